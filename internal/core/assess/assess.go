@@ -1,0 +1,237 @@
+// Package assess puts the core together: one version in, everything the sheet, the headless command and the label
+// need out. It computes nothing of its own that belongs to another package.
+package assess
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+)
+
+// Line is one line of a version with what the core knows of it.
+type Line struct {
+	ID      string          `json:"id"`
+	Name    string          `json:"name"`
+	Grams   amount.Grams    `json:"grams"`
+	Percent decimal.Decimal `json:"percent"`
+	MakeUp  formula.MakeUp  `json:"make_up"` // grams
+	PerJar  amount.Money    `json:"per_jar"`
+	NoPrice bool            `json:"no_price"`
+}
+
+// PH is the estimate as shown: the band rounded outward to 0.05.
+type PH struct {
+	Estimate   *float64 `json:"estimate"`
+	Low        *float64 `json:"low"`
+	High       *float64 `json:"high"`
+	Incomplete bool     `json:"incomplete"`
+	Missing    []string `json:"missing"`
+	NoWater    bool     `json:"no_water"`
+}
+
+// Caution is a short warning beside the sheet, with the safety posture of handbook 01.
+type Caution struct {
+	Level string `json:"level"` // needs_you or danger
+	Title string `json:"title"`
+	Text  string `json:"text"`
+}
+
+// Panel is what stands beside the sheet.
+type Panel struct {
+	Grams             amount.Grams                  `json:"grams"`
+	MixedGrams        amount.Grams                  `json:"mixed_grams"`
+	FinishedGrams     amount.Grams                  `json:"finished_grams"`
+	Jars              int                           `json:"jars"`
+	Lines             []Line                        `json:"lines"`
+	MakeUp            formula.MakeUp                `json:"make_up"` // percent of the mixed mass
+	Cost              costing.Stack                 `json:"cost"`
+	PH                PH                            `json:"ph"`
+	WaterActivity     *float64                      `json:"water_activity"` // rounded up to 0.005; null where it cannot be estimated
+	SaltInWater       float64                       `json:"salt_in_water_percent"`
+	AceticInWater     float64                       `json:"acetic_in_water_percent"`
+	TitratableInWater float64                       `json:"titratable_in_water_percent"`
+	PreservationIndex *float64                      `json:"preservation_index"`
+	OilToSour         *float64                      `json:"oil_to_sour"` // by volume, where there is a sour liquid
+	Allergens         Pair[[]string]                `json:"allergens"`
+	Declaration       Pair[declaration.Declaration] `json:"declaration"`
+	Nutrition         Pair[[]declaration.Figure]    `json:"nutrition"`
+	Keeping           Pair[keeping.Verdict]         `json:"keeping"`
+	Cautions          []Caution                     `json:"cautions"`
+	SetsInTheCold     []string                      `json:"sets_in_the_cold"`
+	facts             keeping.Facts
+}
+
+// Pair holds one value for each regime.
+type Pair[T any] struct {
+	US T `json:"us"`
+	GB T `json:"gb"`
+}
+
+// For returns the value of a regime.
+func (p Pair[T]) For(regime string) T {
+	if regime == declaration.US {
+		return p.US
+	}
+	return p.GB
+}
+
+// Inputs are everything the core needs besides the version.
+type Inputs struct {
+	Library   formula.Library
+	Rate      costing.Rate
+	Rules     []keeping.Rule
+	Documents Documents
+}
+
+// Documents are the evidence attached to a formula.
+type Documents struct {
+	Authority         bool
+	ListeriaDays      *int
+	ProductAssessment *int
+	QualityDays       *int
+}
+
+// Version assesses a version. Errors are those of formula.Library.Expand.
+func Version(v formula.Version, in Inputs) (Panel, error) {
+	nodes, err := in.Library.Expand(v)
+	if err != nil {
+		return Panel{}, err
+	}
+	return Nodes(v, nodes, in)
+}
+
+// Nodes assesses a version whose lines are expanded already.
+func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
+	leaves, off := formula.Leaves(nodes)
+	off += v.WaterDrivenOff.Float()
+	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(), Cautions: []Caution{}}
+	makeUp := formula.MakeUpOf(leaves, off)
+	if t := makeUp.Total(); t > 0 {
+		p.MakeUp = makeUp.Scale(100 / t)
+	}
+	p.Cost = costing.Jar(v, nodes, in.Rate)
+	p.lines(v, nodes)
+	parts := acidity.Parts(leaves)
+	estimate := acidity.EstimatePH(parts, off)
+	p.acidity(estimate, parts, leaves, off)
+	p.OilToSour = oilToSour(leaves)
+	p.SetsInTheCold = setsInTheCold(leaves)
+	if err := p.declare(v, nodes, leaves, off, in.Library); err != nil {
+		return p, err
+	}
+	p.keep(v, leaves, estimate, in)
+	p.caution(v, leaves)
+	return p, nil
+}
+
+func (p *Panel) lines(v formula.Version, nodes []formula.Node) {
+	percents := v.Percents()
+	p.Lines = make([]Line, len(nodes))
+	for i, n := range nodes {
+		leaves, off := formula.Leaves([]formula.Node{n})
+		p.Lines[i] = Line{ID: n.Line.ID, Name: n.Name, Grams: n.Line.Grams, Percent: percents[i],
+			MakeUp: formula.MakeUpOf(leaves, off), PerJar: p.Cost.Lines[i].PerJar, NoPrice: p.Cost.Lines[i].Missing}
+	}
+}
+
+func (p *Panel) acidity(e acidity.Estimate, parts []acidity.Part, leaves []formula.Leaf, off float64) {
+	p.PH = PH{Incomplete: e.Incomplete(), Missing: e.Missing, NoWater: e.NoWater}
+	s := acidity.SolutesOf(leaves, off)
+	p.SaltInWater, p.AceticInWater = s.SaltInWater(), s.AceticInWater()
+	if aq := s.Aqueous(); aq > 0 {
+		p.TitratableInWater = 100 * acidity.TitratableAcidity(parts, off) / aq
+	}
+	if aw, err := s.WaterActivity(); err == nil {
+		shown := acidity.ShownWaterActivity(aw)
+		p.WaterActivity = &shown
+		rule := acidity.RuleWaterActivity(aw)
+		p.facts.AW = &rule
+	}
+	if e.NoWater {
+		return
+	}
+	low, high := e.Shown()
+	ph := amount.HalfUp(e.PH, 2).InexactFloat64()
+	p.PH.Estimate, p.PH.Low, p.PH.High = &ph, &low, &high
+	index := s.PreservationIndex(e.PH)
+	p.PreservationIndex = &index
+}
+
+// oilToSour is the ratio oil to sour liquid by volume, as makers say it.
+func oilToSour(leaves []formula.Leaf) *float64 {
+	oil, sour := 0.0, 0.0
+	for _, l := range leaves {
+		density := l.Ingredient.DensityGPerML
+		if density <= 0 {
+			density = 1
+		}
+		switch {
+		case l.Ingredient.IsOil():
+			oil += l.Grams / density
+		case l.Ingredient.Has("acidulant") && l.Ingredient.Chemistry != pantry.ChemistryPureAcid:
+			sour += l.Grams / density
+		}
+	}
+	if sour <= 0 || oil <= 0 {
+		return nil
+	}
+	ratio := oil / sour
+	return &ratio
+}
+
+// coldSetting are oils that set in the refrigerator.
+var coldSetting = []string{"olive", "coconut", "avocado", "macadamia", "sesame"}
+
+func setsInTheCold(leaves []formula.Leaf) []string {
+	out := []string{}
+	for _, l := range leaves {
+		if !l.Ingredient.IsOil() {
+			continue
+		}
+		name := strings.ToLower(l.Ingredient.Name)
+		if slices.ContainsFunc(coldSetting, func(s string) bool { return strings.Contains(name, s) }) && !slices.Contains(out, l.Ingredient.Name) {
+			out = append(out, l.Ingredient.Name)
+		}
+	}
+	return out
+}
+
+func (p *Panel) declare(v formula.Version, nodes []formula.Node, leaves []formula.Leaf, off float64, lib formula.Library) error {
+	names := func(c formula.Version) (string, string) {
+		us, gb := c.Wording.NameUS, c.Wording.NameGB
+		fallback := strings.ToLower(lib.Name(c.Formula))
+		if us == "" {
+			us = fallback
+		}
+		if gb == "" {
+			gb = fallback
+		}
+		return us, gb
+	}
+	items := declaration.Items(nodes, names)
+	options := declaration.Options{Regime: declaration.US, TailPercent: v.Wording.TailPercent, GroupSpices: v.Wording.GroupSpices, DrivenOff: off}
+	us, err := declaration.Declare(items, options)
+	if err != nil {
+		return fmt.Errorf("declaration: %w", err)
+	}
+	options.Regime = declaration.GB
+	gb, err := declaration.Declare(items, options)
+	if err != nil {
+		return fmt.Errorf("declaration: %w", err)
+	}
+	p.Declaration = Pair[declaration.Declaration]{us, gb}
+	p.Allergens = Pair[[]string]{us.Allergens, gb.Allergens}
+	n := declaration.NutritionOf(leaves, off)
+	p.Nutrition = Pair[[]declaration.Figure]{n.Figures(declaration.US), n.Figures(declaration.GB)}
+	return nil
+}

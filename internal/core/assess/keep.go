@@ -1,0 +1,98 @@
+package assess
+
+import (
+	"fmt"
+	"strings"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+)
+
+// oilShare is the share of oil from which plants count as under oil (handbook 06 rule 6).
+const oilShare = 0.30
+
+// plantFlags are garlic, herbs, chillies and other vegetables, raw or cooked. Dried spices are not among them.
+var plantFlags = []string{"raw_vegetable", "raw_herb", "raw_allium", "cooked_vegetable"}
+
+// factsOf gathers what the rules look at from the version itself; a batch adds its measurements.
+func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate, docs Documents) keeping.Facts {
+	f := keeping.Facts{Limit: v.PHLimit, ReducedOxygen: true, Styles: v.Keeping.Styles,
+		AuthorityDocument: docs.Authority, ListeriaDays: docs.ListeriaDays, ProductAssessment: docs.ProductAssessment, QualityCapDays: docs.QualityDays}
+	total, oil, plants := 0.0, 0.0, false
+	for _, l := range leaves {
+		total += l.Grams
+		if l.Ingredient.IsOil() {
+			oil += l.Grams
+		}
+		plants = plants || l.Ingredient.HasAny(plantFlags...)
+		f.RawEgg = f.RawEgg || l.Ingredient.Has("raw_egg")
+		f.Dairy = f.Dairy || l.Ingredient.HasAny("fresh_dairy", "soft_cheese", "hard_cheese")
+	}
+	f.PlantsInOil = plants && (v.Keeping.ToppedWithOil || total > 0 && oil >= oilShare*total)
+	f.NoWaterPhase = e.NoWater
+	return f
+}
+
+// keep judges the version provisionally, on the high end of the estimate.
+func (p *Panel) keep(v formula.Version, leaves []formula.Leaf, e acidity.Estimate, in Inputs) {
+	aw := p.facts.AW
+	p.facts = factsOf(v, leaves, e, in.Documents)
+	p.facts.AW, p.facts.SaltInWater = aw, p.SaltInWater
+	f := p.facts
+	if p.PH.High != nil {
+		f.DecisionPH, f.Provisional = p.PH.High, true
+	}
+	f.Regime = declaration.US
+	p.Keeping.US = keeping.Judge(v.Keeping.Asked, f, in.Rules)
+	f.Regime = declaration.GB
+	p.Keeping.GB = keeping.Judge(v.Keeping.Asked, f, in.Rules)
+}
+
+// Measured are a batch's facts that replace the version's estimates.
+type Measured struct {
+	DecisionPH     *float64
+	LaboratoryAW   *float64
+	PerishableDays *int
+	HeatStepMet    bool
+	HeatC, HeatMin float64
+}
+
+// Keep judges a batch of the assessed version on what was measured.
+func (p Panel) Keep(regime string, v formula.Version, m Measured, rules []keeping.Rule) keeping.Verdict {
+	f := p.facts
+	f.Regime, f.DecisionPH, f.LaboratoryAW, f.PerishableDays = regime, m.DecisionPH, m.LaboratoryAW, m.PerishableDays
+	f.HeatStepMet, f.HeatInPackC, f.HeatInPackMinutes = m.HeatStepMet, m.HeatC, m.HeatMin
+	return keeping.Judge(v.Keeping.Asked, f, rules)
+}
+
+// caution lists the short warnings that belong beside this sheet.
+func (p *Panel) caution(v formula.Version, leaves []formula.Leaf) {
+	add := func(level, title, text string) { p.Cautions = append(p.Cautions, Caution{level, title, text}) }
+	high := p.PH.High
+	if p.facts.PlantsInOil && (high == nil || *high > v.PHTarget) {
+		level := "needs_you"
+		if high == nil || *high > 4.6 {
+			level = "danger"
+		}
+		add(level, "Plants under oil.", fmt.Sprintf("Spores live through cooking and oil keeps the air out. The target of %.1f must be met through and through; the top of the band is above it. Never keep it on the counter.", v.PHTarget))
+	} else if high != nil && *high > v.PHLimit {
+		add("needs_you", "Above the limit.", fmt.Sprintf("The top of the band is over %.2f. Only a reading can tell; plan for more acid or a short, cold life.", v.PHLimit))
+	}
+	if len(p.PH.Missing) > 0 {
+		add("needs_you", "Estimate incomplete.", "No pH is known for "+strings.Join(p.PH.Missing, ", ")+"; anything from 4.0 to 7.0 was allowed for.")
+	}
+	if p.facts.RawEgg {
+		add("danger", "Unpasteurised egg.", "Refused under US rules; in GB two days, assured eggs, pH 4.1 or less, not for vulnerable eaters.")
+	}
+	if v.Keeping.HeatMinC > 0 {
+		add("needs_you", "Hot filling.", "Warm the jars, wear gloves and a visor; cold glass cracks.")
+	}
+	for _, l := range leaves {
+		if strings.Contains(strings.ToLower(l.Ingredient.Name), "chilli") {
+			add("needs_you", "Chilli on skin.", "Gloves on, hands off eyes.")
+			break
+		}
+	}
+}

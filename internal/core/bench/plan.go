@@ -1,0 +1,92 @@
+// Package bench plans a batch from a locked version and reads its record: what was weighed, filled and measured,
+// what still stands in the way of a release, and how long the jars keep.
+package bench
+
+import (
+	"fmt"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+)
+
+// Need is what a batch asks for. Samples are grams kept for pH and retained jars; Residue stays in the vessel.
+type Need struct {
+	Jars     int
+	Samples  amount.Grams
+	Residue  amount.Grams
+	Division amount.Grams // of the scale
+}
+
+// Target is one line of the weigh sheet.
+type Target struct {
+	Line      string       `json:"line"`
+	Name      string       `json:"name"`
+	Phase     string       `json:"phase,omitempty"`
+	Grams     amount.Grams `json:"target_g"`
+	Tolerance float64      `json:"tolerance_percent"`
+	NeedsDate bool         `json:"needs_use_by"`
+	NeedsKill bool         `json:"needs_kill_step"`
+}
+
+// Limits of a batch.
+const maxJars = 100_000
+
+// Plan scales a version to the jars wanted, for a single load:
+// grams in = ((jars x fill x (1 + overfill) + samples) / (1 - loss) + residue), grown by the water driven off.
+// Lines are rounded to whole divisions of the scale and add up to the total. Errors name the field that is wrong.
+func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
+	if n.Jars < 1 || n.Jars > maxJars {
+		return nil, pantry.FieldError{Field: "jars", Message: fmt.Sprintf("between 1 and %d jars", maxJars)}
+	}
+	if !v.FinishedGrams().IsPositive() || !v.JarGrams().IsPositive() {
+		return nil, pantry.FieldError{Field: "version", Message: "the version has no grams or no fill"}
+	}
+	finished := v.JarGrams().Mul(decimal.NewFromInt(int64(n.Jars))).Add(n.Samples.Decimal)
+	// Finished grams per gram in, from the version's own loss and water driven off.
+	in := finished.Mul(v.GramsIn().Decimal).DivRound(v.FinishedGrams().Decimal, 16).Add(n.Residue.Decimal)
+	share := in.DivRound(v.GramsIn().Decimal, 16)
+	grams := make([]amount.Grams, len(v.Lines))
+	for i, l := range v.Lines {
+		grams[i] = amount.Grams{Decimal: l.Grams.Mul(share)}
+	}
+	grams = amount.SpreadToDivision(grams, n.Division)
+	out := make([]Target, len(v.Lines))
+	for i, l := range v.Lines {
+		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i], Tolerance: Tolerance(nodes[i]),
+			NeedsDate: needsDate(nodes[i]), NeedsKill: needsKillStep(nodes[i])}
+	}
+	return out, nil
+}
+
+// Tolerance is the default weighing tolerance in percent: 1 for oil, water and bulk, 2 for acid and salt, 5 for herbs,
+// alliums and spices (handbook 03).
+func Tolerance(n formula.Node) float64 {
+	if n.Ingredient == nil {
+		return 1
+	}
+	switch g := n.Ingredient; {
+	case g.HasAny("acidulant", pantry.FlagSalt):
+		return 2
+	case g.HasAny("raw_herb", "raw_allium", "dried_spice", pantry.FlagSpice):
+		return 5
+	}
+	return 1
+}
+
+// perishables are ingredients whose own end limits the product (handbook 06 rule 8).
+var perishables = []string{"fresh_dairy", "soft_cheese", "pasteurised_egg", "raw_egg", "canned_low_acid", "cooked_legume"}
+
+func needsDate(n formula.Node) bool {
+	if n.Ingredient == nil {
+		return true // a component is a lot of its own, with its own last day
+	}
+	return n.Ingredient.HasAny(perishables...)
+}
+
+// needsKillStep: dry low-acid ingredients need the supplier's kill-step statement or a recorded roast, whatever the pH (handbook 06 rule 11).
+func needsKillStep(n formula.Node) bool {
+	return n.Ingredient != nil && n.Ingredient.HasAny("nut_or_seed", "dried_spice", pantry.FlagSpice)
+}

@@ -1,0 +1,288 @@
+package bench
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+)
+
+// Kinds of entries. A batch record is append-only: a correction is a new entry.
+const (
+	KindWeighing = "weighing"
+	KindFill     = "fill"
+	KindReading  = "reading"
+	KindVoid     = "void"
+	KindHeat     = "heat"
+	KindLab      = "laboratory"
+	KindDecision = "decision"
+	KindPrint    = "print"
+)
+
+// Weighing is what was actually weighed for a line. The latest for a line counts. Correction marks a typing mistake put
+// right: nothing went into the bowl, so readings stand.
+type Weighing struct {
+	Line       string       `json:"line"`
+	Grams      amount.Grams `json:"grams"`
+	Lot        string       `json:"lot"`
+	UseBy      string       `json:"use_by,omitempty"`
+	KillStep   bool         `json:"kill_step,omitempty"`
+	Correction bool         `json:"correction,omitempty"`
+	Note       string       `json:"note,omitempty"`
+}
+
+// Fill is how many jars were filled, and when the last was closed.
+type Fill struct {
+	Jars     int       `json:"jars"`
+	Rejected int       `json:"rejected,omitempty"`
+	At       time.Time `json:"at"`
+}
+
+// Void strikes a reading with its cause.
+type Void struct {
+	Entry int64  `json:"entry"`
+	Cause string `json:"cause"`
+}
+
+// Heat is the heat or hot-fill step as met on the coldest jar.
+type Heat struct {
+	ColdestC float64 `json:"coldest_c"`
+	Minutes  float64 `json:"minutes"`
+	Inverted bool    `json:"inverted,omitempty"`
+}
+
+// Laboratory is a laboratory's water activity for this batch.
+type Laboratory struct {
+	WaterActivity float64 `json:"water_activity"`
+	Report        string  `json:"report"`
+}
+
+// Decided is a person's decision, with the sentence it rests on.
+type Decided struct {
+	State    string  `json:"state"` // released, rejected or hold
+	Reason   string  `json:"reason"`
+	Sentence string  `json:"sentence,omitempty"`
+	Way      string  `json:"way,omitempty"`
+	Value    float64 `json:"value,omitempty"`
+}
+
+// Print is a print run of labels or HOLD stickers.
+type Print struct {
+	Label int64  `json:"label"`
+	What  string `json:"what"` // label or hold
+	Count int    `json:"count"`
+}
+
+// Entry is one thing written into a batch record. Exactly the field of its kind is set.
+type Entry struct {
+	ID       int64            `json:"id"`
+	Kind     string           `json:"kind"`
+	At       time.Time        `json:"at"`
+	By       string           `json:"by"`
+	Weighing *Weighing        `json:"weighing,omitempty"`
+	Fill     *Fill            `json:"fill,omitempty"`
+	Reading  *acidity.Reading `json:"reading,omitempty"`
+	Void     *Void            `json:"void,omitempty"`
+	Heat     *Heat            `json:"heat,omitempty"`
+	Lab      *Laboratory      `json:"laboratory,omitempty"`
+	Decided  *Decided         `json:"decision,omitempty"`
+	Print    *Print           `json:"print,omitempty"`
+}
+
+// States of a batch.
+const (
+	OnHold   = "hold"
+	Released = "released"
+	Rejected = "rejected"
+)
+
+// LineState is a line of the weigh sheet with what was weighed.
+type LineState struct {
+	Target
+	Actual    *amount.Grams   `json:"actual_g"`
+	Deviation decimal.Decimal `json:"deviation_percent"`
+	Within    bool            `json:"within_tolerance"`
+	Lot       string          `json:"lot"`
+	UseBy     string          `json:"use_by,omitempty"`
+	KillStep  bool            `json:"kill_step"`
+	By        string          `json:"by,omitempty"`
+}
+
+// Record is a batch as its entries tell it.
+type Record struct {
+	State    string            `json:"state"`
+	Lines    []LineState       `json:"lines"`
+	Weighed  bool              `json:"weighed"`
+	Fill     *Fill             `json:"fill"`
+	Readings []acidity.Reading `json:"readings"`
+	Acidity  acidity.Decision  `json:"acidity"`
+	Heat     *Heat             `json:"heat"`
+	Lab      *Laboratory       `json:"laboratory"`
+	Decided  *Decided          `json:"decided"`
+	DecideBy string            `json:"decided_by,omitempty"`
+	DecideAt *time.Time        `json:"decided_at,omitempty"`
+	Missing  []string          `json:"missing"` // what stands in the way of a release
+	Printed  int               `json:"labels_printed"`
+}
+
+// Needs are the version's demands that a record is read against.
+type Needs struct {
+	Targets []Target
+	Bounds  acidity.Bounds
+	HeatC   float64
+	HeatMin float64
+	NoWater bool // nothing to measure: no reading is asked for
+}
+
+// Read folds the entries, oldest first, into a record.
+func Read(entries []Entry, n Needs) Record {
+	r := Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}}
+	weighed := map[string]Entry{}
+	added := int64(0) // the last entry that put something into the bowl
+	for _, e := range entries {
+		switch e.Kind {
+		case KindWeighing:
+			weighed[e.Weighing.Line] = e
+			if !e.Weighing.Correction {
+				added = e.ID
+			}
+		case KindFill:
+			r.Fill = e.Fill
+		case KindReading:
+			reading := *e.Reading
+			reading.ID, reading.By = e.ID, e.By
+			r.Readings = append(r.Readings, reading)
+		case KindVoid:
+			for i := range r.Readings {
+				if r.Readings[i].ID == e.Void.Entry {
+					r.Readings[i].Void = e.Void.Cause
+				}
+			}
+		case KindHeat:
+			r.Heat = e.Heat
+		case KindLab:
+			r.Lab = e.Lab
+		case KindDecision:
+			at := e.At
+			r.Decided, r.DecideBy, r.DecideAt, r.State = e.Decided, e.By, &at, e.Decided.State
+		case KindPrint:
+			if e.Print.What == "label" {
+				r.Printed += e.Print.Count
+			}
+		}
+	}
+	for i := range r.Readings {
+		if r.Readings[i].ID < added && r.Readings[i].Void == "" {
+			r.Readings[i].Void = "something was added to the batch after this reading"
+		}
+	}
+	r.readLines(n.Targets, weighed)
+	bounds := n.Bounds
+	if r.Fill != nil {
+		bounds.FilledAt = r.Fill.At
+	}
+	r.Acidity = acidity.Decide(r.Readings, bounds)
+	r.callBack()
+	r.Missing = append(r.Missing, r.standing(n)...)
+	return r
+}
+
+// callBack puts an early release back on hold when the equilibrium reading fails (handbook 05).
+func (r *Record) callBack() {
+	if r.State != Released || r.Decided.Way != acidity.FirstDay || r.Acidity.Way != acidity.Equilibrium {
+		return
+	}
+	if o := r.Acidity.Outcome; o == acidity.HoldIt || o == acidity.Retest {
+		r.Acidity.CallBack = true
+		r.State = OnHold
+	}
+}
+
+func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
+	r.Weighed = true
+	for _, t := range targets {
+		s := LineState{Target: t}
+		if e, ok := weighed[t.Line]; ok {
+			w := e.Weighing
+			g := w.Grams
+			s.Actual, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Lot, w.UseBy, w.KillStep, e.By
+			if t.Grams.IsPositive() {
+				s.Deviation = g.Sub(t.Grams.Decimal).Mul(decimal.NewFromInt(100)).DivRound(t.Grams.Decimal, 2)
+				s.Within = s.Deviation.Abs().LessThanOrEqual(decimal.NewFromFloat(t.Tolerance))
+			}
+		} else {
+			r.Weighed = false
+		}
+		r.Lines = append(r.Lines, s)
+	}
+}
+
+// standing lists what stands in the way of a release, in the order of work.
+func (r *Record) standing(n Needs) []string {
+	var out []string
+	var unweighed, undated, unproven []string
+	for _, l := range r.Lines {
+		switch {
+		case l.Actual == nil:
+			unweighed = append(unweighed, l.Name)
+		case l.NeedsDate && l.UseBy == "":
+			undated = append(undated, l.Name)
+		case l.NeedsKill && !l.KillStep:
+			unproven = append(unproven, l.Name)
+		}
+	}
+	list := func(names []string, what string) {
+		if len(names) > 0 {
+			out = append(out, what+" "+strings.Join(names, ", "))
+		}
+	}
+	list(unweighed, "weigh")
+	list(undated, "use-by date of the lot of")
+	list(unproven, "kill-step statement or recorded roast for")
+	if r.Fill == nil || r.Fill.Jars == 0 {
+		out = append(out, "jars filled")
+	}
+	if n.HeatC > 0 && !r.HeatMet(n) {
+		out = append(out, fmt.Sprintf("heat step on the coldest jar: at least %g °C for %g min", n.HeatC, n.HeatMin))
+	}
+	if !n.NoWater {
+		switch r.Acidity.Outcome {
+		case acidity.Pass, acidity.PassWithNote:
+		case acidity.Waiting:
+			out = append(out, r.Acidity.Missing...)
+		default:
+			out = append(out, r.Acidity.Sentence)
+		}
+	}
+	return slices.Compact(out)
+}
+
+// HeatMet reports whether the recorded heat step meets the version's on the coldest jar.
+func (r *Record) HeatMet(n Needs) bool {
+	return r.Heat != nil && n.HeatC > 0 && r.Heat.ColdestC >= n.HeatC && r.Heat.Minutes >= n.HeatMin
+}
+
+// EarliestUseBy returns the days from making to the earliest use-by among the lots weighed, and which line it is.
+// ok is false where no lot carries a date.
+func (r *Record) EarliestUseBy(madeOn string) (days int, line string, ok bool) {
+	made, err := time.Parse(pantry.DateLayout, madeOn)
+	if err != nil {
+		return 0, "", false
+	}
+	for _, l := range r.Lines {
+		end, err := time.Parse(pantry.DateLayout, l.UseBy)
+		if l.UseBy == "" || err != nil {
+			continue
+		}
+		if d := int(end.Sub(made).Hours() / 24); !ok || d < days {
+			days, line, ok = d, l.Name, true
+		}
+	}
+	return days, line, ok
+}

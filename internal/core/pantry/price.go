@@ -1,0 +1,148 @@
+package pantry
+
+import (
+	"errors"
+	"fmt"
+	"time"
+
+	"gallipot/internal/core/amount"
+
+	"github.com/shopspring/decimal"
+)
+
+// DateLayout is how calendar days are written everywhere: 2026-11-25.
+const DateLayout = "2006-01-02"
+
+// PriceOffer is one supplier's price for one pack, tax excluded. PackUnit is "g", "ml" or "piece".
+type PriceOffer struct {
+	ID         string       `json:"id,omitempty"`
+	Supplier   string       `json:"supplier"`
+	PackAmount amount.Grams `json:"pack_amount"`
+	PackUnit   string       `json:"pack_unit"`
+	Price      amount.Money `json:"price"`
+	Date       string       `json:"date"`
+	ValidUntil string       `json:"valid_until,omitempty"`
+}
+
+// Check lists what is wrong with an offer.
+func (o PriceOffer) Check() []FieldError {
+	var errs []FieldError
+	if o.Supplier == "" || len([]rune(o.Supplier)) > maxTextRunes {
+		errs = append(errs, FieldError{"supplier", "name the supplier, in at most 200 characters"})
+	}
+	if !o.PackAmount.IsPositive() || o.PackAmount.GreaterThan(decimal.NewFromInt(amount.MaxGrams)) {
+		errs = append(errs, FieldError{"pack_amount", "the pack must hold more than nothing and at most 10 000 kg"})
+	}
+	if o.PackUnit != "g" && o.PackUnit != "ml" && o.PackUnit != "piece" {
+		errs = append(errs, FieldError{"pack_unit", "g, ml or piece"})
+	}
+	if o.Price.IsNegative() || o.Price.GreaterThan(decimal.NewFromInt(amount.MaxMoney)) {
+		errs = append(errs, FieldError{"price", "a price is zero or more, and below ten million"})
+	}
+	if _, err := time.Parse(DateLayout, o.Date); err != nil {
+		errs = append(errs, FieldError{"date", "a day as in 2026-11-25"})
+	}
+	if o.ValidUntil != "" {
+		if _, err := time.Parse(DateLayout, o.ValidUntil); err != nil {
+			errs = append(errs, FieldError{"valid_until", "a day as in 2026-11-25, or empty"})
+		}
+	}
+	return errs
+}
+
+// PriceRule chooses among an ingredient's offers.
+type PriceRule string
+
+// The shop's rules for the current price (handbook 07).
+const (
+	NewestPrice   PriceRule = "newest"
+	CheapestPrice PriceRule = "cheapest"
+)
+
+// UnitCost is what one usable gram costs, with the arithmetic that led there.
+type UnitCost struct {
+	PerGram    amount.Money `json:"per_gram"`
+	Offer      PriceOffer   `json:"offer"`
+	PackGrams  amount.Grams `json:"pack_grams"`
+	Usable     float64      `json:"usable_percent"`
+	Arithmetic string       `json:"arithmetic"`
+	AgeDays    int          `json:"age_days"`
+	Stale      bool         `json:"stale"`
+}
+
+// ErrNoPrice means that no valid offer exists; the cost is then "at least", never zero silently.
+var ErrNoPrice = errors.New("no price")
+
+// ErrNoPackGrams means that a pack by volume or piece cannot be turned into grams yet.
+var ErrNoPackGrams = errors.New("pack has no grams")
+
+// Cost returns the cost of one usable gram on the given day by the rule: price / pack grams / yield.
+// staleDays marks prices older than that. Errors: ErrNoPrice, ErrNoPackGrams.
+func (g Ingredient) Cost(rule PriceRule, today time.Time, staleDays int) (UnitCost, error) {
+	var best *UnitCost
+	var firstErr error
+	for _, o := range g.Offers {
+		if expired(o, today) {
+			continue
+		}
+		c, err := g.offerCost(o, today, staleDays)
+		if err != nil {
+			if firstErr == nil {
+				firstErr = err
+			}
+			continue
+		}
+		if best == nil || better(rule, c, *best) {
+			best = &c
+		}
+	}
+	if best != nil {
+		return *best, nil
+	}
+	if firstErr != nil {
+		return UnitCost{}, firstErr
+	}
+	return UnitCost{}, fmt.Errorf("%s: %w", g.Name, ErrNoPrice)
+}
+
+func better(rule PriceRule, a, b UnitCost) bool {
+	if rule == CheapestPrice && !a.PerGram.Equal(b.PerGram.Decimal) {
+		return a.PerGram.LessThan(b.PerGram.Decimal)
+	}
+	return a.Offer.Date > b.Offer.Date
+}
+
+func expired(o PriceOffer, today time.Time) bool {
+	until, err := time.Parse(DateLayout, o.ValidUntil)
+	return o.ValidUntil != "" && err == nil && today.Truncate(24*time.Hour).After(until)
+}
+
+func (g Ingredient) offerCost(o PriceOffer, today time.Time, staleDays int) (UnitCost, error) {
+	grams, how := o.PackAmount.Decimal, fmt.Sprintf("%s g", o.PackAmount)
+	switch o.PackUnit {
+	case "ml":
+		if g.DensityGPerML <= 0 {
+			return UnitCost{}, fmt.Errorf("%s: a price by mL needs the density: %w", g.Name, ErrNoPackGrams)
+		}
+		grams = grams.Mul(decimal.NewFromFloat(g.DensityGPerML))
+		how = fmt.Sprintf("(%s mL x %g g/mL)", o.PackAmount, g.DensityGPerML)
+	case "piece":
+		if g.PieceGrams <= 0 {
+			return UnitCost{}, fmt.Errorf("%s: a price by the piece needs grams a piece: %w", g.Name, ErrNoPackGrams)
+		}
+		grams = grams.Mul(decimal.NewFromFloat(g.PieceGrams))
+		how = fmt.Sprintf("(%s pieces x %g g)", o.PackAmount, g.PieceGrams)
+	}
+	usable := decimal.NewFromFloat(g.Usable()).Shift(-2)
+	per := o.Price.DivRound(grams.Mul(usable), 24)
+	c := UnitCost{PerGram: amount.Money{Decimal: per}, Offer: o, PackGrams: amount.Grams{Decimal: grams}, Usable: g.Usable()}
+	c.Arithmetic = fmt.Sprintf("%s / %s", o.Price.StringFixed(2), how)
+	if g.Usable() != 100 {
+		c.Arithmetic += fmt.Sprintf(" / %g %% usable", g.Usable())
+	}
+	if d, err := time.Parse(DateLayout, o.Date); err == nil {
+		c.AgeDays = int(today.Sub(d).Hours() / 24)
+		c.Stale = c.AgeDays > staleDays
+	}
+	return c, nil
+}

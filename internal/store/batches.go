@@ -1,0 +1,134 @@
+package store
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"gallipot/internal/core/bench"
+)
+
+// Batch is one production run with the targets it was planned with.
+type Batch struct {
+	ID        int64
+	Code      string
+	FormulaID string
+	Version   int
+	Jars      int
+	MadeOn    time.Time
+	Targets   []bench.Target `gorm:"serializer:json"`
+	CreatedAt time.Time
+	CreatedBy string
+}
+
+// BatchEntry is one thing written into a batch record; rows are never changed.
+type BatchEntry struct {
+	ID      int64
+	BatchID int64
+	Kind    string
+	Body    json.RawMessage `gorm:"type:jsonb"`
+	Key     string
+	At      time.Time
+	ByWhom  string
+}
+
+// Core returns the entry for the fold in core.
+func (e BatchEntry) Core() (bench.Entry, error) {
+	var out bench.Entry
+	if err := json.Unmarshal(e.Body, &out); err != nil {
+		return out, fmt.Errorf("batch entry %d: %w", e.ID, err)
+	}
+	out.ID, out.Kind, out.At, out.By = e.ID, e.Kind, e.At, e.ByWhom
+	return out, nil
+}
+
+// Batches returns all batches, newest first.
+func (s *Store) Batches() ([]Batch, error) {
+	var rows []Batch
+	return rows, translate(s.db.Order("made_on DESC, id DESC").Find(&rows).Error)
+}
+
+// Batch returns one. Errors: ErrNotFound.
+func (s *Store) Batch(id int64) (Batch, error) {
+	var row Batch
+	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+		return row, fmt.Errorf("batch %d: %w", id, translate(err))
+	}
+	return row, nil
+}
+
+// AddBatch stores a batch and fills in its id. Errors: ErrTaken when the code is in use.
+func (s *Store) AddBatch(b *Batch) error { return translate(s.db.Create(b).Error) }
+
+// LockBatch keeps others from writing into the batch until the transaction ends.
+func (s *Store) LockBatch(id int64) error {
+	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id = ? FOR UPDATE", id).Error)
+}
+
+// Entries returns the record of a batch, oldest first; of all batches where id is 0.
+func (s *Store) Entries(id int64) ([]BatchEntry, error) {
+	var rows []BatchEntry
+	q := s.db.Order("id")
+	if id != 0 {
+		q = q.Where("batch_id = ?", id)
+	}
+	return rows, translate(q.Find(&rows).Error)
+}
+
+// AddEntry appends to a batch record. Errors: ErrTaken when the idempotency key was used before.
+func (s *Store) AddEntry(batch int64, e bench.Entry, key string) error {
+	body, err := json.Marshal(e)
+	if err != nil {
+		return fmt.Errorf("batch entry: %w", err)
+	}
+	row := BatchEntry{BatchID: batch, Kind: e.Kind, Body: body, Key: key, At: e.At, ByWhom: e.By}
+	return translate(s.db.Create(&row).Error)
+}
+
+// HasEntry reports whether an entry with this idempotency key is in the batch.
+func (s *Store) HasEntry(batch int64, key string) (bool, error) {
+	var n int64
+	err := s.db.Model(&BatchEntry{}).Where("batch_id = ? AND key = ?", batch, key).Count(&n).Error
+	return n > 0, translate(err)
+}
+
+// MeterCheck is a meter check with its closing look.
+type MeterCheck struct {
+	ID             int64
+	Meter          string
+	Mv4            float64 `gorm:"column:mv4"`
+	Mv7            float64 `gorm:"column:mv7"`
+	Celsius        float64
+	SlopePercent   float64
+	Accepted       bool
+	CheckedAt      time.Time
+	CheckedBy      string
+	ClosingPh      *float64
+	ClosingCelsius *float64
+	ClosingGood    *bool
+	ClosingAt      *time.Time
+}
+
+// MeterChecks returns the checks since a time, newest first.
+func (s *Store) MeterChecks(since time.Time) ([]MeterCheck, error) {
+	var rows []MeterCheck
+	return rows, translate(s.db.Where("checked_at >= ?", since).Order("checked_at DESC, id DESC").Find(&rows).Error)
+}
+
+// MeterCheck returns one. Errors: ErrNotFound.
+func (s *Store) MeterCheck(id int64) (MeterCheck, error) {
+	var row MeterCheck
+	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+		return row, fmt.Errorf("meter check %d: %w", id, translate(err))
+	}
+	return row, nil
+}
+
+// AddMeterCheck stores a check and fills in its id.
+func (s *Store) AddMeterCheck(c *MeterCheck) error { return translate(s.db.Create(c).Error) }
+
+// CloseMeterCheck records the closing look. Errors: ErrConflict when there is one already.
+func (s *Store) CloseMeterCheck(c MeterCheck) error {
+	return changedOne(s.db.Model(&MeterCheck{}).Where("id = ? AND closing_at IS NULL", c.ID).
+		Select("closing_ph", "closing_celsius", "closing_good", "closing_at").Updates(&c))
+}
