@@ -5,21 +5,9 @@ import (
 	"fmt"
 	"time"
 
+	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
 )
-
-// Batch is one production run with the targets it was planned with.
-type Batch struct {
-	ID        int64
-	Code      string
-	FormulaID string
-	Version   int
-	Jars      int
-	MadeOn    time.Time
-	Targets   []bench.Target `gorm:"serializer:json"`
-	CreatedAt time.Time
-	CreatedBy string
-}
 
 // BatchEntry is one thing written into a batch record; rows are never changed.
 type BatchEntry struct {
@@ -32,8 +20,7 @@ type BatchEntry struct {
 	ByWhom  string
 }
 
-// Core returns the entry for the fold in core.
-func (e BatchEntry) Core() (bench.Entry, error) {
+func (e BatchEntry) core() (bench.Entry, error) {
 	var out bench.Entry
 	if err := json.Unmarshal(e.Body, &out); err != nil {
 		return out, fmt.Errorf("batch entry %d: %w", e.ID, err)
@@ -43,14 +30,14 @@ func (e BatchEntry) Core() (bench.Entry, error) {
 }
 
 // Batches returns all batches, newest first.
-func (s *Store) Batches() ([]Batch, error) {
-	var rows []Batch
+func (s *Store) Batches() ([]app.Batch, error) {
+	var rows []app.Batch
 	return rows, translate(s.db.Order("made_on DESC, id DESC").Find(&rows).Error)
 }
 
 // Batch returns one. Errors: ErrNotFound.
-func (s *Store) Batch(id int64) (Batch, error) {
-	var row Batch
+func (s *Store) Batch(id int64) (app.Batch, error) {
+	var row app.Batch
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
 		return row, fmt.Errorf("batch %d: %w", id, translate(err))
 	}
@@ -58,21 +45,32 @@ func (s *Store) Batch(id int64) (Batch, error) {
 }
 
 // AddBatch stores a batch and fills in its id. Errors: ErrTaken when the code is in use.
-func (s *Store) AddBatch(b *Batch) error { return translate(s.db.Create(b).Error) }
+func (s *Store) AddBatch(b *app.Batch) error { return translate(s.db.Create(b).Error) }
 
 // LockBatch keeps others from writing into the batch until the transaction ends.
 func (s *Store) LockBatch(id int64) error {
 	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id = ? FOR UPDATE", id).Error)
 }
 
-// Entries returns the record of a batch, oldest first; of all batches where id is 0.
-func (s *Store) Entries(id int64) ([]BatchEntry, error) {
+// Entries returns the record of a batch, oldest first, by batch id; of all batches where id is 0.
+func (s *Store) Entries(id int64) (map[int64][]bench.Entry, error) {
 	var rows []BatchEntry
 	q := s.db.Order("id")
 	if id != 0 {
 		q = q.Where("batch_id = ?", id)
 	}
-	return rows, translate(q.Find(&rows).Error)
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := map[int64][]bench.Entry{}
+	for _, r := range rows {
+		e, err := r.core()
+		if err != nil {
+			return nil, err
+		}
+		out[r.BatchID] = append(out[r.BatchID], e)
+	}
+	return out, nil
 }
 
 // AddEntry appends to a batch record. Errors: ErrTaken when the idempotency key was used before.
@@ -92,32 +90,15 @@ func (s *Store) HasEntry(batch int64, key string) (bool, error) {
 	return n > 0, translate(err)
 }
 
-// MeterCheck is a meter check with its closing look.
-type MeterCheck struct {
-	ID             int64
-	Meter          string
-	Mv4            float64 `gorm:"column:mv4"`
-	Mv7            float64 `gorm:"column:mv7"`
-	Celsius        float64
-	SlopePercent   float64
-	Accepted       bool
-	CheckedAt      time.Time
-	CheckedBy      string
-	ClosingPh      *float64
-	ClosingCelsius *float64
-	ClosingGood    *bool
-	ClosingAt      *time.Time
-}
-
 // MeterChecks returns the checks since a time, newest first.
-func (s *Store) MeterChecks(since time.Time) ([]MeterCheck, error) {
-	var rows []MeterCheck
+func (s *Store) MeterChecks(since time.Time) ([]app.MeterCheck, error) {
+	var rows []app.MeterCheck
 	return rows, translate(s.db.Where("checked_at >= ?", since).Order("checked_at DESC, id DESC").Find(&rows).Error)
 }
 
 // MeterCheck returns one. Errors: ErrNotFound.
-func (s *Store) MeterCheck(id int64) (MeterCheck, error) {
-	var row MeterCheck
+func (s *Store) MeterCheck(id int64) (app.MeterCheck, error) {
+	var row app.MeterCheck
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
 		return row, fmt.Errorf("meter check %d: %w", id, translate(err))
 	}
@@ -125,10 +106,16 @@ func (s *Store) MeterCheck(id int64) (MeterCheck, error) {
 }
 
 // AddMeterCheck stores a check and fills in its id.
-func (s *Store) AddMeterCheck(c *MeterCheck) error { return translate(s.db.Create(c).Error) }
+func (s *Store) AddMeterCheck(c *app.MeterCheck) error { return translate(s.db.Create(c).Error) }
 
 // CloseMeterCheck records the closing look. Errors: ErrConflict when there is one already.
-func (s *Store) CloseMeterCheck(c MeterCheck) error {
-	return changedOne(s.db.Model(&MeterCheck{}).Where("id = ? AND closing_at IS NULL", c.ID).
+func (s *Store) CloseMeterCheck(c app.MeterCheck) error {
+	return changedOne(s.db.Model(&app.MeterCheck{}).Where("id = ? AND closing_at IS NULL", c.ID).
 		Select("closing_ph", "closing_celsius", "closing_good", "closing_at").Updates(&c))
+}
+
+// FailedChecks returns the ids of meter checks whose closing look failed: readings that rest on them support nothing.
+func (s *Store) FailedChecks() ([]int64, error) {
+	var ids []int64
+	return ids, translate(s.db.Model(&app.MeterCheck{}).Where("closing_good = false").Pluck("id", &ids).Error)
 }

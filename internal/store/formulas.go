@@ -4,49 +4,19 @@ import (
 	"fmt"
 	"time"
 
+	"gallipot/internal/app"
 	"gallipot/internal/core/formula"
 )
 
-// Formula is a product. Its versions are rows of their own.
-type Formula struct {
-	ID        string
-	Name      string
-	Retired   bool
-	CreatedAt time.Time
-	CreatedBy string
-}
-
-// Version is a stored version of a formula.
-type Version struct {
-	FormulaID string `gorm:"primaryKey"`
-	Number    int    `gorm:"primaryKey;autoIncrement:false"`
-	Rev       int
-	State     string
-	Data      formula.Version `gorm:"serializer:json"`
-	LockedAt  *time.Time
-	UpdatedAt time.Time
-	UpdatedBy string
-}
-
-// Core returns the version with the identity of its row.
-func (v Version) Core() formula.Version {
-	c := v.Data
-	c.Formula, c.Number, c.State = v.FormulaID, v.Number, v.State
-	return c
-}
-
-// Ref names the version.
-func (v Version) Ref() formula.Ref { return formula.Ref{Formula: v.FormulaID, Version: v.Number} }
-
 // Formulas returns all formulas by name.
-func (s *Store) Formulas() ([]Formula, error) {
-	var rows []Formula
+func (s *Store) Formulas() ([]app.Formula, error) {
+	var rows []app.Formula
 	return rows, translate(s.db.Order("lower(name), id").Find(&rows).Error)
 }
 
 // Formula returns one. Errors: ErrNotFound.
-func (s *Store) Formula(id string) (Formula, error) {
-	var row Formula
+func (s *Store) Formula(id string) (app.Formula, error) {
+	var row app.Formula
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
 		return row, fmt.Errorf("formula %q: %w", id, translate(err))
 	}
@@ -54,16 +24,16 @@ func (s *Store) Formula(id string) (Formula, error) {
 }
 
 // AddFormula stores a formula. Errors: ErrTaken.
-func (s *Store) AddFormula(f Formula) error { return translate(s.db.Create(&f).Error) }
+func (s *Store) AddFormula(f app.Formula) error { return translate(s.db.Create(&f).Error) }
 
 // SaveFormula renames or retires a formula. Errors: ErrTaken.
 func (s *Store) SaveFormula(id, name string, retired bool) error {
-	return translate(s.db.Model(&Formula{}).Where("id = ?", id).Updates(map[string]any{"name": name, "retired": retired}).Error)
+	return translate(s.db.Model(&app.Formula{}).Where("id = ?", id).Updates(map[string]any{"name": name, "retired": retired}).Error)
 }
 
 // Versions returns the versions of a formula, oldest first; of all formulas where id is empty.
-func (s *Store) Versions(id string) ([]Version, error) {
-	var rows []Version
+func (s *Store) Versions(id string) ([]app.Version, error) {
+	var rows []app.Version
 	q := s.db.Order("formula_id, number")
 	if id != "" {
 		q = q.Where("formula_id = ?", id)
@@ -72,8 +42,8 @@ func (s *Store) Versions(id string) ([]Version, error) {
 }
 
 // Version returns one. Errors: ErrNotFound.
-func (s *Store) Version(ref formula.Ref) (Version, error) {
-	var row Version
+func (s *Store) Version(ref formula.Ref) (app.Version, error) {
+	var row app.Version
 	if err := s.db.Where("formula_id = ? AND number = ?", ref.Formula, ref.Version).Take(&row).Error; err != nil {
 		return row, fmt.Errorf("%s: %w", ref, translate(err))
 	}
@@ -82,19 +52,19 @@ func (s *Store) Version(ref formula.Ref) (Version, error) {
 
 // AddVersion stores a new version. Errors: ErrTaken when the formula has a draft already.
 func (s *Store) AddVersion(v formula.Version, lockedAt *time.Time, by string) error {
-	row := Version{FormulaID: v.Formula, Number: v.Number, Rev: 1, State: v.State, Data: v, LockedAt: lockedAt, UpdatedBy: by}
+	row := app.Version{FormulaID: v.Formula, Number: v.Number, Rev: 1, State: v.State, Data: v, LockedAt: lockedAt, UpdatedBy: by}
 	return translate(s.db.Create(&row).Error)
 }
 
 // SaveVersion writes a draft over revision rev. Errors: ErrConflict when it was changed or locked meanwhile.
 func (s *Store) SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by string) error {
-	return changedOne(s.db.Model(&Version{}).
+	return changedOne(s.db.Model(&app.Version{}).
 		Where("formula_id = ? AND number = ? AND rev = ? AND state = ?", v.Formula, v.Number, rev, formula.Draft).
 		Select("rev", "state", "data", "locked_at", "updated_at", "updated_by").
-		Updates(&Version{Rev: rev + 1, State: v.State, Data: v, LockedAt: lockedAt, UpdatedAt: time.Now(), UpdatedBy: by}))
+		Updates(&app.Version{Rev: rev + 1, State: v.State, Data: v, LockedAt: lockedAt, UpdatedAt: time.Now(), UpdatedBy: by}))
 }
 
 // DropDraft deletes a draft. Errors: ErrConflict when it is no draft of that revision.
 func (s *Store) DropDraft(ref formula.Ref, rev int) error {
-	return changedOne(s.db.Where("formula_id = ? AND number = ? AND rev = ? AND state = ?", ref.Formula, ref.Version, rev, formula.Draft).Delete(&Version{}))
+	return changedOne(s.db.Where("formula_id = ? AND number = ? AND rev = ? AND state = ?", ref.Formula, ref.Version, rev, formula.Draft).Delete(&app.Version{}))
 }

@@ -8,19 +8,9 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
 
+	"gallipot/internal/app"
 	"github.com/shopspring/decimal"
 )
-
-// Ingredient is a stored ingredient. Offers are rows of their own and filled in on reading.
-type Ingredient struct {
-	ID        string
-	Rev       int
-	Name      string
-	Retired   bool
-	Data      pantry.Ingredient `gorm:"serializer:json"`
-	UpdatedAt time.Time
-	UpdatedBy string
-}
 
 // PriceOffer is one row of a supplier's price.
 type PriceOffer struct {
@@ -46,8 +36,8 @@ func (o PriceOffer) core() pantry.PriceOffer {
 }
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.
-func (s *Store) Ingredients(ids ...string) ([]Ingredient, error) {
-	var rows []Ingredient
+func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
+	var rows []app.Ingredient
 	q := s.db.Order("lower(name), id")
 	offers := s.db.Order("dated DESC, id DESC")
 	if len(ids) > 0 {
@@ -76,13 +66,13 @@ func (s *Store) Ingredients(ids ...string) ([]Ingredient, error) {
 }
 
 // Ingredient returns one ingredient. Errors: ErrNotFound.
-func (s *Store) Ingredient(id string) (Ingredient, error) {
+func (s *Store) Ingredient(id string) (app.Ingredient, error) {
 	rows, err := s.Ingredients(id)
 	if err != nil {
-		return Ingredient{}, err
+		return app.Ingredient{}, err
 	}
 	if len(rows) == 0 {
-		return Ingredient{}, fmt.Errorf("ingredient %q: %w", id, ErrNotFound)
+		return app.Ingredient{}, fmt.Errorf("ingredient %q: %w", id, app.ErrNotFound)
 	}
 	return rows[0], nil
 }
@@ -91,7 +81,7 @@ func (s *Store) Ingredient(id string) (Ingredient, error) {
 func (s *Store) AddIngredient(g pantry.Ingredient, retired bool, by string) error {
 	offers := g.Offers
 	g.Offers = nil
-	row := Ingredient{ID: g.ID, Rev: 1, Name: g.Name, Retired: retired, Data: g, UpdatedBy: by}
+	row := app.Ingredient{ID: g.ID, Rev: 1, Name: g.Name, Retired: retired, Data: g, UpdatedBy: by}
 	if err := s.db.Create(&row).Error; err != nil {
 		return translate(err)
 	}
@@ -101,9 +91,9 @@ func (s *Store) AddIngredient(g pantry.Ingredient, retired bool, by string) erro
 // SaveIngredient writes an ingredient over revision rev. Errors: ErrConflict, ErrTaken.
 func (s *Store) SaveIngredient(g pantry.Ingredient, retired bool, rev int, by string) error {
 	g.Offers = nil
-	return changedOne(s.db.Model(&Ingredient{}).Where("id = ? AND rev = ?", g.ID, rev).
+	return changedOne(s.db.Model(&app.Ingredient{}).Where("id = ? AND rev = ?", g.ID, rev).
 		Select("rev", "name", "retired", "data", "updated_at", "updated_by").
-		Updates(&Ingredient{Rev: rev + 1, Name: g.Name, Retired: retired, Data: g, UpdatedAt: time.Now(), UpdatedBy: by}))
+		Updates(&app.Ingredient{Rev: rev + 1, Name: g.Name, Retired: retired, Data: g, UpdatedAt: time.Now(), UpdatedBy: by}))
 }
 
 // ReplaceOffers sets an ingredient's offers to those given; rows that stay the same keep their id and date of entry.

@@ -11,6 +11,8 @@ import (
 	"log/slog"
 	"time"
 
+	"gallipot/internal/app"
+
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/pressly/goose/v3"
 	"gorm.io/driver/postgres"
@@ -20,15 +22,6 @@ import (
 
 //go:embed migrations/*.sql
 var migrations embed.FS
-
-// Errors that callers act upon.
-var (
-	ErrNotFound = errors.New("not found")
-	ErrConflict = errors.New("changed meanwhile")        // the revision does not match
-	ErrTaken    = errors.New("taken")                    // a name or key is in use
-	ErrInUse    = errors.New("referred to by something") // a foreign key forbids it
-	ErrLocked   = errors.New("locked")                   // a locked version never changes
-)
 
 // Store is a connection to the database, or a transaction in it.
 type Store struct{ db *gorm.DB }
@@ -80,12 +73,12 @@ func (s *Store) Close() error {
 }
 
 // In runs f in one transaction; an error rolls everything back.
-func (s *Store) In(ctx context.Context, f func(*Store) error) error {
+func (s *Store) In(ctx context.Context, f func(app.Store) error) error {
 	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx}) })
 }
 
 // With binds the store to a context.
-func (s *Store) With(ctx context.Context) *Store { return &Store{s.db.WithContext(ctx)} }
+func (s *Store) With(ctx context.Context) app.Store { return &Store{s.db.WithContext(ctx)} }
 
 // translate maps what the database says to the errors of this package.
 func translate(err error) error {
@@ -93,7 +86,7 @@ func translate(err error) error {
 		return nil
 	}
 	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return ErrNotFound
+		return app.ErrNotFound
 	}
 	var pg *pgconn.PgError
 	if !errors.As(err, &pg) {
@@ -101,11 +94,11 @@ func translate(err error) error {
 	}
 	switch pg.Code {
 	case "23505":
-		return fmt.Errorf("%w (%s)", ErrTaken, pg.ConstraintName)
+		return fmt.Errorf("%w (%s)", app.ErrTaken, pg.ConstraintName)
 	case "23503":
-		return fmt.Errorf("%w (%s)", ErrInUse, pg.ConstraintName)
+		return fmt.Errorf("%w (%s)", app.ErrInUse, pg.ConstraintName)
 	case "23001":
-		return ErrLocked
+		return app.ErrLocked
 	}
 	return err
 }
@@ -116,7 +109,7 @@ func changedOne(tx *gorm.DB) error {
 		return translate(tx.Error)
 	}
 	if tx.RowsAffected == 0 {
-		return ErrConflict
+		return app.ErrConflict
 	}
 	return nil
 }

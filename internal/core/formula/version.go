@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
@@ -72,6 +73,7 @@ type Version struct {
 	Number           int             `json:"version"`
 	From             int             `json:"from,omitempty"`
 	State            string          `json:"state"`
+	LockedAt         *time.Time      `json:"locked_at,omitempty"`
 	Note             string          `json:"note,omitempty"`
 	Lines            []Line          `json:"lines"`
 	ProductStyle     string          `json:"product_style,omitempty"`

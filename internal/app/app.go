@@ -1,0 +1,243 @@
+// Package app holds the use cases: each loads what it needs, calls the core, and stores, in one transaction. One file an area.
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"strings"
+	"time"
+	"unicode"
+
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/pantry"
+)
+
+// App is the set of use cases over a store. Now is the clock.
+type App struct {
+	Store Store
+	Now   func() time.Time
+}
+
+// Kinds of problems, each of which the edge turns into one status.
+const (
+	Invalid = "invalid"
+	Missing = "missing"
+	Clash   = "conflict"
+	Refused = "refused"
+)
+
+// Problem is a mistake or a clash worded for a person. Current carries the other side of a conflict.
+type Problem struct {
+	Kind    string
+	Code    string
+	Message string
+	Fields  []pantry.FieldError
+	Current any
+}
+
+func (p Problem) Error() string {
+	if len(p.Fields) > 0 {
+		return p.Message + " (" + p.Fields[0].Error() + ")"
+	}
+	return p.Message
+}
+
+func invalid(fields ...pantry.FieldError) error {
+	msg := "Something was not accepted; nothing was stored."
+	if len(fields) == 1 {
+		msg = sentence(fields[0].Message)
+	}
+	return Problem{Kind: Invalid, Code: "invalid", Message: msg, Fields: fields}
+}
+
+func field(name, format string, args ...any) error {
+	return invalid(pantry.FieldError{Field: name, Message: fmt.Sprintf(format, args...)})
+}
+
+func refused(code, format string, args ...any) error {
+	return Problem{Kind: Refused, Code: code, Message: fmt.Sprintf(format, args...)}
+}
+
+func sentence(s string) string {
+	if s == "" {
+		return s
+	}
+	r := []rune(s)
+	r[0] = unicode.ToUpper(r[0])
+	if last := r[len(r)-1]; last != '.' && last != '?' && last != '!' {
+		r = append(r, '.')
+	}
+	return string(r)
+}
+
+// person checks who is writing.
+func person(by string) (string, error) {
+	by = strings.TrimSpace(by)
+	if by == "" || len([]rune(by)) > 80 {
+		return "", field("person", "say who you are first: choose a name at the foot of the spine")
+	}
+	return by, nil
+}
+
+// slug makes an id out of a name: lower-case words joined by underscores.
+func slug(name string) string {
+	var b strings.Builder
+	gap := false
+	for _, r := range strings.ToLower(name) {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			if gap && b.Len() > 0 {
+				b.WriteByte('_')
+			}
+			gap = false
+			b.WriteRune(r)
+		default:
+			gap = true
+		}
+		if b.Len() >= 60 {
+			break
+		}
+	}
+	if b.Len() == 0 {
+		return "item"
+	}
+	return b.String()
+}
+
+// freshID finds an id that add accepts, numbering it when taken.
+func freshID(name string, taken func(id string) (bool, error)) (string, error) {
+	base := slug(name)
+	for n := 1; n < 1000; n++ {
+		id := base
+		if n > 1 {
+			id = fmt.Sprintf("%s_%d", base, n)
+		}
+		used, err := taken(id)
+		if err != nil {
+			return "", err
+		}
+		if !used {
+			return id, nil
+		}
+	}
+	return "", field("name", "too many things have this name")
+}
+
+// book is what assessments need of the shop: the prices' rule and the keeping rules.
+type book struct {
+	settings Settings
+	rate     costing.Rate
+	rules    []keeping.Rule
+}
+
+func (a *App) book(st Store) (book, error) {
+	s, _, err := a.settings(st)
+	if err != nil {
+		return book{}, err
+	}
+	return book{s, costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), s.rules()}, nil
+}
+
+// library loads what a version refers to, all the way down.
+func library(st Store, tops ...formula.Version) (formula.Library, error) {
+	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	ids := map[string]bool{}
+	var walk func(v formula.Version, depth int) error
+	walk = func(v formula.Version, depth int) error {
+		for _, l := range v.Lines {
+			if l.Component == nil {
+				ids[l.Ingredient] = true
+				continue
+			}
+			if _, seen := lib.Versions[*l.Component]; seen || depth > formula.MaxDepth {
+				continue
+			}
+			c, err := st.Version(*l.Component)
+			if errors.Is(err, ErrNotFound) {
+				continue // Expand names the line that lacks it
+			}
+			if err != nil {
+				return err
+			}
+			lib.Versions[*l.Component] = c.Core()
+			f, err := st.Formula(l.Component.Formula)
+			if err != nil {
+				return err
+			}
+			lib.Names[f.ID] = f.Name
+			if err := walk(c.Core(), depth+1); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	for _, v := range tops {
+		if f, err := st.Formula(v.Formula); err == nil {
+			lib.Names[f.ID] = f.Name
+		}
+		if err := walk(v, 0); err != nil {
+			return lib, err
+		}
+	}
+	list := make([]string, 0, len(ids)+1)
+	list = append(list, "") // an empty list would load everything
+	for id := range ids {
+		list = append(list, id)
+	}
+	rows, err := st.Ingredients(list...)
+	if err != nil {
+		return lib, err
+	}
+	for _, r := range rows {
+		lib.Ingredients[r.ID] = r.Data
+	}
+	return lib, nil
+}
+
+// everything loads the whole pantry and all versions, for lists over all formulas.
+func everything(st Store) (formula.Library, []Formula, []Version, error) {
+	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	rows, err := st.Ingredients()
+	if err != nil {
+		return lib, nil, nil, err
+	}
+	for _, r := range rows {
+		lib.Ingredients[r.ID] = r.Data
+	}
+	formulas, err := st.Formulas()
+	if err != nil {
+		return lib, nil, nil, err
+	}
+	for _, f := range formulas {
+		lib.Names[f.ID] = f.Name
+	}
+	versions, err := st.Versions("")
+	if err != nil {
+		return lib, nil, nil, err
+	}
+	for _, v := range versions {
+		lib.Versions[v.Ref()] = v.Core()
+	}
+	return lib, formulas, versions, nil
+}
+
+// Seed gives an empty pantry the typical ingredients. It does nothing when there are ingredients already.
+func (a *App) Seed(ctx context.Context, ingredients []pantry.Ingredient) error {
+	return a.Store.In(ctx, func(st Store) error {
+		have, err := st.Ingredients()
+		if err != nil || len(have) > 0 {
+			return err
+		}
+		for _, g := range ingredients {
+			if err := st.AddIngredient(g, false, "Gallipot"); err != nil {
+				return fmt.Errorf("seed %s: %w", g.ID, err)
+			}
+		}
+		slog.Info("pantry seeded with typical values", "ingredients", len(ingredients))
+		return nil
+	})
+}

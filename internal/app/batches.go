@@ -1,0 +1,566 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/pantry"
+)
+
+// BatchRow is a batch in the list.
+type BatchRow struct {
+	ID          int64    `json:"id"`
+	Code        string   `json:"code"`
+	Formula     string   `json:"formula"`
+	FormulaName string   `json:"formula_name"`
+	Version     int      `json:"version"`
+	MadeOn      string   `json:"made_on"`
+	Jars        int      `json:"jars"` // filled, or planned before filling
+	State       string   `json:"state"`
+	Value       *float64 `json:"decision_ph"`
+	Target      float64  `json:"ph_target"`
+	Limit       float64  `json:"ph_limit"`
+	LastDay     string   `json:"last_day"`
+	DateKind    string   `json:"date_kind"`
+	Waits       string   `json:"waits"` // the first thing in the way of a release
+}
+
+// BatchView is a batch as a page.
+type BatchView struct {
+	ID          int64                        `json:"id"`
+	Code        string                       `json:"code"`
+	Formula     string                       `json:"formula"`
+	FormulaName string                       `json:"formula_name"`
+	Version     int                          `json:"version"`
+	MadeOn      string                       `json:"made_on"`
+	JarsPlanned int                          `json:"jars_planned"`
+	CreatedBy   string                       `json:"created_by"`
+	Record      bench.Record                 `json:"record"`
+	Entries     []bench.Entry                `json:"entries"`
+	Estimate    assess.PH                    `json:"estimate"` // from what was weighed, once all lines are
+	MakeUp      formula.MakeUp               `json:"make_up"`
+	Target      float64                      `json:"ph_target"`
+	Limit       float64                      `json:"ph_limit"`
+	PieceMM     float64                      `json:"largest_piece_mm"`
+	HeatC       float64                      `json:"heat_min_c"`
+	HeatMinutes float64                      `json:"heat_min_minutes"`
+	Keeping     assess.Pair[keeping.Verdict] `json:"keeping"`
+	LastDay     assess.Pair[string]          `json:"last_day"`
+	EquiDue     string                       `json:"equilibrium_due"`
+	CanRelease  bool                         `json:"can_release"`
+	Regime      string                       `json:"regime"`
+	Cautions    []assess.Caution             `json:"cautions"`
+}
+
+// loaded is a batch with everything its page and its label rest on.
+type loaded struct {
+	row     Batch
+	version formula.Version
+	panel   assess.Panel
+	record  bench.Record
+	entries []bench.Entry
+	needs   bench.Needs
+	book    book
+	name    string
+}
+
+// PlanBatch makes a batch of a locked version: targets per line for the jars wanted.
+func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn, by string) (BatchView, error) {
+	by, err := person(by)
+	if err != nil {
+		return BatchView{}, err
+	}
+	day, err := time.Parse(pantry.DateLayout, madeOn)
+	if err != nil {
+		return BatchView{}, field("made_on", "a day as in 2026-11-25")
+	}
+	if day.After(a.Now()) {
+		return BatchView{}, field("made_on", "the day of making lies in the future")
+	}
+	var out BatchView
+	err = a.Store.In(ctx, func(st Store) error {
+		row, err := st.Version(ref)
+		if errors.Is(err, ErrNotFound) {
+			return field("version", "there is no version %d of this formula", ref.Version)
+		}
+		if err != nil {
+			return err
+		}
+		if row.State != formula.Locked {
+			return field("version", "a batch is made from a locked version; lock version %d first", ref.Version)
+		}
+		s, _, err := a.settings(st)
+		if err != nil {
+			return err
+		}
+		lib, err := library(st, row.Core())
+		if err != nil {
+			return err
+		}
+		nodes, err := lib.Expand(row.Core())
+		if err != nil {
+			return lineProblem(err)
+		}
+		targets, err := bench.Plan(row.Core(), nodes, bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
+		var mistake pantry.FieldError
+		if errors.As(err, &mistake) {
+			return invalid(mistake)
+		}
+		if err != nil {
+			return err
+		}
+		b := Batch{FormulaID: ref.Formula, Version: ref.Version, Jars: jars, MadeOn: day, Targets: targets, CreatedBy: by}
+		if b.Code, err = freshCode(st, day); err != nil {
+			return err
+		}
+		if err := st.AddBatch(&b); err != nil {
+			return err
+		}
+		out, err = a.batchView(st, b.ID)
+		return err
+	})
+	return out, err
+}
+
+// freshCode is the lot code: year, day of the year, and a letter for each batch of the day.
+func freshCode(st Store, day time.Time) (string, error) {
+	all, err := st.Batches()
+	if err != nil {
+		return "", err
+	}
+	stem := fmt.Sprintf("%s-%03d-", day.Format("06"), day.YearDay())
+	for n := 0; ; n++ {
+		letter := string(rune('A' + n%26))
+		if n >= 26 {
+			letter = string(rune('A'+n/26-1)) + letter
+		}
+		if !slices.ContainsFunc(all, func(b Batch) bool { return b.Code == stem+letter }) {
+			return stem + letter, nil
+		}
+	}
+}
+
+// load reads a batch with its version as it stands in the pantry, what was weighed put in the place of the targets.
+func (a *App) load(st Store, id int64) (loaded, error) {
+	row, err := st.Batch(id)
+	if err != nil {
+		return loaded{}, err
+	}
+	all, err := st.Entries(id)
+	if err != nil {
+		return loaded{}, err
+	}
+	v, err := st.Version(formula.Ref{Formula: row.FormulaID, Version: row.Version})
+	if err != nil {
+		return loaded{}, err
+	}
+	lib, err := library(st, v.Core())
+	if err != nil {
+		return loaded{}, err
+	}
+	b, err := a.book(st)
+	if err != nil {
+		return loaded{}, err
+	}
+	docs, err := a.documents(st, row.FormulaID)
+	if err != nil {
+		return loaded{}, err
+	}
+	if err := unsupport(st, all); err != nil {
+		return loaded{}, err
+	}
+	return readBatch(row, v.Core(), lib, b, docs, all[id])
+}
+
+// unsupport marks readings whose meter failed its closing look after they were taken.
+func unsupport(st Store, all map[int64][]bench.Entry) error {
+	failed, err := st.FailedChecks()
+	if err != nil || len(failed) == 0 {
+		return err
+	}
+	for _, entries := range all {
+		for _, e := range entries {
+			if e.Reading != nil && slices.Contains(failed, e.Reading.MeterCheck) {
+				e.Reading.Unsupported = "the closing look at buffer 4.01 failed"
+			}
+		}
+	}
+	return nil
+}
+
+func readBatch(row Batch, v formula.Version, lib formula.Library, b book, docs assess.Documents, entries []bench.Entry) (loaded, error) {
+	l := loaded{row: row, version: v, entries: entries, book: b, name: lib.Name(row.FormulaID)}
+	l.needs = bench.Needs{Targets: row.Targets, HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
+		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1, EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == "chilled"}}
+	l.record = bench.Read(entries, l.needs)
+	made := v
+	if l.record.Weighed {
+		made.Lines = slices.Clone(v.Lines)
+		total := amount.Grams{}
+		for i := range made.Lines {
+			made.Lines[i].Grams = *l.record.Lines[i].Actual
+			total.Decimal = total.Add(made.Lines[i].Grams.Decimal)
+		}
+		if v.WaterDrivenOff.IsPositive() {
+			made.WaterDrivenOff.Decimal = v.WaterDrivenOff.Mul(total.Decimal).DivRound(v.GramsIn().Decimal, 8)
+		}
+	}
+	panel, err := assess.Version(made, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs})
+	if err != nil {
+		return l, fmt.Errorf("batch %s: %w", row.Code, err)
+	}
+	l.panel = panel
+	if panel.PH.NoWater {
+		l.needs.NoWater = true
+		l.record = bench.Read(entries, l.needs)
+	}
+	return l, nil
+}
+
+// verdict judges how long the batch keeps on what was measured; before that there is no life.
+func (l loaded) verdict(regime string) keeping.Verdict {
+	m := assess.Measured{HeatStepMet: l.record.HeatMet(l.needs)}
+	if l.record.Acidity.Outcome == acidity.Pass || l.record.Acidity.Outcome == acidity.PassWithNote || l.record.Acidity.Outcome == acidity.HoldIt || l.record.Acidity.Outcome == acidity.Retest {
+		v := l.record.Acidity.Value
+		m.DecisionPH = &v
+	}
+	if l.record.Lab != nil {
+		m.LaboratoryAW = &l.record.Lab.WaterActivity
+	}
+	if l.record.Heat != nil {
+		m.HeatC, m.HeatMin = l.record.Heat.ColdestC, l.record.Heat.Minutes
+	}
+	if days, _, ok := l.record.EarliestUseBy(l.row.MadeOn.Format(pantry.DateLayout)); ok {
+		m.PerishableDays = &days
+	}
+	return l.panel.Keep(regime, l.version, m, l.book.rules)
+}
+
+func (l loaded) lastDay(v keeping.Verdict) string {
+	if v.Days == nil {
+		return ""
+	}
+	return l.row.MadeOn.AddDate(0, 0, *v.Days).Format(pantry.DateLayout)
+}
+
+// standing is what stands in the way of a release: the record's list, and a life that rules refuse.
+func (l loaded) standing() []string {
+	missing := slices.Clone(l.record.Missing)
+	v := l.verdict(l.book.settings.Regime)
+	if v.Refused {
+		missing = append(missing, v.Reason)
+	}
+	return missing
+}
+
+// Batch returns a batch as a page.
+func (a *App) Batch(ctx context.Context, id int64) (BatchView, error) {
+	return a.batchView(a.Store.With(ctx), id)
+}
+
+func (a *App) batchView(st Store, id int64) (BatchView, error) {
+	l, err := a.load(st, id)
+	if err != nil {
+		return BatchView{}, err
+	}
+	v := BatchView{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version,
+		MadeOn: l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy, Record: l.record, Entries: l.entries,
+		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit, PieceMM: l.version.LargestPieceMM,
+		HeatC: l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes, Regime: l.book.settings.Regime, Cautions: l.panel.Cautions}
+	if v.Entries == nil {
+		v.Entries = []bench.Entry{}
+	}
+	v.Keeping.US, v.Keeping.GB = l.verdict("US"), l.verdict("GB")
+	v.LastDay.US, v.LastDay.GB = l.lastDay(v.Keeping.US), l.lastDay(v.Keeping.GB)
+	v.Record.Missing = l.standing()
+	if v.Record.Missing == nil {
+		v.Record.Missing = []string{}
+	}
+	v.CanRelease = len(v.Record.Missing) == 0
+	if l.record.Fill != nil {
+		b := l.needs.Bounds
+		b.FilledAt = l.record.Fill.At
+		v.EquiDue = b.EquilibriumDue().Format(time.RFC3339)
+	}
+	return v, nil
+}
+
+// Batches lists all batches, newest first.
+func (a *App) Batches(ctx context.Context) ([]BatchRow, error) {
+	list, err := a.loadAll(a.Store.With(ctx))
+	if err != nil {
+		return nil, err
+	}
+	out := make([]BatchRow, len(list))
+	for i, l := range list {
+		out[i] = l.summary()
+	}
+	return out, nil
+}
+
+func (a *App) loadAll(st Store) ([]loaded, error) {
+	lib, _, _, err := everything(st)
+	if err != nil {
+		return nil, err
+	}
+	b, err := a.book(st)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := st.Batches()
+	if err != nil {
+		return nil, err
+	}
+	entries, err := st.Entries(0)
+	if err != nil {
+		return nil, err
+	}
+	if err := unsupport(st, entries); err != nil {
+		return nil, err
+	}
+	docs := map[string]assess.Documents{}
+	out := make([]loaded, 0, len(rows))
+	for _, row := range rows {
+		if _, have := docs[row.FormulaID]; !have {
+			if docs[row.FormulaID], err = a.documents(st, row.FormulaID); err != nil {
+				return nil, err
+			}
+		}
+		l, err := readBatch(row, lib.Versions[formula.Ref{Formula: row.FormulaID, Version: row.Version}], lib, b, docs[row.FormulaID], entries[row.ID])
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, l)
+	}
+	return out, nil
+}
+
+func (l loaded) summary() BatchRow {
+	r := BatchRow{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version, MadeOn: l.row.MadeOn.Format(pantry.DateLayout),
+		Jars: l.row.Jars, State: l.record.State, Target: l.version.PHTarget, Limit: l.version.PHLimit}
+	if l.record.Fill != nil {
+		r.Jars = l.record.Fill.Jars
+	}
+	if l.record.Acidity.Value > 0 && len(l.record.Acidity.Missing) == 0 {
+		v := l.record.Acidity.Value
+		r.Value = &v
+	}
+	v := l.verdict(l.book.settings.Regime)
+	r.LastDay = l.lastDay(v)
+	if v.DateKind != nil {
+		r.DateKind = *v.DateKind
+	}
+	if missing := l.standing(); len(missing) > 0 && l.record.State == bench.OnHold {
+		r.Waits = missing[0]
+	}
+	return r
+}
+
+// Write appends an entry to a batch record. key makes it safe to send twice: the second time nothing is written.
+func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key, by string) (BatchView, error) {
+	by, err := person(by)
+	if err != nil {
+		return BatchView{}, err
+	}
+	if key == "" || len(key) > 100 {
+		return BatchView{}, field("key", "an idempotency key has 1 to 100 characters")
+	}
+	e.ID, e.By, e.At = 0, by, a.Now()
+	var out BatchView
+	err = a.Store.In(ctx, func(st Store) error {
+		if err := st.LockBatch(id); err != nil {
+			return err
+		}
+		l, err := a.load(st, id)
+		if err != nil {
+			return err
+		}
+		done, err := st.HasEntry(id, key)
+		if err != nil {
+			return err
+		}
+		if !done {
+			if err := a.checkEntry(st, l, &e); err != nil {
+				return err
+			}
+			if err := st.AddEntry(id, e, key); err != nil {
+				return err
+			}
+		}
+		out, err = a.batchView(st, id)
+		return err
+	})
+	return out, err
+}
+
+// checkEntry refuses what cannot be, and completes what the core computes.
+func (a *App) checkEntry(st Store, l loaded, e *bench.Entry) error {
+	closed := l.record.State == bench.Released || l.record.State == bench.Rejected
+	if closed && (e.Kind == bench.KindWeighing || e.Kind == bench.KindFill || e.Kind == bench.KindHeat || e.Kind == bench.KindLab) {
+		return refused("decided", "Batch %s is %s; put it back on hold, with the reason, before changing what was recorded.", l.row.Code, l.record.State)
+	}
+	switch {
+	case e.Kind == bench.KindWeighing && e.Weighing != nil:
+		return checkWeighing(l, e.Weighing)
+	case e.Kind == bench.KindFill && e.Fill != nil:
+		return a.checkFill(l, e.Fill)
+	case e.Kind == bench.KindReading && e.Reading != nil:
+		return a.checkReading(st, l, e.Reading)
+	case e.Kind == bench.KindVoid && e.Void != nil:
+		return checkVoid(l, e.Void)
+	case e.Kind == bench.KindHeat && e.Heat != nil:
+		if h := e.Heat; h.ColdestC < 0 || h.ColdestC > 130 || h.Minutes < 0 || h.Minutes > 1440 {
+			return field("heat.coldest_c", "the coldest jar lies between 0 and 130 °C, for up to a day")
+		}
+		return nil
+	case e.Kind == bench.KindLab && e.Lab != nil:
+		if w := e.Lab.WaterActivity; w <= 0 || w > 1 {
+			return field("laboratory.water_activity", "a water activity lies above 0 and up to 1")
+		}
+		if strings.TrimSpace(e.Lab.Report) == "" || len(e.Lab.Report) > 200 {
+			return field("laboratory.report", "name the laboratory's report, in at most 200 characters")
+		}
+		return nil
+	case e.Kind == bench.KindDecision && e.Decided != nil:
+		return decide(l, e.Decided)
+	}
+	return field("kind", "an entry of kind %q needs its own details", clip(e.Kind))
+}
+
+func checkWeighing(l loaded, w *bench.Weighing) error {
+	i := slices.IndexFunc(l.row.Targets, func(t bench.Target) bool { return t.Line == w.Line })
+	if i < 0 {
+		return field("weighing.line", "this line is not in the batch")
+	}
+	if !w.Grams.IsPositive() || w.Grams.Float() > amount.MaxGrams {
+		return field("weighing.grams", "grams must be above zero and at most 10 000 kg")
+	}
+	if len([]rune(w.Lot)) > 80 || len([]rune(w.Note)) > 500 {
+		return field("weighing.lot", "at most 80 characters")
+	}
+	if w.UseBy != "" {
+		day, err := time.Parse(pantry.DateLayout, w.UseBy)
+		if err != nil {
+			return field("weighing.use_by", "a day as in 2026-11-25, or empty")
+		}
+		if day.Before(l.row.MadeOn) {
+			return field("weighing.use_by", "this lot was past its date on the day of making; it may not go in")
+		}
+	}
+	return nil
+}
+
+func (a *App) checkFill(l loaded, f *bench.Fill) error {
+	if f.Jars < 0 || f.Jars > 100_000 || f.Rejected < 0 || f.Rejected > 100_000 {
+		return field("fill.jars", "between 0 and 100 000 jars")
+	}
+	if f.At.IsZero() {
+		return field("fill.at", "when was the last jar closed?")
+	}
+	if f.At.After(a.Now().Add(time.Minute)) || f.At.Before(l.row.MadeOn.Add(-24*time.Hour)) {
+		return field("fill.at", "the filling lies between the day of making and now")
+	}
+	return nil
+}
+
+func (a *App) checkReading(st Store, l loaded, r *acidity.Reading) error {
+	fractions, ok := acidity.Preparations[r.Preparation]
+	if !ok {
+		return field("reading.preparation", "say how the sample was prepared")
+	}
+	if !slices.Contains(fractions, r.Fraction) {
+		return field("reading.fraction", "for this preparation read one of: %s", strings.Join(fractions, ", "))
+	}
+	if r.Jar != acidity.FirstJar && r.Jar != acidity.LastJar {
+		return field("reading.jar", "the first or the last jar of the load")
+	}
+	if r.Moment != acidity.FirstDay && r.Moment != acidity.Equilibrium {
+		return field("reading.moment", "first_day or equilibrium")
+	}
+	if r.Load != 1 {
+		return field("reading.load", "this batch has one load")
+	}
+	if r.Sample < 1 || r.Sample > 2 {
+		return field("reading.sample", "1, or 2 for the one retest")
+	}
+	if r.At.IsZero() || r.At.After(a.Now().Add(time.Minute)) || r.At.Before(l.row.MadeOn.Add(-24*time.Hour)) {
+		return field("reading.at", "the reading lies between the day of making and now")
+	}
+	if r.Celsius < -5 || r.Celsius > 100 {
+		return field("reading.sample_temperature_c", "between -5 and 100 °C")
+	}
+	if l.record.Fill == nil {
+		return field("reading.jar", "fill the jars first: a reading is taken from a filled jar")
+	}
+	check, err := st.MeterCheck(r.MeterCheck)
+	if errors.Is(err, ErrNotFound) {
+		return field("reading.meter_check", "check the meter in both buffers first")
+	}
+	if err != nil {
+		return err
+	}
+	c := acidity.Check{MV4: check.Mv4, MV7: check.Mv7, Celsius: check.Celsius}
+	if r.MV != nil {
+		if *r.MV < -600 || *r.MV > 600 {
+			return field("reading.mv", "between -600 and 600 mV")
+		}
+		r.PH = amount.HalfUp(c.PH(*r.MV, r.Celsius), 3).InexactFloat64()
+	}
+	if r.PH <= 0 || r.PH >= 14 {
+		return field("reading.ph", "a pH lies between 0 and 14")
+	}
+	judged := c.Judge()
+	r.Unsupported = acidity.Supports(&judged, check.CheckedAt, r.At, check.ClosingGood, r.Celsius)
+	r.Void = ""
+	return nil
+}
+
+func checkVoid(l loaded, v *bench.Void) error {
+	if n := len([]rune(strings.TrimSpace(v.Cause))); n < 3 || n > 300 {
+		return field("void.cause", "no reading is dropped without a cause: 3 to 300 characters")
+	}
+	if !slices.ContainsFunc(l.record.Readings, func(r acidity.Reading) bool { return r.ID == v.Entry }) {
+		return field("void.entry", "there is no such reading in this batch")
+	}
+	return nil
+}
+
+// decide checks a person's decision against the record. Only measurements release; anything may be held or rejected, with a reason.
+func decide(l loaded, d *bench.Decided) error {
+	d.Reason = strings.TrimSpace(d.Reason)
+	if len([]rune(d.Reason)) > 500 {
+		return field("decision.reason", "at most 500 characters")
+	}
+	switch d.State {
+	case bench.Released:
+		if missing := l.standing(); len(missing) > 0 {
+			return refused("not_ready", "Not released. Still needed: %s.", strings.Join(missing, "; "))
+		}
+		v := l.verdict(l.book.settings.Regime)
+		if v.Days == nil {
+			return refused("no_life", "Not released. %s", v.Reason)
+		}
+		if l.record.Acidity.Outcome == acidity.PassWithNote && d.Reason == "" {
+			return field("decision.reason", "above the target: say what you looked at before releasing")
+		}
+		d.Way, d.Value, d.Sentence = l.record.Acidity.Way, l.record.Acidity.Value, l.record.Acidity.Sentence
+		return nil
+	case bench.Rejected, bench.OnHold:
+		if d.Reason == "" {
+			return field("decision.reason", "give the reason")
+		}
+		d.Way, d.Value, d.Sentence = "", l.record.Acidity.Value, l.record.Acidity.Sentence
+		return nil
+	}
+	return field("decision.state", "released, rejected or hold")
+}

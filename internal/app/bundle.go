@@ -1,0 +1,438 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+)
+
+// The name and version of the bundle format; docs/formats has its schema.
+const (
+	BundleFormat        = "gallipot-bundle"
+	BundleFormatVersion = 1
+)
+
+// BundleIngredient is an ingredient in a bundle.
+type BundleIngredient struct {
+	pantry.Ingredient
+	Retired bool `json:"retired,omitempty"`
+}
+
+// BundleLabel is a label's stock in a bundle.
+type BundleLabel struct {
+	Formula string `json:"formula"`
+	Regime  string `json:"regime"`
+	labelart.Stock
+}
+
+// Bundle is formulas with everything they rest on, in one file.
+type Bundle struct {
+	Format        string             `json:"format"`
+	FormatVersion int                `json:"format_version"`
+	Shop          Settings           `json:"shop"`
+	Ingredients   []BundleIngredient `json:"ingredients"`
+	Formulas      []formula.Formula  `json:"formulas"`
+	Labels        []BundleLabel      `json:"labels"`
+}
+
+// Check lists what is wrong in a bundle beyond its shape: amounts, references, cycles, double names.
+func (b Bundle) Check() []pantry.FieldError {
+	var errs []pantry.FieldError
+	bad := func(at, format string, args ...any) {
+		errs = append(errs, pantry.FieldError{Field: at, Message: fmt.Sprintf(format, args...)})
+	}
+	under := func(at string, list []pantry.FieldError) {
+		for _, e := range list {
+			bad(at+"."+e.Field, "%s", e.Message)
+		}
+	}
+	under("shop", b.Shop.check())
+	seen := map[string]bool{}
+	for i, g := range b.Ingredients {
+		at := fmt.Sprintf("ingredients[%d]", i)
+		if g.ID == "" || seen[g.ID] {
+			bad(at+".id", "every ingredient needs an id of its own (%q)", g.ID)
+		}
+		seen[g.ID] = true
+		under(at, g.Check())
+	}
+	ids := map[string]bool{}
+	lib := b.library()
+	for i, f := range b.Formulas {
+		at := fmt.Sprintf("formulas[%d]", i)
+		if f.ID == "" || ids[f.ID] {
+			bad(at+".id", "every formula needs an id of its own (%q)", f.ID)
+		}
+		ids[f.ID] = true
+		if _, err := formulaName(f.Name); err != nil {
+			bad(at+".name", "a name has 1 to 120 characters")
+		}
+		if len(f.Versions) == 0 {
+			bad(at+".versions", "a formula has at least one version")
+		}
+		drafts := 0
+		for j, v := range f.Versions {
+			at := fmt.Sprintf("formulas[%d].versions[%d]", i, j)
+			if v.State == formula.Draft {
+				drafts++
+			}
+			if v.Formula != f.ID || v.Number < 1 || j > 0 && v.Number <= f.Versions[j-1].Number {
+				bad(at, "versions carry their formula's id and rising numbers")
+			}
+			under(at, v.Check())
+			if _, err := lib.Expand(v); err != nil {
+				var line formula.LineError
+				if errors.As(err, &line) {
+					at = fmt.Sprintf("%s.lines[%d]", at, line.Line)
+					err = line.Err
+				}
+				bad(at, "%s", err.Error())
+			}
+		}
+		if drafts > 1 {
+			bad(at+".versions", "a formula has at most one draft")
+		}
+	}
+	for i, l := range b.Labels {
+		at := fmt.Sprintf("labels[%d]", i)
+		if !ids[l.Formula] {
+			bad(at+".formula", "no formula %q in this bundle", l.Formula)
+		}
+		if err := l.Stock.Check(); err != nil {
+			bad(at+".width_mm", "%s", err.Error())
+		}
+	}
+	return errs
+}
+
+func (b Bundle) library() formula.Library {
+	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	for _, g := range b.Ingredients {
+		lib.Ingredients[g.ID] = g.Ingredient
+	}
+	for _, f := range b.Formulas {
+		lib.Names[f.ID] = f.Name
+		for _, v := range f.Versions {
+			lib.Versions[formula.Ref{Formula: f.ID, Version: v.Number}] = v
+		}
+	}
+	return lib
+}
+
+// AssessedLine is a line in the headless assessment.
+type AssessedLine struct {
+	Ingredient string          `json:"ingredient"`
+	Grams      amount.Grams    `json:"grams"`
+	Percent    decimal.Decimal `json:"percent"`
+}
+
+// Assessed is one formula in the headless assessment, told by its newest version. Money is rounded to 0.0001.
+type Assessed struct {
+	ID                string                       `json:"id"`
+	Name              string                       `json:"name"`
+	Version           int                          `json:"version"`
+	State             string                       `json:"state"`
+	Lines             []AssessedLine               `json:"lines"`
+	Grams             amount.Grams                 `json:"grams"`
+	Jars              int                          `json:"jars"`
+	CostPerJar        amount.Money                 `json:"cost_per_jar"`
+	CostAtLeast       bool                         `json:"cost_at_least"`
+	CostMissing       []string                     `json:"cost_missing"`
+	PH                assess.PH                    `json:"ph"`
+	WaterActivity     *float64                     `json:"water_activity"`
+	SaltInWater       float64                      `json:"salt_in_water_percent"`
+	AceticInWater     float64                      `json:"acetic_in_water_percent"`
+	PreservationIndex *float64                     `json:"preservation_index"`
+	MakeUp            formula.MakeUp               `json:"make_up"`
+	Allergens         assess.Pair[[]string]        `json:"allergens"`
+	Declaration       AssessedDeclaration          `json:"declaration"`
+	Keeping           assess.Pair[keeping.Verdict] `json:"keeping"`
+	Cautions          []assess.Caution             `json:"cautions"`
+}
+
+// AssessedDeclaration is the declaration text of both regimes.
+type AssessedDeclaration struct {
+	US struct {
+		List     string `json:"list"`
+		Contains string `json:"contains"`
+	} `json:"us"`
+	GB struct {
+		List string `json:"list"`
+	} `json:"gb"`
+}
+
+// Assessment is what the headless command prints.
+type Assessment struct {
+	Formulas []Assessed `json:"formulas"`
+}
+
+// AssessBundle assesses every formula of a bundle on a day, without a database. A bundle that does not check out is refused whole.
+func AssessBundle(b Bundle, today time.Time) (Assessment, error) {
+	if errs := b.Check(); len(errs) > 0 {
+		return Assessment{}, invalid(errs...)
+	}
+	in := assess.Inputs{Library: b.library(), Rate: costing.PriceBy(b.Shop.PriceRule, today, b.Shop.StaleDays), Rules: b.Shop.rules()}
+	out := Assessment{Formulas: []Assessed{}}
+	for _, f := range b.Formulas {
+		v := f.Versions[len(f.Versions)-1]
+		p, err := assess.Version(v, in)
+		if err != nil {
+			return out, fmt.Errorf("%s: %w", f.Name, err)
+		}
+		a := Assessed{ID: f.ID, Name: f.Name, Version: v.Number, State: v.State, Lines: []AssessedLine{}, Grams: p.Grams, Jars: p.Jars,
+			CostPerJar: amount.Money{Decimal: p.Cost.PerJar.Round(4)}, CostAtLeast: p.Cost.AtLeast, CostMissing: p.Cost.Missing, PH: p.PH,
+			WaterActivity: p.WaterActivity, SaltInWater: p.SaltInWater, AceticInWater: p.AceticInWater, PreservationIndex: p.PreservationIndex,
+			MakeUp: p.MakeUp, Allergens: p.Allergens, Keeping: p.Keeping, Cautions: p.Cautions}
+		for _, l := range p.Lines {
+			a.Lines = append(a.Lines, AssessedLine{l.Name, l.Grams, l.Percent})
+		}
+		a.Declaration.US.List, a.Declaration.US.Contains = p.Declaration.US.List, p.Declaration.US.Contains
+		a.Declaration.GB.List = p.Declaration.GB.List
+		out.Formulas = append(out.Formulas, a)
+	}
+	return out, nil
+}
+
+// Export gathers the whole shop into a bundle.
+func (a *App) Export(ctx context.Context) (Bundle, error) {
+	st := a.Store.With(ctx)
+	b := Bundle{Format: BundleFormat, FormatVersion: BundleFormatVersion, Ingredients: []BundleIngredient{}, Formulas: []formula.Formula{}, Labels: []BundleLabel{}}
+	var err error
+	if b.Shop, _, err = a.settings(st); err != nil {
+		return b, err
+	}
+	rows, err := st.Ingredients()
+	if err != nil {
+		return b, err
+	}
+	for _, r := range rows {
+		g := r.Data
+		for i := range g.Offers {
+			g.Offers[i].ID = "" // a row's number means nothing elsewhere
+		}
+		b.Ingredients = append(b.Ingredients, BundleIngredient{g, r.Retired})
+	}
+	formulas, err := st.Formulas()
+	if err != nil {
+		return b, err
+	}
+	for _, f := range formulas {
+		versions, err := st.Versions(f.ID)
+		if err != nil {
+			return b, err
+		}
+		out := formula.Formula{ID: f.ID, Name: f.Name, Retired: f.Retired}
+		for _, v := range versions {
+			out.Versions = append(out.Versions, v.Core())
+		}
+		b.Formulas = append(b.Formulas, out)
+	}
+	labels, err := st.Labels()
+	if err != nil {
+		return b, err
+	}
+	for _, l := range labels {
+		b.Labels = append(b.Labels, BundleLabel{l.FormulaID, l.Regime, labelart.Stock{WidthMM: l.WidthMM, HeightMM: l.HeightMM}})
+	}
+	return b, nil
+}
+
+// ImportPlan says what a bundle would do, or did: new, same and different things, and what forbids it.
+type ImportPlan struct {
+	New       []string `json:"new"`
+	Same      int      `json:"same"`
+	Different []string `json:"different"`
+	Forbidden []string `json:"forbidden"`
+	Applied   bool     `json:"applied"`
+}
+
+// Import plans a bundle, and applies it where asked: all or nothing. A locked version in the shop that differs forbids it.
+// The shop's settings are taken over only where the shop is not set up yet.
+func (a *App) Import(ctx context.Context, b Bundle, apply bool, by string) (ImportPlan, error) {
+	plan := ImportPlan{New: []string{}, Different: []string{}, Forbidden: []string{}}
+	by, err := person(by)
+	if err != nil {
+		return plan, err
+	}
+	if errs := b.Check(); len(errs) > 0 {
+		return plan, invalid(errs...)
+	}
+	err = a.Store.In(ctx, func(st Store) error {
+		if err := a.importShop(st, b, by, apply); err != nil {
+			return err
+		}
+		if err := importIngredients(st, b, &plan, by); err != nil {
+			return err
+		}
+		if err := importFormulas(st, b, &plan, by); err != nil {
+			return err
+		}
+		if !apply {
+			return errPlanned
+		}
+		if len(plan.Forbidden) > 0 {
+			return refused("locked_differs", "Nothing was imported. %s.", plan.Forbidden[0])
+		}
+		plan.Applied = true
+		return a.importLabels(st, b, by)
+	})
+	if errors.Is(err, errPlanned) {
+		err = nil
+	}
+	return plan, err
+}
+
+// errPlanned rolls a planned import back.
+var errPlanned = errors.New("planned only")
+
+func (a *App) importShop(st Store, b Bundle, by string, apply bool) error {
+	if _, err := st.Shop(); !errors.Is(err, ErrNotFound) || !apply {
+		return nil
+	}
+	data, err := json.Marshal(b.Shop)
+	if err != nil {
+		return err
+	}
+	return st.AddShop(data, by)
+}
+
+func importIngredients(st Store, b Bundle, plan *ImportPlan, by string) error {
+	have, err := st.Ingredients()
+	if err != nil {
+		return err
+	}
+	for _, g := range b.Ingredients {
+		i := slices.IndexFunc(have, func(x Ingredient) bool { return x.ID == g.ID })
+		if i < 0 {
+			plan.New = append(plan.New, g.Name)
+			if err := st.AddIngredient(tidy(g.Ingredient), g.Retired, by); err != nil {
+				return taken(err, g.Name)
+			}
+			continue
+		}
+		if sameIngredient(have[i], g) {
+			plan.Same++
+			continue
+		}
+		plan.Different = append(plan.Different, g.Name)
+		if err := st.SaveIngredient(tidy(g.Ingredient), g.Retired, have[i].Rev, by); err != nil {
+			return taken(err, g.Name)
+		}
+		if err := st.ReplaceOffers(g.ID, g.Offers, by); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func sameIngredient(have Ingredient, g BundleIngredient) bool {
+	a, b := have.Data, tidy(g.Ingredient)
+	a.Offers, b.Offers = plainOffers(a.Offers), plainOffers(b.Offers)
+	return have.Retired == g.Retired && sameJSON(a, b)
+}
+
+func plainOffers(list []pantry.PriceOffer) []pantry.PriceOffer {
+	out := slices.Clone(list)
+	for i := range out {
+		out[i].ID = ""
+	}
+	slices.SortFunc(out, func(x, y pantry.PriceOffer) int {
+		a, _ := json.Marshal(x)
+		b, _ := json.Marshal(y)
+		return slices.Compare(a, b)
+	})
+	return out
+}
+
+func sameJSON(a, b any) bool {
+	x, errX := json.Marshal(a)
+	y, errY := json.Marshal(b)
+	return errX == nil && errY == nil && string(x) == string(y)
+}
+
+func importFormulas(st Store, b Bundle, plan *ImportPlan, by string) error {
+	for _, f := range b.Formulas {
+		_, err := st.Formula(f.ID)
+		if errors.Is(err, ErrNotFound) {
+			plan.New = append(plan.New, f.Name)
+			if err := st.AddFormula(Formula{ID: f.ID, Name: f.Name, Retired: f.Retired, CreatedBy: by}); err != nil {
+				return taken(err, f.Name)
+			}
+		} else if err != nil {
+			return err
+		}
+		for _, v := range f.Versions {
+			if err := importVersion(st, f, v, plan, by); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func importVersion(st Store, f formula.Formula, v formula.Version, plan *ImportPlan, by string) error {
+	name := fmt.Sprintf("%s version %d", f.Name, v.Number)
+	old, err := st.Version(formula.Ref{Formula: f.ID, Version: v.Number})
+	switch {
+	case errors.Is(err, ErrNotFound):
+		plan.New = append(plan.New, name)
+		if err := st.AddVersion(v, v.LockedAt, by); errors.Is(err, ErrTaken) {
+			plan.Forbidden = append(plan.Forbidden, f.Name+" has a draft here already")
+			return refused("draft_exists", "Nothing was imported. %s has a draft here already; lock it or throw it away first.", f.Name)
+		} else if err != nil {
+			return err
+		}
+	case err != nil:
+		return err
+	case sameJSON(old.Core(), v):
+		plan.Same++
+	case old.State == formula.Locked:
+		plan.Forbidden = append(plan.Forbidden, name+" is locked here and differs")
+	default:
+		plan.Different = append(plan.Different, name)
+		return st.SaveVersion(v, old.Rev, v.LockedAt, by)
+	}
+	return nil
+}
+
+func (a *App) importLabels(st Store, b Bundle, by string) error {
+	have, err := st.Labels()
+	if err != nil {
+		return err
+	}
+	for _, l := range b.Labels {
+		if slices.ContainsFunc(have, func(x Label) bool { return x.FormulaID == l.Formula && x.Regime == l.Regime }) {
+			continue
+		}
+		v, err := newestLocked(st, l.Formula)
+		if err != nil {
+			return err
+		}
+		now, err := a.labelFacts(st, v, l.Regime)
+		if err != nil {
+			return err
+		}
+		raw, err := json.Marshal(now)
+		if err != nil {
+			return err
+		}
+		row := Label{Rev: 1, FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM, Version: v.Number, Facts: raw, UpdatedBy: by}
+		if err := st.AddLabel(&row); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,499 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/formula"
+)
+
+// FormulaRow is a formula in the list, told by its newest version.
+type FormulaRow struct {
+	ID        string         `json:"id"`
+	Name      string         `json:"name"`
+	Retired   bool           `json:"retired"`
+	Version   int            `json:"version"`
+	State     string         `json:"state"`
+	Locked    int            `json:"locked"` // newest locked version, 0 for none
+	Style     string         `json:"style"`
+	Jars      int            `json:"jars"`
+	Fill      amount.Grams   `json:"fill_g"`
+	PerJar    amount.Money   `json:"per_jar"`
+	AtLeast   bool           `json:"at_least"`
+	MakeUp    formula.MakeUp `json:"make_up"`
+	PH        assess.PH      `json:"ph"`
+	PHTarget  float64        `json:"ph_target"`
+	PHLimit   float64        `json:"ph_limit"`
+	Allergens []string       `json:"allergens"`
+	Batches   int            `json:"batches"`
+	Component bool           `json:"component"` // used inside another formula
+	Problem   string         `json:"problem"`
+}
+
+// VersionSummary is a version in the list of versions.
+type VersionSummary struct {
+	Number    int        `json:"version"`
+	State     string     `json:"state"`
+	From      int        `json:"from"`
+	Note      string     `json:"note"`
+	LockedAt  *time.Time `json:"locked_at"`
+	UpdatedAt time.Time  `json:"updated_at"`
+	UpdatedBy string     `json:"updated_by"`
+}
+
+// SheetView is a version with its live panel. Effect is what the last edit changed.
+type SheetView struct {
+	Formula  string           `json:"formula"`
+	Name     string           `json:"name"`
+	Rev      int              `json:"rev"`
+	Version  formula.Version  `json:"version"`
+	Panel    assess.Panel     `json:"panel"`
+	Effect   *assess.Effect   `json:"effect"`
+	Versions []VersionSummary `json:"versions"`
+	Problem  string           `json:"problem"`
+}
+
+// Formulas lists all formulas by name.
+func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
+	st := a.Store.With(ctx)
+	lib, formulas, versions, err := everything(st)
+	if err != nil {
+		return nil, err
+	}
+	b, err := a.book(st)
+	if err != nil {
+		return nil, err
+	}
+	batches, err := st.Batches()
+	if err != nil {
+		return nil, err
+	}
+	made := map[string]int{}
+	for _, batch := range batches {
+		made[batch.FormulaID]++
+	}
+	newest, locked, component := map[string]Version{}, map[string]int{}, map[string]bool{}
+	for _, v := range versions {
+		newest[v.FormulaID] = v
+		if v.State == formula.Locked {
+			locked[v.FormulaID] = v.Number
+		}
+		for _, l := range v.Data.Lines {
+			if l.Component != nil {
+				component[l.Component.Formula] = true
+			}
+		}
+	}
+	out := make([]FormulaRow, 0, len(formulas))
+	for _, f := range formulas {
+		v := newest[f.ID].Core()
+		row := FormulaRow{ID: f.ID, Name: f.Name, Retired: f.Retired, Version: v.Number, State: v.State, Locked: locked[f.ID], Style: v.ProductStyle,
+			Fill: v.FillGrams, Batches: made[f.ID], Component: component[f.ID], PHTarget: v.PHTarget, PHLimit: v.PHLimit, Allergens: []string{}, PH: assess.PH{Missing: []string{}}}
+		p, err := assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules})
+		if err != nil {
+			row.Problem = sentence(err.Error())
+		} else {
+			row.Jars, row.PerJar, row.AtLeast, row.MakeUp, row.PH = p.Jars, p.Cost.PerJar, p.Cost.AtLeast, p.MakeUp, p.PH
+			row.Allergens = p.Allergens.For(b.settings.Regime)
+		}
+		out = append(out, row)
+	}
+	return out, nil
+}
+
+// AddFormula starts a formula with an empty first draft.
+func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	name, err = formulaName(name)
+	if err != nil {
+		return SheetView{}, err
+	}
+	var v SheetView
+	err = a.Store.In(ctx, func(st Store) error {
+		id, err := freshID(name, func(id string) (bool, error) {
+			_, err := st.Formula(id)
+			if errors.Is(err, ErrNotFound) {
+				return false, nil
+			}
+			return err == nil, err
+		})
+		if err != nil {
+			return err
+		}
+		if err := st.AddFormula(Formula{ID: id, Name: name, CreatedBy: by}); err != nil {
+			return taken(err, name)
+		}
+		s, _, err := a.settings(st)
+		if err != nil {
+			return err
+		}
+		draft := formula.Blank(id)
+		draft.LabourPerHour = s.LabourPerHour
+		if err := st.AddVersion(draft, nil, by); err != nil {
+			return err
+		}
+		v, err = a.sheet(st, formula.Ref{Formula: id, Version: 1})
+		return err
+	})
+	return v, err
+}
+
+func formulaName(name string) (string, error) {
+	name = strings.TrimSpace(name)
+	if n := len([]rune(name)); n == 0 || n > 120 {
+		return "", field("name", "a name has 1 to 120 characters; this has %d", n)
+	}
+	return name, nil
+}
+
+// RenameFormula renames or retires a formula.
+func (a *App) RenameFormula(ctx context.Context, id, name string, retired bool, by string) error {
+	if _, err := person(by); err != nil {
+		return err
+	}
+	name, err := formulaName(name)
+	if err != nil {
+		return err
+	}
+	return a.Store.In(ctx, func(st Store) error {
+		if _, err := st.Formula(id); err != nil {
+			return err
+		}
+		return taken(st.SaveFormula(id, name, retired), name)
+	})
+}
+
+// Sheet returns a version with its panel; number 0 is the newest.
+func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
+	st := a.Store.With(ctx)
+	if ref.Version == 0 {
+		versions, err := st.Versions(ref.Formula)
+		if err != nil {
+			return SheetView{}, err
+		}
+		if len(versions) == 0 {
+			return SheetView{}, fmt.Errorf("formula %q: %w", ref.Formula, ErrNotFound)
+		}
+		ref.Version = versions[len(versions)-1].Number
+	}
+	return a.sheet(st, ref)
+}
+
+func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
+	f, err := st.Formula(ref.Formula)
+	if err != nil {
+		return SheetView{}, err
+	}
+	row, err := st.Version(ref)
+	if err != nil {
+		return SheetView{}, err
+	}
+	v := SheetView{Formula: f.ID, Name: f.Name, Rev: row.Rev, Version: row.Core(), Versions: []VersionSummary{}}
+	v.Panel, err = a.panel(st, v.Version)
+	if err != nil {
+		if !isMistake(err) {
+			return v, err
+		}
+		v.Problem = sentence(err.Error())
+	}
+	all, err := st.Versions(ref.Formula)
+	if err != nil {
+		return v, err
+	}
+	for _, x := range all {
+		v.Versions = append(v.Versions, VersionSummary{x.Number, x.State, x.Data.From, x.Data.Note, x.LockedAt, x.UpdatedAt, x.UpdatedBy})
+	}
+	return v, nil
+}
+
+// isMistake reports whether an error of the core comes from what the version refers to.
+func isMistake(err error) bool {
+	var line formula.LineError
+	return errors.As(err, &line)
+}
+
+func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
+	b, err := a.book(st)
+	if err != nil {
+		return assess.Panel{}, err
+	}
+	lib, err := library(st, v)
+	if err != nil {
+		return assess.Panel{}, err
+	}
+	docs, err := a.documents(st, v.Formula)
+	if err != nil {
+		return assess.Panel{}, err
+	}
+	return assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs})
+}
+
+// lineProblem puts an error of expansion at the line where it arose.
+func lineProblem(err error) error {
+	var line formula.LineError
+	if !errors.As(err, &line) {
+		return err
+	}
+	name := fmt.Sprintf("lines[%d]", line.Line)
+	var missing formula.MissingError
+	if errors.As(err, &missing) {
+		return field(name, "%s is not there", missing.What)
+	}
+	return field(name, "%s", line.Err.Error())
+}
+
+// SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores nothing.
+func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	if errs := v.Check(); len(errs) > 0 {
+		return SheetView{}, invalid(errs...)
+	}
+	ref := formula.Ref{Formula: v.Formula, Version: v.Number}
+	var out SheetView
+	err = a.Store.In(ctx, func(st Store) error {
+		old, err := st.Version(ref)
+		if err != nil {
+			return err
+		}
+		v.State, v.LockedAt, v.From = formula.Draft, nil, old.Data.From
+		if err := a.componentsLocked(st, v); err != nil {
+			return err
+		}
+		after, err := a.panel(st, v)
+		if err != nil {
+			return lineProblem(err)
+		}
+		if err := st.SaveVersion(v, rev, nil, by); err != nil {
+			return a.versionClash(st, ref, err)
+		}
+		out, err = a.sheet(st, ref)
+		if err != nil {
+			return err
+		}
+		if before, err := a.panel(st, old.Core()); err == nil {
+			s, _, err := a.settings(st)
+			if err != nil {
+				return err
+			}
+			e := assess.Compare(before, after, s.Regime)
+			out.Effect = &e
+		}
+		return nil
+	})
+	return out, err
+}
+
+// componentsLocked refuses lines that use a draft: a component is a locked version.
+func (a *App) componentsLocked(st Store, v formula.Version) error {
+	for i, l := range v.Lines {
+		if l.Component == nil {
+			continue
+		}
+		c, err := st.Version(*l.Component)
+		if errors.Is(err, ErrNotFound) {
+			return field(fmt.Sprintf("lines[%d]", i), "%s is not there", l.Component)
+		}
+		if err != nil {
+			return err
+		}
+		if c.State != formula.Locked && l.Component.Formula != v.Formula {
+			return field(fmt.Sprintf("lines[%d]", i), "a component must be a locked version; lock version %d of it first", l.Component.Version)
+		}
+	}
+	return nil
+}
+
+// versionClash words what happened to a version meanwhile, with the other side.
+func (a *App) versionClash(st Store, ref formula.Ref, err error) error {
+	if !errors.Is(err, ErrConflict) && !errors.Is(err, ErrLocked) {
+		return err
+	}
+	current, err := a.sheet(st, ref)
+	if err != nil {
+		return err
+	}
+	who := ""
+	for _, x := range current.Versions {
+		if x.Number == ref.Version {
+			who = x.UpdatedBy
+		}
+	}
+	if current.Version.State == formula.Locked {
+		return Problem{Kind: Clash, Code: "locked_meanwhile", Current: current,
+			Message: fmt.Sprintf("Version %d was locked meanwhile by %s. It never changes now; what you typed can go into the next draft.", ref.Version, who)}
+	}
+	return Problem{Kind: Clash, Code: "changed_meanwhile", Current: current,
+		Message: fmt.Sprintf("Version %d was changed meanwhile by %s. What you typed is kept here until you choose.", ref.Version, who)}
+}
+
+// LockSheet makes a draft immutable.
+func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	var out SheetView
+	err = a.Store.In(ctx, func(st Store) error {
+		row, err := st.Version(ref)
+		if err != nil {
+			return err
+		}
+		v := row.Core()
+		if !v.FinishedGrams().IsPositive() {
+			return field("lines", "an empty version cannot be locked: enter at least one line with grams")
+		}
+		for i, l := range v.Lines {
+			if !l.Grams.IsPositive() {
+				return field(fmt.Sprintf("lines[%d].grams", i), "this line has no grams yet; weigh it or take it out before locking")
+			}
+		}
+		if err := a.componentsLocked(st, v); err != nil {
+			return err
+		}
+		if _, err := a.panel(st, v); err != nil {
+			return lineProblem(err)
+		}
+		now := a.Now().UTC().Truncate(time.Second)
+		v.State, v.LockedAt = formula.Locked, &now
+		if err := st.SaveVersion(v, rev, &now, by); err != nil {
+			return a.versionClash(st, ref, err)
+		}
+		out, err = a.sheet(st, ref)
+		return err
+	})
+	return out, err
+}
+
+// NextDraft starts the next version from an existing one; body, where given, is what the maker had typed already.
+func (a *App) NextDraft(ctx context.Context, from formula.Ref, body *formula.Version, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	var out SheetView
+	err = a.Store.In(ctx, func(st Store) error {
+		source, err := st.Version(from)
+		if err != nil {
+			return err
+		}
+		all, err := st.Versions(from.Formula)
+		if err != nil {
+			return err
+		}
+		last := all[len(all)-1]
+		if last.State == formula.Draft {
+			return Problem{Kind: Clash, Code: "draft_exists", Message: fmt.Sprintf("Version %d is a draft already; go on with that one.", last.Number)}
+		}
+		v := source.Core()
+		if body != nil {
+			v = *body
+			v.Formula = from.Formula
+			if errs := v.Check(); len(errs) > 0 {
+				return invalid(errs...)
+			}
+		}
+		v.State, v.LockedAt, v.Number, v.From, v.Note = formula.Draft, nil, last.Number+1, from.Version, ""
+		if err := st.AddVersion(v, nil, by); err != nil {
+			return err
+		}
+		out, err = a.sheet(st, formula.Ref{Formula: from.Formula, Version: v.Number})
+		return err
+	})
+	return out, err
+}
+
+// DropDraft throws a draft away; the first version of a formula stays.
+func (a *App) DropDraft(ctx context.Context, ref formula.Ref, rev int, by string) error {
+	if _, err := person(by); err != nil {
+		return err
+	}
+	return a.Store.In(ctx, func(st Store) error {
+		all, err := st.Versions(ref.Formula)
+		if err != nil {
+			return err
+		}
+		if len(all) == 1 {
+			return refused("only_version", "The only version of a formula cannot be thrown away; retire the formula instead.")
+		}
+		if err := st.DropDraft(ref, rev); err != nil {
+			return a.versionClash(st, ref, err)
+		}
+		return nil
+	})
+}
+
+// CompareVersions says what changed between two versions of a formula, with the effect of it.
+func (a *App) CompareVersions(ctx context.Context, id string, before, after int) (ComparisonView, error) {
+	st := a.Store.With(ctx)
+	x, err := st.Version(formula.Ref{Formula: id, Version: before})
+	if err != nil {
+		return ComparisonView{}, err
+	}
+	y, err := st.Version(formula.Ref{Formula: id, Version: after})
+	if err != nil {
+		return ComparisonView{}, err
+	}
+	lib, err := library(st, x.Core(), y.Core())
+	if err != nil {
+		return ComparisonView{}, err
+	}
+	out := ComparisonView{Comparison: lib.Compare(x.Core(), y.Core()), Before: before, After: after}
+	px, err := a.panel(st, x.Core())
+	if err != nil {
+		return out, lineProblem(err)
+	}
+	py, err := a.panel(st, y.Core())
+	if err != nil {
+		return out, lineProblem(err)
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return out, err
+	}
+	out.Effect = assess.Compare(px, py, s.Regime)
+	return out, nil
+}
+
+// ComparisonView is two versions side by side.
+type ComparisonView struct {
+	formula.Comparison
+	Before int           `json:"before"`
+	After  int           `json:"after"`
+	Effect assess.Effect `json:"effect"`
+}
+
+// documents gathers the evidence in force for a formula.
+func (a *App) documents(st Store, id string) (assess.Documents, error) {
+	list, err := st.EvidenceList(id)
+	if err != nil {
+		return assess.Documents{}, err
+	}
+	var d assess.Documents
+	for _, e := range list {
+		if e.Withdrawn {
+			continue
+		}
+		switch e.Kind {
+		case "authority":
+			d.Authority = true
+		case "listeria_study":
+			d.ListeriaDays = e.Days
+		case "product_assessment":
+			d.ProductAssessment = e.Days
+		case "quality_study":
+			d.QualityDays = e.Days
+		}
+	}
+	return d, nil
+}

@@ -1,0 +1,344 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+)
+
+// IngredientRow is an ingredient in the pantry's list.
+type IngredientRow struct {
+	ID          string          `json:"id"`
+	Name        string          `json:"name"`
+	Role        string          `json:"role"`
+	Typical     bool            `json:"typical"`
+	Retired     bool            `json:"retired"`
+	MakeUp      formula.MakeUp  `json:"make_up"` // per 100 g
+	PH          *pantry.PHRange `json:"ph"`
+	PerKg       *amount.Money   `json:"per_kg"` // usable
+	Stale       bool            `json:"stale"`
+	AllergensUS []string        `json:"allergens_us"`
+	AllergensGB []string        `json:"allergens_gb"`
+	Used        int             `json:"used"` // in how many formulas
+}
+
+// IngredientView is an ingredient as a page.
+type IngredientView struct {
+	pantry.Ingredient
+	Rev         int               `json:"rev"`
+	Retired     bool              `json:"retired"`
+	MakeUp      formula.MakeUp    `json:"make_up"`
+	Cost        *pantry.UnitCost  `json:"cost"`
+	CostProblem string            `json:"cost_problem"`
+	UsedIn      []UsedIn          `json:"used_in"`
+	Parsed      []pantry.ListItem `json:"parsed_list"`
+	UpdatedAt   time.Time         `json:"updated_at"`
+	UpdatedBy   string            `json:"updated_by"`
+}
+
+// UsedIn is a version that an ingredient is in.
+type UsedIn struct {
+	Formula string       `json:"formula"`
+	Name    string       `json:"name"`
+	Version int          `json:"version"`
+	State   string       `json:"state"`
+	Grams   amount.Grams `json:"grams"`
+}
+
+func makeUpOf(g pantry.Ingredient) formula.MakeUp {
+	return formula.MakeUpOf([]formula.Leaf{{Ingredient: &g, Grams: 100}}, 0)
+}
+
+// Pantry lists ingredients by name.
+func (a *App) Pantry(ctx context.Context) ([]IngredientRow, error) {
+	st := a.Store.With(ctx)
+	rows, err := st.Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return nil, err
+	}
+	versions, err := st.Versions("")
+	if err != nil {
+		return nil, err
+	}
+	used := map[string]map[string]bool{}
+	for _, v := range versions {
+		for _, l := range v.Data.Lines {
+			if used[l.Ingredient] == nil {
+				used[l.Ingredient] = map[string]bool{}
+			}
+			used[l.Ingredient][v.FormulaID] = true
+		}
+	}
+	out := make([]IngredientRow, len(rows))
+	for i, r := range rows {
+		g := r.Data
+		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired, MakeUp: makeUpOf(g),
+			PH: g.PH, AllergensUS: g.AllergensUS, AllergensGB: g.AllergensGB, Used: len(used[r.ID])}
+		if c, err := g.Cost(s.PriceRule, a.Now(), s.StaleDays); err == nil {
+			perKg := amount.Money{Decimal: c.PerGram.Shift(3)}
+			out[i].PerKg, out[i].Stale = &perKg, c.Stale
+		}
+	}
+	return out, nil
+}
+
+// Ingredient returns one as a page.
+func (a *App) Ingredient(ctx context.Context, id string) (IngredientView, error) {
+	return a.ingredientView(a.Store.With(ctx), id)
+}
+
+func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
+	r, err := st.Ingredient(id)
+	if err != nil {
+		return IngredientView{}, err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return IngredientView{}, err
+	}
+	v := IngredientView{Ingredient: r.Data, Rev: r.Rev, Retired: r.Retired, MakeUp: makeUpOf(r.Data), UsedIn: []UsedIn{}, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	if c, err := r.Data.Cost(s.PriceRule, a.Now(), s.StaleDays); err == nil {
+		v.Cost = &c
+	} else {
+		v.CostProblem = sentence(err.Error())
+	}
+	v.Parsed, err = pantry.ParseSupplierList(r.Data.ListFor(s.Regime))
+	if err != nil || v.Parsed == nil {
+		v.Parsed = []pantry.ListItem{}
+	}
+	formulas, err := st.Formulas()
+	if err != nil {
+		return v, err
+	}
+	versions, err := st.Versions("")
+	if err != nil {
+		return v, err
+	}
+	names := map[string]string{}
+	for _, f := range formulas {
+		names[f.ID] = f.Name
+	}
+	for _, ver := range versions {
+		for _, l := range ver.Data.Lines {
+			if l.Ingredient == id {
+				v.UsedIn = append(v.UsedIn, UsedIn{ver.FormulaID, names[ver.FormulaID], ver.Number, ver.State, l.Grams})
+			}
+		}
+	}
+	return v, nil
+}
+
+// AddIngredient stores a new one.
+func (a *App) AddIngredient(ctx context.Context, g pantry.Ingredient, by string) (IngredientView, error) {
+	by, err := person(by)
+	if err != nil {
+		return IngredientView{}, err
+	}
+	g = tidy(g)
+	if errs := g.Check(); len(errs) > 0 {
+		return IngredientView{}, invalid(errs...)
+	}
+	var v IngredientView
+	err = a.Store.In(ctx, func(st Store) error {
+		g.ID, err = freshID(g.Name, func(id string) (bool, error) {
+			_, err := st.Ingredient(id)
+			if errors.Is(err, ErrNotFound) {
+				return false, nil
+			}
+			return err == nil, err
+		})
+		if err != nil {
+			return err
+		}
+		if err := st.AddIngredient(g, false, by); err != nil {
+			return taken(err, g.Name)
+		}
+		v, err = a.ingredientView(st, g.ID)
+		return err
+	})
+	return v, err
+}
+
+func taken(err error, name string) error {
+	if errors.Is(err, ErrTaken) {
+		return field("name", "%s is there already; retire the old one or choose another name", name)
+	}
+	return err
+}
+
+func tidy(g pantry.Ingredient) pantry.Ingredient {
+	g.Name = strings.TrimSpace(g.Name)
+	if g.AllergensUS == nil {
+		g.AllergensUS = []string{}
+	}
+	if g.AllergensGB == nil {
+		g.AllergensGB = []string{}
+	}
+	if g.Flags == nil {
+		g.Flags = []string{}
+	}
+	if g.Offers == nil {
+		g.Offers = []pantry.PriceOffer{}
+	}
+	return g
+}
+
+// SaveIngredient writes an ingredient with its offers over revision rev.
+func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired bool, rev int, by string) (IngredientView, error) {
+	by, err := person(by)
+	if err != nil {
+		return IngredientView{}, err
+	}
+	g = tidy(g)
+	if errs := g.Check(); len(errs) > 0 {
+		return IngredientView{}, invalid(errs...)
+	}
+	var v IngredientView
+	err = a.Store.In(ctx, func(st Store) error {
+		old, err := st.Ingredient(g.ID)
+		if err != nil {
+			return err
+		}
+		if err := st.SaveIngredient(g, retired, rev, by); err != nil {
+			if errors.Is(err, ErrConflict) {
+				current, err := a.ingredientView(st, g.ID)
+				if err != nil {
+					return err
+				}
+				return Problem{Kind: Clash, Code: "changed_meanwhile", Message: fmt.Sprintf("%s was changed meanwhile by %s; what you typed is kept here.", old.Name, old.UpdatedBy), Current: current}
+			}
+			return taken(err, g.Name)
+		}
+		if err := st.ReplaceOffers(g.ID, g.Offers, by); err != nil {
+			return err
+		}
+		v, err = a.ingredientView(st, g.ID)
+		return err
+	})
+	return v, err
+}
+
+// CheckSupplierList reads a list as it is typed.
+func (a *App) CheckSupplierList(text string) ([]pantry.ListItem, error) {
+	items, err := pantry.ParseSupplierList(text)
+	if err != nil {
+		return nil, field("text", "%s", err.Error())
+	}
+	if items == nil {
+		items = []pantry.ListItem{}
+	}
+	return items, nil
+}
+
+// PriceRow is one line of a price list.
+type PriceRow struct {
+	Line       int
+	Ingredient string // id or name
+	Offer      pantry.PriceOffer
+}
+
+// PriceImport says what a price list would do or did.
+type PriceImport struct {
+	Added   int      `json:"added"`
+	Same    int      `json:"same"`
+	Changed []string `json:"changed"`
+}
+
+// ImportPrices adds the offers of a price list, all or nothing: a row that cannot be placed refuses the whole list, naming each.
+func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (PriceImport, error) {
+	out := PriceImport{Changed: []string{}}
+	by, err := person(by)
+	if err != nil {
+		return out, err
+	}
+	err = a.Store.In(ctx, func(st Store) error {
+		have, err := st.Ingredients()
+		if err != nil {
+			return err
+		}
+		at := map[string]int{}
+		for i, g := range have {
+			if !g.Retired {
+				at[strings.ToLower(g.Name)] = i
+			}
+			at[g.ID] = i
+		}
+		var errs []pantry.FieldError
+		touched := map[int]bool{}
+		for _, r := range rows {
+			i, ok := at[strings.ToLower(strings.TrimSpace(r.Ingredient))]
+			if !ok {
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: ingredient", r.Line), Message: fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))})
+				continue
+			}
+			for _, e := range r.Offer.Check() {
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, e.Field), Message: e.Message})
+			}
+			if slices.ContainsFunc(have[i].Data.Offers, func(o pantry.PriceOffer) bool { return sameOffer(o, r.Offer) }) {
+				out.Same++
+				continue
+			}
+			have[i].Data.Offers = append(have[i].Data.Offers, r.Offer)
+			touched[i] = true
+			out.Added++
+		}
+		if len(errs) > 0 {
+			return invalid(errs...)
+		}
+		for i := range have {
+			if !touched[i] {
+				continue
+			}
+			if err := st.ReplaceOffers(have[i].ID, have[i].Data.Offers, by); err != nil {
+				return err
+			}
+			out.Changed = append(out.Changed, have[i].Name)
+		}
+		return nil
+	})
+	return out, err
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 40 {
+		return string(r[:40]) + "…"
+	}
+	return s
+}
+
+func sameOffer(a, b pantry.PriceOffer) bool {
+	eq := func(x, y decimal.Decimal) bool { return x.Equal(y) }
+	return a.Supplier == b.Supplier && a.PackUnit == b.PackUnit && a.Date == b.Date && a.ValidUntil == b.ValidUntil &&
+		eq(a.PackAmount.Decimal, b.PackAmount.Decimal) && eq(a.Price.Decimal, b.Price.Decimal)
+}
+
+// PriceList returns all offers for export.
+func (a *App) PriceList(ctx context.Context) ([]PriceRow, error) {
+	rows, err := a.Store.With(ctx).Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	var out []PriceRow
+	for _, g := range rows {
+		if g.Retired {
+			continue
+		}
+		for _, o := range g.Data.Offers {
+			out = append(out, PriceRow{Ingredient: g.Name, Offer: o})
+		}
+	}
+	return out, nil
+}

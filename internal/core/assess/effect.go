@@ -1,0 +1,51 @@
+package assess
+
+import (
+	"slices"
+
+	"gallipot/internal/core/amount"
+)
+
+// Effect is what an edit did to the product: differences, after minus before.
+type Effect struct {
+	PerJar      amount.Money `json:"per_jar"`
+	Jars        int          `json:"jars"`
+	PH          *float64     `json:"ph"`
+	Salt        float64      `json:"salt_in_water_percent"`
+	Acetic      float64      `json:"acetic_in_water_percent"`
+	Water       *float64     `json:"water_activity"`
+	Gained      []string     `json:"allergens_gained"`
+	Lost        []string     `json:"allergens_lost"`
+	Declaration bool         `json:"declaration_changed"`
+}
+
+// Compare tells what changed from one panel to the next under a regime.
+func Compare(before, after Panel, regime string) Effect {
+	e := Effect{Jars: after.Jars - before.Jars, Salt: after.SaltInWater - before.SaltInWater, Acetic: after.AceticInWater - before.AceticInWater,
+		Gained: []string{}, Lost: []string{}}
+	e.PerJar.Decimal = after.Cost.PerJar.Sub(before.Cost.PerJar.Decimal)
+	e.PH = difference(before.PH.Estimate, after.PH.Estimate)
+	e.Water = difference(before.WaterActivity, after.WaterActivity)
+	was, now := before.Allergens.For(regime), after.Allergens.For(regime)
+	for _, a := range now {
+		if !slices.Contains(was, a) {
+			e.Gained = append(e.Gained, a)
+		}
+	}
+	for _, a := range was {
+		if !slices.Contains(now, a) {
+			e.Lost = append(e.Lost, a)
+		}
+	}
+	x, y := before.Declaration.For(regime), after.Declaration.For(regime)
+	e.Declaration = x.List != y.List || x.Contains != y.Contains
+	return e
+}
+
+func difference(before, after *float64) *float64 {
+	if before == nil || after == nil {
+		return nil
+	}
+	d := *after - *before
+	return &d
+}
