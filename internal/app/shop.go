@@ -207,3 +207,30 @@ func (a *App) Rules(ctx context.Context) ([]keeping.Rule, error) {
 	}
 	return s.rules(), nil
 }
+
+// WithDefaults fills in what a bundle's shop leaves out.
+func (s Settings) WithDefaults() Settings {
+	d := defaults()
+	if s.Locale == "" {
+		s.Locale = d.Locale
+		if s.Regime == "US" {
+			s.Locale = "en-US"
+		}
+	}
+	if s.PriceRule == "" {
+		s.PriceRule = d.PriceRule
+	}
+	if s.StaleDays == 0 {
+		s.StaleDays = d.StaleDays
+	}
+	if s.OpenedDays == 0 {
+		s.OpenedDays = d.OpenedDays
+	}
+	if s.ScaleDivision.IsZero() {
+		s.ScaleDivision = d.ScaleDivision
+	}
+	if s.TighterDays == nil {
+		s.TighterDays = d.TighterDays
+	}
+	return s
+}

@@ -238,15 +238,18 @@ func (r *Record) standing(n Needs) []string {
 		}
 	}
 	list := func(names []string, what string) {
+		if n := len(names) - 3; n > 0 {
+			names = append(slices.Clone(names[:3]), fmt.Sprintf("%d more", n))
+		}
 		if len(names) > 0 {
 			out = append(out, what+" "+strings.Join(names, ", "))
 		}
 	}
-	list(unweighed, "weigh")
-	list(undated, "use-by date of the lot of")
-	list(unproven, "kill-step statement or recorded roast for")
+	list(unweighed, "the weight of")
+	list(undated, "the use-by date of the lot of")
+	list(unproven, "the kill-step statement or recorded roast for")
 	if r.Fill == nil || r.Fill.Jars == 0 {
-		out = append(out, "jars filled")
+		out = append(out, "the count of jars filled")
 	}
 	if n.HeatC > 0 && !r.HeatMet(n) {
 		out = append(out, fmt.Sprintf("heat step on the coldest jar: at least %g °C for %g min", n.HeatC, n.HeatMin))

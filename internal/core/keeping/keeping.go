@@ -348,16 +348,20 @@ func (j *judge) applyFrozen() {
 // Styles are the keeping styles of rule 9.
 var Styles = []string{"leafy_puree", "nut_based", "dairy_based", "yolk_bound", "shaken_nothing_fresh", "pulse_or_root_dip"}
 
+// StyleNames are the keeping styles in words.
+var StyleNames = map[string]string{"leafy_puree": "leafy purées", "nut_based": "nut-based products", "dairy_based": "dairy-based products",
+	"yolk_bound": "yolk-bound dressings", "shaken_nothing_fresh": "shaken dressings with nothing fresh", "pulse_or_root_dip": "pulse and root dips"}
+
 func (j *judge) applyQuality() {
 	r, on := j.rule(ruleQuality)
 	if !on {
 		return
 	}
 	if d := j.facts.QualityCapDays; d != nil {
-		j.give(ruleQuality, *d, fmt.Sprintf("quality holds for %d days", *d))
+		j.give(ruleQuality, *d, fmt.Sprintf("your own study, %d days", *d))
 		return
 	}
-	best, of := -1, ""
+	best, why := -1, ""
 	for _, s := range Styles {
 		if !slices.Contains(j.facts.Styles, s) {
 			continue
@@ -366,13 +370,14 @@ func (j *judge) applyQuality() {
 			continue
 		}
 		if d := int(r.Params[s]); best < 0 || d < best {
-			best, of = d, s
+			best, why = d, fmt.Sprintf("the quality cap for %s, %d days", StyleNames[s], d)
 		}
 	}
 	if best < 0 {
-		best, of = int(r.Params["none"]), "no keeping style that fits"
+		best = int(r.Params["none"])
+		why = fmt.Sprintf("quality: no keeping style fits, so %d days", best)
 	}
-	j.give(ruleQuality, best, fmt.Sprintf("quality of %s: %d days", strings.ReplaceAll(of, "_", " "), best))
+	j.give(ruleQuality, best, why)
 }
 
 // bind picks the earliest last day; ties name all. A use by whenever any safety rule (3 to 8) gives a finite day.

@@ -1,0 +1,275 @@
+// Command gallipot serves the app, runs the demo with a database of its own, and works headless on bundles.
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"runtime"
+	"syscall"
+	"time"
+
+	"gallipot/internal/api"
+	"gallipot/internal/app"
+	"gallipot/internal/cluster"
+	"gallipot/internal/demo"
+	"gallipot/internal/interchange"
+	"gallipot/internal/reference"
+	"gallipot/internal/store"
+	"gallipot/web"
+)
+
+const usage = `gallipot: weighed formulas, acidity, cost and labels for makers of dressings, pestos and dips
+
+  gallipot demo   [-dir var] [-port 8080] [-empty]   the made-up shop, with a database of its own
+  gallipot serve  [-addr 127.0.0.1:8080]             on the database of DATABASE_URL
+  gallipot assess [-date 2026-11-25] FILE            assess every formula of a bundle; needs no database
+  gallipot export [FILE]                             the shop of DATABASE_URL as a bundle
+  gallipot import [-apply] FILE                      plan a bundle, or take it in
+`
+
+func main() {
+	level := slog.LevelInfo
+	if os.Getenv("GALLIPOT_DEBUG") != "" {
+		level = slog.LevelDebug
+	}
+	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level})))
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := run(ctx, os.Args[1:], os.Stdout); err != nil {
+		report(err)
+		stop()
+		os.Exit(1)
+	}
+}
+
+// report prints an error, with every field of a problem on a line of its own.
+func report(err error) {
+	var p app.Problem
+	if !errors.As(err, &p) {
+		fmt.Fprintln(os.Stderr, "gallipot:", err)
+		return
+	}
+	fmt.Fprintln(os.Stderr, "gallipot:", p.Message)
+	for _, f := range p.Fields {
+		fmt.Fprintf(os.Stderr, "  %s: %s\n", f.Field, f.Message)
+	}
+}
+
+func run(ctx context.Context, args []string, out io.Writer) error {
+	if len(args) == 0 {
+		fmt.Fprint(out, usage)
+		return nil
+	}
+	commands := map[string]func(context.Context, []string, io.Writer) error{
+		"demo": runDemo, "serve": runServe, "assess": runAssess, "export": runExport, "import": runImport,
+	}
+	command, ok := commands[args[0]]
+	if !ok {
+		return fmt.Errorf("unknown command %q\n\n%s", args[0], usage)
+	}
+	return command(ctx, args[1:], out)
+}
+
+func runAssess(_ context.Context, args []string, out io.Writer) error {
+	flags := flag.NewFlagSet("assess", flag.ContinueOnError)
+	date := flags.String("date", "", "day on which prices are judged, today where empty")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	if flags.NArg() != 1 {
+		return errors.New("assess: name one bundle file, or - for standard input")
+	}
+	today := time.Now()
+	if *date != "" {
+		d, err := time.Parse(time.DateOnly, *date)
+		if err != nil {
+			return errors.New("assess: -date is a day as in 2026-11-25")
+		}
+		today = d
+	}
+	b, err := readBundle(flags.Arg(0))
+	if err != nil {
+		return err
+	}
+	a, err := app.AssessBundle(b, today)
+	if err != nil {
+		return err
+	}
+	e := json.NewEncoder(out)
+	e.SetIndent("", " ")
+	e.SetEscapeHTML(false)
+	return e.Encode(a)
+}
+
+func readBundle(name string) (app.Bundle, error) {
+	if name == "-" {
+		return interchange.ReadBundle(os.Stdin)
+	}
+	f, err := os.Open(name)
+	if err != nil {
+		return app.Bundle{}, err
+	}
+	defer f.Close()
+	return interchange.ReadBundle(f)
+}
+
+// open connects to the database of DATABASE_URL and makes the use cases.
+func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
+	if url == "" {
+		return nil, nil, errors.New("set DATABASE_URL to a PostgreSQL database, or run `gallipot demo`")
+	}
+	st, err := store.Open(ctx, url)
+	if err != nil {
+		return nil, nil, err
+	}
+	return &app.App{Store: st, Now: time.Now}, st, nil
+}
+
+// seed gives an empty pantry the typical ingredients.
+func seed(ctx context.Context, a *app.App) error {
+	typical, err := reference.Ingredients()
+	if err != nil {
+		return err
+	}
+	return a.Seed(ctx, typical)
+}
+
+func runExport(ctx context.Context, args []string, out io.Writer) error {
+	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	b, err := a.Export(ctx)
+	if err != nil {
+		return err
+	}
+	if len(args) == 0 {
+		return interchange.WriteBundle(out, b)
+	}
+	f, err := os.Create(args[0])
+	if err != nil {
+		return err
+	}
+	return errors.Join(interchange.WriteBundle(f, b), f.Close())
+}
+
+func runImport(ctx context.Context, args []string, out io.Writer) error {
+	flags := flag.NewFlagSet("import", flag.ContinueOnError)
+	apply := flags.Bool("apply", false, "take the bundle in; without it only the plan is printed")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	if flags.NArg() != 1 {
+		return errors.New("import: name one bundle file")
+	}
+	b, err := readBundle(flags.Arg(0))
+	if err != nil {
+		return err
+	}
+	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	plan, err := a.Import(ctx, b, *apply, "gallipot import")
+	if err != nil {
+		return err
+	}
+	e := json.NewEncoder(out)
+	e.SetIndent("", " ")
+	return e.Encode(plan)
+}
+
+func runServe(ctx context.Context, args []string, out io.Writer) error {
+	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
+	addr := flags.String("addr", "127.0.0.1:8080", "address to listen on")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	if err := seed(ctx, a); err != nil {
+		return err
+	}
+	l, err := net.Listen("tcp", *addr)
+	if err != nil {
+		return err
+	}
+	return serve(ctx, a, l, out)
+}
+
+func runDemo(ctx context.Context, args []string, out io.Writer) error {
+	flags := flag.NewFlagSet("demo", flag.ContinueOnError)
+	dir := flags.String("dir", "var", "folder for the demo's data")
+	port := flags.Int("port", 8080, "port to serve on; another free one where it is taken")
+	empty := flags.Bool("empty", false, "no made-up shop: only typical ingredients, as on a first start")
+	if err := flags.Parse(args); err != nil {
+		return err
+	}
+	fallback := ""
+	if os.Geteuid() == 0 {
+		fallback = filepath.Join("/var/lib/postgresql", "gallipot-demo")
+	}
+	// The server dies with the thread that started it: keep that one.
+	runtime.LockOSThread()
+	pg, err := cluster.Start(ctx, filepath.Join(*dir, "postgres"), fallback)
+	if err != nil {
+		return err
+	}
+	defer pg.Stop()
+	slog.Info("database", "folder", pg.Dir)
+	a, st, err := open(ctx, pg.URL)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	if err := seed(ctx, a); err != nil {
+		return err
+	}
+	if !*empty {
+		if err := demo.Load(ctx, a); err != nil {
+			return err
+		}
+	}
+	l, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", *port))
+	if err != nil {
+		if l, err = net.Listen("tcp", "127.0.0.1:0"); err != nil {
+			return err
+		}
+	}
+	return serve(ctx, a, l, out)
+}
+
+// serve answers until the context ends, then lets requests finish.
+func serve(ctx context.Context, a *app.App, l net.Listener, out io.Writer) error {
+	h, err := api.New(a, web.Files())
+	if err != nil {
+		return err
+	}
+	s := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second}
+	failed := make(chan error, 1)
+	go func() { failed <- s.Serve(l) }()
+	fmt.Fprintf(out, "Gallipot is at http://%s (Ctrl-C ends it)\n", l.Addr())
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	bounded, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	return s.Shutdown(bounded)
+}

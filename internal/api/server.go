@@ -1,0 +1,290 @@
+// Package api is the HTTP edge: routes from the contract, request validation, and the one place where errors become
+// responses.
+package api
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/pantry"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+)
+
+// server answers the contract's operations with use cases.
+type server struct{ app *app.App }
+
+// maxBody bounds any request: a bundle is the largest.
+const maxBody = 33 << 20
+
+// New returns the handler for the API under /api and the web app elsewhere.
+func New(a *app.App, files fs.FS) (http.Handler, error) {
+	spec, err := GetSpec()
+	if err != nil {
+		return nil, fmt.Errorf("contract: %w", err)
+	}
+	router, err := gorillamux.NewRouter(spec)
+	if err != nil {
+		return nil, fmt.Errorf("contract: %w", err)
+	}
+	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{AutoHandleHEAD: true}), HTTPErrorHandler: respondError, Logger: slog.Default()})
+	e.Use(middleware.Recover(), logRequests, middleware.BodyLimit(maxBody), sameSite, plainText)
+	group := e.Group("/api")
+	group.Use(validate(router))
+	RegisterHandlers(group, &server{a})
+	group.Any("/*", func(*echo.Context) error { return app.ErrNotFound })
+	e.GET("/*", webApp(files))
+	return e, nil
+}
+
+// logRequests writes one structured line a request.
+func logRequests(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		start := time.Now()
+		err := next(c)
+		if strings.HasPrefix(c.Request().URL.Path, "/api") {
+			slog.Debug("request", "method", c.Request().Method, "path", c.Request().URL.Path, "took", time.Since(start), "error", err)
+		}
+		return err
+	}
+}
+
+// sameSite refuses writes that another site's page sends.
+func sameSite(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		if r.Method != http.MethodGet && r.Method != http.MethodHead && r.Header.Get("Sec-Fetch-Site") == "cross-site" {
+			return app.Problem{Kind: app.Refused, Code: "cross_site", Message: "Another site may not write here."}
+		}
+		return next(c)
+	}
+}
+
+// plainText refuses control characters in addresses and JSON bodies before they reach the database.
+func plainText(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		for _, s := range []string{r.URL.Path, r.URL.RawQuery} {
+			plain, err := url.PathUnescape(s)
+			if err != nil || strings.ContainsRune(plain, 0) || !utf8.ValidString(plain) {
+				return mistake("address", "the address holds characters that cannot be")
+			}
+		}
+		if !strings.HasPrefix(r.Header.Get("Content-Type"), "application/json") {
+			return next(c)
+		}
+		body, err := io.ReadAll(r.Body)
+		if err != nil {
+			return err
+		}
+		if bytes.Contains(body, []byte(`\u0000`)) {
+			return mistake("body", "a control character (NUL) is in the text; take it out")
+		}
+		r.Body = io.NopCloser(bytes.NewReader(body))
+		return next(c)
+	}
+}
+
+func mistake(field, message string) error {
+	return app.Problem{Kind: app.Invalid, Code: "invalid", Message: strings.ToUpper(message[:1]) + message[1:] + ".", Fields: []pantry.FieldError{{Field: field, Message: message}}}
+}
+
+// validate checks requests against the contract.
+func validate(router routers.Router) echo.MiddlewareFunc {
+	options := &openapi3filter.Options{MultiError: true, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc}
+	bare := *options
+	bare.ExcludeRequestBody = true
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := c.Request()
+			route, params, err := router.FindRoute(r)
+			if err != nil {
+				if errors.Is(err, routers.ErrMethodNotAllowed) {
+					return echo.NewHTTPError(http.StatusMethodNotAllowed, "this address does not take "+r.Method)
+				}
+				return app.ErrNotFound
+			}
+			in := &openapi3filter.RequestValidationInput{Request: r, PathParams: params, Route: route, Options: options}
+			// Price lists, bundles and documents are read by parsers of their own that name lines and paths.
+			if tag := route.Operation.OperationID; tag == "postBundle" || tag == "postPrices" || tag == "attachEvidence" {
+				in.Options = &bare
+			}
+			if err := openapi3filter.ValidateRequest(r.Context(), in); err != nil {
+				return contractProblem(err)
+			}
+			return next(c)
+		}
+	}
+}
+
+// contractProblem lists what a request breaks, each with its path in the body.
+func contractProblem(err error) error {
+	var fields []pantry.FieldError
+	var walk func(err error, where string)
+	walk = func(err error, where string) {
+		var multi openapi3.MultiError
+		var request *openapi3filter.RequestError
+		var schema *openapi3.SchemaError
+		switch {
+		case errors.As(err, &request) && err == error(request):
+			if request.Parameter != nil {
+				where = request.Parameter.Name
+			}
+			if request.Err == nil {
+				fields = append(fields, pantry.FieldError{Field: orBody(where), Message: request.Reason})
+				return
+			}
+			walk(request.Err, where)
+		case errors.As(err, &multi):
+			for _, e := range multi {
+				walk(e, where)
+			}
+		case errors.As(err, &schema):
+			path := jsonPath(schema.JSONPointer())
+			if path == "" {
+				path = where
+			}
+			fields = append(fields, pantry.FieldError{Field: orBody(path), Message: schema.Reason})
+		default:
+			fields = append(fields, pantry.FieldError{Field: orBody(where), Message: strings.TrimPrefix(err.Error(), "failed to decode request body: ")})
+		}
+	}
+	walk(err, "")
+	if len(fields) > 20 {
+		fields = fields[:20]
+	}
+	return app.Problem{Kind: app.Invalid, Code: "contract", Message: "What was sent does not fit; nothing was stored.", Fields: fields}
+}
+
+func orBody(where string) string {
+	if where == "" {
+		return "body"
+	}
+	return where
+}
+
+// jsonPath writes a pointer the way fields are named elsewhere: lines[2].grams.
+func jsonPath(parts []string) string {
+	var b strings.Builder
+	for _, p := range parts {
+		if p != "" && strings.Trim(p, "0123456789") == "" {
+			b.WriteString("[" + p + "]")
+			continue
+		}
+		if b.Len() > 0 {
+			b.WriteByte('.')
+		}
+		b.WriteString(p)
+	}
+	return b.String()
+}
+
+// respondError turns every error into problem+json.
+func respondError(c *echo.Context, err error) {
+	if r, _ := echo.UnwrapResponse(c.Response()); r != nil && r.Committed {
+		return
+	}
+	status, p := problemOf(err)
+	if status == http.StatusInternalServerError {
+		slog.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
+	}
+	p["status"] = status
+	raw, err := json.Marshal(p)
+	if err == nil {
+		err = c.Blob(status, "application/problem+json", raw)
+	}
+	if err != nil {
+		slog.Error("response failed", "error", err)
+	}
+}
+
+func problemOf(err error) (int, map[string]any) {
+	out := func(code, title string) map[string]any {
+		return map[string]any{"code": code, "title": title, "fields": []pantry.FieldError{}}
+	}
+	var p app.Problem
+	var field pantry.FieldError
+	var coded interface{ StatusCode() int }
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.As(err, &p):
+		m := out(p.Code, p.Message)
+		if p.Fields != nil {
+			m["fields"] = p.Fields
+		}
+		if p.Current != nil {
+			m["current"] = p.Current
+		}
+		status := map[string]int{app.Invalid: 422, app.Missing: 404, app.Clash: 409, app.Refused: 422}[p.Kind]
+		return status, m
+	case errors.As(err, &field):
+		m := out("invalid", field.Message)
+		m["fields"] = []pantry.FieldError{field}
+		return http.StatusUnprocessableEntity, m
+	case errors.Is(err, app.ErrNotFound):
+		return http.StatusNotFound, out("not_found", "This is not here: it may have been renamed or thrown away.")
+	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrTaken), errors.Is(err, app.ErrInUse), errors.Is(err, app.ErrLocked):
+		return http.StatusConflict, out("conflict", "This clashes with something stored meanwhile; load the page again and look.")
+	case errors.As(err, &tooLarge):
+		return http.StatusRequestEntityTooLarge, out("too_large", "That is more than can be taken at once.")
+	case errors.As(err, &coded) && coded.StatusCode() < 500:
+		title := http.StatusText(coded.StatusCode())
+		if coded.StatusCode() == http.StatusRequestEntityTooLarge {
+			title = "That is more than can be taken at once."
+		}
+		return coded.StatusCode(), out("request", title)
+	}
+	return http.StatusInternalServerError, out("internal", "Something went wrong here; nothing was stored. The log of the server says what.")
+}
+
+// who reads the person from the header.
+func who(h *string) string {
+	if h == nil {
+		return ""
+	}
+	s, err := url.PathUnescape(*h)
+	if err != nil || !utf8.ValidString(s) {
+		return ""
+	}
+	return s
+}
+
+// webApp serves the built files; any other address is the app's own, a missing asset is not there.
+func webApp(files fs.FS) echo.HandlerFunc {
+	static := http.FileServerFS(files)
+	return func(c *echo.Context) error {
+		name := strings.TrimPrefix(c.Request().URL.Path, "/")
+		if strings.HasPrefix(name, "assets/") || strings.Contains(name, ".") {
+			if _, err := fs.Stat(files, name); err != nil {
+				return app.ErrNotFound
+			}
+			if strings.HasPrefix(name, "assets/") {
+				c.Response().Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+			}
+			static.ServeHTTP(c.Response(), c.Request())
+			return nil
+		}
+		page, err := fs.ReadFile(files, "index.html")
+		if err != nil {
+			return c.String(http.StatusServiceUnavailable, "The web app is not built: run make build.")
+		}
+		c.Response().Header().Set("Cache-Control", "no-cache")
+		return c.HTMLBlob(http.StatusOK, page)
+	}
+}

@@ -1,0 +1,252 @@
+// Package cluster runs a PostgreSQL server of its own on loopback, for the demo and for tests: data in a folder, a random
+// password, a free port, an unprivileged user even when called by root, and an end when the program ends.
+package cluster
+
+import (
+	"context"
+	"crypto/rand"
+	"database/sql"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"net"
+	"os"
+	"os/exec"
+	"os/user"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
+
+	_ "github.com/jackc/pgx/v5/stdlib" // the driver for the waiting ping
+)
+
+// Cluster is a running server.
+type Cluster struct {
+	Dir  string // where its data really lies
+	URL  string // of the database "gallipot"
+	cmd  *exec.Cmd
+	done chan error
+}
+
+// serverUser runs the server when root calls.
+const serverUser = "postgres"
+
+// ErrNoPostgres means that PostgreSQL is not installed.
+var ErrNoPostgres = errors.New("PostgreSQL is not installed: run `apt-get install postgresql` (as root), then try again")
+
+// binaries finds the newest installed server's programs.
+func binaries() (string, error) {
+	dirs, err := filepath.Glob("/usr/lib/postgresql/*/bin")
+	if err != nil {
+		return "", err
+	}
+	slices.SortFunc(dirs, func(a, b string) int { return version(b) - version(a) })
+	for _, d := range dirs {
+		if _, err := os.Stat(filepath.Join(d, "postgres")); err == nil {
+			return d, nil
+		}
+	}
+	return "", ErrNoPostgres
+}
+
+func version(dir string) int {
+	n, err := strconv.Atoi(filepath.Base(filepath.Dir(dir)))
+	if err != nil {
+		return 0
+	}
+	return n
+}
+
+// account is who the server runs as: nil for the caller.
+func account() (*syscall.Credential, error) {
+	if os.Geteuid() != 0 {
+		return nil, nil
+	}
+	u, err := user.Lookup(serverUser)
+	if err != nil {
+		return nil, ErrNoPostgres
+	}
+	uid, err1 := strconv.ParseUint(u.Uid, 10, 32)
+	gid, err2 := strconv.ParseUint(u.Gid, 10, 32)
+	if err := errors.Join(err1, err2); err != nil {
+		return nil, err
+	}
+	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
+}
+
+// Start runs the server with its data in dir, creating it first where it is not there. Where the unprivileged user cannot
+// enter dir, fallback is used instead and Cluster.Dir says so.
+func Start(ctx context.Context, dir, fallback string) (*Cluster, error) {
+	bin, err := binaries()
+	if err != nil {
+		return nil, err
+	}
+	as, err := account()
+	if err != nil {
+		return nil, err
+	}
+	dir, err = settle(dir, fallback, as)
+	if err != nil {
+		return nil, err
+	}
+	if err := initialise(ctx, bin, dir, as); err != nil {
+		return nil, err
+	}
+	password, err := os.ReadFile(filepath.Join(dir, "password"))
+	if err != nil {
+		return nil, fmt.Errorf("cluster password: %w", err)
+	}
+	port, err := freePort()
+	if err != nil {
+		return nil, err
+	}
+	c := &Cluster{Dir: dir, done: make(chan error, 1)}
+	if err := c.run(bin, port, as); err != nil {
+		return nil, err
+	}
+	base := fmt.Sprintf("postgres://gallipot:%s@127.0.0.1:%d/", strings.TrimSpace(string(password)), port)
+	c.URL = base + "gallipot?sslmode=disable"
+	if err := c.ready(ctx, base+"postgres?sslmode=disable"); err != nil {
+		c.Stop()
+		return nil, err
+	}
+	return c, nil
+}
+
+// settle makes the folder and hands it to the server's user, or takes the fallback.
+func settle(dir, fallback string, as *syscall.Credential) (string, error) {
+	for _, d := range []string{dir, fallback} {
+		if d == "" {
+			continue
+		}
+		abs, err := filepath.Abs(d)
+		if err != nil {
+			return "", err
+		}
+		if err := os.MkdirAll(abs, 0o755); err != nil {
+			return "", fmt.Errorf("cluster folder: %w", err)
+		}
+		if as == nil {
+			return abs, nil
+		}
+		if err := os.Chown(abs, int(as.Uid), int(as.Gid)); err != nil {
+			return "", fmt.Errorf("cluster folder: %w", err)
+		}
+		probe := exec.Command("test", "-w", abs)
+		probe.Dir = "/"
+		probe.SysProcAttr = &syscall.SysProcAttr{Credential: as}
+		if probe.Run() == nil {
+			return abs, nil
+		}
+	}
+	return "", fmt.Errorf("the user %q cannot reach %s: choose a data folder it can enter", serverUser, dir)
+}
+
+func initialise(ctx context.Context, bin, dir string, as *syscall.Credential) error {
+	data := filepath.Join(dir, "data")
+	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err == nil {
+		return nil
+	}
+	secret := make([]byte, 18)
+	if _, err := rand.Read(secret); err != nil {
+		return err
+	}
+	file := filepath.Join(dir, "password")
+	if err := os.WriteFile(file, []byte(hex.EncodeToString(secret)+"\n"), 0o600); err != nil {
+		return fmt.Errorf("cluster password: %w", err)
+	}
+	if as != nil {
+		if err := os.Chown(file, int(as.Uid), int(as.Gid)); err != nil {
+			return fmt.Errorf("cluster password: %w", err)
+		}
+	}
+	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", data, "-U", "gallipot", "--auth=scram-sha-256", "--pwfile="+file,
+		"--locale=C.UTF-8", "--encoding=UTF8", "--data-checksums", "--no-instructions")
+	cmd.Dir = dir
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as}
+	if out, err := cmd.CombinedOutput(); err != nil {
+		return fmt.Errorf("initdb: %w: %s", err, strings.TrimSpace(string(out)))
+	}
+	return nil
+}
+
+func freePort() (int, error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return 0, err
+	}
+	defer l.Close()
+	return l.Addr().(*net.TCPAddr).Port, nil
+}
+
+func (c *Cluster) run(bin string, port int, as *syscall.Credential) error {
+	log, err := os.OpenFile(filepath.Join(c.Dir, "server.log"), os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+	if err != nil {
+		return fmt.Errorf("cluster log: %w", err)
+	}
+	defer log.Close()
+	c.cmd = exec.Command(filepath.Join(bin, "postgres"), "-D", filepath.Join(c.Dir, "data"),
+		"-c", "listen_addresses=127.0.0.1", "-c", "port="+strconv.Itoa(port), "-c", "unix_socket_directories=")
+	c.cmd.Dir = c.Dir
+	c.cmd.Stdout, c.cmd.Stderr = log, log
+	// Its own group, so that Ctrl-C reaches only us and we stop it in order; it ends with us whatever happens.
+	c.cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as, Setpgid: true, Pdeathsig: syscall.SIGQUIT}
+	if err := c.cmd.Start(); err != nil {
+		return fmt.Errorf("start PostgreSQL: %w", err)
+	}
+	go func() { c.done <- c.cmd.Wait() }()
+	return nil
+}
+
+// ready waits until the server answers and makes the database.
+func (c *Cluster) ready(ctx context.Context, url string) error {
+	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
+	defer cancel()
+	db, err := sql.Open("pgx", url)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	for {
+		if err = db.PingContext(ctx); err == nil {
+			break
+		}
+		select {
+		case failed := <-c.done:
+			c.done <- failed
+			log, _ := os.ReadFile(filepath.Join(c.Dir, "server.log"))
+			return fmt.Errorf("PostgreSQL did not start: %v: %s", failed, strings.TrimSpace(string(log)))
+		case <-ctx.Done():
+			return fmt.Errorf("PostgreSQL did not answer: %w", err)
+		case <-time.After(30 * time.Millisecond):
+		}
+	}
+	var have bool
+	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT FROM pg_database WHERE datname = 'gallipot')").Scan(&have); err != nil {
+		return fmt.Errorf("cluster: %w", err)
+	}
+	if have {
+		return nil
+	}
+	if _, err := db.ExecContext(ctx, "CREATE DATABASE gallipot"); err != nil {
+		return fmt.Errorf("cluster: %w", err)
+	}
+	return nil
+}
+
+// Stop ends the server in order: no new sessions, open ones rolled back.
+func (c *Cluster) Stop() {
+	if c.cmd.Process == nil {
+		return
+	}
+	_ = c.cmd.Process.Signal(syscall.SIGINT) // it may have ended already
+	select {
+	case <-c.done:
+	case <-time.After(10 * time.Second):
+		_ = c.cmd.Process.Signal(syscall.SIGQUIT)
+		<-c.done
+	}
+}

@@ -1,0 +1,219 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+)
+
+const (
+	maker  = "Ines"
+	helper = "Bram"
+)
+
+// story is one batch as it went. Days count back from today; readings are the mean pH of first and last jar.
+type story struct {
+	formula   string
+	version   int
+	daysAgo   int
+	jars      int
+	short     int     // jars fewer than planned
+	firstDay  float64 // 0: none taken
+	equi      float64 // 0: none taken
+	spread    float64 // last jar below the first
+	decision  string  // released, rejected, or empty for on hold
+	reason    string
+	perished  int // days that the freshest-ending lot had left at making
+	unweighed bool
+}
+
+// stories are three months of batches in different states.
+var stories = []story{
+	{"carrot_miso_dressing", 1, 88, 40, 1, 0, 4.05, 0.02, "released", "", 16, false},
+	{"ginger_paste", 2, 80, 4, 0, 0, 3.21, 0.01, "released", "", 30, false},
+	{"carrot_miso_dressing", 2, 74, 48, 0, 0, 4.01, 0.03, "released", "", 14, false},
+	{"beetroot_horseradish_dip", 1, 70, 48, 2, 0, 4.61, 0.05, "rejected", "Highest jar over the limit after the retest; poured away, 46 jars washed.", 18, false},
+	{"beetroot_horseradish_dip", 2, 58, 48, 1, 0, 4.03, 0.02, "released", "", 24, false},
+	{"tamarind_date_dressing", 1, 52, 36, 0, 0, 3.24, 0.01, "released", "", 0, false},
+	{"hazelnut_kale_pesto", 1, 45, 30, 1, 0, 4.09, 0.04, "released", "", 0, false},
+	{"smoky_lime_yolk_dressing", 1, 40, 24, 0, 0, 3.62, 0.02, "released", "", 35, false},
+	{"lentil_tahini_dip", 1, 30, 48, 2, 0, 3.88, 0.02, "released", "", 4, false},
+	{"carrot_miso_dressing", 3, 24, 60, 1, 0, 3.92, 0.02, "released", "", 40, false},
+	{"beetroot_horseradish_dip", 2, 18, 48, 0, 0, 4.06, 0.03, "released", "", 25, false},
+	{"carrot_miso_dressing", 3, 12, 60, 2, 0, 3.95, 0.02, "released", "", 40, false},
+	{"hazelnut_kale_pesto", 2, 6, 36, 1, 0, 3.78, 0.03, "released", "", 0, false},
+	{"tamarind_date_dressing", 1, 5, 36, 0, 0, 3.22, 0.01, "released", "", 0, false},
+	{"lentil_tahini_dip", 1, 1, 48, 1, 4.16, 0, 0.02, "", "", 5, false},
+	{"smoky_lime_yolk_dressing", 1, 0, 24, 0, 0, 0, 0, "", "", 30, true},
+}
+
+// Load fills an empty shop with the demo; it does nothing where there is a shop already.
+func Load(ctx context.Context, a *app.App) error {
+	shop, err := a.Shop(ctx)
+	if err != nil || shop.SetUp {
+		return err
+	}
+	b, err := Bundle()
+	if err != nil {
+		return err
+	}
+	for _, name := range []string{maker, helper} {
+		if _, err := a.AddPerson(ctx, name); err != nil {
+			return fmt.Errorf("demo people: %w", err)
+		}
+	}
+	if _, err := a.Import(ctx, b, true, maker); err != nil {
+		return fmt.Errorf("demo bundle: %w", err)
+	}
+	if err := attach(ctx, a); err != nil {
+		return err
+	}
+	now := a.Now()
+	for i, s := range stories {
+		if err := tell(ctx, a, now, i, s); err != nil {
+			return fmt.Errorf("demo batch %d of %s: %w", i+1, s.formula, err)
+		}
+	}
+	slog.Info("demo shop loaded", "batches", len(stories))
+	return outdate(ctx, a)
+}
+
+// attach gives the carrot dressing the maker's own study, which replaces the quality cap.
+func attach(ctx context.Context, a *app.App) error {
+	for id, days := range map[string]int{"carrot_miso_dressing": 35, "tamarind_date_dressing": 42} {
+		d := days
+		text := fmt.Sprintf("Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
+		_, err := a.Attach(ctx, app.Evidence{FormulaID: id, Kind: "quality_study", Title: "Own study at 5 °C, eight weeks", Days: &d, FileName: "study.txt", MediaType: "text/plain", Content: []byte(text)}, maker)
+		if err != nil {
+			return fmt.Errorf("demo evidence: %w", err)
+		}
+	}
+	return nil
+}
+
+// teller writes one batch's entries at their own times.
+type teller struct {
+	ctx context.Context
+	app *app.App
+	id  int64
+	n   int
+	tag string
+}
+
+func (t *teller) write(at time.Time, by string, e bench.Entry) error {
+	then := *t.app
+	then.Now = func() time.Time { return at }
+	t.n++
+	_, err := then.Write(t.ctx, t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n), by)
+	return err
+}
+
+func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error {
+	made := time.Date(now.Year(), now.Month(), now.Day(), 9, 0, 0, 0, now.Location()).AddDate(0, 0, -s.daysAgo)
+	if made.After(now) {
+		made = now
+	}
+	then := *a
+	then.Now = func() time.Time { return made }
+	b, err := then.PlanBatch(ctx, formula.Ref{Formula: s.formula, Version: s.version}, s.jars, made.Format(pantry.DateLayout), maker)
+	if err != nil {
+		return err
+	}
+	t := &teller{ctx, a, b.ID, 0, fmt.Sprint(n)}
+	if err := t.weigh(b, made, s); err != nil || s.unweighed {
+		return err
+	}
+	filled := made.Add(3 * time.Hour)
+	if filled.After(now) {
+		filled = now
+	}
+	if err := t.write(filled, helper, bench.Entry{Kind: bench.KindFill, Fill: &bench.Fill{Jars: s.jars - s.short, Rejected: s.short, At: filled}}); err != nil {
+		return err
+	}
+	if s.firstDay > 0 {
+		if err := t.read(filled.Add(20*time.Minute), acidity.FirstDay, 1, s.firstDay, s.spread, s.formula); err != nil {
+			return err
+		}
+	}
+	if s.equi == 0 {
+		return nil
+	}
+	read := filled.Add(26 * time.Hour)
+	if err := t.read(read, acidity.Equilibrium, 1, s.equi, s.spread, s.formula); err != nil {
+		return err
+	}
+	if s.decision == "" {
+		return nil
+	}
+	return t.write(read.Add(time.Hour), maker, bench.Entry{Kind: bench.KindDecision, Decided: &bench.Decided{State: s.decision, Reason: s.reason}})
+}
+
+// wobble is a small deviation that differs from line to line, in thousandths of the target.
+var wobble = []int64{0, 3, -2, 5, -4, 1, -6, 2}
+
+func (t *teller) weigh(b app.BatchView, made time.Time, s story) error {
+	for i, l := range b.Record.Lines {
+		if s.unweighed && i >= 3 {
+			return nil
+		}
+		grams := l.Grams.Mul(amount.G(1 + float64(wobble[(i+int(t.id))%len(wobble)])/1000).Decimal).Round(1)
+		w := bench.Weighing{Line: l.Line, Grams: amount.Grams{Decimal: grams}, Lot: fmt.Sprintf("%c%c-%04d", 'A'+(i*7)%26, 'K'+(i*3)%12, 1100+int(t.id)*37+i*11), KillStep: l.NeedsKill}
+		if l.NeedsDate {
+			left := s.perished
+			if left == 0 {
+				left = 45
+			}
+			w.UseBy = made.AddDate(0, 0, left+i).Format(pantry.DateLayout)
+		}
+		if err := t.write(made.Add(time.Duration(5+i*4)*time.Minute), helper, bench.Entry{Kind: bench.KindWeighing, Weighing: &w}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// read checks the meter and takes two readings on the first and the last jar.
+func (t *teller) read(at time.Time, moment string, sample int, ph, spread float64, formulaID string) error {
+	then := *t.app
+	then.Now = func() time.Time { return at }
+	check, err := then.CheckMeter(t.ctx, "Bench meter", acidity.Check{MV4: 172.6, MV7: -1.4, Celsius: 22}, at.Add(-10*time.Minute), maker)
+	if err != nil {
+		return err
+	}
+	preparation, fraction := "semi_solid", "paste"
+	if formulaID == "carrot_miso_dressing" || formulaID == "tamarind_date_dressing" {
+		preparation, fraction = "pourable", "water layer"
+	}
+	for i, jar := range []string{acidity.FirstJar, acidity.FirstJar, acidity.LastJar, acidity.LastJar} {
+		value := ph + 0.01*float64(i%2)
+		if jar == acidity.LastJar {
+			value -= spread
+		}
+		r := acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: sample, Preparation: preparation, Fraction: fraction, PH: value, Celsius: 22, MeterCheck: check.ID, At: at.Add(time.Duration(i) * time.Minute)}
+		if err := t.write(at.Add(time.Duration(i)*time.Minute), maker, bench.Entry{Kind: bench.KindReading, Reading: &r}); err != nil {
+			return err
+		}
+	}
+	_, err = then.CloseMeter(t.ctx, check.ID, 4.02, 22, maker)
+	return err
+}
+
+// outdate changes one supplier's list after its label was confirmed, as happens.
+func outdate(ctx context.Context, a *app.App) error {
+	g, err := a.Ingredient(ctx, "horseradish_prepared")
+	if err != nil {
+		return err
+	}
+	g.SupplierList = "horseradish; spirit vinegar; water; rapeseed oil; salt; preservative: sulphur dioxide"
+	g.Note = "Supplier changed the recipe: rapeseed oil added."
+	_, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev, maker)
+	return err
+}

@@ -1,0 +1,147 @@
+// Package interchange reads and writes Gallipot's files: the bundle as JSON, price lists as CSV.
+package interchange
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"sync"
+	"unicode/utf8"
+
+	"gallipot/docs/formats"
+	"gallipot/internal/app"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"golang.org/x/text/language"
+	"golang.org/x/text/message"
+)
+
+// MaxBundleBytes bounds a bundle.
+const MaxBundleBytes = 32 << 20
+
+var bundleSchema = sync.OnceValues(func() (*jsonschema.Schema, error) {
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(formats.BundleSchema))
+	if err != nil {
+		return nil, err
+	}
+	c := jsonschema.NewCompiler()
+	if err := c.AddResource("bundle.schema.json", doc); err != nil {
+		return nil, err
+	}
+	return c.Compile("bundle.schema.json")
+})
+
+// ReadBundle reads a bundle and checks its shape against the schema: unknown fields, missing fields and wrong types are
+// named with their path in an app.Problem. References and amounts are checked by app.Bundle.Check.
+func ReadBundle(r io.Reader) (app.Bundle, error) {
+	raw, err := io.ReadAll(io.LimitReader(r, MaxBundleBytes+1))
+	if err != nil {
+		return app.Bundle{}, fmt.Errorf("read bundle: %w", err)
+	}
+	if len(raw) > MaxBundleBytes {
+		return app.Bundle{}, problem("bundle", "a bundle has at most 32 MB")
+	}
+	raw = bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))
+	if !utf8.Valid(raw) {
+		return app.Bundle{}, problem("bundle", "the file is not UTF-8 text")
+	}
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(raw))
+	if err != nil {
+		return app.Bundle{}, problem("bundle", "the file is not JSON: %v", err)
+	}
+	schema, err := bundleSchema()
+	if err != nil {
+		return app.Bundle{}, fmt.Errorf("bundle schema: %w", err)
+	}
+	if err := schema.Validate(doc); err != nil {
+		var v *jsonschema.ValidationError
+		if !errors.As(err, &v) {
+			return app.Bundle{}, err
+		}
+		return app.Bundle{}, app.Problem{Kind: app.Invalid, Code: "bundle_shape", Message: "This is no bundle that Gallipot can read; nothing was stored.", Fields: shapeErrors(v)}
+	}
+	b := app.Bundle{}
+	if err := json.Unmarshal(raw, &b); err != nil {
+		return app.Bundle{}, problem("bundle", "%v", err)
+	}
+	return complete(b), nil
+}
+
+// complete fills in what a bundle may leave out.
+func complete(b app.Bundle) app.Bundle {
+	b.Shop = b.Shop.WithDefaults()
+	for i := range b.Ingredients {
+		g := &b.Ingredients[i].Ingredient
+		g.AllergensUS, g.AllergensGB, g.Flags = list(g.AllergensUS), list(g.AllergensGB), list(g.Flags)
+		if g.Offers == nil {
+			g.Offers = []pantry.PriceOffer{}
+		}
+	}
+	for i := range b.Formulas {
+		for j := range b.Formulas[i].Versions {
+			v := &b.Formulas[i].Versions[j]
+			if v.Packaging == nil {
+				v.Packaging = []formula.PackagingItem{}
+			}
+			v.Keeping.Styles = list(v.Keeping.Styles)
+			if v.PHLimit == 0 {
+				v.PHLimit = formula.DefaultPHLimit
+			}
+			if v.PHTarget == 0 {
+				v.PHTarget = min(formula.DefaultPHTarget, v.PHLimit)
+			}
+			if v.Keeping.Asked == "" {
+				v.Keeping.Asked = "chilled"
+			}
+		}
+	}
+	if b.Labels == nil {
+		b.Labels = []app.BundleLabel{}
+	}
+	return b
+}
+
+func list(s []string) []string {
+	if s == nil {
+		return []string{}
+	}
+	return s
+}
+
+func problem(field, format string, args ...any) error {
+	msg := fmt.Sprintf(format, args...)
+	return app.Problem{Kind: app.Invalid, Code: "bundle_shape", Message: msg, Fields: []pantry.FieldError{{Field: field, Message: msg}}}
+}
+
+var english = message.NewPrinter(language.English)
+
+// shapeErrors lists the innermost causes with their paths.
+func shapeErrors(v *jsonschema.ValidationError) []pantry.FieldError {
+	if len(v.Causes) > 0 {
+		var out []pantry.FieldError
+		for _, c := range v.Causes {
+			out = append(out, shapeErrors(c)...)
+			if len(out) >= 20 {
+				return out[:20]
+			}
+		}
+		return out
+	}
+	path := "bundle"
+	for _, p := range v.InstanceLocation {
+		path += "." + p
+	}
+	return []pantry.FieldError{{Field: path, Message: v.ErrorKind.LocalizedString(english)}}
+}
+
+// WriteBundle writes a bundle as indented JSON.
+func WriteBundle(w io.Writer, b app.Bundle) error {
+	e := json.NewEncoder(w)
+	e.SetIndent("", " ")
+	e.SetEscapeHTML(false)
+	return e.Encode(b)
+}
