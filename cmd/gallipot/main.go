@@ -30,7 +30,7 @@ import (
 
 const usage = `gallipot: weighed formulas, acidity, cost and labels for makers of dressings, pestos and dips
 
-  gallipot demo   [-dir var] [-port 8080] [-empty]   the made-up shop, with a database of its own
+  gallipot demo   [-dir var] [-port 8080] [-reset]   the made-up shop, with a database of its own
   gallipot serve  [-addr 127.0.0.1:8080]             on the database of DATABASE_URL
   gallipot assess [-date 2026-11-25] FILE            assess every formula of a bundle; needs no database
   gallipot export [FILE]                             the shop of DATABASE_URL as a bundle
@@ -216,6 +216,7 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	flags := flag.NewFlagSet("demo", flag.ContinueOnError)
 	dir := flags.String("dir", "var", "folder for the demo's data")
 	port := flags.Int("port", 8080, "port to serve on; another free one where it is taken")
+	reset := flags.Bool("reset", false, "start over: what was entered before is thrown away")
 	empty := flags.Bool("empty", false, "no made-up shop: only typical ingredients, as on a first start")
 	if err := flags.Parse(args); err != nil {
 		return err
@@ -226,7 +227,13 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	}
 	// The server dies with the thread that started it: keep that one.
 	runtime.LockOSThread()
-	pg, err := cluster.Start(ctx, filepath.Join(*dir, "postgres"), fallback)
+	folder := filepath.Join(*dir, "postgres")
+	if *reset {
+		if err := cluster.Remove(folder, fallback); err != nil {
+			return err
+		}
+	}
+	pg, err := cluster.Start(ctx, folder, fallback)
 	if err != nil {
 		return err
 	}

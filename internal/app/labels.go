@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"gallipot/internal/core/assess"
@@ -35,7 +36,7 @@ func (f LabelFacts) words() string {
 	if f.LegalName != "" {
 		s += f.LegalName + ". "
 	}
-	return s + f.List + " " + f.Contains + " " + f.NetQuantity + " " + f.Directions
+	return strings.ReplaceAll(s+f.List+" "+f.Contains+" "+f.NetQuantity+" "+f.Directions, "**", "")
 }
 
 func (f LabelFacts) equal(g LabelFacts) bool {

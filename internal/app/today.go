@@ -112,7 +112,7 @@ func (a *App) batchTask(out *TodayView, l loaded) {
 	if len(missing) > 0 {
 		t.Text = "Waits for " + missing[0]
 		if n := len(missing) - 1; n > 0 {
-			t.Text += fmt.Sprintf(", and %d more", n)
+			t.Text += fmt.Sprintf("; %d more after that", n)
 		}
 		t.Text += "."
 		t.When = "waits"

@@ -92,6 +92,9 @@ func Start(ctx context.Context, dir, fallback string) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
+	if alive(dir) {
+		return nil, ErrRunning
+	}
 	if err := initialise(ctx, bin, dir, as); err != nil {
 		return nil, err
 	}
@@ -114,6 +117,36 @@ func Start(ctx context.Context, dir, fallback string) (*Cluster, error) {
 		return nil, err
 	}
 	return c, nil
+}
+
+// ErrRunning means that another program uses the data folder.
+var ErrRunning = errors.New("the demo is running already; end it first")
+
+// Remove throws the data of a stopped server away. Errors: ErrRunning.
+func Remove(dirs ...string) error {
+	for _, d := range dirs {
+		if d == "" {
+			continue
+		}
+		if alive(d) {
+			return ErrRunning
+		}
+		if err := os.RemoveAll(d); err != nil {
+			return fmt.Errorf("cluster folder: %w", err)
+		}
+	}
+	return nil
+}
+
+// alive reports whether a server runs on the folder, by the process id that PostgreSQL keeps there.
+func alive(dir string) bool {
+	raw, err := os.ReadFile(filepath.Join(dir, "data", "postmaster.pid"))
+	if err != nil {
+		return false
+	}
+	first, _, _ := strings.Cut(string(raw), "\n")
+	pid, err := strconv.Atoi(strings.TrimSpace(first))
+	return err == nil && pid > 0 && !errors.Is(syscall.Kill(pid, 0), syscall.ESRCH)
 }
 
 // settle makes the folder and hands it to the server's user, or takes the fallback.

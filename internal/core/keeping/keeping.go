@@ -135,7 +135,7 @@ func Judge(asked string, f Facts, rules []Rule) Verdict {
 	}
 	if !j.measured() {
 		j.v.Binding = []int{ruleMeasure}
-		j.v.Reason = "No storage life yet: a reading has to be taken first."
+		j.v.Reason = "No storage life yet: the deciding reading comes first."
 		return j.v
 	}
 	j.applyAll()

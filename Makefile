@@ -1,0 +1,47 @@
+.DEFAULT_GOAL := help
+SHELL := /bin/bash
+
+WEB := web/dist/index.html
+SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
+
+.PHONY: help demo demo-reset serve build gen test lint bench screenshots setup setup-test
+
+help: ## this list
+	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+demo: setup build ## the made-up shop with a database of its own; Ctrl-C ends it
+	@./bin/gallipot demo
+
+demo-reset: setup build ## start the demo over: what was entered is thrown away
+	@./bin/gallipot demo -reset
+
+build: $(WEB) ## the web app and the server in one binary, bin/gallipot
+	@go build -o bin/gallipot ./cmd/gallipot
+
+$(WEB): $(SOURCES) | setup
+	@cd web && npm run --silent build
+
+gen: setup ## types on both sides from api/openapi.yaml
+	@cd api && go tool oapi-codegen -config models.yaml openapi.yaml
+	@cd web && npm run --silent gen
+
+test: setup-test build lint ## everything: core, store, API, web, browser journey
+	@cd web && npm run --silent test
+	@go test -count=1 ./...
+
+lint: setup ## format and vet
+	@test -z "$$(gofmt -l api cmd docs e2e internal web/*.go)" || { echo "gofmt: $$(gofmt -l api cmd docs e2e internal web/*.go)"; exit 1; }
+	@go vet ./...
+	@cd web && npm run --silent lint
+
+bench: setup build ## how fast: assess, live panel, label PDF
+	@go test -run '^$$' -bench . -benchmem ./internal/core/assess ./internal/core/labelart ./internal/api
+
+screenshots: setup-test build ## docs/screenshots from demo data
+	@go test -count=1 -run TestScreenshots ./e2e -shots ../docs/screenshots
+
+setup:
+	@scripts/setup.sh demo
+
+setup-test:
+	@scripts/setup.sh test

@@ -1,0 +1,71 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Problem = Schemas["Problem"];
+export type FieldError = Problem["fields"][number];
+
+const PERSON_KEY = "gallipot.person";
+
+export function currentPerson(): string {
+  return localStorage.getItem(PERSON_KEY) ?? "";
+}
+
+export function choosePerson(name: string) {
+  localStorage.setItem(PERSON_KEY, name);
+}
+
+export const api = createClient<paths>({ baseUrl: "/api" });
+
+api.use({
+  onRequest({ request }) {
+    const name = currentPerson();
+    if (name) request.headers.set("X-Gallipot-Person", encodeURIComponent(name));
+    return request;
+  },
+});
+
+/** A mistake or a clash, as the server words it. */
+export class ProblemError extends Error {
+  problem: Problem;
+  constructor(problem: Problem) {
+    super(problem.title);
+    this.problem = problem;
+  }
+}
+
+const unreachable: Problem = {
+  status: 0,
+  code: "unreachable",
+  title: "Gallipot does not answer. What you typed is kept here; try again.",
+  fields: [],
+};
+
+/** Unwraps an answer, or throws the problem. */
+export async function take<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let got: { data?: T; error?: unknown; response: Response };
+  try {
+    got = await call;
+  } catch {
+    throw new ProblemError(unreachable);
+  }
+  if (got.response.ok) return got.data as T;
+  const p = got.error as Partial<Problem> | undefined;
+  throw new ProblemError({ ...unreachable, title: `Gallipot answered ${got.response.status}.`, ...p, fields: p?.fields ?? [] });
+}
+
+export function problemOf(error: unknown): Problem {
+  return error instanceof ProblemError ? error.problem : { ...unreachable, code: "unknown", title: String(error) };
+}
+
+/** The message for one field of a problem. A child of the field counts too. */
+export function fieldMessage(problem: Problem | null | undefined, ...names: string[]): string {
+  const hit = problem?.fields.find((f) => names.some((n) => f.field === n || f.field.startsWith(`${n}.`) || f.field.startsWith(`${n}[`)));
+  return hit?.message ?? "";
+}
+
+/** A fresh idempotency key for one press of a button. */
+export function newKey(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
+}

@@ -1,0 +1,53 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { lazy, StrictMode, Suspense } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { Toaster } from "sonner";
+import { Frame } from "./parts/frame";
+import { Loading } from "./parts/marks";
+import "./style/base.css";
+
+const Today = lazy(() => import("./places/today/Today"));
+const Pantry = lazy(() => import("./places/pantry/Pantry"));
+const Formulas = lazy(() => import("./places/formulas/Formulas"));
+const FormulaSheet = lazy(() => import("./places/formulas/FormulaSheet"));
+const Batches = lazy(() => import("./places/batches/Batches"));
+const Batch = lazy(() => import("./places/batches/Batch"));
+const Keeping = lazy(() => import("./places/keeping/Keeping"));
+const Labels = lazy(() => import("./places/labels/Labels"));
+const Label = lazy(() => import("./places/labels/Label"));
+const Shop = lazy(() => import("./places/shop/Shop"));
+
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true, staleTime: 2_000 } } });
+
+const root = document.getElementById("root");
+if (!root) throw new Error("no root element");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <Frame>
+          <Suspense fallback={<Loading what="the page" />}>
+            <Routes>
+              <Route path="/" element={<Navigate to="/today" replace />} />
+              <Route path="/today" element={<Today />} />
+              <Route path="/pantry" element={<Pantry />} />
+              <Route path="/pantry/:id" element={<Pantry />} />
+              <Route path="/formulas" element={<Formulas />} />
+              <Route path="/formulas/:id" element={<FormulaSheet />} />
+              <Route path="/formulas/:id/:number" element={<FormulaSheet />} />
+              <Route path="/batches" element={<Batches />} />
+              <Route path="/batches/:id" element={<Batch />} />
+              <Route path="/keeping" element={<Keeping />} />
+              <Route path="/labels" element={<Labels />} />
+              <Route path="/labels/:id" element={<Label />} />
+              <Route path="/shop" element={<Shop />} />
+              <Route path="*" element={<p className="p-6">Nothing is kept under this address. Begin at Today.</p>} />
+            </Routes>
+          </Suspense>
+        </Frame>
+        <Toaster position="bottom-center" toastOptions={{ style: { fontFamily: "var(--font-text)", borderRadius: 4 } }} />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,241 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { Popover } from "radix-ui";
+import { type ReactNode, useEffect, useState } from "react";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
+import { api, choosePerson, currentPerson, problemOf, take } from "../api/client";
+import SetUp from "../places/shop/SetUp";
+import { Modal, TextField } from "./form";
+import { Failed, Loading } from "./marks";
+import { ShopProvider, useShopQuery } from "./shop";
+
+const PLACES = [
+  ["/today", "Today"],
+  ["/pantry", "Pantry"],
+  ["/formulas", "Formulas"],
+  ["/batches", "Batches"],
+  ["/keeping", "Keeping"],
+  ["/labels", "Labels"],
+] as const;
+
+/** Keys that work everywhere, and those of single screens. */
+const KEYS: [string, string][] = [
+  ["/", "find an ingredient, formula, batch or lot code"],
+  ["?", "this list"],
+  ["Enter, arrows, Tab", "move in a table; Enter goes down"],
+  ["Alt + ↑ or ↓", "move a line of a formula"],
+  ["Ctrl + Z", "undo on a sheet"],
+  ["Ctrl + Shift + Z", "do it again"],
+  ["Esc", "close what is open"],
+];
+
+export function Frame({ children }: { children: ReactNode }) {
+  const shop = useShopQuery();
+  if (shop.isPending) return <Loading what="the shop" />;
+  if (shop.isError) return <Failed message={problemOf(shop.error).title} again={() => shop.refetch()} />;
+  return (
+    <ShopProvider shop={shop.data}>
+      {shop.data.set_up ? (
+        <div className="grid h-full grid-cols-[148px_minmax(0,1fr)] max-[760px]:grid-cols-1 max-[760px]:grid-rows-[auto_minmax(0,1fr)]">
+          <Spine name={shop.data.name} />
+          <main className="min-h-0 min-w-0 overflow-auto">{children}</main>
+        </div>
+      ) : (
+        <SetUp />
+      )}
+    </ShopProvider>
+  );
+}
+
+function Spine({ name }: { name: string }) {
+  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")) });
+  const [finding, setFinding] = useState(false);
+  const [keys, setKeys] = useState(false);
+  const count = today.data?.tasks.length ?? 0;
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const t = e.target as HTMLElement;
+      const typing = t.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName);
+      if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
+      if (e.key === "/") {
+        e.preventDefault();
+        setFinding(true);
+      }
+      if (e.key === "?") {
+        e.preventDefault();
+        setKeys(true);
+      }
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+  return (
+    <nav
+      aria-label="Places"
+      className="flex flex-col bg-cobalt-deep pt-[18px] pb-[14px] text-white max-[760px]:flex-row max-[760px]:items-center max-[760px]:overflow-x-auto max-[760px]:py-1"
+    >
+      <Link to="/today" className="flex items-center gap-[9px] px-4 pb-5 font-title text-[19px] font-semibold max-[760px]:pb-0">
+        <svg width="24" height="28" viewBox="0 0 24 28" aria-hidden="true">
+          <path d="M5 4h14v3c3 2 4 5 4 9 0 6-3 10-11 10S1 22 1 16c0-4 1-7 4-9z" fill="#fff" />
+          <path d="M3 2h18v3H3z" fill="#c9d5f2" />
+          <path d="M5 13q3.500-3 7 0t7 0M6 19q3-2.500 6 0t6 0" fill="none" stroke="#1f3f93" strokeWidth="1.700" />
+        </svg>
+        Gallipot
+      </Link>
+      {PLACES.map(([to, text]) => (
+        <NavLink
+          key={to}
+          to={to}
+          className={({ isActive }) =>
+            `flex min-h-[37px] items-center justify-between border-l-4 pr-4 pl-[18px] text-[15px] ${isActive ? "border-white bg-white/8 font-semibold text-white" : "border-transparent text-cobalt-pale hover:text-white"}`
+          }
+        >
+          {text}
+          {to === "/today" && count > 0 && (
+            <span className="ml-2 rounded-[9px] bg-[#f0c75e] px-[7px] py-px text-[12px] font-semibold text-[#2a1e00]">
+              <span className="sr-only">things to do: </span>
+              {count}
+            </span>
+          )}
+        </NavLink>
+      ))}
+      <button
+        type="button"
+        onClick={() => setFinding(true)}
+        className="mx-4 mt-4 flex min-h-8 items-center justify-between rounded-[3px] border border-white/30 px-2 text-[13px] text-cobalt-pale hover:text-white max-[760px]:mt-0"
+      >
+        Find <kbd className="font-text text-[12px]">/</kbd>
+      </button>
+      <div className="mt-auto border-t border-white/20 px-[18px] pt-3 text-[12.5px] leading-[1.5] text-cobalt-pale max-[760px]:mt-0 max-[760px]:border-0 max-[760px]:pt-0">
+        <NavLink to="/shop" className="block min-h-6 truncate hover:text-white" title="Shop settings">
+          {name}
+        </NavLink>
+        <PersonPicker />
+      </div>
+      <Finder open={finding} onClose={() => setFinding(false)} />
+      <Modal open={keys} onClose={() => setKeys(false)} title="Keys" width={460}>
+        <dl className="grid grid-cols-[150px_1fr] gap-y-2 text-[14px]">
+          {KEYS.map(([k, what]) => (
+            <div key={k} className="contents">
+              <dt className="font-semibold">{k}</dt>
+              <dd className="text-ink-2">{what}</dd>
+            </div>
+          ))}
+        </dl>
+      </Modal>
+    </nav>
+  );
+}
+
+/** Who is at the bench: every write carries the name. */
+function PersonPicker() {
+  const people = useQuery({ queryKey: ["people"], queryFn: () => take(api.GET("/people")) });
+  const client = useQueryClient();
+  const [me, setMe] = useState(currentPerson());
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const [error, setError] = useState("");
+  const first = people.data?.[0]?.name;
+  const known = people.data?.some((p) => p.name === me);
+  useEffect(() => {
+    if (first && !known) {
+      choosePerson(first);
+      setMe(first);
+    }
+  }, [first, known]);
+  const pick = (n: string) => {
+    choosePerson(n);
+    setMe(n);
+    setOpen(false);
+  };
+  const add = async () => {
+    try {
+      const p = await take(api.POST("/people", { body: { name } }));
+      await client.invalidateQueries({ queryKey: ["people"] });
+      setName("");
+      setError("");
+      pick(p.name);
+    } catch (e) {
+      setError(problemOf(e).title);
+    }
+  };
+  const mine = people.data?.find((p) => p.name === me);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className="block min-h-6 max-w-full truncate text-left hover:text-white">
+        {me || "Who are you?"}
+        {mine && <span>, {mine.owner ? "owner" : "maker"}</span>}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content side="right" align="end" sideOffset={8} className="sheet z-40 w-60 p-4">
+          <p className="mb-2 text-[12.5px] text-ink-2">Who is writing?</p>
+          {people.data?.map((p) => (
+            <button
+              key={p.id}
+              type="button"
+              onClick={() => pick(p.name)}
+              className={`block min-h-9 w-full rounded-[3px] px-2 text-left hover:bg-cobalt-tint ${p.name === me ? "font-semibold" : ""}`}
+            >
+              {p.name} <span className="text-[12.5px] text-ink-3">{p.owner ? "owner" : "maker"}</span>
+            </button>
+          ))}
+          <form
+            className="mt-3 border-t border-rule pt-3"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void add();
+            }}
+          >
+            <TextField label="Somebody new" value={name} onChange={(e) => setName(e.target.value)} error={error} />
+            <button type="submit" className="btn-line mt-2" disabled={!name.trim()}>
+              Add
+            </button>
+          </form>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const navigate = useNavigate();
+  const where = useLocation();
+  const ingredients = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")), enabled: open });
+  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")), enabled: open });
+  const batches = useQuery({ queryKey: ["batches"], queryFn: () => take(api.GET("/batches")), enabled: open });
+  const go = (to: string) => {
+    onClose();
+    if (where.pathname !== to) navigate(to);
+  };
+  const item = "flex min-h-9 items-center justify-between rounded-[3px] px-2 data-[selected=true]:bg-cobalt-tint";
+  return (
+    <Modal open={open} onClose={onClose} title="Find" width={560}>
+      <Command label="Find anything" loop>
+        <Command.Input autoFocus placeholder="Ingredient, formula, batch or lot code" className="field" />
+        <Command.List className="mt-3 h-[340px] overflow-auto">
+          <Command.Empty className="p-2 text-ink-2">Nothing by that name.</Command.Empty>
+          {formulas.data?.map((f) => (
+            <Command.Item key={f.id} value={`${f.name} formula ${f.id}`} onSelect={() => go(`/formulas/${f.id}`)} className={item}>
+              {f.name} <span className="text-[12.5px] text-ink-3">formula</span>
+            </Command.Item>
+          ))}
+          {batches.data?.map((b) => (
+            <Command.Item
+              key={b.id}
+              value={`${b.code} L${b.code} ${b.formula_name} batch`}
+              onSelect={() => go(`/batches/${b.id}`)}
+              className={item}
+            >
+              {b.code}, {b.formula_name} <span className="text-[12.5px] text-ink-3">batch</span>
+            </Command.Item>
+          ))}
+          {ingredients.data?.map((g) => (
+            <Command.Item key={g.id} value={`${g.name} ingredient ${g.id}`} onSelect={() => go(`/pantry/${g.id}`)} className={item}>
+              {g.name} <span className="text-[12.5px] text-ink-3">ingredient</span>
+            </Command.Item>
+          ))}
+        </Command.List>
+      </Command>
+    </Modal>
+  );
+}

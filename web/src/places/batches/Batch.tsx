@@ -1,0 +1,206 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { toast } from "sonner";
+import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { Head } from "../../parts/form";
+import { Caution, Failed, Loading, State } from "../../parts/marks";
+import { PhAxis } from "../../parts/ph";
+import { useFormats } from "../../parts/shop";
+import { Decide } from "./Decide";
+import { FillSection } from "./FillSection";
+import { Readings } from "./Readings";
+import { WeighSheet } from "./WeighSheet";
+
+export type BatchData = Schemas["BatchView"];
+export type NewEntry = Schemas["NewEntry"];
+/** Writes an entry; resolves to the problem, or null when it is written. */
+export type Write = (entry: NewEntry, key?: string) => Promise<Problem | null>;
+
+export default function Batch() {
+  const id = Number(useParams().id);
+  const client = useQueryClient();
+  const batch = useQuery({ queryKey: ["batch", id], queryFn: () => take(api.GET("/batches/{id}", { params: { path: { id } } })) });
+  if (batch.isPending) return <Loading what="the batch" />;
+  if (batch.isError) return <Failed message={problemOf(batch.error).title} again={() => batch.refetch()} />;
+  const write: Write = async (entry, key = newKey()) => {
+    try {
+      const next = await take(api.POST("/batches/{id}/entries", { params: { path: { id }, query: { key } }, body: entry }));
+      client.setQueryData(["batch", id], next);
+      void client.invalidateQueries({ queryKey: ["batches"] });
+      void client.invalidateQueries({ queryKey: ["today"] });
+      return null;
+    } catch (e) {
+      return problemOf(e);
+    }
+  };
+  return <Page b={batch.data} write={write} />;
+}
+
+function Page({ b, write }: { b: BatchData; write: Write }) {
+  const { day, num } = useFormats();
+  const labels = useQuery({ queryKey: ["labels"], queryFn: () => take(api.GET("/labels")) });
+  const r = b.record;
+  const steps = [
+    ["weigh", "Weigh", r.weighed],
+    ["fill", "Fill", !!r.fill],
+    ["read", "Read", r.acidity.outcome === "pass" || r.acidity.outcome === "pass_with_note"],
+    ["decide", "Decide", r.state !== "hold"],
+  ] as const;
+  const waiting = steps.findIndex(([, , ok]) => !ok);
+  const [step, setStep] = useState<string>(steps[waiting < 0 ? 3 : waiting][0]);
+  const mine = labels.data?.filter((l) => l.formula === b.formula) ?? [];
+  return (
+    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+      <Head
+        title={b.formula_name}
+        sub={
+          <>
+            lot <b className="text-ink">{b.code}</b>, version{" "}
+            <Link className="text-cobalt underline" to={`/formulas/${b.formula}/${b.version}`}>
+              {b.version}
+            </Link>
+            , made {day(b.made_on)}
+          </>
+        }
+        state={<State of={r.state} />}
+      >
+        {mine.map((l) => (
+          <Link key={l.id} to={`/labels/${l.id}?batch=${b.id}`} className="btn-line inline-flex items-center">
+            {l.regime} label
+          </Link>
+        ))}
+        <button type="button" className="btn-quiet" onClick={() => window.print()}>
+          Print record
+        </button>
+      </Head>
+      <ol className="mt-2 flex gap-8 border-b border-rule-strong text-[14.5px]" aria-label="Steps of the batch">
+        {steps.map(([k, text, ok], i) => (
+          <li key={k}>
+            <button
+              type="button"
+              aria-current={step === k ? "step" : undefined}
+              onClick={() => setStep(k)}
+              className={`flex items-center gap-2 pt-[6px] pb-2 ${step === k ? "font-semibold text-ink shadow-[inset_0_-3px_var(--color-cobalt)]" : "text-ink-2"}`}
+            >
+              <span
+                aria-hidden
+                className={`flex size-[20px] items-center justify-center rounded-full border text-[12px] ${ok ? "border-leaf bg-leaf text-white" : "border-rule-strong bg-white text-ink-2"}`}
+              >
+                {ok ? "✓" : i + 1}
+              </span>
+              {text}
+              <span className="sr-only">{ok ? "done" : "open"}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+      <div className="flex min-h-0 flex-1 gap-5 pt-[14px] pb-4">
+        <div className="min-h-0 min-w-0 flex-1 overflow-y-auto">
+          {step === "weigh" && <WeighSheet b={b} write={write} onDone={() => setStep("fill")} />}
+          {step === "fill" && <FillSection b={b} write={write} onDone={() => setStep("read")} />}
+          {step === "read" && <Readings b={b} write={write} />}
+          {step === "decide" && <Decide b={b} write={write} />}
+        </div>
+        <aside aria-label="Is the batch good" className="min-h-0 w-[352px] shrink-0 overflow-y-auto pr-1">
+          <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
+            Acidity <small className="text-[12.5px] font-normal text-ink-2">hatched: estimate; solid: measured</small>
+          </h2>
+          <PhAxis
+            low={b.estimate.low}
+            high={b.estimate.high}
+            target={b.ph_target}
+            limit={b.ph_limit}
+            value={r.acidity.value > 0 && r.acidity.missing.length === 0 ? r.acidity.value : null}
+            marks={r.readings.filter((x) => !x.void && !x.unsupported).map((x) => ({ ph: x.ph, label: `${x.jar} jar` }))}
+          />
+          {r.acidity.value > 0 && r.acidity.missing.length === 0 && (
+            <p className="mt-1 text-[42px] leading-none font-semibold tracking-[-1px]">
+              {num(r.acidity.value, 2)}
+              <small className="ml-2 text-[14px] font-medium tracking-normal text-ink-2">decision value</small>
+            </p>
+          )}
+          <p className="mt-2 text-[13.5px]">{r.acidity.sentence}</p>
+          {r.acidity.call_back && (
+            <div className="mt-2">
+              <Caution level="danger" title="Call every jar back.">
+                It was released on the first day; the deciding reading fails.
+              </Caution>
+            </div>
+          )}
+          <h2 className="mt-5 mb-1 text-[14px] font-semibold">Keeps</h2>
+          <Keeps b={b} regime={b.regime === "US" ? "us" : "gb"} />
+          <Keeps b={b} regime={b.regime === "US" ? "gb" : "us"} quiet />
+          {r.state === "hold" && (
+            <>
+              <h2 className="mt-5 mb-1 text-[14px] font-semibold">Before a release</h2>
+              {r.missing.length === 0 ? (
+                <Caution level="good" title="Nothing is missing.">
+                  A person decides.
+                </Caution>
+              ) : (
+                <ul className="grid gap-[6px]">
+                  {r.missing.map((m) => (
+                    <li key={m} className="border-l-4 border-mustard pl-[10px] text-[13px]">
+                      {m}
+                    </li>
+                  ))}
+                </ul>
+              )}
+            </>
+          )}
+          {r.decided && (
+            <p className="mt-4 text-[13px] text-ink-2">
+              <b className="text-ink">
+                {r.decided.state === "hold" ? "Put on hold" : r.decided.state === "released" ? "Released" : "Rejected"}
+              </b>{" "}
+              by {r.decided_by}
+              {r.decided.way === "first_day"
+                ? " on the first day's reading (early release)"
+                : r.decided.way === "equilibrium"
+                  ? " on the equilibrium reading"
+                  : ""}
+              {r.decided.reason ? `: ${r.decided.reason}` : "."}
+            </p>
+          )}
+          {b.cautions.length > 0 && (
+            <div className="mt-4 grid gap-2">
+              {b.cautions.map((c) => (
+                <Caution key={c.title} level={c.level} title={c.title}>
+                  {c.text}
+                </Caution>
+              ))}
+            </div>
+          )}
+        </aside>
+      </div>
+    </div>
+  );
+}
+
+function Keeps({ b, regime, quiet }: { b: BatchData; regime: "us" | "gb"; quiet?: boolean }) {
+  const { day } = useFormats();
+  const v = b.keeping[regime];
+  const last = b.last_day[regime];
+  if (quiet)
+    return (
+      <p className="mt-2 text-[12.5px] text-ink-2">
+        Under {regime.toUpperCase()} rules: {last ? `${v.date_kind === "use_by" ? "use by" : "best before"} ${day(last, true)}.` : v.reason}
+      </p>
+    );
+  return (
+    <>
+      {last && (
+        <p className="font-title text-[26px] leading-tight font-semibold">
+          {v.date_kind === "use_by" ? "Use by" : "Best before"} {day(last, true)}
+        </p>
+      )}
+      <p className="text-[13.5px]">{v.reason}</p>
+    </>
+  );
+}
+
+/** Says a problem that belongs to no field. */
+export function say(p: Problem | null) {
+  if (p) toast.error([p.title, ...p.fields.map((f) => f.message)].filter((t, i, all) => all.indexOf(t) === i).join(" "));
+}

@@ -1,0 +1,156 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, problemOf, type Schemas, take } from "../../api/client";
+import { Head, Modal } from "../../parts/form";
+import { Failed, Loading, Segmented, State } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { PlanDialog } from "./PlanDialog";
+
+type Row = Schemas["BatchRow"];
+
+/** pH of one batch against its own target and limit: a solid mark, because it was measured. */
+function ValueMark({ row }: { row: Row }) {
+  if (row.decision_ph == null) return <span className="text-ink-3">not measured</span>;
+  const x = (p: number) => 4 + ((Math.min(5, Math.max(3, p)) - 3) / 2) * 92;
+  return (
+    <span className="inline-flex items-center gap-2">
+      <svg width="100" height="18" aria-hidden="true">
+        <path d="M4 12h92" stroke="var(--color-rule-strong)" />
+        <path d={`M${x(row.ph_target)} 4v12`} stroke="var(--color-mustard)" strokeWidth="1.500" strokeDasharray="3 2" />
+        <path d={`M${x(row.ph_limit)} 2v14`} stroke="var(--color-beet)" strokeWidth="1.500" />
+        <path d={`M${x(row.decision_ph)} 6l5 5-5 5-5-5z`} fill="var(--color-cobalt)" />
+      </svg>
+      <b className={row.decision_ph > row.ph_limit ? "text-beet" : ""}>{row.decision_ph.toFixed(2)}</b>
+    </span>
+  );
+}
+
+export default function Batches() {
+  const { day, num } = useFormats();
+  const list = useQuery({ queryKey: ["batches"], queryFn: () => take(api.GET("/batches")) });
+  const [show, setShow] = useState<"all" | "hold" | "released" | "rejected">("all");
+  const [choosing, setChoosing] = useState(false);
+  if (list.isPending) return <Loading what="the batches" />;
+  if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
+  const rows = list.data.filter((b) => show === "all" || b.state === show);
+  return (
+    <div className="px-6 pt-4 pb-6">
+      <Head title="Batches" sub={`${list.data.length} in the book`}>
+        <Segmented
+          label="Show"
+          value={show}
+          onChange={setShow}
+          options={
+            [
+              ["all", "all"],
+              ["hold", "on hold"],
+              ["released", "released"],
+              ["rejected", "rejected"],
+            ] as const
+          }
+        />
+        <button type="button" className="btn ml-2" onClick={() => setChoosing(true)}>
+          Make a batch
+        </button>
+      </Head>
+      {rows.length === 0 ? (
+        <div className="sheet mt-4 max-w-xl p-6">
+          <p className="font-title text-[19px]">{show === "all" ? "No batch yet." : "None in this state."}</p>
+          {show === "all" && (
+            <p className="mt-2 text-ink-2">Lock a formula, then make a batch of it: say how many jars, and the weigh sheet is ready.</p>
+          )}
+        </div>
+      ) : (
+        <section className="sheet mt-3 overflow-x-auto">
+          <table className="ledger w-full min-w-[900px]">
+            <thead>
+              <tr>
+                <th className="pl-4">Lot</th>
+                <th>Product</th>
+                <th>Made</th>
+                <th className="num">Jars</th>
+                <th className="pl-6">State</th>
+                <th>Decision pH</th>
+                <th>Last day</th>
+                <th className="pr-4">Waits for</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((b) => (
+                <tr key={b.id} className="hover:bg-cobalt-tint">
+                  <td className="pl-4">
+                    <Link to={`/batches/${b.id}`} className="font-semibold text-cobalt underline-offset-2 hover:underline">
+                      {b.code}
+                    </Link>
+                  </td>
+                  <td>
+                    {b.formula_name} <span className="text-[12.5px] text-ink-3">version {b.version}</span>
+                  </td>
+                  <td>{day(b.made_on)}</td>
+                  <td className="num">{num(b.jars)}</td>
+                  <td className="pl-6">
+                    <State of={b.state} />
+                  </td>
+                  <td>
+                    <ValueMark row={b} />
+                  </td>
+                  <td>
+                    {b.state === "released" && b.last_day ? (
+                      <>
+                        {day(b.last_day)}{" "}
+                        <span className="text-[12.5px] text-ink-3">{b.date_kind === "use_by" ? "use by" : "best before"}</span>
+                      </>
+                    ) : (
+                      "—"
+                    )}
+                  </td>
+                  <td className="max-w-72 truncate pr-4 text-[13px] text-ink-2" title={b.waits}>
+                    {b.waits}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      )}
+      <ChooseFormula open={choosing} onClose={() => setChoosing(false)} />
+    </div>
+  );
+}
+
+function ChooseFormula({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")), enabled: open });
+  const [chosen, setChosen] = useState<Schemas["FormulaRow"] | null>(null);
+  if (chosen)
+    return (
+      <PlanDialog
+        open={open}
+        onClose={() => {
+          setChosen(null);
+          onClose();
+        }}
+        formula={chosen.id}
+        version={chosen.locked}
+        name={chosen.name}
+        jars={48}
+      />
+    );
+  const ready = formulas.data?.filter((f) => f.locked > 0 && !f.retired) ?? [];
+  return (
+    <Modal open={open} onClose={onClose} title="A batch of which formula?" width={440}>
+      {ready.length === 0 && formulas.data && <p className="text-ink-2">No formula has a locked version yet. Lock one first.</p>}
+      {ready.map((f) => (
+        <button
+          key={f.id}
+          type="button"
+          onClick={() => setChosen(f)}
+          className="flex min-h-10 w-full items-center justify-between rounded-[3px] px-2 text-left hover:bg-cobalt-tint"
+        >
+          <span className="font-title text-[16px]">{f.name}</span>
+          <span className="text-[12.5px] text-ink-3">version {f.locked}</span>
+        </button>
+      ))}
+    </Modal>
+  );
+}

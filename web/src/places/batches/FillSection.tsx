@@ -1,0 +1,153 @@
+import { useState } from "react";
+import { fieldMessage, type Problem } from "../../api/client";
+import { NumberField, TextField } from "../../parts/form";
+import { Caution } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import type { BatchData, Write } from "./Batch";
+import { localMoment, toISO } from "./time";
+
+/** Jars filled, and the heat step where the version asks for one. */
+export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
+  const { moment } = useFormats();
+  const fill = b.record.fill;
+  const [jars, setJars] = useState<number | null>(fill?.jars ?? b.jars_planned);
+  const [rejected, setRejected] = useState<number | null>(fill?.rejected ?? 0);
+  const [at, setAt] = useState(fill ? localMoment(new Date(fill.at)) : localMoment());
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const closed = b.record.state !== "hold";
+  const save = async () => {
+    const p = await write({ kind: "fill", fill: { jars: jars ?? 0, rejected: rejected ?? 0, at: toISO(at) || new Date().toISOString() } });
+    setProblem(p);
+    if (!p && b.heat_min_c === 0) onDone();
+  };
+  return (
+    <section className="sheet max-w-[720px] p-5">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void save();
+        }}
+      >
+        <div className="grid grid-cols-3 gap-4">
+          <NumberField
+            label="Jars filled"
+            unit="good ones"
+            value={jars}
+            onValue={setJars}
+            disabled={closed}
+            error={fieldMessage(problem, "fill.jars")}
+          />
+          <NumberField label="Set aside" unit="jars" value={rejected} onValue={setRejected} disabled={closed} />
+          <TextField
+            label="Last jar closed at"
+            type="datetime-local"
+            value={at}
+            max={localMoment()}
+            disabled={closed}
+            onChange={(e) => setAt(e.target.value)}
+            error={fieldMessage(problem, "fill.at")}
+          />
+        </div>
+        {problem && problem.fields.length === 0 && (
+          <p role="alert" className="mt-2 font-semibold text-beet">
+            {problem.title}
+          </p>
+        )}
+        <div className="mt-4 flex items-center gap-4">
+          <button type="submit" className="btn" disabled={closed}>
+            {fill ? "Record again" : "Record the filling"}
+          </button>
+          {fill && (
+            <span className="text-[13px] text-ink-2">
+              {fill.jars} jars, {moment(fill.at)}. The deciding reading is due from {moment(b.equilibrium_due)}.
+            </span>
+          )}
+        </div>
+      </form>
+      <div className="mt-5 grid gap-2">
+        <Caution level="needs_you" title="Hot glass, hot product:">
+          warm jars for hot filling, gloves and face shield; check seals. Keep the waiting jars at or below 5 °C.
+        </Caution>
+      </div>
+      {b.heat_min_c > 0 && <HeatStep b={b} write={write} closed={closed} />}
+      <LabValue b={b} write={write} closed={closed} />
+    </section>
+  );
+}
+
+function HeatStep({ b, write, closed }: { b: BatchData; write: Write; closed: boolean }) {
+  const heat = b.record.heat;
+  const [c, setC] = useState<number | null>(heat?.coldest_c ?? null);
+  const [min, setMin] = useState<number | null>(heat?.minutes ?? null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  return (
+    <form
+      className="mt-6 border-t border-rule pt-4"
+      onSubmit={async (e) => {
+        e.preventDefault();
+        setProblem(await write({ kind: "heat", heat: { coldest_c: c ?? 0, minutes: min ?? 0 } }));
+      }}
+    >
+      <h2 className="phase mb-2 text-[15px]">
+        Heat step: at least {b.heat_min_c} °C for {b.heat_min_minutes} min on the coldest jar
+      </h2>
+      <div className="grid grid-cols-3 items-end gap-4">
+        <NumberField
+          label="Coldest jar"
+          unit="°C"
+          value={c}
+          onValue={setC}
+          disabled={closed}
+          error={fieldMessage(problem, "heat.coldest_c")}
+        />
+        <NumberField label="held for" unit="min" value={min} onValue={setMin} disabled={closed} />
+        <button type="submit" className="btn-line" disabled={closed}>
+          Record
+        </button>
+      </div>
+    </form>
+  );
+}
+
+function LabValue({ b, write, closed }: { b: BatchData; write: Write; closed: boolean }) {
+  const lab = b.record.laboratory;
+  const [open, setOpen] = useState(!!lab);
+  const [aw, setAw] = useState<number | null>(lab?.water_activity ?? null);
+  const [report, setReport] = useState(lab?.report ?? "");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  if (!open)
+    return (
+      <button type="button" className="btn-quiet mt-4" onClick={() => setOpen(true)} disabled={closed}>
+        A laboratory measured the water activity
+      </button>
+    );
+  return (
+    <form
+      className="mt-6 border-t border-rule pt-4"
+      onSubmit={async (e) => {
+        e.preventDefault();
+        setProblem(await write({ kind: "laboratory", laboratory: { water_activity: aw ?? 0, report } }));
+      }}
+    >
+      <div className="grid grid-cols-3 items-end gap-4">
+        <NumberField
+          label="Water activity, laboratory"
+          value={aw}
+          onValue={setAw}
+          disabled={closed}
+          error={fieldMessage(problem, "laboratory.water_activity")}
+        />
+        <TextField
+          label="Report"
+          value={report}
+          onChange={(e) => setReport(e.target.value)}
+          disabled={closed}
+          error={fieldMessage(problem, "laboratory.report")}
+        />
+        <button type="submit" className="btn-line" disabled={closed}>
+          Record
+        </button>
+      </div>
+    </form>
+  );
+}

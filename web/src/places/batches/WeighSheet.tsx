@@ -1,0 +1,219 @@
+import { useRef, useState } from "react";
+import { fieldMessage, type Problem } from "../../api/client";
+import { Check, readNumber } from "../../parts/form";
+import { useFormats } from "../../parts/shop";
+import type { BatchData, Write } from "./Batch";
+
+type LineState = BatchData["record"]["lines"][number];
+
+/** Targets beside what was weighed, with deviation and lot: one row a line, saved with Enter. */
+export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
+  const { num, shop } = useFormats();
+  const table = useRef<HTMLTableElement>(null);
+  const total = b.record.lines.reduce((s, l) => s + l.target_g, 0);
+  const actual = b.record.lines.reduce((s, l) => s + (l.actual_g ?? 0), 0);
+  const closed = b.record.state !== "hold";
+  const next = (from: HTMLInputElement) => {
+    const cells = Array.from(table.current?.querySelectorAll<HTMLInputElement>("input[data-grams]") ?? []);
+    const open = cells.slice(cells.indexOf(from) + 1)[0];
+    open?.focus();
+    open?.select();
+  };
+  return (
+    <section className="sheet">
+      <table ref={table} className="ledger w-full">
+        <thead>
+          <tr>
+            <th className="w-8" />
+            <th>Into the bowl</th>
+            <th className="num">target</th>
+            <th className="num w-32">weighed</th>
+            <th className="num w-20">off by</th>
+            <th className="w-32 pl-3">lot</th>
+            <th className="w-36">use by</th>
+            <th className="w-14 text-center!">heat step</th>
+            <th className="w-20" />
+          </tr>
+        </thead>
+        <tbody>
+          {b.record.lines.map((l, i) => (
+            <Row
+              key={l.line}
+              l={l}
+              n={i + 1}
+              heading={l.phase && l.phase !== b.record.lines[i - 1]?.phase ? l.phase : ""}
+              write={write}
+              closed={closed}
+              onNext={next}
+            />
+          ))}
+        </tbody>
+        <tfoot>
+          <tr className="border-t-[3px] border-double border-rule-strong bg-paper-foot text-[16px] font-semibold">
+            <td className="h-[46px]!" />
+            <td>{b.jars_planned} jars planned</td>
+            <td className="num">
+              {num(total, 1)}
+              <span className="unit">g</span>
+            </td>
+            <td className="num">
+              {num(actual, 1)}
+              <span className="unit">g</span>
+            </td>
+            <td colSpan={5} className="pr-3 text-right">
+              {b.record.weighed && !closed && (
+                <button type="button" className="btn" onClick={onDone}>
+                  All weighed: fill the jars
+                </button>
+              )}
+            </td>
+          </tr>
+        </tfoot>
+      </table>
+      <p className="px-4 py-2 text-[12.5px] text-ink-2">
+        Weigh to {shop.scale_division_g} g; type and press Enter. Guards on before the machine runs; knives and blades stay out of the bowl.
+        Wash down between products with different allergens. “Heat step”: the supplier's kill-step statement was seen, or a roast was
+        recorded.
+      </p>
+    </section>
+  );
+}
+
+function Row({
+  l,
+  n,
+  heading,
+  write,
+  closed,
+  onNext,
+}: {
+  l: LineState;
+  n: number;
+  heading: string;
+  write: Write;
+  closed: boolean;
+  onNext: (from: HTMLInputElement) => void;
+}) {
+  const { num } = useFormats();
+  const [grams, setGrams] = useState(l.actual_g == null ? "" : String(l.actual_g));
+  const [lot, setLot] = useState(l.lot);
+  const [useBy, setUseBy] = useState(l.use_by ?? "");
+  const [kill, setKill] = useState(l.kill_step);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [bad, setBad] = useState("");
+  const cell = useRef<HTMLInputElement>(null);
+  const value = readNumber(grams);
+  const changed = value !== (l.actual_g ?? null) || lot !== l.lot || useBy !== (l.use_by ?? "") || kill !== l.kill_step;
+  const save = async (stay = false) => {
+    if (value === null) {
+      setBad(grams.trim() ? `“${grams}” is not a number` : "type the grams first");
+      return;
+    }
+    setBad("");
+    const p = await write({
+      kind: "weighing",
+      weighing: {
+        line: l.line,
+        grams: value,
+        lot,
+        use_by: useBy || undefined,
+        kill_step: kill || undefined,
+        correction: l.actual_g != null && value === l.actual_g ? true : undefined,
+      },
+    });
+    setProblem(p);
+    if (!p && !stay && cell.current) onNext(cell.current);
+  };
+  const error = bad || fieldMessage(problem, "weighing.grams", "weighing.lot", "weighing.use_by") || (problem ? problem.title : "");
+  const onKeyDown = (e: React.KeyboardEvent) => {
+    if (e.key === "Enter") {
+      e.preventDefault();
+      void save();
+    }
+  };
+  const off = l.actual_g == null ? null : l.deviation_percent;
+  return (
+    <>
+      {heading && (
+        <tr>
+          <td className="h-auto!" />
+          <td colSpan={8} className="phase h-auto! pt-2 pb-1 text-[13.5px]">
+            {heading}
+          </td>
+        </tr>
+      )}
+      <tr className="focus-within:bg-cobalt-tint">
+        <td className="text-center text-[12px] text-ink-3">{n}</td>
+        <td className="text-[15px]">{l.name}</td>
+        <td className="num text-[16px] font-medium">
+          {num(l.target_g, 1)}
+          <span className="unit">g</span>
+        </td>
+        <td className="num">
+          <input
+            ref={cell}
+            data-grams
+            aria-label={`Weighed grams of ${l.name}`}
+            aria-invalid={!!error}
+            inputMode="decimal"
+            className="field h-[32px]! text-right text-[16px] font-medium"
+            value={grams}
+            disabled={closed}
+            onChange={(e) => setGrams(e.target.value)}
+            onKeyDown={onKeyDown}
+          />
+        </td>
+        <td className={`num ${off != null && !l.within_tolerance ? "font-semibold text-beet" : "text-ink-2"}`}>
+          {off == null ? "" : `${off > 0 ? "+" : ""}${num(off, 1)} %${l.within_tolerance ? "" : " !"}`}
+        </td>
+        <td className="pl-3">
+          <input
+            aria-label={`Lot of ${l.name}`}
+            className="field h-[32px]!"
+            value={lot}
+            disabled={closed}
+            onChange={(e) => setLot(e.target.value)}
+            onKeyDown={onKeyDown}
+          />
+        </td>
+        <td className="pl-1">
+          <input
+            aria-label={`Use by of the lot of ${l.name}`}
+            type="date"
+            className={`field h-[32px]! ${l.needs_use_by && !useBy ? "border-mustard!" : ""}`}
+            value={useBy}
+            disabled={closed}
+            onChange={(e) => setUseBy(e.target.value)}
+            onKeyDown={onKeyDown}
+          />
+        </td>
+        <td className="text-center">
+          {l.needs_kill_step && (
+            <Check
+              label={<span className="sr-only">Kill step seen for {l.name}</span>}
+              checked={kill}
+              disabled={closed}
+              onChange={setKill}
+            />
+          )}
+        </td>
+        <td className="pr-2 text-right">
+          {changed && !closed && (
+            <button type="button" className="btn-quiet" onClick={() => save(true)}>
+              Save
+            </button>
+          )}
+          {!changed && l.actual_g != null && <span className="text-[12.5px] text-leaf">✓ {l.by}</span>}
+        </td>
+      </tr>
+      {error && (
+        <tr>
+          <td className="h-auto!" />
+          <td colSpan={8} role="alert" className="h-auto! bg-beet-tint py-1 text-[12.5px] font-semibold text-beet">
+            {error}
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,202 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Tabs } from "radix-ui";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { toast } from "sonner";
+import { api, problemOf, take } from "../../api/client";
+import { Head, Modal } from "../../parts/form";
+import { Failed, Loading, State } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { PlanDialog } from "../batches/PlanDialog";
+import { Grid } from "./Grid";
+import { PackTab } from "./PackTab";
+import { Panel } from "./Panel";
+import { type Sheet, useDraft } from "./useDraft";
+import { VersionsTab } from "./VersionsTab";
+import { WordsTab } from "./WordsTab";
+
+export default function FormulaSheet() {
+  const { id = "", number } = useParams();
+  const n = Number(number ?? 0) || 0;
+  const sheet = useQuery({
+    queryKey: ["sheet", id, n],
+    queryFn: () => take(api.GET("/formulas/{id}/versions/{number}", { params: { path: { id, number: n } } })),
+    staleTime: 0,
+    refetchOnWindowFocus: false,
+  });
+  if (sheet.isPending) return <Loading what="the sheet" />;
+  if (sheet.isError) return <Failed message={problemOf(sheet.error).title} again={() => sheet.refetch()} />;
+  return <Open key={`${id}/${n}/${sheet.data.version.version}/${sheet.data.version.state}`} initial={sheet.data} />;
+}
+
+const TABS = [
+  ["sheet", "Sheet"],
+  ["pack", "Pack and cost"],
+  ["words", "Keeping and label words"],
+  ["versions", "Versions"],
+] as const;
+
+function Open({ initial }: { initial: Sheet }) {
+  const draft = useDraft(initial);
+  const { view, version, problem } = draft;
+  const { moment } = useFormats();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [planning, setPlanning] = useState(false);
+  const [tab, setTab] = useState("sheet");
+  const locked = version.state === "locked";
+  const path = { id: view.formula, number: version.version };
+
+  const act = async (call: () => Promise<Sheet>, said: string) => {
+    try {
+      const next = await call();
+      await client.invalidateQueries({ queryKey: ["formulas"] });
+      client.setQueryData(["sheet", next.formula, next.version.version], next);
+      client.removeQueries({ queryKey: ["sheet", next.formula, 0] });
+      draft.adopt(next);
+      toast(said);
+      navigate(`/formulas/${next.formula}/${next.version.version}`);
+    } catch (e) {
+      const p = problemOf(e);
+      toast.error([p.title, ...p.fields.filter((f) => f.message !== p.title).map((f) => f.message)].slice(0, 2).join(" "));
+    }
+  };
+  const lock = () =>
+    act(
+      () => take(api.POST("/formulas/{id}/versions/{number}/lock", { params: { path, query: { rev: draft.view.rev } } })),
+      `Version ${version.version} is locked. It never changes now.`,
+    );
+  const next = (body?: Sheet["version"]) =>
+    act(
+      () => take(api.POST("/formulas/{id}/versions", { params: { path: { id: view.formula } }, body: { from: version.version, body } })),
+      "The next draft is open.",
+    );
+  const openDraft = view.versions.find((v) => v.state === "draft");
+
+  return (
+    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+      <Head
+        title={view.name}
+        sub={
+          <>
+            version <b className="text-ink">{version.version}</b>
+            {version.from ? `, from ${version.from}` : ""}
+          </>
+        }
+        state={<State of={version.state} />}
+      >
+        {locked ? (
+          <>
+            {openDraft ? (
+              <button type="button" className="btn-quiet" onClick={() => navigate(`/formulas/${view.formula}/${openDraft.version}`)}>
+                Go to draft {openDraft.version}
+              </button>
+            ) : (
+              <button type="button" className="btn-quiet" onClick={() => next()}>
+                Edit as the next draft
+              </button>
+            )}
+            <button type="button" className="btn" onClick={() => setPlanning(true)}>
+              Make a batch
+            </button>
+          </>
+        ) : (
+          <>
+            {version.from ? (
+              <button type="button" className="btn-quiet" onClick={() => setTab("versions")}>
+                Compare with {version.from}
+              </button>
+            ) : null}
+            <button type="button" className="btn" onClick={lock} disabled={draft.saving}>
+              Lock version {version.version}
+            </button>
+          </>
+        )}
+      </Head>
+      <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
+        <Tabs.List aria-label="Parts of the formula" className="mt-2 flex gap-[22px] border-b border-rule-strong text-[14.5px]">
+          {TABS.map(([v, text]) => (
+            <Tabs.Trigger
+              key={v}
+              value={v}
+              className="pt-[6px] pb-2 text-ink-2 data-[state=active]:font-semibold data-[state=active]:text-ink data-[state=active]:shadow-[inset_0_-3px_var(--color-cobalt)]"
+            >
+              {text}
+              {v === "versions" && <small className="ml-1">{view.versions.length}</small>}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        {problem && problem.fields.every((f) => !f.field.startsWith("lines[")) && (
+          <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
+            <b>{problem.title}</b> {problem.fields.map((f) => f.message).join("; ")} What you typed is kept here, not stored.
+          </p>
+        )}
+        <div className="flex min-h-0 flex-1 gap-5 pt-[14px]">
+          <div className="relative mb-9 flex min-h-0 min-w-0 flex-1 flex-col">
+            <Tabs.Content value="sheet" className="flex min-h-0 flex-1 flex-col" tabIndex={-1}>
+              {view.problem && <p className="mb-2 border-l-4 border-beet pl-2 text-[13px] text-beet">{view.problem}</p>}
+              <Grid
+                version={version}
+                panel={view.panel}
+                problem={problem}
+                locked={locked}
+                edit={draft.edit}
+                footer={
+                  locked ? (
+                    `locked ${moment(view.versions.find((v) => v.version === version.version)?.locked_at ?? "")}`
+                  ) : (
+                    <>
+                      {draft.saving ? "saving …" : draft.savedAt ? `saved ${draft.savedAt.toTimeString().slice(0, 5)}` : "saved"} &nbsp;
+                      Ctrl+Z undo &nbsp; ? keys
+                    </>
+                  )
+                }
+              />
+            </Tabs.Content>
+            <Tabs.Content value="pack" className="min-h-0 overflow-auto">
+              <PackTab draft={draft} locked={locked} />
+            </Tabs.Content>
+            <Tabs.Content value="words" className="min-h-0 overflow-auto">
+              <WordsTab draft={draft} locked={locked} />
+            </Tabs.Content>
+            <Tabs.Content value="versions" className="min-h-0 overflow-auto">
+              <VersionsTab view={view} current={version.version} />
+            </Tabs.Content>
+          </div>
+          <div className="min-h-0 overflow-y-auto pr-1">
+            <Panel panel={view.panel} version={version} effect={locked ? null : view.effect} lastEdit={draft.lastEdit} />
+          </div>
+        </div>
+      </Tabs.Root>
+      <PlanDialog
+        open={planning}
+        onClose={() => setPlanning(false)}
+        formula={view.formula}
+        version={version.version}
+        name={view.name}
+        jars={version.costing_jars}
+      />
+      <Modal
+        open={!!draft.clash}
+        onClose={() => draft.settleClash(true)}
+        title={draft.clash?.code === "locked_meanwhile" ? "Locked meanwhile" : "Changed meanwhile"}
+      >
+        <p className="mb-4">{draft.clash?.title}</p>
+        <div className="flex justify-end gap-2">
+          <button type="button" className="btn-line" onClick={() => draft.settleClash(true)}>
+            Take theirs
+          </button>
+          {draft.clash?.code === "locked_meanwhile" ? (
+            <button type="button" className="btn" onClick={() => next(version)}>
+              Put mine into the next draft
+            </button>
+          ) : (
+            <button type="button" className="btn" onClick={() => draft.settleClash(false)}>
+              Keep mine
+            </button>
+          )}
+        </div>
+      </Modal>
+    </div>
+  );
+}

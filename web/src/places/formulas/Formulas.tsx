@@ -1,0 +1,141 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { Head, Modal, TextField } from "../../parts/form";
+import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
+import { Failed, Loading, State } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { allergenWords } from "./Panel";
+
+export default function Formulas() {
+  const list = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")) });
+  const { num, money, shop } = useFormats();
+  const [starting, setStarting] = useState(false);
+  const [name, setName] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const start = async () => {
+    try {
+      const sheet = await take(api.POST("/formulas", { body: { name } }));
+      await client.invalidateQueries({ queryKey: ["formulas"] });
+      navigate(`/formulas/${sheet.formula}/1`);
+    } catch (e) {
+      setProblem(problemOf(e));
+    }
+  };
+  if (list.isPending) return <Loading what="the formulas" />;
+  if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
+  const shown = list.data.filter((f) => !f.retired);
+  return (
+    <div className="px-6 pt-4 pb-6">
+      <Head title="Formulas" sub={`${shown.length} products and components`}>
+        <button type="button" className="btn" onClick={() => setStarting(true)}>
+          Start a formula
+        </button>
+      </Head>
+      {shown.length === 0 ? (
+        <div className="sheet mt-4 max-w-xl p-6">
+          <p className="font-title text-[19px]">No formula yet.</p>
+          <p className="mt-2 text-ink-2">
+            Give a product a name, type its first ingredient, then its grams. A dip of 600 g beetroot, 250 g strained yogurt and 60 g
+            horseradish is on paper in a minute.
+          </p>
+        </div>
+      ) : (
+        <section className="sheet mt-3 overflow-x-auto">
+          <table className="ledger w-full min-w-[980px]">
+            <thead>
+              <tr>
+                <th className="pl-4">Product</th>
+                <th>Version</th>
+                <th className="pl-2">Made of, percent</th>
+                <th className="num">Estimate, pH</th>
+                <th className="num">Target</th>
+                <th className="num">A jar, {shop.currency}</th>
+                <th className="num">Fill</th>
+                <th className="pl-6">Allergens, {shop.regime}</th>
+                <th className="num pr-4">Batches</th>
+              </tr>
+            </thead>
+            <tbody>
+              {shown.map((f) => (
+                <tr key={f.id} className="hover:bg-cobalt-tint">
+                  <td className="pl-4">
+                    <Link to={`/formulas/${f.id}`} className="font-title text-[16px] font-semibold hover:text-cobalt">
+                      {f.name}
+                    </Link>
+                    <span className="ml-2 text-[12.5px] text-ink-3">{f.component ? "component" : f.style}</span>
+                  </td>
+                  <td>
+                    <span className="mr-2 font-semibold">{f.version}</span>
+                    <State of={f.state} />
+                  </td>
+                  <td className="pl-2">
+                    {f.problem ? (
+                      <span className="text-beet">{f.problem}</span>
+                    ) : (
+                      <MakeUpBar makeUp={f.make_up} scale={1.5} height={13} max={150} />
+                    )}
+                  </td>
+                  <td className="num">
+                    {f.ph.low != null && f.ph.high != null ? (
+                      <span className="inline-flex items-center gap-2">
+                        <span
+                          aria-hidden
+                          className="hatch h-[10px] border border-cobalt"
+                          style={{ width: Math.max(4, (f.ph.high - f.ph.low) * 36) }}
+                        />
+                        <span className={f.ph.high > f.ph_target ? "font-semibold text-mustard-ink" : ""}>
+                          {f.ph.low.toFixed(2)} to {f.ph.high.toFixed(2)}
+                        </span>
+                      </span>
+                    ) : (
+                      "—"
+                    )}
+                  </td>
+                  <td className="num">{f.ph_target.toFixed(1)}</td>
+                  <td className="num font-semibold">
+                    {f.at_least && <span className="mr-1 text-[12px] font-normal text-mustard-ink">at least</span>}
+                    {money(f.per_jar)}
+                  </td>
+                  <td className="num">
+                    {num(f.fill_g)}
+                    <span className="unit">g</span>
+                  </td>
+                  <td className="pl-6 text-[13px]">{allergenWords(f.allergens) || "none"}</td>
+                  <td className="num pr-4">{f.batches || ""}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div className="px-4 py-2">
+            <MakeUpLegend />
+          </div>
+        </section>
+      )}
+      <Modal open={starting} onClose={() => setStarting(false)} title="Start a formula" width={440}>
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            void start();
+          }}
+        >
+          <TextField
+            label="What will it be called?"
+            autoFocus
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            error={problem ? fieldMessage(problem, "name") || problem.title : ""}
+          />
+          <div className="mt-4 flex justify-end">
+            <button type="submit" className="btn" disabled={!name.trim()}>
+              Open the sheet
+            </button>
+          </div>
+        </form>
+      </Modal>
+    </div>
+  );
+}

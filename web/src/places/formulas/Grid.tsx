@@ -1,0 +1,502 @@
+import { useQuery } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { DropdownMenu } from "radix-ui";
+import { type ClipboardEvent, Fragment, type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
+import { AreaField, Check, Modal, readNumber, TextField } from "../../parts/form";
+import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
+import { useFormats } from "../../parts/shop";
+import { type Line, lineID, type Version } from "./useDraft";
+
+type PanelData = Schemas["Panel"];
+
+interface Props {
+  version: Version;
+  panel: PanelData;
+  problem: Problem | null;
+  locked: boolean;
+  edit: (what: string, change: (v: Version) => Version) => void;
+  footer: React.ReactNode;
+}
+
+interface Choice {
+  key: string;
+  name: string;
+  hint: string;
+  line: Pick<Line, "ingredient" | "component">;
+}
+
+/** All that a line may be: ingredients in use, and locked versions of other formulas. */
+function useChoices(version: Version): Choice[] {
+  const ingredients = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")) });
+  const components = (formulas.data ?? [])
+    .filter((f) => f.locked > 0 && !f.retired && f.id !== version.formula)
+    .map((f) => ({
+      key: `formula:${f.id}`,
+      name: f.name,
+      hint: `component, version ${f.locked}`,
+      line: { component: { formula: f.id, version: f.locked } },
+    }));
+  const plain = (ingredients.data ?? [])
+    .filter((g) => !g.retired)
+    .map((g) => ({ key: g.id, name: g.name, hint: g.per_kg == null ? "no price" : "", line: { ingredient: g.id } }));
+  return [...components, ...plain];
+}
+
+const COLS = "grid grid-cols-[30px_minmax(0,1fr)_112px_74px_150px_58px_34px] items-center";
+
+export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
+  const { num, money } = useFormats();
+  const choices = useChoices(version);
+  const table = useRef<HTMLElement>(null);
+  const [details, setDetails] = useState<string | null>(null);
+  const [focusLine, setFocusLine] = useState<string | null>(null);
+  const total = panel.grams;
+  const widest = Math.max(1, ...panel.lines.map((l) => l.grams));
+  const scale = 140 / widest;
+  const byID = new Map(panel.lines.map((l) => [l.id, l]));
+  const nameOf = (l: Line) =>
+    byID.get(l.id)?.name ??
+    choices.find((c) => (l.component ? c.key === `formula:${l.component.formula}` : c.key === l.ingredient))?.name ??
+    l.ingredient ??
+    "component";
+
+  useEffect(() => {
+    if (!focusLine) return;
+    const cell = table.current?.querySelector<HTMLInputElement>(`input[data-line="${focusLine}"]`);
+    if (cell) {
+      cell.focus();
+      cell.select();
+      setFocusLine(null);
+    }
+  });
+
+  const change = (id: string, what: string, f: (l: Line) => Line) =>
+    edit(what, (v) => ({ ...v, lines: v.lines.map((l) => (l.id === id ? f(l) : l)) }));
+  const setGrams = (l: Line, grams: number) =>
+    change(l.id, `${nameOf(l)} ${num(l.grams, 1)} to ${num(grams, 1)} g`, (x) => ({ ...x, grams }));
+  const move = (id: string, by: number) =>
+    edit("order", (v) => {
+      const lines = [...v.lines];
+      const i = lines.findIndex((l) => l.id === id);
+      const j = i + by;
+      if (j < 0 || j >= lines.length) return v;
+      const [line] = lines.splice(i, 1);
+      lines.splice(j, 0, { ...line, phase: lines[by > 0 ? j - 1 : j]?.phase ?? line.phase });
+      return { ...v, lines };
+    });
+  const step = (from: HTMLElement, by: number) => {
+    const cells = Array.from(table.current?.querySelectorAll<HTMLInputElement>("[data-cell]") ?? []);
+    const next = cells[cells.indexOf(from as HTMLInputElement) + by];
+    next?.focus();
+    if (next instanceof HTMLInputElement) next.select();
+  };
+  const pasteColumn = (at: number, e: ClipboardEvent) => {
+    const text = e.clipboardData.getData("text");
+    const rows = text.trim().split(/\r?\n/);
+    if (rows.length < 2) return;
+    e.preventDefault();
+    const numbers = rows.map((r) => readNumber(r.split("\t").pop() ?? ""));
+    if (numbers.some((n) => n === null)) {
+      setUnread(rows.join("\n"));
+      return;
+    }
+    edit(`${rows.length} lines pasted`, (v) => ({
+      ...v,
+      lines: v.lines.map((l, i) => (i >= at && i - at < numbers.length ? { ...l, grams: numbers[i - at] ?? l.grams } : l)),
+    }));
+  };
+  const [unread, setUnread] = useState("");
+  const add = (c: Choice, grams = 0) => {
+    const id = lineID();
+    edit(`${c.name} added`, (v) => ({ ...v, lines: [...v.lines, { id, ...c.line, grams, phase: v.lines.at(-1)?.phase ?? "" }] }));
+    setFocusLine(id);
+  };
+  const pasteLines = (text: string) => {
+    const left: string[] = [];
+    const found: { c: Choice; grams: number }[] = [];
+    for (const row of text.split(/\r?\n/).filter((r) => r.trim())) {
+      const m = row.match(/^\s*(.*?)[\t;]\s*([\d\s.,]+)\s*g?\s*$/) ?? row.match(/^\s*(.*?)\s+([\d.,]+)\s*g?\s*$/);
+      const c = m && choices.find((x) => x.name.toLowerCase() === m[1].trim().toLowerCase());
+      const grams = m && readNumber(m[2]);
+      if (c && grams !== null) found.push({ c, grams: grams ?? 0 });
+      else left.push(row);
+    }
+    if (found.length > 0)
+      edit(`${found.length} lines pasted`, (v) => ({
+        ...v,
+        lines: [...v.lines, ...found.map((f) => ({ id: lineID(), ...f.c.line, grams: f.grams, phase: v.lines.at(-1)?.phase ?? "" }))],
+      }));
+    setUnread(left.join("\n"));
+  };
+  const current = version.lines.find((l) => l.id === details);
+
+  return (
+    <section ref={table} className="sheet flex min-h-0 flex-1 flex-col" aria-label="Lines of the formula">
+      <div className={`${COLS} h-8 shrink-0 border-b border-rule text-[12px] text-ink-3`} aria-hidden="true">
+        <div />
+        <div>Into the bowl</div>
+        <div className="pr-[14px] text-right">grams</div>
+        <div className="pr-[14px] text-right">percent</div>
+        <div className="pl-[6px]">made of, to scale</div>
+        <div className="text-right">per jar</div>
+        <div />
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {version.lines.map((l, i) => {
+          const row = byID.get(l.id);
+          const error = fieldMessage(problem, `lines[${i}]`);
+          const heading = l.phase && l.phase !== version.lines[i - 1]?.phase;
+          return (
+            <Fragment key={l.id}>
+              {heading && <div className="phase border-b border-rule pt-[8px] pb-[3px] pl-[30px] text-[13.5px]">{l.phase}</div>}
+              <div className={`${COLS} h-[38px] border-b border-rule-soft text-[15px] focus-within:bg-cobalt-tint`}>
+                <div className="text-center text-[12px] text-ink-3">{i + 1}</div>
+                <div className="flex min-w-0 items-baseline">
+                  <span className="max-w-full shrink-0 truncate" title={nameOf(l)}>
+                    {nameOf(l)}
+                    {l.quid && (
+                      <small className="ml-[7px] text-[12px] text-cobalt" title="Named on the label: GB prints its percent">
+                        named
+                      </small>
+                    )}
+                  </span>
+                  {l.component && (
+                    <small className="ml-[7px] shrink-0 text-[12.5px] text-ink-3">component, version {l.component.version}</small>
+                  )}
+                  {locked ? (
+                    <small className="ml-[7px] truncate text-[12.5px] text-ink-3">{l.note}</small>
+                  ) : (
+                    <input
+                      data-cell="note"
+                      aria-label={`Note on ${nameOf(l)}`}
+                      defaultValue={l.note ?? ""}
+                      key={`${l.id}${l.note}`}
+                      placeholder=""
+                      className="ml-[7px] h-7 min-w-6 flex-1 truncate bg-transparent px-1 text-[12.5px] text-ink-3"
+                      onBlur={(e) => e.target.value !== (l.note ?? "") && change(l.id, "note", (x) => ({ ...x, note: e.target.value }))}
+                      onKeyDown={(e) => {
+                        if (e.key === "Enter") e.currentTarget.blur();
+                        if (e.key === "ArrowRight" && e.currentTarget.selectionStart === e.currentTarget.value.length)
+                          step(e.currentTarget, 1);
+                      }}
+                    />
+                  )}
+                </div>
+                {locked ? (
+                  <Weight grams={l.grams} className="text-[16.5px] font-medium" />
+                ) : (
+                  <GramCell
+                    line={l}
+                    name={nameOf(l)}
+                    error={error}
+                    onGrams={(g) => setGrams(l, g)}
+                    onMove={(by) => {
+                      move(l.id, by);
+                      setFocusLine(l.id);
+                    }}
+                    onStep={(from, rows) => step(from, rows * 2)}
+                    onLeft={(from) => step(from, -1)}
+                    onPaste={(e) => pasteColumn(i, e)}
+                  />
+                )}
+                <div className="pr-[14px] text-right text-ink-2">{row ? num(row.percent, 2) : ""}</div>
+                <div className="pl-[6px]">{row && <MakeUpBar makeUp={row.make_up} scale={scale} max={144} />}</div>
+                <div className="text-right text-ink-2">
+                  {row?.no_price ? <span title="No price">—</span> : row ? money(row.per_jar) : ""}
+                </div>
+                {locked ? (
+                  <div />
+                ) : (
+                  <LineMenu
+                    name={nameOf(l)}
+                    line={l}
+                    onMove={(by) => move(l.id, by)}
+                    onRemove={() => edit(`${nameOf(l)} taken out`, (v) => ({ ...v, lines: v.lines.filter((x) => x.id !== l.id) }))}
+                    onQuid={() => change(l.id, "label words", (x) => ({ ...x, quid: !x.quid }))}
+                    onDisperse={() => change(l.id, "label words", (x) => ({ ...x, disperse: !x.disperse }))}
+                    onDetails={() => setDetails(l.id)}
+                  />
+                )}
+              </div>
+              {error && (
+                <p role="alert" className="border-b border-rule-soft bg-beet-tint py-1 pl-[30px] text-[12.5px] font-semibold text-beet">
+                  {error} Nothing of this edit is stored yet.
+                </p>
+              )}
+            </Fragment>
+          );
+        })}
+        {!locked && <AddLine choices={choices} onAdd={(c) => add(c)} onPasteLines={pasteLines} />}
+        {unread && (
+          <div className="m-3 max-w-lg">
+            <AreaField
+              label="These pasted rows were not understood; put each right as “ingredient, tab, grams” and paste again"
+              value={unread}
+              rows={Math.min(6, unread.split("\n").length)}
+              onChange={(e) => setUnread(e.target.value)}
+              error="kept here, nothing of them is on the sheet"
+            />
+            <button type="button" className="btn-quiet" onClick={() => setUnread("")}>
+              Let them go
+            </button>
+          </div>
+        )}
+      </div>
+      <div className={`${COLS} h-[46px] shrink-0 border-t-[3px] border-double border-rule-strong bg-paper-foot text-[17px] font-semibold`}>
+        <div />
+        <div className="truncate">
+          {panel.jars} jars of {num(version.fill_g, 0)} g
+          <span className="ml-2 text-[12px] font-normal text-ink-3">
+            {num(version.loss_percent, 0)} % lost, {num(version.overfill_percent, 0)} % over
+          </span>
+        </div>
+        <Weight grams={total} />
+        <div className="pr-[14px] text-right">{total > 0 ? "100.00" : ""}</div>
+        <div className="pl-[6px]">
+          <MakeUpBar makeUp={panel.make_up} scale={1.4} height={16} max={144} />
+        </div>
+        <div className="text-right">{money(panel.cost.ingredients)}</div>
+        <div />
+      </div>
+      <div className="absolute -bottom-7 left-0 flex w-full flex-wrap items-center justify-between px-[2px]">
+        <MakeUpLegend />
+        <span className="text-[12px] text-ink-2">{footer}</span>
+      </div>
+      {current && (
+        <Modal open onClose={() => setDetails(null)} title={nameOf(current)} width={440}>
+          <div className="grid gap-4">
+            <TextField
+              label="Phase, the heading it stands under"
+              defaultValue={current.phase ?? ""}
+              maxLength={120}
+              onBlur={(e) => change(current.id, "phase", (x) => ({ ...x, phase: e.target.value }))}
+            />
+            <AreaField
+              label="Note"
+              rows={3}
+              defaultValue={current.note ?? ""}
+              onBlur={(e) => change(current.id, "note", (x) => ({ ...x, note: e.target.value }))}
+            />
+            <Check
+              label="Named or pictured on the label (GB prints its percent)"
+              checked={!!current.quid}
+              onChange={(quid) => change(current.id, "label words", (x) => ({ ...x, quid }))}
+            />
+            {current.component && (
+              <Check
+                label="Merge its ingredients with the rest on the label"
+                checked={!!current.disperse}
+                onChange={(disperse) => change(current.id, "label words", (x) => ({ ...x, disperse }))}
+              />
+            )}
+            <button type="button" className="btn justify-self-end" onClick={() => setDetails(null)}>
+              Done
+            </button>
+          </div>
+        </Modal>
+      )}
+    </section>
+  );
+}
+
+/** Grams with the unit set apart, so that decimals stand under one another in every row. */
+function Weight({ grams, className = "" }: { grams: number; className?: string }) {
+  const { num } = useFormats();
+  return (
+    <div className={`relative pr-[26px] text-right ${className}`}>
+      {num(grams, 1)}
+      <span className="unit absolute top-1/2 right-[14px] -translate-y-1/2 text-[12px]!">g</span>
+    </div>
+  );
+}
+
+interface CellProps {
+  line: Line;
+  name: string;
+  error: string;
+  onGrams: (g: number) => void;
+  onMove: (by: number) => void;
+  onStep: (from: HTMLElement, rows: number) => void;
+  onLeft: (from: HTMLElement) => void;
+  onPaste: (e: ClipboardEvent) => void;
+}
+
+/** One weight: typed, saved when it is a number, arrows and Enter move on. */
+function GramCell({ line, name, error, onGrams, onMove, onStep, onLeft, onPaste }: CellProps) {
+  const { num } = useFormats();
+  const [text, setText] = useState<string | null>(null);
+  const shown = text ?? num(line.grams, 1);
+  const bad = text !== null && text.trim() !== "" && readNumber(text) === null;
+  const commit = () => {
+    const n = text === null ? null : readNumber(text);
+    if (n !== null && n !== line.grams) onGrams(n);
+    if (n !== null || text?.trim() === "") setText(null);
+  };
+  const onKeyDown = (e: KeyboardEvent<HTMLInputElement>) => {
+    const cell = e.currentTarget;
+    if (e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) {
+      e.preventDefault();
+      onMove(e.key === "ArrowUp" ? -1 : 1);
+    } else if (e.key === "Enter" || e.key === "ArrowDown") {
+      e.preventDefault();
+      commit();
+      onStep(cell, 1);
+    } else if (e.key === "ArrowUp") {
+      e.preventDefault();
+      commit();
+      onStep(cell, -1);
+    } else if (e.key === "ArrowLeft" && cell.selectionStart === 0 && cell.selectionEnd === 0) {
+      onLeft(cell);
+    } else if (e.key === "Escape") {
+      setText(null);
+    }
+  };
+  return (
+    <div className="relative h-full">
+      <input
+        data-cell="grams"
+        data-line={line.id}
+        aria-label={`Grams of ${name}`}
+        aria-invalid={bad || !!error}
+        inputMode="decimal"
+        value={shown}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => {
+          setText(e.target.value);
+          const n = readNumber(e.target.value);
+          if (n !== null && n !== line.grams) onGrams(n);
+        }}
+        onBlur={commit}
+        onKeyDown={onKeyDown}
+        onPaste={onPaste}
+        className={`h-full w-full bg-transparent pr-[26px] text-right text-[16.5px] font-medium focus:bg-white focus:outline-2 focus:-outline-offset-3 focus:outline-cobalt ${bad || error ? "bg-beet-tint text-beet" : ""}`}
+      />
+      <span className="unit pointer-events-none absolute top-1/2 right-[14px] -translate-y-1/2 text-[12px]!">g</span>
+      {bad && (
+        <span
+          role="alert"
+          className="absolute top-full right-0 z-10 rounded-[3px] bg-beet px-2 py-px text-[12px] whitespace-nowrap text-white"
+        >
+          “{text}” is not a number
+        </span>
+      )}
+    </div>
+  );
+}
+
+interface MenuProps {
+  name: string;
+  line: Line;
+  onMove: (by: number) => void;
+  onRemove: () => void;
+  onQuid: () => void;
+  onDisperse: () => void;
+  onDetails: () => void;
+}
+
+function LineMenu({ name, line, onMove, onRemove, onQuid, onDisperse, onDetails }: MenuProps) {
+  const item = "flex min-h-9 items-center rounded-[3px] px-3 text-[14px] outline-none data-[highlighted]:bg-cobalt-tint";
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        aria-label={`More for ${name}`}
+        className="flex h-full w-full items-center justify-center text-[18px] leading-none text-ink-3 hover:text-cobalt"
+      >
+        ⋮
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="sheet z-40 min-w-60 p-1">
+          <DropdownMenu.Item className={item} onSelect={onDetails}>
+            Phase and note …
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={onQuid}>
+            {line.quid ? "Not named on the label" : "Named on the label"}
+          </DropdownMenu.Item>
+          {line.component && (
+            <DropdownMenu.Item className={item} onSelect={onDisperse}>
+              {line.disperse ? "Show as a compound" : "Merge with the rest"}
+            </DropdownMenu.Item>
+          )}
+          <DropdownMenu.Item className={item} onSelect={() => onMove(-1)}>
+            Move up <span className="ml-auto text-[12px] text-ink-3">Alt ↑</span>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => onMove(1)}>
+            Move down <span className="ml-auto text-[12px] text-ink-3">Alt ↓</span>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={`${item} text-beet`} onSelect={onRemove}>
+            Take out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** The last row: type a name and take it with Enter, or paste rows of name and grams. */
+function AddLine({
+  choices,
+  onAdd,
+  onPasteLines,
+}: {
+  choices: Choice[];
+  onAdd: (c: Choice) => void;
+  onPasteLines: (text: string) => void;
+}) {
+  const [text, setText] = useState("");
+  const open = text.trim().length > 0;
+  return (
+    <Command
+      label="Add a line"
+      className="relative"
+      filter={(value, search) => (value.toLowerCase().includes(search.toLowerCase().trim()) ? 1 : 0)}
+    >
+      <div className="flex h-[38px] items-center pl-[26px]">
+        <Command.Input
+          value={text}
+          onValueChange={setText}
+          data-cell="add"
+          aria-label="Add a line"
+          placeholder="Type an ingredient, or paste lines"
+          className="h-full flex-1 bg-transparent px-1 text-[15px]"
+          onPaste={(e) => {
+            const pasted = e.clipboardData.getData("text");
+            if (/[\n\t]/.test(pasted.trim())) {
+              e.preventDefault();
+              onPasteLines(pasted);
+            }
+          }}
+          onKeyDown={(e) => {
+            if (e.key === "Escape") setText("");
+          }}
+        />
+      </div>
+      <Command.List hidden={!open} className="sheet absolute left-5 z-30 max-h-64 w-[420px] overflow-auto p-1 data-[hidden]:hidden">
+        {open && (
+          <>
+            <Command.Empty className="p-2 text-[13.5px] text-ink-2">
+              The pantry has no “{text}”.{" "}
+              <a className="font-semibold text-cobalt" href="/pantry?new=1">
+                Add it to the pantry
+              </a>
+            </Command.Empty>
+            {choices.map((c) => (
+              <Command.Item
+                key={c.key}
+                value={`${c.name} ${c.key}`}
+                onSelect={() => {
+                  setText("");
+                  onAdd(c);
+                }}
+                className="flex min-h-9 items-center justify-between rounded-[3px] px-2 data-[selected=true]:bg-cobalt-tint"
+              >
+                {c.name} <span className="text-[12.5px] text-ink-3">{c.hint}</span>
+              </Command.Item>
+            ))}
+          </>
+        )}
+      </Command.List>
+    </Command>
+  );
+}

@@ -1,0 +1,183 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Jar } from "../../parts/makeup";
+import { Caution, Emphasised, PaperTag, Segmented } from "../../parts/marks";
+import { PhAxis } from "../../parts/ph";
+import { useFormats } from "../../parts/shop";
+import type { Version } from "./useDraft";
+
+type PanelData = Schemas["Panel"];
+type Effect = Schemas["Effect"];
+
+const STACK = [
+  ["ingredients", "ingredients", "#1f3f93"],
+  ["packaging", "jar, lid, label", "#5d7cc4"],
+  ["labour", "hands", "#9fb3de"],
+  ["overhead", "kitchen", "#cdd8ee"],
+] as const;
+
+function signed(n: number, places: number): string {
+  const r = Number(n.toFixed(places));
+  return r > 0 ? `+${r.toFixed(places)}` : r.toFixed(places).replace("-", "−");
+}
+
+export function allergenWords(codes: string[]): string {
+  return codes.map((c) => c.replace(/^.*:/, "").replaceAll("_", " ")).join(", ");
+}
+
+/** What stands beside the sheet: recomputed by the core on every edit. */
+export function Panel({
+  panel,
+  version,
+  effect,
+  lastEdit,
+}: {
+  panel: PanelData;
+  version: Version;
+  effect: Effect | null;
+  lastEdit: string;
+}) {
+  const { shop, money, num } = useFormats();
+  const [regime, setRegime] = useState<"US" | "GB">(shop.regime === "US" ? "US" : "GB");
+  const cost = panel.cost;
+  const declaration = regime === "US" ? panel.declaration.us : panel.declaration.gb;
+  const verdict = regime === "US" ? panel.keeping.us : panel.keeping.gb;
+  const changed = (moved: boolean) => (moved && effect ? "bg-cobalt-tint" : "");
+  return (
+    <aside aria-label="What it makes" className="flex w-[352px] shrink-0 flex-col gap-[12px] pb-3">
+      <div className="flex items-end gap-4">
+        <Jar makeUp={panel.make_up} size={120} />
+        <div className="min-w-0 flex-1">
+          <div className="text-[42px] leading-none font-semibold tracking-[-1px]">
+            {cost.at_least && (
+              <span className="mr-1 align-middle text-[14px] font-semibold tracking-normal text-mustard-ink">at least</span>
+            )}
+            {money(cost.per_jar)}
+            <small className="ml-[6px] text-[15px] font-medium tracking-normal text-ink-2">a jar, {shop.currency}</small>
+          </div>
+          {effect && lastEdit && (
+            <span
+              className="mt-[6px] inline-block max-w-full truncate rounded-[3px] bg-cobalt-tint px-[7px] py-px text-[12.5px] font-semibold text-cobalt"
+              title={lastEdit}
+            >
+              {lastEdit}: {signed(effect.per_jar, 3)}
+            </span>
+          )}
+          <div className="mt-[8px] mb-[5px] flex h-[14px]" role="img" aria-label="What a jar's cost is made of">
+            {cost.per_jar > 0 &&
+              STACK.map(([k, , color]) => <span key={k} style={{ width: `${(100 * cost[k]) / cost.per_jar}%`, background: color }} />)}
+          </div>
+          <dl className="grid grid-cols-[1fr_auto] text-[12.5px] text-ink-2">
+            {STACK.map(([k, name, color]) => (
+              <div key={k} className="contents">
+                <dt className="flex items-center gap-[5px]">
+                  <span aria-hidden className="size-[8px]" style={{ background: color }} />
+                  {k === "labour" && version.costing_jars > 0 ? `hands, ${num(version.costing_jars)} jars` : name}
+                </dt>
+                <dd className="text-right font-medium text-ink">{money(cost[k])}</dd>
+              </div>
+            ))}
+          </dl>
+          <p className="text-[12px] text-ink-3">
+            lost on the way {money(cost.losses)} of it; ingredients {money(cost.per_kg_ingredients)} a kg
+          </p>
+        </div>
+      </div>
+      {cost.missing.length > 0 && (
+        <Caution level="needs_you" title="Cost is “at least”.">
+          No price for {cost.missing.join(", ")}.
+        </Caution>
+      )}
+      <section>
+        <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
+          Acidity{" "}
+          <small className="text-[12.5px] font-normal text-ink-2">estimate, not a reading{panel.ph.incomplete ? ", incomplete" : ""}</small>
+        </h2>
+        {panel.ph.no_water ? (
+          <p className="text-[13px] text-ink-2">No water phase: there is no pH to estimate.</p>
+        ) : (
+          <PhAxis low={panel.ph.low} high={panel.ph.high} target={version.ph_target} limit={version.ph_limit} />
+        )}
+      </section>
+      <dl className="grid grid-cols-4 border-y border-rule py-[6px] text-[12px] leading-[1.25] text-ink-2">
+        <Fact
+          label="water activity"
+          value={panel.water_activity == null ? "—" : num(panel.water_activity, 3)}
+          mark={changed(!!effect?.water_activity)}
+        />
+        <Fact
+          label="salt in water"
+          value={`${num(panel.salt_in_water_percent, 1)} %`}
+          mark={changed(Math.abs(effect?.salt_in_water_percent ?? 0) > 0.005)}
+        />
+        <Fact
+          label="acetic in water"
+          value={`${num(panel.acetic_in_water_percent, 1)} %`}
+          mark={changed(Math.abs(effect?.acetic_in_water_percent ?? 0) > 0.005)}
+        />
+        {panel.oil_to_sour != null ? (
+          <Fact label="oil to sour" value={`${num(panel.oil_to_sour, 1)} : 1`} />
+        ) : (
+          <Fact label="all acids in water" value={`${num(panel.titratable_in_water_percent, 1)} %`} />
+        )}
+      </dl>
+      <p className="-mt-[6px] text-[12px] text-ink-2">
+        Preservation index {panel.preservation_index == null ? "—" : num(panel.preservation_index, 0)} of 63, an indicator, never
+        permission. Kept {verdict.condition}
+        {verdict.days != null && `, ${verdict.days} days provisionally`}.
+      </p>
+      <section>
+        <h2 className="mb-[7px] flex items-baseline justify-between text-[14px] font-semibold">
+          On the label
+          <Segmented
+            label="Label law"
+            value={regime}
+            onChange={setRegime}
+            options={
+              [
+                ["US", "US"],
+                ["GB", "GB"],
+              ] as const
+            }
+          />
+        </h2>
+        <div className={changed(!!effect?.declaration_changed)}>
+          <PaperTag>
+            <p className="mb-1">
+              {declaration.list ? (
+                <Emphasised text={declaration.list} />
+              ) : (
+                <span className="text-ink-3">The ingredient list writes itself as lines get grams.</span>
+              )}
+            </p>
+            {declaration.contains && <p className="font-bold">{declaration.contains}</p>}
+            {declaration.allergens.length === 0 && declaration.list && <p className="text-ink-2">No allergens of this regime on record.</p>}
+            {regime === "GB" && declaration.allergens.length > 0 && (
+              <p className="text-[12px] text-ink-2">Allergens: {allergenWords(declaration.allergens)}.</p>
+            )}
+          </PaperTag>
+        </div>
+      </section>
+      {effect && (effect.allergens_gained.length > 0 || effect.allergens_lost.length > 0) && (
+        <Caution level="danger" title="Allergens changed.">
+          {effect.allergens_gained.length > 0 && `Now with ${allergenWords(effect.allergens_gained)}. `}
+          {effect.allergens_lost.length > 0 && `Now without ${allergenWords(effect.allergens_lost)}.`}
+        </Caution>
+      )}
+      {panel.cautions.map((c) => (
+        <Caution key={c.title} level={c.level} title={c.title}>
+          {c.text}
+        </Caution>
+      ))}
+    </aside>
+  );
+}
+
+function Fact({ label, value, mark = "" }: { label: string; value: string; mark?: string }) {
+  return (
+    <div className={`flex flex-col-reverse rounded-[3px] px-[2px] ${mark}`}>
+      <dt>{label}</dt>
+      <dd className="text-[17px] font-semibold text-ink">{value}</dd>
+    </div>
+  );
+}

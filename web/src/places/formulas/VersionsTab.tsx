@@ -1,0 +1,165 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, problemOf, take } from "../../api/client";
+import { SelectField } from "../../parts/form";
+import { Failed, Loading, State } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { allergenWords } from "./Panel";
+import type { Sheet } from "./useDraft";
+
+/** All versions, and what changed between any two. */
+export function VersionsTab({ view, current }: { view: Sheet; current: number }) {
+  const { num, money, moment } = useFormats();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const numbers = view.versions.map((v) => v.version);
+  const mine = view.versions.find((v) => v.version === current);
+  const [before, setBefore] = useState(mine?.from || numbers[Math.max(0, numbers.indexOf(current) - 1)]);
+  const [after, setAfter] = useState(current);
+  const compared = useQuery({
+    queryKey: ["compare", view.formula, before, after, view.rev],
+    queryFn: () => take(api.GET("/formulas/{id}/compare", { params: { path: { id: view.formula }, query: { before, after } } })),
+    enabled: before !== after,
+  });
+  const drop = async () => {
+    try {
+      await take(
+        api.DELETE("/formulas/{id}/versions/{number}", {
+          params: { path: { id: view.formula, number: current }, query: { rev: view.rev } },
+        }),
+      );
+      client.removeQueries({ queryKey: ["sheet", view.formula] });
+      await client.invalidateQueries({ queryKey: ["formulas"] });
+      navigate(`/formulas/${view.formula}`);
+    } catch (e) {
+      toast.error(problemOf(e).title);
+    }
+  };
+  const options = numbers.map((n) => [String(n), `version ${n}`] as const);
+  const d = compared.data;
+  const tone: Record<string, string> = {
+    added: "text-leaf",
+    removed: "text-beet line-through",
+    changed: "font-semibold",
+    same: "text-ink-2",
+  };
+  return (
+    <div className="sheet p-5">
+      <table className="ledger w-full">
+        <thead>
+          <tr>
+            <th>Version</th>
+            <th>State</th>
+            <th>From</th>
+            <th>Last touched</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {view.versions.toReversed().map((v) => (
+            <tr key={v.version} className={v.version === current ? "bg-cobalt-tint" : ""}>
+              <td className="pl-2">
+                <Link className="font-semibold text-cobalt underline" to={`/formulas/${view.formula}/${v.version}`}>
+                  {v.version}
+                </Link>
+              </td>
+              <td>
+                <State of={v.state} />
+              </td>
+              <td>{v.from || "—"}</td>
+              <td>
+                {v.updated_by}, {moment(v.locked_at ?? v.updated_at)}
+              </td>
+              <td className="text-right">
+                {v.version === current && v.state === "draft" && numbers.length > 1 && (
+                  <button type="button" className="btn-quiet text-beet!" onClick={drop}>
+                    Throw this draft away
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {numbers.length > 1 && (
+        <>
+          <div className="mt-6 mb-3 flex items-end gap-3">
+            <h2 className="phase pb-2 text-[15px]">What changed</h2>
+            <SelectField label="from" value={String(before)} options={options} onChange={(e) => setBefore(Number(e.target.value))} />
+            <SelectField label="to" value={String(after)} options={options} onChange={(e) => setAfter(Number(e.target.value))} />
+          </div>
+          {before === after && <p className="text-ink-2">Choose two different versions.</p>}
+          {compared.isLoading && <Loading what="the difference" />}
+          {compared.isError && <Failed message={problemOf(compared.error).title} />}
+          {d && (
+            <>
+              <p className="mb-2 text-[13px]">
+                Per jar{" "}
+                <b>
+                  {d.effect.per_jar > 0 ? "+" : ""}
+                  {money(d.effect.per_jar, 3)}
+                </b>
+                {d.effect.ph != null && (
+                  <>
+                    , estimated pH{" "}
+                    <b>
+                      {d.effect.ph > 0 ? "+" : ""}
+                      {num(d.effect.ph, 2)}
+                    </b>
+                  </>
+                )}
+                , salt in water{" "}
+                <b>
+                  {d.effect.salt_in_water_percent > 0 ? "+" : ""}
+                  {num(d.effect.salt_in_water_percent, 2)} %
+                </b>
+                {d.effect.allergens_gained.length > 0 && <b className="text-beet">, now with {allergenWords(d.effect.allergens_gained)}</b>}
+                {d.effect.allergens_lost.length > 0 && <b>, now without {allergenWords(d.effect.allergens_lost)}</b>}
+                {d.effect.declaration_changed && ", the declaration reads differently"}.
+              </p>
+              <table className="ledger w-full">
+                <thead>
+                  <tr>
+                    <th>Line</th>
+                    <th className="num">g in {d.before}</th>
+                    <th className="num">g in {d.after}</th>
+                    <th className="num">% in {d.before}</th>
+                    <th className="num">% in {d.after}</th>
+                    <th className="pl-4">change</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {d.lines.map((l, i) => (
+                    // biome-ignore lint/suspicious/noArrayIndexKey: the same ingredient may stand twice
+                    <tr key={i} className={tone[l.kind]}>
+                      <td>{l.name}</td>
+                      <td className="num">{l.kind === "added" ? "" : num(l.grams_before, 1)}</td>
+                      <td className="num">{l.kind === "removed" ? "" : num(l.grams_after, 1)}</td>
+                      <td className="num">{l.kind === "added" ? "" : num(l.percent_before, 2)}</td>
+                      <td className="num">{l.kind === "removed" ? "" : num(l.percent_after, 2)}</td>
+                      <td className="pl-4 no-underline">{l.kind === "same" ? "" : l.kind}</td>
+                    </tr>
+                  ))}
+                  {d.fields.map((f) => (
+                    <tr key={f.field} className="font-semibold">
+                      <td>{f.field}</td>
+                      <td className="num" colSpan={2}>
+                        {f.before || "—"}
+                      </td>
+                      <td className="num" colSpan={2}>
+                        {f.after || "—"}
+                      </td>
+                      <td className="pl-4">changed</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </>
+          )}
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,107 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, problemOf, take } from "../../api/client";
+import { Head } from "../../parts/form";
+import { Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { today } from "../batches/time";
+import { KINDS } from "./EvidenceList";
+
+/** The dates that are out, and the rules they rest on. */
+export default function Keeping() {
+  const { day, num } = useFormats();
+  const rules = useQuery({ queryKey: ["rules"], queryFn: () => take(api.GET("/rules")) });
+  const batches = useQuery({ queryKey: ["batches"], queryFn: () => take(api.GET("/batches")) });
+  const evidence = useQuery({ queryKey: ["evidence"], queryFn: () => take(api.GET("/evidence")) });
+  if (rules.isPending || batches.isPending || evidence.isPending) return <Loading what="the rules" />;
+  const failed = rules.error ?? batches.error ?? evidence.error;
+  if (failed || !rules.data || !batches.data || !evidence.data) return <Failed message={problemOf(failed).title} />;
+  const now = today();
+  const dated = batches.data.filter((b) => b.state === "released" && b.last_day).sort((a, b) => a.last_day.localeCompare(b.last_day));
+  const inDate = dated.filter((b) => b.last_day >= now);
+  const past = dated.filter((b) => b.last_day < now).toReversed();
+  const name = (id: string) => batches.data.find((b) => b.formula === id)?.formula_name ?? id;
+  return (
+    <div className="px-6 pt-4 pb-6">
+      <Head title="Keeping" sub="dates that are out, and the rules behind them">
+        <Link to="/shop" className="btn-quiet inline-flex items-center">
+          Tighten a rule
+        </Link>
+      </Head>
+      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_430px] items-start gap-6 max-[1100px]:grid-cols-1">
+        <section className="sheet" aria-label="Rules">
+          <ol>
+            {rules.data.map((r) => (
+              <li key={r.id} className="grid grid-cols-[44px_minmax(0,1fr)_70px] border-b border-rule-soft py-[10px] pr-4">
+                <span className="text-center font-title text-[20px] text-ink-3">{r.id}</span>
+                <span>
+                  <b>{r.title}</b>
+                  {r.jurisdiction !== "any" && (
+                    <span className="ml-2 rounded-[3px] border border-rule-strong px-1 text-[12px]">{r.jurisdiction}</span>
+                  )}
+                  <span className="block text-[13px] text-ink-2">{r.text}</span>
+                  <span className="block text-[12px] text-ink-3">{r.source}</span>
+                </span>
+                <span className="text-right">
+                  {r.params.days !== undefined && (
+                    <>
+                      <b className="text-[18px]">{num(r.params.days)}</b> <span className="unit block">days after</span>
+                    </>
+                  )}
+                </span>
+              </li>
+            ))}
+          </ol>
+        </section>
+        <div className="grid gap-5">
+          <section className="sheet" aria-label="Dates">
+            <h2 className="phase px-4 pt-3 pb-1 text-[15px]">Dates that are out</h2>
+            <table className="ledger w-full">
+              <tbody>
+                {[...inDate, ...past].map((b) => (
+                  <tr key={b.id} className={`hover:bg-cobalt-tint ${b.last_day < now ? "text-ink-3" : ""}`}>
+                    <td className="pl-4">
+                      <Link to={`/batches/${b.id}`} className="font-semibold text-cobalt">
+                        {b.code}
+                      </Link>
+                    </td>
+                    <td className="max-w-40 truncate">{b.formula_name}</td>
+                    <td className="pr-4 text-right whitespace-nowrap">
+                      <span className="text-[12.5px] text-ink-2">
+                        {b.last_day < now ? "past" : b.date_kind === "use_by" ? "use by" : "best before"}
+                      </span>{" "}
+                      {day(b.last_day)}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            {dated.length === 0 && <p className="px-4 pb-4 text-ink-2">No batch is released yet.</p>}
+          </section>
+          <section className="sheet p-4" aria-label="Documents">
+            <h2 className="phase mb-2 text-[15px]">Documents in force</h2>
+            {evidence.data.filter((e) => !e.withdrawn).length === 0 && (
+              <p className="text-[13px] text-ink-2">None. Attach one on a formula, under Keeping and label words.</p>
+            )}
+            <ul className="grid gap-2 text-[13px]">
+              {evidence.data
+                .filter((e) => !e.withdrawn)
+                .map((e) => (
+                  <li key={e.id}>
+                    <Link className="font-semibold text-cobalt" to={`/formulas/${e.formula}`}>
+                      {name(e.formula)}
+                    </Link>
+                    : {KINDS.find(([k]) => k === e.kind)?.[1]},{" "}
+                    <a className="underline" href={`/api/evidence/${e.id}`}>
+                      {e.title}
+                    </a>
+                    {e.days != null && `, ${e.days} days`}
+                  </li>
+                ))}
+            </ul>
+          </section>
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,576 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { AreaField, Check, Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
+import { Caution, Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { today } from "../batches/time";
+
+type View = Schemas["IngredientView"];
+type Ingredient = Schemas["Ingredient"];
+type Offer = Schemas["PriceOffer"];
+type Composition = Schemas["Composition"];
+
+const COMPOSITION: [keyof Composition, string, string][] = [
+  ["water", "Water", "g"],
+  ["protein", "Protein", "g"],
+  ["fat", "Fat", "g"],
+  ["saturates", "Saturates", "g"],
+  ["carbohydrate", "Carbohydrate", "g"],
+  ["sugars", "Sugars", "g"],
+  ["hexose", "of them hexose", "g"],
+  ["fibre", "Fibre", "g"],
+  ["alcohol", "Alcohol", "g"],
+  ["sodium_mg", "Sodium", "mg"],
+  ["trans", "Trans fat", "g"],
+  ["cholesterol_mg", "Cholesterol", "mg"],
+  ["calcium_mg", "Calcium", "mg"],
+  ["iron_mg", "Iron", "mg"],
+  ["potassium_mg", "Potassium", "mg"],
+  ["vitamin_d_ug", "Vitamin D", "µg"],
+];
+const ACIDS = ["acetic", "citric", "malic", "lactic", "tartaric"] as const;
+const FLAGS: [string, string][] = [
+  ["compound", "compound"],
+  ["water", "plain water"],
+  ["refined_oil", "highly refined oil"],
+  ["virgin_oil", "unrefined oil"],
+  ["salt", "salt"],
+  ["sugar", "sugar"],
+  ["acidulant", "sours"],
+  ["spice_group", "spice"],
+  ["colouring_spice", "colouring spice"],
+  ["raw_herb", "raw herb"],
+  ["raw_allium", "raw garlic or onion"],
+  ["raw_vegetable", "raw vegetable"],
+  ["cooked_vegetable", "cooked vegetable"],
+  ["cooked_legume", "cooked pulse"],
+  ["canned_low_acid", "opened tin"],
+  ["fresh_dairy", "fresh dairy"],
+  ["soft_cheese", "soft cheese"],
+  ["hard_cheese", "hard cheese"],
+  ["pasteurised_egg", "pasteurised egg"],
+  ["raw_egg", "unpasteurised egg"],
+  ["nut_or_seed", "nut or seed"],
+  ["processing_aid", "processing aid"],
+];
+
+export function IngredientPage({ id }: { id: string }) {
+  const q = useQuery({ queryKey: ["ingredient", id], queryFn: () => take(api.GET("/ingredients/{id}", { params: { path: { id } } })) });
+  if (q.isPending) return <Loading what="the ingredient" />;
+  if (q.isError) return <Failed message={problemOf(q.error).title} again={() => q.refetch()} />;
+  return <Page view={q.data} />;
+}
+
+/** Strips what the server adds to the ingredient itself. */
+function plain(v: View): Ingredient {
+  const {
+    rev: _r,
+    retired: _t,
+    make_up: _m,
+    cost: _c,
+    cost_problem: _p,
+    used_in: _u,
+    parsed_list: _l,
+    updated_at: _a,
+    updated_by: _b,
+    ...rest
+  } = v;
+  return rest;
+}
+
+function Page({ view }: { view: View }) {
+  const { money, num, day, moment, shop } = useFormats();
+  const client = useQueryClient();
+  const [draft, setDraft] = useState<Ingredient>(plain(view));
+  const [rev, setRev] = useState(view.rev);
+  const [shown, setShown] = useState(view);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [clash, setClash] = useState<Problem | null>(null);
+
+  const save = async (next: Ingredient, retired = shown.retired, over = rev) => {
+    setDraft(next);
+    try {
+      const v = await take(api.PUT("/ingredients/{id}", { params: { path: { id: view.id }, query: { rev: over, retired } }, body: next }));
+      setShown(v);
+      setRev(v.rev);
+      setDraft(plain(v));
+      setProblem(null);
+      client.setQueryData(["ingredient", view.id], v);
+      void client.invalidateQueries({ queryKey: ["pantry"] });
+      void client.invalidateQueries({ queryKey: ["today"] });
+      void client.invalidateQueries({ queryKey: ["sheet"] });
+    } catch (e) {
+      const p = problemOf(e);
+      if (p.status === 409) setClash(p);
+      else setProblem(p);
+    }
+  };
+  const set = (change: Partial<Ingredient>) => save({ ...draft, ...change });
+  const text = (key: "name" | "label_name_us" | "label_name_gb" | "note", label: string, className?: string) => (
+    <TextField
+      key={`${key}${shown[key] ?? ""}`}
+      label={label}
+      className={className}
+      defaultValue={draft[key] ?? ""}
+      error={fieldMessage(problem, key)}
+      onBlur={(e) => e.target.value !== (draft[key] ?? "") && set({ [key]: e.target.value })}
+      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+    />
+  );
+  const general =
+    problem && problem.fields.length === 0
+      ? problem.title
+      : fieldMessage(problem, "composition") && !problem?.fields.some((f) => f.field.includes("."))
+        ? fieldMessage(problem, "composition")
+        : "";
+  return (
+    <article className="pb-6">
+      <header className="flex items-start justify-between gap-4">
+        <div className="min-w-0">
+          <h2 className="truncate font-title text-[24px] leading-tight font-semibold">{shown.name}</h2>
+          <p className="mt-1 text-[12.5px] text-ink-2">
+            {shown.typical ? (
+              <>
+                <span aria-hidden className="hatch mr-[6px] inline-block h-[11px] w-5 border border-cobalt align-[-1px]" />
+                Typical values, not your supplier's.{" "}
+                <button type="button" className="min-h-6 font-semibold text-cobalt" onClick={() => set({ typical: false })}>
+                  These are my supplier's now
+                </button>
+              </>
+            ) : (
+              "Your supplier's values"
+            )}
+            , {shown.updated_by}, {moment(shown.updated_at)}
+          </p>
+        </div>
+        <button type="button" className="btn-quiet" onClick={() => save(draft, !shown.retired)}>
+          {shown.retired ? "Bring back" : "Retire"}
+        </button>
+      </header>
+      <div className="mt-3">
+        <MakeUpBar makeUp={shown.make_up} scale={6.6} height={22} max={660} />
+        <MakeUpKey makeUp={shown.make_up} />
+      </div>
+      {general && (
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] font-semibold text-beet">
+          {general} What you typed is kept here, not stored.
+        </p>
+      )}
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_196px] gap-5 max-[1180px]:grid-cols-1">
+        <Block title="What a usable gram costs">
+          {shown.cost ? (
+            <>
+              <p className="text-[30px] leading-none font-semibold">
+                {money(shown.cost.per_gram * 1000)}
+                <small className="ml-2 text-[14px] font-medium text-ink-2">{shop.currency} a usable kg</small>
+              </p>
+              <p className="mt-1 text-[13px] text-ink-2">
+                {money(shown.cost.per_gram, 5)} a gram = {shown.cost.arithmetic}; {shown.cost.offer.supplier},{" "}
+                {day(shown.cost.offer.date, true)}
+                {shown.cost.stale && <b className="text-mustard-ink">, {shown.cost.age_days} days old</b>}
+              </p>
+            </>
+          ) : (
+            <p className="font-semibold text-mustard-ink">{shown.cost_problem}</p>
+          )}
+          <Offers draft={draft} problem={problem} onSave={(offers) => set({ offers })} />
+          <div className="mt-3 grid grid-cols-3 gap-3">
+            <NumberField
+              label="Usable"
+              unit="% of what is bought"
+              value={draft.usable_percent || 100}
+              error={fieldMessage(problem, "usable_percent")}
+              onValue={(n) => set({ usable_percent: n ?? 0 })}
+            />
+            <NumberField
+              label="Density"
+              unit="g/mL"
+              value={draft.density_g_ml ?? 0}
+              error={fieldMessage(problem, "density_g_ml")}
+              onValue={(n) => set({ density_g_ml: n ?? 0 })}
+            />
+            <NumberField
+              label="One piece"
+              unit="g"
+              value={draft.piece_grams ?? 0}
+              error={fieldMessage(problem, "piece_grams")}
+              onValue={(n) => set({ piece_grams: n ?? 0 })}
+            />
+          </div>
+        </Block>
+        <Block title="In products">
+          {shown.used_in.length === 0 && <p className="text-[13px] text-ink-2">In none yet.</p>}
+          <ul className="grid gap-1 text-[13px]">
+            {shown.used_in.toReversed().map((u) => (
+              <li key={`${u.formula}${u.version}`} className="flex justify-between gap-2">
+                <Link to={`/formulas/${u.formula}/${u.version}`} className="truncate text-cobalt hover:underline">
+                  {u.name} {u.version}
+                </Link>
+                <span className="whitespace-nowrap text-ink-2">
+                  {num(u.grams, 1)} g{u.state === "draft" ? ", draft" : ""}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </Block>
+      </div>
+      <Block title="On the label">
+        <div className="grid grid-cols-3 gap-3">
+          {text("name", "Name in the pantry")}
+          {text("label_name_us", "US declaration name")}
+          {text("label_name_gb", "GB declaration name")}
+        </div>
+        <div className="mt-3 grid grid-cols-2 gap-3">
+          <SupplierList
+            label="Supplier's ingredient list, GB wording"
+            value={draft.sub_ingredients ?? ""}
+            error={fieldMessage(problem, "sub_ingredients")}
+            onSave={(sub_ingredients) => set({ sub_ingredients })}
+          />
+          <SupplierList
+            label="the same in US wording, where it differs"
+            value={draft.sub_ingredients_us ?? ""}
+            error={fieldMessage(problem, "sub_ingredients_us")}
+            onSave={(sub_ingredients_us) => set({ sub_ingredients_us })}
+          />
+        </div>
+        <div className="mt-3 grid grid-cols-3 gap-3">
+          <Codes
+            label="Allergens, US"
+            hint="milk, egg, fish:anchovy, tree_nut:walnut, wheat, soy …"
+            value={draft.allergens_us}
+            error={fieldMessage(problem, "allergens_us")}
+            onSave={(allergens_us) => set({ allergens_us })}
+          />
+          <Codes
+            label="Allergens, GB"
+            hint="gluten:wheat, nut:hazelnut, celery, sulphites …"
+            value={draft.allergens_gb}
+            error={fieldMessage(problem, "allergens_gb")}
+            onSave={(allergens_gb) => set({ allergens_gb })}
+          />
+          <NumberField
+            label="Sulphites by the supplier"
+            unit="mg/kg"
+            allowEmpty
+            hint="empty: not known, counts as above 10"
+            value={draft.sulphites_mg_kg ?? null}
+            error={fieldMessage(problem, "sulphites_mg_kg")}
+            onValue={(n) => set({ sulphites_mg_kg: n })}
+          />
+        </div>
+        <p className="mt-2 text-[12.5px] text-ink-2">Words in a supplier's list that name an allergen count too, ticked or not.</p>
+      </Block>
+      <Block title="Made of, in 100 g">
+        <div className="grid grid-cols-5 gap-x-4 gap-y-2">
+          {COMPOSITION.map(([k, name, unit]) => (
+            <NumberField
+              key={k}
+              label={name}
+              unit={unit}
+              value={draft.composition[k] ?? 0}
+              error={fieldMessage(problem, `composition.${k}`)}
+              onValue={(n) => set({ composition: { ...draft.composition, [k]: n ?? 0 } })}
+            />
+          ))}
+        </div>
+      </Block>
+      <Block title="Acidity">
+        <div className="grid grid-cols-5 gap-x-4 gap-y-2">
+          {ACIDS.map((k) => (
+            <NumberField
+              key={k}
+              label={`${k[0].toUpperCase()}${k.slice(1)} acid`}
+              unit="g in 100 g"
+              value={draft.acids[k] ?? 0}
+              error={fieldMessage(problem, `acids.${k}`)}
+              onValue={(n) => set({ acids: { ...draft.acids, [k]: n ?? 0 } })}
+            />
+          ))}
+          <PhRange value={draft.ph} error={fieldMessage(problem, "ph")} onSave={(ph) => set({ ph })} />
+          <NumberField
+            label="Other buffering"
+            unit="mmol/kg/pH"
+            value={draft.buffer_mmol_kg_ph}
+            error={fieldMessage(problem, "buffer_mmol_kg_ph")}
+            onValue={(n) => set({ buffer_mmol_kg_ph: n ?? 0 })}
+          />
+          <SelectField
+            label="In the balance"
+            value={draft.chemistry ?? ""}
+            options={[
+              ["", "by its own pH"],
+              ["pure_acid", "pure acid"],
+              ["water", "water"],
+              ["baking_soda", "baking soda"],
+              ["sorbate_salt", "potassium sorbate"],
+              ["benzoate_salt", "sodium benzoate"],
+              ["no_water_phase", "no water phase"],
+            ]}
+            onChange={(e) => set({ chemistry: e.target.value })}
+          />
+        </div>
+        {!draft.ph && draft.composition.water > 15 && !draft.chemistry && (
+          <div className="mt-3">
+            <Caution level="needs_you" title="No pH known.">
+              Estimates with this ingredient are incomplete: anything from 4.0 to 7.0 is allowed for.
+            </Caution>
+          </div>
+        )}
+      </Block>
+      <Block title="What rules look at">
+        <div className="grid grid-cols-4">
+          {FLAGS.map(([k, name]) => (
+            <Check
+              key={k}
+              label={name}
+              checked={draft.flags.includes(k)}
+              onChange={(on) => set({ flags: on ? [...draft.flags, k] : draft.flags.filter((f) => f !== k) })}
+            />
+          ))}
+        </div>
+        <div className="mt-3">{text("note", "Note")}</div>
+      </Block>
+      <Modal open={!!clash} onClose={() => setClash(null)} title="Changed meanwhile">
+        <p className="mb-4">{clash?.title}</p>
+        <div className="flex justify-end gap-2">
+          <button
+            type="button"
+            className="btn-line"
+            onClick={() => {
+              const theirs = clash?.current as unknown as View;
+              setShown(theirs);
+              setDraft(plain(theirs));
+              setRev(theirs.rev);
+              setClash(null);
+            }}
+          >
+            Take theirs
+          </button>
+          <button
+            type="button"
+            className="btn"
+            onClick={() => {
+              const theirs = clash?.current as unknown as View;
+              setClash(null);
+              void save(draft, shown.retired, theirs.rev);
+            }}
+          >
+            Keep mine
+          </button>
+        </div>
+      </Modal>
+    </article>
+  );
+}
+
+function Block({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="sheet mt-4 p-4">
+      <h3 className="phase mb-2 text-[15px]">{title}</h3>
+      {children}
+    </section>
+  );
+}
+
+function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Problem | null; onSave: (o: Offer[]) => void }) {
+  const { shop } = useFormats();
+  const blank = { supplier: "", amount: "", unit: "g", price: "", date: today() };
+  const [fresh, setFresh] = useState(blank);
+  const [mine, setMine] = useState<Record<string, string>>({});
+  const add = () => {
+    const amount = Number(fresh.amount.replace(",", "."));
+    const price = Number(fresh.price.replace(",", "."));
+    const errors: Record<string, string> = {};
+    if (!fresh.supplier.trim()) errors.supplier = "who sells it?";
+    if (!fresh.amount.trim() || Number.isNaN(amount)) errors.amount = `“${fresh.amount}” is not a number`;
+    if (!fresh.price.trim() || Number.isNaN(price)) errors.price = `“${fresh.price}” is not a number`;
+    setMine(errors);
+    if (Object.keys(errors).length > 0) return;
+    onSave([...draft.offers, { supplier: fresh.supplier.trim(), pack_amount: amount, pack_unit: fresh.unit, price, date: fresh.date }]);
+    setFresh(blank);
+  };
+  const at = draft.offers.length - 1;
+  const late = (f: string) => fieldMessage(problem, `offers[${at}].${f}`);
+  return (
+    <form
+      className="mt-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        add();
+      }}
+    >
+      <div className="grid grid-cols-[minmax(0,1fr)_66px_70px_72px_122px_40px] gap-x-2 text-[12px] text-ink-3">
+        <span>Supplier</span>
+        <span>Pack</span>
+        <span />
+        <span>Price, {shop.currency}</span>
+        <span>Date</span>
+        <span />
+      </div>
+      {draft.offers.map((o, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a new offer has no id before it is stored
+        <div
+          key={o.id ?? i}
+          className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_66px_70px_72px_122px_40px] items-center gap-x-2 border-b border-rule-soft"
+        >
+          <span className="truncate">{o.supplier}</span>
+          <span className="text-right">{o.pack_amount}</span>
+          <span className="text-ink-2">{o.pack_unit === "ml" ? "mL" : o.pack_unit}</span>
+          <span className="text-right font-semibold">{o.price.toFixed(2)}</span>
+          <span>{o.date}</span>
+          <button
+            type="button"
+            className="btn-quiet px-1! text-[13px]"
+            aria-label={`Remove the price of ${o.supplier}, ${o.date}`}
+            onClick={() => onSave(draft.offers.filter((_, j) => j !== i))}
+          >
+            Out
+          </button>
+        </div>
+      ))}
+      <div className="mt-2 grid grid-cols-[minmax(0,1fr)_66px_70px_72px_122px_40px] items-start gap-x-2">
+        <TextField
+          label=""
+          aria-label="Supplier"
+          placeholder="From"
+          value={fresh.supplier}
+          error={mine.supplier || late("supplier")}
+          onChange={(e) => setFresh({ ...fresh, supplier: e.target.value })}
+        />
+        <TextField
+          label=""
+          aria-label="Pack amount"
+          inputMode="decimal"
+          placeholder="1000"
+          value={fresh.amount}
+          error={mine.amount || late("pack_amount")}
+          onChange={(e) => setFresh({ ...fresh, amount: e.target.value })}
+        />
+        <SelectField
+          label=""
+          aria-label="Pack unit"
+          value={fresh.unit}
+          options={[
+            ["g", "g"],
+            ["ml", "mL"],
+            ["piece", "piece"],
+          ]}
+          onChange={(e) => setFresh({ ...fresh, unit: e.target.value })}
+        />
+        <TextField
+          label=""
+          aria-label="Price"
+          inputMode="decimal"
+          placeholder="0.00"
+          value={fresh.price}
+          error={mine.price || late("price")}
+          onChange={(e) => setFresh({ ...fresh, price: e.target.value })}
+        />
+        <TextField
+          label=""
+          aria-label="Date of the price"
+          type="date"
+          value={fresh.date}
+          error={late("date")}
+          onChange={(e) => setFresh({ ...fresh, date: e.target.value })}
+        />
+        <button type="submit" className="btn-quiet mt-[3px] px-1!">
+          Add
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** The list as the supplier prints it, read while it is typed. */
+function SupplierList({ label, value, error, onSave }: { label: string; value: string; error: string; onSave: (s: string) => void }) {
+  const [text, setText] = useState(value);
+  const [said, setSaid] = useState("");
+  const [bad, setBad] = useState("");
+  const check = async (t: string) => {
+    try {
+      const items = await take(api.POST("/supplier-list", { body: { text: t } }));
+      setBad("");
+      setSaid(
+        items.length
+          ? `${items.length} entries: ${items.map((i) => i.name + (i.parts?.length ? ` (${i.parts.length})` : "")).join(", ")}`
+          : "",
+      );
+    } catch (e) {
+      const p = problemOf(e);
+      setBad(p.fields[0]?.message ?? p.title);
+    }
+  };
+  return (
+    <AreaField
+      label={label}
+      rows={2}
+      value={text}
+      error={bad || error}
+      hint={said || "Entries by semicolon or comma, an entry's own list in brackets"}
+      onChange={(e) => {
+        setText(e.target.value);
+        void check(e.target.value);
+      }}
+      onBlur={() => text !== value && !bad && onSave(text)}
+    />
+  );
+}
+
+function Codes({
+  label,
+  hint,
+  value,
+  error,
+  onSave,
+}: {
+  label: string;
+  hint: string;
+  value: string[];
+  error: string;
+  onSave: (v: string[]) => void;
+}) {
+  const [text, setText] = useState(value.join(", "));
+  const parse = (t: string) =>
+    t
+      .split(/[,;]/)
+      .map((s) => s.trim().toLowerCase())
+      .filter(Boolean);
+  return (
+    <TextField
+      label={label}
+      hint={hint}
+      value={text}
+      error={error}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => parse(text).join() !== value.join() && onSave(parse(text))}
+      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+    />
+  );
+}
+
+function PhRange({ value, error, onSave }: { value: Ingredient["ph"]; error: string; onSave: (v: Ingredient["ph"]) => void }) {
+  const [low, setLow] = useState<number | null>(value?.low ?? null);
+  const [typical, setTypical] = useState<number | null>(value?.typical ?? null);
+  const [high, setHigh] = useState<number | null>(value?.high ?? null);
+  const done = () => {
+    if (typical === null) {
+      if (value) onSave(null);
+      return;
+    }
+    const next = { typical, low: low ?? typical, high: high ?? typical };
+    if (next.typical !== value?.typical || next.low !== value?.low || next.high !== value?.high) onSave(next);
+  };
+  return (
+    <fieldset className="col-span-3 grid grid-cols-3 gap-2" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && done()}>
+      <legend className="sr-only">pH with its range</legend>
+      <NumberField label="pH, low" allowEmpty value={low} onValue={setLow} />
+      <NumberField label="pH, typical" allowEmpty value={typical} onValue={setTypical} error={error} />
+      <NumberField label="pH, high" allowEmpty value={high} onValue={setHigh} />
+    </fieldset>
+  );
+}

@@ -1,0 +1,233 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo, useRef, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { toast } from "sonner";
+import { api, currentPerson, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { Head, Modal, TextField } from "../../parts/form";
+import { MakeUpBar } from "../../parts/makeup";
+import { Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { IngredientPage } from "./IngredientPage";
+
+type Row = Schemas["IngredientRow"];
+
+export default function Pantry() {
+  const { id } = useParams();
+  const list = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const [text, setText] = useState("");
+  const [retired, setRetired] = useState(false);
+  const [params, setParams] = useSearchParams();
+  const [adding, setAdding] = useState(params.get("new") === "1");
+  const { money, shop } = useFormats();
+  const rows = useMemo(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    return (list.data ?? []).filter(
+      (g) => g.retired === retired && words.every((w) => `${g.name} ${g.role} ${g.allergens_gb.join(" ")}`.toLowerCase().includes(w)),
+    );
+  }, [list.data, text, retired]);
+  if (list.isPending) return <Loading what="the pantry" />;
+  if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
+  const inUse = rows.filter((g) => g.used > 0);
+  const others = rows.filter((g) => g.used === 0);
+  const shownID = id ?? inUse[0]?.id ?? rows[0]?.id;
+  const group = (title: string, items: Row[]) =>
+    items.length > 0 && (
+      <>
+        <li className="phase sticky top-0 z-10 border-b border-rule bg-paper px-3 pt-2 pb-[3px] text-[13.5px]">{title}</li>
+        {items.map((g) => (
+          <li key={g.id}>
+            <Link
+              to={`/pantry/${g.id}`}
+              aria-current={g.id === shownID ? "page" : undefined}
+              className={`grid grid-cols-[minmax(0,1fr)_64px_54px] items-center gap-2 border-b border-b-rule-soft px-3 py-[7px] hover:bg-cobalt-tint ${g.id === shownID ? "border-l-4 border-l-cobalt bg-cobalt-tint pl-2 font-semibold" : ""}`}
+            >
+              <span className="truncate">{g.name}</span>
+              <MakeUpBar makeUp={g.make_up} scale={0.6} height={9} max={64} />
+              <span
+                className={`text-right text-[13px] ${g.stale ? "text-mustard-ink" : "text-ink-2"}`}
+                title={g.stale ? "an old price" : undefined}
+              >
+                {g.per_kg == null ? <span className="text-ink-3">—</span> : money(g.per_kg)}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </>
+    );
+  return (
+    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+      <Head title="Pantry" sub={`${list.data.filter((g) => !g.retired).length} ingredients`}>
+        <PriceFiles />
+        <button type="button" className="btn" onClick={() => setAdding(true)}>
+          Add an ingredient
+        </button>
+      </Head>
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[320px_minmax(0,1fr)] gap-5 pb-4">
+        <section className="sheet flex min-h-0 flex-col" aria-label="Ingredients">
+          <div className="border-b border-rule p-3">
+            <input
+              type="search"
+              aria-label="Search the pantry"
+              placeholder="Name, kind or allergen"
+              className="field"
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+            />
+            <div className="mt-2 flex items-center justify-between text-[12.5px] text-ink-2">
+              <label className="flex min-h-6 items-center gap-2">
+                <input type="checkbox" checked={retired} onChange={(e) => setRetired(e.target.checked)} className="accent-cobalt" /> retired
+                ones
+              </label>
+              <span>{shop.currency} a usable kg</span>
+            </div>
+          </div>
+          <ul className="min-h-0 flex-1 overflow-y-auto">
+            {group("In your formulas", inUse)}
+            {group("Others on the shelf", others)}
+            {rows.length === 0 && <li className="p-4 text-ink-2">{text ? `Nothing is called “${text}”.` : "None."}</li>}
+          </ul>
+        </section>
+        <div className="min-h-0 overflow-y-auto pr-1">
+          {shownID ? <IngredientPage key={shownID} id={shownID} /> : <p className="text-ink-2">Choose an ingredient.</p>}
+        </div>
+      </div>
+      <AddIngredient
+        open={adding}
+        onClose={() => {
+          setAdding(false);
+          setParams({}, { replace: true });
+        }}
+      />
+    </div>
+  );
+}
+
+function AddIngredient({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [name, setName] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const add = async () => {
+    try {
+      const g = await take(
+        api.POST("/ingredients", {
+          body: {
+            id: "",
+            name,
+            label_name_us: name.toLowerCase(),
+            label_name_gb: name.toLowerCase(),
+            acids: {},
+            ph: null,
+            buffer_mmol_kg_ph: 0,
+            typical: false,
+            allergens_us: [],
+            allergens_gb: [],
+            flags: [],
+            offers: [],
+            composition: {
+              water: 0,
+              protein: 0,
+              fat: 0,
+              saturates: 0,
+              trans: 0,
+              carbohydrate: 0,
+              sugars: 0,
+              fibre: 0,
+              alcohol: 0,
+              sodium_mg: 0,
+              cholesterol_mg: 0,
+              calcium_mg: 0,
+              iron_mg: 0,
+              potassium_mg: 0,
+              vitamin_d_ug: 0,
+            },
+          },
+        }),
+      );
+      await client.invalidateQueries({ queryKey: ["pantry"] });
+      setName("");
+      onClose();
+      navigate(`/pantry/${g.id}`);
+    } catch (e) {
+      setProblem(problemOf(e));
+    }
+  };
+  return (
+    <Modal open={open} onClose={onClose} title="Add an ingredient" width={440}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void add();
+        }}
+      >
+        <TextField
+          label="What do you call it?"
+          autoFocus
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          error={problem ? fieldMessage(problem, "name") || problem.title : ""}
+          hint="Composition, acidity, allergens and prices come on its page."
+        />
+        <div className="mt-4 flex justify-end">
+          <button type="submit" className="btn" disabled={!name.trim()}>
+            Open its page
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
+
+/** The price list in and out as CSV. */
+function PriceFiles() {
+  const input = useRef<HTMLInputElement>(null);
+  const client = useQueryClient();
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const send = async (file: File) => {
+    const r = await fetch("/api/prices", {
+      method: "POST",
+      headers: { "Content-Type": "text/csv", "X-Gallipot-Person": encodeURIComponent(currentPerson()) },
+      body: file,
+    });
+    const body = await r.json();
+    if (!r.ok) {
+      setProblem(body as Problem);
+      return;
+    }
+    await client.invalidateQueries();
+    toast(`${body.added} prices added, ${body.same} were there already.`);
+  };
+  return (
+    <>
+      <a className="btn-quiet inline-flex items-center" href="/api/prices" download>
+        Price list out
+      </a>
+      <button type="button" className="btn-quiet" onClick={() => input.current?.click()}>
+        Price list in
+      </button>
+      <input
+        ref={input}
+        type="file"
+        accept=".csv,text/csv"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Price list file"
+        onChange={(e) => {
+          const f = e.target.files?.[0];
+          e.target.value = "";
+          if (f) void send(f);
+        }}
+      />
+      <Modal open={!!problem} onClose={() => setProblem(null)} title="The price list was not taken in">
+        <p>{problem?.title}</p>
+        <ul className="mt-3 max-h-72 list-disc overflow-auto pl-5 text-[13.5px]">
+          {problem?.fields.map((f) => (
+            <li key={f.field + f.message}>
+              <b>{f.field}</b>: {f.message}
+            </li>
+          ))}
+        </ul>
+      </Modal>
+    </>
+  );
+}

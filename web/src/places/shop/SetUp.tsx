@@ -1,0 +1,70 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, choosePerson, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { TextField } from "../../parts/form";
+import { useFormats } from "../../parts/shop";
+import { BasicFields, type Settings } from "./settings";
+
+/** First start: who you are, what the shop is called, which law its labels follow, and the first product. */
+export default function SetUp() {
+  const { shop } = useFormats();
+  const { rev: _rev, set_up: _setUp, ...start } = shop;
+  const [s, setS] = useState<Settings>(start);
+  const [me, setMe] = useState("");
+  const [first, setFirst] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const begin = async () => {
+    try {
+      const people = await take(api.GET("/people"));
+      if (!people.some((p) => p.name === me.trim())) await take(api.POST("/people", { body: { name: me } }));
+      choosePerson(me.trim());
+      await take(api.PUT("/shop", { params: { query: { rev: 0 } }, body: s }));
+      let to = "/formulas";
+      if (first.trim()) {
+        const sheet = await take(api.POST("/formulas", { body: { name: first } }));
+        to = `/formulas/${sheet.formula}/1`;
+      }
+      await client.invalidateQueries();
+      navigate(to);
+    } catch (e) {
+      setProblem(problemOf(e));
+    }
+  };
+  const person = problem && !fieldMessage(problem, "name", "regime", "currency") ? problem.title : "";
+  return (
+    <main className="mx-auto max-w-[640px] px-6 py-12">
+      <p className="mb-6 flex items-center gap-3 font-title text-[30px] font-semibold">
+        <img src="/jar.svg" alt="" width="36" /> Gallipot
+      </p>
+      <form
+        className="sheet p-6"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void begin();
+        }}
+      >
+        <h1 className="mb-1 font-title text-[22px] font-semibold">Set up the shop</h1>
+        <p className="mb-5 text-ink-2">
+          Four answers, and the pantry is filled with 236 ingredients at typical values, ready for your prices.
+        </p>
+        <TextField className="mb-4" label="Your name" autoFocus value={me} onChange={(e) => setMe(e.target.value)} error={person} />
+        <BasicFields s={s} set={(c) => setS({ ...s, ...c })} problem={problem} />
+        <TextField
+          className="mt-4"
+          label="Your first product (may wait)"
+          placeholder="Beetroot & horseradish dip"
+          value={first}
+          onChange={(e) => setFirst(e.target.value)}
+        />
+        <div className="mt-6 flex justify-end">
+          <button type="submit" className="btn" disabled={!me.trim() || !s.name.trim()}>
+            Begin
+          </button>
+        </div>
+      </form>
+    </main>
+  );
+}

@@ -1,0 +1,165 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { toast } from "sonner";
+import { api, currentPerson, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { Head, Modal, NumberField } from "../../parts/form";
+import { useFormats } from "../../parts/shop";
+import { BasicFields, type Settings, WorkFields } from "./settings";
+
+/** Shop settings, tighter rules, and the shop as one file. */
+export default function Shop() {
+  const { shop } = useFormats();
+  const { rev, set_up: _setUp, ...stored } = shop;
+  const [s, setS] = useState<Settings>(stored);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const rules = useQuery({ queryKey: ["rules"], queryFn: () => take(api.GET("/rules")) });
+  const client = useQueryClient();
+  const set = (c: Partial<Settings>) => setS((old) => ({ ...old, ...c }));
+  const save = async () => {
+    try {
+      await take(api.PUT("/shop", { params: { query: { rev } }, body: s }));
+      setProblem(null);
+      toast("Settings stored.");
+      await client.invalidateQueries();
+    } catch (e) {
+      setProblem(problemOf(e));
+    }
+  };
+  return (
+    <form
+      className="px-6 pt-4 pb-8"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <Head title="Shop settings">
+        <BundleFiles />
+        <button type="submit" className="btn">
+          Store the settings
+        </button>
+      </Head>
+      {problem && problem.fields.length === 0 && (
+        <p role="alert" className="mt-2 font-semibold text-beet">
+          {problem.title}
+        </p>
+      )}
+      <div className="mt-4 grid max-w-[1060px] grid-cols-2 items-start gap-5">
+        <section className="sheet p-5">
+          <h2 className="phase mb-3 text-[15px]">The shop</h2>
+          <BasicFields s={s} set={set} problem={problem} />
+        </section>
+        <section className="sheet p-5">
+          <h2 className="phase mb-3 text-[15px]">At work</h2>
+          <WorkFields s={s} set={set} problem={problem} />
+        </section>
+        <section className="sheet col-span-2 p-5">
+          <h2 className="phase mb-1 text-[15px]">Tighter than the rules</h2>
+          <p className="mb-3 text-[13px] text-ink-2">
+            A shop may give fewer days than a rule does, never more. Empty leaves the rule as it is.
+          </p>
+          <div className="grid grid-cols-6 items-end gap-4">
+            {rules.data
+              ?.filter((r) => r.params.days !== undefined)
+              .map((r) => (
+                <NumberField
+                  key={r.id}
+                  label={`${r.id}. ${r.title}`}
+                  unit="days"
+                  allowEmpty
+                  value={s.tighter_days[String(r.id)] ?? null}
+                  error={fieldMessage(problem, `tighter_days.${r.id}`)}
+                  onValue={(n) => {
+                    const next = { ...s.tighter_days };
+                    if (n === null) delete next[String(r.id)];
+                    else next[String(r.id)] = n;
+                    set({ tighter_days: next });
+                  }}
+                />
+              ))}
+          </div>
+        </section>
+      </div>
+    </form>
+  );
+}
+
+/** The whole shop as one bundle, out and in: first the plan, then all or nothing. */
+function BundleFiles() {
+  const input = useRef<HTMLInputElement>(null);
+  const client = useQueryClient();
+  const [file, setFile] = useState<File | null>(null);
+  const [plan, setPlan] = useState<Schemas["ImportPlan"] | null>(null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const send = async (f: File, apply: boolean) => {
+    const r = await fetch(`/api/bundle?apply=${apply}`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json", "X-Gallipot-Person": encodeURIComponent(currentPerson()) },
+      body: f,
+    });
+    const body = await r.json();
+    setProblem(r.ok ? null : (body as Problem));
+    setPlan(r.ok ? body : null);
+    setFile(f);
+    if (r.ok && apply) {
+      setFile(null);
+      await client.invalidateQueries();
+      toast("The bundle is in.");
+    }
+  };
+  return (
+    <>
+      <a className="btn-quiet inline-flex items-center" href="/api/bundle" download>
+        Bundle out
+      </a>
+      <button type="button" className="btn-quiet" onClick={() => input.current?.click()}>
+        Bundle in
+      </button>
+      <input
+        ref={input}
+        type="file"
+        accept=".json,application/json"
+        className="sr-only"
+        tabIndex={-1}
+        aria-label="Bundle file"
+        onChange={(e) => {
+          const f = e.target.files?.[0];
+          e.target.value = "";
+          if (f) void send(f, false);
+        }}
+      />
+      <Modal open={!!file} onClose={() => setFile(null)} title={problem ? "The bundle was not taken in" : "What the bundle brings"}>
+        {problem && (
+          <>
+            <p>{problem.title}</p>
+            <ul className="mt-3 max-h-72 list-disc overflow-auto pl-5 text-[13.5px]">
+              {problem.fields.map((f) => (
+                <li key={f.field + f.message}>
+                  <b>{f.field}</b>: {f.message}
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        {plan && (
+          <>
+            <p>
+              {plan.new.length} new, {plan.different.length} different, {plan.same} the same.
+            </p>
+            {plan.different.length > 0 && <p className="mt-2 text-[13px]">Different, to be replaced: {plan.different.join(", ")}.</p>}
+            {plan.new.length > 0 && <p className="mt-2 max-h-40 overflow-auto text-[13px] text-ink-2">New: {plan.new.join(", ")}.</p>}
+            {plan.forbidden.length > 0 && <p className="mt-2 font-semibold text-beet">{plan.forbidden.join("; ")}.</p>}
+            <div className="mt-4 flex justify-end gap-2">
+              <button type="button" className="btn-line" onClick={() => setFile(null)}>
+                Leave it
+              </button>
+              <button type="button" className="btn" disabled={plan.forbidden.length > 0} onClick={() => file && send(file, true)}>
+                Take it in
+              </button>
+            </div>
+          </>
+        )}
+      </Modal>
+    </>
+  );
+}

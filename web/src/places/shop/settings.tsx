@@ -1,0 +1,116 @@
+import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { AreaField, Check, NumberField, SelectField, TextField } from "../../parts/form";
+
+export type Settings = Schemas["Settings"];
+
+/** The few things a shop must say of itself. */
+export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial<Settings>) => void; problem: Problem | null }) {
+  const e = (f: string) => fieldMessage(problem, f);
+  return (
+    <div className="grid grid-cols-2 gap-4">
+      <TextField label="Name of the shop" value={s.name} onChange={(x) => set({ name: x.target.value })} error={e("name")} />
+      <SelectField
+        label="Label law at home"
+        value={s.regime}
+        options={[
+          ["GB", "GB"],
+          ["US", "US"],
+        ]}
+        onChange={(x) =>
+          set({
+            regime: x.target.value,
+            locale: x.target.value === "US" ? "en-US" : "en-GB",
+            currency: x.target.value === "US" ? "USD" : "GBP",
+          })
+        }
+        error={e("regime")}
+      />
+      <AreaField
+        className="col-span-2"
+        label="Address, as it stands on the label"
+        rows={2}
+        value={s.address}
+        onChange={(x) => set({ address: x.target.value })}
+        error={e("address")}
+      />
+      <TextField
+        label="Currency"
+        value={s.currency}
+        maxLength={3}
+        onChange={(x) => set({ currency: x.target.value.toUpperCase() })}
+        error={e("currency")}
+      />
+      <SelectField
+        label="Dates and numbers"
+        value={s.locale}
+        options={[
+          ["en-GB", "25 Nov 2026"],
+          ["en-US", "Nov 25, 2026"],
+        ]}
+        onChange={(x) => set({ locale: x.target.value })}
+        error={e("locale")}
+      />
+    </div>
+  );
+}
+
+export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<Settings>) => void; problem: Problem | null }) {
+  const e = (f: string) => fieldMessage(problem, f);
+  return (
+    <div className="grid grid-cols-3 gap-4">
+      <NumberField
+        label="Labour"
+        unit={`${s.currency} an hour`}
+        value={s.labour_per_hour}
+        onValue={(n) => set({ labour_per_hour: n ?? 0 })}
+        error={e("labour_per_hour")}
+      />
+      <SelectField
+        label="Current price"
+        value={s.price_rule}
+        options={[
+          ["newest", "the newest offer"],
+          ["cheapest", "the cheapest valid offer"],
+        ]}
+        onChange={(x) => set({ price_rule: x.target.value })}
+        error={e("price_rule")}
+      />
+      <NumberField
+        label="A price is old after"
+        unit="days"
+        value={s.stale_days}
+        onValue={(n) => set({ stale_days: n ?? 0 })}
+        error={e("stale_days")}
+      />
+      <NumberField
+        label="Bench scale reads to"
+        unit="g"
+        value={s.scale_division_g}
+        onValue={(n) => set({ scale_division_g: n ?? 0 })}
+        error={e("scale_division_g")}
+      />
+      <NumberField
+        label="Samples kept of a batch"
+        unit="g"
+        value={s.sample_g}
+        onValue={(n) => set({ sample_g: n ?? 0 })}
+        error={e("sample_g")}
+      />
+      <NumberField label="Left in the bowl" unit="g" value={s.residue_g} onValue={(n) => set({ residue_g: n ?? 0 })} />
+      <NumberField
+        label="After opening at most"
+        unit="days"
+        value={s.opened_days}
+        onValue={(n) => set({ opened_days: n ?? 0 })}
+        error={e("opened_days")}
+      />
+      <div className="col-span-3">
+        <Check
+          label="Early release: chilled products without pieces over 5 mm may go on the first day's reading when it meets the target; the equilibrium reading stays due"
+          checked={s.early_release}
+          onChange={(early_release) => set({ early_release })}
+        />
+      </div>
+    </div>
+  );
+}

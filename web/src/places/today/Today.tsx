@@ -1,0 +1,120 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, problemOf, type Schemas, take } from "../../api/client";
+import { Head } from "../../parts/form";
+import { Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+
+type Task = Schemas["Task"];
+
+const EDGE: Record<string, string> = { danger: "border-beet", needs_you: "border-mustard", soon: "border-wash" };
+const WORD: Record<string, string> = { danger: "stop", needs_you: "needs you", soon: "soon" };
+
+function TaskRow({ t }: { t: Task }) {
+  return (
+    <li>
+      <Link
+        to={t.link}
+        className={`grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-b border-l-[5px] border-b-rule-soft ${EDGE[t.level]} py-[11px] pr-4 pl-4 hover:bg-cobalt-tint`}
+      >
+        <span className="min-w-0">
+          <span className="block truncate text-[15.5px] font-semibold">
+            <span className="sr-only">{WORD[t.level]}: </span>
+            {t.title}
+          </span>
+          <span className="block text-[13px] text-ink-2">{t.text}</span>
+        </span>
+        <span
+          className={`text-[13px] whitespace-nowrap ${t.level === "danger" ? "font-semibold text-beet" : t.level === "needs_you" ? "font-semibold text-mustard-ink" : "text-ink-2"}`}
+        >
+          {t.when}
+        </span>
+      </Link>
+    </li>
+  );
+}
+
+function daysLeft(last: string): number {
+  const now = new Date();
+  return Math.round((Date.parse(`${last}T00:00:00Z`) - Date.UTC(now.getFullYear(), now.getMonth(), now.getDate())) / 86_400_000);
+}
+
+export default function Today() {
+  const { shop, day, num } = useFormats();
+  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")) });
+  if (today.isPending) return <Loading what="the day" />;
+  if (today.isError) return <Failed message={problemOf(today.error).title} again={() => today.refetch()} />;
+  const date = new Intl.DateTimeFormat(shop.locale, { weekday: "long", day: "numeric", month: "long" }).format(new Date());
+  const { tasks, batches } = today.data;
+  const longest = Math.max(14, ...batches.map((b) => daysLeft(b.last_day)));
+  return (
+    <div className="px-6 pt-4 pb-6">
+      <Head
+        title={date}
+        sub={
+          tasks.length === 0 ? "nothing needs a hand" : tasks.length === 1 ? "one thing needs a hand" : `${tasks.length} things need a hand`
+        }
+      >
+        <Link to="/batches" className="btn inline-flex items-center">
+          To the batches
+        </Link>
+      </Head>
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_400px] items-start gap-6 max-[1000px]:grid-cols-1">
+        <section className="sheet" aria-label="What needs a hand">
+          {tasks.length === 0 ? (
+            <div className="p-6">
+              <p className="font-title text-[19px]">All quiet.</p>
+              <p className="mt-2 text-ink-2">
+                No batch waits, no date is near, every price is fresh. Begin something:{" "}
+                <Link className="font-semibold text-cobalt" to="/formulas">
+                  open a formula
+                </Link>
+                .
+              </p>
+            </div>
+          ) : (
+            <ul>
+              {tasks.map((t) => (
+                <TaskRow key={`${t.kind}${t.title}`} t={t} />
+              ))}
+            </ul>
+          )}
+        </section>
+        <section aria-label="In date">
+          <h2 className="mb-2 flex items-baseline justify-between font-title text-[18px] font-semibold">
+            In the cold room <small className="font-text text-[12.5px] font-normal text-ink-2">released, days left</small>
+          </h2>
+          {batches.length === 0 && <p className="text-ink-2">No released batch is in date.</p>}
+          <ul className="grid gap-[10px]">
+            {batches.map((b) => {
+              const left = daysLeft(b.last_day);
+              return (
+                <li key={b.id}>
+                  <Link to={`/batches/${b.id}`} className="block rounded-[3px] hover:bg-cobalt-tint">
+                    <span className="flex items-baseline justify-between gap-3">
+                      <span className="truncate">
+                        <b>{b.formula_name}</b> <span className="text-[12.5px] text-ink-2">{b.code}</span>
+                      </span>
+                      <span className="text-[12.5px] whitespace-nowrap text-ink-2">
+                        {num(b.jars)} jars, {b.date_kind === "use_by" ? "use by" : "best before"} {day(b.last_day)}
+                      </span>
+                    </span>
+                    <span className="mt-[3px] flex items-center gap-2">
+                      <span className="h-[9px] flex-1 border border-rule-strong bg-white">
+                        <span
+                          className={`block h-full ${left <= 7 ? "bg-mustard" : "bg-cobalt"}`}
+                          style={{ width: `${Math.max(2, (100 * left) / longest)}%` }}
+                        />
+                      </span>
+                      <span className="w-[54px] text-right text-[13px] font-semibold">{left === 0 ? "last day" : `${left} days`}</span>
+                    </span>
+                  </Link>
+                </li>
+              );
+            })}
+          </ul>
+        </section>
+      </div>
+    </div>
+  );
+}
