@@ -144,7 +144,7 @@ func (a *App) book(st Store) (book, error) {
 
 // library loads what a version refers to, all the way down.
 func library(st Store, tops ...formula.Version) (formula.Library, error) {
-	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
 	ids := map[string]bool{}
 	var walk func(v formula.Version, depth int) error
 	walk = func(v formula.Version, depth int) error {
@@ -192,21 +192,21 @@ func library(st Store, tops ...formula.Version) (formula.Library, error) {
 	if err != nil {
 		return lib, err
 	}
-	for _, r := range rows {
-		lib.Ingredients[r.ID] = r.Data
+	for i := range rows {
+		lib.Ingredients[rows[i].ID] = &rows[i].Data
 	}
 	return lib, nil
 }
 
 // everything loads the whole pantry and all versions, for lists over all formulas.
 func everything(st Store) (formula.Library, []Formula, []Version, error) {
-	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
 	rows, err := st.Ingredients()
 	if err != nil {
 		return lib, nil, nil, err
 	}
-	for _, r := range rows {
-		lib.Ingredients[r.ID] = r.Data
+	for i := range rows {
+		lib.Ingredients[rows[i].ID] = &rows[i].Data
 	}
 	formulas, err := st.Formulas()
 	if err != nil {

@@ -119,9 +119,9 @@ func (b Bundle) Check() []pantry.FieldError {
 }
 
 func (b Bundle) library() formula.Library {
-	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
-	for _, g := range b.Ingredients {
-		lib.Ingredients[g.ID] = g.Ingredient
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	for i := range b.Ingredients {
+		lib.Ingredients[b.Ingredients[i].ID] = &b.Ingredients[i].Ingredient
 	}
 	for _, f := range b.Formulas {
 		lib.Names[f.ID] = f.Name

@@ -38,6 +38,7 @@ type IngredientView struct {
 	Retired     bool              `json:"retired"`
 	MakeUp      formula.MakeUp    `json:"make_up"`
 	Cost        *pantry.UnitCost  `json:"cost"`
+	Arithmetic  string            `json:"cost_arithmetic"` // how the price becomes the cost of a usable gram
 	CostProblem string            `json:"cost_problem"`
 	UsedIn      []UsedIn          `json:"used_in"`
 	Parsed      []pantry.ListItem `json:"parsed_list"`
@@ -111,7 +112,7 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 	}
 	v := IngredientView{Ingredient: r.Data, Rev: r.Rev, Retired: r.Retired, MakeUp: makeUpOf(r.Data), UsedIn: []UsedIn{}, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 	if c, err := r.Data.Cost(s.PriceRule, a.Now(), s.StaleDays); err == nil {
-		v.Cost = &c
+		v.Cost, v.Arithmetic = &c, r.Data.Arithmetic(c.Offer)
 	} else {
 		v.CostProblem = sentence(err.Error())
 	}

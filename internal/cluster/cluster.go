@@ -140,13 +140,22 @@ func Remove(dirs ...string) error {
 
 // alive reports whether a server runs on the folder, by the process id that PostgreSQL keeps there.
 func alive(dir string) bool {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return false
+	}
 	raw, err := os.ReadFile(filepath.Join(dir, "data", "postmaster.pid"))
 	if err != nil {
 		return false
 	}
 	first, _, _ := strings.Cut(string(raw), "\n")
 	pid, err := strconv.Atoi(strings.TrimSpace(first))
-	return err == nil && pid > 0 && !errors.Is(syscall.Kill(pid, 0), syscall.ESRCH)
+	if err != nil || pid <= 0 {
+		return false
+	}
+	// After a crash the number may belong to another program by now.
+	command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	return err == nil && strings.Contains(string(command), dir)
 }
 
 // settle makes the folder and hands it to the server's user, or takes the fallback.

@@ -36,7 +36,6 @@ type LineCost struct {
 	Line    string       `json:"line"`
 	Name    string       `json:"name"`
 	PerJar  amount.Money `json:"per_jar"`
-	PerKg   amount.Money `json:"per_kg"`
 	Missing bool         `json:"missing"`
 }
 
@@ -60,19 +59,17 @@ type Stack struct {
 func Jar(v formula.Version, nodes []formula.Node, rate Rate) Stack {
 	c := collector{rate: rate}
 	s := Stack{Missing: []string{}, Stale: []string{}, Lines: []LineCost{}}
-	finished := v.FinishedGrams().Decimal
-	jar := v.JarGrams().Decimal
+	share := decimal.Zero // of the finished batch that one jar takes
+	finished, jar := v.FinishedGrams().Decimal, v.JarGrams().Decimal
+	if finished.IsPositive() {
+		share = jar.DivRound(finished, exactPlaces)
+	}
 	total := decimal.Zero
 	for _, n := range nodes {
 		cost, complete := c.node(n)
 		total = total.Add(cost)
 		line := LineCost{Line: n.Line.ID, Name: n.Name, Missing: !complete}
-		if finished.IsPositive() {
-			line.PerJar.Decimal = cost.Mul(jar).DivRound(finished, exactPlaces)
-		}
-		if n.Line.Grams.IsPositive() {
-			line.PerKg.Decimal = cost.Mul(gramsInKilo).DivRound(n.Line.Grams.Decimal, exactPlaces)
-		}
+		line.PerJar.Decimal = cost.Mul(share)
 		s.Lines = append(s.Lines, line)
 	}
 	if finished.IsPositive() {

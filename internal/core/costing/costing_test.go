@@ -50,11 +50,11 @@ func TestJarReproducesWorkedCases(t *testing.T) {
 	require.NotEmpty(t, file.Cases)
 	for _, c := range file.Cases {
 		t.Run(c.Name, func(t *testing.T) {
-			lib := formula.Library{Ingredients: map[string]pantry.Ingredient{}}
+			lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}}
 			v := formula.Version{Formula: "x", LossPercent: c.Loss, CostingJars: c.Jars, FillGrams: c.Fill, OverfillPercent: c.Overfill,
 				Packaging: c.Packaging, MinutesPerBatch: c.Batch, MinutesPerJar: c.PerJar, LabourPerHour: c.Rate, OverheadPerBatch: c.Overhead}
 			for i, l := range c.Lines {
-				lib.Ingredients[l.Ingredient] = pantry.Ingredient{ID: l.Ingredient, Name: l.Ingredient, UsablePercent: l.Yield, Offers: offer(l.PackG.String(), l.PackPrice.String())}
+				lib.Ingredients[l.Ingredient] = &pantry.Ingredient{ID: l.Ingredient, Name: l.Ingredient, UsablePercent: l.Yield, Offers: offer(l.PackG.String(), l.PackPrice.String())}
 				v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: l.Ingredient, Grams: l.Grams})
 			}
 			nodes, err := lib.Expand(v)
@@ -74,7 +74,7 @@ func TestJarReproducesWorkedCases(t *testing.T) {
 }
 
 func TestAMissingPriceSaysAtLeastAndNamesIt(t *testing.T) {
-	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{
 		"beet": {ID: "beet", Name: "Beetroot", Offers: offer("1000", "2")}, "miso": {ID: "miso", Name: "White miso"}}}
 	v := formula.Blank("x")
 	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(500)}, {ID: "2", Ingredient: "miso", Grams: amount.G(50)}}
@@ -88,7 +88,7 @@ func TestAMissingPriceSaysAtLeastAndNamesIt(t *testing.T) {
 
 func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 	lib := formula.Library{
-		Ingredients: map[string]pantry.Ingredient{"ginger": {ID: "ginger", Name: "Ginger", Offers: offer("1000", "10")}},
+		Ingredients: map[string]*pantry.Ingredient{"ginger": {ID: "ginger", Name: "Ginger", Offers: offer("1000", "10")}},
 		Versions: map[formula.Ref]formula.Version{{Formula: "paste", Version: 1}: {Formula: "paste", Number: 1, LossPercent: decimal.NewFromInt(20),
 			MinutesPerBatch: decimal.NewFromInt(30), LabourPerHour: amount.M("16"),
 			Lines: []formula.Line{{ID: "1", Ingredient: "ginger", Grams: amount.G(1000)}}}},
@@ -102,7 +102,7 @@ func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 }
 
 func TestLossesAreCarvedOutNeverAdded(t *testing.T) {
-	lib := formula.Library{Ingredients: map[string]pantry.Ingredient{"beet": {ID: "beet", Name: "Beetroot", Offers: offer("1000", "2")}}}
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{"beet": {ID: "beet", Name: "Beetroot", Offers: offer("1000", "2")}}}
 	v := formula.Blank("x")
 	v.LossPercent, v.OverfillPercent = decimal.NewFromInt(10), decimal.Zero
 	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(1000)}}

@@ -45,8 +45,19 @@ var nutKinds = []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pist
 // usOnlyNuts are tree nuts in the US but not among the annex II nuts of GB.
 var usOnlyNuts = []string{"pine nut"}
 
+// nutWords hold the pattern of each nut, singular and plural.
+var nutWords = func() map[string]*regexp.Regexp {
+	out := map[string]*regexp.Regexp{}
+	for _, kind := range append(slices.Clone(nutKinds), usOnlyNuts...) {
+		out[kind] = whole(regexp.QuoteMeta(kind) + `(?:s|es)?`)
+	}
+	return out
+}()
+
 // cereals of annex II with the words that name them.
-var cereals = map[string]string{"wheat": `wheat|spelt|khorasan`, "barley": `barley`, "rye": `rye`, "oats": `oats?`}
+var cereals = map[string]*regexp.Regexp{"wheat": whole(`wheat|spelt|khorasan`), "barley": whole(`barley`), "rye": whole(`rye`), "oats": whole(`oats?`)}
+
+var cerealKinds = []string{"wheat", "barley", "rye", "oats"}
 
 // harmless phrases contain an allergen's word without the allergen.
 var harmless = regexp.MustCompile(`(?i)\b(?:coconut (?:milk|cream|butter|yogh?urt)|cocoa butter|(?:peanut|almond|cashew|hazelnut|nut|seed|apple) butter|(?:oat|rice|almond|soya?|cashew|hazelnut) (?:milk|cream)|cream of tartar|butter ?beans?|butternut|butter lettuce|buckwheat|eggplants?|egg-free|dairy-free|mustard greens|fish-free)\b`)
@@ -59,10 +70,13 @@ func wordsOf(code string) words {
 	switch base {
 	case "nut", "tree_nut":
 		k := strings.TrimSpace(kind)
+		if known, ok := nutWords[k]; ok {
+			return words{known, nil, k + "s"}
+		}
 		return words{whole(regexp.QuoteMeta(k) + `(?:s|es)?`), nil, k + "s"}
 	case "gluten":
 		if p, ok := cereals[kind]; ok {
-			return words{whole(p), dictionary["wheat"].hintsIf(kind == "wheat"), kind}
+			return words{p, dictionary["wheat"].hintsIf(kind == "wheat"), kind}
 		}
 		return words{whole(regexp.QuoteMeta(kind)), nil, kind}
 	}
@@ -78,13 +92,8 @@ func (w words) hintsIf(yes bool) *regexp.Regexp {
 
 // itemAllergens are those recorded for the ingredient and those its name or its supplier's list betrays, so that a
 // missed tick never hides an allergen. Highly refined oils are exempt in the US; in GB only fully refined soya oil.
-func itemAllergens(it Item, regime string, list []pantry.ListItem) []string {
-	out := slices.Clone(it.allergens(regime))
-	add := func(code string) {
-		if !slices.Contains(out, code) {
-			out = append(out, code)
-		}
-	}
+func itemAllergens(it *Item, regime, list string) []string {
+	out := slices.Clip(it.allergens(regime))
 	name := it.name(regime)
 	if it.has(pantry.FlagRefinedOil) {
 		name = "" // the oil's own name is exempt; what the supplier lists is not
@@ -92,9 +101,9 @@ func itemAllergens(it Item, regime string, list []pantry.ListItem) []string {
 			name = it.name(regime)
 		}
 	}
-	for _, code := range betrayed(name+", "+pantry.PrintList(list), regime) {
+	for _, code := range betrayed(name+", "+list, regime) {
 		if !hasBase(out, code) {
-			add(code)
+			out = append(out, code)
 		}
 	}
 	return out
@@ -109,8 +118,16 @@ func hasBase(list []string, code string) bool {
 	})
 }
 
+type wordsUnder struct{ text, regime string }
+
+var betrayals memo[wordsUnder, []string]
+
 // betrayed finds allergens by the words of a text.
 func betrayed(text, regime string) []string {
+	return betrayals.get(wordsUnder{text, regime}, func() []string { return readBetrayed(text, regime) })
+}
+
+func readBetrayed(text, regime string) []string {
 	text = harmless.ReplaceAllString(text, "")
 	if regime == GB {
 		text = gbExempt.ReplaceAllString(text, "")
@@ -146,7 +163,7 @@ func betrayed(text, regime string) []string {
 		out = append(out, base)
 	}
 	for _, kind := range append(slices.Clone(nutKinds), usOnlyNuts...) {
-		if !whole(kind + `s?`).MatchString(text) {
+		if !nutWords[kind].MatchString(text) {
 			continue
 		}
 		if regime == US {
@@ -156,8 +173,8 @@ func betrayed(text, regime string) []string {
 		}
 	}
 	if regime == GB {
-		for _, kind := range []string{"wheat", "barley", "rye", "oats"} {
-			if whole(cereals[kind]).MatchString(text) {
+		for _, kind := range cerealKinds {
+			if cereals[kind].MatchString(text) {
 				out = append(out, "gluten:"+kind)
 			}
 		}
@@ -187,7 +204,8 @@ func sulphitesDeclared(items []Item) sulphiteFinding {
 	bearing := false
 	var walk func([]Item)
 	walk = func(list []Item) {
-		for _, it := range list {
+		for i := range list {
+			it := &list[i]
 			if len(it.Parts) > 0 {
 				walk(it.Parts)
 				continue
@@ -198,8 +216,8 @@ func sulphitesDeclared(items []Item) sulphiteFinding {
 				bearing = bearing || *it.SulphitesMgKg > 0
 				continue
 			}
-			parts, err := pantry.ParseSupplierList(it.SupplierList)
-			if err == nil && slices.Contains(itemAllergens(it, GB, parts), "sulphites") {
+			list := parseList(it.SupplierList)
+			if list.err == nil && slices.Contains(itemAllergens(it, GB, list.printed), "sulphites") {
 				unknown, bearing = it.NameGB, true
 			}
 		}
@@ -217,7 +235,7 @@ func sulphitesDeclared(items []Item) sulphiteFinding {
 }
 
 // allergenSet is the union over the entries, in statutory order.
-func allergenSet(entries []entry, regime string, sulphites bool) []string {
+func allergenSet(entries []*entry, regime string, sulphites bool) []string {
 	order := pantry.USAllergens
 	if regime == GB {
 		order = pantry.GBAllergens
@@ -277,6 +295,18 @@ func containsLine(allergens []string) string {
 // emphasise writes a GB entry with ** around each allergen word, every time it occurs, and adds a bracketed source
 // for an allergen that the words do not make plain.
 func emphasise(name, list string, allergens []string, sulphites bool) string {
+	key := emphasisKey{name, list, strings.Join(allergens, ";"), sulphites}
+	return emphases.get(key, func() string { return writeEmphasised(name, list, allergens, sulphites) })
+}
+
+type emphasisKey struct {
+	name, list, allergens string
+	sulphites             bool
+}
+
+var emphases memo[emphasisKey, string]
+
+func writeEmphasised(name, list string, allergens []string, sulphites bool) string {
 	text := name
 	if list != "" {
 		text += " (" + list + ")"

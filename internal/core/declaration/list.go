@@ -56,6 +56,7 @@ type Declaration struct {
 type entry struct {
 	name      string
 	list      []pantry.ListItem
+	printed   string // list as a label prints it
 	allergens []string
 	flags     []string
 	grams     float64
@@ -66,23 +67,23 @@ type entry struct {
 	spice     bool
 }
 
-func (it Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
+func (it *Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
 
-func (it Item) name(regime string) string {
+func (it *Item) name(regime string) string {
 	if regime == US {
 		return it.NameUS
 	}
 	return it.NameGB
 }
 
-func (it Item) allergens(regime string) []string {
+func (it *Item) allergens(regime string) []string {
 	if regime == US {
 		return it.AllergensUS
 	}
 	return it.AllergensGB
 }
 
-func (it Item) supplierList(regime string) string {
+func (it *Item) supplierList(regime string) string {
 	if regime == US && it.SupplierListUS != "" {
 		return it.SupplierListUS
 	}
@@ -107,7 +108,7 @@ func Declare(items []Item, o Options) (Declaration, error) {
 	d.Allergens = allergenSet(entries, o.Regime, sulphites.declared)
 	finished := mixing - o.DrivenOff
 	if o.Regime == GB {
-		entries = gbWater(entries, finished, o.DrivenOff)
+		entries = gbWater(entries, finished)
 	} else {
 		entries = usWater(entries, o.DrivenOff)
 	}
@@ -132,21 +133,21 @@ func Declare(items []Item, o Options) (Declaration, error) {
 }
 
 // collect flattens dispersed components, keeps compounds whole, and merges what has equal name, list and allergens.
-func collect(items []Item, o Options, d *Declaration) ([]entry, error) {
-	var flat []Item
+func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
+	flat := make([]*Item, 0, 2*len(items))
 	var walk func([]Item)
 	walk = func(list []Item) {
-		for _, it := range list {
-			if len(it.Parts) > 0 && it.Disperse {
+		for i := range list {
+			if it := &list[i]; len(it.Parts) > 0 && it.Disperse {
 				walk(it.Parts)
-				continue
+			} else {
+				flat = append(flat, it)
 			}
-			flat = append(flat, it)
 		}
 	}
 	walk(items)
-	var entries []entry
-	at := map[string]int{}
+	entries := make([]*entry, 0, len(flat))
+	at := make(map[string]int, len(flat))
 	for _, it := range flat {
 		e, err := entryOf(it, o.Regime)
 		if err != nil {
@@ -160,7 +161,7 @@ func collect(items []Item, o Options, d *Declaration) ([]entry, error) {
 		if it.Grams <= 0 {
 			continue
 		}
-		key := strings.ToLower(e.name) + "|" + pantry.PrintList(e.list) + "|" + strings.Join(e.allergens, ";")
+		key := strings.ToLower(e.name) + "|" + e.printed + "|" + strings.Join(e.allergens, ";")
 		if k, dup := at[key]; dup {
 			entries[k].grams += e.grams
 			entries[k].quid = entries[k].quid || e.quid
@@ -173,8 +174,8 @@ func collect(items []Item, o Options, d *Declaration) ([]entry, error) {
 	return entries, nil
 }
 
-func entryOf(it Item, regime string) (entry, error) {
-	e := entry{name: it.name(regime), grams: it.Grams, quid: it.Quid, water: it.has(pantry.FlagWater), flags: it.Flags}
+func entryOf(it *Item, regime string) (*entry, error) {
+	e := &entry{name: it.name(regime), grams: it.Grams, quid: it.Quid, water: it.has(pantry.FlagWater), flags: it.Flags}
 	if e.name == "" {
 		e.name = it.NameUS + it.NameGB
 	}
@@ -185,21 +186,21 @@ func entryOf(it Item, regime string) (entry, error) {
 		if err != nil {
 			return e, err
 		}
-		e.list = inner
+		e.list, e.printed = inner, pantry.PrintList(inner)
 		e.allergens = deepAllergens(it, regime)
 		return e, nil
 	}
-	list, err := pantry.ParseSupplierList(it.supplierList(regime))
-	if err != nil {
-		return e, err
+	list := parseList(it.supplierList(regime))
+	if list.err != nil {
+		return e, list.err
 	}
-	e.list = list
-	e.allergens = itemAllergens(it, regime, list)
+	e.list, e.printed = list.items, list.printed
+	e.allergens = itemAllergens(it, regime, list.printed)
 	return e, nil
 }
 
 // componentList is a component's own ingredients in falling order, its compounds nested.
-func componentList(it Item, regime string) ([]pantry.ListItem, error) {
+func componentList(it *Item, regime string) ([]pantry.ListItem, error) {
 	var scratch Declaration
 	entries, err := collect(it.Parts, Options{Regime: regime}, &scratch)
 	if err != nil {
@@ -213,14 +214,15 @@ func componentList(it Item, regime string) ([]pantry.ListItem, error) {
 	return out, nil
 }
 
-func deepAllergens(it Item, regime string) []string {
+func deepAllergens(it *Item, regime string) []string {
 	var out []string
-	for _, p := range it.Parts {
+	for i := range it.Parts {
+		p := &it.Parts[i]
 		var add []string
 		if len(p.Parts) > 0 {
 			add = deepAllergens(p, regime)
-		} else if list, err := pantry.ParseSupplierList(p.supplierList(regime)); err == nil {
-			add = itemAllergens(p, regime, list)
+		} else if list := parseList(p.supplierList(regime)); list.err == nil {
+			add = itemAllergens(p, regime, list.printed)
 		}
 		for _, a := range add {
 			if !slices.Contains(out, a) {
@@ -233,7 +235,7 @@ func deepAllergens(it Item, regime string) []string {
 
 // gbWater: added water counts as finished weight minus all other ingredients at mixing, and is left out at or
 // under 5 % of the finished weight (Regulation 1169/2011 annex VII part A 1).
-func gbWater(entries []entry, finished, drivenOff float64) []entry {
+func gbWater(entries []*entry, finished float64) []*entry {
 	others, counted := 0.0, false
 	for _, e := range entries {
 		if !e.water {
@@ -247,7 +249,9 @@ func gbWater(entries []entry, finished, drivenOff float64) []entry {
 			if added <= 0.05*finished+1e-9 || counted {
 				continue
 			}
-			e.grams, counted = added, true
+			shown := *e
+			shown.grams, counted = added, true
+			e = &shown
 		}
 		out = append(out, e)
 	}
@@ -255,10 +259,13 @@ func gbWater(entries []entry, finished, drivenOff float64) []entry {
 }
 
 // usWater: water is listed by the weight added, unless all of it is removed in making (21 CFR 101.4).
-func usWater(entries []entry, drivenOff float64) []entry {
+func usWater(entries []*entry, drivenOff float64) []*entry {
+	if drivenOff <= 0 {
+		return entries
+	}
 	out := entries[:0:0]
 	for _, e := range entries {
-		if e.water && drivenOff >= e.grams-1e-9 && drivenOff > 0 {
+		if e.water && drivenOff >= e.grams-1e-9 {
 			continue
 		}
 		out = append(out, e)
@@ -271,7 +278,7 @@ const gbSpiceShare = 0.02
 
 // groupSpices sums spices under one name: US 21 CFR 101.22(a)(2); never garlic, onion, celery powder or salt, and
 // colouring spices stay named. A spice that carries an allergen stays named too.
-func groupSpices(entries []entry, regime string, finished float64) []entry {
+func groupSpices(entries []*entry, regime string, finished float64) []*entry {
 	sum, first := 0.0, -1
 	for _, e := range entries {
 		if e.spice && len(e.allergens) == 0 && !e.quid {
@@ -286,7 +293,7 @@ func groupSpices(entries []entry, regime string, finished float64) []entry {
 		if e.spice && len(e.allergens) == 0 && !e.quid {
 			if first < 0 {
 				first = len(out)
-				out = append(out, entry{name: "spices", grams: sum, order: e.order})
+				out = append(out, &entry{name: "spices", grams: sum, order: e.order})
 			}
 			continue
 		}
@@ -295,7 +302,7 @@ func groupSpices(entries []entry, regime string, finished float64) []entry {
 	return out
 }
 
-func write(entries []entry, o Options, mixing, finished float64, sulphites bool) string {
+func write(entries []*entry, o Options, mixing, finished float64, sulphites bool) string {
 	var main, tail []string
 	for _, e := range entries {
 		text := e.text(o, mixing, finished, sulphites)
@@ -318,17 +325,16 @@ func write(entries []entry, o Options, mixing, finished float64, sulphites bool)
 	return s
 }
 
-func (e entry) text(o Options, mixing, finished float64, sulphites bool) string {
+func (e *entry) text(o Options, mixing, finished float64, sulphites bool) string {
 	name := e.name
 	if o.Regime == GB && e.quid {
 		name += " (" + quid(e.grams, mixing, finished, o.DrivenOff > 0) + ")"
 	}
-	list := pantry.PrintList(e.list)
 	if o.Regime == GB {
-		return emphasise(name, list, e.allergens, sulphites)
+		return emphasise(name, e.printed, e.allergens, sulphites)
 	}
-	if list != "" {
-		name += " (" + list + ")"
+	if e.printed != "" {
+		name += " (" + e.printed + ")"
 	}
 	return name
 }
@@ -387,4 +393,24 @@ func Items(nodes []formula.Node, names func(formula.Version) (us, gb string)) []
 		out = append(out, it)
 	}
 	return out
+}
+
+// parsed is a supplier's list as read, and as a label prints it.
+type parsed struct {
+	items   []pantry.ListItem
+	printed string
+	err     error
+}
+
+var parses memo[string, parsed]
+
+// parseList reads a supplier's list; callers do not change what it returns.
+func parseList(text string) parsed {
+	if text == "" {
+		return parsed{}
+	}
+	return parses.get(text, func() parsed {
+		items, err := pantry.ParseSupplierList(text)
+		return parsed{items, pantry.PrintList(items), err}
+	})
 }

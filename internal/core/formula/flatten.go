@@ -12,7 +12,7 @@ const MaxDepth = 6
 
 // Library answers for what a version refers to.
 type Library struct {
-	Ingredients map[string]pantry.Ingredient
+	Ingredients map[string]*pantry.Ingredient
 	Versions    map[Ref]Version
 	Names       map[string]string // formula id -> name
 }
@@ -100,7 +100,7 @@ func (l Library) expandLine(line Line, grams float64, path []Ref) (Node, error) 
 		if !ok {
 			return Node{}, MissingError{What: fmt.Sprintf("ingredient %q", line.Ingredient)}
 		}
-		return Node{Line: line, Name: g.Name, Grams: grams, Ingredient: &g}, nil
+		return Node{Line: line, Name: g.Name, Grams: grams, Ingredient: g}, nil
 	}
 	ref := *line.Component
 	for _, p := range path {

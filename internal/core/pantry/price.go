@@ -59,15 +59,30 @@ const (
 	CheapestPrice PriceRule = "cheapest"
 )
 
-// UnitCost is what one usable gram costs, with the arithmetic that led there.
+// UnitCost is what one usable gram costs, and the offer it comes from.
 type UnitCost struct {
-	PerGram    amount.Money `json:"per_gram"`
-	Offer      PriceOffer   `json:"offer"`
-	PackGrams  amount.Grams `json:"pack_grams"`
-	Usable     float64      `json:"usable_percent"`
-	Arithmetic string       `json:"arithmetic"`
-	AgeDays    int          `json:"age_days"`
-	Stale      bool         `json:"stale"`
+	PerGram   amount.Money `json:"per_gram"`
+	Offer     PriceOffer   `json:"offer"`
+	PackGrams amount.Grams `json:"pack_grams"`
+	Usable    float64      `json:"usable_percent"`
+	AgeDays   int          `json:"age_days"`
+	Stale     bool         `json:"stale"`
+}
+
+// Arithmetic writes out how an offer becomes the cost of a usable gram: price / pack grams / yield.
+func (g Ingredient) Arithmetic(o PriceOffer) string {
+	how := fmt.Sprintf("%s g", o.PackAmount)
+	switch o.PackUnit {
+	case "ml":
+		how = fmt.Sprintf("(%s mL x %g g/mL)", o.PackAmount, g.DensityGPerML)
+	case "piece":
+		how = fmt.Sprintf("(%s pieces x %g g)", o.PackAmount, g.PieceGrams)
+	}
+	s := fmt.Sprintf("%s / %s", o.Price.StringFixed(2), how)
+	if g.Usable() != defaultUsablePercent {
+		s += fmt.Sprintf(" / %g %% usable", g.Usable())
+	}
+	return s
 }
 
 // ErrNoPrice means that no valid offer exists; the cost is then "at least", never zero silently.
@@ -118,28 +133,22 @@ func expired(o PriceOffer, today time.Time) bool {
 }
 
 func (g Ingredient) offerCost(o PriceOffer, today time.Time, staleDays int) (UnitCost, error) {
-	grams, how := o.PackAmount.Decimal, fmt.Sprintf("%s g", o.PackAmount)
+	grams := o.PackAmount.Decimal
 	switch o.PackUnit {
 	case "ml":
 		if g.DensityGPerML <= 0 {
 			return UnitCost{}, fmt.Errorf("%s: a price by mL needs the density: %w", g.Name, ErrNoPackGrams)
 		}
 		grams = grams.Mul(decimal.NewFromFloat(g.DensityGPerML))
-		how = fmt.Sprintf("(%s mL x %g g/mL)", o.PackAmount, g.DensityGPerML)
 	case "piece":
 		if g.PieceGrams <= 0 {
 			return UnitCost{}, fmt.Errorf("%s: a price by the piece needs grams a piece: %w", g.Name, ErrNoPackGrams)
 		}
 		grams = grams.Mul(decimal.NewFromFloat(g.PieceGrams))
-		how = fmt.Sprintf("(%s pieces x %g g)", o.PackAmount, g.PieceGrams)
 	}
 	usable := decimal.NewFromFloat(g.Usable()).Shift(-2)
 	per := o.Price.DivRound(grams.Mul(usable), 24)
 	c := UnitCost{PerGram: amount.Money{Decimal: per}, Offer: o, PackGrams: amount.Grams{Decimal: grams}, Usable: g.Usable()}
-	c.Arithmetic = fmt.Sprintf("%s / %s", o.Price.StringFixed(2), how)
-	if g.Usable() != 100 {
-		c.Arithmetic += fmt.Sprintf(" / %g %% usable", g.Usable())
-	}
 	if d, err := time.Parse(DateLayout, o.Date); err == nil {
 		c.AgeDays = int(today.Sub(d).Hours() / 24)
 		c.Stale = c.AgeDays > staleDays

@@ -860,6 +860,7 @@ export interface components {
             retired: boolean;
             make_up: components["schemas"]["MakeUp"];
             cost: components["schemas"]["UnitCost"] | null;
+            cost_arithmetic: string;
             cost_problem: string;
             used_in: components["schemas"]["UsedIn"][];
             parsed_list: components["schemas"]["ListItem"][];
@@ -945,8 +946,6 @@ export interface components {
             name: string;
             /** Format: double */
             per_jar: number;
-            /** Format: double */
-            per_kg: number;
             missing: boolean;
         };
         LineState: {
@@ -1248,7 +1247,6 @@ export interface components {
             pack_grams: number;
             /** Format: double */
             usable_percent: number;
-            arithmetic: string;
             age_days: number;
             stale: boolean;
         };

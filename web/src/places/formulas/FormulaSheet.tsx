@@ -126,7 +126,7 @@ function Open({ initial }: { initial: Sheet }) {
             </Tabs.Trigger>
           ))}
         </Tabs.List>
-        {problem && problem.fields.every((f) => !f.field.startsWith("lines[")) && (
+        {problem?.fields.every((f) => !f.field.startsWith("lines[")) && (
           <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
             <b>{problem.title}</b> {problem.fields.map((f) => f.message).join("; ")} What you typed is kept here, not stored.
           </p>

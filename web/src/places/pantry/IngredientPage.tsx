@@ -71,7 +71,7 @@ function plain(v: View): Ingredient {
     retired: _t,
     make_up: _m,
     cost: _c,
-    cost_problem: _p,
+    cost_problem: _p, cost_arithmetic: _h,
     used_in: _u,
     parsed_list: _l,
     updated_at: _a,
@@ -168,7 +168,7 @@ function Page({ view }: { view: View }) {
                 <small className="ml-2 text-[14px] font-medium text-ink-2">{shop.currency} a usable kg</small>
               </p>
               <p className="mt-1 text-[13px] text-ink-2">
-                {money(shown.cost.per_gram, 5)} a gram = {shown.cost.arithmetic}; {shown.cost.offer.supplier},{" "}
+                {money(shown.cost.per_gram, 5)} a gram = {shown.cost_arithmetic}; {shown.cost.offer.supplier},{" "}
                 {day(shown.cost.offer.date, true)}
                 {shown.cost.stale && <b className="text-mustard-ink">, {shown.cost.age_days} days old</b>}
               </p>
@@ -412,7 +412,6 @@ function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Proble
         <span />
       </div>
       {draft.offers.map((o, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: a new offer has no id before it is stored
         <div
           key={o.id ?? i}
           className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_66px_70px_72px_122px_40px] items-center gap-x-2 border-b border-rule-soft"

@@ -1,0 +1,99 @@
+// Package internal holds the test that keeps imports pointing inward.
+package internal
+
+import (
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// floors say what a package may import of ours: core downward only, app on core, the edges on app.
+var floors = map[string][]string{
+	"internal/core/amount":      {},
+	"internal/core/pantry":      {"core/amount"},
+	"internal/core/formula":     {"core/amount", "core/pantry"},
+	"internal/core/acidity":     {"core/amount", "core/pantry", "core/formula"},
+	"internal/core/keeping":     {"core/amount", "core/pantry", "core/formula"},
+	"internal/core/costing":     {"core/amount", "core/pantry", "core/formula"},
+	"internal/core/declaration": {"core/amount", "core/pantry", "core/formula", "core/keeping"},
+	"internal/core/bench":       {"core/amount", "core/pantry", "core/formula", "core/acidity"},
+	"internal/core/labelart":    {"core/declaration"},
+	"internal/core/assess":      {"core/"},
+	"internal/app":              {"core/"},
+	"internal/reference":        {"core/"},
+	"internal/store":            {"core/", "app"},
+	"internal/interchange":      {"core/", "app"},
+	"internal/api":              {"core/", "app", "interchange"},
+	"internal/demo":             {"core/", "app", "interchange"},
+	"internal/cluster":          {},
+	"internal/cases":            {},
+}
+
+// impure are packages that the rules of the job may not touch.
+var impure = []string{"net/http", "os", "github.com/labstack/echo", "gorm.io", "math/rand", "crypto/rand"}
+
+func TestImportsPointInward(t *testing.T) {
+	seen := 0
+	err := filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		folder := filepath.ToSlash(filepath.Join("internal", filepath.Dir(path)))
+		allowed, known := floors[folder]
+		if !known {
+			if folder == "internal/testdb" {
+				return nil // for tests only
+			}
+			t.Errorf("%s has no floor: say what it may import", folder)
+			return nil
+		}
+		file, err := parser.ParseFile(token.NewFileSet(), path, nil, parser.ImportsOnly)
+		require.NoError(t, err)
+		for _, im := range file.Imports {
+			name := strings.Trim(im.Path.Value, `"`)
+			if ours, is := strings.CutPrefix(name, "gallipot/internal/"); is {
+				ok := false
+				for _, a := range allowed {
+					ok = ok || ours == a || strings.HasSuffix(a, "/") && strings.HasPrefix(ours, a)
+				}
+				assert.True(t, ok, "%s imports %s", path, name)
+			}
+			if strings.HasPrefix(folder, "internal/core/") {
+				for _, bad := range impure {
+					assert.False(t, name == bad || strings.HasPrefix(name, bad+"/"), "%s imports %s", path, name)
+				}
+			}
+		}
+		seen++
+		return nil
+	})
+	require.NoError(t, err)
+	assert.Greater(t, seen, 30)
+}
+
+func TestCoreAsksNoClock(t *testing.T) {
+	err := filepath.WalkDir("core", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		file, err := parser.ParseFile(token.NewFileSet(), path, nil, 0)
+		require.NoError(t, err)
+		ast.Inspect(file, func(n ast.Node) bool {
+			if sel, ok := n.(*ast.SelectorExpr); ok && sel.Sel.Name == "Now" {
+				if x, ok := sel.X.(*ast.Ident); ok {
+					assert.NotEqual(t, "time", x.Name, "%s asks the clock", path)
+				}
+			}
+			return true
+		})
+		return nil
+	})
+	require.NoError(t, err)
+}

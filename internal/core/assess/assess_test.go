@@ -1,0 +1,175 @@
+package assess
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var today = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
+
+func priced(g pantry.Ingredient) *pantry.Ingredient {
+	g.Name = g.ID
+	g.Offers = []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.G(1000), PackUnit: "g", Price: amount.M("4"), Date: "2026-02-01"}}
+	return &g
+}
+
+func ph(p float64) *pantry.PHRange { return &pantry.PHRange{Typical: p, Low: p - 0.2, High: p + 0.2} }
+
+func inputs() Inputs {
+	list := []pantry.Ingredient{
+		{ID: "garlic", Composition: pantry.Composition{Water: 59, Carbohydrate: 33}, PH: ph(6.1), BufferMmol: 26, Flags: []string{"raw_allium"}},
+		{ID: "oil", Role: "oil", DensityGPerML: 0.92, Composition: pantry.Composition{Fat: 100}},
+		{ID: "olive oil", Role: "oil", DensityGPerML: 0.91, Composition: pantry.Composition{Fat: 100}},
+		{ID: "vinegar", DensityGPerML: 1.01, Composition: pantry.Composition{Water: 93}, Acids: pantry.Acids{Acetic: 6}, PH: ph(2.55), BufferMmol: 1, Flags: []string{"acidulant"}},
+		{ID: "yogurt", Composition: pantry.Composition{Water: 77, Protein: 9}, Acids: pantry.Acids{Lactic: 1}, PH: ph(4.25), BufferMmol: 48, AllergensUS: []string{"milk"}, AllergensGB: []string{"milk"}, Flags: []string{"fresh_dairy"}, SupplierList: "cultured milk"},
+		{ID: "salt", Flags: []string{"salt"}, Composition: pantry.Composition{Water: 0.5, SodiumMg: 38300}},
+		{ID: "egg", Composition: pantry.Composition{Water: 55}, PH: ph(6.2), BufferMmol: 80, Flags: []string{"raw_egg"}, AllergensUS: []string{"egg"}, AllergensGB: []string{"egg"}},
+	}
+	in := Inputs{Library: formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}},
+		Rate: costing.PriceBy(pantry.NewestPrice, today, 90), Rules: keeping.Rules()}
+	for _, g := range list {
+		in.Library.Ingredients[g.ID] = priced(g)
+	}
+	return in
+}
+
+func sheet(lines ...any) formula.Version {
+	v := formula.Blank("x")
+	for i := 0; i < len(lines); i += 2 {
+		v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: lines[i].(string), Grams: amount.G(lines[i+1].(float64))})
+	}
+	return v
+}
+
+func TestGarlicUnderOilIsNamedAndNeverAmbient(t *testing.T) {
+	v := sheet("garlic", 200.0, "olive oil", 600.0, "salt", 5.0)
+	v.Keeping.Asked = "ambient"
+	p, err := Version(v, inputs())
+	require.NoError(t, err)
+	require.NotEmpty(t, p.Cautions)
+	assert.Equal(t, Caution{"danger", "Plants under oil.", p.Cautions[0].Text}, p.Cautions[0])
+	assert.Equal(t, []int{2, 6}, p.Keeping.GB.AmbientRefusedBy)
+	assert.Equal(t, 4, *p.Keeping.US.Days)
+	assert.True(t, p.Keeping.US.Provisional)
+	assert.Equal(t, []string{"olive oil"}, p.SetsInTheCold)
+}
+
+func TestADressingAddsUp(t *testing.T) {
+	p, err := Version(sheet("oil", 300.0, "vinegar", 150.0, "yogurt", 540.0, "salt", 10.0), inputs())
+	require.NoError(t, err)
+	sum := decimal.Zero
+	for _, l := range p.Lines {
+		sum = sum.Add(l.Percent)
+	}
+	assert.True(t, sum.Equal(decimal.NewFromInt(100)))
+	assert.InDelta(t, 100, p.MakeUp.Total(), 1e-9)
+	assert.Equal(t, []string{"milk"}, p.Allergens.US)
+	assert.Equal(t, "Contains: Milk.", p.Declaration.US.Contains)
+	assert.Contains(t, p.Declaration.GB.List, "**milk**")
+	require.NotNil(t, p.OilToSour)
+	assert.InDelta(t, (300/0.92)/(150/1.01), *p.OilToSour, 1e-9)
+	assert.LessOrEqual(t, *p.PH.Low, *p.PH.Estimate)
+	assert.GreaterOrEqual(t, *p.PH.High, *p.PH.Estimate)
+	assert.Positive(t, p.TitratableInWater)
+	assert.False(t, p.Cost.AtLeast)
+}
+
+func TestRawEggIsRefusedInTheUS(t *testing.T) {
+	p, err := Version(sheet("egg", 80.0, "vinegar", 60.0, "oil", 700.0), inputs())
+	require.NoError(t, err)
+	assert.True(t, p.Keeping.US.Refused)
+}
+
+func TestOnlyOilAndSaltHasNoPH(t *testing.T) {
+	p, err := Version(sheet("oil", 300.0, "salt", 10.0), inputs())
+	require.NoError(t, err)
+	assert.True(t, p.PH.NoWater)
+	assert.Nil(t, p.PH.Estimate)
+	assert.Nil(t, p.PreservationIndex)
+}
+
+func TestAnEmptySheetIsNoError(t *testing.T) {
+	p, err := Version(formula.Blank("x"), inputs())
+	require.NoError(t, err)
+	assert.Equal(t, 0, p.Jars)
+	assert.Empty(t, p.Declaration.US.List)
+	assert.True(t, p.Cost.Ingredients.IsZero())
+}
+
+func TestTheEffectOfAnEditIsTold(t *testing.T) {
+	in := inputs()
+	before, err := Version(sheet("oil", 300.0, "vinegar", 150.0), in)
+	require.NoError(t, err)
+	after, err := Version(sheet("oil", 300.0, "vinegar", 150.0, "yogurt", 300.0), in)
+	require.NoError(t, err)
+	e := Compare(before, after, declaration.US)
+	assert.Equal(t, []string{"milk"}, e.Gained)
+	assert.Empty(t, e.Lost)
+	assert.True(t, e.Declaration)
+	require.NotNil(t, e.PH)
+	assert.Positive(t, *e.PH)
+}
+
+func TestABatchIsJudgedOnWhatWasMeasured(t *testing.T) {
+	v := sheet("yogurt", 800.0, "vinegar", 60.0, "salt", 10.0)
+	v.Keeping.Styles = []string{"dairy_based"}
+	in := inputs()
+	p, err := Version(v, in)
+	require.NoError(t, err)
+	assert.Nil(t, p.Keep("GB", v, Measured{}, in.Rules).Days, "no measurement, no life")
+	value := 4.1
+	verdict := p.Keep("GB", v, Measured{DecisionPH: &value}, in.Rules)
+	assert.Equal(t, 21, *verdict.Days)
+	assert.False(t, verdict.Provisional)
+	left := 5
+	assert.Equal(t, 5, *p.Keep("GB", v, Measured{DecisionPH: &value, PerishableDays: &left}, in.Rules).Days)
+}
+
+// threeLevels is a formula of 40 lines, four of them components that nest three levels deep.
+func threeLevels() (formula.Version, Inputs) {
+	in := inputs()
+	kinds := []string{"oil", "vinegar", "yogurt", "salt", "garlic"}
+	for i := range 40 {
+		g := *in.Library.Ingredients[kinds[i%len(kinds)]]
+		g.ID, g.Name = fmt.Sprintf("g%d", i), fmt.Sprintf("ingredient %d", i)
+		in.Library.Ingredients[g.ID] = &g
+	}
+	make := func(id string, lines int, component string) formula.Version {
+		v := formula.Blank(id)
+		for i := range lines {
+			v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: fmt.Sprintf("g%d", i), Grams: amount.G(float64(20 + i))})
+		}
+		if component != "" {
+			v.Lines = append(v.Lines, formula.Line{ID: "c", Component: &formula.Ref{Formula: component, Version: 1}, Grams: amount.G(60)})
+		}
+		in.Library.Names[id] = id
+		in.Library.Versions[formula.Ref{Formula: id, Version: 1}] = v
+		return v
+	}
+	make("third", 5, "")
+	make("second", 5, "third")
+	make("first", 5, "second")
+	return make("top", 39, "first"), in
+}
+
+func BenchmarkAssessFortyLinesThreeLevels(b *testing.B) {
+	v, in := threeLevels()
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := Version(v, in); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

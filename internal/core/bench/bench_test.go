@@ -1,0 +1,182 @@
+package bench
+
+import (
+	"testing"
+	"time"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func version() (formula.Version, []formula.Node) {
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{
+		"beet": {ID: "beet", Name: "Beetroot"}, "yogurt": {ID: "yogurt", Name: "Yogurt", Flags: []string{"fresh_dairy"}},
+		"nut": {ID: "nut", Name: "Hazelnuts", Flags: []string{"nut_or_seed"}}, "salt": {ID: "salt", Name: "Salt", Flags: []string{"salt"}}}}
+	v := formula.Blank("dip")
+	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(600)}, {ID: "2", Ingredient: "yogurt", Grams: amount.G(250)},
+		{ID: "3", Ingredient: "nut", Grams: amount.G(140)}, {ID: "4", Ingredient: "salt", Grams: amount.G(10)}}
+	nodes, err := lib.Expand(v)
+	if err != nil {
+		panic(err)
+	}
+	return v, nodes
+}
+
+func TestPlanCoversJarsLossesAndSamples(t *testing.T) {
+	v, nodes := version()
+	targets, err := Plan(v, nodes, Need{Jars: 24, Samples: amount.G(120), Residue: amount.G(60), Division: amount.G(1)})
+	require.NoError(t, err)
+	sum := decimal.Zero
+	for _, x := range targets {
+		sum = sum.Add(x.Grams.Decimal)
+	}
+	// (24 x 190 x 1.01 + 120) / 0.98 + 60 = 4882.0…, lines to whole grams
+	assert.Equal(t, "4882", sum.String())
+	assert.Equal(t, "2929", targets[0].Grams.String())
+	assert.True(t, targets[1].NeedsDate)
+	assert.True(t, targets[2].NeedsKill)
+	assert.Equal(t, 2.0, targets[3].Tolerance)
+}
+
+func TestPlanNamesWhatIsWrong(t *testing.T) {
+	v, nodes := version()
+	for _, jars := range []int{0, -3, 1_000_000} {
+		_, err := Plan(v, nodes, Need{Jars: jars})
+		var at pantry.FieldError
+		require.ErrorAs(t, err, &at)
+		assert.Equal(t, "jars", at.Field)
+	}
+	_, err := Plan(formula.Version{}, nil, Need{Jars: 3})
+	assert.Error(t, err)
+}
+
+var at = time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
+
+type log struct {
+	entries []Entry
+}
+
+func (l *log) add(e Entry) int64 {
+	e.ID, e.By = int64(len(l.entries)+1), "Ines"
+	if e.At.IsZero() {
+		e.At = at
+	}
+	l.entries = append(l.entries, e)
+	return e.ID
+}
+
+func (l *log) weigh(line string, g float64, useBy string, kill bool) {
+	l.add(Entry{Kind: KindWeighing, Weighing: &Weighing{Line: line, Grams: amount.G(g), Lot: "N-1", UseBy: useBy, KillStep: kill}})
+}
+
+func (l *log) read(ph float64, moment string, when time.Time) {
+	for _, jar := range []string{acidity.FirstJar, acidity.FirstJar, acidity.LastJar, acidity.LastJar} {
+		l.add(Entry{Kind: KindReading, Reading: &acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid", Fraction: "paste", PH: ph, Celsius: 22, At: when}})
+	}
+}
+
+func needs(t *testing.T) Needs {
+	v, nodes := version()
+	targets, err := Plan(v, nodes, Need{Jars: 5, Division: amount.G(1)})
+	require.NoError(t, err)
+	return Needs{Targets: targets, Bounds: acidity.Bounds{Limit: 4.6, Target: 4.2, Loads: 1, Chilled: true, EarlyRelease: true}}
+}
+
+func (l *log) weighAll(t *testing.T, n Needs) {
+	for i, x := range n.Targets {
+		l.weigh(x.Line, x.Grams.Float(), []string{"", "2026-03-20", "", ""}[i], x.NeedsKill)
+	}
+}
+
+func TestAFreshBatchIsOnHoldAndSaysWhatItNeeds(t *testing.T) {
+	r := Read(nil, needs(t))
+	assert.Equal(t, OnHold, r.State)
+	assert.Equal(t, []string{"the weight of Beetroot, Yogurt, Hazelnuts, 1 more", "the count of jars filled", "jars filled"}, r.Missing)
+}
+
+func TestARecordReadyForRelease(t *testing.T) {
+	n, l := needs(t), &log{}
+	l.weighAll(t, n)
+	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.read(4.0, acidity.Equilibrium, at.Add(25*time.Hour))
+	r := Read(l.entries, n)
+	assert.True(t, r.Weighed)
+	assert.Empty(t, r.Missing)
+	assert.Equal(t, acidity.Pass, r.Acidity.Outcome)
+	days, line, ok := r.EarliestUseBy("2026-03-02")
+	assert.True(t, ok)
+	assert.Equal(t, 18, days)
+	assert.Equal(t, "Yogurt", line)
+}
+
+func TestMissingDatesAndKillStepsStandInTheWay(t *testing.T) {
+	n, l := needs(t), &log{}
+	for _, x := range n.Targets {
+		l.weigh(x.Line, x.Grams.Float(), "", false)
+	}
+	r := Read(l.entries, n)
+	assert.Contains(t, r.Missing, "the use-by date of the lot of Yogurt")
+	assert.Contains(t, r.Missing, "the kill-step statement or recorded roast for Hazelnuts")
+}
+
+func TestDeviationAndTolerance(t *testing.T) {
+	n, l := needs(t), &log{}
+	l.weigh("1", n.Targets[0].Grams.Float()*1.02, "", false)
+	r := Read(l.entries, n)
+	assert.False(t, r.Lines[0].Within)
+	assert.InDelta(t, 2.0, r.Lines[0].Deviation.InexactFloat64(), 0.01)
+}
+
+func TestAnAdditionVoidsEarlierReadingsButACorrectionDoesNot(t *testing.T) {
+	n, l := needs(t), &log{}
+	l.weighAll(t, n)
+	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.read(4.0, acidity.Equilibrium, at.Add(25*time.Hour))
+	corrected := append([]Entry{}, l.entries...)
+	corrected = append(corrected, Entry{ID: 99, Kind: KindWeighing, Weighing: &Weighing{Line: "4", Grams: amount.G(11), Correction: true}})
+	assert.Equal(t, acidity.Pass, Read(corrected, n).Acidity.Outcome)
+	l.weigh("4", 30, "", false)
+	r := Read(l.entries, n)
+	assert.Equal(t, acidity.Waiting, r.Acidity.Outcome)
+	assert.NotEmpty(t, r.Readings[0].Void)
+}
+
+func TestAnEarlyReleaseIsCalledBackWhenTheEquilibriumFails(t *testing.T) {
+	n, l := needs(t), &log{}
+	l.weighAll(t, n)
+	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.read(4.0, acidity.FirstDay, at)
+	assert.Equal(t, acidity.FirstDay, Read(l.entries, n).Acidity.Way)
+	l.add(Entry{Kind: KindDecision, Decided: &Decided{State: Released, Way: acidity.FirstDay}})
+	assert.Equal(t, Released, Read(l.entries, n).State)
+	l.read(4.8, acidity.Equilibrium, at.Add(26*time.Hour))
+	r := Read(l.entries, n)
+	assert.Equal(t, OnHold, r.State)
+	assert.True(t, r.Acidity.CallBack)
+}
+
+func TestAHeatStepMustBeMetOnTheColdestJar(t *testing.T) {
+	n := needs(t)
+	n.HeatC, n.HeatMin = 85, 5
+	l := &log{}
+	l.add(Entry{Kind: KindHeat, Heat: &Heat{ColdestC: 83, Minutes: 10}})
+	r := Read(l.entries, n)
+	assert.False(t, r.HeatMet(n))
+	l.add(Entry{Kind: KindHeat, Heat: &Heat{ColdestC: 86, Minutes: 6}})
+	r = Read(l.entries, n)
+	assert.True(t, r.HeatMet(n))
+}
+
+func TestVoidedReadingsKeepTheirCause(t *testing.T) {
+	n, l := needs(t), &log{}
+	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.read(4.0, acidity.FirstDay, at)
+	l.add(Entry{Kind: KindVoid, Void: &Void{Entry: 2, Cause: "probe not settled"}})
+	assert.Equal(t, "probe not settled", Read(l.entries, n).Readings[0].Void)
+}
