@@ -59,6 +59,8 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.priceTasks(&out, st); err != nil {
 		return out, err
 	}
+	danger := func(t Task) bool { return t.Level == "danger" }
+	sort.SliceStable(out.Tasks, func(i, j int) bool { return danger(out.Tasks[i]) && !danger(out.Tasks[j]) })
 	sort.SliceStable(out.Batches, func(i, j int) bool { return out.Batches[i].LastDay < out.Batches[j].LastDay })
 	return out, nil
 }

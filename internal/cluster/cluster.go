@@ -78,8 +78,8 @@ func account() (*syscall.Credential, error) {
 }
 
 // Start runs the server with its data in dir, creating it first where it is not there. Where the unprivileged user cannot
-// enter dir, fallback is used instead and Cluster.Dir says so.
-func Start(ctx context.Context, dir, fallback string) (*Cluster, error) {
+// enter dir, fallback is used instead and Cluster.Dir says so. Settings are server settings as in "fsync=off".
+func Start(ctx context.Context, dir, fallback string, settings ...string) (*Cluster, error) {
 	bin, err := binaries()
 	if err != nil {
 		return nil, err
@@ -107,7 +107,7 @@ func Start(ctx context.Context, dir, fallback string) (*Cluster, error) {
 		return nil, err
 	}
 	c := &Cluster{Dir: dir, done: make(chan error, 1)}
-	if err := c.run(bin, port, as); err != nil {
+	if err := c.run(bin, port, as, settings); err != nil {
 		return nil, err
 	}
 	base := fmt.Sprintf("postgres://gallipot:%s@127.0.0.1:%d/", strings.TrimSpace(string(password)), port)
@@ -224,14 +224,17 @@ func freePort() (int, error) {
 	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
-func (c *Cluster) run(bin string, port int, as *syscall.Credential) error {
+func (c *Cluster) run(bin string, port int, as *syscall.Credential, settings []string) error {
 	log, err := os.OpenFile(filepath.Join(c.Dir, "server.log"), os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
 	if err != nil {
 		return fmt.Errorf("cluster log: %w", err)
 	}
 	defer log.Close()
-	c.cmd = exec.Command(filepath.Join(bin, "postgres"), "-D", filepath.Join(c.Dir, "data"),
-		"-c", "listen_addresses=127.0.0.1", "-c", "port="+strconv.Itoa(port), "-c", "unix_socket_directories=")
+	args := []string{"-D", filepath.Join(c.Dir, "data"), "-c", "listen_addresses=127.0.0.1", "-c", "port=" + strconv.Itoa(port), "-c", "unix_socket_directories="}
+	for _, s := range settings {
+		args = append(args, "-c", s)
+	}
+	c.cmd = exec.Command(filepath.Join(bin, "postgres"), args...)
 	c.cmd.Dir = c.Dir
 	c.cmd.Stdout, c.cmd.Stderr = log, log
 	// Its own group, so that Ctrl-C reaches only us and we stop it in order; it ends with us whatever happens.

@@ -156,8 +156,8 @@ func (g Ingredient) ListFor(regime string) string {
 
 // FieldError is a mistake in one field, worded for the person who typed it.
 type FieldError struct {
-	Field   string // JSON path inside the thing that was checked
-	Message string
+	Field   string `json:"field"` // JSON path inside the thing that was checked
+	Message string `json:"message"`
 }
 
 func (e FieldError) Error() string { return e.Field + ": " + e.Message }

@@ -1,0 +1,411 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/demo"
+	"gallipot/internal/reference"
+	"gallipot/internal/store"
+	"gallipot/internal/testdb"
+
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+// client talks to a server over loopback and checks every answer against the contract.
+type client struct {
+	t      testing.TB
+	base   string
+	person string
+	router routers.Router
+	app    *app.App
+}
+
+// noon is the day's clock for tests: late enough that the demo's morning work lies in the past.
+func noon() time.Time {
+	n := time.Now()
+	return time.Date(n.Year(), n.Month(), n.Day(), 12, 0, 0, 0, n.Location())
+}
+
+var seeded, shown testdb.Filled
+
+func seed(s *store.Store) error {
+	typical, err := reference.Ingredients()
+	if err != nil {
+		return err
+	}
+	return (&app.App{Store: s, Now: noon}).Seed(context.Background(), typical)
+}
+
+// newClient serves a shop that is not set up yet.
+func newClient(t testing.TB, now time.Time) *client {
+	t.Helper()
+	return serve(t, seeded.New(t, seed), now)
+}
+
+// withDemo serves the made-up shop.
+func withDemo(t testing.TB) *client {
+	t.Helper()
+	return serve(t, shown.New(t, func(s *store.Store) error {
+		if err := seed(s); err != nil {
+			return err
+		}
+		return demo.Load(context.Background(), &app.App{Store: s, Now: noon})
+	}), noon())
+}
+
+func serve(t testing.TB, s *store.Store, now time.Time) *client {
+	t.Helper()
+	a := &app.App{Store: s, Now: func() time.Time { return now }}
+	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")}, "assets/a.js": {Data: []byte("1")}})
+	require.NoError(t, err)
+	server := httptest.NewServer(h)
+	t.Cleanup(server.Close)
+	spec, err := GetSpec()
+	require.NoError(t, err)
+	router, err := gorillamux.NewRouter(spec)
+	require.NoError(t, err)
+	return &client{t, server.URL, "Ines", router, a}
+}
+
+type reply struct {
+	t      testing.TB
+	status int
+	body   []byte
+	header http.Header
+}
+
+// raw sends any bytes.
+func (c *client) raw(method, path, contentType string, body []byte) reply {
+	c.t.Helper()
+	r, err := http.NewRequest(method, c.base+path, bytes.NewReader(body))
+	require.NoError(c.t, err)
+	if contentType != "" {
+		r.Header.Set("Content-Type", contentType)
+	}
+	if c.person != "" {
+		r.Header.Set("X-Gallipot-Person", url.PathEscape(c.person))
+	}
+	res, err := http.DefaultClient.Do(r)
+	require.NoError(c.t, err)
+	defer res.Body.Close()
+	raw, err := io.ReadAll(res.Body)
+	require.NoError(c.t, err)
+	assert.Less(c.t, res.StatusCode, 500, "%s %s: %s", method, path, raw)
+	c.contract(r, res, raw)
+	return reply{c.t, res.StatusCode, raw, res.Header}
+}
+
+// contract checks an answer of the API against the contract.
+func (c *client) contract(r *http.Request, res *http.Response, raw []byte) {
+	probe := httptest.NewRequest(r.Method, "http://x"+r.URL.RequestURI(), nil)
+	probe.URL.Host, probe.URL.Scheme = "", ""
+	route, params, err := c.router.FindRoute(probe)
+	if err != nil || !strings.Contains(res.Header.Get("Content-Type"), "json") {
+		return
+	}
+	err = openapi3filter.ValidateResponse(context.Background(), &openapi3filter.ResponseValidationInput{
+		RequestValidationInput: &openapi3filter.RequestValidationInput{Request: probe, PathParams: params, Route: route},
+		Status:                 res.StatusCode, Header: res.Header, Body: io.NopCloser(bytes.NewReader(raw)),
+	})
+	assert.NoError(c.t, err, "%s %s breaks the contract", r.Method, r.URL.Path)
+}
+
+func (c *client) send(method, path string, body any) reply {
+	c.t.Helper()
+	if body == nil {
+		return c.raw(method, path, "", nil)
+	}
+	raw, err := json.Marshal(body)
+	require.NoError(c.t, err)
+	return c.raw(method, path, "application/json", raw)
+}
+
+func (a reply) ok() reply {
+	a.t.Helper()
+	require.Less(a.t, a.status, 300, string(a.body))
+	return a
+}
+
+func into[T any](a reply) T {
+	a.t.Helper()
+	var v T
+	require.NoError(a.t, json.Unmarshal(a.body, &v), string(a.body))
+	return v
+}
+
+func get[T any](c *client, path string) T {
+	c.t.Helper()
+	return into[T](c.send("GET", path, nil).ok())
+}
+
+// refused asserts a clear error at a field, and returns its sentence.
+func (a reply) refused(status int, field string) string {
+	a.t.Helper()
+	require.Equal(a.t, status, a.status, string(a.body))
+	assert.Equal(a.t, "application/problem+json", a.header.Get("Content-Type"))
+	p := into[Problem](a)
+	assert.NotEmpty(a.t, p.Title)
+	assert.NotEmpty(a.t, p.Code)
+	if field != "" {
+		var names []string
+		for _, f := range p.Fields {
+			names = append(names, f.Field)
+			assert.NotEmpty(a.t, f.Message)
+		}
+		assert.Contains(a.t, names, field, string(a.body))
+	}
+	return p.Title
+}
+
+func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
+	c := withDemo(t)
+	for _, path := range []string{"/api/shop", "/api/people", "/api/today", "/api/ingredients", "/api/formulas", "/api/batches", "/api/meter-checks", "/api/rules", "/api/evidence", "/api/labels", "/api/bundle"} {
+		assert.Equal(t, 200, c.send("GET", path, nil).status, path)
+	}
+	for _, g := range get[[]app.IngredientRow](c, "/api/ingredients")[:5] {
+		assert.Equal(t, g.Name, get[app.IngredientView](c, "/api/ingredients/"+g.ID).Name)
+	}
+	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+		assert.NotEmpty(t, get[app.SheetView](c, fmt.Sprintf("/api/formulas/%s/versions/0", f.ID)).Versions)
+	}
+	for _, b := range get[[]app.BatchRow](c, "/api/batches") {
+		get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID))
+	}
+	for _, l := range get[[]app.LabelRow](c, "/api/labels") {
+		get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", l.ID))
+	}
+	get[app.ComparisonView](c, "/api/formulas/carrot_miso_dressing/compare?before=1&after=3")
+}
+
+func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
+	c := withDemo(t)
+	states := map[string]int{}
+	for _, b := range get[[]app.BatchRow](c, "/api/batches") {
+		states[b.State]++
+	}
+	assert.Equal(t, 1, states["rejected"])
+	assert.Equal(t, 2, states["hold"])
+	assert.GreaterOrEqual(t, states["released"], 10)
+	kinds := map[string]int{}
+	text := ""
+	for _, task := range get[app.TodayView](c, "/api/today").Tasks {
+		kinds[task.Kind]++
+		text += task.Title + " " + task.Text + "\n"
+	}
+	for _, k := range []string{"batch", "date", "label", "price"} {
+		assert.Positive(t, kinds[k], k)
+	}
+	assert.Contains(t, text, "equilibrium reading")
+	assert.Contains(t, text, "No price for Pumpkin")
+	require.NoError(t, demo.Load(context.Background(), c.app), "loading again changes nothing")
+	assert.Len(t, get[[]app.BatchRow](c, "/api/batches"), 16)
+}
+
+func TestUnknownAddresses(t *testing.T) {
+	c := newClient(t, noon())
+	c.send("GET", "/api/nothing", nil).refused(404, "")
+	c.send("GET", "/api/ingredients/nothing", nil).refused(404, "")
+	c.send("GET", "/api/batches/999", nil).refused(404, "")
+	c.send("GET", "/api/batches/abc", nil).refused(422, "id")
+	c.send("GET", "/api/formulas/x/versions/1", nil).refused(404, "")
+	assert.Equal(t, 405, c.send("DELETE", "/api/shop", nil).status)
+	assert.Equal(t, 422, c.raw("GET", "/api/ingredients/%00", "", nil).status)
+	assert.Contains(t, string(c.send("GET", "/formulas/anything", nil).body), "the app")
+	assert.Equal(t, 404, c.send("GET", "/assets/gone.js", nil).status)
+	assert.Equal(t, 200, c.send("GET", "/assets/a.js", nil).status)
+	assert.Equal(t, 200, c.raw("HEAD", "/api/shop", "", nil).status)
+}
+
+func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
+	c := withDemo(t)
+	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	path := fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4?rev=%d", sheet.Rev)
+	raw, err := json.Marshal(sheet.Version)
+	require.NoError(t, err)
+	version := string(raw)
+
+	c.raw("PUT", path, "application/json", []byte("{")).refused(422, "body")
+	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"grams":300`, `"grams":-5`, 1))).refused(422, "lines[0].grams")
+	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"grams":300`, `"grams":"abc"`, 1))).refused(422, "lines[0].grams")
+	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"ingredient":"carrot"`, `"ingredient":"moon_dust"`, 1))).refused(422, "lines[0]")
+	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"ingredient":"carrot"`, `"component":{"formula":"pumpkin_maple_spread","version":1}`, 1))).refused(422, "lines[0]")
+	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"lines":`, `"surprise":1,"lines":`, 1))).refused(422, "body")
+	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"note":"half`, `"note":"\u0000half`, 1))).refused(422, "body")
+	after := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	assert.Equal(t, sheet.Rev, after.Rev, "nothing of all that was stored")
+
+	c.send("POST", "/api/formulas", map[string]string{"name": strings.Repeat("x", 2<<20)}).refused(422, "name")
+	c.send("POST", "/api/formulas", map[string]string{"name": "  "}).refused(422, "name")
+	c.send("POST", "/api/formulas", map[string]string{"name": "CARROT & MISO dressing"}).refused(422, "name")
+	c.raw("POST", "/api/formulas", "application/json", bytes.Repeat([]byte("x"), 34<<20)).refused(413, "")
+	c.person = ""
+	c.send("POST", "/api/formulas", map[string]string{"name": "Nobody's dip"}).refused(422, "person")
+}
+
+func TestAComponentCycleIsRefusedWithItsPath(t *testing.T) {
+	c := withDemo(t)
+	draft := into[app.SheetView](c.send("POST", "/api/formulas/ginger_paste/versions", map[string]any{"from": 2}).ok())
+	v := draft.Version
+	raw, err := json.Marshal(v)
+	require.NoError(t, err)
+	body := strings.Replace(string(raw), `"ingredient":"ginger"`, `"component":{"formula":"carrot_miso_dressing","version":3}`, 1)
+	title := c.raw("PUT", fmt.Sprintf("/api/formulas/ginger_paste/versions/3?rev=%d", draft.Rev), "application/json", []byte(body)).refused(422, "lines[0]")
+	assert.Contains(t, title, "Ginger paste → Carrot & miso dressing → Ginger paste")
+}
+
+func TestAnIngredientsMistakesStandAtTheirFields(t *testing.T) {
+	c := withDemo(t)
+	g := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	put := func(change func(*Ingredient)) reply {
+		in := g.Ingredient
+		change(&in)
+		return c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", g.Rev), in)
+	}
+	title := put(func(in *Ingredient) { in.SupplierList = "soybeans; rice (white; salt" }).refused(422, "sub_ingredients")
+	assert.Contains(t, title, "never closed")
+	put(func(in *Ingredient) { in.Composition.Water = 140 }).refused(422, "composition.water")
+	put(func(in *Ingredient) { in.AllergensUS = []string{"tree_nut"} }).refused(422, "allergens_us")
+	put(func(in *Ingredient) { in.Name = "Lime juice" }).refused(422, "name")
+	c.send("POST", "/api/supplier-list", map[string]string{"text": "a (b"}).refused(422, "text")
+	assert.Equal(t, g.Rev, get[app.IngredientView](c, "/api/ingredients/miso_white").Rev)
+}
+
+func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
+	c := withDemo(t)
+	g := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	in := g.Ingredient
+	in.Note = "from the first tab"
+	path := fmt.Sprintf("/api/ingredients/miso_white?rev=%d", g.Rev)
+	c.send("PUT", path, in).ok()
+	in.Note = "from the second tab"
+	a := c.send("PUT", path, in)
+	a.refused(409, "")
+	current := into[struct{ Current app.IngredientView }](a).Current
+	assert.Equal(t, "from the first tab", current.Note, "the other side is shown")
+
+	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	c.send("POST", fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4/lock?rev=%d", sheet.Rev), nil).ok()
+	a = c.send("PUT", fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4?rev=%d", sheet.Rev), sheet.Version)
+	a.refused(409, "")
+	p := into[Problem](a)
+	assert.Equal(t, "locked_meanwhile", p.Code)
+	next := into[app.SheetView](c.send("POST", "/api/formulas/carrot_miso_dressing/versions", map[string]any{"from": 4, "body": sheet.Version}).ok())
+	assert.Equal(t, 5, next.Version.Number)
+	assert.Equal(t, "draft", next.Version.State)
+}
+
+func TestPriceListsInAndOut(t *testing.T) {
+	c := withDemo(t)
+	out := c.send("GET", "/api/prices", nil).ok()
+	assert.True(t, strings.HasPrefix(string(out.body), "ingredient,supplier,pack_amount,pack_unit,price,date,valid_until\n"))
+	back := into[app.PriceImport](c.raw("POST", "/api/prices", "text/csv", out.body).ok())
+	assert.Equal(t, 0, back.Added)
+	assert.Positive(t, back.Same)
+
+	post := func(csv string) reply { return c.raw("POST", "/api/prices", "text/csv", []byte(csv)) }
+	post("ingredient;supplier;pack_amount;pack_unit;price;date\nPumpkin, cooked;Fallowfield Veg;5000;g;6,40;2026-11-02\n").ok()
+	assert.NotNil(t, get[app.IngredientView](c, "/api/ingredients/pumpkin_cooked").Cost)
+	header := "ingredient,supplier,pack_amount,pack_unit,price,date\n"
+	post("product,price\nx,1\n").refused(422, "line 1")
+	post("ingredient,supplier\nx,y\n").refused(422, "line 1")
+	post(header+"Lime juice,F,1000,g,abc,2026-11-02\n").refused(422, "line 2: price")
+	post(header+"Moon dust,F,1000,g,1,2026-11-02\n").refused(422, "line 2: ingredient")
+	post(header+"Lime juice,F,1000,box,1,yesterday\nLime juice,F,1,g,1,2026-11-02\n").refused(422, "line 2: pack_unit")
+	post("ingredient,supplier,pack_amount,pack_unit,price,date\nLim\xe9 juice,F,1,g,1,2026-11-02\n").refused(422, "file")
+	post("").refused(422, "file")
+	post(header+"\"Lime juice,F").refused(422, "")
+	assert.Len(t, get[app.IngredientView](c, "/api/ingredients/lime_juice").Offers, 1, "a bad list stores nothing")
+}
+
+func TestABundleGoesOutAndInWithNothingLost(t *testing.T) {
+	c := withDemo(t)
+	out := c.send("GET", "/api/bundle", nil).ok().body
+	plan := into[app.ImportPlan](c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok())
+	assert.Empty(t, plan.New)
+	assert.Empty(t, plan.Different)
+	fresh := newClient(t, noon())
+	planned := into[app.ImportPlan](fresh.raw("POST", "/api/bundle", "application/json", out).ok())
+	assert.False(t, planned.Applied)
+	assert.Empty(t, get[[]app.FormulaRow](fresh, "/api/formulas"), "a plan stores nothing")
+	assert.True(t, into[app.ImportPlan](fresh.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()).Applied)
+	assert.Equal(t, string(out), string(fresh.send("GET", "/api/bundle", nil).ok().body))
+}
+
+func TestABadBundleStoresNothing(t *testing.T) {
+	c := newClient(t, noon())
+	b, err := demo.Bundle()
+	require.NoError(t, err)
+	raw, err := json.Marshal(b)
+	require.NoError(t, err)
+	good := string(raw)
+	post := func(s string) reply { return c.raw("POST", "/api/bundle?apply=true", "application/json", []byte(s)) }
+	post("not json").refused(422, "bundle")
+	post(strings.Replace(good, `"formulas":`, `"recipes":[],"formulas":`, 1)).refused(422, "bundle")
+	post(strings.Replace(good, `"ingredient":"ginger"`, `"ingredient":"nothing"`, 1)).refused(422, "formulas[0].versions[0].lines[0]")
+	post(strings.Replace(good, `"grams":660`, `"grams":"lots"`, 1)).refused(422, "bundle.formulas.0.versions.1.lines.0.grams")
+	post(strings.Replace(good, `"grams":660`, `"grams":-1`, 1)).refused(422, "formulas[0].versions[1].lines[0].grams")
+	assert.Empty(t, get[[]app.FormulaRow](c, "/api/formulas"))
+	assert.False(t, get[app.ShopView](c, "/api/shop").SetUp)
+}
+
+func TestFirstStart(t *testing.T) {
+	c := newClient(t, noon())
+	shop := get[app.ShopView](c, "/api/shop")
+	assert.False(t, shop.SetUp)
+	shop.Settings.Name = ""
+	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(422, "name")
+	shop.Settings.Name, shop.Settings.TighterDays = "Tinglaze", map[string]int{"6": 9}
+	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(422, "tighter_days.6")
+	shop.Settings.TighterDays = map[string]int{"6": 2}
+	assert.True(t, into[app.ShopView](c.send("PUT", "/api/shop?rev=0", shop.Settings).ok()).SetUp)
+	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(409, "")
+	c.send("POST", "/api/people", map[string]string{"name": "Ines"}).ok()
+	c.send("POST", "/api/people", map[string]string{"name": "Ines"}).refused(422, "name")
+	assert.Len(t, get[[]app.IngredientRow](c, "/api/ingredients"), 236)
+}
+
+func BenchmarkLivePanel(b *testing.B) {
+	c := withDemo(b)
+	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	v := sheet.Version
+	for len(v.Lines) < 40 {
+		l := v.Lines[len(v.Lines)%8]
+		l.ID = fmt.Sprintf("extra%d", len(v.Lines))
+		v.Lines = append(v.Lines, l)
+	}
+	rev := sheet.Rev
+	b.ReportAllocs()
+	for b.Loop() {
+		raw, err := json.Marshal(v)
+		require.NoError(b, err)
+		r, err := http.NewRequest("PUT", fmt.Sprintf("%s/api/formulas/carrot_miso_dressing/versions/4?rev=%d", c.base, rev), bytes.NewReader(raw))
+		require.NoError(b, err)
+		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("X-Gallipot-Person", "Ines")
+		res, err := http.DefaultClient.Do(r)
+		require.NoError(b, err)
+		_, err = io.Copy(io.Discard, res.Body)
+		require.NoError(b, err)
+		require.NoError(b, res.Body.Close())
+		require.Equal(b, 200, res.StatusCode)
+		rev++
+	}
+}

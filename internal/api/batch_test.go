@@ -1,0 +1,278 @@
+package api
+
+import (
+	"bytes"
+	"fmt"
+	"mime/multipart"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/bench"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// baker drives one batch over the API.
+type baker struct {
+	*client
+	id  int64
+	n   int
+	now *time.Time
+}
+
+// bake plans a batch of the beetroot dip made on the clock's day.
+func bake(t *testing.T, c *client, now *time.Time) *baker {
+	t.Helper()
+	c.app.Now = func() time.Time { return *now }
+	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip", "version": 2, "jars": 12, "made_on": now.Format("2006-01-02")}).ok())
+	assert.Equal(t, "hold", v.Record.State)
+	return &baker{c, v.ID, 0, now}
+}
+
+func (b *baker) write(entry map[string]any) reply {
+	b.n++
+	return b.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=k%d-%d", b.id, b.id, b.n), entry)
+}
+
+func (b *baker) view() app.BatchView {
+	return get[app.BatchView](b.client, fmt.Sprintf("/api/batches/%d", b.id))
+}
+
+func (b *baker) weighAndFill() {
+	for _, l := range b.view().Record.Lines {
+		w := map[string]any{"line": l.Line, "grams": l.Grams, "lot": "N-1"}
+		if l.NeedsDate {
+			w["use_by"] = b.now.AddDate(0, 0, 30).Format("2006-01-02")
+		}
+		if l.NeedsKill {
+			w["kill_step"] = true
+		}
+		b.write(map[string]any{"kind": "weighing", "weighing": w}).ok()
+	}
+	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 12, "at": *b.now}}).ok()
+}
+
+func (b *baker) check() app.MeterCheckView {
+	return into[app.MeterCheckView](b.send("POST", "/api/meter-checks", map[string]any{"meter": "m", "mv_buffer_4": 174.5, "mv_buffer_7": -1.2, "buffer_temperature_c": 25}).ok())
+}
+
+func (b *baker) reading(check int64, moment string, jar string, ph float64) reply {
+	return b.write(map[string]any{"kind": "reading", "reading": map[string]any{"load": 1, "jar": jar, "moment": moment, "sample": 1, "preparation": "semi_solid",
+		"fraction": "paste", "ph": ph, "sample_temperature_c": 22, "meter_check": check, "at": *b.now}})
+}
+
+func (b *baker) readAll(moment string, ph float64) int64 {
+	check := b.check()
+	for _, jar := range []string{"first", "first", "last", "last"} {
+		b.reading(check.ID, moment, jar, ph).ok()
+	}
+	return check.ID
+}
+
+func (b *baker) decide(state, reason string) reply {
+	return b.write(map[string]any{"kind": "decision", "decision": map[string]any{"state": state, "reason": reason}})
+}
+
+func clock() *time.Time { n := noon(); return &n }
+
+func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	b := bake(t, c, now)
+	label := fmt.Sprintf("/api/labels/2?batch=%d", b.id)
+	print := func(n int) reply {
+		return b.send("POST", fmt.Sprintf("/api/labels/2/print?key=p%d", n), map[string]any{"batch": b.id, "count": 2})
+	}
+	title := b.decide("released", "").refused(422, "")
+	assert.Contains(t, title, "Still needed")
+	b.weighAndFill()
+
+	held := get[app.LabelView](c, label)
+	assert.True(t, held.Hold)
+	assert.Contains(t, pdfText(t, print(1).ok().body), "HOLD")
+
+	b.readAll("first_day", 4.05)
+	v := b.view()
+	assert.Equal(t, "first_day", v.Record.Acidity.Way, "the demo shop allows early release")
+	assert.True(t, v.CanRelease)
+	*now = now.Add(26 * time.Hour)
+	b.readAll("equilibrium", 4.05)
+	v = b.view()
+	assert.Equal(t, "equilibrium", v.Record.Acidity.Way)
+	assert.InDelta(t, 4.1221, v.Record.Acidity.Value, 0.0001)
+	out := into[app.BatchView](b.decide("released", "").ok())
+	assert.Equal(t, "released", out.Record.State)
+	assert.Equal(t, "Ines", out.Record.DecideBy)
+	assert.Equal(t, 21, *out.Keeping.GB.Days)
+	assert.Equal(t, out.LastDay.GB, now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02"))
+
+	assert.Contains(t, print(2).refused(422, ""), "Up to date", "the demo changed a supplier's list: this label must be confirmed first")
+	l := get[app.LabelView](c, label)
+	l = into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/2?rev=%d&batch=%d", l.Rev, b.id), map[string]any{"width_mm": 95, "height_mm": 65, "confirm": true}).ok())
+	assert.Empty(t, l.Block)
+	text := pdfText(t, print(3).ok().body)
+	for _, want := range []string{"Beetroot & horseradish dip", "190 g", "L" + out.Code, "Use by"} {
+		assert.Contains(t, text, want)
+	}
+	print(3).ok() // the same key again logs nothing more
+	assert.Equal(t, 2, b.view().Record.Printed)
+}
+
+func pdfText(t *testing.T, pdf []byte) string {
+	t.Helper()
+	require.True(t, bytes.HasPrefix(pdf, []byte("%PDF")), "a PDF")
+	file := filepath.Join(t.TempDir(), "x.pdf")
+	require.NoError(t, os.WriteFile(file, pdf, 0o600))
+	out, err := exec.Command("pdftotext", file, "-").Output()
+	require.NoError(t, err)
+	return string(out)
+}
+
+func TestEntriesCountOncePerKey(t *testing.T) {
+	now := clock()
+	b := bake(t, withDemo(t), now)
+	line := b.view().Record.Lines[0]
+	entry := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line.Line, "grams": 100, "lot": ""}}
+	path := fmt.Sprintf("/api/batches/%d/entries?key=twice", b.id)
+	b.send("POST", path, entry).ok()
+	b.send("POST", path, entry).ok()
+	assert.Len(t, b.view().Entries, 1)
+}
+
+func TestBadEntriesAreSaidAtTheirFields(t *testing.T) {
+	now := clock()
+	b := bake(t, withDemo(t), now)
+	line := b.view().Record.Lines[0].Line
+	weigh := func(w map[string]any) reply {
+		w["lot"] = "x"
+		return b.write(map[string]any{"kind": "weighing", "weighing": w})
+	}
+	weigh(map[string]any{"line": "nope", "grams": 5}).refused(422, "weighing.line")
+	weigh(map[string]any{"line": line, "grams": -5}).refused(422, "weighing.grams")
+	weigh(map[string]any{"line": line, "grams": "much"}).refused(422, "weighing.grams")
+	weigh(map[string]any{"line": line, "grams": 5, "use_by": "soon"}).refused(422, "weighing.use_by")
+	weigh(map[string]any{"line": line, "grams": 5, "use_by": now.AddDate(0, 0, -3).Format("2006-01-02")}).refused(422, "weighing.use_by")
+	b.write(map[string]any{"kind": "weighing"}).refused(422, "kind")
+	b.write(map[string]any{"kind": "print"}).refused(422, "kind")
+	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": -1, "at": *now}}).refused(422, "fill.jars")
+	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 3, "at": now.Add(5 * time.Hour)}}).refused(422, "fill.at")
+	b.reading(1, "equilibrium", "first", 4).refused(422, "reading.jar")
+	b.weighAndFill()
+	b.reading(9999, "equilibrium", "first", 4).refused(422, "reading.meter_check")
+	check := b.check()
+	b.reading(check.ID, "equilibrium", "middle", 4).refused(422, "reading.jar")
+	b.reading(check.ID, "whenever", "first", 4).refused(422, "reading.moment")
+	b.reading(check.ID, "equilibrium", "first", 40).refused(422, "reading.ph")
+	b.decide("sold", "").refused(422, "decision.state")
+	b.decide("rejected", " ").refused(422, "decision.reason")
+	b.write(map[string]any{"kind": "void", "void": map[string]any{"entry": 1, "cause": "x"}}).refused(422, "void.cause")
+	b.send("POST", "/api/meter-checks", map[string]any{"meter": "", "mv_buffer_4": 174, "mv_buffer_7": 0, "buffer_temperature_c": 25}).refused(422, "meter")
+	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 4, "jars": 12, "made_on": now.Format("2006-01-02")}).refused(422, "version")
+	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 0, "made_on": now.Format("2006-01-02")}).refused(422, "jars")
+	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 9, "made_on": "2999-01-01"}).refused(422, "made_on")
+}
+
+func TestOnlyMeasurementsRelease(t *testing.T) {
+	now := clock()
+	b := bake(t, withDemo(t), now)
+	b.weighAndFill()
+	bad := into[app.MeterCheckView](b.send("POST", "/api/meter-checks", map[string]any{"meter": "m", "mv_buffer_4": 160, "mv_buffer_7": 4, "buffer_temperature_c": 25}).ok())
+	assert.False(t, bad.Accepted)
+	for _, jar := range []string{"first", "first", "last", "last"} {
+		b.reading(bad.ID, "first_day", jar, 4.0).ok()
+	}
+	assert.NotEmpty(t, b.view().Record.Readings[0].Unsupported, "kept, but supports nothing")
+	b.decide("released", "").refused(422, "")
+
+	good := b.readAll("first_day", 4.0)
+	assert.True(t, b.view().CanRelease)
+	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good), map[string]any{"closing_ph": 4.2, "closing_temperature_c": 25}).ok()
+	assert.False(t, b.view().CanRelease, "a failed closing look takes the readings away")
+	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good), map[string]any{"closing_ph": 4.01, "closing_temperature_c": 25}).refused(422, "")
+}
+
+func TestAnEarlyReleaseIsCalledBack(t *testing.T) {
+	now := clock()
+	b := bake(t, withDemo(t), now)
+	b.weighAndFill()
+	b.readAll("first_day", 4.0)
+	assert.Equal(t, "first_day", into[app.BatchView](b.decide("released", "").ok()).Record.Decided.Way)
+	*now = now.Add(26 * time.Hour)
+	b.readAll("equilibrium", 4.75)
+	v := b.view()
+	assert.Equal(t, bench.OnHold, v.Record.State)
+	assert.True(t, v.Record.Acidity.CallBack)
+	assert.Equal(t, "danger", get[app.TodayView](b.client, "/api/today").Tasks[0].Level)
+	assert.Contains(t, get[app.TodayView](b.client, "/api/today").Tasks[0].Title, "Call back")
+}
+
+func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
+	now := clock()
+	b := bake(t, withDemo(t), now)
+	b.weighAndFill()
+	check := b.check()
+	v := into[app.BatchView](b.write(map[string]any{"kind": "reading", "reading": map[string]any{"load": 1, "jar": "first", "moment": "first_day", "sample": 1,
+		"preparation": "semi_solid", "fraction": "paste", "mv": 165, "sample_temperature_c": 25, "meter_check": check.ID, "at": *now}}).ok())
+	assert.InDelta(t, 4.172, v.Record.Readings[0].PH, 0.0005)
+}
+
+func TestGainingAnAllergenStopsTheLabel(t *testing.T) {
+	c := withDemo(t)
+	g := get[app.IngredientView](c, "/api/ingredients/date")
+	in := g.Ingredient
+	in.SupplierList = "dates; wheat flour"
+	c.send("PUT", fmt.Sprintf("/api/ingredients/date?rev=%d", g.Rev), in).ok()
+	first := get[app.TodayView](c, "/api/today").Tasks[0]
+	assert.Equal(t, "danger", first.Level)
+	assert.Contains(t, first.Title, "Stop using the GB label of Tamarind & date dressing")
+	assert.Contains(t, first.Text, "wheat")
+}
+
+func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
+	c := withDemo(t)
+	attach := func(days string) reply {
+		var body bytes.Buffer
+		w := multipart.NewWriter(&body)
+		for k, v := range map[string]string{"formula": "lentil_tahini_dip", "kind": "quality_study", "title": "Own study", "days": days} {
+			require.NoError(t, w.WriteField(k, v))
+		}
+		f, err := w.CreateFormFile("file", "study.txt")
+		require.NoError(t, err)
+		_, err = f.Write([]byte("good to the last pull"))
+		require.NoError(t, err)
+		require.NoError(t, w.Close())
+		return c.raw("POST", "/api/evidence", w.FormDataContentType(), body.Bytes())
+	}
+	c.person = "Bram"
+	assert.Contains(t, attach("30").refused(422, ""), "owner")
+	c.person = "Ines"
+	attach("").refused(422, "days")
+	attach("many").refused(422, "days")
+	e := into[app.EvidenceView](attach("30").ok())
+	sheet := get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1")
+	assert.Equal(t, 30, *sheet.Panel.Keeping.GB.Days)
+	doc := c.send("GET", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
+	assert.Equal(t, "good to the last pull", string(doc.body))
+	assert.Contains(t, doc.header.Get("Content-Disposition"), "attachment")
+	c.send("DELETE", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
+	assert.Equal(t, 21, *get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1").Panel.Keeping.GB.Days)
+}
+
+func TestLabelsAreMadeOnceAndOnARealStock(t *testing.T) {
+	c := withDemo(t)
+	post := func(formula, regime string, w, h float64) reply {
+		return c.send("POST", "/api/labels", map[string]any{"formula": formula, "regime": regime, "width_mm": w, "height_mm": h})
+	}
+	post("carrot_miso_dressing", "GB", 90, 60).refused(422, "regime")
+	post("pumpkin_maple_spread", "GB", 90, 60).refused(422, "formula")
+	post("lentil_tahini_dip", "US", 5, 60).refused(422, "width_mm")
+	l := into[app.LabelView](post("lentil_tahini_dip", "US", 60, 30).ok())
+	assert.False(t, l.Fits)
+	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=z", l.ID), map[string]any{"batch": 0, "count": 5}).refused(422, "batch")
+	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=z", l.ID), map[string]any{"batch": 9, "count": 0}).refused(422, "count")
+}

@@ -1,0 +1,156 @@
+package store_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"testing"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/testdb"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+func beet() pantry.Ingredient {
+	return pantry.Ingredient{ID: "beet", Name: "Beetroot", Offers: []pantry.PriceOffer{
+		{Supplier: "Fallow", PackAmount: amount.GramsFromString("5000.5"), PackUnit: "g", Price: amount.M("7.25"), Date: "2026-03-01"},
+		{Supplier: "Marl", PackAmount: amount.G(10), PackUnit: "piece", Price: amount.M("4.10"), Date: "2026-02-01", ValidUntil: "2026-06-01"}}}
+}
+
+func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
+	s := testdb.New(t)
+	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
+	got, err := s.Ingredient("beet")
+	require.NoError(t, err)
+	assert.Equal(t, "Ines", got.UpdatedBy)
+	require.Len(t, got.Data.Offers, 2)
+	assert.Equal(t, "5000.5", got.Data.Offers[0].PackAmount.String())
+	assert.Equal(t, "2026-06-01", got.Data.Offers[1].ValidUntil)
+	assert.ErrorIs(t, s.AddIngredient(pantry.Ingredient{ID: "other", Name: "BEETROOT"}, false, "Ines"), app.ErrTaken, "names differ by more than case")
+	_, err = s.Ingredient("nothing")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+func TestASecondWriterMeetsAConflict(t *testing.T) {
+	s := testdb.New(t)
+	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
+	g := beet()
+	g.Note = "first"
+	require.NoError(t, s.SaveIngredient(g, false, 1, "Ines"))
+	g.Note = "second"
+	assert.ErrorIs(t, s.SaveIngredient(g, false, 1, "Bram"), app.ErrConflict)
+	got, err := s.Ingredient("beet")
+	require.NoError(t, err)
+	assert.Equal(t, "first", got.Data.Note)
+}
+
+func TestOffersKeepTheirRowWhereTheyStay(t *testing.T) {
+	s := testdb.New(t)
+	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
+	got, err := s.Ingredient("beet")
+	require.NoError(t, err)
+	kept := got.Data.Offers[1]
+	kept.Price = amount.M("4.20")
+	require.NoError(t, s.ReplaceOffers("beet", []pantry.PriceOffer{kept}, "Bram"))
+	after, err := s.Ingredient("beet")
+	require.NoError(t, err)
+	require.Len(t, after.Data.Offers, 1)
+	assert.Equal(t, kept.ID, after.Data.Offers[0].ID)
+	assert.Equal(t, "4.2", after.Data.Offers[0].Price.String())
+}
+
+func locked(t *testing.T, s app.Store) formula.Version {
+	t.Helper()
+	require.NoError(t, s.AddFormula(app.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}))
+	v := formula.Blank("dip")
+	require.NoError(t, s.AddVersion(v, nil, "Ines"))
+	v.State = formula.Locked
+	now := time.Now()
+	require.NoError(t, s.SaveVersion(v, 1, &now, "Ines"))
+	return v
+}
+
+func TestALockedVersionNeverChanges(t *testing.T) {
+	s := testdb.New(t)
+	v := locked(t, s)
+	v.Note = "sneaky"
+	assert.ErrorIs(t, s.SaveVersion(v, 2, nil, "Bram"), app.ErrConflict)
+	assert.ErrorIs(t, s.DropDraft(formula.Ref{Formula: "dip", Version: 1}, 2), app.ErrConflict)
+	got, err := s.Version(formula.Ref{Formula: "dip", Version: 1})
+	require.NoError(t, err)
+	assert.Empty(t, got.Core().Note)
+}
+
+func TestAFormulaHasOneDraftAtMost(t *testing.T) {
+	s := testdb.New(t)
+	locked(t, s)
+	v := formula.Blank("dip")
+	v.Number = 2
+	require.NoError(t, s.AddVersion(v, nil, "Ines"))
+	v.Number = 3
+	assert.ErrorIs(t, s.AddVersion(v, nil, "Bram"), app.ErrTaken)
+}
+
+func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
+	s := testdb.New(t)
+	locked(t, s)
+	b := app.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(), Targets: []bench.Target{}, CreatedBy: "Ines"}
+	require.NoError(t, s.AddBatch(&b))
+	e := bench.Entry{Kind: bench.KindFill, At: time.Now(), By: "Ines", Fill: &bench.Fill{Jars: 10, At: time.Now()}}
+	require.NoError(t, s.AddEntry(b.ID, e, "k1"))
+	assert.ErrorIs(t, s.AddEntry(b.ID, e, "k1"), app.ErrTaken)
+	have, err := s.HasEntry(b.ID, "k1")
+	require.NoError(t, err)
+	assert.True(t, have)
+	all, err := s.Entries(b.ID)
+	require.NoError(t, err)
+	require.Len(t, all[b.ID], 1)
+	assert.Equal(t, 10, all[b.ID][0].Fill.Jars)
+	assert.ErrorContains(t, s.Exec("UPDATE batch_entries SET by_whom = 'Bram'"), "append-only")
+	assert.ErrorContains(t, s.Exec("DELETE FROM batch_entries"), "append-only")
+	assert.ErrorContains(t, s.Exec("UPDATE versions SET data = '{}'"), "append-only")
+}
+
+func TestATransactionStoresAllOrNothing(t *testing.T) {
+	s := testdb.New(t)
+	boom := errors.New("boom")
+	err := s.In(context.Background(), func(tx app.Store) error {
+		require.NoError(t, tx.AddIngredient(beet(), false, "Ines"))
+		return boom
+	})
+	assert.ErrorIs(t, err, boom)
+	_, err = s.Ingredient("beet")
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
+func TestShopSettingsAreOneRow(t *testing.T) {
+	s := testdb.New(t)
+	_, err := s.Shop()
+	assert.ErrorIs(t, err, app.ErrNotFound)
+	require.NoError(t, s.AddShop(json.RawMessage(`{"name":"A"}`), "Ines"))
+	assert.ErrorIs(t, s.AddShop(json.RawMessage(`{}`), "Ines"), app.ErrTaken)
+	require.NoError(t, s.SaveShop(json.RawMessage(`{"name":"B"}`), 1, "Ines"))
+	assert.ErrorIs(t, s.SaveShop(json.RawMessage(`{"name":"C"}`), 1, "Bram"), app.ErrConflict)
+}
+
+func TestAClosingLookIsTakenOnce(t *testing.T) {
+	s := testdb.New(t)
+	c := app.MeterCheck{Meter: "m", Mv4: 174, Mv7: -1, Celsius: 25, SlopePercent: 99, Accepted: true, CheckedAt: time.Now(), CheckedBy: "Ines"}
+	require.NoError(t, s.AddMeterCheck(&c))
+	ph, good, now := 4.2, false, time.Now()
+	c.ClosingPh, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &c.Celsius, &good, &now
+	require.NoError(t, s.CloseMeterCheck(c))
+	assert.ErrorIs(t, s.CloseMeterCheck(c), app.ErrConflict)
+	failed, err := s.FailedChecks()
+	require.NoError(t, err)
+	assert.Equal(t, []int64{c.ID}, failed)
+}
