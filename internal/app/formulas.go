@@ -188,28 +188,37 @@ func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
 }
 
 func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
+	v, err := a.sheetHead(st, ref)
+	if err != nil {
+		return v, err
+	}
+	v.Panel, err = a.panel(st, v.Version)
+	if isMistake(err) {
+		v.Problem = sentence(err.Error())
+		err = nil
+	}
+	return v, err
+}
+
+// sheetHead is the view of a version without its panel.
+func (a *App) sheetHead(st Store, ref formula.Ref) (SheetView, error) {
 	f, err := st.Formula(ref.Formula)
 	if err != nil {
 		return SheetView{}, err
 	}
-	row, err := st.Version(ref)
+	all, err := st.Versions(ref.Formula)
 	if err != nil {
 		return SheetView{}, err
 	}
-	v := SheetView{Formula: f.ID, Name: f.Name, Rev: row.Rev, Version: row.Core(), Versions: []VersionSummary{}}
-	v.Panel, err = a.panel(st, v.Version)
-	if err != nil {
-		if !isMistake(err) {
-			return v, err
-		}
-		v.Problem = sentence(err.Error())
-	}
-	all, err := st.Versions(ref.Formula)
-	if err != nil {
-		return v, err
-	}
+	v := SheetView{Formula: f.ID, Name: f.Name, Versions: []VersionSummary{}}
 	for _, x := range all {
+		if x.Number == ref.Version {
+			v.Rev, v.Version = x.Rev, x.Core()
+		}
 		v.Versions = append(v.Versions, VersionSummary{x.Number, x.State, x.Data.From, x.Data.Note, x.LockedAt, x.UpdatedAt, x.UpdatedBy})
+	}
+	if v.Rev == 0 {
+		return v, fmt.Errorf("%s: %w", ref, ErrNotFound)
 	}
 	return v, nil
 }
@@ -220,20 +229,26 @@ func isMistake(err error) bool {
 	return errors.As(err, &line)
 }
 
-func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
+// desk loads what assessing these versions of one formula needs.
+func (a *App) desk(st Store, versions ...formula.Version) (assess.Inputs, Settings, error) {
 	b, err := a.book(st)
 	if err != nil {
-		return assess.Panel{}, err
+		return assess.Inputs{}, Settings{}, err
 	}
-	lib, err := library(st, v)
+	lib, err := library(st, versions...)
+	if err != nil {
+		return assess.Inputs{}, Settings{}, err
+	}
+	docs, err := a.documents(st, versions[0].Formula)
+	return assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs}, b.settings, err
+}
+
+func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
+	in, _, err := a.desk(st, v)
 	if err != nil {
 		return assess.Panel{}, err
 	}
-	docs, err := a.documents(st, v.Formula)
-	if err != nil {
-		return assess.Panel{}, err
-	}
-	return assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs})
+	return assess.Version(v, in)
 }
 
 // lineProblem puts an error of expansion at the line where it arose.
@@ -270,22 +285,22 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 		if err := a.componentsLocked(st, v); err != nil {
 			return err
 		}
-		after, err := a.panel(st, v)
+		in, s, err := a.desk(st, v, old.Core())
+		if err != nil {
+			return err
+		}
+		after, err := assess.Version(v, in)
 		if err != nil {
 			return lineProblem(err)
 		}
 		if err := st.SaveVersion(v, rev, nil, by); err != nil {
 			return a.versionClash(st, ref, err)
 		}
-		out, err = a.sheet(st, ref)
-		if err != nil {
+		if out, err = a.sheetHead(st, ref); err != nil {
 			return err
 		}
-		if before, err := a.panel(st, old.Core()); err == nil {
-			s, _, err := a.settings(st)
-			if err != nil {
-				return err
-			}
+		out.Panel = after
+		if before, err := assess.Version(old.Core(), in); err == nil {
 			e := assess.Compare(before, after, s.Regime)
 			out.Effect = &e
 		}

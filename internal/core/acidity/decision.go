@@ -7,6 +7,8 @@ import (
 	"sort"
 	"strings"
 	"time"
+
+	"gallipot/internal/core/amount"
 )
 
 // When a reading was taken in the life of a batch.
@@ -227,7 +229,7 @@ func (b Bounds) outcome(d Decision, retested bool) string {
 }
 
 func (b Bounds) sentence(d Decision) string {
-	value := fmt.Sprintf("Highest jar %.2f plus uncertainty %.2f gives %.2f", d.Highest, d.Uncertainty, d.Value)
+	value := fmt.Sprintf("Highest jar %s plus uncertainty %s gives %s", shown(d.Highest), shown(d.Uncertainty), shown(d.Value))
 	switch d.Outcome {
 	case Pass:
 		return fmt.Sprintf("%s, at or below the target of %.2f.", value, b.Target)
@@ -238,6 +240,9 @@ func (b Bounds) sentence(d Decision) string {
 	}
 	return fmt.Sprintf("%s, above the limit of %.2f: on hold.", value, b.Limit)
 }
+
+// shown rounds half up to two places, as pH is shown everywhere.
+func shown(x float64) string { return amount.HalfUp(x, 2).StringFixed(2) }
 
 // groupReadings sorts readings into jars by fraction, and into samples for agreement and repeatability.
 func groupReadings(readings []Reading) (map[jarKey]map[string][]float64, map[string][]float64) {

@@ -92,14 +92,18 @@ export function readNumber(text: string): number | null {
   return Number(plain);
 }
 
-/** A number that is typed as text and handed on when it is one; what is no number stays and is said. */
+/**
+ * A number that is typed as text and handed on when it is one; what is no number stays and is said. Where late is set it
+ * is handed on when the field is left or Enter is pressed, else with every key.
+ */
 export function NumberField({
   value,
   onValue,
   error,
   allowEmpty = false,
+  late = false,
   ...rest
-}: FieldProps & { value: number | null; onValue: (n: number | null) => void; allowEmpty?: boolean } & Omit<
+}: FieldProps & { value: number | null; onValue: (n: number | null) => void; allowEmpty?: boolean; late?: boolean } & Omit<
     ComponentProps<"input">,
     "id" | "value" | "onChange"
   >) {
@@ -109,6 +113,13 @@ export function NumberField({
     setText((now) => (readNumber(now) === value || (now === "" && value === null) ? now : value === null ? "" : String(value)));
     setBad("");
   }, [value]);
+  const handOn = (t: string) => {
+    const empty = t.trim() === "";
+    const n = empty ? null : readNumber(t);
+    setBad(empty ? (allowEmpty ? "" : "a number is needed here") : n === null ? `“${t}” is not a number` : "");
+    if (n === value || (n === null && !(empty && allowEmpty))) return;
+    onValue(n);
+  };
   return (
     <TextField
       {...rest}
@@ -116,17 +127,11 @@ export function NumberField({
       value={text}
       error={bad || error}
       onChange={(e) => {
-        const t = e.target.value;
-        setText(t);
-        if (t.trim() === "") {
-          setBad(allowEmpty ? "" : "a number is needed here");
-          if (allowEmpty) onValue(null);
-          return;
-        }
-        const n = readNumber(t);
-        setBad(n === null ? `“${t}” is not a number` : "");
-        if (n !== null) onValue(n);
+        setText(e.target.value);
+        if (!late) handOn(e.target.value);
       }}
+      onBlur={late ? (e) => handOn(e.target.value) : undefined}
+      onKeyDown={late ? (e) => e.key === "Enter" && handOn(e.currentTarget.value) : undefined}
     />
   );
 }

@@ -60,7 +60,8 @@ export function Panel({
               className="mt-[6px] inline-block max-w-full truncate rounded-[3px] bg-cobalt-tint px-[7px] py-px text-[12.5px] font-semibold text-cobalt"
               title={lastEdit}
             >
-              {lastEdit}: {signed(effect.per_jar, 3)}
+              {lastEdit}
+              {Math.abs(effect.per_jar) >= 0.0005 && `: ${signed(effect.per_jar, 3)}`}
             </span>
           )}
           <div className="mt-[8px] mb-[5px] flex h-[14px]" role="img" aria-label="What a jar's cost is made of">

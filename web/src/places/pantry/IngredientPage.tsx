@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { AreaField, Check, Modal, NumberField, SelectField, TextField } from "../../parts/form";
@@ -71,7 +71,8 @@ function plain(v: View): Ingredient {
     retired: _t,
     make_up: _m,
     cost: _c,
-    cost_problem: _p, cost_arithmetic: _h,
+    cost_problem: _p,
+    cost_arithmetic: _h,
     used_in: _u,
     parsed_list: _l,
     updated_at: _a,
@@ -85,30 +86,55 @@ function Page({ view }: { view: View }) {
   const { money, num, day, moment, shop } = useFormats();
   const client = useQueryClient();
   const [draft, setDraft] = useState<Ingredient>(plain(view));
-  const [rev, setRev] = useState(view.rev);
   const [shown, setShown] = useState(view);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [clash, setClash] = useState<Problem | null>(null);
 
-  const save = async (next: Ingredient, retired = shown.retired, over = rev) => {
-    setDraft(next);
-    try {
-      const v = await take(api.PUT("/ingredients/{id}", { params: { path: { id: view.id }, query: { rev: over, retired } }, body: next }));
-      setShown(v);
-      setRev(v.rev);
-      setDraft(plain(v));
-      setProblem(null);
-      client.setQueryData(["ingredient", view.id], v);
-      void client.invalidateQueries({ queryKey: ["pantry"] });
-      void client.invalidateQueries({ queryKey: ["today"] });
-      void client.invalidateQueries({ queryKey: ["sheet"] });
-    } catch (e) {
-      const p = problemOf(e);
-      if (p.status === 409) setClash(p);
-      else setProblem(p);
-    }
+  // One request is on its way at a time; what is typed meanwhile goes with the next.
+  const latest = useRef({ ingredient: plain(view), retired: view.retired });
+  const over = useRef(view.rev);
+  const busy = useRef(false);
+  const dirty = useRef(false);
+
+  const adopt = (v: View) => {
+    over.current = v.rev;
+    latest.current = { ingredient: plain(v), retired: v.retired };
+    setShown(v);
+    setDraft(plain(v));
   };
-  const set = (change: Partial<Ingredient>) => save({ ...draft, ...change });
+  const save = async (next: Ingredient, retired = latest.current.retired) => {
+    latest.current = { ingredient: next, retired };
+    setDraft(next);
+    dirty.current = true;
+    if (busy.current) return;
+    busy.current = true;
+    while (dirty.current) {
+      dirty.current = false;
+      const sent = latest.current;
+      try {
+        const v = await take(
+          api.PUT("/ingredients/{id}", {
+            params: { path: { id: view.id }, query: { rev: over.current, retired: sent.retired } },
+            body: sent.ingredient,
+          }),
+        );
+        over.current = v.rev;
+        setShown(v);
+        if (!dirty.current) adopt(v);
+        setProblem(null);
+        client.setQueryData(["ingredient", view.id], v);
+      } catch (e) {
+        const p = problemOf(e);
+        if (p.status === 409) setClash(p);
+        else setProblem(p);
+      }
+    }
+    busy.current = false;
+    void client.invalidateQueries({ queryKey: ["pantry"] });
+    void client.invalidateQueries({ queryKey: ["today"] });
+    void client.invalidateQueries({ queryKey: ["sheet"] });
+  };
+  const set = (change: Partial<Ingredient>) => save({ ...latest.current.ingredient, ...change });
   const text = (key: "name" | "label_name_us" | "label_name_gb" | "note", label: string, className?: string) => (
     <TextField
       key={`${key}${shown[key] ?? ""}`}
@@ -179,6 +205,7 @@ function Page({ view }: { view: View }) {
           <Offers draft={draft} problem={problem} onSave={(offers) => set({ offers })} />
           <div className="mt-3 grid grid-cols-3 gap-3">
             <NumberField
+              late
               label="Usable"
               unit="% of what is bought"
               value={draft.usable_percent || 100}
@@ -186,6 +213,7 @@ function Page({ view }: { view: View }) {
               onValue={(n) => set({ usable_percent: n ?? 0 })}
             />
             <NumberField
+              late
               label="Density"
               unit="g/mL"
               value={draft.density_g_ml ?? 0}
@@ -193,6 +221,7 @@ function Page({ view }: { view: View }) {
               onValue={(n) => set({ density_g_ml: n ?? 0 })}
             />
             <NumberField
+              late
               label="One piece"
               unit="g"
               value={draft.piece_grams ?? 0}
@@ -253,6 +282,7 @@ function Page({ view }: { view: View }) {
             onSave={(allergens_gb) => set({ allergens_gb })}
           />
           <NumberField
+            late
             label="Sulphites by the supplier"
             unit="mg/kg"
             allowEmpty
@@ -268,6 +298,7 @@ function Page({ view }: { view: View }) {
         <div className="grid grid-cols-5 gap-x-4 gap-y-2">
           {COMPOSITION.map(([k, name, unit]) => (
             <NumberField
+              late
               key={k}
               label={name}
               unit={unit}
@@ -282,6 +313,7 @@ function Page({ view }: { view: View }) {
         <div className="grid grid-cols-5 gap-x-4 gap-y-2">
           {ACIDS.map((k) => (
             <NumberField
+              late
               key={k}
               label={`${k[0].toUpperCase()}${k.slice(1)} acid`}
               unit="g in 100 g"
@@ -292,6 +324,7 @@ function Page({ view }: { view: View }) {
           ))}
           <PhRange value={draft.ph} error={fieldMessage(problem, "ph")} onSave={(ph) => set({ ph })} />
           <NumberField
+            late
             label="Other buffering"
             unit="mmol/kg/pH"
             value={draft.buffer_mmol_kg_ph}
@@ -342,9 +375,7 @@ function Page({ view }: { view: View }) {
             className="btn-line"
             onClick={() => {
               const theirs = clash?.current as unknown as View;
-              setShown(theirs);
-              setDraft(plain(theirs));
-              setRev(theirs.rev);
+              adopt(theirs);
               setClash(null);
             }}
           >
@@ -356,7 +387,8 @@ function Page({ view }: { view: View }) {
             onClick={() => {
               const theirs = clash?.current as unknown as View;
               setClash(null);
-              void save(draft, shown.retired, theirs.rev);
+              over.current = theirs.rev;
+              void save(draft);
             }}
           >
             Keep mine

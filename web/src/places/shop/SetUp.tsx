@@ -27,8 +27,8 @@ export default function SetUp() {
         const sheet = await take(api.POST("/formulas", { body: { name: first } }));
         to = `/formulas/${sheet.formula}/1`;
       }
-      await client.invalidateQueries();
       navigate(to);
+      await client.invalidateQueries();
     } catch (e) {
       setProblem(problemOf(e));
     }

@@ -1,0 +1,236 @@
+// Package e2e drives the app in a real browser, the way a maker would.
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"gallipot/internal/api"
+	"gallipot/internal/app"
+	"gallipot/internal/demo"
+	"gallipot/internal/reference"
+	"gallipot/internal/store"
+	"gallipot/internal/testdb"
+	"gallipot/web"
+
+	"github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
+
+func TestMain(m *testing.M) { testdb.Main(m) }
+
+// patience is how long a condition may take before the test fails.
+const patience = 20 * time.Second
+
+func seed(s *store.Store) error {
+	typical, err := reference.Ingredients()
+	if err != nil {
+		return err
+	}
+	return (&app.App{Store: s, Now: time.Now}).Seed(context.Background(), typical)
+}
+
+// site is a served app.
+type site struct {
+	app  *app.App
+	base string
+}
+
+func serve(t *testing.T, withDemo bool) site {
+	t.Helper()
+	s := testdb.New(t)
+	require.NoError(t, seed(s))
+	a := &app.App{Store: s, Now: time.Now}
+	if withDemo {
+		require.NoError(t, demo.Load(context.Background(), a))
+	}
+	h, err := api.New(a, web.Files())
+	require.NoError(t, err)
+	server := httptest.NewServer(h)
+	t.Cleanup(server.Close)
+	return site{a, server.URL}
+}
+
+// page is a tab of the browser.
+type page struct {
+	t         *testing.T
+	ctx       context.Context
+	base      string
+	downloads string
+	mu        sync.Mutex
+	errors    []string
+}
+
+// open starts a browser; console errors are collected from before the first page and fail the test at its end.
+func open(t *testing.T, s site, width, height int) *page {
+	t.Helper()
+	ctx, cancel := context.WithTimeout(context.Background(), 4*time.Minute)
+	t.Cleanup(cancel)
+	ctx, stop := chromedp.NewExecAllocator(ctx, chromedp.Headless, chromedp.NoFirstRun, chromedp.DisableGPU, chromedp.NoSandbox,
+		chromedp.WindowSize(width, height), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true),
+		chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("lang", "en-GB"))
+	t.Cleanup(stop)
+	ctx, end := chromedp.NewContext(ctx)
+	t.Cleanup(end)
+	p := &page{t: t, ctx: ctx, base: s.base, downloads: t.TempDir()}
+	require.NoError(t, chromedp.Listen(ctx, func(ev any) {
+		p.mu.Lock()
+		defer p.mu.Unlock()
+		switch e := ev.(type) {
+		case *runtime.EventConsoleAPICalled:
+			if e.Type == "error" {
+				p.errors = append(p.errors, fmt.Sprint(consoleText(e)))
+			}
+		case *runtime.EventExceptionThrown:
+			p.errors = append(p.errors, e.ExceptionDetails.Text)
+		}
+	}))
+	p.do(chromedp.EmulateViewport(int64(width), int64(height)))
+	_, err := chromedp.Call(ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: p.downloads})
+	require.NoError(t, err)
+	t.Cleanup(func() {
+		p.mu.Lock()
+		defer p.mu.Unlock()
+		require.Empty(t, p.errors, "the console stays clean")
+	})
+	return p
+}
+
+func consoleText(e *runtime.EventConsoleAPICalled) string {
+	raw, err := json.Marshal(e.Args)
+	if err != nil {
+		return err.Error()
+	}
+	return string(raw)
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	require.NoError(p.t, chromedp.Do(p.ctx, steps...))
+}
+
+func (p *page) visit(path string) {
+	p.t.Helper()
+	p.do(chromedp.Navigate(p.base + path))
+}
+
+// js evaluates an expression.
+func js[T any](p *page, expression string) T {
+	p.t.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	require.NoError(p.t, err, expression)
+	return v
+}
+
+// until waits for an expression to become true.
+func (p *page) until(expression, what string) {
+	p.t.Helper()
+	for end := time.Now().Add(patience); time.Now().Before(end); {
+		if js[bool](p, expression) {
+			return
+		}
+		time.Sleep(40 * time.Millisecond)
+	}
+	p.shot(filepath.Join(os.TempDir(), "gallipot-e2e-failed.png"))
+	p.t.Fatalf("waited in vain for %s; the page says:\n%s", what, js[string](p, "document.body.innerText.replace(/\\s+/g, ' ').slice(0, 3000)"))
+}
+
+func quote(s string) string {
+	raw, err := json.Marshal(s)
+	if err != nil {
+		panic(err) // a string always has a JSON form
+	}
+	return string(raw)
+}
+
+// sees waits until the page shows the text; thin spaces and line breaks count as blanks.
+func (p *page) sees(text string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf(`document.body.innerText.replace(/\s+/g, " ").includes(%s)`, quote(text)), "“"+text+"”")
+}
+
+// lookup finds a control by its accessible name: exact first, then by its beginning.
+const lookup = `((kind, name) => {
+  const scope = document.querySelector('[role=dialog]') ?? document;
+  const text = (e) => (e.getAttribute('aria-label') ?? (e.labels?.[0]?.innerText || e.innerText || '')).replace(/\s+/g, ' ').trim();
+  const all = [...scope.querySelectorAll(kind)].filter((e) => e.offsetParent !== null || e.getClientRects().length > 0);
+  return all.find((e) => text(e) === name) ?? all.find((e) => text(e).startsWith(name)) ?? null;
+})`
+
+const (
+	fields  = "input,select,textarea"
+	buttons = "button,a,[role=tab],[role=menuitem],[role=option]"
+)
+
+func find(kind, name string) chromedp.JSPath {
+	return chromedp.JSPath(fmt.Sprintf("%s(%s, %s)", lookup, quote(kind), quote(name)))
+}
+
+func (p *page) click(name string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("(() => { const e = %s(%s, %s); return e !== null && !e.disabled })()", lookup, quote(buttons), quote(name)), "the button “"+name+"”")
+	p.do(chromedp.Click(find(buttons, name)))
+}
+
+// fill types into a field as a person does; dates and choices are set as the picker would.
+func (p *page) fill(name, value string) {
+	p.t.Helper()
+	at := fmt.Sprintf("%s(%s, %s)", lookup, quote(fields), quote(name))
+	p.until(at+" !== null", "the field “"+name+"”")
+	switch kind := js[string](p, at+".type"); kind {
+	case "date", "datetime-local", "select-one":
+		proto := map[bool]string{true: "HTMLSelectElement", false: "HTMLInputElement"}[kind == "select-one"]
+		js[bool](p, fmt.Sprintf(`(() => { const e = %s; Object.getOwnPropertyDescriptor(%s.prototype, 'value').set.call(e, %s);
+			e.dispatchEvent(new Event('input', {bubbles: true})); e.dispatchEvent(new Event('change', {bubbles: true})); return true })()`, at, proto, quote(value)))
+	default:
+		p.do(chromedp.Click(find(fields, name)))
+		js[bool](p, fmt.Sprintf("(%s.select(), true)", at))
+		p.do(chromedp.KeyEvent(value))
+	}
+}
+
+// tick presses a check box.
+func (p *page) tick(name string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("%s(%s, %s) !== null", lookup, quote(fields), quote(name)), "the box “"+name+"”")
+	p.do(chromedp.Click(find(fields, name)))
+}
+
+func (p *page) press(keys string, options ...chromedp.KeyOption) {
+	p.t.Helper()
+	p.do(chromedp.KeyEvent(keys, options...))
+}
+
+func (p *page) shot(file string) {
+	p.t.Helper()
+	raw, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	require.NoError(p.t, err)
+	require.NoError(p.t, os.WriteFile(file, raw, 0o644))
+}
+
+// downloaded waits for a file of that ending.
+func (p *page) downloaded(ending string) string {
+	p.t.Helper()
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+		entries, err := os.ReadDir(p.downloads)
+		require.NoError(p.t, err)
+		for _, e := range entries {
+			if strings.HasSuffix(e.Name(), ending) {
+				return filepath.Join(p.downloads, e.Name())
+			}
+		}
+	}
+	p.t.Fatalf("no %s was downloaded", ending)
+	return ""
+}

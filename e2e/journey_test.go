@@ -1,0 +1,196 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/exec"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"gallipot/internal/interchange"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const prices = `ingredient,supplier,pack_amount,pack_unit,price,date
+"Strained (Greek-style) yogurt, whole",Tansydale Dairy,2000,g,9.80,2026-11-02
+Prepared horseradish in vinegar,Marl Mill Stores,500,g,4.10,2026-10-12
+Rapeseed (canola) oil,Pellow Oils,10000,g,31.00,2026-11-02
+Fine sea salt,Saltpan Row,3000,g,2.10,2026-09-01
+Cider vinegar 5%,Marl Mill Stores,5000,g,8.40,2026-10-12
+`
+
+// TestFromPriceToPrintedLabel is one maker's afternoon: she sets up, prices, writes, locks, makes, measures, releases, prints.
+func TestFromPriceToPrintedLabel(t *testing.T) {
+	s := serve(t, false)
+	p := open(t, s, 1280, 800)
+	yesterday := time.Now().AddDate(0, 0, -2)
+
+	p.visit("/")
+	p.sees("Set up the shop")
+	p.fill("Your name", "Odile")
+	p.fill("Name of the shop", "Tinglaze Kitchen")
+	p.fill("Address, as it stands on the label", "7 Quern Row, Eddlesham, EX0 0XE")
+	p.fill("Your first product", "Beetroot & horseradish dip")
+	p.click("Begin")
+	p.sees("The ingredient list writes itself")
+	require.NoError(t, importPrices(s))
+
+	// The price: wrong first, then right.
+	p.visit("/pantry/beetroot_cooked")
+	p.sees("no price")
+	p.fill("Supplier", "Fallowfield Veg")
+	p.fill("Pack amount", "5000")
+	p.fill("Price", "abc")
+	p.click("Add")
+	p.sees("“abc” is not a number")
+	p.fill("Price", "7.25")
+	p.click("Add")
+	p.sees("1.45")
+	p.fill("Usable", "81")
+	p.press(kb.Tab)
+	p.sees("1.79")
+	p.sees("7.25 / 5000 g / 81 % usable")
+
+	// The sheet, by keyboard.
+	p.visit("/formulas/beetroot_horseradish_dip")
+	for _, l := range []struct {
+		name  string
+		grams string
+	}{{"Beetroot, boiled", "560"}, {"Strained (Greek-style) yogurt, whole", "220"}, {"Prepared horseradish in vinegar", "70"}, {"Cider vinegar 5%", "120"}, {"Rapeseed (canola) oil", "40"}, {"Fine sea salt", "11"}} {
+		p.fill("Add a line", l.name)
+		p.until(fmt.Sprintf("%s('[cmdk-item][data-selected=true]', %s) !== null", lookup, quote(l.name)), l.name+" in the list")
+		p.press(kb.Enter)
+		p.until(fmt.Sprintf("document.activeElement?.getAttribute('aria-label') === %s", quote("Grams of "+l.name)), "the gram cell of "+l.name)
+		p.press(l.grams + kb.Enter)
+	}
+	p.sees("1 021.0")
+	p.sees("5 jars of 190 g")
+	p.fill("Grams of Fine sea salt", "-4")
+	p.sees("grams cannot be negative")
+	p.fill("Grams of Fine sea salt", "11")
+	p.until("!document.body.innerText.includes('cannot be negative')", "the error to go")
+	p.sees("100.00")
+	p.sees("Allergens: milk")
+	p.click("Pack and cost")
+	p.click("Add an item")
+	p.fill("Item 1", "jar")
+	p.fill("Price of jar", "0.42")
+	p.fill("Spoilt jar", "1")
+	p.fill("Jars a batch", "48")
+	p.fill("Set up and clean", "95")
+	p.fill("Fill, cap, label", "1.1")
+	p.fill("Labour", "16.50")
+	p.fill("Kitchen", "38")
+	p.sees(costPerJar())
+	p.click("Keeping and label words")
+	p.fill("Descriptive name", "Beetroot dip with strained yogurt and horseradish")
+	p.tick("dairy based")
+	p.click("Sheet")
+	p.click("More for Beetroot, boiled")
+	p.click("Named on the label")
+	p.sees("Beetroot (55%)")
+	p.click("Lock version 1")
+	p.sees("Edit as the next draft")
+
+	// The batch, made two days ago.
+	p.click("Make a batch")
+	p.fill("Jars wanted", "12")
+	p.fill("Made on", yesterday.Format("2006-01-02"))
+	p.click("Plan the batch")
+	p.sees("12 jars planned")
+	p.sees("on hold")
+	// (12 x 190 x 1.01 + 120) / 0.98 = 2472.2 g in the bowl
+	p.sees("2 472.2")
+	weigh(p, yesterday)
+	p.click("All weighed: fill the jars")
+	p.fill("Jars filled", "12")
+	p.fill("Last jar closed at", yesterday.Format("2006-01-02T15:04"))
+	p.click("Record the filling")
+	p.sees("Is the meter good today?")
+	p.fill("Buffer 4.01", "160")
+	p.fill("Buffer 7.00", "4")
+	p.click("Judge the meter")
+	p.sees("Not accepted.")
+	p.fill("Buffer 4.01", "174.5")
+	p.fill("Buffer 7.00", "-1.2")
+	p.fill("Buffers at", "25")
+	p.click("Judge the meter")
+	p.sees("slope 99.3 %")
+	for _, r := range []struct{ name, ph string }{{"first jar, reading 1", "4.05"}, {"first jar, reading 2", "4.06"}, {"last jar, reading 1", "4.03"}, {"last jar, reading 2", "4.04"}} {
+		p.fill(r.name, r.ph)
+	}
+	p.click("Record the readings")
+	p.sees("Highest jar 4.06 plus uncertainty 0.07 gives 4.13")
+	p.sees("Use by")
+	p.click("4 Decide")
+	p.click("Release 12 jars")
+	p.sees("Released by Odile on the equilibrium reading")
+
+	// The label.
+	p.visit("/labels")
+	p.click("Make a label")
+	p.click("Set the label")
+	p.sees("Choose a batch to print.")
+	batch := js[string](p, "[...document.querySelectorAll('select option')].find((o) => o.textContent.includes('released')).value")
+	p.fill("For the batch", batch)
+	p.sees("nothing fails")
+	p.fill("Count", "3")
+	p.click("Print labels")
+	checkPDF(t, p.downloaded(".pdf"), yesterday)
+}
+
+func importPrices(s site) error {
+	rows, err := interchange.ReadPrices(strings.NewReader(prices))
+	if err != nil {
+		return err
+	}
+	_, err = s.app.ImportPrices(context.Background(), rows, "Odile")
+	return err
+}
+
+// costPerJar is the arithmetic of handbook 07 by hand for the sheet of the journey.
+func costPerJar() string {
+	ingredients := 560*7.25/5000/0.81 + 220*9.80/2000 + 70*4.10/500 + 120*8.40/5000 + 40*31.0/10000 + 11*2.10/3000
+	perJar := ingredients / (1021 * 0.98) * 190 * 1.01
+	return fmt.Sprintf("%.2f", perJar+0.42*1.01+(95.0/48+1.1)*16.50/60+38.0/48)
+}
+
+// weigh enters the target of each line, with lots, dates and kill steps where they are asked for.
+func weigh(p *page, made time.Time) {
+	names := js[[]string](p, "[...document.querySelectorAll('input[data-grams]')].map((e) => e.getAttribute('aria-label').replace('Weighed grams of ', ''))")
+	targets := js[[]string](p, "[...document.querySelectorAll('input[data-grams]')].map((e) => e.closest('tr').children[2].innerText.replace(/[^0-9.]/g, ''))")
+	for i, name := range names {
+		p.fill("Lot of "+name, fmt.Sprintf("N-%d", i))
+		if strings.Contains(name, "yogurt") {
+			p.fill("Use by of the lot of "+name, made.AddDate(0, 0, 16).Format("2006-01-02"))
+		}
+		p.fill("Weighed grams of "+name, targets[i])
+		p.press(kb.Enter)
+		p.until(fmt.Sprintf("%s('input', %s).closest('tr').innerText.includes('✓')", lookup, quote("Weighed grams of "+name)), name+" to be stored")
+	}
+}
+
+func checkPDF(t *testing.T, file string, made time.Time) {
+	t.Helper()
+	text, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(t, err)
+	info, err := exec.Command("pdfinfo", file).Output()
+	require.NoError(t, err)
+	lot := regexp.MustCompile(`L\d\d-\d{3}-A`).FindString(string(text))
+	assert.Equal(t, "L"+made.Format("06")+"-"+fmt.Sprintf("%03d", made.YearDay())+"-A", lot)
+	flat := strings.Join(strings.Fields(string(text)), " ")
+	for _, want := range []string{"Beetroot & horseradish dip", "Ingredients: Beetroot (55%), strained yogurt (milk,", "190 g", "Use by " + made.AddDate(0, 0, 16).Format("2 January"), "Tinglaze Kitchen", "7 Quern Row"} {
+		assert.Contains(t, flat, want)
+	}
+	assert.Regexp(t, `Pages:\s+3`, string(info))
+	assert.Regexp(t, `269\.29\d* x 184\.25`, string(info), "95 x 65 mm")
+	raw, err := os.ReadFile(file)
+	require.NoError(t, err)
+	assert.Contains(t, string(raw), "FontFile", "fonts are embedded")
+}
