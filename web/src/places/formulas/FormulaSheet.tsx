@@ -164,7 +164,7 @@ function Open({ initial }: { initial: Sheet }) {
             </Tabs.Content>
           </div>
           <div className="min-h-0 overflow-y-auto pr-1">
-            <Panel panel={view.panel} version={version} effect={locked ? null : view.effect} lastEdit={draft.lastEdit} />
+            <Panel panel={view.panel} version={version} effect={locked ? null : draft.effect} lastEdit={draft.lastEdit} />
           </div>
         </div>
       </Tabs.Root>

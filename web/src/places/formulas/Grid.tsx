@@ -6,7 +6,7 @@ import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/c
 import { AreaField, Check, Modal, readNumber, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
-import { type Line, lineID, type Version } from "./useDraft";
+import { type Edit, type Line, lineID, type Version } from "./useDraft";
 
 type PanelData = Schemas["Panel"];
 
@@ -15,7 +15,7 @@ interface Props {
   panel: PanelData;
   problem: Problem | null;
   locked: boolean;
-  edit: (what: string, change: (v: Version) => Version) => void;
+  edit: Edit;
   footer: React.ReactNode;
 }
 
@@ -72,10 +72,11 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
     }
   });
 
-  const change = (id: string, what: string, f: (l: Line) => Line) =>
-    edit(what, (v) => ({ ...v, lines: v.lines.map((l) => (l.id === id ? f(l) : l)) }));
-  const setGrams = (l: Line, grams: number) =>
-    change(l.id, `${nameOf(l)} ${num(l.grams, 1)} to ${num(grams, 1)} g`, (x) => ({ ...x, grams }));
+  const change = (id: string, what: string, f: (l: Line) => Line, key?: string) =>
+    edit(what, (v) => ({ ...v, lines: v.lines.map((l) => (l.id === id ? f(l) : l)) }), key);
+  // All keys typed into one cell are one edit, from what stood there before.
+  const setGrams = (l: Line, grams: number, from: number) =>
+    change(l.id, `${nameOf(l)} ${num(from, 1)} to ${num(grams, 1)} g`, (x) => ({ ...x, grams }), `${l.id} from ${from}`);
   const move = (id: string, by: number) =>
     edit("order", (v) => {
       const lines = [...v.lines];
@@ -191,7 +192,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                     line={l}
                     name={nameOf(l)}
                     error={error}
-                    onGrams={(g) => setGrams(l, g)}
+                    onGrams={(g, from) => setGrams(l, g, from)}
                     onMove={(by) => {
                       move(l.id, by);
                       setFocusLine(l.id);
@@ -316,7 +317,7 @@ interface CellProps {
   line: Line;
   name: string;
   error: string;
-  onGrams: (g: number) => void;
+  onGrams: (g: number, from: number) => void;
   onMove: (by: number) => void;
   onStep: (from: HTMLElement, rows: number) => void;
   onLeft: (from: HTMLElement) => void;
@@ -327,11 +328,12 @@ interface CellProps {
 function GramCell({ line, name, error, onGrams, onMove, onStep, onLeft, onPaste }: CellProps) {
   const { num } = useFormats();
   const [text, setText] = useState<string | null>(null);
+  const from = useRef(line.grams);
   const shown = text ?? num(line.grams, 1);
   const bad = text !== null && text.trim() !== "" && readNumber(text) === null;
   const commit = () => {
     const n = text === null ? null : readNumber(text);
-    if (n !== null && n !== line.grams) onGrams(n);
+    if (n !== null && n !== line.grams) onGrams(n, from.current);
     if (n !== null || text?.trim() === "") setText(null);
   };
   const onKeyDown = (e: KeyboardEvent<HTMLInputElement>) => {
@@ -362,11 +364,14 @@ function GramCell({ line, name, error, onGrams, onMove, onStep, onLeft, onPaste 
         aria-invalid={bad || !!error}
         inputMode="decimal"
         value={shown}
-        onFocus={(e) => e.target.select()}
+        onFocus={(e) => {
+          from.current = line.grams;
+          e.target.select();
+        }}
         onChange={(e) => {
           setText(e.target.value);
           const n = readNumber(e.target.value);
-          if (n !== null && n !== line.grams) onGrams(n);
+          if (n !== null && n !== line.grams) onGrams(n, from.current);
         }}
         onBlur={commit}
         onKeyDown={onKeyDown}

@@ -35,11 +35,15 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
       value={version[key] ?? 0}
       disabled={locked}
       error={fieldMessage(problem, key)}
-      onValue={(n) => edit(label, (v) => ({ ...v, [key]: n ?? 0 }))}
+      onValue={(n) => edit(label, (v) => ({ ...v, [key]: n ?? 0 }), key)}
     />
   );
   const setItem = (i: number, change: Partial<Version["packaging"][number]>) =>
-    edit("packaging", (v) => ({ ...v, packaging: v.packaging.map((p, j) => (i === j ? { ...p, ...change } : p)) }));
+    edit(
+      "packaging",
+      (v) => ({ ...v, packaging: v.packaging.map((p, j) => (i === j ? { ...p, ...change } : p)) }),
+      `packaging ${i} ${Object.keys(change)}`,
+    );
   return (
     <div className="sheet p-5">
       <h2 className="phase mb-3 text-[15px]">Jar</h2>

@@ -18,7 +18,8 @@ export const STYLES: [string, string][] = [
 export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean }) {
   const { version, problem, edit, view } = draft;
   const { shop } = useFormats();
-  const keep = (change: Partial<Version["keeping"]>) => edit("keeping", (v) => ({ ...v, keeping: { ...v.keeping, ...change } }));
+  const keep = (change: Partial<Version["keeping"]>) =>
+    edit("keeping", (v) => ({ ...v, keeping: { ...v.keeping, ...change } }), `keeping ${Object.keys(change)}`);
   const word = (change: Partial<Version["wording"]>) => edit("label words", (v) => ({ ...v, wording: { ...v.wording, ...change } }));
   const number = (key: "ph_limit" | "ph_target" | "largest_piece_mm", label: string, unit: string, hint?: string) => (
     <NumberField
@@ -28,7 +29,7 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
       value={version[key] ?? 0}
       disabled={locked}
       error={fieldMessage(problem, key)}
-      onValue={(n) => edit(label, (v) => ({ ...v, [key]: n ?? 0 }))}
+      onValue={(n) => edit(label, (v) => ({ ...v, [key]: n ?? 0 }), key)}
     />
   );
   const verdict = shop.regime === "US" ? view.panel.keeping.us : view.panel.keeping.gb;

@@ -6,6 +6,28 @@ export type Sheet = Schemas["SheetView"];
 export type Version = Schemas["Version"];
 export type Line = Schemas["FormulaLine"];
 
+export type Effect = Schemas["Effect"];
+export type Edit = (what: string, change: (v: Version) => Version, key?: string) => void;
+
+/** Two effects one after the other. */
+export function addEffects(a: Effect | null, b: Effect | null | undefined): Effect | null {
+  if (!a || !b) return b ?? a;
+  const sum = (x?: number | null, y?: number | null) => (x == null || y == null ? (y ?? x ?? null) : x + y);
+  const minus = (list: string[], gone: string[]) => list.filter((c) => !gone.includes(c));
+  return {
+    ...b,
+    per_jar: a.per_jar + b.per_jar,
+    jars: a.jars + b.jars,
+    ph: sum(a.ph, b.ph),
+    water_activity: sum(a.water_activity, b.water_activity),
+    salt_in_water_percent: a.salt_in_water_percent + b.salt_in_water_percent,
+    acetic_in_water_percent: a.acetic_in_water_percent + b.acetic_in_water_percent,
+    allergens_gained: [...new Set([...minus(a.allergens_gained, b.allergens_lost), ...minus(b.allergens_gained, a.allergens_lost)])],
+    allergens_lost: [...new Set([...minus(a.allergens_lost, b.allergens_gained), ...minus(b.allergens_lost, a.allergens_gained)])],
+    declaration_changed: a.declaration_changed || b.declaration_changed,
+  };
+}
+
 export interface DraftState {
   view: Sheet;
   version: Version;
@@ -14,7 +36,9 @@ export interface DraftState {
   saving: boolean;
   savedAt: Date | null;
   lastEdit: string;
-  edit: (what: string, change: (v: Version) => Version) => void;
+  /** What the last edit did; edits of one cell under one key count as one. */
+  effect: Effect | null;
+  edit: Edit;
   undo: () => void;
   redo: () => void;
   settleClash: (theirs: boolean) => void;
@@ -40,6 +64,8 @@ export function useDraft(initial: Sheet): DraftState {
   const dirty = useRef(false);
   const past = useRef<Version[]>([]);
   const future = useRef<Version[]>([]);
+  const lastKey = useRef("");
+  const [effect, setEffect] = useState<Effect | null>(null);
 
   const adopt = useCallback((next: Sheet) => {
     setView(next);
@@ -47,6 +73,8 @@ export function useDraft(initial: Sheet): DraftState {
     latest.current = next.version;
     rev.current = next.rev;
     dirty.current = false;
+    lastKey.current = "";
+    setEffect(null);
     setProblem(null);
     setClash(null);
   }, []);
@@ -70,6 +98,7 @@ export function useDraft(initial: Sheet): DraftState {
         );
         rev.current = next.rev;
         setView(next);
+        setEffect((sofar) => addEffects(sofar, next.effect));
         setProblem(null);
         setSavedAt(new Date());
         client.setQueryData(["sheet", body.formula, body.version], next);
@@ -94,10 +123,14 @@ export function useDraft(initial: Sheet): DraftState {
     [save],
   );
 
-  const edit = useCallback(
-    (what: string, change: (v: Version) => Version) => {
-      past.current.push(latest.current);
-      if (past.current.length > 200) past.current.shift();
+  const edit = useCallback<Edit>(
+    (what, change, key = "") => {
+      if (key === "" || key !== lastKey.current) {
+        past.current.push(latest.current);
+        if (past.current.length > 200) past.current.shift();
+        setEffect(null);
+      }
+      lastKey.current = key;
       future.current = [];
       setLastEdit(what);
       put(change(latest.current));
@@ -110,6 +143,8 @@ export function useDraft(initial: Sheet): DraftState {
       const next = from.current.pop();
       if (!next) return;
       to.current.push(latest.current);
+      lastKey.current = "";
+      setEffect(null);
       setLastEdit(what);
       put(next);
     },
@@ -145,7 +180,7 @@ export function useDraft(initial: Sheet): DraftState {
     [clash, adopt, save],
   );
 
-  return { view, version, problem, clash, saving, savedAt, lastEdit, edit, undo, redo, settleClash, adopt };
+  return { view, version, problem, clash, saving, savedAt, lastEdit, effect, edit, undo, redo, settleClash, adopt };
 }
 
 /** An id for a new line, unique in its version. */

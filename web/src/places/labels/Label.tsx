@@ -189,7 +189,8 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
             </dl>
           </section>
         </div>
-        <aside aria-label="Check list" className="min-h-0 overflow-y-auto pr-1">
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and must do so by keyboard too */}
+        <aside aria-label="Check list" tabIndex={0} className="min-h-0 overflow-y-auto pr-1">
           <h2 className="mb-2 flex items-baseline justify-between text-[14px] font-semibold">
             Check list
             <small className={`text-[12.5px] font-normal ${failures ? "text-beet" : "text-leaf"}`}>

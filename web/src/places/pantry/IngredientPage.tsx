@@ -234,11 +234,11 @@ function Page({ view }: { view: View }) {
           {shown.used_in.length === 0 && <p className="text-[13px] text-ink-2">In none yet.</p>}
           <ul className="grid gap-1 text-[13px]">
             {shown.used_in.toReversed().map((u) => (
-              <li key={`${u.formula}${u.version}`} className="flex justify-between gap-2">
-                <Link to={`/formulas/${u.formula}/${u.version}`} className="truncate text-cobalt hover:underline">
+              <li key={`${u.formula}${u.version}`} className="min-w-0">
+                <Link to={`/formulas/${u.formula}/${u.version}`} className="block truncate font-semibold text-cobalt hover:underline">
                   {u.name} {u.version}
                 </Link>
-                <span className="whitespace-nowrap text-ink-2">
+                <span className="text-ink-2">
                   {num(u.grams, 1)} g{u.state === "draft" ? ", draft" : ""}
                 </span>
               </li>
@@ -401,7 +401,7 @@ function Page({ view }: { view: View }) {
 
 function Block({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <section className="sheet mt-4 p-4">
+    <section className="sheet mt-4 min-w-0 p-4">
       <h3 className="phase mb-2 text-[15px]">{title}</h3>
       {children}
     </section>
@@ -456,7 +456,7 @@ function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Proble
           <button
             type="button"
             className="btn-quiet px-1! text-[13px]"
-            aria-label={`Remove the price of ${o.supplier}, ${o.date}`}
+            aria-label={`Out: the price of ${o.supplier}, ${o.date}`}
             onClick={() => onSave(draft.offers.filter((_, j) => j !== i))}
           >
             Out

@@ -1,0 +1,162 @@
+package e2e
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var shots = flag.String("shots", "", "folder for the pictures of the main views; empty takes none")
+
+// screen is one view with what shows that it is ready.
+type screen struct {
+	name, path, ready string
+	then              func(*page)
+}
+
+func screens() []screen {
+	tab := func(name, ready string) func(*page) {
+		return func(p *page) {
+			p.click(name)
+			p.sees(ready)
+		}
+	}
+	return []screen{
+		{"today", "/today", "In the cold room", nil},
+		{"pantry", "/pantry/miso_white", "a usable kg", nil},
+		{"formulas", "/formulas", "8 products and components", nil},
+		{"formula-sheet", "/formulas/carrot_miso_dressing", "On the label", nil},
+		{"formula-pack", "/formulas/carrot_miso_dressing", "On the label", tab("Pack and cost", "Hands and kitchen")},
+		{"formula-words", "/formulas/carrot_miso_dressing", "On the label", tab("Keeping and label words", "Own study at 5 °C")},
+		{"formula-versions", "/formulas/carrot_miso_dressing", "On the label", tab("Versions", "What changed")},
+		{"batches", "/batches", "16 in the book", nil},
+		{"batch-weigh", "/batches/16", "24 jars planned", nil},
+		{"batch-read", "/batches/15", "First and last jar, twice each", nil},
+		{"batch-decide", "/batches/4", "rejected", tab("✓ Decide", "Put back on hold")},
+		{"keeping", "/keeping", "Plants in oil", nil},
+		{"labels", "/labels", "95 × 65 mm", nil},
+		{"label", "/labels/1?batch=12", "nothing fails", nil},
+		{"label-hold", "/labels/4?batch=15", "Only HOLD stickers", nil},
+		{"shop", "/shop", "Tighter than the rules", nil},
+	}
+}
+
+// pictured are the views whose picture is kept.
+var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping"}
+
+func show(p *page, s screen) {
+	p.t.Helper()
+	p.visit(s.path)
+	p.sees(s.ready)
+	if s.then != nil {
+		s.then(p)
+	}
+	p.until("document.fonts.status === 'loaded'", "the fonts")
+}
+
+// TestNoScreenKeepsAnybodyOut runs axe on every screen.
+func TestNoScreenKeepsAnybodyOut(t *testing.T) {
+	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
+	require.NoError(t, err)
+	s := serve(t, true)
+	p := open(t, s, 1280, 800)
+	for _, sc := range screens() {
+		show(p, sc)
+		js[bool](p, string(axe)+"; true")
+		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]string](`axe.run(document, {resultTypes: ['violations']}).then((r) => r.violations
+			.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+			.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')))`, chromedp.EvalAwaitPromise))
+		require.NoError(t, err)
+		assert.Empty(t, found, "axe on %s", sc.name)
+	}
+}
+
+// TestNothingRunsOutOfTheWindow looks for text that is cut off at the right of the working size.
+func TestNothingRunsOutOfTheWindow(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	for _, sc := range screens() {
+		show(p, sc)
+		wide := js[[]string](p, `[...document.querySelectorAll('main *')].filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.right > innerWidth + 1 && !e.closest('.overflow-x-auto') && e.offsetParent !== null; })
+			.slice(0, 3).map((e) => e.tagName + ' ' + e.innerText?.slice(0, 60))`)
+		assert.Empty(t, wide, "%s", sc.name)
+	}
+}
+
+func TestTwoTabsOnOneDraftKeepBothSides(t *testing.T) {
+	s := serve(t, true)
+	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)
+	for _, p := range []*page{one, two} {
+		p.visit("/formulas/carrot_miso_dressing")
+		p.sees("On the label")
+	}
+	one.fill("Grams of White miso", "75")
+	one.press(kb.Enter)
+	one.sees("White miso 72.0 to 75.0 g")
+	one.until("!document.body.innerText.includes('saving')", "the save")
+	two.fill("Grams of Fine sea salt", "9")
+	two.sees("Changed meanwhile")
+	two.click("Take theirs")
+	two.until(fmt.Sprintf("%s('input', 'Grams of White miso').value === '75.0'", lookup), "the other tab's grams")
+	one.click("Lock version 4")
+	one.sees("Edit as the next draft")
+	two.fill("Grams of Fine sea salt", "7")
+	two.sees("Locked meanwhile")
+	two.click("Put mine into the next draft")
+	two.until(fmt.Sprintf("location.pathname.endsWith('/5') && %s('input', 'Grams of Fine sea salt')?.value === '7.0'", lookup), "version 5 with what was typed")
+}
+
+func TestTheSheetIsDrivenByKeyboard(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/formulas/carrot_miso_dressing")
+	p.sees("On the label")
+	active := func(name string) {
+		p.t.Helper()
+		p.until(fmt.Sprintf("document.activeElement?.getAttribute('aria-label') === %s", quote(name)), name+" in focus")
+	}
+	p.fill("Grams of Carrot, raw", "310")
+	p.press(kb.Enter)
+	active("Grams of Rice vinegar 4.3%")
+	p.press(kb.ArrowDown)
+	active("Grams of White miso")
+	p.press(kb.ArrowUp)
+	active("Grams of Rice vinegar 4.3%")
+	p.press(kb.ArrowUp, chromedp.KeyModifiers(chromedp.ModifierAlt))
+	p.until(`[...document.querySelectorAll('input[data-cell=grams]')][0].getAttribute('aria-label') === 'Grams of Rice vinegar 4.3%'`, "vinegar moved up")
+	p.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	p.until(`[...document.querySelectorAll('input[data-cell=grams]')][0].getAttribute('aria-label') === 'Grams of Carrot, raw'`, "the order undone")
+	p.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	p.until(fmt.Sprintf("%s('input', 'Grams of Carrot, raw').value === '300.0'", lookup), "the grams undone")
+	js[bool](p, fmt.Sprintf(`(() => { const e = %s('input', 'Grams of Carrot, raw'); e.focus(); const d = new DataTransfer(); d.setData('text', '301\n236\n73');
+		e.dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true})); return true })()`, lookup))
+	p.until(fmt.Sprintf("%s('input', 'Grams of White miso').value === '73.0'", lookup), "the pasted column")
+	js[bool](p, "(document.activeElement.blur(), true)")
+	p.press("/")
+	p.until("document.activeElement?.placeholder?.startsWith('Ingredient, formula') ?? false", "the finder in focus")
+	p.press("beetroot & horse")
+	p.until(`document.querySelector('[cmdk-item][data-selected=true]')?.innerText.startsWith('Beetroot & horseradish dip') ?? false`, "what was looked for")
+	p.press(kb.Enter)
+	p.sees("Beetroot & horseradish dip")
+	p.until("location.pathname === '/formulas/beetroot_horseradish_dip'", "its page")
+}
+
+func TestScreenshots(t *testing.T) {
+	if *shots == "" {
+		t.Skip("pictures are taken by make screenshots")
+	}
+	require.NoError(t, os.MkdirAll(*shots, 0o755))
+	p := open(t, serve(t, true), 1280, 800)
+	for _, sc := range screens() {
+		if slices.Contains(pictured, sc.name) || os.Getenv("GALLIPOT_SHOTS") == "all" {
+			show(p, sc)
+			p.shot(filepath.Join(*shots, sc.name+".png"))
+		}
+	}
+}
