@@ -97,7 +97,7 @@ func (l *log) weighAll(t *testing.T, n Needs) {
 func TestAFreshBatchIsOnHoldAndSaysWhatItNeeds(t *testing.T) {
 	r := Read(nil, needs(t))
 	assert.Equal(t, OnHold, r.State)
-	assert.Equal(t, []string{"the weight of Beetroot, Yogurt, Hazelnuts, 1 more", "the count of jars filled", "jars filled"}, r.Missing)
+	assert.Equal(t, []string{"the weight of Beetroot, Yogurt, Hazelnuts, 1 more", "the count of jars filled"}, r.Missing)
 }
 
 func TestARecordReadyForRelease(t *testing.T) {

@@ -254,7 +254,7 @@ func (r *Record) standing(n Needs) []string {
 	if n.HeatC > 0 && !r.HeatMet(n) {
 		out = append(out, fmt.Sprintf("heat step on the coldest jar: at least %g °C for %g min", n.HeatC, n.HeatMin))
 	}
-	if !n.NoWater {
+	if !n.NoWater && r.Fill != nil {
 		switch r.Acidity.Outcome {
 		case acidity.Pass, acidity.PassWithNote:
 		case acidity.Waiting:

@@ -30,8 +30,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
             <th className="num w-32">weighed</th>
             <th className="num w-20">off by</th>
             <th className="w-32 pl-3">lot</th>
-            <th className="w-36">use by</th>
-            <th className="w-14 text-center!">heat step</th>
+            <th className="w-[150px] pl-1">use by, or proof</th>
             <th className="w-20" />
           </tr>
         </thead>
@@ -52,15 +51,15 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
           <tr className="border-t-[3px] border-double border-rule-strong bg-paper-foot text-[16px] font-semibold">
             <td className="h-[46px]!" />
             <td>{b.jars_planned} jars planned</td>
-            <td className="num">
+            <td className="num whitespace-nowrap">
               {num(total, 1)}
               <span className="unit">g</span>
             </td>
-            <td className="num">
+            <td className="num whitespace-nowrap">
               {num(actual, 1)}
               <span className="unit">g</span>
             </td>
-            <td colSpan={5} className="pr-3 text-right">
+            <td colSpan={4} className="pr-3 text-right">
               {b.record.weighed && !closed && (
                 <button type="button" className="btn" onClick={onDone}>
                   All weighed: fill the jars
@@ -72,7 +71,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
       </table>
       <p className="px-4 py-2 text-[12.5px] text-ink-2">
         Weigh to {shop.scale_division_g} g; type and press Enter. Guards on before the machine runs; knives and blades stay out of the bowl.
-        Wash down between products with different allergens. “Heat step”: the supplier's kill-step statement was seen, or a roast was
+        Wash down between products with different allergens. “Heat step seen”: the supplier's kill-step statement was seen, or a roast was
         recorded.
       </p>
     </section>
@@ -137,7 +136,7 @@ function Row({
       {heading && (
         <tr>
           <td className="h-auto!" />
-          <td colSpan={8} className="phase h-auto! pt-2 pb-1 text-[13.5px]">
+          <td colSpan={7} className="phase h-auto! pt-2 pb-1 text-[13.5px]">
             {heading}
           </td>
         </tr>
@@ -145,7 +144,7 @@ function Row({
       <tr className="focus-within:bg-cobalt-tint">
         <td className="text-center text-[12px] text-ink-3">{n}</td>
         <td className="text-[15px]">{l.name}</td>
-        <td className="num text-[16px] font-medium">
+        <td className="num text-[16px] font-medium whitespace-nowrap">
           {num(l.target_g, 1)}
           <span className="unit">g</span>
         </td>
@@ -177,20 +176,24 @@ function Row({
           />
         </td>
         <td className="pl-1">
-          <input
-            aria-label={`Use by of the lot of ${l.name}`}
-            type="date"
-            className={`field h-[32px]! ${l.needs_use_by && !useBy ? "border-mustard!" : ""}`}
-            value={useBy}
-            disabled={closed}
-            onChange={(e) => setUseBy(e.target.value)}
-            onKeyDown={onKeyDown}
-          />
-        </td>
-        <td className="text-center">
+          {l.needs_use_by && (
+            <input
+              aria-label={`Use by of the lot of ${l.name}`}
+              type="date"
+              className={`field h-[32px]! ${useBy ? "" : "border-mustard!"}`}
+              value={useBy}
+              disabled={closed}
+              onChange={(e) => setUseBy(e.target.value)}
+              onKeyDown={onKeyDown}
+            />
+          )}
           {l.needs_kill_step && (
             <Check
-              label={<span className="sr-only">Kill step seen for {l.name}</span>}
+              label={
+                <>
+                  heat step seen<span className="sr-only"> for {l.name}</span>
+                </>
+              }
               checked={kill}
               disabled={closed}
               onChange={setKill}
@@ -209,7 +212,7 @@ function Row({
       {error && (
         <tr>
           <td className="h-auto!" />
-          <td colSpan={8} role="alert" className="h-auto! bg-beet-tint py-1 text-[12.5px] font-semibold text-beet">
+          <td colSpan={7} role="alert" className="h-auto! bg-beet-tint py-1 text-[12.5px] font-semibold text-beet">
             {error}
           </td>
         </tr>

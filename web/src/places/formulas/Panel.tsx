@@ -16,8 +16,10 @@ const STACK = [
   ["overhead", "kitchen", "#cdd8ee"],
 ] as const;
 
-function signed(n: number, places: number): string {
+/** A difference with its sign; nothing is never minus nothing. */
+export function signed(n: number, places: number): string {
   const r = Number(n.toFixed(places));
+  if (r === 0) return (0).toFixed(places);
   return r > 0 ? `+${r.toFixed(places)}` : r.toFixed(places).replace("-", "−");
 }
 

@@ -6,12 +6,12 @@ import { api, problemOf, take } from "../../api/client";
 import { SelectField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { allergenWords } from "./Panel";
+import { allergenWords, signed } from "./Panel";
 import type { Sheet } from "./useDraft";
 
 /** All versions, and what changed between any two. */
 export function VersionsTab({ view, current }: { view: Sheet; current: number }) {
-  const { num, money, moment } = useFormats();
+  const { num, moment } = useFormats();
   const client = useQueryClient();
   const navigate = useNavigate();
   const numbers = view.versions.map((v) => v.version);
@@ -96,25 +96,13 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
           {d && (
             <>
               <p className="mb-2 text-[13px]">
-                Per jar{" "}
-                <b>
-                  {d.effect.per_jar > 0 ? "+" : ""}
-                  {money(d.effect.per_jar, 3)}
-                </b>
+                Per jar <b>{signed(d.effect.per_jar, 3)}</b>
                 {d.effect.ph != null && (
                   <>
-                    , estimated pH{" "}
-                    <b>
-                      {d.effect.ph > 0 ? "+" : ""}
-                      {num(d.effect.ph, 2)}
-                    </b>
+                    , estimated pH <b>{signed(d.effect.ph, 2)}</b>
                   </>
                 )}
-                , salt in water{" "}
-                <b>
-                  {d.effect.salt_in_water_percent > 0 ? "+" : ""}
-                  {num(d.effect.salt_in_water_percent, 2)} %
-                </b>
+                , salt in water <b>{signed(d.effect.salt_in_water_percent, 2)} %</b>
                 {d.effect.allergens_gained.length > 0 && <b className="text-beet">, now with {allergenWords(d.effect.allergens_gained)}</b>}
                 {d.effect.allergens_lost.length > 0 && <b>, now without {allergenWords(d.effect.allergens_lost)}</b>}
                 {d.effect.declaration_changed && ", the declaration reads differently"}.

@@ -435,7 +435,7 @@ function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Proble
         add();
       }}
     >
-      <div className="grid grid-cols-[minmax(0,1fr)_66px_70px_72px_122px_40px] gap-x-2 text-[12px] text-ink-3">
+      <div className="grid grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] gap-x-2 text-[12px] text-ink-3">
         <span>Supplier</span>
         <span>Pack</span>
         <span />
@@ -446,7 +446,7 @@ function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Proble
       {draft.offers.map((o, i) => (
         <div
           key={o.id ?? i}
-          className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_66px_70px_72px_122px_40px] items-center gap-x-2 border-b border-rule-soft"
+          className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] items-center gap-x-2 border-b border-rule-soft"
         >
           <span className="truncate">{o.supplier}</span>
           <span className="text-right">{o.pack_amount}</span>
@@ -463,7 +463,7 @@ function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Proble
           </button>
         </div>
       ))}
-      <div className="mt-2 grid grid-cols-[minmax(0,1fr)_66px_70px_72px_122px_40px] items-start gap-x-2">
+      <div className="mt-2 grid grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] items-start gap-x-2">
         <TextField
           label=""
           aria-label="Supplier"
