@@ -102,11 +102,12 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           {step === "read" && <Readings b={b} write={write} />}
           {step === "decide" && <Decide b={b} write={write} />}
         </div>
-        <aside aria-label="Is the batch good" className="min-h-0 w-[352px] shrink-0 overflow-y-auto pr-1">
+        <aside aria-label="Is the batch good" className="min-h-0 w-[310px] shrink-0 overflow-y-auto pr-1">
           <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
             Acidity <small className="text-[12.5px] font-normal text-ink-2">hatched: estimate; solid: measured</small>
           </h2>
           <PhAxis
+            width={304}
             low={b.estimate.low}
             high={b.estimate.high}
             target={b.ph_target}

@@ -21,17 +21,17 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
   };
   return (
     <section className="sheet">
-      <table ref={table} className="ledger w-full">
+      <table ref={table} className="ledger w-full table-fixed">
         <thead>
           <tr>
             <th className="w-8" />
             <th>Into the bowl</th>
-            <th className="num">target</th>
-            <th className="num w-32">weighed</th>
-            <th className="num w-20">off by</th>
-            <th className="w-32 pl-3">lot</th>
-            <th className="w-[150px] pl-1">use by, or proof</th>
-            <th className="w-20" />
+            <th className="num w-[92px]">target</th>
+            <th className="num w-[112px]">weighed</th>
+            <th className="num w-[66px]">off by</th>
+            <th className="w-[100px] pl-3">lot</th>
+            <th className="w-[146px] pl-1">use by, or proof</th>
+            <th className="w-[64px]" />
           </tr>
         </thead>
         <tbody>
