@@ -93,6 +93,11 @@ func (b Bundle) Check() []pantry.FieldError {
 				bad(at, "versions carry their formula's id and rising numbers")
 			}
 			under(at, v.Check())
+			for k, l := range v.Lines {
+				if l.Component != nil && lib.Versions[*l.Component].State == formula.Draft {
+					bad(fmt.Sprintf("%s.lines[%d]", at, k), "a component must be a locked version; %s is a draft", l.Component)
+				}
+			}
 			if _, err := lib.Expand(v); err != nil {
 				var line formula.LineError
 				if errors.As(err, &line) {

@@ -40,7 +40,7 @@ var stories = []story{
 	{"carrot_miso_dressing", 1, 88, 40, 1, 0, 4.05, 0.02, "released", "", 16, false},
 	{"ginger_paste", 2, 80, 4, 0, 0, 3.21, 0.01, "released", "", 30, false},
 	{"carrot_miso_dressing", 2, 74, 48, 0, 0, 4.01, 0.03, "released", "", 14, false},
-	{"beetroot_horseradish_dip", 1, 70, 48, 2, 0, 4.61, 0.05, "rejected", "Highest jar over the limit after the retest; poured away, 46 jars washed.", 18, false},
+	{"beetroot_horseradish_dip", 1, 70, 48, 2, 0, 4.61, 0.05, "rejected", "Highest jar over the limit; poured away, 46 jars washed.", 18, false},
 	{"beetroot_horseradish_dip", 2, 58, 48, 1, 0, 4.03, 0.02, "released", "", 24, false},
 	{"tamarind_date_dressing", 1, 52, 36, 0, 0, 3.24, 0.01, "released", "", 0, false},
 	{"hazelnut_kale_pesto", 1, 45, 30, 1, 0, 4.09, 0.04, "released", "", 0, false},

@@ -50,8 +50,9 @@ func (l *Layout) Check(f Facts) []Point {
 	add("Ingredient list", c.List != "", "All ingredients in falling order by weight at mixing.", "The formula has no lines to declare.")
 	l.checkAllergens(add, f)
 	add("Net quantity", c.NetQuantity != "", c.NetQuantity+", in the lowest part of the label.", "The version states no fill.")
-	add("Size of the quantity", l.FigureMM >= l.LeastFigure-1e-6, fmt.Sprintf("Figures are %.1f mm high; at least %.1f mm are asked.", l.FigureMM, l.LeastFigure), fmt.Sprintf("Figures are %.1f mm high; at least %.1f mm are asked.", l.FigureMM, l.LeastFigure))
-	add("Size of the type", l.XHeightMM >= l.LeastMM-1e-6, fmt.Sprintf("Lower-case letters are %.2f mm high; at least %.2f mm are asked.", l.XHeightMM, l.LeastMM), fmt.Sprintf("Lower-case letters are %.2f mm high; at least %.2f mm are asked.", l.XHeightMM, l.LeastMM))
+	if !c.Hold { // a HOLD sticker carries neither
+		l.checkSizes(add)
+	}
 	add("Fits the stock", l.ShortMM == 0, "Everything is on the label.", l.Advice())
 	if len(l.Unprintable) > 0 {
 		add("Characters", false, "", "The label font lacks "+strings.Join(l.Unprintable, " ")+".")
@@ -77,13 +78,33 @@ func (l *Layout) Check(f Facts) []Point {
 	return out
 }
 
+func (l *Layout) checkSizes(add func(string, bool, string, string)) {
+	figures := fmt.Sprintf("Figures are %.1f mm high; at least %.1f mm are asked.", l.FigureMM, l.LeastFigure)
+	add("Size of the quantity", l.FigureMM >= l.LeastFigure-1e-6, figures, figures)
+	letters := fmt.Sprintf("Lower-case letters are %.2f mm high; at least %.2f mm are asked.", l.XHeightMM, l.LeastMM)
+	add("Size of the type", l.XHeightMM >= l.LeastMM-1e-6, letters, letters)
+}
+
+// plainNames writes allergen codes as words: the kind where there is one.
+func plainNames(codes []string) string {
+	words := make([]string, len(codes))
+	for i, c := range codes {
+		base, kind, kinded := strings.Cut(c, ":")
+		words[i] = strings.ReplaceAll(base, "_", " ")
+		if kinded {
+			words[i] = kind
+		}
+	}
+	return strings.Join(words, ", ")
+}
+
 func (l *Layout) checkAllergens(add func(string, bool, string, string), f Facts) {
 	c := l.content
 	if len(f.Allergens) == 0 {
 		add("Allergens", true, "None of the allergens of this regime is in the formula by its records.", "")
 		return
 	}
-	names := strings.Join(f.Allergens, ", ")
+	names := plainNames(f.Allergens)
 	if c.Regime == declaration.US {
 		add("Allergens", c.Contains != "", "A Contains line right after the list, type at the list's size: "+names+".", "The Contains line is missing.")
 		return

@@ -76,19 +76,14 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
         </g>
       ))}
       {low != null && high != null && (
-        <>
-          <rect
-            x={x(low)}
-            y={base - 18}
-            width={Math.max(2, x(high) - x(low))}
-            height={18}
-            fill={`url(#${hatch})`}
-            stroke="var(--color-cobalt)"
-          />
-          <text x={bandX} y={base - 25} textAnchor="middle" fontWeight="600" fontSize="14" fill="var(--color-ink)">
-            {bandText}
-          </text>
-        </>
+        <rect
+          x={x(low)}
+          y={base - 18}
+          width={Math.max(2, x(high) - x(low))}
+          height={18}
+          fill={`url(#${hatch})`}
+          stroke="var(--color-cobalt)"
+        />
       )}
       <path d={`M${targetX} ${base - 42}v46`} stroke="var(--color-mustard)" strokeWidth="2" strokeDasharray="4 2" />
       <text x={targetX + 1} y={base - 45} textAnchor="end" fontSize="12" fontWeight="600" fill="var(--color-mustard-ink)">
@@ -105,8 +100,9 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
       >
         limit {limit}
       </text>
-      {marks.map((m) => (
-        <path key={`${m.label}${m.ph}`} d={`M${x(m.ph)} ${base - 9}l5 5-5 5-5-5z`} fill="var(--color-cobalt)">
+      {marks.map((m, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: two readings may be alike in everything
+        <path key={i} d={`M${x(m.ph)} ${base - 9}l5 5-5 5-5-5z`} fill="var(--color-cobalt)">
           <title>
             {m.label} {m.ph.toFixed(2)}
           </title>
@@ -116,6 +112,21 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
         <g>
           <path d={`M${x(value)} ${base - 20}v24`} stroke="var(--color-cobalt-deep)" strokeWidth="3" />
         </g>
+      )}
+      {bandText && (
+        <text
+          x={bandX}
+          y={base - 25}
+          textAnchor="middle"
+          fontWeight="600"
+          fontSize="14"
+          fill="var(--color-ink)"
+          stroke="var(--color-glaze)"
+          strokeWidth="4"
+          paintOrder="stroke"
+        >
+          {bandText}
+        </text>
       )}
     </svg>
   );

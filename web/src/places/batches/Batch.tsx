@@ -183,19 +183,24 @@ function Keeps({ b, regime, quiet }: { b: BatchData; regime: "us" | "gb"; quiet?
   const { day } = useFormats();
   const v = b.keeping[regime];
   const last = b.last_day[regime];
+  const kind = v.date_kind === "use_by" ? "use by" : "best before";
+  if (b.record.state === "rejected") return quiet ? null : <p className="text-[13.5px]">No date: the batch is rejected.</p>;
+  const passed = b.record.acidity.outcome === "pass" || b.record.acidity.outcome === "pass_with_note" || b.estimate.no_water;
+  if (!passed) return quiet ? null : <p className="text-[13.5px]">No date: a reading that passes comes first.</p>;
   if (quiet)
     return (
       <p className="mt-2 text-[12.5px] text-ink-2">
-        Under {regime.toUpperCase()} rules: {last ? `${v.date_kind === "use_by" ? "use by" : "best before"} ${day(last, true)}.` : v.reason}
+        Under {regime.toUpperCase()} rules: {last ? `${kind} ${day(last, true)}.` : v.reason}
       </p>
     );
   return (
     <>
       {last && (
         <p className="font-title text-[26px] leading-tight font-semibold">
-          {v.date_kind === "use_by" ? "Use by" : "Best before"} {day(last, true)}
+          {kind[0].toUpperCase() + kind.slice(1)} {day(last, true)}
         </p>
       )}
+      {last && b.record.state === "hold" && <p className="text-[13.5px] font-semibold text-mustard-ink">if it is released</p>}
       <p className="text-[13.5px]">{v.reason}</p>
     </>
   );
