@@ -90,6 +90,20 @@ func TestNothingRunsOutOfTheWindow(t *testing.T) {
 	}
 }
 
+// TestTheBenchAndTheDayFitATabletAndAPhone: Today and the readings are used away from the desk.
+func TestTheBenchAndTheDayFitATabletAndAPhone(t *testing.T) {
+	s := serve(t, true)
+	for _, size := range [][2]int{{1024, 768}, {390, 844}} {
+		p := open(t, s, size[0], size[1])
+		for _, sc := range screens() {
+			if sc.name == "today" || sc.name == "batch-read" {
+				show(p, sc)
+				assert.LessOrEqual(t, js[int](p, "Math.max(...[...document.querySelectorAll('main, main section, main aside')].map((e) => e.getBoundingClientRect().right))"), size[0], "%s at %v", sc.name, size)
+			}
+		}
+	}
+}
+
 func TestTwoTabsOnOneDraftKeepBothSides(t *testing.T) {
 	s := serve(t, true)
 	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)

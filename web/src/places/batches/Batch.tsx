@@ -51,7 +51,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
   const [step, setStep] = useState<string>(steps[waiting < 0 ? 3 : waiting][0]);
   const mine = labels.data?.filter((l) => l.formula === b.formula) ?? [];
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+    <div className="flex h-full flex-col px-6 pt-4 max-[1000px]:h-auto max-[760px]:px-3">
       <Head
         title={b.formula_name}
         sub={
@@ -74,7 +74,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           Print record
         </button>
       </Head>
-      <ol className="mt-2 flex gap-8 border-b border-rule-strong text-[14.5px]" aria-label="Steps of the batch">
+      <ol className="mt-2 flex gap-8 border-b max-[760px]:gap-4 border-rule-strong text-[14.5px]" aria-label="Steps of the batch">
         {steps.map(([k, text, ok], i) => (
           <li key={k}>
             <button
@@ -95,14 +95,17 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           </li>
         ))}
       </ol>
-      <div className="flex min-h-0 flex-1 gap-5 pt-[14px] pb-4">
-        <div className="min-h-0 min-w-0 flex-1 overflow-y-auto">
+      <div className="flex min-h-0 flex-1 gap-5 pt-[14px] pb-4 max-[1000px]:flex-col-reverse">
+        <div className="min-h-0 min-w-0 flex-1 overflow-y-auto max-[1000px]:overflow-visible">
           {step === "weigh" && <WeighSheet b={b} write={write} onDone={() => setStep("fill")} />}
           {step === "fill" && <FillSection b={b} write={write} onDone={() => setStep("read")} />}
           {step === "read" && <Readings b={b} write={write} />}
           {step === "decide" && <Decide b={b} write={write} />}
         </div>
-        <aside aria-label="Is the batch good" className="min-h-0 w-[310px] shrink-0 overflow-y-auto pr-1">
+        <aside
+          aria-label="Is the batch good"
+          className="min-h-0 w-[310px] shrink-0 overflow-y-auto pr-1 max-[1000px]:w-auto max-[1000px]:overflow-visible"
+        >
           <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
             Acidity <small className="text-[12.5px] font-normal text-ink-2">hatched: estimate; solid: measured</small>
           </h2>

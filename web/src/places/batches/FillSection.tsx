@@ -28,7 +28,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           void save();
         }}
       >
-        <div className="grid grid-cols-3 gap-4">
+        <div className="grid grid-cols-3 gap-4 max-[760px]:grid-cols-1">
           <NumberField
             label="Jars filled"
             unit="good ones"
@@ -91,7 +91,7 @@ function HeatStep({ b, write, closed }: { b: BatchData; write: Write; closed: bo
       <h2 className="phase mb-2 text-[15px]">
         Heat step: at least {b.heat_min_c} °C for {b.heat_min_minutes} min on the coldest jar
       </h2>
-      <div className="grid grid-cols-3 items-end gap-4">
+      <div className="grid grid-cols-3 items-end gap-4 max-[760px]:grid-cols-1">
         <NumberField
           label="Coldest jar"
           unit="°C"
@@ -129,7 +129,7 @@ function LabValue({ b, write, closed }: { b: BatchData; write: Write; closed: bo
         setProblem(await write({ kind: "laboratory", laboratory: { water_activity: aw ?? 0, report } }));
       }}
     >
-      <div className="grid grid-cols-3 items-end gap-4">
+      <div className="grid grid-cols-3 items-end gap-4 max-[760px]:grid-cols-1">
         <NumberField
           label="Water activity, laboratory"
           value={aw}

@@ -114,7 +114,7 @@ function MeterSection({ checks, usable }: { checks: MeterCheck[]; usable?: Meter
       )}
       {showForm && (
         <form
-          className="mt-3 grid grid-cols-[1.4fr_1fr_1fr_1fr_auto] items-start gap-3"
+          className="mt-3 grid grid-cols-[1.4fr_1fr_1fr_1fr_auto] items-start gap-3 max-[760px]:grid-cols-2"
           onSubmit={(e) => {
             e.preventDefault();
             void check();
@@ -138,7 +138,7 @@ function MeterSection({ checks, usable }: { checks: MeterCheck[]; usable?: Meter
       {problem && problem.fields.length === 0 && <p className="mt-2 font-semibold text-beet">{problem.title}</p>}
       {usable && usable.closing_ph == null && (
         <form
-          className="mt-3 flex items-end gap-3 border-t border-rule pt-3"
+          className="mt-3 flex flex-wrap items-end gap-3 border-t border-rule pt-3"
           onSubmit={(e) => {
             e.preventDefault();
             void close();
@@ -248,7 +248,7 @@ function TakeReadings({ b, write, check }: { b: BatchData; write: Write; check?:
           void save();
         }}
       >
-        <div className="mt-3 grid grid-cols-3 gap-3">
+        <div className="mt-3 grid grid-cols-3 gap-3 max-[760px]:grid-cols-1">
           <SelectField
             label="When"
             value={moment_}
@@ -289,7 +289,7 @@ function TakeReadings({ b, write, check }: { b: BatchData; write: Write; check?:
           />
           <p className="self-end pb-1 text-[13px] text-ink-2">{PREPARATIONS[preparation].hint} Bring the sample to 20 to 30 °C.</p>
         </div>
-        <div className="mt-3 grid grid-cols-4 gap-3">
+        <div className="mt-3 grid grid-cols-4 gap-3 max-[760px]:grid-cols-2">
           {JARS.map(([jar, n], i) => (
             <TextField
               key={`${jar}${n}`}
@@ -326,7 +326,7 @@ function ReadingList({ b, write }: { b: BatchData; write: Write }) {
   const [problem, setProblem] = useState<Problem | null>(null);
   if (b.record.readings.length === 0) return null;
   return (
-    <section className="sheet">
+    <section className="sheet overflow-x-auto">
       <table className="ledger w-full">
         <thead>
           <tr>

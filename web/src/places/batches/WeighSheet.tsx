@@ -20,8 +20,8 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
     open?.select();
   };
   return (
-    <section className="sheet">
-      <table ref={table} className="ledger w-full table-fixed">
+    <section className="sheet overflow-x-auto">
+      <table ref={table} className="ledger w-full min-w-[700px] table-fixed">
         <thead>
           <tr>
             <th className="w-8" />

@@ -18,7 +18,7 @@ function TaskRow({ t }: { t: Task }) {
         className={`grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-b border-l-[5px] border-b-rule-soft ${EDGE[t.level]} py-[11px] pr-4 pl-4 hover:bg-cobalt-tint`}
       >
         <span className="min-w-0">
-          <span className="block truncate text-[15.5px] font-semibold">
+          <span className="block truncate text-[15.5px] font-semibold max-[760px]:whitespace-normal">
             <span className="sr-only">{WORD[t.level]}: </span>
             {t.title}
           </span>
@@ -48,7 +48,7 @@ export default function Today() {
   const { tasks, batches } = today.data;
   const longest = Math.max(14, ...batches.map((b) => daysLeft(b.last_day)));
   return (
-    <div className="px-6 pt-4 pb-6">
+    <div className="px-6 pt-4 pb-6 max-[760px]:px-3">
       <Head
         title={date}
         sub={
@@ -59,7 +59,7 @@ export default function Today() {
           To the batches
         </Link>
       </Head>
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_400px] items-start gap-6 max-[1000px]:grid-cols-1">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_400px] items-start gap-6 max-[1000px]:grid-cols-[minmax(0,1fr)]">
         <section className="sheet" aria-label="What needs a hand">
           {tasks.length === 0 ? (
             <div className="p-6">
