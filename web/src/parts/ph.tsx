@@ -28,9 +28,11 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
     from = Math.floor(from);
     to = Math.ceil(to);
   }
-  const step = to - from > 3 ? 1 : 0.5;
   const pad = 6;
+  // Room for the limit's word to its right.
+  while (((to - limit) / (to - from)) * (width - 2 * pad) < 54) to += 0.5;
   const x = (p: number) => pad + ((p - from) / (to - from)) * (width - 2 * pad);
+  const step = to - from > 3 ? 1 : 0.5;
   const ticks: number[] = [];
   for (let t = from; t <= to + 1e-9; t += step) ticks.push(t);
   const base = height - 24;
@@ -44,7 +46,6 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
   const bandText = low != null && high != null ? `${low.toFixed(2)} to ${high.toFixed(2)}` : "";
   const bandX = low != null && high != null ? Math.min(Math.max(x((low + high) / 2), 46), width - 46) : 0;
   const targetX = x(target);
-  const limitRight = x(limit) > width - 56;
   return (
     <svg
       width={width}
@@ -90,14 +91,7 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
         target {target}
       </text>
       <path d={`M${x(limit)} ${base - 54}v58`} stroke="var(--color-beet)" strokeWidth="2" />
-      <text
-        x={x(limit) + (limitRight ? -5 : 5)}
-        y={limitRight ? base - 32 : base - 45}
-        textAnchor={limitRight ? "end" : "start"}
-        fontSize="12"
-        fontWeight="600"
-        fill="var(--color-beet)"
-      >
+      <text x={x(limit) + 5} y={base - 45} textAnchor="start" fontSize="12" fontWeight="600" fill="var(--color-beet)">
         limit {limit}
       </text>
       {marks.map((m, i) => (

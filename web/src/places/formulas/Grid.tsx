@@ -223,7 +223,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
               </div>
               {error && (
                 <p role="alert" className="border-b border-rule-soft bg-beet-tint py-1 pl-[30px] text-[12.5px] font-semibold text-beet">
-                  {error} Nothing of this edit is stored yet.
+                  {error}. Nothing of this edit is stored yet.
                 </p>
               )}
             </Fragment>

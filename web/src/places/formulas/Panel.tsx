@@ -88,7 +88,8 @@ export function Panel({
       </div>
       {cost.missing.length > 0 && (
         <Caution level="needs_you" title="Cost is “at least”.">
-          No price for {cost.missing.join(", ")}.
+          No price for {cost.missing.slice(0, 4).join("; ")}
+          {cost.missing.length > 4 && `, and ${cost.missing.length - 4} more`}.
         </Caution>
       )}
       <section>
@@ -121,7 +122,7 @@ export function Panel({
         {panel.oil_to_sour != null ? (
           <Fact label="oil to sour" value={`${num(panel.oil_to_sour, 1)} : 1`} />
         ) : (
-          <Fact label="all acids in water" value={`${num(panel.titratable_in_water_percent, 1)} %`} />
+          <Fact label="acids in water" value={`${num(panel.titratable_in_water_percent, 1)} %`} />
         )}
       </dl>
       <p className="-mt-[6px] text-[12px] text-ink-2">
