@@ -24,7 +24,7 @@ var floors = map[string][]string{
 	"internal/core/costing":     {"core/amount", "core/pantry", "core/formula"},
 	"internal/core/declaration": {"core/amount", "core/pantry", "core/formula", "core/keeping"},
 	"internal/core/bench":       {"core/amount", "core/pantry", "core/formula", "core/acidity"},
-	"internal/core/labelart":    {"core/declaration"},
+	"internal/core/labelart":    {"core/declaration", "core/pantry"},
 	"internal/core/assess":      {"core/"},
 	"internal/app":              {"core/"},
 	"internal/reference":        {"core/"},

@@ -108,20 +108,18 @@ func slug(name string) string {
 	return b.String()
 }
 
-// freshID finds an id that add accepts, numbering it when taken.
-func freshID(name string, taken func(id string) (bool, error)) (string, error) {
+// freshID finds an id that look does not find, numbering the name where it is taken.
+func freshID(name string, look func(id string) error) (string, error) {
 	base := slug(name)
 	for n := 1; n < 1000; n++ {
 		id := base
 		if n > 1 {
 			id = fmt.Sprintf("%s_%d", base, n)
 		}
-		used, err := taken(id)
-		if err != nil {
-			return "", err
-		}
-		if !used {
+		if err := look(id); errors.Is(err, ErrNotFound) {
 			return id, nil
+		} else if err != nil {
+			return "", err
 		}
 	}
 	return "", field("name", "too many things have this name")

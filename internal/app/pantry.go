@@ -154,12 +154,9 @@ func (a *App) AddIngredient(ctx context.Context, g pantry.Ingredient, by string)
 	}
 	var v IngredientView
 	err = a.Store.In(ctx, func(st Store) error {
-		g.ID, err = freshID(g.Name, func(id string) (bool, error) {
+		g.ID, err = freshID(g.Name, func(id string) error {
 			_, err := st.Ingredient(id)
-			if errors.Is(err, ErrNotFound) {
-				return false, nil
-			}
-			return err == nil, err
+			return err
 		})
 		if err != nil {
 			return err

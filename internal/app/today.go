@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
 )
 
 // Task is one thing that needs a hand. Level is danger, needs_you or soon; Link is a place in the app.
@@ -74,21 +75,9 @@ func (v *TodayView) labelTask(l LabelRow, state string) {
 	if state == LabelStop {
 		t.Level, t.When = "danger", "now"
 		t.Title = fmt.Sprintf("Stop using the %s label of %s", l.Regime, l.FormulaName)
-		t.Text = "It does not name " + plainAllergens(l.Gained) + ", which the product now contains."
+		t.Text = "It does not name " + pantry.PlainAllergens(l.Gained) + ", which the product now contains."
 	}
 	v.Tasks = append(v.Tasks, t)
-}
-
-func plainAllergens(codes []string) string {
-	words := make([]string, len(codes))
-	for i, c := range codes {
-		base, kind, has := strings.Cut(c, ":")
-		words[i] = strings.ReplaceAll(base, "_", " ")
-		if has {
-			words[i] = kind
-		}
-	}
-	return strings.Join(words, ", ")
 }
 
 // batchTask tells what a batch on hold waits for.

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/pantry"
 )
 
 // States of a point on the check list.
@@ -85,26 +86,13 @@ func (l *Layout) checkSizes(add func(string, bool, string, string)) {
 	add("Size of the type", l.XHeightMM >= l.LeastMM-1e-6, letters, letters)
 }
 
-// plainNames writes allergen codes as words: the kind where there is one.
-func plainNames(codes []string) string {
-	words := make([]string, len(codes))
-	for i, c := range codes {
-		base, kind, kinded := strings.Cut(c, ":")
-		words[i] = strings.ReplaceAll(base, "_", " ")
-		if kinded {
-			words[i] = kind
-		}
-	}
-	return strings.Join(words, ", ")
-}
-
 func (l *Layout) checkAllergens(add func(string, bool, string, string), f Facts) {
 	c := l.content
 	if len(f.Allergens) == 0 {
 		add("Allergens", true, "None of the allergens of this regime is in the formula by its records.", "")
 		return
 	}
-	names := plainNames(f.Allergens)
+	names := pantry.PlainAllergens(f.Allergens)
 	if c.Regime == declaration.US {
 		add("Allergens", c.Contains != "", "A Contains line right after the list, type at the list's size: "+names+".", "The Contains line is missing.")
 		return

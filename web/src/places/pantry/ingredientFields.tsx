@@ -1,0 +1,216 @@
+import { useState } from "react";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { AreaField, NumberField, SelectField, TextField } from "../../parts/form";
+import { useFormats } from "../../parts/shop";
+import { today } from "../batches/time";
+
+type Ingredient = Schemas["Ingredient"];
+type Offer = Schemas["PriceOffer"];
+
+export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Problem | null; onSave: (o: Offer[]) => void }) {
+  const { shop } = useFormats();
+  const blank = { supplier: "", amount: "", unit: "g", price: "", date: today() };
+  const [fresh, setFresh] = useState(blank);
+  const [mine, setMine] = useState<Record<string, string>>({});
+  const add = () => {
+    const amount = Number(fresh.amount.replace(",", "."));
+    const price = Number(fresh.price.replace(",", "."));
+    const errors: Record<string, string> = {};
+    if (!fresh.supplier.trim()) errors.supplier = "who sells it?";
+    if (!fresh.amount.trim() || Number.isNaN(amount)) errors.amount = `“${fresh.amount}” is not a number`;
+    if (!fresh.price.trim() || Number.isNaN(price)) errors.price = `“${fresh.price}” is not a number`;
+    setMine(errors);
+    if (Object.keys(errors).length > 0) return;
+    onSave([...draft.offers, { supplier: fresh.supplier.trim(), pack_amount: amount, pack_unit: fresh.unit, price, date: fresh.date }]);
+    setFresh(blank);
+  };
+  const at = draft.offers.length - 1;
+  const late = (f: string) => fieldMessage(problem, `offers[${at}].${f}`);
+  return (
+    <form
+      className="mt-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        add();
+      }}
+    >
+      <div className="grid grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] gap-x-2 text-[12px] text-ink-3">
+        <span>Supplier</span>
+        <span>Pack</span>
+        <span />
+        <span>Price, {shop.currency}</span>
+        <span>Date</span>
+        <span />
+      </div>
+      {draft.offers.map((o, i) => (
+        <div
+          key={o.id ?? i}
+          className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] items-center gap-x-2 border-b border-rule-soft"
+        >
+          <span className="truncate">{o.supplier}</span>
+          <span className="text-right">{o.pack_amount}</span>
+          <span className="text-ink-2">{o.pack_unit === "ml" ? "mL" : o.pack_unit}</span>
+          <span className="text-right font-semibold">{o.price.toFixed(2)}</span>
+          <span>{o.date}</span>
+          <button
+            type="button"
+            className="btn-quiet px-1! text-[13px]"
+            aria-label={`Out: the price of ${o.supplier}, ${o.date}`}
+            onClick={() => onSave(draft.offers.filter((_, j) => j !== i))}
+          >
+            Out
+          </button>
+        </div>
+      ))}
+      <div className="mt-2 grid grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] items-start gap-x-2">
+        <TextField
+          label=""
+          aria-label="Supplier"
+          placeholder="From"
+          value={fresh.supplier}
+          error={mine.supplier || late("supplier")}
+          onChange={(e) => setFresh({ ...fresh, supplier: e.target.value })}
+        />
+        <TextField
+          label=""
+          aria-label="Pack amount"
+          inputMode="decimal"
+          placeholder="1000"
+          value={fresh.amount}
+          error={mine.amount || late("pack_amount")}
+          onChange={(e) => setFresh({ ...fresh, amount: e.target.value })}
+        />
+        <SelectField
+          label=""
+          aria-label="Pack unit"
+          value={fresh.unit}
+          options={[
+            ["g", "g"],
+            ["ml", "mL"],
+            ["piece", "piece"],
+          ]}
+          onChange={(e) => setFresh({ ...fresh, unit: e.target.value })}
+        />
+        <TextField
+          label=""
+          aria-label="Price"
+          inputMode="decimal"
+          placeholder="0.00"
+          value={fresh.price}
+          error={mine.price || late("price")}
+          onChange={(e) => setFresh({ ...fresh, price: e.target.value })}
+        />
+        <TextField
+          label=""
+          aria-label="Date of the price"
+          type="date"
+          value={fresh.date}
+          error={late("date")}
+          onChange={(e) => setFresh({ ...fresh, date: e.target.value })}
+        />
+        <button type="submit" className="btn-quiet mt-[3px] px-1!">
+          Add
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** The list as the supplier prints it, read while it is typed. */
+export function SupplierList({
+  label,
+  value,
+  error,
+  onSave,
+}: {
+  label: string;
+  value: string;
+  error: string;
+  onSave: (s: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  const [said, setSaid] = useState("");
+  const [bad, setBad] = useState("");
+  const check = async (t: string) => {
+    try {
+      const items = await take(api.POST("/supplier-list", { body: { text: t } }));
+      setBad("");
+      setSaid(
+        items.length
+          ? `${items.length} entries: ${items.map((i) => i.name + (i.parts?.length ? ` (${i.parts.length})` : "")).join(", ")}`
+          : "",
+      );
+    } catch (e) {
+      const p = problemOf(e);
+      setBad(p.fields[0]?.message ?? p.title);
+    }
+  };
+  return (
+    <AreaField
+      label={label}
+      rows={2}
+      value={text}
+      error={bad || error}
+      hint={said || "Entries by semicolon or comma, an entry's own list in brackets"}
+      onChange={(e) => {
+        setText(e.target.value);
+        void check(e.target.value);
+      }}
+      onBlur={() => text !== value && !bad && onSave(text)}
+    />
+  );
+}
+
+export function Codes({
+  label,
+  hint,
+  value,
+  error,
+  onSave,
+}: {
+  label: string;
+  hint: string;
+  value: string[];
+  error: string;
+  onSave: (v: string[]) => void;
+}) {
+  const [text, setText] = useState(value.join(", "));
+  const parse = (t: string) =>
+    t
+      .split(/[,;]/)
+      .map((s) => s.trim().toLowerCase())
+      .filter(Boolean);
+  return (
+    <TextField
+      label={label}
+      hint={hint}
+      value={text}
+      error={error}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => parse(text).join() !== value.join() && onSave(parse(text))}
+      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+    />
+  );
+}
+
+export function PhRange({ value, error, onSave }: { value: Ingredient["ph"]; error: string; onSave: (v: Ingredient["ph"]) => void }) {
+  const [low, setLow] = useState<number | null>(value?.low ?? null);
+  const [typical, setTypical] = useState<number | null>(value?.typical ?? null);
+  const [high, setHigh] = useState<number | null>(value?.high ?? null);
+  const done = () => {
+    if (typical === null) {
+      if (value) onSave(null);
+      return;
+    }
+    const next = { typical, low: low ?? typical, high: high ?? typical };
+    if (next.typical !== value?.typical || next.low !== value?.low || next.high !== value?.high) onSave(next);
+  };
+  return (
+    <fieldset className="col-span-3 grid grid-cols-3 gap-2" onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && done()}>
+      <legend className="sr-only">pH with its range</legend>
+      <NumberField label="pH, low" allowEmpty value={low} onValue={setLow} />
+      <NumberField label="pH, typical" allowEmpty value={typical} onValue={setTypical} error={error} />
+      <NumberField label="pH, high" allowEmpty value={high} onValue={setHigh} />
+    </fieldset>
+  );
+}
