@@ -4,6 +4,7 @@ package api
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -242,6 +243,8 @@ func problemOf(err error) (int, map[string]any) {
 		m := out("invalid", field.Message)
 		m["fields"] = []pantry.FieldError{field}
 		return http.StatusUnprocessableEntity, m
+	case errors.Is(err, context.Canceled): // the browser went elsewhere; nobody reads this
+		return http.StatusRequestTimeout, out("cancelled", "The request was given up.")
 	case errors.Is(err, app.ErrNotFound):
 		return http.StatusNotFound, out("not_found", "This is not here: it may have been renamed or thrown away.")
 	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrTaken), errors.Is(err, app.ErrInUse), errors.Is(err, app.ErrLocked):

@@ -1,0 +1,124 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestTwoTabsOnOneIngredientKeepBothSides(t *testing.T) {
+	s := serve(t, true)
+	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)
+	for _, p := range []*page{one, two} {
+		p.visit("/pantry/lime_juice")
+		p.sees("a usable kg")
+	}
+	one.fill("Usable", "90")
+	one.press(kb.Tab)
+	one.sees("90 % usable")
+	two.fill("Note", "from the second tab")
+	two.press(kb.Tab)
+	two.sees("Changed meanwhile")
+	two.click("Keep mine")
+	two.until("!document.querySelector('[role=dialog]')", "the dialog to close")
+	two.visit("/pantry/lime_juice")
+	two.until(fmt.Sprintf("%s('input', 'Note')?.value === 'from the second tab'", lookup), "what was kept")
+}
+
+func TestASupplierListIsReadAsItIsTyped(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/pantry/miso_white")
+	p.sees("a usable kg")
+	p.fill("Supplier's ingredient list, GB wording", "soybeans; rice (white; salt")
+	p.sees("this bracket is never closed")
+	p.press(")")
+	p.sees("2 entries: soybeans, rice (2)")
+	p.fill("Allergens, US", "tree_nut")
+	p.press(kb.Tab)
+	p.sees("for nuts, fish and cereals add the kind")
+	p.visit("/pantry/miso_white")
+	p.until(fmt.Sprintf("%s('input', 'Allergens, US')?.value === 'soy'", lookup), "the wrong code was not stored")
+}
+
+func TestABadPriceListIsExplainedAndChangesNothing(t *testing.T) {
+	s := serve(t, true)
+	p := open(t, s, 1280, 800)
+	p.visit("/pantry/pumpkin_cooked")
+	p.sees("no price")
+	file := filepath.Join(t.TempDir(), "prices.csv")
+	upload := func(text string) {
+		require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
+		p.do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="Price list file"]`), []string{file}))
+	}
+	header := "ingredient,supplier,pack_amount,pack_unit,price,date\n"
+	upload(header + "\"Pumpkin, cooked\",Fallowfield Veg,5000,g,abc,2026-11-02\n")
+	p.sees("The price list was not taken in")
+	p.sees("line 2: price")
+	p.press(kb.Escape)
+	upload(header + "\"Pumpkin, cooked\",Fallowfield Veg,5000,g,6.40,2026-11-02\n")
+	p.sees("1 prices added")
+	p.sees("1.28")
+}
+
+func TestALabelThatDoesNotFitSaysSoAndHoldPrintsHold(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/labels/1?batch=12")
+	p.sees("nothing fails")
+	p.fill("High", "32")
+	p.click("Set again")
+	p.sees("mm too tall at the least legal type")
+	p.until(fmt.Sprintf("%s('button', 'Print labels').disabled", lookup), "printing to be off")
+	p.fill("High", "abc")
+	p.sees("“abc” is not a number")
+	p.fill("High", "5")
+	p.click("Set again")
+	p.sees("a label side lies between 20 and 300 mm")
+
+	p.visit("/labels/4?batch=15")
+	p.sees("Only HOLD stickers")
+	p.fill("Count", "2")
+	p.click("Print HOLD stickers")
+	text, err := exec.Command("pdftotext", p.downloaded(".pdf"), "-").Output()
+	require.NoError(t, err)
+	assert.Contains(t, string(text), "HOLD")
+	assert.NotContains(t, string(text), "Use by")
+}
+
+func TestAnOutOfDateLabelShowsTheWordsThatChanged(t *testing.T) {
+	s := serve(t, true)
+	p := open(t, s, 1280, 800)
+	labels, err := s.app.Labels(context.Background())
+	require.NoError(t, err)
+	for _, l := range labels {
+		if l.State == "current" {
+			continue
+		}
+		p.visit(fmt.Sprintf("/labels/%d", l.ID))
+		p.sees("What changed since the label was confirmed")
+		assert.Equal(t, "rapeseed oil,", js[string](p, "document.querySelector('ins').innerText"))
+		p.click("Bring the words up to date")
+		p.sees("up to date")
+		p.until("!document.body.innerText.includes('What changed since')", "the difference to go")
+	}
+}
+
+func TestRejectingNeedsAReason(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/batches/15")
+	p.sees("First and last jar, twice each")
+	p.click("4 Decide")
+	p.click("Reject")
+	p.sees("give the reason")
+	p.fill("Reason", "A lid was found open.")
+	p.click("Reject")
+	p.sees("Rejected by Ines: A lid was found open.")
+	p.sees("No date: the batch is rejected.")
+}
