@@ -1,22 +1,18 @@
 package app
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"gallipot/internal/core/assess"
-	"gallipot/internal/core/bench"
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
-	"gallipot/internal/core/pantry"
 )
 
 // LabelFacts are the words a label was confirmed with; when they change it is out of date.
@@ -287,194 +283,4 @@ func (a *App) Label(ctx context.Context, id, batch int64) (LabelView, error) {
 func (a *App) labelView(st Store, id, batchID int64) (LabelView, error) {
 	v, _, err := a.setLabel(st, id, batchID)
 	return v, err
-}
-
-// setLabel draws the label and runs its check list.
-func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout, error) {
-	row, err := st.Label(id)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	s, _, err := a.settings(st)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	version, err := newestLocked(st, row.FormulaID)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	newest := version.Number
-	var batch *loaded
-	if batchID != 0 {
-		l, err := a.load(st, batchID)
-		if err != nil {
-			return LabelView{}, nil, err
-		}
-		if l.row.FormulaID != row.FormulaID {
-			return LabelView{}, nil, field("batch", "this batch is of another formula")
-		}
-		batch, version = &l, l.version
-	}
-	f, err := st.Formula(row.FormulaID)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	panel, err := a.panel(st, version)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	now := facts(f.Name, version, panel, row.Regime)
-	r, was, err := labelRow(row, f.Name, newest, now)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	v := LabelView{LabelRow: r, Rev: row.Rev, Change: []declaration.Piece{}, Batches: []BatchRow{}, Figures: panel.Nutrition.For(row.Regime), Block: []string{}}
-	if r.State != LabelCurrent {
-		v.Change = declaration.WordDiff(was.words(), now.words())
-	}
-	amount, _ := nominal(version)
-	content := labelart.Content{Regime: row.Regime, ProductName: now.Name, LegalName: now.LegalName, List: now.List, Contains: now.Contains,
-		NetQuantity: now.NetQuantity, Nominal: amount, Directions: now.Directions, Business: business(s)}
-	checked := labelart.Facts{Allergens: now.Allergens, OutOfDate: r.State != LabelCurrent, Notes: panel.Declaration.For(row.Regime).Notes,
-		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
-	if batch != nil {
-		a.labelBatch(&v, &content, &checked, batch, row.Regime)
-	} else {
-		verdict := panel.Keeping.For(row.Regime)
-		content.Storage = storage(s, version, row.Regime, verdict, nil)
-	}
-	layout, err := labelart.Lay(content, labelart.Stock{WidthMM: row.WidthMM, HeightMM: row.HeightMM})
-	if err != nil {
-		return v, nil, err
-	}
-	if v.SVG, err = layout.SVG(); err != nil {
-		return v, nil, err
-	}
-	v.Fits = layout.Fits()
-	v.Points = layout.Check(checked)
-	if content.Hold {
-		v.Block = append(v.Block, "Batch on hold: only HOLD stickers may be printed.")
-	} else {
-		v.Block = append(v.Block, labelart.Blocking(v.Points)...)
-	}
-	return v, layout, a.labelBatches(st, &v, row.FormulaID)
-}
-
-func business(s Settings) string {
-	if s.Address == "" {
-		return s.Name
-	}
-	return s.Name + "\n" + s.Address
-}
-
-func storage(s Settings, v formula.Version, regime string, verdict keeping.Verdict, pH *float64) string {
-	days := s.OpenedDays
-	if v.Keeping.AfterOpening > 0 {
-		days = min(days, v.Keeping.AfterOpening)
-	}
-	return declaration.StorageSentence(regime, verdict.Condition, declaration.OpenedDays(days, verdict.Condition, pH, verdict.Days))
-}
-
-// labelBatch puts a batch's date, lot and state on the label. Nothing but HOLD is set while it is not released.
-func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l *loaded, regime string) {
-	summary := l.summary()
-	v.Batch, v.Printed = &summary, l.record.Printed
-	c.Lot = declaration.LotText(regime, l.row.Code)
-	verdict := l.verdict(regime)
-	f.Released = l.record.State == bench.Released
-	f.HasReading = verdict.Days != nil && !verdict.Provisional
-	if !f.Released {
-		c.Hold, v.Hold = true, true
-		return
-	}
-	var pH *float64
-	if l.record.Acidity.Value > 0 {
-		value := l.record.Acidity.Value
-		pH = &value
-	}
-	c.Storage = storage(l.book.settings, l.version, regime, verdict, pH)
-	if verdict.Days == nil || verdict.DateKind == nil {
-		return
-	}
-	last := l.row.MadeOn.AddDate(0, 0, *verdict.Days)
-	if today := a.Now().Format(pantry.DateLayout); last.Format(pantry.DateLayout) >= today {
-		c.DateLine = declaration.DateLine(regime, *verdict.DateKind, l.row.MadeOn, last)
-	}
-}
-
-func (a *App) labelBatches(st Store, v *LabelView, formulaID string) error {
-	all, err := a.loadAll(st)
-	if err != nil {
-		return err
-	}
-	for _, l := range all {
-		if l.row.FormulaID == formulaID {
-			v.Batches = append(v.Batches, l.summary())
-		}
-	}
-	return nil
-}
-
-// PrintRun is a finished print.
-type PrintRun struct {
-	PDF  []byte
-	Name string
-}
-
-// Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it prints HOLD
-// stickers only; a label with a failed legal point is not printed.
-func (a *App) Print(ctx context.Context, id, batchID int64, count int, key, by string) (PrintRun, error) {
-	by, err := person(by)
-	if err != nil {
-		return PrintRun{}, err
-	}
-	if count < 1 || count > 2000 {
-		return PrintRun{}, field("count", "between 1 and 2000 labels")
-	}
-	if batchID == 0 {
-		return PrintRun{}, field("batch", "choose the batch to print for: the date and the lot come from it")
-	}
-	if key == "" || len(key) > 100 {
-		return PrintRun{}, field("key", "an idempotency key has 1 to 100 characters")
-	}
-	var out PrintRun
-	err = a.Store.In(ctx, func(st Store) error {
-		if err := st.LockBatch(batchID); err != nil {
-			return err
-		}
-		v, layout, err := a.setLabel(st, id, batchID)
-		if err != nil {
-			return err
-		}
-		what := "label"
-		if v.Hold {
-			what = "hold"
-		} else if len(v.Block) > 0 {
-			return refused("label_fails", "Not printed. %s", v.Block[0])
-		}
-		var b bytes.Buffer
-		if err := layout.PDF(&b, count, v.FormulaName+" "+v.Batch.Code); err != nil {
-			return err
-		}
-		out = PrintRun{b.Bytes(), fmt.Sprintf("%s-%s.pdf", what, v.Batch.Code)}
-		done, err := st.HasEntry(batchID, key)
-		if err != nil || done {
-			return err
-		}
-		return st.AddEntry(batchID, bench.Entry{Kind: bench.KindPrint, At: a.Now(), By: by, Print: &bench.Print{Label: id, What: what, Count: count}}, key)
-	})
-	return out, err
-}
-
-// daysUntil counts calendar days from today.
-func (a *App) daysUntil(day string) (int, bool) {
-	d, err := time.Parse(pantry.DateLayout, day)
-	if err != nil {
-		return 0, false
-	}
-	today, err := time.Parse(pantry.DateLayout, a.Now().Format(pantry.DateLayout))
-	if err != nil {
-		return 0, false
-	}
-	return int(d.Sub(today).Hours() / 24), true
 }

@@ -61,7 +61,10 @@ func makeUpOf(g pantry.Ingredient) formula.MakeUp {
 
 // Pantry lists ingredients by name.
 func (a *App) Pantry(ctx context.Context) ([]IngredientRow, error) {
-	st := a.Store.With(ctx)
+	return a.pantryRows(a.Store.With(ctx))
+}
+
+func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 	rows, err := st.Ingredients()
 	if err != nil {
 		return nil, err

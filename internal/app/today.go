@@ -160,7 +160,7 @@ func (a *App) dateTask(out *TodayView, l loaded) {
 
 // priceTasks lists ingredients of current formulas without a price, and prices that grew old.
 func (a *App) priceTasks(out *TodayView, st Store) error {
-	rows, err := a.Pantry(context.Background())
+	rows, err := a.pantryRows(st)
 	if err != nil {
 		return err
 	}

@@ -31,14 +31,6 @@ var Preparations = map[string][]string{
 	"pieces_in_liquid": {"liquid", "pieces", "blend"},
 }
 
-// PreparationHints say what the hand does; short, where the sample is taken.
-var PreparationHints = map[string]string{
-	"pourable":         "Shake, let it separate, read the water layer.",
-	"semi_solid":       "Blend to a paste, at most 20 mL distilled water per 100 g.",
-	"pieces_in_oil":    "Pour off the oil, blend the pieces with at most 20 mL distilled water per 100 g.",
-	"pieces_in_liquid": "Read the liquid, the pieces, and the blend of both.",
-}
-
 // Reading is one pH measurement of a jar.
 type Reading struct {
 	ID          int64     `json:"id"`

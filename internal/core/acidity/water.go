@@ -119,12 +119,9 @@ func ShownWaterActivity(aw float64) float64 {
 // RuleWaterActivity is the value that rules use where no laboratory value is recorded: the estimate + 0.02 (handbook 05).
 func RuleWaterActivity(estimate float64) float64 { return min(1, estimate+0.02) }
 
-// SafePreservationIndex is the mark for intrinsic safety in the European industry code for mayonnaise and condiment
-// sauces. It is an indicator, never permission.
-const SafePreservationIndex = 63
-
 // PreservationIndex is 15.75 u acetic + 3.08 salt + hexose + 0.5 disaccharide, all in percent of the aqueous phase,
-// u = undissociated share of acetic acid at the pH (handbook 05).
+// u = undissociated share of acetic acid at the pH (handbook 05). 63 is the mark for intrinsic safety in the European industry
+// code for mayonnaise and condiment sauces: an indicator, never permission.
 func (s Solutes) PreservationIndex(pH float64) float64 {
 	aq := s.Aqueous()
 	if aq <= 0 {

@@ -95,7 +95,6 @@ const (
 	FlagWater                = "water"
 	FlagSpice                = "spice_group"
 	FlagColouringSpice       = "colouring_spice"
-	FlagCompound             = "compound"
 	FlagRefinedOil           = "refined_oil"
 	FlagVirginOil            = "virgin_oil"
 	FlagSalt                 = "salt"

@@ -1,7 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { toast } from "sonner";
 import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
@@ -207,9 +206,4 @@ function Keeps({ b, regime, quiet }: { b: BatchData; regime: "us" | "gb"; quiet?
       <p className="text-[13.5px]">{v.reason}</p>
     </>
   );
-}
-
-/** Says a problem that belongs to no field. */
-export function say(p: Problem | null) {
-  if (p) toast.error([p.title, ...p.fields.map((f) => f.message)].filter((t, i, all) => all.indexOf(t) === i).join(" "));
 }

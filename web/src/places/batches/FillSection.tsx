@@ -8,7 +8,7 @@ import { localMoment, toISO } from "./time";
 
 /** Jars filled, and the heat step where the version asks for one. */
 export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
-  const { moment } = useFormats();
+  const { moment, celsius } = useFormats();
   const fill = b.record.fill;
   const [jars, setJars] = useState<number | null>(fill?.jars ?? b.jars_planned);
   const [rejected, setRejected] = useState<number | null>(fill?.rejected ?? 0);
@@ -66,7 +66,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
       </form>
       <div className="mt-5 grid gap-2">
         <Caution level="needs_you" title="Hot glass, hot product:">
-          warm jars for hot filling, gloves and face shield; check seals. Keep the waiting jars at or below 5 °C.
+          warm jars for hot filling, gloves and face shield; check seals. Keep the waiting jars at or below {celsius(5)}.
         </Caution>
       </div>
       {b.heat_min_c > 0 && <HeatStep b={b} write={write} closed={closed} />}

@@ -177,7 +177,7 @@ const JARS = [
 
 /** Four readings at once: two on the first and two on the last jar. */
 function TakeReadings({ b, write, check }: { b: BatchData; write: Write; check?: MeterCheck }) {
-  const { moment } = useFormats();
+  const { moment, celsius: degrees } = useFormats();
   const due = new Date(b.equilibrium_due);
   const past = b.record.readings.at(-1);
   const [moment_, setMoment] = useState<"first_day" | "equilibrium">(due.getTime() <= Date.now() ? "equilibrium" : "first_day");
@@ -287,7 +287,9 @@ function TakeReadings({ b, write, check }: { b: BatchData; write: Write; check?:
             onValue={setCelsius}
             error={fieldMessage(problem, "reading.sample_temperature_c")}
           />
-          <p className="self-end pb-1 text-[13px] text-ink-2">{PREPARATIONS[preparation].hint} Bring the sample to 20 to 30 °C.</p>
+          <p className="self-end pb-1 text-[13px] text-ink-2">
+            {PREPARATIONS[preparation].hint} Bring the sample to {degrees(20)} to {degrees(30)}.
+          </p>
         </div>
         <div className="mt-3 grid grid-cols-4 gap-3 max-[760px]:grid-cols-2">
           {JARS.map(([jar, n], i) => (
