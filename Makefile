@@ -35,7 +35,7 @@ lint: setup ## format and vet
 	@cd web && npm run --silent lint
 
 bench: setup build ## how fast: assess, live panel, label PDF
-	@go test -run '^$$' -bench . -benchmem ./internal/core/assess ./internal/core/labelart ./internal/api
+	@go test -run '^$$' -bench . -benchmem ./internal/core/assess ./internal/core/reader ./internal/core/labelart ./internal/api
 
 screenshots: setup-test build ## docs/screenshots from demo data
 	@go test -count=1 -run TestScreenshots ./e2e -shots ../docs/screenshots

@@ -25,6 +25,7 @@ var floors = map[string][]string{
 	"internal/core/declaration": {"core/amount", "core/pantry", "core/formula", "core/keeping"},
 	"internal/core/bench":       {"core/amount", "core/pantry", "core/formula", "core/acidity"},
 	"internal/core/labelart":    {"core/declaration", "core/pantry"},
+	"internal/core/reader":      {"core/amount", "core/pantry"},
 	"internal/core/assess":      {"core/"},
 	"internal/app":              {"core/"},
 	"internal/reference":        {"core/"},

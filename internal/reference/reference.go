@@ -3,9 +3,7 @@
 package reference
 
 import (
-	"bytes"
 	_ "embed"
-	"encoding/csv"
 	"fmt"
 	"strconv"
 	"strings"
@@ -25,24 +23,9 @@ var chemistry = map[string]string{
 
 // Ingredients reads the shipped table.
 func Ingredients() ([]pantry.Ingredient, error) {
-	rows, err := csv.NewReader(bytes.NewReader(ingredientsCSV)).ReadAll()
-	if err != nil {
-		return nil, fmt.Errorf("reference ingredients: %w", err)
-	}
-	at := map[string]int{}
-	for i, name := range rows[0] {
-		at[name] = i
-	}
-	out := make([]pantry.Ingredient, 0, len(rows)-1)
-	for n, row := range rows[1:] {
-		r := reader{row: row, at: at}
-		g := r.ingredient()
-		if r.err != nil {
-			return nil, fmt.Errorf("reference ingredients line %d: %w", n+2, r.err)
-		}
-		out = append(out, g)
-	}
-	return out, nil
+	var out []pantry.Ingredient
+	err := eachRow("ingredients", ingredientsCSV, func(r *reader) { out = append(out, r.ingredient()) })
+	return out, err
 }
 
 type reader struct {

@@ -81,6 +81,7 @@ type Ingredient struct {
 	Typical        bool         `json:"typical"`
 	StateOf        string       `json:"state_of,omitempty"`
 	Note           string       `json:"note,omitempty"`
+	Synonyms       []string     `json:"synonyms,omitempty"`
 	Offers         []PriceOffer `json:"offers"`
 }
 

@@ -1,0 +1,117 @@
+package reader
+
+import (
+	"slices"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/pantry"
+)
+
+// Book is what a reading rests on: the pantry, its measures and preparations, and what the shop means by a spoon.
+type Book struct {
+	Index        *Index
+	Ingredients  map[string]*pantry.Ingredient
+	Measures     pantry.Measures
+	Preparations []pantry.Preparation
+	Spoons       amount.Spoons
+}
+
+func (b *Book) name(id string) string {
+	if g := b.Ingredients[id]; g != nil {
+		return g.Name
+	}
+	return id
+}
+
+// makers are the preparations whose output an ingredient is, the shop's preferred one first.
+func (b *Book) makers(id string) []*pantry.Preparation {
+	var out []*pantry.Preparation
+	for i := range b.Preparations {
+		if b.Preparations[i].Output == id {
+			out = append(out, &b.Preparations[i])
+		}
+	}
+	slices.SortStableFunc(out, func(x, y *pantry.Preparation) int { return btoi(y.Preferred) - btoi(x.Preferred) })
+	return out
+}
+
+// prepWords name the preparations that a word of the kitchen may mean.
+var prepWords = map[string][]string{
+	"toasted": {"toast", "roast_and_peel"}, "roasted": {"roast", "roast_and_peel", "char_and_peel", "toast"}, "baked": {"roast", "roast_and_peel"},
+	"charred": {"char_and_peel"}, "blackened": {"char_and_peel"}, "peeled": {"peel"}, "skinned": {"peel", "roast_and_peel"},
+	"pitted": {"pit"}, "stoned": {"pit"}, "drained": {"drain", "drain_and_rinse"}, "rinsed": {"drain_and_rinse"},
+	"strained": {"strain_overnight"}, "hung": {"strain_overnight"}, "destemmed": {"destem"}, "stemmed": {"destem"}, "picked": {"destem"}, "hulled": {"destem"}, "stripped": {"destem"},
+	"juiced": {"juice", "zest_then_juice"}, "zested": {"zest"}, "grated": {"grate"}, "soaked": {"soak"},
+	"cooked": {"soak_and_cook", "steam", "roast_and_peel"}, "boiled": {"soak_and_cook", "roast_and_peel"}, "simmered": {"soak_and_cook"}, "steamed": {"steam"},
+	"blanched": {"blanch_and_squeeze"}, "squeezed": {"blanch_and_squeeze", "press"}, "pressed": {"press"},
+	"deseeded": {"deseed"}, "seeded": {"deseed"}, "cored": {"peel"}, "trimmed": {"trim"}, "confit": {"confit"},
+}
+
+// cutWords change no weight (handbook 02).
+var cutWords = wordSet(`minced sliced diced crushed chopped torn shredded halved quartered cubed finely roughly coarsely thinly thickly bruised smashed mashed julienned
+	ribboned slivered snipped crumbled ground melted softened beaten sifted warmed cooled chilled thawed defrosted washed dried patted cut crosswise lengthwise lightly well scrubbed pressed cracked
+	whisked shaved bashed pounded puréed pureed mashed split opened rubbed`)
+
+// shortens the weight between what was measured and what goes into the bowl.
+var takesAway = map[string]bool{"peel": true, "pit": true, "trim": true, "destem": true, "deseed": true, "toast": true, "roast": true, "roast_and_peel": true, "char_and_peel": true,
+	"soak_and_cook": true, "steam": true, "strain_overnight": true, "press": true, "blanch_and_squeeze": true, "soak": true, "confit": true}
+
+// prepared is what the preparation words of a line mean for an ingredient.
+type prepared struct {
+	id     string              // what goes into the bowl
+	via    *pantry.Preparation // the step, where there is one
+	before bool                // the amount was said of the input
+}
+
+// attach finds the preparation that the words mean for the ingredient; later says that they stood behind the comma, so
+// that the amount was measured before.
+func (b *Book) attach(id string, words []string, later bool) prepared {
+	for _, w := range words {
+		for _, step := range prepWords[w] {
+			for i := range b.Preparations {
+				p := &b.Preparations[i]
+				if p.Name != step {
+					continue
+				}
+				switch {
+				case p.Input == id:
+					return prepared{p.Output, p, later}
+				case p.Output == id:
+					return prepared{id, p, later && takesAway[step] && w != "drained"}
+				case b.stateOf(p.Input) == id:
+					return prepared{p.Output, p, later}
+				}
+			}
+		}
+	}
+	return prepared{id: id}
+}
+
+func (b *Book) stateOf(id string) string {
+	if g := b.Ingredients[id]; g != nil {
+		return g.StateOf
+	}
+	return ""
+}
+
+// fruitSteps finds the steps by which juice or zest is won from a fruit; a joint step is preferred where both are wanted.
+func (b *Book) fruitStep(fruit, want string) (out string, p *pantry.Preparation, co bool) {
+	for i := range b.Preparations {
+		q := &b.Preparations[i]
+		if q.Input != fruit {
+			continue
+		}
+		switch {
+		case q.Name == "zest_then_juice" && want == "juice":
+			return q.Output, q, false
+		case q.Name == "zest_then_juice" && want == "zest" && q.CoOutput != "":
+			return q.CoOutput, q, true
+		}
+	}
+	for i := range b.Preparations {
+		if q := &b.Preparations[i]; q.Input == fruit && q.Name == want {
+			return q.Output, q, false
+		}
+	}
+	return fruit, nil, false
+}

@@ -1,0 +1,150 @@
+package reader
+
+import "strconv"
+
+// wordNumbers are the spoken ones (handbook 02: words up to twenty).
+var wordNumbers = map[string]float64{"zero": 0, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11,
+	"twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20}
+
+var wordFractions = map[string]float64{"half": 0.5, "quarter": 0.25, "third": 1. / 3, "quarters": 0.25, "thirds": 2. / 6}
+
+// cursor walks over the tokens of a segment.
+type cursor []token
+
+func (c cursor) is(i int, words ...string) bool {
+	if i < 0 || i >= len(c) || c[i].role != Unread {
+		return false
+	}
+	for _, w := range words {
+		if c[i].low == w {
+			return true
+		}
+	}
+	return false
+}
+
+func (c cursor) run(i int, words ...string) bool {
+	for k, w := range words {
+		if !c.is(i+k, w) {
+			return false
+		}
+	}
+	return true
+}
+
+func (c cursor) free(i int) bool { return i >= 0 && i < len(c) && c[i].role == Unread }
+
+// number reads one number at i: 2, 1.5, 1/2, 1 1/2, 1½, ½, a couple of, half a, one and a half, a dozen. It returns
+// the value and the index behind it; ok is false where there is none. An article alone is no number here.
+func (c cursor) number(i int) (value float64, next int, ok bool) {
+	switch {
+	case c.run(i, "a", "couple", "of"):
+		return 2, i + 3, true
+	case c.run(i, "a", "couple"), c.run(i, "couple", "of"):
+		return 2, i + 2, true
+	case c.run(i, "a", "few"):
+		return 3, i + 2, true
+	case c.run(i, "half", "a", "dozen"), c.run(i, "half", "dozen"):
+		return 6, i + 2 + btoi(c.is(i+1, "a")), true
+	case c.run(i, "a", "dozen"):
+		return 12, i + 2, true
+	case c.is(i, "dozen"):
+		return 12, i + 1, true
+	case c.run(i, "a", "half"), c.run(i, "a", "quarter"), c.run(i, "a", "third"):
+		return wordFractions[c[i+1].low], i + 2 + btoi(c.is(i+2, "of")), true
+	case c.is(i, "half", "quarter", "third"):
+		next = i + 1
+		next += btoi(c.is(next, "of"))
+		next += btoi(c.is(next, "a", "an"))
+		return wordFractions[c[i].low], next, true
+	}
+	if !c.free(i) {
+		return 0, i, false
+	}
+	if w, is := wordNumbers[c[i].low]; is {
+		return c.afterWhole(w, i+1)
+	}
+	if !c[i].isNumber() {
+		return 0, i, false
+	}
+	if f := fractionOf(c[i].low); f != 0 {
+		return f, i + 1, true
+	}
+	whole, err := strconv.ParseFloat(c[i].low, 64)
+	if err != nil {
+		return 0, i, false
+	}
+	if v, n, is := c.slash(whole, i+1); is {
+		return v, n, true
+	}
+	return c.afterWhole(whole, i+1)
+}
+
+// afterWhole reads what makes a mixed number of a whole one: 1 1/2, 1½, one and a half, two thirds.
+func (c cursor) afterWhole(whole float64, i int) (float64, int, bool) {
+	if c.is(i, "quarters", "thirds", "quarter", "third") && whole < 4 && whole > 0 {
+		return whole * wordFractions[stemFraction(c[i].low)], i + 1 + btoi(c.is(i+1, "of")) + btoi(c.is(i+1, "of") && c.is(i+2, "a", "an")), true
+	}
+	at := i
+	if c.is(at, "and", "&") {
+		at++
+		if c.is(at, "a") {
+			at++
+		}
+		if c.is(at, "half", "quarter", "third") {
+			return whole + wordFractions[c[at].low], at + 1, true
+		}
+	}
+	if c.free(at) {
+		if f := fractionOf(c[at].low); f != 0 {
+			return whole + f, at + 1, true
+		}
+		if c[at].isNumber() {
+			if top, err := strconv.ParseFloat(c[at].low, 64); err == nil {
+				if v, n, is := c.slash(top, at+1); is && v < 1 {
+					return whole + v, n, true
+				}
+			}
+		}
+	}
+	return whole, i, true
+}
+
+func stemFraction(w string) string {
+	if w == "thirds" {
+		return "third"
+	}
+	if w == "quarters" {
+		return "quarter"
+	}
+	return w
+}
+
+// slash reads "/ 2" or "⁄ 2" behind a numerator.
+func (c cursor) slash(top float64, i int) (float64, int, bool) {
+	if !c.is(i, "/", "⁄") || !c.free(i+1) || !c[i+1].isNumber() {
+		return 0, i, false
+	}
+	if i+1 < len(c) && c[i].from != c[i-1].to || c[i+1].from != c[i].to {
+		return 0, i, false // "250 g / 9 oz" is no fraction
+	}
+	below, err := strconv.ParseFloat(c[i+1].low, 64)
+	if err != nil || below <= 0 || below > 100 || top != float64(int(top)) {
+		return 0, i, false
+	}
+	return top / below, i + 2, true
+}
+
+func fractionOf(s string) float64 {
+	for _, r := range s {
+		return fractions[r]
+	}
+	return 0
+}
+
+func btoi(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}

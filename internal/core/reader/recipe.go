@@ -1,0 +1,483 @@
+package reader
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+
+	"gallipot/internal/core/amount"
+)
+
+// MaxText is how much is read at once, in characters; what lies beyond is kept and said (handbook 02).
+const MaxText = 20_000
+
+// Answer is what the maker said to a line's questions.
+type Answer struct {
+	Ingredient string   `json:"ingredient,omitempty"`
+	Grams      *float64 `json:"grams,omitempty"`
+	As         string   `json:"as,omitempty"`    // bowl, topping, leave
+	Units      string   `json:"units,omitempty"` // first or second of two that disagree
+	OK         bool     `json:"ok,omitempty"`    // right as it stands
+}
+
+// Notice is something about the whole text.
+type Notice struct {
+	Code string `json:"code"`
+	Text string `json:"text"`
+}
+
+// Reading is a whole recipe as it was understood. Lines stand in the order of the words; together their words are the
+// text.
+type Reading struct {
+	Lines      []Line   `json:"lines"`
+	Notices    []Notice `json:"notices"`
+	Total      float64  `json:"total_g"`
+	Deviation  float64  `json:"deviation_g"`
+	StillOpen  int      `json:"still_open"`
+	WeighFirst []Rank   `json:"weigh_first"`
+	SaidGrams  *float64 `json:"said_g"`
+	SaidML     *float64 `json:"said_ml"`
+}
+
+// headings that change what the lines below are.
+var (
+	methodHeads  = wordSet("method directions instructions steps preparation procedure making how")
+	ingredHeads  = wordSet("ingredients ingredient")
+	servingHeads = wordSet("serve serving garnish topping top finish decorate table")
+	cookingVerbs = wordSet(`blend mix stir whisk roast add combine put place heat preheat bring simmer cook pour serve season taste process pulse blitz chill leave cover peel chop drain rinse
+		toast grind soak spoon fold keep store cut squeeze strain boil remove transfer let allow scrape scoop warm cool shake drizzle return turn reduce repeat wash fry`)
+)
+
+// Read reads a whole recipe. answers go by the key of a line. It never fails: what is not understood stays, marked.
+func (b *Book) Read(text string, answers map[string]Answer) Reading {
+	r := Reading{Lines: []Line{}, Notices: []Notice{}, WeighFirst: []Rank{}}
+	text, beyond := cutText(text)
+	state := page{book: b, seen: map[string]int{}}
+	rows := splitRows(text)
+	for row, words := range rows {
+		state.row = row
+		if title, ok := state.title(rows, row); ok {
+			r.Lines = append(r.Lines, title)
+			continue
+		}
+		for _, l := range state.read(words) {
+			r.Lines = append(r.Lines, l)
+		}
+	}
+	if beyond != "" {
+		r.Notices = append(r.Notices, Notice{"too_long", fmt.Sprintf("Only the first %d characters were read; the rest is kept as the last line.", MaxText)})
+		state.row++
+		r.Lines = append(r.Lines, state.keyed(Line{Kind: Unknown, Words: beyond}))
+	}
+	if state.control {
+		r.Notices = append(r.Notices, Notice{"control", "Characters that cannot be printed were passed over; the words around them are kept."})
+	}
+	if state.doubled {
+		r.Notices = append(r.Notices, Notice{"doubling", "It says that the recipe is doubled, and the amounts look single. Are the amounts already doubled? Change them here if not."})
+	}
+	r.SaidGrams, r.SaidML = state.saidGrams, state.saidML
+	for i := range r.Lines {
+		b.answer(&r.Lines[i], answers[r.Lines[i].Key])
+	}
+	r.sum(b)
+	return r
+}
+
+// cutText keeps what can be read at once, up to the end of a row where there is one.
+func cutText(text string) (head, beyond string) {
+	runes := []rune(text)
+	if len(runes) <= MaxText {
+		return text, ""
+	}
+	at := MaxText
+	for i := MaxText; i > MaxText-2000; i-- {
+		if runes[i] == '\n' {
+			at = i
+			break
+		}
+	}
+	return string(runes[:at]), strings.TrimPrefix(string(runes[at:]), "\n")
+}
+
+// rowEnds are what ends a row in pasted text.
+var rowEnds = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\u2028", "\n", "\u2029", "\n", "<br>", "<br>\n", "</li>", "</li>\n", "</p>", "</p>\n", "</h2>", "</h2>\n", "</h3>", "</h3>\n")
+
+func splitRows(text string) []string { return strings.Split(rowEnds.Replace(text), "\n") }
+
+// page is what is known while going down the rows.
+type page struct {
+	book      *Book
+	row       int
+	section   string
+	serving   bool
+	method    bool
+	doubled   bool
+	control   bool
+	saidGrams *float64
+	saidML    *float64
+	seen      map[string]int
+}
+
+func (p *page) keyed(l Line) Line {
+	l.Row = p.row
+	if l.Near == nil {
+		l.Near = []Candidate{}
+	}
+	if l.AnyOf == nil {
+		l.AnyOf = []string{}
+	}
+	if l.Questions == nil {
+		l.Questions = []Question{}
+	}
+	if l.Marks == nil {
+		l.Marks = []Mark{}
+	}
+	if l.Kind == Weighed {
+		l.Section, l.Serving = p.section, p.serving
+		if p.serving && l.As == AsBowl {
+			l.Questions = append(l.Questions, Question{Code: "serving", Text: "This stands under serving. Is it a topping in each jar, part of the mix, or left out?", Options: []string{AsTopping, AsBowl, AsLeft}})
+		}
+	}
+	p.seen[l.Words]++
+	l.Key = fmt.Sprintf("%s#%d", clipKey(l.Words), p.seen[l.Words])
+	return l
+}
+
+// clipKey keeps keys short; the count behind them tells equal ones apart.
+func clipKey(s string) string {
+	if r := []rune(s); len(r) > 120 {
+		return string(r[:120])
+	}
+	return s
+}
+
+// read reads one row.
+func (p *page) read(words string) []Line {
+	if strings.TrimFunc(words, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || isFormat(r) }) == "" {
+		return nil
+	}
+	p.control = p.control || strings.ContainsFunc(words, func(r rune) bool { return unicode.IsControl(r) && r != '\t' })
+	toks := cursor(tokenise(words))
+	start := skipMarks(toks)
+	body := toks[start:]
+	if len(body) == 0 {
+		return []Line{p.keyed(Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Layout}}})}
+	}
+	if l, ok := p.heading(words, body); ok {
+		return []Line{p.keyed(l)}
+	}
+	if l, ok := p.yield(words, body); ok {
+		return []Line{p.keyed(l)}
+	}
+	if says(body, "doubling") || says(body, "doubled") || body.run(0, "double", "the", "recipe") || says(body, "double") && says(body, "am") {
+		p.doubled = true
+		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
+	}
+	if p.method || isStep(body) {
+		return []Line{p.keyed(Line{Kind: Step, Words: words})}
+	}
+	return p.ingredients(words, start, toks)
+}
+
+func says(c cursor, w string) bool {
+	return slices.ContainsFunc(c, func(t token) bool { return t.low == w })
+}
+
+// skipMarks passes bullets, boxes, list numbers and tags at the start of a row.
+func skipMarks(c cursor) int {
+	i := 0
+	for i < len(c) {
+		switch {
+		case c[i].role == Layout:
+			c[i].role = Layout
+		case !c[i].isWord() && !c[i].isNumber() && !c.is(i, "(", "~", "½", "\"", "“"):
+			c[i].role = Layout
+		case c[i].isNumber() && i+2 < len(c) && c.is(i+1, ".", ")") && c[i+1].from == c[i].to && c[i+2].from > c[i+1].to && !strings.Contains(c[i].low, "."):
+			c[i].role, c[i+1].role = Layout, Layout
+			i++
+		default:
+			return i
+		}
+		i++
+	}
+	return i
+}
+
+// title takes the first row for the name of the recipe where it names no amount and something else stands under it
+// that does, or an empty row.
+func (p *page) title(rows []string, at int) (Line, bool) {
+	if len(p.seen) > 0 || len(rows) < at+3 {
+		return Line{}, false
+	}
+	toks := cursor(tokenise(rows[at]))
+	if len(toks) == 0 || len(toks) > 10 || says(toks, ":") || skipMarks(slices.Clone(toks)) > 0 {
+		return Line{}, false
+	}
+	for i := range toks {
+		if _, ok := toks.amountAt(i, false); ok {
+			return Line{}, false
+		}
+	}
+	below := cursor(tokenise(rows[at+1]))
+	_, yields := p.yield(rows[at+1], below)
+	_, heads := (&page{book: p.book}).heading(rows[at+1], below)
+	if len(below) > 0 && !yields && !heads {
+		return Line{}, false
+	}
+	return p.keyed(Line{Kind: Title, Words: rows[at]}), true
+}
+
+// heading reads "For the base:", "METHOD", "To serve".
+func (p *page) heading(words string, body cursor) (Line, bool) {
+	last := body[len(body)-1]
+	colon := last.low == ":"
+	text := body
+	if colon {
+		text = body[:len(body)-1]
+	}
+	if len(text) == 0 || len(text) > 8 {
+		return Line{}, false
+	}
+	_, _, number := text.number(0)
+	single := len(text) == 1
+	known := methodHeads[text[0].low] && (single || colon) || ingredHeads[text[0].low] && len(text) <= 3 || text.is(0, "for") && text.is(1, "the") && !number && (colon || len(text) <= 4) ||
+		text.is(0, "to", "for") && len(text) <= 4 && servingHeads[text[len(text)-1].low] || single && servingHeads[text[0].low] && colon || single && text.is(0, "garnish", "topping", "notes", "equipment")
+	if !known && !(colon && !number) {
+		return Line{}, false
+	}
+	heading := strings.TrimSpace(string([]rune(words)[text[0].from:text[len(text)-1].to]))
+	p.method = methodHeads[text[0].low] || text.is(0, "notes")
+	p.serving = slices.ContainsFunc(text, func(t token) bool { return servingHeads[t.low] })
+	p.section = heading
+	if ingredHeads[text[0].low] {
+		p.section = ""
+	}
+	return Line{Kind: Section, Words: words, Section: heading}, true
+}
+
+// yield reads "Makes about two cups", "Serves 4".
+func (p *page) yield(words string, body cursor) (Line, bool) {
+	if !body.is(0, "makes", "yields", "yield", "serves", "servings", "gives", "makes:", "fills") {
+		return Line{}, false
+	}
+	i := 1
+	i += btoi(body.is(i, ":"))
+	f, ok := body.amountAt(i, false)
+	if !ok {
+		f, ok = body.amountAt(i, true)
+	}
+	if !ok {
+		return Line{}, false
+	}
+	l := Line{Kind: Makes, Words: words, Amount: &f.Amount}
+	if g, mass := amount.MassUnit(f.Unit); mass {
+		said := f.Middle() * g
+		p.saidGrams, l.Grams = &said, &said
+	} else if v, volume := p.book.Spoons.Volume(f.Unit); volume {
+		said := f.Middle() * v.ML
+		p.saidML = &said
+	}
+	return l, true
+}
+
+// isStep tells a sentence of the method from an ingredient.
+func isStep(c cursor) bool {
+	verb := btoi(c.is(0, "then", "now", "meanwhile", "gently", "carefully", "finally", "next"))
+	if len(c) < 3+verb || !cookingVerbs[c[verb].low] {
+		return false
+	}
+	_, _, number := c.number(verb + 1)
+	return !number || len(c) > 6
+}
+
+// ingredients splits a row where another amount of another ingredient begins, and reads each part.
+func (p *page) ingredients(words string, start int, toks cursor) []Line {
+	runes := []rune(words)
+	var out []Line
+	from := 0
+	for _, cut := range append(p.cuts(toks, start), len(runes)) {
+		part := string(runes[from:cut])
+		from = cut
+		if strings.TrimSpace(part) == "" {
+			continue
+		}
+		lines := p.book.readPart(part, start, len(out) == 0)
+		for _, l := range lines {
+			out = append(out, p.keyed(l))
+		}
+	}
+	return out
+}
+
+// readPart reads one part of a row; the marks at the start of a row are no words.
+func (b *Book) readPart(part string, marks int, first bool) []Line {
+	body, lead, minus := part, 0, false
+	if first && marks > 0 {
+		toks := tokenise(part)
+		if marks < len(toks) {
+			lead = toks[marks].from
+			body = string([]rune(part)[lead:])
+			dash := toks[marks-1]
+			minus = (dash.low == "-" || dash.low == "−") && toks[marks].isNumber() && dash.to == lead
+		}
+	}
+	lines := b.readSegment(body)
+	for i := range lines {
+		l := &lines[i]
+		l.Words = part
+		if minus {
+			l.Questions = append(l.Questions, Question{Code: "minus", Text: "A dash stands right before the number. It was taken for a mark of the list, not for less than nothing.", Options: []string{"ok"}})
+		}
+		if lead > 0 {
+			shifted := []Mark{{0, lead, Layout}}
+			for _, m := range l.Marks {
+				shifted = append(shifted, Mark{m.From + lead, m.To + lead, m.Role})
+			}
+			l.Marks = shifted
+		}
+		if l.Ingredient == "" && l.Amount == nil {
+			l.Kind, l.ToWeigh = Unknown, false
+			l.Questions = []Question{{Code: "unread", Text: "This was not understood. It is kept with the recipe."}}
+		}
+	}
+	return lines
+}
+
+// cuts finds where a row goes on with another ingredient, as rune offsets.
+func (p *page) cuts(c cursor, start int) []int {
+	var out []int
+	depth, partFrom := 0, start
+	named := -1 // whether the part before names an ingredient: -1 not looked yet
+	for i := start; i < len(c); i++ {
+		switch {
+		case c.is(i, "("):
+			depth++
+		case c.is(i, ")"):
+			depth = max(0, depth-1)
+		}
+		if depth > 0 || !c.is(i, ",", ";", ".", "and", "then", "plus", "&", "+") || i == partFrom {
+			continue
+		}
+		next := i + 1
+		for c.is(next, "and", "then", "also", "plus", "about", ",") {
+			next++
+		}
+		f, ok := c.amountAt(next, false)
+		if !ok {
+			f, ok = c.amountAt(next, true)
+			ok = ok && (f.Unit != "" || c.is(next, "a", "an", "half"))
+		}
+		if !ok {
+			continue
+		}
+		end := f.to
+		for end < len(c) && !c.is(end, ",", ";", ".", "(") {
+			end++
+		}
+		if id, _ := p.book.Index.find(slices.Clone(c[f.to:end]), c[i].aside); id == "" {
+			continue
+		}
+		if named < 0 {
+			id, _ := p.book.Index.find(slices.Clone(c[partFrom:i]), c[partFrom].aside)
+			named = btoi(id != "")
+		}
+		if named == 0 {
+			continue
+		}
+		cut := c[i].to
+		if c[i].isWord() || c.is(i, "&", "+") {
+			cut = c[i].from
+		}
+		out = append(out, cut)
+		partFrom, named = next, -1
+		i = f.to - 1
+	}
+	return out
+}
+
+// answer applies what the maker said.
+func (b *Book) answer(l *Line, a Answer) {
+	if l.Kind != Weighed && l.Kind != Unknown {
+		return
+	}
+	if a.Ingredient != "" && a.Ingredient != l.Ingredient && b.Ingredients[a.Ingredient] != nil {
+		fresh := b.reread(*l, a.Ingredient)
+		*l = fresh
+	}
+	if a.Ingredient != "" && a.Ingredient == l.Ingredient {
+		l.drop("unread")
+	}
+	if a.As == AsBowl || a.As == AsTopping || a.As == AsLeft {
+		l.As = a.As
+		l.drop("serving")
+	}
+	if a.Units != "" {
+		if a.Units == "second" && l.disagreement > 0 {
+			g := l.disagreement
+			l.Grams = &g
+		}
+		l.drop("units")
+	}
+	if a.Grams != nil && *a.Grams > 0 && *a.Grams <= maxGrams && l.Ingredient != "" {
+		g := *a.Grams
+		l.Grams, l.Spread, l.Source, l.How, l.ToWeigh, l.Measure = &g, 1, FromScale, "weighed by you", false, ""
+		for _, code := range []string{"measure", "drained", "pack", "units", "each", "unread", "minus"} {
+			l.drop(code)
+		}
+	}
+	if a.OK {
+		for _, code := range []string{"measure", "drained", "pack", "unread", "each", "minus"} {
+			l.drop(code)
+		}
+		if l.Kind == Unknown {
+			l.As = AsLeft
+		}
+	}
+}
+
+func (l *Line) drop(code string) {
+	l.Questions = slices.DeleteFunc(l.Questions, func(q Question) bool { return q.Code == code })
+}
+
+// reread reads the words again with the ingredient that the maker named.
+func (b *Book) reread(l Line, id string) Line {
+	s := newSegment(l.Words)
+	s.scan()
+	s.identify(b.Index)
+	s.leftovers()
+	fresh := l
+	fresh.Kind, fresh.Near, fresh.AnyOf, fresh.Preparation, fresh.Grams, fresh.ToWeigh = Weighed, []Candidate{}, []string{}, "", nil, false
+	fresh.Questions = slices.DeleteFunc(slices.Clone(l.Questions), func(q Question) bool { return q.Code != "serving" })
+	if fresh.As == "" {
+		fresh.As = AsBowl
+	}
+	return b.settle(fresh, s, id)
+}
+
+// Weigh reads an amount of a known ingredient from its words, as a line of a formula keeps them. ok is false where
+// only a scale can tell.
+func (b *Book) Weigh(words, id string) (Weight, bool) {
+	s := newSegment(words)
+	s.scan()
+	s.identify(b.Index)
+	s.leftovers()
+	l := Line{Questions: []Question{}}
+	if len(s.fruit) > 0 {
+		a := Amount{Low: 1, High: 1}
+		if s.amount != nil {
+			a = *s.amount
+		}
+		if a.Unit == "" {
+			a.Unit = s.fruit[0] + "_of"
+			l = b.fruitWeight(l, a, id, id)
+		}
+	}
+	if l.Grams == nil {
+		l = b.settle(l, s, id)
+	}
+	if l.Grams == nil {
+		return Weight{How: l.How}, false
+	}
+	return Weight{Grams: *l.Grams, Spread: l.Spread, Source: l.Source, Measure: l.Measure, Times: l.Times, How: l.How}, true
+}

@@ -1,0 +1,71 @@
+package reference
+
+import (
+	"bytes"
+	_ "embed"
+	"encoding/csv"
+	"fmt"
+
+	"gallipot/internal/core/pantry"
+)
+
+var (
+	//go:embed measures.csv
+	measuresCSV []byte
+	//go:embed yields.csv
+	yieldsCSV []byte
+	//go:embed synonyms.csv
+	synonymsCSV []byte
+)
+
+// Measures reads the typical household measures: grams of one with one standard deviation in percent.
+func Measures() ([]pantry.Measure, error) {
+	var out []pantry.Measure
+	err := eachRow("measures", measuresCSV, func(r *reader) {
+		out = append(out, pantry.Measure{Ingredient: r.text("ingredient_id"), Name: r.text("measure"), Grams: r.number("grams"), Spread: r.number("spread_percent"),
+			Source: pantry.ReferenceSource, Note: r.text("note")})
+	})
+	return out, err
+}
+
+// Preparations reads the typical kitchen steps. Their ids are made of what goes in and what is done.
+func Preparations() ([]pantry.Preparation, error) {
+	var out []pantry.Preparation
+	err := eachRow("yields", yieldsCSV, func(r *reader) {
+		out = append(out, pantry.Preparation{ID: r.text("input_ingredient_id") + "." + r.text("preparation"), Name: r.text("preparation"),
+			Input: r.text("input_ingredient_id"), Output: r.text("output_ingredient_id"), YieldPercent: r.number("yield_percent"), SpreadPercent: r.number("spread_percent"),
+			MinutesPerKg: r.number("labour_min_per_kg"), WaitMinutes: r.number("oven_or_wait_min"), CoOutput: r.text("co_output_ingredient_id"),
+			CoYield: r.number("co_yield_percent"), LookFor: r.text("look_for"), Typical: true})
+	})
+	return out, err
+}
+
+// Synonyms reads what people call the shipped ingredients, by ingredient id.
+func Synonyms() (map[string][]string, error) {
+	out := map[string][]string{}
+	err := eachRow("synonyms", synonymsCSV, func(r *reader) {
+		id := r.text("ingredient_id")
+		out[id] = append(out[id], r.list("synonyms")...)
+	})
+	return out, err
+}
+
+// eachRow reads a table with a heading. Errors name the table and the line.
+func eachRow(table string, raw []byte, use func(*reader)) error {
+	rows, err := csv.NewReader(bytes.NewReader(raw)).ReadAll()
+	if err != nil {
+		return fmt.Errorf("reference %s: %w", table, err)
+	}
+	at := map[string]int{}
+	for i, name := range rows[0] {
+		at[name] = i
+	}
+	for n, row := range rows[1:] {
+		r := &reader{row: row, at: at}
+		use(r)
+		if r.err != nil {
+			return fmt.Errorf("reference %s line %d: %w", table, n+2, r.err)
+		}
+	}
+	return nil
+}
