@@ -68,6 +68,8 @@ type Panel struct {
 	Keeping           Pair[keeping.Verdict]         `json:"keeping"`
 	Cautions          []Caution                     `json:"cautions"`
 	SetsInTheCold     []string                      `json:"sets_in_the_cold"`
+	Claims            []string                      `json:"claims"`      // what the ingredients allow to be said
+	Resolutions       []Resolution                  `json:"resolutions"` // of "any of" groups; none without groups
 	facts             keeping.Facts
 }
 
@@ -101,20 +103,11 @@ type Documents struct {
 	QualityDays       *int
 }
 
-// Version assesses a version. Errors are those of formula.Library.Expand.
-func Version(v formula.Version, in Inputs) (Panel, error) {
-	nodes, err := in.Library.Expand(v)
-	if err != nil {
-		return Panel{}, err
-	}
-	return Nodes(v, nodes, in)
-}
-
 // Nodes assesses a version whose lines are expanded already.
 func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	leaves, off := formula.Leaves(nodes)
 	off += v.WaterDrivenOff.Float()
-	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(), Cautions: []Caution{}}
+	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(), Cautions: []Caution{}, Claims: Claims(leaves), Resolutions: []Resolution{}}
 	makeUp := formula.MakeUpOf(leaves, off)
 	if t := makeUp.Total(); t > 0 {
 		p.MakeUp = makeUp.Scale(100 / t)

@@ -27,6 +27,8 @@ type Target struct {
 	Phase     string       `json:"phase,omitempty"`
 	Grams     amount.Grams `json:"target_g"`
 	Tolerance float64      `json:"tolerance_percent"`
+	HoldBack  amount.Grams `json:"hold_back_g"` // kept for later in the making
+	AnyOf     []string     `json:"any_of,omitempty"`
 	NeedsDate bool         `json:"needs_use_by"`
 	NeedsKill bool         `json:"needs_kill_step"`
 }
@@ -47,23 +49,34 @@ func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
 	finished := v.JarGrams().Mul(decimal.NewFromInt(int64(n.Jars))).Add(n.Samples.Decimal)
 	// Finished grams per gram in, from the version's own loss and water driven off.
 	in := finished.Mul(v.GramsIn().Decimal).DivRound(v.FinishedGrams().Decimal, 16).Add(n.Residue.Decimal)
-	share := in.DivRound(v.GramsIn().Decimal, 16)
 	grams := make([]amount.Grams, len(v.Lines))
-	for i, l := range v.Lines {
-		grams[i] = amount.Grams{Decimal: l.Grams.Mul(share)}
+	for i, l := range v.AtSize(amount.Grams{Decimal: in}).Lines {
+		grams[i] = l.Grams
 	}
 	grams = amount.SpreadToDivision(grams, n.Division)
 	out := make([]Target, len(v.Lines))
 	for i, l := range v.Lines {
-		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i], Tolerance: Tolerance(nodes[i]),
-			NeedsDate: needsDate(nodes[i]), NeedsKill: needsKillStep(nodes[i])}
+		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i], Tolerance: toleranceOf(l, nodes[i]),
+			HoldBack: holdBack(l, grams[i]), AnyOf: l.AnyOf, NeedsDate: needsDate(nodes[i]), NeedsKill: needsKillStep(nodes[i])}
 	}
 	return out, nil
 }
 
-// Tolerance is the default weighing tolerance in percent: 1 for oil, water and bulk, 2 for acid and salt, 5 for herbs,
+// toleranceOf is the line's own tolerance, or the default of its kind.
+func toleranceOf(l formula.Line, n formula.Node) float64 {
+	if l.TolerancePercent > 0 {
+		return l.TolerancePercent
+	}
+	return DefaultTolerance(n)
+}
+
+func holdBack(l formula.Line, grams amount.Grams) amount.Grams {
+	return amount.Grams{Decimal: grams.Mul(decimal.NewFromFloat(l.HoldBackPercent)).Shift(-2).Round(1)}
+}
+
+// DefaultTolerance is the default weighing tolerance in percent: 1 for oil, water and bulk, 2 for acid and salt, 5 for herbs,
 // alliums and spices (handbook 03).
-func Tolerance(n formula.Node) float64 {
+func DefaultTolerance(n formula.Node) float64 {
 	if n.Ingredient == nil {
 		return 1
 	}

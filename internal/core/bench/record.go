@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 
 	"github.com/shopspring/decimal"
@@ -28,13 +29,14 @@ const (
 // Weighing is what was actually weighed for a line. The latest for a line counts. Correction marks a typing mistake put
 // right: nothing went into the bowl, so readings stand.
 type Weighing struct {
-	Line       string       `json:"line"`
-	Grams      amount.Grams `json:"grams"`
-	Lot        string       `json:"lot"`
-	UseBy      string       `json:"use_by,omitempty"`
-	KillStep   bool         `json:"kill_step,omitempty"`
-	Correction bool         `json:"correction,omitempty"`
-	Note       string       `json:"note,omitempty"`
+	Line       string        `json:"line"`
+	Grams      amount.Grams  `json:"grams"`
+	Used       []formula.Use `json:"used,omitempty"` // of an "any of" line: what was taken, adding up to the grams
+	Lot        string        `json:"lot"`
+	UseBy      string        `json:"use_by,omitempty"`
+	KillStep   bool          `json:"kill_step,omitempty"`
+	Correction bool          `json:"correction,omitempty"`
+	Note       string        `json:"note,omitempty"`
 }
 
 // Fill is how many jars were filled, and when the last was closed.
@@ -108,6 +110,7 @@ type LineState struct {
 	Actual    *amount.Grams   `json:"actual_g"`
 	Deviation decimal.Decimal `json:"deviation_percent"`
 	Within    bool            `json:"within_tolerance"`
+	Used      []formula.Use   `json:"used,omitempty"`
 	Lot       string          `json:"lot"`
 	UseBy     string          `json:"use_by,omitempty"`
 	KillStep  bool            `json:"kill_step"`
@@ -211,7 +214,7 @@ func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
 		if e, ok := weighed[t.Line]; ok {
 			w := e.Weighing
 			g := w.Grams
-			s.Actual, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Lot, w.UseBy, w.KillStep, e.By
+			s.Actual, s.Used, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Used, w.Lot, w.UseBy, w.KillStep, e.By
 			if t.Grams.IsPositive() {
 				s.Deviation = g.Sub(t.Grams.Decimal).Mul(decimal.NewFromInt(100)).DivRound(t.Grams.Decimal, 2)
 				s.Within = s.Deviation.Abs().LessThanOrEqual(decimal.NewFromFloat(t.Tolerance))
@@ -226,11 +229,13 @@ func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
 // standing lists what stands in the way of a release, in the order of work.
 func (r *Record) standing(n Needs) []string {
 	var out []string
-	var unweighed, undated, unproven []string
+	var unweighed, unnamed, undated, unproven []string
 	for _, l := range r.Lines {
 		switch {
 		case l.Actual == nil:
 			unweighed = append(unweighed, l.Name)
+		case len(l.AnyOf) > 0 && len(l.Used) == 0:
+			unnamed = append(unnamed, l.Name)
 		case l.NeedsDate && l.UseBy == "":
 			undated = append(undated, l.Name)
 		case l.NeedsKill && !l.KillStep:
@@ -246,6 +251,7 @@ func (r *Record) standing(n Needs) []string {
 		}
 	}
 	list(unweighed, "the weight of")
+	list(unnamed, "which of the group was used for")
 	list(undated, "the use-by date of the lot of")
 	list(unproven, "the kill-step statement or recorded roast for")
 	if r.Fill == nil || r.Fill.Jars == 0 {
@@ -264,6 +270,17 @@ func (r *Record) standing(n Needs) []string {
 		}
 	}
 	return slices.Compact(out)
+}
+
+// Uses are what was taken for the "any of" lines, by line id.
+func (r *Record) Uses() map[string][]formula.Use {
+	out := map[string][]formula.Use{}
+	for _, l := range r.Lines {
+		if len(l.Used) > 0 {
+			out[l.Line] = l.Used
+		}
+	}
+	return out
 }
 
 // HeatMet reports whether the recorded heat step meets the version's on the coldest jar.

@@ -33,6 +33,37 @@ type Line struct {
 	Note       string       `json:"note,omitempty"`
 	Quid       bool         `json:"quid,omitempty"`
 	Disperse   bool         `json:"disperse,omitempty"`
+
+	Words            string   `json:"words,omitempty"` // as the maker said it
+	Said             *Said    `json:"said,omitempty"`
+	Preparation      string   `json:"preparation,omitempty"` // id of the kitchen step that Ingredient comes from
+	AnyOf            []string `json:"any_of,omitempty"`      // ingredients that may make up this line, Ingredient among them
+	ScaleExponent    float64  `json:"scale_exponent,omitempty"`
+	HoldBackPercent  float64  `json:"hold_back_percent,omitempty"`
+	TolerancePercent float64  `json:"tolerance_percent,omitempty"` // 0: the default of its kind
+	Purpose          string   `json:"purpose,omitempty"`
+}
+
+// Said is how the grams of a line were found from words. Spread is one standard deviation in percent.
+type Said struct {
+	Source  string  `json:"source"` // weighed, stated, house, reference, density or assumed
+	Measure string  `json:"measure,omitempty"`
+	Times   float64 `json:"times,omitempty"`
+	Grams   float64 `json:"grams"`
+	Spread  float64 `json:"spread_percent"`
+	How     string  `json:"how,omitempty"`
+}
+
+// Purposes a line may state (handbook 03), so that taking it out can say what is lost.
+var Purposes = []string{"", "binds", "sours", "salts", "sweetens", "colours", "thins"}
+
+// Step is something done in making.
+type Step struct {
+	Text    string  `json:"text"`
+	Vessel  string  `json:"vessel,omitempty"`
+	Minutes float64 `json:"minutes,omitempty"`
+	Celsius float64 `json:"celsius,omitempty"`
+	Check   string  `json:"check,omitempty"`
 }
 
 // PackagingItem is one part of the pack: jar, lid, seal, label, share of a case.
@@ -94,6 +125,9 @@ type Version struct {
 	LargestPieceMM   float64         `json:"largest_piece_mm,omitempty"`
 	Keeping          Keeping         `json:"keeping"`
 	Wording          Wording         `json:"wording"`
+	Words            string          `json:"words,omitempty"` // the whole text the version was read from
+	Steps            []Step          `json:"steps,omitempty"`
+	Consistency      string          `json:"consistency,omitempty"`
 }
 
 // Defaults of a new version (handbook 05: limit 4.6, target 4.2 where plants are in it).
@@ -107,6 +141,7 @@ type Formula struct {
 	ID       string    `json:"id"`
 	Name     string    `json:"name"`
 	Retired  bool      `json:"retired,omitempty"`
+	Parent   *Ref      `json:"parent,omitempty"` // the locked version that a variant is stated against
 	Versions []Version `json:"versions"`
 }
 
@@ -169,6 +204,10 @@ const (
 	maxPackaging = 20
 	maxText      = 2000
 	maxName      = 120
+	maxWords     = 25_000
+	maxSteps     = 60
+	maxAnyOf     = 8
+	maxOptions   = 32 // resolutions of a version's groups together
 )
 
 var (
@@ -199,7 +238,12 @@ func (v Version) Check() []pantry.FieldError {
 		c.atMost(at+".grams", l.Grams.Decimal, amount.MaxGrams)
 		c.text(at+".phase", l.Phase, maxName)
 		c.text(at+".note", l.Note, maxText)
+		c.line(at, l)
 	}
+	if n := len(v.Groups()); n > 0 && v.Resolutions() > maxOptions {
+		c.bad("lines", "the “any of” groups can be made up in %d ways; at most %d can be judged", v.Resolutions(), maxOptions)
+	}
+	c.making(v)
 	c.percent("loss_percent", v.LossPercent, 95)
 	c.percent("overfill_percent", v.OverfillPercent, 100)
 	c.notNegative("fill_g", v.FillGrams.Decimal)
@@ -232,6 +276,53 @@ func (v Version) Check() []pantry.FieldError {
 		c.bad("density_g_ml", "density up to 3 g/mL, largest piece up to 200 mm")
 	}
 	return c.errs
+}
+
+// line checks what a line says beyond its grams.
+func (c *checker) line(at string, l Line) {
+	c.text(at+".words", l.Words, maxText)
+	if len(l.AnyOf) > 0 {
+		switch {
+		case l.Ingredient == "" || !slices.Contains(l.AnyOf, l.Ingredient):
+			c.bad(at+".any_of", "the line's own ingredient is one of the group")
+		case len(l.AnyOf) < 2 || len(l.AnyOf) > maxAnyOf || len(slices.Compact(slices.Sorted(slices.Values(l.AnyOf)))) != len(l.AnyOf):
+			c.bad(at+".any_of", "a group holds 2 to %d different ingredients", maxAnyOf)
+		}
+	}
+	if l.ScaleExponent != 0 && !(l.ScaleExponent >= 0.5 && l.ScaleExponent <= 1) {
+		c.bad(at+".scale_exponent", "“scales less” has an exponent from 0.5 to 1")
+	}
+	if !(l.HoldBackPercent >= 0 && l.HoldBackPercent <= 100) {
+		c.bad(at+".hold_back_percent", "between 0 and 100 %%")
+	}
+	if !(l.TolerancePercent >= 0 && l.TolerancePercent <= 50) {
+		c.bad(at+".tolerance_percent", "a tolerance lies between 0 and 50 %%")
+	}
+	c.oneOf(at+".purpose", l.Purpose, Purposes)
+}
+
+// making checks steps and words.
+func (c *checker) making(v Version) {
+	c.text("words", v.Words, maxWords)
+	c.text("consistency", v.Consistency, maxName)
+	if len(v.Steps) > maxSteps {
+		c.bad("steps", "at most %d steps", maxSteps)
+	}
+	for i, s := range v.Steps {
+		at := fmt.Sprintf("steps[%d]", i)
+		if strings.TrimSpace(s.Text) == "" {
+			c.bad(at+".text", "say what is done")
+		}
+		c.text(at+".text", s.Text, maxText)
+		c.text(at+".vessel", s.Vessel, maxName)
+		c.text(at+".check", s.Check, maxText)
+		if !(s.Minutes >= 0 && s.Minutes <= 20_000) {
+			c.bad(at+".minutes", "between 0 and 20 000 minutes")
+		}
+		if !(s.Celsius >= -40 && s.Celsius <= 300) {
+			c.bad(at+".celsius", "between −40 and 300 °C")
+		}
+	}
 }
 
 func (c *checker) checkCosts(v Version) {

@@ -220,10 +220,12 @@ func (p *page) title(rows []string, at int) (Line, bool) {
 		}
 	}
 	below := cursor(tokenise(rows[at+1]))
-	_, yields := p.yield(rows[at+1], below)
-	_, heads := (&page{book: p.book}).heading(rows[at+1], below)
-	if len(below) > 0 && !yields && !heads {
-		return Line{}, false
+	if len(below) > 0 {
+		aside := page{book: p.book}
+		_, yields := aside.yield(rows[at+1], below)
+		if _, heads := aside.heading(rows[at+1], below); !yields && !heads {
+			return Line{}, false
+		}
 	}
 	return p.keyed(Line{Kind: Title, Words: rows[at]}), true
 }

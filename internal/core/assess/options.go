@@ -1,0 +1,153 @@
+package assess
+
+import (
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+)
+
+// Resolution is one way of making up the "any of" groups, with what it does to the product.
+type Resolution struct {
+	Used        []string       `json:"used"` // names of what is taken of each group
+	PH          PH             `json:"ph"`
+	Allergens   Pair[[]string] `json:"allergens"`
+	Declaration Pair[string]   `json:"declaration"`
+}
+
+// Version assesses a version. Where it has "any of" groups every way of making them up is assessed: the pH band spans
+// all of them, allergens are the union, and the keeping is that of the worst, because any of them may be in the jar.
+// Errors are those of formula.Library.Expand.
+func Version(v formula.Version, in Inputs) (Panel, error) {
+	var out Panel
+	for i, r := range v.EachResolution() {
+		nodes, err := in.Library.Expand(r)
+		if err != nil {
+			return Panel{}, err
+		}
+		p, err := Nodes(r, nodes, in)
+		if err != nil {
+			return Panel{}, err
+		}
+		if i == 0 {
+			out = p
+			out.Resolutions = []Resolution{}
+		} else {
+			out.span(p)
+		}
+		if len(v.Groups()) > 0 {
+			out.Resolutions = append(out.Resolutions, p.resolution(v, nodes))
+		}
+	}
+	return out, nil
+}
+
+func (p Panel) resolution(v formula.Version, nodes []formula.Node) Resolution {
+	r := Resolution{Used: []string{}, PH: p.PH, Allergens: p.Allergens, Declaration: Pair[string]{p.Declaration.US.List, p.Declaration.GB.List}}
+	for _, i := range v.Groups() {
+		r.Used = append(r.Used, nodes[i].Name)
+	}
+	return r
+}
+
+// span widens the panel so that it holds for the other resolution as well.
+func (p *Panel) span(q Panel) {
+	if p.PH.Low != nil && q.PH.Low != nil {
+		low, high := min(*p.PH.Low, *q.PH.Low), max(*p.PH.High, *q.PH.High)
+		p.PH.Low, p.PH.High = &low, &high
+	}
+	p.PH.Incomplete = p.PH.Incomplete || q.PH.Incomplete
+	p.PH.Missing = union(p.PH.Missing, q.PH.Missing)
+	p.Allergens.US, p.Allergens.GB = union(p.Allergens.US, q.Allergens.US), union(p.Allergens.GB, q.Allergens.GB)
+	if worse(q.Keeping.US, p.Keeping.US) {
+		p.Keeping.US = q.Keeping.US
+	}
+	if worse(q.Keeping.GB, p.Keeping.GB) {
+		p.Keeping.GB = q.Keeping.GB
+	}
+	for _, c := range q.Cautions {
+		if !slices.Contains(p.Cautions, c) {
+			p.Cautions = append(p.Cautions, c)
+		}
+	}
+}
+
+func union(a, b []string) []string {
+	out := slices.Clone(a)
+	for _, s := range b {
+		if !slices.Contains(out, s) {
+			out = append(out, s)
+		}
+	}
+	if len(out) > len(a) {
+		slices.Sort(out)
+	}
+	return out
+}
+
+// worse reports whether a verdict is stricter: refused, then no days yet, then fewer days.
+func worse(a, b keeping.Verdict) bool {
+	rank := func(v keeping.Verdict) int {
+		switch {
+		case v.Refused:
+			return -2
+		case v.Days == nil:
+			return -1
+		}
+		return *v.Days
+	}
+	return rank(a) < rank(b)
+}
+
+// Claims lists what the ingredients allow to be said: nothing in the list speaks against it. Whether a claim may stand
+// on a label is for the local rules, and for what the kitchen keeps apart.
+func Claims(leaves []formula.Leaf) []string {
+	animal, flesh, gluten, milk, egg, nuts, sugar := false, false, false, false, false, false, false
+	for _, l := range leaves {
+		g := l.Ingredient
+		all := append(slices.Clone(g.AllergensGB), g.AllergensUS...)
+		has := func(starts ...string) bool {
+			return slices.ContainsFunc(all, func(a string) bool {
+				return slices.ContainsFunc(starts, func(s string) bool { return a == s || strings.HasPrefix(a, s+":") })
+			})
+		}
+		animal = animal || g.HasAny("animal", "meat_or_fish", "honey") || has("milk", "egg", "fish", "crustacean", "crustaceans", "mollusc", "molluscs")
+		flesh = flesh || g.Has("meat_or_fish") || has("fish", "crustacean", "crustaceans", "mollusc", "molluscs")
+		gluten = gluten || has("gluten", "wheat")
+		milk, egg = milk || has("milk"), egg || has("egg")
+		nuts = nuts || has("nut", "tree_nut", "peanut")
+		sugar = sugar || g.Has("sugar")
+	}
+	out := []string{}
+	for _, c := range []struct {
+		against bool
+		name    string
+	}{{animal, "vegan"}, {flesh, "vegetarian"}, {gluten, "no gluten cereals"}, {milk, "no milk"}, {egg, "no egg"}, {nuts, "no nuts"}, {sugar, "no added sugar"}} {
+		if !c.against {
+			out = append(out, c.name)
+		}
+	}
+	return out
+}
+
+// Without lists what is in a and not in b.
+func Without(a, b []string) []string {
+	out := []string{}
+	for _, s := range a {
+		if !slices.Contains(b, s) {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// DeclaredList is the list of a regime in words.
+func (p Panel) DeclaredList(regime string) string {
+	d := p.Declaration.For(regime)
+	if regime == declaration.US && d.Contains != "" {
+		return d.List + " " + d.Contains
+	}
+	return d.List
+}

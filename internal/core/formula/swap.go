@@ -1,0 +1,72 @@
+package formula
+
+import (
+	"fmt"
+	"slices"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+)
+
+// What a substitution keeps.
+const (
+	KeepGrams = "grams"
+	KeepSalt  = "salt"
+	KeepAcid  = "acid"
+)
+
+// Swap puts another ingredient in the place of a line's and returns the version with it. It keeps the grams, the salt
+// or the titratable acid that the line brings; titratable answers the latter in percent of citric acid. The words by
+// which the line was read stay. Errors: FieldError.
+func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry.Ingredient) float64) (Version, error) {
+	at := slices.IndexFunc(v.Lines, func(x Line) bool { return x.ID == lineID })
+	if at < 0 {
+		return v, pantry.FieldError{Field: "line", Message: "this line is not there"}
+	}
+	line := v.Lines[at]
+	from, into := l.Ingredients[line.Ingredient], l.Ingredients[to]
+	if from == nil {
+		return v, pantry.FieldError{Field: "line", Message: "a component cannot be swapped for an ingredient; take the line out instead"}
+	}
+	if into == nil || to == line.Ingredient {
+		return v, pantry.FieldError{Field: "to", Message: "choose another ingredient"}
+	}
+	ratio := 1.0
+	bring := func(what string, a, b float64) error {
+		if a <= 0 {
+			return pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s to keep", from.Name, what)}
+		}
+		if b <= 0 {
+			return pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s; it cannot take its place that way", into.Name, what)}
+		}
+		ratio = a / b
+		return nil
+	}
+	var err error
+	switch keep {
+	case KeepGrams:
+	case KeepSalt:
+		err = bring("salt", from.Composition.Salt(), into.Composition.Salt())
+	case KeepAcid:
+		err = bring("titratable acid", titratable(*from), titratable(*into))
+	default:
+		err = pantry.FieldError{Field: "keep", Message: "keep the grams, the salt or the acid"}
+	}
+	if err != nil {
+		return v, err
+	}
+	out := v
+	out.Lines = slices.Clone(v.Lines)
+	grams := line.Grams.Decimal
+	if ratio != 1 {
+		grams = grams.Mul(decimal.NewFromFloat(ratio)).Round(1)
+	}
+	if grams.GreaterThan(decimal.NewFromInt(amount.MaxGrams)) {
+		return v, pantry.FieldError{Field: "keep", Message: "that would take over 10 000 kg"}
+	}
+	out.Lines[at].Ingredient, out.Lines[at].Grams, out.Lines[at].AnyOf, out.Lines[at].Preparation = to, amount.Grams{Decimal: grams}, nil, ""
+	out.Lines[at].Said = nil
+	return out, nil
+}

@@ -1,0 +1,202 @@
+package formula
+
+import (
+	"testing"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+)
+
+func sheetOf(lines ...Line) Version {
+	v := Blank("x")
+	v.Lines = lines
+	return v
+}
+
+func TestScalesLessKeepsTheTotalAndLeavesRoomToTheRest(t *testing.T) {
+	v := sheetOf(line("a", "carrot", 900), line("b", "water", 80), line("c", "garlic", 20))
+	v.Lines[2].ScaleExponent = 0.7
+	big := v.AtSize(amount.G(10_000))
+	assert.InDelta(t, 10_000, big.GramsIn().Float(), 1e-6)
+	assert.Less(t, big.Lines[2].Grams.Float(), 200.0, "less than ten times")
+	assert.InDelta(t, 20*6.01, big.Lines[2].Grams.Float(), 120.2*0.17, "more than 10^0.7 times by what the others take")
+	assert.InDelta(t, 900.0/80, big.Lines[0].Grams.Float()/big.Lines[1].Grams.Float(), 1e-4, "linear lines keep their ratio")
+	assert.Equal(t, "1000", v.AtSize(amount.G(1000)).GramsIn().Round(3).String())
+	assert.InDelta(t, 20, v.AtSize(amount.G(1000)).Lines[2].Grams.Float(), 1e-3, "the reference size is the reference")
+
+	linear := sheetOf(line("a", "carrot", 900), line("b", "water", 100))
+	assert.Equal(t, "450", linear.AtSize(amount.G(500)).Lines[0].Grams.String())
+	assert.Equal(t, "0", sheetOf().AtSize(amount.G(500)).GramsIn().String())
+}
+
+func TestScalesLessIsRefusedForWhatSoursOrPreserves(t *testing.T) {
+	lib := library()
+	for id, flag := range map[string]string{"vinegar": "acidulant", "salt": "salt", "sugar": "sugar", "sorbate": "additive:preservative", "garlic": "raw_allium"} {
+		lib.Ingredients[id] = &pantry.Ingredient{ID: id, Name: id, Flags: []string{flag}}
+	}
+	v := sheetOf(line("a", "vinegar", 100), line("b", "salt", 10), line("c", "sugar", 100), line("d", "sorbate", 1), line("e", "garlic", 20), line("f", "carrot", 500))
+	for i := range v.Lines {
+		v.Lines[i].ScaleExponent = 0.8
+	}
+	var fields []string
+	for _, e := range lib.CheckScaling(v) {
+		fields = append(fields, e.Field)
+	}
+	assert.Equal(t, []string{"lines[0].scale_exponent", "lines[1].scale_exponent", "lines[2].scale_exponent", "lines[3].scale_exponent"}, fields, "garlic and carrot may")
+	v.Lines[2].Grams = amount.G(10)
+	assert.Len(t, lib.CheckScaling(v), 3, "a little sugar preserves nothing")
+}
+
+func TestGroupsResolveToWhatWasUsed(t *testing.T) {
+	v := sheetOf(line("a", "oil", 200), Line{ID: "b", Ingredient: "kale", AnyOf: []string{"kale", "rocket", "watercress"}, Grams: amount.G(60)})
+	assert.Equal(t, 3, v.Resolutions())
+	all := v.EachResolution()
+	require.Len(t, all, 3)
+	assert.Equal(t, "kale", all[0].Lines[1].Ingredient, "the version itself first")
+
+	r, err := v.Resolve(map[string][]Use{"b": {{"rocket", amount.G(40)}, {"kale", amount.G(80)}}})
+	require.NoError(t, err)
+	require.Len(t, r.Lines, 3)
+	assert.Equal(t, "20", r.Lines[1].Grams.String(), "a third of the line's 60 g")
+	assert.Equal(t, "kale", r.Lines[2].Ingredient)
+	assert.Equal(t, "260", r.GramsIn().String())
+	assert.Empty(t, r.Groups())
+	assert.Empty(t, r.Check())
+
+	_, err = v.Resolve(map[string][]Use{"b": {{"parsley", amount.G(40)}}})
+	assert.ErrorContains(t, err, "none of the group")
+	_, err = v.Resolve(map[string][]Use{"b": {{"kale", amount.G(0)}}})
+	assert.ErrorContains(t, err, "above 0")
+	same, err := v.Resolve(nil)
+	require.NoError(t, err)
+	assert.Equal(t, v.Lines, same.Lines)
+}
+
+func TestCheckOfGroupsStepsAndPurposes(t *testing.T) {
+	for field, change := range map[string]func(*Version){
+		"lines[0].any_of":            func(v *Version) { v.Lines[0].AnyOf = []string{"kale", "rocket"} },
+		"lines[0].scale_exponent":    func(v *Version) { v.Lines[0].ScaleExponent = 0.3 },
+		"lines[0].hold_back_percent": func(v *Version) { v.Lines[0].HoldBackPercent = 101 },
+		"lines[0].tolerance_percent": func(v *Version) { v.Lines[0].TolerancePercent = -1 },
+		"lines[0].purpose":           func(v *Version) { v.Lines[0].Purpose = "dances" },
+		"steps[0].text":              func(v *Version) { v.Steps = []Step{{}} },
+		"steps[0].celsius":           func(v *Version) { v.Steps = []Step{{Text: "roast", Celsius: 400}} },
+		"lines": func(v *Version) {
+			for _, id := range []string{"p", "q", "r"} {
+				v.Lines = append(v.Lines, Line{ID: id, Ingredient: "k", AnyOf: []string{"k", "l", "m", "n"}, Grams: amount.G(1)})
+			}
+		},
+	} {
+		v := sheetOf(line("a", "carrot", 10))
+		change(&v)
+		var fields []string
+		for _, e := range v.Check() {
+			fields = append(fields, e.Field)
+		}
+		assert.Contains(t, fields, field)
+	}
+}
+
+func TestSwapKeepsWhatIsAsked(t *testing.T) {
+	lib := library()
+	lib.Ingredients["fine"] = &pantry.Ingredient{ID: "fine", Name: "Fine salt", Composition: pantry.Composition{SodiumMg: 39_000}}
+	lib.Ingredients["miso"] = &pantry.Ingredient{ID: "miso", Name: "Miso", Composition: pantry.Composition{SodiumMg: 4_000}}
+	sour := map[string]float64{"fine": 0, "miso": 1, "carrot": 0.5}
+	titratable := func(g pantry.Ingredient) float64 { return sour[g.ID] }
+	v := sheetOf(line("a", "carrot", 500), line("b", "miso", 39))
+	v.Lines[1].Words, v.Lines[1].Said = "a spoon of miso", &Said{Source: "reference", Grams: 39}
+
+	kept, err := lib.Swap(v, "b", "fine", KeepGrams, titratable)
+	require.NoError(t, err)
+	assert.Equal(t, "39", kept.Lines[1].Grams.String())
+	assert.Equal(t, "a spoon of miso", kept.Lines[1].Words)
+	assert.Nil(t, kept.Lines[1].Said, "its grams no longer come from those words")
+	assert.Equal(t, "miso", v.Lines[1].Ingredient, "the version itself stays")
+
+	salt, err := lib.Swap(v, "b", "fine", KeepSalt, titratable)
+	require.NoError(t, err)
+	assert.Equal(t, "4", salt.Lines[1].Grams.String())
+	acid, err := lib.Swap(v, "a", "miso", KeepAcid, titratable)
+	require.NoError(t, err)
+	assert.Equal(t, "250", acid.Lines[0].Grams.String())
+
+	for want, try := range map[string][3]string{"is not there": {"zz", "fine", KeepGrams}, "another ingredient": {"b", "miso", KeepGrams}, "brings no salt to keep": {"a", "fine", KeepSalt},
+		"brings no titratable acid;": {"b", "fine", KeepAcid}, "keep the grams": {"b", "fine", "taste"}} {
+		_, err := lib.Swap(v, try[0], try[1], try[2], titratable)
+		assert.ErrorContains(t, err, want)
+	}
+}
+
+func TestDifferencesAreStatedByLine(t *testing.T) {
+	parent := sheetOf(line("a", "carrot", 500), line("b", "oil", 100), line("c", "water", 50))
+	variant := sheetOf(line("a", "carrot", 500), line("b", "water", 120), line("d", "oil", 10))
+	variant.FillGrams = amount.G(120)
+	lines, fields := library().Differences(parent, variant)
+	require.Len(t, lines, 3)
+	assert.Equal(t, LineDifference{Line: "b", Kind: Changed, Name: "water", Parent: amount.G(100), Variant: amount.G(120), Swapped: "oil"}, lines[0])
+	assert.Equal(t, Added, lines[1].Kind)
+	assert.Equal(t, Removed, lines[2].Kind)
+	require.Len(t, fields, 1)
+	assert.Equal(t, "fill", fields[0].Field)
+}
+
+func TestRebaseFollowsTheParentAndKeepsTheVariantsOwn(t *testing.T) {
+	base := sheetOf(line("a", "carrot", 500), line("b", "oil", 100), line("c", "water", 50), line("e", "oil", 7))
+	parent := sheetOf(line("a", "carrot", 520), line("b", "oil", 90), line("c", "water", 50), line("f", "water", 5), line("e", "oil", 8))
+	variant := sheetOf(line("a", "carrot", 500), line("b", "oil", 150), line("c", "water", 60))
+	parent.LossPercent, parent.FillGrams, variant.FillGrams = decimal.NewFromInt(4), amount.G(200), amount.G(120)
+	variant.Formula, variant.Wording.NameGB = "thick", "Thick one"
+
+	out, conflicts := library().Rebase(base, parent, variant)
+	grams := map[string]string{}
+	for _, l := range out.Lines {
+		grams[l.ID] = l.Grams.String()
+	}
+	assert.Equal(t, map[string]string{"a": "520", "b": "150", "c": "60", "f": "5"}, grams, "a follows, b and c are the variant's own, f is new, e was taken out")
+	assert.Equal(t, "4", out.LossPercent.String(), "a setting it left alone follows")
+	assert.Equal(t, "120", out.FillGrams.String())
+	assert.Equal(t, "thick", out.Formula)
+	assert.Equal(t, "Thick one", out.Wording.NameGB, "its name is its own")
+	var where []string
+	for _, c := range conflicts {
+		where = append(where, c.Where)
+	}
+	assert.Equal(t, []string{"b", "e", "fill_g"}, where)
+}
+
+func TestRebaseOnAnUnmovedParentChangesNothing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		base := sheetOf(line("a", "carrot", 500), line("b", "oil", 100))
+		variant := base
+		variant.Lines = nil
+		for _, l := range base.Lines {
+			if rapid.Bool().Draw(t, "keeps "+l.ID) {
+				l.Grams = amount.G(rapid.Float64Range(1, 900).Draw(t, l.ID))
+				variant.Lines = append(variant.Lines, l)
+			}
+		}
+		out, conflicts := library().Rebase(base, base, variant)
+		assert.Empty(t, conflicts)
+		assert.Equal(t, len(variant.Lines), len(out.Lines))
+		for i := range out.Lines {
+			assert.Equal(t, variant.Lines[i].Grams.String(), out.Lines[i].Grams.String())
+		}
+	})
+}
+
+func TestAlignPutsTheSameLinesSideBySide(t *testing.T) {
+	parent := sheetOf(line("a", "carrot", 500), line("b", "oil", 100))
+	thick := sheetOf(line("a", "carrot", 600), line("b", "oil", 100))
+	other := sheetOf(line("a", "water", 500), line("z", "oil", 100))
+	rows := library().Align([]Version{parent, thick, other})
+	require.Len(t, rows, 2)
+	assert.True(t, rows[0].Differs)
+	assert.Equal(t, "water", rows[0].Cells[2].Name, "another ingredient in the same place")
+	assert.False(t, rows[1].Differs, "the same thing under another line id is the same thing")
+	assert.True(t, rows[1].Cells[2].There)
+}
