@@ -50,7 +50,9 @@ func serve(t *testing.T, withDemo bool) site {
 	t.Helper()
 	s := testdb.New(t)
 	require.NoError(t, seed(s))
-	a := &app.App{Store: s, Now: time.Now}
+	typical, err := reference.Kitchen()
+	require.NoError(t, err)
+	a := &app.App{Store: s, Now: time.Now, Typical: typical}
 	if withDemo {
 		require.NoError(t, demo.Load(context.Background(), a))
 	}

@@ -132,7 +132,11 @@ func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	return &app.App{Store: st, Now: time.Now}, st, nil
+	typical, err := reference.Kitchen()
+	if err != nil {
+		return nil, nil, err
+	}
+	return &app.App{Store: st, Now: time.Now, Typical: typical}, st, nil
 }
 
 // seed gives an empty pantry the typical ingredients.

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/pantry"
 	"gallipot/internal/demo"
 	"gallipot/internal/reference"
 	"gallipot/internal/store"
@@ -55,6 +56,14 @@ func seed(s *store.Store) error {
 	return (&app.App{Store: s, Now: noon}).Seed(context.Background(), typical)
 }
 
+// kitchen is what every shop starts with.
+func kitchen(t testing.TB) pantry.Typical {
+	t.Helper()
+	typical, err := reference.Kitchen()
+	require.NoError(t, err)
+	return typical
+}
+
 // newClient serves a shop that is not set up yet.
 func newClient(t testing.TB, now time.Time) *client {
 	t.Helper()
@@ -68,13 +77,13 @@ func withDemo(t testing.TB) *client {
 		if err := seed(s); err != nil {
 			return err
 		}
-		return demo.Load(context.Background(), &app.App{Store: s, Now: noon})
+		return demo.Load(context.Background(), &app.App{Store: s, Now: noon, Typical: kitchen(t)})
 	}), noon())
 }
 
 func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	t.Helper()
-	a := &app.App{Store: s, Now: func() time.Time { return now }}
+	a := &app.App{Store: s, Now: func() time.Time { return now }, Typical: kitchen(t)}
 	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")}, "assets/a.js": {Data: []byte("1")}})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
@@ -359,7 +368,7 @@ func TestABadBundleStoresNothing(t *testing.T) {
 	good := string(raw)
 	post := func(s string) reply { return c.raw("POST", "/api/bundle?apply=true", "application/json", []byte(s)) }
 	post("not json").refused(422, "bundle")
-	post(strings.Replace(good, `"formulas":`, `"recipes":[],"formulas":`, 1)).refused(422, "bundle")
+	post(strings.Replace(good, `"formulas":`, `"diaries":[],"formulas":`, 1)).refused(422, "bundle")
 	post(strings.Replace(good, `"ingredient":"ginger"`, `"ingredient":"nothing"`, 1)).refused(422, "formulas[0].versions[0].lines[0]")
 	post(strings.Replace(good, `"grams":660`, `"grams":"lots"`, 1)).refused(422, "bundle.formulas.0.versions.1.lines.0.grams")
 	post(strings.Replace(good, `"grams":660`, `"grams":-1`, 1)).refused(422, "formulas[0].versions[1].lines[0].grams")

@@ -24,6 +24,7 @@ import (
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/reader"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -70,6 +71,9 @@ type AcidityDecision = acidity.Decision
 // Acids defines model for Acids.
 type Acids = pantry.Acids
 
+// Answer defines model for Answer.
+type Answer = reader.Answer
+
 // Applied defines model for Applied.
 type Applied = keeping.Applied
 
@@ -85,14 +89,26 @@ type BatchRow = app.BatchRow
 // BatchView defines model for BatchView.
 type BatchView = app.BatchView
 
+// Candidate defines model for Candidate.
+type Candidate = reader.Candidate
+
 // Caution defines model for Caution.
 type Caution = assess.Caution
+
+// Choice defines model for Choice.
+type Choice = app.Choice
+
+// Comparison defines model for Comparison.
+type Comparison = formula.Comparison
 
 // ComparisonView defines model for ComparisonView.
 type ComparisonView = app.ComparisonView
 
 // Composition defines model for Composition.
 type Composition = pantry.Composition
+
+// Conflict defines model for Conflict.
+type Conflict = formula.Conflict
 
 // Decided defines model for Decided.
 type Decided = bench.Decided
@@ -108,6 +124,12 @@ type Effect = assess.Effect
 
 // EvidenceView defines model for EvidenceView.
 type EvidenceView = app.EvidenceView
+
+// ExtraInput defines model for ExtraInput.
+type ExtraInput = pantry.ExtraInput
+
+// Family defines model for Family.
+type Family = app.Family
 
 // FieldChange defines model for FieldChange.
 type FieldChange = formula.FieldChange
@@ -126,6 +148,9 @@ type FormulaLine = formula.Line
 
 // FormulaRow defines model for FormulaRow.
 type FormulaRow = app.FormulaRow
+
+// Glance defines model for Glance.
+type Glance = app.Glance
 
 // Heat defines model for Heat.
 type Heat = bench.Heat
@@ -163,6 +188,9 @@ type LineChange = formula.LineChange
 // LineCost defines model for LineCost.
 type LineCost = costing.LineCost
 
+// LineDifference defines model for LineDifference.
+type LineDifference = formula.LineDifference
+
 // LineState defines model for LineState.
 type LineState = bench.LineState
 
@@ -171,6 +199,12 @@ type ListItem = pantry.ListItem
 
 // MakeUp defines model for MakeUp.
 type MakeUp = formula.MakeUp
+
+// Mark defines model for Mark.
+type Mark = reader.Mark
+
+// Measure defines model for Measure.
+type Measure = pantry.Measure
 
 // MeterCheckView defines model for MeterCheckView.
 type MeterCheckView = app.MeterCheckView
@@ -214,6 +248,9 @@ type NewReading struct {
 	SampleTemperatureC float64   `json:"sample_temperature_c"`
 }
 
+// Notice defines model for Notice.
+type Notice = reader.Notice
+
 // PH defines model for PH.
 type PH = assess.PH
 
@@ -231,6 +268,12 @@ type PanelLine = assess.Line
 
 // PersonView defines model for PersonView.
 type PersonView = app.PersonView
+
+// Preparation defines model for Preparation.
+type Preparation = pantry.Preparation
+
+// PreparationView defines model for PreparationView.
+type PreparationView = app.PreparationView
 
 // PriceImport defines model for PriceImport.
 type PriceImport = app.PriceImport
@@ -257,11 +300,50 @@ type Problem struct {
 	Title string `json:"title"`
 }
 
+// Question defines model for Question.
+type Question = reader.Question
+
+// Rank defines model for Rank.
+type Rank = reader.Rank
+
 // Reading defines model for Reading.
 type Reading = acidity.Reading
 
+// RebaseView defines model for RebaseView.
+type RebaseView = app.RebaseView
+
+// RecipeLine defines model for RecipeLine.
+type RecipeLine = reader.Line
+
+// RecipeReading defines model for RecipeReading.
+type RecipeReading = reader.Reading
+
+// RecipeRow defines model for RecipeRow.
+type RecipeRow = app.RecipeRow
+
+// RecipeView defines model for RecipeView.
+type RecipeView = app.RecipeView
+
+// Recompute defines model for Recompute.
+type Recompute = app.Recompute
+
+// Resolution defines model for Resolution.
+type Resolution = assess.Resolution
+
+// Route defines model for Route.
+type Route = app.Route
+
+// RouteView defines model for RouteView.
+type RouteView = app.RouteView
+
 // Rule defines model for Rule.
 type Rule = keeping.Rule
+
+// Said defines model for Said.
+type Said = formula.Said
+
+// SaidAmount defines model for SaidAmount.
+type SaidAmount = reader.Amount
 
 // Settings defines model for Settings.
 type Settings = app.Settings
@@ -272,8 +354,32 @@ type SheetView = app.SheetView
 // ShopView defines model for ShopView.
 type ShopView = app.ShopView
 
+// SideBySide defines model for SideBySide.
+type SideBySide = formula.SideBySide
+
+// SideCell defines model for SideCell.
+type SideCell = formula.SideCell
+
+// SideView defines model for SideView.
+type SideView = app.SideView
+
+// SizeView defines model for SizeView.
+type SizeView = app.SizeView
+
 // Stack defines model for Stack.
 type Stack = costing.Stack
+
+// StandardLineView defines model for StandardLineView.
+type StandardLineView = app.StandardLineView
+
+// StandardView defines model for StandardView.
+type StandardView = app.StandardView
+
+// Step defines model for Step.
+type Step = formula.Step
+
+// SwapView defines model for SwapView.
+type SwapView = app.SwapView
 
 // Task defines model for Task.
 type Task = app.Task
@@ -290,11 +396,29 @@ type TextsPair = assess.Pair[[]string]
 // TodayView defines model for TodayView.
 type TodayView = app.TodayView
 
+// Trial defines model for Trial.
+type Trial = formula.Trial
+
+// TrialLine defines model for TrialLine.
+type TrialLine = formula.TrialLine
+
+// TrialView defines model for TrialView.
+type TrialView = app.TrialView
+
+// TrialsView defines model for TrialsView.
+type TrialsView = app.TrialsView
+
 // UnitCost defines model for UnitCost.
 type UnitCost = pantry.UnitCost
 
+// Use defines model for Use.
+type Use = formula.Use
+
 // UsedIn defines model for UsedIn.
 type UsedIn = app.UsedIn
+
+// VariantRow defines model for VariantRow.
+type VariantRow = app.VariantRow
 
 // Verdict defines model for Verdict.
 type Verdict = keeping.Verdict
@@ -314,11 +438,20 @@ type VersionSummary = app.VersionSummary
 // Void defines model for Void.
 type Void = bench.Void
 
+// Wander defines model for Wander.
+type Wander = assess.Wander
+
 // Weighing defines model for Weighing.
 type Weighing = bench.Weighing
 
 // Wording defines model for Wording.
 type Wording = formula.Wording
+
+// Yield defines model for Yield.
+type Yield = pantry.Yield
+
+// YieldTrial defines model for YieldTrial.
+type YieldTrial = pantry.YieldTrial
 
 // Person defines model for Person.
 type Person = string
@@ -411,6 +544,49 @@ type CompareVersionsParams struct {
 	After  int `form:"after" json:"after"`
 }
 
+// RebaseJSONBody defines parameters for Rebase.
+type RebaseJSONBody struct {
+	Apply bool `json:"apply"`
+}
+
+// RebaseParams defines parameters for Rebase.
+type RebaseParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// StandardDraftParams defines parameters for StandardDraft.
+type StandardDraftParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// SaveTrialParams defines parameters for SaveTrial.
+type SaveTrialParams struct {
+	Rev *int `form:"rev,omitempty" json:"rev,omitempty"`
+
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// DropTrialParams defines parameters for DropTrial.
+type DropTrialParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// AddVariantJSONBody defines parameters for AddVariant.
+type AddVariantJSONBody struct {
+	Name    string `json:"name"`
+	Version int    `json:"version"`
+}
+
+// AddVariantParams defines parameters for AddVariant.
+type AddVariantParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
 // NextDraftJSONBody defines parameters for NextDraft.
 type NextDraftJSONBody struct {
 	Body *Version `json:"body,omitempty"`
@@ -439,6 +615,11 @@ type PutSheetParams struct {
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
+// AtSizeParams defines parameters for AtSize.
+type AtSizeParams struct {
+	Jars int `form:"jars" json:"jars"`
+}
+
 // LockSheetParams defines parameters for LockSheet.
 type LockSheetParams struct {
 	Rev int `form:"rev" json:"rev"`
@@ -458,6 +639,24 @@ type PutIngredientParams struct {
 	Rev     int   `form:"rev" json:"rev"`
 	Retired *bool `form:"retired,omitempty" json:"retired,omitempty"`
 
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// DropMeasureParams defines parameters for DropMeasure.
+type DropMeasureParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// PutMeasureJSONBody defines parameters for PutMeasure.
+type PutMeasureJSONBody struct {
+	Note      *string   `json:"note,omitempty"`
+	Weighings []float64 `json:"weighings"`
+}
+
+// PutMeasureParams defines parameters for PutMeasure.
+type PutMeasureParams struct {
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -534,10 +733,100 @@ type AddPersonJSONBody struct {
 	Name string `json:"name"`
 }
 
+// AddPreparationParams defines parameters for AddPreparation.
+type AddPreparationParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// PutPreparationParams defines parameters for PutPreparation.
+type PutPreparationParams struct {
+	Rev int `form:"rev" json:"rev"`
+
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// AddYieldParams defines parameters for AddYield.
+type AddYieldParams struct {
+	Rev int `form:"rev" json:"rev"`
+
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// DropYieldParams defines parameters for DropYield.
+type DropYieldParams struct {
+	Rev int `form:"rev" json:"rev"`
+
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
 // PostPricesParams defines parameters for PostPrices.
 type PostPricesParams struct {
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// AddRecipeFileJSONBody defines parameters for AddRecipeFile.
+type AddRecipeFileJSONBody map[string]interface{}
+
+// AddRecipeFileParams defines parameters for AddRecipeFile.
+type AddRecipeFileParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// AddRecipeJSONBody defines parameters for AddRecipe.
+type AddRecipeJSONBody struct {
+	Name  *string `json:"name,omitempty"`
+	Words string  `json:"words"`
+}
+
+// AddRecipeParams defines parameters for AddRecipe.
+type AddRecipeParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// DropRecipeParams defines parameters for DropRecipe.
+type DropRecipeParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// PutRecipeJSONBody defines parameters for PutRecipe.
+type PutRecipeJSONBody struct {
+	Answers map[string]Answer `json:"answers"`
+	Name    string            `json:"name"`
+	Words   string            `json:"words"`
+}
+
+// PutRecipeParams defines parameters for PutRecipe.
+type PutRecipeParams struct {
+	Rev int `form:"rev" json:"rev"`
+
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// DraftFromRecipeJSONBody defines parameters for DraftFromRecipe.
+type DraftFromRecipeJSONBody struct {
+	Name string `json:"name"`
+}
+
+// DraftFromRecipeParams defines parameters for DraftFromRecipe.
+type DraftFromRecipeParams struct {
+	// XGallipotPerson Who is writing, percent-encoded
+	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// CompareRoutesJSONBody defines parameters for CompareRoutes.
+type CompareRoutesJSONBody struct {
+	CoOutG *float64 `json:"co_out_g,omitempty"`
+	OutG   float64  `json:"out_g"`
+	Routes []Route  `json:"routes"`
 }
 
 // PutShopParams defines parameters for PutShop.
@@ -548,9 +837,22 @@ type PutShopParams struct {
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
+// SideBySideJSONBody defines parameters for SideBySide.
+type SideBySideJSONBody struct {
+	Versions []VersionRef `json:"versions"`
+}
+
 // CheckSupplierListJSONBody defines parameters for CheckSupplierList.
 type CheckSupplierListJSONBody struct {
 	Text string `json:"text"`
+}
+
+// SwapJSONBody defines parameters for Swap.
+type SwapJSONBody struct {
+	Keep    string  `json:"keep"`
+	Line    string  `json:"line"`
+	To      string  `json:"to"`
+	Version Version `json:"version"`
 }
 
 // PlanBatchJSONRequestBody defines body for PlanBatch for application/json ContentType.
@@ -571,6 +873,21 @@ type AddFormulaJSONRequestBody AddFormulaJSONBody
 // PutFormulaJSONRequestBody defines body for PutFormula for application/json ContentType.
 type PutFormulaJSONRequestBody PutFormulaJSONBody
 
+// RebaseJSONRequestBody defines body for Rebase for application/json ContentType.
+type RebaseJSONRequestBody RebaseJSONBody
+
+// StandardiseJSONRequestBody defines body for Standardise for application/json ContentType.
+type StandardiseJSONRequestBody = Choice
+
+// StandardDraftJSONRequestBody defines body for StandardDraft for application/json ContentType.
+type StandardDraftJSONRequestBody = Choice
+
+// SaveTrialJSONRequestBody defines body for SaveTrial for application/json ContentType.
+type SaveTrialJSONRequestBody = Trial
+
+// AddVariantJSONRequestBody defines body for AddVariant for application/json ContentType.
+type AddVariantJSONRequestBody AddVariantJSONBody
+
 // NextDraftJSONRequestBody defines body for NextDraft for application/json ContentType.
 type NextDraftJSONRequestBody NextDraftJSONBody
 
@@ -582,6 +899,9 @@ type AddIngredientJSONRequestBody = Ingredient
 
 // PutIngredientJSONRequestBody defines body for PutIngredient for application/json ContentType.
 type PutIngredientJSONRequestBody = Ingredient
+
+// PutMeasureJSONRequestBody defines body for PutMeasure for application/json ContentType.
+type PutMeasureJSONRequestBody PutMeasureJSONBody
 
 // AddLabelJSONRequestBody defines body for AddLabel for application/json ContentType.
 type AddLabelJSONRequestBody AddLabelJSONBody
@@ -601,11 +921,41 @@ type CloseMeterCheckJSONRequestBody CloseMeterCheckJSONBody
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody AddPersonJSONBody
 
+// AddPreparationJSONRequestBody defines body for AddPreparation for application/json ContentType.
+type AddPreparationJSONRequestBody = Preparation
+
+// PutPreparationJSONRequestBody defines body for PutPreparation for application/json ContentType.
+type PutPreparationJSONRequestBody = Preparation
+
+// AddYieldJSONRequestBody defines body for AddYield for application/json ContentType.
+type AddYieldJSONRequestBody = YieldTrial
+
+// AddRecipeFileJSONRequestBody defines body for AddRecipeFile for application/json ContentType.
+type AddRecipeFileJSONRequestBody AddRecipeFileJSONBody
+
+// AddRecipeJSONRequestBody defines body for AddRecipe for application/json ContentType.
+type AddRecipeJSONRequestBody AddRecipeJSONBody
+
+// PutRecipeJSONRequestBody defines body for PutRecipe for application/json ContentType.
+type PutRecipeJSONRequestBody PutRecipeJSONBody
+
+// DraftFromRecipeJSONRequestBody defines body for DraftFromRecipe for application/json ContentType.
+type DraftFromRecipeJSONRequestBody DraftFromRecipeJSONBody
+
+// CompareRoutesJSONRequestBody defines body for CompareRoutes for application/json ContentType.
+type CompareRoutesJSONRequestBody CompareRoutesJSONBody
+
 // PutShopJSONRequestBody defines body for PutShop for application/json ContentType.
 type PutShopJSONRequestBody = Settings
 
+// SideBySideJSONRequestBody defines body for SideBySide for application/json ContentType.
+type SideBySideJSONRequestBody SideBySideJSONBody
+
 // CheckSupplierListJSONRequestBody defines body for CheckSupplierList for application/json ContentType.
 type CheckSupplierListJSONRequestBody CheckSupplierListJSONBody
+
+// SwapJSONRequestBody defines body for Swap for application/json ContentType.
+type SwapJSONRequestBody SwapJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -651,6 +1001,30 @@ type ServerInterface interface {
 	// CompareVersions What changed between two versions
 	// (GET /formulas/{id}/compare)
 	CompareVersions(ctx *echo.Context, id string, params CompareVersionsParams) error
+	// GetFamily The family a formula belongs to
+	// (GET /formulas/{id}/family)
+	GetFamily(ctx *echo.Context, id string) error
+	// Rebase Carry a variant over to its parent's newest version, or show what that changes
+	// (POST /formulas/{id}/rebase)
+	Rebase(ctx *echo.Context, id string, params RebaseParams) error
+	// Standardise Propose a standard from chosen trials
+	// (POST /formulas/{id}/standard)
+	Standardise(ctx *echo.Context, id string) error
+	// StandardDraft Write the proposed standard into the draft
+	// (POST /formulas/{id}/standard/draft)
+	StandardDraft(ctx *echo.Context, id string, params StandardDraftParams) error
+	// ListTrials A formula's trials, oldest first
+	// (GET /formulas/{id}/trials)
+	ListTrials(ctx *echo.Context, id string) error
+	// SaveTrial Record a trial, or store one over a revision
+	// (POST /formulas/{id}/trials)
+	SaveTrial(ctx *echo.Context, id string, params SaveTrialParams) error
+	// DropTrial Take a trial out
+	// (DELETE /formulas/{id}/trials/{trial})
+	DropTrial(ctx *echo.Context, id string, trial int64, params DropTrialParams) error
+	// AddVariant Start a variant of a locked version
+	// (POST /formulas/{id}/variants)
+	AddVariant(ctx *echo.Context, id string, params AddVariantParams) error
 	// NextDraft Start the next draft from a version, with a body typed already where given
 	// (POST /formulas/{id}/versions)
 	NextDraft(ctx *echo.Context, id string, params NextDraftParams) error
@@ -663,9 +1037,18 @@ type ServerInterface interface {
 	// PutSheet Store a draft over a revision; returns panel and effect
 	// (PUT /formulas/{id}/versions/{number})
 	PutSheet(ctx *echo.Context, id string, number int, params PutSheetParams) error
+	// AtSize A version at a planned size
+	// (GET /formulas/{id}/versions/{number}/at-size)
+	AtSize(ctx *echo.Context, id string, number int, params AtSizeParams) error
 	// LockSheet Make a draft immutable
 	// (POST /formulas/{id}/versions/{number}/lock)
 	LockSheet(ctx *echo.Context, id string, number int, params LockSheetParams) error
+	// GetRecipeFile A version as a schema.org Recipe (JSON-LD)
+	// (GET /formulas/{id}/versions/{number}/recipe)
+	GetRecipeFile(ctx *echo.Context, id string, number int) error
+	// GetSheetFile A version's lines as CSV
+	// (GET /formulas/{id}/versions/{number}/sheet.csv)
+	GetSheetFile(ctx *echo.Context, id string, number int) error
 	// ListIngredients All ingredients by name
 	// (GET /ingredients)
 	ListIngredients(ctx *echo.Context) error
@@ -678,6 +1061,12 @@ type ServerInterface interface {
 	// PutIngredient Store an ingredient with its offers over a revision
 	// (PUT /ingredients/{id})
 	PutIngredient(ctx *echo.Context, id string, params PutIngredientParams) error
+	// DropMeasure Take a house measure out; the typical one counts again
+	// (DELETE /ingredients/{id}/measures/{measure})
+	DropMeasure(ctx *echo.Context, id string, measure string, params DropMeasureParams) error
+	// PutMeasure Store what the maker weighed of a measure of their own
+	// (PUT /ingredients/{id}/measures/{measure})
+	PutMeasure(ctx *echo.Context, id string, measure string, params PutMeasureParams) error
 	// ListLabels All labels with their state
 	// (GET /labels)
 	ListLabels(ctx *echo.Context) error
@@ -708,12 +1097,57 @@ type ServerInterface interface {
 	// AddPerson Add somebody; the first is an owner
 	// (POST /people)
 	AddPerson(ctx *echo.Context) error
+	// ListPreparations Kitchen steps by what goes in
+	// (GET /preparations)
+	ListPreparations(ctx *echo.Context) error
+	// AddPreparation Add a step of the shop's own
+	// (POST /preparations)
+	AddPreparation(ctx *echo.Context, params AddPreparationParams) error
+	// GetPreparation One kitchen step
+	// (GET /preparations/{id})
+	GetPreparation(ctx *echo.Context, id string) error
+	// PutPreparation Store a step over a revision, 0 where the typical one is touched first
+	// (PUT /preparations/{id})
+	PutPreparation(ctx *echo.Context, id string, params PutPreparationParams) error
+	// LessWater The output's composition where only water leaves
+	// (GET /preparations/{id}/less-water)
+	LessWater(ctx *echo.Context, id string) error
+	// AddYield Record a real making
+	// (POST /preparations/{id}/yields)
+	AddYield(ctx *echo.Context, id string, params AddYieldParams) error
+	// DropYield Take a recorded making out
+	// (DELETE /preparations/{id}/yields/{index})
+	DropYield(ctx *echo.Context, id string, index int, params DropYieldParams) error
 	// GetPrices The price list as CSV
 	// (GET /prices)
 	GetPrices(ctx *echo.Context) error
 	// PostPrices Add the offers of a price list, all or nothing
 	// (POST /prices)
 	PostPrices(ctx *echo.Context, params PostPricesParams) error
+	// AddRecipeFile Read a schema.org Recipe (JSON-LD) file
+	// (POST /recipe-files)
+	AddRecipeFile(ctx *echo.Context, params AddRecipeFileParams) error
+	// ListRecipes The recipes, the last changed first
+	// (GET /recipes)
+	ListRecipes(ctx *echo.Context) error
+	// AddRecipe Keep a maker's words and read them
+	// (POST /recipes)
+	AddRecipe(ctx *echo.Context, params AddRecipeParams) error
+	// DropRecipe Throw a recipe away
+	// (DELETE /recipes/{id})
+	DropRecipe(ctx *echo.Context, id int64, params DropRecipeParams) error
+	// GetRecipe A recipe with its reading of today
+	// (GET /recipes/{id})
+	GetRecipe(ctx *echo.Context, id int64) error
+	// PutRecipe Store words and answers over a revision and read them
+	// (PUT /recipes/{id})
+	PutRecipe(ctx *echo.Context, id int64, params PutRecipeParams) error
+	// DraftFromRecipe Turn a reading into the first draft of a new formula
+	// (POST /recipes/{id}/draft)
+	DraftFromRecipe(ctx *echo.Context, id int64, params DraftFromRecipeParams) error
+	// CompareRoutes Ways to the same grams of output side by side
+	// (POST /routes)
+	CompareRoutes(ctx *echo.Context) error
 	// ListRules The keeping rules as the shop applies them
 	// (GET /rules)
 	ListRules(ctx *echo.Context) error
@@ -723,9 +1157,15 @@ type ServerInterface interface {
 	// PutShop Store the settings over a revision, 0 sets the shop up
 	// (PUT /shop)
 	PutShop(ctx *echo.Context, params PutShopParams) error
+	// SideBySide Up to three versions against each other
+	// (POST /side-by-side)
+	SideBySide(ctx *echo.Context) error
 	// CheckSupplierList Read a supplier list as it is typed
 	// (POST /supplier-list)
 	CheckSupplierList(ctx *echo.Context) error
+	// Swap A version with another ingredient in a line's place, nothing stored
+	// (POST /swap)
+	Swap(ctx *echo.Context) error
 	// GetToday What needs a hand now, in order
 	// (GET /today)
 	GetToday(ctx *echo.Context) error
@@ -1081,6 +1521,248 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	return err
 }
 
+// GetFamily converts echo context to params.
+func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetFamily(ctx, id)
+	return err
+}
+
+// Rebase converts echo context to params.
+func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RebaseParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Rebase(ctx, id, params)
+	return err
+}
+
+// Standardise converts echo context to params.
+func (w *ServerInterfaceWrapper) Standardise(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Standardise(ctx, id)
+	return err
+}
+
+// StandardDraft converts echo context to params.
+func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params StandardDraftParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StandardDraft(ctx, id, params)
+	return err
+}
+
+// ListTrials converts echo context to params.
+func (w *ServerInterfaceWrapper) ListTrials(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListTrials(ctx, id)
+	return err
+}
+
+// SaveTrial converts echo context to params.
+func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveTrialParams
+	// ------------- Optional query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SaveTrial(ctx, id, params)
+	return err
+}
+
+// DropTrial converts echo context to params.
+func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "trial" -------------
+	var trial int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropTrialParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropTrial(ctx, id, trial, params)
+	return err
+}
+
+// AddVariant converts echo context to params.
+func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddVariantParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddVariant(ctx, id, params)
+	return err
+}
+
 // NextDraft converts echo context to params.
 func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 	var err error
@@ -1241,6 +1923,39 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	return err
 }
 
+// AtSize converts echo context to params.
+func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AtSizeParams
+	// ------------- Required query parameter "jars" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jars: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AtSize(ctx, id, number, params)
+	return err
+}
+
 // LockSheet converts echo context to params.
 func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	var err error
@@ -1288,6 +2003,54 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.LockSheet(ctx, id, number, params)
+	return err
+}
+
+// GetRecipeFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecipeFile(ctx, id, number)
+	return err
+}
+
+// GetSheetFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSheetFile(ctx, id, number)
 	return err
 }
 
@@ -1391,6 +2154,94 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutIngredient(ctx, id, params)
+	return err
+}
+
+// DropMeasure converts echo context to params.
+func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "measure" -------------
+	var measure string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropMeasureParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropMeasure(ctx, id, measure, params)
+	return err
+}
+
+// PutMeasure converts echo context to params.
+func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "measure" -------------
+	var measure string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutMeasureParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutMeasure(ctx, id, measure, params)
 	return err
 }
 
@@ -1640,6 +2491,210 @@ func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
 	return err
 }
 
+// ListPreparations converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPreparations(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPreparations(ctx)
+	return err
+}
+
+// AddPreparation converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPreparation(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddPreparationParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPreparation(ctx, params)
+	return err
+}
+
+// GetPreparation converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPreparation(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPreparation(ctx, id)
+	return err
+}
+
+// PutPreparation converts echo context to params.
+func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutPreparationParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutPreparation(ctx, id, params)
+	return err
+}
+
+// LessWater converts echo context to params.
+func (w *ServerInterfaceWrapper) LessWater(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LessWater(ctx, id)
+	return err
+}
+
+// AddYield converts echo context to params.
+func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddYieldParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddYield(ctx, id, params)
+	return err
+}
+
+// DropYield converts echo context to params.
+func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "index" -------------
+	var index int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter index: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropYieldParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropYield(ctx, id, index, params)
+	return err
+}
+
 // GetPrices converts echo context to params.
 func (w *ServerInterfaceWrapper) GetPrices(ctx *echo.Context) error {
 	var err error
@@ -1675,6 +2730,212 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PostPrices(ctx, params)
+	return err
+}
+
+// AddRecipeFile converts echo context to params.
+func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddRecipeFileParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddRecipeFile(ctx, params)
+	return err
+}
+
+// ListRecipes converts echo context to params.
+func (w *ServerInterfaceWrapper) ListRecipes(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListRecipes(ctx)
+	return err
+}
+
+// AddRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddRecipeParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddRecipe(ctx, params)
+	return err
+}
+
+// DropRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropRecipeParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropRecipe(ctx, id, params)
+	return err
+}
+
+// GetRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecipe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecipe(ctx, id)
+	return err
+}
+
+// PutRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutRecipeParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutRecipe(ctx, id, params)
+	return err
+}
+
+// DraftFromRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DraftFromRecipeParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "X-Gallipot-Person" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
+		var XGallipotPerson Person
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+		}
+
+		params.XGallipotPerson = &XGallipotPerson
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DraftFromRecipe(ctx, id, params)
+	return err
+}
+
+// CompareRoutes converts echo context to params.
+func (w *ServerInterfaceWrapper) CompareRoutes(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CompareRoutes(ctx)
 	return err
 }
 
@@ -1731,12 +2992,30 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 	return err
 }
 
+// SideBySide converts echo context to params.
+func (w *ServerInterfaceWrapper) SideBySide(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SideBySide(ctx)
+	return err
+}
+
 // CheckSupplierList converts echo context to params.
 func (w *ServerInterfaceWrapper) CheckSupplierList(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CheckSupplierList(ctx)
+	return err
+}
+
+// Swap converts echo context to params.
+func (w *ServerInterfaceWrapper) Swap(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Swap(ctx)
 	return err
 }
 
@@ -1836,6 +3115,36 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/labels/:id/print", wrapper.PrintLabel, options.OperationMiddlewares["printLabel"]...)
 	router.GET(options.BaseURL+"/bundle", wrapper.GetBundle, options.OperationMiddlewares["getBundle"]...)
 	router.POST(options.BaseURL+"/bundle", wrapper.PostBundle, options.OperationMiddlewares["postBundle"]...)
+	router.GET(options.BaseURL+"/recipes", wrapper.ListRecipes, options.OperationMiddlewares["listRecipes"]...)
+	router.POST(options.BaseURL+"/recipes", wrapper.AddRecipe, options.OperationMiddlewares["addRecipe"]...)
+	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile, options.OperationMiddlewares["addRecipeFile"]...)
+	router.DELETE(options.BaseURL+"/recipes/:id", wrapper.DropRecipe, options.OperationMiddlewares["dropRecipe"]...)
+	router.GET(options.BaseURL+"/recipes/:id", wrapper.GetRecipe, options.OperationMiddlewares["getRecipe"]...)
+	router.PUT(options.BaseURL+"/recipes/:id", wrapper.PutRecipe, options.OperationMiddlewares["putRecipe"]...)
+	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe, options.OperationMiddlewares["draftFromRecipe"]...)
+	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure, options.OperationMiddlewares["dropMeasure"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure, options.OperationMiddlewares["putMeasure"]...)
+	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations, options.OperationMiddlewares["listPreparations"]...)
+	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation, options.OperationMiddlewares["addPreparation"]...)
+	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation, options.OperationMiddlewares["getPreparation"]...)
+	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation, options.OperationMiddlewares["putPreparation"]...)
+	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield, options.OperationMiddlewares["addYield"]...)
+	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield, options.OperationMiddlewares["dropYield"]...)
+	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater, options.OperationMiddlewares["lessWater"]...)
+	router.POST(options.BaseURL+"/routes", wrapper.CompareRoutes, options.OperationMiddlewares["compareRoutes"]...)
+	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials, options.OperationMiddlewares["listTrials"]...)
+	router.POST(options.BaseURL+"/formulas/:id/trials", wrapper.SaveTrial, options.OperationMiddlewares["saveTrial"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial, options.OperationMiddlewares["dropTrial"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise, options.OperationMiddlewares["standardise"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft, options.OperationMiddlewares["standardDraft"]...)
+	router.GET(options.BaseURL+"/formulas/:id/family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
+	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant, options.OperationMiddlewares["addVariant"]...)
+	router.POST(options.BaseURL+"/formulas/:id/rebase", wrapper.Rebase, options.OperationMiddlewares["rebase"]...)
+	router.POST(options.BaseURL+"/side-by-side", wrapper.SideBySide, options.OperationMiddlewares["sideBySide"]...)
+	router.POST(options.BaseURL+"/swap", wrapper.Swap, options.OperationMiddlewares["swap"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize, options.OperationMiddlewares["atSize"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile, options.OperationMiddlewares["getRecipeFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile, options.OperationMiddlewares["getSheetFile"]...)
 
 }
 
@@ -1844,137 +3153,210 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1/b9y2suhXEfY94L2Ht7Hdnt5zAfevNGma3JP2GElPcoEiELjS7Iq1JOqQlDdG4e9+wR+iKK20O9Su",
-	"1k7avxLbJEUOZ4bze/5YJKyoWAmlFIvrPxYV4aQACVz/dANcsFL9LwWRcFpJqn5cfMxYREW05VTScrOM",
-	"KuAJlPIZlAlLIV0sF1QNy4CkwBfLRUkKWFwv/vvZTyTPacXkM7vyciGSDAqiPlGQz2+h3Mhscf33q6vl",
-	"Qt5XapKQnJabxcPDw3LBQVSsFGA2x9kqh0L9N2GlhFKq/5KqymlC1EYvKzPi//9uD9F+639zWC+uF//r",
-	"sj39pfmruGzW1V/snptEBRWS3ELEeESiJCciW6hhdq5a+nlCUyrvX0JCBTXfJWlK1Qokv+GsAi6pOsGa",
-	"5AKWi8r71R+LhOR5vCLJrfrBQmDFWA6kXKjt1BAT2YPWf1wNgGu5yOgmA6EHrxkv1LRFyupVDgs3uqyL",
-	"FXA1uqBCqInXfyyohELgvlGQz2/M6G+urvwhhHNyr0awWiZM3T5mOQ4VEElWNKfyHrlxAeruE+QX6jIB",
-	"Lgkt0evfkbwG5NgtucdsQ5/03zXlkC6uf3Mgar7VXl13v334eGdv72/podAn92W2+h0Std7nZxv2rLkj",
-	"g6kXDlW9Pz+jRcW4NCxBHWSxsaR7SUsJvCT5ZcI4XNpF9KEU6otAhCcJSJog4ZtQydGDc5LgVy5Ijh4r",
-	"CZcEu4+H/XdQkVLy+wsDuSnwNwsY8CvWp1Aq6AJScq//Les8J+oI15LX4HatvrYx5+Z1Dh5b8v4SRoOS",
-	"yhwm0In+fjN9aTbuffsAtt8CVLTcXDRQmgJsu4be2Q9EJtmPGviBGN9jyUTCM0kLD3daUK3ucSBN/dcm",
-	"z/+5Xlz/tv+VU0SvnuqHT8ve1T8sF2ua5/ilXqnRg+tkYA6LW+e1Gj24Dk07IKOl/Pt3iyEUvaVlioNY",
-	"TlaME8ns9aE2+LadM7jNitMy4Lw3arjBoMHlOJDUPsm4Bd/ZCYOr3TEDRdxSH9TowXW2QDdZ0LY+NjMG",
-	"1uuROFV0qS9xqehEE8ABul5BmWQXBoxTaFrPbyn6HSSMp8GPmHkED0iWfdHQEm4K6Yno1q4W72ExI2y+",
-	"y0rUGljW89R4RU5WkItY06IB7C6bmIP4c1oaZHDi897VaAnvJZGAk6Lnks4ti8Hv27EYzOpCHxC1Vc1V",
-	"OtfltJ4eizCLNvBuZ1pM9M60dHRpsatz8S3t+cJzD3tQvMeyjFMwH7YN1RdZioSwYgIx/n1sJIq4yobl",
-	"3BFG0orJakqdEyQXMYNjYynAzEDLBL8TY8wYYgNCxim5x1JTCrERsQ4PrrI4pwXFat9VFkvCN4AdH0BZ",
-	"d8AbyXAXAltCpZggiut3WuNee8+9S2y/3ILOXsbSEbGPZT4UPAB61+QjcbP3QzpuVV040gqkUFJVLWl+",
-	"oBBMm6SMOeRABAxbcxJSq6Xw3PeFmYDjvnjWkHAgMuDJh1JyGvDYeaoSaucK0XK64rQu4rRGHgKEpIWl",
-	"ir1S9+szMCf13MQFLWOsTcFNKGhZSwNbxLQgJhhXOSnLMZmo0W0PgO8D8JQm8oZQy0L5BoSMKwoJxEWB",
-	"ts20nHff136Fz+5TQfy3ILcQ19Wh9X8mt/Cv6gwMmzu14iChWHFCT9rQ4ng2f0re7XCowzXc+Vre4BFk",
-	"ext7WHwPjTokNEAeLb523oc+51h2mLCDqMd6se+H5v8TH5CGbYc9HzncQY60qMFnOa/tzWymNb7pLx6C",
-	"nRAgxEVz+knWZb2EASIrKsKpYOWEp5isJfBhvreCNeMjdk1Yr9WxDlDtj2aU1oUhT/Hv4is1/EVGyg1S",
-	"DQzXMfGr9y/cqlf2SA5OSwtLBxwEAfWubioVqRMKOoGSSJ6wjOVYJwPJE8U/ig16Al+x7D7lVvrATMlY",
-	"DkICZzn+O2uCfW3WdMUBLXl8ZgI7mHJW4jdcMUmECIJlxZkEWmLVICJrBXWsuCRYGrQbUW+s8ohxC3FS",
-	"YsfeUUnUc5bG9QbtW7QsDONy8inZTGxBaxDJB16z9x4qu/M3CLV0lOSDcgebOyTU4kwPH3pA+ITyk/k8",
-	"4Ehv2UvP8opnJRyIwMqgYV6xEJV+dpd0o5/b46LMYC+dOe0YO9hLSHLCySQunwPfQE+dPoWVNGGlJLRE",
-	"rpdTgRTGSiZBzGDTxWoNff9qIxzrE3jHXnqwbXZ9ACXS9hov/CudghzeWn0U0bphGJpsVofkJn+/D8tF",
-	"LYIm9IBaK5BtVkhZWZ3ntxHYfTpWgv7RSbPB8RkxLWP9jsQ21AvJfRzexBtCrenhpMjefiBnhuxOurx3",
-	"FXGiRel02JQ3bmSugMe/E462K0y0tguSy6m3ZOaQRNK70birAxvoYX1zaGfw1fbd4T0uR3FsZ2cDCLWD",
-	"AsOXhiM/SyHH0tkdTdW7P0VPlZIk2X4P7g4au0noaBF0yM+a5hBg9gyyqs4Q1IG2biwXWyqzlJNtiXA5",
-	"aotZayqz/odeHFILKn/xZedKu3eF0Jw7qDRRb/atDBOtJofB2VpRMBEDkKcT5BMzb8cScQCM9t4ufDBM",
-	"IfDm/g1INzUPhSaejLzYhUAQWfxDuq99QcMe6RTymVlKTJbNkLYzvV/UK16LGZY9Xs777dPuBRwt5L1q",
-	"wnHmCUgcl3M4qOMOe5d6sLIyAZE4xfKVies4Rqt8ZYj3LS0hOMDC4khA7JzxnbyD9UiUFhUV8DGn8IaT",
-	"Isz9h3hqyw2HlNpT4BRTbJyD9W4fHvrvmqbYx9YAAcnZ9a0ezdLN/8MjcOYzOxAZ50CMVrOLJysikwxG",
-	"iLGDtbtz1zTP482JkWxPnA1LbsfczsGO2oBndILmdThyYGZHcdVmNWHyZaQhm6FLDjAoCnmfz+NntgJJ",
-	"s1HfsewC+Qx2NLtwKqNF0qWnTDqK6LqUx/3Kvt2qIRifOlp4I4Rxj0VMFMVfNzGuIe9PnoKQ6EASWt4B",
-	"l2M4ERJd0rvOdiPtMqjn+7UJvTzm+X6jZ9zkJNgm3KbEDCTT0fUauGWSJ+Xca8ZXNE2hPPnKpTEpnHRN",
-	"YTnqAXoutQoqDEG3sPNPu3QAR5CTd6kTyelNR6wJjNcXmGh90TNirmY0YNanlyBWtbqluChYHt9uRkN5",
-	"B9zTUFBhU5sQ8YNdz/zeCEZvqLavloLK+3gTF1j3/Donm9NDiuLThiDXZh6LDEFTauR+8TIOXlJnChXw",
-	"ivANpwn8U83BAdDgFjLx6fU7E5UymESlQ8BCtCDO8hAfa8zWyNH1Km41JzFpEvrKRZ1XGZUg4mIT324m",
-	"egHkfUUTkg+/d7VQc4N8A3tEui5a9ymjyxSWluNaYW2XLfX4YI/nNkTfns+hMy5swHsojowaaFc6QlP8",
-	"4t4RLHecWZmbTBYnY057Fa4gPpSPmH8OUDDKvtbRvFhD15ZwWlWsr0IZCDe7O0SSei8YMa9DMUdLelOc",
-	"an9Je09D2kusix5HiP8qqXyhZgxSolorJpzKrGgKSGC2LmQcZGH5S0A9N6N/OhIt4QLSuAnnQoZcC6mW",
-	"ffoy896HDO5GfDx/Sdo4SbtKdWpMiGetmYMN4pggzZtHO6YlGp//JSB9U05whz49TcGg9bD8kzAb8Nh9",
-	"U3oPRgu+LnPo3HfnIoPEo2NiPP5hkqE+UpFNifGIWQUlLTdxExm0S/pE3EL6tJIftb/g9C+tZFUFabyl",
-	"MosZzREuSwMbtyGk2/IfLoHtOM/lW0VON4wGW0EDHEQhgVXZlIDzJpiqcQqpVQ7AUbMRwuWFOfsUMDZL",
-	"tHA8SqufJ8R19lRluskkPnUXHbZXwhaEjPc5f0MSXE9W8oCmMsMed38gYC9n1sXPtz7OLgy8j/twb7F+",
-	"B5cQD4hD24lPh54/RaueG++1vxYvILsqD4MSshctgS9ZoFdDbVVd8Bz1eRIXtonatU6XV7oAkrPY4h8D",
-	"ASJPi+dkLB9RVU7JjcpacmfWOHkQYqVeqYDk3fZVxy2/r95VCJ8dVf5C4knuNt4aXyNjbrQJdVJLSO6K",
-	"Hdk2PMyPPdGo7HEMH+3QgbuO7x+jM7ztFkELyYFsvoGQBhGpJYj0VT8FxH4eFXvy1q/3dUwEipdLHxjS",
-	"zEkhYhdJj2B2ZkYbUI+Ygs+QCHK4JFDKoK03cwI2PxzAblMsOqBYdmC587H+jgOCR0+UFaCXakzcAXU+",
-	"bFAyQl5oqwDuvoTzxEUOVIVoDTttYF6zswNAT5iQtNxcOEhNAbldxIH8ffMuBbmEZE1GQ2APGv/wZXnv",
-	"qMlDCzPT3dI8j4WEaviq8RiTM3nyiBOAVMQHdmgG1QKsOXN3REDguAnsRMcrS5YDJ2UywTaKNr5uqcxo",
-	"GbtPIYxEXdJxZxrabw9+uzBftgg8hGQD+zOo4GMW7v109HXs82n9IrOlTBEeIlwHuGmGHihc1In7ypEx",
-	"J9aLFu70PnldGSYztCwgSC5DyqzMXQbFFD1piqFo8NhNNhtozoeUHOy1HCs1/AwS+IsMkttJoQ0JVKPR",
-	"3tZ7IqGogBNZc0Cb5BO1oUAPVjMHy0STnCmhId4wlu5JR/YLZtoZk7Pk0eYC3QMHKZXdxRbQ32GbTbgZ",
-	"/4l21xLBZkgxEjmrQt9JyWzhRkwil4FjF0hdAIygaX9vyxbXW3B08LSDgM02OzjTQzmEkt0jzoma9i+w",
-	"ndIowm/qgCoJ3xZjP1yCvS24frjMeqtgQlkXWilvSvr3q24vbKOB8Yrb+kSfDnZkwJZi77RJ2DfpF9h6",
-	"xcubbgiHeyB0Ox7g+hz0KEFDbwfbDGK0GBaIHWdm7kMM8dtH4oc98E7mMSNX8s7ruzFPFvWak6QxNHvw",
-	"/G4krXIH7IOaHhnLsFTgiZMGxTCPHyt2U4W/Hb7rI+vaDOQ/QuXV/zoEHUGKarQrkf7bBArpa24KtOYi",
-	"HGzcl7s79q525Pvd+xhOgn9YLm5eB6KfX/56gmCU0c1kmapUvDAHORLRnBuX+oSV5+p6UbLYqREHhBiv",
-	"iHGufawaUJ1D++0j3MrIMhCvjy330IQFhiHL+G3vVuoeu719EXGhFNYGa3lAxinZDQCO1LFvSHJLNrTc",
-	"TLBS5EyIQBk6qBZMcowl3cxfdjeJ1HC7QDlW0b0hJeSPU30O4zcXTZ35ubsyiINS93tJktte+bmAGoTN",
-	"Qda0pCKDNCgwOGTseMWHic0Egspba3zStT9wLZRCQ9YL+jkQdp0AgsNxAw7jGM1jyWLBan5UghOieAUH",
-	"AfzOmItpmcLnRyg3KEAKNVdmECc2suO0EZxUciJ1ePSTqYho8KiLVTsk6mpfNNXXd0KUtRVjxyUeXlhx",
-	"H4gG0aSLpd3KGmmnwKsfz9A2aXBcdeD+sTWzSsiPlpcc05jgxj9xwZxZk2hiJzgM+N7CCuOcJl+4wfAW",
-	"y7z8Q+dIdhvH4cTk0k8+SuhW5BOM7/jYM/S9sW2JUkt8wJo5CGOmd9CJhkydQvXGjQ8R5NJ0LDjNq6v7",
-	"GGVNzM5cYRNswVgFTw8axwDU5KSFdm2WQX3yMB7U5DYmBavRj6SeUZdUnlqTWS5ErevIcHQ9fJrGdSlp",
-	"PqXWffOtLgz887VqlIY7UjNt7/ZY5bRtFBxaPKrulIDrtkCFHMm/thmRU3oG6U/Y6Uu7GVTYgT7wkSEH",
-	"N22a73DLzF1/ZM353lpCRs5LQSScVkbOX8gMIu02jgRNIWLriEQJK9c51WfbMewNtAjqbs9Vxx0wwQtB",
-	"NkN7HymU20wYMjAO9WqtR7Q5l/3TPTqJmg4X0ZrxiESVfmAWmOYStWibkDW5PxY0Q7ud3ySPbnc8bLo/",
-	"QZNSbETXzHb+US/3UarpUZb/sSjzOWz/y0VdqheBcYnNd2x8iVN6qE71Ldh6+jgHA6aNum2VfPHO+XEn",
-	"CNW23bI66bs6h0ny9ABt1JyKlAaQHStHFB/SqHHD28LaubvMSWnE2C4/83fqo35t+g7oNFwcEOxe3PYP",
-	"4IfV5C/0vU5BjsYUoPb7HqRs2o6HKRFcaW246CL9mifYlraE5/f7u/XmZMVqbSWJs1FL3YD/JCHY1NkA",
-	"PbGCEtI96dpaXo15naOzfkIyhARNa0AH5Fo2hR6uABan9M50ht7gW2KraaMQkXSTKb7YjBjjAAMzuwQ/",
-	"7GdpcNNDPHf5XgaSdy+dLfcxcBfdBgDjgda/lS569E6O0GsddU5Uat9nAFPqNLXdNnEZn03fzaF8z6AE",
-	"xpAwY+vDOuiYmFDLeSTvzkuaQ1Sd92bgXSl27vu6KAiuSXdf43Cpdy7l7q6Tb1dZ4y00HXbcHoNKMLeo",
-	"NRk3WTUlzvavl+dLfHnGc1nP8ySBtPb9wersfz1Xh58rl2drQIliEZbCp3II7XwPNTTs69TQq2yFao+/",
-	"CqDz8KbQuqoequE0EwKtGM0VrsXugGdA0gCztI5awfu3wrxh8e0mDr9TV/PzhLAZ6LrX21sX+3zgOCzz",
-	"AOwufKzpggt0a2qEGuRDpn0a0jo25/NXIkLpE58fHdB0P6fl7aMp/cvFNoNygnnAZlYP9vO3Z7JrI3it",
-	"voqJfFbXKpnaIgxTHm8CcCY08TIrHd22q63cMhdmY5FwGF/07IB2cuYsp+gm18bmHdVL7hQP0clr9p6i",
-	"h9ypEJCl5H6CZjRvYSVJxC1+bc2OwsFuPtIWacEwPgetidzPFTcOFDQ3+3QG1gQS4Mvgah93SHCTkgvU",
-	"+FCpZ452BG4vzdE759n5wrIFX7MxnCffXdaRfnxbTTXsyoMsWUHRquS8pfcOmYx2O4OhugAqcrSAnUiL",
-	"Ngo5lBSLlRKqYw5rXRbWOJAdnxrqdHewOnzbrQrF757b8bgadbRM+9rZlE0mrEwp3hWXEgnxqJQy4j2e",
-	"0qq64sxYGsaKMpukYayhad3rtTAWideCw3WCbiDtH345hC/tjbvdtZ/ungjpnWtQ+VgHnR+YP0XsQgT9",
-	"twIVavDxolIPRkdLTB9aVhcUkqU12Xg8d2JCywEo6lwb2QIaOQb1AA2rB8lZcVRaiF/Nerr5m/ANCBmb",
-	"2vjoUpNh1jS/rzDSoHYo8/ogS5yQbmbramsQurKqgfPwJrKADg53wDUehh2nsVcFn6djGkQmGfkpcMiu",
-	"DnM3iE3rRIaQ+slKJ+s0kZTTOyhjtl6j2ceWcUyJho922LioONA91mbKDOytRypeR9kdvFt2+XLXTrpL",
-	"PbuUMeQAGUDTTnNav2dtmyjTwAqZo/nBQeS47EyvafmM+skU9aCZgwSIOsGJgNH4wwMBMvr8nYD543lr",
-	"ANGfo10J/uZ3aVxD1J7dh+JRjTd6dzxVd7SxnyESIKmxlQ+hifk/GMzbL1ugJy7tt1Ax9x9M2Z5jQu4/",
-	"eoVygkRizsFFd+4qbiFGjUeonImmSHyByeHSkY1ZS20NdaUf2ypNR11r+3oHZUyyuopFRRMYKTKfw4bk",
-	"AVXjg5qaBbUzk4TmoYZIzFvUQO649+hBxxCs2W4Gxq8ZRAkrJSeJjFYgtwBltIVVRMo0EsDvgF9E7410",
-	"FW2pzCK3j4hwiGQGdtj/ERHblpH6i/g+en7zJpIgpIh0ahWREMEd8PuIg6hYKSAiG0JLISOZURGtaQ7L",
-	"SLBIZkTqReWWRQkpSyajlNO1vIh+Usir91WwEu715//r/T9/iQxIxYVzRl4vfrIQ8R7/68U3TfQRqeji",
-	"evG3i6uLv2lBTWb6li89T4SVppkOi6esfJMurnUN0h9cHfbmJHr8t1dXhhGVskkAqqqcJnry5e/WbGTE",
-	"1Emejp7/4aGfRZQyo0CmsCZ1Plogwm36ssluetDJclZMWTzP88iCYRmZEvfRmnJtuZa6K+FvrZdD9yQQ",
-	"A4C6yUn5QyOuEk50PoEYDcdsh1yaDFMdkan4Fwj5A0vvg0B7tOT5zdVIFa1Ri2cKMa7Y1DHSq0vtb763",
-	"m+bUXcR1nD0CTw+ip3ZhzYePCpMiYlDSpMYZ4S1qobKLlg9LR8uXf9D0YZSgfwI5gqa01M4bmTXehWuT",
-	"FtGF7tKD1I6AVdCSFnWxuP5mQNj69IXfy3N7JUREJKrIBlAXcamkSkt7w5zjI6cSfrSy55nvZInmTku7",
-	"mX/XoDdqd3ML93u30+cxBS3dz7sS3BEs8EAVyx+tP/Gr4xbPqwrKNJJMixAGQzkkjKff69/cwn1UkFsQ",
-	"EZWRIGtQQ4WesjXZ2SM4XJepMZWNshEz4kj4DbDzWeCkpL5txnKIRMYqQ8Sr5gQOBOYXe155JtpzT3vm",
-	"RwhJQUlXpelDpvWhHUEdj/pommoP6lk7w6upL2cZMR5piEZUXkckz9UvSiatYrdz3wrj4Y6mYNsSjMrC",
-	"PzaDhll171JbiWaQIw6Vgj36mUSJ2c0xDHM6m6j9kiV1oUZGREqSZKAZl4WS8C6mseyOU+JzvcD4dZxC",
-	"6C7qXNKKcKn1ymcpkaQL6355kU6MUcdr2K3hsaKlMZ+NtYUbXKYJCBgPgD1Q4cBhYxOf6GoIDEX1nJlL",
-	"dFFyvvdS401EotTiYvR/3TVrTPx/g2joMwgnYKfQFHDtSXRUZikn2wPM4knIdbvs5rtdk8mp3mByCz7k",
-	"WS2VglMLGCH9MdHj8QAbxp1ZIkE+E5KDif0b+OoYK5hVEHI3QKWAfD2K8Y4z73sSX7Xse/6Hy37s/Bai",
-	"BhTLCBT/kCxPo5USL0RjM9pVzx349jxjafrKseWnbDcasDh/g7DCD3f+OfPT0ibAzocj76V6QEiDJ8Zw",
-	"TMoIikreRyknazmMGT6duZelqoeUj1qO4ko43wvTzJdfKDqqzUgDgINRiS4L20yYhrXzvZ7vQG1QKTJm",
-	"hy2yIRFLf4zwcQXnhfn7By/L/OxYNqRGuWaVe75zQBoaVLltT8yJq85pzzQ3QZvKk/OxrY8ZkZEt3+ic",
-	"YXLLIq/UAAq3/PIJw0/dL/BZvrR88E/OvVZ2bWRpiiY4Zj+Sd3U9NeXP8+7KDKISPkvz0Ebq9BFpcHhp",
-	"H+NIgV17a9OI5BxIeh9tM+AQbegdlKGYfvmH8cLuVQVfclY9HtIPfMI641Fc72oOj4EpTXAynjujtppx",
-	"tlXqqkYpstWN0QZF+zE1VeP/13Lxn75wRvG8YQeGGyjFLad3EOkiO99HVxEVlo0obW5UixsRzL+qq34C",
-	"NH56J6B7T7/GN5BpdcBwKnYHPCIRB5MH9b1SF2peCoPpOprIFZSa9uBd5sxUexkW9N6y5PYvepjxzfuy",
-	"sPNna/XVyEmLotYdNMaRr1clZtTu+KZTo2V+02P7vfNbHz2YRKv7yPVDNwC02dJ7rYzt7h/D0IiD69kd",
-	"0+7Lc8seaRqR0rvFocvr4f7BMK59Nzo3n/30VdyKfyODYV0+YY0Ifo95C4/7Lo2uacync4Wy/MlZiZX1",
-	"OqjrFBpd0EP0JcAxZqNbTex/Y9+aIed4XvWnzv+yGiAYEMoMKI+aBKoGZhZMe1/Xt7Zrx9cS+Z0B3WQS",
-	"nwA+WI/0m8EKbDSVGXbh0QAWV2vTLefv+bHtnhobziFVywwMAps48cb3WJepZQAWSjuo3JL/QTFjBLXP",
-	"EMEy6AqyseuYZc9txTrHtT83972MBEjbQMbE/BpDNishokLrB+kICxuRYx7vmp+eCHMSJJudnyesXFNe",
-	"DKcJhjLwY9jyIA9euv39GbjxC+1BNamBkiW330f29JHUsffqD7o/qJLWGE+FUje0xLYtEfz5stK9vUYt",
-	"brr115dKwU8mhSS0gCOyYdRoP7keGTVcZ6Tl29FUU6XrpxKDqPG1Eb216OJSq25evtIm6pxtNNXwepRA",
-	"NHo90y2b9msxP6uBL8y4c6gy7ffOHF+vPxwZiCi4GvlQyOhvV1FTKB6d0fo8TduDPDWj4S+w9TZ35hel",
-	"f78zPiuQ3EYk0jCNaBmtmMyiVa3V/NHULZ8ubOBXzpoi88N3/SJnAvbd9hMLWJ9fuDIQi9GN+JoJ4c3z",
-	"+rUR2y+PrfrYEtXZ8F+XajAgiHLGbiMiLfZH311cfTNKARWwKt+fyHVjhpzjOfBaSJ/vKfjxDvi9Dnja",
-	"ZkzJnLdCMRAtoWas8kCnf9z7DNw0LUofJ7D32y8kzNy/51ldSYIVoK7WZPjqWhVK6ydlZNqa79ytpgne",
-	"FJUZs/TcmBEHISThs7xMxN1giulZ8lf0WaKcCu22efH+Q4gz9IaJ9qgzCDVo8JwRM72m6/Oipu7sbL0Q",
-	"Sq5vb2o5nobb8UrwOj9Qj+adHnEOzq37dp6PZ/+q8/V1AlakwaCwu+HYkSl7rH9RjGZsaYLfQ+PvDe+f",
-	"MaDENpKaF0oaIKJtubj7lo3G6enznzR1H22CvDpftJtrR3n2cLfZ7994QE0VLnPIvsNzGV2pv3m0U1fD",
-	"j6KoNVHxZ4pD7VGPlKz73o5VLOg8stDE7jPDbWdmQARk7zQhmzrAZ+Kj74CkEYmay3WCAtVikk4AGHt9",
-	"JEvJ/T4GqpuYzMlB2y4pM2f9lACpiEiUkTKNSrZdKv2A8bQjQBp4fNJbMUXvDMeseb64XlySii4ePj38",
-	"TwAAAP//",
+	"7L1tj9u2tij8VwQ/D9BzcJyZtLv3XCD9lCZNm9O0nZu0zd0oAoGWlm12ZFGbpMbxLvLfL/gmUbIkL0qW",
+	"Z5L0S5vEJEWuN661uF7+WiRsV7AccikWT/5aFISTHUjg+m83wAXL1Z9SEAmnhaTqr4u3WxZREe05lTTf",
+	"LKMCeAK5fAR5wlJIF8sFVcO2QFLgi+UiJztYPFn830ffkyyjBZOP7MrLhUi2sCPqEzvy/hXkG7ldPPnv",
+	"x4+XC3ko1CQhOc03iw8fPiwXHETBcgFmc5ytMtipPyYsl5BL9UdSFBlNiNrodWFG/Nef9hD1t/5/DuvF",
+	"k8X/d12f/tr8Kq7duvqLzXOTaEeFJLcQMR6RKMmI2C7UMDtXLf00oSmVh+eQUEHNd0maUrUCyW44K4BL",
+	"qk6wJpmA5aLw/umvRUKyLF6R5Fb9xUJgxVgGJF+o7ZQQE9mC1v963AGu5WJLN1sQevCa8Z2atkhZucpg",
+	"UY3Oy90KuBq9o0KoiU/+WlAJO4H7xo68f2lGf/n4sT+EcE4OagQrZcIU9jHLcSiASLKiGZUH5MYFKNwn",
+	"yC+UeQJcEpqj178jWQnIsXtywGxDn/RfJeWQLp78UYHIfatGXXO/bfh4Z6/xt/RI6F31Zbb6ExK13vtH",
+	"G/bI4chQ6lVFqt7Pj+iuYFwakaAOsthY1r2muQSek+w6YRyu7SL6UIr0RSDBkwQkTZDwTajk6MEZSfAr",
+	"70iGHisJlwS7jw/DOChILvnhykBuDPzNAgb8udgDD4U/ktM3nBihcHzivMwyov74RPISOgBG8w2HlFoJ",
+	"ffpbrEf6lTmVAslgQ0Dn+l66svAaA3WzgoG6unAUIweBPSUH/f8e2KmvbQzweJmBBw7vlzDJJ6nMYIR0",
+	"0t9305dm4963T8iYW4CC5psrB6UxwLZr6J19S2Sy/U6TfCCdty5CIuGRpDuPY2tQrQ44kKb+HZ9lv6wX",
+	"T/4Y1i2UqFUK0od3bbb5sFysaZbhl3qhRneuswVzWNw6P6jRnevQtAEymsv//nrRRaK3NE9xEMvIinEi",
+	"mUUfaoOv6jmd2yw4zQPOe6OGGwrqXE6xtlWEcAu+thM6V7tjBoq4pX5XozvX2QPdbIO29dbN6FivxeJU",
+	"8aVG4lLxiWaAE3y9gjzZXhkwjuFpPb/m6NeQMJ4Gqw5G9Tihz7cVcsu4KaRn4lu7WjwgYnrEfFOUqDWw",
+	"ouehyYqMrCATseZFA9hjMTEH82c0N8RQGS2Dq9Ec3kgiAWe7zGUTWRGD33clYjCrC31A1Fa1VGmgq9K2",
+	"WiLCLOrgXc+0lOidaVnxpaWuBuJr3vNNlhb1oGSPFRnnED5sH2qlsxQJYSUEYvz96DSKuNiO1LXVlDIj",
+	"SCliBsfGP4OZgdYJ/iTGhdQlBoSMU3LAclMKsVGxTg8utnFGdxTr8yi2sSR8A9jxAZx1B9xphscQ2BO8",
+	"HXN0T2vaq/HcQmL95Rp0FhnLiol9KvOh4AHQQ5NPxG7vpzwLRXFVsVYgh5KiqFnzdwrBvEnymEMGREC3",
+	"FZmQUi2Fl77PzASc9MWLhoQDkQFXPuSS04DLzjOVUDtXhJbRFaflLk5L5CFASLqzXDGodf9wAeGkrpt4",
+	"R/MY68mpJuxoXkoQyGlBQjAuMpLnfTqRs21PgO934ClN5A2hVoTyDQgZFxQSiHc7tEeslrxDX/sV3lef",
+	"CpK/O3ILcVmcWv8ncgu/FRcQ2LwyK04yilUn9KQN3U0X8+eU3RUNNaRGdb5aNngMWWNjQMS3yKjBQh3s",
+	"UdNr435oS45lQwhXEPVEL/b+0PJ/5AXyjOQpTa1sCrhAKFJXw8qlLkLQc9+hvJT1MSY6Kt01FgaNDO4g",
+	"Q3oY4b2c1xdpNlM7I/UXT9GSECDElTv9qDcOvYQB4pbRJJSiVodYqIV63vTondHGNmiptgYOeQLoGZJT",
+	"kjU1B8TtdUplaCHHfqS5v8bxljUkEALAgnos97NdQTgVwQS/ppCleC3rhRr+bEvyDdKpEO6xwK/eZhdr",
+	"rNsjnYC5vYuuPMiNYRZ3uTWRMEKRJ2tpXrOOKXMF6yY7eb/Beq3OdgKu35lRH5afML4rOC0tLCvgYLiv",
+	"iboJXMgEHXHvkCxhW5ZhH4ZJlijtY7dBT+Artj2k3OoHmClbloGQwFmG/86aYHXVNV1xQNst75nADqac",
+	"5fgNF0wSIYJgWXAmgeZYJwqRpYI61tgSLA3ajSg31vWEuhhJjh17RyVRynAalxt0PIgVYZgwAZ+TzcQa",
+	"tIaQfOC5vbdIuTq/I6hlxUk+KI+oucFCNc206KEFhHeo2AZfBkyMcHjG8nVGjXQP0b+sL+h8Ov1yURCO",
+	"jme4I5wS7OD9FvgY3djMs0dYmjNX26z3gFYCLKSnqgDPvac2PMY4EIF1OoSFQYT4cGeP/HIOWXtc1LvH",
+	"8+r9ZMrDx3NIMsLJqIs5A76Blv/0HM9iCcsloTlyvYwKJEflTIKY4REP6yZqB9Q4b4g+gXfspQdbt+sT",
+	"JJHWaLzyUTqGOLy12iSinYFhZLJZnVJ1/f1+WC5KETShBdRSgWyzQjoD1Hn+6IHdu6kugu8qAyQ4DDKm",
+	"eayv/thGVCOlT0U38YZQ62s+K7HXH8iYYbuzLu+hIk609ZN2+0r6XxUL4PGfhKMdySOfVwXJ5FgsmTkk",
+	"kfSuN7z5xAZaVO8OXb3w6Qe97j0ue2nsaGcdBHVEAt1Iw7Gf5ZCpfHZHU3Xvj3EtSEmS7XDIzhEZV5PQ",
+	"4YHoGM81zSDgnSvoGW2GKD60+3a52FO5TTnZ54gYE+0Zr99G7INzK/C0BpW/+LKB0iauEM6OBimNdHV8",
+	"915y8jIvylDRryOrFTPGXz5+jLUsQ0Oqy0KSWwgSWG3s1F9ctvd8tD7OMvRANtEwfEF2NAsNCa5NOFws",
+	"2vcZUWZGd5ynMa/wjr7fzYTXbD/C0de26lAPahZGI8nb93uO9OOeptLar4uJgIQsHaF+m3lHvlGkXeyD",
+	"Yapp/IJuSh4KzQAPRR2LGQgiK16R4Xi+Hm2PdA7zwywlRpseSG++3i9KSS3FDMtON2P+eHeMgMk2zAsX",
+	"XjxPgkW/Gs9BHbc7WqYFK6vyEonzm7wwcapTnCYvDPO+onmwDMwPMVvP4DGxpBeQYmBCTF7DuieYnYoC",
+	"eF/s3EAW2PEjBctSnYcYaCZh4y9CVaCcYR1/xRbtMC44FJ4fDTGh5AXDrv6vkvYYwoKE5JW8IX15JSIh",
+	"GcTwviYjzKsJy4ArXSjUAGY8bdN+i7SHgmYM8SEvas2kk29o8+fwAPH5nKRExhkQ44M5JosVkckWemRr",
+	"Q1ocz13TLENHlGCZdCAMnCW3fVGRwXGEAVrRCD/R6cDWmeMYi7rUASaJXhq26ZQb+OcPIQ/ZPGGQVr90",
+	"G/XjHqs8E0MdbheVg8sS6dJzfVUc0Yx47A979L3sjmF87qjhjbGqahEx0rKyZuXHIWCSjNCdmNMBPIML",
+	"LERr8QKyZ4h3/sTl1BTv+HmSa9rGfuVNPIqwdpLGEEdDdnSJliGB0utw9wSNZZwmqdfkhpA0Vk6MlDI/",
+	"uETPkCy3LAUh0dkUNL8DLvtunpAUixYW643Uy6Bsvh9M/uEUm++lnnGTkeB38rouRFfM71rHyJ7/KW3N",
+	"+IqmKeRnXzk3zyxnXVNYeXiCjXPtlheGhWvY+addVgBHsJKH1JHs9LJhfAYmrQtMyrpoPeyuZnzULc9/",
+	"o69KhaV4t2NZfLvpzWftiLKEHRW2vgciia4ZYDqYxucN1SpHLqg8xJt4h40yXWdkc35IUXztDMj005cl",
+	"hqAppTh3BBzen8IUKeC9pzecJvCLmoMDoKEtZPWPH16b4OrOSiI6DypEW+QsC4k7sz5AxOhyFdf+LTFq",
+	"EhrlosyKLZUg4t0mvt2MjYw45Cw/zGAbyENBE5L1lIQSalOT3jU9i7TJL22Wa0qbpRXlVjU8lnctAdsS",
+	"5k6a1Oer+AT3ePrSf4+d9HharzTB0fXRXVBYsTuzjTea384m9Qb9RUECLut5NTjBwajXnobjiDm+toxT",
+	"e5LaHiADYbe7Uyyp94LRHxscM1mFHBPB9Lca+TDUyMTGQ+IY8becymdqRicnqrViwqnc7lxRTMzWhYyD",
+	"HMQfneZ7m7N9HpPzb+AyKnXwDbIDIkoekDX4k5mAtOM/Qg2fcAFp7EL+kZmUQqplH7wN4T0hh0CwmqRv",
+	"D2TKwtBND3c9IRl/2zj3bOMUqS75ERJh4+ZgY5VH2FFGXYppjiba3wSkL/MRYVEPz0Yz/NKteSbM5vU0",
+	"b/PWVV2DrynfGvhuINK7GFpSw7sig7TXKfHOP5qXi7dUbMcEhMasgJzmm9hFyR8LHiJuIX1YlZ/0a/QM",
+	"7M+KAtJ4T+U2ZjRDxMob2FQbQgbF/FhV75kWF/NK8dwNo8He74BHvpAkg+2Y5EuXWOAeAtUqJ+CoZQ3h",
+	"8sqcfQwY3RI1HCc5XeZJ95q9ThvdbCW+bhk6hSWHPQgZD4UWhVT3Olu9R5rKLfa4w0kxrYJhVS5p/a7d",
+	"hIH3cR/uNdUf0RLiAqnIduTVoeePcXrMTfc6GghvCFQlLjstAS8WD1+vEZkPslysFILnKE6cVDkeqF3r",
+	"WoHK5kFKFlv5tCP88GHJnC3Legylc0qjvJS88jqdPWOhULdUQO2h+lbHLT9U7DtEzvaaniHRincbb41P",
+	"UTA7k0Od1DJSheKKbZ0M8yMbNSl7EsMnO3SWTyX3p9gMr5oV4EPqgbhvILRBRJo1ovqOnw5tP4+KOXrl",
+	"FzufEnnklQIbk1Bapd0hhJ2ZUWffYeIk0dnCQe9hCeQyaOtuTsDmu7PdbLpxAxTLBiyPPtbecUBqwplS",
+	"CPVS7gUioKinzWBC6At1C4Tjm3CeaNaOona196eOzXQ7OwH0hAlJ881VBakxILeLVCB/bkPQgsO2Azrl",
+	"oFEUWrMKneMh9kS7Jdac7YIKXSG/0I1oy4cO327L/uIBfOZh6hy89kaG1xMmiSxJb2bNSZ/zTKmD+B5X",
+	"d9TU+AjzDdfZfxv0jZJlsZBQdAsbPENkTJ491g0gFfGJHZpBpQDrdT8eEZBYaOLM8RV+R6bk1bvFvBG0",
+	"TO4Tvn4cIe6p3NI8rg6AcH42r4QKUl1QaBJiC0fHeF3W3NpF+h27NeTmUy9OS6yEyVQl0b5yzlZFgPAQ",
+	"EzLg0bVLDcOFvlVfmRj4Zl/cwyNvzl78lcktWuMVJJMhtVDnrlVqKpO6iqUaPHaTbgPufMh726Jl6n39",
+	"E+G3obW/raYz5RFcMkxekvqQHmuXxvUC0Eea2AbAxYqMsClnqk20q3d0zpgUwUqOrgpaKAiFprPbDos9",
+	"hfWHmg2HvX77kb4OWHXiWmvv1cFxsvSnar1pohQk8GdbSG5HBTMmUPQmjtlXewm7AjiRJQf0K2+iNhQY",
+	"OeHmYLWiJGPKDo03jKUD1d4aObRmxugihGgPtO7kj2TCu9gC+mssFVcz/je6cQURbIaUZZGxIlTxlcw2",
+	"QsIUpTNwbAKpCYAeMm3vbVnTeg2OBp02CNBts0EzLZJD+G1bzDnSefsz7Mc0XvabJKNarNbNTU+3NK0b",
+	"mJ5uW1r7LCEvd9rP61rktrtYLmzj3v4OlvpE7052OMa2Nm20HR6a9DPsvWagrrvw6Z7CzQ7CuL7BLU7Q",
+	"0DuiNkMYNYWFlma/rHDvEohf3ZM8bIF3tIzpQclrr4/1PFW81pwkHRUbvu6pA3ME9k7XDekrCaPAEyeO",
+	"xDCXH9sdq6BfdeN6YtngoZheDHQE2RW9Xf71byM4pO00UaA1iKhgU325uWMPtT3fb+KjuwibIkMmw7tl",
+	"4TtoYhuOHZUTSLHNw6zdZc8x0fK6+SEQEn5zzRFq4pZuRmuYuboZMpA9GV2ZiVkbsfJcPbVzFlcejBMq",
+	"ndciMdNBTBpQjUP7zamrlZFFGX+YWnzR5ReEEUs/to/7gPZh71hLruPSQ+VNHTLtARlnkzoATLRJb0hy",
+	"SzY034xwkGZMiECLIqgyazLlqdrMXzY3iXSuNYEy1cd2Q3LI7qfVASYwTbgutjP3fJ6nKJZLLRys7ChJ",
+	"cttRQQvZR8PBZ01zKraQBiUuhYztrwM4sgNyUFc9Taa6IiQK8OEJe/R9IOwagX+n4/0qQmY0iyWLBSv5",
+	"pLxxRKkwDgL4nXkAo3kK70d+kINgWSD7va7mYOsITSg8BlKouXILcWKjPs+b3UElJ1LnVz2YziFV1TOP",
+	"co/EQFV10TWWPMpx0u6oo3C58AYkQyDqJMUmJzRLrTUrrPmxjnX36upC6MC/V6zNp11sTe4csskaYCWv",
+	"Znyluf/6FzmLK1WoI1girALieSrAOMKvia+rLmC1cRxNjK5F7JME8HFtdPHh6mi8sX2OMrR8wJo5CGe1",
+	"d9CRjuqbpvMlyPUQ6xxNsSU89EEhYTErpW3/ginbEB8oZKFvjvBecoK/R70OK2etyEBz9EEzsmIl17mW",
+	"Q/VuOoxUdhuvGT93KFcIkgrdynwgZT5xFc1R2PinQvivnJIMqdWMeZUeTCXfE6rTXpFrhVPogASgttGP",
+	"RUB79Y6H7GPS8U5QnxTpVGg4OKc5FlrFFx6ykDHDAxKlEhZPqks1WrAVVeOPkzz0oCThNHAFSFI9NACT",
+	"D1DyToNVCOkH0/09y/r+HLi/LwHMJeCy4zwmaRLBkTT0ZI7Pxg069cUhRndtXQyjFViawMtqfIhvNU37",
+	"EjK9vqr3UcLZ7Kwq4oxtGKqBWkNjCkBNvanA4BV0/in2vihIchuTHSvRvKxnlDmV535cWC5EqWtmc3Q/",
+	"dJrGZS5NhZLQXufuW00Y+OerXzY03LF6XYXbyWodzeWYEKfEYbOjyw1ZQYY0wPdbMuY523zCTl/azaCS",
+	"EPSBJyYg3NSVB7uf8Y8VzJLzwbrp5vZPQSScFsaKX8gtRDqIPBI0hYitIxIlLF9nVJ/tKPJAd3ls3tat",
+	"UG/XPrIjRkgIsunae08nSTehKwLiSFpKIsuel5Cq4k3z6CQSkEvIE4jWjEckKrSHZHGS4cynllW8g613",
+	"Y0HTtdv/U4IY5TbBRmyw4vgd4Cwu9ktFglQQmhgL8prktyMSTwLVwFs4YCE843M3W8euOkLgywzJ5BTF",
+	"Ux2/0jwbR1w2odn6VOeWcfSh8TqVNmaP3MPGtvdE+E3tNH4cDNibyTlzOGBvMPykx9VJAYJ9GSpzhAgu",
+	"F2Wu9DLGJbbSngs5DpS02gYcG4KoXxmxcYiauk+ZFQlNqTxcva7CvUe8zZg1LMeuiIBRvsBdQTgVuLLT",
+	"dqR2shnVJyCgxSlLqPsU1msFtVM+NTNKCwqTOIftPLtciC1AQOHsN2q4qXTbVWvLJN1hvz6QjFcDdukj",
+	"p4KI2zjCbvWIYqTZ+hoSWsCYdsOVfYnvD/vUzOkE70w1CAhypXWZZYdY3ZDBXYlPB8m69PDupbcmVPL8",
+	"3YjRqhm+ZMiO8NuAmuGE3yLDoULyM+1gdBXokBoMRm1Axu/lKdVeBGQps8Dr+F/WDsDDu7IckO7gnU1f",
+	"RpRPMzTaoRdAgPYmgN/1VvrRb1U9hftmz7NVWqxAp/XFOtGpx/M9ugG1MSW4jmS2FWrMYhVsanDXsHQ8",
+	"uVxU3q5GMq81TTRlV1K2rQhZUjid8OsnB3ts6ABohJkv8bQE9mnZg19D6uJsn9FhLg3bR1154yygul4H",
+	"+qUrKIrUu46RKQmSJgHr2ywTpNedpqNLCunJfb0/Ts+WNMt0+e4eNxaTBN9IXFNbvKY8oLWDNrLD8+hd",
+	"FKPDS73VZYN2Gkds7rACfA1EpF9ggqVxzB5stiCwiiO6mrIbLx9OpfT17S6VEn/vn5fe5m+mMNS7wFJg",
+	"g75qItQQ7q//j7I5HH1MMjnG1HDIxd62gOmedaJVlZ7uecxrpzS+2sE9ESgydbt5tQ09+Y9XU2hdJtaS",
+	"nNNSHH4qKnO7RlPVREuW7YoyuHYe2vwKqGgZVm1mjy+XOLsevIV8UmnFWj0056qW9FTII+VSoQBHIxbD",
+	"o0mkSvkYWRU+KCMsIF9Klzi307DZM0e18qb7S1o41V+wvtG+7AdceLoH+YlB6q9ZOIuHOk4CTfUW1Jqm",
+	"lfdtDImzKeStJk/peXD+CqCs3GyRQF+VB7QcTFjI0KDAVFHyIisFen3DC5CGxEvOEiQZnlFIJOjgwbFZ",
+	"9iFdjcJCOLHAZ0Hhl2p0KHrP1rQv+KG5kbEWWnhKjkZrUORmd+645XrH0h6aHHZrtrS83GK9Nq48Yq14",
+	"yB2zpsRG0Ka+tDogePQOXydfHV9xYJ4ULRti5fckLbbMYJTh3fEEXnIqUhrgn230sPDT5Ih7/eizu3Dx",
+	"wk2jK0SZxQbfBPT06jJrXPxSA3QaLhUQ7F6wJRBtOuiVxusY1cflk6r9viEG1zOla6ItoSD7Bt2r8+H4",
+	"+NtRbs5w6fGOI8tiaOxNrYbhPaMG1p21Be9QjQ4L5Mg56sEUIQXd1f1wvjdoQf+NJEBsrPRRgSyvFpBe",
+	"A+fafeqediZ5dt+AlK6WbFjAP1fWF06DLgvsQM4hT5Av1EC4fijKwFa376gXZZI4CuDxNkTHTkh29i4Y",
+	"rIAc0oG+ozoIPeZlhvb/hbS6EjQtAe9UMlFP6OEKYHFK73SBSvw0qaf1QkRraaJgWF1F0s1WAq9W7NNM",
+	"Or7UVES6dVhH9B6hVsTitd7y8Ng4Yptij8mzA5AeKnwsNsmpdXKETlqx/UiVtI6LCiwtVwV44aSzC/Xq",
+	"ksxBnftCOg/Y2lInK/vUvW3O5/4v6rwGDFd77m3sW7KdMS07UCq7q4eXvNZ3CEh4M/BP1nbum3K3I/ww",
+	"wotZN9CrGufdNbrmFbaeShV/V+2xxpGPgIoSKthguLDiotFsyIoxzr2/b+9P+vbuT+q9zLUO0jodO6K2",
+	"/r7y57jyG4AzPFv17TTYQIkjK03GSiOawrcH9d/QcHTIMrzwVx94BhkywT3VndjEtE6C3cRhtl1/Amvz",
+	"12CabPk7UMznAApuo4l/VeaYpltmXG+hrACYa0CdA+KjEi6ycheg4Hyf6S5fOCWN7cOYxxJfuNbkTmG/",
+	"iREpDlyjRcq/x4C7v+xnmHavZbOIM6ssHQuQUF23BVBb5/BY7fQ/jALzv6eBWZLgFgpExupSkz3dyqsn",
+	"bqygCXsGDYqgrZqwovgpY0KgXzDmqivO7oBvbeYJ0kGqyyvjyxaGFTmMbzdxOE61KjRvPErH3prU5wPH",
+	"eyisAFwh3K+0WBG3X5HdnMYRH7IBsGGtqd1/30iSp4SnipLHGHwrAbmMaU8oa3IX+GwSokDgk8GB5LMl",
+	"gw9E1J3OrjV7Onu/teVCYPn7jnDalwizJ3lqaqkM9tcxo7oTTBqg19tqEMXSIyAPHLU2ZrdXZ5bYOD+7",
+	"NcwN1ibw8TeZXmcEk6wOsUgY73FGOAPzrFI+2LQOu/eOgIpLSgu7G5CRibrMGeRJiPeB8dZhu4KvT9bo",
+	"qFyVx7w7FNQddAvZjzSP2cDvsqavOiBfB6TUt4415e3BA7hmGsdAEW6vC1qKkIZZ2Lb/IfFj+ACQOxAC",
+	"xlSPwpRoqWxM08l5on25J6M8umt5+gqojcoVrK2gw403hcnjDaH5DKXc7OoZa+VinWPtsRUFTn9b331x",
+	"BXis1hTXsMdI15IXTEAFG0wYDLMvKdiewRj2mWTl1uatX/LAwmFpadd7amlSW5M+WiCpztuCbhM9GEnq",
+	"+G6kFP2ViFADGp9hn8EdZOiElNt7C59bLvZbGBMeb1ObzTnrkDsbVafPZNdGoFKjYiwaXc5FoEN1hQwR",
+	"EiOAo4upbVboRhCU/2FWejc1r0JDg0JwKz08ZY8soGbpBXM7e3kpV+YsY4DiZ7c4yIjRhHLWG64Ucyf8",
+	"BJPfH+/ORYAsJYcxphyRyTbAUPpWjX/NkAaSJCKg4IkWRyMsCv2RZXUUjOCroDVW+rnUjyCrGVlMp+rx",
+	"E9QoJiR3HIcOdcaQnlwpxNjH6Jxhy/a2HQ3d4TNdP440ZHSYca2IuWPpqmXVsrVh6mHLbdYeD2kM/WoT",
+	"M6ZZQzWyRtSjDkgHs1RyvjCuoI5IgZmINBcSSIoudWT6vY+gGefdc9AMQf3ooixH6B/lyZtJJoU3uvpE",
+	"5Vd/hNFHK9hcvIzBMea6rahzynUrRtB3sNt4plBZNXIw6gphALQzwHLYg+ipam5+izOW3Pb3ywh1M3f4",
+	"h0/yH9aZfirq1B62fbJBN3LlajbQxxKqmEKpv+VUPrMuqJBreDMU6sdcY4TBx4O6zH6VBxQghAvgenzo",
+	"e/UxYZUiOOm246Va78UdvXGeoy8sa/C5jeE6E1TImtiX4Dcxax/IIK2nLfT9anYoge2Uk9/EdLXkNwHp",
+	"y9ByIUEieJ4APSHRbUUG7upTMq2+i833Am5UC9iRQup3winJZXiVsvlqXQzHSM3Uv7tVYub0kiZ+Vd02",
+	"YSFVz6t5uI3NxgJeL+97bSx79mQgvV6slAPeE844y1t9sY0zuqPoTkHbWBK+gaD+CuO7Zlf5qihCfUEh",
+	"S59tTREOVEzOvUrJ7sa/XjiaCRmoIO4ha6ABtlfEouox3WxXXbeo9qWBB28vwalBlgix7gnmsaLddOEP",
+	"Lke+UipCzGFdiqqO4qRgEqKbSaVo6ntqx+MqI9E8bceSjtlkwvKUBoh/IiHufbLpiY7zpxsFv2dgI0WK",
+	"GTumr0Mg3lOlLSRX7OxEBkENjirCxkHaP/yyi15qjFe7qz/dPBGy6Icj5al1P+w6o9+gTtxLqe3ZUAr0",
+	"4OnvRi0YTX4++r2Wz0G5GrmgQuJTGW2gbtyfdZBCLqg8xJve8sfHjWl3ZaZtfiEP2Nf3Nc2yeXxCLizm",
+	"+Gie7jVEJT+aYW+p2E5I7VR3npBxQSGBeLebJWjyhYEL3sVqnDZDlX1PytCMBffBsqFyGoT6jXDEPLzm",
+	"iPcMszvgmg7DjuPC8YPP08h8QCH4xs1QeEWGxM6rEBecpWUiQ1g9QEsVEoqQmGEocEAZ9OcbFTTl9A7y",
+	"mK3X+MLsjGOqGr+1wyaVLa618mN13D0YdBykxa+V3O0g/tbl0MxFOWbhY/bsyhju4JWGGeBbB7Ve7wCL",
+	"dJT9XkFkmrPMs3FndJiNscTcHCRA1AnOBAxXtyIQIL138BluoIDQBbzkmb/ofQjmj3nchqPa578aipNq",
+	"4bdwPNbiZcFl/RJSCiRiwHUbPvk83YKhmbi030J1+9Unmdbs922V4RQEDg7nD1Vn4kTF1tG9GhHtUzIZ",
+	"FwW63msGnOTJtCer7aL+buv0SwPhri/hTD6L1Yk23lugm214056EcV63qQrq7XbsflY3vrBpNB1lbNA9",
+	"AjImzx2oUQpAi9Kj4vFDCthvAkb2wvF8nerAKCFSYXmiIKmVy6BnTVYWsShcV6UOFMOGZHFY4ESMDRrX",
+	"g0tsPAWhWSjHY7QfB7mpGtA/Xf/zIF4NNCbDRnNIGE8hHSuWR9WdHaifJg8FTUg2MsTApfC2+2l4QFz6",
+	"6Yr27PVncUEG/7RN6CdFGOhFxgQdJywOKQmfkgM2tBK9ZoBHJGCn+y0bEQ6hzmc37z4XgMXxoboVKj9o",
+	"2K2ZaYcnEk4Lc7Uuft1ClLBccpLIaAVyD5BHe1hFJE8jAfwO+FX0xtwp0Z7KbVRtIyIcIrkFO+wLEbF9",
+	"HqlfxDfR05uXkQQhRXRHMt1xM4I74IeIgyhYLiAiG0JzISO5pSJa0wyWkWCR3BKpF5V7FiUkz5mMUk7X",
+	"8ir6Xl1Kel87lsNBf/5/3vzyc2TQI66qzKQni+8tQDwz8sniS1cojhR08WTxj6vHV//QJr/caqq99tIS",
+	"rHOI6abSlOUv08WTxSsq5Ld2jC79pU+ix3/1+LH1TUv3xFwUGU305Os/7bOJuZxHpT20rm3ttPYRmTLj",
+	"D01hTcqsN6Oy2vT1ja2SqJYSzuBdPM2yyIJhGZmot8j1uJNkIxQ5VykPSpTbqLMmoG4ykn/rHB+EE92N",
+	"W/S+t9dDrm+A617W7wwHgZDfsvQQBNrJPowvO8VE/+tBdwzv1+f2gyxdOSL3vXfHRfIai9gohUl0epI8",
+	"TajlbPSoKCkihiQjto5IZNwAUQ2VY7L8sKx4+fovmn7oZejvQfaQKc21FJZbFxLwxDVR86G79CB1ZKrv",
+	"aE535W7x5MsOs/3dR46XpxYlREQkKsgGUIi4hly6QindkuMtpxK+s16MC+NkiZZOS7uZf5WgN2p3Y7sB",
+	"926nLWN2NK/+fqxDTBCBg+1kYf+dUws+NWnxtCggTyPJtAphKNSo0N/of7mFQ7QjtyAiKiNB1qCGCj1l",
+	"T5MBGi7z1Lz89IoRM2Ii/DrE+SxwUlrffssyiMSWFYaJV+4EFQjMPwzc8kzU5x53zfcwkoLSYbE8hkwd",
+	"QzKBO+710nypdXd1rV3g1tTIWUaMRxqiEZVPIpJl6h9yJq3D5gjfiuLhjqY6cnRIF/7ODeoW1S2k1hpN",
+	"p0T8qsuOencJNdsdw2WNXEjVfs6ScqdGRkRKkmxBCy4LJeEhxr0R9nPiU71APzrOoXTvykzSgnCp/UWP",
+	"UiJJE9atHKhmXkkjCKZZXWVFc/MQczy0Vs+PfnMBcf3VMLBvy65YgS1qofd336p1kyTnuy813UQkSi0t",
+	"Rv9RoVlT4n92kqEvICoFO4UMjMulpdFRuU052Z8QFg9CrzsWN18fu0zOdQeTW/Ahz0qpDJxSQA/r96ke",
+	"9wfYMOnMEgnykZAcTL5Xx1f7RMGsilCFASoFZOteiq8k89CV+KIW3/NfXPZjl/cQOVAsI1DyQ7IsjVZK",
+	"vRDOZ3RsnlfgG7jG0vRFJZYfst+o4yXpS2xd+vu+WuqmJvPRyBupLhDi6MQ4jkkewa6QhyjlZC27KcPn",
+	"s+pmKcou46OUvbQSLvfCLPPlR0qOajOSclRUftV3x0wYR7Xz3Z6vQW1QGTJmhzWxIQlLf8yGoHRK82fm",
+	"99+9vkIXp7IuM6qqoDfwnRPaUKfJbav8jVx1Tn+mwQQVLJ9ZbL3dEhklOhctrR7D5J5FXnMpFG2tyY5m",
+	"hyF/0Qsz4rxE9RXSqTgTnuyZ5tXWDGi9u2UFGcs3ItJFKx127kxKWzd2OKxsT6tuNeS1+f3iuHlo14rx",
+	"wp2+Ksy4+9ZrDNZmlhDPCOeK+Cx9RewOeCSZ1nxN2uUXbRVYu9/Elu2jvXnbrmSMwBKssGWk+0nWFZqm",
+	"90G3Mz1UPNsymsDF1WO/ZPeMHlrOCiaU2uKQG60520XJlgl16bgAIEcfrmnhAHVcG736JI08t+r3pyjd",
+	"HiA9XcDc0o+m+oGrMGSV1lRFc/sa1ra6Biiqjn7r9XP86gj0E9JfvDpMcz6cW1h/ISyXLyOWpV1xNhWG",
+	"+vwlb8gduOiwB8vNPfaGbX54bF087rMuzi8RDOwuLBAuQmWv9aN3RAyJGRVEMg4Ry8EoLSTiYHLjQ2TC",
+	"9V/6/4MO/+ecFfdHlR2fkHYzD+E94SOjI/tIoSEYsRJ5f1TKbK8u8jRNbdWRv80sfFrCmFy6z87nXJlm",
+	"g8GCg/aW3++8m35/hvdyDj36I3Q+r+zayF7yVQOXQQnbfKpXUz4fElbKeg7vpdHYjVlIam+CeUuJFNh1",
+	"sH0akYwDSQ/Rfgscog29gxzrqHSUfv2XCaI/ebHfH9F3fMLmZaCc1o/nCPg0SuzZXOYzBhtsOdtHxJIU",
+	"2euElM6X2T6Htab/TwXx7z5yQfHUiQMjDagUUUbvINLtib+JHkdUWDFi6xd3P8L3vKt+Uqh+ADx+fsO1",
+	"7uT1Cd6BTL/mGknVMlW/iTjIkufCULpOBqvako278K6JfCTov/vfgZ/KN+rnB2LLhrBDwOuvzSzqX/Sy",
+	"ItS1S7+EBCXKaCgykueQRsKgeiQpKWuj32Z4xZLbv0XrjOrTxyXofrLxn1rO0d2ulGSVTSA+DgktBnNU",
+	"XusRL2j2yUizMBrI0v/CWrqNWgL96ThKx9Lx4mcVSCIikdngFeObyKAt+o//efPLz49ePf/P8SQiFFlf",
+	"JeJuiEo07X9eRCLhvby2YDm68vpjkOfA/hdKk89BKCp49ub3flzXLRaGH+peeuMuEZNcf+/yYckeTKLV",
+	"IbIhjA6AthrCYPjxS79xxcUjkHFwvXjGWvXluXWyNI1IHjWahxwhr0X7J/O7hzA6t9r17pPAio+Rznxv",
+	"n7F6XAr3iYX7VVN71zRx1XPluH7mosR6ERqkW7nKdHcnMfAMPihsrndARMlBXP9l/3TSaf6TGfdQFKpd",
+	"tZ17epP62KnLvopvWSkgstCMWClNkQFbqEuHWiSs1Am+G0LzMIn5N81c+hkeXTBsb4sdNot2Y2q7+8UY",
+	"T1RirD9y3y+fFxbae1cBbEdugUcaDpCa5/yK19ZqBOUR2/fK7Yys4EQQ4ysz5BJmkf7U5S0iAwRz9RmI",
+	"udrKDmYWTINWkd78J1TKa6toSuIbVHDY0I4Muy7RQFO5xS7cW5HAfs9bzt/zfcsDTQ2XcI4qIaDJ0zC/",
+	"S/gp89QqbhZKR6Rcs/9J87CHtC9QkqAzt88WI8Mse+l37Uug/anB9zISoOtPVJXfTGiL0qio0H6dtEeE",
+	"9WhT94fmh2d6noXIZpfnCcvXlO+66zmHCvApYrlTBi+r/X0O0ti0ZzS1XiVLbr+J7OkjqYupmcwTENrK",
+	"ZjzV3mttaTfUsz75fF1wmg8kLt2onz9WDn4wNQFDQjqP+jv1tZ9QfFDmEhGR7KSOGX9+rinS9UMpKqPp",
+	"1aneWnWpamXePH+hg1YyttFcw8teBtHk9SjZQnI7bMX8pAY+M+MuYcrU37twwTT94chAxJqAUUaEjP7x",
+	"OLKNI/Elip+maX2Qh/bY8zPsvc1d+EZp43fGawWSW23VK7zSPFoxuY1WpXbP9tbi9PnCVvLImLBdI7px",
+	"/SxjAoaw/cAqkM2vXBmIxQW2i5+bIGGnIVtyiJMx2pT35b5V71ujuhj969r7BgRRxthtRKSl/ujrq8df",
+	"9nJAAazIhitz3pghl7gODOVe+Cr47g74QadA7LdM6Zy3QgkQraFuWeGBTv918BqwrHdfuV5ffSR1w3w8",
+	"zxoCINgOFGrNa4pOilZWP8mVOaEDgVq41TzBobDd0oe1pRt/4EX4o/7ghZnkR6qkRh7pBqPR6mBc6xsG",
+	"ild8t7kPkmFWqUc+NJXJ39qlOaON4XkjZDQ+nf6rWOCLtqHdQmibP046RQfR/DFXeLgcpn7JIbr1+G+Q",
+	"3XqclveKhsu5Li9Y8OGzEBIug8aIiWaQyzJ6bH3p7UgFKiLJSl2FvF2HBCNOrjMQ4pFuxtx//YIQb4kp",
+	"M/gJCZV2ONVstgIrZVHKL0Sk5wmtc1YvI9kh0tCPMiB3jdJiKPQdKGTpcMEG11Lub0E0nWa8xm6frByq",
+	"atBwIFm0I7fNdhMBZHn9F81TeH8yzu7+KLTrE2rLH0Ny1aUfki9HgTZOzzXRtDTYqmPTSYeulWy/hqxH",
+	"zJVZcsZLQ58lyqiQxyklJzMibpiojzqDuYcGzyXlI03ANOmZ2ZBTGpgLRV5HxMPUsr9JTyPEzaT8PVrT",
+	"DIav7qHMv/tyTPem2F2yZKwCy+zXIEmHE/pMElmNY4NW0UDysFPrtR1zCX+W+dZlQxmVILNwWNbPfq5S",
+	"d9teqeG3PMUSH1+fib6YZMZT0dED4LRz2cx89zmw4o8ARURMYPEXwoWq5KnSULU83p3iwpPdjpQa2kda",
+	"n2mfI1t6yECwXXvI59XhvPVPq0frRej9qQN6lfqkCF2rwOtIsrQXE30eyYdP2Q+siE9Itf1c7MG0mO6e",
+	"NUxQT/V07052cnx5kVvE5lqbBZbVYT6La8XmrVS3iT182/c64qY5VdJdV+N7wdnuI7lyHozC9Lk25vq1",
+	"5LnxyOlroCoOb17Zbc0tZYzmsO9oqNSiVFbKIcPTdlB6bYZdKGo8ZqWMN8iwppCx9WlxZpIa3kz6++pU",
+	"zh93kDL7ugRB4s9y4eCFt+QgXCNvQXYQbTjZaU+JeQaJBE0hWh30/4fdebzMTtnPesRFQFmaejEXNJxt",
+	"F8tIgyEiooob0E2hqYnf3/W2vdRBNoP1gnS81YxikRUXCMTTABEgpc657Yof662Wqc9/1v7nD/HJ6o2D",
+	"zcWvxdnxbxQ4zRb2kF3v5gKkxztl0R2IpsTRo9XhkRZL/b14aArfHt4Y0XWBe9GvaI6SU7bC6GtYB95h",
+	"1ZfuXZ2i6dyK/2+FuaE4QNUi0NR6ENJ0xmVy24hYbJWdF6WWwPxRRsWAmq+Dkd/Yseq+ugzRSHgvRyjT",
+	"etqD0V10DTSpUHexS9d5/C3Cqsc3quNYdc32vhcdsSfFgNRQv14E9UoFwLkMMpojnQuSBXe5wNVA7mt9",
+	"obemv7s0B7p3kbQnxWUrg5NcSyC/DBJVBqACzRciKjKSwNI9M5oWQWm/uDIuwwFd8FfrU5yv6Y36wCW6",
+	"wOYAqYhItCV5GuVsv1RwYzxtSHMDj3d6KwL4nVP+Sp4tniyuSUEXH959+H8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

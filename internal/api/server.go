@@ -126,9 +126,9 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 				return app.ErrNotFound
 			}
 			in := &openapi3filter.RequestValidationInput{Request: r, PathParams: params, Route: route, Options: options}
-			// Price lists, bundles and documents are read by parsers of their own that name lines and paths.
+			// Price lists, bundles, recipes as files and documents are read by parsers of their own that name lines and paths.
 			switch strings.ToLower(route.Operation.OperationID) {
-			case "postbundle", "postprices", "attachevidence":
+			case "postbundle", "postprices", "attachevidence", "addrecipefile":
 				in.Options = &bare
 			}
 			if err := openapi3filter.ValidateRequest(r.Context(), in); err != nil {

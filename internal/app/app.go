@@ -16,10 +16,11 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// App is the set of use cases over a store. Now is the clock.
+// App is the set of use cases over a store. Now is the clock, Typical what every kitchen starts with.
 type App struct {
-	Store Store
-	Now   func() time.Time
+	Store   Store
+	Now     func() time.Time
+	Typical pantry.Typical
 }
 
 // Kinds of problems, each of which the edge turns into one status.
@@ -137,7 +138,8 @@ func (a *App) book(st Store) (book, error) {
 	if err != nil {
 		return book{}, err
 	}
-	return book{s, costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), s.rules()}, nil
+	rate, err := a.rate(st, s)
+	return book{s, rate, s.rules()}, err
 }
 
 // library loads what a version refers to, all the way down.
@@ -149,6 +151,9 @@ func library(st Store, tops ...formula.Version) (formula.Library, error) {
 		for _, l := range v.Lines {
 			if l.Component == nil {
 				ids[l.Ingredient] = true
+				for _, id := range l.AnyOf {
+					ids[id] = true
+				}
 				continue
 			}
 			if _, seen := lib.Versions[*l.Component]; seen || depth > formula.MaxDepth {

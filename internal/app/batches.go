@@ -14,6 +14,8 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
 )
 
 // BatchRow is a batch in the list.
@@ -110,6 +112,9 @@ func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn, 
 		if err != nil {
 			return lineProblem(err)
 		}
+		if err := a.sizeHolds(st, row.Core(), jars); err != nil {
+			return err
+		}
 		targets, err := bench.Plan(row.Core(), nodes, bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
 		var mistake pantry.FieldError
 		if errors.As(err, &mistake) {
@@ -129,6 +134,54 @@ func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn, 
 		return err
 	})
 	return out, err
+}
+
+// sizeHolds refuses a size at which lines that scale less carry the estimate's high end over the target (handbook 03).
+func (a *App) sizeHolds(st Store, v formula.Version, jars int) error {
+	if !v.ScalesLess() || jars < 1 {
+		return nil
+	}
+	at, err := a.atSize(st, v, jars)
+	if err != nil {
+		return err
+	}
+	if high := at.Panel.PH.High; high != nil && *high > v.PHTarget {
+		return field("jars", "at %d jars the lines that scale less leave the top of the band at pH %.2f, over the target of %.2f; plan a smaller batch or let them grow with it", jars, *high, v.PHTarget)
+	}
+	return nil
+}
+
+// SizeView is a version at a planned size.
+type SizeView struct {
+	Jars    int             `json:"jars"`
+	Version formula.Version `json:"version"`
+	Panel   assess.Panel    `json:"panel"`
+	Less    bool            `json:"scales_less"`
+}
+
+// AtSize shows a version's lines, percents and panel at the size of a batch of that many jars.
+func (a *App) AtSize(ctx context.Context, ref formula.Ref, jars int) (SizeView, error) {
+	st := a.Store.With(ctx)
+	if jars < 1 || jars > 100_000 {
+		return SizeView{}, field("jars", "between 1 and 100 000 jars")
+	}
+	row, err := st.Version(ref)
+	if err != nil {
+		return SizeView{}, err
+	}
+	return a.atSize(st, row.Core(), jars)
+}
+
+func (a *App) atSize(st Store, v formula.Version, jars int) (SizeView, error) {
+	out := SizeView{Jars: jars, Version: v, Less: v.ScalesLess()}
+	if v.FinishedGrams().IsPositive() && v.JarGrams().IsPositive() {
+		finished := v.JarGrams().Mul(decimal.NewFromInt(int64(jars)))
+		in := finished.Mul(v.GramsIn().Decimal).DivRound(v.FinishedGrams().Decimal, 4)
+		out.Version = v.AtSize(amount.Grams{Decimal: in})
+	}
+	var err error
+	out.Panel, err = a.panel(st, out.Version)
+	return out, lineProblem(err)
 }
 
 // freshCode is the lot code: year, day of the year, and a letter for each batch of the day.
@@ -213,6 +266,10 @@ func readBatch(row Batch, v formula.Version, lib formula.Library, b book, docs a
 		if v.WaterDrivenOff.IsPositive() {
 			made.WaterDrivenOff.Decimal = v.WaterDrivenOff.Mul(total.Decimal).DivRound(v.GramsIn().Decimal, 8)
 		}
+	}
+	made, err := made.Resolve(l.record.Uses())
+	if err != nil {
+		return l, fmt.Errorf("batch %s: %w", row.Code, err)
 	}
 	panel, err := assess.Version(made, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs})
 	if err != nil {

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -95,6 +96,9 @@ func checkWeighing(l loaded, w *bench.Weighing) error {
 	if len([]rune(w.Lot)) > 80 || len([]rune(w.Note)) > 500 {
 		return field("weighing.lot", "at most 80 characters")
 	}
+	if err := checkUsed(l.row.Targets[i], w); err != nil {
+		return err
+	}
 	if w.UseBy != "" {
 		day, err := time.Parse(pantry.DateLayout, w.UseBy)
 		if err != nil {
@@ -103,6 +107,33 @@ func checkWeighing(l loaded, w *bench.Weighing) error {
 		if day.Before(l.row.MadeOn) {
 			return field("weighing.use_by", "this lot was past its date on the day of making; it may not go in")
 		}
+	}
+	return nil
+}
+
+// checkUsed wants to know what was taken of a group, because the label must list it.
+func checkUsed(t bench.Target, w *bench.Weighing) error {
+	if len(t.AnyOf) == 0 {
+		if len(w.Used) > 0 {
+			return field("weighing.used", "this line is no group")
+		}
+		return nil
+	}
+	if len(w.Used) == 0 {
+		return field("weighing.used", "say which of the group was used: the label lists it")
+	}
+	sum := amount.Grams{}
+	for k, u := range w.Used {
+		if !slices.Contains(t.AnyOf, u.Ingredient) {
+			return field(fmt.Sprintf("weighing.used[%d].ingredient", k), "this is none of the group")
+		}
+		if !u.Grams.IsPositive() {
+			return field(fmt.Sprintf("weighing.used[%d].grams", k), "grams above 0")
+		}
+		sum.Decimal = sum.Add(u.Grams.Decimal)
+	}
+	if !sum.Equal(w.Grams.Decimal) {
+		return field("weighing.used", "the parts add up to %s g, not to %s g", sum, w.Grams)
 	}
 	return nil
 }

@@ -56,6 +56,10 @@ type SheetView struct {
 	Effect   *assess.Effect   `json:"effect"`
 	Versions []VersionSummary `json:"versions"`
 	Problem  string           `json:"problem"`
+
+	Recompute []Recompute  `json:"recompute"` // lines that a measure weighed since would change
+	Parent    *formula.Ref `json:"parent"`    // of a variant
+	Trials    int          `json:"trials"`
 }
 
 // Formulas lists all formulas by name.
@@ -207,7 +211,7 @@ func (a *App) sheetHead(st Store, ref formula.Ref) (SheetView, error) {
 	if err != nil {
 		return SheetView{}, err
 	}
-	v := SheetView{Formula: f.ID, Name: f.Name, Versions: []VersionSummary{}}
+	v := SheetView{Formula: f.ID, Name: f.Name, Versions: []VersionSummary{}, Parent: f.Parent()}
 	for _, x := range all {
 		if x.Number == ref.Version {
 			v.Rev, v.Version = x.Rev, x.Core()
@@ -217,7 +221,13 @@ func (a *App) sheetHead(st Store, ref formula.Ref) (SheetView, error) {
 	if v.Rev == 0 {
 		return v, fmt.Errorf("%s: %w", ref, ErrNotFound)
 	}
-	return v, nil
+	trials, err := st.Trials(ref.Formula)
+	if err != nil {
+		return v, err
+	}
+	v.Trials = len(trials)
+	v.Recompute, err = a.recomputes(st, v.Version)
+	return v, err
 }
 
 // isMistake reports whether an error of the core comes from what the version refers to.
@@ -290,6 +300,12 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 		if err != nil {
 			return lineProblem(err)
 		}
+		if errs := in.Library.CheckScaling(v); len(errs) > 0 {
+			return invalid(errs...)
+		}
+		if err := a.groupsThere(in.Library, v); err != nil {
+			return err
+		}
 		if err := st.SaveVersion(v, rev, nil, by); err != nil {
 			return a.versionClash(st, ref, err)
 		}
@@ -304,6 +320,18 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 		return nil
 	})
 	return out, err
+}
+
+// groupsThere refuses groups that name an ingredient which is not in the pantry.
+func (a *App) groupsThere(lib formula.Library, v formula.Version) error {
+	for _, i := range v.Groups() {
+		for _, id := range v.Lines[i].AnyOf {
+			if lib.Ingredients[id] == nil {
+				return field(fmt.Sprintf("lines[%d].any_of", i), "there is no ingredient %q", clip(id))
+			}
+		}
+	}
+	return nil
 }
 
 // componentsLocked refuses lines that use a draft: a component is a locked version.

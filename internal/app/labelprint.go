@@ -54,14 +54,23 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 	if err != nil {
 		return LabelView{}, nil, err
 	}
+	if batch != nil { // a group is declared as what this batch was made of
+		if version, err = version.Resolve(batch.record.Uses()); err != nil {
+			return LabelView{}, nil, err
+		}
+		if panel, err = a.panel(st, version); err != nil {
+			return LabelView{}, nil, err
+		}
+	}
+	set := facts(f.Name, version, panel, row.Regime)
 	v := LabelView{LabelRow: r, Rev: row.Rev, Change: []declaration.Piece{}, Batches: []BatchRow{}, Figures: panel.Nutrition.For(row.Regime), Block: []string{}}
 	if r.State != LabelCurrent {
 		v.Change = declaration.WordDiff(was.words(), now.words())
 	}
 	amount, _ := nominal(version)
-	content := labelart.Content{Regime: row.Regime, ProductName: now.Name, LegalName: now.LegalName, List: now.List, Contains: now.Contains,
-		NetQuantity: now.NetQuantity, Nominal: amount, Directions: now.Directions, Business: business(s)}
-	checked := labelart.Facts{Allergens: now.Allergens, OutOfDate: r.State != LabelCurrent, Notes: panel.Declaration.For(row.Regime).Notes,
+	content := labelart.Content{Regime: row.Regime, ProductName: set.Name, LegalName: set.LegalName, List: set.List, Contains: set.Contains,
+		NetQuantity: set.NetQuantity, Nominal: amount, Directions: set.Directions, Business: business(s)}
+	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent, Notes: panel.Declaration.For(row.Regime).Notes,
 		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
 	if batch != nil {
 		a.labelBatch(&v, &content, &checked, batch, row.Regime)

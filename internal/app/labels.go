@@ -79,7 +79,7 @@ type LabelView struct {
 // facts draws up what a label of this version says now.
 func facts(name string, v formula.Version, p assess.Panel, regime string) LabelFacts {
 	d := p.Declaration.For(regime)
-	f := LabelFacts{Name: name, LegalName: v.Wording.LegalName, List: d.List, Contains: d.Contains, Allergens: d.Allergens,
+	f := LabelFacts{Name: name, LegalName: v.Wording.LegalName, List: d.List, Contains: d.Contains, Allergens: p.Allergens.For(regime),
 		Directions: declaration.Directions(v.EmulsionStyle, len(p.SetsInTheCold) > 0 && v.Keeping.Asked == keeping.Chilled)}
 	if own := map[string]string{"US": v.Wording.NameUS, "GB": v.Wording.NameGB}[regime]; own != "" {
 		f.Name = capital(own)

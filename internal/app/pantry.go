@@ -44,6 +44,10 @@ type IngredientView struct {
 	Parsed      []pantry.ListItem `json:"parsed_list"`
 	UpdatedAt   time.Time         `json:"updated_at"`
 	UpdatedBy   string            `json:"updated_by"`
+
+	Measures     []pantry.Measure  `json:"measures"`     // the maker's own before the typical ones
+	Preparations []PreparationView `json:"preparations"` // that it goes into or comes out of
+	Known        []string          `json:"known_as"`     // typical synonyms; its own are in Synonyms
 }
 
 // UsedIn is a version that an ingredient is in.
@@ -86,12 +90,16 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 			used[l.Ingredient][v.FormulaID] = true
 		}
 	}
+	rate, err := a.rate(st, s)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]IngredientRow, len(rows))
 	for i, r := range rows {
 		g := r.Data
 		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired, MakeUp: makeUpOf(g),
 			PH: g.PH, AllergensUS: g.AllergensUS, AllergensGB: g.AllergensGB, Used: len(used[r.ID])}
-		if c, err := g.Cost(s.PriceRule, a.Now(), s.StaleDays); err == nil {
+		if c, err := rate(g); err == nil {
 			perKg := amount.Money{Decimal: c.PerGram.Shift(3)}
 			out[i].PerKg, out[i].Stale = &perKg, c.Stale
 		}
@@ -114,11 +122,21 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 		return IngredientView{}, err
 	}
 	v := IngredientView{Ingredient: r.Data, Rev: r.Rev, Retired: r.Retired, MakeUp: makeUpOf(r.Data), UsedIn: []UsedIn{}, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
-	if c, err := r.Data.Cost(s.PriceRule, a.Now(), s.StaleDays); err == nil {
-		v.Cost, v.Arithmetic = &c, r.Data.Arithmetic(c.Offer)
-	} else {
-		v.CostProblem = sentence(err.Error())
+	v.Known = a.Typical.Synonyms[id]
+	if v.Known == nil {
+		v.Known = []string{}
 	}
+	if v.Preparations, err = a.stepsAround(st, id); err != nil {
+		return v, err
+	}
+	if err := a.priceOf(st, s, &v); err != nil {
+		return v, err
+	}
+	own, err := a.measures(st, id)
+	if err != nil {
+		return v, err
+	}
+	v.Measures = own.Of(id)
 	v.Parsed, err = pantry.ParseSupplierList(r.Data.ListFor(s.Regime))
 	if err != nil || v.Parsed == nil {
 		v.Parsed = []pantry.ListItem{}
@@ -143,6 +161,51 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 		}
 	}
 	return v, nil
+}
+
+// priceOf fills in the cost of a usable gram with the arithmetic: by its own price, or through the step that makes it.
+func (a *App) priceOf(st Store, s Settings, v *IngredientView) error {
+	rate, err := a.rate(st, s)
+	if err != nil {
+		return err
+	}
+	c, err := rate(v.Ingredient)
+	if err != nil {
+		v.CostProblem = sentence(err.Error())
+		return nil
+	}
+	v.Cost, v.Arithmetic = &c, v.Ingredient.Arithmetic(c.Offer)
+	if slices.ContainsFunc(v.Offers, func(o pantry.PriceOffer) bool { return o.ID == c.Offer.ID }) {
+		return nil
+	}
+	for _, p := range v.Preparations {
+		switch {
+		case p.Output == v.ID && p.OutPerKg != nil && sameMoney(*p.OutPerKg, c.PerGram):
+			v.Arithmetic = fmt.Sprintf("through %s: %s per kg of %s, of which %.4g %% comes out", strings.ReplaceAll(p.Name, "_", " "), p.InPerKg.StringFixed(2), p.InputName, p.Expected.Percent)
+		case p.CoOutput == v.ID && p.CoPerKg != nil && sameMoney(*p.CoPerKg, c.PerGram):
+			v.Arithmetic = fmt.Sprintf("beside %s from %s; it carries %g %% of the cost", p.OutputName, p.InputName, p.CoShare)
+		}
+	}
+	return nil
+}
+
+func sameMoney(perKg, perGram amount.Money) bool {
+	return perKg.Sub(perGram.Shift(3)).Abs().LessThan(decimal.New(1, -6))
+}
+
+// stepsAround are the steps that an ingredient goes into or comes out of.
+func (a *App) stepsAround(st Store, id string) ([]PreparationView, error) {
+	all, err := a.preparationViews(st, "")
+	if err != nil {
+		return nil, err
+	}
+	out := []PreparationView{}
+	for _, p := range all {
+		if p.Input == id || p.Output == id || p.CoOutput == id {
+			out = append(out, p)
+		}
+	}
+	return out, nil
 }
 
 // AddIngredient stores a new one.

@@ -7,6 +7,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/reader"
 )
 
 // Ingredient is a stored ingredient. Offers are rows of their own and filled in on reading.
@@ -27,6 +28,72 @@ type Formula struct {
 	Retired   bool
 	CreatedAt time.Time
 	CreatedBy string
+
+	ParentFormula *string // the locked version that a variant is stated against
+	ParentVersion *int
+}
+
+// Parent names the version that a variant is stated against; nil where the formula is none.
+func (f Formula) Parent() *formula.Ref {
+	if f.ParentFormula == nil || f.ParentVersion == nil {
+		return nil
+	}
+	return &formula.Ref{Formula: *f.ParentFormula, Version: *f.ParentVersion}
+}
+
+// Recipe is a maker's words with what the maker answered; Formula and Version say what draft was made of it.
+type Recipe struct {
+	ID        int64
+	Rev       int
+	Name      string
+	Words     string
+	Answers   map[string]reader.Answer `gorm:"serializer:json"`
+	FormulaID *string
+	Version   *int
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// HouseMeasure is what the maker weighed of a measure of their own.
+type HouseMeasure struct {
+	IngredientID string    `gorm:"primaryKey"`
+	Measure      string    `gorm:"primaryKey"`
+	Weighings    []float64 `gorm:"serializer:json"`
+	Note         string
+	UpdatedAt    time.Time
+	UpdatedBy    string
+}
+
+// Core returns the measure with its mean and deviation.
+func (m HouseMeasure) Core() (pantry.Measure, error) {
+	return pantry.HouseMeasure(m.IngredientID, m.Measure, m.Note, m.Weighings)
+}
+
+// Preparation is a stored kitchen step.
+type Preparation struct {
+	ID        string
+	Rev       int
+	Data      pantry.Preparation `gorm:"serializer:json"`
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// Trial is a stored making of a formula.
+type Trial struct {
+	ID        int64
+	Rev       int
+	FormulaID string
+	MadeOn    time.Time
+	Data      formula.Trial `gorm:"serializer:json"`
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// Core returns the trial with the identity of its row.
+func (t Trial) Core() formula.Trial {
+	c := t.Data
+	c.ID, c.MadeOn = t.ID, t.MadeOn.Format(pantry.DateLayout)
+	return c
 }
 
 // Version is a stored version of a formula.

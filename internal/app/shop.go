@@ -29,6 +29,8 @@ type Settings struct {
 	Residue       amount.Grams     `json:"residue_g"`
 	OpenedDays    int              `json:"opened_days"`
 	TighterDays   map[string]int   `json:"tighter_days"` // rule id -> fewer days than the rule gives
+	Tablespoon    string           `json:"tablespoon"`   // US (14.79 mL) or AU (20 mL)
+	Cup           string           `json:"cup"`          // US (236.6 mL) or metric (250 mL)
 }
 
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
@@ -48,7 +50,7 @@ type PersonView struct {
 // defaults are the settings before a shop is set up.
 func defaults() Settings {
 	return Settings{Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: pantry.NewestPrice, StaleDays: 90, LabourPerHour: amount.M("14"),
-		ScaleDivision: amount.GramsFromString("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7, TighterDays: map[string]int{}}
+		ScaleDivision: amount.GramsFromString("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7, TighterDays: map[string]int{}, Tablespoon: "US", Cup: "US"}
 }
 
 func (s Settings) check() []pantry.FieldError {
@@ -86,6 +88,12 @@ func (s Settings) check() []pantry.FieldError {
 	}
 	if s.SampleGrams.IsNegative() || s.Residue.IsNegative() {
 		bad("sample_g", "cannot be negative")
+	}
+	if !slices.Contains([]string{"US", "AU"}, s.Tablespoon) {
+		bad("tablespoon", "US or AU")
+	}
+	if !slices.Contains([]string{"US", "metric"}, s.Cup) {
+		bad("cup", "US or metric")
 	}
 	rules := keeping.Rules()
 	for id, days := range s.TighterDays {
@@ -133,6 +141,12 @@ func (a *App) Shop(ctx context.Context) (ShopView, error) {
 func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (ShopView, error) {
 	if s.TighterDays == nil {
 		s.TighterDays = map[string]int{}
+	}
+	if s.Tablespoon == "" {
+		s.Tablespoon = "US"
+	}
+	if s.Cup == "" {
+		s.Cup = "US"
 	}
 	by, err := person(by)
 	if err != nil {
@@ -231,6 +245,12 @@ func (s Settings) WithDefaults() Settings {
 	}
 	if s.TighterDays == nil {
 		s.TighterDays = d.TighterDays
+	}
+	if s.Tablespoon == "" {
+		s.Tablespoon = d.Tablespoon
+	}
+	if s.Cup == "" {
+		s.Cup = d.Cup
 	}
 	return s
 }

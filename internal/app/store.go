@@ -41,6 +41,24 @@ type Store interface {
 	SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by string) error
 	DropDraft(ref formula.Ref, rev int) error
 
+	SetParent(formulaID string, parentFormula *string, parentVersion *int) error
+
+	Recipes() ([]Recipe, error)
+	Recipe(id int64) (Recipe, error)
+	AddRecipe(r *Recipe) error
+	SaveRecipe(r Recipe, rev int) error
+	DropRecipe(id int64) error
+	HouseMeasures(ingredientID string) ([]HouseMeasure, error)
+	PutHouseMeasure(m HouseMeasure) error
+	DropHouseMeasure(ingredientID, measure string) error
+	Preparations() ([]Preparation, error)
+	AddPreparation(p *Preparation) error
+	SavePreparation(p Preparation, rev int) error
+	Trials(formulaID string) ([]Trial, error)
+	AddTrial(t *Trial) error
+	SaveTrial(t Trial, rev int) error
+	DropTrial(formulaID string, id int64) error
+
 	Batches() ([]Batch, error)
 	Batch(id int64) (Batch, error)
 	AddBatch(b *Batch) error

@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/reader"
 )
 
 // LockSheet makes a draft immutable.
@@ -28,6 +29,9 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string
 		for i, l := range v.Lines {
 			if !l.Grams.IsPositive() {
 				return field(fmt.Sprintf("lines[%d].grams", i), "this line has no grams yet; weigh it or take it out before locking")
+			}
+			if l.Said != nil && l.Said.Source == reader.FromAssumed && l.Grams.Float() == l.Said.Grams {
+				return field(fmt.Sprintf("lines[%d].grams", i), "these grams assume that it weighs like water; weigh it before locking")
 			}
 		}
 		if err := a.componentsLocked(st, v); err != nil {

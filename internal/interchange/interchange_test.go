@@ -139,3 +139,29 @@ func TestABrokenPriceListIsNamedWithItsLine(t *testing.T) {
 		})
 	}
 }
+
+func TestRecipeFilesInTheShapesPeopleHave(t *testing.T) {
+	for name, file := range map[string]string{
+		"plain":    `{"@context":"https://schema.org","@type":"Recipe","name":"Leek dip","recipeYield":"2 cups","recipeIngredient":["2 leeks","1 tbsp tahini"],"recipeInstructions":"Slice.\nBlend."}`,
+		"in graph": `{"@graph":[{"@type":"WebPage"},{"@type":["Recipe","Thing"],"name":"Leek dip","recipeYield":["2 cups","x"],"recipeIngredient":["2 leeks","1 tbsp tahini"],"recipeInstructions":[{"@type":"HowToStep","text":"Slice."},{"@type":"HowToStep","text":"Blend."}]}]}`,
+		"sections": `[{"@type":"Recipe","name":"Leek dip","recipeYield":"2 cups","ingredients":["2 leeks","1 tbsp tahini"],"recipeInstructions":[{"@type":"HowToSection","name":"Do","itemListElement":[{"text":"Slice."},{"text":"Blend."}]}]}]`,
+	} {
+		t.Run(name, func(t *testing.T) {
+			got, words, err := ReadRecipe(strings.NewReader(file))
+			require.NoError(t, err)
+			assert.Equal(t, "Leek dip", got)
+			assert.Equal(t, "Leek dip\n\nMakes 2 cups\n\nIngredients\n2 leeks\n1 tbsp tahini\n\nMethod\nSlice.\nBlend.\n", words)
+		})
+	}
+	for _, bad := range []string{"", "{", `{"@type":"Person"}`, `{"@type":"Recipe"}`, "\xff\xfe", strings.Repeat("[", 40) + strings.Repeat("]", 40)} {
+		_, _, err := ReadRecipe(strings.NewReader(bad))
+		assert.NotEmpty(t, fields(t, err), bad)
+	}
+	_, _, err := ReadRecipe(strings.NewReader(strings.Repeat(" ", MaxRecipeBytes+1)))
+	assert.Equal(t, "recipe", fields(t, err))
+}
+
+func TestSheetCellsAreNoSpreadsheetFormulas(t *testing.T) {
+	assert.Equal(t, "'=1+1", plainCell("=1+1"))
+	assert.Equal(t, "carrot", plainCell("carrot"))
+}

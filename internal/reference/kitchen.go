@@ -18,6 +18,20 @@ var (
 	synonymsCSV []byte
 )
 
+// Kitchen reads everything typical of kitchen work.
+func Kitchen() (pantry.Typical, error) {
+	var out pantry.Typical
+	var err error
+	if out.Measures, err = Measures(); err != nil {
+		return out, err
+	}
+	if out.Preparations, err = Preparations(); err != nil {
+		return out, err
+	}
+	out.Synonyms, err = Synonyms()
+	return out, err
+}
+
 // Measures reads the typical household measures: grams of one with one standard deviation in percent.
 func Measures() ([]pantry.Measure, error) {
 	var out []pantry.Measure

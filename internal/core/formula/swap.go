@@ -17,6 +17,9 @@ const (
 	KeepAcid  = "acid"
 )
 
+// leastBrought is the grams in 100 g below which an ingredient brings nothing that could be kept.
+const leastBrought = 0.01
+
 // Swap puts another ingredient in the place of a line's and returns the version with it. It keeps the grams, the salt
 // or the titratable acid that the line brings; titratable answers the latter in percent of citric acid. The words by
 // which the line was read stay. Errors: FieldError.
@@ -35,10 +38,10 @@ func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry
 	}
 	ratio := 1.0
 	bring := func(what string, a, b float64) error {
-		if a <= 0 {
+		if a < leastBrought {
 			return pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s to keep", from.Name, what)}
 		}
-		if b <= 0 {
+		if b < leastBrought {
 			return pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s; it cannot take its place that way", into.Name, what)}
 		}
 		ratio = a / b

@@ -48,6 +48,7 @@ type Line struct {
 type Said struct {
 	Source  string  `json:"source"` // weighed, stated, house, reference, density or assumed
 	Measure string  `json:"measure,omitempty"`
+	Of      string  `json:"of,omitempty"` // the ingredient whose measure it is
 	Times   float64 `json:"times,omitempty"`
 	Grams   float64 `json:"grams"`
 	Spread  float64 `json:"spread_percent"`

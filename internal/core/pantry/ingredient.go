@@ -105,6 +105,7 @@ const (
 	defaultUsablePercent     = 100
 	maxTextRunes             = 200
 	maxSupplierListRunes     = 4000
+	maxSynonyms              = 30
 	compositionSumTolerance  = 5.0 // g per 100 g: tables round each nutrient on its own
 	maxComposedMilligrams    = 100_000
 	maxDensity               = 3.0
@@ -268,7 +269,10 @@ func (g Ingredient) checkLists() []FieldError {
 			errs = append(errs, FieldError{field, err.Error()})
 		}
 	}
-	for field, list := range map[string][]string{"allergens_us": g.AllergensUS, "allergens_gb": g.AllergensGB, "flags": g.Flags} {
+	if len(g.Synonyms) > maxSynonyms {
+		errs = append(errs, FieldError{"synonyms", fmt.Sprintf("at most %d", maxSynonyms)})
+	}
+	for field, list := range map[string][]string{"allergens_us": g.AllergensUS, "allergens_gb": g.AllergensGB, "flags": g.Flags, "synonyms": g.Synonyms} {
 		for _, v := range list {
 			if v == "" || len(v) > maxLen {
 				errs = append(errs, FieldError{field, "an entry is empty or over 64 characters"})

@@ -7,6 +7,14 @@ import (
 	"strings"
 )
 
+// Typical is the kitchen knowledge that every shop starts with: household measures, preparations with their yields, and
+// what people call ingredients. It stands until the maker weighs and records their own.
+type Typical struct {
+	Measures     []Measure
+	Preparations []Preparation
+	Synonyms     map[string][]string // by ingredient id
+}
+
 // Where a measure comes from, in order of preference (handbook 02).
 const (
 	HouseSource     = "house"

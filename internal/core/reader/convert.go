@@ -26,6 +26,7 @@ type Weight struct {
 	Spread  float64
 	Source  string
 	Measure string // the measure used, where there was one
+	Of      string // the ingredient whose measure it is
 	Times   float64
 	How     string
 	Ask     *Question
@@ -143,7 +144,7 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 				continue
 			}
 			times := a.Middle() * k.times
-			w := Weight{Grams: times * m.Grams, Spread: math.Hypot(m.Spread, k.widen), Source: FromReference, Measure: m.Name, Times: times}
+			w := Weight{Grams: times * m.Grams, Spread: math.Hypot(m.Spread, k.widen), Source: FromReference, Measure: m.Name, Of: id, Times: times}
 			typical := "typical"
 			if m.Source == pantry.HouseSource {
 				w.Source, typical = FromHouse, "your own"
@@ -158,7 +159,7 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 	if a.Unit == "" {
 		if g := b.Ingredients[id]; g != nil && g.PieceGrams > 0 {
 			times := a.Middle() * sizeFactor(a.Size)
-			return Weight{Grams: times * g.PieceGrams, Spread: 20, Source: FromHouse, Measure: "piece", Times: times,
+			return Weight{Grams: times * g.PieceGrams, Spread: 20, Source: FromHouse, Measure: "piece", Of: id, Times: times,
 				How: fmt.Sprintf("%s × %s g a piece, from the pantry", figure(times), figure(g.PieceGrams))}, true
 		}
 	}
@@ -275,7 +276,7 @@ func (b *Book) byVolume(a Amount, id string) (Weight, bool) {
 		}
 		if o, _ := b.Spoons.Volume(other); ok && o.ML > 0 {
 			k := times * v.ML / o.ML
-			return Weight{Grams: k * m.Grams, Spread: math.Hypot(math.Hypot(spread, m.Spread), widenVolume), Source: source, Measure: other, Times: k,
+			return Weight{Grams: k * m.Grams, Spread: math.Hypot(math.Hypot(spread, m.Spread), widenVolume), Source: source, Measure: other, Of: id, Times: k,
 				How: fmt.Sprintf("%s × %s g a %s", figure(k), figure(m.Grams), other)}, true
 		}
 	}
@@ -346,7 +347,7 @@ func (b *Book) drainedTin(a Amount, id string) (Weight, bool) {
 				continue
 			}
 			times := a.Middle() * c.scale
-			w := Weight{Grams: times * m.Grams, Spread: m.Spread, Source: m.Source, Measure: m.Name, Times: times,
+			w := Weight{Grams: times * m.Grams, Spread: m.Spread, Source: m.Source, Measure: m.Name, Of: id, Times: times,
 				How: fmt.Sprintf("%s × %s g %s", figure(times), figure(m.Grams), strings.ReplaceAll(m.Name, "_", " "))}
 			if a.Pack == 0 {
 				w.Spread = math.Hypot(w.Spread, 10)

@@ -55,6 +55,7 @@ type Line struct {
 	Spread       float64     `json:"spread_percent"`
 	Source       string      `json:"source"`
 	Measure      string      `json:"measure"`
+	MeasureOf    string      `json:"measure_of"` // the ingredient whose measure was used
 	Times        float64     `json:"times"`
 	How          string      `json:"how"`
 	HoldBack     bool        `json:"hold_back"`
@@ -599,7 +600,7 @@ func (b *Book) fruitWeight(l Line, a Amount, fruit, product string) Line {
 // weigh writes a weight into the line.
 func (l Line) weigh(w Weight) Line {
 	g := w.Grams
-	l.Grams, l.Spread, l.Source, l.Measure, l.Times, l.How = &g, w.Spread, w.Source, w.Measure, w.Times, w.How
+	l.Grams, l.Spread, l.Source, l.Measure, l.MeasureOf, l.Times, l.How = &g, w.Spread, w.Source, w.Measure, w.Of, w.Times, w.How
 	l.ToWeigh = w.Source == FromAssumed
 	if w.Ask != nil {
 		q := *w.Ask

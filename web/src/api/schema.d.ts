@@ -444,6 +444,404 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The recipes, the last changed first */
+        get: operations["listRecipes"];
+        put?: never;
+        /** Keep a maker's words and read them */
+        post: operations["addRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recipe-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a schema.org Recipe (JSON-LD) file */
+        post: operations["addRecipeFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recipes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A recipe with its reading of today */
+        get: operations["getRecipe"];
+        /** Store words and answers over a revision and read them */
+        put: operations["putRecipe"];
+        post?: never;
+        /** Throw a recipe away */
+        delete: operations["dropRecipe"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recipes/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Turn a reading into the first draft of a new formula */
+        post: operations["draftFromRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/ingredients/{id}/measures/{measure}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Store what the maker weighed of a measure of their own */
+        put: operations["putMeasure"];
+        post?: never;
+        /** Take a house measure out; the typical one counts again */
+        delete: operations["dropMeasure"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/preparations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kitchen steps by what goes in */
+        get: operations["listPreparations"];
+        put?: never;
+        /** Add a step of the shop's own */
+        post: operations["addPreparation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/preparations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One kitchen step */
+        get: operations["getPreparation"];
+        /** Store a step over a revision, 0 where the typical one is touched first */
+        put: operations["putPreparation"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/preparations/{id}/yields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Record a real making */
+        post: operations["addYield"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/preparations/{id}/yields/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a recorded making out */
+        delete: operations["dropYield"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/preparations/{id}/less-water": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The output's composition where only water leaves */
+        get: operations["lessWater"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/routes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ways to the same grams of output side by side */
+        post: operations["compareRoutes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A formula's trials, oldest first */
+        get: operations["listTrials"];
+        put?: never;
+        /** Record a trial, or store one over a revision */
+        post: operations["saveTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/trials/{trial}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a trial out */
+        delete: operations["dropTrial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Propose a standard from chosen trials */
+        post: operations["standardise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/standard/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write the proposed standard into the draft */
+        post: operations["standardDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The family a formula belongs to */
+        get: operations["getFamily"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start a variant of a locked version */
+        post: operations["addVariant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/rebase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Carry a variant over to its parent's newest version, or show what that changes */
+        post: operations["rebase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Up to three versions against each other */
+        post: operations["sideBySide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A version with another ingredient in a line's place, nothing stored */
+        post: operations["swap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/versions/{number}/at-size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A version at a planned size */
+        get: operations["atSize"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/versions/{number}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A version as a schema.org Recipe (JSON-LD) */
+        get: operations["getRecipeFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/versions/{number}/sheet.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A version's lines as CSV */
+        get: operations["getSheetFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -461,46 +859,6 @@ export interface components {
             current?: {
                 [key: string]: unknown;
             };
-        };
-        NewMeterCheck: {
-            meter: string;
-            /** Format: double */
-            mv_buffer_4: number;
-            /** Format: double */
-            mv_buffer_7: number;
-            /** Format: double */
-            buffer_temperature_c: number;
-            /** Format: date-time */
-            checked_at?: string;
-        };
-        NewReading: {
-            load: number;
-            jar: string;
-            moment: string;
-            sample: number;
-            preparation: string;
-            fraction: string;
-            /** Format: double */
-            ph?: number;
-            /** Format: double */
-            mv?: number;
-            /** Format: double */
-            sample_temperature_c: number;
-            /** Format: int64 */
-            meter_check: number;
-            /** Format: date-time */
-            at: string;
-        };
-        NewEntry: {
-            /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision";
-            weighing?: components["schemas"]["Weighing"];
-            fill?: components["schemas"]["Fill"];
-            reading?: components["schemas"]["NewReading"];
-            void?: components["schemas"]["Void"];
-            heat?: components["schemas"]["Heat"];
-            laboratory?: components["schemas"]["Laboratory"];
-            decision?: components["schemas"]["Decided"];
         };
         AcidityDecision: {
             outcome: string;
@@ -529,6 +887,14 @@ export interface components {
             lactic?: number;
             /** Format: double */
             tartaric?: number;
+        };
+        Answer: {
+            ingredient?: string;
+            /** Format: double */
+            grams?: number | null;
+            as?: string;
+            units?: string;
+            ok?: boolean;
         };
         Applied: {
             rule: number;
@@ -619,10 +985,26 @@ export interface components {
             regime: string;
             cautions: components["schemas"]["Caution"][];
         };
+        Candidate: {
+            id: string;
+            name: string;
+        };
         Caution: {
             level: string;
             title: string;
             text: string;
+        };
+        Choice: {
+            trials: number[];
+            /** Format: double */
+            reference_g: number;
+            /** Format: double */
+            division_g: number;
+            by_score: boolean;
+        };
+        Comparison: {
+            lines: components["schemas"]["LineChange"][];
+            fields: components["schemas"]["FieldChange"][];
         };
         ComparisonView: {
             lines: components["schemas"]["LineChange"][];
@@ -664,6 +1046,13 @@ export interface components {
             potassium_mg: number;
             /** Format: double */
             vitamin_d_ug: number;
+        };
+        Conflict: {
+            where: string;
+            name: string;
+            base: string;
+            parent: string;
+            variant: string;
         };
         Decided: {
             state: string;
@@ -713,6 +1102,17 @@ export interface components {
             attached_at: string;
             attached_by: string;
         };
+        ExtraInput: {
+            ingredient: string;
+            /** Format: double */
+            grams_per_100g: number;
+            /** Format: double */
+            uptake_percent: number;
+        };
+        Family: {
+            parent: components["schemas"]["Glance"] | null;
+            variants: components["schemas"]["VariantRow"][];
+        };
         FieldChange: {
             field: string;
             before: string;
@@ -742,6 +1142,17 @@ export interface components {
             note?: string;
             quid?: boolean;
             disperse?: boolean;
+            words?: string;
+            said?: components["schemas"]["Said"] | null;
+            preparation?: string;
+            any_of?: string[];
+            /** Format: double */
+            scale_exponent?: number;
+            /** Format: double */
+            hold_back_percent?: number;
+            /** Format: double */
+            tolerance_percent?: number;
+            purpose?: string;
         };
         FormulaRow: {
             id: string;
@@ -767,6 +1178,29 @@ export interface components {
             batches: number;
             component: boolean;
             problem: string;
+        };
+        Glance: {
+            formula: string;
+            name: string;
+            version: number;
+            state: string;
+            /** Format: double */
+            grams: number;
+            make_up: components["schemas"]["MakeUp"];
+            /** Format: double */
+            per_jar: number;
+            at_least: boolean;
+            ph: components["schemas"]["PH"];
+            /** Format: double */
+            ph_target: number;
+            /** Format: double */
+            ph_limit: number;
+            /** Format: double */
+            salt_in_water_percent: number;
+            allergens: string[];
+            claims: string[];
+            declaration: string;
+            keeping: string;
         };
         Heat: {
             /** Format: double */
@@ -810,6 +1244,7 @@ export interface components {
             typical: boolean;
             state_of?: string;
             note?: string;
+            synonyms?: string[];
             offers: components["schemas"]["PriceOffer"][];
         };
         IngredientRow: {
@@ -855,6 +1290,7 @@ export interface components {
             typical: boolean;
             state_of?: string;
             note?: string;
+            synonyms?: string[];
             offers: components["schemas"]["PriceOffer"][];
             rev: number;
             retired: boolean;
@@ -867,6 +1303,9 @@ export interface components {
             /** Format: date-time */
             updated_at: string;
             updated_by: string;
+            measures: components["schemas"]["Measure"][];
+            preparations: components["schemas"]["PreparationView"][];
+            known_as: string[];
         };
         KeepingWish: {
             asked: string;
@@ -948,6 +1387,16 @@ export interface components {
             per_jar: number;
             missing: boolean;
         };
+        LineDifference: {
+            line: string;
+            kind: string;
+            name: string;
+            /** Format: double */
+            parent_g: number;
+            /** Format: double */
+            variant_g: number;
+            swapped_from?: string;
+        };
         LineState: {
             line: string;
             name: string;
@@ -956,6 +1405,9 @@ export interface components {
             target_g: number;
             /** Format: double */
             tolerance_percent: number;
+            /** Format: double */
+            hold_back_g: number;
+            any_of?: string[];
             needs_use_by: boolean;
             needs_kill_step: boolean;
             /** Format: double */
@@ -963,6 +1415,7 @@ export interface components {
             /** Format: double */
             deviation_percent: number;
             within_tolerance: boolean;
+            used?: components["schemas"]["Use"][];
             lot: string;
             use_by?: string;
             kill_step: boolean;
@@ -986,6 +1439,22 @@ export interface components {
             /** Format: double */
             other: number;
         };
+        Mark: {
+            from: number;
+            to: number;
+            role: string;
+        };
+        Measure: {
+            ingredient: string;
+            measure: string;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            spread_percent: number;
+            source: string;
+            note?: string;
+            weighings?: number[];
+        };
         MeterCheckView: {
             /** Format: int64 */
             id: number;
@@ -1007,6 +1476,50 @@ export interface components {
             /** Format: double */
             closing_ph: number | null;
             closing_good: boolean | null;
+        };
+        NewEntry: {
+            /** @enum {string} */
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision";
+            weighing?: components["schemas"]["Weighing"];
+            fill?: components["schemas"]["Fill"];
+            reading?: components["schemas"]["NewReading"];
+            void?: components["schemas"]["Void"];
+            heat?: components["schemas"]["Heat"];
+            laboratory?: components["schemas"]["Laboratory"];
+            decision?: components["schemas"]["Decided"];
+        };
+        NewMeterCheck: {
+            meter: string;
+            /** Format: double */
+            mv_buffer_4: number;
+            /** Format: double */
+            mv_buffer_7: number;
+            /** Format: double */
+            buffer_temperature_c: number;
+            /** Format: date-time */
+            checked_at?: string;
+        };
+        NewReading: {
+            load: number;
+            jar: string;
+            moment: string;
+            sample: number;
+            preparation: string;
+            fraction: string;
+            /** Format: double */
+            ph?: number;
+            /** Format: double */
+            mv?: number;
+            /** Format: double */
+            sample_temperature_c: number;
+            /** Format: int64 */
+            meter_check: number;
+            /** Format: date-time */
+            at: string;
+        };
+        Notice: {
+            code: string;
+            text: string;
         };
         PH: {
             /** Format: double */
@@ -1064,6 +1577,8 @@ export interface components {
             keeping: components["schemas"]["VerdictPair"];
             cautions: components["schemas"]["Caution"][];
             sets_in_the_cold: string[];
+            claims: string[];
+            resolutions: components["schemas"]["Resolution"][];
         };
         PanelLine: {
             id: string;
@@ -1082,6 +1597,65 @@ export interface components {
             id: number;
             name: string;
             owner: boolean;
+        };
+        Preparation: {
+            id: string;
+            name: string;
+            input: string;
+            output: string;
+            /** Format: double */
+            yield_percent: number;
+            /** Format: double */
+            spread_percent: number;
+            /** Format: double */
+            labour_min_per_kg: number;
+            /** Format: double */
+            wait_min: number;
+            co_output?: string;
+            /** Format: double */
+            co_yield_percent?: number;
+            /** Format: double */
+            co_cost_share_percent?: number;
+            extras?: components["schemas"]["ExtraInput"][];
+            look_for?: string;
+            typical: boolean;
+            preferred?: boolean;
+            records?: components["schemas"]["YieldTrial"][];
+        };
+        PreparationView: {
+            id: string;
+            name: string;
+            input: string;
+            output: string;
+            /** Format: double */
+            yield_percent: number;
+            /** Format: double */
+            spread_percent: number;
+            /** Format: double */
+            labour_min_per_kg: number;
+            /** Format: double */
+            wait_min: number;
+            co_output?: string;
+            /** Format: double */
+            co_yield_percent?: number;
+            /** Format: double */
+            co_cost_share_percent?: number;
+            extras?: components["schemas"]["ExtraInput"][];
+            look_for?: string;
+            typical: boolean;
+            preferred?: boolean;
+            records?: components["schemas"]["YieldTrial"][];
+            rev: number;
+            input_name: string;
+            output_name: string;
+            co_output_name: string;
+            expected: components["schemas"]["Yield"];
+            /** Format: double */
+            in_per_kg: number | null;
+            /** Format: double */
+            out_per_kg: number | null;
+            /** Format: double */
+            co_per_kg: number | null;
         };
         PriceImport: {
             added: number;
@@ -1104,6 +1678,23 @@ export interface components {
             label: number;
             what: string;
             count: number;
+        };
+        Question: {
+            code: string;
+            text: string;
+            options?: string[];
+        };
+        Rank: {
+            key: string;
+            name: string;
+            /** Format: double */
+            mass_percent: number;
+            /** Format: double */
+            acid_percent: number;
+            /** Format: double */
+            salt_percent: number;
+            /** Format: double */
+            of_formula_percent: number;
         };
         Reading: {
             /** Format: int64 */
@@ -1128,6 +1719,142 @@ export interface components {
             void?: string;
             unsupported?: string;
         };
+        RebaseView: {
+            from: components["schemas"]["VersionRef"];
+            to: components["schemas"]["VersionRef"];
+            conflicts: components["schemas"]["Conflict"][];
+            comparison: components["schemas"]["Comparison"];
+            effect: components["schemas"]["Effect"];
+            sheet: components["schemas"]["SheetView"] | null;
+        };
+        RecipeLine: {
+            key: string;
+            row: number;
+            kind: string;
+            words: string;
+            shares: boolean;
+            section: string;
+            serving: boolean;
+            marks: components["schemas"]["Mark"][];
+            amount: components["schemas"]["SaidAmount"] | null;
+            ingredient: string;
+            name: string;
+            near: components["schemas"]["Candidate"][];
+            any_of: string[];
+            preparation: string;
+            remark: string;
+            /** Format: double */
+            grams: number | null;
+            /** Format: double */
+            spread_percent: number;
+            source: string;
+            measure: string;
+            measure_of: string;
+            /** Format: double */
+            times: number;
+            how: string;
+            hold_back: boolean;
+            as: string;
+            questions: components["schemas"]["Question"][];
+            to_weigh: boolean;
+            fully_read: boolean;
+        };
+        RecipeReading: {
+            lines: components["schemas"]["RecipeLine"][];
+            notices: components["schemas"]["Notice"][];
+            /** Format: double */
+            total_g: number;
+            /** Format: double */
+            deviation_g: number;
+            still_open: number;
+            weigh_first: components["schemas"]["Rank"][];
+            /** Format: double */
+            said_g: number | null;
+            /** Format: double */
+            said_ml: number | null;
+        };
+        RecipeRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            lines: number;
+            still_open: number;
+            /** Format: double */
+            total_g: number;
+            made: components["schemas"]["VersionRef"] | null;
+            /** Format: date-time */
+            updated_at: string;
+            updated_by: string;
+        };
+        RecipeView: {
+            /** Format: int64 */
+            id: number;
+            rev: number;
+            name: string;
+            words: string;
+            answers: {
+                [key: string]: components["schemas"]["Answer"];
+            };
+            made: components["schemas"]["VersionRef"] | null;
+            reading: components["schemas"]["RecipeReading"];
+        };
+        Recompute: {
+            line: string;
+            measure: string;
+            /** Format: double */
+            now_g: number;
+            /** Format: double */
+            then_g: number;
+            source: string;
+            /** Format: double */
+            spread_percent: number;
+            how: string;
+        };
+        Resolution: {
+            used: string[];
+            ph: components["schemas"]["PH"];
+            allergens: components["schemas"]["TextsPair"];
+            declaration: components["schemas"]["TextPair"];
+        };
+        Route: {
+            preparation: string;
+            ingredient: string;
+        };
+        RouteView: {
+            name: string;
+            bought: string;
+            /** Format: double */
+            buy_g: number;
+            out_name: string;
+            /** Format: double */
+            out_g: number;
+            co_name: string;
+            /** Format: double */
+            co_g: number;
+            /** Format: double */
+            co_surplus_g: number;
+            /** Format: double */
+            out_surplus_g: number;
+            /** Format: double */
+            material: number | null;
+            /** Format: double */
+            labour: number;
+            /** Format: double */
+            total: number | null;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            wait_min: number;
+            ph: components["schemas"]["PHRange"] | null;
+            /** Format: double */
+            titratable_percent: number;
+            /** Format: double */
+            salt_percent: number;
+            make_up: components["schemas"]["MakeUp"];
+            allergens: string[];
+            declared: string;
+            look_for: string;
+        };
         Rule: {
             id: number;
             title: string;
@@ -1138,6 +1865,31 @@ export interface components {
             };
             text: string;
             source: string;
+        };
+        Said: {
+            source: string;
+            measure?: string;
+            of?: string;
+            /** Format: double */
+            times?: number;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            spread_percent: number;
+            how?: string;
+        };
+        SaidAmount: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
+            /** Format: double */
+            pack_g?: number;
+            size?: string;
+            heap?: string;
+            fill?: string;
+            plus?: components["schemas"]["SaidAmount"] | null;
         };
         Settings: {
             name: string;
@@ -1160,6 +1912,8 @@ export interface components {
             tighter_days: {
                 [key: string]: number;
             };
+            tablespoon?: string;
+            cup?: string;
         };
         SheetView: {
             formula: string;
@@ -1170,6 +1924,9 @@ export interface components {
             effect: components["schemas"]["Effect"] | null;
             versions: components["schemas"]["VersionSummary"][];
             problem: string;
+            recompute: components["schemas"]["Recompute"][];
+            parent: components["schemas"]["VersionRef"] | null;
+            trials: number;
         };
         ShopView: {
             name: string;
@@ -1192,8 +1949,33 @@ export interface components {
             tighter_days: {
                 [key: string]: number;
             };
+            tablespoon: string;
+            cup: string;
             rev: number;
             set_up: boolean;
+        };
+        SideBySide: {
+            name: string;
+            cells: components["schemas"]["SideCell"][];
+            differs: boolean;
+        };
+        SideCell: {
+            there: boolean;
+            name: string;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            percent: number;
+        };
+        SideView: {
+            columns: components["schemas"]["Glance"][];
+            rows: components["schemas"]["SideBySide"][];
+        };
+        SizeView: {
+            jars: number;
+            version: components["schemas"]["Version"];
+            panel: components["schemas"]["Panel"];
+            scales_less: boolean;
         };
         Stack: {
             /** Format: double */
@@ -1214,6 +1996,63 @@ export interface components {
             missing: string[];
             stale: string[];
             lines: components["schemas"]["LineCost"][];
+        };
+        StandardLineView: {
+            key: string;
+            /** Format: double */
+            mean_percent: number;
+            /** Format: double */
+            sd: number;
+            /** Format: double */
+            cv_percent: number;
+            absent_in: number;
+            percents: number[];
+            /** Format: double */
+            grams: number;
+            varies: boolean;
+            name: string;
+            /** Format: double */
+            now_g: number | null;
+            wander: components["schemas"]["Wander"];
+        };
+        StandardView: {
+            trials: number[];
+            /** Format: double */
+            reference_g: number;
+            /** Format: double */
+            division_g: number;
+            by_score: boolean;
+            lines: components["schemas"]["StandardLineView"][];
+            ph: components["schemas"]["PH"];
+            /** Format: double */
+            per_jar: number;
+            days: string[];
+            scores: number[];
+        };
+        Step: {
+            text: string;
+            vessel?: string;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            celsius?: number;
+            check?: string;
+        };
+        SwapView: {
+            version: components["schemas"]["Version"];
+            from: string;
+            to: string;
+            before: components["schemas"]["Glance"];
+            after: components["schemas"]["Glance"];
+            effect: components["schemas"]["Effect"];
+            claims_gained: string[];
+            claims_lost: string[];
+            purpose_lost: string;
+            spoons: string;
+            /** Format: double */
+            grams_before: number;
+            /** Format: double */
+            grams_after: number;
         };
         Task: {
             kind: string;
@@ -1239,6 +2078,59 @@ export interface components {
             tasks: components["schemas"]["Task"][];
             batches: components["schemas"]["BatchRow"][];
         };
+        Trial: {
+            /** Format: int64 */
+            id: number;
+            version: number;
+            made_on: string;
+            by: string;
+            vessel: string;
+            lines: components["schemas"]["TrialLine"][];
+            /** Format: double */
+            finished_g: number;
+            score: number;
+            note: string;
+        };
+        TrialLine: {
+            ingredient?: string;
+            component?: components["schemas"]["VersionRef"] | null;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            added_g: number;
+            reason?: string;
+            instead_of?: string;
+        };
+        TrialView: {
+            /** Format: int64 */
+            id: number;
+            version: number;
+            made_on: string;
+            by: string;
+            vessel: string;
+            lines: components["schemas"]["TrialLine"][];
+            /** Format: double */
+            finished_g: number;
+            score: number;
+            note: string;
+            rev: number;
+            /** Format: double */
+            grams: number;
+        };
+        TrialsView: {
+            formula: string;
+            name: string;
+            newest: number;
+            newest_locked: boolean;
+            /** Format: double */
+            reference_g: number;
+            /** Format: double */
+            division_g: number;
+            trials: components["schemas"]["TrialView"][];
+            names: {
+                [key: string]: string;
+            };
+        };
         UnitCost: {
             /** Format: double */
             per_gram: number;
@@ -1250,6 +2142,11 @@ export interface components {
             age_days: number;
             stale: boolean;
         };
+        Use: {
+            ingredient: string;
+            /** Format: double */
+            grams: number;
+        };
         UsedIn: {
             formula: string;
             name: string;
@@ -1257,6 +2154,33 @@ export interface components {
             state: string;
             /** Format: double */
             grams: number;
+        };
+        VariantRow: {
+            formula: string;
+            name: string;
+            version: number;
+            state: string;
+            /** Format: double */
+            grams: number;
+            make_up: components["schemas"]["MakeUp"];
+            /** Format: double */
+            per_jar: number;
+            at_least: boolean;
+            ph: components["schemas"]["PH"];
+            /** Format: double */
+            ph_target: number;
+            /** Format: double */
+            ph_limit: number;
+            /** Format: double */
+            salt_in_water_percent: number;
+            allergens: string[];
+            claims: string[];
+            declaration: string;
+            keeping: string;
+            differences: components["schemas"]["LineDifference"][];
+            settings: components["schemas"]["FieldChange"][];
+            parent: components["schemas"]["VersionRef"] | null;
+            parent_newer: number;
         };
         Verdict: {
             condition: string;
@@ -1312,6 +2236,9 @@ export interface components {
             largest_piece_mm?: number;
             keeping: components["schemas"]["KeepingWish"];
             wording: components["schemas"]["Wording"];
+            words?: string;
+            steps?: components["schemas"]["Step"][];
+            consistency?: string;
         };
         VersionRef: {
             formula: string;
@@ -1333,10 +2260,22 @@ export interface components {
             entry: number;
             cause: string;
         };
+        Wander: {
+            /** Format: double */
+            ph: number | null;
+            /** Format: double */
+            salt_pp: number;
+            /** Format: double */
+            cost_percent: number | null;
+            care: string[];
+            /** Format: double */
+            tolerance_percent: number;
+        };
         Weighing: {
             line: string;
             /** Format: double */
             grams: number;
+            used?: components["schemas"]["Use"][];
             lot: string;
             use_by?: string;
             kill_step?: boolean;
@@ -1350,6 +2289,30 @@ export interface components {
             /** Format: double */
             tail_percent?: number;
             group_spices?: boolean;
+        };
+        Yield: {
+            /** Format: double */
+            percent: number;
+            /** Format: double */
+            spread_percent: number;
+            /** Format: double */
+            co_percent: number;
+            trials: number;
+            /** Format: double */
+            recorded: number | null;
+            /** Format: double */
+            typical: number;
+        };
+        YieldTrial: {
+            day: string;
+            /** Format: double */
+            in_g: number;
+            /** Format: double */
+            out_g: number;
+            /** Format: double */
+            co_out_g?: number;
+            who?: string;
+            note?: string;
         };
     };
     responses: {
@@ -2449,6 +3412,845 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addRecipe: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name?: string;
+                    words: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addRecipeFile: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putRecipe: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    words: string;
+                    answers: {
+                        [key: string]: components["schemas"]["Answer"];
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropRecipe: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    draftFromRecipe: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putMeasure: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+                measure: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    weighings: number[];
+                    note?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropMeasure: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+                measure: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPreparations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPreparation: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preparation"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPreparation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putPreparation: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preparation"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addYield: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YieldTrial"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropYield: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lessWater: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ingredient"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareRoutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    routes: components["schemas"]["Route"][];
+                    /** Format: double */
+                    out_g: number;
+                    /** Format: double */
+                    co_out_g?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RouteView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTrials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveTrial: {
+        parameters: {
+            query?: {
+                rev?: number;
+            };
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropTrial: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    standardise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choice"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    standardDraft: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choice"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFamily: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addVariant: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    version: number;
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    rebase: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who is writing, percent-encoded */
+                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    apply: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RebaseView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sideBySide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    versions: components["schemas"]["VersionRef"][];
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    swap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    version: components["schemas"]["Version"];
+                    line: string;
+                    to: string;
+                    keep: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    atSize: {
+        parameters: {
+            query: {
+                jars: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecipeFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/ld+json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSheetFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,506 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+
+	"github.com/shopspring/decimal"
+)
+
+// PreparationView is a kitchen step with what to expect of it and what its outputs cost.
+type PreparationView struct {
+	pantry.Preparation
+	Rev        int           `json:"rev"` // 0 for a typical step that the shop has not touched
+	InputName  string        `json:"input_name"`
+	OutputName string        `json:"output_name"`
+	CoName     string        `json:"co_output_name"`
+	Expected   pantry.Yield  `json:"expected"`
+	InPerKg    *amount.Money `json:"in_per_kg"`
+	OutPerKg   *amount.Money `json:"out_per_kg"`
+	CoPerKg    *amount.Money `json:"co_per_kg"`
+}
+
+// steps merges the typical steps with the shop's own; a stored one stands for the typical of the same id.
+func (a *App) steps(st Store) ([]pantry.Preparation, map[string]int, error) {
+	rows, err := st.Preparations()
+	if err != nil {
+		return nil, nil, err
+	}
+	revs := map[string]int{}
+	own := map[string]pantry.Preparation{}
+	for _, r := range rows {
+		p := r.Data
+		p.ID = r.ID
+		own[r.ID], revs[r.ID] = p, r.Rev
+	}
+	var out []pantry.Preparation
+	for _, p := range a.Typical.Preparations {
+		if mine, has := own[p.ID]; has {
+			p = mine
+			delete(own, p.ID)
+		}
+		out = append(out, p)
+	}
+	for _, r := range rows {
+		if p, left := own[r.ID]; left {
+			out = append(out, p)
+		}
+	}
+	return out, revs, nil
+}
+
+// rate answers what a usable gram costs: by its own price, or through the step that makes it.
+func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
+	steps, _, err := a.steps(st)
+	if err != nil {
+		return nil, err
+	}
+	return costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps, func(id string) (pantry.Ingredient, bool) {
+		row, err := st.Ingredient(id)
+		return row.Data, err == nil
+	}), nil
+}
+
+// Preparations lists the steps by what goes in.
+func (a *App) Preparations(ctx context.Context) ([]PreparationView, error) {
+	return a.preparationViews(a.Store.With(ctx), "")
+}
+
+// Preparation returns one.
+func (a *App) Preparation(ctx context.Context, id string) (PreparationView, error) {
+	return a.preparationView(a.Store.With(ctx), id)
+}
+
+func (a *App) preparationView(st Store, id string) (PreparationView, error) {
+	list, err := a.preparationViews(st, id)
+	if err != nil {
+		return PreparationView{}, err
+	}
+	if len(list) == 0 {
+		return PreparationView{}, fmt.Errorf("preparation %q: %w", id, ErrNotFound)
+	}
+	return list[0], nil
+}
+
+func (a *App) preparationViews(st Store, only string) ([]PreparationView, error) {
+	steps, revs, err := a.steps(st)
+	if err != nil {
+		return nil, err
+	}
+	b, err := a.book(st)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := st.Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	pantries := map[string]pantry.Ingredient{}
+	for _, r := range rows {
+		pantries[r.ID] = r.Data
+	}
+	perKg := func(id string) *amount.Money {
+		g, ok := pantries[id]
+		if !ok {
+			return nil
+		}
+		c, err := b.rate(g)
+		if err != nil {
+			return nil
+		}
+		return &amount.Money{Decimal: c.PerGram.Shift(3)}
+	}
+	name := func(id string) string {
+		if g, ok := pantries[id]; ok {
+			return g.Name
+		}
+		return id
+	}
+	out := []PreparationView{}
+	for _, p := range steps {
+		if only != "" && p.ID != only {
+			continue
+		}
+		v := PreparationView{Preparation: p, Rev: revs[p.ID], InputName: name(p.Input), OutputName: name(p.Output), Expected: p.Expected(), InPerKg: perKg(p.Input)}
+		if p.CoOutput != "" {
+			v.CoName = name(p.CoOutput)
+		}
+		if v.InPerKg != nil {
+			in := v.InPerKg.Float() / 1000
+			extra := func(id string) float64 {
+				if c := perKg(id); c != nil {
+					return c.Float() / 1000
+				}
+				return 0
+			}
+			v.OutPerKg = &amount.Money{Decimal: decimal.NewFromFloat(1000 * p.OutCost(in, extra))}
+			if p.CoOutput != "" {
+				v.CoPerKg = &amount.Money{Decimal: decimal.NewFromFloat(1000 * p.CoCost(in))}
+			}
+		}
+		out = append(out, v)
+	}
+	slices.SortStableFunc(out, func(x, y PreparationView) int {
+		if c := strings.Compare(strings.ToLower(x.InputName), strings.ToLower(y.InputName)); c != 0 {
+			return c
+		}
+		return strings.Compare(x.Name, y.Name)
+	})
+	return out, nil
+}
+
+// SavePreparation stores a step: a new one where its id is empty, else over revision rev; 0 is a typical step touched
+// for the first time.
+func (a *App) SavePreparation(ctx context.Context, p pantry.Preparation, rev int, by string) (PreparationView, error) {
+	by, err := person(by)
+	if err != nil {
+		return PreparationView{}, err
+	}
+	p.Name = strings.TrimSpace(p.Name)
+	if errs := p.Check(); len(errs) > 0 {
+		return PreparationView{}, invalid(errs...)
+	}
+	var out PreparationView
+	err = a.Store.In(ctx, func(st Store) error {
+		if err := a.ingredientsThere(st, p); err != nil {
+			return err
+		}
+		_, revs, err := a.steps(st)
+		if err != nil {
+			return err
+		}
+		fresh := p.ID == ""
+		if fresh {
+			if p.ID, err = a.freshStep(st, p.Input+" "+p.Name); err != nil {
+				return err
+			}
+			p.Typical = false
+		}
+		if out, err = a.storeStep(st, p, rev, revs, by); err != nil {
+			return err
+		}
+		return a.onlyPreferred(st, p, by)
+	})
+	return out, err
+}
+
+func (a *App) freshStep(st Store, name string) (string, error) {
+	steps, _, err := a.steps(st)
+	if err != nil {
+		return "", err
+	}
+	return freshID(name, func(id string) error {
+		if slices.ContainsFunc(steps, func(p pantry.Preparation) bool { return p.ID == id }) {
+			return nil
+		}
+		return ErrNotFound
+	})
+}
+
+func (a *App) storeStep(st Store, p pantry.Preparation, rev int, revs map[string]int, by string) (PreparationView, error) {
+	var err error
+	switch have := revs[p.ID]; {
+	case have == 0 && rev == 0:
+		err = st.AddPreparation(&Preparation{ID: p.ID, Rev: 1, Data: p, UpdatedBy: by})
+		if errors.Is(err, ErrTaken) {
+			err = ErrConflict
+		}
+	default:
+		err = st.SavePreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by}, rev)
+	}
+	if errors.Is(err, ErrConflict) {
+		current, err := a.preparationView(st, p.ID)
+		if err != nil {
+			return PreparationView{}, err
+		}
+		return PreparationView{}, Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This preparation was changed meanwhile; what you typed is kept here until you choose.", Current: current}
+	}
+	if err != nil {
+		return PreparationView{}, err
+	}
+	return a.preparationView(st, p.ID)
+}
+
+// onlyPreferred takes the preference from other steps to the same output.
+func (a *App) onlyPreferred(st Store, p pantry.Preparation, by string) error {
+	if !p.Preferred {
+		return nil
+	}
+	rows, err := st.Preparations()
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if r.ID != p.ID && r.Data.Output == p.Output && r.Data.Preferred {
+			r.Data.Preferred = false
+			r.UpdatedBy = by
+			if err := st.SavePreparation(r, r.Rev); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (a *App) ingredientsThere(st Store, p pantry.Preparation) error {
+	want := map[string]string{"input": p.Input, "output": p.Output, "co_output": p.CoOutput}
+	for i, e := range p.Extras {
+		want[fmt.Sprintf("extras[%d].ingredient", i)] = e.Ingredient
+	}
+	var errs []pantry.FieldError
+	for name, id := range want {
+		if id == "" {
+			continue
+		}
+		if _, err := st.Ingredient(id); errors.Is(err, ErrNotFound) {
+			errs = append(errs, pantry.FieldError{Field: name, Message: fmt.Sprintf("there is no ingredient %q", clip(id))})
+		} else if err != nil {
+			return err
+		}
+	}
+	if len(errs) > 0 {
+		return invalid(errs...)
+	}
+	return nil
+}
+
+// AddYield records a real making of a step.
+func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev int, by string) (PreparationView, error) {
+	by, err := person(by)
+	if err != nil {
+		return PreparationView{}, err
+	}
+	if errs := t.Check(); len(errs) > 0 {
+		return PreparationView{}, invalid(errs...)
+	}
+	t.Who = by
+	if t.Day == "" {
+		t.Day = a.Now().Format(pantry.DateLayout)
+	}
+	return a.changeStep(ctx, id, rev, by, func(p *pantry.Preparation) error {
+		if t.Co > 0 && p.CoOutput == "" {
+			return field("co_out_g", "this preparation has no co-output")
+		}
+		p.Records = append(p.Records, t)
+		return nil
+	})
+}
+
+// DropYield takes a recorded making out again.
+func (a *App) DropYield(ctx context.Context, id string, index, rev int, by string) (PreparationView, error) {
+	by, err := person(by)
+	if err != nil {
+		return PreparationView{}, err
+	}
+	return a.changeStep(ctx, id, rev, by, func(p *pantry.Preparation) error {
+		if index < 0 || index >= len(p.Records) {
+			return field("index", "there is no such making")
+		}
+		p.Records = slices.Delete(slices.Clone(p.Records), index, index+1)
+		return nil
+	})
+}
+
+func (a *App) changeStep(ctx context.Context, id string, rev int, by string, change func(*pantry.Preparation) error) (PreparationView, error) {
+	var out PreparationView
+	err := a.Store.In(ctx, func(st Store) error {
+		steps, revs, err := a.steps(st)
+		if err != nil {
+			return err
+		}
+		i := slices.IndexFunc(steps, func(p pantry.Preparation) bool { return p.ID == id })
+		if i < 0 {
+			return fmt.Errorf("preparation %q: %w", id, ErrNotFound)
+		}
+		p := steps[i]
+		if err := change(&p); err != nil {
+			return err
+		}
+		out, err = a.storeStep(st, p, rev, revs, by)
+		return err
+	})
+	return out, err
+}
+
+// Route is a way to come to grams of something: by a step, or bought as it is.
+type Route struct {
+	Preparation string `json:"preparation"`
+	Ingredient  string `json:"ingredient"` // where no step is named
+}
+
+// RouteView is what a route asks for and gives, at the same grams of output.
+type RouteView struct {
+	Name        string          `json:"name"`
+	Bought      string          `json:"bought"`
+	BuyGrams    float64         `json:"buy_g"`
+	OutName     string          `json:"out_name"`
+	OutGrams    float64         `json:"out_g"`
+	CoName      string          `json:"co_name"`
+	CoGrams     float64         `json:"co_g"`
+	CoSurplus   float64         `json:"co_surplus_g"`
+	OutSurplus  float64         `json:"out_surplus_g"`
+	Material    *amount.Money   `json:"material"`
+	Labour      amount.Money    `json:"labour"`
+	Total       *amount.Money   `json:"total"`
+	Minutes     float64         `json:"minutes"`
+	WaitMinutes float64         `json:"wait_min"`
+	PH          *pantry.PHRange `json:"ph"`
+	Titratable  float64         `json:"titratable_percent"` // as acetic acid
+	Salt        float64         `json:"salt_percent"`
+	MakeUp      formula.MakeUp  `json:"make_up"`
+	Allergens   []string        `json:"allergens"`
+	Declared    string          `json:"declared"`
+	LookFor     string          `json:"look_for"`
+}
+
+const maxRoutes = 4
+
+// CompareRoutes sets ways to the same grams of output side by side; co is what is needed of the co-output besides.
+func (a *App) CompareRoutes(ctx context.Context, routes []Route, out, co float64) ([]RouteView, error) {
+	st := a.Store.With(ctx)
+	if len(routes) == 0 || len(routes) > maxRoutes {
+		return nil, field("routes", "compare 1 to %d ways", maxRoutes)
+	}
+	if !(out > 0) || out > amount.MaxGrams {
+		return nil, field("out_g", "grams above 0 and up to 10 000 kg")
+	}
+	b, err := a.book(st)
+	if err != nil {
+		return nil, err
+	}
+	steps, _, err := a.steps(st)
+	if err != nil {
+		return nil, err
+	}
+	views := []RouteView{}
+	for i, r := range routes {
+		v, err := a.route(st, b, steps, r, out, co)
+		if errors.Is(err, ErrNotFound) {
+			return nil, field(fmt.Sprintf("routes[%d]", i), "this is not there any more")
+		}
+		var wrong pantry.FieldError
+		if errors.As(err, &wrong) {
+			return nil, invalid(wrong)
+		}
+		if err != nil {
+			return nil, err
+		}
+		views = append(views, v)
+	}
+	return views, nil
+}
+
+func (a *App) route(st Store, b book, steps []pantry.Preparation, r Route, out, co float64) (RouteView, error) {
+	v := RouteView{OutGrams: out, Labour: amount.M("0")}
+	id, bought := r.Ingredient, r.Ingredient
+	var p *pantry.Preparation
+	if r.Preparation != "" {
+		i := slices.IndexFunc(steps, func(p pantry.Preparation) bool { return p.ID == r.Preparation })
+		if i < 0 {
+			return v, ErrNotFound
+		}
+		p = &steps[i]
+		id, bought = p.Output, p.Input
+	}
+	row, err := st.Ingredient(id)
+	if err != nil {
+		return v, err
+	}
+	from, err := st.Ingredient(bought)
+	if err != nil {
+		return v, err
+	}
+	g := row.Data
+	v.OutName, v.Bought, v.BuyGrams, v.Name = g.Name, from.Data.Name, out, "bought as it is"
+	if p != nil {
+		wanted := co
+		if p.CoOutput == "" {
+			wanted = 0
+		}
+		buy, err := p.Buy(out, wanted)
+		if err != nil {
+			return v, err
+		}
+		v.Name, v.LookFor = strings.ReplaceAll(p.Name, "_", " "), p.LookFor
+		v.BuyGrams, v.Minutes, v.WaitMinutes, v.CoSurplus, v.OutSurplus = buy.In, buy.Minutes, p.WaitMinutes, buy.SurplusCo, buy.SurplusOut
+		if p.CoOutput != "" {
+			if c, err := st.Ingredient(p.CoOutput); err == nil {
+				v.CoName, v.CoGrams = c.Data.Name, buy.In*p.Expected().Co/100
+			}
+		}
+		v.Labour.Decimal = b.settings.LabourPerHour.Mul(decimal.NewFromFloat(buy.Minutes)).DivRound(decimal.NewFromInt(60), 8)
+	}
+	if c, err := b.rate(from.Data); err == nil {
+		material := amount.Money{Decimal: c.PerGram.Mul(decimal.NewFromFloat(v.BuyGrams))}
+		if p != nil {
+			material.Decimal = material.Add(a.extrasCost(st, b, *p, v.BuyGrams))
+		}
+		total := amount.Money{Decimal: material.Add(v.Labour.Decimal)}
+		v.Material, v.Total = &material, &total
+	}
+	v.PH, v.Salt, v.MakeUp = g.PH, g.Composition.Salt(), makeUpOf(g)
+	v.Titratable = acidity.TitratableAcidity(acidity.Parts([]formula.Leaf{{Ingredient: &g, Grams: 100}}), 0)
+	v.Allergens, v.Declared = g.AllergensGB, g.LabelGB
+	if b.settings.Regime == "US" {
+		v.Allergens, v.Declared = g.AllergensUS, g.LabelUS
+	}
+	if list := g.ListFor(b.settings.Regime); list != "" {
+		v.Declared += " (" + list + ")"
+	}
+	return v, nil
+}
+
+// extrasCost is what of the pan's extras stays in the output.
+func (a *App) extrasCost(st Store, b book, p pantry.Preparation, in float64) decimal.Decimal {
+	sum := decimal.Zero
+	for _, e := range p.Extras {
+		row, err := st.Ingredient(e.Ingredient)
+		if err != nil {
+			continue
+		}
+		if c, err := b.rate(row.Data); err == nil {
+			sum = sum.Add(c.PerGram.Mul(decimal.NewFromFloat(in * e.PerHundred / 100 * e.UptakePercent / 100)))
+		}
+	}
+	return sum
+}
+
+// LessWater works out the output's composition where a step only drives water off, for the maker to take over.
+func (a *App) LessWater(ctx context.Context, id string) (pantry.Ingredient, error) {
+	st := a.Store.With(ctx)
+	steps, _, err := a.steps(st)
+	if err != nil {
+		return pantry.Ingredient{}, err
+	}
+	i := slices.IndexFunc(steps, func(p pantry.Preparation) bool { return p.ID == id })
+	if i < 0 {
+		return pantry.Ingredient{}, fmt.Errorf("preparation %q: %w", id, ErrNotFound)
+	}
+	in, err := st.Ingredient(steps[i].Input)
+	if err != nil {
+		return pantry.Ingredient{}, err
+	}
+	out, err := st.Ingredient(steps[i].Output)
+	if err != nil {
+		return pantry.Ingredient{}, err
+	}
+	g := out.Data
+	g.Composition, g.Acids, err = steps[i].LessWater(in.Data, func(id string) (pantry.Ingredient, bool) {
+		row, err := st.Ingredient(id)
+		return row.Data, err == nil
+	})
+	var wrong pantry.FieldError
+	if errors.As(err, &wrong) {
+		return g, invalid(wrong)
+	}
+	return g, err
+}

@@ -1,0 +1,492 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+	"unicode"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/reader"
+
+	"github.com/shopspring/decimal"
+)
+
+// RecipeRow is a recipe in the list.
+type RecipeRow struct {
+	ID        int64        `json:"id"`
+	Name      string       `json:"name"`
+	Lines     int          `json:"lines"`
+	Open      int          `json:"still_open"`
+	Total     float64      `json:"total_g"`
+	Made      *formula.Ref `json:"made"`
+	UpdatedAt time.Time    `json:"updated_at"`
+	UpdatedBy string       `json:"updated_by"`
+}
+
+// RecipeView is a recipe with its words and their reading.
+type RecipeView struct {
+	ID      int64                    `json:"id"`
+	Rev     int                      `json:"rev"`
+	Name    string                   `json:"name"`
+	Words   string                   `json:"words"`
+	Answers map[string]reader.Answer `json:"answers"`
+	Made    *formula.Ref             `json:"made"`
+	Reading reader.Reading           `json:"reading"`
+}
+
+// maxWords is how much text a recipe keeps; the reader reads the first 20 000 characters and says so.
+const maxWords = 25_000
+
+// spoons are what the shop means by its measures.
+func (s Settings) spoons() amount.Spoons {
+	out := amount.USSpoons
+	if s.Tablespoon == "AU" {
+		out.Tablespoon = amount.AustralianTablespoon
+	}
+	if s.Cup == "metric" {
+		out.Cup = amount.MetricCup
+	}
+	return out
+}
+
+// measures gathers the typical measures and the maker's own.
+func (a *App) measures(st Store, ingredient string) (pantry.Measures, error) {
+	rows, err := st.HouseMeasures(ingredient)
+	if err != nil {
+		return pantry.Measures{}, err
+	}
+	own := make([]pantry.Measure, 0, len(rows))
+	for _, r := range rows {
+		m, err := r.Core()
+		if err != nil {
+			return pantry.Measures{}, fmt.Errorf("house measure %s of %s: %w", r.Measure, r.IngredientID, err)
+		}
+		own = append(own, m)
+	}
+	return pantry.NewMeasures(a.Typical.Measures, own), nil
+}
+
+// readerBook is what recipes are read with today.
+func (a *App) readerBook(st Store) (*reader.Book, error) {
+	rows, err := st.Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	b := &reader.Book{Ingredients: map[string]*pantry.Ingredient{}}
+	for i := range rows {
+		if !rows[i].Retired {
+			b.Ingredients[rows[i].ID] = &rows[i].Data
+		}
+	}
+	if b.Measures, err = a.measures(st, ""); err != nil {
+		return nil, err
+	}
+	if b.Preparations, _, err = a.steps(st); err != nil {
+		return nil, err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return nil, err
+	}
+	b.Spoons = s.spoons()
+	b.Index = reader.NewIndex(b.Ingredients, a.Typical.Synonyms)
+	return b, nil
+}
+
+// Recipes lists the recipes, the last changed first.
+func (a *App) Recipes(ctx context.Context) ([]RecipeRow, error) {
+	st := a.Store.With(ctx)
+	rows, err := st.Recipes()
+	if err != nil {
+		return nil, err
+	}
+	b, err := a.readerBook(st)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]RecipeRow, len(rows))
+	for i, r := range rows {
+		reading := b.Read(r.Words, r.Answers)
+		out[i] = RecipeRow{ID: r.ID, Name: r.Name, Open: reading.StillOpen, Total: reading.Total, Made: r.made(), UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		for _, l := range reading.Lines {
+			if l.Kind == reader.Weighed && l.As != reader.AsLeft {
+				out[i].Lines++
+			}
+		}
+	}
+	return out, nil
+}
+
+func (r Recipe) made() *formula.Ref {
+	if r.FormulaID == nil || r.Version == nil {
+		return nil
+	}
+	return &formula.Ref{Formula: *r.FormulaID, Version: *r.Version}
+}
+
+// Recipe returns one with its reading of today.
+func (a *App) Recipe(ctx context.Context, id int64) (RecipeView, error) {
+	return a.recipeView(a.Store.With(ctx), id)
+}
+
+func (a *App) recipeView(st Store, id int64) (RecipeView, error) {
+	r, err := st.Recipe(id)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	b, err := a.readerBook(st)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	if r.Answers == nil {
+		r.Answers = map[string]reader.Answer{}
+	}
+	return RecipeView{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, Answers: r.Answers, Made: r.made(), Reading: b.Read(r.Words, r.Answers)}, nil
+}
+
+// checkRecipe tidies a recipe; a name that is left out is taken from the first words.
+func checkRecipe(name, words string, answers map[string]reader.Answer) (string, string, error) {
+	if n := len([]rune(words)); n > maxWords {
+		return "", "", field("words", "at most %d characters; this has %d. Cut it in two recipes", maxWords, n)
+	}
+	words = strings.Map(func(r rune) rune {
+		if r == 0 {
+			return -1
+		}
+		return r
+	}, strings.ToValidUTF8(words, "?"))
+	name = strings.TrimSpace(name)
+	if name == "" {
+		for _, row := range strings.Split(words, "\n") {
+			if name = strings.TrimFunc(row, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || r == ':' }); name != "" {
+				break
+			}
+		}
+		if r := []rune(name); len(r) > 60 {
+			name = string(r[:60]) + "…"
+		}
+	}
+	if name == "" {
+		name = "A recipe"
+	}
+	if len([]rune(name)) > 120 {
+		return "", "", field("name", "at most 120 characters")
+	}
+	if len(answers) > 500 {
+		return "", "", field("answers", "at most 500 answers")
+	}
+	for k, x := range answers {
+		if x.Grams != nil && !(*x.Grams > 0 && *x.Grams <= amount.MaxGrams) {
+			return "", "", field("answers."+k, "grams above 0 and up to 10 000 kg")
+		}
+	}
+	return name, words, nil
+}
+
+// AddRecipe keeps a maker's words.
+func (a *App) AddRecipe(ctx context.Context, name, words, by string) (RecipeView, error) {
+	by, err := person(by)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	if name, words, err = checkRecipe(name, words, nil); err != nil {
+		return RecipeView{}, err
+	}
+	var out RecipeView
+	err = a.Store.In(ctx, func(st Store) error {
+		r := Recipe{Rev: 1, Name: name, Words: words, Answers: map[string]reader.Answer{}, UpdatedBy: by}
+		if err := st.AddRecipe(&r); err != nil {
+			return err
+		}
+		out, err = a.recipeView(st, r.ID)
+		return err
+	})
+	return out, err
+}
+
+// SaveRecipe stores words and answers over revision rev and reads them.
+func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answers map[string]reader.Answer, rev int, by string) (RecipeView, error) {
+	by, err := person(by)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	if name, words, err = checkRecipe(name, words, answers); err != nil {
+		return RecipeView{}, err
+	}
+	var out RecipeView
+	err = a.Store.In(ctx, func(st Store) error {
+		r, err := st.Recipe(id)
+		if err != nil {
+			return err
+		}
+		r.Name, r.Words, r.Answers, r.UpdatedBy = name, words, answers, by
+		if err := st.SaveRecipe(r, rev); errors.Is(err, ErrConflict) {
+			current, err := a.recipeView(st, id)
+			if err != nil {
+				return err
+			}
+			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This recipe was changed meanwhile; your words are kept here until you choose.", Current: current}
+		} else if err != nil {
+			return err
+		}
+		out, err = a.recipeView(st, id)
+		return err
+	})
+	return out, err
+}
+
+// DropRecipe throws a recipe away; drafts made from it keep their words.
+func (a *App) DropRecipe(ctx context.Context, id int64, by string) error {
+	if _, err := person(by); err != nil {
+		return err
+	}
+	return a.Store.In(ctx, func(st Store) error {
+		if _, err := st.Recipe(id); err != nil {
+			return err
+		}
+		return st.DropRecipe(id)
+	})
+}
+
+// DraftFromRecipe turns a reading into the first draft of a new formula. Lines that are still to weigh come with the
+// grams that could be found, or none; such a draft cannot be locked. A line without an ingredient, or with a question
+// that decides what it is, must be answered first, so that nothing is dropped.
+func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	if name, err = formulaName(name); err != nil {
+		return SheetView{}, err
+	}
+	var out SheetView
+	err = a.Store.In(ctx, func(st Store) error {
+		r, err := st.Recipe(id)
+		if err != nil {
+			return err
+		}
+		b, err := a.readerBook(st)
+		if err != nil {
+			return err
+		}
+		reading := b.Read(r.Words, r.Answers)
+		if err := undecided(reading); err != nil {
+			return err
+		}
+		formulaID, err := freshID(name, func(id string) error {
+			_, err := st.Formula(id)
+			return err
+		})
+		if err != nil {
+			return err
+		}
+		if err := st.AddFormula(Formula{ID: formulaID, Name: name, CreatedBy: by}); err != nil {
+			return taken(err, name)
+		}
+		s, _, err := a.settings(st)
+		if err != nil {
+			return err
+		}
+		draft := formula.Blank(formulaID)
+		draft.LabourPerHour, draft.Words = s.LabourPerHour, r.Words
+		draft.Lines, draft.Steps = linesOf(reading), stepsOf(reading)
+		if errs := draft.Check(); len(errs) > 0 {
+			return invalid(errs...)
+		}
+		if err := st.AddVersion(draft, nil, by); err != nil {
+			return err
+		}
+		one := 1
+		r.FormulaID, r.Version, r.UpdatedBy = &formulaID, &one, by
+		if err := st.SaveRecipe(r, r.Rev); err != nil {
+			return err
+		}
+		out, err = a.sheet(st, formula.Ref{Formula: formulaID, Version: 1})
+		return err
+	})
+	return out, err
+}
+
+// deciding are the questions whose answer decides what a line is.
+var deciding = map[string]bool{"ingredient": true, "unread": true, "serving": true, "units": true}
+
+func undecided(r reader.Reading) error {
+	var errs []pantry.FieldError
+	lines := 0
+	for i, l := range r.Lines {
+		if l.As == reader.AsLeft {
+			continue
+		}
+		if l.Kind == reader.Weighed && l.Ingredient != "" {
+			lines++
+		}
+		for _, q := range l.Questions {
+			if deciding[q.Code] {
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d]", i), Message: fmt.Sprintf("“%s”: %s", clip(strings.TrimSpace(l.Words)), q.Text)})
+				break
+			}
+		}
+	}
+	if len(errs) > 0 {
+		return invalid(errs...)
+	}
+	if lines == 0 {
+		return field("words", "no ingredient was read yet")
+	}
+	return nil
+}
+
+func linesOf(r reader.Reading) []formula.Line {
+	out := []formula.Line{}
+	for i, l := range r.Lines {
+		if l.Kind != reader.Weighed || l.As != reader.AsBowl || l.Ingredient == "" {
+			continue
+		}
+		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Ingredient: l.Ingredient, Words: clipTo(strings.TrimSpace(l.Words), 2000), Preparation: l.Preparation, Phase: clipTo(l.Section, 120), Note: l.Remark}
+		if len(l.AnyOf) > 1 {
+			line.AnyOf = l.AnyOf
+		}
+		if l.HoldBack {
+			line.HoldBackPercent = 50
+		}
+		if l.Grams != nil {
+			places := int32(0)
+			if *l.Grams < 20 {
+				places = 1
+			}
+			if *l.Grams < 1 {
+				places = 2
+			}
+			line.Grams = amount.Grams{Decimal: decimal.NewFromFloat(*l.Grams).Round(places)}
+			line.Said = &formula.Said{Source: l.Source, Measure: l.Measure, Of: l.MeasureOf, Times: l.Times, Grams: line.Grams.Float(), Spread: l.Spread, How: l.How}
+		}
+		out = append(out, line)
+	}
+	return out
+}
+
+func clipTo(s string, n int) string {
+	if r := []rune(s); len(r) > n {
+		return string(r[:n])
+	}
+	return s
+}
+
+func stepsOf(r reader.Reading) []formula.Step {
+	var out []formula.Step
+	for _, l := range r.Lines {
+		if l.Kind == reader.Step && len(out) < 60 {
+			out = append(out, formula.Step{Text: clipTo(strings.TrimSpace(l.Words), 2000)})
+		}
+	}
+	return out
+}
+
+// SaveHouseMeasure stores what the maker weighed of a measure of their own; it wins over the typical one.
+func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, weighings []float64, note, by string) (IngredientView, error) {
+	by, err := person(by)
+	if err != nil {
+		return IngredientView{}, err
+	}
+	if _, err := pantry.HouseMeasure(ingredient, measure, note, weighings); err != nil {
+		var wrong pantry.FieldError
+		if errors.As(err, &wrong) {
+			return IngredientView{}, invalid(wrong)
+		}
+		return IngredientView{}, err
+	}
+	var out IngredientView
+	err = a.Store.In(ctx, func(st Store) error {
+		if _, err := st.Ingredient(ingredient); err != nil {
+			return err
+		}
+		if err := st.PutHouseMeasure(HouseMeasure{IngredientID: ingredient, Measure: measure, Weighings: weighings, Note: note, UpdatedBy: by}); err != nil {
+			return err
+		}
+		out, err = a.ingredientView(st, ingredient)
+		return err
+	})
+	return out, err
+}
+
+// DropHouseMeasure takes a measure of the maker's own out again; the typical one counts from then on.
+func (a *App) DropHouseMeasure(ctx context.Context, ingredient, measure, by string) (IngredientView, error) {
+	if _, err := person(by); err != nil {
+		return IngredientView{}, err
+	}
+	var out IngredientView
+	err := a.Store.In(ctx, func(st Store) error {
+		if _, err := st.Ingredient(ingredient); err != nil {
+			return err
+		}
+		if err := st.DropHouseMeasure(ingredient, measure); errors.Is(err, ErrConflict) {
+			return fmt.Errorf("measure %q: %w", measure, ErrNotFound)
+		} else if err != nil {
+			return err
+		}
+		var err error
+		out, err = a.ingredientView(st, ingredient)
+		return err
+	})
+	return out, err
+}
+
+// Recompute is a line whose grams came from a measure that the maker has weighed, or dropped, since.
+type Recompute struct {
+	Line    string  `json:"line"`
+	Measure string  `json:"measure"`
+	Now     float64 `json:"now_g"`
+	Then    float64 `json:"then_g"`
+	Source  string  `json:"source"`
+	Spread  float64 `json:"spread_percent"`
+	How     string  `json:"how"`
+}
+
+// recomputes finds the lines of a draft that a changed measure would give other grams. Lines that were weighed or
+// edited since are left alone.
+func (a *App) recomputes(st Store, v formula.Version) ([]Recompute, error) {
+	out := []Recompute{}
+	if v.State != formula.Draft {
+		return out, nil
+	}
+	var all pantry.Measures
+	loaded := false
+	for _, l := range v.Lines {
+		s := l.Said
+		if s == nil || s.Measure == "" || s.Of == "" || s.Times <= 0 || s.Grams <= 0 || l.Grams.Float() != s.Grams {
+			continue
+		}
+		if !loaded {
+			var err error
+			if all, err = a.measures(st, ""); err != nil {
+				return nil, err
+			}
+			loaded = true
+		}
+		house, has := all.House(s.Of, s.Measure)
+		typical, known := all.Reference(s.Of, s.Measure)
+		r := Recompute{Line: l.ID, Measure: s.Measure, Now: s.Grams, Source: reader.FromHouse}
+		switch {
+		case s.Source == reader.FromReference && has && known && typical.Grams > 0:
+			r.Then, r.Spread = s.Grams*house.Grams/typical.Grams, house.Spread
+		case s.Source == reader.FromHouse && !has && known:
+			r.Then, r.Spread, r.Source = s.Times*typical.Grams, typical.Spread, reader.FromReference
+		default:
+			continue
+		}
+		r.Then = decimal.NewFromFloat(r.Then).Round(1).InexactFloat64()
+		r.How = fmt.Sprintf("%g × your own %s, weighed %d times", s.Times, strings.ReplaceAll(s.Measure, "_", " "), len(house.Weighings))
+		if r.Source == reader.FromReference {
+			r.How = "the typical measure again; your own was dropped"
+		}
+		if r.Then != r.Now {
+			out = append(out, r)
+		}
+	}
+	return out, nil
+}

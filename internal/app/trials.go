@@ -1,0 +1,374 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+)
+
+// TrialView is a trial with its revision.
+type TrialView struct {
+	formula.Trial
+	Rev   int          `json:"rev"`
+	Grams amount.Grams `json:"grams"` // all that went in
+}
+
+// TrialsView is a formula's trials with the names of what is in them.
+type TrialsView struct {
+	Formula   string            `json:"formula"`
+	Name      string            `json:"name"`
+	Newest    int               `json:"newest"`
+	Locked    bool              `json:"newest_locked"`
+	Reference amount.Grams      `json:"reference_g"` // of the newest version
+	Division  amount.Grams      `json:"division_g"`
+	Trials    []TrialView       `json:"trials"`
+	Names     map[string]string `json:"names"` // by line key
+}
+
+// Trials lists a formula's trials, oldest first.
+func (a *App) Trials(ctx context.Context, id string) (TrialsView, error) {
+	return a.trialsView(a.Store.With(ctx), id)
+}
+
+func (a *App) trialsView(st Store, id string) (TrialsView, error) {
+	v, newest, err := a.trialHead(st, id)
+	if err != nil {
+		return v, err
+	}
+	rows, err := st.Trials(id)
+	if err != nil {
+		return v, err
+	}
+	for _, r := range rows {
+		t := r.Core()
+		v.Trials = append(v.Trials, TrialView{t, r.Rev, gramsOf(t)})
+	}
+	return v, a.nameKeys(st, newest, v.Trials, v.Names)
+}
+
+func (a *App) trialHead(st Store, id string) (TrialsView, formula.Version, error) {
+	f, err := st.Formula(id)
+	if err != nil {
+		return TrialsView{}, formula.Version{}, err
+	}
+	all, err := st.Versions(id)
+	if err != nil {
+		return TrialsView{}, formula.Version{}, err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return TrialsView{}, formula.Version{}, err
+	}
+	newest := all[len(all)-1].Core()
+	v := TrialsView{Formula: id, Name: f.Name, Newest: newest.Number, Locked: newest.State == formula.Locked, Reference: newest.GramsIn(), Division: s.ScaleDivision,
+		Trials: []TrialView{}, Names: map[string]string{}}
+	return v, newest, nil
+}
+
+func gramsOf(t formula.Trial) amount.Grams {
+	sum := amount.Grams{}
+	for _, l := range t.Lines {
+		sum.Decimal = sum.Add(l.Grams.Decimal)
+	}
+	return sum
+}
+
+// nameKeys names everything in the version and in the trials.
+func (a *App) nameKeys(st Store, v formula.Version, trials []TrialView, names map[string]string) error {
+	ids := []string{""}
+	formulas := map[string]bool{}
+	add := func(ingredient string, component *formula.Ref) {
+		if component != nil {
+			formulas[component.Formula] = true
+		} else {
+			ids = append(ids, ingredient)
+		}
+	}
+	for _, l := range v.Lines {
+		add(l.Ingredient, l.Component)
+	}
+	for _, t := range trials {
+		for _, l := range t.Lines {
+			add(l.Ingredient, l.Component)
+		}
+	}
+	rows, err := st.Ingredients(ids...)
+	if err != nil {
+		return err
+	}
+	for _, r := range rows {
+		names[r.ID] = r.Name
+	}
+	for id := range formulas {
+		f, err := st.Formula(id)
+		if err != nil {
+			return err
+		}
+		names["formula:"+id] = f.Name
+	}
+	return nil
+}
+
+// SaveTrial stores a trial: a new one where its id is 0, else over revision rev.
+func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, rev int, by string) (TrialsView, error) {
+	by, err := person(by)
+	if err != nil {
+		return TrialsView{}, err
+	}
+	day, err := time.Parse(pantry.DateLayout, t.MadeOn)
+	if err != nil {
+		return TrialsView{}, field("made_on", "a day as in 2026-11-25")
+	}
+	if day.After(a.Now().Add(24 * time.Hour)) {
+		return TrialsView{}, field("made_on", "a trial is recorded once it was made")
+	}
+	if errs := t.Check(); len(errs) > 0 {
+		return TrialsView{}, invalid(errs...)
+	}
+	var out TrialsView
+	err = a.Store.In(ctx, func(st Store) error {
+		if _, err := st.Formula(formulaID); err != nil {
+			return err
+		}
+		if err := trialLinesThere(st, t); err != nil {
+			return err
+		}
+		if t.By == "" {
+			t.By = by
+		}
+		row := Trial{ID: t.ID, Rev: 1, FormulaID: formulaID, MadeOn: day, Data: t, UpdatedBy: by}
+		if t.ID == 0 {
+			err = st.AddTrial(&row)
+		} else {
+			err = st.SaveTrial(row, rev)
+		}
+		if errors.Is(err, ErrConflict) {
+			current, err := a.trialsView(st, formulaID)
+			if err != nil {
+				return err
+			}
+			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This trial was changed or taken out meanwhile; what you typed is kept here.", Current: current}
+		}
+		if err != nil {
+			return err
+		}
+		out, err = a.trialsView(st, formulaID)
+		return err
+	})
+	return out, err
+}
+
+func trialLinesThere(st Store, t formula.Trial) error {
+	ids := []string{""}
+	for _, l := range t.Lines {
+		ids = append(ids, l.Ingredient)
+		if l.Instead != "" {
+			ids = append(ids, l.Instead)
+		}
+	}
+	rows, err := st.Ingredients(ids...)
+	if err != nil {
+		return err
+	}
+	there := map[string]bool{"": true}
+	for _, r := range rows {
+		there[r.ID] = true
+	}
+	for i, l := range t.Lines {
+		if !there[l.Ingredient] || !there[l.Instead] {
+			return field(fmt.Sprintf("lines[%d]", i), "this ingredient is not in the pantry")
+		}
+		if l.Component != nil {
+			if _, err := st.Version(*l.Component); errors.Is(err, ErrNotFound) {
+				return field(fmt.Sprintf("lines[%d]", i), "%s is not there", l.Component)
+			} else if err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// DropTrial takes a trial out.
+func (a *App) DropTrial(ctx context.Context, formulaID string, id int64, by string) (TrialsView, error) {
+	if _, err := person(by); err != nil {
+		return TrialsView{}, err
+	}
+	var out TrialsView
+	err := a.Store.In(ctx, func(st Store) error {
+		if err := st.DropTrial(formulaID, id); errors.Is(err, ErrConflict) {
+			return fmt.Errorf("trial %d: %w", id, ErrNotFound)
+		} else if err != nil {
+			return err
+		}
+		var err error
+		out, err = a.trialsView(st, formulaID)
+		return err
+	})
+	return out, err
+}
+
+// Choice is what a standard is made from.
+type Choice struct {
+	Trials    []int64      `json:"trials"`
+	Reference amount.Grams `json:"reference_g"`
+	Division  amount.Grams `json:"division_g"`
+	ByScore   bool         `json:"by_score"`
+}
+
+// StandardLineView is a line of the proposed standard with what its spread does.
+type StandardLineView struct {
+	formula.StandardLine
+	Name   string        `json:"name"`
+	Now    *amount.Grams `json:"now_g"` // in the newest version, scaled to the reference
+	Wander assess.Wander `json:"wander"`
+}
+
+// StandardView is a proposed standard.
+type StandardView struct {
+	Choice
+	Lines  []StandardLineView `json:"lines"`
+	Panel  assess.PH          `json:"ph"`
+	PerJar amount.Money       `json:"per_jar"`
+	Days   []string           `json:"days"` // of the chosen trials
+	Scores []int              `json:"scores"`
+}
+
+// Standardise proposes a standard from chosen trials.
+func (a *App) Standardise(ctx context.Context, formulaID string, c Choice) (StandardView, error) {
+	v, _, err := a.standard(a.Store.With(ctx), formulaID, c)
+	return v, err
+}
+
+func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, formula.Version, error) {
+	head, newest, err := a.trialHead(st, formulaID)
+	if err != nil {
+		return StandardView{}, newest, err
+	}
+	rows, err := st.Trials(formulaID)
+	if err != nil {
+		return StandardView{}, newest, err
+	}
+	if !c.Division.IsPositive() {
+		c.Division = head.Division
+	}
+	out := StandardView{Choice: c, Lines: []StandardLineView{}, Days: []string{}, Scores: []int{}}
+	var trials []formula.Trial
+	refs, asViews := map[string]formula.Ref{}, []TrialView{}
+	for _, r := range rows {
+		if !slices.Contains(c.Trials, r.ID) {
+			continue
+		}
+		t := r.Core()
+		trials = append(trials, t)
+		asViews = append(asViews, TrialView{Trial: t})
+		out.Days, out.Scores = append(out.Days, t.MadeOn), append(out.Scores, t.Score)
+		for _, l := range t.Lines {
+			if l.Component != nil {
+				refs[l.Key()] = *l.Component
+			}
+		}
+	}
+	lines, err := formula.Standardise(trials, c.Reference, c.Division, c.ByScore)
+	var wrong pantry.FieldError
+	if errors.As(err, &wrong) {
+		return out, newest, invalid(wrong)
+	}
+	if err != nil {
+		return out, newest, err
+	}
+	names := map[string]string{}
+	if err := a.nameKeys(st, newest, asViews, names); err != nil {
+		return out, newest, err
+	}
+	proposed := newest.FromStandard(lines, refs, nil)
+	deviations := make([]float64, len(proposed.Lines))
+	for i, l := range proposed.Lines {
+		deviations[i] = lines[slices.IndexFunc(lines, func(s formula.StandardLine) bool { return s.Key == l.Key() })].Deviation
+	}
+	in, _, err := a.desk(st, proposed)
+	if err != nil {
+		return out, newest, err
+	}
+	wander, err := assess.Wanders(proposed, deviations, c.Division, in)
+	if err != nil {
+		return out, newest, lineProblem(err)
+	}
+	tolerances := map[string]float64{}
+	for _, s := range lines {
+		i := slices.IndexFunc(proposed.Lines, func(l formula.Line) bool { return l.Key() == s.Key })
+		x := StandardLineView{StandardLine: s, Name: names[s.Key], Wander: wander[i]}
+		if g, ok := gramsNow(newest, s.Key, c.Reference); ok {
+			x.Now = &g
+		}
+		if x.Varies || len(x.Wander.Care) > 0 {
+			tolerances[s.Key] = x.Wander.Tolerance
+		}
+		out.Lines = append(out.Lines, x)
+	}
+	proposed = newest.FromStandard(lines, refs, tolerances)
+	p, err := assess.Version(proposed, in)
+	if err != nil {
+		return out, newest, lineProblem(err)
+	}
+	out.Panel, out.PerJar = p.PH, p.Cost.PerJar
+	return out, proposed, nil
+}
+
+// gramsNow is what the version has of a key, at the reference size.
+func gramsNow(v formula.Version, key string, reference amount.Grams) (amount.Grams, bool) {
+	sum, there := amount.Grams{}, false
+	for _, l := range v.Lines {
+		if l.Key() == key {
+			sum.Decimal, there = sum.Add(l.Grams.Decimal), true
+		}
+	}
+	if there && v.GramsIn().IsPositive() {
+		sum.Decimal = sum.Mul(reference.Decimal).DivRound(v.GramsIn().Decimal, 1)
+	}
+	return sum, there
+}
+
+// StandardDraft writes the proposed standard into the formula's draft, or into the next one.
+func (a *App) StandardDraft(ctx context.Context, formulaID string, c Choice, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	var out SheetView
+	err = a.Store.In(ctx, func(st Store) error {
+		_, v, err := a.standard(st, formulaID, c)
+		if err != nil {
+			return err
+		}
+		note := fmt.Sprintf("Standard from %d trials.", len(c.Trials))
+		all, err := st.Versions(formulaID)
+		if err != nil {
+			return err
+		}
+		last := all[len(all)-1]
+		ref := last.Ref()
+		v.State, v.LockedAt, v.Note = formula.Draft, nil, note
+		if last.State == formula.Draft {
+			v.Number = last.Number
+			err = st.SaveVersion(v, last.Rev, nil, by)
+		} else {
+			v.From, v.Number = last.Number, last.Number+1
+			ref.Version = v.Number
+			err = st.AddVersion(v, nil, by)
+		}
+		if err != nil {
+			return a.versionClash(st, ref, err)
+		}
+		out, err = a.sheet(st, ref)
+		return err
+	})
+	return out, err
+}
