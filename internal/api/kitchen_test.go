@@ -77,7 +77,9 @@ func TestFromWordsToALockedFormula(t *testing.T) {
 
 	// Weighing the maker's own spoon offers the line anew, and it wins in the reading.
 	weighed := into[app.IngredientView](c.send("PUT", "/api/ingredients/tahini/measures/tbsp_heaping", map[string]any{"weighings": []float64{24, 26, 25}}).ok())
-	assert.True(t, slices.ContainsFunc(weighed.Measures, func(m pantry.Measure) bool { return m.Name == "tbsp_heaping" && m.Source == pantry.HouseSource && m.Grams == 25 }))
+	assert.True(t, slices.ContainsFunc(weighed.Measures, func(m pantry.Measure) bool {
+		return m.Name == "tbsp_heaping" && m.Source == pantry.HouseSource && m.Grams == 25
+	}))
 	own := into[app.IngredientView](c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{18, 17, 19}}).ok())
 	assert.Greater(t, len(own.Measures), 3)
 	again := get[app.SheetView](c, sheet)

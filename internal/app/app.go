@@ -148,6 +148,9 @@ func library(st Store, tops ...formula.Version) (formula.Library, error) {
 	ids := map[string]bool{}
 	var walk func(v formula.Version, depth int) error
 	walk = func(v formula.Version, depth int) error {
+		for _, t := range v.Toppings {
+			ids[t.Ingredient] = true
+		}
 		for _, l := range v.Lines {
 			if l.Component == nil {
 				ids[l.Ingredient] = true

@@ -123,6 +123,12 @@ func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn, 
 		if err != nil {
 			return err
 		}
+		bench.WidenGroups(targets, row.Core(), lib)
+		onTop, err := lib.OnTop(row.Core())
+		if err != nil {
+			return field("version", "%s", err.Error())
+		}
+		targets = append(targets, bench.OnTop(onTop, jars)...)
 		b := Batch{FormulaID: ref.Formula, Version: ref.Version, Jars: jars, MadeOn: day, Targets: targets, CreatedBy: by}
 		if b.Code, err = freshCode(st, day); err != nil {
 			return err

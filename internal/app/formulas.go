@@ -262,6 +262,10 @@ func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
 func lineProblem(err error) error {
 	var line formula.LineError
 	if !errors.As(err, &line) {
+		var onTop formula.MissingError
+		if errors.As(err, &onTop) {
+			return field("toppings", "%s is not there", onTop.What)
+		}
 		return err
 	}
 	name := fmt.Sprintf("lines[%d]", line.Line)

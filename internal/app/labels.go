@@ -99,9 +99,9 @@ func capital(s string) string {
 // nominal is the net quantity: pourable products by volume where the density is known, others by weight (handbook 08).
 func nominal(v formula.Version) (float64, string) {
 	if v.ProductStyle == "pourable dressing" && v.DensityGPerML > 0 {
-		return float64(int(v.FillGrams.Float()/v.DensityGPerML + 0.5)), "ml"
+		return float64(int(v.NetGrams().Float()/v.DensityGPerML + 0.5)), "ml"
 	}
-	return v.FillGrams.Float(), "g"
+	return v.NetGrams().Float(), "g"
 }
 
 // NewLabel makes the label of a formula under a regime, confirmed for its newest locked version.

@@ -294,7 +294,7 @@ func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (S
 		}
 		draft := formula.Blank(formulaID)
 		draft.LabourPerHour, draft.Words = s.LabourPerHour, r.Words
-		draft.Lines, draft.Steps = linesOf(reading), stepsOf(reading)
+		draft.Lines, draft.Steps, draft.Toppings = linesOf(reading), stepsOf(reading), toppingsOf(reading, draft)
 		if errs := draft.Check(); len(errs) > 0 {
 			return invalid(errs...)
 		}
@@ -366,6 +366,23 @@ func linesOf(r reader.Reading) []formula.Line {
 			line.Said = &formula.Said{Source: l.Source, Measure: l.Measure, Of: l.MeasureOf, Times: l.Times, Grams: line.Grams.Float(), Spread: l.Spread, How: l.How}
 		}
 		out = append(out, line)
+	}
+	return out
+}
+
+// toppingsOf spreads what goes on top over the jars that the draft fills. What nobody knows the grams of comes with none.
+func toppingsOf(r reader.Reading, draft formula.Version) []formula.Topping {
+	jars := max(1, int(r.Total/max(1, draft.FillGrams.Float())))
+	var out []formula.Topping
+	for i, l := range r.Lines {
+		if l.Kind != reader.Weighed || l.As != reader.AsTopping || l.Ingredient == "" || len(out) == 10 {
+			continue
+		}
+		t := formula.Topping{ID: fmt.Sprintf("t%d", i+1), Ingredient: l.Ingredient}
+		if l.Grams != nil {
+			t.Grams = amount.Grams{Decimal: decimal.NewFromFloat(*l.Grams / float64(jars)).Round(1)}
+		}
+		out = append(out, t)
 	}
 	return out
 }

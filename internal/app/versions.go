@@ -34,6 +34,11 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string
 				return field(fmt.Sprintf("lines[%d].grams", i), "these grams assume that it weighs like water; weigh it before locking")
 			}
 		}
+		for i, t := range v.Toppings {
+			if !t.Grams.IsPositive() {
+				return field(fmt.Sprintf("toppings[%d].grams_per_jar", i), "this topping has no grams yet; weigh it or take it out before locking")
+			}
+		}
 		if err := a.componentsLocked(st, v); err != nil {
 			return err
 		}

@@ -11,6 +11,9 @@ const Today = lazy(() => import("./places/today/Today"));
 const Pantry = lazy(() => import("./places/pantry/Pantry"));
 const Formulas = lazy(() => import("./places/formulas/Formulas"));
 const FormulaSheet = lazy(() => import("./places/formulas/FormulaSheet"));
+const Recipes = lazy(() => import("./places/reader/Recipes"));
+const Reader = lazy(() => import("./places/reader/Reader"));
+const Preparations = lazy(() => import("./places/preparations/Preparations"));
 const Batches = lazy(() => import("./places/batches/Batches"));
 const Batch = lazy(() => import("./places/batches/Batch"));
 const Keeping = lazy(() => import("./places/keeping/Keeping"));
@@ -36,6 +39,10 @@ createRoot(root).render(
               <Route path="/formulas" element={<Formulas />} />
               <Route path="/formulas/:id" element={<FormulaSheet />} />
               <Route path="/formulas/:id/:number" element={<FormulaSheet />} />
+              <Route path="/reader" element={<Recipes />} />
+              <Route path="/reader/:id" element={<Reader />} />
+              <Route path="/preparations" element={<Preparations />} />
+              <Route path="/preparations/:id" element={<Preparations />} />
               <Route path="/batches" element={<Batches />} />
               <Route path="/batches/:id" element={<Batch />} />
               <Route path="/keeping" element={<Keeping />} />

@@ -105,7 +105,12 @@ type Documents struct {
 
 // Nodes assesses a version whose lines are expanded already.
 func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
-	leaves, off := formula.Leaves(nodes)
+	onTop, err := in.Library.OnTop(v)
+	if err != nil {
+		return Panel{}, err
+	}
+	everything := append(slices.Clone(nodes), perBatch(v, onTop)...)
+	leaves, off := formula.Leaves(everything)
 	off += v.WaterDrivenOff.Float()
 	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(), Cautions: []Caution{}, Claims: Claims(leaves), Resolutions: []Resolution{}}
 	makeUp := formula.MakeUpOf(leaves, off)
@@ -113,18 +118,34 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 		p.MakeUp = makeUp.Scale(100 / t)
 	}
 	p.Cost = costing.Jar(v, nodes, in.Rate)
+	p.Cost.OnTop(onTop, in.Rate)
 	p.lines(v, nodes)
 	parts := acidity.Parts(leaves)
 	estimate := acidity.EstimatePH(parts, off)
 	p.acidity(estimate, parts, leaves, off)
 	p.OilToSour = oilToSour(leaves)
 	p.SetsInTheCold = setsInTheCold(leaves)
-	if err := p.declare(v, nodes, leaves, off, in.Library); err != nil {
+	if err := p.declare(v, everything, leaves, off, in.Library); err != nil {
 		return p, err
 	}
 	p.keep(v, leaves, estimate, in)
 	p.caution(v, leaves)
 	return p, nil
+}
+
+// perBatch is what goes on top, in proportion to the whole mix: grams a jar times the jars that the mix would fill with
+// nothing lost.
+func perBatch(v formula.Version, onTop []formula.Node) []formula.Node {
+	fill := v.FillGrams.Float()
+	out := make([]formula.Node, 0, len(onTop))
+	for _, n := range onTop {
+		if fill > 0 {
+			n.Grams *= v.MixedGrams().Float() / fill
+		}
+		n.Line.Grams = amount.Grams{Decimal: decimal.NewFromFloat(n.Grams)}
+		out = append(out, n)
+	}
+	return out
 }
 
 func (p *Panel) lines(v formula.Version, nodes []formula.Node) {

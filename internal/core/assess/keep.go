@@ -30,9 +30,21 @@ func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate, docs 
 		f.RawEgg = f.RawEgg || l.Ingredient.Has("raw_egg")
 		f.Dairy = f.Dairy || l.Ingredient.HasAny("fresh_dairy", "soft_cheese", "hard_cheese")
 	}
-	f.PlantsInOil = plants && (v.Keeping.ToppedWithOil || total > 0 && oil >= oilShare*total)
+	f.PlantsInOil = plants && (v.Keeping.ToppedWithOil || oilOnTop(v, leaves) || total > 0 && oil >= oilShare*total)
 	f.NoWaterPhase = e.NoWater
 	return f
+}
+
+// oilOnTop reports whether an oil goes onto each jar: it keeps the air out like any layer of oil.
+func oilOnTop(v formula.Version, leaves []formula.Leaf) bool {
+	for _, t := range v.Toppings {
+		for _, l := range leaves {
+			if l.Ingredient.ID == t.Ingredient && l.Ingredient.IsOil() && t.Grams.IsPositive() {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // keep judges the version provisionally, on the high end of the estimate.

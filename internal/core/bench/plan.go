@@ -62,6 +62,31 @@ func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
 	return out, nil
 }
 
+// OnTop are the targets of what goes onto the jars after filling.
+func OnTop(onTop []formula.Node, jars int) []Target {
+	var out []Target
+	for _, n := range onTop {
+		out = append(out, Target{Line: n.Line.ID, Name: n.Name, Phase: "Onto the jars", Grams: amount.Grams{Decimal: n.Line.Grams.Mul(decimal.NewFromInt(int64(jars)))},
+			Tolerance: DefaultTolerance(n), NeedsDate: needsDate(n), NeedsKill: needsKillStep(n)})
+	}
+	return out
+}
+
+// WidenGroups asks of an "any of" line what any of its ingredients would need, because any may go in.
+func WidenGroups(targets []Target, v formula.Version, lib formula.Library) {
+	for _, i := range v.Groups() {
+		for _, id := range v.Lines[i].AnyOf {
+			n := formula.Node{Ingredient: lib.Ingredients[id]}
+			if n.Ingredient == nil {
+				continue
+			}
+			targets[i].NeedsDate = targets[i].NeedsDate || needsDate(n)
+			targets[i].NeedsKill = targets[i].NeedsKill || needsKillStep(n)
+			targets[i].Tolerance = min(targets[i].Tolerance, toleranceOf(v.Lines[i], n))
+		}
+	}
+}
+
 // toleranceOf is the line's own tolerance, or the default of its kind.
 func toleranceOf(l formula.Line, n formula.Node) float64 {
 	if l.TolerancePercent > 0 {

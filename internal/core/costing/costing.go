@@ -89,6 +89,18 @@ func Jar(v formula.Version, nodes []formula.Node, rate Rate) Stack {
 	return s
 }
 
+// OnTop adds what goes onto each jar after filling, in grams a jar; nothing of it is lost on the way.
+func (s *Stack) OnTop(toppings []formula.Node, rate Rate) {
+	c := collector{rate: rate, missing: s.Missing, stale: s.Stale}
+	for _, n := range toppings {
+		cost, _ := c.node(n)
+		s.Ingredients.Decimal = s.Ingredients.Add(cost)
+		s.PerJar.Decimal = s.PerJar.Add(cost)
+	}
+	s.Missing, s.Stale = c.missing, c.stale
+	s.AtLeast = len(s.Missing) > 0
+}
+
 // handsAndKitchen spreads minutes and overhead over the jars of the batch that is costed.
 func handsAndKitchen(v formula.Version) (labour, overhead decimal.Decimal) {
 	minutes := v.MinutesPerJar

@@ -116,7 +116,20 @@ func compareFields(a, b Version) []FieldChange {
 	add("product style", a.ProductStyle, b.ProductStyle)
 	add("emulsion", a.EmulsionStyle, b.EmulsionStyle)
 	add("packaging", packagingText(a), packagingText(b))
+	add("on top of each jar", toppingText(a), toppingText(b))
+	add("consistency", a.Consistency, b.Consistency)
 	return out
+}
+
+func toppingText(v Version) string {
+	s := ""
+	for i, t := range v.Toppings {
+		if i > 0 {
+			s += ", "
+		}
+		s += t.Grams.String() + " g " + t.Ingredient
+	}
+	return s
 }
 
 func packagingText(v Version) string {

@@ -94,6 +94,19 @@ func (l Library) Expand(v Version) ([]Node, error) {
 	return nodes, nil
 }
 
+// OnTop resolves the toppings, with the grams that go onto one jar. Errors: MissingError.
+func (l Library) OnTop(v Version) ([]Node, error) {
+	nodes := make([]Node, 0, len(v.Toppings))
+	for _, t := range v.Toppings {
+		g, ok := l.Ingredients[t.Ingredient]
+		if !ok {
+			return nil, MissingError{What: fmt.Sprintf("ingredient %q on top", t.Ingredient)}
+		}
+		nodes = append(nodes, Node{Line: Line{ID: t.ID, Ingredient: t.Ingredient, Grams: t.Grams}, Name: g.Name, Grams: t.Grams.Float(), Ingredient: g})
+	}
+	return nodes, nil
+}
+
 func (l Library) expandLine(line Line, grams float64, path []Ref) (Node, error) {
 	if line.Component == nil {
 		g, ok := l.Ingredients[line.Ingredient]

@@ -129,6 +129,15 @@ type Version struct {
 	Words            string          `json:"words,omitempty"` // the whole text the version was read from
 	Steps            []Step          `json:"steps,omitempty"`
 	Consistency      string          `json:"consistency,omitempty"`
+	Toppings         []Topping       `json:"toppings,omitempty"`
+}
+
+// Topping goes onto each jar after filling: a spoon of oil, seeds, pieces kept back. It counts in the net quantity, the
+// cost, the declaration and the rules (handbook 03).
+type Topping struct {
+	ID         string       `json:"id"`
+	Ingredient string       `json:"ingredient"`
+	Grams      amount.Grams `json:"grams_per_jar"`
 }
 
 // Defaults of a new version (handbook 05: limit 4.6, target 4.2 where plants are in it).
@@ -176,6 +185,15 @@ func (v Version) FinishedGrams() amount.Grams {
 	return amount.Grams{Decimal: v.MixedGrams().Mul(keep)}
 }
 
+// NetGrams is what a jar is sold with: the fill and what goes on top.
+func (v Version) NetGrams() amount.Grams {
+	sum := v.FillGrams
+	for _, t := range v.Toppings {
+		sum.Decimal = sum.Add(t.Grams.Decimal)
+	}
+	return sum
+}
+
 // JarGrams is what one jar takes: the fill with its overfill.
 func (v Version) JarGrams() amount.Grams {
 	over := decimal.NewFromInt(100).Add(v.OverfillPercent).Shift(-2)
@@ -207,6 +225,7 @@ const (
 	maxName      = 120
 	maxWords     = 25_000
 	maxSteps     = 60
+	maxToppings  = 10
 	maxAnyOf     = 8
 	maxOptions   = 32 // resolutions of a version's groups together
 )
@@ -308,6 +327,22 @@ func (c *checker) making(v Version) {
 	c.text("consistency", v.Consistency, maxName)
 	if len(v.Steps) > maxSteps {
 		c.bad("steps", "at most %d steps", maxSteps)
+	}
+	if len(v.Toppings) > maxToppings {
+		c.bad("toppings", "at most %d things on top", maxToppings)
+	}
+	ids := map[string]bool{}
+	for i, t := range v.Toppings {
+		at := fmt.Sprintf("toppings[%d]", i)
+		if t.ID == "" || ids[t.ID] || slices.ContainsFunc(v.Lines, func(l Line) bool { return l.ID == t.ID }) {
+			c.bad(at+".id", "every topping needs an id of its own")
+		}
+		ids[t.ID] = true
+		if t.Ingredient == "" {
+			c.bad(at+".ingredient", "choose an ingredient")
+		}
+		c.notNegative(at+".grams_per_jar", t.Grams.Decimal)
+		c.atMost(at+".grams_per_jar", t.Grams.Decimal, 10_000)
 	}
 	for i, s := range v.Steps {
 		at := fmt.Sprintf("steps[%d]", i)

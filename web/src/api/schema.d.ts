@@ -2091,6 +2091,12 @@ export interface components {
             score: number;
             note: string;
         };
+        Topping: {
+            id: string;
+            ingredient: string;
+            /** Format: double */
+            grams_per_jar: number;
+        };
         TrialLine: {
             ingredient?: string;
             component?: components["schemas"]["VersionRef"] | null;
@@ -2239,6 +2245,7 @@ export interface components {
             words?: string;
             steps?: components["schemas"]["Step"][];
             consistency?: string;
+            toppings?: components["schemas"]["Topping"][];
         };
         VersionRef: {
             formula: string;

@@ -9,14 +9,15 @@ import { Modal, TextField } from "./form";
 import { Failed, Loading } from "./marks";
 import { ShopProvider, useShopQuery } from "./shop";
 
-const PLACES = [
-  ["/today", "Today"],
-  ["/pantry", "Pantry"],
-  ["/formulas", "Formulas"],
-  ["/batches", "Batches"],
-  ["/keeping", "Keeping"],
-  ["/labels", "Labels"],
-] as const;
+/** The places in the order of work, with the screens that belong to them under other addresses. */
+const PLACES: [to: string, text: string, also: string][] = [
+  ["/today", "Today", ""],
+  ["/pantry", "Pantry", "/preparations"],
+  ["/formulas", "Formulas", "/reader"],
+  ["/batches", "Batches", ""],
+  ["/keeping", "Keeping", ""],
+  ["/labels", "Labels", ""],
+];
 
 /** Keys that work everywhere, and those of single screens. */
 const KEYS: [string, string][] = [
@@ -49,6 +50,7 @@ export function Frame({ children }: { children: ReactNode }) {
 
 function Spine({ name }: { name: string }) {
   const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")) });
+  const where = useLocation().pathname;
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
   const count = today.data?.tasks.length ?? 0;
@@ -82,12 +84,12 @@ function Spine({ name }: { name: string }) {
         </svg>
         Gallipot
       </Link>
-      {PLACES.map(([to, text]) => (
+      {PLACES.map(([to, text, also]) => (
         <NavLink
           key={to}
           to={to}
           className={({ isActive }) =>
-            `flex min-h-[37px] items-center justify-between border-l-4 pr-4 pl-[18px] text-[15px] ${isActive ? "border-white bg-white/8 font-semibold text-white" : "border-transparent text-cobalt-pale hover:text-white"}`
+            `flex min-h-[37px] items-center justify-between border-l-4 pr-4 pl-[18px] text-[15px] ${isActive || (also && where.startsWith(also)) ? "border-white bg-white/8 font-semibold text-white" : "border-transparent text-cobalt-pale hover:text-white"}`
           }
         >
           {text}

@@ -1,5 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { fieldMessage, type Problem } from "../../api/client";
+import { api, fieldMessage, type Problem, take } from "../../api/client";
 import { Check, readNumber } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
@@ -101,11 +102,25 @@ function Row({
   const [problem, setProblem] = useState<Problem | null>(null);
   const [bad, setBad] = useState("");
   const cell = useRef<HTMLInputElement>(null);
-  const value = readNumber(grams);
-  const changed = value !== (l.actual_g ?? null) || lot !== l.lot || useBy !== (l.use_by ?? "") || kill !== l.kill_step;
+  const group = (l.any_of?.length ?? 0) > 1;
+  const [parts, setParts] = useState<Record<string, string>>(() =>
+    Object.fromEntries((l.used ?? []).map((u) => [u.ingredient, String(u.grams)])),
+  );
+  const used = Object.entries(parts)
+    .map(([ingredient, text]) => ({ ingredient, grams: readNumber(text) }))
+    .filter((u): u is { ingredient: string; grams: number } => u.grams !== null && u.grams !== 0);
+  const sum = Number(used.reduce((s, u) => s + u.grams, 0).toFixed(3));
+  const value = group ? (used.length > 0 ? sum : null) : readNumber(grams);
+  const usedBefore = JSON.stringify((l.used ?? []).map((u) => [u.ingredient, u.grams]));
+  const changed =
+    (group && JSON.stringify(used.map((u) => [u.ingredient, u.grams])) !== usedBefore) ||
+    value !== (l.actual_g ?? null) ||
+    lot !== l.lot ||
+    useBy !== (l.use_by ?? "") ||
+    kill !== l.kill_step;
   const save = async (stay = false) => {
     if (value === null) {
-      setBad(grams.trim() ? `“${grams}” is not a number` : "type the grams first");
+      setBad(group ? "say which of the group went in, and how much" : grams.trim() ? `“${grams}” is not a number` : "type the grams first");
       return;
     }
     setBad("");
@@ -114,6 +129,7 @@ function Row({
       weighing: {
         line: l.line,
         grams: value,
+        used: group ? used : undefined,
         lot,
         use_by: useBy || undefined,
         kill_step: kill || undefined,
@@ -123,7 +139,8 @@ function Row({
     setProblem(p);
     if (!p && !stay && cell.current) onNext(cell.current);
   };
-  const error = bad || fieldMessage(problem, "weighing.grams", "weighing.lot", "weighing.use_by") || (problem ? problem.title : "");
+  const error =
+    bad || fieldMessage(problem, "weighing.used", "weighing.grams", "weighing.lot", "weighing.use_by") || (problem ? problem.title : "");
   const onKeyDown = (e: React.KeyboardEvent) => {
     if (e.key === "Enter") {
       e.preventDefault();
@@ -143,7 +160,11 @@ function Row({
       )}
       <tr className="focus-within:bg-cobalt-tint">
         <td className="text-center text-[12px] text-ink-3">{n}</td>
-        <td className="text-[15px]">{l.name}</td>
+        <td className="text-[15px]">
+          {l.name}
+          {group && <small className="ml-2 text-[12.5px] text-cobalt">any of the group</small>}
+          {l.hold_back_g > 0 && <small className="ml-2 text-[12.5px] text-ink-3">hold back {num(l.hold_back_g, 1)} g</small>}
+        </td>
         <td className="num text-[16px] font-medium whitespace-nowrap">
           {num(l.target_g, 1)}
           <span className="unit">g</span>
@@ -156,7 +177,8 @@ function Row({
             aria-invalid={!!error}
             inputMode="decimal"
             className="field h-[32px]! text-right text-[16px] font-medium"
-            value={grams}
+            value={group ? (value === null ? "" : String(value)) : grams}
+            readOnly={group}
             disabled={closed}
             onChange={(e) => setGrams(e.target.value)}
             onKeyDown={onKeyDown}
@@ -209,6 +231,7 @@ function Row({
           {!changed && l.actual_g != null && <span className="text-[12.5px] text-leaf">✓ {l.by}</span>}
         </td>
       </tr>
+      {group && <GroupRow l={l} parts={parts} closed={closed} onParts={setParts} onKeyDown={onKeyDown} />}
       {error && (
         <tr>
           <td className="h-auto!" />
@@ -218,5 +241,47 @@ function Row({
         </tr>
       )}
     </>
+  );
+}
+
+/** What was taken of a group: the label of this batch lists it. */
+function GroupRow({
+  l,
+  parts,
+  closed,
+  onParts,
+  onKeyDown,
+}: {
+  l: LineState;
+  parts: Record<string, string>;
+  closed: boolean;
+  onParts: (p: Record<string, string>) => void;
+  onKeyDown: (e: React.KeyboardEvent) => void;
+}) {
+  const pantry = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const nameOf = (id: string) => pantry.data?.find((g) => g.id === id)?.name ?? id;
+  return (
+    <tr>
+      <td className="h-auto!" />
+      <td colSpan={7} className="h-auto! py-2">
+        <div className="flex flex-wrap gap-x-5 gap-y-2">
+          {(l.any_of ?? []).map((id) => (
+            <label key={id} className="flex items-center gap-2 text-[13.5px]">
+              {nameOf(id)}
+              <input
+                className="field h-[32px]! w-[84px]! text-right"
+                inputMode="decimal"
+                aria-label={`Grams of ${nameOf(id)} taken`}
+                value={parts[id] ?? ""}
+                disabled={closed}
+                onChange={(e) => onParts({ ...parts, [id]: e.target.value })}
+                onKeyDown={onKeyDown}
+              />
+              <span className="unit">g</span>
+            </label>
+          ))}
+        </div>
+      </td>
+    </tr>
   );
 }

@@ -11,7 +11,10 @@ import { PlanDialog } from "../batches/PlanDialog";
 import { Grid } from "./Grid";
 import { PackTab } from "./PackTab";
 import { Panel } from "./Panel";
+import { Recomputes } from "./Recomputes";
+import { TrialsTab } from "./TrialsTab";
 import { type Sheet, useDraft } from "./useDraft";
+import { VariantsTab } from "./VariantsTab";
 import { VersionsTab } from "./VersionsTab";
 import { WordsTab } from "./WordsTab";
 
@@ -33,8 +36,13 @@ const TABS = [
   ["sheet", "Sheet"],
   ["pack", "Pack and cost"],
   ["words", "Keeping and label words"],
+  ["trials", "Trials"],
+  ["variants", "Variants"],
   ["versions", "Versions"],
 ] as const;
+
+/** Tabs that need the whole width: what stands beside the sheet is in them already. */
+const WIDE = ["trials", "variants"];
 
 function Open({ initial }: { initial: Sheet }) {
   const draft = useDraft(initial);
@@ -81,6 +89,7 @@ function Open({ initial }: { initial: Sheet }) {
           <>
             version <b className="text-ink">{version.version}</b>
             {version.from ? `, from ${version.from}` : ""}
+            {view.parent ? ", a variant" : ""}
           </>
         }
         state={<State of={version.state} />}
@@ -123,6 +132,7 @@ function Open({ initial }: { initial: Sheet }) {
             >
               {text}
               {v === "versions" && <small className="ml-1">{view.versions.length}</small>}
+              {v === "trials" && view.trials > 0 && <small className="ml-1">{view.trials}</small>}
             </Tabs.Trigger>
           ))}
         </Tabs.List>
@@ -134,6 +144,7 @@ function Open({ initial }: { initial: Sheet }) {
         <div className="flex min-h-0 flex-1 gap-5 pt-[14px]">
           <div className="relative mb-9 flex min-h-0 min-w-0 flex-1 flex-col">
             <Tabs.Content value="sheet" className="flex min-h-0 flex-1 flex-col" tabIndex={-1}>
+              {view.recompute.length > 0 && <Recomputes list={view.recompute} version={version} edit={draft.edit} />}
               {view.problem && <p className="mb-2 border-l-4 border-beet pl-2 text-[13px] text-beet">{view.problem}</p>}
               <Grid
                 version={version}
@@ -159,13 +170,21 @@ function Open({ initial }: { initial: Sheet }) {
             <Tabs.Content value="words" className="min-h-0 overflow-auto">
               <WordsTab draft={draft} locked={locked} />
             </Tabs.Content>
+            <Tabs.Content value="trials" className="min-h-0 overflow-auto">
+              <TrialsTab formula={view.formula} version={version} />
+            </Tabs.Content>
+            <Tabs.Content value="variants" className="min-h-0 overflow-auto">
+              <VariantsTab formula={view.formula} />
+            </Tabs.Content>
             <Tabs.Content value="versions" className="min-h-0 overflow-auto">
               <VersionsTab view={view} current={version.version} />
             </Tabs.Content>
           </div>
-          <div className="min-h-0 overflow-y-auto pr-1">
-            <Panel panel={view.panel} version={version} effect={locked ? null : draft.effect} lastEdit={draft.lastEdit} />
-          </div>
+          {!WIDE.includes(tab) && (
+            <div className="min-h-0 overflow-y-auto pr-1">
+              <Panel panel={view.panel} version={version} effect={locked ? null : draft.effect} lastEdit={draft.lastEdit} />
+            </div>
+          )}
         </div>
       </Tabs.Root>
       <PlanDialog

@@ -31,6 +31,9 @@ export default function Formulas() {
   return (
     <div className="px-6 pt-4 pb-6">
       <Head title="Formulas" sub={`${shown.length} products and components`}>
+        <Link to="/reader" className="btn-quiet inline-flex items-center">
+          Read a recipe
+        </Link>
         <button type="button" className="btn" onClick={() => setStarting(true)}>
           Start a formula
         </button>

@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, Fragment, useEffect, useRef, useState } from "react";
 import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
-import { AreaField, Check, Modal, readNumber, TextField } from "../../parts/form";
+import { AreaField, readNumber } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
 import { AddLine, type Choice, GramCell, LineMenu } from "./gridParts";
+import { LineDetails } from "./LineDetails";
+import { SwapDialog } from "./SwapDialog";
 import { type Edit, type Line, lineID, type Version } from "./useDraft";
 
 type PanelData = Schemas["Panel"];
@@ -43,6 +45,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
   const choices = useChoices(version);
   const table = useRef<HTMLElement>(null);
   const [details, setDetails] = useState<string | null>(null);
+  const [swap, setSwap] = useState<string | null>(null);
   const [focusLine, setFocusLine] = useState<string | null>(null);
   const total = panel.grams;
   const widest = Math.max(1, ...panel.lines.map((l) => l.grams));
@@ -124,6 +127,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
     setUnread(left.join("\n"));
   };
   const current = version.lines.find((l) => l.id === details);
+  const swapped = version.lines.find((l) => l.id === swap);
 
   return (
     <section ref={table} className="sheet flex min-h-0 flex-1 flex-col" aria-label="Lines of the formula">
@@ -155,6 +159,19 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                       </small>
                     )}
                   </span>
+                  {(l.any_of?.length ?? 0) > 1 && (
+                    <small className="ml-[7px] shrink-0 text-[12.5px] text-cobalt" title="Each batch records which of the group it was">
+                      or {(l.any_of?.length ?? 0) - 1} other{(l.any_of?.length ?? 0) > 2 ? "s" : ""}
+                    </small>
+                  )}
+                  {!!l.scale_exponent && l.scale_exponent < 1 && (
+                    <small className="ml-[7px] shrink-0 text-[12.5px] text-ink-3">scales less</small>
+                  )}
+                  {l.words && (
+                    <small className="ml-[7px] min-w-0 shrink truncate font-title text-[13px] text-ink-3 italic" title={l.words}>
+                      “{l.words}”
+                    </small>
+                  )}
                   {l.component && (
                     <small className="ml-[7px] shrink-0 text-[12.5px] text-ink-3">component, version {l.component.version}</small>
                   )}
@@ -200,7 +217,14 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                   {row?.no_price ? <span title="No price">—</span> : row ? money(row.per_jar) : ""}
                 </div>
                 {locked ? (
-                  <div />
+                  <button
+                    type="button"
+                    aria-label={`More about ${nameOf(l)}`}
+                    className="h-full text-[18px] leading-none text-ink-3 hover:text-cobalt"
+                    onClick={() => setDetails(l.id)}
+                  >
+                    ⋮
+                  </button>
                 ) : (
                   <LineMenu
                     name={nameOf(l)}
@@ -210,6 +234,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                     onQuid={() => change(l.id, "label words", (x) => ({ ...x, quid: !x.quid }))}
                     onDisperse={() => change(l.id, "label words", (x) => ({ ...x, disperse: !x.disperse }))}
                     onDetails={() => setDetails(l.id)}
+                    onSwap={() => setSwap(l.id)}
                   />
                 )}
               </div>
@@ -258,37 +283,28 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
         <span className="text-[12px] text-ink-2">{footer}</span>
       </div>
       {current && (
-        <Modal open onClose={() => setDetails(null)} title={nameOf(current)} width={440}>
-          <div className="grid gap-4">
-            <TextField
-              label="Phase, the heading it stands under"
-              defaultValue={current.phase ?? ""}
-              maxLength={120}
-              onBlur={(e) => change(current.id, "phase", (x) => ({ ...x, phase: e.target.value }))}
-            />
-            <AreaField
-              label="Note"
-              rows={3}
-              defaultValue={current.note ?? ""}
-              onBlur={(e) => change(current.id, "note", (x) => ({ ...x, note: e.target.value }))}
-            />
-            <Check
-              label="Named or pictured on the label (GB prints its percent)"
-              checked={!!current.quid}
-              onChange={(quid) => change(current.id, "label words", (x) => ({ ...x, quid }))}
-            />
-            {current.component && (
-              <Check
-                label="Merge its ingredients with the rest on the label"
-                checked={!!current.disperse}
-                onChange={(disperse) => change(current.id, "label words", (x) => ({ ...x, disperse }))}
-              />
-            )}
-            <button type="button" className="btn justify-self-end" onClick={() => setDetails(null)}>
-              Done
-            </button>
-          </div>
-        </Modal>
+        <LineDetails
+          line={current}
+          index={version.lines.indexOf(current)}
+          name={nameOf(current)}
+          locked={locked}
+          problem={problem}
+          onChange={(what, f) => change(current.id, what, f)}
+          onClose={() => setDetails(null)}
+        />
+      )}
+      {swapped && (
+        <SwapDialog
+          version={version}
+          line={swapped}
+          name={nameOf(swapped)}
+          onClose={() => setSwap(null)}
+          onApply={(next, what) => {
+            const line = next.lines.find((l) => l.id === swapped.id);
+            if (line) edit(what, (v) => ({ ...v, lines: v.lines.map((l) => (l.id === line.id ? line : l)) }));
+            setSwap(null);
+          }}
+        />
       )}
     </section>
   );

@@ -1,6 +1,7 @@
 import { fieldMessage } from "../../api/client";
 import { NumberField, SelectField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
+import { Steps, Toppings } from "./Making";
 import type { DraftState, Version } from "./useDraft";
 
 type NumberKey =
@@ -144,6 +145,8 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
         {number("labour_per_hour", "Labour", `${shop.currency} an hour`)}
         {number("overhead_per_batch", "Kitchen", `${shop.currency} a batch`)}
       </div>
+      <Toppings draft={draft} locked={locked} />
+      <Steps draft={draft} locked={locked} />
     </div>
   );
 }

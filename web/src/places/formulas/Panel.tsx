@@ -162,6 +162,28 @@ export function Panel({
           </PaperTag>
         </div>
       </section>
+      {panel.resolutions.length > 0 && (
+        <section>
+          <h2 className="mb-1 text-[14px] font-semibold">Any of the group</h2>
+          <ul className="text-[12.5px]">
+            {panel.resolutions.map((r) => {
+              const list = (regime === "US" ? r.allergens.us : r.allergens.gb) ?? [];
+              return (
+                <li key={r.used.join()} className="flex justify-between gap-3 border-b border-rule-soft py-[2px]">
+                  <span className="truncate">{r.used.join(", ")}</span>
+                  <span className="shrink-0 text-ink-2">
+                    {r.ph.low != null && r.ph.high != null && `pH ${r.ph.low.toFixed(2)} to ${r.ph.high.toFixed(2)}`}
+                    {list.length > 0 && `, ${allergenWords(list)}`}
+                  </span>
+                </li>
+              );
+            })}
+          </ul>
+          <p className="mt-1 text-[12px] text-ink-2">
+            The band above spans them all. The list shows the first; a batch's label lists what was used.
+          </p>
+        </section>
+      )}
       {effect && (effect.allergens_gained.length > 0 || effect.allergens_lost.length > 0) && (
         <Caution level="danger" title="Allergens changed.">
           {effect.allergens_gained.length > 0 && `Now with ${allergenWords(effect.allergens_gained)}. `}

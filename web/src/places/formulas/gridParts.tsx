@@ -98,9 +98,10 @@ interface MenuProps {
   onQuid: () => void;
   onDisperse: () => void;
   onDetails: () => void;
+  onSwap: () => void;
 }
 
-export function LineMenu({ name, line, onMove, onRemove, onQuid, onDisperse, onDetails }: MenuProps) {
+export function LineMenu({ name, line, onMove, onRemove, onQuid, onDisperse, onDetails, onSwap }: MenuProps) {
   const item = "flex min-h-9 items-center rounded-[3px] px-3 text-[14px] outline-none data-[highlighted]:bg-cobalt-tint";
   return (
     <DropdownMenu.Root>
@@ -113,8 +114,13 @@ export function LineMenu({ name, line, onMove, onRemove, onQuid, onDisperse, onD
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="sheet z-40 min-w-60 p-1">
           <DropdownMenu.Item className={item} onSelect={onDetails}>
-            Phase and note …
+            More about this line …
           </DropdownMenu.Item>
+          {line.ingredient && (
+            <DropdownMenu.Item className={item} onSelect={onSwap}>
+              Swap for another …
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item className={item} onSelect={onQuid}>
             {line.quid ? "Not named on the label" : "Named on the label"}
           </DropdownMenu.Item>

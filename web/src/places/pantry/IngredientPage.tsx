@@ -6,7 +6,9 @@ import { Check, Modal, NumberField, SelectField, TextField } from "../../parts/f
 import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
 import { Caution, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { stepWords } from "../preparations/Preparations";
 import { Codes, Offers, PhRange, SupplierList } from "./ingredientFields";
+import { Measures } from "./Measures";
 
 type View = Schemas["IngredientView"];
 type Ingredient = Schemas["Ingredient"];
@@ -76,6 +78,9 @@ function plain(v: View): Ingredient {
     parsed_list: _l,
     updated_at: _a,
     updated_by: _b,
+    measures: _s,
+    preparations: _q,
+    known_as: _k,
     ...rest
   } = v;
   return rest;
@@ -245,6 +250,31 @@ function Page({ view }: { view: View }) {
           </ul>
         </Block>
       </div>
+      <div className="grid grid-cols-2 gap-5 max-[1180px]:grid-cols-1">
+        <Measures view={shown} />
+        <Block title="Made from, made into">
+          {shown.preparations.length === 0 && <p className="text-[13px] text-ink-2">No kitchen step of it is known.</p>}
+          <ul className="grid gap-1 text-[13.5px]">
+            {shown.preparations.map((p) => (
+              <li key={p.id}>
+                <Link to={`/preparations/${encodeURIComponent(p.id)}`} className="font-semibold text-cobalt hover:underline">
+                  {p.input === view.id ? `${stepWords(p.name)}: gives ${p.output_name}` : `from ${p.input_name}, ${stepWords(p.name)}`}
+                </Link>{" "}
+                <span className="text-ink-2">
+                  {num(p.co_output === view.id ? p.expected.co_percent : p.expected.percent, 0)} %{p.preferred && ", the way you make it"}
+                </span>
+              </li>
+            ))}
+          </ul>
+          <Codes
+            label="What people call it, for the reader"
+            hint={shown.known_as.length > 0 ? `known already: ${shown.known_as.join("; ")}` : "other names, comma between"}
+            value={draft.synonyms ?? []}
+            error={fieldMessage(problem, "synonyms")}
+            onSave={(synonyms) => set({ synonyms })}
+          />
+        </Block>
+      </div>
       <Block title="On the label">
         <div className="grid grid-cols-3 gap-3">
           {text("name", "Name in the pantry")}
@@ -398,7 +428,7 @@ function Page({ view }: { view: View }) {
   );
 }
 
-function Block({ title, children }: { title: string; children: ReactNode }) {
+export function Block({ title, children }: { title: string; children: ReactNode }) {
   return (
     <section className="sheet mt-4 min-w-0 p-4">
       <h3 className="phase mb-2 text-[15px]">{title}</h3>

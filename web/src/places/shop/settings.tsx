@@ -58,6 +58,27 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
   const e = (f: string) => fieldMessage(problem, f);
   return (
     <div className="grid grid-cols-3 gap-4">
+      <SelectField
+        label="A tablespoon holds"
+        value={s.tablespoon || "US"}
+        options={[
+          ["US", "14.79 mL"],
+          ["AU", "20 mL, the Australian one"],
+        ]}
+        onChange={(x) => set({ tablespoon: x.target.value })}
+        error={e("tablespoon")}
+      />
+      <SelectField
+        label="A cup holds"
+        value={s.cup || "US"}
+        options={[
+          ["US", "236.6 mL"],
+          ["metric", "250 mL"],
+        ]}
+        onChange={(x) => set({ cup: x.target.value })}
+        error={e("cup")}
+      />
+      <div />
       <NumberField
         label="Labour"
         unit={`${s.currency} an hour`}

@@ -1,0 +1,63 @@
+import { useQuery } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { Popover } from "radix-ui";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import { api, take } from "../api/client";
+
+/** A button that opens the pantry to choose one ingredient of it. */
+export function ChooseIngredient({
+  label,
+  children,
+  onChoose,
+  className = "btn-quiet",
+  without = [],
+}: {
+  label: string;
+  children: ReactNode;
+  onChoose: (id: string, name: string) => void;
+  className?: string;
+  without?: string[];
+}) {
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState("");
+  const list = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")), enabled: open });
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger type="button" className={className} aria-label={label}>
+        {children}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={4} className="sheet z-[60] w-80 p-2">
+          <Command label={label} filter={(value, search) => (value.toLowerCase().includes(search.toLowerCase().trim()) ? 1 : 0)}>
+            <Command.Input autoFocus value={text} onValueChange={setText} placeholder="Name in the pantry" className="field" />
+            <Command.List className="mt-2 max-h-64 overflow-auto">
+              <Command.Empty className="p-2 text-[13px] text-ink-2">
+                The pantry has no “{text}”.{" "}
+                <Link to="/pantry?new=1" className="font-semibold text-cobalt">
+                  Add it to the pantry
+                </Link>
+              </Command.Empty>
+              {list.data
+                ?.filter((g) => !g.retired && !without.includes(g.id))
+                .map((g) => (
+                  <Command.Item
+                    key={g.id}
+                    value={`${g.name} ${g.id}`}
+                    onSelect={() => {
+                      setOpen(false);
+                      setText("");
+                      onChoose(g.id, g.name);
+                    }}
+                    className="flex min-h-8 items-center rounded-[3px] px-2 text-[14px] data-[selected=true]:bg-cobalt-tint"
+                  >
+                    {g.name}
+                  </Command.Item>
+                ))}
+            </Command.List>
+          </Command>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,98 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { toast } from "sonner";
+import { api, problemOf, type Schemas, take } from "../../api/client";
+import { MeasureDialog, measureWords } from "../../parts/measure";
+import { useFormats } from "../../parts/shop";
+import { Block } from "./IngredientPage";
+
+type View = Schemas["IngredientView"];
+
+/** Spoons, cloves and handfuls of it: the maker's own, weighed, before the typical ones. */
+export function Measures({ view }: { view: View }) {
+  const { num } = useFormats();
+  const client = useQueryClient();
+  const [weighing, setWeighing] = useState<Schemas["Measure"] | "new" | null>(null);
+  const own = view.measures.filter((m) => m.source === "house");
+  const typical = view.measures.filter((m) => m.source !== "house");
+  const drop = async (m: Schemas["Measure"]) => {
+    try {
+      const v = await take(api.DELETE("/ingredients/{id}/measures/{measure}", { params: { path: { id: view.id, measure: m.measure } } }));
+      client.setQueryData(["ingredient", view.id], v);
+      await client.invalidateQueries({ queryKey: ["sheet"] });
+      toast(`The typical ${measureWords(m.measure)} counts again.`);
+    } catch (e) {
+      toast.error(problemOf(e).title);
+    }
+  };
+  const row = "grid grid-cols-[minmax(0,1fr)_92px_64px_104px] items-center border-b border-rule-soft text-[13.5px]";
+  return (
+    <Block title="Spoons, pieces, handfuls">
+      {view.measures.length === 0 && <p className="text-[13px] text-ink-2">No measure of it is known. Weigh one of yours three times.</p>}
+      {own.map((m) => (
+        <div key={m.measure} className={`${row} min-h-9`}>
+          <span className="truncate">
+            <b className="font-semibold">{measureWords(m.measure)}</b>
+            <small className="ml-2 text-[12px] text-ink-2">yours, {m.weighings?.length} times</small>
+          </span>
+          <span className="text-right font-semibold">
+            {num(m.grams, 1)}
+            <span className="unit">g</span>
+          </span>
+          <span className="text-right text-ink-2">±{num(m.spread_percent, 0)} %</span>
+          <span className="text-right">
+            <button type="button" className="min-h-7 px-1 text-[12.5px] font-semibold text-cobalt" onClick={() => setWeighing(m)}>
+              again
+            </button>
+            <button
+              type="button"
+              className="min-h-7 px-1 text-[12.5px] text-ink-3 hover:text-beet"
+              aria-label={`Take your own ${measureWords(m.measure)} out`}
+              onClick={() => drop(m)}
+            >
+              take out
+            </button>
+          </span>
+        </div>
+      ))}
+      <div className="max-h-44 overflow-y-auto">
+        {typical.map((m) => {
+          const beaten = own.some((o) => o.measure === m.measure);
+          return (
+            <div key={m.measure} className={`${row} min-h-8 ${beaten ? "text-ink-3 line-through" : ""}`}>
+              <span className="truncate">
+                <span aria-hidden className="hatch mr-2 inline-block h-[9px] w-4 border border-cobalt" />
+                {measureWords(m.measure)}
+              </span>
+              <span className="text-right">
+                {num(m.grams, 1)}
+                <span className="unit">g</span>
+              </span>
+              <span className="text-right text-ink-2">±{num(m.spread_percent, 0)} %</span>
+              <span className="text-right">
+                {!beaten && (
+                  <button type="button" className="min-h-7 px-1 text-[12.5px] font-semibold text-cobalt" onClick={() => setWeighing(m)}>
+                    weigh yours
+                  </button>
+                )}
+              </span>
+            </div>
+          );
+        })}
+      </div>
+      <button type="button" className="btn-quiet mt-1" onClick={() => setWeighing("new")}>
+        Weigh another measure
+      </button>
+      {weighing && (
+        <MeasureDialog
+          ingredient={view.id}
+          name={view.name}
+          measure={weighing === "new" ? "" : weighing.measure}
+          have={weighing === "new" ? undefined : weighing.weighings}
+          typical={weighing === "new" ? undefined : typical.find((m) => m.measure === weighing.measure)?.grams}
+          onClose={() => setWeighing(null)}
+        />
+      )}
+    </Block>
+  );
+}

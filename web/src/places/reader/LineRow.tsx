@@ -1,0 +1,205 @@
+import { Link } from "react-router";
+import { ChooseIngredient } from "../../parts/choose";
+import { NumberField } from "../../parts/form";
+import { measureWords } from "../../parts/measure";
+import { useFormats } from "../../parts/shop";
+import { type Answer, isOpen, type Line, pieces, ROLES, SOURCES } from "./roles";
+
+interface Props {
+  line: Line;
+  bare?: boolean;
+  onAnswer: (l: Line, a: Answer) => void;
+  onMeasure: (l: Line) => void;
+}
+
+/** One stretch of words and, beside it, the line it became. */
+export function LineRow({ line, bare, onAnswer, onMeasure }: Props) {
+  const open = isOpen(line);
+  const read = line.kind === "line" || line.kind === "unread";
+  if (bare && !read) return null;
+  return (
+    <div
+      data-key={line.key}
+      className={`grid border-b border-rule-soft ${bare ? "" : "grid-cols-[minmax(0,40%)_18px_minmax(0,1fr)]"} ${open ? "bg-mustard-tint/45" : ""}`}
+    >
+      {!bare && (
+        <>
+          <Said line={line} />
+          <svg width="18" height="40" viewBox="0 0 18 40" aria-hidden="true" className="mt-0">
+            {read && line.as !== "leave" && (
+              <path d="M0 20q5-4 9 0t9 0" fill="none" stroke={open ? "var(--color-mustard)" : "var(--color-cobalt)"} strokeWidth="1.6" />
+            )}
+          </svg>
+        </>
+      )}
+      {read ? <Weighed line={line} onAnswer={onAnswer} onMeasure={onMeasure} /> : <Kept line={line} />}
+    </div>
+  );
+}
+
+function Said({ line }: { line: Line }) {
+  if (line.shares) return <p className="self-center pl-4 text-[13px] text-ink-3">the same words</p>;
+  const big = line.kind === "title" ? "font-semibold text-[17px]" : line.kind === "section" ? "phase text-[15px]" : "text-[15.5px]";
+  return (
+    <p dir="auto" className={`min-w-0 self-start py-[9px] pl-4 font-title leading-[1.45] wrap-break-word ${big}`}>
+      {line.kind === "line"
+        ? pieces(line.words.trim(), shift(line)).map((p, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: runs have no identity but their place
+            <span key={i} className={ROLES[p.role]?.style} title={ROLES[p.role]?.says || undefined}>
+              {p.text}
+            </span>
+          ))
+        : line.words}
+    </p>
+  );
+}
+
+/** The marks of the words without the blanks around them. */
+function shift(line: Line) {
+  const lead = Array.from(line.words).length - Array.from(line.words.trimStart()).length;
+  return line.marks.map((m) => ({ ...m, from: Math.max(0, m.from - lead), to: Math.max(0, m.to - lead) }));
+}
+
+const KEPT: Record<string, string> = {
+  title: "the name",
+  section: "a heading",
+  step: "a step of the method",
+  yield: "the yield it states",
+  remark: "a remark",
+};
+
+function Kept({ line }: { line: Line }) {
+  return <p className="self-center py-2 text-[12.5px] text-ink-3">{KEPT[line.kind] ?? "kept"}</p>;
+}
+
+function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
+  const { num } = useFormats();
+  const source = SOURCES[l.source];
+  const leave = l.as === "leave";
+  const ask = l.questions.filter((q) => q.code !== "ingredient");
+  return (
+    <div className="min-w-0 py-[7px] pr-4">
+      <div className="flex items-center gap-3">
+        <div className="min-w-0 flex-1">
+          {l.ingredient ? (
+            <ChooseIngredient
+              label={`${l.name}: take another ingredient`}
+              className={`max-w-full truncate rounded-[2px] text-left text-[15px] hover:text-cobalt ${leave ? "text-ink-3 line-through" : ""}`}
+              onChoose={(id) => onAnswer(l, { ingredient: id })}
+            >
+              {l.any_of.length > 1 ? "any of the group: " : ""}
+              {l.name}
+            </ChooseIngredient>
+          ) : (
+            <span className={`font-semibold ${leave ? "text-ink-3" : "text-beet"}`}>
+              {leave ? "kept as words only" : "not known to the pantry"}
+            </span>
+          )}
+        </div>
+        {l.ingredient && !leave && (
+          <>
+            {l.grams != null && (
+              <span className="inline-flex items-center gap-[6px] text-[12px] whitespace-nowrap text-ink-2" title={l.how}>
+                <span
+                  aria-hidden
+                  className={`h-[9px] border border-cobalt ${source?.solid ? "bg-cobalt" : "hatch"}`}
+                  style={{ width: Math.max(5, Math.min(52, l.spread_percent)) }}
+                />
+                ±{num(l.spread_percent, 0)} %
+              </span>
+            )}
+            <NumberField
+              label={`Grams of ${l.name}`}
+              className="w-[92px] shrink-0 [&_.field]:h-8 [&_.field]:text-right [&_.field]:text-[15.500px] [&_.field]:font-medium [&_label]:sr-only"
+              late
+              allowEmpty={l.grams == null}
+              data-first={l.to_weigh ? "" : undefined}
+              placeholder="weigh"
+              value={l.grams == null ? null : Number(l.grams.toFixed(l.grams < 10 ? 1 : 0))}
+              onValue={(n) => n !== null && onAnswer(l, { grams: n })}
+            />
+          </>
+        )}
+        <button
+          type="button"
+          className="min-h-7 w-[62px] shrink-0 text-right text-[12.5px] text-ink-3 hover:text-cobalt"
+          aria-pressed={leave}
+          onClick={() => onAnswer(l, { as: leave ? "bowl" : "leave" })}
+        >
+          {leave ? "take it in" : "leave out"}
+        </button>
+      </div>
+      {!leave && (
+        <p className="text-[12px] leading-[1.35] text-ink-2">
+          {source && <b className="font-semibold">{source.words}</b>}
+          {source && l.how ? ": " : ""}
+          {l.how}
+          {l.hold_back && "; divided: half is held back"}
+          {l.measure && l.source !== "house" && l.source !== "weighed" && (
+            <button type="button" className="ml-2 min-h-6 font-semibold text-cobalt hover:underline" onClick={() => onMeasure(l)}>
+              weigh your {measureWords(l.measure)}
+            </button>
+          )}
+          {l.remark && <span className="italic"> “{l.remark}”</span>}
+        </p>
+      )}
+      {!leave && !l.ingredient && (
+        <div className="mt-1 flex flex-wrap items-center gap-1">
+          {l.near.map((n, i) => (
+            <button
+              key={n.id}
+              type="button"
+              data-first={i === 0 ? "" : undefined}
+              className="min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 text-[13px] hover:border-cobalt hover:text-cobalt"
+              onClick={() => onAnswer(l, { ingredient: n.id })}
+            >
+              {n.name}
+            </button>
+          ))}
+          <ChooseIngredient
+            label={`Choose an ingredient for “${l.words.trim()}”`}
+            className="min-h-7 px-1 text-[13px] font-semibold text-cobalt"
+            onChoose={(id) => onAnswer(l, { ingredient: id })}
+          >
+            {l.near.length ? "another …" : "choose from the pantry …"}
+          </ChooseIngredient>
+          <Link to="/pantry?new=1" className="px-1 text-[13px] font-semibold text-cobalt hover:underline">
+            add to the pantry
+          </Link>
+        </div>
+      )}
+      {!leave &&
+        ask.map((q) => (
+          <div key={q.code} className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1 text-[13px]">
+            <span className="font-semibold text-mustard-ink">{q.text}</span>
+            {(q.options ?? ["ok"]).map((o) => (
+              <button
+                key={o}
+                type="button"
+                className="min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
+                onClick={() => onAnswer(l, reply(q.code, o))}
+              >
+                {OPTIONS[o] ?? o}
+              </button>
+            ))}
+          </div>
+        ))}
+    </div>
+  );
+}
+
+const OPTIONS: Record<string, string> = {
+  ok: "right as it is",
+  first: "the first",
+  second: "the second",
+  bowl: "in the mix",
+  topping: "on top of each jar",
+  leave: "leave out",
+  each: "right as it is",
+};
+
+function reply(code: string, option: string): Answer {
+  if (code === "units") return { units: option };
+  if (code === "serving") return { as: option };
+  return { ok: true };
+}

@@ -1,0 +1,315 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { toast } from "sonner";
+import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { Head, Modal, TextField } from "../../parts/form";
+import { Failed, Loading } from "../../parts/marks";
+import { MeasureDialog } from "../../parts/measure";
+import { LineRow } from "./LineRow";
+import { type Answer, isOpen, type Line, type Recipe } from "./roles";
+import { Beside, OpenPoints } from "./sides";
+
+export default function Reader() {
+  const { id = "" } = useParams();
+  const n = Number(id) || 0;
+  const q = useQuery({
+    queryKey: ["recipe", n],
+    queryFn: () => take(api.GET("/recipes/{id}", { params: { path: { id: n } } })),
+    staleTime: 0,
+    refetchOnWindowFocus: false,
+  });
+  if (q.isPending) return <Loading what="the recipe" />;
+  if (q.isError) return <Failed message={problemOf(q.error).title} again={() => q.refetch()} />;
+  return <Open key={n} recipe={q.data} />;
+}
+
+interface Body {
+  name: string;
+  words: string;
+  answers: Record<string, Answer>;
+}
+
+/** Words and answers, saved as they change: one request at a time, what comes meanwhile goes with the next. */
+function useRecipe(initial: Recipe) {
+  const client = useQueryClient();
+  const [recipe, setRecipe] = useState(initial);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [clash, setClash] = useState<Problem | null>(null);
+  const latest = useRef<Body>({ name: initial.name, words: initial.words, answers: initial.answers });
+  const rev = useRef(initial.rev);
+  const busy = useRef(false);
+  const dirty = useRef(false);
+  // A measure weighed elsewhere reads the words anew.
+  useEffect(() => {
+    if (busy.current || dirty.current || initial.rev < rev.current) return;
+    rev.current = initial.rev;
+    latest.current = { name: initial.name, words: initial.words, answers: initial.answers };
+    setRecipe(initial);
+  }, [initial]);
+  const save = useCallback(
+    async (change: Partial<Body>) => {
+      latest.current = { ...latest.current, ...change };
+      dirty.current = true;
+      if (busy.current) return;
+      busy.current = true;
+      while (dirty.current) {
+        dirty.current = false;
+        try {
+          const next = await take(
+            api.PUT("/recipes/{id}", { params: { path: { id: initial.id }, query: { rev: rev.current } }, body: latest.current }),
+          );
+          rev.current = next.rev;
+          setProblem(null);
+          if (!dirty.current) setRecipe(next);
+          client.setQueryData(["recipe", initial.id], next);
+        } catch (e) {
+          const p = problemOf(e);
+          if (p.status === 409) setClash(p);
+          else setProblem(p);
+        }
+      }
+      busy.current = false;
+      void client.invalidateQueries({ queryKey: ["recipes"] });
+    },
+    [client, initial.id],
+  );
+  const settle = (theirs: boolean) => {
+    const current = clash?.current as unknown as Recipe | undefined;
+    setClash(null);
+    if (!current) return;
+    rev.current = current.rev;
+    if (theirs) {
+      latest.current = { name: current.name, words: current.words, answers: current.answers };
+      setRecipe(current);
+    } else void save({});
+  };
+  return { recipe, problem, clash, save, settle, latest };
+}
+
+function Open({ recipe: initial }: { recipe: Recipe }) {
+  const { recipe, problem, clash, save, settle, latest } = useRecipe(initial);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [writing, setWriting] = useState(initial.words.trim() === "");
+  const [words, setWords] = useState(initial.words);
+  const [naming, setNaming] = useState(false);
+  const [measure, setMeasure] = useState<Line | null>(null);
+  const table = useRef<HTMLElement>(null);
+  const open = recipe.reading.lines.filter(isOpen);
+
+  // Typed words are read when the typing pauses.
+  useEffect(() => {
+    if (!writing || words === latest.current.words) return;
+    const wait = setTimeout(() => void save({ words }), 400);
+    return () => clearTimeout(wait);
+  }, [writing, words, save, latest]);
+
+  const answer = (l: Line, a: Answer) => {
+    const answers = { ...latest.current.answers };
+    const merged = { ...answers[l.key], ...a };
+    answers[l.key] = merged;
+    void save({ answers });
+  };
+  const show = (key: string) => {
+    const row = table.current?.querySelector<HTMLElement>(`[data-key="${CSS.escape(key)}"]`);
+    row?.scrollIntoView({ block: "center" });
+    (row?.querySelector<HTMLElement>("[data-first]") ?? row?.querySelector<HTMLElement>("input, button"))?.focus();
+  };
+  return (
+    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4 pb-4">
+      <Head
+        title={recipe.name}
+        sub="as it was said"
+        state={
+          <span
+            className={`rounded-[3px] border-[1.5px] px-2 py-px text-[12.5px] font-semibold whitespace-nowrap ${open.length ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-leaf bg-leaf-tint text-leaf"}`}
+          >
+            {open.length ? `${open.length} open` : "all settled"}
+          </span>
+        }
+      >
+        <button
+          type="button"
+          className="btn-quiet"
+          onClick={() => {
+            if (writing) void save({ words });
+            else setWords(latest.current.words);
+            setWriting(!writing);
+          }}
+        >
+          {writing ? "Back to the reading" : "Change the words"}
+        </button>
+        {recipe.made && (
+          <button type="button" className="btn-quiet" onClick={() => navigate(`/formulas/${recipe.made?.formula}/${recipe.made?.version}`)}>
+            Its formula
+          </button>
+        )}
+        <button type="button" className="btn" onClick={() => setNaming(true)}>
+          Make it a draft
+        </button>
+      </Head>
+      {problem && (
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
+          <b>{problem.title}</b> What you typed is kept here, not stored.
+        </p>
+      )}
+      <OpenPoints lines={open} notices={recipe.reading.notices} onShow={show} />
+      <div className="flex min-h-0 flex-1 gap-5 pt-3">
+        <section ref={table} className="sheet flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Words and weighed lines">
+          <div
+            className="grid h-8 shrink-0 grid-cols-[minmax(0,40%)_18px_minmax(0,1fr)] items-center border-b border-rule text-[12px] text-ink-3"
+            aria-hidden="true"
+          >
+            <span className="pl-4">what was said</span>
+            <span />
+            <span className="flex justify-between pr-4">
+              weighed line <span>grams</span>
+            </span>
+          </div>
+          {writing ? (
+            <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,40%)_18px_minmax(0,1fr)]">
+              <textarea
+                aria-label="The words"
+                className="min-h-0 resize-none bg-white px-4 py-3 font-title text-[15.5px] leading-[1.6]"
+                value={words}
+                onChange={(e) => setWords(e.target.value)}
+              />
+              <span />
+              <div className="min-h-0 overflow-y-auto">
+                {recipe.reading.lines.map((l) => (
+                  <LineRow key={`${l.key}${l.ingredient}`} line={l} bare onAnswer={answer} onMeasure={setMeasure} />
+                ))}
+              </div>
+            </div>
+          ) : (
+            <div className="min-h-0 flex-1 overflow-y-auto">
+              {recipe.reading.lines.length === 0 && (
+                <p className="p-5 text-ink-2">No words yet. Paste a recipe under “Change the words”.</p>
+              )}
+              {recipe.reading.lines.map((l) => (
+                <LineRow key={`${l.key}${l.ingredient}${l.shares}`} line={l} onAnswer={answer} onMeasure={setMeasure} />
+              ))}
+            </div>
+          )}
+        </section>
+        <Beside reading={recipe.reading} onShow={show} />
+      </div>
+      {measure && (
+        <MeasureDialog
+          ingredient={measure.measure_of || measure.ingredient}
+          name={measure.name}
+          measure={measure.measure}
+          onClose={() => setMeasure(null)}
+        />
+      )}
+      {naming && (
+        <NameDraft
+          recipe={recipe}
+          onClose={() => setNaming(false)}
+          onShow={(i) => {
+            setNaming(false);
+            const l = recipe.reading.lines[i];
+            if (l) setTimeout(() => show(l.key), 50);
+          }}
+          onMade={async (formula) => {
+            await client.invalidateQueries({ queryKey: ["formulas"] });
+            toast("The draft is open. It keeps the words it came from.");
+            navigate(`/formulas/${formula}/1`);
+          }}
+        />
+      )}
+      <Modal open={!!clash} onClose={() => settle(true)} title="Changed meanwhile">
+        <p className="mb-4">{clash?.title}</p>
+        <div className="flex justify-end gap-2">
+          <button type="button" className="btn-line" onClick={() => settle(true)}>
+            Take theirs
+          </button>
+          <button type="button" className="btn" onClick={() => settle(false)}>
+            Keep mine
+          </button>
+        </div>
+      </Modal>
+    </div>
+  );
+}
+
+function NameDraft({
+  recipe,
+  onClose,
+  onShow,
+  onMade,
+}: {
+  recipe: Recipe;
+  onClose: () => void;
+  onShow: (line: number) => void;
+  onMade: (formula: string) => void;
+}) {
+  const [name, setName] = useState(recipe.name);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const toWeigh = recipe.reading.lines.filter((l) => l.as !== "leave" && l.to_weigh && l.ingredient).length;
+  const make = async () => {
+    try {
+      const sheet = await take(api.POST("/recipes/{id}/draft", { params: { path: { id: recipe.id } }, body: { name } }));
+      onMade(sheet.formula);
+    } catch (e) {
+      setProblem(problemOf(e));
+    }
+  };
+  const lines = problem?.fields.filter((f) => f.field.startsWith("lines[")) ?? [];
+  return (
+    <Modal open onClose={onClose} title="Make it a draft" width={520}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void make();
+        }}
+      >
+        <TextField
+          label="What will the product be called?"
+          autoFocus
+          maxLength={120}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          error={problem ? fieldMessage(problem, "name", "words") : ""}
+        />
+        {toWeigh > 0 && (
+          <p className="mt-3 text-[13px] text-ink-2">
+            {toWeigh} {toWeigh === 1 ? "line is" : "lines are"} still to weigh. The draft opens all the same; it cannot be locked before.
+          </p>
+        )}
+        {lines.length > 0 && (
+          <div role="alert" className="mt-3 text-[13px]">
+            <b className="text-beet">First answer what is open, so that nothing is dropped:</b>
+            <ul className="mt-1 grid gap-1">
+              {lines.map((f) => (
+                <li key={f.field}>
+                  <button
+                    type="button"
+                    className="min-h-6 text-left text-cobalt hover:underline"
+                    onClick={() => onShow(Number(f.field.slice(6, -1)))}
+                  >
+                    {f.message}
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
+        {problem && problem.fields.length === 0 && (
+          <p role="alert" className="mt-2 font-semibold text-beet">
+            {problem.title}
+          </p>
+        )}
+        <div className="mt-4 flex justify-end gap-2">
+          <button type="button" className="btn-quiet" onClick={onClose}>
+            Not yet
+          </button>
+          <button type="submit" className="btn" disabled={!name.trim()}>
+            Open the draft
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,124 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, fieldMessage, problemOf, take } from "../../api/client";
+import { AreaField, Head } from "../../parts/form";
+import { Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+
+const EXAMPLE = `Carrot and miso thing, makes about two cups
+
+- three carrots, peeled
+- 2 heaping tablespoons of white miso
+- juice of half a lime, zest too
+- a thumb of ginger
+- half a cup of rapeseed oil
+- salt to taste
+
+Blend until it runs.`;
+
+/** Recipes as they were said, and the place to paste the next. */
+export default function Recipes() {
+  const { num, moment } = useFormats();
+  const list = useQuery({ queryKey: ["recipes"], queryFn: () => take(api.GET("/recipes")) });
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [words, setWords] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  const opened = async (r: { id: number }) => {
+    await client.invalidateQueries({ queryKey: ["recipes"] });
+    navigate(`/reader/${r.id}`);
+  };
+  const read = useMutation({ mutationFn: (w: string) => take(api.POST("/recipes", { body: { words: w } })), onSuccess: opened });
+  const bring = useMutation({
+    mutationFn: async (f: File) => {
+      const body = await f.text();
+      return take(api.POST("/recipe-files", { body: body as never, bodySerializer: (b) => b as never }));
+    },
+    onSuccess: opened,
+  });
+  if (list.isPending) return <Loading what="the recipes" />;
+  if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
+  const wrong = read.error ? problemOf(read.error) : null;
+  const wrongFile = bring.error ? problemOf(bring.error) : null;
+  return (
+    <div className="px-6 pt-4 pb-6">
+      <Head title="Reader" sub="a recipe as it is spoken becomes weighed lines">
+        <input
+          ref={file}
+          type="file"
+          accept=".json,.jsonld,application/ld+json,application/json"
+          className="sr-only"
+          aria-label="Recipe file"
+          tabIndex={-1}
+          onChange={(e) => {
+            const f = e.target.files?.[0];
+            e.target.value = "";
+            if (f) bring.mutate(f);
+          }}
+        />
+        <button type="button" className="btn-quiet" onClick={() => file.current?.click()}>
+          Open a recipe file …
+        </button>
+      </Head>
+      {wrongFile && (
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
+          <b>The file was not read.</b> {wrongFile.fields.map((f) => f.message).join("; ") || wrongFile.title}
+        </p>
+      )}
+      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_400px] gap-6 max-[1100px]:grid-cols-1">
+        <form
+          className="sheet p-5"
+          onSubmit={(e) => {
+            e.preventDefault();
+            read.mutate(words);
+          }}
+        >
+          <AreaField
+            label="Paste it, or write it down as you would say it"
+            rows={17}
+            className="[&_textarea]:font-title [&_textarea]:text-[16px] [&_textarea]:leading-[1.6]"
+            placeholder={EXAMPLE}
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+            error={wrong ? fieldMessage(wrong, "words", "body") || wrong.title : ""}
+          />
+          <div className="mt-3 flex items-center justify-between gap-3">
+            <button type="button" className="btn-quiet" onClick={() => setWords(EXAMPLE)}>
+              Try it with an example
+            </button>
+            <button type="submit" className="btn" disabled={!words.trim() || read.isPending}>
+              Read it
+            </button>
+          </div>
+        </form>
+        <section aria-label="Recipes so far">
+          <h2 className="phase mb-1 text-[15px]">Read so far</h2>
+          {list.data.length === 0 && <p className="text-[13.5px] text-ink-2">None yet. Every recipe stays here word for word.</p>}
+          <ul>
+            {list.data.map((r) => (
+              <li key={r.id} className="border-b border-rule py-[9px]">
+                <Link to={`/reader/${r.id}`} className="block truncate font-title text-[17px] font-semibold hover:text-cobalt">
+                  {r.name}
+                </Link>
+                <p className="text-[12.5px] text-ink-2">
+                  {r.lines} lines, {num(r.total_g, 0)} g
+                  {r.still_open > 0 ? <b className="text-mustard-ink">, {r.still_open} open</b> : ", all settled"}
+                  {r.made && (
+                    <>
+                      {", became "}
+                      <Link className="font-semibold text-cobalt hover:underline" to={`/formulas/${r.made.formula}/${r.made.version}`}>
+                        a formula
+                      </Link>
+                    </>
+                  )}
+                  , {r.updated_by}, {moment(r.updated_at)}
+                </p>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </div>
+  );
+}
