@@ -332,6 +332,11 @@ func undecided(r reader.Reading) error {
 			}
 		}
 	}
+	for _, n := range r.Notices {
+		if len(n.Options) > 0 {
+			errs = append(errs, pantry.FieldError{Field: "notices." + n.Code, Message: n.Text})
+		}
+	}
 	if len(errs) > 0 {
 		return invalid(errs...)
 	}
@@ -347,7 +352,7 @@ func linesOf(r reader.Reading) []formula.Line {
 		if l.Kind != reader.Weighed || l.As != reader.AsBowl || l.Ingredient == "" {
 			continue
 		}
-		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Ingredient: l.Ingredient, Words: clipTo(strings.TrimSpace(l.Words), 2000), Preparation: l.Preparation, Phase: clipTo(l.Section, 120), Note: l.Remark}
+		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Ingredient: l.Ingredient, Words: clipTo(spokenWords(l), 2000), Preparation: l.Preparation, Phase: clipTo(l.Section, 120), Note: l.Remark}
 		if len(l.AnyOf) > 1 {
 			line.AnyOf = l.AnyOf
 		}
@@ -368,6 +373,15 @@ func linesOf(r reader.Reading) []formula.Line {
 		out = append(out, line)
 	}
 	return out
+}
+
+// spokenWords are the words of a line without the mark of the list in front.
+func spokenWords(l reader.Line) string {
+	words := []rune(l.Words)
+	if len(l.Marks) > 0 && l.Marks[0].Role == reader.Layout && l.Marks[0].From == 0 && l.Marks[0].To < len(words) {
+		words = words[l.Marks[0].To:]
+	}
+	return strings.TrimSpace(string(words))
 }
 
 // toppingsOf spreads what goes on top over the jars that the draft fills. What nobody knows the grams of comes with none.

@@ -266,7 +266,7 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 		if !slices.Contains(c.Trials, r.ID) {
 			continue
 		}
-		t := r.Core()
+		t := newest.OfGroups(r.Core())
 		trials = append(trials, t)
 		asViews = append(asViews, TrialView{Trial: t})
 		out.Days, out.Scores = append(out.Days, t.MadeOn), append(out.Scores, t.Score)

@@ -61,6 +61,23 @@ func (v Version) EachResolution() []Version {
 	return out
 }
 
+// OfGroups counts what a trial used of an "any of" group as the group's line.
+func (v Version) OfGroups(t Trial) Trial {
+	out := t
+	out.Lines = slices.Clone(t.Lines)
+	for i, l := range out.Lines {
+		if slices.ContainsFunc(v.Lines, func(x Line) bool { return x.Ingredient == l.Ingredient }) {
+			continue // a line of its own
+		}
+		for _, g := range v.Groups() {
+			if slices.Contains(v.Lines[g].AnyOf, l.Ingredient) {
+				out.Lines[i].Ingredient, out.Lines[i].Instead = v.Lines[g].Ingredient, ""
+			}
+		}
+	}
+	return out
+}
+
 // Resolve puts what was really used in place of the groups, in the shares that were weighed; the grams of each line
 // stay. uses go by line id. Errors: FieldError for an ingredient outside its group or grams that cannot be.
 func (v Version) Resolve(uses map[string][]Use) (Version, error) {

@@ -72,6 +72,10 @@ func TestGroupsResolveToWhatWasUsed(t *testing.T) {
 	assert.ErrorContains(t, err, "none of the group")
 	_, err = v.Resolve(map[string][]Use{"b": {{"kale", amount.G(0)}}})
 	assert.ErrorContains(t, err, "above 0")
+	counted := v.OfGroups(Trial{Lines: []TrialLine{{Ingredient: "watercress", Grams: amount.G(50), Instead: "kale"}, {Ingredient: "oil", Grams: amount.G(1)}}})
+	assert.Equal(t, "kale", counted.Lines[0].Ingredient, "a trial with watercress is a trial of the group")
+	assert.Equal(t, "oil", counted.Lines[1].Ingredient)
+
 	same, err := v.Resolve(nil)
 	require.NoError(t, err)
 	assert.Equal(t, v.Lines, same.Lines)

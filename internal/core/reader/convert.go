@@ -65,7 +65,7 @@ func (b *Book) weigh(a Amount, id string, prep prepared, drained bool) (w Weight
 func (b *Book) weighOne(a Amount, id string, prep prepared, drained bool) (Weight, bool) {
 	n := a.Middle()
 	if grams, mass := amount.MassUnit(a.Unit); mass {
-		w := Weight{Grams: n * grams, Source: FromWords, How: fmt.Sprintf("%s %s as said", figure(n), a.Unit)}
+		w := Weight{Grams: n * grams, Source: FromWords, How: fmt.Sprintf("%s %s", figure(n), a.Unit)}
 		if prep.before && prep.via != nil {
 			w.through(prep.via)
 		}
@@ -145,12 +145,11 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 			}
 			times := a.Middle() * k.times
 			w := Weight{Grams: times * m.Grams, Spread: math.Hypot(m.Spread, k.widen), Source: FromReference, Measure: m.Name, Of: id, Times: times}
-			typical := "typical"
 			if m.Source == pantry.HouseSource {
-				w.Source, typical = FromHouse, "your own"
+				w.Source = FromHouse
 			}
-			w.How = fmt.Sprintf("%s × %s g a %s, %s", figure(times), figure(m.Grams), strings.ReplaceAll(m.Name, "_", " "), typical)
-			if k.ask != "" {
+			w.How = fmt.Sprintf("%s × %s g, %s", figure(times), figure(m.Grams), measureWords(m.Name))
+			if k.ask != "" && w.Source != FromHouse { // who weighed it knows which it is
 				w.Ask = &Question{Code: "measure", Text: k.ask}
 			}
 			return w, true
@@ -160,7 +159,7 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 		if g := b.Ingredients[id]; g != nil && g.PieceGrams > 0 {
 			times := a.Middle() * sizeFactor(a.Size)
 			return Weight{Grams: times * g.PieceGrams, Spread: 20, Source: FromHouse, Measure: "piece", Of: id, Times: times,
-				How: fmt.Sprintf("%s × %s g a piece, from the pantry", figure(times), figure(g.PieceGrams))}, true
+				How: fmt.Sprintf("%s × %s g, a piece by the pantry", figure(times), figure(g.PieceGrams))}, true
 		}
 	}
 	return Weight{}, false
@@ -277,7 +276,7 @@ func (b *Book) byVolume(a Amount, id string) (Weight, bool) {
 		if o, _ := b.Spoons.Volume(other); ok && o.ML > 0 {
 			k := times * v.ML / o.ML
 			return Weight{Grams: k * m.Grams, Spread: math.Hypot(math.Hypot(spread, m.Spread), widenVolume), Source: source, Measure: other, Of: id, Times: k,
-				How: fmt.Sprintf("%s × %s g a %s", figure(k), figure(m.Grams), other)}, true
+				How: fmt.Sprintf("%s × %s g, %s", figure(k), figure(m.Grams), measureWords(other))}, true
 		}
 	}
 	return Weight{Grams: times * v.ML, Spread: math.Hypot(spread, 30), Source: FromAssumed, Measure: a.Unit, Times: times,
@@ -348,15 +347,45 @@ func (b *Book) drainedTin(a Amount, id string) (Weight, bool) {
 			}
 			times := a.Middle() * c.scale
 			w := Weight{Grams: times * m.Grams, Spread: m.Spread, Source: m.Source, Measure: m.Name, Of: id, Times: times,
-				How: fmt.Sprintf("%s × %s g %s", figure(times), figure(m.Grams), strings.ReplaceAll(m.Name, "_", " "))}
+				How: fmt.Sprintf("%s × %s g, %s", figure(times), figure(m.Grams), measureWords(m.Name))}
 			if a.Pack == 0 {
 				w.Spread = math.Hypot(w.Spread, 10)
-				w.Ask = &Question{Code: "pack", Text: fmt.Sprintf("What size is the %s? It was taken as %s.", a.Unit, strings.ReplaceAll(c.name, "_", " "))}
+				w.Ask = &Question{Code: "pack", Text: fmt.Sprintf("What size is the %s? It was taken as %s.", unitSaid(a.Unit), measureWords(c.name))}
 			}
 			return w, true
 		}
 	}
 	return Weight{}, false
+}
+
+// measureWords is a measure as people say it.
+func measureWords(name string) string {
+	switch name {
+	case "can_400g_drained":
+		return "a 400 g tin, drained"
+	case "can_15oz_drained":
+		return "a 15 oz can, drained"
+	case "jar_drained":
+		return "a jar, drained"
+	case "juice_of_one", "juice_of":
+		return "the juice of one"
+	case "zest_of_one", "zest_of":
+		return "the zest of one"
+	}
+	first, rest, has := strings.Cut(name, "_")
+	article := "a "
+	if has {
+		return article + strings.ReplaceAll(rest, "_", " ") + " " + first
+	}
+	return article + first
+}
+
+// unitSaid is a container as people say it.
+func unitSaid(unit string) string {
+	if unit == "can" {
+		return "tin"
+	}
+	return unit
 }
 
 // figure writes a number with at most two decimals and no trailing zeros.

@@ -84,6 +84,7 @@ type segment struct {
 	divided  bool
 	keeps    bool
 	fruit    []string // juice, zest
+	also     *Amount  // and so many of the other
 	amount   *Amount
 	stated   []found // further amounts of the same thing
 	second   bool    // the maker corrected themselves
@@ -265,6 +266,8 @@ func (s *segment) markAmount(f found) {
 			s.cursor[i].role = UnitWord
 		case s.isQualifier(i):
 			s.cursor[i].role = SizeWord
+		case w == "of":
+			s.cursor[i].role = Small
 		default:
 			s.cursor[i].role = Number
 		}
@@ -305,6 +308,24 @@ func (s *segment) fruits() {
 		} else {
 			s.phrase([][]string{{"only"}}, Small)
 		}
+		s.secondFruit(of + 1)
+		return
+	}
+}
+
+// secondFruit reads "…, and zest of two": the same fruits again, so many of them.
+func (s *segment) secondFruit(from int) {
+	for i := from; i < len(s.cursor); i++ {
+		if !s.is(i, "juice", "zest") || !s.is(i+1, "of", "from") || fruitWords[s.cursor[i].low] == s.fruit[0] {
+			continue
+		}
+		v, next, ok := s.number(i + 2)
+		if !ok || v <= 0 {
+			continue
+		}
+		s.also = &Amount{Low: v, High: v, Unit: fruitWords[s.cursor[i].low] + "_of"}
+		s.mark(i, i+2, UnitWord)
+		s.mark(i+2, next, Number)
 		return
 	}
 }
@@ -543,7 +564,11 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 // fruitLines turns juice and zest of a fruit into their lines; both come from the same fruits.
 func (b *Book) fruitLines(base Line, s *segment, id string) []Line {
 	var out []Line
-	for k, want := range s.fruit {
+	wanted := slices.Clone(s.fruit)
+	if s.also != nil {
+		wanted = append(wanted, strings.TrimSuffix(s.also.Unit, "_of"))
+	}
+	for k, want := range wanted {
 		l := base
 		l.Shares = k > 0
 		l.Questions = slices.Clone(base.Questions)
@@ -551,6 +576,10 @@ func (b *Book) fruitLines(base Line, s *segment, id string) []Line {
 		a := Amount{Low: 1, High: 1}
 		if s.amount != nil {
 			a = *s.amount
+		}
+		if k >= len(s.fruit) {
+			a = *s.also
+			a.Unit = ""
 		}
 		t := *s
 		t.amount = &a

@@ -23,8 +23,9 @@ type Answer struct {
 
 // Notice is something about the whole text.
 type Notice struct {
-	Code string `json:"code"`
-	Text string `json:"text"`
+	Code    string   `json:"code"`
+	Text    string   `json:"text"`
+	Options []string `json:"options,omitempty"` // what may be answered, under the notice's code as key
 }
 
 // Reading is a whole recipe as it was understood. Lines stand in the order of the words; together their words are the
@@ -66,22 +67,47 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 		}
 	}
 	if beyond != "" {
-		r.Notices = append(r.Notices, Notice{"too_long", fmt.Sprintf("Only the first %d characters were read; the rest is kept as the last line.", MaxText)})
+		r.Notices = append(r.Notices, Notice{Code: "too_long", Text: fmt.Sprintf("Only the first %d characters were read; the rest is kept as the last line.", MaxText)})
 		state.row++
 		r.Lines = append(r.Lines, state.keyed(Line{Kind: Unknown, Words: beyond}))
 	}
 	if state.control {
-		r.Notices = append(r.Notices, Notice{"control", "Characters that cannot be printed were passed over; the words around them are kept."})
-	}
-	if state.doubled {
-		r.Notices = append(r.Notices, Notice{"doubling", "It says that the recipe is doubled, and the amounts look single. Are the amounts already doubled? Change them here if not."})
+		r.Notices = append(r.Notices, Notice{Code: "control", Text: "Characters that cannot be printed were passed over; the words around them are kept."})
 	}
 	r.SaidGrams, r.SaidML = state.saidGrams, state.saidML
+	if state.doubled {
+		r.doubling(answers[doublingKey].Units)
+	}
 	for i := range r.Lines {
 		b.answer(&r.Lines[i], answers[r.Lines[i].Key])
 	}
 	r.sum(b)
 	return r
+}
+
+// What may be said of a recipe that speaks of doubling; the answer stands under this key.
+const (
+	doublingKey = "doubling"
+	toDouble    = "double"
+	asItStands  = "single"
+)
+
+// doubling asks whether the amounts are doubled already, or doubles them (handbook 02).
+func (r *Reading) doubling(answer string) {
+	switch answer {
+	case asItStands:
+	case toDouble:
+		for i := range r.Lines {
+			l := &r.Lines[i]
+			if l.Kind == Weighed && l.Grams != nil {
+				twice := 2 * *l.Grams
+				l.Grams, l.Times, l.How = &twice, 2*l.Times, l.How+", doubled"
+			}
+		}
+	default:
+		r.StillOpen++
+		r.Notices = append(r.Notices, Notice{Code: doublingKey, Text: "It speaks of doubling. Are the amounts doubled already?", Options: []string{toDouble, asItStands}})
+	}
 }
 
 // cutText keeps what can be read at once, up to the end of a row where there is one.
@@ -167,11 +193,12 @@ func (p *page) read(words string) []Line {
 	if l, ok := p.heading(words, body); ok {
 		return []Line{p.keyed(l)}
 	}
+	doubles := says(body, "doubling") || says(body, "doubled") || body.run(0, "double", "the", "recipe") || says(body, "double") && says(body, "am")
+	p.doubled = p.doubled || doubles
 	if l, ok := p.yield(words, body); ok {
 		return []Line{p.keyed(l)}
 	}
-	if says(body, "doubling") || says(body, "doubled") || body.run(0, "double", "the", "recipe") || says(body, "double") && says(body, "am") {
-		p.doubled = true
+	if doubles {
 		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
 	}
 	if p.method || isStep(body) {
@@ -377,7 +404,7 @@ func (p *page) cuts(c cursor, start int) []int {
 		for end < len(c) && !c.is(end, ",", ";", ".", "(") {
 			end++
 		}
-		if id, _ := p.book.Index.find(slices.Clone(c[f.to:end]), c[i].aside); id == "" {
+		if id, _ := p.book.Index.find(slices.Clone(c[f.to:end]), c[i].aside); id == "" || takenBack(c, next) {
 			continue
 		}
 		if named < 0 {
@@ -396,6 +423,19 @@ func (p *page) cuts(c cursor, start int) []int {
 		i = f.to - 1
 	}
 	return out
+}
+
+// takenBack reports whether the amount at i puts right the one before: a lime, no, two limes.
+func takenBack(c cursor, i int) bool {
+	for k := i - 1; k >= 0 && k >= i-4; k-- {
+		if correctionWords[c[k].low] {
+			return true
+		}
+		if c[k].isWord() && !smallWords[c[k].low] {
+			return false
+		}
+	}
+	return false
 }
 
 // answer applies what the maker said.

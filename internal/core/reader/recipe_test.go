@@ -94,6 +94,12 @@ func TestAWholeRecipe(t *testing.T) {
 		codes = append(codes, n.Code)
 	}
 	assert.Equal(t, []string{"doubling"}, codes)
+	double := b.Read(spoken, map[string]reader.Answer{"doubling": {Units: "double"}})
+	assert.Empty(t, double.Notices)
+	assert.InDelta(t, 2**carrot.Grams, *byIngredient(t, double, "carrot").Grams, 1e-9)
+	single := b.Read(spoken, map[string]reader.Answer{"doubling": {Units: "single"}})
+	assert.Empty(t, single.Notices)
+	assert.Equal(t, r.StillOpen-1, single.StillOpen)
 
 	var quince reader.Line
 	for _, l := range r.Lines {

@@ -1518,6 +1518,7 @@ export interface components {
             at: string;
         };
         Notice: {
+            options?: string[];
             code: string;
             text: string;
         };

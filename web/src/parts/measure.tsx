@@ -6,13 +6,20 @@ import { spread } from "../places/reader/roles";
 import { Modal, NumberField, TextField } from "./form";
 import { useFormats } from "./shop";
 
+const SAID: Record<string, string> = {
+  can_400g_drained: "400 g tin, drained",
+  can_15oz_drained: "15 oz can, drained",
+  can_400g_liquid: "liquid of a 400 g tin",
+  jar_drained: "jar, drained",
+  juice_of_one: "juice of one",
+  zest_of_one: "zest of one",
+};
+
 /** tbsp_heaping as people say it. */
 export function measureWords(name: string): string {
-  return name
-    .replaceAll("_", " ")
-    .replace("zest of one", "zest of one")
-    .replace("can 400g", "400 g tin,")
-    .replace("can 15oz", "15 oz can,");
+  if (SAID[name]) return SAID[name];
+  const [unit, ...rest] = name.split("_");
+  return [...rest, unit].join(" ");
 }
 
 /**

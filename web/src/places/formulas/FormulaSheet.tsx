@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, problemOf, take } from "../../api/client";
 import { Head, Modal } from "../../parts/form";
@@ -51,7 +51,9 @@ function Open({ initial }: { initial: Sheet }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [planning, setPlanning] = useState(false);
-  const [tab, setTab] = useState("sheet");
+  const [params, setParams] = useSearchParams();
+  const tab = TABS.find(([v]) => v === params.get("part"))?.[0] ?? "sheet";
+  const setTab = (v: string) => setParams(v === "sheet" ? {} : { part: v }, { replace: true });
   const locked = version.state === "locked";
   const path = { id: view.formula, number: version.version };
 

@@ -88,7 +88,7 @@ function Trials({
     }
   };
   return (
-    <div className="pb-8">
+    <div className="pt-[7px] pb-8">
       <div className="flex items-start gap-4">
         <ol className="flex min-w-0 flex-1 flex-wrap gap-3" aria-label="Trials">
           {data.trials.map((t, i) => (
@@ -207,7 +207,7 @@ function Trials({
 }
 
 const LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ".split("");
-const WIDTH = 340;
+const WIDTH = 300;
 const REACH = 40; // percent of the standard to either side
 
 /** Each line's makings as dots around its standard, what the spread does, and the proposed grams. */
@@ -257,7 +257,7 @@ function Chart({ s }: { s: Standard }) {
                 ±{num(l.cv_percent, 1)}
                 <span className="unit">%</span>
               </td>
-              <td className="pl-5 text-[13px]">
+              <td className="pl-5 text-[13px] whitespace-nowrap">
                 <Does l={l} />
               </td>
               <td className="num whitespace-nowrap text-ink-2">{l.now_g == null ? "–" : num(l.now_g, 1)}</td>
@@ -310,7 +310,7 @@ function Chart({ s }: { s: Standard }) {
 function Dots({ l, days }: { l: StandardLine; days: string[] }) {
   const { num } = useFormats();
   const off = l.percents.map((p) => (l.mean_percent > 0 ? (100 * (p - l.mean_percent)) / l.mean_percent : 0));
-  const x = (d: number) => WIDTH / 2 + (Math.max(-REACH, Math.min(REACH, d)) / REACH) * (WIDTH / 2 - 10);
+  const x = (d: number) => WIDTH / 2 + (Math.max(-REACH, Math.min(REACH, d)) / REACH) * (WIDTH / 2 - 14);
   const t = Math.min(REACH, l.wander.tolerance_percent);
   const words = l.percents.map((p, i) => `${LETTERS[i]} ${p > 0 ? `${num(p, 2)} %` : "without it"}`).join(", ");
   return (
@@ -349,8 +349,8 @@ function Does({ l }: { l: StandardLine }) {
   const { num } = useFormats();
   const parts: string[] = [];
   if (l.wander.ph != null && l.wander.ph >= 0.005) parts.push(`pH ±${num(l.wander.ph, 2)}`);
-  if (l.wander.salt_pp >= 0.005) parts.push(`salt ±${num(l.wander.salt_pp, 2)} pt`);
-  if (l.wander.cost_percent != null && l.wander.cost_percent >= 0.05) parts.push(`cost ±${num(l.wander.cost_percent, 1)} %`);
+  if (l.wander.salt_pp >= 0.015) parts.push(`salt ±${num(l.wander.salt_pp, 2)} pt`);
+  if (l.wander.cost_percent != null && l.wander.cost_percent >= 0.15) parts.push(`cost ±${num(l.wander.cost_percent, 1)} %`);
   return (
     <>
       {l.wander.care.length > 0 ? (

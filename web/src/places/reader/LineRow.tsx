@@ -20,7 +20,7 @@ export function LineRow({ line, bare, onAnswer, onMeasure }: Props) {
   return (
     <div
       data-key={line.key}
-      className={`grid border-b border-rule-soft ${bare ? "" : "grid-cols-[minmax(0,40%)_18px_minmax(0,1fr)]"} ${open ? "bg-mustard-tint/45" : ""}`}
+      className={`grid border-b border-rule-soft ${bare ? "" : "grid-cols-[minmax(0,36%)_20px_minmax(0,1fr)]"} ${open ? "bg-mustard-tint/45" : ""}`}
     >
       {!bare && (
         <>
@@ -78,13 +78,13 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
   const leave = l.as === "leave";
   const ask = l.questions.filter((q) => q.code !== "ingredient");
   return (
-    <div className="min-w-0 py-[7px] pr-4">
+    <div className="min-w-0 py-[7px] pr-4 pl-1">
       <div className="flex items-center gap-3">
         <div className="min-w-0 flex-1">
           {l.ingredient ? (
             <ChooseIngredient
               label={`${l.name}: take another ingredient`}
-              className={`max-w-full truncate rounded-[2px] text-left text-[15px] hover:text-cobalt ${leave ? "text-ink-3 line-through" : ""}`}
+              className={`max-w-full rounded-[2px] text-left text-[15px] leading-[1.25] hover:text-cobalt ${leave ? "text-ink-3 line-through" : ""}`}
               onChoose={(id) => onAnswer(l, { ingredient: id })}
             >
               {l.any_of.length > 1 ? "any of the group: " : ""}
@@ -110,7 +110,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
             )}
             <NumberField
               label={`Grams of ${l.name}`}
-              className="w-[92px] shrink-0 [&_.field]:h-8 [&_.field]:text-right [&_.field]:text-[15.500px] [&_.field]:font-medium [&_label]:sr-only"
+              className="w-[84px] shrink-0 [&_.field]:h-8 [&_.field]:text-right [&_.field]:text-[15.500px] [&_.field]:font-medium [&_label]:sr-only"
               late
               allowEmpty={l.grams == null}
               data-first={l.to_weigh ? "" : undefined}
@@ -122,7 +122,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
         )}
         <button
           type="button"
-          className="min-h-7 w-[62px] shrink-0 text-right text-[12.5px] text-ink-3 hover:text-cobalt"
+          className="min-h-7 w-[58px] shrink-0 text-right text-[12.5px] text-ink-3 hover:text-cobalt"
           aria-pressed={leave}
           onClick={() => onAnswer(l, { as: leave ? "bowl" : "leave" })}
         >

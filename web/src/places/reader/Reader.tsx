@@ -97,6 +97,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
   const [measure, setMeasure] = useState<Line | null>(null);
   const table = useRef<HTMLElement>(null);
   const open = recipe.reading.lines.filter(isOpen);
+  const count = recipe.reading.still_open;
 
   // Typed words are read when the typing pauses.
   useEffect(() => {
@@ -123,9 +124,9 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
         sub="as it was said"
         state={
           <span
-            className={`rounded-[3px] border-[1.5px] px-2 py-px text-[12.5px] font-semibold whitespace-nowrap ${open.length ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-leaf bg-leaf-tint text-leaf"}`}
+            className={`rounded-[3px] border-[1.5px] px-2 py-px text-[12.5px] font-semibold whitespace-nowrap ${count ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-leaf bg-leaf-tint text-leaf"}`}
           >
-            {open.length ? `${open.length} open` : "all settled"}
+            {count ? `${count} open` : "all settled"}
           </span>
         }
       >
@@ -154,11 +155,16 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
           <b>{problem.title}</b> What you typed is kept here, not stored.
         </p>
       )}
-      <OpenPoints lines={open} notices={recipe.reading.notices} onShow={show} />
+      <OpenPoints
+        lines={open}
+        notices={recipe.reading.notices}
+        onShow={show}
+        onNotice={(code, option) => void save({ answers: { ...latest.current.answers, [code]: { units: option } } })}
+      />
       <div className="flex min-h-0 flex-1 gap-5 pt-3">
         <section ref={table} className="sheet flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Words and weighed lines">
           <div
-            className="grid h-8 shrink-0 grid-cols-[minmax(0,40%)_18px_minmax(0,1fr)] items-center border-b border-rule text-[12px] text-ink-3"
+            className="grid h-8 shrink-0 grid-cols-[minmax(0,36%)_20px_minmax(0,1fr)] items-center border-b border-rule text-[12px] text-ink-3"
             aria-hidden="true"
           >
             <span className="pl-4">what was said</span>
@@ -168,7 +174,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
             </span>
           </div>
           {writing ? (
-            <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,40%)_18px_minmax(0,1fr)]">
+            <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,36%)_20px_minmax(0,1fr)]">
               <textarea
                 aria-label="The words"
                 className="min-h-0 resize-none bg-white px-4 py-3 font-title text-[15.5px] leading-[1.6]"

@@ -19,6 +19,13 @@ export const ROLES: Record<string, { style: string; says: string }> = {
   mark: { style: "text-ink-3", says: "mark of the list" },
 };
 
+/** The words of a line without the mark of the list in front. */
+export function spoken(l: Line): string {
+  const first = l.marks[0];
+  const runes = Array.from(l.words);
+  return (first?.role === "mark" && first.from === 0 && first.to < runes.length ? runes.slice(first.to) : runes).join("").trim();
+}
+
 export interface Piece {
   text: string;
   role: string;

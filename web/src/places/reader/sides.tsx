@@ -1,17 +1,39 @@
 import type { Schemas } from "../../api/client";
 import { useFormats } from "../../parts/shop";
-import type { Line } from "./roles";
+import { type Line, spoken } from "./roles";
 
 type Reading = Schemas["RecipeReading"];
 
+const NOTICE_OPTIONS: Record<string, string> = { double: "no, double every amount", single: "yes, as they stand" };
+
 /** What is still to weigh or to answer, on top, each with a way to its line. */
-export function OpenPoints({ lines, notices, onShow }: { lines: Line[]; notices: Schemas["Notice"][]; onShow: (key: string) => void }) {
+export function OpenPoints({
+  lines,
+  notices,
+  onShow,
+  onNotice,
+}: {
+  lines: Line[];
+  notices: Schemas["Notice"][];
+  onShow: (key: string) => void;
+  onNotice: (code: string, option: string) => void;
+}) {
   if (lines.length === 0 && notices.length === 0) return null;
   return (
     <section aria-label="Still open" className="mt-2 border-l-4 border-mustard pl-3">
       {notices.map((n) => (
         <p key={n.code} className="text-[13px]">
-          {n.text}
+          {n.text}{" "}
+          {(n.options ?? []).map((o) => (
+            <button
+              key={o}
+              type="button"
+              className="mr-1 min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
+              onClick={() => onNotice(n.code, o)}
+            >
+              {NOTICE_OPTIONS[o] ?? o}
+            </button>
+          ))}
         </p>
       ))}
       <ul className="flex flex-wrap gap-x-1 gap-y-1">
@@ -22,7 +44,7 @@ export function OpenPoints({ lines, notices, onShow }: { lines: Line[]; notices:
               onClick={() => onShow(l.key)}
               className="min-h-7 max-w-[260px] truncate rounded-[3px] border border-mustard bg-mustard-tint px-2 text-[13px] text-mustard-ink hover:border-ink"
             >
-              <b className="font-semibold">{l.ingredient ? (l.to_weigh ? "weigh" : "answer") : "name"}</b> {l.name || l.words.trim()}
+              <b className="font-semibold">{l.ingredient ? (l.to_weigh ? "weigh" : "answer") : "name"}</b> {l.name || spoken(l)}
             </button>
           </li>
         ))}
