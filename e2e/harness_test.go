@@ -164,7 +164,7 @@ func (p *page) sees(text string) {
 
 // lookup finds a control by its accessible name: exact first, then by its beginning.
 const lookup = `((kind, name) => {
-  const scope = document.querySelector('[role=dialog]') ?? document;
+  const scope = [...document.querySelectorAll('[role=dialog]')].at(-1) ?? document;
   const text = (e) => (e.getAttribute('aria-label') ?? (e.labels?.[0]?.innerText || e.innerText || '')).replace(/\s+/g, ' ').trim();
   const all = [...scope.querySelectorAll(kind)].filter((e) => e.offsetParent !== null || e.getClientRects().length > 0);
   return all.find((e) => text(e) === name) ?? all.find((e) => text(e).startsWith(name)) ?? null;

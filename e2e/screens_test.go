@@ -32,11 +32,19 @@ func screens() []screen {
 	return []screen{
 		{"today", "/today", "In the cold room", nil},
 		{"pantry", "/pantry/miso_white", "a usable kg", nil},
-		{"formulas", "/formulas", "8 products and components", nil},
+		{"formulas", "/formulas", "11 products and components", nil},
 		{"formula-sheet", "/formulas/carrot_miso_dressing", "On the label", nil},
 		{"formula-pack", "/formulas/carrot_miso_dressing", "On the label", tab("Pack and cost", "Hands and kitchen")},
 		{"formula-words", "/formulas/carrot_miso_dressing", "On the label", tab("Keeping and label words", "Own study at 5 °C")},
 		{"formula-versions", "/formulas/carrot_miso_dressing", "On the label", tab("Versions", "What changed")},
+		{"formula-trials", "/formulas/pea_pistachio_spread?part=trials", "Weigh with care: pH", nil},
+		{"formula-variants", "/formulas/carrot_miso_dressing/3?part=variants", "declared, GB", nil},
+		{"formula-group", "/formulas/pea_pistachio_spread", "Any of the group", nil},
+		{"record-trial", "/formulas/pea_pistachio_spread?part=trials", "Weigh with care: pH", tab("Record a making", "How was it?")},
+		{"recipes", "/reader", "Read so far", nil},
+		{"reader", "/reader/2", "Weigh these three first", nil},
+		{"reader-words", "/reader/2", "Weigh these three first", tab("Change the words", "Back to the reading")},
+		{"preparations", "/preparations/lime_whole.zest_then_juice", "left over", nil},
 		{"batches", "/batches", "16 in the book", nil},
 		{"batch-weigh", "/batches/16", "24 jars planned", nil},
 		{"batch-read", "/batches/15", "First and last jar, twice each", nil},
@@ -50,7 +58,7 @@ func screens() []screen {
 }
 
 // pictured are the views whose picture is kept.
-var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping"}
+var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader", "formula-trials", "formula-variants", "preparations"}
 
 func show(p *page, s screen) {
 	p.t.Helper()

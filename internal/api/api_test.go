@@ -241,6 +241,14 @@ func TestUnknownAddresses(t *testing.T) {
 	assert.Contains(t, string(c.send("GET", "/formulas/anything", nil).body), "the app")
 	assert.Equal(t, 404, c.send("GET", "/assets/gone.js", nil).status)
 	assert.Equal(t, 200, c.send("GET", "/assets/a.js", nil).status)
+	assert.Equal(t, 404, c.send("GET", "/gone.svg", nil).status)
+	r, err := http.NewRequest("GET", c.base+"/preparations/lime_whole.juice", nil)
+	require.NoError(t, err)
+	r.Header.Set("Accept", "text/html,*/*")
+	res, err := http.DefaultClient.Do(r)
+	require.NoError(t, err)
+	assert.Equal(t, 200, res.StatusCode, "an id with a full stop is an address of the app")
+	require.NoError(t, res.Body.Close())
 	assert.Equal(t, 200, c.raw("HEAD", "/api/shop", "", nil).status)
 }
 

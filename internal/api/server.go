@@ -278,8 +278,11 @@ func webApp(files fs.FS) echo.HandlerFunc {
 	static := http.FileServerFS(files)
 	return func(c *echo.Context) error {
 		name := strings.TrimPrefix(c.Request().URL.Path, "/")
-		if strings.HasPrefix(name, "assets/") || strings.Contains(name, ".") {
-			if _, err := fs.Stat(files, name); err != nil {
+		// An address of the app may hold a full stop, as an id does; what asks for a page gets the page.
+		page := strings.Contains(c.Request().Header.Get("Accept"), "text/html")
+		_, err := fs.Stat(files, name)
+		if strings.HasPrefix(name, "assets/") || strings.Contains(name, ".") && (err == nil || !page) {
+			if err != nil {
 				return app.ErrNotFound
 			}
 			if strings.HasPrefix(name, "assets/") {
@@ -288,11 +291,11 @@ func webApp(files fs.FS) echo.HandlerFunc {
 			static.ServeHTTP(c.Response(), c.Request())
 			return nil
 		}
-		page, err := fs.ReadFile(files, "index.html")
+		index, err := fs.ReadFile(files, "index.html")
 		if err != nil {
 			return c.String(http.StatusServiceUnavailable, "The web app is not built: run make build.")
 		}
 		c.Response().Header().Set("Cache-Control", "no-cache")
-		return c.HTMLBlob(http.StatusOK, page)
+		return c.HTMLBlob(http.StatusOK, index)
 	}
 }

@@ -234,11 +234,12 @@ type StandardLineView struct {
 // StandardView is a proposed standard.
 type StandardView struct {
 	Choice
-	Lines  []StandardLineView `json:"lines"`
-	Panel  assess.PH          `json:"ph"`
-	PerJar amount.Money       `json:"per_jar"`
-	Days   []string           `json:"days"` // of the chosen trials
-	Scores []int              `json:"scores"`
+	Lines   []StandardLineView `json:"lines"`
+	Panel   assess.PH          `json:"ph"`
+	PerJar  amount.Money       `json:"per_jar"`
+	AtLeast bool               `json:"at_least"`
+	Days    []string           `json:"days"` // of the chosen trials
+	Scores  []int              `json:"scores"`
 }
 
 // Standardise proposes a standard from chosen trials.
@@ -318,7 +319,7 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 	if err != nil {
 		return out, newest, lineProblem(err)
 	}
-	out.Panel, out.PerJar = p.PH, p.Cost.PerJar
+	out.Panel, out.PerJar, out.AtLeast = p.PH, p.Cost.PerJar, p.Cost.AtLeast
 	return out, proposed, nil
 }
 

@@ -2025,6 +2025,7 @@ export interface components {
             by_score: boolean;
             lines: components["schemas"]["StandardLineView"][];
             ph: components["schemas"]["PH"];
+            at_least: boolean;
             /** Format: double */
             per_jar: number;
             days: string[];

@@ -24,13 +24,21 @@ export function ChooseIngredient({
   const list = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")), enabled: open });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger type="button" className={className} aria-label={label}>
+      <Popover.Trigger type="button" className={className}>
+        <span className="sr-only">{label}: </span>
         {children}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="start" sideOffset={4} className="sheet z-[60] w-80 p-2">
           <Command label={label} filter={(value, search) => (value.toLowerCase().includes(search.toLowerCase().trim()) ? 1 : 0)}>
-            <Command.Input autoFocus value={text} onValueChange={setText} placeholder="Name in the pantry" className="field" />
+            <Command.Input
+              autoFocus
+              aria-label="Name in the pantry"
+              value={text}
+              onValueChange={setText}
+              placeholder="Name in the pantry"
+              className="field"
+            />
             <Command.List className="mt-2 max-h-64 overflow-auto">
               <Command.Empty className="p-2 text-[13px] text-ink-2">
                 The pantry has no “{text}”.{" "}

@@ -180,6 +180,7 @@ function Trials({
             <div className="ml-auto flex items-center gap-4">
               {s.data && (
                 <span className="text-[13px] text-ink-2">
+                  {s.data.at_least && "at least "}
                   {money(s.data.per_jar)} {shop.currency} a jar
                   {s.data.ph.low != null && s.data.ph.high != null && (
                     <>

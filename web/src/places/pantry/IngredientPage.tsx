@@ -251,7 +251,7 @@ function Page({ view }: { view: View }) {
         </Block>
       </div>
       <div className="grid grid-cols-2 gap-5 max-[1180px]:grid-cols-1">
-        <Measures view={shown} />
+        <Measures view={view} />
         <Block title="Made from, made into">
           {shown.preparations.length === 0 && <p className="text-[13px] text-ink-2">No kitchen step of it is known.</p>}
           <ul className="grid gap-1 text-[13.5px]">

@@ -25,15 +25,15 @@ export function Measures({ view }: { view: View }) {
       toast.error(problemOf(e).title);
     }
   };
-  const row = "grid grid-cols-[minmax(0,1fr)_92px_64px_104px] items-center border-b border-rule-soft text-[13.5px]";
+  const row = "grid grid-cols-[minmax(0,1fr)_70px_52px_104px] items-center border-b border-rule-soft text-[13.5px]";
   return (
     <Block title="Spoons, pieces, handfuls">
       {view.measures.length === 0 && <p className="text-[13px] text-ink-2">No measure of it is known. Weigh one of yours three times.</p>}
       {own.map((m) => (
-        <div key={m.measure} className={`${row} min-h-9`}>
+        <div key={m.measure} className={`${row} min-h-11`}>
           <span className="truncate">
-            <b className="font-semibold">{measureWords(m.measure)}</b>
-            <small className="ml-2 text-[12px] text-ink-2">yours, {m.weighings?.length} times</small>
+            <b className="font-semibold">{measureWords(m.measure)}</b>{" "}
+            <small className="block text-[12px] leading-[1.2] text-ink-2">yours, {m.weighings?.length} times</small>
           </span>
           <span className="text-right font-semibold">
             {num(m.grams, 1)}
