@@ -105,6 +105,8 @@ func TestFromWordsToALockedFormula(t *testing.T) {
 	csv := string(c.send("GET", sheet+"/sheet.csv", nil).ok().body)
 	assert.Contains(t, csv, "2 heaping spoons of tahini")
 	assert.Contains(t, csv, "100.00")
+	assert.Equal(t, "PK", string(c.send("GET", sheet+"/cost.xlsx", nil).ok().body[:2]))
+	c.send("GET", "/api/formulas/nothing/versions/1/cost.xlsx", nil).refused(404, "")
 }
 
 func TestGramsThatAssumeWaterCannotBeLocked(t *testing.T) {

@@ -9,10 +9,13 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/costing"
 	"gallipot/internal/core/pantry"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
 )
 
 func example(t *testing.T) string {
@@ -164,4 +167,22 @@ func TestRecipeFilesInTheShapesPeopleHave(t *testing.T) {
 func TestSheetCellsAreNoSpreadsheetFormulas(t *testing.T) {
 	assert.Equal(t, "'=1+1", plainCell("=1+1"))
 	assert.Equal(t, "carrot", plainCell("carrot"))
+}
+
+func TestTheCostSheetAddsUp(t *testing.T) {
+	v := app.SheetView{Name: "Leek dip"}
+	v.Version.Number, v.Version.FillGrams, v.Version.CostingJars = 2, amount.G(190), 24
+	v.Panel.Lines = []assess.Line{{Name: "Leek", Grams: amount.G(300), PerJar: amount.M("0.25")}, {Name: "=Tahini", Grams: amount.G(30), NoPrice: true}}
+	v.Panel.Cost = costing.Stack{Ingredients: amount.M("0.25"), Packaging: amount.M("0.5"), Labour: amount.M("1"), Overhead: amount.M("0.25"), PerJar: amount.M("2"), AtLeast: true, Missing: []string{"=Tahini"}}
+	var b bytes.Buffer
+	require.NoError(t, WriteCost(&b, v, "GBP"))
+	f, err := excelize.OpenReader(&b)
+	require.NoError(t, err)
+	defer f.Close()
+	rows, err := f.GetRows("Cost")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Leek", "300", "0", "0.25"}, rows[4])
+	assert.Equal(t, []string{"'=Tahini", "30", "0"}, rows[5], "no price, no figure, and no spreadsheet formula")
+	assert.Equal(t, []string{"a jar, at least", "", "", "2"}, rows[11])
+	assert.Equal(t, "no price for =Tahini", rows[13][0])
 }

@@ -61,7 +61,8 @@ type Panel struct {
 	AceticInWater     float64                       `json:"acetic_in_water_percent"`
 	TitratableInWater float64                       `json:"titratable_in_water_percent"`
 	PreservationIndex *float64                      `json:"preservation_index"`
-	OilToSour         *float64                      `json:"oil_to_sour"` // by volume, where there is a sour liquid
+	OilToSour         *float64                      `json:"oil_to_sour"`           // by volume, as makers say it, where there is a sour liquid
+	OilToSourWeight   *float64                      `json:"oil_to_sour_by_weight"` // the same by weight
 	Allergens         Pair[[]string]                `json:"allergens"`
 	Declaration       Pair[declaration.Declaration] `json:"declaration"`
 	Nutrition         Pair[[]declaration.Figure]    `json:"nutrition"`
@@ -123,7 +124,7 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	parts := acidity.Parts(leaves)
 	estimate := acidity.EstimatePH(parts, off)
 	p.acidity(estimate, parts, leaves, off)
-	p.OilToSour = oilToSour(leaves)
+	p.OilToSour, p.OilToSourWeight = oilToSour(leaves)
 	p.SetsInTheCold = setsInTheCold(leaves)
 	if err := p.declare(v, everything, leaves, off, in.Library); err != nil {
 		return p, err
@@ -181,9 +182,9 @@ func (p *Panel) acidity(e acidity.Estimate, parts []acidity.Part, leaves []formu
 	p.PreservationIndex = &index
 }
 
-// oilToSour is the ratio oil to sour liquid by volume, as makers say it.
-func oilToSour(leaves []formula.Leaf) *float64 {
-	oil, sour := 0.0, 0.0
+// oilToSour is the ratio oil to sour liquid by volume and by weight; nil where either is missing.
+func oilToSour(leaves []formula.Leaf) (byVolume, byWeight *float64) {
+	oil, sour, oilGrams, sourGrams := 0.0, 0.0, 0.0, 0.0
 	for _, l := range leaves {
 		density := l.Ingredient.DensityGPerML
 		if density <= 0 {
@@ -191,16 +192,16 @@ func oilToSour(leaves []formula.Leaf) *float64 {
 		}
 		switch {
 		case l.Ingredient.IsOil():
-			oil += l.Grams / density
+			oil, oilGrams = oil+l.Grams/density, oilGrams+l.Grams
 		case l.Ingredient.Has("acidulant") && l.Ingredient.Chemistry != pantry.ChemistryPureAcid:
-			sour += l.Grams / density
+			sour, sourGrams = sour+l.Grams/density, sourGrams+l.Grams
 		}
 	}
 	if sour <= 0 || oil <= 0 {
-		return nil
+		return nil, nil
 	}
-	ratio := oil / sour
-	return &ratio
+	volume, weight := oil/sour, oilGrams/sourGrams
+	return &volume, &weight
 }
 
 // coldSetting are oils that set in the refrigerator.

@@ -842,6 +842,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/formulas/{id}/versions/{number}/cost.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a jar costs as a spreadsheet */
+        get: operations["getCostFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1572,6 +1589,8 @@ export interface components {
             preservation_index: number | null;
             /** Format: double */
             oil_to_sour: number | null;
+            /** Format: double */
+            oil_to_sour_by_weight: number | null;
             allergens: components["schemas"]["TextsPair"];
             declaration: components["schemas"]["DeclarationPair"];
             nutrition: components["schemas"]["FiguresPair"];
@@ -4260,6 +4279,30 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCostFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -73,7 +73,7 @@ export function MeasureDialog({
     <Modal
       open
       onClose={onClose}
-      title={measure ? `Weigh your ${measureWords(measure)} of ${name}` : `Weigh a measure of ${name}`}
+      title={measure ? `${name}: weigh your own ${measureWords(measure)}` : `${name}: weigh a measure of yours`}
       width={470}
     >
       <form

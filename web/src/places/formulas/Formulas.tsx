@@ -65,13 +65,13 @@ export default function Formulas() {
             <tbody>
               {shown.map((f) => (
                 <tr key={f.id} className="hover:bg-cobalt-tint">
-                  <td className="pl-4">
+                  <td className="h-[46px]! pl-4">
                     <Link to={`/formulas/${f.id}`} className="font-title text-[16px] font-semibold hover:text-cobalt">
                       {f.name}
                     </Link>
-                    <span className="ml-2 text-[12.5px] text-ink-3">{f.component ? "component" : f.style}</span>
+                    <span className="block text-[12px] leading-[1.2] text-ink-3">{f.component ? "component" : f.style}</span>
                   </td>
-                  <td>
+                  <td className="whitespace-nowrap">
                     <span className="mr-2 font-semibold">{f.version}</span>
                     <State of={f.state} />
                   </td>
@@ -84,7 +84,7 @@ export default function Formulas() {
                   </td>
                   <td className="num">
                     {f.ph.low != null && f.ph.high != null ? (
-                      <span className="inline-flex items-center gap-2">
+                      <span className="inline-flex items-center gap-2 whitespace-nowrap">
                         <span
                           aria-hidden
                           className="hatch h-[10px] border border-cobalt"
@@ -99,7 +99,7 @@ export default function Formulas() {
                     )}
                   </td>
                   <td className="num">{f.ph_target.toFixed(1)}</td>
-                  <td className="num font-semibold">
+                  <td className="num font-semibold whitespace-nowrap">
                     {f.at_least && <span className="mr-1 text-[12px] font-normal text-mustard-ink">at least</span>}
                     {money(f.per_jar)}
                   </td>

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, Fragment, useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
 import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
 import { AreaField, readNumber } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
@@ -230,7 +231,10 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                     name={nameOf(l)}
                     line={l}
                     onMove={(by) => move(l.id, by)}
-                    onRemove={() => edit(`${nameOf(l)} taken out`, (v) => ({ ...v, lines: v.lines.filter((x) => x.id !== l.id) }))}
+                    onRemove={() => {
+                      if (l.purpose) toast(`${nameOf(l)} ${l.purpose}. See that something else does; Ctrl+Z brings it back.`);
+                      edit(`${nameOf(l)} taken out`, (v) => ({ ...v, lines: v.lines.filter((x) => x.id !== l.id) }));
+                    }}
                     onQuid={() => change(l.id, "label words", (x) => ({ ...x, quid: !x.quid }))}
                     onDisperse={() => change(l.id, "label words", (x) => ({ ...x, disperse: !x.disperse }))}
                     onDetails={() => setDetails(l.id)}

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, fieldMessage, take } from "../../api/client";
 import { ChooseIngredient } from "../../parts/choose";
-import { NumberField, TextField } from "../../parts/form";
+import { AreaField, NumberField, TextField } from "../../parts/form";
 import { type DraftState, lineID, type Version } from "./useDraft";
 
 type Step = NonNullable<Version["steps"]>[number];
@@ -75,53 +75,59 @@ export function Steps({ draft, locked }: { draft: DraftState; locked: boolean })
       {list.length > 0 && <p className="mb-2 text-[12.5px] text-ink-2">Hot pans, glass and blades: say the caution where the hand is.</p>}
       {list.map((s, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a step is its place
-        <div key={i} className="mb-2 grid grid-cols-[24px_minmax(0,1fr)_110px_74px_74px_minmax(0,150px)_78px] items-start gap-3">
+        <div key={i} className="mb-3 grid grid-cols-[24px_minmax(0,1fr)_78px] items-start gap-x-3 gap-y-1">
           <b className="pt-[28px] text-right font-title text-[15px]">{i + 1}</b>
-          <TextField
+          <AreaField
             label="What is done"
+            rows={2}
             value={s.text}
             maxLength={2000}
             disabled={locked}
             error={e(i, "text")}
             onChange={(x) => set(i, { text: x.target.value })}
           />
-          <TextField
-            label="Vessel"
-            value={s.vessel ?? ""}
-            maxLength={120}
-            disabled={locked}
-            onChange={(x) => set(i, { vessel: x.target.value || undefined })}
-          />
-          <NumberField
-            label="Time"
-            unit="min"
-            allowEmpty
-            value={s.minutes ?? null}
-            disabled={locked}
-            error={e(i, "minutes")}
-            onValue={(n) => set(i, { minutes: n ?? undefined })}
-          />
-          <NumberField
-            label="At"
-            unit="°C"
-            allowEmpty
-            value={s.celsius ?? null}
-            disabled={locked}
-            error={e(i, "celsius")}
-            onValue={(n) => set(i, { celsius: n ?? undefined })}
-          />
-          <TextField
-            label="Look for"
-            value={s.check ?? ""}
-            maxLength={2000}
-            disabled={locked}
-            onChange={(x) => set(i, { check: x.target.value || undefined })}
-          />
-          {!locked && (
+          {locked ? (
+            <span />
+          ) : (
             <button type="button" className="btn-quiet mt-[22px]" onClick={() => put(list.filter((_, k) => k !== i))}>
               Take out
             </button>
           )}
+          <span />
+          <div className="grid grid-cols-[minmax(0,1fr)_76px_76px_minmax(0,1.4fr)] gap-3">
+            <TextField
+              label="In what"
+              value={s.vessel ?? ""}
+              maxLength={120}
+              disabled={locked}
+              onChange={(x) => set(i, { vessel: x.target.value || undefined })}
+            />
+            <NumberField
+              label="Time"
+              unit="min"
+              allowEmpty
+              value={s.minutes ?? null}
+              disabled={locked}
+              error={e(i, "minutes")}
+              onValue={(n) => set(i, { minutes: n ?? undefined })}
+            />
+            <NumberField
+              label="At"
+              unit="°C"
+              allowEmpty
+              value={s.celsius ?? null}
+              disabled={locked}
+              error={e(i, "celsius")}
+              onValue={(n) => set(i, { celsius: n ?? undefined })}
+            />
+            <TextField
+              label="Look for"
+              value={s.check ?? ""}
+              maxLength={2000}
+              disabled={locked}
+              onChange={(x) => set(i, { check: x.target.value || undefined })}
+            />
+          </div>
         </div>
       ))}
       {!locked && (

@@ -120,7 +120,10 @@ export function Panel({
           mark={changed(Math.abs(effect?.acetic_in_water_percent ?? 0) > 0.005)}
         />
         {panel.oil_to_sour != null ? (
-          <Fact label="oil to sour" value={`${num(panel.oil_to_sour, 1)} : 1`} />
+          <Fact
+            label={panel.oil_to_sour_by_weight == null ? "oil to sour" : `oil to sour, ${num(panel.oil_to_sour_by_weight, 1)} by weight`}
+            value={`${num(panel.oil_to_sour, 1)} : 1`}
+          />
         ) : (
           <Fact label="acids in water" value={`${num(panel.titratable_in_water_percent, 1)} %`} />
         )}

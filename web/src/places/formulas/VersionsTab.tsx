@@ -47,6 +47,25 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
   };
   return (
     <div className="sheet p-5">
+      <p className="mb-2 flex flex-wrap gap-x-4 text-[13px]">
+        <span className="text-ink-2">Version {current} to take along:</span>
+        {(
+          [
+            ["sheet.csv", "its lines, CSV"],
+            ["cost.xlsx", "its cost, spreadsheet"],
+            ["recipe", "a recipe file"],
+          ] as const
+        ).map(([file, words]) => (
+          <a
+            key={file}
+            className="font-semibold text-cobalt hover:underline"
+            href={`/api/formulas/${view.formula}/versions/${current}/${file}`}
+            download
+          >
+            {words}
+          </a>
+        ))}
+      </p>
       <table className="ledger w-full">
         <thead>
           <tr>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 import { api, problemOf, type Schemas, take } from "../../api/client";
 import { Head } from "../../parts/form";
@@ -23,6 +23,11 @@ export default function Preparations() {
   const list = useQuery({ queryKey: ["preparations"], queryFn: () => take(api.GET("/preparations")) });
   const [find, setFind] = useState("");
   const [adding, setAdding] = useState(false);
+  const table = useRef<HTMLUListElement>(null);
+  const loaded = !!list.data;
+  useEffect(() => {
+    if (loaded && id) table.current?.querySelector(`[data-step="${CSS.escape(id)}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [id, loaded]);
   if (list.isPending) return <Loading what="the preparations" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
   const want = find.trim().toLowerCase();
@@ -53,9 +58,9 @@ export default function Preparations() {
               onChange={(e) => setFind(e.target.value)}
             />
           </div>
-          <ul className="min-h-0 flex-1 overflow-y-auto">
+          <ul ref={table} className="min-h-0 flex-1 overflow-y-auto">
             {ordered.map((p) => (
-              <li key={p.id}>
+              <li key={p.id} data-step={p.id}>
                 <NavLink
                   to={`/preparations/${encodeURIComponent(p.id)}`}
                   className={`grid grid-cols-[minmax(0,1fr)_112px] items-center gap-3 border-b border-rule-soft px-3 py-[6px] hover:bg-cobalt-tint ${current?.id === p.id ? "bg-cobalt-tint shadow-[inset_4px_0_var(--color-cobalt)]" : ""}`}

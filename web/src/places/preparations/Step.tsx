@@ -6,6 +6,7 @@ import { api, fieldMessage, type Problem, problemOf, take } from "../../api/clie
 import { NumberField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { today } from "../batches/time";
+import { LessWater } from "./LessWater";
 import { type PreparationData, stepWords } from "./Preparations";
 import { Routes } from "./Routes";
 import { StepEditor } from "./StepEditor";
@@ -53,11 +54,14 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
             {p.preferred && "; the way this shop makes it"}
           </p>
         </div>
-        <button type="button" className="btn-quiet" onClick={() => setEditing(true)}>
-          Change the step
-        </button>
+        <div className="flex shrink-0">
+          <LessWater p={p} />
+          <button type="button" className="btn-quiet" onClick={() => setEditing(true)}>
+            Change the step
+          </button>
+        </div>
       </header>
-      <div className="mt-3 grid grid-cols-[auto_auto_minmax(0,1fr)] gap-x-8">
+      <div className="mt-3 flex flex-wrap gap-x-10 gap-y-3">
         <div>
           <div className="text-[42px] leading-none font-semibold tracking-[-1px]">
             {num(y.percent, y.percent < 10 ? 1 : 0)}
@@ -116,9 +120,11 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
           )}
         </dl>
         {p.look_for && (
-          <div className="border-l-4 border-cobalt-pale pl-3">
-            <p className="text-[12.5px] text-ink-3">What to look for</p>
-            <p className="font-title text-[16px] leading-[1.4] italic">{p.look_for}</p>
+          <div className="w-full border-l-4 border-cobalt-pale pl-3">
+            <p className="font-title text-[16px] leading-[1.4] italic">
+              <span className="mr-2 font-text text-[12.5px] text-ink-3 not-italic">look for</span>
+              {p.look_for}
+            </p>
           </div>
         )}
       </div>
@@ -273,7 +279,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
       }}
     >
       <TextField
-        className="w-[140px]"
+        className="w-[132px]"
         label="Made on"
         type="date"
         max={today()}
@@ -282,7 +288,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
         error={fieldMessage(problem, "day")}
       />
       <NumberField
-        className="w-[96px]"
+        className="w-[84px]"
         label="Went in"
         unit="g"
         allowEmpty
@@ -291,7 +297,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
         error={fieldMessage(problem, "in_g")}
       />
       <NumberField
-        className="w-[96px]"
+        className="w-[84px]"
         label="Came out"
         unit="g"
         allowEmpty
@@ -301,7 +307,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
       />
       {p.co_output && (
         <NumberField
-          className="w-[110px]"
+          className="w-[84px]"
           label="Beside it"
           unit="g"
           allowEmpty
@@ -311,7 +317,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
         />
       )}
       <TextField
-        className="min-w-[120px] flex-1"
+        className="min-w-[90px] flex-1"
         label="Note"
         maxLength={200}
         value={f.note}

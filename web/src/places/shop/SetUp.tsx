@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, choosePerson, fieldMessage, type Problem, problemOf, take } from "../../api/client";
-import { TextField } from "../../parts/form";
+import { AreaField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { BasicFields, type Settings } from "./settings";
 
@@ -13,6 +13,7 @@ export default function SetUp() {
   const [s, setS] = useState<Settings>(start);
   const [me, setMe] = useState("");
   const [first, setFirst] = useState("");
+  const [words, setWords] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -23,9 +24,13 @@ export default function SetUp() {
       choosePerson(me.trim());
       await take(api.PUT("/shop", { params: { query: { rev: 0 } }, body: s }));
       let to = "/formulas";
-      if (first.trim()) {
+      if (first.trim() && !words.trim()) {
         const sheet = await take(api.POST("/formulas", { body: { name: first } }));
         to = `/formulas/${sheet.formula}/1`;
+      }
+      if (words.trim()) {
+        const recipe = await take(api.POST("/recipes", { body: { name: first.trim() || undefined, words } }));
+        to = `/reader/${recipe.id}`;
       }
       navigate(to);
       await client.invalidateQueries();
@@ -58,6 +63,15 @@ export default function SetUp() {
           placeholder="Beetroot & horseradish dip"
           value={first}
           onChange={(e) => setFirst(e.target.value)}
+        />
+        <AreaField
+          className="mt-4"
+          label="or paste its recipe as you would say it (may wait)"
+          rows={4}
+          placeholder={"600 g cooked beetroot\ntwo heaping spoons of horseradish …"}
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+          error={fieldMessage(problem, "words")}
         />
         <div className="mt-6 flex justify-end">
           <button type="submit" className="btn" disabled={!me.trim() || !s.name.trim()}>

@@ -1,0 +1,89 @@
+package reader
+
+import "slices"
+
+// answer applies what the maker said.
+func (b *Book) answer(l *Line, a Answer) {
+	if l.Kind != Weighed && l.Kind != Unknown {
+		return
+	}
+	if a.Ingredient != "" && a.Ingredient != l.Ingredient && b.Ingredients[a.Ingredient] != nil {
+		fresh := b.reread(*l, a.Ingredient)
+		*l = fresh
+	}
+	if a.Ingredient != "" && a.Ingredient == l.Ingredient {
+		l.drop("unread")
+	}
+	if a.As == AsBowl || a.As == AsTopping || a.As == AsLeft {
+		l.As = a.As
+		l.drop("serving")
+	}
+	if a.Units != "" {
+		if a.Units == "second" && l.disagreement > 0 {
+			g := l.disagreement
+			l.Grams = &g
+		}
+		l.drop("units")
+	}
+	if a.Grams != nil && *a.Grams > 0 && *a.Grams <= maxGrams && l.Ingredient != "" {
+		g := *a.Grams
+		l.Grams, l.Spread, l.Source, l.How, l.ToWeigh, l.Measure = &g, 1, FromScale, "weighed by you", false, ""
+		for _, code := range []string{"measure", "drained", "pack", "units", "each", "unread", "minus"} {
+			l.drop(code)
+		}
+	}
+	if a.OK {
+		for _, code := range []string{"measure", "drained", "pack", "unread", "each", "minus"} {
+			l.drop(code)
+		}
+		if l.Kind == Unknown {
+			l.As = AsLeft
+		}
+	}
+}
+
+func (l *Line) drop(code string) {
+	l.Questions = slices.DeleteFunc(l.Questions, func(q Question) bool { return q.Code == code })
+}
+
+// reread reads the words again with the ingredient that the maker named.
+func (b *Book) reread(l Line, id string) Line {
+	s := newSegment(l.Words)
+	s.scan()
+	s.identify(b.Index)
+	s.leftovers()
+	fresh := l
+	fresh.Kind, fresh.Near, fresh.AnyOf, fresh.Preparation, fresh.Grams, fresh.ToWeigh = Weighed, []Candidate{}, []string{}, "", nil, false
+	fresh.Questions = slices.DeleteFunc(slices.Clone(l.Questions), func(q Question) bool { return q.Code != "serving" })
+	if fresh.As == "" {
+		fresh.As = AsBowl
+	}
+	return b.settle(fresh, s, id)
+}
+
+// Weigh reads an amount of a known ingredient from its words, as a line of a formula keeps them. ok is false where
+// only a scale can tell.
+func (b *Book) Weigh(words, id string) (Weight, bool) {
+	s := newSegment(words)
+	s.scan()
+	s.identify(b.Index)
+	s.leftovers()
+	l := Line{Questions: []Question{}}
+	if len(s.fruit) > 0 {
+		a := Amount{Low: 1, High: 1}
+		if s.amount != nil {
+			a = *s.amount
+		}
+		if a.Unit == "" {
+			a.Unit = s.fruit[0] + "_of"
+			l = b.fruitWeight(l, a, id, id)
+		}
+	}
+	if l.Grams == nil {
+		l = b.settle(l, s, id)
+	}
+	if l.Grams == nil {
+		return Weight{How: l.How}, false
+	}
+	return Weight{Grams: *l.Grams, Spread: l.Spread, Source: l.Source, Measure: l.Measure, Times: l.Times, How: l.How}, true
+}

@@ -1,0 +1,319 @@
+package reader
+
+import (
+	"strings"
+
+	"gallipot/internal/core/amount"
+)
+
+// segment is a stretch of a line being read.
+type segment struct {
+	cursor
+	words    string
+	toTaste  bool
+	divided  bool
+	keeps    bool
+	fruit    []string // juice, zest
+	also     *Amount  // and so many of the other
+	amount   *Amount
+	stated   []found // further amounts of the same thing
+	second   bool    // the maker corrected themselves
+	first    int     // first token of the ingredient
+	last     int
+	prep     []string
+	prepLate bool
+	absurd   string // what is wrong with the number
+}
+
+func newSegment(words string) *segment {
+	s := &segment{cursor: tokenise(words), words: words, first: -1}
+	depth, aside := 0, false
+	for i := range s.cursor {
+		switch t := &s.cursor[i]; t.low {
+		case "(", "[", "{":
+			depth++
+			t.aside = true
+		case ")", "]", "}":
+			t.aside = true
+			depth = max(0, depth-1)
+		case ",", ";", "–", "—":
+			t.aside = true
+			aside = true
+		default:
+			t.aside = aside || depth > 0
+		}
+	}
+	return s
+}
+
+func (s *segment) mark(from, to int, role Role) {
+	for i := from; i < to && i < len(s.cursor); i++ {
+		if s.cursor[i].role == Unread {
+			s.cursor[i].role = role
+		}
+	}
+}
+
+// phrases that say something about the whole line; the words are matched without small words in between.
+var (
+	tastePhrases = [][]string{{"to", "taste"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"}, {"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
+		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"}, {"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"}, {"lots", "of"}, {"to", "loosen"}, {"if", "needed"}}
+	keepPhrases = [][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"}, {"reserve", "the", "liquid"}, {"reserve", "liquid"}, {"liquid", "reserved"}, {"reserving", "the", "liquid"},
+		{"reserving", "liquid"}, {"save", "the", "liquid"}, {"liquid", "kept"}, {"keep", "its", "liquid"}}
+	correctionWords = wordSet("no sorry actually wait rather scratch correction oops nope")
+)
+
+func (s *segment) phrase(list [][]string, role Role) bool {
+	hit := false
+	for i := range s.cursor {
+		for _, p := range list {
+			if s.run(i, p...) {
+				s.mark(i, i+len(p), role)
+				hit = true
+				break
+			}
+		}
+	}
+	return hit
+}
+
+// scan finds what was said about amounts.
+func (s *segment) scan() {
+	s.keeps = s.phrase(keepPhrases, Note)
+	s.divided = s.phrase([][]string{{"divided"}, {"in", "two", "parts"}, {"half", "now"}}, Note)
+	s.fruits()
+	s.toTaste = s.phrase(tastePhrases, Number)
+	var all []found
+	start := s.skipSmall(0)
+	for i := start; i < len(s.cursor); {
+		f, ok := s.amountAt(i, i == start && len(all) == 0 || s.afterCorrection(i) && len(all) > 0)
+		if !ok {
+			i++
+			continue
+		}
+		all = append(all, f)
+		i = max(f.to, i+1)
+	}
+	s.choose(all)
+	if len(all) == 0 {
+		s.impossible()
+	}
+}
+
+// impossible notes a number that can be no amount: zero, or more than a kitchen holds (handbook 02, bad input).
+func (s *segment) impossible() {
+	for i := range s.cursor {
+		if v, next, ok := s.number(i); ok {
+			_, end, _ := s.unitAt(next)
+			s.absurd = figure(v) + " is no amount that can be weighed"
+			s.mark(i, max(next, end), Number)
+			return
+		}
+	}
+}
+
+func (s *segment) skipSmall(i int) int {
+	for i < len(s.cursor) && (s.cursor[i].role != Unread || smallWords[s.cursor[i].low] && !s.is(i, "a", "an") || s.is(i, "+", "about")) {
+		if s.is(i, "about") {
+			return i
+		}
+		i++
+	}
+	return i
+}
+
+// afterCorrection reports whether the word before i takes something back.
+func (s *segment) afterCorrection(i int) bool {
+	for k := i - 1; k >= 0 && k >= i-4; k-- {
+		w := s.cursor[k].low
+		if correctionWords[w] || w == "that" && s.is(k-1, "make") || w == "mean" && s.is(k-1, "i") {
+			return true
+		}
+		if w != "," && w != "-" && w != "that" && w != "mean" && !smallWords[w] {
+			return false
+		}
+	}
+	return false
+}
+
+// choose takes the amount that counts: the first, or the last one after a correction (handbook 02).
+func (s *segment) choose(all []found) {
+	main := -1
+	for k, f := range all {
+		if main >= 0 && s.afterCorrection(f.from) {
+			before := all[main]
+			s.mark(before.from, f.from, Corrected)
+			if f.Unit == "" {
+				f.Unit, f.Pack, f.Fill = before.Unit, before.Pack, before.Fill
+			}
+			all[k] = f
+			main = k
+			s.second = true
+			continue
+		}
+		if main < 0 && !s.cursor[f.from].aside {
+			main = k
+		}
+	}
+	for k, f := range all {
+		if k == main {
+			s.markAmount(f)
+			a := f.Amount
+			s.amount = &a
+			continue
+		}
+		if main >= 0 && k > main && f.Unit != "" && s.amount != nil && s.amount.Plus == nil && s.is(f.from-1, "plus", "+") && !s.is(f.to, "more", "extra") {
+			rest := f.Amount
+			s.amount.Plus = &rest
+			s.mark(f.from-1, f.to, Number)
+			continue
+		}
+		if main >= 0 && k > main && f.Unit != "" && !isContainer(f.Unit) && (s.cursor[f.from].aside || s.is(f.from-1, "/", "|", "=", "or")) {
+			s.mark(f.from-btoi(s.is(f.from-1, "/", "|", "=", "or")), f.to, Number)
+			if grams, mass := amount.MassUnit(f.Unit); mass && s.amount != nil && isContainer(s.amount.Unit) && s.amount.Pack == 0 {
+				s.amount.Pack = f.Middle() * grams // 1 tin butter beans (400 g)
+				continue
+			}
+			s.stated = append(s.stated, f)
+		}
+	}
+	if main < 0 && len(all) > 0 { // sunflower oil (100 ml); tahini, 2 tbsp
+		f := all[0]
+		s.markAmount(f)
+		a := f.Amount
+		s.amount = &a
+	}
+}
+
+func (s *segment) markAmount(f found) {
+	for i := f.from; i < f.to; i++ {
+		if s.cursor[i].role != Unread {
+			continue
+		}
+		w := s.cursor[i].low
+		switch {
+		case unitWords[w] != "" || s.cursor[i].text == "T" || w == "t" || w == "c" || w == "fl":
+			s.cursor[i].role = UnitWord
+		case s.isQualifier(i):
+			s.cursor[i].role = SizeWord
+		case w == "of":
+			s.cursor[i].role = Small
+		default:
+			s.cursor[i].role = Number
+		}
+	}
+}
+
+// identify finds the ingredient, its preparation and what is left over.
+func (s *segment) identify(x *Index) (id string) {
+	if s.amount != nil && s.amount.Unit == "" && len(s.fruit) == 0 {
+		for i := range s.cursor {
+			u := unitWords[s.cursor[i].low]
+			if s.cursor[i].role != Unread || s.cursor[i].aside || !counted[u] {
+				continue
+			}
+			s.cursor[i].role = UnitWord
+			if id, taken := x.find(s.cursor, false); id != "" {
+				s.amount.Unit = u
+				s.take(taken)
+				return id
+			}
+			s.cursor[i].role = Unread
+		}
+	}
+	id, taken := x.find(s.cursor, false)
+	if id == "" {
+		id, taken = x.find(s.cursor, true)
+	}
+	if id != "" && s.amount != nil && isContainer(s.amount.Unit) {
+		stems := []string{map[string]string{"can": "canned", "jar": "jarred", "packet": "packed"}[s.amount.Unit]}
+		for _, i := range taken {
+			stems = append(stems, stem(s.cursor[i].low))
+		}
+		if tinned, ok := x.keys[joinKey(stems)]; ok { // a tin of tomatoes holds tinned ones
+			id = tinned
+		}
+	}
+	s.take(taken)
+	return id
+}
+
+func (s *segment) take(tokens []int) {
+	if len(tokens) == 0 {
+		return
+	}
+	s.first, s.last = tokens[0], tokens[len(tokens)-1]
+	for _, i := range tokens {
+		s.cursor[i].role = Ingredient
+	}
+	for i := s.first; i < s.last; i++ {
+		if s.cursor[i].role == Unread {
+			s.cursor[i].role = Small
+		}
+	}
+}
+
+// leftovers gives a role to every word that has none yet.
+func (s *segment) leftovers() {
+	for i := range s.cursor {
+		t := &s.cursor[i]
+		if t.role != Unread {
+			continue
+		}
+		w := t.low
+		beforeName := s.first < 0 || i < s.first
+		if s.amount != nil && s.amount.Unit == "cup" && s.amount.Fill == "" && s.is(i, "loosely", "lightly") && s.is(i+1, "packed", "filled") {
+			s.amount.Fill = "loose"
+		}
+		if s.amount != nil && s.amount.Unit != "" && s.amount.Fill == "" && fills[w] != "" && (w == "packed" || w == "loose" || beforeName) {
+			s.amount.Fill = fills[w]
+		}
+		switch {
+		case prepWords[w] != nil && !(w == "grated" && t.aside):
+			t.role = Preparation
+			s.prep = append(s.prep, w)
+			s.prepLate = s.prepLate || t.aside || !beforeName
+		case w == "grated" && t.aside && s.amount != nil && s.amount.Unit == "cup" && s.amount.Fill == "":
+			s.amount.Fill, t.role = "grated", SizeWord
+		case cutWords[w] || fills[w] != "":
+			t.role = Cut
+		case s.is(i, "strained") || w == "overnight":
+			t.role = Preparation
+		case smallWords[w] || !t.isWord() && !t.isNumber():
+			t.role = Small
+		case sizeWords[w] != "" && s.amount != nil && s.amount.Size == "":
+			s.amount.Size, t.role = sizeWords[w], SizeWord
+		case t.aside || correctionWords[w]:
+			t.role = Note
+		case unitWords[w] != "" && s.amount != nil && !isContainer(unitWords[w]):
+			t.role = Small
+		case sizeWords[w] != "" && s.amount != nil:
+			t.role = SizeWord
+		}
+	}
+}
+
+func (s *segment) marks() []Mark {
+	out := make([]Mark, 0, len(s.cursor))
+	for _, t := range s.cursor {
+		if n := len(out); n > 0 && out[n-1].Role == t.role && t.role != Unread {
+			out[n-1].To = t.to
+			continue
+		}
+		out = append(out, Mark{t.from, t.to, t.role})
+	}
+	return out
+}
+
+func (s *segment) text(role Role) string {
+	var parts []string
+	for _, t := range s.cursor {
+		if t.role == role && (t.isWord() || t.isNumber()) {
+			parts = append(parts, t.text)
+		}
+	}
+	return strings.Join(parts, " ")
+}
+
+// remark is what the maker said aside, word for word.
+func (s *segment) remark() string { return s.text(Note) }
