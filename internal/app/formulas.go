@@ -122,15 +122,9 @@ func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error
 	}
 	var v SheetView
 	err = a.Store.In(ctx, func(st Store) error {
-		id, err := freshID(name, func(id string) error {
-			_, err := st.Formula(id)
-			return err
-		})
+		id, err := newFormula(st, name, by, nil)
 		if err != nil {
 			return err
-		}
-		if err := st.AddFormula(Formula{ID: id, Name: name, CreatedBy: by}); err != nil {
-			return taken(err, name)
 		}
 		s, _, err := a.settings(st)
 		if err != nil {
@@ -145,6 +139,22 @@ func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error
 		return err
 	})
 	return v, err
+}
+
+// newFormula stores a formula without versions, a variant where it has a parent, and returns its id.
+func newFormula(st Store, name, by string, parent *formula.Ref) (string, error) {
+	id, err := freshID(name, func(id string) error {
+		_, err := st.Formula(id)
+		return err
+	})
+	if err != nil {
+		return "", err
+	}
+	f := Formula{ID: id, Name: name, CreatedBy: by}
+	if parent != nil {
+		f.ParentFormula, f.ParentVersion = &parent.Formula, &parent.Version
+	}
+	return id, taken(st.AddFormula(f), name)
 }
 
 func formulaName(name string) (string, error) {

@@ -278,15 +278,9 @@ func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (S
 		if err := undecided(reading); err != nil {
 			return err
 		}
-		formulaID, err := freshID(name, func(id string) error {
-			_, err := st.Formula(id)
-			return err
-		})
+		formulaID, err := newFormula(st, name, by, nil)
 		if err != nil {
 			return err
-		}
-		if err := st.AddFormula(Formula{ID: formulaID, Name: name, CreatedBy: by}); err != nil {
-			return taken(err, name)
 		}
 		s, _, err := a.settings(st)
 		if err != nil {

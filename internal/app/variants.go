@@ -149,15 +149,9 @@ func (a *App) AddVariant(ctx context.Context, parent formula.Ref, name, by strin
 		if f.Parent() != nil {
 			return field("parent", "this is a variant itself; state the new one against its parent")
 		}
-		id, err := freshID(name, func(id string) error {
-			_, err := st.Formula(id)
-			return err
-		})
+		id, err := newFormula(st, name, by, &parent)
 		if err != nil {
 			return err
-		}
-		if err := st.AddFormula(Formula{ID: id, Name: name, CreatedBy: by, ParentFormula: &parent.Formula, ParentVersion: &parent.Version}); err != nil {
-			return taken(err, name)
 		}
 		v := source.Core()
 		v.Formula, v.Number, v.From, v.State, v.LockedAt, v.Note = id, 1, 0, formula.Draft, nil, ""

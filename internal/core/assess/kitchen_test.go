@@ -85,6 +85,44 @@ func TestGroupsAreJudgedByTheWorst(t *testing.T) {
 	assert.Contains(t, p.DeclaredList(declaration.GB), "walnuts")
 }
 
+func TestWhatGoesOnTopCountsEverywhereButInTheBowl(t *testing.T) {
+	v, in := kitchen(t)
+	plain, err := Version(v, in)
+	require.NoError(t, err)
+	v.Toppings = []formula.Topping{{ID: "t", Ingredient: "hazelnut", Grams: amount.G(5)}}
+	p, err := Version(v, in)
+	require.NoError(t, err)
+	assert.Contains(t, p.Allergens.GB, "nut:hazelnut", "no topping hides an allergen")
+	assert.Contains(t, p.Declaration.GB.List, "hazelnuts")
+	assert.Equal(t, plain.Grams.String(), p.Grams.String())
+	assert.Len(t, p.Lines, len(plain.Lines))
+	assert.InDelta(t, 5*0.004, p.Cost.PerJar.Sub(plain.Cost.PerJar.Decimal).InexactFloat64(), 1e-9, "5 g at 4.00 a kg, nothing of it lost")
+	assert.Equal(t, "195", v.NetGrams().String())
+
+	assert.False(t, plain.facts.PlantsInOil, "a fifth of oil is no cover")
+	v.Toppings[0].Ingredient = "sunflower_oil"
+	oiled, err := Version(v, in)
+	require.NoError(t, err)
+	assert.True(t, oiled.facts.PlantsInOil, "a spoon of oil on top keeps the air out")
+
+	v.Toppings[0].Ingredient = "nothing"
+	_, err = Version(v, in)
+	assert.ErrorContains(t, err, "on top")
+	in.Library.Ingredients["hazelnut"].Offers = nil
+	v.Toppings[0].Ingredient = "hazelnut"
+	p, err = Version(v, in)
+	require.NoError(t, err)
+	assert.True(t, p.Cost.AtLeast)
+}
+
+func TestOilToSourIsSaidByVolumeAndByWeight(t *testing.T) {
+	v, in := kitchen(t)
+	p, err := Version(v, in)
+	require.NoError(t, err)
+	assert.InDelta(t, 200/0.92/(150/in.Library.Ingredients["vinegar_cider"].DensityGPerML), *p.OilToSour, 0.001)
+	assert.InDelta(t, 200.0/150, *p.OilToSourWeight, 1e-9)
+}
+
 func TestClaimsFollowTheIngredients(t *testing.T) {
 	_, in := kitchen(t)
 	of := func(ids ...string) []string {

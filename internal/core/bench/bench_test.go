@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -26,6 +27,37 @@ func version() (formula.Version, []formula.Node) {
 		panic(err)
 	}
 	return v, nodes
+}
+
+func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
+	oil := &pantry.Ingredient{ID: "oil", Name: "Oil", Role: "oil"}
+	nut := &pantry.Ingredient{ID: "nut", Name: "Nut", Flags: []string{"nut_or_seed"}}
+	yogurt := &pantry.Ingredient{ID: "yogurt", Name: "Yogurt", Flags: []string{"fresh_dairy"}}
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{"oil": oil, "nut": nut, "yogurt": yogurt}}
+	v := formula.Blank("x")
+	v.Lines = []formula.Line{{ID: "a", Ingredient: "oil", Grams: amount.G(900), HoldBackPercent: 25, TolerancePercent: 0.5}, {ID: "b", Ingredient: "oil", AnyOf: []string{"oil", "nut", "yogurt"}, Grams: amount.G(100)}}
+	v.Toppings = []formula.Topping{{ID: "t", Ingredient: "nut", Grams: amount.G(3)}}
+	nodes, err := lib.Expand(v)
+	require.NoError(t, err)
+	targets, err := Plan(v, nodes, Need{Jars: 10, Division: amount.G(1)})
+	require.NoError(t, err)
+	WidenGroups(targets, v, lib)
+	assert.InDelta(t, targets[0].Grams.Float()/4, targets[0].HoldBack.Float(), 0.06)
+	assert.Equal(t, 0.5, targets[0].Tolerance, "its own tolerance")
+	assert.True(t, targets[1].NeedsKill && targets[1].NeedsDate, "any of the group may go in")
+	onTop, err := lib.OnTop(v)
+	require.NoError(t, err)
+	top := OnTop(onTop, 10)
+	require.Len(t, top, 1)
+	assert.Equal(t, "30", top[0].Grams.String())
+	assert.True(t, top[0].NeedsKill)
+
+	grams := amount.G(100)
+	r := Read([]Entry{{ID: 1, Kind: KindWeighing, Weighing: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01"}}}, Needs{Targets: targets})
+	assert.Contains(t, strings.Join(r.Missing, "; "), "which of the group was used for Oil")
+	r = Read([]Entry{{ID: 1, Kind: KindWeighing, Weighing: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01", Used: []formula.Use{{Ingredient: "nut", Grams: grams}}}}}, Needs{Targets: targets})
+	assert.NotContains(t, strings.Join(r.Missing, "; "), "which of the group")
+	assert.Equal(t, "nut", r.Uses()["b"][0].Ingredient)
 }
 
 func TestPlanCoversJarsLossesAndSamples(t *testing.T) {

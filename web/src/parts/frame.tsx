@@ -209,6 +209,8 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
     onClose();
     if (where.pathname !== to) navigate(to);
   };
+  const recipes = useQuery({ queryKey: ["recipes"], queryFn: () => take(api.GET("/recipes")), enabled: open });
+  const steps = useQuery({ queryKey: ["preparations"], queryFn: () => take(api.GET("/preparations")), enabled: open });
   const item = "flex min-h-9 items-center justify-between rounded-[3px] px-2 data-[selected=true]:bg-cobalt-tint";
   return (
     <Modal open={open} onClose={onClose} title="Find" width={560}>
@@ -229,6 +231,21 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
               className={item}
             >
               {b.code}, {b.formula_name} <span className="text-[12.5px] text-ink-3">batch</span>
+            </Command.Item>
+          ))}
+          {recipes.data?.map((r) => (
+            <Command.Item key={`r${r.id}`} value={`${r.name} recipe words ${r.id}`} onSelect={() => go(`/reader/${r.id}`)} className={item}>
+              {r.name} <span className="text-[12.5px] text-ink-3">recipe, as it was said</span>
+            </Command.Item>
+          ))}
+          {steps.data?.map((s) => (
+            <Command.Item
+              key={s.id}
+              value={`${s.input_name} ${s.name.replaceAll("_", " ")} preparation ${s.id}`}
+              onSelect={() => go(`/preparations/${encodeURIComponent(s.id)}`)}
+              className={item}
+            >
+              {s.input_name}, {s.name.replaceAll("_", " ")} <span className="text-[12.5px] text-ink-3">preparation</span>
             </Command.Item>
           ))}
           {ingredients.data?.map((g) => (
