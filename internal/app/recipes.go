@@ -307,7 +307,7 @@ func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (S
 }
 
 // deciding are the questions whose answer decides what a line is.
-var deciding = map[string]bool{"ingredient": true, "unread": true, "serving": true, "units": true}
+var deciding = map[string]bool{"ingredient": true, "unread": true, "serving": true, "units": true, "also": true}
 
 func undecided(r reader.Reading) error {
 	var errs []pantry.FieldError

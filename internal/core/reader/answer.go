@@ -18,6 +18,9 @@ func (b *Book) answer(l *Line, a Answer) {
 		l.As = a.As
 		l.drop("serving")
 	}
+	if a.Also != "" {
+		l.drop("also")
+	}
 	if a.Units != "" {
 		if a.Units == "second" && l.disagreement > 0 {
 			g := l.disagreement
@@ -62,7 +65,7 @@ func (b *Book) reread(l Line, id string) Line {
 }
 
 // Weigh reads an amount of a known ingredient from its words, as a line of a formula keeps them. ok is false where
-// only a scale can tell.
+// only a scale can tell; what was assumed water-like counts as that.
 func (b *Book) Weigh(words, id string) (Weight, bool) {
 	s := newSegment(words)
 	s.scan()
@@ -85,5 +88,5 @@ func (b *Book) Weigh(words, id string) (Weight, bool) {
 	if l.Grams == nil {
 		return Weight{How: l.How}, false
 	}
-	return Weight{Grams: *l.Grams, Spread: l.Spread, Source: l.Source, Measure: l.Measure, Times: l.Times, How: l.How}, true
+	return Weight{Grams: *l.Grams, Spread: l.Spread, Source: l.Source, Measure: l.Measure, Times: l.Times, How: l.How}, l.Source != FromAssumed
 }

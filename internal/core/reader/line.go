@@ -47,6 +47,7 @@ type Line struct {
 	Name         string      `json:"name"`
 	Near         []Candidate `json:"near"`
 	AnyOf        []string    `json:"any_of"`
+	Also         *Candidate  `json:"also"` // another ingredient named aside, that may be a line of its own
 	Preparation  string      `json:"preparation"`
 	Remark       string      `json:"remark"`
 	Grams        *float64    `json:"grams"`
@@ -96,13 +97,17 @@ func (b *Book) readSegment(words string) []Line {
 		base.Questions = append(base.Questions, Question{Code: "ingredient", Text: "Which ingredient is this?"})
 		return []Line{base}
 	}
+	if also := s.aside(b.Index, append(slices.Clone(more), id)); also != "" && !s.toTaste {
+		base.Also = &Candidate{also, b.name(also)}
+		base.Questions = append(base.Questions, Question{Code: "also", Text: fmt.Sprintf("%s is named too. Is it a line of its own?", b.name(also)), Options: []string{"yes", "no"}})
+	}
 	if len(s.fruit) > 0 {
 		return b.fruitLines(base, s, id)
 	}
 	lines := []Line{b.settle(base, s, id)}
 	for _, other := range more {
 		l := base
-		l.Shares, l.Questions, l.AnyOf = true, slices.Clone(base.Questions), nil
+		l.Shares, l.Questions, l.AnyOf, l.Also = true, []Question{}, nil, nil
 		if s.amount != nil && !s.toTaste {
 			l.Questions = append(l.Questions, Question{Code: "each", Text: "So much of each, or together? Weigh this one.", Options: []string{"each"}})
 			l.Amount = nil
@@ -128,6 +133,23 @@ func (s *segment) subject() string {
 	return strings.Join(parts, " ")
 }
 
+// aside finds an ingredient that only a remark names: 1 tbsp each: tahini, honey.
+func (s *segment) aside(x *Index, known []string) string {
+	rest := slices.Clone(s.cursor)
+	for i := range rest {
+		rest[i].aside = false
+		if rest[i].role == Note {
+			rest[i].role = Unread
+		} else {
+			rest[i].role = Small
+		}
+	}
+	if id, _ := x.find(rest, false); !slices.Contains(known, id) {
+		return id
+	}
+	return ""
+}
+
 // companions finds a second ingredient joined by "and" (a line of its own) or by "or" (any of them).
 func (s *segment) companions(x *Index, id string) (first string, more, either []string) {
 	if id == "" {
@@ -147,6 +169,7 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 			rest[i].aside = rest[i].aside && i > join+4
 		}
 		if other, taken := x.find(rest, false); other != "" && other != id {
+			other = s.sameKind(x, other, taken)
 			or := s.is(join, "or")
 			s.mark(join, join+1, Small)
 			for _, i := range taken {
@@ -158,7 +181,11 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 			return id, []string{other}, either
 		}
 	}
-	if join := s.first - 1; s.is(join, "and", "&") && s.amount == nil {
+	join = s.first - 1
+	for s.free(join) && (cutWords[s.cursor[join].low] || s.is(join, "freshly", "fresh")) {
+		join--
+	}
+	if s.is(join, "and", "&") && s.amount == nil {
 		rest := slices.Clone(s.cursor)
 		for i := join; i < len(rest); i++ {
 			rest[i].role = Small
@@ -179,6 +206,23 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 		}
 	}
 	return id, nil, either
+}
+
+// sameKind gives a second ingredient the kind of the first: ground cumin and coriander are both ground.
+func (s *segment) sameKind(x *Index, other string, taken []int) string {
+	for _, t := range s.cursor {
+		if t.low != "ground" && t.low != "dried" && t.low != "toasted" {
+			continue
+		}
+		stems := []string{t.low}
+		for _, i := range taken {
+			stems = append(stems, stem(s.cursor[i].low))
+		}
+		if id, ok := x.keys[joinKey(stems)]; ok {
+			return id
+		}
+	}
+	return other
 }
 
 // weigh writes a weight into the line.

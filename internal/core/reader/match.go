@@ -10,7 +10,7 @@ import (
 
 // smallWords carry no meaning of their own beside an ingredient.
 var smallWords = wordSet(`of the a an and or in with for from to at into on plus fresh freshly good quality best ripe organic your favourite favorite some more any nice
-	really very quite it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g`)
+	really very quite it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size`)
 
 func wordSet(s string) map[string]bool {
 	m := map[string]bool{}

@@ -18,6 +18,7 @@ type Answer struct {
 	Grams      *float64 `json:"grams,omitempty"`
 	As         string   `json:"as,omitempty"`    // bowl, topping, leave
 	Units      string   `json:"units,omitempty"` // first or second of two that disagree
+	Also       string   `json:"also,omitempty"`  // yes or no: what is named aside is a line of its own
 	OK         bool     `json:"ok,omitempty"`    // right as it stands
 }
 
@@ -64,6 +65,10 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 		}
 		for _, l := range state.read(words) {
 			r.Lines = append(r.Lines, l)
+			if l.Also != nil && answers[l.Key].Also == "yes" {
+				r.Lines = append(r.Lines, state.keyed(Line{Kind: Weighed, Words: l.Words, Shares: true, Marks: l.Marks, Ingredient: l.Also.ID, Name: l.Also.Name, As: AsBowl,
+					ToWeigh: true, How: "no amount was said of it: weigh it once"}.finish()))
+			}
 		}
 	}
 	if beyond != "" {
@@ -201,6 +206,9 @@ func (p *page) read(words string) []Line {
 	if doubles {
 		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
 	}
+	if aboutTheRecipe(words, body) {
+		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
+	}
 	if p.method || isStep(body) {
 		return []Line{p.keyed(Line{Kind: Step, Words: words})}
 	}
@@ -231,6 +239,21 @@ func skipMarks(c cursor) int {
 	return i
 }
 
+// longestTitle is how many words a name may have; up to shortTitle words may as well be a handful of dill.
+const (
+	longestTitle = 26
+	shortTitle   = 10
+)
+
+// aboutTheRecipe reports rows that say something of the recipe and nothing of what is in it: times, addresses.
+func aboutTheRecipe(words string, c cursor) bool {
+	plain := strings.ToLower(strings.TrimSpace(words))
+	if strings.HasPrefix(plain, "http://") || strings.HasPrefix(plain, "https://") || strings.HasPrefix(plain, "www.") {
+		return true
+	}
+	return c.is(0, "prep", "cook", "cooking", "total", "preparation", "resting", "ready") && (c.is(1, "time", "in", ":")) || c.is(0, "difficulty", "author", "by", "source", "course", "cuisine", "rating", "keywords", "calories")
+}
+
 // title takes the first row for the name of the recipe where it names no amount and something else stands under it
 // that does, or an empty row.
 func (p *page) title(rows []string, at int) (Line, bool) {
@@ -238,11 +261,13 @@ func (p *page) title(rows []string, at int) (Line, bool) {
 		return Line{}, false
 	}
 	toks := cursor(tokenise(rows[at]))
-	if len(toks) == 0 || len(toks) > 10 || says(toks, ":") || skipMarks(slices.Clone(toks)) > 0 {
+	if len(toks) == 0 || len(toks) > longestTitle || says(toks, ":") || skipMarks(slices.Clone(toks)) > 0 {
 		return Line{}, false
 	}
 	for i := range toks {
-		if _, ok := toks.amountAt(i, false); ok {
+		_, amount := toks.amountAt(i, false)
+		_, _, number := toks.number(i)
+		if number || amount && len(toks) <= shortTitle {
 			return Line{}, false
 		}
 	}
@@ -250,7 +275,7 @@ func (p *page) title(rows []string, at int) (Line, bool) {
 	if len(below) > 0 {
 		aside := page{book: p.book}
 		_, yields := aside.yield(rows[at+1], below)
-		if _, heads := aside.heading(rows[at+1], below); !yields && !heads {
+		if _, heads := aside.heading(rows[at+1], below); !yields && !heads && !aboutTheRecipe(rows[at+1], below) {
 			return Line{}, false
 		}
 	}

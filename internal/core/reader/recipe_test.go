@@ -167,6 +167,8 @@ func TestAssumedWaterLikeCountsAsStillToWeigh(t *testing.T) {
 	assert.Equal(t, reader.FromAssumed, l.Source)
 	assert.True(t, l.ToWeigh)
 	assert.Contains(t, l.How, "assumed water-like")
+	_, known := b.Weigh("1 cup quince syrup", "quince_syrup")
+	assert.False(t, known)
 	b.Spoons.Cup = amount.MetricCup
 	assert.InDelta(t, 250, *b.Read("1 cup quince syrup", nil).Lines[0].Grams, 0.01, "the shop's own cup")
 }
@@ -224,6 +226,36 @@ func TestBadInputIsKeptAndSaid(t *testing.T) {
 	t.Run("nothing at all", func(t *testing.T) {
 		assert.Empty(t, b.Read(" \n\t\n", nil).Lines)
 	})
+}
+
+func TestWhatIsNamedAsideIsAskedAboutAndNotLost(t *testing.T) {
+	b := shippedBook(t)
+	text := "1 heaped tbsp each: tahini, honey\n1 cup buttermilk"
+	r := b.Read(text, nil)
+	first := r.Lines[0]
+	require.NotNil(t, first.Also)
+	assert.Equal(t, "honey", first.Also.ID)
+	assert.Contains(t, asked(first), "also")
+	yes := b.Read(text, map[string]reader.Answer{first.Key: {Also: "yes"}})
+	require.Len(t, yes.Lines, 3)
+	assert.Equal(t, "honey", yes.Lines[1].Ingredient)
+	assert.True(t, yes.Lines[1].ToWeigh && yes.Lines[1].Shares)
+	assert.NotContains(t, asked(yes.Lines[0]), "also")
+	nothingLost(t, text, yes)
+	no := b.Read(text, map[string]reader.Answer{first.Key: {Also: "no"}})
+	assert.Zero(t, no.StillOpen)
+	assert.Len(t, no.Lines, 2)
+}
+
+func TestRowsAboutTheRecipeAreKeptAndAskNothing(t *testing.T) {
+	b := shippedBook(t)
+	text := "Mum's best roasted beetroot and horseradish dip, with a very long title\nPrep time: 15 minutes\nhttps://example.invalid/recipe?id=3\n200 g cooked beetroot"
+	r := b.Read(text, nil)
+	nothingLost(t, text, r)
+	assert.Equal(t, reader.Title, r.Lines[0].Kind)
+	assert.Equal(t, reader.Remark, r.Lines[1].Kind)
+	assert.Equal(t, reader.Remark, r.Lines[2].Kind)
+	assert.Zero(t, r.StillOpen)
 }
 
 func TestAnyOfNamesStandInOneLine(t *testing.T) {

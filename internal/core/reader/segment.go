@@ -168,7 +168,7 @@ func (s *segment) choose(all []found) {
 			s.mark(f.from-1, f.to, Number)
 			continue
 		}
-		if main >= 0 && k > main && f.Unit != "" && !isContainer(f.Unit) && (s.cursor[f.from].aside || s.is(f.from-1, "/", "|", "=", "or")) {
+		if main >= 0 && k > main && f.Unit != "" && !isContainer(f.Unit) && s.sameThing(f) {
 			s.mark(f.from-btoi(s.is(f.from-1, "/", "|", "=", "or")), f.to, Number)
 			if grams, mass := amount.MassUnit(f.Unit); mass && s.amount != nil && isContainer(s.amount.Unit) && s.amount.Pack == 0 {
 				s.amount.Pack = f.Middle() * grams // 1 tin butter beans (400 g)
@@ -183,6 +183,22 @@ func (s *segment) choose(all []found) {
 		a := f.Amount
 		s.amount = &a
 	}
+}
+
+// sameThing reports whether a further amount says the first one anew, and is not of something else: 6 oz (200 g), but
+// not an onion pickled in 2 tbsp vinegar.
+func (s *segment) sameThing(f found) bool {
+	if s.is(f.from-1, "/", "|", "=", "or") {
+		return true
+	}
+	if !s.cursor[f.from].aside {
+		return false
+	}
+	if !s.free(f.to) || !s.cursor[f.to].isWord() {
+		return true
+	}
+	w := s.cursor[f.to].low
+	return prepWords[w] != nil || cutWords[w] || smallWords[w] || w == "total"
 }
 
 func (s *segment) markAmount(f found) {

@@ -14,7 +14,7 @@ func init() {
 		"dessertspoon": "dessertspoon dessertspoons dsp", "spoon": "spoon spoons spoonful spoonfuls", "cup": "cup cups cupful cupfuls", "pint": "pint pints pt pts", "quart": "quart quarts qt qts",
 		"splash": "splash splashes", "glug": "glug glugs", "shot": "shot shots", "pinch": "pinch pinches", "dash": "dash dashes", "drop": "drop drops",
 		"handful": "handful handfuls", "bunch": "bunch bunches", "sprig": "sprig sprigs", "stalk": "stalk stalks rib ribs", "leaf": "leaf leaves", "clove": "clove cloves",
-		"head": "head heads", "bulb": "bulb bulbs", "slice": "slice slices", "stick": "stick sticks", "can": "can cans tin tins", "jar": "jar jars", "packet": "packet packets pack packs pkg package packages",
+		"head": "head heads", "bulb": "bulb bulbs", "slice": "slice slices", "stick": "stick sticks", "can": "can cans tin tins", "jar": "jar jars", "packet": "packet packets pack packs pkg package packages bag bags sachet sachets pouch pouches tub tubs pot pots carton cartons bottle bottles",
 		"piece": "piece pieces knob knobs thumb", "grind": "grind grinds twist twists turn turns", "fillet": "fillet fillets", "squeeze": "squeeze",
 	} {
 		for _, w := range strings.Fields(words) {

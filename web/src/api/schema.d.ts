@@ -910,6 +910,7 @@ export interface components {
             /** Format: double */
             grams?: number | null;
             as?: string;
+            also?: string;
             units?: string;
             ok?: boolean;
         };
@@ -1760,6 +1761,7 @@ export interface components {
             ingredient: string;
             name: string;
             near: components["schemas"]["Candidate"][];
+            also: components["schemas"]["Candidate"] | null;
             any_of: string[];
             preparation: string;
             remark: string;

@@ -1,8 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { Modal, NumberField, TextField } from "../../parts/form";
+import { Caution } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
 import { today } from "./time";
 
 /** Jars in, weigh sheet out: a batch of a locked version. */
@@ -29,6 +31,18 @@ export function PlanDialog({
   useEffect(() => {
     if (open) setProblem(null);
   }, [open]);
+  const at = useQuery({
+    queryKey: ["at-size", formula, version, count],
+    queryFn: () =>
+      take(
+        api.GET("/formulas/{id}/versions/{number}/at-size", {
+          params: { path: { id: formula, number: version }, query: { jars: count ?? 0 } },
+        }),
+      ),
+    enabled: open && !!count && count > 0,
+    placeholderData: (before) => before,
+    retry: false,
+  });
   const plan = async () => {
     try {
       const b = await take(api.POST("/batches", { body: { formula, version, jars: count ?? 0, made_on: madeOn } }));
@@ -60,6 +74,7 @@ export function PlanDialog({
         <p className="mt-3 text-[13px] text-ink-2">
           One load, from version {version}. Losses, overfill and samples are added; the lot code comes from the day.
         </p>
+        {at.data?.scales_less && <AtSize size={at.data} />}
         {problem && !fieldMessage(problem, "jars") && !fieldMessage(problem, "made_on") && (
           <p role="alert" className="mt-2 font-semibold text-beet">
             {problem.title}
@@ -72,5 +87,40 @@ export function PlanDialog({
         </div>
       </form>
     </Modal>
+  );
+}
+
+/** Lines that scale less change the percents: what this size is made of. */
+function AtSize({ size }: { size: Schemas["SizeView"] }) {
+  const { num, money, shop } = useFormats();
+  const less = size.version.lines.filter((l) => (l.scale_exponent ?? 1) < 1);
+  const { panel, version } = size;
+  return (
+    <section className="mt-3 border-t border-rule pt-2 text-[13px]" aria-label="At this size">
+      <p className="text-ink-2">
+        At {num(size.jars)} jars, because some lines scale less: {money(panel.cost.per_jar)} {shop.currency} a jar
+        {panel.ph.low != null && panel.ph.high != null && `, pH ${panel.ph.low.toFixed(2)} to ${panel.ph.high.toFixed(2)}`}.
+      </p>
+      <ul className="mt-1">
+        {less.map((l) => {
+          const row = panel.lines.find((x) => x.id === l.id);
+          return (
+            <li key={l.id} className="flex justify-between">
+              <span className="truncate">{row?.name}</span>
+              <b className="font-semibold">
+                {num(row?.grams ?? 0, 1)} g, {num(row?.percent ?? 0, 2)} %
+              </b>
+            </li>
+          );
+        })}
+      </ul>
+      {panel.ph.high != null && panel.ph.high > version.ph_target && (
+        <div className="mt-2">
+          <Caution level="danger" title="Not at this size.">
+            The top of the band is over the target of {version.ph_target}; plan fewer jars, or let those lines grow with the batch.
+          </Caution>
+        </div>
+      )}
+    </section>
   );
 }

@@ -102,7 +102,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
               <span className="inline-flex items-center gap-[6px] text-[12px] whitespace-nowrap text-ink-2" title={l.how}>
                 <span
                   aria-hidden
-                  className={`h-[9px] border border-cobalt ${source?.solid ? "bg-cobalt" : "hatch"}`}
+                  className={`h-[9px] border border-cobalt ${source?.solid && l.spread_percent < 1.5 ? "bg-cobalt" : "hatch"}`}
                   style={{ width: Math.max(5, Math.min(52, l.spread_percent)) }}
                 />
                 ±{num(l.spread_percent, 0)} %
@@ -196,10 +196,13 @@ const OPTIONS: Record<string, string> = {
   topping: "on top of each jar",
   leave: "leave out",
   each: "right as it is",
+  yes: "yes, add it",
+  no: "no",
 };
 
 function reply(code: string, option: string): Answer {
   if (code === "units") return { units: option };
   if (code === "serving") return { as: option };
+  if (code === "also") return { also: option };
   return { ok: true };
 }
