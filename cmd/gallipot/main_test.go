@@ -68,7 +68,7 @@ func TestAssessNamesWhatIsWrongInABundle(t *testing.T) {
 	raw, err := os.ReadFile(example)
 	require.NoError(t, err)
 	for name, c := range map[string]struct{ old, new, field string }{
-		"an unknown field":      {`"formulas": [`, `"recipes": [], "formulas": [`, "bundle"},
+		"an unknown field":      {`"formulas": [`, `"diaries": [], "formulas": [`, "bundle"},
 		"a missing ingredient":  {`"ingredient": "ginger"`, `"ingredient": "nothing"`, "formulas[0].versions[0].lines[0]"},
 		"an open parenthesis":   {`"soybeans; rice; salt; barley"`, `"soybeans (rice; salt"`, ".sub_ingredients"},
 		"a negative price":      {`"price": 21.8`, `"price": -21.8`, ".offers[0].price"},

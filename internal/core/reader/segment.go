@@ -142,7 +142,7 @@ func (s *segment) choose(all []found) {
 	for k, f := range all {
 		if main >= 0 && s.afterCorrection(f.from) {
 			before := all[main]
-			s.mark(before.from, f.from, Corrected)
+			s.takeBack(before, f)
 			if f.Unit == "" {
 				f.Unit, f.Pack, f.Fill = before.Unit, before.Pack, before.Fill
 			}
@@ -182,6 +182,22 @@ func (s *segment) choose(all []found) {
 		s.markAmount(f)
 		a := f.Amount
 		s.amount = &a
+	}
+}
+
+// takeBack marks an amount that the maker put right, up to the right one. A name that stands between is taken back only
+// where it is said again: a lime, no, two limes.
+func (s *segment) takeBack(before, after found) {
+	s.mark(before.from, before.to, Corrected)
+	again := map[string]bool{}
+	for i := after.to; i < len(s.cursor); i++ {
+		again[stem(s.cursor[i].low)] = true
+	}
+	for i := before.to; i < after.from; i++ {
+		w := s.cursor[i].low
+		if !s.cursor[i].isWord() || correctionWords[w] || smallWords[w] || again[stem(w)] {
+			s.mark(i, i+1, Corrected)
+		}
 	}
 }
 

@@ -40,9 +40,10 @@ function useRecipe(initial: Recipe) {
   const rev = useRef(initial.rev);
   const busy = useRef(false);
   const dirty = useRef(false);
+  const held = useRef(false); // a clash waits for the maker; what is typed meanwhile is kept
   // A measure weighed elsewhere reads the words anew.
   useEffect(() => {
-    if (busy.current || dirty.current || initial.rev < rev.current) return;
+    if (busy.current || dirty.current || held.current || initial.rev < rev.current) return;
     rev.current = initial.rev;
     latest.current = { name: initial.name, words: initial.words, answers: initial.answers };
     setRecipe(initial);
@@ -51,9 +52,9 @@ function useRecipe(initial: Recipe) {
     async (change: Partial<Body>) => {
       latest.current = { ...latest.current, ...change };
       dirty.current = true;
-      if (busy.current) return;
+      if (busy.current || held.current) return;
       busy.current = true;
-      while (dirty.current) {
+      while (dirty.current && !held.current) {
         dirty.current = false;
         try {
           const next = await take(
@@ -65,8 +66,10 @@ function useRecipe(initial: Recipe) {
           client.setQueryData(["recipe", initial.id], next);
         } catch (e) {
           const p = problemOf(e);
-          if (p.status === 409) setClash(p);
-          else setProblem(p);
+          if (p.status === 409) {
+            held.current = true;
+            setClash(p);
+          } else setProblem(p);
         }
       }
       busy.current = false;
@@ -77,12 +80,14 @@ function useRecipe(initial: Recipe) {
   const settle = (theirs: boolean) => {
     const current = clash?.current as unknown as Recipe | undefined;
     setClash(null);
+    held.current = false;
     if (!current) return;
     rev.current = current.rev;
     if (theirs) {
+      dirty.current = false;
       latest.current = { name: current.name, words: current.words, answers: current.answers };
       setRecipe(current);
-    } else void save({});
+    } else void save({ answers: { ...current.answers, ...latest.current.answers } }); // what the other side answered besides stays
   };
   return { recipe, problem, clash, save, settle, latest };
 }
@@ -175,12 +180,21 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
           </div>
           {writing ? (
             <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,36%)_20px_minmax(0,1fr)]">
-              <textarea
-                aria-label="The words"
-                className="min-h-0 resize-none bg-white px-4 py-3 font-title text-[15.5px] leading-[1.6]"
-                value={words}
-                onChange={(e) => setWords(e.target.value)}
-              />
+              <div className="flex min-h-0 flex-col bg-white">
+                <input
+                  aria-label="Name of the recipe"
+                  className="mx-4 mt-3 border-b border-rule pb-1 font-title text-[17px] font-semibold"
+                  maxLength={120}
+                  defaultValue={recipe.name}
+                  onBlur={(e) => e.target.value.trim() && e.target.value !== recipe.name && void save({ name: e.target.value })}
+                />
+                <textarea
+                  aria-label="The words"
+                  className="min-h-0 flex-1 resize-none bg-white px-4 py-3 font-title text-[15.5px] leading-[1.6]"
+                  value={words}
+                  onChange={(e) => setWords(e.target.value)}
+                />
+              </div>
               <span />
               <div className="min-h-0 overflow-y-auto">
                 {recipe.reading.lines.map((l) => (

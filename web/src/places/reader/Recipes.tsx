@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, fieldMessage, problemOf, take } from "../../api/client";
-import { AreaField, Head } from "../../parts/form";
+import { AreaField, Head, Modal } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 
@@ -25,6 +25,14 @@ export default function Recipes() {
   const navigate = useNavigate();
   const [words, setWords] = useState("");
   const file = useRef<HTMLInputElement>(null);
+  const [going, setGoing] = useState<{ id: number; name: string } | null>(null);
+  const drop = useMutation({
+    mutationFn: (id: number) => take(api.DELETE("/recipes/{id}", { params: { path: { id } } })),
+    onSuccess: async () => {
+      setGoing(null);
+      await client.invalidateQueries({ queryKey: ["recipes"] });
+    },
+  });
   const opened = async (r: { id: number }) => {
     await client.invalidateQueries({ queryKey: ["recipes"] });
     navigate(`/reader/${r.id}`);
@@ -98,6 +106,14 @@ export default function Recipes() {
           <ul>
             {list.data.map((r) => (
               <li key={r.id} className="border-b border-rule py-[9px]">
+                <button
+                  type="button"
+                  className="float-right min-h-7 px-1 text-[12.5px] text-ink-3 hover:text-beet"
+                  aria-label={`Throw away ${r.name}`}
+                  onClick={() => setGoing(r)}
+                >
+                  throw away
+                </button>
                 <Link to={`/reader/${r.id}`} className="block truncate font-title text-[17px] font-semibold hover:text-cobalt">
                   {r.name}
                 </Link>
@@ -119,6 +135,20 @@ export default function Recipes() {
           </ul>
         </section>
       </div>
+      <Modal open={!!going} onClose={() => setGoing(null)} title={`Throw away “${going?.name ?? ""}”?`} width={440}>
+        <p className="mb-4 text-ink-2">
+          Its words and your answers go for good. A draft that was made of it stays, with the words of its lines.
+        </p>
+        {drop.error && <p className="mb-2 font-semibold text-beet">{problemOf(drop.error).title}</p>}
+        <div className="flex justify-end gap-2">
+          <button type="button" className="btn-quiet" onClick={() => setGoing(null)}>
+            Keep it
+          </button>
+          <button type="button" className="btn-beet" onClick={() => going && drop.mutate(going.id)}>
+            Throw it away
+          </button>
+        </div>
+      </Modal>
     </div>
   );
 }
