@@ -179,10 +179,24 @@ func find(kind, name string) chromedp.JSPath {
 	return chromedp.JSPath(fmt.Sprintf("%s(%s, %s)", lookup, quote(kind), quote(name)))
 }
 
+// hit clicks a control. Between finding it and clicking it the page may draw it anew, and what was found is gone then: it
+// is looked for again until the click lands.
+func (p *page) hit(kind, name string) {
+	p.t.Helper()
+	var err error
+	for end := time.Now().Add(patience); time.Now().Before(end); {
+		err = chromedp.Do(p.ctx, chromedp.Click(find(kind, name)))
+		if err == nil || !strings.Contains(err.Error(), "Could not find node") {
+			break
+		}
+	}
+	require.NoError(p.t, err, "click on “%s”", name)
+}
+
 func (p *page) click(name string) {
 	p.t.Helper()
 	p.until(fmt.Sprintf("(() => { const e = %s(%s, %s); return e !== null && !e.disabled })()", lookup, quote(buttons), quote(name)), "the button “"+name+"”")
-	p.do(chromedp.Click(find(buttons, name)))
+	p.hit(buttons, name)
 }
 
 // fill types into a field as a person does; dates and choices are set as the picker would.
@@ -196,7 +210,7 @@ func (p *page) fill(name, value string) {
 		js[bool](p, fmt.Sprintf(`(() => { const e = %s; Object.getOwnPropertyDescriptor(%s.prototype, 'value').set.call(e, %s);
 			e.dispatchEvent(new Event('input', {bubbles: true})); e.dispatchEvent(new Event('change', {bubbles: true})); return true })()`, at, proto, quote(value)))
 	default:
-		p.do(chromedp.Click(find(fields, name)))
+		p.hit(fields, name)
 		js[bool](p, fmt.Sprintf("(%s.select(), true)", at))
 		p.do(chromedp.KeyEvent(value))
 	}
@@ -206,7 +220,7 @@ func (p *page) fill(name, value string) {
 func (p *page) tick(name string) {
 	p.t.Helper()
 	p.until(fmt.Sprintf("%s(%s, %s) !== null", lookup, quote(fields), quote(name)), "the box “"+name+"”")
-	p.do(chromedp.Click(find(fields, name)))
+	p.hit(fields, name)
 }
 
 func (p *page) press(keys string, options ...chromedp.KeyOption) {

@@ -253,29 +253,13 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 	if err != nil {
 		return StandardView{}, newest, err
 	}
-	rows, err := st.Trials(formulaID)
-	if err != nil {
-		return StandardView{}, newest, err
-	}
 	if !c.Division.IsPositive() {
 		c.Division = head.Division
 	}
 	out := StandardView{Choice: c, Lines: []StandardLineView{}, Days: []string{}, Scores: []int{}}
-	var trials []formula.Trial
-	refs, asViews := map[string]formula.Ref{}, []TrialView{}
-	for _, r := range rows {
-		if !slices.Contains(c.Trials, r.ID) {
-			continue
-		}
-		t := newest.OfGroups(r.Core())
-		trials = append(trials, t)
-		asViews = append(asViews, TrialView{Trial: t})
-		out.Days, out.Scores = append(out.Days, t.MadeOn), append(out.Scores, t.Score)
-		for _, l := range t.Lines {
-			if l.Component != nil {
-				refs[l.Key()] = *l.Component
-			}
-		}
+	trials, err := out.choose(st, formulaID, newest)
+	if err != nil {
+		return out, newest, err
 	}
 	lines, err := formula.Standardise(trials, c.Reference, c.Division, c.ByScore)
 	var wrong pantry.FieldError
@@ -285,42 +269,78 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 	if err != nil {
 		return out, newest, err
 	}
+	refs, views := map[string]formula.Ref{}, []TrialView{}
+	for _, t := range trials {
+		views = append(views, TrialView{Trial: t})
+		for _, l := range t.Lines {
+			if l.Component != nil {
+				refs[l.Key()] = *l.Component
+			}
+		}
+	}
 	names := map[string]string{}
-	if err := a.nameKeys(st, newest, asViews, names); err != nil {
+	if err := a.nameKeys(st, newest, views, names); err != nil {
 		return out, newest, err
 	}
-	proposed := newest.FromStandard(lines, refs, nil)
-	deviations := make([]float64, len(proposed.Lines))
-	for i, l := range proposed.Lines {
-		deviations[i] = lines[slices.IndexFunc(lines, func(s formula.StandardLine) bool { return s.Key == l.Key() })].Deviation
-	}
-	in, _, err := a.desk(st, proposed)
+	in, _, err := a.desk(st, newest.FromStandard(lines, refs, nil))
 	if err != nil {
 		return out, newest, err
 	}
-	wander, err := assess.Wanders(proposed, deviations, c.Division, in)
+	tolerances, err := out.wander(newest, newest.FromStandard(lines, refs, nil), lines, names, in)
 	if err != nil {
 		return out, newest, lineProblem(err)
 	}
-	tolerances := map[string]float64{}
-	for _, s := range lines {
-		i := slices.IndexFunc(proposed.Lines, func(l formula.Line) bool { return l.Key() == s.Key })
-		x := StandardLineView{StandardLine: s, Name: names[s.Key], Wander: wander[i]}
-		if g, ok := gramsNow(newest, s.Key, c.Reference); ok {
-			x.Now = &g
-		}
-		if x.Varies || len(x.Wander.Care) > 0 {
-			tolerances[s.Key] = x.Wander.Tolerance
-		}
-		out.Lines = append(out.Lines, x)
-	}
-	proposed = newest.FromStandard(lines, refs, tolerances)
+	proposed := newest.FromStandard(lines, refs, tolerances)
 	p, err := assess.Version(proposed, in)
 	if err != nil {
 		return out, newest, lineProblem(err)
 	}
 	out.Panel, out.PerJar, out.AtLeast = p.PH, p.Cost.PerJar, p.Cost.AtLeast
 	return out, proposed, nil
+}
+
+// choose takes the chosen trials, with what they used of a group counted as the group's line.
+func (v *StandardView) choose(st Store, formulaID string, newest formula.Version) ([]formula.Trial, error) {
+	rows, err := st.Trials(formulaID)
+	if err != nil {
+		return nil, err
+	}
+	var trials []formula.Trial
+	for _, r := range rows {
+		if !slices.Contains(v.Trials, r.ID) {
+			continue
+		}
+		t := newest.OfGroups(r.Core())
+		trials = append(trials, t)
+		v.Days, v.Scores = append(v.Days, t.MadeOn), append(v.Scores, t.Score)
+	}
+	return trials, nil
+}
+
+// wander says what each line's spread does to the proposed version, and gives the lines that ask for care their tolerance.
+func (v *StandardView) wander(newest, proposed formula.Version, lines []formula.StandardLine, names map[string]string, in assess.Inputs) (map[string]float64, error) {
+	place := map[string]int{} // of a key among the proposed lines
+	deviations := make([]float64, len(proposed.Lines))
+	for i, l := range proposed.Lines {
+		place[l.Key()] = i
+		deviations[i] = lines[slices.IndexFunc(lines, func(s formula.StandardLine) bool { return s.Key == l.Key() })].Deviation
+	}
+	all, err := assess.Wanders(proposed, deviations, v.Division, in)
+	if err != nil {
+		return nil, err
+	}
+	tolerances := map[string]float64{}
+	for _, s := range lines {
+		x := StandardLineView{StandardLine: s, Name: names[s.Key], Wander: all[place[s.Key]]}
+		if g, ok := gramsNow(newest, s.Key, v.Reference); ok {
+			x.Now = &g
+		}
+		if x.Varies || len(x.Wander.Care) > 0 {
+			tolerances[s.Key] = x.Wander.Tolerance
+		}
+		v.Lines = append(v.Lines, x)
+	}
+	return tolerances, nil
 }
 
 // gramsNow is what the version has of a key, at the reference size.

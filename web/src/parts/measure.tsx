@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../api/client";
@@ -28,7 +28,7 @@ export function measureWords(name: string): string {
  */
 export function MeasureDialog({
   ingredient,
-  name,
+  name: called,
   measure,
   have,
   typical,
@@ -45,6 +45,8 @@ export function MeasureDialog({
 }) {
   const { num } = useFormats();
   const client = useQueryClient();
+  const pantry = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const name = pantry.data?.find((g) => g.id === ingredient)?.name ?? called; // what is weighed may be what the line was made from
   const [word, setWord] = useState(measure);
   const [list, setList] = useState<(number | null)[]>(have && have.length >= 3 ? have : [null, null, null]);
   const [note, setNote] = useState("");
