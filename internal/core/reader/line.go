@@ -47,7 +47,7 @@ type Line struct {
 	Name         string      `json:"name"`
 	Near         []Candidate `json:"near"`
 	AnyOf        []string    `json:"any_of"`
-	Also         *Candidate  `json:"also"` // another ingredient named aside, that may be a line of its own
+	Also         []Candidate `json:"also"` // other ingredients named aside, that may be lines of their own
 	Preparation  string      `json:"preparation"`
 	Remark       string      `json:"remark"`
 	Grams        *float64    `json:"grams"`
@@ -97,9 +97,12 @@ func (b *Book) readSegment(words string) []Line {
 		base.Questions = append(base.Questions, Question{Code: "ingredient", Text: "Which ingredient is this?"})
 		return []Line{base}
 	}
-	if also := s.aside(b.Index, append(slices.Clone(more), id)); also != "" && !s.toTaste {
-		base.Also = &Candidate{also, b.name(also)}
-		base.Questions = append(base.Questions, Question{Code: "also", Text: fmt.Sprintf("%s is named too. Is it a line of its own?", b.name(also)), Options: []string{"yes", "no"}})
+	also := s.aside(b.Index, append(slices.Clone(more), id))
+	switch {
+	case len(also) > 0 && s.amount == nil: // salt, pepper
+		more = append(more, also...)
+	case len(also) > 0:
+		base.Also, base.Questions = b.candidates(also), append(base.Questions, b.askAlso(also))
 	}
 	if len(s.fruit) > 0 {
 		return b.fruitLines(base, s, id)
@@ -133,8 +136,29 @@ func (s *segment) subject() string {
 	return strings.Join(parts, " ")
 }
 
-// aside finds an ingredient that only a remark names: 1 tbsp each: tahini, honey.
-func (s *segment) aside(x *Index, known []string) string {
+// askAlso asks whether ingredients named aside are lines of their own.
+func (b *Book) askAlso(ids []string) Question {
+	names := make([]string, len(ids))
+	for i, id := range ids {
+		names[i] = b.name(id)
+	}
+	text := names[0] + " is named too. Is it a line of its own?"
+	if len(ids) > 1 {
+		text = strings.Join(names, "; ") + " are named too. Are they lines of their own?"
+	}
+	return Question{Code: "also", Text: text, Options: []string{"yes", "no"}}
+}
+
+func (b *Book) candidates(ids []string) []Candidate {
+	var out []Candidate
+	for _, id := range ids {
+		out = append(out, Candidate{id, b.name(id)})
+	}
+	return out
+}
+
+// aside finds ingredients that only a remark names: 1 tbsp each: tahini, honey.
+func (s *segment) aside(x *Index, known []string) []string {
 	rest := slices.Clone(s.cursor)
 	for i := range rest {
 		rest[i].aside = false
@@ -144,10 +168,19 @@ func (s *segment) aside(x *Index, known []string) string {
 			rest[i].role = Small
 		}
 	}
-	if id, _ := x.find(rest, false); !slices.Contains(known, id) {
-		return id
+	var out []string
+	for {
+		id, taken := x.find(rest, false)
+		if id == "" {
+			return out
+		}
+		for _, i := range taken {
+			rest[i].role = Small
+		}
+		if !slices.Contains(known, id) && !slices.Contains(out, id) {
+			out = append(out, id)
+		}
 	}
-	return ""
 }
 
 // companions finds a second ingredient joined by "and" (a line of its own) or by "or" (any of them).

@@ -65,8 +65,11 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 		}
 		for _, l := range state.read(words) {
 			r.Lines = append(r.Lines, l)
-			if l.Also != nil && answers[l.Key].Also == "yes" {
-				r.Lines = append(r.Lines, state.keyed(Line{Kind: Weighed, Words: l.Words, Shares: true, Marks: l.Marks, Ingredient: l.Also.ID, Name: l.Also.Name, As: AsBowl,
+			if answers[l.Key].Also != "yes" {
+				continue
+			}
+			for _, also := range l.Also {
+				r.Lines = append(r.Lines, state.keyed(Line{Kind: Weighed, Words: l.Words, Shares: true, Marks: l.Marks, Ingredient: also.ID, Name: also.Name, As: AsBowl,
 					ToWeigh: true, How: "no amount was said of it: weigh it once"}.finish()))
 			}
 		}
@@ -157,6 +160,9 @@ func (p *page) keyed(l Line) Line {
 	}
 	if l.AnyOf == nil {
 		l.AnyOf = []string{}
+	}
+	if l.Also == nil {
+		l.Also = []Candidate{}
 	}
 	if l.Questions == nil {
 		l.Questions = []Question{}

@@ -230,16 +230,15 @@ func TestBadInputIsKeptAndSaid(t *testing.T) {
 
 func TestWhatIsNamedAsideIsAskedAboutAndNotLost(t *testing.T) {
 	b := shippedBook(t)
-	text := "1 heaped tbsp each: tahini, honey\n1 cup buttermilk"
+	text := "1 heaped tbsp each: tahini, honey and white miso\n1 cup buttermilk"
 	r := b.Read(text, nil)
 	first := r.Lines[0]
-	require.NotNil(t, first.Also)
-	assert.Equal(t, "honey", first.Also.ID)
+	require.Len(t, first.Also, 2)
+	assert.ElementsMatch(t, []string{"honey", "miso_white"}, []string{first.Also[0].ID, first.Also[1].ID})
 	assert.Contains(t, asked(first), "also")
 	yes := b.Read(text, map[string]reader.Answer{first.Key: {Also: "yes"}})
-	require.Len(t, yes.Lines, 3)
-	assert.Equal(t, "honey", yes.Lines[1].Ingredient)
-	assert.True(t, yes.Lines[1].ToWeigh && yes.Lines[1].Shares)
+	require.Len(t, yes.Lines, 4)
+	assert.True(t, yes.Lines[1].ToWeigh && yes.Lines[1].Shares && yes.Lines[2].ToWeigh)
 	assert.NotContains(t, asked(yes.Lines[0]), "also")
 	nothingLost(t, text, yes)
 	no := b.Read(text, map[string]reader.Answer{first.Key: {Also: "no"}})

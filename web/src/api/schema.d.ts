@@ -1761,7 +1761,7 @@ export interface components {
             ingredient: string;
             name: string;
             near: components["schemas"]["Candidate"][];
-            also: components["schemas"]["Candidate"] | null;
+            also: components["schemas"]["Candidate"][];
             any_of: string[];
             preparation: string;
             remark: string;
