@@ -94,7 +94,7 @@ function Trials({
           {data.trials.map((t, i) => (
             <li
               key={t.id}
-              className={`relative w-[212px] border border-paper-edge bg-paper px-3 pt-[10px] pb-2 shadow-[0_2px_8px_#1c2c4a1c] ${left.includes(t.id) ? "opacity-60" : ""}`}
+              className={`relative w-[222px] border border-paper-edge bg-paper px-3 pt-[10px] pb-2 shadow-[0_2px_8px_#1c2c4a1c] ${left.includes(t.id) ? "opacity-60" : ""}`}
             >
               <span
                 aria-hidden
@@ -121,7 +121,7 @@ function Trials({
                   “{t.note}”
                 </p>
               )}
-              <div className="mt-1 flex items-center justify-between">
+              <div className="mt-1 flex items-center justify-between whitespace-nowrap">
                 <Check
                   label={`counts as ${LETTERS[i] ?? i + 1}`}
                   checked={!left.includes(t.id)}
@@ -208,7 +208,7 @@ function Trials({
 }
 
 const LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ".split("");
-const WIDTH = 300;
+const WIDTH = 280;
 const REACH = 40; // percent of the standard to either side
 
 /** Each line's makings as dots around its standard, what the spread does, and the proposed grams. */
@@ -239,7 +239,7 @@ function Chart({ s }: { s: Standard }) {
         <tbody>
           {s.lines.map((l) => (
             <tr key={l.key} className={l.wander.care.length > 0 || l.varies ? "bg-mustard-tint/50" : ""}>
-              <td className="max-w-[200px] truncate pl-4 text-[15px]">
+              <td className="max-w-[196px] truncate pl-4 text-[15px]">
                 {l.name}
                 {l.absent_in > 0 && (
                   <small className="ml-2 text-[12px] text-mustard-ink">
@@ -258,7 +258,7 @@ function Chart({ s }: { s: Standard }) {
                 ±{num(l.cv_percent, 1)}
                 <span className="unit">%</span>
               </td>
-              <td className="pl-5 text-[13px] whitespace-nowrap">
+              <td className="min-w-[150px] py-[3px] pl-4 text-[12.5px] leading-[1.25]">
                 <Does l={l} />
               </td>
               <td className="num whitespace-nowrap text-ink-2">{l.now_g == null ? "–" : num(l.now_g, 1)}</td>
