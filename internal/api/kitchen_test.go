@@ -427,3 +427,83 @@ func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 	assert.Equal(t, app.LabelCurrent, set.State, "another resolution is no change of the label")
 	assert.NotContains(t, set.SVG, "walnuts", "the batch has sunflower seeds in it")
 }
+
+func TestThePreferredStepGoesBeforeAPrice(t *testing.T) {
+	c := withDemo(t)
+	own := get[app.IngredientView](c, "/api/ingredients/beetroot_cooked")
+	require.NotNil(t, own.Cost)
+	assert.Contains(t, own.Arithmetic, "7.25 / 5000 g", "its own price")
+	step := get[app.PreparationView](c, "/api/preparations/beetroot_raw.roast_and_peel")
+	step.Preferred = true
+	step.Extras = []pantry.ExtraInput{{Ingredient: "rapeseed_oil", PerHundred: 4, UptakePercent: 50}}
+	step = into[app.PreparationView](c.send("PUT", fmt.Sprintf("/api/preparations/%s?rev=%d", step.ID, step.Rev), step.Preparation).ok())
+	made := get[app.IngredientView](c, "/api/ingredients/beetroot_cooked")
+	assert.InDelta(t, step.OutPerKg.Float(), made.Cost.PerGram.Float()*1000, 1e-6)
+	assert.Contains(t, made.Arithmetic, "through roast and peel")
+	sides := into[[]app.RouteView](c.send("POST", "/api/routes", map[string]any{"routes": []app.Route{{Preparation: step.ID}}, "out_g": 1000}).ok())
+	assert.InDelta(t, step.OutPerKg.Float(), sides[0].Material.Float(), 0.001, "the oil that stays is on the bill")
+
+	other := pantry.Preparation{Name: "steam", Input: "beetroot_raw", Output: "beetroot_cooked", YieldPercent: 90, SpreadPercent: 5, Preferred: true}
+	c.send("POST", "/api/preparations", other).ok()
+	assert.False(t, get[app.PreparationView](c, "/api/preparations/"+step.ID).Preferred, "one way is the shop's")
+	list := get[[]app.PreparationView](c, "/api/preparations")
+	assert.Len(t, list, 63)
+}
+
+func TestTheShopsSpoonsReadItsRecipes(t *testing.T) {
+	c := newClient(t, noon())
+	shop := app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1), TighterDays: map[string]int{}, Tablespoon: "AU", Cup: "metric"}
+	c.send("PUT", "/api/shop?rev=0", shop).ok()
+	r := said(c, "1 cup coconut cream\n2 tbsp coconut cream")
+	density := get[app.IngredientView](c, "/api/ingredients/coconut_cream").DensityGPerML
+	assert.InDelta(t, 250*density, *r.Reading.Lines[0].Grams, 1e-6)
+	assert.InDelta(t, 40*density, *r.Reading.Lines[1].Grams, 1e-6)
+	shop.Cup = "bucket"
+	c.send("PUT", "/api/shop?rev=1", shop).refused(422, "cup")
+}
+
+func TestWhatGoesOnTopComesAlongFromTheRecipe(t *testing.T) {
+	c := newClient(t, noon())
+	r := said(c, "900 g cooked beetroot\n100 ml cider vinegar\n\nTo serve:\n50 g walnuts\na drizzle of walnut oil")
+	for _, l := range r.Reading.Lines {
+		if l.Serving {
+			r.Answers[l.Key] = reader.Answer{As: reader.AsTopping}
+		}
+	}
+	keep(c, r).ok()
+	v := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID), map[string]any{"name": "Topped"}).ok())
+	require.Len(t, v.Version.Toppings, 2)
+	assert.Equal(t, "10", v.Version.Toppings[0].Grams.String(), "50 g over five jars")
+	assert.Contains(t, v.Panel.Allergens.GB, "nut:walnut")
+	c.send("POST", "/api/formulas/topped/versions/1/lock?rev=1", nil).refused(422, "toppings[1].grams_per_jar")
+	v.Version.Toppings[1].Ingredient = "nothing"
+	c.send("PUT", "/api/formulas/topped/versions/1?rev=1", v.Version).refused(422, "toppings")
+	v.Version.Toppings[1].Ingredient, v.Version.Toppings[1].Grams = "walnut_oil", amount.G(4)
+	v = into[app.SheetView](c.send("PUT", "/api/formulas/topped/versions/1?rev=1", v.Version).ok())
+	c.send("POST", fmt.Sprintf("/api/formulas/topped/versions/1/lock?rev=%d", v.Rev), nil).ok()
+	batch := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "topped", "version": 1, "jars": 5, "made_on": noon().Format(pantry.DateLayout)}).ok())
+	require.Len(t, batch.Record.Lines, 4)
+	assert.Equal(t, "50", batch.Record.Lines[2].Grams.String())
+	label := into[app.LabelView](c.send("POST", "/api/labels", map[string]any{"formula": "topped", "regime": "GB", "width_mm": 90, "height_mm": 60}).ok())
+	assert.Contains(t, label.SVG, "204", "190 g and 14 g on top")
+}
+
+func TestALockedVariantIsCarriedOverIntoItsNextDraft(t *testing.T) {
+	c := withDemo(t)
+	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_thicker/versions/1")
+	c.send("POST", fmt.Sprintf("/api/formulas/carrot_miso_thicker/versions/1/lock?rev=%d", sheet.Rev), nil).ok()
+	done := into[app.RebaseView](c.send("POST", "/api/formulas/carrot_miso_thicker/rebase", map[string]any{"apply": true}).ok())
+	assert.Equal(t, 2, done.Sheet.Version.Number)
+	assert.Equal(t, 1, done.Sheet.Version.From)
+	assert.Equal(t, formula.Draft, done.Sheet.Version.State)
+	ginger := done.Sheet.Version.Lines[3]
+	assert.Equal(t, "ginger_paste", ginger.Component.Formula)
+	trial := formula.Trial{Version: 1, MadeOn: "2026-11-02", Lines: []formula.TrialLine{{Component: ginger.Component, Grams: amount.G(24)}, {Ingredient: "carrot", Grams: amount.G(400)}}}
+	for range 2 {
+		c.send("POST", "/api/formulas/carrot_miso_thicker/trials", trial).ok()
+	}
+	trials := get[app.TrialsView](c, "/api/formulas/carrot_miso_thicker/trials")
+	assert.Equal(t, "Ginger paste", trials.Names["formula:ginger_paste"])
+	s := into[app.StandardView](c.send("POST", "/api/formulas/carrot_miso_thicker/standard", app.Choice{Trials: []int64{trials.Trials[0].ID, trials.Trials[1].ID}, Reference: amount.G(1000), Division: amount.G(1)}).ok())
+	assert.Equal(t, "Ginger paste", s.Lines[0].Name, "a component is a line like any other")
+}

@@ -6,6 +6,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/reference"
 
@@ -150,4 +151,33 @@ func TestTitratableComparesSourIngredients(t *testing.T) {
 	assert.Greater(t, juice, 3.5)
 	assert.Greater(t, Titratable(*in.Library.Ingredients["citric_acid"]), 80.0)
 	assert.InDelta(t, 0, Titratable(pantry.Ingredient{Composition: pantry.Composition{Fat: 100}, Role: "oil"}), 0.001)
+}
+
+func TestASwapKeepsTheSaltOrTheAcidOfTheProduct(t *testing.T) {
+	v, in := kitchen(t)
+	salt := func(x formula.Version) float64 {
+		nodes, err := in.Library.Expand(x)
+		require.NoError(t, err)
+		return look(x, nodes, in.Rate).salt * x.MixedGrams().Float() / 100
+	}
+	swapped, err := in.Library.Swap(v, "d", "soy_sauce", formula.KeepSalt, Titratable)
+	require.NoError(t, err)
+	assert.InDelta(t, salt(v), salt(swapped), 0.02, "grams of salt")
+	assert.Greater(t, swapped.Lines[3].Grams.Float(), 60.0, "soy sauce takes more of it")
+
+	sour, err := in.Library.Swap(v, "c", "lime_juice", formula.KeepAcid, Titratable)
+	require.NoError(t, err)
+	want := v.Lines[2].Grams.Float() * Titratable(*in.Library.Ingredients["vinegar_cider"])
+	assert.InDelta(t, want, sour.Lines[2].Grams.Float()*Titratable(*in.Library.Ingredients["lime_juice"]), want*0.001)
+}
+
+func TestTheStricterVerdictIsTheWorse(t *testing.T) {
+	days := func(n int) *int { return &n }
+	refused, none, four, seven := keeping.Verdict{Refused: true, Days: days(9)}, keeping.Verdict{}, keeping.Verdict{Days: days(4)}, keeping.Verdict{Days: days(7)}
+	order := []keeping.Verdict{refused, none, four, seven}
+	for i := range order {
+		for j := range order {
+			assert.Equal(t, i < j, worse(order[i], order[j]), "%d %d", i, j)
+		}
+	}
 }

@@ -204,3 +204,83 @@ func TestAlignPutsTheSameLinesSideBySide(t *testing.T) {
 	assert.False(t, rows[1].Differs, "the same thing under another line id is the same thing")
 	assert.True(t, rows[1].Cells[2].There)
 }
+
+func TestWhatDiffersInSettingsIsNamed(t *testing.T) {
+	a, b := sheetOf(line("a", "carrot", 10)), sheetOf(line("a", "carrot", 10))
+	b.Toppings = []Topping{{ID: "t", Ingredient: "oil", Grams: amount.G(3)}, {ID: "u", Ingredient: "water", Grams: amount.G(1)}}
+	b.Consistency = "runs through the cup in 20 s"
+	_, fields := library().Differences(a, b)
+	var named []string
+	for _, f := range fields {
+		named = append(named, f.Field+": "+f.Before+" → "+f.After)
+	}
+	assert.Equal(t, []string{"on top of each jar:  → 3 g oil, 1 g water", "consistency:  → runs through the cup in 20 s"}, named)
+}
+
+func TestToppingsAreChecked(t *testing.T) {
+	for field, change := range map[string]func(*Version){
+		"toppings[0].id":            func(v *Version) { v.Toppings[0].ID = "a" },
+		"toppings[0].ingredient":    func(v *Version) { v.Toppings[0].Ingredient = "" },
+		"toppings[0].grams_per_jar": func(v *Version) { v.Toppings[0].Grams = amount.G(-1) },
+		"toppings": func(v *Version) {
+			for i := range 11 {
+				v.Toppings = append(v.Toppings, Topping{ID: string(rune('m' + i)), Ingredient: "oil"})
+			}
+		},
+	} {
+		v := sheetOf(line("a", "carrot", 10))
+		v.Toppings = []Topping{{ID: "t", Ingredient: "oil", Grams: amount.G(3)}}
+		require.Empty(t, v.Check())
+		change(&v)
+		var fields []string
+		for _, e := range v.Check() {
+			fields = append(fields, e.Field)
+		}
+		assert.Contains(t, fields, field)
+	}
+}
+
+func TestEveryResolutionKeepsTheGrams(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		v := sheetOf(line("a", "oil", rapid.Float64Range(1, 900).Draw(t, "oil")))
+		want := 1
+		for g := range rapid.IntRange(0, 2).Draw(t, "groups") {
+			size := rapid.IntRange(2, 4).Draw(t, "size")
+			var ids []string
+			for k := range size {
+				ids = append(ids, string(rune('p'+g*5+k)))
+			}
+			want *= size
+			v.Lines = append(v.Lines, Line{ID: string(rune('b' + g)), Ingredient: ids[0], AnyOf: ids, Grams: amount.G(rapid.Float64Range(1, 90).Draw(t, "grams"))})
+		}
+		all := v.EachResolution()
+		require.Len(t, all, want)
+		require.Equal(t, want, v.Resolutions())
+		seen := map[string]bool{}
+		for _, r := range all {
+			key := ""
+			for _, l := range r.Lines {
+				key += l.Ingredient + " "
+			}
+			assert.False(t, seen[key], "each way once")
+			seen[key] = true
+			assert.Equal(t, v.GramsIn().String(), r.GramsIn().String())
+		}
+	})
+}
+
+func TestAtAnySizeTheGramsAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		v := sheetOf(line("a", "carrot", rapid.Float64Range(100, 900).Draw(t, "carrot")), line("b", "oil", rapid.Float64Range(1, 400).Draw(t, "oil")), line("c", "garlic", rapid.Float64Range(0.1, 60).Draw(t, "garlic")))
+		v.Lines[2].ScaleExponent = rapid.Float64Range(0.5, 1).Draw(t, "exponent")
+		size := rapid.Float64Range(10, 500_000).Draw(t, "size")
+		at := v.AtSize(amount.G(size))
+		assert.InDelta(t, size, at.GramsIn().Float(), size*1e-9+1e-5)
+		before, after := v.Lines[2].Grams.Float()/v.GramsIn().Float(), at.Lines[2].Grams.Float()/size
+		if size > v.GramsIn().Float() {
+			assert.LessOrEqual(t, after, before*(1+1e-4), "a larger batch takes less of it")
+		} else {
+			assert.GreaterOrEqual(t, after, before*(1-1e-4))
+		}
+	})
+}

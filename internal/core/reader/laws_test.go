@@ -169,3 +169,58 @@ func TestDividedIsHeldBack(t *testing.T) {
 	assert.True(t, l.HoldBack)
 	assert.Contains(t, l.Remark, "divided")
 }
+
+func TestTheLiquidThatIsKeptIsALineBesideTheBowl(t *testing.T) {
+	b := shippedBook(t)
+	r := b.Read("1 400 g tin chickpeas, drained, keep the liquid", nil)
+	require.Len(t, r.Lines, 2)
+	assert.Equal(t, "chickpeas_canned_drained", r.Lines[0].Ingredient)
+	kept := r.Lines[1]
+	assert.Equal(t, "chickpea_cooking_liquid_tinned", kept.Ingredient)
+	assert.Equal(t, reader.AsLeft, kept.As, "not in the bowl until the maker says so")
+	assert.InDelta(t, 243*37/61.0, *kept.Grams, 0.1, "what the tin gives besides, by the joint yield")
+	assert.InDelta(t, 243, r.Total, 1e-9)
+	in := b.Read("1 400 g tin chickpeas, drained, keep the liquid", map[string]reader.Answer{kept.Key: {As: reader.AsBowl}})
+	assert.InDelta(t, 243+*kept.Grams, in.Total, 1e-6)
+}
+
+func TestSpokenFractions(t *testing.T) {
+	b := shippedBook(t)
+	cup := only2(t, b, "1 cup buttermilk")
+	for words, times := range map[string]float64{"two thirds of a cup of buttermilk": 2. / 3, "three quarters of a cup buttermilk": 0.75, "a third of a cup buttermilk": 1. / 3, "a quarter cup buttermilk": 0.25,
+		"one and a quarter cups buttermilk": 1.25, "2 1/3 cups buttermilk": 7. / 3, "⅝ cup buttermilk": 0.625, "half cup buttermilk": 0.5, "twenty cups buttermilk": 20, "1.5 cups buttermilk": 1.5} {
+		assert.InDelta(t, times*cup, only2(t, b, words), 1e-6, words)
+	}
+}
+
+func TestSentencesOfTheMethodAreNoIngredients(t *testing.T) {
+	b := shippedBook(t)
+	for _, words := range []string{"Blend the tahini with the kale until smooth.", "Then stir in the honey.", "Roast 3 carrots with the oil at 200 C until they give.", "Meanwhile, toast the walnuts in a dry pan."} {
+		r := b.Read(words, nil)
+		require.Len(t, r.Lines, 1, words)
+		assert.Equal(t, reader.Step, r.Lines[0].Kind, words)
+	}
+	assert.Equal(t, reader.Weighed, b.Read("Mix 2 tbsp tahini", nil).Lines[0].Kind, "short, with an amount: an ingredient")
+}
+
+func TestAFruitWithoutAMeasureOfItsJuiceUsesTheYieldOfTheStep(t *testing.T) {
+	fruits := map[string]*pantry.Ingredient{"quince": {ID: "quince", Name: "Quince"}, "quince_juice": {ID: "quince_juice", Name: "Quince juice"}, "quince_zest": {ID: "quince_zest", Name: "Quince zest"}}
+	b := &reader.Book{Index: reader.NewIndex(fruits, nil), Ingredients: fruits, Spoons: amount.USSpoons,
+		Measures:     pantry.NewMeasures([]pantry.Measure{{Ingredient: "quince", Name: "piece", Grams: 200, Spread: 10, Source: pantry.ReferenceSource}}),
+		Preparations: []pantry.Preparation{{ID: "q", Name: "zest_then_juice", Input: "quince", Output: "quince_juice", YieldPercent: 40, SpreadPercent: 10, CoOutput: "quince_zest", CoYield: 5}}}
+	r := b.Read("zest and juice of 2 quince", nil)
+	require.Len(t, r.Lines, 2)
+	assert.InDelta(t, 20, *r.Lines[0].Grams, 1e-9, r.Lines[0].How)
+	assert.InDelta(t, 160, *r.Lines[1].Grams, 1e-9, r.Lines[1].How)
+	assert.InDelta(t, math.Hypot(10, 10), r.Lines[1].Spread, 1e-9)
+}
+
+func TestTheSameWordsTwiceAreTwoLinesWithAnswersOfTheirOwn(t *testing.T) {
+	b := shippedBook(t)
+	r := b.Read("salt to taste\nsalt to taste", nil)
+	require.NotEqual(t, r.Lines[0].Key, r.Lines[1].Key)
+	five := 5.0
+	r = b.Read("salt to taste\nsalt to taste", map[string]reader.Answer{r.Lines[1].Key: {Grams: &five}})
+	assert.Nil(t, r.Lines[0].Grams)
+	assert.Equal(t, 5.0, *r.Lines[1].Grams)
+}

@@ -51,7 +51,7 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	case c.is(i, "dozen"):
 		return 12, i + 1, true
 	case c.run(i, "a", "half"), c.run(i, "a", "quarter"), c.run(i, "a", "third"):
-		return wordFractions[c[i+1].low], i + 2 + btoi(c.is(i+2, "of")), true
+		return wordFractions[c[i+1].low], i + 2 + btoi(c.is(i+2, "of")) + btoi(c.is(i+2, "of") && c.is(i+3, "a", "an")), true
 	case c.is(i, "half", "quarter", "third"):
 		next = i + 1
 		next += btoi(c.is(next, "of"))

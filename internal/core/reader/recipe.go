@@ -344,6 +344,7 @@ func (p *page) yield(words string, body cursor) (Line, bool) {
 // isStep tells a sentence of the method from an ingredient.
 func isStep(c cursor) bool {
 	verb := btoi(c.is(0, "then", "now", "meanwhile", "gently", "carefully", "finally", "next"))
+	verb += btoi(verb > 0 && c.is(1, ","))
 	if len(c) < 3+verb || !cookingVerbs[c[verb].low] {
 		return false
 	}

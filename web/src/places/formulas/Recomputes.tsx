@@ -1,9 +1,7 @@
-import type { Schemas } from "../../api/client";
 import { measureWords } from "../../parts/measure";
 import { useFormats } from "../../parts/shop";
+import { type Offer, taken } from "./recomputed";
 import type { Edit, Version } from "./useDraft";
-
-type Offer = Schemas["Recompute"];
 
 /** Lines whose grams came from a measure that was weighed, or dropped, since: taken over only when the maker says so. */
 export function Recomputes({ list, version, edit }: { list: Offer[]; version: Version; edit: Edit }) {
@@ -11,12 +9,7 @@ export function Recomputes({ list, version, edit }: { list: Offer[]; version: Ve
   const take = (offers: Offer[]) =>
     edit(offers.length === 1 ? `${measureWords(offers[0].measure)} weighed` : `${offers.length} measures weighed`, (v) => ({
       ...v,
-      lines: v.lines.map((l) => {
-        const o = offers.find((x) => x.line === l.id);
-        return o && l.said
-          ? { ...l, grams: o.then_g, said: { ...l.said, grams: o.then_g, source: o.source, spread_percent: o.spread_percent, how: o.how } }
-          : l;
-      }),
+      lines: taken(v.lines, offers),
     }));
   return (
     <section aria-label="Measures weighed since" className="mb-2 border-l-4 border-mustard bg-mustard-tint/60 py-1 pl-3 text-[13px]">

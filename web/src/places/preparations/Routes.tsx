@@ -6,9 +6,9 @@ import { NumberField } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
 import { type PreparationData, stepWords } from "./Preparations";
+import { left, type RouteData, sharesWord } from "./ways";
 
 type Route = Schemas["Route"];
-type RouteData = Schemas["RouteView"];
 
 /** What to buy for grams of the output, and another way beside it at the same grams. */
 export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] }) {
@@ -144,18 +144,6 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
       </p>
     </section>
   );
-}
-
-function sharesWord(a: string, b: string): boolean {
-  const first = (s: string) => s.toLowerCase().split(/[ ,(]/)[0].replace(/e?s$/, "");
-  return first(a) === first(b);
-}
-
-function left(r: RouteData, num: (n: number, p?: number) => string): string {
-  const parts: string[] = [];
-  if (r.co_surplus_g > 0.05) parts.push(`${num(r.co_surplus_g, 0)} g ${r.co_name}`);
-  if (r.out_surplus_g > 0.05) parts.push(`${num(r.out_surplus_g, 0)} g ${r.out_name}`);
-  return parts.join(" and ") || "nothing";
 }
 
 function Row({ name, cells }: { name: string; cells: ReactNode[] }) {
