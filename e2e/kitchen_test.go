@@ -55,6 +55,20 @@ func TestWordsAreReadAgainAsTheyChange(t *testing.T) {
 	p.until("!document.body.innerText.includes(\"Nan's white sauce\")", "the recipe to go")
 }
 
+func TestAnUnknownIngredientGoesIntoThePantryAndIsKnownFromThenOn(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/reader/2")
+	p.sees("not known to the pantry")
+	p.click("add to the pantry")
+	p.until(fmt.Sprintf("%s('input', 'Name')?.value === 'Quince cordial'", lookup), "the words as a name")
+	p.press(kb.Enter)
+	p.sees("Quince cordial")
+	p.until("location.pathname === '/pantry/quince_cordial'", "its page")
+	p.visit("/reader/2")
+	p.sees("assumed water-like")
+	p.until("!document.body.innerText.includes('not known to the pantry')", "the line to know it")
+}
+
 func TestAMeasureWeighedLaterOffersTheLineAnew(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	p.visit("/reader")

@@ -177,10 +177,27 @@ func (s *segment) aside(x *Index, known []string) []string {
 		for _, i := range taken {
 			rest[i].role = Small
 		}
-		if !slices.Contains(known, id) && !slices.Contains(out, id) {
+		if !slices.Contains(known, id) && !slices.Contains(out, id) && !s.meantOtherwise(taken[0]) {
 			out = append(out, id)
 		}
 	}
+}
+
+// otherwise are words before a name that say it is not in the bowl: no salt, without oil, for the water.
+var otherwise = wordSet("no without not free for like unlike from")
+
+// meantOtherwise reports whether a name aside is said to be no ingredient here.
+func (s *segment) meantOtherwise(at int) bool {
+	for i := at - 1; i >= 0 && i >= at-3; i-- {
+		w := s.cursor[i].low
+		if otherwise[w] {
+			return true
+		}
+		if !s.cursor[i].isWord() || !smallWords[w] {
+			return false
+		}
+	}
+	return false
 }
 
 // companions finds a second ingredient joined by "and" (a line of its own) or by "or" (any of them).

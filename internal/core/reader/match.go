@@ -28,8 +28,9 @@ type Candidate struct {
 
 // Index finds ingredients by what people call them: names, label names and synonyms.
 type Index struct {
-	keys map[string]string // sorted stems -> id
-	near []nearName
+	keys  map[string]string // sorted stems -> id
+	exact map[string]string // the pantry's own names, word for word -> id
+	near  []nearName
 }
 
 type nearName struct {
@@ -39,7 +40,7 @@ type nearName struct {
 
 // NewIndex reads the pantry. synonyms are the typical ones by ingredient id; an ingredient's own come first.
 func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]string) *Index {
-	x := &Index{keys: map[string]string{}}
+	x := &Index{keys: map[string]string{}, exact: map[string]string{}}
 	ids := make([]string, 0, len(ingredients))
 	for id := range ingredients {
 		ids = append(ids, id)
@@ -73,6 +74,9 @@ func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]s
 	}
 	for _, id := range ids {
 		g := ingredients[id]
+		if words, _ := exactWords(tokenise(g.Name)); words != "" {
+			x.exact[words] = id
+		}
 		for _, n := range append([]string{g.Name}, append(slices.Clone(g.Synonyms), synonyms[id]...)...) {
 			x.near = append(x.near, nearName{Candidate{id, g.Name}, trigrams(n)})
 		}
@@ -129,6 +133,24 @@ func (x *Index) find(c cursor, aside bool) (id string, taken []int) {
 		}
 	}
 	return "", nil
+}
+
+// exactWords are the free words and numbers of a stretch, word for word, without an "of" in front.
+func exactWords(c cursor) (words string, taken []int) {
+	var parts []string
+	for i, t := range c {
+		if t.role != Unread || !t.isWord() && !t.isNumber() || len(parts) == 0 && t.low == "of" {
+			continue
+		}
+		parts, taken = append(parts, t.low), append(taken, i)
+	}
+	return strings.Join(parts, " "), taken
+}
+
+// exactly finds the ingredient whose full name the free words are: egg yolk, liquid pasteurised is no raw egg yolk.
+func (x *Index) exactly(c cursor) (id string, taken []int) {
+	words, taken := exactWords(c)
+	return x.exact[words], taken
 }
 
 // maxNear is how many near matches are offered.

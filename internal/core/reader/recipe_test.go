@@ -244,6 +244,9 @@ func TestWhatIsNamedAsideIsAskedAboutAndNotLost(t *testing.T) {
 	no := b.Read(text, map[string]reader.Answer{first.Key: {Also: "no"}})
 	assert.Zero(t, no.StillOpen)
 	assert.Len(t, no.Lines, 2)
+	for _, words := range []string{"30 g tahini (sesame paste, no salt)", "1 tsp salt, plus more for the water", "100 g peanuts, without honey"} {
+		assert.Empty(t, b.Read(words, nil).Lines[0].Also, words)
+	}
 }
 
 func TestRowsAboutTheRecipeAreKeptAndAskNothing(t *testing.T) {

@@ -238,6 +238,10 @@ func (s *segment) markAmount(f found) {
 
 // identify finds the ingredient, its preparation and what is left over.
 func (s *segment) identify(x *Index) (id string) {
+	if id, taken := x.exactly(s.cursor); id != "" {
+		s.take(taken)
+		return id
+	}
 	if s.amount != nil && s.amount.Unit == "" && len(s.fruit) == 0 {
 		for i := range s.cursor {
 			u := unitWords[s.cursor[i].low]

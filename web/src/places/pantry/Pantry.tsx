@@ -96,6 +96,7 @@ export default function Pantry() {
       </div>
       <AddIngredient
         open={adding}
+        called={params.get("name") ?? ""}
         onClose={() => {
           setAdding(false);
           setParams({}, { replace: true });
@@ -105,8 +106,8 @@ export default function Pantry() {
   );
 }
 
-function AddIngredient({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const [name, setName] = useState("");
+function AddIngredient({ open, called, onClose }: { open: boolean; called: string; onClose: () => void }) {
+  const [name, setName] = useState(called);
   const [problem, setProblem] = useState<Problem | null>(null);
   const navigate = useNavigate();
   const client = useQueryClient();

@@ -163,7 +163,10 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
           >
             {l.near.length ? "another …" : "choose from the pantry …"}
           </ChooseIngredient>
-          <Link to="/pantry?new=1" className="px-1 text-[13px] font-semibold text-cobalt hover:underline">
+          <Link
+            to={`/pantry?new=1&name=${encodeURIComponent(unknownName(l))}`}
+            className="px-1 text-[13px] font-semibold text-cobalt hover:underline"
+          >
             add to the pantry
           </Link>
         </div>
@@ -186,6 +189,15 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
         ))}
     </div>
   );
+}
+
+/** The words that nobody understood, as a name to begin with. */
+function unknownName(l: Line): string {
+  const words = pieces(l.words, l.marks)
+    .filter((p) => p.role === "unread")
+    .map((p) => p.text.trim())
+    .join(" ");
+  return words.charAt(0).toUpperCase() + words.slice(1, 120);
 }
 
 const OPTIONS: Record<string, string> = {
