@@ -183,6 +183,7 @@ func find(kind, name string) chromedp.JSPath {
 // is looked for again until the click lands.
 func (p *page) hit(kind, name string) {
 	p.t.Helper()
+	p.stands(kind, name)
 	var err error
 	for end := time.Now().Add(patience); time.Now().Before(end); {
 		err = chromedp.Do(p.ctx, chromedp.Click(find(kind, name)))
@@ -191,6 +192,21 @@ func (p *page) hit(kind, name string) {
 		}
 	}
 	require.NoError(p.t, err, "click on “%s”", name)
+}
+
+// stands waits until a control no longer moves, so that the pointer meets it.
+func (p *page) stands(kind, name string) {
+	p.t.Helper()
+	place := fmt.Sprintf("JSON.stringify(%s(%s, %s)?.getBoundingClientRect() ?? null)", lookup, quote(kind), quote(name))
+	before := ""
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(25 * time.Millisecond) {
+		now := js[string](p, place)
+		if now == before && now != "null" {
+			return
+		}
+		before = now
+	}
+	p.t.Fatalf("“%s” does not come to rest", name)
 }
 
 func (p *page) click(name string) {
