@@ -175,22 +175,16 @@ func (a *App) priceOf(st Store, s Settings, v *IngredientView) error {
 		return nil
 	}
 	v.Cost, v.Arithmetic = &c, v.Ingredient.Arithmetic(c.Offer)
-	if slices.ContainsFunc(v.Offers, func(o pantry.PriceOffer) bool { return o.ID == c.Offer.ID }) {
+	i := slices.IndexFunc(v.Preparations, func(p PreparationView) bool { return p.ID == c.Through })
+	if c.Through == "" || i < 0 {
 		return nil
 	}
-	for _, p := range v.Preparations {
-		switch {
-		case p.Output == v.ID && p.OutPerKg != nil && sameMoney(*p.OutPerKg, c.PerGram):
-			v.Arithmetic = fmt.Sprintf("through %s: %s per kg of %s, of which %.4g %% comes out", strings.ReplaceAll(p.Name, "_", " "), p.InPerKg.StringFixed(2), p.InputName, p.Expected.Percent)
-		case p.CoOutput == v.ID && p.CoPerKg != nil && sameMoney(*p.CoPerKg, c.PerGram):
-			v.Arithmetic = fmt.Sprintf("beside %s from %s; it carries %g %% of the cost", p.OutputName, p.InputName, p.CoShare)
-		}
+	p := v.Preparations[i]
+	v.Arithmetic = fmt.Sprintf("through %s: %s per kg of %s, of which %.4g %% comes out", strings.ReplaceAll(p.Name, "_", " "), p.InPerKg.StringFixed(2), p.InputName, p.Expected.Percent)
+	if p.CoOutput == v.ID {
+		v.Arithmetic = fmt.Sprintf("beside %s from %s; it carries %g %% of the cost", p.OutputName, p.InputName, p.CoShare)
 	}
 	return nil
-}
-
-func sameMoney(perKg, perGram amount.Money) bool {
-	return perKg.Sub(perGram.Shift(3)).Abs().LessThan(decimal.New(1, -6))
 }
 
 // stepsAround are the steps that an ingredient goes into or comes out of.

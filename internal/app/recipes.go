@@ -288,7 +288,8 @@ func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (S
 		}
 		draft := formula.Blank(formulaID)
 		draft.LabourPerHour, draft.Words = s.LabourPerHour, r.Words
-		draft.Lines, draft.Steps, draft.Toppings = linesOf(reading), stepsOf(reading), toppingsOf(reading, draft)
+		draft.Lines, draft.Steps = linesOf(reading), stepsOf(reading)
+		draft.Toppings = toppingsOf(reading, max(1, draft.Jars()))
 		if errs := draft.Check(); len(errs) > 0 {
 			return invalid(errs...)
 		}
@@ -379,8 +380,7 @@ func spokenWords(l reader.Line) string {
 }
 
 // toppingsOf spreads what goes on top over the jars that the draft fills. What nobody knows the grams of comes with none.
-func toppingsOf(r reader.Reading, draft formula.Version) []formula.Topping {
-	jars := max(1, int(r.Total/max(1, draft.FillGrams.Float())))
+func toppingsOf(r reader.Reading, jars int) []formula.Topping {
 	var out []formula.Topping
 	for i, l := range r.Lines {
 		if l.Kind != reader.Weighed || l.As != reader.AsTopping || l.Ingredient == "" || len(out) == 10 {

@@ -239,7 +239,6 @@ type StandardView struct {
 	PerJar  amount.Money       `json:"per_jar"`
 	AtLeast bool               `json:"at_least"`
 	Days    []string           `json:"days"` // of the chosen trials
-	Scores  []int              `json:"scores"`
 }
 
 // Standardise proposes a standard from chosen trials.
@@ -256,7 +255,7 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 	if !c.Division.IsPositive() {
 		c.Division = head.Division
 	}
-	out := StandardView{Choice: c, Lines: []StandardLineView{}, Days: []string{}, Scores: []int{}}
+	out := StandardView{Choice: c, Lines: []StandardLineView{}, Days: []string{}}
 	trials, err := out.choose(st, formulaID, newest)
 	if err != nil {
 		return out, newest, err
@@ -312,7 +311,7 @@ func (v *StandardView) choose(st Store, formulaID string, newest formula.Version
 		}
 		t := newest.OfGroups(r.Core())
 		trials = append(trials, t)
-		v.Days, v.Scores = append(v.Days, t.MadeOn), append(v.Scores, t.Score)
+		v.Days = append(v.Days, t.MadeOn)
 	}
 	return trials, nil
 }

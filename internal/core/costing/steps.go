@@ -88,7 +88,7 @@ func (f *follower) through(p pantry.Preparation, id string, depth int) (pantry.U
 		per = p.CoCost(c.PerGram.Float())
 	}
 	c.PerGram = amount.Money{Decimal: decimal.NewFromFloat(per)}
-	c.Usable = p.Expected().Percent
+	c.Usable, c.Through = p.Expected().Percent, p.ID
 	return c, true
 }
 

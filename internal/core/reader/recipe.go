@@ -5,8 +5,6 @@ import (
 	"slices"
 	"strings"
 	"unicode"
-
-	"gallipot/internal/core/amount"
 )
 
 // MaxText is how much is read at once, in characters; what lies beyond is kept and said (handbook 02).
@@ -41,15 +39,6 @@ type Reading struct {
 	SaidGrams  *float64 `json:"said_g"`
 	SaidML     *float64 `json:"said_ml"`
 }
-
-// headings that change what the lines below are.
-var (
-	methodHeads  = wordSet("method directions instructions steps preparation procedure making how")
-	ingredHeads  = wordSet("ingredients ingredient")
-	servingHeads = wordSet("serve serving garnish topping top finish decorate table")
-	cookingVerbs = wordSet(`blend mix stir whisk roast add combine put place heat preheat bring simmer cook pour serve season taste process pulse blitz chill leave cover peel chop drain rinse
-		toast grind soak spoon fold keep store cut squeeze strain boil remove transfer let allow scrape scoop warm cool shake drizzle return turn reduce repeat wash fry`)
-)
 
 // Read reads a whole recipe. answers go by the key of a line. It never fails: what is not understood stays, marked.
 func (b *Book) Read(text string, answers map[string]Answer) Reading {
@@ -221,10 +210,6 @@ func (p *page) read(words string) []Line {
 	return p.ingredients(words, start, toks)
 }
 
-func says(c cursor, w string) bool {
-	return slices.ContainsFunc(c, func(t token) bool { return t.low == w })
-}
-
 // skipMarks passes bullets, boxes, list numbers and tags at the start of a row.
 func skipMarks(c cursor) int {
 	i := 0
@@ -243,113 +228,6 @@ func skipMarks(c cursor) int {
 		i++
 	}
 	return i
-}
-
-// longestTitle is how many words a name may have; up to shortTitle words may as well be a handful of dill.
-const (
-	longestTitle = 26
-	shortTitle   = 10
-)
-
-// aboutTheRecipe reports rows that say something of the recipe and nothing of what is in it: times, addresses.
-func aboutTheRecipe(words string, c cursor) bool {
-	plain := strings.ToLower(strings.TrimSpace(words))
-	if strings.HasPrefix(plain, "http://") || strings.HasPrefix(plain, "https://") || strings.HasPrefix(plain, "www.") {
-		return true
-	}
-	return c.is(0, "prep", "cook", "cooking", "total", "preparation", "resting", "ready") && (c.is(1, "time", "in", ":")) || c.is(0, "difficulty", "author", "by", "source", "course", "cuisine", "rating", "keywords", "calories")
-}
-
-// title takes the first row for the name of the recipe where it names no amount and something else stands under it
-// that does, or an empty row.
-func (p *page) title(rows []string, at int) (Line, bool) {
-	if len(p.seen) > 0 || len(rows) < at+3 {
-		return Line{}, false
-	}
-	toks := cursor(tokenise(rows[at]))
-	if len(toks) == 0 || len(toks) > longestTitle || says(toks, ":") || skipMarks(slices.Clone(toks)) > 0 {
-		return Line{}, false
-	}
-	for i := range toks {
-		_, amount := toks.amountAt(i, false)
-		_, _, number := toks.number(i)
-		if number || amount && len(toks) <= shortTitle {
-			return Line{}, false
-		}
-	}
-	below := cursor(tokenise(rows[at+1]))
-	if len(below) > 0 {
-		aside := page{book: p.book}
-		_, yields := aside.yield(rows[at+1], below)
-		if _, heads := aside.heading(rows[at+1], below); !yields && !heads && !aboutTheRecipe(rows[at+1], below) {
-			return Line{}, false
-		}
-	}
-	return p.keyed(Line{Kind: Title, Words: rows[at]}), true
-}
-
-// heading reads "For the base:", "METHOD", "To serve".
-func (p *page) heading(words string, body cursor) (Line, bool) {
-	last := body[len(body)-1]
-	colon := last.low == ":"
-	text := body
-	if colon {
-		text = body[:len(body)-1]
-	}
-	if len(text) == 0 || len(text) > 8 {
-		return Line{}, false
-	}
-	_, _, number := text.number(0)
-	single := len(text) == 1
-	known := methodHeads[text[0].low] && (single || colon) || ingredHeads[text[0].low] && len(text) <= 3 || text.is(0, "for") && text.is(1, "the") && !number && (colon || len(text) <= 4) ||
-		text.is(0, "to", "for") && len(text) <= 4 && servingHeads[text[len(text)-1].low] || single && servingHeads[text[0].low] && colon || single && text.is(0, "garnish", "topping", "notes", "equipment")
-	if !known && !(colon && !number) {
-		return Line{}, false
-	}
-	heading := strings.TrimSpace(string([]rune(words)[text[0].from:text[len(text)-1].to]))
-	p.method = methodHeads[text[0].low] || text.is(0, "notes")
-	p.serving = slices.ContainsFunc(text, func(t token) bool { return servingHeads[t.low] })
-	p.section = heading
-	if ingredHeads[text[0].low] {
-		p.section = ""
-	}
-	return Line{Kind: Section, Words: words, Section: heading}, true
-}
-
-// yield reads "Makes about two cups", "Serves 4".
-func (p *page) yield(words string, body cursor) (Line, bool) {
-	if !body.is(0, "makes", "yields", "yield", "serves", "servings", "gives", "makes:", "fills") {
-		return Line{}, false
-	}
-	i := 1
-	i += btoi(body.is(i, ":"))
-	f, ok := body.amountAt(i, false)
-	if !ok {
-		f, ok = body.amountAt(i, true)
-	}
-	if !ok {
-		return Line{}, false
-	}
-	l := Line{Kind: Makes, Words: words, Amount: &f.Amount}
-	if g, mass := amount.MassUnit(f.Unit); mass {
-		said := f.Middle() * g
-		p.saidGrams, l.Grams = &said, &said
-	} else if v, volume := p.book.Spoons.Volume(f.Unit); volume {
-		said := f.Middle() * v.ML
-		p.saidML = &said
-	}
-	return l, true
-}
-
-// isStep tells a sentence of the method from an ingredient.
-func isStep(c cursor) bool {
-	verb := btoi(c.is(0, "then", "now", "meanwhile", "gently", "carefully", "finally", "next"))
-	verb += btoi(verb > 0 && c.is(1, ","))
-	if len(c) < 3+verb || !cookingVerbs[c[verb].low] {
-		return false
-	}
-	_, _, number := c.number(verb + 1)
-	return !number || len(c) > 6
 }
 
 // ingredients splits a row where another amount of another ingredient begins, and reads each part.

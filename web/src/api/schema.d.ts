@@ -2050,7 +2050,6 @@ export interface components {
             /** Format: double */
             per_jar: number;
             days: string[];
-            scores: number[];
         };
         Step: {
             text: string;
@@ -2161,6 +2160,7 @@ export interface components {
             };
         };
         UnitCost: {
+            through?: string;
             /** Format: double */
             per_gram: number;
             offer: components["schemas"]["PriceOffer"];

@@ -87,14 +87,14 @@ function FamilyView({ formula, family }: { formula: string; family: FamilyData }
           </div>
         ))}
       {side.isError && <p className="mt-2 font-semibold text-beet">{problemOf(side.error).title}</p>}
-      {side.data && <SideBySide side={side.data} />}
+      {side.data && <SideBySide side={side.data} variants={variants} />}
       {naming && <NameVariant parent={parent} onClose={() => setNaming(false)} />}
       {rebasing && <Rebase formula={rebasing} onClose={() => setRebasing(null)} />}
     </div>
   );
 }
 
-function SideBySide({ side }: { side: Side }) {
+function SideBySide({ side, variants }: { side: Side; variants: FamilyData["variants"] }) {
   const { num, money, shop } = useFormats();
   const cols = side.columns;
   const first = cols[0];
@@ -172,6 +172,15 @@ function SideBySide({ side }: { side: Side }) {
           // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place
           <Row key={i} row={r} />
         ))}
+        <Name>settings of its own</Name>
+        {cols.map((c) => {
+          const own = variants.find((v) => v.formula === c.formula)?.settings ?? [];
+          return (
+            <Cell key={c.formula + c.version} mark={own.length > 0}>
+              <span className="text-[13px]">{own.map((f) => `${f.field} ${f.after || "none"}`).join("; ") || "–"}</span>
+            </Cell>
+          );
+        })}
         <Name>in all</Name>
         {cols.map((c) => (
           <Cell key={c.formula + c.version}>
