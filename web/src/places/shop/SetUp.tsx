@@ -40,8 +40,8 @@ export default function SetUp() {
   };
   const person = problem && !fieldMessage(problem, "name", "regime", "currency") ? problem.title : "";
   return (
-    <main className="mx-auto max-w-[640px] px-6 py-12">
-      <p className="mb-6 flex items-center gap-3 font-title text-[30px] font-semibold">
+    <main className="mx-auto max-w-[640px] px-6 py-6">
+      <p className="mb-4 flex items-center gap-3 font-title text-[30px] font-semibold">
         <img src="/jar.svg" alt="" width="36" /> Gallipot
       </p>
       <form
