@@ -22,22 +22,51 @@ import (
 	"gallipot/web"
 
 	"github.com/chromedp/cdproto/browser"
+	pagecdp "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 )
 
-func TestMain(m *testing.M) { testdb.Main(m) }
+func TestMain(m *testing.M) { testdb.Main(m, closeBrowser) }
 
 // patience is how long a condition may take before the test fails.
 const patience = 20 * time.Second
+
+// The journeys' clock begins at noon of a fixed day, on the server and in the pages, so that no day changes under a test.
+var (
+	noon  = time.Date(2026, 11, 25, 12, 0, 0, 0, time.Local)
+	shift = time.Until(noon)
+)
+
+func now() time.Time { return time.Now().Add(shift) }
+
+// clockOfPages makes a page's clock the journeys' own.
+func clockOfPages() string {
+	return fmt.Sprintf(`(() => { const Wall = Date, shift = %d;
+		globalThis.Date = class extends Wall { constructor(...a) { if (a.length) super(...a); else super(Wall.now() + shift) } static now() { return Wall.now() + shift } } })()`,
+		shift.Milliseconds())
+}
+
+var seeded, shown testdb.Filled
 
 func seed(s *store.Store) error {
 	typical, err := reference.Ingredients()
 	if err != nil {
 		return err
 	}
-	return (&app.App{Store: s, Now: time.Now}).Seed(context.Background(), typical)
+	return (&app.App{Store: s, Now: now}).Seed(context.Background(), typical)
+}
+
+func fillDemo(s *store.Store) error {
+	typical, err := reference.Kitchen()
+	if err != nil {
+		return err
+	}
+	if err := seed(s); err != nil {
+		return err
+	}
+	return demo.Load(context.Background(), &app.App{Store: s, Now: now, Typical: typical})
 }
 
 // site is a served app.
@@ -46,21 +75,55 @@ type site struct {
 	base string
 }
 
+// serve serves a shop with a database of its own. Journeys run two at a time.
 func serve(t *testing.T, withDemo bool) site {
 	t.Helper()
-	s := testdb.New(t)
-	require.NoError(t, seed(s))
+	t.Parallel()
+	var s *store.Store
+	if withDemo {
+		s = shown.New(t, fillDemo)
+	} else {
+		s = seeded.New(t, seed)
+	}
 	typical, err := reference.Kitchen()
 	require.NoError(t, err)
-	a := &app.App{Store: s, Now: time.Now, Typical: typical}
-	if withDemo {
-		require.NoError(t, demo.Load(context.Background(), a))
-	}
-	h, err := api.New(a, web.Files())
+	a := &app.App{Store: s, Now: now, Typical: typical}
+	h, err := api.New(a, web.Files(), api.Options{})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	t.Cleanup(server.Close)
 	return site{a, server.URL}
+}
+
+// browser is the one Chromium of this test binary; each test has a context of its own in it.
+var (
+	browserOnce sync.Once
+	browserCtx  context.Context
+	browserErr  error
+	browserEnd  []context.CancelFunc
+)
+
+func theBrowser(t *testing.T) context.Context {
+	t.Helper()
+	browserOnce.Do(func() {
+		ctx, stop := chromedp.NewExecAllocator(context.Background(), chromedp.Headless, chromedp.NoFirstRun, chromedp.DisableGPU, chromedp.NoSandbox,
+			chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-quic", true),
+			chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-prefers-reduced-motion", true),
+			chromedp.Flag("disable-background-timer-throttling", true), chromedp.Flag("disable-renderer-backgrounding", true),
+			chromedp.Flag("disable-backgrounding-occluded-windows", true), chromedp.Flag("lang", "en-GB"))
+		var end context.CancelFunc
+		browserCtx, end = chromedp.NewContext(ctx)
+		browserEnd = []context.CancelFunc{end, stop}
+		browserErr = chromedp.Do(browserCtx)
+	})
+	require.NoError(t, browserErr)
+	return browserCtx
+}
+
+func closeBrowser() {
+	for _, end := range browserEnd {
+		end()
+	}
 }
 
 // page is a tab of the browser.
@@ -73,18 +136,14 @@ type page struct {
 	errors    []string
 }
 
-// open starts a browser; console errors are collected from before the first page and fail the test at its end.
+// open opens a tab in a browser context of its own; console errors are collected from before the first page and fail the
+// test at its end.
 func open(t *testing.T, s site, width, height int) *page {
 	t.Helper()
-	ctx, cancel := context.WithTimeout(context.Background(), 4*time.Minute)
-	t.Cleanup(cancel)
-	ctx, stop := chromedp.NewExecAllocator(ctx, chromedp.Headless, chromedp.NoFirstRun, chromedp.DisableGPU, chromedp.NoSandbox,
-		chromedp.WindowSize(width, height), chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true),
-		chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("lang", "en-GB"))
-	t.Cleanup(stop)
-	ctx, end := chromedp.NewContext(ctx)
+	ctx, end := chromedp.NewContext(theBrowser(t), chromedp.WithNewBrowserContext())
 	t.Cleanup(end)
+	ctx, cancel := context.WithTimeout(ctx, 4*time.Minute)
+	t.Cleanup(cancel)
 	p := &page{t: t, ctx: ctx, base: s.base, downloads: t.TempDir()}
 	require.NoError(t, chromedp.Listen(ctx, func(ev any) {
 		p.mu.Lock()
@@ -99,7 +158,10 @@ func open(t *testing.T, s site, width, height int) *page {
 		}
 	}))
 	p.do(chromedp.EmulateViewport(int64(width), int64(height)))
-	_, err := chromedp.Call(ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: p.downloads})
+	_, err := chromedp.Call(ctx, pagecdp.AddScriptToEvaluateOnNewDocument, pagecdp.AddScriptToEvaluateOnNewDocumentParams{Source: clockOfPages()})
+	require.NoError(t, err)
+	_, err = chromedp.Call(ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow,
+		BrowserContextID: chromedp.FromContext(ctx).BrowserContextID, DownloadPath: p.downloads})
 	require.NoError(t, err)
 	t.Cleanup(func() {
 		p.mu.Lock()
@@ -146,6 +208,18 @@ func (p *page) until(expression, what string) {
 	}
 	p.shot(filepath.Join(os.TempDir(), "gallipot-e2e-failed.png"))
 	p.t.Fatalf("waited in vain for %s; the page says:\n%s", what, js[string](p, "document.body.innerText.replace(/\\s+/g, ' ').slice(0, 3000)"))
+}
+
+// rev is the revision of the sheet on the page; savedAfter waits for a later one to be stored and shown.
+func (p *page) rev() int {
+	p.t.Helper()
+	p.until("document.querySelector('[data-rev]') !== null", "the sheet's revision")
+	return js[int](p, "Number(document.querySelector('[data-rev]').dataset.rev)")
+}
+
+func (p *page) savedAfter(rev int) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("Number(document.querySelector('[data-rev]')?.dataset.rev) > %d", rev), "the save")
 }
 
 func quote(s string) string {

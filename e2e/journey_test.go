@@ -29,7 +29,7 @@ Cider vinegar 5%,Marl Mill Stores,5000,g,8.40,2026-10-12
 func TestFromPriceToPrintedLabel(t *testing.T) {
 	s := serve(t, false)
 	p := open(t, s, 1280, 800)
-	yesterday := time.Now().AddDate(0, 0, -2)
+	yesterday := now().AddDate(0, 0, -2)
 
 	p.visit("/")
 	p.sees("Set up the shop")

@@ -119,10 +119,11 @@ func TestTwoTabsOnOneDraftKeepBothSides(t *testing.T) {
 		p.visit("/formulas/carrot_miso_dressing")
 		p.sees("On the label")
 	}
+	before := one.rev()
 	one.fill("Grams of White miso", "75")
 	one.press(kb.Enter)
 	one.sees("White miso 72.0 to 75.0 g")
-	one.until("!document.body.innerText.includes('saving')", "the save")
+	one.savedAfter(before)
 	two.fill("Grams of Fine sea salt", "9")
 	two.sees("Changed meanwhile")
 	two.click("Take theirs")

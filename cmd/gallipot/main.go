@@ -14,7 +14,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
-	"runtime"
+	"strings"
 	"syscall"
 	"time"
 
@@ -31,10 +31,11 @@ import (
 const usage = `gallipot: weighed formulas, acidity, cost and labels for makers of dressings, pestos and dips
 
   gallipot demo   [-dir var] [-port 8080] [-reset]   the made-up shop, with a database of its own
-  gallipot serve  [-addr 127.0.0.1:8080]             on the database of DATABASE_URL
+  gallipot serve  [-addr 127.0.0.1:8080] [-host NAME] on the database of DATABASE_URL; NAMEs by which it is reached
   gallipot assess [-date 2026-11-25] FILE            assess every formula of a bundle; needs no database
   gallipot export [FILE]                             the shop of DATABASE_URL as a bundle
   gallipot import [-apply] FILE                      plan a bundle, or take it in
+  gallipot rebuild                                   work out anew where the batches of DATABASE_URL stand
 `
 
 func main() {
@@ -71,7 +72,7 @@ func run(ctx context.Context, args []string, out io.Writer) error {
 		return nil
 	}
 	commands := map[string]func(context.Context, []string, io.Writer) error{
-		"demo": runDemo, "serve": runServe, "assess": runAssess, "export": runExport, "import": runImport,
+		"demo": runDemo, "serve": runServe, "assess": runAssess, "export": runExport, "import": runImport, "rebuild": runRebuild,
 	}
 	command, ok := commands[args[0]]
 	if !ok {
@@ -80,7 +81,7 @@ func run(ctx context.Context, args []string, out io.Writer) error {
 	return command(ctx, args[1:], out)
 }
 
-func runAssess(_ context.Context, args []string, out io.Writer) error {
+func runAssess(ctx context.Context, args []string, out io.Writer) error {
 	flags := flag.NewFlagSet("assess", flag.ContinueOnError)
 	date := flags.String("date", "", "day on which prices are judged, today where empty")
 	if err := flags.Parse(args); err != nil {
@@ -101,7 +102,7 @@ func runAssess(_ context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	a, err := app.AssessBundle(b, today)
+	a, err := app.AssessBundle(ctx, b, today)
 	if err != nil {
 		return err
 	}
@@ -128,7 +129,7 @@ func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
 	if url == "" {
 		return nil, nil, errors.New("set DATABASE_URL to a PostgreSQL database, or run `gallipot demo`")
 	}
-	st, err := store.Open(ctx, url)
+	st, err := store.Open(ctx, url, store.UsualConnections)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -136,7 +137,27 @@ func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	return &app.App{Store: st, Now: time.Now, Typical: typical}, st, nil
+	a := &app.App{Store: st, Now: time.Now, Typical: typical}
+	if n, err := a.RebuildMissing(ctx); err != nil {
+		return nil, nil, errors.Join(err, st.Close())
+	} else if n > 0 {
+		slog.Info("batches judged after the upgrade", "batches", n)
+	}
+	return a, st, nil
+}
+
+func runRebuild(ctx context.Context, _ []string, out io.Writer) error {
+	a, st, err := open(ctx, os.Getenv("DATABASE_URL"))
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	n, err := a.Rebuild(ctx)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(out, "%d batches judged and counted anew\n", n)
+	return nil
 }
 
 // seed gives an empty pantry the typical ingredients.
@@ -198,6 +219,7 @@ func runImport(ctx context.Context, args []string, out io.Writer) error {
 func runServe(ctx context.Context, args []string, out io.Writer) error {
 	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
 	addr := flags.String("addr", "127.0.0.1:8080", "address to listen on")
+	hosts := flags.String("host", os.Getenv("GALLIPOT_HOSTS"), "names by which the shop is reached besides loopback, comma between")
 	if err := flags.Parse(args); err != nil {
 		return err
 	}
@@ -213,7 +235,21 @@ func runServe(ctx context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	return serve(ctx, a, l, out)
+	return serve(ctx, a, l, api.Options{Hosts: namesOf(*hosts, *addr)}, out)
+}
+
+// namesOf are the names that were given, and the address that is listened on where it is a particular one.
+func namesOf(hosts, addr string) []string {
+	var out []string
+	for _, h := range strings.Split(hosts, ",") {
+		if h = strings.TrimSpace(h); h != "" {
+			out = append(out, h)
+		}
+	}
+	if h, _, err := net.SplitHostPort(addr); err == nil && h != "" && !net.ParseIP(h).IsUnspecified() {
+		out = append(out, h)
+	}
+	return out
 }
 
 func runDemo(ctx context.Context, args []string, out io.Writer) error {
@@ -229,8 +265,6 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	if os.Geteuid() == 0 {
 		fallback = filepath.Join("/var/lib/postgresql", "gallipot-demo")
 	}
-	// The server dies with the thread that started it: keep that one.
-	runtime.LockOSThread()
 	folder := filepath.Join(*dir, "postgres")
 	if *reset {
 		if err := cluster.Remove(folder, fallback); err != nil {
@@ -238,6 +272,13 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 		}
 	}
 	pg, err := cluster.Start(ctx, folder, fallback)
+	var running cluster.RunningError
+	if errors.As(err, &running) {
+		if address := running.Note(); address != "" {
+			fmt.Fprintf(out, "Gallipot is at %s already\n", address)
+			return nil
+		}
+	}
 	if err != nil {
 		return err
 	}
@@ -262,16 +303,28 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 			return err
 		}
 	}
-	return serve(ctx, a, l, out)
+	if err := pg.Leave("http://" + l.Addr().String()); err != nil {
+		return err
+	}
+	return serve(ctx, a, l, api.Options{}, out)
 }
 
+// Time limits of a connection: slow headers, slow bodies, slow readers and idle connections end.
+const (
+	headerTime = 10 * time.Second
+	bodyTime   = 60 * time.Second
+	answerTime = 90 * time.Second
+	idleTime   = 120 * time.Second
+	mostHeader = 64 << 10
+)
+
 // serve answers until the context ends, then lets requests finish.
-func serve(ctx context.Context, a *app.App, l net.Listener, out io.Writer) error {
-	h, err := api.New(a, web.Files())
+func serve(ctx context.Context, a *app.App, l net.Listener, o api.Options, out io.Writer) error {
+	h, err := api.New(a, web.Files(), o)
 	if err != nil {
 		return err
 	}
-	s := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second}
+	s := &http.Server{Handler: h, ReadHeaderTimeout: headerTime, ReadTimeout: bodyTime, WriteTimeout: answerTime, IdleTimeout: idleTime, MaxHeaderBytes: mostHeader}
 	failed := make(chan error, 1)
 	go func() { failed <- s.Serve(l) }()
 	fmt.Fprintf(out, "Gallipot is at http://%s (Ctrl-C ends it)\n", l.Addr())

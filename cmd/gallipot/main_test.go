@@ -70,7 +70,7 @@ func TestAssessNamesWhatIsWrongInABundle(t *testing.T) {
 	for name, c := range map[string]struct{ old, new, field string }{
 		"an unknown field":      {`"formulas": [`, `"diaries": [], "formulas": [`, "bundle"},
 		"a missing ingredient":  {`"ingredient": "ginger"`, `"ingredient": "nothing"`, "formulas[0].versions[0].lines[0]"},
-		"an open parenthesis":   {`"soybeans; rice; salt; barley"`, `"soybeans (rice; salt"`, ".sub_ingredients"},
+		"an open parenthesis":   {`"soybeans; rice; salt; barley"`, `"soybeans (rice; salt"`, ".supplier_lists"},
 		"a negative price":      {`"price": 21.8`, `"price": -21.8`, ".offers[0].price"},
 		"a word for a price":    {`"price": 21.8`, `"price": "abc"`, ".price"},
 		"a cycle of components": {`"ingredient": "ginger"`, `"component": {"formula": "carrot_miso_dressing", "version": 3}`, "formulas[0]"},

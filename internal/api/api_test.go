@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/demo"
 	"gallipot/internal/reference"
@@ -40,11 +41,8 @@ type client struct {
 	app    *app.App
 }
 
-// noon is the day's clock for tests: late enough that the demo's morning work lies in the past.
-func noon() time.Time {
-	n := time.Now()
-	return time.Date(n.Year(), n.Month(), n.Day(), 12, 0, 0, 0, n.Location())
-}
+// noon is the clock of the tests, of a fixed day: late enough that the demo's morning work lies in the past.
+func noon() time.Time { return time.Date(2026, 11, 25, 12, 0, 0, 0, time.Local) }
 
 var seeded, shown testdb.Filled
 
@@ -84,7 +82,7 @@ func withDemo(t testing.TB) *client {
 func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	t.Helper()
 	a := &app.App{Store: s, Now: func() time.Time { return now }, Typical: kitchen(t)}
-	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")}, "assets/a.js": {Data: []byte("1")}})
+	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")}, "assets/a.js": {Data: []byte("1")}}, Options{})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	t.Cleanup(server.Close)
@@ -196,7 +194,7 @@ func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
 		assert.NotEmpty(t, get[app.SheetView](c, fmt.Sprintf("/api/formulas/%s/versions/0", f.ID)).Versions)
 	}
-	for _, b := range get[[]app.BatchRow](c, "/api/batches") {
+	for _, b := range get[app.BatchPage](c, "/api/batches").Batches {
 		get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID))
 	}
 	for _, l := range get[[]app.LabelRow](c, "/api/labels") {
@@ -208,7 +206,7 @@ func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 	c := withDemo(t)
 	states := map[string]int{}
-	for _, b := range get[[]app.BatchRow](c, "/api/batches") {
+	for _, b := range get[app.BatchPage](c, "/api/batches").Batches {
 		states[b.State]++
 	}
 	assert.Equal(t, 1, states["rejected"])
@@ -226,7 +224,7 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 	assert.Contains(t, text, "equilibrium reading")
 	assert.Contains(t, text, "No price for Pumpkin")
 	require.NoError(t, demo.Load(context.Background(), c.app), "loading again changes nothing")
-	assert.Len(t, get[[]app.BatchRow](c, "/api/batches"), 16)
+	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 16)
 }
 
 func TestUnknownAddresses(t *testing.T) {
@@ -266,7 +264,7 @@ func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
 	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"ingredient":"carrot"`, `"ingredient":"moon_dust"`, 1))).refused(422, "lines[0]")
 	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"ingredient":"carrot"`, `"component":{"formula":"pumpkin_maple_spread","version":1}`, 1))).refused(422, "lines[0]")
 	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"lines":`, `"surprise":1,"lines":`, 1))).refused(422, "body")
-	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"note":"half`, `"note":"\u0000half`, 1))).refused(422, "body")
+	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"note":"half`, `"note":"\u0000half`, 1))).refused(422, "lines[5].note")
 	after := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	assert.Equal(t, sheet.Rev, after.Rev, "nothing of all that was stored")
 
@@ -297,10 +295,10 @@ func TestAnIngredientsMistakesStandAtTheirFields(t *testing.T) {
 		change(&in)
 		return c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", g.Rev), in)
 	}
-	title := put(func(in *Ingredient) { in.SupplierList = "soybeans; rice (white; salt" }).refused(422, "sub_ingredients")
+	title := put(func(in *Ingredient) { in.SupplierLists = law.Each[string]{law.GB: "soybeans; rice (white; salt"} }).refused(422, "supplier_lists.gb")
 	assert.Contains(t, title, "never closed")
 	put(func(in *Ingredient) { in.Composition.Water = 140 }).refused(422, "composition.water")
-	put(func(in *Ingredient) { in.AllergensUS = []string{"tree_nut"} }).refused(422, "allergens_us")
+	put(func(in *Ingredient) { in.Allergens = law.Each[[]string]{law.US: {"tree_nut"}} }).refused(422, "allergens.us")
 	put(func(in *Ingredient) { in.Name = "Lime juice" }).refused(422, "name")
 	c.send("POST", "/api/supplier-list", map[string]string{"text": "a (b"}).refused(422, "text")
 	assert.Equal(t, g.Rev, get[app.IngredientView](c, "/api/ingredients/miso_white").Rev)

@@ -12,6 +12,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/law"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -108,8 +109,8 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	out := into[app.BatchView](b.decide("released", "").ok())
 	assert.Equal(t, "released", out.Record.State)
 	assert.Equal(t, "Ines", out.Record.DecideBy)
-	assert.Equal(t, 21, *out.Keeping.GB.Days)
-	assert.Equal(t, out.LastDay.GB, now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02"))
+	assert.Equal(t, 21, *out.Keeping[law.GB].Days)
+	assert.Equal(t, out.LastDay[law.GB], now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02"))
 
 	assert.Contains(t, print(2).refused(422, ""), "Up to date", "the demo changed a supplier's list: this label must be confirmed first")
 	l := get[app.LabelView](c, label)
@@ -225,7 +226,7 @@ func TestGainingAnAllergenStopsTheLabel(t *testing.T) {
 	c := withDemo(t)
 	g := get[app.IngredientView](c, "/api/ingredients/date")
 	in := g.Ingredient
-	in.SupplierList = "dates; wheat flour"
+	in.SupplierLists = law.Each[string]{law.GB: "dates; wheat flour"}
 	c.send("PUT", fmt.Sprintf("/api/ingredients/date?rev=%d", g.Rev), in).ok()
 	first := get[app.TodayView](c, "/api/today").Tasks[0]
 	assert.Equal(t, "danger", first.Level)
@@ -255,12 +256,12 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 	attach("many").refused(422, "days")
 	e := into[app.EvidenceView](attach("30").ok())
 	sheet := get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1")
-	assert.Equal(t, 30, *sheet.Panel.Keeping.GB.Days)
+	assert.Equal(t, 30, *sheet.Panel.Keeping[law.GB].Days)
 	doc := c.send("GET", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
 	assert.Equal(t, "good to the last pull", string(doc.body))
 	assert.Contains(t, doc.header.Get("Content-Disposition"), "attachment")
 	c.send("DELETE", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
-	assert.Equal(t, 21, *get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1").Panel.Keeping.GB.Days)
+	assert.Equal(t, 21, *get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1").Panel.Keeping[law.GB].Days)
 }
 
 func TestLabelsAreMadeOnceAndOnARealStock(t *testing.T) {

@@ -23,6 +23,7 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 
@@ -65,6 +66,27 @@ func (e NewEntryKind) Valid() bool {
 	}
 }
 
+// Defines values for ListBatchesParamsState.
+const (
+	Hold     ListBatchesParamsState = "hold"
+	Rejected ListBatchesParamsState = "rejected"
+	Released ListBatchesParamsState = "released"
+)
+
+// Valid indicates whether the value is a known member of the ListBatchesParamsState enum.
+func (e ListBatchesParamsState) Valid() bool {
+	switch e {
+	case Hold:
+		return true
+	case Rejected:
+		return true
+	case Released:
+		return true
+	default:
+		return false
+	}
+}
+
 // AcidityDecision defines model for AcidityDecision.
 type AcidityDecision = acidity.Decision
 
@@ -79,6 +101,9 @@ type Applied = keeping.Applied
 
 // BatchEntry defines model for BatchEntry.
 type BatchEntry = bench.Entry
+
+// BatchPage defines model for BatchPage.
+type BatchPage = app.BatchPage
 
 // BatchRecord defines model for BatchRecord.
 type BatchRecord = bench.Record
@@ -110,14 +135,17 @@ type Composition = pantry.Composition
 // Conflict defines model for Conflict.
 type Conflict = formula.Conflict
 
+// DatesView defines model for DatesView.
+type DatesView = app.DatesView
+
 // Decided defines model for Decided.
 type Decided = bench.Decided
 
 // Declaration defines model for Declaration.
 type Declaration = declaration.Declaration
 
-// DeclarationPair defines model for DeclarationPair.
-type DeclarationPair = assess.Pair[declaration.Declaration]
+// DeclarationByLaw by law, gb, us …
+type DeclarationByLaw = law.Each[declaration.Declaration]
 
 // Effect defines model for Effect.
 type Effect = assess.Effect
@@ -137,8 +165,8 @@ type FieldChange = formula.FieldChange
 // Figure defines model for Figure.
 type Figure = declaration.Figure
 
-// FiguresPair defines model for FiguresPair.
-type FiguresPair = assess.Pair[[]declaration.Figure]
+// FiguresByLaw by law, gb, us …
+type FiguresByLaw = law.Each[[]declaration.Figure]
 
 // Fill defines model for Fill.
 type Fill = bench.Fill
@@ -182,6 +210,9 @@ type LabelView = app.LabelView
 // Laboratory defines model for Laboratory.
 type Laboratory = bench.Laboratory
 
+// LawView defines model for LawView.
+type LawView = app.LawView
+
 // LineChange defines model for LineChange.
 type LineChange = formula.LineChange
 
@@ -211,6 +242,7 @@ type MeterCheckView = app.MeterCheckView
 
 // NewEntry defines model for NewEntry.
 type NewEntry struct {
+	ClientAt   *time.Time   `json:"client_at,omitempty"`
 	Decision   *Decided     `json:"decision,omitempty"`
 	Fill       *Fill        `json:"fill,omitempty"`
 	Heat       *Heat        `json:"heat,omitempty"`
@@ -315,6 +347,9 @@ type RebaseView = app.RebaseView
 // RecipeLine defines model for RecipeLine.
 type RecipeLine = reader.Line
 
+// RecipePage defines model for RecipePage.
+type RecipePage = app.RecipePage
+
 // RecipeReading defines model for RecipeReading.
 type RecipeReading = reader.Reading
 
@@ -384,14 +419,14 @@ type SwapView = app.SwapView
 // Task defines model for Task.
 type Task = app.Task
 
-// TextPair defines model for TextPair.
-type TextPair = assess.Pair[string]
+// TextByLaw by law, gb, us …
+type TextByLaw = law.Each[string]
 
 // TextPiece defines model for TextPiece.
 type TextPiece = declaration.Piece
 
-// TextsPair defines model for TextsPair.
-type TextsPair = assess.Pair[[]string]
+// TextsByLaw by law, gb, us …
+type TextsByLaw = law.Each[[]string]
 
 // TodayView defines model for TodayView.
 type TodayView = app.TodayView
@@ -426,8 +461,8 @@ type VariantRow = app.VariantRow
 // Verdict defines model for Verdict.
 type Verdict = keeping.Verdict
 
-// VerdictPair defines model for VerdictPair.
-type VerdictPair = assess.Pair[keeping.Verdict]
+// VerdictByLaw by law, gb, us …
+type VerdictByLaw = law.Each[keeping.Verdict]
 
 // Version defines model for Version.
 type Version = formula.Version
@@ -456,8 +491,25 @@ type Yield = pantry.Yield
 // YieldTrial defines model for YieldTrial.
 type YieldTrial = pantry.YieldTrial
 
+// Key defines model for Key.
+type Key = string
+
 // Person defines model for Person.
 type Person = string
+
+// ListBatchesParams defines parameters for ListBatches.
+type ListBatchesParams struct {
+	// After the key of the part before, empty for the newest
+	After   *string                 `form:"after,omitempty" json:"after,omitempty"`
+	Formula *string                 `form:"formula,omitempty" json:"formula,omitempty"`
+	State   *ListBatchesParamsState `form:"state,omitempty" json:"state,omitempty"`
+
+	// Find in the lot code or the name of the product
+	Find *string `form:"find,omitempty" json:"find,omitempty"`
+}
+
+// ListBatchesParamsState defines parameters for ListBatches.
+type ListBatchesParamsState string
 
 // PlanBatchJSONBody defines parameters for PlanBatch.
 type PlanBatchJSONBody struct {
@@ -469,6 +521,9 @@ type PlanBatchJSONBody struct {
 
 // PlanBatchParams defines parameters for PlanBatch.
 type PlanBatchParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -487,6 +542,9 @@ type PostBundleJSONBody = map[string]interface{}
 // PostBundleParams defines parameters for PostBundle.
 type PostBundleParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
+
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
@@ -508,6 +566,9 @@ type AttachEvidenceMultipartBody struct {
 
 // AttachEvidenceParams defines parameters for AttachEvidence.
 type AttachEvidenceParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -525,6 +586,9 @@ type AddFormulaJSONBody struct {
 
 // AddFormulaParams defines parameters for AddFormula.
 type AddFormulaParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -554,12 +618,18 @@ type RebaseJSONBody struct {
 
 // RebaseParams defines parameters for Rebase.
 type RebaseParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // StandardDraftParams defines parameters for StandardDraft.
 type StandardDraftParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -567,6 +637,9 @@ type StandardDraftParams struct {
 // SaveTrialParams defines parameters for SaveTrial.
 type SaveTrialParams struct {
 	Rev *int `form:"rev,omitempty" json:"rev,omitempty"`
+
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
@@ -586,6 +659,9 @@ type AddVariantJSONBody struct {
 
 // AddVariantParams defines parameters for AddVariant.
 type AddVariantParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -598,6 +674,9 @@ type NextDraftJSONBody struct {
 
 // NextDraftParams defines parameters for NextDraft.
 type NextDraftParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -633,6 +712,9 @@ type LockSheetParams struct {
 
 // AddIngredientParams defines parameters for AddIngredient.
 type AddIngredientParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -674,6 +756,9 @@ type AddLabelJSONBody struct {
 
 // AddLabelParams defines parameters for AddLabel.
 type AddLabelParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -715,6 +800,9 @@ type PrintLabelParams struct {
 
 // AddMeterCheckParams defines parameters for AddMeterCheck.
 type AddMeterCheckParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -727,6 +815,9 @@ type CloseMeterCheckJSONBody struct {
 
 // CloseMeterCheckParams defines parameters for CloseMeterCheck.
 type CloseMeterCheckParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -736,8 +827,17 @@ type AddPersonJSONBody struct {
 	Name string `json:"name"`
 }
 
+// AddPersonParams defines parameters for AddPerson.
+type AddPersonParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // AddPreparationParams defines parameters for AddPreparation.
 type AddPreparationParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -745,6 +845,9 @@ type AddPreparationParams struct {
 // PutPreparationParams defines parameters for PutPreparation.
 type PutPreparationParams struct {
 	Rev int `form:"rev" json:"rev"`
+
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
@@ -754,6 +857,9 @@ type PutPreparationParams struct {
 type AddYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -762,12 +868,18 @@ type AddYieldParams struct {
 type DropYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PostPricesParams defines parameters for PostPrices.
 type PostPricesParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -777,8 +889,17 @@ type AddRecipeFileJSONBody map[string]interface{}
 
 // AddRecipeFileParams defines parameters for AddRecipeFile.
 type AddRecipeFileParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+}
+
+// ListRecipesParams defines parameters for ListRecipes.
+type ListRecipesParams struct {
+	// After the key of the part before, empty for the newest
+	After *string `form:"after,omitempty" json:"after,omitempty"`
 }
 
 // AddRecipeJSONBody defines parameters for AddRecipe.
@@ -789,6 +910,9 @@ type AddRecipeJSONBody struct {
 
 // AddRecipeParams defines parameters for AddRecipe.
 type AddRecipeParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -821,6 +945,9 @@ type DraftFromRecipeJSONBody struct {
 
 // DraftFromRecipeParams defines parameters for DraftFromRecipe.
 type DraftFromRecipeParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+
 	// XGallipotPerson Who is writing, percent-encoded
 	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
@@ -962,9 +1089,9 @@ type SwapJSONRequestBody SwapJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
-	// ListBatches All batches, newest first
+	// ListBatches Batches, newest first, a part at a time
 	// (GET /batches)
-	ListBatches(ctx *echo.Context) error
+	ListBatches(ctx *echo.Context, params ListBatchesParams) error
 	// PlanBatch Plan a batch of a locked version
 	// (POST /batches)
 	PlanBatch(ctx *echo.Context, params PlanBatchParams) error
@@ -980,6 +1107,9 @@ type ServerInterface interface {
 	// PostBundle Plan a bundle, or apply it: all or nothing
 	// (POST /bundle)
 	PostBundle(ctx *echo.Context, params PostBundleParams) error
+	// ListDates The dates that are out, the earliest first, and those lately past
+	// (GET /dates)
+	ListDates(ctx *echo.Context) error
 	// ListEvidence Documents attached to formulas
 	// (GET /evidence)
 	ListEvidence(ctx *echo.Context, params ListEvidenceParams) error
@@ -1102,7 +1232,7 @@ type ServerInterface interface {
 	ListPeople(ctx *echo.Context) error
 	// AddPerson Add somebody; the first is an owner
 	// (POST /people)
-	AddPerson(ctx *echo.Context) error
+	AddPerson(ctx *echo.Context, params AddPersonParams) error
 	// ListPreparations Kitchen steps by what goes in
 	// (GET /preparations)
 	ListPreparations(ctx *echo.Context) error
@@ -1133,9 +1263,9 @@ type ServerInterface interface {
 	// AddRecipeFile Read a schema.org Recipe (JSON-LD) file
 	// (POST /recipe-files)
 	AddRecipeFile(ctx *echo.Context, params AddRecipeFileParams) error
-	// ListRecipes The recipes, the last changed first
+	// ListRecipes Recipes, the last changed first, a part at a time
 	// (GET /recipes)
-	ListRecipes(ctx *echo.Context) error
+	ListRecipes(ctx *echo.Context, params ListRecipesParams) error
 	// AddRecipe Keep a maker's words and read them
 	// (POST /recipes)
 	AddRecipe(ctx *echo.Context, params AddRecipeParams) error
@@ -1186,8 +1316,38 @@ type ServerInterfaceWrapper struct {
 func (w *ServerInterfaceWrapper) ListBatches(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListBatchesParams
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
+	// ------------- Optional query parameter "formula" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
+	}
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
+	}
+
+	// ------------- Optional query parameter "find" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListBatches(ctx)
+	err = w.Handler.ListBatches(ctx, params)
 	return err
 }
 
@@ -1199,6 +1359,21 @@ func (w *ServerInterfaceWrapper) PlanBatch(ctx *echo.Context) error {
 	var params PlanBatchParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1301,6 +1476,21 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 	}
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1319,6 +1509,15 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PostBundle(ctx, params)
+	return err
+}
+
+// ListDates converts echo context to params.
+func (w *ServerInterfaceWrapper) ListDates(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListDates(ctx)
 	return err
 }
 
@@ -1348,6 +1547,21 @@ func (w *ServerInterfaceWrapper) AttachEvidence(ctx *echo.Context) error {
 	var params AttachEvidenceParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1438,6 +1652,21 @@ func (w *ServerInterfaceWrapper) AddFormula(ctx *echo.Context) error {
 	var params AddFormulaParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1558,6 +1787,21 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 	var params RebaseParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1610,6 +1854,21 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 	var params StandardDraftParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1668,6 +1927,21 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	}
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1748,6 +2022,21 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 	var params AddVariantParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -1784,6 +2073,21 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 	var params NextDraftParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2101,6 +2405,21 @@ func (w *ServerInterfaceWrapper) AddIngredient(ctx *echo.Context) error {
 	var params AddIngredientParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2292,6 +2611,21 @@ func (w *ServerInterfaceWrapper) AddLabel(ctx *echo.Context) error {
 	var params AddLabelParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2446,6 +2780,21 @@ func (w *ServerInterfaceWrapper) AddMeterCheck(ctx *echo.Context) error {
 	var params AddMeterCheckParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2482,6 +2831,21 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 	var params CloseMeterCheckParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2516,8 +2880,28 @@ func (w *ServerInterfaceWrapper) ListPeople(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddPersonParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.AddPerson(ctx)
+	err = w.Handler.AddPerson(ctx, params)
 	return err
 }
 
@@ -2538,6 +2922,21 @@ func (w *ServerInterfaceWrapper) AddPreparation(ctx *echo.Context) error {
 	var params AddPreparationParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2596,6 +2995,21 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	}
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2654,6 +3068,21 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	}
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2704,6 +3133,21 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	}
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2742,6 +3186,21 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 	var params PostPricesParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2771,6 +3230,21 @@ func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 	var params AddRecipeFileParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2796,8 +3270,17 @@ func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) ListRecipes(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListRecipesParams
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListRecipes(ctx)
+	err = w.Handler.ListRecipes(ctx, params)
 	return err
 }
 
@@ -2809,6 +3292,21 @@ func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
 	var params AddRecipeParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -2939,6 +3437,21 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 	var params DraftFromRecipeParams
 
 	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 	// ------------- Optional header parameter "X-Gallipot-Person" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
 		var XGallipotPerson Person
@@ -3134,6 +3647,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck, options.OperationMiddlewares["addMeterCheck"]...)
 	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck, options.OperationMiddlewares["closeMeterCheck"]...)
 	router.GET(options.BaseURL+"/rules", wrapper.ListRules, options.OperationMiddlewares["listRules"]...)
+	router.GET(options.BaseURL+"/dates", wrapper.ListDates, options.OperationMiddlewares["listDates"]...)
 	router.GET(options.BaseURL+"/evidence", wrapper.ListEvidence, options.OperationMiddlewares["listEvidence"]...)
 	router.POST(options.BaseURL+"/evidence", wrapper.AttachEvidence, options.OperationMiddlewares["attachEvidence"]...)
 	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence, options.OperationMiddlewares["withdrawEvidence"]...)
@@ -3184,212 +3698,223 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1tj9s2l+hfEXwv0F2sM5P26d0LpJ/SpGmzTdu5SdvcRREItETb7NCiHpIax0+R/77gqyhZkg8lyzNJ",
-	"+qVNYpIizxvPOTwvfy0ytitZgQspFk/+WpSIox2WmOu/3WAuWKH+lGORcVJKov66eLtlCRHJnhNJis0y",
-	"KTHPcCEf4SJjOc4XywVRw7YY5ZgvlosC7fDiyeL/P/oeUUpKJh/ZlZcLkW3xDqlP7ND7V7jYyO3iyX8+",
-	"frxcyEOpJgnJSbFZfPjwYbngWJSsENhsjrMVxTv1x4wVEhdS/RGVJSUZUhu9Ls2I//jTHqL+1v/meL14",
-	"svhf1/Xpr82v4tqtq7/YPDdKdkRIdIsTxhOUZBSJ7UINs3PV0k8zkhN5eI4zIoj5LspzolZA9IazEnNJ",
-	"1AnWiAq8XJTBP/21yBCl6Qplt+ovFgIrxihGxUJtp8Ipki1o/Z/HHeBaLrZks8VCD14zvlPTFjmrVhQv",
-	"/Oii2q0wV6N3RAg18clfCyLxTsC+sUPvX5rRXz5+HA5BnKODGsEqmTGFfchyHJcYSbQilMgDcOMCK9xn",
-	"wC9URYa5RKQAr3+HaIWBY/foANmGPuk/K8JxvnjyhweR+1aNuuZ+2/AJzl7jbxmQ0Dv/Zbb6E2dqvfeP",
-	"NuyRw5Gh1CtPqsHPj8iuZFwakaAOsthY1r0mhcS8QPQ6Yxxf20X0oRTpi0iCRxmWJAPCNyOSgwdTlMFX",
-	"3iEKHisRlwi6jw/DOChRIfnhykBuDPzNAgb8hdhjHgt/KhiMdRBQJmw4MuLjGDZFRSlSf3wieYU7QEuK",
-	"Dcc5sbL89LdYj5ysCiIFkBWH0MP1DXZlITsGP2YFgx91NSmWj0JQjg76/z2wU1/bGODxiuIAHMEvcTJS",
-	"EknxCDmmv++mL83Gg2+fkEa3GJek2Fw5KI0Btl1D7+xbJLPtd5o5IjmidWUiiR9Jsgt4uwbV6gADaR5q",
-	"A5T+sl48+WNYC1FCWalSH9612ebDcrEmlMKXeqFGd66zxeawsHV+UKM71yF5A2SkkP/59aKLRG9JkcMg",
-	"RtGKcSSZRR9og6/qOZ3bLDkpIs57o4YbCupcTrG2VZlgC762EzpXu2MGirClflejO9fZY7LZRm3rrZvR",
-	"sV6LxYniS43EpeITzQAn+HqFi2x7ZcA4hqf1/JqjX+OM8TxayTBKygnNv626W8bNcX4mvrWrpQMipkfM",
-	"N0WJWgMqeh6arKBohalINS8awB6LiTmYn5LCEIM3bwZXIwV+I5HEMCtnLuvJihj4vr2Igawu9AFBW9VS",
-	"pYEur221RIRZ1MG7nmkpMTjT0vOlpa4G4mveC42bFvWAZI8VGecQPmwfa8+zHAhhJQRS+P3oNIq03I7U",
-	"tdWUiiKgFDGDU+PJgcwA6wR/IuNs6hIDQqY5OkC5KcepUbFODy63KSU7AvWOlNtUIr7B0PERnHWHudMM",
-	"jyGwR3A75uie1rRX47mFxPrLNegsMpaeiUMqC6EQADBAU0jEbu+nfBBleeVZK5JDUVnWrPk7wdG8iYqU",
-	"Y4qRwN1WZIYqtRRc+j4zE2DSFy4aMo6RjLjycSE5ibjsAlMJtHNFaJSsOKl2aV4BD4GFJDvLFYNa9w8X",
-	"EE7qukl3pEihPh8/YUeKSmIBnBYlBNOSoqLo04mcbXsCfL9jnpNM3iBiRSjfYCHTkuAMp7sd2HdWS96h",
-	"r/2K3/tPRcnfHbrFaVWeWv8ndIt/Ky8gsLk3K04yilUn9KQN2U0X8+eU3Z6GGlLDn6+WDQFD1tgYEPEt",
-	"MmqwUAd71PTauB/akmPZEMIeooHohd4fWv6PvECeoSInuZVNERcIAepqULnURQh67juQl7I+xkRHpbvG",
-	"4qBB8R2mQA8jfi/n9UWazdTOSP3FU7QkBBbiyp1+1GuIXsIAcctIFktRq0Mq1EI9r3/kzmhjG7BUW2OO",
-	"iwyDZ0hOEG1qDoDb65TK0EKO/Uhzf43jLWtIAASABfVY7me7EnEiogl+TTDN4VrWCzX82RYVG6BTId5j",
-	"AV+9zS7WWLdHOgFzexddBZAbwyzucmsiYYQij9bSvHsdU+YKr5vsFPyG12t1thNw/c6M+rD8hPHt4bS0",
-	"sPTAgXBfE3UTuJAJMuLeQTRjW0ahT8iIZkr72G3AE/iKbQ85t/oBZMqWUSwk5ozCv7NGUF11TVYcg+2W",
-	"90xABxPOCviGSyaREFGwLDmTmBRQJwqSlYI61NgSLI/ajag21vUEuhhRAR17RyRSynCeVhtw5IgVYZCA",
-	"gpCTzcQatIaQQuC5vbdI2Z/fEdTSc1IIyiNqbrBQTTMtemgB4R0oCiKUARNjIZ6xYk2Jke4x+pf1BZ1P",
-	"p18uSsTB8Qx3iBMEHbzfYj5GNzbz7BGW5sx+m/UewEqAhfRUFeB58NQGxxjHSECdDnFhEDE+3NljxJxD",
-	"1h4X9O7x3L+fTHn4eI4zijgadTFTzDe45T89x7NYxgqJSAFcjxIB5KiCSSxmeMSDuonaATXOG6JPEBx7",
-	"GcDW7foESeQ1Gq9ClI4hjmCtNoloZ2AcmWxWp1TdcL8flotKRE1oAbVSINusgM4AdZ4/emD3bqqL4Dtv",
-	"gEQHTKakSPXVn9rYa6D08XSTbhCxvuazEnv9AcoM2511+QAVaaatn7zbV9L/qlhinv6JONiRPPJ5VSAq",
-	"x2LJzEGZJHe9gdAnNtCiendo/8KnH/S697jspbGjnXUQ1BEJdCMNxn6WQ6by2R3J1b0/xrUgJcq2wyE7",
-	"x5GybhI4PBAc47kmFEe8c0U9o80QxQd23y4XeyK3OUf7AhBjoj3j9duIfXBuBZ7WoAoXXzZQ2sQVwNnR",
-	"IKWRro7v3kuOXhZlFSv6dWS1Ysb0y8ePoZZlbEh1VUp0i6MEVhs79ReX7T0frQ+zDAOQTTQMX6AdobEh",
-	"wbUJB4tF+54iZWZ0x3ka8wru6PvdTHjN9iMcfW2rDvSgZmE0krxDv+dIP+5pKq39upAISEzzEeq3mXfk",
-	"GwXaxSEYpprGL8im4rHQjPBQ1LGYkSCy4hUYjhfq0fZI5zA/zFJitOkB9Obr/YKU1ErMsOx0M+aPd8cI",
-	"mGzDvHDhxfMkWPSr8Ryr43ZHy7RgZVVeJGF+kxcmTnWK0+SFYd5XpIiWgcUhZesZPCaW9CJSDEyIyWu8",
-	"7glmJ6LEvC92biAL7PiRgtFcZyxGmknQ+ItYFahgUMdfuQU7jEuOy8CPBphQ8ZJBV/9nRXoMYYFi8kre",
-	"oL68EpEhilP8viYjyKsJo5grXSjWAGY8b9N+i7SHgmYM8QEvas2kk29o8+f4APH5nKRIphQj44M5JosV",
-	"ktkW98jWhrQ4nrsmlIIjSqBMOhAGzrLbvqjI6DjCCK1ohJ/odGDrzHGMZV0UAZJuLw3bdMoN+POHkAc6",
-	"Txik1S/dRsO4R59nYqjD7cI7uCyRLgPXl+eIZsRjf9hj6GV3DBNyRw1viFVVi4iRlpU1Kz8OAZNRRHZi",
-	"TgfwDC6wGK0lCMieId75E5dTU7zj50muaRv73pt4FGHtJI0hjobs6BItQwKl1+EeCBrLOE1Sr8kNIGms",
-	"nBgpZX5wiZ4xWW40x0KCsylIcYe57Lt5YlIsWlisN1IvA7L5fjD5h1Nsvpd6xg1F0e/kdV2IrpjftY6R",
-	"Pf9T2prxFclzXJx95cI8s5x1TWHl4Qk2LrRbXhgWrmEXnnbpAQ5gpQCpI9npZcP4jExaF5CUddF62F3N",
-	"+Khbnf9GX1UKS+lux2h6u+nNZ+2IssQ7Imx9D0ASXTPAdDCNLxiqVY5CEHlIN+kOGmW6pmhzfkgReO0M",
-	"TPXTlyWGqCmVOHcEHNyfwhQpwL2nN5xk+Bc1BwZAQ1vA6h8/vDbB1Z2VRHQeVIy2yBmNiTuzPkDA6GqV",
-	"1v4tMWoSGOWiouWWSCzS3Sa93YyNjDgUrDjMYBvIQ0kyRHtKQgm1qUnvmoFF2uSXNss1pc3SinKrGh7L",
-	"u5aAbQlzJ03q83k+gT2evgzfYyc9ntYrTXB0fXQXFFTszmzjjea3s0m9QX9RlICjPa8GJzgY9NrTcBwx",
-	"x9eWcWpPUtsDZCDsdneKJfVeIPpjg2Mmq5BjIpj+ViMfhhqZ2XhIGCP+VhD5TM3o5ES1Voo4kdudK58J",
-	"2bqQaZSD+KPTfG8Lti9SdP4NXEaljr5BdhiJikdkDf5kJgDt+I9Qw0dc4Dx1If/ATEoh1bIP3oYInpBj",
-	"IOgn6dsDmLIwdNPju56QjL9tnHu2ccpcl/yIibBxc6CxyiPsKKMupaQAE+1vAucvixFhUQ/PRjP80q15",
-	"Zszm9TRv89ZVXYOvKd8a+G4gMrgYWlIjuCKjtNcp8c4/mpeLt0RsxwSEpqzEBSk2qYuSPxY8SNzi/GFV",
-	"ftKv0TOwPytLnKd7IrcpIxQQK29g4zcEDIr50VfvmRYX80rx3A0j0d7viEe+mCSD7ZjkS5dY4B4C1Son",
-	"4KhlDeLyypx9DBjdEjUcJzld5kn3mr1OG9lsJbxuGTiFpcB7LGQ6FFoUU93rbPUeSS630OMOJ8W0Cob5",
-	"XNL6XbsJg+DjIdxrqj+iJcAF4sl25NWh549xesxN9zoaCG4I+BKXnZZAEIsHr9cIzAdZLlYKwXMUJ858",
-	"jgdo17pWoLJ5gJLFVj7tCD98WDJny2iPoXROaVRUknuv09kzFkp1S0XUHqpvddjyQ8W+Y+Rsr+kZE614",
-	"twnW+BQFszM51EktI3kUe7Z1MiyMbNSkHEiMkOzAWT5e7k+xGV41K8DH1ANx3wBog4A0a0D1nTAd2n4e",
-	"FHP0Kix2PiXyKCgFNiah1KfdAYSdmVFn30HiJMHZwlHvYRkuZNTW3ZyIzXdnu9l04wYolg1YHn2sveOI",
-	"1IQzpRDqpdwLRERRT5vBBNAX6hYIxzfhPNGsHUXtau9PHZvpdnYC6BkTkhSbKw+pMSC3i3iQP7chaNFh",
-	"2xGdcsAoiq1ZBc7xEHuk3RJrznZRha6AX+hGtOVDh2+35XDxCD4LMHUOXnsj4+sJo0xWqDez5qTPeabU",
-	"QXiPqztianzE+Ybr7L8N+EahNBUSl93CBs4QlMmzx7phnIv0xA7NoEpg63U/HhGRWGjizOEVfkem5NW7",
-	"hbwRtEzuE75+GCHuidySIvUHADg/m1eCh1QXFJqE2MLRMV6XNbd2kX7Hbg25hdQL0xK9MJmqJNpXztmq",
-	"CCAeY0JGPLp2qWGw0Df/lYmBb/bFPT7y5uzFX5ncgjVegaiMqYU6d61SU5nUVSzV4LGbdBtw5wPe2xYt",
-	"U+/rnxC/ja39bTWdKY/gkkHyktSH9Fi7NKwXgD7SxDYALlZkhE05U22iXb2jc8akCFZxcFXQUkEoNp3d",
-	"dljsKaw/1JY47vU7jPR1wKoT11p79weHydKf/HrTRCmWmD/b4ux2VDBjhsvexDH7ai/xrsQcyYpj8Ctv",
-	"pjYUGTnh5kC1oowyZYemG8bygWpvjRxaM2N0EUKwB1r3/Acy4V1qAf01lIr9jP8LblyBBJshZVlQVsYq",
-	"vpLZRkiQonQGjk0gNQHQQ6btvS1rWq/B0aDTBgG6bTZopkVyAL9tizlHOm9/xvsxjZfDJsmgFqt1c9PT",
-	"LU3rBqan25bWPktcVDvt53UtcttdLBe2cW9/B0t9oncnOxxDW5s22g4PTfoZ74NmoK678Omews0OwrC+",
-	"wS1O0NA7ojZDGDWFxZZmv6xw7xKIX92TPGyBd7SM6UHJ66CP9TxVvNYcZR0VG77uqQNzBPZO1w3qKwmj",
-	"wJNmjsQglx/bHaugX3XjemLZ4KGYXgh0BNqVvV3+9W8jOKTtNFGgNYjwsPFfbu44QG3P95v46C7CpsiQ",
-	"yfhuWfAOmqw8Dpo+SzgesJHZUZmCHNqUzNpzFj4TLbqbHyIhHDbtHKF+bslmtOZaqBuHYtmTKUZNLNyI",
-	"lefq1V2w1HtGTqiKQetFqoOjNKAahw6bXvuVgcUef5ha1NHlLcQRSz+2j/uL9mHvWPuu491j5Vgdih0A",
-	"GWbrOgBMtHVvUHaLNqTYjHC8UiZEpKUSVfE1m/IEbuYvm5sEOu2aQJnqu7tBBab300IBEvAmXHfcmXtJ",
-	"z1Nsy6UsDlaMlCi77ajMBezP4eCzJgURW5xHJUTFjO2vLziys3JUtz5NprrSJAjw8YmA5H0k7BoBhafj",
-	"CD0hM0JTyVLBKj7yAg5WSFeHVJubclJuO6CcGccC8zvzSEeKHL8f+UGOBaORrPzaz4HWOppQHA1LoebK",
-	"LU4zG5l6XpWXSI6kzgF7MN1NfGW2gAuORIqvDOmaXx7lYWmX2VFIX3yTlCEQdZJik6v6OKRZJq5ZHS6M",
-	"06w7b/tLp4MugkJzIU1D64kXmE7WMr1MnPGF6f5rdxQs9epWR6BHXPXG81SvcQxRE2VXTUO/cRhNjK6j",
-	"HJIE5uNaAMND7cF4Y/sCZMyFgDVzAI724KAjnew3TcdRlNsk1fmlYot47GNIxlJWSdu6BlJyIj0QTGPf",
-	"S/F7yRH8fg26w5y1mgQpwAelaKWE9Y7oEKDevPEOQ5jdpmvGzx2GFoOkUrdhH0j3z1w1dhA2/lsh/FdO",
-	"EAVqO2Ne1AfT4PeI6JRd4FrxFDogAYhtUmQR0F694xH+mHSCE9QnBTouGs7Zac6LVuGIhyxkzPCIJK+M",
-	"pZNqao0WbKVvWnKShx6UJJwGrghJqodGYPIBSt5psIoh/Wi6v2dZ35+/9/clALkEXGZfwCRNIjiShoHM",
-	"Cdm4QaehOITorq2LYbQCSzL80o+P8d/meV8yadAT9j7KT5ud+QLU0GanGqg1NKYA1NTKigy8AefOQu+L",
-	"EmW3KdqxCszLekZVEHnuB4zlQlS63jcH93IneVoV0lRXie3T7r7VhEF4vvr1RMMdqtd53E5W60ghx4Rn",
-	"ZQ6bHR160ApToAG+36IxT+bmE3b60m4GlEChDzwxeeKmrprYHYJwrGBWnA/WfDe3f45FxklprPiF3OJE",
-	"B8AnguQ4YesEJRkr1pTosx1FTegOlc3buhWm7lpfdsQ3CYE2XXvv6YLpJnRFbxxJS4lk1fPa4qv1NI+O",
-	"EoELiYsMJ2vGE5SU2kOyOMlw5lNLH1Nha/VY0HTt9v9VWIxym3w20SYeQhPjTV6j4nZE0kykGniLD1AI",
-	"z/ikztapq+wQ+WKDqJyieKrje82zccRlE5qtT3VuGUYfGq9TaWP2qENoXH5PdOLULunHgYy9WagzhzL2",
-	"BvJPenSdFNzYl10zR3jjclEVSi9jXEKrBLpw6UhJq23AseGT+vURGkOpqfuUWZGRnMjD1Wsfqj7ibcas",
-	"YTl2hQQe5QvclYgTASuZbUdqJ5tRfSKCZpyyBLpP8XqtoHbKp2ZGaUFhkv6gXXOXC7HFOKLo9xs13FTp",
-	"7aoTZhIGoV8fSCSsAbsMkeMh4jYOsFsDohhptr7GGSnxmFbJVLCIcKoiJ9rggpWq97YrvG/uUzOnE3Uz",
-	"1WZAwJXWFaWHVN2+0d2aTwf5urT57qW3JtTz/F2awWofvJTKDvHbiFrqiN8Cw7li8lbtYHB17JjaFEYl",
-	"mYNhoq/6f1obAw5vb5UAXc07m9YNKCtnaLRD58ARmqHA/K63ApJ+B+spaDh7/rHSkAU43dHEG/V41Uc3",
-	"5jZmCteR2LZyj1nMw6YGdw1Lx5NeIi+bSc7W7NGU7aXs0lwNbV3LUsTpfOgwdzrgRgdHI9NCwacFcUjS",
-	"ARgbwhdmXo2OpGmYV+pWHWdk1eVMwI9pUcGwwY0PzKyQJItY3ybLAB37JB9dcUlP7muNcnq2JJTq6uY9",
-	"njImEbzPuqa2dE14ROcLbcfHlxlwAZQOL/VWlw3aaRyxuUMP+BqIQNfDBGPmmD3YbHFmniO6etYbRyJM",
-	"swxV+i7NEn79n5fe5u81MdTawVJgg75qItQQ7m+PADJrHH1MsmrGlLgoxN52yOmedaKTl54eOOVrvze8",
-	"GMQ9ESgws715tQ1FFYzXVkhdRdeSnFNWHH48lbldg6lqorHMdmUVXVoQbIVFFPyMK8azh1eTnF0d3uJi",
-	"UuXJWj005/JLBirkkXKpUACjEYvh0STis01GFs2PSmyLSPvSFeDtNGjizlEpwelukxZO9Res+7UvwQIW",
-	"AR9AfmIc/GsWz+Kx/pNIi70FtaZpFXwbQuJsCnmryVNaQpy/QCqrbALb6dVW1QEsBzMWMzQq9lVUvKSV",
-	"AK9veAHnMSGZs8RhxidGIol1fOLYYgExTZ/iokShwGdREZ5qdCx6z9bTMPotu5EsF1uXS45Ga1RwaHcK",
-	"vOV6x9IBmhx2a7a0vNxivTauAmL1POSOWVNiIy5UX1odEDx66q/zu46vOGxeLS0bQuX3JC22oniU4d3x",
-	"yl5xInIS4aZttPgIM/GQewTps7tgIclNoytGmYXG90S0POsya1yIVAN0Gi4eCHYv0AqRNuP0SuN1jOrj",
-	"UlbVft8gg+uZMkLBllCUfQNuZfpwXP3tQDpnuPR4x4HVPTT2phb1CF5TI8vy2nqAoD6QJXDkHGVtyph6",
-	"9+p+ON9TtCD/AhIgNBz7qH5YUNJIrwFz7T51LzyTPLtvsJSu1G5cTgFX1hdMg65K6EDOcZEBH6ox4vqh",
-	"iGJb/L+j7JXJEykxT7cxOnaG6NmbhLASFzgfaMuq49xTXlGw/y+mE5ggeYXhTiUTWAUergCW5uRO1++E",
-	"T5N6Wi9EtJYmSgbVVSTZbCXmfsU+zaTjS01FpFuHdUQfEKonlqAzWYDHxhHbFHtMnh2ADFARYrFJTq2T",
-	"A3RSz/YjVdI69CqyQp6PIYNJZxdN1iWZoxobxjRmsCWyThYoqlv/nM/9X9apExCuDtzb0LdkO2NaAqJU",
-	"dlcPLwWdAQGQCGbAn6zt3DfVbof4YYQXs+4v6PsK3jWaCpa2ZIsP8fN7rHEUIsBTgocNhAs9F41mQ1aO",
-	"ce79fXt/0rd3f97wZa51LK3TsSN46+8rf44rvwE4w7O+ranBBkgcWWkyVhqRHH97UP+NjXjHlMKFv/rA",
-	"M0yBOfS5blQnpjVa7CYOs+36E1CbvwbTZMvfgWI+B1B0l1H4qzKH9CQz43prcUXAXAPqHBAfldNBq12E",
-	"gvM91U3QYEoa28cxjyW+eK3JncJ+EyJSHLhGi5R/jQF3f/XSOO1ey2aRUqssHQuQWF23BVBbYvFY7Qw/",
-	"DALzv6aBWaLoDhNIpupSkz3N3P0TN1TQxD2DRkXQ+h61IH6iTAjwC8Zc5dHZHeZbm4ACdJDqKtHwyohx",
-	"dRTT200aj1OtCs0bj9Kxtyb1hcAJHgo9gD3Cw2KOnrjDwvLmNI74gP2RDWtNbY78RqIiRzxXlDzG4FsJ",
-	"XMiU9ISyZneRzyYxCgQ83xyjYrZ884GIutMJvGZPZ29Ht1wIKH/fIU768mH2qMhNuZbB9kNmVHeeSQP0",
-	"elsNolgGBBSAo9bG7PbqBBMb52e3BrnB2gQ+/ibT64xhksELbXVIRcZ4j6vCmZ9nvQOiDe+4W/EI5LDM",
-	"tbibAxi3qOus4SKD+yZqD+QxSw7FakddLvYjzf01EBMQRh1nr+NMOi8TsH8+JOPRrIDLeENckErENAoD",
-	"EntUYBg8suMOC4HHVJ6ClHfxxqPpYD3RcNyjUa7atTwt22trcYXXVkbBxpui5ukGkWKGMnB2dcpaSVbn",
-	"WHtsNYLT39aXWuoBD1WH0hr2EMFY8ZIJ7GEDiW9h9okE2isZwj6TzNfabg3LJVg4LC3tBm8oTWpr0kcL",
-	"JP68Leg20QORpI7vRkrRX5GItYzhGfQU32EKzjS5vbe4uOViv8Vj4t5t6rI5Zx1LZ8Pl9Jns2gBUalSM",
-	"RaNLpoj0lK6AsT9iBHB0IbbNCtxEgvA/zErvpiZMaGgQHN1CEE7ZI4uvWXqB3M5BwsmVOcsYoIRpKw4y",
-	"YjShnPWGq8TcmTzR5PfHu3MRIMvRYYQ6tEIy20bYON+q8a8Z0LaRSEQUNNHiaIRNoT+y9EeBCD4PrbHS",
-	"j5VlfGEDc9PGGXzwEukx6VddcdmNwhbNrQL1egeVqar9ry5jJoaQodX2fFemKATEpNzDiF2dMaYjW45T",
-	"6Bt+waAFldsemO6oo64fR5qJmtJqNdcdS9eT88vWhn+ALbdZezwoSdp8ljMQ5JgSYXkeQWmeSs4X/RbV",
-	"qyoygZMUQmKUgwtFcYzEqFxP5xR10IxB/ehaNkfoH3O5ziWT4luQfaLyqz8w66MVbC7MyOAYosx46hyr",
-	"zGin7Aj6jvanzxRhrEYOBqsBzKt24lyB91j01Js3v6WUZbf9nUzO4H8/yX/QV4ZTwbr2sO2TDbrpvSvf",
-	"QB9KqGIKpf5WEPnMOvhiruHNUIQkcy0rBl9V6gYIPn0qQggrRVqNj33mPyYsueWsMhlhEC9KdGJzRzSA",
-	"3riDU+PwR19Y1rB2p4A1mPCYndhe4jcxazvPSUbWkX0F1WR+E9N1mN8Ezl/GlmSJktfzBEEKCe4OM3Cx",
-	"nxKA9cVtvhdx/VrAjpRovyNOUCHjK8HNV09k+Nl+plbvrTI+p5c0McLqaooLW3vu58E2NhsLBG3f77U/",
-	"8NkTrvR6qdIkeE/I6CwRD+U2pWRHwA2ftqlEfIOj2mSMb4ruc4JBhPqCYJo/25pCJ6C4p3uVkt39m4Mo",
-	"DRO/4SEeIGugv3lQKMS3Cm92Ha87jYfSIIB3kETWIEuAWA8E81jRjnlOsmhddbdSKkLK8boSvlalp5r4",
-	"CJylOg4lrWiEwRqOdjys+hQp8na87phNZqwwMAKKfyRx2vt61hOBGE431kDPwEYaGjNGT1+jR7hbS5tT",
-	"rqDciSyNGhx2szWkw8Mvu+ilxrjfXf3p5omAhVUcKU+trWLXGf0ceOJeym3rjUqAB09/wmvBaPJL3u+1",
-	"fI7KhykEERKeLmqDodP+zI4cF4LIQ7rpLTF93F94V1HtIBDyAA2EWBNK53EguQil46MFutcQlfxohr0l",
-	"YjshfVbdeUKmJcEZTne7WUJPXxi4wP2xxsMzVD35pAylLLqdmY1a1CDUz7Uj5sE1R7gbmd1hrukw7jgu",
-	"5SH6PI3sEhCCb9wMhVdgYPG8CnHJWV5lMobVI7RUIXEZE3mNS2BEgnmijvCz2jdt0OqDTwtGwc05ucNF",
-	"ytZreGl9xiF1qd/aYZMKT9c6/7Gy794uOg7SkgZeqnewVuvqaWYTHQuIY+bvyvnu4MSGkRHaHrXV4AAL",
-	"dMP97iEyzRUXWNAzuuPG2HluDhAg6gRnAoarPBIJkN4b/gz3W0QUBVyuzd+2IAbzxzxu447tS2QNxUnd",
-	"DFo4HmtPs+jCjBmqBBAx2LWkPvlS3oKhmbi03wK1hNYnmdYR+q3PUYsCB8fnz0lg4kTN3dENPQENcKhM",
-	"yxJcsZdijops2oPYdlF/t3X6pYFw15dgBqXF6kQL8i0mm218dGLGOK/7jUU16Tt2bqsbX9h8qY5CROAu",
-	"D5TJc8eMVAKDRelR+f8hBew3gUd2Mwo8qerAICHisTxRkNTKZdSjKavKVJSuL1YHivEG0TQuhiOFZgfo",
-	"wRU0tAMRGsvxEO3HQW6qBvTfrkl+FK9GmqpxoznOGM9xPlYsj6ocPFABTx5KkiE6MoDBJWG3O6IEQFyG",
-	"man27PVnYSEMBo8T4xf0ImPinzOWxhT1z9EBGuUJXjPC3xKx0/2WjQi2UOezm3efi8Di+Khhj8oPGnZr",
-	"ZhoaioyT0lyti1+3OMlYITnKZLLCco9xkezxKkFFngjM7zC/St6YOyXZE7lN/DYSxHEit9gO+0IkbF8k",
-	"6hfxTfL05mUisZAiuUNUt05N8B3mh4RjUbJC4ARtECmETOSWiGRNKF4mgiVyi6ReVO5ZkqGiYDLJOVnL",
-	"q+R7dSnpfe1YgQ/68//15pefE4MeceVT0J4svrcACczIJ4svXak/VJLFk8U/rh5f/UOb/HKrqfY6yD+x",
-	"riemO48TVrzMF08Wr4iQ39oxunibPoke/9Xjx9bzLd0DdllSkunJ13/aRxlzOY/Kb2ld29olHiIyZ8bb",
-	"muM1qmhv6qzf9PWNrXOplhLO4F08pTSxYFgmJgAvcV0KJdoIRc4+t0WJchsA1wTUDUXFt87xgTjSLdtF",
-	"72t+PeT6BnPd8Pyd4SAs5LcsP0SBdrIP48tOMdH/NtEdTvz1uf0gS1dQyn3v3XGZw8YiNgZiEp2eJE8T",
-	"9TkbPSpKSpAhyYStE5QYN0BSQ+WYLD8sPS9f/0XyD70M/T2WPWRKCi2F5dYFHDxxbfBC6C4DSB2Z6jtS",
-	"kF21Wzz5ssNsf/eR4+WpRQkSCUpKtMEgRFzjQrpSN92S4y0nEn9nvRgXxskSLJ2WdjP/rLDeqN2Nbevc",
-	"u522jNmRwv/9WIeYIAIHGwLj/XdOLfjUpMXTssRFnkimVQhDoUaF/kb/yy0+JDt0i0VCZCLQGquhQk/Z",
-	"k2yAhqsiN+9KvWLEjJgIvw5xPguclNa33zKKE7FlpWHilTuBB4H5h4Fbnon63OOu+R5GUlA6LJbHkKkj",
-	"VCZwx71emi+17q6utQvcmho5y4TxREM0IfJJgihV/1AwaR02R/hWFI/vSK7jUod04e/coG5R3UJqrdF0",
-	"SsSvuuyod5dQs90xXALLhVTt5yyrdmpkgqRE2RZrwWWhJALEuDfCfk58qhfoR8c5lO5dRSUpEZfaX/Qo",
-	"RxI1Yd1Kx2qmuDRCbJpldFakMA8xx0Nr9fzoNxdu11/2BPq27KpS2Oolen/3rVo3SXK++1LTTYKS3NJi",
-	"8m8ezZoS/72TDEMB4RXsHFNsXC4tjY7Ibc7R/oSweBB63bG4+frYZXKuOxjd4hDyrJLKwKkE7mH9PtXj",
-	"/gAbJ51ZJrF8JCTHJvWs46t9omBWRchjgEiB6bqX4r1kHroSX9Tie/6Ly37s8h4iB4plgpX8kIzmyUqp",
-	"F8L5jI7Ncw++gWssz194sfyQ/UYdL0lfQjsL3PfVUrelmY9G3kh1gSBHJ8ZxjIoE70p5SHKO1rKbMkI+",
-	"8zdLWXUZH5XspZV4uRdnmS8/UnJUm5GEg2L+feckM2Ec1c53e77GaoPKkDE7rIkNSFj6YzYEpVOaPzO/",
-	"/x50hro4lXWZUb5U4sB3TmhDnSa3Lec4ctU5/ZkGE0SwYmax9XaLZJLpTLfcP4bJPUuC9mAg2lqjHaGH",
-	"IX/RCzPivET1FdCpOBOe7Jnm1dYMaIO7ZYUpKzYi0dVJHXbuTMJcN3Y4XtmuZN1qyGvz+8Vx89CuFeOF",
-	"O31VmHH3rdcYrM0sIZ4hzhXxWfpK2B3miWRa8zVJnV+0VWDtfhNbtk/25m3byxgBJVhh64X3k6yrKE7u",
-	"g25neqh4tmUkwxdXj8Pa7DN6aDkrmVBqi0NusuZsl2RbJtSl4wKAHH24tpMD1HFt9OqTNPLcqt+fonR7",
-	"gPR0AXNLP5rqB67SkFVeUxUp7GtY2+oaoKg6+q3Xz/GrI9BPSH8JSkLN+XBuYf2FsFy+TBjNu+JsPIb6",
-	"/CVv0B120WEPlpt77A3bvvLYunjcZ12cXyIY2F1YIFyEyl7rR+8EGRIzKohkHCeswEZpQQnHJvM+RiZc",
-	"/6X/P+jwf85ZeX9U2fEJaTfzEN4TPjI6so8UGoIJq4D3h1dme3WRp3lua5r8bWbB0xLG5NJ9dj5nb5oN",
-	"BgsO2lthx/pu+v0Zv5dz6NEfofN5ZdcGtZgJOvUMStjmU72a8vmQsFLWC/xeGo3dmIWo9iaYt5REgV0H",
-	"2+cJohyj/JDst5jjZEPucAF1VDpKv/7LBNGfvNjvj+g7PmHzMkBO68dzBHwaJfZsLvMZgw22nO0TZEkK",
-	"7XVCSufLbJ/DWtP/p4L4dx+5oHjqxIGRBkSKhJI7nOgG098kjxMirBixpZS7H+F73lU/KVQ/AB4/v+Fa",
-	"t2z7BO9Apl9zjaRqmarfJBzLihfCULpOBvP958ZdeNdIPhLkX/3vwE/lG/XzA7FlY9gh4vXXZhb1L3pZ",
-	"Eeoa3l9CgiJlNJQUFQXOE2FQPZKUMibk1Xsq3g+9/D5jQr4g9JOhqDhCuCvyK1bi4v2OGqeLeMTWa5Jh",
-	"F4V3ZTKjhRI1O3ql/z85WlDdhTqu90wxAij5E/FEoVuY5Ilg0+PJRxmr/SbnK5bd/n0zz6h9f1z35E82",
-	"fFhfk2S3qyRa0Qmyi+OMlIMpTq/1iM9XdNH8P6COkkYpiv5srjOKpeA+0/JIb/CK8U1i0Jb823+9+eXn",
-	"R6+e//t4EtHi7SoTd0NUomn/8yISid/LawuWI43pIpeSx/4XyhAssL6Vnr35vR/Xdf+P4Xfel8G4S4S0",
-	"19+7fFR7AJNkdUhsBKwDoC2mMRi9/jLsqnLxAHYYXC+e8Oi/PLdKn+cJKpJGZ5sj5LVo/2R5gCGMzq12",
-	"vfsksBJipLNcQMhYPR6p+8TC/aqpvWuasPy5UqQ/c1FinVAN0vWeVt16TAxEUQwKm+sdRqLiWFz/Zf90",
-	"8s3lJzPuoShUO7+de3rS/NipywZVbFklcGKhmbBKmhoVts6bjtTJWKXzwzeIFHES82+auXQUB7je3N7W",
-	"ymyWfYc0HghreZ4o5Fl/5L4fzi8stPeugNwO3WKeaDjg3ESDeF5bqxGEJ2zfK7cpWuETMbCvzJBLmEX6",
-	"U5e3iAwQzNVnIOZKczuYWTANWkV6859QJbitoikJ757C8YZ0JGh2iQaSyy104d6CFvZ7wXLhnu9bHmhq",
-	"uIRzVAkBTZ6G+V2+WFXkVnGzUDoi5Zr9T5qHPaR9gYoWnamhtpYdZNlLh0VcAu1PDb6XicC6fIkvHGgi",
-	"o5RGRYT26+Q9IqxHm7o/ND880/MsRDa7PM9YsSZ8110OPFaATxHLnTJ46ff3OUhj0zvUlAqWLLv9JrGn",
-	"T6SuxWcSl7DQVjbjufZea0u7oZ71yefrkpNiIO/tRv38sXLwgykpGRMRfNR8rK97ieKDqpCAgHYndcz4",
-	"83NNma8fSk0iTa9O9daqiy+1evP8hY55omyjuYZXvQyiyetRtsXZ7bAV85Ma+MyMu4QpU3/vwvX29IcT",
-	"AxFrAiYUCZn843Fiu5rCK1w/zfP6IA/tsednvA82d+EbpY3fGa8VnN1qq17hlRTJisltsqq0e7a3lGvI",
-	"F7YQDGXCNh3pxvUzygQewvYDK2A3v3JlIJaW0BaTboLEOw3ZiuM0G6NNBV/uW/W+NaqL0b9u3WBAkFDG",
-	"bhMkLfUnX189/rKXA0rMSjpc2PXGDLnEdWAo98JXwXd3mB90Bs1+y5TOeSuUANEa6paVAej0XwevAct6",
-	"95Uq+NVHUnYuxPOsIQCC7bBCrXlN0Tn1yupHhTIndCBQC7eaJzgubSv/YW3pJhx4Ef6oP3hhJvmRKKlR",
-	"JLr7bbI6GNf6hmHFK6HbPATJMKvUIx+ayhRu7dKc0cbwvBEyGp9O/1Us8EXb0G4htM0fJ52ig2j+mAuE",
-	"XA5TvxQ4uQ34b5DdepyW94qGy7kuL1gv5LMQEi4By4iJZpDLMnlsfentSAUiEskqXcS+XcYGIk6uKRbi",
-	"ke7l3X/9YiHeIlOl8hMSKu1wqtlsBVbJspJfiETPE1rn9C8j9JBo6CcUo7tGZToQ+g4E03y43ofrSPi3",
-	"IJpOM0FfwE9WDvkSRhwjmuzQbbNbSQRZXv9Fihy/Pxlnd38U2vUJteWPIbnq0g/Jl6NAG6fnerBaGmyV",
-	"QeqkQ9eJuF9D1iPmyiw546Whz5JQIuRxSsnJjIgbJuqjzmDugcFzSflIMmx6PM1syCkNzIUirxMUYGrZ",
-	"3+OpEeJmUv4erQnFw1f3UObffTmme1PsLllxWIFl9msQ5cMJfSaJrMaxQatoIHnYqfXajrmEP8t867Kh",
-	"jEqQWTgs62c/V+i9ba/U8FueYomPr01JX0wy47noaCFx2rlsZr77HFjxR4zLBJnA4i+EC1UpcqWhanm8",
-	"O8WFJ5tlKTW0j7Q+0zZZtnKVgWC7dFXIq8N5659Wi9+L0PtTB3Sf+qQIXavA60SyvBcTfR7Jh0/ZD6wG",
-	"VEyzhkLsselQ3j1rmKCe6unBnezk+PIit4jNtTYLLP1hPotrxeat+NvEHr7tex1x05zqCKCLOb7gbPeR",
-	"XDkPRmH6XPu6/Vrxwnjk9DXgewuYV3Zbsk0ZowXed/TjalEqq+SQ4WkbcL02wy4UNZ6ySqYbYFhTzNj6",
-	"tDAzSQ1vJv19dSrnjztImX1dgiDhZ7lw8MJbdBCuD7xAO5xsONppT4l5BkkEyXGyOuj/D7vzeEVP2c96",
-	"xEVAWZl6MRc0nG0T1ESDIUHCxw3onuLExO/verum6iCbwXpBOt5qRrHIygsE4mmACCylzrntih/rLbaq",
-	"z3/W9vkP8cnqjYPNxa/F2fFvFDjNFvaQXe/mAsuAd6qyOxBNiaNHq8MjLZb6WzmRHH97eGNE1wXuxbAg",
-	"PkhO2QK1r/E68g7zX7p3dYrkcyv+v5XmhuIY+w6TptaDkKaxMpPbRsRiq2uBqLQE5o8oEQNqvg5GfmPH",
-	"qvvqMkQj8Xs5QpnW0x6M7qJroEmFuotdus7jbxHmH9+IjmPVJf/7XnTEHpUDUkP9ehHUKxUA5jKgpAA6",
-	"FySLbpICK6Hd1zlFb01/d2kOdO8iaY/KyxaWR4WWQGEZJKIMQAWaL0RSUpThpXtmNB2m8n5xZVyGA7rg",
-	"r9anOF/PJPWBSzQRLjDORYKSLSrypGD7pYIb43lDmht4vNNbEZjfOeWv4nTxZHGNSrL48O7D/wQAAP//",
+	"7H1rk9s2luhfYenequzWyt12Jndmy/PJseOJN85MXzuPu5VysSDySMI0RHAAsGVNylX7a/aH7S+5hQdJ",
+	"kCKlAz7U7ceX2LFIEDjvc3Aevy8Svst5BpmSi6e/L3IiyA4UCPN/P8BB/5GCTATNFeXZ4unib+tIbamM",
+	"7kAcIgH/KECqp5GETEVkQ2gW7anaRmoLkSQ7iBKeKf0bVRGVEcnkHgSk9e8kS6MduQUZZVxtabb5c8TV",
+	"FkT1YpGlINzrAtaFhHSxXFC9lS2QFMRiucjIDhZPF69S2OVcQZYcHum9Lxcy2cKO6EPsyPvXkG3UdvH0",
+	"yePHy8WOZtX/LxfqkOsFpBI02yw+fFgubkBIfd728X/dcr2TvaCKZptllINIIFOPIEt42r+1//foL4Qx",
+	"mnP1yK3cs7k/6s21t/NhuRAgc55JMIi5EXzFYKf/6sCk/0rynNGE6I1e5/aJf/u7O0T9rf8tYL14uvhf",
+	"1zXmr+2v8rpc13yxeW4S7ahU5BYiLiISJYzIrQGUe1cv/SyhKVWHF5BQSe13SZpSvQJhN4LnIBTVJ1gT",
+	"JmG5yL1/+n2REMbiFUlu9f84CKw4Z0Cyhd5OATFRLWj9n8cd4FoutnSzBWkeXnOx068tUl6sGCyqp7Ni",
+	"twKhn95RKfWLT39fUAU7ifvGjrx/ZZ9+8vix/wgRghz0E7xQCdfYxywnIAeiyIoyqg7IjWumgyxBfqHI",
+	"EhCK0Ay9/h1hBSCf3ZMDZhvmpP8oqIB08fS3CkTlt2rUNffbho939hp/S4+E3lVf5qu/Q6LXe/9owx+V",
+	"OLKUelWRqvfzI7rLuVBWHOqDLDaOda9ppkBkhF0nXMC1W8QcSpO+DCR4koCiCRK+CVUC/TAjCX7lHWHo",
+	"ZxURimD38eE0DnKSKXG4spAbAn+7gAW/0Suh8GeS41iHIGXCRhArPo5hkxWMEf3Xp0oU0AFamm0EpNTJ",
+	"8vPf4j1yssiokkhWPIUeYTTYlYPsEPzYFSx+tGrSLB+EoJQczJ89sNNf21jgiYKVUpDuit3i6ddPvvnT",
+	"N//+hz9+8yej6u0/Pqr+9d+7FgkTp4oqBgNEntlq+frSntH79hnBdQuQ02xzVQJ0CF7cGmZn3xKVbL8z",
+	"fBTIPC3tShQ8UnTniYEaVKsDDqQJ0+TvtPzqEFElI77PooRxbRVoMmibJfstZMaY3GpDci+4gohqoOF2",
+	"lvqmCmN/Wy+e/nbaRNIaQ9t5H961efrDcrGmjOGXeqmf7lxnCxYGuHW+1093rkPTBpJopv74zaKL9G9p",
+	"luJwxMiKC6K4IxjUBl/X73RuMxc0CzjvjX7c0mznclruOHsOt+Ab90LnahL+cewFJLzIlDSuDrX0t9KM",
+	"tFiekUBPuoB/xy2ecJv9RT/dudM90M026OC/lm90rNcSWzRdWFg4YllqCWBY+4zEWkGWbK8suoZIK/N+",
+	"LatuyAaC9Tw7rxsed2HGINUuUnkGp+BpdviG74/9g2PvIIP36sj3O6c8yg2515fmbOds3Ty/qkEXiAKS",
+	"5zXs30DCRRps5Vor+Qzo2r6jE84ppBPJZrdafEJx9dgZTXWh18AqtIemDxhZAZOxkbeQjjaY5tAFjGYB",
+	"DPeaZvBWEQU4j3wuT99pHPy+K42DWV2aA6K2alSAxWzbM2hJErtoCe/6TUe03pmWFQs7QmwgvmZT3xFv",
+	"ERpKRTjpMoGO0BI4MPbEUySEtbyI8eZSaWDG+XagX6hfKRhBChz7cGyjjpg30Cbi34mQE0gMqeKUHLCM",
+	"l0JsjfPzD+fbmNEdxQb98m2siNgA9vkAJrwDUfoUo4C1J3hP/shUMxRdU0+LNOpN1lB2KF5WosGnXR9g",
+	"Hqw9jPqsUe4da5lohh1jmPxCIZjjSRYLYEAkdMdRElLopfAy/bl9ASfT8QInEUBUgM0BmRI01GZ13hRm",
+	"55rQGF0JWuzitEAeAqSiO8dAJ1277y8g8rQSi3c0i7FRz+qFHc0KBRL5WpBojXNGsmwCo6yM7pyB9C8g",
+	"Upqobw+vyd5KZrEBqeKcQgLxboeONNcC/dTnfoL39beC5PqO3EJc5Oc+8CO5hZ/zCygCUTlB5z1B+6h5",
+	"aUN3F1UfU+qEijYb0qgCRS1zPEavEXdCdbRIrsGaHWxXE3dD77Ql0rIh3CvgeyIdq5eMXhmomJ6TLKWp",
+	"k3kBiokiLUusvOsiBPPuO1T8vz7GyCuAUj2GQYPBHTBkQP44oDJx6N5upo7dmy+eoyUpQcqr8vSD7hnN",
+	"EhaIW06TUIpaHWKpF+q5V6d31srboAXgGgRkCaDfUIIS1rRIEFrxnCnSQo77SHN/jeMta0ggBIAD9VDu",
+	"57ucCCqDCX5NgaV46+2lfvz5lmQbZAgkPL6CX73NLi604I50BuZOF115kBvCLKVyayJhgINA1sreKI+y",
+	"xlawdpw3ahlYrzXEzmDrO/vUh+UnTEUVSJcOQxVwMDzdJIgRvM0lHaDNCEv4ljNsygdhibZpdhv0C2LF",
+	"t4dUOKsD88qWM5AKBGf476wJ1lhe05UAtJf1nkvsw1TwDL/hnCsiZRAsc8EV0AwbHSKq0FDHuoaSp0G7",
+	"kcXGhd9Q6pZk2GfvqCLaxE7jYoPO9HKCEZMA5HOyfbEGrSUkH3jl3lukXJ2/JKhlxUk+KI+oucFCNc20",
+	"6KEFhHeorCVfBozMXXrOszWjVrqHWHUucjWdp7Bc5ESg84/uiKAE+/B+C2KIxW3fc0dY2jNX26z3gDYt",
+	"HKTHGhYvNLUOsCk0jTnZPPl9ck5swuvEC7fdR3cC9z2Ezq1hNVDdvvCugfGgFkAkNsQUlvgVchMwewJt",
+	"Gat3x0VdtL2oLuzG3LS9gIQRQQZZQQzEBlqh9SnuYROeKUIz5HqMSqT4yrgCOcOtMTYo2E4hLANa5gTe",
+	"sZcebMtdnyGJtEbjlY/SIcThrdUmERv77aWTs3kd9brtDMDVIWJkv4w2q2VUyOh//uu/F6dPzMj+6juS",
+	"bH/rOfq7QWdnZG/O/F3lqQVngsc0i42NFLuiEqTkqHAebwh1VwiTEmr9AcZbSmaK5T08xIlxE9PuUNUk",
+	"V9A5iPjvRKBvBwZe20vC1FCE2ndIouhdbzHImQ20JEZ56OqO11zpdu9x2UuORzvroL0jaunGLy5q6php",
+	"ZND0uzuaavU+JAikFEm2p7PGjqsFypewV7b4PPc1ZRBw0xl0kTpDsjA60L5c7KnapoLsM0TukrnDqG+x",
+	"XMpBK6O+BpW/+LKB0iauEMZsg5QG2rPfvVeCvMryIlRLmOoSzYzxk8ePsd56aFlJkStyC0EC68hFqL64",
+	"bO/5aH2ct+2BbKSz/ZLsKAutdajdYlyO418Y0d5EZ36jc1nxwdNf7AudztpZd63tKaOuPh2MBpK3H0se",
+	"HnE/Q6WNsPrZJFxg6QAr2753FG9Gxhp8MIwNN7ykm0KEQjMg6tNIBw4BkROvyDRP3952R5rCy7BLybMe",
+	"BvImxOwLabdO44f89u4YMuOckJdl3vk89VyT2OECNExGJzy1KNKZt0ThQiEvba7zmDjIS8uor2kWLO+y",
+	"Q8zXMwRBHFUH1BTZxJ83sO6pnaAyB9GXKXmi6vX4koez1FRoB7pE2KyYUHMn49hYXr5FB9xzAbkXGkO8",
+	"UIicY1f/R0F7/GNJQgrJ3pK+QjKZEAYxvK/JCHPrxBkIbfeEOrtcpPK4Qwc2lckSH1IpGyYdrY3t38OL",
+	"DOaLexIVM3Dx/2Oy8KrYRknshmA5/syaMoZOCcLy8zRVBzy5nSCzNjgTNcAEGxCUOp9HPXMmbF53ocH0",
+	"N1GWbzsFF/5KRaoDu/dEWmf3lmfyM2eruipLc+WGq8Cb45KlF5KruLeZM9ufOOsH+euK0Jo9a9RgvL1a",
+	"nA30+Jy7+3EIw4QRupNzxrBnCM2FWFhe/v8MyfWfuEgbE7W/eIVYO15RBUSP0vlLoWTpqCFmuqTQKdnT",
+	"e2fgySTHY02uqCkTIZScSBkokL4vy6VDCkBZClKhS4JodgdC9emzkDqhFhbrjdTLoFzZ721p7hhX9pV5",
+	"44aR4Bv9ur1PV4L52iRkT39xuOZiRdMUsslXzuxN0aRrylp0TsTxmbmEkJbbazD7gFlWuEFwnYf/gZz3",
+	"quF+B3aJkJgeEbJxIY0pO5NV3dmq0CCKdzvO4ttNb0l2R5Is7Kh0PZIQFZvN/OCTNaPeo8aKyCRVh3gT",
+	"77BJwmtGNtObMxTfDQiYuWWTQRWAeDMCH6DhGrn4SO+NoAn8Tb+DA4mlFmSHou/f2Gz3zm5HptwtxKQT",
+	"nIXkprmgIuLpguVbqkDGu018uxma6VAYCSNiRqUKIwN5yHh2mMEcV4ecJoT1dMiT+jyjrjg9J9BngSbv",
+	"L51UcwbVsfRpWk2Wk+u9VxSNuyN95V+7jrojrVcaGePCS2asvJnZXxnMA5MJh5NhkiA5wHqi9WdYY+oL",
+	"mUa8hJe85Qi8DqC0Ax8WGeVBmoxiNokxZxp0PNqiGZI+9MWqMW/KgLuonzOqnus3OvlDrxUTQdV2VzbP",
+	"xWxdqjgoWvnRGWK3Gd9nMZl+A0MtvGBJvQMiCxFwVf+jfQHp0H2EBicREtK4zFJHVlpKpZd98Catd0Ua",
+	"AsHqJSOMkVn2pzQq3I1PZPhinU9qneep6TASkpBSvoNNuB3gAVizI6YZmlp/lpC+ygYk7V3Wu7BM0G2L",
+	"JdzVlzSVbkuj1qBpCq0GLhtI8qR9SxR4mizIwhuTkPuDjUv/SuV2SMZizHPIaLaJyzTuUdKEyFtIH1Yf",
+	"K3ODOYMU4HkOabynahtzyhB53xY21YaQSR8/VD2DxuV9vNaseMNpcGwz4GIoJGF+O6ResEySL2+E9Crv",
+	"zuUproARoa7s2YflJdolajiOiCzMVeU0e9c5utkqfGc1dDlGBnuQKp4oySWkU9l99MSkqdpigXi6bKTV",
+	"/KwqqqyvTZuQ9T7uY7PmpSMKRWiwihkG6i7z/pDIxNzcZPvho92LuiC9y7+Yrg9751Y1gudoC51UVRCo",
+	"XWvj+0Z7Ukh55brDdmTiPSxJtuWsx/26JxmXFUpUgazJywJyrSYDmiPVZgVu+Ymat4cI+inc5JAcv7uN",
+	"Ry+fuRIp/TMNFMf0FY1VIqaUt34+oGE7T7r5dI+u2al01BgH63VzTkBIE4/yGwh7GFE0jehP5Bc3u8+j",
+	"0m9e+y3xxyThvCb7Mfp8jBLr0GCFEJAlyLAK4wlhaJGCFz+DR22V3Fh6PW6D3rn8IAmKFfajGKFuhPew",
+	"ukLaMt2qABOh1O0bdR0mJjMVXTcedGubmJlhAVsv3wnYfHfdoys8b4CiCcujj7V3HNod06Og0fEMvVR5",
+	"NRfQkdcVuiFkSz1t5dj0myeRuKN3ZB1LrXNdy52dAXrCpaLZ5qqC1BCQu0UqkL9weXrBGfMBM9rQKApt",
+	"DYeu75F7YqJ7a8F3Qf3kkF/oRrRjyBLf5Zb9xQP4zMPUFLz2VoU3AyeJKkhvVdXZy5+ZKkzRfU3gjtq2",
+	"L2E3LXWR6AatWhiLpYK8W9jgGYJxNTXnZACpjM/s0D5USHB3WMdPBNSf2rx9fHvugZWb9W4xN26tGNOZ",
+	"mzMcIdr5i3F1AMQdQlMlVJDqgkKTEFs4OsbrsubWLtLv2K0lN596ca5GJUxGehplssBsjSWICAmEBOQu",
+	"dNljuDTJ6isjkyRd4kp4PtjkPZa52qJNX0mYCmk5PHdLYNsAuGwMbMDjNlluoDwfUm87tIzV1z8ScRvq",
+	"otWWziVySRSfuHpMb98s63aBGw9iADVyMkiZyDWgG9ZMTbB29Y6mTBiTvBDoLrO5hlBoLwU3z7dn1kb/",
+	"i6EZKn6ueQmsurywtffq4DgJ/WO13jgBDQrE8y0kt4MSdxPIe8v7XK6Ngl0OgqhCADoFI9EbCsxuKt/B",
+	"j1Hn2ruNN5ynJ9oKNoqi7RuDu12iL3J2gO7xtbuLHaC/wVJx9caf0LNsiOQz1KBLxvNQc1pxN0cN0/3Q",
+	"wrEJpCYAesi0vbdlTes1OBp02iDAcpsNmmmRHCKO2mLOgeHUv8LeDi4MrPVl1ATgAliwHIWJ6FRsJ1DX",
+	"s5/PT3yu5zufn+pcR1Eh0yr+t3rqe3ty78JNlu+f2mtO9O7skH/sOOfG5P1TL/0V9t4A5HL8/fmh980R",
+	"97jB9i3mMdA7IlBLSzVRho5iuKw+6JKhX9+TCG2Bd7BY6kHJm5qgZupltxYk6eja8U1PM6IjsHfGkMgE",
+	"zYY0JOOkpEaMauW7YwP3626yGNn9+lQ6PwaQkuxyNn4qll1mAN+1Y0IaYRa9FRirTTYP5xFMz/ebqOtu",
+	"RaiJm6vwSX74qcE8Py6tmCRpFzlk8airRYodmOgcSwefka7lzfeBEPYHFQ+wg7d0M9iEzrQeY6B66jaZ",
+	"zZgdsLJ3DzdtkwweV4GfMzarNxaWmWRHA6jGoet9eivj2sTffD+2RXxZ3RRGLP3YPp6T3Ie9YzegLo4J",
+	"lWN1bYcHZJzTXQJgpNN9Q5JbsqHZZkBcmXEpA12moB7HyZirfvv+srlJZEyyCZSxockbkgG7n/kiYXXJ",
+	"Mw/Qn6ePW1mrfLJxqiLJbUfTN+QImwpAa5pRuYU0qHAy5NlJmmcOnScfNCHUELXpzorCUnhxMX0fCOdG",
+	"jvD51OCa7DllseKx5IUYqK+9FeLVITY+rxrVmALRV0+ABHFnryxplsL7gR8UIDkLZPw31TvYTlojuvSB",
+	"kvpdtYU4cYnp01rIVAmiTH3pgxn/U/X989jgSP5ULUrLibtHdaAm1HeUJRs+RegUiDpJsclVfRzSLHht",
+	"9h70U59vq4LASkV10IXXxtCnaaRFapT0WKO0Eooz3ozdf+OdjMeVddaR9hLWRnSank4lQ9RE2dUxs9o4",
+	"jiYGNx/3SQLEsGnm+EobNN74PkP5fj5g7TuICwLvoAMvB26aIamgKEts6tvllojQS5yEx7xQbrYTpjNN",
+	"fKDAQu954b0SBK9fvfFJkzadoRn6oIystLDeUZMQ1dvOosNv5rfxmoupk/JCkJQLWIM40UMkKUcYoLDx",
+	"nxrhPwlKGNLaGZIJcLLFxp5Q0wcAuVY4hZ6QANRN8XIIaK/ekTxwTDreCeqTIuMcjVjuuFhHqxvNQxYy",
+	"9vGAGs+Ex6Ma4g0WbHk1FOgsDz0oSTgOXAGS1DwagMkHKHnHwSqE9IPp/p5l/SSFtl/0BUZflHW1Hj81",
+	"6eVIcHriyef4Bkn7khNj5rZ0yGBblybwqno+JDKcphPUkntTmx94y3R73qppOnYcsUFVDeMxaLIdAMOw",
+	"lKJL57EKKyfJbUx2vEBLCPNGkVE19YVL3aMOWyjGaBoXmbI9owJvoqtvNWHgn6++7TFwxxqWFW5H25U0",
+	"U4Py2kpsjhuWRVbAkMGC/ZYMyQawn3CvL92+UaUvBjYjy15u6kaw3dkVx8awqRY/IVqtpdKcB6q2EJnS",
+	"hUjSFCK+jkiU8GzNqDnbUUJIR4l3Rw145/52ICXZdO29Z6Rt+UJXYsqRDFZEFeOvkaoa/iaUSCQhU5Al",
+	"EK25iEiUm8DP4iwb210tq8wSV+HfV039Ybn4vwXIQdGgzybnpoLQyKybNyS7HVAZFWiy3sIBC+EZEwv4",
+	"Oi57wAReRBGmxhjJ+viVldw44rIJzdanOreMow+D17G0MXtGJ7ZMoifz86RhhdCJx0mivaXGDydNtLcE",
+	"Y9S186jE0b66qHtOHV0uikzbkFwobJ/WMsE9UH4bL3hoaqq5qsXmpxqeOecCJTSl6nD1piouGHCRZddw",
+	"cmBFJAwKnO5yIqjEjSFwT5qIpLW9AvKRSmsNpaVhvdZQOxeAtE8Z8WPrRbFzuZcLuQUIGKTwVj9u+6R3",
+	"9VS0BaTYr5+oFq0Bu/SRU0Gk3DjCx/aIYqCL/QYSmsOQYexM8oBMtSylxjnETSSt/Gz8ZO5n9p1O1M3U",
+	"1oMgV1oXjB1irdOD58GfT6AuOy50L721abTTz4FHG5P4Ljw7Im4DplkQcYtMfgspTnYPo4cOhLQ1sYbO",
+	"HAwTbBX8w3kueHhXvg4yLr9zHQEQne0qGh1hnkCAaSpB3PX22TL3iz19YmevR9cmukSXv9o8rp4riPLa",
+	"xdtpC1k9ZpT1k4RJiHf9oexiFWxqcNewLNm3Et7LZtG787sME1QCeWm1SNssc8Rzvj7er6X3GLeEoxV/",
+	"vow0Mtunfg+MDTmN8+8GZyg1/DutgG9IcDFFdhzl+GN340j9gZDkUv18ZzPoM10Oyi8t7d5Q9kt1+FH2",
+	"yzAnue45hL7jDUrS9mwrZH2QoknA+q7kC3kzRNPBbdHMy32Dvc6/rShjZujH+KAoV/3d3bq7e8RrKgIG",
+	"QpmQTXiDjzIFuERhvdVlg8wa0GjusMJRDW9klGmEh3kkiMLnTKADPRXzjAvgEBtexnkGvkvW5Rngzbd7",
+	"o+L55zudGqfk6LpBtTVpG2T0jy1Ca4ARAx3sAkNa1mRy78bRdb91Zgqled27AKovTvDNXe6JlpFtJ5q6",
+	"daJsm+GGKa17uzvqLO3SEpUVQZYHRBPgyBAK3+VFcK9StG8e0EE4rA/XHt+ednbPZwvZqFa2tSdgz1Ut",
+	"6XkLR36ERgGORhyGB5NIVbB1kfHQAYWWjQmG2Oq3o+6k48NpLayaL7iwfF+VEq6MxIP9yGKSNzycyUPj",
+	"aoGRnBbUmn60920MkfMxBK5fvq8xDN09l3nhqkDPr7YqDmhJmPCQR4MSyGUhclZI9PqWF7C3ajbNc5Zk",
+	"5vDyYqLAJPkObdARMo4xLNUaC3welCatnw5F72TThoMzJxoVp6FN+dRgtAalTXe3nXBcX7K0h6YSuzVb",
+	"Ol5usV4bVx6xVjxUHrOmxEbGtFFaHRA8SiypiySPVRzY22zHhlj5PcqOLRgM8v3HtUvAT2kg++nVhFWz",
+	"HWW0pLyU63MOcUUCTc+wzN2bvv0tNudt+HAg436VaYPuYsCgxACxgpjbCraHrastvzLEN8Q+K4vT9Xbf",
+	"EkuQM9V+ox22IDcMPd784Vw+tXNLS/+q574G2fbHYG9stx8vFSB0YhRj6DHSOfLJOfpd5SFzPrQSmy6P",
+	"QtJ/IgkQW/dw1FjQ63Vm1sCFwJ+Vd46jIuBvQamyGXhYSZDQLiLOzC9y7IMhk+SACHN1ycANPenoh2fL",
+	"vHIQ8TbEEcCPqAswh3PIIJ1mALypPYlFMccgPQGSpgXgw2Q2gRD9uIZtnNI701kY/5oyr00BPGOgypxj",
+	"UycU3WwViOrjfcbRuE01zaZuS7/kusZswmpeYTXJ0KOOBuDaLHPMHx3o8RDs00aTnltAQljuldwZaLjX",
+	"iYuBvTurDEyceihzMbtUQ9AI5ZCJOK5539lmaPXMteluVPK68gkjK7xrAGx+gHvjYrXOSjuy4znUGyyM",
+	"gK/3Bj65wb37ttjtiDgMiCDXM4erWcN3jUHDues5VaXdVnusMe+jtaKvCowY3q54czBz83xIYPWTNkra",
+	"kYDTHfftCNrzw3u/2Dohts4krRcuYy+BctHpjpTOL7bUx2NLNWBsxVY17d3i2MkGlGB2cnWoXKYpfHvQ",
+	"/w2txwHG8NJLf+A5MGQ7lNRMYJXjJgh304jddv0JbFCnBtPo0E4JivkifMFztPHZDQIzbNM+19tWMQDm",
+	"BlBTQHxQxRkrdgGm3l+Yme6JM4L5Pox5HPGF24/lKdw3MSKlBNdgkfLPIeCepGt1mKNlpLmMmbMwj2VN",
+	"qIPQgr1rrHtsq/sfRmHkn+MwokjwcCOiYq0GVTdg6pwMiTZ2Q+7tgxLUqzntKNZjXEr01ddcMzT4HYit",
+	"q6RDBsvNKAF8P9yw7rnx7SYOx6kxnuZNoOrYW5P6fOB4N9sVgCuE+y18K+L2p4/Y05TEd4Yt3Xj/K8ta",
+	"QzSUW6Fk0CwlItWUPMRLXknIVEzH53Qnd4G3bSFmCb5zB5Bsts4dJ/JFz/c3sHuafM7qciGxouCOCNpX",
+	"2LcnWWrbaZ0ckmef6i6Ya4DebKtBFEuP1jxw1Dae215dKeeyWN3WMMquzQvDlZ5ZZwg/ndR9q0MsNQd3",
+	"/1q6wZOqi+BYQZgCPQI5rlo3TMkgc3JNI07IEnw4pQ4GH7PkqaKFID3kPtLcXwMxHmHUBScmh6pT76Bv",
+	"VXwyHswKkIe795IWMmScJZLYg5Ie8flAdyAlDOkMiGmUVbmkGpCj3dE9GRQKX6vzsr32QVewdjIK97yd",
+	"ehFvCM1m6OjpVme8VcM4xdpDO7Cc/7ZRanEFeKw5FNewxwjGQuRcQgUbTFoUd1dQiOgsx7LPKE+3dnH9",
+	"FjEODktHu94dVZPamvTRAkl13hZ0m+jBSNKS7wZK0Z+IDHWiA7JC4Q4Yuo7q9t6yKZeL/RaG1HSUqZbm",
+	"nHUGpsuyNGdyayNQaVAxFI1VpdDpy4ozYGj2s1wdIkb2y2izWkaFjP7nv/57cfoUjOyvviPJ9je74rtB",
+	"WoWRfXWkGwrBc2Xx5DmwF6VDOkbFehVRV/YsQyDi11WVkJFnsT2trT4RYfz2bhLS4Ck5DLA2VkQl2wAX",
+	"4lv9fGe3jc7WpkQG9Egy3D7AZDcfWVZHwciVClpDhQvP8/AOHlaRhflT+BEVIZV7XcnyjQY4za0izeYS",
+	"KmMt55/KYqsQQsa2Ba2m4gUhIKRhBI7Y9RlDRmKmEGOv6jOO7SdfBTimyq8auc5A387Qb22blsAyjS+r",
+	"ZWtv3aOBEgQOaFhCdwVWE5D5kF6GaRpAvxXtTZdoGDSBMLCimGZSAUnRHe0EEDmo+LiMZJbQDEH94E5a",
+	"R+gforLnknThgyU/Uak4Sa7YF8nakKxl5pMlMoyNVrHHUBvNhHIHMFhwFH6mbHL9pBznvR6VdGawBzl+",
+	"iohdJmY8ue2fpTVBgP+srMBeY5zLtnZwaZ/s5D1AdVdgEYWlaTmGqH/OqHruIoghJsNmoqxRXo43OnnD",
+	"Uw/LqSoAA3SL9jr086HZCcc0qLaCF7aoEVEEKIMbCHQkMZiNl3BqHP7oC8saLeUpcMOIKiIYOYroZznr",
+	"7OlRHumRM4o10H6W402znyWkr0KbHwVpgXnSPKVCTxKbxrI4J1Zry8FuLUD/OxwMlJO/EEFJpsL7Q87X",
+	"4ud0toGbRj99lLLRWgsR7zYJ01rhhSXmvajew21sNm4pOyzc99z7yav7zHqxtk/E+PzZWXI68m3M6I6i",
+	"Rw5uY0XEBoJGKtEs3hMFInQck1csj6LplxRY+nxr2xShMrs+FtnrN/LpTFmxySwVcjy89uGg2RHIibKm",
+	"8KkZsyljPNR4FYsNYkcoC0/cD1UYIFKaBNvVu5W2UWIB60JWHWx9CT6mdfBZjWJmXaZomn7mnsd1pKNZ",
+	"2pESPed5Ep5ZyCNVFVEQ995t9iR5+q9bf6jnwUYdI7duX98EZXwQ0jiUZT/KM+U1NTjcZmuk+IdfdlFh",
+	"TRzV7upPN0+EbHlUMsjYrkdunbOXtWd0ZeomN011Dds65rjb2F9qAR9UiJRJKhW+YtmllseTlNSkkEmq",
+	"DvGmt3X+8Tj/XcFMNESqAzatZE0Zmyew5uV7jejvVluPpwjwB/vYr1Rux9SFiw1IFecUEoh3u1lyfl9a",
+	"EOJj6jbydap/+1nJynjwRE6XLmpAaC7yB7yHN2jxVwH8DoQh2bDjlGUpwedpVAChEHxTvqHxiszontdO",
+	"zwVPi0SFSIUA41kqyENS3iFH5qrY5IWA+LPLdkCtPtVFjrW7U0HvIIv5eo2fLsIFpon+r+6xUa3va1fk",
+	"2Acpb4o6DtISHJWu6ODClu5rFocdy5JjOdFV9N/BtA3fx3eJamemBCwyPPlLBZFxIUovXDBjmHJmT7Vc",
+	"Hgk7fdiJ4FY26gmE3RQmxgQKNiDBBy9Y55/cMhM9HQsZl5zuLp5rgI+a/dKinKFxBh7c9DUhhUTiEMzd",
+	"DiYzowVD++LSfesMNFaQJdsrc5Ih7GheNzv4tSpkDAKHgOkLV7g803R88FBsxLwypuI8R7csZyBIloy7",
+	"qdwu6u+2Tr+0EO76Em6EhcPqyPEVvwLdbMNzbBMuRD1dM2h67fFVgjY5pCuq6+gGhh50w7iaOkepkICW",
+	"ukfzT05ZgD9LGDhRzosw6wOjhEiF5ZGCpLZug26zeZHHMi/HGHagGDaExQNSdtAzbBShLJSTMbZSCZGx",
+	"9tJ/UmDBCosHusthTwtIuEghHSpuB3Ubn6YTpTrkNCFsYHJJWazfngvlwXvpVzA7MNWfxaWXWJSPzC0x",
+	"iwxJ5E94HDLYJCUHbGIxes2A8FDATvdbPiARRp/Pbb78XAAWhyeqV6j8YGC35nYErR9s/2kLUcIzJUii",
+	"ohWoPUAW7WEVkSyNJIg7EFfRWyv0oj1V26jaRkQERGoL7rGvZMT3WaR/kX+Ont28ihRIJaM7wsxY8Qju",
+	"QBwiATLnmYSIbAjNpIrUlspoTRksI8kjtSXKLKr2PEpIlnEVpYKu1VX0F62XzL52PIOD+fx/vP3bXyOL",
+	"HnlVlSo+XfzFAcTzT58unpS9MUlOF08Xf7h6fPUHE3ZQW0O1114hlYuUaaI2d5+v0sXTxWsq1bfuGTd9",
+	"ApRpfvdbG676CLdwiPjanCYnQoN3zQUsI9jl6hCtuTA/VVmLVL/3jwKMDW/VVVWMa9XO+dnLH5a/d65T",
+	"u+udK339GL9U6Z/VC0GmpeZvZui1kVmmJ6P9q6Zt8Idb+8s3QUYzAw/GVZTwFKISPmQHFRhtVLIHWGt7",
+	"k9Z5widdJ3xn2kAacjRI//rxY3eHo8q0jzxnNDEUcP13dz1Yr3+2yM6MmTbc1zxqym0kP4U1KVhvPXy1",
+	"uesb1xxYLyXLsMfC0eLS0VBkpvouI2LJjaiIRKXTTzaaSuv6Oq2wXQpqk8ZvGMm+LeNmTQrv2mL9yPUP",
+	"oL2ws4/dgNCAtMA3Y9G/5ekhCO6jI2VPOhXBJFdw3eUM39xjYG5Z9rYrt/buuEdrYxGXrDQva9ik79lY",
+	"Q5NxRCJD71p6kMhGkKIaKsc88WFZ6YDr32n6oVcR/AVUD48YuWS0ciWW3BBZH7q+kDqK8lRof9KB7Hcf",
+	"OV6eOZQQacTUBlCIuIZMla20usXWr4Iq+M4FwC6ME7zM61Gptp1X/3bakmtHs+r/e7TaMMF6cvQ/7L8r",
+	"zclPTVo8y3PI0khxY2VYCrWu15+j0pLbkVuQEVWRJGvQj0rzyp4mJ2i4yFJ7fdorRuwTI+HXIc5ngZP2",
+	"FvZbziCSW55bJl6VJ6hAYP/hhInBZX3uWW2MHn7TwDw0LMWjLK4RTHSvuvWVcQ219ruAcjU4XGpD3UA0",
+	"ouppRBjT/5Bx5UKCR2ShGUM7hKf9rBfEDrmcDVLmAzPLFc0v5qjWr9UeKy/U0sgUIIJR32rX0mTLJUSM",
+	"KGCHKLeZvCX8yttqC0C4o2k51rEXht+VD3WrxAl8xLHmCCqaXR6jrBNsBbHnQt4LnhQ7/WRElCLJFoyC",
+	"cFCSnZjpk3jPzAL96LigZ7UrmKLaPzQR4kcpUaSJklYdrUuw7coBbHZNW9HMXqkeP1r7YEe/lam//V2u",
+	"sGkqZf8i16zK7O++PZ0m5c5nvhjyikiUOpKN/qVCsyHYfz0rRyp/JwUGNnLaMrCp2qaC7M/IlAdhZh9L",
+	"pW+OI59TiXhyCz7keaG0v1lI6JEQfZbg/QE2TIjzRIF6JJUAW93b8dU+UTCvni0xQJUEtu6l+EqAn9Kc",
+	"L2spP79+cx9zHbkupN2eMVbpsmUEWn4oztJopc04WUYUj6MlFfhOaLs0fVmJ5U8ghthxdfwEO8XmvjVQ",
+	"PQxuPlJ6q0y4uSQne01EMnfPkQqyVt0E5LNjpYDyostlLFQvSYWLx7B4ysdKjnozygLgbJlSNa/QvjCM",
+	"audTsm/A3gKJyO6wJjYkYZmPuZyzTqH/3P7+izeP8eJU1uWUVQ10T37nxN1BjyV16rJxyk/NGa+2OKOS",
+	"ZzMLuF+1856YOuK0uiRXex554ztRVLgmO8oOp+KBL+0T05Lf18ig8Ux4cmea1/yzoPW00AoYzzYyMt2t",
+	"UdgRsHJTQ7vtmjf296E2zdwofGh6ykZZz+se+9x9G0oWuTMLkudECE2jd7bUPeJ3ICLFjcVty+W/apve",
+	"Jrwqt3wf7W1qTCWK0FJHurEU/ZRdDq6gEu5J9Ex/X/V8y2kCF7e3/REgM0bgBc+51HZQidxoLfguSrZc",
+	"at1U5g+W9FFOjz5BHdfWUD9LIy+cPf8ZC8EHSHYXcPPMFXuZhqWpL62Jj2bu7rTt7Z0gvDodtzcM81NJ",
+	"x5+QNeT1D5wzzcLB+ivphMEy4iytrpu6MNQXznlL7qDMQf3Ymb7H83EDnZF+zuM+P2d6aWLhfmFhchEK",
+	"fWPSKyJiydNaOYoLiHgG1i4ikQDb4CREnlz/bv48eZfxQvC8h6IvQKodn1BuMw/hquQjoyN3/2IgGPEC",
+	"qXucAX4ioexZmrqGVF8cvuGByfspIf7sIu+VP3ky0fWkk1iFsno54q/wXt2j8f8RRupXbm3UlDZs86Mn",
+	"51PA9TqfD/nbIpr3yvoe1g8mdfjE3kZFGhemOCmNCBNA0kO034KAaEPvIJhLrn+3RUdnzYwehrnUbULz",
+	"E66ObXiE//Ec2c/W+J730mHG/I+t4PuIOOIje1Pq13lZ3hfyN5zySZPIu49czjwrpYkVJlTJiNE7iHKS",
+	"Aftz9DiislnK150s0XOx/enj/6GKiOn99Xrm6ieobLm5eLeCruWh/zkSoAqRScsTJpm5GiA7TLNeE/VI",
+	"0n/2X9k/U2/1zw/EhR/NOAEX9a6eb+iXTjtVswpr+k+4mKw29a85I1kGaSQtqQwkxYRLdfWeyfenru6f",
+	"c6leUvZpU2QYddxl6RXPIXu/YzaAJR/x9ZomUCZrXtk+GFLLrx27Mn+OTirVqtikf0+U+UGivxMRaRqQ",
+	"tuTJ2/RwmtJuer+z/Zont18MgwfhO3xcavpHl49utDTd7QpFVmyE6BOQ0PxkCeMb88QXydcgDJb+GzZ0",
+	"1Ghx1F/COaFU83SkEWdmg1dcbCKLy+hf/uPt3/766PWLfx1ON0Y6XiXy7hTpGIb4Qjlm6Pq1g9VRIelF",
+	"FF1FEl9p3zYDo+mev/2lnwDq6V6n7/Bfec9dopqi/t7lCyo8mESrQ+SyqksAunZMJwsnXvkz0x5q7QQO",
+	"/Bcvfa6+PLeLkaYRyaLGeLsjHLdY5Gw/kVOIn9vie/dJYMXHSGd/EZ//emJx94mFB2gM937IlonM1UHh",
+	"M5cvLtLWoOcq8GyGksoTGTInJdD1DogsBMjr393fzt5g/WifeygW2q7azj3dGn/s1OUSZra8kBA5aEa8",
+	"ULbTjesyarKwEl6Y7gcbQrMwMfqFZi6deoPudrp3zZqbM1IwU3r8ZtJnOknXH7nvNIQLC+192b50R25B",
+	"RAYOkNq8nIrXTC9LKiK+75XbjKzgTG70a/vIJVwq86nLe1MWCFb1WYiVvUdLmDkwnfSozOY/v2aWW016",
+	"Cj+RTMCGdtQVd0kQmqotduHedi3ue95y/p7vW2wYorlEpNZ0vNUfszKiLF4sstTZd5tmA9eK4mspcda1",
+	"7OGAC/Rr6axodo0zMcteOpnkEmh/ZvG9jCSY5jxVl1KbjqYNLypN6CjtkXQ9Rtf9ofkjcVsnobzZhXzC",
+	"szUVu+5ZFqFSfYys7hTMy2p/n4OItrPDbZN7xZPbP0fu9JEy3UBtMRxI46FzkZqoufHSG6Zdn9C+zgXN",
+	"TpRc3uifP1a2fjBNbUMSto+mfPaN3tJ8UGRq2gqGUkDZpadnsDxdP5SOXYa0SwvfmD5VX+ibFy9N/hjj",
+	"G8NgoujlJUOJj5ItJLennaUf9YPP7XOX8Jjq7124aaX5cGQhUk5NYESq6A+PIzd/vISkEyYnnaf6HB/p",
+	"ddRfYe+d4cIqqk0FM+opSG5NiEFjn2bRiqtttCpMrLgL5W3mcU2SGJduAlc3RTxnXMIENPHAWkXOb9NZ",
+	"wMY5doR0+YKCnUFAISBOhhhx3pf7Vr1vQ+5iXGJmHVkQRIzz24goxyPRN1ePn/TxSQ48Z6cbLd/YRy6h",
+	"WSzhXlirfHcH4mAqqPZbri3dWxm5cT1yy3M/imkhcVKpON4bJDzurZL164+k4aNPH7NmQEi+A00S9t7I",
+	"dJWIqIxIpp0fk0N1RBOGmwRonKqy1rSfp/wHL8JZ9QcvzF4/UJVsIYvMWPxodbDXCBsOmst8QPogOc1i",
+	"9ZMfqeHmn+DSLNQmhHkziQzaS1tdi9Ov2vGDFt7bbHQ2AHySGj7mXjqXw9TfMohuPTY9yZU9AdopmPIj",
+	"aaUzefXoFwEzqmjPiphmztAyeuzuHNqJH1RGihdm4kW7WxRGFF0zkPLRnig7Fr5bw4OUvxLbb/YTEkjt",
+	"7LTZ/BheqLxQX8nIvCeNYVvdILFDZKAfMSB3jT6RKPQdKLD0dGuccrzwFyF2v0LMGxD8ycqwqlOYAMKi",
+	"HbltzpUKIOnr32mWwvuzKY8Pnrq7PqFP9mmV51369v9yJO1yMMvp7o6oW+3LOgmbJifmphlT3zwxV8XR",
+	"hBrMnCViVKrjUiN3ztMjBKuj3p97i4biJeUyTcBOAZzZcdVWY5mNvo6Ih9Bl/xTACrOanG1t6aM1ZXDa",
+	"3DhVYvrAE/l6qzsv2dpcQ292LU3S07WktlSxJgUBJAXRIIXTEcE37pkHOnr/3ewonHmcvIPvsr40Lmde",
+	"nB8sXyFzeY6LP9mZUH0J91yksmNez/n7BPvmu89BevwAkEfEZs1/JctcqizVNr/RNLszguPs/EJt1/cR",
+	"4Gc6udB1rrMQbLeu8xj6dOOHT2sG/kWo/VkJ86qqT0PbeADrSPG0DxF9geWHT9cfQ1+3kNE2mdwbIPe9",
+	"dZrInpnXvQvGUrIvL6JXXFsCu8CyOsxnoWhcmValX9zh27HxcN1zbnyKaQT7UvDdSCvoc0udwjLE5zp8",
+	"86dCZDY2ahRINYjFJmS4Zo3aPc9g3zE0sUnPvFCnPHE3JPGNfexC1RAxL1S8QebNhTxbnxaVHmJO3SyE",
+	"/fpcHawoIWX3dQl6xJ/lwkkuv5KDjBxxSrKDaCPIzoSO7F1WJGkK0epg/jwdBhUFOxcqME9cBJSF7b90",
+	"ISj+ZIIbZp51ZMAQEVkljkTmPLYuZdc7ANtk7J1symUy+maUijy/QKanAYgEpUwdeg0Mc/zT/ZjN+cPU",
+	"86dyofi2BNjFVeXsRGFNP8Mr7pBdGRESlMdQRX5MOYaHaAqPVodHRlb1j8yjKXx7eGvl2QWUpT/DAyW8",
+	"XLvqN7AOVGzVl+7dxKLp3C7Dz7lVWwKgGvhrm6JIZQfnc7VtJLy2OuXJwohl8YhRecJDMCnwb92zWold",
+	"hmgUvFcDDGzz2oMxaEyjQaVRdzFNXF54OIRVN5nUpEGbSSN93T3knuQnpIb+9SKo13YBLtjAaIYMSyge",
+	"PAIK11C/b9iT2Zr57tIe6N5F0p7klx1IQTIjgfx+YVQ7hRo0X8koZySBZXkZa8fspf3iygYgTxiIP7kI",
+	"5XyD4/QHLjHTPQNIZUSiLcnSKOP7pYYbF2lDmlt4vDNbkSDuSouwEGzxdHFNcrr48O7D/w8AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

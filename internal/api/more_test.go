@@ -3,12 +3,12 @@ package api
 import (
 	"fmt"
 	"testing"
-	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -20,7 +20,7 @@ func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 	c.send("POST", path+"/lock?rev=1", nil).refused(422, "lines")
 	v := s.Version
 	v.Lines = []formula.Line{{ID: "a", Ingredient: "beetroot_cooked"}, {ID: "b", Ingredient: "salt_sea_fine"}}
-	v.Lines[0].Grams.Decimal = decimal.NewFromInt(600)
+	v.Lines[0].Grams = amount.G(600)
 	s = into[app.SheetView](c.send("PUT", path+"?rev=1", v).ok())
 	assert.Equal(t, 3, s.Panel.Jars)
 	require.NotNil(t, s.Effect)
@@ -67,8 +67,8 @@ func TestComparingVersionsTellsTheEffect(t *testing.T) {
 
 func TestIngredientsComeAndRetire(t *testing.T) {
 	c := withDemo(t)
-	body := map[string]any{"id": "", "name": "Quince paste", "label_name_us": "quince paste", "label_name_gb": "quince paste", "acids": map[string]any{"malic": 0.8},
-		"ph": map[string]any{"typical": 3.6, "low": 3.4, "high": 3.8}, "buffer_mmol_kg_ph": 12, "typical": false, "allergens_us": []string{}, "allergens_gb": []string{}, "flags": []string{},
+	body := map[string]any{"id": "", "name": "Quince paste", "label_names": map[string]any{"us": "quince paste"}, "acids": map[string]any{"malic": 0.8},
+		"ph": map[string]any{"typical": 3.6, "low": 3.4, "high": 3.8}, "buffer_mmol_kg_ph": 12, "typical": false, "allergens": map[string]any{"us": []string{}}, "flags": []string{},
 		"offers": []any{}, "composition": map[string]any{"water": 40, "protein": 0, "fat": 0, "saturates": 0, "trans": 0, "carbohydrate": 58, "sugars": 50, "fibre": 4, "alcohol": 0,
 			"sodium_mg": 4, "cholesterol_mg": 0, "calcium_mg": 9, "iron_mg": 0.4, "potassium_mg": 80, "vitamin_d_ug": 0}}
 	g := into[app.IngredientView](c.send("POST", "/api/ingredients", body).ok())
@@ -133,7 +133,7 @@ func TestALaboratorysWaterActivityIsUsed(t *testing.T) {
 	b.write(map[string]any{"kind": "laboratory", "laboratory": map[string]any{"water_activity": 1.4, "report": "L-9"}}).refused(422, "laboratory.water_activity")
 	b.write(map[string]any{"kind": "laboratory", "laboratory": map[string]any{"water_activity": 0.84, "report": ""}}).refused(422, "laboratory.report")
 	v := into[app.BatchView](b.write(map[string]any{"kind": "laboratory", "laboratory": map[string]any{"water_activity": 0.84, "report": "L-9"}}).ok())
-	assert.NotNil(t, v.Keeping.GB.Days, "at 0.85 or less rule 1 asks for no reading")
+	assert.NotNil(t, v.Keeping[law.GB].Days, "at 0.85 or less rule 1 asks for no reading")
 	b.write(map[string]any{"kind": "heat", "heat": map[string]any{"coldest_c": 300, "minutes": 5}}).refused(422, "heat.coldest_c")
 }
 
@@ -150,16 +150,16 @@ func TestANearDateComesBeforeAnOldPrice(t *testing.T) {
 	for i := 1; i < len(left); i++ {
 		assert.LessOrEqual(t, left[i-1].LastDay, left[i].LastDay)
 	}
-	assert.GreaterOrEqual(t, left[0].LastDay, time.Now().Format("2006-01-02"))
+	assert.GreaterOrEqual(t, left[0].LastDay, noon().Format("2006-01-02"))
 }
 
 func TestTheShopsTighterDaysBind(t *testing.T) {
 	c := withDemo(t)
 	shop := get[app.ShopView](c, "/api/shop")
-	before := *get[app.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping.GB.Days
+	before := *get[app.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days
 	shop.Settings.TighterDays = map[string]int{"4": 2}
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	assert.Equal(t, 4, before)
-	assert.Equal(t, 2, *get[app.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping.GB.Days)
+	assert.Equal(t, 2, *get[app.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days)
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).refused(409, "")
 }

@@ -3,12 +3,10 @@
 package api
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -34,8 +32,24 @@ type server struct{ app *app.App }
 // maxBody bounds any request: a bundle is the largest.
 const maxBody = 33 << 20
 
+// Options say how the edge is set up; the zero value is a shop on loopback.
+type Options struct {
+	Hosts       []string      // names by which the shop is reached, besides loopback
+	RequestTime time.Duration // that a request may take; 0 for the usual 30 s
+}
+
+const usualRequestTime = 30 * time.Second
+
+func (o Options) requestTime() time.Duration {
+	if o.RequestTime > 0 {
+		return o.RequestTime
+	}
+	return usualRequestTime
+}
+
 // New returns the handler for the API under /api and the web app elsewhere.
-func New(a *app.App, files fs.FS) (http.Handler, error) {
+func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
+	names := hostNames(o.Hosts)
 	spec, err := GetSpec()
 	if err != nil {
 		return nil, fmt.Errorf("contract: %w", err)
@@ -45,9 +59,9 @@ func New(a *app.App, files fs.FS) (http.Handler, error) {
 		return nil, fmt.Errorf("contract: %w", err)
 	}
 	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{AutoHandleHEAD: true}), HTTPErrorHandler: respondError, Logger: slog.Default()})
-	e.Use(middleware.Recover(), logRequests, middleware.BodyLimit(maxBody), sameSite, plainText)
+	e.Use(middleware.Recover(), logRequests, headers, names.check, limitTime(o.requestTime()), middleware.BodyLimit(maxBody), whole, plainText)
 	group := e.Group("/api")
-	group.Use(validate(router))
+	group.Use(validate(router), errands)
 	RegisterHandlers(group, &server{a})
 	group.Any("/*", func(*echo.Context) error { return app.ErrNotFound })
 	e.GET("/*", webApp(files))
@@ -63,42 +77,6 @@ func logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 			slog.Debug("request", "method", c.Request().Method, "path", c.Request().URL.Path, "took", time.Since(start), "error", err)
 		}
 		return err
-	}
-}
-
-// sameSite refuses writes that another site's page sends.
-func sameSite(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		r := c.Request()
-		if r.Method != http.MethodGet && r.Method != http.MethodHead && r.Header.Get("Sec-Fetch-Site") == "cross-site" {
-			return app.Problem{Kind: app.Refused, Code: "cross_site", Message: "Another site may not write here."}
-		}
-		return next(c)
-	}
-}
-
-// plainText refuses control characters in addresses and JSON bodies before they reach the database.
-func plainText(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		r := c.Request()
-		for _, s := range []string{r.URL.Path, r.URL.RawQuery} {
-			plain, err := url.PathUnescape(s)
-			if err != nil || strings.ContainsRune(plain, 0) || !utf8.ValidString(plain) {
-				return mistake("address", "the address holds characters that cannot be")
-			}
-		}
-		if !strings.HasPrefix(r.Header.Get("Content-Type"), "application/json") {
-			return next(c)
-		}
-		body, err := io.ReadAll(r.Body)
-		if err != nil {
-			return err
-		}
-		if bytes.Contains(body, []byte(`\u0000`)) {
-			return mistake("body", "a control character (NUL) is in the text; take it out")
-		}
-		r.Body = io.NopCloser(bytes.NewReader(body))
-		return next(c)
 	}
 }
 
@@ -207,7 +185,7 @@ func respondError(c *echo.Context, err error) {
 		return
 	}
 	status, p := problemOf(err)
-	if status == http.StatusInternalServerError {
+	if status >= http.StatusInternalServerError {
 		slog.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
 	}
 	p["status"] = status
@@ -243,6 +221,10 @@ func problemOf(err error) (int, map[string]any) {
 		m := out("invalid", field.Message)
 		m["fields"] = []pantry.FieldError{field}
 		return http.StatusUnprocessableEntity, m
+	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, app.ErrTimeout):
+		return http.StatusServiceUnavailable, out("timeout", "This took too long and was given up; nothing was stored. Try again, or ask for less at once.")
+	case errors.Is(err, app.ErrAway):
+		return http.StatusServiceUnavailable, out("away", "The database does not answer; nothing was stored. What you typed is kept here: try again in a moment.")
 	case errors.Is(err, context.Canceled): // the browser went elsewhere; nobody reads this
 		return http.StatusRequestTimeout, out("cancelled", "The request was given up.")
 	case errors.Is(err, app.ErrNotFound):

@@ -102,7 +102,7 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	draft = into[app.SheetView](c.send("PUT", "/api/formulas/hot/versions/2?rev=1", draft.Version).ok())
 	big := get[app.SizeView](c, "/api/formulas/hot/versions/2/at-size?jars=400")
 	assert.True(t, big.Less)
-	assert.Less(t, big.Panel.Lines[2].Percent.InexactFloat64(), v.Panel.Lines[2].Percent.InexactFloat64())
+	assert.Less(t, big.Panel.Lines[2].Percent.Float(), v.Panel.Lines[2].Percent.Float())
 	c.send("GET", "/api/formulas/hot/versions/2/at-size?jars=0", nil).refused(422, "jars")
 	c.send("POST", fmt.Sprintf("/api/formulas/hot/versions/2/lock?rev=%d", draft.Rev), nil).ok()
 	batch := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "hot", "version": 2, "jars": 40, "made_on": noon().Format(pantry.DateLayout)}).ok())

@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -13,6 +15,7 @@ import (
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -63,6 +66,21 @@ func refused(code, format string, args ...any) error {
 	return Problem{Kind: Refused, Code: code, Message: fmt.Sprintf(format, args...)}
 }
 
+// mistakeOf puts a mistake that the core found into the shape of a problem; other errors stay.
+func mistakeOf(err error) error {
+	var wrong pantry.FieldError
+	if errors.As(err, &wrong) {
+		return invalid(wrong)
+	}
+	return err
+}
+
+// isDay reports whether a text is a day as in 2026-11-25, of this or the last century or the next.
+func isDay(s string) bool {
+	d, err := time.Parse(pantry.DateLayout, s)
+	return err == nil && d.Year() >= 2000 && d.Year() <= 2200
+}
+
 func sentence(s string) string {
 	if s == "" {
 		return s
@@ -82,6 +100,13 @@ func person(by string) (string, error) {
 		return "", field("person", "say who you are first: choose a name at the foot of the spine")
 	}
 	return by, nil
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 40 {
+		return string(r[:40]) + "…"
+	}
+	return s
 }
 
 // slug makes an id out of a name: lower-case words joined by underscores.
@@ -129,6 +154,7 @@ func freshID(name string, look func(id string) error) (string, error) {
 // book is what assessments need of the shop: the prices' rule and the keeping rules.
 type book struct {
 	settings Settings
+	law      *law.Law
 	rate     costing.Rate
 	rules    []keeping.Rule
 }
@@ -138,24 +164,42 @@ func (a *App) book(st Store) (book, error) {
 	if err != nil {
 		return book{}, err
 	}
+	under, err := law.Of(s.Regime)
+	if err != nil {
+		return book{}, err
+	}
 	rate, err := a.rate(st, s)
-	return book{s, rate, s.rules()}, err
+	return book{s, under, rate, s.rules()}, err
 }
 
-// library loads what a version refers to, all the way down.
+func newLibrary() formula.Library {
+	return formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+}
+
+// library loads what versions refer to, all the way down.
 func library(st Store, tops ...formula.Version) (formula.Library, error) {
-	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	lib := newLibrary()
+	return lib, extend(st, &lib, tops...)
+}
+
+// extend adds what versions refer to, all the way down, where the library lacks it.
+func extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 	ids := map[string]bool{}
+	want := func(id string) {
+		if lib.Ingredients[id] == nil {
+			ids[id] = true
+		}
+	}
 	var walk func(v formula.Version, depth int) error
 	walk = func(v formula.Version, depth int) error {
 		for _, t := range v.Toppings {
-			ids[t.Ingredient] = true
+			want(t.Ingredient)
 		}
 		for _, l := range v.Lines {
 			if l.Component == nil {
-				ids[l.Ingredient] = true
+				want(l.Ingredient)
 				for _, id := range l.AnyOf {
-					ids[id] = true
+					want(id)
 				}
 				continue
 			}
@@ -170,11 +214,9 @@ func library(st Store, tops ...formula.Version) (formula.Library, error) {
 				return err
 			}
 			lib.Versions[*l.Component] = c.Core()
-			f, err := st.Formula(l.Component.Formula)
-			if err != nil {
+			if err := nameOf(st, lib, l.Component.Formula); err != nil {
 				return err
 			}
-			lib.Names[f.ID] = f.Name
 			if err := walk(c.Core(), depth+1); err != nil {
 				return err
 			}
@@ -182,31 +224,39 @@ func library(st Store, tops ...formula.Version) (formula.Library, error) {
 		return nil
 	}
 	for _, v := range tops {
-		if f, err := st.Formula(v.Formula); err == nil {
-			lib.Names[f.ID] = f.Name
+		if err := nameOf(st, lib, v.Formula); err != nil {
+			return err
 		}
 		if err := walk(v, 0); err != nil {
-			return lib, err
+			return err
 		}
 	}
-	list := make([]string, 0, len(ids)+1)
-	list = append(list, "") // an empty list would load everything
-	for id := range ids {
-		list = append(list, id)
+	if len(ids) == 0 {
+		return nil
 	}
-	rows, err := st.Ingredients(list...)
-	if err != nil {
-		return lib, err
-	}
+	rows, err := st.Ingredients(slices.Collect(maps.Keys(ids))...)
 	for i := range rows {
 		lib.Ingredients[rows[i].ID] = &rows[i].Data
 	}
-	return lib, nil
+	return err
+}
+
+// nameOf adds the name of a formula; one that is not there has none.
+func nameOf(st Store, lib *formula.Library, id string) error {
+	if lib.Names[id] != "" {
+		return nil
+	}
+	f, err := st.Formula(id)
+	if errors.Is(err, ErrNotFound) {
+		return nil
+	}
+	lib.Names[id] = f.Name
+	return err
 }
 
 // everything loads the whole pantry and all versions, for lists over all formulas.
 func everything(st Store) (formula.Library, []Formula, []Version, error) {
-	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	lib := newLibrary()
 	rows, err := st.Ingredients()
 	if err != nil {
 		return lib, nil, nil, err

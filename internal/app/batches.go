@@ -13,10 +13,50 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
+
+// Batch is one production run with the targets it was planned with, as it is kept.
+type Batch struct {
+	ID        int64
+	Code      string
+	FormulaID string
+	Version   int
+	Jars      int
+	MadeOn    time.Time
+	Targets   []bench.Target
+	CreatedAt time.Time
+	CreatedBy string
+}
+
+// BatchKey is a place in the list of batches.
+type BatchKey struct {
+	MadeOn string
+	ID     int64
+}
+
+// BatchStore keeps batches, their records and where they stand.
+type BatchStore interface {
+	Batch(id int64) (Batch, error)
+	BatchesBy(ids []int64) ([]Batch, error)
+	BatchIDs(open bool, today string) ([]int64, error)
+	BatchesOnMeter(check int64) ([]int64, error)
+	UnjudgedBatches() ([]int64, error)
+	AddBatch(b *Batch) error
+	CountBatches() error
+	CodesOn(day time.Time) ([]string, error)
+	LockBatch(id int64) error
+	Entries(ids ...int64) (map[int64][]bench.Entry, error)
+	AddEntry(batch int64, e bench.Entry, key string, digest []byte) error
+	EntryKey(batch int64, key string) (digest []byte, err error)
+
+	PutStanding(s Standing) error
+	ListBatches(q BatchQuery, after *BatchKey, most int) ([]Listed, error)
+	AllBatches() (int, error)
+	BatchesWaiting(most int) ([]Listed, int, error)
+	BatchesEnding(from, to string, most int) ([]Listed, error)
+}
 
 // BatchRow is a batch in the list.
 type BatchRow struct {
@@ -38,29 +78,29 @@ type BatchRow struct {
 
 // BatchView is a batch as a page.
 type BatchView struct {
-	ID          int64                        `json:"id"`
-	Code        string                       `json:"code"`
-	Formula     string                       `json:"formula"`
-	FormulaName string                       `json:"formula_name"`
-	Version     int                          `json:"version"`
-	MadeOn      string                       `json:"made_on"`
-	JarsPlanned int                          `json:"jars_planned"`
-	CreatedBy   string                       `json:"created_by"`
-	Record      bench.Record                 `json:"record"`
-	Entries     []bench.Entry                `json:"entries"`
-	Estimate    assess.PH                    `json:"estimate"` // from what was weighed, once all lines are
-	MakeUp      formula.MakeUp               `json:"make_up"`
-	Target      float64                      `json:"ph_target"`
-	Limit       float64                      `json:"ph_limit"`
-	PieceMM     float64                      `json:"largest_piece_mm"`
-	HeatC       float64                      `json:"heat_min_c"`
-	HeatMinutes float64                      `json:"heat_min_minutes"`
-	Keeping     assess.Pair[keeping.Verdict] `json:"keeping"`
-	LastDay     assess.Pair[string]          `json:"last_day"`
-	EquiDue     string                       `json:"equilibrium_due"`
-	CanRelease  bool                         `json:"can_release"`
-	Regime      string                       `json:"regime"`
-	Cautions    []assess.Caution             `json:"cautions"`
+	ID          int64                     `json:"id"`
+	Code        string                    `json:"code"`
+	Formula     string                    `json:"formula"`
+	FormulaName string                    `json:"formula_name"`
+	Version     int                       `json:"version"`
+	MadeOn      string                    `json:"made_on"`
+	JarsPlanned int                       `json:"jars_planned"`
+	CreatedBy   string                    `json:"created_by"`
+	Record      bench.Record              `json:"record"`
+	Entries     []bench.Entry             `json:"entries"`
+	Estimate    assess.PH                 `json:"estimate"` // from what was weighed, once all lines are
+	MakeUp      formula.MakeUp            `json:"make_up"`
+	Target      float64                   `json:"ph_target"`
+	Limit       float64                   `json:"ph_limit"`
+	PieceMM     float64                   `json:"largest_piece_mm"`
+	HeatC       float64                   `json:"heat_min_c"`
+	HeatMinutes float64                   `json:"heat_min_minutes"`
+	Keeping     law.Each[keeping.Verdict] `json:"keeping"`
+	LastDay     law.Each[string]          `json:"last_day"`
+	EquiDue     string                    `json:"equilibrium_due"`
+	CanRelease  bool                      `json:"can_release"`
+	Regime      law.Regime                `json:"regime"`
+	Cautions    []assess.Caution          `json:"cautions"`
 }
 
 // loaded is a batch with everything its page and its label rest on.
@@ -88,58 +128,61 @@ func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn, 
 	if day.After(a.Now()) {
 		return BatchView{}, field("made_on", "the day of making lies in the future")
 	}
-	var out BatchView
-	err = a.Store.In(ctx, func(st Store) error {
-		row, err := st.Version(ref)
-		if errors.Is(err, ErrNotFound) {
-			return field("version", "there is no version %d of this formula", ref.Version)
-		}
+	return once(ctx, a, func(st Store) (BatchView, error) {
+		b, err := a.plan(st, ref, jars, day, by)
 		if err != nil {
-			return err
-		}
-		if row.State != formula.Locked {
-			return field("version", "a batch is made from a locked version; lock version %d first", ref.Version)
-		}
-		s, _, err := a.settings(st)
-		if err != nil {
-			return err
-		}
-		lib, err := library(st, row.Core())
-		if err != nil {
-			return err
-		}
-		nodes, err := lib.Expand(row.Core())
-		if err != nil {
-			return lineProblem(err)
-		}
-		if err := a.sizeHolds(st, row.Core(), jars); err != nil {
-			return err
-		}
-		targets, err := bench.Plan(row.Core(), nodes, bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
-		var mistake pantry.FieldError
-		if errors.As(err, &mistake) {
-			return invalid(mistake)
-		}
-		if err != nil {
-			return err
-		}
-		bench.WidenGroups(targets, row.Core(), lib)
-		onTop, err := lib.OnTop(row.Core())
-		if err != nil {
-			return field("version", "%s", err.Error())
-		}
-		targets = append(targets, bench.OnTop(onTop, jars)...)
-		b := Batch{FormulaID: ref.Formula, Version: ref.Version, Jars: jars, MadeOn: day, Targets: targets, CreatedBy: by}
-		if b.Code, err = freshCode(st, day); err != nil {
-			return err
+			return BatchView{}, err
 		}
 		if err := st.AddBatch(&b); err != nil {
-			return err
+			return BatchView{}, err
 		}
-		out, err = a.batchView(st, b.ID)
-		return err
+		if err := a.judge(st, b.ID); err != nil {
+			return BatchView{}, err
+		}
+		return a.batchView(st, b.ID)
 	})
-	return out, err
+}
+
+// plan scales a locked version to the jars wanted and gives the batch its code.
+func (a *App) plan(st Store, ref formula.Ref, jars int, day time.Time, by string) (Batch, error) {
+	row, err := st.Version(ref)
+	if errors.Is(err, ErrNotFound) {
+		return Batch{}, field("version", "there is no version %d of this formula", ref.Version)
+	}
+	if err != nil {
+		return Batch{}, err
+	}
+	if row.State != formula.Locked {
+		return Batch{}, field("version", "a batch is made from a locked version; lock version %d first", ref.Version)
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return Batch{}, err
+	}
+	lib, err := library(st, row.Core())
+	if err != nil {
+		return Batch{}, err
+	}
+	nodes, err := lib.Expand(row.Core())
+	if err != nil {
+		return Batch{}, lineProblem(err)
+	}
+	if err := a.sizeHolds(st, row.Core(), jars); err != nil {
+		return Batch{}, err
+	}
+	targets, err := bench.Plan(row.Core(), nodes, bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
+	if err != nil {
+		return Batch{}, mistakeOf(err)
+	}
+	bench.WidenGroups(targets, row.Core(), lib)
+	onTop, err := lib.OnTop(row.Core())
+	if err != nil {
+		return Batch{}, field("version", "%s", err.Error())
+	}
+	targets = append(targets, bench.OnTop(onTop, jars)...)
+	b := Batch{FormulaID: ref.Formula, Version: ref.Version, Jars: jars, MadeOn: day, Targets: targets, CreatedBy: by}
+	b.Code, err = freshCode(st, day)
+	return b, err
 }
 
 // sizeHolds refuses a size at which lines that scale less carry the estimate's high end over the target (handbook 03).
@@ -181,9 +224,8 @@ func (a *App) AtSize(ctx context.Context, ref formula.Ref, jars int) (SizeView, 
 func (a *App) atSize(st Store, v formula.Version, jars int) (SizeView, error) {
 	out := SizeView{Jars: jars, Version: v, Less: v.ScalesLess()}
 	if v.FinishedGrams().IsPositive() && v.JarGrams().IsPositive() {
-		finished := v.JarGrams().Mul(decimal.NewFromInt(int64(jars)))
-		in := finished.Mul(v.GramsIn().Decimal).DivRound(v.FinishedGrams().Decimal, 4)
-		out.Version = v.AtSize(amount.Grams{Decimal: in})
+		finished := v.JarGrams().Times(amount.Whole(int64(jars)))
+		out.Version = v.AtSize(finished.Times(v.GramsIn().Exact()).Over(v.FinishedGrams()))
 	}
 	var err error
 	out.Panel, err = a.panel(st, out.Version)
@@ -192,7 +234,7 @@ func (a *App) atSize(st Store, v formula.Version, jars int) (SizeView, error) {
 
 // freshCode is the lot code: year, day of the year, and a letter for each batch of the day.
 func freshCode(st Store, day time.Time) (string, error) {
-	all, err := st.Batches()
+	taken, err := st.CodesOn(day)
 	if err != nil {
 		return "", err
 	}
@@ -200,9 +242,12 @@ func freshCode(st Store, day time.Time) (string, error) {
 	for n := 0; ; n++ {
 		letter := string(rune('A' + n%26))
 		if n >= 26 {
-			letter = string(rune('A'+n/26-1)) + letter
+			letter = string(rune('A'+(n/26-1)%26)) + letter
 		}
-		if !slices.ContainsFunc(all, func(b Batch) bool { return b.Code == stem+letter }) {
+		if n >= 26*27 {
+			return "", field("made_on", "too many batches on one day")
+		}
+		if !slices.Contains(taken, stem+letter) {
 			return stem + letter, nil
 		}
 	}
@@ -214,83 +259,19 @@ func (a *App) load(st Store, id int64) (loaded, error) {
 	if err != nil {
 		return loaded{}, err
 	}
-	all, err := st.Entries(id)
+	desk, err := a.judging(st)
 	if err != nil {
 		return loaded{}, err
 	}
-	v, err := st.Version(formula.Ref{Formula: row.FormulaID, Version: row.Version})
+	list, err := desk.read(st, []Batch{row})
 	if err != nil {
 		return loaded{}, err
 	}
-	lib, err := library(st, v.Core())
-	if err != nil {
-		return loaded{}, err
-	}
-	b, err := a.book(st)
-	if err != nil {
-		return loaded{}, err
-	}
-	docs, err := a.documents(st, row.FormulaID)
-	if err != nil {
-		return loaded{}, err
-	}
-	if err := unsupport(st, all); err != nil {
-		return loaded{}, err
-	}
-	return readBatch(row, v.Core(), lib, b, docs, all[id])
-}
-
-// unsupport marks readings whose meter failed its closing look after they were taken.
-func unsupport(st Store, all map[int64][]bench.Entry) error {
-	failed, err := st.FailedChecks()
-	if err != nil || len(failed) == 0 {
-		return err
-	}
-	for _, entries := range all {
-		for _, e := range entries {
-			if e.Reading != nil && slices.Contains(failed, e.Reading.MeterCheck) {
-				e.Reading.Unsupported = "the closing look at buffer 4.01 failed"
-			}
-		}
-	}
-	return nil
-}
-
-func readBatch(row Batch, v formula.Version, lib formula.Library, b book, docs assess.Documents, entries []bench.Entry) (loaded, error) {
-	l := loaded{row: row, version: v, entries: entries, book: b, name: lib.Name(row.FormulaID)}
-	l.needs = bench.Needs{Targets: row.Targets, HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
-		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1, EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == "chilled"}}
-	l.record = bench.Read(entries, l.needs)
-	made := v
-	if l.record.Weighed {
-		made.Lines = slices.Clone(v.Lines)
-		total := amount.Grams{}
-		for i := range made.Lines {
-			made.Lines[i].Grams = *l.record.Lines[i].Actual
-			total.Decimal = total.Add(made.Lines[i].Grams.Decimal)
-		}
-		if v.WaterDrivenOff.IsPositive() {
-			made.WaterDrivenOff.Decimal = v.WaterDrivenOff.Mul(total.Decimal).DivRound(v.GramsIn().Decimal, 8)
-		}
-	}
-	made, err := made.Resolve(l.record.Uses())
-	if err != nil {
-		return l, fmt.Errorf("batch %s: %w", row.Code, err)
-	}
-	panel, err := assess.Version(made, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs})
-	if err != nil {
-		return l, fmt.Errorf("batch %s: %w", row.Code, err)
-	}
-	l.panel = panel
-	if panel.PH.NoWater {
-		l.needs.NoWater = true
-		l.record = bench.Read(entries, l.needs)
-	}
-	return l, nil
+	return list[0], nil
 }
 
 // verdict judges how long the batch keeps on what was measured; before that there is no life.
-func (l loaded) verdict(regime string) keeping.Verdict {
+func (l loaded) verdict(under *law.Law) keeping.Verdict {
 	m := assess.Measured{HeatStepMet: l.record.HeatMet(l.needs)}
 	if l.record.Acidity.Outcome == acidity.Pass || l.record.Acidity.Outcome == acidity.PassWithNote || l.record.Acidity.Outcome == acidity.HoldIt || l.record.Acidity.Outcome == acidity.Retest {
 		v := l.record.Acidity.Value
@@ -305,7 +286,7 @@ func (l loaded) verdict(regime string) keeping.Verdict {
 	if days, _, ok := l.record.EarliestUseBy(l.row.MadeOn.Format(pantry.DateLayout)); ok {
 		m.PerishableDays = &days
 	}
-	return l.panel.Keep(regime, l.version, m, l.book.rules)
+	return l.panel.Keep(under, l.version, m, l.book.rules)
 }
 
 func (l loaded) lastDay(v keeping.Verdict) string {
@@ -318,7 +299,7 @@ func (l loaded) lastDay(v keeping.Verdict) string {
 // standing is what stands in the way of a release: the record's list, and a life that rules refuse.
 func (l loaded) standing() []string {
 	missing := slices.Clone(l.record.Missing)
-	v := l.verdict(l.book.settings.Regime)
+	v := l.verdict(l.book.law)
 	if v.Refused {
 		missing = append(missing, v.Reason)
 	}
@@ -335,6 +316,11 @@ func (a *App) batchView(st Store, id int64) (BatchView, error) {
 	if err != nil {
 		return BatchView{}, err
 	}
+	return l.view(), nil
+}
+
+// view is the batch as a page.
+func (l loaded) view() BatchView {
 	v := BatchView{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version,
 		MadeOn: l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy, Record: l.record, Entries: l.entries,
 		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit, PieceMM: l.version.LargestPieceMM,
@@ -342,8 +328,11 @@ func (a *App) batchView(st Store, id int64) (BatchView, error) {
 	if v.Entries == nil {
 		v.Entries = []bench.Entry{}
 	}
-	v.Keeping.US, v.Keeping.GB = l.verdict("US"), l.verdict("GB")
-	v.LastDay.US, v.LastDay.GB = l.lastDay(v.Keeping.US), l.lastDay(v.Keeping.GB)
+	v.Keeping, v.LastDay = law.Each[keeping.Verdict]{}, law.Each[string]{}
+	for _, under := range law.All() {
+		v.Keeping[under.Regime] = l.verdict(under)
+		v.LastDay[under.Regime] = l.lastDay(v.Keeping[under.Regime])
+	}
 	v.Record.Missing = l.standing()
 	if v.Record.Missing == nil {
 		v.Record.Missing = []string{}
@@ -354,76 +343,62 @@ func (a *App) batchView(st Store, id int64) (BatchView, error) {
 		b.FilledAt = l.record.Fill.At
 		v.EquiDue = b.EquilibriumDue().Format(time.RFC3339)
 	}
-	return v, nil
+	return v
 }
 
-// Batches lists all batches, newest first.
-func (a *App) Batches(ctx context.Context) ([]BatchRow, error) {
-	list, err := a.loadAll(a.Store.With(ctx))
-	if err != nil {
-		return nil, err
+// pageOfBatches is how many batches a list shows at once.
+const pageOfBatches = 50
+
+// BatchPage is a part of the list of batches. Next is the key of the part after it, empty at the end.
+type BatchPage struct {
+	Batches []BatchRow `json:"batches"`
+	Next    string     `json:"next"`
+	All     int        `json:"all"` // how many there are in the book
+}
+
+// BatchQuery says which batches a list shows: of a formula, in a state, with a text in their lot or product.
+type BatchQuery struct {
+	Formula string
+	State   string
+	Find    string
+}
+
+// Batches lists batches, newest first, from a key on: empty for the newest.
+func (a *App) Batches(ctx context.Context, q BatchQuery, after string) (BatchPage, error) {
+	out := BatchPage{Batches: []BatchRow{}}
+	var key *BatchKey
+	if after != "" {
+		var k BatchKey
+		if n, err := fmt.Sscanf(after, "%10s.%d", &k.MadeOn, &k.ID); n != 2 || err != nil || !isDay(k.MadeOn) {
+			return out, field("after", "this is no place in the list; begin at its top")
+		}
+		key = &k
 	}
-	out := make([]BatchRow, len(list))
-	for i, l := range list {
-		out[i] = l.summary()
+	st := a.Store.With(ctx)
+	rows, err := st.ListBatches(q, key, pageOfBatches+1)
+	if err != nil {
+		return out, err
+	}
+	if out.All, err = st.AllBatches(); err != nil {
+		return out, err
+	}
+	if len(rows) > pageOfBatches {
+		rows = rows[:pageOfBatches]
+		last := rows[pageOfBatches-1]
+		out.Next = fmt.Sprintf("%s.%d", last.MadeOn, last.Batch)
+	}
+	for _, r := range rows {
+		out.Batches = append(out.Batches, batchRow(r))
 	}
 	return out, nil
 }
 
-func (a *App) loadAll(st Store) ([]loaded, error) {
-	lib, _, _, err := everything(st)
-	if err != nil {
-		return nil, err
-	}
-	b, err := a.book(st)
-	if err != nil {
-		return nil, err
-	}
-	rows, err := st.Batches()
-	if err != nil {
-		return nil, err
-	}
-	entries, err := st.Entries(0)
-	if err != nil {
-		return nil, err
-	}
-	if err := unsupport(st, entries); err != nil {
-		return nil, err
-	}
-	docs := map[string]assess.Documents{}
-	out := make([]loaded, 0, len(rows))
-	for _, row := range rows {
-		if _, have := docs[row.FormulaID]; !have {
-			if docs[row.FormulaID], err = a.documents(st, row.FormulaID); err != nil {
-				return nil, err
-			}
-		}
-		l, err := readBatch(row, lib.Versions[formula.Ref{Formula: row.FormulaID, Version: row.Version}], lib, b, docs[row.FormulaID], entries[row.ID])
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, l)
-	}
-	return out, nil
-}
-
-func (l loaded) summary() BatchRow {
-	r := BatchRow{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version, MadeOn: l.row.MadeOn.Format(pantry.DateLayout),
-		Jars: l.row.Jars, State: l.record.State, Target: l.version.PHTarget, Limit: l.version.PHLimit}
-	if l.record.Fill != nil {
-		r.Jars = l.record.Fill.Jars
-	}
-	if l.record.Acidity.Value > 0 && len(l.record.Acidity.Missing) == 0 {
-		v := l.record.Acidity.Value
-		r.Value = &v
-	}
-	v := l.verdict(l.book.settings.Regime)
-	r.LastDay = l.lastDay(v)
-	if v.DateKind != nil {
-		r.DateKind = *v.DateKind
-	}
-	if missing := l.standing(); len(missing) > 0 && l.record.State == bench.OnHold {
-		r.Waits = missing[0]
+// batchRow is a batch as a list shows it.
+func batchRow(x Listed) BatchRow {
+	r := BatchRow{ID: x.Batch, Code: x.Code, Formula: x.Formula, FormulaName: x.FormulaName, Version: x.Version, MadeOn: x.MadeOn, Jars: x.Jars,
+		State: x.State, Value: x.Value, Target: x.Target, Limit: x.Limit, LastDay: x.LastDay, DateKind: x.DateKind}
+	if len(x.Waits) > 0 && x.State == bench.OnHold {
+		r.Waits = x.Waits[0]
 	}
 	return r
 }

@@ -9,6 +9,7 @@ import (
 
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 )
@@ -16,7 +17,7 @@ import (
 // The name and version of the bundle format; docs/formats has its schema.
 const (
 	BundleFormat        = "gallipot-bundle"
-	BundleFormatVersion = 1
+	BundleFormatVersion = 2
 )
 
 // BundleIngredient is an ingredient in a bundle.
@@ -27,8 +28,8 @@ type BundleIngredient struct {
 
 // BundleLabel is a label's stock in a bundle.
 type BundleLabel struct {
-	Formula string `json:"formula"`
-	Regime  string `json:"regime"`
+	Formula string     `json:"formula"`
+	Regime  law.Regime `json:"regime"`
 	labelart.Stock
 }
 
@@ -69,8 +70,9 @@ type BundleRecipe struct {
 	Made    *formula.Ref             `json:"made,omitempty"`
 }
 
-// Check lists what is wrong in a bundle beyond its shape: amounts, references, cycles, double names.
-func (b Bundle) Check() []pantry.FieldError {
+// Check lists what is wrong in a bundle beyond its shape: amounts, references, cycles, double names. It stops early where
+// the context ends, and then lists nothing more.
+func (b Bundle) Check(ctx context.Context) []pantry.FieldError {
 	var errs []pantry.FieldError
 	bad := func(at, format string, args ...any) {
 		errs = append(errs, pantry.FieldError{Field: at, Message: fmt.Sprintf(format, args...)})
@@ -106,6 +108,9 @@ func (b Bundle) Check() []pantry.FieldError {
 		}
 		drafts := 0
 		for j, v := range f.Versions {
+			if ctx.Err() != nil {
+				return errs
+			}
 			at := fmt.Sprintf("formulas[%d].versions[%d]", i, j)
 			if v.State == formula.Draft {
 				drafts++
@@ -140,6 +145,9 @@ func (b Bundle) Check() []pantry.FieldError {
 		}
 		if err := l.Stock.Check(); err != nil {
 			bad(at+".width_mm", "%s", err.Error())
+		}
+		if _, err := law.Of(l.Regime); err != nil {
+			bad(at+".regime", "%s", err.Error())
 		}
 	}
 	return errs
@@ -187,7 +195,7 @@ func (a *App) Export(ctx context.Context) (Bundle, error) {
 		if err != nil {
 			return b, err
 		}
-		out := formula.Formula{ID: f.ID, Name: f.Name, Retired: f.Retired, Parent: f.Parent()}
+		out := formula.Formula{ID: f.ID, Name: f.Name, Retired: f.Retired, Parent: f.Parent}
 		for _, v := range versions {
 			out.Versions = append(out.Versions, v.Core())
 		}
@@ -220,49 +228,63 @@ func (a *App) Import(ctx context.Context, b Bundle, apply bool, by string) (Impo
 	if err != nil {
 		return plan, err
 	}
-	if errs := b.Check(); len(errs) > 0 {
+	if errs := b.Check(ctx); len(errs) > 0 {
 		return plan, invalid(errs...)
 	}
-	err = a.Store.In(ctx, func(st Store) error {
-		if err := a.importShop(st, b, by, apply); err != nil {
-			return err
-		}
-		if err := importIngredients(st, b, &plan, by); err != nil {
-			return err
-		}
-		if err := importFormulas(st, b, &plan, by); err != nil {
-			return err
-		}
-		if err := importKitchen(st, b, &plan, by); err != nil {
-			return err
-		}
-		if !apply {
+	if err := ctx.Err(); err != nil {
+		return plan, err
+	}
+	if !apply { // done and rolled back, so that the plan is what would happen
+		err = a.Store.In(ctx, func(st Store) error {
+			if err := a.importAll(ctx, st, b, &plan, by, false); err != nil {
+				return err
+			}
 			return errPlanned
+		})
+		if errors.Is(err, errPlanned) {
+			err = nil
+		}
+		return plan, err
+	}
+	return once(ctx, a, func(st Store) (ImportPlan, error) {
+		if err := a.importAll(ctx, st, b, &plan, by, true); err != nil {
+			return plan, err
 		}
 		if len(plan.Forbidden) > 0 {
-			return refused("locked_differs", "Nothing was imported. %s.", plan.Forbidden[0])
+			return plan, refused("locked_differs", "Nothing was imported. %s.", plan.Forbidden[0])
 		}
 		plan.Applied = true
-		return a.importLabels(st, b, by)
+		if err := a.importLabels(st, b, by); err != nil {
+			return plan, err
+		}
+		return plan, a.judgeOpen(ctx, st, nil)
 	})
-	if errors.Is(err, errPlanned) {
-		err = nil
+}
+
+func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPlan, by string, apply bool) error {
+	if err := a.importShop(st, b, by, apply); err != nil {
+		return err
 	}
-	return plan, err
+	for _, part := range []func(Store, Bundle, *ImportPlan, string) error{importIngredients, importFormulas, importKitchen} {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		if err := part(st, b, plan, by); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // errPlanned rolls a planned import back.
 var errPlanned = errors.New("planned only")
 
 func (a *App) importShop(st Store, b Bundle, by string, apply bool) error {
-	if _, err := st.Shop(); !errors.Is(err, ErrNotFound) || !apply {
+	var have Settings
+	if _, err := st.Shop(&have); !errors.Is(err, ErrNotFound) || !apply {
 		return nil
 	}
-	data, err := json.Marshal(b.Shop)
-	if err != nil {
-		return err
-	}
-	return st.AddShop(data, by)
+	return st.AddShop(b.Shop, by)
 }
 
 func importIngredients(st Store, b Bundle, plan *ImportPlan, by string) error {
@@ -340,7 +362,7 @@ func importFormulas(st Store, b Bundle, plan *ImportPlan, by string) error {
 		if f.Parent == nil {
 			continue
 		}
-		if err := st.SetParent(f.ID, &f.Parent.Formula, &f.Parent.Version); err != nil {
+		if err := st.SetParent(f.ID, *f.Parent); err != nil {
 			return err
 		}
 	}
@@ -385,15 +407,15 @@ func (a *App) importLabels(st Store, b Bundle, by string) error {
 		if err != nil {
 			return err
 		}
-		now, err := a.labelFacts(st, v, l.Regime)
+		under, err := law.Of(l.Regime)
+		if err != nil {
+			return field("labels", "%s", err.Error())
+		}
+		now, err := a.labelFacts(st, v, under)
 		if err != nil {
 			return err
 		}
-		raw, err := json.Marshal(now)
-		if err != nil {
-			return err
-		}
-		row := Label{Rev: 1, FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM, Version: v.Number, Facts: raw, UpdatedBy: by}
+		row := Label{FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM, Version: v.Number, Facts: now, UpdatedBy: by}
 		if err := st.AddLabel(&row); err != nil {
 			return err
 		}

@@ -12,6 +12,56 @@ import (
 	"gallipot/internal/core/formula"
 )
 
+// Formula is a product. Its versions are kept by themselves. Parent names the locked version that a variant is stated
+// against; Batches counts what was made of it.
+type Formula struct {
+	ID        string
+	Name      string
+	Retired   bool
+	CreatedAt time.Time
+	CreatedBy string
+	Parent    *formula.Ref
+	Batches   int
+}
+
+// Version is a version of a formula as it is kept.
+type Version struct {
+	FormulaID string
+	Number    int
+	Rev       int
+	State     string
+	Data      formula.Version
+	LockedAt  *time.Time
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// Core returns the version with its identity.
+func (v Version) Core() formula.Version {
+	c := v.Data
+	c.Formula, c.Number, c.State = v.FormulaID, v.Number, v.State
+	return c
+}
+
+// Ref names the version.
+func (v Version) Ref() formula.Ref { return formula.Ref{Formula: v.FormulaID, Version: v.Number} }
+
+// FormulaStore keeps formulas and their versions.
+type FormulaStore interface {
+	Formulas() ([]Formula, error)
+	Formula(id string) (Formula, error)
+	AddFormula(f Formula) error
+	SaveFormula(id, name string, retired bool) error
+	SetParent(formulaID string, parent formula.Ref) error
+	Versions(formulaID string) ([]Version, error)
+	CurrentVersions() ([]Version, error)
+	VersionHeads(formulaID string) ([]VersionSummary, error)
+	Version(ref formula.Ref) (Version, error)
+	AddVersion(v formula.Version, lockedAt *time.Time, by string) error
+	SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by string) error
+	DropDraft(ref formula.Ref, rev int) error
+}
+
 // FormulaRow is a formula in the list, told by its newest version.
 type FormulaRow struct {
 	ID        string         `json:"id"`
@@ -23,7 +73,7 @@ type FormulaRow struct {
 	Style     string         `json:"style"`
 	Jars      int            `json:"jars"`
 	Fill      amount.Grams   `json:"fill_g"`
-	PerJar    amount.Money   `json:"per_jar"`
+	PerJar    amount.Exact   `json:"per_jar"`
 	AtLeast   bool           `json:"at_least"`
 	MakeUp    formula.MakeUp `json:"make_up"`
 	PH        assess.PH      `json:"ph"`
@@ -73,14 +123,6 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	batches, err := st.Batches()
-	if err != nil {
-		return nil, err
-	}
-	made := map[string]int{}
-	for _, batch := range batches {
-		made[batch.FormulaID]++
-	}
 	newest, locked, component := map[string]Version{}, map[string]int{}, map[string]bool{}
 	for _, v := range versions {
 		newest[v.FormulaID] = v
@@ -97,13 +139,13 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 	for _, f := range formulas {
 		v := newest[f.ID].Core()
 		row := FormulaRow{ID: f.ID, Name: f.Name, Retired: f.Retired, Version: v.Number, State: v.State, Locked: locked[f.ID], Style: v.ProductStyle,
-			Fill: v.FillGrams, Batches: made[f.ID], Component: component[f.ID], PHTarget: v.PHTarget, PHLimit: v.PHLimit, Allergens: []string{}, PH: assess.PH{Missing: []string{}}}
+			Fill: v.FillGrams, Batches: f.Batches, Component: component[f.ID], PHTarget: v.PHTarget, PHLimit: v.PHLimit, Allergens: []string{}, PH: assess.PH{Missing: []string{}}}
 		p, err := assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules})
 		if err != nil {
 			row.Problem = sentence(err.Error())
 		} else {
 			row.Jars, row.PerJar, row.AtLeast, row.MakeUp, row.PH = p.Jars, p.Cost.PerJar, p.Cost.AtLeast, p.MakeUp, p.PH
-			row.Allergens = p.Allergens.For(b.settings.Regime)
+			row.Allergens = p.Allergens[b.law.Regime]
 		}
 		out = append(out, row)
 	}
@@ -120,25 +162,24 @@ func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error
 	if err != nil {
 		return SheetView{}, err
 	}
-	var v SheetView
-	err = a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (SheetView, error) {
+		var v SheetView
 		id, err := newFormula(st, name, by, nil)
 		if err != nil {
-			return err
+			return v, err
 		}
 		s, _, err := a.settings(st)
 		if err != nil {
-			return err
+			return v, err
 		}
 		draft := formula.Blank(id)
 		draft.LabourPerHour = s.LabourPerHour
 		if err := st.AddVersion(draft, nil, by); err != nil {
-			return err
+			return v, err
 		}
 		v, err = a.sheet(st, formula.Ref{Formula: id, Version: 1})
-		return err
+		return v, err
 	})
-	return v, err
 }
 
 // newFormula stores a formula without versions, a variant where it has a parent, and returns its id.
@@ -150,11 +191,7 @@ func newFormula(st Store, name, by string, parent *formula.Ref) (string, error) 
 	if err != nil {
 		return "", err
 	}
-	f := Formula{ID: id, Name: name, CreatedBy: by}
-	if parent != nil {
-		f.ParentFormula, f.ParentVersion = &parent.Formula, &parent.Version
-	}
-	return id, taken(st.AddFormula(f), name)
+	return id, taken(st.AddFormula(Formula{ID: id, Name: name, CreatedBy: by, Parent: parent}), name)
 }
 
 func formulaName(name string) (string, error) {
@@ -186,7 +223,7 @@ func (a *App) RenameFormula(ctx context.Context, id, name string, retired bool, 
 func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
 	st := a.Store.With(ctx)
 	if ref.Version == 0 {
-		versions, err := st.Versions(ref.Formula)
+		versions, err := st.VersionHeads(ref.Formula)
 		if err != nil {
 			return SheetView{}, err
 		}
@@ -217,25 +254,17 @@ func (a *App) sheetHead(st Store, ref formula.Ref) (SheetView, error) {
 	if err != nil {
 		return SheetView{}, err
 	}
-	all, err := st.Versions(ref.Formula)
+	row, err := st.Version(ref)
 	if err != nil {
 		return SheetView{}, err
 	}
-	v := SheetView{Formula: f.ID, Name: f.Name, Versions: []VersionSummary{}, Parent: f.Parent()}
-	for _, x := range all {
-		if x.Number == ref.Version {
-			v.Rev, v.Version = x.Rev, x.Core()
-		}
-		v.Versions = append(v.Versions, VersionSummary{x.Number, x.State, x.Data.From, x.Data.Note, x.LockedAt, x.UpdatedAt, x.UpdatedBy})
-	}
-	if v.Rev == 0 {
-		return v, fmt.Errorf("%s: %w", ref, ErrNotFound)
-	}
-	trials, err := st.Trials(ref.Formula)
-	if err != nil {
+	v := SheetView{Formula: f.ID, Name: f.Name, Rev: row.Rev, Version: row.Core(), Parent: f.Parent}
+	if v.Versions, err = st.VersionHeads(ref.Formula); err != nil {
 		return v, err
 	}
-	v.Trials = len(trials)
+	if v.Trials, err = st.CountTrials(ref.Formula); err != nil {
+		return v, err
+	}
 	v.Recompute, err = a.recomputes(st, v.Version)
 	return v, err
 }
@@ -256,7 +285,7 @@ func (a *App) desk(st Store, versions ...formula.Version) (assess.Inputs, Settin
 	if err != nil {
 		return assess.Inputs{}, Settings{}, err
 	}
-	docs, err := a.documents(st, versions[0].Formula)
+	docs, err := documents(st, versions[0].Formula)
 	return assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs}, b.settings, err
 }
 
@@ -389,29 +418,4 @@ func (a *App) versionClash(st Store, ref formula.Ref, err error) error {
 	}
 	return Problem{Kind: Clash, Code: "changed_meanwhile", Current: current,
 		Message: fmt.Sprintf("Version %d was changed meanwhile by %s. What you typed is kept here until you choose.", ref.Version, who)}
-}
-
-// documents gathers the evidence in force for a formula.
-func (a *App) documents(st Store, id string) (assess.Documents, error) {
-	list, err := st.EvidenceList(id)
-	if err != nil {
-		return assess.Documents{}, err
-	}
-	var d assess.Documents
-	for _, e := range list {
-		if e.Withdrawn {
-			continue
-		}
-		switch e.Kind {
-		case "authority":
-			d.Authority = true
-		case "listeria_study":
-			d.ListeriaDays = e.Days
-		case "product_assessment":
-			d.ProductAssessment = e.Days
-		case "quality_study":
-			d.QualityDays = e.Days
-		}
-	}
-	return d, nil
 }

@@ -2,18 +2,41 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
 )
+
+// Label is the label of a formula under a law, with the facts it was made from, as it is kept.
+type Label struct {
+	ID        int64
+	Rev       int
+	FormulaID string
+	Regime    law.Regime
+	WidthMM   float64
+	HeightMM  float64
+	Version   int
+	Facts     LabelFacts
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// LabelStore keeps labels.
+type LabelStore interface {
+	Labels() ([]Label, error)
+	Label(id int64) (Label, error)
+	AddLabel(l *Label) error
+	SaveLabel(l Label, rev int) error
+}
 
 // LabelFacts are the words a label was confirmed with; when they change it is out of date.
 type LabelFacts struct {
@@ -48,16 +71,16 @@ const (
 
 // LabelRow is a label in the list.
 type LabelRow struct {
-	ID          int64    `json:"id"`
-	Formula     string   `json:"formula"`
-	FormulaName string   `json:"formula_name"`
-	Regime      string   `json:"regime"`
-	Version     int      `json:"version"`
-	Newest      int      `json:"newest_locked"`
-	WidthMM     float64  `json:"width_mm"`
-	HeightMM    float64  `json:"height_mm"`
-	State       string   `json:"state"`
-	Gained      []string `json:"allergens_gained"`
+	ID          int64      `json:"id"`
+	Formula     string     `json:"formula"`
+	FormulaName string     `json:"formula_name"`
+	Regime      law.Regime `json:"regime"`
+	Version     int        `json:"version"`
+	Newest      int        `json:"newest_locked"`
+	WidthMM     float64    `json:"width_mm"`
+	HeightMM    float64    `json:"height_mm"`
+	State       string     `json:"state"`
+	Gained      []string   `json:"allergens_gained"`
 }
 
 // LabelView is a label set for the newest locked version, or for a batch.
@@ -77,15 +100,15 @@ type LabelView struct {
 }
 
 // facts draws up what a label of this version says now.
-func facts(name string, v formula.Version, p assess.Panel, regime string) LabelFacts {
-	d := p.Declaration.For(regime)
-	f := LabelFacts{Name: name, LegalName: v.Wording.LegalName, List: d.List, Contains: d.Contains, Allergens: p.Allergens.For(regime),
+func facts(name string, v formula.Version, p assess.Panel, under *law.Law) LabelFacts {
+	d := p.Declaration[under.Regime]
+	f := LabelFacts{Name: name, LegalName: v.Wording.LegalName, List: d.List, Contains: d.Contains, Allergens: p.Allergens[under.Regime],
 		Directions: declaration.Directions(v.EmulsionStyle, len(p.SetsInTheCold) > 0 && v.Keeping.Asked == keeping.Chilled)}
-	if own := map[string]string{"US": v.Wording.NameUS, "GB": v.Wording.NameGB}[regime]; own != "" {
+	if own := v.Wording.Names[under.Regime]; own != "" {
 		f.Name = capital(own)
 	}
 	amount, unit := nominal(v)
-	if q, err := declaration.NetQuantity(regime, amount, unit); err == nil {
+	if q, err := declaration.NetQuantity(under, amount, unit); err == nil {
 		f.NetQuantity = q
 	}
 	return f
@@ -99,47 +122,43 @@ func capital(s string) string {
 // nominal is the net quantity: pourable products by volume where the density is known, others by weight (handbook 08).
 func nominal(v formula.Version) (float64, string) {
 	if v.ProductStyle == "pourable dressing" && v.DensityGPerML > 0 {
-		return float64(int(v.NetGrams().Float()/v.DensityGPerML + 0.5)), "ml"
+		return v.NetGrams().Volume(v.DensityGPerML).Whole().Float(), "ml"
 	}
 	return v.NetGrams().Float(), "g"
 }
 
 // NewLabel makes the label of a formula under a regime, confirmed for its newest locked version.
-func (a *App) NewLabel(ctx context.Context, formulaID, regime string, stock labelart.Stock, by string) (LabelView, error) {
+func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime, stock labelart.Stock, by string) (LabelView, error) {
 	by, err := person(by)
 	if err != nil {
 		return LabelView{}, err
 	}
-	if regime != "US" && regime != "GB" {
-		return LabelView{}, field("regime", "US or GB")
+	under, err := law.Of(regime)
+	if err != nil {
+		return LabelView{}, field("regime", "%s", err.Error())
 	}
 	if err := stock.Check(); err != nil {
 		return LabelView{}, field("width_mm", "%s", err.Error())
 	}
-	var out LabelView
-	err = a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (LabelView, error) {
+		var out LabelView
 		v, err := newestLocked(st, formulaID)
 		if err != nil {
-			return err
+			return out, err
 		}
-		now, err := a.labelFacts(st, v, regime)
+		now, err := a.labelFacts(st, v, under)
 		if err != nil {
-			return err
+			return out, err
 		}
-		raw, err := json.Marshal(now)
-		if err != nil {
-			return err
-		}
-		row := Label{Rev: 1, FormulaID: formulaID, Regime: regime, WidthMM: stock.WidthMM, HeightMM: stock.HeightMM, Version: v.Number, Facts: raw, UpdatedBy: by}
+		row := Label{FormulaID: formulaID, Regime: regime, WidthMM: stock.WidthMM, HeightMM: stock.HeightMM, Version: v.Number, Facts: now, UpdatedBy: by}
 		if err := st.AddLabel(&row); errors.Is(err, ErrTaken) {
-			return field("regime", "this formula has its %s label already", regime)
+			return out, field("regime", "this formula has its %s label already", regime)
 		} else if err != nil {
-			return err
+			return out, err
 		}
 		out, err = a.labelView(st, row.ID, 0)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func newestLocked(st Store, formulaID string) (formula.Version, error) {
@@ -155,7 +174,7 @@ func newestLocked(st Store, formulaID string) (formula.Version, error) {
 	return formula.Version{}, field("formula", "a label belongs to a locked version; lock one first")
 }
 
-func (a *App) labelFacts(st Store, v formula.Version, regime string) (LabelFacts, error) {
+func (a *App) labelFacts(st Store, v formula.Version, under *law.Law) (LabelFacts, error) {
 	f, err := st.Formula(v.Formula)
 	if err != nil {
 		return LabelFacts{}, err
@@ -164,7 +183,7 @@ func (a *App) labelFacts(st Store, v formula.Version, regime string) (LabelFacts
 	if err != nil {
 		return LabelFacts{}, err
 	}
-	return facts(f.Name, v, p, regime), nil
+	return facts(f.Name, v, p, under), nil
 }
 
 // SaveLabel changes the stock; confirm also takes the newest locked version's words as the label's own.
@@ -188,14 +207,15 @@ func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, con
 			if err != nil {
 				return err
 			}
-			now, err := a.labelFacts(st, v, row.Regime)
+			under, err := law.Of(row.Regime)
 			if err != nil {
 				return err
 			}
-			row.Version = v.Number
-			if row.Facts, err = json.Marshal(now); err != nil {
+			now, err := a.labelFacts(st, v, under)
+			if err != nil {
 				return err
 			}
+			row.Version, row.Facts = v.Number, now
 		}
 		if err := st.SaveLabel(row, rev); errors.Is(err, ErrConflict) {
 			current, err := a.labelView(st, id, batch)
@@ -222,19 +242,26 @@ func (a *App) labelRows(st Store) ([]LabelRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	lib, _, versions, err := everything(st)
+	newest := map[string]formula.Version{}
+	var tops []formula.Version
+	for _, row := range rows {
+		if _, have := newest[row.FormulaID]; have {
+			continue
+		}
+		v, err := newestLocked(st, row.FormulaID)
+		if err != nil {
+			return nil, err
+		}
+		newest[row.FormulaID] = v
+		tops = append(tops, v)
+	}
+	lib, err := library(st, tops...)
 	if err != nil {
 		return nil, err
 	}
 	b, err := a.book(st)
 	if err != nil {
 		return nil, err
-	}
-	newest := map[string]formula.Version{}
-	for _, v := range versions {
-		if v.State == formula.Locked {
-			newest[v.FormulaID] = v.Core()
-		}
 	}
 	out := []LabelRow{}
 	for _, row := range rows {
@@ -244,21 +271,18 @@ func (a *App) labelRows(st Store) ([]LabelRow, error) {
 			return nil, fmt.Errorf("label of %s: %w", row.FormulaID, err)
 		}
 		name := lib.Name(row.FormulaID)
-		r, _, err := labelRow(row, name, v.Number, facts(name, v, p, row.Regime))
+		under, err := law.Of(row.Regime)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, r)
+		out = append(out, labelRow(row, name, v.Number, facts(name, v, p, under)))
 	}
 	return out, nil
 }
 
 // labelRow compares what the label was confirmed with to what it would say now.
-func labelRow(row Label, name string, newest int, now LabelFacts) (LabelRow, LabelFacts, error) {
-	var was LabelFacts
-	if err := json.Unmarshal(row.Facts, &was); err != nil {
-		return LabelRow{}, was, fmt.Errorf("label %d: %w", row.ID, err)
-	}
+func labelRow(row Label, name string, newest int, now LabelFacts) LabelRow {
+	was := row.Facts
 	r := LabelRow{ID: row.ID, Formula: row.FormulaID, FormulaName: name, Regime: row.Regime, Version: row.Version, Newest: newest,
 		WidthMM: row.WidthMM, HeightMM: row.HeightMM, State: LabelCurrent, Gained: []string{}}
 	for _, x := range now.Allergens {
@@ -272,7 +296,7 @@ func labelRow(row Label, name string, newest int, now LabelFacts) (LabelRow, Lab
 	case !was.equal(now):
 		r.State = LabelOld
 	}
-	return r, was, nil
+	return r
 }
 
 // Label sets a label for a batch, or for the newest locked version where batch is 0.

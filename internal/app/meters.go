@@ -9,6 +9,32 @@ import (
 	"gallipot/internal/core/acidity"
 )
 
+// MeterCheck is a meter check with its closing look, as it is kept.
+type MeterCheck struct {
+	ID             int64
+	Meter          string
+	MV4            float64
+	MV7            float64
+	Celsius        float64
+	SlopePercent   float64
+	Accepted       bool
+	CheckedAt      time.Time
+	CheckedBy      string
+	ClosingPH      *float64
+	ClosingCelsius *float64
+	ClosingGood    *bool
+	ClosingAt      *time.Time
+}
+
+// MeterStore keeps meter checks.
+type MeterStore interface {
+	MeterChecks(since time.Time) ([]MeterCheck, error)
+	MeterCheck(id int64) (MeterCheck, error)
+	AddMeterCheck(c *MeterCheck) error
+	CloseMeterCheck(c MeterCheck) error
+	FailedChecks(ids []int64) ([]int64, error)
+}
+
 // MeterCheckView is a meter check with what it means.
 type MeterCheckView struct {
 	ID          int64     `json:"id"`
@@ -27,12 +53,12 @@ type MeterCheckView struct {
 }
 
 func (a *App) meterView(c MeterCheck) MeterCheckView {
-	r := acidity.Check{MV4: c.Mv4, MV7: c.Mv7, Celsius: c.Celsius}.Judge()
+	r := acidity.Check{MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius}.Judge()
 	now := a.Now()
 	y, m, d := now.Date()
 	cy, cm, cd := c.CheckedAt.In(now.Location()).Date()
-	return MeterCheckView{ID: c.ID, Meter: c.Meter, MV4: c.Mv4, MV7: c.Mv7, Celsius: c.Celsius, Slope: r.SlopePercent, Accepted: r.Accepted, Reasons: r.Reasons,
-		CheckedAt: c.CheckedAt, CheckedBy: c.CheckedBy, Today: y == cy && m == cm && d == cd, ClosingPH: c.ClosingPh, ClosingGood: c.ClosingGood}
+	return MeterCheckView{ID: c.ID, Meter: c.Meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, Slope: r.SlopePercent, Accepted: r.Accepted, Reasons: r.Reasons,
+		CheckedAt: c.CheckedAt, CheckedBy: c.CheckedBy, Today: y == cy && m == cm && d == cd, ClosingPH: c.ClosingPH, ClosingGood: c.ClosingGood}
 }
 
 // MeterChecks lists the checks of the last 30 days, newest first.
@@ -55,25 +81,27 @@ func (a *App) CheckMeter(ctx context.Context, meter string, c acidity.Check, at 
 	switch {
 	case meter == "" || len([]rune(meter)) > 60:
 		return MeterCheckView{}, field("meter", "name the meter, in at most 60 characters")
-	case c.MV4 < -600 || c.MV4 > 600:
+	case !(c.MV4 >= -600 && c.MV4 <= 600):
 		return MeterCheckView{}, field("mv_buffer_4", "between -600 and 600 mV")
-	case c.MV7 < -600 || c.MV7 > 600:
+	case !(c.MV7 >= -600 && c.MV7 <= 600):
 		return MeterCheckView{}, field("mv_buffer_7", "between -600 and 600 mV")
-	case c.Celsius < 5 || c.Celsius > 40:
+	case !(c.Celsius >= 5 && c.Celsius <= 40):
 		return MeterCheckView{}, field("buffer_temperature_c", "buffers at 5 to 40 °C")
 	}
 	if at.IsZero() {
 		at = a.Now()
 	}
-	if at.After(a.Now().Add(time.Minute)) {
-		return MeterCheckView{}, field("checked_at", "the check lies in the future")
+	if at.After(a.Now().Add(time.Minute)) || at.Before(a.Now().AddDate(-1, 0, 0)) {
+		return MeterCheckView{}, field("checked_at", "the check lies in the last year, and not in the future")
 	}
 	r := c.Judge()
-	row := MeterCheck{Meter: meter, Mv4: c.MV4, Mv7: c.MV7, Celsius: c.Celsius, SlopePercent: r.SlopePercent, Accepted: r.Accepted, CheckedAt: at, CheckedBy: by}
-	if err := a.Store.With(ctx).AddMeterCheck(&row); err != nil {
-		return MeterCheckView{}, err
-	}
-	return a.meterView(row), nil
+	row := MeterCheck{Meter: meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, SlopePercent: r.SlopePercent, Accepted: r.Accepted, CheckedAt: at, CheckedBy: by}
+	return once(ctx, a, func(st Store) (MeterCheckView, error) {
+		if err := st.AddMeterCheck(&row); err != nil {
+			return MeterCheckView{}, err
+		}
+		return a.meterView(row), nil
+	})
 }
 
 // CloseMeter records the closing look at buffer 4.01. Readings that rest on a check whose closing look fails support nothing.
@@ -87,21 +115,27 @@ func (a *App) CloseMeter(ctx context.Context, id int64, ph, celsius float64, by 
 	if celsius < 5 || celsius > 40 {
 		return MeterCheckView{}, field("closing_temperature_c", "buffer at 5 to 40 °C")
 	}
-	var out MeterCheckView
-	err := a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (MeterCheckView, error) {
 		c, err := st.MeterCheck(id)
 		if err != nil {
-			return err
+			return MeterCheckView{}, err
 		}
 		now, good := a.Now(), acidity.ClosingLookGood(ph, celsius)
-		c.ClosingPh, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &celsius, &good, &now
+		c.ClosingPH, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &celsius, &good, &now
 		if err := st.CloseMeterCheck(c); errors.Is(err, ErrConflict) {
-			return refused("closed", "This check has its closing look already; check the meter anew.")
+			return MeterCheckView{}, refused("closed", "This check has its closing look already; check the meter anew.")
 		} else if err != nil {
-			return err
+			return MeterCheckView{}, err
 		}
-		out = a.meterView(c)
-		return nil
+		if !good { // its readings support nothing now
+			ids, err := st.BatchesOnMeter(id)
+			if err != nil {
+				return MeterCheckView{}, err
+			}
+			if err := a.judgeAll(ctx, st, ids); err != nil {
+				return MeterCheckView{}, err
+			}
+		}
+		return a.meterView(c), nil
 	})
-	return out, err
 }

@@ -10,25 +10,45 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
+
+// Ingredient is an ingredient as it is kept, with its revision.
+type Ingredient struct {
+	ID        string
+	Rev       int
+	Name      string
+	Retired   bool
+	Data      pantry.Ingredient
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// PantryStore keeps ingredients and the maker's own measures. Methods say at package store which errors they return.
+type PantryStore interface {
+	Ingredients(ids ...string) ([]Ingredient, error)
+	Ingredient(id string) (Ingredient, error)
+	AddIngredient(g pantry.Ingredient, retired bool, by string) error
+	SaveIngredient(g pantry.Ingredient, retired bool, rev int, by string) error
+	HouseMeasures(ingredientID string) ([]HouseMeasure, error)
+	PutHouseMeasure(m HouseMeasure) error
+	DropHouseMeasure(ingredientID, measure string) error
+}
 
 // IngredientRow is an ingredient in the pantry's list.
 type IngredientRow struct {
-	ID          string          `json:"id"`
-	Name        string          `json:"name"`
-	Role        string          `json:"role"`
-	Typical     bool            `json:"typical"`
-	Retired     bool            `json:"retired"`
-	MakeUp      formula.MakeUp  `json:"make_up"` // per 100 g
-	PH          *pantry.PHRange `json:"ph"`
-	PerKg       *amount.Money   `json:"per_kg"` // usable
-	Stale       bool            `json:"stale"`
-	AllergensUS []string        `json:"allergens_us"`
-	AllergensGB []string        `json:"allergens_gb"`
-	Used        int             `json:"used"` // in how many formulas
+	ID        string             `json:"id"`
+	Name      string             `json:"name"`
+	Role      string             `json:"role"`
+	Typical   bool               `json:"typical"`
+	Retired   bool               `json:"retired"`
+	MakeUp    formula.MakeUp     `json:"make_up"` // per 100 g
+	PH        *pantry.PHRange    `json:"ph"`
+	PerKg     *amount.Exact      `json:"per_kg"` // usable
+	Stale     bool               `json:"stale"`
+	Allergens law.Each[[]string] `json:"allergens"`
+	Used      int                `json:"used"` // in how many formulas
 }
 
 // IngredientView is an ingredient as a page.
@@ -58,6 +78,9 @@ type UsedIn struct {
 	State   string       `json:"state"`
 	Grams   amount.Grams `json:"grams"`
 }
+
+// gramsInKilo turns a rate per gram into one per kilogram.
+var gramsInKilo = amount.Whole(1000)
 
 func makeUpOf(g pantry.Ingredient) formula.MakeUp {
 	return formula.MakeUpOf([]formula.Leaf{{Ingredient: &g, Grams: 100}}, 0)
@@ -98,9 +121,9 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 	for i, r := range rows {
 		g := r.Data
 		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired, MakeUp: makeUpOf(g),
-			PH: g.PH, AllergensUS: g.AllergensUS, AllergensGB: g.AllergensGB, Used: len(used[r.ID])}
-		if c, err := rate(g); err == nil {
-			perKg := amount.Money{Decimal: c.PerGram.Shift(3)}
+			PH: g.PH, Allergens: g.Allergens, Used: len(used[r.ID])}
+		if c, err := rate(&g); err == nil {
+			perKg := c.PerGram.Times(gramsInKilo)
 			out[i].PerKg, out[i].Stale = &perKg, c.Stale
 		}
 	}
@@ -169,7 +192,7 @@ func (a *App) priceOf(st Store, s Settings, v *IngredientView) error {
 	if err != nil {
 		return err
 	}
-	c, err := rate(v.Ingredient)
+	c, err := rate(&v.Ingredient)
 	if err != nil {
 		v.CostProblem = sentence(err.Error())
 		return nil
@@ -180,7 +203,7 @@ func (a *App) priceOf(st Store, s Settings, v *IngredientView) error {
 		return nil
 	}
 	p := v.Preparations[i]
-	v.Arithmetic = fmt.Sprintf("through %s: %s per kg of %s, of which %.4g %% comes out", strings.ReplaceAll(p.Name, "_", " "), p.InPerKg.StringFixed(2), p.InputName, p.Expected.Percent)
+	v.Arithmetic = fmt.Sprintf("through %s: %s per kg of %s, of which %.4g %% comes out", strings.ReplaceAll(p.Name, "_", " "), p.InPerKg.Fixed(2), p.InputName, p.Expected.Percent)
 	if p.CoOutput == v.ID {
 		v.Arithmetic = fmt.Sprintf("beside %s from %s; it carries %g %% of the cost", p.OutputName, p.InputName, p.CoShare)
 	}
@@ -212,22 +235,22 @@ func (a *App) AddIngredient(ctx context.Context, g pantry.Ingredient, by string)
 	if errs := g.Check(); len(errs) > 0 {
 		return IngredientView{}, invalid(errs...)
 	}
-	var v IngredientView
-	err = a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (IngredientView, error) {
+		var v IngredientView
+		var err error
 		g.ID, err = freshID(g.Name, func(id string) error {
 			_, err := st.Ingredient(id)
 			return err
 		})
 		if err != nil {
-			return err
+			return v, err
 		}
 		if err := st.AddIngredient(g, false, by); err != nil {
-			return taken(err, g.Name)
+			return v, taken(err, g.Name)
 		}
 		v, err = a.ingredientView(st, g.ID)
-		return err
+		return v, err
 	})
-	return v, err
 }
 
 func taken(err error, name string) error {
@@ -239,11 +262,16 @@ func taken(err error, name string) error {
 
 func tidy(g pantry.Ingredient) pantry.Ingredient {
 	g.Name = strings.TrimSpace(g.Name)
-	if g.AllergensUS == nil {
-		g.AllergensUS = []string{}
+	if g.Labels == nil {
+		g.Labels = law.Each[string]{}
 	}
-	if g.AllergensGB == nil {
-		g.AllergensGB = []string{}
+	if g.Allergens == nil {
+		g.Allergens = law.Each[[]string]{}
+	}
+	for _, l := range law.All() {
+		if g.Allergens[l.Regime] == nil {
+			g.Allergens[l.Regime] = []string{}
+		}
 	}
 	if g.Flags == nil {
 		g.Flags = []string{}
@@ -283,10 +311,43 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 		if err := st.ReplaceOffers(g.ID, g.Offers, by); err != nil {
 			return err
 		}
+		if judgedBy(old.Data, g) {
+			if err := a.judgeIngredient(ctx, st, g.ID); err != nil {
+				return err
+			}
+		}
 		v, err = a.ingredientView(st, g.ID)
 		return err
 	})
 	return v, err
+}
+
+// judgedBy reports whether a change of an ingredient may move where batches stand: anything but its prices and notes.
+func judgedBy(before, after pantry.Ingredient) bool {
+	for _, g := range []*pantry.Ingredient{&before, &after} {
+		g.Offers, g.Note, g.Synonyms, g.UsablePercent, g.PieceGrams = nil, "", nil, 0, 0
+	}
+	return !sameJSON(before, after)
+}
+
+// judgeIngredient judges the open batches anew that an ingredient is in, at whatever depth.
+func (a *App) judgeIngredient(ctx context.Context, st Store, id string) error {
+	lib := newLibrary()
+	known := map[formula.Ref]bool{}
+	return a.judgeOpen(ctx, st, func(ref formula.Ref) (bool, error) {
+		if uses, have := known[ref]; have {
+			return uses, nil
+		}
+		v, err := st.Version(ref)
+		if err != nil {
+			return false, err
+		}
+		if err := extend(st, &lib, v.Core()); err != nil {
+			return false, err
+		}
+		known[ref] = lib.Uses(v.Core(), id)
+		return known[ref], nil
+	})
 }
 
 // CheckSupplierList reads a list as it is typed.
@@ -299,104 +360,4 @@ func (a *App) CheckSupplierList(text string) ([]pantry.ListItem, error) {
 		items = []pantry.ListItem{}
 	}
 	return items, nil
-}
-
-// PriceRow is one line of a price list.
-type PriceRow struct {
-	Line       int
-	Ingredient string // id or name
-	Offer      pantry.PriceOffer
-}
-
-// PriceImport says what a price list would do or did.
-type PriceImport struct {
-	Added   int      `json:"added"`
-	Same    int      `json:"same"`
-	Changed []string `json:"changed"`
-}
-
-// ImportPrices adds the offers of a price list, all or nothing: a row that cannot be placed refuses the whole list, naming each.
-func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (PriceImport, error) {
-	out := PriceImport{Changed: []string{}}
-	by, err := person(by)
-	if err != nil {
-		return out, err
-	}
-	err = a.Store.In(ctx, func(st Store) error {
-		have, err := st.Ingredients()
-		if err != nil {
-			return err
-		}
-		at := map[string]int{}
-		for i, g := range have {
-			if !g.Retired {
-				at[strings.ToLower(g.Name)] = i
-			}
-			at[g.ID] = i
-		}
-		var errs []pantry.FieldError
-		touched := map[int]bool{}
-		for _, r := range rows {
-			i, ok := at[strings.ToLower(strings.TrimSpace(r.Ingredient))]
-			if !ok {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: ingredient", r.Line), Message: fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))})
-				continue
-			}
-			for _, e := range r.Offer.Check() {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, e.Field), Message: e.Message})
-			}
-			if slices.ContainsFunc(have[i].Data.Offers, func(o pantry.PriceOffer) bool { return sameOffer(o, r.Offer) }) {
-				out.Same++
-				continue
-			}
-			have[i].Data.Offers = append(have[i].Data.Offers, r.Offer)
-			touched[i] = true
-			out.Added++
-		}
-		if len(errs) > 0 {
-			return invalid(errs...)
-		}
-		for i := range have {
-			if !touched[i] {
-				continue
-			}
-			if err := st.ReplaceOffers(have[i].ID, have[i].Data.Offers, by); err != nil {
-				return err
-			}
-			out.Changed = append(out.Changed, have[i].Name)
-		}
-		return nil
-	})
-	return out, err
-}
-
-func clip(s string) string {
-	if r := []rune(s); len(r) > 40 {
-		return string(r[:40]) + "…"
-	}
-	return s
-}
-
-func sameOffer(a, b pantry.PriceOffer) bool {
-	eq := func(x, y decimal.Decimal) bool { return x.Equal(y) }
-	return a.Supplier == b.Supplier && a.PackUnit == b.PackUnit && a.Date == b.Date && a.ValidUntil == b.ValidUntil &&
-		eq(a.PackAmount.Decimal, b.PackAmount.Decimal) && eq(a.Price.Decimal, b.Price.Decimal)
-}
-
-// PriceList returns all offers for export.
-func (a *App) PriceList(ctx context.Context) ([]PriceRow, error) {
-	rows, err := a.Store.With(ctx).Ingredients()
-	if err != nil {
-		return nil, err
-	}
-	var out []PriceRow
-	for _, g := range rows {
-		if g.Retired {
-			continue
-		}
-		for _, o := range g.Data.Offers {
-			out = append(out, PriceRow{Ingredient: g.Name, Offer: o})
-		}
-	}
-	return out, nil
 }

@@ -6,13 +6,27 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"gallipot/internal/core/amount"
-	"gallipot/internal/core/costing"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
+
+// Preparation is a kitchen step as it is kept: the shop's own, or a typical one that it touched.
+type Preparation struct {
+	ID        string
+	Rev       int
+	Data      pantry.Preparation
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// PreparationStore keeps kitchen steps.
+type PreparationStore interface {
+	Preparations() ([]Preparation, error)
+	AddPreparation(p Preparation) error
+	SavePreparation(p Preparation, rev int) error
+}
 
 // PreparationView is a kitchen step with what to expect of it and what its outputs cost.
 type PreparationView struct {
@@ -22,9 +36,9 @@ type PreparationView struct {
 	OutputName string        `json:"output_name"`
 	CoName     string        `json:"co_output_name"`
 	Expected   pantry.Yield  `json:"expected"`
-	InPerKg    *amount.Money `json:"in_per_kg"`
-	OutPerKg   *amount.Money `json:"out_per_kg"`
-	CoPerKg    *amount.Money `json:"co_per_kg"`
+	InPerKg    *amount.Exact `json:"in_per_kg"`
+	OutPerKg   *amount.Exact `json:"out_per_kg"`
+	CoPerKg    *amount.Exact `json:"co_per_kg"`
 }
 
 // steps merges the typical steps with the shop's own; a stored one stands for the typical of the same id.
@@ -54,18 +68,6 @@ func (a *App) steps(st Store) ([]pantry.Preparation, map[string]int, error) {
 		}
 	}
 	return out, revs, nil
-}
-
-// rate answers what a usable gram costs: by its own price, or through the step that makes it.
-func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
-	steps, _, err := a.steps(st)
-	if err != nil {
-		return nil, err
-	}
-	return costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps, func(id string) (pantry.Ingredient, bool) {
-		row, err := st.Ingredient(id)
-		return row.Data, err == nil
-	}), nil
 }
 
 // Preparations lists the steps by what goes in.
@@ -106,16 +108,17 @@ func (a *App) preparationViews(st Store, only string) ([]PreparationView, error)
 	for _, r := range rows {
 		pantries[r.ID] = r.Data
 	}
-	perKg := func(id string) *amount.Money {
+	perKg := func(id string) *amount.Exact {
 		g, ok := pantries[id]
 		if !ok {
 			return nil
 		}
-		c, err := b.rate(g)
+		c, err := b.rate(&g)
 		if err != nil {
 			return nil
 		}
-		return &amount.Money{Decimal: c.PerGram.Shift(3)}
+		x := c.PerGram.Times(gramsInKilo)
+		return &x
 	}
 	name := func(id string) string {
 		if g, ok := pantries[id]; ok {
@@ -133,16 +136,16 @@ func (a *App) preparationViews(st Store, only string) ([]PreparationView, error)
 			v.CoName = name(p.CoOutput)
 		}
 		if v.InPerKg != nil {
-			in := v.InPerKg.Float() / 1000
-			extra := func(id string) float64 {
+			out := p.OutCost(*v.InPerKg, func(id string) amount.Exact {
 				if c := perKg(id); c != nil {
-					return c.Float() / 1000
+					return *c
 				}
-				return 0
-			}
-			v.OutPerKg = &amount.Money{Decimal: decimal.NewFromFloat(1000 * p.OutCost(in, extra))}
+				return amount.Exact{}
+			})
+			v.OutPerKg = &out
 			if p.CoOutput != "" {
-				v.CoPerKg = &amount.Money{Decimal: decimal.NewFromFloat(1000 * p.CoCost(in))}
+				co := p.CoCost(*v.InPerKg)
+				v.CoPerKg = &co
 			}
 		}
 		out = append(out, v)
@@ -167,28 +170,26 @@ func (a *App) SavePreparation(ctx context.Context, p pantry.Preparation, rev int
 	if errs := p.Check(); len(errs) > 0 {
 		return PreparationView{}, invalid(errs...)
 	}
-	var out PreparationView
-	err = a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (PreparationView, error) {
 		if err := a.ingredientsThere(st, p); err != nil {
-			return err
+			return PreparationView{}, err
 		}
 		_, revs, err := a.steps(st)
 		if err != nil {
-			return err
+			return PreparationView{}, err
 		}
-		fresh := p.ID == ""
-		if fresh {
+		if p.ID == "" {
 			if p.ID, err = a.freshStep(st, p.Input+" "+p.Name); err != nil {
-				return err
+				return PreparationView{}, err
 			}
 			p.Typical = false
 		}
-		if out, err = a.storeStep(st, p, rev, revs, by); err != nil {
-			return err
+		out, err := a.storeStep(st, p, rev, revs, by)
+		if err != nil {
+			return out, err
 		}
-		return a.onlyPreferred(st, p, by)
+		return out, a.onlyPreferred(st, p, by)
 	})
-	return out, err
 }
 
 func (a *App) freshStep(st Store, name string) (string, error) {
@@ -208,7 +209,7 @@ func (a *App) storeStep(st Store, p pantry.Preparation, rev int, revs map[string
 	var err error
 	switch have := revs[p.ID]; {
 	case have == 0 && rev == 0:
-		err = st.AddPreparation(&Preparation{ID: p.ID, Rev: 1, Data: p, UpdatedBy: by})
+		err = st.AddPreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by})
 		if errors.Is(err, ErrTaken) {
 			err = ErrConflict
 		}
@@ -309,24 +310,21 @@ func (a *App) DropYield(ctx context.Context, id string, index, rev int, by strin
 }
 
 func (a *App) changeStep(ctx context.Context, id string, rev int, by string, change func(*pantry.Preparation) error) (PreparationView, error) {
-	var out PreparationView
-	err := a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (PreparationView, error) {
 		steps, revs, err := a.steps(st)
 		if err != nil {
-			return err
+			return PreparationView{}, err
 		}
 		i := slices.IndexFunc(steps, func(p pantry.Preparation) bool { return p.ID == id })
 		if i < 0 {
-			return fmt.Errorf("preparation %q: %w", id, ErrNotFound)
+			return PreparationView{}, fmt.Errorf("preparation %q: %w", id, ErrNotFound)
 		}
 		p := steps[i]
 		if err := change(&p); err != nil {
-			return err
+			return PreparationView{}, err
 		}
-		out, err = a.storeStep(st, p, rev, revs, by)
-		return err
+		return a.storeStep(st, p, rev, revs, by)
 	})
-	return out, err
 }
 
 // LessWater works out the output's composition where a step only drives water off, for the maker to take over.

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -10,8 +9,16 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
+
+// ShopStore keeps the settings.
+type ShopStore interface {
+	Shop(into *Settings) (rev int, err error)
+	AddShop(s Settings, by string) error
+	SaveShop(s Settings, rev int, by string) error
+}
 
 // Settings are the shop's own.
 type Settings struct {
@@ -19,7 +26,7 @@ type Settings struct {
 	Address       string           `json:"address"`
 	Currency      string           `json:"currency"`
 	Locale        string           `json:"locale"`
-	Regime        string           `json:"regime"`
+	Regime        law.Regime       `json:"regime"`
 	PriceRule     pantry.PriceRule `json:"price_rule"`
 	StaleDays     int              `json:"stale_days"`
 	EarlyRelease  bool             `json:"early_release"`
@@ -36,21 +43,37 @@ type Settings struct {
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
 type ShopView struct {
 	Settings
-	Rev   int  `json:"rev"`
-	SetUp bool `json:"set_up"`
+	Rev   int       `json:"rev"`
+	SetUp bool      `json:"set_up"`
+	Laws  []LawView `json:"laws"` // that may be chosen
 }
 
-// PersonView is somebody who works in the shop.
-type PersonView struct {
-	ID    int64  `json:"id"`
-	Name  string `json:"name"`
-	Owner bool   `json:"owner"`
+// LawView is a law as it is offered, with what a shop under it starts with.
+type LawView struct {
+	Regime    law.Regime `json:"regime"`
+	Title     string     `json:"title"`
+	Locale    string     `json:"locale"`
+	Currency  string     `json:"currency"`
+	Allergens []string   `json:"allergens"` // codes, in statutory order
+}
+
+func lawViews() []LawView {
+	out := []LawView{}
+	for _, l := range law.All() {
+		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, []string{}}
+		for _, a := range l.Allergens {
+			v.Allergens = append(v.Allergens, a.Code)
+		}
+		out = append(out, v)
+	}
+	return out
 }
 
 // defaults are the settings before a shop is set up.
 func defaults() Settings {
-	return Settings{Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: pantry.NewestPrice, StaleDays: 90, LabourPerHour: amount.M("14"),
-		ScaleDivision: amount.GramsFromString("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7, TighterDays: map[string]int{}, Tablespoon: "US", Cup: "US"}
+	home := law.All()[0]
+	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, PriceRule: pantry.NewestPrice, StaleDays: 90, LabourPerHour: amount.M("14"),
+		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7, TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon}
 }
 
 func (s Settings) check() []pantry.FieldError {
@@ -65,11 +88,11 @@ func (s Settings) check() []pantry.FieldError {
 	if len(s.Currency) != 3 || strings.ToUpper(s.Currency) != s.Currency {
 		bad("currency", "three letters, as in GBP or USD")
 	}
-	if !slices.Contains([]string{"en-GB", "en-US"}, s.Locale) {
-		bad("locale", "en-GB or en-US")
+	if !slices.ContainsFunc(law.All(), func(l *law.Law) bool { return l.Locale == s.Locale }) {
+		bad("locale", "choose how dates and numbers are written")
 	}
-	if s.Regime != "US" && s.Regime != "GB" {
-		bad("regime", "US or GB")
+	if _, err := law.Of(s.Regime); err != nil {
+		bad("regime", err.Error())
 	}
 	if s.PriceRule != pantry.NewestPrice && s.PriceRule != pantry.CheapestPrice {
 		bad("price_rule", "newest or cheapest")
@@ -80,20 +103,23 @@ func (s Settings) check() []pantry.FieldError {
 	if s.OpenedDays < 1 || s.OpenedDays > 90 {
 		bad("opened_days", "between 1 and 90 days")
 	}
-	if s.LabourPerHour.IsNegative() {
-		bad("labour_per_hour", "cannot be negative")
+	if s.LabourPerHour.IsNegative() || s.LabourPerHour.Float() > 1_000_000 {
+		bad("labour_per_hour", "between 0 and 1 000 000 an hour")
 	}
-	if !s.ScaleDivision.IsPositive() {
-		bad("scale_division_g", "the scale's division must be above zero")
+	if !s.ScaleDivision.IsPositive() || s.ScaleDivision.Float() > 100 {
+		bad("scale_division_g", "a scale's division lies above 0 and up to 100 g")
 	}
-	if s.SampleGrams.IsNegative() || s.Residue.IsNegative() {
-		bad("sample_g", "cannot be negative")
+	if s.SampleGrams.IsNegative() || s.SampleGrams.Float() > 100_000 {
+		bad("sample_g", "between 0 and 100 kg")
 	}
-	if !slices.Contains([]string{"US", "AU"}, s.Tablespoon) {
-		bad("tablespoon", "US or AU")
+	if s.Residue.IsNegative() || s.Residue.Float() > 100_000 {
+		bad("residue_g", "between 0 and 100 kg")
 	}
-	if !slices.Contains([]string{"US", "metric"}, s.Cup) {
-		bad("cup", "US or metric")
+	if amount.Tablespoons[s.Tablespoon] == 0 {
+		bad("tablespoon", "choose one of the tablespoons that are offered")
+	}
+	if amount.Cups[s.Cup] == 0 {
+		bad("cup", "choose one of the cups that are offered")
 	}
 	rules := keeping.Rules()
 	for id, days := range s.TighterDays {
@@ -117,37 +143,27 @@ func (s Settings) rules() []keeping.Rule {
 }
 
 func (a *App) settings(st Store) (Settings, int, error) {
-	row, err := st.Shop()
+	s := defaults()
+	rev, err := st.Shop(&s)
 	if errors.Is(err, ErrNotFound) {
 		return defaults(), 0, nil
 	}
-	if err != nil {
-		return Settings{}, 0, err
-	}
-	s := defaults()
-	if err := json.Unmarshal(row.Data, &s); err != nil {
-		return s, 0, fmt.Errorf("shop settings: %w", err)
-	}
-	return s, row.Rev, nil
+	return s, rev, err
 }
 
 // Shop returns the settings.
 func (a *App) Shop(ctx context.Context) (ShopView, error) {
-	s, rev, err := a.settings(a.Store.With(ctx))
-	return ShopView{s, rev, rev > 0}, err
+	return a.shopView(a.Store.With(ctx))
 }
 
-// SaveShop stores the settings over revision rev; 0 sets the shop up.
+func (a *App) shopView(st Store) (ShopView, error) {
+	s, rev, err := a.settings(st)
+	return ShopView{s, rev, rev > 0, lawViews()}, err
+}
+
+// SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by them.
 func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (ShopView, error) {
-	if s.TighterDays == nil {
-		s.TighterDays = map[string]int{}
-	}
-	if s.Tablespoon == "" {
-		s.Tablespoon = "US"
-	}
-	if s.Cup == "" {
-		s.Cup = "US"
-	}
+	s = s.WithDefaults()
 	by, err := person(by)
 	if err != nil {
 		return ShopView{}, err
@@ -155,71 +171,45 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (Sho
 	if errs := s.check(); len(errs) > 0 {
 		return ShopView{}, invalid(errs...)
 	}
+	var out ShopView
 	err = a.Store.In(ctx, func(st Store) error {
-		data, err := json.Marshal(s)
+		var err error
+		if rev == 0 {
+			err = st.AddShop(s, by)
+			if errors.Is(err, ErrTaken) {
+				return errSetUpBefore
+			}
+		} else {
+			err = st.SaveShop(s, rev, by)
+		}
+		if errors.Is(err, ErrConflict) {
+			return a.settingsClash(st)
+		}
 		if err != nil {
 			return err
 		}
-		if rev == 0 {
-			err = st.AddShop(data, by)
-			if errors.Is(err, ErrTaken) {
-				err = ErrConflict
-			}
-		} else {
-			err = st.SaveShop(data, rev, by)
+		if err := a.judgeOpen(ctx, st, nil); err != nil {
+			return err
 		}
-		if errors.Is(err, ErrConflict) {
-			current, err := a.Shop(ctx)
-			if err != nil {
-				return err
-			}
-			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "The shop settings were changed meanwhile; yours are kept here until you choose.", Current: current}
-		}
+		out, err = a.shopView(st)
 		return err
 	})
-	if err != nil {
-		return ShopView{}, err
-	}
-	return a.Shop(ctx)
-}
-
-// People returns everybody who works in the shop.
-func (a *App) People(ctx context.Context) ([]PersonView, error) {
-	rows, err := a.Store.With(ctx).People()
-	out := make([]PersonView, len(rows))
-	for i, r := range rows {
-		out[i] = PersonView(r)
+	if errors.Is(err, errSetUpBefore) { // the failed insert ended that transaction; the other side is read in one of its own
+		err = a.Store.In(ctx, a.settingsClash)
 	}
 	return out, err
 }
 
-// AddPerson adds somebody; the first one is an owner.
-func (a *App) AddPerson(ctx context.Context, name string) (PersonView, error) {
-	name = strings.TrimSpace(name)
-	if n := len([]rune(name)); n == 0 || n > 80 {
-		return PersonView{}, field("name", "a name has 1 to 80 characters")
-	}
-	st := a.Store.With(ctx)
-	have, err := st.People()
-	if err != nil {
-		return PersonView{}, err
-	}
-	p := Person{Name: name, Owner: len(have) == 0}
-	if err := st.AddPerson(&p); errors.Is(err, ErrTaken) {
-		return PersonView{}, field("name", "%s is there already", name)
-	} else if err != nil {
-		return PersonView{}, err
-	}
-	return PersonView(p), nil
-}
+// errSetUpBefore ends the transaction of a second set-up.
+var errSetUpBefore = errors.New("set up before")
 
-// Rules returns the keeping rules as the shop applies them.
-func (a *App) Rules(ctx context.Context) ([]keeping.Rule, error) {
-	s, _, err := a.settings(a.Store.With(ctx))
+// settingsClash words what happened to the settings meanwhile, with the other side.
+func (a *App) settingsClash(st Store) error {
+	current, err := a.shopView(st)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	return s.rules(), nil
+	return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "The shop settings were changed meanwhile; yours are kept here until you choose.", Current: current}
 }
 
 // WithDefaults fills in what a bundle's shop leaves out.
@@ -227,8 +217,8 @@ func (s Settings) WithDefaults() Settings {
 	d := defaults()
 	if s.Locale == "" {
 		s.Locale = d.Locale
-		if s.Regime == "US" {
-			s.Locale = "en-US"
+		if own, err := law.Of(s.Regime); err == nil {
+			s.Locale = own.Locale
 		}
 	}
 	if s.PriceRule == "" {

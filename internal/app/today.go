@@ -3,12 +3,12 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 	"time"
 
 	"gallipot/internal/core/acidity"
-	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
@@ -29,8 +29,14 @@ type TodayView struct {
 	Batches []BatchRow `json:"batches"` // released, in date, the earliest first
 }
 
-// nearDays is how many days ahead a date counts as near.
-const nearDays = 7
+// nearDays is how many days ahead a date counts as near; farDays is further than anything keeps.
+const (
+	nearDays = 7
+	farDays  = 10_000
+)
+
+// mostTasks is how many batches the first screen names one by one; the rest are counted.
+const mostTasks = 100
 
 // Today gathers what needs a hand, in order: labels to stop using, call-backs, batches on hold, dates, old labels, prices.
 func (a *App) Today(ctx context.Context) (TodayView, error) {
@@ -43,16 +49,8 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	for _, l := range labels {
 		out.labelTask(l, LabelStop)
 	}
-	batches, err := a.loadAll(st)
-	if err != nil {
+	if err := a.batchTasks(&out, st); err != nil {
 		return out, err
-	}
-	sort.SliceStable(batches, func(i, j int) bool { return batches[i].row.ID < batches[j].row.ID })
-	for _, l := range batches {
-		a.batchTask(&out, l)
-	}
-	for _, l := range batches {
-		a.dateTask(&out, l)
 	}
 	for _, l := range labels {
 		out.labelTask(l, LabelOld)
@@ -62,8 +60,35 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	}
 	danger := func(t Task) bool { return t.Level == "danger" }
 	sort.SliceStable(out.Tasks, func(i, j int) bool { return danger(out.Tasks[i]) && !danger(out.Tasks[j]) })
-	sort.SliceStable(out.Batches, func(i, j int) bool { return out.Batches[i].LastDay < out.Batches[j].LastDay })
 	return out, nil
+}
+
+// batchTasks lists what batches wait for, and the dates that are out, from where the batches stand.
+func (a *App) batchTasks(out *TodayView, st Store) error {
+	waiting, n, err := st.BatchesWaiting(mostTasks)
+	if err != nil {
+		return err
+	}
+	for _, x := range waiting {
+		a.batchTask(out, x)
+	}
+	if more := n - len(waiting); more > 0 {
+		out.Tasks = append(out.Tasks, Task{"batch", "needs_you", fmt.Sprintf("%d more batches wait", more), "The oldest are named above.", "/batches", "waits"})
+	}
+	today := a.Now()
+	day := func(offset int) string { return today.AddDate(0, 0, offset).Format(pantry.DateLayout) }
+	near, err := st.BatchesEnding(day(-nearDays), day(nearDays), mostTasks)
+	if err != nil {
+		return err
+	}
+	for _, x := range near {
+		a.dateTask(out, x)
+	}
+	inDate, err := st.BatchesEnding(day(0), day(farDays), mostTasks)
+	for _, x := range inDate {
+		out.Batches = append(out.Batches, batchRow(x))
+	}
+	return err
 }
 
 func (v *TodayView) labelTask(l LabelRow, state string) {
@@ -80,75 +105,58 @@ func (v *TodayView) labelTask(l LabelRow, state string) {
 	v.Tasks = append(v.Tasks, t)
 }
 
-// batchTask tells what a batch on hold waits for.
-func (a *App) batchTask(out *TodayView, l loaded) {
-	link := fmt.Sprintf("/batches/%d", l.row.ID)
-	if l.record.Acidity.CallBack {
-		out.Tasks = append(out.Tasks, Task{"batch", "danger", fmt.Sprintf("Call back %s, %s", l.row.Code, l.name),
-			"Released on the first day's reading; the equilibrium reading fails. " + l.record.Acidity.Sentence, link, "now"})
+// batchTask tells what a batch waits for.
+func (a *App) batchTask(out *TodayView, x Listed) {
+	link := fmt.Sprintf("/batches/%d", x.Batch)
+	if x.CallBack {
+		out.Tasks = append(out.Tasks, Task{"batch", "danger", fmt.Sprintf("Call back %s, %s", x.Code, x.FormulaName),
+			"Released on the first day's reading; the equilibrium reading fails. " + x.Sentence, link, "now"})
 		return
 	}
-	if l.record.State == bench.Released {
-		if l.record.Decided.Way == acidity.FirstDay && l.record.Acidity.Way != acidity.Equilibrium {
-			out.Tasks = append(out.Tasks, Task{"reading", "needs_you", fmt.Sprintf("Equilibrium reading of %s, %s", l.row.Code, l.name),
-				"Released early; the deciding reading is still due.", link, dueText(l.record.Acidity.DueAt, a.Now())})
-		}
+	if x.EquilibriumOpen {
+		out.Tasks = append(out.Tasks, Task{"reading", "needs_you", fmt.Sprintf("Equilibrium reading of %s, %s", x.Code, x.FormulaName),
+			"Released early; the deciding reading is still due.", link, dueText(x.Due, a.Now())})
 		return
 	}
-	if l.record.State != bench.OnHold {
-		return
-	}
-	missing := l.standing()
-	t := Task{"batch", "needs_you", fmt.Sprintf("%s, %s, is on hold", l.row.Code, l.name), "Ready: everything is there. Decide.", link, "ready"}
-	if len(missing) > 0 {
-		t.Text = "Waits for " + missing[0]
-		if n := len(missing) - 1; n > 0 {
+	t := Task{"batch", "needs_you", fmt.Sprintf("%s, %s, is on hold", x.Code, x.FormulaName), "Ready: everything is there. Decide.", link, "ready"}
+	if len(x.Waits) > 0 {
+		t.Text = "Waits for " + x.Waits[0]
+		if n := len(x.Waits) - 1; n > 0 {
 			t.Text += fmt.Sprintf("; %d more after that", n)
 		}
 		t.Text += "."
 		t.When = "waits"
-		if strings.HasPrefix(missing[0], "equilibrium") {
-			t.When = dueText(l.record.Acidity.DueAt, a.Now())
+		if strings.HasPrefix(x.Waits[0], "equilibrium") {
+			t.Kind, t.When = "reading", dueText(x.Due, a.Now())
 		}
-		if l.record.Acidity.Outcome == acidity.HoldIt || l.record.Acidity.Outcome == acidity.Retest {
-			t.Level, t.Text, t.When = "danger", l.record.Acidity.Sentence, "decide"
+		if x.Outcome == acidity.HoldIt || x.Outcome == acidity.Retest {
+			t.Level, t.Text, t.When = "danger", x.Sentence, "decide"
 		}
 	}
 	out.Tasks = append(out.Tasks, t)
 }
 
-func dueText(due string, now time.Time) string {
-	at, err := time.Parse(time.RFC3339, due)
-	if err != nil {
+func dueText(due *time.Time, now time.Time) string {
+	switch {
+	case due == nil:
 		return ""
-	}
-	if at.Before(now) {
+	case due.Before(now):
 		return "due now"
 	}
-	return "from " + at.In(now.Location()).Format("2 Jan 15:04")
+	return "from " + due.In(now.Location()).Format("2 Jan 15:04")
 }
 
-// dateTask lists released batches in date, and those near or past their last day.
-func (a *App) dateTask(out *TodayView, l loaded) {
-	if l.record.State != bench.Released {
+// dateTask names a released batch near or past its last day.
+func (a *App) dateTask(out *TodayView, x Listed) {
+	days, ok := a.daysUntil(x.LastDay)
+	if !ok {
 		return
 	}
-	row := l.summary()
-	days, ok := a.daysUntil(row.LastDay)
-	if !ok || days < -nearDays {
-		return
-	}
-	if days >= 0 {
-		out.Batches = append(out.Batches, row)
-	}
-	if days > nearDays {
-		return
-	}
-	t := Task{"date", "soon", fmt.Sprintf("%s, %s: sell or use", l.row.Code, l.name), fmt.Sprintf("%d jars made; the last day is near.", row.Jars),
-		fmt.Sprintf("/batches/%d", l.row.ID), fmt.Sprintf("%d days left", days)}
+	t := Task{"date", "soon", fmt.Sprintf("%s, %s: sell or use", x.Code, x.FormulaName), fmt.Sprintf("%d jars made; the last day is near.", x.Jars),
+		fmt.Sprintf("/batches/%d", x.Batch), fmt.Sprintf("%d days left", days)}
 	switch {
 	case days < 0:
-		t.Level, t.Title, t.Text = "needs_you", fmt.Sprintf("%s, %s: withdraw what is left", l.row.Code, l.name), "The last day is past."
+		t.Level, t.Title, t.Text = "needs_you", fmt.Sprintf("%s, %s: withdraw what is left", x.Code, x.FormulaName), "The last day is past."
 		t.When = fmt.Sprintf("%d days over", -days)
 	case days == 0:
 		t.When = "last day"
@@ -160,11 +168,7 @@ func (a *App) dateTask(out *TodayView, l loaded) {
 
 // priceTasks lists ingredients of current formulas without a price, and prices that grew old.
 func (a *App) priceTasks(out *TodayView, st Store) error {
-	rows, err := a.pantryRows(st)
-	if err != nil {
-		return err
-	}
-	versions, err := st.Versions("")
+	versions, err := st.CurrentVersions()
 	if err != nil {
 		return err
 	}
@@ -172,23 +176,37 @@ func (a *App) priceTasks(out *TodayView, st Store) error {
 	for _, v := range versions {
 		current[v.FormulaID] = v.Data
 	}
-	used := map[string]bool{}
+	ids := []string{""} // no id at all would load everything
 	for _, v := range current {
 		for _, l := range v.Lines {
-			used[l.Ingredient] = true
+			if l.Ingredient != "" && l.Ingredient != "water" {
+				ids = append(ids, l.Ingredient)
+			}
 		}
 	}
-	var missing, stale []IngredientRow
+	slices.Sort(ids)
+	rows, err := st.Ingredients(slices.Compact(ids)...)
+	if err != nil {
+		return err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return err
+	}
+	rate, err := a.rate(st, s)
+	if err != nil {
+		return err
+	}
+	var missing, stale []Ingredient
 	for _, g := range rows {
-		switch {
-		case !used[g.ID] || g.ID == "water":
-		case g.PerKg == nil:
+		switch c, err := rate(&g.Data); {
+		case err != nil:
 			missing = append(missing, g)
-		case g.Stale:
+		case c.Stale:
 			stale = append(stale, g)
 		}
 	}
-	add := func(list []IngredientRow, title, text string) {
+	add := func(list []Ingredient, title, text string) {
 		if len(list) == 0 {
 			return
 		}

@@ -13,6 +13,33 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
+// Trial is a making of a formula as it is kept.
+type Trial struct {
+	ID        int64
+	Rev       int
+	FormulaID string
+	MadeOn    time.Time
+	Data      formula.Trial
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// Core returns the trial with its identity.
+func (t Trial) Core() formula.Trial {
+	c := t.Data
+	c.ID, c.MadeOn = t.ID, t.MadeOn.Format(pantry.DateLayout)
+	return c
+}
+
+// TrialStore keeps trials.
+type TrialStore interface {
+	Trials(formulaID string) ([]Trial, error)
+	CountTrials(formulaID string) (int, error)
+	AddTrial(t *Trial) error
+	SaveTrial(t Trial, rev int) error
+	DropTrial(formulaID string, id int64) error
+}
+
 // TrialView is a trial with its revision.
 type TrialView struct {
 	formula.Trial
@@ -75,7 +102,7 @@ func (a *App) trialHead(st Store, id string) (TrialsView, formula.Version, error
 func gramsOf(t formula.Trial) amount.Grams {
 	sum := amount.Grams{}
 	for _, l := range t.Lines {
-		sum.Decimal = sum.Add(l.Grams.Decimal)
+		sum = sum.Plus(l.Grams)
 	}
 	return sum
 }
@@ -132,18 +159,18 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 	if errs := t.Check(); len(errs) > 0 {
 		return TrialsView{}, invalid(errs...)
 	}
-	var out TrialsView
-	err = a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (TrialsView, error) {
+		var out TrialsView
 		if _, err := st.Formula(formulaID); err != nil {
-			return err
+			return out, err
 		}
 		if err := trialLinesThere(st, t); err != nil {
-			return err
+			return out, err
 		}
 		if t.By == "" {
 			t.By = by
 		}
-		row := Trial{ID: t.ID, Rev: 1, FormulaID: formulaID, MadeOn: day, Data: t, UpdatedBy: by}
+		row := Trial{ID: t.ID, FormulaID: formulaID, MadeOn: day, Data: t, UpdatedBy: by}
 		if t.ID == 0 {
 			err = st.AddTrial(&row)
 		} else {
@@ -152,17 +179,16 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 		if errors.Is(err, ErrConflict) {
 			current, err := a.trialsView(st, formulaID)
 			if err != nil {
-				return err
+				return out, err
 			}
-			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This trial was changed or taken out meanwhile; what you typed is kept here.", Current: current}
+			return out, Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This trial was changed or taken out meanwhile; what you typed is kept here.", Current: current}
 		}
 		if err != nil {
-			return err
+			return out, err
 		}
 		out, err = a.trialsView(st, formulaID)
-		return err
+		return out, err
 	})
-	return out, err
 }
 
 func trialLinesThere(st Store, t formula.Trial) error {
@@ -236,7 +262,7 @@ type StandardView struct {
 	Choice
 	Lines   []StandardLineView `json:"lines"`
 	Panel   assess.PH          `json:"ph"`
-	PerJar  amount.Money       `json:"per_jar"`
+	PerJar  amount.Exact       `json:"per_jar"`
 	AtLeast bool               `json:"at_least"`
 	Days    []string           `json:"days"` // of the chosen trials
 }
@@ -347,11 +373,11 @@ func gramsNow(v formula.Version, key string, reference amount.Grams) (amount.Gra
 	sum, there := amount.Grams{}, false
 	for _, l := range v.Lines {
 		if l.Key() == key {
-			sum.Decimal, there = sum.Add(l.Grams.Decimal), true
+			sum, there = sum.Plus(l.Grams), true
 		}
 	}
 	if there && v.GramsIn().IsPositive() {
-		sum.Decimal = sum.Mul(reference.Decimal).DivRound(v.GramsIn().Decimal, 1)
+		sum = sum.Exact().Times(reference.Exact()).Over(v.GramsIn().Exact()).Round(1).Grams()
 	}
 	return sum, there
 }
@@ -362,16 +388,16 @@ func (a *App) StandardDraft(ctx context.Context, formulaID string, c Choice, by 
 	if err != nil {
 		return SheetView{}, err
 	}
-	var out SheetView
-	err = a.Store.In(ctx, func(st Store) error {
+	return once(ctx, a, func(st Store) (SheetView, error) {
+		var out SheetView
 		_, v, err := a.standard(st, formulaID, c)
 		if err != nil {
-			return err
+			return out, err
 		}
 		note := fmt.Sprintf("Standard from %d trials.", len(c.Trials))
 		all, err := st.Versions(formulaID)
 		if err != nil {
-			return err
+			return out, err
 		}
 		last := all[len(all)-1]
 		ref := last.Ref()
@@ -385,10 +411,9 @@ func (a *App) StandardDraft(ctx context.Context, formulaID string, c Choice, by 
 			err = st.AddVersion(v, nil, by)
 		}
 		if err != nil {
-			return a.versionClash(st, ref, err)
+			return out, a.versionClash(st, ref, err)
 		}
 		out, err = a.sheet(st, ref)
-		return err
+		return out, err
 	})
-	return out, err
 }

@@ -9,14 +9,17 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"os"
 	"os/exec"
 	"os/user"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -25,10 +28,13 @@ import (
 
 // Cluster is a running server.
 type Cluster struct {
-	Dir  string // where its data really lies
-	URL  string // of the database "gallipot"
-	cmd  *exec.Cmd
-	done chan error
+	Dir string // where its data really lies
+	URL string // of the database "gallipot"
+
+	start   func() (*exec.Cmd, error)
+	stop    chan struct{} // closed to end the server
+	stopped chan struct{} // closed once it has ended
+	once    sync.Once
 }
 
 // serverUser runs the server when root calls.
@@ -93,7 +99,7 @@ func Start(ctx context.Context, dir, fallback string, settings ...string) (*Clus
 		return nil, err
 	}
 	if alive(dir) {
-		return nil, ErrRunning
+		return nil, RunningError{dir}
 	}
 	if err := initialise(ctx, bin, dir, as); err != nil {
 		return nil, err
@@ -106,8 +112,11 @@ func Start(ctx context.Context, dir, fallback string, settings ...string) (*Clus
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{Dir: dir, done: make(chan error, 1)}
-	if err := c.run(bin, port, as, settings); err != nil {
+	c := &Cluster{Dir: dir, stop: make(chan struct{}), stopped: make(chan struct{})}
+	c.start = func() (*exec.Cmd, error) { return c.run(bin, port, as, settings) }
+	first := make(chan error)
+	go c.keep(first)
+	if err := <-first; err != nil {
 		return nil, err
 	}
 	base := fmt.Sprintf("postgres://gallipot:%s@127.0.0.1:%d/", strings.TrimSpace(string(password)), port)
@@ -119,32 +128,58 @@ func Start(ctx context.Context, dir, fallback string, settings ...string) (*Clus
 	return c, nil
 }
 
-// ErrRunning means that another program uses the data folder.
-var ErrRunning = errors.New("the demo is running already; end it first")
+// RunningError means that another program uses the data folder.
+type RunningError struct{ Dir string }
 
-// Remove throws the data of a stopped server away. Errors: ErrRunning.
+func (e RunningError) Error() string { return "the demo is running already; end it first" }
+
+const noteFile = "address"
+
+// Note is what the program that uses the folder left there.
+func (e RunningError) Note() string {
+	raw, err := os.ReadFile(filepath.Join(e.Dir, noteFile))
+	if err != nil {
+		return ""
+	}
+	return strings.TrimSpace(string(raw))
+}
+
+// Leave keeps a note in the data folder for others who come while this one runs.
+func (c *Cluster) Leave(note string) error {
+	return os.WriteFile(filepath.Join(c.Dir, noteFile), []byte(note+"\n"), 0o644)
+}
+
+// Remove throws the data of a stopped server away. Errors: RunningError.
 func Remove(dirs ...string) error {
 	for _, d := range dirs {
 		if d == "" {
 			continue
 		}
-		if alive(d) {
-			return ErrRunning
+		real, err := filepath.EvalSymlinks(d)
+		if errors.Is(err, os.ErrNotExist) {
+			continue
 		}
-		if err := os.RemoveAll(d); err != nil {
+		if err != nil {
+			return fmt.Errorf("cluster folder: %w", err)
+		}
+		if alive(real) {
+			return RunningError{real}
+		}
+		if err := os.RemoveAll(real); err != nil {
 			return fmt.Errorf("cluster folder: %w", err)
 		}
 	}
 	return nil
 }
 
-// alive reports whether a server runs on the folder, by the process id that PostgreSQL keeps there.
+// alive reports whether a server runs on the folder, by whatever path it is named: the process whose id PostgreSQL keeps
+// there, working in that very folder.
 func alive(dir string) bool {
-	dir, err := filepath.Abs(dir)
+	data, err := filepath.EvalSymlinks(filepath.Join(dir, "data"))
 	if err != nil {
 		return false
 	}
-	raw, err := os.ReadFile(filepath.Join(dir, "data", "postmaster.pid"))
+	raw, err := os.ReadFile(filepath.Join(data, "postmaster.pid"))
 	if err != nil {
 		return false
 	}
@@ -153,9 +188,17 @@ func alive(dir string) bool {
 	if err != nil || pid <= 0 {
 		return false
 	}
-	// After a crash the number may belong to another program by now.
-	command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	return err == nil && strings.Contains(string(command), dir)
+	// After a crash the number may belong to another program by now. PostgreSQL works in its data folder.
+	at, err := os.Readlink(fmt.Sprintf("/proc/%d/cwd", pid))
+	if errors.Is(err, os.ErrPermission) { // somebody else's process: better believed
+		name, _ := os.ReadFile(fmt.Sprintf("/proc/%d/comm", pid))
+		return strings.HasPrefix(string(name), "postgres")
+	}
+	if err != nil {
+		return false
+	}
+	at, err = filepath.EvalSymlinks(at)
+	return err == nil && at == data
 }
 
 // settle makes the folder and hands it to the server's user, or takes the fallback.
@@ -169,6 +212,9 @@ func settle(dir, fallback string, as *syscall.Credential) (string, error) {
 			return "", err
 		}
 		if err := os.MkdirAll(abs, 0o755); err != nil {
+			return "", fmt.Errorf("cluster folder: %w", err)
+		}
+		if abs, err = filepath.EvalSymlinks(abs); err != nil {
 			return "", fmt.Errorf("cluster folder: %w", err)
 		}
 		if as == nil {
@@ -224,26 +270,73 @@ func freePort() (int, error) {
 	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
-func (c *Cluster) run(bin string, port int, as *syscall.Credential, settings []string) error {
-	log, err := os.OpenFile(filepath.Join(c.Dir, "server.log"), os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
+// How often and how fast a server that dies is started again.
+const (
+	mostRestarts = 100
+	restartPause = 200 * time.Millisecond
+)
+
+// keep runs the server until Stop: one that dies is started again on the same port. It stays on one thread, because the
+// kernel ends the server with the thread that started it.
+func (c *Cluster) keep(first chan<- error) {
+	runtime.LockOSThread()
+	defer close(c.stopped)
+	for n := 0; n <= mostRestarts; n++ {
+		cmd, err := c.start()
+		if n == 0 {
+			first <- err
+		}
+		if err != nil {
+			slog.Error("database", "error", err)
+			return
+		}
+		died := make(chan error, 1)
+		go func() { died <- cmd.Wait() }()
+		select {
+		case <-c.stop:
+			end(cmd, died)
+			return
+		case err := <-died:
+			slog.Error("the database ended and is started again", "error", err)
+		}
+		select {
+		case <-c.stop:
+			return
+		case <-time.After(restartPause):
+		}
+	}
+}
+
+// end stops the server in order: no new sessions, open ones rolled back.
+func end(cmd *exec.Cmd, died <-chan error) {
+	_ = cmd.Process.Signal(syscall.SIGINT) // it may have ended already
+	select {
+	case <-died:
+	case <-time.After(10 * time.Second):
+		_ = cmd.Process.Signal(syscall.SIGQUIT)
+		<-died
+	}
+}
+
+func (c *Cluster) run(bin string, port int, as *syscall.Credential, settings []string) (*exec.Cmd, error) {
+	log, err := os.OpenFile(filepath.Join(c.Dir, "server.log"), os.O_CREATE|os.O_WRONLY|os.O_APPEND, 0o600)
 	if err != nil {
-		return fmt.Errorf("cluster log: %w", err)
+		return nil, fmt.Errorf("cluster log: %w", err)
 	}
 	defer log.Close()
 	args := []string{"-D", filepath.Join(c.Dir, "data"), "-c", "listen_addresses=127.0.0.1", "-c", "port=" + strconv.Itoa(port), "-c", "unix_socket_directories="}
 	for _, s := range settings {
 		args = append(args, "-c", s)
 	}
-	c.cmd = exec.Command(filepath.Join(bin, "postgres"), args...)
-	c.cmd.Dir = c.Dir
-	c.cmd.Stdout, c.cmd.Stderr = log, log
+	cmd := exec.Command(filepath.Join(bin, "postgres"), args...)
+	cmd.Dir = c.Dir
+	cmd.Stdout, cmd.Stderr = log, log
 	// Its own group, so that Ctrl-C reaches only us and we stop it in order; it ends with us whatever happens.
-	c.cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as, Setpgid: true, Pdeathsig: syscall.SIGQUIT}
-	if err := c.cmd.Start(); err != nil {
-		return fmt.Errorf("start PostgreSQL: %w", err)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as, Setpgid: true, Pdeathsig: syscall.SIGQUIT}
+	if err := cmd.Start(); err != nil {
+		return nil, fmt.Errorf("start PostgreSQL: %w", err)
 	}
-	go func() { c.done <- c.cmd.Wait() }()
-	return nil
+	return cmd, nil
 }
 
 // ready waits until the server answers and makes the database.
@@ -260,12 +353,9 @@ func (c *Cluster) ready(ctx context.Context, url string) error {
 			break
 		}
 		select {
-		case failed := <-c.done:
-			c.done <- failed
-			log, _ := os.ReadFile(filepath.Join(c.Dir, "server.log"))
-			return fmt.Errorf("PostgreSQL did not start: %v: %s", failed, strings.TrimSpace(string(log)))
 		case <-ctx.Done():
-			return fmt.Errorf("PostgreSQL did not answer: %w", err)
+			log, _ := os.ReadFile(filepath.Join(c.Dir, "server.log"))
+			return fmt.Errorf("PostgreSQL did not answer: %w: %s", err, tail(string(log)))
 		case <-time.After(30 * time.Millisecond):
 		}
 	}
@@ -282,16 +372,15 @@ func (c *Cluster) ready(ctx context.Context, url string) error {
 	return nil
 }
 
-// Stop ends the server in order: no new sessions, open ones rolled back.
+// tail is the end of a log.
+func tail(s string) string {
+	const most = 2000
+	return strings.TrimSpace(s[max(0, len(s)-most):])
+}
+
+// Stop ends the server in order, and waits until it has ended.
 func (c *Cluster) Stop() {
-	if c.cmd.Process == nil {
-		return
-	}
-	_ = c.cmd.Process.Signal(syscall.SIGINT) // it may have ended already
-	select {
-	case <-c.done:
-	case <-time.After(10 * time.Second):
-		_ = c.cmd.Process.Signal(syscall.SIGQUIT)
-		<-c.done
-	}
+	c.once.Do(func() { close(c.stop) })
+	<-c.stopped
+	_ = os.Remove(filepath.Join(c.Dir, noteFile)) // there may be none
 }

@@ -36,8 +36,8 @@ func TestDataOutlivesTheServer(t *testing.T) {
 	require.NoError(t, err)
 	execute(t, first.URL, "CREATE TABLE kept (n int)")
 	_, err = Start(context.Background(), dir, "")
-	assert.ErrorIs(t, err, ErrRunning, "one server a folder")
-	assert.ErrorIs(t, Remove(dir), ErrRunning, "nothing is removed under a running server")
+	assert.ErrorAs(t, err, &RunningError{}, "one server a folder")
+	assert.ErrorAs(t, Remove(dir), &RunningError{}, "nothing is removed under a running server")
 	first.Stop()
 
 	second, err := Start(context.Background(), dir, "")

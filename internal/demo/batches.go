@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -135,7 +136,7 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 	if filled.After(now) {
 		filled = now
 	}
-	if err := t.write(filled, helper, bench.Entry{Kind: bench.KindFill, Fill: &bench.Fill{Jars: s.jars - s.short, Rejected: s.short, At: filled}}); err != nil {
+	if err := t.write(filled, helper, bench.Entry{Body: &bench.Fill{Jars: s.jars - s.short, Rejected: s.short, At: filled}}); err != nil {
 		return err
 	}
 	if s.firstDay > 0 {
@@ -153,7 +154,7 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 	if s.decision == "" {
 		return nil
 	}
-	return t.write(read.Add(time.Hour), maker, bench.Entry{Kind: bench.KindDecision, Decided: &bench.Decided{State: s.decision, Reason: s.reason}})
+	return t.write(read.Add(time.Hour), maker, bench.Entry{Body: &bench.Decided{State: s.decision, Reason: s.reason}})
 }
 
 // wobble is a small deviation that differs from line to line, in thousandths of the target.
@@ -164,8 +165,8 @@ func (t *teller) weigh(b app.BatchView, made time.Time, s story) error {
 		if s.unweighed && i >= 3 {
 			return nil
 		}
-		grams := l.Grams.Mul(amount.G(1 + float64(wobble[(i+int(t.id))%len(wobble)])/1000).Decimal).Round(1)
-		w := bench.Weighing{Line: l.Line, Grams: amount.Grams{Decimal: grams}, Lot: fmt.Sprintf("%c%c-%04d", 'A'+(i*7)%26, 'K'+(i*3)%12, 1100+int(t.id)*37+i*11), KillStep: l.NeedsKill}
+		grams := amount.G(amount.HalfUp(l.Grams.Float()*(1+float64(wobble[(i+int(t.id))%len(wobble)])/1000), 1))
+		w := bench.Weighing{Line: l.Line, Grams: grams, Lot: fmt.Sprintf("%c%c-%04d", 'A'+(i*7)%26, 'K'+(i*3)%12, 1100+int(t.id)*37+i*11), KillStep: l.NeedsKill}
 		if l.NeedsDate {
 			left := s.perished
 			if left == 0 {
@@ -173,7 +174,7 @@ func (t *teller) weigh(b app.BatchView, made time.Time, s story) error {
 			}
 			w.UseBy = made.AddDate(0, 0, left+i).Format(pantry.DateLayout)
 		}
-		if err := t.write(made.Add(time.Duration(5+i*4)*time.Minute), helper, bench.Entry{Kind: bench.KindWeighing, Weighing: &w}); err != nil {
+		if err := t.write(made.Add(time.Duration(5+i*4)*time.Minute), helper, bench.Entry{Body: &w}); err != nil {
 			return err
 		}
 	}
@@ -198,7 +199,7 @@ func (t *teller) read(at time.Time, moment string, sample int, ph, spread float6
 			value -= spread
 		}
 		r := acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: sample, Preparation: preparation, Fraction: fraction, PH: value, Celsius: 22, MeterCheck: check.ID, At: at.Add(time.Duration(i) * time.Minute)}
-		if err := t.write(at.Add(time.Duration(i)*time.Minute), maker, bench.Entry{Kind: bench.KindReading, Reading: &r}); err != nil {
+		if err := t.write(at.Add(time.Duration(i)*time.Minute), maker, bench.Entry{Body: &r}); err != nil {
 			return err
 		}
 	}
@@ -212,7 +213,7 @@ func outdate(ctx context.Context, a *app.App) error {
 	if err != nil {
 		return err
 	}
-	g.SupplierList = "horseradish; spirit vinegar; water; rapeseed oil; salt; preservative: sulphur dioxide"
+	g.SupplierLists[law.GB] = "horseradish; spirit vinegar; water; rapeseed oil; salt; preservative: sulphur dioxide"
 	g.Note = "Supplier changed the recipe: rapeseed oil added."
 	_, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev, maker)
 	return err

@@ -1,27 +1,34 @@
 package demo
 
 import (
+	"context"
 	"testing"
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/law"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
 func TestTheDemoBundleChecksOutAndIsAssessed(t *testing.T) {
 	b, err := Bundle()
 	require.NoError(t, err)
-	require.Empty(t, b.Check())
-	a, err := app.AssessBundle(b, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
+	require.Empty(t, b.Check(context.Background()))
+	a, err := app.AssessBundle(context.Background(), b, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	require.GreaterOrEqual(t, len(a.Formulas), 7)
 	for _, f := range a.Formulas {
-		t.Logf("%-26s v%d %s jars %d cost %s pH %v %v-%v aw %v salt %.2f PI %v | US %v %s | GB %v", f.Name, f.Version, f.State, f.Jars, f.CostPerJar, *f.PH.Estimate, *f.PH.Low, *f.PH.High, *f.WaterActivity, f.SaltInWater, *f.PreservationIndex, f.Allergens.US, f.Declaration.US.Contains, f.Declaration.GB.List)
-		t.Logf("     US: %s", f.Declaration.US.List)
-		t.Logf("     keep GB %s", f.Keeping.GB.Reason)
-		for _, c := range f.Cautions {
-			t.Logf("     ! %s %s", c.Title, c.Text)
+		assert.Positive(t, f.Jars, f.Name)
+		assert.True(t, f.CostPerJar.IsPositive(), f.Name)
+		assert.False(t, f.PH.Incomplete, f.Name)
+		assert.LessOrEqual(t, *f.PH.Low, *f.PH.Estimate, f.Name)
+		assert.LessOrEqual(t, *f.PH.Estimate, *f.PH.High, f.Name)
+		for _, l := range law.All() {
+			assert.NotEmpty(t, f.Declaration[l.Regime].List, f.Name)
+			assert.NotEmpty(t, f.Keeping[l.Regime].Reason, f.Name)
+			assert.Equal(t, l.ContainsLine, f.Declaration[l.Regime].Contains != nil, f.Name)
 		}
 	}
 }

@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/app"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/upcast"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 	"golang.org/x/text/language"
@@ -53,6 +54,7 @@ func ReadBundle(r io.Reader) (app.Bundle, error) {
 	if err != nil {
 		return app.Bundle{}, problem("bundle", "the file is not JSON: %v", err)
 	}
+	doc = present(doc)
 	schema, err := bundleSchema()
 	if err != nil {
 		return app.Bundle{}, fmt.Errorf("bundle schema: %w", err)
@@ -64,6 +66,9 @@ func ReadBundle(r io.Reader) (app.Bundle, error) {
 		}
 		return app.Bundle{}, app.Problem{Kind: app.Invalid, Code: "bundle_shape", Message: "This is no bundle that Gallipot can read; nothing was stored.", Fields: shapeErrors(v)}
 	}
+	if raw, err = json.Marshal(doc); err != nil {
+		return app.Bundle{}, fmt.Errorf("read bundle: %w", err)
+	}
 	b := app.Bundle{}
 	if err := json.Unmarshal(raw, &b); err != nil {
 		return app.Bundle{}, problem("bundle", "%v", err)
@@ -71,12 +76,35 @@ func ReadBundle(r io.Reader) (app.Bundle, error) {
 	return complete(b), nil
 }
 
+// present takes a bundle of an older format to the present one. What has not the shape that is asked is left as it is, for
+// the schema to name.
+func present(doc any) any {
+	b, is := doc.(upcast.Doc)
+	if !is || b["format_version"] != json.Number("1") {
+		return doc
+	}
+	b["format_version"] = json.Number("2")
+	each := func(list any, turn func(upcast.Doc)) {
+		items, _ := list.([]any)
+		for _, x := range items {
+			if d, is := x.(upcast.Doc); is {
+				turn(d)
+			}
+		}
+	}
+	each(b["ingredients"], upcast.Ingredient)
+	each(b["formulas"], func(f upcast.Doc) { each(f["versions"], upcast.Version) })
+	each(b["trials"], func(t upcast.Doc) { upcast.Amounts(t) })
+	upcast.Amounts(b["shop"])
+	return b
+}
+
 // complete fills in what a bundle may leave out.
 func complete(b app.Bundle) app.Bundle {
 	b.Shop = b.Shop.WithDefaults()
 	for i := range b.Ingredients {
 		g := &b.Ingredients[i].Ingredient
-		g.AllergensUS, g.AllergensGB, g.Flags = list(g.AllergensUS), list(g.AllergensGB), list(g.Flags)
+		g.Flags = list(g.Flags)
 		if g.Offers == nil {
 			g.Offers = []pantry.PriceOffer{}
 		}
@@ -93,6 +121,9 @@ func complete(b app.Bundle) app.Bundle {
 			}
 			if v.PHTarget == 0 {
 				v.PHTarget = min(formula.DefaultPHTarget, v.PHLimit)
+			}
+			if v.CostingJars == 0 {
+				v.CostingJars = formula.Blank("").CostingJars
 			}
 			if v.Keeping.Asked == "" {
 				v.Keeping.Asked = "chilled"

@@ -25,9 +25,9 @@ func WriteCost(w io.Writer, v app.SheetView, currency string) error {
 		{"line", "grams", "percent", "cost in a jar, " + currency},
 	}
 	for _, l := range v.Panel.Lines {
-		row := []any{plainCell(l.Name), l.Grams.Float(), l.Percent.InexactFloat64(), nil}
+		row := []any{plainCell(l.Name), l.Grams.Float(), l.Percent.Float(), nil}
 		if !l.NoPrice {
-			row[3] = l.PerJar.Round(4).InexactFloat64()
+			row[3] = l.PerJar.Round(4).Float()
 		}
 		rows = append(rows, row)
 	}
@@ -35,15 +35,15 @@ func WriteCost(w io.Writer, v app.SheetView, currency string) error {
 	for _, part := range []struct {
 		name  string
 		money float64
-	}{{"ingredients", cost.Ingredients.Round(4).InexactFloat64()}, {"jar, lid, label", cost.Packaging.Round(4).InexactFloat64()},
-		{"hands", cost.Labour.Round(4).InexactFloat64()}, {"kitchen", cost.Overhead.Round(4).InexactFloat64()}} {
+	}{{"ingredients", cost.Ingredients.Round(4).Float()}, {"jar, lid, label", cost.Packaging.Round(4).Float()},
+		{"hands", cost.Labour.Round(4).Float()}, {"kitchen", cost.Overhead.Round(4).Float()}} {
 		rows = append(rows, []any{part.name, nil, nil, part.money})
 	}
 	total := "a jar"
 	if cost.AtLeast {
 		total = "a jar, at least"
 	}
-	rows = append(rows, []any{total, nil, nil, cost.PerJar.Round(4).InexactFloat64()}, []any{"of it lost on the way", nil, nil, cost.Losses.Round(4).InexactFloat64()})
+	rows = append(rows, []any{total, nil, nil, cost.PerJar.Round(4).Float()}, []any{"of it lost on the way", nil, nil, cost.Losses.Round(4).Float()})
 	for _, missing := range cost.Missing {
 		rows = append(rows, []any{"no price for " + missing})
 	}

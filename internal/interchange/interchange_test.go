@@ -2,6 +2,7 @@ package interchange
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"os"
 	"strings"
@@ -60,7 +61,7 @@ func TestABundleMayLeaveOutWhatHasADefault(t *testing.T) {
 		"ingredients":[{"id":"beet","name":"Beetroot","composition":{"water":88}}],
 		"formulas":[{"id":"dip","name":"Dip","versions":[{"formula":"dip","version":1,"state":"draft","lines":[{"id":"a","ingredient":"beet","grams":12.5}]}]}]}`))
 	require.NoError(t, err)
-	assert.Empty(t, b.Check())
+	assert.Empty(t, b.Check(context.Background()))
 	assert.Equal(t, "en-US", b.Shop.Locale)
 	v := b.Formulas[0].Versions[0]
 	assert.Equal(t, 4.6, v.PHLimit)
@@ -74,7 +75,7 @@ func TestABrokenBundleIsNamedWithItsPath(t *testing.T) {
 		"no JSON":               {"{", "bundle"},
 		"another encoding":      {"\xff\xfe{}", "bundle"},
 		"another format":        {strings.Replace(good, "gallipot-bundle", "recipes", 1), "bundle.format"},
-		"a later version":       {strings.Replace(good, `"format_version": 1`, `"format_version": 9`, 1), "bundle.format_version"},
+		"a later version":       {strings.Replace(good, `"format_version": 2`, `"format_version": 9`, 1), "bundle.format_version"},
 		"an unknown field deep": {strings.Replace(good, `"grams": 660`, `"grams": 660, "cups": 3`, 1), "bundle.formulas.0.versions.1.lines.0"},
 		"a missing field":       {strings.Replace(good, `"currency": "GBP",`, ``, 1), "bundle.shop"},
 		"a word for a number":   {strings.Replace(good, `"grams": 660`, `"grams": "lots"`, 1), "bundle.formulas.0.versions.1.lines.0.grams"},
@@ -114,7 +115,7 @@ func TestPricesReadInAnyOrderAndSeparator(t *testing.T) {
 }
 
 func TestPricesGoOutAndComeBack(t *testing.T) {
-	rows := []app.PriceRow{{Ingredient: "=cmd", Offer: pantry.PriceOffer{Supplier: "Fallow, Veg", PackAmount: amount.GramsFromString("2.5"), PackUnit: "piece", Price: amount.M("0.99"), Date: "2026-10-12"}}}
+	rows := []app.PriceRow{{Ingredient: "=cmd", Offer: pantry.PriceOffer{Supplier: "Fallow, Veg", PackAmount: amount.QuantityOf("2.5"), PackUnit: "piece", Price: amount.M("0.99"), Date: "2026-10-12"}}}
 	var out bytes.Buffer
 	require.NoError(t, WritePrices(&out, rows))
 	assert.Contains(t, out.String(), "'=cmd", "a spreadsheet must not run a name")
@@ -172,8 +173,8 @@ func TestSheetCellsAreNoSpreadsheetFormulas(t *testing.T) {
 func TestTheCostSheetAddsUp(t *testing.T) {
 	v := app.SheetView{Name: "Leek dip"}
 	v.Version.Number, v.Version.FillGrams, v.Version.CostingJars = 2, amount.G(190), 24
-	v.Panel.Lines = []assess.Line{{Name: "Leek", Grams: amount.G(300), PerJar: amount.M("0.25")}, {Name: "=Tahini", Grams: amount.G(30), NoPrice: true}}
-	v.Panel.Cost = costing.Stack{Ingredients: amount.M("0.25"), Packaging: amount.M("0.5"), Labour: amount.M("1"), Overhead: amount.M("0.25"), PerJar: amount.M("2"), AtLeast: true, Missing: []string{"=Tahini"}}
+	v.Panel.Lines = []assess.Line{{Name: "Leek", Grams: amount.G(300), PerJar: amount.M("0.25").Exact()}, {Name: "=Tahini", Grams: amount.G(30), NoPrice: true}}
+	v.Panel.Cost = costing.Stack{Ingredients: amount.M("0.25").Exact(), Packaging: amount.M("0.5").Exact(), Labour: amount.M("1").Exact(), Overhead: amount.M("0.25").Exact(), PerJar: amount.M("2").Exact(), AtLeast: true, Missing: []string{"=Tahini"}}
 	var b bytes.Buffer
 	require.NoError(t, WriteCost(&b, v, "GBP"))
 	f, err := excelize.OpenReader(&b)
@@ -185,4 +186,18 @@ func TestTheCostSheetAddsUp(t *testing.T) {
 	assert.Equal(t, []string{"'=Tahini", "30", "0"}, rows[5], "no price, no figure, and no spreadsheet formula")
 	assert.Equal(t, []string{"a jar, at least", "", "", "2"}, rows[11])
 	assert.Equal(t, "no price for =Tahini", rows[13][0])
+}
+
+// TestABundleOfFormatOneIsReadAsTheSame holds the golden file of format 1 against the demo's bundle, which is the same
+// shop in the present format.
+func TestABundleOfFormatOneIsReadAsTheSame(t *testing.T) {
+	old, err := os.ReadFile("../../testdata/formats/bundle-1.json")
+	require.NoError(t, err)
+	first, err := ReadBundle(bytes.NewReader(old))
+	require.NoError(t, err)
+	now, err := ReadBundle(strings.NewReader(example(t)))
+	require.NoError(t, err)
+	assert.Equal(t, 2, first.FormatVersion)
+	assert.JSONEq(t, asJSON(t, now), asJSON(t, first))
+	assert.Empty(t, first.Check(context.Background()))
 }

@@ -13,8 +13,6 @@ import (
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // PriceColumns are the columns of a price list, in the order they are written.
@@ -96,19 +94,30 @@ func priceRows(rows [][]string, at map[string]int) ([]app.PriceRow, error) {
 			}
 			return ""
 		}
-		number := func(name string) decimal.Decimal {
-			d, err := amount.ParseDecimal(cell(name))
+		wrong := func(name, message string) {
+			errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", line, name), Message: message})
+		}
+		number := func(name string) amount.Exact {
+			x, err := amount.ParseNumber(cell(name))
 			if err != nil {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", line, name), Message: err.Error()})
+				wrong(name, err.Error())
 			}
-			return d
+			return x
 		}
 		if strings.Join(row, "") == "" {
 			continue
 		}
+		pack, whole := number("pack_amount").Quantity()
+		if !whole {
+			wrong("pack_amount", "at most three decimals")
+		}
+		price, exact := number("price").ExactMoney()
+		if !exact {
+			wrong("price", "at most six decimals")
+		}
 		out = append(out, app.PriceRow{Line: line, Ingredient: cell("ingredient"), Offer: pantry.PriceOffer{
-			Supplier: cell("supplier"), PackAmount: amount.Grams{Decimal: number("pack_amount")}, PackUnit: strings.ToLower(cell("pack_unit")),
-			Price: amount.Money{Decimal: number("price")}, Date: cell("date"), ValidUntil: cell("valid_until")}})
+			Supplier: cell("supplier"), PackAmount: pack, PackUnit: strings.ToLower(cell("pack_unit")),
+			Price: price, Date: cell("date"), ValidUntil: cell("valid_until")}})
 	}
 	if len(errs) > 0 {
 		return nil, app.Problem{Kind: app.Invalid, Code: "price_list", Message: "Nothing was imported; these cells are not numbers.", Fields: errs}
@@ -142,7 +151,7 @@ func WritePrices(w io.Writer, rows []app.PriceRow) error {
 
 // guard keeps a spreadsheet from running a cell as a formula.
 func guard(s string) string {
-	if s != "" && strings.ContainsRune("=+-@", rune(s[0])) {
+	if s != "" && strings.ContainsRune("=+-@\t\r\n", rune(s[0])) {
 		return "'" + s
 	}
 	return s

@@ -153,13 +153,13 @@ func WriteSheet(w io.Writer, v app.SheetView) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"line", "grams", "percent", "cost_per_jar", "phase", "words"}}
 	for i, l := range v.Panel.Lines {
-		cost := l.PerJar.StringFixed(4)
+		cost := l.PerJar.Fixed(4)
 		if l.NoPrice {
 			cost = ""
 		}
-		rows = append(rows, []string{plainCell(l.Name), l.Grams.String(), l.Percent.StringFixed(2), cost, plainCell(v.Version.Lines[i].Phase), plainCell(v.Version.Lines[i].Words)})
+		rows = append(rows, []string{plainCell(l.Name), l.Grams.String(), l.Percent.Fixed(2), cost, plainCell(v.Version.Lines[i].Phase), plainCell(v.Version.Lines[i].Words)})
 	}
-	rows = append(rows, []string{"total", v.Panel.Grams.String(), "100.00", v.Panel.Cost.Ingredients.StringFixed(4), "", ""})
+	rows = append(rows, []string{"total", v.Panel.Grams.String(), "100.00", v.Panel.Cost.Ingredients.Fixed(4), "", ""})
 	return out.WriteAll(rows)
 }
 

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -58,9 +59,33 @@ func (r *reader) list(name string) []string {
 	return out
 }
 
+// perLaw reads a column of each law.
+func perLaw[T any](read func(column string) T, stem string) law.Each[T] {
+	out := law.Each[T]{}
+	for _, l := range law.All() {
+		out[l.Regime] = read(stem + strings.ToLower(string(l.Regime)))
+	}
+	return out
+}
+
+// supplierLists reads the list in general wording, which stands under the first law, and those in the wording of others.
+func (r *reader) supplierLists() law.Each[string] {
+	out := law.Each[string]{}
+	for i, l := range law.All() {
+		column := "sub_ingredients_" + strings.ToLower(string(l.Regime))
+		if _, has := r.at[column]; !has && i == 0 {
+			column = "sub_ingredients"
+		}
+		if text := r.text(column); text != "" {
+			out[l.Regime] = text
+		}
+	}
+	return out
+}
+
 func (r *reader) ingredient() pantry.Ingredient {
 	g := pantry.Ingredient{
-		ID: r.text("id"), Name: r.text("name"), LabelUS: r.text("label_name_us"), LabelGB: r.text("label_name_gb"), Role: r.text("role"),
+		ID: r.text("id"), Name: r.text("name"), Labels: perLaw(r.text, "label_name_"), Role: r.text("role"),
 		DensityGPerML: r.number("density_g_ml"), BufferMmol: r.number("buffer_mmol_kg_ph"), Typical: true,
 		Composition: pantry.Composition{
 			Water: r.number("water"), Protein: r.number("protein"), Fat: r.number("fat"), Saturates: r.number("saturates"), Trans: r.number("trans"),
@@ -68,9 +93,9 @@ func (r *reader) ingredient() pantry.Ingredient {
 			SodiumMg: r.number("sodium_mg"), CholesterolMg: r.number("cholesterol_mg"), CalciumMg: r.number("calcium_mg"), IronMg: r.number("iron_mg"),
 			PotassiumMg: r.number("potassium_mg"), VitaminDUg: r.number("vitamin_d_ug"),
 		},
-		Acids:       pantry.Acids{Acetic: r.number("acetic"), Citric: r.number("citric"), Malic: r.number("malic"), Lactic: r.number("lactic"), Tartaric: r.number("tartaric")},
-		AllergensUS: r.list("allergens_us"), AllergensGB: r.list("allergens_gb"), Flags: r.list("flags"),
-		SupplierList: r.text("sub_ingredients"), SupplierListUS: r.text("sub_ingredients_us"), StateOf: r.text("state_of"),
+		Acids:     pantry.Acids{Acetic: r.number("acetic"), Citric: r.number("citric"), Malic: r.number("malic"), Lactic: r.number("lactic"), Tartaric: r.number("tartaric")},
+		Allergens: perLaw(r.list, "allergens_"), Flags: r.list("flags"),
+		SupplierLists: r.supplierLists(), StateOf: r.text("state_of"),
 		Offers: []pantry.PriceOffer{},
 	}
 	if r.text("ph") != "" {

@@ -1,70 +1,162 @@
 package store
 
 import (
-	"encoding/json"
 	"fmt"
+	"strconv"
+	"strings"
 	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/upcast"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 )
 
-// BatchEntry is one thing written into a batch record; rows are never changed.
-type BatchEntry struct {
-	ID      int64
-	BatchID int64
-	Kind    string
-	Body    json.RawMessage `gorm:"type:jsonb"`
-	Key     string
-	At      time.Time
-	ByWhom  string
+type batchRow struct {
+	ID        int64
+	Code      string
+	FormulaID string
+	Version   int
+	Jars      int
+	MadeOn    time.Time
+	Targets   document `gorm:"type:jsonb"`
+	Format    int
+	CreatedAt time.Time
+	CreatedBy string
 }
 
-func (e BatchEntry) core() (bench.Entry, error) {
-	var out bench.Entry
-	if err := json.Unmarshal(e.Body, &out); err != nil {
-		return out, fmt.Errorf("batch entry %d: %w", e.ID, err)
+func (batchRow) TableName() string { return "batches" }
+
+func (r batchRow) domain() (app.Batch, error) {
+	b := app.Batch{ID: r.ID, Code: r.Code, FormulaID: r.FormulaID, Version: r.Version, Jars: r.Jars, MadeOn: r.MadeOn, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy}
+	return b, read("targets", r.Format, r.Targets, &b.Targets)
+}
+
+// batchEntryRow is one thing written into a batch record; rows are never changed.
+type batchEntryRow struct {
+	ID       int64
+	BatchID  int64
+	Seq      int
+	Kind     string
+	Body     document `gorm:"type:jsonb"`
+	Format   int
+	Key      string
+	Digest   []byte
+	At       time.Time
+	ClientAt *time.Time
+	ByWhom   string
+}
+
+func (batchEntryRow) TableName() string { return "batch_entries" }
+
+func (r batchEntryRow) domain() (bench.Entry, error) {
+	raw, err := entryBody(r.Kind, r.Format, r.Body)
+	if err != nil {
+		return bench.Entry{}, fmt.Errorf("batch entry %d: %w", r.ID, err)
 	}
-	out.ID, out.Kind, out.At, out.By = e.ID, e.Kind, e.At, e.ByWhom
-	return out, nil
-}
-
-// Batches returns all batches, newest first.
-func (s *Store) Batches() ([]app.Batch, error) {
-	var rows []app.Batch
-	return rows, translate(s.db.Order("made_on DESC, id DESC").Find(&rows).Error)
+	body, err := bench.ReadBody(r.Kind, raw)
+	if err != nil {
+		return bench.Entry{}, fmt.Errorf("batch entry %d: %w", r.ID, err)
+	}
+	return bench.Entry{ID: r.ID, Seq: r.Seq, At: r.At, ClientAt: r.ClientAt, By: r.ByWhom, Body: body}, nil
 }
 
 // Batch returns one. Errors: ErrNotFound.
 func (s *Store) Batch(id int64) (app.Batch, error) {
-	var row app.Batch
+	var row batchRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return row, fmt.Errorf("batch %d: %w", id, translate(err))
+		return app.Batch{}, fmt.Errorf("batch %d: %w", id, translate(err))
 	}
-	return row, nil
+	return row.domain()
 }
 
-// AddBatch stores a batch and fills in its id. Errors: ErrTaken when the code is in use.
-func (s *Store) AddBatch(b *app.Batch) error { return translate(s.db.Create(b).Error) }
+// BatchesBy returns the batches of these ids, oldest first.
+func (s *Store) BatchesBy(ids []int64) ([]app.Batch, error) {
+	var rows []batchRow
+	if err := s.db.Where("id IN ?", ids).Order("id").Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Batch, len(rows))
+	for i, r := range rows {
+		var err error
+		if out[i], err = r.domain(); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// BatchesOnMeter returns the ids of batches with a reading that rests on a meter check.
+func (s *Store) BatchesOnMeter(check int64) ([]int64, error) {
+	var ids []int64
+	err := s.db.Raw(`SELECT DISTINCT batch_id FROM batch_entries WHERE kind = 'reading'
+		AND coalesce(body->>'meter_check', body->'reading'->>'meter_check') = ? ORDER BY 1`, strconv.FormatInt(check, 10)).Scan(&ids).Error
+	return ids, translate(err)
+}
+
+// BatchIDs returns the ids of all batches, oldest first; only of those whose standing may still move where open is set.
+func (s *Store) BatchIDs(open bool, today string) ([]int64, error) {
+	q := s.db.Table("batches b").Order("b.id")
+	if open {
+		q = q.Joins("LEFT JOIN batch_standing s ON s.batch_id = b.id").
+			Where("s.batch_id IS NULL OR s.state = 'hold' OR s.call_back OR s.state = 'released' AND (s.last_day IS NULL OR s.last_day >= ?)", today)
+	}
+	var ids []int64
+	return ids, translate(q.Pluck("b.id", &ids).Error)
+}
+
+// UnjudgedBatches returns the ids of batches that have no standing yet.
+func (s *Store) UnjudgedBatches() ([]int64, error) {
+	var ids []int64
+	return ids, translate(s.db.Table("batches b").Where("NOT EXISTS (SELECT FROM batch_standing s WHERE s.batch_id = b.id)").Order("b.id").Pluck("b.id", &ids).Error)
+}
+
+// AddBatch stores a batch, fills in its id and counts it with its formula. Errors: ErrTaken when the code is in use.
+func (s *Store) AddBatch(b *app.Batch) error {
+	targets, err := write(b.Targets)
+	if err != nil {
+		return err
+	}
+	row := batchRow{Code: b.Code, FormulaID: b.FormulaID, Version: b.Version, Jars: b.Jars, MadeOn: b.MadeOn, Targets: targets, Format: upcast.Present, CreatedBy: b.CreatedBy}
+	if err := s.db.Create(&row).Error; err != nil {
+		return translate(err)
+	}
+	b.ID = row.ID
+	return translate(s.db.Model(&formulaRow{}).Where("id = ?", b.FormulaID).Update("batches", gorm.Expr("batches + 1")).Error)
+}
+
+// CountBatches counts every formula's batches anew.
+func (s *Store) CountBatches() error {
+	return translate(s.db.Exec("UPDATE formulas f SET batches = (SELECT count(*) FROM batches b WHERE b.formula_id = f.id)").Error)
+}
+
+// CodesOn returns the codes of the batches made on a day, and keeps others from making one until the transaction ends.
+func (s *Store) CodesOn(day time.Time) ([]string, error) {
+	// One lock for a day, so that two batches at once do not both find the same letter free.
+	if err := s.db.Exec("SELECT pg_advisory_xact_lock(1, ?)", day.Year()*1000+day.YearDay()).Error; err != nil {
+		return nil, translate(err)
+	}
+	var codes []string
+	return codes, translate(s.db.Model(&batchRow{}).Where("made_on = ?", day.Format(pantry.DateLayout)).Pluck("code", &codes).Error)
+}
 
 // LockBatch keeps others from writing into the batch until the transaction ends.
 func (s *Store) LockBatch(id int64) error {
 	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id = ? FOR UPDATE", id).Error)
 }
 
-// Entries returns the record of a batch, oldest first, by batch id; of all batches where id is 0.
-func (s *Store) Entries(id int64) (map[int64][]bench.Entry, error) {
-	var rows []BatchEntry
-	q := s.db.Order("id")
-	if id != 0 {
-		q = q.Where("batch_id = ?", id)
-	}
-	if err := q.Find(&rows).Error; err != nil {
+// Entries returns the records of batches, oldest first, by batch id.
+func (s *Store) Entries(ids ...int64) (map[int64][]bench.Entry, error) {
+	out := map[int64][]bench.Entry{}
+	var rows []batchEntryRow
+	if err := s.db.Where("batch_id IN ?", ids).Order("batch_id, seq").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := map[int64][]bench.Entry{}
 	for _, r := range rows {
-		e, err := r.core()
+		e, err := r.domain()
 		if err != nil {
 			return nil, err
 		}
@@ -73,49 +165,146 @@ func (s *Store) Entries(id int64) (map[int64][]bench.Entry, error) {
 	return out, nil
 }
 
-// AddEntry appends to a batch record. Errors: ErrTaken when the idempotency key was used before.
-func (s *Store) AddEntry(batch int64, e bench.Entry, key string) error {
-	body, err := json.Marshal(e)
+// AddEntry appends to a batch record; the caller holds the batch's lock. Errors: ErrTaken when the idempotency key was
+// used elsewhere.
+func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) error {
+	body, err := write(e.Body)
 	if err != nil {
 		return fmt.Errorf("batch entry: %w", err)
 	}
-	row := BatchEntry{BatchID: batch, Kind: e.Kind, Body: body, Key: key, At: e.At, ByWhom: e.By}
+	var last int
+	if err := s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch).Select("coalesce(max(seq), 0)").Scan(&last).Error; err != nil {
+		return translate(err)
+	}
+	if digest == nil {
+		digest = []byte{}
+	}
+	row := batchEntryRow{BatchID: batch, Seq: last + 1, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key, Digest: digest, At: e.At, ClientAt: e.ClientAt, ByWhom: e.By}
 	return translate(s.db.Create(&row).Error)
 }
 
-// HasEntry reports whether an entry with this idempotency key is in the batch.
-func (s *Store) HasEntry(batch int64, key string) (bool, error) {
-	var n int64
-	err := s.db.Model(&BatchEntry{}).Where("batch_id = ? AND key = ?", batch, key).Count(&n).Error
-	return n > 0, translate(err)
-}
-
-// MeterChecks returns the checks since a time, newest first.
-func (s *Store) MeterChecks(since time.Time) ([]app.MeterCheck, error) {
-	var rows []app.MeterCheck
-	return rows, translate(s.db.Where("checked_at >= ?", since).Order("checked_at DESC, id DESC").Find(&rows).Error)
-}
-
-// MeterCheck returns one. Errors: ErrNotFound.
-func (s *Store) MeterCheck(id int64) (app.MeterCheck, error) {
-	var row app.MeterCheck
-	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return row, fmt.Errorf("meter check %d: %w", id, translate(err))
+// EntryKey returns the digest under which an entry of this batch was written with this key; nil where there is none.
+func (s *Store) EntryKey(batch int64, key string) ([]byte, error) {
+	var rows []batchEntryRow
+	if err := s.db.Select("id", "digest").Where("batch_id = ? AND key = ?", batch, key).Limit(1).Find(&rows).Error; err != nil || len(rows) == 0 {
+		return nil, translate(err)
 	}
-	return row, nil
+	if rows[0].Digest == nil {
+		return []byte{}, nil
+	}
+	return rows[0].Digest, nil
 }
 
-// AddMeterCheck stores a check and fills in its id.
-func (s *Store) AddMeterCheck(c *app.MeterCheck) error { return translate(s.db.Create(c).Error) }
-
-// CloseMeterCheck records the closing look. Errors: ErrConflict when there is one already.
-func (s *Store) CloseMeterCheck(c app.MeterCheck) error {
-	return changedOne(s.db.Model(&app.MeterCheck{}).Where("id = ? AND closing_at IS NULL", c.ID).
-		Select("closing_ph", "closing_celsius", "closing_good", "closing_at").Updates(&c))
+type standingRow struct {
+	BatchID         int64 `gorm:"primaryKey;autoIncrement:false"`
+	State           string
+	Jars            int
+	Value           *float64
+	PHTarget        float64 `gorm:"column:ph_target"`
+	PHLimit         float64 `gorm:"column:ph_limit"`
+	Outcome         string
+	Sentence        string
+	Waits           document `gorm:"type:jsonb"`
+	Due             *time.Time
+	EquilibriumOpen bool
+	CallBack        bool
+	LastDay         *time.Time
+	DateKind        string
 }
 
-// FailedChecks returns the ids of meter checks whose closing look failed: readings that rest on them support nothing.
-func (s *Store) FailedChecks() ([]int64, error) {
-	var ids []int64
-	return ids, translate(s.db.Model(&app.MeterCheck{}).Where("closing_good = false").Pluck("id", &ids).Error)
+func (standingRow) TableName() string { return "batch_standing" }
+
+// PutStanding stores where a batch stands, over what was said of it before.
+func (s *Store) PutStanding(x app.Standing) error {
+	waits, err := write(x.Waits)
+	if err != nil {
+		return err
+	}
+	row := standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due, x.EquilibriumOpen, x.CallBack, nil, x.DateKind}
+	if x.LastDay != "" {
+		day, err := time.Parse(pantry.DateLayout, x.LastDay)
+		if err != nil {
+			return fmt.Errorf("last day of batch %d: %w", x.Batch, err)
+		}
+		row.LastDay = &day
+	}
+	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
+}
+
+// standingColumns are a batch with where it stands, for a list.
+const standingColumns = `SELECT b.id, b.code, b.formula_id, f.name AS formula_name, b.version, b.made_on, s.*
+	FROM batches b JOIN batch_standing s ON s.batch_id = b.id JOIN formulas f ON f.id = b.formula_id `
+
+type listedRow struct {
+	ID          int64
+	Code        string
+	FormulaID   string
+	FormulaName string
+	Version     int
+	MadeOn      time.Time
+	Standing    standingRow `gorm:"embedded"`
+}
+
+func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
+	var rows []listedRow
+	if err := s.db.Raw(standingColumns+where, args...).Scan(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Listed, len(rows))
+	for i, r := range rows {
+		x := app.Listed{Code: r.Code, Formula: r.FormulaID, FormulaName: r.FormulaName, Version: r.Version, MadeOn: r.MadeOn.Format(pantry.DateLayout)}
+		at := r.Standing
+		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget, Limit: at.PHLimit, Outcome: at.Outcome,
+			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, CallBack: at.CallBack, DateKind: at.DateKind}
+		if err := read("waits", upcast.Present, at.Waits, &x.Waits); err != nil {
+			return nil, err
+		}
+		if at.LastDay != nil {
+			x.LastDay = at.LastDay.Format(pantry.DateLayout)
+		}
+		out[i] = x
+	}
+	return out, nil
+}
+
+// ListBatches returns up to most batches, newest first, from the one after a key on.
+func (s *Store) ListBatches(q app.BatchQuery, after *app.BatchKey, most int) ([]app.Listed, error) {
+	where, args := "WHERE true", []any{}
+	if q.Formula != "" {
+		where, args = where+" AND b.formula_id = ?", append(args, q.Formula)
+	}
+	if q.State != "" {
+		where, args = where+" AND s.state = ?", append(args, q.State)
+	}
+	if q.Find != "" {
+		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Find) + "%"
+		where, args = where+" AND (b.code ILIKE ? OR 'L' || b.code ILIKE ? OR f.name ILIKE ?)", append(args, like, like, like)
+	}
+	if after != nil {
+		where, args = where+" AND (b.made_on, b.id) < (?::date, ?)", append(args, after.MadeOn, after.ID)
+	}
+	return s.listed(where+" ORDER BY b.made_on DESC, b.id DESC LIMIT ?", append(args, most)...)
+}
+
+// BatchesWaiting returns up to most batches that need a hand, oldest first, and how many there are: on hold, called back,
+// or released early with the equilibrium reading still to come.
+func (s *Store) BatchesWaiting(most int) ([]app.Listed, int, error) {
+	const open = "s.state = 'hold' OR s.call_back OR s.equilibrium_open"
+	var n int64
+	if err := s.db.Raw("SELECT count(*) FROM batch_standing s WHERE " + open).Scan(&n).Error; err != nil {
+		return nil, 0, translate(err)
+	}
+	rows, err := s.listed("WHERE "+open+" ORDER BY s.call_back DESC, b.id LIMIT ?", most)
+	return rows, int(n), err
+}
+
+// AllBatches is how many batches there are.
+func (s *Store) AllBatches() (int, error) {
+	var n int
+	return n, translate(s.db.Raw("SELECT coalesce(sum(batches), 0) FROM formulas").Scan(&n).Error)
+}
+
+// BatchesEnding returns up to most released batches whose last day lies between two days, the earliest first.
+func (s *Store) BatchesEnding(from, to string, most int) ([]app.Listed, error) {
+	return s.listed("WHERE s.state = 'released' AND s.last_day BETWEEN ?::date AND ?::date ORDER BY s.last_day, b.id LIMIT ?", from, to, most)
 }

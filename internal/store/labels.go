@@ -2,31 +2,82 @@ package store
 
 import (
 	"fmt"
-	"gallipot/internal/app"
 	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/law"
+	"gallipot/internal/upcast"
 )
+
+type labelRow struct {
+	ID        int64
+	Rev       int
+	FormulaID string
+	Regime    law.Regime
+	WidthMM   float64 `gorm:"column:width_mm"`
+	HeightMM  float64 `gorm:"column:height_mm"`
+	Version   int
+	Facts     document `gorm:"type:jsonb"`
+	Format    int
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+func (labelRow) TableName() string { return "labels" }
+
+func (r labelRow) domain() (app.Label, error) {
+	l := app.Label{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, Regime: r.Regime, WidthMM: r.WidthMM, HeightMM: r.HeightMM, Version: r.Version,
+		UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	return l, read("facts", r.Format, r.Facts, &l.Facts)
+}
+
+func rowOfLabel(l app.Label, rev int) (labelRow, error) {
+	facts, err := write(l.Facts)
+	return labelRow{l.ID, rev, l.FormulaID, l.Regime, l.WidthMM, l.HeightMM, l.Version, facts, upcast.Present, time.Now(), l.UpdatedBy}, err
+}
 
 // Labels returns all labels.
 func (s *Store) Labels() ([]app.Label, error) {
-	var rows []app.Label
-	return rows, translate(s.db.Order("formula_id, regime").Find(&rows).Error)
+	var rows []labelRow
+	if err := s.db.Order("formula_id, regime").Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Label, len(rows))
+	for i, r := range rows {
+		var err error
+		if out[i], err = r.domain(); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
 }
 
 // Label returns one. Errors: ErrNotFound.
 func (s *Store) Label(id int64) (app.Label, error) {
-	var row app.Label
+	var row labelRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return row, fmt.Errorf("label %d: %w", id, translate(err))
+		return app.Label{}, fmt.Errorf("label %d: %w", id, translate(err))
 	}
-	return row, nil
+	return row.domain()
 }
 
 // AddLabel stores a label and fills in its id. Errors: ErrTaken when the formula has one for the regime.
-func (s *Store) AddLabel(l *app.Label) error { return translate(s.db.Create(l).Error) }
+func (s *Store) AddLabel(l *app.Label) error {
+	row, err := rowOfLabel(*l, 1)
+	if err != nil {
+		return err
+	}
+	err = translate(s.db.Create(&row).Error)
+	l.ID, l.Rev = row.ID, 1
+	return err
+}
 
 // SaveLabel writes a label over revision rev. Errors: ErrConflict.
 func (s *Store) SaveLabel(l app.Label, rev int) error {
-	l.Rev, l.UpdatedAt = rev+1, time.Now()
-	return changedOne(s.db.Model(&app.Label{}).Where("id = ? AND rev = ?", l.ID, rev).
-		Select("rev", "width_mm", "height_mm", "version", "facts", "updated_at", "updated_by").Updates(&l))
+	row, err := rowOfLabel(l, rev+1)
+	if err != nil {
+		return err
+	}
+	return changedOne(s.db.Model(&labelRow{}).Where("id = ? AND rev = ?", l.ID, rev).
+		Select("rev", "width_mm", "height_mm", "version", "facts", "format", "updated_at", "updated_by").Updates(&row))
 }

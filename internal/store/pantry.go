@@ -2,67 +2,59 @@ package store
 
 import (
 	"fmt"
-	"strconv"
 	"time"
 
-	"gallipot/internal/core/amount"
-	"gallipot/internal/core/pantry"
-
 	"gallipot/internal/app"
-	"github.com/shopspring/decimal"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/upcast"
+
+	"gorm.io/gorm/clause"
 )
 
-// PriceOffer is one row of a supplier's price.
-type PriceOffer struct {
-	ID           int64
-	IngredientID string
-	Supplier     string
-	PackAmount   decimal.Decimal
-	PackUnit     string
-	Price        decimal.Decimal
-	Dated        time.Time
-	ValidUntil   *time.Time
-	CreatedAt    time.Time
-	CreatedBy    string
+type ingredientRow struct {
+	ID        string
+	Rev       int
+	Name      string
+	Retired   bool
+	Data      document `gorm:"type:jsonb"`
+	Format    int
+	UpdatedAt time.Time
+	UpdatedBy string
 }
 
-func (o PriceOffer) core() pantry.PriceOffer {
-	p := pantry.PriceOffer{ID: strconv.FormatInt(o.ID, 10), Supplier: o.Supplier, PackAmount: amount.Grams{Decimal: o.PackAmount},
-		PackUnit: o.PackUnit, Price: amount.Money{Decimal: o.Price}, Date: o.Dated.Format(pantry.DateLayout)}
-	if o.ValidUntil != nil {
-		p.ValidUntil = o.ValidUntil.Format(pantry.DateLayout)
-	}
-	return p
+func (ingredientRow) TableName() string { return "ingredients" }
+
+func (r ingredientRow) domain() (app.Ingredient, error) {
+	out := app.Ingredient{ID: r.ID, Rev: r.Rev, Name: r.Name, Retired: r.Retired, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	err := read("ingredient", r.Format, r.Data, &out.Data)
+	out.Data.ID, out.Data.Name, out.Data.Offers = r.ID, r.Name, []pantry.PriceOffer{}
+	return out, err
 }
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.
 func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
-	var rows []app.Ingredient
+	var rows []ingredientRow
 	q := s.db.Order("lower(name), id")
-	offers := s.db.Order("dated DESC, id DESC")
 	if len(ids) > 0 {
 		q = q.Where("id IN ?", ids)
-		offers = offers.Where("ingredient_id IN ?", ids)
 	}
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	var prices []PriceOffer
-	if err := offers.Find(&prices).Error; err != nil {
-		return nil, translate(err)
+	offers, err := s.offers(ids)
+	if err != nil {
+		return nil, err
 	}
-	by := map[string][]pantry.PriceOffer{}
-	for _, o := range prices {
-		by[o.IngredientID] = append(by[o.IngredientID], o.core())
-	}
-	for i := range rows {
-		rows[i].Data.ID, rows[i].Data.Name = rows[i].ID, rows[i].Name
-		rows[i].Data.Offers = by[rows[i].ID]
-		if rows[i].Data.Offers == nil {
-			rows[i].Data.Offers = []pantry.PriceOffer{}
+	out := make([]app.Ingredient, len(rows))
+	for i, r := range rows {
+		if out[i], err = r.domain(); err != nil {
+			return nil, err
+		}
+		if list := offers[r.ID]; list != nil {
+			out[i].Data.Offers = list
 		}
 	}
-	return rows, nil
+	return out, nil
 }
 
 // Ingredient returns one ingredient. Errors: ErrNotFound.
@@ -77,73 +69,78 @@ func (s *Store) Ingredient(id string) (app.Ingredient, error) {
 	return rows[0], nil
 }
 
-// AddIngredient stores a new ingredient without its offers. Errors: ErrTaken.
+func rowOfIngredient(g pantry.Ingredient, retired bool, rev int, by string) (ingredientRow, error) {
+	g.Offers = nil // rows of their own
+	data, err := write(g)
+	return ingredientRow{ID: g.ID, Rev: rev, Name: g.Name, Retired: retired, Data: data, Format: upcast.Present, UpdatedAt: time.Now(), UpdatedBy: by}, err
+}
+
+// AddIngredient stores a new ingredient with its offers. Errors: ErrTaken.
 func (s *Store) AddIngredient(g pantry.Ingredient, retired bool, by string) error {
-	offers := g.Offers
-	g.Offers = nil
-	row := app.Ingredient{ID: g.ID, Rev: 1, Name: g.Name, Retired: retired, Data: g, UpdatedBy: by}
+	row, err := rowOfIngredient(g, retired, 1, by)
+	if err != nil {
+		return err
+	}
 	if err := s.db.Create(&row).Error; err != nil {
 		return translate(err)
 	}
-	return s.ReplaceOffers(g.ID, offers, by)
+	return s.ReplaceOffers(g.ID, g.Offers, by)
 }
 
 // SaveIngredient writes an ingredient over revision rev. Errors: ErrConflict, ErrTaken.
 func (s *Store) SaveIngredient(g pantry.Ingredient, retired bool, rev int, by string) error {
-	g.Offers = nil
-	return changedOne(s.db.Model(&app.Ingredient{}).Where("id = ? AND rev = ?", g.ID, rev).
-		Select("rev", "name", "retired", "data", "updated_at", "updated_by").
-		Updates(&app.Ingredient{Rev: rev + 1, Name: g.Name, Retired: retired, Data: g, UpdatedAt: time.Now(), UpdatedBy: by}))
-}
-
-// ReplaceOffers sets an ingredient's offers to those given; rows that stay the same keep their id and date of entry.
-func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by string) error {
-	keep := []int64{0}
-	for _, o := range offers {
-		if n, err := strconv.ParseInt(o.ID, 10, 64); err == nil {
-			keep = append(keep, n)
-		}
-	}
-	if err := s.db.Where("ingredient_id = ? AND id NOT IN ?", id, keep).Delete(&PriceOffer{}).Error; err != nil {
-		return translate(err)
-	}
-	for _, o := range offers {
-		row, err := offerRow(id, o, by)
-		if err != nil {
-			return err
-		}
-		if n, err := strconv.ParseInt(o.ID, 10, 64); err == nil {
-			tx := s.db.Model(&PriceOffer{}).Where("id = ? AND ingredient_id = ?", n, id).
-				Select("supplier", "pack_amount", "pack_unit", "price", "dated", "valid_until").Updates(&row)
-			if tx.Error != nil {
-				return translate(tx.Error)
-			}
-			if tx.RowsAffected == 1 {
-				continue
-			}
-		}
-		if err := s.db.Create(&row).Error; err != nil {
-			return translate(err)
-		}
-	}
-	return nil
-}
-
-func offerRow(id string, o pantry.PriceOffer, by string) (PriceOffer, error) {
-	dated, err := time.Parse(pantry.DateLayout, o.Date)
+	row, err := rowOfIngredient(g, retired, rev+1, by)
 	if err != nil {
-		return PriceOffer{}, fmt.Errorf("offer date: %w", err)
+		return err
 	}
-	row := PriceOffer{IngredientID: id, Supplier: o.Supplier, PackAmount: o.PackAmount.Decimal, PackUnit: o.PackUnit, Price: o.Price.Decimal, Dated: dated, CreatedBy: by}
-	if o.ValidUntil != "" {
-		until, err := time.Parse(pantry.DateLayout, o.ValidUntil)
-		if err != nil {
-			return PriceOffer{}, fmt.Errorf("offer valid until: %w", err)
-		}
-		row.ValidUntil = &until
-	}
-	return row, nil
+	return changedOne(s.db.Model(&row).Where("id = ? AND rev = ?", g.ID, rev).
+		Select("rev", "name", "retired", "data", "format", "updated_at", "updated_by").Updates(&row))
 }
 
-// TableName keeps GORM's plural in line with the migration.
-func (PriceOffer) TableName() string { return "price_offers" }
+type houseMeasureRow struct {
+	IngredientID string   `gorm:"primaryKey"`
+	Measure      string   `gorm:"primaryKey"`
+	Weighings    document `gorm:"type:jsonb"`
+	Format       int
+	Note         string
+	UpdatedAt    time.Time
+	UpdatedBy    string
+}
+
+func (houseMeasureRow) TableName() string { return "house_measures" }
+
+// HouseMeasures returns the maker's own measures, of all ingredients where id is empty.
+func (s *Store) HouseMeasures(id string) ([]app.HouseMeasure, error) {
+	var rows []houseMeasureRow
+	q := s.db.Order("ingredient_id, measure")
+	if id != "" {
+		q = q.Where("ingredient_id = ?", id)
+	}
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.HouseMeasure, len(rows))
+	for i, r := range rows {
+		out[i] = app.HouseMeasure{IngredientID: r.IngredientID, Measure: r.Measure, Note: r.Note, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		if err := read("weighings", r.Format, r.Weighings, &out[i].Weighings); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// PutHouseMeasure stores a measure, over the one of the same name where there is one. Errors: ErrInUse where its
+// ingredient is not there.
+func (s *Store) PutHouseMeasure(m app.HouseMeasure) error {
+	weighings, err := write(m.Weighings)
+	if err != nil {
+		return err
+	}
+	row := houseMeasureRow{m.IngredientID, m.Measure, weighings, upcast.Present, m.Note, time.Now(), m.UpdatedBy}
+	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
+}
+
+// DropHouseMeasure deletes one. Errors: ErrConflict when it is not there.
+func (s *Store) DropHouseMeasure(ingredient, measure string) error {
+	return changedOne(s.db.Where("ingredient_id = ? AND measure = ?", ingredient, measure).Delete(&houseMeasureRow{}))
+}

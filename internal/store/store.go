@@ -4,16 +4,21 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"log/slog"
+	"net"
 	"time"
 
 	"gallipot/internal/app"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 	"gorm.io/driver/postgres"
 	"gorm.io/gorm"
@@ -26,20 +31,47 @@ var migrations embed.FS
 // Store is a connection to the database, or a transaction in it.
 type Store struct{ db *gorm.DB }
 
-// Open connects and migrates.
-func Open(ctx context.Context, url string) (*Store, error) {
-	db, err := gorm.Open(postgres.Open(url), &gorm.Config{Logger: logger.Discard, TranslateError: false, SkipDefaultTransaction: true, PrepareStmt: true})
+// UsualConnections is how many connections a shop of a few people needs; each request takes one at a time.
+const UsualConnections = 16
+
+// Time limits that the database keeps by itself, whatever becomes of the program.
+var timeLimits = map[string]string{
+	"statement_timeout":                   "25s",
+	"lock_timeout":                        "10s",
+	"idle_in_transaction_session_timeout": "30s",
+}
+
+const (
+	connectTimeout  = 5 * time.Second
+	connectionsLive = 30 * time.Minute
+)
+
+// Open connects with at most so many connections and migrates.
+func Open(ctx context.Context, url string, connections int) (*Store, error) {
+	config, err := pgx.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("open database: %w", err)
+	}
+	config.ConnectTimeout = connectTimeout
+	for name, limit := range timeLimits {
+		if _, set := config.RuntimeParams[name]; !set {
+			config.RuntimeParams[name] = limit
+		}
+	}
+	pool := stdlib.OpenDB(*config)
+	db, err := gorm.Open(postgres.New(postgres.Config{Conn: pool}), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
+	if err != nil {
+		return nil, errors.Join(fmt.Errorf("open database: %w", err), pool.Close())
 	}
 	raw, err := db.DB()
 	if err != nil {
 		return nil, fmt.Errorf("open database: %w", err)
 	}
-	raw.SetMaxOpenConns(16)
-	raw.SetMaxIdleConns(16)
+	raw.SetMaxOpenConns(connections)
+	raw.SetMaxIdleConns(connections)
+	raw.SetConnMaxLifetime(connectionsLive)
 	if err := migrate(ctx, raw); err != nil {
-		return nil, err
+		return nil, errors.Join(err, raw.Close())
 	}
 	return &Store{db}, nil
 }
@@ -74,7 +106,7 @@ func (s *Store) Close() error {
 
 // In runs f in one transaction; an error rolls everything back.
 func (s *Store) In(ctx context.Context, f func(app.Store) error) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx}) })
+	return translate(s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx}) }))
 }
 
 // With binds the store to a context.
@@ -90,15 +122,33 @@ func translate(err error) error {
 	}
 	var pg *pgconn.PgError
 	if !errors.As(err, &pg) {
-		return err
+		return away(err)
 	}
 	switch pg.Code {
+	case "57014", "55P03": // statement or lock timeout
+		return fmt.Errorf("%w (%s)", app.ErrTimeout, pg.Message)
+	case "57P01", "57P02", "57P03", "53300": // shutting down, crashed, starting up, no connection left
+		return fmt.Errorf("%w (%s)", app.ErrAway, pg.Message)
 	case "23505":
 		return fmt.Errorf("%w (%s)", app.ErrTaken, pg.ConstraintName)
 	case "23503":
 		return fmt.Errorf("%w (%s)", app.ErrInUse, pg.ConstraintName)
 	case "23001":
 		return app.ErrLocked
+	}
+	return err
+}
+
+// away tells a connection that broke, or could not be made, from other errors.
+func away(err error) error {
+	var connect *pgconn.ConnectError
+	var network net.Error
+	switch {
+	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
+		return err
+	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, driver.ErrBadConn), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, sql.ErrConnDone),
+		errors.Is(err, net.ErrClosed):
+		return fmt.Errorf("%w (%w)", app.ErrAway, err)
 	}
 	return err
 }

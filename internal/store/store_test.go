@@ -2,7 +2,6 @@ package store_test
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"testing"
 	"time"
@@ -22,8 +21,8 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 
 func beet() pantry.Ingredient {
 	return pantry.Ingredient{ID: "beet", Name: "Beetroot", Offers: []pantry.PriceOffer{
-		{Supplier: "Fallow", PackAmount: amount.GramsFromString("5000.5"), PackUnit: "g", Price: amount.M("7.25"), Date: "2026-03-01"},
-		{Supplier: "Marl", PackAmount: amount.G(10), PackUnit: "piece", Price: amount.M("4.10"), Date: "2026-02-01", ValidUntil: "2026-06-01"}}}
+		{Supplier: "Fallow", PackAmount: amount.QuantityOf("5000.5"), PackUnit: "g", Price: amount.M("7.25"), Date: "2026-03-01"},
+		{Supplier: "Marl", PackAmount: amount.QuantityOf("10"), PackUnit: "piece", Price: amount.M("4.10"), Date: "2026-02-01", ValidUntil: "2026-06-01"}}}
 }
 
 func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
@@ -105,16 +104,24 @@ func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
 	locked(t, s)
 	b := app.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(), Targets: []bench.Target{}, CreatedBy: "Ines"}
 	require.NoError(t, s.AddBatch(&b))
-	e := bench.Entry{Kind: bench.KindFill, At: time.Now(), By: "Ines", Fill: &bench.Fill{Jars: 10, At: time.Now()}}
-	require.NoError(t, s.AddEntry(b.ID, e, "k1"))
-	assert.ErrorIs(t, s.AddEntry(b.ID, e, "k1"), app.ErrTaken)
-	have, err := s.HasEntry(b.ID, "k1")
+	e := bench.Entry{At: time.Now(), By: "Ines", Body: &bench.Fill{Jars: 10, At: time.Now()}}
+	require.NoError(t, s.AddEntry(b.ID, e, "k1", []byte("digest")))
+	assert.ErrorIs(t, s.AddEntry(b.ID, e, "k1", nil), app.ErrTaken)
+	digest, err := s.EntryKey(b.ID, "k1")
 	require.NoError(t, err)
-	assert.True(t, have)
+	assert.Equal(t, "digest", string(digest))
+	digest, err = s.EntryKey(b.ID, "k2")
+	require.NoError(t, err)
+	assert.Nil(t, digest)
+	then := time.Date(2026, 11, 1, 8, 0, 0, 0, time.UTC)
+	e.ClientAt = &then
+	require.NoError(t, s.AddEntry(b.ID, e, "k2", nil))
 	all, err := s.Entries(b.ID)
 	require.NoError(t, err)
-	require.Len(t, all[b.ID], 1)
-	assert.Equal(t, 10, all[b.ID][0].Fill.Jars)
+	require.Len(t, all[b.ID], 2)
+	assert.Equal(t, 10, all[b.ID][0].Body.(*bench.Fill).Jars)
+	assert.Equal(t, []int{1, 2}, []int{all[b.ID][0].Seq, all[b.ID][1].Seq})
+	assert.True(t, all[b.ID][1].ClientAt.Equal(then))
 	assert.ErrorContains(t, s.Exec("UPDATE batch_entries SET by_whom = 'Bram'"), "append-only")
 	assert.ErrorContains(t, s.Exec("DELETE FROM batch_entries"), "append-only")
 	assert.ErrorContains(t, s.Exec("UPDATE versions SET data = '{}'"), "append-only")
@@ -134,23 +141,28 @@ func TestATransactionStoresAllOrNothing(t *testing.T) {
 
 func TestShopSettingsAreOneRow(t *testing.T) {
 	s := testdb.New(t)
-	_, err := s.Shop()
+	var got app.Settings
+	_, err := s.Shop(&got)
 	assert.ErrorIs(t, err, app.ErrNotFound)
-	require.NoError(t, s.AddShop(json.RawMessage(`{"name":"A"}`), "Ines"))
-	assert.ErrorIs(t, s.AddShop(json.RawMessage(`{}`), "Ines"), app.ErrTaken)
-	require.NoError(t, s.SaveShop(json.RawMessage(`{"name":"B"}`), 1, "Ines"))
-	assert.ErrorIs(t, s.SaveShop(json.RawMessage(`{"name":"C"}`), 1, "Bram"), app.ErrConflict)
+	require.NoError(t, s.AddShop(app.Settings{Name: "A"}, "Ines"))
+	assert.ErrorIs(t, s.AddShop(app.Settings{}, "Ines"), app.ErrTaken)
+	require.NoError(t, s.SaveShop(app.Settings{Name: "B"}, 1, "Ines"))
+	assert.ErrorIs(t, s.SaveShop(app.Settings{Name: "C"}, 1, "Bram"), app.ErrConflict)
+	rev, err := s.Shop(&got)
+	require.NoError(t, err)
+	assert.Equal(t, 2, rev)
+	assert.Equal(t, "B", got.Name)
 }
 
 func TestAClosingLookIsTakenOnce(t *testing.T) {
 	s := testdb.New(t)
-	c := app.MeterCheck{Meter: "m", Mv4: 174, Mv7: -1, Celsius: 25, SlopePercent: 99, Accepted: true, CheckedAt: time.Now(), CheckedBy: "Ines"}
+	c := app.MeterCheck{Meter: "m", MV4: 174, MV7: -1, Celsius: 25, SlopePercent: 99, Accepted: true, CheckedAt: time.Now(), CheckedBy: "Ines"}
 	require.NoError(t, s.AddMeterCheck(&c))
 	ph, good, now := 4.2, false, time.Now()
-	c.ClosingPh, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &c.Celsius, &good, &now
+	c.ClosingPH, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &c.Celsius, &good, &now
 	require.NoError(t, s.CloseMeterCheck(c))
 	assert.ErrorIs(t, s.CloseMeterCheck(c), app.ErrConflict)
-	failed, err := s.FailedChecks()
+	failed, err := s.FailedChecks([]int64{c.ID, c.ID + 1})
 	require.NoError(t, err)
 	assert.Equal(t, []int64{c.ID}, failed)
 }

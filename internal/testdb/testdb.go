@@ -24,12 +24,12 @@ var (
 	count   atomic.Int64
 )
 
-// Main runs a package's tests with a server in a temporary folder.
-func Main(m *testing.M) {
-	os.Exit(run(m))
+// Main runs a package's tests with a server in a temporary folder; afterwards is called once they are done.
+func Main(m *testing.M, afterwards ...func()) {
+	os.Exit(run(m, afterwards))
 }
 
-func run(m *testing.M) int {
+func run(m *testing.M, afterwards []func()) int {
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
 	dir, err := os.MkdirTemp("", "gallipot-test-")
 	if err != nil {
@@ -43,6 +43,9 @@ func run(m *testing.M) int {
 		return 1
 	}
 	defer running.Stop()
+	for _, f := range afterwards {
+		defer f()
+	}
 	return m.Run()
 }
 
@@ -74,7 +77,7 @@ func New(t testing.TB) *store.Store {
 
 func open(t testing.TB, address string) *store.Store {
 	t.Helper()
-	s, err := store.Open(context.Background(), address)
+	s, err := store.Open(context.Background(), address, 4)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -93,7 +96,7 @@ func (f *Filled) New(t testing.TB, fill func(*store.Store) error) *store.Store {
 	t.Helper()
 	f.once.Do(func() {
 		address := fresh(t, "template1")
-		s, err := store.Open(context.Background(), address)
+		s, err := store.Open(context.Background(), address, 4)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -234,7 +234,7 @@ func (b Bounds) sentence(d Decision) string {
 }
 
 // shown rounds half up to two places, as pH is shown everywhere.
-func shown(x float64) string { return amount.HalfUp(x, 2).StringFixed(2) }
+func shown(x float64) string { return amount.Shown(x, 2) }
 
 // groupReadings sorts readings into jars by fraction, and into samples for agreement and repeatability.
 func groupReadings(readings []Reading) (map[jarKey]map[string][]float64, map[string][]float64) {

@@ -4,7 +4,9 @@
 package acidity
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
@@ -59,10 +61,10 @@ const (
 )
 
 // tenToMinus holds 10^-pKa of each acid, so that a charge costs no power.
-var tenToMinus = func() (out [acidCount][]float64) {
+var tenToMinus = func() (out [acidCount][3]float64) {
 	for k, a := range acids {
-		for _, pKa := range a.pKa {
-			out[k] = append(out[k], math.Pow(10, -pKa))
+		for j, pKa := range a.pKa {
+			out[k][j] = math.Pow(10, -pKa)
 		}
 	}
 	return out
@@ -71,13 +73,16 @@ var tenToMinus = func() (out [acidCount][]float64) {
 // charge returns the mean charge per molecule at h = 10^-pH: sum(j T_j) / sum(T_j) with T_j = T_(j-1) 10^-K_j / h.
 func charge(k int, h float64) float64 {
 	t, sum, weighted := 1.0, 1.0, 0.0
-	for j, dissociation := range tenToMinus[k] {
-		t *= dissociation / h
+	for j := range acids[k].pKa {
+		t *= tenToMinus[k][j] / h
 		sum += t
 		weighted += float64(j+1) * t
 	}
 	return weighted / sum
 }
+
+// tenTo is 10^x.
+func tenTo(x float64) float64 { return math.Exp(x * math.Ln10) }
 
 // Part is one ingredient of a mix as the charge balance sees it.
 type Part struct {
@@ -112,32 +117,10 @@ func (e Estimate) Shown() (low, high float64) {
 type term struct {
 	kg, water     float64
 	acid          [acidCount]float64
-	hasAcid       bool
 	ph, low, high float64
 	buffer        float64 // mol per kg and pH
 	strong        float64 // fixed strong positive charge in mol per kg
 	pure, ownPH   bool
-	own           [modes]atOwn
-}
-
-// atOwn is what a part carries at its own pH, at the centre and at the ends of its range.
-type atOwn struct {
-	water   float64 // 10^-p - 10^(p-14)
-	charges [acidCount]float64
-}
-
-// settle computes atOwn once, because the balance is taken many times.
-func (t *term) settle() {
-	for at, p := range [...]float64{centre: t.ph, highEnd: t.high, lowEnd: t.low} {
-		h := math.Pow(10, -p)
-		t.own[at].water = h - math.Pow(10, p-14)
-		if !t.hasAcid {
-			continue
-		}
-		for k := range acids {
-			t.own[at].charges[k] = charge(k, h)
-		}
-	}
 }
 
 // mode says at which end of the ranges the balance is solved.
@@ -147,7 +130,6 @@ const (
 	centre mode = iota
 	highEnd
 	lowEnd
-	modes
 )
 
 // Parts turns the leaves of a formula into parts of a mix.
@@ -161,43 +143,30 @@ func Parts(leaves []formula.Leaf) []Part {
 
 // EstimatePH solves the charge balance of the mix for pH, and for the ends of its band. drivenOff is grams of
 // water that leave in making. The order and the scale of the parts do not matter.
-func EstimatePH(parts []Part, drivenOff float64) Estimate {
-	m := prepare(parts, drivenOff)
-	if m.water <= 0 {
-		return Estimate{NoWater: true, Missing: []string{}}
-	}
-	return Estimate{PH: m.solve(centre), Low: m.solve(lowEnd), High: m.solve(highEnd), Missing: m.missing}
-}
+func EstimatePH(parts []Part, drivenOff float64) Estimate { return MixOf(parts, drivenOff).Estimate() }
 
 // TitratableAcidity returns the acid that a strong base must neutralise to bring the mix to pH 8.1, in grams as acetic acid.
 func TitratableAcidity(parts []Part, drivenOff float64) float64 {
-	m := prepare(parts, drivenOff)
-	if m.water <= 0 {
-		return 0
-	}
-	return max(0, -m.balance(titrationEnd, centre)) * acids[acetic].molar
+	return MixOf(parts, drivenOff).Titratable()
 }
 
-type mix struct {
+// Mix is a mix prepared for the charge balance.
+type Mix struct {
 	terms   []term
 	water   float64 // kg
 	missing []string
 }
 
-func prepare(parts []Part, drivenOff float64) mix {
-	m := mix{missing: []string{}, terms: make([]term, 0, len(parts))}
-	seen := map[string]bool{}
-	for _, p := range gather(parts) {
+// MixOf prepares a mix. drivenOff is grams of water that leave in making.
+func MixOf(parts []Part, drivenOff float64) Mix {
+	m := Mix{missing: []string{}, terms: make([]term, 0, len(parts))}
+	for _, p := range parts {
 		if p.Grams <= 0 || p.Ingredient == nil || p.Ingredient.Dry() {
 			continue
 		}
 		t, known := termOf(p)
-		if !known && !seen[p.Name] {
-			seen[p.Name] = true
+		if !known && !slices.Contains(m.missing, p.Name) {
 			m.missing = append(m.missing, p.Name)
-		}
-		if t.ownPH {
-			t.settle()
 		}
 		m.terms = append(m.terms, t)
 		m.water += t.kg * t.water
@@ -206,22 +175,20 @@ func prepare(parts []Part, drivenOff float64) mix {
 	return m
 }
 
-// gather adds up parts of the same ingredient, which components bring in more than once.
-func gather(parts []Part) []Part {
-	out := make([]Part, 0, len(parts))
-	at := make(map[string]int, len(parts))
-	for _, p := range parts {
-		if p.Ingredient == nil {
-			continue
-		}
-		if k, dup := at[p.Ingredient.ID]; dup && p.Ingredient.ID != "" {
-			out[k].Grams += p.Grams
-			continue
-		}
-		at[p.Ingredient.ID] = len(out)
-		out = append(out, p)
+// Estimate solves the balance for pH and for the ends of its band.
+func (m Mix) Estimate() Estimate {
+	if m.water <= 0 {
+		return Estimate{NoWater: true, Missing: []string{}}
 	}
-	return out
+	return Estimate{PH: m.at(centre).solve(), Low: m.at(lowEnd).solve(), High: m.at(highEnd).solve(), Missing: m.missing}
+}
+
+// Titratable is the titratable acidity to pH 8.1 in grams as acetic acid.
+func (m Mix) Titratable() float64 {
+	if m.water <= 0 {
+		return 0
+	}
+	return max(0, -m.at(centre).balance(titrationEnd)) * acids[acetic].molar
 }
 
 // termOf prepares one ingredient. known is false where the pH had to be guessed.
@@ -231,7 +198,6 @@ func termOf(p Part) (t term, known bool) {
 	for k, g100 := range [...]float64{acetic: g.Acids.Acetic, lactic: g.Acids.Lactic, malic: g.Acids.Malic, citric: g.Acids.Citric, tartaric: g.Acids.Tartaric} {
 		if g100 > 0 {
 			t.acid[k] = molPerKgPer100g * g100 / acids[k].molar
-			t.hasAcid = true
 		}
 	}
 	switch g.Chemistry {
@@ -266,7 +232,7 @@ func termOf(p Part) (t term, known bool) {
 }
 
 func saltTerm(kg float64, which int, mol float64) term {
-	t := term{kg: kg, strong: mol, hasAcid: true}
+	t := term{kg: kg, strong: mol}
 	t.acid[which] = mol
 	return t
 }
@@ -277,74 +243,131 @@ const (
 	bufferMore, bufferLess = 1.4, 0.6
 )
 
-// balance is F(x): net charge in mol at pH x. It falls strictly in x.
-func (m mix) balance(x float64, at mode) float64 {
-	h := math.Pow(10, -x)
-	var charges [acidCount]float64
-	for k := range acids {
-		charges[k] = charge(k, h)
+// shares are what terms bring to the balance: F(x) gains fixed - sum(acid_k n_k(x)) - buffer x.
+type shares struct {
+	fixed  float64
+	acid   [acidCount]float64
+	buffer float64
+}
+
+func (s *shares) add(t shares) {
+	s.fixed += t.fixed
+	s.buffer += t.buffer
+	for k := range s.acid {
+		s.acid[k] += t.acid[k]
 	}
-	sum := m.water * (h - math.Pow(10, x-14))
+}
+
+// share is what a part with a pH of its own brings when its acids and its buffering are off by these factors. p is its
+// own pH; what it carries there is fixed.
+func (t *term) share(p, acidFactor, bufferFactor float64) shares {
+	h := tenTo(-p)
+	s := shares{fixed: -t.water * (h - 1e-14/h), buffer: t.kg * bufferFactor * t.buffer}
+	for k, a := range t.acid {
+		if a > 0 {
+			s.fixed += acidFactor * a * charge(k, h)
+			s.acid[k] = t.kg * acidFactor * a
+		}
+	}
+	s.fixed = t.kg*s.fixed + s.buffer*p
+	return s
+}
+
+// balance is F(x), the net charge in mol at pH x, at one end of the ranges. It falls strictly in x. What a part brings
+// depends on whether its own pH lies above or below x; the sums over both kinds are kept for every place x may have among
+// the parts' own pHs.
+type balance struct {
+	water float64
+	own   []float64 // the parts' pHs, rising
+	below []shares  // below[i]: of the first i parts, as parts below x
+	above []shares  // above[i]: of the parts from i on, as parts above x
+}
+
+// at prepares the balance for one end of the ranges. At the high end a part above x pulls up with more acid salts and
+// buffer, one below pulls down with less; mirrored at the low end.
+func (m Mix) at(end mode) balance {
+	type part struct {
+		p    float64
+		term *term
+	}
+	parts := make([]part, 0, len(m.terms))
+	var rest shares
 	for i := range m.terms {
 		t := &m.terms[i]
-		if !t.ownPH {
-			sum += t.fixed(charges, at)
-			continue
+		if t.ownPH {
+			parts = append(parts, part{[...]float64{centre: t.ph, highEnd: t.high, lowEnd: t.low}[end], t})
+		} else {
+			rest.add(t.lone(end))
 		}
-		p, acidFactor, bufferFactor := t.endPoint(x, at)
-		own := &t.own[at]
-		s := -t.water * own.water
-		if t.hasAcid {
-			for k := range acids {
-				if t.acid[k] > 0 {
-					s += acidFactor * t.acid[k] * (own.charges[k] - charges[k])
-				}
-			}
+	}
+	slices.SortFunc(parts, func(a, b part) int { return cmp.Compare(a.p, b.p) })
+	n := len(parts)
+	b := balance{water: m.water, own: make([]float64, n), below: make([]shares, n+1), above: make([]shares, n+1)}
+	low, high := factorsAt(end)
+	b.below[0] = rest
+	for i, p := range parts {
+		b.own[i] = p.p
+		b.below[i+1] = b.below[i]
+		b.below[i+1].add(p.term.share(p.p, low.acid, low.buffer))
+	}
+	for i := n - 1; i >= 0; i-- {
+		b.above[i] = b.above[i+1]
+		b.above[i].add(parts[i].term.share(parts[i].p, high.acid, high.buffer))
+	}
+	return b
+}
+
+type factors struct{ acid, buffer float64 }
+
+// factorsAt are how far acids and buffering are off for parts whose own pH lies below x, and above it.
+func factorsAt(end mode) (below, above factors) {
+	more, less := factors{acidsMore, bufferMore}, factors{acidsLess, bufferLess}
+	switch end {
+	case highEnd:
+		return less, more
+	case lowEnd:
+		return more, less
+	}
+	return factors{1, 1}, factors{1, 1}
+}
+
+// lone is what a part without a pH of its own brings: a pure acid, or a salt with its strong charge.
+func (t *term) lone(end mode) shares {
+	factor := 1.0
+	if t.pure && end == highEnd {
+		factor = acidsLess
+	}
+	if t.pure && end == lowEnd {
+		factor = acidsMore
+	}
+	s := shares{fixed: t.kg * t.strong}
+	for k, a := range t.acid {
+		s.acid[k] = t.kg * factor * a
+	}
+	return s
+}
+
+func (b balance) balance(x float64) float64 {
+	i := 0
+	for i < len(b.own) && b.own[i] < x {
+		i++
+	}
+	below, above := &b.below[i], &b.above[i]
+	h := tenTo(-x)
+	sum := b.water*(h-1e-14/h) + below.fixed + above.fixed - (below.buffer+above.buffer)*x
+	for k := range acids {
+		if a := below.acid[k] + above.acid[k]; a != 0 {
+			sum -= a * charge(k, h)
 		}
-		sum += t.kg * (s - bufferFactor*t.buffer*(x-p))
 	}
 	return sum
 }
 
-// fixed is the charge of a part without a pH of its own: a pure acid, or a salt with its strong charge.
-func (t *term) fixed(charges [acidCount]float64, at mode) float64 {
-	factor := 1.0
-	if t.pure && at == highEnd {
-		factor = acidsLess
-	}
-	if t.pure && at == lowEnd {
-		factor = acidsMore
-	}
-	s := t.strong
-	for k := range acids {
-		s -= factor * t.acid[k] * charges[k]
-	}
-	return t.kg * s
-}
-
-// endPoint returns the pH of the part and the factors on its acids and buffering for the end of the band.
-// At the high end a part above x pulls up with more acid salts and buffer, one below pulls down with less; mirrored at the low end.
-func (t *term) endPoint(x float64, at mode) (p, acidFactor, bufferFactor float64) {
-	switch at {
-	case highEnd:
-		if t.high > x {
-			return t.high, acidsMore, bufferMore
-		}
-		return t.high, acidsLess, bufferLess
-	case lowEnd:
-		if t.low < x {
-			return t.low, acidsMore, bufferMore
-		}
-		return t.low, acidsLess, bufferLess
-	}
-	return t.ph, 1, 1
-}
-
-func (m mix) solve(at mode) float64 {
+func (b balance) solve() float64 {
 	low, high := 0.0, 14.0
 	for high-low > bisectionEnd {
 		mid := (low + high) / 2
-		if m.balance(mid, at) > 0 {
+		if b.balance(mid) > 0 {
 			low = mid
 		} else {
 			high = mid

@@ -13,20 +13,19 @@ import (
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // Line is one line of a version with what the core knows of it.
 type Line struct {
-	ID      string          `json:"id"`
-	Name    string          `json:"name"`
-	Grams   amount.Grams    `json:"grams"`
-	Percent decimal.Decimal `json:"percent"`
-	MakeUp  formula.MakeUp  `json:"make_up"` // grams
-	PerJar  amount.Money    `json:"per_jar"`
-	NoPrice bool            `json:"no_price"`
+	ID      string         `json:"id"`
+	Name    string         `json:"name"`
+	Grams   amount.Grams   `json:"grams"`
+	Percent amount.Percent `json:"percent"`
+	MakeUp  formula.MakeUp `json:"make_up"` // grams
+	PerJar  amount.Exact   `json:"per_jar"`
+	NoPrice bool           `json:"no_price"`
 }
 
 // PH is the estimate as shown: the band rounded outward to 0.05.
@@ -48,44 +47,30 @@ type Caution struct {
 
 // Panel is what stands beside the sheet.
 type Panel struct {
-	Grams             amount.Grams                  `json:"grams"`
-	MixedGrams        amount.Grams                  `json:"mixed_grams"`
-	FinishedGrams     amount.Grams                  `json:"finished_grams"`
-	Jars              int                           `json:"jars"`
-	Lines             []Line                        `json:"lines"`
-	MakeUp            formula.MakeUp                `json:"make_up"` // percent of the mixed mass
-	Cost              costing.Stack                 `json:"cost"`
-	PH                PH                            `json:"ph"`
-	WaterActivity     *float64                      `json:"water_activity"` // rounded up to 0.005; null where it cannot be estimated
-	SaltInWater       float64                       `json:"salt_in_water_percent"`
-	AceticInWater     float64                       `json:"acetic_in_water_percent"`
-	TitratableInWater float64                       `json:"titratable_in_water_percent"`
-	PreservationIndex *float64                      `json:"preservation_index"`
-	OilToSour         *float64                      `json:"oil_to_sour"`           // by volume, as makers say it, where there is a sour liquid
-	OilToSourWeight   *float64                      `json:"oil_to_sour_by_weight"` // the same by weight
-	Allergens         Pair[[]string]                `json:"allergens"`
-	Declaration       Pair[declaration.Declaration] `json:"declaration"`
-	Nutrition         Pair[[]declaration.Figure]    `json:"nutrition"`
-	Keeping           Pair[keeping.Verdict]         `json:"keeping"`
-	Cautions          []Caution                     `json:"cautions"`
-	SetsInTheCold     []string                      `json:"sets_in_the_cold"`
-	Claims            []string                      `json:"claims"`      // what the ingredients allow to be said
-	Resolutions       []Resolution                  `json:"resolutions"` // of "any of" groups; none without groups
+	Grams             amount.Grams                      `json:"grams"`
+	MixedGrams        amount.Grams                      `json:"mixed_grams"`
+	FinishedGrams     amount.Exact                      `json:"finished_grams"`
+	Jars              int                               `json:"jars"`
+	Lines             []Line                            `json:"lines"`
+	MakeUp            formula.MakeUp                    `json:"make_up"` // percent of the mixed mass
+	Cost              costing.Stack                     `json:"cost"`
+	PH                PH                                `json:"ph"`
+	WaterActivity     *float64                          `json:"water_activity"` // rounded up to 0.005; null where it cannot be estimated
+	SaltInWater       float64                           `json:"salt_in_water_percent"`
+	AceticInWater     float64                           `json:"acetic_in_water_percent"`
+	TitratableInWater float64                           `json:"titratable_in_water_percent"`
+	PreservationIndex *float64                          `json:"preservation_index"`
+	OilToSour         *float64                          `json:"oil_to_sour"`           // by volume, as makers say it, where there is a sour liquid
+	OilToSourWeight   *float64                          `json:"oil_to_sour_by_weight"` // the same by weight
+	Allergens         law.Each[[]string]                `json:"allergens"`
+	Declaration       law.Each[declaration.Declaration] `json:"declaration"`
+	Nutrition         law.Each[[]declaration.Figure]    `json:"nutrition"`
+	Keeping           law.Each[keeping.Verdict]         `json:"keeping"`
+	Cautions          []Caution                         `json:"cautions"`
+	SetsInTheCold     []string                          `json:"sets_in_the_cold"`
+	Claims            []string                          `json:"claims"`      // what the ingredients allow to be said
+	Resolutions       []Resolution                      `json:"resolutions"` // of "any of" groups; none without groups
 	facts             keeping.Facts
-}
-
-// Pair holds one value for each regime.
-type Pair[T any] struct {
-	US T `json:"us"`
-	GB T `json:"gb"`
-}
-
-// For returns the value of a regime.
-func (p Pair[T]) For(regime string) T {
-	if regime == declaration.US {
-		return p.US
-	}
-	return p.GB
 }
 
 // Inputs are everything the core needs besides the version.
@@ -110,7 +95,10 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	if err != nil {
 		return Panel{}, err
 	}
-	everything := append(slices.Clone(nodes), perBatch(v, onTop)...)
+	everything := nodes
+	if len(onTop) > 0 {
+		everything = append(slices.Clone(nodes), perBatch(v, onTop)...)
+	}
 	leaves, off := formula.Leaves(everything)
 	off += v.WaterDrivenOff.Float()
 	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(), Cautions: []Caution{}, Claims: Claims(leaves), Resolutions: []Resolution{}}
@@ -122,8 +110,9 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	p.Cost.OnTop(onTop, in.Rate)
 	p.lines(v, nodes)
 	parts := acidity.Parts(leaves)
-	estimate := acidity.EstimatePH(parts, off)
-	p.acidity(estimate, parts, leaves, off)
+	mix := acidity.MixOf(parts, off)
+	estimate := mix.Estimate()
+	p.acidity(estimate, mix, leaves, off)
 	p.OilToSour, p.OilToSourWeight = oilToSour(leaves)
 	p.SetsInTheCold = setsInTheCold(leaves)
 	if err := p.declare(v, everything, leaves, off, in.Library); err != nil {
@@ -143,7 +132,9 @@ func perBatch(v formula.Version, onTop []formula.Node) []formula.Node {
 		if fill > 0 {
 			n.Grams *= v.MixedGrams().Float() / fill
 		}
-		n.Line.Grams = amount.Grams{Decimal: decimal.NewFromFloat(n.Grams)}
+		line := *n.Line
+		line.Grams = amount.G(n.Grams)
+		n.Line = &line
 		out = append(out, n)
 	}
 	return out
@@ -152,19 +143,19 @@ func perBatch(v formula.Version, onTop []formula.Node) []formula.Node {
 func (p *Panel) lines(v formula.Version, nodes []formula.Node) {
 	percents := v.Percents()
 	p.Lines = make([]Line, len(nodes))
-	for i, n := range nodes {
-		leaves, off := formula.Leaves([]formula.Node{n})
+	for i := range nodes {
+		n := &nodes[i]
 		p.Lines[i] = Line{ID: n.Line.ID, Name: n.Name, Grams: n.Line.Grams, Percent: percents[i],
-			MakeUp: formula.MakeUpOf(leaves, off), PerJar: p.Cost.Lines[i].PerJar, NoPrice: p.Cost.Lines[i].Missing}
+			MakeUp: n.MakeUp(), PerJar: p.Cost.Lines[i].PerJar, NoPrice: p.Cost.Lines[i].Missing}
 	}
 }
 
-func (p *Panel) acidity(e acidity.Estimate, parts []acidity.Part, leaves []formula.Leaf, off float64) {
+func (p *Panel) acidity(e acidity.Estimate, mix acidity.Mix, leaves []formula.Leaf, off float64) {
 	p.PH = PH{Incomplete: e.Incomplete(), Missing: e.Missing, NoWater: e.NoWater}
 	s := acidity.SolutesOf(leaves, off)
 	p.SaltInWater, p.AceticInWater = s.SaltInWater(), s.AceticInWater()
 	if aq := s.Aqueous(); aq > 0 {
-		p.TitratableInWater = 100 * acidity.TitratableAcidity(parts, off) / aq
+		p.TitratableInWater = 100 * mix.Titratable() / aq
 	}
 	if aw, err := s.WaterActivity(); err == nil {
 		shown := acidity.ShownWaterActivity(aw)
@@ -176,7 +167,7 @@ func (p *Panel) acidity(e acidity.Estimate, parts []acidity.Part, leaves []formu
 		return
 	}
 	low, high := e.Shown()
-	ph := amount.HalfUp(e.PH, 2).InexactFloat64()
+	ph := amount.HalfUp(e.PH, 2)
 	p.PH.Estimate, p.PH.Low, p.PH.High = &ph, &low, &high
 	index := s.PreservationIndex(e.PH)
 	p.PreservationIndex = &index
@@ -222,31 +213,21 @@ func setsInTheCold(leaves []formula.Leaf) []string {
 }
 
 func (p *Panel) declare(v formula.Version, nodes []formula.Node, leaves []formula.Leaf, off float64, lib formula.Library) error {
-	names := func(c formula.Version) (string, string) {
-		us, gb := c.Wording.NameUS, c.Wording.NameGB
-		fallback := strings.ToLower(lib.Name(c.Formula))
-		if us == "" {
-			us = fallback
-		}
-		if gb == "" {
-			gb = fallback
-		}
-		return us, gb
-	}
-	items := declaration.Items(nodes, names)
-	options := declaration.Options{Regime: declaration.US, TailPercent: v.Wording.TailPercent, GroupSpices: v.Wording.GroupSpices, DrivenOff: off}
-	us, err := declaration.Declare(items, options)
-	if err != nil {
-		return fmt.Errorf("declaration: %w", err)
-	}
-	options.Regime = declaration.GB
-	gb, err := declaration.Declare(items, options)
-	if err != nil {
-		return fmt.Errorf("declaration: %w", err)
-	}
-	p.Declaration = Pair[declaration.Declaration]{us, gb}
-	p.Allergens = Pair[[]string]{us.Allergens, gb.Allergens}
 	n := declaration.NutritionOf(leaves, off)
-	p.Nutrition = Pair[[]declaration.Figure]{n.Figures(declaration.US), n.Figures(declaration.GB)}
+	p.Declaration, p.Allergens, p.Nutrition = law.Each[declaration.Declaration]{}, law.Each[[]string]{}, law.Each[[]declaration.Figure]{}
+	for _, l := range law.All() {
+		items := declaration.Items(nodes, l, func(c formula.Version) string {
+			if name := c.Wording.Names[l.Regime]; name != "" {
+				return name
+			}
+			return strings.ToLower(lib.Name(c.Formula))
+		})
+		options := declaration.Options{Law: l, TailPercent: v.Wording.TailPercent, GroupSpices: v.Wording.GroupSpices, DrivenOff: off}
+		d, err := declaration.Declare(items, options)
+		if err != nil {
+			return fmt.Errorf("declaration: %w", err)
+		}
+		p.Declaration[l.Regime], p.Allergens[l.Regime], p.Nutrition[l.Regime] = d, d.Allergens, n.Figures(l)
+	}
 	return nil
 }

@@ -7,12 +7,11 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
-	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -21,7 +20,7 @@ var today = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 
 func priced(g pantry.Ingredient) *pantry.Ingredient {
 	g.Name = g.ID
-	g.Offers = []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.G(1000), PackUnit: "g", Price: amount.M("4"), Date: "2026-02-01"}}
+	g.Offers = []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("4"), Date: "2026-02-01"}}
 	return &g
 }
 
@@ -33,9 +32,9 @@ func inputs() Inputs {
 		{ID: "oil", Role: "oil", DensityGPerML: 0.92, Composition: pantry.Composition{Fat: 100}},
 		{ID: "olive oil", Role: "oil", DensityGPerML: 0.91, Composition: pantry.Composition{Fat: 100}},
 		{ID: "vinegar", DensityGPerML: 1.01, Composition: pantry.Composition{Water: 93}, Acids: pantry.Acids{Acetic: 6}, PH: ph(2.55), BufferMmol: 1, Flags: []string{"acidulant"}},
-		{ID: "yogurt", Composition: pantry.Composition{Water: 77, Protein: 9}, Acids: pantry.Acids{Lactic: 1}, PH: ph(4.25), BufferMmol: 48, AllergensUS: []string{"milk"}, AllergensGB: []string{"milk"}, Flags: []string{"fresh_dairy"}, SupplierList: "cultured milk"},
+		{ID: "yogurt", Composition: pantry.Composition{Water: 77, Protein: 9}, Acids: pantry.Acids{Lactic: 1}, PH: ph(4.25), BufferMmol: 48, Allergens: law.Each[[]string]{law.US: []string{"milk"}, law.GB: []string{"milk"}}, Flags: []string{"fresh_dairy"}, SupplierLists: law.Each[string]{law.GB: "cultured milk"}},
 		{ID: "salt", Flags: []string{"salt"}, Composition: pantry.Composition{Water: 0.5, SodiumMg: 38300}},
-		{ID: "egg", Composition: pantry.Composition{Water: 55}, PH: ph(6.2), BufferMmol: 80, Flags: []string{"raw_egg"}, AllergensUS: []string{"egg"}, AllergensGB: []string{"egg"}},
+		{ID: "egg", Composition: pantry.Composition{Water: 55}, PH: ph(6.2), BufferMmol: 80, Flags: []string{"raw_egg"}, Allergens: law.Each[[]string]{law.US: []string{"egg"}, law.GB: []string{"egg"}}},
 	}
 	in := Inputs{Library: formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}},
 		Rate: costing.PriceBy(pantry.NewestPrice, today, 90), Rules: keeping.Rules()}
@@ -60,24 +59,24 @@ func TestGarlicUnderOilIsNamedAndNeverAmbient(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, p.Cautions)
 	assert.Equal(t, Caution{"danger", "Plants under oil.", p.Cautions[0].Text}, p.Cautions[0])
-	assert.Equal(t, []int{2, 6}, p.Keeping.GB.AmbientRefusedBy)
-	assert.Equal(t, 4, *p.Keeping.US.Days)
-	assert.True(t, p.Keeping.US.Provisional)
+	assert.Equal(t, []int{2, 6}, p.Keeping[law.GB].AmbientRefusedBy)
+	assert.Equal(t, 4, *p.Keeping[law.US].Days)
+	assert.True(t, p.Keeping[law.US].Provisional)
 	assert.Equal(t, []string{"olive oil"}, p.SetsInTheCold)
 }
 
 func TestADressingAddsUp(t *testing.T) {
 	p, err := Version(sheet("oil", 300.0, "vinegar", 150.0, "yogurt", 540.0, "salt", 10.0), inputs())
 	require.NoError(t, err)
-	sum := decimal.Zero
+	sum := amount.Percent{}
 	for _, l := range p.Lines {
-		sum = sum.Add(l.Percent)
+		sum = sum.Plus(l.Percent)
 	}
-	assert.True(t, sum.Equal(decimal.NewFromInt(100)))
+	assert.True(t, sum == amount.Pct(100))
 	assert.InDelta(t, 100, p.MakeUp.Total(), 1e-9)
-	assert.Equal(t, []string{"milk"}, p.Allergens.US)
-	assert.Equal(t, "Contains: Milk.", p.Declaration.US.Contains)
-	assert.Contains(t, p.Declaration.GB.List, "**milk**")
+	assert.Equal(t, []string{"milk"}, p.Allergens[law.US])
+	assert.Equal(t, "Contains: Milk.", p.Declaration[law.US].Contains)
+	assert.Contains(t, p.Declaration[law.GB].List, "**milk**")
 	require.NotNil(t, p.OilToSour)
 	assert.InDelta(t, (300/0.92)/(150/1.01), *p.OilToSour, 1e-9)
 	assert.LessOrEqual(t, *p.PH.Low, *p.PH.Estimate)
@@ -89,7 +88,7 @@ func TestADressingAddsUp(t *testing.T) {
 func TestRawEggIsRefusedInTheUS(t *testing.T) {
 	p, err := Version(sheet("egg", 80.0, "vinegar", 60.0, "oil", 700.0), inputs())
 	require.NoError(t, err)
-	assert.True(t, p.Keeping.US.Refused)
+	assert.True(t, p.Keeping[law.US].Refused)
 }
 
 func TestOnlyOilAndSaltHasNoPH(t *testing.T) {
@@ -104,8 +103,8 @@ func TestAnEmptySheetIsNoError(t *testing.T) {
 	p, err := Version(formula.Blank("x"), inputs())
 	require.NoError(t, err)
 	assert.Equal(t, 0, p.Jars)
-	assert.Empty(t, p.Declaration.US.List)
-	assert.True(t, p.Cost.Ingredients.IsZero())
+	assert.Empty(t, p.Declaration[law.US].List)
+	assert.True(t, p.Cost.Ingredients.Sign() == 0)
 }
 
 func TestTheEffectOfAnEditIsTold(t *testing.T) {
@@ -114,7 +113,7 @@ func TestTheEffectOfAnEditIsTold(t *testing.T) {
 	require.NoError(t, err)
 	after, err := Version(sheet("oil", 300.0, "vinegar", 150.0, "yogurt", 300.0), in)
 	require.NoError(t, err)
-	e := Compare(before, after, declaration.US)
+	e := Compare(before, after, law.US)
 	assert.Equal(t, []string{"milk"}, e.Gained)
 	assert.Empty(t, e.Lost)
 	assert.True(t, e.Declaration)
@@ -123,18 +122,20 @@ func TestTheEffectOfAnEditIsTold(t *testing.T) {
 }
 
 func TestABatchIsJudgedOnWhatWasMeasured(t *testing.T) {
+	gb, err := law.Of(law.GB)
+	require.NoError(t, err)
 	v := sheet("yogurt", 800.0, "vinegar", 60.0, "salt", 10.0)
 	v.Keeping.Styles = []string{"dairy_based"}
 	in := inputs()
 	p, err := Version(v, in)
 	require.NoError(t, err)
-	assert.Nil(t, p.Keep("GB", v, Measured{}, in.Rules).Days, "no measurement, no life")
+	assert.Nil(t, p.Keep(gb, v, Measured{}, in.Rules).Days, "no measurement, no life")
 	value := 4.1
-	verdict := p.Keep("GB", v, Measured{DecisionPH: &value}, in.Rules)
+	verdict := p.Keep(gb, v, Measured{DecisionPH: &value}, in.Rules)
 	assert.Equal(t, 21, *verdict.Days)
 	assert.False(t, verdict.Provisional)
 	left := 5
-	assert.Equal(t, 5, *p.Keep("GB", v, Measured{DecisionPH: &value, PerishableDays: &left}, in.Rules).Days)
+	assert.Equal(t, 5, *p.Keep(gb, v, Measured{DecisionPH: &value, PerishableDays: &left}, in.Rules).Days)
 }
 
 // threeLevels is a formula of 40 lines, four of them components that nest three levels deep.

@@ -4,11 +4,12 @@ import (
 	"slices"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/law"
 )
 
 // Effect is what an edit did to the product: differences, after minus before.
 type Effect struct {
-	PerJar      amount.Money `json:"per_jar"`
+	PerJar      amount.Exact `json:"per_jar"`
 	Jars        int          `json:"jars"`
 	PH          *float64     `json:"ph"`
 	Salt        float64      `json:"salt_in_water_percent"`
@@ -20,13 +21,13 @@ type Effect struct {
 }
 
 // Compare tells what changed from one panel to the next under a regime.
-func Compare(before, after Panel, regime string) Effect {
+func Compare(before, after Panel, regime law.Regime) Effect {
 	e := Effect{Jars: after.Jars - before.Jars, Salt: after.SaltInWater - before.SaltInWater, Acetic: after.AceticInWater - before.AceticInWater,
 		Gained: []string{}, Lost: []string{}}
-	e.PerJar.Decimal = after.Cost.PerJar.Sub(before.Cost.PerJar.Decimal)
+	e.PerJar = after.Cost.PerJar.Minus(before.Cost.PerJar)
 	e.PH = difference(before.PH.Estimate, after.PH.Estimate)
 	e.Water = difference(before.WaterActivity, after.WaterActivity)
-	was, now := before.Allergens.For(regime), after.Allergens.For(regime)
+	was, now := before.Allergens[regime], after.Allergens[regime]
 	for _, a := range now {
 		if !slices.Contains(was, a) {
 			e.Gained = append(e.Gained, a)
@@ -37,7 +38,7 @@ func Compare(before, after Panel, regime string) Effect {
 			e.Lost = append(e.Lost, a)
 		}
 	}
-	x, y := before.Declaration.For(regime), after.Declaration.For(regime)
+	x, y := before.Declaration[regime], after.Declaration[regime]
 	e.Declaration = x.List != y.List || x.Contains != y.Contains
 	return e
 }

@@ -5,9 +5,9 @@ import (
 	"strings"
 
 	"gallipot/internal/core/acidity"
-	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 )
 
 // oilShare is the share of oil from which plants count as under oil (handbook 06 rule 6).
@@ -56,10 +56,10 @@ func (p *Panel) keep(v formula.Version, leaves []formula.Leaf, e acidity.Estimat
 	if p.PH.High != nil {
 		f.DecisionPH, f.Provisional = p.PH.High, true
 	}
-	f.Regime = declaration.US
-	p.Keeping.US = keeping.Judge(v.Keeping.Asked, f, in.Rules)
-	f.Regime = declaration.GB
-	p.Keeping.GB = keeping.Judge(v.Keeping.Asked, f, in.Rules)
+	p.Keeping = law.Each[keeping.Verdict]{}
+	for _, l := range law.All() {
+		p.Keeping[l.Regime] = keeping.Judge(l, v.Keeping.Asked, f, in.Rules)
+	}
 }
 
 // Measured are a batch's facts that replace the version's estimates.
@@ -72,11 +72,11 @@ type Measured struct {
 }
 
 // Keep judges a batch of the assessed version on what was measured.
-func (p Panel) Keep(regime string, v formula.Version, m Measured, rules []keeping.Rule) keeping.Verdict {
+func (p Panel) Keep(l *law.Law, v formula.Version, m Measured, rules []keeping.Rule) keeping.Verdict {
 	f := p.facts
-	f.Regime, f.DecisionPH, f.LaboratoryAW, f.PerishableDays = regime, m.DecisionPH, m.LaboratoryAW, m.PerishableDays
+	f.DecisionPH, f.LaboratoryAW, f.PerishableDays = m.DecisionPH, m.LaboratoryAW, m.PerishableDays
 	f.HeatStepMet, f.HeatInPackC, f.HeatInPackMinutes = m.HeatStepMet, m.HeatC, m.HeatMin
-	return keeping.Judge(v.Keeping.Asked, f, rules)
+	return keeping.Judge(l, v.Keeping.Asked, f, rules)
 }
 
 // caution lists the short warnings that belong beside this sheet.

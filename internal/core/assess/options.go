@@ -4,17 +4,17 @@ import (
 	"slices"
 	"strings"
 
-	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 )
 
 // Resolution is one way of making up the "any of" groups, with what it does to the product.
 type Resolution struct {
-	Used        []string       `json:"used"` // names of what is taken of each group
-	PH          PH             `json:"ph"`
-	Allergens   Pair[[]string] `json:"allergens"`
-	Declaration Pair[string]   `json:"declaration"`
+	Used        []string           `json:"used"` // names of what is taken of each group
+	PH          PH                 `json:"ph"`
+	Allergens   law.Each[[]string] `json:"allergens"`
+	Declaration law.Each[string]   `json:"declaration"`
 }
 
 // Version assesses a version. Where it has "any of" groups every way of making them up is assessed: the pH band spans
@@ -45,7 +45,10 @@ func Version(v formula.Version, in Inputs) (Panel, error) {
 }
 
 func (p Panel) resolution(v formula.Version, nodes []formula.Node) Resolution {
-	r := Resolution{Used: []string{}, PH: p.PH, Allergens: p.Allergens, Declaration: Pair[string]{p.Declaration.US.List, p.Declaration.GB.List}}
+	r := Resolution{Used: []string{}, PH: p.PH, Allergens: p.Allergens, Declaration: law.Each[string]{}}
+	for regime, d := range p.Declaration {
+		r.Declaration[regime] = d.List
+	}
 	for _, i := range v.Groups() {
 		r.Used = append(r.Used, nodes[i].Name)
 	}
@@ -60,12 +63,11 @@ func (p *Panel) span(q Panel) {
 	}
 	p.PH.Incomplete = p.PH.Incomplete || q.PH.Incomplete
 	p.PH.Missing = union(p.PH.Missing, q.PH.Missing)
-	p.Allergens.US, p.Allergens.GB = union(p.Allergens.US, q.Allergens.US), union(p.Allergens.GB, q.Allergens.GB)
-	if worse(q.Keeping.US, p.Keeping.US) {
-		p.Keeping.US = q.Keeping.US
-	}
-	if worse(q.Keeping.GB, p.Keeping.GB) {
-		p.Keeping.GB = q.Keeping.GB
+	for r := range q.Allergens {
+		p.Allergens[r] = union(p.Allergens[r], q.Allergens[r])
+		if worse(q.Keeping[r], p.Keeping[r]) {
+			p.Keeping[r] = q.Keeping[r]
+		}
 	}
 	for _, c := range q.Cautions {
 		if !slices.Contains(p.Cautions, c) {
@@ -105,20 +107,32 @@ func worse(a, b keeping.Verdict) bool {
 // on a label is for the local rules, and for what the kitchen keeps apart.
 func Claims(leaves []formula.Leaf) []string {
 	animal, flesh, gluten, milk, egg, nuts, sugar := false, false, false, false, false, false, false
-	for _, l := range leaves {
+	for i, l := range leaves {
 		g := l.Ingredient
-		all := append(slices.Clone(g.AllergensGB), g.AllergensUS...)
-		has := func(starts ...string) bool {
-			return slices.ContainsFunc(all, func(a string) bool {
-				return slices.ContainsFunc(starts, func(s string) bool { return a == s || strings.HasPrefix(a, s+":") })
-			})
+		if i > 0 && g == leaves[i-1].Ingredient {
+			continue
 		}
-		animal = animal || g.HasAny("animal", "meat_or_fish", "honey") || has("milk", "egg", "fish", "crustacean", "crustaceans", "mollusc", "molluscs")
-		flesh = flesh || g.Has("meat_or_fish") || has("fish", "crustacean", "crustaceans", "mollusc", "molluscs")
-		gluten = gluten || has("gluten", "wheat")
-		milk, egg = milk || has("milk"), egg || has("egg")
-		nuts = nuts || has("nut", "tree_nut", "peanut")
-		sugar = sugar || g.Has("sugar")
+		for _, flag := range g.Flags {
+			animal = animal || flag == "animal" || flag == "meat_or_fish" || flag == "honey"
+			flesh = flesh || flag == "meat_or_fish"
+			sugar = sugar || flag == "sugar"
+		}
+		for _, list := range g.Allergens {
+			for _, code := range list {
+				switch base, _, _ := strings.Cut(code, ":"); base {
+				case "milk":
+					milk, animal = true, true
+				case "egg":
+					egg, animal = true, true
+				case "fish", "crustacean", "mollusc":
+					flesh, animal = true, true
+				case "gluten", "wheat":
+					gluten = true
+				case "nut", "tree_nut", "peanut":
+					nuts = true
+				}
+			}
+		}
 	}
 	out := []string{}
 	for _, c := range []struct {
@@ -143,10 +157,10 @@ func Without(a, b []string) []string {
 	return out
 }
 
-// DeclaredList is the list of a regime in words.
-func (p Panel) DeclaredList(regime string) string {
-	d := p.Declaration.For(regime)
-	if regime == declaration.US && d.Contains != "" {
+// DeclaredList is the list under a law in words.
+func (p Panel) DeclaredList(regime law.Regime) string {
+	d := p.Declaration[regime]
+	if d.Contains != "" {
 		return d.List + " " + d.Contains
 	}
 	return d.List

@@ -9,8 +9,6 @@ import (
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // Wander is what the spread of one line does to the product: the greatest move of pH, of salt in percentage points of
@@ -96,7 +94,7 @@ func look(v formula.Version, nodes []formula.Node, rate costing.Rate) glance {
 func shifted(v formula.Version, line int, grams float64, in Inputs) (glance, error) {
 	moved := v
 	moved.Lines = append([]formula.Line{}, v.Lines...)
-	moved.Lines[line].Grams = amount.Grams{Decimal: decimal.NewFromFloat(max(0, grams)).Round(6)}
+	moved.Lines[line].Grams = amount.G(max(0, grams))
 	nodes, err := in.Library.Expand(moved)
 	if err != nil {
 		return glance{}, err

@@ -10,7 +10,6 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -53,9 +52,9 @@ func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
 	assert.True(t, top[0].NeedsKill)
 
 	grams := amount.G(100)
-	r := Read([]Entry{{ID: 1, Kind: KindWeighing, Weighing: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01"}}}, Needs{Targets: targets})
+	r := Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01"}}}, Needs{Targets: targets})
 	assert.Contains(t, strings.Join(r.Missing, "; "), "which of the group was used for Oil")
-	r = Read([]Entry{{ID: 1, Kind: KindWeighing, Weighing: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01", Used: []formula.Use{{Ingredient: "nut", Grams: grams}}}}}, Needs{Targets: targets})
+	r = Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01", Used: []formula.Use{{Ingredient: "nut", Grams: grams}}}}}, Needs{Targets: targets})
 	assert.NotContains(t, strings.Join(r.Missing, "; "), "which of the group")
 	assert.Equal(t, "nut", r.Uses()["b"][0].Ingredient)
 }
@@ -64,9 +63,9 @@ func TestPlanCoversJarsLossesAndSamples(t *testing.T) {
 	v, nodes := version()
 	targets, err := Plan(v, nodes, Need{Jars: 24, Samples: amount.G(120), Residue: amount.G(60), Division: amount.G(1)})
 	require.NoError(t, err)
-	sum := decimal.Zero
+	sum := amount.Grams{}
 	for _, x := range targets {
-		sum = sum.Add(x.Grams.Decimal)
+		sum = sum.Plus(x.Grams)
 	}
 	// (24 x 190 x 1.01 + 120) / 0.98 + 60 = 4882.0…, lines to whole grams
 	assert.Equal(t, "4882", sum.String())
@@ -104,12 +103,12 @@ func (l *log) add(e Entry) int64 {
 }
 
 func (l *log) weigh(line string, g float64, useBy string, kill bool) {
-	l.add(Entry{Kind: KindWeighing, Weighing: &Weighing{Line: line, Grams: amount.G(g), Lot: "N-1", UseBy: useBy, KillStep: kill}})
+	l.add(Entry{Body: &Weighing{Line: line, Grams: amount.G(g), Lot: "N-1", UseBy: useBy, KillStep: kill}})
 }
 
 func (l *log) read(ph float64, moment string, when time.Time) {
 	for _, jar := range []string{acidity.FirstJar, acidity.FirstJar, acidity.LastJar, acidity.LastJar} {
-		l.add(Entry{Kind: KindReading, Reading: &acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid", Fraction: "paste", PH: ph, Celsius: 22, At: when}})
+		l.add(Entry{Body: &acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid", Fraction: "paste", PH: ph, Celsius: 22, At: when}})
 	}
 }
 
@@ -135,7 +134,7 @@ func TestAFreshBatchIsOnHoldAndSaysWhatItNeeds(t *testing.T) {
 func TestARecordReadyForRelease(t *testing.T) {
 	n, l := needs(t), &log{}
 	l.weighAll(t, n)
-	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
 	l.read(4.0, acidity.Equilibrium, at.Add(25*time.Hour))
 	r := Read(l.entries, n)
 	assert.True(t, r.Weighed)
@@ -162,16 +161,16 @@ func TestDeviationAndTolerance(t *testing.T) {
 	l.weigh("1", n.Targets[0].Grams.Float()*1.02, "", false)
 	r := Read(l.entries, n)
 	assert.False(t, r.Lines[0].Within)
-	assert.InDelta(t, 2.0, r.Lines[0].Deviation.InexactFloat64(), 0.01)
+	assert.InDelta(t, 2.0, r.Lines[0].Deviation.Float(), 0.01)
 }
 
 func TestAnAdditionVoidsEarlierReadingsButACorrectionDoesNot(t *testing.T) {
 	n, l := needs(t), &log{}
 	l.weighAll(t, n)
-	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
 	l.read(4.0, acidity.Equilibrium, at.Add(25*time.Hour))
 	corrected := append([]Entry{}, l.entries...)
-	corrected = append(corrected, Entry{ID: 99, Kind: KindWeighing, Weighing: &Weighing{Line: "4", Grams: amount.G(11), Correction: true}})
+	corrected = append(corrected, Entry{ID: 99, Body: &Weighing{Line: "4", Grams: amount.G(11), Correction: true}})
 	assert.Equal(t, acidity.Pass, Read(corrected, n).Acidity.Outcome)
 	l.weigh("4", 30, "", false)
 	r := Read(l.entries, n)
@@ -182,10 +181,10 @@ func TestAnAdditionVoidsEarlierReadingsButACorrectionDoesNot(t *testing.T) {
 func TestAnEarlyReleaseIsCalledBackWhenTheEquilibriumFails(t *testing.T) {
 	n, l := needs(t), &log{}
 	l.weighAll(t, n)
-	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
 	l.read(4.0, acidity.FirstDay, at)
 	assert.Equal(t, acidity.FirstDay, Read(l.entries, n).Acidity.Way)
-	l.add(Entry{Kind: KindDecision, Decided: &Decided{State: Released, Way: acidity.FirstDay}})
+	l.add(Entry{Body: &Decided{State: Released, Way: acidity.FirstDay}})
 	assert.Equal(t, Released, Read(l.entries, n).State)
 	l.read(4.8, acidity.Equilibrium, at.Add(26*time.Hour))
 	r := Read(l.entries, n)
@@ -197,18 +196,18 @@ func TestAHeatStepMustBeMetOnTheColdestJar(t *testing.T) {
 	n := needs(t)
 	n.HeatC, n.HeatMin = 85, 5
 	l := &log{}
-	l.add(Entry{Kind: KindHeat, Heat: &Heat{ColdestC: 83, Minutes: 10}})
+	l.add(Entry{Body: &Heat{ColdestC: 83, Minutes: 10}})
 	r := Read(l.entries, n)
 	assert.False(t, r.HeatMet(n))
-	l.add(Entry{Kind: KindHeat, Heat: &Heat{ColdestC: 86, Minutes: 6}})
+	l.add(Entry{Body: &Heat{ColdestC: 86, Minutes: 6}})
 	r = Read(l.entries, n)
 	assert.True(t, r.HeatMet(n))
 }
 
 func TestVoidedReadingsKeepTheirCause(t *testing.T) {
 	n, l := needs(t), &log{}
-	l.add(Entry{Kind: KindFill, Fill: &Fill{Jars: 5, At: at}})
+	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
 	l.read(4.0, acidity.FirstDay, at)
-	l.add(Entry{Kind: KindVoid, Void: &Void{Entry: 2, Cause: "probe not settled"}})
+	l.add(Entry{Body: &Void{Entry: 2, Cause: "probe not settled"}})
 	assert.Equal(t, "probe not settled", Read(l.entries, n).Readings[0].Void)
 }

@@ -8,8 +8,6 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // Need is what a batch asks for. Samples are grams kept for pH and retained jars; Residue stays in the vessel.
@@ -46,14 +44,10 @@ func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
 	if !v.FinishedGrams().IsPositive() || !v.JarGrams().IsPositive() {
 		return nil, pantry.FieldError{Field: "version", Message: "the version has no grams or no fill"}
 	}
-	finished := v.JarGrams().Mul(decimal.NewFromInt(int64(n.Jars))).Add(n.Samples.Decimal)
+	finished := v.JarGrams().Times(amount.Whole(int64(n.Jars))).Plus(n.Samples.Exact())
 	// Finished grams per gram in, from the version's own loss and water driven off.
-	in := finished.Mul(v.GramsIn().Decimal).DivRound(v.FinishedGrams().Decimal, 16).Add(n.Residue.Decimal)
-	grams := make([]amount.Grams, len(v.Lines))
-	for i, l := range v.AtSize(amount.Grams{Decimal: in}).Lines {
-		grams[i] = l.Grams
-	}
-	grams = amount.SpreadToDivision(grams, n.Division)
+	in := finished.Times(v.GramsIn().Exact()).Over(v.FinishedGrams()).Plus(n.Residue.Exact())
+	grams := amount.SpreadToDivision(v.Sized(in), n.Division)
 	out := make([]Target, len(v.Lines))
 	for i, l := range v.Lines {
 		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i], Tolerance: toleranceOf(l, nodes[i]),
@@ -66,7 +60,7 @@ func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
 func OnTop(onTop []formula.Node, jars int) []Target {
 	var out []Target
 	for _, n := range onTop {
-		out = append(out, Target{Line: n.Line.ID, Name: n.Name, Phase: "Onto the jars", Grams: amount.Grams{Decimal: n.Line.Grams.Mul(decimal.NewFromInt(int64(jars)))},
+		out = append(out, Target{Line: n.Line.ID, Name: n.Name, Phase: "Onto the jars", Grams: n.Line.Grams.Times(jars),
 			Tolerance: DefaultTolerance(n), NeedsDate: needsDate(n), NeedsKill: needsKillStep(n)})
 	}
 	return out
@@ -96,7 +90,7 @@ func toleranceOf(l formula.Line, n formula.Node) float64 {
 }
 
 func holdBack(l formula.Line, grams amount.Grams) amount.Grams {
-	return amount.Grams{Decimal: grams.Mul(decimal.NewFromFloat(l.HoldBackPercent)).Shift(-2).Round(1)}
+	return grams.Exact().Times(amount.Pct(l.HoldBackPercent).Share()).Round(1).Grams()
 }
 
 // DefaultTolerance is the default weighing tolerance in percent: 1 for oil, water and bulk, 2 for acid and salt, 5 for herbs,

@@ -10,92 +10,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
-
-// Kinds of entries. A batch record is append-only: a correction is a new entry.
-const (
-	KindWeighing = "weighing"
-	KindFill     = "fill"
-	KindReading  = "reading"
-	KindVoid     = "void"
-	KindHeat     = "heat"
-	KindLab      = "laboratory"
-	KindDecision = "decision"
-	KindPrint    = "print"
-)
-
-// Weighing is what was actually weighed for a line. The latest for a line counts. Correction marks a typing mistake put
-// right: nothing went into the bowl, so readings stand.
-type Weighing struct {
-	Line       string        `json:"line"`
-	Grams      amount.Grams  `json:"grams"`
-	Used       []formula.Use `json:"used,omitempty"` // of an "any of" line: what was taken, adding up to the grams
-	Lot        string        `json:"lot"`
-	UseBy      string        `json:"use_by,omitempty"`
-	KillStep   bool          `json:"kill_step,omitempty"`
-	Correction bool          `json:"correction,omitempty"`
-	Note       string        `json:"note,omitempty"`
-}
-
-// Fill is how many jars were filled, and when the last was closed.
-type Fill struct {
-	Jars     int       `json:"jars"`
-	Rejected int       `json:"rejected,omitempty"`
-	At       time.Time `json:"at"`
-}
-
-// Void strikes a reading with its cause.
-type Void struct {
-	Entry int64  `json:"entry"`
-	Cause string `json:"cause"`
-}
-
-// Heat is the heat or hot-fill step as met on the coldest jar.
-type Heat struct {
-	ColdestC float64 `json:"coldest_c"`
-	Minutes  float64 `json:"minutes"`
-	Inverted bool    `json:"inverted,omitempty"`
-}
-
-// Laboratory is a laboratory's water activity for this batch.
-type Laboratory struct {
-	WaterActivity float64 `json:"water_activity"`
-	Report        string  `json:"report"`
-}
-
-// Decided is a person's decision, with the sentence it rests on.
-type Decided struct {
-	State    string  `json:"state"` // released, rejected or hold
-	Reason   string  `json:"reason"`
-	Sentence string  `json:"sentence,omitempty"`
-	Way      string  `json:"way,omitempty"`
-	Value    float64 `json:"value,omitempty"`
-}
-
-// Print is a print run of labels or HOLD stickers.
-type Print struct {
-	Label int64  `json:"label"`
-	What  string `json:"what"` // label or hold
-	Count int    `json:"count"`
-}
-
-// Entry is one thing written into a batch record. Exactly the field of its kind is set.
-type Entry struct {
-	ID       int64            `json:"id"`
-	Kind     string           `json:"kind"`
-	At       time.Time        `json:"at"`
-	By       string           `json:"by"`
-	Weighing *Weighing        `json:"weighing,omitempty"`
-	Fill     *Fill            `json:"fill,omitempty"`
-	Reading  *acidity.Reading `json:"reading,omitempty"`
-	Void     *Void            `json:"void,omitempty"`
-	Heat     *Heat            `json:"heat,omitempty"`
-	Lab      *Laboratory      `json:"laboratory,omitempty"`
-	Decided  *Decided         `json:"decision,omitempty"`
-	Print    *Print           `json:"print,omitempty"`
-}
 
 // States of a batch.
 const (
@@ -107,14 +22,14 @@ const (
 // LineState is a line of the weigh sheet with what was weighed.
 type LineState struct {
 	Target
-	Actual    *amount.Grams   `json:"actual_g"`
-	Deviation decimal.Decimal `json:"deviation_percent"`
-	Within    bool            `json:"within_tolerance"`
-	Used      []formula.Use   `json:"used,omitempty"`
-	Lot       string          `json:"lot"`
-	UseBy     string          `json:"use_by,omitempty"`
-	KillStep  bool            `json:"kill_step"`
-	By        string          `json:"by,omitempty"`
+	Actual    *amount.Grams  `json:"actual_g"`
+	Deviation amount.Percent `json:"deviation_percent"`
+	Within    bool           `json:"within_tolerance"`
+	Used      []formula.Use  `json:"used,omitempty"`
+	Lot       string         `json:"lot"`
+	UseBy     string         `json:"use_by,omitempty"`
+	KillStep  bool           `json:"kill_step"`
+	By        string         `json:"by,omitempty"`
 }
 
 // Record is a batch as its entries tell it.
@@ -149,34 +64,34 @@ func Read(entries []Entry, n Needs) Record {
 	weighed := map[string]Entry{}
 	added := int64(0) // the last entry that put something into the bowl
 	for _, e := range entries {
-		switch e.Kind {
-		case KindWeighing:
-			weighed[e.Weighing.Line] = e
-			if !e.Weighing.Correction {
+		switch x := e.Body.(type) {
+		case *Weighing:
+			weighed[x.Line] = e
+			if !x.Correction {
 				added = e.ID
 			}
-		case KindFill:
-			r.Fill = e.Fill
-		case KindReading:
-			reading := *e.Reading
+		case *Fill:
+			r.Fill = x
+		case *acidity.Reading:
+			reading := *x
 			reading.ID, reading.By = e.ID, e.By
 			r.Readings = append(r.Readings, reading)
-		case KindVoid:
+		case *Void:
 			for i := range r.Readings {
-				if r.Readings[i].ID == e.Void.Entry {
-					r.Readings[i].Void = e.Void.Cause
+				if r.Readings[i].ID == x.Entry {
+					r.Readings[i].Void = x.Cause
 				}
 			}
-		case KindHeat:
-			r.Heat = e.Heat
-		case KindLab:
-			r.Lab = e.Lab
-		case KindDecision:
+		case *Heat:
+			r.Heat = x
+		case *Laboratory:
+			r.Lab = x
+		case *Decided:
 			at := e.At
-			r.Decided, r.DecideBy, r.DecideAt, r.State = e.Decided, e.By, &at, e.Decided.State
-		case KindPrint:
-			if e.Print.What == "label" {
-				r.Printed += e.Print.Count
+			r.Decided, r.DecideBy, r.DecideAt, r.State = x, e.By, &at, x.State
+		case *Print:
+			if x.What == "label" {
+				r.Printed += x.Count
 			}
 		}
 	}
@@ -212,12 +127,12 @@ func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
 	for _, t := range targets {
 		s := LineState{Target: t}
 		if e, ok := weighed[t.Line]; ok {
-			w := e.Weighing
+			w := e.Body.(*Weighing)
 			g := w.Grams
 			s.Actual, s.Used, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Used, w.Lot, w.UseBy, w.KillStep, e.By
 			if t.Grams.IsPositive() {
-				s.Deviation = g.Sub(t.Grams.Decimal).Mul(decimal.NewFromInt(100)).DivRound(t.Grams.Decimal, 2)
-				s.Within = s.Deviation.Abs().LessThanOrEqual(decimal.NewFromFloat(t.Tolerance))
+				s.Deviation = g.Minus(t.Grams).Exact().Over(t.Grams.Exact()).Round(4).Percent()
+				s.Within = s.Deviation.Abs().Cmp(amount.Pct(t.Tolerance)) <= 0
 			}
 		} else {
 			r.Weighed = false

@@ -10,7 +10,6 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -18,7 +17,7 @@ import (
 var today = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 
 func offer(packG, price string) []pantry.PriceOffer {
-	return []pantry.PriceOffer{{Supplier: "Marl Mill", PackAmount: amount.GramsFromString(packG), PackUnit: "g", Price: amount.M(price), Date: "2026-02-20"}}
+	return []pantry.PriceOffer{{Supplier: "Marl Mill", PackAmount: amount.QuantityOf(packG), PackUnit: "g", Price: amount.M(price), Date: "2026-02-20"}}
 }
 
 func rate() Rate { return PriceBy(pantry.NewestPrice, today, 90) }
@@ -34,15 +33,15 @@ func TestJarReproducesWorkedCases(t *testing.T) {
 				PackPrice  amount.Money `json:"pack_price"`
 				Yield      float64      `json:"yield_percent,string"`
 			}
-			Loss      decimal.Decimal `json:"loss_percent"`
-			Jars      int             `json:"jars,string"`
-			Fill      amount.Grams    `json:"fill_g"`
-			Overfill  decimal.Decimal `json:"overfill_percent"`
+			Loss      amount.Percent `json:"loss_percent"`
+			Jars      int            `json:"jars,string"`
+			Fill      amount.Grams   `json:"fill_g"`
+			Overfill  amount.Percent `json:"overfill_percent"`
 			Packaging []formula.PackagingItem
-			Batch     decimal.Decimal `json:"minutes_per_batch"`
-			PerJar    decimal.Decimal `json:"minutes_per_jar"`
-			Rate      amount.Money    `json:"labour_per_hour"`
-			Overhead  amount.Money    `json:"overhead_per_batch"`
+			Batch     amount.Minutes `json:"minutes_per_batch"`
+			PerJar    amount.Minutes `json:"minutes_per_jar"`
+			Rate      amount.Money   `json:"labour_per_hour"`
+			Overhead  amount.Money   `json:"overhead_per_batch"`
 			Want      map[string]string
 		}
 	}
@@ -60,13 +59,13 @@ func TestJarReproducesWorkedCases(t *testing.T) {
 			nodes, err := lib.Expand(v)
 			require.NoError(t, err)
 			s := Jar(v, nodes, rate())
-			margin, err := PriceAtMargin(s.PerJar, decimal.NewFromInt(45))
+			margin, err := PriceAtMargin(s.PerJar, amount.Pct(45))
 			require.NoError(t, err)
-			got := map[string]amount.Money{"cost_per_kg_ingredients": s.PerKgIngredients, "ingredients": s.Ingredients, "packaging": s.Packaging,
-				"labour": s.Labour, "overhead": s.Overhead, "per_jar": s.PerJar, "price_at_margin_45": margin, "price_at_markup_45": PriceAtMarkUp(s.PerJar, decimal.NewFromInt(45))}
+			got := map[string]amount.Exact{"cost_per_kg_ingredients": s.PerKgIngredients, "ingredients": s.Ingredients, "packaging": s.Packaging,
+				"labour": s.Labour, "overhead": s.Overhead, "per_jar": s.PerJar, "price_at_margin_45": margin, "price_at_markup_45": PriceAtMarkUp(s.PerJar, amount.Pct(45))}
 			for key, want := range c.Want {
 				require.Contains(t, got, key)
-				assert.Equal(t, want, got[key].StringFixed(4), key)
+				assert.Equal(t, want, got[key].Fixed(4), key)
 			}
 			assert.False(t, s.AtLeast)
 		})
@@ -89,8 +88,8 @@ func TestAMissingPriceSaysAtLeastAndNamesIt(t *testing.T) {
 func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 	lib := formula.Library{
 		Ingredients: map[string]*pantry.Ingredient{"ginger": {ID: "ginger", Name: "Ginger", Offers: offer("1000", "10")}},
-		Versions: map[formula.Ref]formula.Version{{Formula: "paste", Version: 1}: {Formula: "paste", Number: 1, LossPercent: decimal.NewFromInt(20),
-			MinutesPerBatch: decimal.NewFromInt(30), LabourPerHour: amount.M("16"),
+		Versions: map[formula.Ref]formula.Version{{Formula: "paste", Version: 1}: {Formula: "paste", Number: 1, LossPercent: amount.Pct(20),
+			MinutesPerBatch: amount.Min(30), LabourPerHour: amount.M("16"),
 			Lines: []formula.Line{{ID: "1", Ingredient: "ginger", Grams: amount.G(1000)}}}},
 	}
 	v := formula.Version{Formula: "d", FillGrams: amount.G(100), CostingJars: 1, Lines: []formula.Line{{ID: "1", Component: &formula.Ref{Formula: "paste", Version: 1}, Grams: amount.G(100)}}}
@@ -98,25 +97,25 @@ func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 	require.NoError(t, err)
 	s := Jar(v, nodes, rate())
 	// 100 g of paste: 100/0.8 g ginger at 0.01, and 30 min x 16/h = 8.00 over 800 g.
-	assert.Equal(t, "2.2500", s.Ingredients.StringFixed(4))
+	assert.Equal(t, "2.2500", s.Ingredients.Fixed(4))
 }
 
 func TestLossesAreCarvedOutNeverAdded(t *testing.T) {
 	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{"beet": {ID: "beet", Name: "Beetroot", Offers: offer("1000", "2")}}}
 	v := formula.Blank("x")
-	v.LossPercent, v.OverfillPercent = decimal.NewFromInt(10), decimal.Zero
+	v.LossPercent, v.OverfillPercent = amount.Pct(10), amount.Percent{}
 	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(1000)}}
-	v.Packaging = []formula.PackagingItem{{Name: "jar", Price: amount.M("1"), LossPercent: decimal.NewFromInt(5)}}
+	v.Packaging = []formula.PackagingItem{{Name: "jar", Price: amount.M("1"), LossPercent: amount.Pct(5)}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
 	s := Jar(v, nodes, rate())
-	sum := s.Ingredients.Add(s.Packaging.Decimal).Add(s.Labour.Decimal).Add(s.Overhead.Decimal)
-	assert.True(t, sum.Equal(s.PerJar.Decimal))
+	sum := s.Ingredients.Plus(s.Packaging).Plus(s.Labour).Plus(s.Overhead)
+	assert.Zero(t, sum.Cmp(s.PerJar))
 	// 0.19 kg at 2.00 is 0.38; a tenth lost makes it 0.4222; the jar loses 0.05.
-	assert.Equal(t, "0.0922", s.Losses.StringFixed(4))
+	assert.Equal(t, "0.0922", s.Losses.Fixed(4))
 }
 
 func TestAMarginOfAHundredPercentIsRefused(t *testing.T) {
-	_, err := PriceAtMargin(amount.M("2"), decimal.NewFromInt(100))
+	_, err := PriceAtMargin(amount.Whole(2), amount.Pct(100))
 	assert.Error(t, err)
 }

@@ -5,8 +5,6 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // deepestStep bounds how many steps a cost follows from what is bought to what goes into the bowl.
@@ -26,7 +24,7 @@ func ThroughSteps(own Rate, steps []pantry.Preparation, load func(id string) (pa
 	for _, list := range f.makers {
 		slices.SortStableFunc(list, func(x, y pantry.Preparation) int { return rank(y) - rank(x) })
 	}
-	return func(g pantry.Ingredient) (pantry.UnitCost, error) { return f.cost(g, 0) }
+	return func(g *pantry.Ingredient) (pantry.UnitCost, error) { return f.cost(g, 0) }
 }
 
 type follower struct {
@@ -47,7 +45,7 @@ func (f *follower) ingredient(id string) *pantry.Ingredient {
 	return f.known[id]
 }
 
-func (f *follower) cost(g pantry.Ingredient, depth int) (pantry.UnitCost, error) {
+func (f *follower) cost(g *pantry.Ingredient, depth int) (pantry.UnitCost, error) {
 	direct, err := f.own(g)
 	list := f.makers[g.ID]
 	if depth > deepestStep || err == nil && (len(list) == 0 || !list[0].Preferred) {
@@ -67,27 +65,27 @@ func (f *follower) through(p pantry.Preparation, id string, depth int) (pantry.U
 	if input == nil {
 		return pantry.UnitCost{}, false
 	}
-	c, err := f.cost(*input, depth+1)
+	c, err := f.cost(input, depth+1)
 	if err != nil {
 		return pantry.UnitCost{}, false
 	}
-	extras := map[string]float64{}
+	extras := map[string]amount.Exact{}
 	for _, e := range p.Extras {
 		g := f.ingredient(e.Ingredient)
 		if g == nil {
 			return pantry.UnitCost{}, false
 		}
-		u, err := f.cost(*g, depth+1)
+		u, err := f.cost(g, depth+1)
 		if err != nil && !g.Has(pantry.FlagWater) {
 			return pantry.UnitCost{}, false
 		}
-		extras[e.Ingredient] = u.PerGram.Float()
+		extras[e.Ingredient] = u.PerGram
 	}
-	per := p.OutCost(c.PerGram.Float(), func(id string) float64 { return extras[id] })
+	per := p.OutCost(c.PerGram, func(id string) amount.Exact { return extras[id] })
 	if p.CoOutput == id {
-		per = p.CoCost(c.PerGram.Float())
+		per = p.CoCost(c.PerGram)
 	}
-	c.PerGram = amount.Money{Decimal: decimal.NewFromFloat(per)}
+	c.PerGram = per
 	c.Usable, c.Through = p.Expected().Percent, p.ID
 	return c, true
 }

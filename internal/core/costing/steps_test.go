@@ -14,7 +14,7 @@ import (
 func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
 	perKilo := func(price string) []pantry.PriceOffer {
-		return []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.G(1000), PackUnit: "g", Price: amount.M(price), Date: "2026-11-01"}}
+		return []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M(price), Date: "2026-11-01"}}
 	}
 	shelf := map[string]pantry.Ingredient{
 		"head": {ID: "head", Name: "head", Offers: perKilo("8.00")}, "clove": {ID: "clove", Name: "clove"}, "soft": {ID: "soft", Name: "soft"},
@@ -28,19 +28,21 @@ func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 	}
 	rate := ThroughSteps(PriceBy(pantry.NewestPrice, today, 90), steps, load)
 	per := func(id string) float64 {
-		c, err := rate(pantry.Ingredient{ID: id, Name: id, Offers: shelf[id].Offers})
+		c, err := rate(&pantry.Ingredient{ID: id, Name: id, Offers: shelf[id].Offers})
 		require.NoError(t, err, id)
 		return c.PerGram.Float() * 1000
 	}
 	assert.InDelta(t, 10, per("clove"), 1e-9, "8.00 / 80 %")
 	assert.InDelta(t, (0.8*10*100+10*10)/50.0, per("soft"), 1e-9, "cloves less what the oil carries, and the tenth of the oil that stays")
 	assert.InDelta(t, 0.2*10, per("oil_after"), 1e-9)
-	soft, err := rate(shelf["soft"])
+	g := shelf["soft"]
+	soft, err := rate(&g)
 	require.NoError(t, err)
 	assert.Equal(t, "confit", soft.Through, "the step that makes it, not those before")
-	_, err = rate(shelf["nothing"])
+	g = shelf["nothing"]
+	_, err = rate(&g)
 	assert.ErrorIs(t, err, pantry.ErrNoPrice)
-	_, err = rate(pantry.Ingredient{ID: "nothing2", Name: "nothing2"})
+	_, err = rate(&pantry.Ingredient{ID: "nothing2", Name: "nothing2"})
 	assert.ErrorIs(t, err, pantry.ErrNoPrice, "a step from something without a price has none either")
 
 	assert.InDelta(t, 30, per("jar"), 1e-9, "its own price")
@@ -52,6 +54,6 @@ func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 func TestStepsThatLeadInACircleEnd(t *testing.T) {
 	steps := []pantry.Preparation{{Input: "a", Output: "b", YieldPercent: 50}, {Input: "b", Output: "a", YieldPercent: 50}}
 	rate := ThroughSteps(PriceBy(pantry.NewestPrice, time.Now(), 90), steps, func(id string) (pantry.Ingredient, bool) { return pantry.Ingredient{ID: id, Name: id}, true })
-	_, err := rate(pantry.Ingredient{ID: "a", Name: "a"})
+	_, err := rate(&pantry.Ingredient{ID: "a", Name: "a"})
 	assert.ErrorIs(t, err, pantry.ErrNoPrice)
 }

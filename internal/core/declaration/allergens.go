@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -40,41 +41,33 @@ var dictionary = map[string]words{
 	"sulphites":  {whole(`sul(?:ph|f)ites?|sul(?:ph|f)ur dioxide|(?:sodium|potassium|calcium) (?:metabi|bi|hydrogen )?sul(?:ph|f)ites?|E ?22[0-8]`), nil, "sulphites"},
 }
 
-var nutKinds = []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia", "brazil nut"}
-
-// usOnlyNuts are tree nuts in the US but not among the annex II nuts of GB.
-var usOnlyNuts = []string{"pine nut"}
-
-// nutWords hold the pattern of each nut, singular and plural.
+// nutWords hold the pattern of each nut that any law counts, singular and plural.
 var nutWords = func() map[string]*regexp.Regexp {
 	out := map[string]*regexp.Regexp{}
-	for _, kind := range append(slices.Clone(nutKinds), usOnlyNuts...) {
-		out[kind] = whole(regexp.QuoteMeta(kind) + `(?:s|es)?`)
+	for _, l := range law.All() {
+		for _, kind := range l.Nuts {
+			out[kind] = whole(regexp.QuoteMeta(kind) + `(?:s|es)?`)
+		}
 	}
 	return out
 }()
 
-// cereals of annex II with the words that name them.
+// cereals with the words that name them.
 var cereals = map[string]*regexp.Regexp{"wheat": whole(`wheat|spelt|khorasan`), "barley": whole(`barley`), "rye": whole(`rye`), "oats": whole(`oats?`)}
-
-var cerealKinds = []string{"wheat", "barley", "rye", "oats"}
 
 // harmless phrases contain an allergen's word without the allergen.
 var harmless = regexp.MustCompile(`(?i)\b(?:coconut (?:milk|cream|butter|yogh?urt)|cocoa butter|(?:peanut|almond|cashew|hazelnut|nut|seed|apple) butter|(?:oat|rice|almond|soya?|cashew|hazelnut) (?:milk|cream)|cream of tartar|butter ?beans?|butternut|butter lettuce|buckwheat|eggplants?|egg-free|dairy-free|mustard greens|fish-free)\b`)
 
-// gbExempt are cereal products that annex II 1 of Regulation 1169/2011 exempts.
-var gbExempt = regexp.MustCompile(`(?i)\b(?:wheat(?:[- ]based)? glucose syrups?|wheat dextrose|wheat(?:[- ]based)? maltodextrins?|barley(?:[- ]based)? glucose syrups?)\b`)
-
-func wordsOf(code string) words {
+func wordsOf(l *law.Law, code string) words {
 	base, kind, _ := strings.Cut(code, ":")
 	switch base {
-	case "nut", "tree_nut":
+	case l.NutCode:
 		k := strings.TrimSpace(kind)
 		if known, ok := nutWords[k]; ok {
 			return words{known, nil, k + "s"}
 		}
 		return words{whole(regexp.QuoteMeta(k) + `(?:s|es)?`), nil, k + "s"}
-	case "gluten":
+	case l.CerealCode:
 		if p, ok := cereals[kind]; ok {
 			return words{p, dictionary["wheat"].hintsIf(kind == "wheat"), kind}
 		}
@@ -91,22 +84,32 @@ func (w words) hintsIf(yes bool) *regexp.Regexp {
 }
 
 // itemAllergens are those recorded for the ingredient and those its name or its supplier's list betrays, so that a
-// missed tick never hides an allergen. Highly refined oils are exempt in the US; in GB only fully refined soya oil.
-func itemAllergens(it *Item, regime, list string) []string {
-	out := slices.Clip(it.allergens(regime))
-	name := it.name(regime)
-	if it.has(pantry.FlagRefinedOil) {
-		name = "" // the oil's own name is exempt; what the supplier lists is not
-		if regime == GB && !dictionary["soy"].plain.MatchString(it.name(regime)) {
-			name = it.name(regime)
-		}
+// missed tick never hides an allergen. The name of a refined oil that the law exempts does not count; what its supplier
+// lists does.
+func itemAllergens(it *Item, l *law.Law, list string) []string {
+	out := slices.Clip(it.Allergens)
+	name := it.Name
+	if it.has(pantry.FlagRefinedOil) && oilExempt(l, name) {
+		name = ""
 	}
-	for _, code := range betrayed(name+", "+list, regime) {
+	for _, code := range betrayed(name, list, l) {
 		if !hasBase(out, code) {
 			out = append(out, code)
 		}
 	}
 	return out
+}
+
+func oilExempt(l *law.Law, name string) bool {
+	if l.OilExempt("*") {
+		return true
+	}
+	for code, w := range dictionary {
+		if l.OilExempt(code) && w.plain.MatchString(name) {
+			return true
+		}
+	}
+	return false
 }
 
 // hasBase reports whether the code, or for species and nuts the same base with any kind, is there already.
@@ -118,19 +121,22 @@ func hasBase(list []string, code string) bool {
 	})
 }
 
-type wordsUnder struct{ text, regime string }
+type wordsUnder struct {
+	name, list string
+	regime     law.Regime
+}
 
 var betrayals memo[wordsUnder, []string]
 
-// betrayed finds allergens by the words of a text.
-func betrayed(text, regime string) []string {
-	return betrayals.get(wordsUnder{text, regime}, func() []string { return readBetrayed(text, regime) })
+// betrayed finds allergens by the words of a name and a list.
+func betrayed(name, list string, l *law.Law) []string {
+	return betrayals.get(wordsUnder{name, list, l.Regime}, func() []string { return readBetrayed(name+", "+list, l) })
 }
 
-func readBetrayed(text, regime string) []string {
+func readBetrayed(text string, l *law.Law) []string {
 	text = harmless.ReplaceAllString(text, "")
-	if regime == GB {
-		text = gbExempt.ReplaceAllString(text, "")
+	if l.Exempt != nil {
+		text = l.Exempt.ReplaceAllString(text, "")
 	}
 	var out []string
 	match := func(re *regexp.Regexp) string {
@@ -139,11 +145,8 @@ func readBetrayed(text, regime string) []string {
 		}
 		return re.FindString(text)
 	}
-	bases := pantry.USAllergens
-	if regime == GB {
-		bases = pantry.GBAllergens
-	}
-	for _, base := range bases {
+	for _, a := range l.Allergens {
+		base := a.Code
 		w, known := dictionary[base]
 		if !known {
 			continue
@@ -153,7 +156,7 @@ func readBetrayed(text, regime string) []string {
 		if hit == "" && species == "" {
 			continue
 		}
-		if regime == US && (base == "fish" || base == "crustacean") {
+		if slices.Contains(l.SpeciesNamed, base) {
 			if species == "" {
 				species = "species not named"
 			}
@@ -162,21 +165,14 @@ func readBetrayed(text, regime string) []string {
 		}
 		out = append(out, base)
 	}
-	for _, kind := range append(slices.Clone(nutKinds), usOnlyNuts...) {
-		if !nutWords[kind].MatchString(text) {
-			continue
-		}
-		if regime == US {
-			out = append(out, "tree_nut:"+kind)
-		} else if !slices.Contains(usOnlyNuts, kind) {
-			out = append(out, "nut:"+kind)
+	for _, kind := range l.Nuts {
+		if nutWords[kind].MatchString(text) {
+			out = append(out, l.NutCode+":"+kind)
 		}
 	}
-	if regime == GB {
-		for _, kind := range cerealKinds {
-			if cereals[kind].MatchString(text) {
-				out = append(out, "gluten:"+kind)
-			}
+	for _, kind := range l.Cereals {
+		if cereals[kind].MatchString(text) {
+			out = append(out, l.CerealCode+":"+kind)
 		}
 	}
 	return out
@@ -198,8 +194,12 @@ type sulphiteFinding struct {
 // sulphiteLimit is the level above which sulphites are declared in GB, in mg/kg as SO2 (annex II 12).
 const sulphiteLimit = 10
 
-// sulphitesDeclared sums the suppliers' mg/kg over the mix; an unknown level counts as above.
-func sulphitesDeclared(items []Item) sulphiteFinding {
+// sulphitesDeclared sums the suppliers' mg/kg over the mix; an unknown level counts as above. Where sulphites are no
+// allergen of the law there is nothing to find.
+func sulphitesDeclared(items []Item, l *law.Law) sulphiteFinding {
+	if l.Rank("sulphites") < 0 {
+		return sulphiteFinding{}
+	}
 	total, mg, unknown := 0.0, 0.0, ""
 	bearing := false
 	var walk func([]Item)
@@ -217,8 +217,8 @@ func sulphitesDeclared(items []Item) sulphiteFinding {
 				continue
 			}
 			list := parseList(it.SupplierList)
-			if list.err == nil && slices.Contains(itemAllergens(it, GB, list.printed), "sulphites") {
-				unknown, bearing = it.NameGB, true
+			if list.err == nil && slices.Contains(itemAllergens(it, l, list.printed), "sulphites") {
+				unknown, bearing = it.Name, true
 			}
 		}
 	}
@@ -235,11 +235,7 @@ func sulphitesDeclared(items []Item) sulphiteFinding {
 }
 
 // allergenSet is the union over the entries, in statutory order.
-func allergenSet(entries []*entry, regime string, sulphites bool) []string {
-	order := pantry.USAllergens
-	if regime == GB {
-		order = pantry.GBAllergens
-	}
+func allergenSet(entries []*entry, l *law.Law, sulphites bool) []string {
 	var all []string
 	for _, e := range entries {
 		for _, a := range e.allergens {
@@ -248,12 +244,8 @@ func allergenSet(entries []*entry, regime string, sulphites bool) []string {
 			}
 		}
 	}
-	rank := func(code string) int {
-		base, _, _ := strings.Cut(code, ":")
-		return slices.Index(order, base)
-	}
 	slices.SortStableFunc(all, func(a, b string) int {
-		if r := rank(a) - rank(b); r != 0 {
+		if r := l.Rank(a) - l.Rank(b); r != 0 {
 			return r
 		}
 		return strings.Compare(a, b)
@@ -264,12 +256,8 @@ func allergenSet(entries []*entry, regime string, sulphites bool) []string {
 	return all
 }
 
-// usNames are the words of the Contains line; with a kind it stands in brackets.
-var usNames = map[string]string{"milk": "Milk", "egg": "Egg", "fish": "Fish", "crustacean": "Crustacean shellfish", "tree_nut": "Tree nuts",
-	"wheat": "Wheat", "peanut": "Peanut", "soy": "Soy", "sesame": "Sesame"}
-
 // containsLine is "Contains: Milk, Tree nuts (hazelnut)." in statutory order, or empty where there are none.
-func containsLine(allergens []string) string {
+func containsLine(l *law.Law, allergens []string) string {
 	var out []string
 	kinds := map[string][]string{}
 	for _, a := range allergens {
@@ -280,7 +268,7 @@ func containsLine(allergens []string) string {
 		kinds[base] = append(kinds[base], kind)
 	}
 	for i, base := range out {
-		text := usNames[base]
+		text := l.Allergens[l.Rank(base)].Contains
 		if k := strings.Join(kinds[base], ", "); k != "" {
 			text += " (" + k + ")"
 		}
@@ -294,9 +282,19 @@ func containsLine(allergens []string) string {
 
 // emphasise writes a GB entry with ** around each allergen word, every time it occurs, and adds a bracketed source
 // for an allergen that the words do not make plain.
-func emphasise(name, list string, allergens []string, sulphites bool) string {
+func emphasise(l *law.Law, name, list string, allergens []string, sulphites bool) string {
+	if len(allergens) == 0 {
+		return withList(name, list)
+	}
 	key := emphasisKey{name, list, strings.Join(allergens, ";"), sulphites}
-	return emphases.get(key, func() string { return writeEmphasised(name, list, allergens, sulphites) })
+	return emphases.get(key, func() string { return writeEmphasised(l, name, list, allergens, sulphites) })
+}
+
+func withList(name, list string) string {
+	if list == "" {
+		return name
+	}
+	return name + " (" + list + ")"
 }
 
 type emphasisKey struct {
@@ -306,11 +304,8 @@ type emphasisKey struct {
 
 var emphases memo[emphasisKey, string]
 
-func writeEmphasised(name, list string, allergens []string, sulphites bool) string {
-	text := name
-	if list != "" {
-		text += " (" + list + ")"
-	}
+func writeEmphasised(l *law.Law, name, list string, allergens []string, sulphites bool) string {
+	text := withList(name, list)
 	var spans [][]int
 	var sources []string
 	type insertion struct {
@@ -322,7 +317,7 @@ func writeEmphasised(name, list string, allergens []string, sulphites bool) stri
 		if code == "sulphites" && !sulphites {
 			continue
 		}
-		w := wordsOf(code)
+		w := wordsOf(l, code)
 		if w.plain == nil {
 			sources = append(sources, code)
 			continue

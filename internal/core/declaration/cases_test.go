@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"gallipot/internal/cases"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -32,8 +34,10 @@ func split(s string) []string {
 	return strings.Split(s, ";")
 }
 
-func (l caseLine) item(t *testing.T) Item {
-	it := Item{NameUS: l.NameUS, NameGB: l.NameGB, Grams: l.Grams, SupplierList: l.Sub, SupplierListUS: l.SubUS, AllergensUS: split(l.US), AllergensGB: split(l.GB), Quid: l.Quid, SulphitesMgKg: l.SO2}
+func (l caseLine) item(t *testing.T, under *law.Law) Item {
+	g := pantry.Ingredient{Labels: law.Each[string]{US: l.NameUS, GB: l.NameGB}, SupplierLists: law.Each[string]{US: l.SubUS, GB: l.Sub},
+		Allergens: law.Each[[]string]{US: split(l.US), GB: split(l.GB)}}
+	it := Item{Name: g.LabelFor(under.Regime), Grams: l.Grams, SupplierList: g.ListFor(under.Regime), Allergens: g.Allergens[under.Regime], Quid: l.Quid, SulphitesMgKg: l.SO2}
 	for _, f := range split(l.Flags) {
 		switch {
 		case f == "component:disperse":
@@ -43,7 +47,7 @@ func (l caseLine) item(t *testing.T) Item {
 				name, grams, _ := strings.Cut(p, "=")
 				g, err := strconv.ParseFloat(grams, 64)
 				require.NoError(t, err)
-				it.Parts = append(it.Parts, Item{NameUS: name, NameGB: name, Grams: g})
+				it.Parts = append(it.Parts, Item{Name: name, Grams: g})
 			}
 		default:
 			it.Flags = append(it.Flags, f)
@@ -56,7 +60,7 @@ func TestDeclareReproducesWorkedCases(t *testing.T) {
 	var file struct {
 		Cases []struct {
 			Name    string
-			Regime  string
+			Regime  law.Regime
 			Options struct {
 				Tail   float64 `json:"tail_percent"`
 				Spices bool    `json:"group_spices"`
@@ -73,11 +77,12 @@ func TestDeclareReproducesWorkedCases(t *testing.T) {
 	require.NotEmpty(t, file.Cases)
 	for _, c := range file.Cases {
 		t.Run(c.Name, func(t *testing.T) {
+			under := of(t, c.Regime)
 			var items []Item
 			for _, l := range c.Lines {
-				items = append(items, l.item(t))
+				items = append(items, l.item(t, under))
 			}
-			d, err := Declare(items, Options{Regime: c.Regime, TailPercent: c.Options.Tail, GroupSpices: c.Options.Spices, DrivenOff: c.Options.Off})
+			d, err := Declare(items, Options{Law: under, TailPercent: c.Options.Tail, GroupSpices: c.Options.Spices, DrivenOff: c.Options.Off})
 			require.NoError(t, err)
 			assert.Equal(t, c.Want.List, d.List)
 			if c.Want.Contains != nil {
@@ -101,7 +106,7 @@ func TestRoundReproducesWorkedCases(t *testing.T) {
 			require.NoError(t, json.Unmarshal(row[1], &exact))
 			require.NoError(t, json.Unmarshal(row[2], &printed))
 			t.Run(regime+" "+nutrient+" "+string(row[1]), func(t *testing.T) {
-				got, err := Round(regime, nutrient, exact)
+				got, err := Round(of(t, law.Regime(regime)), nutrient, exact)
 				require.NoError(t, err)
 				assert.Equal(t, printed, got)
 			})
@@ -122,7 +127,7 @@ func TestNetQuantityReproducesWorkedCases(t *testing.T) {
 			require.NoError(t, json.Unmarshal(row[i], into))
 		}
 		t.Run(printed, func(t *testing.T) {
-			got, err := NetQuantity(regime, amount, unit)
+			got, err := NetQuantity(of(t, law.Regime(regime)), amount, unit)
 			require.NoError(t, err)
 			assert.Equal(t, printed, got)
 		})

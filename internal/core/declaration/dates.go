@@ -1,30 +1,10 @@
 package declaration
 
 import (
-	"fmt"
 	"strings"
-	"time"
 
-	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 )
-
-// longLife is the life from which GB dates need month and year only (Regulation 1169/2011 annex X 1(c)).
-const longLife = 3
-
-// DateLine writes the date as the regime words it. kind is keeping.UseBy or keeping.BestBefore.
-func DateLine(regime, kind string, made, last time.Time) string {
-	if regime == US {
-		words := map[string]string{keeping.UseBy: "Use by", keeping.BestBefore: "Best if used by"}[kind]
-		return words + " " + last.Format("Jan 2, 2006")
-	}
-	if kind == keeping.UseBy {
-		return "Use by " + last.Format("2 January")
-	}
-	if last.After(made.AddDate(0, longLife, 0)) {
-		return "Best before end " + last.Format("January 2006")
-	}
-	return "Best before " + last.Format("2 January")
-}
 
 // chilledOpenDays is the most an opened chilled jar keeps at a pH above 4.2 (handbook 06).
 const (
@@ -35,7 +15,7 @@ const (
 // OpenedDays is the life after opening: the shop's figure, at most 7 days chilled above pH 4.2, never past the unopened life.
 func OpenedDays(shop int, condition string, pH *float64, unopened *int) int {
 	days := shop
-	if condition == keeping.Chilled && (pH == nil || *pH > openPH) {
+	if condition == law.Chilled && (pH == nil || *pH > openPH) {
 		days = min(days, chilledOpenDays)
 	}
 	if unopened != nil {
@@ -44,37 +24,12 @@ func OpenedDays(shop int, condition string, pH *float64, unopened *int) int {
 	return days
 }
 
-// StorageSentence is the storage instruction with the one for after opening.
-func StorageSentence(regime, condition string, openedDays int) string {
-	cold := "Keep refrigerated at or below 5 °C."
-	if regime == US {
-		cold = "Keep refrigerated at or below 41 °F."
-	}
-	opened := fmt.Sprintf("Once opened, use within %d days.", openedDays)
-	if openedDays == 1 {
-		opened = "Once opened, use within 1 day."
-	}
-	switch condition {
-	case keeping.Frozen:
-		if regime == US {
-			return "Keep frozen at or below 0 °F. Thaw in the refrigerator; do not refreeze."
-		}
-		return "Keep frozen at or below -18 °C. Thaw in the fridge; do not refreeze."
-	case keeping.Ambient:
-		return "Store in a cool, dry place. Refrigerate after opening. " + opened
-	}
-	return cold + " " + opened
-}
-
-// LotText writes a lot code so that it is clearly one: GB with "L" (Food (Lot Marking) Regulations 1996).
-func LotText(regime, code string) string {
+// LotText writes a lot code so that it is clearly one.
+func LotText(l *law.Law, code string) string {
 	if code == "" {
 		return ""
 	}
-	if regime == US {
-		return "Lot " + code
-	}
-	return "L" + code
+	return l.LotPrefix + code
 }
 
 // Directions are the short instructions that style and oils ask for.

@@ -1,55 +1,51 @@
 // Package declaration derives the words on the label that law governs: the ingredient list with allergens and
-// quantities, nutrition figures rounded as the law rounds, net quantity, for two regimes: US (21 CFR 101) and
-// GB (Regulation 1169/2011 as kept in GB). It drafts; the maker and their authority decide.
+// quantities, nutrition figures rounded as the law rounds, net quantity, for the law of one country at a time. It drafts; the maker and their authority decide.
 package declaration
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
-	"sort"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
-// Regimes of law.
-const (
-	US = "US"
-	GB = "GB"
-)
-
-// Item is something that goes into the bowl, as the declaration sees it. A component carries Parts.
+// Item is something that goes into the bowl, as the declaration under one law sees it. A component carries Parts.
 type Item struct {
-	NameUS, NameGB               string
-	Grams                        float64
-	SupplierList, SupplierListUS string
-	AllergensUS, AllergensGB     []string
-	Flags                        []string
-	Quid                         bool
-	SulphitesMgKg                *float64
-	Parts                        []Item // a component's own items, scaled to Grams
-	Disperse                     bool   // merge the parts with the rest
-	DrivenOff                    float64
+	Name          string
+	Grams         float64
+	SupplierList  string
+	Allergens     []string
+	Flags         []string
+	Quid          bool
+	SulphitesMgKg *float64
+	Parts         []Item // a component's own items, scaled to Grams
+	Disperse      bool   // merge the parts with the rest
+	DrivenOff     float64
 }
 
-// Options are the maker's choices and the facts of the mix.
+// Options are the law, the maker's choices and the facts of the mix.
 type Options struct {
-	Regime      string
-	TailPercent float64 // US: "Contains 2% or less of:" for items at or under this share of the mix; 0 is off
+	Law         *law.Law
+	TailPercent float64 // where the law has it: "Contains 2% or less of:" for items at or under this share of the mix; 0 is off
 	GroupSpices bool
 	DrivenOff   float64 // grams of water driven off while mixing, components included
 }
 
 // Declaration is the ingredient list with its allergens. In List, ** stands around emphasised words.
 type Declaration struct {
-	Regime    string   `json:"regime"`
-	List      string   `json:"list"`
-	Contains  string   `json:"contains"`
-	Allergens []string `json:"allergens"`
-	Notes     []string `json:"notes"`
+	Regime    law.Regime `json:"regime"`
+	List      string     `json:"list"`
+	Contains  string     `json:"contains"`
+	Allergens []string   `json:"allergens"`
+	Notes     []string   `json:"notes"`
 }
 
 // entry is one item of the list after merging.
@@ -58,7 +54,6 @@ type entry struct {
 	list      []pantry.ListItem
 	printed   string // list as a label prints it
 	allergens []string
-	flags     []string
 	grams     float64
 	quid      bool
 	order     int
@@ -69,30 +64,9 @@ type entry struct {
 
 func (it *Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
 
-func (it *Item) name(regime string) string {
-	if regime == US {
-		return it.NameUS
-	}
-	return it.NameGB
-}
-
-func (it *Item) allergens(regime string) []string {
-	if regime == US {
-		return it.AllergensUS
-	}
-	return it.AllergensGB
-}
-
-func (it *Item) supplierList(regime string) string {
-	if regime == US && it.SupplierListUS != "" {
-		return it.SupplierListUS
-	}
-	return it.SupplierList
-}
-
 // Declare writes the ingredient list of a mix.
 func Declare(items []Item, o Options) (Declaration, error) {
-	d := Declaration{Regime: o.Regime, Allergens: []string{}, Notes: []string{}}
+	d := Declaration{Regime: o.Law.Regime, Allergens: []string{}, Notes: []string{}}
 	entries, err := collect(items, o, &d)
 	if err != nil {
 		return d, err
@@ -101,33 +75,29 @@ func Declare(items []Item, o Options) (Declaration, error) {
 	for _, e := range entries {
 		mixing += e.grams
 	}
-	sulphites := sulphitesDeclared(items)
-	if sulphites.note != "" && o.Regime == GB {
+	sulphites := sulphitesDeclared(items, o.Law)
+	if sulphites.note != "" {
 		d.Notes = append(d.Notes, sulphites.note)
 	}
-	d.Allergens = allergenSet(entries, o.Regime, sulphites.declared)
+	d.Allergens = allergenSet(entries, o.Law, sulphites.declared)
 	finished := mixing - o.DrivenOff
-	if o.Regime == GB {
-		entries = gbWater(entries, finished)
+	if o.Law.WaterByFinished {
+		entries = waterByFinished(entries, finished)
 	} else {
-		entries = usWater(entries, o.DrivenOff)
+		entries = waterByAdded(entries, o.DrivenOff)
 	}
 	if o.GroupSpices {
-		entries = groupSpices(entries, o.Regime, finished)
+		entries = groupSpices(entries, o.Law.SpiceShare*finished)
 	}
-	sort.SliceStable(entries, func(i, j int) bool {
-		a, b := entries[i], entries[j]
+	slices.SortStableFunc(entries, func(a, b *entry) int {
 		if math.Abs(a.grams-b.grams) > 1e-9 {
-			return a.grams > b.grams
+			return cmp.Compare(b.grams, a.grams)
 		}
-		if a.order != b.order {
-			return a.order < b.order
-		}
-		return a.name < b.name
+		return cmp.Or(cmp.Compare(a.order, b.order), strings.Compare(a.name, b.name))
 	})
 	d.List = write(entries, o, mixing, finished, sulphites.declared)
-	if o.Regime == US {
-		d.Contains = containsLine(d.Allergens)
+	if o.Law.ContainsLine {
+		d.Contains = containsLine(o.Law, d.Allergens)
 	}
 	return d, nil
 }
@@ -147,11 +117,12 @@ func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
 	}
 	walk(items)
 	entries := make([]*entry, 0, len(flat))
-	at := make(map[string]int, len(flat))
-	for _, it := range flat {
-		e, err := entryOf(it, o.Regime)
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", it.name(o.Regime), err)
+	at := make(map[identity]int, len(flat))
+	slab := make([]entry, len(flat))
+	for i, it := range flat {
+		e := &slab[i]
+		if err := e.of(it, o.Law); err != nil {
+			return nil, fmt.Errorf("%s: %w", it.Name, err)
 		}
 		// A processing aid or a carry-over without function is left out, but never an allergen.
 		if it.has(pantry.FlagProcessingAid) && len(e.allergens) == 0 {
@@ -161,7 +132,7 @@ func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
 		if it.Grams <= 0 {
 			continue
 		}
-		key := strings.ToLower(e.name) + "|" + e.printed + "|" + strings.Join(e.allergens, ";")
+		key := identity{strings.ToLower(e.name), e.printed, strings.Join(e.allergens, ";")}
 		if k, dup := at[key]; dup {
 			entries[k].grams += e.grams
 			entries[k].quid = entries[k].quid || e.quid
@@ -174,39 +145,45 @@ func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
 	return entries, nil
 }
 
-func entryOf(it *Item, regime string) (*entry, error) {
-	e := &entry{name: it.name(regime), grams: it.Grams, quid: it.Quid, water: it.has(pantry.FlagWater), flags: it.Flags}
-	if e.name == "" {
-		e.name = it.NameUS + it.NameGB
-	}
+// identity is what entries must share to be one.
+type identity struct{ name, printed, allergens string }
+
+// of fills the entry in from an item.
+func (e *entry) of(it *Item, l *law.Law) error {
+	*e = entry{name: it.Name, grams: it.Grams, quid: it.Quid, water: it.has(pantry.FlagWater)}
 	e.refined = it.has(pantry.FlagRefinedOil)
 	e.spice = it.has(pantry.FlagSpice) && !it.has(pantry.FlagColouringSpice)
 	if len(it.Parts) > 0 {
-		inner, err := componentList(it, regime)
+		inner, err := componentList(it, l)
 		if err != nil {
-			return e, err
+			return err
 		}
 		e.list, e.printed = inner, pantry.PrintList(inner)
-		e.allergens = deepAllergens(it, regime)
-		return e, nil
+		e.allergens = deepAllergens(it, l)
+		return nil
 	}
-	list := parseList(it.supplierList(regime))
+	list := parseList(it.SupplierList)
 	if list.err != nil {
-		return e, list.err
+		return list.err
 	}
 	e.list, e.printed = list.items, list.printed
-	e.allergens = itemAllergens(it, regime, list.printed)
-	return e, nil
+	e.allergens = itemAllergens(it, l, list.printed)
+	return nil
 }
 
 // componentList is a component's own ingredients in falling order, its compounds nested.
-func componentList(it *Item, regime string) ([]pantry.ListItem, error) {
+func componentList(it *Item, l *law.Law) ([]pantry.ListItem, error) {
 	var scratch Declaration
-	entries, err := collect(it.Parts, Options{Regime: regime}, &scratch)
+	entries, err := collect(it.Parts, Options{Law: l}, &scratch)
 	if err != nil {
 		return nil, err
 	}
-	sort.SliceStable(entries, func(i, j int) bool { return entries[i].grams > entries[j].grams+1e-9 })
+	slices.SortStableFunc(entries, func(a, b *entry) int {
+		if math.Abs(a.grams-b.grams) > 1e-9 {
+			return cmp.Compare(b.grams, a.grams)
+		}
+		return 0
+	})
 	out := make([]pantry.ListItem, len(entries))
 	for i, e := range entries {
 		out[i] = pantry.ListItem{Name: e.name, Parts: e.list}
@@ -214,15 +191,15 @@ func componentList(it *Item, regime string) ([]pantry.ListItem, error) {
 	return out, nil
 }
 
-func deepAllergens(it *Item, regime string) []string {
+func deepAllergens(it *Item, l *law.Law) []string {
 	var out []string
 	for i := range it.Parts {
 		p := &it.Parts[i]
 		var add []string
 		if len(p.Parts) > 0 {
-			add = deepAllergens(p, regime)
-		} else if list := parseList(p.supplierList(regime)); list.err == nil {
-			add = itemAllergens(p, regime, list.printed)
+			add = deepAllergens(p, l)
+		} else if list := parseList(p.SupplierList); list.err == nil {
+			add = itemAllergens(p, l, list.printed)
 		}
 		for _, a := range add {
 			if !slices.Contains(out, a) {
@@ -233,9 +210,9 @@ func deepAllergens(it *Item, regime string) []string {
 	return out
 }
 
-// gbWater: added water counts as finished weight minus all other ingredients at mixing, and is left out at or
+// waterByFinished: added water counts as finished weight minus all other ingredients at mixing, and is left out at or
 // under 5 % of the finished weight (Regulation 1169/2011 annex VII part A 1).
-func gbWater(entries []*entry, finished float64) []*entry {
+func waterByFinished(entries []*entry, finished float64) []*entry {
 	others, counted := 0.0, false
 	for _, e := range entries {
 		if !e.water {
@@ -258,8 +235,8 @@ func gbWater(entries []*entry, finished float64) []*entry {
 	return out
 }
 
-// usWater: water is listed by the weight added, unless all of it is removed in making (21 CFR 101.4).
-func usWater(entries []*entry, drivenOff float64) []*entry {
+// waterByAdded: water is listed by the weight added, unless all of it is removed in making (21 CFR 101.4).
+func waterByAdded(entries []*entry, drivenOff float64) []*entry {
 	if drivenOff <= 0 {
 		return entries
 	}
@@ -273,19 +250,17 @@ func usWater(entries []*entry, drivenOff float64) []*entry {
 	return out
 }
 
-// gbSpiceShare is the share up to which herbs or spices may be grouped in GB (annex VII part B).
-const gbSpiceShare = 0.02
-
 // groupSpices sums spices under one name: US 21 CFR 101.22(a)(2); never garlic, onion, celery powder or salt, and
-// colouring spices stay named. A spice that carries an allergen stays named too.
-func groupSpices(entries []*entry, regime string, finished float64) []*entry {
+// colouring spices stay named. A spice that carries an allergen stays named too. most is the grams up to which the law
+// lets them be grouped; 0 for any.
+func groupSpices(entries []*entry, most float64) []*entry {
 	sum, first := 0.0, -1
 	for _, e := range entries {
 		if e.spice && len(e.allergens) == 0 && !e.quid {
 			sum += e.grams
 		}
 	}
-	if sum == 0 || regime == GB && sum > gbSpiceShare*finished {
+	if sum == 0 || most > 0 && sum > most {
 		return entries
 	}
 	out := entries[:0:0]
@@ -303,10 +278,10 @@ func groupSpices(entries []*entry, regime string, finished float64) []*entry {
 }
 
 func write(entries []*entry, o Options, mixing, finished float64, sulphites bool) string {
-	var main, tail []string
+	main, tail := make([]string, 0, len(entries)), []string(nil)
 	for _, e := range entries {
 		text := e.text(o, mixing, finished, sulphites)
-		if o.Regime == US && o.TailPercent > 0 && e.grams <= o.TailPercent/100*mixing+1e-9 {
+		if o.Law.Tail && o.TailPercent > 0 && e.grams <= o.TailPercent/100*mixing+1e-9 {
 			tail = append(tail, text)
 			continue
 		}
@@ -327,11 +302,11 @@ func write(entries []*entry, o Options, mixing, finished float64, sulphites bool
 
 func (e *entry) text(o Options, mixing, finished float64, sulphites bool) string {
 	name := e.name
-	if o.Regime == GB && e.quid {
+	if o.Law.Quid && e.quid {
 		name += " (" + quid(e.grams, mixing, finished, o.DrivenOff > 0) + ")"
 	}
-	if o.Regime == GB {
-		return emphasise(name, e.printed, e.allergens, sulphites)
+	if !o.Law.ContainsLine {
+		return emphasise(o.Law, name, e.printed, e.allergens, sulphites)
 	}
 	if e.printed != "" {
 		name += " (" + e.printed + ")"
@@ -360,37 +335,33 @@ func quid(grams, mixing, finished float64, lost bool) string {
 }
 
 func capital(s string) string {
-	r := []rune(s)
-	for i, c := range r {
-		if c == '*' {
-			continue
+	for i, c := range s {
+		if c != '*' {
+			_, wide := utf8.DecodeRuneInString(s[i:])
+			return s[:i] + string(unicode.ToUpper(c)) + s[i+wide:]
 		}
-		r[i] = []rune(strings.ToUpper(string(c)))[0]
-		break
 	}
-	return string(r)
+	return s
 }
 
-// Items turns expanded lines into items of the declaration.
-func Items(nodes []formula.Node, names func(formula.Version) (us, gb string)) []Item {
-	out := make([]Item, 0, len(nodes))
-	for _, n := range nodes {
-		it := Item{Grams: n.Grams, Quid: n.Line.Quid, Disperse: n.Line.Disperse, DrivenOff: n.DrivenOff}
+// Items turns expanded lines into items of the declaration under a law. name is what a component is called on a label.
+func Items(nodes []formula.Node, l *law.Law, name func(formula.Version) string) []Item {
+	return items(nodes, 1, l, name)
+}
+
+func items(nodes []formula.Node, scale float64, l *law.Law, name func(formula.Version) string) []Item {
+	out := make([]Item, len(nodes))
+	for i := range nodes {
+		n := &nodes[i]
+		it := &out[i]
+		it.Grams, it.Quid, it.Disperse = n.Grams*scale, n.Line.Quid, n.Line.Disperse
 		if g := n.Ingredient; g != nil {
-			it.NameUS, it.NameGB = g.LabelUS, g.LabelGB
-			if it.NameUS == "" {
-				it.NameUS = strings.ToLower(g.Name)
-			}
-			if it.NameGB == "" {
-				it.NameGB = strings.ToLower(g.Name)
-			}
-			it.SupplierList, it.SupplierListUS = g.SupplierList, g.SupplierListUS
-			it.AllergensUS, it.AllergensGB, it.Flags, it.SulphitesMgKg = g.AllergensUS, g.AllergensGB, g.Flags, g.SulphitesMgKg
-		} else {
-			it.NameUS, it.NameGB = names(*n.Version)
-			it.Parts = Items(n.Parts, names)
+			it.Name, it.SupplierList, it.Allergens = g.LabelFor(l.Regime), g.ListFor(l.Regime), g.Allergens[l.Regime]
+			it.Flags, it.SulphitesMgKg = g.Flags, g.SulphitesMgKg
+			continue
 		}
-		out = append(out, it)
+		it.Name, it.DrivenOff = name(n.Component.Version), n.DrivenOff()*scale
+		it.Parts = items(n.Component.Parts, scale*n.Scale, l, name)
 	}
 	return out
 }

@@ -2,10 +2,12 @@ package formula
 
 import (
 	"fmt"
+	"reflect"
+	"slices"
+	"strconv"
+	"strings"
 
 	"gallipot/internal/core/amount"
-
-	"github.com/shopspring/decimal"
 )
 
 // Change kinds between two versions.
@@ -16,17 +18,19 @@ const (
 	Same    = "same"
 )
 
-// LineChange is one line in two versions side by side. Percents are of everything in the bowl.
+// LineChange is one line in two versions side by side. Percents are of everything in the bowl; Fields is what else of the
+// line differs.
 type LineChange struct {
-	Name          string          `json:"name"`
-	Kind          string          `json:"kind"`
-	GramsBefore   amount.Grams    `json:"grams_before"`
-	GramsAfter    amount.Grams    `json:"grams_after"`
-	PercentBefore decimal.Decimal `json:"percent_before"`
-	PercentAfter  decimal.Decimal `json:"percent_after"`
+	Name          string         `json:"name"`
+	Kind          string         `json:"kind"`
+	GramsBefore   amount.Grams   `json:"grams_before"`
+	GramsAfter    amount.Grams   `json:"grams_after"`
+	PercentBefore amount.Percent `json:"percent_before"`
+	PercentAfter  amount.Percent `json:"percent_after"`
+	Fields        []FieldChange  `json:"fields"`
 }
 
-// FieldChange is a setting of the version that differs.
+// FieldChange is a setting that differs.
 type FieldChange struct {
 	Field  string `json:"field"`
 	Before string `json:"before"`
@@ -40,11 +44,11 @@ type Comparison struct {
 }
 
 // Compare pairs the lines of two versions by what they are (the n-th line of an ingredient with the n-th) and
-// lists the settings that differ. The order is that of the later version, removed lines last.
+// lists the settings that differ, whichever they are. The order is that of the later version, removed lines last.
 func (l Library) Compare(before, after Version) Comparison {
 	type side struct {
-		grams   amount.Grams
-		percent decimal.Decimal
+		line    Line
+		percent amount.Percent
 		name    string
 	}
 	index := func(v Version) (map[string]side, []string) {
@@ -54,29 +58,33 @@ func (l Library) Compare(before, after Version) Comparison {
 			key, name := l.lineIdentity(line)
 			count[key]++
 			k := fmt.Sprintf("%s#%d", key, count[key])
-			m[k] = side{line.Grams, pct[i], name}
+			m[k] = side{line, pct[i], name}
 			order = append(order, k)
 		}
 		return m, order
 	}
 	a, orderA := index(before)
 	b, orderB := index(after)
-	out := Comparison{Lines: []LineChange{}, Fields: compareFields(before, after)}
+	out := Comparison{Lines: []LineChange{}, Fields: l.differing(before, after, ofVersion)}
 	for _, k := range orderB {
 		was, had := a[k]
 		now := b[k]
-		kind := Same
+		c := LineChange{now.name, Same, was.line.Grams, now.line.Grams, was.percent, now.percent, []FieldChange{}}
+		if had {
+			c.Fields = l.differing(was.line, now.line, ofLine)
+		}
 		switch {
 		case !had:
-			kind = Added
-		case !was.grams.Equal(now.grams.Decimal):
-			kind = Changed
+			c.Kind = Added
+		case was.line.Grams != now.line.Grams || len(c.Fields) > 0:
+			c.Kind = Changed
 		}
-		out.Lines = append(out.Lines, LineChange{now.name, kind, was.grams, now.grams, was.percent, now.percent})
+		out.Lines = append(out.Lines, c)
 	}
 	for _, k := range orderA {
 		if _, still := b[k]; !still {
-			out.Lines = append(out.Lines, LineChange{a[k].name, Removed, a[k].grams, amount.Grams{}, a[k].percent, decimal.Zero})
+			was := a[k]
+			out.Lines = append(out.Lines, LineChange{was.name, Removed, was.line.Grams, amount.Grams{}, was.percent, amount.Percent{}, []FieldChange{}})
 		}
 	}
 	return out
@@ -86,59 +94,160 @@ func (l Library) lineIdentity(line Line) (key, name string) {
 	if line.Component != nil {
 		return "formula:" + line.Component.Formula, fmt.Sprintf("%s, version %d", l.Name(line.Component.Formula), line.Component.Version)
 	}
-	if g, ok := l.Ingredients[line.Ingredient]; ok {
-		return line.Ingredient, g.Name
-	}
-	return line.Ingredient, line.Ingredient
+	return line.Ingredient, l.ingredientName(line.Ingredient)
 }
 
-func compareFields(a, b Version) []FieldChange {
-	out := []FieldChange{}
-	add := func(field, before, after string) {
-		if before != after {
-			out = append(out, FieldChange{field, before, after})
-		}
+func (l Library) ingredientName(id string) string {
+	if g, ok := l.Ingredients[id]; ok {
+		return g.Name
 	}
-	add("fill", a.FillGrams.String()+" g", b.FillGrams.String()+" g")
-	add("process loss", a.LossPercent.String()+" %", b.LossPercent.String()+" %")
-	add("overfill", a.OverfillPercent.String()+" %", b.OverfillPercent.String()+" %")
-	add("water driven off", a.WaterDrivenOff.String()+" g", b.WaterDrivenOff.String()+" g")
-	add("pH limit", fmt.Sprint(a.PHLimit), fmt.Sprint(b.PHLimit))
-	add("pH target", fmt.Sprint(a.PHTarget), fmt.Sprint(b.PHTarget))
-	add("largest piece", fmt.Sprintf("%g mm", a.LargestPieceMM), fmt.Sprintf("%g mm", b.LargestPieceMM))
-	add("minutes a batch", a.MinutesPerBatch.String(), b.MinutesPerBatch.String())
-	add("minutes a jar", a.MinutesPerJar.String(), b.MinutesPerJar.String())
-	add("labour an hour", a.LabourPerHour.String(), b.LabourPerHour.String())
-	add("overhead a batch", a.OverheadPerBatch.String(), b.OverheadPerBatch.String())
-	add("jars costed", fmt.Sprint(a.CostingJars), fmt.Sprint(b.CostingJars))
-	add("kept", a.Keeping.Asked, b.Keeping.Asked)
-	add("keeping styles", fmt.Sprint(a.Keeping.Styles), fmt.Sprint(b.Keeping.Styles))
-	add("product style", a.ProductStyle, b.ProductStyle)
-	add("emulsion", a.EmulsionStyle, b.EmulsionStyle)
-	add("packaging", packagingText(a), packagingText(b))
-	add("on top of each jar", toppingText(a), toppingText(b))
-	add("consistency", a.Consistency, b.Consistency)
+	return id
+}
+
+// Fields by their JSON names that say which version or line it is, and so never count as a difference, or that Compare
+// shows in a place of their own.
+var (
+	ofVersion = []string{"formula", "version", "from", "state", "locked_at", "lines"}
+	ofLine    = []string{"id", "ingredient", "grams"}
+)
+
+// differing walks two values of one struct type field by field, so that no field is forgotten when one is added.
+func (l Library) differing(before, after any, but []string) []FieldChange {
+	out := []FieldChange{}
+	l.walk(reflect.ValueOf(before), reflect.ValueOf(after), "", but, &out)
 	return out
 }
 
-func toppingText(v Version) string {
-	s := ""
-	for i, t := range v.Toppings {
-		if i > 0 {
-			s += ", "
+func (l Library) walk(a, b reflect.Value, path string, but []string, out *[]FieldChange) {
+	for i := range a.NumField() {
+		name, _, _ := strings.Cut(a.Type().Field(i).Tag.Get("json"), ",")
+		if path == "" && slices.Contains(but, name) {
+			continue
 		}
-		s += t.Grams.String() + " g " + t.Ingredient
+		x, y, at := a.Field(i), b.Field(i), join(path, name)
+		switch {
+		case reflect.DeepEqual(x.Interface(), y.Interface()):
+		case x.Kind() == reflect.Struct && !printed(x):
+			l.walk(x, y, at, but, out)
+		case x.Kind() == reflect.Slice && x.Type().Elem().Kind() == reflect.Struct:
+			for k := range max(x.Len(), y.Len()) {
+				l.put(fmt.Sprintf("%s %d", labelOf(at), k+1), l.element(x, k), l.element(y, k), out)
+			}
+		default:
+			l.put(labelOf(at), l.text(x, at), l.text(y, at), out)
+		}
 	}
-	return s
 }
 
-func packagingText(v Version) string {
-	s := ""
-	for i, p := range v.Packaging {
-		if i > 0 {
-			s += ", "
-		}
-		s += p.Name + " " + p.Price.String()
+func (l Library) put(label, before, after string, out *[]FieldChange) {
+	if before != after {
+		*out = append(*out, FieldChange{label, before, after})
 	}
-	return s
+}
+
+func (l Library) element(list reflect.Value, k int) string {
+	if k >= list.Len() {
+		return ""
+	}
+	return l.text(list.Index(k), "")
+}
+
+func join(path, name string) string {
+	if path == "" {
+		return name
+	}
+	return path + "." + name
+}
+
+// printed reports whether a struct writes itself, as amounts do.
+func printed(v reflect.Value) bool {
+	_, is := v.Interface().(fmt.Stringer)
+	return is
+}
+
+// text writes a value for a person; an empty one is empty, never 0.
+func (l Library) text(v reflect.Value, path string) string {
+	if v.IsZero() {
+		return ""
+	}
+	if s, is := v.Interface().(fmt.Stringer); is {
+		return strings.TrimSpace(s.String() + " " + unitOf(path))
+	}
+	switch v.Kind() {
+	case reflect.Pointer:
+		return l.text(v.Elem(), path)
+	case reflect.Bool:
+		return "yes"
+	case reflect.Float64:
+		return strings.TrimSpace(strconv.FormatFloat(v.Float(), 'f', -1, 64) + " " + unitOf(path))
+	case reflect.Struct:
+		return l.fieldsText(v)
+	case reflect.Slice:
+		parts := make([]string, v.Len())
+		for i := range parts {
+			parts[i] = l.text(v.Index(i), path)
+		}
+		return strings.Join(parts, ", ")
+	case reflect.Map:
+		parts := []string{}
+		for _, k := range v.MapKeys() {
+			parts = append(parts, fmt.Sprintf("%v: %s", k, l.text(v.MapIndex(k), path)))
+		}
+		slices.Sort(parts)
+		return strings.Join(parts, ", ")
+	case reflect.String:
+		return l.ingredientName(v.String())
+	}
+	return strings.TrimSpace(fmt.Sprint(v.Interface()) + " " + unitOf(path))
+}
+
+// fieldsText writes a struct in one row: its texts as they are, what has a unit or a yes with its name.
+func (l Library) fieldsText(v reflect.Value) string {
+	var parts []string
+	for i := range v.NumField() {
+		name, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
+		s := l.text(v.Field(i), name)
+		if s == "" || name == "id" {
+			continue
+		}
+		if v.Field(i).Kind() != reflect.String {
+			s = labelOf(name) + " " + s
+		}
+		parts = append(parts, s)
+	}
+	return strings.Join(parts, ", ")
+}
+
+// words are the labels of fields whose JSON name says it less well.
+var words = map[string]string{
+	"fill_g": "fill", "loss_percent": "process loss", "overfill_percent": "overfill", "water_driven_off_g": "water driven off",
+	"ph_limit": "pH limit", "ph_target": "pH target", "labour_per_hour": "labour an hour", "minutes_per_batch": "minutes a batch",
+	"minutes_per_jar": "minutes a jar", "overhead_per_batch": "overhead a batch", "costing_jars": "jars costed", "density_g_ml": "density",
+	"keeping.asked": "kept", "keeping.styles": "keeping styles", "keeping.topped_with_oil": "topped with oil", "keeping.heat_min_c": "heat step",
+	"keeping.heat_min_minutes": "heat step held", "keeping.after_opening_days": "life after opening", "wording.names": "name on labels",
+	"wording.legal_name": "legal name", "wording.tail_percent": "small amounts named last, from", "wording.group_spices": "spices grouped",
+	"toppings": "on top", "grams_per_jar": "a jar", "emulsion_style": "holds together", "quid": "quantity printed", "disperse": "listed among the rest",
+	"any_of": "any of", "scale_exponent": "grows with the batch to the power of", "said": "how its grams were found", "words": "as it was said",
+	"largest_piece_mm": "largest piece", "hold_back_percent": "held back", "tolerance_percent": "tolerance",
+}
+
+var units = []struct{ ending, unit string }{
+	{"_percent", "%"}, {"_g_ml", "g/mL"}, {"_mm", "mm"}, {"_minutes", "min"}, {"minutes", "min"}, {"_days", "days"}, {"_c", "°C"}, {"celsius", "°C"},
+	{"_g", "g"}, {"grams_per_jar", "g"}, {"grams", "g"},
+}
+
+func labelOf(path string) string {
+	if w, has := words[path]; has {
+		return w
+	}
+	return strings.ReplaceAll(path[strings.LastIndex(path, ".")+1:], "_", " ")
+}
+
+func unitOf(path string) string {
+	for _, u := range units {
+		if strings.HasSuffix(path, u.ending) {
+			return u.unit
+		}
+	}
+	return ""
 }

@@ -2,6 +2,7 @@ package formula
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"gallipot/internal/core/pantry"
@@ -25,15 +26,33 @@ func (l Library) Name(formula string) string {
 	return formula
 }
 
-// Node is a line with what stands behind it: an ingredient, or a component's own nodes scaled to the line's grams.
+// Node is a line with what stands behind it: an ingredient, or a component of which the line takes Scale batches.
 type Node struct {
-	Line       Line
+	Line       *Line
 	Name       string
 	Grams      float64
 	Ingredient *pantry.Ingredient
-	Version    *Version // the component's version
-	Parts      []Node   // the component's lines, scaled so that mixed grams equal Grams
-	DrivenOff  float64  // grams of water driven off while the component was made
+	Component  *Component
+	Scale      float64
+}
+
+// Component is another formula's version resolved once, in the grams of its own reference batch, however often it is used.
+type Component struct {
+	Version Version
+	Parts   []Node
+
+	drivenOff float64 // grams of water driven off in making it, components of its own included
+	leaves    int
+	deepest   []Ref // the longest way down from here, itself first
+	within    []Ref // all components below it
+}
+
+// DrivenOff is grams of water driven off while what the line takes of its component was made.
+func (n Node) DrivenOff() float64 {
+	if n.Component == nil {
+		return 0
+	}
+	return n.Component.drivenOff * n.Scale
 }
 
 // Leaf is an ingredient with the grams that end up in the product.
@@ -75,13 +94,30 @@ type LineError struct {
 func (e LineError) Error() string { return fmt.Sprintf("line %d: %v", e.Line+1, e.Err) }
 func (e LineError) Unwrap() error { return e.Err }
 
+// MaxLeaves is how many ingredients a version may come to when all its components are written out.
+const MaxLeaves = 5000
+
+// TooManyError says that a version written out to its ingredients is longer than anything that is cooked.
+type TooManyError struct{ Leaves int }
+
+func (e TooManyError) Error() string {
+	return fmt.Sprintf("with all its components written out this comes to more than %d ingredients; make the components simpler", MaxLeaves)
+}
+
 // Expand resolves every line of a version down to ingredients, keeping the tree, because the declaration may show
-// a component as a compound. Errors: LineError around MissingError, CycleError or DepthError.
+// a component as a compound. Errors: LineError around MissingError, CycleError, DepthError or TooManyError.
 func (l Library) Expand(v Version) ([]Node, error) {
 	nodes := make([]Node, 0, len(v.Lines))
+	x := expander{l, nil}
 	path := []Ref{{v.Formula, v.Number}}
-	for i, line := range v.Lines {
-		n, err := l.expandLine(line, line.Grams.Float(), path)
+	leaves := 0
+	for i := range v.Lines {
+		n, err := x.line(&v.Lines[i], path)
+		if err == nil {
+			if leaves += n.leaves(); leaves > MaxLeaves {
+				err = TooManyError{leaves}
+			}
+		}
 		if err != nil {
 			if m, ok := err.(MissingError); ok {
 				m.Line = i
@@ -94,6 +130,13 @@ func (l Library) Expand(v Version) ([]Node, error) {
 	return nodes, nil
 }
 
+func (n Node) leaves() int {
+	if n.Component == nil {
+		return 1
+	}
+	return n.Component.leaves
+}
+
 // OnTop resolves the toppings, with the grams that go onto one jar. Errors: MissingError.
 func (l Library) OnTop(v Version) ([]Node, error) {
 	nodes := make([]Node, 0, len(v.Toppings))
@@ -102,48 +145,113 @@ func (l Library) OnTop(v Version) ([]Node, error) {
 		if !ok {
 			return nil, MissingError{What: fmt.Sprintf("ingredient %q on top", t.Ingredient)}
 		}
-		nodes = append(nodes, Node{Line: Line{ID: t.ID, Ingredient: t.Ingredient, Grams: t.Grams}, Name: g.Name, Grams: t.Grams.Float(), Ingredient: g})
+		nodes = append(nodes, Node{Line: &Line{ID: t.ID, Ingredient: t.Ingredient, Grams: t.Grams}, Name: g.Name, Grams: t.Grams.Float(), Ingredient: g})
 	}
 	return nodes, nil
 }
 
-func (l Library) expandLine(line Line, grams float64, path []Ref) (Node, error) {
+// expander resolves each component once.
+type expander struct {
+	Library
+	known map[Ref]*Component
+}
+
+func (x *expander) line(line *Line, path []Ref) (Node, error) {
+	grams := line.Grams.Float()
 	if line.Component == nil {
-		g, ok := l.Ingredients[line.Ingredient]
+		g, ok := x.Ingredients[line.Ingredient]
 		if !ok {
 			return Node{}, MissingError{What: fmt.Sprintf("ingredient %q", line.Ingredient)}
 		}
 		return Node{Line: line, Name: g.Name, Grams: grams, Ingredient: g}, nil
 	}
 	ref := *line.Component
+	c, err := x.component(ref, path)
+	if err != nil {
+		return Node{}, err
+	}
+	n := Node{Line: line, Name: x.Name(ref.Formula), Grams: grams, Component: c}
+	if mixed := c.Version.MixedGrams().Float(); mixed > 0 {
+		n.Scale = grams / mixed
+	}
+	return n, nil
+}
+
+func (x *expander) component(ref Ref, path []Ref) (*Component, error) {
 	for _, p := range path {
 		if p.Formula == ref.Formula {
-			return Node{}, CycleError{l.pathNames(append(path, ref))}
+			return nil, CycleError{x.pathNames(append(path, ref))}
 		}
 	}
-	if len(path) > MaxDepth {
-		return Node{}, DepthError{l.pathNames(append(path, ref))}
-	}
-	v, ok := l.Versions[ref]
-	if !ok {
-		return Node{}, MissingError{What: "component " + ref.String()}
-	}
-	mixed := v.MixedGrams().Float()
-	node := Node{Line: line, Name: l.Name(ref.Formula), Grams: grams, Version: &v}
-	if mixed <= 0 {
-		return node, nil
-	}
-	scale := grams / mixed
-	node.DrivenOff = v.WaterDrivenOff.Float() * scale
 	deeper := append(append(make([]Ref, 0, len(path)+1), path...), ref)
-	for _, sub := range v.Lines {
-		n, err := l.expandLine(sub, sub.Grams.Float()*scale, deeper)
-		if err != nil {
-			return Node{}, err
-		}
-		node.Parts = append(node.Parts, n)
+	if len(path) > MaxDepth {
+		return nil, DepthError{x.pathNames(deeper)}
 	}
-	return node, nil
+	if c, have := x.known[ref]; have {
+		for _, below := range c.within {
+			if slices.ContainsFunc(path, func(p Ref) bool { return p.Formula == below.Formula }) {
+				return nil, CycleError{x.pathNames(append(deeper, below))}
+			}
+		}
+		if len(path)+len(c.deepest)-1 > MaxDepth {
+			return nil, DepthError{x.pathNames(append(append([]Ref{}, path...), c.deepest...))}
+		}
+		return c, nil
+	}
+	v, ok := x.Versions[ref]
+	if !ok {
+		return nil, MissingError{What: "component " + ref.String()}
+	}
+	c := &Component{Version: v, Parts: make([]Node, 0, len(v.Lines)), drivenOff: v.WaterDrivenOff.Float(), deepest: []Ref{ref}}
+	for i := range v.Lines {
+		sub := &v.Lines[i]
+		n, err := x.line(sub, deeper)
+		if err != nil {
+			return nil, err
+		}
+		c.Parts = append(c.Parts, n)
+		c.leaves = min(c.leaves+n.leaves(), MaxLeaves+1)
+		c.drivenOff += n.DrivenOff()
+		if n.Component == nil {
+			continue
+		}
+		c.within = append(append(c.within, *sub.Component), n.Component.within...)
+		if len(n.Component.deepest) >= len(c.deepest) {
+			c.deepest = append([]Ref{ref}, n.Component.deepest...)
+		}
+	}
+	if x.known == nil {
+		x.known = map[Ref]*Component{}
+	}
+	x.known[ref] = c
+	return c, nil
+}
+
+// Uses reports whether an ingredient may be in a version: in a line, a group or on top, at whatever depth. What the library
+// lacks counts as not used.
+func (l Library) Uses(v Version, ingredient string) bool { return l.uses(v, ingredient, 0) }
+
+func (l Library) uses(v Version, ingredient string, depth int) bool {
+	if depth > MaxDepth {
+		return false
+	}
+	for _, t := range v.Toppings {
+		if t.Ingredient == ingredient {
+			return true
+		}
+	}
+	for _, line := range v.Lines {
+		if line.Ingredient == ingredient || slices.Contains(line.AnyOf, ingredient) {
+			return true
+		}
+		if line.Component == nil {
+			continue
+		}
+		if c, have := l.Versions[*line.Component]; have && l.uses(c, ingredient, depth+1) {
+			return true
+		}
+	}
+	return false
 }
 
 func (l Library) pathNames(path []Ref) []string {
@@ -156,16 +264,24 @@ func (l Library) pathNames(path []Ref) []string {
 
 // Leaves returns all ingredients of the nodes with their grams, and the grams of water driven off inside components.
 func Leaves(nodes []Node) (leaves []Leaf, drivenOff float64) {
-	for _, n := range nodes {
-		if n.Ingredient != nil {
-			leaves = append(leaves, Leaf{n.Ingredient, n.Grams})
-			continue
-		}
-		below, off := Leaves(n.Parts)
-		leaves = append(leaves, below...)
-		drivenOff += off + n.DrivenOff
+	count := 0
+	for i := range nodes {
+		count += nodes[i].leaves()
+		drivenOff += nodes[i].DrivenOff()
 	}
-	return leaves, drivenOff
+	return appendLeaves(make([]Leaf, 0, count), nodes, 1), drivenOff
+}
+
+func appendLeaves(out []Leaf, nodes []Node, scale float64) []Leaf {
+	for i := range nodes {
+		n := &nodes[i]
+		if n.Ingredient != nil {
+			out = append(out, Leaf{n.Ingredient, n.Grams * scale})
+		} else {
+			out = appendLeaves(out, n.Component.Parts, scale*n.Scale)
+		}
+	}
+	return out
 }
 
 // MakeUp is what a mass is made of, in grams: the fixed order of the make-up bar (handbook 09).
@@ -190,20 +306,42 @@ func (m MakeUp) Scale(k float64) MakeUp {
 func MakeUpOf(leaves []Leaf, drivenOff float64) MakeUp {
 	var m MakeUp
 	for _, l := range leaves {
-		c, k := l.Ingredient.Composition, l.Grams/100
-		fat, water, acid, salt, sugar := c.Fat, c.Water, l.Ingredient.Acids.Total(), c.Salt(), c.Sugars
-		named := fat + water + acid + salt + sugar
-		shrink := 1.0
-		if named > 100 { // tables round each figure on its own; the parts must not exceed the whole
-			shrink = 100 / named
-		}
-		m.Fat += fat * k * shrink
-		m.Water += water * k * shrink
-		m.Acid += acid * k * shrink
-		m.Salt += salt * k * shrink
-		m.Sugar += sugar * k * shrink
-		m.Other += max(0, 100-named) * k
+		m.add(l.Ingredient, l.Grams)
 	}
 	m.Water = max(0, m.Water-drivenOff)
 	return m
+}
+
+// MakeUp is what the node's grams are made of.
+func (n *Node) MakeUp() MakeUp {
+	var m MakeUp
+	m.addNode(n, 1)
+	m.Water = max(0, m.Water-n.DrivenOff())
+	return m
+}
+
+func (m *MakeUp) addNode(n *Node, scale float64) {
+	if n.Ingredient != nil {
+		m.add(n.Ingredient, n.Grams*scale)
+		return
+	}
+	for i := range n.Component.Parts {
+		m.addNode(&n.Component.Parts[i], scale*n.Scale)
+	}
+}
+
+func (m *MakeUp) add(g *pantry.Ingredient, grams float64) {
+	c, k := &g.Composition, grams/100
+	fat, water, acid, salt, sugar := c.Fat, c.Water, g.Acids.Total(), c.Salt(), c.Sugars
+	named := fat + water + acid + salt + sugar
+	shrink := 1.0
+	if named > 100 { // tables round each figure on its own; the parts must not exceed the whole
+		shrink = 100 / named
+	}
+	m.Fat += fat * k * shrink
+	m.Water += water * k * shrink
+	m.Acid += acid * k * shrink
+	m.Salt += salt * k * shrink
+	m.Sugar += sugar * k * shrink
+	m.Other += max(0, 100-named) * k
 }

@@ -7,7 +7,6 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -30,7 +29,7 @@ func library() Library {
 func TestFinishedGramsAndJars(t *testing.T) {
 	v := Blank("x")
 	v.Lines = []Line{line("a", "carrot", 1008)}
-	v.LossPercent, v.OverfillPercent, v.FillGrams = decimal.NewFromInt(2), decimal.NewFromInt(1), amount.G(190)
+	v.LossPercent, v.OverfillPercent, v.FillGrams = amount.Pct(2), amount.Pct(1), amount.G(190)
 	assert.Equal(t, "987.84", v.FinishedGrams().String())
 	assert.Equal(t, 5, v.Jars())
 	v.WaterDrivenOff = amount.G(108)
@@ -93,10 +92,10 @@ func TestExpandNamesTheLineOfWhatIsMissing(t *testing.T) {
 func TestCheckNamesEachMistake(t *testing.T) {
 	v := Blank("x")
 	v.Lines = []Line{line("a", "oil", -1), {ID: "a", Grams: amount.G(1)}, {ID: "c", Ingredient: "oil", Component: &Ref{"y", 1}, Grams: amount.G(20_000_000)}}
-	v.LossPercent, v.PHTarget, v.PHLimit = decimal.NewFromInt(99), 4.8, 4.7
+	v.LossPercent, v.PHTarget, v.PHLimit = amount.Pct(99), 4.8, 4.7
 	v.Packaging = []PackagingItem{{Name: "", Price: amount.M("-1")}}
 	v.Keeping.Asked = "ambient"
-	v.MinutesPerJar = decimal.NewFromInt(-2)
+	v.MinutesPerJar = amount.Min(-2)
 	v.Wording.TailPercent = 3
 	at := map[string]bool{}
 	for _, e := range v.Check() {

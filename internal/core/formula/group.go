@@ -6,8 +6,6 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // Use is what was taken of a group's ingredients.
@@ -89,7 +87,7 @@ func (v Version) Resolve(uses map[string][]Use) (Version, error) {
 			out.Lines = append(out.Lines, l)
 			continue
 		}
-		total := decimal.Zero
+		total := amount.Grams{}
 		for k, u := range used {
 			if !slices.Contains(l.AnyOf, u.Ingredient) {
 				return v, pantry.FieldError{Field: fmt.Sprintf("used[%d].ingredient", k), Message: "this is none of the group"}
@@ -97,15 +95,20 @@ func (v Version) Resolve(uses map[string][]Use) (Version, error) {
 			if !u.Grams.IsPositive() {
 				return v, pantry.FieldError{Field: fmt.Sprintf("used[%d].grams", k), Message: "grams above 0"}
 			}
-			total = total.Add(u.Grams.Decimal)
+			total = total.Plus(u.Grams)
 		}
+		left := l.Grams
 		for k, u := range used {
 			part := l
 			part.Ingredient, part.AnyOf = u.Ingredient, nil
 			if k > 0 {
 				part.ID = fmt.Sprintf("%s~%d", l.ID, k+1)
 			}
-			part.Grams = amount.Grams{Decimal: l.Grams.Mul(u.Grams.Decimal).DivRound(total, 12)}
+			part.Grams = l.Grams.Exact().Times(u.Grams.Exact().Over(total.Exact())).Grams()
+			if k == len(used)-1 {
+				part.Grams = left // so that the parts add up to the line
+			}
+			left = left.Minus(part.Grams)
 			out.Lines = append(out.Lines, part)
 		}
 	}

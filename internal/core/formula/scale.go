@@ -6,8 +6,6 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // sugarThatPreserves is the percent of a formula above which a sugar counts among what preserves (handbook 03).
@@ -51,7 +49,7 @@ func (l Library) CheckScaling(v Version) []pantry.FieldError {
 			why = "it preserves"
 		case g.Has(pantry.FlagSalt):
 			why = "salt preserves"
-		case g.Has(pantry.FlagSugar) && percents[i].InexactFloat64() > sugarThatPreserves:
+		case g.Has(pantry.FlagSugar) && percents[i].Float() > sugarThatPreserves:
 			why = "over 5 % of sugar preserves"
 		default:
 			continue
@@ -63,7 +61,7 @@ func (l Library) CheckScaling(v Version) []pantry.FieldError {
 
 // AtSize returns the version at a batch of that many grams in. Lines grow linearly, or with their exponent; one common
 // ratio makes them add up, so that the rest takes what a line that scales less leaves.
-func (v Version) AtSize(in amount.Grams) Version {
+func (v Version) AtSize(in amount.Exact) Version {
 	out := v
 	out.Lines = make([]Line, len(v.Lines))
 	copy(out.Lines, v.Lines)
@@ -71,26 +69,32 @@ func (v Version) AtSize(in amount.Grams) Version {
 	if !total.IsPositive() || !in.IsPositive() {
 		return out
 	}
-	linear := in.DivRound(total.Decimal, 16)
-	out.WaterDrivenOff = amount.Grams{Decimal: v.WaterDrivenOff.Mul(linear)}
+	out.WaterDrivenOff = v.WaterDrivenOff.Exact().Times(in.Over(total.Exact())).Grams()
+	for i, g := range amount.SpreadToDivision(v.Sized(in), amount.Grams{}) {
+		out.Lines[i].Grams = g
+	}
+	return out
+}
+
+// Sized returns the grams of each line at a batch of that many grams in, not rounded. The version has grams.
+func (v Version) Sized(in amount.Exact) []amount.Exact {
+	out := make([]amount.Exact, len(v.Lines))
 	if !v.ScalesLess() {
-		for i := range out.Lines {
-			out.Lines[i].Grams = amount.Grams{Decimal: v.Lines[i].Grams.Mul(linear)}
+		linear := in.Over(v.GramsIn().Exact())
+		for i, l := range v.Lines {
+			out[i] = l.Grams.Exact().Times(linear)
 		}
 		return out
 	}
-	target, ratio := in.Float(), v.commonRatio(in.Float())
-	rest := target
-	largest := 0
+	ratio, rest, largest := v.commonRatio(in.Float()), in, 0
 	for i, l := range v.Lines {
-		g := l.Grams.Float() * math.Pow(ratio, l.Exponent())
-		out.Lines[i].Grams = amount.Grams{Decimal: decimal.NewFromFloat(g).Round(6)}
-		rest -= out.Lines[i].Grams.Float()
-		if l.Grams.GreaterThan(v.Lines[largest].Grams.Decimal) {
+		out[i] = amount.ExactFloat(l.Grams.Float() * math.Pow(ratio, l.Exponent())).Round(6)
+		rest = rest.Minus(out[i])
+		if l.Grams.Cmp(v.Lines[largest].Grams) > 0 {
 			largest = i
 		}
 	}
-	out.Lines[largest].Grams = amount.Grams{Decimal: out.Lines[largest].Grams.Add(decimal.NewFromFloat(rest).Round(6))}
+	out[largest] = out[largest].Plus(rest) // the powers are rounded; what that leaves over goes to the largest line
 	return out
 }
 

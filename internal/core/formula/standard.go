@@ -7,8 +7,6 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // Trial is one real making of a formula, line by line.
@@ -63,10 +61,9 @@ func (t Trial) Check() []pantry.FieldError {
 		if (l.Ingredient == "") == (l.Component == nil) {
 			c.bad(at, "name either an ingredient or a component")
 		}
-		c.notNegative(at+".grams", l.Grams.Decimal)
-		c.atMost(at+".grams", l.Grams.Decimal, amount.MaxGrams)
-		c.notNegative(at+".added_g", l.Added.Decimal)
-		if l.Added.GreaterThan(l.Grams.Decimal) {
+		c.grams(at+".grams", l.Grams, amount.MaxGrams)
+		c.grams(at+".added_g", l.Added, amount.MaxGrams)
+		if l.Added.Cmp(l.Grams) > 0 {
 			c.bad(at+".added_g", "more was added to taste than went in")
 		}
 		c.text(at+".reason", l.Reason, maxText)
@@ -75,8 +72,7 @@ func (t Trial) Check() []pantry.FieldError {
 	if !any {
 		c.bad("lines", "nothing was weighed yet")
 	}
-	c.notNegative("finished_g", t.Finished.Decimal)
-	c.atMost("finished_g", t.Finished.Decimal, amount.MaxGrams)
+	c.grams("finished_g", t.Finished, amount.MaxGrams)
 	if t.Score < 0 || t.Score > MaxScore {
 		c.bad("score", "a score lies between 0 and %d", MaxScore)
 	}
@@ -103,6 +99,8 @@ const (
 	varyMain  = 10.0 // percent CV, lines over 1 %
 	varySmall = 25.0
 	mainLine  = 1.0 // percent of the formula
+
+	maxDivision = 100 // grams: no bench scale is coarser
 )
 
 // Standardise proposes a standard from trials (handbook 03): each line's mean percent, equal weights or by tasting
@@ -113,10 +111,10 @@ func Standardise(trials []Trial, reference, division amount.Grams, byScore bool)
 	if len(trials) < 2 {
 		return nil, pantry.FieldError{Field: "trials", Message: "choose at least two trials"}
 	}
-	if !reference.IsPositive() || reference.GreaterThan(decimal.NewFromInt(amount.MaxGrams)) {
+	if !reference.IsPositive() || reference.Float() > amount.MaxGrams {
 		return nil, pantry.FieldError{Field: "reference_g", Message: "say how many grams the reference batch has"}
 	}
-	if !division.IsPositive() || division.GreaterThan(decimal.NewFromInt(100)) {
+	if !division.IsPositive() || division.Float() > maxDivision {
 		return nil, pantry.FieldError{Field: "division_g", Message: "a scale's division lies above 0 and up to 100 g"}
 	}
 	var order []string
@@ -152,10 +150,10 @@ func Standardise(trials []Trial, reference, division amount.Grams, byScore bool)
 		return nil, pantry.FieldError{Field: "by_score", Message: "none of these trials has a score; give them one, or weigh them equally"}
 	}
 	out := make([]StandardLine, len(order))
-	shares := make([]amount.Grams, len(order))
+	shares := make([]amount.Exact, len(order))
 	for i, k := range order {
 		out[i] = spreadOf(k, grams, weights, weight)
-		shares[i] = amount.Grams{Decimal: decimal.NewFromFloat(out[i].Mean).Mul(reference.Decimal).Shift(-2)}
+		shares[i] = amount.ExactFloat(out[i].Mean).Times(reference.Exact()).Over(amount.Whole(100))
 	}
 	for i, g := range amount.SpreadToDivision(shares, division) {
 		out[i].Grams = g

@@ -8,7 +8,6 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -115,11 +114,11 @@ func TestAProposedStandardAddsUp(t *testing.T) {
 		division := rapid.SampledFrom([]float64{0.1, 1, 5}).Draw(t, "division")
 		got, err := Standardise(trialsOf(list), amount.G(1000), amount.G(division), false)
 		require.NoError(t, err)
-		sum, mean := decimal.Zero, 0.0
+		sum, mean := amount.Grams{}, 0.0
 		for _, s := range got {
-			sum = sum.Add(s.Grams.Decimal)
+			sum = sum.Plus(s.Grams)
 			mean += s.Mean
-			assert.True(t, s.Grams.Mod(decimal.NewFromFloat(division)).IsZero(), "whole divisions: %s", s.Grams)
+			assert.True(t, s.Grams.Exact().Over(amount.ExactFloat(division)).Round(0).Times(amount.ExactFloat(division)).Cmp(s.Grams.Exact()) == 0, "whole divisions: %s", s.Grams)
 		}
 		assert.Equal(t, "1000", sum.String())
 		assert.InDelta(t, 100, mean, 1e-9)

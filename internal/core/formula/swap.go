@@ -6,8 +6,6 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // What a substitution keeps.
@@ -62,14 +60,14 @@ func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry
 	}
 	out := v
 	out.Lines = slices.Clone(v.Lines)
-	grams := line.Grams.Decimal
+	grams := line.Grams
 	if ratio != 1 {
-		grams = grams.Mul(decimal.NewFromFloat(ratio)).Round(1)
+		grams = amount.G(amount.HalfUp(grams.Float()*ratio, 1))
 	}
-	if grams.GreaterThan(decimal.NewFromInt(amount.MaxGrams)) {
+	if grams.Float() > amount.MaxGrams {
 		return v, pantry.FieldError{Field: "keep", Message: "that would take over 10 000 kg"}
 	}
-	out.Lines[at].Ingredient, out.Lines[at].Grams, out.Lines[at].AnyOf, out.Lines[at].Preparation = to, amount.Grams{Decimal: grams}, nil, ""
+	out.Lines[at].Ingredient, out.Lines[at].Grams, out.Lines[at].AnyOf, out.Lines[at].Preparation = to, grams, nil, ""
 	out.Lines[at].Said = nil
 	return out, nil
 }

@@ -7,8 +7,6 @@ import (
 	"sort"
 
 	"gallipot/internal/core/amount"
-
-	"github.com/shopspring/decimal"
 )
 
 // LineDifference is a line of a variant against its parent's.
@@ -34,7 +32,7 @@ func (l Library) Differences(parent, variant Version) ([]LineDifference, []Field
 		case p.Key() != x.Key():
 			d.Kind, d.Parent = Changed, p.Grams
 			_, d.Swapped = l.lineIdentity(p)
-		case !p.Grams.Equal(x.Grams.Decimal):
+		case p.Grams != x.Grams:
 			d.Kind, d.Parent = Changed, p.Grams
 		default:
 			continue
@@ -47,7 +45,7 @@ func (l Library) Differences(parent, variant Version) ([]LineDifference, []Field
 			out = append(out, LineDifference{Line: p.ID, Kind: Removed, Name: name, Parent: p.Grams})
 		}
 	}
-	return out, compareFields(parent, variant)
+	return out, l.differing(parent, variant, ofVersion)
 }
 
 func lineByID(v Version, id string) (Line, bool) {
@@ -171,10 +169,10 @@ type SideBySide struct {
 
 // SideCell is a line in one of the versions.
 type SideCell struct {
-	There   bool            `json:"there"`
-	Name    string          `json:"name"`
-	Grams   amount.Grams    `json:"grams"`
-	Percent decimal.Decimal `json:"percent"`
+	There   bool           `json:"there"`
+	Name    string         `json:"name"`
+	Grams   amount.Grams   `json:"grams"`
+	Percent amount.Percent `json:"percent"`
 }
 
 // Align pairs the lines of versions that stem from each other, by line id, then by what they are. The order is that
@@ -212,7 +210,7 @@ func (l Library) Align(versions []Version) []SideBySide {
 	for r := range rows {
 		first := rows[r].Cells[0]
 		for _, c := range rows[r].Cells[1:] {
-			if c.There != first.There || c.Name != first.Name || !c.Grams.Equal(first.Grams.Decimal) {
+			if c.There != first.There || c.Name != first.Name || c.Grams != first.Grams {
 				rows[r].Differs = true
 			}
 		}

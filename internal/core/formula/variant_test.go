@@ -4,9 +4,9 @@ import (
 	"testing"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 
-	"github.com/shopspring/decimal"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -21,17 +21,17 @@ func sheetOf(lines ...Line) Version {
 func TestScalesLessKeepsTheTotalAndLeavesRoomToTheRest(t *testing.T) {
 	v := sheetOf(line("a", "carrot", 900), line("b", "water", 80), line("c", "garlic", 20))
 	v.Lines[2].ScaleExponent = 0.7
-	big := v.AtSize(amount.G(10_000))
+	big := v.AtSize(amount.Whole(10_000))
 	assert.InDelta(t, 10_000, big.GramsIn().Float(), 1e-6)
 	assert.Less(t, big.Lines[2].Grams.Float(), 200.0, "less than ten times")
 	assert.InDelta(t, 20*6.01, big.Lines[2].Grams.Float(), 120.2*0.17, "more than 10^0.7 times by what the others take")
 	assert.InDelta(t, 900.0/80, big.Lines[0].Grams.Float()/big.Lines[1].Grams.Float(), 1e-4, "linear lines keep their ratio")
-	assert.Equal(t, "1000", v.AtSize(amount.G(1000)).GramsIn().Round(3).String())
-	assert.InDelta(t, 20, v.AtSize(amount.G(1000)).Lines[2].Grams.Float(), 1e-3, "the reference size is the reference")
+	assert.Equal(t, "1000", v.AtSize(amount.Whole(1000)).GramsIn().Exact().Round(3).String())
+	assert.InDelta(t, 20, v.AtSize(amount.Whole(1000)).Lines[2].Grams.Float(), 1e-3, "the reference size is the reference")
 
 	linear := sheetOf(line("a", "carrot", 900), line("b", "water", 100))
-	assert.Equal(t, "450", linear.AtSize(amount.G(500)).Lines[0].Grams.String())
-	assert.Equal(t, "0", sheetOf().AtSize(amount.G(500)).GramsIn().String())
+	assert.Equal(t, "450", linear.AtSize(amount.Whole(500)).Lines[0].Grams.String())
+	assert.Equal(t, "0", sheetOf().AtSize(amount.Whole(500)).GramsIn().String())
 }
 
 func TestScalesLessIsRefusedForWhatSoursOrPreserves(t *testing.T) {
@@ -153,8 +153,8 @@ func TestRebaseFollowsTheParentAndKeepsTheVariantsOwn(t *testing.T) {
 	base := sheetOf(line("a", "carrot", 500), line("b", "oil", 100), line("c", "water", 50), line("e", "oil", 7))
 	parent := sheetOf(line("a", "carrot", 520), line("b", "oil", 90), line("c", "water", 50), line("f", "water", 5), line("e", "oil", 8))
 	variant := sheetOf(line("a", "carrot", 500), line("b", "oil", 150), line("c", "water", 60))
-	parent.LossPercent, parent.FillGrams, variant.FillGrams = decimal.NewFromInt(4), amount.G(200), amount.G(120)
-	variant.Formula, variant.Wording.NameGB = "thick", "Thick one"
+	parent.LossPercent, parent.FillGrams, variant.FillGrams = amount.Pct(4), amount.G(200), amount.G(120)
+	variant.Formula, variant.Wording.Names = "thick", law.Each[string]{law.GB: "Thick one"}
 
 	out, conflicts := library().Rebase(base, parent, variant)
 	grams := map[string]string{}
@@ -165,7 +165,7 @@ func TestRebaseFollowsTheParentAndKeepsTheVariantsOwn(t *testing.T) {
 	assert.Equal(t, "4", out.LossPercent.String(), "a setting it left alone follows")
 	assert.Equal(t, "120", out.FillGrams.String())
 	assert.Equal(t, "thick", out.Formula)
-	assert.Equal(t, "Thick one", out.Wording.NameGB, "its name is its own")
+	assert.Equal(t, "Thick one", out.Wording.Names[law.GB], "its name is its own")
 	var where []string
 	for _, c := range conflicts {
 		where = append(where, c.Where)
@@ -214,7 +214,7 @@ func TestWhatDiffersInSettingsIsNamed(t *testing.T) {
 	for _, f := range fields {
 		named = append(named, f.Field+": "+f.Before+" → "+f.After)
 	}
-	assert.Equal(t, []string{"on top of each jar:  → 3 g oil, 1 g water", "consistency:  → runs through the cup in 20 s"}, named)
+	assert.Equal(t, []string{"consistency:  → runs through the cup in 20 s", "on top 1:  → oil, a jar 3 g", "on top 2:  → water, a jar 1 g"}, named)
 }
 
 func TestToppingsAreChecked(t *testing.T) {
@@ -274,9 +274,14 @@ func TestAtAnySizeTheGramsAddUp(t *testing.T) {
 		v := sheetOf(line("a", "carrot", rapid.Float64Range(100, 900).Draw(t, "carrot")), line("b", "oil", rapid.Float64Range(1, 400).Draw(t, "oil")), line("c", "garlic", rapid.Float64Range(0.1, 60).Draw(t, "garlic")))
 		v.Lines[2].ScaleExponent = rapid.Float64Range(0.5, 1).Draw(t, "exponent")
 		size := rapid.Float64Range(10, 500_000).Draw(t, "size")
-		at := v.AtSize(amount.G(size))
-		assert.InDelta(t, size, at.GramsIn().Float(), size*1e-9+1e-5)
-		before, after := v.Lines[2].Grams.Float()/v.GramsIn().Float(), at.Lines[2].Grams.Float()/size
+		wanted := amount.ExactFloat(size)
+		assert.Equal(t, wanted.Grams(), v.AtSize(wanted).GramsIn())
+		sum := amount.Exact{}
+		for _, g := range v.Sized(wanted) {
+			sum = sum.Plus(g)
+		}
+		assert.Zero(t, sum.Cmp(wanted), "before rounding they add up exactly")
+		before, after := v.Lines[2].Grams.Float()/v.GramsIn().Float(), v.Sized(wanted)[2].Float()/size
 		if size > v.GramsIn().Float() {
 			assert.LessOrEqual(t, after, before*(1+1e-4), "a larger batch takes less of it")
 		} else {

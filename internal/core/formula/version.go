@@ -9,9 +9,8 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
-
-	"github.com/shopspring/decimal"
 )
 
 // Ref names a version of a formula.
@@ -69,9 +68,9 @@ type Step struct {
 
 // PackagingItem is one part of the pack: jar, lid, seal, label, share of a case.
 type PackagingItem struct {
-	Name        string          `json:"name"`
-	Price       amount.Money    `json:"price"`
-	LossPercent decimal.Decimal `json:"loss_percent"`
+	Name        string         `json:"name"`
+	Price       amount.Money   `json:"price"`
+	LossPercent amount.Percent `json:"loss_percent"`
 }
 
 // States of a version.
@@ -92,11 +91,10 @@ type Keeping struct {
 
 // Wording holds the maker's choices for the declaration and the label.
 type Wording struct {
-	NameUS      string  `json:"name_us,omitempty"`
-	NameGB      string  `json:"name_gb,omitempty"`
-	LegalName   string  `json:"legal_name,omitempty"`
-	TailPercent float64 `json:"tail_percent,omitempty"`
-	GroupSpices bool    `json:"group_spices,omitempty"`
+	Names       law.Each[string] `json:"names,omitempty"` // on the label of each law; the formula's own where there is none
+	LegalName   string           `json:"legal_name,omitempty"`
+	TailPercent float64          `json:"tail_percent,omitempty"`
+	GroupSpices bool             `json:"group_spices,omitempty"`
 }
 
 // Version is a numbered state of a formula. A locked version never changes.
@@ -112,13 +110,13 @@ type Version struct {
 	EmulsionStyle    string          `json:"emulsion_style,omitempty"`
 	DensityGPerML    float64         `json:"density_g_ml,omitempty"`
 	WaterDrivenOff   amount.Grams    `json:"water_driven_off_g"`
-	LossPercent      decimal.Decimal `json:"loss_percent"`
+	LossPercent      amount.Percent  `json:"loss_percent"`
 	FillGrams        amount.Grams    `json:"fill_g"`
-	OverfillPercent  decimal.Decimal `json:"overfill_percent"`
+	OverfillPercent  amount.Percent  `json:"overfill_percent"`
 	CostingJars      int             `json:"costing_jars"`
 	Packaging        []PackagingItem `json:"packaging"`
-	MinutesPerBatch  decimal.Decimal `json:"minutes_per_batch"`
-	MinutesPerJar    decimal.Decimal `json:"minutes_per_jar"`
+	MinutesPerBatch  amount.Minutes  `json:"minutes_per_batch"`
+	MinutesPerJar    amount.Minutes  `json:"minutes_per_jar"`
 	LabourPerHour    amount.Money    `json:"labour_per_hour"`
 	OverheadPerBatch amount.Money    `json:"overhead_per_batch"`
 	PHLimit          float64         `json:"ph_limit"`
@@ -159,7 +157,7 @@ type Formula struct {
 func Blank(formulaID string) Version {
 	return Version{
 		Formula: formulaID, Number: 1, State: Draft, Lines: []Line{}, Packaging: []PackagingItem{},
-		FillGrams: amount.G(190), CostingJars: 48, LossPercent: decimal.NewFromInt(2), OverfillPercent: decimal.NewFromInt(1),
+		FillGrams: amount.G(190), CostingJars: 48, LossPercent: amount.Pct(2), OverfillPercent: amount.Pct(1),
 		PHLimit: DefaultPHLimit, PHTarget: DefaultPHTarget, EmulsionStyle: "shaken", ProductStyle: "pourable dressing",
 		Keeping: Keeping{Asked: "chilled", Styles: []string{}},
 	}
@@ -167,49 +165,48 @@ func Blank(formulaID string) Version {
 
 // GramsIn is the mass of everything that goes into the bowl.
 func (v Version) GramsIn() amount.Grams {
-	total := decimal.Zero
+	total := amount.Grams{}
 	for _, l := range v.Lines {
-		total = total.Add(l.Grams.Decimal)
+		total = total.Plus(l.Grams)
 	}
-	return amount.Grams{Decimal: total}
+	return total
 }
 
 // MixedGrams is GramsIn less the water driven off in making; residue and process loss are not taken off (handbook 08).
 func (v Version) MixedGrams() amount.Grams {
-	return amount.Grams{Decimal: v.GramsIn().Sub(v.WaterDrivenOff.Decimal)}
+	return v.GramsIn().Minus(v.WaterDrivenOff)
 }
 
 // FinishedGrams is what can be filled: MixedGrams less the process loss.
-func (v Version) FinishedGrams() amount.Grams {
-	keep := decimal.NewFromInt(100).Sub(v.LossPercent).Shift(-2)
-	return amount.Grams{Decimal: v.MixedGrams().Mul(keep)}
+func (v Version) FinishedGrams() amount.Exact {
+	return v.MixedGrams().Exact().Times(v.LossPercent.Rest())
 }
 
 // NetGrams is what a jar is sold with: the fill and what goes on top.
 func (v Version) NetGrams() amount.Grams {
 	sum := v.FillGrams
 	for _, t := range v.Toppings {
-		sum.Decimal = sum.Add(t.Grams.Decimal)
+		sum = sum.Plus(t.Grams)
 	}
 	return sum
 }
 
 // JarGrams is what one jar takes: the fill with its overfill.
-func (v Version) JarGrams() amount.Grams {
-	over := decimal.NewFromInt(100).Add(v.OverfillPercent).Shift(-2)
-	return amount.Grams{Decimal: v.FillGrams.Mul(over)}
+func (v Version) JarGrams() amount.Exact {
+	return v.FillGrams.Exact().Times(v.OverfillPercent.More())
 }
 
 // Jars is how many whole jars the reference batch fills.
 func (v Version) Jars() int {
-	if !v.JarGrams().IsPositive() || !v.FinishedGrams().IsPositive() {
+	finished, jar := v.FinishedGrams(), v.JarGrams()
+	if !jar.IsPositive() || !finished.IsPositive() {
 		return 0
 	}
-	return int(v.FinishedGrams().DivRound(v.JarGrams().Decimal, 12).Floor().IntPart())
+	return int(finished.Over(jar).Floor())
 }
 
 // Percents returns each line's percent by weight of everything that goes into the bowl, to 0.01, adding to 100.00.
-func (v Version) Percents() []decimal.Decimal {
+func (v Version) Percents() []amount.Percent {
 	grams := make([]amount.Grams, len(v.Lines))
 	for i, l := range v.Lines {
 		grams[i] = l.Grams
@@ -228,6 +225,10 @@ const (
 	maxToppings  = 10
 	maxAnyOf     = 8
 	maxOptions   = 32 // resolutions of a version's groups together
+
+	// Food lies between lime juice and fresh dairy; outside of that a limit is a slipped key.
+	leastPHLimit = 1.5
+	mostPHLimit  = 8.0
 )
 
 var (
@@ -252,10 +253,7 @@ func (v Version) Check() []pantry.FieldError {
 			c.bad(at+".id", "every line needs an id of its own")
 		}
 		seen[l.ID] = true
-		if l.Grams.IsNegative() {
-			c.bad(at+".grams", "grams cannot be negative")
-		}
-		c.atMost(at+".grams", l.Grams.Decimal, amount.MaxGrams)
+		c.grams(at+".grams", l.Grams, amount.MaxGrams)
 		c.text(at+".phase", l.Phase, maxName)
 		c.text(at+".note", l.Note, maxText)
 		c.line(at, l)
@@ -266,18 +264,17 @@ func (v Version) Check() []pantry.FieldError {
 	c.making(v)
 	c.percent("loss_percent", v.LossPercent, 95)
 	c.percent("overfill_percent", v.OverfillPercent, 100)
-	c.notNegative("fill_g", v.FillGrams.Decimal)
-	c.atMost("fill_g", v.FillGrams.Decimal, 100_000)
-	c.notNegative("water_driven_off_g", v.WaterDrivenOff.Decimal)
+	c.grams("fill_g", v.FillGrams, 100_000)
+	c.grams("water_driven_off_g", v.WaterDrivenOff, amount.MaxGrams)
 	if v.WaterDrivenOff.IsPositive() && !v.MixedGrams().IsPositive() {
 		c.bad("water_driven_off_g", "more water driven off than there is in the bowl")
 	}
 	c.checkCosts(v)
-	if v.PHLimit <= 0 || v.PHLimit > 14 {
-		c.bad("ph_limit", "a limit lies between 0 and 14")
+	if !(v.PHLimit >= leastPHLimit && v.PHLimit <= mostPHLimit) {
+		c.bad("ph_limit", "a limit lies between %g and %g", leastPHLimit, mostPHLimit)
 	}
-	if v.PHTarget <= 0 || v.PHTarget > v.PHLimit {
-		c.bad("ph_target", "the target may not lie above the limit of %g", v.PHLimit)
+	if !(v.PHTarget >= leastPHLimit && v.PHTarget <= v.PHLimit) {
+		c.bad("ph_target", "the target lies between %g and the limit of %g", leastPHLimit, v.PHLimit)
 	}
 	if v.PHLimit > DefaultPHLimit && v.Keeping.Asked == "ambient" {
 		c.bad("ph_limit", "a limit above 4.6 is only for chilled or frozen products")
@@ -286,15 +283,18 @@ func (v Version) Check() []pantry.FieldError {
 	c.oneOf("product_style", v.ProductStyle, productStyles)
 	c.oneOf("emulsion_style", v.EmulsionStyle, emulsionStyles)
 	c.text("note", v.Note, maxText)
-	for field, s := range map[string]string{"wording.name_us": v.Wording.NameUS, "wording.name_gb": v.Wording.NameGB, "wording.legal_name": v.Wording.LegalName} {
-		c.text(field, s, maxName)
+	c.text("wording.legal_name", v.Wording.LegalName, maxName)
+	for r, s := range v.Wording.Names {
+		c.text("wording.names."+strings.ToLower(string(r)), s, maxName)
 	}
 	if !slices.Contains([]float64{0, 0.5, 1, 1.5, 2}, v.Wording.TailPercent) {
 		c.bad("wording.tail_percent", "the small-amounts tail may be 2, 1.5, 1 or 0.5 percent, or off")
 	}
-	if v.DensityGPerML < 0 || v.DensityGPerML > 3 || v.LargestPieceMM < 0 || v.LargestPieceMM > 200 {
-		c.bad("density_g_ml", "density up to 3 g/mL, largest piece up to 200 mm")
-	}
+	c.within("density_g_ml", v.DensityGPerML, 0, 3)
+	c.within("largest_piece_mm", v.LargestPieceMM, 0, 200)
+	c.within("keeping.heat_min_c", v.Keeping.HeatMinC, 0, 130)
+	c.within("keeping.heat_min_minutes", v.Keeping.HeatMinMinutes, 0, 1440)
+	c.within("keeping.after_opening_days", float64(v.Keeping.AfterOpening), 0, 90)
 	return c.errs
 }
 
@@ -341,8 +341,7 @@ func (c *checker) making(v Version) {
 		if t.Ingredient == "" {
 			c.bad(at+".ingredient", "choose an ingredient")
 		}
-		c.notNegative(at+".grams_per_jar", t.Grams.Decimal)
-		c.atMost(at+".grams_per_jar", t.Grams.Decimal, 10_000)
+		c.grams(at+".grams_per_jar", t.Grams, 10_000)
 	}
 	for i, s := range v.Steps {
 		at := fmt.Sprintf("steps[%d]", i)
@@ -371,18 +370,16 @@ func (c *checker) checkCosts(v Version) {
 			c.bad(at+".name", "name the item")
 		}
 		c.text(at+".name", p.Name, maxName)
-		c.notNegative(at+".price", p.Price.Decimal)
-		c.atMost(at+".price", p.Price.Decimal, amount.MaxMoney)
+		c.within(at+".price", p.Price.Float(), 0, amount.MaxMoney)
 		c.percent(at+".loss_percent", p.LossPercent, 500)
 	}
-	if v.CostingJars < 0 || v.CostingJars > 100_000 {
-		c.bad("costing_jars", "between 0 and 100 000 jars")
+	if v.CostingJars < 1 || v.CostingJars > 100_000 {
+		c.bad("costing_jars", "between 1 and 100 000 jars")
 	}
-	for field, d := range map[string]decimal.Decimal{"minutes_per_batch": v.MinutesPerBatch, "minutes_per_jar": v.MinutesPerJar,
-		"labour_per_hour": v.LabourPerHour.Decimal, "overhead_per_batch": v.OverheadPerBatch.Decimal} {
-		c.notNegative(field, d)
-		c.atMost(field, d, amount.MaxMoney)
-	}
+	c.within("minutes_per_batch", v.MinutesPerBatch.Float(), 0, 100_000)
+	c.within("minutes_per_jar", v.MinutesPerJar.Float(), 0, 10_000)
+	c.within("labour_per_hour", v.LabourPerHour.Float(), 0, 1_000_000)
+	c.within("overhead_per_batch", v.OverheadPerBatch.Float(), 0, amount.MaxMoney)
 }
 
 type checker struct{ errs []pantry.FieldError }
@@ -397,21 +394,25 @@ func (c *checker) text(field, s string, max int) {
 	}
 }
 
-func (c *checker) notNegative(field string, d decimal.Decimal) {
-	if d.IsNegative() {
-		c.bad(field, "cannot be negative")
+func (c *checker) grams(field string, g amount.Grams, most float64) {
+	switch {
+	case g.IsNegative():
+		c.bad(field, "grams cannot be negative")
+	case g.Float() > most:
+		c.bad(field, "more than %g g is a slipped key", most)
 	}
 }
 
-func (c *checker) atMost(field string, d decimal.Decimal, max int64) {
-	if d.GreaterThan(decimal.NewFromInt(max)) {
-		c.bad(field, "more than %d is a slipped key", max)
+// within refuses what is no number, too.
+func (c *checker) within(field string, x, least, most float64) {
+	if !(x >= least && x <= most) {
+		c.bad(field, "between %s and %s", amount.Shown(least, 0), amount.Shown(most, 0))
 	}
 }
 
-func (c *checker) percent(field string, d decimal.Decimal, max int64) {
-	if d.IsNegative() || d.GreaterThan(decimal.NewFromInt(max)) {
-		c.bad(field, "between 0 and %d %%", max)
+func (c *checker) percent(field string, p amount.Percent, most float64) {
+	if !(p.Float() >= 0 && p.Float() <= most) {
+		c.bad(field, "between 0 and %g %%", most)
 	}
 }
 

@@ -6,31 +6,91 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
+	"strconv"
 	"strings"
+	"sync"
+
+	"gallipot/internal/core/law"
 )
 
 //go:embed rules.json
 var rulesJSON []byte
 
-// Rule is one rule as data. Params hold its days, pH and water-activity marks.
+// Kinds of rules. One of safety that gives a last day makes it a "use by", by this property and not by its number.
+const (
+	Safety  = "safety"
+	Quality = "quality"
+)
+
+// Rule is one rule as data. Params hold its days, pH and water-activity marks; Text and Sentence name them in braces, so
+// that a tightened rule says what it gives. Laws are the regimes under which it applies.
 type Rule struct {
-	ID           int                `json:"id"`
-	Title        string             `json:"title"`
-	Jurisdiction string             `json:"jurisdiction"` // US, GB or any
-	On           bool               `json:"on"`
-	Params       map[string]float64 `json:"params"`
-	Text         string             `json:"text"`
-	Source       string             `json:"source"`
+	ID       int                `json:"id"`
+	Title    string             `json:"title"`
+	Kind     string             `json:"kind"`
+	Laws     []law.Regime       `json:"laws"`
+	On       bool               `json:"on"`
+	Params   map[string]float64 `json:"params"`
+	Text     string             `json:"text"`
+	Sentence string             `json:"sentence,omitempty"`
+	Source   string             `json:"source"`
 }
+
+// shipped is rules.json as read once; it is part of the program and covered by a test.
+var shipped = sync.OnceValue(func() []Rule {
+	var rules []Rule
+	if err := json.Unmarshal(rulesJSON, &rules); err != nil {
+		panic("keeping: rules.json: " + err.Error())
+	}
+	for i := range rules {
+		rules[i].Laws = []law.Regime{}
+		for _, l := range law.All() {
+			if l.Applies(rules[i].ID) {
+				rules[i].Laws = append(rules[i].Laws, l.Regime)
+			}
+		}
+	}
+	return rules
+})
 
 // Rules returns the rules as shipped, in order of their numbers.
 func Rules() []Rule {
-	var rules []Rule
-	if err := json.Unmarshal(rulesJSON, &rules); err != nil {
-		panic("keeping: rules.json: " + err.Error()) // shipped with the program and covered by a test
+	rules := slices.Clone(shipped())
+	for i := range rules {
+		rules[i].Params = maps.Clone(rules[i].Params)
 	}
 	return rules
+}
+
+// Told is the rule's text with its own figures.
+func (r Rule) Told() string { return r.fill(r.Text, nil) }
+
+// fill puts figures in the place of their names in braces: what facts answer, else the rule's own. day_count is the days
+// with the day of making as day 1.
+func (r Rule) fill(text string, facts func(name string) string) string {
+	var out strings.Builder
+	for {
+		before, rest, found := strings.Cut(text, "{")
+		out.WriteString(before)
+		if !found {
+			return out.String()
+		}
+		name, after, _ := strings.Cut(rest, "}")
+		text = after
+		if facts != nil {
+			if s := facts(name); s != "" {
+				out.WriteString(s)
+				continue
+			}
+		}
+		x := r.Params[name]
+		if name == "day_count" {
+			x = r.Params["days"] + 1
+		}
+		out.WriteString(strconv.FormatFloat(x, 'g', -1, 64))
+	}
 }
 
 // The numbers of the rules, as in handbook 06.
@@ -45,24 +105,29 @@ const (
 	rulePerishable = 8
 	ruleQuality    = 9
 	ruleFrozen     = 10
+	ruleKillStep   = 11
 )
+
+// AsksKillStep reports whether rule 11 is in force under a law: each lot of a dry low-acid ingredient needs its proof.
+func AsksKillStep(l *law.Law, rules []Rule) bool {
+	return slices.ContainsFunc(rules, func(r Rule) bool { return r.ID == ruleKillStep && r.On && l.Applies(r.ID) })
+}
 
 // Conditions a product may be kept in.
 const (
-	Frozen  = "frozen"
-	Chilled = "chilled"
-	Ambient = "ambient"
+	Frozen  = law.Frozen
+	Chilled = law.Chilled
+	Ambient = law.Ambient
 )
 
 // Date kinds.
 const (
-	UseBy      = "use_by"
-	BestBefore = "best_before"
+	UseBy      = law.UseBy
+	BestBefore = law.BestBefore
 )
 
 // Facts are what the rules look at. Absent facts are false or unknown. Days count from the day of making.
 type Facts struct {
-	Regime            string   `json:"regime"`
 	DecisionPH        *float64 `json:"decision_ph"`
 	Provisional       bool     `json:"provisional,omitempty"` // DecisionPH is the estimate's high end
 	AW                *float64 `json:"aw,omitempty"`          // the value the rules use
@@ -108,18 +173,19 @@ type Verdict struct {
 }
 
 type judge struct {
+	law     *law.Law
 	facts   Facts
-	rules   map[int]Rule
+	rules   [ruleKillStep + 1]*Rule // those in force, by number
 	ambient bool
 	frozen  bool
 	v       Verdict
 }
 
-// Judge applies the rules to the facts for the condition that was asked. Precedence: refused, not yet, then days.
-func Judge(asked string, f Facts, rules []Rule) Verdict {
-	j := judge{facts: f, rules: map[int]Rule{}, frozen: asked == Frozen}
-	for _, r := range rules {
-		if r.On && (r.Jurisdiction == "any" || r.Jurisdiction == f.Regime) {
+// Judge applies the rules of a law to the facts for the condition that was asked. Precedence: refused, not yet, then days.
+func Judge(l *law.Law, asked string, f Facts, rules []Rule) Verdict {
+	j := judge{law: l, facts: f, frozen: asked == Frozen}
+	for i := range rules {
+		if r := &rules[i]; r.On && r.ID > 0 && r.ID < len(j.rules) && l.Applies(r.ID) {
 			j.rules[r.ID] = r
 		}
 	}
@@ -144,8 +210,10 @@ func Judge(asked string, f Facts, rules []Rule) Verdict {
 }
 
 func (j *judge) rule(id int) (Rule, bool) {
-	r, ok := j.rules[id]
-	return r, ok
+	if r := j.rules[id]; r != nil {
+		return *r, true
+	}
+	return Rule{}, false
 }
 
 // measured is rule 1: a decision value exists, or the goods are exempt.
@@ -186,15 +254,15 @@ func (j *judge) rawEggRefused() bool {
 	if !on || !j.facts.RawEgg {
 		return false
 	}
-	return j.facts.Regime == "US" || j.facts.DecisionPH != nil && *j.facts.DecisionPH > r.Params["max_ph"]
+	return !j.law.UnpasteurisedEgg || j.facts.DecisionPH != nil && *j.facts.DecisionPH > r.Params["max_ph"]
 }
 
 func (j *judge) refuse(id int) Verdict {
 	r := j.rules[id]
 	j.v.Refused = true
 	j.v.Binding = []int{id}
-	j.v.Applied = append(j.v.Applied, Applied{id, r.Title, nil, r.Text})
-	j.v.Reason = "Refused. " + r.Text
+	j.v.Applied = append(j.v.Applied, Applied{id, r.Title, nil, r.Told()})
+	j.v.Reason = "Refused. " + r.Told()
 	return j.v
 }
 
@@ -206,8 +274,27 @@ func (j *judge) plantsInOilApply() bool {
 	return j.facts.DecisionPH == nil || *j.facts.DecisionPH > r.Params["max_ph"]
 }
 
-func (j *judge) give(id, days int, sentence string) {
+// give takes a rule's own days with its own sentence.
+func (j *judge) give(id int) {
+	r := j.rules[id]
+	j.giveDays(id, int(r.Params["days"]), r.fill(r.Sentence, j.told))
+}
+
+func (j *judge) giveDays(id, days int, sentence string) {
 	j.v.Applied = append(j.v.Applied, Applied{id, j.rules[id].Title, &days, sentence})
+}
+
+// told are the facts that sentences name.
+func (j *judge) told(name string) string {
+	switch name {
+	case "ph":
+		return j.ph()
+	case "aw":
+		return strconv.FormatFloat(j.aw(), 'f', 3, 64)
+	case "salt":
+		return strconv.FormatFloat(j.facts.SaltInWater, 'f', 1, 64)
+	}
+	return ""
 }
 
 func (j *judge) applyAll() {
@@ -219,14 +306,13 @@ func (j *judge) applyAll() {
 	j.applyListeria()
 	j.applyOxygen()
 	if j.plantsInOilApply() {
-		r := j.rules[rulePlantsOil]
-		j.give(rulePlantsOil, int(r.Params["days"]), fmt.Sprintf("plants in oil at pH %s, above %g: %g days after making", j.ph(), r.Params["max_ph"], r.Params["days"]))
+		j.give(rulePlantsOil)
 	}
-	if r, on := j.rule(ruleEgg); on && j.facts.RawEgg {
-		j.give(ruleEgg, int(r.Params["days"]), fmt.Sprintf("unpasteurised egg: %g days after making, assured eggs only, not for vulnerable eaters", r.Params["days"]))
+	if _, on := j.rule(ruleEgg); on && j.facts.RawEgg {
+		j.give(ruleEgg)
 	}
-	if _, on := j.rule(rulePerishable); on && j.facts.PerishableDays != nil {
-		j.give(rulePerishable, max(0, *j.facts.PerishableDays), "the earliest end among the perishable ingredients and components")
+	if r, on := j.rule(rulePerishable); on && j.facts.PerishableDays != nil {
+		j.giveDays(rulePerishable, max(0, *j.facts.PerishableDays), r.Sentence)
 	}
 	j.applyQuality()
 }
@@ -235,7 +321,7 @@ func (j *judge) ph() string {
 	if j.facts.DecisionPH == nil {
 		return "unknown"
 	}
-	return fmt.Sprintf("%.2f", *j.facts.DecisionPH)
+	return strconv.FormatFloat(*j.facts.DecisionPH, 'f', 2, 64)
 }
 
 // unknownAW stands in for a missing water activity: as wet as can be, the cautious side.
@@ -262,15 +348,15 @@ func (j *judge) pH() float64 {
 }
 
 func (j *judge) applyTimeTemperature() {
-	r, on := j.rule(ruleTimeTemp)
+	_, on := j.rule(ruleTimeTemp)
 	if !on || j.facts.NoWaterPhase || !needsControl(j.pH(), j.aw(), j.facts.HeatStepMet) {
 		return
 	}
 	if d := j.facts.ProductAssessment; d != nil {
-		j.give(ruleTimeTemp, *d, "the attached product assessment")
+		j.giveDays(ruleTimeTemp, *d, "the attached product assessment")
 		return
 	}
-	j.give(ruleTimeTemp, int(r.Params["days"]), fmt.Sprintf("pH %s with water activity %.3f needs time and temperature control: 7 days with the day of making as day 1", j.ph(), j.aw()))
+	j.give(ruleTimeTemp)
 }
 
 // needsControl reads the interaction tables of rule 3 (US FDA Food Code 1-201.10, tables A and B);
@@ -307,13 +393,13 @@ func (j *judge) applyListeria() {
 		return
 	}
 	if j.facts.ListeriaDays != nil {
-		j.give(ruleListeria, *j.facts.ListeriaDays, "the attached study with Listeria counts")
+		j.giveDays(ruleListeria, *j.facts.ListeriaDays, "the attached study with Listeria counts")
 		return
 	}
 	if j.facts.ListeriaStudy {
 		return
 	}
-	j.give(ruleListeria, int(p["days"]), fmt.Sprintf("pH %s with water activity %.3f supports Listeria growth: %g days after making", j.ph(), aw, p["days"]))
+	j.give(ruleListeria)
 }
 
 func (j *judge) applyOxygen() {
@@ -322,15 +408,16 @@ func (j *judge) applyOxygen() {
 		return
 	}
 	p, f := r.Params, j.facts
-	if j.pH() <= p["max_ph"] || f.SaltInWater >= p["min_salt"] || j.aw() <= p["max_aw"] || heatInPackControls(f) {
+	if j.pH() <= p["max_ph"] || f.SaltInWater >= p["min_salt"] || j.aw() <= p["max_aw"] || heatInPackControls(f, p) {
 		return
 	}
-	j.give(ruleOxygen, int(p["days"]), fmt.Sprintf("sealed from air with no controlling factor (pH %s, salt in water %.1f %%, water activity %.3f): %g days after making", j.ph(), f.SaltInWater, j.aw(), p["days"]))
+	j.give(ruleOxygen)
 }
 
 // heatInPackControls: 90 °C for 10 min or 85 °C for 52 min in the pack; no extra credit above 90 °C (handbook 06 rule 5).
-func heatInPackControls(f Facts) bool {
-	return f.HeatInPackC >= 90 && f.HeatInPackMinutes >= 10 || f.HeatInPackC >= 85 && f.HeatInPackMinutes >= 52
+func heatInPackControls(f Facts, p map[string]float64) bool {
+	return f.HeatInPackC >= p["heat_c"] && f.HeatInPackMinutes >= p["heat_min"] ||
+		f.HeatInPackC >= p["milder_heat_c"] && f.HeatInPackMinutes >= p["milder_heat_min"]
 }
 
 func (j *judge) applyFrozen() {
@@ -338,11 +425,10 @@ func (j *judge) applyFrozen() {
 	if !on {
 		return
 	}
-	days := int(r.Params["days"])
 	if slices.Contains(j.facts.Styles, "leafy_puree") && !j.facts.Dairy {
-		days = int(r.Params["puree_without_dairy"])
+		r.Params = map[string]float64{"days": r.Params["puree_without_dairy"]}
 	}
-	j.give(ruleFrozen, days, fmt.Sprintf("frozen at or below -18 °C: %d days", days))
+	j.giveDays(ruleFrozen, int(r.Params["days"]), r.fill(r.Sentence, nil))
 }
 
 // Styles are the keeping styles of rule 9.
@@ -358,7 +444,7 @@ func (j *judge) applyQuality() {
 		return
 	}
 	if d := j.facts.QualityCapDays; d != nil {
-		j.give(ruleQuality, *d, fmt.Sprintf("your own study, %d days", *d))
+		j.giveDays(ruleQuality, *d, fmt.Sprintf("your own study, %d days", *d))
 		return
 	}
 	best, why := -1, ""
@@ -377,14 +463,14 @@ func (j *judge) applyQuality() {
 		best = int(r.Params["none"])
 		why = fmt.Sprintf("quality: no keeping style fits, so %d days", best)
 	}
-	j.give(ruleQuality, best, why)
+	j.giveDays(ruleQuality, best, why)
 }
 
-// bind picks the earliest last day; ties name all. A use by whenever any safety rule (3 to 8) gives a finite day.
+// bind picks the earliest last day; ties name all. A use by whenever any rule of safety gives a finite day.
 func (j *judge) bind() {
 	kind := BestBefore
 	for _, a := range j.v.Applied {
-		if a.Rule >= ruleTimeTemp && a.Rule <= rulePerishable {
+		if j.rules[a.Rule].Kind == Safety {
 			kind = UseBy
 		}
 		switch {

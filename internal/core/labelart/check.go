@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 
-	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/pantry"
 )
 
@@ -64,9 +63,11 @@ func (l *Layout) Check(f Facts) []Point {
 	add("Storage", c.Storage != "", c.Storage, "The storage sentence comes with the keeping verdict.")
 	add("Lot", c.Lot != "", c.Lot, "The lot comes with a batch.")
 	add("Name and address", strings.Count(c.Business, "\n") >= 1 || strings.Contains(c.Business, ","), "Your name and address are on the label.", "Enter the shop's name and address in Shop settings.")
-	if c.Regime == declaration.GB {
+	if c.Law.Quid {
 		add("Quantity of what is named (QUID)", f.QuidNamed, "A percent stands beside what the name features.", "Mark the lines that the name or a picture features, on the formula sheet.")
-		decide("Address in the UK", "The address must be in the UK (Northern Ireland: NI or EU).")
+	}
+	if p := c.Law.AddressPoint; p[0] != "" {
+		decide(p[0], p[1])
 	}
 	decide("Nutrition panel", "Not on this label: see whether a small-producer exemption covers you.")
 	decide("Claims", "Add none that the formula cannot prove.")
@@ -93,7 +94,7 @@ func (l *Layout) checkAllergens(add func(string, bool, string, string), f Facts)
 		return
 	}
 	names := pantry.PlainAllergens(f.Allergens)
-	if c.Regime == declaration.US {
+	if c.Law.ContainsLine {
 		add("Allergens", c.Contains != "", "A Contains line right after the list, type at the list's size: "+names+".", "The Contains line is missing.")
 		return
 	}

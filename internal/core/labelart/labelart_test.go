@@ -8,15 +8,19 @@ import (
 	"strings"
 	"testing"
 
-	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/law"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"github.com/tdewolff/canvas"
 )
 
-func dip(regime string) Content {
-	return Content{Regime: regime, ProductName: "Beetroot & horseradish dip", LegalName: "Beetroot dip with strained yogurt",
+func dip(regime law.Regime) Content {
+	under, err := law.Of(regime)
+	if err != nil {
+		panic(err)
+	}
+	return Content{Law: under, ProductName: "Beetroot & horseradish dip", LegalName: "Beetroot dip with strained yogurt",
 		List:     "Beetroot (60%), strained yogurt (cultured **milk**), prepared horseradish (horseradish, vinegar, salt), cider vinegar, rapeseed oil, salt.",
 		Contains: "", NetQuantity: "190 g", Nominal: 190, DateLine: "Use by 12 December", Storage: "Keep refrigerated at or below 5 °C. Once opened, use within 7 days.",
 		Lot: "L26-329-B", Business: "Hollin Lane Larder\n3 Hollin Lane, Eddlesham"}
@@ -31,7 +35,7 @@ func lay(t testing.TB, c Content, w, h float64) *Layout {
 
 func TestTypeShrinksToTheLegalLeastAndNeverUnder(t *testing.T) {
 	for _, size := range [][2]float64{{120, 80}, {95, 65}, {80, 50}, {60, 40}, {40, 25}} {
-		for _, regime := range []string{declaration.US, declaration.GB} {
+		for _, regime := range []law.Regime{law.US, law.GB} {
 			l := lay(t, dip(regime), size[0], size[1])
 			assert.GreaterOrEqual(t, l.XHeightMM, l.LeastMM-1e-9, "%v %s", size, regime)
 			assert.GreaterOrEqual(t, l.FigureMM, l.LeastFigure-1e-6, "%v %s", size, regime)
@@ -46,7 +50,7 @@ func TestTypeShrinksToTheLegalLeastAndNeverUnder(t *testing.T) {
 }
 
 func TestBlocksDoNotOverlap(t *testing.T) {
-	l := lay(t, dip(declaration.GB), 95, 65)
+	l := lay(t, dip(law.GB), 95, 65)
 	require.True(t, l.Fits())
 	for i, a := range l.Boxes {
 		for _, b := range l.Boxes[i+1:] {
@@ -57,19 +61,19 @@ func TestBlocksDoNotOverlap(t *testing.T) {
 }
 
 func TestALabelTooSmallSaysByHowMuch(t *testing.T) {
-	l := lay(t, dip(declaration.US), 60, 30)
+	l := lay(t, dip(law.US), 60, 30)
 	assert.False(t, l.Fits())
 	assert.Positive(t, l.ShortMM)
 	assert.Contains(t, l.Advice(), "mm too tall")
 	assert.Contains(t, strings.Join(Blocking(l.Check(Facts{Released: true, HasReading: true})), "\n"), "Fits the stock")
 	for _, s := range []Stock{{10, 50}, {50, 400}} {
-		_, err := Lay(dip(declaration.US), s)
+		_, err := Lay(dip(law.US), s)
 		assert.Error(t, err)
 	}
 }
 
 func TestCharactersTheFontLacksAreNamed(t *testing.T) {
-	c := dip(declaration.GB)
+	c := dip(law.GB)
 	c.ProductName = "Dip 漬物"
 	l := lay(t, c, 95, 65)
 	assert.Equal(t, []string{"漬", "物"}, l.Unprintable)
@@ -102,7 +106,7 @@ func pdftotext(t *testing.T, l *Layout, count int) (string, string) {
 }
 
 func TestThePDFHasTheWordsAndTheRealSize(t *testing.T) {
-	text, info := pdftotext(t, lay(t, dip(declaration.GB), 95, 65), 3)
+	text, info := pdftotext(t, lay(t, dip(law.GB), 95, 65), 3)
 	for _, want := range []string{"Beetroot & horseradish dip", "Ingredients:", "cultured", "milk", "190 g", "Use by 12 December", "L26-329-B", "Hollin Lane Larder"} {
 		assert.Contains(t, text, want)
 	}
@@ -111,7 +115,7 @@ func TestThePDFHasTheWordsAndTheRealSize(t *testing.T) {
 }
 
 func TestAHoldStickerSaysHoldAndNothingForSale(t *testing.T) {
-	c := dip(declaration.GB)
+	c := dip(law.GB)
 	c.Hold = true
 	text, _ := pdftotext(t, lay(t, c, 95, 65), 1)
 	assert.Contains(t, text, "HOLD")
@@ -121,7 +125,7 @@ func TestAHoldStickerSaysHoldAndNothingForSale(t *testing.T) {
 }
 
 func TestTheDrawingIsTheSameLayoutWithAccessibleWords(t *testing.T) {
-	s, err := lay(t, dip(declaration.GB), 95, 65).SVG()
+	s, err := lay(t, dip(law.GB), 95, 65).SVG()
 	require.NoError(t, err)
 	assert.Contains(t, s, `width="95mm" height="65mm"`)
 	assert.Contains(t, s, `role="img"`)
@@ -131,7 +135,7 @@ func TestTheDrawingIsTheSameLayoutWithAccessibleWords(t *testing.T) {
 }
 
 func TestTheCheckListCanFail(t *testing.T) {
-	c := dip(declaration.GB)
+	c := dip(law.GB)
 	c.DateLine, c.Lot, c.List = "", "", "Beetroot, milk."
 	points := lay(t, c, 95, 65).Check(Facts{Allergens: []string{"milk"}})
 	state := map[string]string{}
@@ -143,14 +147,14 @@ func TestTheCheckListCanFail(t *testing.T) {
 		assert.Equal(t, Failed, state[title], title)
 	}
 	assert.Equal(t, Decides, state["Nutrition panel"])
-	good := lay(t, dip(declaration.GB), 95, 65).Check(Facts{Released: true, HasReading: true, Allergens: []string{"milk"}, QuidNamed: true})
+	good := lay(t, dip(law.GB), 95, 65).Check(Facts{Released: true, HasReading: true, Allergens: []string{"milk"}, QuidNamed: true})
 	assert.Empty(t, Blocking(good))
 }
 
 func BenchmarkLabelPDF(b *testing.B) {
 	b.ReportAllocs()
 	for b.Loop() {
-		l := lay(b, dip(declaration.GB), 95, 65)
+		l := lay(b, dip(law.GB), 95, 65)
 		var out bytes.Buffer
 		if err := l.PDF(&out, 1, "label"); err != nil {
 			b.Fatal(err)

@@ -10,7 +10,7 @@ import (
 	"sync"
 	"unicode/utf8"
 
-	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/law"
 
 	"github.com/tdewolff/canvas"
 )
@@ -48,7 +48,7 @@ var loadFaces = sync.OnceValues(func() (faces, error) {
 
 // Content is what a label says.
 type Content struct {
-	Regime      string
+	Law         *law.Law
 	ProductName string
 	LegalName   string
 	List        string // ** around emphasised words
@@ -110,42 +110,20 @@ type Layout struct {
 	faces       faces
 }
 
-// Type sizes in points and spaces in mm. Legal minima are in leastXHeight.
+// Type sizes in points and spaces in mm. Legal minima come from the law.
 const (
-	marginMM       = 3.0
-	gapMM          = 1.2
-	ruleGapMM      = 1.0
-	bodyMaxPt      = 9.5
-	titleMaxPt     = 19.0
-	titleMinPt     = 8.0
-	smallestStep   = 0.1
-	ptPerMM        = 72 / 25.4
-	capShare       = 0.70 // figures of Commissioner: height by size; checked by a test against the font
-	titleLeading   = 0.02
-	bodyLeading    = 0.06
-	gbXHeight      = 1.2  // mm, Regulation 1169/2011 article 13(2)
-	gbXHeightSmall = 0.9  // where the largest surface is under 80 cm², article 13(3)
-	gbSmallAreaCM2 = 80.0 // article 13(3)
-	usXHeight      = 25.4 / 16
+	marginMM     = 3.0
+	gapMM        = 1.2
+	ruleGapMM    = 1.0
+	bodyMaxPt    = 9.5
+	titleMaxPt   = 19.0
+	titleMinPt   = 8.0
+	smallestStep = 0.1
+	ptPerMM      = 72 / 25.4
+	capShare     = 0.70 // figures of Commissioner: height by size; checked by a test against the font
+	titleLeading = 0.02
+	bodyLeading  = 0.06
 )
-
-// leastXHeight is the legal least lower-case height in mm: US 1/16 in by the lower-case o (21 CFR 101.2(c)); GB by surface.
-func leastXHeight(regime string, s Stock) float64 {
-	if regime == declaration.US {
-		return usXHeight
-	}
-	if s.AreaCM2() < gbSmallAreaCM2 {
-		return gbXHeightSmall
-	}
-	return gbXHeight
-}
-
-func leastFigure(c Content, s Stock) float64 {
-	if c.Regime == declaration.US {
-		return declaration.MinUSTypeMM(s.AreaCM2())
-	}
-	return declaration.MinFigureHeightMM(c.Nominal)
-}
 
 // Lay sets the content on the stock: type shrinks from comfortable to the legal least, never under. Where it still
 // does not fit, ShortMM says by how much. It returns an error for an impossible stock.
@@ -159,7 +137,7 @@ func Lay(c Content, s Stock) (*Layout, error) {
 	}
 	drawing.Lock()
 	defer drawing.Unlock()
-	l := &Layout{Stock: s, content: c, faces: f, LeastMM: leastXHeight(c.Regime, s), LeastFigure: leastFigure(c, s)}
+	l := &Layout{Stock: s, content: c, faces: f, LeastMM: c.Law.XHeightMM(s.AreaCM2()), LeastFigure: c.Law.FigureMM(c.Nominal, s.AreaCM2())}
 	l.Unprintable = l.missingGlyphs(c)
 	if c.Hold {
 		l.layHold()

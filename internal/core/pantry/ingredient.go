@@ -7,7 +7,7 @@ import (
 	"slices"
 	"strings"
 
-	"gallipot/internal/core/amount"
+	"gallipot/internal/core/law"
 )
 
 // SaltPerSodium converts grams of sodium to grams of sodium chloride (58.443 / 22.990, handbook 05).
@@ -59,30 +59,27 @@ type PHRange struct {
 
 // Ingredient is a material as bought, or as made by a preparation.
 type Ingredient struct {
-	ID             string       `json:"id"`
-	Name           string       `json:"name"`
-	LabelUS        string       `json:"label_name_us"`
-	LabelGB        string       `json:"label_name_gb"`
-	Role           string       `json:"role,omitempty"`
-	DensityGPerML  float64      `json:"density_g_ml,omitempty"`
-	PieceGrams     float64      `json:"piece_grams,omitempty"`
-	UsablePercent  float64      `json:"usable_percent,omitempty"`
-	Composition    Composition  `json:"composition"`
-	Acids          Acids        `json:"acids"`
-	PH             *PHRange     `json:"ph"`
-	BufferMmol     float64      `json:"buffer_mmol_kg_ph"`
-	Chemistry      string       `json:"chemistry,omitempty"`
-	AllergensUS    []string     `json:"allergens_us"`
-	AllergensGB    []string     `json:"allergens_gb"`
-	Flags          []string     `json:"flags"`
-	SupplierList   string       `json:"sub_ingredients,omitempty"`
-	SupplierListUS string       `json:"sub_ingredients_us,omitempty"`
-	SulphitesMgKg  *float64     `json:"sulphites_mg_kg,omitempty"`
-	Typical        bool         `json:"typical"`
-	StateOf        string       `json:"state_of,omitempty"`
-	Note           string       `json:"note,omitempty"`
-	Synonyms       []string     `json:"synonyms,omitempty"`
-	Offers         []PriceOffer `json:"offers"`
+	ID            string             `json:"id"`
+	Name          string             `json:"name"`
+	Labels        law.Each[string]   `json:"label_names"` // its name on a declaration
+	Role          string             `json:"role,omitempty"`
+	DensityGPerML float64            `json:"density_g_ml,omitempty"`
+	PieceGrams    float64            `json:"piece_grams,omitempty"`
+	UsablePercent float64            `json:"usable_percent,omitempty"`
+	Composition   Composition        `json:"composition"`
+	Acids         Acids              `json:"acids"`
+	PH            *PHRange           `json:"ph"`
+	BufferMmol    float64            `json:"buffer_mmol_kg_ph"`
+	Chemistry     string             `json:"chemistry,omitempty"`
+	Allergens     law.Each[[]string] `json:"allergens"`
+	Flags         []string           `json:"flags"`
+	SupplierLists law.Each[string]   `json:"supplier_lists,omitempty"` // what the supplier says is in it, in the wording of each law
+	SulphitesMgKg *float64           `json:"sulphites_mg_kg,omitempty"`
+	Typical       bool               `json:"typical"`
+	StateOf       string             `json:"state_of,omitempty"`
+	Note          string             `json:"note,omitempty"`
+	Synonyms      []string           `json:"synonyms,omitempty"`
+	Offers        []PriceOffer       `json:"offers"`
 }
 
 // The ways an ingredient can stand outside the ordinary charge balance (handbook 05).
@@ -109,6 +106,7 @@ const (
 	compositionSumTolerance  = 5.0 // g per 100 g: tables round each nutrient on its own
 	maxComposedMilligrams    = 100_000
 	maxDensity               = 3.0
+	maxPieceGrams            = 100_000
 	maxBufferMmolPerKgPerPH  = 2000
 	maxUsablePercent, maxLen = 1000, 64
 )
@@ -117,15 +115,15 @@ const (
 var Chemistries = []string{"", ChemistryPureAcid, ChemistryBakingSoda, ChemistrySorbateSalt, ChemistryBenzoateSalt, ChemistryWater, ChemistryNoWaterPhase}
 
 // Has reports whether the ingredient carries the flag.
-func (g Ingredient) Has(flag string) bool { return slices.Contains(g.Flags, flag) }
+func (g *Ingredient) Has(flag string) bool { return slices.Contains(g.Flags, flag) }
 
 // HasAny reports whether the ingredient carries one of the flags.
-func (g Ingredient) HasAny(flags ...string) bool {
+func (g *Ingredient) HasAny(flags ...string) bool {
 	return slices.ContainsFunc(flags, g.Has)
 }
 
 // Usable returns the share of a bought gram that reaches the bowl, in percent.
-func (g Ingredient) Usable() float64 {
+func (g *Ingredient) Usable() float64 {
 	if g.UsablePercent == 0 {
 		return defaultUsablePercent
 	}
@@ -133,13 +131,13 @@ func (g Ingredient) Usable() float64 {
 }
 
 // IsOil reports whether the ingredient is an oil by flag or role.
-func (g Ingredient) IsOil() bool {
+func (g *Ingredient) IsOil() bool {
 	return g.Role == "oil" || g.HasAny(FlagRefinedOil, FlagVirginOil)
 }
 
 // Dry reports whether the ingredient has no water phase that could take part in acidity: oils, dry salt,
 // dry sugar and dry additives contribute nothing, not even their trace of water (handbook 05).
-func (g Ingredient) Dry() bool {
+func (g *Ingredient) Dry() bool {
 	if g.Chemistry == ChemistryNoWaterPhase || g.IsOil() {
 		return true
 	}
@@ -147,12 +145,25 @@ func (g Ingredient) Dry() bool {
 	return g.PH == nil && g.Composition.Water < 15 && g.Chemistry == "" && (g.HasAny(FlagSalt, FlagSugar) || dryAdditive)
 }
 
-// ListFor returns the supplier's ingredient list in the wording of the regime ("US" or "GB").
-func (g Ingredient) ListFor(regime string) string {
-	if regime == "US" && g.SupplierListUS != "" {
-		return g.SupplierListUS
+// ListFor returns the supplier's ingredient list in the wording of the regime, or in another where there is none in that.
+func (g *Ingredient) ListFor(r law.Regime) string {
+	if own := g.SupplierLists[r]; own != "" || len(g.SupplierLists) == 0 {
+		return own
 	}
-	return g.SupplierList
+	for _, l := range law.All() {
+		if s := g.SupplierLists[l.Regime]; s != "" {
+			return s
+		}
+	}
+	return ""
+}
+
+// LabelFor returns the name on a declaration under the regime.
+func (g *Ingredient) LabelFor(r law.Regime) string {
+	if s := g.Labels[r]; s != "" {
+		return s
+	}
+	return strings.ToLower(g.Name)
 }
 
 // FieldError is a mistake in one field, worded for the person who typed it.
@@ -164,7 +175,7 @@ type FieldError struct {
 func (e FieldError) Error() string { return e.Field + ": " + e.Message }
 
 // Check lists everything wrong with an ingredient; none means it can be stored.
-func (g Ingredient) Check() []FieldError {
+func (g *Ingredient) Check() []FieldError {
 	var errs []FieldError
 	bad := func(field, format string, args ...any) {
 		errs = append(errs, FieldError{field, fmt.Sprintf(format, args...)})
@@ -172,21 +183,25 @@ func (g Ingredient) Check() []FieldError {
 	if strings.TrimSpace(g.Name) == "" {
 		bad("name", "give the ingredient a name")
 	}
-	for field, text := range map[string]string{"name": g.Name, "label_name_us": g.LabelUS, "label_name_gb": g.LabelGB} {
+	length := func(field, text string) {
 		if n := len([]rune(text)); n > maxTextRunes {
 			bad(field, "at most %d characters; this has %d", maxTextRunes, n)
 		}
 	}
+	length("name", g.Name)
+	for r, text := range g.Labels {
+		length("label_names."+strings.ToLower(string(r)), text)
+	}
 	if !slices.Contains(Chemistries, g.Chemistry) {
 		bad("chemistry", "unknown kind %q", g.Chemistry)
 	}
-	if g.DensityGPerML < 0 || g.DensityGPerML > maxDensity {
+	if !(g.DensityGPerML >= 0 && g.DensityGPerML <= maxDensity) {
 		bad("density_g_ml", "a density lies between 0 and 3 g/mL")
 	}
-	if g.PieceGrams < 0 || g.PieceGrams > amount.MaxGrams {
-		bad("piece_grams", "grams a piece cannot be negative")
+	if !(g.PieceGrams >= 0 && g.PieceGrams <= maxPieceGrams) {
+		bad("piece_grams", "a piece weighs between 0 and 100 kg")
 	}
-	if g.UsablePercent < 0 || g.UsablePercent > maxUsablePercent {
+	if !(g.UsablePercent >= 0 && g.UsablePercent <= maxUsablePercent) {
 		bad("usable_percent", "a yield lies above 0 and up to 1000 %%")
 	}
 	if g.SulphitesMgKg != nil && (*g.SulphitesMgKg < 0 || *g.SulphitesMgKg > 1_000_000) {
@@ -203,7 +218,7 @@ func (g Ingredient) Check() []FieldError {
 	return errs
 }
 
-func (g Ingredient) checkComposition() []FieldError {
+func (g *Ingredient) checkComposition() []FieldError {
 	var errs []FieldError
 	c := g.Composition
 	for _, n := range []struct {
@@ -236,7 +251,7 @@ func (g Ingredient) checkComposition() []FieldError {
 	return errs
 }
 
-func (g Ingredient) checkAcidity() []FieldError {
+func (g *Ingredient) checkAcidity() []FieldError {
 	var errs []FieldError
 	a := g.Acids
 	for _, k := range []struct {
@@ -258,9 +273,10 @@ func (g Ingredient) checkAcidity() []FieldError {
 	return errs
 }
 
-func (g Ingredient) checkLists() []FieldError {
+func (g *Ingredient) checkLists() []FieldError {
 	var errs []FieldError
-	for field, text := range map[string]string{"sub_ingredients": g.SupplierList, "sub_ingredients_us": g.SupplierListUS} {
+	for r, text := range g.SupplierLists {
+		field := "supplier_lists." + strings.ToLower(string(r))
 		if n := len([]rune(text)); n > maxSupplierListRunes {
 			errs = append(errs, FieldError{field, fmt.Sprintf("at most %d characters; this has %d", maxSupplierListRunes, n)})
 			continue
@@ -272,21 +288,20 @@ func (g Ingredient) checkLists() []FieldError {
 	if len(g.Synonyms) > maxSynonyms {
 		errs = append(errs, FieldError{"synonyms", fmt.Sprintf("at most %d", maxSynonyms)})
 	}
-	for field, list := range map[string][]string{"allergens_us": g.AllergensUS, "allergens_gb": g.AllergensGB, "flags": g.Flags, "synonyms": g.Synonyms} {
+	for field, list := range map[string][]string{"flags": g.Flags, "synonyms": g.Synonyms} {
 		for _, v := range list {
 			if v == "" || len(v) > maxLen {
 				errs = append(errs, FieldError{field, "an entry is empty or over 64 characters"})
 			}
 		}
 	}
-	known := func(regime, field string, list []string) {
-		for _, v := range list {
-			if !KnownAllergen(regime, v) {
-				errs = append(errs, FieldError{field, fmt.Sprintf("%q is no %s allergen that Gallipot knows; for nuts, fish and cereals add the kind, as in nut:walnut", v, regime)})
+	for _, l := range law.All() {
+		for _, v := range g.Allergens[l.Regime] {
+			if !l.Known(v) || len(v) > maxLen {
+				errs = append(errs, FieldError{"allergens." + strings.ToLower(string(l.Regime)),
+					fmt.Sprintf("%q is no %s allergen that Gallipot knows; for nuts, fish and cereals add the kind, as in nut:walnut", v, l.Title)})
 			}
 		}
 	}
-	known("US", "allergens_us", g.AllergensUS)
-	known("GB", "allergens_gb", g.AllergensGB)
 	return errs
 }

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"gallipot/internal/core/amount"
 )
 
 // Preparation is a kitchen step that turns one ingredient into another with a yield, perhaps with a co-output.
@@ -121,22 +123,22 @@ func (p Preparation) Buy(out, co float64) (Purchase, error) {
 
 // OutCost is the cost of a gram of output from the cost of a gram of input and of the extras that stay in it; the
 // co-output carries the share that the maker gave it (handbook 02). extra answers the cost per gram of an extra.
-func (p Preparation) OutCost(input float64, extra func(ingredient string) float64) float64 {
-	y := p.Expected()
-	cost := 100 * input * (1 - p.CoShare/100)
+func (p Preparation) OutCost(input amount.Exact, extra func(ingredient string) amount.Exact) amount.Exact {
+	cost := input.Times(amount.Whole(100).Minus(amount.ExactFloat(p.CoShare)))
 	for _, e := range p.Extras {
-		cost += e.PerHundred * e.UptakePercent / 100 * extra(e.Ingredient)
+		stays := amount.ExactFloat(e.PerHundred).Times(amount.ExactFloat(e.UptakePercent)).Over(amount.Whole(100))
+		cost = cost.Plus(stays.Times(extra(e.Ingredient)))
 	}
-	return cost / y.Percent
+	return cost.Over(amount.ExactFloat(p.Expected().Percent))
 }
 
 // CoCost is the cost of a gram of co-output: 0 unless the maker gave it a share.
-func (p Preparation) CoCost(input float64) float64 {
+func (p Preparation) CoCost(input amount.Exact) amount.Exact {
 	y := p.Expected()
 	if p.CoOutput == "" || y.Co <= 0 {
-		return 0
+		return amount.Exact{}
 	}
-	return 100 * input * p.CoShare / 100 / y.Co
+	return input.Times(amount.ExactFloat(p.CoShare)).Over(amount.ExactFloat(y.Co))
 }
 
 // Check lists everything wrong with a preparation by itself.

@@ -6,8 +6,6 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
-
-	"github.com/shopspring/decimal"
 )
 
 // DateLayout is how calendar days are written everywhere: 2026-11-25.
@@ -15,13 +13,13 @@ const DateLayout = "2006-01-02"
 
 // PriceOffer is one supplier's price for one pack, tax excluded. PackUnit is "g", "ml" or "piece".
 type PriceOffer struct {
-	ID         string       `json:"id,omitempty"`
-	Supplier   string       `json:"supplier"`
-	PackAmount amount.Grams `json:"pack_amount"`
-	PackUnit   string       `json:"pack_unit"`
-	Price      amount.Money `json:"price"`
-	Date       string       `json:"date"`
-	ValidUntil string       `json:"valid_until,omitempty"`
+	ID         string          `json:"id,omitempty"`
+	Supplier   string          `json:"supplier"`
+	PackAmount amount.Quantity `json:"pack_amount"`
+	PackUnit   string          `json:"pack_unit"`
+	Price      amount.Money    `json:"price"`
+	Date       string          `json:"date"`
+	ValidUntil string          `json:"valid_until,omitempty"`
 }
 
 // Check lists what is wrong with an offer.
@@ -30,13 +28,13 @@ func (o PriceOffer) Check() []FieldError {
 	if o.Supplier == "" || len([]rune(o.Supplier)) > maxTextRunes {
 		errs = append(errs, FieldError{"supplier", "name the supplier, in at most 200 characters"})
 	}
-	if !o.PackAmount.IsPositive() || o.PackAmount.GreaterThan(decimal.NewFromInt(amount.MaxGrams)) {
+	if !o.PackAmount.IsPositive() || o.PackAmount.Float() > amount.MaxGrams {
 		errs = append(errs, FieldError{"pack_amount", "the pack must hold more than nothing and at most 10 000 kg"})
 	}
 	if o.PackUnit != "g" && o.PackUnit != "ml" && o.PackUnit != "piece" {
 		errs = append(errs, FieldError{"pack_unit", "g, ml or piece"})
 	}
-	if o.Price.IsNegative() || o.Price.GreaterThan(decimal.NewFromInt(amount.MaxMoney)) {
+	if o.Price.IsNegative() || o.Price.Float() > amount.MaxMoney {
 		errs = append(errs, FieldError{"price", "a price is zero or more, and below ten million"})
 	}
 	if _, err := time.Parse(DateLayout, o.Date); err != nil {
@@ -61,9 +59,9 @@ const (
 
 // UnitCost is what one usable gram costs, and the offer it comes from.
 type UnitCost struct {
-	PerGram   amount.Money `json:"per_gram"`
+	PerGram   amount.Exact `json:"per_gram"`
 	Offer     PriceOffer   `json:"offer"`
-	PackGrams amount.Grams `json:"pack_grams"`
+	PackGrams amount.Exact `json:"pack_grams"`
 	Usable    float64      `json:"usable_percent"`
 	AgeDays   int          `json:"age_days"`
 	Stale     bool         `json:"stale"`
@@ -71,7 +69,7 @@ type UnitCost struct {
 }
 
 // Arithmetic writes out how an offer becomes the cost of a usable gram: price / pack grams / yield.
-func (g Ingredient) Arithmetic(o PriceOffer) string {
+func (g *Ingredient) Arithmetic(o PriceOffer) string {
 	how := fmt.Sprintf("%s g", o.PackAmount)
 	switch o.PackUnit {
 	case "ml":
@@ -79,7 +77,7 @@ func (g Ingredient) Arithmetic(o PriceOffer) string {
 	case "piece":
 		how = fmt.Sprintf("(%s pieces x %g g)", o.PackAmount, g.PieceGrams)
 	}
-	s := fmt.Sprintf("%s / %s", o.Price.StringFixed(2), how)
+	s := fmt.Sprintf("%s / %s", o.Price.Fixed(2), how)
 	if g.Usable() != defaultUsablePercent {
 		s += fmt.Sprintf(" / %g %% usable", g.Usable())
 	}
@@ -94,7 +92,7 @@ var ErrNoPackGrams = errors.New("pack has no grams")
 
 // Cost returns the cost of one usable gram on the given day by the rule: price / pack grams / yield.
 // staleDays marks prices older than that. Errors: ErrNoPrice, ErrNoPackGrams.
-func (g Ingredient) Cost(rule PriceRule, today time.Time, staleDays int) (UnitCost, error) {
+func (g *Ingredient) Cost(rule PriceRule, today time.Time, staleDays int) (UnitCost, error) {
 	var best *UnitCost
 	var firstErr error
 	for _, o := range g.Offers {
@@ -122,34 +120,36 @@ func (g Ingredient) Cost(rule PriceRule, today time.Time, staleDays int) (UnitCo
 }
 
 func better(rule PriceRule, a, b UnitCost) bool {
-	if rule == CheapestPrice && !a.PerGram.Equal(b.PerGram.Decimal) {
-		return a.PerGram.LessThan(b.PerGram.Decimal)
+	if c := a.PerGram.Cmp(b.PerGram); rule == CheapestPrice && c != 0 {
+		return c < 0
 	}
 	return a.Offer.Date > b.Offer.Date
 }
 
 func expired(o PriceOffer, today time.Time) bool {
+	if o.ValidUntil == "" {
+		return false
+	}
 	until, err := time.Parse(DateLayout, o.ValidUntil)
-	return o.ValidUntil != "" && err == nil && today.Truncate(24*time.Hour).After(until)
+	return err == nil && today.Truncate(24*time.Hour).After(until)
 }
 
-func (g Ingredient) offerCost(o PriceOffer, today time.Time, staleDays int) (UnitCost, error) {
-	grams := o.PackAmount.Decimal
+func (g *Ingredient) offerCost(o PriceOffer, today time.Time, staleDays int) (UnitCost, error) {
+	grams := o.PackAmount.Exact()
 	switch o.PackUnit {
 	case "ml":
 		if g.DensityGPerML <= 0 {
 			return UnitCost{}, fmt.Errorf("%s: a price by mL needs the density: %w", g.Name, ErrNoPackGrams)
 		}
-		grams = grams.Mul(decimal.NewFromFloat(g.DensityGPerML))
+		grams = grams.Times(amount.ExactFloat(g.DensityGPerML))
 	case "piece":
 		if g.PieceGrams <= 0 {
 			return UnitCost{}, fmt.Errorf("%s: a price by the piece needs grams a piece: %w", g.Name, ErrNoPackGrams)
 		}
-		grams = grams.Mul(decimal.NewFromFloat(g.PieceGrams))
+		grams = grams.Times(amount.ExactFloat(g.PieceGrams))
 	}
-	usable := decimal.NewFromFloat(g.Usable()).Shift(-2)
-	per := o.Price.DivRound(grams.Mul(usable), 24)
-	c := UnitCost{PerGram: amount.Money{Decimal: per}, Offer: o, PackGrams: amount.Grams{Decimal: grams}, Usable: g.Usable()}
+	usable := amount.ExactFloat(g.Usable()).Over(amount.Whole(100))
+	c := UnitCost{PerGram: o.Price.Exact().Over(grams.Times(usable)), Offer: o, PackGrams: grams, Usable: g.Usable()}
 	if d, err := time.Parse(DateLayout, o.Date); err == nil {
 		c.AgeDays = int(today.Sub(d).Hours() / 24)
 		c.Stale = c.AgeDays > staleDays

@@ -136,7 +136,7 @@ func TestTheShopsSpoonsCountWhereOnlyTheVolumeIsKnown(t *testing.T) {
 		spoons amount.Spoons
 		tbsp   float64
 		cup    float64
-	}{"US": {amount.USSpoons, 14.79, 236.6}, "AU": {amount.Spoons{Teaspoon: 4.93, Tablespoon: amount.AustralianTablespoon, Cup: amount.MetricCup}, 20, 250}} {
+	}{"US": {amount.USSpoons, 14.79, 236.6}, "AU": {amount.Spoons{Teaspoon: 4.93, Tablespoon: amount.Tablespoons["AU"], Cup: amount.Cups["metric"]}, 20, 250}} {
 		b := &reader.Book{Index: reader.NewIndex(odd, nil), Ingredients: odd, Spoons: x.spoons}
 		assert.InDelta(t, 1.3*x.tbsp, only2(t, b, "1 tbsp quince syrup"), 1e-9, name)
 		assert.InDelta(t, 1.3*x.cup, only2(t, b, "1 cup quince syrup"), 1e-9, name)

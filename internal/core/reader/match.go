@@ -5,6 +5,7 @@ import (
 	"sort"
 	"strings"
 
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -63,7 +64,11 @@ func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]s
 				return nil
 			}
 			head, _, _ := strings.Cut(withoutParentheses(g.Name), ",")
-			return []string{g.LabelGB, g.LabelUS, head}
+			names := []string{}
+			for _, l := range law.All() {
+				names = append(names, g.Labels[l.Regime])
+			}
+			return append(names, head)
 		},
 	} {
 		for _, id := range ids {

@@ -169,7 +169,7 @@ func TestAssumedWaterLikeCountsAsStillToWeigh(t *testing.T) {
 	assert.Contains(t, l.How, "assumed water-like")
 	_, known := b.Weigh("1 cup quince syrup", "quince_syrup")
 	assert.False(t, known)
-	b.Spoons.Cup = amount.MetricCup
+	b.Spoons.Cup = amount.Cups["metric"]
 	assert.InDelta(t, 250, *b.Read("1 cup quince syrup", nil).Lines[0].Grams, 0.01, "the shop's own cup")
 }
 

@@ -17,11 +17,25 @@ export function choosePerson(name: string) {
 
 export const api = createClient<paths>({ baseUrl: "/api" });
 
+/** Keys of requests whose answer has not come yet, by what they ask: the same press twice is one errand. */
+const underway = new Map<string, string>();
+
 api.use({
-  onRequest({ request }) {
+  async onRequest({ request }) {
     const name = currentPerson();
     if (name) request.headers.set("X-Gallipot-Person", encodeURIComponent(name));
+    if (request.method === "POST") {
+      const errand = `${request.url} ${await request.clone().text()}`;
+      const key = underway.get(errand) ?? newKey();
+      underway.set(errand, key);
+      request.headers.set("Idempotency-Key", key);
+    }
     return request;
+  },
+  onResponse({ request, response }) {
+    // Answered, whatever the answer: the next press is a new errand. Without an answer the key stays, and trying again is safe.
+    const key = request.headers.get("Idempotency-Key");
+    if (response.status < 500) for (const [errand, k] of underway) if (k === key) underway.delete(errand);
   },
 });
 

@@ -240,7 +240,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All batches, newest first */
+        /** Batches, newest first, a part at a time */
         get: operations["listBatches"];
         put?: never;
         /** Plan a batch of a locked version */
@@ -329,6 +329,23 @@ export interface paths {
         };
         /** The keeping rules as the shop applies them */
         get: operations["listRules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dates that are out, the earliest first, and those lately past */
+        get: operations["listDates"];
         put?: never;
         post?: never;
         delete?: never;
@@ -451,7 +468,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The recipes, the last changed first */
+        /** Recipes, the last changed first, a part at a time */
         get: operations["listRecipes"];
         put?: never;
         /** Keep a maker's words and read them */
@@ -923,9 +940,16 @@ export interface components {
         BatchEntry: {
             /** Format: int64 */
             id: number;
+            /** @description counts within the batch */
+            seq: number;
             kind: string;
             /** Format: date-time */
             at: string;
+            /**
+             * Format: date-time
+             * @description when the hand wrote it
+             */
+            client_at?: string;
             by: string;
             weighing?: components["schemas"]["Weighing"] | null;
             fill?: components["schemas"]["Fill"] | null;
@@ -951,6 +975,19 @@ export interface components {
             decided_at?: string | null;
             missing: string[];
             labels_printed: number;
+        };
+        BatchPage: {
+            batches: components["schemas"]["BatchRow"][];
+            next: string;
+            all: number;
+        };
+        DatesView: {
+            in_date: components["schemas"]["BatchRow"][];
+            past: components["schemas"]["BatchRow"][];
+        };
+        RecipePage: {
+            recipes: components["schemas"]["RecipeRow"][];
+            next: string;
         };
         BatchRow: {
             /** Format: int64 */
@@ -996,8 +1033,8 @@ export interface components {
             heat_min_c: number;
             /** Format: double */
             heat_min_minutes: number;
-            keeping: components["schemas"]["VerdictPair"];
-            last_day: components["schemas"]["TextPair"];
+            keeping: components["schemas"]["VerdictByLaw"];
+            last_day: components["schemas"]["TextByLaw"];
             equilibrium_due: string;
             can_release: boolean;
             regime: string;
@@ -1087,9 +1124,9 @@ export interface components {
             allergens: string[];
             notes: string[];
         };
-        DeclarationPair: {
-            us: components["schemas"]["Declaration"];
-            gb: components["schemas"]["Declaration"];
+        /** @description by law, gb, us … */
+        DeclarationByLaw: {
+            [key: string]: components["schemas"]["Declaration"];
         };
         Effect: {
             /** Format: double */
@@ -1140,9 +1177,9 @@ export interface components {
             name: string;
             printed: string;
         };
-        FiguresPair: {
-            us: components["schemas"]["Figure"][];
-            gb: components["schemas"]["Figure"][];
+        /** @description by law, gb, us … */
+        FiguresByLaw: {
+            [key: string]: components["schemas"]["Figure"][];
         };
         Fill: {
             jars: number;
@@ -1237,8 +1274,7 @@ export interface components {
         Ingredient: {
             id: string;
             name: string;
-            label_name_us: string;
-            label_name_gb: string;
+            label_names: components["schemas"]["TextByLaw"];
             role?: string;
             /** Format: double */
             density_g_ml?: number;
@@ -1252,11 +1288,9 @@ export interface components {
             /** Format: double */
             buffer_mmol_kg_ph: number;
             chemistry?: string;
-            allergens_us: string[];
-            allergens_gb: string[];
+            allergens: components["schemas"]["TextsByLaw"];
             flags: string[];
-            sub_ingredients?: string;
-            sub_ingredients_us?: string;
+            supplier_lists?: components["schemas"]["TextByLaw"];
             /** Format: double */
             sulphites_mg_kg?: number | null;
             typical: boolean;
@@ -1276,15 +1310,13 @@ export interface components {
             /** Format: double */
             per_kg: number | null;
             stale: boolean;
-            allergens_us: string[];
-            allergens_gb: string[];
+            allergens: components["schemas"]["TextsByLaw"];
             used: number;
         };
         IngredientView: {
             id: string;
             name: string;
-            label_name_us: string;
-            label_name_gb: string;
+            label_names: components["schemas"]["TextByLaw"];
             role?: string;
             /** Format: double */
             density_g_ml?: number;
@@ -1298,11 +1330,9 @@ export interface components {
             /** Format: double */
             buffer_mmol_kg_ph: number;
             chemistry?: string;
-            allergens_us: string[];
-            allergens_gb: string[];
+            allergens: components["schemas"]["TextsByLaw"];
             flags: string[];
-            sub_ingredients?: string;
-            sub_ingredients_us?: string;
+            supplier_lists?: components["schemas"]["TextByLaw"];
             /** Format: double */
             sulphites_mg_kg?: number | null;
             typical: boolean;
@@ -1397,6 +1427,7 @@ export interface components {
             percent_before: number;
             /** Format: double */
             percent_after: number;
+            fields: components["schemas"]["FieldChange"][];
         };
         LineCost: {
             line: string;
@@ -1498,6 +1529,8 @@ export interface components {
         NewEntry: {
             /** @enum {string} */
             kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision";
+            /** Format: date-time */
+            client_at?: string;
             weighing?: components["schemas"]["Weighing"];
             fill?: components["schemas"]["Fill"];
             reading?: components["schemas"]["NewReading"];
@@ -1592,10 +1625,10 @@ export interface components {
             oil_to_sour: number | null;
             /** Format: double */
             oil_to_sour_by_weight: number | null;
-            allergens: components["schemas"]["TextsPair"];
-            declaration: components["schemas"]["DeclarationPair"];
-            nutrition: components["schemas"]["FiguresPair"];
-            keeping: components["schemas"]["VerdictPair"];
+            allergens: components["schemas"]["TextsByLaw"];
+            declaration: components["schemas"]["DeclarationByLaw"];
+            nutrition: components["schemas"]["FiguresByLaw"];
+            keeping: components["schemas"]["VerdictByLaw"];
             cautions: components["schemas"]["Caution"][];
             sets_in_the_cold: string[];
             claims: string[];
@@ -1835,8 +1868,8 @@ export interface components {
         Resolution: {
             used: string[];
             ph: components["schemas"]["PH"];
-            allergens: components["schemas"]["TextsPair"];
-            declaration: components["schemas"]["TextPair"];
+            allergens: components["schemas"]["TextsByLaw"];
+            declaration: components["schemas"]["TextByLaw"];
         };
         Route: {
             preparation: string;
@@ -1880,12 +1913,14 @@ export interface components {
         Rule: {
             id: number;
             title: string;
-            jurisdiction: string;
+            kind: string;
+            laws: string[];
             on: boolean;
             params: {
                 [key: string]: number;
             };
             text: string;
+            sentence?: string;
             source: string;
         };
         Said: {
@@ -1975,6 +2010,14 @@ export interface components {
             cup: string;
             rev: number;
             set_up: boolean;
+            laws: components["schemas"]["LawView"][];
+        };
+        LawView: {
+            regime: string;
+            title: string;
+            locale: string;
+            currency: string;
+            allergens: string[];
         };
         SideBySide: {
             name: string;
@@ -2084,17 +2127,17 @@ export interface components {
             link: string;
             when: string;
         };
-        TextPair: {
-            us: string;
-            gb: string;
+        /** @description by law, gb, us … */
+        TextByLaw: {
+            [key: string]: string;
         };
         TextPiece: {
             kind: string;
             text: string;
         };
-        TextsPair: {
-            us: string[];
-            gb: string[];
+        /** @description by law, gb, us … */
+        TextsByLaw: {
+            [key: string]: string[];
         };
         TodayView: {
             tasks: components["schemas"]["Task"][];
@@ -2222,9 +2265,9 @@ export interface components {
             refused: boolean;
             provisional: boolean;
         };
-        VerdictPair: {
-            us: components["schemas"]["Verdict"];
-            gb: components["schemas"]["Verdict"];
+        /** @description by law, gb, us … */
+        VerdictByLaw: {
+            [key: string]: components["schemas"]["Verdict"];
         };
         Version: {
             formula: string;
@@ -2313,8 +2356,7 @@ export interface components {
             note?: string;
         };
         Wording: {
-            name_us?: string;
-            name_gb?: string;
+            names?: components["schemas"]["TextByLaw"];
             legal_name?: string;
             /** Format: double */
             tail_percent?: number;
@@ -2357,6 +2399,8 @@ export interface components {
         };
     };
     parameters: {
+        /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+        Key: string;
         /** @description Who is writing, percent-encoded */
         Person: string;
     };
@@ -2441,7 +2485,10 @@ export interface operations {
     addPerson: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -2511,6 +2558,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -2643,6 +2692,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -2692,6 +2743,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -2753,6 +2806,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -2923,7 +2978,14 @@ export interface operations {
     };
     listBatches: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the key of the part before, empty for the newest */
+                after?: string;
+                formula?: string;
+                state?: "hold" | "released" | "rejected";
+                /** @description in the lot code or the name of the product */
+                find?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2936,7 +2998,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchRow"][];
+                    "application/json": components["schemas"]["BatchPage"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -2946,6 +3008,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3055,6 +3119,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3083,6 +3149,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3135,6 +3203,27 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    listDates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatesView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listEvidence: {
         parameters: {
             query?: {
@@ -3162,6 +3251,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3265,6 +3356,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3423,6 +3516,8 @@ export interface operations {
                 apply?: boolean;
             };
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3449,7 +3544,10 @@ export interface operations {
     };
     listRecipes: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the key of the part before, empty for the newest */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3462,7 +3560,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecipeRow"][];
+                    "application/json": components["schemas"]["RecipePage"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3472,6 +3570,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3503,6 +3603,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3618,6 +3720,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3732,6 +3836,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3785,6 +3891,8 @@ export interface operations {
                 rev: number;
             };
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3817,6 +3925,8 @@ export interface operations {
                 rev: number;
             };
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3849,6 +3959,8 @@ export interface operations {
                 rev: number;
             };
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -3955,6 +4067,8 @@ export interface operations {
                 rev?: number;
             };
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -4039,6 +4153,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -4092,6 +4208,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
@@ -4125,6 +4243,8 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
                 /** @description Who is writing, percent-encoded */
                 "X-Gallipot-Person"?: components["parameters"]["Person"];
             };

@@ -1,7 +1,7 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Popover } from "radix-ui";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useDeferredValue, useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, choosePerson, currentPerson, problemOf, take } from "../api/client";
 import SetUp from "../places/shop/SetUp";
@@ -49,7 +49,7 @@ export function Frame({ children }: { children: ReactNode }) {
 }
 
 function Spine({ name }: { name: string }) {
-  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")) });
+  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")), staleTime: 60_000, refetchInterval: 120_000 });
   const where = useLocation().pathname;
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
@@ -204,7 +204,14 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
   const where = useLocation();
   const ingredients = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")), enabled: open });
   const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")), enabled: open });
-  const batches = useQuery({ queryKey: ["batches"], queryFn: () => take(api.GET("/batches")), enabled: open });
+  const [text, setText] = useState("");
+  const find = useDeferredValue(text.trim());
+  const batches = useQuery({
+    queryKey: ["batches", "find", find],
+    queryFn: () => take(api.GET("/batches", { params: { query: find ? { find } : {} } })),
+    placeholderData: keepPreviousData,
+    enabled: open,
+  });
   const go = (to: string) => {
     onClose();
     if (where.pathname !== to) navigate(to);
@@ -215,7 +222,13 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Modal open={open} onClose={onClose} title="Find" width={560}>
       <Command label="Find anything" loop>
-        <Command.Input autoFocus placeholder="Ingredient, formula, batch or lot code" className="field" />
+        <Command.Input
+          autoFocus
+          value={text}
+          onValueChange={setText}
+          placeholder="Ingredient, formula, batch or lot code"
+          className="field"
+        />
         <Command.List className="mt-3 h-[340px] overflow-auto">
           <Command.Empty className="p-2 text-ink-2">Nothing by that name.</Command.Empty>
           {formulas.data?.map((f) => (
@@ -223,7 +236,7 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
               {f.name} <span className="text-[12.5px] text-ink-3">formula</span>
             </Command.Item>
           ))}
-          {batches.data?.map((b) => (
+          {batches.data?.batches.map((b) => (
             <Command.Item
               key={b.id}
               value={`${b.code} L${b.code} ${b.formula_name} batch`}
@@ -233,7 +246,7 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
               {b.code}, {b.formula_name} <span className="text-[12.5px] text-ink-3">batch</span>
             </Command.Item>
           ))}
-          {recipes.data?.map((r) => (
+          {recipes.data?.recipes.map((r) => (
             <Command.Item key={`r${r.id}`} value={`${r.name} recipe words ${r.id}`} onSelect={() => go(`/reader/${r.id}`)} className={item}>
               {r.name} <span className="text-[12.5px] text-ink-3">recipe, as it was said</span>
             </Command.Item>

@@ -132,8 +132,12 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             </div>
           )}
           <h2 className="mt-5 mb-1 text-[14px] font-semibold">Keeps</h2>
-          <Keeps b={b} regime={b.regime === "US" ? "us" : "gb"} />
-          <Keeps b={b} regime={b.regime === "US" ? "gb" : "us"} quiet />
+          <Keeps b={b} regime={b.regime.toLowerCase()} />
+          {Object.keys(b.keeping)
+            .filter((law) => law !== b.regime.toLowerCase())
+            .map((law) => (
+              <Keeps key={law} b={b} regime={law} quiet />
+            ))}
           {r.state === "hold" && (
             <>
               <h2 className="mt-5 mb-1 text-[14px] font-semibold">Before a release</h2>
@@ -181,7 +185,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
   );
 }
 
-function Keeps({ b, regime, quiet }: { b: BatchData; regime: "us" | "gb"; quiet?: boolean }) {
+function Keeps({ b, regime, quiet }: { b: BatchData; regime: string; quiet?: boolean }) {
   const { day } = useFormats();
   const v = b.keeping[regime];
   const last = b.last_day[regime];

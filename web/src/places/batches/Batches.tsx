@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, problemOf, type Schemas, take } from "../../api/client";
@@ -28,15 +28,22 @@ function ValueMark({ row }: { row: Row }) {
 
 export default function Batches() {
   const { day, num } = useFormats();
-  const list = useQuery({ queryKey: ["batches"], queryFn: () => take(api.GET("/batches")) });
   const [show, setShow] = useState<"all" | "hold" | "released" | "rejected">("all");
+  const list = useInfiniteQuery({
+    queryKey: ["batches", "list", show],
+    queryFn: ({ pageParam }) =>
+      take(api.GET("/batches", { params: { query: { after: pageParam, state: show === "all" ? undefined : show } } })),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next || undefined,
+    placeholderData: keepPreviousData,
+  });
   const [choosing, setChoosing] = useState(false);
   if (list.isPending) return <Loading what="the batches" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
-  const rows = list.data.filter((b) => show === "all" || b.state === show);
+  const rows = list.data.pages.flatMap((p) => p.batches);
   return (
     <div className="px-6 pt-4 pb-6">
-      <Head title="Batches" sub={`${list.data.length} in the book`}>
+      <Head title="Batches" sub={`${num(list.data.pages[0].all)} in the book`}>
         <Segmented
           label="Show"
           value={show}
@@ -112,6 +119,13 @@ export default function Batches() {
               ))}
             </tbody>
           </table>
+          {list.hasNextPage && (
+            <p className="border-t border-rule-soft p-3 text-center">
+              <button type="button" className="btn-quiet" disabled={list.isFetchingNextPage} onClick={() => list.fetchNextPage()}>
+                {list.isFetchingNextPage ? "Reading older batches …" : "Show older batches"}
+              </button>
+            </p>
+          )}
         </section>
       )}
       <ChooseFormula open={choosing} onClose={() => setChoosing(false)} />

@@ -159,8 +159,10 @@ function Open({ initial }: { initial: Sheet }) {
                     `locked ${moment(view.versions.find((v) => v.version === version.version)?.locked_at ?? "")}`
                   ) : (
                     <>
-                      {draft.saving ? "saving …" : draft.savedAt ? `saved ${draft.savedAt.toTimeString().slice(0, 5)}` : "saved"} &nbsp;
-                      Ctrl+Z undo &nbsp; ? keys
+                      <span data-rev={draft.view.rev}>
+                        {draft.saving ? "saving …" : draft.savedAt ? `saved ${draft.savedAt.toTimeString().slice(0, 5)}` : "saved"}
+                      </span>{" "}
+                      &nbsp; Ctrl+Z undo &nbsp; ? keys
                     </>
                   )
                 }

@@ -40,10 +40,11 @@ export function Panel({
   lastEdit: string;
 }) {
   const { shop, money, num } = useFormats();
-  const [regime, setRegime] = useState<"US" | "GB">(shop.regime === "US" ? "US" : "GB");
+  const [regime, setRegime] = useState(shop.regime);
   const cost = panel.cost;
-  const declaration = regime === "US" ? panel.declaration.us : panel.declaration.gb;
-  const verdict = regime === "US" ? panel.keeping.us : panel.keeping.gb;
+  const law = regime.toLowerCase();
+  const declaration = panel.declaration[law];
+  const verdict = panel.keeping[law];
   const changed = (moved: boolean) => (moved && effect ? "bg-cobalt-tint" : "");
   return (
     <aside aria-label="What it makes" className="flex w-[352px] shrink-0 flex-col gap-[12px] pb-3">
@@ -136,17 +137,7 @@ export function Panel({
       <section>
         <h2 className="mb-[7px] flex items-baseline justify-between text-[14px] font-semibold">
           On the label
-          <Segmented
-            label="Label law"
-            value={regime}
-            onChange={setRegime}
-            options={
-              [
-                ["US", "US"],
-                ["GB", "GB"],
-              ] as const
-            }
-          />
+          <Segmented label="Label law" value={regime} onChange={setRegime} options={shop.laws.map((l) => [l.regime, l.title] as const)} />
         </h2>
         <div className={changed(!!effect?.declaration_changed)}>
           <PaperTag>
@@ -159,7 +150,7 @@ export function Panel({
             </p>
             {declaration.contains && <p className="font-bold">{declaration.contains}</p>}
             {declaration.allergens.length === 0 && declaration.list && <p className="text-ink-2">No allergens of this regime on record.</p>}
-            {regime === "GB" && declaration.allergens.length > 0 && (
+            {!declaration.contains && declaration.allergens.length > 0 && (
               <p className="text-[12px] text-ink-2">Allergens: {allergenWords(declaration.allergens)}.</p>
             )}
           </PaperTag>
@@ -170,7 +161,7 @@ export function Panel({
           <h2 className="mb-1 text-[14px] font-semibold">Any of the group</h2>
           <ul className="text-[12.5px]">
             {panel.resolutions.map((r) => {
-              const list = (regime === "US" ? r.allergens.us : r.allergens.gb) ?? [];
+              const list = r.allergens[law] ?? [];
               return (
                 <li key={r.used.join()} className="flex justify-between gap-3 border-b border-rule-soft py-[2px]">
                   <span className="truncate">{r.used.join(", ")}</span>

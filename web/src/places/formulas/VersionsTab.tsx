@@ -141,7 +141,14 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
                   {d.lines.map((l, i) => (
                     // biome-ignore lint/suspicious/noArrayIndexKey: the same ingredient may stand twice
                     <tr key={i} className={tone[l.kind]}>
-                      <td>{l.name}</td>
+                      <td>
+                        {l.name}
+                        {l.fields.map((f) => (
+                          <small key={f.field} className="block text-[12px] text-ink-2">
+                            {f.field}: {f.before || "—"} → {f.after || "—"}
+                          </small>
+                        ))}
+                      </td>
                       <td className="num">{l.kind === "added" ? "" : num(l.grams_before, 1)}</td>
                       <td className="num">{l.kind === "removed" ? "" : num(l.grams_after, 1)}</td>
                       <td className="num">{l.kind === "added" ? "" : num(l.percent_before, 2)}</td>

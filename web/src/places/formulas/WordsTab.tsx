@@ -32,7 +32,7 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
       onValue={(n) => edit(label, (v) => ({ ...v, [key]: n ?? 0 }), key)}
     />
   );
-  const verdict = shop.regime === "US" ? view.panel.keeping.us : view.panel.keeping.gb;
+  const verdict = view.panel.keeping[shop.regime.toLowerCase()];
   return (
     <div className="sheet p-5">
       <h2 className="phase mb-3 text-[15px]">Acidity it must meet</h2>
@@ -105,22 +105,21 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
       <EvidenceList formula={view.formula} />
       <h2 className="phase mt-6 mb-3 text-[15px]">Words on the label</h2>
       <div className="grid grid-cols-3 gap-4">
-        <TextField
-          label="Name on a US label"
-          defaultValue={version.wording.name_us ?? ""}
-          placeholder={view.name}
-          disabled={locked}
-          error={fieldMessage(problem, "wording.name_us")}
-          onBlur={(e) => e.target.value !== (version.wording.name_us ?? "") && word({ name_us: e.target.value })}
-        />
-        <TextField
-          label="Name on a GB label"
-          defaultValue={version.wording.name_gb ?? ""}
-          placeholder={view.name}
-          disabled={locked}
-          error={fieldMessage(problem, "wording.name_gb")}
-          onBlur={(e) => e.target.value !== (version.wording.name_gb ?? "") && word({ name_gb: e.target.value })}
-        />
+        {shop.laws.map((l) => {
+          const law = l.regime.toLowerCase();
+          const own = version.wording.names?.[law] ?? "";
+          return (
+            <TextField
+              key={law}
+              label={`Name on a ${l.title} label`}
+              defaultValue={own}
+              placeholder={view.name}
+              disabled={locked}
+              error={fieldMessage(problem, `wording.names.${law}`)}
+              onBlur={(e) => e.target.value !== own && word({ names: { ...version.wording.names, [law]: e.target.value } })}
+            />
+          );
+        })}
         <TextField
           label="Descriptive name"
           defaultValue={version.wording.legal_name ?? ""}

@@ -110,8 +110,9 @@ export function useDraft(initial: Sheet): DraftState {
     } while (dirty.current);
     busy.current = false;
     setSaving(false);
-    void client.invalidateQueries({ queryKey: ["formulas"] });
-    void client.invalidateQueries({ queryKey: ["today"] });
+    // Typing a gram asks only for the sheet; the lists are read anew when somebody looks at them.
+    void client.invalidateQueries({ queryKey: ["formulas"], refetchType: "none" });
+    void client.invalidateQueries({ queryKey: ["today"], refetchType: "none" });
   }, [client]);
 
   const put = useCallback(

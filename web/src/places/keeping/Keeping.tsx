@@ -9,18 +9,17 @@ import { KINDS } from "./EvidenceList";
 
 /** The dates that are out, and the rules they rest on. */
 export default function Keeping() {
-  const { day, num } = useFormats();
+  const { day, num, shop } = useFormats();
   const rules = useQuery({ queryKey: ["rules"], queryFn: () => take(api.GET("/rules")) });
-  const batches = useQuery({ queryKey: ["batches"], queryFn: () => take(api.GET("/batches")) });
+  const dates = useQuery({ queryKey: ["batches", "dates"], queryFn: () => take(api.GET("/dates")) });
+  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")) });
   const evidence = useQuery({ queryKey: ["evidence"], queryFn: () => take(api.GET("/evidence")) });
-  if (rules.isPending || batches.isPending || evidence.isPending) return <Loading what="the rules" />;
-  const failed = rules.error ?? batches.error ?? evidence.error;
-  if (failed || !rules.data || !batches.data || !evidence.data) return <Failed message={problemOf(failed).title} />;
+  if (rules.isPending || dates.isPending || evidence.isPending) return <Loading what="the rules" />;
+  const failed = rules.error ?? dates.error ?? evidence.error;
+  if (failed || !rules.data || !dates.data || !evidence.data) return <Failed message={problemOf(failed).title} />;
   const now = today();
-  const dated = batches.data.filter((b) => b.state === "released" && b.last_day).sort((a, b) => a.last_day.localeCompare(b.last_day));
-  const inDate = dated.filter((b) => b.last_day >= now);
-  const past = dated.filter((b) => b.last_day < now).toReversed();
-  const name = (id: string) => batches.data.find((b) => b.formula === id)?.formula_name ?? id;
+  const { in_date: inDate, past } = dates.data;
+  const name = (id: string) => formulas.data?.find((f) => f.id === id)?.name ?? id;
   return (
     <div className="px-6 pt-4 pb-6">
       <Head title="Keeping" sub="dates that are out, and the rules behind them">
@@ -36,8 +35,8 @@ export default function Keeping() {
                 <span className="text-center font-title text-[20px] text-ink-3">{r.id}</span>
                 <span>
                   <b>{r.title}</b>
-                  {r.jurisdiction !== "any" && (
-                    <span className="ml-2 rounded-[3px] border border-rule-strong px-1 text-[12px]">{r.jurisdiction}</span>
+                  {r.laws.length < shop.laws.length && (
+                    <span className="ml-2 rounded-[3px] border border-rule-strong px-1 text-[12px]">{r.laws.join(", ")}</span>
                   )}
                   <span className="block text-[13px] text-ink-2">{r.text}</span>
                   <span className="block text-[12px] text-ink-3">{r.source}</span>
@@ -76,7 +75,7 @@ export default function Keeping() {
                 ))}
               </tbody>
             </table>
-            {dated.length === 0 && <p className="px-4 pb-4 text-ink-2">No batch is released yet.</p>}
+            {inDate.length + past.length === 0 && <p className="px-4 pb-4 text-ink-2">No batch is released yet.</p>}
           </section>
           <section className="sheet p-4" aria-label="Documents">
             <h2 className="phase mb-2 text-[15px]">Documents in force</h2>

@@ -23,7 +23,7 @@ export default function Labels() {
         <div className="sheet mt-4 max-w-xl p-6">
           <p className="font-title text-[19px]">No label yet.</p>
           <p className="mt-2 text-ink-2">
-            A label belongs to a locked formula, under US or GB law, on a stock of your size. Its words follow the formula.
+            A label belongs to a locked formula, under the law of a country, on a stock of your size. Its words follow the formula.
           </p>
         </div>
       ) : (
@@ -110,10 +110,7 @@ function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
         <SelectField
           label="Under the law of"
           value={regime}
-          options={[
-            ["GB", "GB"],
-            ["US", "US"],
-          ]}
+          options={shop.laws.map((l) => [l.regime, l.title] as const)}
           onChange={(e) => setRegime(e.target.value)}
           error={fieldMessage(problem, "regime")}
         />

@@ -139,7 +139,7 @@ function Page({ view }: { view: View }) {
     void client.invalidateQueries({ queryKey: ["sheet"] });
   };
   const set = (change: Partial<Ingredient>) => save({ ...latest.current.ingredient, ...change });
-  const text = (key: "name" | "label_name_us" | "label_name_gb" | "note", label: string, className?: string) => (
+  const text = (key: "name" | "note", label: string, className?: string) => (
     <TextField
       key={`${key}${shown[key] ?? ""}`}
       label={label}
@@ -278,38 +278,50 @@ function Page({ view }: { view: View }) {
       <Block title="On the label">
         <div className="grid grid-cols-3 gap-3">
           {text("name", "Name in the pantry")}
-          {text("label_name_us", "US declaration name")}
-          {text("label_name_gb", "GB declaration name")}
+          {shop.laws.map((l) => {
+            const law = l.regime.toLowerCase();
+            const own = draft.label_names[law] ?? "";
+            return (
+              <TextField
+                key={`${law}${shown.label_names[law] ?? ""}`}
+                label={`${l.title} declaration name`}
+                defaultValue={own}
+                placeholder={draft.name.toLowerCase()}
+                error={fieldMessage(problem, `label_names.${law}`)}
+                onBlur={(e) => e.target.value !== own && set({ label_names: { ...draft.label_names, [law]: e.target.value } })}
+                onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+              />
+            );
+          })}
         </div>
         <div className="mt-3 grid grid-cols-2 gap-3">
-          <SupplierList
-            label="Supplier's ingredient list, GB wording"
-            value={draft.sub_ingredients ?? ""}
-            error={fieldMessage(problem, "sub_ingredients")}
-            onSave={(sub_ingredients) => set({ sub_ingredients })}
-          />
-          <SupplierList
-            label="the same in US wording, where it differs"
-            value={draft.sub_ingredients_us ?? ""}
-            error={fieldMessage(problem, "sub_ingredients_us")}
-            onSave={(sub_ingredients_us) => set({ sub_ingredients_us })}
-          />
+          {shop.laws.map((l, i) => {
+            const law = l.regime.toLowerCase();
+            return (
+              <SupplierList
+                key={law}
+                label={i === 0 ? `Supplier's ingredient list, ${l.title} wording` : `the same in ${l.title} wording, where it differs`}
+                value={draft.supplier_lists?.[law] ?? ""}
+                error={fieldMessage(problem, `supplier_lists.${law}`)}
+                onSave={(list) => set({ supplier_lists: { ...draft.supplier_lists, [law]: list } })}
+              />
+            );
+          })}
         </div>
         <div className="mt-3 grid grid-cols-3 gap-3">
-          <Codes
-            label="Allergens, US"
-            hint="milk, egg, fish:anchovy, tree_nut:walnut, wheat, soy …"
-            value={draft.allergens_us}
-            error={fieldMessage(problem, "allergens_us")}
-            onSave={(allergens_us) => set({ allergens_us })}
-          />
-          <Codes
-            label="Allergens, GB"
-            hint="gluten:wheat, nut:hazelnut, celery, sulphites …"
-            value={draft.allergens_gb}
-            error={fieldMessage(problem, "allergens_gb")}
-            onSave={(allergens_gb) => set({ allergens_gb })}
-          />
+          {shop.laws.map((l) => {
+            const law = l.regime.toLowerCase();
+            return (
+              <Codes
+                key={law}
+                label={`Allergens, ${l.title}`}
+                hint={`${l.allergens.slice(0, 6).join(", ")} … a kind after a colon, as in nut:walnut`}
+                value={draft.allergens[law] ?? []}
+                error={fieldMessage(problem, `allergens.${law}`)}
+                onSave={(codes) => set({ allergens: { ...draft.allergens, [law]: codes } })}
+              />
+            );
+          })}
           <NumberField
             late
             label="Sulphites by the supplier"

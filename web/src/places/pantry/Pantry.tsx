@@ -22,7 +22,9 @@ export default function Pantry() {
   const rows = useMemo(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
     return (list.data ?? []).filter(
-      (g) => g.retired === retired && words.every((w) => `${g.name} ${g.role} ${g.allergens_gb.join(" ")}`.toLowerCase().includes(w)),
+      (g) =>
+        g.retired === retired &&
+        words.every((w) => `${g.name} ${g.role} ${Object.values(g.allergens).flat().join(" ")}`.toLowerCase().includes(w)),
     );
   }, [list.data, text, retired]);
   if (list.isPending) return <Loading what="the pantry" />;
@@ -118,14 +120,12 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
           body: {
             id: "",
             name,
-            label_name_us: name.toLowerCase(),
-            label_name_gb: name.toLowerCase(),
+            label_names: {},
             acids: {},
             ph: null,
             buffer_mmol_kg_ph: 0,
             typical: false,
-            allergens_us: [],
-            allergens_gb: [],
+            allergens: {},
             flags: [],
             offers: [],
             composition: {

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, fieldMessage, problemOf, take } from "../../api/client";
@@ -20,7 +20,12 @@ Blend until it runs.`;
 /** Recipes as they were said, and the place to paste the next. */
 export default function Recipes() {
   const { num, moment } = useFormats();
-  const list = useQuery({ queryKey: ["recipes"], queryFn: () => take(api.GET("/recipes")) });
+  const list = useInfiniteQuery({
+    queryKey: ["recipes", "list"],
+    queryFn: ({ pageParam }) => take(api.GET("/recipes", { params: { query: { after: pageParam } } })),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next || undefined,
+  });
   const client = useQueryClient();
   const navigate = useNavigate();
   const [words, setWords] = useState("");
@@ -47,6 +52,7 @@ export default function Recipes() {
   });
   if (list.isPending) return <Loading what="the recipes" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
+  const rows = list.data.pages.flatMap((p) => p.recipes);
   const wrong = read.error ? problemOf(read.error) : null;
   const wrongFile = bring.error ? problemOf(bring.error) : null;
   return (
@@ -102,9 +108,9 @@ export default function Recipes() {
         </form>
         <section aria-label="Recipes so far">
           <h2 className="phase mb-1 text-[15px]">Read so far</h2>
-          {list.data.length === 0 && <p className="text-[13.5px] text-ink-2">None yet. Every recipe stays here word for word.</p>}
+          {rows.length === 0 && <p className="text-[13.5px] text-ink-2">None yet. Every recipe stays here word for word.</p>}
           <ul>
-            {list.data.map((r) => (
+            {rows.map((r) => (
               <li key={r.id} className="border-b border-rule py-[9px]">
                 <button
                   type="button"
@@ -133,6 +139,11 @@ export default function Recipes() {
               </li>
             ))}
           </ul>
+          {list.hasNextPage && (
+            <button type="button" className="btn-quiet mt-3" disabled={list.isFetchingNextPage} onClick={() => list.fetchNextPage()}>
+              Show older recipes
+            </button>
+          )}
         </section>
       </div>
       <Modal open={!!going} onClose={() => setGoing(null)} title={`Throw away “${going?.name ?? ""}”?`} width={440}>

@@ -1,28 +1,30 @@
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { AreaField, Check, NumberField, SelectField, TextField } from "../../parts/form";
+import { useShopQuery } from "../../parts/shop";
 
 export type Settings = Schemas["Settings"];
+
+/** A day as it is written in a locale, to choose by. */
+const written = (locale: string) =>
+  new Intl.DateTimeFormat(locale, { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" }).format(
+    new Date("2026-11-25T00:00:00Z"),
+  );
 
 /** The few things a shop must say of itself. */
 export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial<Settings>) => void; problem: Problem | null }) {
   const e = (f: string) => fieldMessage(problem, f);
+  const laws = useShopQuery().data?.laws ?? [];
   return (
     <div className="grid grid-cols-2 gap-4">
       <TextField label="Name of the shop" value={s.name} onChange={(x) => set({ name: x.target.value })} error={e("name")} />
       <SelectField
         label="Label law at home"
         value={s.regime}
-        options={[
-          ["GB", "GB"],
-          ["US", "US"],
-        ]}
-        onChange={(x) =>
-          set({
-            regime: x.target.value,
-            locale: x.target.value === "US" ? "en-US" : "en-GB",
-            currency: x.target.value === "US" ? "USD" : "GBP",
-          })
-        }
+        options={laws.map((l) => [l.regime, l.title] as const)}
+        onChange={(x) => {
+          const law = laws.find((l) => l.regime === x.target.value);
+          if (law) set({ regime: law.regime, locale: law.locale, currency: law.currency });
+        }}
         error={e("regime")}
       />
       <AreaField
@@ -43,10 +45,7 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
       <SelectField
         label="Dates and numbers"
         value={s.locale}
-        options={[
-          ["en-GB", "25 Nov 2026"],
-          ["en-US", "Nov 25, 2026"],
-        ]}
+        options={laws.map((l) => [l.locale, written(l.locale)] as const)}
         onChange={(x) => set({ locale: x.target.value })}
         error={e("locale")}
       />

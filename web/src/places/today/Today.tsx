@@ -41,7 +41,7 @@ function daysLeft(last: string): number {
 
 export default function Today() {
   const { shop, day, num } = useFormats();
-  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")) });
+  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")), refetchOnMount: "always" });
   if (today.isPending) return <Loading what="the day" />;
   if (today.isError) return <Failed message={problemOf(today.error).title} again={() => today.refetch()} />;
   const date = new Intl.DateTimeFormat(shop.locale, { weekday: "long", day: "numeric", month: "long" }).format(new Date());

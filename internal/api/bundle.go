@@ -1,0 +1,32 @@
+package api
+
+import (
+	"bytes"
+	"net/http"
+
+	"gallipot/internal/interchange"
+
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) GetBundle(c *echo.Context) error {
+	b, err := s.app.Export(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	var out bytes.Buffer
+	if err := interchange.WriteBundle(&out, b); err != nil {
+		return err
+	}
+	c.Response().Header().Set("Content-Disposition", `attachment; filename="gallipot.bundle.json"`)
+	return c.JSONBlob(http.StatusOK, out.Bytes())
+}
+
+func (s *server) PostBundle(c *echo.Context, p PostBundleParams) error {
+	b, err := interchange.ReadBundle(c.Request().Body)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.Import(c.Request().Context(), b, p.Apply != nil && *p.Apply, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}

@@ -1,0 +1,232 @@
+package api
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+
+	"github.com/labstack/echo/v5"
+)
+
+// body decodes a JSON body whose shape the contract has checked. A number that is finer or larger than its unit takes is
+// named with its place.
+func body[T any](c *echo.Context) (T, error) {
+	var v T
+	raw, err := io.ReadAll(c.Request().Body)
+	if err != nil {
+		return v, err
+	}
+	if err := json.Unmarshal(raw, &v); err != nil {
+		var literal amount.LiteralError
+		if errors.As(err, &literal) {
+			return v, mistake(placeOf(raw, literal.Literal), literal.Message)
+		}
+		return v, mistake("body", "the body is not JSON of the right shape: "+err.Error())
+	}
+	return v, nil
+}
+
+// placeOf finds where in a JSON text a number stands, as lines[2].grams.
+func placeOf(raw []byte, literal string) string {
+	place := "body"
+	walkJSON(raw, func(path string, v any) bool {
+		if n, is := v.(json.Number); is && string(n) == literal {
+			place = path
+			return false
+		}
+		return true
+	})
+	return place
+}
+
+// walkJSON visits every value of a JSON text with its path, until visit says no.
+func walkJSON(raw []byte, visit func(path string, v any) bool) {
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.UseNumber()
+	var doc any
+	if d.Decode(&doc) != nil {
+		return
+	}
+	var walk func(path string, v any) bool
+	walk = func(path string, v any) bool {
+		if !visit(path, v) {
+			return false
+		}
+		switch v := v.(type) {
+		case map[string]any:
+			for name, x := range v {
+				at := name
+				if path != "" {
+					at = path + "." + name
+				}
+				if !visit(at+" (name)", name) || !walk(at, x) {
+					return false
+				}
+			}
+		case []any:
+			for i, x := range v {
+				if !walk(fmt.Sprintf("%s[%d]", path, i), x) {
+					return false
+				}
+			}
+		}
+		return true
+	}
+	walk("", doc)
+}
+
+// answer sends what a use case returned.
+func answer[T any](c *echo.Context, v T, err error) error {
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, v)
+}
+
+func done(c *echo.Context, err error) error {
+	if err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+func orZero(n *int64) int64 {
+	if n == nil {
+		return 0
+	}
+	return *n
+}
+
+func deref(s *string) string {
+	if s == nil {
+		return ""
+	}
+	return *s
+}
+
+// whole reads the body into memory, so that it can be looked at before it is decoded; documents are streamed.
+func whole(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		if r.Body == nil || r.Body == http.NoBody || isForm(r) {
+			return next(c)
+		}
+		raw, err := io.ReadAll(r.Body)
+		if err != nil {
+			return err
+		}
+		r.Body = io.NopCloser(bytes.NewReader(raw))
+		return next(c)
+	}
+}
+
+func isForm(r *http.Request) bool {
+	return strings.HasPrefix(strings.ToLower(r.Header.Get("Content-Type")), "multipart/form-data")
+}
+
+// peek returns the body that whole read, and leaves it to be read again.
+func peek(r *http.Request) ([]byte, error) {
+	if r.Body == nil || r.Body == http.NoBody {
+		return nil, nil
+	}
+	raw, err := io.ReadAll(r.Body)
+	r.Body = io.NopCloser(bytes.NewReader(raw))
+	return raw, err
+}
+
+// plainText refuses what no text of a shop holds before it reaches the database: addresses that are no UTF-8 or hold NUL,
+// bodies with bytes after their JSON, and control or direction characters. The words of a recipe are pasted from anywhere;
+// the reader takes them out itself.
+func plainText(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		for _, s := range []string{r.URL.Path, r.URL.RawQuery} {
+			plain, err := url.PathUnescape(s)
+			if err != nil || hidden(plain, "") || !utf8.ValidString(plain) {
+				return mistake("address", "the address holds characters that cannot be")
+			}
+		}
+		if isForm(r) {
+			return next(c)
+		}
+		raw, err := peek(r)
+		if err != nil {
+			return err
+		}
+		if !looksLikeJSON(r, raw) {
+			return next(c)
+		}
+		if !json.Valid(raw) {
+			return mistake("body", "the body is not JSON, or something follows it")
+		}
+		return errorOr(wrongText(raw), func() error { return next(c) })
+	}
+}
+
+func errorOr(err error, f func() error) error {
+	if err != nil {
+		return err
+	}
+	return f()
+}
+
+func looksLikeJSON(r *http.Request, raw []byte) bool {
+	kind := strings.ToLower(r.Header.Get("Content-Type"))
+	return len(raw) > 0 && strings.Contains(kind, "json") && !strings.HasSuffix(r.URL.Path, "/bundle")
+}
+
+func wrongText(raw []byte) error {
+	var err error
+	walkJSON(raw, func(path string, v any) bool {
+		s, is := v.(string)
+		spoken := path == "words" || strings.HasSuffix(path, ".words")
+		if is && (strings.ContainsRune(s, 0) || !spoken && hidden(s, "\n\r\t")) {
+			err = mistake(path, "a control or direction character is in the text; take it out")
+		}
+		return err == nil
+	})
+	return err
+}
+
+// hidden reports whether a text holds control characters other than those allowed, or characters that turn its direction.
+func hidden(s, allowed string) bool {
+	return strings.ContainsFunc(s, func(r rune) bool {
+		return unicode.IsControl(r) && !strings.ContainsRune(allowed, r) || unicode.Is(unicode.Bidi_Control, r)
+	})
+}
+
+// errands gives requests with an idempotency key their errand: the digest is of the method, the address and the body.
+func errands(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		key := r.Header.Get("Idempotency-Key")
+		if key == "" || r.Method == http.MethodGet || r.Method == http.MethodHead {
+			return next(c)
+		}
+		if len(key) > app.MaxKey || hidden(key, "") || !utf8.ValidString(key) {
+			return mistake("Idempotency-Key", "an idempotency key has 1 to 100 plain characters")
+		}
+		e := app.Errand{Key: key, Operation: r.Method + " " + r.URL.Path}
+		if !isForm(r) { // a form differs from sending to sending; its handler says what it holds
+			raw, err := peek(r)
+			if err != nil {
+				return err
+			}
+			sum := sha256.Sum256(append([]byte(r.URL.RawQuery+"\n"), raw...))
+			e.Digest = sum[:]
+		}
+		c.SetRequest(r.WithContext(app.WithErrand(r.Context(), e)))
+		return next(c)
+	}
+}

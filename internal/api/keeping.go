@@ -1,0 +1,73 @@
+package api
+
+import (
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"gallipot/internal/app"
+
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) ListRules(c *echo.Context) error {
+	v, err := s.app.Rules(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) ListDates(c *echo.Context) error {
+	v, err := s.app.Dates(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) ListEvidence(c *echo.Context, p ListEvidenceParams) error {
+	id := ""
+	if p.Formula != nil {
+		id = *p.Formula
+	}
+	v, err := s.app.Evidence(c.Request().Context(), id)
+	return answer(c, v, err)
+}
+
+func (s *server) AttachEvidence(c *echo.Context, p AttachEvidenceParams) error {
+	e := app.Evidence{FormulaID: c.FormValue("formula"), Kind: c.FormValue("kind"), Title: c.FormValue("title")}
+	if text := strings.TrimSpace(c.FormValue("days")); text != "" {
+		n, err := strconv.Atoi(text)
+		if err != nil {
+			return mistake("days", "whole days, as in 21")
+		}
+		e.Days = &n
+	}
+	file, err := c.FormFile("file")
+	if err != nil {
+		return mistake("file", "attach the document itself")
+	}
+	src, err := file.Open()
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	if e.Content, err = io.ReadAll(src); err != nil {
+		return err
+	}
+	e.FileName, e.MediaType = file.Filename, http.DetectContentType(e.Content)
+	v, err := s.app.Attach(app.WithErrandDigest(c.Request().Context(), e), e, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) GetEvidence(c *echo.Context, id int64) error {
+	e, err := s.app.Document(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	// Always a download: a document is never run as a page of ours.
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", e.FileName))
+	c.Response().Header().Set("X-Content-Type-Options", "nosniff")
+	return c.Blob(http.StatusOK, "application/octet-stream", e.Content)
+}
+
+func (s *server) WithdrawEvidence(c *echo.Context, id int64, p WithdrawEvidenceParams) error {
+	return done(c, s.app.Withdraw(c.Request().Context(), id, who(p.XGallipotPerson)))
+}

@@ -1,0 +1,37 @@
+package api
+
+import (
+	"time"
+
+	"gallipot/internal/core/acidity"
+
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) ListMeterChecks(c *echo.Context) error {
+	v, err := s.app.MeterChecks(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) AddMeterCheck(c *echo.Context, p AddMeterCheckParams) error {
+	in, err := body[NewMeterCheck](c)
+	if err != nil {
+		return err
+	}
+	var at time.Time
+	if in.CheckedAt != nil {
+		at = *in.CheckedAt
+	}
+	check := acidity.Check{MV4: float64(in.MvBuffer4), MV7: float64(in.MvBuffer7), Celsius: in.BufferTemperatureC}
+	v, err := s.app.CheckMeter(c.Request().Context(), in.Meter, check, at, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) CloseMeterCheck(c *echo.Context, id int64, p CloseMeterCheckParams) error {
+	in, err := body[CloseMeterCheckJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.CloseMeter(c.Request().Context(), id, in.ClosingPh, in.ClosingTemperatureC, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}

@@ -1,0 +1,57 @@
+package api
+
+import (
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) ListIngredients(c *echo.Context) error {
+	v, err := s.app.Pantry(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) AddIngredient(c *echo.Context, p AddIngredientParams) error {
+	in, err := body[Ingredient](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.AddIngredient(c.Request().Context(), in, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) GetIngredient(c *echo.Context, id string) error {
+	v, err := s.app.Ingredient(c.Request().Context(), id)
+	return answer(c, v, err)
+}
+
+func (s *server) PutIngredient(c *echo.Context, id string, p PutIngredientParams) error {
+	in, err := body[Ingredient](c)
+	if err != nil {
+		return err
+	}
+	in.ID = id
+	v, err := s.app.SaveIngredient(c.Request().Context(), in, p.Retired != nil && *p.Retired, p.Rev, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) CheckSupplierList(c *echo.Context) error {
+	in, err := body[CheckSupplierListJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.CheckSupplierList(in.Text)
+	return answer(c, v, err)
+}
+
+func (s *server) PutMeasure(c *echo.Context, id, measure string, p PutMeasureParams) error {
+	in, err := body[PutMeasureJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.SaveHouseMeasure(c.Request().Context(), id, measure, in.Weighings, deref(in.Note), who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) DropMeasure(c *echo.Context, id, measure string, p DropMeasureParams) error {
+	v, err := s.app.DropHouseMeasure(c.Request().Context(), id, measure, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}

@@ -1,0 +1,57 @@
+package api
+
+import (
+	"gallipot/internal/interchange"
+
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) ListRecipes(c *echo.Context, p ListRecipesParams) error {
+	v, err := s.app.Recipes(c.Request().Context(), deref(p.After))
+	return answer(c, v, err)
+}
+
+func (s *server) AddRecipe(c *echo.Context, p AddRecipeParams) error {
+	in, err := body[AddRecipeJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.AddRecipe(c.Request().Context(), deref(in.Name), in.Words, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) AddRecipeFile(c *echo.Context, p AddRecipeFileParams) error {
+	name, words, err := interchange.ReadRecipe(c.Request().Body)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.AddRecipe(c.Request().Context(), name, words, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) GetRecipe(c *echo.Context, id int64) error {
+	v, err := s.app.Recipe(c.Request().Context(), id)
+	return answer(c, v, err)
+}
+
+func (s *server) PutRecipe(c *echo.Context, id int64, p PutRecipeParams) error {
+	in, err := body[PutRecipeJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.SaveRecipe(c.Request().Context(), id, in.Name, in.Words, in.Answers, p.Rev, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}
+
+func (s *server) DropRecipe(c *echo.Context, id int64, p DropRecipeParams) error {
+	return done(c, s.app.DropRecipe(c.Request().Context(), id, who(p.XGallipotPerson)))
+}
+
+func (s *server) DraftFromRecipe(c *echo.Context, id int64, p DraftFromRecipeParams) error {
+	in, err := body[DraftFromRecipeJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.DraftFromRecipe(c.Request().Context(), id, in.Name, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}

@@ -1,0 +1,21 @@
+package api
+
+import (
+	"gallipot/internal/app"
+
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) GetShop(c *echo.Context) error {
+	v, err := s.app.Shop(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) PutShop(c *echo.Context, p PutShopParams) error {
+	in, err := body[app.Settings](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.SaveShop(c.Request().Context(), in, p.Rev, who(p.XGallipotPerson))
+	return answer(c, v, err)
+}

@@ -1,0 +1,10 @@
+package api
+
+import (
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) GetToday(c *echo.Context) error {
+	v, err := s.app.Today(c.Request().Context())
+	return answer(c, v, err)
+}

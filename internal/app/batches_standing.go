@@ -1,0 +1,324 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/pantry"
+)
+
+// Standing is where a batch stands. It is written in the same transaction as what it follows from, so that lists show it
+// without judging history anew.
+type Standing struct {
+	Batch           int64
+	State           string
+	Jars            int // filled, or planned before filling
+	Value           *float64
+	Target, Limit   float64
+	Outcome         string   // of the readings
+	Sentence        string   // what the readings say
+	Waits           []string // what stands in the way of a release, in the order of work
+	Due             *time.Time
+	EquilibriumOpen bool // released on the first day, and the deciding reading is still to come
+	CallBack        bool
+	LastDay         string
+	DateKind        string
+}
+
+// Listed is a batch with where it stands.
+type Listed struct {
+	Code        string
+	Formula     string
+	FormulaName string
+	Version     int
+	MadeOn      string
+	Standing
+}
+
+// judging is what batches are judged with, loaded once for however many there are.
+type judging struct {
+	app    *App
+	book   book
+	lib    formula.Library
+	docs   map[string]assess.Documents
+	panels map[formula.Ref]assess.Panel // of versions as they were planned
+}
+
+func (a *App) judging(st Store) (*judging, error) {
+	b, err := a.book(st)
+	if err != nil {
+		return nil, err
+	}
+	return &judging{a, b, newLibrary(), map[string]assess.Documents{}, map[formula.Ref]assess.Panel{}}, nil
+}
+
+// read loads the records of batches and judges them.
+func (j *judging) read(st Store, rows []Batch) ([]loaded, error) {
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
+	}
+	entries, err := st.Entries(ids...)
+	if err != nil {
+		return nil, err
+	}
+	if err := unsupport(st, entries); err != nil {
+		return nil, err
+	}
+	out := make([]loaded, len(rows))
+	for i, r := range rows {
+		if out[i], err = j.batch(st, r, entries[r.ID]); err != nil {
+			return nil, fmt.Errorf("batch %s: %w", r.Code, err)
+		}
+	}
+	return out, nil
+}
+
+// unsupport marks readings whose meter failed its closing look after they were taken.
+func unsupport(st Store, all map[int64][]bench.Entry) error {
+	var checks []int64
+	each := func(do func(*acidity.Reading)) {
+		for _, entries := range all {
+			for _, e := range entries {
+				if r, is := e.Body.(*acidity.Reading); is {
+					do(r)
+				}
+			}
+		}
+	}
+	each(func(r *acidity.Reading) { checks = append(checks, r.MeterCheck) })
+	slices.Sort(checks)
+	failed, err := st.FailedChecks(slices.Compact(checks))
+	if err != nil || len(failed) == 0 {
+		return err
+	}
+	each(func(r *acidity.Reading) {
+		if slices.Contains(failed, r.MeterCheck) {
+			r.Unsupported = "the closing look at buffer 4.01 failed"
+		}
+	})
+	return nil
+}
+
+func (j *judging) batch(st Store, row Batch, entries []bench.Entry) (loaded, error) {
+	ref := formula.Ref{Formula: row.FormulaID, Version: row.Version}
+	if err := j.know(st, ref); err != nil {
+		return loaded{}, err
+	}
+	v, b := j.lib.Versions[ref], j.book
+	l := loaded{row: row, version: v, entries: entries, book: b, name: j.lib.Name(row.FormulaID)}
+	targets := row.Targets
+	if !keeping.AsksKillStep(b.law, b.rules) {
+		targets = slices.Clone(targets)
+		for i := range targets {
+			targets[i].NeedsKill = false
+		}
+	}
+	l.needs = bench.Needs{Targets: targets, HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
+		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1,
+			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled}}
+	l.record = bench.Read(entries, l.needs)
+	var err error
+	if l.panel, err = j.panel(l, ref); err != nil {
+		return l, err
+	}
+	if l.panel.PH.NoWater {
+		l.needs.NoWater = true
+		l.record = bench.Read(entries, l.needs)
+	}
+	return l, nil
+}
+
+// know loads a version with what it refers to, and the documents of its formula.
+func (j *judging) know(st Store, ref formula.Ref) error {
+	if _, have := j.lib.Versions[ref]; !have {
+		v, err := st.Version(ref)
+		if err != nil {
+			return err
+		}
+		if err := extend(st, &j.lib, v.Core()); err != nil {
+			return err
+		}
+		j.lib.Versions[ref] = v.Core()
+	}
+	if _, have := j.docs[ref.Formula]; have {
+		return nil
+	}
+	d, err := documents(st, ref.Formula)
+	j.docs[ref.Formula] = d
+	return err
+}
+
+// panel assesses a batch as it was weighed, or as its version was planned before that.
+func (j *judging) panel(l loaded, ref formula.Ref) (assess.Panel, error) {
+	in := assess.Inputs{Library: j.lib, Rate: j.book.rate, Rules: j.book.rules, Documents: j.docs[ref.Formula]}
+	uses := l.record.Uses()
+	if !l.record.Weighed && len(uses) == 0 {
+		if p, have := j.panels[ref]; have {
+			return p, nil
+		}
+		p, err := assess.Version(l.version, in)
+		j.panels[ref] = p
+		return p, err
+	}
+	made, err := asWeighed(l.version, l.record).Resolve(uses)
+	if err != nil {
+		return assess.Panel{}, err
+	}
+	return assess.Version(made, in)
+}
+
+// asWeighed is the version with what was weighed in the place of its grams, once all lines are.
+func asWeighed(v formula.Version, r bench.Record) formula.Version {
+	if !r.Weighed {
+		return v
+	}
+	made := v
+	made.Lines = slices.Clone(v.Lines)
+	total := amount.Grams{}
+	for i := range made.Lines {
+		made.Lines[i].Grams = *r.Lines[i].Actual
+		total = total.Plus(made.Lines[i].Grams)
+	}
+	if v.WaterDrivenOff.IsPositive() {
+		made.WaterDrivenOff = v.WaterDrivenOff.Exact().Times(total.Exact()).Over(v.GramsIn().Exact()).Grams()
+	}
+	return made
+}
+
+// listed is a batch as a list shows it.
+func (l loaded) listed() Listed {
+	return Listed{Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version, MadeOn: l.row.MadeOn.Format(pantry.DateLayout), Standing: l.stands()}
+}
+
+// stands is where the batch stands.
+func (l loaded) stands() Standing {
+	a := l.record.Acidity
+	s := Standing{Batch: l.row.ID, State: l.record.State, Jars: l.row.Jars, Target: l.version.PHTarget, Limit: l.version.PHLimit,
+		Outcome: a.Outcome, Sentence: a.Sentence, Waits: l.standing(), CallBack: a.CallBack}
+	if s.Waits == nil {
+		s.Waits = []string{}
+	}
+	if l.record.Fill != nil {
+		s.Jars = l.record.Fill.Jars
+	}
+	if a.Value > 0 && len(a.Missing) == 0 {
+		s.Value = &a.Value
+	}
+	if due, err := time.Parse(time.RFC3339, a.DueAt); err == nil {
+		s.Due = &due
+	}
+	s.EquilibriumOpen = s.State == bench.Released && l.record.Decided.Way == acidity.FirstDay && a.Way != acidity.Equilibrium
+	v := l.verdict(l.book.law)
+	s.LastDay = l.lastDay(v)
+	if v.DateKind != nil {
+		s.DateKind = *v.DateKind
+	}
+	return s
+}
+
+// judge writes where a batch stands now; it belongs into the transaction of whatever moved it.
+func (a *App) judge(st Store, id int64) error {
+	l, err := a.load(st, id)
+	if err != nil {
+		return err
+	}
+	return st.PutStanding(l.stands())
+}
+
+// manyAtOnce is how many batches are judged with one set of queries.
+const manyAtOnce = 200
+
+// judgeAll writes where batches stand. It ends with its context.
+func (a *App) judgeAll(ctx context.Context, st Store, ids []int64) error {
+	if len(ids) == 0 {
+		return nil
+	}
+	desk, err := a.judging(st)
+	if err != nil {
+		return err
+	}
+	for part := range slices.Chunk(ids, manyAtOnce) {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		rows, err := st.BatchesBy(part)
+		if err != nil {
+			return err
+		}
+		list, err := desk.read(st, rows)
+		if err != nil {
+			return err
+		}
+		for _, l := range list {
+			if err := st.PutStanding(l.stands()); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// judgeOpen judges the batches anew that are not closed: on hold, called back, or released and in date. What is closed
+// stays as it was judged. touches tells which versions a change concerns; nil for all.
+func (a *App) judgeOpen(ctx context.Context, st Store, touches func(formula.Ref) (bool, error)) error {
+	ids, err := st.BatchIDs(true, a.Now().Format(pantry.DateLayout))
+	if err != nil {
+		return err
+	}
+	if touches == nil {
+		return a.judgeAll(ctx, st, ids)
+	}
+	var some []int64
+	for part := range slices.Chunk(ids, manyAtOnce) {
+		rows, err := st.BatchesBy(part)
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			concerned, err := touches(formula.Ref{Formula: r.FormulaID, Version: r.Version})
+			if err != nil {
+				return err
+			}
+			if concerned {
+				some = append(some, r.ID)
+			}
+		}
+	}
+	return a.judgeAll(ctx, st, some)
+}
+
+// Rebuild works out anew what is kept beside the records: where every batch stands, and how many each formula has. It
+// returns how many batches it judged.
+func (a *App) Rebuild(ctx context.Context) (int, error) {
+	return a.rebuild(ctx, func(st Store) ([]int64, error) { return st.BatchIDs(false, "") })
+}
+
+// RebuildMissing judges the batches that were never judged, as after an upgrade.
+func (a *App) RebuildMissing(ctx context.Context) (int, error) {
+	return a.rebuild(ctx, Store.UnjudgedBatches)
+}
+
+func (a *App) rebuild(ctx context.Context, which func(Store) ([]int64, error)) (int, error) {
+	n := 0
+	err := a.Store.In(ctx, func(st Store) error {
+		ids, err := which(st)
+		if err != nil {
+			return err
+		}
+		n = len(ids)
+		if err := a.judgeAll(ctx, st, ids); err != nil {
+			return err
+		}
+		return st.CountBatches()
+	})
+	return n, err
+}

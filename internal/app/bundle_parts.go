@@ -1,0 +1,217 @@
+package app
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/reader"
+)
+
+// checkKitchen checks measures, preparations, trials, recipes and parents against the bundle's ingredients and formulas.
+func (b Bundle) checkKitchen(ingredients, formulas map[string]bool) []pantry.FieldError {
+	var errs []pantry.FieldError
+	bad := func(at, format string, args ...any) {
+		errs = append(errs, pantry.FieldError{Field: at, Message: fmt.Sprintf(format, args...)})
+	}
+	here := func(at, id string) {
+		if id != "" && !ingredients[id] {
+			bad(at, "no ingredient %q in this bundle", id)
+		}
+	}
+	for i, m := range b.Measures {
+		at := fmt.Sprintf("measures[%d]", i)
+		here(at+".ingredient", m.Ingredient)
+		var wrong pantry.FieldError
+		if _, err := pantry.HouseMeasure(m.Ingredient, m.Measure, m.Note, m.Weighings); errors.As(err, &wrong) {
+			bad(at+"."+wrong.Field, "%s", wrong.Message)
+		}
+	}
+	steps := map[string]bool{}
+	for i, p := range b.Preparations {
+		at := fmt.Sprintf("preparations[%d]", i)
+		if p.ID == "" || steps[p.ID] {
+			bad(at+".id", "every preparation needs an id of its own (%q)", p.ID)
+		}
+		steps[p.ID] = true
+		here(at+".input", p.Input)
+		here(at+".output", p.Output)
+		here(at+".co_output", p.CoOutput)
+		for k, e := range p.Extras {
+			here(fmt.Sprintf("%s.extras[%d].ingredient", at, k), e.Ingredient)
+		}
+		for _, e := range p.Check() {
+			bad(at+"."+e.Field, "%s", e.Message)
+		}
+	}
+	for i, t := range b.Trials {
+		at := fmt.Sprintf("trials[%d]", i)
+		if !formulas[t.Formula] {
+			bad(at+".formula", "no formula %q in this bundle", t.Formula)
+		}
+		if _, err := time.Parse(pantry.DateLayout, t.MadeOn); err != nil {
+			bad(at+".made_on", "a day as in 2026-11-25")
+		}
+		for k, l := range t.Lines {
+			here(fmt.Sprintf("%s.lines[%d]", at, k), l.Ingredient)
+		}
+		for _, e := range t.Check() {
+			bad(at+"."+e.Field, "%s", e.Message)
+		}
+	}
+	for i, r := range b.Recipes {
+		if _, _, err := checkRecipe(r.Name, r.Words, r.Answers); err != nil {
+			bad(fmt.Sprintf("recipes[%d]", i), "%s", err.Error())
+		}
+		if r.Made != nil && !formulas[r.Made.Formula] {
+			bad(fmt.Sprintf("recipes[%d].made", i), "no formula %q in this bundle", r.Made.Formula)
+		}
+	}
+	lib := b.library()
+	for i, f := range b.Formulas {
+		if f.Parent != nil && (f.Parent.Formula == f.ID || lib.Versions[*f.Parent].State != formula.Locked) {
+			bad(fmt.Sprintf("formulas[%d].parent", i), "a variant's parent is a locked version of another formula in this bundle")
+		}
+	}
+	return errs
+}
+
+func exportKitchen(st Store, b *Bundle) error {
+	measures, err := st.HouseMeasures("")
+	if err != nil {
+		return err
+	}
+	for _, m := range measures {
+		b.Measures = append(b.Measures, BundleMeasure{m.IngredientID, m.Measure, m.Weighings, m.Note})
+	}
+	steps, err := st.Preparations()
+	if err != nil {
+		return err
+	}
+	for _, p := range steps {
+		p.Data.ID = p.ID
+		b.Preparations = append(b.Preparations, p.Data)
+	}
+	trials, err := st.Trials("")
+	if err != nil {
+		return err
+	}
+	for _, t := range trials {
+		core := t.Core()
+		core.ID = 0 // a row's number means nothing elsewhere
+		b.Trials = append(b.Trials, BundleTrial{t.FormulaID, core})
+	}
+	recipes, err := st.Recipes(nil, 0)
+	if err != nil {
+		return err
+	}
+	for _, r := range slices.Backward(recipes) {
+		b.Recipes = append(b.Recipes, BundleRecipe{r.Name, r.Words, r.Answers, r.Made})
+	}
+	return nil
+}
+
+// importKitchen brings measures, preparations, trials and recipes. What is there word for word already is the same; a
+// trial or a recipe that differs is a new one.
+func importKitchen(st Store, b Bundle, plan *ImportPlan, by string) error {
+	if err := importMeasures(st, b, plan, by); err != nil {
+		return err
+	}
+	if err := importSteps(st, b, plan, by); err != nil {
+		return err
+	}
+	trials, err := st.Trials("")
+	if err != nil {
+		return err
+	}
+	for _, t := range b.Trials {
+		if slices.ContainsFunc(trials, func(have Trial) bool {
+			core := have.Core()
+			core.ID = 0
+			return have.FormulaID == t.Formula && sameJSON(core, t.Trial)
+		}) {
+			plan.Same++
+			continue
+		}
+		day, err := time.Parse(pantry.DateLayout, t.MadeOn)
+		if err != nil {
+			return field("trials", "a day as in 2026-11-25")
+		}
+		plan.New = append(plan.New, "trial of "+t.MadeOn)
+		if err := st.AddTrial(&Trial{FormulaID: t.Formula, MadeOn: day, Data: t.Trial, UpdatedBy: by}); err != nil {
+			return err
+		}
+	}
+	recipes, err := st.Recipes(nil, 0)
+	if err != nil {
+		return err
+	}
+	for _, r := range b.Recipes {
+		if slices.ContainsFunc(recipes, func(have Recipe) bool { return have.Name == r.Name && have.Words == r.Words }) {
+			plan.Same++
+			continue
+		}
+		row := Recipe{Name: r.Name, Words: r.Words, Answers: r.Answers, UpdatedBy: by}
+		if row.Answers == nil {
+			row.Answers = map[string]reader.Answer{}
+		}
+		row.Made = r.Made
+		plan.New = append(plan.New, r.Name)
+		if err := st.AddRecipe(&row); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func importMeasures(st Store, b Bundle, plan *ImportPlan, by string) error {
+	have, err := st.HouseMeasures("")
+	if err != nil {
+		return err
+	}
+	for _, m := range b.Measures {
+		row := HouseMeasure{IngredientID: m.Ingredient, Measure: m.Measure, Weighings: m.Weighings, Note: m.Note, UpdatedBy: by}
+		i := slices.IndexFunc(have, func(x HouseMeasure) bool { return x.IngredientID == m.Ingredient && x.Measure == m.Measure })
+		name := "measure " + m.Measure + " of " + m.Ingredient
+		switch {
+		case i < 0:
+			plan.New = append(plan.New, name)
+		case slices.Equal(have[i].Weighings, m.Weighings) && have[i].Note == m.Note:
+			plan.Same++
+			continue
+		default:
+			plan.Different = append(plan.Different, name)
+		}
+		if err := st.PutHouseMeasure(row); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func importSteps(st Store, b Bundle, plan *ImportPlan, by string) error {
+	have, err := st.Preparations()
+	if err != nil {
+		return err
+	}
+	for _, p := range b.Preparations {
+		i := slices.IndexFunc(have, func(x Preparation) bool { return x.ID == p.ID })
+		switch {
+		case i < 0:
+			plan.New = append(plan.New, "preparation "+p.ID)
+			err = st.AddPreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by})
+		case sameJSON(have[i].Data, p):
+			plan.Same++
+		default:
+			plan.Different = append(plan.Different, "preparation "+p.ID)
+			err = st.SavePreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by}, have[i].Rev)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -1,0 +1,154 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/reader"
+)
+
+// LockSheet makes a draft immutable.
+func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	var out SheetView
+	err = a.Store.In(ctx, func(st Store) error {
+		row, err := st.Version(ref)
+		if err != nil {
+			return err
+		}
+		v := row.Core()
+		if !v.FinishedGrams().IsPositive() {
+			return field("lines", "an empty version cannot be locked: enter at least one line with grams")
+		}
+		for i, l := range v.Lines {
+			if !l.Grams.IsPositive() {
+				return field(fmt.Sprintf("lines[%d].grams", i), "this line has no grams yet; weigh it or take it out before locking")
+			}
+			if l.Said != nil && l.Said.Source == reader.FromAssumed && l.Grams.Float() == l.Said.Grams {
+				return field(fmt.Sprintf("lines[%d].grams", i), "these grams assume that it weighs like water; weigh it before locking")
+			}
+		}
+		for i, t := range v.Toppings {
+			if !t.Grams.IsPositive() {
+				return field(fmt.Sprintf("toppings[%d].grams_per_jar", i), "this topping has no grams yet; weigh it or take it out before locking")
+			}
+		}
+		if err := a.componentsLocked(st, v); err != nil {
+			return err
+		}
+		if _, err := a.panel(st, v); err != nil {
+			return lineProblem(err)
+		}
+		now := a.Now().UTC().Truncate(time.Second)
+		v.State, v.LockedAt = formula.Locked, &now
+		if err := st.SaveVersion(v, rev, &now, by); err != nil {
+			return a.versionClash(st, ref, err)
+		}
+		out, err = a.sheet(st, ref)
+		return err
+	})
+	return out, err
+}
+
+// NextDraft starts the next version from an existing one; body, where given, is what the maker had typed already.
+func (a *App) NextDraft(ctx context.Context, from formula.Ref, body *formula.Version, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	return once(ctx, a, func(st Store) (SheetView, error) {
+		var out SheetView
+		source, err := st.Version(from)
+		if err != nil {
+			return out, err
+		}
+		all, err := st.Versions(from.Formula)
+		if err != nil {
+			return out, err
+		}
+		last := all[len(all)-1]
+		if last.State == formula.Draft {
+			return out, Problem{Kind: Clash, Code: "draft_exists", Message: fmt.Sprintf("Version %d is a draft already; go on with that one.", last.Number)}
+		}
+		v := source.Core()
+		if body != nil {
+			v = *body
+			v.Formula = from.Formula
+			if errs := v.Check(); len(errs) > 0 {
+				return out, invalid(errs...)
+			}
+		}
+		v.State, v.LockedAt, v.Number, v.From, v.Note = formula.Draft, nil, last.Number+1, from.Version, ""
+		if err := st.AddVersion(v, nil, by); err != nil {
+			return out, err
+		}
+		out, err = a.sheet(st, formula.Ref{Formula: from.Formula, Version: v.Number})
+		return out, err
+	})
+}
+
+// DropDraft throws a draft away; the first version of a formula stays.
+func (a *App) DropDraft(ctx context.Context, ref formula.Ref, rev int, by string) error {
+	if _, err := person(by); err != nil {
+		return err
+	}
+	return a.Store.In(ctx, func(st Store) error {
+		all, err := st.Versions(ref.Formula)
+		if err != nil {
+			return err
+		}
+		if len(all) == 1 {
+			return refused("only_version", "The only version of a formula cannot be thrown away; retire the formula instead.")
+		}
+		if err := st.DropDraft(ref, rev); err != nil {
+			return a.versionClash(st, ref, err)
+		}
+		return nil
+	})
+}
+
+// CompareVersions says what changed between two versions of a formula, with the effect of it.
+func (a *App) CompareVersions(ctx context.Context, id string, before, after int) (ComparisonView, error) {
+	st := a.Store.With(ctx)
+	x, err := st.Version(formula.Ref{Formula: id, Version: before})
+	if err != nil {
+		return ComparisonView{}, err
+	}
+	y, err := st.Version(formula.Ref{Formula: id, Version: after})
+	if err != nil {
+		return ComparisonView{}, err
+	}
+	lib, err := library(st, x.Core(), y.Core())
+	if err != nil {
+		return ComparisonView{}, err
+	}
+	out := ComparisonView{Comparison: lib.Compare(x.Core(), y.Core()), Before: before, After: after}
+	px, err := a.panel(st, x.Core())
+	if err != nil {
+		return out, lineProblem(err)
+	}
+	py, err := a.panel(st, y.Core())
+	if err != nil {
+		return out, lineProblem(err)
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return out, err
+	}
+	out.Effect = assess.Compare(px, py, s.Regime)
+	return out, nil
+}
+
+// ComparisonView is two versions side by side.
+type ComparisonView struct {
+	formula.Comparison
+	Before int           `json:"before"`
+	After  int           `json:"after"`
+	Effect assess.Effect `json:"effect"`
+}

@@ -1,0 +1,217 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
+)
+
+// setLabel draws the label and runs its check list.
+func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout, error) {
+	row, err := st.Label(id)
+	if err != nil {
+		return LabelView{}, nil, err
+	}
+	under, err := law.Of(row.Regime)
+	if err != nil {
+		return LabelView{}, nil, err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return LabelView{}, nil, err
+	}
+	version, err := newestLocked(st, row.FormulaID)
+	if err != nil {
+		return LabelView{}, nil, err
+	}
+	newest := version.Number
+	var batch *loaded
+	if batchID != 0 {
+		l, err := a.load(st, batchID)
+		if err != nil {
+			return LabelView{}, nil, err
+		}
+		if l.row.FormulaID != row.FormulaID {
+			return LabelView{}, nil, field("batch", "this batch is of another formula")
+		}
+		batch, version = &l, l.version
+	}
+	f, err := st.Formula(row.FormulaID)
+	if err != nil {
+		return LabelView{}, nil, err
+	}
+	panel, err := a.panel(st, version)
+	if err != nil {
+		return LabelView{}, nil, err
+	}
+	now := facts(f.Name, version, panel, under)
+	r, was := labelRow(row, f.Name, newest, now), row.Facts
+	if batch != nil { // a group is declared as what this batch was made of
+		if version, err = version.Resolve(batch.record.Uses()); err != nil {
+			return LabelView{}, nil, err
+		}
+		if panel, err = a.panel(st, version); err != nil {
+			return LabelView{}, nil, err
+		}
+	}
+	set := facts(f.Name, version, panel, under)
+	v := LabelView{LabelRow: r, Rev: row.Rev, Change: []declaration.Piece{}, Batches: []BatchRow{}, Figures: panel.Nutrition[row.Regime], Block: []string{}}
+	if r.State != LabelCurrent {
+		v.Change = declaration.WordDiff(was.words(), now.words())
+	}
+	amount, _ := nominal(version)
+	content := labelart.Content{Law: under, ProductName: set.Name, LegalName: set.LegalName, List: set.List, Contains: set.Contains,
+		NetQuantity: set.NetQuantity, Nominal: amount, Directions: set.Directions, Business: business(s)}
+	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent, Notes: panel.Declaration[row.Regime].Notes,
+		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
+	if batch != nil {
+		a.labelBatch(&v, &content, &checked, batch, under)
+	} else {
+		verdict := panel.Keeping[row.Regime]
+		content.Storage = storage(s, version, under, verdict, nil)
+	}
+	layout, err := labelart.Lay(content, labelart.Stock{WidthMM: row.WidthMM, HeightMM: row.HeightMM})
+	if err != nil {
+		return v, nil, err
+	}
+	if v.SVG, err = layout.SVG(); err != nil {
+		return v, nil, err
+	}
+	v.Fits = layout.Fits()
+	v.Points = layout.Check(checked)
+	if content.Hold {
+		v.Block = append(v.Block, "Batch on hold: only HOLD stickers may be printed.")
+	} else {
+		v.Block = append(v.Block, labelart.Blocking(v.Points)...)
+	}
+	return v, layout, a.labelBatches(st, &v, row.FormulaID)
+}
+
+func business(s Settings) string {
+	if s.Address == "" {
+		return s.Name
+	}
+	return s.Name + "\n" + s.Address
+}
+
+func storage(s Settings, v formula.Version, under *law.Law, verdict keeping.Verdict, pH *float64) string {
+	days := s.OpenedDays
+	if v.Keeping.AfterOpening > 0 {
+		days = min(days, v.Keeping.AfterOpening)
+	}
+	return under.Storage(verdict.Condition, declaration.OpenedDays(days, verdict.Condition, pH, verdict.Days))
+}
+
+// labelBatch puts a batch's date, lot and state on the label. Nothing but HOLD is set while it is not released.
+func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l *loaded, under *law.Law) {
+	summary := batchRow(l.listed())
+	v.Batch, v.Printed = &summary, l.record.Printed
+	c.Lot = declaration.LotText(under, l.row.Code)
+	verdict := l.verdict(under)
+	f.Released = l.record.State == bench.Released
+	f.HasReading = verdict.Days != nil && !verdict.Provisional
+	if !f.Released {
+		c.Hold, v.Hold = true, true
+		return
+	}
+	var pH *float64
+	if l.record.Acidity.Value > 0 {
+		value := l.record.Acidity.Value
+		pH = &value
+	}
+	c.Storage = storage(l.book.settings, l.version, under, verdict, pH)
+	if verdict.Days == nil || verdict.DateKind == nil {
+		return
+	}
+	last := l.row.MadeOn.AddDate(0, 0, *verdict.Days)
+	if today := a.Now().Format(pantry.DateLayout); last.Format(pantry.DateLayout) >= today {
+		c.DateLine = under.DateLine(*verdict.DateKind, l.row.MadeOn, last)
+	}
+}
+
+// labelBatches lists the newest batches that the label may be set for.
+func (a *App) labelBatches(st Store, v *LabelView, formulaID string) error {
+	rows, err := st.ListBatches(BatchQuery{Formula: formulaID}, nil, pageOfBatches)
+	for _, r := range rows {
+		v.Batches = append(v.Batches, batchRow(r))
+	}
+	return err
+}
+
+// PrintRun is a finished print.
+type PrintRun struct {
+	PDF  []byte
+	Name string
+}
+
+// Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it prints HOLD
+// stickers only; a label with a failed legal point is not printed.
+func (a *App) Print(ctx context.Context, id, batchID int64, count int, key, by string) (PrintRun, error) {
+	by, err := person(by)
+	if err != nil {
+		return PrintRun{}, err
+	}
+	if count < 1 || count > 2000 {
+		return PrintRun{}, field("count", "between 1 and 2000 labels")
+	}
+	if batchID == 0 {
+		return PrintRun{}, field("batch", "choose the batch to print for: the date and the lot come from it")
+	}
+	if key == "" || len(key) > 100 {
+		return PrintRun{}, field("key", "an idempotency key has 1 to 100 characters")
+	}
+	var out PrintRun
+	err = a.Store.In(ctx, func(st Store) error {
+		if err := st.LockBatch(batchID); err != nil {
+			return err
+		}
+		v, layout, err := a.setLabel(st, id, batchID)
+		if err != nil {
+			return err
+		}
+		what := "label"
+		if v.Hold {
+			what = "hold"
+		} else if len(v.Block) > 0 {
+			return refused("label_fails", "Not printed. %s", v.Block[0])
+		}
+		var b bytes.Buffer
+		if err := layout.PDF(&b, count, v.FormulaName+" "+v.Batch.Code); err != nil {
+			return err
+		}
+		out = PrintRun{b.Bytes(), fmt.Sprintf("%s-%s.pdf", what, v.Batch.Code)}
+		print := bench.Print{Label: id, What: what, Count: count}
+		done, err := known(st, batchID, key, digestOf(print))
+		if err != nil || done {
+			return err
+		}
+		if err := st.AddEntry(batchID, bench.Entry{At: a.Now(), By: by, Body: &print}, key, digestOf(print)); err != nil {
+			return entryKeyTaken(err)
+		}
+		return a.judge(st, batchID)
+	})
+	return out, err
+}
+
+// daysUntil counts calendar days from today.
+func (a *App) daysUntil(day string) (int, bool) {
+	d, err := time.Parse(pantry.DateLayout, day)
+	if err != nil {
+		return 0, false
+	}
+	today, err := time.Parse(pantry.DateLayout, a.Now().Format(pantry.DateLayout))
+	if err != nil {
+		return 0, false
+	}
+	return int(d.Sub(today).Hours() / 24), true
+}

@@ -1,0 +1,123 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/pantry"
+)
+
+// PriceStore keeps the offers of ingredients.
+type PriceStore interface {
+	LockPrices() error
+	ReplaceOffers(id string, offers []pantry.PriceOffer, by string) error
+}
+
+// rate answers what a usable gram costs: by its own price, or through the step that makes it.
+func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
+	steps, _, err := a.steps(st)
+	if err != nil {
+		return nil, err
+	}
+	return costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps, func(id string) (pantry.Ingredient, bool) {
+		row, err := st.Ingredient(id)
+		return row.Data, err == nil
+	}), nil
+}
+
+// PriceRow is one line of a price list.
+type PriceRow struct {
+	Line       int
+	Ingredient string // id or name
+	Offer      pantry.PriceOffer
+}
+
+// PriceImport says what a price list would do or did.
+type PriceImport struct {
+	Added   int      `json:"added"`
+	Same    int      `json:"same"`
+	Changed []string `json:"changed"`
+}
+
+// ImportPrices adds the offers of a price list, all or nothing: a row that cannot be placed refuses the whole list, naming each.
+func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (PriceImport, error) {
+	by, err := person(by)
+	if err != nil {
+		return PriceImport{}, err
+	}
+	return once(ctx, a, func(st Store) (PriceImport, error) {
+		out := PriceImport{Changed: []string{}}
+		if err := st.LockPrices(); err != nil { // two lists at once must see each other's offers
+			return out, err
+		}
+		have, err := st.Ingredients()
+		if err != nil {
+			return out, err
+		}
+		at := map[string]int{}
+		for i, g := range have {
+			if !g.Retired {
+				at[strings.ToLower(g.Name)] = i
+			}
+			at[g.ID] = i
+		}
+		var errs []pantry.FieldError
+		touched := map[int]bool{}
+		for _, r := range rows {
+			i, ok := at[strings.ToLower(strings.TrimSpace(r.Ingredient))]
+			if !ok {
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: ingredient", r.Line), Message: fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))})
+				continue
+			}
+			for _, e := range r.Offer.Check() {
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, e.Field), Message: e.Message})
+			}
+			if slices.ContainsFunc(have[i].Data.Offers, func(o pantry.PriceOffer) bool { return sameOffer(o, r.Offer) }) {
+				out.Same++
+				continue
+			}
+			have[i].Data.Offers = append(have[i].Data.Offers, r.Offer)
+			touched[i] = true
+			out.Added++
+		}
+		if len(errs) > 0 {
+			return out, invalid(errs...)
+		}
+		for i := range have {
+			if !touched[i] {
+				continue
+			}
+			if err := st.ReplaceOffers(have[i].ID, have[i].Data.Offers, by); err != nil {
+				return out, err
+			}
+			out.Changed = append(out.Changed, have[i].Name)
+		}
+		return out, nil
+	})
+}
+
+func sameOffer(a, b pantry.PriceOffer) bool {
+	a.ID, b.ID = "", ""
+	return a == b
+}
+
+// PriceList returns all offers for export.
+func (a *App) PriceList(ctx context.Context) ([]PriceRow, error) {
+	rows, err := a.Store.With(ctx).Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	var out []PriceRow
+	for _, g := range rows {
+		if g.Retired {
+			continue
+		}
+		for _, o := range g.Data.Offers {
+			out = append(out, PriceRow{Ingredient: g.Name, Offer: o})
+		}
+	}
+	return out, nil
+}

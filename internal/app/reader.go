@@ -1,0 +1,449 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+	"unicode"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/reader"
+)
+
+// Recipe is a maker's words with what the maker answered; Made says what draft was made of it.
+type Recipe struct {
+	ID        int64
+	Rev       int
+	Name      string
+	Words     string
+	Answers   map[string]reader.Answer
+	Made      *formula.Ref
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// RecipeKey is a place in the list of recipes.
+type RecipeKey struct {
+	UpdatedAt time.Time
+	ID        int64
+}
+
+// ReaderStore keeps recipes in the maker's words.
+type ReaderStore interface {
+	Recipes(after *RecipeKey, most int) ([]Recipe, error)
+	Recipe(id int64) (Recipe, error)
+	AddRecipe(r *Recipe) error
+	SaveRecipe(r Recipe, rev int) error
+	DropRecipe(id int64) error
+}
+
+// RecipeRow is a recipe in the list.
+type RecipeRow struct {
+	ID        int64        `json:"id"`
+	Name      string       `json:"name"`
+	Lines     int          `json:"lines"`
+	Open      int          `json:"still_open"`
+	Total     float64      `json:"total_g"`
+	Made      *formula.Ref `json:"made"`
+	UpdatedAt time.Time    `json:"updated_at"`
+	UpdatedBy string       `json:"updated_by"`
+}
+
+// RecipeView is a recipe with its words and their reading.
+type RecipeView struct {
+	ID      int64                    `json:"id"`
+	Rev     int                      `json:"rev"`
+	Name    string                   `json:"name"`
+	Words   string                   `json:"words"`
+	Answers map[string]reader.Answer `json:"answers"`
+	Made    *formula.Ref             `json:"made"`
+	Reading reader.Reading           `json:"reading"`
+}
+
+// maxWords is how much text a recipe keeps; the reader reads the first 20 000 characters and says so.
+const maxWords = 25_000
+
+// spoons are what the shop means by its measures.
+func (s Settings) spoons() amount.Spoons {
+	return amount.Spoons{Teaspoon: amount.USSpoons.Teaspoon, Tablespoon: amount.Tablespoons[s.Tablespoon], Cup: amount.Cups[s.Cup]}
+}
+
+// measures gathers the typical measures and the maker's own.
+func (a *App) measures(st Store, ingredient string) (pantry.Measures, error) {
+	rows, err := st.HouseMeasures(ingredient)
+	if err != nil {
+		return pantry.Measures{}, err
+	}
+	own := make([]pantry.Measure, 0, len(rows))
+	for _, r := range rows {
+		m, err := r.Core()
+		if err != nil {
+			return pantry.Measures{}, fmt.Errorf("house measure %s of %s: %w", r.Measure, r.IngredientID, err)
+		}
+		own = append(own, m)
+	}
+	return pantry.NewMeasures(a.Typical.Measures, own), nil
+}
+
+// readerBook is what recipes are read with today.
+func (a *App) readerBook(st Store) (*reader.Book, error) {
+	rows, err := st.Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	b := &reader.Book{Ingredients: map[string]*pantry.Ingredient{}}
+	for i := range rows {
+		if !rows[i].Retired {
+			b.Ingredients[rows[i].ID] = &rows[i].Data
+		}
+	}
+	if b.Measures, err = a.measures(st, ""); err != nil {
+		return nil, err
+	}
+	if b.Preparations, _, err = a.steps(st); err != nil {
+		return nil, err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return nil, err
+	}
+	b.Spoons = s.spoons()
+	b.Index = reader.NewIndex(b.Ingredients, a.Typical.Synonyms)
+	return b, nil
+}
+
+// pageOfRecipes is how many recipes a list shows at once: each is read to be listed.
+const pageOfRecipes = 30
+
+// RecipePage is a part of the list of recipes. Next is the key of the part after it, empty at the end.
+type RecipePage struct {
+	Recipes []RecipeRow `json:"recipes"`
+	Next    string      `json:"next"`
+}
+
+// Recipes lists recipes, the last changed first, from a key on: empty for the newest.
+func (a *App) Recipes(ctx context.Context, after string) (RecipePage, error) {
+	out := RecipePage{Recipes: []RecipeRow{}}
+	st := a.Store.With(ctx)
+	var key *RecipeKey
+	if after != "" {
+		var k RecipeKey
+		var micros int64
+		if n, err := fmt.Sscanf(after, "%d.%d", &micros, &k.ID); n != 2 || err != nil || micros < 0 || micros > 1<<53 {
+			return out, field("after", "this is no place in the list; begin at its top")
+		}
+		k.UpdatedAt = time.UnixMicro(micros)
+		key = &k
+	}
+	rows, err := st.Recipes(key, pageOfRecipes+1)
+	if err != nil {
+		return out, err
+	}
+	if len(rows) > pageOfRecipes {
+		rows = rows[:pageOfRecipes]
+		last := rows[pageOfRecipes-1]
+		out.Next = fmt.Sprintf("%d.%d", last.UpdatedAt.UnixMicro(), last.ID)
+	}
+	b, err := a.readerBook(st)
+	if err != nil {
+		return out, err
+	}
+	for _, r := range rows {
+		if err := ctx.Err(); err != nil {
+			return out, err
+		}
+		reading := b.Read(r.Words, r.Answers)
+		row := RecipeRow{ID: r.ID, Name: r.Name, Open: reading.StillOpen, Total: reading.Total, Made: r.Made, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		for _, l := range reading.Lines {
+			if l.Kind == reader.Weighed && l.As != reader.AsLeft {
+				row.Lines++
+			}
+		}
+		out.Recipes = append(out.Recipes, row)
+	}
+	return out, nil
+}
+
+// Recipe returns one with its reading of today.
+func (a *App) Recipe(ctx context.Context, id int64) (RecipeView, error) {
+	return a.recipeView(a.Store.With(ctx), id)
+}
+
+func (a *App) recipeView(st Store, id int64) (RecipeView, error) {
+	r, err := st.Recipe(id)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	b, err := a.readerBook(st)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	if r.Answers == nil {
+		r.Answers = map[string]reader.Answer{}
+	}
+	return RecipeView{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, Answers: r.Answers, Made: r.Made, Reading: b.Read(r.Words, r.Answers)}, nil
+}
+
+// checkRecipe tidies a recipe; a name that is left out is taken from the first words.
+func checkRecipe(name, words string, answers map[string]reader.Answer) (string, string, error) {
+	if n := len([]rune(words)); n > maxWords {
+		return "", "", field("words", "at most %d characters; this has %d. Cut it in two recipes", maxWords, n)
+	}
+	words = strings.Map(func(r rune) rune {
+		if r == 0 {
+			return -1
+		}
+		return r
+	}, strings.ToValidUTF8(words, "?"))
+	name = strings.TrimSpace(name)
+	if name == "" {
+		for _, row := range strings.Split(words, "\n") {
+			if name = strings.TrimFunc(row, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || r == ':' }); name != "" {
+				break
+			}
+		}
+		if r := []rune(name); len(r) > 60 {
+			name = string(r[:60]) + "…"
+		}
+	}
+	if name == "" {
+		name = "A recipe"
+	}
+	if len([]rune(name)) > 120 {
+		return "", "", field("name", "at most 120 characters")
+	}
+	if len(answers) > 500 {
+		return "", "", field("answers", "at most 500 answers")
+	}
+	for k, x := range answers {
+		if x.Grams != nil && !(*x.Grams > 0 && *x.Grams <= amount.MaxGrams) {
+			return "", "", field("answers."+k, "grams above 0 and up to 10 000 kg")
+		}
+	}
+	return name, words, nil
+}
+
+// AddRecipe keeps a maker's words.
+func (a *App) AddRecipe(ctx context.Context, name, words, by string) (RecipeView, error) {
+	by, err := person(by)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	if name, words, err = checkRecipe(name, words, nil); err != nil {
+		return RecipeView{}, err
+	}
+	return once(ctx, a, func(st Store) (RecipeView, error) {
+		var out RecipeView
+		r := Recipe{Name: name, Words: words, Answers: map[string]reader.Answer{}, UpdatedBy: by}
+		if err := st.AddRecipe(&r); err != nil {
+			return out, err
+		}
+		out, err = a.recipeView(st, r.ID)
+		return out, err
+	})
+}
+
+// SaveRecipe stores words and answers over revision rev and reads them.
+func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answers map[string]reader.Answer, rev int, by string) (RecipeView, error) {
+	by, err := person(by)
+	if err != nil {
+		return RecipeView{}, err
+	}
+	if name, words, err = checkRecipe(name, words, answers); err != nil {
+		return RecipeView{}, err
+	}
+	var out RecipeView
+	err = a.Store.In(ctx, func(st Store) error {
+		r, err := st.Recipe(id)
+		if err != nil {
+			return err
+		}
+		r.Name, r.Words, r.Answers, r.UpdatedBy = name, words, answers, by
+		if err := st.SaveRecipe(r, rev); errors.Is(err, ErrConflict) {
+			current, err := a.recipeView(st, id)
+			if err != nil {
+				return err
+			}
+			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This recipe was changed meanwhile; your words are kept here until you choose.", Current: current}
+		} else if err != nil {
+			return err
+		}
+		out, err = a.recipeView(st, id)
+		return err
+	})
+	return out, err
+}
+
+// DropRecipe throws a recipe away; drafts made from it keep their words.
+func (a *App) DropRecipe(ctx context.Context, id int64, by string) error {
+	if _, err := person(by); err != nil {
+		return err
+	}
+	return a.Store.In(ctx, func(st Store) error {
+		if _, err := st.Recipe(id); err != nil {
+			return err
+		}
+		return st.DropRecipe(id)
+	})
+}
+
+// DraftFromRecipe turns a reading into the first draft of a new formula. Lines that are still to weigh come with the
+// grams that could be found, or none; such a draft cannot be locked. A line without an ingredient, or with a question
+// that decides what it is, must be answered first, so that nothing is dropped.
+func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	if name, err = formulaName(name); err != nil {
+		return SheetView{}, err
+	}
+	return once(ctx, a, func(st Store) (SheetView, error) {
+		var out SheetView
+		r, err := st.Recipe(id)
+		if err != nil {
+			return out, err
+		}
+		b, err := a.readerBook(st)
+		if err != nil {
+			return out, err
+		}
+		reading := b.Read(r.Words, r.Answers)
+		if err := undecided(reading); err != nil {
+			return out, err
+		}
+		formulaID, err := newFormula(st, name, by, nil)
+		if err != nil {
+			return out, err
+		}
+		s, _, err := a.settings(st)
+		if err != nil {
+			return out, err
+		}
+		draft := formula.Blank(formulaID)
+		draft.LabourPerHour, draft.Words = s.LabourPerHour, r.Words
+		draft.Lines, draft.Steps = linesOf(reading), stepsOf(reading)
+		draft.Toppings = toppingsOf(reading, max(1, draft.Jars()))
+		if errs := draft.Check(); len(errs) > 0 {
+			return out, invalid(errs...)
+		}
+		if err := st.AddVersion(draft, nil, by); err != nil {
+			return out, err
+		}
+		r.Made, r.UpdatedBy = &formula.Ref{Formula: formulaID, Version: 1}, by
+		if err := st.SaveRecipe(r, r.Rev); err != nil {
+			return out, err
+		}
+		out, err = a.sheet(st, formula.Ref{Formula: formulaID, Version: 1})
+		return out, err
+	})
+}
+
+// deciding are the questions whose answer decides what a line is.
+var deciding = map[string]bool{"ingredient": true, "unread": true, "serving": true, "units": true, "also": true}
+
+func undecided(r reader.Reading) error {
+	var errs []pantry.FieldError
+	lines := 0
+	for i, l := range r.Lines {
+		if l.As == reader.AsLeft {
+			continue
+		}
+		if l.Kind == reader.Weighed && l.Ingredient != "" {
+			lines++
+		}
+		for _, q := range l.Questions {
+			if deciding[q.Code] {
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d]", i), Message: fmt.Sprintf("“%s”: %s", clip(strings.TrimSpace(l.Words)), q.Text)})
+				break
+			}
+		}
+	}
+	for _, n := range r.Notices {
+		if len(n.Options) > 0 {
+			errs = append(errs, pantry.FieldError{Field: "notices." + n.Code, Message: n.Text})
+		}
+	}
+	if len(errs) > 0 {
+		return invalid(errs...)
+	}
+	if lines == 0 {
+		return field("words", "no ingredient was read yet")
+	}
+	return nil
+}
+
+func linesOf(r reader.Reading) []formula.Line {
+	out := []formula.Line{}
+	for i, l := range r.Lines {
+		if l.Kind != reader.Weighed || l.As != reader.AsBowl || l.Ingredient == "" {
+			continue
+		}
+		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Ingredient: l.Ingredient, Words: clipTo(spokenWords(l), 2000), Preparation: l.Preparation, Phase: clipTo(l.Section, 120), Note: l.Remark}
+		if len(l.AnyOf) > 1 {
+			line.AnyOf = l.AnyOf
+		}
+		if l.HoldBack {
+			line.HoldBackPercent = 50
+		}
+		if l.Grams != nil {
+			places := 0
+			if *l.Grams < 20 {
+				places = 1
+			}
+			if *l.Grams < 1 {
+				places = 2
+			}
+			line.Grams = amount.G(amount.HalfUp(*l.Grams, places))
+			line.Said = &formula.Said{Source: l.Source, Measure: l.Measure, Of: l.MeasureOf, Times: l.Times, Grams: line.Grams.Float(), Spread: l.Spread, How: l.How}
+		}
+		out = append(out, line)
+	}
+	return out
+}
+
+// spokenWords are the words of a line without the mark of the list in front.
+func spokenWords(l reader.Line) string {
+	words := []rune(l.Words)
+	if len(l.Marks) > 0 && l.Marks[0].Role == reader.Layout && l.Marks[0].From == 0 && l.Marks[0].To < len(words) {
+		words = words[l.Marks[0].To:]
+	}
+	return strings.TrimSpace(string(words))
+}
+
+// toppingsOf spreads what goes on top over the jars that the draft fills. What nobody knows the grams of comes with none.
+func toppingsOf(r reader.Reading, jars int) []formula.Topping {
+	var out []formula.Topping
+	for i, l := range r.Lines {
+		if l.Kind != reader.Weighed || l.As != reader.AsTopping || l.Ingredient == "" || len(out) == 10 {
+			continue
+		}
+		t := formula.Topping{ID: fmt.Sprintf("t%d", i+1), Ingredient: l.Ingredient}
+		if l.Grams != nil {
+			t.Grams = amount.G(amount.HalfUp(*l.Grams/float64(jars), 1))
+		}
+		out = append(out, t)
+	}
+	return out
+}
+
+func clipTo(s string, n int) string {
+	if r := []rune(s); len(r) > n {
+		return string(r[:n])
+	}
+	return s
+}
+
+func stepsOf(r reader.Reading) []formula.Step {
+	var out []formula.Step
+	for _, l := range r.Lines {
+		if l.Kind == reader.Step && len(out) < 60 {
+			out = append(out, formula.Step{Text: clipTo(strings.TrimSpace(l.Words), 2000)})
+		}
+	}
+	return out
+}

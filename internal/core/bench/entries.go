@@ -1,0 +1,164 @@
+package bench
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"reflect"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+)
+
+// Weighing is what was actually weighed for a line. The latest for a line counts. Correction marks a typing mistake put
+// right: nothing went into the bowl, so readings stand.
+type Weighing struct {
+	Line       string        `json:"line"`
+	Grams      amount.Grams  `json:"grams"`
+	Used       []formula.Use `json:"used,omitempty"` // of an "any of" line: what was taken, adding up to the grams
+	Lot        string        `json:"lot"`
+	UseBy      string        `json:"use_by,omitempty"`
+	KillStep   bool          `json:"kill_step,omitempty"`
+	Correction bool          `json:"correction,omitempty"`
+	Note       string        `json:"note,omitempty"`
+}
+
+// Fill is how many jars were filled, and when the last was closed.
+type Fill struct {
+	Jars     int       `json:"jars"`
+	Rejected int       `json:"rejected,omitempty"`
+	At       time.Time `json:"at"`
+}
+
+// Void strikes a reading with its cause.
+type Void struct {
+	Entry int64  `json:"entry"`
+	Cause string `json:"cause"`
+}
+
+// Heat is the heat or hot-fill step as met on the coldest jar.
+type Heat struct {
+	ColdestC float64 `json:"coldest_c"`
+	Minutes  float64 `json:"minutes"`
+	Inverted bool    `json:"inverted,omitempty"`
+}
+
+// Laboratory is a laboratory's water activity for this batch.
+type Laboratory struct {
+	WaterActivity float64 `json:"water_activity"`
+	Report        string  `json:"report"`
+}
+
+// Decided is a person's decision, with the sentence it rests on.
+type Decided struct {
+	State    string  `json:"state"` // released, rejected or hold
+	Reason   string  `json:"reason"`
+	Sentence string  `json:"sentence,omitempty"`
+	Way      string  `json:"way,omitempty"`
+	Value    float64 `json:"value,omitempty"`
+}
+
+// Print is a print run of labels or HOLD stickers.
+type Print struct {
+	Label int64  `json:"label"`
+	What  string `json:"what"` // label or hold
+	Count int    `json:"count"`
+}
+
+// kinds is the registry of what may be written into a batch record: one type for each kind. A new kind is a type, a row
+// here, and what Read and the use case make of it.
+var kinds = map[string]func() any{
+	"weighing":   func() any { return new(Weighing) },
+	"fill":       func() any { return new(Fill) },
+	"reading":    func() any { return new(acidity.Reading) },
+	"void":       func() any { return new(Void) },
+	"heat":       func() any { return new(Heat) },
+	"laboratory": func() any { return new(Laboratory) },
+	"decision":   func() any { return new(Decided) },
+	"print":      func() any { return new(Print) },
+}
+
+// Kinds lists the kinds of entries by name.
+func Kinds() []string { return slices.Sorted(maps.Keys(kinds)) }
+
+var names = func() map[reflect.Type]string {
+	out := map[reflect.Type]string{}
+	for name, make := range kinds {
+		out[reflect.TypeOf(make())] = name
+	}
+	return out
+}()
+
+// Entry is one thing written into a batch record, which is append-only: a correction is a new entry. Body points to the
+// type of one of the kinds. Seq counts within the batch from 1. At is the server's time, ClientAt the hand's own where it
+// said so.
+type Entry struct {
+	ID       int64
+	Seq      int
+	At       time.Time
+	ClientAt *time.Time
+	By       string
+	Body     any
+}
+
+// Kind names what the entry is, as in "weighing"; empty for what is in no registry.
+func (e Entry) Kind() string { return names[reflect.TypeOf(e.Body)] }
+
+// KindError names a kind that no registry knows, or an entry without the body of its kind.
+type KindError struct{ Kind string }
+
+func (e KindError) Error() string {
+	return fmt.Sprintf("an entry of kind %q needs its own details", e.Kind)
+}
+
+// ReadBody decodes the body of a kind. Errors: KindError, and those of JSON.
+func ReadBody(kind string, raw []byte) (any, error) {
+	make, known := kinds[kind]
+	if !known || len(raw) == 0 || bytes.Equal(raw, []byte("null")) {
+		return nil, KindError{kind}
+	}
+	body := make()
+	return body, json.Unmarshal(raw, body)
+}
+
+type entryHead struct {
+	ID       int64      `json:"id"`
+	Seq      int        `json:"seq"`
+	Kind     string     `json:"kind"`
+	At       time.Time  `json:"at"`
+	ClientAt *time.Time `json:"client_at,omitempty"`
+	By       string     `json:"by"`
+}
+
+// MarshalJSON writes the entry with its body under the name of its kind.
+func (e Entry) MarshalJSON() ([]byte, error) {
+	head, err := json.Marshal(entryHead{e.ID, e.Seq, e.Kind(), e.At, e.ClientAt, e.By})
+	if err != nil {
+		return nil, err
+	}
+	body, err := json.Marshal(e.Body)
+	if err != nil {
+		return nil, err
+	}
+	out := append(head[:len(head)-1], `,"`+e.Kind()+`":`...)
+	return append(append(out, body...), '}'), nil
+}
+
+// UnmarshalJSON reads what MarshalJSON wrote. Errors: KindError.
+func (e *Entry) UnmarshalJSON(raw []byte) error {
+	var head entryHead
+	var fields map[string]json.RawMessage
+	if err := json.Unmarshal(raw, &head); err != nil {
+		return err
+	}
+	if err := json.Unmarshal(raw, &fields); err != nil {
+		return err
+	}
+	body, err := ReadBody(head.Kind, fields[head.Kind])
+	*e = Entry{head.ID, head.Seq, head.At, head.ClientAt, head.By, body}
+	return err
+}

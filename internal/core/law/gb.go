@@ -1,0 +1,118 @@
+package law
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"time"
+)
+
+// GB is the regime of Great Britain and the EU: Regulation 1169/2011 as kept in GB.
+const GB Regime = "GB"
+
+var gb = Law{
+	Regime: GB, Title: "GB", Locale: "en-GB", Currency: "GBP",
+	// The fourteen of Regulation (EU) 1169/2011 annex II.
+	Allergens: []Allergen{
+		{Code: "gluten", Kinded: true}, {Code: "crustacean"}, {Code: "egg"}, {Code: "fish"}, {Code: "peanut"}, {Code: "soy"}, {Code: "milk"},
+		{Code: "nut", Kinded: true}, {Code: "celery"}, {Code: "mustard"}, {Code: "sesame"}, {Code: "sulphites"}, {Code: "lupin"}, {Code: "mollusc"},
+	},
+	NutCode: "nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia", "brazil nut"}, // annex II 8
+	CerealCode: "gluten", Cereals: []string{"wheat", "barley", "rye", "oats"}, // annex II 1
+	// Cereal products that annex II 1 exempts.
+	Exempt:          regexp.MustCompile(`(?i)\b(?:wheat(?:[- ]based)? glucose syrups?|wheat dextrose|wheat(?:[- ]based)? maltodextrins?|barley(?:[- ]based)? glucose syrups?)\b`),
+	RefinedExempt:   []string{"soy"}, // fully refined soybean oil, annex II 6(a)
+	WaterByFinished: true,            // annex VII part A 1
+	SpiceShare:      0.02,            // annex VII part B
+	Quid:            true,            // annex VIII
+	AddressPoint:    [2]string{"Address in the UK", "The address must be in the UK (Northern Ireland: NI or EU)."},
+	Nutrition: []Row{
+		{"Energy", "energy_kj", "energy_kj"}, {"Energy", "energy_kcal", "energy_kcal"}, {"Fat", "fat_g", "fat_g"},
+		{"of which saturates", "saturates_g", "saturates_g"}, {"Carbohydrate", "available_carbohydrate_g", "carbohydrate_g"},
+		{"of which sugars", "sugars_g", "sugars_g"}, {"Fibre", "fibre_g", "fibre_g"}, {"Protein", "protein_g", "protein_g"}, {"Salt", "salt_g", "salt_g"},
+	},
+	Round:       roundGB,
+	NetQuantity: func(amount float64, unit string) string { return metric(amount, unit, "ml", "l") }, // annex IX
+	FigureMM:    func(nominal, _ float64) float64 { return figureGB(nominal) },
+	XHeightMM: func(areaCM2 float64) float64 { // article 13(2), and 13(3) where the largest surface is under 80 cm²
+		if areaCM2 < smallSurfaceCM2 {
+			return 0.9
+		}
+		return 1.2
+	},
+	DateLine:         dateLineGB,
+	Cold:             "Keep refrigerated at or below 5 °C.",
+	Frozen:           "Keep frozen at or below -18 °C. Thaw in the fridge; do not refreeze.",
+	LotPrefix:        "L", // Food (Lot Marking) Regulations 1996
+	KeepingRules:     []int{1, 2, 4, 5, 6, 7, 8, 9, 10, 11},
+	UnpasteurisedEgg: true,
+}
+
+const smallSurfaceCM2 = 80
+
+// monthOnlyAfter is the life in months from which month and year are enough (Regulation 1169/2011 annex X 1(c)).
+const monthOnlyAfter = 3
+
+func dateLineGB(kind string, made, last time.Time) string {
+	if kind == UseBy {
+		return "Use by " + last.Format("2 January")
+	}
+	if last.After(made.AddDate(0, monthOnlyAfter, 0)) {
+		return "Best before end " + last.Format("January 2006")
+	}
+	return "Best before " + last.Format("2 January")
+}
+
+// figureGB is the least height in mm of the net quantity's figures by nominal grams or mL (Weights and Measures
+// (Packaged Goods) Regulations 2006 schedule 2).
+func figureGB(nominal float64) float64 {
+	switch {
+	case nominal <= 50:
+		return 2
+	case nominal <= 200:
+		return 3
+	case nominal <= 1000:
+		return 4
+	}
+	return 6
+}
+
+// gbBands are the marks of the EU guidance on rounding: at or above whole to the coarse step, above small to the fine
+// step, else "<small".
+var gbBands = map[string]struct {
+	whole, small, coarse, fine float64
+	coarsePlaces, finePlaces   int
+	below                      string
+}{
+	"fat_g":          {10, 0.5, 1, 0.1, 0, 1, "<0.5 g"},
+	"carbohydrate_g": {10, 0.5, 1, 0.1, 0, 1, "<0.5 g"},
+	"sugars_g":       {10, 0.5, 1, 0.1, 0, 1, "<0.5 g"},
+	"protein_g":      {10, 0.5, 1, 0.1, 0, 1, "<0.5 g"},
+	"fibre_g":        {10, 0.5, 1, 0.1, 0, 1, "<0.5 g"},
+	"saturates_g":    {10, 0.1, 1, 0.1, 0, 1, "<0.1 g"},
+	"salt_g":         {1, 0.0125, 0.1, 0.01, 1, 2, "<0.01 g"},
+}
+
+// roundGB rounds a figure of the nutrition declaration. A result that reaches the next band prints as that band.
+func roundGB(nutrient string, x float64) (string, error) {
+	switch nutrient {
+	case "energy_kj":
+		return trimmed(toStep(x, 1)) + " kJ", nil
+	case "energy_kcal":
+		return trimmed(toStep(x, 1)) + " kcal", nil
+	}
+	b, ok := gbBands[nutrient]
+	if !ok {
+		return "", fmt.Errorf("round: %q is no GB nutrient", nutrient)
+	}
+	if x == 0 {
+		return "0 g", nil
+	}
+	if x <= b.small {
+		return b.below, nil
+	}
+	if fine := toStep(x, b.fine); x < b.whole && fine < b.whole-1e-9 {
+		return strconv.FormatFloat(fine, 'f', b.finePlaces, 64) + " g", nil
+	}
+	return strconv.FormatFloat(toStep(x, b.coarse), 'f', b.coarsePlaces, 64) + " g", nil
+}

@@ -1,0 +1,197 @@
+// Package law holds what differs from country to country, one Law a file: which allergens there are and how they are
+// named, how figures are rounded, how dates and quantities are written, how large type must be, and which rules of
+// keeping apply. Everything else asks the law of a regime by name. Adding a country is one file and its columns of data.
+package law
+
+import (
+	"encoding/json"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+)
+
+// Regime names a country's law, as in "US". An unknown one is an error, never another country's.
+type Regime string
+
+// Conditions that a product may be kept in (handbook 06).
+const (
+	Frozen  = "frozen"
+	Chilled = "chilled"
+	Ambient = "ambient"
+)
+
+// Date kinds (handbook 06).
+const (
+	UseBy      = "use_by"
+	BestBefore = "best_before"
+)
+
+// Allergen is one allergen of a law. Kinded ones name their kind after a colon, as in tree_nut:walnut.
+type Allergen struct {
+	Code     string
+	Kinded   bool
+	Contains string // its word in a Contains line
+}
+
+// Row is one row of a nutrition table: its printed name, the figure it shows, and the name by which that is rounded.
+type Row struct {
+	Name, Figure, Rounds string
+}
+
+// Law is what one country asks. Functions take mm, cm², grams and mL as their names say.
+type Law struct {
+	Regime   Regime
+	Title    string // as a person says it
+	Locale   string // that a shop under this law starts with
+	Currency string
+
+	Allergens       []Allergen // in statutory order
+	NutCode         string     // the allergen whose kinds are nuts
+	Nuts            []string   // that count under it
+	CerealCode      string     // the allergen whose kinds are cereals; empty where wheat stands alone
+	Cereals         []string
+	SpeciesNamed    []string       // allergens of which a list's word names the kind
+	Exempt          *regexp.Regexp // words that hold an allergen's name and are exempt
+	RefinedExempt   []string       // allergens whose refined oil is exempt; "*" for all
+	ContainsLine    bool           // allergens stand in a line after the list; else they are emphasised in it
+	WaterByFinished bool           // added water counts as finished weight less all else, and is left out where little
+	SpiceShare      float64        // share of the finished weight up to which spices may be grouped; 0 for any
+	Tail            bool           // small amounts may stand under "Contains 2% or less of"
+	Quid            bool           // the quantity of what the name features is printed
+	AddressPoint    [2]string      // a point of the check list on the address, with its reason
+
+	Nutrition []Row
+	Round     func(nutrient string, x float64) (string, error)
+
+	NetQuantity func(amount float64, unit string) string
+	FigureMM    func(nominal, areaCM2 float64) float64 // least height of the net quantity's figures
+	XHeightMM   func(areaCM2 float64) float64          // least lower-case height of the words
+
+	DateLine  func(kind string, made, last time.Time) string
+	Cold      string // keep refrigerated …
+	Frozen    string // keep frozen …
+	LotPrefix string
+
+	KeepingRules     []int // of handbook 06 that apply
+	UnpasteurisedEgg bool  // may be sold at all
+}
+
+// laws are those that Gallipot knows, in the order they are offered.
+var laws = []*Law{&gb, &us}
+
+// All returns the laws in the order they are offered.
+func All() []*Law { return slices.Clone(laws) }
+
+// Of returns the law of a regime. Errors: UnknownError.
+func Of(r Regime) (*Law, error) {
+	for _, l := range laws {
+		if l.Regime == r {
+			return l, nil
+		}
+	}
+	return nil, UnknownError{r}
+}
+
+// UnknownError names a regime whose law is not known.
+type UnknownError struct{ Regime Regime }
+
+func (e UnknownError) Error() string {
+	return fmt.Sprintf("%q is no law that Gallipot knows: %s", string(e.Regime), strings.Join(Names(), " or "))
+}
+
+// Names lists the regimes.
+func Names() []string {
+	out := make([]string, len(laws))
+	for i, l := range laws {
+		out[i] = string(l.Regime)
+	}
+	return out
+}
+
+// Known reports whether a code names an allergen of this law, its kind included where one is needed.
+func (l *Law) Known(code string) bool {
+	base, kind, kinded := strings.Cut(code, ":")
+	if kinded && strings.TrimSpace(kind) == "" {
+		return false
+	}
+	i := l.Rank(base)
+	return i >= 0 && (kinded || !l.Allergens[i].Kinded)
+}
+
+// Rank is an allergen's place in the statutory order, kind or not; -1 for what is none.
+func (l *Law) Rank(code string) int {
+	base, _, _ := strings.Cut(code, ":")
+	return slices.IndexFunc(l.Allergens, func(a Allergen) bool { return a.Code == base })
+}
+
+// OilExempt reports whether the refined oil of an allergen's plant is exempt.
+func (l *Law) OilExempt(code string) bool {
+	return slices.Contains(l.RefinedExempt, "*") || slices.Contains(l.RefinedExempt, code)
+}
+
+// Applies reports whether a rule of keeping applies under this law.
+func (l *Law) Applies(rule int) bool { return slices.Contains(l.KeepingRules, rule) }
+
+// Storage is the storage instruction with the one for after opening.
+func (l *Law) Storage(condition string, openedDays int) string {
+	opened := fmt.Sprintf("Once opened, use within %d days.", openedDays)
+	if openedDays == 1 {
+		opened = "Once opened, use within 1 day."
+	}
+	switch condition {
+	case Frozen:
+		return l.Frozen
+	case Ambient:
+		return "Store in a cool, dry place. Refrigerate after opening. " + opened
+	}
+	return l.Cold + " " + opened
+}
+
+// Each holds a value for each law. In JSON its keys are the regimes in small letters.
+type Each[T any] map[Regime]T
+
+// MarshalJSON writes {"gb": …, "us": …}.
+func (e Each[T]) MarshalJSON() ([]byte, error) {
+	small := make(map[string]T, len(e))
+	for r, v := range e {
+		small[strings.ToLower(string(r))] = v
+	}
+	return json.Marshal(small)
+}
+
+// UnmarshalJSON reads what MarshalJSON wrote. Errors: UnknownError.
+func (e *Each[T]) UnmarshalJSON(raw []byte) error {
+	var small map[string]T
+	if err := json.Unmarshal(raw, &small); err != nil {
+		return err
+	}
+	if small == nil {
+		*e = nil
+		return nil
+	}
+	out := make(Each[T], len(small))
+	for k, v := range small {
+		r := Regime(strings.ToUpper(k))
+		if _, err := Of(r); err != nil {
+			return err
+		}
+		out[r] = v
+	}
+	*e = out
+	return nil
+}
+
+// ForEach makes a value for each law. The first error ends it.
+func ForEach[T any](make func(*Law) (T, error)) (Each[T], error) {
+	out := Each[T]{}
+	for _, l := range laws {
+		v, err := make(l)
+		if err != nil {
+			return out, err
+		}
+		out[l.Regime] = v
+	}
+	return out, nil
+}

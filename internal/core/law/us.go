@@ -1,0 +1,198 @@
+package law
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"time"
+)
+
+// US is the regime of the United States: 21 CFR 101 and the federal allergen law.
+const US Regime = "US"
+
+var us = Law{
+	Regime: US, Title: "US", Locale: "en-US", Currency: "USD",
+	// The nine major food allergens (21 U.S.C. 321(qq), with sesame since 2023), in the order the Contains line uses.
+	Allergens: []Allergen{
+		{"milk", false, "Milk"}, {"egg", false, "Egg"}, {"fish", true, "Fish"}, {"crustacean", true, "Crustacean shellfish"},
+		{"tree_nut", true, "Tree nuts"}, {"wheat", false, "Wheat"}, {"peanut", false, "Peanut"}, {"soy", false, "Soy"}, {"sesame", false, "Sesame"},
+	},
+	NutCode: "tree_nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia", "brazil nut", "pine nut"},
+	SpeciesNamed:  []string{"fish", "crustacean"},
+	RefinedExempt: []string{"*"}, // highly refined oils, 21 U.S.C. 321(qq)(2)(A)
+	ContainsLine:  true,
+	Tail:          true,
+	Nutrition: []Row{
+		{"Calories", "calories", "calories"}, {"Total Fat", "fat_g", "fat_g"}, {"Saturated Fat", "saturates_g", "saturates_g"},
+		{"Trans Fat", "trans_g", "trans_g"}, {"Cholesterol", "cholesterol_mg", "cholesterol_mg"}, {"Sodium", "sodium_mg", "sodium_mg"},
+		{"Total Carbohydrate", "carbohydrate_g", "carbohydrate_g"}, {"Dietary Fiber", "fibre_g", "fibre_g"}, {"Total Sugars", "sugars_g", "sugars_g"},
+		{"Protein", "protein_g", "protein_g"}, {"Vitamin D", "vitamin_d_ug", "vitamin_d_ug"}, {"Calcium", "calcium_mg", "calcium_mg"},
+		{"Iron", "iron_mg", "iron_mg"}, {"Potassium", "potassium_mg", "potassium_mg"},
+	},
+	Round:       roundUS,
+	NetQuantity: netQuantityUS,
+	FigureMM:    func(_, areaCM2 float64) float64 { return figureUS(areaCM2) },
+	XHeightMM:   func(float64) float64 { return mmPerInch / 16 }, // 1/16 in by the lower-case o, 21 CFR 101.2(c)
+	DateLine: func(kind string, _, last time.Time) string {
+		words := map[string]string{UseBy: "Use by", BestBefore: "Best if used by"}[kind]
+		return words + " " + last.Format("Jan 2, 2006")
+	},
+	Cold:         "Keep refrigerated at or below 41 °F.",
+	Frozen:       "Keep frozen at or below 0 °F. Thaw in the refrigerator; do not refreeze.",
+	LotPrefix:    "Lot ",
+	KeepingRules: []int{1, 2, 3, 5, 6, 7, 8, 9, 10, 11},
+}
+
+// roundUS rounds a figure of the nutrition panel (21 CFR 101.9(c)).
+func roundUS(nutrient string, x float64) (string, error) {
+	switch nutrient {
+	case "calories":
+		switch {
+		case x < 5:
+			return "0", nil
+		case x <= 50:
+			return trimmed(toStep(x, 5)), nil
+		}
+		return trimmed(toStep(x, 10)), nil
+	case "fat_g", "saturates_g", "saturated_g", "trans_g":
+		switch {
+		case x < 0.5:
+			return "0 g", nil
+		case x < 5:
+			return trimmed(toStep(x, 0.5)) + " g", nil
+		}
+		return trimmed(toStep(x, 1)) + " g", nil
+	case "cholesterol_mg":
+		switch {
+		case x < 2:
+			return "0 mg", nil
+		case x <= 5:
+			return "less than 5 mg", nil
+		}
+		return trimmed(toStep(x, 5)) + " mg", nil
+	case "sodium_mg":
+		switch {
+		case x < 5:
+			return "0 mg", nil
+		case x <= 140:
+			return trimmed(toStep(x, 5)) + " mg", nil
+		}
+		return trimmed(toStep(x, 10)) + " mg", nil
+	case "carbohydrate_g", "fibre_g", "fiber_g", "sugars_g", "added_sugars_g", "protein_g":
+		switch {
+		case x < 0.5:
+			return "0 g", nil
+		case x < 1:
+			return "less than 1 g", nil
+		}
+		return trimmed(toStep(x, 1)) + " g", nil
+	case "vitamin_d_ug":
+		return trimmed(toStep(x, 0.1)) + " mcg", nil
+	case "iron_mg":
+		return trimmed(toStep(x, 0.1)) + " mg", nil
+	case "calcium_mg", "potassium_mg":
+		return trimmed(toStep(x, 10)) + " mg", nil
+	}
+	return "", fmt.Errorf("round: %q is no US nutrient", nutrient)
+}
+
+// Exact conversions of US customary units (NIST Handbook 44 appendix C), and how much too much a rounded
+// statement may claim before it is lowered by a tenth (handbook 08).
+const (
+	gramsPerOunce     = 28.349523
+	mlPerFluidOunce   = 29.573530
+	mostOverclaim     = 0.5
+	ouncesPerPound    = 16
+	fluidOuncesPerPt  = 16
+	fluidOuncesPerQt  = 32
+	fluidOuncesPerGal = 128
+	leadPoundsFromOz  = 64
+	mmPerInch         = 25.4
+	cm2PerSquareInch  = 6.4516
+)
+
+// netQuantityUS states both systems (21 CFR 101.7).
+func netQuantityUS(amount float64, unit string) string {
+	if unit == "ml" {
+		return usVolume(amount)
+	}
+	return usWeight(amount)
+}
+
+// ounces converts and rounds to 0.1 half up, 0.1 less where that would claim over 0.5 g or mL too much. It returns tenths.
+func ounces(amount, per float64) int {
+	tenths := int(math.Floor(amount/per*10 + 0.5 + 1e-9))
+	if float64(tenths)/10*per-amount > mostOverclaim {
+		tenths--
+	}
+	return tenths
+}
+
+func tenthsText(t int) string { return number(float64(t) / 10) }
+
+// mixed writes tenths of an ounce as a larger unit with its rest: "1 lb 8 oz".
+func mixed(tenths, per int, big, small string) string {
+	whole, rest := tenths/(per*10), tenths%(per*10)
+	if rest == 0 {
+		return fmt.Sprintf("%d %s", whole, big)
+	}
+	return fmt.Sprintf("%d %s %s %s", whole, big, tenthsText(rest), small)
+}
+
+func usWeight(g float64) string {
+	t := ounces(g, gramsPerOunce)
+	m := metric(g, "g", "mL", "L")
+	switch {
+	case t < ouncesPerPound*10:
+		return fmt.Sprintf("Net Wt %s oz (%s)", tenthsText(t), m)
+	case t < leadPoundsFromOz*10:
+		return fmt.Sprintf("Net Wt %s oz (%s) %s", tenthsText(t), mixed(t, ouncesPerPound, "lb", "oz"), m)
+	}
+	return fmt.Sprintf("Net Wt %s (%s)", mixed(t, ouncesPerPound, "lb", "oz"), m)
+}
+
+func usVolume(ml float64) string {
+	t := ounces(ml, mlPerFluidOunce)
+	m := metric(ml, "ml", "mL", "L")
+	switch {
+	case t < fluidOuncesPerPt*10:
+		return fmt.Sprintf("%s fl oz (%s)", tenthsText(t), m)
+	case t < fluidOuncesPerQt*10:
+		return fmt.Sprintf("%s fl oz (%s) %s", tenthsText(t), mixed(t, fluidOuncesPerPt, "pt", "fl oz"), m)
+	case t < fluidOuncesPerGal*10:
+		return fmt.Sprintf("%s fl oz (%s) %s", tenthsText(t), mixed(t, fluidOuncesPerQt, "qt", "fl oz"), m)
+	}
+	return fmt.Sprintf("%s (%s)", mixed(t, fluidOuncesPerGal, "gal", "fl oz"), m)
+}
+
+// figureUS is the least height of the net quantity statement in mm by panel area (21 CFR 101.7(h)).
+func figureUS(areaCM2 float64) float64 {
+	switch in := areaCM2 / cm2PerSquareInch; {
+	case in <= 5:
+		return mmPerInch / 16
+	case in <= 25:
+		return mmPerInch / 8
+	case in <= 100:
+		return mmPerInch * 3 / 16
+	case in <= 400:
+		return mmPerInch / 4
+	}
+	return mmPerInch / 2
+}
+
+// toStep rounds half up to a step, shielded against binary fractions such as 0.285.
+func toStep(x, step float64) float64 { return math.Floor(x/step+0.5+1e-9) * step }
+
+func trimmed(x float64) string { return number(math.Round(x*1e6) / 1e6) }
+
+func number(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+
+// metric writes grams or millilitres, from 1000 on in the large unit to 0.01.
+func metric(amount float64, unit, ml, l string) string {
+	if amount >= 1000 {
+		big := map[string]string{"g": "kg", "ml": l}[unit]
+		return number(math.Round(amount/10)/100) + " " + big
+	}
+	small := map[string]string{"g": "g", "ml": ml}[unit]
+	return number(math.Round(amount*10)/10) + " " + small
+}

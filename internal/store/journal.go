@@ -1,0 +1,36 @@
+package store
+
+import (
+	"time"
+
+	"gallipot/internal/app"
+)
+
+type keyRow struct {
+	Key       string `gorm:"primaryKey"`
+	Operation string
+	Digest    []byte
+	Answer    document `gorm:"type:jsonb"`
+	At        time.Time
+}
+
+func (keyRow) TableName() string { return "keys" }
+
+// Made returns what was made under a key. Errors: ErrNotFound.
+func (s *Store) Made(key string) (app.Made, error) {
+	var row keyRow
+	if err := s.db.Where("key = ?", key).Take(&row).Error; err != nil {
+		return app.Made{}, translate(err)
+	}
+	return app.Made{Key: row.Key, Operation: row.Operation, Digest: row.Digest, Answer: row.Answer}, nil
+}
+
+// KeepMade stores what was made under a key. Errors: ErrTaken when the key is in use.
+func (s *Store) KeepMade(m app.Made) error {
+	return translate(s.db.Create(&keyRow{m.Key, m.Operation, m.Digest, document(m.Answer), time.Now()}).Error)
+}
+
+// LockKey keeps others from making something under the same key until the transaction ends.
+func (s *Store) LockKey(key string) error {
+	return translate(s.db.Exec("SELECT pg_advisory_xact_lock(2, hashtext(?))", key).Error)
+}

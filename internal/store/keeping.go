@@ -1,0 +1,63 @@
+package store
+
+import (
+	"fmt"
+	"time"
+
+	"gallipot/internal/app"
+)
+
+type evidenceRow struct {
+	ID         int64
+	FormulaID  string
+	Kind       string
+	Title      string
+	Days       *int
+	FileName   string
+	MediaType  string
+	Content    []byte
+	Withdrawn  bool
+	AttachedAt time.Time
+	AttachedBy string
+}
+
+func (evidenceRow) TableName() string { return "evidence" }
+
+// EvidenceList returns documents without their content, newest first; of all formulas where id is empty.
+func (s *Store) EvidenceList(formulaID string) ([]app.Evidence, error) {
+	var rows []evidenceRow
+	q := s.db.Omit("content").Order("attached_at DESC, id DESC")
+	if formulaID != "" {
+		q = q.Where("formula_id = ?", formulaID)
+	}
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Evidence, len(rows))
+	for i, r := range rows {
+		out[i] = app.Evidence(r)
+	}
+	return out, nil
+}
+
+// EvidenceOf returns one document with its content. Errors: ErrNotFound.
+func (s *Store) EvidenceOf(id int64) (app.Evidence, error) {
+	var row evidenceRow
+	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+		return app.Evidence{}, fmt.Errorf("document %d: %w", id, translate(err))
+	}
+	return app.Evidence(row), nil
+}
+
+// AddEvidence stores a document and fills in its id. Errors: ErrInUse when the formula is not there.
+func (s *Store) AddEvidence(e *app.Evidence) error {
+	row := evidenceRow(*e)
+	err := translate(s.db.Create(&row).Error)
+	e.ID = row.ID
+	return err
+}
+
+// WithdrawEvidence takes a document out of use; it stays on record. Errors: ErrConflict when it is not in use.
+func (s *Store) WithdrawEvidence(id int64) error {
+	return changedOne(s.db.Model(&evidenceRow{}).Where("id = ? AND NOT withdrawn", id).Update("withdrawn", true))
+}

@@ -1,0 +1,79 @@
+package store
+
+import (
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/upcast"
+)
+
+type trialRow struct {
+	ID        int64
+	Rev       int
+	FormulaID string
+	MadeOn    time.Time
+	Data      document `gorm:"type:jsonb"`
+	Format    int
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+func (trialRow) TableName() string { return "trials" }
+
+func rowOfTrial(t app.Trial, rev int) (trialRow, error) {
+	data, err := write(t.Data)
+	return trialRow{t.ID, rev, t.FormulaID, t.MadeOn, data, upcast.Present, time.Now(), t.UpdatedBy}, err
+}
+
+// Trials returns the trials of a formula, oldest first; of all formulas where id is empty.
+func (s *Store) Trials(formulaID string) ([]app.Trial, error) {
+	var rows []trialRow
+	q := s.db.Order("formula_id, made_on, id")
+	if formulaID != "" {
+		q = q.Where("formula_id = ?", formulaID)
+	}
+	if err := q.Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Trial, len(rows))
+	for i, r := range rows {
+		out[i] = app.Trial{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, MadeOn: r.MadeOn, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		if err := read("trial", r.Format, r.Data, &out[i].Data); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// CountTrials is how many trials a formula has.
+func (s *Store) CountTrials(formulaID string) (int, error) {
+	var n int64
+	err := s.db.Model(&trialRow{}).Where("formula_id = ?", formulaID).Count(&n).Error
+	return int(n), translate(err)
+}
+
+// AddTrial stores a trial and fills in its id. Errors: ErrInUse when the formula is not there.
+func (s *Store) AddTrial(t *app.Trial) error {
+	row, err := rowOfTrial(*t, 1)
+	if err != nil {
+		return err
+	}
+	err = translate(s.db.Create(&row).Error)
+	t.ID = row.ID
+	return err
+}
+
+// SaveTrial writes a trial over revision rev. Errors: ErrConflict.
+func (s *Store) SaveTrial(t app.Trial, rev int) error {
+	row, err := rowOfTrial(t, rev+1)
+	if err != nil {
+		return err
+	}
+	return changedOne(s.db.Model(&trialRow{}).Where("id = ? AND formula_id = ? AND rev = ?", t.ID, t.FormulaID, rev).
+		Select("rev", "made_on", "data", "format", "updated_at", "updated_by").Updates(&row))
+}
+
+// DropTrial deletes a trial of a formula. Errors: ErrConflict when it is not there.
+func (s *Store) DropTrial(formulaID string, id int64) error {
+	return changedOne(s.db.Where("id = ? AND formula_id = ?", id, formulaID).Delete(&trialRow{}))
+}

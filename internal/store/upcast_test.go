@@ -1,0 +1,90 @@
+package store
+
+import (
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/reader"
+	"gallipot/internal/upcast"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func golden(t *testing.T, name string) []byte {
+	t.Helper()
+	raw, err := os.ReadFile(filepath.Join("..", "..", "testdata", "formats", name))
+	require.NoError(t, err)
+	return raw
+}
+
+// reads decodes a stored document into the type of its kind and encodes it in the present format.
+var reads = map[string]func(kind string, format int, raw []byte) (any, error){
+	"shop":        as[app.Settings],
+	"ingredient":  as[pantry.Ingredient],
+	"version":     as[formula.Version],
+	"answers":     as[map[string]reader.Answer],
+	"weighings":   as[[]float64],
+	"preparation": as[pantry.Preparation],
+	"trial":       as[formula.Trial],
+	"targets":     as[[]bench.Target],
+	"facts":       as[app.LabelFacts],
+}
+
+func as[T any](kind string, format int, raw []byte) (any, error) {
+	var v T
+	err := read(kind, format, raw, &v)
+	return v, err
+}
+
+func TestDocumentsOfEveryFormatAreReadAsTheSame(t *testing.T) {
+	for kind := range upcasts {
+		t.Run(kind, func(t *testing.T) {
+			require.Contains(t, reads, kind, "every kind of document has its golden files")
+			old, err := reads[kind](kind, 1, golden(t, kind+"-1.json"))
+			require.NoError(t, err)
+			present := golden(t, kind+"-2.json")
+			raw, err := json.Marshal(old)
+			require.NoError(t, err)
+			assert.JSONEq(t, string(present), string(raw), "format 1 becomes the present format")
+			now, err := reads[kind](kind, upcast.Present, present)
+			require.NoError(t, err)
+			assert.Equal(t, old, now)
+			_, err = reads[kind](kind, upcast.Present+1, present)
+			assert.ErrorContains(t, err, "knows formats up to", "what a later program wrote is not guessed at")
+		})
+	}
+}
+
+func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
+	files, err := filepath.Glob(filepath.Join("..", "..", "testdata", "formats", "entry-*-1.json"))
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	for _, f := range files {
+		kind := strings.TrimSuffix(strings.TrimPrefix(filepath.Base(f), "entry-"), "-1.json")
+		t.Run(kind, func(t *testing.T) {
+			seen[kind] = true
+			row := batchEntryRow{Kind: kind, Format: 1, Body: golden(t, "entry-"+kind+"-1.json")}
+			old, err := row.domain()
+			require.NoError(t, err)
+			assert.Equal(t, kind, old.Kind())
+			present := golden(t, "entry-"+kind+"-2.json")
+			raw, err := json.Marshal(old.Body)
+			require.NoError(t, err)
+			assert.JSONEq(t, string(present), string(raw))
+			now, err := batchEntryRow{Kind: kind, Format: upcast.Present, Body: present}.domain()
+			require.NoError(t, err)
+			assert.Equal(t, old, now)
+		})
+	}
+	assert.Len(t, seen, len(bench.Kinds()), "every kind of entry has its golden files")
+	_, err = batchEntryRow{Kind: "joy", Format: 2, Body: []byte(`{}`)}.domain()
+	assert.ErrorAs(t, err, &bench.KindError{})
+}
