@@ -9,7 +9,6 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
-	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -396,37 +395,4 @@ func TestFirstStart(t *testing.T) {
 	c.send("POST", "/api/people", map[string]string{"name": "Ines"}).ok()
 	c.send("POST", "/api/people", map[string]string{"name": "Ines"}).refused(422, "name")
 	assert.Len(t, get[[]app.IngredientRow](c, "/api/ingredients"), 236)
-}
-
-func BenchmarkLivePanel(b *testing.B) {
-	c := withDemo(b)
-	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
-	v := sheet.Version
-	for len(v.Lines) < 40 {
-		l := v.Lines[len(v.Lines)%8]
-		l.ID = fmt.Sprintf("extra%d", len(v.Lines))
-		v.Lines = append(v.Lines, l)
-	}
-	rev := sheet.Rev
-	var took []time.Duration
-	b.ReportAllocs()
-	for b.Loop() {
-		start := time.Now()
-		raw, err := json.Marshal(v)
-		require.NoError(b, err)
-		r, err := http.NewRequest("PUT", fmt.Sprintf("%s/api/formulas/carrot_miso_dressing/versions/4?rev=%d", c.base, rev), bytes.NewReader(raw))
-		require.NoError(b, err)
-		r.Header.Set("Content-Type", "application/json")
-		r.Header.Set("X-Gallipot-Person", "Ines")
-		res, err := http.DefaultClient.Do(r)
-		require.NoError(b, err)
-		_, err = io.Copy(io.Discard, res.Body)
-		require.NoError(b, err)
-		require.NoError(b, res.Body.Close())
-		require.Equal(b, 200, res.StatusCode)
-		took = append(took, time.Since(start))
-		rev++
-	}
-	slices.Sort(took)
-	b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
 }

@@ -13,7 +13,7 @@ import (
 )
 
 // Formula is a product. Its versions are kept by themselves. Parent names the locked version that a variant is stated
-// against; Batches counts what was made of it.
+// against; Batches counts what was made of it, Trials its trials.
 type Formula struct {
 	ID        string
 	Name      string
@@ -22,6 +22,7 @@ type Formula struct {
 	CreatedBy string
 	Parent    *formula.Ref
 	Batches   int
+	Trials    int
 }
 
 // Version is a version of a formula as it is kept.
@@ -236,20 +237,6 @@ func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
 }
 
 func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
-	v, err := a.sheetHead(st, ref)
-	if err != nil {
-		return v, err
-	}
-	v.Panel, err = a.panel(st, v.Version)
-	if isMistake(err) {
-		v.Problem = sentence(err.Error())
-		err = nil
-	}
-	return v, err
-}
-
-// sheetHead is the view of a version without its panel.
-func (a *App) sheetHead(st Store, ref formula.Ref) (SheetView, error) {
 	f, err := st.Formula(ref.Formula)
 	if err != nil {
 		return SheetView{}, err
@@ -258,11 +245,27 @@ func (a *App) sheetHead(st Store, ref formula.Ref) (SheetView, error) {
 	if err != nil {
 		return SheetView{}, err
 	}
-	v := SheetView{Formula: f.ID, Name: f.Name, Rev: row.Rev, Version: row.Core(), Parent: f.Parent}
-	if v.Versions, err = st.VersionHeads(ref.Formula); err != nil {
+	v, err := a.sheetHead(st, f, row.Core(), row.Rev)
+	if err != nil {
 		return v, err
 	}
-	if v.Trials, err = st.CountTrials(ref.Formula); err != nil {
+	in, _, err := a.desk(st, f, v.Version)
+	if err != nil {
+		return v, err
+	}
+	v.Panel, err = assess.Version(v.Version, in)
+	if isMistake(err) {
+		v.Problem = sentence(err.Error())
+		err = nil
+	}
+	return v, err
+}
+
+// sheetHead is the view of a version without its panel.
+func (a *App) sheetHead(st Store, f Formula, version formula.Version, rev int) (SheetView, error) {
+	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Parent: f.Parent, Trials: f.Trials}
+	var err error
+	if v.Versions, err = st.VersionHeads(f.ID); err != nil {
 		return v, err
 	}
 	v.Recompute, err = a.recomputes(st, v.Version)
@@ -276,21 +279,26 @@ func isMistake(err error) bool {
 }
 
 // desk loads what assessing these versions of one formula needs.
-func (a *App) desk(st Store, versions ...formula.Version) (assess.Inputs, Settings, error) {
+func (a *App) desk(st Store, f Formula, versions ...formula.Version) (assess.Inputs, Settings, error) {
 	b, err := a.book(st)
 	if err != nil {
 		return assess.Inputs{}, Settings{}, err
 	}
-	lib, err := library(st, versions...)
-	if err != nil {
+	lib := newLibrary()
+	lib.Names[f.ID] = f.Name
+	if err := extend(st, &lib, versions...); err != nil {
 		return assess.Inputs{}, Settings{}, err
 	}
-	docs, err := documents(st, versions[0].Formula)
+	docs, err := documents(st, f.ID)
 	return assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs}, b.settings, err
 }
 
 func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
-	in, _, err := a.desk(st, v)
+	f, err := st.Formula(v.Formula)
+	if err != nil {
+		return assess.Panel{}, err
+	}
+	in, _, err := a.desk(st, f, v)
 	if err != nil {
 		return assess.Panel{}, err
 	}
@@ -316,6 +324,7 @@ func lineProblem(err error) error {
 }
 
 // SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores nothing.
+// It runs on every typed gram, so each thing is read once.
 func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by string) (SheetView, error) {
 	by, err := person(by)
 	if err != nil {
@@ -332,27 +341,22 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 			return err
 		}
 		v.State, v.LockedAt, v.From = formula.Draft, nil, old.Data.From
-		if err := a.componentsLocked(st, v); err != nil {
-			return err
-		}
-		in, s, err := a.desk(st, v, old.Core())
+		f, err := st.Formula(v.Formula)
 		if err != nil {
 			return err
 		}
-		after, err := assess.Version(v, in)
+		in, s, err := a.desk(st, f, v, old.Core())
 		if err != nil {
-			return lineProblem(err)
+			return err
 		}
-		if errs := in.Library.CheckScaling(v); len(errs) > 0 {
-			return invalid(errs...)
-		}
-		if err := a.groupsThere(in.Library, v); err != nil {
+		after, err := assessDraft(v, in)
+		if err != nil {
 			return err
 		}
 		if err := st.SaveVersion(v, rev, nil, by); err != nil {
 			return a.versionClash(st, ref, err)
 		}
-		if out, err = a.sheetHead(st, ref); err != nil {
+		if out, err = a.sheetHead(st, f, v, rev+1); err != nil {
 			return err
 		}
 		out.Panel = after
@@ -365,8 +369,23 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 	return out, err
 }
 
+// assessDraft assesses what a maker typed, and refuses what a draft may not hold.
+func assessDraft(v formula.Version, in assess.Inputs) (assess.Panel, error) {
+	if err := componentsLocked(in.Library, v); err != nil {
+		return assess.Panel{}, err
+	}
+	p, err := assess.Version(v, in)
+	if err != nil {
+		return p, lineProblem(err)
+	}
+	if errs := in.Library.CheckScaling(v); len(errs) > 0 {
+		return p, invalid(errs...)
+	}
+	return p, groupsThere(in.Library, v)
+}
+
 // groupsThere refuses groups that name an ingredient which is not in the pantry.
-func (a *App) groupsThere(lib formula.Library, v formula.Version) error {
+func groupsThere(lib formula.Library, v formula.Version) error {
 	for _, i := range v.Groups() {
 		for _, id := range v.Lines[i].AnyOf {
 			if lib.Ingredients[id] == nil {
@@ -378,17 +397,14 @@ func (a *App) groupsThere(lib formula.Library, v formula.Version) error {
 }
 
 // componentsLocked refuses lines that use a draft: a component is a locked version.
-func (a *App) componentsLocked(st Store, v formula.Version) error {
+func componentsLocked(lib formula.Library, v formula.Version) error {
 	for i, l := range v.Lines {
 		if l.Component == nil {
 			continue
 		}
-		c, err := st.Version(*l.Component)
-		if errors.Is(err, ErrNotFound) {
+		c, there := lib.Versions[*l.Component]
+		if !there {
 			return field(fmt.Sprintf("lines[%d]", i), "%s is not there", l.Component)
-		}
-		if err != nil {
-			return err
 		}
 		if c.State != formula.Locked && l.Component.Formula != v.Formula {
 			return field(fmt.Sprintf("lines[%d]", i), "a component must be a locked version; lock version %d of it first", l.Component.Version)

@@ -251,7 +251,11 @@ func (a *App) storeRebased(st Store, last Version, next formula.Version, by stri
 }
 
 func (a *App) effect(st Store, before, after formula.Version) (assess.Effect, error) {
-	in, s, err := a.desk(st, after, before)
+	f, err := st.Formula(after.Formula)
+	if err != nil {
+		return assess.Effect{}, err
+	}
+	in, s, err := a.desk(st, f, after, before)
 	if err != nil {
 		return assess.Effect{}, err
 	}
@@ -340,7 +344,12 @@ func (a *App) Swap(ctx context.Context, v formula.Version, line, to, keep string
 	if err != nil {
 		return SwapView{}, err
 	}
-	in, s, err := a.desk(st, v)
+	f, err := st.Formula(v.Formula)
+	if err != nil && !errors.Is(err, ErrNotFound) {
+		return SwapView{}, err
+	}
+	f.ID = v.Formula
+	in, s, err := a.desk(st, f, v)
 	if err != nil {
 		return SwapView{}, err
 	}

@@ -39,10 +39,18 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string
 				return field(fmt.Sprintf("toppings[%d].grams_per_jar", i), "this topping has no grams yet; weigh it or take it out before locking")
 			}
 		}
-		if err := a.componentsLocked(st, v); err != nil {
+		f, err := st.Formula(v.Formula)
+		if err != nil {
 			return err
 		}
-		if _, err := a.panel(st, v); err != nil {
+		in, _, err := a.desk(st, f, v)
+		if err != nil {
+			return err
+		}
+		if err := componentsLocked(in.Library, v); err != nil {
+			return err
+		}
+		if _, err := assess.Version(v, in); err != nil {
 			return lineProblem(err)
 		}
 		now := a.Now().UTC().Truncate(time.Second)

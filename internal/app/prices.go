@@ -22,10 +22,10 @@ func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
 	if err != nil {
 		return nil, err
 	}
-	return costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps, func(id string) (pantry.Ingredient, bool) {
+	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps, func(id string) (pantry.Ingredient, bool) {
 		row, err := st.Ingredient(id)
 		return row.Data, err == nil
-	}), nil
+	})), nil
 }
 
 // PriceRow is one line of a price list.

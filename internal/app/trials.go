@@ -34,7 +34,6 @@ func (t Trial) Core() formula.Trial {
 // TrialStore keeps trials.
 type TrialStore interface {
 	Trials(formulaID string) ([]Trial, error)
-	CountTrials(formulaID string) (int, error)
 	AddTrial(t *Trial) error
 	SaveTrial(t Trial, rev int) error
 	DropTrial(formulaID string, id int64) error
@@ -307,7 +306,11 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 	if err := a.nameKeys(st, newest, views, names); err != nil {
 		return out, newest, err
 	}
-	in, _, err := a.desk(st, newest.FromStandard(lines, refs, nil))
+	f, err := st.Formula(newest.Formula)
+	if err != nil {
+		return out, newest, err
+	}
+	in, _, err := a.desk(st, f, newest.FromStandard(lines, refs, nil))
 	if err != nil {
 		return out, newest, err
 	}

@@ -18,12 +18,13 @@ type formulaRow struct {
 	ParentFormula *string
 	ParentVersion *int
 	Batches       int
+	Trials        int `gorm:"->;-:migration"` // counted, not kept
 }
 
 func (formulaRow) TableName() string { return "formulas" }
 
 func (r formulaRow) domain() app.Formula {
-	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy, Batches: r.Batches}
+	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy, Batches: r.Batches, Trials: r.Trials}
 	if r.ParentFormula != nil && r.ParentVersion != nil {
 		f.Parent = &formula.Ref{Formula: *r.ParentFormula, Version: *r.ParentVersion}
 	}
@@ -70,7 +71,8 @@ func (s *Store) Formulas() ([]app.Formula, error) {
 // Formula returns one. Errors: ErrNotFound.
 func (s *Store) Formula(id string) (app.Formula, error) {
 	var row formulaRow
-	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+	counted := "*, (SELECT count(*) FROM trials t WHERE t.formula_id = formulas.id) AS trials"
+	if err := s.db.Select(counted).Where("id = ?", id).Take(&row).Error; err != nil {
 		return app.Formula{}, fmt.Errorf("formula %q: %w", id, translate(err))
 	}
 	return row.domain(), nil

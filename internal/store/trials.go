@@ -45,13 +45,6 @@ func (s *Store) Trials(formulaID string) ([]app.Trial, error) {
 	return out, nil
 }
 
-// CountTrials is how many trials a formula has.
-func (s *Store) CountTrials(formulaID string) (int, error) {
-	var n int64
-	err := s.db.Model(&trialRow{}).Where("formula_id = ?", formulaID).Count(&n).Error
-	return int(n), translate(err)
-}
-
 // AddTrial stores a trial and fills in its id. Errors: ErrInUse when the formula is not there.
 func (s *Store) AddTrial(t *app.Trial) error {
 	row, err := rowOfTrial(*t, 1)

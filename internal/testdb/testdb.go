@@ -49,6 +49,30 @@ func run(m *testing.M, afterwards []func()) int {
 	return m.Run()
 }
 
+// Safe opens a store on a server of its own that keeps the database's safe settings, for measurements, with the address of
+// its database.
+func Safe(t testing.TB) (*store.Store, string) {
+	t.Helper()
+	dir, err := os.MkdirTemp("", "gallipot-bench-")
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, err := cluster.Start(context.Background(), dir, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		c.Stop()
+		_ = os.RemoveAll(dir)
+	})
+	s, err := store.Open(context.Background(), c.URL, store.UsualConnections)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	return s, c.URL
+}
+
 // fresh makes a database, empty or as a copy of another, and returns its address; it goes with the server.
 func fresh(t testing.TB, template string) string {
 	t.Helper()

@@ -155,6 +155,7 @@ type Mix struct {
 	terms   []term
 	water   float64 // kg
 	missing []string
+	middle  balance // at the typical values
 }
 
 // MixOf prepares a mix. drivenOff is grams of water that leave in making.
@@ -172,6 +173,7 @@ func MixOf(parts []Part, drivenOff float64) Mix {
 		m.water += t.kg * t.water
 	}
 	m.water -= drivenOff / gramsPerKg
+	m.middle = m.typical()
 	return m
 }
 
@@ -180,7 +182,7 @@ func (m Mix) Estimate() Estimate {
 	if m.water <= 0 {
 		return Estimate{NoWater: true, Missing: []string{}}
 	}
-	return Estimate{PH: m.at(centre).solve(), Low: m.at(lowEnd).solve(), High: m.at(highEnd).solve(), Missing: m.missing}
+	return Estimate{PH: m.middle.solve(), Low: m.end(lowEnd).solve(), High: m.end(highEnd).solve(), Missing: m.missing}
 }
 
 // Titratable is the titratable acidity to pH 8.1 in grams as acetic acid.
@@ -188,7 +190,7 @@ func (m Mix) Titratable() float64 {
 	if m.water <= 0 {
 		return 0
 	}
-	return max(0, -m.at(centre).balance(titrationEnd)) * acids[acetic].molar
+	return max(0, -m.middle.balance(titrationEnd)) * acids[acetic].molar
 }
 
 // termOf prepares one ingredient. known is false where the pH had to be guessed.
@@ -283,9 +285,22 @@ type balance struct {
 	above []shares  // above[i]: of the parts from i on, as parts above x
 }
 
-// at prepares the balance for one end of the ranges. At the high end a part above x pulls up with more acid salts and
+// typical prepares the balance at the typical values, where it does not matter on which side of x a part lies.
+func (m Mix) typical() balance {
+	sums := make([]shares, 2)
+	for i := range m.terms {
+		if t := &m.terms[i]; t.ownPH {
+			sums[0].add(t.share(t.ph, 1, 1))
+		} else {
+			sums[0].add(t.lone(centre))
+		}
+	}
+	return balance{water: m.water, below: sums[:1], above: sums[1:]}
+}
+
+// end prepares the balance for one end of the ranges. At the high end a part above x pulls up with more acid salts and
 // buffer, one below pulls down with less; mirrored at the low end.
-func (m Mix) at(end mode) balance {
+func (m Mix) end(end mode) balance {
 	type part struct {
 		p    float64
 		term *term
@@ -295,14 +310,19 @@ func (m Mix) at(end mode) balance {
 	for i := range m.terms {
 		t := &m.terms[i]
 		if t.ownPH {
-			parts = append(parts, part{[...]float64{centre: t.ph, highEnd: t.high, lowEnd: t.low}[end], t})
+			p := t.high
+			if end == lowEnd {
+				p = t.low
+			}
+			parts = append(parts, part{p, t})
 		} else {
 			rest.add(t.lone(end))
 		}
 	}
 	slices.SortFunc(parts, func(a, b part) int { return cmp.Compare(a.p, b.p) })
 	n := len(parts)
-	b := balance{water: m.water, own: make([]float64, n), below: make([]shares, n+1), above: make([]shares, n+1)}
+	sums := make([]shares, 2*(n+1))
+	b := balance{water: m.water, own: make([]float64, n), below: sums[:n+1], above: sums[n+1:]}
 	low, high := factorsAt(end)
 	b.below[0] = rest
 	for i, p := range parts {
@@ -322,13 +342,10 @@ type factors struct{ acid, buffer float64 }
 // factorsAt are how far acids and buffering are off for parts whose own pH lies below x, and above it.
 func factorsAt(end mode) (below, above factors) {
 	more, less := factors{acidsMore, bufferMore}, factors{acidsLess, bufferLess}
-	switch end {
-	case highEnd:
+	if end == highEnd {
 		return less, more
-	case lowEnd:
-		return more, less
 	}
-	return factors{1, 1}, factors{1, 1}
+	return more, less
 }
 
 // lone is what a part without a pH of its own brings: a pure acid, or a salt with its strong charge.

@@ -115,7 +115,7 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	p.acidity(estimate, mix, leaves, off)
 	p.OilToSour, p.OilToSourWeight = oilToSour(leaves)
 	p.SetsInTheCold = setsInTheCold(leaves)
-	if err := p.declare(v, everything, leaves, off, in.Library); err != nil {
+	if err := p.declare(v, everything, leaves, off); err != nil {
 		return p, err
 	}
 	p.keep(v, leaves, estimate, in)
@@ -212,16 +212,11 @@ func setsInTheCold(leaves []formula.Leaf) []string {
 	return out
 }
 
-func (p *Panel) declare(v formula.Version, nodes []formula.Node, leaves []formula.Leaf, off float64, lib formula.Library) error {
+func (p *Panel) declare(v formula.Version, nodes []formula.Node, leaves []formula.Leaf, off float64) error {
 	n := declaration.NutritionOf(leaves, off)
+	items := declaration.Items(nodes)
 	p.Declaration, p.Allergens, p.Nutrition = law.Each[declaration.Declaration]{}, law.Each[[]string]{}, law.Each[[]declaration.Figure]{}
 	for _, l := range law.All() {
-		items := declaration.Items(nodes, l, func(c formula.Version) string {
-			if name := c.Wording.Names[l.Regime]; name != "" {
-				return name
-			}
-			return strings.ToLower(lib.Name(c.Formula))
-		})
 		options := declaration.Options{Law: l, TailPercent: v.Wording.TailPercent, GroupSpices: v.Wording.GroupSpices, DrivenOff: off}
 		d, err := declaration.Declare(items, options)
 		if err != nil {

@@ -26,6 +26,24 @@ func PriceBy(rule pantry.PriceRule, today time.Time, staleDays int) Rate {
 	return func(g *pantry.Ingredient) (pantry.UnitCost, error) { return g.Cost(rule, today, staleDays) }
 }
 
+// Remember returns a Rate that asks another once for each ingredient. It belongs to one reading of the pantry, whose
+// ingredients do not change, and to one goroutine.
+func Remember(rate Rate) Rate {
+	type answer struct {
+		cost pantry.UnitCost
+		err  error
+	}
+	known := map[*pantry.Ingredient]answer{}
+	return func(g *pantry.Ingredient) (pantry.UnitCost, error) {
+		a, have := known[g]
+		if !have {
+			a.cost, a.err = rate(g)
+			known[g] = a
+		}
+		return a.cost, a.err
+	}
+}
+
 // LineCost is one line's share of a jar's ingredient cost.
 type LineCost struct {
 	Line    string       `json:"line"`

@@ -216,8 +216,7 @@ func sulphitesDeclared(items []Item, l *law.Law) sulphiteFinding {
 				bearing = bearing || *it.SulphitesMgKg > 0
 				continue
 			}
-			list := parseList(it.SupplierList)
-			if list.err == nil && slices.Contains(itemAllergens(it, l, list.printed), "sulphites") {
+			if _, found := it.told(l); slices.Contains(found, "sulphites") {
 				unknown, bearing = it.Name, true
 			}
 		}

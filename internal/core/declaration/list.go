@@ -29,6 +29,41 @@ type Item struct {
 	Parts         []Item // a component's own items, scaled to Grams
 	Disperse      bool   // merge the parts with the rest
 	DrivenOff     float64
+
+	ingredient *pantry.Ingredient // where it comes from, which tells its words under each law
+	component  *formula.Component
+	under      *law.Law // for which list and found are filled in
+	list       parsed
+	found      []string // allergens recorded, and those its name and list betray
+}
+
+// tell puts the words of a law into items that come from a formula.
+func tell(items []Item, l *law.Law) {
+	for i := range items {
+		it := &items[i]
+		if g := it.ingredient; g != nil {
+			it.Name, it.SupplierList, it.Allergens = g.LabelFor(l.Regime), g.ListFor(l.Regime), g.Allergens[l.Regime]
+		}
+		if c := it.component; c != nil {
+			if own := c.Version.Wording.Names[l.Regime]; own != "" {
+				it.Name = own
+			} else {
+				it.Name = strings.ToLower(c.Name)
+			}
+			tell(it.Parts, l)
+		}
+	}
+}
+
+// told reads the item's list and finds its allergens, once.
+func (it *Item) told(l *law.Law) (parsed, []string) {
+	if it.under != l {
+		it.under, it.list, it.found = l, parseList(it.SupplierList), nil
+		if it.list.err == nil {
+			it.found = itemAllergens(it, l, it.list.printed)
+		}
+	}
+	return it.list, it.found
 }
 
 // Options are the law, the maker's choices and the facts of the mix.
@@ -51,15 +86,14 @@ type Declaration struct {
 // entry is one item of the list after merging.
 type entry struct {
 	name      string
-	list      []pantry.ListItem
 	printed   string // list as a label prints it
 	allergens []string
 	grams     float64
 	quid      bool
 	order     int
 	water     bool
-	refined   bool
 	spice     bool
+	next      int // of the same name, counted from 1
 }
 
 func (it *Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
@@ -67,6 +101,7 @@ func (it *Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
 // Declare writes the ingredient list of a mix.
 func Declare(items []Item, o Options) (Declaration, error) {
 	d := Declaration{Regime: o.Law.Regime, Allergens: []string{}, Notes: []string{}}
+	tell(items, o.Law)
 	entries, err := collect(items, o, &d)
 	if err != nil {
 		return d, err
@@ -104,79 +139,90 @@ func Declare(items []Item, o Options) (Declaration, error) {
 
 // collect flattens dispersed components, keeps compounds whole, and merges what has equal name, list and allergens.
 func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
-	flat := make([]*Item, 0, 2*len(items))
-	var walk func([]Item)
-	walk = func(list []Item) {
-		for i := range list {
-			if it := &list[i]; len(it.Parts) > 0 && it.Disperse {
-				walk(it.Parts)
-			} else {
-				flat = append(flat, it)
-			}
-		}
+	c := collecting{under: o.Law, into: d, entries: make([]entry, 0, len(items)), named: make(map[string]int, len(items))}
+	if err := c.walk(items); err != nil {
+		return nil, err
 	}
-	walk(items)
-	entries := make([]*entry, 0, len(flat))
-	at := make(map[identity]int, len(flat))
-	slab := make([]entry, len(flat))
-	for i, it := range flat {
-		e := &slab[i]
-		if err := e.of(it, o.Law); err != nil {
-			return nil, fmt.Errorf("%s: %w", it.Name, err)
-		}
-		// A processing aid or a carry-over without function is left out, but never an allergen.
-		if it.has(pantry.FlagProcessingAid) && len(e.allergens) == 0 {
-			d.Notes = append(d.Notes, e.name+" is left out as a processing aid")
-			continue
-		}
-		if it.Grams <= 0 {
-			continue
-		}
-		key := identity{strings.ToLower(e.name), e.printed, strings.Join(e.allergens, ";")}
-		if k, dup := at[key]; dup {
-			entries[k].grams += e.grams
-			entries[k].quid = entries[k].quid || e.quid
-			continue
-		}
-		at[key] = len(entries)
-		e.order = len(entries)
-		entries = append(entries, e)
+	entries := make([]*entry, len(c.entries))
+	for i := range c.entries {
+		entries[i] = &c.entries[i]
 	}
 	return entries, nil
 }
 
-// identity is what entries must share to be one.
-type identity struct{ name, printed, allergens string }
+// collecting gathers entries. named holds where the first entry of a name is, counted from 1; entries of one name are
+// chained.
+type collecting struct {
+	under   *law.Law
+	into    *Declaration
+	entries []entry
+	named   map[string]int
+}
+
+func (c *collecting) walk(items []Item) error {
+	for i := range items {
+		it := &items[i]
+		if len(it.Parts) > 0 && it.Disperse {
+			if err := c.walk(it.Parts); err != nil {
+				return err
+			}
+			continue
+		}
+		var e entry
+		if err := e.of(it, c.under); err != nil {
+			return fmt.Errorf("%s: %w", it.Name, err)
+		}
+		// A processing aid or a carry-over without function is left out, but never an allergen.
+		if it.has(pantry.FlagProcessingAid) && len(e.allergens) == 0 {
+			c.into.Notes = append(c.into.Notes, e.name+" is left out as a processing aid")
+			continue
+		}
+		if it.Grams > 0 {
+			c.add(e)
+		}
+	}
+	return nil
+}
+
+// add merges an entry with the one that has equal name, list and allergens, where there is one.
+func (c *collecting) add(e entry) {
+	key := strings.ToLower(e.name)
+	first := c.named[key]
+	for at := first; at > 0; at = c.entries[at-1].next {
+		if have := &c.entries[at-1]; have.printed == e.printed && slices.Equal(have.allergens, e.allergens) {
+			have.grams += e.grams
+			have.quid = have.quid || e.quid
+			return
+		}
+	}
+	e.order, e.next = len(c.entries), first
+	c.entries = append(c.entries, e)
+	c.named[key] = len(c.entries)
+}
 
 // of fills the entry in from an item.
 func (e *entry) of(it *Item, l *law.Law) error {
 	*e = entry{name: it.Name, grams: it.Grams, quid: it.Quid, water: it.has(pantry.FlagWater)}
-	e.refined = it.has(pantry.FlagRefinedOil)
 	e.spice = it.has(pantry.FlagSpice) && !it.has(pantry.FlagColouringSpice)
 	if len(it.Parts) > 0 {
-		inner, err := componentList(it, l)
-		if err != nil {
+		var err error
+		if e.printed, err = componentList(it, l); err != nil {
 			return err
 		}
-		e.list, e.printed = inner, pantry.PrintList(inner)
 		e.allergens = deepAllergens(it, l)
 		return nil
 	}
-	list := parseList(it.SupplierList)
-	if list.err != nil {
-		return list.err
-	}
-	e.list, e.printed = list.items, list.printed
-	e.allergens = itemAllergens(it, l, list.printed)
-	return nil
+	list, found := it.told(l)
+	e.printed, e.allergens = list.printed, found
+	return list.err
 }
 
-// componentList is a component's own ingredients in falling order, its compounds nested.
-func componentList(it *Item, l *law.Law) ([]pantry.ListItem, error) {
+// componentList is a component's own ingredients in falling order as a label prints them, its compounds nested.
+func componentList(it *Item, l *law.Law) (string, error) {
 	var scratch Declaration
 	entries, err := collect(it.Parts, Options{Law: l}, &scratch)
 	if err != nil {
-		return nil, err
+		return "", err
 	}
 	slices.SortStableFunc(entries, func(a, b *entry) int {
 		if math.Abs(a.grams-b.grams) > 1e-9 {
@@ -184,11 +230,19 @@ func componentList(it *Item, l *law.Law) ([]pantry.ListItem, error) {
 		}
 		return 0
 	})
-	out := make([]pantry.ListItem, len(entries))
+	var out strings.Builder
 	for i, e := range entries {
-		out[i] = pantry.ListItem{Name: e.name, Parts: e.list}
+		if i > 0 {
+			out.WriteString(", ")
+		}
+		out.WriteString(e.name)
+		if e.printed != "" {
+			out.WriteString(" (")
+			out.WriteString(e.printed)
+			out.WriteByte(')')
+		}
 	}
-	return out, nil
+	return out.String(), nil
 }
 
 func deepAllergens(it *Item, l *law.Law) []string {
@@ -198,8 +252,8 @@ func deepAllergens(it *Item, l *law.Law) []string {
 		var add []string
 		if len(p.Parts) > 0 {
 			add = deepAllergens(p, l)
-		} else if list := parseList(p.SupplierList); list.err == nil {
-			add = itemAllergens(p, l, list.printed)
+		} else {
+			_, add = p.told(l)
 		}
 		for _, a := range add {
 			if !slices.Contains(out, a) {
@@ -344,31 +398,27 @@ func capital(s string) string {
 	return s
 }
 
-// Items turns expanded lines into items of the declaration under a law. name is what a component is called on a label.
-func Items(nodes []formula.Node, l *law.Law, name func(formula.Version) string) []Item {
-	return items(nodes, 1, l, name)
-}
+// Items turns expanded lines into items of a declaration, under whichever law that is written.
+func Items(nodes []formula.Node) []Item { return items(nodes, 1) }
 
-func items(nodes []formula.Node, scale float64, l *law.Law, name func(formula.Version) string) []Item {
+func items(nodes []formula.Node, scale float64) []Item {
 	out := make([]Item, len(nodes))
 	for i := range nodes {
 		n := &nodes[i]
 		it := &out[i]
 		it.Grams, it.Quid, it.Disperse = n.Grams*scale, n.Line.Quid, n.Line.Disperse
 		if g := n.Ingredient; g != nil {
-			it.Name, it.SupplierList, it.Allergens = g.LabelFor(l.Regime), g.ListFor(l.Regime), g.Allergens[l.Regime]
-			it.Flags, it.SulphitesMgKg = g.Flags, g.SulphitesMgKg
+			it.ingredient, it.Flags, it.SulphitesMgKg = g, g.Flags, g.SulphitesMgKg
 			continue
 		}
-		it.Name, it.DrivenOff = name(n.Component.Version), n.DrivenOff()*scale
-		it.Parts = items(n.Component.Parts, scale*n.Scale, l, name)
+		it.component, it.DrivenOff = n.Component, n.DrivenOff()*scale
+		it.Parts = items(n.Component.Parts, scale*n.Scale)
 	}
 	return out
 }
 
 // parsed is a supplier's list as read, and as a label prints it.
 type parsed struct {
-	items   []pantry.ListItem
 	printed string
 	err     error
 }
@@ -382,6 +432,6 @@ func parseList(text string) parsed {
 	}
 	return parses.get(text, func() parsed {
 		items, err := pantry.ParseSupplierList(text)
-		return parsed{items, pantry.PrintList(items), err}
+		return parsed{pantry.PrintList(items), err}
 	})
 }

@@ -38,6 +38,7 @@ type Node struct {
 
 // Component is another formula's version resolved once, in the grams of its own reference batch, however often it is used.
 type Component struct {
+	Name    string
 	Version Version
 	Parts   []Node
 
@@ -170,7 +171,7 @@ func (x *expander) line(line *Line, path []Ref) (Node, error) {
 	if err != nil {
 		return Node{}, err
 	}
-	n := Node{Line: line, Name: x.Name(ref.Formula), Grams: grams, Component: c}
+	n := Node{Line: line, Name: c.Name, Grams: grams, Component: c}
 	if mixed := c.Version.MixedGrams().Float(); mixed > 0 {
 		n.Scale = grams / mixed
 	}
@@ -202,7 +203,7 @@ func (x *expander) component(ref Ref, path []Ref) (*Component, error) {
 	if !ok {
 		return nil, MissingError{What: "component " + ref.String()}
 	}
-	c := &Component{Version: v, Parts: make([]Node, 0, len(v.Lines)), drivenOff: v.WaterDrivenOff.Float(), deepest: []Ref{ref}}
+	c := &Component{Name: x.Name(ref.Formula), Version: v, Parts: make([]Node, 0, len(v.Lines)), drivenOff: v.WaterDrivenOff.Float(), deepest: []Ref{ref}}
 	for i := range v.Lines {
 		sub := &v.Lines[i]
 		n, err := x.line(sub, deeper)

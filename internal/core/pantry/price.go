@@ -3,6 +3,7 @@ package pantry
 import (
 	"errors"
 	"fmt"
+	"strconv"
 	"time"
 
 	"gallipot/internal/core/amount"
@@ -93,25 +94,26 @@ var ErrNoPackGrams = errors.New("pack has no grams")
 // Cost returns the cost of one usable gram on the given day by the rule: price / pack grams / yield.
 // staleDays marks prices older than that. Errors: ErrNoPrice, ErrNoPackGrams.
 func (g *Ingredient) Cost(rule PriceRule, today time.Time, staleDays int) (UnitCost, error) {
-	var best *UnitCost
+	var best UnitCost
 	var firstErr error
-	for _, o := range g.Offers {
-		if expired(o, today) {
+	found := false
+	for i := range g.Offers {
+		if expired(&g.Offers[i], today) {
 			continue
 		}
-		c, err := g.offerCost(o, today, staleDays)
+		c, err := g.offerCost(&g.Offers[i], today, staleDays)
 		if err != nil {
 			if firstErr == nil {
 				firstErr = err
 			}
 			continue
 		}
-		if best == nil || better(rule, c, *best) {
-			best = &c
+		if !found || better(rule, &c, &best) {
+			best, found = c, true
 		}
 	}
-	if best != nil {
-		return *best, nil
+	if found {
+		return best, nil
 	}
 	if firstErr != nil {
 		return UnitCost{}, firstErr
@@ -119,14 +121,25 @@ func (g *Ingredient) Cost(rule PriceRule, today time.Time, staleDays int) (UnitC
 	return UnitCost{}, fmt.Errorf("%s: %w", g.Name, ErrNoPrice)
 }
 
-func better(rule PriceRule, a, b UnitCost) bool {
+// dayOf reads a day as in 2026-11-25. It is asked for every price on every typed gram, hence not through time.Parse.
+func dayOf(s string) (time.Time, bool) {
+	if len(s) != len(DateLayout) || s[4] != '-' || s[7] != '-' {
+		return time.Time{}, false
+	}
+	year, err1 := strconv.Atoi(s[:4])
+	month, err2 := strconv.Atoi(s[5:7])
+	day, err3 := strconv.Atoi(s[8:])
+	return time.Date(year, time.Month(month), day, 0, 0, 0, 0, time.UTC), err1 == nil && err2 == nil && err3 == nil
+}
+
+func better(rule PriceRule, a, b *UnitCost) bool {
 	if c := a.PerGram.Cmp(b.PerGram); rule == CheapestPrice && c != 0 {
 		return c < 0
 	}
 	return a.Offer.Date > b.Offer.Date
 }
 
-func expired(o PriceOffer, today time.Time) bool {
+func expired(o *PriceOffer, today time.Time) bool {
 	if o.ValidUntil == "" {
 		return false
 	}
@@ -134,7 +147,7 @@ func expired(o PriceOffer, today time.Time) bool {
 	return err == nil && today.Truncate(24*time.Hour).After(until)
 }
 
-func (g *Ingredient) offerCost(o PriceOffer, today time.Time, staleDays int) (UnitCost, error) {
+func (g *Ingredient) offerCost(o *PriceOffer, today time.Time, staleDays int) (UnitCost, error) {
 	grams := o.PackAmount.Exact()
 	switch o.PackUnit {
 	case "ml":
@@ -148,9 +161,12 @@ func (g *Ingredient) offerCost(o PriceOffer, today time.Time, staleDays int) (Un
 		}
 		grams = grams.Times(amount.ExactFloat(g.PieceGrams))
 	}
-	usable := amount.ExactFloat(g.Usable()).Over(amount.Whole(100))
-	c := UnitCost{PerGram: o.Price.Exact().Over(grams.Times(usable)), Offer: o, PackGrams: grams, Usable: g.Usable()}
-	if d, err := time.Parse(DateLayout, o.Date); err == nil {
+	c := UnitCost{Offer: *o, PackGrams: grams, Usable: g.Usable()}
+	if c.Usable != defaultUsablePercent {
+		grams = grams.Times(amount.ExactFloat(c.Usable)).Over(amount.Whole(100))
+	}
+	c.PerGram = o.Price.Exact().Over(grams)
+	if d, ok := dayOf(o.Date); ok {
 		c.AgeDays = int(today.Sub(d).Hours() / 24)
 		c.Stale = c.AgeDays > staleDays
 	}

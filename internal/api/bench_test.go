@@ -1,0 +1,141 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"slices"
+	"testing"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/demo"
+	"gallipot/internal/testdb"
+
+	"github.com/labstack/echo/v5"
+	"github.com/stretchr/testify/require"
+)
+
+// safeDemo serves the made-up shop on a database with its safe settings.
+func safeDemo(b *testing.B) (*client, *sql.DB) {
+	b.Helper()
+	s, url := testdb.Safe(b)
+	require.NoError(b, seed(s))
+	require.NoError(b, demo.Load(context.Background(), &app.App{Store: s, Now: noon, Typical: kitchen(b)}))
+	db, err := sql.Open("pgx", url)
+	require.NoError(b, err)
+	b.Cleanup(func() { _ = db.Close() })
+	return serve(b, s, noon()), db
+}
+
+// timed sends a request, reads the answer and says how long that took.
+func timed(b *testing.B, method, url string, body []byte) time.Duration {
+	b.Helper()
+	start := time.Now()
+	r, err := http.NewRequest(method, url, bytes.NewReader(body))
+	require.NoError(b, err)
+	r.Header.Set("Content-Type", "application/json")
+	r.Header.Set("X-Gallipot-Person", "Ines")
+	res, err := http.DefaultClient.Do(r)
+	require.NoError(b, err)
+	_, err = io.Copy(io.Discard, res.Body)
+	require.NoError(b, err)
+	require.NoError(b, res.Body.Close())
+	took := time.Since(start)
+	require.Less(b, res.StatusCode, 300, url)
+	return took
+}
+
+func p95(took []time.Duration) float64 {
+	slices.Sort(took)
+	return float64(took[len(took)*95/100].Microseconds()) / 1000
+}
+
+// bare serves a handler that commits one row and answers.
+func bare(b *testing.B, db *sql.DB) string {
+	b.Helper()
+	_, err := db.Exec("CREATE TABLE bare (id bigserial PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())")
+	require.NoError(b, err)
+	e := echo.New()
+	e.PUT("/", func(c *echo.Context) error {
+		if _, err := db.ExecContext(c.Request().Context(), "INSERT INTO bare DEFAULT VALUES"); err != nil {
+			return err
+		}
+		return c.NoContent(http.StatusNoContent)
+	})
+	server := httptest.NewServer(e)
+	b.Cleanup(server.Close)
+	return server.URL
+}
+
+// BenchmarkLivePanel types a gram into a sheet of 40 lines, turn by turn with a bare handler that commits one row.
+func BenchmarkLivePanel(b *testing.B) {
+	c, db := safeDemo(b)
+	other := bare(b, db)
+	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	v := sheet.Version
+	for len(v.Lines) < 40 {
+		l := v.Lines[len(v.Lines)%8]
+		l.ID = fmt.Sprintf("extra%d", len(v.Lines))
+		v.Lines = append(v.Lines, l)
+	}
+	raw, err := json.Marshal(v)
+	require.NoError(b, err)
+	rev := sheet.Rev
+	var took, bares []time.Duration
+	b.ReportAllocs()
+	for b.Loop() {
+		took = append(took, timed(b, "PUT", fmt.Sprintf("%s/api/formulas/carrot_miso_dressing/versions/4?rev=%d", c.base, rev), raw))
+		bares = append(bares, timed(b, "PUT", other, nil))
+		rev++
+	}
+	b.ReportMetric(p95(took), "p95-ms")
+	b.ReportMetric(p95(took)/p95(bares), "x-bare")
+}
+
+// history clones closed batches of the demo, with all their entries, until there are that many batches.
+func history(b *testing.B, c *client, db *sql.DB, many int) {
+	b.Helper()
+	for _, q := range []string{
+		`CREATE TABLE cloned AS SELECT b.id AS source, n, nextval('batches_id_seq') AS id FROM batches b JOIN batch_standing s ON s.batch_id = b.id,
+			generate_series(1, 10000) n WHERE s.state = 'rejected' OR s.last_day < current_date - 30 ORDER BY n, b.id LIMIT $1`,
+		`INSERT INTO batches (id, code, formula_id, version, jars, made_on, targets, format, created_by)
+			SELECT c.id, b.code || '-' || c.n, b.formula_id, b.version, b.jars, b.made_on - 100 - (c.n % 3000)::int, b.targets, b.format, b.created_by FROM cloned c JOIN batches b ON b.id = c.source`,
+		`INSERT INTO batch_entries (batch_id, kind, body, key, at, by_whom, format, seq, digest)
+			SELECT c.id, e.kind, e.body, e.key || '-' || c.n, e.at, e.by_whom, e.format, e.seq, e.digest FROM cloned c JOIN batch_entries e ON e.batch_id = c.source`,
+		`ANALYZE`,
+	} {
+		var err error
+		if many > 0 {
+			_, err = db.Exec(q, many)
+			many = 0
+		} else {
+			_, err = db.Exec(q)
+		}
+		require.NoError(b, err)
+	}
+	_, err := c.app.RebuildMissing(context.Background())
+	require.NoError(b, err)
+	_, err = db.Exec("ANALYZE")
+	require.NoError(b, err)
+}
+
+func benchmarkList(b *testing.B, path string, many int) {
+	c, db := safeDemo(b)
+	history(b, c, db, many-16)
+	var took []time.Duration
+	for b.Loop() {
+		took = append(took, timed(b, "GET", c.base+path, nil))
+	}
+	b.ReportMetric(p95(took), "p95-ms")
+}
+
+func BenchmarkTodayAt100(b *testing.B)     { benchmarkList(b, "/api/today", 100) }
+func BenchmarkTodayAt20000(b *testing.B)   { benchmarkList(b, "/api/today", 20_000) }
+func BenchmarkBatchesAt100(b *testing.B)   { benchmarkList(b, "/api/batches", 100) }
+func BenchmarkBatchesAt20000(b *testing.B) { benchmarkList(b, "/api/batches", 20_000) }
