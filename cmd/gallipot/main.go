@@ -10,7 +10,6 @@ import (
 	"io"
 	"log/slog"
 	"net"
-	"net/http"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -309,22 +308,13 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	return serve(ctx, a, l, api.Options{}, out)
 }
 
-// Time limits of a connection: slow headers, slow bodies, slow readers and idle connections end.
-const (
-	headerTime = 10 * time.Second
-	bodyTime   = 60 * time.Second
-	answerTime = 90 * time.Second
-	idleTime   = 120 * time.Second
-	mostHeader = 64 << 10
-)
-
 // serve answers until the context ends, then lets requests finish.
 func serve(ctx context.Context, a *app.App, l net.Listener, o api.Options, out io.Writer) error {
 	h, err := api.New(a, web.Files(), o)
 	if err != nil {
 		return err
 	}
-	s := &http.Server{Handler: h, ReadHeaderTimeout: headerTime, ReadTimeout: bodyTime, WriteTimeout: answerTime, IdleTimeout: idleTime, MaxHeaderBytes: mostHeader}
+	s := api.Server(h, api.UsualLimits)
 	failed := make(chan error, 1)
 	go func() { failed <- s.Serve(l) }()
 	fmt.Fprintf(out, "Gallipot is at http://%s (Ctrl-C ends it)\n", l.Addr())

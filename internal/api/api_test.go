@@ -83,7 +83,9 @@ func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	a := &app.App{Store: s, Now: func() time.Time { return now }, Typical: kitchen(t)}
 	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")}, "assets/a.js": {Data: []byte("1")}}, Options{})
 	require.NoError(t, err)
-	server := httptest.NewServer(h)
+	server := httptest.NewUnstartedServer(h)
+	server.Config = Server(h, UsualLimits)
+	server.Start()
 	t.Cleanup(server.Close)
 	spec, err := GetSpec()
 	require.NoError(t, err)

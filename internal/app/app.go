@@ -160,7 +160,11 @@ type book struct {
 }
 
 func (a *App) book(st Store) (book, error) {
-	s, _, err := a.settings(st)
+	s := defaults()
+	steps, err := st.Shelf(&s)
+	if errors.Is(err, ErrNotFound) {
+		s, err = defaults(), nil
+	}
 	if err != nil {
 		return book{}, err
 	}
@@ -168,8 +172,8 @@ func (a *App) book(st Store) (book, error) {
 	if err != nil {
 		return book{}, err
 	}
-	rate, err := a.rate(st, s)
-	return book{s, under, rate, s.rules()}, err
+	all, _ := a.stepsAmong(steps)
+	return book{s, under, a.rateWith(st, s, all), s.rules()}, nil
 }
 
 func newLibrary() formula.Library {
@@ -214,9 +218,7 @@ func extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 				return err
 			}
 			lib.Versions[*l.Component] = c.Core()
-			if err := nameOf(st, lib, l.Component.Formula); err != nil {
-				return err
-			}
+			lib.Names[c.FormulaID] = c.Name
 			if err := walk(c.Core(), depth+1); err != nil {
 				return err
 			}

@@ -23,11 +23,13 @@ type Formula struct {
 	Parent    *formula.Ref
 	Batches   int
 	Trials    int
+	Evidence  int // withdrawn ones too
 }
 
 // Version is a version of a formula as it is kept.
 type Version struct {
 	FormulaID string
+	Name      string // of the formula, where one version was asked for
 	Number    int
 	Rev       int
 	State     string
@@ -57,6 +59,7 @@ type FormulaStore interface {
 	Versions(formulaID string) ([]Version, error)
 	CurrentVersions() ([]Version, error)
 	VersionHeads(formulaID string) ([]VersionSummary, error)
+	Sheet(ref formula.Ref) (Formula, Version, []VersionSummary, error)
 	Version(ref formula.Ref) (Version, error)
 	AddVersion(v formula.Version, lockedAt *time.Time, by string) error
 	SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by string) error
@@ -237,15 +240,11 @@ func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
 }
 
 func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
-	f, err := st.Formula(ref.Formula)
+	f, row, versions, err := st.Sheet(ref)
 	if err != nil {
 		return SheetView{}, err
 	}
-	row, err := st.Version(ref)
-	if err != nil {
-		return SheetView{}, err
-	}
-	v, err := a.sheetHead(st, f, row.Core(), row.Rev)
+	v, err := a.sheetHead(st, f, versions, row.Core(), row.Rev)
 	if err != nil {
 		return v, err
 	}
@@ -262,12 +261,9 @@ func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
 }
 
 // sheetHead is the view of a version without its panel.
-func (a *App) sheetHead(st Store, f Formula, version formula.Version, rev int) (SheetView, error) {
-	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Parent: f.Parent, Trials: f.Trials}
+func (a *App) sheetHead(st Store, f Formula, versions []VersionSummary, version formula.Version, rev int) (SheetView, error) {
+	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Versions: versions, Parent: f.Parent, Trials: f.Trials}
 	var err error
-	if v.Versions, err = st.VersionHeads(f.ID); err != nil {
-		return v, err
-	}
 	v.Recompute, err = a.recomputes(st, v.Version)
 	return v, err
 }
@@ -289,7 +285,10 @@ func (a *App) desk(st Store, f Formula, versions ...formula.Version) (assess.Inp
 	if err := extend(st, &lib, versions...); err != nil {
 		return assess.Inputs{}, Settings{}, err
 	}
-	docs, err := documents(st, f.ID)
+	var docs assess.Documents
+	if f.Evidence > 0 {
+		docs, err = documents(st, f.ID)
+	}
 	return assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs}, b.settings, err
 }
 
@@ -336,15 +335,11 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 	ref := formula.Ref{Formula: v.Formula, Version: v.Number}
 	var out SheetView
 	err = a.Store.In(ctx, func(st Store) error {
-		old, err := st.Version(ref)
+		f, old, versions, err := st.Sheet(ref)
 		if err != nil {
 			return err
 		}
 		v.State, v.LockedAt, v.From = formula.Draft, nil, old.Data.From
-		f, err := st.Formula(v.Formula)
-		if err != nil {
-			return err
-		}
 		in, s, err := a.desk(st, f, v, old.Core())
 		if err != nil {
 			return err
@@ -356,7 +351,12 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 		if err := st.SaveVersion(v, rev, nil, by); err != nil {
 			return a.versionClash(st, ref, err)
 		}
-		if out, err = a.sheetHead(st, f, v, rev+1); err != nil {
+		for i := range versions {
+			if versions[i].Number == v.Number {
+				versions[i].Note, versions[i].UpdatedAt, versions[i].UpdatedBy = v.Note, a.Now(), by
+			}
+		}
+		if out, err = a.sheetHead(st, f, versions, v, rev+1); err != nil {
 			return err
 		}
 		out.Panel = after

@@ -47,6 +47,12 @@ func (a *App) steps(st Store) ([]pantry.Preparation, map[string]int, error) {
 	if err != nil {
 		return nil, nil, err
 	}
+	all, revs := a.stepsAmong(rows)
+	return all, revs, nil
+}
+
+// stepsAmong puts the shop's own steps among the typical ones, with the revisions of its own.
+func (a *App) stepsAmong(rows []Preparation) ([]pantry.Preparation, map[string]int) {
 	revs := map[string]int{}
 	own := map[string]pantry.Preparation{}
 	for _, r := range rows {
@@ -67,7 +73,7 @@ func (a *App) steps(st Store) ([]pantry.Preparation, map[string]int, error) {
 			out = append(out, p)
 		}
 	}
-	return out, revs, nil
+	return out, revs
 }
 
 // Preparations lists the steps by what goes in.

@@ -22,10 +22,14 @@ func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
 	if err != nil {
 		return nil, err
 	}
+	return a.rateWith(st, s, steps), nil
+}
+
+func (a *App) rateWith(st Store, s Settings, steps []pantry.Preparation) costing.Rate {
 	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps, func(id string) (pantry.Ingredient, bool) {
 		row, err := st.Ingredient(id)
 		return row.Data, err == nil
-	})), nil
+	}))
 }
 
 // PriceRow is one line of a price list.

@@ -16,6 +16,7 @@ import (
 // ShopStore keeps the settings.
 type ShopStore interface {
 	Shop(into *Settings) (rev int, err error)
+	Shelf(into *Settings) ([]Preparation, error)
 	AddShop(s Settings, by string) error
 	SaveShop(s Settings, rev int, by string) error
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"fmt"
 	"time"
 
@@ -19,12 +20,13 @@ type formulaRow struct {
 	ParentVersion *int
 	Batches       int
 	Trials        int `gorm:"->;-:migration"` // counted, not kept
+	Evidence      int `gorm:"->;-:migration"` // counted, not kept
 }
 
 func (formulaRow) TableName() string { return "formulas" }
 
 func (r formulaRow) domain() app.Formula {
-	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy, Batches: r.Batches, Trials: r.Trials}
+	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy, Batches: r.Batches, Trials: r.Trials, Evidence: r.Evidence}
 	if r.ParentFormula != nil && r.ParentVersion != nil {
 		f.Parent = &formula.Ref{Formula: *r.ParentFormula, Version: *r.ParentVersion}
 	}
@@ -41,18 +43,21 @@ type versionRow struct {
 	LockedAt  *time.Time
 	UpdatedAt time.Time
 	UpdatedBy string
+	Name      string `gorm:"->;-:migration"` // the formula's, where one version is read
 }
 
 func (versionRow) TableName() string { return "versions" }
 
 func (r versionRow) domain() (app.Version, error) {
-	v := app.Version{FormulaID: r.FormulaID, Number: r.Number, Rev: r.Rev, State: r.State, LockedAt: r.LockedAt, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	v := app.Version{FormulaID: r.FormulaID, Name: r.Name, Number: r.Number, Rev: r.Rev, State: r.State,
+		LockedAt: r.LockedAt, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 	return v, read("version", r.Format, r.Data, &v.Data)
 }
 
 func rowOfVersion(v formula.Version, rev int, lockedAt *time.Time, by string) (versionRow, error) {
 	data, err := write(v)
-	return versionRow{v.Formula, v.Number, rev, v.State, data, upcast.Present, lockedAt, time.Now(), by}, err
+	return versionRow{FormulaID: v.Formula, Number: v.Number, Rev: rev, State: v.State, Data: data, Format: upcast.Present,
+		LockedAt: lockedAt, UpdatedAt: time.Now(), UpdatedBy: by}, err
 }
 
 // Formulas returns all formulas by name.
@@ -71,7 +76,8 @@ func (s *Store) Formulas() ([]app.Formula, error) {
 // Formula returns one. Errors: ErrNotFound.
 func (s *Store) Formula(id string) (app.Formula, error) {
 	var row formulaRow
-	counted := "*, (SELECT count(*) FROM trials t WHERE t.formula_id = formulas.id) AS trials"
+	counted := `*, (SELECT count(*) FROM trials t WHERE t.formula_id = formulas.id) AS trials,
+		(SELECT count(*) FROM evidence e WHERE e.formula_id = formulas.id) AS evidence`
 	if err := s.db.Select(counted).Where("id = ?", id).Take(&row).Error; err != nil {
 		return app.Formula{}, fmt.Errorf("formula %q: %w", id, translate(err))
 	}
@@ -133,23 +139,49 @@ func versions(rows []versionRow) ([]app.Version, error) {
 	return out, nil
 }
 
+const heads = `SELECT number AS version, state, coalesce((data->>'from')::int, 0) AS "from", coalesce(data->>'note', '') AS note,
+	locked_at, updated_at, updated_by FROM versions n`
+
+// Sheet returns a version with its formula and what there is to tell of all versions, oldest first, in one reading.
+// Errors: ErrNotFound.
+func (s *Store) Sheet(ref formula.Ref) (app.Formula, app.Version, []app.VersionSummary, error) {
+	var row struct {
+		Version versionRow `gorm:"embedded"`
+		Formula formulaRow `gorm:"embedded;embeddedPrefix:f_"`
+		Heads   document
+	}
+	found := s.db.Raw(`SELECT v.*, f.name, f.id AS f_id, f.name AS f_name, f.retired AS f_retired, f.created_at AS f_created_at, f.created_by AS f_created_by,
+			f.parent_formula AS f_parent_formula, f.parent_version AS f_parent_version, f.batches AS f_batches,
+			(SELECT count(*) FROM trials t WHERE t.formula_id = f.id) AS f_trials,
+			(SELECT count(*) FROM evidence e WHERE e.formula_id = f.id) AS f_evidence,
+			(SELECT json_agg(h ORDER BY h.version) FROM (`+heads+` WHERE n.formula_id = f.id) h) AS heads
+		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`, ref.Formula, ref.Version).Scan(&row)
+	if found.Error == nil && found.RowsAffected == 0 {
+		return app.Formula{}, app.Version{}, nil, fmt.Errorf("%s: %w", ref, app.ErrNotFound)
+	}
+	if found.Error != nil {
+		return app.Formula{}, app.Version{}, nil, translate(found.Error)
+	}
+	v, err := row.Version.domain()
+	if err != nil {
+		return app.Formula{}, app.Version{}, nil, err
+	}
+	var all []app.VersionSummary
+	err = json.Unmarshal(row.Heads, &all)
+	return row.Formula.domain(), v, all, err
+}
+
 // VersionHeads tells of the versions of a formula, oldest first, without their lines.
 func (s *Store) VersionHeads(id string) ([]app.VersionSummary, error) {
-	var rows []struct {
-		Number, From int
-		State, Note  string
-		LockedAt     *time.Time
-		UpdatedAt    time.Time
-		UpdatedBy    string
-	}
-	err := s.db.Raw(`SELECT number, state, coalesce((data->>'from')::int, 0) AS "from", coalesce(data->>'note', '') AS note, locked_at, updated_at, updated_by
-		FROM versions WHERE formula_id = ? ORDER BY number`, id).Scan(&rows).Error
-	if err != nil {
+	var rows []document
+	if err := s.db.Raw("SELECT to_json(h) FROM ("+heads+" WHERE formula_id = ?) h ORDER BY h.version", id).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
 	out := make([]app.VersionSummary, len(rows))
 	for i, r := range rows {
-		out[i] = app.VersionSummary{Number: r.Number, State: r.State, From: r.From, Note: r.Note, LockedAt: r.LockedAt, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		if err := json.Unmarshal(r, &out[i]); err != nil {
+			return nil, err
+		}
 	}
 	return out, nil
 }
@@ -157,7 +189,8 @@ func (s *Store) VersionHeads(id string) ([]app.VersionSummary, error) {
 // Version returns one. Errors: ErrNotFound.
 func (s *Store) Version(ref formula.Ref) (app.Version, error) {
 	var row versionRow
-	if err := s.db.Where("formula_id = ? AND number = ?", ref.Formula, ref.Version).Take(&row).Error; err != nil {
+	named := "*, (SELECT name FROM formulas WHERE formulas.id = versions.formula_id) AS name"
+	if err := s.db.Select(named).Where("formula_id = ? AND number = ?", ref.Formula, ref.Version).Take(&row).Error; err != nil {
 		return app.Version{}, fmt.Errorf("%s: %w", ref, translate(err))
 	}
 	return row.domain()
