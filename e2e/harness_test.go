@@ -33,7 +33,8 @@ func TestMain(m *testing.M) { testdb.Main(m, closeBrowser) }
 // patience is how long a condition may take before the test fails.
 const patience = 20 * time.Second
 
-// The journeys' clock begins at noon of a fixed day, on the server and in the pages, so that no day changes under a test.
+// The journeys' clock begins at noon of a fixed day, on the server and in the pages, so that no day changes under a
+// test.
 var (
 	noon  = time.Date(2026, 11, 25, 12, 0, 0, 0, time.Local)
 	shift = time.Until(noon)
@@ -106,10 +107,14 @@ var (
 func theBrowser(t *testing.T) context.Context {
 	t.Helper()
 	browserOnce.Do(func() {
-		ctx, stop := chromedp.NewExecAllocator(context.Background(), chromedp.Headless, chromedp.NoFirstRun, chromedp.DisableGPU, chromedp.NoSandbox,
-			chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-quic", true),
-			chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true), chromedp.Flag("force-prefers-reduced-motion", true),
-			chromedp.Flag("disable-background-timer-throttling", true), chromedp.Flag("disable-renderer-backgrounding", true),
+		ctx, stop := chromedp.NewExecAllocator(context.Background(), chromedp.Headless, chromedp.NoFirstRun,
+			chromedp.DisableGPU, chromedp.NoSandbox,
+			chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+			chromedp.Flag("disable-quic", true),
+			chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true),
+			chromedp.Flag("force-prefers-reduced-motion", true),
+			chromedp.Flag("disable-background-timer-throttling", true),
+			chromedp.Flag("disable-renderer-backgrounding", true),
 			chromedp.Flag("disable-backgrounding-occluded-windows", true), chromedp.Flag("lang", "en-GB"))
 		var end context.CancelFunc
 		browserCtx, end = chromedp.NewContext(ctx)
@@ -136,8 +141,8 @@ type page struct {
 	errors    []string
 }
 
-// open opens a tab in a browser context of its own; console errors are collected from before the first page and fail the
-// test at its end.
+// open opens a tab in a browser context of its own; console errors are collected from before the first page and fail
+// the test at its end.
 func open(t *testing.T, s site, width, height int) *page {
 	t.Helper()
 	ctx, end := chromedp.NewContext(theBrowser(t), chromedp.WithNewBrowserContext())
@@ -158,10 +163,12 @@ func open(t *testing.T, s site, width, height int) *page {
 		}
 	}))
 	p.do(chromedp.EmulateViewport(int64(width), int64(height)))
-	_, err := chromedp.Call(ctx, pagecdp.AddScriptToEvaluateOnNewDocument, pagecdp.AddScriptToEvaluateOnNewDocumentParams{Source: clockOfPages()})
+	_, err := chromedp.Call(ctx, pagecdp.AddScriptToEvaluateOnNewDocument,
+		pagecdp.AddScriptToEvaluateOnNewDocumentParams{Source: clockOfPages()})
 	require.NoError(t, err)
-	_, err = chromedp.Call(ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow,
-		BrowserContextID: chromedp.FromContext(ctx).BrowserContextID, DownloadPath: p.downloads})
+	_, err = chromedp.Call(ctx, browser.SetDownloadBehavior,
+		browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow,
+			BrowserContextID: chromedp.FromContext(ctx).BrowserContextID, DownloadPath: p.downloads})
 	require.NoError(t, err)
 	t.Cleanup(func() {
 		p.mu.Lock()
@@ -207,7 +214,8 @@ func (p *page) until(expression, what string) {
 		time.Sleep(40 * time.Millisecond)
 	}
 	p.shot(filepath.Join(os.TempDir(), "gallipot-e2e-failed.png"))
-	p.t.Fatalf("waited in vain for %s; the page says:\n%s", what, js[string](p, "document.body.innerText.replace(/\\s+/g, ' ').slice(0, 3000)"))
+	p.t.Fatalf("waited in vain for %s; the page says:\n%s", what,
+		js[string](p, "document.body.innerText.replace(/\\s+/g, ' ').slice(0, 3000)"))
 }
 
 // rev is the revision of the sheet on the page; savedAfter waits for a later one to be stored and shown.
@@ -253,8 +261,8 @@ func find(kind, name string) chromedp.JSPath {
 	return chromedp.JSPath(fmt.Sprintf("%s(%s, %s)", lookup, quote(kind), quote(name)))
 }
 
-// hit clicks a control. Between finding it and clicking it the page may draw it anew, and what was found is gone then: it
-// is looked for again until the click lands.
+// hit clicks a control. Between finding it and clicking it the page may draw it anew, and what was found is gone then:
+// it is looked for again until the click lands.
 func (p *page) hit(kind, name string) {
 	p.t.Helper()
 	p.stands(kind, name)
@@ -271,7 +279,8 @@ func (p *page) hit(kind, name string) {
 // stands waits until a control no longer moves, so that the pointer meets it.
 func (p *page) stands(kind, name string) {
 	p.t.Helper()
-	place := fmt.Sprintf("JSON.stringify(%s(%s, %s)?.getBoundingClientRect() ?? null)", lookup, quote(kind), quote(name))
+	place := fmt.Sprintf("JSON.stringify(%s(%s, %s)?.getBoundingClientRect() ?? null)", lookup, quote(kind),
+		quote(name))
 	before := ""
 	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(25 * time.Millisecond) {
 		now := js[string](p, place)
@@ -285,7 +294,8 @@ func (p *page) stands(kind, name string) {
 
 func (p *page) click(name string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("(() => { const e = %s(%s, %s); return e !== null && !e.disabled })()", lookup, quote(buttons), quote(name)), "the button “"+name+"”")
+	p.until(fmt.Sprintf("(() => { const e = %s(%s, %s); return e !== null && !e.disabled })()", lookup, quote(buttons),
+		quote(name)), "the button “"+name+"”")
 	p.hit(buttons, name)
 }
 
@@ -297,7 +307,8 @@ func (p *page) fill(name, value string) {
 	switch kind := js[string](p, at+".type"); kind {
 	case "date", "datetime-local", "select-one":
 		proto := map[bool]string{true: "HTMLSelectElement", false: "HTMLInputElement"}[kind == "select-one"]
-		js[bool](p, fmt.Sprintf(`(() => { const e = %s; Object.getOwnPropertyDescriptor(%s.prototype, 'value').set.call(e, %s);
+		js[bool](p,
+			fmt.Sprintf(`(() => { const e = %s; Object.getOwnPropertyDescriptor(%s.prototype, 'value').set.call(e, %s);
 			e.dispatchEvent(new Event('input', {bubbles: true})); e.dispatchEvent(new Event('change', {bubbles: true})); return true })()`, at, proto, quote(value)))
 	default:
 		p.hit(fields, name)

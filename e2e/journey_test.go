@@ -25,7 +25,8 @@ Fine sea salt,Saltpan Row,3000,g,2.10,2026-09-01
 Cider vinegar 5%,Marl Mill Stores,5000,g,8.40,2026-10-12
 `
 
-// TestFromPriceToPrintedLabel is one maker's afternoon: she sets up, prices, writes, locks, makes, measures, releases, prints.
+// TestFromPriceToPrintedLabel is one maker's afternoon: she sets up, prices, writes, locks, makes, measures, releases,
+// prints.
 func TestFromPriceToPrintedLabel(t *testing.T) {
 	s := serve(t, false)
 	p := open(t, s, 1280, 800)
@@ -62,11 +63,15 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	for _, l := range []struct {
 		name  string
 		grams string
-	}{{"Beetroot, boiled", "560"}, {"Strained (Greek-style) yogurt, whole", "220"}, {"Prepared horseradish in vinegar", "70"}, {"Cider vinegar 5%", "120"}, {"Rapeseed (canola) oil", "40"}, {"Fine sea salt", "11"}} {
+	}{{"Beetroot, boiled", "560"}, {"Strained (Greek-style) yogurt, whole", "220"},
+		{"Prepared horseradish in vinegar", "70"}, {"Cider vinegar 5%", "120"}, {"Rapeseed (canola) oil", "40"},
+		{"Fine sea salt", "11"}} {
 		p.fill("Add a line", l.name)
-		p.until(fmt.Sprintf("%s('[cmdk-item][data-selected=true]', %s) !== null", lookup, quote(l.name)), l.name+" in the list")
+		p.until(fmt.Sprintf("%s('[cmdk-item][data-selected=true]', %s) !== null", lookup, quote(l.name)),
+			l.name+" in the list")
 		p.press(kb.Enter)
-		p.until(fmt.Sprintf("document.activeElement?.getAttribute('aria-label') === %s", quote("Grams of "+l.name)), "the gram cell of "+l.name)
+		p.until(fmt.Sprintf("document.activeElement?.getAttribute('aria-label') === %s", quote("Grams of "+l.name)),
+			"the gram cell of "+l.name)
 		p.press(l.grams + kb.Enter)
 	}
 	p.sees("1 021.0")
@@ -122,7 +127,8 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	p.fill("Buffers at", "25")
 	p.click("Judge the meter")
 	p.sees("slope 99.3 %")
-	for _, r := range []struct{ name, ph string }{{"first jar, reading 1", "4.05"}, {"first jar, reading 2", "4.06"}, {"last jar, reading 1", "4.03"}, {"last jar, reading 2", "4.04"}} {
+	for _, r := range []struct{ name, ph string }{{"first jar, reading 1", "4.05"}, {"first jar, reading 2", "4.06"},
+		{"last jar, reading 1", "4.03"}, {"last jar, reading 2", "4.04"}} {
 		p.fill(r.name, r.ph)
 	}
 	p.click("Record the readings")
@@ -137,7 +143,8 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	p.click("Make a label")
 	p.click("Set the label")
 	p.sees("Choose a batch to print.")
-	batch := js[string](p, "[...document.querySelectorAll('select option')].find((o) => o.textContent.includes('released')).value")
+	batch := js[string](p,
+		"[...document.querySelectorAll('select option')].find((o) => o.textContent.includes('released')).value")
 	p.fill("For the batch", batch)
 	p.sees("nothing fails")
 	p.fill("Count", "3")
@@ -163,8 +170,10 @@ func costPerJar() string {
 
 // weigh enters the target of each line, with lots, dates and kill steps where they are asked for.
 func weigh(p *page, made time.Time) {
-	names := js[[]string](p, "[...document.querySelectorAll('input[data-grams]')].map((e) => e.getAttribute('aria-label').replace('Weighed grams of ', ''))")
-	targets := js[[]string](p, "[...document.querySelectorAll('input[data-grams]')].map((e) => e.closest('tr').children[2].innerText.replace(/[^0-9.]/g, ''))")
+	names := js[[]string](p,
+		"[...document.querySelectorAll('input[data-grams]')].map((e) => e.getAttribute('aria-label').replace('Weighed grams of ', ''))")
+	targets := js[[]string](p,
+		"[...document.querySelectorAll('input[data-grams]')].map((e) => e.closest('tr').children[2].innerText.replace(/[^0-9.]/g, ''))")
 	for i, name := range names {
 		p.fill("Lot of "+name, fmt.Sprintf("N-%d", i))
 		if strings.Contains(name, "yogurt") {
@@ -172,7 +181,8 @@ func weigh(p *page, made time.Time) {
 		}
 		p.fill("Weighed grams of "+name, targets[i])
 		p.press(kb.Enter)
-		p.until(fmt.Sprintf("%s('input', %s).closest('tr').innerText.includes('✓')", lookup, quote("Weighed grams of "+name)), name+" to be stored")
+		p.until(fmt.Sprintf("%s('input', %s).closest('tr').innerText.includes('✓')", lookup,
+			quote("Weighed grams of "+name)), name+" to be stored")
 	}
 }
 
@@ -185,7 +195,8 @@ func checkPDF(t *testing.T, file string, made time.Time) {
 	lot := regexp.MustCompile(`L\d\d-\d{3}-A`).FindString(string(text))
 	assert.Equal(t, "L"+made.Format("06")+"-"+fmt.Sprintf("%03d", made.YearDay())+"-A", lot)
 	flat := strings.Join(strings.Fields(string(text)), " ")
-	for _, want := range []string{"Beetroot & horseradish dip", "Ingredients: Beetroot (55%), strained yogurt (milk,", "190 g", "Use by " + made.AddDate(0, 0, 16).Format("2 January"), "Tinglaze Kitchen", "7 Quern Row"} {
+	for _, want := range []string{"Beetroot & horseradish dip", "Ingredients: Beetroot (55%), strained yogurt (milk,",
+		"190 g", "Use by " + made.AddDate(0, 0, 16).Format("2 January"), "Tinglaze Kitchen", "7 Quern Row"} {
 		assert.Contains(t, flat, want)
 	}
 	assert.Regexp(t, `Pages:\s+3`, string(info))

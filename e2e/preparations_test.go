@@ -59,7 +59,8 @@ func TestAnUnknownIngredientGoesIntoThePantryAndIsKnownFromThenOn(t *testing.T) 
 	p.visit("/reader/2")
 	p.sees("not known to the pantry")
 	p.click("add to the pantry")
-	p.until(fmt.Sprintf("%s('input', 'What do you call it?')?.value === 'Quince cordial'", lookup), "the words as a name")
+	p.until(fmt.Sprintf("%s('input', 'What do you call it?')?.value === 'Quince cordial'", lookup),
+		"the words as a name")
 	p.press(kb.Enter)
 	p.sees("Quince cordial")
 	p.until("location.pathname === '/pantry/quince_cordial'", "its page")
@@ -106,6 +107,7 @@ func TestABatchOfAGroupIsWeighedByWhatWasTaken(t *testing.T) {
 	p.fill("Grams of Watercress, raw taken", "abc")
 	p.fill("Grams of Watercress, raw taken", "25.5")
 	p.press(kb.Enter)
-	p.until(fmt.Sprintf("%s('input', 'Weighed grams of Rocket (arugula), raw')?.value === '65.5'", lookup), "the sum of what was taken")
+	p.until(fmt.Sprintf("%s('input', 'Weighed grams of Rocket (arugula), raw')?.value === '65.5'", lookup),
+		"the sum of what was taken")
 	p.sees("✓ Ines")
 }

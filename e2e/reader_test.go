@@ -27,7 +27,8 @@ To serve:
 Method
 Blend until it falls off the spoon.`
 
-// TestFromSpokenWordsToALockedStandard is a maker who talks, weighs, makes it twice and locks what she makes from then on.
+// TestFromSpokenWordsToALockedStandard is a maker who talks, weighs, makes it twice and locks what she makes from then
+// on.
 func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	p.visit("/formulas")
@@ -89,9 +90,11 @@ func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 
 	// Two makings, with what was added to taste.
 	p.click("Trials")
-	for _, grams := range [][]string{{"610", "48", "70", "105", "200", "30", "9"}, {"590", "55", "86", "112", "198", "24", "9.5"}} {
+	for _, grams := range [][]string{{"610", "48", "70", "105", "200", "30", "9"},
+		{"590", "55", "86", "112", "198", "24", "9.5"}} {
 		p.click("Record a making")
-		for i, name := range []string{"Pumpkin, cooked", "Tahini (sesame paste, no salt)", "Cider vinegar 5%", "Rapeseed (canola) oil", "Silken tofu", "Kale, raw", "Fine sea salt"} {
+		for i, name := range []string{"Pumpkin, cooked", "Tahini (sesame paste, no salt)", "Cider vinegar 5%",
+			"Rapeseed (canola) oil", "Silken tofu", "Kale, raw", "Fine sea salt"} {
 			p.fill("Grams of "+name, grams[i])
 		}
 		p.fill("Grams of Cider vinegar 5% added to taste", "12")
@@ -132,7 +135,8 @@ func TestAVariantIsHeldBesideItsParentAndFollowsIt(t *testing.T) {
 	p.click("Variants")
 	p.until("!document.body.innerText.includes('has moved on')", "nothing left to carry over")
 	p.click("Carrot & miso with tahini")
-	p.until("!document.querySelector('section[aria-label=\"Side by side\"]').innerText.includes('with tahini')", "one column less")
+	p.until("!document.querySelector('section[aria-label=\"Side by side\"]').innerText.includes('with tahini')",
+		"one column less")
 	p.click("Start a variant")
 	p.fill("What will it be called?", "Carrot & miso, without oil")
 	p.click("Open the variant")

@@ -35,12 +35,14 @@ func screens() []screen {
 		{"formulas", "/formulas", "11 products and components", nil},
 		{"formula-sheet", "/formulas/carrot_miso_dressing", "On the label", nil},
 		{"formula-pack", "/formulas/carrot_miso_dressing", "On the label", tab("Pack and cost", "Hands and kitchen")},
-		{"formula-words", "/formulas/carrot_miso_dressing", "On the label", tab("Keeping and label words", "Own study at 5 °C")},
+		{"formula-words", "/formulas/carrot_miso_dressing", "On the label",
+			tab("Keeping and label words", "Own study at 5 °C")},
 		{"formula-versions", "/formulas/carrot_miso_dressing", "On the label", tab("Versions", "What changed")},
 		{"formula-trials", "/formulas/pea_pistachio_spread?part=trials", "Weigh with care: pH", nil},
 		{"formula-variants", "/formulas/carrot_miso_dressing/3?part=variants", "declared, GB", nil},
 		{"formula-group", "/formulas/pea_pistachio_spread", "Any of the group", nil},
-		{"record-trial", "/formulas/pea_pistachio_spread?part=trials", "Weigh with care: pH", tab("Record a making", "How was it?")},
+		{"record-trial", "/formulas/pea_pistachio_spread?part=trials", "Weigh with care: pH",
+			tab("Record a making", "How was it?")},
 		{"recipes", "/reader", "Read so far", nil},
 		{"reader", "/reader/2", "Weigh these three first", nil},
 		{"reader-words", "/reader/2", "Weigh these three first", tab("Change the words", "Back to the reading")},
@@ -58,7 +60,8 @@ func screens() []screen {
 }
 
 // pictured are the views whose picture is kept.
-var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader", "formula-trials", "formula-variants", "preparations"}
+var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
+	"formula-trials", "formula-variants", "preparations"}
 
 func show(p *page, s screen) {
 	p.t.Helper()
@@ -79,9 +82,11 @@ func TestNoScreenKeepsAnybodyOut(t *testing.T) {
 	for _, sc := range screens() {
 		show(p, sc)
 		js[bool](p, string(axe)+"; true")
-		found, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]string](`axe.run(document, {resultTypes: ['violations']}).then((r) => r.violations
+		found, err := chromedp.Run(p.ctx,
+			chromedp.Evaluate[[]string](`axe.run(document, {resultTypes: ['violations']}).then((r) => r.violations
 			.filter((v) => v.impact === 'serious' || v.impact === 'critical')
-			.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')))`, chromedp.EvalAwaitPromise))
+			.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')))`,
+				chromedp.EvalAwaitPromise))
 		require.NoError(t, err)
 		assert.Empty(t, found, "axe on %s", sc.name)
 	}
@@ -92,7 +97,8 @@ func TestNothingRunsOutOfTheWindow(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	for _, sc := range screens() {
 		show(p, sc)
-		wide := js[[]string](p, `[...document.querySelectorAll('main *')].filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.right > innerWidth + 1 && !e.closest('.overflow-x-auto') && e.offsetParent !== null; })
+		wide := js[[]string](p,
+			`[...document.querySelectorAll('main *')].filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.right > innerWidth + 1 && !e.closest('.overflow-x-auto') && e.offsetParent !== null; })
 			.slice(0, 3).map((e) => e.tagName + ' ' + e.innerText?.slice(0, 60))`)
 		assert.Empty(t, wide, "%s", sc.name)
 	}
@@ -106,7 +112,8 @@ func TestTheBenchAndTheDayFitATabletAndAPhone(t *testing.T) {
 		for _, sc := range screens() {
 			if sc.name == "today" || sc.name == "batch-read" {
 				show(p, sc)
-				assert.LessOrEqual(t, js[int](p, "Math.max(...[...document.querySelectorAll('main, main section, main aside')].map((e) => e.getBoundingClientRect().right))"), size[0], "%s at %v", sc.name, size)
+				assert.LessOrEqual(t, js[int](p,
+					"Math.max(...[...document.querySelectorAll('main, main section, main aside')].map((e) => e.getBoundingClientRect().right))"), size[0], "%s at %v", sc.name, size)
 			}
 		}
 	}
@@ -133,7 +140,8 @@ func TestTwoTabsOnOneDraftKeepBothSides(t *testing.T) {
 	two.fill("Grams of Fine sea salt", "7")
 	two.sees("Locked meanwhile")
 	two.click("Put mine into the next draft")
-	two.until(fmt.Sprintf("location.pathname.endsWith('/5') && %s('input', 'Grams of Fine sea salt')?.value === '7.0'", lookup), "version 5 with what was typed")
+	two.until(fmt.Sprintf("location.pathname.endsWith('/5') && %s('input', 'Grams of Fine sea salt')?.value === '7.0'",
+		lookup), "version 5 with what was typed")
 }
 
 func TestTheSheetIsDrivenByKeyboard(t *testing.T) {
@@ -157,7 +165,8 @@ func TestTheSheetIsDrivenByKeyboard(t *testing.T) {
 	p.until(`[...document.querySelectorAll('input[data-cell=grams]')][0].getAttribute('aria-label') === 'Grams of Carrot, raw'`, "the order undone")
 	p.press("z", chromedp.KeyModifiers(chromedp.ModifierCtrl))
 	p.until(fmt.Sprintf("%s('input', 'Grams of Carrot, raw').value === '300.0'", lookup), "the grams undone")
-	js[bool](p, fmt.Sprintf(`(() => { const e = %s('input', 'Grams of Carrot, raw'); e.focus(); const d = new DataTransfer(); d.setData('text', '301\n236\n73');
+	js[bool](p,
+		fmt.Sprintf(`(() => { const e = %s('input', 'Grams of Carrot, raw'); e.focus(); const d = new DataTransfer(); d.setData('text', '301\n236\n73');
 		e.dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true})); return true })()`, lookup))
 	p.until(fmt.Sprintf("%s('input', 'Grams of White miso').value === '73.0'", lookup), "the pasted column")
 	js[bool](p, "(document.activeElement.blur(), true)")

@@ -12,7 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// floor is one floor of the house in the table of areas: where its files lie, and which names need no area of their own.
+// floor is one floor of the house in the table of areas: where its files lie, and which names need no area of their
+// own.
 type floor struct {
 	column int
 	folder string
@@ -63,7 +64,8 @@ func TestEachAreaHasOneWordAtEveryFloor(t *testing.T) {
 		require.NoError(t, err)
 		there := map[string]bool{}
 		for _, e := range entries {
-			if strings.HasSuffix(e.Name(), "_test.go") || f.ending != "" && (e.IsDir() || !strings.HasSuffix(e.Name(), f.ending)) {
+			if strings.HasSuffix(e.Name(), "_test.go") || f.ending != "" &&
+				(e.IsDir() || !strings.HasSuffix(e.Name(), f.ending)) {
 				continue
 			}
 			if name := strings.TrimSuffix(e.Name(), f.ending); !slices.Contains(f.other, name) {
@@ -109,13 +111,15 @@ func TestTheTableNamesEveryPackageOfTheCore(t *testing.T) {
 }
 
 // catchAlls are names that would let an area's code lie anywhere.
-var catchAlls = []string{"handlers", "kitchen", "records", "utils", "util", "helpers", "common", "manager", "misc", "types"}
+var catchAlls = []string{"handlers", "kitchen", "records", "utils", "util", "helpers", "common", "manager", "misc",
+	"types"}
 
 func TestNoFileIsACatchAll(t *testing.T) {
 	for _, root := range []string{".", "../web/src", "../cmd"} {
 		require.NoError(t, filepath.WalkDir(root, func(path string, d os.DirEntry, err error) error {
 			if err == nil && !d.IsDir() {
-				name := strings.TrimSuffix(strings.TrimSuffix(areaOf(d.Name(), filepath.Ext(d.Name())), ".test"), ".gen")
+				name := strings.TrimSuffix(strings.TrimSuffix(areaOf(d.Name(), filepath.Ext(d.Name())), ".test"),
+					".gen")
 				assert.NotContains(t, catchAlls, name, path)
 			}
 			return err
@@ -125,7 +129,8 @@ func TestNoFileIsACatchAll(t *testing.T) {
 
 func TestStructTagsOfTheDatabaseStayInTheStore(t *testing.T) {
 	require.NoError(t, filepath.WalkDir(".", func(path string, d os.DirEntry, err error) error {
-		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasPrefix(path, "store/") || path == "areas_test.go" {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasPrefix(path, "store/") ||
+			path == "areas_test.go" {
 			return err
 		}
 		raw, err := os.ReadFile(path)
@@ -134,21 +139,21 @@ func TestStructTagsOfTheDatabaseStayInTheStore(t *testing.T) {
 	}))
 }
 
-// linesAtMost is the width of a line (handbook 10).
-const linesAtMost = 120
-
 func TestNoLawIsAskedForByName(t *testing.T) {
 	named := regexp.MustCompile(`"(US|GB)"|law\.(US|GB)\b`)
-	allowed := []string{"core/law/", "core/amount/units.go", "demo/"} // the law itself, the spoons, and the made-up shop, which lies in a country
+	// the law itself, the spoons, and the made-up shop, which lies in a country
+	allowed := []string{"core/law/", "core/amount/units.go", "demo/"}
 	require.NoError(t, filepath.WalkDir(".", func(path string, d os.DirEntry, err error) error {
-		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || strings.HasSuffix(path, ".gen.go") ||
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") ||
+			strings.HasSuffix(path, ".gen.go") ||
 			slices.ContainsFunc(allowed, func(p string) bool { return strings.HasPrefix(path, p) }) {
 			return err
 		}
 		raw, err := os.ReadFile(path)
 		for i, line := range strings.Split(string(raw), "\n") {
 			code, _, _ := strings.Cut(line, "//")
-			assert.False(t, named.MatchString(code), "%s:%d asks for one country: %s", path, i+1, strings.TrimSpace(line))
+			assert.False(t, named.MatchString(code), "%s:%d asks for one country: %s", path, i+1,
+				strings.TrimSpace(line))
 		}
 		return err
 	}))

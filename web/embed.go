@@ -1,4 +1,5 @@
-// Package web carries the built web app. Before the first build it holds only a placeholder, so that Go code builds on a fresh clone.
+// Package web carries the built web app. Before the first build it holds only a placeholder, so that Go code builds on
+// a fresh clone.
 package web
 
 import (

@@ -71,7 +71,8 @@ func run(ctx context.Context, args []string, out io.Writer) error {
 		return nil
 	}
 	commands := map[string]func(context.Context, []string, io.Writer) error{
-		"demo": runDemo, "serve": runServe, "assess": runAssess, "export": runExport, "import": runImport, "rebuild": runRebuild,
+		"demo": runDemo, "serve": runServe, "assess": runAssess, "export": runExport, "import": runImport,
+		"rebuild": runRebuild,
 	}
 	command, ok := commands[args[0]]
 	if !ok {
@@ -218,7 +219,8 @@ func runImport(ctx context.Context, args []string, out io.Writer) error {
 func runServe(ctx context.Context, args []string, out io.Writer) error {
 	flags := flag.NewFlagSet("serve", flag.ContinueOnError)
 	addr := flags.String("addr", "127.0.0.1:8080", "address to listen on")
-	hosts := flags.String("host", os.Getenv("GALLIPOT_HOSTS"), "names by which the shop is reached besides loopback, comma between")
+	hosts := flags.String("host", os.Getenv("GALLIPOT_HOSTS"),
+		"names by which the shop is reached besides loopback, comma between")
 	if err := flags.Parse(args); err != nil {
 		return err
 	}

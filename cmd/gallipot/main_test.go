@@ -36,7 +36,8 @@ func TestAssessPrintsWhatIsPromised(t *testing.T) {
 	require.NotEmpty(t, formulas)
 	for _, x := range formulas {
 		f := x.(map[string]any)
-		for _, key := range []string{"name", "version", "lines", "cost_per_jar", "ph", "water_activity", "salt_in_water_percent", "preservation_index", "make_up", "allergens", "declaration"} {
+		for _, key := range []string{"name", "version", "lines", "cost_per_jar", "ph", "water_activity",
+			"salt_in_water_percent", "preservation_index", "make_up", "allergens", "declaration"} {
 			assert.Contains(t, f, key)
 		}
 		percent := 0.0
@@ -68,12 +69,14 @@ func TestAssessNamesWhatIsWrongInABundle(t *testing.T) {
 	raw, err := os.ReadFile(example)
 	require.NoError(t, err)
 	for name, c := range map[string]struct{ old, new, field string }{
-		"an unknown field":      {`"formulas": [`, `"diaries": [], "formulas": [`, "bundle"},
-		"a missing ingredient":  {`"ingredient": "ginger"`, `"ingredient": "nothing"`, "formulas[0].versions[0].lines[0]"},
-		"an open parenthesis":   {`"soybeans; rice; salt; barley"`, `"soybeans (rice; salt"`, ".supplier_lists"},
-		"a negative price":      {`"price": 21.8`, `"price": -21.8`, ".offers[0].price"},
-		"a word for a price":    {`"price": 21.8`, `"price": "abc"`, ".price"},
-		"a cycle of components": {`"ingredient": "ginger"`, `"component": {"formula": "carrot_miso_dressing", "version": 3}`, "formulas[0]"},
+		"an unknown field": {`"formulas": [`, `"diaries": [], "formulas": [`, "bundle"},
+		"a missing ingredient": {`"ingredient": "ginger"`, `"ingredient": "nothing"`,
+			"formulas[0].versions[0].lines[0]"},
+		"an open parenthesis": {`"soybeans; rice; salt; barley"`, `"soybeans (rice; salt"`, ".supplier_lists"},
+		"a negative price":    {`"price": 21.8`, `"price": -21.8`, ".offers[0].price"},
+		"a word for a price":  {`"price": 21.8`, `"price": "abc"`, ".price"},
+		"a cycle of components": {`"ingredient": "ginger"`,
+			`"component": {"formula": "carrot_miso_dressing", "version": 3}`, "formulas[0]"},
 		"a component not there": {`"formula": "ginger_paste",
         "version": 1`, `"formula": "ginger_paste",
         "version": 9`, "lines[3]"},
@@ -98,7 +101,8 @@ func TestAssessNamesWhatIsWrongInABundle(t *testing.T) {
 }
 
 func TestTheCommandLineSaysWhatIsWrong(t *testing.T) {
-	for _, args := range [][]string{{"dance"}, {"assess"}, {"assess", "nowhere.json"}, {"assess", "-date", "soon", example}, {"import"}, {"export"}} {
+	for _, args := range [][]string{{"dance"}, {"assess"}, {"assess", "nowhere.json"},
+		{"assess", "-date", "soon", example}, {"import"}, {"export"}} {
 		t.Setenv("DATABASE_URL", "")
 		assert.Error(t, run(context.Background(), args, &bytes.Buffer{}), "%v", args)
 	}

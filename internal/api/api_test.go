@@ -81,7 +81,8 @@ func withDemo(t testing.TB) *client {
 func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	t.Helper()
 	a := &app.App{Store: s, Now: func() time.Time { return now }, Typical: kitchen(t)}
-	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")}, "assets/a.js": {Data: []byte("1")}}, Options{})
+	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")},
+		"assets/a.js": {Data: []byte("1")}}, Options{})
 	require.NoError(t, err)
 	server := httptest.NewUnstartedServer(h)
 	server.Config = Server(h, UsualLimits)
@@ -131,8 +132,9 @@ func (c *client) contract(r *http.Request, res *http.Response, raw []byte) {
 		return
 	}
 	err = openapi3filter.ValidateResponse(context.Background(), &openapi3filter.ResponseValidationInput{
-		RequestValidationInput: &openapi3filter.RequestValidationInput{Request: probe, PathParams: params, Route: route},
-		Status:                 res.StatusCode, Header: res.Header, Body: io.NopCloser(bytes.NewReader(raw)),
+		RequestValidationInput: &openapi3filter.RequestValidationInput{Request: probe, PathParams: params,
+			Route: route},
+		Status: res.StatusCode, Header: res.Header, Body: io.NopCloser(bytes.NewReader(raw)),
 	})
 	assert.NoError(c.t, err, "%s %s breaks the contract", r.Method, r.URL.Path)
 }
@@ -186,7 +188,8 @@ func (a reply) refused(status int, field string) string {
 
 func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 	c := withDemo(t)
-	for _, path := range []string{"/api/shop", "/api/people", "/api/today", "/api/ingredients", "/api/formulas", "/api/batches", "/api/meter-checks", "/api/rules", "/api/evidence", "/api/labels", "/api/bundle"} {
+	for _, path := range []string{"/api/shop", "/api/people", "/api/today", "/api/ingredients", "/api/formulas",
+		"/api/batches", "/api/meter-checks", "/api/rules", "/api/evidence", "/api/labels", "/api/bundle"} {
 		assert.Equal(t, 200, c.send("GET", path, nil).status, path)
 	}
 	for _, g := range get[[]app.IngredientRow](c, "/api/ingredients")[:5] {
@@ -260,12 +263,20 @@ func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
 	version := string(raw)
 
 	c.raw("PUT", path, "application/json", []byte("{")).refused(422, "body")
-	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"grams":300`, `"grams":-5`, 1))).refused(422, "lines[0].grams")
-	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"grams":300`, `"grams":"abc"`, 1))).refused(422, "lines[0].grams")
-	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"ingredient":"carrot"`, `"ingredient":"moon_dust"`, 1))).refused(422, "lines[0]")
-	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"ingredient":"carrot"`, `"component":{"formula":"pumpkin_maple_spread","version":1}`, 1))).refused(422, "lines[0]")
-	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"lines":`, `"surprise":1,"lines":`, 1))).refused(422, "body")
-	c.raw("PUT", path, "application/json", []byte(strings.Replace(version, `"note":"half`, `"note":"\u0000half`, 1))).refused(422, "lines[5].note")
+	c.raw("PUT", path, "application/json",
+		[]byte(strings.Replace(version, `"grams":300`, `"grams":-5`, 1))).refused(422, "lines[0].grams")
+	c.raw("PUT", path, "application/json",
+		[]byte(strings.Replace(version, `"grams":300`, `"grams":"abc"`, 1))).refused(422, "lines[0].grams")
+	c.raw("PUT", path, "application/json",
+		[]byte(strings.Replace(version, `"ingredient":"carrot"`, `"ingredient":"moon_dust"`, 1))).refused(422,
+		"lines[0]")
+	c.raw("PUT", path, "application/json",
+		[]byte(strings.Replace(version, `"ingredient":"carrot"`,
+			`"component":{"formula":"pumpkin_maple_spread","version":1}`, 1))).refused(422, "lines[0]")
+	c.raw("PUT", path, "application/json",
+		[]byte(strings.Replace(version, `"lines":`, `"surprise":1,"lines":`, 1))).refused(422, "body")
+	c.raw("PUT", path, "application/json",
+		[]byte(strings.Replace(version, `"note":"half`, `"note":"\u0000half`, 1))).refused(422, "lines[5].note")
 	after := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	assert.Equal(t, sheet.Rev, after.Rev, "nothing of all that was stored")
 
@@ -283,8 +294,10 @@ func TestAComponentCycleIsRefusedWithItsPath(t *testing.T) {
 	v := draft.Version
 	raw, err := json.Marshal(v)
 	require.NoError(t, err)
-	body := strings.Replace(string(raw), `"ingredient":"ginger"`, `"component":{"formula":"carrot_miso_dressing","version":3}`, 1)
-	title := c.raw("PUT", fmt.Sprintf("/api/formulas/ginger_paste/versions/3?rev=%d", draft.Rev), "application/json", []byte(body)).refused(422, "lines[0]")
+	body := strings.Replace(string(raw), `"ingredient":"ginger"`,
+		`"component":{"formula":"carrot_miso_dressing","version":3}`, 1)
+	title := c.raw("PUT", fmt.Sprintf("/api/formulas/ginger_paste/versions/3?rev=%d", draft.Rev), "application/json",
+		[]byte(body)).refused(422, "lines[0]")
 	assert.Contains(t, title, "Ginger paste → Carrot & miso dressing → Ginger paste")
 }
 
@@ -296,7 +309,9 @@ func TestAnIngredientsMistakesStandAtTheirFields(t *testing.T) {
 		change(&in)
 		return c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", g.Rev), in)
 	}
-	title := put(func(in *Ingredient) { in.SupplierLists = law.Each[string]{law.GB: "soybeans; rice (white; salt"} }).refused(422, "supplier_lists.gb")
+	title := put(func(in *Ingredient) {
+		in.SupplierLists = law.Each[string]{law.GB: "soybeans; rice (white; salt"}
+	}).refused(422, "supplier_lists.gb")
 	assert.Contains(t, title, "never closed")
 	put(func(in *Ingredient) { in.Composition.Water = 140 }).refused(422, "composition.water")
 	put(func(in *Ingredient) { in.Allergens = law.Each[[]string]{law.US: {"tree_nut"}} }).refused(422, "allergens.us")
@@ -324,7 +339,8 @@ func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
 	a.refused(409, "")
 	p := into[Problem](a)
 	assert.Equal(t, "locked_meanwhile", p.Code)
-	next := into[app.SheetView](c.send("POST", "/api/formulas/carrot_miso_dressing/versions", map[string]any{"from": 4, "body": sheet.Version}).ok())
+	next := into[app.SheetView](c.send("POST", "/api/formulas/carrot_miso_dressing/versions",
+		map[string]any{"from": 4, "body": sheet.Version}).ok())
 	assert.Equal(t, 5, next.Version.Number)
 	assert.Equal(t, "draft", next.Version.State)
 }
@@ -332,7 +348,8 @@ func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
 func TestPriceListsInAndOut(t *testing.T) {
 	c := withDemo(t)
 	out := c.send("GET", "/api/prices", nil).ok()
-	assert.True(t, strings.HasPrefix(string(out.body), "ingredient,supplier,pack_amount,pack_unit,price,date,valid_until\n"))
+	assert.True(t, strings.HasPrefix(string(out.body),
+		"ingredient,supplier,pack_amount,pack_unit,price,date,valid_until\n"))
 	back := into[app.PriceImport](c.raw("POST", "/api/prices", "text/csv", out.body).ok())
 	assert.Equal(t, 0, back.Added)
 	assert.Positive(t, back.Same)
@@ -346,7 +363,8 @@ func TestPriceListsInAndOut(t *testing.T) {
 	post(header+"Lime juice,F,1000,g,abc,2026-11-02\n").refused(422, "line 2: price")
 	post(header+"Moon dust,F,1000,g,1,2026-11-02\n").refused(422, "line 2: ingredient")
 	post(header+"Lime juice,F,1000,box,1,yesterday\nLime juice,F,1,g,1,2026-11-02\n").refused(422, "line 2: pack_unit")
-	post("ingredient,supplier,pack_amount,pack_unit,price,date\nLim\xe9 juice,F,1,g,1,2026-11-02\n").refused(422, "file")
+	post("ingredient,supplier,pack_amount,pack_unit,price,date\nLim\xe9 juice,F,1,g,1,2026-11-02\n").refused(422,
+		"file")
 	post("").refused(422, "file")
 	post(header+"\"Lime juice,F").refused(422, "")
 	assert.Len(t, get[app.IngredientView](c, "/api/ingredients/lime_juice").Offers, 1, "a bad list stores nothing")
@@ -362,7 +380,8 @@ func TestABundleGoesOutAndInWithNothingLost(t *testing.T) {
 	planned := into[app.ImportPlan](fresh.raw("POST", "/api/bundle", "application/json", out).ok())
 	assert.False(t, planned.Applied)
 	assert.Empty(t, get[[]app.FormulaRow](fresh, "/api/formulas"), "a plan stores nothing")
-	assert.True(t, into[app.ImportPlan](fresh.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()).Applied)
+	assert.True(t, into[app.ImportPlan](fresh.raw("POST", "/api/bundle?apply=true", "application/json",
+		out).ok()).Applied)
 	assert.Equal(t, string(out), string(fresh.send("GET", "/api/bundle", nil).ok().body))
 }
 
@@ -376,8 +395,10 @@ func TestABadBundleStoresNothing(t *testing.T) {
 	post := func(s string) reply { return c.raw("POST", "/api/bundle?apply=true", "application/json", []byte(s)) }
 	post("not json").refused(422, "bundle")
 	post(strings.Replace(good, `"formulas":`, `"diaries":[],"formulas":`, 1)).refused(422, "bundle")
-	post(strings.Replace(good, `"ingredient":"ginger"`, `"ingredient":"nothing"`, 1)).refused(422, "formulas[0].versions[0].lines[0]")
-	post(strings.Replace(good, `"grams":660`, `"grams":"lots"`, 1)).refused(422, "bundle.formulas.0.versions.1.lines.0.grams")
+	post(strings.Replace(good, `"ingredient":"ginger"`, `"ingredient":"nothing"`, 1)).refused(422,
+		"formulas[0].versions[0].lines[0]")
+	post(strings.Replace(good, `"grams":660`, `"grams":"lots"`, 1)).refused(422,
+		"bundle.formulas.0.versions.1.lines.0.grams")
 	post(strings.Replace(good, `"grams":660`, `"grams":-1`, 1)).refused(422, "formulas[0].versions[1].lines[0].grams")
 	assert.Empty(t, get[[]app.FormulaRow](c, "/api/formulas"))
 	assert.False(t, get[app.ShopView](c, "/api/shop").SetUp)

@@ -30,7 +30,9 @@ type baker struct {
 func bake(t *testing.T, c *client, now *time.Time) *baker {
 	t.Helper()
 	c.app.Now = func() time.Time { return *now }
-	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip", "version": 2, "jars": 12, "made_on": now.Format("2006-01-02")}).ok())
+	v := into[app.BatchView](c.send("POST", "/api/batches",
+		map[string]any{"formula": "beetroot_horseradish_dip", "version": 2, "jars": 12,
+			"made_on": now.Format("2006-01-02")}).ok())
 	assert.Equal(t, "hold", v.Record.State)
 	return &baker{c, v.ID, 0, now}
 }
@@ -59,12 +61,14 @@ func (b *baker) weighAndFill() {
 }
 
 func (b *baker) check() app.MeterCheckView {
-	return into[app.MeterCheckView](b.send("POST", "/api/meter-checks", map[string]any{"meter": "m", "mv_buffer_4": 174.5, "mv_buffer_7": -1.2, "buffer_temperature_c": 25}).ok())
+	return into[app.MeterCheckView](b.send("POST", "/api/meter-checks",
+		map[string]any{"meter": "m", "mv_buffer_4": 174.5, "mv_buffer_7": -1.2, "buffer_temperature_c": 25}).ok())
 }
 
 func (b *baker) reading(check int64, moment string, jar string, ph float64) reply {
-	return b.write(map[string]any{"kind": "reading", "reading": map[string]any{"load": 1, "jar": jar, "moment": moment, "sample": 1, "preparation": "semi_solid",
-		"fraction": "paste", "ph": ph, "sample_temperature_c": 22, "meter_check": check, "at": *b.now}})
+	return b.write(map[string]any{"kind": "reading",
+		"reading": map[string]any{"load": 1, "jar": jar, "moment": moment, "sample": 1, "preparation": "semi_solid",
+			"fraction": "paste", "ph": ph, "sample_temperature_c": 22, "meter_check": check, "at": *b.now}})
 }
 
 func (b *baker) readAll(moment string, ph float64) int64 {
@@ -112,9 +116,11 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	assert.Equal(t, 21, *out.Keeping[law.GB].Days)
 	assert.Equal(t, out.LastDay[law.GB], now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02"))
 
-	assert.Contains(t, print(2).refused(422, ""), "Up to date", "the demo changed a supplier's list: this label must be confirmed first")
+	assert.Contains(t, print(2).refused(422, ""), "Up to date",
+		"the demo changed a supplier's list: this label must be confirmed first")
 	l := get[app.LabelView](c, label)
-	l = into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/2?rev=%d&batch=%d", l.Rev, b.id), map[string]any{"width_mm": 95, "height_mm": 65, "confirm": true}).ok())
+	l = into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/2?rev=%d&batch=%d", l.Rev, b.id),
+		map[string]any{"width_mm": 95, "height_mm": 65, "confirm": true}).ok())
 	assert.Empty(t, l.Block)
 	text := pdfText(t, print(3).ok().body)
 	for _, want := range []string{"Beetroot & horseradish dip", "190 g", "L" + out.Code, "Use by"} {
@@ -157,11 +163,13 @@ func TestBadEntriesAreSaidAtTheirFields(t *testing.T) {
 	weigh(map[string]any{"line": line, "grams": -5}).refused(422, "weighing.grams")
 	weigh(map[string]any{"line": line, "grams": "much"}).refused(422, "weighing.grams")
 	weigh(map[string]any{"line": line, "grams": 5, "use_by": "soon"}).refused(422, "weighing.use_by")
-	weigh(map[string]any{"line": line, "grams": 5, "use_by": now.AddDate(0, 0, -3).Format("2006-01-02")}).refused(422, "weighing.use_by")
+	weigh(map[string]any{"line": line, "grams": 5, "use_by": now.AddDate(0, 0, -3).Format("2006-01-02")}).refused(422,
+		"weighing.use_by")
 	b.write(map[string]any{"kind": "weighing"}).refused(422, "kind")
 	b.write(map[string]any{"kind": "print"}).refused(422, "kind")
 	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": -1, "at": *now}}).refused(422, "fill.jars")
-	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 3, "at": now.Add(5 * time.Hour)}}).refused(422, "fill.at")
+	b.write(map[string]any{"kind": "fill",
+		"fill": map[string]any{"jars": 3, "at": now.Add(5 * time.Hour)}}).refused(422, "fill.at")
 	b.reading(1, "equilibrium", "first", 4).refused(422, "reading.jar")
 	b.weighAndFill()
 	b.reading(9999, "equilibrium", "first", 4).refused(422, "reading.meter_check")
@@ -172,17 +180,22 @@ func TestBadEntriesAreSaidAtTheirFields(t *testing.T) {
 	b.decide("sold", "").refused(422, "decision.state")
 	b.decide("rejected", " ").refused(422, "decision.reason")
 	b.write(map[string]any{"kind": "void", "void": map[string]any{"entry": 1, "cause": "x"}}).refused(422, "void.cause")
-	b.send("POST", "/api/meter-checks", map[string]any{"meter": "", "mv_buffer_4": 174, "mv_buffer_7": 0, "buffer_temperature_c": 25}).refused(422, "meter")
-	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 4, "jars": 12, "made_on": now.Format("2006-01-02")}).refused(422, "version")
-	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 0, "made_on": now.Format("2006-01-02")}).refused(422, "jars")
-	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 9, "made_on": "2999-01-01"}).refused(422, "made_on")
+	b.send("POST", "/api/meter-checks", map[string]any{"meter": "", "mv_buffer_4": 174, "mv_buffer_7": 0,
+		"buffer_temperature_c": 25}).refused(422, "meter")
+	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 4, "jars": 12,
+		"made_on": now.Format("2006-01-02")}).refused(422, "version")
+	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 0,
+		"made_on": now.Format("2006-01-02")}).refused(422, "jars")
+	b.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 9,
+		"made_on": "2999-01-01"}).refused(422, "made_on")
 }
 
 func TestOnlyMeasurementsRelease(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
-	bad := into[app.MeterCheckView](b.send("POST", "/api/meter-checks", map[string]any{"meter": "m", "mv_buffer_4": 160, "mv_buffer_7": 4, "buffer_temperature_c": 25}).ok())
+	bad := into[app.MeterCheckView](b.send("POST", "/api/meter-checks",
+		map[string]any{"meter": "m", "mv_buffer_4": 160, "mv_buffer_7": 4, "buffer_temperature_c": 25}).ok())
 	assert.False(t, bad.Accepted)
 	for _, jar := range []string{"first", "first", "last", "last"} {
 		b.reading(bad.ID, "first_day", jar, 4.0).ok()
@@ -192,9 +205,11 @@ func TestOnlyMeasurementsRelease(t *testing.T) {
 
 	good := b.readAll("first_day", 4.0)
 	assert.True(t, b.view().CanRelease)
-	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good), map[string]any{"closing_ph": 4.2, "closing_temperature_c": 25}).ok()
+	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good),
+		map[string]any{"closing_ph": 4.2, "closing_temperature_c": 25}).ok()
 	assert.False(t, b.view().CanRelease, "a failed closing look takes the readings away")
-	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good), map[string]any{"closing_ph": 4.01, "closing_temperature_c": 25}).refused(422, "")
+	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good),
+		map[string]any{"closing_ph": 4.01, "closing_temperature_c": 25}).refused(422, "")
 }
 
 func TestAnEarlyReleaseIsCalledBack(t *testing.T) {
@@ -217,8 +232,10 @@ func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
 	check := b.check()
-	v := into[app.BatchView](b.write(map[string]any{"kind": "reading", "reading": map[string]any{"load": 1, "jar": "first", "moment": "first_day", "sample": 1,
-		"preparation": "semi_solid", "fraction": "paste", "mv": 165, "sample_temperature_c": 25, "meter_check": check.ID, "at": *now}}).ok())
+	v := into[app.BatchView](b.write(map[string]any{"kind": "reading",
+		"reading": map[string]any{"load": 1, "jar": "first", "moment": "first_day", "sample": 1,
+			"preparation": "semi_solid", "fraction": "paste", "mv": 165, "sample_temperature_c": 25,
+			"meter_check": check.ID, "at": *now}}).ok())
 	assert.InDelta(t, 4.172, v.Record.Readings[0].PH, 0.0005)
 }
 
@@ -239,7 +256,8 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 	attach := func(days string) reply {
 		var body bytes.Buffer
 		w := multipart.NewWriter(&body)
-		for k, v := range map[string]string{"formula": "lentil_tahini_dip", "kind": "quality_study", "title": "Own study", "days": days} {
+		for k, v := range map[string]string{"formula": "lentil_tahini_dip", "kind": "quality_study",
+			"title": "Own study", "days": days} {
 			require.NoError(t, w.WriteField(k, v))
 		}
 		f, err := w.CreateFormFile("file", "study.txt")
@@ -267,13 +285,16 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 func TestLabelsAreMadeOnceAndOnARealStock(t *testing.T) {
 	c := withDemo(t)
 	post := func(formula, regime string, w, h float64) reply {
-		return c.send("POST", "/api/labels", map[string]any{"formula": formula, "regime": regime, "width_mm": w, "height_mm": h})
+		return c.send("POST", "/api/labels",
+			map[string]any{"formula": formula, "regime": regime, "width_mm": w, "height_mm": h})
 	}
 	post("carrot_miso_dressing", "GB", 90, 60).refused(422, "regime")
 	post("pumpkin_maple_spread", "GB", 90, 60).refused(422, "formula")
 	post("lentil_tahini_dip", "US", 5, 60).refused(422, "width_mm")
 	l := into[app.LabelView](post("lentil_tahini_dip", "US", 60, 30).ok())
 	assert.False(t, l.Fits)
-	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=z", l.ID), map[string]any{"batch": 0, "count": 5}).refused(422, "batch")
-	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=z", l.ID), map[string]any{"batch": 9, "count": 0}).refused(422, "count")
+	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=z", l.ID), map[string]any{"batch": 0, "count": 5}).refused(422,
+		"batch")
+	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=z", l.ID), map[string]any{"batch": 9, "count": 0}).refused(422,
+		"count")
 }

@@ -23,7 +23,8 @@ func (s *server) PlanBatch(c *echo.Context, p PlanBatchParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.PlanBatch(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars, in.MadeOn, who(p.XGallipotPerson))
+	v, err := s.app.PlanBatch(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars,
+		in.MadeOn, who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 
@@ -67,8 +68,9 @@ func (in NewEntry) details() any {
 }
 
 func (r NewReading) core() *acidity.Reading {
-	out := acidity.Reading{Load: r.Load, Jar: r.Jar, Moment: r.Moment, Sample: r.Sample, Preparation: r.Preparation, Fraction: r.Fraction,
-		Celsius: r.SampleTemperatureC, MeterCheck: r.MeterCheck, At: r.At, MV: r.Mv}
+	out := acidity.Reading{Load: r.Load, Jar: r.Jar, Moment: r.Moment, Sample: r.Sample, Preparation: r.Preparation,
+		Fraction: r.Fraction,
+		Celsius:  r.SampleTemperatureC, MeterCheck: r.MeterCheck, At: r.At, MV: r.Mv}
 	if r.Ph != nil {
 		out.PH = *r.Ph
 	}

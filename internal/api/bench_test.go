@@ -90,7 +90,8 @@ func BenchmarkLivePanel(b *testing.B) {
 	var took, bares []time.Duration
 	b.ReportAllocs()
 	for b.Loop() {
-		took = append(took, timed(b, "PUT", fmt.Sprintf("%s/api/formulas/carrot_miso_dressing/versions/4?rev=%d", c.base, rev), raw))
+		took = append(took, timed(b, "PUT", fmt.Sprintf("%s/api/formulas/carrot_miso_dressing/versions/4?rev=%d",
+			c.base, rev), raw))
 		bares = append(bares, timed(b, "PUT", other, nil))
 		rev++
 	}

@@ -26,11 +26,12 @@ func (n hostNames) known(hostport string) bool {
 		host = h
 	}
 	host = strings.ToLower(strings.TrimSuffix(strings.Trim(host, "[]"), "."))
-	return slices.Contains(loopback, host) || slices.ContainsFunc(n, func(s string) bool { return strings.EqualFold(s, host) })
+	return slices.Contains(loopback, host) ||
+		slices.ContainsFunc(n, func(s string) bool { return strings.EqualFold(s, host) })
 }
 
-// check refuses requests by a name that is not the shop's own, as a page elsewhere makes them by pointing its name here, and
-// writes that another site's page sends.
+// check refuses requests by a name that is not the shop's own, as a page elsewhere makes them by pointing its name
+// here, and writes that another site's page sends.
 func (n hostNames) check(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -61,8 +62,9 @@ func crossSite() error {
 func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "+
-			"font-src 'self' data:; frame-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		h.Set("Content-Security-Policy",
+			"default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "+
+				"font-src 'self' data:; frame-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("X-Frame-Options", "DENY")
 		h.Set("Referrer-Policy", "same-origin")
@@ -91,14 +93,16 @@ type Limits struct {
 }
 
 // UsualLimits leave room for a bundle over a slow line and for a label's PDF, and end the rest.
-var UsualLimits = Limits{Header: 10 * time.Second, Body: time.Minute, Answer: 90 * time.Second, Idle: 2 * time.Minute, HeaderBytes: 64 << 10}
+var UsualLimits = Limits{Header: 10 * time.Second, Body: time.Minute, Answer: 90 * time.Second, Idle: 2 * time.Minute,
+	HeaderBytes: 64 << 10}
 
-// heapGrowth is how far, in percent, the heap may grow before it is swept. A shop's heap is a few megabytes; at the usual 100
-// it was swept within every tenth typed gram.
+// heapGrowth is how far, in percent, the heap may grow before it is swept. A shop's heap is a few megabytes; at the
+// usual 100 it was swept within every tenth typed gram.
 const heapGrowth = 400
 
 // Server returns a server that ends what goes beyond the limits.
 func Server(h http.Handler, l Limits) *http.Server {
 	debug.SetGCPercent(heapGrowth)
-	return &http.Server{Handler: h, ReadHeaderTimeout: l.Header, ReadTimeout: l.Body, WriteTimeout: l.Answer, IdleTimeout: l.Idle, MaxHeaderBytes: l.HeaderBytes}
+	return &http.Server{Handler: h, ReadHeaderTimeout: l.Header, ReadTimeout: l.Body, WriteTimeout: l.Answer,
+		IdleTimeout: l.Idle, MaxHeaderBytes: l.HeaderBytes}
 }

@@ -19,8 +19,8 @@ import (
 	"github.com/labstack/echo/v5"
 )
 
-// body decodes a JSON body whose shape the contract has checked. A number that is finer or larger than its unit takes is
-// named with its place.
+// body decodes a JSON body whose shape the contract has checked. A number that is finer or larger than its unit takes
+// is named with its place.
 func body[T any](c *echo.Context) (T, error) {
 	var v T
 	raw, err := io.ReadAll(c.Request().Body)
@@ -145,9 +145,9 @@ func peek(r *http.Request) ([]byte, error) {
 	return raw, err
 }
 
-// plainText refuses what no text of a shop holds before it reaches the database: addresses that are no UTF-8 or hold NUL,
-// bodies with bytes after their JSON, and control or direction characters. The words of a recipe are pasted from anywhere;
-// the reader takes them out itself.
+// plainText refuses what no text of a shop holds before it reaches the database: addresses that are no UTF-8 or hold
+// NUL, bodies with bytes after their JSON, and control or direction characters. The words of a recipe are pasted from
+// anywhere; the reader takes them out itself.
 func plainText(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -191,7 +191,8 @@ func suspicious(raw []byte) bool {
 		case 0x7f, 0xc2, 0xd8: // DEL; what begins U+0080 to U+00BF, and the Arabic letter mark
 			return true
 		case 0xe2: // what begins the marks of direction, among much else
-			if i+2 < len(raw) && (raw[i+1] == 0x80 && (raw[i+2] == 0x8e || raw[i+2] == 0x8f || raw[i+2] >= 0xaa && raw[i+2] <= 0xae) ||
+			if i+2 < len(raw) && (raw[i+1] == 0x80 &&
+				(raw[i+2] == 0x8e || raw[i+2] == 0x8f || raw[i+2] >= 0xaa && raw[i+2] <= 0xae) ||
 				raw[i+1] == 0x81 && raw[i+2] >= 0xa6 && raw[i+2] <= 0xa9) {
 				return true
 			}
@@ -218,7 +219,8 @@ func wrongText(raw []byte) error {
 	return err
 }
 
-// hidden reports whether a text holds control characters other than those allowed, or characters that turn its direction.
+// hidden reports whether a text holds control characters other than those allowed, or characters that turn its
+// direction.
 func hidden(s, allowed string) bool {
 	return strings.ContainsFunc(s, func(r rune) bool {
 		return unicode.IsControl(r) && !strings.ContainsRune(allowed, r) || unicode.Is(unicode.Bidi_Control, r)

@@ -39,7 +39,8 @@ func (s *server) NextDraft(c *echo.Context, id string, p NextDraftParams) error 
 	if err != nil {
 		return err
 	}
-	v, err := s.app.NextDraft(c.Request().Context(), formula.Ref{Formula: id, Version: in.From}, in.Body, who(p.XGallipotPerson))
+	v, err := s.app.NextDraft(c.Request().Context(), formula.Ref{Formula: id, Version: in.From}, in.Body,
+		who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 
@@ -59,11 +60,13 @@ func (s *server) PutSheet(c *echo.Context, id string, number int, p PutSheetPara
 }
 
 func (s *server) DropDraft(c *echo.Context, id string, number int, p DropDraftParams) error {
-	return done(c, s.app.DropDraft(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev, who(p.XGallipotPerson)))
+	return done(c, s.app.DropDraft(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev,
+		who(p.XGallipotPerson)))
 }
 
 func (s *server) LockSheet(c *echo.Context, id string, number int, p LockSheetParams) error {
-	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev,
+		who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 
@@ -82,7 +85,8 @@ func (s *server) AddVariant(c *echo.Context, id string, p AddVariantParams) erro
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddVariant(c.Request().Context(), formula.Ref{Formula: id, Version: in.Version}, in.Name, who(p.XGallipotPerson))
+	v, err := s.app.AddVariant(c.Request().Context(), formula.Ref{Formula: id, Version: in.Version}, in.Name,
+		who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 
@@ -119,15 +123,17 @@ func (s *server) AtSize(c *echo.Context, id string, number int, p AtSizeParams) 
 }
 
 func (s *server) GetRecipeFile(c *echo.Context, id string, number int) error {
-	return s.file(c, formula.Ref{Formula: id, Version: number}, "json", "application/ld+json", func(b *bytes.Buffer, v app.SheetView) error {
-		return interchange.WriteRecipe(b, v)
-	})
+	return s.file(c, formula.Ref{Formula: id, Version: number}, "json", "application/ld+json",
+		func(b *bytes.Buffer, v app.SheetView) error {
+			return interchange.WriteRecipe(b, v)
+		})
 }
 
 func (s *server) GetSheetFile(c *echo.Context, id string, number int) error {
-	return s.file(c, formula.Ref{Formula: id, Version: number}, "csv", "text/csv; charset=utf-8", func(b *bytes.Buffer, v app.SheetView) error {
-		return interchange.WriteSheet(b, v)
-	})
+	return s.file(c, formula.Ref{Formula: id, Version: number}, "csv", "text/csv; charset=utf-8",
+		func(b *bytes.Buffer, v app.SheetView) error {
+			return interchange.WriteSheet(b, v)
+		})
 }
 
 func (s *server) GetCostFile(c *echo.Context, id string, number int) error {
@@ -136,13 +142,15 @@ func (s *server) GetCostFile(c *echo.Context, id string, number int) error {
 		return err
 	}
 	const media = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-	return s.file(c, formula.Ref{Formula: id, Version: number}, "xlsx", media, func(b *bytes.Buffer, v app.SheetView) error {
-		return interchange.WriteCost(b, v, shop.Currency)
-	})
+	return s.file(c, formula.Ref{Formula: id, Version: number}, "xlsx", media,
+		func(b *bytes.Buffer, v app.SheetView) error {
+			return interchange.WriteCost(b, v, shop.Currency)
+		})
 }
 
 // file sends a version as a file to keep.
-func (s *server) file(c *echo.Context, ref formula.Ref, ending, media string, write func(*bytes.Buffer, app.SheetView) error) error {
+func (s *server) file(c *echo.Context, ref formula.Ref, ending, media string,
+	write func(*bytes.Buffer, app.SheetView) error) error {
 	v, err := s.app.Sheet(c.Request().Context(), ref)
 	if err != nil {
 		return err
@@ -151,6 +159,7 @@ func (s *server) file(c *echo.Context, ref formula.Ref, ending, media string, wr
 	if err := write(&b, v); err != nil {
 		return err
 	}
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, ref.Formula, ref.Version, ending))
+	c.Response().Header().Set("Content-Disposition",
+		fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, ref.Formula, ref.Version, ending))
 	return c.Blob(http.StatusOK, media, b.Bytes())
 }

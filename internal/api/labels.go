@@ -20,7 +20,8 @@ func (s *server) AddLabel(c *echo.Context, p AddLabelParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.NewLabel(c.Request().Context(), in.Formula, law.Regime(in.Regime), labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm}, who(p.XGallipotPerson))
+	v, err := s.app.NewLabel(c.Request().Context(), in.Formula, law.Regime(in.Regime),
+		labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm}, who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 
@@ -35,7 +36,8 @@ func (s *server) PutLabel(c *echo.Context, id int64, p PutLabelParams) error {
 		return err
 	}
 	stock := labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm}
-	v, err := s.app.SaveLabel(c.Request().Context(), id, stock, in.Confirm, p.Rev, orZero(p.Batch), who(p.XGallipotPerson))
+	v, err := s.app.SaveLabel(c.Request().Context(), id, stock, in.Confirm, p.Rev, orZero(p.Batch),
+		who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 

@@ -32,7 +32,8 @@ func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 	s = into[app.SheetView](c.send("POST", fmt.Sprintf("%s/lock?rev=%d", path, s.Rev), nil).ok())
 	assert.Equal(t, "locked", s.Version.State)
 	assert.NotNil(t, s.Version.LockedAt)
-	s = into[app.SheetView](c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula), map[string]any{"from": 1}).ok())
+	s = into[app.SheetView](c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula),
+		map[string]any{"from": 1}).ok())
 	assert.Equal(t, 2, s.Version.Number)
 	c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula), map[string]any{"from": 1}).refused(409, "")
 	c.send("DELETE", fmt.Sprintf("/api/formulas/%s/versions/2?rev=%d", s.Formula, s.Rev), nil).ok()
@@ -67,10 +68,14 @@ func TestComparingVersionsTellsTheEffect(t *testing.T) {
 
 func TestIngredientsComeAndRetire(t *testing.T) {
 	c := withDemo(t)
-	body := map[string]any{"id": "", "name": "Quince paste", "label_names": map[string]any{"us": "quince paste"}, "acids": map[string]any{"malic": 0.8},
-		"ph": map[string]any{"typical": 3.6, "low": 3.4, "high": 3.8}, "buffer_mmol_kg_ph": 12, "typical": false, "allergens": map[string]any{"us": []string{}}, "flags": []string{},
-		"offers": []any{}, "composition": map[string]any{"water": 40, "protein": 0, "fat": 0, "saturates": 0, "trans": 0, "carbohydrate": 58, "sugars": 50, "fibre": 4, "alcohol": 0,
-			"sodium_mg": 4, "cholesterol_mg": 0, "calcium_mg": 9, "iron_mg": 0.4, "potassium_mg": 80, "vitamin_d_ug": 0}}
+	body := map[string]any{"id": "", "name": "Quince paste", "label_names": map[string]any{"us": "quince paste"},
+		"acids": map[string]any{"malic": 0.8},
+		"ph":    map[string]any{"typical": 3.6, "low": 3.4, "high": 3.8}, "buffer_mmol_kg_ph": 12, "typical": false,
+		"allergens": map[string]any{"us": []string{}}, "flags": []string{},
+		"offers": []any{}, "composition": map[string]any{"water": 40, "protein": 0, "fat": 0, "saturates": 0,
+			"trans": 0, "carbohydrate": 58, "sugars": 50, "fibre": 4, "alcohol": 0,
+			"sodium_mg": 4, "cholesterol_mg": 0, "calcium_mg": 9, "iron_mg": 0.4, "potassium_mg": 80,
+			"vitamin_d_ug": 0}}
 	g := into[app.IngredientView](c.send("POST", "/api/ingredients", body).ok())
 	assert.Equal(t, "quince_paste", g.ID)
 	assert.Contains(t, g.CostProblem, "no price")
@@ -93,7 +98,8 @@ func TestAReadingIsVoidedOnlyWithItsCause(t *testing.T) {
 	}
 	v := b.view()
 	assert.Contains(t, v.Record.Missing[0], "within 0.05")
-	v = into[app.BatchView](b.write(map[string]any{"kind": "void", "void": map[string]any{"entry": v.Record.Readings[1].ID, "cause": "probe not settled"}}).ok())
+	v = into[app.BatchView](b.write(map[string]any{"kind": "void",
+		"void": map[string]any{"entry": v.Record.Readings[1].ID, "cause": "probe not settled"}}).ok())
 	assert.Equal(t, "probe not settled", v.Record.Readings[1].Void)
 	b.reading(check.ID, "first_day", "first", 4.01).ok()
 	assert.True(t, b.view().CanRelease)
@@ -105,7 +111,8 @@ func TestAnAdditionAfterTheReadingsVoidsThem(t *testing.T) {
 	b.weighAndFill()
 	b.readAll("first_day", 4.0)
 	line := b.view().Record.Lines[5]
-	v := into[app.BatchView](b.write(map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line.Line, "grams": 90, "lot": "N-2"}}).ok())
+	v := into[app.BatchView](b.write(map[string]any{"kind": "weighing",
+		"weighing": map[string]any{"line": line.Line, "grams": 90, "lot": "N-2"}}).ok())
 	assert.False(t, v.CanRelease)
 	assert.NotEmpty(t, v.Record.Readings[0].Void)
 }
@@ -130,11 +137,15 @@ func TestALaboratorysWaterActivityIsUsed(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
-	b.write(map[string]any{"kind": "laboratory", "laboratory": map[string]any{"water_activity": 1.4, "report": "L-9"}}).refused(422, "laboratory.water_activity")
-	b.write(map[string]any{"kind": "laboratory", "laboratory": map[string]any{"water_activity": 0.84, "report": ""}}).refused(422, "laboratory.report")
-	v := into[app.BatchView](b.write(map[string]any{"kind": "laboratory", "laboratory": map[string]any{"water_activity": 0.84, "report": "L-9"}}).ok())
+	b.write(map[string]any{"kind": "laboratory",
+		"laboratory": map[string]any{"water_activity": 1.4, "report": "L-9"}}).refused(422, "laboratory.water_activity")
+	b.write(map[string]any{"kind": "laboratory",
+		"laboratory": map[string]any{"water_activity": 0.84, "report": ""}}).refused(422, "laboratory.report")
+	v := into[app.BatchView](b.write(map[string]any{"kind": "laboratory",
+		"laboratory": map[string]any{"water_activity": 0.84, "report": "L-9"}}).ok())
 	assert.NotNil(t, v.Keeping[law.GB].Days, "at 0.85 or less rule 1 asks for no reading")
-	b.write(map[string]any{"kind": "heat", "heat": map[string]any{"coldest_c": 300, "minutes": 5}}).refused(422, "heat.coldest_c")
+	b.write(map[string]any{"kind": "heat", "heat": map[string]any{"coldest_c": 300, "minutes": 5}}).refused(422,
+		"heat.coldest_c")
 }
 
 func TestANearDateComesBeforeAnOldPrice(t *testing.T) {
@@ -160,6 +171,7 @@ func TestTheShopsTighterDaysBind(t *testing.T) {
 	shop.Settings.TighterDays = map[string]int{"4": 2}
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	assert.Equal(t, 4, before)
-	assert.Equal(t, 2, *get[app.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days)
+	assert.Equal(t, 2, *get[app.SheetView](c,
+		"/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days)
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).refused(409, "")
 }

@@ -29,7 +29,8 @@ func (s *server) PutIngredient(c *echo.Context, id string, p PutIngredientParams
 		return err
 	}
 	in.ID = id
-	v, err := s.app.SaveIngredient(c.Request().Context(), in, p.Retired != nil && *p.Retired, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.SaveIngredient(c.Request().Context(), in, p.Retired != nil && *p.Retired, p.Rev,
+		who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 
@@ -47,7 +48,8 @@ func (s *server) PutMeasure(c *echo.Context, id, measure string, p PutMeasurePar
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveHouseMeasure(c.Request().Context(), id, measure, in.Weighings, deref(in.Note), who(p.XGallipotPerson))
+	v, err := s.app.SaveHouseMeasure(c.Request().Context(), id, measure, in.Weighings, deref(in.Note),
+		who(p.XGallipotPerson))
 	return answer(c, v, err)
 }
 

@@ -30,7 +30,8 @@ func said(c *client, words string) app.RecipeView {
 }
 
 func keep(c *client, r app.RecipeView) reply {
-	return c.send("PUT", fmt.Sprintf("/api/recipes/%d?rev=%d", r.ID, r.Rev), map[string]any{"name": r.Name, "words": r.Words, "answers": r.Answers})
+	return c.send("PUT", fmt.Sprintf("/api/recipes/%d?rev=%d", r.ID, r.Rev),
+		map[string]any{"name": r.Name, "words": r.Words, "answers": r.Answers})
 }
 
 func lineOf(t *testing.T, r app.RecipeView, id string) reader.Line {
@@ -46,7 +47,8 @@ func lineOf(t *testing.T, r app.RecipeView, id string) reader.Line {
 
 func TestFromWordsToALockedFormula(t *testing.T) {
 	c := setUp(t)
-	r := said(c, "Carrot thing\n\n300 g carrots, peeled\n2 heaping spoons of tahini\na splash of quince cordial\nsalt to taste\n\nMethod\nBlend it all.")
+	r := said(c,
+		"Carrot thing\n\n300 g carrots, peeled\n2 heaping spoons of tahini\na splash of quince cordial\nsalt to taste\n\nMethod\nBlend it all.")
 	assert.Equal(t, "Carrot thing", r.Name, "named after its first words")
 	assert.Equal(t, 3, r.Reading.StillOpen)
 
@@ -77,20 +79,24 @@ func TestFromWordsToALockedFormula(t *testing.T) {
 	c.send("POST", sheet+"/lock?rev=1", nil).refused(422, "lines[3].grams")
 
 	// Weighing the maker's own spoon offers the line anew, and it wins in the reading.
-	weighed := into[app.IngredientView](c.send("PUT", "/api/ingredients/tahini/measures/tbsp_heaping", map[string]any{"weighings": []float64{24, 26, 25}}).ok())
+	weighed := into[app.IngredientView](c.send("PUT", "/api/ingredients/tahini/measures/tbsp_heaping",
+		map[string]any{"weighings": []float64{24, 26, 25}}).ok())
 	assert.True(t, slices.ContainsFunc(weighed.Measures, func(m pantry.Measure) bool {
 		return m.Name == "tbsp_heaping" && m.Source == pantry.HouseSource && m.Grams == 25
 	}))
-	own := into[app.IngredientView](c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{18, 17, 19}}).ok())
+	own := into[app.IngredientView](c.send("PUT", "/api/ingredients/tahini/measures/tbsp",
+		map[string]any{"weighings": []float64{18, 17, 19}}).ok())
 	assert.Greater(t, len(own.Measures), 3)
 	again := get[app.SheetView](c, sheet)
 	require.Len(t, again.Recompute, 1)
 	assert.InDelta(t, 41*18/15.0, again.Recompute[0].Then, 1, "in proportion to the spoon")
-	assert.Equal(t, reader.FromHouse, lineOf(t, get[app.RecipeView](c, fmt.Sprintf("/api/recipes/%d", r.ID)), "tahini").Source)
+	assert.Equal(t, reader.FromHouse, lineOf(t, get[app.RecipeView](c, fmt.Sprintf("/api/recipes/%d", r.ID)),
+		"tahini").Source)
 	c.send("DELETE", "/api/ingredients/tahini/measures/tbsp", nil).ok()
 	assert.Empty(t, get[app.SheetView](c, sheet).Recompute, "the reference counts again")
 	c.send("DELETE", "/api/ingredients/tahini/measures/tbsp", nil).refused(404, "")
-	c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{18, 17}}).refused(422, "weighings")
+	c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{18, 17}}).refused(422,
+		"weighings")
 
 	v := view.Version
 	v.Lines[3].Grams = amount.G(two)
@@ -112,10 +118,12 @@ func TestFromWordsToALockedFormula(t *testing.T) {
 
 func TestGramsThatAssumeWaterCannotBeLocked(t *testing.T) {
 	c := setUp(t)
-	c.send("POST", "/api/ingredients", pantry.Ingredient{Name: "Quince cordial", Labels: law.Each[string]{}, Allergens: law.Each[[]string]{}, Flags: []string{}, Offers: []pantry.PriceOffer{}}).ok()
+	c.send("POST", "/api/ingredients", pantry.Ingredient{Name: "Quince cordial", Labels: law.Each[string]{},
+		Allergens: law.Each[[]string]{}, Flags: []string{}, Offers: []pantry.PriceOffer{}}).ok()
 	r := said(c, "1 cup quince cordial\n300 g carrots")
 	assert.Equal(t, reader.FromAssumed, lineOf(t, r, "quince_cordial").Source)
-	view := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID), map[string]any{"name": "Q"}).ok())
+	view := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID),
+		map[string]any{"name": "Q"}).ok())
 	c.send("POST", "/api/formulas/q/versions/1/lock?rev=1", nil).refused(422, "lines[0].grams")
 	view.Version.Lines[0].Grams = amount.G(250)
 	c.send("PUT", "/api/formulas/q/versions/1?rev=1", view.Version).ok()
@@ -156,7 +164,8 @@ func TestPreparationsRefineCompareAndCost(t *testing.T) {
 	assert.Nil(t, lemon.OutPerKg, "limes have no price")
 
 	limes := get[app.IngredientView](c, "/api/ingredients/lime_whole")
-	limes.Ingredient.Offers = []pantry.PriceOffer{{Supplier: "Quay Fruit", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("4.10"), Date: noon().Format(pantry.DateLayout)}}
+	limes.Ingredient.Offers = []pantry.PriceOffer{{Supplier: "Quay Fruit", PackAmount: amount.QuantityOf("1000"),
+		PackUnit: "g", Price: amount.M("4.10"), Date: noon().Format(pantry.DateLayout)}}
 	c.send("PUT", "/api/ingredients/lime_whole?rev=1", limes.Ingredient).ok()
 	lemon = get[app.PreparationView](c, "/api/preparations/lime_whole.zest_then_juice")
 	assert.InDelta(t, 10, lemon.OutPerKg.Float(), 0.001, "4.10 / 41 %%")
@@ -175,7 +184,8 @@ func TestPreparationsRefineCompareAndCost(t *testing.T) {
 	back := into[app.PreparationView](c.send("DELETE", path+"/yields/0?rev=1", nil).ok())
 	assert.InDelta(t, 41, back.Expected.Percent, 1e-9)
 
-	own := pantry.Preparation{Name: "smoke", Input: "beetroot_raw", Output: "beetroot_cooked", YieldPercent: 60, SpreadPercent: 5, MinutesPerKg: 20, WaitMinutes: 90}
+	own := pantry.Preparation{Name: "smoke", Input: "beetroot_raw", Output: "beetroot_cooked", YieldPercent: 60,
+		SpreadPercent: 5, MinutesPerKg: 20, WaitMinutes: 90}
 	made := into[app.PreparationView](c.send("POST", "/api/preparations", own).ok())
 	assert.Equal(t, "beetroot_raw_smoke", made.ID)
 	own.YieldPercent = 0
@@ -183,18 +193,23 @@ func TestPreparationsRefineCompareAndCost(t *testing.T) {
 	own.YieldPercent, own.Output = 50, "nothing"
 	c.send("POST", "/api/preparations", own).refused(422, "output")
 
-	routes := map[string]any{"routes": []app.Route{{Preparation: "lentils_dry.soak_and_cook"}, {Ingredient: "lentils_cooked"}}, "out_g": 1000}
+	routes := map[string]any{"routes": []app.Route{{Preparation: "lentils_dry.soak_and_cook"},
+		{Ingredient: "lentils_cooked"}}, "out_g": 1000}
 	sides := into[[]app.RouteView](c.send("POST", "/api/routes", routes).ok())
 	require.Len(t, sides, 2)
 	assert.InDelta(t, 100000.0/245, sides[0].BuyGrams, 1e-9)
 	assert.InDelta(t, 1000, sides[1].BuyGrams, 1e-9)
 	assert.Positive(t, sides[0].Labour.Float(), "labour is on the bill")
 	assert.Equal(t, 60.0, sides[0].WaitMinutes)
-	both := into[[]app.RouteView](c.send("POST", "/api/routes", map[string]any{"routes": []app.Route{{Preparation: "lime_whole.zest_then_juice"}}, "out_g": 41, "co_out_g": 9}).ok())
+	both := into[[]app.RouteView](c.send("POST", "/api/routes",
+		map[string]any{"routes": []app.Route{{Preparation: "lime_whole.zest_then_juice"}}, "out_g": 41,
+			"co_out_g": 9}).ok())
 	assert.InDelta(t, 200, both[0].BuyGrams, 1e-9, "the greater of 100 g and 200 g")
 	assert.InDelta(t, 41, both[0].OutSurplus, 1e-9)
-	c.send("POST", "/api/routes", map[string]any{"routes": []app.Route{{Preparation: "nothing"}}, "out_g": 1}).refused(422, "routes[0]")
-	c.send("POST", "/api/routes", map[string]any{"routes": []app.Route{{Ingredient: "kale"}}, "out_g": 0}).refused(422, "out_g")
+	c.send("POST", "/api/routes", map[string]any{"routes": []app.Route{{Preparation: "nothing"}},
+		"out_g": 1}).refused(422, "routes[0]")
+	c.send("POST", "/api/routes", map[string]any{"routes": []app.Route{{Ingredient: "kale"}}, "out_g": 0}).refused(422,
+		"out_g")
 
 	dry := get[pantry.Ingredient](c, "/api/preparations/beetroot_raw.roast_and_peel/less-water")
 	raw := get[app.IngredientView](c, "/api/ingredients/beetroot_raw")
@@ -206,7 +221,9 @@ func product(t *testing.T, c *client, name string, lines ...any) app.SheetView {
 	t.Helper()
 	view := into[app.SheetView](c.send("POST", "/api/formulas", map[string]any{"name": name}).ok())
 	for i := 0; i < len(lines); i += 2 {
-		view.Version.Lines = append(view.Version.Lines, formula.Line{ID: string(rune('a' + i/2)), Ingredient: lines[i].(string), Grams: amount.G(lines[i+1].(float64))})
+		view.Version.Lines = append(view.Version.Lines,
+			formula.Line{ID: string(rune('a' + i/2)), Ingredient: lines[i].(string),
+				Grams: amount.G(lines[i+1].(float64))})
 	}
 	path := fmt.Sprintf("/api/formulas/%s/versions/1", view.Formula)
 	view = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, view.Rev), view.Version).ok())
@@ -215,13 +232,18 @@ func product(t *testing.T, c *client, name string, lines ...any) app.SheetView {
 
 func TestTrialsBecomeAStandard(t *testing.T) {
 	c := setUp(t)
-	v := product(t, c, "Beet", "beetroot_cooked", 600.0, "sunflower_oil", 150.0, "vinegar_cider", 90.0, "salt_sea_fine", 9.0)
+	v := product(t, c, "Beet", "beetroot_cooked", 600.0, "sunflower_oil", 150.0, "vinegar_cider", 90.0, "salt_sea_fine",
+		9.0)
 	path := "/api/formulas/" + v.Formula
 	trial := func(vinegar, oil float64, more ...formula.TrialLine) formula.Trial {
-		return formula.Trial{Version: 1, MadeOn: "2026-11-02", Score: 7, Lines: append([]formula.TrialLine{{Ingredient: "beetroot_cooked", Grams: amount.G(600)}, {Ingredient: "sunflower_oil", Grams: amount.G(oil)},
-			{Ingredient: "vinegar_cider", Grams: amount.G(vinegar), Added: amount.G(10), Reason: "too flat"}, {Ingredient: "salt_sea_fine", Grams: amount.G(9)}}, more...)}
+		return formula.Trial{Version: 1, MadeOn: "2026-11-02", Score: 7,
+			Lines: append([]formula.TrialLine{{Ingredient: "beetroot_cooked", Grams: amount.G(600)},
+				{Ingredient: "sunflower_oil", Grams: amount.G(oil)},
+				{Ingredient: "vinegar_cider", Grams: amount.G(vinegar), Added: amount.G(10), Reason: "too flat"},
+				{Ingredient: "salt_sea_fine", Grams: amount.G(9)}}, more...)}
 	}
-	for _, x := range []formula.Trial{trial(60, 150), trial(120, 160), trial(100, 140, formula.TrialLine{Ingredient: "dill", Grams: amount.G(6)})} {
+	for _, x := range []formula.Trial{trial(60, 150), trial(120, 160),
+		trial(100, 140, formula.TrialLine{Ingredient: "dill", Grams: amount.G(6)})} {
 		c.send("POST", path+"/trials", x).ok()
 	}
 	all := get[app.TrialsView](c, path+"/trials")
@@ -229,7 +251,8 @@ func TestTrialsBecomeAStandard(t *testing.T) {
 	assert.Equal(t, "too flat", all.Trials[0].Lines[2].Reason)
 	assert.Equal(t, "Cider vinegar 5%", all.Names["vinegar_cider"])
 
-	choice := app.Choice{Trials: []int64{all.Trials[0].ID, all.Trials[1].ID, all.Trials[2].ID}, Reference: amount.G(1000), Division: amount.G(1)}
+	choice := app.Choice{Trials: []int64{all.Trials[0].ID, all.Trials[1].ID, all.Trials[2].ID},
+		Reference: amount.G(1000), Division: amount.G(1)}
 	s := into[app.StandardView](c.send("POST", path+"/standard", choice).ok())
 	require.Len(t, s.Lines, 5)
 	assert.Equal(t, "Dill, raw", s.Lines[4].Name)
@@ -269,11 +292,18 @@ func TestABundleChecksItsKitchen(t *testing.T) {
 	require.NoError(t, json.Unmarshal(c.send("GET", "/api/bundle", nil).ok().body, &b))
 	b["shop"].(map[string]any)["name"] = "S"
 	for at, part := range map[string][2]any{
-		"measures[0].weighings":         {"measures", []any{map[string]any{"ingredient": "kale", "measure": "leaf", "weighings": []float64{1}}}},
-		"measures[0].ingredient":        {"measures", []any{map[string]any{"ingredient": "nothing", "measure": "leaf", "weighings": []float64{1, 2, 3}}}},
-		"preparations[0].yield_percent": {"preparations", []any{map[string]any{"id": "a", "name": "a", "input": "kale", "output": "carrot", "yield_percent": 0, "spread_percent": 0, "labour_min_per_kg": 0, "wait_min": 0}}},
-		"trials[0].formula":             {"trials", []any{map[string]any{"formula": "x", "made_on": "2026-11-01", "lines": []any{map[string]any{"ingredient": "kale", "grams": 1, "added_g": 0}}}}},
-		"recipes[0].made":               {"recipes", []any{map[string]any{"name": "r", "words": "w", "made": map[string]any{"formula": "x", "version": 1}}}},
+		"measures[0].weighings": {"measures",
+			[]any{map[string]any{"ingredient": "kale", "measure": "leaf", "weighings": []float64{1}}}},
+		"measures[0].ingredient": {"measures",
+			[]any{map[string]any{"ingredient": "nothing", "measure": "leaf", "weighings": []float64{1, 2, 3}}}},
+		"preparations[0].yield_percent": {"preparations",
+			[]any{map[string]any{"id": "a", "name": "a", "input": "kale", "output": "carrot", "yield_percent": 0,
+				"spread_percent": 0, "labour_min_per_kg": 0, "wait_min": 0}}},
+		"trials[0].formula": {"trials",
+			[]any{map[string]any{"formula": "x", "made_on": "2026-11-01",
+				"lines": []any{map[string]any{"ingredient": "kale", "grams": 1, "added_g": 0}}}}},
+		"recipes[0].made": {"recipes",
+			[]any{map[string]any{"name": "r", "words": "w", "made": map[string]any{"formula": "x", "version": 1}}}},
 	} {
 		bad := map[string]any{}
 		for k, v := range b {
@@ -286,9 +316,12 @@ func TestABundleChecksItsKitchen(t *testing.T) {
 
 func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 	c := setUp(t)
-	c.send("PUT", "/api/shop?rev=0", app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1), TighterDays: map[string]int{}}).ok()
+	c.send("PUT", "/api/shop?rev=0", app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
+		PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1),
+		TighterDays: map[string]int{}}).ok()
 	v := into[app.SheetView](c.send("POST", "/api/formulas", map[string]any{"name": "Green"}).ok())
-	v.Version.Lines = []formula.Line{{ID: "a", Ingredient: "sunflower_oil", Grams: amount.G(200)}, {ID: "b", Ingredient: "vinegar_cider", Grams: amount.G(200)},
+	v.Version.Lines = []formula.Line{{ID: "a", Ingredient: "sunflower_oil", Grams: amount.G(200)},
+		{ID: "b", Ingredient: "vinegar_cider", Grams: amount.G(200)},
 		{ID: "c", Ingredient: "walnut", AnyOf: []string{"walnut", "sunflower_seed"}, Grams: amount.G(60)}}
 	v = into[app.SheetView](c.send("PUT", "/api/formulas/green/versions/1?rev=1", v.Version).ok())
 	require.Len(t, v.Panel.Resolutions, 2)
@@ -298,21 +331,29 @@ func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 	bad.Lines[2].AnyOf = []string{"walnut", "nothing"}
 	c.send("PUT", fmt.Sprintf("/api/formulas/green/versions/1?rev=%d", v.Rev), bad).refused(422, "lines[2]")
 	c.send("POST", fmt.Sprintf("/api/formulas/green/versions/1/lock?rev=%d", v.Rev), nil).ok()
-	batch := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "green", "version": 1, "jars": 3, "made_on": noon().Format(pantry.DateLayout)}).ok())
+	batch := into[app.BatchView](c.send("POST", "/api/batches",
+		map[string]any{"formula": "green", "version": 1, "jars": 3, "made_on": noon().Format(pantry.DateLayout)}).ok())
 	entry := func(key string, w bench.Weighing) reply {
-		return c.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=%s", batch.ID, key), map[string]any{"kind": "weighing", "weighing": w})
+		return c.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=%s", batch.ID, key),
+			map[string]any{"kind": "weighing", "weighing": w})
 	}
 	target := func(i int) amount.Grams { return batch.Record.Lines[i].Grams }
 	entry("1", bench.Weighing{Line: "c", Grams: target(2), Lot: "x"}).refused(422, "weighing.used")
-	entry("2", bench.Weighing{Line: "c", Grams: target(2), Used: []formula.Use{{Ingredient: "kale", Grams: target(2)}}}).refused(422, "weighing.used[0].ingredient")
-	entry("3", bench.Weighing{Line: "c", Grams: target(2), Used: []formula.Use{{Ingredient: "walnut", Grams: amount.G(1)}}}).refused(422, "weighing.used")
-	entry("4", bench.Weighing{Line: "a", Grams: target(0), Used: []formula.Use{{Ingredient: "walnut", Grams: target(0)}}}).refused(422, "weighing.used")
+	entry("2", bench.Weighing{Line: "c", Grams: target(2),
+		Used: []formula.Use{{Ingredient: "kale", Grams: target(2)}}}).refused(422, "weighing.used[0].ingredient")
+	entry("3", bench.Weighing{Line: "c", Grams: target(2),
+		Used: []formula.Use{{Ingredient: "walnut", Grams: amount.G(1)}}}).refused(422, "weighing.used")
+	entry("4", bench.Weighing{Line: "a", Grams: target(0),
+		Used: []formula.Use{{Ingredient: "walnut", Grams: target(0)}}}).refused(422, "weighing.used")
 	entry("5", bench.Weighing{Line: "a", Grams: target(0)}).ok()
 	entry("6", bench.Weighing{Line: "b", Grams: target(1)}).ok()
-	got := into[app.BatchView](entry("7", bench.Weighing{Line: "c", Grams: target(2), KillStep: true, Used: []formula.Use{{Ingredient: "sunflower_seed", Grams: target(2)}}}).ok())
+	got := into[app.BatchView](entry("7",
+		bench.Weighing{Line: "c", Grams: target(2), KillStep: true,
+			Used: []formula.Use{{Ingredient: "sunflower_seed", Grams: target(2)}}}).ok())
 	assert.Equal(t, "sunflower_seed", got.Record.Lines[2].Used[0].Ingredient)
 
-	label := into[app.LabelView](c.send("POST", "/api/labels", map[string]any{"formula": "green", "regime": "GB", "width_mm": 90, "height_mm": 60}).ok())
+	label := into[app.LabelView](c.send("POST", "/api/labels",
+		map[string]any{"formula": "green", "regime": "GB", "width_mm": 90, "height_mm": 60}).ok())
 	assert.Contains(t, label.SVG, "walnuts")
 	set := get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=%d", label.ID, batch.ID))
 	assert.Equal(t, app.LabelCurrent, set.State, "another resolution is no change of the label")
@@ -327,14 +368,17 @@ func TestThePreferredStepGoesBeforeAPrice(t *testing.T) {
 	step := get[app.PreparationView](c, "/api/preparations/beetroot_raw.roast_and_peel")
 	step.Preferred = true
 	step.Extras = []pantry.ExtraInput{{Ingredient: "rapeseed_oil", PerHundred: 4, UptakePercent: 50}}
-	step = into[app.PreparationView](c.send("PUT", fmt.Sprintf("/api/preparations/%s?rev=%d", step.ID, step.Rev), step.Preparation).ok())
+	step = into[app.PreparationView](c.send("PUT", fmt.Sprintf("/api/preparations/%s?rev=%d", step.ID, step.Rev),
+		step.Preparation).ok())
 	made := get[app.IngredientView](c, "/api/ingredients/beetroot_cooked")
 	assert.InDelta(t, step.OutPerKg.Float(), made.Cost.PerGram.Float()*1000, 1e-6)
 	assert.Contains(t, made.Arithmetic, "through roast and peel")
-	sides := into[[]app.RouteView](c.send("POST", "/api/routes", map[string]any{"routes": []app.Route{{Preparation: step.ID}}, "out_g": 1000}).ok())
+	sides := into[[]app.RouteView](c.send("POST", "/api/routes",
+		map[string]any{"routes": []app.Route{{Preparation: step.ID}}, "out_g": 1000}).ok())
 	assert.InDelta(t, step.OutPerKg.Float(), sides[0].Material.Float(), 0.001, "the oil that stays is on the bill")
 
-	other := pantry.Preparation{Name: "steam", Input: "beetroot_raw", Output: "beetroot_cooked", YieldPercent: 90, SpreadPercent: 5, Preferred: true}
+	other := pantry.Preparation{Name: "steam", Input: "beetroot_raw", Output: "beetroot_cooked", YieldPercent: 90,
+		SpreadPercent: 5, Preferred: true}
 	c.send("POST", "/api/preparations", other).ok()
 	assert.False(t, get[app.PreparationView](c, "/api/preparations/"+step.ID).Preferred, "one way is the shop's")
 	list := get[[]app.PreparationView](c, "/api/preparations")
@@ -343,7 +387,8 @@ func TestThePreferredStepGoesBeforeAPrice(t *testing.T) {
 
 func TestTheShopsSpoonsReadItsRecipes(t *testing.T) {
 	c := newClient(t, noon())
-	shop := app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1), TighterDays: map[string]int{}, Tablespoon: "AU", Cup: "metric"}
+	shop := app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest", StaleDays: 90,
+		OpenedDays: 7, ScaleDivision: amount.G(1), TighterDays: map[string]int{}, Tablespoon: "AU", Cup: "metric"}
 	c.send("PUT", "/api/shop?rev=0", shop).ok()
 	r := said(c, "1 cup coconut cream\n2 tbsp coconut cream")
 	density := get[app.IngredientView](c, "/api/ingredients/coconut_cream").DensityGPerML
@@ -362,7 +407,8 @@ func TestWhatGoesOnTopComesAlongFromTheRecipe(t *testing.T) {
 		}
 	}
 	keep(c, r).ok()
-	v := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID), map[string]any{"name": "Topped"}).ok())
+	v := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID),
+		map[string]any{"name": "Topped"}).ok())
 	require.Len(t, v.Version.Toppings, 2)
 	assert.Equal(t, "10", v.Version.Toppings[0].Grams.String(), "50 g over five jars")
 	assert.Contains(t, v.Panel.Allergens[law.GB], "nut:walnut")
@@ -372,9 +418,11 @@ func TestWhatGoesOnTopComesAlongFromTheRecipe(t *testing.T) {
 	v.Version.Toppings[1].Ingredient, v.Version.Toppings[1].Grams = "walnut_oil", amount.G(4)
 	v = into[app.SheetView](c.send("PUT", "/api/formulas/topped/versions/1?rev=1", v.Version).ok())
 	c.send("POST", fmt.Sprintf("/api/formulas/topped/versions/1/lock?rev=%d", v.Rev), nil).ok()
-	batch := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "topped", "version": 1, "jars": 5, "made_on": noon().Format(pantry.DateLayout)}).ok())
+	batch := into[app.BatchView](c.send("POST", "/api/batches",
+		map[string]any{"formula": "topped", "version": 1, "jars": 5, "made_on": noon().Format(pantry.DateLayout)}).ok())
 	require.Len(t, batch.Record.Lines, 4)
 	assert.Equal(t, "50", batch.Record.Lines[2].Grams.String())
-	label := into[app.LabelView](c.send("POST", "/api/labels", map[string]any{"formula": "topped", "regime": "GB", "width_mm": 90, "height_mm": 60}).ok())
+	label := into[app.LabelView](c.send("POST", "/api/labels",
+		map[string]any{"formula": "topped", "regime": "GB", "width_mm": 90, "height_mm": 60}).ok())
 	assert.Contains(t, label.SVG, "204", "190 g and 14 g on top")
 }

@@ -58,8 +58,10 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 	if err != nil {
 		return nil, fmt.Errorf("contract: %w", err)
 	}
-	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{AutoHandleHEAD: true}), HTTPErrorHandler: respondError, Logger: slog.Default()})
-	e.Use(middleware.Recover(), logRequests, headers, names.check, limitTime(o.requestTime()), middleware.BodyLimit(maxBody), whole, plainText)
+	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{AutoHandleHEAD: true}),
+		HTTPErrorHandler: respondError, Logger: slog.Default()})
+	e.Use(middleware.Recover(), logRequests, headers, names.check, limitTime(o.requestTime()),
+		middleware.BodyLimit(maxBody), whole, plainText)
 	group := e.Group("/api")
 	group.Use(validate(router), errands)
 	RegisterHandlers(group, &server{a})
@@ -74,14 +76,16 @@ func logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 		start := time.Now()
 		err := next(c)
 		if strings.HasPrefix(c.Request().URL.Path, "/api") {
-			slog.Debug("request", "method", c.Request().Method, "path", c.Request().URL.Path, "took", time.Since(start), "error", err)
+			slog.Debug("request", "method", c.Request().Method, "path", c.Request().URL.Path, "took", time.Since(start),
+				"error", err)
 		}
 		return err
 	}
 }
 
 func mistake(field, message string) error {
-	return app.Problem{Kind: app.Invalid, Code: "invalid", Message: strings.ToUpper(message[:1]) + message[1:] + ".", Fields: []pantry.FieldError{{Field: field, Message: message}}}
+	return app.Problem{Kind: app.Invalid, Code: "invalid", Message: strings.ToUpper(message[:1]) + message[1:] + ".",
+		Fields: []pantry.FieldError{{Field: field, Message: message}}}
 }
 
 // validate checks requests against the contract.
@@ -104,7 +108,8 @@ func validate(router routers.Router) echo.MiddlewareFunc {
 				return app.ErrNotFound
 			}
 			in := &openapi3filter.RequestValidationInput{Request: r, PathParams: params, Route: route, Options: options}
-			// Price lists, bundles, recipes as files and documents are read by parsers of their own that name lines and paths.
+			// Price lists, bundles, recipes as files and documents are read by parsers of their own that name lines and
+			// paths.
 			switch strings.ToLower(route.Operation.OperationID) {
 			case "postbundle", "postprices", "attachevidence", "addrecipefile":
 				in.Options = &bare
@@ -146,14 +151,16 @@ func contractProblem(err error) error {
 			}
 			fields = append(fields, pantry.FieldError{Field: orBody(path), Message: schema.Reason})
 		default:
-			fields = append(fields, pantry.FieldError{Field: orBody(where), Message: strings.TrimPrefix(err.Error(), "failed to decode request body: ")})
+			fields = append(fields, pantry.FieldError{Field: orBody(where),
+				Message: strings.TrimPrefix(err.Error(), "failed to decode request body: ")})
 		}
 	}
 	walk(err, "")
 	if len(fields) > 20 {
 		fields = fields[:20]
 	}
-	return app.Problem{Kind: app.Invalid, Code: "contract", Message: "What was sent does not fit; nothing was stored.", Fields: fields}
+	return app.Problem{Kind: app.Invalid, Code: "contract", Message: "What was sent does not fit; nothing was stored.",
+		Fields: fields}
 }
 
 func orBody(where string) string {
@@ -222,15 +229,21 @@ func problemOf(err error) (int, map[string]any) {
 		m["fields"] = []pantry.FieldError{field}
 		return http.StatusUnprocessableEntity, m
 	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, app.ErrTimeout):
-		return http.StatusServiceUnavailable, out("timeout", "This took too long and was given up; nothing was stored. Try again, or ask for less at once.")
+		return http.StatusServiceUnavailable,
+			out("timeout",
+				"This took too long and was given up; nothing was stored. Try again, or ask for less at once.")
 	case errors.Is(err, app.ErrAway):
-		return http.StatusServiceUnavailable, out("away", "The database does not answer; nothing was stored. What you typed is kept here: try again in a moment.")
+		return http.StatusServiceUnavailable,
+			out("away",
+				"The database does not answer; nothing was stored. What you typed is kept here: try again in a moment.")
 	case errors.Is(err, context.Canceled): // the browser went elsewhere; nobody reads this
 		return http.StatusRequestTimeout, out("cancelled", "The request was given up.")
 	case errors.Is(err, app.ErrNotFound):
 		return http.StatusNotFound, out("not_found", "This is not here: it may have been renamed or thrown away.")
-	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrTaken), errors.Is(err, app.ErrInUse), errors.Is(err, app.ErrLocked):
-		return http.StatusConflict, out("conflict", "This clashes with something stored meanwhile; load the page again and look.")
+	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrTaken), errors.Is(err, app.ErrInUse),
+		errors.Is(err, app.ErrLocked):
+		return http.StatusConflict, out("conflict",
+			"This clashes with something stored meanwhile; load the page again and look.")
 	case errors.As(err, &tooLarge):
 		return http.StatusRequestEntityTooLarge, out("too_large", "That is more than can be taken at once.")
 	case errors.As(err, &coded) && coded.StatusCode() < 500:
@@ -240,7 +253,8 @@ func problemOf(err error) (int, map[string]any) {
 		}
 		return coded.StatusCode(), out("request", title)
 	}
-	return http.StatusInternalServerError, out("internal", "Something went wrong here; nothing was stored. The log of the server says what.")
+	return http.StatusInternalServerError,
+		out("internal", "Something went wrong here; nothing was stored. The log of the server says what.")
 }
 
 // who reads the person from the header.

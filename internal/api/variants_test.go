@@ -17,10 +17,12 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 	c := setUp(t)
 	v := product(t, c, "Beet", "beetroot_cooked", 600.0, "sunflower_oil", 150.0, "vinegar_cider", 90.0)
 	path := "/api/formulas/" + v.Formula
-	thick := into[app.SheetView](c.send("POST", path+"/variants", map[string]any{"version": 1, "name": "Beet, with yogurt"}).ok())
+	thick := into[app.SheetView](c.send("POST", path+"/variants",
+		map[string]any{"version": 1, "name": "Beet, with yogurt"}).ok())
 	assert.Equal(t, formula.Ref{Formula: v.Formula, Version: 1}, *thick.Parent)
 	c.send("POST", path+"/variants", map[string]any{"version": 9, "name": "x"}).refused(404, "")
-	c.send("POST", "/api/formulas/"+thick.Formula+"/variants", map[string]any{"version": 1, "name": "x"}).refused(422, "parent")
+	c.send("POST", "/api/formulas/"+thick.Formula+"/variants", map[string]any{"version": 1, "name": "x"}).refused(422,
+		"parent")
 
 	thick.Version.Lines[1].Ingredient, thick.Version.Lines[1].Grams = "yogurt_whole", amount.G(200)
 	c.send("PUT", fmt.Sprintf("/api/formulas/%s/versions/1?rev=1", thick.Formula), thick.Version).ok()
@@ -35,29 +37,40 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 	next.Version.Lines[0].Grams, next.Version.Lines[1].Grams = amount.G(650), amount.G(140)
 	next = into[app.SheetView](c.send("PUT", path+"/versions/2?rev=1", next.Version).ok())
 	c.send("POST", fmt.Sprintf("%s/versions/2/lock?rev=%d", path, next.Rev), nil).ok()
-	assert.Equal(t, 2, get[app.Family](c, "/api/formulas/"+thick.Formula+"/family").Variants[0].Newer, "offered once the parent moved")
+	assert.Equal(t, 2, get[app.Family](c, "/api/formulas/"+thick.Formula+"/family").Variants[0].Newer,
+		"offered once the parent moved")
 
-	shown := into[app.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase", map[string]any{"apply": false}).ok())
+	shown := into[app.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase",
+		map[string]any{"apply": false}).ok())
 	assert.Nil(t, shown.Sheet)
 	require.Len(t, shown.Conflicts, 1, "both changed the oil's line")
-	done := into[app.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase", map[string]any{"apply": true}).ok())
+	done := into[app.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase",
+		map[string]any{"apply": true}).ok())
 	assert.Equal(t, "650", done.Sheet.Version.Lines[0].Grams.String())
 	assert.Equal(t, "yogurt_whole", done.Sheet.Version.Lines[1].Ingredient)
 	assert.Equal(t, 2, done.Sheet.Parent.Version)
 
-	sides := into[app.SideView](c.send("POST", "/api/side-by-side", map[string]any{"versions": []formula.Ref{{Formula: v.Formula, Version: 2}, {Formula: thick.Formula, Version: 1}}}).ok())
+	sides := into[app.SideView](c.send("POST", "/api/side-by-side",
+		map[string]any{"versions": []formula.Ref{{Formula: v.Formula, Version: 2},
+			{Formula: thick.Formula, Version: 1}}}).ok())
 	require.Len(t, sides.Columns, 2)
 	assert.True(t, sides.Rows[1].Differs)
 	assert.Contains(t, sides.Columns[1].Allergens, "milk")
 	c.send("POST", "/api/side-by-side", map[string]any{"versions": []formula.Ref{}}).refused(422, "versions")
-	c.send("POST", "/api/side-by-side", map[string]any{"versions": []formula.Ref{{Formula: "x", Version: 1}}}).refused(422, "versions[0]")
+	c.send("POST", "/api/side-by-side", map[string]any{"versions": []formula.Ref{{Formula: "x",
+		Version: 1}}}).refused(422, "versions[0]")
 
 	// Everything of the kitchen goes out and comes in with the bundle.
-	c.send("POST", path+"/trials", formula.Trial{Version: 1, MadeOn: "2026-11-02", Lines: []formula.TrialLine{{Ingredient: "kale", Grams: amount.G(3)}}}).ok()
-	c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{18, 17, 19}, "note": "the bent one"}).ok()
-	c.send("POST", "/api/preparations/kale_bunch.destem/yields?rev=0", pantry.YieldTrial{Day: "2026-11-01", In: 100, Out: 62}).ok()
+	c.send("POST", path+"/trials", formula.Trial{Version: 1, MadeOn: "2026-11-02",
+		Lines: []formula.TrialLine{{Ingredient: "kale", Grams: amount.G(3)}}}).ok()
+	c.send("PUT", "/api/ingredients/tahini/measures/tbsp",
+		map[string]any{"weighings": []float64{18, 17, 19}, "note": "the bent one"}).ok()
+	c.send("POST", "/api/preparations/kale_bunch.destem/yields?rev=0",
+		pantry.YieldTrial{Day: "2026-11-01", In: 100, Out: 62}).ok()
 	said(c, "2 tbsp tahini")
-	c.send("PUT", "/api/shop?rev=0", app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1), TighterDays: map[string]int{}}).ok()
+	c.send("PUT", "/api/shop?rev=0", app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
+		PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1),
+		TighterDays: map[string]int{}}).ok()
 	out := c.send("GET", "/api/bundle", nil).ok().body
 	fresh := setUp(t)
 	fresh.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()
@@ -88,7 +101,8 @@ func TestSwapShowsBeforeItStores(t *testing.T) {
 	swap("c", "carrot", "acid").ok()
 	swap("a", "sunflower_oil", "acid").refused(422, "keep")
 	swap("b", "nothing", "grams").refused(422, "to")
-	assert.Equal(t, "soy_sauce", get[app.SheetView](c, "/api/formulas/beet/versions/1").Version.Lines[1].Ingredient, "nothing was stored")
+	assert.Equal(t, "soy_sauce", get[app.SheetView](c, "/api/formulas/beet/versions/1").Version.Lines[1].Ingredient,
+		"nothing was stored")
 }
 
 func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
@@ -105,7 +119,8 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	assert.Less(t, big.Panel.Lines[2].Percent.Float(), v.Panel.Lines[2].Percent.Float())
 	c.send("GET", "/api/formulas/hot/versions/2/at-size?jars=0", nil).refused(422, "jars")
 	c.send("POST", fmt.Sprintf("/api/formulas/hot/versions/2/lock?rev=%d", draft.Rev), nil).ok()
-	batch := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "hot", "version": 2, "jars": 40, "made_on": noon().Format(pantry.DateLayout)}).ok())
+	batch := into[app.BatchView](c.send("POST", "/api/batches",
+		map[string]any{"formula": "hot", "version": 2, "jars": 40, "made_on": noon().Format(pantry.DateLayout)}).ok())
 	share := batch.Record.Lines[2].Grams.Float() / batch.Record.Lines[0].Grams.Float()
 	assert.Less(t, share, 0.1, "the batch is weighed at its size")
 
@@ -117,7 +132,8 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	next = into[app.SheetView](c.send("PUT", "/api/formulas/sour/versions/2?rev=1", next.Version).ok())
 	c.send("POST", fmt.Sprintf("/api/formulas/sour/versions/2/lock?rev=%d", next.Rev), nil).ok()
 	plan := func(jars int) reply {
-		return c.send("POST", "/api/batches", map[string]any{"formula": "sour", "version": 2, "jars": jars, "made_on": noon().Format(pantry.DateLayout)})
+		return c.send("POST", "/api/batches",
+			map[string]any{"formula": "sour", "version": 2, "jars": jars, "made_on": noon().Format(pantry.DateLayout)})
 	}
 	plan(5).ok()
 	plan(500).refused(422, "jars")
@@ -127,18 +143,23 @@ func TestALockedVariantIsCarriedOverIntoItsNextDraft(t *testing.T) {
 	c := withDemo(t)
 	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_thicker/versions/1")
 	c.send("POST", fmt.Sprintf("/api/formulas/carrot_miso_thicker/versions/1/lock?rev=%d", sheet.Rev), nil).ok()
-	done := into[app.RebaseView](c.send("POST", "/api/formulas/carrot_miso_thicker/rebase", map[string]any{"apply": true}).ok())
+	done := into[app.RebaseView](c.send("POST", "/api/formulas/carrot_miso_thicker/rebase",
+		map[string]any{"apply": true}).ok())
 	assert.Equal(t, 2, done.Sheet.Version.Number)
 	assert.Equal(t, 1, done.Sheet.Version.From)
 	assert.Equal(t, formula.Draft, done.Sheet.Version.State)
 	ginger := done.Sheet.Version.Lines[3]
 	assert.Equal(t, "ginger_paste", ginger.Component.Formula)
-	trial := formula.Trial{Version: 1, MadeOn: "2026-11-02", Lines: []formula.TrialLine{{Component: ginger.Component, Grams: amount.G(24)}, {Ingredient: "carrot", Grams: amount.G(400)}}}
+	trial := formula.Trial{Version: 1, MadeOn: "2026-11-02",
+		Lines: []formula.TrialLine{{Component: ginger.Component, Grams: amount.G(24)},
+			{Ingredient: "carrot", Grams: amount.G(400)}}}
 	for range 2 {
 		c.send("POST", "/api/formulas/carrot_miso_thicker/trials", trial).ok()
 	}
 	trials := get[app.TrialsView](c, "/api/formulas/carrot_miso_thicker/trials")
 	assert.Equal(t, "Ginger paste", trials.Names["formula:ginger_paste"])
-	s := into[app.StandardView](c.send("POST", "/api/formulas/carrot_miso_thicker/standard", app.Choice{Trials: []int64{trials.Trials[0].ID, trials.Trials[1].ID}, Reference: amount.G(1000), Division: amount.G(1)}).ok())
+	s := into[app.StandardView](c.send("POST", "/api/formulas/carrot_miso_thicker/standard",
+		app.Choice{Trials: []int64{trials.Trials[0].ID, trials.Trials[1].ID}, Reference: amount.G(1000),
+			Division: amount.G(1)}).ok())
 	assert.Equal(t, "Ginger paste", s.Lines[0].Name, "a component is a line like any other")
 }

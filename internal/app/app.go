@@ -1,4 +1,5 @@
-// Package app holds the use cases: each loads what it needs, calls the core, and stores, in one transaction. One file an area.
+// Package app holds the use cases: each loads what it needs, calls the core, and stores, in one transaction. One file
+// an area.
 package app
 
 import (
@@ -177,7 +178,8 @@ func (a *App) book(st Store) (book, error) {
 }
 
 func newLibrary() formula.Library {
-	return formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	return formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{},
+		Names: map[string]string{}}
 }
 
 // library loads what versions refer to, all the way down.

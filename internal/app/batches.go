@@ -170,7 +170,8 @@ func (a *App) plan(st Store, ref formula.Ref, jars int, day time.Time, by string
 	if err := a.sizeHolds(st, row.Core(), jars); err != nil {
 		return Batch{}, err
 	}
-	targets, err := bench.Plan(row.Core(), nodes, bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
+	targets, err := bench.Plan(row.Core(), nodes,
+		bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
 	if err != nil {
 		return Batch{}, mistakeOf(err)
 	}
@@ -195,7 +196,8 @@ func (a *App) sizeHolds(st Store, v formula.Version, jars int) error {
 		return err
 	}
 	if high := at.Panel.PH.High; high != nil && *high > v.PHTarget {
-		return field("jars", "at %d jars the lines that scale less leave the top of the band at pH %.2f, over the target of %.2f; plan a smaller batch or let them grow with it", jars, *high, v.PHTarget)
+		return field("jars",
+			"at %d jars the lines that scale less leave the top of the band at pH %.2f, over the target of %.2f; plan a smaller batch or let them grow with it", jars, *high, v.PHTarget)
 	}
 	return nil
 }
@@ -273,7 +275,8 @@ func (a *App) load(st Store, id int64) (loaded, error) {
 // verdict judges how long the batch keeps on what was measured; before that there is no life.
 func (l loaded) verdict(under *law.Law) keeping.Verdict {
 	m := assess.Measured{HeatStepMet: l.record.HeatMet(l.needs)}
-	if l.record.Acidity.Outcome == acidity.Pass || l.record.Acidity.Outcome == acidity.PassWithNote || l.record.Acidity.Outcome == acidity.HoldIt || l.record.Acidity.Outcome == acidity.Retest {
+	if l.record.Acidity.Outcome == acidity.Pass || l.record.Acidity.Outcome == acidity.PassWithNote ||
+		l.record.Acidity.Outcome == acidity.HoldIt || l.record.Acidity.Outcome == acidity.Retest {
 		v := l.record.Acidity.Value
 		m.DecisionPH = &v
 	}
@@ -321,10 +324,14 @@ func (a *App) batchView(st Store, id int64) (BatchView, error) {
 
 // view is the batch as a page.
 func (l loaded) view() BatchView {
-	v := BatchView{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version,
-		MadeOn: l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy, Record: l.record, Entries: l.entries,
-		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit, PieceMM: l.version.LargestPieceMM,
-		HeatC: l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes, Regime: l.book.settings.Regime, Cautions: l.panel.Cautions}
+	v := BatchView{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name,
+		Version: l.row.Version,
+		MadeOn:  l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy,
+		Record: l.record, Entries: l.entries,
+		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit,
+		PieceMM: l.version.LargestPieceMM,
+		HeatC:   l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes,
+		Regime: l.book.settings.Regime, Cautions: l.panel.Cautions}
 	if v.Entries == nil {
 		v.Entries = []bench.Entry{}
 	}
@@ -395,7 +402,8 @@ func (a *App) Batches(ctx context.Context, q BatchQuery, after string) (BatchPag
 
 // batchRow is a batch as a list shows it.
 func batchRow(x Listed) BatchRow {
-	r := BatchRow{ID: x.Batch, Code: x.Code, Formula: x.Formula, FormulaName: x.FormulaName, Version: x.Version, MadeOn: x.MadeOn, Jars: x.Jars,
+	r := BatchRow{ID: x.Batch, Code: x.Code, Formula: x.Formula, FormulaName: x.FormulaName, Version: x.Version,
+		MadeOn: x.MadeOn, Jars: x.Jars,
 		State: x.State, Value: x.Value, Target: x.Target, Limit: x.Limit, LastDay: x.LastDay, DateKind: x.DateKind}
 	if len(x.Waits) > 0 && x.State == bench.OnHold {
 		r.Waits = x.Waits[0]

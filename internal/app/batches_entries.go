@@ -15,8 +15,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Write appends an entry to a batch record. key makes it safe to send twice: the second time nothing is written, and other
-// content under the same key is refused.
+// Write appends an entry to a batch record. key makes it safe to send twice: the second time nothing is written, and
+// other content under the same key is refused.
 func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key, by string) (BatchView, error) {
 	by, err := person(by)
 	if err != nil {
@@ -61,8 +61,8 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key, by string
 	return out, err
 }
 
-// known reports whether an entry was written under this key before. Other content under it is refused. Entries from before
-// digests were kept have none, and count as the same.
+// known reports whether an entry was written under this key before. Other content under it is refused. Entries from
+// before digests were kept have none, and count as the same.
 func known(st Store, id int64, key string, digest []byte) (bool, error) {
 	before, err := st.EntryKey(id, key)
 	if err != nil || before == nil {
@@ -87,7 +87,9 @@ func (a *App) checkEntry(st Store, l loaded, e *bench.Entry) error {
 	if closed := l.record.State == bench.Released || l.record.State == bench.Rejected; closed {
 		switch e.Body.(type) {
 		case *bench.Weighing, *bench.Fill, *bench.Heat, *bench.Laboratory:
-			return refused("decided", "Batch %s is %s; put it back on hold, with the reason, before changing what was recorded.", l.row.Code, l.record.State)
+			return refused("decided",
+				"Batch %s is %s; put it back on hold, with the reason, before changing what was recorded.", l.row.Code,
+				l.record.State)
 		}
 	}
 	switch x := e.Body.(type) {
@@ -246,7 +248,8 @@ func checkVoid(l loaded, v *bench.Void) error {
 	return nil
 }
 
-// decide checks a person's decision against the record. Only measurements release; anything may be held or rejected, with a reason.
+// decide checks a person's decision against the record. Only measurements release; anything may be held or rejected,
+// with a reason.
 func decide(l loaded, d *bench.Decided) error {
 	d.Reason = strings.TrimSpace(d.Reason)
 	if len([]rune(d.Reason)) > 500 {

@@ -15,8 +15,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Standing is where a batch stands. It is written in the same transaction as what it follows from, so that lists show it
-// without judging history anew.
+// Standing is where a batch stands. It is written in the same transaction as what it follows from, so that lists show
+// it without judging history anew.
 type Standing struct {
 	Batch           int64
 	State           string
@@ -196,13 +196,15 @@ func asWeighed(v formula.Version, r bench.Record) formula.Version {
 
 // listed is a batch as a list shows it.
 func (l loaded) listed() Listed {
-	return Listed{Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version, MadeOn: l.row.MadeOn.Format(pantry.DateLayout), Standing: l.stands()}
+	return Listed{Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name, Version: l.row.Version,
+		MadeOn: l.row.MadeOn.Format(pantry.DateLayout), Standing: l.stands()}
 }
 
 // stands is where the batch stands.
 func (l loaded) stands() Standing {
 	a := l.record.Acidity
-	s := Standing{Batch: l.row.ID, State: l.record.State, Jars: l.row.Jars, Target: l.version.PHTarget, Limit: l.version.PHLimit,
+	s := Standing{Batch: l.row.ID, State: l.record.State, Jars: l.row.Jars, Target: l.version.PHTarget,
+		Limit:   l.version.PHLimit,
 		Outcome: a.Outcome, Sentence: a.Sentence, Waits: l.standing(), CallBack: a.CallBack}
 	if s.Waits == nil {
 		s.Waits = []string{}
@@ -216,7 +218,8 @@ func (l loaded) stands() Standing {
 	if due, err := time.Parse(time.RFC3339, a.DueAt); err == nil {
 		s.Due = &due
 	}
-	s.EquilibriumOpen = s.State == bench.Released && l.record.Decided.Way == acidity.FirstDay && a.Way != acidity.Equilibrium
+	s.EquilibriumOpen = s.State == bench.Released && l.record.Decided.Way == acidity.FirstDay &&
+		a.Way != acidity.Equilibrium
 	v := l.verdict(l.book.law)
 	s.LastDay = l.lastDay(v)
 	if v.DateKind != nil {

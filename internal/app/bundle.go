@@ -42,8 +42,9 @@ type Bundle struct {
 	Formulas      []formula.Formula  `json:"formulas"`
 	Labels        []BundleLabel      `json:"labels"`
 
-	Measures     []BundleMeasure      `json:"measures,omitempty"`
-	Preparations []pantry.Preparation `json:"preparations,omitempty"` // the shop's own, and typical ones with what it recorded
+	Measures []BundleMeasure `json:"measures,omitempty"`
+	// the shop's own, and typical ones with what it recorded
+	Preparations []pantry.Preparation `json:"preparations,omitempty"`
 	Trials       []BundleTrial        `json:"trials,omitempty"`
 	Recipes      []BundleRecipe       `json:"recipes,omitempty"`
 }
@@ -70,91 +71,107 @@ type BundleRecipe struct {
 	Made    *formula.Ref             `json:"made,omitempty"`
 }
 
-// Check lists what is wrong in a bundle beyond its shape: amounts, references, cycles, double names. It stops early where
-// the context ends, and then lists nothing more.
+// Check lists what is wrong in a bundle beyond its shape: amounts, references, cycles, double names. It stops early
+// where the context ends, and then lists nothing more.
 func (b Bundle) Check(ctx context.Context) []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(at, format string, args ...any) {
-		errs = append(errs, pantry.FieldError{Field: at, Message: fmt.Sprintf(format, args...)})
-	}
-	under := func(at string, list []pantry.FieldError) {
-		for _, e := range list {
-			bad(at+"."+e.Field, "%s", e.Message)
-		}
-	}
-	under("shop", b.Shop.check())
+	var found findings
+	found.under("shop", b.Shop.check())
 	seen := map[string]bool{}
 	for i, g := range b.Ingredients {
 		at := fmt.Sprintf("ingredients[%d]", i)
 		if g.ID == "" || seen[g.ID] {
-			bad(at+".id", "every ingredient needs an id of its own (%q)", g.ID)
+			found.bad(at+".id", "every ingredient needs an id of its own (%q)", g.ID)
 		}
 		seen[g.ID] = true
-		under(at, g.Check())
+		found.under(at, g.Check())
 	}
 	ids := map[string]bool{}
 	lib := b.library()
 	for i, f := range b.Formulas {
 		at := fmt.Sprintf("formulas[%d]", i)
 		if f.ID == "" || ids[f.ID] {
-			bad(at+".id", "every formula needs an id of its own (%q)", f.ID)
+			found.bad(at+".id", "every formula needs an id of its own (%q)", f.ID)
 		}
 		ids[f.ID] = true
-		if _, err := formulaName(f.Name); err != nil {
-			bad(at+".name", "a name has 1 to 120 characters")
-		}
-		if len(f.Versions) == 0 {
-			bad(at+".versions", "a formula has at least one version")
-		}
-		drafts := 0
-		for j, v := range f.Versions {
-			if ctx.Err() != nil {
-				return errs
-			}
-			at := fmt.Sprintf("formulas[%d].versions[%d]", i, j)
-			if v.State == formula.Draft {
-				drafts++
-			}
-			if v.Formula != f.ID || v.Number < 1 || j > 0 && v.Number <= f.Versions[j-1].Number {
-				bad(at, "versions carry their formula's id and rising numbers")
-			}
-			under(at, v.Check())
-			for k, l := range v.Lines {
-				if l.Component != nil && lib.Versions[*l.Component].State == formula.Draft {
-					bad(fmt.Sprintf("%s.lines[%d]", at, k), "a component must be a locked version; %s is a draft", l.Component)
-				}
-			}
-			if _, err := lib.Expand(v); err != nil {
-				var line formula.LineError
-				if errors.As(err, &line) {
-					at = fmt.Sprintf("%s.lines[%d]", at, line.Line)
-					err = line.Err
-				}
-				bad(at, "%s", err.Error())
-			}
-		}
-		if drafts > 1 {
-			bad(at+".versions", "a formula has at most one draft")
-		}
+		found.formula(ctx, at, f, lib)
 	}
-	errs = append(errs, b.checkKitchen(seen, ids)...)
+	if ctx.Err() != nil {
+		return found
+	}
+	b.checkKitchen(seen, ids, &found)
 	for i, l := range b.Labels {
 		at := fmt.Sprintf("labels[%d]", i)
 		if !ids[l.Formula] {
-			bad(at+".formula", "no formula %q in this bundle", l.Formula)
+			found.bad(at+".formula", "no formula %q in this bundle", l.Formula)
 		}
 		if err := l.Stock.Check(); err != nil {
-			bad(at+".width_mm", "%s", err.Error())
+			found.bad(at+".width_mm", "%s", err.Error())
 		}
 		if _, err := law.Of(l.Regime); err != nil {
-			bad(at+".regime", "%s", err.Error())
+			found.bad(at+".regime", "%s", err.Error())
 		}
 	}
-	return errs
+	return found
+}
+
+// findings are the mistakes of a bundle, each at its place.
+type findings []pantry.FieldError
+
+func (found *findings) bad(at, format string, args ...any) {
+	*found = append(*found, pantry.FieldError{Field: at, Message: fmt.Sprintf(format, args...)})
+}
+
+// under adds the mistakes of a part below the part's own place.
+func (found *findings) under(at string, list []pantry.FieldError) {
+	for _, e := range list {
+		found.bad(at+"."+e.Field, "%s", e.Message)
+	}
+}
+
+// formula checks one formula with its versions; it stops when the one who asked has left.
+func (found *findings) formula(ctx context.Context, at string, f formula.Formula, lib formula.Library) {
+	if _, err := formulaName(f.Name); err != nil {
+		found.bad(at+".name", "a name has 1 to 120 characters")
+	}
+	if len(f.Versions) == 0 {
+		found.bad(at+".versions", "a formula has at least one version")
+	}
+	drafts := 0
+	for j, v := range f.Versions {
+		if ctx.Err() != nil {
+			return
+		}
+		at := fmt.Sprintf("%s.versions[%d]", at, j)
+		if v.State == formula.Draft {
+			drafts++
+		}
+		if v.Formula != f.ID || v.Number < 1 || j > 0 && v.Number <= f.Versions[j-1].Number {
+			found.bad(at, "versions carry their formula's id and rising numbers")
+		}
+		found.under(at, v.Check())
+		for k, l := range v.Lines {
+			if l.Component != nil && lib.Versions[*l.Component].State == formula.Draft {
+				found.bad(fmt.Sprintf("%s.lines[%d]", at, k), "a component must be a locked version; %s is a draft",
+					l.Component)
+			}
+		}
+		if _, err := lib.Expand(v); err != nil {
+			var line formula.LineError
+			if errors.As(err, &line) {
+				at = fmt.Sprintf("%s.lines[%d]", at, line.Line)
+				err = line.Err
+			}
+			found.bad(at, "%s", err.Error())
+		}
+	}
+	if drafts > 1 {
+		found.bad(at+".versions", "a formula has at most one draft")
+	}
 }
 
 func (b Bundle) library() formula.Library {
-	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}}
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{},
+		Names: map[string]string{}}
 	for i := range b.Ingredients {
 		lib.Ingredients[b.Ingredients[i].ID] = &b.Ingredients[i].Ingredient
 	}
@@ -170,7 +187,8 @@ func (b Bundle) library() formula.Library {
 // Export gathers the whole shop into a bundle.
 func (a *App) Export(ctx context.Context) (Bundle, error) {
 	st := a.Store.With(ctx)
-	b := Bundle{Format: BundleFormat, FormatVersion: BundleFormatVersion, Ingredients: []BundleIngredient{}, Formulas: []formula.Formula{}, Labels: []BundleLabel{}}
+	b := Bundle{Format: BundleFormat, FormatVersion: BundleFormatVersion, Ingredients: []BundleIngredient{},
+		Formulas: []formula.Formula{}, Labels: []BundleLabel{}}
 	var err error
 	if b.Shop, _, err = a.settings(st); err != nil {
 		return b, err
@@ -206,7 +224,8 @@ func (a *App) Export(ctx context.Context) (Bundle, error) {
 		return b, err
 	}
 	for _, l := range labels {
-		b.Labels = append(b.Labels, BundleLabel{l.FormulaID, l.Regime, labelart.Stock{WidthMM: l.WidthMM, HeightMM: l.HeightMM}})
+		b.Labels = append(b.Labels, BundleLabel{l.FormulaID, l.Regime,
+			labelart.Stock{WidthMM: l.WidthMM, HeightMM: l.HeightMM}})
 	}
 	return b, exportKitchen(st, &b)
 }
@@ -220,8 +239,8 @@ type ImportPlan struct {
 	Applied   bool     `json:"applied"`
 }
 
-// Import plans a bundle, and applies it where asked: all or nothing. A locked version in the shop that differs forbids it.
-// The shop's settings are taken over only where the shop is not set up yet.
+// Import plans a bundle, and applies it where asked: all or nothing. A locked version in the shop that differs forbids
+// it. The shop's settings are taken over only where the shop is not set up yet.
 func (a *App) Import(ctx context.Context, b Bundle, apply bool, by string) (ImportPlan, error) {
 	plan := ImportPlan{New: []string{}, Different: []string{}, Forbidden: []string{}}
 	by, err := person(by)
@@ -265,7 +284,8 @@ func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPla
 	if err := a.importShop(st, b, by, apply); err != nil {
 		return err
 	}
-	for _, part := range []func(Store, Bundle, *ImportPlan, string) error{importIngredients, importFormulas, importKitchen} {
+	for _, part := range []func(Store, Bundle, *ImportPlan, string) error{importIngredients, importFormulas,
+		importKitchen} {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
@@ -377,7 +397,8 @@ func importVersion(st Store, f formula.Formula, v formula.Version, plan *ImportP
 		plan.New = append(plan.New, name)
 		if err := st.AddVersion(v, v.LockedAt, by); errors.Is(err, ErrTaken) {
 			plan.Forbidden = append(plan.Forbidden, f.Name+" has a draft here already")
-			return refused("draft_exists", "Nothing was imported. %s has a draft here already; lock it or throw it away first.", f.Name)
+			return refused("draft_exists",
+				"Nothing was imported. %s has a draft here already; lock it or throw it away first.", f.Name)
 		} else if err != nil {
 			return err
 		}
@@ -415,7 +436,8 @@ func (a *App) importLabels(st Store, b Bundle, by string) error {
 		if err != nil {
 			return err
 		}
-		row := Label{FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM, Version: v.Number, Facts: now, UpdatedBy: by}
+		row := Label{FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM,
+			Version: v.Number, Facts: now, UpdatedBy: by}
 		if err := st.AddLabel(&row); err != nil {
 			return err
 		}

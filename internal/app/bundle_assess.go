@@ -56,18 +56,20 @@ type Assessment struct {
 	Formulas []Assessed `json:"formulas"`
 }
 
-// AssessBundle assesses every formula of a bundle on a day, without a database. A bundle that does not check out is refused whole.
+// AssessBundle assesses every formula of a bundle on a day, without a database. A bundle that does not check out is
+// refused whole.
 func AssessBundle(ctx context.Context, b Bundle, today time.Time) (Assessment, error) {
 	if errs := b.Check(ctx); len(errs) > 0 {
 		return Assessment{}, invalid(errs...)
 	}
 	lib := b.library()
-	rate := costing.ThroughSteps(costing.PriceBy(b.Shop.PriceRule, today, b.Shop.StaleDays), b.Preparations, func(id string) (pantry.Ingredient, bool) {
-		if g := lib.Ingredients[id]; g != nil {
-			return *g, true
-		}
-		return pantry.Ingredient{}, false
-	})
+	rate := costing.ThroughSteps(costing.PriceBy(b.Shop.PriceRule, today, b.Shop.StaleDays), b.Preparations,
+		func(id string) (pantry.Ingredient, bool) {
+			if g := lib.Ingredients[id]; g != nil {
+				return *g, true
+			}
+			return pantry.Ingredient{}, false
+		})
 	in := assess.Inputs{Library: lib, Rate: rate, Rules: b.Shop.rules()}
 	out := Assessment{Formulas: []Assessed{}}
 	for _, f := range b.Formulas {
@@ -76,10 +78,12 @@ func AssessBundle(ctx context.Context, b Bundle, today time.Time) (Assessment, e
 		if err != nil {
 			return out, fmt.Errorf("%s: %w", f.Name, err)
 		}
-		a := Assessed{ID: f.ID, Name: f.Name, Version: v.Number, State: v.State, Lines: []AssessedLine{}, Grams: p.Grams, Jars: p.Jars,
+		a := Assessed{ID: f.ID, Name: f.Name, Version: v.Number, State: v.State, Lines: []AssessedLine{},
+			Grams: p.Grams, Jars: p.Jars,
 			CostPerJar: p.Cost.PerJar.Round(4), CostAtLeast: p.Cost.AtLeast, CostMissing: p.Cost.Missing, PH: p.PH,
-			WaterActivity: p.WaterActivity, SaltInWater: p.SaltInWater, AceticInWater: p.AceticInWater, PreservationIndex: p.PreservationIndex,
-			MakeUp: p.MakeUp, Allergens: p.Allergens, Keeping: p.Keeping, Cautions: p.Cautions}
+			WaterActivity: p.WaterActivity, SaltInWater: p.SaltInWater, AceticInWater: p.AceticInWater,
+			PreservationIndex: p.PreservationIndex,
+			MakeUp:            p.MakeUp, Allergens: p.Allergens, Keeping: p.Keeping, Cautions: p.Cautions}
 		for _, l := range p.Lines {
 			a.Lines = append(a.Lines, AssessedLine{l.Name, l.Grams, l.Percent})
 		}

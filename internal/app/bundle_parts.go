@@ -11,15 +11,12 @@ import (
 	"gallipot/internal/core/reader"
 )
 
-// checkKitchen checks measures, preparations, trials, recipes and parents against the bundle's ingredients and formulas.
-func (b Bundle) checkKitchen(ingredients, formulas map[string]bool) []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(at, format string, args ...any) {
-		errs = append(errs, pantry.FieldError{Field: at, Message: fmt.Sprintf(format, args...)})
-	}
+// checkKitchen checks measures, preparations, trials, recipes and parents against the bundle's ingredients and
+// formulas.
+func (b Bundle) checkKitchen(ingredients, formulas map[string]bool, found *findings) {
 	here := func(at, id string) {
 		if id != "" && !ingredients[id] {
-			bad(at, "no ingredient %q in this bundle", id)
+			found.bad(at, "no ingredient %q in this bundle", id)
 		}
 	}
 	for i, m := range b.Measures {
@@ -27,14 +24,46 @@ func (b Bundle) checkKitchen(ingredients, formulas map[string]bool) []pantry.Fie
 		here(at+".ingredient", m.Ingredient)
 		var wrong pantry.FieldError
 		if _, err := pantry.HouseMeasure(m.Ingredient, m.Measure, m.Note, m.Weighings); errors.As(err, &wrong) {
-			bad(at+"."+wrong.Field, "%s", wrong.Message)
+			found.bad(at+"."+wrong.Field, "%s", wrong.Message)
 		}
 	}
+	b.checkSteps(here, found)
+	for i, t := range b.Trials {
+		at := fmt.Sprintf("trials[%d]", i)
+		if !formulas[t.Formula] {
+			found.bad(at+".formula", "no formula %q in this bundle", t.Formula)
+		}
+		if _, err := time.Parse(pantry.DateLayout, t.MadeOn); err != nil {
+			found.bad(at+".made_on", "a day as in 2026-11-25")
+		}
+		for k, l := range t.Lines {
+			here(fmt.Sprintf("%s.lines[%d]", at, k), l.Ingredient)
+		}
+		found.under(at, t.Check())
+	}
+	for i, r := range b.Recipes {
+		if _, _, err := checkRecipe(r.Name, r.Words, r.Answers); err != nil {
+			found.bad(fmt.Sprintf("recipes[%d]", i), "%s", err.Error())
+		}
+		if r.Made != nil && !formulas[r.Made.Formula] {
+			found.bad(fmt.Sprintf("recipes[%d].made", i), "no formula %q in this bundle", r.Made.Formula)
+		}
+	}
+	lib := b.library()
+	for i, f := range b.Formulas {
+		if f.Parent != nil && (f.Parent.Formula == f.ID || lib.Versions[*f.Parent].State != formula.Locked) {
+			found.bad(fmt.Sprintf("formulas[%d].parent", i),
+				"a variant's parent is a locked version of another formula in this bundle")
+		}
+	}
+}
+
+func (b Bundle) checkSteps(here func(at, id string), found *findings) {
 	steps := map[string]bool{}
 	for i, p := range b.Preparations {
 		at := fmt.Sprintf("preparations[%d]", i)
 		if p.ID == "" || steps[p.ID] {
-			bad(at+".id", "every preparation needs an id of its own (%q)", p.ID)
+			found.bad(at+".id", "every preparation needs an id of its own (%q)", p.ID)
 		}
 		steps[p.ID] = true
 		here(at+".input", p.Input)
@@ -43,40 +72,8 @@ func (b Bundle) checkKitchen(ingredients, formulas map[string]bool) []pantry.Fie
 		for k, e := range p.Extras {
 			here(fmt.Sprintf("%s.extras[%d].ingredient", at, k), e.Ingredient)
 		}
-		for _, e := range p.Check() {
-			bad(at+"."+e.Field, "%s", e.Message)
-		}
+		found.under(at, p.Check())
 	}
-	for i, t := range b.Trials {
-		at := fmt.Sprintf("trials[%d]", i)
-		if !formulas[t.Formula] {
-			bad(at+".formula", "no formula %q in this bundle", t.Formula)
-		}
-		if _, err := time.Parse(pantry.DateLayout, t.MadeOn); err != nil {
-			bad(at+".made_on", "a day as in 2026-11-25")
-		}
-		for k, l := range t.Lines {
-			here(fmt.Sprintf("%s.lines[%d]", at, k), l.Ingredient)
-		}
-		for _, e := range t.Check() {
-			bad(at+"."+e.Field, "%s", e.Message)
-		}
-	}
-	for i, r := range b.Recipes {
-		if _, _, err := checkRecipe(r.Name, r.Words, r.Answers); err != nil {
-			bad(fmt.Sprintf("recipes[%d]", i), "%s", err.Error())
-		}
-		if r.Made != nil && !formulas[r.Made.Formula] {
-			bad(fmt.Sprintf("recipes[%d].made", i), "no formula %q in this bundle", r.Made.Formula)
-		}
-	}
-	lib := b.library()
-	for i, f := range b.Formulas {
-		if f.Parent != nil && (f.Parent.Formula == f.ID || lib.Versions[*f.Parent].State != formula.Locked) {
-			bad(fmt.Sprintf("formulas[%d].parent", i), "a variant's parent is a locked version of another formula in this bundle")
-		}
-	}
-	return errs
 }
 
 func exportKitchen(st Store, b *Bundle) error {
@@ -150,7 +147,10 @@ func importKitchen(st Store, b Bundle, plan *ImportPlan, by string) error {
 		return err
 	}
 	for _, r := range b.Recipes {
-		if slices.ContainsFunc(recipes, func(have Recipe) bool { return have.Name == r.Name && have.Words == r.Words }) {
+		if slices.ContainsFunc(recipes, func(have Recipe) bool {
+			return have.Name == r.Name &&
+				have.Words == r.Words
+		}) {
 			plan.Same++
 			continue
 		}
@@ -173,8 +173,12 @@ func importMeasures(st Store, b Bundle, plan *ImportPlan, by string) error {
 		return err
 	}
 	for _, m := range b.Measures {
-		row := HouseMeasure{IngredientID: m.Ingredient, Measure: m.Measure, Weighings: m.Weighings, Note: m.Note, UpdatedBy: by}
-		i := slices.IndexFunc(have, func(x HouseMeasure) bool { return x.IngredientID == m.Ingredient && x.Measure == m.Measure })
+		row := HouseMeasure{IngredientID: m.Ingredient, Measure: m.Measure, Weighings: m.Weighings, Note: m.Note,
+			UpdatedBy: by}
+		i := slices.IndexFunc(have, func(x HouseMeasure) bool {
+			return x.IngredientID == m.Ingredient &&
+				x.Measure == m.Measure
+		})
 		name := "measure " + m.Measure + " of " + m.Ingredient
 		switch {
 		case i < 0:

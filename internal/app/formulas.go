@@ -142,13 +142,16 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 	out := make([]FormulaRow, 0, len(formulas))
 	for _, f := range formulas {
 		v := newest[f.ID].Core()
-		row := FormulaRow{ID: f.ID, Name: f.Name, Retired: f.Retired, Version: v.Number, State: v.State, Locked: locked[f.ID], Style: v.ProductStyle,
-			Fill: v.FillGrams, Batches: f.Batches, Component: component[f.ID], PHTarget: v.PHTarget, PHLimit: v.PHLimit, Allergens: []string{}, PH: assess.PH{Missing: []string{}}}
+		row := FormulaRow{ID: f.ID, Name: f.Name, Retired: f.Retired, Version: v.Number, State: v.State,
+			Locked: locked[f.ID], Style: v.ProductStyle,
+			Fill: v.FillGrams, Batches: f.Batches, Component: component[f.ID], PHTarget: v.PHTarget, PHLimit: v.PHLimit,
+			Allergens: []string{}, PH: assess.PH{Missing: []string{}}}
 		p, err := assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules})
 		if err != nil {
 			row.Problem = sentence(err.Error())
 		} else {
-			row.Jars, row.PerJar, row.AtLeast, row.MakeUp, row.PH = p.Jars, p.Cost.PerJar, p.Cost.AtLeast, p.MakeUp, p.PH
+			row.Jars, row.PerJar, row.AtLeast, row.MakeUp, row.PH = p.Jars, p.Cost.PerJar, p.Cost.AtLeast, p.MakeUp,
+				p.PH
 			row.Allergens = p.Allergens[b.law.Regime]
 		}
 		out = append(out, row)
@@ -261,8 +264,10 @@ func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
 }
 
 // sheetHead is the view of a version without its panel.
-func (a *App) sheetHead(st Store, f Formula, versions []VersionSummary, version formula.Version, rev int) (SheetView, error) {
-	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Versions: versions, Parent: f.Parent, Trials: f.Trials}
+func (a *App) sheetHead(st Store, f Formula, versions []VersionSummary, version formula.Version, rev int) (SheetView,
+	error) {
+	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Versions: versions, Parent: f.Parent,
+		Trials: f.Trials}
 	var err error
 	v.Recompute, err = a.recomputes(st, v.Version)
 	return v, err
@@ -322,8 +327,8 @@ func lineProblem(err error) error {
 	return field(name, "%s", line.Err.Error())
 }
 
-// SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores nothing.
-// It runs on every typed gram, so each thing is read once.
+// SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores
+// nothing. It runs on every typed gram, so each thing is read once.
 func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by string) (SheetView, error) {
 	by, err := person(by)
 	if err != nil {
@@ -407,7 +412,8 @@ func componentsLocked(lib formula.Library, v formula.Version) error {
 			return field(fmt.Sprintf("lines[%d]", i), "%s is not there", l.Component)
 		}
 		if c.State != formula.Locked && l.Component.Formula != v.Formula {
-			return field(fmt.Sprintf("lines[%d]", i), "a component must be a locked version; lock version %d of it first", l.Component.Version)
+			return field(fmt.Sprintf("lines[%d]", i),
+				"a component must be a locked version; lock version %d of it first", l.Component.Version)
 		}
 	}
 	return nil
@@ -433,5 +439,6 @@ func (a *App) versionClash(st Store, ref formula.Ref, err error) error {
 			Message: fmt.Sprintf("Version %d was locked meanwhile by %s. It never changes now; what you typed can go into the next draft.", ref.Version, who)}
 	}
 	return Problem{Kind: Clash, Code: "changed_meanwhile", Current: current,
-		Message: fmt.Sprintf("Version %d was changed meanwhile by %s. What you typed is kept here until you choose.", ref.Version, who)}
+		Message: fmt.Sprintf("Version %d was changed meanwhile by %s. What you typed is kept here until you choose.",
+			ref.Version, who)}
 }

@@ -34,8 +34,10 @@ type Glance struct {
 }
 
 func glanceOf(v formula.Version, name string, p assess.Panel, regime law.Regime) Glance {
-	g := Glance{Formula: v.Formula, Name: name, Version: v.Number, State: v.State, Grams: p.Grams, MakeUp: p.MakeUp, PerJar: p.Cost.PerJar, AtLeast: p.Cost.AtLeast,
-		PH: p.PH, PHTarget: v.PHTarget, PHLimit: v.PHLimit, Salt: p.SaltInWater, Allergens: p.Allergens[regime], Claims: p.Claims, Declaration: p.DeclaredList(regime)}
+	g := Glance{Formula: v.Formula, Name: name, Version: v.Number, State: v.State, Grams: p.Grams, MakeUp: p.MakeUp,
+		PerJar: p.Cost.PerJar, AtLeast: p.Cost.AtLeast,
+		PH: p.PH, PHTarget: v.PHTarget, PHLimit: v.PHLimit, Salt: p.SaltInWater, Allergens: p.Allergens[regime],
+		Claims: p.Claims, Declaration: p.DeclaredList(regime)}
 	verdict := p.Keeping[regime]
 	switch {
 	case verdict.Refused:
@@ -54,7 +56,8 @@ type VariantRow struct {
 	Lines  []formula.LineDifference `json:"differences"`
 	Fields []formula.FieldChange    `json:"settings"`
 	Parent *formula.Ref             `json:"parent"`
-	Newer  int                      `json:"parent_newer"` // the parent's newest locked version where it moved on, else 0
+	// the parent's newest locked version where it moved on, else 0
+	Newer int `json:"parent_newer"`
 }
 
 // Family is a parent with its variants.
@@ -141,7 +144,8 @@ func (a *App) AddVariant(ctx context.Context, parent formula.Ref, name, by strin
 			return out, err
 		}
 		if source.State != formula.Locked {
-			return out, field("parent", "a variant is stated against a locked version; lock version %d first", parent.Version)
+			return out, field("parent", "a variant is stated against a locked version; lock version %d first",
+				parent.Version)
 		}
 		f, err := st.Formula(parent.Formula)
 		if err != nil {
@@ -214,7 +218,8 @@ func (a *App) Rebase(ctx context.Context, id string, apply bool, by string) (Reb
 			return out, err
 		}
 		next, conflicts := lib.Rebase(base.Core(), now, own)
-		out = RebaseView{From: *parent, To: formula.Ref{Formula: parent.Formula, Version: now.Number}, Conflicts: conflicts, Comparison: lib.Compare(own, next)}
+		out = RebaseView{From: *parent, To: formula.Ref{Formula: parent.Formula, Version: now.Number},
+			Conflicts: conflicts, Comparison: lib.Compare(own, next)}
 		if out.Effect, err = a.effect(st, own, next); err != nil {
 			return out, err
 		}
@@ -373,9 +378,12 @@ func (a *App) Swap(ctx context.Context, v formula.Version, line, to, keep string
 	at := slices.IndexFunc(v.Lines, func(l formula.Line) bool { return l.ID == line })
 	from := in.Library.Ingredients[v.Lines[at].Ingredient]
 	name := in.Library.Name(v.Formula)
-	return SwapView{Version: next, From: from.Name, To: into.Name, Before: glanceOf(v, name, before, s.Regime), After: glanceOf(next, name, after, s.Regime),
-		Effect: assess.Compare(before, after, s.Regime), ClaimsGained: assess.Without(after.Claims, before.Claims), ClaimsLost: assess.Without(before.Claims, after.Claims),
-		Purpose: v.Lines[at].Purpose, Spoons: spoonsOf(*from, into.Data, s.spoons()), GramsBefore: v.Lines[at].Grams, GramsAfter: next.Lines[at].Grams}, nil
+	return SwapView{Version: next, From: from.Name, To: into.Name, Before: glanceOf(v, name, before, s.Regime),
+		After:  glanceOf(next, name, after, s.Regime),
+		Effect: assess.Compare(before, after, s.Regime), ClaimsGained: assess.Without(after.Claims, before.Claims),
+		ClaimsLost: assess.Without(before.Claims, after.Claims),
+		Purpose:    v.Lines[at].Purpose, Spoons: spoonsOf(*from, into.Data, s.spoons()), GramsBefore: v.Lines[at].Grams,
+		GramsAfter: next.Lines[at].Grams}, nil
 }
 
 // spoonsOf says how a spoon of one salt compares with a spoon of another: grams stay, spoons do not (handbook 02).

@@ -28,15 +28,18 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string
 		}
 		for i, l := range v.Lines {
 			if !l.Grams.IsPositive() {
-				return field(fmt.Sprintf("lines[%d].grams", i), "this line has no grams yet; weigh it or take it out before locking")
+				return field(fmt.Sprintf("lines[%d].grams", i),
+					"this line has no grams yet; weigh it or take it out before locking")
 			}
 			if l.Said != nil && l.Said.Source == reader.FromAssumed && l.Grams.Float() == l.Said.Grams {
-				return field(fmt.Sprintf("lines[%d].grams", i), "these grams assume that it weighs like water; weigh it before locking")
+				return field(fmt.Sprintf("lines[%d].grams", i),
+					"these grams assume that it weighs like water; weigh it before locking")
 			}
 		}
 		for i, t := range v.Toppings {
 			if !t.Grams.IsPositive() {
-				return field(fmt.Sprintf("toppings[%d].grams_per_jar", i), "this topping has no grams yet; weigh it or take it out before locking")
+				return field(fmt.Sprintf("toppings[%d].grams_per_jar", i),
+					"this topping has no grams yet; weigh it or take it out before locking")
 			}
 		}
 		f, err := st.Formula(v.Formula)
@@ -82,7 +85,8 @@ func (a *App) NextDraft(ctx context.Context, from formula.Ref, body *formula.Ver
 		}
 		last := all[len(all)-1]
 		if last.State == formula.Draft {
-			return out, Problem{Kind: Clash, Code: "draft_exists", Message: fmt.Sprintf("Version %d is a draft already; go on with that one.", last.Number)}
+			return out, Problem{Kind: Clash, Code: "draft_exists",
+				Message: fmt.Sprintf("Version %d is a draft already; go on with that one.", last.Number)}
 		}
 		v := source.Core()
 		if body != nil {
@@ -112,7 +116,8 @@ func (a *App) DropDraft(ctx context.Context, ref formula.Ref, rev int, by string
 			return err
 		}
 		if len(all) == 1 {
-			return refused("only_version", "The only version of a formula cannot be thrown away; retire the formula instead.")
+			return refused("only_version",
+				"The only version of a formula cannot be thrown away; retire the formula instead.")
 		}
 		if err := st.DropDraft(ref, rev); err != nil {
 			return a.versionClash(st, ref, err)

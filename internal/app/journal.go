@@ -51,9 +51,9 @@ func WithErrandDigest(ctx context.Context, content any) context.Context {
 // MaxKey is how many characters an idempotency key may have.
 const MaxKey = 100
 
-// once is the door through which something is made: f runs in one transaction. Where the errand carries a key the answer is
-// kept under it, so that the same errand sent again is answered the same and makes nothing; another one under the same key
-// is refused.
+// once is the door through which something is made: f runs in one transaction. Where the errand carries a key the
+// answer is kept under it, so that the same errand sent again is answered the same and makes nothing; another one under
+// the same key is refused.
 func once[T any](ctx context.Context, a *App, f func(Store) (T, error)) (T, error) {
 	var out T
 	e, _ := ctx.Value(errandKey{}).(Errand)
@@ -93,7 +93,8 @@ func once[T any](ctx context.Context, a *App, f func(Store) (T, error)) (T, erro
 
 // otherContent refuses a key that stood for something else.
 func otherContent() error {
-	return Problem{Kind: Clash, Code: "key_reused", Message: "This was sent before with other content; nothing was stored. Load the page again and look."}
+	return Problem{Kind: Clash, Code: "key_reused",
+		Message: "This was sent before with other content; nothing was stored. Load the page again and look."}
 }
 
 // digestOf is the digest of a value as JSON.

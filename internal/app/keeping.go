@@ -49,7 +49,8 @@ type EvidenceView struct {
 	AttachedBy string    `json:"attached_by"`
 }
 
-// DatesView is the dates that are out: released batches in date, the earliest first, and those whose day is lately past.
+// DatesView is the dates that are out: released batches in date, the earliest first, and those whose day is lately
+// past.
 type DatesView struct {
 	InDate []BatchRow `json:"in_date"`
 	Past   []BatchRow `json:"past"`
@@ -82,7 +83,8 @@ func (a *App) Dates(ctx context.Context) (DatesView, error) {
 }
 
 // EvidenceKinds are the documents that rules ask for; those with days need them.
-var EvidenceKinds = map[string]bool{"authority": false, "listeria_study": true, "product_assessment": true, "quality_study": true}
+var EvidenceKinds = map[string]bool{"authority": false, "listeria_study": true, "product_assessment": true,
+	"quality_study": true}
 
 const maxEvidenceBytes = 10 << 20
 
@@ -130,7 +132,8 @@ func (a *App) Attach(ctx context.Context, e Evidence, by string) (EvidenceView, 
 			return EvidenceView{}, err
 		}
 		if !slices.ContainsFunc(people, func(p Person) bool { return p.Name == by && p.Owner }) {
-			return EvidenceView{}, refused("owner_only", "An owner signs off a document that loosens a rule; you are %s.", by)
+			return EvidenceView{}, refused("owner_only",
+				"An owner signs off a document that loosens a rule; you are %s.", by)
 		}
 		if err := st.AddEvidence(&e); errors.Is(err, ErrInUse) {
 			return EvidenceView{}, field("formula", "there is no such formula")

@@ -102,8 +102,10 @@ type LabelView struct {
 // facts draws up what a label of this version says now.
 func facts(name string, v formula.Version, p assess.Panel, under *law.Law) LabelFacts {
 	d := p.Declaration[under.Regime]
-	f := LabelFacts{Name: name, LegalName: v.Wording.LegalName, List: d.List, Contains: d.Contains, Allergens: p.Allergens[under.Regime],
-		Directions: declaration.Directions(v.EmulsionStyle, len(p.SetsInTheCold) > 0 && v.Keeping.Asked == keeping.Chilled)}
+	f := LabelFacts{Name: name, LegalName: v.Wording.LegalName, List: d.List, Contains: d.Contains,
+		Allergens: p.Allergens[under.Regime],
+		Directions: declaration.Directions(v.EmulsionStyle, len(p.SetsInTheCold) > 0 &&
+			v.Keeping.Asked == keeping.Chilled)}
 	if own := v.Wording.Names[under.Regime]; own != "" {
 		f.Name = capital(own)
 	}
@@ -128,7 +130,8 @@ func nominal(v formula.Version) (float64, string) {
 }
 
 // NewLabel makes the label of a formula under a regime, confirmed for its newest locked version.
-func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime, stock labelart.Stock, by string) (LabelView, error) {
+func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime, stock labelart.Stock,
+	by string) (LabelView, error) {
 	by, err := person(by)
 	if err != nil {
 		return LabelView{}, err
@@ -150,7 +153,8 @@ func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime,
 		if err != nil {
 			return out, err
 		}
-		row := Label{FormulaID: formulaID, Regime: regime, WidthMM: stock.WidthMM, HeightMM: stock.HeightMM, Version: v.Number, Facts: now, UpdatedBy: by}
+		row := Label{FormulaID: formulaID, Regime: regime, WidthMM: stock.WidthMM, HeightMM: stock.HeightMM,
+			Version: v.Number, Facts: now, UpdatedBy: by}
 		if err := st.AddLabel(&row); errors.Is(err, ErrTaken) {
 			return out, field("regime", "this formula has its %s label already", regime)
 		} else if err != nil {
@@ -187,7 +191,8 @@ func (a *App) labelFacts(st Store, v formula.Version, under *law.Law) (LabelFact
 }
 
 // SaveLabel changes the stock; confirm also takes the newest locked version's words as the label's own.
-func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, confirm bool, rev int, batch int64, by string) (LabelView, error) {
+func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, confirm bool, rev int, batch int64,
+	by string) (LabelView, error) {
 	by, err := person(by)
 	if err != nil {
 		return LabelView{}, err
@@ -222,7 +227,8 @@ func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, con
 			if err != nil {
 				return err
 			}
-			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This label was changed meanwhile.", Current: current}
+			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This label was changed meanwhile.",
+				Current: current}
 		} else if err != nil {
 			return err
 		}
@@ -283,7 +289,8 @@ func (a *App) labelRows(st Store) ([]LabelRow, error) {
 // labelRow compares what the label was confirmed with to what it would say now.
 func labelRow(row Label, name string, newest int, now LabelFacts) LabelRow {
 	was := row.Facts
-	r := LabelRow{ID: row.ID, Formula: row.FormulaID, FormulaName: name, Regime: row.Regime, Version: row.Version, Newest: newest,
+	r := LabelRow{ID: row.ID, Formula: row.FormulaID, FormulaName: name, Regime: row.Regime, Version: row.Version,
+		Newest:  newest,
 		WidthMM: row.WidthMM, HeightMM: row.HeightMM, State: LabelCurrent, Gained: []string{}}
 	for _, x := range now.Allergens {
 		if !slices.Contains(was.Allergens, x) {

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"time"
 
+	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
@@ -15,6 +16,41 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
+
+// labelled is what a label stands on: the newest locked version, or what one batch was made by.
+type labelled struct {
+	name    string
+	newest  int
+	version formula.Version
+	panel   assess.Panel
+	batch   *loaded
+}
+
+func (a *App) labelled(st Store, row Label, batchID int64) (labelled, error) {
+	var of labelled
+	var err error
+	if of.version, err = newestLocked(st, row.FormulaID); err != nil {
+		return of, err
+	}
+	of.newest = of.version.Number
+	if batchID != 0 {
+		l, err := a.load(st, batchID)
+		if err != nil {
+			return of, err
+		}
+		if l.row.FormulaID != row.FormulaID {
+			return of, field("batch", "this batch is of another formula")
+		}
+		of.batch, of.version = &l, l.version
+	}
+	f, err := st.Formula(row.FormulaID)
+	if err != nil {
+		return of, err
+	}
+	of.name = f.Name
+	of.panel, err = a.panel(st, of.version)
+	return of, err
+}
 
 // setLabel draws the label and runs its check list.
 func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout, error) {
@@ -30,32 +66,13 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 	if err != nil {
 		return LabelView{}, nil, err
 	}
-	version, err := newestLocked(st, row.FormulaID)
+	of, err := a.labelled(st, row, batchID)
 	if err != nil {
 		return LabelView{}, nil, err
 	}
-	newest := version.Number
-	var batch *loaded
-	if batchID != 0 {
-		l, err := a.load(st, batchID)
-		if err != nil {
-			return LabelView{}, nil, err
-		}
-		if l.row.FormulaID != row.FormulaID {
-			return LabelView{}, nil, field("batch", "this batch is of another formula")
-		}
-		batch, version = &l, l.version
-	}
-	f, err := st.Formula(row.FormulaID)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	panel, err := a.panel(st, version)
-	if err != nil {
-		return LabelView{}, nil, err
-	}
-	now := facts(f.Name, version, panel, under)
-	r, was := labelRow(row, f.Name, newest, now), row.Facts
+	version, panel, batch, name := of.version, of.panel, of.batch, of.name
+	now := facts(name, version, panel, under)
+	r, was := labelRow(row, name, of.newest, now), row.Facts
 	if batch != nil { // a group is declared as what this batch was made of
 		if version, err = version.Resolve(batch.record.Uses()); err != nil {
 			return LabelView{}, nil, err
@@ -64,15 +81,18 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 			return LabelView{}, nil, err
 		}
 	}
-	set := facts(f.Name, version, panel, under)
-	v := LabelView{LabelRow: r, Rev: row.Rev, Change: []declaration.Piece{}, Batches: []BatchRow{}, Figures: panel.Nutrition[row.Regime], Block: []string{}}
+	set := facts(name, version, panel, under)
+	v := LabelView{LabelRow: r, Rev: row.Rev, Change: []declaration.Piece{}, Batches: []BatchRow{},
+		Figures: panel.Nutrition[row.Regime], Block: []string{}}
 	if r.State != LabelCurrent {
 		v.Change = declaration.WordDiff(was.words(), now.words())
 	}
 	amount, _ := nominal(version)
-	content := labelart.Content{Law: under, ProductName: set.Name, LegalName: set.LegalName, List: set.List, Contains: set.Contains,
+	content := labelart.Content{Law: under, ProductName: set.Name, LegalName: set.LegalName, List: set.List,
+		Contains:    set.Contains,
 		NetQuantity: set.NetQuantity, Nominal: amount, Directions: set.Directions, Business: business(s)}
-	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent, Notes: panel.Declaration[row.Regime].Notes,
+	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent,
+		Notes:     panel.Declaration[row.Regime].Notes,
 		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
 	if batch != nil {
 		a.labelBatch(&v, &content, &checked, batch, under)
@@ -80,12 +100,21 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 		verdict := panel.Keeping[row.Regime]
 		content.Storage = storage(s, version, under, verdict, nil)
 	}
-	layout, err := labelart.Lay(content, labelart.Stock{WidthMM: row.WidthMM, HeightMM: row.HeightMM})
+	layout, err := lay(&v, content, checked)
 	if err != nil {
 		return v, nil, err
 	}
+	return v, layout, a.labelBatches(st, &v, row.FormulaID)
+}
+
+// lay sets the label and tells what stands against printing it.
+func lay(v *LabelView, content labelart.Content, checked labelart.Facts) (*labelart.Layout, error) {
+	layout, err := labelart.Lay(content, labelart.Stock{WidthMM: v.WidthMM, HeightMM: v.HeightMM})
+	if err != nil {
+		return nil, err
+	}
 	if v.SVG, err = layout.SVG(); err != nil {
-		return v, nil, err
+		return nil, err
 	}
 	v.Fits = layout.Fits()
 	v.Points = layout.Check(checked)
@@ -94,7 +123,7 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 	} else {
 		v.Block = append(v.Block, labelart.Blocking(v.Points)...)
 	}
-	return v, layout, a.labelBatches(st, &v, row.FormulaID)
+	return layout, nil
 }
 
 func business(s Settings) string {
@@ -154,8 +183,8 @@ type PrintRun struct {
 	Name string
 }
 
-// Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it prints HOLD
-// stickers only; a label with a failed legal point is not printed.
+// Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it
+// prints HOLD stickers only; a label with a failed legal point is not printed.
 func (a *App) Print(ctx context.Context, id, batchID int64, count int, key, by string) (PrintRun, error) {
 	by, err := person(by)
 	if err != nil {
@@ -195,7 +224,8 @@ func (a *App) Print(ctx context.Context, id, batchID int64, count int, key, by s
 		if err != nil || done {
 			return err
 		}
-		if err := st.AddEntry(batchID, bench.Entry{At: a.Now(), By: by, Body: &print}, key, digestOf(print)); err != nil {
+		if err := st.AddEntry(batchID, bench.Entry{At: a.Now(), By: by, Body: &print}, key,
+			digestOf(print)); err != nil {
 			return entryKeyTaken(err)
 		}
 		return a.judge(st, batchID)

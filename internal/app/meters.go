@@ -57,8 +57,10 @@ func (a *App) meterView(c MeterCheck) MeterCheckView {
 	now := a.Now()
 	y, m, d := now.Date()
 	cy, cm, cd := c.CheckedAt.In(now.Location()).Date()
-	return MeterCheckView{ID: c.ID, Meter: c.Meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, Slope: r.SlopePercent, Accepted: r.Accepted, Reasons: r.Reasons,
-		CheckedAt: c.CheckedAt, CheckedBy: c.CheckedBy, Today: y == cy && m == cm && d == cd, ClosingPH: c.ClosingPH, ClosingGood: c.ClosingGood}
+	return MeterCheckView{ID: c.ID, Meter: c.Meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, Slope: r.SlopePercent,
+		Accepted: r.Accepted, Reasons: r.Reasons,
+		CheckedAt: c.CheckedAt, CheckedBy: c.CheckedBy, Today: y == cy && m == cm && d == cd, ClosingPH: c.ClosingPH,
+		ClosingGood: c.ClosingGood}
 }
 
 // MeterChecks lists the checks of the last 30 days, newest first.
@@ -72,7 +74,8 @@ func (a *App) MeterChecks(ctx context.Context) ([]MeterCheckView, error) {
 }
 
 // CheckMeter records a meter check in both buffers and judges it. at may lie in the past, never in the future.
-func (a *App) CheckMeter(ctx context.Context, meter string, c acidity.Check, at time.Time, by string) (MeterCheckView, error) {
+func (a *App) CheckMeter(ctx context.Context, meter string, c acidity.Check, at time.Time, by string) (MeterCheckView,
+	error) {
 	by, err := person(by)
 	if err != nil {
 		return MeterCheckView{}, err
@@ -95,7 +98,8 @@ func (a *App) CheckMeter(ctx context.Context, meter string, c acidity.Check, at 
 		return MeterCheckView{}, field("checked_at", "the check lies in the last year, and not in the future")
 	}
 	r := c.Judge()
-	row := MeterCheck{Meter: meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, SlopePercent: r.SlopePercent, Accepted: r.Accepted, CheckedAt: at, CheckedBy: by}
+	row := MeterCheck{Meter: meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, SlopePercent: r.SlopePercent,
+		Accepted: r.Accepted, CheckedAt: at, CheckedBy: by}
 	return once(ctx, a, func(st Store) (MeterCheckView, error) {
 		if err := st.AddMeterCheck(&row); err != nil {
 			return MeterCheckView{}, err
@@ -104,7 +108,8 @@ func (a *App) CheckMeter(ctx context.Context, meter string, c acidity.Check, at 
 	})
 }
 
-// CloseMeter records the closing look at buffer 4.01. Readings that rest on a check whose closing look fails support nothing.
+// CloseMeter records the closing look at buffer 4.01. Readings that rest on a check whose closing look fails support
+// nothing.
 func (a *App) CloseMeter(ctx context.Context, id int64, ph, celsius float64, by string) (MeterCheckView, error) {
 	if _, err := person(by); err != nil {
 		return MeterCheckView{}, err

@@ -120,8 +120,9 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 	out := make([]IngredientRow, len(rows))
 	for i, r := range rows {
 		g := r.Data
-		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired, MakeUp: makeUpOf(g),
-			PH: g.PH, Allergens: g.Allergens, Used: len(used[r.ID])}
+		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired,
+			MakeUp: makeUpOf(g),
+			PH:     g.PH, Allergens: g.Allergens, Used: len(used[r.ID])}
 		if c, err := rate(&g); err == nil {
 			perKg := c.PerGram.Times(gramsInKilo)
 			out[i].PerKg, out[i].Stale = &perKg, c.Stale
@@ -144,7 +145,8 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 	if err != nil {
 		return IngredientView{}, err
 	}
-	v := IngredientView{Ingredient: r.Data, Rev: r.Rev, Retired: r.Retired, MakeUp: makeUpOf(r.Data), UsedIn: []UsedIn{}, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	v := IngredientView{Ingredient: r.Data, Rev: r.Rev, Retired: r.Retired, MakeUp: makeUpOf(r.Data),
+		UsedIn: []UsedIn{}, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 	v.Known = a.Typical.Synonyms[id]
 	if v.Known == nil {
 		v.Known = []string{}
@@ -203,9 +205,11 @@ func (a *App) priceOf(st Store, s Settings, v *IngredientView) error {
 		return nil
 	}
 	p := v.Preparations[i]
-	v.Arithmetic = fmt.Sprintf("through %s: %s per kg of %s, of which %.4g %% comes out", strings.ReplaceAll(p.Name, "_", " "), p.InPerKg.Fixed(2), p.InputName, p.Expected.Percent)
+	v.Arithmetic = fmt.Sprintf("through %s: %s per kg of %s, of which %.4g %% comes out",
+		strings.ReplaceAll(p.Name, "_", " "), p.InPerKg.Fixed(2), p.InputName, p.Expected.Percent)
 	if p.CoOutput == v.ID {
-		v.Arithmetic = fmt.Sprintf("beside %s from %s; it carries %g %% of the cost", p.OutputName, p.InputName, p.CoShare)
+		v.Arithmetic = fmt.Sprintf("beside %s from %s; it carries %g %% of the cost", p.OutputName, p.InputName,
+			p.CoShare)
 	}
 	return nil
 }
@@ -283,7 +287,8 @@ func tidy(g pantry.Ingredient) pantry.Ingredient {
 }
 
 // SaveIngredient writes an ingredient with its offers over revision rev.
-func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired bool, rev int, by string) (IngredientView, error) {
+func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired bool, rev int,
+	by string) (IngredientView, error) {
 	by, err := person(by)
 	if err != nil {
 		return IngredientView{}, err
@@ -304,7 +309,9 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 				if err != nil {
 					return err
 				}
-				return Problem{Kind: Clash, Code: "changed_meanwhile", Message: fmt.Sprintf("%s was changed meanwhile by %s; what you typed is kept here.", old.Name, old.UpdatedBy), Current: current}
+				return Problem{Kind: Clash, Code: "changed_meanwhile",
+					Message: fmt.Sprintf("%s was changed meanwhile by %s; what you typed is kept here.", old.Name,
+						old.UpdatedBy), Current: current}
 			}
 			return taken(err, g.Name)
 		}

@@ -29,7 +29,8 @@ func (m HouseMeasure) Core() (pantry.Measure, error) {
 }
 
 // SaveHouseMeasure stores what the maker weighed of a measure of their own; it wins over the typical one.
-func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, weighings []float64, note, by string) (IngredientView, error) {
+func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, weighings []float64, note,
+	by string) (IngredientView, error) {
 	by, err := person(by)
 	if err != nil {
 		return IngredientView{}, err
@@ -46,7 +47,8 @@ func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, 
 		if _, err := st.Ingredient(ingredient); err != nil {
 			return err
 		}
-		if err := st.PutHouseMeasure(HouseMeasure{IngredientID: ingredient, Measure: measure, Weighings: weighings, Note: note, UpdatedBy: by}); err != nil {
+		if err := st.PutHouseMeasure(HouseMeasure{IngredientID: ingredient, Measure: measure, Weighings: weighings,
+			Note: note, UpdatedBy: by}); err != nil {
 			return err
 		}
 		out, err = a.ingredientView(st, ingredient)
@@ -121,7 +123,8 @@ func (a *App) recomputes(st Store, v formula.Version) ([]Recompute, error) {
 			continue
 		}
 		r.Then = amount.HalfUp(r.Then, 1)
-		r.How = fmt.Sprintf("%g × your own %s, weighed %d times", s.Times, strings.ReplaceAll(s.Measure, "_", " "), len(house.Weighings))
+		r.How = fmt.Sprintf("%g × your own %s, weighed %d times", s.Times, strings.ReplaceAll(s.Measure, "_", " "),
+			len(house.Weighings))
 		if r.Source == reader.FromReference {
 			r.How = "the typical measure again; your own was dropped"
 		}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
 	"gallipot/internal/core/pantry"
 )
 
@@ -110,51 +111,15 @@ func (a *App) preparationViews(st Store, only string) ([]PreparationView, error)
 	if err != nil {
 		return nil, err
 	}
-	pantries := map[string]pantry.Ingredient{}
+	shelf := pricedShelf{map[string]pantry.Ingredient{}, b.rate}
 	for _, r := range rows {
-		pantries[r.ID] = r.Data
-	}
-	perKg := func(id string) *amount.Exact {
-		g, ok := pantries[id]
-		if !ok {
-			return nil
-		}
-		c, err := b.rate(&g)
-		if err != nil {
-			return nil
-		}
-		x := c.PerGram.Times(gramsInKilo)
-		return &x
-	}
-	name := func(id string) string {
-		if g, ok := pantries[id]; ok {
-			return g.Name
-		}
-		return id
+		shelf.ingredients[r.ID] = r.Data
 	}
 	out := []PreparationView{}
 	for _, p := range steps {
-		if only != "" && p.ID != only {
-			continue
+		if only == "" || p.ID == only {
+			out = append(out, shelf.view(p, revs[p.ID]))
 		}
-		v := PreparationView{Preparation: p, Rev: revs[p.ID], InputName: name(p.Input), OutputName: name(p.Output), Expected: p.Expected(), InPerKg: perKg(p.Input)}
-		if p.CoOutput != "" {
-			v.CoName = name(p.CoOutput)
-		}
-		if v.InPerKg != nil {
-			out := p.OutCost(*v.InPerKg, func(id string) amount.Exact {
-				if c := perKg(id); c != nil {
-					return *c
-				}
-				return amount.Exact{}
-			})
-			v.OutPerKg = &out
-			if p.CoOutput != "" {
-				co := p.CoCost(*v.InPerKg)
-				v.CoPerKg = &co
-			}
-		}
-		out = append(out, v)
 	}
 	slices.SortStableFunc(out, func(x, y PreparationView) int {
 		if c := strings.Compare(strings.ToLower(x.InputName), strings.ToLower(y.InputName)); c != 0 {
@@ -163,6 +128,56 @@ func (a *App) preparationViews(st Store, only string) ([]PreparationView, error)
 		return strings.Compare(x.Name, y.Name)
 	})
 	return out, nil
+}
+
+// pricedShelf is the pantry with what its things cost.
+type pricedShelf struct {
+	ingredients map[string]pantry.Ingredient
+	rate        costing.Rate
+}
+
+func (s pricedShelf) name(id string) string {
+	if g, ok := s.ingredients[id]; ok {
+		return g.Name
+	}
+	return id
+}
+
+// perKg is nil where no price is known.
+func (s pricedShelf) perKg(id string) *amount.Exact {
+	g, ok := s.ingredients[id]
+	if !ok {
+		return nil
+	}
+	c, err := s.rate(&g)
+	if err != nil {
+		return nil
+	}
+	x := c.PerGram.Times(gramsInKilo)
+	return &x
+}
+
+func (s pricedShelf) view(p pantry.Preparation, rev int) PreparationView {
+	v := PreparationView{Preparation: p, Rev: rev, InputName: s.name(p.Input), OutputName: s.name(p.Output),
+		Expected: p.Expected(), InPerKg: s.perKg(p.Input)}
+	if p.CoOutput != "" {
+		v.CoName = s.name(p.CoOutput)
+	}
+	if v.InPerKg == nil {
+		return v
+	}
+	out := p.OutCost(*v.InPerKg, func(id string) amount.Exact {
+		if c := s.perKg(id); c != nil {
+			return *c
+		}
+		return amount.Exact{}
+	})
+	v.OutPerKg = &out
+	if p.CoOutput != "" {
+		co := p.CoCost(*v.InPerKg)
+		v.CoPerKg = &co
+	}
+	return v
 }
 
 // SavePreparation stores a step: a new one where its id is empty, else over revision rev; 0 is a typical step touched
@@ -211,7 +226,8 @@ func (a *App) freshStep(st Store, name string) (string, error) {
 	})
 }
 
-func (a *App) storeStep(st Store, p pantry.Preparation, rev int, revs map[string]int, by string) (PreparationView, error) {
+func (a *App) storeStep(st Store, p pantry.Preparation, rev int, revs map[string]int, by string) (PreparationView,
+	error) {
 	var err error
 	switch have := revs[p.ID]; {
 	case have == 0 && rev == 0:
@@ -227,7 +243,9 @@ func (a *App) storeStep(st Store, p pantry.Preparation, rev int, revs map[string
 		if err != nil {
 			return PreparationView{}, err
 		}
-		return PreparationView{}, Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This preparation was changed meanwhile; what you typed is kept here until you choose.", Current: current}
+		return PreparationView{}, Problem{Kind: Clash, Code: "changed_meanwhile",
+			Message: "This preparation was changed meanwhile; what you typed is kept here until you choose.",
+			Current: current}
 	}
 	if err != nil {
 		return PreparationView{}, err
@@ -267,7 +285,8 @@ func (a *App) ingredientsThere(st Store, p pantry.Preparation) error {
 			continue
 		}
 		if _, err := st.Ingredient(id); errors.Is(err, ErrNotFound) {
-			errs = append(errs, pantry.FieldError{Field: name, Message: fmt.Sprintf("there is no ingredient %q", clip(id))})
+			errs = append(errs, pantry.FieldError{Field: name,
+				Message: fmt.Sprintf("there is no ingredient %q", clip(id))})
 		} else if err != nil {
 			return err
 		}
@@ -279,7 +298,8 @@ func (a *App) ingredientsThere(st Store, p pantry.Preparation) error {
 }
 
 // AddYield records a real making of a step.
-func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev int, by string) (PreparationView, error) {
+func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev int, by string) (PreparationView,
+	error) {
 	by, err := person(by)
 	if err != nil {
 		return PreparationView{}, err
@@ -315,7 +335,8 @@ func (a *App) DropYield(ctx context.Context, id string, index, rev int, by strin
 	})
 }
 
-func (a *App) changeStep(ctx context.Context, id string, rev int, by string, change func(*pantry.Preparation) error) (PreparationView, error) {
+func (a *App) changeStep(ctx context.Context, id string, rev int, by string,
+	change func(*pantry.Preparation) error) (PreparationView, error) {
 	return once(ctx, a, func(st Store) (PreparationView, error) {
 		steps, revs, err := a.steps(st)
 		if err != nil {

@@ -113,7 +113,8 @@ func (a *App) route(st Store, b book, steps []pantry.Preparation, r Route, out, 
 			return v, err
 		}
 		v.Name, v.LookFor = strings.ReplaceAll(p.Name, "_", " "), p.LookFor
-		v.BuyGrams, v.Minutes, v.WaitMinutes, v.CoSurplus, v.OutSurplus = buy.In, buy.Minutes, p.WaitMinutes, buy.SurplusCo, buy.SurplusOut
+		v.BuyGrams, v.Minutes, v.WaitMinutes, v.CoSurplus, v.OutSurplus = buy.In, buy.Minutes, p.WaitMinutes,
+			buy.SurplusCo, buy.SurplusOut
 		if p.CoOutput != "" {
 			if c, err := st.Ingredient(p.CoOutput); err == nil {
 				v.CoName, v.CoGrams = c.Data.Name, buy.In*p.Expected().Co/100

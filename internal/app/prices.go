@@ -26,10 +26,11 @@ func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
 }
 
 func (a *App) rateWith(st Store, s Settings, steps []pantry.Preparation) costing.Rate {
-	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps, func(id string) (pantry.Ingredient, bool) {
-		row, err := st.Ingredient(id)
-		return row.Data, err == nil
-	}))
+	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps,
+		func(id string) (pantry.Ingredient, bool) {
+			row, err := st.Ingredient(id)
+			return row.Data, err == nil
+		}))
 }
 
 // PriceRow is one line of a price list.
@@ -46,7 +47,8 @@ type PriceImport struct {
 	Changed []string `json:"changed"`
 }
 
-// ImportPrices adds the offers of a price list, all or nothing: a row that cannot be placed refuses the whole list, naming each.
+// ImportPrices adds the offers of a price list, all or nothing: a row that cannot be placed refuses the whole list,
+// naming each.
 func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (PriceImport, error) {
 	by, err := person(by)
 	if err != nil {
@@ -73,13 +75,16 @@ func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (Pri
 		for _, r := range rows {
 			i, ok := at[strings.ToLower(strings.TrimSpace(r.Ingredient))]
 			if !ok {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: ingredient", r.Line), Message: fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))})
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: ingredient", r.Line),
+					Message: fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))})
 				continue
 			}
 			for _, e := range r.Offer.Check() {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, e.Field), Message: e.Message})
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, e.Field),
+					Message: e.Message})
 			}
-			if slices.ContainsFunc(have[i].Data.Offers, func(o pantry.PriceOffer) bool { return sameOffer(o, r.Offer) }) {
+			if slices.ContainsFunc(have[i].Data.Offers,
+				func(o pantry.PriceOffer) bool { return sameOffer(o, r.Offer) }) {
 				out.Same++
 				continue
 			}

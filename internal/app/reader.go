@@ -69,7 +69,8 @@ const maxWords = 25_000
 
 // spoons are what the shop means by its measures.
 func (s Settings) spoons() amount.Spoons {
-	return amount.Spoons{Teaspoon: amount.USSpoons.Teaspoon, Tablespoon: amount.Tablespoons[s.Tablespoon], Cup: amount.Cups[s.Cup]}
+	return amount.Spoons{Teaspoon: amount.USSpoons.Teaspoon, Tablespoon: amount.Tablespoons[s.Tablespoon],
+		Cup: amount.Cups[s.Cup]}
 }
 
 // measures gathers the typical measures and the maker's own.
@@ -157,7 +158,8 @@ func (a *App) Recipes(ctx context.Context, after string) (RecipePage, error) {
 			return out, err
 		}
 		reading := b.Read(r.Words, r.Answers)
-		row := RecipeRow{ID: r.ID, Name: r.Name, Open: reading.StillOpen, Total: reading.Total, Made: r.Made, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		row := RecipeRow{ID: r.ID, Name: r.Name, Open: reading.StillOpen, Total: reading.Total, Made: r.Made,
+			UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 		for _, l := range reading.Lines {
 			if l.Kind == reader.Weighed && l.As != reader.AsLeft {
 				row.Lines++
@@ -185,7 +187,8 @@ func (a *App) recipeView(st Store, id int64) (RecipeView, error) {
 	if r.Answers == nil {
 		r.Answers = map[string]reader.Answer{}
 	}
-	return RecipeView{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, Answers: r.Answers, Made: r.Made, Reading: b.Read(r.Words, r.Answers)}, nil
+	return RecipeView{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, Answers: r.Answers, Made: r.Made,
+		Reading: b.Read(r.Words, r.Answers)}, nil
 }
 
 // checkRecipe tidies a recipe; a name that is left out is taken from the first words.
@@ -202,7 +205,10 @@ func checkRecipe(name, words string, answers map[string]reader.Answer) (string, 
 	name = strings.TrimSpace(name)
 	if name == "" {
 		for _, row := range strings.Split(words, "\n") {
-			if name = strings.TrimFunc(row, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || r == ':' }); name != "" {
+			if name = strings.TrimFunc(row, func(r rune) bool {
+				return unicode.IsSpace(r) || unicode.IsControl(r) ||
+					r == ':'
+			}); name != "" {
 				break
 			}
 		}
@@ -248,7 +254,8 @@ func (a *App) AddRecipe(ctx context.Context, name, words, by string) (RecipeView
 }
 
 // SaveRecipe stores words and answers over revision rev and reads them.
-func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answers map[string]reader.Answer, rev int, by string) (RecipeView, error) {
+func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answers map[string]reader.Answer, rev int,
+	by string) (RecipeView, error) {
 	by, err := person(by)
 	if err != nil {
 		return RecipeView{}, err
@@ -268,7 +275,9 @@ func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answ
 			if err != nil {
 				return err
 			}
-			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This recipe was changed meanwhile; your words are kept here until you choose.", Current: current}
+			return Problem{Kind: Clash, Code: "changed_meanwhile",
+				Message: "This recipe was changed meanwhile; your words are kept here until you choose.",
+				Current: current}
 		} else if err != nil {
 			return err
 		}
@@ -358,7 +367,8 @@ func undecided(r reader.Reading) error {
 		}
 		for _, q := range l.Questions {
 			if deciding[q.Code] {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d]", i), Message: fmt.Sprintf("“%s”: %s", clip(strings.TrimSpace(l.Words)), q.Text)})
+				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d]", i),
+					Message: fmt.Sprintf("“%s”: %s", clip(strings.TrimSpace(l.Words)), q.Text)})
 				break
 			}
 		}
@@ -383,7 +393,8 @@ func linesOf(r reader.Reading) []formula.Line {
 		if l.Kind != reader.Weighed || l.As != reader.AsBowl || l.Ingredient == "" {
 			continue
 		}
-		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Ingredient: l.Ingredient, Words: clipTo(spokenWords(l), 2000), Preparation: l.Preparation, Phase: clipTo(l.Section, 120), Note: l.Remark}
+		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Ingredient: l.Ingredient, Words: clipTo(spokenWords(l), 2000),
+			Preparation: l.Preparation, Phase: clipTo(l.Section, 120), Note: l.Remark}
 		if len(l.AnyOf) > 1 {
 			line.AnyOf = l.AnyOf
 		}
@@ -399,7 +410,8 @@ func linesOf(r reader.Reading) []formula.Line {
 				places = 2
 			}
 			line.Grams = amount.G(amount.HalfUp(*l.Grams, places))
-			line.Said = &formula.Said{Source: l.Source, Measure: l.Measure, Of: l.MeasureOf, Times: l.Times, Grams: line.Grams.Float(), Spread: l.Spread, How: l.How}
+			line.Said = &formula.Said{Source: l.Source, Measure: l.Measure, Of: l.MeasureOf, Times: l.Times,
+				Grams: line.Grams.Float(), Spread: l.Spread, How: l.How}
 		}
 		out = append(out, line)
 	}
@@ -415,7 +427,8 @@ func spokenWords(l reader.Line) string {
 	return strings.TrimSpace(string(words))
 }
 
-// toppingsOf spreads what goes on top over the jars that the draft fills. What nobody knows the grams of comes with none.
+// toppingsOf spreads what goes on top over the jars that the draft fills. What nobody knows the grams of comes with
+// none.
 func toppingsOf(r reader.Reading, jars int) []formula.Topping {
 	var out []formula.Topping
 	for i, l := range r.Lines {

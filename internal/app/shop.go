@@ -73,8 +73,10 @@ func lawViews() []LawView {
 // defaults are the settings before a shop is set up.
 func defaults() Settings {
 	home := law.All()[0]
-	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, PriceRule: pantry.NewestPrice, StaleDays: 90, LabourPerHour: amount.M("14"),
-		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7, TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon}
+	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, PriceRule: pantry.NewestPrice,
+		StaleDays: 90, LabourPerHour: amount.M("14"),
+		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7,
+		TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon}
 }
 
 func (s Settings) check() []pantry.FieldError {
@@ -162,7 +164,8 @@ func (a *App) shopView(st Store) (ShopView, error) {
 	return ShopView{s, rev, rev > 0, lawViews()}, err
 }
 
-// SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by them.
+// SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by
+// them.
 func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (ShopView, error) {
 	s = s.WithDefaults()
 	by, err := person(by)
@@ -195,7 +198,8 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (Sho
 		out, err = a.shopView(st)
 		return err
 	})
-	if errors.Is(err, errSetUpBefore) { // the failed insert ended that transaction; the other side is read in one of its own
+	// the failed insert ended that transaction; the other side is read in one of its own
+	if errors.Is(err, errSetUpBefore) {
 		err = a.Store.In(ctx, a.settingsClash)
 	}
 	return out, err
@@ -210,7 +214,8 @@ func (a *App) settingsClash(st Store) error {
 	if err != nil {
 		return err
 	}
-	return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "The shop settings were changed meanwhile; yours are kept here until you choose.", Current: current}
+	return Problem{Kind: Clash, Code: "changed_meanwhile",
+		Message: "The shop settings were changed meanwhile; yours are kept here until you choose.", Current: current}
 }
 
 // WithDefaults fills in what a bundle's shop leaves out.

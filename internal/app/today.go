@@ -38,7 +38,8 @@ const (
 // mostTasks is how many batches the first screen names one by one; the rest are counted.
 const mostTasks = 100
 
-// Today gathers what needs a hand, in order: labels to stop using, call-backs, batches on hold, dates, old labels, prices.
+// Today gathers what needs a hand, in order: labels to stop using, call-backs, batches on hold, dates, old labels,
+// prices.
 func (a *App) Today(ctx context.Context) (TodayView, error) {
 	st := a.Store.With(ctx)
 	out := TodayView{Tasks: []Task{}, Batches: []BatchRow{}}
@@ -73,7 +74,8 @@ func (a *App) batchTasks(out *TodayView, st Store) error {
 		a.batchTask(out, x)
 	}
 	if more := n - len(waiting); more > 0 {
-		out.Tasks = append(out.Tasks, Task{"batch", "needs_you", fmt.Sprintf("%d more batches wait", more), "The oldest are named above.", "/batches", "waits"})
+		out.Tasks = append(out.Tasks, Task{"batch", "needs_you", fmt.Sprintf("%d more batches wait", more),
+			"The oldest are named above.", "/batches", "waits"})
 	}
 	today := a.Now()
 	day := func(offset int) string { return today.AddDate(0, 0, offset).Format(pantry.DateLayout) }
@@ -95,8 +97,10 @@ func (v *TodayView) labelTask(l LabelRow, state string) {
 	if l.State != state {
 		return
 	}
-	t := Task{Kind: "label", Level: "needs_you", Title: fmt.Sprintf("%s label of %s is out of date", l.Regime, l.FormulaName),
-		Text: "What the label says has changed since it was confirmed. See the difference, then bring it up to date.", Link: fmt.Sprintf("/labels/%d", l.ID), When: "before printing"}
+	t := Task{Kind: "label", Level: "needs_you",
+		Title: fmt.Sprintf("%s label of %s is out of date", l.Regime, l.FormulaName),
+		Text:  "What the label says has changed since it was confirmed. See the difference, then bring it up to date.",
+		Link:  fmt.Sprintf("/labels/%d", l.ID), When: "before printing"}
 	if state == LabelStop {
 		t.Level, t.When = "danger", "now"
 		t.Title = fmt.Sprintf("Stop using the %s label of %s", l.Regime, l.FormulaName)
@@ -114,11 +118,13 @@ func (a *App) batchTask(out *TodayView, x Listed) {
 		return
 	}
 	if x.EquilibriumOpen {
-		out.Tasks = append(out.Tasks, Task{"reading", "needs_you", fmt.Sprintf("Equilibrium reading of %s, %s", x.Code, x.FormulaName),
+		out.Tasks = append(out.Tasks, Task{"reading", "needs_you",
+			fmt.Sprintf("Equilibrium reading of %s, %s", x.Code, x.FormulaName),
 			"Released early; the deciding reading is still due.", link, dueText(x.Due, a.Now())})
 		return
 	}
-	t := Task{"batch", "needs_you", fmt.Sprintf("%s, %s, is on hold", x.Code, x.FormulaName), "Ready: everything is there. Decide.", link, "ready"}
+	t := Task{"batch", "needs_you", fmt.Sprintf("%s, %s, is on hold", x.Code, x.FormulaName),
+		"Ready: everything is there. Decide.", link, "ready"}
 	if len(x.Waits) > 0 {
 		t.Text = "Waits for " + x.Waits[0]
 		if n := len(x.Waits) - 1; n > 0 {
@@ -152,11 +158,13 @@ func (a *App) dateTask(out *TodayView, x Listed) {
 	if !ok {
 		return
 	}
-	t := Task{"date", "soon", fmt.Sprintf("%s, %s: sell or use", x.Code, x.FormulaName), fmt.Sprintf("%d jars made; the last day is near.", x.Jars),
+	t := Task{"date", "soon", fmt.Sprintf("%s, %s: sell or use", x.Code, x.FormulaName),
+		fmt.Sprintf("%d jars made; the last day is near.", x.Jars),
 		fmt.Sprintf("/batches/%d", x.Batch), fmt.Sprintf("%d days left", days)}
 	switch {
 	case days < 0:
-		t.Level, t.Title, t.Text = "needs_you", fmt.Sprintf("%s, %s: withdraw what is left", x.Code, x.FormulaName), "The last day is past."
+		t.Level, t.Title, t.Text = "needs_you", fmt.Sprintf("%s, %s: withdraw what is left", x.Code, x.FormulaName),
+			"The last day is past."
 		t.When = fmt.Sprintf("%d days over", -days)
 	case days == 0:
 		t.When = "last day"
@@ -214,7 +222,8 @@ func (a *App) priceTasks(out *TodayView, st Store) error {
 		for i, g := range list {
 			names[i] = g.Name
 		}
-		out.Tasks = append(out.Tasks, Task{"price", "soon", fmt.Sprintf(title, strings.Join(names, ", ")), text, "/pantry/" + list[0].ID, "prices"})
+		out.Tasks = append(out.Tasks, Task{"price", "soon", fmt.Sprintf(title, strings.Join(names, ", ")), text,
+			"/pantry/" + list[0].ID, "prices"})
 	}
 	add(missing, "No price for %s", "Costs that use it are shown as “at least”.")
 	add(stale, "Old price of %s", "Ask the supplier again; the cost may have moved.")

@@ -93,7 +93,8 @@ func (a *App) trialHead(st Store, id string) (TrialsView, formula.Version, error
 		return TrialsView{}, formula.Version{}, err
 	}
 	newest := all[len(all)-1].Core()
-	v := TrialsView{Formula: id, Name: f.Name, Newest: newest.Number, Locked: newest.State == formula.Locked, Reference: newest.GramsIn(), Division: s.ScaleDivision,
+	v := TrialsView{Formula: id, Name: f.Name, Newest: newest.Number, Locked: newest.State == formula.Locked,
+		Reference: newest.GramsIn(), Division: s.ScaleDivision,
 		Trials: []TrialView{}, Names: map[string]string{}}
 	return v, newest, nil
 }
@@ -143,7 +144,8 @@ func (a *App) nameKeys(st Store, v formula.Version, trials []TrialView, names ma
 }
 
 // SaveTrial stores a trial: a new one where its id is 0, else over revision rev.
-func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, rev int, by string) (TrialsView, error) {
+func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, rev int, by string) (TrialsView,
+	error) {
 	by, err := person(by)
 	if err != nil {
 		return TrialsView{}, err
@@ -180,7 +182,9 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 			if err != nil {
 				return out, err
 			}
-			return out, Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This trial was changed or taken out meanwhile; what you typed is kept here.", Current: current}
+			return out, Problem{Kind: Clash, Code: "changed_meanwhile",
+				Message: "This trial was changed or taken out meanwhile; what you typed is kept here.",
+				Current: current}
 		}
 		if err != nil {
 			return out, err
@@ -345,13 +349,16 @@ func (v *StandardView) choose(st Store, formulaID string, newest formula.Version
 	return trials, nil
 }
 
-// wander says what each line's spread does to the proposed version, and gives the lines that ask for care their tolerance.
-func (v *StandardView) wander(newest, proposed formula.Version, lines []formula.StandardLine, names map[string]string, in assess.Inputs) (map[string]float64, error) {
+// wander says what each line's spread does to the proposed version, and gives the lines that ask for care their
+// tolerance.
+func (v *StandardView) wander(newest, proposed formula.Version, lines []formula.StandardLine, names map[string]string,
+	in assess.Inputs) (map[string]float64, error) {
 	place := map[string]int{} // of a key among the proposed lines
 	deviations := make([]float64, len(proposed.Lines))
 	for i, l := range proposed.Lines {
 		place[l.Key()] = i
-		deviations[i] = lines[slices.IndexFunc(lines, func(s formula.StandardLine) bool { return s.Key == l.Key() })].Deviation
+		deviations[i] = lines[slices.IndexFunc(lines,
+			func(s formula.StandardLine) bool { return s.Key == l.Key() })].Deviation
 	}
 	all, err := assess.Wanders(proposed, deviations, v.Division, in)
 	if err != nil {

@@ -1,5 +1,5 @@
-// Package cluster runs a PostgreSQL server of its own on loopback, for the demo and for tests: data in a folder, a random
-// password, a free port, an unprivileged user even when called by root, and an end when the program ends.
+// Package cluster runs a PostgreSQL server of its own on loopback, for the demo and for tests: data in a folder, a
+// random password, a free port, an unprivileged user even when called by root, and an end when the program ends.
 package cluster
 
 import (
@@ -83,8 +83,8 @@ func account() (*syscall.Credential, error) {
 	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
 }
 
-// Start runs the server with its data in dir, creating it first where it is not there. Where the unprivileged user cannot
-// enter dir, fallback is used instead and Cluster.Dir says so. Settings are server settings as in "fsync=off".
+// Start runs the server with its data in dir, creating it first where it is not there. Where the unprivileged user
+// cannot enter dir, fallback is used instead and Cluster.Dir says so. Settings are server settings as in "fsync=off".
 func Start(ctx context.Context, dir, fallback string, settings ...string) (*Cluster, error) {
 	bin, err := binaries()
 	if err != nil {
@@ -172,8 +172,8 @@ func Remove(dirs ...string) error {
 	return nil
 }
 
-// alive reports whether a server runs on the folder, by whatever path it is named: the process whose id PostgreSQL keeps
-// there, working in that very folder.
+// alive reports whether a server runs on the folder, by whatever path it is named: the process whose id PostgreSQL
+// keeps there, working in that very folder.
 func alive(dir string) bool {
 	data, err := filepath.EvalSymlinks(filepath.Join(dir, "data"))
 	if err != nil {
@@ -251,7 +251,8 @@ func initialise(ctx context.Context, bin, dir string, as *syscall.Credential) er
 			return fmt.Errorf("cluster password: %w", err)
 		}
 	}
-	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", data, "-U", "gallipot", "--auth=scram-sha-256", "--pwfile="+file,
+	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", data, "-U", "gallipot", "--auth=scram-sha-256",
+		"--pwfile="+file,
 		"--locale=C.UTF-8", "--encoding=UTF8", "--data-checksums", "--no-instructions")
 	cmd.Dir = dir
 	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as}
@@ -324,7 +325,8 @@ func (c *Cluster) run(bin string, port int, as *syscall.Credential, settings []s
 		return nil, fmt.Errorf("cluster log: %w", err)
 	}
 	defer log.Close()
-	args := []string{"-D", filepath.Join(c.Dir, "data"), "-c", "listen_addresses=127.0.0.1", "-c", "port=" + strconv.Itoa(port), "-c", "unix_socket_directories="}
+	args := []string{"-D", filepath.Join(c.Dir, "data"), "-c", "listen_addresses=127.0.0.1", "-c",
+		"port=" + strconv.Itoa(port), "-c", "unix_socket_directories="}
 	for _, s := range settings {
 		args = append(args, "-c", s)
 	}
@@ -360,7 +362,8 @@ func (c *Cluster) ready(ctx context.Context, url string) error {
 		}
 	}
 	var have bool
-	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT FROM pg_database WHERE datname = 'gallipot')").Scan(&have); err != nil {
+	if err := db.QueryRowContext(ctx,
+		"SELECT EXISTS (SELECT FROM pg_database WHERE datname = 'gallipot')").Scan(&have); err != nil {
 		return fmt.Errorf("cluster: %w", err)
 	}
 	if have {

@@ -41,7 +41,8 @@ var stories = []story{
 	{"carrot_miso_dressing", 1, 88, 40, 1, 0, 4.05, 0.02, "released", "", 16, false},
 	{"ginger_paste", 2, 80, 4, 0, 0, 3.21, 0.01, "released", "", 30, false},
 	{"carrot_miso_dressing", 2, 74, 48, 0, 0, 4.01, 0.03, "released", "", 14, false},
-	{"beetroot_horseradish_dip", 1, 70, 48, 2, 0, 4.61, 0.05, "rejected", "Highest jar over the limit; poured away, 46 jars washed.", 18, false},
+	{"beetroot_horseradish_dip", 1, 70, 48, 2, 0, 4.61, 0.05, "rejected",
+		"Highest jar over the limit; poured away, 46 jars washed.", 18, false},
 	{"beetroot_horseradish_dip", 2, 58, 48, 1, 0, 4.03, 0.02, "released", "", 24, false},
 	{"tamarind_date_dressing", 1, 52, 36, 0, 0, 3.24, 0.01, "released", "", 0, false},
 	{"hazelnut_kale_pesto", 1, 45, 30, 1, 0, 4.09, 0.04, "released", "", 0, false},
@@ -92,7 +93,9 @@ func attach(ctx context.Context, a *app.App) error {
 	for id, days := range map[string]int{"carrot_miso_dressing": 35, "tamarind_date_dressing": 42} {
 		d := days
 		text := fmt.Sprintf("Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
-		_, err := a.Attach(ctx, app.Evidence{FormulaID: id, Kind: "quality_study", Title: "Own study at 5 °C, eight weeks", Days: &d, FileName: "study.txt", MediaType: "text/plain", Content: []byte(text)}, maker)
+		_, err := a.Attach(ctx, app.Evidence{FormulaID: id, Kind: "quality_study",
+			Title: "Own study at 5 °C, eight weeks", Days: &d, FileName: "study.txt", MediaType: "text/plain",
+			Content: []byte(text)}, maker)
 		if err != nil {
 			return fmt.Errorf("demo evidence: %w", err)
 		}
@@ -124,7 +127,8 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 	}
 	then := *a
 	then.Now = func() time.Time { return made }
-	b, err := then.PlanBatch(ctx, formula.Ref{Formula: s.formula, Version: s.version}, s.jars, made.Format(pantry.DateLayout), maker)
+	b, err := then.PlanBatch(ctx, formula.Ref{Formula: s.formula, Version: s.version}, s.jars,
+		made.Format(pantry.DateLayout), maker)
 	if err != nil {
 		return err
 	}
@@ -136,7 +140,8 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 	if filled.After(now) {
 		filled = now
 	}
-	if err := t.write(filled, helper, bench.Entry{Body: &bench.Fill{Jars: s.jars - s.short, Rejected: s.short, At: filled}}); err != nil {
+	if err := t.write(filled, helper, bench.Entry{Body: &bench.Fill{Jars: s.jars - s.short, Rejected: s.short,
+		At: filled}}); err != nil {
 		return err
 	}
 	if s.firstDay > 0 {
@@ -166,7 +171,8 @@ func (t *teller) weigh(b app.BatchView, made time.Time, s story) error {
 			return nil
 		}
 		grams := amount.G(amount.HalfUp(l.Grams.Float()*(1+float64(wobble[(i+int(t.id))%len(wobble)])/1000), 1))
-		w := bench.Weighing{Line: l.Line, Grams: grams, Lot: fmt.Sprintf("%c%c-%04d", 'A'+(i*7)%26, 'K'+(i*3)%12, 1100+int(t.id)*37+i*11), KillStep: l.NeedsKill}
+		w := bench.Weighing{Line: l.Line, Grams: grams,
+			Lot: fmt.Sprintf("%c%c-%04d", 'A'+(i*7)%26, 'K'+(i*3)%12, 1100+int(t.id)*37+i*11), KillStep: l.NeedsKill}
 		if l.NeedsDate {
 			left := s.perished
 			if left == 0 {
@@ -185,7 +191,8 @@ func (t *teller) weigh(b app.BatchView, made time.Time, s story) error {
 func (t *teller) read(at time.Time, moment string, sample int, ph, spread float64, formulaID string) error {
 	then := *t.app
 	then.Now = func() time.Time { return at }
-	check, err := then.CheckMeter(t.ctx, "Bench meter", acidity.Check{MV4: 172.6, MV7: -1.4, Celsius: 22}, at.Add(-10*time.Minute), maker)
+	check, err := then.CheckMeter(t.ctx, "Bench meter", acidity.Check{MV4: 172.6, MV7: -1.4, Celsius: 22},
+		at.Add(-10*time.Minute), maker)
 	if err != nil {
 		return err
 	}
@@ -198,7 +205,9 @@ func (t *teller) read(at time.Time, moment string, sample int, ph, spread float6
 		if jar == acidity.LastJar {
 			value -= spread
 		}
-		r := acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: sample, Preparation: preparation, Fraction: fraction, PH: value, Celsius: 22, MeterCheck: check.ID, At: at.Add(time.Duration(i) * time.Minute)}
+		r := acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: sample, Preparation: preparation,
+			Fraction: fraction, PH: value, Celsius: 22, MeterCheck: check.ID,
+			At: at.Add(time.Duration(i) * time.Minute)}
 		if err := t.write(at.Add(time.Duration(i)*time.Minute), maker, bench.Entry{Body: &r}); err != nil {
 			return err
 		}

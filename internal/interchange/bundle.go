@@ -64,7 +64,8 @@ func ReadBundle(r io.Reader) (app.Bundle, error) {
 		if !errors.As(err, &v) {
 			return app.Bundle{}, err
 		}
-		return app.Bundle{}, app.Problem{Kind: app.Invalid, Code: "bundle_shape", Message: "This is no bundle that Gallipot can read; nothing was stored.", Fields: shapeErrors(v)}
+		return app.Bundle{}, app.Problem{Kind: app.Invalid, Code: "bundle_shape",
+			Message: "This is no bundle that Gallipot can read; nothing was stored.", Fields: shapeErrors(v)}
 	}
 	if raw, err = json.Marshal(doc); err != nil {
 		return app.Bundle{}, fmt.Errorf("read bundle: %w", err)
@@ -76,8 +77,8 @@ func ReadBundle(r io.Reader) (app.Bundle, error) {
 	return complete(b), nil
 }
 
-// present takes a bundle of an older format to the present one. What has not the shape that is asked is left as it is, for
-// the schema to name.
+// present takes a bundle of an older format to the present one. What has not the shape that is asked is left as it is,
+// for the schema to name.
 func present(doc any) any {
 	b, is := doc.(upcast.Doc)
 	if !is || b["format_version"] != json.Number("1") {
@@ -145,7 +146,8 @@ func list(s []string) []string {
 
 func problem(field, format string, args ...any) error {
 	msg := fmt.Sprintf(format, args...)
-	return app.Problem{Kind: app.Invalid, Code: "bundle_shape", Message: msg, Fields: []pantry.FieldError{{Field: field, Message: msg}}}
+	return app.Problem{Kind: app.Invalid, Code: "bundle_shape", Message: msg,
+		Fields: []pantry.FieldError{{Field: field, Message: msg}}}
 }
 
 var english = message.NewPrinter(language.English)

@@ -43,7 +43,8 @@ func WriteCost(w io.Writer, v app.SheetView, currency string) error {
 	if cost.AtLeast {
 		total = "a jar, at least"
 	}
-	rows = append(rows, []any{total, nil, nil, cost.PerJar.Round(4).Float()}, []any{"of it lost on the way", nil, nil, cost.Losses.Round(4).Float()})
+	rows = append(rows, []any{total, nil, nil, cost.PerJar.Round(4).Float()},
+		[]any{"of it lost on the way", nil, nil, cost.Losses.Round(4).Float()})
 	for _, missing := range cost.Missing {
 		rows = append(rows, []any{"no price for " + missing})
 	}

@@ -57,7 +57,8 @@ func asJSON(t *testing.T, v any) string {
 }
 
 func TestABundleMayLeaveOutWhatHasADefault(t *testing.T) {
-	b, err := ReadBundle(strings.NewReader(`{"format":"gallipot-bundle","format_version":1,"shop":{"name":"S","currency":"USD","regime":"US"},
+	b,
+		err := ReadBundle(strings.NewReader(`{"format":"gallipot-bundle","format_version":1,"shop":{"name":"S","currency":"USD","regime":"US"},
 		"ingredients":[{"id":"beet","name":"Beetroot","composition":{"water":88}}],
 		"formulas":[{"id":"dip","name":"Dip","versions":[{"formula":"dip","version":1,"state":"draft","lines":[{"id":"a","ingredient":"beet","grams":12.5}]}]}]}`))
 	require.NoError(t, err)
@@ -72,14 +73,17 @@ func TestABundleMayLeaveOutWhatHasADefault(t *testing.T) {
 func TestABrokenBundleIsNamedWithItsPath(t *testing.T) {
 	good := example(t)
 	for name, c := range map[string]struct{ text, field string }{
-		"no JSON":               {"{", "bundle"},
-		"another encoding":      {"\xff\xfe{}", "bundle"},
-		"another format":        {strings.Replace(good, "gallipot-bundle", "recipes", 1), "bundle.format"},
-		"a later version":       {strings.Replace(good, `"format_version": 2`, `"format_version": 9`, 1), "bundle.format_version"},
-		"an unknown field deep": {strings.Replace(good, `"grams": 660`, `"grams": 660, "cups": 3`, 1), "bundle.formulas.0.versions.1.lines.0"},
-		"a missing field":       {strings.Replace(good, `"currency": "GBP",`, ``, 1), "bundle.shop"},
-		"a word for a number":   {strings.Replace(good, `"grams": 660`, `"grams": "lots"`, 1), "bundle.formulas.0.versions.1.lines.0.grams"},
-		"an unknown unit":       {strings.Replace(good, `"pack_unit": "ml"`, `"pack_unit": "cup"`, 1), "pack_unit"},
+		"no JSON":          {"{", "bundle"},
+		"another encoding": {"\xff\xfe{}", "bundle"},
+		"another format":   {strings.Replace(good, "gallipot-bundle", "recipes", 1), "bundle.format"},
+		"a later version": {strings.Replace(good, `"format_version": 2`, `"format_version": 9`, 1),
+			"bundle.format_version"},
+		"an unknown field deep": {strings.Replace(good, `"grams": 660`, `"grams": 660, "cups": 3`, 1),
+			"bundle.formulas.0.versions.1.lines.0"},
+		"a missing field": {strings.Replace(good, `"currency": "GBP",`, ``, 1), "bundle.shop"},
+		"a word for a number": {strings.Replace(good, `"grams": 660`, `"grams": "lots"`, 1),
+			"bundle.formulas.0.versions.1.lines.0.grams"},
+		"an unknown unit": {strings.Replace(good, `"pack_unit": "ml"`, `"pack_unit": "cup"`, 1), "pack_unit"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			_, err := ReadBundle(strings.NewReader(c.text))
@@ -91,7 +95,8 @@ func TestABrokenBundleIsNamedWithItsPath(t *testing.T) {
 func TestAByteOrderMarkIsNoMistake(t *testing.T) {
 	_, err := ReadBundle(strings.NewReader("\xef\xbb\xbf" + example(t)))
 	assert.NoError(t, err)
-	rows, err := ReadPrices(strings.NewReader("\xef\xbb\xbfingredient,supplier,pack_amount,pack_unit,price,date\nLime,F,1,g,2,2026-01-01\n"))
+	rows,
+		err := ReadPrices(strings.NewReader("\xef\xbb\xbfingredient,supplier,pack_amount,pack_unit,price,date\nLime,F,1,g,2,2026-01-01\n"))
 	require.NoError(t, err)
 	assert.Equal(t, "Lime", rows[0].Ingredient)
 }
@@ -108,14 +113,17 @@ func TestPricesReadInAnyOrderAndSeparator(t *testing.T) {
 			require.Len(t, rows, 1)
 			o := rows[0].Offer
 			assert.Equal(t, "Lime, squeezed", rows[0].Ingredient)
-			assert.Equal(t, []string{"1000", "g", "6.2", "2026-10-12", "2026-12-31"}, []string{o.PackAmount.String(), o.PackUnit, o.Price.String(), o.Date, o.ValidUntil})
+			assert.Equal(t, []string{"1000", "g", "6.2", "2026-10-12", "2026-12-31"},
+				[]string{o.PackAmount.String(), o.PackUnit, o.Price.String(), o.Date, o.ValidUntil})
 			assert.Empty(t, o.Check())
 		})
 	}
 }
 
 func TestPricesGoOutAndComeBack(t *testing.T) {
-	rows := []app.PriceRow{{Ingredient: "=cmd", Offer: pantry.PriceOffer{Supplier: "Fallow, Veg", PackAmount: amount.QuantityOf("2.5"), PackUnit: "piece", Price: amount.M("0.99"), Date: "2026-10-12"}}}
+	rows := []app.PriceRow{{Ingredient: "=cmd",
+		Offer: pantry.PriceOffer{Supplier: "Fallow, Veg", PackAmount: amount.QuantityOf("2.5"), PackUnit: "piece",
+			Price: amount.M("0.99"), Date: "2026-10-12"}}}
 	var out bytes.Buffer
 	require.NoError(t, WritePrices(&out, rows))
 	assert.Contains(t, out.String(), "'=cmd", "a spreadsheet must not run a name")
@@ -134,8 +142,9 @@ func TestABrokenPriceListIsNamedWithItsLine(t *testing.T) {
 		"an unknown column": {"ingredient,colour\n", "line 1"},
 		"a missing column":  {"ingredient,supplier,pack_amount,pack_unit,date\n", "line 1"},
 		"an open quote":     {header + "\"Lime,F,1,g,1,2026-01-01\n", "line"},
-		"two bad numbers":   {header + "Lime,F,one,g,1,2026-01-01\nLime,F,1,g,abc,2026-01-01\n", "line 2: pack_amount\nline 3: price"},
-		"too large":         {header + strings.Repeat("x", MaxPriceListBytes), "file"},
+		"two bad numbers": {header + "Lime,F,one,g,1,2026-01-01\nLime,F,1,g,abc,2026-01-01\n",
+			"line 2: pack_amount\nline 3: price"},
+		"too large": {header + strings.Repeat("x", MaxPriceListBytes), "file"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			_, err := ReadPrices(strings.NewReader(c.text))
@@ -154,10 +163,12 @@ func TestRecipeFilesInTheShapesPeopleHave(t *testing.T) {
 			got, words, err := ReadRecipe(strings.NewReader(file))
 			require.NoError(t, err)
 			assert.Equal(t, "Leek dip", got)
-			assert.Equal(t, "Leek dip\n\nMakes 2 cups\n\nIngredients\n2 leeks\n1 tbsp tahini\n\nMethod\nSlice.\nBlend.\n", words)
+			assert.Equal(t,
+				"Leek dip\n\nMakes 2 cups\n\nIngredients\n2 leeks\n1 tbsp tahini\n\nMethod\nSlice.\nBlend.\n", words)
 		})
 	}
-	for _, bad := range []string{"", "{", `{"@type":"Person"}`, `{"@type":"Recipe"}`, "\xff\xfe", strings.Repeat("[", 40) + strings.Repeat("]", 40)} {
+	for _, bad := range []string{"", "{", `{"@type":"Person"}`, `{"@type":"Recipe"}`, "\xff\xfe",
+		strings.Repeat("[", 40) + strings.Repeat("]", 40)} {
 		_, _, err := ReadRecipe(strings.NewReader(bad))
 		assert.NotEmpty(t, fields(t, err), bad)
 	}
@@ -173,8 +184,11 @@ func TestSheetCellsAreNoSpreadsheetFormulas(t *testing.T) {
 func TestTheCostSheetAddsUp(t *testing.T) {
 	v := app.SheetView{Name: "Leek dip"}
 	v.Version.Number, v.Version.FillGrams, v.Version.CostingJars = 2, amount.G(190), 24
-	v.Panel.Lines = []assess.Line{{Name: "Leek", Grams: amount.G(300), PerJar: amount.M("0.25").Exact()}, {Name: "=Tahini", Grams: amount.G(30), NoPrice: true}}
-	v.Panel.Cost = costing.Stack{Ingredients: amount.M("0.25").Exact(), Packaging: amount.M("0.5").Exact(), Labour: amount.M("1").Exact(), Overhead: amount.M("0.25").Exact(), PerJar: amount.M("2").Exact(), AtLeast: true, Missing: []string{"=Tahini"}}
+	v.Panel.Lines = []assess.Line{{Name: "Leek", Grams: amount.G(300), PerJar: amount.M("0.25").Exact()},
+		{Name: "=Tahini", Grams: amount.G(30), NoPrice: true}}
+	v.Panel.Cost = costing.Stack{Ingredients: amount.M("0.25").Exact(), Packaging: amount.M("0.5").Exact(),
+		Labour: amount.M("1").Exact(), Overhead: amount.M("0.25").Exact(), PerJar: amount.M("2").Exact(), AtLeast: true,
+		Missing: []string{"=Tahini"}}
 	var b bytes.Buffer
 	require.NoError(t, WriteCost(&b, v, "GBP"))
 	f, err := excelize.OpenReader(&b)

@@ -22,7 +22,8 @@ var PriceColumns = []string{"ingredient", "supplier", "pack_amount", "pack_unit"
 const MaxPriceListBytes = 4 << 20
 
 // ReadPrices reads a price list. Columns may stand in any order, separated by comma, semicolon or tab; an unknown or a
-// missing column, a wrong encoding or a number that is none is named with its line in an app.Problem, and nothing is returned.
+// missing column, a wrong encoding or a number that is none is named with its line in an app.Problem, and nothing is
+// returned.
 func ReadPrices(r io.Reader) ([]app.PriceRow, error) {
 	raw, err := io.ReadAll(io.LimitReader(r, MaxPriceListBytes+1))
 	if err != nil {
@@ -71,13 +72,15 @@ func columns(header []string) (map[string]int, error) {
 	for i, h := range header {
 		name := strings.ToLower(strings.TrimSpace(h))
 		if !slices.Contains(PriceColumns, name) {
-			return nil, csvProblem("line 1", "unknown column %q; the columns are %s", name, strings.Join(PriceColumns, ", "))
+			return nil, csvProblem("line 1", "unknown column %q; the columns are %s", name,
+				strings.Join(PriceColumns, ", "))
 		}
 		at[name] = i
 	}
 	for _, want := range PriceColumns[:6] {
 		if _, ok := at[want]; !ok {
-			return nil, csvProblem("line 1", "the column %q is missing; the columns are %s", want, strings.Join(PriceColumns, ", "))
+			return nil, csvProblem("line 1", "the column %q is missing; the columns are %s", want,
+				strings.Join(PriceColumns, ", "))
 		}
 	}
 	return at, nil
@@ -120,7 +123,8 @@ func priceRows(rows [][]string, at map[string]int) ([]app.PriceRow, error) {
 			Price: price, Date: cell("date"), ValidUntil: cell("valid_until")}})
 	}
 	if len(errs) > 0 {
-		return nil, app.Problem{Kind: app.Invalid, Code: "price_list", Message: "Nothing was imported; these cells are not numbers.", Fields: errs}
+		return nil, app.Problem{Kind: app.Invalid, Code: "price_list",
+			Message: "Nothing was imported; these cells are not numbers.", Fields: errs}
 	}
 	if len(out) == 0 {
 		return nil, csvProblem("file", "the file has no prices below its header")
@@ -130,7 +134,8 @@ func priceRows(rows [][]string, at map[string]int) ([]app.PriceRow, error) {
 
 func csvProblem(field, format string, args ...any) error {
 	msg := fmt.Sprintf(format, args...)
-	return app.Problem{Kind: app.Invalid, Code: "price_list", Message: "Nothing was imported: " + msg + ".", Fields: []pantry.FieldError{{Field: field, Message: msg}}}
+	return app.Problem{Kind: app.Invalid, Code: "price_list", Message: "Nothing was imported: " + msg + ".",
+		Fields: []pantry.FieldError{{Field: field, Message: msg}}}
 }
 
 // WritePrices writes a price list with a header.
@@ -141,7 +146,8 @@ func WritePrices(w io.Writer, rows []app.PriceRow) error {
 	}
 	for _, r := range rows {
 		o := r.Offer
-		if err := c.Write([]string{guard(r.Ingredient), guard(o.Supplier), o.PackAmount.String(), o.PackUnit, o.Price.String(), o.Date, o.ValidUntil}); err != nil {
+		if err := c.Write([]string{guard(r.Ingredient), guard(o.Supplier), o.PackAmount.String(), o.PackUnit,
+			o.Price.String(), o.Date, o.ValidUntil}); err != nil {
 			return err
 		}
 	}

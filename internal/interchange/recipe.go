@@ -76,7 +76,8 @@ func findRecipe(doc any, depth int) map[string]any {
 			}
 		}
 	case map[string]any:
-		if slices.ContainsFunc(texts(x["@type"]), func(t string) bool { return t == "Recipe" || strings.HasSuffix(t, "schema.org/Recipe") }) {
+		if slices.ContainsFunc(texts(x["@type"]),
+			func(t string) bool { return t == "Recipe" || strings.HasSuffix(t, "schema.org/Recipe") }) {
 			return x
 		}
 		for _, key := range []string{"@graph", "mainEntity", "mainEntityOfPage"} {
@@ -132,7 +133,8 @@ func WriteRecipe(w io.Writer, v app.SheetView) error {
 		Yield        string   `json:"recipeYield,omitempty"`
 		Ingredients  []string `json:"recipeIngredient"`
 		Instructions []howTo  `json:"recipeInstructions"`
-	}{Context: "https://schema.org", Type: "Recipe", Name: v.Name, Version: fmt.Sprint(v.Version.Number), Ingredients: []string{}, Instructions: []howTo{}}
+	}{Context: "https://schema.org", Type: "Recipe", Name: v.Name, Version: fmt.Sprint(v.Version.Number),
+		Ingredients: []string{}, Instructions: []howTo{}}
 	if v.Panel.Jars > 0 {
 		doc.Yield = fmt.Sprintf("%d jars of %s g", v.Panel.Jars, v.Version.FillGrams)
 	}
@@ -157,7 +159,8 @@ func WriteSheet(w io.Writer, v app.SheetView) error {
 		if l.NoPrice {
 			cost = ""
 		}
-		rows = append(rows, []string{plainCell(l.Name), l.Grams.String(), l.Percent.Fixed(2), cost, plainCell(v.Version.Lines[i].Phase), plainCell(v.Version.Lines[i].Words)})
+		rows = append(rows, []string{plainCell(l.Name), l.Grams.String(), l.Percent.Fixed(2), cost,
+			plainCell(v.Version.Lines[i].Phase), plainCell(v.Version.Lines[i].Words)})
 	}
 	rows = append(rows, []string{"total", v.Panel.Grams.String(), "100.00", v.Panel.Cost.Ingredients.Fixed(4), "", ""})
 	return out.WriteAll(rows)

@@ -17,9 +17,11 @@ var ingredientsCSV []byte
 
 // chemistry names the few ingredients that stand outside the ordinary charge balance.
 var chemistry = map[string]string{
-	"citric_acid": pantry.ChemistryPureAcid, "lactic_acid_80": pantry.ChemistryPureAcid, "malic_acid": pantry.ChemistryPureAcid,
-	"baking_soda": pantry.ChemistryBakingSoda, "potassium_sorbate": pantry.ChemistrySorbateSalt, "sodium_benzoate": pantry.ChemistryBenzoateSalt,
-	"water": pantry.ChemistryWater,
+	"citric_acid": pantry.ChemistryPureAcid, "lactic_acid_80": pantry.ChemistryPureAcid,
+	"malic_acid":  pantry.ChemistryPureAcid,
+	"baking_soda": pantry.ChemistryBakingSoda, "potassium_sorbate": pantry.ChemistrySorbateSalt,
+	"sodium_benzoate": pantry.ChemistryBenzoateSalt,
+	"water":           pantry.ChemistryWater,
 }
 
 // Ingredients reads the shipped table.
@@ -68,7 +70,8 @@ func perLaw[T any](read func(column string) T, stem string) law.Each[T] {
 	return out
 }
 
-// supplierLists reads the list in general wording, which stands under the first law, and those in the wording of others.
+// supplierLists reads the list in general wording, which stands under the first law, and those in the wording of
+// others.
 func (r *reader) supplierLists() law.Each[string] {
 	out := law.Each[string]{}
 	for i, l := range law.All() {
@@ -88,12 +91,16 @@ func (r *reader) ingredient() pantry.Ingredient {
 		ID: r.text("id"), Name: r.text("name"), Labels: perLaw(r.text, "label_name_"), Role: r.text("role"),
 		DensityGPerML: r.number("density_g_ml"), BufferMmol: r.number("buffer_mmol_kg_ph"), Typical: true,
 		Composition: pantry.Composition{
-			Water: r.number("water"), Protein: r.number("protein"), Fat: r.number("fat"), Saturates: r.number("saturates"), Trans: r.number("trans"),
-			Carbohydrate: r.number("carbohydrate"), Sugars: r.number("sugars"), Fibre: r.number("fibre"), Alcohol: r.number("alcohol"),
-			SodiumMg: r.number("sodium_mg"), CholesterolMg: r.number("cholesterol_mg"), CalciumMg: r.number("calcium_mg"), IronMg: r.number("iron_mg"),
+			Water: r.number("water"), Protein: r.number("protein"), Fat: r.number("fat"),
+			Saturates: r.number("saturates"), Trans: r.number("trans"),
+			Carbohydrate: r.number("carbohydrate"), Sugars: r.number("sugars"), Fibre: r.number("fibre"),
+			Alcohol:  r.number("alcohol"),
+			SodiumMg: r.number("sodium_mg"), CholesterolMg: r.number("cholesterol_mg"),
+			CalciumMg: r.number("calcium_mg"), IronMg: r.number("iron_mg"),
 			PotassiumMg: r.number("potassium_mg"), VitaminDUg: r.number("vitamin_d_ug"),
 		},
-		Acids:     pantry.Acids{Acetic: r.number("acetic"), Citric: r.number("citric"), Malic: r.number("malic"), Lactic: r.number("lactic"), Tartaric: r.number("tartaric")},
+		Acids: pantry.Acids{Acetic: r.number("acetic"), Citric: r.number("citric"), Malic: r.number("malic"),
+			Lactic: r.number("lactic"), Tartaric: r.number("tartaric")},
 		Allergens: perLaw(r.list, "allergens_"), Flags: r.list("flags"),
 		SupplierLists: r.supplierLists(), StateOf: r.text("state_of"),
 		Offers: []pantry.PriceOffer{},

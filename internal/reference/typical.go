@@ -36,7 +36,8 @@ func Kitchen() (pantry.Typical, error) {
 func Measures() ([]pantry.Measure, error) {
 	var out []pantry.Measure
 	err := eachRow("measures", measuresCSV, func(r *reader) {
-		out = append(out, pantry.Measure{Ingredient: r.text("ingredient_id"), Name: r.text("measure"), Grams: r.number("grams"), Spread: r.number("spread_percent"),
+		out = append(out, pantry.Measure{Ingredient: r.text("ingredient_id"), Name: r.text("measure"),
+			Grams: r.number("grams"), Spread: r.number("spread_percent"),
 			Source: pantry.ReferenceSource, Note: r.text("note")})
 	})
 	return out, err
@@ -46,10 +47,13 @@ func Measures() ([]pantry.Measure, error) {
 func Preparations() ([]pantry.Preparation, error) {
 	var out []pantry.Preparation
 	err := eachRow("yields", yieldsCSV, func(r *reader) {
-		out = append(out, pantry.Preparation{ID: r.text("input_ingredient_id") + "." + r.text("preparation"), Name: r.text("preparation"),
-			Input: r.text("input_ingredient_id"), Output: r.text("output_ingredient_id"), YieldPercent: r.number("yield_percent"), SpreadPercent: r.number("spread_percent"),
-			MinutesPerKg: r.number("labour_min_per_kg"), WaitMinutes: r.number("oven_or_wait_min"), CoOutput: r.text("co_output_ingredient_id"),
-			CoYield: r.number("co_yield_percent"), LookFor: r.text("look_for"), Typical: true})
+		out = append(out, pantry.Preparation{ID: r.text("input_ingredient_id") + "." + r.text("preparation"),
+			Name:  r.text("preparation"),
+			Input: r.text("input_ingredient_id"), Output: r.text("output_ingredient_id"),
+			YieldPercent: r.number("yield_percent"), SpreadPercent: r.number("spread_percent"),
+			MinutesPerKg: r.number("labour_min_per_kg"), WaitMinutes: r.number("oven_or_wait_min"),
+			CoOutput: r.text("co_output_ingredient_id"),
+			CoYield:  r.number("co_yield_percent"), LookFor: r.text("look_for"), Typical: true})
 	})
 	return out, err
 }

@@ -18,7 +18,8 @@ import (
 func TestRecipesKeepWordsAndAnswers(t *testing.T) {
 	s := testdb.New(t)
 	grams := 7.5
-	r := app.Recipe{Name: "Dip", Words: "2 tbsp tahini\n½ kále", Answers: map[string]reader.Answer{"salt#1": {Grams: &grams, As: reader.AsBowl}}, UpdatedBy: "Ines"}
+	r := app.Recipe{Name: "Dip", Words: "2 tbsp tahini\n½ kále",
+		Answers: map[string]reader.Answer{"salt#1": {Grams: &grams, As: reader.AsBowl}}, UpdatedBy: "Ines"}
 	require.NoError(t, s.AddRecipe(&r))
 	got, err := s.Recipe(r.ID)
 	require.NoError(t, err)
@@ -52,15 +53,18 @@ func TestAHouseMeasureReplacesTheOneOfItsName(t *testing.T) {
 	core, err := list[0].Core()
 	require.NoError(t, err)
 	assert.Equal(t, 71.5, core.Grams)
-	assert.ErrorIs(t, s.PutHouseMeasure(app.HouseMeasure{IngredientID: "nothing", Measure: "cup", Weighings: []float64{1}, UpdatedBy: "Ines"}), app.ErrInUse, "of an ingredient that is there")
+	assert.ErrorIs(t, s.PutHouseMeasure(app.HouseMeasure{IngredientID: "nothing", Measure: "cup",
+		Weighings: []float64{1}, UpdatedBy: "Ines"}), app.ErrInUse, "of an ingredient that is there")
 	require.NoError(t, s.DropHouseMeasure("beet", "handful"))
 	assert.ErrorIs(t, s.DropHouseMeasure("beet", "handful"), app.ErrConflict)
 }
 
 func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
 	s := testdb.New(t)
-	p := app.Preparation{ID: "beet.roast", Rev: 1, UpdatedBy: "Ines", Data: pantry.Preparation{ID: "beet.roast", Name: "roast", Input: "beet", Output: "roasted", YieldPercent: 71.5,
-		Records: []pantry.YieldTrial{{Day: "2026-11-01", In: 1000, Out: 705.5}}, Extras: []pantry.ExtraInput{{Ingredient: "oil", PerHundred: 4, UptakePercent: 50}}}}
+	p := app.Preparation{ID: "beet.roast", Rev: 1, UpdatedBy: "Ines",
+		Data: pantry.Preparation{ID: "beet.roast", Name: "roast", Input: "beet", Output: "roasted", YieldPercent: 71.5,
+			Records: []pantry.YieldTrial{{Day: "2026-11-01", In: 1000, Out: 705.5}},
+			Extras:  []pantry.ExtraInput{{Ingredient: "oil", PerHundred: 4, UptakePercent: 50}}}}
 	require.NoError(t, s.AddPreparation(p))
 	assert.ErrorIs(t, s.AddPreparation(p), app.ErrTaken)
 	p.Data.Preferred = true
@@ -76,7 +80,9 @@ func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
 func TestTrialsBelongToTheirFormula(t *testing.T) {
 	s := testdb.New(t)
 	day := time.Date(2026, 10, 6, 0, 0, 0, 0, time.UTC)
-	trial := app.Trial{Rev: 1, FormulaID: "dip", MadeOn: day, UpdatedBy: "Ines", Data: formula.Trial{Score: 8, Lines: []formula.TrialLine{{Ingredient: "beet", Grams: amount.GramsOf("612.25"), Reason: "dry"}}}}
+	trial := app.Trial{Rev: 1, FormulaID: "dip", MadeOn: day, UpdatedBy: "Ines",
+		Data: formula.Trial{Score: 8, Lines: []formula.TrialLine{{Ingredient: "beet", Grams: amount.GramsOf("612.25"),
+			Reason: "dry"}}}}
 	assert.ErrorIs(t, s.AddTrial(&trial), app.ErrInUse)
 	require.NoError(t, s.AddFormula(app.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}))
 	trial.ID = 0
@@ -106,7 +112,8 @@ func TestAParentIsAVersionOfAnotherFormula(t *testing.T) {
 	v := formula.Blank("dip")
 	require.NoError(t, s.AddVersion(v, nil, "Ines"))
 	dip, thick, one, nine := "dip", "thick", 1, 9
-	assert.ErrorIs(t, s.SetParent("thick", formula.Ref{Formula: dip, Version: nine}), app.ErrInUse, "there is no version 9")
+	assert.ErrorIs(t, s.SetParent("thick", formula.Ref{Formula: dip, Version: nine}), app.ErrInUse,
+		"there is no version 9")
 	require.NoError(t, s.SetParent("thick", formula.Ref{Formula: dip, Version: one}))
 	f, err := s.Formula("thick")
 	require.NoError(t, err)

@@ -31,7 +31,8 @@ type batchRow struct {
 func (batchRow) TableName() string { return "batches" }
 
 func (r batchRow) domain() (app.Batch, error) {
-	b := app.Batch{ID: r.ID, Code: r.Code, FormulaID: r.FormulaID, Version: r.Version, Jars: r.Jars, MadeOn: r.MadeOn, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy}
+	b := app.Batch{ID: r.ID, Code: r.Code, FormulaID: r.FormulaID, Version: r.Version, Jars: r.Jars, MadeOn: r.MadeOn,
+		CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy}
 	return b, read("targets", r.Format, r.Targets, &b.Targets)
 }
 
@@ -93,7 +94,8 @@ func (s *Store) BatchesBy(ids []int64) ([]app.Batch, error) {
 func (s *Store) BatchesOnMeter(check int64) ([]int64, error) {
 	var ids []int64
 	err := s.db.Raw(`SELECT DISTINCT batch_id FROM batch_entries WHERE kind = 'reading'
-		AND coalesce(body->>'meter_check', body->'reading'->>'meter_check') = ? ORDER BY 1`, strconv.FormatInt(check, 10)).Scan(&ids).Error
+		AND coalesce(body->>'meter_check', body->'reading'->>'meter_check') = ? ORDER BY 1`,
+		strconv.FormatInt(check, 10)).Scan(&ids).Error
 	return ids, translate(err)
 }
 
@@ -111,7 +113,9 @@ func (s *Store) BatchIDs(open bool, today string) ([]int64, error) {
 // UnjudgedBatches returns the ids of batches that have no standing yet.
 func (s *Store) UnjudgedBatches() ([]int64, error) {
 	var ids []int64
-	return ids, translate(s.db.Table("batches b").Where("NOT EXISTS (SELECT FROM batch_standing s WHERE s.batch_id = b.id)").Order("b.id").Pluck("b.id", &ids).Error)
+	err := s.db.Table("batches b").Where("NOT EXISTS (SELECT FROM batch_standing s WHERE s.batch_id = b.id)").
+		Order("b.id").Pluck("b.id", &ids).Error
+	return ids, translate(err)
 }
 
 // AddBatch stores a batch, fills in its id and counts it with its formula. Errors: ErrTaken when the code is in use.
@@ -120,12 +124,14 @@ func (s *Store) AddBatch(b *app.Batch) error {
 	if err != nil {
 		return err
 	}
-	row := batchRow{Code: b.Code, FormulaID: b.FormulaID, Version: b.Version, Jars: b.Jars, MadeOn: b.MadeOn, Targets: targets, Format: upcast.Present, CreatedBy: b.CreatedBy}
+	row := batchRow{Code: b.Code, FormulaID: b.FormulaID, Version: b.Version, Jars: b.Jars, MadeOn: b.MadeOn,
+		Targets: targets, Format: upcast.Present, CreatedBy: b.CreatedBy}
 	if err := s.db.Create(&row).Error; err != nil {
 		return translate(err)
 	}
 	b.ID = row.ID
-	return translate(s.db.Model(&formulaRow{}).Where("id = ?", b.FormulaID).Update("batches", gorm.Expr("batches + 1")).Error)
+	return translate(s.db.Model(&formulaRow{}).Where("id = ?", b.FormulaID).Update("batches",
+		gorm.Expr("batches + 1")).Error)
 }
 
 // CountBatches counts every formula's batches anew.
@@ -140,7 +146,8 @@ func (s *Store) CodesOn(day time.Time) ([]string, error) {
 		return nil, translate(err)
 	}
 	var codes []string
-	return codes, translate(s.db.Model(&batchRow{}).Where("made_on = ?", day.Format(pantry.DateLayout)).Pluck("code", &codes).Error)
+	return codes, translate(s.db.Model(&batchRow{}).Where("made_on = ?", day.Format(pantry.DateLayout)).Pluck("code",
+		&codes).Error)
 }
 
 // LockBatch keeps others from writing into the batch until the transaction ends.
@@ -173,20 +180,23 @@ func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) 
 		return fmt.Errorf("batch entry: %w", err)
 	}
 	var last int
-	if err := s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch).Select("coalesce(max(seq), 0)").Scan(&last).Error; err != nil {
+	if err := s.db.Model(&batchEntryRow{}).Where("batch_id = ?",
+		batch).Select("coalesce(max(seq), 0)").Scan(&last).Error; err != nil {
 		return translate(err)
 	}
 	if digest == nil {
 		digest = []byte{}
 	}
-	row := batchEntryRow{BatchID: batch, Seq: last + 1, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key, Digest: digest, At: e.At, ClientAt: e.ClientAt, ByWhom: e.By}
+	row := batchEntryRow{BatchID: batch, Seq: last + 1, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
+		Digest: digest, At: e.At, ClientAt: e.ClientAt, ByWhom: e.By}
 	return translate(s.db.Create(&row).Error)
 }
 
 // EntryKey returns the digest under which an entry of this batch was written with this key; nil where there is none.
 func (s *Store) EntryKey(batch int64, key string) ([]byte, error) {
 	var rows []batchEntryRow
-	if err := s.db.Select("id", "digest").Where("batch_id = ? AND key = ?", batch, key).Limit(1).Find(&rows).Error; err != nil || len(rows) == 0 {
+	if err := s.db.Select("id", "digest").Where("batch_id = ? AND key = ?", batch,
+		key).Limit(1).Find(&rows).Error; err != nil || len(rows) == 0 {
 		return nil, translate(err)
 	}
 	if rows[0].Digest == nil {
@@ -220,7 +230,8 @@ func (s *Store) PutStanding(x app.Standing) error {
 	if err != nil {
 		return err
 	}
-	row := standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due, x.EquilibriumOpen, x.CallBack, nil, x.DateKind}
+	row := standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due,
+		x.EquilibriumOpen, x.CallBack, nil, x.DateKind}
 	if x.LastDay != "" {
 		day, err := time.Parse(pantry.DateLayout, x.LastDay)
 		if err != nil {
@@ -252,10 +263,13 @@ func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
 	}
 	out := make([]app.Listed, len(rows))
 	for i, r := range rows {
-		x := app.Listed{Code: r.Code, Formula: r.FormulaID, FormulaName: r.FormulaName, Version: r.Version, MadeOn: r.MadeOn.Format(pantry.DateLayout)}
+		x := app.Listed{Code: r.Code, Formula: r.FormulaID, FormulaName: r.FormulaName, Version: r.Version,
+			MadeOn: r.MadeOn.Format(pantry.DateLayout)}
 		at := r.Standing
-		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget, Limit: at.PHLimit, Outcome: at.Outcome,
-			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, CallBack: at.CallBack, DateKind: at.DateKind}
+		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
+			Limit: at.PHLimit, Outcome: at.Outcome,
+			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, CallBack: at.CallBack,
+			DateKind: at.DateKind}
 		if err := read("waits", upcast.Present, at.Waits, &x.Waits); err != nil {
 			return nil, err
 		}
@@ -278,7 +292,8 @@ func (s *Store) ListBatches(q app.BatchQuery, after *app.BatchKey, most int) ([]
 	}
 	if q.Find != "" {
 		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Find) + "%"
-		where, args = where+" AND (b.code ILIKE ? OR 'L' || b.code ILIKE ? OR f.name ILIKE ?)", append(args, like, like, like)
+		where, args = where+" AND (b.code ILIKE ? OR 'L' || b.code ILIKE ? OR f.name ILIKE ?)",
+			append(args, like, like, like)
 	}
 	if after != nil {
 		where, args = where+" AND (b.made_on, b.id) < (?::date, ?)", append(args, after.MadeOn, after.ID)
@@ -286,8 +301,8 @@ func (s *Store) ListBatches(q app.BatchQuery, after *app.BatchKey, most int) ([]
 	return s.listed(where+" ORDER BY b.made_on DESC, b.id DESC LIMIT ?", append(args, most)...)
 }
 
-// BatchesWaiting returns up to most batches that need a hand, oldest first, and how many there are: on hold, called back,
-// or released early with the equilibrium reading still to come.
+// BatchesWaiting returns up to most batches that need a hand, oldest first, and how many there are: on hold, called
+// back, or released early with the equilibrium reading still to come.
 func (s *Store) BatchesWaiting(most int) ([]app.Listed, int, error) {
 	const open = "s.state = 'hold' OR s.call_back OR s.equilibrium_open"
 	var n int64

@@ -26,7 +26,8 @@ type formulaRow struct {
 func (formulaRow) TableName() string { return "formulas" }
 
 func (r formulaRow) domain() app.Formula {
-	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy, Batches: r.Batches, Trials: r.Trials, Evidence: r.Evidence}
+	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy,
+		Batches: r.Batches, Trials: r.Trials, Evidence: r.Evidence}
 	if r.ParentFormula != nil && r.ParentVersion != nil {
 		f.Parent = &formula.Ref{Formula: *r.ParentFormula, Version: *r.ParentVersion}
 	}
@@ -56,7 +57,8 @@ func (r versionRow) domain() (app.Version, error) {
 
 func rowOfVersion(v formula.Version, rev int, lockedAt *time.Time, by string) (versionRow, error) {
 	data, err := write(v)
-	return versionRow{FormulaID: v.Formula, Number: v.Number, Rev: rev, State: v.State, Data: data, Format: upcast.Present,
+	return versionRow{FormulaID: v.Formula, Number: v.Number, Rev: rev, State: v.State, Data: data,
+		Format:   upcast.Present,
 		LockedAt: lockedAt, UpdatedAt: time.Now(), UpdatedBy: by}, err
 }
 
@@ -95,7 +97,8 @@ func (s *Store) AddFormula(f app.Formula) error {
 
 // SaveFormula renames or retires a formula. Errors: ErrTaken.
 func (s *Store) SaveFormula(id, name string, retired bool) error {
-	return translate(s.db.Model(&formulaRow{}).Where("id = ?", id).Updates(map[string]any{"name": name, "retired": retired}).Error)
+	return translate(s.db.Model(&formulaRow{}).Where("id = ?",
+		id).Updates(map[string]any{"name": name, "retired": retired}).Error)
 }
 
 // SetParent makes a formula a variant of another's version. Errors: ErrInUse when that version is not there.
@@ -155,7 +158,8 @@ func (s *Store) Sheet(ref formula.Ref) (app.Formula, app.Version, []app.VersionS
 			(SELECT count(*) FROM trials t WHERE t.formula_id = f.id) AS f_trials,
 			(SELECT count(*) FROM evidence e WHERE e.formula_id = f.id) AS f_evidence,
 			(SELECT json_agg(h ORDER BY h.version) FROM (`+heads+` WHERE n.formula_id = f.id) h) AS heads
-		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`, ref.Formula, ref.Version).Scan(&row)
+		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`, ref.Formula,
+		ref.Version).Scan(&row)
 	if found.Error == nil && found.RowsAffected == 0 {
 		return app.Formula{}, app.Version{}, nil, fmt.Errorf("%s: %w", ref, app.ErrNotFound)
 	}
@@ -174,7 +178,8 @@ func (s *Store) Sheet(ref formula.Ref) (app.Formula, app.Version, []app.VersionS
 // VersionHeads tells of the versions of a formula, oldest first, without their lines.
 func (s *Store) VersionHeads(id string) ([]app.VersionSummary, error) {
 	var rows []document
-	if err := s.db.Raw("SELECT to_json(h) FROM ("+heads+" WHERE formula_id = ?) h ORDER BY h.version", id).Scan(&rows).Error; err != nil {
+	if err := s.db.Raw("SELECT to_json(h) FROM ("+heads+" WHERE formula_id = ?) h ORDER BY h.version",
+		id).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
 	out := make([]app.VersionSummary, len(rows))
@@ -190,7 +195,8 @@ func (s *Store) VersionHeads(id string) ([]app.VersionSummary, error) {
 func (s *Store) Version(ref formula.Ref) (app.Version, error) {
 	var row versionRow
 	named := "*, (SELECT name FROM formulas WHERE formulas.id = versions.formula_id) AS name"
-	if err := s.db.Select(named).Where("formula_id = ? AND number = ?", ref.Formula, ref.Version).Take(&row).Error; err != nil {
+	if err := s.db.Select(named).Where("formula_id = ? AND number = ?", ref.Formula,
+		ref.Version).Take(&row).Error; err != nil {
 		return app.Version{}, fmt.Errorf("%s: %w", ref, translate(err))
 	}
 	return row.domain()
@@ -218,5 +224,6 @@ func (s *Store) SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by 
 
 // DropDraft deletes a draft. Errors: ErrConflict when it is no draft of that revision.
 func (s *Store) DropDraft(ref formula.Ref, rev int) error {
-	return changedOne(s.db.Where("formula_id = ? AND number = ? AND rev = ? AND state = ?", ref.Formula, ref.Version, rev, formula.Draft).Delete(&versionRow{}))
+	return changedOne(s.db.Where("formula_id = ? AND number = ? AND rev = ? AND state = ?", ref.Formula, ref.Version,
+		rev, formula.Draft).Delete(&versionRow{}))
 }

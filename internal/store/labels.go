@@ -26,14 +26,16 @@ type labelRow struct {
 func (labelRow) TableName() string { return "labels" }
 
 func (r labelRow) domain() (app.Label, error) {
-	l := app.Label{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, Regime: r.Regime, WidthMM: r.WidthMM, HeightMM: r.HeightMM, Version: r.Version,
+	l := app.Label{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, Regime: r.Regime, WidthMM: r.WidthMM,
+		HeightMM: r.HeightMM, Version: r.Version,
 		UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 	return l, read("facts", r.Format, r.Facts, &l.Facts)
 }
 
 func rowOfLabel(l app.Label, rev int) (labelRow, error) {
 	facts, err := write(l.Facts)
-	return labelRow{l.ID, rev, l.FormulaID, l.Regime, l.WidthMM, l.HeightMM, l.Version, facts, upcast.Present, time.Now(), l.UpdatedBy}, err
+	return labelRow{l.ID, rev, l.FormulaID, l.Regime, l.WidthMM, l.HeightMM, l.Version, facts, upcast.Present,
+		time.Now(), l.UpdatedBy}, err
 }
 
 // Labels returns all labels.

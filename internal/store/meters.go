@@ -62,11 +62,13 @@ func (s *Store) CloseMeterCheck(c app.MeterCheck) error {
 		Select("closing_ph", "closing_celsius", "closing_good", "closing_at").Updates(&row))
 }
 
-// FailedChecks returns which of these meter checks failed their closing look: readings that rest on them support nothing.
+// FailedChecks returns which of these meter checks failed their closing look: readings that rest on them support
+// nothing.
 func (s *Store) FailedChecks(ids []int64) ([]int64, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
 	var failed []int64
-	return failed, translate(s.db.Model(&meterCheckRow{}).Where("closing_good = false AND id IN ?", ids).Pluck("id", &failed).Error)
+	return failed, translate(s.db.Model(&meterCheckRow{}).Where("closing_good = false AND id IN ?", ids).Pluck("id",
+		&failed).Error)
 }

@@ -25,7 +25,8 @@ type ingredientRow struct {
 func (ingredientRow) TableName() string { return "ingredients" }
 
 func (r ingredientRow) domain() (app.Ingredient, error) {
-	out := app.Ingredient{ID: r.ID, Rev: r.Rev, Name: r.Name, Retired: r.Retired, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	out := app.Ingredient{ID: r.ID, Rev: r.Rev, Name: r.Name, Retired: r.Retired, UpdatedAt: r.UpdatedAt,
+		UpdatedBy: r.UpdatedBy}
 	err := read("ingredient", r.Format, r.Data, &out.Data)
 	out.Data.ID, out.Data.Name, out.Data.Offers = r.ID, r.Name, []pantry.PriceOffer{}
 	return out, err
@@ -72,7 +73,8 @@ func (s *Store) Ingredient(id string) (app.Ingredient, error) {
 func rowOfIngredient(g pantry.Ingredient, retired bool, rev int, by string) (ingredientRow, error) {
 	g.Offers = nil // rows of their own
 	data, err := write(g)
-	return ingredientRow{ID: g.ID, Rev: rev, Name: g.Name, Retired: retired, Data: data, Format: upcast.Present, UpdatedAt: time.Now(), UpdatedBy: by}, err
+	return ingredientRow{ID: g.ID, Rev: rev, Name: g.Name, Retired: retired, Data: data, Format: upcast.Present,
+		UpdatedAt: time.Now(), UpdatedBy: by}, err
 }
 
 // AddIngredient stores a new ingredient with its offers. Errors: ErrTaken.
@@ -121,7 +123,8 @@ func (s *Store) HouseMeasures(id string) ([]app.HouseMeasure, error) {
 	}
 	out := make([]app.HouseMeasure, len(rows))
 	for i, r := range rows {
-		out[i] = app.HouseMeasure{IngredientID: r.IngredientID, Measure: r.Measure, Note: r.Note, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		out[i] = app.HouseMeasure{IngredientID: r.IngredientID, Measure: r.Measure, Note: r.Note,
+			UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 		if err := read("weighings", r.Format, r.Weighings, &out[i].Weighings); err != nil {
 			return nil, err
 		}

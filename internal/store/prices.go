@@ -33,7 +33,8 @@ func (r priceOfferRow) domain() (pantry.PriceOffer, error) {
 		return pantry.PriceOffer{}, fmt.Errorf("price offer %d: %s for %s", r.ID, r.Price, r.PackAmount)
 	}
 	quantity, _ := pack.Quantity() // what was kept finer is rounded
-	p := pantry.PriceOffer{ID: strconv.FormatInt(r.ID, 10), Supplier: r.Supplier, PackAmount: quantity, PackUnit: r.PackUnit, Price: price.Money(),
+	p := pantry.PriceOffer{ID: strconv.FormatInt(r.ID, 10), Supplier: r.Supplier, PackAmount: quantity,
+		PackUnit: r.PackUnit, Price: price.Money(),
 		Date: r.Dated.Format(pantry.DateLayout)}
 	if r.ValidUntil != nil {
 		p.ValidUntil = r.ValidUntil.Format(pantry.DateLayout)
@@ -105,7 +106,8 @@ func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error
 	if err != nil {
 		return priceOfferRow{}, fmt.Errorf("offer date: %w", err)
 	}
-	row := priceOfferRow{IngredientID: id, Supplier: o.Supplier, PackAmount: o.PackAmount.String(), PackUnit: o.PackUnit, Price: o.Price.String(),
+	row := priceOfferRow{IngredientID: id, Supplier: o.Supplier, PackAmount: o.PackAmount.String(),
+		PackUnit: o.PackUnit, Price: o.Price.String(),
 		Dated: dated, CreatedBy: by}
 	if o.ValidUntil != "" {
 		until, err := time.Parse(pantry.DateLayout, o.ValidUntil)

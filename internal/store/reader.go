@@ -25,7 +25,8 @@ type recipeRow struct {
 func (recipeRow) TableName() string { return "recipes" }
 
 func (r recipeRow) domain() (app.Recipe, error) {
-	out := app.Recipe{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	out := app.Recipe{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, UpdatedAt: r.UpdatedAt,
+		UpdatedBy: r.UpdatedBy}
 	if r.FormulaID != nil && r.Version != nil {
 		out.Made = &formula.Ref{Formula: *r.FormulaID, Version: *r.Version}
 	}
@@ -34,7 +35,8 @@ func (r recipeRow) domain() (app.Recipe, error) {
 
 func rowOfRecipe(r app.Recipe, rev int) (recipeRow, error) {
 	answers, err := write(r.Answers)
-	row := recipeRow{ID: r.ID, Rev: rev, Name: r.Name, Words: r.Words, Answers: answers, Format: upcast.Present, UpdatedAt: time.Now(), UpdatedBy: r.UpdatedBy}
+	row := recipeRow{ID: r.ID, Rev: rev, Name: r.Name, Words: r.Words, Answers: answers, Format: upcast.Present,
+		UpdatedAt: time.Now(), UpdatedBy: r.UpdatedBy}
 	if r.Made != nil {
 		row.FormulaID, row.Version = &r.Made.Formula, &r.Made.Version
 	}
@@ -91,7 +93,8 @@ func (s *Store) SaveRecipe(r app.Recipe, rev int) error {
 		return err
 	}
 	return changedOne(s.db.Model(&recipeRow{}).Where("id = ? AND rev = ?", r.ID, rev).
-		Select("rev", "name", "words", "answers", "format", "formula_id", "version", "updated_at", "updated_by").Updates(&row))
+		Select("rev", "name", "words", "answers", "format", "formula_id", "version", "updated_at",
+			"updated_by").Updates(&row))
 }
 
 // DropRecipe deletes a recipe. Errors: ErrConflict when it is not there.

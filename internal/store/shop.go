@@ -27,7 +27,8 @@ func (s *Store) Shop(into *app.Settings) (int, error) {
 	return row.Rev, read("shop", row.Format, row.Data, into)
 }
 
-// Shelf reads, in one reading, the settings over those in s and the stored steps by id. Errors: ErrNotFound before the shop is set up.
+// Shelf reads, in one reading, the settings over those in s and the stored steps by id. Errors: ErrNotFound before the
+// shop is set up.
 func (s *Store) Shelf(into *app.Settings) ([]app.Preparation, error) {
 	var rows []preparationRow
 	err := s.db.Raw(`SELECT '' AS id, rev, data, format, updated_at, updated_by FROM shops UNION ALL
@@ -65,5 +66,6 @@ func (s *Store) SaveShop(settings app.Settings, rev int, by string) error {
 		return err
 	}
 	return changedOne(s.db.Model(&shopRow{}).Where("id = 1 AND rev = ?", rev).
-		Select("rev", "data", "format", "updated_at", "updated_by").Updates(&shopRow{1, rev + 1, data, upcast.Present, time.Now(), by}))
+		Select("rev", "data", "format", "updated_at",
+			"updated_by").Updates(&shopRow{1, rev + 1, data, upcast.Present, time.Now(), by}))
 }

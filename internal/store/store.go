@@ -59,7 +59,8 @@ func Open(ctx context.Context, url string, connections int) (*Store, error) {
 		}
 	}
 	pool := stdlib.OpenDB(*config)
-	db, err := gorm.Open(postgres.New(postgres.Config{Conn: pool}), &gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
+	db, err := gorm.Open(postgres.New(postgres.Config{Conn: pool}),
+		&gorm.Config{Logger: logger.Discard, SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("open database: %w", err), pool.Close())
 	}
@@ -146,7 +147,8 @@ func away(err error) error {
 	switch {
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
 		return err
-	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, driver.ErrBadConn), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, sql.ErrConnDone),
+	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, driver.ErrBadConn),
+		errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, sql.ErrConnDone),
 		errors.Is(err, net.ErrClosed):
 		return fmt.Errorf("%w (%w)", app.ErrAway, err)
 	}

@@ -21,8 +21,10 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 
 func beet() pantry.Ingredient {
 	return pantry.Ingredient{ID: "beet", Name: "Beetroot", Offers: []pantry.PriceOffer{
-		{Supplier: "Fallow", PackAmount: amount.QuantityOf("5000.5"), PackUnit: "g", Price: amount.M("7.25"), Date: "2026-03-01"},
-		{Supplier: "Marl", PackAmount: amount.QuantityOf("10"), PackUnit: "piece", Price: amount.M("4.10"), Date: "2026-02-01", ValidUntil: "2026-06-01"}}}
+		{Supplier: "Fallow", PackAmount: amount.QuantityOf("5000.5"), PackUnit: "g", Price: amount.M("7.25"),
+			Date: "2026-03-01"},
+		{Supplier: "Marl", PackAmount: amount.QuantityOf("10"), PackUnit: "piece", Price: amount.M("4.10"),
+			Date: "2026-02-01", ValidUntil: "2026-06-01"}}}
 }
 
 func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
@@ -34,7 +36,8 @@ func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
 	require.Len(t, got.Data.Offers, 2)
 	assert.Equal(t, "5000.5", got.Data.Offers[0].PackAmount.String())
 	assert.Equal(t, "2026-06-01", got.Data.Offers[1].ValidUntil)
-	assert.ErrorIs(t, s.AddIngredient(pantry.Ingredient{ID: "other", Name: "BEETROOT"}, false, "Ines"), app.ErrTaken, "names differ by more than case")
+	assert.ErrorIs(t, s.AddIngredient(pantry.Ingredient{ID: "other", Name: "BEETROOT"}, false, "Ines"), app.ErrTaken,
+		"names differ by more than case")
 	_, err = s.Ingredient("nothing")
 	assert.ErrorIs(t, err, app.ErrNotFound)
 }
@@ -102,7 +105,8 @@ func TestAFormulaHasOneDraftAtMost(t *testing.T) {
 func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
 	s := testdb.New(t)
 	locked(t, s)
-	b := app.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(), Targets: []bench.Target{}, CreatedBy: "Ines"}
+	b := app.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(),
+		Targets: []bench.Target{}, CreatedBy: "Ines"}
 	require.NoError(t, s.AddBatch(&b))
 	e := bench.Entry{At: time.Now(), By: "Ines", Body: &bench.Fill{Jars: 10, At: time.Now()}}
 	require.NoError(t, s.AddEntry(b.ID, e, "k1", []byte("digest")))
@@ -156,7 +160,8 @@ func TestShopSettingsAreOneRow(t *testing.T) {
 
 func TestAClosingLookIsTakenOnce(t *testing.T) {
 	s := testdb.New(t)
-	c := app.MeterCheck{Meter: "m", MV4: 174, MV7: -1, Celsius: 25, SlopePercent: 99, Accepted: true, CheckedAt: time.Now(), CheckedBy: "Ines"}
+	c := app.MeterCheck{Meter: "m", MV4: 174, MV7: -1, Celsius: 25, SlopePercent: 99, Accepted: true,
+		CheckedAt: time.Now(), CheckedBy: "Ines"}
 	require.NoError(t, s.AddMeterCheck(&c))
 	ph, good, now := 4.2, false, time.Now()
 	c.ClosingPH, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &c.Celsius, &good, &now

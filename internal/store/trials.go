@@ -37,7 +37,8 @@ func (s *Store) Trials(formulaID string) ([]app.Trial, error) {
 	}
 	out := make([]app.Trial, len(rows))
 	for i, r := range rows {
-		out[i] = app.Trial{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, MadeOn: r.MadeOn, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		out[i] = app.Trial{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, MadeOn: r.MadeOn, UpdatedAt: r.UpdatedAt,
+			UpdatedBy: r.UpdatedBy}
 		if err := read("trial", r.Format, r.Data, &out[i].Data); err != nil {
 			return nil, err
 		}

@@ -37,7 +37,8 @@ func run(m *testing.M, afterwards []func()) int {
 		return 1
 	}
 	defer os.RemoveAll(dir)
-	running, err = cluster.Start(context.Background(), dir, "", "fsync=off", "full_page_writes=off") // the data is thrown away
+	// the data is thrown away
+	running, err = cluster.Start(context.Background(), dir, "", "fsync=off", "full_page_writes=off")
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "testdb:", err)
 		return 1
@@ -49,8 +50,8 @@ func run(m *testing.M, afterwards []func()) int {
 	return m.Run()
 }
 
-// Safe opens a store on a server of its own that keeps the database's safe settings, for measurements, with the address of
-// its database.
+// Safe opens a store on a server of its own that keeps the database's safe settings, for measurements, with the address
+// of its database.
 func Safe(t testing.TB) (*store.Store, string) {
 	t.Helper()
 	dir, err := os.MkdirTemp("", "gallipot-bench-")

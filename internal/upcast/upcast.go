@@ -1,8 +1,8 @@
 // Package upcast turns documents of older formats into the present one, before they are read: what the store keeps and
 // what bundles carry share these steps. A document is what encoding/json makes of it with numbers as they were written.
 //
-// Format 1 paired the fields of two laws (allergens_us, allergens_gb) and kept amounts to any number of decimals; format 2
-// keeps a value for each law, and amounts in whole milligrams and millionths of money.
+// Format 1 paired the fields of two laws (allergens_us, allergens_gb) and kept amounts to any number of decimals;
+// format 2 keeps a value for each law, and amounts in whole milligrams and millionths of money.
 package upcast
 
 import (
@@ -55,7 +55,8 @@ func gather(d Doc, into string, fields map[string]string) {
 
 // places are the decimals that amounts keep, by the names of their fields.
 var places = map[string]int{
-	"grams": 3, "fill_g": 3, "water_driven_off_g": 3, "grams_per_jar": 3, "target_g": 3, "hold_back_g": 3, "added_g": 3, "finished_g": 3, "pack_amount": 3,
+	"grams": 3, "fill_g": 3, "water_driven_off_g": 3, "grams_per_jar": 3, "target_g": 3, "hold_back_g": 3, "added_g": 3,
+	"finished_g": 3, "pack_amount": 3,
 	"scale_division_g": 3, "sample_g": 3, "residue_g": 3, "minutes_per_batch": 3, "minutes_per_jar": 3,
 	"loss_percent": 4, "overfill_percent": 4, "price": 6, "labour_per_hour": 6, "overhead_per_batch": 6,
 }

@@ -22,7 +22,8 @@ type caseIngredient struct {
 }
 
 func (c caseIngredient) ingredient() *pantry.Ingredient {
-	g := &pantry.Ingredient{ID: c.Name, Name: c.Name, Composition: pantry.Composition{Water: c.Water}, Acids: c.Acids, BufferMmol: c.Buffer}
+	g := &pantry.Ingredient{ID: c.Name, Name: c.Name, Composition: pantry.Composition{Water: c.Water}, Acids: c.Acids,
+		BufferMmol: c.Buffer}
 	if c.PH != nil {
 		g.PH = &pantry.PHRange{Typical: *c.PH, Low: *c.PH, High: *c.PH}
 		if c.Low != nil {

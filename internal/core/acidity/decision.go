@@ -51,7 +51,8 @@ type Reading struct {
 }
 
 // Supports reports why a reading with this check and sample temperature cannot support a release; empty when it can.
-// The check must be from the same day as the reading and accepted, its closing look not failed, the sample at 20 to 30 °C.
+// The check must be from the same day as the reading and accepted, its closing look not failed, the sample at 20 to 30
+// °C.
 func Supports(check *CheckResult, checkAt, readAt time.Time, closing *bool, sampleCelsius float64) string {
 	switch {
 	case check == nil:
@@ -130,7 +131,8 @@ func (b Bounds) EquilibriumDue() time.Time {
 }
 
 // Decide applies the rule of handbook 05 to all valid, supporting readings. The equilibrium readings decide; the
-// first day's may, where the shop allows it, the product is chilled without pieces over 5 mm, and the value meets the target.
+// first day's may, where the shop allows it, the product is chilled without pieces over 5 mm, and the value meets the
+// target.
 func Decide(readings []Reading, b Bounds) Decision {
 	var first, equi []Reading
 	for _, r := range readings {
@@ -144,7 +146,8 @@ func Decide(readings []Reading, b Bounds) Decision {
 		}
 	}
 	if b.FilledAt.IsZero() {
-		return Decision{Outcome: Waiting, Sentence: "On hold: the jars are not filled yet.", Missing: []string{"jars filled"}}
+		return Decision{Outcome: Waiting, Sentence: "On hold: the jars are not filled yet.",
+			Missing: []string{"jars filled"}}
 	}
 	due := b.EquilibriumDue()
 	early := 0
@@ -161,10 +164,12 @@ func Decide(readings []Reading, b Bounds) Decision {
 		d.Way, d.DueAt = Equilibrium, due.Format(time.RFC3339)
 		return d
 	}
-	d := Decision{Outcome: Waiting, Way: Equilibrium, DueAt: due.Format(time.RFC3339), Missing: []string{"equilibrium reading"}}
+	d := Decision{Outcome: Waiting, Way: Equilibrium, DueAt: due.Format(time.RFC3339),
+		Missing: []string{"equilibrium reading"}}
 	d.Sentence = "On hold: the equilibrium reading is due from " + due.Format("2 Jan 15:04") + "."
 	if early > 0 {
-		d.Sentence = "On hold: the equilibrium reading was taken too early; it is due from " + due.Format("2 Jan 15:04") + "."
+		d.Sentence = "On hold: the equilibrium reading was taken too early; it is due from " +
+			due.Format("2 Jan 15:04") + "."
 	}
 	if !b.EarlyRelease || !b.Chilled || b.LargestPieceMM > piecesNeedLonger || len(first) == 0 {
 		return d
@@ -221,14 +226,17 @@ func (b Bounds) outcome(d Decision, retested bool) string {
 }
 
 func (b Bounds) sentence(d Decision) string {
-	value := fmt.Sprintf("Highest jar %s plus uncertainty %s gives %s", shown(d.Highest), shown(d.Uncertainty), shown(d.Value))
+	value := fmt.Sprintf("Highest jar %s plus uncertainty %s gives %s", shown(d.Highest), shown(d.Uncertainty),
+		shown(d.Value))
 	switch d.Outcome {
 	case Pass:
 		return fmt.Sprintf("%s, at or below the target of %.2f.", value, b.Target)
 	case PassWithNote:
-		return fmt.Sprintf("%s, above the target of %.2f but within the limit of %.2f: look for drift.", value, b.Target, b.Limit)
+		return fmt.Sprintf("%s, above the target of %.2f but within the limit of %.2f: look for drift.", value,
+			b.Target, b.Limit)
 	case Retest:
-		return fmt.Sprintf("%s, above the limit of %.2f, though the jar itself is not: retest the same jars once.", value, b.Limit)
+		return fmt.Sprintf("%s, above the limit of %.2f, though the jar itself is not: retest the same jars once.",
+			value, b.Limit)
 	}
 	return fmt.Sprintf("%s, above the limit of %.2f: on hold.", value, b.Limit)
 }
@@ -245,7 +253,8 @@ func groupReadings(readings []Reading) (map[jarKey]map[string][]float64, map[str
 			jars[k] = map[string][]float64{}
 		}
 		jars[k][r.Fraction] = append(jars[k][r.Fraction], r.PH)
-		s := fmt.Sprintf("%s jar of load %d, %s%s", r.Jar, r.Load, r.Fraction, map[bool]string{true: ", retest", false: ""}[r.Sample > 1])
+		s := fmt.Sprintf("%s jar of load %d, %s%s", r.Jar, r.Load, r.Fraction,
+			map[bool]string{true: ", retest", false: ""}[r.Sample > 1])
 		samples[s] = append(samples[s], r.PH)
 	}
 	return jars, samples
@@ -257,17 +266,20 @@ func missingReadings(jars map[jarKey]map[string][]float64, samples map[string][]
 		for _, jar := range []string{FirstJar, LastJar} {
 			fractions := jars[jarKey{load, jar}]
 			if len(fractions) == 0 {
-				missing = append(missing, fmt.Sprintf("%d readings on the %s jar of load %d", readingsASample, jar, load))
+				missing = append(missing, fmt.Sprintf("%d readings on the %s jar of load %d", readingsASample, jar,
+					load))
 			}
 			for _, f := range sortedKeys(fractions) {
 				if n := len(fractions[f]); n < readingsASample {
-					missing = append(missing, fmt.Sprintf("another reading on the %s jar of load %d (%s)", jar, load, f))
+					missing = append(missing, fmt.Sprintf("another reading on the %s jar of load %d (%s)", jar, load,
+						f))
 				}
 			}
 			if f := fractions; f["liquid"] != nil || f["pieces"] != nil || f["blend"] != nil {
 				for _, want := range Preparations["pieces_in_liquid"] {
 					if f[want] == nil {
-						missing = append(missing, fmt.Sprintf("readings of the %s on the %s jar of load %d", want, jar, load))
+						missing = append(missing, fmt.Sprintf("readings of the %s on the %s jar of load %d", want, jar,
+							load))
 					}
 				}
 			}
@@ -275,7 +287,8 @@ func missingReadings(jars map[jarKey]map[string][]float64, samples map[string][]
 	}
 	for _, s := range sortedKeys(samples) {
 		if v := samples[s]; slices.Max(v)-slices.Min(v) > agreeWithin+floatGuard {
-			missing = append(missing, fmt.Sprintf("readings within 0.05 of each other on the %s (now %.2f to %.2f): repeat, and void the faulty one with its cause", s, slices.Min(v), slices.Max(v)))
+			missing = append(missing,
+				fmt.Sprintf("readings within 0.05 of each other on the %s (now %.2f to %.2f): repeat, and void the faulty one with its cause", s, slices.Min(v), slices.Max(v)))
 		}
 	}
 	return missing

@@ -16,7 +16,8 @@ func pair(moment string, at time.Time, first, last []float64) []Reading {
 	for jar, values := range map[string][]float64{FirstJar: first, LastJar: last} {
 		for _, v := range values {
 			id++
-			out = append(out, Reading{ID: id, Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid", Fraction: "paste", PH: v, Celsius: 25, At: at})
+			out = append(out, Reading{ID: id, Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid",
+				Fraction: "paste", PH: v, Celsius: 25, At: at})
 		}
 	}
 	return out
@@ -35,18 +36,31 @@ func TestDecisionByTheRule(t *testing.T) {
 		want     string
 	}{
 		{"nothing read waits", nil, nil, Waiting},
-		{"clearly below the target passes", pair(Equilibrium, dayAfter, []float64{4.05, 4.06}, []float64{4.04, 4.05}), nil, Pass},
-		{"between target and limit passes with a note", pair(Equilibrium, dayAfter, []float64{4.35, 4.36}, []float64{4.3, 4.31}), nil, PassWithNote},
-		{"jar under the limit but value over it asks for a retest", pair(Equilibrium, dayAfter, []float64{4.57, 4.58}, []float64{4.5, 4.5}), nil, Retest},
-		{"a jar over the limit holds", pair(Equilibrium, dayAfter, []float64{4.7, 4.71}, []float64{4.2, 4.2}), nil, HoldIt},
-		{"one reading a jar is not enough", pair(Equilibrium, dayAfter, []float64{4.0}, []float64{4.0, 4.0}), nil, Waiting},
-		{"readings that disagree by more than 0.05 wait", pair(Equilibrium, dayAfter, []float64{4.00, 4.07}, []float64{4.0, 4.0}), nil, Waiting},
-		{"too early does not count", pair(Equilibrium, filled.Add(3*time.Hour), []float64{4.0, 4.0}, []float64{4.0, 4.0}), nil, Waiting},
-		{"pieces over 5 mm wait 48 h", pair(Equilibrium, dayAfter, []float64{4.0, 4.0}, []float64{4.0, 4.0}), func(b *Bounds) { b.LargestPieceMM = 8 }, Waiting},
-		{"the first day's reading waits where the shop does not allow early release", pair(FirstDay, filled, []float64{4.0, 4.0}, []float64{4.0, 4.0}), nil, Waiting},
-		{"early release passes at the target", pair(FirstDay, filled, []float64{4.0, 4.0}, []float64{4.0, 4.0}), func(b *Bounds) { b.EarlyRelease = true }, Pass},
-		{"early release needs the target, not the limit", pair(FirstDay, filled, []float64{4.3, 4.3}, []float64{4.3, 4.3}), func(b *Bounds) { b.EarlyRelease = true }, Waiting},
-		{"every load needs its jars", pair(Equilibrium, dayAfter, []float64{4.0, 4.0}, []float64{4.0, 4.0}), func(b *Bounds) { b.Loads = 2 }, Waiting},
+		{"clearly below the target passes", pair(Equilibrium, dayAfter, []float64{4.05, 4.06}, []float64{4.04, 4.05}),
+			nil, Pass},
+		{"between target and limit passes with a note",
+			pair(Equilibrium, dayAfter, []float64{4.35, 4.36}, []float64{4.3, 4.31}), nil, PassWithNote},
+		{"jar under the limit but value over it asks for a retest",
+			pair(Equilibrium, dayAfter, []float64{4.57, 4.58}, []float64{4.5, 4.5}), nil, Retest},
+		{"a jar over the limit holds", pair(Equilibrium, dayAfter, []float64{4.7, 4.71}, []float64{4.2, 4.2}), nil,
+			HoldIt},
+		{"one reading a jar is not enough", pair(Equilibrium, dayAfter, []float64{4.0}, []float64{4.0, 4.0}), nil,
+			Waiting},
+		{"readings that disagree by more than 0.05 wait",
+			pair(Equilibrium, dayAfter, []float64{4.00, 4.07}, []float64{4.0, 4.0}), nil, Waiting},
+		{"too early does not count", pair(Equilibrium, filled.Add(3*time.Hour), []float64{4.0, 4.0},
+			[]float64{4.0, 4.0}), nil, Waiting},
+		{"pieces over 5 mm wait 48 h", pair(Equilibrium, dayAfter, []float64{4.0, 4.0}, []float64{4.0, 4.0}),
+			func(b *Bounds) { b.LargestPieceMM = 8 }, Waiting},
+		{"the first day's reading waits where the shop does not allow early release",
+			pair(FirstDay, filled, []float64{4.0, 4.0}, []float64{4.0, 4.0}), nil, Waiting},
+		{"early release passes at the target", pair(FirstDay, filled, []float64{4.0, 4.0}, []float64{4.0, 4.0}),
+			func(b *Bounds) { b.EarlyRelease = true }, Pass},
+		{"early release needs the target, not the limit",
+			pair(FirstDay, filled, []float64{4.3, 4.3}, []float64{4.3, 4.3}), func(b *Bounds) { b.EarlyRelease = true },
+			Waiting},
+		{"every load needs its jars", pair(Equilibrium, dayAfter, []float64{4.0, 4.0}, []float64{4.0, 4.0}),
+			func(b *Bounds) { b.Loads = 2 }, Waiting},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			b := bounds()

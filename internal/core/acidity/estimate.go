@@ -145,7 +145,8 @@ func Parts(leaves []formula.Leaf) []Part {
 // water that leave in making. The order and the scale of the parts do not matter.
 func EstimatePH(parts []Part, drivenOff float64) Estimate { return MixOf(parts, drivenOff).Estimate() }
 
-// TitratableAcidity returns the acid that a strong base must neutralise to bring the mix to pH 8.1, in grams as acetic acid.
+// TitratableAcidity returns the acid that a strong base must neutralise to bring the mix to pH 8.1, in grams as acetic
+// acid.
 func TitratableAcidity(parts []Part, drivenOff float64) float64 {
 	return MixOf(parts, drivenOff).Titratable()
 }
@@ -197,7 +198,8 @@ func (m Mix) Titratable() float64 {
 func termOf(p Part) (t term, known bool) {
 	g := p.Ingredient
 	t = term{kg: p.Grams / gramsPerKg, water: g.Composition.Water / 100, buffer: g.BufferMmol / 1000}
-	for k, g100 := range [...]float64{acetic: g.Acids.Acetic, lactic: g.Acids.Lactic, malic: g.Acids.Malic, citric: g.Acids.Citric, tartaric: g.Acids.Tartaric} {
+	for k, g100 := range [...]float64{acetic: g.Acids.Acetic, lactic: g.Acids.Lactic, malic: g.Acids.Malic,
+		citric: g.Acids.Citric, tartaric: g.Acids.Tartaric} {
 		if g100 > 0 {
 			t.acid[k] = molPerKgPer100g * g100 / acids[k].molar
 		}
@@ -276,8 +278,8 @@ func (t *term) share(p, acidFactor, bufferFactor float64) shares {
 }
 
 // balance is F(x), the net charge in mol at pH x, at one end of the ranges. It falls strictly in x. What a part brings
-// depends on whether its own pH lies above or below x; the sums over both kinds are kept for every place x may have among
-// the parts' own pHs.
+// depends on whether its own pH lies above or below x; the sums over both kinds are kept for every place x may have
+// among the parts' own pHs.
 type balance struct {
 	water float64
 	own   []float64 // the parts' pHs, rising

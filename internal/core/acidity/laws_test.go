@@ -15,7 +15,8 @@ func anyIngredient(t *rapid.T, label string) *pantry.Ingredient {
 	p := f("ph", 2.2, 7.5)
 	return &pantry.Ingredient{
 		ID: label, Name: label, Composition: pantry.Composition{Water: f("water", 20, 95)},
-		Acids:      pantry.Acids{Acetic: f("acetic", 0, 6), Citric: f("citric", 0, 6), Malic: f("malic", 0, 1), Lactic: f("lactic", 0, 1.5), Tartaric: f("tartaric", 0, 3)},
+		Acids: pantry.Acids{Acetic: f("acetic", 0, 6), Citric: f("citric", 0, 6), Malic: f("malic", 0, 1),
+			Lactic: f("lactic", 0, 1.5), Tartaric: f("tartaric", 0, 3)},
 		PH:         &pantry.PHRange{Typical: p, Low: p - f("down", 0, 0.4), High: p + f("up", 0, 0.4)},
 		BufferMmol: f("buffer", 1, 120),
 	}
@@ -81,8 +82,10 @@ func TestAnAdditionMovesTowardsItsOwnPHAndNeverPast(t *testing.T) {
 func TestOilSaltAndSugarNeverChangeIt(t *testing.T) {
 	dry := []*pantry.Ingredient{
 		{ID: "oil", Name: "oil", Role: "oil", Composition: pantry.Composition{Fat: 100}},
-		{ID: "salt", Name: "salt", Flags: []string{"salt"}, Composition: pantry.Composition{Water: 0.5, SodiumMg: 38000}},
-		{ID: "sugar", Name: "sugar", Flags: []string{"sugar"}, Composition: pantry.Composition{Water: 1.3, Sugars: 97, Carbohydrate: 97}},
+		{ID: "salt", Name: "salt", Flags: []string{"salt"},
+			Composition: pantry.Composition{Water: 0.5, SodiumMg: 38000}},
+		{ID: "sugar", Name: "sugar", Flags: []string{"sugar"},
+			Composition: pantry.Composition{Water: 1.3, Sugars: 97, Carbohydrate: 97}},
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		parts := anyMix(t)
@@ -118,7 +121,8 @@ func TestTheBandIsAnEnvelopeOfTheStatedRanges(t *testing.T) {
 			pick := rapid.Float64Range(g.PH.Low, g.PH.High).Draw(t, "p")
 			g.PH = &pantry.PHRange{Typical: pick, Low: pick, High: pick}
 			k := rapid.Float64Range(acidsLess, acidsMore).Draw(t, "acids")
-			g.Acids = pantry.Acids{Acetic: g.Acids.Acetic * k, Citric: g.Acids.Citric * k, Malic: g.Acids.Malic * k, Lactic: g.Acids.Lactic * k, Tartaric: g.Acids.Tartaric * k}
+			g.Acids = pantry.Acids{Acetic: g.Acids.Acetic * k, Citric: g.Acids.Citric * k, Malic: g.Acids.Malic * k,
+				Lactic: g.Acids.Lactic * k, Tartaric: g.Acids.Tartaric * k}
 			g.BufferMmol *= rapid.Float64Range(bufferLess, bufferMore).Draw(t, "buffer")
 			moved[i] = Part{p.Name, p.Grams, &g}
 		}
@@ -129,9 +133,11 @@ func TestTheBandIsAnEnvelopeOfTheStatedRanges(t *testing.T) {
 }
 
 func TestBakingSodaRaisesAndPureAcidLowers(t *testing.T) {
-	dip := &pantry.Ingredient{ID: "d", Name: "dip", Composition: pantry.Composition{Water: 80}, PH: &pantry.PHRange{Typical: 5, Low: 4.8, High: 5.2}, BufferMmol: 20}
+	dip := &pantry.Ingredient{ID: "d", Name: "dip", Composition: pantry.Composition{Water: 80},
+		PH: &pantry.PHRange{Typical: 5, Low: 4.8, High: 5.2}, BufferMmol: 20}
 	soda := &pantry.Ingredient{ID: "s", Name: "soda", Chemistry: pantry.ChemistryBakingSoda}
-	citric := &pantry.Ingredient{ID: "c", Name: "citric", Chemistry: pantry.ChemistryPureAcid, Acids: pantry.Acids{Citric: 99.5}}
+	citric := &pantry.Ingredient{ID: "c", Name: "citric", Chemistry: pantry.ChemistryPureAcid,
+		Acids: pantry.Acids{Citric: 99.5}}
 	assert.Greater(t, EstimatePH([]Part{{"dip", 1000, dip}, {"soda", 2, soda}}, 0).PH, 5.0)
 	assert.Less(t, EstimatePH([]Part{{"dip", 1000, dip}, {"citric", 2, citric}}, 0).PH, 5.0)
 }

@@ -64,14 +64,18 @@ func (c Check) Judge() CheckResult {
 	r := CheckResult{SlopePercent: 100 * (c.MV4 - c.MV7) / span, OffsetMV: c.MV7, Accepted: true}
 	if r.SlopePercent < minSlopePercent || r.SlopePercent > maxSlopePercent {
 		r.Accepted = false
-		r.Reasons = append(r.Reasons, fmt.Sprintf("the slope is %.1f %%, it must lie between 95 and 105 %%: clean or soak the probe, use fresh buffer, check again", r.SlopePercent))
+		r.Reasons = append(r.Reasons,
+			fmt.Sprintf("the slope is %.1f %%, it must lie between 95 and 105 %%: clean or soak the probe, use fresh buffer, check again", r.SlopePercent))
 	}
 	if math.Abs(r.OffsetMV) > maxOffsetMV {
 		r.Accepted = false
-		r.Reasons = append(r.Reasons, fmt.Sprintf("the offset is %.1f mV, it may be 30 mV at most either way: the reference is poisoned or dry", r.OffsetMV))
+		r.Reasons = append(r.Reasons,
+			fmt.Sprintf("the offset is %.1f mV, it may be 30 mV at most either way: the reference is poisoned or dry",
+				r.OffsetMV))
 	}
 	if r.Accepted {
-		r.Reasons = append(r.Reasons, fmt.Sprintf("slope %.1f %% and offset %.1f mV are within 95 to 105 %% and 30 mV", r.SlopePercent, r.OffsetMV))
+		r.Reasons = append(r.Reasons, fmt.Sprintf("slope %.1f %% and offset %.1f mV are within 95 to 105 %% and 30 mV",
+			r.SlopePercent, r.OffsetMV))
 	}
 	return r
 }

@@ -65,7 +65,8 @@ func SolutesOf(leaves []formula.Leaf, drivenOff float64) Solutes {
 
 // Aqueous is the mass of the water phase: water, salt, sugars, organic acids and alcohol.
 func (s Solutes) Aqueous() float64 {
-	return s.Water + s.Salt + s.Disaccharide + s.Hexose + s.Alcohol + s.Acetic + s.Lactic + s.Malic + s.Citric + s.Tartaric
+	return s.Water + s.Salt + s.Disaccharide + s.Hexose + s.Alcohol + s.Acetic + s.Lactic + s.Malic + s.Citric +
+		s.Tartaric
 }
 
 // SaltInWater is 100 x salt / (salt + water), in percent.
@@ -85,7 +86,8 @@ func (s Solutes) AceticInWater() float64 {
 }
 
 // WaterActivity estimates a_w by the product (Ross) rule: each solute as if alone in all the water, salt by a
-// polynomial in molality, sugars and small solutes after Norrish. It returns ErrNoWaterActivity without water or over 6 mol/kg salt.
+// polynomial in molality, sugars and small solutes after Norrish. It returns ErrNoWaterActivity without water or over 6
+// mol/kg salt.
 func (s Solutes) WaterActivity() (float64, error) {
 	if s.Water <= 0 {
 		return 0, ErrNoWaterActivity
@@ -116,12 +118,13 @@ func ShownWaterActivity(aw float64) float64 {
 	return min(1, math.Round(math.Ceil(aw/0.005-1e-9)*5)/1000)
 }
 
-// RuleWaterActivity is the value that rules use where no laboratory value is recorded: the estimate + 0.02 (handbook 05).
+// RuleWaterActivity is the value that rules use where no laboratory value is recorded: the estimate + 0.02 (handbook
+// 05).
 func RuleWaterActivity(estimate float64) float64 { return min(1, estimate+0.02) }
 
 // PreservationIndex is 15.75 u acetic + 3.08 salt + hexose + 0.5 disaccharide, all in percent of the aqueous phase,
-// u = undissociated share of acetic acid at the pH (handbook 05). 63 is the mark for intrinsic safety in the European industry
-// code for mayonnaise and condiment sauces: an indicator, never permission.
+// u = undissociated share of acetic acid at the pH (handbook 05). 63 is the mark for intrinsic safety in the European
+// industry code for mayonnaise and condiment sauces: an indicator, never permission.
 func (s Solutes) PreservationIndex(pH float64) float64 {
 	aq := s.Aqueous()
 	if aq <= 0 {

@@ -267,9 +267,9 @@ func PercentShares(grams []Grams) []Percent {
 	return out
 }
 
-// SpreadToDivision rounds parts in grams to whole divisions of a scale so that they add up to the total rounded the same
-// way; what rounding leaves over goes to the largest part (handbook 03). Without a division parts are rounded to the
-// milligram.
+// SpreadToDivision rounds parts in grams to whole divisions of a scale so that they add up to the total rounded the
+// same way; what rounding leaves over goes to the largest part (handbook 03). Without a division parts are rounded to
+// the milligram.
 func SpreadToDivision(parts []Exact, division Grams) []Grams {
 	if !division.IsPositive() {
 		division = Grams{1}

@@ -14,12 +14,14 @@ import (
 )
 
 func TestParseNumberReadsWhatPeopleType(t *testing.T) {
-	for text, want := range map[string]string{"12": "12", " 12.50 ": "12.5", "12,5": "12.5", "1 002.0": "1002", "1\u2009002": "1002", "-3": "-3", ".5": "0.5"} {
+	for text, want := range map[string]string{"12": "12", " 12.50 ": "12.5", "12,5": "12.5", "1 002.0": "1002",
+		"1\u2009002": "1002", "-3": "-3", ".5": "0.5"} {
 		x, err := ParseNumber(text)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, x.String(), text)
 	}
-	for _, text := range []string{"", "abc", "1.2.3", "1,2,3", "1e9", "NaN", "twelve", "12 g", "99999999999999999999999999", "--3", "1/2", "0x10", "+4", "-", "."} {
+	for _, text := range []string{"", "abc", "1.2.3", "1,2,3", "1e9", "NaN", "twelve", "12 g",
+		"99999999999999999999999999", "--3", "1/2", "0x10", "+4", "-", "."} {
 		_, err := ParseNumber(text)
 		assert.ErrorIs(t, err, ErrNotANumber, text)
 	}
@@ -46,13 +48,15 @@ func TestAmountsTravelAsPlainNumbers(t *testing.T) {
 }
 
 func TestReadingFromJSON(t *testing.T) {
-	for text, want := range map[string]string{"0": "0", "0.1": "0.1", `"0.1"`: "0.1", "1e3": "1000", "1.5E-2": "0.015", "null": "0", "12.400000000000002": "12.4", "0.30000000000000004": "0.3",
+	for text, want := range map[string]string{"0": "0", "0.1": "0.1", `"0.1"`: "0.1", "1e3": "1000", "1.5E-2": "0.015",
+		"null": "0", "12.400000000000002": "12.4", "0.30000000000000004": "0.3",
 		"-0.001": "-0.001", "1000000000000": "1000000000000", "123456789.123": "123456789.123"} {
 		var g Grams
 		require.NoError(t, json.Unmarshal([]byte(text), &g), text)
 		assert.Equal(t, want, g.String(), text)
 	}
-	for _, text := range []string{"0.0001", "1.23456", "1000000000001", "1e16", "1e999999999", "1e-5", `"abc"`, `"1/3"`, `"NaN"`} {
+	for _, text := range []string{"0.0001", "1.23456", "1000000000001", "1e16", "1e999999999", "1e-5", `"abc"`, `"1/3"`,
+		`"NaN"`} {
 		var g Grams
 		err := json.Unmarshal([]byte(text), &g)
 		var literal LiteralError
@@ -212,8 +216,10 @@ func TestSpreadToDivisionKeepsTheTotal(t *testing.T) {
 	}
 	out := SpreadToDivision(exact(333.34, 333.33, 333.33, 0.04), G(0.1))
 	assert.Equal(t, []Grams{G(333.4), G(333.3), G(333.3), G(0)}, out)
-	assert.Equal(t, []Grams{G(1.235), G(2)}, SpreadToDivision(exact(1.2345, 2), Grams{}), "no division: to the milligram")
-	assert.Equal(t, []Grams{G(0.5), G(1.0)}, SpreadToDivision(exact(0.25, 1.2), G(0.5)), "half of a division counts as one, and the largest gives way")
+	assert.Equal(t, []Grams{G(1.235), G(2)}, SpreadToDivision(exact(1.2345, 2), Grams{}),
+		"no division: to the milligram")
+	assert.Equal(t, []Grams{G(0.5), G(1.0)}, SpreadToDivision(exact(0.25, 1.2), G(0.5)),
+		"half of a division counts as one, and the largest gives way")
 	assert.Empty(t, SpreadToDivision(nil, G(1)))
 	rapid.Check(t, func(t *rapid.T) {
 		division := rapid.SampledFrom([]Grams{G(0.01), G(0.1), G(0.5), G(1), G(5)}).Draw(t, "division")
@@ -249,8 +255,10 @@ func TestUnitsOfMassAndVolume(t *testing.T) {
 	_, ok := MassUnit("stone")
 	assert.False(t, ok)
 	for unit, want := range map[string]Volume{
-		"tsp": {4.93, 10}, "dessertspoon": {9.86, 12}, "tbsp": {14.79, 8}, "cup": {236.6, 4}, "ml": {1, 3}, "cl": {10, 3}, "dl": {100, 3}, "l": {1000, 2},
-		"fl_oz": {29.5735, 4}, "pint": {473.176, 4}, "quart": {946.352, 3}, "splash": {5, 40}, "glug": {20, 40}, "shot": {30, 25}, "dash": {0.6, 40},
+		"tsp": {4.93, 10}, "dessertspoon": {9.86, 12}, "tbsp": {14.79, 8}, "cup": {236.6, 4}, "ml": {1, 3},
+		"cl": {10, 3}, "dl": {100, 3}, "l": {1000, 2},
+		"fl_oz": {29.5735, 4}, "pint": {473.176, 4}, "quart": {946.352, 3}, "splash": {5, 40}, "glug": {20, 40},
+		"shot": {30, 25}, "dash": {0.6, 40},
 		"pinch": {0.3, 40}, "drop": {0.05, 40},
 	} {
 		got, ok := USSpoons.Volume(unit)

@@ -7,9 +7,9 @@ import (
 	"strconv"
 )
 
-// Exact is a rational number: what is worked out of weighed and priced amounts and must not be rounded on the way. Small
-// ones are a pair of 64-bit integers, so that a sheet is fast; where those do not reach, big ones take over. The zero
-// value is 0. Compare with Cmp, not with ==.
+// Exact is a rational number: what is worked out of weighed and priced amounts and must not be rounded on the way.
+// Small ones are a pair of 64-bit integers, so that a sheet is fast; where those do not reach, big ones take over. The
+// zero value is 0. Compare with Cmp, not with ==.
 type Exact struct {
 	num, den int64    // den 0 stands for 1
 	big      *big.Rat // where set, the number
@@ -309,7 +309,8 @@ func magnitude(a int64) uint64 {
 	return uint64(a)
 }
 
-// mulDiv is a x b / c with its rest, through 128 bits; a and b are not negative, c is above zero, and the quotient fits.
+// mulDiv is a x b / c with its rest, through 128 bits; a and b are not negative, c is above zero, and the quotient
+// fits.
 func mulDiv(a, b, c int64) (quotient, rest int64) {
 	high, low := bits.Mul64(uint64(a), uint64(b))
 	q, r := bits.Div64(high%uint64(c), low, uint64(c))

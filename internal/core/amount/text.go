@@ -28,8 +28,8 @@ type LiteralError struct {
 
 func (e LiteralError) Error() string { return fmt.Sprintf("%s: %s", e.Literal, e.Message) }
 
-// ParseNumber reads a typed number: surrounding blanks, a thin or plain space between thousands, and one decimal point or
-// comma are accepted. It returns ErrNotANumber for anything else.
+// ParseNumber reads a typed number: surrounding blanks, a thin or plain space between thousands, and one decimal point
+// or comma are accepted. It returns ErrNotANumber for anything else.
 func ParseNumber(text string) (Exact, error) {
 	s := strings.Map(func(r rune) rune {
 		switch r {
@@ -40,7 +40,8 @@ func ParseNumber(text string) (Exact, error) {
 		}
 		return r
 	}, strings.TrimSpace(text))
-	if s == "" || strings.Count(s, ".") > 1 || len(s) > 24 || strings.Trim(strings.TrimPrefix(s, "-"), "0123456789.") != "" || strings.Trim(s, "-.") == "" {
+	if s == "" || strings.Count(s, ".") > 1 || len(s) > 24 ||
+		strings.Trim(strings.TrimPrefix(s, "-"), "0123456789.") != "" || strings.Trim(s, "-.") == "" {
 		return Exact{}, fmt.Errorf("%q: %w", clip(text), ErrNotANumber)
 	}
 	r, ok := new(big.Rat).SetString(s)
@@ -69,7 +70,8 @@ func (x Exact) ExactMoney() (m Money, ok bool) {
 	return m, m.Exact().Cmp(x) == 0
 }
 
-// fixedOf reads a plain number with at most so many decimals. What a computation in binary leaves below them is rounded off.
+// fixedOf reads a plain number with at most so many decimals. What a computation in binary leaves below them is rounded
+// off.
 func fixedOf(s string, places int) (int64, error) {
 	if n, ok := plainFixed(s, places); ok {
 		return n, nil

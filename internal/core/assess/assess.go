@@ -47,30 +47,32 @@ type Caution struct {
 
 // Panel is what stands beside the sheet.
 type Panel struct {
-	Grams             amount.Grams                      `json:"grams"`
-	MixedGrams        amount.Grams                      `json:"mixed_grams"`
-	FinishedGrams     amount.Exact                      `json:"finished_grams"`
-	Jars              int                               `json:"jars"`
-	Lines             []Line                            `json:"lines"`
-	MakeUp            formula.MakeUp                    `json:"make_up"` // percent of the mixed mass
-	Cost              costing.Stack                     `json:"cost"`
-	PH                PH                                `json:"ph"`
-	WaterActivity     *float64                          `json:"water_activity"` // rounded up to 0.005; null where it cannot be estimated
-	SaltInWater       float64                           `json:"salt_in_water_percent"`
-	AceticInWater     float64                           `json:"acetic_in_water_percent"`
-	TitratableInWater float64                           `json:"titratable_in_water_percent"`
-	PreservationIndex *float64                          `json:"preservation_index"`
-	OilToSour         *float64                          `json:"oil_to_sour"`           // by volume, as makers say it, where there is a sour liquid
-	OilToSourWeight   *float64                          `json:"oil_to_sour_by_weight"` // the same by weight
-	Allergens         law.Each[[]string]                `json:"allergens"`
-	Declaration       law.Each[declaration.Declaration] `json:"declaration"`
-	Nutrition         law.Each[[]declaration.Figure]    `json:"nutrition"`
-	Keeping           law.Each[keeping.Verdict]         `json:"keeping"`
-	Cautions          []Caution                         `json:"cautions"`
-	SetsInTheCold     []string                          `json:"sets_in_the_cold"`
-	Claims            []string                          `json:"claims"`      // what the ingredients allow to be said
-	Resolutions       []Resolution                      `json:"resolutions"` // of "any of" groups; none without groups
-	facts             keeping.Facts
+	Grams         amount.Grams   `json:"grams"`
+	MixedGrams    amount.Grams   `json:"mixed_grams"`
+	FinishedGrams amount.Exact   `json:"finished_grams"`
+	Jars          int            `json:"jars"`
+	Lines         []Line         `json:"lines"`
+	MakeUp        formula.MakeUp `json:"make_up"` // percent of the mixed mass
+	Cost          costing.Stack  `json:"cost"`
+	PH            PH             `json:"ph"`
+	// rounded up to 0.005; null where it cannot be estimated
+	WaterActivity     *float64 `json:"water_activity"`
+	SaltInWater       float64  `json:"salt_in_water_percent"`
+	AceticInWater     float64  `json:"acetic_in_water_percent"`
+	TitratableInWater float64  `json:"titratable_in_water_percent"`
+	PreservationIndex *float64 `json:"preservation_index"`
+	// by volume, as makers say it, where there is a sour liquid
+	OilToSour       *float64                          `json:"oil_to_sour"`
+	OilToSourWeight *float64                          `json:"oil_to_sour_by_weight"` // the same by weight
+	Allergens       law.Each[[]string]                `json:"allergens"`
+	Declaration     law.Each[declaration.Declaration] `json:"declaration"`
+	Nutrition       law.Each[[]declaration.Figure]    `json:"nutrition"`
+	Keeping         law.Each[keeping.Verdict]         `json:"keeping"`
+	Cautions        []Caution                         `json:"cautions"`
+	SetsInTheCold   []string                          `json:"sets_in_the_cold"`
+	Claims          []string                          `json:"claims"`      // what the ingredients allow to be said
+	Resolutions     []Resolution                      `json:"resolutions"` // of "any of" groups; none without groups
+	facts           keeping.Facts
 }
 
 // Inputs are everything the core needs besides the version.
@@ -101,7 +103,8 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	}
 	leaves, off := formula.Leaves(everything)
 	off += v.WaterDrivenOff.Float()
-	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(), Cautions: []Caution{}, Claims: Claims(leaves), Resolutions: []Resolution{}}
+	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(),
+		Cautions: []Caution{}, Claims: Claims(leaves), Resolutions: []Resolution{}}
 	makeUp := formula.MakeUpOf(leaves, off)
 	if t := makeUp.Total(); t > 0 {
 		p.MakeUp = makeUp.Scale(100 / t)
@@ -205,7 +208,8 @@ func setsInTheCold(leaves []formula.Leaf) []string {
 			continue
 		}
 		name := strings.ToLower(l.Ingredient.Name)
-		if slices.ContainsFunc(coldSetting, func(s string) bool { return strings.Contains(name, s) }) && !slices.Contains(out, l.Ingredient.Name) {
+		if slices.ContainsFunc(coldSetting, func(s string) bool { return strings.Contains(name, s) }) &&
+			!slices.Contains(out, l.Ingredient.Name) {
 			out = append(out, l.Ingredient.Name)
 		}
 	}
@@ -215,9 +219,11 @@ func setsInTheCold(leaves []formula.Leaf) []string {
 func (p *Panel) declare(v formula.Version, nodes []formula.Node, leaves []formula.Leaf, off float64) error {
 	n := declaration.NutritionOf(leaves, off)
 	items := declaration.Items(nodes)
-	p.Declaration, p.Allergens, p.Nutrition = law.Each[declaration.Declaration]{}, law.Each[[]string]{}, law.Each[[]declaration.Figure]{}
+	p.Declaration, p.Allergens, p.Nutrition = law.Each[declaration.Declaration]{}, law.Each[[]string]{},
+		law.Each[[]declaration.Figure]{}
 	for _, l := range law.All() {
-		options := declaration.Options{Law: l, TailPercent: v.Wording.TailPercent, GroupSpices: v.Wording.GroupSpices, DrivenOff: off}
+		options := declaration.Options{Law: l, TailPercent: v.Wording.TailPercent, GroupSpices: v.Wording.GroupSpices,
+			DrivenOff: off}
 		d, err := declaration.Declare(items, options)
 		if err != nil {
 			return fmt.Errorf("declaration: %w", err)

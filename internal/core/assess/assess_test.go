@@ -20,7 +20,8 @@ var today = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 
 func priced(g pantry.Ingredient) *pantry.Ingredient {
 	g.Name = g.ID
-	g.Offers = []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("4"), Date: "2026-02-01"}}
+	g.Offers = []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
+		Price: amount.M("4"), Date: "2026-02-01"}}
 	return &g
 }
 
@@ -28,15 +29,22 @@ func ph(p float64) *pantry.PHRange { return &pantry.PHRange{Typical: p, Low: p -
 
 func inputs() Inputs {
 	list := []pantry.Ingredient{
-		{ID: "garlic", Composition: pantry.Composition{Water: 59, Carbohydrate: 33}, PH: ph(6.1), BufferMmol: 26, Flags: []string{"raw_allium"}},
+		{ID: "garlic", Composition: pantry.Composition{Water: 59, Carbohydrate: 33}, PH: ph(6.1), BufferMmol: 26,
+			Flags: []string{"raw_allium"}},
 		{ID: "oil", Role: "oil", DensityGPerML: 0.92, Composition: pantry.Composition{Fat: 100}},
 		{ID: "olive oil", Role: "oil", DensityGPerML: 0.91, Composition: pantry.Composition{Fat: 100}},
-		{ID: "vinegar", DensityGPerML: 1.01, Composition: pantry.Composition{Water: 93}, Acids: pantry.Acids{Acetic: 6}, PH: ph(2.55), BufferMmol: 1, Flags: []string{"acidulant"}},
-		{ID: "yogurt", Composition: pantry.Composition{Water: 77, Protein: 9}, Acids: pantry.Acids{Lactic: 1}, PH: ph(4.25), BufferMmol: 48, Allergens: law.Each[[]string]{law.US: []string{"milk"}, law.GB: []string{"milk"}}, Flags: []string{"fresh_dairy"}, SupplierLists: law.Each[string]{law.GB: "cultured milk"}},
+		{ID: "vinegar", DensityGPerML: 1.01, Composition: pantry.Composition{Water: 93}, Acids: pantry.Acids{Acetic: 6},
+			PH: ph(2.55), BufferMmol: 1, Flags: []string{"acidulant"}},
+		{ID: "yogurt", Composition: pantry.Composition{Water: 77, Protein: 9}, Acids: pantry.Acids{Lactic: 1},
+			PH: ph(4.25), BufferMmol: 48, Allergens: law.Each[[]string]{law.US: []string{"milk"},
+				law.GB: []string{"milk"}}, Flags: []string{"fresh_dairy"},
+			SupplierLists: law.Each[string]{law.GB: "cultured milk"}},
 		{ID: "salt", Flags: []string{"salt"}, Composition: pantry.Composition{Water: 0.5, SodiumMg: 38300}},
-		{ID: "egg", Composition: pantry.Composition{Water: 55}, PH: ph(6.2), BufferMmol: 80, Flags: []string{"raw_egg"}, Allergens: law.Each[[]string]{law.US: []string{"egg"}, law.GB: []string{"egg"}}},
+		{ID: "egg", Composition: pantry.Composition{Water: 55}, PH: ph(6.2), BufferMmol: 80, Flags: []string{"raw_egg"},
+			Allergens: law.Each[[]string]{law.US: []string{"egg"}, law.GB: []string{"egg"}}},
 	}
-	in := Inputs{Library: formula.Library{Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}},
+	in := Inputs{Library: formula.Library{Ingredients: map[string]*pantry.Ingredient{},
+		Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}},
 		Rate: costing.PriceBy(pantry.NewestPrice, today, 90), Rules: keeping.Rules()}
 	for _, g := range list {
 		in.Library.Ingredients[g.ID] = priced(g)
@@ -47,7 +55,8 @@ func inputs() Inputs {
 func sheet(lines ...any) formula.Version {
 	v := formula.Blank("x")
 	for i := 0; i < len(lines); i += 2 {
-		v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: lines[i].(string), Grams: amount.G(lines[i+1].(float64))})
+		v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: lines[i].(string),
+			Grams: amount.G(lines[i+1].(float64))})
 	}
 	return v
 }
@@ -150,10 +159,12 @@ func threeLevels() (formula.Version, Inputs) {
 	make := func(id string, lines int, component string) formula.Version {
 		v := formula.Blank(id)
 		for i := range lines {
-			v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: fmt.Sprintf("g%d", i), Grams: amount.G(float64(20 + i))})
+			v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: fmt.Sprintf("g%d", i),
+				Grams: amount.G(float64(20 + i))})
 		}
 		if component != "" {
-			v.Lines = append(v.Lines, formula.Line{ID: "c", Component: &formula.Ref{Formula: component, Version: 1}, Grams: amount.G(60)})
+			v.Lines = append(v.Lines, formula.Line{ID: "c", Component: &formula.Ref{Formula: component, Version: 1},
+				Grams: amount.G(60)})
 		}
 		in.Library.Names[id] = id
 		in.Library.Versions[formula.Ref{Formula: id, Version: 1}] = v

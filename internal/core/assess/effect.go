@@ -22,7 +22,8 @@ type Effect struct {
 
 // Compare tells what changed from one panel to the next under a regime.
 func Compare(before, after Panel, regime law.Regime) Effect {
-	e := Effect{Jars: after.Jars - before.Jars, Salt: after.SaltInWater - before.SaltInWater, Acetic: after.AceticInWater - before.AceticInWater,
+	e := Effect{Jars: after.Jars - before.Jars, Salt: after.SaltInWater - before.SaltInWater,
+		Acetic: after.AceticInWater - before.AceticInWater,
 		Gained: []string{}, Lost: []string{}}
 	e.PerJar = after.Cost.PerJar.Minus(before.Cost.PerJar)
 	e.PH = difference(before.PH.Estimate, after.PH.Estimate)

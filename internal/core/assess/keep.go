@@ -19,7 +19,8 @@ var plantFlags = []string{"raw_vegetable", "raw_herb", "raw_allium", "cooked_veg
 // factsOf gathers what the rules look at from the version itself; a batch adds its measurements.
 func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate, docs Documents) keeping.Facts {
 	f := keeping.Facts{Limit: v.PHLimit, ReducedOxygen: true, Styles: v.Keeping.Styles,
-		AuthorityDocument: docs.Authority, ListeriaDays: docs.ListeriaDays, ProductAssessment: docs.ProductAssessment, QualityCapDays: docs.QualityDays}
+		AuthorityDocument: docs.Authority, ListeriaDays: docs.ListeriaDays, ProductAssessment: docs.ProductAssessment,
+		QualityCapDays: docs.QualityDays}
 	total, oil, plants := 0.0, 0.0, false
 	for _, l := range leaves {
 		total += l.Grams
@@ -88,15 +89,19 @@ func (p *Panel) caution(v formula.Version, leaves []formula.Leaf) {
 		if high == nil || *high > 4.6 {
 			level = "danger"
 		}
-		add(level, "Plants under oil.", fmt.Sprintf("Spores live through cooking and oil keeps the air out. The target of %.1f must be met through and through; the top of the band is above it. Never keep it on the counter.", v.PHTarget))
+		add(level, "Plants under oil.",
+			fmt.Sprintf("Spores live through cooking and oil keeps the air out. The target of %.1f must be met through and through; the top of the band is above it. Never keep it on the counter.", v.PHTarget))
 	} else if high != nil && *high > v.PHLimit {
-		add("needs_you", "Above the limit.", fmt.Sprintf("The top of the band is over %.2f. Only a reading can tell; plan for more acid or a short, cold life.", v.PHLimit))
+		add("needs_you", "Above the limit.",
+			fmt.Sprintf("The top of the band is over %.2f. Only a reading can tell; plan for more acid or a short, cold life.", v.PHLimit))
 	}
 	if len(p.PH.Missing) > 0 {
-		add("needs_you", "Estimate incomplete.", "No pH is known for "+strings.Join(p.PH.Missing, ", ")+"; anything from 4.0 to 7.0 was allowed for.")
+		add("needs_you", "Estimate incomplete.",
+			"No pH is known for "+strings.Join(p.PH.Missing, ", ")+"; anything from 4.0 to 7.0 was allowed for.")
 	}
 	if p.facts.RawEgg {
-		add("danger", "Unpasteurised egg.", "Refused under US rules; in GB two days, assured eggs, pH 4.1 or less, not for vulnerable eaters.")
+		add("danger", "Unpasteurised egg.",
+			"Refused under US rules; in GB two days, assured eggs, pH 4.1 or less, not for vulnerable eaters.")
 	}
 	if v.Keeping.HeatMinC > 0 {
 		add("needs_you", "Hot filling.", "Warm the jars, wear gloves and a visor; cold glass cracks.")

@@ -138,7 +138,8 @@ func Claims(leaves []formula.Leaf) []string {
 	for _, c := range []struct {
 		against bool
 		name    string
-	}{{animal, "vegan"}, {flesh, "vegetarian"}, {gluten, "no gluten cereals"}, {milk, "no milk"}, {egg, "no egg"}, {nuts, "no nuts"}, {sugar, "no added sugar"}} {
+	}{{animal, "vegan"}, {flesh, "vegetarian"}, {gluten, "no gluten cereals"}, {milk, "no milk"}, {egg, "no egg"},
+		{nuts, "no nuts"}, {sugar, "no added sugar"}} {
 		if !c.against {
 			out = append(out, c.name)
 		}

@@ -97,7 +97,8 @@ func TestWhatGoesOnTopCountsEverywhereButInTheBowl(t *testing.T) {
 	assert.Contains(t, p.Declaration[law.GB].List, "hazelnuts")
 	assert.Equal(t, plain.Grams.String(), p.Grams.String())
 	assert.Len(t, p.Lines, len(plain.Lines))
-	assert.InDelta(t, 5*0.004, p.Cost.PerJar.Minus(plain.Cost.PerJar).Float(), 1e-9, "5 g at 4.00 a kg, nothing of it lost")
+	assert.InDelta(t, 5*0.004, p.Cost.PerJar.Minus(plain.Cost.PerJar).Float(), 1e-9,
+		"5 g at 4.00 a kg, nothing of it lost")
 	assert.Equal(t, "195", v.NetGrams().String())
 
 	assert.False(t, plain.facts.PlantsInOil, "a fifth of oil is no cover")
@@ -133,7 +134,8 @@ func TestClaimsFollowTheIngredients(t *testing.T) {
 		}
 		return Claims(leaves)
 	}
-	assert.Equal(t, []string{"vegan", "vegetarian", "no gluten cereals", "no milk", "no egg", "no nuts", "no added sugar"}, of("carrot", "sunflower_oil"))
+	assert.Equal(t, []string{"vegan", "vegetarian", "no gluten cereals", "no milk", "no egg", "no nuts",
+		"no added sugar"}, of("carrot", "sunflower_oil"))
 	assert.NotContains(t, of("honey"), "vegan")
 	assert.Contains(t, of("honey"), "vegetarian")
 	assert.NotContains(t, of("fish_sauce"), "vegetarian")
@@ -146,7 +148,8 @@ func TestClaimsFollowTheIngredients(t *testing.T) {
 
 func TestTitratableComparesSourIngredients(t *testing.T) {
 	_, in := kitchen(t)
-	juice, vinegar := Titratable(*in.Library.Ingredients["lemon_juice"]), Titratable(*in.Library.Ingredients["vinegar_cider"])
+	juice, vinegar := Titratable(*in.Library.Ingredients["lemon_juice"]),
+		Titratable(*in.Library.Ingredients["vinegar_cider"])
 	assert.InDelta(t, 5, vinegar, 0.5, "grams as acetic in 100 g of 5 % vinegar")
 	assert.Greater(t, juice, 3.5)
 	assert.Greater(t, Titratable(*in.Library.Ingredients["citric_acid"]), 80.0)
@@ -173,7 +176,8 @@ func TestASwapKeepsTheSaltOrTheAcidOfTheProduct(t *testing.T) {
 
 func TestTheStricterVerdictIsTheWorse(t *testing.T) {
 	days := func(n int) *int { return &n }
-	refused, none, four, seven := keeping.Verdict{Refused: true, Days: days(9)}, keeping.Verdict{}, keeping.Verdict{Days: days(4)}, keeping.Verdict{Days: days(7)}
+	refused, none, four, seven := keeping.Verdict{Refused: true, Days: days(9)}, keeping.Verdict{},
+		keeping.Verdict{Days: days(4)}, keeping.Verdict{Days: days(7)}
 	order := []keeping.Verdict{refused, none, four, seven}
 	for i := range order {
 		for j := range order {

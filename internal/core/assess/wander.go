@@ -120,7 +120,8 @@ func (w *Wander) widen(base, moved glance) {
 
 // tolerance is the greater of two divisions of the scale and the default of the line's kind; for acids and salt never
 // so wide that the predicted pH moves more than 0.05 (handbook 03).
-func tolerance(v formula.Version, n formula.Node, line int, base glance, division amount.Grams, in Inputs) (float64, error) {
+func tolerance(v formula.Version, n formula.Node, line int, base glance, division amount.Grams, in Inputs) (float64,
+	error) {
 	grams := v.Lines[line].Grams.Float()
 	if grams <= 0 {
 		return 0, nil
@@ -164,6 +165,8 @@ func tolerance(v formula.Version, n formula.Node, line int, base glance, divisio
 
 // Titratable is what an ingredient brings of titratable acid, in grams as acetic acid per 100 g, in plenty of water.
 func Titratable(g pantry.Ingredient) float64 {
-	water := pantry.Ingredient{ID: "water", Name: "water", Chemistry: pantry.ChemistryWater, Composition: pantry.Composition{Water: 100}}
-	return acidity.TitratableAcidity(acidity.Parts([]formula.Leaf{{Ingredient: &g, Grams: 100}, {Ingredient: &water, Grams: 900}}), 0)
+	water := pantry.Ingredient{ID: "water", Name: "water", Chemistry: pantry.ChemistryWater,
+		Composition: pantry.Composition{Water: 100}}
+	return acidity.TitratableAcidity(acidity.Parts([]formula.Leaf{{Ingredient: &g, Grams: 100},
+		{Ingredient: &water, Grams: 900}}), 0)
 }

@@ -16,10 +16,13 @@ import (
 
 func version() (formula.Version, []formula.Node) {
 	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{
-		"beet": {ID: "beet", Name: "Beetroot"}, "yogurt": {ID: "yogurt", Name: "Yogurt", Flags: []string{"fresh_dairy"}},
-		"nut": {ID: "nut", Name: "Hazelnuts", Flags: []string{"nut_or_seed"}}, "salt": {ID: "salt", Name: "Salt", Flags: []string{"salt"}}}}
+		"beet":   {ID: "beet", Name: "Beetroot"},
+		"yogurt": {ID: "yogurt", Name: "Yogurt", Flags: []string{"fresh_dairy"}},
+		"nut":    {ID: "nut", Name: "Hazelnuts", Flags: []string{"nut_or_seed"}},
+		"salt":   {ID: "salt", Name: "Salt", Flags: []string{"salt"}}}}
 	v := formula.Blank("dip")
-	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(600)}, {ID: "2", Ingredient: "yogurt", Grams: amount.G(250)},
+	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(600)},
+		{ID: "2", Ingredient: "yogurt", Grams: amount.G(250)},
 		{ID: "3", Ingredient: "nut", Grams: amount.G(140)}, {ID: "4", Ingredient: "salt", Grams: amount.G(10)}}
 	nodes, err := lib.Expand(v)
 	if err != nil {
@@ -34,7 +37,9 @@ func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
 	yogurt := &pantry.Ingredient{ID: "yogurt", Name: "Yogurt", Flags: []string{"fresh_dairy"}}
 	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{"oil": oil, "nut": nut, "yogurt": yogurt}}
 	v := formula.Blank("x")
-	v.Lines = []formula.Line{{ID: "a", Ingredient: "oil", Grams: amount.G(900), HoldBackPercent: 25, TolerancePercent: 0.5}, {ID: "b", Ingredient: "oil", AnyOf: []string{"oil", "nut", "yogurt"}, Grams: amount.G(100)}}
+	v.Lines = []formula.Line{{ID: "a", Ingredient: "oil", Grams: amount.G(900), HoldBackPercent: 25,
+		TolerancePercent: 0.5}, {ID: "b", Ingredient: "oil", AnyOf: []string{"oil", "nut", "yogurt"},
+		Grams: amount.G(100)}}
 	v.Toppings = []formula.Topping{{ID: "t", Ingredient: "nut", Grams: amount.G(3)}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
@@ -52,9 +57,11 @@ func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
 	assert.True(t, top[0].NeedsKill)
 
 	grams := amount.G(100)
-	r := Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01"}}}, Needs{Targets: targets})
+	r := Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01"}}},
+		Needs{Targets: targets})
 	assert.Contains(t, strings.Join(r.Missing, "; "), "which of the group was used for Oil")
-	r = Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01", Used: []formula.Use{{Ingredient: "nut", Grams: grams}}}}}, Needs{Targets: targets})
+	r = Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01",
+		Used: []formula.Use{{Ingredient: "nut", Grams: grams}}}}}, Needs{Targets: targets})
 	assert.NotContains(t, strings.Join(r.Missing, "; "), "which of the group")
 	assert.Equal(t, "nut", r.Uses()["b"][0].Ingredient)
 }
@@ -108,7 +115,8 @@ func (l *log) weigh(line string, g float64, useBy string, kill bool) {
 
 func (l *log) read(ph float64, moment string, when time.Time) {
 	for _, jar := range []string{acidity.FirstJar, acidity.FirstJar, acidity.LastJar, acidity.LastJar} {
-		l.add(Entry{Body: &acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid", Fraction: "paste", PH: ph, Celsius: 22, At: when}})
+		l.add(Entry{Body: &acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid",
+			Fraction: "paste", PH: ph, Celsius: 22, At: when}})
 	}
 }
 
@@ -116,7 +124,8 @@ func needs(t *testing.T) Needs {
 	v, nodes := version()
 	targets, err := Plan(v, nodes, Need{Jars: 5, Division: amount.G(1)})
 	require.NoError(t, err)
-	return Needs{Targets: targets, Bounds: acidity.Bounds{Limit: 4.6, Target: 4.2, Loads: 1, Chilled: true, EarlyRelease: true}}
+	return Needs{Targets: targets, Bounds: acidity.Bounds{Limit: 4.6, Target: 4.2, Loads: 1, Chilled: true,
+		EarlyRelease: true}}
 }
 
 func (l *log) weighAll(t *testing.T, n Needs) {
@@ -128,7 +137,8 @@ func (l *log) weighAll(t *testing.T, n Needs) {
 func TestAFreshBatchIsOnHoldAndSaysWhatItNeeds(t *testing.T) {
 	r := Read(nil, needs(t))
 	assert.Equal(t, OnHold, r.State)
-	assert.Equal(t, []string{"the weight of Beetroot, Yogurt, Hazelnuts, 1 more", "the count of jars filled"}, r.Missing)
+	assert.Equal(t, []string{"the weight of Beetroot, Yogurt, Hazelnuts, 1 more", "the count of jars filled"},
+		r.Missing)
 }
 
 func TestARecordReadyForRelease(t *testing.T) {

@@ -94,8 +94,8 @@ var names = func() map[reflect.Type]string {
 }()
 
 // Entry is one thing written into a batch record, which is append-only: a correction is a new entry. Body points to the
-// type of one of the kinds. Seq counts within the batch from 1. At is the server's time, ClientAt the hand's own where it
-// said so.
+// type of one of the kinds. Seq counts within the batch from 1. At is the server's time, ClientAt the hand's own where
+// it said so.
 type Entry struct {
 	ID       int64
 	Seq      int

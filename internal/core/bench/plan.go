@@ -50,8 +50,10 @@ func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
 	grams := amount.SpreadToDivision(v.Sized(in), n.Division)
 	out := make([]Target, len(v.Lines))
 	for i, l := range v.Lines {
-		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i], Tolerance: toleranceOf(l, nodes[i]),
-			HoldBack: holdBack(l, grams[i]), AnyOf: l.AnyOf, NeedsDate: needsDate(nodes[i]), NeedsKill: needsKillStep(nodes[i])}
+		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i],
+			Tolerance: toleranceOf(l, nodes[i]),
+			HoldBack:  holdBack(l, grams[i]), AnyOf: l.AnyOf, NeedsDate: needsDate(nodes[i]),
+			NeedsKill: needsKillStep(nodes[i])}
 	}
 	return out, nil
 }
@@ -93,8 +95,8 @@ func holdBack(l formula.Line, grams amount.Grams) amount.Grams {
 	return grams.Exact().Times(amount.Pct(l.HoldBackPercent).Share()).Round(1).Grams()
 }
 
-// DefaultTolerance is the default weighing tolerance in percent: 1 for oil, water and bulk, 2 for acid and salt, 5 for herbs,
-// alliums and spices (handbook 03).
+// DefaultTolerance is the default weighing tolerance in percent: 1 for oil, water and bulk, 2 for acid and salt, 5 for
+// herbs, alliums and spices (handbook 03).
 func DefaultTolerance(n formula.Node) float64 {
 	if n.Ingredient == nil {
 		return 1
@@ -109,7 +111,8 @@ func DefaultTolerance(n formula.Node) float64 {
 }
 
 // perishables are ingredients whose own end limits the product (handbook 06 rule 8).
-var perishables = []string{"fresh_dairy", "soft_cheese", "pasteurised_egg", "raw_egg", "canned_low_acid", "cooked_legume"}
+var perishables = []string{"fresh_dairy", "soft_cheese", "pasteurised_egg", "raw_egg", "canned_low_acid",
+	"cooked_legume"}
 
 func needsDate(n formula.Node) bool {
 	if n.Ingredient == nil {
@@ -118,7 +121,8 @@ func needsDate(n formula.Node) bool {
 	return n.Ingredient.HasAny(perishables...)
 }
 
-// needsKillStep: dry low-acid ingredients need the supplier's kill-step statement or a recorded roast, whatever the pH (handbook 06 rule 11).
+// needsKillStep: dry low-acid ingredients need the supplier's kill-step statement or a recorded roast, whatever the pH
+// (handbook 06 rule 11).
 func needsKillStep(n formula.Node) bool {
 	return n.Ingredient != nil && n.Ingredient.HasAny("nut_or_seed", "dried_spice", pantry.FlagSpice)
 }

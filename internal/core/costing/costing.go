@@ -82,7 +82,8 @@ func Jar(v formula.Version, nodes []formula.Node, rate Rate) Stack {
 		n := &nodes[i]
 		cost, complete := c.node(n)
 		total = total.Plus(cost)
-		s.Lines = append(s.Lines, LineCost{Line: n.Line.ID, Name: n.Name, PerJar: cost.Times(share), Missing: !complete})
+		s.Lines = append(s.Lines, LineCost{Line: n.Line.ID, Name: n.Name, PerJar: cost.Times(share),
+			Missing: !complete})
 	}
 	if finished.IsPositive() {
 		s.PerKgIngredients = total.Times(gramsInKilo).Over(finished)

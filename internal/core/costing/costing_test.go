@@ -17,7 +17,8 @@ import (
 var today = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 
 func offer(packG, price string) []pantry.PriceOffer {
-	return []pantry.PriceOffer{{Supplier: "Marl Mill", PackAmount: amount.QuantityOf(packG), PackUnit: "g", Price: amount.M(price), Date: "2026-02-20"}}
+	return []pantry.PriceOffer{{Supplier: "Marl Mill", PackAmount: amount.QuantityOf(packG), PackUnit: "g",
+		Price: amount.M(price), Date: "2026-02-20"}}
 }
 
 func rate() Rate { return PriceBy(pantry.NewestPrice, today, 90) }
@@ -50,10 +51,13 @@ func TestJarReproducesWorkedCases(t *testing.T) {
 	for _, c := range file.Cases {
 		t.Run(c.Name, func(t *testing.T) {
 			lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{}}
-			v := formula.Version{Formula: "x", LossPercent: c.Loss, CostingJars: c.Jars, FillGrams: c.Fill, OverfillPercent: c.Overfill,
-				Packaging: c.Packaging, MinutesPerBatch: c.Batch, MinutesPerJar: c.PerJar, LabourPerHour: c.Rate, OverheadPerBatch: c.Overhead}
+			v := formula.Version{Formula: "x", LossPercent: c.Loss, CostingJars: c.Jars, FillGrams: c.Fill,
+				OverfillPercent: c.Overfill,
+				Packaging:       c.Packaging, MinutesPerBatch: c.Batch, MinutesPerJar: c.PerJar, LabourPerHour: c.Rate,
+				OverheadPerBatch: c.Overhead}
 			for i, l := range c.Lines {
-				lib.Ingredients[l.Ingredient] = &pantry.Ingredient{ID: l.Ingredient, Name: l.Ingredient, UsablePercent: l.Yield, Offers: offer(l.PackG.String(), l.PackPrice.String())}
+				lib.Ingredients[l.Ingredient] = &pantry.Ingredient{ID: l.Ingredient, Name: l.Ingredient,
+					UsablePercent: l.Yield, Offers: offer(l.PackG.String(), l.PackPrice.String())}
 				v.Lines = append(v.Lines, formula.Line{ID: fmt.Sprint(i), Ingredient: l.Ingredient, Grams: l.Grams})
 			}
 			nodes, err := lib.Expand(v)
@@ -61,8 +65,10 @@ func TestJarReproducesWorkedCases(t *testing.T) {
 			s := Jar(v, nodes, rate())
 			margin, err := PriceAtMargin(s.PerJar, amount.Pct(45))
 			require.NoError(t, err)
-			got := map[string]amount.Exact{"cost_per_kg_ingredients": s.PerKgIngredients, "ingredients": s.Ingredients, "packaging": s.Packaging,
-				"labour": s.Labour, "overhead": s.Overhead, "per_jar": s.PerJar, "price_at_margin_45": margin, "price_at_markup_45": PriceAtMarkUp(s.PerJar, amount.Pct(45))}
+			got := map[string]amount.Exact{"cost_per_kg_ingredients": s.PerKgIngredients, "ingredients": s.Ingredients,
+				"packaging": s.Packaging,
+				"labour":    s.Labour, "overhead": s.Overhead, "per_jar": s.PerJar, "price_at_margin_45": margin,
+				"price_at_markup_45": PriceAtMarkUp(s.PerJar, amount.Pct(45))}
 			for key, want := range c.Want {
 				require.Contains(t, got, key)
 				assert.Equal(t, want, got[key].Fixed(4), key)
@@ -76,7 +82,8 @@ func TestAMissingPriceSaysAtLeastAndNamesIt(t *testing.T) {
 	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{
 		"beet": {ID: "beet", Name: "Beetroot", Offers: offer("1000", "2")}, "miso": {ID: "miso", Name: "White miso"}}}
 	v := formula.Blank("x")
-	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(500)}, {ID: "2", Ingredient: "miso", Grams: amount.G(50)}}
+	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(500)},
+		{ID: "2", Ingredient: "miso", Grams: amount.G(50)}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
 	s := Jar(v, nodes, rate())
@@ -87,12 +94,15 @@ func TestAMissingPriceSaysAtLeastAndNamesIt(t *testing.T) {
 
 func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 	lib := formula.Library{
-		Ingredients: map[string]*pantry.Ingredient{"ginger": {ID: "ginger", Name: "Ginger", Offers: offer("1000", "10")}},
-		Versions: map[formula.Ref]formula.Version{{Formula: "paste", Version: 1}: {Formula: "paste", Number: 1, LossPercent: amount.Pct(20),
+		Ingredients: map[string]*pantry.Ingredient{"ginger": {ID: "ginger", Name: "Ginger",
+			Offers: offer("1000", "10")}},
+		Versions: map[formula.Ref]formula.Version{{Formula: "paste", Version: 1}: {Formula: "paste", Number: 1,
+			LossPercent:     amount.Pct(20),
 			MinutesPerBatch: amount.Min(30), LabourPerHour: amount.M("16"),
 			Lines: []formula.Line{{ID: "1", Ingredient: "ginger", Grams: amount.G(1000)}}}},
 	}
-	v := formula.Version{Formula: "d", FillGrams: amount.G(100), CostingJars: 1, Lines: []formula.Line{{ID: "1", Component: &formula.Ref{Formula: "paste", Version: 1}, Grams: amount.G(100)}}}
+	v := formula.Version{Formula: "d", FillGrams: amount.G(100), CostingJars: 1,
+		Lines: []formula.Line{{ID: "1", Component: &formula.Ref{Formula: "paste", Version: 1}, Grams: amount.G(100)}}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
 	s := Jar(v, nodes, rate())
@@ -101,7 +111,8 @@ func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 }
 
 func TestLossesAreCarvedOutNeverAdded(t *testing.T) {
-	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{"beet": {ID: "beet", Name: "Beetroot", Offers: offer("1000", "2")}}}
+	lib := formula.Library{Ingredients: map[string]*pantry.Ingredient{"beet": {ID: "beet", Name: "Beetroot",
+		Offers: offer("1000", "2")}}}
 	v := formula.Blank("x")
 	v.LossPercent, v.OverfillPercent = amount.Pct(10), amount.Percent{}
 	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(1000)}}

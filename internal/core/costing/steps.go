@@ -14,7 +14,8 @@ const deepestStep = 4
 // something with a price (handbook 02: cost follows the input). A step that the shop prefers goes before a price of its
 // own. load answers an ingredient that a step names.
 func ThroughSteps(own Rate, steps []pantry.Preparation, load func(id string) (pantry.Ingredient, bool)) Rate {
-	f := follower{own: own, load: load, makers: map[string][]pantry.Preparation{}, known: map[string]*pantry.Ingredient{}}
+	f := follower{own: own, load: load, makers: map[string][]pantry.Preparation{},
+		known: map[string]*pantry.Ingredient{}}
 	for _, p := range steps {
 		f.makers[p.Output] = append(f.makers[p.Output], p)
 		if p.CoOutput != "" {

@@ -14,16 +14,20 @@ import (
 func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
 	perKilo := func(price string) []pantry.PriceOffer {
-		return []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M(price), Date: "2026-11-01"}}
+		return []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
+			Price: amount.M(price), Date: "2026-11-01"}}
 	}
 	shelf := map[string]pantry.Ingredient{
-		"head": {ID: "head", Name: "head", Offers: perKilo("8.00")}, "clove": {ID: "clove", Name: "clove"}, "soft": {ID: "soft", Name: "soft"},
-		"oil": {ID: "oil", Name: "oil", Offers: perKilo("10.00")}, "jar": {ID: "jar", Name: "jar", Offers: perKilo("30.00")}, "nothing": {ID: "nothing", Name: "nothing"},
+		"head": {ID: "head", Name: "head", Offers: perKilo("8.00")}, "clove": {ID: "clove", Name: "clove"},
+		"soft": {ID: "soft", Name: "soft"},
+		"oil":  {ID: "oil", Name: "oil", Offers: perKilo("10.00")},
+		"jar":  {ID: "jar", Name: "jar", Offers: perKilo("30.00")}, "nothing": {ID: "nothing", Name: "nothing"},
 	}
 	load := func(id string) (pantry.Ingredient, bool) { g, ok := shelf[id]; return g, ok }
 	steps := []pantry.Preparation{
 		{ID: "peel", Input: "head", Output: "clove", YieldPercent: 80},
-		{ID: "confit", Input: "clove", Output: "soft", YieldPercent: 50, CoOutput: "oil_after", CoYield: 100, CoShare: 20, Extras: []pantry.ExtraInput{{Ingredient: "oil", PerHundred: 100, UptakePercent: 10}}},
+		{ID: "confit", Input: "clove", Output: "soft", YieldPercent: 50, CoOutput: "oil_after", CoYield: 100,
+			CoShare: 20, Extras: []pantry.ExtraInput{{Ingredient: "oil", PerHundred: 100, UptakePercent: 10}}},
 		{ID: "circle", Input: "nothing", Output: "nothing2", YieldPercent: 50},
 	}
 	rate := ThroughSteps(PriceBy(pantry.NewestPrice, today, 90), steps, load)
@@ -33,7 +37,8 @@ func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 		return c.PerGram.Float() * 1000
 	}
 	assert.InDelta(t, 10, per("clove"), 1e-9, "8.00 / 80 %")
-	assert.InDelta(t, (0.8*10*100+10*10)/50.0, per("soft"), 1e-9, "cloves less what the oil carries, and the tenth of the oil that stays")
+	assert.InDelta(t, (0.8*10*100+10*10)/50.0, per("soft"), 1e-9,
+		"cloves less what the oil carries, and the tenth of the oil that stays")
 	assert.InDelta(t, 0.2*10, per("oil_after"), 1e-9)
 	g := shelf["soft"]
 	soft, err := rate(&g)
@@ -46,14 +51,17 @@ func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 	assert.ErrorIs(t, err, pantry.ErrNoPrice, "a step from something without a price has none either")
 
 	assert.InDelta(t, 30, per("jar"), 1e-9, "its own price")
-	preferred := append(steps, pantry.Preparation{ID: "home", Input: "head", Output: "jar", YieldPercent: 40, Preferred: true})
+	preferred := append(steps, pantry.Preparation{ID: "home", Input: "head", Output: "jar", YieldPercent: 40,
+		Preferred: true})
 	rate = ThroughSteps(PriceBy(pantry.NewestPrice, today, 90), preferred, load)
 	assert.InDelta(t, 20, per("jar"), 1e-9, "the shop makes it itself")
 }
 
 func TestStepsThatLeadInACircleEnd(t *testing.T) {
-	steps := []pantry.Preparation{{Input: "a", Output: "b", YieldPercent: 50}, {Input: "b", Output: "a", YieldPercent: 50}}
-	rate := ThroughSteps(PriceBy(pantry.NewestPrice, time.Now(), 90), steps, func(id string) (pantry.Ingredient, bool) { return pantry.Ingredient{ID: id, Name: id}, true })
+	steps := []pantry.Preparation{{Input: "a", Output: "b", YieldPercent: 50},
+		{Input: "b", Output: "a", YieldPercent: 50}}
+	rate := ThroughSteps(PriceBy(pantry.NewestPrice, time.Now(), 90), steps,
+		func(id string) (pantry.Ingredient, bool) { return pantry.Ingredient{ID: id, Name: id}, true })
 	_, err := rate(&pantry.Ingredient{ID: "a", Name: "a"})
 	assert.ErrorIs(t, err, pantry.ErrNoPrice)
 }

@@ -26,7 +26,8 @@ func whole(pattern string) *regexp.Regexp {
 
 // dictionary holds the allergens that need no kind (nuts, cereals and US species are made on the fly).
 var dictionary = map[string]words{
-	"milk":       {whole(`milk`), whole(`cheeses?|cream|butter|buttermilk|yogh?urt|whey|casein(?:ates?)?|curds?|ghee|lactose|skyr`), "milk"},
+	"milk": {whole(`milk`),
+		whole(`cheeses?|cream|butter|buttermilk|yogh?urt|whey|casein(?:ates?)?|curds?|ghee|lactose|skyr`), "milk"},
 	"egg":        {whole(`eggs?`), whole(`albumen|mayonnaise`), "egg"},
 	"fish":       {whole(`fish`), whole(`anchov(?:y|ies)|tuna|salmon|sardines?|cod|haddock|mackerel|bonito`), "fish"},
 	"crustacean": {whole(`crustaceans?`), whole(`prawns?|shrimps?|crabs?|lobsters?|crayfish`), "crustaceans"},
@@ -53,7 +54,8 @@ var nutWords = func() map[string]*regexp.Regexp {
 }()
 
 // cereals with the words that name them.
-var cereals = map[string]*regexp.Regexp{"wheat": whole(`wheat|spelt|khorasan`), "barley": whole(`barley`), "rye": whole(`rye`), "oats": whole(`oats?`)}
+var cereals = map[string]*regexp.Regexp{"wheat": whole(`wheat|spelt|khorasan`), "barley": whole(`barley`),
+	"rye": whole(`rye`), "oats": whole(`oats?`)}
 
 // harmless phrases contain an allergen's word without the allergen.
 var harmless = regexp.MustCompile(`(?i)\b(?:coconut (?:milk|cream|butter|yogh?urt)|cocoa butter|(?:peanut|almond|cashew|hazelnut|nut|seed|apple) butter|(?:oat|rice|almond|soya?|cashew|hazelnut) (?:milk|cream)|cream of tartar|butter ?beans?|butternut|butter lettuce|buckwheat|eggplants?|egg-free|dairy-free|mustard greens|fish-free)\b`)
@@ -230,7 +232,8 @@ func sulphitesDeclared(items []Item, l *law.Law) sulphiteFinding {
 	case mg/total > sulphiteLimit:
 		return sulphiteFinding{true, ""}
 	}
-	return sulphiteFinding{false, fmt.Sprintf("sulphites come to %.1f mg/kg, not above 10, and are not declared as an allergen", mg/total)}
+	return sulphiteFinding{false,
+		fmt.Sprintf("sulphites come to %.1f mg/kg, not above 10, and are not declared as an allergen", mg/total)}
 }
 
 // allergenSet is the union over the entries, in statutory order.

@@ -35,9 +35,11 @@ func split(s string) []string {
 }
 
 func (l caseLine) item(t *testing.T, under *law.Law) Item {
-	g := pantry.Ingredient{Labels: law.Each[string]{US: l.NameUS, GB: l.NameGB}, SupplierLists: law.Each[string]{US: l.SubUS, GB: l.Sub},
-		Allergens: law.Each[[]string]{US: split(l.US), GB: split(l.GB)}}
-	it := Item{Name: g.LabelFor(under.Regime), Grams: l.Grams, SupplierList: g.ListFor(under.Regime), Allergens: g.Allergens[under.Regime], Quid: l.Quid, SulphitesMgKg: l.SO2}
+	g := pantry.Ingredient{Labels: law.Each[string]{US: l.NameUS, GB: l.NameGB},
+		SupplierLists: law.Each[string]{US: l.SubUS, GB: l.Sub},
+		Allergens:     law.Each[[]string]{US: split(l.US), GB: split(l.GB)}}
+	it := Item{Name: g.LabelFor(under.Regime), Grams: l.Grams, SupplierList: g.ListFor(under.Regime),
+		Allergens: g.Allergens[under.Regime], Quid: l.Quid, SulphitesMgKg: l.SO2}
 	for _, f := range split(l.Flags) {
 		switch {
 		case f == "component:disperse":
@@ -82,7 +84,8 @@ func TestDeclareReproducesWorkedCases(t *testing.T) {
 			for _, l := range c.Lines {
 				items = append(items, l.item(t, under))
 			}
-			d, err := Declare(items, Options{Law: under, TailPercent: c.Options.Tail, GroupSpices: c.Options.Spices, DrivenOff: c.Options.Off})
+			d, err := Declare(items, Options{Law: under, TailPercent: c.Options.Tail, GroupSpices: c.Options.Spices,
+				DrivenOff: c.Options.Off})
 			require.NoError(t, err)
 			assert.Equal(t, c.Want.List, d.List)
 			if c.Want.Contains != nil {

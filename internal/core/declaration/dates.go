@@ -12,7 +12,8 @@ const (
 	openPH          = 4.2
 )
 
-// OpenedDays is the life after opening: the shop's figure, at most 7 days chilled above pH 4.2, never past the unopened life.
+// OpenedDays is the life after opening: the shop's figure, at most 7 days chilled above pH 4.2, never past the unopened
+// life.
 func OpenedDays(shop int, condition string, pH *float64, unopened *int) int {
 	days := shop
 	if condition == law.Chilled && (pH == nil || *pH > openPH) {

@@ -40,20 +40,38 @@ func TestAllergensAreMadePlain(t *testing.T) {
 		list     string
 		contains string
 	}{
-		{"a plain word is emphasised whole, plural too", GB, Item{Name: "hazelnuts", Grams: 1, Allergens: []string{"nut:hazelnut"}}, "**Hazelnuts**.", ""},
-		{"a word that hides it gets its source in brackets", GB, Item{Name: "tahini", Grams: 1, Allergens: []string{"sesame"}}, "Tahini (**sesame**).", ""},
-		{"the source stands at the word that hides it", GB, Item{Name: "dark sauce", SupplierList: "vinegar; anchovies; salt", Grams: 1, Allergens: []string{"fish"}}, "Dark sauce (vinegar, anchovies (**fish**), salt).", ""},
-		{"every occurrence is emphasised", GB, Item{Name: "milk powder", SupplierList: "skimmed milk; milk sugar", Grams: 1, Allergens: []string{"milk"}}, "**Milk** powder (skimmed **milk**, **milk** sugar).", ""},
-		{"an E number counts as sulphites", GB, Item{Name: "dried apricots", SupplierList: "apricots; preservative: E220", Grams: 1, Allergens: []string{"sulphites"}}, "Dried apricots (apricots, preservative: **E220**).", ""},
-		{"what the supplier's list betrays counts unticked", GB, Item{Name: "seasoning", SupplierList: "salt; wheat flour; celery seed", Grams: 1}, "Seasoning (salt, **wheat** flour, **celery** seed).", ""},
-		{"coconut milk and butter beans are not milk", GB, Item{Name: "coconut milk", SupplierList: "coconut; butter beans", Grams: 1}, "Coconut milk (coconut, butter beans).", ""},
-		{"wheat glucose syrup is exempt in GB", GB, Item{Name: "syrup", SupplierList: "wheat glucose syrup", Grams: 1}, "Syrup (wheat glucose syrup).", ""},
-		{"and not in the US", US, Item{Name: "syrup", SupplierList: "wheat glucose syrup", Grams: 1}, "Syrup (wheat glucose syrup).", "Contains: Wheat."},
-		{"a tree nut names the nut", US, Item{Name: "walnuts", Grams: 1, Allergens: []string{"tree_nut:walnut"}}, "Walnuts.", "Contains: Tree nuts (walnut)."},
+		{"a plain word is emphasised whole, plural too", GB,
+			Item{Name: "hazelnuts", Grams: 1, Allergens: []string{"nut:hazelnut"}}, "**Hazelnuts**.", ""},
+		{"a word that hides it gets its source in brackets", GB,
+			Item{Name: "tahini", Grams: 1, Allergens: []string{"sesame"}}, "Tahini (**sesame**).", ""},
+		{"the source stands at the word that hides it", GB,
+			Item{Name: "dark sauce", SupplierList: "vinegar; anchovies; salt", Grams: 1, Allergens: []string{"fish"}},
+			"Dark sauce (vinegar, anchovies (**fish**), salt).", ""},
+		{"every occurrence is emphasised", GB,
+			Item{Name: "milk powder", SupplierList: "skimmed milk; milk sugar", Grams: 1, Allergens: []string{"milk"}},
+			"**Milk** powder (skimmed **milk**, **milk** sugar).", ""},
+		{"an E number counts as sulphites", GB,
+			Item{Name: "dried apricots", SupplierList: "apricots; preservative: E220", Grams: 1,
+				Allergens: []string{"sulphites"}}, "Dried apricots (apricots, preservative: **E220**).", ""},
+		{"what the supplier's list betrays counts unticked", GB,
+			Item{Name: "seasoning", SupplierList: "salt; wheat flour; celery seed", Grams: 1},
+			"Seasoning (salt, **wheat** flour, **celery** seed).", ""},
+		{"coconut milk and butter beans are not milk", GB,
+			Item{Name: "coconut milk", SupplierList: "coconut; butter beans", Grams: 1},
+			"Coconut milk (coconut, butter beans).", ""},
+		{"wheat glucose syrup is exempt in GB", GB, Item{Name: "syrup", SupplierList: "wheat glucose syrup", Grams: 1},
+			"Syrup (wheat glucose syrup).", ""},
+		{"and not in the US", US, Item{Name: "syrup", SupplierList: "wheat glucose syrup", Grams: 1},
+			"Syrup (wheat glucose syrup).", "Contains: Wheat."},
+		{"a tree nut names the nut", US, Item{Name: "walnuts", Grams: 1, Allergens: []string{"tree_nut:walnut"}},
+			"Walnuts.", "Contains: Tree nuts (walnut)."},
 		{"coconut is no tree nut", US, Item{Name: "coconut", Grams: 1}, "Coconut.", ""},
-		{"fish names its species", US, Item{Name: "sauce", SupplierList: "anchovies; salt", Grams: 1}, "Sauce (anchovies, salt).", "Contains: Fish (anchovy)."},
-		{"highly refined soya oil is exempt", US, Item{Name: "soybean oil", Grams: 1, Flags: []string{"refined_oil"}}, "Soybean oil.", ""},
-		{"refined peanut oil is not, in GB", GB, Item{Name: "peanut oil", Grams: 1, Flags: []string{"refined_oil"}}, "**Peanut** oil.", ""},
+		{"fish names its species", US, Item{Name: "sauce", SupplierList: "anchovies; salt", Grams: 1},
+			"Sauce (anchovies, salt).", "Contains: Fish (anchovy)."},
+		{"highly refined soya oil is exempt", US, Item{Name: "soybean oil", Grams: 1, Flags: []string{"refined_oil"}},
+			"Soybean oil.", ""},
+		{"refined peanut oil is not, in GB", GB, Item{Name: "peanut oil", Grams: 1, Flags: []string{"refined_oil"}},
+			"**Peanut** oil.", ""},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			d := declare(t, c.regime, c.item)
@@ -64,14 +82,17 @@ func TestAllergensAreMadePlain(t *testing.T) {
 }
 
 func TestContainsLineIsInStatutoryOrder(t *testing.T) {
-	d := declare(t, US, Item{Name: "sesame paste", Grams: 9, Allergens: []string{"sesame"}}, Item{Name: "almonds", Grams: 8, Allergens: []string{"tree_nut:almond"}},
-		Item{Name: "walnuts", Grams: 7, Allergens: []string{"tree_nut:walnut"}}, Item{Name: "milk", Grams: 6, Allergens: []string{"milk"}})
+	d := declare(t, US, Item{Name: "sesame paste", Grams: 9, Allergens: []string{"sesame"}},
+		Item{Name: "almonds", Grams: 8, Allergens: []string{"tree_nut:almond"}},
+		Item{Name: "walnuts", Grams: 7, Allergens: []string{"tree_nut:walnut"}},
+		Item{Name: "milk", Grams: 6, Allergens: []string{"milk"}})
 	assert.Equal(t, "Contains: Milk, Tree nuts (almond, walnut), Sesame.", d.Contains)
 }
 
 func TestSulphitesAreSummedWhereKnown(t *testing.T) {
 	level := func(x float64) *float64 { return &x }
-	vinegar := Item{Name: "wine vinegar", SupplierList: "wine vinegar; preservative: sulphites", Allergens: []string{"sulphites"}, Grams: 50, SulphitesMgKg: level(100)}
+	vinegar := Item{Name: "wine vinegar", SupplierList: "wine vinegar; preservative: sulphites",
+		Allergens: []string{"sulphites"}, Grams: 50, SulphitesMgKg: level(100)}
 	beet := Item{Name: "beetroot", Grams: 950}
 	low := declare(t, GB, beet, vinegar) // 5 mg/kg in the product
 	assert.Empty(t, low.Allergens)
@@ -84,12 +105,16 @@ func TestSulphitesAreSummedWhereKnown(t *testing.T) {
 }
 
 func TestAProcessingAidIsLeftOutButNeverAnAllergen(t *testing.T) {
-	assert.Equal(t, "Oil.", declare(t, GB, Item{Name: "oil", Grams: 9}, Item{Name: "release agent", Grams: 1, Flags: []string{"processing_aid"}}).List)
-	assert.Contains(t, declare(t, GB, Item{Name: "oil", Grams: 9}, Item{Name: "soya lecithin", Grams: 1, Flags: []string{"processing_aid"}}).List, "**soya**")
+	assert.Equal(t, "Oil.", declare(t, GB, Item{Name: "oil", Grams: 9},
+		Item{Name: "release agent", Grams: 1, Flags: []string{"processing_aid"}}).List)
+	assert.Contains(t, declare(t, GB, Item{Name: "oil", Grams: 9},
+		Item{Name: "soya lecithin", Grams: 1, Flags: []string{"processing_aid"}}).List, "**soya**")
 }
 
 func TestAComponentShowsItsOwnListInFallingOrder(t *testing.T) {
-	paste := Item{Name: "ginger paste", Grams: 30, Parts: []Item{{Name: "oil", Grams: 5}, {Name: "ginger", Grams: 20}, {Name: "white miso", SupplierList: "soybeans; rice", Allergens: []string{"soy"}, Grams: 5}}}
+	paste := Item{Name: "ginger paste", Grams: 30,
+		Parts: []Item{{Name: "oil", Grams: 5}, {Name: "ginger", Grams: 20},
+			{Name: "white miso", SupplierList: "soybeans; rice", Allergens: []string{"soy"}, Grams: 5}}}
 	d := declare(t, GB, Item{Name: "carrots", Grams: 100}, paste)
 	assert.Equal(t, "Carrots, ginger paste (ginger, oil, white miso (**soybeans**, rice)).", d.List)
 	paste.Disperse = true
@@ -105,7 +130,8 @@ func TestQuidCountsWaterDrivenOff(t *testing.T) {
 }
 
 func TestGBSpicesGroupOnlyToTwoPercent(t *testing.T) {
-	spices := []Item{{Name: "carrots", Grams: 960}, {Name: "cumin", Grams: 15, Flags: []string{"spice_group"}}, {Name: "pepper", Grams: 4, Flags: []string{"spice_group"}},
+	spices := []Item{{Name: "carrots", Grams: 960}, {Name: "cumin", Grams: 15, Flags: []string{"spice_group"}},
+		{Name: "pepper", Grams: 4, Flags: []string{"spice_group"}},
 		{Name: "celery seed", Grams: 2, Flags: []string{"spice_group"}, Allergens: []string{"celery"}}}
 	d, err := Declare(spices, Options{Law: of(t, GB), GroupSpices: true})
 	require.NoError(t, err)
@@ -122,7 +148,8 @@ func TestABrokenSupplierListIsAnError(t *testing.T) {
 }
 
 func TestNetQuantityNamesLargeUnits(t *testing.T) {
-	for _, c := range [][2]any{{591.0, "20 fl oz (1 pt 4 fl oz) 591 mL"}, {946.0, "32 fl oz (1 qt) 946 mL"}, {3785.0, "1 gal (3.79 L)"}} {
+	for _, c := range [][2]any{{591.0, "20 fl oz (1 pt 4 fl oz) 591 mL"}, {946.0, "32 fl oz (1 qt) 946 mL"},
+		{3785.0, "1 gal (3.79 L)"}} {
 		text, err := NetQuantity(of(t, US), c[0].(float64), "ml")
 		require.NoError(t, err)
 		assert.Equal(t, c[1], text)
@@ -134,10 +161,14 @@ func TestNetQuantityNamesLargeUnits(t *testing.T) {
 func TestDateAndStorageWords(t *testing.T) {
 	made := time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 	assert.Equal(t, "Use by 12 March", of(t, GB).DateLine(keeping.UseBy, made, made.AddDate(0, 0, 10)))
-	assert.Equal(t, "Best before 30 May", of(t, GB).DateLine(keeping.BestBefore, made, time.Date(2026, 5, 30, 0, 0, 0, 0, time.UTC)))
-	assert.Equal(t, "Best before end August 2026", of(t, GB).DateLine(keeping.BestBefore, made, made.AddDate(0, 0, 180)))
-	assert.Equal(t, "Best if used by Mar 12, 2026", of(t, US).DateLine(keeping.BestBefore, made, made.AddDate(0, 0, 10)))
-	assert.Equal(t, "Keep refrigerated at or below 41 °F. Once opened, use within 5 days.", of(t, US).Storage(keeping.Chilled, 5))
+	assert.Equal(t, "Best before 30 May",
+		of(t, GB).DateLine(keeping.BestBefore, made, time.Date(2026, 5, 30, 0, 0, 0, 0, time.UTC)))
+	assert.Equal(t, "Best before end August 2026",
+		of(t, GB).DateLine(keeping.BestBefore, made, made.AddDate(0, 0, 180)))
+	assert.Equal(t, "Best if used by Mar 12, 2026",
+		of(t, US).DateLine(keeping.BestBefore, made, made.AddDate(0, 0, 10)))
+	assert.Equal(t, "Keep refrigerated at or below 41 °F. Once opened, use within 5 days.",
+		of(t, US).Storage(keeping.Chilled, 5))
 	high, days := 4.5, 4
 	assert.Equal(t, 4, OpenedDays(14, keeping.Chilled, &high, &days), "never past the unopened life")
 	assert.Equal(t, 7, OpenedDays(14, keeping.Chilled, &high, nil))
@@ -146,12 +177,14 @@ func TestDateAndStorageWords(t *testing.T) {
 }
 
 func TestWordDiffTellsWhatChanged(t *testing.T) {
-	assert.Equal(t, []Piece{{"same", "salt,"}, {"gone", "water"}, {"new", "rapeseed oil"}, {"same", "end"}}, WordDiff("salt, water end", "salt, rapeseed oil end"))
+	assert.Equal(t, []Piece{{"same", "salt,"}, {"gone", "water"}, {"new", "rapeseed oil"}, {"same", "end"}},
+		WordDiff("salt, water end", "salt, rapeseed oil end"))
 }
 
 func TestNutritionUsesEachRegimesFactors(t *testing.T) {
 	oil := &pantry.Ingredient{Composition: pantry.Composition{Fat: 100, Saturates: 8}}
-	beet := &pantry.Ingredient{Composition: pantry.Composition{Water: 87, Carbohydrate: 10, Sugars: 8, Fibre: 2, Protein: 1.5, SodiumMg: 80}, Acids: pantry.Acids{Citric: 0.5}}
+	beet := &pantry.Ingredient{Composition: pantry.Composition{Water: 87, Carbohydrate: 10, Sugars: 8, Fibre: 2,
+		Protein: 1.5, SodiumMg: 80}, Acids: pantry.Acids{Citric: 0.5}}
 	n := NutritionOf([]formula.Leaf{{Ingredient: oil, Grams: 50}, {Ingredient: beet, Grams: 150}}, 0)
 	assert.InDelta(t, 25, n.Fat, 1e-9)
 	assert.InDelta(t, 5.625, n.AvailableCarbohydrate, 1e-9) // (10 - 2 - 0.5) x 0.75

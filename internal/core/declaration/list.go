@@ -1,5 +1,6 @@
 // Package declaration derives the words on the label that law governs: the ingredient list with allergens and
-// quantities, nutrition figures rounded as the law rounds, net quantity, for the law of one country at a time. It drafts; the maker and their authority decide.
+// quantities, nutrition figures rounded as the law rounds, net quantity, for the law of one country at a time. It
+// drafts; the maker and their authority decide.
 package declaration
 
 import (
@@ -68,8 +69,10 @@ func (it *Item) told(l *law.Law) (parsed, []string) {
 
 // Options are the law, the maker's choices and the facts of the mix.
 type Options struct {
-	Law         *law.Law
-	TailPercent float64 // where the law has it: "Contains 2% or less of:" for items at or under this share of the mix; 0 is off
+	Law *law.Law
+	// TailPercent is, where the law has it, the share of the mix at or under which items stand after "Contains 2% or
+	// less of:"; 0 is off.
+	TailPercent float64
 	GroupSpices bool
 	DrivenOff   float64 // grams of water driven off while mixing, components included
 }
@@ -139,7 +142,8 @@ func Declare(items []Item, o Options) (Declaration, error) {
 
 // collect flattens dispersed components, keeps compounds whole, and merges what has equal name, list and allergens.
 func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
-	c := collecting{under: o.Law, into: d, entries: make([]entry, 0, len(items)), named: make(map[string]int, len(items))}
+	c := collecting{under: o.Law, into: d, entries: make([]entry, 0, len(items)),
+		named: make(map[string]int, len(items))}
 	if err := c.walk(items); err != nil {
 		return nil, err
 	}
@@ -349,7 +353,8 @@ func write(entries []*entry, o Options, mixing, finished float64, sulphites bool
 	}
 	s := capital(strings.Join(main, ", ")) + "."
 	if len(tail) > 0 {
-		s += fmt.Sprintf(" Contains %s%% or less of: %s.", strconv.FormatFloat(o.TailPercent, 'g', -1, 64), strings.Join(tail, ", "))
+		s += fmt.Sprintf(" Contains %s%% or less of: %s.", strconv.FormatFloat(o.TailPercent, 'g', -1, 64),
+			strings.Join(tail, ", "))
 	}
 	return s
 }

@@ -61,8 +61,10 @@ func NutritionOf(leaves []formula.Leaf, drivenOff float64) Nutrition {
 	}
 	n.AvailableCarbohydrate = max(0, n.Carbohydrate-n.Fibre-acids)
 	n.Salt = n.SodiumMg / 1000 * SaltPerSodium
-	n.EnergyKJ = kjFat*n.Fat + kjCarb*n.AvailableCarbohydrate + kjProtein*n.Protein + kjFibre*n.Fibre + kjAlcohol*alcohol + kjAcid*acids
-	n.EnergyKcal = kcalFat*n.Fat + kcalCarb*n.AvailableCarbohydrate + kcalProtein*n.Protein + kcalFibre*n.Fibre + kcalAlcohol*alcohol + kcalAcid*acids
+	n.EnergyKJ = kjFat*n.Fat + kjCarb*n.AvailableCarbohydrate + kjProtein*n.Protein + kjFibre*n.Fibre +
+		kjAlcohol*alcohol + kjAcid*acids
+	n.EnergyKcal = kcalFat*n.Fat + kcalCarb*n.AvailableCarbohydrate + kcalProtein*n.Protein + kcalFibre*n.Fibre +
+		kcalAlcohol*alcohol + kcalAcid*acids
 	n.CaloriesUS = kcalFat*n.Fat + kcalCarb*n.Carbohydrate + kcalProtein*n.Protein + kcalAlcohol*alcohol
 	return n
 }
@@ -76,10 +78,13 @@ type Figure struct {
 // Figures returns the rows in the law's order, rounded as the law rounds, per 100 g.
 func (n Nutrition) Figures(l *law.Law) []Figure {
 	values := map[string]float64{
-		"energy_kj": n.EnergyKJ, "energy_kcal": n.EnergyKcal, "calories": n.CaloriesUS, "fat_g": n.Fat, "saturates_g": n.Saturates, "trans_g": n.Trans,
-		"carbohydrate_g": n.Carbohydrate, "available_carbohydrate_g": n.AvailableCarbohydrate, "sugars_g": n.Sugars, "fibre_g": n.Fibre,
-		"protein_g": n.Protein, "salt_g": n.Salt, "sodium_mg": n.SodiumMg, "cholesterol_mg": n.CholesterolMg, "vitamin_d_ug": n.VDg,
-		"calcium_mg": n.CalciumMg, "iron_mg": n.IronMg, "potassium_mg": n.PotassiumMg,
+		"energy_kj": n.EnergyKJ, "energy_kcal": n.EnergyKcal, "calories": n.CaloriesUS, "fat_g": n.Fat,
+		"saturates_g": n.Saturates, "trans_g": n.Trans,
+		"carbohydrate_g": n.Carbohydrate, "available_carbohydrate_g": n.AvailableCarbohydrate, "sugars_g": n.Sugars,
+		"fibre_g":   n.Fibre,
+		"protein_g": n.Protein, "salt_g": n.Salt, "sodium_mg": n.SodiumMg, "cholesterol_mg": n.CholesterolMg,
+		"vitamin_d_ug": n.VDg,
+		"calcium_mg":   n.CalciumMg, "iron_mg": n.IronMg, "potassium_mg": n.PotassiumMg,
 	}
 	out := make([]Figure, 0, len(l.Nutrition))
 	for _, r := range l.Nutrition {

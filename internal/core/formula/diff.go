@@ -18,8 +18,8 @@ const (
 	Same    = "same"
 )
 
-// LineChange is one line in two versions side by side. Percents are of everything in the bowl; Fields is what else of the
-// line differs.
+// LineChange is one line in two versions side by side. Percents are of everything in the bowl; Fields is what else of
+// the line differs.
 type LineChange struct {
 	Name          string         `json:"name"`
 	Kind          string         `json:"kind"`
@@ -84,7 +84,8 @@ func (l Library) Compare(before, after Version) Comparison {
 	for _, k := range orderA {
 		if _, still := b[k]; !still {
 			was := a[k]
-			out.Lines = append(out.Lines, LineChange{was.name, Removed, was.line.Grams, amount.Grams{}, was.percent, amount.Percent{}, []FieldChange{}})
+			out.Lines = append(out.Lines, LineChange{was.name, Removed, was.line.Grams, amount.Grams{}, was.percent,
+				amount.Percent{}, []FieldChange{}})
 		}
 	}
 	return out
@@ -92,7 +93,8 @@ func (l Library) Compare(before, after Version) Comparison {
 
 func (l Library) lineIdentity(line Line) (key, name string) {
 	if line.Component != nil {
-		return "formula:" + line.Component.Formula, fmt.Sprintf("%s, version %d", l.Name(line.Component.Formula), line.Component.Version)
+		return "formula:" + line.Component.Formula,
+			fmt.Sprintf("%s, version %d", l.Name(line.Component.Formula), line.Component.Version)
 	}
 	return line.Ingredient, l.ingredientName(line.Ingredient)
 }
@@ -220,19 +222,29 @@ func (l Library) fieldsText(v reflect.Value) string {
 
 // words are the labels of fields whose JSON name says it less well.
 var words = map[string]string{
-	"fill_g": "fill", "loss_percent": "process loss", "overfill_percent": "overfill", "water_driven_off_g": "water driven off",
-	"ph_limit": "pH limit", "ph_target": "pH target", "labour_per_hour": "labour an hour", "minutes_per_batch": "minutes a batch",
-	"minutes_per_jar": "minutes a jar", "overhead_per_batch": "overhead a batch", "costing_jars": "jars costed", "density_g_ml": "density",
-	"keeping.asked": "kept", "keeping.styles": "keeping styles", "keeping.topped_with_oil": "topped with oil", "keeping.heat_min_c": "heat step",
-	"keeping.heat_min_minutes": "heat step held", "keeping.after_opening_days": "life after opening", "wording.names": "name on labels",
-	"wording.legal_name": "legal name", "wording.tail_percent": "small amounts named last, from", "wording.group_spices": "spices grouped",
-	"toppings": "on top", "grams_per_jar": "a jar", "emulsion_style": "holds together", "quid": "quantity printed", "disperse": "listed among the rest",
-	"any_of": "any of", "scale_exponent": "grows with the batch to the power of", "said": "how its grams were found", "words": "as it was said",
+	"fill_g": "fill", "loss_percent": "process loss", "overfill_percent": "overfill",
+	"water_driven_off_g": "water driven off",
+	"ph_limit":           "pH limit", "ph_target": "pH target", "labour_per_hour": "labour an hour",
+	"minutes_per_batch": "minutes a batch",
+	"minutes_per_jar":   "minutes a jar", "overhead_per_batch": "overhead a batch", "costing_jars": "jars costed",
+	"density_g_ml":  "density",
+	"keeping.asked": "kept", "keeping.styles": "keeping styles", "keeping.topped_with_oil": "topped with oil",
+	"keeping.heat_min_c":       "heat step",
+	"keeping.heat_min_minutes": "heat step held", "keeping.after_opening_days": "life after opening",
+	"wording.names":      "name on labels",
+	"wording.legal_name": "legal name", "wording.tail_percent": "small amounts named last, from",
+	"wording.group_spices": "spices grouped",
+	"toppings":             "on top", "grams_per_jar": "a jar", "emulsion_style": "holds together",
+	"quid":     "quantity printed",
+	"disperse": "listed among the rest",
+	"any_of":   "any of", "scale_exponent": "grows with the batch to the power of", "said": "how its grams were found",
+	"words":            "as it was said",
 	"largest_piece_mm": "largest piece", "hold_back_percent": "held back", "tolerance_percent": "tolerance",
 }
 
 var units = []struct{ ending, unit string }{
-	{"_percent", "%"}, {"_g_ml", "g/mL"}, {"_mm", "mm"}, {"_minutes", "min"}, {"minutes", "min"}, {"_days", "days"}, {"_c", "°C"}, {"celsius", "°C"},
+	{"_percent", "%"}, {"_g_ml", "g/mL"}, {"_mm", "mm"}, {"_minutes", "min"}, {"minutes", "min"}, {"_days", "days"},
+	{"_c", "°C"}, {"celsius", "°C"},
 	{"_g", "g"}, {"grams_per_jar", "g"}, {"grams", "g"},
 }
 

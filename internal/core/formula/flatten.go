@@ -36,7 +36,8 @@ type Node struct {
 	Scale      float64
 }
 
-// Component is another formula's version resolved once, in the grams of its own reference batch, however often it is used.
+// Component is another formula's version resolved once, in the grams of its own reference batch, however often it is
+// used.
 type Component struct {
 	Name    string
 	Version Version
@@ -146,7 +147,8 @@ func (l Library) OnTop(v Version) ([]Node, error) {
 		if !ok {
 			return nil, MissingError{What: fmt.Sprintf("ingredient %q on top", t.Ingredient)}
 		}
-		nodes = append(nodes, Node{Line: &Line{ID: t.ID, Ingredient: t.Ingredient, Grams: t.Grams}, Name: g.Name, Grams: t.Grams.Float(), Ingredient: g})
+		nodes = append(nodes, Node{Line: &Line{ID: t.ID, Ingredient: t.Ingredient, Grams: t.Grams}, Name: g.Name,
+			Grams: t.Grams.Float(), Ingredient: g})
 	}
 	return nodes, nil
 }
@@ -203,7 +205,8 @@ func (x *expander) component(ref Ref, path []Ref) (*Component, error) {
 	if !ok {
 		return nil, MissingError{What: "component " + ref.String()}
 	}
-	c := &Component{Name: x.Name(ref.Formula), Version: v, Parts: make([]Node, 0, len(v.Lines)), drivenOff: v.WaterDrivenOff.Float(), deepest: []Ref{ref}}
+	c := &Component{Name: x.Name(ref.Formula), Version: v, Parts: make([]Node, 0, len(v.Lines)),
+		drivenOff: v.WaterDrivenOff.Float(), deepest: []Ref{ref}}
 	for i := range v.Lines {
 		sub := &v.Lines[i]
 		n, err := x.line(sub, deeper)
@@ -228,8 +231,8 @@ func (x *expander) component(ref Ref, path []Ref) (*Component, error) {
 	return c, nil
 }
 
-// Uses reports whether an ingredient may be in a version: in a line, a group or on top, at whatever depth. What the library
-// lacks counts as not used.
+// Uses reports whether an ingredient may be in a version: in a line, a group or on top, at whatever depth. What the
+// library lacks counts as not used.
 func (l Library) Uses(v Version, ingredient string) bool { return l.uses(v, ingredient, 0) }
 
 func (l Library) uses(v Version, ingredient string, depth int) bool {

@@ -21,8 +21,9 @@ func line(id, ingredient string, g float64) Line {
 
 func library() Library {
 	return Library{
-		Ingredients: map[string]*pantry.Ingredient{"oil": ingredient("oil", 0, 100), "carrot": ingredient("carrot", 88, 0), "water": ingredient("water", 100, 0)},
-		Versions:    map[Ref]Version{}, Names: map[string]string{"base": "The base", "top": "The top"},
+		Ingredients: map[string]*pantry.Ingredient{"oil": ingredient("oil", 0, 100),
+			"carrot": ingredient("carrot", 88, 0), "water": ingredient("water", 100, 0)},
+		Versions: map[Ref]Version{}, Names: map[string]string{"base": "The base", "top": "The top"},
 	}
 }
 
@@ -39,8 +40,10 @@ func TestFinishedGramsAndJars(t *testing.T) {
 
 func TestExpandScalesAComponentToItsLine(t *testing.T) {
 	lib := library()
-	lib.Versions[Ref{"base", 1}] = Version{Formula: "base", Number: 1, WaterDrivenOff: amount.G(100), Lines: []Line{line("a", "carrot", 400), line("b", "water", 200)}}
-	top := Version{Formula: "top", Number: 1, Lines: []Line{{ID: "c", Component: &Ref{"base", 1}, Grams: amount.G(250)}, line("d", "oil", 50)}}
+	lib.Versions[Ref{"base", 1}] = Version{Formula: "base", Number: 1, WaterDrivenOff: amount.G(100),
+		Lines: []Line{line("a", "carrot", 400), line("b", "water", 200)}}
+	top := Version{Formula: "top", Number: 1,
+		Lines: []Line{{ID: "c", Component: &Ref{"base", 1}, Grams: amount.G(250)}, line("d", "oil", 50)}}
 	nodes, err := lib.Expand(top)
 	require.NoError(t, err)
 	leaves, off := Leaves(nodes)
@@ -56,8 +59,10 @@ func TestExpandScalesAComponentToItsLine(t *testing.T) {
 
 func TestExpandNamesTheCycle(t *testing.T) {
 	lib := library()
-	lib.Versions[Ref{"base", 1}] = Version{Formula: "base", Number: 1, Lines: []Line{{ID: "a", Component: &Ref{"top", 1}, Grams: amount.G(1)}}}
-	top := Version{Formula: "top", Number: 1, Lines: []Line{line("x", "oil", 1), {ID: "b", Component: &Ref{"base", 1}, Grams: amount.G(1)}}}
+	lib.Versions[Ref{"base", 1}] = Version{Formula: "base", Number: 1,
+		Lines: []Line{{ID: "a", Component: &Ref{"top", 1}, Grams: amount.G(1)}}}
+	top := Version{Formula: "top", Number: 1,
+		Lines: []Line{line("x", "oil", 1), {ID: "b", Component: &Ref{"base", 1}, Grams: amount.G(1)}}}
 	lib.Versions[Ref{"top", 1}] = top
 	_, err := lib.Expand(top)
 	var at LineError
@@ -72,7 +77,8 @@ func TestExpandRefusesMoreThanSixLevels(t *testing.T) {
 	lib := library()
 	lib.Versions[Ref{"c0", 1}] = Version{Formula: "c0", Number: 1, Lines: []Line{line("a", "oil", 1)}}
 	for i := 1; i <= 7; i++ {
-		lib.Versions[Ref{fmt.Sprintf("c%d", i), 1}] = Version{Formula: fmt.Sprintf("c%d", i), Number: 1, Lines: []Line{{ID: "a", Component: &Ref{fmt.Sprintf("c%d", i-1), 1}, Grams: amount.G(1)}}}
+		lib.Versions[Ref{fmt.Sprintf("c%d", i), 1}] = Version{Formula: fmt.Sprintf("c%d", i), Number: 1,
+			Lines: []Line{{ID: "a", Component: &Ref{fmt.Sprintf("c%d", i-1), 1}, Grams: amount.G(1)}}}
 	}
 	_, err := lib.Expand(lib.Versions[Ref{"c6", 1}])
 	assert.NoError(t, err, "six components deep is allowed")
@@ -91,7 +97,8 @@ func TestExpandNamesTheLineOfWhatIsMissing(t *testing.T) {
 
 func TestCheckNamesEachMistake(t *testing.T) {
 	v := Blank("x")
-	v.Lines = []Line{line("a", "oil", -1), {ID: "a", Grams: amount.G(1)}, {ID: "c", Ingredient: "oil", Component: &Ref{"y", 1}, Grams: amount.G(20_000_000)}}
+	v.Lines = []Line{line("a", "oil", -1), {ID: "a", Grams: amount.G(1)},
+		{ID: "c", Ingredient: "oil", Component: &Ref{"y", 1}, Grams: amount.G(20_000_000)}}
 	v.LossPercent, v.PHTarget, v.PHLimit = amount.Pct(99), 4.8, 4.7
 	v.Packaging = []PackagingItem{{Name: "", Price: amount.M("-1")}}
 	v.Keeping.Asked = "ambient"
@@ -101,7 +108,8 @@ func TestCheckNamesEachMistake(t *testing.T) {
 	for _, e := range v.Check() {
 		at[e.Field] = true
 	}
-	for _, want := range []string{"lines[0].grams", "lines[1]", "lines[1].id", "lines[2]", "lines[2].grams", "loss_percent", "ph_target", "ph_limit", "packaging[0].name",
+	for _, want := range []string{"lines[0].grams", "lines[1]", "lines[1].id", "lines[2]", "lines[2].grams",
+		"loss_percent", "ph_target", "ph_limit", "packaging[0].name",
 		"packaging[0].price", "minutes_per_jar", "wording.tail_percent"} {
 		assert.True(t, at[want], want)
 	}
@@ -112,14 +120,16 @@ func TestCompareSaysWhatChanged(t *testing.T) {
 	lib := library()
 	a, b := Blank("x"), Blank("x")
 	a.Lines = []Line{line("1", "carrot", 300), line("2", "oil", 100), line("3", "water", 50)}
-	b.Lines = []Line{line("9", "carrot", 320), line("8", "oil", 100), {ID: "7", Component: &Ref{"base", 2}, Grams: amount.G(20)}}
+	b.Lines = []Line{line("9", "carrot", 320), line("8", "oil", 100),
+		{ID: "7", Component: &Ref{"base", 2}, Grams: amount.G(20)}}
 	b.FillGrams, b.PHTarget = amount.G(165), 4.0
 	c := lib.Compare(a, b)
 	kinds := map[string]string{}
 	for _, l := range c.Lines {
 		kinds[l.Name] = l.Kind
 	}
-	assert.Equal(t, map[string]string{"carrot": Changed, "oil": Same, "The base, version 2": Added, "water": Removed}, kinds)
+	assert.Equal(t, map[string]string{"carrot": Changed, "oil": Same, "The base, version 2": Added, "water": Removed},
+		kinds)
 	var fields []string
 	for _, f := range c.Fields {
 		fields = append(fields, f.Field)

@@ -90,7 +90,8 @@ func (v Version) Resolve(uses map[string][]Use) (Version, error) {
 		total := amount.Grams{}
 		for k, u := range used {
 			if !slices.Contains(l.AnyOf, u.Ingredient) {
-				return v, pantry.FieldError{Field: fmt.Sprintf("used[%d].ingredient", k), Message: "this is none of the group"}
+				return v, pantry.FieldError{Field: fmt.Sprintf("used[%d].ingredient", k),
+					Message: "this is none of the group"}
 			}
 			if !u.Grams.IsPositive() {
 				return v, pantry.FieldError{Field: fmt.Sprintf("used[%d].grams", k), Message: "grams above 0"}

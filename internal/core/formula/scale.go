@@ -54,7 +54,8 @@ func (l Library) CheckScaling(v Version) []pantry.FieldError {
 		default:
 			continue
 		}
-		errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d].scale_exponent", i), Message: "this line grows with the batch: " + why})
+		errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d].scale_exponent", i),
+			Message: "this line grows with the batch: " + why})
 	}
 	return errs
 }

@@ -135,7 +135,8 @@ func Standardise(trials []Trial, reference, division amount.Grams, byScore bool)
 			total += l.Grams.Float()
 		}
 		if total <= 0 {
-			return nil, pantry.FieldError{Field: "trials", Message: fmt.Sprintf("the trial of %s has no grams", trial.MadeOn)}
+			return nil, pantry.FieldError{Field: "trials",
+				Message: fmt.Sprintf("the trial of %s has no grams", trial.MadeOn)}
 		}
 		for k := range grams[t] {
 			grams[t][k] *= 100 / total
@@ -147,7 +148,8 @@ func Standardise(trials []Trial, reference, division amount.Grams, byScore bool)
 		weight += weights[t]
 	}
 	if weight <= 0 {
-		return nil, pantry.FieldError{Field: "by_score", Message: "none of these trials has a score; give them one, or weigh them equally"}
+		return nil, pantry.FieldError{Field: "by_score",
+			Message: "none of these trials has a score; give them one, or weigh them equally"}
 	}
 	out := make([]StandardLine, len(order))
 	shares := make([]amount.Exact, len(order))

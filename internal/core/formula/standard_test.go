@@ -95,7 +95,8 @@ func TestStandardiseRefusesWhatCannotBe(t *testing.T) {
 		require.ErrorAs(t, try(), &wrong)
 		assert.Equal(t, field, wrong.Field)
 	}
-	_, err := Standardise([]Trial{good[0], {Lines: []TrialLine{{Ingredient: "carrot"}}}}, amount.G(1000), amount.G(1), false)
+	_, err := Standardise([]Trial{good[0], {Lines: []TrialLine{{Ingredient: "carrot"}}}}, amount.G(1000), amount.G(1),
+		false)
 	assert.ErrorContains(t, err, "has no grams")
 }
 
@@ -118,7 +119,9 @@ func TestAProposedStandardAddsUp(t *testing.T) {
 		for _, s := range got {
 			sum = sum.Plus(s.Grams)
 			mean += s.Mean
-			assert.True(t, s.Grams.Exact().Over(amount.ExactFloat(division)).Round(0).Times(amount.ExactFloat(division)).Cmp(s.Grams.Exact()) == 0, "whole divisions: %s", s.Grams)
+			step := amount.ExactFloat(division)
+			whole := s.Grams.Exact().Over(step).Round(0).Times(step)
+			assert.Zero(t, whole.Cmp(s.Grams.Exact()), "whole divisions: %s", s.Grams)
 		}
 		assert.Equal(t, "1000", sum.String())
 		assert.InDelta(t, 100, mean, 1e-9)
@@ -127,9 +130,11 @@ func TestAProposedStandardAddsUp(t *testing.T) {
 
 func TestFromStandardKeepsWhatALineSays(t *testing.T) {
 	v := Blank("x")
-	v.Lines = []Line{{ID: "a", Ingredient: "carrot", Grams: amount.G(500), Words: "three carrots", Purpose: "binds"}, {ID: "b", Ingredient: "water", Grams: amount.G(5)},
+	v.Lines = []Line{{ID: "a", Ingredient: "carrot", Grams: amount.G(500), Words: "three carrots", Purpose: "binds"},
+		{ID: "b", Ingredient: "water", Grams: amount.G(5)},
 		{ID: "c", Ingredient: "carrot", Grams: amount.G(20)}}
-	next := v.FromStandard([]StandardLine{{Key: "carrot", Grams: amount.G(600)}, {Key: "oil", Grams: amount.G(390)}, {Key: "formula:base", Grams: amount.G(10)}},
+	next := v.FromStandard([]StandardLine{{Key: "carrot", Grams: amount.G(600)}, {Key: "oil", Grams: amount.G(390)},
+		{Key: "formula:base", Grams: amount.G(10)}},
 		map[string]Ref{"formula:base": {"base", 2}}, map[string]float64{"carrot": 1, "oil": 1.239})
 	require.Len(t, next.Lines, 3, "water was in no trial; the second carrot line is in the first one's grams")
 	assert.Equal(t, "three carrots", next.Lines[0].Words)
@@ -141,15 +146,19 @@ func TestFromStandardKeepsWhatALineSays(t *testing.T) {
 }
 
 func TestTrialCheckNamesTheField(t *testing.T) {
-	good := Trial{Lines: []TrialLine{{Ingredient: "oil", Grams: amount.G(10), Added: amount.G(2), Reason: "too dry"}}, Score: 7}
+	good := Trial{Lines: []TrialLine{{Ingredient: "oil", Grams: amount.G(10), Added: amount.G(2), Reason: "too dry"}},
+		Score: 7}
 	assert.Empty(t, good.Check())
 	for field, change := range map[string]func(*Trial){
-		"lines":            func(x *Trial) { x.Lines = nil },
-		"lines[0]":         func(x *Trial) { x.Lines = []TrialLine{{Grams: amount.G(1)}} },
-		"lines[0].added_g": func(x *Trial) { x.Lines = []TrialLine{{Ingredient: "oil", Grams: amount.G(1), Added: amount.G(2)}} },
-		"lines[0].grams":   func(x *Trial) { x.Lines = []TrialLine{{Ingredient: "oil", Grams: amount.G(-1)}} },
-		"finished_g":       func(x *Trial) { x.Finished = amount.G(-1) },
-		"score":            func(x *Trial) { x.Score = 11 },
+		"lines":    func(x *Trial) { x.Lines = nil },
+		"lines[0]": func(x *Trial) { x.Lines = []TrialLine{{Grams: amount.G(1)}} },
+		"lines[0].added_g": func(x *Trial) {
+			x.Lines = []TrialLine{{Ingredient: "oil", Grams: amount.G(1),
+				Added: amount.G(2)}}
+		},
+		"lines[0].grams": func(x *Trial) { x.Lines = []TrialLine{{Ingredient: "oil", Grams: amount.G(-1)}} },
+		"finished_g":     func(x *Trial) { x.Finished = amount.G(-1) },
+		"score":          func(x *Trial) { x.Score = 11 },
 	} {
 		bad := good
 		change(&bad)

@@ -29,7 +29,8 @@ func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry
 	line := v.Lines[at]
 	from, into := l.Ingredients[line.Ingredient], l.Ingredients[to]
 	if from == nil {
-		return v, pantry.FieldError{Field: "line", Message: "a component cannot be swapped for an ingredient; take the line out instead"}
+		return v, pantry.FieldError{Field: "line",
+			Message: "a component cannot be swapped for an ingredient; take the line out instead"}
 	}
 	if into == nil || to == line.Ingredient {
 		return v, pantry.FieldError{Field: "to", Message: "choose another ingredient"}
@@ -40,7 +41,8 @@ func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry
 			return pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s to keep", from.Name, what)}
 		}
 		if b < leastBrought {
-			return pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s; it cannot take its place that way", into.Name, what)}
+			return pantry.FieldError{Field: "keep",
+				Message: fmt.Sprintf("%s brings no %s; it cannot take its place that way", into.Name, what)}
 		}
 		ratio = a / b
 		return nil

@@ -94,7 +94,8 @@ func (l Library) Rebase(base, parent, variant Version) (Version, []Conflict) {
 			out.Lines = append(out.Lines, own)
 			if !inParent || !sameLine(own, now) {
 				_, name := l.lineIdentity(own)
-				conflicts = append(conflicts, Conflict{own.ID, name, grams(was, true), grams(now, inParent), grams(own, true)})
+				conflicts = append(conflicts, Conflict{own.ID, name, grams(was, true), grams(now, inParent),
+					grams(own, true)})
 			}
 		}
 	}
@@ -106,7 +107,8 @@ func (l Library) Rebase(base, parent, variant Version) (Version, []Conflict) {
 			out.Lines = append(out.Lines, now)
 		case !sameLine(was, now): // the variant took out what the parent changed
 			_, name := l.lineIdentity(now)
-			conflicts = append(conflicts, Conflict{now.ID, name, grams(was, true), grams(now, true), grams(Line{}, false)})
+			conflicts = append(conflicts, Conflict{now.ID, name, grams(was, true), grams(now, true),
+				grams(Line{}, false)})
 		}
 	}
 	return rebaseSettings(base, parent, out, conflicts)

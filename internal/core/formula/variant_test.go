@@ -25,9 +25,11 @@ func TestScalesLessKeepsTheTotalAndLeavesRoomToTheRest(t *testing.T) {
 	assert.InDelta(t, 10_000, big.GramsIn().Float(), 1e-6)
 	assert.Less(t, big.Lines[2].Grams.Float(), 200.0, "less than ten times")
 	assert.InDelta(t, 20*6.01, big.Lines[2].Grams.Float(), 120.2*0.17, "more than 10^0.7 times by what the others take")
-	assert.InDelta(t, 900.0/80, big.Lines[0].Grams.Float()/big.Lines[1].Grams.Float(), 1e-4, "linear lines keep their ratio")
+	assert.InDelta(t, 900.0/80, big.Lines[0].Grams.Float()/big.Lines[1].Grams.Float(), 1e-4,
+		"linear lines keep their ratio")
 	assert.Equal(t, "1000", v.AtSize(amount.Whole(1000)).GramsIn().Exact().Round(3).String())
-	assert.InDelta(t, 20, v.AtSize(amount.Whole(1000)).Lines[2].Grams.Float(), 1e-3, "the reference size is the reference")
+	assert.InDelta(t, 20, v.AtSize(amount.Whole(1000)).Lines[2].Grams.Float(), 1e-3,
+		"the reference size is the reference")
 
 	linear := sheetOf(line("a", "carrot", 900), line("b", "water", 100))
 	assert.Equal(t, "450", linear.AtSize(amount.Whole(500)).Lines[0].Grams.String())
@@ -36,10 +38,12 @@ func TestScalesLessKeepsTheTotalAndLeavesRoomToTheRest(t *testing.T) {
 
 func TestScalesLessIsRefusedForWhatSoursOrPreserves(t *testing.T) {
 	lib := library()
-	for id, flag := range map[string]string{"vinegar": "acidulant", "salt": "salt", "sugar": "sugar", "sorbate": "additive:preservative", "garlic": "raw_allium"} {
+	for id, flag := range map[string]string{"vinegar": "acidulant", "salt": "salt", "sugar": "sugar",
+		"sorbate": "additive:preservative", "garlic": "raw_allium"} {
 		lib.Ingredients[id] = &pantry.Ingredient{ID: id, Name: id, Flags: []string{flag}}
 	}
-	v := sheetOf(line("a", "vinegar", 100), line("b", "salt", 10), line("c", "sugar", 100), line("d", "sorbate", 1), line("e", "garlic", 20), line("f", "carrot", 500))
+	v := sheetOf(line("a", "vinegar", 100), line("b", "salt", 10), line("c", "sugar", 100), line("d", "sorbate", 1),
+		line("e", "garlic", 20), line("f", "carrot", 500))
 	for i := range v.Lines {
 		v.Lines[i].ScaleExponent = 0.8
 	}
@@ -47,13 +51,15 @@ func TestScalesLessIsRefusedForWhatSoursOrPreserves(t *testing.T) {
 	for _, e := range lib.CheckScaling(v) {
 		fields = append(fields, e.Field)
 	}
-	assert.Equal(t, []string{"lines[0].scale_exponent", "lines[1].scale_exponent", "lines[2].scale_exponent", "lines[3].scale_exponent"}, fields, "garlic and carrot may")
+	assert.Equal(t, []string{"lines[0].scale_exponent", "lines[1].scale_exponent", "lines[2].scale_exponent",
+		"lines[3].scale_exponent"}, fields, "garlic and carrot may")
 	v.Lines[2].Grams = amount.G(10)
 	assert.Len(t, lib.CheckScaling(v), 3, "a little sugar preserves nothing")
 }
 
 func TestGroupsResolveToWhatWasUsed(t *testing.T) {
-	v := sheetOf(line("a", "oil", 200), Line{ID: "b", Ingredient: "kale", AnyOf: []string{"kale", "rocket", "watercress"}, Grams: amount.G(60)})
+	v := sheetOf(line("a", "oil", 200), Line{ID: "b", Ingredient: "kale",
+		AnyOf: []string{"kale", "rocket", "watercress"}, Grams: amount.G(60)})
 	assert.Equal(t, 3, v.Resolutions())
 	all := v.EachResolution()
 	require.Len(t, all, 3)
@@ -72,7 +78,8 @@ func TestGroupsResolveToWhatWasUsed(t *testing.T) {
 	assert.ErrorContains(t, err, "none of the group")
 	_, err = v.Resolve(map[string][]Use{"b": {{"kale", amount.G(0)}}})
 	assert.ErrorContains(t, err, "above 0")
-	counted := v.OfGroups(Trial{Lines: []TrialLine{{Ingredient: "watercress", Grams: amount.G(50), Instead: "kale"}, {Ingredient: "oil", Grams: amount.G(1)}}})
+	counted := v.OfGroups(Trial{Lines: []TrialLine{{Ingredient: "watercress", Grams: amount.G(50), Instead: "kale"},
+		{Ingredient: "oil", Grams: amount.G(1)}}})
 	assert.Equal(t, "kale", counted.Lines[0].Ingredient, "a trial with watercress is a trial of the group")
 	assert.Equal(t, "oil", counted.Lines[1].Ingredient)
 
@@ -92,7 +99,8 @@ func TestCheckOfGroupsStepsAndPurposes(t *testing.T) {
 		"steps[0].celsius":           func(v *Version) { v.Steps = []Step{{Text: "roast", Celsius: 400}} },
 		"lines": func(v *Version) {
 			for _, id := range []string{"p", "q", "r"} {
-				v.Lines = append(v.Lines, Line{ID: id, Ingredient: "k", AnyOf: []string{"k", "l", "m", "n"}, Grams: amount.G(1)})
+				v.Lines = append(v.Lines, Line{ID: id, Ingredient: "k", AnyOf: []string{"k", "l", "m", "n"},
+					Grams: amount.G(1)})
 			}
 		},
 	} {
@@ -108,8 +116,10 @@ func TestCheckOfGroupsStepsAndPurposes(t *testing.T) {
 
 func TestSwapKeepsWhatIsAsked(t *testing.T) {
 	lib := library()
-	lib.Ingredients["fine"] = &pantry.Ingredient{ID: "fine", Name: "Fine salt", Composition: pantry.Composition{SodiumMg: 39_000}}
-	lib.Ingredients["miso"] = &pantry.Ingredient{ID: "miso", Name: "Miso", Composition: pantry.Composition{SodiumMg: 4_000}}
+	lib.Ingredients["fine"] = &pantry.Ingredient{ID: "fine", Name: "Fine salt",
+		Composition: pantry.Composition{SodiumMg: 39_000}}
+	lib.Ingredients["miso"] = &pantry.Ingredient{ID: "miso", Name: "Miso",
+		Composition: pantry.Composition{SodiumMg: 4_000}}
 	sour := map[string]float64{"fine": 0, "miso": 1, "carrot": 0.5}
 	titratable := func(g pantry.Ingredient) float64 { return sour[g.ID] }
 	v := sheetOf(line("a", "carrot", 500), line("b", "miso", 39))
@@ -129,7 +139,8 @@ func TestSwapKeepsWhatIsAsked(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "250", acid.Lines[0].Grams.String())
 
-	for want, try := range map[string][3]string{"is not there": {"zz", "fine", KeepGrams}, "another ingredient": {"b", "miso", KeepGrams}, "brings no salt to keep": {"a", "fine", KeepSalt},
+	for want, try := range map[string][3]string{"is not there": {"zz", "fine", KeepGrams},
+		"another ingredient": {"b", "miso", KeepGrams}, "brings no salt to keep": {"a", "fine", KeepSalt},
 		"brings no titratable acid;": {"b", "fine", KeepAcid}, "keep the grams": {"b", "fine", "taste"}} {
 		_, err := lib.Swap(v, try[0], try[1], try[2], titratable)
 		assert.ErrorContains(t, err, want)
@@ -142,7 +153,8 @@ func TestDifferencesAreStatedByLine(t *testing.T) {
 	variant.FillGrams = amount.G(120)
 	lines, fields := library().Differences(parent, variant)
 	require.Len(t, lines, 3)
-	assert.Equal(t, LineDifference{Line: "b", Kind: Changed, Name: "water", Parent: amount.G(100), Variant: amount.G(120), Swapped: "oil"}, lines[0])
+	assert.Equal(t, LineDifference{Line: "b", Kind: Changed, Name: "water", Parent: amount.G(100),
+		Variant: amount.G(120), Swapped: "oil"}, lines[0])
 	assert.Equal(t, Added, lines[1].Kind)
 	assert.Equal(t, Removed, lines[2].Kind)
 	require.Len(t, fields, 1)
@@ -151,7 +163,8 @@ func TestDifferencesAreStatedByLine(t *testing.T) {
 
 func TestRebaseFollowsTheParentAndKeepsTheVariantsOwn(t *testing.T) {
 	base := sheetOf(line("a", "carrot", 500), line("b", "oil", 100), line("c", "water", 50), line("e", "oil", 7))
-	parent := sheetOf(line("a", "carrot", 520), line("b", "oil", 90), line("c", "water", 50), line("f", "water", 5), line("e", "oil", 8))
+	parent := sheetOf(line("a", "carrot", 520), line("b", "oil", 90), line("c", "water", 50), line("f", "water", 5),
+		line("e", "oil", 8))
 	variant := sheetOf(line("a", "carrot", 500), line("b", "oil", 150), line("c", "water", 60))
 	parent.LossPercent, parent.FillGrams, variant.FillGrams = amount.Pct(4), amount.G(200), amount.G(120)
 	variant.Formula, variant.Wording.Names = "thick", law.Each[string]{law.GB: "Thick one"}
@@ -161,7 +174,8 @@ func TestRebaseFollowsTheParentAndKeepsTheVariantsOwn(t *testing.T) {
 	for _, l := range out.Lines {
 		grams[l.ID] = l.Grams.String()
 	}
-	assert.Equal(t, map[string]string{"a": "520", "b": "150", "c": "60", "f": "5"}, grams, "a follows, b and c are the variant's own, f is new, e was taken out")
+	assert.Equal(t, map[string]string{"a": "520", "b": "150", "c": "60", "f": "5"}, grams,
+		"a follows, b and c are the variant's own, f is new, e was taken out")
 	assert.Equal(t, "4", out.LossPercent.String(), "a setting it left alone follows")
 	assert.Equal(t, "120", out.FillGrams.String())
 	assert.Equal(t, "thick", out.Formula)
@@ -207,14 +221,16 @@ func TestAlignPutsTheSameLinesSideBySide(t *testing.T) {
 
 func TestWhatDiffersInSettingsIsNamed(t *testing.T) {
 	a, b := sheetOf(line("a", "carrot", 10)), sheetOf(line("a", "carrot", 10))
-	b.Toppings = []Topping{{ID: "t", Ingredient: "oil", Grams: amount.G(3)}, {ID: "u", Ingredient: "water", Grams: amount.G(1)}}
+	b.Toppings = []Topping{{ID: "t", Ingredient: "oil", Grams: amount.G(3)},
+		{ID: "u", Ingredient: "water", Grams: amount.G(1)}}
 	b.Consistency = "runs through the cup in 20 s"
 	_, fields := library().Differences(a, b)
 	var named []string
 	for _, f := range fields {
 		named = append(named, f.Field+": "+f.Before+" → "+f.After)
 	}
-	assert.Equal(t, []string{"consistency:  → runs through the cup in 20 s", "on top 1:  → oil, a jar 3 g", "on top 2:  → water, a jar 1 g"}, named)
+	assert.Equal(t, []string{"consistency:  → runs through the cup in 20 s", "on top 1:  → oil, a jar 3 g",
+		"on top 2:  → water, a jar 1 g"}, named)
 }
 
 func TestToppingsAreChecked(t *testing.T) {
@@ -251,7 +267,8 @@ func TestEveryResolutionKeepsTheGrams(t *testing.T) {
 				ids = append(ids, string(rune('p'+g*5+k)))
 			}
 			want *= size
-			v.Lines = append(v.Lines, Line{ID: string(rune('b' + g)), Ingredient: ids[0], AnyOf: ids, Grams: amount.G(rapid.Float64Range(1, 90).Draw(t, "grams"))})
+			v.Lines = append(v.Lines, Line{ID: string(rune('b' + g)), Ingredient: ids[0], AnyOf: ids,
+				Grams: amount.G(rapid.Float64Range(1, 90).Draw(t, "grams"))})
 		}
 		all := v.EachResolution()
 		require.Len(t, all, want)
@@ -271,7 +288,9 @@ func TestEveryResolutionKeepsTheGrams(t *testing.T) {
 
 func TestAtAnySizeTheGramsAddUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		v := sheetOf(line("a", "carrot", rapid.Float64Range(100, 900).Draw(t, "carrot")), line("b", "oil", rapid.Float64Range(1, 400).Draw(t, "oil")), line("c", "garlic", rapid.Float64Range(0.1, 60).Draw(t, "garlic")))
+		v := sheetOf(line("a", "carrot", rapid.Float64Range(100, 900).Draw(t, "carrot")),
+			line("b", "oil", rapid.Float64Range(1, 400).Draw(t, "oil")),
+			line("c", "garlic", rapid.Float64Range(0.1, 60).Draw(t, "garlic")))
 		v.Lines[2].ScaleExponent = rapid.Float64Range(0.5, 1).Draw(t, "exponent")
 		size := rapid.Float64Range(10, 500_000).Draw(t, "size")
 		wanted := amount.ExactFloat(size)

@@ -33,10 +33,11 @@ type Line struct {
 	Quid       bool         `json:"quid,omitempty"`
 	Disperse   bool         `json:"disperse,omitempty"`
 
-	Words            string   `json:"words,omitempty"` // as the maker said it
-	Said             *Said    `json:"said,omitempty"`
-	Preparation      string   `json:"preparation,omitempty"` // id of the kitchen step that Ingredient comes from
-	AnyOf            []string `json:"any_of,omitempty"`      // ingredients that may make up this line, Ingredient among them
+	Words       string `json:"words,omitempty"` // as the maker said it
+	Said        *Said  `json:"said,omitempty"`
+	Preparation string `json:"preparation,omitempty"` // id of the kitchen step that Ingredient comes from
+	// ingredients that may make up this line, Ingredient among them
+	AnyOf            []string `json:"any_of,omitempty"`
 	ScaleExponent    float64  `json:"scale_exponent,omitempty"`
 	HoldBackPercent  float64  `json:"hold_back_percent,omitempty"`
 	TolerancePercent float64  `json:"tolerance_percent,omitempty"` // 0: the default of its kind
@@ -91,7 +92,8 @@ type Keeping struct {
 
 // Wording holds the maker's choices for the declaration and the label.
 type Wording struct {
-	Names       law.Each[string] `json:"names,omitempty"` // on the label of each law; the formula's own where there is none
+	// on the label of each law; the formula's own where there is none
+	Names       law.Each[string] `json:"names,omitempty"`
 	LegalName   string           `json:"legal_name,omitempty"`
 	TailPercent float64          `json:"tail_percent,omitempty"`
 	GroupSpices bool             `json:"group_spices,omitempty"`
@@ -259,7 +261,8 @@ func (v Version) Check() []pantry.FieldError {
 		c.line(at, l)
 	}
 	if n := len(v.Groups()); n > 0 && v.Resolutions() > maxOptions {
-		c.bad("lines", "the “any of” groups can be made up in %d ways; at most %d can be judged", v.Resolutions(), maxOptions)
+		c.bad("lines", "the “any of” groups can be made up in %d ways; at most %d can be judged", v.Resolutions(),
+			maxOptions)
 	}
 	c.making(v)
 	c.percent("loss_percent", v.LossPercent, 95)
@@ -305,7 +308,8 @@ func (c *checker) line(at string, l Line) {
 		switch {
 		case l.Ingredient == "" || !slices.Contains(l.AnyOf, l.Ingredient):
 			c.bad(at+".any_of", "the line's own ingredient is one of the group")
-		case len(l.AnyOf) < 2 || len(l.AnyOf) > maxAnyOf || len(slices.Compact(slices.Sorted(slices.Values(l.AnyOf)))) != len(l.AnyOf):
+		case len(l.AnyOf) < 2 || len(l.AnyOf) > maxAnyOf ||
+			len(slices.Compact(slices.Sorted(slices.Values(l.AnyOf)))) != len(l.AnyOf):
 			c.bad(at+".any_of", "a group holds 2 to %d different ingredients", maxAnyOf)
 		}
 	}

@@ -24,8 +24,8 @@ const (
 	Quality = "quality"
 )
 
-// Rule is one rule as data. Params hold its days, pH and water-activity marks; Text and Sentence name them in braces, so
-// that a tightened rule says what it gives. Laws are the regimes under which it applies.
+// Rule is one rule as data. Params hold its days, pH and water-activity marks; Text and Sentence name them in braces,
+// so that a tightened rule says what it gives. Laws are the regimes under which it applies.
 type Rule struct {
 	ID       int                `json:"id"`
 	Title    string             `json:"title"`
@@ -67,8 +67,8 @@ func Rules() []Rule {
 // Told is the rule's text with its own figures.
 func (r Rule) Told() string { return r.fill(r.Text, nil) }
 
-// fill puts figures in the place of their names in braces: what facts answer, else the rule's own. day_count is the days
-// with the day of making as day 1.
+// fill puts figures in the place of their names in braces: what facts answer, else the rule's own. day_count is the
+// days with the day of making as day 1.
 func (r Rule) fill(text string, facts func(name string) string) string {
 	var out strings.Builder
 	for {
@@ -181,7 +181,8 @@ type judge struct {
 	v       Verdict
 }
 
-// Judge applies the rules of a law to the facts for the condition that was asked. Precedence: refused, not yet, then days.
+// Judge applies the rules of a law to the facts for the condition that was asked. Precedence: refused, not yet, then
+// days.
 func Judge(l *law.Law, asked string, f Facts, rules []Rule) Verdict {
 	j := judge{law: l, facts: f, frozen: asked == Frozen}
 	for i := range rules {
@@ -189,7 +190,8 @@ func Judge(l *law.Law, asked string, f Facts, rules []Rule) Verdict {
 			j.rules[r.ID] = r
 		}
 	}
-	j.v = Verdict{Condition: Chilled, Binding: []int{}, AmbientRefusedBy: []int{}, Applied: []Applied{}, Provisional: f.Provisional}
+	j.v = Verdict{Condition: Chilled, Binding: []int{}, AmbientRefusedBy: []int{}, Applied: []Applied{},
+		Provisional: f.Provisional}
 	if j.frozen {
 		j.v.Condition = Frozen
 	}
@@ -414,7 +416,8 @@ func (j *judge) applyOxygen() {
 	j.give(ruleOxygen)
 }
 
-// heatInPackControls: 90 °C for 10 min or 85 °C for 52 min in the pack; no extra credit above 90 °C (handbook 06 rule 5).
+// heatInPackControls: 90 °C for 10 min or 85 °C for 52 min in the pack; no extra credit above 90 °C
+// (handbook 06 rule 5).
 func heatInPackControls(f Facts, p map[string]float64) bool {
 	return f.HeatInPackC >= p["heat_c"] && f.HeatInPackMinutes >= p["heat_min"] ||
 		f.HeatInPackC >= p["milder_heat_c"] && f.HeatInPackMinutes >= p["milder_heat_min"]
@@ -432,11 +435,14 @@ func (j *judge) applyFrozen() {
 }
 
 // Styles are the keeping styles of rule 9.
-var Styles = []string{"leafy_puree", "nut_based", "dairy_based", "yolk_bound", "shaken_nothing_fresh", "pulse_or_root_dip"}
+var Styles = []string{"leafy_puree", "nut_based", "dairy_based", "yolk_bound", "shaken_nothing_fresh",
+	"pulse_or_root_dip"}
 
 // StyleNames are the keeping styles in words.
-var StyleNames = map[string]string{"leafy_puree": "leafy purées", "nut_based": "nut-based products", "dairy_based": "dairy-based products",
-	"yolk_bound": "yolk-bound dressings", "shaken_nothing_fresh": "shaken dressings with nothing fresh", "pulse_or_root_dip": "pulse and root dips"}
+var StyleNames = map[string]string{"leafy_puree": "leafy purées", "nut_based": "nut-based products",
+	"dairy_based": "dairy-based products",
+	"yolk_bound":  "yolk-bound dressings", "shaken_nothing_fresh": "shaken dressings with nothing fresh",
+	"pulse_or_root_dip": "pulse and root dips"}
 
 func (j *judge) applyQuality() {
 	r, on := j.rule(ruleQuality)
@@ -496,14 +502,16 @@ func (j *judge) reason() string {
 			because = append(because, a.Sentence)
 		}
 	}
-	where := map[string]string{Chilled: "Chilled at or below 5 °C", Ambient: "Ambient", Frozen: "Frozen at or below -18 °C"}[j.v.Condition]
+	where := map[string]string{Chilled: "Chilled at or below 5 °C", Ambient: "Ambient",
+		Frozen: "Frozen at or below -18 °C"}[j.v.Condition]
 	days := fmt.Sprintf("%d days after making", *j.v.Days)
 	if *j.v.Days == 1 {
 		days = "1 day after making"
 	}
 	s := fmt.Sprintf("%s, last day %s, because of %s", where, days, strings.Join(because, " and "))
 	if len(j.v.AmbientRefusedBy) > 0 {
-		s += "; ambient was refused by rule " + strings.Trim(strings.Join(strings.Fields(fmt.Sprint(j.v.AmbientRefusedBy)), " and "), "[]")
+		s += "; ambient was refused by rule " +
+			strings.Trim(strings.Join(strings.Fields(fmt.Sprint(j.v.AmbientRefusedBy)), " and "), "[]")
 	}
 	return s + "."
 }

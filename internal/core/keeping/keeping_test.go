@@ -63,18 +63,33 @@ func TestRules(t *testing.T) {
 		binding []int
 		refused bool
 	}{
-		{"raw egg is refused in the US", Chilled, law.US, Facts{DecisionPH: f64(3.8), RawEgg: true}, nil, []int{7}, true},
-		{"raw egg in GB keeps two days at 4.1", Chilled, law.GB, Facts{DecisionPH: f64(4.0), AW: f64(0.95), RawEgg: true}, days(2), []int{7}, false},
-		{"raw egg in GB is refused above 4.1", Chilled, law.GB, Facts{DecisionPH: f64(4.3), RawEgg: true}, nil, []int{7}, true},
-		{"reduced oxygen binds where US control does not", Chilled, law.US, Facts{DecisionPH: f64(5.2), AW: f64(0.985), ReducedOxygen: true, ProductAssessment: days(40), QualityCapDays: days(60)}, days(10), []int{5}, false},
-		{"salt of 3.5 % in the water lifts the oxygen rule", Chilled, law.US, Facts{DecisionPH: f64(5.2), AW: f64(0.985), SaltInWater: 3.5, ReducedOxygen: true, ProductAssessment: days(40), QualityCapDays: days(60)}, days(40), []int{3}, false},
-		{"an exempt oil needs no reading", Chilled, law.US, Facts{NoWaterPhase: true, Styles: []string{"shaken_nothing_fresh"}}, days(180), []int{9}, false},
-		{"an oil that plants touched is not exempt", Chilled, law.US, Facts{NoWaterPhase: true, PlantsInOil: true}, nil, []int{1}, false},
-		{"a cap that wants a lower pH does not fit", Chilled, law.GB, Facts{DecisionPH: f64(4.3), AW: f64(0.9), Styles: []string{"yolk_bound"}}, days(7), []int{9}, false},
-		{"ties name all", Chilled, law.GB, Facts{DecisionPH: f64(5.5), AW: f64(0.99), QualityCapDays: days(4)}, days(4), []int{4, 9}, false},
-		{"frozen dairy keeps 90 days", Frozen, law.GB, Facts{DecisionPH: f64(5.5), AW: f64(0.99), Dairy: true, Styles: []string{"leafy_puree"}}, days(90), []int{10}, false},
-		{"a frozen purée without dairy keeps 180", Frozen, law.GB, Facts{DecisionPH: f64(5.5), AW: f64(0.99), Styles: []string{"leafy_puree"}}, days(180), []int{10}, false},
-		{"a missing water activity counts as wet", Chilled, law.US, Facts{DecisionPH: f64(4.5), QualityCapDays: days(60)}, days(6), []int{3}, false},
+		{"raw egg is refused in the US", Chilled, law.US, Facts{DecisionPH: f64(3.8), RawEgg: true}, nil, []int{7},
+			true},
+		{"raw egg in GB keeps two days at 4.1", Chilled, law.GB,
+			Facts{DecisionPH: f64(4.0), AW: f64(0.95), RawEgg: true}, days(2), []int{7}, false},
+		{"raw egg in GB is refused above 4.1", Chilled, law.GB, Facts{DecisionPH: f64(4.3), RawEgg: true}, nil,
+			[]int{7}, true},
+		{"reduced oxygen binds where US control does not", Chilled, law.US,
+			Facts{DecisionPH: f64(5.2), AW: f64(0.985), ReducedOxygen: true, ProductAssessment: days(40),
+				QualityCapDays: days(60)}, days(10), []int{5}, false},
+		{"salt of 3.5 % in the water lifts the oxygen rule", Chilled, law.US,
+			Facts{DecisionPH: f64(5.2), AW: f64(0.985), SaltInWater: 3.5, ReducedOxygen: true,
+				ProductAssessment: days(40), QualityCapDays: days(60)}, days(40), []int{3}, false},
+		{"an exempt oil needs no reading", Chilled, law.US,
+			Facts{NoWaterPhase: true, Styles: []string{"shaken_nothing_fresh"}}, days(180), []int{9}, false},
+		{"an oil that plants touched is not exempt", Chilled, law.US, Facts{NoWaterPhase: true, PlantsInOil: true}, nil,
+			[]int{1}, false},
+		{"a cap that wants a lower pH does not fit", Chilled, law.GB,
+			Facts{DecisionPH: f64(4.3), AW: f64(0.9), Styles: []string{"yolk_bound"}}, days(7), []int{9}, false},
+		{"ties name all", Chilled, law.GB, Facts{DecisionPH: f64(5.5), AW: f64(0.99), QualityCapDays: days(4)}, days(4),
+			[]int{4, 9}, false},
+		{"frozen dairy keeps 90 days", Frozen, law.GB,
+			Facts{DecisionPH: f64(5.5), AW: f64(0.99), Dairy: true, Styles: []string{"leafy_puree"}}, days(90),
+			[]int{10}, false},
+		{"a frozen purée without dairy keeps 180", Frozen, law.GB,
+			Facts{DecisionPH: f64(5.5), AW: f64(0.99), Styles: []string{"leafy_puree"}}, days(180), []int{10}, false},
+		{"a missing water activity counts as wet", Chilled, law.US,
+			Facts{DecisionPH: f64(4.5), QualityCapDays: days(60)}, days(6), []int{3}, false},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			v := Judge(of(t, c.regime), c.asked, c.facts, Rules())
@@ -86,7 +101,8 @@ func TestRules(t *testing.T) {
 }
 
 func TestAProvisionalPHNeverGrantsAmbient(t *testing.T) {
-	v := Judge(of(t, law.US), Ambient, Facts{DecisionPH: f64(3.5), Provisional: true, AW: f64(0.95), HeatStepMet: true, AuthorityDocument: true, QualityCapDays: days(90)}, Rules())
+	v := Judge(of(t, law.US), Ambient, Facts{DecisionPH: f64(3.5), Provisional: true, AW: f64(0.95), HeatStepMet: true,
+		AuthorityDocument: true, QualityCapDays: days(90)}, Rules())
 	assert.Equal(t, Chilled, v.Condition)
 	assert.Equal(t, []int{2}, v.AmbientRefusedBy)
 }
@@ -97,8 +113,10 @@ func TestInteractionTables(t *testing.T) {
 		heat   bool
 		want   bool
 	}{
-		{4.1, 0.99, false, false}, {4.2, 0.93, false, true}, {4.6, 0.91, false, false}, {4.7, 0.91, false, true}, {5.0, 0.89, false, false},
-		{5.1, 0.89, false, true}, {6.5, 0.87, false, false}, {4.6, 0.99, true, false}, {5.5, 0.95, true, false}, {5.5, 0.96, true, true}, {5.7, 0.93, true, true}, {6.5, 0.92, true, false},
+		{4.1, 0.99, false, false}, {4.2, 0.93, false, true}, {4.6, 0.91, false, false}, {4.7, 0.91, false, true},
+		{5.0, 0.89, false, false},
+		{5.1, 0.89, false, true}, {6.5, 0.87, false, false}, {4.6, 0.99, true, false}, {5.5, 0.95, true, false},
+		{5.5, 0.96, true, true}, {5.7, 0.93, true, true}, {6.5, 0.92, true, false},
 	} {
 		assert.Equal(t, c.want, needsControl(c.ph, c.aw, c.heat), "pH %g aw %g heat %v", c.ph, c.aw, c.heat)
 	}

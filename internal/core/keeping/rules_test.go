@@ -24,14 +24,18 @@ func TestTheRulesAsShipped(t *testing.T) {
 		{1, "No measurement, no life", "safety", both, map[string]float64{"exempt_aw": 0.85}},
 		{2, "Ambient only with proof", "safety", both, map[string]float64{"max_ph": 4.6, "exempt_aw": 0.85}},
 		{3, "Time and temperature control", "safety", us, map[string]float64{"days": 6}},
-		{4, "Listeria may grow", "safety", gb, map[string]float64{"days": 4, "max_ph": 4.4, "max_aw": 0.92, "both_ph": 5.0, "both_aw": 0.94}},
-		{5, "Reduced oxygen, chilled", "safety", both, map[string]float64{"days": 10, "max_ph": 5.0, "min_salt": 3.5, "max_aw": 0.97,
-			"heat_c": 90, "heat_min": 10, "milder_heat_c": 85, "milder_heat_min": 52}},
+		{4, "Listeria may grow", "safety", gb,
+			map[string]float64{"days": 4, "max_ph": 4.4, "max_aw": 0.92, "both_ph": 5.0, "both_aw": 0.94}},
+		{5, "Reduced oxygen, chilled", "safety", both,
+			map[string]float64{"days": 10, "max_ph": 5.0, "min_salt": 3.5, "max_aw": 0.97,
+				"heat_c": 90, "heat_min": 10, "milder_heat_c": 85, "milder_heat_min": 52}},
 		{6, "Plants in oil", "safety", both, map[string]float64{"days": 4, "max_ph": 4.6}},
 		{7, "Egg", "safety", both, map[string]float64{"days": 2, "max_ph": 4.1}},
 		{8, "Perishable in, perishable out", "safety", both, map[string]float64{}},
-		{9, "Quality", "quality", both, map[string]float64{"none": 7, "leafy_puree": 10, "nut_based": 60, "dairy_based": 21, "yolk_bound": 60,
-			"yolk_bound_max_ph": 4.0, "shaken_nothing_fresh": 180, "pulse_or_root_dip": 21, "pulse_or_root_dip_max_ph": 4.4}},
+		{9, "Quality", "quality", both, map[string]float64{"none": 7, "leafy_puree": 10, "nut_based": 60,
+			"dairy_based": 21, "yolk_bound": 60,
+			"yolk_bound_max_ph": 4.0, "shaken_nothing_fresh": 180, "pulse_or_root_dip": 21,
+			"pulse_or_root_dip_max_ph": 4.4}},
 		{10, "Frozen", "quality", both, map[string]float64{"days": 90, "puree_without_dairy": 180}},
 		{11, "Dry low-acid ingredients", "safety", both, map[string]float64{}},
 	} {
@@ -179,30 +183,47 @@ func TestTheLastDayOfEachRule(t *testing.T) {
 		kind  string
 	}{
 		{"control of time and temperature", Chilled, law.US, wet(), 6, 3, UseBy},
-		{"the product assessment's own days", Chilled, law.US, with(wet(), func(f *Facts) { f.ProductAssessment = days(33) }), 33, 3, UseBy},
+		{"the product assessment's own days", Chilled, law.US,
+			with(wet(), func(f *Facts) { f.ProductAssessment = days(33) }), 33, 3, UseBy},
 		{"Listeria", Chilled, law.GB, wet(), 4, 4, UseBy},
-		{"the Listeria study's own days", Chilled, law.GB, with(wet(), func(f *Facts) { f.ListeriaDays = days(31) }), 31, 4, UseBy},
-		{"reduced oxygen", Chilled, law.GB, with(wet(), func(f *Facts) { f.ReducedOxygen, f.ListeriaStudy = true, true }), 10, 5, UseBy},
+		{"the Listeria study's own days", Chilled, law.GB, with(wet(), func(f *Facts) { f.ListeriaDays = days(31) }),
+			31, 4, UseBy},
+		{"reduced oxygen", Chilled, law.GB, with(wet(),
+			func(f *Facts) { f.ReducedOxygen, f.ListeriaStudy = true, true }), 10, 5, UseBy},
 		{"plants in oil", Chilled, law.US, with(wet(), func(f *Facts) { f.PlantsInOil = true }), 4, 6, UseBy},
-		{"plants in oil and nothing to measure", Chilled, law.US, Facts{DecisionPH: nil, NoWaterPhase: true, PlantsInOil: true, LaboratoryAW: f64(0.5),
-			QualityCapDays: days(700)}, 4, 6, UseBy},
+		{"plants in oil and nothing to measure", Chilled, law.US,
+			Facts{DecisionPH: nil, NoWaterPhase: true, PlantsInOil: true, LaboratoryAW: f64(0.5),
+				QualityCapDays: days(700)}, 4, 6, UseBy},
 		{"raw egg in GB", Chilled, law.GB, with(plain(4.1, 0.9), func(f *Facts) { f.RawEgg = true }), 2, 7, UseBy},
-		{"the earliest perishable", Chilled, law.GB, with(plain(4.0, 0.9), func(f *Facts) { f.PerishableDays = days(3) }), 3, 8, UseBy},
-		{"a perishable past its end", Chilled, law.GB, with(plain(4.0, 0.9), func(f *Facts) { f.PerishableDays = days(-2) }), 0, 8, UseBy},
+		{"the earliest perishable", Chilled, law.GB,
+			with(plain(4.0, 0.9), func(f *Facts) { f.PerishableDays = days(3) }), 3, 8, UseBy},
+		{"a perishable past its end", Chilled, law.GB,
+			with(plain(4.0, 0.9), func(f *Facts) { f.PerishableDays = days(-2) }), 0, 8, UseBy},
 		{"your own study", Chilled, law.GB, plain(4.0, 0.9), 700, 9, BestBefore},
-		{"leafy purée", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"leafy_puree"}}, 10, 9, BestBefore},
-		{"nut-based", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"nut_based"}}, 60, 9, BestBefore},
-		{"dairy-based", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"dairy_based"}}, 21, 9, BestBefore},
-		{"yolk-bound at pH 4.0", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"yolk_bound"}}, 60, 9, BestBefore},
-		{"yolk-bound just above", Chilled, law.GB, Facts{DecisionPH: f64(4 + step), AW: f64(0.9), Styles: []string{"yolk_bound"}}, 7, 9, BestBefore},
-		{"shaken, nothing fresh", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"shaken_nothing_fresh"}}, 180, 9, BestBefore},
-		{"a dip at pH 4.4", Chilled, law.GB, Facts{DecisionPH: f64(4.4), AW: f64(0.9), Styles: []string{"pulse_or_root_dip"}}, 21, 9, BestBefore},
-		{"a dip just above", Chilled, law.GB, Facts{DecisionPH: f64(4.4 + step), AW: f64(0.9), Styles: []string{"pulse_or_root_dip"}}, 7, 9, BestBefore},
+		{"leafy purée", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"leafy_puree"}}, 10,
+			9, BestBefore},
+		{"nut-based", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"nut_based"}}, 60, 9,
+			BestBefore},
+		{"dairy-based", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"dairy_based"}}, 21,
+			9, BestBefore},
+		{"yolk-bound at pH 4.0", Chilled, law.GB,
+			Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"yolk_bound"}}, 60, 9, BestBefore},
+		{"yolk-bound just above", Chilled, law.GB,
+			Facts{DecisionPH: f64(4 + step), AW: f64(0.9), Styles: []string{"yolk_bound"}}, 7, 9, BestBefore},
+		{"shaken, nothing fresh", Chilled, law.GB,
+			Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"shaken_nothing_fresh"}}, 180, 9, BestBefore},
+		{"a dip at pH 4.4", Chilled, law.GB,
+			Facts{DecisionPH: f64(4.4), AW: f64(0.9), Styles: []string{"pulse_or_root_dip"}}, 21, 9, BestBefore},
+		{"a dip just above", Chilled, law.GB,
+			Facts{DecisionPH: f64(4.4 + step), AW: f64(0.9), Styles: []string{"pulse_or_root_dip"}}, 7, 9, BestBefore},
 		{"no style", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9)}, 7, 9, BestBefore},
-		{"the least of two styles", Chilled, law.GB, Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"nut_based", "leafy_puree"}}, 10, 9, BestBefore},
+		{"the least of two styles", Chilled, law.GB,
+			Facts{DecisionPH: f64(4), AW: f64(0.9), Styles: []string{"nut_based", "leafy_puree"}}, 10, 9, BestBefore},
 		{"frozen", Frozen, law.GB, wet(), 90, 10, BestBefore},
-		{"frozen purée", Frozen, law.US, with(wet(), func(f *Facts) { f.Styles = []string{"leafy_puree"} }), 180, 10, BestBefore},
-		{"frozen purée with dairy", Frozen, law.US, with(wet(), func(f *Facts) { f.Styles, f.Dairy = []string{"leafy_puree"}, true }), 90, 10, BestBefore},
+		{"frozen purée", Frozen, law.US, with(wet(), func(f *Facts) { f.Styles = []string{"leafy_puree"} }), 180, 10,
+			BestBefore},
+		{"frozen purée with dairy", Frozen, law.US,
+			with(wet(), func(f *Facts) { f.Styles, f.Dairy = []string{"leafy_puree"}, true }), 90, 10, BestBefore},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			v := Judge(of(t, c.law), c.asked, c.facts, Rules())
@@ -217,7 +238,8 @@ func TestTheLastDayOfEachRule(t *testing.T) {
 
 func TestAmbientNeedsEachProofAndOwnsItsMarks(t *testing.T) {
 	proven := func(ph float64) Facts {
-		return Facts{DecisionPH: &ph, AW: f64(0.95), HeatStepMet: true, AuthorityDocument: true, QualityCapDays: days(90)}
+		return Facts{DecisionPH: &ph, AW: f64(0.95), HeatStepMet: true, AuthorityDocument: true,
+			QualityCapDays: days(90)}
 	}
 	ambient := func(f Facts) bool { return Judge(of(t, law.US), Ambient, f, Rules()).Condition == Ambient }
 	assert.True(t, ambient(proven(4.6)))
@@ -239,7 +261,8 @@ func TestAmbientNeedsEachProofAndOwnsItsMarks(t *testing.T) {
 	loose := proven(4.6 + step)
 	loose.Limit = 5
 	assert.False(t, ambient(loose), "a looser limit of the version lifts nothing")
-	assert.True(t, ambient(Facts{LaboratoryAW: f64(0.85), QualityCapDays: days(9)}), "a laboratory's 0.85 needs no more")
+	assert.True(t, ambient(Facts{LaboratoryAW: f64(0.85), QualityCapDays: days(9)}),
+		"a laboratory's 0.85 needs no more")
 	assert.False(t, ambient(Facts{DecisionPH: f64(6), LaboratoryAW: f64(0.85 + step), QualityCapDays: days(9)}))
 	oil := proven(4.7)
 	oil.PlantsInOil, oil.LaboratoryAW = true, f64(0.8)
@@ -318,7 +341,8 @@ func TestARuleThatIsOffSaysNothing(t *testing.T) {
 
 // TestEveryKeepingStyleHasItsDaysAndItsWords reads the list of styles from the outside.
 func TestEveryKeepingStyleHasItsDaysAndItsWords(t *testing.T) {
-	assert.Equal(t, []string{"leafy_puree", "nut_based", "dairy_based", "yolk_bound", "shaken_nothing_fresh", "pulse_or_root_dip"}, Styles)
+	assert.Equal(t, []string{"leafy_puree", "nut_based", "dairy_based", "yolk_bound", "shaken_nothing_fresh",
+		"pulse_or_root_dip"}, Styles)
 	for _, s := range Styles {
 		assert.NotEmpty(t, StyleNames[s])
 		assert.Greater(t, Rules()[8].Params[s], 0.0)

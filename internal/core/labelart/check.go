@@ -43,13 +43,17 @@ func (l *Layout) Check(f Facts) []Point {
 		}
 	}
 	decide := func(title, why string) { out = append(out, Point{title, Decides, why}) }
-	add("Name of the food", strings.TrimSpace(c.ProductName) != "", "The label names the product.", "Give the product a name.")
+	add("Name of the food", strings.TrimSpace(c.ProductName) != "", "The label names the product.",
+		"Give the product a name.")
 	if c.LegalName == "" {
-		decide("Descriptive name", "Where the product name does not say what it is, add a descriptive name on the formula.")
+		decide("Descriptive name",
+			"Where the product name does not say what it is, add a descriptive name on the formula.")
 	}
-	add("Ingredient list", c.List != "", "All ingredients in falling order by weight at mixing.", "The formula has no lines to declare.")
+	add("Ingredient list", c.List != "", "All ingredients in falling order by weight at mixing.",
+		"The formula has no lines to declare.")
 	l.checkAllergens(add, f)
-	add("Net quantity", c.NetQuantity != "", c.NetQuantity+", in the lowest part of the label.", "The version states no fill.")
+	add("Net quantity", c.NetQuantity != "", c.NetQuantity+", in the lowest part of the label.",
+		"The version states no fill.")
 	if !c.Hold { // a HOLD sticker carries neither
 		l.checkSizes(add)
 	}
@@ -57,14 +61,17 @@ func (l *Layout) Check(f Facts) []Point {
 	if len(l.Unprintable) > 0 {
 		add("Characters", false, "", "The label font lacks "+strings.Join(l.Unprintable, " ")+".")
 	}
-	add("Reading behind the date", f.HasReading, "The date rests on a batch's measured pH.", "No reading yet: no date may be printed.")
+	add("Reading behind the date", f.HasReading, "The date rests on a batch's measured pH.",
+		"No reading yet: no date may be printed.")
 	add("Date", c.DateLine != "", c.DateLine, "No date: it comes with a released batch.")
 	add("Batch released", f.Released, "The batch is released.", "On hold: only HOLD stickers may be printed.")
 	add("Storage", c.Storage != "", c.Storage, "The storage sentence comes with the keeping verdict.")
 	add("Lot", c.Lot != "", c.Lot, "The lot comes with a batch.")
-	add("Name and address", strings.Count(c.Business, "\n") >= 1 || strings.Contains(c.Business, ","), "Your name and address are on the label.", "Enter the shop's name and address in Shop settings.")
+	add("Name and address", strings.Count(c.Business, "\n") >= 1 || strings.Contains(c.Business, ","),
+		"Your name and address are on the label.", "Enter the shop's name and address in Shop settings.")
 	if c.Law.Quid {
-		add("Quantity of what is named (QUID)", f.QuidNamed, "A percent stands beside what the name features.", "Mark the lines that the name or a picture features, on the formula sheet.")
+		add("Quantity of what is named (QUID)", f.QuidNamed, "A percent stands beside what the name features.",
+			"Mark the lines that the name or a picture features, on the formula sheet.")
 	}
 	if p := c.Law.AddressPoint; p[0] != "" {
 		decide(p[0], p[1])
@@ -95,10 +102,12 @@ func (l *Layout) checkAllergens(add func(string, bool, string, string), f Facts)
 	}
 	names := pantry.PlainAllergens(f.Allergens)
 	if c.Law.ContainsLine {
-		add("Allergens", c.Contains != "", "A Contains line right after the list, type at the list's size: "+names+".", "The Contains line is missing.")
+		add("Allergens", c.Contains != "", "A Contains line right after the list, type at the list's size: "+names+".",
+			"The Contains line is missing.")
 		return
 	}
-	add("Allergens", strings.Contains(c.List, "**"), "Emphasised in the list each time: "+names+".", "No allergen is emphasised in the list.")
+	add("Allergens", strings.Contains(c.List, "**"), "Emphasised in the list each time: "+names+".",
+		"No allergen is emphasised in the list.")
 }
 
 // Blocking lists the failed points that forbid printing a label for sale.

@@ -78,7 +78,8 @@ func (l *Layout) words() string {
 		return "HOLD. " + c.ProductName + ". " + c.Lot
 	}
 	var parts []string
-	for _, s := range []string{c.ProductName, c.LegalName, "Ingredients: " + c.List, c.Contains, c.Directions, c.Storage, c.DateLine, c.Lot, c.NetQuantity, c.Business} {
+	for _, s := range []string{c.ProductName, c.LegalName, "Ingredients: " + c.List, c.Contains, c.Directions,
+		c.Storage, c.DateLine, c.Lot, c.NetQuantity, c.Business} {
 		if s != "" {
 			parts = append(parts, s)
 		}
@@ -86,7 +87,8 @@ func (l *Layout) words() string {
 	return strings.Join(parts, " ")
 }
 
-// outlines draws text as paths, so that the screen shows exactly what the PDF prints without shipping fonts in the drawing.
+// outlines draws text as paths, so that the screen shows exactly what the PDF prints without shipping fonts in the
+// drawing.
 type outlines struct{ *svg.SVG }
 
 func (o outlines) RenderText(t *canvas.Text, m canvas.Matrix) {

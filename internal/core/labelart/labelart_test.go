@@ -20,10 +20,12 @@ func dip(regime law.Regime) Content {
 	if err != nil {
 		panic(err)
 	}
-	return Content{Law: under, ProductName: "Beetroot & horseradish dip", LegalName: "Beetroot dip with strained yogurt",
-		List:     "Beetroot (60%), strained yogurt (cultured **milk**), prepared horseradish (horseradish, vinegar, salt), cider vinegar, rapeseed oil, salt.",
-		Contains: "", NetQuantity: "190 g", Nominal: 190, DateLine: "Use by 12 December", Storage: "Keep refrigerated at or below 5 °C. Once opened, use within 7 days.",
-		Lot: "L26-329-B", Business: "Hollin Lane Larder\n3 Hollin Lane, Eddlesham"}
+	return Content{Law: under, ProductName: "Beetroot & horseradish dip",
+		LegalName: "Beetroot dip with strained yogurt",
+		List:      "Beetroot (60%), strained yogurt (cultured **milk**), prepared horseradish (horseradish, vinegar, salt), cider vinegar, rapeseed oil, salt.",
+		Contains:  "", NetQuantity: "190 g", Nominal: 190, DateLine: "Use by 12 December",
+		Storage: "Keep refrigerated at or below 5 °C. Once opened, use within 7 days.",
+		Lot:     "L26-329-B", Business: "Hollin Lane Larder\n3 Hollin Lane, Eddlesham"}
 }
 
 func lay(t testing.TB, c Content, w, h float64) *Layout {
@@ -54,7 +56,8 @@ func TestBlocksDoNotOverlap(t *testing.T) {
 	require.True(t, l.Fits())
 	for i, a := range l.Boxes {
 		for _, b := range l.Boxes[i+1:] {
-			apart := a.X+a.Width <= b.X+1e-6 || b.X+b.Width <= a.X+1e-6 || a.Y+a.Height <= b.Y+1e-6 || b.Y+b.Height <= a.Y+1e-6
+			apart := a.X+a.Width <= b.X+1e-6 || b.X+b.Width <= a.X+1e-6 || a.Y+a.Height <= b.Y+1e-6 ||
+				b.Y+b.Height <= a.Y+1e-6
 			assert.True(t, apart, "%s and %s", a.Part, b.Part)
 		}
 	}
@@ -107,7 +110,8 @@ func pdftotext(t *testing.T, l *Layout, count int) (string, string) {
 
 func TestThePDFHasTheWordsAndTheRealSize(t *testing.T) {
 	text, info := pdftotext(t, lay(t, dip(law.GB), 95, 65), 3)
-	for _, want := range []string{"Beetroot & horseradish dip", "Ingredients:", "cultured", "milk", "190 g", "Use by 12 December", "L26-329-B", "Hollin Lane Larder"} {
+	for _, want := range []string{"Beetroot & horseradish dip", "Ingredients:", "cultured", "milk", "190 g",
+		"Use by 12 December", "L26-329-B", "Hollin Lane Larder"} {
 		assert.Contains(t, text, want)
 	}
 	assert.Regexp(t, `Pages:\s+3`, info)
@@ -143,11 +147,13 @@ func TestTheCheckListCanFail(t *testing.T) {
 		state[p.Title] = p.State
 		assert.NotEmpty(t, p.Why, p.Title)
 	}
-	for _, title := range []string{"Date", "Lot", "Allergens", "Batch released", "Reading behind the date", "Quantity of what is named (QUID)"} {
+	for _, title := range []string{"Date", "Lot", "Allergens", "Batch released", "Reading behind the date",
+		"Quantity of what is named (QUID)"} {
 		assert.Equal(t, Failed, state[title], title)
 	}
 	assert.Equal(t, Decides, state["Nutrition panel"])
-	good := lay(t, dip(law.GB), 95, 65).Check(Facts{Released: true, HasReading: true, Allergens: []string{"milk"}, QuidNamed: true})
+	good := lay(t, dip(law.GB), 95, 65).Check(Facts{Released: true, HasReading: true, Allergens: []string{"milk"},
+		QuidNamed: true})
 	assert.Empty(t, Blocking(good))
 }
 

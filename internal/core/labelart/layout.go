@@ -137,7 +137,8 @@ func Lay(c Content, s Stock) (*Layout, error) {
 	}
 	drawing.Lock()
 	defer drawing.Unlock()
-	l := &Layout{Stock: s, content: c, faces: f, LeastMM: c.Law.XHeightMM(s.AreaCM2()), LeastFigure: c.Law.FigureMM(c.Nominal, s.AreaCM2())}
+	l := &Layout{Stock: s, content: c, faces: f, LeastMM: c.Law.XHeightMM(s.AreaCM2()),
+		LeastFigure: c.Law.FigureMM(c.Nominal, s.AreaCM2())}
 	l.Unprintable = l.missingGlyphs(c)
 	if c.Hold {
 		l.layHold()
@@ -237,7 +238,8 @@ func (l *Layout) title(s string, width, generosity float64) *canvas.Text {
 	}
 	for pt := titleMaxPt * generosity; ; pt -= 0.5 {
 		face := l.faces.title.Face(max(pt, titleMinPt), canvas.Black, canvas.FontSemiBold)
-		t := canvas.NewTextBox(face, s, width, 0, canvas.Left, canvas.Top, &canvas.TextOptions{LineStretch: titleLeading})
+		t := canvas.NewTextBox(face, s, width, 0, canvas.Left, canvas.Top,
+			&canvas.TextOptions{LineStretch: titleLeading})
 		if pt <= titleMinPt || t.Lines() <= 2 && !t.Overflows && widest(face, s) <= width {
 			return t
 		}
@@ -290,7 +292,8 @@ func (l *Layout) layHold() {
 			break
 		}
 	}
-	word := canvas.NewTextBox(l.faces.text.Face(pt, canvas.Black, canvas.FontBold), "HOLD", width, 0, canvas.Center, canvas.Top, nil)
+	word := canvas.NewTextBox(l.faces.text.Face(pt, canvas.Black, canvas.FontBold), "HOLD", width, 0, canvas.Center,
+		canvas.Top, nil)
 	y := marginMM
 	h := word.Bounds().H()
 	l.Boxes = append(l.Boxes, Box{"hold", marginMM, y, width, h, word})
@@ -311,7 +314,8 @@ func (l *Layout) layHold() {
 func (l *Layout) missingGlyphs(c Content) []string {
 	var out []string
 	seen := map[rune]bool{}
-	all := strings.Join([]string{c.ProductName, c.LegalName, c.List, c.Contains, c.NetQuantity, c.DateLine, c.Storage, c.Directions, c.Lot, c.Business}, "")
+	all := strings.Join([]string{c.ProductName, c.LegalName, c.List, c.Contains, c.NetQuantity, c.DateLine, c.Storage,
+		c.Directions, c.Lot, c.Business}, "")
 	sfnt := l.faces.text.Face(10.0, canvas.Black, canvas.FontRegular).Font.SFNT
 	for _, r := range all {
 		if r == '\n' || seen[r] || r == utf8.RuneError {

@@ -14,10 +14,13 @@ var gb = Law{
 	Regime: GB, Title: "GB", Locale: "en-GB", Currency: "GBP",
 	// The fourteen of Regulation (EU) 1169/2011 annex II.
 	Allergens: []Allergen{
-		{Code: "gluten", Kinded: true}, {Code: "crustacean"}, {Code: "egg"}, {Code: "fish"}, {Code: "peanut"}, {Code: "soy"}, {Code: "milk"},
-		{Code: "nut", Kinded: true}, {Code: "celery"}, {Code: "mustard"}, {Code: "sesame"}, {Code: "sulphites"}, {Code: "lupin"}, {Code: "mollusc"},
+		{Code: "gluten", Kinded: true}, {Code: "crustacean"}, {Code: "egg"}, {Code: "fish"}, {Code: "peanut"},
+		{Code: "soy"}, {Code: "milk"},
+		{Code: "nut", Kinded: true}, {Code: "celery"}, {Code: "mustard"}, {Code: "sesame"}, {Code: "sulphites"},
+		{Code: "lupin"}, {Code: "mollusc"},
 	},
-	NutCode: "nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia", "brazil nut"}, // annex II 8
+	NutCode: "nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia",
+		"brazil nut"}, // annex II 8
 	CerealCode: "gluten", Cereals: []string{"wheat", "barley", "rye", "oats"}, // annex II 1
 	// Cereal products that annex II 1 exempts.
 	Exempt:          regexp.MustCompile(`(?i)\b(?:wheat(?:[- ]based)? glucose syrups?|wheat dextrose|wheat(?:[- ]based)? maltodextrins?|barley(?:[- ]based)? glucose syrups?)\b`),
@@ -28,8 +31,10 @@ var gb = Law{
 	AddressPoint:    [2]string{"Address in the UK", "The address must be in the UK (Northern Ireland: NI or EU)."},
 	Nutrition: []Row{
 		{"Energy", "energy_kj", "energy_kj"}, {"Energy", "energy_kcal", "energy_kcal"}, {"Fat", "fat_g", "fat_g"},
-		{"of which saturates", "saturates_g", "saturates_g"}, {"Carbohydrate", "available_carbohydrate_g", "carbohydrate_g"},
-		{"of which sugars", "sugars_g", "sugars_g"}, {"Fibre", "fibre_g", "fibre_g"}, {"Protein", "protein_g", "protein_g"}, {"Salt", "salt_g", "salt_g"},
+		{"of which saturates", "saturates_g", "saturates_g"},
+		{"Carbohydrate", "available_carbohydrate_g", "carbohydrate_g"},
+		{"of which sugars", "sugars_g", "sugars_g"}, {"Fibre", "fibre_g", "fibre_g"},
+		{"Protein", "protein_g", "protein_g"}, {"Salt", "salt_g", "salt_g"},
 	},
 	Round:       roundGB,
 	NetQuantity: func(amount float64, unit string) string { return metric(amount, unit, "ml", "l") }, // annex IX

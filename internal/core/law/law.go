@@ -1,6 +1,7 @@
 // Package law holds what differs from country to country, one Law a file: which allergens there are and how they are
 // named, how figures are rounded, how dates and quantities are written, how large type must be, and which rules of
-// keeping apply. Everything else asks the law of a regime by name. Adding a country is one file and its columns of data.
+// keeping apply. Everything else asks the law of a regime by name. Adding a country is one file and its columns of
+// data.
 package law
 
 import (

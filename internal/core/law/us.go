@@ -14,19 +14,26 @@ var us = Law{
 	Regime: US, Title: "US", Locale: "en-US", Currency: "USD",
 	// The nine major food allergens (21 U.S.C. 321(qq), with sesame since 2023), in the order the Contains line uses.
 	Allergens: []Allergen{
-		{"milk", false, "Milk"}, {"egg", false, "Egg"}, {"fish", true, "Fish"}, {"crustacean", true, "Crustacean shellfish"},
-		{"tree_nut", true, "Tree nuts"}, {"wheat", false, "Wheat"}, {"peanut", false, "Peanut"}, {"soy", false, "Soy"}, {"sesame", false, "Sesame"},
+		{"milk", false, "Milk"}, {"egg", false, "Egg"}, {"fish", true, "Fish"},
+		{"crustacean", true, "Crustacean shellfish"},
+		{"tree_nut", true, "Tree nuts"}, {"wheat", false, "Wheat"}, {"peanut", false, "Peanut"}, {"soy", false, "Soy"},
+		{"sesame", false, "Sesame"},
 	},
-	NutCode: "tree_nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia", "brazil nut", "pine nut"},
+	NutCode: "tree_nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia",
+		"brazil nut", "pine nut"},
 	SpeciesNamed:  []string{"fish", "crustacean"},
 	RefinedExempt: []string{"*"}, // highly refined oils, 21 U.S.C. 321(qq)(2)(A)
 	ContainsLine:  true,
 	Tail:          true,
 	Nutrition: []Row{
-		{"Calories", "calories", "calories"}, {"Total Fat", "fat_g", "fat_g"}, {"Saturated Fat", "saturates_g", "saturates_g"},
-		{"Trans Fat", "trans_g", "trans_g"}, {"Cholesterol", "cholesterol_mg", "cholesterol_mg"}, {"Sodium", "sodium_mg", "sodium_mg"},
-		{"Total Carbohydrate", "carbohydrate_g", "carbohydrate_g"}, {"Dietary Fiber", "fibre_g", "fibre_g"}, {"Total Sugars", "sugars_g", "sugars_g"},
-		{"Protein", "protein_g", "protein_g"}, {"Vitamin D", "vitamin_d_ug", "vitamin_d_ug"}, {"Calcium", "calcium_mg", "calcium_mg"},
+		{"Calories", "calories", "calories"}, {"Total Fat", "fat_g", "fat_g"},
+		{"Saturated Fat", "saturates_g", "saturates_g"},
+		{"Trans Fat", "trans_g", "trans_g"}, {"Cholesterol", "cholesterol_mg", "cholesterol_mg"},
+		{"Sodium", "sodium_mg", "sodium_mg"},
+		{"Total Carbohydrate", "carbohydrate_g", "carbohydrate_g"}, {"Dietary Fiber", "fibre_g", "fibre_g"},
+		{"Total Sugars", "sugars_g", "sugars_g"},
+		{"Protein", "protein_g", "protein_g"}, {"Vitamin D", "vitamin_d_ug", "vitamin_d_ug"},
+		{"Calcium", "calcium_mg", "calcium_mg"},
 		{"Iron", "iron_mg", "iron_mg"}, {"Potassium", "potassium_mg", "potassium_mg"},
 	},
 	Round:       roundUS,
@@ -119,7 +126,8 @@ func netQuantityUS(amount float64, unit string) string {
 	return usWeight(amount)
 }
 
-// ounces converts and rounds to 0.1 half up, 0.1 less where that would claim over 0.5 g or mL too much. It returns tenths.
+// ounces converts and rounds to 0.1 half up, 0.1 less where that would claim over 0.5 g or mL too much. It returns
+// tenths.
 func ounces(amount, per float64) int {
 	tenths := int(math.Floor(amount/per*10 + 0.5 + 1e-9))
 	if float64(tenths)/10*per-amount > mostOverclaim {

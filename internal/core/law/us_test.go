@@ -8,6 +8,7 @@ import (
 
 func TestNetQuantityNeverClaimsTooMuch(t *testing.T) {
 	for g := 20.0; g < 3000; g += 7 {
-		assert.LessOrEqual(t, float64(ounces(g, gramsPerOunce))/10*gramsPerOunce, g+mostOverclaim+1e-9, netQuantityUS(g, "g"))
+		assert.LessOrEqual(t, float64(ounces(g, gramsPerOunce))/10*gramsPerOunce, g+mostOverclaim+1e-9,
+			netQuantityUS(g, "g"))
 	}
 }

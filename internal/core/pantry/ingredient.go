@@ -73,13 +73,14 @@ type Ingredient struct {
 	Chemistry     string             `json:"chemistry,omitempty"`
 	Allergens     law.Each[[]string] `json:"allergens"`
 	Flags         []string           `json:"flags"`
-	SupplierLists law.Each[string]   `json:"supplier_lists,omitempty"` // what the supplier says is in it, in the wording of each law
-	SulphitesMgKg *float64           `json:"sulphites_mg_kg,omitempty"`
-	Typical       bool               `json:"typical"`
-	StateOf       string             `json:"state_of,omitempty"`
-	Note          string             `json:"note,omitempty"`
-	Synonyms      []string           `json:"synonyms,omitempty"`
-	Offers        []PriceOffer       `json:"offers"`
+	// what the supplier says is in it, in the wording of each law
+	SupplierLists law.Each[string] `json:"supplier_lists,omitempty"`
+	SulphitesMgKg *float64         `json:"sulphites_mg_kg,omitempty"`
+	Typical       bool             `json:"typical"`
+	StateOf       string           `json:"state_of,omitempty"`
+	Note          string           `json:"note,omitempty"`
+	Synonyms      []string         `json:"synonyms,omitempty"`
+	Offers        []PriceOffer     `json:"offers"`
 }
 
 // The ways an ingredient can stand outside the ordinary charge balance (handbook 05).
@@ -112,7 +113,8 @@ const (
 )
 
 // Chemistries lists the accepted values of Ingredient.Chemistry.
-var Chemistries = []string{"", ChemistryPureAcid, ChemistryBakingSoda, ChemistrySorbateSalt, ChemistryBenzoateSalt, ChemistryWater, ChemistryNoWaterPhase}
+var Chemistries = []string{"", ChemistryPureAcid, ChemistryBakingSoda, ChemistrySorbateSalt, ChemistryBenzoateSalt,
+	ChemistryWater, ChemistryNoWaterPhase}
 
 // Has reports whether the ingredient carries the flag.
 func (g *Ingredient) Has(flag string) bool { return slices.Contains(g.Flags, flag) }
@@ -142,10 +144,12 @@ func (g *Ingredient) Dry() bool {
 		return true
 	}
 	dryAdditive := slices.ContainsFunc(g.Flags, func(f string) bool { return strings.HasPrefix(f, "additive:") })
-	return g.PH == nil && g.Composition.Water < 15 && g.Chemistry == "" && (g.HasAny(FlagSalt, FlagSugar) || dryAdditive)
+	return g.PH == nil && g.Composition.Water < 15 && g.Chemistry == "" &&
+		(g.HasAny(FlagSalt, FlagSugar) || dryAdditive)
 }
 
-// ListFor returns the supplier's ingredient list in the wording of the regime, or in another where there is none in that.
+// ListFor returns the supplier's ingredient list in the wording of the regime, or in another where there is none in
+// that.
 func (g *Ingredient) ListFor(r law.Regime) string {
 	if own := g.SupplierLists[r]; own != "" || len(g.SupplierLists) == 0 {
 		return own
@@ -226,7 +230,8 @@ func (g *Ingredient) checkComposition() []FieldError {
 		v, max float64
 	}{
 		{"water", c.Water, 100}, {"protein", c.Protein, 100}, {"fat", c.Fat, 100}, {"saturates", c.Saturates, 100},
-		{"trans", c.Trans, 100}, {"carbohydrate", c.Carbohydrate, 100}, {"sugars", c.Sugars, 100}, {"hexose", c.Hexose, 100},
+		{"trans", c.Trans, 100}, {"carbohydrate", c.Carbohydrate, 100}, {"sugars", c.Sugars, 100},
+		{"hexose", c.Hexose, 100},
 		{"fibre", c.Fibre, 100}, {"alcohol", c.Alcohol, 100}, {"sodium_mg", c.SodiumMg, maxComposedMilligrams},
 		{"cholesterol_mg", c.CholesterolMg, maxComposedMilligrams}, {"calcium_mg", c.CalciumMg, maxComposedMilligrams},
 		{"iron_mg", c.IronMg, maxComposedMilligrams}, {"potassium_mg", c.PotassiumMg, maxComposedMilligrams},
@@ -237,7 +242,8 @@ func (g *Ingredient) checkComposition() []FieldError {
 		}
 	}
 	if sum := c.Water + c.Protein + c.Fat + c.Carbohydrate + c.Alcohol; sum > 100+compositionSumTolerance {
-		errs = append(errs, FieldError{"composition", fmt.Sprintf("water, protein, fat, carbohydrate and alcohol add up to %.1f g in 100 g", sum)})
+		errs = append(errs, FieldError{"composition",
+			fmt.Sprintf("water, protein, fat, carbohydrate and alcohol add up to %.1f g in 100 g", sum)})
 	}
 	if c.Saturates > c.Fat+0.05 {
 		errs = append(errs, FieldError{"composition.saturates", "more saturates than fat"})
@@ -278,7 +284,8 @@ func (g *Ingredient) checkLists() []FieldError {
 	for r, text := range g.SupplierLists {
 		field := "supplier_lists." + strings.ToLower(string(r))
 		if n := len([]rune(text)); n > maxSupplierListRunes {
-			errs = append(errs, FieldError{field, fmt.Sprintf("at most %d characters; this has %d", maxSupplierListRunes, n)})
+			errs = append(errs, FieldError{field,
+				fmt.Sprintf("at most %d characters; this has %d", maxSupplierListRunes, n)})
 			continue
 		}
 		if _, err := ParseSupplierList(text); err != nil {

@@ -50,7 +50,8 @@ func HouseMeasure(ingredient, name, note string, weighings []float64) (Measure, 
 		return Measure{}, FieldError{"measure", "a measure is a word such as tbsp, clove_large or cup_packed"}
 	}
 	if n := len(weighings); n < LeastWeighings || n > maxWeighings {
-		return Measure{}, FieldError{"weighings", fmt.Sprintf("weigh it at least %d times; %d so far", LeastWeighings, n)}
+		return Measure{}, FieldError{"weighings",
+			fmt.Sprintf("weigh it at least %d times; %d so far", LeastWeighings, n)}
 	}
 	sum := 0.0
 	for i, w := range weighings {
@@ -63,7 +64,8 @@ func HouseMeasure(ingredient, name, note string, weighings []float64) (Measure, 
 		return Measure{}, FieldError{"note", "at most 200 characters"}
 	}
 	mean := sum / float64(len(weighings))
-	return Measure{Ingredient: ingredient, Name: name, Grams: mean, Spread: 100 * SampleDeviation(weighings) / mean, Source: HouseSource, Note: note,
+	return Measure{Ingredient: ingredient, Name: name, Grams: mean, Spread: 100 * SampleDeviation(weighings) / mean,
+		Source: HouseSource, Note: note,
 		Weighings: slices.Clone(weighings)}, nil
 }
 

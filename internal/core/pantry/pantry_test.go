@@ -15,14 +15,16 @@ import (
 var day = time.Date(2026, 3, 2, 10, 0, 0, 0, time.UTC)
 
 func TestParseSupplierListKeepsOrderAndNests(t *testing.T) {
-	items, err := ParseSupplierList("green olives; water; pimento paste (red pepper; water; thickener: sodium alginate); salt.")
+	items,
+		err := ParseSupplierList("green olives; water; pimento paste (red pepper; water; thickener: sodium alginate); salt.")
 	require.NoError(t, err)
 	require.Len(t, items, 4)
 	assert.Equal(t, "pimento paste", items[2].Name)
 	require.Len(t, items[2].Parts, 3)
 	assert.Equal(t, "thickener: sodium alginate", items[2].Parts[2].Name)
 	assert.Equal(t, "salt", items[3].Name)
-	assert.Equal(t, "green olives, water, pimento paste (red pepper, water, thickener: sodium alginate), salt", PrintList(items))
+	assert.Equal(t, "green olives, water, pimento paste (red pepper, water, thickener: sodium alginate), salt",
+		PrintList(items))
 }
 
 func TestParseSupplierListTakesCommasAndSquareBrackets(t *testing.T) {
@@ -65,9 +67,12 @@ func FuzzParseSupplierListNeverPanics(f *testing.F) {
 
 func offers() []PriceOffer {
 	return []PriceOffer{
-		{Supplier: "Marl Mill", PackAmount: amount.QuantityOf("5000"), PackUnit: "g", Price: amount.M("7.25"), Date: "2026-02-20"},
-		{Supplier: "Fallow", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("1.20"), Date: "2026-01-05"},
-		{Supplier: "Gone", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("0.10"), Date: "2026-03-01", ValidUntil: "2026-03-01"},
+		{Supplier: "Marl Mill", PackAmount: amount.QuantityOf("5000"), PackUnit: "g", Price: amount.M("7.25"),
+			Date: "2026-02-20"},
+		{Supplier: "Fallow", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("1.20"),
+			Date: "2026-01-05"},
+		{Supplier: "Gone", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("0.10"),
+			Date: "2026-03-01", ValidUntil: "2026-03-01"},
 	}
 }
 
@@ -86,14 +91,17 @@ func TestCostFollowsTheShopsRule(t *testing.T) {
 }
 
 func TestCostByVolumeAndPieceNeedsTheGrams(t *testing.T) {
-	oil := Ingredient{Name: "Oil", Offers: []PriceOffer{{Supplier: "P", PackAmount: amount.QuantityOf("10000"), PackUnit: "ml", Price: amount.M("31"), Date: "2026-02-01"}}}
+	oil := Ingredient{Name: "Oil", Offers: []PriceOffer{{Supplier: "P", PackAmount: amount.QuantityOf("10000"),
+		PackUnit: "ml", Price: amount.M("31"), Date: "2026-02-01"}}}
 	_, err := oil.Cost(NewestPrice, day, 90)
 	assert.ErrorIs(t, err, ErrNoPackGrams)
 	oil.DensityGPerML = 0.92
 	c, err := oil.Cost(NewestPrice, day, 90)
 	require.NoError(t, err)
 	assert.Equal(t, "3.3696", c.PerGram.Times(amount.Whole(1000)).Fixed(4))
-	lemon := Ingredient{Name: "Lemon", PieceGrams: 120, Offers: []PriceOffer{{Supplier: "F", PackAmount: amount.QuantityOf("20"), PackUnit: "piece", Price: amount.M("6"), Date: "2026-02-01"}}}
+	lemon := Ingredient{Name: "Lemon", PieceGrams: 120,
+		Offers: []PriceOffer{{Supplier: "F", PackAmount: amount.QuantityOf("20"), PackUnit: "piece",
+			Price: amount.M("6"), Date: "2026-02-01"}}}
 	c, err = lemon.Cost(NewestPrice, day, 90)
 	require.NoError(t, err)
 	assert.Equal(t, "2.5000", c.PerGram.Times(amount.Whole(1000)).Fixed(4))
@@ -102,16 +110,22 @@ func TestCostByVolumeAndPieceNeedsTheGrams(t *testing.T) {
 }
 
 func TestCheckNamesEachMistakeAtItsField(t *testing.T) {
-	g := Ingredient{Name: " ", Labels: law.Each[string]{law.US: strings.Repeat("x", 300)}, UsablePercent: -1, Composition: Composition{Water: 80, Fat: 40, Saturates: 50, Sugars: 5},
-		PH: &PHRange{Typical: 5, Low: 6, High: 7}, Allergens: law.Each[[]string]{law.US: {"tree_nut"}, law.GB: {"glitter"}}, SupplierLists: law.Each[string]{law.GB: "a (b"},
-		Offers: []PriceOffer{{Supplier: "", PackAmount: amount.QuantityOf("0"), PackUnit: "box", Price: amount.M("-1"), Date: "soon"}}}
+	g := Ingredient{Name: " ", Labels: law.Each[string]{law.US: strings.Repeat("x", 300)}, UsablePercent: -1,
+		Composition:   Composition{Water: 80, Fat: 40, Saturates: 50, Sugars: 5},
+		PH:            &PHRange{Typical: 5, Low: 6, High: 7},
+		Allergens:     law.Each[[]string]{law.US: {"tree_nut"}, law.GB: {"glitter"}},
+		SupplierLists: law.Each[string]{law.GB: "a (b"},
+		Offers: []PriceOffer{{Supplier: "", PackAmount: amount.QuantityOf("0"), PackUnit: "box", Price: amount.M("-1"),
+			Date: "soon"}}}
 	at := map[string]bool{}
 	for _, e := range g.Check() {
 		at[e.Field] = true
 		assert.NotEmpty(t, e.Message)
 	}
-	for _, want := range []string{"name", "label_names.us", "usable_percent", "composition", "composition.saturates", "composition.sugars", "ph", "allergens.us", "allergens.gb",
-		"supplier_lists.gb", "offers[0].supplier", "offers[0].pack_amount", "offers[0].pack_unit", "offers[0].price", "offers[0].date"} {
+	for _, want := range []string{"name", "label_names.us", "usable_percent", "composition", "composition.saturates",
+		"composition.sugars", "ph", "allergens.us", "allergens.gb",
+		"supplier_lists.gb", "offers[0].supplier", "offers[0].pack_amount", "offers[0].pack_unit", "offers[0].price",
+		"offers[0].date"} {
 		assert.True(t, at[want], want)
 	}
 }
@@ -120,6 +134,7 @@ func TestDryIngredientsHaveNoWaterPhase(t *testing.T) {
 	assert.True(t, (&Ingredient{Role: "oil"}).Dry())
 	assert.True(t, (&Ingredient{Flags: []string{"salt"}, Composition: Composition{Water: 0.5}}).Dry())
 	assert.True(t, (&Ingredient{Flags: []string{"additive:thickener"}, Composition: Composition{Water: 11}}).Dry())
-	assert.False(t, (&Ingredient{Flags: []string{"sugar"}, Composition: Composition{Water: 32}, PH: &PHRange{Typical: 6}}).Dry(), "a syrup has a water phase")
+	assert.False(t, (&Ingredient{Flags: []string{"sugar"}, Composition: Composition{Water: 32},
+		PH: &PHRange{Typical: 6}}).Dry(), "a syrup has a water phase")
 	assert.False(t, (&Ingredient{Composition: Composition{Water: 8}}).Dry(), "a dry pulse of unknown pH counts")
 }

@@ -11,22 +11,23 @@ import (
 // Preparation is a kitchen step that turns one ingredient into another with a yield, perhaps with a co-output.
 // Yields are grams out per 100 g in, spreads one standard deviation in percent of the yield.
 type Preparation struct {
-	ID            string       `json:"id"`
-	Name          string       `json:"name"` // what is done: peel, char and peel, drain
-	Input         string       `json:"input"`
-	Output        string       `json:"output"`
-	YieldPercent  float64      `json:"yield_percent"`
-	SpreadPercent float64      `json:"spread_percent"`
-	MinutesPerKg  float64      `json:"labour_min_per_kg"` // hands on, per kg of input
-	WaitMinutes   float64      `json:"wait_min"`          // oven, soaking, draining
-	CoOutput      string       `json:"co_output,omitempty"`
-	CoYield       float64      `json:"co_yield_percent,omitempty"`
-	CoShare       float64      `json:"co_cost_share_percent,omitempty"` // of the input's cost that the co-output carries
-	Extras        []ExtraInput `json:"extras,omitempty"`
-	LookFor       string       `json:"look_for,omitempty"`
-	Typical       bool         `json:"typical"`
-	Preferred     bool         `json:"preferred,omitempty"` // the way this shop makes the output
-	Records       []YieldTrial `json:"records,omitempty"`
+	ID            string  `json:"id"`
+	Name          string  `json:"name"` // what is done: peel, char and peel, drain
+	Input         string  `json:"input"`
+	Output        string  `json:"output"`
+	YieldPercent  float64 `json:"yield_percent"`
+	SpreadPercent float64 `json:"spread_percent"`
+	MinutesPerKg  float64 `json:"labour_min_per_kg"` // hands on, per kg of input
+	WaitMinutes   float64 `json:"wait_min"`          // oven, soaking, draining
+	CoOutput      string  `json:"co_output,omitempty"`
+	CoYield       float64 `json:"co_yield_percent,omitempty"`
+	// of the input's cost that the co-output carries
+	CoShare   float64      `json:"co_cost_share_percent,omitempty"`
+	Extras    []ExtraInput `json:"extras,omitempty"`
+	LookFor   string       `json:"look_for,omitempty"`
+	Typical   bool         `json:"typical"`
+	Preferred bool         `json:"preferred,omitempty"` // the way this shop makes the output
+	Records   []YieldTrial `json:"records,omitempty"`
 }
 
 // ExtraInput is what else goes into the pan: grams per 100 g of input, and the percent of it that stays in the output.
@@ -224,7 +225,8 @@ func (r YieldTrial) Check() []FieldError {
 // LessWater works out what an ingredient is made of after a preparation that only drives off or drains water: every
 // other part of 100 g stays and is concentrated by the yield; extras that stay are added. Errors: FieldError where
 // more mass is lost than there is water, because then something else left too.
-func (p Preparation) LessWater(in Ingredient, extra func(ingredient string) (Ingredient, bool)) (Composition, Acids, error) {
+func (p Preparation) LessWater(in Ingredient, extra func(ingredient string) (Ingredient, bool)) (Composition, Acids,
+	error) {
 	out := p.Expected().Percent // grams from 100 g of input
 	type part struct {
 		g    Ingredient
@@ -249,7 +251,8 @@ func (p Preparation) LessWater(in Ingredient, extra func(ingredient string) (Ing
 	}
 	water := c.Water*out/100 - (mass - out) // grams left in the output of 100 g of input
 	if water < 0 {
-		return Composition{}, Acids{}, FieldError{"yield_percent", "more is lost than there is water; give the output its own figures"}
+		return Composition{}, Acids{}, FieldError{"yield_percent",
+			"more is lost than there is water; give the output its own figures"}
 	}
 	c.Water = 100 * water / out
 	return c, a, nil

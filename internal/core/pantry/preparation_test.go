@@ -18,7 +18,8 @@ func TestHouseMeasureIsMeanAndDeviation(t *testing.T) {
 	assert.InDelta(t, 4.8171, m.Spread, 0.001, "sample standard deviation 1.1930 g of 24.7667 g")
 	assert.Equal(t, HouseSource, m.Source)
 
-	all := NewMeasures([]Measure{{Ingredient: "tahini", Name: "tbsp_heaping", Grams: 20, Source: ReferenceSource}}, []Measure{m})
+	all := NewMeasures([]Measure{{Ingredient: "tahini", Name: "tbsp_heaping", Grams: 20, Source: ReferenceSource}},
+		[]Measure{m})
 	own, ok := all.House("tahini", "tbsp_heaping")
 	require.True(t, ok)
 	assert.InDelta(t, 24.77, own.Grams, 0.01)
@@ -42,7 +43,8 @@ func TestHouseMeasureRefusesWhatCannotBe(t *testing.T) {
 	}
 }
 
-var lemon = Preparation{ID: "lemon_whole.zest_then_juice", Name: "zest_then_juice", Input: "lemon_whole", Output: "lemon_juice", YieldPercent: 37, SpreadPercent: 14,
+var lemon = Preparation{ID: "lemon_whole.zest_then_juice", Name: "zest_then_juice", Input: "lemon_whole",
+	Output: "lemon_juice", YieldPercent: 37, SpreadPercent: 14,
 	MinutesPerKg: 38, CoOutput: "lemon_zest", CoYield: 5}
 
 func TestExpectedYieldTakesTheLastFiveAndTheReferenceAsOne(t *testing.T) {
@@ -89,12 +91,15 @@ func TestCostFollowsTheInput(t *testing.T) {
 	assert.InDelta(t, 0.001/0.05, p.CoCost(in).Float(), 1e-12)
 
 	roast := Preparation{Input: "pepper", Output: "roasted", YieldPercent: 50, Extras: []ExtraInput{{"oil", 4, 50}}}
-	assert.InDelta(t, (100*0.002+2*0.01)/50, roast.OutCost(amount.M("0.002").Exact(), func(string) amount.Exact { return amount.M("0.01").Exact() }).Float(), 1e-12, "half of the oil stays and counts")
+	assert.InDelta(t, (100*0.002+2*0.01)/50,
+		roast.OutCost(amount.M("0.002").Exact(), func(string) amount.Exact { return amount.M("0.01").Exact() }).Float(),
+		1e-12, "half of the oil stays and counts")
 }
 
 func TestJointPurchaseNeverLacksEither(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		p := Preparation{YieldPercent: rapid.Float64Range(1, 300).Draw(t, "yield"), CoOutput: "co", CoYield: rapid.Float64Range(1, 300).Draw(t, "co yield")}
+		p := Preparation{YieldPercent: rapid.Float64Range(1, 300).Draw(t, "yield"), CoOutput: "co",
+			CoYield: rapid.Float64Range(1, 300).Draw(t, "co yield")}
 		out, co := rapid.Float64Range(0, 1e5).Draw(t, "out"), rapid.Float64Range(0, 1e5).Draw(t, "co")
 		b, err := p.Buy(out, co)
 		require.NoError(t, err)
@@ -118,7 +123,8 @@ func TestLessWaterConcentratesTheRest(t *testing.T) {
 
 	_, _, err = Preparation{YieldPercent: 5}.LessWater(in, nil)
 	assert.ErrorContains(t, err, "more is lost than there is water")
-	_, _, err = Preparation{YieldPercent: 50, Extras: []ExtraInput{{"oil", 10, 100}}}.LessWater(in, func(string) (Ingredient, bool) { return Ingredient{}, false })
+	_, _, err = Preparation{YieldPercent: 50, Extras: []ExtraInput{{"oil", 10, 100}}}.LessWater(in,
+		func(string) (Ingredient, bool) { return Ingredient{}, false })
 	assert.ErrorContains(t, err, "no ingredient")
 }
 

@@ -66,7 +66,8 @@ type UnitCost struct {
 	Usable    float64      `json:"usable_percent"`
 	AgeDays   int          `json:"age_days"`
 	Stale     bool         `json:"stale"`
-	Through   string       `json:"through,omitempty"` // id of the step that makes it, where the offer is of what goes in
+	// id of the step that makes it, where the offer is of what goes in
+	Through string `json:"through,omitempty"`
 }
 
 // Arithmetic writes out how an offer becomes the cost of a usable gram: price / pack grams / yield.

@@ -70,17 +70,9 @@ func (p *listParser) list(depth int, end rune) ([]ListItem, error) {
 		r := p.runes[p.at]
 		switch {
 		case r == '(' || r == '[':
-			if strings.TrimSpace(name.String()) == "" {
-				return nil, ListError{p.at + 1, "a bracket opens before any name"}
-			}
-			opened := p.at
-			p.at++
-			inner, err := p.list(depth+1, closing[r])
+			inner, err := p.bracket(depth, strings.TrimSpace(name.String()) != "")
 			if err != nil {
 				return nil, err
-			}
-			if p.at >= len(p.runes) {
-				return nil, ListError{opened + 1, "this bracket is never closed"}
 			}
 			parts = append(parts, inner...)
 		case r == ')' || r == ']':
@@ -106,7 +98,22 @@ func (p *listParser) list(depth int, end rune) ([]ListItem, error) {
 	return items, flush()
 }
 
-// separator tells which sign parts the entries of the list that starts here: a semicolon if the list has one at its own level.
+// bracket reads the list in the bracket that opens here, after a name.
+func (p *listParser) bracket(depth int, named bool) ([]ListItem, error) {
+	if !named {
+		return nil, ListError{p.at + 1, "a bracket opens before any name"}
+	}
+	opened := p.at
+	p.at++
+	inner, err := p.list(depth+1, closing[p.runes[opened]])
+	if err == nil && p.at >= len(p.runes) {
+		err = ListError{opened + 1, "this bracket is never closed"}
+	}
+	return inner, err
+}
+
+// separator tells which sign parts the entries of the list that starts here: a semicolon if the list has one at its own
+// level.
 func (p *listParser) separator() rune {
 	level := 0
 	for _, r := range p.runes[p.at:] {

@@ -38,7 +38,8 @@ type found struct {
 const maxQuantity = 10_000_000
 
 func (c cursor) skipAbout(i int) int {
-	for c.is(i, "about", "around", "roughly", "approx", "approximately", "circa", "ca", "~", "≈", "nearly", "almost", "maybe", "perhaps", "say", "just") {
+	for c.is(i, "about", "around", "roughly", "approx", "approximately", "circa", "ca", "~", "≈", "nearly", "almost",
+		"maybe", "perhaps", "say", "just") {
 		i++
 		i += btoi(c.is(i, "."))
 		i += btoi(c.is(i, "over", "under"))
@@ -79,8 +80,8 @@ func (c cursor) qualifiers(i int, a *Amount) int {
 	return i
 }
 
-// amountAt reads an amount at i. bare says that the start of the segment is here, where "a lemon", "juice of a lemon" or
-// "handful of dill" count as well.
+// amountAt reads an amount at i. bare says that the start of the segment is here, where "a lemon", "juice of a lemon"
+// or "handful of dill" count as well.
 func (c cursor) amountAt(i int, bare bool) (found, bool) {
 	start := i
 	var a Amount
@@ -129,7 +130,8 @@ func (c cursor) isQualifier(i int) bool {
 		return false
 	}
 	w := c[i].low
-	return heaps[w].times != 0 || sizeWords[w] != "" && w != "little" || w == "packed" || w == "loose" || c.is(i, "loosely", "lightly", "firmly", "tightly")
+	return heaps[w].times != 0 || sizeWords[w] != "" && w != "little" || w == "packed" || w == "loose" ||
+		c.is(i, "loosely", "lightly", "firmly", "tightly")
 }
 
 func (c cursor) startsUnit(i int) bool {

@@ -56,7 +56,8 @@ func (b *Book) reread(l Line, id string) Line {
 	s.identify(b.Index)
 	s.leftovers()
 	fresh := l
-	fresh.Kind, fresh.Near, fresh.AnyOf, fresh.Preparation, fresh.Grams, fresh.ToWeigh = Weighed, []Candidate{}, []string{}, "", nil, false
+	fresh.Kind, fresh.Near, fresh.AnyOf, fresh.Preparation, fresh.Grams, fresh.ToWeigh = Weighed, []Candidate{},
+		[]string{}, "", nil, false
 	fresh.Questions = slices.DeleteFunc(slices.Clone(l.Questions), func(q Question) bool { return q.Code != "serving" })
 	if fresh.As == "" {
 		fresh.As = AsBowl
@@ -88,5 +89,6 @@ func (b *Book) Weigh(words, id string) (Weight, bool) {
 	if l.Grams == nil {
 		return Weight{How: l.How}, false
 	}
-	return Weight{Grams: *l.Grams, Spread: l.Spread, Source: l.Source, Measure: l.Measure, Times: l.Times, How: l.How}, l.Source != FromAssumed
+	return Weight{Grams: *l.Grams, Spread: l.Spread, Source: l.Source, Measure: l.Measure, Times: l.Times, How: l.How},
+		l.Source != FromAssumed
 }

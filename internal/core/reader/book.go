@@ -37,12 +37,16 @@ func (b *Book) makers(id string) []*pantry.Preparation {
 
 // prepWords name the preparations that a word of the kitchen may mean.
 var prepWords = map[string][]string{
-	"toasted": {"toast", "roast_and_peel"}, "roasted": {"roast", "roast_and_peel", "char_and_peel", "toast"}, "baked": {"roast", "roast_and_peel"},
-	"charred": {"char_and_peel"}, "blackened": {"char_and_peel"}, "peeled": {"peel"}, "skinned": {"peel", "roast_and_peel"},
-	"pitted": {"pit"}, "stoned": {"pit"}, "drained": {"drain", "drain_and_rinse"}, "rinsed": {"drain_and_rinse"},
-	"strained": {"strain_overnight"}, "hung": {"strain_overnight"}, "destemmed": {"destem"}, "stemmed": {"destem"}, "picked": {"destem"}, "hulled": {"destem"}, "stripped": {"destem"},
+	"toasted": {"toast", "roast_and_peel"}, "roasted": {"roast", "roast_and_peel", "char_and_peel", "toast"},
+	"baked":   {"roast", "roast_and_peel"},
+	"charred": {"char_and_peel"}, "blackened": {"char_and_peel"}, "peeled": {"peel"},
+	"skinned": {"peel", "roast_and_peel"},
+	"pitted":  {"pit"}, "stoned": {"pit"}, "drained": {"drain", "drain_and_rinse"}, "rinsed": {"drain_and_rinse"},
+	"strained": {"strain_overnight"}, "hung": {"strain_overnight"}, "destemmed": {"destem"}, "stemmed": {"destem"},
+	"picked": {"destem"}, "hulled": {"destem"}, "stripped": {"destem"},
 	"juiced": {"juice", "zest_then_juice"}, "zested": {"zest"}, "grated": {"grate"}, "soaked": {"soak"},
-	"cooked": {"soak_and_cook", "steam", "roast_and_peel"}, "boiled": {"soak_and_cook", "roast_and_peel"}, "simmered": {"soak_and_cook"}, "steamed": {"steam"},
+	"cooked": {"soak_and_cook", "steam", "roast_and_peel"}, "boiled": {"soak_and_cook", "roast_and_peel"},
+	"simmered": {"soak_and_cook"}, "steamed": {"steam"},
 	"blanched": {"blanch_and_squeeze"}, "squeezed": {"blanch_and_squeeze", "press"}, "pressed": {"press"},
 	"deseeded": {"deseed"}, "seeded": {"deseed"}, "cored": {"peel"}, "trimmed": {"trim"}, "confit": {"confit"},
 }
@@ -53,8 +57,10 @@ var cutWords = wordSet(`minced sliced diced crushed chopped torn shredded halved
 	whisked shaved bashed pounded puréed pureed mashed split opened rubbed`)
 
 // shortens the weight between what was measured and what goes into the bowl.
-var takesAway = map[string]bool{"peel": true, "pit": true, "trim": true, "destem": true, "deseed": true, "toast": true, "roast": true, "roast_and_peel": true, "char_and_peel": true,
-	"soak_and_cook": true, "steam": true, "strain_overnight": true, "press": true, "blanch_and_squeeze": true, "soak": true, "confit": true}
+var takesAway = map[string]bool{"peel": true, "pit": true, "trim": true, "destem": true, "deseed": true, "toast": true,
+	"roast": true, "roast_and_peel": true, "char_and_peel": true,
+	"soak_and_cook": true, "steam": true, "strain_overnight": true, "press": true, "blanch_and_squeeze": true,
+	"soak": true, "confit": true}
 
 // prepared is what the preparation words of a line mean for an ingredient.
 type prepared struct {
@@ -94,7 +100,8 @@ func (b *Book) stateOf(id string) string {
 	return ""
 }
 
-// fruitSteps finds the steps by which juice or zest is won from a fruit; a joint step is preferred where both are wanted.
+// fruitSteps finds the steps by which juice or zest is won from a fruit; a joint step is preferred where both are
+// wanted.
 func (b *Book) fruitStep(fruit, want string) (out string, p *pantry.Preparation, co bool) {
 	for i := range b.Preparations {
 		q := &b.Preparations[i]

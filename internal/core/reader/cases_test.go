@@ -38,10 +38,12 @@ func TestMeasureCases(t *testing.T) {
 			}
 			var pair [2]float64
 			require.NoError(t, json.Unmarshal(raw, &pair))
-			measures = append(measures, pantry.Measure{Ingredient: id, Name: name, Grams: pair[0], Spread: pair[1], Source: pantry.ReferenceSource})
+			measures = append(measures, pantry.Measure{Ingredient: id, Name: name, Grams: pair[0], Spread: pair[1],
+				Source: pantry.ReferenceSource})
 		}
 	}
-	b := Book{Index: NewIndex(ingredients, nil), Ingredients: ingredients, Measures: pantry.NewMeasures(measures), Spoons: amount.USSpoons}
+	b := Book{Index: NewIndex(ingredients, nil), Ingredients: ingredients, Measures: pantry.NewMeasures(measures),
+		Spoons: amount.USSpoons}
 	for _, c := range file.Cases {
 		t.Run(c.Text, func(t *testing.T) {
 			w, ok := b.Weigh(c.Text, c.Ingredient)

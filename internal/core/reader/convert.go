@@ -144,7 +144,8 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 				continue
 			}
 			times := a.Middle() * k.times
-			w := Weight{Grams: times * m.Grams, Spread: math.Hypot(m.Spread, k.widen), Source: FromReference, Measure: m.Name, Of: id, Times: times}
+			w := Weight{Grams: times * m.Grams, Spread: math.Hypot(m.Spread, k.widen), Source: FromReference,
+				Measure: m.Name, Of: id, Times: times}
 			if m.Source == pantry.HouseSource {
 				w.Source = FromHouse
 			}
@@ -158,8 +159,9 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 	if a.Unit == "" {
 		if g := b.Ingredients[id]; g != nil && g.PieceGrams > 0 {
 			times := a.Middle() * sizeFactor(a.Size)
-			return Weight{Grams: times * g.PieceGrams, Spread: 20, Source: FromHouse, Measure: "piece", Of: id, Times: times,
-				How: fmt.Sprintf("%s × %s g, a piece by the pantry", figure(times), figure(g.PieceGrams))}, true
+			return Weight{Grams: times * g.PieceGrams, Spread: 20, Source: FromHouse, Measure: "piece", Of: id,
+				Times: times,
+				How:   fmt.Sprintf("%s × %s g, a piece by the pantry", figure(times), figure(g.PieceGrams))}, true
 		}
 	}
 	return Weight{}, false
@@ -263,8 +265,9 @@ func (b *Book) byVolume(a Amount, id string) (Weight, bool) {
 	times := a.Middle() * heap.times * sizeFactor(a.Size)
 	spread := math.Hypot(v.Spread, heap.spread)
 	if g := b.Ingredients[id]; g != nil && g.DensityGPerML > 0 {
-		return Weight{Grams: times * v.ML * g.DensityGPerML, Spread: spread, Source: FromDensity, Measure: a.Unit, Times: times,
-			How: fmt.Sprintf("%s mL × %s g/mL", figure(times*v.ML), figure(g.DensityGPerML))}, true
+		return Weight{Grams: times * v.ML * g.DensityGPerML, Spread: spread, Source: FromDensity, Measure: a.Unit,
+			Times: times,
+			How:   fmt.Sprintf("%s mL × %s g/mL", figure(times*v.ML), figure(g.DensityGPerML))}, true
 	}
 	for _, other := range volumeNames {
 		m, ok := b.Measures.House(id, other)
@@ -275,12 +278,14 @@ func (b *Book) byVolume(a Amount, id string) (Weight, bool) {
 		}
 		if o, _ := b.Spoons.Volume(other); ok && o.ML > 0 {
 			k := times * v.ML / o.ML
-			return Weight{Grams: k * m.Grams, Spread: math.Hypot(math.Hypot(spread, m.Spread), widenVolume), Source: source, Measure: other, Of: id, Times: k,
+			return Weight{Grams: k * m.Grams, Spread: math.Hypot(math.Hypot(spread, m.Spread), widenVolume),
+				Source: source, Measure: other, Of: id, Times: k,
 				How: fmt.Sprintf("%s × %s g, %s", figure(k), figure(m.Grams), measureWords(other))}, true
 		}
 	}
-	return Weight{Grams: times * v.ML, Spread: math.Hypot(spread, 30), Source: FromAssumed, Measure: a.Unit, Times: times,
-		How: fmt.Sprintf("%s mL, assumed water-like", figure(times*v.ML))}, true
+	return Weight{Grams: times * v.ML, Spread: math.Hypot(spread, 30), Source: FromAssumed, Measure: a.Unit,
+		Times: times,
+		How:   fmt.Sprintf("%s mL, assumed water-like", figure(times*v.ML))}, true
 }
 
 // The tins that measures name, in grams.
@@ -306,7 +311,8 @@ func (b *Book) container(a Amount, id string, prep prepared, drained bool) (Weig
 	if a.Pack == 0 {
 		return Weight{}, false
 	}
-	w := Weight{Grams: n * a.Pack, Spread: 2, Source: FromWords, How: fmt.Sprintf("%s × %s g on the %s", figure(n), figure(a.Pack), a.Unit)}
+	w := Weight{Grams: n * a.Pack, Spread: 2, Source: FromWords,
+		How: fmt.Sprintf("%s × %s g on the %s", figure(n), figure(a.Pack), a.Unit)}
 	if a.packVolume {
 		w.Source, w.Spread = FromAssumed, 15
 		w.How += ", assumed water-like"
@@ -346,11 +352,13 @@ func (b *Book) drainedTin(a Amount, id string) (Weight, bool) {
 				continue
 			}
 			times := a.Middle() * c.scale
-			w := Weight{Grams: times * m.Grams, Spread: m.Spread, Source: m.Source, Measure: m.Name, Of: id, Times: times,
-				How: fmt.Sprintf("%s × %s g, %s", figure(times), figure(m.Grams), measureWords(m.Name))}
+			w := Weight{Grams: times * m.Grams, Spread: m.Spread, Source: m.Source, Measure: m.Name, Of: id,
+				Times: times,
+				How:   fmt.Sprintf("%s × %s g, %s", figure(times), figure(m.Grams), measureWords(m.Name))}
 			if a.Pack == 0 {
 				w.Spread = math.Hypot(w.Spread, 10)
-				w.Ask = &Question{Code: "pack", Text: fmt.Sprintf("What size is the %s? It was taken as %s.", unitSaid(a.Unit), measureWords(c.name))}
+				w.Ask = &Question{Code: "pack", Text: fmt.Sprintf("What size is the %s? It was taken as %s.",
+					unitSaid(a.Unit), measureWords(c.name))}
 			}
 			return w, true
 		}

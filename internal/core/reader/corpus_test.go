@@ -33,7 +33,8 @@ func shippedBook(t testing.TB) *reader.Book {
 	require.NoError(t, err)
 	synonyms, err := reference.Synonyms()
 	require.NoError(t, err)
-	return &reader.Book{Index: reader.NewIndex(ingredients, synonyms), Ingredients: ingredients, Measures: pantry.NewMeasures(measures), Preparations: preparations, Spoons: amount.USSpoons}
+	return &reader.Book{Index: reader.NewIndex(ingredients, synonyms), Ingredients: ingredients,
+		Measures: pantry.NewMeasures(measures), Preparations: preparations, Spoons: amount.USSpoons}
 }
 
 type expected struct {
@@ -146,7 +147,8 @@ func compare(e example, r reader.Reading) string {
 		case w.grams != nil && l.Grams == nil:
 			return "no grams: " + l.How
 		case w.grams != nil && math.Abs(*w.grams-*l.Grams) > 0.005*math.Abs(*w.grams)+0.01:
-			return strconv.FormatFloat(*l.Grams, 'f', 2, 64) + " g, wanted " + strconv.FormatFloat(*w.grams, 'f', 2, 64) + " (" + l.How + ")"
+			return strconv.FormatFloat(*l.Grams, 'f', 2, 64) + " g, wanted " +
+				strconv.FormatFloat(*w.grams, 'f', 2, 64) + " (" + l.How + ")"
 		}
 	}
 	return ""

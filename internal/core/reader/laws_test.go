@@ -17,8 +17,10 @@ import (
 
 // said are ingredients with the words that name them and a unit that the table knows for them.
 var saidWith = []struct{ words, id, unit, measure string }{
-	{"tahini", "tahini", "tbsp", "tbsp"}, {"white miso", "miso_white", "tsp", "tsp"}, {"buttermilk", "buttermilk", "cup", "cup"},
-	{"sunflower oil", "sunflower_oil", "tablespoons", "tbsp"}, {"ground cumin", "cumin", "teaspoons", "tsp"}, {"smoked paprika", "paprika_smoked", "pinch", "pinch"},
+	{"tahini", "tahini", "tbsp", "tbsp"}, {"white miso", "miso_white", "tsp", "tsp"},
+	{"buttermilk", "buttermilk", "cup", "cup"},
+	{"sunflower oil", "sunflower_oil", "tablespoons", "tbsp"}, {"ground cumin", "cumin", "teaspoons", "tsp"},
+	{"smoked paprika", "paprika_smoked", "pinch", "pinch"},
 	{"kale", "kale", "handfuls", "handful"}, {"dill", "dill", "sprigs", "sprig"}, {"honey", "honey", "Tbsp.", "tbsp"},
 }
 
@@ -39,7 +41,8 @@ func TestGramsGrowWithTheNumberHoweverItIsWritten(t *testing.T) {
 		m, ok := b.Measures.Reference(x.id, x.measure)
 		require.True(t, ok)
 		whole, rest := halves/2, halves%2
-		forms := []string{strings.TrimSuffix(fmt.Sprintf("%.1f", n), ".0"), strings.ReplaceAll(fmt.Sprintf("%.1f", n), ".", ",")}
+		forms := []string{strings.TrimSuffix(fmt.Sprintf("%.1f", n), ".0"),
+			strings.ReplaceAll(fmt.Sprintf("%.1f", n), ".", ",")}
 		if rest == 1 {
 			lead := ""
 			if whole > 0 {
@@ -61,7 +64,8 @@ func TestTheOrderOfAmountAndNameDoesNotMatter(t *testing.T) {
 		x := rapid.SampledFrom(saidWith).Draw(t, "what")
 		n := rapid.IntRange(1, 12).Draw(t, "n")
 		first := only(t, b, fmt.Sprintf("%d %s %s", n, x.unit, x.words))
-		for _, form := range []string{"%[3]s, %[1]d %[2]s", "%[3]s: %[1]d %[2]s", "- %[1]d %[2]s of %[3]s", "• %[1]d %[2]s %[3]s, please", "about %[1]d %[2]s %[3]s"} {
+		for _, form := range []string{"%[3]s, %[1]d %[2]s", "%[3]s: %[1]d %[2]s", "- %[1]d %[2]s of %[3]s",
+			"• %[1]d %[2]s %[3]s, please", "about %[1]d %[2]s %[3]s"} {
 			l := only(t, b, fmt.Sprintf(form, n, x.unit, x.words))
 			assert.InDelta(t, *first.Grams, *l.Grams, 1e-9, "%q: %s", l.Words, l.How)
 		}
@@ -108,7 +112,8 @@ func TestSpreadsOfLinesAddInQuadrature(t *testing.T) {
 func TestHeapsMultiplyWhatTheyHeap(t *testing.T) {
 	b := shippedBook(t)
 	level := only2(t, b, "1 tbsp tahini")
-	for words, times := range map[string]float64{"1 heaping tbsp tahini": 1.35, "1 heaped tbsp tahini": 1.35, "1 rounded tbsp tahini": 1.2, "1 scant tbsp tahini": 0.9,
+	for words, times := range map[string]float64{"1 heaping tbsp tahini": 1.35, "1 heaped tbsp tahini": 1.35,
+		"1 rounded tbsp tahini": 1.2, "1 scant tbsp tahini": 0.9,
 		"1 generous tbsp tahini": 1.15, "a good tbsp of tahini": 1.15, "1 level tbsp tahini": 1} {
 		assert.InDelta(t, times*level, only2(t, b, words), 1e-9, words)
 	}
@@ -136,7 +141,9 @@ func TestTheShopsSpoonsCountWhereOnlyTheVolumeIsKnown(t *testing.T) {
 		spoons amount.Spoons
 		tbsp   float64
 		cup    float64
-	}{"US": {amount.USSpoons, 14.79, 236.6}, "AU": {amount.Spoons{Teaspoon: 4.93, Tablespoon: amount.Tablespoons["AU"], Cup: amount.Cups["metric"]}, 20, 250}} {
+	}{"US": {amount.USSpoons, 14.79, 236.6},
+		"AU": {amount.Spoons{Teaspoon: 4.93, Tablespoon: amount.Tablespoons["AU"], Cup: amount.Cups["metric"]}, 20,
+			250}} {
 		b := &reader.Book{Index: reader.NewIndex(odd, nil), Ingredients: odd, Spoons: x.spoons}
 		assert.InDelta(t, 1.3*x.tbsp, only2(t, b, "1 tbsp quince syrup"), 1e-9, name)
 		assert.InDelta(t, 1.3*x.cup, only2(t, b, "1 cup quince syrup"), 1e-9, name)
@@ -146,7 +153,8 @@ func TestTheShopsSpoonsCountWhereOnlyTheVolumeIsKnown(t *testing.T) {
 func TestACookThatChangesHerMindIsBelievedTheLastTime(t *testing.T) {
 	b := shippedBook(t)
 	want := only2(t, b, "3 tbsp tahini")
-	for _, words := range []string{"2 tbsp, no, 3 tbsp tahini", "2 tbsp tahini, sorry, 3 tbsp", "1, actually 3 tbsp tahini", "4 tbsp tahini - wait, 3 tbsp"} {
+	for _, words := range []string{"2 tbsp, no, 3 tbsp tahini", "2 tbsp tahini, sorry, 3 tbsp",
+		"1, actually 3 tbsp tahini", "4 tbsp tahini - wait, 3 tbsp"} {
 		assert.InDelta(t, want, only2(t, b, words), 1e-9, words)
 	}
 }
@@ -180,34 +188,44 @@ func TestTheLiquidThatIsKeptIsALineBesideTheBowl(t *testing.T) {
 	assert.Equal(t, reader.AsLeft, kept.As, "not in the bowl until the maker says so")
 	assert.InDelta(t, 243*37/61.0, *kept.Grams, 0.1, "what the tin gives besides, by the joint yield")
 	assert.InDelta(t, 243, r.Total, 1e-9)
-	in := b.Read("1 400 g tin chickpeas, drained, keep the liquid", map[string]reader.Answer{kept.Key: {As: reader.AsBowl}})
+	in := b.Read("1 400 g tin chickpeas, drained, keep the liquid",
+		map[string]reader.Answer{kept.Key: {As: reader.AsBowl}})
 	assert.InDelta(t, 243+*kept.Grams, in.Total, 1e-6)
 }
 
 func TestSpokenFractions(t *testing.T) {
 	b := shippedBook(t)
 	cup := only2(t, b, "1 cup buttermilk")
-	for words, times := range map[string]float64{"two thirds of a cup of buttermilk": 2. / 3, "three quarters of a cup buttermilk": 0.75, "a third of a cup buttermilk": 1. / 3, "a quarter cup buttermilk": 0.25,
-		"one and a quarter cups buttermilk": 1.25, "2 1/3 cups buttermilk": 7. / 3, "⅝ cup buttermilk": 0.625, "half cup buttermilk": 0.5, "twenty cups buttermilk": 20, "1.5 cups buttermilk": 1.5} {
+	for words, times := range map[string]float64{"two thirds of a cup of buttermilk": 2. / 3,
+		"three quarters of a cup buttermilk": 0.75, "a third of a cup buttermilk": 1. / 3,
+		"a quarter cup buttermilk":          0.25,
+		"one and a quarter cups buttermilk": 1.25, "2 1/3 cups buttermilk": 7. / 3, "⅝ cup buttermilk": 0.625,
+		"half cup buttermilk": 0.5, "twenty cups buttermilk": 20, "1.5 cups buttermilk": 1.5} {
 		assert.InDelta(t, times*cup, only2(t, b, words), 1e-6, words)
 	}
 }
 
 func TestSentencesOfTheMethodAreNoIngredients(t *testing.T) {
 	b := shippedBook(t)
-	for _, words := range []string{"Blend the tahini with the kale until smooth.", "Then stir in the honey.", "Roast 3 carrots with the oil at 200 C until they give.", "Meanwhile, toast the walnuts in a dry pan."} {
+	for _, words := range []string{"Blend the tahini with the kale until smooth.", "Then stir in the honey.",
+		"Roast 3 carrots with the oil at 200 C until they give.", "Meanwhile, toast the walnuts in a dry pan."} {
 		r := b.Read(words, nil)
 		require.Len(t, r.Lines, 1, words)
 		assert.Equal(t, reader.Step, r.Lines[0].Kind, words)
 	}
-	assert.Equal(t, reader.Weighed, b.Read("Mix 2 tbsp tahini", nil).Lines[0].Kind, "short, with an amount: an ingredient")
+	assert.Equal(t, reader.Weighed, b.Read("Mix 2 tbsp tahini", nil).Lines[0].Kind,
+		"short, with an amount: an ingredient")
 }
 
 func TestAFruitWithoutAMeasureOfItsJuiceUsesTheYieldOfTheStep(t *testing.T) {
-	fruits := map[string]*pantry.Ingredient{"quince": {ID: "quince", Name: "Quince"}, "quince_juice": {ID: "quince_juice", Name: "Quince juice"}, "quince_zest": {ID: "quince_zest", Name: "Quince zest"}}
+	fruits := map[string]*pantry.Ingredient{"quince": {ID: "quince", Name: "Quince"},
+		"quince_juice": {ID: "quince_juice", Name: "Quince juice"},
+		"quince_zest":  {ID: "quince_zest", Name: "Quince zest"}}
 	b := &reader.Book{Index: reader.NewIndex(fruits, nil), Ingredients: fruits, Spoons: amount.USSpoons,
-		Measures:     pantry.NewMeasures([]pantry.Measure{{Ingredient: "quince", Name: "piece", Grams: 200, Spread: 10, Source: pantry.ReferenceSource}}),
-		Preparations: []pantry.Preparation{{ID: "q", Name: "zest_then_juice", Input: "quince", Output: "quince_juice", YieldPercent: 40, SpreadPercent: 10, CoOutput: "quince_zest", CoYield: 5}}}
+		Measures: pantry.NewMeasures([]pantry.Measure{{Ingredient: "quince", Name: "piece", Grams: 200, Spread: 10,
+			Source: pantry.ReferenceSource}}),
+		Preparations: []pantry.Preparation{{ID: "q", Name: "zest_then_juice", Input: "quince", Output: "quince_juice",
+			YieldPercent: 40, SpreadPercent: 10, CoOutput: "quince_zest", CoYield: 5}}}
 	r := b.Read("zest and juice of 2 quince", nil)
 	require.Len(t, r.Lines, 2)
 	assert.InDelta(t, 20, *r.Lines[0].Grams, 1e-9, r.Lines[0].How)

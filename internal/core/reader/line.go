@@ -82,14 +82,17 @@ func (b *Book) readSegment(words string) []Line {
 	id := s.identify(b.Index)
 	id, more, either := s.companions(b.Index, id)
 	s.leftovers()
-	base := Line{Kind: Weighed, Words: words, Near: []Candidate{}, AnyOf: either, Questions: []Question{}, Remark: s.remark(), HoldBack: s.divided, As: AsBowl, Marks: s.marks()}
+	base := Line{Kind: Weighed, Words: words, Near: []Candidate{}, AnyOf: either, Questions: []Question{},
+		Remark: s.remark(), HoldBack: s.divided, As: AsBowl, Marks: s.marks()}
 	if s.amount != nil {
 		a := *s.amount
 		base.Amount = &a
 	}
 	if unread := s.text(Unread); unread != "" && id != "" {
 		base.Near = b.Index.Near(unread + " " + s.text(Ingredient))
-		base.Questions = append(base.Questions, Question{Code: "unread", Text: fmt.Sprintf("“%s” was not understood. Is the line right without it?", clipWords(unread)), Options: []string{"ok"}})
+		base.Questions = append(base.Questions,
+			Question{Code: "unread", Text: fmt.Sprintf("“%s” was not understood. Is the line right without it?",
+				clipWords(unread)), Options: []string{"ok"}})
 	}
 	if id == "" {
 		base.ToWeigh = true
@@ -112,7 +115,8 @@ func (b *Book) readSegment(words string) []Line {
 		l := base
 		l.Shares, l.Questions, l.AnyOf, l.Also = true, []Question{}, nil, nil
 		if s.amount != nil && !s.toTaste {
-			l.Questions = append(l.Questions, Question{Code: "each", Text: "So much of each, or together? Weigh this one.", Options: []string{"each"}})
+			l.Questions = append(l.Questions, Question{Code: "each",
+				Text: "So much of each, or together? Weigh this one.", Options: []string{"each"}})
 			l.Amount = nil
 		}
 		t := *s
@@ -250,7 +254,8 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 	}
 	// sunflower or rapeseed oil: the first name lacks its last word
 	if at := s.first - 1; s.is(at, "or") && s.free(at-1) && s.cursor[at-1].isWord() {
-		if other, ok := x.keys[joinKey([]string{stem(s.cursor[at-1].low), stem(s.cursor[s.last].low)})]; ok && other != id {
+		if other, ok := x.keys[joinKey([]string{stem(s.cursor[at-1].low), stem(s.cursor[s.last].low)})]; ok &&
+			other != id {
 			s.cursor[at-1].role, s.cursor[at].role = Ingredient, Small
 			return id, nil, []string{other, id}
 		}
@@ -278,7 +283,8 @@ func (s *segment) sameKind(x *Index, other string, taken []int) string {
 // weigh writes a weight into the line.
 func (l Line) weigh(w Weight) Line {
 	g := w.Grams
-	l.Grams, l.Spread, l.Source, l.Measure, l.MeasureOf, l.Times, l.How = &g, w.Spread, w.Source, w.Measure, w.Of, w.Times, w.How
+	l.Grams, l.Spread, l.Source, l.Measure, l.MeasureOf, l.Times, l.How = &g, w.Spread, w.Source, w.Measure, w.Of,
+		w.Times, w.How
 	l.ToWeigh = w.Source == FromAssumed
 	if w.Ask != nil {
 		q := *w.Ask
@@ -289,7 +295,8 @@ func (l Line) weigh(w Weight) Line {
 }
 
 func (l Line) finish() Line {
-	l.FullyRead = l.Ingredient != "" && !slices.ContainsFunc(l.Questions, func(q Question) bool { return q.Code == "unread" || q.Code == "ingredient" })
+	l.FullyRead = l.Ingredient != "" && !slices.ContainsFunc(l.Questions,
+		func(q Question) bool { return q.Code == "unread" || q.Code == "ingredient" })
 	return l
 }
 
@@ -349,9 +356,12 @@ func (b *Book) reconcile(l *Line, s *segment, w Weight, ok bool, id string, prep
 			continue
 		}
 		exact := w.Source == FromWords && other.Source == FromWords
-		if apart := 100 * math.Abs(w.Grams-other.Grams) / max(w.Grams, other.Grams); apart > agreeing && (exact || other.Source != FromWords && other.Source != FromAssumed) {
+		if apart := 100 * math.Abs(w.Grams-other.Grams) / max(w.Grams, other.Grams); apart > agreeing &&
+			(exact || other.Source != FromWords && other.Source != FromAssumed) {
 			l.disagreement = other.Grams
-			l.Questions = append(l.Questions, Question{Code: "units", Text: fmt.Sprintf("%s g and %s g were both said. Which one holds?", figure(w.Grams), figure(other.Grams)),
+			l.Questions = append(l.Questions, Question{Code: "units",
+				Text: fmt.Sprintf("%s g and %s g were both said. Which one holds?", figure(w.Grams),
+					figure(other.Grams)),
 				Options: []string{"first", "second"}})
 			continue
 		}
@@ -368,7 +378,8 @@ func (b *Book) keptLiquid(lines []Line, s *segment) []Line {
 		if p.ID != lines[0].Preparation && !(p.Output == lines[0].Ingredient && p.CoOutput != "") || p.CoOutput == "" {
 			continue
 		}
-		l := Line{Kind: Weighed, Words: lines[0].Words, Shares: true, Near: []Candidate{}, AnyOf: []string{}, Marks: lines[0].Marks, Ingredient: p.CoOutput, Name: b.name(p.CoOutput),
+		l := Line{Kind: Weighed, Words: lines[0].Words, Shares: true, Near: []Candidate{}, AnyOf: []string{},
+			Marks: lines[0].Marks, Ingredient: p.CoOutput, Name: b.name(p.CoOutput),
 			Preparation: p.ID, As: AsLeft, Questions: []Question{}, How: "kept aside, not in the bowl"}
 		if s.amount != nil && lines[0].Grams != nil {
 			y := p.Expected()

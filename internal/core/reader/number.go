@@ -3,10 +3,13 @@ package reader
 import "strconv"
 
 // wordNumbers are the spoken ones (handbook 02: words up to twenty).
-var wordNumbers = map[string]float64{"zero": 0, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11,
-	"twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20}
+var wordNumbers = map[string]float64{"zero": 0, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6,
+	"seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11,
+	"twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18,
+	"nineteen": 19, "twenty": 20}
 
-var wordFractions = map[string]float64{"half": 0.5, "quarter": 0.25, "third": 1. / 3, "quarters": 0.25, "thirds": 2. / 6}
+var wordFractions = map[string]float64{"half": 0.5, "quarter": 0.25, "third": 1. / 3, "quarters": 0.25,
+	"thirds": 2. / 6}
 
 // cursor walks over the tokens of a segment.
 type cursor []token
@@ -51,7 +54,8 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	case c.is(i, "dozen"):
 		return 12, i + 1, true
 	case c.run(i, "a", "half"), c.run(i, "a", "quarter"), c.run(i, "a", "third"):
-		return wordFractions[c[i+1].low], i + 2 + btoi(c.is(i+2, "of")) + btoi(c.is(i+2, "of") && c.is(i+3, "a", "an")), true
+		return wordFractions[c[i+1].low], i + 2 + btoi(c.is(i+2, "of")) + btoi(c.is(i+2, "of") && c.is(i+3, "a", "an")),
+			true
 	case c.is(i, "half", "quarter", "third"):
 		next = i + 1
 		next += btoi(c.is(next, "of"))
@@ -83,7 +87,8 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 // afterWhole reads what makes a mixed number of a whole one: 1 1/2, 1½, one and a half, two thirds.
 func (c cursor) afterWhole(whole float64, i int) (float64, int, bool) {
 	if c.is(i, "quarters", "thirds", "quarter", "third") && whole < 4 && whole > 0 {
-		return whole * wordFractions[stemFraction(c[i].low)], i + 1 + btoi(c.is(i+1, "of")) + btoi(c.is(i+1, "of") && c.is(i+2, "a", "an")), true
+		return whole * wordFractions[stemFraction(c[i].low)],
+			i + 1 + btoi(c.is(i+1, "of")) + btoi(c.is(i+1, "of") && c.is(i+2, "a", "an")), true
 	}
 	at := i
 	if c.is(at, "and", "&") {

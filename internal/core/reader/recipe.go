@@ -58,18 +58,21 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 				continue
 			}
 			for _, also := range l.Also {
-				r.Lines = append(r.Lines, state.keyed(Line{Kind: Weighed, Words: l.Words, Shares: true, Marks: l.Marks, Ingredient: also.ID, Name: also.Name, As: AsBowl,
+				r.Lines = append(r.Lines, state.keyed(Line{Kind: Weighed, Words: l.Words, Shares: true, Marks: l.Marks,
+					Ingredient: also.ID, Name: also.Name, As: AsBowl,
 					ToWeigh: true, How: "no amount was said of it: weigh it once"}.finish()))
 			}
 		}
 	}
 	if beyond != "" {
-		r.Notices = append(r.Notices, Notice{Code: "too_long", Text: fmt.Sprintf("Only the first %d characters were read; the rest is kept as the last line.", MaxText)})
+		r.Notices = append(r.Notices, Notice{Code: "too_long",
+			Text: fmt.Sprintf("Only the first %d characters were read; the rest is kept as the last line.", MaxText)})
 		state.row++
 		r.Lines = append(r.Lines, state.keyed(Line{Kind: Unknown, Words: beyond}))
 	}
 	if state.control {
-		r.Notices = append(r.Notices, Notice{Code: "control", Text: "Characters that cannot be printed were passed over; the words around them are kept."})
+		r.Notices = append(r.Notices, Notice{Code: "control",
+			Text: "Characters that cannot be printed were passed over; the words around them are kept."})
 	}
 	r.SaidGrams, r.SaidML = state.saidGrams, state.saidML
 	if state.doubled {
@@ -103,7 +106,8 @@ func (r *Reading) doubling(answer string) {
 		}
 	default:
 		r.StillOpen++
-		r.Notices = append(r.Notices, Notice{Code: doublingKey, Text: "It speaks of doubling. Are the amounts doubled already?", Options: []string{toDouble, asItStands}})
+		r.Notices = append(r.Notices, Notice{Code: doublingKey,
+			Text: "It speaks of doubling. Are the amounts doubled already?", Options: []string{toDouble, asItStands}})
 	}
 }
 
@@ -124,7 +128,8 @@ func cutText(text string) (head, beyond string) {
 }
 
 // rowEnds are what ends a row in pasted text.
-var rowEnds = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\u2028", "\n", "\u2029", "\n", "<br>", "<br>\n", "</li>", "</li>\n", "</p>", "</p>\n", "</h2>", "</h2>\n", "</h3>", "</h3>\n")
+var rowEnds = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\u2028", "\n", "\u2029", "\n", "<br>", "<br>\n", "</li>",
+	"</li>\n", "</p>", "</p>\n", "</h2>", "</h2>\n", "</h3>", "</h3>\n")
 
 func splitRows(text string) []string { return strings.Split(rowEnds.Replace(text), "\n") }
 
@@ -162,7 +167,9 @@ func (p *page) keyed(l Line) Line {
 	if l.Kind == Weighed {
 		l.Section, l.Serving = p.section, p.serving
 		if p.serving && l.As == AsBowl {
-			l.Questions = append(l.Questions, Question{Code: "serving", Text: "This stands under serving. Is it a topping in each jar, part of the mix, or left out?", Options: []string{AsTopping, AsBowl, AsLeft}})
+			l.Questions = append(l.Questions, Question{Code: "serving",
+				Text:    "This stands under serving. Is it a topping in each jar, part of the mix, or left out?",
+				Options: []string{AsTopping, AsBowl, AsLeft}})
 		}
 	}
 	p.seen[l.Words]++
@@ -180,7 +187,10 @@ func clipKey(s string) string {
 
 // read reads one row.
 func (p *page) read(words string) []Line {
-	if strings.TrimFunc(words, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) || isFormat(r) }) == "" {
+	if strings.TrimFunc(words, func(r rune) bool {
+		return unicode.IsSpace(r) || unicode.IsControl(r) ||
+			isFormat(r)
+	}) == "" {
 		return nil
 	}
 	p.control = p.control || strings.ContainsFunc(words, func(r rune) bool { return unicode.IsControl(r) && r != '\t' })
@@ -193,7 +203,8 @@ func (p *page) read(words string) []Line {
 	if l, ok := p.heading(words, body); ok {
 		return []Line{p.keyed(l)}
 	}
-	doubles := says(body, "doubling") || says(body, "doubled") || body.run(0, "double", "the", "recipe") || says(body, "double") && says(body, "am")
+	doubles := says(body, "doubling") || says(body, "doubled") || body.run(0, "double", "the", "recipe") ||
+		says(body, "double") && says(body, "am")
 	p.doubled = p.doubled || doubles
 	if l, ok := p.yield(words, body); ok {
 		return []Line{p.keyed(l)}
@@ -219,7 +230,8 @@ func skipMarks(c cursor) int {
 			c[i].role = Layout
 		case !c[i].isWord() && !c[i].isNumber() && !c.is(i, "(", "~", "½", "\"", "“"):
 			c[i].role = Layout
-		case c[i].isNumber() && i+2 < len(c) && c.is(i+1, ".", ")") && c[i+1].from == c[i].to && c[i+2].from > c[i+1].to && !strings.Contains(c[i].low, "."):
+		case c[i].isNumber() && i+2 < len(c) && c.is(i+1, ".", ")") && c[i+1].from == c[i].to &&
+			c[i+2].from > c[i+1].to && !strings.Contains(c[i].low, "."):
 			c[i].role, c[i+1].role = Layout, Layout
 			i++
 		default:
@@ -266,7 +278,8 @@ func (b *Book) readPart(part string, marks int, first bool) []Line {
 		l := &lines[i]
 		l.Words = part
 		if minus {
-			l.Questions = append(l.Questions, Question{Code: "minus", Text: "A dash stands right before the number. It was taken for a mark of the list, not for less than nothing.", Options: []string{"ok"}})
+			l.Questions = append(l.Questions, Question{Code: "minus",
+				Text: "A dash stands right before the number. It was taken for a mark of the list, not for less than nothing.", Options: []string{"ok"}})
 		}
 		if lead > 0 {
 			shifted := []Mark{{0, lead, Layout}}

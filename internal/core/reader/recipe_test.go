@@ -135,7 +135,8 @@ func TestAnswersCloseTheOpenPoints(t *testing.T) {
 	r := b.Read(text, answers)
 	assert.Zero(t, r.StillOpen)
 	assert.InDelta(t, 200, *byIngredient(t, r, "tofu_silken").Grams, 0.01)
-	assert.InDelta(t, 20*b.Ingredients["vinegar_cider"].DensityGPerML, *byIngredient(t, r, "vinegar_cider").Grams, 0.1, "the glug counts once the vinegar is known")
+	assert.InDelta(t, 20*b.Ingredients["vinegar_cider"].DensityGPerML, *byIngredient(t, r, "vinegar_cider").Grams, 0.1,
+		"the glug counts once the vinegar is known")
 	salt := byIngredient(t, r, "salt_sea_fine")
 	assert.Equal(t, reader.FromScale, salt.Source)
 	assert.False(t, salt.ToWeigh)
@@ -153,7 +154,8 @@ func TestTheMakersOwnMeasureWins(t *testing.T) {
 	assert.Equal(t, reader.FromReference, before.Source)
 	reference, err := pantry.HouseMeasure("tahini", "tbsp_heaping", "", []float64{23.8, 26.1, 24.4})
 	require.NoError(t, err)
-	b.Measures = pantry.NewMeasures([]pantry.Measure{reference, {Ingredient: "tahini", Name: "tbsp", Grams: 15, Spread: 10, Source: pantry.ReferenceSource}})
+	b.Measures = pantry.NewMeasures([]pantry.Measure{reference,
+		{Ingredient: "tahini", Name: "tbsp", Grams: 15, Spread: 10, Source: pantry.ReferenceSource}})
 	after := byIngredient(t, b.Read("2 heaping tbsp tahini", nil), "tahini")
 	assert.Equal(t, reader.FromHouse, after.Source)
 	assert.InDelta(t, 49.53, *after.Grams, 0.01, "its heap was weighed: no factor on top")
@@ -213,7 +215,8 @@ func TestBadInputIsKeptAndSaid(t *testing.T) {
 		nothingLost(t, text, r)
 		assert.InDelta(t, 30, *byIngredient(t, r, "tahini").Grams, 0.1)
 		assert.InDelta(t, 122.5, *byIngredient(t, r, "buttermilk").Grams, 0.1)
-		assert.True(t, slices.ContainsFunc(r.Lines, func(l reader.Line) bool { return l.Kind == reader.Step && strings.Contains(l.Words, "Blend") }))
+		assert.True(t, slices.ContainsFunc(r.Lines,
+			func(l reader.Line) bool { return l.Kind == reader.Step && strings.Contains(l.Words, "Blend") }))
 	})
 	t.Run("amounts that cannot be", func(t *testing.T) {
 		r := b.Read("0 g tahini\n99999999999 kg buttermilk\n20000 kg kale\n-5 g sumac\n0/0 cup water", nil)
@@ -244,7 +247,8 @@ func TestWhatIsNamedAsideIsAskedAboutAndNotLost(t *testing.T) {
 	no := b.Read(text, map[string]reader.Answer{first.Key: {Also: "no"}})
 	assert.Zero(t, no.StillOpen)
 	assert.Len(t, no.Lines, 2)
-	for _, words := range []string{"30 g tahini (sesame paste, no salt)", "1 tsp salt, plus more for the water", "100 g peanuts, without honey"} {
+	for _, words := range []string{"30 g tahini (sesame paste, no salt)", "1 tsp salt, plus more for the water",
+		"100 g peanuts, without honey"} {
 		assert.Empty(t, b.Read(words, nil).Lines[0].Also, words)
 	}
 }
@@ -269,7 +273,8 @@ func TestAnyOfNamesStandInOneLine(t *testing.T) {
 
 func TestNearMatchesByNameAndSynonym(t *testing.T) {
 	b := shippedBook(t)
-	for typed, want := range map[string]string{"tahinni": "tahini", "pommegranate molases": "pomegranate_molasses", "arugla": "rocket"} {
+	for typed, want := range map[string]string{"tahinni": "tahini", "pommegranate molases": "pomegranate_molasses",
+		"arugla": "rocket"} {
 		near := b.Index.Near(typed)
 		require.NotEmpty(t, near, typed)
 		assert.Equal(t, want, near[0].ID, typed)
@@ -288,7 +293,8 @@ func FuzzReadNeverPanicsNorLosesAWord(f *testing.F) {
 	for _, e := range corpus(f, b) {
 		f.Add(e.words)
 	}
-	for _, s := range []string{"", "½½½", "1/0 cup", "(((", "juice of", "a couple of", "2-", "<li>", "&;&#;", "1 lb 1 lb 1 lb", "zest and", "no no no", "1 1/2 1/2", "\u202e2 tbsp", "T", "1 x 2 x 3", "a a a", "2 or"} {
+	for _, s := range []string{"", "½½½", "1/0 cup", "(((", "juice of", "a couple of", "2-", "<li>", "&;&#;",
+		"1 lb 1 lb 1 lb", "zest and", "no no no", "1 1/2 1/2", "\u202e2 tbsp", "T", "1 x 2 x 3", "a a a", "2 or"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

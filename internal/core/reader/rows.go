@@ -32,7 +32,9 @@ func aboutTheRecipe(words string, c cursor) bool {
 	if strings.HasPrefix(plain, "http://") || strings.HasPrefix(plain, "https://") || strings.HasPrefix(plain, "www.") {
 		return true
 	}
-	return c.is(0, "prep", "cook", "cooking", "total", "preparation", "resting", "ready") && (c.is(1, "time", "in", ":")) || c.is(0, "difficulty", "author", "by", "source", "course", "cuisine", "rating", "keywords", "calories")
+	return c.is(0, "prep", "cook", "cooking", "total", "preparation", "resting", "ready") &&
+		(c.is(1, "time", "in", ":")) || c.is(0, "difficulty", "author", "by", "source", "course", "cuisine", "rating",
+		"keywords", "calories")
 }
 
 // title takes the first row for the name of the recipe where it names no amount and something else stands under it
@@ -76,8 +78,10 @@ func (p *page) heading(words string, body cursor) (Line, bool) {
 	}
 	_, _, number := text.number(0)
 	single := len(text) == 1
-	known := methodHeads[text[0].low] && (single || colon) || ingredHeads[text[0].low] && len(text) <= 3 || text.is(0, "for") && text.is(1, "the") && !number && (colon || len(text) <= 4) ||
-		text.is(0, "to", "for") && len(text) <= 4 && servingHeads[text[len(text)-1].low] || single && servingHeads[text[0].low] && colon || single && text.is(0, "garnish", "topping", "notes", "equipment")
+	known := methodHeads[text[0].low] && (single || colon) || ingredHeads[text[0].low] && len(text) <= 3 ||
+		text.is(0, "for") && text.is(1, "the") && !number && (colon || len(text) <= 4) ||
+		text.is(0, "to", "for") && len(text) <= 4 && servingHeads[text[len(text)-1].low] || single &&
+		servingHeads[text[0].low] && colon || single && text.is(0, "garnish", "topping", "notes", "equipment")
 	if !known && !(colon && !number) {
 		return Line{}, false
 	}

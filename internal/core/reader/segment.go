@@ -56,9 +56,13 @@ func (s *segment) mark(from, to int, role Role) {
 
 // phrases that say something about the whole line; the words are matched without small words in between.
 var (
-	tastePhrases = [][]string{{"to", "taste"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"}, {"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
-		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"}, {"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"}, {"lots", "of"}, {"to", "loosen"}, {"if", "needed"}}
-	keepPhrases = [][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"}, {"reserve", "the", "liquid"}, {"reserve", "liquid"}, {"liquid", "reserved"}, {"reserving", "the", "liquid"},
+	tastePhrases = [][]string{{"to", "taste"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"},
+		{"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
+		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"},
+		{"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"},
+		{"lots", "of"}, {"to", "loosen"}, {"if", "needed"}}
+	keepPhrases = [][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"},
+		{"reserve", "the", "liquid"}, {"reserve", "liquid"}, {"liquid", "reserved"}, {"reserving", "the", "liquid"},
 		{"reserving", "liquid"}, {"save", "the", "liquid"}, {"liquid", "kept"}, {"keep", "its", "liquid"}}
 	correctionWords = wordSet("no sorry actually wait rather scratch correction oops nope")
 )
@@ -113,7 +117,8 @@ func (s *segment) impossible() {
 }
 
 func (s *segment) skipSmall(i int) int {
-	for i < len(s.cursor) && (s.cursor[i].role != Unread || smallWords[s.cursor[i].low] && !s.is(i, "a", "an") || s.is(i, "+", "about")) {
+	for i < len(s.cursor) && (s.cursor[i].role != Unread || smallWords[s.cursor[i].low] && !s.is(i, "a", "an") ||
+		s.is(i, "+", "about")) {
 		if s.is(i, "about") {
 			return i
 		}
@@ -162,7 +167,8 @@ func (s *segment) choose(all []found) {
 			s.amount = &a
 			continue
 		}
-		if main >= 0 && k > main && f.Unit != "" && s.amount != nil && s.amount.Plus == nil && s.is(f.from-1, "plus", "+") && !s.is(f.to, "more", "extra") {
+		if main >= 0 && k > main && f.Unit != "" && s.amount != nil && s.amount.Plus == nil &&
+			s.is(f.from-1, "plus", "+") && !s.is(f.to, "more", "extra") {
 			rest := f.Amount
 			s.amount.Plus = &rest
 			s.mark(f.from-1, f.to, Number)
@@ -170,7 +176,8 @@ func (s *segment) choose(all []found) {
 		}
 		if main >= 0 && k > main && f.Unit != "" && !isContainer(f.Unit) && s.sameThing(f) {
 			s.mark(f.from-btoi(s.is(f.from-1, "/", "|", "=", "or")), f.to, Number)
-			if grams, mass := amount.MassUnit(f.Unit); mass && s.amount != nil && isContainer(s.amount.Unit) && s.amount.Pack == 0 {
+			if grams, mass := amount.MassUnit(f.Unit); mass && s.amount != nil && isContainer(s.amount.Unit) &&
+				s.amount.Pack == 0 {
 				s.amount.Pack = f.Middle() * grams // 1 tin butter beans (400 g)
 				continue
 			}
@@ -298,10 +305,12 @@ func (s *segment) leftovers() {
 		}
 		w := t.low
 		beforeName := s.first < 0 || i < s.first
-		if s.amount != nil && s.amount.Unit == "cup" && s.amount.Fill == "" && s.is(i, "loosely", "lightly") && s.is(i+1, "packed", "filled") {
+		if s.amount != nil && s.amount.Unit == "cup" && s.amount.Fill == "" && s.is(i, "loosely", "lightly") &&
+			s.is(i+1, "packed", "filled") {
 			s.amount.Fill = "loose"
 		}
-		if s.amount != nil && s.amount.Unit != "" && s.amount.Fill == "" && fills[w] != "" && (w == "packed" || w == "loose" || beforeName) {
+		if s.amount != nil && s.amount.Unit != "" && s.amount.Fill == "" && fills[w] != "" &&
+			(w == "packed" || w == "loose" || beforeName) {
 			s.amount.Fill = fills[w]
 		}
 		switch {

@@ -1,6 +1,6 @@
-// Package reader turns a recipe as it is spoken or pasted into weighed lines. It keeps every word: each one gets a role,
-// and what it cannot read it marks and asks about. It knows nothing that it is not told: the pantry, the measures and
-// the preparations come in as a Book.
+// Package reader turns a recipe as it is spoken or pasted into weighed lines. It keeps every word: each one gets a
+// role, and what it cannot read it marks and asks about. It knows nothing that it is not told: the pantry, the measures
+// and the preparations come in as a Book.
 package reader
 
 import (
@@ -48,12 +48,15 @@ func (t token) isNumber() bool {
 }
 
 // fractions are the typographic ones.
-var fractions = map[rune]float64{'½': 1. / 2, '⅓': 1. / 3, '⅔': 2. / 3, '¼': 1. / 4, '¾': 3. / 4, '⅕': 1. / 5, '⅖': 2. / 5, '⅗': 3. / 5, '⅘': 4. / 5,
+var fractions = map[rune]float64{'½': 1. / 2, '⅓': 1. / 3, '⅔': 2. / 3, '¼': 1. / 4, '¾': 3. / 4, '⅕': 1. / 5,
+	'⅖': 2. / 5, '⅗': 3. / 5, '⅘': 4. / 5,
 	'⅙': 1. / 6, '⅚': 5. / 6, '⅛': 1. / 8, '⅜': 3. / 8, '⅝': 5. / 8, '⅞': 7. / 8}
 
 // plainLetters takes the accents off letters that recipes meet.
-var plainLetters = map[rune]string{'à': "a", 'á': "a", 'â': "a", 'ä': "a", 'ã': "a", 'å': "a", 'ç': "c", 'è': "e", 'é': "e", 'ê': "e", 'ë': "e",
-	'ì': "i", 'í': "i", 'î': "i", 'ï': "i", 'ñ': "n", 'ò': "o", 'ó': "o", 'ô': "o", 'ö': "o", 'ø': "o", 'ù': "u", 'ú': "u", 'û': "u", 'ü': "u", 'œ': "oe", 'æ': "ae"}
+var plainLetters = map[rune]string{'à': "a", 'á': "a", 'â': "a", 'ä': "a", 'ã': "a", 'å': "a", 'ç': "c", 'è': "e",
+	'é': "e", 'ê': "e", 'ë': "e",
+	'ì': "i", 'í': "i", 'î': "i", 'ï': "i", 'ñ': "n", 'ò': "o", 'ó': "o", 'ô': "o", 'ö': "o", 'ø': "o", 'ù': "u",
+	'ú': "u", 'û': "u", 'ü': "u", 'œ': "oe", 'æ': "ae"}
 
 func plain(s string) string {
 	if isLowerASCII(s) {
@@ -120,7 +123,8 @@ func tokenise(line string) []token {
 			i = end
 		case unicode.IsLetter(r):
 			end := i + 1
-			for end < len(runes) && (unicode.IsLetter(runes[end]) || unicode.IsMark(runes[end]) || isApostrophe(runes[end]) && end+1 < len(runes) && unicode.IsLetter(runes[end+1])) {
+			for end < len(runes) && (unicode.IsLetter(runes[end]) || unicode.IsMark(runes[end]) ||
+				isApostrophe(runes[end]) && end+1 < len(runes) && unicode.IsLetter(runes[end+1])) {
 				end++
 			}
 			add(i, end, plain(strings.ReplaceAll(string(runes[i:end]), "’", "'")), Unread)
@@ -197,7 +201,8 @@ func stem(w string) string {
 		return w[:n-2]
 	case strings.HasSuffix(w, "ies") && n > 4:
 		return w[:n-3] + "y"
-	case strings.HasSuffix(w, "oes"), strings.HasSuffix(w, "ches"), strings.HasSuffix(w, "shes"), strings.HasSuffix(w, "xes"), strings.HasSuffix(w, "sses"):
+	case strings.HasSuffix(w, "oes"), strings.HasSuffix(w, "ches"), strings.HasSuffix(w, "shes"),
+		strings.HasSuffix(w, "xes"), strings.HasSuffix(w, "sses"):
 		return w[:n-2]
 	case strings.HasSuffix(w, "s"):
 		return w[:n-1]
@@ -205,6 +210,9 @@ func stem(w string) string {
 	return w
 }
 
-var irregular = map[string]string{"leaves": "leaf", "halves": "half", "chilies": "chilli", "chillies": "chilli", "chiles": "chilli", "chile": "chilli", "chili": "chilli",
-	"molasses": "molasses", "yoghurt": "yogurt", "yoghurts": "yogurt", "yolks": "yolk", "cloves": "clove", "olives": "olive", "chives": "chive", "radishes": "radish",
-	"mayo": "mayonnaise", "evoo": "evoo", "cress": "cress", "anchovies": "anchovy", "hummus": "hummus", "swiss": "swiss", "potatoes": "potato", "cookies": "cooky"}
+var irregular = map[string]string{"leaves": "leaf", "halves": "half", "chilies": "chilli", "chillies": "chilli",
+	"chiles": "chilli", "chile": "chilli", "chili": "chilli",
+	"molasses": "molasses", "yoghurt": "yogurt", "yoghurts": "yogurt", "yolks": "yolk", "cloves": "clove",
+	"olives": "olive", "chives": "chive", "radishes": "radish",
+	"mayo": "mayonnaise", "evoo": "evoo", "cress": "cress", "anchovies": "anchovy", "hummus": "hummus",
+	"swiss": "swiss", "potatoes": "potato", "cookies": "cooky"}

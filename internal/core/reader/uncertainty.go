@@ -56,7 +56,8 @@ func (r *Reading) sum(b *Book) {
 			continue
 		}
 		l := r.Lines[p.at]
-		r.WeighFirst = append(r.WeighFirst, Rank{Key: l.Key, Name: l.Name, Mass: share(p.mass, mass), Acid: share(p.acid, acid), Salt: share(p.salt, salt),
+		r.WeighFirst = append(r.WeighFirst, Rank{Key: l.Key, Name: l.Name, Mass: share(p.mass, mass),
+			Acid: share(p.acid, acid), Salt: share(p.salt, salt),
 			Percent: share(math.Sqrt(p.mass)*(r.Total-*l.Grams), r.Total*r.Total)})
 	}
 	slices.SortStableFunc(r.WeighFirst, func(x, y Rank) int {
