@@ -22,7 +22,7 @@ import (
 )
 
 // safeDemo serves the made-up shop on a database with its safe settings.
-func safeDemo(b *testing.B) (*client, *sql.DB) {
+func safeDemo(b testing.TB) (*client, *sql.DB) {
 	b.Helper()
 	s, url := testdb.Safe(b)
 	require.NoError(b, seed(s))
@@ -100,7 +100,7 @@ func BenchmarkLivePanel(b *testing.B) {
 }
 
 // history clones closed batches of the demo, with all their entries, until there are that many batches.
-func history(b *testing.B, c *client, db *sql.DB, many int) {
+func history(b testing.TB, c *client, db *sql.DB, many int) {
 	b.Helper()
 	for _, q := range []string{
 		`CREATE TABLE cloned AS SELECT b.id AS source, n, nextval('batches_id_seq') AS id FROM batches b JOIN batch_standing s ON s.batch_id = b.id,

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"net/url"
 	"strings"
@@ -213,6 +214,7 @@ func problemOf(err error) (int, map[string]any) {
 	var field pantry.FieldError
 	var coded interface{ StatusCode() int }
 	var tooLarge *http.MaxBytesError
+	var slow net.Error
 	switch {
 	case errors.As(err, &p):
 		m := out(p.Code, p.Message)
@@ -228,6 +230,9 @@ func problemOf(err error) (int, map[string]any) {
 		m := out("invalid", field.Message)
 		m["fields"] = []pantry.FieldError{field}
 		return http.StatusUnprocessableEntity, m
+	case errors.As(err, &slow) && slow.Timeout() && !errors.Is(err, context.DeadlineExceeded):
+		return http.StatusRequestTimeout, out("slow",
+			"What was sent came too slowly; nothing was stored. Send it again.")
 	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, app.ErrTimeout):
 		return http.StatusServiceUnavailable,
 			out("timeout",

@@ -76,12 +76,6 @@ func mistakeOf(err error) error {
 	return err
 }
 
-// isDay reports whether a text is a day as in 2026-11-25, of this or the last century or the next.
-func isDay(s string) bool {
-	d, err := time.Parse(pantry.DateLayout, s)
-	return err == nil && d.Year() >= 2000 && d.Year() <= 2200
-}
-
 func sentence(s string) string {
 	if s == "" {
 		return s

@@ -40,7 +40,8 @@ type BatchKey struct {
 type BatchStore interface {
 	Batch(id int64) (Batch, error)
 	BatchesBy(ids []int64) ([]Batch, error)
-	BatchIDs(open bool, today string) ([]int64, error)
+	BatchIDs(of ...formula.Ref) ([]int64, error)
+	BatchRefs() ([]formula.Ref, error)
 	BatchesOnMeter(check int64) ([]int64, error)
 	UnjudgedBatches() ([]int64, error)
 	AddBatch(b *Batch) error
@@ -51,7 +52,7 @@ type BatchStore interface {
 	AddEntry(batch int64, e bench.Entry, key string, digest []byte) error
 	EntryKey(batch int64, key string) (digest []byte, err error)
 
-	PutStanding(s Standing) error
+	PutStandings(list ...Standing) error
 	ListBatches(q BatchQuery, after *BatchKey, most int) ([]Listed, error)
 	AllBatches() (int, error)
 	BatchesWaiting(most int) ([]Listed, int, error)
@@ -121,7 +122,7 @@ func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn, 
 	if err != nil {
 		return BatchView{}, err
 	}
-	day, err := time.Parse(pantry.DateLayout, madeOn)
+	day, err := pantry.ParseDay(madeOn)
 	if err != nil {
 		return BatchView{}, field("made_on", "a day as in 2026-11-25")
 	}
@@ -376,7 +377,8 @@ func (a *App) Batches(ctx context.Context, q BatchQuery, after string) (BatchPag
 	var key *BatchKey
 	if after != "" {
 		var k BatchKey
-		if n, err := fmt.Sscanf(after, "%10s.%d", &k.MadeOn, &k.ID); n != 2 || err != nil || !isDay(k.MadeOn) {
+		n, err := fmt.Sscanf(after, "%10s.%d", &k.MadeOn, &k.ID)
+		if _, wrong := pantry.ParseDay(k.MadeOn); n != 2 || err != nil || wrong != nil {
 			return out, field("after", "this is no place in the list; begin at its top")
 		}
 		key = &k

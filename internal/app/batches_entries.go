@@ -56,7 +56,7 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key, by string
 			return err
 		}
 		out = l.view()
-		return st.PutStanding(l.stands())
+		return st.PutStandings(l.stands())
 	})
 	return out, err
 }
@@ -135,7 +135,7 @@ func checkWeighing(l loaded, w *bench.Weighing) error {
 		return err
 	}
 	if w.UseBy != "" {
-		day, err := time.Parse(pantry.DateLayout, w.UseBy)
+		day, err := pantry.ParseDay(w.UseBy)
 		if err != nil {
 			return field("weighing.use_by", "a day as in 2026-11-25, or empty")
 		}

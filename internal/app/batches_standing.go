@@ -234,7 +234,7 @@ func (a *App) judge(st Store, id int64) error {
 	if err != nil {
 		return err
 	}
-	return st.PutStanding(l.stands())
+	return st.PutStandings(l.stands())
 }
 
 // manyAtOnce is how many batches are judged with one set of queries.
@@ -261,48 +261,51 @@ func (a *App) judgeAll(ctx context.Context, st Store, ids []int64) error {
 		if err != nil {
 			return err
 		}
-		for _, l := range list {
-			if err := st.PutStanding(l.stands()); err != nil {
-				return err
-			}
+		standings := make([]Standing, len(list))
+		for i, l := range list {
+			standings[i] = l.stands()
+		}
+		if err := st.PutStandings(standings...); err != nil {
+			return err
 		}
 	}
 	return nil
 }
 
-// judgeOpen judges the batches anew that are not closed: on hold, called back, or released and in date. What is closed
-// stays as it was judged. touches tells which versions a change concerns; nil for all.
-func (a *App) judgeOpen(ctx context.Context, st Store, touches func(formula.Ref) (bool, error)) error {
-	ids, err := st.BatchIDs(true, a.Now().Format(pantry.DateLayout))
+// judgeThose judges the batches anew whose version a change touches, closed ones too, so that a list always says what
+// the batch's own page says.
+func (a *App) judgeThose(ctx context.Context, st Store, touches func(formula.Ref) (bool, error)) error {
+	refs, err := st.BatchRefs()
 	if err != nil {
 		return err
 	}
-	if touches == nil {
-		return a.judgeAll(ctx, st, ids)
-	}
-	var some []int64
-	for part := range slices.Chunk(ids, manyAtOnce) {
-		rows, err := st.BatchesBy(part)
+	var some []formula.Ref
+	for _, r := range refs {
+		concerned, err := touches(r)
 		if err != nil {
 			return err
 		}
-		for _, r := range rows {
-			concerned, err := touches(formula.Ref{Formula: r.FormulaID, Version: r.Version})
-			if err != nil {
-				return err
-			}
-			if concerned {
-				some = append(some, r.ID)
-			}
+		if concerned {
+			some = append(some, r)
 		}
 	}
-	return a.judgeAll(ctx, st, some)
+	if len(some) == 0 {
+		return nil
+	}
+	ids, err := st.BatchIDs(some...)
+	if err != nil {
+		return err
+	}
+	return a.judgeAll(ctx, st, ids)
 }
+
+// every version is touched, as by a change of the rules.
+func every(formula.Ref) (bool, error) { return true, nil }
 
 // Rebuild works out anew what is kept beside the records: where every batch stands, and how many each formula has. It
 // returns how many batches it judged.
 func (a *App) Rebuild(ctx context.Context) (int, error) {
-	return a.rebuild(ctx, func(st Store) ([]int64, error) { return st.BatchIDs(false, "") })
+	return a.rebuild(ctx, func(st Store) ([]int64, error) { return st.BatchIDs() })
 }
 
 // RebuildMissing judges the batches that were never judged, as after an upgrade.

@@ -276,7 +276,7 @@ func (a *App) Import(ctx context.Context, b Bundle, apply bool, by string) (Impo
 		if err := a.importLabels(st, b, by); err != nil {
 			return plan, err
 		}
-		return plan, a.judgeOpen(ctx, st, nil)
+		return plan, a.judgeThose(ctx, st, every)
 	})
 }
 

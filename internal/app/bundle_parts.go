@@ -4,7 +4,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"time"
 
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
@@ -33,7 +32,7 @@ func (b Bundle) checkKitchen(ingredients, formulas map[string]bool, found *findi
 		if !formulas[t.Formula] {
 			found.bad(at+".formula", "no formula %q in this bundle", t.Formula)
 		}
-		if _, err := time.Parse(pantry.DateLayout, t.MadeOn); err != nil {
+		if _, err := pantry.ParseDay(t.MadeOn); err != nil {
 			found.bad(at+".made_on", "a day as in 2026-11-25")
 		}
 		for k, l := range t.Lines {
@@ -133,7 +132,7 @@ func importKitchen(st Store, b Bundle, plan *ImportPlan, by string) error {
 			plan.Same++
 			continue
 		}
-		day, err := time.Parse(pantry.DateLayout, t.MadeOn)
+		day, err := pantry.ParseDay(t.MadeOn)
 		if err != nil {
 			return field("trials", "a day as in 2026-11-25")
 		}

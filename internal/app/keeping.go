@@ -146,7 +146,7 @@ func (a *App) Attach(ctx context.Context, e Evidence, by string) (EvidenceView, 
 
 // judgeFormula judges the open batches of a formula anew, as its documents change.
 func (a *App) judgeFormula(ctx context.Context, st Store, id string) error {
-	return a.judgeOpen(ctx, st, func(r formula.Ref) (bool, error) { return r.Formula == id, nil })
+	return a.judgeThose(ctx, st, func(r formula.Ref) (bool, error) { return r.Formula == id, nil })
 }
 
 // Document returns a document with its content.

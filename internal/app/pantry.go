@@ -337,14 +337,10 @@ func judgedBy(before, after pantry.Ingredient) bool {
 	return !sameJSON(before, after)
 }
 
-// judgeIngredient judges the open batches anew that an ingredient is in, at whatever depth.
+// judgeIngredient judges the batches anew that an ingredient is in, at whatever depth.
 func (a *App) judgeIngredient(ctx context.Context, st Store, id string) error {
 	lib := newLibrary()
-	known := map[formula.Ref]bool{}
-	return a.judgeOpen(ctx, st, func(ref formula.Ref) (bool, error) {
-		if uses, have := known[ref]; have {
-			return uses, nil
-		}
+	return a.judgeThose(ctx, st, func(ref formula.Ref) (bool, error) {
 		v, err := st.Version(ref)
 		if err != nil {
 			return false, err
@@ -352,8 +348,7 @@ func (a *App) judgeIngredient(ctx context.Context, st Store, id string) error {
 		if err := extend(st, &lib, v.Core()); err != nil {
 			return false, err
 		}
-		known[ref] = lib.Uses(v.Core(), id)
-		return known[ref], nil
+		return lib.Uses(v.Core(), id), nil
 	})
 }
 

@@ -311,6 +311,9 @@ func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev 
 	if t.Day == "" {
 		t.Day = a.Now().Format(pantry.DateLayout)
 	}
+	if _, err := pantry.ParseDay(t.Day); err != nil {
+		return PreparationView{}, field("day", "a day as in 2026-11-25")
+	}
 	return a.changeStep(ctx, id, rev, by, func(p *pantry.Preparation) error {
 		if t.Co > 0 && p.CoOutput == "" {
 			return field("co_out_g", "this preparation has no co-output")

@@ -164,6 +164,12 @@ func (a *App) shopView(st Store) (ShopView, error) {
 	return ShopView{s, rev, rev > 0, lawViews()}, err
 }
 
+// judging leaves of the settings what batches are judged by: all but names, money and what is written on labels.
+func (s Settings) judging() Settings {
+	s.Name, s.Address, s.Currency, s.Locale, s.PriceRule, s.StaleDays = "", "", "", "", "", 0
+	return s
+}
+
 // SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by
 // them.
 func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (ShopView, error) {
@@ -177,7 +183,10 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (Sho
 	}
 	var out ShopView
 	err = a.Store.In(ctx, func(st Store) error {
-		var err error
+		before, _, err := a.settings(st)
+		if err != nil {
+			return err
+		}
 		if rev == 0 {
 			err = st.AddShop(s, by)
 			if errors.Is(err, ErrTaken) {
@@ -192,8 +201,10 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (Sho
 		if err != nil {
 			return err
 		}
-		if err := a.judgeOpen(ctx, st, nil); err != nil {
-			return err
+		if !sameJSON(before.judging(), s.judging()) {
+			if err := a.judgeThose(ctx, st, every); err != nil {
+				return err
+			}
 		}
 		out, err = a.shopView(st)
 		return err

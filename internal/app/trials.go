@@ -150,7 +150,7 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 	if err != nil {
 		return TrialsView{}, err
 	}
-	day, err := time.Parse(pantry.DateLayout, t.MadeOn)
+	day, err := pantry.ParseDay(t.MadeOn)
 	if err != nil {
 		return TrialsView{}, field("made_on", "a day as in 2026-11-25")
 	}

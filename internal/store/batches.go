@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/upcast"
 
@@ -99,15 +100,25 @@ func (s *Store) BatchesOnMeter(check int64) ([]int64, error) {
 	return ids, translate(err)
 }
 
-// BatchIDs returns the ids of all batches, oldest first; only of those whose standing may still move where open is set.
-func (s *Store) BatchIDs(open bool, today string) ([]int64, error) {
+// BatchIDs returns the ids of the batches of these versions, of all where none is named, oldest first.
+func (s *Store) BatchIDs(of ...formula.Ref) ([]int64, error) {
 	q := s.db.Table("batches b").Order("b.id")
-	if open {
-		q = q.Joins("LEFT JOIN batch_standing s ON s.batch_id = b.id").
-			Where("s.batch_id IS NULL OR s.state = 'hold' OR s.call_back OR s.state = 'released' AND (s.last_day IS NULL OR s.last_day >= ?)", today)
+	if len(of) > 0 {
+		pairs := make([][]any, len(of))
+		for i, r := range of {
+			pairs[i] = []any{r.Formula, r.Version}
+		}
+		q = q.Where("(formula_id, version) IN ?", pairs)
 	}
 	var ids []int64
 	return ids, translate(q.Pluck("b.id", &ids).Error)
+}
+
+// BatchRefs returns the versions that batches were made of.
+func (s *Store) BatchRefs() ([]formula.Ref, error) {
+	var refs []formula.Ref
+	err := s.db.Raw("SELECT DISTINCT formula_id AS formula, version FROM batches ORDER BY 1, 2").Scan(&refs).Error
+	return refs, translate(err)
 }
 
 // UnjudgedBatches returns the ids of batches that have no standing yet.
@@ -224,22 +235,25 @@ type standingRow struct {
 
 func (standingRow) TableName() string { return "batch_standing" }
 
-// PutStanding stores where a batch stands, over what was said of it before.
-func (s *Store) PutStanding(x app.Standing) error {
-	waits, err := write(x.Waits)
-	if err != nil {
-		return err
-	}
-	row := standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due,
-		x.EquilibriumOpen, x.CallBack, nil, x.DateKind}
-	if x.LastDay != "" {
-		day, err := time.Parse(pantry.DateLayout, x.LastDay)
+// PutStandings stores where batches stand, over what was said of them before.
+func (s *Store) PutStandings(list ...app.Standing) error {
+	rows := make([]standingRow, len(list))
+	for i, x := range list {
+		waits, err := write(x.Waits)
 		if err != nil {
-			return fmt.Errorf("last day of batch %d: %w", x.Batch, err)
+			return err
 		}
-		row.LastDay = &day
+		rows[i] = standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due,
+			x.EquilibriumOpen, x.CallBack, nil, x.DateKind}
+		if x.LastDay != "" {
+			day, err := time.Parse(pantry.DateLayout, x.LastDay)
+			if err != nil {
+				return fmt.Errorf("last day of batch %d: %w", x.Batch, err)
+			}
+			rows[i].LastDay = &day
+		}
 	}
-	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
+	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows).Error)
 }
 
 // standingColumns are a batch with where it stands, for a list.

@@ -94,6 +94,9 @@ func fresh(t testing.TB, template string) string {
 	return u.String()
 }
 
+// oneConnection is all a request may hold: a use case that wants a second while it holds one would wait for itself.
+const oneConnection = 1
+
 // New opens a migrated store on an empty database.
 func New(t testing.TB) *store.Store {
 	t.Helper()
@@ -102,7 +105,7 @@ func New(t testing.TB) *store.Store {
 
 func open(t testing.TB, address string) *store.Store {
 	t.Helper()
-	s, err := store.Open(context.Background(), address, 4)
+	s, err := store.Open(context.Background(), address, oneConnection)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -121,7 +124,7 @@ func (f *Filled) New(t testing.TB, fill func(*store.Store) error) *store.Store {
 	t.Helper()
 	f.once.Do(func() {
 		address := fresh(t, "template1")
-		s, err := store.Open(context.Background(), address, 4)
+		s, err := store.Open(context.Background(), address, oneConnection)
 		if err != nil {
 			t.Fatal(err)
 		}

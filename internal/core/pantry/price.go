@@ -38,15 +38,30 @@ func (o PriceOffer) Check() []FieldError {
 	if o.Price.IsNegative() || o.Price.Float() > amount.MaxMoney {
 		errs = append(errs, FieldError{"price", "a price is zero or more, and below ten million"})
 	}
-	if _, err := time.Parse(DateLayout, o.Date); err != nil {
+	if _, err := ParseDay(o.Date); err != nil {
 		errs = append(errs, FieldError{"date", "a day as in 2026-11-25"})
 	}
 	if o.ValidUntil != "" {
-		if _, err := time.Parse(DateLayout, o.ValidUntil); err != nil {
+		if _, err := ParseDay(o.ValidUntil); err != nil {
 			errs = append(errs, FieldError{"valid_until", "a day as in 2026-11-25, or empty"})
 		}
 	}
 	return errs
+}
+
+// The years in which a shop's days lie; others are slips of the hand.
+const (
+	firstYear = 2000
+	lastYear  = 2200
+)
+
+// ParseDay reads a day as in 2026-11-25. Errors: FieldError without a field, also outside the years 2000 to 2200.
+func ParseDay(s string) (time.Time, error) {
+	day, err := time.Parse(DateLayout, s)
+	if err != nil || day.Year() < firstYear || day.Year() > lastYear {
+		return time.Time{}, FieldError{"", "a day as in 2026-11-25"}
+	}
+	return day, nil
 }
 
 // PriceRule chooses among an ingredient's offers.

@@ -1,0 +1,146 @@
+package api
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+	"time"
+
+	"gallipot/internal/app"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// standing reads what is kept of every batch, as text.
+func standing(t *testing.T, db *sql.DB) map[int64]string {
+	t.Helper()
+	rows, err := db.Query("SELECT batch_id, row_to_json(s)::text FROM batch_standing s")
+	require.NoError(t, err)
+	defer rows.Close()
+	out := map[int64]string{}
+	for rows.Next() {
+		var id int64
+		var row string
+		require.NoError(t, rows.Scan(&id, &row))
+		out[id] = row
+	}
+	require.NoError(t, rows.Err())
+	return out
+}
+
+// TestRebuildFindsWhatWasWrittenWithTheEntries throws away and spoils what is kept of the batches, and has it back.
+func TestRebuildFindsWhatWasWrittenWithTheEntries(t *testing.T) {
+	c, db := safeDemo(t)
+	before := standing(t, db)
+	require.Len(t, before, 16)
+	for _, q := range []string{"DELETE FROM batch_standing WHERE batch_id % 3 = 0",
+		"UPDATE batch_standing SET state = 'released', call_back = false, last_day = '2030-01-01'"} {
+		_, err := db.Exec(q)
+		require.NoError(t, err)
+	}
+	n, err := c.app.Rebuild(context.Background())
+	require.NoError(t, err)
+	assert.Equal(t, 16, n)
+	assert.Equal(t, before, standing(t, db))
+}
+
+// TestListsSayWhatPagesSay compares every row of the list with its batch's own page, after changes that judge anew.
+func TestListsSayWhatPagesSay(t *testing.T) {
+	c := withDemo(t)
+	agree := func(after string) {
+		t.Helper()
+		for _, row := range get[app.BatchPage](c, "/api/batches?all=true").Batches {
+			v := get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", row.ID))
+			assert.Equal(t, v.Record.State, row.State, "%s: %s", after, row.Code)
+			assert.Equal(t, v.LastDay[v.Regime], row.LastDay, "%s: %s", after, row.Code)
+		}
+	}
+	agree("as loaded")
+	shop := get[app.ShopView](c, "/api/shop")
+	require.NotEmpty(t, shop.Settings.Name)
+	for _, e := range get[[]app.EvidenceView](c, "/api/evidence") {
+		c.send("DELETE", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
+	}
+	agree("after the studies were withdrawn")
+}
+
+func TestListsArePagedByKeyWithNothingLostOrTwice(t *testing.T) {
+	c, db := safeDemo(t)
+	history(t, c, db, 200)
+	seen := map[int64]bool{}
+	after, pages := "", 0
+	last := app.BatchRow{MadeOn: "9999-12-31"}
+	for {
+		p := get[app.BatchPage](c, "/api/batches?after="+after)
+		assert.Equal(t, 216, p.All)
+		for _, b := range p.Batches {
+			assert.False(t, seen[b.ID], "%d came twice", b.ID)
+			seen[b.ID] = true
+			assert.LessOrEqual(t, b.MadeOn, last.MadeOn, "newest first")
+			last = b
+		}
+		pages++
+		if after = p.Next; after == "" {
+			break
+		}
+		require.Less(t, pages, 50)
+	}
+	assert.Len(t, seen, 216)
+	assert.Greater(t, pages, 2)
+	c.send("GET", "/api/batches?after=nonsense", nil).refused(422, "after")
+	found := get[app.BatchPage](c, "/api/batches?find=BEETROOT")
+	require.NotEmpty(t, found.Batches)
+	for _, b := range found.Batches {
+		assert.Contains(t, strings.ToLower(b.FormulaName+b.Code), "beetroot")
+	}
+	for _, b := range get[app.BatchPage](c, "/api/batches?state=rejected").Batches {
+		assert.Equal(t, "rejected", b.State)
+	}
+	assert.Less(t, len(get[app.TodayView](c, "/api/today").Batches), 120, "the first screen shows a bounded number")
+}
+
+// nested is a bundle of six formulas whose twenty lines are each the next formula.
+func nested(levels, lines int) string {
+	var formulas []string
+	for i := range levels {
+		var ls []string
+		for n := range lines {
+			what := fmt.Sprintf(`"component":{"formula":"f%d","version":1}`, i+1)
+			if i == levels-1 {
+				what = `"ingredient":"water"`
+			}
+			ls = append(ls, fmt.Sprintf(`{"id":"l%d",%s,"grams":10}`, n, what))
+		}
+		formulas = append(formulas, fmt.Sprintf(`{"id":"f%d","name":"F %d","versions":[{"formula":"f%d","version":1,
+			"state":"locked","lines":[%s],"fill_g":100,"costing_jars":1}]}`, i, i, i, strings.Join(ls, ",")))
+	}
+	return `{"format":"gallipot-bundle","format_version":2,"shop":{"name":"S","currency":"GBP","regime":"GB"},
+		"ingredients":[{"id":"water","name":"Water","composition":{"water":100}}],"formulas":[` +
+		strings.Join(formulas, ",") + `]}`
+}
+
+func TestABundleThatMultipliesIsRefusedInAPlainWord(t *testing.T) {
+	c := newClient(t, noon())
+	start := time.Now()
+	got := c.raw("POST", "/api/bundle", "application/json", []byte(nested(6, 20)))
+	assert.GreaterOrEqual(t, got.status, 400, string(got.body))
+	assert.Contains(t, string(got.body), "more than 5000 ingredients")
+	assert.Less(t, time.Since(start), 20*time.Second, "it ends at all")
+}
+
+// TestWorkEndsWhenTheClientLeaves gives up a request and sees its context's end reach the checking of a bundle.
+func TestWorkEndsWhenTheClientLeaves(t *testing.T) {
+	c := newClient(t, noon())
+	ctx, leave := context.WithCancel(context.Background())
+	leave()
+	_, err := c.app.Pantry(ctx)
+	require.ErrorIs(t, err, context.Canceled)
+	r, err := http.NewRequestWithContext(ctx, "POST", c.base+"/api/bundle", strings.NewReader(nested(5, 20)))
+	require.NoError(t, err)
+	_, err = http.DefaultClient.Do(r)
+	require.ErrorIs(t, err, context.Canceled)
+}

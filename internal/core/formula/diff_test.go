@@ -1,0 +1,176 @@
+package formula
+
+import (
+	"fmt"
+	"reflect"
+	"testing"
+	"time"
+
+	"gallipot/internal/core/amount"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// other sets a value to something else than it is, whatever its kind.
+func other(t *testing.T, v reflect.Value) {
+	t.Helper()
+	switch x := v.Addr().Interface().(type) {
+	case *amount.Grams:
+		*x = x.Plus(amount.G(7))
+		return
+	case *amount.Money:
+		*x = x.Plus(amount.M("7"))
+		return
+	case *amount.Percent:
+		*x = amount.Pct(x.Float() + 7)
+		return
+	case *amount.Minutes:
+		*x = amount.Min(x.Float() + 7)
+		return
+	case **time.Time:
+		at := time.Date(2026, 11, 25, 12, 0, 0, 0, time.UTC)
+		*x = &at
+		return
+	}
+	switch v.Kind() {
+	case reflect.String:
+		v.SetString(v.String() + "another")
+	case reflect.Bool:
+		v.SetBool(!v.Bool())
+	case reflect.Int:
+		v.SetInt(v.Int() + 7)
+	case reflect.Float64:
+		v.SetFloat(v.Float() + 7)
+	case reflect.Pointer:
+		v.Set(reflect.New(v.Type().Elem()))
+		other(t, v.Elem())
+	case reflect.Slice:
+		element := reflect.New(v.Type().Elem()).Elem()
+		other(t, element)
+		v.Set(reflect.Append(v, element))
+	case reflect.Map:
+		m := reflect.MakeMap(v.Type())
+		element := reflect.New(v.Type().Elem()).Elem()
+		other(t, element)
+		key := reflect.New(v.Type().Key()).Elem()
+		other(t, key)
+		m.SetMapIndex(key, element)
+		v.Set(m)
+	case reflect.Struct:
+		for i := range v.NumField() {
+			if v.Type().Field(i).IsExported() {
+				other(t, v.Field(i))
+			}
+		}
+	default:
+		require.Fail(t, "no other value", "%s", v.Type())
+	}
+}
+
+// What two versions differ in by being two versions, and by whose hand: no change of the recipe.
+var identity = map[string]bool{"Formula": true, "Number": true, "From": true, "State": true, "LockedAt": true,
+	"Lines": true}
+
+// TestComparingCoversEveryFieldOfAVersion changes one field at a time, also those that are still to come.
+func TestComparingCoversEveryFieldOfAVersion(t *testing.T) {
+	kinds := reflect.TypeFor[Version]()
+	for i := range kinds.NumField() {
+		name := kinds.Field(i).Name
+		t.Run(name, func(t *testing.T) {
+			a, b := Blank("x"), Blank("x")
+			other(t, reflect.ValueOf(&b).Elem().Field(i))
+			c := library().Compare(a, b)
+			if identity[name] {
+				return
+			}
+			want := 1
+			if part := kinds.Field(i).Type; part == reflect.TypeFor[Keeping]() || part == reflect.TypeFor[Wording]() {
+				want = part.NumField()
+			}
+			require.Len(t, c.Fields, want, "a change of %s shows", name)
+			for _, f := range c.Fields {
+				assert.NotEmpty(t, f.Field)
+				assert.NotEqual(t, f.Before, f.After)
+				assert.NotEqual(t, name, f.Field, "it has a name in words")
+			}
+		})
+	}
+}
+
+func TestComparingCoversEveryFieldOfALine(t *testing.T) {
+	kinds := reflect.TypeFor[Line]()
+	for i := range kinds.NumField() {
+		name := kinds.Field(i).Name
+		if name == "ID" {
+			continue // where it stands is not what it is
+		}
+		t.Run(name, func(t *testing.T) {
+			a, b := Blank("x"), Blank("x")
+			a.Lines, b.Lines = []Line{line("1", "carrot", 300)}, []Line{line("1", "carrot", 300)}
+			other(t, reflect.ValueOf(&b.Lines[0]).Elem().Field(i))
+			changed := false
+			for _, l := range library().Compare(a, b).Lines {
+				changed = changed || l.Kind != Same
+			}
+			assert.True(t, changed, "a change of %s shows", name)
+		})
+	}
+}
+
+func TestComparingAVersionWithItselfShowsNothing(t *testing.T) {
+	v := Blank("x")
+	v.Lines = []Line{line("1", "carrot", 300), line("2", "carrot", 20)}
+	c := library().Compare(v, v)
+	assert.Empty(t, c.Fields)
+	for _, l := range c.Lines {
+		assert.Equal(t, Same, l.Kind)
+		assert.Empty(t, l.Fields)
+	}
+}
+
+// ladder is a library in which each level's lines are all the next level.
+func ladder(levels, lines int) (Library, Version) {
+	lib := library()
+	for i := range levels {
+		v := Blank(fmt.Sprintf("f%d", i))
+		v.Number, v.State = 1, Locked
+		for n := range lines {
+			l := line(fmt.Sprint(n), "water", 10)
+			if i < levels-1 {
+				l.Ingredient, l.Component = "", &Ref{fmt.Sprintf("f%d", i+1), 1}
+			}
+			v.Lines = append(v.Lines, l)
+		}
+		lib.Versions[Ref{v.Formula, 1}] = v
+	}
+	return lib, lib.Versions[Ref{"f0", 1}]
+}
+
+func TestExpandRefusesWhatIsLongerThanAnythingCooked(t *testing.T) {
+	lib, v := ladder(6, 20)
+	_, err := lib.Expand(v)
+	var many TooManyError
+	require.ErrorAs(t, err, &many)
+	assert.Contains(t, err.Error(), "more than 5000 ingredients")
+
+	lib, v = ladder(3, 17) // 4913 of them
+	nodes, err := lib.Expand(v)
+	require.NoError(t, err)
+	assert.Len(t, nodes, 17)
+	lib, v = ladder(1, 5000)
+	_, err = lib.Expand(v)
+	require.NoError(t, err)
+	lib, v = ladder(1, 5001)
+	_, err = lib.Expand(v)
+	require.ErrorAs(t, err, &many)
+}
+
+func TestARepeatedComponentIsResolvedOnce(t *testing.T) {
+	lib, v := ladder(3, 4)
+	nodes, err := lib.Expand(v)
+	require.NoError(t, err)
+	for _, n := range nodes {
+		assert.Same(t, nodes[0].Component, n.Component)
+	}
+}
