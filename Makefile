@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := web/dist/index.html
 SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: help demo demo-reset serve build gen test lint bench screenshots setup setup-test
+.PHONY: help demo demo-reset serve build gen test lint bench fuzz screenshots setup setup-test
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -34,8 +34,11 @@ lint: setup ## format and vet
 	@go vet ./...
 	@cd web && npm run --silent lint
 
-bench: setup build ## how fast: assess, live panel, label PDF
-	@go test -run '^$$' -bench . -benchmem ./internal/core/assess ./internal/core/reader ./internal/core/labelart ./internal/api
+bench: setup-test build ## how fast: assess, reader, live panel, today and batches at 100 and at 20000, label PDF
+	@go test -timeout 20m -run '^$$' -bench . -benchmem ./internal/core/assess ./internal/core/reader ./internal/core/labelart ./internal/api
+
+fuzz: setup-test build ## made-up requests to every operation of the contract; FUZZ=50000 for more, SEED=n for the same again
+	@GALLIPOT_FUZZ=$(or $(FUZZ),20000) GALLIPOT_FUZZ_SEED=$(SEED) go test -v -timeout 30m -count=1 -run TestMadeUpRequests ./internal/api
 
 screenshots: setup-test build ## docs/screenshots from demo data
 	@go test -count=1 -run TestScreenshots ./e2e -shots ../docs/screenshots
