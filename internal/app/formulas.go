@@ -58,6 +58,7 @@ type FormulaStore interface {
 	SetParent(formulaID string, parent formula.Ref) error
 	Versions(formulaID string) ([]Version, error)
 	CurrentVersions() ([]Version, error)
+	NewestLocked(formulaIDs ...string) ([]Version, error)
 	VersionHeads(formulaID string) ([]VersionSummary, error)
 	Sheet(ref formula.Ref) (Formula, Version, []VersionSummary, error)
 	Version(ref formula.Ref) (Version, error)

@@ -166,14 +166,12 @@ func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime,
 }
 
 func newestLocked(st Store, formulaID string) (formula.Version, error) {
-	all, err := st.Versions(formulaID)
+	all, err := st.NewestLocked(formulaID)
 	if err != nil {
 		return formula.Version{}, err
 	}
-	for _, v := range slices.Backward(all) {
-		if v.State == formula.Locked {
-			return v.Core(), nil
-		}
+	if len(all) > 0 {
+		return all[0].Core(), nil
 	}
 	return formula.Version{}, field("formula", "a label belongs to a locked version; lock one first")
 }
@@ -248,40 +246,55 @@ func (a *App) labelRows(st Store) ([]LabelRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	newest := map[string]formula.Version{}
-	var tops []formula.Version
+	of := make([]string, len(rows))
+	for i, row := range rows {
+		of[i] = row.FormulaID
+	}
+	panels, err := a.newestPanels(st, of)
+	if err != nil {
+		return nil, err
+	}
+	out := []LabelRow{}
 	for _, row := range rows {
-		if _, have := newest[row.FormulaID]; have {
-			continue
+		newest, have := panels[row.FormulaID]
+		if !have {
+			return nil, fmt.Errorf("label of %s: %w", row.FormulaID, ErrNotFound)
 		}
-		v, err := newestLocked(st, row.FormulaID)
+		name, v, p := newest.name, newest.version, newest.panel
+		under, err := law.Of(row.Regime)
 		if err != nil {
 			return nil, err
 		}
-		newest[row.FormulaID] = v
-		tops = append(tops, v)
+		out = append(out, labelRow(row, name, v.Number, facts(name, v, p, under)))
 	}
-	lib, err := library(st, tops...)
+	return out, nil
+}
+
+// newestPanels assesses the newest locked version of each of these formulas once.
+func (a *App) newestPanels(st Store, formulas []string) (map[string]labelled, error) {
+	rows, err := st.NewestLocked(formulas...)
 	if err != nil {
+		return nil, err
+	}
+	lib := newLibrary()
+	tops := make([]formula.Version, len(rows))
+	for i, r := range rows {
+		tops[i], lib.Names[r.FormulaID] = r.Core(), r.Name
+	}
+	if err := extend(st, &lib, tops...); err != nil {
 		return nil, err
 	}
 	b, err := a.book(st)
 	if err != nil {
 		return nil, err
 	}
-	out := []LabelRow{}
-	for _, row := range rows {
-		v := newest[row.FormulaID]
+	out := map[string]labelled{}
+	for _, v := range tops {
 		p, err := assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules})
 		if err != nil {
-			return nil, fmt.Errorf("label of %s: %w", row.FormulaID, err)
+			return nil, fmt.Errorf("label of %s: %w", v.Formula, err)
 		}
-		name := lib.Name(row.FormulaID)
-		under, err := law.Of(row.Regime)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, labelRow(row, name, v.Number, facts(name, v, p, under)))
+		out[v.Formula] = labelled{name: lib.Name(v.Formula), newest: v.Number, version: v, panel: p}
 	}
 	return out, nil
 }

@@ -197,17 +197,13 @@ func (a *App) priceTasks(out *TodayView, st Store) error {
 	if err != nil {
 		return err
 	}
-	s, _, err := a.settings(st)
-	if err != nil {
-		return err
-	}
-	rate, err := a.rate(st, s)
+	b, err := a.book(st)
 	if err != nil {
 		return err
 	}
 	var missing, stale []Ingredient
 	for _, g := range rows {
-		switch c, err := rate(&g.Data); {
+		switch c, err := b.rate(&g.Data); {
 		case err != nil:
 			missing = append(missing, g)
 		case c.Stale:

@@ -131,6 +131,17 @@ func (s *Store) CurrentVersions() ([]app.Version, error) {
 	return versions(rows)
 }
 
+// NewestLocked returns the newest locked version of each of these formulas that has one, with the formula's name.
+func (s *Store) NewestLocked(ids ...string) ([]app.Version, error) {
+	var rows []versionRow
+	err := s.db.Raw(`SELECT DISTINCT ON (v.formula_id) v.*, f.name FROM versions v JOIN formulas f ON f.id = v.formula_id
+		WHERE v.state = 'locked' AND v.formula_id IN ? ORDER BY v.formula_id, v.number DESC`, ids).Scan(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	return versions(rows)
+}
+
 func versions(rows []versionRow) ([]app.Version, error) {
 	out := make([]app.Version, len(rows))
 	for i, r := range rows {
