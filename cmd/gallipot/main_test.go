@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"gallipot/internal/app"
+	"gallipot/internal/cluster"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -109,4 +110,25 @@ func TestTheCommandLineSaysWhatIsWrong(t *testing.T) {
 	var out bytes.Buffer
 	require.NoError(t, run(context.Background(), nil, &out))
 	assert.Contains(t, out.String(), "gallipot assess")
+}
+
+func TestADemoThatRunsSaysWhereItIs(t *testing.T) {
+	dir, err := os.MkdirTemp("", "gallipot-demo-")
+	require.NoError(t, err)
+	defer os.RemoveAll(dir)
+	require.NoError(t, os.Chmod(dir, 0o755))
+	running, err := cluster.Start(context.Background(), filepath.Join(dir, "postgres"), "", "fsync=off")
+	require.NoError(t, err)
+	defer running.Stop()
+	require.NoError(t, running.Leave("http://127.0.0.1:8099"))
+	var out bytes.Buffer
+	require.NoError(t, runDemo(context.Background(), []string{"-dir", dir}, &out))
+	assert.Contains(t, out.String(), "http://127.0.0.1:8099")
+
+	link := filepath.Join(dir, "link")
+	require.NoError(t, os.Symlink(dir, link))
+	err = runDemo(context.Background(), []string{"-reset", "-dir", link}, &out)
+	require.Error(t, err, "a running shop is never thrown away, by whatever path")
+	_, err = os.Stat(filepath.Join(dir, "postgres", "data"))
+	require.NoError(t, err)
 }

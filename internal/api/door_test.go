@@ -11,11 +11,13 @@ import (
 	"net/http/httptest"
 	"regexp"
 	"strings"
+	"syscall"
 	"testing"
 	"testing/fstest"
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/store"
 	"gallipot/internal/testdb"
 
 	"github.com/stretchr/testify/assert"
@@ -206,7 +208,7 @@ func TestThirtyStaleSavesLeaveTheShopStanding(t *testing.T) {
 	assert.Equal(t, 200, c.send("GET", "/api/today", nil).status)
 }
 
-// TestAFrozenDatabaseTimesOut holds a table as a frozen database would, and sees the shop say so and come back.
+// TestAFrozenDatabaseTimesOut stops the database's processes, and sees the shop say so and come back.
 func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	s, url := testdb.Safe(t)
 	require.NoError(t, seed(s))
@@ -215,6 +217,40 @@ func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	defer server.Close()
+	answer := func() int {
+		res, err := http.Get(server.URL + "/api/ingredients")
+		require.NoError(t, err)
+		require.NoError(t, res.Body.Close())
+		return res.StatusCode
+	}
+	require.Equal(t, 200, answer())
+	db, err := sql.Open("pgx", url)
+	require.NoError(t, err)
+	defer db.Close()
+	rows,
+		err := db.Query("SELECT pid FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()")
+	require.NoError(t, err)
+	defer rows.Close()
+	for rows.Next() {
+		var pid int
+		require.NoError(t, rows.Scan(&pid))
+		require.NoError(t, syscall.Kill(pid, syscall.SIGSTOP))
+		defer func() { _ = syscall.Kill(pid, syscall.SIGCONT) }()
+	}
+	require.NoError(t, rows.Err())
+	assert.Equal(t, http.StatusServiceUnavailable, answer())
+	require.Eventually(t, func() bool { return answer() == 200 }, 20*time.Second, 20*time.Millisecond,
+		"over a connection that works")
+}
+
+// TestALockedTableTimesOut holds a table as a stuck program would.
+func TestALockedTableTimesOut(t *testing.T) {
+	_, url := testdb.Safe(t)
+	s, err := store.Open(context.Background(), url+"&lock_timeout=300ms", 1)
+	require.NoError(t, err)
+	defer s.Close()
+	require.NoError(t, seed(s))
+	a := &app.App{Store: s, Now: noon, Typical: kitchen(t)}
 	db, err := sql.Open("pgx", url)
 	require.NoError(t, err)
 	defer db.Close()
@@ -222,15 +258,13 @@ func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	require.NoError(t, err)
 	_, err = held.Exec("LOCK TABLE ingredients IN ACCESS EXCLUSIVE MODE")
 	require.NoError(t, err)
-	answer := func() int {
-		res, err := http.Get(server.URL + "/api/ingredients")
-		require.NoError(t, err)
-		require.NoError(t, res.Body.Close())
-		return res.StatusCode
-	}
-	assert.Equal(t, http.StatusServiceUnavailable, answer())
+	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
+	defer cancel()
+	_, err = a.Pantry(ctx)
+	require.ErrorIs(t, err, app.ErrTimeout, "the store's own limit comes long before the caller's")
 	require.NoError(t, held.Rollback())
-	assert.Equal(t, 200, answer())
+	_, err = a.Pantry(ctx)
+	require.NoError(t, err)
 }
 
 // TestAStoreWhoseDatabaseDiesAnswersAgain ends every connection under the shop.

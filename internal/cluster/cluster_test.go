@@ -5,8 +5,11 @@ import (
 	"database/sql"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -82,4 +85,58 @@ func TestAFileLeftByACrashIsNoRunningServer(t *testing.T) {
 	require.NoError(t, os.MkdirAll(filepath.Join(dir, "data"), 0o755))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "data", "postmaster.pid"), []byte("1\n"), 0o600))
 	assert.False(t, alive(dir), "process 1 is not ours")
+}
+
+// TestAServerThatDiesIsStartedAgain kills it outright, as the machine does when its memory ends.
+func TestAServerThatDiesIsStartedAgain(t *testing.T) {
+	dir := folder(t)
+	c, err := Start(context.Background(), dir, "")
+	require.NoError(t, err)
+	defer c.Stop()
+	execute(t, c.URL, "CREATE TABLE kept (n int)")
+	before := postmaster(t, dir)
+	require.NoError(t, syscall.Kill(before, syscall.SIGKILL))
+	db, err := sql.Open("pgx", c.URL)
+	require.NoError(t, err)
+	defer db.Close()
+	require.Eventually(t, func() bool {
+		_, err := db.Exec("INSERT INTO kept VALUES (1)")
+		return err == nil && postmaster(t, dir) != before
+	}, 30*time.Second, 50*time.Millisecond, "at the same address, with its data")
+}
+
+// postmaster is the process that PostgreSQL names in its folder, 0 while there is none.
+func postmaster(t *testing.T, dir string) int {
+	t.Helper()
+	raw, err := os.ReadFile(filepath.Join(dir, "data", "postmaster.pid"))
+	if err != nil {
+		return 0
+	}
+	first, _, _ := strings.Cut(string(raw), "\n")
+	pid, err := strconv.Atoi(first)
+	require.NoError(t, err)
+	return pid
+}
+
+func TestARunningServersFolderIsSafeByWhateverPath(t *testing.T) {
+	parent := folder(t)
+	dir := filepath.Join(parent, "shop")
+	require.NoError(t, os.Chmod(parent, 0o755))
+	c, err := Start(context.Background(), dir, "", "fsync=off")
+	require.NoError(t, err)
+	defer c.Stop()
+	link := filepath.Join(folder(t), "link")
+	require.NoError(t, os.Symlink(dir, link))
+	around := filepath.Join(folder(t), "around")
+	require.NoError(t, os.Symlink(parent, around))
+	require.NoError(t, c.Leave("http://127.0.0.1:8080"))
+	for _, path := range []string{dir, link, filepath.Join(around, "shop"), dir + "/",
+		filepath.Join(dir, "..", "shop")} {
+		var running RunningError
+		require.ErrorAs(t, Remove(path), &running, path)
+		assert.Equal(t, "http://127.0.0.1:8080", running.Note(), "it says where it is")
+		_, err := Start(context.Background(), path, "")
+		assert.ErrorAs(t, err, &running, path)
+	}
+	execute(t, c.URL, "CREATE TABLE still_here (n int)")
 }
