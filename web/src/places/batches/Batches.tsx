@@ -86,7 +86,7 @@ export default function Batches() {
             <tbody>
               {rows.map((b) => (
                 <tr key={b.id} className="hover:bg-cobalt-tint">
-                  <td className="pl-4">
+                  <td className="whitespace-nowrap pr-3 pl-4">
                     <Link to={`/batches/${b.id}`} className="font-semibold text-cobalt underline-offset-2 hover:underline">
                       {b.code}
                     </Link>
