@@ -69,7 +69,7 @@ func (c cursor) qualifiers(i int, a *Amount) int {
 			a.Size, i = c[i+1].low, i+2
 		case c.fill(i, a) > i:
 			i = c.fill(i, a)
-		case heaps[w].times != 0 && w != "big":
+		case heaps[w].times != 0:
 			a.Heap, i = w, i+1
 		case sizeWords[w] != "" && !(w == "little" && c.is(i-1, "a")):
 			a.Size, i = sizeWords[w], i+1

@@ -40,7 +40,7 @@ var counted = map[string]bool{"clove": true, "leaf": true, "stalk": true, "stick
 // generous and good x1.15). The spreads of the others are ours: half of what they change.
 var heaps = map[string]struct{ times, spread float64 }{
 	"heaping": {1.35, 20}, "heaped": {1.35, 20}, "rounded": {1.2, 12}, "scant": {0.9, 6}, "generous": {1.15, 10},
-	"good": {1.15, 10}, "level": {1, 0}, "big": {1.3, 15},
+	"good": {1.15, 10}, "level": {1, 0},
 }
 
 // sizeTimes apply where the ingredient has no measure of that size (handbook 02).
