@@ -1,8 +1,12 @@
 package bench
 
 import (
+	"strings"
 	"testing"
+	"time"
 
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 
@@ -31,4 +35,90 @@ func TestWhatEachFlagAsksOfALot(t *testing.T) {
 	assert.True(t, needsDate(component), "a component is a lot with a last day of its own")
 	assert.False(t, needsKillStep(component))
 	assert.InDelta(t, 1, DefaultTolerance(component), 0)
+}
+
+func TestALineIsWithinItsToleranceAtItAndNotBeyond(t *testing.T) {
+	n := Needs{Targets: []Target{{Line: "1", Name: "Leek", Grams: amount.G(1000), Tolerance: 1}}}
+	for grams, within := range map[float64]bool{1000: true, 1010: true, 990: true, 1010.1: false, 989.9: false} {
+		l := &log{}
+		l.weigh("1", grams, "", false)
+		r := Read(l.entries, n)
+		assert.Equal(t, within, r.Lines[0].Within, "%g g", grams)
+		assert.Equal(t, amount.Pct((grams-1000)/10), r.Lines[0].Deviation, "%g g", grams)
+	}
+}
+
+func TestAHeatStepIsMetAtItsMarks(t *testing.T) {
+	n := Needs{HeatC: 85, HeatMin: 5}
+	for _, c := range []struct {
+		celsius, minutes float64
+		met              bool
+	}{{85, 5, true}, {84.9, 5, false}, {85, 4.9, false}, {90, 60, true}} {
+		r := Read([]Entry{{ID: 1, Body: &Heat{ColdestC: c.celsius, Minutes: c.minutes}}}, n)
+		assert.Equal(t, c.met, r.HeatMet(n), "%v", c)
+	}
+	r := Read(nil, n)
+	assert.False(t, r.HeatMet(n), "none was recorded")
+	r = Read([]Entry{{ID: 1, Body: &Heat{ColdestC: 90, Minutes: 10}}}, Needs{})
+	assert.False(t, r.HeatMet(Needs{}), "a version without a heat step cannot have it met")
+	asked := Read(nil, n)
+	assert.Contains(t, strings.Join(asked.Missing, "; "), "heat step")
+	one := Needs{HeatC: 1}
+	low := Read(nil, one)
+	assert.Contains(t, strings.Join(low.Missing, "; "), "heat step", "whatever it asks")
+	none := Read(nil, Needs{})
+	assert.NotContains(t, strings.Join(none.Missing, "; "), "heat step")
+}
+
+func TestTheBoundsOfAPlan(t *testing.T) {
+	v, nodes := version()
+	for jars, taken := range map[int]bool{0: false, 1: true, 100_000: true, 100_001: false} {
+		_, err := Plan(v, nodes, Need{Jars: jars, Division: amount.G(1)})
+		assert.Equal(t, taken, err == nil, "%d jars", jars)
+	}
+	empty := v
+	empty.FillGrams = amount.G(0)
+	_, err := Plan(empty, nodes, Need{Jars: 1, Division: amount.G(1)})
+	assert.Error(t, err, "no fill")
+	bare := v
+	bare.Lines = nil
+	_, err = Plan(bare, nil, Need{Jars: 1, Division: amount.G(1)})
+	assert.Error(t, err, "no grams")
+}
+
+func TestWhatIsMissingIsNamedThreeByThree(t *testing.T) {
+	n := Needs{}
+	for _, name := range []string{"Leek", "Swede", "Kale"} {
+		n.Targets = append(n.Targets, Target{Line: name, Name: name, Grams: amount.G(1)})
+	}
+	assert.Contains(t, Read(nil, n).Missing, "the weight of Leek, Swede, Kale")
+	n.Targets = append(n.Targets, Target{Line: "Miso", Name: "Miso", Grams: amount.G(1)})
+	assert.Contains(t, Read(nil, n).Missing, "the weight of Leek, Swede, Kale, 1 more")
+}
+
+// TestOnlyAFailedEquilibriumCallsBack reads an early release with each thing the equilibrium reading may say.
+func TestOnlyAFailedEquilibriumCallsBack(t *testing.T) {
+	for ph, back := range map[float64]bool{4.0: false, 4.3: false, 4.58: true, 4.8: true} {
+		n, l := needs(t), &log{}
+		l.weighAll(t, n)
+		l.add(Entry{Body: &Fill{Jars: 5, At: at}})
+		l.read(4.0, acidity.FirstDay, at)
+		l.add(Entry{Body: &Decided{State: Released, Way: acidity.FirstDay}})
+		l.read(ph, acidity.Equilibrium, at.Add(25*time.Hour))
+		r := Read(l.entries, n)
+		assert.Equal(t, back, r.Acidity.CallBack, "pH %g", ph)
+		assert.Equal(t, back, r.State == OnHold, "pH %g", ph)
+	}
+}
+
+func TestTheEarliestUseByCounts(t *testing.T) {
+	r := Record{Lines: []LineState{{Target: Target{Name: "Salt"}},
+		{Target: Target{Name: "Yogurt"}, UseBy: "2026-03-20"},
+		{Target: Target{Name: "Cream"}, UseBy: "2026-03-12"}, {Target: Target{Name: "Egg"}, UseBy: "2026-03-12"}}}
+	days, line, ok := r.EarliestUseBy("2026-03-02")
+	assert.True(t, ok)
+	assert.Equal(t, 10, days)
+	assert.Equal(t, "Cream", line)
+	_, _, ok = (&Record{}).EarliestUseBy("2026-03-02")
+	assert.False(t, ok)
 }
