@@ -3,10 +3,12 @@ package pantry
 import (
 	"strings"
 	"testing"
+	"time"
 
 	"gallipot/internal/core/amount"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 func wrongAt(errs []FieldError, field string) bool {
@@ -150,4 +152,117 @@ func TestTheBoundsOfAnOffer(t *testing.T) {
 	o.Price, o.PackAmount, o.Date, o.ValidUntil = amount.M("0"), amount.QuantityOf("10000000"), "2000-01-01",
 		"2200-12-31"
 	assert.Empty(t, o.Check())
+}
+
+// soundStep is a kitchen step in which nothing is wrong.
+func soundStep() Preparation {
+	return Preparation{ID: "x.y", Name: "Zest", Input: "lime", Output: "zest", YieldPercent: 5, CoOutput: "juice",
+		CoYield: 40,
+		Extras:  []ExtraInput{{Ingredient: "water"}}, Records: []YieldTrial{{Day: "2026-11-20", In: 1000, Out: 50, Co: 400}}}
+}
+
+func TestEveryNumberOfAStepHasItsBounds(t *testing.T) {
+	assert.Empty(t, soundStep().Check())
+	for _, c := range []struct {
+		field     string
+		low, high float64
+		set       func(p *Preparation, x float64)
+	}{
+		{"yield_percent", 0.001, 1000, func(p *Preparation, x float64) { p.YieldPercent = x }},
+		{"co_yield_percent", 0.001, 1000, func(p *Preparation, x float64) { p.CoYield = x }},
+		{"spread_percent", 0, 100, func(p *Preparation, x float64) { p.SpreadPercent = x }},
+		{"labour_min_per_kg", 0, 1000, func(p *Preparation, x float64) { p.MinutesPerKg = x }},
+		{"wait_min", 0, 20_000, func(p *Preparation, x float64) { p.WaitMinutes = x }},
+		{"co_cost_share_percent", 0, 100, func(p *Preparation, x float64) { p.CoShare = x }},
+		{"extras[0].grams_per_100g", 0, 2000, func(p *Preparation, x float64) { p.Extras[0].PerHundred = x }},
+		{"extras[0].uptake_percent", 0, 100, func(p *Preparation, x float64) { p.Extras[0].UptakePercent = x }},
+		{"records[0].in_g", 0.001, 10_000_000,
+			func(p *Preparation, x float64) { p.Records[0] = YieldTrial{In: x, Out: x} }},
+		{"records[0].co_out_g", 0, 10_000_000, func(p *Preparation, x float64) { p.Records[0].Co = x }},
+	} {
+		for x, wrong := range map[float64]bool{c.low: false, c.high: false, c.low - 0.001: true, c.high + 0.001: true} {
+			p := soundStep()
+			c.set(&p, x)
+			assert.Equal(t, wrong, wrongAt(p.Check(), c.field), "%s: %v", c.field, x)
+		}
+	}
+	swapped := soundStep()
+	swapped.Records[0] = YieldTrial{In: 10, Out: 100}
+	assert.Empty(t, swapped.Check())
+	swapped.Records[0].Out = 100.1
+	assert.True(t, wrongAt(swapped.Check(), "records[0].out_g"), "over tenfold is swapped")
+}
+
+func TestTheTextsAndPartsOfAStep(t *testing.T) {
+	for name, c := range map[string]struct {
+		field string
+		spoil func(p *Preparation)
+	}{
+		"no name":               {"name", func(p *Preparation) { p.Name = " " }},
+		"a long name":           {"name", func(p *Preparation) { p.Name = strings.Repeat("é", 81) }},
+		"nothing goes in":       {"input", func(p *Preparation) { p.Input = "" }},
+		"nothing comes out":     {"output", func(p *Preparation) { p.Output = "" }},
+		"out is in":             {"output", func(p *Preparation) { p.Output = "lime" }},
+		"beside it is out":      {"co_output", func(p *Preparation) { p.CoOutput = "zest" }},
+		"beside it is in":       {"co_output", func(p *Preparation) { p.CoOutput = "lime" }},
+		"beside it has no name": {"co_output", func(p *Preparation) { p.CoOutput = "" }},
+		"too much to look for":  {"look_for", func(p *Preparation) { p.LookFor = strings.Repeat("é", 501) }},
+		"eleven extras":         {"extras", func(p *Preparation) { p.Extras = make([]ExtraInput, 11) }},
+		"an extra of nothing":   {"extras[0].ingredient", func(p *Preparation) { p.Extras[0].Ingredient = "" }},
+		"a note that is too long": {"records[0].note",
+			func(p *Preparation) { p.Records[0].Note = strings.Repeat("é", 201) }},
+		"nothing came out":           {"records[0].out_g", func(p *Preparation) { p.Records[0].Out = 0 }},
+		"less than nothing beside":   {"records[0].co_out_g", func(p *Preparation) { p.Records[0].Co = -1 }},
+		"nothing comes out at all":   {"yield_percent", func(p *Preparation) { p.YieldPercent = 0 }},
+		"less comes out than naught": {"yield_percent", func(p *Preparation) { p.YieldPercent = -1 }},
+	} {
+		p := soundStep()
+		c.spoil(&p)
+		assert.True(t, wrongAt(p.Check(), c.field), name)
+	}
+	p := soundStep()
+	p.Name, p.LookFor, p.Records[0].Note = strings.Repeat("é", 80), strings.Repeat("é", 500), strings.Repeat("é", 200)
+	assert.Empty(t, p.Check())
+}
+
+// TestWhichOfferIsTakenAndWhenItIsOld tries days at and beside the marks.
+func TestWhichOfferIsTakenAndWhenItIsOld(t *testing.T) {
+	today := time.Date(2026, 11, 25, 12, 0, 0, 0, time.UTC)
+	offer := func(supplier, price, date, until string) PriceOffer {
+		return PriceOffer{Supplier: supplier, PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
+			Price: amount.M(price), Date: date,
+			ValidUntil: until}
+	}
+	g := soundIngredient()
+	g.Offers = []PriceOffer{offer("A", "5", "2026-11-01", ""), offer("B", "4", "2026-10-01", ""),
+		offer("C", "1", "2026-11-20", "2026-11-24")}
+	newest, err := g.Cost(NewestPrice, today, 180)
+	require.NoError(t, err)
+	assert.Equal(t, "A", newest.Offer.Supplier, "one that has run out is not taken, however new and cheap")
+	assert.Equal(t, 24, newest.AgeDays)
+	assert.InDelta(t, 0.005, newest.PerGram.Float(), 1e-12)
+	cheapest, err := g.Cost(CheapestPrice, today, 180)
+	require.NoError(t, err)
+	assert.Equal(t, "B", cheapest.Offer.Supplier)
+	g.Offers[2].ValidUntil = "2026-11-25"
+	lasts, err := g.Cost(NewestPrice, today, 180)
+	require.NoError(t, err)
+	assert.Equal(t, "C", lasts.Offer.Supplier, "its last day still counts")
+	for age, stale := range map[int]bool{0: false, 29: false, 30: false, 31: true} {
+		g.Offers = []PriceOffer{offer("A", "5", today.AddDate(0, 0, -age).Format(DateLayout), "")}
+		c, err := g.Cost(NewestPrice, today, 30)
+		require.NoError(t, err)
+		assert.Equal(t, stale, c.Stale, "%d days", age)
+	}
+	g.Offers = nil
+	_, err = g.Cost(NewestPrice, today, 30)
+	require.ErrorIs(t, err, ErrNoPrice)
+	g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.QuantityOf("10"), PackUnit: "piece",
+		Price: amount.M("2"), Date: "2026-11-01"}}
+	_, err = g.Cost(NewestPrice, today, 30)
+	require.ErrorIs(t, err, ErrNoPackGrams)
+	g.PieceGrams, g.UsablePercent = 50, 80
+	c, err := g.Cost(NewestPrice, today, 30)
+	require.NoError(t, err)
+	assert.InDelta(t, 2/(10*50*0.8), c.PerGram.Float(), 1e-12)
 }
