@@ -262,23 +262,16 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	if err := flags.Parse(args); err != nil {
 		return err
 	}
-	fallback := ""
-	if os.Geteuid() == 0 {
-		fallback = filepath.Join("/var/lib/postgresql", "gallipot-demo")
-	}
-	folder := filepath.Join(*dir, "postgres")
+	folder, fallback := demoFolders(*dir)
 	if *reset {
 		if err := cluster.Remove(folder, fallback); err != nil {
 			return err
 		}
 	}
 	pg, err := cluster.Start(ctx, folder, fallback)
-	var running cluster.RunningError
-	if errors.As(err, &running) {
-		if address := running.Note(); address != "" {
-			fmt.Fprintf(out, "Gallipot is at %s already\n", address)
-			return nil
-		}
+	if address := runsAt(err); address != "" {
+		fmt.Fprintf(out, "Gallipot is at %s already\n", address)
+		return nil
 	}
 	if err != nil {
 		return err
@@ -298,16 +291,40 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 			return err
 		}
 	}
-	l, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", *port))
+	l, err := listen(*port)
 	if err != nil {
-		if l, err = net.Listen("tcp", "127.0.0.1:0"); err != nil {
-			return err
-		}
+		return err
 	}
 	if err := pg.Leave("http://" + l.Addr().String()); err != nil {
 		return err
 	}
 	return serve(ctx, a, l, api.Options{}, out)
+}
+
+// demoFolders are where the demo's database lies, and where else where root's own folders are closed to its user.
+func demoFolders(dir string) (folder, fallback string) {
+	if os.Geteuid() == 0 {
+		fallback = filepath.Join("/var/lib/postgresql", "gallipot-demo")
+	}
+	return filepath.Join(dir, "postgres"), fallback
+}
+
+// runsAt is the address that a demo left which runs on the folder already.
+func runsAt(err error) string {
+	var running cluster.RunningError
+	if errors.As(err, &running) {
+		return running.Note()
+	}
+	return ""
+}
+
+// listen takes a port of loopback, another free one where it is taken.
+func listen(port int) (net.Listener, error) {
+	l, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", port))
+	if err != nil {
+		return net.Listen("tcp", "127.0.0.1:0")
+	}
+	return l, nil
 }
 
 // serve answers until the context ends, then lets requests finish.

@@ -521,7 +521,8 @@ type PlanBatchJSONBody struct {
 
 // PlanBatchParams defines parameters for PlanBatch.
 type PlanBatchParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -543,7 +544,8 @@ type PostBundleJSONBody = map[string]interface{}
 type PostBundleParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -566,7 +568,8 @@ type AttachEvidenceMultipartBody struct {
 
 // AttachEvidenceParams defines parameters for AttachEvidence.
 type AttachEvidenceParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -586,7 +589,8 @@ type AddFormulaJSONBody struct {
 
 // AddFormulaParams defines parameters for AddFormula.
 type AddFormulaParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -618,7 +622,8 @@ type RebaseJSONBody struct {
 
 // RebaseParams defines parameters for Rebase.
 type RebaseParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -627,7 +632,8 @@ type RebaseParams struct {
 
 // StandardDraftParams defines parameters for StandardDraft.
 type StandardDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -638,7 +644,8 @@ type StandardDraftParams struct {
 type SaveTrialParams struct {
 	Rev *int `form:"rev,omitempty" json:"rev,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -659,7 +666,8 @@ type AddVariantJSONBody struct {
 
 // AddVariantParams defines parameters for AddVariant.
 type AddVariantParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -674,7 +682,8 @@ type NextDraftJSONBody struct {
 
 // NextDraftParams defines parameters for NextDraft.
 type NextDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -712,7 +721,8 @@ type LockSheetParams struct {
 
 // AddIngredientParams defines parameters for AddIngredient.
 type AddIngredientParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -756,7 +766,8 @@ type AddLabelJSONBody struct {
 
 // AddLabelParams defines parameters for AddLabel.
 type AddLabelParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -800,7 +811,8 @@ type PrintLabelParams struct {
 
 // AddMeterCheckParams defines parameters for AddMeterCheck.
 type AddMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -815,7 +827,8 @@ type CloseMeterCheckJSONBody struct {
 
 // CloseMeterCheckParams defines parameters for CloseMeterCheck.
 type CloseMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -829,13 +842,15 @@ type AddPersonJSONBody struct {
 
 // AddPersonParams defines parameters for AddPerson.
 type AddPersonParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // AddPreparationParams defines parameters for AddPreparation.
 type AddPreparationParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -846,7 +861,8 @@ type AddPreparationParams struct {
 type PutPreparationParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -857,7 +873,8 @@ type PutPreparationParams struct {
 type AddYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -868,7 +885,8 @@ type AddYieldParams struct {
 type DropYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -877,7 +895,8 @@ type DropYieldParams struct {
 
 // PostPricesParams defines parameters for PostPrices.
 type PostPricesParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -889,7 +908,8 @@ type AddRecipeFileJSONBody map[string]interface{}
 
 // AddRecipeFileParams defines parameters for AddRecipeFile.
 type AddRecipeFileParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -910,7 +930,8 @@ type AddRecipeJSONBody struct {
 
 // AddRecipeParams defines parameters for AddRecipe.
 type AddRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -945,7 +966,8 @@ type DraftFromRecipeJSONBody struct {
 
 // DraftFromRecipeParams defines parameters for DraftFromRecipe.
 type DraftFromRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 
 	// XGallipotPerson Who is writing, percent-encoded
@@ -1320,28 +1342,32 @@ func (w *ServerInterfaceWrapper) ListBatches(ctx *echo.Context) error {
 	var params ListBatchesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
 
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
 
 	// ------------- Optional query parameter "state" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
 	}
 
 	// ------------- Optional query parameter "find" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
 	}
@@ -1364,12 +1390,16 @@ func (w *ServerInterfaceWrapper) PlanBatch(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -1379,12 +1409,16 @@ func (w *ServerInterfaceWrapper) PlanBatch(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1401,7 +1435,9 @@ func (w *ServerInterfaceWrapper) GetBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1417,7 +1453,9 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1426,7 +1464,8 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	var params WriteEntryParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -1437,12 +1476,16 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1470,7 +1513,8 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 	var params PostBundleParams
 	// ------------- Optional query parameter "apply" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply,
+		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter apply: %s", err))
 	}
@@ -1481,12 +1525,16 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -1496,12 +1544,16 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1529,7 +1581,8 @@ func (w *ServerInterfaceWrapper) ListEvidence(ctx *echo.Context) error {
 	var params ListEvidenceParams
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
@@ -1552,12 +1605,16 @@ func (w *ServerInterfaceWrapper) AttachEvidence(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -1567,12 +1624,16 @@ func (w *ServerInterfaceWrapper) AttachEvidence(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1589,7 +1650,9 @@ func (w *ServerInterfaceWrapper) WithdrawEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1603,12 +1666,16 @@ func (w *ServerInterfaceWrapper) WithdrawEvidence(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1625,7 +1692,9 @@ func (w *ServerInterfaceWrapper) GetEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1657,12 +1726,16 @@ func (w *ServerInterfaceWrapper) AddFormula(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -1672,12 +1745,16 @@ func (w *ServerInterfaceWrapper) AddFormula(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1694,7 +1771,9 @@ func (w *ServerInterfaceWrapper) PutFormula(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1708,12 +1787,16 @@ func (w *ServerInterfaceWrapper) PutFormula(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1730,7 +1813,9 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1739,14 +1824,16 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	var params CompareVersionsParams
 	// ------------- Required query parameter "before" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
 	}
 
 	// ------------- Required query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -1762,7 +1849,9 @@ func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1778,7 +1867,9 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1792,12 +1883,16 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -1807,12 +1902,16 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1829,7 +1928,9 @@ func (w *ServerInterfaceWrapper) Standardise(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1845,7 +1946,9 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1859,12 +1962,16 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -1874,12 +1981,16 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1896,7 +2007,9 @@ func (w *ServerInterfaceWrapper) ListTrials(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1912,7 +2025,9 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1921,7 +2036,8 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	var params SaveTrialParams
 	// ------------- Optional query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -1932,12 +2048,16 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -1947,12 +2067,16 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -1969,7 +2093,9 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1977,7 +2103,9 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "trial" -------------
 	var trial int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial: %s", err))
 	}
@@ -1991,12 +2119,16 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2013,7 +2145,9 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2027,12 +2161,16 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2042,12 +2180,16 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2064,7 +2206,9 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2078,12 +2222,16 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2093,12 +2241,16 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2115,7 +2267,9 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2123,7 +2277,9 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2132,7 +2288,8 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	var params DropDraftParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2143,12 +2300,16 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2165,7 +2326,9 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2173,7 +2336,9 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2189,7 +2354,9 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2197,7 +2364,9 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2206,7 +2375,8 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	var params PutSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2217,12 +2387,16 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2239,7 +2413,9 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2247,7 +2423,9 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2256,7 +2434,8 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	var params AtSizeParams
 	// ------------- Required query parameter "jars" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jars: %s", err))
 	}
@@ -2272,7 +2451,9 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2280,7 +2461,9 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2296,7 +2479,9 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2304,7 +2489,9 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2313,7 +2500,8 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	var params LockSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2324,12 +2512,16 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2346,7 +2538,9 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2354,7 +2548,9 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2370,7 +2566,9 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2378,7 +2576,9 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2410,12 +2610,16 @@ func (w *ServerInterfaceWrapper) AddIngredient(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2425,12 +2629,16 @@ func (w *ServerInterfaceWrapper) AddIngredient(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2447,7 +2655,9 @@ func (w *ServerInterfaceWrapper) GetIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2463,7 +2673,9 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2472,14 +2684,16 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	var params PutIngredientParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "retired" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired,
+		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter retired: %s", err))
 	}
@@ -2490,12 +2704,16 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2512,7 +2730,9 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2520,7 +2740,9 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
@@ -2534,12 +2756,16 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2556,7 +2782,9 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2564,7 +2792,9 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
@@ -2578,12 +2808,16 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2616,12 +2850,16 @@ func (w *ServerInterfaceWrapper) AddLabel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2631,12 +2869,16 @@ func (w *ServerInterfaceWrapper) AddLabel(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2653,7 +2895,9 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2662,7 +2906,8 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	var params GetLabelParams
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
 	}
@@ -2678,7 +2923,9 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2687,14 +2934,16 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	var params PutLabelParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
 	}
@@ -2705,12 +2954,16 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2727,7 +2980,9 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2736,7 +2991,8 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	var params PrintLabelParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -2747,12 +3003,16 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2785,12 +3045,16 @@ func (w *ServerInterfaceWrapper) AddMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2800,12 +3064,16 @@ func (w *ServerInterfaceWrapper) AddMeterCheck(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2822,7 +3090,9 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2836,12 +3106,16 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2851,12 +3125,16 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2889,12 +3167,16 @@ func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2927,12 +3209,16 @@ func (w *ServerInterfaceWrapper) AddPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2942,12 +3228,16 @@ func (w *ServerInterfaceWrapper) AddPreparation(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -2964,7 +3254,9 @@ func (w *ServerInterfaceWrapper) GetPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2980,7 +3272,9 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2989,7 +3283,8 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	var params PutPreparationParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3000,12 +3295,16 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3015,12 +3314,16 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3037,7 +3340,9 @@ func (w *ServerInterfaceWrapper) LessWater(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3053,7 +3358,9 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3062,7 +3369,8 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	var params AddYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3073,12 +3381,16 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3088,12 +3400,16 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3110,7 +3426,9 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3118,7 +3436,9 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "index" -------------
 	var index int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter index: %s", err))
 	}
@@ -3127,7 +3447,8 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	var params DropYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3138,12 +3459,16 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3153,12 +3478,16 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3191,12 +3520,16 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3206,12 +3539,16 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3235,12 +3572,16 @@ func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3250,12 +3591,16 @@ func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3274,7 +3619,8 @@ func (w *ServerInterfaceWrapper) ListRecipes(ctx *echo.Context) error {
 	var params ListRecipesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -3297,12 +3643,16 @@ func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3312,12 +3662,16 @@ func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3334,7 +3688,9 @@ func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3348,12 +3704,16 @@ func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3370,7 +3730,9 @@ func (w *ServerInterfaceWrapper) GetRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3386,7 +3748,9 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3395,7 +3759,8 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	var params PutRecipeParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3406,12 +3771,16 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3428,7 +3797,9 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3442,12 +3813,16 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3457,12 +3832,16 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3508,7 +3887,8 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 	var params PutShopParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3519,12 +3899,16 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 		var XGallipotPerson Person
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
 		}
 
 		params.XGallipotPerson = &XGallipotPerson
@@ -3623,34 +4007,49 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday, options.OperationMiddlewares["getToday"]...)
-	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients, options.OperationMiddlewares["listIngredients"]...)
+	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients,
+		options.OperationMiddlewares["listIngredients"]...)
 	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
-	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient, options.OperationMiddlewares["getIngredient"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient, options.OperationMiddlewares["putIngredient"]...)
-	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList, options.OperationMiddlewares["checkSupplierList"]...)
+	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient,
+		options.OperationMiddlewares["getIngredient"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient,
+		options.OperationMiddlewares["putIngredient"]...)
+	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList,
+		options.OperationMiddlewares["checkSupplierList"]...)
 	router.GET(options.BaseURL+"/prices", wrapper.GetPrices, options.OperationMiddlewares["getPrices"]...)
 	router.POST(options.BaseURL+"/prices", wrapper.PostPrices, options.OperationMiddlewares["postPrices"]...)
 	router.GET(options.BaseURL+"/formulas", wrapper.ListFormulas, options.OperationMiddlewares["listFormulas"]...)
 	router.POST(options.BaseURL+"/formulas", wrapper.AddFormula, options.OperationMiddlewares["addFormula"]...)
 	router.PUT(options.BaseURL+"/formulas/:id", wrapper.PutFormula, options.OperationMiddlewares["putFormula"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft, options.OperationMiddlewares["nextDraft"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft, options.OperationMiddlewares["dropDraft"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet, options.OperationMiddlewares["getSheet"]...)
-	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet, options.OperationMiddlewares["putSheet"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet, options.OperationMiddlewares["lockSheet"]...)
-	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions, options.OperationMiddlewares["compareVersions"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft,
+		options.OperationMiddlewares["nextDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft,
+		options.OperationMiddlewares["dropDraft"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet,
+		options.OperationMiddlewares["getSheet"]...)
+	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet,
+		options.OperationMiddlewares["putSheet"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet,
+		options.OperationMiddlewares["lockSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions,
+		options.OperationMiddlewares["compareVersions"]...)
 	router.GET(options.BaseURL+"/batches", wrapper.ListBatches, options.OperationMiddlewares["listBatches"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.PlanBatch, options.OperationMiddlewares["planBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
-	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry, options.OperationMiddlewares["writeEntry"]...)
-	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks, options.OperationMiddlewares["listMeterChecks"]...)
-	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck, options.OperationMiddlewares["addMeterCheck"]...)
-	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck, options.OperationMiddlewares["closeMeterCheck"]...)
+	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry,
+		options.OperationMiddlewares["writeEntry"]...)
+	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks,
+		options.OperationMiddlewares["listMeterChecks"]...)
+	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck,
+		options.OperationMiddlewares["addMeterCheck"]...)
+	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck,
+		options.OperationMiddlewares["closeMeterCheck"]...)
 	router.GET(options.BaseURL+"/rules", wrapper.ListRules, options.OperationMiddlewares["listRules"]...)
 	router.GET(options.BaseURL+"/dates", wrapper.ListDates, options.OperationMiddlewares["listDates"]...)
 	router.GET(options.BaseURL+"/evidence", wrapper.ListEvidence, options.OperationMiddlewares["listEvidence"]...)
 	router.POST(options.BaseURL+"/evidence", wrapper.AttachEvidence, options.OperationMiddlewares["attachEvidence"]...)
-	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence, options.OperationMiddlewares["withdrawEvidence"]...)
+	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence,
+		options.OperationMiddlewares["withdrawEvidence"]...)
 	router.GET(options.BaseURL+"/evidence/:id", wrapper.GetEvidence, options.OperationMiddlewares["getEvidence"]...)
 	router.GET(options.BaseURL+"/labels", wrapper.ListLabels, options.OperationMiddlewares["listLabels"]...)
 	router.POST(options.BaseURL+"/labels", wrapper.AddLabel, options.OperationMiddlewares["addLabel"]...)
@@ -3661,35 +4060,55 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/bundle", wrapper.PostBundle, options.OperationMiddlewares["postBundle"]...)
 	router.GET(options.BaseURL+"/recipes", wrapper.ListRecipes, options.OperationMiddlewares["listRecipes"]...)
 	router.POST(options.BaseURL+"/recipes", wrapper.AddRecipe, options.OperationMiddlewares["addRecipe"]...)
-	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile, options.OperationMiddlewares["addRecipeFile"]...)
+	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile,
+		options.OperationMiddlewares["addRecipeFile"]...)
 	router.DELETE(options.BaseURL+"/recipes/:id", wrapper.DropRecipe, options.OperationMiddlewares["dropRecipe"]...)
 	router.GET(options.BaseURL+"/recipes/:id", wrapper.GetRecipe, options.OperationMiddlewares["getRecipe"]...)
 	router.PUT(options.BaseURL+"/recipes/:id", wrapper.PutRecipe, options.OperationMiddlewares["putRecipe"]...)
-	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe, options.OperationMiddlewares["draftFromRecipe"]...)
-	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure, options.OperationMiddlewares["dropMeasure"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure, options.OperationMiddlewares["putMeasure"]...)
-	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations, options.OperationMiddlewares["listPreparations"]...)
-	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation, options.OperationMiddlewares["addPreparation"]...)
-	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation, options.OperationMiddlewares["getPreparation"]...)
-	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation, options.OperationMiddlewares["putPreparation"]...)
-	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield, options.OperationMiddlewares["addYield"]...)
-	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield, options.OperationMiddlewares["dropYield"]...)
-	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater, options.OperationMiddlewares["lessWater"]...)
+	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe,
+		options.OperationMiddlewares["draftFromRecipe"]...)
+	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure,
+		options.OperationMiddlewares["dropMeasure"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure,
+		options.OperationMiddlewares["putMeasure"]...)
+	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations,
+		options.OperationMiddlewares["listPreparations"]...)
+	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation,
+		options.OperationMiddlewares["addPreparation"]...)
+	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation,
+		options.OperationMiddlewares["getPreparation"]...)
+	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation,
+		options.OperationMiddlewares["putPreparation"]...)
+	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield,
+		options.OperationMiddlewares["addYield"]...)
+	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield,
+		options.OperationMiddlewares["dropYield"]...)
+	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater,
+		options.OperationMiddlewares["lessWater"]...)
 	router.POST(options.BaseURL+"/routes", wrapper.CompareRoutes, options.OperationMiddlewares["compareRoutes"]...)
-	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials, options.OperationMiddlewares["listTrials"]...)
+	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials,
+		options.OperationMiddlewares["listTrials"]...)
 	router.POST(options.BaseURL+"/formulas/:id/trials", wrapper.SaveTrial, options.OperationMiddlewares["saveTrial"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial, options.OperationMiddlewares["dropTrial"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise, options.OperationMiddlewares["standardise"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft, options.OperationMiddlewares["standardDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial,
+		options.OperationMiddlewares["dropTrial"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise,
+		options.OperationMiddlewares["standardise"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft,
+		options.OperationMiddlewares["standardDraft"]...)
 	router.GET(options.BaseURL+"/formulas/:id/family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
-	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant, options.OperationMiddlewares["addVariant"]...)
+	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant,
+		options.OperationMiddlewares["addVariant"]...)
 	router.POST(options.BaseURL+"/formulas/:id/rebase", wrapper.Rebase, options.OperationMiddlewares["rebase"]...)
 	router.POST(options.BaseURL+"/side-by-side", wrapper.SideBySide, options.OperationMiddlewares["sideBySide"]...)
 	router.POST(options.BaseURL+"/swap", wrapper.Swap, options.OperationMiddlewares["swap"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize, options.OperationMiddlewares["atSize"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile, options.OperationMiddlewares["getRecipeFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile, options.OperationMiddlewares["getSheetFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile, options.OperationMiddlewares["getCostFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize,
+		options.OperationMiddlewares["atSize"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile,
+		options.OperationMiddlewares["getRecipeFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile,
+		options.OperationMiddlewares["getSheetFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile,
+		options.OperationMiddlewares["getCostFile"]...)
 
 }
 

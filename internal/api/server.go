@@ -217,15 +217,7 @@ func problemOf(err error) (int, map[string]any) {
 	var slow net.Error
 	switch {
 	case errors.As(err, &p):
-		m := out(p.Code, p.Message)
-		if p.Fields != nil {
-			m["fields"] = p.Fields
-		}
-		if p.Current != nil {
-			m["current"] = p.Current
-		}
-		status := map[string]int{app.Invalid: 422, app.Missing: 404, app.Clash: 409, app.Refused: 422}[p.Kind]
-		return status, m
+		return told(p, out(p.Code, p.Message))
 	case errors.As(err, &field):
 		m := out("invalid", field.Message)
 		m["fields"] = []pantry.FieldError{field}
@@ -260,6 +252,17 @@ func problemOf(err error) (int, map[string]any) {
 	}
 	return http.StatusInternalServerError,
 		out("internal", "Something went wrong here; nothing was stored. The log of the server says what.")
+}
+
+// told adds what a problem of a use case says of fields, and of the other side of a clash.
+func told(p app.Problem, m map[string]any) (int, map[string]any) {
+	if p.Fields != nil {
+		m["fields"] = p.Fields
+	}
+	if p.Current != nil {
+		m["current"] = p.Current
+	}
+	return map[string]int{app.Invalid: 422, app.Missing: 404, app.Clash: 409, app.Refused: 422}[p.Kind], m
 }
 
 // who reads the person from the header.

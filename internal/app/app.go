@@ -229,6 +229,11 @@ func extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 			return err
 		}
 	}
+	return fetch(st, lib, ids)
+}
+
+// fetch adds ingredients.
+func fetch(st Store, lib *formula.Library, ids map[string]bool) error {
 	if len(ids) == 0 {
 		return nil
 	}

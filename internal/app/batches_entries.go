@@ -187,24 +187,8 @@ func (a *App) checkFill(l loaded, f *bench.Fill) error {
 }
 
 func (a *App) checkReading(st Store, l loaded, r *acidity.Reading) error {
-	fractions, ok := acidity.Preparations[r.Preparation]
-	if !ok {
-		return field("reading.preparation", "say how the sample was prepared")
-	}
-	if !slices.Contains(fractions, r.Fraction) {
-		return field("reading.fraction", "for this preparation read one of: %s", strings.Join(fractions, ", "))
-	}
-	if r.Jar != acidity.FirstJar && r.Jar != acidity.LastJar {
-		return field("reading.jar", "the first or the last jar of the load")
-	}
-	if r.Moment != acidity.FirstDay && r.Moment != acidity.Equilibrium {
-		return field("reading.moment", "first_day or equilibrium")
-	}
-	if r.Load != 1 {
-		return field("reading.load", "this batch has one load")
-	}
-	if r.Sample < 1 || r.Sample > 2 {
-		return field("reading.sample", "1, or 2 for the one retest")
+	if err := checkSample(r); err != nil {
+		return err
 	}
 	if r.At.IsZero() || r.At.After(a.Now().Add(time.Minute)) || r.At.Before(l.row.MadeOn.Add(-24*time.Hour)) {
 		return field("reading.at", "the reading lies between the day of making and now")
@@ -235,6 +219,30 @@ func (a *App) checkReading(st Store, l loaded, r *acidity.Reading) error {
 	judged := c.Judge()
 	r.Unsupported = acidity.Supports(&judged, check.CheckedAt, r.At, check.ClosingGood, r.Celsius)
 	r.Void = ""
+	return nil
+}
+
+// checkSample checks of what and when a reading is.
+func checkSample(r *acidity.Reading) error {
+	fractions, ok := acidity.Preparations[r.Preparation]
+	if !ok {
+		return field("reading.preparation", "say how the sample was prepared")
+	}
+	if !slices.Contains(fractions, r.Fraction) {
+		return field("reading.fraction", "for this preparation read one of: %s", strings.Join(fractions, ", "))
+	}
+	if r.Jar != acidity.FirstJar && r.Jar != acidity.LastJar {
+		return field("reading.jar", "the first or the last jar of the load")
+	}
+	if r.Moment != acidity.FirstDay && r.Moment != acidity.Equilibrium {
+		return field("reading.moment", "first_day or equilibrium")
+	}
+	if r.Load != 1 {
+		return field("reading.load", "this batch has one load")
+	}
+	if r.Sample < 1 || r.Sample > 2 {
+		return field("reading.sample", "1, or 2 for the one retest")
+	}
 	return nil
 }
 

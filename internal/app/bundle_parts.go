@@ -119,6 +119,13 @@ func importKitchen(st Store, b Bundle, plan *ImportPlan, by string) error {
 	if err := importSteps(st, b, plan, by); err != nil {
 		return err
 	}
+	if err := importTrials(st, b, plan, by); err != nil {
+		return err
+	}
+	return importRecipes(st, b, plan, by)
+}
+
+func importTrials(st Store, b Bundle, plan *ImportPlan, by string) error {
 	trials, err := st.Trials("")
 	if err != nil {
 		return err
@@ -141,6 +148,10 @@ func importKitchen(st Store, b Bundle, plan *ImportPlan, by string) error {
 			return err
 		}
 	}
+	return nil
+}
+
+func importRecipes(st Store, b Bundle, plan *ImportPlan, by string) error {
 	recipes, err := st.Recipes(nil, 0)
 	if err != nil {
 		return err

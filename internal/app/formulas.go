@@ -162,15 +162,7 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 
 // AddFormula starts a formula with an empty first draft.
 func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error) {
-	by, err := person(by)
-	if err != nil {
-		return SheetView{}, err
-	}
-	name, err = formulaName(name)
-	if err != nil {
-		return SheetView{}, err
-	}
-	return once(ctx, a, func(st Store) (SheetView, error) {
+	return a.startFormula(ctx, name, by, func(st Store, name, by string) (SheetView, error) {
 		var v SheetView
 		id, err := newFormula(st, name, by, nil)
 		if err != nil {
@@ -188,6 +180,19 @@ func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error
 		v, err = a.sheet(st, formula.Ref{Formula: id, Version: 1})
 		return v, err
 	})
+}
+
+// startFormula is the door through which a new formula is made: with a person, a name, and once.
+func (a *App) startFormula(ctx context.Context, name, by string,
+	f func(st Store, name, by string) (SheetView, error)) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	if name, err = formulaName(name); err != nil {
+		return SheetView{}, err
+	}
+	return once(ctx, a, func(st Store) (SheetView, error) { return f(st, name, by) })
 }
 
 // newFormula stores a formula without versions, a variant where it has a parent, and returns its id.

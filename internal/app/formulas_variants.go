@@ -86,20 +86,8 @@ func (a *App) FamilyOf(ctx context.Context, id string) (Family, error) {
 		return Family{}, err
 	}
 	in := assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules}
-	newest, locked := map[string]formula.Version{}, map[string]formula.Version{}
-	for _, v := range versions {
-		newest[v.FormulaID] = v.Core()
-		if v.State == formula.Locked {
-			locked[v.FormulaID] = v.Core()
-		}
-	}
-	look := func(v formula.Version) (Glance, error) {
-		p, err := assess.Version(v, in)
-		if err != nil {
-			return Glance{}, lineProblem(err)
-		}
-		return glanceOf(v, lib.Name(v.Formula), p, b.settings.Regime), nil
-	}
+	newest, locked := newestOf(versions)
+	look := func(v formula.Version) (Glance, error) { return glance(v, in, b.settings.Regime) }
 	out := Family{Variants: []VariantRow{}}
 	if v, ok := locked[head]; ok {
 		g, err := look(v)
@@ -128,16 +116,30 @@ func (a *App) FamilyOf(ctx context.Context, id string) (Family, error) {
 	return out, nil
 }
 
+// glance assesses a version for a look at it.
+func glance(v formula.Version, in assess.Inputs, r law.Regime) (Glance, error) {
+	p, err := assess.Version(v, in)
+	if err != nil {
+		return Glance{}, lineProblem(err)
+	}
+	return glanceOf(v, in.Library.Name(v.Formula), p, r), nil
+}
+
+// newestOf picks of each formula the newest version and the newest locked one; versions come oldest first.
+func newestOf(versions []Version) (newest, locked map[string]formula.Version) {
+	newest, locked = map[string]formula.Version{}, map[string]formula.Version{}
+	for _, v := range versions {
+		newest[v.FormulaID] = v.Core()
+		if v.State == formula.Locked {
+			locked[v.FormulaID] = v.Core()
+		}
+	}
+	return newest, locked
+}
+
 // AddVariant starts a formula that is stated against a locked version of another.
 func (a *App) AddVariant(ctx context.Context, parent formula.Ref, name, by string) (SheetView, error) {
-	by, err := person(by)
-	if err != nil {
-		return SheetView{}, err
-	}
-	if name, err = formulaName(name); err != nil {
-		return SheetView{}, err
-	}
-	return once(ctx, a, func(st Store) (SheetView, error) {
+	return a.startFormula(ctx, name, by, func(st Store, name, by string) (SheetView, error) {
 		var out SheetView
 		source, err := st.Version(parent)
 		if err != nil {
@@ -193,15 +195,9 @@ func (a *App) Rebase(ctx context.Context, id string, apply bool, by string) (Reb
 			return out, err
 		}
 		parent := f.Parent
-		if parent == nil {
-			return out, field("formula", "this formula is no variant")
-		}
-		now, err := newestLocked(st, parent.Formula)
+		now, err := movedOn(st, parent)
 		if err != nil {
 			return out, err
-		}
-		if now.Number <= parent.Version {
-			return out, refused("nothing_to_rebase", "Its parent has not moved on since version %d.", parent.Version)
 		}
 		base, err := st.Version(*parent)
 		if err != nil {
@@ -229,17 +225,35 @@ func (a *App) Rebase(ctx context.Context, id string, apply bool, by string) (Reb
 		if err := a.storeRebased(st, last, next, by); err != nil {
 			return out, err
 		}
-		if err := st.SetParent(id, out.To); err != nil {
-			return out, err
-		}
-		newest, err := st.Versions(id)
-		if err != nil {
-			return out, err
-		}
-		s, err := a.sheet(st, newest[len(newest)-1].Ref())
-		out.Sheet = &s
+		out.Sheet, err = a.reparent(st, id, out.To)
 		return out, err
 	})
+}
+
+// movedOn is the newest locked version of a variant's parent, where that is newer than the one the variant is stated
+// by.
+func movedOn(st Store, parent *formula.Ref) (formula.Version, error) {
+	if parent == nil {
+		return formula.Version{}, field("formula", "this formula is no variant")
+	}
+	now, err := newestLocked(st, parent.Formula)
+	if err == nil && now.Number <= parent.Version {
+		err = refused("nothing_to_rebase", "Its parent has not moved on since version %d.", parent.Version)
+	}
+	return now, err
+}
+
+// reparent states a variant against another version, and returns its newest sheet.
+func (a *App) reparent(st Store, id string, to formula.Ref) (*SheetView, error) {
+	if err := st.SetParent(id, to); err != nil {
+		return nil, err
+	}
+	newest, err := st.Versions(id)
+	if err != nil {
+		return nil, err
+	}
+	s, err := a.sheet(st, newest[len(newest)-1].Ref())
+	return &s, err
 }
 
 func (a *App) storeRebased(st Store, last Version, next formula.Version, by string) error {

@@ -23,24 +23,8 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string
 			return err
 		}
 		v := row.Core()
-		if !v.FinishedGrams().IsPositive() {
-			return field("lines", "an empty version cannot be locked: enter at least one line with grams")
-		}
-		for i, l := range v.Lines {
-			if !l.Grams.IsPositive() {
-				return field(fmt.Sprintf("lines[%d].grams", i),
-					"this line has no grams yet; weigh it or take it out before locking")
-			}
-			if l.Said != nil && l.Said.Source == reader.FromAssumed && l.Grams.Float() == l.Said.Grams {
-				return field(fmt.Sprintf("lines[%d].grams", i),
-					"these grams assume that it weighs like water; weigh it before locking")
-			}
-		}
-		for i, t := range v.Toppings {
-			if !t.Grams.IsPositive() {
-				return field(fmt.Sprintf("toppings[%d].grams_per_jar", i),
-					"this topping has no grams yet; weigh it or take it out before locking")
-			}
+		if err := allWeighed(v); err != nil {
+			return err
 		}
 		f, err := st.Formula(v.Formula)
 		if err != nil {
@@ -65,6 +49,30 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string
 		return err
 	})
 	return out, err
+}
+
+// allWeighed refuses what may stand in a draft, but in nothing that is cooked by: grams that are not there or guessed.
+func allWeighed(v formula.Version) error {
+	if !v.FinishedGrams().IsPositive() {
+		return field("lines", "an empty version cannot be locked: enter at least one line with grams")
+	}
+	for i, l := range v.Lines {
+		if !l.Grams.IsPositive() {
+			return field(fmt.Sprintf("lines[%d].grams", i),
+				"this line has no grams yet; weigh it or take it out before locking")
+		}
+		if l.Said != nil && l.Said.Source == reader.FromAssumed && l.Grams.Float() == l.Said.Grams {
+			return field(fmt.Sprintf("lines[%d].grams", i),
+				"these grams assume that it weighs like water; weigh it before locking")
+		}
+	}
+	for i, t := range v.Toppings {
+		if !t.Grams.IsPositive() {
+			return field(fmt.Sprintf("toppings[%d].grams_per_jar", i),
+				"this topping has no grams yet; weigh it or take it out before locking")
+		}
+	}
+	return nil
 }
 
 // NextDraft starts the next version from an existing one; body, where given, is what the maker had typed already.

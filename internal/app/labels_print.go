@@ -87,10 +87,7 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 	if r.State != LabelCurrent {
 		v.Change = declaration.WordDiff(was.words(), now.words())
 	}
-	amount, _ := nominal(version)
-	content := labelart.Content{Law: under, ProductName: set.Name, LegalName: set.LegalName, List: set.List,
-		Contains:    set.Contains,
-		NetQuantity: set.NetQuantity, Nominal: amount, Directions: set.Directions, Business: business(s)}
+	content := contentOf(set, version, under, s)
 	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent,
 		Notes:     panel.Declaration[row.Regime].Notes,
 		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
@@ -105,6 +102,14 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 		return v, nil, err
 	}
 	return v, layout, a.labelBatches(st, &v, row.FormulaID)
+}
+
+// contentOf is what stands on a label whichever batch it is for.
+func contentOf(set LabelFacts, v formula.Version, under *law.Law, s Settings) labelart.Content {
+	amount, _ := nominal(v)
+	return labelart.Content{Law: under, ProductName: set.Name, LegalName: set.LegalName, List: set.List,
+		Contains: set.Contains, NetQuantity: set.NetQuantity, Nominal: amount, Directions: set.Directions,
+		Business: business(s)}
 }
 
 // lay sets the label and tells what stands against printing it.

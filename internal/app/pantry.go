@@ -146,7 +146,7 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 		return IngredientView{}, err
 	}
 	v := IngredientView{Ingredient: r.Data, Rev: r.Rev, Retired: r.Retired, MakeUp: makeUpOf(r.Data),
-		UsedIn: []UsedIn{}, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 	v.Known = a.Typical.Synonyms[id]
 	if v.Known == nil {
 		v.Known = []string{}
@@ -166,26 +166,33 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 	if err != nil || v.Parsed == nil {
 		v.Parsed = []pantry.ListItem{}
 	}
+	v.UsedIn, err = usesOf(st, id)
+	return v, err
+}
+
+// usesOf are the lines of all versions that name an ingredient.
+func usesOf(st Store, id string) ([]UsedIn, error) {
 	formulas, err := st.Formulas()
 	if err != nil {
-		return v, err
+		return nil, err
 	}
 	versions, err := st.Versions("")
 	if err != nil {
-		return v, err
+		return nil, err
 	}
 	names := map[string]string{}
 	for _, f := range formulas {
 		names[f.ID] = f.Name
 	}
-	for _, ver := range versions {
-		for _, l := range ver.Data.Lines {
+	out := []UsedIn{}
+	for _, v := range versions {
+		for _, l := range v.Data.Lines {
 			if l.Ingredient == id {
-				v.UsedIn = append(v.UsedIn, UsedIn{ver.FormulaID, names[ver.FormulaID], ver.Number, ver.State, l.Grams})
+				out = append(out, UsedIn{v.FormulaID, names[v.FormulaID], v.Number, v.State, l.Grams})
 			}
 		}
 	}
-	return v, nil
+	return out, nil
 }
 
 // priceOf fills in the cost of a usable gram with the arithmetic: by its own price, or through the step that makes it.

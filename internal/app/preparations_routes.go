@@ -104,23 +104,9 @@ func (a *App) route(st Store, b book, steps []pantry.Preparation, r Route, out, 
 	g := row.Data
 	v.OutName, v.Bought, v.BuyGrams, v.Name = g.Name, from.Data.Name, out, "bought as it is"
 	if p != nil {
-		wanted := co
-		if p.CoOutput == "" {
-			wanted = 0
-		}
-		buy, err := p.Buy(out, wanted)
-		if err != nil {
+		if err := v.through(st, b, *p, out, co); err != nil {
 			return v, err
 		}
-		v.Name, v.LookFor = strings.ReplaceAll(p.Name, "_", " "), p.LookFor
-		v.BuyGrams, v.Minutes, v.WaitMinutes, v.CoSurplus, v.OutSurplus = buy.In, buy.Minutes, p.WaitMinutes,
-			buy.SurplusCo, buy.SurplusOut
-		if p.CoOutput != "" {
-			if c, err := st.Ingredient(p.CoOutput); err == nil {
-				v.CoName, v.CoGrams = c.Data.Name, buy.In*p.Expected().Co/100
-			}
-		}
-		v.Labour = b.settings.LabourPerHour.Exact().Times(amount.ExactFloat(buy.Minutes)).Over(amount.Whole(60))
 	}
 	if c, err := b.rate(&from.Data); err == nil {
 		material := c.PerGram.Times(amount.ExactFloat(v.BuyGrams))
@@ -137,6 +123,27 @@ func (a *App) route(st Store, b book, steps []pantry.Preparation, r Route, out, 
 		v.Declared += " (" + list + ")"
 	}
 	return v, nil
+}
+
+// through fills in what goes in where grams are made by a step, with the hands it takes.
+func (v *RouteView) through(st Store, b book, p pantry.Preparation, out, co float64) error {
+	if p.CoOutput == "" {
+		co = 0
+	}
+	buy, err := p.Buy(out, co)
+	if err != nil {
+		return err
+	}
+	v.Name, v.LookFor = strings.ReplaceAll(p.Name, "_", " "), p.LookFor
+	v.BuyGrams, v.Minutes, v.WaitMinutes, v.CoSurplus, v.OutSurplus = buy.In, buy.Minutes, p.WaitMinutes,
+		buy.SurplusCo, buy.SurplusOut
+	if p.CoOutput != "" {
+		if c, err := st.Ingredient(p.CoOutput); err == nil {
+			v.CoName, v.CoGrams = c.Data.Name, buy.In*p.Expected().Co/100
+		}
+	}
+	v.Labour = b.settings.LabourPerHour.Exact().Times(amount.ExactFloat(buy.Minutes)).Over(amount.Whole(60))
+	return nil
 }
 
 // extrasCost is what of the pan's extras stays in the output.

@@ -40,6 +40,11 @@ type PriceRow struct {
 	Offer      pantry.PriceOffer
 }
 
+// wrong names a mistake with the line of the list it stands on.
+func (r PriceRow) wrong(column, message string) pantry.FieldError {
+	return pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, column), Message: message}
+}
+
 // PriceImport says what a price list would do or did.
 type PriceImport struct {
 	Added   int      `json:"added"`
@@ -63,25 +68,18 @@ func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (Pri
 		if err != nil {
 			return out, err
 		}
-		at := map[string]int{}
-		for i, g := range have {
-			if !g.Retired {
-				at[strings.ToLower(g.Name)] = i
-			}
-			at[g.ID] = i
-		}
+		at := placesOf(have)
 		var errs []pantry.FieldError
 		touched := map[int]bool{}
 		for _, r := range rows {
 			i, ok := at[strings.ToLower(strings.TrimSpace(r.Ingredient))]
 			if !ok {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: ingredient", r.Line),
-					Message: fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))})
+				errs = append(errs, r.wrong("ingredient",
+					fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))))
 				continue
 			}
 			for _, e := range r.Offer.Check() {
-				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, e.Field),
-					Message: e.Message})
+				errs = append(errs, r.wrong(e.Field, e.Message))
 			}
 			if slices.ContainsFunc(have[i].Data.Offers,
 				func(o pantry.PriceOffer) bool { return sameOffer(o, r.Offer) }) {
@@ -95,17 +93,29 @@ func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (Pri
 		if len(errs) > 0 {
 			return out, invalid(errs...)
 		}
-		for i := range have {
+		for i, g := range have {
 			if !touched[i] {
 				continue
 			}
-			if err := st.ReplaceOffers(have[i].ID, have[i].Data.Offers, by); err != nil {
+			if err := st.ReplaceOffers(g.ID, g.Data.Offers, by); err != nil {
 				return out, err
 			}
-			out.Changed = append(out.Changed, have[i].Name)
+			out.Changed = append(out.Changed, g.Name)
 		}
 		return out, nil
 	})
+}
+
+// placesOf tells where each ingredient stands, by its id and, unless it is retired, by its name in small letters.
+func placesOf(have []Ingredient) map[string]int {
+	at := map[string]int{}
+	for i, g := range have {
+		if !g.Retired {
+			at[strings.ToLower(g.Name)] = i
+		}
+		at[g.ID] = i
+	}
+	return at
 }
 
 func sameOffer(a, b pantry.PriceOffer) bool {

@@ -304,14 +304,7 @@ func (a *App) DropRecipe(ctx context.Context, id int64, by string) error {
 // grams that could be found, or none; such a draft cannot be locked. A line without an ingredient, or with a question
 // that decides what it is, must be answered first, so that nothing is dropped.
 func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (SheetView, error) {
-	by, err := person(by)
-	if err != nil {
-		return SheetView{}, err
-	}
-	if name, err = formulaName(name); err != nil {
-		return SheetView{}, err
-	}
-	return once(ctx, a, func(st Store) (SheetView, error) {
+	return a.startFormula(ctx, name, by, func(st Store, name, by string) (SheetView, error) {
 		var out SheetView
 		r, err := st.Recipe(id)
 		if err != nil {

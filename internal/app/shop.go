@@ -124,11 +124,18 @@ func (s Settings) check() []pantry.FieldError {
 	if amount.Cups[s.Cup] == 0 {
 		bad("cup", "choose one of the cups that are offered")
 	}
+	return append(errs, s.checkTighter()...)
+}
+
+// checkTighter lets a shop give fewer days than a rule, never more.
+func (s Settings) checkTighter() []pantry.FieldError {
+	var errs []pantry.FieldError
 	rules := keeping.Rules()
 	for id, days := range s.TighterDays {
 		i := slices.IndexFunc(rules, func(r keeping.Rule) bool { return fmt.Sprint(r.ID) == id })
 		if i < 0 || rules[i].Params["days"] == 0 || days < 0 || float64(days) > rules[i].Params["days"] {
-			bad("tighter_days."+id, "a shop may only give fewer days than the rule does")
+			errs = append(errs, pantry.FieldError{Field: "tighter_days." + id,
+				Message: "a shop may only give fewer days than the rule does"})
 		}
 	}
 	return errs

@@ -297,15 +297,7 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 	if err != nil {
 		return out, newest, err
 	}
-	refs, views := map[string]formula.Ref{}, []TrialView{}
-	for _, t := range trials {
-		views = append(views, TrialView{Trial: t})
-		for _, l := range t.Lines {
-			if l.Component != nil {
-				refs[l.Key()] = *l.Component
-			}
-		}
-	}
+	refs, views := componentsOf(trials)
 	names := map[string]string{}
 	if err := a.nameKeys(st, newest, views, names); err != nil {
 		return out, newest, err
@@ -329,6 +321,20 @@ func (a *App) standard(st Store, formulaID string, c Choice) (StandardView, form
 	}
 	out.Panel, out.PerJar, out.AtLeast = p.PH, p.Cost.PerJar, p.Cost.AtLeast
 	return out, proposed, nil
+}
+
+// componentsOf are the components that trials used, by the key of their line, and the trials as they are shown.
+func componentsOf(trials []formula.Trial) (map[string]formula.Ref, []TrialView) {
+	refs, views := map[string]formula.Ref{}, []TrialView{}
+	for _, t := range trials {
+		views = append(views, TrialView{Trial: t})
+		for _, l := range t.Lines {
+			if l.Component != nil {
+				refs[l.Key()] = *l.Component
+			}
+		}
+	}
+	return refs, views
 }
 
 // choose takes the chosen trials, with what they used of a group counted as the group's line.

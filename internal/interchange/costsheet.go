@@ -17,6 +17,23 @@ func WriteCost(w io.Writer, v app.SheetView, currency string) error {
 	if err := f.SetSheetName("Sheet1", sheet); err != nil {
 		return err
 	}
+	for i, row := range costRows(v, currency) {
+		cell, err := excelize.CoordinatesToCellName(1, i+1)
+		if err != nil {
+			return err
+		}
+		if err := f.SetSheetRow(sheet, cell, &row); err != nil {
+			return err
+		}
+	}
+	if err := f.SetColWidth(sheet, "A", "A", 42); err != nil {
+		return err
+	}
+	return f.Write(w)
+}
+
+// costRows are the cells, row by row.
+func costRows(v app.SheetView, currency string) [][]any {
 	cost := v.Panel.Cost
 	rows := [][]any{
 		{v.Name, "version", v.Version.Number},
@@ -48,17 +65,5 @@ func WriteCost(w io.Writer, v app.SheetView, currency string) error {
 	for _, missing := range cost.Missing {
 		rows = append(rows, []any{"no price for " + missing})
 	}
-	for i, row := range rows {
-		cell, err := excelize.CoordinatesToCellName(1, i+1)
-		if err != nil {
-			return err
-		}
-		if err := f.SetSheetRow(sheet, cell, &row); err != nil {
-			return err
-		}
-	}
-	if err := f.SetColWidth(sheet, "A", "A", 42); err != nil {
-		return err
-	}
-	return f.Write(w)
+	return rows
 }

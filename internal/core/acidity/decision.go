@@ -134,17 +134,7 @@ func (b Bounds) EquilibriumDue() time.Time {
 // first day's may, where the shop allows it, the product is chilled without pieces over 5 mm, and the value meets the
 // target.
 func Decide(readings []Reading, b Bounds) Decision {
-	var first, equi []Reading
-	for _, r := range readings {
-		if r.Void != "" || r.Unsupported != "" {
-			continue
-		}
-		if r.Moment == Equilibrium {
-			equi = append(equi, r)
-		} else {
-			first = append(first, r)
-		}
-	}
+	first, equi := counting(readings)
 	if b.FilledAt.IsZero() {
 		return Decision{Outcome: Waiting, Sentence: "On hold: the jars are not filled yet.",
 			Missing: []string{"jars filled"}}
@@ -184,6 +174,20 @@ func Decide(readings []Reading, b Bounds) Decision {
 		d.Missing = f.Missing
 	}
 	return d
+}
+
+// counting are the readings that count, of the first day and of the equilibrium.
+func counting(readings []Reading) (first, equilibrium []Reading) {
+	for _, r := range readings {
+		switch {
+		case r.Void != "" || r.Unsupported != "":
+		case r.Moment == Equilibrium:
+			equilibrium = append(equilibrium, r)
+		default:
+			first = append(first, r)
+		}
+	}
+	return first, equilibrium
 }
 
 type jarKey struct {

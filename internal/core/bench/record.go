@@ -95,11 +95,7 @@ func Read(entries []Entry, n Needs) Record {
 			}
 		}
 	}
-	for i := range r.Readings {
-		if r.Readings[i].ID < added && r.Readings[i].Void == "" {
-			r.Readings[i].Void = "something was added to the batch after this reading"
-		}
-	}
+	r.voidBefore(added)
 	r.readLines(n.Targets, weighed)
 	bounds := n.Bounds
 	if r.Fill != nil {
@@ -109,6 +105,15 @@ func Read(entries []Entry, n Needs) Record {
 	r.callBack()
 	r.Missing = append(r.Missing, r.standing(n)...)
 	return r
+}
+
+// voidBefore voids the readings taken before something went into the bowl.
+func (r *Record) voidBefore(added int64) {
+	for i := range r.Readings {
+		if r.Readings[i].ID < added && r.Readings[i].Void == "" {
+			r.Readings[i].Void = "something was added to the batch after this reading"
+		}
+	}
 }
 
 // callBack puts an early release back on hold when the equilibrium reading fails (handbook 05).

@@ -108,14 +108,8 @@ const (
 // line. A line that a trial lacks counts as 0 there. Lines come in the order in which the trials first name them.
 // Errors: FieldError.
 func Standardise(trials []Trial, reference, division amount.Grams, byScore bool) ([]StandardLine, error) {
-	if len(trials) < 2 {
-		return nil, pantry.FieldError{Field: "trials", Message: "choose at least two trials"}
-	}
-	if !reference.IsPositive() || reference.Float() > amount.MaxGrams {
-		return nil, pantry.FieldError{Field: "reference_g", Message: "say how many grams the reference batch has"}
-	}
-	if !division.IsPositive() || division.Float() > maxDivision {
-		return nil, pantry.FieldError{Field: "division_g", Message: "a scale's division lies above 0 and up to 100 g"}
+	if err := checkChoice(trials, reference, division); err != nil {
+		return nil, err
 	}
 	var order []string
 	grams := make([]map[string]float64, len(trials))
@@ -161,6 +155,19 @@ func Standardise(trials []Trial, reference, division amount.Grams, byScore bool)
 		out[i].Grams = g
 	}
 	return out, nil
+}
+
+func checkChoice(trials []Trial, reference, division amount.Grams) error {
+	if len(trials) < 2 {
+		return pantry.FieldError{Field: "trials", Message: "choose at least two trials"}
+	}
+	if !reference.IsPositive() || reference.Float() > amount.MaxGrams {
+		return pantry.FieldError{Field: "reference_g", Message: "say how many grams the reference batch has"}
+	}
+	if !division.IsPositive() || division.Float() > maxDivision {
+		return pantry.FieldError{Field: "division_g", Message: "a scale's division lies above 0 and up to 100 g"}
+	}
+	return nil
 }
 
 // spreadOf is one line over the trials. The mean may be weighted; the deviation is of the trials as they were.

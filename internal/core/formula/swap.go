@@ -36,24 +36,13 @@ func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry
 		return v, pantry.FieldError{Field: "to", Message: "choose another ingredient"}
 	}
 	ratio := 1.0
-	bring := func(what string, a, b float64) error {
-		if a < leastBrought {
-			return pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s to keep", from.Name, what)}
-		}
-		if b < leastBrought {
-			return pantry.FieldError{Field: "keep",
-				Message: fmt.Sprintf("%s brings no %s; it cannot take its place that way", into.Name, what)}
-		}
-		ratio = a / b
-		return nil
-	}
 	var err error
 	switch keep {
 	case KeepGrams:
 	case KeepSalt:
-		err = bring("salt", from.Composition.Salt(), into.Composition.Salt())
+		ratio, err = keepingOf("salt", *from, *into, func(g pantry.Ingredient) float64 { return g.Composition.Salt() })
 	case KeepAcid:
-		err = bring("titratable acid", titratable(*from), titratable(*into))
+		ratio, err = keepingOf("titratable acid", *from, *into, titratable)
 	default:
 		err = pantry.FieldError{Field: "keep", Message: "keep the grams, the salt or the acid"}
 	}
@@ -72,4 +61,17 @@ func (l Library) Swap(v Version, lineID, to, keep string, titratable func(pantry
 	out.Lines[at].Ingredient, out.Lines[at].Grams, out.Lines[at].AnyOf, out.Lines[at].Preparation = to, grams, nil, ""
 	out.Lines[at].Said = nil
 	return out, nil
+}
+
+// keepingOf is by what the grams grow so that as much of something is brought as before.
+func keepingOf(what string, from, into pantry.Ingredient, brings func(pantry.Ingredient) float64) (float64, error) {
+	before, now := brings(from), brings(into)
+	if before < leastBrought {
+		return 1, pantry.FieldError{Field: "keep", Message: fmt.Sprintf("%s brings no %s to keep", from.Name, what)}
+	}
+	if now < leastBrought {
+		return 1, pantry.FieldError{Field: "keep",
+			Message: fmt.Sprintf("%s brings no %s; it cannot take its place that way", into.Name, what)}
+	}
+	return before / now, nil
 }

@@ -242,6 +242,51 @@ var (
 // Check lists everything wrong in a version by itself; what it refers to is checked by Flatten.
 func (v Version) Check() []pantry.FieldError {
 	c := checker{}
+	c.lines(v)
+	c.making(v)
+	c.percent("loss_percent", v.LossPercent, 95)
+	c.percent("overfill_percent", v.OverfillPercent, 100)
+	c.grams("fill_g", v.FillGrams, 100_000)
+	c.grams("water_driven_off_g", v.WaterDrivenOff, amount.MaxGrams)
+	if v.WaterDrivenOff.IsPositive() && !v.MixedGrams().IsPositive() {
+		c.bad("water_driven_off_g", "more water driven off than there is in the bowl")
+	}
+	c.checkCosts(v)
+	c.acidity(v)
+	c.oneOf("keeping.asked", v.Keeping.Asked, keepingAsked)
+	c.oneOf("product_style", v.ProductStyle, productStyles)
+	c.oneOf("emulsion_style", v.EmulsionStyle, emulsionStyles)
+	c.text("note", v.Note, maxText)
+	c.text("wording.legal_name", v.Wording.LegalName, maxName)
+	for r, s := range v.Wording.Names {
+		c.text("wording.names."+strings.ToLower(string(r)), s, maxName)
+	}
+	if !slices.Contains([]float64{0, 0.5, 1, 1.5, 2}, v.Wording.TailPercent) {
+		c.bad("wording.tail_percent", "the small-amounts tail may be 2, 1.5, 1 or 0.5 percent, or off")
+	}
+	c.within("density_g_ml", v.DensityGPerML, 0, 3)
+	c.within("largest_piece_mm", v.LargestPieceMM, 0, 200)
+	c.within("keeping.heat_min_c", v.Keeping.HeatMinC, 0, 130)
+	c.within("keeping.heat_min_minutes", v.Keeping.HeatMinMinutes, 0, 1440)
+	c.within("keeping.after_opening_days", float64(v.Keeping.AfterOpening), 0, 90)
+	return c.errs
+}
+
+// acidity checks limit and target.
+func (c *checker) acidity(v Version) {
+	if !(v.PHLimit >= leastPHLimit && v.PHLimit <= mostPHLimit) {
+		c.bad("ph_limit", "a limit lies between %g and %g", leastPHLimit, mostPHLimit)
+	}
+	if !(v.PHTarget >= leastPHLimit && v.PHTarget <= v.PHLimit) {
+		c.bad("ph_target", "the target lies between %g and the limit of %g", leastPHLimit, v.PHLimit)
+	}
+	if v.PHLimit > DefaultPHLimit && v.Keeping.Asked == "ambient" {
+		c.bad("ph_limit", "a limit above 4.6 is only for chilled or frozen products")
+	}
+}
+
+// lines checks what lines are of, and how many ways their groups can be made up.
+func (c *checker) lines(v Version) {
 	if len(v.Lines) > maxLines {
 		c.bad("lines", "at most %d lines", maxLines)
 	}
@@ -264,41 +309,6 @@ func (v Version) Check() []pantry.FieldError {
 		c.bad("lines", "the “any of” groups can be made up in %d ways; at most %d can be judged", v.Resolutions(),
 			maxOptions)
 	}
-	c.making(v)
-	c.percent("loss_percent", v.LossPercent, 95)
-	c.percent("overfill_percent", v.OverfillPercent, 100)
-	c.grams("fill_g", v.FillGrams, 100_000)
-	c.grams("water_driven_off_g", v.WaterDrivenOff, amount.MaxGrams)
-	if v.WaterDrivenOff.IsPositive() && !v.MixedGrams().IsPositive() {
-		c.bad("water_driven_off_g", "more water driven off than there is in the bowl")
-	}
-	c.checkCosts(v)
-	if !(v.PHLimit >= leastPHLimit && v.PHLimit <= mostPHLimit) {
-		c.bad("ph_limit", "a limit lies between %g and %g", leastPHLimit, mostPHLimit)
-	}
-	if !(v.PHTarget >= leastPHLimit && v.PHTarget <= v.PHLimit) {
-		c.bad("ph_target", "the target lies between %g and the limit of %g", leastPHLimit, v.PHLimit)
-	}
-	if v.PHLimit > DefaultPHLimit && v.Keeping.Asked == "ambient" {
-		c.bad("ph_limit", "a limit above 4.6 is only for chilled or frozen products")
-	}
-	c.oneOf("keeping.asked", v.Keeping.Asked, keepingAsked)
-	c.oneOf("product_style", v.ProductStyle, productStyles)
-	c.oneOf("emulsion_style", v.EmulsionStyle, emulsionStyles)
-	c.text("note", v.Note, maxText)
-	c.text("wording.legal_name", v.Wording.LegalName, maxName)
-	for r, s := range v.Wording.Names {
-		c.text("wording.names."+strings.ToLower(string(r)), s, maxName)
-	}
-	if !slices.Contains([]float64{0, 0.5, 1, 1.5, 2}, v.Wording.TailPercent) {
-		c.bad("wording.tail_percent", "the small-amounts tail may be 2, 1.5, 1 or 0.5 percent, or off")
-	}
-	c.within("density_g_ml", v.DensityGPerML, 0, 3)
-	c.within("largest_piece_mm", v.LargestPieceMM, 0, 200)
-	c.within("keeping.heat_min_c", v.Keeping.HeatMinC, 0, 130)
-	c.within("keeping.heat_min_minutes", v.Keeping.HeatMinMinutes, 0, 1440)
-	c.within("keeping.after_opening_days", float64(v.Keeping.AfterOpening), 0, 90)
-	return c.errs
 }
 
 // line checks what a line says beyond its grams.

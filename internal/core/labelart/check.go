@@ -73,18 +73,23 @@ func (l *Layout) Check(f Facts) []Point {
 		add("Quantity of what is named (QUID)", f.QuidNamed, "A percent stands beside what the name features.",
 			"Mark the lines that the name or a picture features, on the formula sheet.")
 	}
-	if p := c.Law.AddressPoint; p[0] != "" {
-		decide(p[0], p[1])
-	}
-	decide("Nutrition panel", "Not on this label: see whether a small-producer exemption covers you.")
-	decide("Claims", "Add none that the formula cannot prove.")
-	for _, n := range f.Notes {
-		decide("Note", n)
-	}
+	l.leaveToMaker(decide, f.Notes)
 	if f.OutOfDate {
 		add("Up to date", false, "", "The formula or a supplier's list has changed since this label was drawn.")
 	}
 	return out
+}
+
+// leaveToMaker names what only the maker can decide.
+func (l *Layout) leaveToMaker(decide func(title, why string), notes []string) {
+	if p := l.content.Law.AddressPoint; p[0] != "" {
+		decide(p[0], p[1])
+	}
+	decide("Nutrition panel", "Not on this label: see whether a small-producer exemption covers you.")
+	decide("Claims", "Add none that the formula cannot prove.")
+	for _, n := range notes {
+		decide("Note", n)
+	}
 }
 
 func (l *Layout) checkSizes(add func(string, bool, string, string)) {

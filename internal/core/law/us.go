@@ -54,13 +54,7 @@ var us = Law{
 func roundUS(nutrient string, x float64) (string, error) {
 	switch nutrient {
 	case "calories":
-		switch {
-		case x < 5:
-			return "0", nil
-		case x <= 50:
-			return trimmed(toStep(x, 5)), nil
-		}
-		return trimmed(toStep(x, 10)), nil
+		return calories(x), nil
 	case "fat_g", "saturates_g", "saturated_g", "trans_g":
 		switch {
 		case x < 0.5:
@@ -101,6 +95,17 @@ func roundUS(nutrient string, x float64) (string, error) {
 		return trimmed(toStep(x, 10)) + " mg", nil
 	}
 	return "", fmt.Errorf("round: %q is no US nutrient", nutrient)
+}
+
+// calories are told by fives up to 50 and by tens above, under 5 as none (21 CFR 101.9(c)(1)).
+func calories(x float64) string {
+	switch {
+	case x < 5:
+		return "0"
+	case x <= 50:
+		return trimmed(toStep(x, 5))
+	}
+	return trimmed(toStep(x, 10))
 }
 
 // Exact conversions of US customary units (NIST Handbook 44 appendix C), and how much too much a rounded

@@ -158,7 +158,8 @@ func TestTheBoundsOfAnOffer(t *testing.T) {
 func soundStep() Preparation {
 	return Preparation{ID: "x.y", Name: "Zest", Input: "lime", Output: "zest", YieldPercent: 5, CoOutput: "juice",
 		CoYield: 40,
-		Extras:  []ExtraInput{{Ingredient: "water"}}, Records: []YieldTrial{{Day: "2026-11-20", In: 1000, Out: 50, Co: 400}}}
+		Extras:  []ExtraInput{{Ingredient: "water"}},
+		Records: []YieldTrial{{Day: "2026-11-20", In: 1000, Out: 50, Co: 400}}}
 }
 
 func TestEveryNumberOfAStepHasItsBounds(t *testing.T) {

@@ -172,17 +172,23 @@ func (p Preparation) Check() []FieldError {
 	within("labour_min_per_kg", p.MinutesPerKg, 0, 1000, "minutes a kilogram")
 	within("wait_min", p.WaitMinutes, 0, 20_000, "waiting in minutes")
 	within("co_cost_share_percent", p.CoShare, 0, 100, "a share of the cost")
-	switch {
-	case p.CoOutput == "" && p.CoYield != 0:
-		bad("co_output", "name what comes out beside it, or take its yield out")
-	case p.CoOutput != "" && (!(p.CoYield > 0) || p.CoYield > maxUsablePercent):
-		bad("co_yield_percent", "a yield lies above 0 and up to 1000 %%")
-	case p.CoOutput != "" && (p.CoOutput == p.Output || p.CoOutput == p.Input):
-		bad("co_output", "the co-output is an ingredient of its own")
+	if field, message := p.checkBeside(); field != "" {
+		bad(field, "%s", message)
 	}
 	if len([]rune(p.LookFor)) > 500 {
 		bad("look_for", "at most 500 characters")
 	}
+	p.checkExtras(bad, within)
+	for i, r := range p.Records {
+		for _, e := range r.Check() {
+			bad(fmt.Sprintf("records[%d].%s", i, e.Field), "%s", e.Message)
+		}
+	}
+	return errs
+}
+
+func (p Preparation) checkExtras(bad func(field, format string, args ...any),
+	within func(field string, v, low, high float64, what string)) {
 	if len(p.Extras) > 10 {
 		bad("extras", "at most 10")
 	}
@@ -194,12 +200,19 @@ func (p Preparation) Check() []FieldError {
 		within(at+".grams_per_100g", e.PerHundred, 0, 2000, "grams per 100 g of input")
 		within(at+".uptake_percent", e.UptakePercent, 0, 100, "what stays in")
 	}
-	for i, r := range p.Records {
-		for _, e := range r.Check() {
-			bad(fmt.Sprintf("records[%d].%s", i, e.Field), "%s", e.Message)
-		}
+}
+
+// checkBeside says what is wrong with what comes out beside it, if anything.
+func (p Preparation) checkBeside() (field, message string) {
+	switch {
+	case p.CoOutput == "" && p.CoYield != 0:
+		return "co_output", "name what comes out beside it, or take its yield out"
+	case p.CoOutput != "" && (!(p.CoYield > 0) || p.CoYield > maxUsablePercent):
+		return "co_yield_percent", "a yield lies above 0 and up to 1000 %"
+	case p.CoOutput != "" && (p.CoOutput == p.Output || p.CoOutput == p.Input):
+		return "co_output", "the co-output is an ingredient of its own"
 	}
-	return errs
+	return "", ""
 }
 
 // Check lists what is wrong with a recorded making.

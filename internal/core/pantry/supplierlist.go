@@ -54,14 +54,11 @@ func (p *listParser) list(depth int, end rune) ([]ListItem, error) {
 	var name strings.Builder
 	var parts []ListItem
 	flush := func() error {
-		n := strings.Join(strings.Fields(name.String()), " ")
-		if depth == 0 {
-			n = strings.TrimSuffix(n, ".")
+		item, err := p.entry(depth, name.String(), parts)
+		if err != nil {
+			return err
 		}
-		if n == "" {
-			return ListError{p.at + 1, "an entry is empty here"}
-		}
-		items = append(items, ListItem{n, parts})
+		items = append(items, item)
 		name.Reset()
 		parts = nil
 		return nil
@@ -96,6 +93,18 @@ func (p *listParser) list(depth int, end rune) ([]ListItem, error) {
 		return items, nil
 	}
 	return items, flush()
+}
+
+// entry is one item of a list; the last one of a whole list may end with a full stop.
+func (p *listParser) entry(depth int, name string, parts []ListItem) (ListItem, error) {
+	n := strings.Join(strings.Fields(name), " ")
+	if depth == 0 {
+		n = strings.TrimSuffix(n, ".")
+	}
+	if n == "" {
+		return ListItem{}, ListError{p.at + 1, "an entry is empty here"}
+	}
+	return ListItem{n, parts}, nil
 }
 
 // bracket reads the list in the bracket that opens here, after a name.

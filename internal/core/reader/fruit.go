@@ -5,6 +5,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+
+	"gallipot/internal/core/pantry"
 )
 
 var fruitWords = map[string]string{"juice": "juice", "juiced": "juice", "zest": "zest", "zested": "zest"}
@@ -99,19 +101,7 @@ func (b *Book) fruitLines(base Line, s *segment, id string) []Line {
 			a.Unit = want + "_of"
 			l = b.fruitWeight(l, a, id, product)
 			if l.Grams == nil && step != nil {
-				whole := a
-				whole.Unit = ""
-				if w, ok := b.named(whole, id); ok {
-					y := step.Expected()
-					share := y.Percent
-					if co {
-						share = y.Co
-					}
-					w.Grams *= share / 100
-					w.Spread = math.Hypot(w.Spread, y.Spread)
-					w.How += fmt.Sprintf(", %s gives %s %%", strings.ReplaceAll(step.Name, "_", " "), figure(share))
-					l = l.weigh(w.ranged(a))
-				}
+				l = b.fromWhole(l, a, id, *step, co)
 			}
 			l.Ingredient, l.Name = product, b.name(product)
 			if step != nil {
@@ -127,6 +117,25 @@ func (b *Book) fruitLines(base Line, s *segment, id string) []Line {
 		out = append(out, b.settle(l, &t, product))
 	}
 	return out
+}
+
+// fromWhole weighs what a step gives of whole fruits; of what comes out beside it where co is set.
+func (b *Book) fromWhole(l Line, a Amount, fruit string, step pantry.Preparation, co bool) Line {
+	whole := a
+	whole.Unit = ""
+	w, ok := b.named(whole, fruit)
+	if !ok {
+		return l
+	}
+	y := step.Expected()
+	share := y.Percent
+	if co {
+		share = y.Co
+	}
+	w.Grams *= share / 100
+	w.Spread = math.Hypot(w.Spread, y.Spread)
+	w.How += fmt.Sprintf(", %s gives %s %%", strings.ReplaceAll(step.Name, "_", " "), figure(share))
+	return l.weigh(w.ranged(a))
 }
 
 func (b *Book) fruitWeight(l Line, a Amount, fruit, product string) Line {

@@ -112,21 +112,26 @@ func (b *Book) readSegment(words string) []Line {
 	}
 	lines := []Line{b.settle(base, s, id)}
 	for _, other := range more {
-		l := base
-		l.Shares, l.Questions, l.AnyOf, l.Also = true, []Question{}, nil, nil
-		if s.amount != nil && !s.toTaste {
-			l.Questions = append(l.Questions, Question{Code: "each",
-				Text: "So much of each, or together? Weigh this one.", Options: []string{"each"}})
-			l.Amount = nil
-		}
-		t := *s
-		t.amount = nil
-		lines = append(lines, b.settle(l, &t, other))
+		lines = append(lines, b.beside(base, s, other))
 	}
 	if s.keeps {
 		lines = b.keptLiquid(lines, s)
 	}
 	return lines
+}
+
+// beside is the line of another ingredient that the same words name.
+func (b *Book) beside(base Line, s *segment, other string) Line {
+	l := base
+	l.Shares, l.Questions, l.AnyOf, l.Also = true, []Question{}, nil, nil
+	if s.amount != nil && !s.toTaste {
+		l.Questions = append(l.Questions, Question{Code: "each",
+			Text: "So much of each, or together? Weigh this one.", Options: []string{"each"}})
+		l.Amount = nil
+	}
+	t := *s
+	t.amount = nil
+	return b.settle(l, &t, other)
 }
 
 // subject is the words that stand for the unknown ingredient.
@@ -225,10 +230,7 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 		if other, taken := x.find(rest, false); other != "" && other != id {
 			other = s.sameKind(x, other, taken)
 			or := s.is(join, "or")
-			s.mark(join, join+1, Small)
-			for _, i := range taken {
-				s.cursor[i].role = Ingredient
-			}
+			s.join(join, taken)
 			if or {
 				return id, nil, []string{id, other}
 			}
@@ -245,22 +247,36 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 			rest[i].role = Small
 		}
 		if other, taken := x.find(rest, false); other != "" && other != id {
-			s.mark(join, join+1, Small)
-			for _, i := range taken {
-				s.cursor[i].role = Ingredient
-			}
+			s.join(join, taken)
 			return other, []string{id}, either
 		}
 	}
-	// sunflower or rapeseed oil: the first name lacks its last word
-	if at := s.first - 1; s.is(at, "or") && s.free(at-1) && s.cursor[at-1].isWord() {
-		if other, ok := x.keys[joinKey([]string{stem(s.cursor[at-1].low), stem(s.cursor[s.last].low)})]; ok &&
-			other != id {
-			s.cursor[at-1].role, s.cursor[at].role = Ingredient, Small
-			return id, nil, []string{other, id}
-		}
+	if other := s.lacksLastWord(x, id); other != "" {
+		return id, nil, []string{other, id}
 	}
 	return id, nil, either
+}
+
+// join takes the word that joins two names, and the words of the other name.
+func (s *segment) join(at int, name []int) {
+	s.mark(at, at+1, Small)
+	for _, i := range name {
+		s.cursor[i].role = Ingredient
+	}
+}
+
+// lacksLastWord finds the first of two names that share their last word: sunflower or rapeseed oil.
+func (s *segment) lacksLastWord(x *Index, id string) string {
+	at := s.first - 1
+	if !s.is(at, "or") || !s.free(at-1) || !s.cursor[at-1].isWord() {
+		return ""
+	}
+	other, ok := x.keys[joinKey([]string{stem(s.cursor[at-1].low), stem(s.cursor[s.last].low)})]
+	if !ok || other == id {
+		return ""
+	}
+	s.cursor[at-1].role, s.cursor[at].role = Ingredient, Small
+	return other
 }
 
 // sameKind gives a second ingredient the kind of the first: ground cumin and coriander are both ground.

@@ -122,11 +122,7 @@ func tokenise(line string) []token {
 			add(i, end, strings.ReplaceAll(string(runes[i:end]), ",", "."), Unread)
 			i = end
 		case unicode.IsLetter(r):
-			end := i + 1
-			for end < len(runes) && (unicode.IsLetter(runes[end]) || unicode.IsMark(runes[end]) ||
-				isApostrophe(runes[end]) && end+1 < len(runes) && unicode.IsLetter(runes[end+1])) {
-				end++
-			}
+			end := wordEnd(runes, i)
 			add(i, end, plain(strings.ReplaceAll(string(runes[i:end]), "’", "'")), Unread)
 			i = end
 		default:
@@ -135,6 +131,16 @@ func tokenise(line string) []token {
 		}
 	}
 	return out
+}
+
+// wordEnd is where the word that begins at i ends; an apostrophe within belongs to it.
+func wordEnd(runes []rune, i int) int {
+	end := i + 1
+	for end < len(runes) && (unicode.IsLetter(runes[end]) || unicode.IsMark(runes[end]) ||
+		isApostrophe(runes[end]) && end+1 < len(runes) && unicode.IsLetter(runes[end+1])) {
+		end++
+	}
+	return end
 }
 
 func isApostrophe(r rune) bool { return r == '\'' || r == '’' }

@@ -1,6 +1,7 @@
 package reader
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
@@ -61,14 +62,7 @@ func (r *Reading) sum(b *Book) {
 			Percent: share(math.Sqrt(p.mass)*(r.Total-*l.Grams), r.Total*r.Total)})
 	}
 	slices.SortStableFunc(r.WeighFirst, func(x, y Rank) int {
-		a, b := x.Mass+x.Acid+x.Salt, y.Mass+y.Acid+y.Salt
-		switch {
-		case a > b:
-			return -1
-		case a < b:
-			return 1
-		}
-		return 0
+		return cmp.Compare(y.Mass+y.Acid+y.Salt, x.Mass+x.Acid+x.Salt)
 	})
 	r.WeighFirst = r.WeighFirst[:min(weighFirst, len(r.WeighFirst))]
 }
