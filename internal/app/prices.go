@@ -81,8 +81,7 @@ func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (Pri
 			for _, e := range r.Offer.Check() {
 				errs = append(errs, r.wrong(e.Field, e.Message))
 			}
-			if slices.ContainsFunc(have[i].Data.Offers,
-				func(o pantry.PriceOffer) bool { return sameOffer(o, r.Offer) }) {
+			if has(have[i].Data.Offers, r.Offer) {
 				out.Same++
 				continue
 			}
@@ -116,6 +115,10 @@ func placesOf(have []Ingredient) map[string]int {
 		at[g.ID] = i
 	}
 	return at
+}
+
+func has(offers []pantry.PriceOffer, x pantry.PriceOffer) bool {
+	return slices.ContainsFunc(offers, func(o pantry.PriceOffer) bool { return sameOffer(o, x) })
 }
 
 func sameOffer(a, b pantry.PriceOffer) bool {
