@@ -152,8 +152,8 @@ func (j *judging) know(st Store, ref formula.Ref) error {
 	if _, have := j.docs[ref.Formula]; have {
 		return nil
 	}
-	d, err := documents(st, ref.Formula)
-	j.docs[ref.Formula] = d
+	list, err := st.EvidenceList(ref.Formula)
+	j.docs[ref.Formula] = inForce(list)
 	return err
 }
 

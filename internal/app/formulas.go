@@ -23,7 +23,7 @@ type Formula struct {
 	Parent    *formula.Ref
 	Batches   int
 	Trials    int
-	Evidence  int // withdrawn ones too
+	Evidence  []Evidence // of each its kind, days and whether it was withdrawn, where one formula was asked for
 }
 
 // Version is a version of a formula as it is kept.
@@ -296,11 +296,8 @@ func (a *App) desk(st Store, f Formula, versions ...formula.Version) (assess.Inp
 	if err := extend(st, &lib, versions...); err != nil {
 		return assess.Inputs{}, Settings{}, err
 	}
-	var docs assess.Documents
-	if f.Evidence > 0 {
-		docs, err = documents(st, f.ID)
-	}
-	return assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs}, b.settings, err
+	docs := inForce(f.Evidence)
+	return assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs}, b.settings, nil
 }
 
 func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
@@ -334,7 +331,8 @@ func lineProblem(err error) error {
 }
 
 // SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores
-// nothing. It runs on every typed gram, so each thing is read once.
+// nothing. It runs on every typed gram: each thing is read once, and the one statement that writes, over revision rev, is
+// a transaction of its own.
 func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by string) (SheetView, error) {
 	by, err := person(by)
 	if err != nil {
@@ -343,41 +341,38 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 	if errs := v.Check(); len(errs) > 0 {
 		return SheetView{}, invalid(errs...)
 	}
-	ref := formula.Ref{Formula: v.Formula, Version: v.Number}
-	var out SheetView
-	err = a.Store.In(ctx, func(st Store) error {
-		f, old, versions, err := st.Sheet(ref)
-		if err != nil {
-			return err
+	st, ref := a.Store.With(ctx), formula.Ref{Formula: v.Formula, Version: v.Number}
+	f, old, versions, err := st.Sheet(ref)
+	if err != nil {
+		return SheetView{}, err
+	}
+	v.State, v.LockedAt, v.From = formula.Draft, nil, old.Data.From
+	in, s, err := a.desk(st, f, v, old.Core())
+	if err != nil {
+		return SheetView{}, err
+	}
+	after, err := assessDraft(v, in)
+	if err != nil {
+		return SheetView{}, err
+	}
+	if err := st.SaveVersion(v, rev, nil, by); err != nil {
+		return SheetView{}, a.versionClash(st, ref, err)
+	}
+	for i := range versions {
+		if versions[i].Number == v.Number {
+			versions[i].Note, versions[i].UpdatedAt, versions[i].UpdatedBy = v.Note, a.Now(), by
 		}
-		v.State, v.LockedAt, v.From = formula.Draft, nil, old.Data.From
-		in, s, err := a.desk(st, f, v, old.Core())
-		if err != nil {
-			return err
-		}
-		after, err := assessDraft(v, in)
-		if err != nil {
-			return err
-		}
-		if err := st.SaveVersion(v, rev, nil, by); err != nil {
-			return a.versionClash(st, ref, err)
-		}
-		for i := range versions {
-			if versions[i].Number == v.Number {
-				versions[i].Note, versions[i].UpdatedAt, versions[i].UpdatedBy = v.Note, a.Now(), by
-			}
-		}
-		if out, err = a.sheetHead(st, f, versions, v, rev+1); err != nil {
-			return err
-		}
-		out.Panel = after
-		if before, err := assess.Version(old.Core(), in); err == nil {
-			e := assess.Compare(before, after, s.Regime)
-			out.Effect = &e
-		}
-		return nil
-	})
-	return out, err
+	}
+	out, err := a.sheetHead(st, f, versions, v, rev+1)
+	if err != nil {
+		return out, err
+	}
+	out.Panel = after
+	if before, err := assess.Version(old.Core(), in); err == nil {
+		e := assess.Compare(before, after, s.Regime)
+		out.Effect = &e
+	}
+	return out, nil
 }
 
 // assessDraft assesses what a maker typed, and refuses what a draft may not hold.

@@ -173,12 +173,8 @@ func (a *App) Withdraw(ctx context.Context, id int64, by string) error {
 	})
 }
 
-// documents gathers the evidence in force for a formula.
-func documents(st Store, id string) (assess.Documents, error) {
-	list, err := st.EvidenceList(id)
-	if err != nil {
-		return assess.Documents{}, err
-	}
+// inForce gathers what of a formula's documents, newest first, is not withdrawn.
+func inForce(list []Evidence) assess.Documents {
 	var d assess.Documents
 	for _, e := range list {
 		if e.Withdrawn {
@@ -195,7 +191,7 @@ func documents(st Store, id string) (assess.Documents, error) {
 			d.QualityDays = e.Days
 		}
 	}
-	return d, nil
+	return d
 }
 
 // Rules returns the keeping rules as the shop applies them.

@@ -19,19 +19,26 @@ type formulaRow struct {
 	ParentFormula *string
 	ParentVersion *int
 	Batches       int
-	Trials        int `gorm:"->;-:migration"` // counted, not kept
-	Evidence      int `gorm:"->;-:migration"` // counted, not kept
+	Trials        int      `gorm:"->;-:migration"` // counted, not kept
+	Evidence      document `gorm:"->;-:migration"` // read along, not kept
 }
 
 func (formulaRow) TableName() string { return "formulas" }
 
-func (r formulaRow) domain() app.Formula {
+// evidenceAlong reads of a formula's documents what the rules of keeping ask.
+const evidenceAlong = `(SELECT json_agg(json_build_object('kind', e.kind, 'days', e.days, 'withdrawn', e.withdrawn)
+	ORDER BY e.attached_at DESC, e.id DESC) FROM evidence e WHERE e.formula_id = f.id)`
+
+func (r formulaRow) domain() (app.Formula, error) {
 	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy,
-		Batches: r.Batches, Trials: r.Trials, Evidence: r.Evidence}
+		Batches: r.Batches, Trials: r.Trials}
 	if r.ParentFormula != nil && r.ParentVersion != nil {
 		f.Parent = &formula.Ref{Formula: *r.ParentFormula, Version: *r.ParentVersion}
 	}
-	return f
+	if len(r.Evidence) == 0 {
+		return f, nil
+	}
+	return f, json.Unmarshal(r.Evidence, &f.Evidence)
 }
 
 type versionRow struct {
@@ -70,7 +77,10 @@ func (s *Store) Formulas() ([]app.Formula, error) {
 	}
 	out := make([]app.Formula, len(rows))
 	for i, r := range rows {
-		out[i] = r.domain()
+		var err error
+		if out[i], err = r.domain(); err != nil {
+			return nil, err
+		}
 	}
 	return out, nil
 }
@@ -78,12 +88,11 @@ func (s *Store) Formulas() ([]app.Formula, error) {
 // Formula returns one. Errors: ErrNotFound.
 func (s *Store) Formula(id string) (app.Formula, error) {
 	var row formulaRow
-	counted := `*, (SELECT count(*) FROM trials t WHERE t.formula_id = formulas.id) AS trials,
-		(SELECT count(*) FROM evidence e WHERE e.formula_id = formulas.id) AS evidence`
-	if err := s.db.Select(counted).Where("id = ?", id).Take(&row).Error; err != nil {
+	along := `*, (SELECT count(*) FROM trials t WHERE t.formula_id = f.id) AS trials, ` + evidenceAlong + ` AS evidence`
+	if err := s.db.Table("formulas f").Select(along).Where("id = ?", id).Take(&row).Error; err != nil {
 		return app.Formula{}, fmt.Errorf("formula %q: %w", id, translate(err))
 	}
-	return row.domain(), nil
+	return row.domain()
 }
 
 // AddFormula stores a formula. Errors: ErrTaken.
@@ -167,7 +176,7 @@ func (s *Store) Sheet(ref formula.Ref) (app.Formula, app.Version, []app.VersionS
 	found := s.db.Raw(`SELECT v.*, f.name, f.id AS f_id, f.name AS f_name, f.retired AS f_retired, f.created_at AS f_created_at, f.created_by AS f_created_by,
 			f.parent_formula AS f_parent_formula, f.parent_version AS f_parent_version, f.batches AS f_batches,
 			(SELECT count(*) FROM trials t WHERE t.formula_id = f.id) AS f_trials,
-			(SELECT count(*) FROM evidence e WHERE e.formula_id = f.id) AS f_evidence,
+			`+evidenceAlong+` AS f_evidence,
 			(SELECT json_agg(h ORDER BY h.version) FROM (`+heads+` WHERE n.formula_id = f.id) h) AS heads
 		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`, ref.Formula,
 		ref.Version).Scan(&row)
@@ -181,9 +190,12 @@ func (s *Store) Sheet(ref formula.Ref) (app.Formula, app.Version, []app.VersionS
 	if err != nil {
 		return app.Formula{}, app.Version{}, nil, err
 	}
+	f, err := row.Formula.domain()
+	if err != nil {
+		return f, v, nil, err
+	}
 	var all []app.VersionSummary
-	err = json.Unmarshal(row.Heads, &all)
-	return row.Formula.domain(), v, all, err
+	return f, v, all, json.Unmarshal(row.Heads, &all)
 }
 
 // VersionHeads tells of the versions of a formula, oldest first, without their lines.

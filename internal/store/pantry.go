@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"fmt"
 	"time"
 
@@ -20,6 +21,7 @@ type ingredientRow struct {
 	Format    int
 	UpdatedAt time.Time
 	UpdatedBy string
+	Offers    document `gorm:"->;-:migration"` // rows of their own, read along
 }
 
 func (ingredientRow) TableName() string { return "ingredients" }
@@ -28,31 +30,37 @@ func (r ingredientRow) domain() (app.Ingredient, error) {
 	out := app.Ingredient{ID: r.ID, Rev: r.Rev, Name: r.Name, Retired: r.Retired, UpdatedAt: r.UpdatedAt,
 		UpdatedBy: r.UpdatedBy}
 	err := read("ingredient", r.Format, r.Data, &out.Data)
+	if err != nil {
+		return out, err
+	}
 	out.Data.ID, out.Data.Name, out.Data.Offers = r.ID, r.Name, []pantry.PriceOffer{}
+	if len(r.Offers) > 0 {
+		err = json.Unmarshal(r.Offers, &out.Data.Offers)
+	}
 	return out, err
 }
+
+// withOffers reads an ingredient's offers along, the newest first; what was kept finer than amounts are is rounded.
+const withOffers = `*, (SELECT json_agg(json_build_object('id', o.id::text, 'supplier', o.supplier,
+	'pack_amount', round(o.pack_amount, 3), 'pack_unit', o.pack_unit, 'price', round(o.price, 6), 'date', o.dated::text,
+	'valid_until', coalesce(o.valid_until::text, '')) ORDER BY o.dated DESC, o.id DESC)
+	FROM price_offers o WHERE o.ingredient_id = ingredients.id) AS offers`
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.
 func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
 	var rows []ingredientRow
-	q := s.db.Order("lower(name), id")
+	q := s.db.Select(withOffers).Order("lower(name), id")
 	if len(ids) > 0 {
 		q = q.Where("id IN ?", ids)
 	}
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	offers, err := s.offers(ids)
-	if err != nil {
-		return nil, err
-	}
 	out := make([]app.Ingredient, len(rows))
 	for i, r := range rows {
+		var err error
 		if out[i], err = r.domain(); err != nil {
 			return nil, err
-		}
-		if list := offers[r.ID]; list != nil {
-			out[i].Data.Offers = list
 		}
 	}
 	return out, nil

@@ -5,7 +5,6 @@ import (
 	"strconv"
 	"time"
 
-	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
 
 	"gorm.io/gorm/clause"
@@ -25,43 +24,6 @@ type priceOfferRow struct {
 }
 
 func (priceOfferRow) TableName() string { return "price_offers" }
-
-func (r priceOfferRow) domain() (pantry.PriceOffer, error) {
-	pack, err1 := amount.ParseNumber(r.PackAmount)
-	price, err2 := amount.ParseNumber(r.Price)
-	if err1 != nil || err2 != nil {
-		return pantry.PriceOffer{}, fmt.Errorf("price offer %d: %s for %s", r.ID, r.Price, r.PackAmount)
-	}
-	quantity, _ := pack.Quantity() // what was kept finer is rounded
-	p := pantry.PriceOffer{ID: strconv.FormatInt(r.ID, 10), Supplier: r.Supplier, PackAmount: quantity,
-		PackUnit: r.PackUnit, Price: price.Money(),
-		Date: r.Dated.Format(pantry.DateLayout)}
-	if r.ValidUntil != nil {
-		p.ValidUntil = r.ValidUntil.Format(pantry.DateLayout)
-	}
-	return p, nil
-}
-
-// offers returns the offers of the ingredients, or of all, by ingredient, the newest first.
-func (s *Store) offers(ids []string) (map[string][]pantry.PriceOffer, error) {
-	var rows []priceOfferRow
-	q := s.db.Order("dated DESC, id DESC")
-	if len(ids) > 0 {
-		q = q.Where("ingredient_id IN ?", ids)
-	}
-	if err := q.Find(&rows).Error; err != nil {
-		return nil, translate(err)
-	}
-	out := map[string][]pantry.PriceOffer{}
-	for _, r := range rows {
-		o, err := r.domain()
-		if err != nil {
-			return nil, err
-		}
-		out[r.IngredientID] = append(out[r.IngredientID], o)
-	}
-	return out, nil
-}
 
 // LockPrices keeps others from writing prices until the transaction ends.
 func (s *Store) LockPrices() error {
