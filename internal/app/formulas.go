@@ -331,8 +331,8 @@ func lineProblem(err error) error {
 }
 
 // SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores
-// nothing. It runs on every typed gram: each thing is read once, and the one statement that writes, over revision rev, is
-// a transaction of its own.
+// nothing. It runs on every typed gram: each thing is read once, and the one statement that writes, over revision rev,
+// is a transaction of its own.
 func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by string) (SheetView, error) {
 	by, err := person(by)
 	if err != nil {
