@@ -119,6 +119,27 @@ func TestTheBenchAndTheDayFitATabletAndAPhone(t *testing.T) {
 	}
 }
 
+// TestATypedGramAsksForNothingButItsSheet reads from the browser which addresses a typed gram asked.
+func TestATypedGramAsksForNothingButItsSheet(t *testing.T) {
+	s := serve(t, true)
+	p := open(t, s, 1280, 800)
+	p.visit("/formulas/carrot_miso_dressing")
+	p.sees("On the label")
+	p.until("performance.getEntriesByType('resource').some((e) => e.name.includes('/api/today'))", "the spine's count")
+	before := p.rev()
+	js[bool](p, "(performance.clearResourceTimings(), true)")
+	p.fill("Grams of White miso", "75")
+	p.press(kb.Enter)
+	p.savedAfter(before)
+	p.sees("White miso 72.0 to 75.0 g")
+	asked := js[[]string](p,
+		"performance.getEntriesByType('resource').map((e) => new URL(e.name).pathname).filter((a) => a.startsWith('/api/'))")
+	assert.NotEmpty(t, asked)
+	for _, address := range asked {
+		assert.Equal(t, "/api/formulas/carrot_miso_dressing/versions/4", address)
+	}
+}
+
 func TestTwoTabsOnOneDraftKeepBothSides(t *testing.T) {
 	s := serve(t, true)
 	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)

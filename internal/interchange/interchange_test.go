@@ -177,7 +177,9 @@ func TestRecipeFilesInTheShapesPeopleHave(t *testing.T) {
 }
 
 func TestSheetCellsAreNoSpreadsheetFormulas(t *testing.T) {
-	assert.Equal(t, "'=1+1", plainCell("=1+1"))
+	for _, opening := range []string{"=", "+", "-", "@", "\t", "\r"} {
+		assert.Equal(t, "'"+opening+"1", plainCell(opening+"1"), "%q", opening)
+	}
 	assert.Equal(t, "carrot", plainCell("carrot"))
 }
 

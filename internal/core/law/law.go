@@ -183,16 +183,3 @@ func (e *Each[T]) UnmarshalJSON(raw []byte) error {
 	*e = out
 	return nil
 }
-
-// ForEach makes a value for each law. The first error ends it.
-func ForEach[T any](make func(*Law) (T, error)) (Each[T], error) {
-	out := Each[T]{}
-	for _, l := range laws {
-		v, err := make(l)
-		if err != nil {
-			return out, err
-		}
-		out[l.Regime] = v
-	}
-	return out, nil
-}

@@ -188,7 +188,4 @@ func TestAValueForEachLawTravelsInSmallLetters(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte("null"), &back))
 	assert.Nil(t, back)
 	assert.ErrorAs(t, json.Unmarshal([]byte(`{"fr":1}`), &back), &UnknownError{})
-	made, err := ForEach(func(l *Law) (string, error) { return l.Title, nil })
-	require.NoError(t, err)
-	assert.Equal(t, Each[string]{US: "US", GB: "GB"}, made)
 }
