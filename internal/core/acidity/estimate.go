@@ -183,7 +183,9 @@ func (m Mix) Estimate() Estimate {
 	if m.water <= 0 {
 		return Estimate{NoWater: true, Missing: []string{}}
 	}
-	return Estimate{PH: m.middle.solve(), Low: m.end(lowEnd).solve(), High: m.end(highEnd).solve(), Missing: m.missing}
+	room := m.room()
+	return Estimate{PH: m.middle.solve(), Low: m.end(lowEnd, room).solve(), High: m.end(highEnd, room).solve(),
+		Missing: m.missing}
 }
 
 // Titratable is the titratable acidity to pH 8.1 in grams as acetic acid.
@@ -262,18 +264,34 @@ func (s *shares) add(t shares) {
 	}
 }
 
-// share is what a part with a pH of its own brings when its acids and its buffering are off by these factors. p is its
-// own pH; what it carries there is fixed.
-func (t *term) share(p, acidFactor, bufferFactor float64) shares {
+// part is a term at its own pH, with what it carries there: the ions of its water, and the charge of its acids, in mol
+// per kg.
+type part struct {
+	term          *term
+	p             float64
+	ions, charged float64
+}
+
+func (t *term) at(p float64) part {
 	h := tenTo(-p)
-	s := shares{fixed: -t.water * (h - 1e-14/h), buffer: t.kg * bufferFactor * t.buffer}
+	out := part{term: t, p: p, ions: -t.water * (h - 1e-14/h)}
 	for k, a := range t.acid {
 		if a > 0 {
-			s.fixed += acidFactor * a * charge(k, h)
-			s.acid[k] = t.kg * acidFactor * a
+			out.charged += a * charge(k, h)
 		}
 	}
-	s.fixed = t.kg*s.fixed + s.buffer*p
+	return out
+}
+
+// share is what a part brings when its acids and its buffering are off by these factors; what it carries at its own pH
+// is fixed.
+func (p *part) share(f factors) shares {
+	t := p.term
+	s := shares{buffer: t.kg * f.buffer * t.buffer}
+	s.fixed = t.kg*(p.ions+f.acid*p.charged) + s.buffer*p.p
+	for k, a := range t.acid {
+		s.acid[k] = t.kg * f.acid * a
+	}
 	return s
 }
 
@@ -292,7 +310,8 @@ func (m Mix) typical() balance {
 	sums := make([]shares, 2)
 	for i := range m.terms {
 		if t := &m.terms[i]; t.ownPH {
-			sums[0].add(t.share(t.ph, 1, 1))
+			own := t.at(t.ph)
+			sums[0].add(own.share(factors{1, 1}))
 		} else {
 			sums[0].add(t.lone(centre))
 		}
@@ -300,14 +319,22 @@ func (m Mix) typical() balance {
 	return balance{water: m.water, below: sums[:1], above: sums[1:]}
 }
 
+// room is the memory in which an end of the ranges is prepared; one end after the other uses it.
+type room struct {
+	parts []part
+	own   []float64
+	sums  []shares
+}
+
+func (m Mix) room() room {
+	n := len(m.terms)
+	return room{make([]part, 0, n), make([]float64, n), make([]shares, 2*(n+1))}
+}
+
 // end prepares the balance for one end of the ranges. At the high end a part above x pulls up with more acid salts and
 // buffer, one below pulls down with less; mirrored at the low end.
-func (m Mix) end(end mode) balance {
-	type part struct {
-		p    float64
-		term *term
-	}
-	parts := make([]part, 0, len(m.terms))
+func (m Mix) end(end mode, in room) balance {
+	parts := in.parts[:0]
 	var rest shares
 	for i := range m.terms {
 		t := &m.terms[i]
@@ -316,25 +343,24 @@ func (m Mix) end(end mode) balance {
 			if end == lowEnd {
 				p = t.low
 			}
-			parts = append(parts, part{p, t})
+			parts = append(parts, t.at(p))
 		} else {
 			rest.add(t.lone(end))
 		}
 	}
 	slices.SortFunc(parts, func(a, b part) int { return cmp.Compare(a.p, b.p) })
 	n := len(parts)
-	sums := make([]shares, 2*(n+1))
-	b := balance{water: m.water, own: make([]float64, n), below: sums[:n+1], above: sums[n+1:]}
+	b := balance{water: m.water, own: in.own[:n], below: in.sums[:n+1], above: in.sums[n+1 : 2*(n+1)]}
 	low, high := factorsAt(end)
-	b.below[0] = rest
-	for i, p := range parts {
-		b.own[i] = p.p
+	b.below[0], b.above[n] = rest, shares{}
+	for i := range parts {
+		b.own[i] = parts[i].p
 		b.below[i+1] = b.below[i]
-		b.below[i+1].add(p.term.share(p.p, low.acid, low.buffer))
+		b.below[i+1].add(parts[i].share(low))
 	}
 	for i := n - 1; i >= 0; i-- {
 		b.above[i] = b.above[i+1]
-		b.above[i].add(parts[i].term.share(parts[i].p, high.acid, high.buffer))
+		b.above[i].add(parts[i].share(high))
 	}
 	return b
 }

@@ -1,6 +1,7 @@
 package amount
 
 import (
+	"bytes"
 	"math"
 	"math/big"
 	"math/bits"
@@ -35,11 +36,43 @@ func ExactFloat(x float64) Exact {
 	if n := math.Round(scaled); math.Abs(n) < 1<<53 && n/million == x {
 		return Ratio(int64(n), million)
 	}
+	if e, ok := decimalSmall(x); ok {
+		return e
+	}
 	r, ok := new(big.Rat).SetString(strconv.FormatFloat(x, 'g', -1, 64))
 	if !ok {
 		return Exact{}
 	}
 	return small(r)
+}
+
+// decimalSmall is the shortest decimal of a float where its digits and its power of ten fit.
+func decimalSmall(x float64) (Exact, bool) {
+	var room [32]byte
+	mantissa, exponent, found := bytes.Cut(strconv.AppendFloat(room[:0], x, 'e', -1, 64), []byte{'e'})
+	if !found {
+		return Exact{}, false // NaN or infinite
+	}
+	tens, err := strconv.Atoi(string(exponent))
+	if err != nil {
+		return Exact{}, false
+	}
+	digits := int64(0) // at most 17 of them
+	for i, c := range bytes.TrimPrefix(mantissa, []byte{'-'}) {
+		if c != '.' {
+			digits = 10*digits + int64(c-'0')
+		}
+		if i > 1 {
+			tens--
+		}
+	}
+	if x < 0 {
+		digits = -digits
+	}
+	if tens > 0 || -tens >= len(powers) {
+		return Exact{}, false
+	}
+	return Ratio(digits, powers[-tens]), true
 }
 
 // small takes a big number back to the small form where it fits.

@@ -89,6 +89,7 @@ type Declaration struct {
 // entry is one item of the list after merging.
 type entry struct {
 	name      string
+	folded    string // the name in lower case, by which entries merge
 	printed   string // list as a label prints it
 	allergens []string
 	grams     float64
@@ -96,7 +97,6 @@ type entry struct {
 	order     int
 	water     bool
 	spice     bool
-	next      int // of the same name, counted from 1
 }
 
 func (it *Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
@@ -127,12 +127,7 @@ func Declare(items []Item, o Options) (Declaration, error) {
 	if o.GroupSpices {
 		entries = groupSpices(entries, o.Law.SpiceShare*finished)
 	}
-	slices.SortStableFunc(entries, func(a, b *entry) int {
-		if math.Abs(a.grams-b.grams) > 1e-9 {
-			return cmp.Compare(b.grams, a.grams)
-		}
-		return cmp.Or(cmp.Compare(a.order, b.order), strings.Compare(a.name, b.name))
-	})
+	slices.SortFunc(entries, falling)
 	d.List = write(entries, o, mixing, finished, sulphites.declared)
 	if o.Law.ContainsLine {
 		d.Contains = containsLine(o.Law, d.Allergens)
@@ -140,10 +135,17 @@ func Declare(items []Item, o Options) (Declaration, error) {
 	return d, nil
 }
 
+// falling orders entries by falling weight; what weighs the same stays as it was entered.
+func falling(a, b *entry) int {
+	if math.Abs(a.grams-b.grams) > 1e-9 {
+		return cmp.Compare(b.grams, a.grams)
+	}
+	return cmp.Compare(a.order, b.order)
+}
+
 // collect flattens dispersed components, keeps compounds whole, and merges what has equal name, list and allergens.
 func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
-	c := collecting{under: o.Law, into: d, entries: make([]entry, 0, len(items)),
-		named: make(map[string]int, len(items))}
+	c := collecting{under: o.Law, into: d, entries: make([]entry, 0, len(items))}
 	if err := c.walk(items); err != nil {
 		return nil, err
 	}
@@ -154,13 +156,11 @@ func collect(items []Item, o Options, d *Declaration) ([]*entry, error) {
 	return entries, nil
 }
 
-// collecting gathers entries. named holds where the first entry of a name is, counted from 1; entries of one name are
-// chained.
+// collecting gathers entries.
 type collecting struct {
 	under   *law.Law
 	into    *Declaration
 	entries []entry
-	named   map[string]int
 }
 
 func (c *collecting) walk(items []Item) error {
@@ -190,23 +190,22 @@ func (c *collecting) walk(items []Item) error {
 
 // add merges an entry with the one that has equal name, list and allergens, where there is one.
 func (c *collecting) add(e entry) {
-	key := strings.ToLower(e.name)
-	first := c.named[key]
-	for at := first; at > 0; at = c.entries[at-1].next {
-		if have := &c.entries[at-1]; have.printed == e.printed && slices.Equal(have.allergens, e.allergens) {
+	for i := range c.entries {
+		have := &c.entries[i]
+		if have.folded == e.folded && have.printed == e.printed && slices.Equal(have.allergens, e.allergens) {
 			have.grams += e.grams
 			have.quid = have.quid || e.quid
 			return
 		}
 	}
-	e.order, e.next = len(c.entries), first
+	e.order = len(c.entries)
 	c.entries = append(c.entries, e)
-	c.named[key] = len(c.entries)
 }
 
 // of fills the entry in from an item.
 func (e *entry) of(it *Item, l *law.Law) error {
-	*e = entry{name: it.Name, grams: it.Grams, quid: it.Quid, water: it.has(pantry.FlagWater)}
+	*e = entry{name: it.Name, folded: strings.ToLower(it.Name), grams: it.Grams, quid: it.Quid,
+		water: it.has(pantry.FlagWater)}
 	e.spice = it.has(pantry.FlagSpice) && !it.has(pantry.FlagColouringSpice)
 	if len(it.Parts) > 0 {
 		var err error
@@ -228,12 +227,7 @@ func componentList(it *Item, l *law.Law) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	slices.SortStableFunc(entries, func(a, b *entry) int {
-		if math.Abs(a.grams-b.grams) > 1e-9 {
-			return cmp.Compare(b.grams, a.grams)
-		}
-		return 0
-	})
+	slices.SortFunc(entries, falling)
 	var out strings.Builder
 	for i, e := range entries {
 		if i > 0 {
@@ -278,7 +272,7 @@ func waterByFinished(entries []*entry, finished float64) []*entry {
 		}
 	}
 	added := finished - others
-	out := entries[:0:0]
+	out := make([]*entry, 0, len(entries))
 	for _, e := range entries {
 		if e.water {
 			if added <= 0.05*finished+1e-9 || counted {
@@ -351,7 +345,8 @@ func write(entries []*entry, o Options, mixing, finished float64, sulphites bool
 	if len(main) == 0 {
 		return ""
 	}
-	s := capital(strings.Join(main, ", ")) + "."
+	main[0] = capital(main[0])
+	s := strings.Join(main, ", ") + "."
 	if len(tail) > 0 {
 		s += fmt.Sprintf(" Contains %s%% or less of: %s.", strconv.FormatFloat(o.TailPercent, 'g', -1, 64),
 			strings.Join(tail, ", "))

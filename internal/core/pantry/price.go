@@ -137,15 +137,23 @@ func (g *Ingredient) Cost(rule PriceRule, today time.Time, staleDays int) (UnitC
 	return UnitCost{}, fmt.Errorf("%s: %w", g.Name, ErrNoPrice)
 }
 
-// dayOf reads a day as in 2026-11-25. It is asked for every price on every typed gram, hence not through time.Parse.
-func dayOf(s string) (time.Time, bool) {
+const secondsADay = 24 * 60 * 60
+
+// dayOf reads a day as in 2026-11-25, as seconds of Unix time at its beginning in UTC. It is asked for every price on
+// every typed gram, hence not through time.Parse: days are counted from March, so that a leap day ends its year.
+func dayOf(s string) (int64, bool) {
 	if len(s) != len(DateLayout) || s[4] != '-' || s[7] != '-' {
-		return time.Time{}, false
+		return 0, false
 	}
 	year, err1 := strconv.Atoi(s[:4])
 	month, err2 := strconv.Atoi(s[5:7])
 	day, err3 := strconv.Atoi(s[8:])
-	return time.Date(year, time.Month(month), day, 0, 0, 0, 0, time.UTC), err1 == nil && err2 == nil && err3 == nil
+	if month < 3 {
+		year, month = year-1, month+12
+	}
+	const epoch = 719_469 // the days so counted on 1970-01-01
+	days := 365*year + year/4 - year/100 + year/400 + (153*month-457)/5 + day - epoch
+	return int64(days) * secondsADay, err1 == nil && err2 == nil && err3 == nil
 }
 
 func better(rule PriceRule, a, b *UnitCost) bool {
@@ -183,7 +191,7 @@ func (g *Ingredient) offerCost(o *PriceOffer, today time.Time, staleDays int) (U
 	}
 	c.PerGram = o.Price.Exact().Over(grams)
 	if d, ok := dayOf(o.Date); ok {
-		c.AgeDays = int(today.Sub(d).Hours() / 24)
+		c.AgeDays = int((today.Unix() - d) / secondsADay)
 		c.Stale = c.AgeDays > staleDays
 	}
 	return c, nil
