@@ -23,7 +23,7 @@ import (
 // is named with its place.
 func body[T any](c *echo.Context) (T, error) {
 	var v T
-	raw, err := io.ReadAll(c.Request().Body)
+	raw, err := peek(c.Request())
 	if err != nil {
 		return v, err
 	}
@@ -126,10 +126,19 @@ func whole(next echo.HandlerFunc) echo.HandlerFunc {
 		if err != nil {
 			return err
 		}
-		r.Body = io.NopCloser(bytes.NewReader(raw))
+		r.GetBody = func() (io.ReadCloser, error) { return held{bytes.NewReader(raw), raw}, nil }
+		r.Body, _ = r.GetBody() // which never fails
 		return next(c)
 	}
 }
+
+// held is a body that lies in memory.
+type held struct {
+	*bytes.Reader
+	raw []byte
+}
+
+func (held) Close() error { return nil }
 
 func isForm(r *http.Request) bool {
 	return strings.HasPrefix(strings.ToLower(r.Header.Get("Content-Type")), "multipart/form-data")
@@ -137,6 +146,9 @@ func isForm(r *http.Request) bool {
 
 // peek returns the body that whole read, and leaves it to be read again.
 func peek(r *http.Request) ([]byte, error) {
+	if h, is := r.Body.(held); is {
+		return h.raw, nil
+	}
 	if r.Body == nil || r.Body == http.NoBody {
 		return nil, nil
 	}

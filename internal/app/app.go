@@ -155,20 +155,50 @@ type book struct {
 }
 
 func (a *App) book(st Store) (book, error) {
-	s := defaults()
-	steps, err := st.Shelf(&s)
-	if errors.Is(err, ErrNotFound) {
-		s, err = defaults(), nil
-	}
-	if err != nil {
+	d := newDesk()
+	if err := st.Desk(&d, Named{}); err != nil {
 		return book{}, err
 	}
+	return a.bookOf(st, d)
+}
+
+func (a *App) bookOf(st Store, d Desk) (book, error) {
+	s := d.Settings
 	under, err := law.Of(s.Regime)
 	if err != nil {
 		return book{}, err
 	}
-	all, _ := a.stepsAmong(steps)
-	return book{s, under, a.rateWith(st, s, all), s.rules()}, nil
+	steps, _ := a.stepsAmong(d.Steps)
+	return book{s, under, a.rateWith(st, s, steps), s.rules()}, nil
+}
+
+// namedBy is what versions name, each once.
+func namedBy(versions ...formula.Version) Named {
+	var n Named
+	ids, refs := map[string]bool{}, map[formula.Ref]bool{}
+	want := func(id string) {
+		if id != "" && !ids[id] {
+			ids[id] = true
+			n.Ingredients = append(n.Ingredients, id)
+		}
+	}
+	for _, v := range versions {
+		for _, t := range v.Toppings {
+			want(t.Ingredient)
+		}
+		for i := range v.Lines {
+			l := &v.Lines[i]
+			if c := l.Component; c != nil && !refs[*c] {
+				refs[*c] = true
+				n.Components = append(n.Components, *c)
+			}
+			want(l.Ingredient)
+			for _, id := range l.AnyOf {
+				want(id)
+			}
+		}
+	}
+	return n
 }
 
 func newLibrary() formula.Library {
@@ -190,6 +220,7 @@ func extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 			ids[id] = true
 		}
 	}
+	walked := map[formula.Ref]bool{}
 	var walk func(v formula.Version, depth int) error
 	walk = func(v formula.Version, depth int) error {
 		for _, t := range v.Toppings {
@@ -203,19 +234,18 @@ func extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 				}
 				continue
 			}
-			if _, seen := lib.Versions[*l.Component]; seen || depth > formula.MaxDepth {
+			if walked[*l.Component] || depth > formula.MaxDepth {
 				continue
 			}
-			c, err := st.Version(*l.Component)
-			if errors.Is(err, ErrNotFound) {
-				continue // Expand names the line that lacks it
-			}
+			walked[*l.Component] = true
+			c, there, err := componentOf(st, lib, *l.Component)
 			if err != nil {
 				return err
 			}
-			lib.Versions[*l.Component] = c.Core()
-			lib.Names[c.FormulaID] = c.Name
-			if err := walk(c.Core(), depth+1); err != nil {
+			if !there {
+				continue // Expand names the line that lacks it
+			}
+			if err := walk(c, depth+1); err != nil {
 				return err
 			}
 		}
@@ -230,6 +260,22 @@ func extend(st Store, lib *formula.Library, tops ...formula.Version) error {
 		}
 	}
 	return fetch(st, lib, ids)
+}
+
+// componentOf is a version in the library, read where the library lacks it.
+func componentOf(st Store, lib *formula.Library, ref formula.Ref) (v formula.Version, there bool, err error) {
+	if v, there = lib.Versions[ref]; there {
+		return v, true, nil
+	}
+	row, err := st.Version(ref)
+	if errors.Is(err, ErrNotFound) {
+		return v, false, nil
+	}
+	if err != nil {
+		return v, false, err
+	}
+	lib.Versions[ref], lib.Names[row.FormulaID] = row.Core(), row.Name
+	return row.Core(), true, nil
 }
 
 // fetch adds ingredients.

@@ -60,7 +60,7 @@ type FormulaStore interface {
 	CurrentVersions() ([]Version, error)
 	NewestLocked(formulaIDs ...string) ([]Version, error)
 	VersionHeads(formulaID string) ([]VersionSummary, error)
-	Sheet(ref formula.Ref) (Formula, Version, []VersionSummary, error)
+	Sheet(ref formula.Ref, d *Desk, named Named) (Sheet, error)
 	Version(ref formula.Ref) (Version, error)
 	AddVersion(v formula.Version, lockedAt *time.Time, by string) error
 	SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by string) error
@@ -99,6 +99,13 @@ type VersionSummary struct {
 	LockedAt  *time.Time `json:"locked_at"`
 	UpdatedAt time.Time  `json:"updated_at"`
 	UpdatedBy string     `json:"updated_by"`
+}
+
+// Sheet is a version with its formula and what there is to tell of all its versions, oldest first.
+type Sheet struct {
+	Formula Formula
+	Version Version
+	Heads   []VersionSummary
 }
 
 // SheetView is a version with its live panel. Effect is what the last edit changed.
@@ -249,15 +256,16 @@ func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
 }
 
 func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
-	f, row, versions, err := st.Sheet(ref)
+	d := newDesk()
+	s, err := st.Sheet(ref, &d, Named{})
 	if err != nil {
 		return SheetView{}, err
 	}
-	v, err := a.sheetHead(st, f, versions, row.Core(), row.Rev)
+	v, err := a.sheetHead(st, s.Formula, s.Heads, s.Version.Core(), s.Version.Rev)
 	if err != nil {
 		return v, err
 	}
-	in, _, err := a.desk(st, f, v.Version)
+	in, err := a.inputs(st, d, s.Formula, v.Version)
 	if err != nil {
 		return v, err
 	}
@@ -287,17 +295,25 @@ func isMistake(err error) bool {
 
 // desk loads what assessing these versions of one formula needs.
 func (a *App) desk(st Store, f Formula, versions ...formula.Version) (assess.Inputs, Settings, error) {
-	b, err := a.book(st)
+	d := newDesk()
+	if err := st.Desk(&d, namedBy(versions...)); err != nil {
+		return assess.Inputs{}, Settings{}, err
+	}
+	in, err := a.inputs(st, d, f, versions...)
+	return in, d.Settings, err
+}
+
+// inputs completes a desk to what assessing these versions of one formula needs.
+func (a *App) inputs(st Store, d Desk, f Formula, versions ...formula.Version) (assess.Inputs, error) {
+	b, err := a.bookOf(st, d)
 	if err != nil {
-		return assess.Inputs{}, Settings{}, err
+		return assess.Inputs{}, err
 	}
-	lib := newLibrary()
-	lib.Names[f.ID] = f.Name
-	if err := extend(st, &lib, versions...); err != nil {
-		return assess.Inputs{}, Settings{}, err
+	d.Library.Names[f.ID] = f.Name
+	if err := extend(st, &d.Library, versions...); err != nil {
+		return assess.Inputs{}, err
 	}
-	docs := inForce(f.Evidence)
-	return assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules, Documents: docs}, b.settings, nil
+	return assess.Inputs{Library: d.Library, Rate: b.rate, Rules: b.rules, Documents: inForce(f.Evidence)}, nil
 }
 
 func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
@@ -342,12 +358,14 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 		return SheetView{}, invalid(errs...)
 	}
 	st, ref := a.Store.With(ctx), formula.Ref{Formula: v.Formula, Version: v.Number}
-	f, old, versions, err := st.Sheet(ref)
+	d := newDesk()
+	sheet, err := st.Sheet(ref, &d, namedBy(v))
 	if err != nil {
 		return SheetView{}, err
 	}
-	v.State, v.LockedAt, v.From = formula.Draft, nil, old.Data.From
-	in, s, err := a.desk(st, f, v, old.Core())
+	old := sheet.Version.Core()
+	v.State, v.LockedAt, v.From = formula.Draft, nil, old.From
+	in, err := a.inputs(st, d, sheet.Formula, v, old)
 	if err != nil {
 		return SheetView{}, err
 	}
@@ -358,18 +376,18 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 	if err := st.SaveVersion(v, rev, nil, by); err != nil {
 		return SheetView{}, a.versionClash(st, ref, err)
 	}
-	for i := range versions {
-		if versions[i].Number == v.Number {
-			versions[i].Note, versions[i].UpdatedAt, versions[i].UpdatedBy = v.Note, a.Now(), by
+	for i := range sheet.Heads {
+		if h := &sheet.Heads[i]; h.Number == v.Number {
+			h.Note, h.UpdatedAt, h.UpdatedBy = v.Note, a.Now(), by
 		}
 	}
-	out, err := a.sheetHead(st, f, versions, v, rev+1)
+	out, err := a.sheetHead(st, sheet.Formula, sheet.Heads, v, rev+1)
 	if err != nil {
 		return out, err
 	}
 	out.Panel = after
-	if before, err := assess.Version(old.Core(), in); err == nil {
-		e := assess.Compare(before, after, s.Regime)
+	if before, err := assess.Version(old, in); err == nil {
+		e := assess.Compare(before, after, d.Settings.Regime)
 		out.Effect = &e
 	}
 	return out, nil

@@ -54,23 +54,15 @@ func (a *App) steps(st Store) ([]pantry.Preparation, map[string]int, error) {
 
 // stepsAmong puts the shop's own steps among the typical ones, with the revisions of its own.
 func (a *App) stepsAmong(rows []Preparation) ([]pantry.Preparation, map[string]int) {
-	revs := map[string]int{}
-	own := map[string]pantry.Preparation{}
+	revs := make(map[string]int, len(rows))
+	out := slices.Grow(slices.Clone(a.Typical.Preparations), len(rows))
 	for _, r := range rows {
 		p := r.Data
-		p.ID = r.ID
-		own[r.ID], revs[r.ID] = p, r.Rev
-	}
-	var out []pantry.Preparation
-	for _, p := range a.Typical.Preparations {
-		if mine, has := own[p.ID]; has {
-			p = mine
-			delete(own, p.ID)
-		}
-		out = append(out, p)
-	}
-	for _, r := range rows {
-		if p, left := own[r.ID]; left {
+		p.ID, revs[r.ID] = r.ID, r.Rev
+		at := slices.IndexFunc(a.Typical.Preparations, func(t pantry.Preparation) bool { return t.ID == r.ID })
+		if at >= 0 {
+			out[at] = p
+		} else {
 			out = append(out, p)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -16,10 +17,25 @@ import (
 // ShopStore keeps the settings.
 type ShopStore interface {
 	Shop(into *Settings) (rev int, err error)
-	Shelf(into *Settings) ([]Preparation, error)
+	Desk(d *Desk, named Named) error
 	AddShop(s Settings, by string) error
 	SaveShop(s Settings, rev int, by string) error
 }
+
+// Named is what versions name, at their own level.
+type Named struct {
+	Ingredients []string
+	Components  []formula.Ref
+}
+
+// Desk is what lies ready where versions are assessed.
+type Desk struct {
+	Settings Settings
+	Steps    []Preparation // stored ones, by id
+	Library  formula.Library
+}
+
+func newDesk() Desk { return Desk{Settings: defaults(), Library: newLibrary()} }
 
 // Settings are the shop's own.
 type Settings struct {

@@ -162,41 +162,7 @@ func versions(rows []versionRow) ([]app.Version, error) {
 	return out, nil
 }
 
-const heads = `SELECT number AS version, state, coalesce((data->>'from')::int, 0) AS "from", coalesce(data->>'note', '') AS note,
-	locked_at, updated_at, updated_by FROM versions n`
-
-// Sheet returns a version with its formula and what there is to tell of all versions, oldest first, in one reading.
-// Errors: ErrNotFound.
-func (s *Store) Sheet(ref formula.Ref) (app.Formula, app.Version, []app.VersionSummary, error) {
-	var row struct {
-		Version versionRow `gorm:"embedded"`
-		Formula formulaRow `gorm:"embedded;embeddedPrefix:f_"`
-		Heads   document
-	}
-	found := s.db.Raw(`SELECT v.*, f.name, f.id AS f_id, f.name AS f_name, f.retired AS f_retired, f.created_at AS f_created_at, f.created_by AS f_created_by,
-			f.parent_formula AS f_parent_formula, f.parent_version AS f_parent_version, f.batches AS f_batches,
-			(SELECT count(*) FROM trials t WHERE t.formula_id = f.id) AS f_trials,
-			`+evidenceAlong+` AS f_evidence,
-			(SELECT json_agg(h ORDER BY h.version) FROM (`+heads+` WHERE n.formula_id = f.id) h) AS heads
-		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`, ref.Formula,
-		ref.Version).Scan(&row)
-	if found.Error == nil && found.RowsAffected == 0 {
-		return app.Formula{}, app.Version{}, nil, fmt.Errorf("%s: %w", ref, app.ErrNotFound)
-	}
-	if found.Error != nil {
-		return app.Formula{}, app.Version{}, nil, translate(found.Error)
-	}
-	v, err := row.Version.domain()
-	if err != nil {
-		return app.Formula{}, app.Version{}, nil, err
-	}
-	f, err := row.Formula.domain()
-	if err != nil {
-		return f, v, nil, err
-	}
-	var all []app.VersionSummary
-	return f, v, all, json.Unmarshal(row.Heads, &all)
-}
+const heads = `SELECT number AS version, state, came_from AS "from", note, locked_at, updated_at, updated_by FROM versions n`
 
 // VersionHeads tells of the versions of a formula, oldest first, without their lines.
 func (s *Store) VersionHeads(id string) ([]app.VersionSummary, error) {

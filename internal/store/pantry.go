@@ -40,16 +40,16 @@ func (r ingredientRow) domain() (app.Ingredient, error) {
 	return out, err
 }
 
-// withOffers reads an ingredient's offers along, the newest first; what was kept finer than amounts are is rounded.
-const withOffers = `*, (SELECT json_agg(json_build_object('id', o.id::text, 'supplier', o.supplier,
+// offersAlong reads an ingredient's offers, the newest first; what was kept finer than amounts are is rounded.
+const offersAlong = `(SELECT json_agg(json_build_object('id', o.id::text, 'supplier', o.supplier,
 	'pack_amount', round(o.pack_amount, 3), 'pack_unit', o.pack_unit, 'price', round(o.price, 6), 'date', o.dated::text,
 	'valid_until', coalesce(o.valid_until::text, '')) ORDER BY o.dated DESC, o.id DESC)
-	FROM price_offers o WHERE o.ingredient_id = ingredients.id) AS offers`
+	FROM price_offers o WHERE o.ingredient_id = ingredients.id)`
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.
 func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
 	var rows []ingredientRow
-	q := s.db.Select(withOffers).Order("lower(name), id")
+	q := s.db.Select("*, " + offersAlong + " AS offers").Order("lower(name), id")
 	if len(ids) > 0 {
 		q = q.Where("id IN ?", ids)
 	}

@@ -29,10 +29,6 @@ func (s *Store) Preparations() ([]app.Preparation, error) {
 	if err := s.db.Order("id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	return preparations(rows)
-}
-
-func preparations(rows []preparationRow) ([]app.Preparation, error) {
 	out := make([]app.Preparation, len(rows))
 	for i, r := range rows {
 		out[i] = app.Preparation{ID: r.ID, Rev: r.Rev, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}

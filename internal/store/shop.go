@@ -27,29 +27,6 @@ func (s *Store) Shop(into *app.Settings) (int, error) {
 	return row.Rev, read("shop", row.Format, row.Data, into)
 }
 
-// Shelf reads, in one reading, the settings over those in s and the stored steps by id. Errors: ErrNotFound before the
-// shop is set up.
-func (s *Store) Shelf(into *app.Settings) ([]app.Preparation, error) {
-	var rows []preparationRow
-	err := s.db.Raw(`SELECT '' AS id, rev, data, format, updated_at, updated_by FROM shops UNION ALL
-		SELECT id, rev, data, format, updated_at, updated_by FROM preparations ORDER BY id`).Scan(&rows).Error
-	if err != nil {
-		return nil, translate(err)
-	}
-	there := len(rows) > 0 && rows[0].ID == ""
-	if there {
-		if err := read("shop", rows[0].Format, rows[0].Data, into); err != nil {
-			return nil, err
-		}
-		rows = rows[1:]
-	}
-	steps, err := preparations(rows)
-	if err == nil && !there {
-		err = app.ErrNotFound
-	}
-	return steps, err
-}
-
 // AddShop stores the first settings. Errors: ErrTaken when there are some.
 func (s *Store) AddShop(settings app.Settings, by string) error {
 	data, err := write(settings)

@@ -34,8 +34,10 @@ type Store struct{ db *gorm.DB }
 // UsualConnections is how many connections a shop of a few people needs; each request takes one at a time.
 const UsualConnections = 16
 
-// Time limits that the database keeps by itself, whatever becomes of the program.
-var timeLimits = map[string]string{
+// What every connection asks of the database: time limits that it keeps by itself, whatever becomes of the program, and
+// no compiling of statements, which are all short.
+var asked = map[string]string{
+	"jit":                                 "off",
 	"statement_timeout":                   "25s",
 	"lock_timeout":                        "10s",
 	"idle_in_transaction_session_timeout": "30s",
@@ -53,7 +55,7 @@ func Open(ctx context.Context, url string, connections int) (*Store, error) {
 		return nil, fmt.Errorf("open database: %w", err)
 	}
 	config.ConnectTimeout = connectTimeout
-	for name, limit := range timeLimits {
+	for name, limit := range asked {
 		if _, set := config.RuntimeParams[name]; !set {
 			config.RuntimeParams[name] = limit
 		}

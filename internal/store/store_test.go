@@ -92,6 +92,56 @@ func TestALockedVersionNeverChanges(t *testing.T) {
 	assert.Empty(t, got.Core().Note)
 }
 
+func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
+	s := testdb.New(t)
+	desk := func() app.Desk {
+		return app.Desk{Settings: app.Settings{Name: "as it was"}, Library: formula.Library{Names: map[string]string{},
+			Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}}}
+	}
+	d := desk()
+	require.NoError(t, s.Desk(&d, app.Named{}), "before the shop is set up")
+	assert.Equal(t, "as it was", d.Settings.Name)
+
+	require.NoError(t, s.AddShop(app.Settings{Name: "Hollin Lane"}, "Ines"))
+	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
+	require.NoError(t, s.AddIngredient(pantry.Ingredient{ID: "salt", Name: "Salt"}, true, "Ines"))
+	require.NoError(t, s.AddFormula(app.Formula{ID: "paste", Name: "Beet paste", CreatedBy: "Ines"}))
+	paste := formula.Blank("paste")
+	paste.State, paste.Lines = formula.Locked, []formula.Line{{ID: "l1", Ingredient: "beet", Grams: amount.G(9)}}
+	require.NoError(t, s.AddVersion(paste, nil, "Ines"))
+	dip := locked(t, s)
+	next := dip
+	next.Number, next.State, next.From, next.Note = 2, formula.Draft, 1, "more salt"
+	require.NoError(t, s.AddVersion(next, nil, "Bram"))
+
+	d = desk()
+	of := formula.Ref{Formula: "paste", Version: 1}
+	gone := formula.Ref{Formula: "paste", Version: 7}
+	sheet, err := s.Sheet(formula.Ref{Formula: "dip", Version: 2}, &d,
+		app.Named{Ingredients: []string{"salt", "nothing"}, Components: []formula.Ref{of, gone}})
+	require.NoError(t, err)
+	assert.Equal(t, "Dip", sheet.Formula.Name)
+	assert.Equal(t, "more salt", sheet.Version.Core().Note)
+	require.Len(t, sheet.Heads, 2)
+	first, second := sheet.Heads[0], sheet.Heads[1]
+	assert.NotNil(t, first.LockedAt)
+	first.LockedAt, first.UpdatedAt, second.UpdatedAt = nil, time.Time{}, time.Time{}
+	assert.Equal(t, app.VersionSummary{Number: 1, State: formula.Locked, UpdatedBy: "Ines"}, first)
+	assert.Equal(t, app.VersionSummary{Number: 2, State: formula.Draft, From: 1, Note: "more salt", UpdatedBy: "Bram"},
+		second)
+	assert.Equal(t, "Hollin Lane", d.Settings.Name)
+	assert.Equal(t, "Beet paste", d.Library.Names["paste"])
+	assert.Equal(t, "beet", d.Library.Versions[of].Lines[0].Ingredient)
+	assert.NotContains(t, d.Library.Versions, gone)
+	assert.Contains(t, d.Library.Ingredients, "salt")
+	require.Contains(t, d.Library.Ingredients, "beet", "what the component holds comes along")
+	assert.Len(t, d.Library.Ingredients["beet"].Offers, 2)
+	assert.Len(t, d.Library.Ingredients, 2)
+
+	_, err = s.Sheet(formula.Ref{Formula: "dip", Version: 3}, &d, app.Named{})
+	assert.ErrorIs(t, err, app.ErrNotFound)
+}
+
 func TestAFormulaHasOneDraftAtMost(t *testing.T) {
 	s := testdb.New(t)
 	locked(t, s)

@@ -14,25 +14,27 @@ const deepestStep = 4
 // something with a price (handbook 02: cost follows the input). A step that the shop prefers goes before a price of its
 // own. load answers an ingredient that a step names.
 func ThroughSteps(own Rate, steps []pantry.Preparation, load func(id string) (pantry.Ingredient, bool)) Rate {
-	f := follower{own: own, load: load, makers: map[string][]pantry.Preparation{},
-		known: map[string]*pantry.Ingredient{}}
-	for _, p := range steps {
-		f.makers[p.Output] = append(f.makers[p.Output], p)
-		if p.CoOutput != "" {
-			f.makers[p.CoOutput] = append(f.makers[p.CoOutput], p)
-		}
-	}
-	for _, list := range f.makers {
-		slices.SortStableFunc(list, func(x, y pantry.Preparation) int { return rank(y) - rank(x) })
-	}
+	f := follower{own: own, load: load, steps: steps, known: map[string]*pantry.Ingredient{}}
 	return func(g *pantry.Ingredient) (pantry.UnitCost, error) { return f.cost(g, 0) }
 }
 
 type follower struct {
-	own    Rate
-	load   func(id string) (pantry.Ingredient, bool)
-	makers map[string][]pantry.Preparation
-	known  map[string]*pantry.Ingredient
+	own   Rate
+	load  func(id string) (pantry.Ingredient, bool)
+	steps []pantry.Preparation
+	known map[string]*pantry.Ingredient
+}
+
+// makers are the steps that make something, the best first.
+func (f *follower) makers(id string) []*pantry.Preparation {
+	var list []*pantry.Preparation
+	for i := range f.steps {
+		if p := &f.steps[i]; p.Output == id || p.CoOutput != "" && p.CoOutput == id {
+			list = append(list, p)
+		}
+	}
+	slices.SortStableFunc(list, func(x, y *pantry.Preparation) int { return rank(y) - rank(x) })
+	return list
 }
 
 func (f *follower) ingredient(id string) *pantry.Ingredient {
@@ -48,7 +50,7 @@ func (f *follower) ingredient(id string) *pantry.Ingredient {
 
 func (f *follower) cost(g *pantry.Ingredient, depth int) (pantry.UnitCost, error) {
 	direct, err := f.own(g)
-	list := f.makers[g.ID]
+	list := f.makers(g.ID)
 	if depth > deepestStep || err == nil && (len(list) == 0 || !list[0].Preferred) {
 		return direct, err
 	}
@@ -61,7 +63,7 @@ func (f *follower) cost(g *pantry.Ingredient, depth int) (pantry.UnitCost, error
 }
 
 // through is the cost of a gram of a step's output or co-output; ok is false where the step lacks a price.
-func (f *follower) through(p pantry.Preparation, id string, depth int) (pantry.UnitCost, bool) {
+func (f *follower) through(p *pantry.Preparation, id string, depth int) (pantry.UnitCost, bool) {
 	input := f.ingredient(p.Input)
 	if input == nil {
 		return pantry.UnitCost{}, false
@@ -93,7 +95,7 @@ func (f *follower) through(p pantry.Preparation, id string, depth int) (pantry.U
 
 // rank orders the steps that make one thing: preferred first, then the shop's own or recorded ones, then those without
 // something on the side.
-func rank(p pantry.Preparation) int {
+func rank(p *pantry.Preparation) int {
 	r := 0
 	if p.Preferred {
 		r += 4

@@ -1,0 +1,5 @@
+-- +goose Up
+-- What lists of versions tell of each, so that no list opens the documents.
+ALTER TABLE versions
+    ADD COLUMN came_from integer GENERATED ALWAYS AS (coalesce((data->>'from')::integer, 0)) STORED,
+    ADD COLUMN note text GENERATED ALWAYS AS (coalesce(data->>'note', '')) STORED;
