@@ -10,6 +10,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -132,7 +134,19 @@ func TestABundleThatMultipliesIsRefusedInAPlainWord(t *testing.T) {
 	assert.Less(t, time.Since(start), 20*time.Second, "it ends at all")
 }
 
-// TestWorkEndsWhenTheClientLeaves gives up a request and sees its context's end reach the checking of a bundle.
+// leaving is a context that ends after it was asked so many times.
+type leaving struct {
+	context.Context
+	left int
+}
+
+func (l *leaving) Err() error {
+	if l.left--; l.left < 0 {
+		return context.Canceled
+	}
+	return nil
+}
+
 func TestWorkEndsWhenTheClientLeaves(t *testing.T) {
 	c := newClient(t, noon())
 	ctx, leave := context.WithCancel(context.Background())
@@ -143,4 +157,51 @@ func TestWorkEndsWhenTheClientLeaves(t *testing.T) {
 	require.NoError(t, err)
 	_, err = http.DefaultClient.Do(r)
 	require.ErrorIs(t, err, context.Canceled)
+
+	var many app.Bundle
+	for i := range 9 {
+		id := fmt.Sprintf("f%d", i)
+		v := formula.Blank(id)
+		v.FillGrams = amount.G(-1)
+		many.Formulas = append(many.Formulas, formula.Formula{ID: id, Name: id, Versions: []formula.Version{v}})
+	}
+	wrong := func(ctx context.Context) (n int) {
+		for _, f := range many.Check(ctx) {
+			if strings.HasSuffix(f.Field, "fill_g") {
+				n++
+			}
+		}
+		return n
+	}
+	assert.Equal(t, 9, wrong(context.Background()), "all are looked at while somebody waits")
+	assert.Equal(t, 4, wrong(&leaving{context.Background(), 4}), "none after the one who asked has left")
+	_, err = c.app.Import(&leaving{context.Background(), 0}, app.Bundle{Shop: many.Shop}, false, "Ines")
+	assert.Error(t, err)
+}
+
+func TestLotCodesCountTheBatchesOfADayAndFormulasTheirBatches(t *testing.T) {
+	c := withDemo(t)
+	count := func() int {
+		for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+			if f.ID == "beetroot_horseradish_dip" {
+				return f.Batches
+			}
+		}
+		t.Fatal("the formula is in the list")
+		return 0
+	}
+	plan := func(day string) string {
+		return into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
+			"version": 2, "jars": 12, "made_on": day}).ok()).Code
+	}
+	before := count()
+	for n := range 28 {
+		want := "26-001-" + string(rune('A'+n%26))
+		if n >= 26 {
+			want = "26-001-A" + string(rune('A'+n-26))
+		}
+		assert.Equal(t, want, plan("2026-01-01"))
+	}
+	assert.Equal(t, "26-002-A", plan("2026-01-02"), "each day begins with A")
+	assert.Equal(t, before+29, count())
 }
