@@ -39,7 +39,7 @@ export function Frame({ children }: { children: ReactNode }) {
       {shop.data.set_up ? (
         <div className="grid h-full grid-cols-[148px_minmax(0,1fr)] max-[760px]:grid-cols-1 max-[760px]:grid-rows-[auto_minmax(0,1fr)]">
           <Spine name={shop.data.name} />
-          <main className="min-h-0 min-w-0 overflow-auto">{children}</main>
+          <main className="relative min-h-0 min-w-0 overflow-auto">{children}</main>
         </div>
       ) : (
         <SetUp />

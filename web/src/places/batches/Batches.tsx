@@ -11,11 +11,11 @@ type Row = Schemas["BatchRow"];
 
 /** pH of one batch against its own target and limit: a solid mark, because it was measured. */
 function ValueMark({ row }: { row: Row }) {
-  if (row.decision_ph == null) return <span className="text-ink-3">not measured</span>;
+  if (row.decision_ph == null) return <span className="whitespace-nowrap text-ink-3">not measured</span>;
   const x = (p: number) => 4 + ((Math.min(5, Math.max(3, p)) - 3) / 2) * 92;
   return (
     <span className="inline-flex items-center gap-2">
-      <svg width="100" height="18" aria-hidden="true">
+      <svg width="100" height="18" aria-hidden="true" className="shrink-0 max-lg:hidden">
         <path d="M4 12h92" stroke="var(--color-rule-strong)" />
         <path d={`M${x(row.ph_target)} 4v12`} stroke="var(--color-mustard)" strokeWidth="1.500" strokeDasharray="3 2" />
         <path d={`M${x(row.ph_limit)} 2v14`} stroke="var(--color-beet)" strokeWidth="1.500" />
@@ -70,7 +70,7 @@ export default function Batches() {
         </div>
       ) : (
         <section className="sheet mt-3 overflow-x-auto">
-          <table className="ledger w-full min-w-[900px]">
+          <table className="ledger w-full lg:min-w-[900px]">
             <thead>
               <tr>
                 <th className="pl-4">Lot</th>
@@ -80,7 +80,7 @@ export default function Batches() {
                 <th className="pl-6">State</th>
                 <th>Decision pH</th>
                 <th>Last day</th>
-                <th className="pr-4">Waits for</th>
+                <th className="pr-4 max-lg:hidden">Waits for</th>
               </tr>
             </thead>
             <tbody>
@@ -91,28 +91,29 @@ export default function Batches() {
                       {b.code}
                     </Link>
                   </td>
-                  <td>
-                    {b.formula_name} <span className="text-[12.5px] text-ink-3">version {b.version}</span>
+                  <td className="pr-4">
+                    {b.formula_name} <span className="whitespace-nowrap text-[12.5px] text-ink-3">version {b.version}</span>
+                    <span className="line-clamp-2 text-[12.5px] text-ink-2 lg:hidden">{b.waits}</span>
                   </td>
-                  <td>{day(b.made_on)}</td>
+                  <td className="whitespace-nowrap pr-2">{day(b.made_on)}</td>
                   <td className="num">{num(b.jars)}</td>
-                  <td className="pl-6">
+                  <td className="pr-3 pl-6">
                     <State of={b.state} />
                   </td>
-                  <td>
+                  <td className="pr-5">
                     <ValueMark row={b} />
                   </td>
-                  <td>
+                  <td className="whitespace-nowrap pr-4">
                     {b.state === "released" && b.last_day ? (
                       <>
                         {day(b.last_day)}{" "}
-                        <span className="text-[12.5px] text-ink-3">{b.date_kind === "use_by" ? "use by" : "best before"}</span>
+                        <span className="text-[12.5px] text-ink-3 max-lg:hidden">{b.date_kind === "use_by" ? "use by" : "best before"}</span>
                       </>
                     ) : (
                       "—"
                     )}
                   </td>
-                  <td className="max-w-72 truncate pr-4 text-[13px] text-ink-2" title={b.waits}>
+                  <td className="max-w-72 truncate pr-4 text-[13px] text-ink-2 max-lg:hidden" title={b.waits}>
                     {b.waits}
                   </td>
                 </tr>

@@ -130,11 +130,11 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
                 <thead>
                   <tr>
                     <th>Line</th>
-                    <th className="num">g in {d.before}</th>
-                    <th className="num">g in {d.after}</th>
-                    <th className="num">% in {d.before}</th>
-                    <th className="num">% in {d.after}</th>
-                    <th className="pl-4">change</th>
+                    <th className="num w-20">g in {d.before}</th>
+                    <th className="num w-20">g in {d.after}</th>
+                    <th className="num w-20">% in {d.before}</th>
+                    <th className="num w-20">% in {d.after}</th>
+                    <th className="w-24 pl-4">change</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -159,11 +159,8 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
                   {d.fields.map((f) => (
                     <tr key={f.field} className="font-semibold">
                       <td>{f.field}</td>
-                      <td className="num" colSpan={2}>
-                        {f.before || "—"}
-                      </td>
-                      <td className="num" colSpan={2}>
-                        {f.after || "—"}
+                      <td className="py-1.5 pl-4" colSpan={4}>
+                        <span className="font-normal text-ink-2">{f.before || "—"}</span> → {f.after || "—"}
                       </td>
                       <td className="pl-4">changed</td>
                     </tr>
