@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -117,4 +118,51 @@ func TestNobodyWritesWithoutAName(t *testing.T) {
 		"person")
 	c.send("POST", "/api/preparations/kale_bunch.destem/yields?rev=1",
 		map[string]any{"day": "2026-11-01", "in_g": 10, "out_g": 5}).refused(422, "person")
+}
+
+// TestTheContractHasNoDefaultsAndNoOneWayFields holds what fits relies on.
+func TestTheContractHasNoDefaultsAndNoOneWayFields(t *testing.T) {
+	spec, err := GetSpec()
+	require.NoError(t, err)
+	seen := map[*openapi3.Schema]bool{}
+	var look func(name string, ref *openapi3.SchemaRef)
+	look = func(name string, ref *openapi3.SchemaRef) {
+		if ref == nil || seen[ref.Value] {
+			return
+		}
+		s := ref.Value
+		seen[s] = true
+		assert.False(t, s.Default != nil || s.ReadOnly || s.WriteOnly, name)
+		look(name, s.Items)
+		look(name, s.AdditionalProperties.Schema)
+		for field, p := range s.Properties {
+			look(name+"."+field, p)
+		}
+	}
+	for path, item := range spec.Paths.Map() {
+		for method, op := range item.Operations() {
+			if op.RequestBody == nil {
+				continue
+			}
+			for kind, media := range op.RequestBody.Value.Content {
+				look(method+" "+path+" "+kind, media.Schema)
+			}
+		}
+	}
+	require.Greater(t, len(seen), 100)
+}
+
+func TestABodyThatIsNoneOrOfAnotherKindIsRefused(t *testing.T) {
+	c := newClient(t, noon())
+	for _, body := range []string{"", "null", `"words"`, "[]"} {
+		got := c.raw("POST", "/api/formulas", "application/json", []byte(body))
+		got.refused(422, "body")
+	}
+	got := c.raw("POST", "/api/formulas", "text/plain", []byte(`{"name":"Dip"}`))
+	got.refused(422, "body")
+	assert.Contains(t, string(got.body), "Content-Type")
+	got = c.raw("POST", "/api/formulas", "application/json", []byte(`{"name":"Dip","more":1}`))
+	got.refused(422, "body")
+	assert.Contains(t, string(got.body), "more")
+	c.raw("POST", "/api/formulas", "application/json; charset=utf-8", []byte(`{"name":"Dip"}`)).ok()
 }

@@ -63,6 +63,10 @@ func TestReadingFromJSON(t *testing.T) {
 		require.True(t, errors.As(err, &literal), "%s: %v", text, err)
 		assert.NotEmpty(t, literal.Message)
 	}
+	for _, text := range []string{"-", ".", "--1", "1..2", "0x1", "1_000"} {
+		var g Grams
+		assert.Error(t, g.UnmarshalJSON([]byte(text)), "%q is no number", text)
+	}
 	var m Money
 	require.NoError(t, json.Unmarshal([]byte("0.000001"), &m))
 	assert.Equal(t, "0.000001", m.String())

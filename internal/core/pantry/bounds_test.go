@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 )
 
 func wrongAt(errs []FieldError, field string) bool {
@@ -224,6 +225,19 @@ func TestTheTextsAndPartsOfAStep(t *testing.T) {
 	p := soundStep()
 	p.Name, p.LookFor, p.Records[0].Note = strings.Repeat("é", 80), strings.Repeat("é", 500), strings.Repeat("é", 200)
 	assert.Empty(t, p.Check())
+}
+
+func TestTheAgeOfAPriceCountsCalendarDays(t *testing.T) {
+	g := soundIngredient()
+	rapid.Check(t, func(t *rapid.T) {
+		today := time.Date(2000, 1, 1+rapid.IntRange(0, 73_000).Draw(t, "day"), 0, 0, 0, 0, time.UTC)
+		age := rapid.IntRange(0, 800).Draw(t, "age")
+		g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.QuantityOf("1"), PackUnit: "g", Price: amount.M("1"),
+			Date: today.AddDate(0, 0, -age).Format(DateLayout)}}
+		c, err := g.Cost(NewestPrice, today, 30)
+		require.NoError(t, err)
+		assert.Equal(t, age, c.AgeDays, g.Offers[0].Date)
+	})
 }
 
 // TestWhichOfferIsTakenAndWhenItIsOld tries days at and beside the marks.

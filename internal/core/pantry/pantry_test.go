@@ -44,6 +44,7 @@ func TestParseSupplierListSaysWhereItFails(t *testing.T) {
 		"oil a; b)":              "character 9: this bracket closes nothing",
 		"oil (a; b]":             "character 10: this bracket closes nothing",
 		"a;; b":                  "character 3: an entry is empty here",
+		".":                      "an entry is empty here",
 		"(a; b)":                 "character 1: a bracket opens before any name",
 		"a (b (c (d (e (f (g (h": "lists nest deeper than 6",
 	} {

@@ -77,6 +77,10 @@ func TestJointNeedIsTheGreaterNotTheSum(t *testing.T) {
 	plain := Preparation{Name: "peel", Input: "a", Output: "b", YieldPercent: 80}
 	_, err = plain.Buy(10, 5)
 	assert.ErrorContains(t, err, "no co-output")
+	_, err = Preparation{Input: "a", Output: "b", YieldPercent: 80, CoOutput: "c"}.Buy(10, 5)
+	assert.ErrorContains(t, err, "no co-output", "one that yields nothing")
+	_, err = Preparation{Input: "a", Output: "b", YieldPercent: 80, CoYield: 4}.Buy(10, 5)
+	assert.ErrorContains(t, err, "no co-output", "one that is not named")
 	_, err = plain.Buy(-1, 0)
 	assert.ErrorContains(t, err, "negative")
 }
