@@ -206,3 +206,14 @@ func TestTheAcidsAsInTheBooks(t *testing.T) {
 	assert.InDelta(t, 150.22, molarPotassiumSorbate, 0)
 	assert.InDelta(t, 144.11, molarSodiumBenzoate, 0)
 }
+
+func TestATraceOfWaterStillHasItsStrength(t *testing.T) {
+	s := Solutes{Water: 0.45, Acetic: 0.05, Salt: 0.05}
+	assert.InDelta(t, 100*0.05/s.Aqueous(), s.AceticInWater(), 1e-9)
+	assert.InDelta(t, 10, s.SaltInWater(), 1e-9)
+	assert.Zero(t, Solutes{}.AceticInWater())
+	assert.Zero(t, Solutes{}.SaltInWater())
+	none, err := Solutes{Salt: 1}.WaterActivity()
+	assert.ErrorIs(t, err, ErrNoWaterActivity)
+	assert.Zero(t, none)
+}

@@ -88,7 +88,8 @@ func TestEveryFloatBecomesItsShortestDecimal(t *testing.T) {
 
 func TestNumbersAreTakenAtTheirBoundsAndRefusedBeside(t *testing.T) {
 	for text, fits := range map[string]bool{
-		strings.Repeat("1", 24): true, strings.Repeat("1", 25): false, "1.2": true, "1.2.3": false, "-1": true, "--1": false,
+		strings.Repeat("1", 24): true, strings.Repeat("1", 25): false, "1.2": true, "1.2.3": false, "-1": true,
+		"--1": false,
 		"1-1": false, "-": false, "": false, ".": false, "5.": true, ".5": true, "1 000": true, "1\u202f000,5": true,
 		"1e3": false, "1/3": false, "+1": false,
 	} {

@@ -1,6 +1,7 @@
 package formula
 
 import (
+	"cmp"
 	"fmt"
 	"reflect"
 	"slices"
@@ -133,7 +134,7 @@ func (l Library) walk(a, b reflect.Value, path string, but []string, out *[]Fiel
 			l.walk(x, y, at, but, out)
 		case x.Kind() == reflect.Slice && x.Type().Elem().Kind() == reflect.Struct:
 			for k := range max(x.Len(), y.Len()) {
-				l.put(fmt.Sprintf("%s %d", labelOf(at), k+1), l.element(x, k), l.element(y, k), out)
+				l.put(fmt.Sprintf("%s %d", labelOf(at), k+1), l.element(x, k, at), l.element(y, k, at), out)
 			}
 		default:
 			l.put(labelOf(at), l.text(x, at), l.text(y, at), out)
@@ -147,11 +148,11 @@ func (l Library) put(label, before, after string, out *[]FieldChange) {
 	}
 }
 
-func (l Library) element(list reflect.Value, k int) string {
+func (l Library) element(list reflect.Value, k int, path string) string {
 	if k >= list.Len() {
 		return ""
 	}
-	return l.text(list.Index(k), "")
+	return l.text(list.Index(k), path)
 }
 
 func join(path, name string) string {
@@ -183,7 +184,7 @@ func (l Library) text(v reflect.Value, path string) string {
 	case reflect.Float64:
 		return strings.TrimSpace(strconv.FormatFloat(v.Float(), 'f', -1, 64) + " " + unitOf(path))
 	case reflect.Struct:
-		return l.fieldsText(v)
+		return l.fieldsText(v, path)
 	case reflect.Slice:
 		parts := make([]string, v.Len())
 		for i := range parts {
@@ -204,16 +205,17 @@ func (l Library) text(v reflect.Value, path string) string {
 }
 
 // fieldsText writes a struct in one row: its texts as they are, what has a unit or a yes with its name.
-func (l Library) fieldsText(v reflect.Value) string {
+func (l Library) fieldsText(v reflect.Value, path string) string {
 	var parts []string
 	for i := range v.NumField() {
 		name, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
-		s := l.text(v.Field(i), name)
+		at := join(path, name)
+		s := l.text(v.Field(i), at)
 		if s == "" || name == "id" {
 			continue
 		}
 		if v.Field(i).Kind() != reflect.String {
-			s = labelOf(name) + " " + s
+			s = labelOf(at) + " " + s
 		}
 		parts = append(parts, s)
 	}
@@ -233,8 +235,10 @@ var words = map[string]string{
 	"keeping.heat_min_minutes": "heat step held", "keeping.after_opening_days": "life after opening",
 	"wording.names":      "name on labels",
 	"wording.legal_name": "legal name", "wording.tail_percent": "small amounts named last, from",
-	"wording.group_spices": "spices grouped",
-	"toppings":             "on top", "grams_per_jar": "a jar", "emulsion_style": "holds together",
+	"wording.group_spices":   "spices grouped",
+	"packaging.loss_percent": "spoilt", "steps.minutes": "for", "steps.celsius": "at",
+	"said.spread_percent": "give or take",
+	"toppings":            "on top", "grams_per_jar": "a jar", "emulsion_style": "holds together",
 	"quid":     "quantity printed",
 	"disperse": "listed among the rest",
 	"any_of":   "any of", "scale_exponent": "grows with the batch to the power of", "said": "how its grams were found",
@@ -249,10 +253,8 @@ var units = []struct{ ending, unit string }{
 }
 
 func labelOf(path string) string {
-	if w, has := words[path]; has {
-		return w
-	}
-	return strings.ReplaceAll(path[strings.LastIndex(path, ".")+1:], "_", " ")
+	last := path[strings.LastIndex(path, ".")+1:]
+	return cmp.Or(words[path], words[last], strings.ReplaceAll(last, "_", " "))
 }
 
 func unitOf(path string) string {

@@ -82,6 +82,7 @@ func TestComparingCoversEveryFieldOfAVersion(t *testing.T) {
 			other(t, reflect.ValueOf(&b).Elem().Field(i))
 			c := library().Compare(a, b)
 			if identity[name] {
+				require.Empty(t, c.Fields)
 				return
 			}
 			want := 1
@@ -116,6 +117,76 @@ func TestComparingCoversEveryFieldOfALine(t *testing.T) {
 			assert.True(t, changed, "a change of %s shows", name)
 		})
 	}
+}
+
+// TestAComparisonReadsAsWords pins how each field is told, with its unit.
+func TestAComparisonReadsAsWords(t *testing.T) {
+	var a, b Version
+	a.Lines, b.Lines = []Line{line("1", "carrot", 300)}, []Line{line("1", "carrot", 300)}
+	change := func(v reflect.Value, but map[string]bool) {
+		for i := range v.NumField() {
+			if !but[v.Type().Field(i).Name] {
+				other(t, v.Field(i))
+			}
+		}
+	}
+	change(reflect.ValueOf(&b).Elem(), identity)
+	change(reflect.ValueOf(&b.Lines[0]).Elem(), map[string]bool{"ID": true, "Ingredient": true, "Grams": true, "Component": true})
+	c := library().Compare(a, b)
+	require.Len(t, c.Lines, 1)
+	var told []string
+	for _, f := range append(c.Fields, c.Lines[0].Fields...) {
+		told = append(told, f.Field+": "+f.Before+" → "+f.After)
+	}
+	assert.Equal(t, []string{
+		"note:  → another",
+		"product style:  → another",
+		"holds together:  → another",
+		"density:  → 7 g/mL",
+		"water driven off:  → 7 g",
+		"process loss:  → 7 %",
+		"fill:  → 7 g",
+		"overfill:  → 7 %",
+		"jars costed:  → 7",
+		"packaging 1:  → another, price 7, spoilt 7 %",
+		"minutes a batch:  → 7",
+		"minutes a jar:  → 7",
+		"labour an hour:  → 7",
+		"overhead a batch:  → 7",
+		"pH limit:  → 7",
+		"pH target:  → 7",
+		"largest piece:  → 7 mm",
+		"kept:  → another",
+		"keeping styles:  → another",
+		"topped with oil:  → yes",
+		"heat step:  → 7 °C",
+		"heat step held:  → 7 min",
+		"life after opening:  → 7 days",
+		"name on labels:  → another: another",
+		"legal name:  → another",
+		"small amounts named last, from:  → 7 %",
+		"spices grouped:  → yes",
+		"as it was said:  → another",
+		"steps 1:  → another, another, for 7 min, at 7 °C, another",
+		"consistency:  → another",
+		"on top 1:  → another, a jar 7 g",
+		"phase:  → another",
+		"note:  → another",
+		"quantity printed:  → yes",
+		"listed among the rest:  → yes",
+		"as it was said:  → another",
+		"how its grams were found:  → another, another, another, times 7, grams 7 g, give or take 7 %, another",
+		"preparation:  → another",
+		"any of:  → another",
+		"grows with the batch to the power of:  → 7",
+		"held back:  → 7 %",
+		"tolerance:  → 7 %",
+		"purpose:  → another",
+	}, told)
+	b.Toppings[0].Ingredient = "carrot"
+	lib := library()
+	lib.Ingredients["carrot"].Name = "Carrot, raw"
+	assert.Contains(t, lib.Compare(a, b).Fields, FieldChange{"on top 1", "", "Carrot, raw, a jar 7 g"})
 }
 
 func TestComparingAVersionWithItselfShowsNothing(t *testing.T) {

@@ -79,6 +79,10 @@ func TestStandardiseByScore(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 75, got[0].Mean, 1e-9, "(9 x 80 + 3 x 60) / 12")
 	assert.Equal(t, "750", got[0].Grams.String())
+	trials[0].Score, trials[1].Score = 1, 0
+	got, err = Standardise(trials, amount.G(1000), amount.G(1), true)
+	require.NoError(t, err, "one point is a score")
+	assert.Equal(t, "800", got[0].Grams.String())
 	trials[0].Score, trials[1].Score = 0, 0
 	_, err = Standardise(trials, amount.G(1000), amount.G(1), true)
 	assert.ErrorContains(t, err, "none of these trials has a score")

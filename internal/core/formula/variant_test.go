@@ -308,3 +308,22 @@ func TestAtAnySizeTheGramsAddUp(t *testing.T) {
 		}
 	})
 }
+
+func TestWhatGoesOnTopIsResolved(t *testing.T) {
+	lib := library()
+	v := Blank("x")
+	v.Toppings = []Topping{{ID: "t1", Ingredient: "carrot", Grams: amount.G(3)}}
+	nodes, err := lib.OnTop(v)
+	require.NoError(t, err)
+	require.Len(t, nodes, 1)
+	n := nodes[0]
+	assert.Equal(t, &Line{ID: "t1", Ingredient: "carrot", Grams: amount.G(3)}, n.Line)
+	assert.Equal(t, lib.Ingredients["carrot"].Name, n.Name)
+	assert.Equal(t, 3.0, n.Grams)
+	assert.Same(t, lib.Ingredients["carrot"], n.Ingredient)
+	v.Toppings[0].Ingredient = "nothing"
+	_, err = lib.OnTop(v)
+	var missing MissingError
+	require.ErrorAs(t, err, &missing)
+	assert.Contains(t, missing.What, "nothing")
+}

@@ -45,6 +45,7 @@ func TestTheRulesAsShipped(t *testing.T) {
 			assert.Equal(t, want.title, r.Title)
 			assert.Equal(t, want.kind, r.Kind)
 			assert.ElementsMatch(t, want.laws, r.Laws)
+			assert.NotNil(t, r.Laws, "a list, also where it is empty")
 			assert.Equal(t, want.params, r.Params)
 			assert.True(t, r.On)
 			assert.NotEmpty(t, r.Source)
