@@ -1,6 +1,7 @@
 package acidity
 
 import (
+	"math"
 	"testing"
 	"time"
 
@@ -108,4 +109,57 @@ func TestWhatSupportsARelease(t *testing.T) {
 	assert.Contains(t, Supports(&good, filled, filled.AddDate(0, 0, 1), nil, 25), "another day")
 	assert.Contains(t, Supports(&good, filled, filled, &failed, 25), "closing look")
 	assert.Contains(t, Supports(&good, filled, filled, nil, 8), "20 to 30")
+}
+
+func TestARealScatterCountsInPlaceOfTheLeast(t *testing.T) {
+	at := filled.Add(30 * time.Hour)
+	d := Decide(pair(Equilibrium, at, []float64{4.00, 4.05}, []float64{4.00, 4.05}), bounds())
+	assert.InDelta(t, 0.025*math.Sqrt2, d.Repeat, 1e-9, "four readings, each 0.025 from its mean, two of them free")
+	assert.InDelta(t, 2*math.Sqrt(0.025*0.025*2+0.03*0.03), d.Uncertainty, 1e-9)
+	assert.InDelta(t, 4.025, d.Highest, 1e-9)
+	lone := Decide(pair(Equilibrium, at, []float64{4.0}, nil), bounds())
+	assert.Equal(t, Waiting, lone.Outcome)
+	assert.Equal(t, 0.02, lone.Repeat, "one reading has no scatter, and the least is claimed")
+	assert.InDelta(t, 4.0721, lone.Value, 0.0001)
+}
+
+func TestADecisionSaysWhy(t *testing.T) {
+	at := filled.Add(30 * time.Hour)
+	for _, c := range []struct {
+		first    []float64
+		sentence string
+	}{
+		{[]float64{4.1, 4.1},
+			"Highest jar 4.10 plus uncertainty 0.07 gives 4.17, at or below the target of 4.20."},
+		{[]float64{4.3, 4.3},
+			"Highest jar 4.30 plus uncertainty 0.07 gives 4.37, above the target of 4.20 but within the limit of 4.60: look for drift."},
+		{[]float64{4.55, 4.55},
+			"Highest jar 4.55 plus uncertainty 0.07 gives 4.62, above the limit of 4.60, though the jar itself is not: retest the same jars once."},
+		{[]float64{4.7, 4.7},
+			"Highest jar 4.70 plus uncertainty 0.07 gives 4.77, above the limit of 4.60: on hold."},
+		{[]float64{4.1},
+			"On hold: another reading on the first jar of load 1 (paste)."},
+		{[]float64{},
+			"On hold: 2 readings on the first jar of load 1."},
+		{[]float64{4.0, 4.06},
+			"On hold: readings within 0.05 of each other on the first jar of load 1, paste (now 4.00 to 4.06): repeat, and void the faulty one with its cause."},
+	} {
+		d := Decide(pair(Equilibrium, at, c.first, []float64{4, 4}), bounds())
+		assert.Equal(t, c.sentence, d.Sentence)
+		assert.Equal(t, Equilibrium, d.Way)
+		assert.Equal(t, "2026-03-03T15:00:00Z", d.DueAt)
+	}
+	early := Decide(pair(Equilibrium, filled.Add(time.Hour), []float64{4, 4}, []float64{4, 4}), bounds())
+	assert.Equal(t, "On hold: the equilibrium reading was taken too early; it is due from 3 Mar 15:00.", early.Sentence)
+	assert.Equal(t, "On hold: the equilibrium reading is due from 3 Mar 15:00.", Decide(nil, bounds()).Sentence)
+	b := bounds()
+	b.EarlyRelease = true
+	d := Decide(pair(FirstDay, filled, []float64{4, 4}, []float64{4, 4}), b)
+	assert.Equal(t, []string{Pass, FirstDay, "2026-03-03T15:00:00Z"}, []string{d.Outcome, d.Way, d.DueAt})
+	assert.Contains(t, d.Sentence, "Early release: the equilibrium reading stays due.")
+	waits := Decide(pair(FirstDay, filled, []float64{4}, []float64{4, 4}), b)
+	assert.Equal(t, []string{"another reading on the first jar of load 1 (paste)"}, waits.Missing)
+	b.FilledAt = time.Time{}
+	assert.Equal(t, Decision{Outcome: Waiting, Sentence: "On hold: the jars are not filled yet.",
+		Missing: []string{"jars filled"}}, Decide(nil, b))
 }
