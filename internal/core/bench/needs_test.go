@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/pantry"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // TestWhatEachFlagAsksOfALot reads the kinds of ingredients from the outside: whose date is asked for, whose kill step,
@@ -121,4 +122,28 @@ func TestTheEarliestUseByCounts(t *testing.T) {
 	assert.Equal(t, "Cream", line)
 	_, _, ok = (&Record{}).EarliestUseBy("2026-03-02")
 	assert.False(t, ok)
+}
+
+// TestWhatTheReadingsSayStandsInTheWay fills a batch and reads it with each outcome.
+func TestWhatTheReadingsSayStandsInTheWay(t *testing.T) {
+	missing := func(jars int, noWater bool, ph ...float64) []string {
+		n, l := needs(t), &log{}
+		n.NoWater = noWater
+		l.weighAll(t, n)
+		l.add(Entry{Body: &Fill{Jars: jars, At: at}})
+		for _, x := range ph {
+			l.read(x, acidity.Equilibrium, at.Add(25*time.Hour))
+		}
+		return Read(l.entries, n).Missing
+	}
+	assert.Empty(t, missing(5, false, 4.0))
+	assert.Empty(t, missing(1, false, 4.3), "a pass with note, one jar filled")
+	assert.Equal(t, []string{"equilibrium reading"}, missing(5, false))
+	for ph, word := range map[float64]string{4.58: "retest the same jars once", 4.8: "on hold"} {
+		got := missing(5, false, ph)
+		require.Len(t, got, 1)
+		assert.Contains(t, got[0], word)
+	}
+	assert.Empty(t, missing(5, true), "what has no water is not read")
+	assert.Contains(t, missing(0, false, 4.0), "the count of jars filled")
 }
