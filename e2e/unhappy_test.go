@@ -7,6 +7,9 @@ import (
 	"os/exec"
 	"path/filepath"
 	"testing"
+	"time"
+
+	"gallipot/internal/core/formula"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -121,4 +124,30 @@ func TestRejectingNeedsAReason(t *testing.T) {
 	p.click("Reject")
 	p.sees("Rejected by Ines: A lid was found open.")
 	p.sees("No date: the batch is rejected.")
+}
+
+// TestALongBookKeepsItsPlace pages through more batches than a list shows at once, on a tablet, with one scroll bar.
+func TestALongBookKeepsItsPlace(t *testing.T) {
+	s := serve(t, true)
+	ref := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
+	for n := range 60 {
+		day := now().AddDate(0, 0, -100-n).Format(time.DateOnly)
+		_, err := s.app.PlanBatch(context.Background(), ref, 12, day, "Ines")
+		require.NoError(t, err)
+	}
+	p := open(t, s, 820, 1180)
+	p.visit("/batches")
+	p.sees("76 in the book")
+	rows := `document.querySelectorAll("tbody tr").length`
+	newest := js[string](p, `document.querySelector("tbody tr a").textContent`)
+	assert.Equal(t, 50, js[int](p, rows))
+	p.click("Show older batches")
+	p.until(rows+" === 76", "the older batches")
+	assert.Equal(t, newest, js[string](p, `document.querySelector("tbody tr a").textContent`), "the newest stay on top")
+	assert.Positive(t, js[int](p, `document.querySelector("main").scrollTop`), "the page stays where it was")
+	oneBar := `document.documentElement.scrollHeight <= innerHeight && document.querySelector("main").scrollWidth <= document.querySelector("main").clientWidth`
+	assert.True(t, js[bool](p, oneBar))
+	p.visit("/today")
+	p.sees("things need a hand")
+	assert.True(t, js[bool](p, oneBar))
 }
