@@ -107,7 +107,9 @@ export default function Batches() {
                     {b.state === "released" && b.last_day ? (
                       <>
                         {day(b.last_day)}{" "}
-                        <span className="text-[12.5px] text-ink-3 max-lg:hidden">{b.date_kind === "use_by" ? "use by" : "best before"}</span>
+                        <span className="text-[12.5px] text-ink-3 max-lg:hidden">
+                          {b.date_kind === "use_by" ? "use by" : "best before"}
+                        </span>
                       </>
                     ) : (
                       "—"
