@@ -1,0 +1,47 @@
+package amount_test
+
+import (
+	"go/ast"
+	"go/importer"
+	"go/parser"
+	"go/token"
+	"go/types"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// TestUnitsCannotBeMixed compiles lines that add one unit to another.
+func TestUnitsCannotBeMixed(t *testing.T) {
+	files := token.NewFileSet()
+	from := importer.ForCompiler(files, "source", nil)
+	compiles := func(line string) bool {
+		src := "package p\nimport \"gallipot/internal/core/amount\"\nvar _ = " + line
+		file, err := parser.ParseFile(files, "p.go", src, 0)
+		require.NoError(t, err)
+		config := types.Config{Importer: from}
+		_, err = config.Check("p", files, []*ast.File{file}, nil)
+		return err == nil
+	}
+	for _, line := range []string{
+		`amount.G(1).Plus(amount.G(2))`,
+		`amount.M("1").Exact().Over(amount.G(2).Exact())`,
+		`amount.G(1).Exact().Times(amount.Pct(2).Share())`,
+	} {
+		assert.True(t, compiles(line), line)
+	}
+	for _, line := range []string{
+		`amount.G(1) + amount.M("1")`,
+		`amount.G(1).Plus(amount.M("1"))`,
+		`amount.M("1").Plus(amount.G(1))`,
+		`amount.G(1).Minus(amount.ML(1))`,
+		`amount.G(1).Cmp(amount.QuantityOf("1"))`,
+		`amount.Pct(1).Plus(amount.Min(1))`,
+		`amount.G(1).Plus(amount.Whole(1))`,
+		`amount.Grams(5)`,
+		`amount.Money{5}`,
+	} {
+		assert.False(t, compiles(line), line)
+	}
+}
