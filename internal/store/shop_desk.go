@@ -30,7 +30,7 @@ const (
 		WHERE (v.formula_id, v.number) IN ?) `
 	componentRows = ` UNION ALL SELECT 'component', formula_id, number, name, state, data, format, NULL
 		FROM components`
-	theirs    = ` UNION SELECT line->>'ingredient' FROM components, jsonb_array_elements(data->'lines') line`
+	theirs    = ` UNION SELECT jsonb_path_query(data, '$.lines[*].ingredient') #>> '{}' FROM components`
 	shelfRows = ` UNION ALL SELECT 'ingredient', id, 0, name, '', data, format, ` + offersAlong + ` FROM ingredients
 		WHERE id = ANY(ARRAY(SELECT id FROM ingredients WHERE id IN ?`
 	sheetRow = ` UNION ALL SELECT 'sheet', v.formula_id, v.number, f.name, v.state, v.data, v.format,

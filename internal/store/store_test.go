@@ -138,6 +138,15 @@ func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
 	assert.Len(t, d.Library.Ingredients["beet"].Offers, 2)
 	assert.Len(t, d.Library.Ingredients, 2)
 
+	// No lines at all is no fault of the reading.
+	require.NoError(t, s.AddFormula(app.Formula{ID: "none", Name: "Nothing yet", CreatedBy: "Ines"}))
+	none := formula.Blank("none")
+	none.State, none.Lines = formula.Locked, nil
+	require.NoError(t, s.AddVersion(none, nil, "Ines"))
+	d, of = desk(), formula.Ref{Formula: "none", Version: 1}
+	require.NoError(t, s.Desk(&d, app.Named{Ingredients: []string{"salt"}, Components: []formula.Ref{of}}))
+	assert.Contains(t, d.Library.Versions, of)
+
 	_, err = s.Sheet(formula.Ref{Formula: "dip", Version: 3}, &d, app.Named{})
 	assert.ErrorIs(t, err, app.ErrNotFound)
 }
