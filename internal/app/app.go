@@ -214,31 +214,21 @@ func library(st Store, tops ...formula.Version) (formula.Library, error) {
 
 // extend adds what versions refer to, all the way down, where the library lacks it.
 func extend(st Store, lib *formula.Library, tops ...formula.Version) error {
-	ids := map[string]bool{}
-	want := func(id string) {
-		if lib.Ingredients[id] == nil {
-			ids[id] = true
-		}
-	}
-	walked := map[formula.Ref]bool{}
+	ids, walked := map[string]bool{}, map[formula.Ref]bool{}
 	var walk func(v formula.Version, depth int) error
 	walk = func(v formula.Version, depth int) error {
-		for _, t := range v.Toppings {
-			want(t.Ingredient)
+		named := namedBy(v)
+		for _, id := range named.Ingredients {
+			if lib.Ingredients[id] == nil {
+				ids[id] = true
+			}
 		}
-		for _, l := range v.Lines {
-			if l.Component == nil {
-				want(l.Ingredient)
-				for _, id := range l.AnyOf {
-					want(id)
-				}
+		for _, ref := range named.Components {
+			if walked[ref] || depth > formula.MaxDepth {
 				continue
 			}
-			if walked[*l.Component] || depth > formula.MaxDepth {
-				continue
-			}
-			walked[*l.Component] = true
-			c, there, err := componentOf(st, lib, *l.Component)
+			walked[ref] = true
+			c, there, err := componentOf(st, lib, ref)
 			if err != nil {
 				return err
 			}
