@@ -1,0 +1,256 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/formula"
+)
+
+// Sheet is a version with its formula and what there is to tell of all its versions, oldest first.
+type Sheet struct {
+	Formula Formula
+	Version Version
+	Heads   []VersionSummary
+}
+
+// SheetView is a version with its live panel. Effect is what the last edit changed.
+type SheetView struct {
+	Formula  string           `json:"formula"`
+	Name     string           `json:"name"`
+	Rev      int              `json:"rev"`
+	Version  formula.Version  `json:"version"`
+	Panel    assess.Panel     `json:"panel"`
+	Effect   *assess.Effect   `json:"effect"`
+	Versions []VersionSummary `json:"versions"`
+	Problem  string           `json:"problem"`
+
+	Recompute []Recompute  `json:"recompute"` // lines that a measure weighed since would change
+	Parent    *formula.Ref `json:"parent"`    // of a variant
+	Trials    int          `json:"trials"`
+}
+
+// Sheet returns a version with its panel; number 0 is the newest.
+func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
+	st := a.Store.With(ctx)
+	if ref.Version == 0 {
+		versions, err := st.VersionHeads(ref.Formula)
+		if err != nil {
+			return SheetView{}, err
+		}
+		if len(versions) == 0 {
+			return SheetView{}, fmt.Errorf("formula %q: %w", ref.Formula, ErrNotFound)
+		}
+		ref.Version = versions[len(versions)-1].Number
+	}
+	return a.sheet(st, ref)
+}
+
+func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
+	d := newDesk()
+	s, err := st.Sheet(ref, &d, Named{})
+	if err != nil {
+		return SheetView{}, err
+	}
+	v, err := a.sheetHead(st, s.Formula, s.Heads, s.Version.Core(), s.Version.Rev)
+	if err != nil {
+		return v, err
+	}
+	in, err := a.inputs(st, d, s.Formula, v.Version)
+	if err != nil {
+		return v, err
+	}
+	v.Panel, err = assess.Version(v.Version, in)
+	if isMistake(err) {
+		v.Problem = sentence(err.Error())
+		err = nil
+	}
+	return v, err
+}
+
+// sheetHead is the view of a version without its panel.
+func (a *App) sheetHead(st Store, f Formula, versions []VersionSummary, version formula.Version, rev int) (SheetView,
+	error) {
+	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Versions: versions, Parent: f.Parent,
+		Trials: f.Trials}
+	var err error
+	v.Recompute, err = a.recomputes(st, v.Version)
+	return v, err
+}
+
+// isMistake reports whether an error of the core comes from what the version refers to.
+func isMistake(err error) bool {
+	var line formula.LineError
+	return errors.As(err, &line)
+}
+
+// desk loads what assessing these versions of one formula needs.
+func (a *App) desk(st Store, f Formula, versions ...formula.Version) (assess.Inputs, Settings, error) {
+	d := newDesk()
+	if err := st.Desk(&d, namedBy(versions...)); err != nil {
+		return assess.Inputs{}, Settings{}, err
+	}
+	in, err := a.inputs(st, d, f, versions...)
+	return in, d.Settings, err
+}
+
+// inputs completes a desk to what assessing these versions of one formula needs.
+func (a *App) inputs(st Store, d Desk, f Formula, versions ...formula.Version) (assess.Inputs, error) {
+	b, err := a.bookOf(st, d)
+	if err != nil {
+		return assess.Inputs{}, err
+	}
+	d.Library.Names[f.ID] = f.Name
+	if err := extend(st, &d.Library, versions...); err != nil {
+		return assess.Inputs{}, err
+	}
+	return assess.Inputs{Library: d.Library, Rate: b.rate, Rules: b.rules, Documents: inForce(f.Evidence)}, nil
+}
+
+func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
+	f, err := st.Formula(v.Formula)
+	if err != nil {
+		return assess.Panel{}, err
+	}
+	in, _, err := a.desk(st, f, v)
+	if err != nil {
+		return assess.Panel{}, err
+	}
+	return assess.Version(v, in)
+}
+
+// lineProblem puts an error of expansion at the line where it arose.
+func lineProblem(err error) error {
+	var line formula.LineError
+	if !errors.As(err, &line) {
+		var onTop formula.MissingError
+		if errors.As(err, &onTop) {
+			return field("toppings", "%s is not there", onTop.What)
+		}
+		return err
+	}
+	name := fmt.Sprintf("lines[%d]", line.Line)
+	var missing formula.MissingError
+	if errors.As(err, &missing) {
+		return field(name, "%s is not there", missing.What)
+	}
+	return field(name, "%s", line.Err.Error())
+}
+
+// SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores
+// nothing. It runs on every typed gram: each thing is read once, and the one statement that writes, over revision rev,
+// is a transaction of its own.
+func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by string) (SheetView, error) {
+	by, err := person(by)
+	if err != nil {
+		return SheetView{}, err
+	}
+	if errs := v.Check(); len(errs) > 0 {
+		return SheetView{}, invalid(errs...)
+	}
+	st, ref := a.Store.With(ctx), formula.Ref{Formula: v.Formula, Version: v.Number}
+	d := newDesk()
+	sheet, err := st.Sheet(ref, &d, namedBy(v))
+	if err != nil {
+		return SheetView{}, err
+	}
+	old := sheet.Version.Core()
+	v.State, v.LockedAt, v.From = formula.Draft, nil, old.From
+	in, err := a.inputs(st, d, sheet.Formula, v, old)
+	if err != nil {
+		return SheetView{}, err
+	}
+	after, err := assessDraft(v, in)
+	if err != nil {
+		return SheetView{}, err
+	}
+	if err := st.SaveVersion(v, rev, nil, by); err != nil {
+		return SheetView{}, a.versionClash(st, ref, err)
+	}
+	for i := range sheet.Heads {
+		if h := &sheet.Heads[i]; h.Number == v.Number {
+			h.Note, h.UpdatedAt, h.UpdatedBy = v.Note, a.Now(), by
+		}
+	}
+	out, err := a.sheetHead(st, sheet.Formula, sheet.Heads, v, rev+1)
+	if err != nil {
+		return out, err
+	}
+	out.Panel = after
+	if before, err := assess.Version(old, in); err == nil {
+		e := assess.Compare(before, after, d.Settings.Regime)
+		out.Effect = &e
+	}
+	return out, nil
+}
+
+// assessDraft assesses what a maker typed, and refuses what a draft may not hold.
+func assessDraft(v formula.Version, in assess.Inputs) (assess.Panel, error) {
+	if err := componentsLocked(in.Library, v); err != nil {
+		return assess.Panel{}, err
+	}
+	p, err := assess.Version(v, in)
+	if err != nil {
+		return p, lineProblem(err)
+	}
+	if errs := in.Library.CheckScaling(v); len(errs) > 0 {
+		return p, invalid(errs...)
+	}
+	return p, groupsThere(in.Library, v)
+}
+
+// groupsThere refuses groups that name an ingredient which is not in the pantry.
+func groupsThere(lib formula.Library, v formula.Version) error {
+	for _, i := range v.Groups() {
+		for _, id := range v.Lines[i].AnyOf {
+			if lib.Ingredients[id] == nil {
+				return field(fmt.Sprintf("lines[%d].any_of", i), "there is no ingredient %q", clip(id))
+			}
+		}
+	}
+	return nil
+}
+
+// componentsLocked refuses lines that use a draft: a component is a locked version.
+func componentsLocked(lib formula.Library, v formula.Version) error {
+	for i, l := range v.Lines {
+		if l.Component == nil {
+			continue
+		}
+		c, there := lib.Versions[*l.Component]
+		if !there {
+			return field(fmt.Sprintf("lines[%d]", i), "%s is not there", l.Component)
+		}
+		if c.State != formula.Locked && l.Component.Formula != v.Formula {
+			return field(fmt.Sprintf("lines[%d]", i),
+				"a component must be a locked version; lock version %d of it first", l.Component.Version)
+		}
+	}
+	return nil
+}
+
+// versionClash words what happened to a version meanwhile, with the other side.
+func (a *App) versionClash(st Store, ref formula.Ref, err error) error {
+	if !errors.Is(err, ErrConflict) && !errors.Is(err, ErrLocked) {
+		return err
+	}
+	current, err := a.sheet(st, ref)
+	if err != nil {
+		return err
+	}
+	who := ""
+	for _, x := range current.Versions {
+		if x.Number == ref.Version {
+			who = x.UpdatedBy
+		}
+	}
+	if current.Version.State == formula.Locked {
+		return Problem{Kind: Clash, Code: "locked_meanwhile", Current: current,
+			Message: fmt.Sprintf("Version %d was locked meanwhile by %s. It never changes now; what you typed can go into the next draft.", ref.Version, who)}
+	}
+	return Problem{Kind: Clash, Code: "changed_meanwhile", Current: current,
+		Message: fmt.Sprintf("Version %d was changed meanwhile by %s. What you typed is kept here until you choose.",
+			ref.Version, who)}
+}
