@@ -61,7 +61,7 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "preparations"}
+	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches"}
 
 func show(p *page, s screen) {
 	p.t.Helper()

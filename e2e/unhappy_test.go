@@ -6,6 +6,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -150,4 +151,26 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 	p.visit("/today")
 	p.sees("things need a hand")
 	assert.True(t, js[bool](p, oneBar))
+}
+
+// TestALongNameHidesNothing: the days left and the lot stay in sight, and a batch says at the bench what it is.
+func TestALongNameHidesNothing(t *testing.T) {
+	s := serve(t, true)
+	long := strings.Repeat("Slow-blended carrot and miso dressing with ginger ", 2)
+	require.NoError(t, s.app.RenameFormula(context.Background(), "carrot_miso_dressing", long, false, "Ines"))
+	for _, width := range []int{1280, 820} {
+		p := open(t, s, width, 1180)
+		p.visit("/today")
+		p.sees("In the cold room")
+		hidden := js[[]string](p, `[...document.querySelectorAll('main li span')].filter((e) => e.getBoundingClientRect().right > innerWidth)
+			.map((e) => e.innerText)`)
+		assert.Empty(t, hidden, "at %d", width)
+		assert.Empty(t, js[[]string](p, `[...document.querySelectorAll('main section[aria-label="What needs a hand"] span')]
+			.filter((e) => e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 1 && getComputedStyle(e).overflow !== 'visible').map((e) => e.innerText)`))
+		p.visit("/batches/12")
+		p.sees("lot ")
+		if width == 820 {
+			assert.True(t, js[bool](p, `document.querySelector("h1").scrollWidth <= document.querySelector("h1").clientWidth`))
+		}
+	}
 }

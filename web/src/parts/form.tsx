@@ -195,8 +195,11 @@ export function Modal({
 /** The title line of a sheet: name, state, one main action. */
 export function Head({ title, sub, state, children }: { title: ReactNode; sub?: ReactNode; state?: ReactNode; children?: ReactNode }) {
   return (
-    <header className="flex min-h-[40px] items-center gap-[14px] max-[760px]:flex-wrap">
-      <h1 className="min-w-0 truncate font-title text-[27px] leading-[1.25] font-semibold tracking-[-0.2px] max-[760px]:text-[22px] max-[760px]:whitespace-normal">
+    <header className="flex min-h-[40px] items-center gap-[14px] max-[1000px]:flex-wrap max-[1000px]:gap-y-1">
+      <h1
+        title={typeof title === "string" ? title : undefined}
+        className="min-w-0 truncate font-title text-[27px] leading-[1.25] font-semibold tracking-[-0.2px] max-[1000px]:whitespace-normal max-[760px]:text-[22px]"
+      >
         {title}
       </h1>
       {sub && <span className="shrink-0 text-[14px] text-ink-2 max-[760px]:shrink">{sub}</span>}

@@ -78,8 +78,8 @@ export default function Batches() {
                 <th>Made</th>
                 <th className="num">Jars</th>
                 <th className="pl-6">State</th>
-                <th>Decision pH</th>
-                <th>Last day</th>
+                <th className="pr-4">Decision pH</th>
+                <th className="pr-4">Last day</th>
                 <th className="pr-4 max-lg:hidden">Waits for</th>
               </tr>
             </thead>
@@ -92,7 +92,10 @@ export default function Batches() {
                     </Link>
                   </td>
                   <td className="pr-4">
-                    {b.formula_name} <span className="whitespace-nowrap text-[12.5px] text-ink-3">version {b.version}</span>
+                    <span className="line-clamp-2" title={b.formula_name}>
+                      {b.formula_name}
+                    </span>
+                    <span className="block text-[12.5px] leading-[1.25] text-ink-3">version {b.version}</span>
                     <span className="line-clamp-2 text-[12.5px] text-ink-2 lg:hidden">{b.waits}</span>
                   </td>
                   <td className="whitespace-nowrap pr-2">{day(b.made_on)}</td>

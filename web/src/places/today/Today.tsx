@@ -18,7 +18,7 @@ function TaskRow({ t }: { t: Task }) {
         className={`grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-b border-l-[5px] border-b-rule-soft ${EDGE[t.level]} py-[11px] pr-4 pl-4 hover:bg-cobalt-tint`}
       >
         <span className="min-w-0">
-          <span className="block truncate text-[15.5px] font-semibold max-[760px]:whitespace-normal">
+          <span className="block text-[15.5px] font-semibold [overflow-wrap:anywhere]">
             <span className="sr-only">{WORD[t.level]}: </span>
             {t.title}
           </span>
@@ -85,15 +85,16 @@ export default function Today() {
             In the cold room <small className="font-text text-[12.5px] font-normal text-ink-2">released, days left</small>
           </h2>
           {batches.length === 0 && <p className="text-ink-2">No released batch is in date.</p>}
-          <ul className="grid gap-[10px]">
+          <ul className="grid grid-cols-[minmax(0,1fr)] gap-[10px]">
             {batches.map((b) => {
               const left = daysLeft(b.last_day);
               return (
                 <li key={b.id}>
                   <Link to={`/batches/${b.id}`} className="block rounded-[3px] hover:bg-cobalt-tint">
                     <span className="flex items-baseline justify-between gap-3">
-                      <span className="truncate">
-                        <b>{b.formula_name}</b> <span className="text-[12.5px] text-ink-2">{b.code}</span>
+                      <span className="flex min-w-0 items-baseline gap-1.5" title={b.formula_name}>
+                        <b className="truncate">{b.formula_name}</b>
+                        <span className="shrink-0 text-[12.5px] text-ink-2">{b.code}</span>
                       </span>
                       <span className="text-[12.5px] whitespace-nowrap text-ink-2">
                         {num(b.jars)} jars, {b.date_kind === "use_by" ? "use by" : "best before"} {day(b.last_day)}
