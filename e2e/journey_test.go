@@ -10,6 +10,8 @@ import (
 	"testing"
 	"time"
 
+	"gallipot/internal/app"
+	"gallipot/internal/core/people"
 	"gallipot/internal/interchange"
 
 	"github.com/chromedp/chromedp/kb"
@@ -33,8 +35,12 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	yesterday := now().AddDate(0, 0, -2)
 
 	p.visit("/")
-	p.sees("Set up the shop")
+	p.sees("You are the first here")
 	p.fill("Your name", "Odile")
+	p.fill("A PIN of 6 digits, or a passphrase", "280 quern stones")
+	p.fill("The same once more", "280 quern stones")
+	p.click("Begin as the owner")
+	p.sees("Set up the shop")
 	p.fill("Name of the shop", "Tinglaze Kitchen")
 	p.fill("Address, as it stands on the label", "7 Quern Row, Eddlesham, EX0 0XE")
 	p.fill("Your first product", "Beetroot & horseradish dip")
@@ -157,7 +163,7 @@ func importPrices(s site) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.app.ImportPrices(context.Background(), rows, "Odile")
+	_, err = s.app.ImportPrices(app.As(context.Background(), people.Person{Name: "Odile", Role: people.Owner}), rows)
 	return err
 }
 

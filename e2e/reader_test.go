@@ -208,5 +208,7 @@ func TestAYieldIsRecordedAndTheNeedFollows(t *testing.T) {
 	p.until("document.querySelector('[role=dialog]') === null", "the dialog to close")
 	p.sees("ladle yours, 3 times")
 	p.click("Take your own ladle out")
+	p.fill("Why; it stays on record", "the ladle was lost")
+	p.click("Take it out")
 	p.until("!document.body.innerText.includes('ladle')", "the ladle to go")
 }

@@ -50,7 +50,7 @@ func screens() []screen {
 		{"batches", "/batches", "16 in the book", nil},
 		{"batch-weigh", "/batches/16", "24 jars planned", nil},
 		{"batch-read", "/batches/15", "First and last jar, twice each", nil},
-		{"batch-decide", "/batches/4", "rejected", tab("✓ Decide", "Put back on hold")},
+		{"batch-decide", "/batches/4", "rejected", tab("✓ Decide", "Open again, on hold")},
 		{"keeping", "/keeping", "Plants in oil", nil},
 		{"labels", "/labels", "95 × 65 mm", nil},
 		{"label", "/labels/1?batch=12", "nothing fails", nil},

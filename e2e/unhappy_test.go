@@ -10,7 +10,10 @@ import (
 	"testing"
 	"time"
 
+	"gallipot/internal/app"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/people"
+	"gallipot/internal/demo"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -133,7 +136,7 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 	ref := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
 	for n := range 60 {
 		day := now().AddDate(0, 0, -100-n).Format(time.DateOnly)
-		_, err := s.app.PlanBatch(context.Background(), ref, 12, day, "Ines")
+		_, err := s.app.PlanBatch(asOwner(), ref, 12, day)
 		require.NoError(t, err)
 	}
 	p := open(t, s, 820, 1180)
@@ -157,7 +160,7 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 func TestALongNameHidesNothing(t *testing.T) {
 	s := serve(t, true)
 	long := strings.Repeat("Slow-blended carrot and miso dressing with ginger ", 2)
-	require.NoError(t, s.app.RenameFormula(context.Background(), "carrot_miso_dressing", long, false, "Ines"))
+	require.NoError(t, s.app.RenameFormula(asOwner(), "carrot_miso_dressing", long, false))
 	for _, width := range []int{1280, 820} {
 		p := open(t, s, width, 1180)
 		p.visit("/today")
@@ -173,4 +176,9 @@ func TestALongNameHidesNothing(t *testing.T) {
 			assert.True(t, js[bool](p, `document.querySelector("h1").scrollWidth <= document.querySelector("h1").clientWidth`))
 		}
 	}
+}
+
+// asOwner is a context in which the demo's owner acts.
+func asOwner() context.Context {
+	return app.As(context.Background(), people.Person{Name: demo.Owner(), Role: people.Owner})
 }

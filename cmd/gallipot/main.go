@@ -207,7 +207,7 @@ func runImport(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer st.Close()
-	plan, err := a.Import(ctx, b, *apply, "gallipot import")
+	plan, err := a.Import(app.As(ctx, app.TheProgram), b, *apply)
 	if err != nil {
 		return err
 	}
@@ -236,7 +236,7 @@ func runServe(ctx context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	return serve(ctx, a, l, api.Options{Hosts: namesOf(*hosts, *addr)}, out)
+	return serve(ctx, a, l, api.Options{Hosts: namesOf(*hosts, *addr)}, "", out)
 }
 
 // namesOf are the names that were given, and the address that is listened on where it is a particular one.
@@ -278,6 +278,11 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	}
 	defer pg.Stop()
 	slog.Info("database", "folder", pg.Dir)
+	return serveDemo(ctx, pg, *port, *empty, out)
+}
+
+// serveDemo fills the demo's database where it is new, and serves it.
+func serveDemo(ctx context.Context, pg *cluster.Cluster, port int, empty bool, out io.Writer) error {
 	a, st, err := open(ctx, pg.URL)
 	if err != nil {
 		return err
@@ -286,19 +291,26 @@ func runDemo(ctx context.Context, args []string, out io.Writer) error {
 	if err := seed(ctx, a); err != nil {
 		return err
 	}
-	if !*empty {
+	if !empty {
 		if err := demo.Load(ctx, a); err != nil {
 			return err
 		}
 	}
-	l, err := listen(*port)
+	l, err := listen(port)
 	if err != nil {
 		return err
 	}
 	if err := pg.Leave("http://" + l.Addr().String()); err != nil {
 		return err
 	}
-	return serve(ctx, a, l, api.Options{}, out)
+	if empty {
+		return serve(ctx, a, l, api.Options{}, "", out)
+	}
+	token, err := a.SingleSignIn(ctx, demo.Owner())
+	if err != nil {
+		return err
+	}
+	return serve(ctx, a, l, api.Options{MadeUp: demo.MadeUp()}, "/once/"+token, out)
 }
 
 // demoFolders are where the demo's database lies, and where else where root's own folders are closed to its user.
@@ -327,8 +339,8 @@ func listen(port int) (net.Listener, error) {
 	return l, nil
 }
 
-// serve answers until the context ends, then lets requests finish.
-func serve(ctx context.Context, a *app.App, l net.Listener, o api.Options, out io.Writer) error {
+// serve answers until the context ends, then lets requests finish. door is the address within the app that is printed.
+func serve(ctx context.Context, a *app.App, l net.Listener, o api.Options, door string, out io.Writer) error {
 	h, err := api.New(a, web.Files(), o)
 	if err != nil {
 		return err
@@ -336,7 +348,10 @@ func serve(ctx context.Context, a *app.App, l net.Listener, o api.Options, out i
 	s := api.Server(h, api.UsualLimits)
 	failed := make(chan error, 1)
 	go func() { failed <- s.Serve(l) }()
-	fmt.Fprintf(out, "Gallipot is at http://%s (Ctrl-C ends it)\n", l.Addr())
+	fmt.Fprintf(out, "Gallipot is at http://%s%s (Ctrl-C ends it)\n", l.Addr(), door)
+	if door != "" {
+		fmt.Fprintln(out, "This address signs in once, as the owner; after that sign in at its first page.")
+	}
 	select {
 	case err := <-failed:
 		return err

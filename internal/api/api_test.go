@@ -8,7 +8,6 @@ import (
 	"io"
 	"net/http"
 	"net/http/httptest"
-	"net/url"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -35,7 +34,8 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 type client struct {
 	t      testing.TB
 	base   string
-	person string
+	name   string // of who is signed in; empty: nobody
+	token  string
 	router routers.Router
 	app    *app.App
 }
@@ -50,7 +50,24 @@ func seed(s *store.Store) error {
 	if err != nil {
 		return err
 	}
-	return (&app.App{Store: s, Now: noon}).Seed(context.Background(), typical)
+	a := &app.App{Store: s, Now: noon}
+	if _, err := a.FirstOwner(context.Background(), "Ines", "274910"); err != nil {
+		return err
+	}
+	return a.Seed(context.Background(), typical)
+}
+
+// fillDemo fills a store with the made-up shop.
+func fillDemo(s *store.Store, typical pantry.Typical) error {
+	all, err := reference.Ingredients()
+	if err != nil {
+		return err
+	}
+	a := &app.App{Store: s, Now: noon, Typical: typical}
+	if err := a.Seed(context.Background(), all); err != nil {
+		return err
+	}
+	return demo.Load(context.Background(), a)
 }
 
 // kitchen is what every shop starts with.
@@ -71,10 +88,7 @@ func newClient(t testing.TB, now time.Time) *client {
 func withDemo(t testing.TB) *client {
 	t.Helper()
 	return serve(t, shown.New(t, func(s *store.Store) error {
-		if err := seed(s); err != nil {
-			return err
-		}
-		return demo.Load(context.Background(), &app.App{Store: s, Now: noon, Typical: kitchen(t)})
+		return fillDemo(s, kitchen(t))
 	}), noon())
 }
 
@@ -92,8 +106,37 @@ func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	require.NoError(t, err)
 	router, err := gorillamux.NewRouter(spec)
 	require.NoError(t, err)
-	return &client{t, server.URL, "Ines", router, a}
+	return (&client{t: t, base: server.URL, router: router, app: a}).as("Ines")
 }
+
+// as signs somebody in, in the place of whoever was; the empty name signs out.
+func (c *client) as(name string) *client {
+	c.t.Helper()
+	c.name, c.token = name, ""
+	if name != "" {
+		c.token = c.session(name)
+	}
+	return c
+}
+
+func (c *client) session(name string) string {
+	c.t.Helper()
+	single, err := c.app.SingleSignIn(context.Background(), name)
+	require.NoError(c.t, err)
+	token, err := c.app.UseSingleSignIn(context.Background(), single)
+	require.NoError(c.t, err)
+	return token
+}
+
+// sign gives a request the cookie of who is signed in.
+func (c *client) sign(r *http.Request) {
+	if c.token != "" {
+		r.AddCookie(&http.Cookie{Name: cookieName, Value: c.token})
+	}
+}
+
+// why is the reason that is given wherever something is taken out of use.
+const why = "?why=counted+the+jars+twice"
 
 type reply struct {
 	t      testing.TB
@@ -110,9 +153,7 @@ func (c *client) raw(method, path, contentType string, body []byte) reply {
 	if contentType != "" {
 		r.Header.Set("Content-Type", contentType)
 	}
-	if c.person != "" {
-		r.Header.Set("X-Gallipot-Person", url.PathEscape(c.person))
-	}
+	c.sign(r)
 	res, err := http.DefaultClient.Do(r)
 	require.NoError(c.t, err)
 	defer res.Body.Close()
@@ -284,8 +325,7 @@ func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
 	c.send("POST", "/api/formulas", map[string]string{"name": "  "}).refused(422, "name")
 	c.send("POST", "/api/formulas", map[string]string{"name": "CARROT & MISO dressing"}).refused(422, "name")
 	c.raw("POST", "/api/formulas", "application/json", bytes.Repeat([]byte("x"), 34<<20)).refused(413, "")
-	c.person = ""
-	c.send("POST", "/api/formulas", map[string]string{"name": "Nobody's dip"}).refused(422, "person")
+	c.as("").send("POST", "/api/formulas", map[string]string{"name": "Nobody's dip"}).refused(401, "")
 }
 
 func TestAComponentCycleIsRefusedWithItsPath(t *testing.T) {
@@ -415,7 +455,5 @@ func TestFirstStart(t *testing.T) {
 	shop.Settings.TighterDays = map[string]int{"6": 2}
 	assert.True(t, into[app.ShopView](c.send("PUT", "/api/shop?rev=0", shop.Settings).ok()).SetUp)
 	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(409, "")
-	c.send("POST", "/api/people", map[string]string{"name": "Ines"}).ok()
-	c.send("POST", "/api/people", map[string]string{"name": "Ines"}).refused(422, "name")
 	assert.Len(t, get[[]app.IngredientRow](c, "/api/ingredients"), 236)
 }

@@ -39,6 +39,7 @@ func bake(t *testing.T, c *client, now *time.Time) *baker {
 
 func (b *baker) write(entry map[string]any) reply {
 	b.n++
+	b.as(b.name) // who came back to it after a night signs in again
 	return b.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=k%d-%d", b.id, b.id, b.n), entry)
 }
 
@@ -65,22 +66,24 @@ func (b *baker) check() app.MeterCheckView {
 		map[string]any{"meter": "m", "mv_buffer_4": 174.5, "mv_buffer_7": -1.2, "buffer_temperature_c": 25}).ok())
 }
 
-func (b *baker) reading(check int64, moment string, jar string, ph float64) reply {
+func (b *baker) reading(check int64, jar string, ph float64) reply {
 	return b.write(map[string]any{"kind": "reading",
-		"reading": map[string]any{"load": 1, "jar": jar, "moment": moment, "sample": 1, "preparation": "semi_solid",
+		"reading": map[string]any{"load": 1, "jar": jar, "sample": 1, "preparation": "semi_solid",
 			"fraction": "paste", "ph": ph, "sample_temperature_c": 22, "meter_check": check, "at": *b.now}})
 }
 
-func (b *baker) readAll(moment string, ph float64) int64 {
+func (b *baker) readAll(ph float64) int64 {
+	b.as(b.name)
 	check := b.check()
 	for _, jar := range []string{"first", "first", "last", "last"} {
-		b.reading(check.ID, moment, jar, ph).ok()
+		b.reading(check.ID, jar, ph).ok()
 	}
 	return check.ID
 }
 
 func (b *baker) decide(state, reason string) reply {
-	return b.write(map[string]any{"kind": "decision", "decision": map[string]any{"state": state, "reason": reason}})
+	return b.write(map[string]any{"kind": "decision", "decision": map[string]any{"state": state, "reason": reason,
+		"seen": b.view().Record.Last}})
 }
 
 func clock() *time.Time { n := noon(); return &n }
@@ -101,12 +104,12 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	assert.True(t, held.Hold)
 	assert.Contains(t, pdfText(t, print(1).ok().body), "HOLD")
 
-	b.readAll("first_day", 4.05)
+	b.readAll(4.05)
 	v := b.view()
 	assert.Equal(t, "first_day", v.Record.Acidity.Way, "the demo shop allows early release")
 	assert.True(t, v.CanRelease)
 	*now = now.Add(26 * time.Hour)
-	b.readAll("equilibrium", 4.05)
+	b.readAll(4.05)
 	v = b.view()
 	assert.Equal(t, "equilibrium", v.Record.Acidity.Way)
 	assert.InDelta(t, 4.1221, v.Record.Acidity.Value, 0.0001)
@@ -170,13 +173,12 @@ func TestBadEntriesAreSaidAtTheirFields(t *testing.T) {
 	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": -1, "at": *now}}).refused(422, "fill.jars")
 	b.write(map[string]any{"kind": "fill",
 		"fill": map[string]any{"jars": 3, "at": now.Add(5 * time.Hour)}}).refused(422, "fill.at")
-	b.reading(1, "equilibrium", "first", 4).refused(422, "reading.jar")
+	b.reading(1, "first", 4).refused(422, "reading.jar")
 	b.weighAndFill()
-	b.reading(9999, "equilibrium", "first", 4).refused(422, "reading.meter_check")
+	b.reading(9999, "first", 4).refused(422, "reading.meter_check")
 	check := b.check()
-	b.reading(check.ID, "equilibrium", "middle", 4).refused(422, "reading.jar")
-	b.reading(check.ID, "whenever", "first", 4).refused(422, "reading.moment")
-	b.reading(check.ID, "equilibrium", "first", 40).refused(422, "reading.ph")
+	b.reading(check.ID, "middle", 4).refused(422, "reading.jar")
+	b.reading(check.ID, "first", 40).refused(422, "reading.ph")
 	b.decide("sold", "").refused(422, "decision.state")
 	b.decide("rejected", " ").refused(422, "decision.reason")
 	b.write(map[string]any{"kind": "void", "void": map[string]any{"entry": 1, "cause": "x"}}).refused(422, "void.cause")
@@ -198,31 +200,32 @@ func TestOnlyMeasurementsRelease(t *testing.T) {
 		map[string]any{"meter": "m", "mv_buffer_4": 160, "mv_buffer_7": 4, "buffer_temperature_c": 25}).ok())
 	assert.False(t, bad.Accepted)
 	for _, jar := range []string{"first", "first", "last", "last"} {
-		b.reading(bad.ID, "first_day", jar, 4.0).ok()
+		b.reading(bad.ID, jar, 4.0).ok()
 	}
 	assert.NotEmpty(t, b.view().Record.Readings[0].Unsupported, "kept, but supports nothing")
 	b.decide("released", "").refused(422, "")
 
-	good := b.readAll("first_day", 4.0)
+	good := b.readAll(4.0)
 	assert.True(t, b.view().CanRelease)
 	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good),
 		map[string]any{"closing_ph": 4.2, "closing_temperature_c": 25}).ok()
 	assert.False(t, b.view().CanRelease, "a failed closing look takes the readings away")
 	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", good),
-		map[string]any{"closing_ph": 4.01, "closing_temperature_c": 25}).refused(422, "")
+		map[string]any{"closing_ph": 4.01, "closing_temperature_c": 25}).ok()
+	assert.False(t, b.view().CanRelease, "and passing later restores nothing")
 }
 
 func TestAnEarlyReleaseIsCalledBack(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
-	b.readAll("first_day", 4.0)
+	b.readAll(4.0)
 	assert.Equal(t, "first_day", into[app.BatchView](b.decide("released", "").ok()).Record.Decided.Way)
 	*now = now.Add(26 * time.Hour)
-	b.readAll("equilibrium", 4.75)
+	b.readAll(4.75)
 	v := b.view()
-	assert.Equal(t, bench.OnHold, v.Record.State)
-	assert.True(t, v.Record.Acidity.CallBack)
+	assert.Equal(t, bench.CalledBack, v.Record.State)
+	assert.True(t, v.Record.Out)
 	assert.Equal(t, "danger", get[app.TodayView](b.client, "/api/today").Tasks[0].Level)
 	assert.Contains(t, get[app.TodayView](b.client, "/api/today").Tasks[0].Title, "Call back")
 }
@@ -233,7 +236,7 @@ func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
 	b.weighAndFill()
 	check := b.check()
 	v := into[app.BatchView](b.write(map[string]any{"kind": "reading",
-		"reading": map[string]any{"load": 1, "jar": "first", "moment": "first_day", "sample": 1,
+		"reading": map[string]any{"load": 1, "jar": "first", "sample": 1,
 			"preparation": "semi_solid", "fraction": "paste", "mv": 165, "sample_temperature_c": 25,
 			"meter_check": check.ID, "at": *now}}).ok())
 	assert.InDelta(t, 4.172, v.Record.Readings[0].PH, 0.0005)
@@ -267,9 +270,9 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 		require.NoError(t, w.Close())
 		return c.raw("POST", "/api/evidence", w.FormDataContentType(), body.Bytes())
 	}
-	c.person = "Bram"
-	assert.Contains(t, attach("30").refused(422, ""), "owner")
-	c.person = "Ines"
+	c.as("Bram")
+	assert.Contains(t, attach("30").refused(403, ""), "owner")
+	c.as("Ines")
 	attach("").refused(422, "days")
 	attach("many").refused(422, "days")
 	e := into[app.EvidenceView](attach("30").ok())
@@ -278,7 +281,7 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 	doc := c.send("GET", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
 	assert.Equal(t, "good to the last pull", string(doc.body))
 	assert.Contains(t, doc.header.Get("Content-Disposition"), "attachment")
-	c.send("DELETE", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
+	c.send("DELETE", fmt.Sprintf("/api/evidence/%d", e.ID)+why, nil).ok()
 	assert.Equal(t, 21, *get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1").Panel.Keeping[law.GB].Days)
 }
 

@@ -24,7 +24,7 @@ func (s *server) PlanBatch(c *echo.Context, p PlanBatchParams) error {
 		return err
 	}
 	v, err := s.app.PlanBatch(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars,
-		in.MadeOn, who(p.XGallipotPerson))
+		in.MadeOn)
 	return answer(c, v, err)
 }
 
@@ -42,7 +42,7 @@ func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error
 	if e.Body == nil {
 		return mistake("kind", bench.KindError{Kind: string(in.Kind)}.Error())
 	}
-	v, err := s.app.Write(c.Request().Context(), id, e, p.Key, who(p.XGallipotPerson))
+	v, err := s.app.Write(c.Request().Context(), id, e, p.Key)
 	return answer(c, v, err)
 }
 
@@ -63,14 +63,16 @@ func (in NewEntry) details() any {
 		return in.Laboratory
 	case in.Kind == "decision" && in.Decision != nil:
 		return in.Decision
+	case in.Kind == "jars_in" && in.JarsIn != nil:
+		return in.JarsIn
 	}
 	return nil
 }
 
 func (r NewReading) core() *acidity.Reading {
-	out := acidity.Reading{Load: r.Load, Jar: r.Jar, Moment: r.Moment, Sample: r.Sample, Preparation: r.Preparation,
+	out := acidity.Reading{Load: r.Load, Jar: r.Jar, Sample: r.Sample, Preparation: r.Preparation,
 		Fraction: r.Fraction,
-		Celsius:  r.SampleTemperatureC, MeterCheck: r.MeterCheck, At: r.At, MV: r.Mv}
+		StandIn:  deref(r.StandIn), Celsius: r.SampleTemperatureC, MeterCheck: r.MeterCheck, At: r.At, MV: r.Mv}
 	if r.Ph != nil {
 		out.PH = *r.Ph
 	}

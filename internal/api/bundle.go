@@ -27,6 +27,6 @@ func (s *server) PostBundle(c *echo.Context, p PostBundleParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Import(c.Request().Context(), b, p.Apply != nil && *p.Apply, who(p.XGallipotPerson))
+	v, err := s.app.Import(c.Request().Context(), b, p.Apply != nil && *p.Apply)
 	return answer(c, v, err)
 }

@@ -38,6 +38,7 @@ const (
 	NewEntryKindDecision   NewEntryKind = "decision"
 	NewEntryKindFill       NewEntryKind = "fill"
 	NewEntryKindHeat       NewEntryKind = "heat"
+	NewEntryKindJarsIn     NewEntryKind = "jars_in"
 	NewEntryKindLaboratory NewEntryKind = "laboratory"
 	NewEntryKindReading    NewEntryKind = "reading"
 	NewEntryKindVoid       NewEntryKind = "void"
@@ -52,6 +53,8 @@ func (e NewEntryKind) Valid() bool {
 	case NewEntryKindFill:
 		return true
 	case NewEntryKindHeat:
+		return true
+	case NewEntryKindJarsIn:
 		return true
 	case NewEntryKindLaboratory:
 		return true
@@ -68,19 +71,43 @@ func (e NewEntryKind) Valid() bool {
 
 // Defines values for ListBatchesParamsState.
 const (
-	Hold     ListBatchesParamsState = "hold"
-	Rejected ListBatchesParamsState = "rejected"
-	Released ListBatchesParamsState = "released"
+	CalledBack ListBatchesParamsState = "called_back"
+	Hold       ListBatchesParamsState = "hold"
+	Rejected   ListBatchesParamsState = "rejected"
+	Released   ListBatchesParamsState = "released"
 )
 
 // Valid indicates whether the value is a known member of the ListBatchesParamsState enum.
 func (e ListBatchesParamsState) Valid() bool {
 	switch e {
+	case CalledBack:
+		return true
 	case Hold:
 		return true
 	case Rejected:
 		return true
 	case Released:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AddPersonJSONBodyRole.
+const (
+	Helper AddPersonJSONBodyRole = "helper"
+	Maker  AddPersonJSONBodyRole = "maker"
+	Owner  AddPersonJSONBodyRole = "owner"
+)
+
+// Valid indicates whether the value is a known member of the AddPersonJSONBodyRole enum.
+func (e AddPersonJSONBodyRole) Valid() bool {
+	switch e {
+	case Helper:
+		return true
+	case Maker:
+		return true
+	case Owner:
 		return true
 	default:
 		return false
@@ -195,6 +222,9 @@ type IngredientRow = app.IngredientRow
 // IngredientView defines model for IngredientView.
 type IngredientView = app.IngredientView
 
+// JarsIn defines model for JarsIn.
+type JarsIn = bench.JarsIn
+
 // KeepingWish defines model for KeepingWish.
 type KeepingWish = formula.Keeping
 
@@ -228,6 +258,9 @@ type LineState = bench.LineState
 // ListItem defines model for ListItem.
 type ListItem = pantry.ListItem
 
+// MadeUp defines model for MadeUp.
+type MadeUp = app.MadeUp
+
 // MakeUp defines model for MakeUp.
 type MakeUp = formula.MakeUp
 
@@ -246,6 +279,7 @@ type NewEntry struct {
 	Decision   *Decided     `json:"decision,omitempty"`
 	Fill       *Fill        `json:"fill,omitempty"`
 	Heat       *Heat        `json:"heat,omitempty"`
+	JarsIn     *JarsIn      `json:"jars_in,omitempty"`
 	Kind       NewEntryKind `json:"kind"`
 	Laboratory *Laboratory  `json:"laboratory,omitempty"`
 	Reading    *NewReading  `json:"reading,omitempty"`
@@ -261,8 +295,10 @@ type NewMeterCheck struct {
 	BufferTemperatureC float64    `json:"buffer_temperature_c"`
 	CheckedAt          *time.Time `json:"checked_at,omitempty"`
 	Meter              string     `json:"meter"`
-	MvBuffer4          float64    `json:"mv_buffer_4"`
-	MvBuffer7          float64    `json:"mv_buffer_7"`
+	MvBuffer4          *float64   `json:"mv_buffer_4,omitempty"`
+	MvBuffer7          *float64   `json:"mv_buffer_7,omitempty"`
+	PhBuffer4          *float64   `json:"ph_buffer_4,omitempty"`
+	PhBuffer7          *float64   `json:"ph_buffer_7,omitempty"`
 }
 
 // NewReading defines model for NewReading.
@@ -272,12 +308,12 @@ type NewReading struct {
 	Jar                string    `json:"jar"`
 	Load               int       `json:"load"`
 	MeterCheck         int64     `json:"meter_check"`
-	Moment             string    `json:"moment"`
 	Mv                 *float64  `json:"mv,omitempty"`
 	Ph                 *float64  `json:"ph,omitempty"`
 	Preparation        string    `json:"preparation"`
 	Sample             int       `json:"sample"`
 	SampleTemperatureC float64   `json:"sample_temperature_c"`
+	StandIn            *string   `json:"stand_in,omitempty"`
 }
 
 // Notice defines model for Notice.
@@ -297,6 +333,9 @@ type Panel = assess.Panel
 
 // PanelLine defines model for PanelLine.
 type PanelLine = assess.Line
+
+// PersonChange defines model for PersonChange.
+type PersonChange = app.PersonChange
 
 // PersonView defines model for PersonView.
 type PersonView = app.PersonView
@@ -344,6 +383,12 @@ type Reading = acidity.Reading
 // RebaseView defines model for RebaseView.
 type RebaseView = app.RebaseView
 
+// RecallEntry defines model for RecallEntry.
+type RecallEntry = bench.Recall
+
+// Recalled defines model for Recalled.
+type Recalled = bench.Recalled
+
 // RecipeLine defines model for RecipeLine.
 type RecipeLine = reader.Line
 
@@ -362,6 +407,9 @@ type RecipeView = app.RecipeView
 // Recompute defines model for Recompute.
 type Recompute = app.Recompute
 
+// ReleaseAsks defines model for ReleaseAsks.
+type ReleaseAsks = bench.Asks
+
 // Resolution defines model for Resolution.
 type Resolution = assess.Resolution
 
@@ -379,6 +427,15 @@ type Said = formula.Said
 
 // SaidAmount defines model for SaidAmount.
 type SaidAmount = reader.Amount
+
+// Secret defines model for Secret.
+type Secret struct {
+	Name   string `json:"name"`
+	Secret string `json:"secret"`
+}
+
+// SessionView defines model for SessionView.
+type SessionView = app.SessionView
 
 // Settings defines model for Settings.
 type Settings = app.Settings
@@ -494,9 +551,6 @@ type YieldTrial = pantry.YieldTrial
 // Key defines model for Key.
 type Key = string
 
-// Person defines model for Person.
-type Person = string
-
 // ListBatchesParams defines parameters for ListBatches.
 type ListBatchesParams struct {
 	// After the key of the part before, empty for the newest
@@ -521,20 +575,13 @@ type PlanBatchJSONBody struct {
 
 // PlanBatchParams defines parameters for PlanBatch.
 type PlanBatchParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // WriteEntryParams defines parameters for WriteEntry.
 type WriteEntryParams struct {
 	Key string `form:"key" json:"key"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PostBundleJSONBody defines parameters for PostBundle.
@@ -544,12 +591,8 @@ type PostBundleJSONBody = map[string]interface{}
 type PostBundleParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // ListEvidenceParams defines parameters for ListEvidence.
@@ -568,18 +611,13 @@ type AttachEvidenceMultipartBody struct {
 
 // AttachEvidenceParams defines parameters for AttachEvidence.
 type AttachEvidenceParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // WithdrawEvidenceParams defines parameters for WithdrawEvidence.
 type WithdrawEvidenceParams struct {
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+	Why string `form:"why" json:"why"`
 }
 
 // AddFormulaJSONBody defines parameters for AddFormula.
@@ -589,24 +627,14 @@ type AddFormulaJSONBody struct {
 
 // AddFormulaParams defines parameters for AddFormula.
 type AddFormulaParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PutFormulaJSONBody defines parameters for PutFormula.
 type PutFormulaJSONBody struct {
 	Name    string `json:"name"`
 	Retired bool   `json:"retired"`
-}
-
-// PutFormulaParams defines parameters for PutFormula.
-type PutFormulaParams struct {
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // CompareVersionsParams defines parameters for CompareVersions.
@@ -622,40 +650,27 @@ type RebaseJSONBody struct {
 
 // RebaseParams defines parameters for Rebase.
 type RebaseParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // StandardDraftParams defines parameters for StandardDraft.
 type StandardDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // SaveTrialParams defines parameters for SaveTrial.
 type SaveTrialParams struct {
 	Rev *int `form:"rev,omitempty" json:"rev,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // DropTrialParams defines parameters for DropTrial.
 type DropTrialParams struct {
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+	Why string `form:"why" json:"why"`
 }
 
 // AddVariantJSONBody defines parameters for AddVariant.
@@ -666,12 +681,8 @@ type AddVariantJSONBody struct {
 
 // AddVariantParams defines parameters for AddVariant.
 type AddVariantParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // NextDraftJSONBody defines parameters for NextDraft.
@@ -682,28 +693,18 @@ type NextDraftJSONBody struct {
 
 // NextDraftParams defines parameters for NextDraft.
 type NextDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // DropDraftParams defines parameters for DropDraft.
 type DropDraftParams struct {
 	Rev int `form:"rev" json:"rev"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PutSheetParams defines parameters for PutSheet.
 type PutSheetParams struct {
 	Rev int `form:"rev" json:"rev"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // AtSizeParams defines parameters for AtSize.
@@ -714,46 +715,29 @@ type AtSizeParams struct {
 // LockSheetParams defines parameters for LockSheet.
 type LockSheetParams struct {
 	Rev int `form:"rev" json:"rev"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // AddIngredientParams defines parameters for AddIngredient.
 type AddIngredientParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PutIngredientParams defines parameters for PutIngredient.
 type PutIngredientParams struct {
 	Rev     int   `form:"rev" json:"rev"`
 	Retired *bool `form:"retired,omitempty" json:"retired,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // DropMeasureParams defines parameters for DropMeasure.
 type DropMeasureParams struct {
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+	Why string `form:"why" json:"why"`
 }
 
 // PutMeasureJSONBody defines parameters for PutMeasure.
 type PutMeasureJSONBody struct {
 	Note      *string   `json:"note,omitempty"`
 	Weighings []float64 `json:"weighings"`
-}
-
-// PutMeasureParams defines parameters for PutMeasure.
-type PutMeasureParams struct {
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // AddLabelJSONBody defines parameters for AddLabel.
@@ -766,12 +750,8 @@ type AddLabelJSONBody struct {
 
 // AddLabelParams defines parameters for AddLabel.
 type AddLabelParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // GetLabelParams defines parameters for GetLabel.
@@ -790,9 +770,6 @@ type PutLabelJSONBody struct {
 type PutLabelParams struct {
 	Rev   int    `form:"rev" json:"rev"`
 	Batch *int64 `form:"batch,omitempty" json:"batch,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PrintLabelJSONBody defines parameters for PrintLabel.
@@ -804,19 +781,12 @@ type PrintLabelJSONBody struct {
 // PrintLabelParams defines parameters for PrintLabel.
 type PrintLabelParams struct {
 	Key string `form:"key" json:"key"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // AddMeterCheckParams defines parameters for AddMeterCheck.
 type AddMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // CloseMeterCheckJSONBody defines parameters for CloseMeterCheck.
@@ -827,80 +797,60 @@ type CloseMeterCheckJSONBody struct {
 
 // CloseMeterCheckParams defines parameters for CloseMeterCheck.
 type CloseMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // AddPersonJSONBody defines parameters for AddPerson.
 type AddPersonJSONBody struct {
-	Name string `json:"name"`
+	Name   string                `json:"name"`
+	Role   AddPersonJSONBodyRole `json:"role"`
+	Secret string                `json:"secret"`
 }
 
 // AddPersonParams defines parameters for AddPerson.
 type AddPersonParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// AddPersonJSONBodyRole defines parameters for AddPerson.
+type AddPersonJSONBodyRole string
+
 // AddPreparationParams defines parameters for AddPreparation.
 type AddPreparationParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PutPreparationParams defines parameters for PutPreparation.
 type PutPreparationParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // AddYieldParams defines parameters for AddYield.
 type AddYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // DropYieldParams defines parameters for DropYield.
 type DropYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // PostPricesParams defines parameters for PostPrices.
 type PostPricesParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // AddRecipeFileJSONBody defines parameters for AddRecipeFile.
@@ -908,12 +858,8 @@ type AddRecipeFileJSONBody map[string]interface{}
 
 // AddRecipeFileParams defines parameters for AddRecipeFile.
 type AddRecipeFileParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // ListRecipesParams defines parameters for ListRecipes.
@@ -930,18 +876,13 @@ type AddRecipeJSONBody struct {
 
 // AddRecipeParams defines parameters for AddRecipe.
 type AddRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // DropRecipeParams defines parameters for DropRecipe.
 type DropRecipeParams struct {
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
+	Why string `form:"why" json:"why"`
 }
 
 // PutRecipeJSONBody defines parameters for PutRecipe.
@@ -954,9 +895,6 @@ type PutRecipeJSONBody struct {
 // PutRecipeParams defines parameters for PutRecipe.
 type PutRecipeParams struct {
 	Rev int `form:"rev" json:"rev"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // DraftFromRecipeJSONBody defines parameters for DraftFromRecipe.
@@ -966,12 +904,8 @@ type DraftFromRecipeJSONBody struct {
 
 // DraftFromRecipeParams defines parameters for DraftFromRecipe.
 type DraftFromRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // CompareRoutesJSONBody defines parameters for CompareRoutes.
@@ -984,9 +918,6 @@ type CompareRoutesJSONBody struct {
 // PutShopParams defines parameters for PutShop.
 type PutShopParams struct {
 	Rev int `form:"rev" json:"rev"`
-
-	// XGallipotPerson Who is writing, percent-encoded
-	XGallipotPerson *Person `json:"X-Gallipot-Person,omitempty"`
 }
 
 // SideBySideJSONBody defines parameters for SideBySide.
@@ -1073,6 +1004,12 @@ type CloseMeterCheckJSONRequestBody CloseMeterCheckJSONBody
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody AddPersonJSONBody
 
+// FirstOwnerJSONRequestBody defines body for FirstOwner for application/json ContentType.
+type FirstOwnerJSONRequestBody = Secret
+
+// ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
+type ChangePersonJSONRequestBody = PersonChange
+
 // AddPreparationJSONRequestBody defines body for AddPreparation for application/json ContentType.
 type AddPreparationJSONRequestBody = Preparation
 
@@ -1096,6 +1033,9 @@ type DraftFromRecipeJSONRequestBody DraftFromRecipeJSONBody
 
 // CompareRoutesJSONRequestBody defines body for CompareRoutes for application/json ContentType.
 type CompareRoutesJSONRequestBody CompareRoutesJSONBody
+
+// SignInJSONRequestBody defines body for SignIn for application/json ContentType.
+type SignInJSONRequestBody = Secret
 
 // PutShopJSONRequestBody defines body for PutShop for application/json ContentType.
 type PutShopJSONRequestBody = Settings
@@ -1152,7 +1092,7 @@ type ServerInterface interface {
 	AddFormula(ctx *echo.Context, params AddFormulaParams) error
 	// PutFormula Rename or retire a formula
 	// (PUT /formulas/{id})
-	PutFormula(ctx *echo.Context, id string, params PutFormulaParams) error
+	PutFormula(ctx *echo.Context, id string) error
 	// CompareVersions What changed between two versions
 	// (GET /formulas/{id}/compare)
 	CompareVersions(ctx *echo.Context, id string, params CompareVersionsParams) error
@@ -1224,7 +1164,7 @@ type ServerInterface interface {
 	DropMeasure(ctx *echo.Context, id string, measure string, params DropMeasureParams) error
 	// PutMeasure Store what the maker weighed of a measure of their own
 	// (PUT /ingredients/{id}/measures/{measure})
-	PutMeasure(ctx *echo.Context, id string, measure string, params PutMeasureParams) error
+	PutMeasure(ctx *echo.Context, id string, measure string) error
 	// ListLabels All labels with their state
 	// (GET /labels)
 	ListLabels(ctx *echo.Context) error
@@ -1249,12 +1189,18 @@ type ServerInterface interface {
 	// CloseMeterCheck The closing look at buffer 4.01
 	// (POST /meter-checks/{id}/closing)
 	CloseMeterCheck(ctx *echo.Context, id int64, params CloseMeterCheckParams) error
-	// ListPeople Everybody who works in the shop
+	// ListPeople Everybody who works in the shop, and who did
 	// (GET /people)
 	ListPeople(ctx *echo.Context) error
-	// AddPerson Add somebody; the first is an owner
+	// AddPerson Add somebody with a role and a first PIN or passphrase
 	// (POST /people)
 	AddPerson(ctx *echo.Context, params AddPersonParams) error
+	// FirstOwner Make the owner of a shop where nobody can sign in yet; signs in
+	// (POST /people/first)
+	FirstOwner(ctx *echo.Context) error
+	// ChangePerson Change somebody's name, role or secret, retire them or take them back
+	// (PUT /people/{id})
+	ChangePerson(ctx *echo.Context, id int64) error
 	// ListPreparations Kitchen steps by what goes in
 	// (GET /preparations)
 	ListPreparations(ctx *echo.Context) error
@@ -1309,6 +1255,15 @@ type ServerInterface interface {
 	// ListRules The keeping rules as the shop applies them
 	// (GET /rules)
 	ListRules(ctx *echo.Context) error
+	// SignOut Sign out
+	// (DELETE /session)
+	SignOut(ctx *echo.Context) error
+	// GetSession Who is signed in here, and who may sign in
+	// (GET /session)
+	GetSession(ctx *echo.Context) error
+	// SignIn Sign in, or change hands; the answer sets the session's cookie
+	// (POST /session)
+	SignIn(ctx *echo.Context) error
 	// GetShop The shop settings
 	// (GET /shop)
 	GetShop(ctx *echo.Context) error
@@ -1342,32 +1297,28 @@ func (w *ServerInterfaceWrapper) ListBatches(ctx *echo.Context) error {
 	var params ListBatchesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
 
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
 
 	// ------------- Optional query parameter "state" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
 	}
 
 	// ------------- Optional query parameter "find" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
 	}
@@ -1390,38 +1341,15 @@ func (w *ServerInterfaceWrapper) PlanBatch(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -1435,9 +1363,7 @@ func (w *ServerInterfaceWrapper) GetBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1453,9 +1379,7 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1464,31 +1388,9 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	var params WriteEntryParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -1513,8 +1415,7 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 	var params PostBundleParams
 	// ------------- Optional query parameter "apply" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply,
-		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter apply: %s", err))
 	}
@@ -1525,38 +1426,15 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -1581,8 +1459,7 @@ func (w *ServerInterfaceWrapper) ListEvidence(ctx *echo.Context) error {
 	var params ListEvidenceParams
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
@@ -1605,38 +1482,15 @@ func (w *ServerInterfaceWrapper) AttachEvidence(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -1650,35 +1504,18 @@ func (w *ServerInterfaceWrapper) WithdrawEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params WithdrawEvidenceParams
+	// ------------- Required query parameter "why" -------------
 
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -1692,9 +1529,7 @@ func (w *ServerInterfaceWrapper) GetEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1726,38 +1561,15 @@ func (w *ServerInterfaceWrapper) AddFormula(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -1771,39 +1583,13 @@ func (w *ServerInterfaceWrapper) PutFormula(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
 
-	// Parameter object where we will unmarshal all parameters from the context
-	var params PutFormulaParams
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
-	}
-
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.PutFormula(ctx, id, params)
+	err = w.Handler.PutFormula(ctx, id)
 	return err
 }
 
@@ -1813,9 +1599,7 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1824,16 +1608,14 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	var params CompareVersionsParams
 	// ------------- Required query parameter "before" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
 	}
 
 	// ------------- Required query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -1849,9 +1631,7 @@ func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1867,9 +1647,7 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1883,38 +1661,15 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -1928,9 +1683,7 @@ func (w *ServerInterfaceWrapper) Standardise(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1946,9 +1699,7 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -1962,38 +1713,15 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2007,9 +1735,7 @@ func (w *ServerInterfaceWrapper) ListTrials(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2025,9 +1751,7 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2036,8 +1760,7 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	var params SaveTrialParams
 	// ------------- Optional query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2048,38 +1771,15 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2093,9 +1793,7 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2103,35 +1801,18 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "trial" -------------
 	var trial int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial: %s", err))
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params DropTrialParams
+	// ------------- Required query parameter "why" -------------
 
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2145,9 +1826,7 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2161,38 +1840,15 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2206,9 +1862,7 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2222,38 +1876,15 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2267,9 +1898,7 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2277,9 +1906,7 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2288,31 +1915,9 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	var params DropDraftParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2326,9 +1931,7 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2336,9 +1939,7 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2354,9 +1955,7 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2364,9 +1963,7 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2375,31 +1972,9 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	var params PutSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2413,9 +1988,7 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2423,9 +1996,7 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2434,8 +2005,7 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	var params AtSizeParams
 	// ------------- Required query parameter "jars" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jars: %s", err))
 	}
@@ -2451,9 +2021,7 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2461,9 +2029,7 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2479,9 +2045,7 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2489,9 +2053,7 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2500,31 +2062,9 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	var params LockSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2538,9 +2078,7 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2548,9 +2086,7 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2566,9 +2102,7 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2576,9 +2110,7 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2610,38 +2142,15 @@ func (w *ServerInterfaceWrapper) AddIngredient(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2655,9 +2164,7 @@ func (w *ServerInterfaceWrapper) GetIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2673,9 +2180,7 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2684,39 +2189,16 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	var params PutIngredientParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "retired" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired,
-		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter retired: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2730,9 +2212,7 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2740,35 +2220,18 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params DropMeasureParams
+	// ------------- Required query parameter "why" -------------
 
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2782,9 +2245,7 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2792,39 +2253,13 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
 
-	// Parameter object where we will unmarshal all parameters from the context
-	var params PutMeasureParams
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
-	}
-
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.PutMeasure(ctx, id, measure, params)
+	err = w.Handler.PutMeasure(ctx, id, measure)
 	return err
 }
 
@@ -2850,38 +2285,15 @@ func (w *ServerInterfaceWrapper) AddLabel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2895,9 +2307,7 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2906,8 +2316,7 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	var params GetLabelParams
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
 	}
@@ -2923,9 +2332,7 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2934,39 +2341,16 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	var params PutLabelParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2980,9 +2364,7 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2991,31 +2373,9 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	var params PrintLabelParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3045,38 +2405,15 @@ func (w *ServerInterfaceWrapper) AddMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3090,9 +2427,7 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3106,38 +2441,15 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3167,16 +2479,12 @@ func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3184,6 +2492,31 @@ func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.AddPerson(ctx, params)
+	return err
+}
+
+// FirstOwner converts echo context to params.
+func (w *ServerInterfaceWrapper) FirstOwner(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FirstOwner(ctx)
+	return err
+}
+
+// ChangePerson converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangePerson(ctx, id)
 	return err
 }
 
@@ -3209,38 +2542,15 @@ func (w *ServerInterfaceWrapper) AddPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3254,9 +2564,7 @@ func (w *ServerInterfaceWrapper) GetPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3272,9 +2580,7 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3283,8 +2589,7 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	var params PutPreparationParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3295,38 +2600,15 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3340,9 +2622,7 @@ func (w *ServerInterfaceWrapper) LessWater(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3358,9 +2638,7 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3369,8 +2647,7 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	var params AddYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3381,38 +2658,15 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3426,9 +2680,7 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3436,9 +2688,7 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "index" -------------
 	var index int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter index: %s", err))
 	}
@@ -3447,8 +2697,7 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	var params DropYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3459,38 +2708,15 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3520,38 +2746,15 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3572,38 +2775,15 @@ func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3619,8 +2799,7 @@ func (w *ServerInterfaceWrapper) ListRecipes(ctx *echo.Context) error {
 	var params ListRecipesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -3643,38 +2822,15 @@ func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3688,35 +2844,18 @@ func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
 	var params DropRecipeParams
+	// ------------- Required query parameter "why" -------------
 
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3730,9 +2869,7 @@ func (w *ServerInterfaceWrapper) GetRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3748,9 +2885,7 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3759,31 +2894,9 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	var params PutRecipeParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3797,9 +2910,7 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3813,38 +2924,15 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
-	}
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3870,6 +2958,33 @@ func (w *ServerInterfaceWrapper) ListRules(ctx *echo.Context) error {
 	return err
 }
 
+// SignOut converts echo context to params.
+func (w *ServerInterfaceWrapper) SignOut(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignOut(ctx)
+	return err
+}
+
+// GetSession converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSession(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSession(ctx)
+	return err
+}
+
+// SignIn converts echo context to params.
+func (w *ServerInterfaceWrapper) SignIn(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SignIn(ctx)
+	return err
+}
+
 // GetShop converts echo context to params.
 func (w *ServerInterfaceWrapper) GetShop(ctx *echo.Context) error {
 	var err error
@@ -3887,31 +3002,9 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 	var params PutShopParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
-	}
-
-	headers := ctx.Request().Header
-	// ------------- Optional header parameter "X-Gallipot-Person" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("X-Gallipot-Person")]; found {
-		var XGallipotPerson Person
-		n := len(valueList)
-		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for X-Gallipot-Person, got %d", n))
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "X-Gallipot-Person", valueList[0], &XGallipotPerson,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
-		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter X-Gallipot-Person: %s", err))
-		}
-
-		params.XGallipotPerson = &XGallipotPerson
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -4004,52 +3097,42 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 
 	router.GET(options.BaseURL+"/shop", wrapper.GetShop, options.OperationMiddlewares["getShop"]...)
 	router.PUT(options.BaseURL+"/shop", wrapper.PutShop, options.OperationMiddlewares["putShop"]...)
+	router.DELETE(options.BaseURL+"/session", wrapper.SignOut, options.OperationMiddlewares["signOut"]...)
+	router.GET(options.BaseURL+"/session", wrapper.GetSession, options.OperationMiddlewares["getSession"]...)
+	router.POST(options.BaseURL+"/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
+	router.POST(options.BaseURL+"/people/first", wrapper.FirstOwner, options.OperationMiddlewares["firstOwner"]...)
+	router.PUT(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday, options.OperationMiddlewares["getToday"]...)
-	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients,
-		options.OperationMiddlewares["listIngredients"]...)
+	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients, options.OperationMiddlewares["listIngredients"]...)
 	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
-	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient,
-		options.OperationMiddlewares["getIngredient"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient,
-		options.OperationMiddlewares["putIngredient"]...)
-	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList,
-		options.OperationMiddlewares["checkSupplierList"]...)
+	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient, options.OperationMiddlewares["getIngredient"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient, options.OperationMiddlewares["putIngredient"]...)
+	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList, options.OperationMiddlewares["checkSupplierList"]...)
 	router.GET(options.BaseURL+"/prices", wrapper.GetPrices, options.OperationMiddlewares["getPrices"]...)
 	router.POST(options.BaseURL+"/prices", wrapper.PostPrices, options.OperationMiddlewares["postPrices"]...)
 	router.GET(options.BaseURL+"/formulas", wrapper.ListFormulas, options.OperationMiddlewares["listFormulas"]...)
 	router.POST(options.BaseURL+"/formulas", wrapper.AddFormula, options.OperationMiddlewares["addFormula"]...)
 	router.PUT(options.BaseURL+"/formulas/:id", wrapper.PutFormula, options.OperationMiddlewares["putFormula"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft,
-		options.OperationMiddlewares["nextDraft"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft,
-		options.OperationMiddlewares["dropDraft"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet,
-		options.OperationMiddlewares["getSheet"]...)
-	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet,
-		options.OperationMiddlewares["putSheet"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet,
-		options.OperationMiddlewares["lockSheet"]...)
-	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions,
-		options.OperationMiddlewares["compareVersions"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft, options.OperationMiddlewares["nextDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft, options.OperationMiddlewares["dropDraft"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet, options.OperationMiddlewares["getSheet"]...)
+	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet, options.OperationMiddlewares["putSheet"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet, options.OperationMiddlewares["lockSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions, options.OperationMiddlewares["compareVersions"]...)
 	router.GET(options.BaseURL+"/batches", wrapper.ListBatches, options.OperationMiddlewares["listBatches"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.PlanBatch, options.OperationMiddlewares["planBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
-	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry,
-		options.OperationMiddlewares["writeEntry"]...)
-	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks,
-		options.OperationMiddlewares["listMeterChecks"]...)
-	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck,
-		options.OperationMiddlewares["addMeterCheck"]...)
-	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck,
-		options.OperationMiddlewares["closeMeterCheck"]...)
+	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry, options.OperationMiddlewares["writeEntry"]...)
+	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks, options.OperationMiddlewares["listMeterChecks"]...)
+	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck, options.OperationMiddlewares["addMeterCheck"]...)
+	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck, options.OperationMiddlewares["closeMeterCheck"]...)
 	router.GET(options.BaseURL+"/rules", wrapper.ListRules, options.OperationMiddlewares["listRules"]...)
 	router.GET(options.BaseURL+"/dates", wrapper.ListDates, options.OperationMiddlewares["listDates"]...)
 	router.GET(options.BaseURL+"/evidence", wrapper.ListEvidence, options.OperationMiddlewares["listEvidence"]...)
 	router.POST(options.BaseURL+"/evidence", wrapper.AttachEvidence, options.OperationMiddlewares["attachEvidence"]...)
-	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence,
-		options.OperationMiddlewares["withdrawEvidence"]...)
+	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence, options.OperationMiddlewares["withdrawEvidence"]...)
 	router.GET(options.BaseURL+"/evidence/:id", wrapper.GetEvidence, options.OperationMiddlewares["getEvidence"]...)
 	router.GET(options.BaseURL+"/labels", wrapper.ListLabels, options.OperationMiddlewares["listLabels"]...)
 	router.POST(options.BaseURL+"/labels", wrapper.AddLabel, options.OperationMiddlewares["addLabel"]...)
@@ -4060,55 +3143,35 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/bundle", wrapper.PostBundle, options.OperationMiddlewares["postBundle"]...)
 	router.GET(options.BaseURL+"/recipes", wrapper.ListRecipes, options.OperationMiddlewares["listRecipes"]...)
 	router.POST(options.BaseURL+"/recipes", wrapper.AddRecipe, options.OperationMiddlewares["addRecipe"]...)
-	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile,
-		options.OperationMiddlewares["addRecipeFile"]...)
+	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile, options.OperationMiddlewares["addRecipeFile"]...)
 	router.DELETE(options.BaseURL+"/recipes/:id", wrapper.DropRecipe, options.OperationMiddlewares["dropRecipe"]...)
 	router.GET(options.BaseURL+"/recipes/:id", wrapper.GetRecipe, options.OperationMiddlewares["getRecipe"]...)
 	router.PUT(options.BaseURL+"/recipes/:id", wrapper.PutRecipe, options.OperationMiddlewares["putRecipe"]...)
-	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe,
-		options.OperationMiddlewares["draftFromRecipe"]...)
-	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure,
-		options.OperationMiddlewares["dropMeasure"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure,
-		options.OperationMiddlewares["putMeasure"]...)
-	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations,
-		options.OperationMiddlewares["listPreparations"]...)
-	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation,
-		options.OperationMiddlewares["addPreparation"]...)
-	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation,
-		options.OperationMiddlewares["getPreparation"]...)
-	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation,
-		options.OperationMiddlewares["putPreparation"]...)
-	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield,
-		options.OperationMiddlewares["addYield"]...)
-	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield,
-		options.OperationMiddlewares["dropYield"]...)
-	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater,
-		options.OperationMiddlewares["lessWater"]...)
+	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe, options.OperationMiddlewares["draftFromRecipe"]...)
+	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure, options.OperationMiddlewares["dropMeasure"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure, options.OperationMiddlewares["putMeasure"]...)
+	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations, options.OperationMiddlewares["listPreparations"]...)
+	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation, options.OperationMiddlewares["addPreparation"]...)
+	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation, options.OperationMiddlewares["getPreparation"]...)
+	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation, options.OperationMiddlewares["putPreparation"]...)
+	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield, options.OperationMiddlewares["addYield"]...)
+	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield, options.OperationMiddlewares["dropYield"]...)
+	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater, options.OperationMiddlewares["lessWater"]...)
 	router.POST(options.BaseURL+"/routes", wrapper.CompareRoutes, options.OperationMiddlewares["compareRoutes"]...)
-	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials,
-		options.OperationMiddlewares["listTrials"]...)
+	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials, options.OperationMiddlewares["listTrials"]...)
 	router.POST(options.BaseURL+"/formulas/:id/trials", wrapper.SaveTrial, options.OperationMiddlewares["saveTrial"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial,
-		options.OperationMiddlewares["dropTrial"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise,
-		options.OperationMiddlewares["standardise"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft,
-		options.OperationMiddlewares["standardDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial, options.OperationMiddlewares["dropTrial"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise, options.OperationMiddlewares["standardise"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft, options.OperationMiddlewares["standardDraft"]...)
 	router.GET(options.BaseURL+"/formulas/:id/family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
-	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant,
-		options.OperationMiddlewares["addVariant"]...)
+	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant, options.OperationMiddlewares["addVariant"]...)
 	router.POST(options.BaseURL+"/formulas/:id/rebase", wrapper.Rebase, options.OperationMiddlewares["rebase"]...)
 	router.POST(options.BaseURL+"/side-by-side", wrapper.SideBySide, options.OperationMiddlewares["sideBySide"]...)
 	router.POST(options.BaseURL+"/swap", wrapper.Swap, options.OperationMiddlewares["swap"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize,
-		options.OperationMiddlewares["atSize"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile,
-		options.OperationMiddlewares["getRecipeFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile,
-		options.OperationMiddlewares["getSheetFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile,
-		options.OperationMiddlewares["getCostFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize, options.OperationMiddlewares["atSize"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile, options.OperationMiddlewares["getRecipeFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile, options.OperationMiddlewares["getSheetFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile, options.OperationMiddlewares["getCostFile"]...)
 
 }
 
@@ -4117,223 +3180,238 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rk9s2luhfYenequzWyt12Jndmy/PJseOJN85MXzuPu5VysSDySMI0RHAAsGVNylX7a/aH7S+5hQdJ",
-	"kCKlAz7U7ceX2LFIEDjvc3Aevy8Svst5BpmSi6e/L3IiyA4UCPN/P8BB/5GCTATNFeXZ4unib+tIbamM",
-	"7kAcIgH/KECqp5GETEVkQ2gW7anaRmoLkSQ7iBKeKf0bVRGVEcnkHgSk9e8kS6MduQUZZVxtabb5c8TV",
-	"FkT1YpGlINzrAtaFhHSxXFC9lS2QFMRiucjIDhZPF69S2OVcQZYcHum9Lxcy2cKO6EPsyPvXkG3UdvH0",
-	"yePHy8WOZtX/LxfqkOsFpBI02yw+fFgubkBIfd728X/dcr2TvaCKZptllINIIFOPIEt42r+1//foL4Qx",
-	"mnP1yK3cs7k/6s21t/NhuRAgc55JMIi5EXzFYKf/6sCk/0rynNGE6I1e5/aJf/u7O0T9rf8tYL14uvhf",
-	"1zXmr+2v8rpc13yxeW4S7ahU5BYiLiISJYzIrQGUe1cv/SyhKVWHF5BQSe13SZpSvQJhN4LnIBTVJ1gT",
-	"JmG5yL1/+n2REMbiFUlu9f84CKw4Z0Cyhd5OATFRLWj9n8cd4FoutnSzBWkeXnOx068tUl6sGCyqp7Ni",
-	"twKhn95RKfWLT39fUAU7ifvGjrx/ZZ9+8vix/wgRghz0E7xQCdfYxywnIAeiyIoyqg7IjWumgyxBfqHI",
-	"EhCK0Ay9/h1hBSCf3ZMDZhvmpP8oqIB08fS3CkTlt2rUNffbho939hp/S4+E3lVf5qu/Q6LXe/9owx+V",
-	"OLKUelWRqvfzI7rLuVBWHOqDLDaOda9ppkBkhF0nXMC1W8QcSpO+DCR4koCiCRK+CVUC/TAjCX7lHWHo",
-	"ZxURimD38eE0DnKSKXG4spAbAn+7gAW/0Suh8GeS41iHIGXCRhArPo5hkxWMEf3Xp0oU0AFamm0EpNTJ",
-	"8vPf4j1yssiokkhWPIUeYTTYlYPsEPzYFSx+tGrSLB+EoJQczJ89sNNf21jgiYKVUpDuit3i6ddPvvnT",
-	"N//+hz9+8yej6u0/Pqr+9d+7FgkTp4oqBgNEntlq+frSntH79hnBdQuQ02xzVQJ0CF7cGmZn3xKVbL8z",
-	"fBTIPC3tShQ8UnTniYEaVKsDDqQJ0+TvtPzqEFElI77PooRxbRVoMmibJfstZMaY3GpDci+4gohqoOF2",
-	"lvqmCmN/Wy+e/nbaRNIaQ9t5H961efrDcrGmjOGXeqmf7lxnCxYGuHW+1093rkPTBpJopv74zaKL9G9p",
-	"luJwxMiKC6K4IxjUBl/X73RuMxc0CzjvjX7c0mznclruOHsOt+Ab90LnahL+cewFJLzIlDSuDrX0t9KM",
-	"tFiekUBPuoB/xy2ecJv9RT/dudM90M026OC/lm90rNcSWzRdWFg4YllqCWBY+4zEWkGWbK8suoZIK/N+",
-	"LatuyAaC9Tw7rxsed2HGINUuUnkGp+BpdviG74/9g2PvIIP36sj3O6c8yg2515fmbOds3Ty/qkEXiAKS",
-	"5zXs30DCRRps5Vor+Qzo2r6jE84ppBPJZrdafEJx9dgZTXWh18AqtIemDxhZAZOxkbeQjjaY5tAFjGYB",
-	"DPeaZvBWEQU4j3wuT99pHPy+K42DWV2aA6K2alSAxWzbM2hJErtoCe/6TUe03pmWFQs7QmwgvmZT3xFv",
-	"ERpKRTjpMoGO0BI4MPbEUySEtbyI8eZSaWDG+XagX6hfKRhBChz7cGyjjpg30Cbi34mQE0gMqeKUHLCM",
-	"l0JsjfPzD+fbmNEdxQb98m2siNgA9vkAJrwDUfoUo4C1J3hP/shUMxRdU0+LNOpN1lB2KF5WosGnXR9g",
-	"Hqw9jPqsUe4da5lohh1jmPxCIZjjSRYLYEAkdMdRElLopfAy/bl9ASfT8QInEUBUgM0BmRI01GZ13hRm",
-	"55rQGF0JWuzitEAeAqSiO8dAJ1277y8g8rQSi3c0i7FRz+qFHc0KBRL5WpBojXNGsmwCo6yM7pyB9C8g",
-	"Upqobw+vyd5KZrEBqeKcQgLxboeONNcC/dTnfoL39beC5PqO3EJc5Oc+8CO5hZ/zCygCUTlB5z1B+6h5",
-	"aUN3F1UfU+qEijYb0qgCRS1zPEavEXdCdbRIrsGaHWxXE3dD77Ql0rIh3CvgeyIdq5eMXhmomJ6TLKWp",
-	"k3kBiokiLUusvOsiBPPuO1T8vz7GyCuAUj2GQYPBHTBkQP44oDJx6N5upo7dmy+eoyUpQcqr8vSD7hnN",
-	"EhaIW06TUIpaHWKpF+q5V6d31srboAXgGgRkCaDfUIIS1rRIEFrxnCnSQo77SHN/jeMta0ggBIAD9VDu",
-	"57ucCCqDCX5NgaV46+2lfvz5lmQbZAgkPL6CX73NLi604I50BuZOF115kBvCLKVyayJhgINA1sreKI+y",
-	"xlawdpw3ahlYrzXEzmDrO/vUh+UnTEUVSJcOQxVwMDzdJIgRvM0lHaDNCEv4ljNsygdhibZpdhv0C2LF",
-	"t4dUOKsD88qWM5AKBGf476wJ1lhe05UAtJf1nkvsw1TwDL/hnCsiZRAsc8EV0AwbHSKq0FDHuoaSp0G7",
-	"kcXGhd9Q6pZk2GfvqCLaxE7jYoPO9HKCEZMA5HOyfbEGrSUkH3jl3lukXJ2/JKhlxUk+KI+oucFCNc20",
-	"6KEFhHeorCVfBozMXXrOszWjVrqHWHUucjWdp7Bc5ESg84/uiKAE+/B+C2KIxW3fc0dY2jNX26z3gDYt",
-	"HKTHGhYvNLUOsCk0jTnZPPl9ck5swuvEC7fdR3cC9z2Ezq1hNVDdvvCugfGgFkAkNsQUlvgVchMwewJt",
-	"Gat3x0VdtL2oLuzG3LS9gIQRQQZZQQzEBlqh9SnuYROeKUIz5HqMSqT4yrgCOcOtMTYo2E4hLANa5gTe",
-	"sZcebMtdnyGJtEbjlY/SIcThrdUmERv77aWTs3kd9brtDMDVIWJkv4w2q2VUyOh//uu/F6dPzMj+6juS",
-	"bH/rOfq7QWdnZG/O/F3lqQVngsc0i42NFLuiEqTkqHAebwh1VwiTEmr9AcZbSmaK5T08xIlxE9PuUNUk",
-	"V9A5iPjvRKBvBwZe20vC1FCE2ndIouhdbzHImQ20JEZ56OqO11zpdu9x2UuORzvroL0jaunGLy5q6php",
-	"ZND0uzuaavU+JAikFEm2p7PGjqsFypewV7b4PPc1ZRBw0xl0kTpDsjA60L5c7KnapoLsM0TukrnDqG+x",
-	"XMpBK6O+BpW/+LKB0iauEMZsg5QG2rPfvVeCvMryIlRLmOoSzYzxk8ePsd56aFlJkStyC0EC68hFqL64",
-	"bO/5aH2ct+2BbKSz/ZLsKAutdajdYlyO418Y0d5EZ36jc1nxwdNf7AudztpZd63tKaOuPh2MBpK3H0se",
-	"HnE/Q6WNsPrZJFxg6QAr2753FG9Gxhp8MIwNN7ykm0KEQjMg6tNIBw4BkROvyDRP3952R5rCy7BLybMe",
-	"BvImxOwLabdO44f89u4YMuOckJdl3vk89VyT2OECNExGJzy1KNKZt0ThQiEvba7zmDjIS8uor2kWLO+y",
-	"Q8zXMwRBHFUH1BTZxJ83sO6pnaAyB9GXKXmi6vX4koez1FRoB7pE2KyYUHMn49hYXr5FB9xzAbkXGkO8",
-	"UIicY1f/R0F7/GNJQgrJ3pK+QjKZEAYxvK/JCHPrxBkIbfeEOrtcpPK4Qwc2lckSH1IpGyYdrY3t38OL",
-	"DOaLexIVM3Dx/2Oy8KrYRknshmA5/syaMoZOCcLy8zRVBzy5nSCzNjgTNcAEGxCUOp9HPXMmbF53ocH0",
-	"N1GWbzsFF/5KRaoDu/dEWmf3lmfyM2eruipLc+WGq8Cb45KlF5KruLeZM9ufOOsH+euK0Jo9a9RgvL1a",
-	"nA30+Jy7+3EIw4QRupNzxrBnCM2FWFhe/v8MyfWfuEgbE7W/eIVYO15RBUSP0vlLoWTpqCFmuqTQKdnT",
-	"e2fgySTHY02uqCkTIZScSBkokL4vy6VDCkBZClKhS4JodgdC9emzkDqhFhbrjdTLoFzZ721p7hhX9pV5",
-	"44aR4Bv9ur1PV4L52iRkT39xuOZiRdMUsslXzuxN0aRrylp0TsTxmbmEkJbbazD7gFlWuEFwnYf/gZz3",
-	"quF+B3aJkJgeEbJxIY0pO5NV3dmq0CCKdzvO4ttNb0l2R5Is7Kh0PZIQFZvN/OCTNaPeo8aKyCRVh3gT",
-	"77BJwmtGNtObMxTfDQiYuWWTQRWAeDMCH6DhGrn4SO+NoAn8Tb+DA4mlFmSHou/f2Gz3zm5HptwtxKQT",
-	"nIXkprmgIuLpguVbqkDGu018uxma6VAYCSNiRqUKIwN5yHh2mMEcV4ecJoT1dMiT+jyjrjg9J9BngSbv",
-	"L51UcwbVsfRpWk2Wk+u9VxSNuyN95V+7jrojrVcaGePCS2asvJnZXxnMA5MJh5NhkiA5wHqi9WdYY+oL",
-	"mUa8hJe85Qi8DqC0Ax8WGeVBmoxiNokxZxp0PNqiGZI+9MWqMW/KgLuonzOqnus3OvlDrxUTQdV2VzbP",
-	"xWxdqjgoWvnRGWK3Gd9nMZl+A0MtvGBJvQMiCxFwVf+jfQHp0H2EBicREtK4zFJHVlpKpZd98Catd0Ua",
-	"AsHqJSOMkVn2pzQq3I1PZPhinU9qneep6TASkpBSvoNNuB3gAVizI6YZmlp/lpC+ygYk7V3Wu7BM0G2L",
-	"JdzVlzSVbkuj1qBpCq0GLhtI8qR9SxR4mizIwhuTkPuDjUv/SuV2SMZizHPIaLaJyzTuUdKEyFtIH1Yf",
-	"K3ODOYMU4HkOabynahtzyhB53xY21YaQSR8/VD2DxuV9vNaseMNpcGwz4GIoJGF+O6ResEySL2+E9Crv",
-	"zuUproARoa7s2YflJdolajiOiCzMVeU0e9c5utkqfGc1dDlGBnuQKp4oySWkU9l99MSkqdpigXi6bKTV",
-	"/KwqqqyvTZuQ9T7uY7PmpSMKRWiwihkG6i7z/pDIxNzcZPvho92LuiC9y7+Yrg9751Y1gudoC51UVRCo",
-	"XWvj+0Z7Ukh55brDdmTiPSxJtuWsx/26JxmXFUpUgazJywJyrSYDmiPVZgVu+Ymat4cI+inc5JAcv7uN",
-	"Ry+fuRIp/TMNFMf0FY1VIqaUt34+oGE7T7r5dI+u2al01BgH63VzTkBIE4/yGwh7GFE0jehP5Bc3u8+j",
-	"0m9e+y3xxyThvCb7Mfp8jBLr0GCFEJAlyLAK4wlhaJGCFz+DR22V3Fh6PW6D3rn8IAmKFfajGKFuhPew",
-	"ukLaMt2qABOh1O0bdR0mJjMVXTcedGubmJlhAVsv3wnYfHfdoys8b4CiCcujj7V3HNod06Og0fEMvVR5",
-	"NRfQkdcVuiFkSz1t5dj0myeRuKN3ZB1LrXNdy52dAXrCpaLZ5qqC1BCQu0UqkL9weXrBGfMBM9rQKApt",
-	"DYeu75F7YqJ7a8F3Qf3kkF/oRrRjyBLf5Zb9xQP4zMPUFLz2VoU3AyeJKkhvVdXZy5+ZKkzRfU3gjtq2",
-	"L2E3LXWR6AatWhiLpYK8W9jgGYJxNTXnZACpjM/s0D5USHB3WMdPBNSf2rx9fHvugZWb9W4xN26tGNOZ",
-	"mzMcIdr5i3F1AMQdQlMlVJDqgkKTEFs4OsbrsubWLtLv2K0lN596ca5GJUxGehplssBsjSWICAmEBOQu",
-	"dNljuDTJ6isjkyRd4kp4PtjkPZa52qJNX0mYCmk5PHdLYNsAuGwMbMDjNlluoDwfUm87tIzV1z8ScRvq",
-	"otWWziVySRSfuHpMb98s63aBGw9iADVyMkiZyDWgG9ZMTbB29Y6mTBiTvBDoLrO5hlBoLwU3z7dn1kb/",
-	"i6EZKn6ueQmsurywtffq4DgJ/WO13jgBDQrE8y0kt4MSdxPIe8v7XK6Ngl0OgqhCADoFI9EbCsxuKt/B",
-	"j1Hn2ruNN5ynJ9oKNoqi7RuDu12iL3J2gO7xtbuLHaC/wVJx9caf0LNsiOQz1KBLxvNQc1pxN0cN0/3Q",
-	"wrEJpCYAesi0vbdlTes1OBp02iDAcpsNmmmRHCKO2mLOgeHUv8LeDi4MrPVl1ATgAliwHIWJ6FRsJ1DX",
-	"s5/PT3yu5zufn+pcR1Eh0yr+t3rqe3ty78JNlu+f2mtO9O7skH/sOOfG5P1TL/0V9t4A5HL8/fmh980R",
-	"97jB9i3mMdA7IlBLSzVRho5iuKw+6JKhX9+TCG2Bd7BY6kHJm5qgZupltxYk6eja8U1PM6IjsHfGkMgE",
-	"zYY0JOOkpEaMauW7YwP3626yGNn9+lQ6PwaQkuxyNn4qll1mAN+1Y0IaYRa9FRirTTYP5xFMz/ebqOtu",
-	"RaiJm6vwSX74qcE8Py6tmCRpFzlk8airRYodmOgcSwefka7lzfeBEPYHFQ+wg7d0M9iEzrQeY6B66jaZ",
-	"zZgdsLJ3DzdtkwweV4GfMzarNxaWmWRHA6jGoet9eivj2sTffD+2RXxZ3RRGLP3YPp6T3Ie9YzegLo4J",
-	"lWN1bYcHZJzTXQJgpNN9Q5JbsqHZZkBcmXEpA12moB7HyZirfvv+srlJZEyyCZSxockbkgG7n/kiYXXJ",
-	"Mw/Qn6ePW1mrfLJxqiLJbUfTN+QImwpAa5pRuYU0qHAy5NlJmmcOnScfNCHUELXpzorCUnhxMX0fCOdG",
-	"jvD51OCa7DllseKx5IUYqK+9FeLVITY+rxrVmALRV0+ABHFnryxplsL7gR8UIDkLZPw31TvYTlojuvSB",
-	"kvpdtYU4cYnp01rIVAmiTH3pgxn/U/X989jgSP5ULUrLibtHdaAm1HeUJRs+RegUiDpJsclVfRzSLHht",
-	"9h70U59vq4LASkV10IXXxtCnaaRFapT0WKO0Eooz3ozdf+OdjMeVddaR9hLWRnSank4lQ9RE2dUxs9o4",
-	"jiYGNx/3SQLEsGnm+EobNN74PkP5fj5g7TuICwLvoAMvB26aIamgKEts6tvllojQS5yEx7xQbrYTpjNN",
-	"fKDAQu954b0SBK9fvfFJkzadoRn6oIystLDeUZMQ1dvOosNv5rfxmoupk/JCkJQLWIM40UMkKUcYoLDx",
-	"nxrhPwlKGNLaGZIJcLLFxp5Q0wcAuVY4hZ6QANRN8XIIaK/ekTxwTDreCeqTIuMcjVjuuFhHqxvNQxYy",
-	"9vGAGs+Ex6Ma4g0WbHk1FOgsDz0oSTgOXAGS1DwagMkHKHnHwSqE9IPp/p5l/SSFtl/0BUZflHW1Hj81",
-	"6eVIcHriyef4Bkn7khNj5rZ0yGBblybwqno+JDKcphPUkntTmx94y3R73qppOnYcsUFVDeMxaLIdAMOw",
-	"lKJL57EKKyfJbUx2vEBLCPNGkVE19YVL3aMOWyjGaBoXmbI9owJvoqtvNWHgn6++7TFwxxqWFW5H25U0",
-	"U4Py2kpsjhuWRVbAkMGC/ZYMyQawn3CvL92+UaUvBjYjy15u6kaw3dkVx8awqRY/IVqtpdKcB6q2EJnS",
-	"hUjSFCK+jkiU8GzNqDnbUUJIR4l3Rw145/52ICXZdO29Z6Rt+UJXYsqRDFZEFeOvkaoa/iaUSCQhU5Al",
-	"EK25iEiUm8DP4iwb210tq8wSV+HfV039Ybn4vwXIQdGgzybnpoLQyKybNyS7HVAZFWiy3sIBC+EZEwv4",
-	"Oi57wAReRBGmxhjJ+viVldw44rIJzdanOreMow+D17G0MXtGJ7ZMoifz86RhhdCJx0mivaXGDydNtLcE",
-	"Y9S186jE0b66qHtOHV0uikzbkFwobJ/WMsE9UH4bL3hoaqq5qsXmpxqeOecCJTSl6nD1piouGHCRZddw",
-	"cmBFJAwKnO5yIqjEjSFwT5qIpLW9AvKRSmsNpaVhvdZQOxeAtE8Z8WPrRbFzuZcLuQUIGKTwVj9u+6R3",
-	"9VS0BaTYr5+oFq0Bu/SRU0Gk3DjCx/aIYqCL/QYSmsOQYexM8oBMtSylxjnETSSt/Gz8ZO5n9p1O1M3U",
-	"1oMgV1oXjB1irdOD58GfT6AuOy50L721abTTz4FHG5P4Ljw7Im4DplkQcYtMfgspTnYPo4cOhLQ1sYbO",
-	"HAwTbBX8w3kueHhXvg4yLr9zHQEQne0qGh1hnkCAaSpB3PX22TL3iz19YmevR9cmukSXv9o8rp4riPLa",
-	"xdtpC1k9ZpT1k4RJiHf9oexiFWxqcNewLNm3Et7LZtG787sME1QCeWm1SNssc8Rzvj7er6X3GLeEoxV/",
-	"vow0Mtunfg+MDTmN8+8GZyg1/DutgG9IcDFFdhzl+GN340j9gZDkUv18ZzPoM10Oyi8t7d5Q9kt1+FH2",
-	"yzAnue45hL7jDUrS9mwrZH2QoknA+q7kC3kzRNPBbdHMy32Dvc6/rShjZujH+KAoV/3d3bq7e8RrKgIG",
-	"QpmQTXiDjzIFuERhvdVlg8wa0GjusMJRDW9klGmEh3kkiMLnTKADPRXzjAvgEBtexnkGvkvW5Rngzbd7",
-	"o+L55zudGqfk6LpBtTVpG2T0jy1Ca4ARAx3sAkNa1mRy78bRdb91Zgqled27AKovTvDNXe6JlpFtJ5q6",
-	"daJsm+GGKa17uzvqLO3SEpUVQZYHRBPgyBAK3+VFcK9StG8e0EE4rA/XHt+ednbPZwvZqFa2tSdgz1Ut",
-	"6XkLR36ERgGORhyGB5NIVbB1kfHQAYWWjQmG2Oq3o+6k48NpLayaL7iwfF+VEq6MxIP9yGKSNzycyUPj",
-	"aoGRnBbUmn60920MkfMxBK5fvq8xDN09l3nhqkDPr7YqDmhJmPCQR4MSyGUhclZI9PqWF7C3ajbNc5Zk",
-	"5vDyYqLAJPkObdARMo4xLNUaC3welCatnw5F72TThoMzJxoVp6FN+dRgtAalTXe3nXBcX7K0h6YSuzVb",
-	"Ol5usV4bVx6xVjxUHrOmxEbGtFFaHRA8SiypiySPVRzY22zHhlj5PcqOLRgM8v3HtUvAT2kg++nVhFWz",
-	"HWW0pLyU63MOcUUCTc+wzN2bvv0tNudt+HAg436VaYPuYsCgxACxgpjbCraHrastvzLEN8Q+K4vT9Xbf",
-	"EkuQM9V+ox22IDcMPd784Vw+tXNLS/+q574G2fbHYG9stx8vFSB0YhRj6DHSOfLJOfpd5SFzPrQSmy6P",
-	"QtJ/IgkQW/dw1FjQ63Vm1sCFwJ+Vd46jIuBvQamyGXhYSZDQLiLOzC9y7IMhk+SACHN1ycANPenoh2fL",
-	"vHIQ8TbEEcCPqAswh3PIIJ1mALypPYlFMccgPQGSpgXgw2Q2gRD9uIZtnNI701kY/5oyr00BPGOgypxj",
-	"UycU3WwViOrjfcbRuE01zaZuS7/kusZswmpeYTXJ0KOOBuDaLHPMHx3o8RDs00aTnltAQljuldwZaLjX",
-	"iYuBvTurDEyceihzMbtUQ9AI5ZCJOK5539lmaPXMteluVPK68gkjK7xrAGx+gHvjYrXOSjuy4znUGyyM",
-	"gK/3Bj65wb37ttjtiDgMiCDXM4erWcN3jUHDues5VaXdVnusMe+jtaKvCowY3q54czBz83xIYPWTNkra",
-	"kYDTHfftCNrzw3u/2Dohts4krRcuYy+BctHpjpTOL7bUx2NLNWBsxVY17d3i2MkGlGB2cnWoXKYpfHvQ",
-	"/w2txwHG8NJLf+A5MGQ7lNRMYJXjJgh304jddv0JbFCnBtPo0E4JivkifMFztPHZDQIzbNM+19tWMQDm",
-	"BlBTQHxQxRkrdgGm3l+Yme6JM4L5Pox5HPGF24/lKdw3MSKlBNdgkfLPIeCepGt1mKNlpLmMmbMwj2VN",
-	"qIPQgr1rrHtsq/sfRmHkn+MwokjwcCOiYq0GVTdg6pwMiTZ2Q+7tgxLUqzntKNZjXEr01ddcMzT4HYit",
-	"q6RDBsvNKAF8P9yw7rnx7SYOx6kxnuZNoOrYW5P6fOB4N9sVgCuE+y18K+L2p4/Y05TEd4Yt3Xj/K8ta",
-	"QzSUW6Fk0CwlItWUPMRLXknIVEzH53Qnd4G3bSFmCb5zB5Bsts4dJ/JFz/c3sHuafM7qciGxouCOCNpX",
-	"2LcnWWrbaZ0ckmef6i6Ya4DebKtBFEuP1jxw1Dae215dKeeyWN3WMMquzQvDlZ5ZZwg/ndR9q0MsNQd3",
-	"/1q6wZOqi+BYQZgCPQI5rlo3TMkgc3JNI07IEnw4pQ4GH7PkqaKFID3kPtLcXwMxHmHUBScmh6pT76Bv",
-	"VXwyHswKkIe795IWMmScJZLYg5Ie8flAdyAlDOkMiGmUVbmkGpCj3dE9GRQKX6vzsr32QVewdjIK97yd",
-	"ehFvCM1m6OjpVme8VcM4xdpDO7Cc/7ZRanEFeKw5FNewxwjGQuRcQgUbTFoUd1dQiOgsx7LPKE+3dnH9",
-	"FjEODktHu94dVZPamvTRAkl13hZ0m+jBSNKS7wZK0Z+IDHWiA7JC4Q4Yuo7q9t6yKZeL/RaG1HSUqZbm",
-	"nHUGpsuyNGdyayNQaVAxFI1VpdDpy4ozYGj2s1wdIkb2y2izWkaFjP7nv/57cfoUjOyvviPJ9je74rtB",
-	"WoWRfXWkGwrBc2Xx5DmwF6VDOkbFehVRV/YsQyDi11WVkJFnsT2trT4RYfz2bhLS4Ck5DLA2VkQl2wAX",
-	"4lv9fGe3jc7WpkQG9Egy3D7AZDcfWVZHwciVClpDhQvP8/AOHlaRhflT+BEVIZV7XcnyjQY4za0izeYS",
-	"KmMt55/KYqsQQsa2Ba2m4gUhIKRhBI7Y9RlDRmKmEGOv6jOO7SdfBTimyq8auc5A387Qb22blsAyjS+r",
-	"ZWtv3aOBEgQOaFhCdwVWE5D5kF6GaRpAvxXtTZdoGDSBMLCimGZSAUnRHe0EEDmo+LiMZJbQDEH94E5a",
-	"R+gforLnknThgyU/Uak4Sa7YF8nakKxl5pMlMoyNVrHHUBvNhHIHMFhwFH6mbHL9pBznvR6VdGawBzl+",
-	"iohdJmY8ue2fpTVBgP+srMBeY5zLtnZwaZ/s5D1AdVdgEYWlaTmGqH/OqHruIoghJsNmoqxRXo43OnnD",
-	"Uw/LqSoAA3SL9jr086HZCcc0qLaCF7aoEVEEKIMbCHQkMZiNl3BqHP7oC8saLeUpcMOIKiIYOYroZznr",
-	"7OlRHumRM4o10H6W402znyWkr0KbHwVpgXnSPKVCTxKbxrI4J1Zry8FuLUD/OxwMlJO/EEFJpsL7Q87X",
-	"4ud0toGbRj99lLLRWgsR7zYJ01rhhSXmvajew21sNm4pOyzc99z7yav7zHqxtk/E+PzZWXI68m3M6I6i",
-	"Rw5uY0XEBoJGKtEs3hMFInQck1csj6LplxRY+nxr2xShMrs+FtnrN/LpTFmxySwVcjy89uGg2RHIibKm",
-	"8KkZsyljPNR4FYsNYkcoC0/cD1UYIFKaBNvVu5W2UWIB60JWHWx9CT6mdfBZjWJmXaZomn7mnsd1pKNZ",
-	"2pESPed5Ep5ZyCNVFVEQ995t9iR5+q9bf6jnwUYdI7duX98EZXwQ0jiUZT/KM+U1NTjcZmuk+IdfdlFh",
-	"TRzV7upPN0+EbHlUMsjYrkdunbOXtWd0ZeomN011Dds65rjb2F9qAR9UiJRJKhW+YtmllseTlNSkkEmq",
-	"DvGmt3X+8Tj/XcFMNESqAzatZE0Zmyew5uV7jejvVluPpwjwB/vYr1Rux9SFiw1IFecUEoh3u1lyfl9a",
-	"EOJj6jbydap/+1nJynjwRE6XLmpAaC7yB7yHN2jxVwH8DoQh2bDjlGUpwedpVAChEHxTvqHxiszontdO",
-	"zwVPi0SFSIUA41kqyENS3iFH5qrY5IWA+LPLdkCtPtVFjrW7U0HvIIv5eo2fLsIFpon+r+6xUa3va1fk",
-	"2Acpb4o6DtISHJWu6ODClu5rFocdy5JjOdFV9N/BtA3fx3eJamemBCwyPPlLBZFxIUovXDBjmHJmT7Vc",
-	"Hgk7fdiJ4FY26gmE3RQmxgQKNiDBBy9Y55/cMhM9HQsZl5zuLp5rgI+a/dKinKFxBh7c9DUhhUTiEMzd",
-	"DiYzowVD++LSfesMNFaQJdsrc5Ih7GheNzv4tSpkDAKHgOkLV7g803R88FBsxLwypuI8R7csZyBIloy7",
-	"qdwu6u+2Tr+0EO76Em6EhcPqyPEVvwLdbMNzbBMuRD1dM2h67fFVgjY5pCuq6+gGhh50w7iaOkepkICW",
-	"ukfzT05ZgD9LGDhRzosw6wOjhEiF5ZGCpLZug26zeZHHMi/HGHagGDaExQNSdtAzbBShLJSTMbZSCZGx",
-	"9tJ/UmDBCosHusthTwtIuEghHSpuB3Ubn6YTpTrkNCFsYHJJWazfngvlwXvpVzA7MNWfxaWXWJSPzC0x",
-	"iwxJ5E94HDLYJCUHbGIxes2A8FDATvdbPiARRp/Pbb78XAAWhyeqV6j8YGC35nYErR9s/2kLUcIzJUii",
-	"ohWoPUAW7WEVkSyNJIg7EFfRWyv0oj1V26jaRkQERGoL7rGvZMT3WaR/kX+Ont28ihRIJaM7wsxY8Qju",
-	"QBwiATLnmYSIbAjNpIrUlspoTRksI8kjtSXKLKr2PEpIlnEVpYKu1VX0F62XzL52PIOD+fx/vP3bXyOL",
-	"HnlVlSo+XfzFAcTzT58unpS9MUlOF08Xf7h6fPUHE3ZQW0O1114hlYuUaaI2d5+v0sXTxWsq1bfuGTd9",
-	"ApRpfvdbG676CLdwiPjanCYnQoN3zQUsI9jl6hCtuTA/VVmLVL/3jwKMDW/VVVWMa9XO+dnLH5a/d65T",
-	"u+udK339GL9U6Z/VC0GmpeZvZui1kVmmJ6P9q6Zt8Idb+8s3QUYzAw/GVZTwFKISPmQHFRhtVLIHWGt7",
-	"k9Z5widdJ3xn2kAacjRI//rxY3eHo8q0jzxnNDEUcP13dz1Yr3+2yM6MmTbc1zxqym0kP4U1KVhvPXy1",
-	"uesb1xxYLyXLsMfC0eLS0VBkpvouI2LJjaiIRKXTTzaaSuv6Oq2wXQpqk8ZvGMm+LeNmTQrv2mL9yPUP",
-	"oL2ws4/dgNCAtMA3Y9G/5ekhCO6jI2VPOhXBJFdw3eUM39xjYG5Z9rYrt/buuEdrYxGXrDQva9ik79lY",
-	"Q5NxRCJD71p6kMhGkKIaKsc88WFZ6YDr32n6oVcR/AVUD48YuWS0ciWW3BBZH7q+kDqK8lRof9KB7Hcf",
-	"OV6eOZQQacTUBlCIuIZMla20usXWr4Iq+M4FwC6ME7zM61Gptp1X/3bakmtHs+r/e7TaMMF6cvQ/7L8r",
-	"zclPTVo8y3PI0khxY2VYCrWu15+j0pLbkVuQEVWRJGvQj0rzyp4mJ2i4yFJ7fdorRuwTI+HXIc5ngZP2",
-	"FvZbziCSW55bJl6VJ6hAYP/hhInBZX3uWW2MHn7TwDw0LMWjLK4RTHSvuvWVcQ219ruAcjU4XGpD3UA0",
-	"ouppRBjT/5Bx5UKCR2ShGUM7hKf9rBfEDrmcDVLmAzPLFc0v5qjWr9UeKy/U0sgUIIJR32rX0mTLJUSM",
-	"KGCHKLeZvCX8yttqC0C4o2k51rEXht+VD3WrxAl8xLHmCCqaXR6jrBNsBbHnQt4LnhQ7/WRElCLJFoyC",
-	"cFCSnZjpk3jPzAL96LigZ7UrmKLaPzQR4kcpUaSJklYdrUuw7coBbHZNW9HMXqkeP1r7YEe/lam//V2u",
-	"sGkqZf8i16zK7O++PZ0m5c5nvhjyikiUOpKN/qVCsyHYfz0rRyp/JwUGNnLaMrCp2qaC7M/IlAdhZh9L",
-	"pW+OI59TiXhyCz7keaG0v1lI6JEQfZbg/QE2TIjzRIF6JJUAW93b8dU+UTCvni0xQJUEtu6l+EqAn9Kc",
-	"L2spP79+cx9zHbkupN2eMVbpsmUEWn4oztJopc04WUYUj6MlFfhOaLs0fVmJ5U8ghthxdfwEO8XmvjVQ",
-	"PQxuPlJ6q0y4uSQne01EMnfPkQqyVt0E5LNjpYDyostlLFQvSYWLx7B4ysdKjnozygLgbJlSNa/QvjCM",
-	"audTsm/A3gKJyO6wJjYkYZmPuZyzTqH/3P7+izeP8eJU1uWUVQ10T37nxN1BjyV16rJxyk/NGa+2OKOS",
-	"ZzMLuF+1856YOuK0uiRXex554ztRVLgmO8oOp+KBL+0T05Lf18ig8Ux4cmea1/yzoPW00AoYzzYyMt2t",
-	"UdgRsHJTQ7vtmjf296E2zdwofGh6ykZZz+se+9x9G0oWuTMLkudECE2jd7bUPeJ3ICLFjcVty+W/apve",
-	"Jrwqt3wf7W1qTCWK0FJHurEU/ZRdDq6gEu5J9Ex/X/V8y2kCF7e3/REgM0bgBc+51HZQidxoLfguSrZc",
-	"at1U5g+W9FFOjz5BHdfWUD9LIy+cPf8ZC8EHSHYXcPPMFXuZhqWpL62Jj2bu7rTt7Z0gvDodtzcM81NJ",
-	"x5+QNeT1D5wzzcLB+ivphMEy4iytrpu6MNQXznlL7qDMQf3Ymb7H83EDnZF+zuM+P2d6aWLhfmFhchEK",
-	"fWPSKyJiydNaOYoLiHgG1i4ikQDb4CREnlz/bv48eZfxQvC8h6IvQKodn1BuMw/hquQjoyN3/2IgGPEC",
-	"qXucAX4ioexZmrqGVF8cvuGByfspIf7sIu+VP3ky0fWkk1iFsno54q/wXt2j8f8RRupXbm3UlDZs86Mn",
-	"51PA9TqfD/nbIpr3yvoe1g8mdfjE3kZFGhemOCmNCBNA0kO034KAaEPvIJhLrn+3RUdnzYwehrnUbULz",
-	"E66ObXiE//Ec2c/W+J730mHG/I+t4PuIOOIje1Pq13lZ3hfyN5zySZPIu49czjwrpYkVJlTJiNE7iHKS",
-	"Aftz9DiislnK150s0XOx/enj/6GKiOn99Xrm6ieobLm5eLeCruWh/zkSoAqRScsTJpm5GiA7TLNeE/VI",
-	"0n/2X9k/U2/1zw/EhR/NOAEX9a6eb+iXTjtVswpr+k+4mKw29a85I1kGaSQtqQwkxYRLdfWeyfenru6f",
-	"c6leUvZpU2QYddxl6RXPIXu/YzaAJR/x9ZomUCZrXtk+GFLLrx27Mn+OTirVqtikf0+U+UGivxMRaRqQ",
-	"tuTJ2/RwmtJuer+z/Zont18MgwfhO3xcavpHl49utDTd7QpFVmyE6BOQ0PxkCeMb88QXydcgDJb+GzZ0",
-	"1Ghx1F/COaFU83SkEWdmg1dcbCKLy+hf/uPt3/766PWLfx1ON0Y6XiXy7hTpGIb4Qjlm6Pq1g9VRIelF",
-	"FF1FEl9p3zYDo+mev/2lnwDq6V6n7/Bfec9dopqi/t7lCyo8mESrQ+SyqksAunZMJwsnXvkz0x5q7QQO",
-	"/Bcvfa6+PLeLkaYRyaLGeLsjHLdY5Gw/kVOIn9vie/dJYMXHSGd/EZ//emJx94mFB2gM937IlonM1UHh",
-	"M5cvLtLWoOcq8GyGksoTGTInJdD1DogsBMjr393fzt5g/WifeygW2q7azj3dGn/s1OUSZra8kBA5aEa8",
-	"ULbTjesyarKwEl6Y7gcbQrMwMfqFZi6deoPudrp3zZqbM1IwU3r8ZtJnOknXH7nvNIQLC+192b50R25B",
-	"RAYOkNq8nIrXTC9LKiK+75XbjKzgTG70a/vIJVwq86nLe1MWCFb1WYiVvUdLmDkwnfSozOY/v2aWW016",
-	"Cj+RTMCGdtQVd0kQmqotduHedi3ue95y/p7vW2wYorlEpNZ0vNUfszKiLF4sstTZd5tmA9eK4mspcda1",
-	"7OGAC/Rr6axodo0zMcteOpnkEmh/ZvG9jCSY5jxVl1KbjqYNLypN6CjtkXQ9Rtf9ofkjcVsnobzZhXzC",
-	"szUVu+5ZFqFSfYys7hTMy2p/n4OItrPDbZN7xZPbP0fu9JEy3UBtMRxI46FzkZqoufHSG6Zdn9C+zgXN",
-	"TpRc3uifP1a2fjBNbUMSto+mfPaN3tJ8UGRq2gqGUkDZpadnsDxdP5SOXYa0SwvfmD5VX+ibFy9N/hjj",
-	"G8NgoujlJUOJj5ItJLennaUf9YPP7XOX8Jjq7124aaX5cGQhUk5NYESq6A+PIzd/vISkEyYnnaf6HB/p",
-	"ddRfYe+d4cIqqk0FM+opSG5NiEFjn2bRiqtttCpMrLgL5W3mcU2SGJduAlc3RTxnXMIENPHAWkXOb9NZ",
-	"wMY5doR0+YKCnUFAISBOhhhx3pf7Vr1vQ+5iXGJmHVkQRIzz24goxyPRN1ePn/TxSQ48Z6cbLd/YRy6h",
-	"WSzhXlirfHcH4mAqqPZbri3dWxm5cT1yy3M/imkhcVKpON4bJDzurZL164+k4aNPH7NmQEi+A00S9t7I",
-	"dJWIqIxIpp0fk0N1RBOGmwRonKqy1rSfp/wHL8JZ9QcvzF4/UJVsIYvMWPxodbDXCBsOmst8QPogOc1i",
-	"9ZMfqeHmn+DSLNQmhHkziQzaS1tdi9Ov2vGDFt7bbHQ2AHySGj7mXjqXw9TfMohuPTY9yZU9AdopmPIj",
-	"aaUzefXoFwEzqmjPiphmztAyeuzuHNqJH1RGihdm4kW7WxRGFF0zkPLRnig7Fr5bw4OUvxLbb/YTEkjt",
-	"7LTZ/BheqLxQX8nIvCeNYVvdILFDZKAfMSB3jT6RKPQdKLD0dGuccrzwFyF2v0LMGxD8ycqwqlOYAMKi",
-	"HbltzpUKIOnr32mWwvuzKY8Pnrq7PqFP9mmV51369v9yJO1yMMvp7o6oW+3LOgmbJifmphlT3zwxV8XR",
-	"hBrMnCViVKrjUiN3ztMjBKuj3p97i4biJeUyTcBOAZzZcdVWY5mNvo6Ih9Bl/xTACrOanG1t6aM1ZXDa",
-	"3DhVYvrAE/l6qzsv2dpcQ292LU3S07WktlSxJgUBJAXRIIXTEcE37pkHOnr/3ewonHmcvIPvsr40Lmde",
-	"nB8sXyFzeY6LP9mZUH0J91yksmNez/n7BPvmu89BevwAkEfEZs1/JctcqizVNr/RNLszguPs/EJt1/cR",
-	"4Gc6udB1rrMQbLeu8xj6dOOHT2sG/kWo/VkJ86qqT0PbeADrSPG0DxF9geWHT9cfQ1+3kNE2mdwbIPe9",
-	"dZrInpnXvQvGUrIvL6JXXFsCu8CyOsxnoWhcmValX9zh27HxcN1zbnyKaQT7UvDdSCvoc0udwjLE5zp8",
-	"86dCZDY2ahRINYjFJmS4Zo3aPc9g3zE0sUnPvFCnPHE3JPGNfexC1RAxL1S8QebNhTxbnxaVHmJO3SyE",
-	"/fpcHawoIWX3dQl6xJ/lwkkuv5KDjBxxSrKDaCPIzoSO7F1WJGkK0epg/jwdBhUFOxcqME9cBJSF7b90",
-	"ISj+ZIIbZp51ZMAQEVkljkTmPLYuZdc7ANtk7J1symUy+maUijy/QKanAYgEpUwdeg0Mc/zT/ZjN+cPU",
-	"86dyofi2BNjFVeXsRGFNP8Mr7pBdGRESlMdQRX5MOYaHaAqPVodHRlb1j8yjKXx7eGvl2QWUpT/DAyW8",
-	"XLvqN7AOVGzVl+7dxKLp3C7Dz7lVWwKgGvhrm6JIZQfnc7VtJLy2OuXJwohl8YhRecJDMCnwb92zWold",
-	"hmgUvFcDDGzz2oMxaEyjQaVRdzFNXF54OIRVN5nUpEGbSSN93T3knuQnpIb+9SKo13YBLtjAaIYMSyge",
-	"PAIK11C/b9iT2Zr57tIe6N5F0p7klx1IQTIjgfx+YVQ7hRo0X8koZySBZXkZa8fspf3iygYgTxiIP7kI",
-	"5XyD4/QHLjHTPQNIZUSiLcnSKOP7pYYbF2lDmlt4vDNbkSDuSouwEGzxdHFNcrr48O7D/w8AAP//",
+	"7L3prty2lij8KkJ9H5BudHnbzsk93fD55djxiTtO4mtnQCMwBG5pVYlnq0SFpHa5TmCgn6YfrJ/kgpOm",
+	"0rCoofa24z+x45Iocq3FNQ9/bCJ2yFkGmRSbJ39scsLJASRw/X/fwUn9EYOIOM0lZdnmyebHXSATKoJb",
+	"4KeAw+8FCPkkEJDJgOwJzYIjlUkgEwgEOUAQsUyq36gMqAhIJo7AIa5+J1kcHMgNiCBjMqHZ/m8Bkwnw",
+	"8sUii4Hb1znsCgHxZruhaisJkBj4ZrvJyAE2TzYvYzjkTEIWnR6ovW83IkrgQNQhDuT9K8j2Mtk8efzo",
+	"0XZzoFn5/9uNPOVqASE5zfabDx8+bDccRM4yARoSrzm7TuGg/mr3pf5K8jylEVGAeZibJ/7tH0JB6Y/a",
+	"l/9/DrvNk83/97AC9UPzq3jo1tVfbMKZBAcqJLmBgPGABFFKRLJRj9l31dJPIxpTeXoOERXUfJfEMVUr",
+	"kPQ1ZzlwSdUJdiQVsN3ktX/6YxMXEBLZAs7/eaSg04LHdpPQfQJCP7xj/KBe28SsuE5hUz6dFYdr4Orp",
+	"AxVCvfjkjw2VcBC4bxzI+5fm6cePHtUfIZyTk3qCFTJiCtWY5TjkQCS5pimVJ+TGFRlDFiG/UGQRcElo",
+	"hl7/lqQFIJ89khNmG/qkvxeUQ7x58lsJIvetCnXN/bbhUzt7hb935dfY9T8gUmu8f7BnDxxeDPldlfRX",
+	"+/kBPeSMS8NU1OY3e5KmNGfyIc0k8IykDyPG4aFdRB9E0bPwpGISgaQREqYRlRz9cEoi/MoHkqKflYRL",
+	"gt3Hh2Ec5CST/HRlIDcF/mYBA37NnX3hnwqGuy4EyQf2nBiWcQ6brEhTov76RPICOkBLsz2HmFoGPf4t",
+	"dqOes/98zVgKJDNXm0qBvH5D6OFaRF1ZyE7Bj1nB4EfJG3XN/dg8Oek/e2CnvrY3wONF6jgfPRSHzZMv",
+	"H3/171/9x1/++tW/a4Fp/vFB+a//0bWIHwuVVKYwgc3prbrXt+aMtW+PMK4bgJxm+ysH0Cl4sWvonX1N",
+	"ZJR8o++R5+VpSVQi4YGkhxobqEB1fcKBNEoV+VvJfn0KqBQBO2ZBlLLoZvNEkUFb1zgmkGmVLFHq2JEz",
+	"CQFVQMPtLK7rH2n6427z5LdhvUdJjBjizYd37Tv9YbvZ0TTFL/VCPd25TgIGBrh1vlVPd65D4waSaCb/",
+	"+tWmi/T/QbgIqQcY/pNw8TLr/uoNzWIcwlNyzTiRzFIf6suvqnc6v55zmnkA77V63FyAzuUUE7MKIW7B",
+	"N/aFntUi4kMib/TzQ9tjKZJfCfj93CSKWJFJoQ0fau7RtWIIm+0IJ33cRUS3zNAb7mi/qKc7z3QEuk+8",
+	"YP6re6NjvRb7pfHGwMLS6VZxMs2iRjjvNWRRcmVQMYXr6vcrnvua7MFbX0nHZdyjLsxopJpFSqtmCJ56",
+	"h2/Y8dy2ObdsMnjf1lj+OioE3Ybs61t9tjGdPc+vKtB5ooDkeQX7NxAxHntr60bbHwFd27DV2uPNKMTf",
+	"QApEwFP1qJVLMcQLiSW7Wjggs3tUrKakVGtgZblCdkqvOS0O4Y6zw/QvLyZUSRaLxQ37pUS1lsCskN1K",
+	"fUquIRWhlm0Qz9Z015C7KWk5Wfq1jZRIaCAC8c44JlKaebC4VzSDt1JtBLX4Wn4hTrJ+rFvdA3+oUvdA",
+	"fVrrFoaakKvbF3DLF1lJ0NMuvpCWThDKjeRFdDP7XmjNw0CkjY2WADN7c0RXvWnZVQ1321JyWGbRuH4V",
+	"q69o7Oy6d3BTK1VqfKOG0BrwKwqzN9TevhJkji+itB8rOBdQf5Ry4Sd/IxYjiUERWYg3QpwNGObJRNeN",
+	"eqVICe5z9uHQeP4xb3hZcQvIBiHDmJywHC6G0NjP4w/nSZjSA8X64vMklITvAfu8B7+4Be7M/nkMg+Cd",
+	"bWdWiKboinpapFFtsoKyRfG2ZD912q0DrAbrGkbrV8PtHat0qws7R+f+hYL3jSdZyI1e3C0fI1KopfDy",
+	"8Zl5ASfA8Awn4kCkj26cSU59zTHrBMDsvC4t4gJ5CBCSHuwFGnSYfHsBlqcEZXigWYgNTJQvHGhWSBDI",
+	"1/wcZHlKsmwB9ds5YEcg/QvwmEby69MrcjScme9ByDCnEEF4OKCDQRVDH/rcT/C++pYXXz+QGwiLfOwD",
+	"35Mb+Dm/gCDgpX0/7uQwj+qX9hRLnoIc8hTCnENOODnnQUtYBsuIqCXlTkn/DY5XgrviazVmUhHHgHhq",
+	"kXXj+ndc7eoCNWRbm+ttGwKkRHBNbHQjEisRtUSbKBKfkSymseW2HiKRInVaLKftIg/97jtUcLA6xsz4",
+	"oBPMftBI4RZSZLTu3Eu5cFzPbKYK7OkvjtGSECDElTv9pCQEvYQBYsJo5EtR16dQqIW6NayY3hr9co9m",
+	"vTvgkEWAfkNySlKxtDuohRz7keb+GsfbVpBAMAAL6qm3nx1ywqnwJvgdhTTG640v1OPPEpLtYS0XGn71",
+	"9nWxjhN7pBGYWwl1VYPclMviRF4TCRNME7KTJt1klh54DTt782YtA7udgtgItr4xT33YfsJUVIJ0azFU",
+	"Agdzp5sEMeNuM0EnSDOSRixhKTYfjKSR0nQOe/QL/Jolp5hbrQPzSsJSEBI4S/Hf2RGsmr6j1xzQ9t17",
+	"JrAPU84y/IZzJokQXrDMOZNg0iUwfikiCwV1rFEqWOy1G1HsreMPJW5Jhn32lkqiFO84LPbo1E/LGDHZ",
+	"gfWbbF6sQGsIqQ48t/cWKZfndwS1LW9SHZRn1Ny4QhXNtOihBYR3qJTGOg+Ymdj4jGW7lBru7qPVWZ/Z",
+	"cpbCdpMTjk5OvCWcEuzDxwT4FI3bvGePsDVnLrdZ7QGtWlhIz1UsnitqnaBTKBprB0aXStLIbXB24YXb",
+	"5qM9gf0eQuZWsJoobp/XEiXwoOZABNa5JQAypFHil0DqE65YPfneBRQsZFDRwOdl5HJOOPA5RKn1vfjn",
+	"QwHfwwq+t4hlktAMuV5KBZLTZUzC8rvFey7bqcjOI6ZPUDv2tgZbt+sRkogrNF7VUTqFOGprtUnEOKh7",
+	"6WQ0Sapat51JfH0KUnLcBvvrbVCI4H//+382wydOyfHqGxIlv/Uc/d2ks6fkqM/8TWnUeVeUhDQLtToV",
+	"5sAjK7MRnKPEebgnNGslhixBqNUHUtaSR0ssX8NDGGmLMu72ai0SJ8+Bh/8gHB3CmJhbIEgqpyLUvEMi",
+	"SW97C8lGNtDiGO7QZSBax52797jtJceznXXQ3hm1dOMX52C1l2mmf/WbWxor8T7FXyQliZLhFMzzqiP3",
+	"EjaujK+X2dEUPMKxXtFedEwVn6KD9slvN0cqk5iTY9Z99cufZyXDVqtgUVO9cUxOUyMzVcTOpnC0iogq",
+	"rNbhsG1QX5OsWgBpnay9bYRC37gjE3X6b95LTl5meeEr/nT5neIy4eNHj7AeC9+6uyKX5Aa8OPGZmVR+",
+	"cdve89n6OI9DDWQzHQ4vyIGmvsVglWsAl0v895QoM6kzj9ia7XgH8i/mhU6DddRkbXsLUOFfC6OJ5F33",
+	"p0+POoxQaSO0MMbd1YYm8CTz3pnPHelvqYNhrsvlBd0X3BeaHp6vRtq9D4gsM3YLeNhQ9khLmE9mKTFq",
+	"OiGjQXpfSIV8GQPrt3fnkJlnXb1wNSXrFLwuYmD4OKk4KPjNTk1rUa/V8YnE+YNemMz3Oc6gF+ZSv6KZ",
+	"N2/MTiHbreAJsjfAo7DRpE+9gV1PNRYVOfC+nNaBFgLnQTGWxuE1iW487UJsFpGvapQxrEMzT9ABilpu",
+	"FvKFgucMu/rvBe1xEgjiU836lvRVs4qIpBDC+4qMMFE6lgJXOpKvxc94LM6bBmENDEN8SAGuL+lsyW3+",
+	"7l8Osp7zl8gwBRsvOSeLWintLO7eYCznn9nRNEWnUGHv8zL1ISy6WSAH2jtn2ENdm+CZG894XzlnOa/6",
+	"dGHEvTT3tpNx+ZTNndKLVsz05ptWZ6rnH5dVdobm3IZL76O9JduaX7K8vc3M4/7043qkoypLr65nhRqM",
+	"ZVixs4nWoTWNPw5mGKWEHsSajvwV/JM+GlatUmOFMohPnKXNCV1cvJav7dsoXa1nRRGOKRk6arCZLi40",
+	"xHt6Ayc1nmTvWPNWVJSJYEqWpUxkSN+6Bgc+pbppDEKii7dodgtc9skzn4quFharjVTLoEzZb02h9hxT",
+	"9qV+43VKvNMaql5pXQn5O53Avnz0dMf4NY1jk+yy6MqZCZctuqaoWOdCNz7TAQthbnsF5jpgtiVuELeu",
+	"hv+JN+9lw/z2bFUjMI1qRCMqjykQFGWF4HWhQBQeDiwNb/a9xfMdScVwoMI2nEPU1jbzqQere2uPai0i",
+	"E1Sewn14wCZV71KyX16dofhuaJDq+J3wqtXEqxF4Bw1TyMV7hV9zGsGP6h0cSAy1IDu0ffvGVAd0dnvT",
+	"RYM+Kp1HxzQl6K1TEfF0keYJlSDCwz682U9N9yg0h+FhSoX0IwNxylh2WkEdl6ecRiTtaTcq1HlmhUNr",
+	"RmD9CjTv/tZyNatQnXOfptZkbnK195KicfHUl/UQ7ax4arXSTB8XnjNj+c3K9srkO7AYcxh0k3jxgbTH",
+	"Wz9yNZYOyDT8JczdLUvglQOl7fgwyHAHaV4UvUmMOtOg49kazZQcqs9ajX5TeMSifs6ofKbe6Lwfaq2Q",
+	"cCqTg+tEjtm6kKGXt/KjU8RuMnbMQrL8BqZqeN6c+gBEFNwjrP+9eQFp0H2ECifhAuLQpeojK1OFVMve",
+	"e5W2tw/JMATLlzQzRpYaDElUuJ2f9PBZO19UO89j3afFJ3nFvYNNbZ1gARi1wzYcR1HrzwLil9mEBL/L",
+	"WhfmEnTrYhGzRTZNoduSqBVomkyrgcsGkmrcvsUKapLMS8Obk7xrG8OvVY93VsGEL1ezO5vn1f3OuN1/",
+	"pSKZkrwZshwymu1Dl6o/i1kScQPx/WqopgO0KzA5lucQh0cqk5DRFNGg1cCm3BAyp+W7srHUvLSWV4rT",
+	"vGbU23XrEffyKYqYVHPgqgtcwAtRAqA5LOHyypx9WoqmWaKC4wzHyVqVbKu3P6T7ROJb/KFLbjI4gpDh",
+	"Qjk8Xi3z7qA5K41lggXicL1Nq0NeWThbRYWbkK19vI7N6i6dUShCQJeXYaJo1u9PcbysfZvMzBG09VT1",
+	"J+gyn5abddG5VYXgNRrBR2VBCGrXyrZ4rQxFJL+ybYo7Eg3vFydLWNpjXd4Rj8sKyUs/3eIVErkSkx69",
+	"siq1Arf8QvMifBj9El4AnxTG232NXv7kQsSZnwoo9tKXNFayGMdv6+mO+trVuFud7tHlS6WMmmM/vmqO",
+	"JvGxId03EPowojAe0a6qXsBuP4+yRF/V5z/MsUZfkeMceT5HiHVIsIJzyCKk1yhlEUnRLAXPfiQ9QPhP",
+	"lq09xdFdXmck2fPUwNB0GVX7Qt2i46w7VLVUvF/9RU2xc1nGitAHzBtVNSsmZxfdVsArnh3p0ZQeW3fv",
+	"eGy+u3rUFvs3QNGE5dnH2jv27bNao6DZrhC1lAtaevR2ptgrXBvNdK41rpNi3dGFtPIyV1nAyGHUEROS",
+	"ZvurElJTQG4XKUH+3GYwetcSeEzvRKPIt8kguvJJHIl2DLoJc+jOhMgvdCPaXkiHb7fl+uIe96yGqSXu",
+	"2lvp31aeRLIgvfVmo2GxlWpv0W1v4JaarkB+MShwY48RRmVVartHi6E0DYWEvGeiH/rypEwufcsygFiE",
+	"Izs0DxUCbCTw/AmPKl5T/YBvCj+x/rXaLSZu6TH77meBVHHMKN2wPAAiVNEUHyWkuqDQJMQWjs7xuq1u",
+	"dtc16ditIbc69eIsmpLxzDRoXMrFaq08CPfxt3hkgHTpbrhk0/IrM1NNvycx/JyvBjoBEQc5vQmKfR9h",
+	"/tiDTLR+bBaUf3Lh4g3OmUzQ1oIgqfTp9712P27Tfdt15dbgsZt0G3DnQ6o6Fi1zVZzvCb/xtWor5fAS",
+	"iUmSLVyKaOZ9SuaSfnGzeTSgZo7lcVmBE9qwrdR97VDtaMnsQ8EKju7bnCsI+TbmsBPqewbd9L/om+5U",
+	"L1xwwKpqVVt7Lw+OE1Tfl+vNk1MggT9LILqZlAUeQd5bK2oTtyQccuBEFhzQCS+R2pBnqpx7B6tyRikT",
+	"NNvP6j3p1vD95p6xeKA5aKOq37wxuWctOlTnBoF3FP0CutXd4Ta0aP9q4n6rFf59csnK3D1UK0zdg8mF",
+	"Wz73SqQsH7HDRvcmmR1AOWIKaS3D4L6J2CaSei56e6/biltU4Gnc9MYVdtts3IDWBWqiuom2crR27Zo3",
+	"7itG9W3yxokq8A9w/MY5N3zq9lOqXcYeHNANIEa0XtezAmxro/HIQpq6LMSxZ3WtvhvRSkd3YtNAa4EC",
+	"yJRK9lspo8+GuG+2m1umSbNvgLuN37otvOuu7q0FNkei/O7JD9UeRl76AY616f96u2N9U9UzNdVk7Plf",
+	"3XPtS6vheEbbhgwrevadYHNZSd4lb76cJm78xYu/OPEXH8PWnmO5nVDvQe2bijBXaqO54yTqaAL0VU9v",
+	"szP0dTpTyQK9yxS0wshRNWZc5e3MOQFDNT8Y8JhBt/MTc8y83Cm3UkiSuZIP39GqCmkGxeVJmhCo0UrP",
+	"JptY625qquiaSf8ZqvhJ8SxfZ1g0drztWX+cGDuq1noVLHxm+hVef+sJ4fpw+gnqZ0L3k22ZTInCFPoM",
+	"ldQkp0+xOqq49bLtdlhYev1G1O3amO5U5xVrQDUOXe2ztjJu6sbrb+dO3HB1kn7E0o/t89n4fdg7t2Cq",
+	"Mjtf4VpVidWAjPO4OADM9Li8JtEN2dNsPyG2kjIhPJ1dXp3VozmpMeb9bXOTSId0Eyhz/dKvSQbp3Yxr",
+	"8utwUE6/xwbB3HRyXBr7Oh0hXdeDwRbMkkQ3He0jkRPBSgDtaEZFArFXCbbPs4u04a11phxpRh7TqCpD",
+	"9pvNrIla93lGYcm/TQF97wnnRjr+eBZ+RfaMpqFkoWAFnyivayuE16dQm81yVosbRIdODgL4rQnb0yyG",
+	"95Odg4Klnhf/TfkOtiffjH6fIIV6VyYQRrYGZFkNmUpOpK5UvzfT1MoOorVrcMZ/ymbHbtb5WUW59lKe",
+	"JaT7D2UbAlEnKTZvVd8NaeZBN7uY1qsMbsra21JEddBFrSFqnaaRGqkW0nOV0pIprhgWvfsWXhkLS+2s",
+	"I/XLryHxMt3h3IWoiLKr9265cRxNTB5jUCcJ4IJlk1Lur4lxIqFSl78c6AY/3OXM+bgTSHMTXCE3+k92",
+	"zBoG3Ui+z1fI+vLHPd6HsfhHA5ITox9mjQmx5YhkoaD7zHqp5tQgEny5nO4UMisk7NZAlvnjk1nG28/V",
+	"QdY4THNX77CYnxP1et10iXo58ELdhEUkhPumnEYsZIW0wwox7dPCE4XUN38E3ktO8KpbbR7gop3RaIY+",
+	"aEqulR5woDrftLfnUodLht2EO8aXznn2QVLOYQd8oNFV5ObsoLDxXwrhP3FKUqQiPSXDaLAP1JFQ3c0F",
+	"uZY/hQ5wCmrHUloEtFfvSEo6J53aCaqTIl1ojTDBPDdaq2XafWYy5nGPSv2IhbO6tk5mbHk5uW70Dt0r",
+	"TjgPXB6cVD/qgcl7yHnnwcqH9L3p/o55/SLtEj7LC4y8cN0RavepSS9njLPGnuo3vkHSdc6JUXNbMmSy",
+	"rksjeFk+7xN0iOMFOoK4+fv3f66HOW852cNtHIWqCsZz0GTa1PphKUY3QMEKrJxENyE5sALNIfQbRUbl",
+	"0rG8qpEqtmY3pXFYZNJ0/vO0WstvNWFQP18VSNRwxyqWJW5n65U0k5MSNh025010JNeQIh0bx4RMSTQx",
+	"n7Cvb+2+UZWFGjYzqwpfV93KuxN3zpVh3cRjgLUaTaU54FomEOiSqEDQGAK2C0gQsWyXUn22s1yjjm4b",
+	"He04Ovd3ACHIvmvvPTPa3QtdOU9nPFgSWcyPUJatVZpQIoGATEIWQbBjPCBBrh0/m9FrbHa1LZOWbOOV",
+	"vsYWH7ab/1uAmOQN+tOkc5UQmpnQ9YZkNxMqLj1V1hs4YSG8Ys4K24Wuk5dnjJOkco6SrI5fasmNI26b",
+	"0Gx9qnPLOPrQeJ1LG6vnCWNLoXryiQcVK4RMPE897u3kcDfJx+yAr6+8nZrRQCiffbYFsp/7wyzQN8X2",
+	"48qNVk/zoi9oWGRK3WVcYhuDu0qRKaGgRl62pTJMgrZOWMBmaevrPWatRTSm8nT1pqzXmRDONWtYlnVN",
+	"BEzy8R5ywqnAjfWxT2rnqVETPbLynGKJUihgt1NQG/OVmqc0pzQl8yOpZYKy7A3sNFEmAB6Did6qx83c",
+	"ka4mvqaGHvv1gYL5CrDbOnJKiLiNI9wBNaKY6A14AxFJ00mGHimwnXZiFhWHtobRJxzaCqT+DMouM2eZ",
+	"aZiZRQyrumPdwKcZ1LR2+o6XmffdFz2Ard1YM8FNc5iQukRSwTzyhbOYaj8KbsJ86ZJCcg5C46fmnU7W",
+	"sVIzMoJcaVek6SlU6m+3gB7IAhsvY3G9n7qXTkwxAyag5Nd0A2134XsHHgi/8ZhORvgNMgXZpz+IfRg9",
+	"RMqnwZqxCda4MN667+/WyMfDu3QLIENYB9uUB5N5dJyvaIOHFSeA3/Z2B9Wh+J7G+Ku3hFESS6D74Zls",
+	"2p5onYtQthLwxmWScSlwXZZku1qaxUrYVOCuYOmub8m8t82+M9ZFoS9ByZC3Roq0zQJLPOMtaurtbGoX",
+	"18HRsL86j9Q8u079NTA2+DTOFTI5T7ThClEC+DXxzhLNzh2Cf+02c9UHfFL81fOd0y9GGg25L23N3lD6",
+	"c3n46fqz2u0kf1LV/RCdDuFVKlPTrZBVmpJGHuvbwltkEJXGk5u56pf7BrWOvy1pmuopZ/PjB0z296Tt",
+	"brAV7ij3GPCpvZv+PbZcIYZDYbXVbYPMGtBo7rDEUQVvpEN2hofjjBH5D9bCd3Zyl2eer5OYSAzOMqi7",
+	"BLosA49Wl3dFxevP6xwaj2npukG1FWlrZPSPoURLgBkTrMwCU7rGZeJoxwt3vzUyVVy/vvnQEWNE34i7",
+	"omVk/6CmbF0oMW26YkqrYTaWOp1e6lBZEqQ7IJoAZ7rw2CEvvDuso21zj7kHfq0wj/im+qtbPglksxrw",
+	"V5aAOVe5ZM1aOLMjFApwNGIxPJlEUiACnoob4UkkphZrac9VNVx3wWW75/Cel5MNODU1gOY6NMsK5Rkj",
+	"kPC9Ezw6CzSGf2PLvc9a0i+OKP0FG4HrK8vF1U3WYD+zevIN8+envi5MT6dZC2pNl0Xt2xh+wubwEvXy",
+	"XY346h7KwQrb9mB8tevihBY6EfN51KusRRQ8TwuBXt/cBWwA3SSfr1Ji4d9Pg0jQpQdTO1L5jPr2KwDB",
+	"Ap95FW+op33Rm3uMmnX9lzp1cO98rkaLBc8XlRk2Ea1exRzdfZbsrXdXuoYmh93qWtq73Lp6bVzViLW8",
+	"Q+6YFSU26ji00OqA4Fm6W9UV4FzEgUlcsdcQy79nmQxFCpPcLPP6A+HHeJHj8mKC9VTQKzF6GLTDcaVL",
+	"TSPcZRQv3+wfm4k7fZKktnRdMrONwWiUaCCWELNbwXbst81UrjTxTdHPXDcWtd23hMYrNjtB28ZeFi82",
+	"qHuP4nztjHdnyvaExpB97jT25ra3q2Vd+I4UTVPsqHCSI59co8Fj7jPcTQmx5VJWBP0nkgCx1VhnDXRr",
+	"zT31Grhow1MX3p0VbHhbNpKZN5dKd7850Kz0JHo1rRl80W9ilT6TENPaAJQhqo6hFyR2+j4yLSYuFf/R",
+	"rBFgNskZ1/mv6saCXJ5bJxNSsa6t33klEpZPMdRdLZELs9lj2wUrECMUvzqKJ6p+b0FKN/THr0SXg0Dq",
+	"YlGRYx/0mc8NhOv8CO3L7OuGlEJYsxnnFiGyQvebCxMfexo/RdzDqswhgziMyWn+uXRhaciLNWadcxA0",
+	"LgDv2Dcp9+jHFWzDmN7q8Rb41yBimdZSRJ8VIKReeQn4alNQ5AybDybpPpHAy4/3mSHzNnVWYukzlb5b",
+	"GDmm0JgwX06dL+fR1+itAef2jT6/cR0Ir5FMndqaN6QFUxRntWxxKlstiwc8u8iXVRA4IeXqIboElFOO",
+	"F59/bdtIj7blraZlLxdVzqtCaQz3qYVCsTlS9o2LtUaRnJJ0/oW+NYBDFqXU3sAneNl33xaHA+GnCaEd",
+	"R5FViz4dPndbd7RVK30p91hhvo7Wkr5KMGLudnk3J19ulk+JeHzWmbA6U9vfNzyL6thpBJzf1s+qmI8q",
+	"tkjbp3ujzoG0ZutnVe/PpOo1UGK4qpM6liRKV3YFlRYPbBMYSsRYCTFVwtAYvj6p//pWYUKa4lmn+sAz",
+	"SJF94GK629kMRVQraA9yMtuuPoH1G1dgmu09dqBYL4jgoWL75qp199ZuD/nRz/W2KveAuQbUEhCfVL+e",
+	"FgcPpfXvKcmwVQmcHf0ujyU+f03YncJ+E8NSHLgms5R/TgH3IpNg/ExGzfhFmFpd+ZzX+Jo6LdjbYRXn",
+	"Vkf9wyiM/HMeRiTxnjlKZKgkZo93vkr7EmhN2yc1yKvc6BXN4BkTyPYPKRMCHV1fay4duwWe2LpoZDxO",
+	"j+fCz5jwm0gR3uxDf5xqPWvdHM2OvTWprw6cWvJMCeAS4fWxGCVx1yf6mdM44hu5lhETkmb7K3O1pkgo",
+	"u4K7oFlMeKwoeYq9fy0gk1XPnBmtTG89A/o+agm+ZRmQbLWWZQPZ/+ONncyemqwJw0bGyxSxrOCWcNpX",
+	"pn0kWWyS5gdnV5unusufG6DX22oQxbZGazVwVDqe3V5V92xrEuzWMMKufRemCz29zpT7NCj7rk+hUDe4",
+	"+1dnYC8qLrwdFX4C9Azk2DC3j5BBpv3rDuSQRXhfTuXWPr+SQyVoXnLIfqS5vwZiaoRRlQ/qNM1OuYOO",
+	"D9XJePJVgNzfvBe0ED5T5pHE7pVXjU85vAUhYEpLZEyH0NIkVYCcbY4eySSn/k6O8/bKBr2GneVRuOfN",
+	"JLlwT2i2Qitzu3rKWhXpS6w9tZ/b+Le1UAtLwGPVobCCPYYxFjxnAkrYYDIvmQ2mIfy+DHt9Zlm6lYlb",
+	"bzhn4bC1tFuLtjWprUkfLZCU521Bt4keDCd1924iF/2JCF8j2iPxHG4hRVfF3txZwvZ2c0xgStmYy+bW",
+	"56ySvG0itz6TXRuBSo2KqWgsixGHwyBjrQUbjbyvT0FKjttgf70NChH873//z2b4FCk5Xn1DouQ3s+K7",
+	"SVIlJcfySK8pRLAaeU5swm2RjhGxtaLLK3OWKRCpl246yIhRbC+rqy9EGL+9W4Q0WExOE7SNayKjxMOE",
+	"+Fo939k7qbOnOxEeHe/0bZ+gshNTVO2OguErJbSmMheW5/79mIwg87On8LO5fIqDu+pxGu3MmltFqs0O",
+	"KnM1559cPacPIWP7oZeTpr0Q4NP+B0fs6ow+Y+ZjCLFJABnDDtIpHRxLZYrNXGeibafpt9JNHbBs61m7",
+	"bGWt12jAgcACDUvotoZzATKf0pk2jj3ot6S95VImvaZ6ezYtoJmQQGJ0f9Kq04cnzThPpoOmD+on90U8",
+	"Q/8Ukb0Wp/Mf1v6JcsVFEtU+c9YGZ3VJUobIMDpaeT2m6mjalTvhgnl74VfKi1dPinnW61mmXgZHEPPH",
+	"p5llwpRFN/1DRBdw8I/yCmwYYyxv3MKlfbLBOEAZKzCIwtK0mEPUP2dUPrMeRB+VYb9QPipzcx0HIzzV",
+	"lMCyyNhDtiirQz3vm51wToMy4awwddOIOmPh3aOkI4lBb9zBqXH4sy9sK7S4U+CmMJZEMHMG488CVsxO",
+	"nGeRnhmjWAXtZzFfNftZQPzSt7+alxRYJ81TSPQI1WU0izG2WmkOZmse8t/iYCKf/IVwSjLp3+13vS5i",
+	"w9kGJjKygpey0b0P4e/WCdNK4Pkl5j0v38NtbLXb4pq4rNNtzKeqceE6Rb1eqPSTBYbOrZLTkSdhSg8U",
+	"PWs5CSXhe/CaJUmz8EgkcN85lLWuBCiafkEhjZ8lphMaKrPrY+G99V5hnSkrJpmlRE4Nr304aDYds6ys",
+	"yXyqi9nkMTXU1GovG8SOEBY1dj9VYACPaeStVx+ulY4SctgVouxHXufgcxrBj0oUPeQ7RtP0U/s8rukl",
+	"zeKOlOg1zxOxzEAeKaqIhLA3ttmT5Fl/3dhDPQ82iiiZMftMVKLL1sU6IbVB6VrejpTXVOCwm62QUj/8",
+	"tosKK+LYVo2K3aebJ0J2VXMXZG5jNbvOaLB2RFbGdg7kUmHY1jHnRWN/qRi8VyFSJqiQ+Nprm1oeLlJS",
+	"E0MmqDyF+95BKGdCFQ5Fqr0hQp6waSU7mqbrONZq+V4zWkhW2uMQAX5nHvuVimROUTrfg5BhTiGC8HBY",
+	"Jef3hQEh3qduPF9D0zhGOWvKvEeR23RRDUIdyJ/wHl6hxYcC2C1wTbJ+x3FlKd7naVQA4bqWuTcUXpEZ",
+	"3evq6TlncRFJH67goTwLCblPyjsgm8VJk7zg4X+22Q6o1ZcK5Bi9O+b0FrKQ7Xb4WVGMY0ai/GofmzXI",
+	"pDJFzm0QFynqOEiLcZSyouMWtmRfszjsnJec84mu/gAdl7Zh+9RNosqYcYBFuid/KSEyz0VZcxes6KZc",
+	"2VJ1yyNhpw67ENxcyyFP2C2hYiwgYD0SfPCMdf05XCvR0zmTscnpNvBcAXzWJK8W5Uz1MzDvvtIeg9Dx",
+	"E71bMDQvbn2moeuTzJtl82tZyOgFDg7LF64wMTLXYLxoNJk8fTKVYZ6jpyKkwEkWzYtUJpvqu63Tbw2E",
+	"u76Em5JjsTpzQs6vQPeJf45txDivZiV7zSI/DyUolUPYorrzpfBjy1Iml85RUsoKMgVLpDTHhsABzcrP",
+	"5jYNqZU/C5g4dLTmtlZQRHGmknRmcqdKZfYKkbMiD0XuJt120A3sSRpOyANCz96ShKa+7AGjgDmIzFXC",
+	"/otC6i0FmacN7vc0h4jxGOKpPHzSlIRlGnXKU04jkk7MWHEdANqjA2vw3tbLoi2Yqs/iclYMymcmrOhF",
+	"plQHRCz0GcgUkxM2Wxm9pgdr99jpMWETsmvU+ezm3ec8sDg9+71E5QcNux0zU8rrHvyfEggilklOIhlc",
+	"gzwCZMERrgOSxYEAfgv8KnhrmF5wpDIJym0EhEMgE7CPfSECdswC9Yv4W/D09ctAgpAiuCUpVXp/ALfA",
+	"TwEHkbNMQED2hGZCBjKhItjRFLaBYIFMiNSLyiMLIpJlTAYxpzt5FfxdySW9rwPL4KQ//59vf/whMOgR",
+	"V2X945PN3y1Aakbvk81j1+2T5HTzZPOXq0dXf9G+DJloqn1Yq86y7jdF1Dqg+jLePNm8okJ+bZ+xU3NA",
+	"6o56v7Xhqo5wA6eA7fRpcsIVeHeMwzaAQy5PwY5x/VOZCknVe78XoA0DI67KCl8jdsbH83/Y/tG5TuUD",
+	"6Fzpy0f4pZzRVy0EmeKav20Slpr4l+4JqeuPSZoqg8808+GgKB3iGvHXP9YEIM00dFImg4jFEDhokQOU",
+	"QDWOzx7Q7UywrvO8j7vO+043pdTEqUngy0ePbJhIusySPE9ppOnh4T9sBLJaf7SO7zXZw0bfxeZRY2aC",
+	"BTHsSJH2ltyXm3v42nZSVksJ51nZWMrcWooK9HyKbUAM8REZkMD5Fche0WxVwqfEt81ybVL865RkXzvX",
+	"XJPeu7ZYPfLwOzhtDEh/L0DIr1l88oLmbBfb405mv0jsrrsO4qs79OhtXVM8t7XzgTLNRWyW07oEb7LF",
+	"VyN4RZwBCTQVK55AAuN6CiqonFP6h23J5x/+QeMPvcz+7yB7KF9zGy15S2ZjZ4nXoVtnPWdWY4n2xx3I",
+	"fveR4+WpRQkRmvnsAYWIh5BJ14Ormxn9yqmEb6zn7MI46RGGprtX/0fa/Gh4QtQMdjmE8x/g+I1TBD81",
+	"HvA0zyGLA8m0RmDozhhNfwucDnYgNyACKgNBdqAeFfqVI40GKLPIYhNN7WUO5omZ8Otg0qvASen5x4Sl",
+	"EIiE5eZqXrsTlCAw/zCgDjBRnXuCPtBzixSITg1d7SxVa8bVuFM5+FKbakpSXUAQasxslaqsIRpQ+SQg",
+	"aar+IWPSuujOkK3IXRlow3bPc2Jaqa8GKf2BlbmFugX6qMbOVBYkK+RWcwogPKV1vVnxiIQJCFIiIT0F",
+	"uUnXdfBzIWkDQLilsRsP2wvDb9xD3eJrAZttruqA8i67Y7hiwJZTeS3kPWdRcVBPBkRKEiWg2b6FkujE",
+	"TB8fe6oX6EfHbNvmUKSSKrtL+2EfxESSJqBbJbA2N7Yrfa/Z8OyaZiYaev5oZQWd/eaydvsbVGEzTFzr",
+	"IdtnSu/vrm2NJj2up2pooglIEFtCDP6lRLMmw38d5Q6lxRFDCsY/2VJxqUxiTo4jnOLyiu4x8VF0cZpu",
+	"gxy+OvdNLsX0yQ3UscYKqazFQkAPz+jT+O4OKX5snUUS5AMhOZii3o6v9rGRdSWvwwCVAtJd720pWfqQ",
+	"LH1R8f31JZ79mG3EdSF59zRNS+m2DUDxHsnSOLhWip1wXr5zX0cJvgH5F8cvSpZ+b/16HSHbx9iRNHct",
+	"k6oZdesRyFupHbuOSEx4hmQ2vhBzspPdZFG/ZKVIyosug6+QvYTiz/Qu5g1ZgcjUZqQ51mglUTkc0bww",
+	"jRbXE4hvwERReGB2WJEQklz0x2xaWCeDfmZ+/6U2/PGytNOjxZQ9bge/M+Cl99CYXOhuyU+t6Rk2OKPl",
+	"yPTV2NavyvSOdKlvXIac5ZEFtVmhKCrckQNNT0M+uhfmiWXJ78sp6u1yeLJnWldVM6CtyZZrSFm2F4Fu",
+	"QI3CDodrO6K0Wwd5Y36f5UdcG4WrSx/j+RyXKOa5u1ZqDMpWZg/PCOeK8m5NjXnAboEHkmmd19Spf9FW",
+	"frXLUyTsGBxN+kjJYNC8RNh5EP306iZGUAF3xFCWjww9SxiN4OK6cX32xopecc5yJpR245Ab7Dg7BFHC",
+	"hJI4LsfO0YcbQD1AHQ+NUj1KI8+t7v3JsbZ7SEwXMLR04NmlHCmaiiuSopmNPbbtrQFyqhJRe90bPznq",
+	"/IQ0l1o7vjWTDyysvxD2im8DlsZlYKcLQ31ukrfkFlz25f28yj22hx2QjLQ0HvVZGsvzCAPNC7OIi9Dd",
+	"G510EBBDdEYjkYxDwDIwOgwJOJguID5c4uEf+s/BqMFzzvIeOr0UATY/Ie1mPvagxEdGgzbSoaEfsAIp",
+	"jayiPZB49TSObcenP7m5hi8iWrny9k/n4y6twcE0z0ETr3Qv9dL5D/Be3qHqfm984td2bdTIMmwnoMfj",
+	"ac1qnT8PUZvij/fSWA7GNiWVS8NEcwKFC11UEwck5UDiU3BMgEOwp7fgTfsP/zDFMqPqRM81uJTfvvkJ",
+	"W3813Zf+CK9TGNV5Xaf9irkOCWfHgFiSIkddeNYZGO5zmWv6/6QR/+4j5x5PHY8wLIJKEaT0FoKcZJD+",
+	"LXgUUNEsLOtODOgJ9376+L/sxV/ehq6GhX6CgpHpcLRhXy2r+W8BB1nwTBhK1wm65eTTaVLwIZEPBP1n",
+	"fyD7qXyrfr4nZvXs6+BhW9t6sqlfGjZrVmXB9J9wMQ6sqyrzlGQZxIEwpDKRFCMm5NX7VLwfCmg/Y0K+",
+	"oOmnTZF+1HGbxVcsh+z9ITVOJfGA7XY0ApdueGV6LQjFvw7plf5zdlqkErA6+XmhfAgS/IPwQNGAMMU5",
+	"tU1PpyllKPebu69YdPNZ3H8UyTmXEL7f2zxpLXvp4VBIcp3OYGgcIpoPltC90U985mcNwkjjf8M6bxrN",
+	"cfpLCBfkVTXJp5mU3uAV4/vA4DL4l/98++MPD149/9fpdKN53lUkbodIR1+Iz5SjZ4A/tLA6K3m8iPgq",
+	"SeILZYdmoOXXs7e/9BNANWxqOAb+svbcJbL8q+9dPtG/BpPg+hTYDGIHQNvIZzCh/2V9hNdlc/pxQL14",
+	"6W355bXNgTgOSBY0ZqidYa5F+KO9J4bQeZEow0ePlTpGOntR1G9VjzfsLrFwMcW190OmfGGtuvw/Odew",
+	"vq4GlZYOXT3PUgzkjQzylYcHIKLgIB7+Yf82Gu/53jx3X7SpQ7mdlW/TR5RCcjHKtGkkCSsEBBYTASuk",
+	"6ahi+1DqvKaIFboef09o5sdYP3l6u1BCCrrL5dE26W0O3MCMfKk3ER7pIFx95K7D+Bdm40fXtvJAboAH",
+	"Gg4Qm2yV8gbproWUB+zYy8lTcg0jmcGvzCOXMIj0py5vCxkgGGFoIOZ6TjqYWTAN2kN6859K28JEEZTE",
+	"D63isKcdda1dfIHGMsEu3NsWxH6vtlx9z3fNDDQpXMJ7qjuWqo+Zm++K54ostnrcvtmAs6Tj6u6PGoY9",
+	"dH1HfUHc3B7MspdOxrgE2p8afG8DAboJTNmP0iRpKSWJCu3OiXv4V4+CdL/QfDGjcxF6Wp11RyzbUX7o",
+	"njfgy6vncOBOdrst9/dnYLxmaLRpRC5ZdPO3wJ4+kLrvoynbAqHta8Zj7Z/WNnZDDetjxQ9zTrOBkr/X",
+	"6uf7dVnvTVNSn5Tjs6GN/QNWtNW5bGa9Yztm6eWvTR7v7ksnJk2wTsfWakrZrff18xc6qyple31teNF7",
+	"QzSVP4gSiG6GzZXv1YPPzHOXsFmq7124PaH+cGAg4jrUp0TI4C+PAjtO2kHSsohB86U6x70K5/wAx9rO",
+	"LixO2rhdUaZAdKNNd4VTmgXXTCbBdaG9sl2IbF8J2yYnZcJONOrG87OUCZiL6e2F+s+tr1UZcIU5dnqv",
+	"e0HCQYO14BBGU9So2pf7Vr1rVepitK8nwhgQBCljNwGRlvKDr64ePe6j/hxYng63v31tHrmEFHgNvGxk",
+	"dDEJ8M0t8JOu1zkmTOmaNyKwY0xEwnLTUlj9FNO6MWghNygNzHk+smZ9X3a3UWOGTMqpMZDmOnFGu043",
+	"2w07ZsA7ZsRsNwIiDvJs7AauI6D9crnKXV/oOomumpog2AEMVZqKMgUGTYrEdEQIXr/8IWA8yIkQecJJ",
+	"oy9qSZzVHX9o+ij0CrUX6ucfNRLX0UHeGgReuv4BhKCrI6x0I+pbYPRz3bHf+JMypjEZkSwQdJ8p9nIC",
+	"+Tf9P4rZjGBusNejMaT7OM09VjHGb5k52id5w637w13yL4yzcWtuOeOB4XZb1+pRJnDQs7QsnR0CO5yr",
+	"m2w4KDKQrmy6X7TXH7yIgK8+eGEp/x2VUQJZICTkOldPx/72DNr3rw6SYeFePXmvbL36vi59ddroXTd5",
+	"TyPTGe2K3X7Rdg+2sNm+HKNRm0Ecf8xNnS6HqR8zCG5ql2/wrvVEVWZftbvu6bR4IfRntjGrUtUwjmaa",
+	"3jZ4ZNW1dr4UFYFkhR5d0m5GhmEwD1MQ4sGRSDOLvFsagxC/EtN6+BNiM+2E0NVcH6yQeSG/EIF+T2jz",
+	"twzmpqdAQz9Igdw2moui0HeikMbDfZbc3ObPrGkN1lSbp/zJcqayER0HkgYHctMc++VBqA//oFkM70dz",
+	"hz8Omm19Qp3sY6g0vXTSzOUI1aYZuxH3llRbfes6yZVGA8PqtLKtn1ireG5BaaPPEqRUyPOqOXvO4WmM",
+	"5VGXNhvRsLkkD6URmIGKKxuE2gFnSzB2Aamhads/ULHElyJSU/z8YEdTGBb4QzXQd+Ld7y0qvmSfeQWT",
+	"1eUkiYdLmE2FbIVgDiQG3kDwsFfsjX3mDLHnxbg3cCrH2hMuAzOpZGtn+ezc9HvX0mlo4EinoPzrhQfe",
+	"m6OvPPHewndb5Vq4sSLjs+9LZG7H7uZHFnXrq/9gPBYdFU3j0TPz5rs/A0/4DiAPiCni+EK4dMEsVrq0",
+	"lgqHEXYwOuBR6ct9ZPV5tOPUdocG+u1+h7UrPtyB5NMa8X+Rm/LUwbwsWVXQ1vr7LpAs7kNEn2P2nt2J",
+	"e9UM0GeeUCaOGnR9bw2TzlP9ei2Y5nj99iKSxuZpmAW25WH+FKLH1hGWEscevu1b9pdGYzNrdKffF5wd",
+	"5mg7n0wOIpbM/6wzR38qeGZ8i5rZl9NvTCaR7dupTOYMjh1TJZtUygo5ZB3bKZJvzGMXKuwJWSHDPTIB",
+	"1efZ6rSoBAd96mb99Zdj5dfcQcrs6xL0iD/LhdM0fiUnEVjiFOQAwZ6Tg3bnmAhPIGgMwfVJ/znscORF",
+	"Ombo6ycuAsrCNO26EBR/0q4JPZw70GAIiCiTJAJ9HlNideid5i1M3tyQUfSW7rMftdv3YpaD+mTb1Vzl",
+	"4fZ2nbNn+ejTDH9NWECFThuEOKBZkACHKkH5QE4uv9AnUVkB9WX2OetzGjVSM8fSuLCChGSxMB1XjCoY",
+	"CJD27pk96Rg1u6G96brqjg73UGT5qqScsPwCxQqaFQmQUjceqWChjz/c6l6fv8vi/FgD3G8dGC6ueq6O",
+	"amMgGfo3h+zKu6kuiaKKIj+nB30zaAwPrk8PtOzvn+ZJY/j69NboBxdQPusDilDKgJ0E8AZ2nopi+aU7",
+	"N1lovLZh/XNu1EAOUE4YNx2rhAyAREnAZKIDJz3tSkWh1Rz+IKVDZQ+6NuutfVYphZchGgnv5QSDVb92",
+	"bwwE3e1VKtRdTLN14T+LsDIGT6XO0jvljYYdjSZN4kjyAa6hfr0I6pWejXPJpTRDOu8k855vh5tV0jfJ",
+	"Tm9Nf3drDnTnLOlI8stO8CGZ5kD1RpA0C4jupvyFCPKURLB1CQdmqmjcz66M831A7fvJeufXm3WpPrC6",
+	"AUNkkAHEIiBaVw4ydtwquDEeN7i5gcc7vRUB/NbpeQVPN082D0lONx/effh/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -30,7 +30,7 @@ func (c *client) with(method, path, body string, change func(*http.Request)) *ht
 	r, err := http.NewRequest(method, c.base+path, strings.NewReader(body))
 	require.NoError(c.t, err)
 	r.Header.Set("Content-Type", "application/json")
-	r.Header.Set("X-Gallipot-Person", "Ines")
+	c.sign(r)
 	change(r)
 	res, err := http.DefaultClient.Do(r)
 	require.NoError(c.t, err)
@@ -181,7 +181,7 @@ func TestSlowAndIdleConnectionsEnd(t *testing.T) {
 	defer server.Close()
 	slowly(t, server.URL, "GET /api/shop HTTP/1.1\r\nHost: localhost\r\nX-Slow: ")
 	slowly(t, server.URL, "POST /api/recipes HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\n"+
-		"X-Gallipot-Person: Ines\r\nContent-Length: 500\r\n\r\n{\"words\":")
+		"Cookie: gallipot="+c.token+"\r\nContent-Length: 500\r\n\r\n{\"words\":")
 	slowly(t, server.URL, "GET / HTTP/1.1\r\nHost: localhost\r\n\r\n")
 	for name, d := range map[string]time.Duration{"header": UsualLimits.Header, "body": UsualLimits.Body,
 		"answer": UsualLimits.Answer, "idle": UsualLimits.Idle} {
@@ -217,8 +217,12 @@ func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	defer server.Close()
+	c := (&client{t: t, base: server.URL, app: a}).as("Ines")
 	answer := func() int {
-		res, err := http.Get(server.URL + "/api/ingredients")
+		r, err := http.NewRequest("GET", server.URL+"/api/ingredients", nil)
+		require.NoError(t, err)
+		c.sign(r)
+		res, err := http.DefaultClient.Do(r)
 		require.NoError(t, err)
 		require.NoError(t, res.Body.Close())
 		return res.StatusCode

@@ -22,16 +22,16 @@ func (s *server) AddFormula(c *echo.Context, p AddFormulaParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddFormula(c.Request().Context(), in.Name, who(p.XGallipotPerson))
+	v, err := s.app.AddFormula(c.Request().Context(), in.Name)
 	return answer(c, v, err)
 }
 
-func (s *server) PutFormula(c *echo.Context, id string, p PutFormulaParams) error {
+func (s *server) PutFormula(c *echo.Context, id string) error {
 	in, err := body[PutFormulaJSONBody](c)
 	if err != nil {
 		return err
 	}
-	return done(c, s.app.RenameFormula(c.Request().Context(), id, in.Name, in.Retired, who(p.XGallipotPerson)))
+	return done(c, s.app.RenameFormula(c.Request().Context(), id, in.Name, in.Retired))
 }
 
 func (s *server) NextDraft(c *echo.Context, id string, p NextDraftParams) error {
@@ -39,8 +39,7 @@ func (s *server) NextDraft(c *echo.Context, id string, p NextDraftParams) error 
 	if err != nil {
 		return err
 	}
-	v, err := s.app.NextDraft(c.Request().Context(), formula.Ref{Formula: id, Version: in.From}, in.Body,
-		who(p.XGallipotPerson))
+	v, err := s.app.NextDraft(c.Request().Context(), formula.Ref{Formula: id, Version: in.From}, in.Body)
 	return answer(c, v, err)
 }
 
@@ -55,18 +54,16 @@ func (s *server) PutSheet(c *echo.Context, id string, number int, p PutSheetPara
 		return err
 	}
 	in.Formula, in.Number = id, number
-	v, err := s.app.SaveSheet(c.Request().Context(), in, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.SaveSheet(c.Request().Context(), in, p.Rev)
 	return answer(c, v, err)
 }
 
 func (s *server) DropDraft(c *echo.Context, id string, number int, p DropDraftParams) error {
-	return done(c, s.app.DropDraft(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev,
-		who(p.XGallipotPerson)))
+	return done(c, s.app.DropDraft(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev))
 }
 
 func (s *server) LockSheet(c *echo.Context, id string, number int, p LockSheetParams) error {
-	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev,
-		who(p.XGallipotPerson))
+	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev)
 	return answer(c, v, err)
 }
 
@@ -85,8 +82,7 @@ func (s *server) AddVariant(c *echo.Context, id string, p AddVariantParams) erro
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddVariant(c.Request().Context(), formula.Ref{Formula: id, Version: in.Version}, in.Name,
-		who(p.XGallipotPerson))
+	v, err := s.app.AddVariant(c.Request().Context(), formula.Ref{Formula: id, Version: in.Version}, in.Name)
 	return answer(c, v, err)
 }
 
@@ -95,7 +91,7 @@ func (s *server) Rebase(c *echo.Context, id string, p RebaseParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Rebase(c.Request().Context(), id, in.Apply, who(p.XGallipotPerson))
+	v, err := s.app.Rebase(c.Request().Context(), id, in.Apply)
 	return answer(c, v, err)
 }
 

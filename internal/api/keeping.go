@@ -53,7 +53,7 @@ func (s *server) AttachEvidence(c *echo.Context, p AttachEvidenceParams) error {
 		return err
 	}
 	e.FileName, e.MediaType = file.Filename, http.DetectContentType(e.Content)
-	v, err := s.app.Attach(app.WithErrandDigest(c.Request().Context(), e), e, who(p.XGallipotPerson))
+	v, err := s.app.Attach(app.WithErrandDigest(c.Request().Context(), e), e)
 	return answer(c, v, err)
 }
 
@@ -69,5 +69,5 @@ func (s *server) GetEvidence(c *echo.Context, id int64) error {
 }
 
 func (s *server) WithdrawEvidence(c *echo.Context, id int64, p WithdrawEvidenceParams) error {
-	return done(c, s.app.Withdraw(c.Request().Context(), id, who(p.XGallipotPerson)))
+	return done(c, s.app.Withdraw(c.Request().Context(), id, p.Why))
 }

@@ -21,7 +21,7 @@ func (c *client) under(key, path, contentType, body string) (int, []byte) {
 	r, err := http.NewRequest("POST", c.base+path, strings.NewReader(body))
 	require.NoError(c.t, err)
 	r.Header.Set("Content-Type", contentType)
-	r.Header.Set("X-Gallipot-Person", "Ines")
+	c.sign(r)
 	if key != "" {
 		r.Header.Set("Idempotency-Key", key)
 	}

@@ -21,7 +21,7 @@ func (s *server) AddLabel(c *echo.Context, p AddLabelParams) error {
 		return err
 	}
 	v, err := s.app.NewLabel(c.Request().Context(), in.Formula, law.Regime(in.Regime),
-		labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm}, who(p.XGallipotPerson))
+		labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm})
 	return answer(c, v, err)
 }
 
@@ -36,8 +36,7 @@ func (s *server) PutLabel(c *echo.Context, id int64, p PutLabelParams) error {
 		return err
 	}
 	stock := labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm}
-	v, err := s.app.SaveLabel(c.Request().Context(), id, stock, in.Confirm, p.Rev, orZero(p.Batch),
-		who(p.XGallipotPerson))
+	v, err := s.app.SaveLabel(c.Request().Context(), id, stock, in.Confirm, p.Rev, orZero(p.Batch))
 	return answer(c, v, err)
 }
 
@@ -46,7 +45,7 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 	if err != nil {
 		return err
 	}
-	run, err := s.app.Print(c.Request().Context(), id, in.Batch, in.Count, p.Key, who(p.XGallipotPerson))
+	run, err := s.app.Print(c.Request().Context(), id, in.Batch, in.Count, p.Key)
 	if err != nil {
 		return err
 	}

@@ -22,8 +22,9 @@ func (s *server) AddMeterCheck(c *echo.Context, p AddMeterCheckParams) error {
 	if in.CheckedAt != nil {
 		at = *in.CheckedAt
 	}
-	check := acidity.Check{MV4: float64(in.MvBuffer4), MV7: float64(in.MvBuffer7), Celsius: in.BufferTemperatureC}
-	v, err := s.app.CheckMeter(c.Request().Context(), in.Meter, check, at, who(p.XGallipotPerson))
+	check := acidity.Check{MV4: in.MvBuffer4, MV7: in.MvBuffer7, PH4: in.PhBuffer4, PH7: in.PhBuffer7,
+		Celsius: in.BufferTemperatureC}
+	v, err := s.app.CheckMeter(c.Request().Context(), in.Meter, check, at)
 	return answer(c, v, err)
 }
 
@@ -32,6 +33,6 @@ func (s *server) CloseMeterCheck(c *echo.Context, id int64, p CloseMeterCheckPar
 	if err != nil {
 		return err
 	}
-	v, err := s.app.CloseMeter(c.Request().Context(), id, in.ClosingPh, in.ClosingTemperatureC, who(p.XGallipotPerson))
+	v, err := s.app.CloseMeter(c.Request().Context(), id, in.ClosingPh, in.ClosingTemperatureC)
 	return answer(c, v, err)
 }

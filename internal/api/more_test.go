@@ -94,14 +94,16 @@ func TestAReadingIsVoidedOnlyWithItsCause(t *testing.T) {
 		jar string
 		ph  float64
 	}{{"first", 4.0}, {"first", 4.2}, {"last", 4.0}, {"last", 4.0}} {
-		b.reading(check.ID, "first_day", r.jar, r.ph).ok()
+		b.reading(check.ID, r.jar, r.ph).ok()
 	}
 	v := b.view()
-	assert.Contains(t, v.Record.Missing[0], "within 0.05")
+	assert.Contains(t, v.Record.Missing[0], "a new pair on the first jar")
 	v = into[app.BatchView](b.write(map[string]any{"kind": "void",
 		"void": map[string]any{"entry": v.Record.Readings[1].ID, "cause": "probe not settled"}}).ok())
 	assert.Equal(t, "probe not settled", v.Record.Readings[1].Void)
-	b.reading(check.ID, "first_day", "first", 4.01).ok()
+	assert.Equal(t, "probe not settled", v.Record.Readings[0].Void, "a pair goes together")
+	b.reading(check.ID, "first", 4.01).ok()
+	b.reading(check.ID, "first", 4.02).ok()
 	assert.True(t, b.view().CanRelease)
 }
 
@@ -109,10 +111,10 @@ func TestAnAdditionAfterTheReadingsVoidsThem(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
-	b.readAll("first_day", 4.0)
+	b.readAll(4.0)
 	line := b.view().Record.Lines[5]
 	v := into[app.BatchView](b.write(map[string]any{"kind": "weighing",
-		"weighing": map[string]any{"line": line.Line, "grams": 90, "lot": "N-2"}}).ok())
+		"weighing": map[string]any{"line": line.Line, "grams": 90, "lot": "N-2", "over": line.Entry}}).ok())
 	assert.False(t, v.CanRelease)
 	assert.NotEmpty(t, v.Record.Readings[0].Void)
 }
@@ -121,12 +123,17 @@ func TestWhatIsDecidedIsNotChangedBehindItsBack(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
-	b.readAll("first_day", 4.0)
+	b.readAll(4.0)
 	b.decide("released", "").ok()
-	line := b.view().Record.Lines[0].Line
-	weigh := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line, "grams": 5, "lot": ""}}
-	assert.Contains(t, b.write(weigh).refused(422, ""), "back on hold")
+	line := b.view().Record.Lines[0]
+	weigh := map[string]any{"kind": "weighing",
+		"weighing": map[string]any{"line": line.Line, "grams": 5, "lot": "", "over": line.Entry,
+			"correction": true}}
+	assert.Contains(t, b.write(weigh).refused(422, ""), "on hold first")
 	b.decide("hold", "a customer called about a lid").ok()
+	assert.Contains(t, b.write(weigh).refused(422, ""), "no jar is out", "so large a correction is an addition")
+	b.write(map[string]any{"kind": "jars_in",
+		"jars_in": map[string]any{"reason": "all 12 stand in the cold room"}}).ok()
 	b.write(weigh).ok()
 	v := b.view()
 	assert.Equal(t, "hold", v.Record.State)

@@ -14,7 +14,7 @@ func (s *server) AddIngredient(c *echo.Context, p AddIngredientParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddIngredient(c.Request().Context(), in, who(p.XGallipotPerson))
+	v, err := s.app.AddIngredient(c.Request().Context(), in)
 	return answer(c, v, err)
 }
 
@@ -29,8 +29,7 @@ func (s *server) PutIngredient(c *echo.Context, id string, p PutIngredientParams
 		return err
 	}
 	in.ID = id
-	v, err := s.app.SaveIngredient(c.Request().Context(), in, p.Retired != nil && *p.Retired, p.Rev,
-		who(p.XGallipotPerson))
+	v, err := s.app.SaveIngredient(c.Request().Context(), in, p.Retired != nil && *p.Retired, p.Rev)
 	return answer(c, v, err)
 }
 
@@ -43,17 +42,16 @@ func (s *server) CheckSupplierList(c *echo.Context) error {
 	return answer(c, v, err)
 }
 
-func (s *server) PutMeasure(c *echo.Context, id, measure string, p PutMeasureParams) error {
+func (s *server) PutMeasure(c *echo.Context, id, measure string) error {
 	in, err := body[PutMeasureJSONBody](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveHouseMeasure(c.Request().Context(), id, measure, in.Weighings, deref(in.Note),
-		who(p.XGallipotPerson))
+	v, err := s.app.SaveHouseMeasure(c.Request().Context(), id, measure, in.Weighings, deref(in.Note))
 	return answer(c, v, err)
 }
 
 func (s *server) DropMeasure(c *echo.Context, id, measure string, p DropMeasureParams) error {
-	v, err := s.app.DropHouseMeasure(c.Request().Context(), id, measure, who(p.XGallipotPerson))
+	v, err := s.app.DropHouseMeasure(c.Request().Context(), id, measure, p.Why)
 	return answer(c, v, err)
 }

@@ -1,8 +1,161 @@
 package api
 
 import (
+	"net/http"
+	"strings"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/people"
+
 	"github.com/labstack/echo/v5"
 )
+
+// cookieName is the cookie of a session.
+const cookieName = "gallipot"
+
+// everybody is asked of an operation that needs no session.
+const everybody people.Role = "everybody"
+
+// asked is the least role of whoever uses an operation; use cases look again at what they know better: decisions,
+// strikes, one's own PIN.
+var asked = map[string]people.Role{
+	"getSession": everybody, "signIn": everybody, "signOut": everybody, "firstOwner": everybody,
+
+	"listPeople": people.Helper, "changePerson": people.Helper, "addPerson": people.Owner,
+	"getShop": people.Helper, "putShop": people.Owner, "listRules": people.Helper,
+	"getToday": people.Helper, "listDates": people.Helper,
+
+	"listIngredients": people.Helper, "getIngredient": people.Helper, "addIngredient": people.Maker,
+	"putIngredient": people.Maker, "checkSupplierList": people.Helper, "putMeasure": people.Maker,
+	"dropMeasure": people.Maker, "getPrices": people.Helper, "postPrices": people.Maker,
+	"listPreparations": people.Helper, "getPreparation": people.Helper, "addPreparation": people.Maker,
+	"putPreparation": people.Maker, "addYield": people.Maker, "dropYield": people.Maker, "lessWater": people.Helper,
+	"compareRoutes": people.Helper,
+
+	"listFormulas": people.Helper, "addFormula": people.Maker, "putFormula": people.Maker, "nextDraft": people.Maker,
+	"getSheet": people.Helper, "putSheet": people.Maker, "dropDraft": people.Maker, "lockSheet": people.Maker,
+	"compareVersions": people.Helper, "atSize": people.Helper, "getRecipeFile": people.Helper,
+	"getSheetFile": people.Helper, "getCostFile": people.Helper, "getFamily": people.Helper,
+	"addVariant": people.Maker, "rebase": people.Maker, "sideBySide": people.Helper, "swap": people.Helper,
+	"listTrials": people.Helper, "saveTrial": people.Maker, "dropTrial": people.Maker, "standardise": people.Helper,
+	"standardDraft": people.Maker,
+	"listRecipes":   people.Helper, "addRecipe": people.Maker, "addRecipeFile": people.Maker,
+	"getRecipe": people.Helper,
+	"putRecipe": people.Maker, "dropRecipe": people.Maker, "draftFromRecipe": people.Maker,
+
+	"listBatches": people.Helper, "getBatch": people.Helper, "planBatch": people.Maker, "writeEntry": people.Helper,
+	"listMeterChecks": people.Helper, "addMeterCheck": people.Helper, "closeMeterCheck": people.Helper,
+	"listEvidence": people.Helper, "getEvidence": people.Helper, "attachEvidence": people.Owner,
+	"withdrawEvidence": people.Owner,
+	"listLabels":       people.Helper, "getLabel": people.Helper, "addLabel": people.Maker, "putLabel": people.Maker,
+	"printLabel": people.Maker,
+	"getBundle":  people.Maker, "postBundle": people.Owner,
+}
+
+// knows lets a request through that somebody makes who may; an operation that asked says nothing of is nobody's.
+func (s *server) knows(operation func(*echo.Context) string) echo.MiddlewareFunc {
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := c.Request()
+			role, named := asked[operation(c)]
+			if named && role == everybody {
+				return next(c)
+			}
+			writes := r.Method != http.MethodGet && r.Method != http.MethodHead
+			who, err := s.app.Known(r.Context(), tokenOf(r), writes)
+			if err != nil {
+				return err
+			}
+			if !named || !who.Role.May(role) {
+				return app.NotYours(who, role, "This")
+			}
+			c.SetRequest(r.WithContext(app.As(r.Context(), who)))
+			return next(c)
+		}
+	}
+}
+
+func tokenOf(r *http.Request) string {
+	cookie, err := r.Cookie(cookieName)
+	if err != nil {
+		return ""
+	}
+	return cookie.Value
+}
+
+// remember gives the browser the token of its session.
+func remember(c *echo.Context, token string) {
+	life := 0
+	if token == "" {
+		life = -1
+	}
+	c.SetCookie(&http.Cookie{Name: cookieName, Value: token, Path: "/", HttpOnly: true, MaxAge: life,
+		SameSite: http.SameSiteStrictMode, Secure: c.Request().TLS != nil})
+}
+
+func (s *server) GetSession(c *echo.Context) error { return s.session(c, tokenOf(c.Request())) }
+
+func (s *server) session(c *echo.Context, token string) error {
+	v, err := s.app.SessionHere(c.Request().Context(), token)
+	if s.madeUp != nil {
+		v.Made = s.madeUp
+	}
+	return answer(c, v, err)
+}
+
+func (s *server) SignIn(c *echo.Context) error {
+	in, err := body[Secret](c)
+	if err != nil {
+		return err
+	}
+	return s.signIn(c, in)
+}
+
+// signIn opens a session in the place of the one that was here.
+func (s *server) signIn(c *echo.Context, in Secret) error {
+	ctx := c.Request().Context()
+	token, err := s.app.SignIn(ctx, in.Name, in.Secret)
+	if err != nil {
+		return err
+	}
+	if before := tokenOf(c.Request()); before != "" {
+		if err := s.app.SignOut(ctx, before); err != nil {
+			return err
+		}
+	}
+	remember(c, token)
+	return s.session(c, token)
+}
+
+func (s *server) SignOut(c *echo.Context) error {
+	err := s.app.SignOut(c.Request().Context(), tokenOf(c.Request()))
+	if err == nil {
+		remember(c, "")
+	}
+	return done(c, err)
+}
+
+func (s *server) FirstOwner(c *echo.Context) error {
+	in, err := body[Secret](c)
+	if err != nil {
+		return err
+	}
+	if _, err := s.app.FirstOwner(c.Request().Context(), in.Name, in.Secret); err != nil {
+		return err
+	}
+	in.Name = strings.TrimSpace(in.Name)
+	return s.signIn(c, in)
+}
+
+// signInOnce is the address that signs in once, and leads to the first screen. One that was used leads there too: who
+// is signed in goes on, others sign in.
+func (s *server) signInOnce(c *echo.Context) error {
+	token, err := s.app.UseSingleSignIn(c.Request().Context(), c.Param("token"))
+	if err == nil {
+		remember(c, token)
+	}
+	return c.Redirect(http.StatusSeeOther, "/")
+}
 
 func (s *server) ListPeople(c *echo.Context) error {
 	v, err := s.app.People(c.Request().Context())
@@ -14,6 +167,15 @@ func (s *server) AddPerson(c *echo.Context, _ AddPersonParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddPerson(c.Request().Context(), in.Name)
+	v, err := s.app.AddPerson(c.Request().Context(), in.Name, people.Role(in.Role), in.Secret)
+	return answer(c, v, err)
+}
+
+func (s *server) ChangePerson(c *echo.Context, id int64) error {
+	in, err := body[app.PersonChange](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.ChangePerson(c.Request().Context(), id, in)
 	return answer(c, v, err)
 }

@@ -17,7 +17,7 @@ func (s *server) AddPreparation(c *echo.Context, p AddPreparationParams) error {
 		return err
 	}
 	in.ID = ""
-	v, err := s.app.SavePreparation(c.Request().Context(), in, 0, who(p.XGallipotPerson))
+	v, err := s.app.SavePreparation(c.Request().Context(), in, 0)
 	return answer(c, v, err)
 }
 
@@ -32,7 +32,7 @@ func (s *server) PutPreparation(c *echo.Context, id string, p PutPreparationPara
 		return err
 	}
 	in.ID = id
-	v, err := s.app.SavePreparation(c.Request().Context(), in, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.SavePreparation(c.Request().Context(), in, p.Rev)
 	return answer(c, v, err)
 }
 
@@ -41,12 +41,12 @@ func (s *server) AddYield(c *echo.Context, id string, p AddYieldParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddYield(c.Request().Context(), id, in, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.AddYield(c.Request().Context(), id, in, p.Rev)
 	return answer(c, v, err)
 }
 
 func (s *server) DropYield(c *echo.Context, id string, index int, p DropYieldParams) error {
-	v, err := s.app.DropYield(c.Request().Context(), id, index, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.DropYield(c.Request().Context(), id, index, p.Rev)
 	return answer(c, v, err)
 }
 

@@ -27,6 +27,6 @@ func (s *server) PostPrices(c *echo.Context, p PostPricesParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.ImportPrices(c.Request().Context(), rows, who(p.XGallipotPerson))
+	v, err := s.app.ImportPrices(c.Request().Context(), rows)
 	return answer(c, v, err)
 }

@@ -16,7 +16,7 @@ func (s *server) AddRecipe(c *echo.Context, p AddRecipeParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddRecipe(c.Request().Context(), deref(in.Name), in.Words, who(p.XGallipotPerson))
+	v, err := s.app.AddRecipe(c.Request().Context(), deref(in.Name), in.Words)
 	return answer(c, v, err)
 }
 
@@ -25,7 +25,7 @@ func (s *server) AddRecipeFile(c *echo.Context, p AddRecipeFileParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddRecipe(c.Request().Context(), name, words, who(p.XGallipotPerson))
+	v, err := s.app.AddRecipe(c.Request().Context(), name, words)
 	return answer(c, v, err)
 }
 
@@ -39,12 +39,12 @@ func (s *server) PutRecipe(c *echo.Context, id int64, p PutRecipeParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveRecipe(c.Request().Context(), id, in.Name, in.Words, in.Answers, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.SaveRecipe(c.Request().Context(), id, in.Name, in.Words, in.Answers, p.Rev)
 	return answer(c, v, err)
 }
 
 func (s *server) DropRecipe(c *echo.Context, id int64, p DropRecipeParams) error {
-	return done(c, s.app.DropRecipe(c.Request().Context(), id, who(p.XGallipotPerson)))
+	return done(c, s.app.DropRecipe(c.Request().Context(), id, p.Why))
 }
 
 func (s *server) DraftFromRecipe(c *echo.Context, id int64, p DraftFromRecipeParams) error {
@@ -52,6 +52,6 @@ func (s *server) DraftFromRecipe(c *echo.Context, id int64, p DraftFromRecipePar
 	if err != nil {
 		return err
 	}
-	v, err := s.app.DraftFromRecipe(c.Request().Context(), id, in.Name, who(p.XGallipotPerson))
+	v, err := s.app.DraftFromRecipe(c.Request().Context(), id, in.Name)
 	return answer(c, v, err)
 }

@@ -92,9 +92,9 @@ func TestFromWordsToALockedFormula(t *testing.T) {
 	assert.InDelta(t, 41*18/15.0, again.Recompute[0].Then, 1, "in proportion to the spoon")
 	assert.Equal(t, reader.FromHouse, lineOf(t, get[app.RecipeView](c, fmt.Sprintf("/api/recipes/%d", r.ID)),
 		"tahini").Source)
-	c.send("DELETE", "/api/ingredients/tahini/measures/tbsp", nil).ok()
+	c.send("DELETE", "/api/ingredients/tahini/measures/tbsp"+why, nil).ok()
 	assert.Empty(t, get[app.SheetView](c, sheet).Recompute, "the reference counts again")
-	c.send("DELETE", "/api/ingredients/tahini/measures/tbsp", nil).refused(404, "")
+	c.send("DELETE", "/api/ingredients/tahini/measures/tbsp"+why, nil).refused(404, "")
 	c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{18, 17}}).refused(422,
 		"weighings")
 
@@ -147,7 +147,7 @@ func TestRecipesKeepWordsThroughMistakesAndClashes(t *testing.T) {
 	r = get[app.RecipeView](c, fmt.Sprintf("/api/recipes/%d", r.ID))
 	r.Answers = map[string]reader.Answer{"k": {Grams: &bad}}
 	keep(c, r).refused(422, "answers.k")
-	c.send("DELETE", fmt.Sprintf("/api/recipes/%d", r.ID), nil).ok()
+	c.send("DELETE", fmt.Sprintf("/api/recipes/%d", r.ID)+why, nil).ok()
 	c.send("GET", fmt.Sprintf("/api/recipes/%d", r.ID), nil).refused(404, "")
 	assert.Len(t, get[app.RecipePage](c, "/api/recipes").Recipes, 1)
 	empty := said(c, "")
@@ -281,9 +281,9 @@ func TestTrialsBecomeAStandard(t *testing.T) {
 	first.Note = "the first"
 	c.send("POST", path+"/trials?rev=1", first.Trial).ok()
 	assert.Equal(t, 409, c.send("POST", path+"/trials?rev=1", first.Trial).status)
-	left := into[app.TrialsView](c.send("DELETE", fmt.Sprintf("%s/trials/%d", path, first.ID), nil).ok())
+	left := into[app.TrialsView](c.send("DELETE", fmt.Sprintf("%s/trials/%d", path, first.ID)+why, nil).ok())
 	assert.Len(t, left.Trials, 2)
-	c.send("DELETE", fmt.Sprintf("%s/trials/%d", path, first.ID), nil).refused(404, "")
+	c.send("DELETE", fmt.Sprintf("%s/trials/%d", path, first.ID)+why, nil).refused(404, "")
 }
 
 func TestABundleChecksItsKitchen(t *testing.T) {

@@ -12,11 +12,9 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
-	"net/url"
 	"slices"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/pantry"
@@ -30,7 +28,10 @@ import (
 )
 
 // server answers the contract's operations with use cases.
-type server struct{ app *app.App }
+type server struct {
+	app    *app.App
+	madeUp []app.MadeUp // of the demo: its people with their PINs
+}
 
 // maxBody bounds any request: a bundle is the largest.
 const maxBody = 33 << 20
@@ -39,6 +40,7 @@ const maxBody = 33 << 20
 type Options struct {
 	Hosts       []string      // names by which the shop is reached, besides loopback
 	RequestTime time.Duration // that a request may take; 0 for the usual 30 s
+	MadeUp      []app.MadeUp  // people whose PINs stand on the sign-in page, of the demo
 }
 
 const usualRequestTime = 30 * time.Second
@@ -65,9 +67,15 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 		HTTPErrorHandler: respondError, Logger: slog.Default()})
 	e.Use(middleware.Recover(), logRequests, headers, names.check, limitTime(o.requestTime()),
 		middleware.BodyLimit(maxBody), whole, plainText)
+	s := &server{a, o.MadeUp}
 	group := e.Group("/api")
-	group.Use(validate(addresses(spec), router), errands)
-	RegisterHandlers(group, &server{a})
+	known := addresses(spec)
+	operation := func(c *echo.Context) string {
+		return nameOf(known[asGet(c.Request()).Method+" "+c.Path()])
+	}
+	group.Use(exists(known, router), s.knows(operation), validate(known), errands)
+	RegisterHandlers(group, s)
+	e.GET("/once/:token", s.signInOnce)
 	group.Any("/*", func(*echo.Context) error { return app.ErrNotFound })
 	e.GET("/*", webApp(files))
 	return e, nil
@@ -107,24 +115,46 @@ func addresses(spec *openapi3.T) map[string]*routers.Route {
 	return out
 }
 
-// validate checks requests against the contract. other says of an address that is none whether it takes another method.
-func validate(known map[string]*routers.Route, other routers.Router) echo.MiddlewareFunc {
+// nameOf is an operation's name as the contract writes it; generated code begins it with a capital.
+func nameOf(r *routers.Route) string {
+	id := r.Operation.OperationID
+	return strings.ToLower(id[:1]) + id[1:]
+}
+
+// exists refuses what is no operation. other says of an address that is none whether it takes another method.
+func exists(known map[string]*routers.Route, other routers.Router) echo.MiddlewareFunc {
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := asGet(c.Request())
+			if known[r.Method+" "+c.Path()] != nil {
+				return next(c)
+			}
+			if _, _, err := other.FindRoute(r); errors.Is(err, routers.ErrMethodNotAllowed) {
+				return echo.NewHTTPError(http.StatusMethodNotAllowed, "this address does not take "+r.Method)
+			}
+			return app.ErrNotFound
+		}
+	}
+}
+
+// asGet is a request as its handler sees it: HEAD is answered by the GET handler, so the GET's contract holds.
+func asGet(r *http.Request) *http.Request {
+	if r.Method != http.MethodHead {
+		return r
+	}
+	r = r.Clone(r.Context())
+	r.Method = http.MethodGet
+	return r
+}
+
+// validate checks requests against the contract.
+func validate(known map[string]*routers.Route) echo.MiddlewareFunc {
 	options := &openapi3filter.Options{MultiError: true, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc,
 		ExcludeRequestBody: true}
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
-			r := c.Request()
-			if r.Method == http.MethodHead { // answered by the GET handler, so the GET's contract holds
-				r = r.Clone(r.Context())
-				r.Method = http.MethodGet
-			}
+			r := asGet(c.Request())
 			route := known[r.Method+" "+c.Path()]
-			if route == nil {
-				if _, _, err := other.FindRoute(r); errors.Is(err, routers.ErrMethodNotAllowed) {
-					return echo.NewHTTPError(http.StatusMethodNotAllowed, "this address does not take "+r.Method)
-				}
-				return app.ErrNotFound
-			}
 			params := map[string]string{}
 			for _, p := range c.PathValues() {
 				params[p.Name] = p.Value
@@ -280,6 +310,8 @@ func problemOf(err error) (int, map[string]any) {
 				"The database does not answer; nothing was stored. What you typed is kept here: try again in a moment.")
 	case errors.Is(err, context.Canceled): // the browser went elsewhere; nobody reads this
 		return http.StatusRequestTimeout, out("cancelled", "The request was given up.")
+	case errors.Is(err, app.ErrNobody):
+		return http.StatusUnauthorized, out("sign_in", "Say who you are first; nothing was stored.")
 	case errors.Is(err, app.ErrNotFound):
 		return http.StatusNotFound, out("not_found", "This is not here: it may have been renamed or thrown away.")
 	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrTaken), errors.Is(err, app.ErrInUse),
@@ -307,19 +339,8 @@ func told(p app.Problem, m map[string]any) (int, map[string]any) {
 	if p.Current != nil {
 		m["current"] = p.Current
 	}
-	return map[string]int{app.Invalid: 422, app.Missing: 404, app.Clash: 409, app.Refused: 422}[p.Kind], m
-}
-
-// who reads the person from the header.
-func who(h *string) string {
-	if h == nil {
-		return ""
-	}
-	s, err := url.PathUnescape(*h)
-	if err != nil || !utf8.ValidString(s) {
-		return ""
-	}
-	return s
+	return map[string]int{app.Invalid: 422, app.Missing: 404, app.Clash: 409, app.Refused: 422, app.Unknown: 401,
+		app.Forbidden: 403}[p.Kind], m
 }
 
 // webApp serves the built files; any other address is the app's own, a missing asset is not there.

@@ -16,6 +16,6 @@ func (s *server) PutShop(c *echo.Context, p PutShopParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveShop(c.Request().Context(), in, p.Rev, who(p.XGallipotPerson))
+	v, err := s.app.SaveShop(c.Request().Context(), in, p.Rev)
 	return answer(c, v, err)
 }

@@ -21,12 +21,12 @@ func (s *server) SaveTrial(c *echo.Context, id string, p SaveTrialParams) error 
 	if p.Rev != nil {
 		rev = *p.Rev
 	}
-	v, err := s.app.SaveTrial(c.Request().Context(), id, in, rev, who(p.XGallipotPerson))
+	v, err := s.app.SaveTrial(c.Request().Context(), id, in, rev)
 	return answer(c, v, err)
 }
 
 func (s *server) DropTrial(c *echo.Context, id string, trial int64, p DropTrialParams) error {
-	v, err := s.app.DropTrial(c.Request().Context(), id, trial, who(p.XGallipotPerson))
+	v, err := s.app.DropTrial(c.Request().Context(), id, trial, p.Why)
 	return answer(c, v, err)
 }
 
@@ -44,6 +44,6 @@ func (s *server) StandardDraft(c *echo.Context, id string, p StandardDraftParams
 	if err != nil {
 		return err
 	}
-	v, err := s.app.StandardDraft(c.Request().Context(), id, in, who(p.XGallipotPerson))
+	v, err := s.app.StandardDraft(c.Request().Context(), id, in)
 	return answer(c, v, err)
 }

@@ -34,7 +34,8 @@ func TestWrongInputIsAnsweredAndNeverBreaksAnything(t *testing.T) {
 		{"POST", "/api/recipes/2/draft", `{"name":""}`, 422, "name"},
 		{"POST", "/api/recipes/2/draft", `{"name":"x"}`, 422, "notices.doubling"},
 		{"POST", "/api/recipes/999/draft", `{"name":"x"}`, 404, ""},
-		{"DELETE", "/api/recipes/999", "", 404, ""},
+		{"DELETE", "/api/recipes/999" + why, "", 404, ""},
+		{"DELETE", "/api/recipes/999", "", 422, "why"},
 		{"PUT", "/api/ingredients/nothing/measures/tbsp", `{"weighings":[1,2,3]}`, 404, ""},
 		{"PUT", "/api/ingredients/tahini/measures/My%20Spoon", `{"weighings":[1,2,3]}`, 422, "measure"},
 		{"PUT", "/api/ingredients/tahini/measures/tbsp", `{"weighings":[]}`, 422, "weighings"},
@@ -103,7 +104,7 @@ func TestWrongInputIsAnsweredAndNeverBreaksAnything(t *testing.T) {
 
 func TestNobodyWritesWithoutAName(t *testing.T) {
 	c := withDemo(t)
-	c.person = ""
+	c.as("")
 	for path, body := range map[string]any{
 		"/api/recipes":         map[string]any{"words": "2 tbsp tahini"},
 		"/api/recipes/1/draft": map[string]any{"name": "x"},
@@ -112,12 +113,12 @@ func TestNobodyWritesWithoutAName(t *testing.T) {
 		"/api/formulas/pea_pistachio_spread/standard/draft": map[string]any{"trials": []int{1, 2}, "reference_g": 1000,
 			"division_g": 1, "by_score": false},
 	} {
-		c.send("POST", path, body).refused(422, "person")
+		c.send("POST", path, body).refused(401, "")
 	}
-	c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{1, 2, 3}}).refused(422,
-		"person")
+	c.send("PUT", "/api/ingredients/tahini/measures/tbsp", map[string]any{"weighings": []float64{1, 2, 3}}).refused(401,
+		"")
 	c.send("POST", "/api/preparations/kale_bunch.destem/yields?rev=1",
-		map[string]any{"day": "2026-11-01", "in_g": 10, "out_g": 5}).refused(422, "person")
+		map[string]any{"day": "2026-11-01", "in_g": 10, "out_g": 5}).refused(401, "")
 }
 
 // TestTheContractHasNoDefaultsAndNoOneWayFields holds what fits relies on.

@@ -13,11 +13,13 @@ import (
 	"time"
 	"unicode"
 
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 )
 
 // App is the set of use cases over a store. Now is the clock, Typical what every kitchen starts with.
@@ -29,10 +31,12 @@ type App struct {
 
 // Kinds of problems, each of which the edge turns into one status.
 const (
-	Invalid = "invalid"
-	Missing = "missing"
-	Clash   = "conflict"
-	Refused = "refused"
+	Invalid   = "invalid"
+	Missing   = "missing"
+	Clash     = "conflict"
+	Refused   = "refused"
+	Unknown   = "unknown"   // who is asking
+	Forbidden = "forbidden" // to somebody of this role
 )
 
 // Problem is a mistake or a clash worded for a person. Current carries the other side of a conflict.
@@ -88,13 +92,59 @@ func sentence(s string) string {
 	return string(r)
 }
 
-// person checks who is writing.
-func person(by string) (string, error) {
-	by = strings.TrimSpace(by)
-	if by == "" || len([]rune(by)) > 80 {
-		return "", field("person", "say who you are first: choose a name at the foot of the spine")
+type actorKey struct{}
+
+// As puts into a context who acts in it.
+func As(ctx context.Context, p people.Person) context.Context {
+	return context.WithValue(ctx, actorKey{}, p)
+}
+
+// actor is who acts; nobody where nobody was put into the context.
+func actor(ctx context.Context) people.Person {
+	p, _ := ctx.Value(actorKey{}).(people.Person)
+	return p
+}
+
+// TheProgram is who acts where no person does: at upgrades, and when the pantry is first filled.
+var TheProgram = people.Person{Name: "Gallipot", Role: people.Owner}
+
+// person names who writes; nothing is written by nobody.
+func person(ctx context.Context) (string, error) {
+	p := actor(ctx)
+	if p.Name == "" || !p.Role.Known() {
+		return "", Problem{Kind: Unknown, Code: "sign_in", Message: "Say who you are first."}
 	}
-	return by, nil
+	return p.Name, nil
+}
+
+// may refuses what somebody of a lower role than asked may not do.
+func may(ctx context.Context, asked people.Role, what string) error {
+	p := actor(ctx)
+	if p.Role.May(asked) {
+		return nil
+	}
+	if p.Name == "" {
+		return Problem{Kind: Unknown, Code: "sign_in", Message: "Say who you are first."}
+	}
+	return NotYours(p, asked, what)
+}
+
+// NotYours refuses what somebody of a lower role than asked may not do.
+func NotYours(who people.Person, asked people.Role, what string) error {
+	return Problem{Kind: Forbidden, Code: bench.NotYours,
+		Message: fmt.Sprintf("%s is for %s; you are signed in as %s, %s.", what, atLeast[asked], who.Name, who.Role)}
+}
+
+var atLeast = map[people.Role]string{people.Owner: "an owner", people.Maker: "a maker or an owner",
+	people.Helper: "people who work here"}
+
+// stamp is who writes, and when.
+func (a *App) stamp(ctx context.Context) Stamp { return Stamp{actor(ctx).Name, a.Now()} }
+
+// in is the one door through which everything is written, but drafts that are typed: one transaction that knows its
+// person.
+func (a *App) in(ctx context.Context, f func(Store) error) error {
+	return a.Store.In(ctx, a.stamp(ctx), f)
 }
 
 func clip(s string) string {
@@ -163,7 +213,7 @@ func (a *App) book(st Store) (book, error) {
 }
 
 func (a *App) bookOf(st Store, d Desk) (book, error) {
-	s := d.Settings
+	s := d.Settings.WithDefaults()
 	under, err := law.Of(s.Regime)
 	if err != nil {
 		return book{}, err
@@ -322,7 +372,7 @@ func everything(st Store) (formula.Library, []Formula, []Version, error) {
 
 // Seed gives an empty pantry the typical ingredients. It does nothing when there are ingredients already.
 func (a *App) Seed(ctx context.Context, ingredients []pantry.Ingredient) error {
-	return a.Store.In(ctx, func(st Store) error {
+	return a.in(As(ctx, TheProgram), func(st Store) error {
 		have, err := st.Ingredients()
 		if err != nil || len(have) > 0 {
 			return err

@@ -42,7 +42,8 @@ type BatchStore interface {
 	BatchesBy(ids []int64) ([]Batch, error)
 	BatchIDs(of ...formula.Ref) ([]int64, error)
 	BatchRefs() ([]formula.Ref, error)
-	BatchesOnMeter(check int64) ([]int64, error)
+	BatchesOnMeter(meter string, since time.Time) ([]int64, error)
+	RanOut(now time.Time) ([]int64, error)
 	UnjudgedBatches() ([]int64, error)
 	AddBatch(b *Batch) error
 	CountBatches() error
@@ -101,6 +102,7 @@ type BatchView struct {
 	EquiDue     string                    `json:"equilibrium_due"`
 	CanRelease  bool                      `json:"can_release"`
 	Regime      law.Regime                `json:"regime"`
+	Samples     []string                  `json:"sample_preparations"` // the usual one first
 	Cautions    []assess.Caution          `json:"cautions"`
 }
 
@@ -117,17 +119,14 @@ type loaded struct {
 }
 
 // PlanBatch makes a batch of a locked version: targets per line for the jars wanted.
-func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn, by string) (BatchView, error) {
-	by, err := person(by)
+func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn string) (BatchView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return BatchView{}, err
 	}
 	day, err := pantry.ParseDay(madeOn)
 	if err != nil {
 		return BatchView{}, field("made_on", "a day as in 2026-11-25")
-	}
-	if day.After(a.Now()) {
-		return BatchView{}, field("made_on", "the day of making lies in the future")
 	}
 	return once(ctx, a, func(st Store) (BatchView, error) {
 		b, err := a.plan(st, ref, jars, day, by)
@@ -182,10 +181,16 @@ func (a *App) plan(st Store, ref formula.Ref, jars int, day time.Time, by string
 		return Batch{}, field("version", "%s", err.Error())
 	}
 	targets = append(targets, bench.OnTop(onTop, jars)...)
+	if day.Format(pantry.DateLayout) > a.today(s).AddDate(0, 0, farthestPlan).Format(pantry.DateLayout) {
+		return Batch{}, field("made_on", "a batch is planned at most %d days ahead", farthestPlan)
+	}
 	b := Batch{FormulaID: ref.Formula, Version: ref.Version, Jars: jars, MadeOn: day, Targets: targets, CreatedBy: by}
 	b.Code, err = freshCode(st, day)
 	return b, err
 }
+
+// farthestPlan is how many days ahead a batch may be planned.
+const farthestPlan = 366
 
 // sizeHolds refuses a size at which lines that scale less carry the estimate's high end over the target (handbook 03).
 func (a *App) sizeHolds(st Store, v formula.Version, jars int) error {
@@ -300,6 +305,12 @@ func (l loaded) lastDay(v keeping.Verdict) string {
 	return l.row.MadeOn.AddDate(0, 0, *v.Days).Format(pantry.DateLayout)
 }
 
+// samples are the ways in which a sample of this product may be prepared.
+func (l loaded) samples() []string {
+	return acidity.SamplePreparations(l.version.ProductStyle, l.version.EmulsionStyle, l.version.LargestPieceMM,
+		l.panel.OilShare)
+}
+
 // standing is what stands in the way of a release: the record's list, and a life that rules refuse.
 func (l loaded) standing() []string {
 	missing := slices.Clone(l.record.Missing)
@@ -325,10 +336,12 @@ func (a *App) batchView(st Store, id int64) (BatchView, error) {
 
 // view is the batch as a page.
 func (l loaded) view() BatchView {
+	entries := slices.DeleteFunc(slices.Clone(l.entries),
+		func(e bench.Entry) bool { return e.Kind() == "" }) // what meters went through has its own place
 	v := BatchView{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name,
 		Version: l.row.Version,
 		MadeOn:  l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy,
-		Record: l.record, Entries: l.entries,
+		Record: l.record, Entries: entries,
 		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit,
 		PieceMM: l.version.LargestPieceMM,
 		HeatC:   l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes,
@@ -345,10 +358,13 @@ func (l loaded) view() BatchView {
 	if v.Record.Missing == nil {
 		v.Record.Missing = []string{}
 	}
+	v.Samples = l.samples()
 	v.CanRelease = len(v.Record.Missing) == 0
 	if l.record.Fill != nil {
 		b := l.needs.Bounds
-		b.FilledAt = l.record.Fill.At
+		if l.record.From != nil {
+			b.FilledAt = *l.record.From
+		}
 		v.EquiDue = b.EquilibriumDue().Format(time.RFC3339)
 	}
 	return v
@@ -382,6 +398,9 @@ func (a *App) Batches(ctx context.Context, q BatchQuery, after string) (BatchPag
 			return out, field("after", "this is no place in the list; begin at its top")
 		}
 		key = &k
+	}
+	if err := a.runOut(ctx); err != nil {
+		return out, err
 	}
 	st := a.Store.With(ctx)
 	rows, err := st.ListBatches(q, key, pageOfBatches+1)

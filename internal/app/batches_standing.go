@@ -27,8 +27,11 @@ type Standing struct {
 	Sentence        string   // what the readings say
 	Waits           []string // what stands in the way of a release, in the order of work
 	Due             *time.Time
-	EquilibriumOpen bool // released on the first day, and the deciding reading is still to come
-	CallBack        bool
+	EquilibriumOpen bool       // released on the first day, and the deciding reading is still to come
+	RunsOut         *time.Time // when an early release is on hold again without it
+	Printed         int        // labels
+	JarsOut         bool       // released once, and nobody said since that no jar is out
+	Recalled        string     // why it was called back, where it is
 	LastDay         string
 	DateKind        string
 }
@@ -70,7 +73,7 @@ func (j *judging) read(st Store, rows []Batch) ([]loaded, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := unsupport(st, entries); err != nil {
+	if err := withMeters(st, entries); err != nil {
 		return nil, err
 	}
 	out := make([]loaded, len(rows))
@@ -82,30 +85,78 @@ func (j *judging) read(st Store, rows []Batch) ([]loaded, error) {
 	return out, nil
 }
 
-// unsupport marks readings whose meter failed its closing look after they were taken.
-func unsupport(st Store, all map[int64][]bench.Entry) error {
+// withMeters puts what the meters went through into the records of the batches that were read with them, in the order
+// of entry.
+func withMeters(st Store, all map[int64][]bench.Entry) error {
 	var checks []int64
-	each := func(do func(*acidity.Reading)) {
-		for _, entries := range all {
-			for _, e := range entries {
-				if r, is := e.Body.(*acidity.Reading); is {
-					do(r)
-				}
+	since := map[int64]time.Time{}
+	first := time.Time{}
+	meters := map[int64]map[int64]bool{}
+	for id, entries := range all {
+		meters[id] = map[int64]bool{}
+		for _, e := range entries {
+			r, is := e.Body.(*acidity.Reading)
+			if !is {
+				continue
+			}
+			checks = append(checks, r.MeterCheck)
+			meters[id][r.MeterCheck] = true
+			if at := r.At.Add(-aDayAndMore); since[id].IsZero() || at.Before(since[id]) {
+				since[id] = at
+			}
+			if first.IsZero() || since[id].Before(first) {
+				first = since[id]
 			}
 		}
 	}
-	each(func(r *acidity.Reading) { checks = append(checks, r.MeterCheck) })
 	slices.Sort(checks)
-	failed, err := st.FailedChecks(slices.Compact(checks))
-	if err != nil || len(failed) == 0 {
+	events, err := st.MeterEvents(slices.Compact(checks), first)
+	if err != nil || len(events) == 0 {
 		return err
 	}
-	each(func(r *acidity.Reading) {
-		if slices.Contains(failed, r.MeterCheck) {
-			r.Unsupported = "the closing look at buffer 4.01 failed"
+	for id, entries := range all {
+		if named := meters[id]; len(named) > 0 {
+			all[id] = merged(entries, ofMeters(events, named, since[id]))
 		}
-	})
+	}
 	return nil
+}
+
+// aDayAndMore before a reading begins whatever may support it: a check of the same day, wherever its days begin.
+const aDayAndMore = 36 * time.Hour
+
+// ofMeters are the events of the meters that these checks were made of, since a time.
+func ofMeters(events []MeterEvent, checks map[int64]bool, since time.Time) []MeterEvent {
+	names := map[string]bool{}
+	for _, e := range events {
+		if checks[e.Check] {
+			names[e.Meter] = true
+		}
+	}
+	var out []MeterEvent
+	for _, e := range events {
+		if names[e.Meter] && !e.At.Before(since) {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// merged puts events among entries in the order of entry; of one turn the check comes first.
+func merged(entries []bench.Entry, events []MeterEvent) []bench.Entry {
+	out := make([]bench.Entry, 0, len(entries)+len(events))
+	for len(events) > 0 || len(entries) > 0 {
+		if len(entries) == 0 || len(events) > 0 && events[0].Turn <= entries[0].ID {
+			e := events[0]
+			event := e.MeterEvent
+			out = append(out, bench.Entry{ID: e.Turn, At: e.EnteredAt, By: e.By, Body: &event})
+			events = events[1:]
+			continue
+		}
+		out = append(out, entries[0])
+		entries = entries[1:]
+	}
+	return out
 }
 
 func (j *judging) batch(st Store, row Batch, entries []bench.Entry) (loaded, error) {
@@ -124,15 +175,17 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry) (loaded, err
 	}
 	l.needs = bench.Needs{Targets: targets, HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
 		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1,
-			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled}}
-	l.record = bench.Read(entries, l.needs)
+			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled,
+			Zone: b.settings.zone()},
+		SecondPerson: b.settings.SecondPerson, PlannedBy: row.CreatedBy}
+	l.record = l.fold().Record(j.app.Now())
 	var err error
 	if l.panel, err = j.panel(l, ref); err != nil {
 		return l, err
 	}
 	if l.panel.PH.NoWater {
 		l.needs.NoWater = true
-		l.record = bench.Read(entries, l.needs)
+		l.record = l.fold().Record(j.app.Now())
 	}
 	return l, nil
 }
@@ -205,7 +258,11 @@ func (l loaded) stands() Standing {
 	a := l.record.Acidity
 	s := Standing{Batch: l.row.ID, State: l.record.State, Jars: l.row.Jars, Target: l.version.PHTarget,
 		Limit:   l.version.PHLimit,
-		Outcome: a.Outcome, Sentence: a.Sentence, Waits: l.standing(), CallBack: a.CallBack}
+		Outcome: a.Outcome, Sentence: a.Sentence, Waits: l.standing(), RunsOut: l.record.RunsOut,
+		Printed: l.record.Printed, JarsOut: l.record.Out}
+	if n := len(l.record.Recalled); n > 0 && s.State == bench.CalledBack {
+		s.Recalled = l.record.Recalled[n-1].Why
+	}
 	if s.Waits == nil {
 		s.Waits = []string{}
 	}
@@ -218,14 +275,22 @@ func (l loaded) stands() Standing {
 	if due, err := time.Parse(time.RFC3339, a.DueAt); err == nil {
 		s.Due = &due
 	}
-	s.EquilibriumOpen = s.State == bench.Released && l.record.Decided.Way == acidity.FirstDay &&
-		a.Way != acidity.Equilibrium
+	s.EquilibriumOpen = s.RunsOut != nil
 	v := l.verdict(l.book.law)
 	s.LastDay = l.lastDay(v)
 	if v.DateKind != nil {
 		s.DateKind = *v.DateKind
 	}
 	return s
+}
+
+// fold reads the batch's record act by act.
+func (l loaded) fold() *bench.Fold {
+	f := bench.NewFold(l.needs)
+	for _, e := range l.entries {
+		f.Add(e)
+	}
+	return f
 }
 
 // judge writes where a batch stands now; it belongs into the transaction of whatever moved it.
@@ -299,6 +364,16 @@ func (a *App) judgeThose(ctx context.Context, st Store, touches func(formula.Ref
 	return a.judgeAll(ctx, st, ids)
 }
 
+// runOut puts early releases back on hold whose equilibrium reading did not come in time, before lists are read.
+func (a *App) runOut(ctx context.Context) error {
+	ids, err := a.Store.With(ctx).RanOut(a.Now())
+	if err != nil || len(ids) == 0 {
+		return err
+	}
+	ctx = As(ctx, TheProgram)
+	return a.in(ctx, func(st Store) error { return a.judgeAll(ctx, st, ids) })
+}
+
 // every version is touched, as by a change of the rules.
 func every(formula.Ref) (bool, error) { return true, nil }
 
@@ -315,7 +390,8 @@ func (a *App) RebuildMissing(ctx context.Context) (int, error) {
 
 func (a *App) rebuild(ctx context.Context, which func(Store) ([]int64, error)) (int, error) {
 	n := 0
-	err := a.Store.In(ctx, func(st Store) error {
+	ctx = As(ctx, TheProgram)
+	err := a.in(ctx, func(st Store) error {
 		ids, err := which(st)
 		if err != nil {
 			return err

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 	"gallipot/internal/core/reader"
 )
 
@@ -241,20 +242,21 @@ type ImportPlan struct {
 
 // Import plans a bundle, and applies it where asked: all or nothing. A locked version in the shop that differs forbids
 // it. The shop's settings are taken over only where the shop is not set up yet.
-func (a *App) Import(ctx context.Context, b Bundle, apply bool, by string) (ImportPlan, error) {
+func (a *App) Import(ctx context.Context, b Bundle, apply bool) (ImportPlan, error) {
 	plan := ImportPlan{New: []string{}, Different: []string{}, Forbidden: []string{}}
-	by, err := person(by)
-	if err != nil {
+	if err := may(ctx, people.Owner, "Taking a bundle in"); err != nil {
 		return plan, err
 	}
+	by := a.stamp(ctx)
 	if errs := b.Check(ctx); len(errs) > 0 {
 		return plan, invalid(errs...)
 	}
 	if err := ctx.Err(); err != nil {
 		return plan, err
 	}
+	var err error
 	if !apply { // done and rolled back, so that the plan is what would happen
-		err = a.Store.In(ctx, func(st Store) error {
+		err = a.in(ctx, func(st Store) error {
 			if err := a.importAll(ctx, st, b, &plan, by, false); err != nil {
 				return err
 			}
@@ -280,11 +282,11 @@ func (a *App) Import(ctx context.Context, b Bundle, apply bool, by string) (Impo
 	})
 }
 
-func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPlan, by string, apply bool) error {
+func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPlan, by Stamp, apply bool) error {
 	if err := a.importShop(st, b, by, apply); err != nil {
 		return err
 	}
-	for _, part := range []func(Store, Bundle, *ImportPlan, string) error{importIngredients, importFormulas,
+	for _, part := range []func(Store, Bundle, *ImportPlan, Stamp) error{importIngredients, a.importFormulas,
 		importKitchen} {
 		if err := ctx.Err(); err != nil {
 			return err
@@ -299,15 +301,15 @@ func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPla
 // errPlanned rolls a planned import back.
 var errPlanned = errors.New("planned only")
 
-func (a *App) importShop(st Store, b Bundle, by string, apply bool) error {
+func (a *App) importShop(st Store, b Bundle, by Stamp, apply bool) error {
 	var have Settings
 	if _, err := st.Shop(&have); !errors.Is(err, ErrNotFound) || !apply {
 		return nil
 	}
-	return st.AddShop(b.Shop, by)
+	return st.AddShop(b.Shop, by.By)
 }
 
-func importIngredients(st Store, b Bundle, plan *ImportPlan, by string) error {
+func importIngredients(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	have, err := st.Ingredients()
 	if err != nil {
 		return err
@@ -316,7 +318,7 @@ func importIngredients(st Store, b Bundle, plan *ImportPlan, by string) error {
 		i := slices.IndexFunc(have, func(x Ingredient) bool { return x.ID == g.ID })
 		if i < 0 {
 			plan.New = append(plan.New, g.Name)
-			if err := st.AddIngredient(tidy(g.Ingredient), g.Retired, by); err != nil {
+			if err := st.AddIngredient(tidy(g.Ingredient), g.Retired, by.By); err != nil {
 				return taken(err, g.Name)
 			}
 			continue
@@ -326,7 +328,7 @@ func importIngredients(st Store, b Bundle, plan *ImportPlan, by string) error {
 			continue
 		}
 		plan.Different = append(plan.Different, g.Name)
-		if err := st.SaveIngredient(tidy(g.Ingredient), g.Retired, have[i].Rev, by); err != nil {
+		if err := st.SaveIngredient(tidy(g.Ingredient), g.Retired, have[i].Rev, by.By); err != nil {
 			return taken(err, g.Name)
 		}
 		if err := st.ReplaceOffers(g.ID, g.Offers, by); err != nil {
@@ -361,19 +363,19 @@ func sameJSON(a, b any) bool {
 	return errX == nil && errY == nil && string(x) == string(y)
 }
 
-func importFormulas(st Store, b Bundle, plan *ImportPlan, by string) error {
+func (a *App) importFormulas(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	for _, f := range b.Formulas {
 		_, err := st.Formula(f.ID)
 		if errors.Is(err, ErrNotFound) {
 			plan.New = append(plan.New, f.Name)
-			if err := st.AddFormula(Formula{ID: f.ID, Name: f.Name, Retired: f.Retired, CreatedBy: by}); err != nil {
+			if err := st.AddFormula(Formula{ID: f.ID, Name: f.Name, Retired: f.Retired, CreatedBy: by.By}); err != nil {
 				return taken(err, f.Name)
 			}
 		} else if err != nil {
 			return err
 		}
 		for _, v := range f.Versions {
-			if err := importVersion(st, f, v, plan, by); err != nil {
+			if err := a.importVersion(st, f, v, plan, by); err != nil {
 				return err
 			}
 		}
@@ -389,13 +391,13 @@ func importFormulas(st Store, b Bundle, plan *ImportPlan, by string) error {
 	return nil
 }
 
-func importVersion(st Store, f formula.Formula, v formula.Version, plan *ImportPlan, by string) error {
+func (a *App) importVersion(st Store, f formula.Formula, v formula.Version, plan *ImportPlan, by Stamp) error {
 	name := fmt.Sprintf("%s version %d", f.Name, v.Number)
 	old, err := st.Version(formula.Ref{Formula: f.ID, Version: v.Number})
 	switch {
 	case errors.Is(err, ErrNotFound):
 		plan.New = append(plan.New, name)
-		if err := st.AddVersion(v, v.LockedAt, by); errors.Is(err, ErrTaken) {
+		if err := st.AddVersion(v, v.LockedAt, by.By); errors.Is(err, ErrTaken) {
 			plan.Forbidden = append(plan.Forbidden, f.Name+" has a draft here already")
 			return refused("draft_exists",
 				"Nothing was imported. %s has a draft here already; lock it or throw it away first.", f.Name)
@@ -410,12 +412,15 @@ func importVersion(st Store, f formula.Formula, v formula.Version, plan *ImportP
 		plan.Forbidden = append(plan.Forbidden, name+" is locked here and differs")
 	default:
 		plan.Different = append(plan.Different, name)
-		return st.SaveVersion(v, old.Rev, v.LockedAt, by)
+		if v.State == formula.Locked && v.LockedAt != nil {
+			return st.LockVersion(v, old.Rev, *v.LockedAt, by.By)
+		}
+		return a.saveDraft(st, old, v, by)
 	}
 	return nil
 }
 
-func (a *App) importLabels(st Store, b Bundle, by string) error {
+func (a *App) importLabels(st Store, b Bundle, by Stamp) error {
 	have, err := st.Labels()
 	if err != nil {
 		return err
@@ -437,7 +442,7 @@ func (a *App) importLabels(st Store, b Bundle, by string) error {
 			return err
 		}
 		row := Label{FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM,
-			Version: v.Number, Facts: now, UpdatedBy: by}
+			Version: v.Number, Facts: now, UpdatedBy: by.By}
 		if err := st.AddLabel(&row); err != nil {
 			return err
 		}

@@ -112,7 +112,7 @@ func exportKitchen(st Store, b *Bundle) error {
 
 // importKitchen brings measures, preparations, trials and recipes. What is there word for word already is the same; a
 // trial or a recipe that differs is a new one.
-func importKitchen(st Store, b Bundle, plan *ImportPlan, by string) error {
+func importKitchen(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	if err := importMeasures(st, b, plan, by); err != nil {
 		return err
 	}
@@ -125,7 +125,7 @@ func importKitchen(st Store, b Bundle, plan *ImportPlan, by string) error {
 	return importRecipes(st, b, plan, by)
 }
 
-func importTrials(st Store, b Bundle, plan *ImportPlan, by string) error {
+func importTrials(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	trials, err := st.Trials("")
 	if err != nil {
 		return err
@@ -144,14 +144,14 @@ func importTrials(st Store, b Bundle, plan *ImportPlan, by string) error {
 			return field("trials", "a day as in 2026-11-25")
 		}
 		plan.New = append(plan.New, "trial of "+t.MadeOn)
-		if err := st.AddTrial(&Trial{FormulaID: t.Formula, MadeOn: day, Data: t.Trial, UpdatedBy: by}); err != nil {
+		if err := st.AddTrial(&Trial{FormulaID: t.Formula, MadeOn: day, Data: t.Trial, UpdatedBy: by.By}); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-func importRecipes(st Store, b Bundle, plan *ImportPlan, by string) error {
+func importRecipes(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	recipes, err := st.Recipes(nil, 0)
 	if err != nil {
 		return err
@@ -164,7 +164,7 @@ func importRecipes(st Store, b Bundle, plan *ImportPlan, by string) error {
 			plan.Same++
 			continue
 		}
-		row := Recipe{Name: r.Name, Words: r.Words, Answers: r.Answers, UpdatedBy: by}
+		row := Recipe{Name: r.Name, Words: r.Words, Answers: r.Answers, UpdatedBy: by.By}
 		if row.Answers == nil {
 			row.Answers = map[string]reader.Answer{}
 		}
@@ -177,14 +177,14 @@ func importRecipes(st Store, b Bundle, plan *ImportPlan, by string) error {
 	return nil
 }
 
-func importMeasures(st Store, b Bundle, plan *ImportPlan, by string) error {
+func importMeasures(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	have, err := st.HouseMeasures("")
 	if err != nil {
 		return err
 	}
 	for _, m := range b.Measures {
 		row := HouseMeasure{IngredientID: m.Ingredient, Measure: m.Measure, Weighings: m.Weighings, Note: m.Note,
-			UpdatedBy: by}
+			UpdatedBy: by.By}
 		i := slices.IndexFunc(have, func(x HouseMeasure) bool {
 			return x.IngredientID == m.Ingredient &&
 				x.Measure == m.Measure
@@ -206,7 +206,7 @@ func importMeasures(st Store, b Bundle, plan *ImportPlan, by string) error {
 	return nil
 }
 
-func importSteps(st Store, b Bundle, plan *ImportPlan, by string) error {
+func importSteps(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	have, err := st.Preparations()
 	if err != nil {
 		return err
@@ -216,12 +216,12 @@ func importSteps(st Store, b Bundle, plan *ImportPlan, by string) error {
 		switch {
 		case i < 0:
 			plan.New = append(plan.New, "preparation "+p.ID)
-			err = st.AddPreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by})
+			err = st.AddPreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by.By})
 		case sameJSON(have[i].Data, p):
 			plan.Same++
 		default:
 			plan.Different = append(plan.Different, "preparation "+p.ID)
-			err = st.SavePreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by}, have[i].Rev)
+			err = st.SavePreparation(Preparation{ID: p.ID, Data: p, UpdatedBy: by.By}, have[i].Rev)
 		}
 		if err != nil {
 			return err

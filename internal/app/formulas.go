@@ -61,7 +61,8 @@ type FormulaStore interface {
 	Sheet(ref formula.Ref, d *Desk, named Named) (Sheet, error)
 	Version(ref formula.Ref) (Version, error)
 	AddVersion(v formula.Version, lockedAt *time.Time, by string) error
-	SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by string) error
+	LockVersion(v formula.Version, rev int, lockedAt time.Time, by string) error
+	SaveDraft(v formula.Version, rev int, changed any, by Stamp) error
 	DropDraft(ref formula.Ref, rev int) error
 }
 
@@ -143,8 +144,8 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 }
 
 // AddFormula starts a formula with an empty first draft.
-func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error) {
-	return a.startFormula(ctx, name, by, func(st Store, name, by string) (SheetView, error) {
+func (a *App) AddFormula(ctx context.Context, name string) (SheetView, error) {
+	return a.startFormula(ctx, name, func(st Store, name, by string) (SheetView, error) {
 		var v SheetView
 		id, err := newFormula(st, name, by, nil)
 		if err != nil {
@@ -165,9 +166,9 @@ func (a *App) AddFormula(ctx context.Context, name, by string) (SheetView, error
 }
 
 // startFormula is the door through which a new formula is made: with a person, a name, and once.
-func (a *App) startFormula(ctx context.Context, name, by string,
+func (a *App) startFormula(ctx context.Context, name string,
 	f func(st Store, name, by string) (SheetView, error)) (SheetView, error) {
-	by, err := person(by)
+	by, err := person(ctx)
 	if err != nil {
 		return SheetView{}, err
 	}
@@ -198,15 +199,15 @@ func formulaName(name string) (string, error) {
 }
 
 // RenameFormula renames or retires a formula.
-func (a *App) RenameFormula(ctx context.Context, id, name string, retired bool, by string) error {
-	if _, err := person(by); err != nil {
+func (a *App) RenameFormula(ctx context.Context, id, name string, retired bool) error {
+	if _, err := person(ctx); err != nil {
 		return err
 	}
 	name, err := formulaName(name)
 	if err != nil {
 		return err
 	}
-	return a.Store.In(ctx, func(st Store) error {
+	return a.in(ctx, func(st Store) error {
 		if _, err := st.Formula(id); err != nil {
 			return err
 		}

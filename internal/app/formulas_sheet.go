@@ -142,8 +142,8 @@ func lineProblem(err error) error {
 // SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores
 // nothing. It runs on every typed gram: each thing is read once, and the one statement that writes, over revision rev,
 // is a transaction of its own.
-func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by string) (SheetView, error) {
-	by, err := person(by)
+func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return SheetView{}, err
 	}
@@ -166,7 +166,7 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int, by stri
 	if err != nil {
 		return SheetView{}, err
 	}
-	if err := st.SaveVersion(v, rev, nil, by); err != nil {
+	if err := st.SaveDraft(v, rev, changed(in.Library, old, v), a.stamp(ctx)); err != nil {
 		return SheetView{}, a.versionClash(st, ref, err)
 	}
 	for i := range sheet.Heads {

@@ -138,8 +138,8 @@ func newestOf(versions []Version) (newest, locked map[string]formula.Version) {
 }
 
 // AddVariant starts a formula that is stated against a locked version of another.
-func (a *App) AddVariant(ctx context.Context, parent formula.Ref, name, by string) (SheetView, error) {
-	return a.startFormula(ctx, name, by, func(st Store, name, by string) (SheetView, error) {
+func (a *App) AddVariant(ctx context.Context, parent formula.Ref, name string) (SheetView, error) {
+	return a.startFormula(ctx, name, func(st Store, name, by string) (SheetView, error) {
 		var out SheetView
 		source, err := st.Version(parent)
 		if err != nil {
@@ -183,9 +183,8 @@ type RebaseView struct {
 
 // Rebase shows what carrying a variant over to its parent's newest locked version changes, and does it where asked: the
 // result is the variant's draft.
-func (a *App) Rebase(ctx context.Context, id string, apply bool, by string) (RebaseView, error) {
-	by, err := person(by)
-	if err != nil {
+func (a *App) Rebase(ctx context.Context, id string, apply bool) (RebaseView, error) {
+	if _, err := person(ctx); err != nil {
 		return RebaseView{}, err
 	}
 	return once(ctx, a, func(st Store) (RebaseView, error) {
@@ -222,7 +221,7 @@ func (a *App) Rebase(ctx context.Context, id string, apply bool, by string) (Reb
 		if !apply {
 			return out, nil
 		}
-		if err := a.storeRebased(st, last, next, by); err != nil {
+		if err := a.storeRebased(st, last, next, a.stamp(ctx)); err != nil {
 			return out, err
 		}
 		out.Sheet, err = a.reparent(st, id, out.To)
@@ -256,17 +255,17 @@ func (a *App) reparent(st Store, id string, to formula.Ref) (*SheetView, error) 
 	return &s, err
 }
 
-func (a *App) storeRebased(st Store, last Version, next formula.Version, by string) error {
+func (a *App) storeRebased(st Store, last Version, next formula.Version, by Stamp) error {
 	next.State, next.LockedAt = formula.Draft, nil
 	if last.State == formula.Draft {
 		next.Number = last.Number
-		if err := st.SaveVersion(next, last.Rev, nil, by); err != nil {
+		if err := a.saveDraft(st, last, next, by); err != nil {
 			return a.versionClash(st, last.Ref(), err)
 		}
 		return nil
 	}
 	next.Number, next.From, next.Note = last.Number+1, last.Number, ""
-	return st.AddVersion(next, nil, by)
+	return st.AddVersion(next, nil, by.By)
 }
 
 func (a *App) effect(st Store, before, after formula.Version) (assess.Effect, error) {

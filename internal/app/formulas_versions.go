@@ -11,13 +11,13 @@ import (
 )
 
 // LockSheet makes a draft immutable.
-func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string) (SheetView, error) {
-	by, err := person(by)
+func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int) (SheetView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return SheetView{}, err
 	}
 	var out SheetView
-	err = a.Store.In(ctx, func(st Store) error {
+	err = a.in(ctx, func(st Store) error {
 		row, err := st.Version(ref)
 		if err != nil {
 			return err
@@ -42,7 +42,7 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, by string
 		}
 		now := a.Now().UTC().Truncate(time.Second)
 		v.State, v.LockedAt = formula.Locked, &now
-		if err := st.SaveVersion(v, rev, &now, by); err != nil {
+		if err := st.LockVersion(v, rev, now, by); err != nil {
 			return a.versionClash(st, ref, err)
 		}
 		out, err = a.sheet(st, ref)
@@ -76,8 +76,8 @@ func allWeighed(v formula.Version) error {
 }
 
 // NextDraft starts the next version from an existing one; body, where given, is what the maker had typed already.
-func (a *App) NextDraft(ctx context.Context, from formula.Ref, body *formula.Version, by string) (SheetView, error) {
-	by, err := person(by)
+func (a *App) NextDraft(ctx context.Context, from formula.Ref, body *formula.Version) (SheetView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return SheetView{}, err
 	}
@@ -114,11 +114,11 @@ func (a *App) NextDraft(ctx context.Context, from formula.Ref, body *formula.Ver
 }
 
 // DropDraft throws a draft away; the first version of a formula stays.
-func (a *App) DropDraft(ctx context.Context, ref formula.Ref, rev int, by string) error {
-	if _, err := person(by); err != nil {
+func (a *App) DropDraft(ctx context.Context, ref formula.Ref, rev int) error {
+	if _, err := person(ctx); err != nil {
 		return err
 	}
-	return a.Store.In(ctx, func(st Store) error {
+	return a.in(ctx, func(st Store) error {
 		all, err := st.Versions(ref.Formula)
 		if err != nil {
 			return err

@@ -57,7 +57,7 @@ const MaxKey = 100
 func once[T any](ctx context.Context, a *App, f func(Store) (T, error)) (T, error) {
 	var out T
 	e, _ := ctx.Value(errandKey{}).(Errand)
-	err := a.Store.In(ctx, func(st Store) error {
+	err := a.in(ctx, func(st Store) error {
 		if e.Key == "" {
 			var err error
 			out, err = f(st)

@@ -11,21 +11,25 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 )
 
 // Evidence is a document attached to a formula, as it is kept.
 type Evidence struct {
-	ID         int64
-	FormulaID  string
-	Kind       string
-	Title      string
-	Days       *int
-	FileName   string
-	MediaType  string
-	Content    []byte
-	Withdrawn  bool
-	AttachedAt time.Time
-	AttachedBy string
+	ID           int64
+	FormulaID    string
+	Kind         string
+	Title        string
+	Days         *int
+	FileName     string
+	MediaType    string
+	Content      []byte
+	Withdrawn    bool
+	WithdrawnAt  *time.Time
+	WithdrawnBy  string
+	WithdrawnWhy string
+	AttachedAt   time.Time
+	AttachedBy   string
 }
 
 // KeepingStore keeps the documents that rules of keeping ask for.
@@ -33,20 +37,23 @@ type KeepingStore interface {
 	EvidenceList(formulaID string) ([]Evidence, error)
 	EvidenceOf(id int64) (Evidence, error)
 	AddEvidence(e *Evidence) error
-	WithdrawEvidence(id int64) error
+	WithdrawEvidence(id int64, why string, by Stamp) error
 }
 
 // EvidenceView is a document attached to a formula.
 type EvidenceView struct {
-	ID         int64     `json:"id"`
-	Formula    string    `json:"formula"`
-	Kind       string    `json:"kind"`
-	Title      string    `json:"title"`
-	Days       *int      `json:"days"`
-	FileName   string    `json:"file_name"`
-	Withdrawn  bool      `json:"withdrawn"`
-	AttachedAt time.Time `json:"attached_at"`
-	AttachedBy string    `json:"attached_by"`
+	ID           int64      `json:"id"`
+	Formula      string     `json:"formula"`
+	Kind         string     `json:"kind"`
+	Title        string     `json:"title"`
+	Days         *int       `json:"days"`
+	FileName     string     `json:"file_name"`
+	Withdrawn    bool       `json:"withdrawn"`
+	WithdrawnAt  *time.Time `json:"withdrawn_at"`
+	WithdrawnBy  string     `json:"withdrawn_by"`
+	WithdrawnWhy string     `json:"withdrawn_why"`
+	AttachedAt   time.Time  `json:"attached_at"`
+	AttachedBy   string     `json:"attached_by"`
 }
 
 // DatesView is the dates that are out: released batches in date, the earliest first, and those whose day is lately
@@ -62,8 +69,15 @@ const pastDays = 90
 // Dates lists the dates that are out.
 func (a *App) Dates(ctx context.Context) (DatesView, error) {
 	out := DatesView{InDate: []BatchRow{}, Past: []BatchRow{}}
+	if err := a.runOut(ctx); err != nil {
+		return out, err
+	}
 	st := a.Store.With(ctx)
-	today := a.Now()
+	s, _, err := a.settings(st)
+	if err != nil {
+		return out, err
+	}
+	today := a.today(s)
 	day := func(offset int) string { return today.AddDate(0, 0, offset).Format(pantry.DateLayout) }
 	inDate, err := st.BatchesEnding(day(0), day(farDays), mostTasks)
 	if err != nil {
@@ -89,7 +103,8 @@ var EvidenceKinds = map[string]bool{"authority": false, "listeria_study": true, 
 const maxEvidenceBytes = 10 << 20
 
 func evidenceView(e Evidence) EvidenceView {
-	return EvidenceView{e.ID, e.FormulaID, e.Kind, e.Title, e.Days, e.FileName, e.Withdrawn, e.AttachedAt, e.AttachedBy}
+	return EvidenceView{e.ID, e.FormulaID, e.Kind, e.Title, e.Days, e.FileName, e.Withdrawn, e.WithdrawnAt,
+		e.WithdrawnBy, e.WithdrawnWhy, e.AttachedAt, e.AttachedBy}
 }
 
 // Evidence lists the documents of a formula, or all.
@@ -103,11 +118,11 @@ func (a *App) Evidence(ctx context.Context, formulaID string) ([]EvidenceView, e
 }
 
 // Attach stores a document with the days it supports. Loosening a rule needs an owner's sign-off.
-func (a *App) Attach(ctx context.Context, e Evidence, by string) (EvidenceView, error) {
-	by, err := person(by)
-	if err != nil {
+func (a *App) Attach(ctx context.Context, e Evidence) (EvidenceView, error) {
+	if err := may(ctx, people.Owner, "Attaching a document that a rule believes"); err != nil {
 		return EvidenceView{}, err
 	}
+	by := actor(ctx).Name
 	needsDays, known := EvidenceKinds[e.Kind]
 	e.Title = strings.TrimSpace(e.Title)
 	switch {
@@ -127,14 +142,6 @@ func (a *App) Attach(ctx context.Context, e Evidence, by string) (EvidenceView, 
 	}
 	e.AttachedBy, e.AttachedAt = by, a.Now()
 	return once(ctx, a, func(st Store) (EvidenceView, error) {
-		people, err := st.People()
-		if err != nil {
-			return EvidenceView{}, err
-		}
-		if !slices.ContainsFunc(people, func(p Person) bool { return p.Name == by && p.Owner }) {
-			return EvidenceView{}, refused("owner_only",
-				"An owner signs off a document that loosens a rule; you are %s.", by)
-		}
 		if err := st.AddEvidence(&e); errors.Is(err, ErrInUse) {
 			return EvidenceView{}, field("formula", "there is no such formula")
 		} else if err != nil {
@@ -154,13 +161,17 @@ func (a *App) Document(ctx context.Context, id int64) (Evidence, error) {
 	return a.Store.With(ctx).EvidenceOf(id)
 }
 
-// Withdraw takes a document out of use.
-func (a *App) Withdraw(ctx context.Context, id int64, by string) error {
-	if _, err := person(by); err != nil {
+// Withdraw takes a document out of use, with the reason; it stays on record.
+func (a *App) Withdraw(ctx context.Context, id int64, why string) error {
+	if err := may(ctx, people.Owner, "Withdrawing a document"); err != nil {
 		return err
 	}
-	return a.Store.In(ctx, func(st Store) error {
-		if err := st.WithdrawEvidence(id); errors.Is(err, ErrConflict) {
+	why, err := reasonFor(why)
+	if err != nil {
+		return err
+	}
+	return a.in(ctx, func(st Store) error {
+		if err := st.WithdrawEvidence(id, why, a.stamp(ctx)); errors.Is(err, ErrConflict) {
 			return refused("withdrawn", "This document is not in use.")
 		} else if err != nil {
 			return err

@@ -130,9 +130,9 @@ func nominal(v formula.Version) (float64, string) {
 }
 
 // NewLabel makes the label of a formula under a regime, confirmed for its newest locked version.
-func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime, stock labelart.Stock,
-	by string) (LabelView, error) {
-	by, err := person(by)
+func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime, stock labelart.Stock) (LabelView,
+	error) {
+	by, err := person(ctx)
 	if err != nil {
 		return LabelView{}, err
 	}
@@ -189,9 +189,9 @@ func (a *App) labelFacts(st Store, v formula.Version, under *law.Law) (LabelFact
 }
 
 // SaveLabel changes the stock; confirm also takes the newest locked version's words as the label's own.
-func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, confirm bool, rev int, batch int64,
-	by string) (LabelView, error) {
-	by, err := person(by)
+func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, confirm bool, rev int,
+	batch int64) (LabelView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return LabelView{}, err
 	}
@@ -199,7 +199,7 @@ func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, con
 		return LabelView{}, field("width_mm", "%s", err.Error())
 	}
 	var out LabelView
-	err = a.Store.In(ctx, func(st Store) error {
+	err = a.in(ctx, func(st Store) error {
 		row, err := st.Label(id)
 		if err != nil {
 			return err

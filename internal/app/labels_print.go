@@ -5,7 +5,6 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"time"
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
@@ -168,7 +167,7 @@ func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l
 		return
 	}
 	last := l.row.MadeOn.AddDate(0, 0, *verdict.Days)
-	if today := a.Now().Format(pantry.DateLayout); last.Format(pantry.DateLayout) >= today {
+	if today := a.today(l.book.settings).Format(pantry.DateLayout); last.Format(pantry.DateLayout) >= today {
 		c.DateLine = under.DateLine(*verdict.DateKind, l.row.MadeOn, last)
 	}
 }
@@ -190,8 +189,8 @@ type PrintRun struct {
 
 // Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it
 // prints HOLD stickers only; a label with a failed legal point is not printed.
-func (a *App) Print(ctx context.Context, id, batchID int64, count int, key, by string) (PrintRun, error) {
-	by, err := person(by)
+func (a *App) Print(ctx context.Context, id, batchID int64, count int, key string) (PrintRun, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return PrintRun{}, err
 	}
@@ -205,7 +204,7 @@ func (a *App) Print(ctx context.Context, id, batchID int64, count int, key, by s
 		return PrintRun{}, field("key", "an idempotency key has 1 to 100 characters")
 	}
 	var out PrintRun
-	err = a.Store.In(ctx, func(st Store) error {
+	err = a.in(ctx, func(st Store) error {
 		if err := st.LockBatch(batchID); err != nil {
 			return err
 		}
@@ -229,24 +228,11 @@ func (a *App) Print(ctx context.Context, id, batchID int64, count int, key, by s
 		if err != nil || done {
 			return err
 		}
-		if err := st.AddEntry(batchID, bench.Entry{At: a.Now(), By: by, Body: &print}, key,
+		if err := st.AddEntry(batchID, bench.Entry{At: a.Now(), By: by, Role: actor(ctx).Role, Body: &print}, key,
 			digestOf(print)); err != nil {
 			return entryKeyTaken(err)
 		}
 		return a.judge(st, batchID)
 	})
 	return out, err
-}
-
-// daysUntil counts calendar days from today.
-func (a *App) daysUntil(day string) (int, bool) {
-	d, err := time.Parse(pantry.DateLayout, day)
-	if err != nil {
-		return 0, false
-	}
-	today, err := time.Parse(pantry.DateLayout, a.Now().Format(pantry.DateLayout))
-	if err != nil {
-		return 0, false
-	}
-	return int(d.Sub(today).Hours() / 24), true
 }

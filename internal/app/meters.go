@@ -2,28 +2,41 @@ package app
 
 import (
 	"context"
-	"errors"
 	"strings"
 	"time"
 
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/bench"
 )
 
-// MeterCheck is a meter check with its closing look, as it is kept.
+// MeterCheck is a meter check with its closing looks, as it is kept.
 type MeterCheck struct {
-	ID             int64
-	Meter          string
-	MV4            float64
-	MV7            float64
-	Celsius        float64
-	SlopePercent   float64
-	Accepted       bool
-	CheckedAt      time.Time
-	CheckedBy      string
-	ClosingPH      *float64
-	ClosingCelsius *float64
-	ClosingGood    *bool
-	ClosingAt      *time.Time
+	ID        int64
+	Turn      int64 // its place in the order of entry, which batch entries share
+	Meter     string
+	Check     acidity.Check
+	Accepted  bool
+	CheckedAt time.Time
+	CheckedBy string
+	EnteredAt time.Time
+	Looks     []MeterLook
+}
+
+// MeterLook is a closing look at buffer 4.01.
+type MeterLook struct {
+	Check   int64
+	PH      float64
+	Celsius float64
+	Good    bool
+	At      time.Time
+	By      string
+}
+
+// MeterEvent is a check or a look with who entered it and when.
+type MeterEvent struct {
+	acidity.MeterEvent
+	EnteredAt time.Time
+	By        string
 }
 
 // MeterStore keeps meter checks.
@@ -31,87 +44,144 @@ type MeterStore interface {
 	MeterChecks(since time.Time) ([]MeterCheck, error)
 	MeterCheck(id int64) (MeterCheck, error)
 	AddMeterCheck(c *MeterCheck) error
-	CloseMeterCheck(c MeterCheck) error
-	FailedChecks(ids []int64) ([]int64, error)
+	AddMeterLook(l MeterLook) error
+	MeterEvents(checks []int64, since time.Time) ([]MeterEvent, error)
 }
 
 // MeterCheckView is a meter check with what it means.
 type MeterCheckView struct {
-	ID          int64     `json:"id"`
-	Meter       string    `json:"meter"`
-	MV4         float64   `json:"mv_buffer_4"`
-	MV7         float64   `json:"mv_buffer_7"`
-	Celsius     float64   `json:"buffer_temperature_c"`
-	Slope       float64   `json:"slope_percent"`
-	Accepted    bool      `json:"accepted"`
-	Reasons     []string  `json:"reasons"`
-	CheckedAt   time.Time `json:"checked_at"`
-	CheckedBy   string    `json:"checked_by"`
-	Today       bool      `json:"today"`
-	ClosingPH   *float64  `json:"closing_ph"`
-	ClosingGood *bool     `json:"closing_good"`
+	ID          int64      `json:"id"`
+	Meter       string     `json:"meter"`
+	MV4         *float64   `json:"mv_buffer_4"`
+	MV7         *float64   `json:"mv_buffer_7"`
+	PH4         *float64   `json:"ph_buffer_4"`
+	PH7         *float64   `json:"ph_buffer_7"`
+	Celsius     float64    `json:"buffer_temperature_c"`
+	Slope       *float64   `json:"slope_percent"`
+	Accepted    bool       `json:"accepted"`
+	Reasons     []string   `json:"reasons"`
+	CheckedAt   time.Time  `json:"checked_at"`
+	CheckedBy   string     `json:"checked_by"`
+	Late        bool       `json:"late"`  // entered more than 12 h after it was made
+	Today       bool       `json:"today"` // of the shop's day
+	ClosingPH   *float64   `json:"closing_ph"`
+	ClosingGood *bool      `json:"closing_good"` // of the newest look
+	ClosingAt   *time.Time `json:"closing_at"`
+	ClosingBy   string     `json:"closing_by"`
 }
 
-func (a *App) meterView(c MeterCheck) MeterCheckView {
-	r := acidity.Check{MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius}.Judge()
-	now := a.Now()
-	y, m, d := now.Date()
-	cy, cm, cd := c.CheckedAt.In(now.Location()).Date()
-	return MeterCheckView{ID: c.ID, Meter: c.Meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, Slope: r.SlopePercent,
-		Accepted: r.Accepted, Reasons: r.Reasons,
-		CheckedAt: c.CheckedAt, CheckedBy: c.CheckedBy, Today: y == cy && m == cm && d == cd, ClosingPH: c.ClosingPH,
-		ClosingGood: c.ClosingGood}
+func (a *App) meterView(c MeterCheck, s Settings) MeterCheckView {
+	r := c.Check.Judge()
+	v := MeterCheckView{ID: c.ID, Meter: c.Meter, MV4: c.Check.MV4, MV7: c.Check.MV7, PH4: c.Check.PH4,
+		PH7: c.Check.PH7, Celsius: c.Check.Celsius, Accepted: r.Accepted, Reasons: r.Reasons, CheckedAt: c.CheckedAt,
+		CheckedBy: c.CheckedBy, Late: c.EnteredAt.Sub(c.CheckedAt) > bench.LateAfter,
+		Today: acidity.SameDay(a.Now(), c.CheckedAt, s.zone())}
+	if c.Check.HasMV() {
+		v.Slope = &r.SlopePercent
+	}
+	if n := len(c.Looks); n > 0 {
+		l := c.Looks[n-1]
+		v.ClosingPH, v.ClosingGood, v.ClosingAt, v.ClosingBy = &l.PH, &l.Good, &l.At, l.By
+	}
+	return v
 }
 
 // MeterChecks lists the checks of the last 30 days, newest first.
 func (a *App) MeterChecks(ctx context.Context) ([]MeterCheckView, error) {
-	rows, err := a.Store.With(ctx).MeterChecks(a.Now().AddDate(0, 0, -30))
+	st := a.Store.With(ctx)
+	s, _, err := a.settings(st)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := st.MeterChecks(a.Now().AddDate(0, 0, -30))
 	out := make([]MeterCheckView, len(rows))
 	for i, r := range rows {
-		out[i] = a.meterView(r)
+		out[i] = a.meterView(r, s)
 	}
 	return out, err
 }
 
-// CheckMeter records a meter check in both buffers and judges it. at may lie in the past, never in the future.
-func (a *App) CheckMeter(ctx context.Context, meter string, c acidity.Check, at time.Time, by string) (MeterCheckView,
-	error) {
-	by, err := person(by)
+// CheckMeter records a meter check in both buffers and judges it. at may lie in the past, never in the future; entered
+// late it supports only readings entered after it.
+func (a *App) CheckMeter(ctx context.Context, meter string, c acidity.Check, at time.Time) (MeterCheckView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return MeterCheckView{}, err
 	}
 	meter = strings.TrimSpace(meter)
-	switch {
-	case meter == "" || len([]rune(meter)) > 60:
-		return MeterCheckView{}, field("meter", "name the meter, in at most 60 characters")
-	case !(c.MV4 >= -600 && c.MV4 <= 600):
-		return MeterCheckView{}, field("mv_buffer_4", "between -600 and 600 mV")
-	case !(c.MV7 >= -600 && c.MV7 <= 600):
-		return MeterCheckView{}, field("mv_buffer_7", "between -600 and 600 mV")
-	case !(c.Celsius >= 5 && c.Celsius <= 40):
-		return MeterCheckView{}, field("buffer_temperature_c", "buffers at 5 to 40 °C")
+	if err := checkBuffers(meter, c); err != nil {
+		return MeterCheckView{}, err
 	}
-	if at.IsZero() {
+	if at = a.toTheMinute(at); at.IsZero() {
 		at = a.Now()
 	}
 	if at.After(a.Now().Add(time.Minute)) || at.Before(a.Now().AddDate(-1, 0, 0)) {
 		return MeterCheckView{}, field("checked_at", "the check lies in the last year, and not in the future")
 	}
-	r := c.Judge()
-	row := MeterCheck{Meter: meter, MV4: c.MV4, MV7: c.MV7, Celsius: c.Celsius, SlopePercent: r.SlopePercent,
-		Accepted: r.Accepted, CheckedAt: at, CheckedBy: by}
+	row := MeterCheck{Meter: meter, Check: c, Accepted: c.Judge().Accepted, CheckedAt: at, CheckedBy: by,
+		EnteredAt: a.Now()}
 	return once(ctx, a, func(st Store) (MeterCheckView, error) {
+		s, _, err := a.settings(st)
+		if err != nil {
+			return MeterCheckView{}, err
+		}
 		if err := st.AddMeterCheck(&row); err != nil {
 			return MeterCheckView{}, err
 		}
-		return a.meterView(row), nil
+		if !row.Accepted {
+			err = a.judgeOnMeter(ctx, st, row)
+		}
+		return a.meterView(row, s), err
 	})
 }
 
-// CloseMeter records the closing look at buffer 4.01. Readings that rest on a check whose closing look fails support
-// nothing.
-func (a *App) CloseMeter(ctx context.Context, id int64, ph, celsius float64, by string) (MeterCheckView, error) {
-	if _, err := person(by); err != nil {
+// checkBuffers refuses buffers that cannot be.
+func checkBuffers(meter string, c acidity.Check) error {
+	inMV := func(x *float64) bool { return x == nil || *x >= -600 && *x <= 600 }
+	inPH := func(x *float64) bool { return x == nil || *x > 0 && *x < 14 }
+	switch {
+	case meter == "" || len([]rune(meter)) > 60:
+		return field("meter", "name the meter, in at most 60 characters")
+	case !c.HasMV() && (c.PH4 == nil || c.PH7 == nil):
+		return field("mv_buffer_4", "give both buffers in mV, or, where the meter shows none, what both read as pH")
+	case !inMV(c.MV4):
+		return field("mv_buffer_4", "between -600 and 600 mV")
+	case !inMV(c.MV7):
+		return field("mv_buffer_7", "between -600 and 600 mV")
+	case !inPH(c.PH4):
+		return field("ph_buffer_4", "a pH lies between 0 and 14")
+	case !inPH(c.PH7):
+		return field("ph_buffer_7", "a pH lies between 0 and 14")
+	case !(c.Celsius >= 5 && c.Celsius <= 40):
+		return field("buffer_temperature_c", "buffers at 5 to 40 °C")
+	}
+	return nil
+}
+
+// judgeOnMeter judges the batches anew whose readings a failed check or look takes the support from.
+func (a *App) judgeOnMeter(ctx context.Context, st Store, c MeterCheck) error {
+	events, err := st.MeterEvents([]int64{c.ID}, time.Time{})
+	if err != nil {
+		return err
+	}
+	since := time.Time{} // the last that passed before the newest event
+	for _, e := range events {
+		if e.Good && e.EnteredAt.Before(a.Now()) && e.At.After(since) {
+			since = e.At
+		}
+	}
+	ids, err := st.BatchesOnMeter(c.Meter, since)
+	if err != nil {
+		return err
+	}
+	return a.judgeAll(ctx, st, ids)
+}
+
+// CloseMeter records a closing look at buffer 4.01. One that fails takes the support from the readings of its meter
+// back to what passed before it; passing later restores nothing.
+func (a *App) CloseMeter(ctx context.Context, id int64, ph, celsius float64) (MeterCheckView, error) {
+	by, err := person(ctx)
+	if err != nil {
 		return MeterCheckView{}, err
 	}
 	if ph <= 0 || ph >= 14 {
@@ -125,22 +195,21 @@ func (a *App) CloseMeter(ctx context.Context, id int64, ph, celsius float64, by 
 		if err != nil {
 			return MeterCheckView{}, err
 		}
-		now, good := a.Now(), acidity.ClosingLookGood(ph, celsius)
-		c.ClosingPH, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &celsius, &good, &now
-		if err := st.CloseMeterCheck(c); errors.Is(err, ErrConflict) {
-			return MeterCheckView{}, refused("closed", "This check has its closing look already; check the meter anew.")
-		} else if err != nil {
+		s, _, err := a.settings(st)
+		if err != nil {
 			return MeterCheckView{}, err
 		}
-		if !good { // its readings support nothing now
-			ids, err := st.BatchesOnMeter(id)
-			if err != nil {
-				return MeterCheckView{}, err
-			}
-			if err := a.judgeAll(ctx, st, ids); err != nil {
+		look := MeterLook{Check: id, PH: ph, Celsius: celsius, Good: acidity.ClosingLookGood(ph, celsius), At: a.Now(),
+			By: by}
+		if err := st.AddMeterLook(look); err != nil {
+			return MeterCheckView{}, err
+		}
+		if !look.Good {
+			if err := a.judgeOnMeter(ctx, st, c); err != nil {
 				return MeterCheckView{}, err
 			}
 		}
-		return a.meterView(c), nil
+		c.Looks = append(c.Looks, look)
+		return a.meterView(c, s), nil
 	})
 }

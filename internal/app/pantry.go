@@ -33,7 +33,7 @@ type PantryStore interface {
 	SaveIngredient(g pantry.Ingredient, retired bool, rev int, by string) error
 	HouseMeasures(ingredientID string) ([]HouseMeasure, error)
 	PutHouseMeasure(m HouseMeasure) error
-	DropHouseMeasure(ingredientID, measure string) error
+	DropHouseMeasure(ingredientID, measure, why string, by Stamp) error
 }
 
 // IngredientRow is an ingredient in the pantry's list.
@@ -237,8 +237,8 @@ func (a *App) stepsAround(st Store, id string) ([]PreparationView, error) {
 }
 
 // AddIngredient stores a new one.
-func (a *App) AddIngredient(ctx context.Context, g pantry.Ingredient, by string) (IngredientView, error) {
-	by, err := person(by)
+func (a *App) AddIngredient(ctx context.Context, g pantry.Ingredient) (IngredientView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return IngredientView{}, err
 	}
@@ -294,9 +294,8 @@ func tidy(g pantry.Ingredient) pantry.Ingredient {
 }
 
 // SaveIngredient writes an ingredient with its offers over revision rev.
-func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired bool, rev int,
-	by string) (IngredientView, error) {
-	by, err := person(by)
+func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired bool, rev int) (IngredientView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return IngredientView{}, err
 	}
@@ -305,7 +304,7 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 		return IngredientView{}, invalid(errs...)
 	}
 	var v IngredientView
-	err = a.Store.In(ctx, func(st Store) error {
+	err = a.in(ctx, func(st Store) error {
 		old, err := st.Ingredient(g.ID)
 		if err != nil {
 			return err
@@ -322,7 +321,7 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 			}
 			return taken(err, g.Name)
 		}
-		if err := st.ReplaceOffers(g.ID, g.Offers, by); err != nil {
+		if err := st.ReplaceOffers(g.ID, g.Offers, a.stamp(ctx)); err != nil {
 			return err
 		}
 		if judgedBy(old.Data, g) {

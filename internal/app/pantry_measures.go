@@ -29,9 +29,9 @@ func (m HouseMeasure) Core() (pantry.Measure, error) {
 }
 
 // SaveHouseMeasure stores what the maker weighed of a measure of their own; it wins over the typical one.
-func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, weighings []float64, note,
-	by string) (IngredientView, error) {
-	by, err := person(by)
+func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, weighings []float64,
+	note string) (IngredientView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return IngredientView{}, err
 	}
@@ -43,7 +43,7 @@ func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, 
 		return IngredientView{}, err
 	}
 	var out IngredientView
-	err = a.Store.In(ctx, func(st Store) error {
+	err = a.in(ctx, func(st Store) error {
 		if _, err := st.Ingredient(ingredient); err != nil {
 			return err
 		}
@@ -58,16 +58,20 @@ func (a *App) SaveHouseMeasure(ctx context.Context, ingredient, measure string, 
 }
 
 // DropHouseMeasure takes a measure of the maker's own out again; the typical one counts from then on.
-func (a *App) DropHouseMeasure(ctx context.Context, ingredient, measure, by string) (IngredientView, error) {
-	if _, err := person(by); err != nil {
+func (a *App) DropHouseMeasure(ctx context.Context, ingredient, measure, why string) (IngredientView, error) {
+	if _, err := person(ctx); err != nil {
+		return IngredientView{}, err
+	}
+	why, err := reasonFor(why)
+	if err != nil {
 		return IngredientView{}, err
 	}
 	var out IngredientView
-	err := a.Store.In(ctx, func(st Store) error {
+	err = a.in(ctx, func(st Store) error {
 		if _, err := st.Ingredient(ingredient); err != nil {
 			return err
 		}
-		if err := st.DropHouseMeasure(ingredient, measure); errors.Is(err, ErrConflict) {
+		if err := st.DropHouseMeasure(ingredient, measure, why, a.stamp(ctx)); errors.Is(err, ErrConflict) {
 			return fmt.Errorf("measure %q: %w", measure, ErrNotFound)
 		} else if err != nil {
 			return err

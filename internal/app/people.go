@@ -3,56 +3,232 @@ package app
 import (
 	"context"
 	"errors"
+	"fmt"
+	"slices"
 	"strings"
+	"time"
+
+	"gallipot/internal/core/people"
 )
 
-// Person is somebody who works in the shop.
+// Person is somebody who works in the shop, or did.
 type Person struct {
-	ID    int64
-	Name  string
-	Owner bool
+	ID         int64
+	Name       string
+	Role       people.Role
+	Secret     string // argon2id of PIN or passphrase; empty: cannot sign in
+	SecretAt   *time.Time
+	RetiredAt  *time.Time
+	RetiredWhy string
 }
 
-// PeopleStore keeps who works in the shop.
+// PeopleStore keeps who works in the shop and who is signed in.
 type PeopleStore interface {
 	People() ([]Person, error)
+	LockPeople() error
 	AddPerson(p *Person) error
+	SavePerson(p Person) error
+
+	LockTries(person int64) (Tries, error)
+	PutTries(person int64, t Tries) error
+	AddSession(digest []byte, person int64, at time.Time) error
+	Session(digest []byte) (Session, error)
+	TouchSession(digest []byte, at time.Time) error
+	EndSession(digest []byte, at time.Time) error
+	EndSessionsOf(person int64, at time.Time) error
+	AddSingleSignIn(digest []byte, person int64, at time.Time) error
+	UseSingleSignIn(digest []byte, at time.Time) (person int64, err error)
 }
 
 // PersonView is somebody who works in the shop.
 type PersonView struct {
-	ID    int64  `json:"id"`
-	Name  string `json:"name"`
-	Owner bool   `json:"owner"`
+	ID         int64       `json:"id"`
+	Name       string      `json:"name"`
+	Role       people.Role `json:"role"`
+	CanSignIn  bool        `json:"can_sign_in"`
+	RetiredAt  *time.Time  `json:"retired_at"`
+	RetiredWhy string      `json:"retired_why"`
 }
 
-// People returns everybody who works in the shop.
+func personView(p Person) PersonView {
+	return PersonView{p.ID, p.Name, p.Role, p.Secret != "" && p.RetiredAt == nil, p.RetiredAt, p.RetiredWhy}
+}
+
+// People returns everybody who works in the shop, and who did.
 func (a *App) People(ctx context.Context) ([]PersonView, error) {
 	rows, err := a.Store.With(ctx).People()
 	out := make([]PersonView, len(rows))
 	for i, r := range rows {
-		out[i] = PersonView(r)
+		out[i] = personView(r)
 	}
 	return out, err
 }
 
-// AddPerson adds somebody; the first one is an owner.
-func (a *App) AddPerson(ctx context.Context, name string) (PersonView, error) {
+func checkName(name string) (string, error) {
 	name = strings.TrimSpace(name)
 	if n := len([]rune(name)); n == 0 || n > 80 {
-		return PersonView{}, field("name", "a name has 1 to 80 characters")
+		return "", field("name", "a name has 1 to 80 characters")
+	}
+	return name, nil
+}
+
+// AddPerson adds somebody with a role and a first secret; owners do that.
+func (a *App) AddPerson(ctx context.Context, name string, role people.Role, secret string) (PersonView, error) {
+	if err := may(ctx, people.Owner, "Who works here"); err != nil {
+		return PersonView{}, err
+	}
+	name, err := checkName(name)
+	if err != nil {
+		return PersonView{}, err
+	}
+	if !role.Known() {
+		return PersonView{}, field("role", "helper, maker or owner")
+	}
+	kept, err := hashed(secret)
+	if err != nil {
+		return PersonView{}, err
 	}
 	return once(ctx, a, func(st Store) (PersonView, error) {
+		now := a.Now()
+		p := Person{Name: name, Role: role, Secret: kept, SecretAt: &now}
+		if err := st.AddPerson(&p); errors.Is(err, ErrTaken) {
+			return PersonView{}, field("name", "%s is there already; names of people who left stay theirs", name)
+		} else if err != nil {
+			return PersonView{}, err
+		}
+		return personView(p), nil
+	})
+}
+
+// FirstOwner makes the owner of a shop where nobody can sign in yet. Somebody of that name from before people signed in
+// becomes the owner.
+func (a *App) FirstOwner(ctx context.Context, name, secret string) (PersonView, error) {
+	name, err := checkName(name)
+	if err != nil {
+		return PersonView{}, err
+	}
+	kept, err := hashed(secret)
+	if err != nil {
+		return PersonView{}, err
+	}
+	ctx = As(ctx, people.Person{Name: name, Role: people.Owner})
+	return once(ctx, a, func(st Store) (PersonView, error) {
+		if err := st.LockPeople(); err != nil {
+			return PersonView{}, err
+		}
 		have, err := st.People()
 		if err != nil {
 			return PersonView{}, err
 		}
-		p := Person{Name: name, Owner: len(have) == 0}
+		if !nobodySignsIn(have) {
+			return PersonView{}, refused("owned", "This shop has its owner already; sign in, or ask them to add you.")
+		}
+		now := a.Now()
+		p := Person{Name: name, Role: people.Owner, Secret: kept, SecretAt: &now}
+		if i := slices.IndexFunc(have, func(h Person) bool { return h.Name == name && h.RetiredAt == nil }); i >= 0 {
+			p.ID = have[i].ID
+			return personView(p), st.SavePerson(p)
+		}
 		if err := st.AddPerson(&p); errors.Is(err, ErrTaken) {
-			return PersonView{}, field("name", "%s is there already", name)
+			return PersonView{}, field("name", "%s is the name of somebody who left", name)
 		} else if err != nil {
 			return PersonView{}, err
 		}
-		return PersonView(p), nil
+		return personView(p), nil
 	})
+}
+
+// nobodySignsIn reports whether no owner can sign in: the first start, or the first after people began to.
+func nobodySignsIn(have []Person) bool {
+	return !slices.ContainsFunc(have, func(p Person) bool { return p.Role == people.Owner && personView(p).CanSignIn })
+}
+
+// PersonChange is what an owner changes of somebody; empty fields stay. Why is the reason of a retirement.
+type PersonChange struct {
+	Name   string      `json:"name,omitempty"`
+	Role   people.Role `json:"role,omitempty"`
+	Secret string      `json:"secret,omitempty"`
+	Retire bool        `json:"retire,omitempty"`
+	Back   bool        `json:"back,omitempty"` // works here again
+	Why    string      `json:"why,omitempty"`
+}
+
+// ChangePerson changes somebody. Owners change everybody; anybody changes their own secret. Whoever is retired, or has
+// another secret or a lower role, is signed out at once.
+func (a *App) ChangePerson(ctx context.Context, id int64, c PersonChange) (PersonView, error) {
+	var out PersonView
+	kept := ""
+	if c.Secret != "" {
+		var err error
+		if kept, err = hashed(c.Secret); err != nil {
+			return out, err
+		}
+	}
+	err := a.in(ctx, func(st Store) error {
+		if err := st.LockPeople(); err != nil {
+			return err
+		}
+		have, err := st.People()
+		if err != nil {
+			return err
+		}
+		i := slices.IndexFunc(have, func(p Person) bool { return p.ID == id })
+		if i < 0 {
+			return fmt.Errorf("person %d: %w", id, ErrNotFound)
+		}
+		onlySecret := c == PersonChange{Secret: c.Secret}
+		if own := have[i].Name == actor(ctx).Name; !own || !onlySecret {
+			if err := may(ctx, people.Owner, "Who works here, and as what,"); err != nil {
+				return err
+			}
+		}
+		was := have[i]
+		if err := a.change(&have[i], c, kept); err != nil {
+			return err
+		}
+		if nobodySignsIn(have) {
+			return refused("last_owner", "A shop keeps at least one owner who can sign in; make somebody else one first.")
+		}
+		if err := st.SavePerson(have[i]); errors.Is(err, ErrTaken) {
+			return field("name", "%s is there already", c.Name)
+		} else if err != nil {
+			return err
+		}
+		out = personView(have[i])
+		if kept != "" || !out.CanSignIn || !out.Role.May(was.Role) {
+			return st.EndSessionsOf(id, a.Now())
+		}
+		return nil
+	})
+	return out, err
+}
+
+func (a *App) change(p *Person, c PersonChange, kept string) error {
+	now := a.Now()
+	if c.Name != "" {
+		name, err := checkName(c.Name)
+		if err != nil {
+			return err
+		}
+		p.Name = name
+	}
+	if c.Role != "" {
+		if !c.Role.Known() {
+			return field("role", "helper, maker or owner")
+		}
+		p.Role = c.Role
+	}
+	if kept != "" {
+		p.Secret, p.SecretAt = kept, &now
+	}
+	why := strings.TrimSpace(c.Why)
+	switch {
+	case c.Retire && (why == "" || len([]rune(why)) > 300):
+		return field("why", "say why, in at most 300 characters")
+	case c.Retire:
+		p.RetiredAt, p.RetiredWhy = &now, why
+	case c.Back:
+		p.RetiredAt, p.RetiredWhy = nil, ""
+	}
+	return nil
 }

@@ -174,8 +174,8 @@ func (s pricedShelf) view(p pantry.Preparation, rev int) PreparationView {
 
 // SavePreparation stores a step: a new one where its id is empty, else over revision rev; 0 is a typical step touched
 // for the first time.
-func (a *App) SavePreparation(ctx context.Context, p pantry.Preparation, rev int, by string) (PreparationView, error) {
-	by, err := person(by)
+func (a *App) SavePreparation(ctx context.Context, p pantry.Preparation, rev int) (PreparationView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return PreparationView{}, err
 	}
@@ -290,9 +290,9 @@ func (a *App) ingredientsThere(st Store, p pantry.Preparation) error {
 }
 
 // AddYield records a real making of a step.
-func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev int, by string) (PreparationView,
+func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev int) (PreparationView,
 	error) {
-	by, err := person(by)
+	by, err := person(ctx)
 	if err != nil {
 		return PreparationView{}, err
 	}
@@ -301,7 +301,11 @@ func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev 
 	}
 	t.Who = by
 	if t.Day == "" {
-		t.Day = a.Now().Format(pantry.DateLayout)
+		s, _, err := a.settings(a.Store.With(ctx))
+		if err != nil {
+			return PreparationView{}, err
+		}
+		t.Day = a.today(s).Format(pantry.DateLayout)
 	}
 	if _, err := pantry.ParseDay(t.Day); err != nil {
 		return PreparationView{}, field("day", "a day as in 2026-11-25")
@@ -316,8 +320,8 @@ func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev 
 }
 
 // DropYield takes a recorded making out again.
-func (a *App) DropYield(ctx context.Context, id string, index, rev int, by string) (PreparationView, error) {
-	by, err := person(by)
+func (a *App) DropYield(ctx context.Context, id string, index, rev int) (PreparationView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return PreparationView{}, err
 	}

@@ -13,7 +13,7 @@ import (
 // PriceStore keeps the offers of ingredients.
 type PriceStore interface {
 	LockPrices() error
-	ReplaceOffers(id string, offers []pantry.PriceOffer, by string) error
+	ReplaceOffers(id string, offers []pantry.PriceOffer, by Stamp) error
 }
 
 // rate answers what a usable gram costs: by its own price, or through the step that makes it.
@@ -26,7 +26,7 @@ func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
 }
 
 func (a *App) rateWith(st Store, s Settings, steps []pantry.Preparation) costing.Rate {
-	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.Now(), s.StaleDays), steps,
+	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.today(s), s.StaleDays), steps,
 		func(id string) (pantry.Ingredient, bool) {
 			row, err := st.Ingredient(id)
 			return row.Data, err == nil
@@ -54,9 +54,8 @@ type PriceImport struct {
 
 // ImportPrices adds the offers of a price list, all or nothing: a row that cannot be placed refuses the whole list,
 // naming each.
-func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (PriceImport, error) {
-	by, err := person(by)
-	if err != nil {
+func (a *App) ImportPrices(ctx context.Context, rows []PriceRow) (PriceImport, error) {
+	if _, err := person(ctx); err != nil {
 		return PriceImport{}, err
 	}
 	return once(ctx, a, func(st Store) (PriceImport, error) {
@@ -96,7 +95,7 @@ func (a *App) ImportPrices(ctx context.Context, rows []PriceRow, by string) (Pri
 			if !touched[i] {
 				continue
 			}
-			if err := st.ReplaceOffers(g.ID, g.Data.Offers, by); err != nil {
+			if err := st.ReplaceOffers(g.ID, g.Data.Offers, a.stamp(ctx)); err != nil {
 				return out, err
 			}
 			out.Changed = append(out.Changed, g.Name)

@@ -38,7 +38,7 @@ type ReaderStore interface {
 	Recipe(id int64) (Recipe, error)
 	AddRecipe(r *Recipe) error
 	SaveRecipe(r Recipe, rev int) error
-	DropRecipe(id int64) error
+	DropRecipe(id int64, why string, by Stamp) error
 }
 
 // RecipeRow is a recipe in the list.
@@ -234,8 +234,8 @@ func checkRecipe(name, words string, answers map[string]reader.Answer) (string, 
 }
 
 // AddRecipe keeps a maker's words.
-func (a *App) AddRecipe(ctx context.Context, name, words, by string) (RecipeView, error) {
-	by, err := person(by)
+func (a *App) AddRecipe(ctx context.Context, name, words string) (RecipeView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return RecipeView{}, err
 	}
@@ -254,9 +254,9 @@ func (a *App) AddRecipe(ctx context.Context, name, words, by string) (RecipeView
 }
 
 // SaveRecipe stores words and answers over revision rev and reads them.
-func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answers map[string]reader.Answer, rev int,
-	by string) (RecipeView, error) {
-	by, err := person(by)
+func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answers map[string]reader.Answer,
+	rev int) (RecipeView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return RecipeView{}, err
 	}
@@ -264,7 +264,7 @@ func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answ
 		return RecipeView{}, err
 	}
 	var out RecipeView
-	err = a.Store.In(ctx, func(st Store) error {
+	err = a.in(ctx, func(st Store) error {
 		r, err := st.Recipe(id)
 		if err != nil {
 			return err
@@ -287,15 +287,19 @@ func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answ
 	return out, err
 }
 
-// DropRecipe throws a recipe away; drafts made from it keep their words.
-func (a *App) DropRecipe(ctx context.Context, id int64, by string) error {
-	if _, err := person(by); err != nil {
+// DropRecipe retires a recipe with the reason; drafts made from it keep their words.
+func (a *App) DropRecipe(ctx context.Context, id int64, why string) error {
+	if _, err := person(ctx); err != nil {
 		return err
 	}
-	return a.Store.In(ctx, func(st Store) error {
+	why, err := reasonFor(why)
+	if err != nil {
+		return err
+	}
+	return a.in(ctx, func(st Store) error {
 		if _, err := st.Recipe(id); err != nil {
 			return err
 		}
-		return st.DropRecipe(id)
+		return st.DropRecipe(id, why, a.stamp(ctx))
 	})
 }

@@ -14,8 +14,8 @@ import (
 // DraftFromRecipe turns a reading into the first draft of a new formula. Lines that are still to weigh come with the
 // grams that could be found, or none; such a draft cannot be locked. A line without an ingredient, or with a question
 // that decides what it is, must be answered first, so that nothing is dropped.
-func (a *App) DraftFromRecipe(ctx context.Context, id int64, name, by string) (SheetView, error) {
-	return a.startFormula(ctx, name, by, func(st Store, name, by string) (SheetView, error) {
+func (a *App) DraftFromRecipe(ctx context.Context, id int64, name string) (SheetView, error) {
+	return a.startFormula(ctx, name, func(st Store, name, by string) (SheetView, error) {
 		var out SheetView
 		r, err := st.Recipe(id)
 		if err != nil {

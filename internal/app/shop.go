@@ -6,12 +6,15 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
+	_ "time/tzdata" // zones ship with the app
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 )
 
 // ShopStore keeps the settings.
@@ -52,9 +55,12 @@ type Settings struct {
 	SampleGrams   amount.Grams     `json:"sample_g"`
 	Residue       amount.Grams     `json:"residue_g"`
 	OpenedDays    int              `json:"opened_days"`
-	TighterDays   map[string]int   `json:"tighter_days"` // rule id -> fewer days than the rule gives
-	Tablespoon    string           `json:"tablespoon"`   // US (14.79 mL) or AU (20 mL)
-	Cup           string           `json:"cup"`          // US (236.6 mL) or metric (250 mL)
+	TighterDays   map[string]int   `json:"tighter_days"`  // rule id -> fewer days than the rule gives
+	Tablespoon    string           `json:"tablespoon"`    // US (14.79 mL) or AU (20 mL)
+	Cup           string           `json:"cup"`           // US (236.6 mL) or metric (250 mL)
+	TimeZone      string           `json:"time_zone"`     // where the shop's days begin
+	IdleMinutes   int              `json:"idle_minutes"`  // after which an act asks for the PIN again
+	SecondPerson  bool             `json:"second_person"` // who made a batch does not release it
 }
 
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
@@ -71,13 +77,14 @@ type LawView struct {
 	Title     string     `json:"title"`
 	Locale    string     `json:"locale"`
 	Currency  string     `json:"currency"`
+	TimeZone  string     `json:"time_zone"`
 	Allergens []string   `json:"allergens"` // codes, in statutory order
 }
 
 func lawViews() []LawView {
 	out := []LawView{}
 	for _, l := range law.All() {
-		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, []string{}}
+		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, l.TimeZone, []string{}}
 		for _, a := range l.Allergens {
 			v.Allergens = append(v.Allergens, a.Code)
 		}
@@ -92,8 +99,25 @@ func defaults() Settings {
 	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, PriceRule: pantry.NewestPrice,
 		StaleDays: 90, LabourPerHour: amount.M("14"),
 		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7,
-		TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon}
+		TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon,
+		IdleMinutes: usualIdle}
 }
+
+const (
+	usualIdle = 15
+	mostIdle  = 240
+)
+
+// zone is where the shop's days begin.
+func (s Settings) zone() *time.Location {
+	if z, err := time.LoadLocation(s.TimeZone); err == nil && s.TimeZone != "" {
+		return z
+	}
+	return time.UTC
+}
+
+// today is the shop's day, and the time of day in it.
+func (a *App) today(s Settings) time.Time { return a.Now().In(s.zone()) }
 
 func (s Settings) check() []pantry.FieldError {
 	var errs []pantry.FieldError
@@ -140,7 +164,21 @@ func (s Settings) check() []pantry.FieldError {
 	if amount.Cups[s.Cup] == 0 {
 		bad("cup", "choose one of the cups that are offered")
 	}
-	return append(errs, s.checkTighter()...)
+	return slices.Concat(errs, s.checkDays(), s.checkTighter())
+}
+
+// checkDays checks where days begin and how long a session may rest.
+func (s Settings) checkDays() []pantry.FieldError {
+	var errs []pantry.FieldError
+	if _, err := time.LoadLocation(s.TimeZone); err != nil || s.TimeZone == "" || s.TimeZone == "Local" {
+		errs = append(errs, pantry.FieldError{Field: "time_zone",
+			Message: "choose where the shop's days begin, as in Europe/London"})
+	}
+	if s.IdleMinutes < 1 || s.IdleMinutes > mostIdle {
+		errs = append(errs, pantry.FieldError{Field: "idle_minutes",
+			Message: fmt.Sprintf("between 1 and %d minutes", mostIdle)})
+	}
+	return errs
 }
 
 // checkTighter lets a shop give fewer days than a rule, never more.
@@ -172,9 +210,9 @@ func (a *App) settings(st Store) (Settings, int, error) {
 	s := defaults()
 	rev, err := st.Shop(&s)
 	if errors.Is(err, ErrNotFound) {
-		return defaults(), 0, nil
+		return defaults().WithDefaults(), 0, nil
 	}
-	return s, rev, err
+	return s.WithDefaults(), rev, err
 }
 
 // Shop returns the settings.
@@ -195,17 +233,17 @@ func (s Settings) judging() Settings {
 
 // SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by
 // them.
-func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (ShopView, error) {
+func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, error) {
 	s = s.WithDefaults()
-	by, err := person(by)
-	if err != nil {
+	if err := may(ctx, people.Owner, "What the shop works by"); err != nil {
 		return ShopView{}, err
 	}
+	by := actor(ctx).Name
 	if errs := s.check(); len(errs) > 0 {
 		return ShopView{}, invalid(errs...)
 	}
 	var out ShopView
-	err = a.Store.In(ctx, func(st Store) error {
+	err := a.in(ctx, func(st Store) error {
 		before, _, err := a.settings(st)
 		if err != nil {
 			return err
@@ -234,7 +272,7 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int, by string) (Sho
 	})
 	// the failed insert ended that transaction; the other side is read in one of its own
 	if errors.Is(err, errSetUpBefore) {
-		err = a.Store.In(ctx, a.settingsClash)
+		err = a.in(ctx, a.settingsClash)
 	}
 	return out, err
 }
@@ -260,6 +298,15 @@ func (s Settings) WithDefaults() Settings {
 		if own, err := law.Of(s.Regime); err == nil {
 			s.Locale = own.Locale
 		}
+	}
+	if s.TimeZone == "" {
+		s.TimeZone = law.All()[0].TimeZone
+		if own, err := law.Of(s.Regime); err == nil {
+			s.TimeZone = own.TimeZone
+		}
+	}
+	if s.IdleMinutes == 0 {
+		s.IdleMinutes = d.IdleMinutes
 	}
 	if s.PriceRule == "" {
 		s.PriceRule = d.PriceRule

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"errors"
+	"time"
 )
 
 // Errors that a Store returns and use cases act upon.
@@ -14,13 +15,14 @@ var (
 	ErrLocked   = errors.New("locked")                   // a locked version or a batch record never changes
 	ErrTimeout  = errors.New("took too long")            // the database gave a statement up
 	ErrAway     = errors.New("the database is away")     // it may come back
+	ErrNobody   = errors.New("nobody is named")          // every write knows its person
 )
 
 // Store is what use cases need of the database, one small interface an area; package store fulfils it. In runs one
 // transaction; inside it only the store that it hands over is used, so that a request never holds two connections.
 type Store interface {
 	With(ctx context.Context) Store
-	In(ctx context.Context, f func(Store) error) error
+	In(ctx context.Context, by Stamp, f func(Store) error) error
 
 	PantryStore
 	PriceStore
@@ -35,4 +37,10 @@ type Store interface {
 	PeopleStore
 	ShopStore
 	JournalStore
+}
+
+// Stamp is who writes, and when.
+type Stamp struct {
+	By string
+	At time.Time
 }

@@ -4,11 +4,11 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"sort"
 	"strings"
 	"time"
 
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
@@ -41,6 +41,9 @@ const mostTasks = 100
 // Today gathers what needs a hand, in order: labels to stop using, call-backs, batches on hold, dates, old labels,
 // prices.
 func (a *App) Today(ctx context.Context) (TodayView, error) {
+	if err := a.runOut(ctx); err != nil {
+		return TodayView{}, err
+	}
 	st := a.Store.With(ctx)
 	out := TodayView{Tasks: []Task{}, Batches: []BatchRow{}}
 	labels, err := a.labelRows(st)
@@ -59,32 +62,44 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.priceTasks(&out, st); err != nil {
 		return out, err
 	}
-	danger := func(t Task) bool { return t.Level == "danger" }
-	sort.SliceStable(out.Tasks, func(i, j int) bool { return danger(out.Tasks[i]) && !danger(out.Tasks[j]) })
+	first := func(t Task) int { // call-backs, then what is dangerous, then the rest
+		switch {
+		case t.Kind == "call_back":
+			return 0
+		case t.Level == "danger":
+			return 1
+		}
+		return 2
+	}
+	slices.SortStableFunc(out.Tasks, func(x, y Task) int { return first(x) - first(y) })
 	return out, nil
 }
 
 // batchTasks lists what batches wait for, and the dates that are out, from where the batches stand.
 func (a *App) batchTasks(out *TodayView, st Store) error {
+	s, _, err := a.settings(st)
+	if err != nil {
+		return err
+	}
+	today := a.today(s)
 	waiting, n, err := st.BatchesWaiting(mostTasks)
 	if err != nil {
 		return err
 	}
 	for _, x := range waiting {
-		a.batchTask(out, x)
+		out.batchTask(x, today)
 	}
 	if more := n - len(waiting); more > 0 {
 		out.Tasks = append(out.Tasks, Task{"batch", "needs_you", fmt.Sprintf("%d more batches wait", more),
 			"The oldest are named above.", "/batches", "waits"})
 	}
-	today := a.Now()
 	day := func(offset int) string { return today.AddDate(0, 0, offset).Format(pantry.DateLayout) }
 	near, err := st.BatchesEnding(day(-nearDays), day(nearDays), mostTasks)
 	if err != nil {
 		return err
 	}
 	for _, x := range near {
-		a.dateTask(out, x)
+		out.dateTask(x, today)
 	}
 	inDate, err := st.BatchesEnding(day(0), day(farDays), mostTasks)
 	for _, x := range inDate {
@@ -110,17 +125,17 @@ func (v *TodayView) labelTask(l LabelRow, state string) {
 }
 
 // batchTask tells what a batch waits for.
-func (a *App) batchTask(out *TodayView, x Listed) {
+func (v *TodayView) batchTask(x Listed, today time.Time) {
 	link := fmt.Sprintf("/batches/%d", x.Batch)
-	if x.CallBack {
-		out.Tasks = append(out.Tasks, Task{"batch", "danger", fmt.Sprintf("Call back %s, %s", x.Code, x.FormulaName),
-			"Released on the first day's reading; the equilibrium reading fails. " + x.Sentence, link, "now"})
+	if x.State == bench.CalledBack {
+		v.Tasks = append(v.Tasks, Task{"call_back", "danger", fmt.Sprintf("Call back %s, %s", x.Code, x.FormulaName),
+			fmt.Sprintf("%s %s", jarsOut(x), x.Recalled), link, "now"})
 		return
 	}
 	if x.EquilibriumOpen {
-		out.Tasks = append(out.Tasks, Task{"reading", "needs_you",
+		v.Tasks = append(v.Tasks, Task{"reading", "needs_you",
 			fmt.Sprintf("Equilibrium reading of %s, %s", x.Code, x.FormulaName),
-			"Released early; the deciding reading is still due.", link, dueText(x.Due, a.Now())})
+			"Released early; the deciding reading is still due.", link, dueText(x.Due, today)})
 		return
 	}
 	t := Task{"batch", "needs_you", fmt.Sprintf("%s, %s, is on hold", x.Code, x.FormulaName),
@@ -133,13 +148,13 @@ func (a *App) batchTask(out *TodayView, x Listed) {
 		t.Text += "."
 		t.When = "waits"
 		if strings.HasPrefix(x.Waits[0], "equilibrium") {
-			t.Kind, t.When = "reading", dueText(x.Due, a.Now())
+			t.Kind, t.When = "reading", dueText(x.Due, today)
 		}
 		if x.Outcome == acidity.HoldIt || x.Outcome == acidity.Retest {
 			t.Level, t.Text, t.When = "danger", x.Sentence, "decide"
 		}
 	}
-	out.Tasks = append(out.Tasks, t)
+	v.Tasks = append(v.Tasks, t)
 }
 
 func dueText(due *time.Time, now time.Time) string {
@@ -152,9 +167,27 @@ func dueText(due *time.Time, now time.Time) string {
 	return "from " + due.In(now.Location()).Format("2 Jan 15:04")
 }
 
+// jarsOut names the jars that a call-back looks for.
+func jarsOut(x Listed) string {
+	if x.Printed == 0 {
+		return fmt.Sprintf("%d jars made, no label printed.", x.Jars)
+	}
+	return fmt.Sprintf("%d jars made, %d labels printed.", x.Jars, x.Printed)
+}
+
+// daysUntil counts calendar days from the day of a time.
+func daysUntil(day string, today time.Time) (int, bool) {
+	last, err := time.Parse(pantry.DateLayout, day)
+	if err != nil {
+		return 0, false
+	}
+	first, err := time.Parse(pantry.DateLayout, today.Format(pantry.DateLayout))
+	return int(last.Sub(first).Hours() / 24), err == nil
+}
+
 // dateTask names a released batch near or past its last day.
-func (a *App) dateTask(out *TodayView, x Listed) {
-	days, ok := a.daysUntil(x.LastDay)
+func (v *TodayView) dateTask(x Listed, today time.Time) {
+	days, ok := daysUntil(x.LastDay, today)
 	if !ok {
 		return
 	}
@@ -171,7 +204,7 @@ func (a *App) dateTask(out *TodayView, x Listed) {
 	case days == 1:
 		t.When = "1 day left"
 	}
-	out.Tasks = append(out.Tasks, t)
+	v.Tasks = append(v.Tasks, t)
 }
 
 // priceTasks lists ingredients of current formulas without a price, and prices that grew old.

@@ -36,7 +36,7 @@ type TrialStore interface {
 	Trials(formulaID string) ([]Trial, error)
 	AddTrial(t *Trial) error
 	SaveTrial(t Trial, rev int) error
-	DropTrial(formulaID string, id int64) error
+	DropTrial(formulaID string, id int64, why string, by Stamp) error
 }
 
 // TrialView is a trial with its revision.
@@ -144,9 +144,9 @@ func (a *App) nameKeys(st Store, v formula.Version, trials []TrialView, names ma
 }
 
 // SaveTrial stores a trial: a new one where its id is 0, else over revision rev.
-func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, rev int, by string) (TrialsView,
+func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, rev int) (TrialsView,
 	error) {
-	by, err := person(by)
+	by, err := person(ctx)
 	if err != nil {
 		return TrialsView{}, err
 	}
@@ -225,14 +225,18 @@ func trialLinesThere(st Store, t formula.Trial) error {
 	return nil
 }
 
-// DropTrial takes a trial out.
-func (a *App) DropTrial(ctx context.Context, formulaID string, id int64, by string) (TrialsView, error) {
-	if _, err := person(by); err != nil {
+// DropTrial retires a trial with the reason; it stays on record.
+func (a *App) DropTrial(ctx context.Context, formulaID string, id int64, why string) (TrialsView, error) {
+	if _, err := person(ctx); err != nil {
+		return TrialsView{}, err
+	}
+	why, err := reasonFor(why)
+	if err != nil {
 		return TrialsView{}, err
 	}
 	var out TrialsView
-	err := a.Store.In(ctx, func(st Store) error {
-		if err := st.DropTrial(formulaID, id); errors.Is(err, ErrConflict) {
+	err = a.in(ctx, func(st Store) error {
+		if err := st.DropTrial(formulaID, id, why, a.stamp(ctx)); errors.Is(err, ErrConflict) {
 			return fmt.Errorf("trial %d: %w", id, ErrNotFound)
 		} else if err != nil {
 			return err
@@ -399,8 +403,8 @@ func gramsNow(v formula.Version, key string, reference amount.Grams) (amount.Gra
 }
 
 // StandardDraft writes the proposed standard into the formula's draft, or into the next one.
-func (a *App) StandardDraft(ctx context.Context, formulaID string, c Choice, by string) (SheetView, error) {
-	by, err := person(by)
+func (a *App) StandardDraft(ctx context.Context, formulaID string, c Choice) (SheetView, error) {
+	by, err := person(ctx)
 	if err != nil {
 		return SheetView{}, err
 	}
@@ -420,7 +424,7 @@ func (a *App) StandardDraft(ctx context.Context, formulaID string, c Choice, by 
 		v.State, v.LockedAt, v.Note = formula.Draft, nil, note
 		if last.State == formula.Draft {
 			v.Number = last.Number
-			err = st.SaveVersion(v, last.Rev, nil, by)
+			err = a.saveDraft(st, last, v, a.stamp(ctx))
 		} else {
 			v.From, v.Number = last.Number, last.Number+1
 			ref.Version = v.Number

@@ -13,12 +13,39 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 )
 
-const (
-	maker  = "Ines"
-	helper = "Bram"
+// The made-up people. Their PINs stand on the demo's sign-in page, and nowhere else.
+var (
+	owner  = people.Person{Name: "Ines", Role: people.Owner}
+	maker  = people.Person{Name: "Bram", Role: people.Maker}
+	second = people.Person{Name: "Noor", Role: people.Maker}
+	helper = people.Person{Name: "Ola", Role: people.Helper}
 )
+
+// MadeUp are the demo's people with their PINs.
+func MadeUp() []app.MadeUp {
+	return []app.MadeUp{{Name: owner.Name, Secret: "274910"}, {Name: maker.Name, Secret: "583026"},
+		{Name: second.Name, Secret: "916408"}, {Name: helper.Name, Secret: "350279"}}
+}
+
+// Owner is the name that the demo's address signs in.
+func Owner() string { return owner.Name }
+
+// hire lets the made-up people work here.
+func hire(ctx context.Context, a *app.App) error {
+	pins := MadeUp()
+	if _, err := a.FirstOwner(ctx, pins[0].Name, pins[0].Secret); err != nil {
+		return fmt.Errorf("demo people: %w", err)
+	}
+	for i, p := range []people.Person{maker, second, helper} {
+		if _, err := a.AddPerson(app.As(ctx, owner), p.Name, p.Role, pins[i+1].Secret); err != nil {
+			return fmt.Errorf("demo people: %w", err)
+		}
+	}
+	return nil
+}
 
 // story is one batch as it went. Days count back from today; readings are the mean pH of first and last jar.
 type story struct {
@@ -67,12 +94,11 @@ func Load(ctx context.Context, a *app.App) error {
 	if err != nil {
 		return err
 	}
-	for _, name := range []string{maker, helper} {
-		if _, err := a.AddPerson(ctx, name); err != nil {
-			return fmt.Errorf("demo people: %w", err)
-		}
+	if err := hire(ctx, a); err != nil {
+		return err
 	}
-	if _, err := a.Import(ctx, b, true, maker); err != nil {
+	ctx = app.As(ctx, owner)
+	if _, err := a.Import(ctx, b, true); err != nil {
 		return fmt.Errorf("demo bundle: %w", err)
 	}
 	if err := attach(ctx, a); err != nil {
@@ -95,7 +121,7 @@ func attach(ctx context.Context, a *app.App) error {
 		text := fmt.Sprintf("Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
 		_, err := a.Attach(ctx, app.Evidence{FormulaID: id, Kind: "quality_study",
 			Title: "Own study at 5 °C, eight weeks", Days: &d, FileName: "study.txt", MediaType: "text/plain",
-			Content: []byte(text)}, maker)
+			Content: []byte(text)})
 		if err != nil {
 			return fmt.Errorf("demo evidence: %w", err)
 		}
@@ -112,11 +138,18 @@ type teller struct {
 	tag string
 }
 
-func (t *teller) write(at time.Time, by string, e bench.Entry) error {
+func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 	then := *t.app
 	then.Now = func() time.Time { return at }
 	t.n++
-	_, err := then.Write(t.ctx, t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n), by)
+	if d, is := e.Body.(*bench.Decided); is {
+		b, err := then.Batch(t.ctx, t.id)
+		if err != nil {
+			return err
+		}
+		d.Seen = b.Record.Last
+	}
+	_, err := then.Write(app.As(t.ctx, by), t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n))
 	return err
 }
 
@@ -128,11 +161,11 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 	then := *a
 	then.Now = func() time.Time { return made }
 	b, err := then.PlanBatch(ctx, formula.Ref{Formula: s.formula, Version: s.version}, s.jars,
-		made.Format(pantry.DateLayout), maker)
+		made.Format(pantry.DateLayout))
 	if err != nil {
 		return err
 	}
-	t := &teller{ctx, a, b.ID, 0, fmt.Sprint(n)}
+	t := &teller{ctx: ctx, app: a, id: b.ID, tag: fmt.Sprint(n)}
 	if err := t.weigh(b, made, s); err != nil || s.unweighed {
 		return err
 	}
@@ -145,7 +178,7 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 		return err
 	}
 	if s.firstDay > 0 {
-		if err := t.read(filled.Add(20*time.Minute), acidity.FirstDay, 1, s.firstDay, s.spread, s.formula); err != nil {
+		if err := t.read(filled.Add(20*time.Minute), 1, s.firstDay, s.spread, s.formula); err != nil {
 			return err
 		}
 	}
@@ -153,13 +186,13 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 		return nil
 	}
 	read := filled.Add(26 * time.Hour)
-	if err := t.read(read, acidity.Equilibrium, 1, s.equi, s.spread, s.formula); err != nil {
+	if err := t.read(read, 1, s.equi, s.spread, s.formula); err != nil {
 		return err
 	}
 	if s.decision == "" {
 		return nil
 	}
-	return t.write(read.Add(time.Hour), maker, bench.Entry{Body: &bench.Decided{State: s.decision, Reason: s.reason}})
+	return t.write(read.Add(time.Hour), owner, bench.Entry{Body: &bench.Decided{State: s.decision, Reason: s.reason}})
 }
 
 // wobble is a small deviation that differs from line to line, in thousandths of the target.
@@ -188,11 +221,12 @@ func (t *teller) weigh(b app.BatchView, made time.Time, s story) error {
 }
 
 // read checks the meter and takes two readings on the first and the last jar.
-func (t *teller) read(at time.Time, moment string, sample int, ph, spread float64, formulaID string) error {
+func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID string) error {
 	then := *t.app
 	then.Now = func() time.Time { return at }
-	check, err := then.CheckMeter(t.ctx, "Bench meter", acidity.Check{MV4: 172.6, MV7: -1.4, Celsius: 22},
-		at.Add(-10*time.Minute), maker)
+	ctx := app.As(t.ctx, maker)
+	check, err := then.CheckMeter(ctx, "Bench meter", acidity.InMV(172.6, -1.4, 22),
+		at.Add(-10*time.Minute))
 	if err != nil {
 		return err
 	}
@@ -205,14 +239,15 @@ func (t *teller) read(at time.Time, moment string, sample int, ph, spread float6
 		if jar == acidity.LastJar {
 			value -= spread
 		}
-		r := acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: sample, Preparation: preparation,
+		r := acidity.Reading{Load: 1, Jar: jar, Sample: sample, Preparation: preparation,
 			Fraction: fraction, PH: value, Celsius: 22, MeterCheck: check.ID,
 			At: at.Add(time.Duration(i) * time.Minute)}
 		if err := t.write(at.Add(time.Duration(i)*time.Minute), maker, bench.Entry{Body: &r}); err != nil {
 			return err
 		}
 	}
-	_, err = then.CloseMeter(t.ctx, check.ID, 4.02, 22, maker)
+	then.Now = func() time.Time { return at.Add(20 * time.Minute) }
+	_, err = then.CloseMeter(ctx, check.ID, 4.02, 22)
 	return err
 }
 
@@ -224,6 +259,6 @@ func outdate(ctx context.Context, a *app.App) error {
 	}
 	g.SupplierLists[law.GB] = "horseradish; spirit vinegar; water; rapeseed oil; salt; preservative: sulphur dioxide"
 	g.Note = "Supplier changed the recipe: rapeseed oil added."
-	_, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev, maker)
+	_, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev)
 	return err
 }

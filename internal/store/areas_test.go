@@ -16,7 +16,7 @@ import (
 )
 
 func TestRecipesKeepWordsAndAnswers(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	grams := 7.5
 	r := app.Recipe{Name: "Dip", Words: "2 tbsp tahini\n½ kále",
 		Answers: map[string]reader.Answer{"salt#1": {Grams: &grams, As: reader.AsBowl}}, UpdatedBy: "Ines"}
@@ -34,14 +34,14 @@ func TestRecipesKeepWordsAndAnswers(t *testing.T) {
 	list, err := s.Recipes(nil, 0)
 	require.NoError(t, err)
 	require.Len(t, list, 2)
-	require.NoError(t, s.DropRecipe(r.ID))
-	assert.ErrorIs(t, s.DropRecipe(r.ID), app.ErrConflict)
+	require.NoError(t, s.DropRecipe(r.ID, "said twice", stamp))
+	assert.ErrorIs(t, s.DropRecipe(r.ID, "said twice", stamp), app.ErrConflict)
 	_, err = s.Recipe(r.ID)
 	assert.ErrorIs(t, err, app.ErrNotFound)
 }
 
 func TestAHouseMeasureReplacesTheOneOfItsName(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	m := app.HouseMeasure{IngredientID: "beet", Measure: "handful", Weighings: []float64{80, 85, 90}, UpdatedBy: "Ines"}
 	require.NoError(t, s.PutHouseMeasure(m))
@@ -55,12 +55,12 @@ func TestAHouseMeasureReplacesTheOneOfItsName(t *testing.T) {
 	assert.Equal(t, 71.5, core.Grams)
 	assert.ErrorIs(t, s.PutHouseMeasure(app.HouseMeasure{IngredientID: "nothing", Measure: "cup",
 		Weighings: []float64{1}, UpdatedBy: "Ines"}), app.ErrInUse, "of an ingredient that is there")
-	require.NoError(t, s.DropHouseMeasure("beet", "handful"))
-	assert.ErrorIs(t, s.DropHouseMeasure("beet", "handful"), app.ErrConflict)
+	require.NoError(t, s.DropHouseMeasure("beet", "handful", "another spoon", stamp))
+	assert.ErrorIs(t, s.DropHouseMeasure("beet", "handful", "another spoon", stamp), app.ErrConflict)
 }
 
 func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	p := app.Preparation{ID: "beet.roast", Rev: 1, UpdatedBy: "Ines",
 		Data: pantry.Preparation{ID: "beet.roast", Name: "roast", Input: "beet", Output: "roasted", YieldPercent: 71.5,
 			Records: []pantry.YieldTrial{{Day: "2026-11-01", In: 1000, Out: 705.5}},
@@ -78,7 +78,7 @@ func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
 }
 
 func TestTrialsBelongToTheirFormula(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	day := time.Date(2026, 10, 6, 0, 0, 0, 0, time.UTC)
 	trial := app.Trial{Rev: 1, FormulaID: "dip", MadeOn: day, UpdatedBy: "Ines",
 		Data: formula.Trial{Score: 8, Lines: []formula.TrialLine{{Ingredient: "beet", Grams: amount.GramsOf("612.25"),
@@ -98,15 +98,15 @@ func TestTrialsBelongToTheirFormula(t *testing.T) {
 	trial.Data.Score = 9
 	require.NoError(t, s.SaveTrial(trial, 1))
 	assert.ErrorIs(t, s.SaveTrial(trial, 1), app.ErrConflict)
-	assert.ErrorIs(t, s.DropTrial("other", trial.ID), app.ErrConflict, "not by another formula's address")
-	require.NoError(t, s.DropTrial("dip", trial.ID))
+	assert.ErrorIs(t, s.DropTrial("other", trial.ID, "wrong scale", stamp), app.ErrConflict, "not by another formula's address")
+	require.NoError(t, s.DropTrial("dip", trial.ID, "wrong scale", stamp))
 	none, err := s.Trials("other")
 	require.NoError(t, err)
 	assert.Empty(t, none)
 }
 
 func TestAParentIsAVersionOfAnotherFormula(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	require.NoError(t, s.AddFormula(app.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}))
 	require.NoError(t, s.AddFormula(app.Formula{ID: "thick", Name: "Thick", CreatedBy: "Ines"}))
 	v := formula.Blank("dip")

@@ -2,7 +2,6 @@ package store
 
 import (
 	"fmt"
-	"strconv"
 	"strings"
 	"time"
 
@@ -10,6 +9,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 	"gallipot/internal/upcast"
 
 	"gorm.io/gorm"
@@ -50,6 +50,7 @@ type batchEntryRow struct {
 	At       time.Time
 	ClientAt *time.Time
 	ByWhom   string
+	ByRole   string
 }
 
 func (batchEntryRow) TableName() string { return "batch_entries" }
@@ -63,7 +64,8 @@ func (r batchEntryRow) domain() (bench.Entry, error) {
 	if err != nil {
 		return bench.Entry{}, fmt.Errorf("batch entry %d: %w", r.ID, err)
 	}
-	return bench.Entry{ID: r.ID, Seq: r.Seq, At: r.At, ClientAt: r.ClientAt, By: r.ByWhom, Body: body}, nil
+	return bench.Entry{ID: r.ID, Seq: r.Seq, At: r.At, ClientAt: r.ClientAt, By: r.ByWhom,
+		Role: people.Role(r.ByRole), Body: body}, nil
 }
 
 // Batch returns one. Errors: ErrNotFound.
@@ -89,15 +91,6 @@ func (s *Store) BatchesBy(ids []int64) ([]app.Batch, error) {
 		}
 	}
 	return out, nil
-}
-
-// BatchesOnMeter returns the ids of batches with a reading that rests on a meter check.
-func (s *Store) BatchesOnMeter(check int64) ([]int64, error) {
-	var ids []int64
-	err := s.db.Raw(`SELECT DISTINCT batch_id FROM batch_entries WHERE kind = 'reading'
-		AND coalesce(body->>'meter_check', body->'reading'->>'meter_check') = ? ORDER BY 1`,
-		strconv.FormatInt(check, 10)).Scan(&ids).Error
-	return ids, translate(err)
 }
 
 // BatchIDs returns the ids of the batches of these versions, of all where none is named, oldest first.
@@ -199,7 +192,7 @@ func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) 
 		digest = []byte{}
 	}
 	row := batchEntryRow{BatchID: batch, Seq: last + 1, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
-		Digest: digest, At: e.At, ClientAt: e.ClientAt, ByWhom: e.By}
+		Digest: digest, At: e.At, ClientAt: e.ClientAt, ByWhom: e.By, ByRole: string(e.Role)}
 	return translate(s.db.Create(&row).Error)
 }
 
@@ -228,7 +221,10 @@ type standingRow struct {
 	Waits           document `gorm:"type:jsonb"`
 	Due             *time.Time
 	EquilibriumOpen bool
-	CallBack        bool
+	RunsOut         *time.Time
+	Printed         int
+	JarsOut         bool
+	Recalled        string
 	LastDay         *time.Time
 	DateKind        string
 }
@@ -244,7 +240,7 @@ func (s *Store) PutStandings(list ...app.Standing) error {
 			return err
 		}
 		rows[i] = standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due,
-			x.EquilibriumOpen, x.CallBack, nil, x.DateKind}
+			x.EquilibriumOpen, x.RunsOut, x.Printed, x.JarsOut, x.Recalled, nil, x.DateKind}
 		if x.LastDay != "" {
 			day, err := time.Parse(pantry.DateLayout, x.LastDay)
 			if err != nil {
@@ -282,7 +278,8 @@ func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
 		at := r.Standing
 		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
 			Limit: at.PHLimit, Outcome: at.Outcome,
-			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, CallBack: at.CallBack,
+			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut,
+			Printed: at.Printed, JarsOut: at.JarsOut, Recalled: at.Recalled,
 			DateKind: at.DateKind}
 		if err := read("waits", upcast.Present, at.Waits, &x.Waits); err != nil {
 			return nil, err
@@ -318,13 +315,20 @@ func (s *Store) ListBatches(q app.BatchQuery, after *app.BatchKey, most int) ([]
 // BatchesWaiting returns up to most batches that need a hand, oldest first, and how many there are: on hold, called
 // back, or released early with the equilibrium reading still to come.
 func (s *Store) BatchesWaiting(most int) ([]app.Listed, int, error) {
-	const open = "s.state = 'hold' OR s.call_back OR s.equilibrium_open"
+	const open = "s.state IN ('hold', 'called_back') OR s.equilibrium_open"
 	var n int64
 	if err := s.db.Raw("SELECT count(*) FROM batch_standing s WHERE " + open).Scan(&n).Error; err != nil {
 		return nil, 0, translate(err)
 	}
-	rows, err := s.listed("WHERE "+open+" ORDER BY s.call_back DESC, b.id LIMIT ?", most)
+	rows, err := s.listed("WHERE "+open+" ORDER BY s.state = 'called_back' DESC, b.id LIMIT ?", most)
 	return rows, int(n), err
+}
+
+// RanOut returns the ids of released batches whose early release has run out by a time.
+func (s *Store) RanOut(now time.Time) ([]int64, error) {
+	var ids []int64
+	return ids, translate(s.db.Table("batch_standing").Where("state = 'released' AND runs_out <= ?", now).
+		Order("batch_id").Pluck("batch_id", &ids).Error)
 }
 
 // AllBatches is how many batches there are.

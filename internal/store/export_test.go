@@ -1,4 +1,4 @@
 package store
 
 // Exec runs raw SQL, so that tests can try what the program never does.
-func (s *Store) Exec(sql string) error { return s.db.Exec(sql).Error }
+func (s *Store) Exec(sql string) error { return translate(s.db.Exec(sql).Error) }

@@ -25,6 +25,9 @@ type formulaRow struct {
 
 func (formulaRow) TableName() string { return "formulas" }
 
+// trialsCounted is how many trials a formula has.
+const trialsCounted = "(SELECT count(*) FROM trials t WHERE t.formula_id = f.id AND t.retired_at IS NULL)"
+
 // evidenceAlong reads of a formula's documents what the rules of keeping ask.
 const evidenceAlong = `(SELECT json_agg(json_build_object('kind', e.kind, 'days', e.days, 'withdrawn', e.withdrawn)
 	ORDER BY e.attached_at DESC, e.id DESC) FROM evidence e WHERE e.formula_id = f.id)`
@@ -88,7 +91,8 @@ func (s *Store) Formulas() ([]app.Formula, error) {
 // Formula returns one. Errors: ErrNotFound.
 func (s *Store) Formula(id string) (app.Formula, error) {
 	var row formulaRow
-	along := `*, (SELECT count(*) FROM trials t WHERE t.formula_id = f.id) AS trials, ` + evidenceAlong + ` AS evidence`
+	along := `*, (SELECT count(*) FROM trials t WHERE t.formula_id = f.id AND t.retired_at IS NULL) AS trials, ` +
+		evidenceAlong + ` AS evidence`
 	if err := s.db.Table("formulas f").Select(along).Where("id = ?", id).Take(&row).Error; err != nil {
 		return app.Formula{}, fmt.Errorf("formula %q: %w", id, translate(err))
 	}
@@ -200,15 +204,35 @@ func (s *Store) AddVersion(v formula.Version, lockedAt *time.Time, by string) er
 	return translate(s.db.Create(&row).Error)
 }
 
-// SaveVersion writes a draft over revision rev. Errors: ErrConflict when it was changed or locked meanwhile.
-func (s *Store) SaveVersion(v formula.Version, rev int, lockedAt *time.Time, by string) error {
-	row, err := rowOfVersion(v, rev+1, lockedAt, by)
+// LockVersion locks a draft over revision rev. Errors: ErrConflict when it was changed or locked meanwhile.
+func (s *Store) LockVersion(v formula.Version, rev int, lockedAt time.Time, by string) error {
+	row, err := rowOfVersion(v, rev+1, &lockedAt, by)
 	if err != nil {
 		return err
 	}
 	return changedOne(s.db.Model(&row).
 		Where("formula_id = ? AND number = ? AND rev = ? AND state = ?", v.Formula, v.Number, rev, formula.Draft).
 		Select("rev", "state", "data", "format", "locked_at", "updated_at", "updated_by").Updates(&row))
+}
+
+// draftWritten writes a draft and notes in the same statement who did it, when, and what changed.
+const draftWritten = `WITH written AS (UPDATE versions SET rev = ?, state = ?, data = ?, format = ?, updated_at = ?, updated_by = ?
+		WHERE formula_id = ? AND number = ? AND rev = ? AND state = ? RETURNING number)
+	INSERT INTO changes (at, by_whom, act, what, which, after) SELECT ?, ?, 'update', 'version', ?, ?::jsonb FROM written`
+
+// SaveDraft writes a draft over revision rev with what changed in it, in one statement. Errors: ErrConflict when it was
+// changed or locked meanwhile.
+func (s *Store) SaveDraft(v formula.Version, rev int, changed any, by app.Stamp) error {
+	data, err := write(v)
+	if err != nil {
+		return err
+	}
+	told, err := write(changed)
+	if err != nil {
+		return err
+	}
+	return changedOne(s.db.Exec(draftWritten, rev+1, formula.Draft, data, upcast.Present, time.Now(), by.By, v.Formula,
+		v.Number, rev, formula.Draft, by.At, by.By, fmt.Sprintf("%s/%d", v.Formula, v.Number), told))
 }
 
 // DropDraft deletes a draft. Errors: ErrConflict when it is no draft of that revision.

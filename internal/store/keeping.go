@@ -8,17 +8,20 @@ import (
 )
 
 type evidenceRow struct {
-	ID         int64
-	FormulaID  string
-	Kind       string
-	Title      string
-	Days       *int
-	FileName   string
-	MediaType  string
-	Content    []byte
-	Withdrawn  bool
-	AttachedAt time.Time
-	AttachedBy string
+	ID           int64
+	FormulaID    string
+	Kind         string
+	Title        string
+	Days         *int
+	FileName     string
+	MediaType    string
+	Content      []byte
+	Withdrawn    bool
+	WithdrawnAt  *time.Time
+	WithdrawnBy  string
+	WithdrawnWhy string
+	AttachedAt   time.Time
+	AttachedBy   string
 }
 
 func (evidenceRow) TableName() string { return "evidence" }
@@ -58,6 +61,7 @@ func (s *Store) AddEvidence(e *app.Evidence) error {
 }
 
 // WithdrawEvidence takes a document out of use; it stays on record. Errors: ErrConflict when it is not in use.
-func (s *Store) WithdrawEvidence(id int64) error {
-	return changedOne(s.db.Model(&evidenceRow{}).Where("id = ? AND NOT withdrawn", id).Update("withdrawn", true))
+func (s *Store) WithdrawEvidence(id int64, why string, by app.Stamp) error {
+	return changedOne(s.db.Model(&evidenceRow{}).Where("id = ? AND NOT withdrawn", id).
+		Updates(map[string]any{"withdrawn": true, "withdrawn_at": by.At, "withdrawn_by": by.By, "withdrawn_why": why}))
 }

@@ -5,70 +5,131 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/acidity"
 )
 
 type meterCheckRow struct {
-	ID             int64
-	Meter          string
-	MV4            float64 `gorm:"column:mv4"`
-	MV7            float64 `gorm:"column:mv7"`
-	Celsius        float64
-	SlopePercent   float64
-	Accepted       bool
-	CheckedAt      time.Time
-	CheckedBy      string
-	ClosingPH      *float64 `gorm:"column:closing_ph"`
-	ClosingCelsius *float64
-	ClosingGood    *bool
-	ClosingAt      *time.Time
+	ID           int64
+	Turn         int64 `gorm:"->"` // the next of the entries' own numbers
+	Meter        string
+	MV4          *float64 `gorm:"column:mv4"`
+	MV7          *float64 `gorm:"column:mv7"`
+	PH4          *float64 `gorm:"column:ph4"`
+	PH7          *float64 `gorm:"column:ph7"`
+	Celsius      float64
+	SlopePercent *float64
+	Accepted     bool
+	CheckedAt    time.Time
+	CheckedBy    string
+	EnteredAt    time.Time
+	Looks        []meterLookRow `gorm:"foreignKey:CheckID"`
 }
 
 func (meterCheckRow) TableName() string { return "meter_checks" }
 
-// MeterChecks returns the checks since a time, newest first.
+type meterLookRow struct {
+	ID       int64
+	Turn     int64 `gorm:"->"`
+	CheckID  int64
+	PH       float64 `gorm:"column:ph"`
+	Celsius  float64
+	Good     bool
+	LookedAt time.Time
+	LookedBy string
+}
+
+func (meterLookRow) TableName() string { return "meter_looks" }
+
+func (r meterCheckRow) domain() app.MeterCheck {
+	c := app.MeterCheck{ID: r.ID, Turn: r.Turn, Meter: r.Meter,
+		Check:    acidity.Check{MV4: r.MV4, MV7: r.MV7, PH4: r.PH4, PH7: r.PH7, Celsius: r.Celsius},
+		Accepted: r.Accepted, CheckedAt: r.CheckedAt, CheckedBy: r.CheckedBy, EnteredAt: r.EnteredAt}
+	for _, l := range r.Looks {
+		c.Looks = append(c.Looks, app.MeterLook{Check: l.CheckID, PH: l.PH, Celsius: l.Celsius, Good: l.Good,
+			At: l.LookedAt, By: l.LookedBy})
+	}
+	return c
+}
+
+// MeterChecks returns the checks since a time with their closing looks, newest first.
 func (s *Store) MeterChecks(since time.Time) ([]app.MeterCheck, error) {
 	var rows []meterCheckRow
-	if err := s.db.Where("checked_at >= ?", since).Order("checked_at DESC, id DESC").Find(&rows).Error; err != nil {
+	if err := s.db.Preload("Looks").Where("checked_at >= ?", since).
+		Order("checked_at DESC, id DESC").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
 	out := make([]app.MeterCheck, len(rows))
 	for i, r := range rows {
-		out[i] = app.MeterCheck(r)
+		out[i] = r.domain()
 	}
 	return out, nil
 }
 
-// MeterCheck returns one. Errors: ErrNotFound.
+// MeterCheck returns one with its closing looks. Errors: ErrNotFound.
 func (s *Store) MeterCheck(id int64) (app.MeterCheck, error) {
 	var row meterCheckRow
-	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+	if err := s.db.Preload("Looks").Where("id = ?", id).Take(&row).Error; err != nil {
 		return app.MeterCheck{}, fmt.Errorf("meter check %d: %w", id, translate(err))
 	}
-	return app.MeterCheck(row), nil
+	return row.domain(), nil
 }
 
 // AddMeterCheck stores a check and fills in its id.
 func (s *Store) AddMeterCheck(c *app.MeterCheck) error {
-	row := meterCheckRow(*c)
+	row := meterCheckRow{Meter: c.Meter, MV4: c.Check.MV4, MV7: c.Check.MV7, PH4: c.Check.PH4, PH7: c.Check.PH7,
+		Celsius: c.Check.Celsius, Accepted: c.Accepted, CheckedAt: c.CheckedAt, CheckedBy: c.CheckedBy,
+		EnteredAt: c.EnteredAt}
+	if c.Check.HasMV() {
+		slope := c.Check.Judge().SlopePercent
+		row.SlopePercent = &slope
+	}
 	err := translate(s.db.Create(&row).Error)
 	c.ID = row.ID
 	return err
 }
 
-// CloseMeterCheck records the closing look. Errors: ErrConflict when there is one already.
-func (s *Store) CloseMeterCheck(c app.MeterCheck) error {
-	row := meterCheckRow(c)
-	return changedOne(s.db.Model(&meterCheckRow{}).Where("id = ? AND closing_at IS NULL", c.ID).
-		Select("closing_ph", "closing_celsius", "closing_good", "closing_at").Updates(&row))
+// AddMeterLook stores a closing look.
+func (s *Store) AddMeterLook(l app.MeterLook) error {
+	return translate(s.db.Create(&meterLookRow{CheckID: l.Check, PH: l.PH, Celsius: l.Celsius, Good: l.Good,
+		LookedAt: l.At, LookedBy: l.By}).Error)
 }
 
-// FailedChecks returns which of these meter checks failed their closing look: readings that rest on them support
-// nothing.
-func (s *Store) FailedChecks(ids []int64) ([]int64, error) {
-	if len(ids) == 0 {
+// eventRows are checks and looks as events; a look is made when it is entered.
+const eventRows = `SELECT turn, id AS "check", meter, false AS look, accepted AS good, checked_at AS at, entered_at, checked_by AS by_whom
+		FROM meter_checks UNION ALL
+	SELECT l.turn, c.id, c.meter, true, l.good, l.looked_at, l.looked_at, l.looked_by FROM meter_looks l JOIN meter_checks c ON c.id = l.check_id`
+
+// MeterEvents returns, in the order of entry, what the meters of these checks went through since a time.
+func (s *Store) MeterEvents(checks []int64, since time.Time) ([]app.MeterEvent, error) {
+	if len(checks) == 0 {
 		return nil, nil
 	}
-	var failed []int64
-	return failed, translate(s.db.Model(&meterCheckRow{}).Where("closing_good = false AND id IN ?", ids).Pluck("id",
-		&failed).Error)
+	var rows []struct {
+		Turn, Check   int64
+		Meter, ByWhom string
+		Look, Good    bool
+		At, EnteredAt time.Time
+	}
+	err := s.db.Raw(`SELECT * FROM (`+eventRows+
+		`) e WHERE e.at >= ? AND e.meter IN (SELECT meter FROM meter_checks WHERE id IN ?)
+		ORDER BY turn, look, "check"`, since, checks).Scan(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.MeterEvent, len(rows))
+	for i, r := range rows {
+		out[i] = app.MeterEvent{MeterEvent: acidity.MeterEvent{Turn: r.Turn, Check: r.Check, Meter: r.Meter,
+			Look: r.Look,
+			Good: r.Good, At: r.At}, EnteredAt: r.EnteredAt, By: r.ByWhom}
+	}
+	return out, nil
+}
+
+// BatchesOnMeter returns the ids of batches with a reading, taken or entered since a time, on a meter.
+func (s *Store) BatchesOnMeter(meter string, since time.Time) ([]int64, error) {
+	var ids []int64
+	err := s.db.Raw(`SELECT DISTINCT batch_id FROM batch_entries WHERE kind = 'reading' AND (at >= ? OR (body->>'at')::timestamptz >= ?)
+		AND coalesce(body->>'meter_check', body->'reading'->>'meter_check') IN (SELECT id::text FROM meter_checks WHERE meter = ?) ORDER BY 1`,
+		since, since, meter).Scan(&ids).Error
+	return ids, translate(err)
 }

@@ -44,7 +44,7 @@ func (r ingredientRow) domain() (app.Ingredient, error) {
 const offersAlong = `(SELECT json_agg(json_build_object('id', o.id::text, 'supplier', o.supplier,
 	'pack_amount', round(o.pack_amount, 3), 'pack_unit', o.pack_unit, 'price', round(o.price, 6), 'date', o.dated::text,
 	'valid_until', coalesce(o.valid_until::text, '')) ORDER BY o.dated DESC, o.id DESC)
-	FROM price_offers o WHERE o.ingredient_id = ingredients.id)`
+	FROM price_offers o WHERE o.ingredient_id = ingredients.id AND o.retired_at IS NULL)`
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.
 func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
@@ -94,7 +94,7 @@ func (s *Store) AddIngredient(g pantry.Ingredient, retired bool, by string) erro
 	if err := s.db.Create(&row).Error; err != nil {
 		return translate(err)
 	}
-	return s.ReplaceOffers(g.ID, g.Offers, by)
+	return s.ReplaceOffers(g.ID, g.Offers, app.Stamp{By: by, At: time.Now()})
 }
 
 // SaveIngredient writes an ingredient over revision rev. Errors: ErrConflict, ErrTaken.
@@ -115,6 +115,9 @@ type houseMeasureRow struct {
 	Note         string
 	UpdatedAt    time.Time
 	UpdatedBy    string
+	RetiredAt    *time.Time
+	RetiredBy    *string
+	RetiredWhy   *string
 }
 
 func (houseMeasureRow) TableName() string { return "house_measures" }
@@ -122,7 +125,7 @@ func (houseMeasureRow) TableName() string { return "house_measures" }
 // HouseMeasures returns the maker's own measures, of all ingredients where id is empty.
 func (s *Store) HouseMeasures(id string) ([]app.HouseMeasure, error) {
 	var rows []houseMeasureRow
-	q := s.db.Order("ingredient_id, measure")
+	q := s.db.Where("retired_at IS NULL").Order("ingredient_id, measure")
 	if id != "" {
 		q = q.Where("ingredient_id = ?", id)
 	}
@@ -147,11 +150,13 @@ func (s *Store) PutHouseMeasure(m app.HouseMeasure) error {
 	if err != nil {
 		return err
 	}
-	row := houseMeasureRow{m.IngredientID, m.Measure, weighings, upcast.Present, m.Note, time.Now(), m.UpdatedBy}
+	row := houseMeasureRow{m.IngredientID, m.Measure, weighings, upcast.Present, m.Note, time.Now(), m.UpdatedBy, nil,
+		nil, nil}
 	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
 }
 
-// DropHouseMeasure deletes one. Errors: ErrConflict when it is not there.
-func (s *Store) DropHouseMeasure(ingredient, measure string) error {
-	return changedOne(s.db.Where("ingredient_id = ? AND measure = ?", ingredient, measure).Delete(&houseMeasureRow{}))
+// DropHouseMeasure retires one; it stays on record. Errors: ErrConflict when it is not there.
+func (s *Store) DropHouseMeasure(ingredient, measure, why string, by app.Stamp) error {
+	return retire(s.db.Model(&houseMeasureRow{}).Where("ingredient_id = ? AND measure = ?", ingredient, measure), why,
+		by)
 }

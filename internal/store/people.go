@@ -1,16 +1,36 @@
 package store
 
-import "gallipot/internal/app"
+import (
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/people"
+
+	"gorm.io/gorm/clause"
+)
 
 type personRow struct {
-	ID    int64
-	Name  string
-	Owner bool
+	ID         int64
+	Name       string
+	Role       string
+	Secret     string
+	SecretAt   *time.Time
+	RetiredAt  *time.Time
+	RetiredWhy string
 }
 
 func (personRow) TableName() string { return "people" }
 
-// People returns everybody, the first first.
+func (r personRow) domain() app.Person {
+	return app.Person{ID: r.ID, Name: r.Name, Role: people.Role(r.Role), Secret: r.Secret, SecretAt: r.SecretAt,
+		RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy}
+}
+
+func rowOfPerson(p app.Person) personRow {
+	return personRow{p.ID, p.Name, string(p.Role), p.Secret, p.SecretAt, p.RetiredAt, p.RetiredWhy}
+}
+
+// People returns everybody, the first first, retired ones too.
 func (s *Store) People() ([]app.Person, error) {
 	var rows []personRow
 	if err := s.db.Order("id").Find(&rows).Error; err != nil {
@@ -18,15 +38,128 @@ func (s *Store) People() ([]app.Person, error) {
 	}
 	out := make([]app.Person, len(rows))
 	for i, r := range rows {
-		out[i] = app.Person(r)
+		out[i] = r.domain()
 	}
 	return out, nil
 }
 
+// LockPeople keeps others from changing who works here until the transaction ends.
+func (s *Store) LockPeople() error {
+	return translate(s.db.Exec("LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE").Error)
+}
+
 // AddPerson stores a person and fills in the id. Errors: ErrTaken.
 func (s *Store) AddPerson(p *app.Person) error {
-	row := personRow(*p)
+	row := rowOfPerson(*p)
 	err := translate(s.db.Create(&row).Error)
 	p.ID = row.ID
 	return err
+}
+
+// SavePerson stores what changed of a person. Errors: ErrTaken, ErrConflict where there is none.
+func (s *Store) SavePerson(p app.Person) error {
+	row := rowOfPerson(p)
+	return changedOne(s.db.Model(&personRow{}).Where("id = ?", p.ID).
+		Select("name", "role", "secret", "secret_at", "retired_at", "retired_why").Updates(&row))
+}
+
+type triesRow struct {
+	PersonID  int64 `gorm:"primaryKey;autoIncrement:false"`
+	Tries     int
+	WaitUntil *time.Time
+}
+
+func (triesRow) TableName() string { return "sign_in_tries" }
+
+// LockTries returns how often somebody tried a wrong secret lately, and keeps others from trying until the transaction
+// ends.
+func (s *Store) LockTries(person int64) (app.Tries, error) {
+	if err := s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&triesRow{PersonID: person}).Error; err != nil {
+		return app.Tries{}, translate(err)
+	}
+	var row triesRow
+	err := s.db.Clauses(clause.Locking{Strength: "UPDATE"}).Where("person_id = ?", person).Take(&row).Error
+	return app.Tries{Wrong: row.Tries, WaitUntil: row.WaitUntil}, translate(err)
+}
+
+// PutTries stores how often somebody tried a wrong secret.
+func (s *Store) PutTries(person int64, t app.Tries) error {
+	return translate(s.db.Model(&triesRow{}).Where("person_id = ?", person).
+		Select("tries", "wait_until").Updates(&triesRow{person, t.Wrong, t.WaitUntil}).Error)
+}
+
+type sessionRow struct {
+	Digest   []byte `gorm:"primaryKey"`
+	PersonID int64
+	MadeAt   time.Time
+	SeenAt   time.Time
+	EndedAt  *time.Time
+}
+
+func (sessionRow) TableName() string { return "sessions" }
+
+// AddSession stores a session by the digest of its token.
+func (s *Store) AddSession(digest []byte, person int64, at time.Time) error {
+	return translate(s.db.Create(&sessionRow{digest, person, at, at, nil}).Error)
+}
+
+// Session returns a session that goes on, with its person. Errors: ErrNotFound.
+func (s *Store) Session(digest []byte) (app.Session, error) {
+	var row struct {
+		ID     int64
+		Name   string
+		Role   string
+		MadeAt time.Time
+		SeenAt time.Time
+	}
+	err := s.db.Table("sessions s").Select("p.id, p.name, p.role, s.made_at, s.seen_at").
+		Joins("JOIN people p ON p.id = s.person_id").
+		Where("s.digest = ? AND s.ended_at IS NULL AND p.retired_at IS NULL", digest).Scan(&row).Error
+	if err == nil && row.ID == 0 {
+		return app.Session{}, app.ErrNotFound
+	}
+	return app.Session{Person: app.Person{ID: row.ID, Name: row.Name, Role: people.Role(row.Role)}, MadeAt: row.MadeAt,
+		SeenAt: row.SeenAt}, translate(err)
+}
+
+// TouchSession stores when a session last acted.
+func (s *Store) TouchSession(digest []byte, at time.Time) error {
+	return translate(s.db.Model(&sessionRow{}).Where("digest = ?", digest).Update("seen_at", at).Error)
+}
+
+// EndSession ends one; of one that has ended it says nothing.
+func (s *Store) EndSession(digest []byte, at time.Time) error {
+	return translate(s.db.Model(&sessionRow{}).Where("digest = ? AND ended_at IS NULL", digest).Update("ended_at",
+		at).Error)
+}
+
+// EndSessionsOf ends all of a person.
+func (s *Store) EndSessionsOf(person int64, at time.Time) error {
+	return translate(s.db.Model(&sessionRow{}).Where("person_id = ? AND ended_at IS NULL", person).Update("ended_at",
+		at).Error)
+}
+
+type singleRow struct {
+	Digest   []byte `gorm:"primaryKey"`
+	PersonID int64
+	MadeAt   time.Time
+	UsedAt   *time.Time
+}
+
+func (singleRow) TableName() string { return "single_sign_ins" }
+
+// AddSingleSignIn stores the digest of an address that signs a person in once.
+func (s *Store) AddSingleSignIn(digest []byte, person int64, at time.Time) error {
+	return translate(s.db.Create(&singleRow{digest, person, at, nil}).Error)
+}
+
+// UseSingleSignIn uses such an address up and returns whose it is. Errors: ErrNotFound where it is none, or used.
+func (s *Store) UseSingleSignIn(digest []byte, at time.Time) (person int64, err error) {
+	used := singleRow{UsedAt: &at}
+	tx := s.db.Model(&used).Clauses(clause.Returning{Columns: []clause.Column{{Name: "person_id"}}}).
+		Where("digest = ? AND used_at IS NULL", digest).Select("used_at").Updates(&used)
+	if tx.Error == nil && tx.RowsAffected == 0 {
+		return 0, app.ErrNotFound
+	}
+	return used.PersonID, translate(tx.Error)
 }

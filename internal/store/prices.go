@@ -2,9 +2,11 @@ package store
 
 import (
 	"fmt"
-	"strconv"
+	"math/big"
+	"slices"
 	"time"
 
+	"gallipot/internal/app"
 	"gallipot/internal/core/pantry"
 
 	"gorm.io/gorm/clause"
@@ -30,37 +32,62 @@ func (s *Store) LockPrices() error {
 	return translate(s.db.Exec("LOCK TABLE price_offers IN SHARE ROW EXCLUSIVE MODE").Error)
 }
 
-// ReplaceOffers sets an ingredient's offers to those given; rows that stay the same keep their id and date of entry.
-func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by string) error {
-	keep := []int64{0}
-	for _, o := range offers {
-		if n, err := strconv.ParseInt(o.ID, 10, 64); err == nil {
-			keep = append(keep, n)
-		}
-	}
-	if err := s.db.Where("ingredient_id = ? AND id NOT IN ?", id, keep).Delete(&priceOfferRow{}).Error; err != nil {
+// ReplaceOffers sets an ingredient's offers to those given. Offers that stay the same keep their id and date of entry;
+// what is no longer among them, or was changed, is retired and stays on record.
+func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by app.Stamp) error {
+	var stored []priceOfferRow
+	if err := s.db.Where("ingredient_id = ? AND retired_at IS NULL", id).Find(&stored).Error; err != nil {
 		return translate(err)
 	}
+	var fresh []priceOfferRow
+	stays := map[int64]bool{}
 	for _, o := range offers {
-		row, err := rowOfOffer(id, o, by)
+		row, err := rowOfOffer(id, o, by.By)
 		if err != nil {
 			return err
 		}
-		if n, err := strconv.ParseInt(o.ID, 10, 64); err == nil {
-			tx := s.db.Model(&priceOfferRow{}).Where("id = ? AND ingredient_id = ?", n, id).
-				Select("supplier", "pack_amount", "pack_unit", "price", "dated", "valid_until").Updates(&row)
-			if tx.Error != nil {
-				return translate(tx.Error)
-			}
-			if tx.RowsAffected == 1 {
-				continue
-			}
+		at := slices.IndexFunc(stored, func(x priceOfferRow) bool { return x.same(row) && !stays[x.ID] })
+		if at >= 0 {
+			stays[stored[at].ID] = true
+		} else {
+			fresh = append(fresh, row)
 		}
-		if err := s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error; err != nil {
+	}
+	for _, x := range stored {
+		if stays[x.ID] {
+			continue
+		}
+		if err := s.db.Model(&priceOfferRow{}).Where("id = ?", x.ID).Updates(map[string]any{"retired_at": by.At,
+			"retired_by": by.By, "retired_why": "changed or taken out on the price list"}).Error; err != nil {
+			return translate(err)
+		}
+	}
+	for i := range fresh {
+		if err := s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&fresh[i]).Error; err != nil {
 			return translate(err)
 		}
 	}
 	return nil
+}
+
+// same reports whether two rows are one offer.
+func (r priceOfferRow) same(o priceOfferRow) bool {
+	return r.Supplier == o.Supplier && r.PackUnit == o.PackUnit && sameNumber(r.PackAmount, o.PackAmount) &&
+		sameNumber(r.Price, o.Price) && r.Dated.Format(pantry.DateLayout) == o.Dated.Format(pantry.DateLayout) &&
+		sameDay(r.ValidUntil, o.ValidUntil)
+}
+
+func sameNumber(a, b string) bool {
+	x, isX := new(big.Rat).SetString(a)
+	y, isY := new(big.Rat).SetString(b)
+	return isX && isY && x.Cmp(y) == 0
+}
+
+func sameDay(a, b *time.Time) bool {
+	if a == nil || b == nil {
+		return a == b
+	}
+	return a.Format(pantry.DateLayout) == b.Format(pantry.DateLayout)
 }
 
 func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error) {

@@ -46,7 +46,7 @@ func rowOfRecipe(r app.Recipe, rev int) (recipeRow, error) {
 // Recipes returns up to most recipes, the last changed first, from the one after a key on; all where most is 0.
 func (s *Store) Recipes(after *app.RecipeKey, most int) ([]app.Recipe, error) {
 	var rows []recipeRow
-	q := s.db.Order("updated_at DESC, id DESC")
+	q := s.db.Where("retired_at IS NULL").Order("updated_at DESC, id DESC")
 	if after != nil {
 		q = q.Where("(updated_at, id) < (?, ?)", after.UpdatedAt, after.ID)
 	}
@@ -69,7 +69,7 @@ func (s *Store) Recipes(after *app.RecipeKey, most int) ([]app.Recipe, error) {
 // Recipe returns one. Errors: ErrNotFound.
 func (s *Store) Recipe(id int64) (app.Recipe, error) {
 	var row recipeRow
-	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+	if err := s.db.Where("id = ? AND retired_at IS NULL", id).Take(&row).Error; err != nil {
 		return app.Recipe{}, fmt.Errorf("recipe %d: %w", id, translate(err))
 	}
 	return row.domain()
@@ -92,12 +92,12 @@ func (s *Store) SaveRecipe(r app.Recipe, rev int) error {
 	if err != nil {
 		return err
 	}
-	return changedOne(s.db.Model(&recipeRow{}).Where("id = ? AND rev = ?", r.ID, rev).
+	return changedOne(s.db.Model(&recipeRow{}).Where("id = ? AND rev = ? AND retired_at IS NULL", r.ID, rev).
 		Select("rev", "name", "words", "answers", "format", "formula_id", "version", "updated_at",
 			"updated_by").Updates(&row))
 }
 
-// DropRecipe deletes a recipe. Errors: ErrConflict when it is not there.
-func (s *Store) DropRecipe(id int64) error {
-	return changedOne(s.db.Where("id = ?", id).Delete(&recipeRow{}))
+// DropRecipe retires a recipe; it stays on record. Errors: ErrConflict when it is not there.
+func (s *Store) DropRecipe(id int64, why string, by app.Stamp) error {
+	return retire(s.db.Model(&recipeRow{}).Where("id = ?", id), why, by)
 }

@@ -37,7 +37,7 @@ const (
 		json_build_object('rev', v.rev, 'locked_at', v.locked_at, 'updated_at', v.updated_at, 'updated_by', v.updated_by,
 			'created_at', f.created_at, 'created_by', f.created_by, 'retired', f.retired, 'batches', f.batches,
 			'parent_formula', f.parent_formula, 'parent_version', f.parent_version,
-			'trials', (SELECT count(*) FROM trials t WHERE t.formula_id = f.id), 'evidence', ` + evidenceAlong + `,
+			'trials', ` + trialsCounted + `, 'evidence', ` + evidenceAlong + `,
 			'heads', (SELECT json_agg(h ORDER BY h.version) FROM (` + heads + ` WHERE n.formula_id = f.id) h))
 		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`
 )

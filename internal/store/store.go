@@ -107,9 +107,16 @@ func (s *Store) Close() error {
 	return raw.Close()
 }
 
-// In runs f in one transaction; an error rolls everything back.
-func (s *Store) In(ctx context.Context, f func(app.Store) error) error {
-	return translate(s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return f(&Store{tx}) }))
+// In runs f in one transaction; an error rolls everything back. What is written in it is noted with the stamp's person
+// and time; without a person nothing of record can be written.
+func (s *Store) In(ctx context.Context, by app.Stamp, f func(app.Store) error) error {
+	return translate(s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec("SELECT set_config('gallipot.by', ?, true), set_config('gallipot.at', ?, true)", by.By,
+			by.At.Format(time.RFC3339Nano)).Error; err != nil {
+			return err
+		}
+		return f(&Store{tx})
+	}))
 }
 
 // With binds the store to a context.
@@ -138,6 +145,8 @@ func translate(err error) error {
 		return fmt.Errorf("%w (%s)", app.ErrInUse, pg.ConstraintName)
 	case "23001":
 		return app.ErrLocked
+	case "42501": // a write that names nobody
+		return fmt.Errorf("%w (%s)", app.ErrNobody, pg.Message)
 	}
 	return err
 }
@@ -155,6 +164,12 @@ func away(err error) error {
 		return fmt.Errorf("%w (%w)", app.ErrAway, err)
 	}
 	return err
+}
+
+// retire takes rows out of use that are met and in use, with the reason. Errors: ErrConflict where there is none.
+func retire(rows *gorm.DB, why string, by app.Stamp) error {
+	return changedOne(rows.Where("retired_at IS NULL").Updates(map[string]any{"retired_at": by.At, "retired_by": by.By,
+		"retired_why": why}))
 }
 
 // changedOne turns an update that met no row of the expected revision into ErrConflict.

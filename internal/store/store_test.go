@@ -3,10 +3,12 @@ package store_test
 import (
 	"context"
 	"errors"
+	"fmt"
 	"testing"
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
@@ -28,7 +30,7 @@ func beet() pantry.Ingredient {
 }
 
 func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	got, err := s.Ingredient("beet")
 	require.NoError(t, err)
@@ -43,7 +45,7 @@ func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
 }
 
 func TestASecondWriterMeetsAConflict(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	g := beet()
 	g.Note = "first"
@@ -56,18 +58,22 @@ func TestASecondWriterMeetsAConflict(t *testing.T) {
 }
 
 func TestOffersKeepTheirRowWhereTheyStay(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	got, err := s.Ingredient("beet")
 	require.NoError(t, err)
-	kept := got.Data.Offers[1]
+	same, kept := got.Data.Offers[0], got.Data.Offers[1]
 	kept.Price = amount.M("4.20")
-	require.NoError(t, s.ReplaceOffers("beet", []pantry.PriceOffer{kept}, "Bram"))
+	require.NoError(t, s.ReplaceOffers("beet", []pantry.PriceOffer{kept, same}, app.Stamp{By: "Bram", At: time.Now()}))
 	after, err := s.Ingredient("beet")
 	require.NoError(t, err)
-	require.Len(t, after.Data.Offers, 1)
-	assert.Equal(t, kept.ID, after.Data.Offers[0].ID)
-	assert.Equal(t, "4.2", after.Data.Offers[0].Price.String())
+	require.Len(t, after.Data.Offers, 2)
+	assert.Equal(t, same.ID, after.Data.Offers[0].ID)
+	assert.NotEqual(t, kept.ID, after.Data.Offers[1].ID, "another price is another offer")
+	assert.Equal(t, "4.2", after.Data.Offers[1].Price.String())
+	assert.NoError(t, s.Exec("DO $$ BEGIN ASSERT (SELECT price = 4.10 AND retired_by = 'Bram' FROM price_offers WHERE retired_at IS NOT NULL); END $$"),
+		"what it cost before stays on record")
+	assert.ErrorIs(t, s.Exec("DELETE FROM price_offers"), app.ErrLocked)
 }
 
 func locked(t *testing.T, s app.Store) formula.Version {
@@ -77,15 +83,15 @@ func locked(t *testing.T, s app.Store) formula.Version {
 	require.NoError(t, s.AddVersion(v, nil, "Ines"))
 	v.State = formula.Locked
 	now := time.Now()
-	require.NoError(t, s.SaveVersion(v, 1, &now, "Ines"))
+	require.NoError(t, s.LockVersion(v, 1, now, "Ines"))
 	return v
 }
 
 func TestALockedVersionNeverChanges(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	v := locked(t, s)
 	v.Note = "sneaky"
-	assert.ErrorIs(t, s.SaveVersion(v, 2, nil, "Bram"), app.ErrConflict)
+	assert.ErrorIs(t, s.SaveDraft(v, 2, []string{}, stamp), app.ErrConflict)
 	assert.ErrorIs(t, s.DropDraft(formula.Ref{Formula: "dip", Version: 1}, 2), app.ErrConflict)
 	got, err := s.Version(formula.Ref{Formula: "dip", Version: 1})
 	require.NoError(t, err)
@@ -93,7 +99,7 @@ func TestALockedVersionNeverChanges(t *testing.T) {
 }
 
 func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	desk := func() app.Desk {
 		return app.Desk{Settings: app.Settings{Name: "as it was"}, Library: formula.Library{Names: map[string]string{},
 			Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}}}
@@ -152,7 +158,7 @@ func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
 }
 
 func TestAFormulaHasOneDraftAtMost(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	locked(t, s)
 	v := formula.Blank("dip")
 	v.Number = 2
@@ -162,7 +168,7 @@ func TestAFormulaHasOneDraftAtMost(t *testing.T) {
 }
 
 func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	locked(t, s)
 	b := app.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(),
 		Targets: []bench.Target{}, CreatedBy: "Ines"}
@@ -185,15 +191,15 @@ func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
 	assert.Equal(t, 10, all[b.ID][0].Body.(*bench.Fill).Jars)
 	assert.Equal(t, []int{1, 2}, []int{all[b.ID][0].Seq, all[b.ID][1].Seq})
 	assert.True(t, all[b.ID][1].ClientAt.Equal(then))
-	assert.ErrorContains(t, s.Exec("UPDATE batch_entries SET by_whom = 'Bram'"), "append-only")
-	assert.ErrorContains(t, s.Exec("DELETE FROM batch_entries"), "append-only")
-	assert.ErrorContains(t, s.Exec("UPDATE versions SET data = '{}'"), "append-only")
+	assert.ErrorIs(t, s.Exec("UPDATE batch_entries SET by_whom = 'Bram'"), app.ErrLocked)
+	assert.ErrorIs(t, s.Exec("DELETE FROM batch_entries"), app.ErrLocked)
+	assert.ErrorIs(t, s.Exec("UPDATE versions SET data = '{}'"), app.ErrLocked)
 }
 
 func TestATransactionStoresAllOrNothing(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	boom := errors.New("boom")
-	err := s.In(context.Background(), func(tx app.Store) error {
+	err := s.In(context.Background(), stamp, func(tx app.Store) error {
 		require.NoError(t, tx.AddIngredient(beet(), false, "Ines"))
 		return boom
 	})
@@ -203,7 +209,7 @@ func TestATransactionStoresAllOrNothing(t *testing.T) {
 }
 
 func TestShopSettingsAreOneRow(t *testing.T) {
-	s := testdb.New(t)
+	s := testdb.Signed(t)
 	var got app.Settings
 	_, err := s.Shop(&got)
 	assert.ErrorIs(t, err, app.ErrNotFound)
@@ -217,16 +223,60 @@ func TestShopSettingsAreOneRow(t *testing.T) {
 	assert.Equal(t, "B", got.Name)
 }
 
-func TestAClosingLookIsTakenOnce(t *testing.T) {
-	s := testdb.New(t)
-	c := app.MeterCheck{Meter: "m", MV4: 174, MV7: -1, Celsius: 25, SlopePercent: 99, Accepted: true,
-		CheckedAt: time.Now(), CheckedBy: "Ines"}
-	require.NoError(t, s.AddMeterCheck(&c))
-	ph, good, now := 4.2, false, time.Now()
-	c.ClosingPH, c.ClosingCelsius, c.ClosingGood, c.ClosingAt = &ph, &c.Celsius, &good, &now
-	require.NoError(t, s.CloseMeterCheck(c))
-	assert.ErrorIs(t, s.CloseMeterCheck(c), app.ErrConflict)
-	failed, err := s.FailedChecks([]int64{c.ID, c.ID + 1})
+func TestAMeterIsReadAsEventsInTheOrderOfEntry(t *testing.T) {
+	s := testdb.Signed(t)
+	at := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
+	add := func(meter string, good bool, at time.Time) app.MeterCheck {
+		c := app.MeterCheck{Meter: meter, Check: acidity.InMV(174, -1, 25), Accepted: good, CheckedAt: at,
+			CheckedBy: "Ines", EnteredAt: at}
+		require.NoError(t, s.AddMeterCheck(&c))
+		return c
+	}
+	first := add("bench", true, at)
+	add("field", true, at)
+	look := app.MeterLook{Check: first.ID, PH: 4.2, Celsius: 25, At: at.Add(time.Hour), By: "Bram"}
+	require.NoError(t, s.AddMeterLook(look))
+	look.PH, look.Good, look.At = 4.01, true, at.Add(2*time.Hour)
+	require.NoError(t, s.AddMeterLook(look))
+	late := add("bench", false, at.Add(-time.Hour))
+	events, err := s.MeterEvents([]int64{first.ID}, at.Add(-2*time.Hour))
 	require.NoError(t, err)
-	assert.Equal(t, []int64{c.ID}, failed)
+	var told []string
+	for i, e := range events {
+		told = append(told, fmt.Sprintf("%s %t %t %s", e.Meter, e.Look, e.Good, e.By))
+		assert.True(t, i == 0 || e.Turn > events[i-1].Turn)
+	}
+	assert.Equal(t, []string{"bench false true Ines", "bench true false Bram", "bench true true Bram",
+		"bench false false Ines"}, told)
+	since, err := s.MeterEvents([]int64{late.ID}, at.Add(90*time.Minute))
+	require.NoError(t, err)
+	assert.Len(t, since, 1)
+	got, err := s.MeterCheck(first.ID)
+	require.NoError(t, err)
+	assert.Len(t, got.Looks, 2)
+	assert.Equal(t, "Bram", got.Looks[0].By)
+	assert.ErrorIs(t, s.Exec("UPDATE meter_looks SET good = true"), app.ErrLocked)
+	assert.ErrorIs(t, s.Exec("DELETE FROM meter_checks"), app.ErrLocked)
+}
+
+var stamp = app.Stamp{By: "Bram", At: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+
+// TestNobodyWritesUnseen tries to write what is of record without a name, and reads how writes are noted.
+func TestNobodyWritesUnseen(t *testing.T) {
+	s := testdb.New(t)
+	assert.ErrorIs(t, s.AddIngredient(beet(), false, "Ines"), app.ErrNobody)
+	assert.ErrorIs(t, s.AddFormula(app.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}), app.ErrNobody)
+	assert.ErrorIs(t, s.AddShop(app.Settings{Name: "A"}, "Ines"), app.ErrNobody)
+	assert.ErrorIs(t, s.AddPerson(&app.Person{Name: "Eve", Role: "owner"}), app.ErrNobody)
+	require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) error {
+		return tx.AddIngredient(beet(), false, "Ines")
+	}))
+	assert.ErrorIs(t, s.AddFormula(app.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}), app.ErrNobody,
+		"the name ends with its transaction")
+	noted := `DO $$ BEGIN ASSERT (SELECT by_whom = 'Bram' AND act = 'insert' AND at = '2026-03-02T09:00:00Z'
+		AND before IS NULL AND after->>'name' = 'Beetroot' FROM changes WHERE what = 'ingredient' AND which = 'beet'); END $$`
+	assert.NoError(t, s.Exec(noted))
+	assert.ErrorIs(t, s.Exec("DELETE FROM changes"), app.ErrLocked)
+	assert.ErrorIs(t, s.Exec("UPDATE changes SET by_whom = 'Eve'"), app.ErrLocked)
+	assert.ErrorIs(t, s.Exec("DELETE FROM ingredients"), app.ErrLocked)
 }

@@ -28,7 +28,7 @@ func rowOfTrial(t app.Trial, rev int) (trialRow, error) {
 // Trials returns the trials of a formula, oldest first; of all formulas where id is empty.
 func (s *Store) Trials(formulaID string) ([]app.Trial, error) {
 	var rows []trialRow
-	q := s.db.Order("formula_id, made_on, id")
+	q := s.db.Where("retired_at IS NULL").Order("formula_id, made_on, id")
 	if formulaID != "" {
 		q = q.Where("formula_id = ?", formulaID)
 	}
@@ -63,11 +63,12 @@ func (s *Store) SaveTrial(t app.Trial, rev int) error {
 	if err != nil {
 		return err
 	}
-	return changedOne(s.db.Model(&trialRow{}).Where("id = ? AND formula_id = ? AND rev = ?", t.ID, t.FormulaID, rev).
+	return changedOne(s.db.Model(&trialRow{}).Where("id = ? AND formula_id = ? AND rev = ? AND retired_at IS NULL",
+		t.ID, t.FormulaID, rev).
 		Select("rev", "made_on", "data", "format", "updated_at", "updated_by").Updates(&row))
 }
 
-// DropTrial deletes a trial of a formula. Errors: ErrConflict when it is not there.
-func (s *Store) DropTrial(formulaID string, id int64) error {
-	return changedOne(s.db.Where("id = ? AND formula_id = ?", id, formulaID).Delete(&trialRow{}))
+// DropTrial retires a trial of a formula; it stays on record. Errors: ErrConflict when it is not there.
+func (s *Store) DropTrial(formulaID string, id int64, why string, by app.Stamp) error {
+	return retire(s.db.Model(&trialRow{}).Where("id = ? AND formula_id = ?", id, formulaID), why, by)
 }

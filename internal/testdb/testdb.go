@@ -103,6 +103,21 @@ func New(t testing.TB) *store.Store {
 	return open(t, fresh(t, "template1"))
 }
 
+// Signed opens a migrated store on an empty database whose every connection says that Ines writes, for tests of the
+// store alone.
+func Signed(t testing.TB) *store.Store {
+	t.Helper()
+	address := fresh(t, "template1")
+	u, err := url.Parse(address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	q := u.Query()
+	q.Set("gallipot.by", "Ines")
+	u.RawQuery = q.Encode()
+	return open(t, u.String())
+}
+
 func open(t testing.TB, address string) *store.Store {
 	t.Helper()
 	s, err := store.Open(context.Background(), address, oneConnection)

@@ -3,8 +3,6 @@ package acidity
 import (
 	"fmt"
 	"math"
-	"slices"
-	"sort"
 	"strings"
 	"time"
 
@@ -31,13 +29,15 @@ var Preparations = map[string][]string{
 	"pieces_in_liquid": {"liquid", "pieces", "blend"},
 }
 
-// Reading is one pH measurement of a jar.
+// Reading is one pH measurement of a jar. What is told of it beside the measurement follows from the record: its moment
+// from its time, its pair from what was read before it.
 type Reading struct {
 	ID          int64     `json:"id"`
 	Load        int       `json:"load"`
 	Jar         string    `json:"jar"`
-	Moment      string    `json:"moment"`
-	Sample      int       `json:"sample"` // 1, or 2 for the retest
+	StandIn     string    `json:"stand_in,omitempty"` // why another jar of the load stands for it
+	Moment      string    `json:"moment"`             // first_day, equilibrium, or empty: it counts for nothing
+	Sample      int       `json:"sample"`             // 1, or 2 for the retest
 	Preparation string    `json:"preparation"`
 	Fraction    string    `json:"fraction"`
 	PH          float64   `json:"ph"`
@@ -46,33 +46,11 @@ type Reading struct {
 	MeterCheck  int64     `json:"meter_check"`
 	At          time.Time `json:"at"`
 	By          string    `json:"by"`
+	Pair        int       `json:"pair,omitempty"`        // readings of one number are a pair
+	Retest      bool      `json:"retest,omitempty"`      // a second sample that the verdict asked for
+	Struck      bool      `json:"struck,omitempty"`      // by hand, with the cause in Void
 	Void        string    `json:"void,omitempty"`        // recorded cause for which it does not count
 	Unsupported string    `json:"unsupported,omitempty"` // why it cannot support a release
-}
-
-// Supports reports why a reading with this check and sample temperature cannot support a release; empty when it can.
-// The check must be from the same day as the reading and accepted, its closing look not failed, the sample at 20 to 30
-// °C.
-func Supports(check *CheckResult, checkAt, readAt time.Time, closing *bool, sampleCelsius float64) string {
-	switch {
-	case check == nil:
-		return "no meter check"
-	case !check.Accepted:
-		return "the meter check was not accepted"
-	case !sameDay(checkAt, readAt):
-		return "the meter check is from another day"
-	case closing != nil && !*closing:
-		return "the closing look at buffer 4.01 failed"
-	case sampleCelsius < minSampleC || sampleCelsius > maxSampleC:
-		return fmt.Sprintf("the sample was at %g °C, not 20 to 30 °C", sampleCelsius)
-	}
-	return ""
-}
-
-func sameDay(a, b time.Time) bool {
-	ay, am, ad := a.Date()
-	by, bm, bd := b.In(a.Location()).Date()
-	return ay == by && am == bm && ad == bd
 }
 
 // Bounds is what a batch's readings are judged against.
@@ -81,8 +59,9 @@ type Bounds struct {
 	Target         float64
 	LargestPieceMM float64
 	Loads          int
-	FilledAt       time.Time // zero: not filled yet
-	EarlyRelease   bool      // the shop allows release on the first day's reading
+	FilledAt       time.Time // the latest filling, or addition after it; zero: not filled yet
+	Zone           *time.Location
+	EarlyRelease   bool // the shop allows release on the first day's reading
 	Chilled        bool
 }
 
@@ -106,7 +85,6 @@ type Decision struct {
 	Sentence    string   `json:"sentence"`
 	Missing     []string `json:"missing"`
 	DueAt       string   `json:"due_at,omitempty"` // when the equilibrium reading may be taken, RFC 3339
-	CallBack    bool     `json:"call_back"`        // released early, and the equilibrium reading failed
 }
 
 const (
@@ -114,6 +92,8 @@ const (
 	meterUncertainty  = 0.03
 	agreeWithin       = 0.05
 	readingsASample   = 2
+	samplesAgree      = 0.10 // first sample and retest
+	piecesUnderOil    = 0.30 // share of oil from which pieces lie in oil
 	equilibriumHours  = 24
 	piecesNeedLonger  = 5.0 // mm; above this again 24 h later
 	floatGuard        = 1e-9
@@ -130,25 +110,39 @@ func (b Bounds) EquilibriumDue() time.Time {
 	return b.FilledAt.Add(time.Duration(hours) * time.Hour)
 }
 
-// Decide applies the rule of handbook 05 to all valid, supporting readings. The equilibrium readings decide; the
-// first day's may, where the shop allows it, the product is chilled without pieces over 5 mm, and the value meets the
-// target.
+// LeastUncertainty is U at the least repeatability: what any single reading carries.
+var LeastUncertainty = expandedCoverage * math.Sqrt(leastRepeat*leastRepeat+meterUncertainty*meterUncertainty)
+
+// Over reports whether a single reading, with the least uncertainty, exceeds the limit.
+func (b Bounds) Over(ph float64) bool { return ph+LeastUncertainty > b.Limit+floatGuard }
+
+// Moment is what a reading taken at a time is: a first reading from the latest filling or addition until the
+// equilibrium is due, an equilibrium reading from then on; empty before them, where it counts for nothing.
+func (b Bounds) Moment(at time.Time) string {
+	switch {
+	case b.FilledAt.IsZero() || at.Before(b.FilledAt):
+		return ""
+	case at.Before(b.EquilibriumDue()):
+		return FirstDay
+	}
+	return Equilibrium
+}
+
+// MayGoEarly reports whether the first reading may release: where the shop allows it, of chilled products without
+// pieces over 5 mm.
+func (b Bounds) MayGoEarly() bool {
+	return b.EarlyRelease && b.Chilled && b.LargestPieceMM <= piecesNeedLonger
+}
+
+// Decide applies the rule of handbook 05 to all readings that count and support. The equilibrium readings decide; the
+// first ones may, where the product may go early and the value meets the target.
 func Decide(readings []Reading, b Bounds) Decision {
-	first, equi := counting(readings)
 	if b.FilledAt.IsZero() {
 		return Decision{Outcome: Waiting, Sentence: "On hold: the jars are not filled yet.",
 			Missing: []string{"jars filled"}}
 	}
-	due := b.EquilibriumDue()
-	early := 0
-	for _, r := range equi {
-		if r.At.Before(due) {
-			early++
-		}
-	}
-	if early > 0 {
-		equi = slices.DeleteFunc(slices.Clone(equi), func(r Reading) bool { return r.At.Before(due) })
-	}
+	due := b.EquilibriumDue().In(b.zone())
+	first, equi := b.counting(readings)
 	if len(equi) > 0 {
 		d := judge(equi, b)
 		d.Way, d.DueAt = Equilibrium, due.Format(time.RFC3339)
@@ -157,11 +151,7 @@ func Decide(readings []Reading, b Bounds) Decision {
 	d := Decision{Outcome: Waiting, Way: Equilibrium, DueAt: due.Format(time.RFC3339),
 		Missing: []string{"equilibrium reading"}}
 	d.Sentence = "On hold: the equilibrium reading is due from " + due.Format("2 Jan 15:04") + "."
-	if early > 0 {
-		d.Sentence = "On hold: the equilibrium reading was taken too early; it is due from " +
-			due.Format("2 Jan 15:04") + "."
-	}
-	if !b.EarlyRelease || !b.Chilled || b.LargestPieceMM > piecesNeedLonger || len(first) == 0 {
+	if !b.MayGoEarly() || len(first) == 0 {
 		return d
 	}
 	f := judge(first, b)
@@ -176,35 +166,39 @@ func Decide(readings []Reading, b Bounds) Decision {
 	return d
 }
 
-// counting are the readings that count, of the first day and of the equilibrium.
-func counting(readings []Reading) (first, equilibrium []Reading) {
+func (b Bounds) zone() *time.Location {
+	if b.Zone == nil {
+		return time.UTC
+	}
+	return b.Zone
+}
+
+// counting are the readings that count, of the first moment and of the equilibrium.
+func (b Bounds) counting(readings []Reading) (first, equilibrium []Reading) {
 	for _, r := range readings {
-		switch {
-		case r.Void != "" || r.Unsupported != "":
-		case r.Moment == Equilibrium:
-			equilibrium = append(equilibrium, r)
-		default:
+		if r.Void != "" || r.Unsupported != "" {
+			continue
+		}
+		switch b.Moment(r.At) {
+		case FirstDay:
 			first = append(first, r)
+		case Equilibrium:
+			equilibrium = append(equilibrium, r)
 		}
 	}
 	return first, equilibrium
 }
 
-type jarKey struct {
-	load int
-	jar  string
-}
-
 // judge computes jar values and the decision value from readings of one moment.
 func judge(readings []Reading, b Bounds) Decision {
-	jars, sampleSets := groupReadings(readings)
-	d := Decision{Missing: missingReadings(jars, sampleSets, b)}
-	for _, fractions := range jars {
-		for _, values := range fractions {
-			d.Highest = max(d.Highest, mean(values))
-		}
+	s := sampled(readings)
+	again := []string{}
+	if s.retested() {
+		again = s.missing(b.Loads, true)
 	}
-	d.Repeat = max(leastRepeat, pooled(sampleSets))
+	whole := s.retested() && len(again) == 0
+	d := Decision{Missing: s.missing(b.Loads, false), Highest: s.highest(whole)}
+	d.Repeat = max(leastRepeat, s.pooled())
 	d.Uncertainty = expandedCoverage * math.Sqrt(d.Repeat*d.Repeat+meterUncertainty*meterUncertainty)
 	d.Value = d.Highest + d.Uncertainty
 	if len(d.Missing) > 0 {
@@ -212,8 +206,16 @@ func judge(readings []Reading, b Bounds) Decision {
 		d.Sentence = "On hold: " + strings.Join(d.Missing, "; ") + "."
 		return d
 	}
-	d.Outcome = b.outcome(d, retested(readings))
+	d.Outcome = b.outcome(d, whole)
 	d.Sentence = b.sentence(d)
+	if len(again) == 0 || d.Outcome == HoldIt {
+		return d
+	}
+	d.Missing = again // a retest that was begun is finished before anything passes
+	if d.Outcome != Retest {
+		d.Outcome = Waiting
+	}
+	d.Sentence += " Still to come: " + strings.Join(again, "; ") + "."
 	return d
 }
 
@@ -239,7 +241,7 @@ func (b Bounds) sentence(d Decision) string {
 		return fmt.Sprintf("%s, above the target of %.2f but within the limit of %.2f: look for drift.", value,
 			b.Target, b.Limit)
 	case Retest:
-		return fmt.Sprintf("%s, above the limit of %.2f, though the jar itself is not: retest the same jars once.",
+		return fmt.Sprintf("%s, above the limit of %.2f, though the jar itself is not: retest both jars once.",
 			value, b.Limit)
 	}
 	return fmt.Sprintf("%s, above the limit of %.2f: on hold.", value, b.Limit)
@@ -247,90 +249,3 @@ func (b Bounds) sentence(d Decision) string {
 
 // shown rounds half up to two places, as pH is shown everywhere.
 func shown(x float64) string { return amount.Shown(x, 2) }
-
-// groupReadings sorts readings into jars by fraction, and into samples for agreement and repeatability.
-func groupReadings(readings []Reading) (map[jarKey]map[string][]float64, map[string][]float64) {
-	jars, samples := map[jarKey]map[string][]float64{}, map[string][]float64{}
-	for _, r := range readings {
-		k := jarKey{r.Load, r.Jar}
-		if jars[k] == nil {
-			jars[k] = map[string][]float64{}
-		}
-		jars[k][r.Fraction] = append(jars[k][r.Fraction], r.PH)
-		s := fmt.Sprintf("%s jar of load %d, %s%s", r.Jar, r.Load, r.Fraction,
-			map[bool]string{true: ", retest", false: ""}[r.Sample > 1])
-		samples[s] = append(samples[s], r.PH)
-	}
-	return jars, samples
-}
-
-func missingReadings(jars map[jarKey]map[string][]float64, samples map[string][]float64, b Bounds) []string {
-	missing := []string{}
-	for load := 1; load <= min(max(1, b.Loads), highestLoadNumber); load++ {
-		for _, jar := range []string{FirstJar, LastJar} {
-			fractions := jars[jarKey{load, jar}]
-			if len(fractions) == 0 {
-				missing = append(missing, fmt.Sprintf("%d readings on the %s jar of load %d", readingsASample, jar,
-					load))
-			}
-			for _, f := range sortedKeys(fractions) {
-				if n := len(fractions[f]); n < readingsASample {
-					missing = append(missing, fmt.Sprintf("another reading on the %s jar of load %d (%s)", jar, load,
-						f))
-				}
-			}
-			if f := fractions; f["liquid"] != nil || f["pieces"] != nil || f["blend"] != nil {
-				for _, want := range Preparations["pieces_in_liquid"] {
-					if f[want] == nil {
-						missing = append(missing, fmt.Sprintf("readings of the %s on the %s jar of load %d", want, jar,
-							load))
-					}
-				}
-			}
-		}
-	}
-	for _, s := range sortedKeys(samples) {
-		if v := samples[s]; slices.Max(v)-slices.Min(v) > agreeWithin+floatGuard {
-			missing = append(missing,
-				fmt.Sprintf("readings within 0.05 of each other on the %s (now %.2f to %.2f): repeat, and void the faulty one with its cause", s, slices.Min(v), slices.Max(v)))
-		}
-	}
-	return missing
-}
-
-func retested(readings []Reading) bool {
-	return slices.ContainsFunc(readings, func(r Reading) bool { return r.Sample > 1 })
-}
-
-// pooled is the repeatability over samples, n - 1 each.
-func pooled(samples map[string][]float64) float64 {
-	squares, freedom := 0.0, 0
-	for _, v := range samples {
-		m := mean(v)
-		for _, x := range v {
-			squares += (x - m) * (x - m)
-		}
-		freedom += len(v) - 1
-	}
-	if freedom <= 0 {
-		return 0
-	}
-	return math.Sqrt(squares / float64(freedom))
-}
-
-func mean(v []float64) float64 {
-	sum := 0.0
-	for _, x := range v {
-		sum += x
-	}
-	return sum / float64(len(v))
-}
-
-func sortedKeys[V any](m map[string]V) []string {
-	keys := make([]string, 0, len(m))
-	for k := range m {
-		keys = append(keys, k)
-	}
-	sort.Strings(keys)
-	return keys
-}

@@ -43,12 +43,24 @@ func interpolate(values []float64, t float64) float64 {
 	return values[len(values)-1]
 }
 
-// Check is a meter check in two buffers at one temperature.
+// Check is a meter check in two buffers at one temperature: by millivolts, or, of meters without them, by what the
+// buffers read after calibration.
 type Check struct {
-	MV4     float64 `json:"mv_buffer_4"`
-	MV7     float64 `json:"mv_buffer_7"`
-	Celsius float64 `json:"buffer_temperature_c"`
+	MV4     *float64 `json:"mv_buffer_4"`
+	MV7     *float64 `json:"mv_buffer_7"`
+	PH4     *float64 `json:"ph_buffer_4"`
+	PH7     *float64 `json:"ph_buffer_7"`
+	Celsius float64  `json:"buffer_temperature_c"`
 }
+
+// InMV is a check by millivolts.
+func InMV(mv4, mv7, celsius float64) Check { return Check{MV4: &mv4, MV7: &mv7, Celsius: celsius} }
+
+// InPH is a check of a meter without millivolts.
+func InPH(ph4, ph7, celsius float64) Check { return Check{PH4: &ph4, PH7: &ph7, Celsius: celsius} }
+
+// HasMV reports whether the check was made by millivolts.
+func (c Check) HasMV() bool { return c.MV4 != nil && c.MV7 != nil }
 
 // CheckResult says whether the meter is good today, and why.
 type CheckResult struct {
@@ -58,10 +70,14 @@ type CheckResult struct {
 	Reasons      []string `json:"reasons"`
 }
 
-// Judge computes slope and offset and accepts 95 to 105 % and at most 30 mV either way.
+// Judge computes slope and offset and accepts 95 to 105 % and at most 30 mV either way; without millivolts it accepts
+// buffers that read within 0.05 of their values.
 func (c Check) Judge() CheckResult {
+	if !c.HasMV() {
+		return c.judgeBuffers()
+	}
 	span := (Buffer7(c.Celsius) - Buffer4(c.Celsius)) * NernstSlope(c.Celsius)
-	r := CheckResult{SlopePercent: 100 * (c.MV4 - c.MV7) / span, OffsetMV: c.MV7, Accepted: true}
+	r := CheckResult{SlopePercent: 100 * (*c.MV4 - *c.MV7) / span, OffsetMV: *c.MV7, Accepted: true}
 	if r.SlopePercent < minSlopePercent || r.SlopePercent > maxSlopePercent {
 		r.Accepted = false
 		r.Reasons = append(r.Reasons,
@@ -80,9 +96,33 @@ func (c Check) Judge() CheckResult {
 	return r
 }
 
+// judgeBuffers looks at what the buffers read after calibration.
+func (c Check) judgeBuffers() CheckResult {
+	r := CheckResult{Accepted: true}
+	for _, b := range []struct {
+		name  string
+		read  *float64
+		value float64
+	}{{"4.01", c.PH4, Buffer4(c.Celsius)}, {"7.00", c.PH7, Buffer7(c.Celsius)}} {
+		switch {
+		case b.read == nil:
+			r.Accepted = false
+			r.Reasons = append(r.Reasons, fmt.Sprintf("buffer %s was not read", b.name))
+		case math.Abs(*b.read-b.value) > maxBufferError+floatGuard:
+			r.Accepted = false
+			r.Reasons = append(r.Reasons, fmt.Sprintf("buffer %s reads %.2f, its value is %.2f: calibrate and read again",
+				b.name, *b.read, b.value))
+		}
+	}
+	if r.Accepted {
+		r.Reasons = append(r.Reasons, "both buffers read within 0.05 of their values")
+	}
+	return r
+}
+
 // PH turns a sample's mV into pH with temperature compensation: pH7(t) - (E - E7) / (slope share x S(t_sample)).
 func (c Check) PH(mv, sampleCelsius float64) float64 {
-	return Buffer7(c.Celsius) - (mv-c.MV7)/(c.Judge().SlopePercent/100*NernstSlope(sampleCelsius))
+	return Buffer7(c.Celsius) - (mv-*c.MV7)/(c.Judge().SlopePercent/100*NernstSlope(sampleCelsius))
 }
 
 // ClosingLookGood reports whether buffer 4.01 still reads within 0.05 after the last reading.

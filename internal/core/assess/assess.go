@@ -62,6 +62,7 @@ type Panel struct {
 	TitratableInWater float64  `json:"titratable_in_water_percent"`
 	PreservationIndex *float64 `json:"preservation_index"`
 	// by volume, as makers say it, where there is a sour liquid
+	OilShare        float64                           `json:"-"` // of what is in the bowl
 	OilToSour       *float64                          `json:"oil_to_sour"`
 	OilToSourWeight *float64                          `json:"oil_to_sour_by_weight"` // the same by weight
 	Allergens       law.Each[[]string]                `json:"allergens"`

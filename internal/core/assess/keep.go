@@ -31,6 +31,9 @@ func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate, docs 
 		f.RawEgg = f.RawEgg || l.Ingredient.Has("raw_egg")
 		f.Dairy = f.Dairy || l.Ingredient.HasAny("fresh_dairy", "soft_cheese", "hard_cheese")
 	}
+	if total > 0 {
+		f.OilShare = oil / total
+	}
 	f.PlantsInOil = plants && (v.Keeping.ToppedWithOil || oilOnTop(v, leaves) || total > 0 && oil >= oilShare*total)
 	f.NoWaterPhase = e.NoWater
 	return f
@@ -53,6 +56,7 @@ func (p *Panel) keep(v formula.Version, leaves []formula.Leaf, e acidity.Estimat
 	aw := p.facts.AW
 	p.facts = factsOf(v, leaves, e, in.Documents)
 	p.facts.AW, p.facts.SaltInWater = aw, p.SaltInWater
+	p.OilShare = p.facts.OilShare
 	f := p.facts
 	if p.PH.High != nil {
 		f.DecisionPH, f.Provisional = p.PH.High, true

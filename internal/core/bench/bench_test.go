@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -58,10 +59,10 @@ func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
 
 	grams := amount.G(100)
 	r := Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01"}}},
-		Needs{Targets: targets})
+		Needs{Targets: targets}, later)
 	assert.Contains(t, strings.Join(r.Missing, "; "), "which of the group was used for Oil")
 	r = Read([]Entry{{ID: 1, Body: &Weighing{Line: "b", Grams: grams, KillStep: true, UseBy: "2027-01-01",
-		Used: []formula.Use{{Ingredient: "nut", Grams: grams}}}}}, Needs{Targets: targets})
+		Used: []formula.Use{{Ingredient: "nut", Grams: grams}}}}}, Needs{Targets: targets}, later)
 	assert.NotContains(t, strings.Join(r.Missing, "; "), "which of the group")
 	assert.Equal(t, "nut", r.Uses()["b"][0].Ingredient)
 }
@@ -96,12 +97,18 @@ func TestPlanNamesWhatIsWrong(t *testing.T) {
 
 var at = time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 
+// later is when records are looked at: two days on.
+var later = at.Add(48 * time.Hour)
+
 type log struct {
 	entries []Entry
 }
 
 func (l *log) add(e Entry) int64 {
 	e.ID, e.By = int64(len(l.entries)+1), "Ines"
+	if e.Role == "" {
+		e.Role = people.Owner
+	}
 	if e.At.IsZero() {
 		e.At = at
 	}
@@ -113,11 +120,21 @@ func (l *log) weigh(line string, g float64, useBy string, kill bool) {
 	l.add(Entry{Body: &Weighing{Line: line, Grams: amount.G(g), Lot: "N-1", UseBy: useBy, KillStep: kill}})
 }
 
-func (l *log) read(ph float64, moment string, when time.Time) {
+// check is a passed meter check just before a time.
+func (l *log) check(when time.Time) int64 {
+	id := int64(len(l.entries) + 1)
+	return l.add(Entry{At: when, Body: &acidity.MeterEvent{Turn: id, Check: id, Meter: "m", Good: true,
+		At: when.Add(-time.Minute)}})
+}
+
+// read checks the meter and takes a pair on the first and on the last jar; it returns the first reading.
+func (l *log) read(ph float64, moment string, when time.Time) int64 {
+	check := l.check(when)
 	for _, jar := range []string{acidity.FirstJar, acidity.FirstJar, acidity.LastJar, acidity.LastJar} {
 		l.add(Entry{Body: &acidity.Reading{Load: 1, Jar: jar, Moment: moment, Sample: 1, Preparation: "semi_solid",
-			Fraction: "paste", PH: ph, Celsius: 22, At: when}})
+			Fraction: "paste", PH: ph, Celsius: 22, At: when, MeterCheck: check}, At: when})
 	}
+	return check + 1
 }
 
 func needs(t *testing.T) Needs {
@@ -135,7 +152,7 @@ func (l *log) weighAll(t *testing.T, n Needs) {
 }
 
 func TestAFreshBatchIsOnHoldAndSaysWhatItNeeds(t *testing.T) {
-	r := Read(nil, needs(t))
+	r := Read(nil, needs(t), later)
 	assert.Equal(t, OnHold, r.State)
 	assert.Equal(t, []string{"the weight of Beetroot, Yogurt, Hazelnuts, 1 more", "the count of jars filled"},
 		r.Missing)
@@ -146,7 +163,7 @@ func TestARecordReadyForRelease(t *testing.T) {
 	l.weighAll(t, n)
 	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
 	l.read(4.0, acidity.Equilibrium, at.Add(25*time.Hour))
-	r := Read(l.entries, n)
+	r := Read(l.entries, n, later)
 	assert.True(t, r.Weighed)
 	assert.Empty(t, r.Missing)
 	assert.Equal(t, acidity.Pass, r.Acidity.Outcome)
@@ -161,7 +178,7 @@ func TestMissingDatesAndKillStepsStandInTheWay(t *testing.T) {
 	for _, x := range n.Targets {
 		l.weigh(x.Line, x.Grams.Float(), "", false)
 	}
-	r := Read(l.entries, n)
+	r := Read(l.entries, n, later)
 	assert.Contains(t, r.Missing, "the use-by date of the lot of Yogurt")
 	assert.Contains(t, r.Missing, "the kill-step statement or recorded roast for Hazelnuts")
 }
@@ -169,7 +186,7 @@ func TestMissingDatesAndKillStepsStandInTheWay(t *testing.T) {
 func TestDeviationAndTolerance(t *testing.T) {
 	n, l := needs(t), &log{}
 	l.weigh("1", n.Targets[0].Grams.Float()*1.02, "", false)
-	r := Read(l.entries, n)
+	r := Read(l.entries, n, later)
 	assert.False(t, r.Lines[0].Within)
 	assert.InDelta(t, 2.0, r.Lines[0].Deviation.Float(), 0.01)
 }
@@ -180,10 +197,11 @@ func TestAnAdditionVoidsEarlierReadingsButACorrectionDoesNot(t *testing.T) {
 	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
 	l.read(4.0, acidity.Equilibrium, at.Add(25*time.Hour))
 	corrected := append([]Entry{}, l.entries...)
-	corrected = append(corrected, Entry{ID: 99, Body: &Weighing{Line: "4", Grams: amount.G(11), Correction: true}})
-	assert.Equal(t, acidity.Pass, Read(corrected, n).Acidity.Outcome)
+	corrected = append(corrected, Entry{ID: 99, At: later,
+		Body: &Weighing{Line: "4", Grams: amount.G(11), Correction: true}})
+	assert.Equal(t, acidity.Pass, Read(corrected, n, later).Acidity.Outcome)
 	l.weigh("4", 30, "", false)
-	r := Read(l.entries, n)
+	r := Read(l.entries, n, later)
 	assert.Equal(t, acidity.Waiting, r.Acidity.Outcome)
 	assert.NotEmpty(t, r.Readings[0].Void)
 }
@@ -193,13 +211,16 @@ func TestAnEarlyReleaseIsCalledBackWhenTheEquilibriumFails(t *testing.T) {
 	l.weighAll(t, n)
 	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
 	l.read(4.0, acidity.FirstDay, at)
-	assert.Equal(t, acidity.FirstDay, Read(l.entries, n).Acidity.Way)
+	assert.Equal(t, acidity.FirstDay, Read(l.entries, n, at).Acidity.Way)
 	l.add(Entry{Body: &Decided{State: Released, Way: acidity.FirstDay}})
-	assert.Equal(t, Released, Read(l.entries, n).State)
+	r := Read(l.entries, n, at)
+	assert.Equal(t, Released, r.State)
+	assert.Equal(t, at.Add(72*time.Hour), *r.RunsOut)
 	l.read(4.8, acidity.Equilibrium, at.Add(26*time.Hour))
-	r := Read(l.entries, n)
-	assert.Equal(t, OnHold, r.State)
-	assert.True(t, r.Acidity.CallBack)
+	r = Read(l.entries, n, later)
+	assert.Equal(t, CalledBack, r.State)
+	assert.True(t, r.Out)
+	assert.Contains(t, r.Recalled[0].Why, "4.80")
 }
 
 func TestAHeatStepMustBeMetOnTheColdestJar(t *testing.T) {
@@ -207,17 +228,22 @@ func TestAHeatStepMustBeMetOnTheColdestJar(t *testing.T) {
 	n.HeatC, n.HeatMin = 85, 5
 	l := &log{}
 	l.add(Entry{Body: &Heat{ColdestC: 83, Minutes: 10}})
-	r := Read(l.entries, n)
+	r := Read(l.entries, n, later)
 	assert.False(t, r.HeatMet(n))
 	l.add(Entry{Body: &Heat{ColdestC: 86, Minutes: 6}})
-	r = Read(l.entries, n)
+	r = Read(l.entries, n, later)
 	assert.True(t, r.HeatMet(n))
 }
 
 func TestVoidedReadingsKeepTheirCause(t *testing.T) {
 	n, l := needs(t), &log{}
 	l.add(Entry{Body: &Fill{Jars: 5, At: at}})
-	l.read(4.0, acidity.FirstDay, at)
-	l.add(Entry{Body: &Void{Entry: 2, Cause: "probe not settled"}})
-	assert.Equal(t, "probe not settled", Read(l.entries, n).Readings[0].Void)
+	first := l.read(4.0, acidity.FirstDay, at)
+	l.add(Entry{Body: &Void{Entry: first, Cause: "probe not settled"}})
+	r := Read(l.entries, n, later)
+	assert.Equal(t, "probe not settled", r.Readings[0].Void)
+	assert.Equal(t, "probe not settled", r.Readings[1].Void, "the pair goes together")
+	assert.Empty(t, r.Readings[2].Void)
+	assert.Equal(t, 1, r.Struck)
+	assert.Contains(t, r.Acidity.Sentence, "1 pair of readings was struck.")
 }

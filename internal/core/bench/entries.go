@@ -12,10 +12,12 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/people"
 )
 
 // Weighing is what was actually weighed for a line. The latest for a line counts. Correction marks a typing mistake put
-// right: nothing went into the bowl, so readings stand.
+// right: nothing went into the bowl, so readings stand. Slip is an owner's word that it was one where the change is
+// large.
 type Weighing struct {
 	Line       string        `json:"line"`
 	Grams      amount.Grams  `json:"grams"`
@@ -24,14 +26,18 @@ type Weighing struct {
 	UseBy      string        `json:"use_by,omitempty"`
 	KillStep   bool          `json:"kill_step,omitempty"`
 	Correction bool          `json:"correction,omitempty"`
+	Slip       string        `json:"slip,omitempty"`
 	Note       string        `json:"note,omitempty"`
+	Over       int64         `json:"over,omitempty"` // the entry of this line that the hand saw; 0: none
 }
 
-// Fill is how many jars were filled, and when the last was closed.
+// Fill is how many jars were filled, and when the last was closed. The latest of several times counts; an owner's with
+// a reason replaces those entered so far.
 type Fill struct {
 	Jars     int       `json:"jars"`
 	Rejected int       `json:"rejected,omitempty"`
 	At       time.Time `json:"at"`
+	Reason   string    `json:"reason,omitempty"`
 }
 
 // Void strikes a reading with its cause.
@@ -53,13 +59,25 @@ type Laboratory struct {
 	Report        string  `json:"report"`
 }
 
-// Decided is a person's decision, with the sentence it rests on.
+// Decided is a person's decision, with the sentence it rests on. Seen is the last entry that its author saw.
 type Decided struct {
-	State    string  `json:"state"` // released, rejected or hold
+	State    string  `json:"state"` // released, rejected, hold or called_back
 	Reason   string  `json:"reason"`
+	Seen     int64   `json:"seen,omitempty"`
 	Sentence string  `json:"sentence,omitempty"`
 	Way      string  `json:"way,omitempty"`
 	Value    float64 `json:"value,omitempty"`
+}
+
+// JarsIn is an owner's word that no jar of a batch that was released is out.
+type JarsIn struct {
+	Reason string `json:"reason"`
+}
+
+// Recall is written by the program where something that a release needed was taken away.
+type Recall struct {
+	Cause    string `json:"cause"`
+	Document int64  `json:"document,omitempty"`
 }
 
 // Print is a print run of labels or HOLD stickers.
@@ -79,6 +97,8 @@ var kinds = map[string]func() any{
 	"heat":       func() any { return new(Heat) },
 	"laboratory": func() any { return new(Laboratory) },
 	"decision":   func() any { return new(Decided) },
+	"jars_in":    func() any { return new(JarsIn) },
+	"recall":     func() any { return new(Recall) },
 	"print":      func() any { return new(Print) },
 }
 
@@ -102,6 +122,7 @@ type Entry struct {
 	At       time.Time
 	ClientAt *time.Time
 	By       string
+	Role     people.Role // of its author at that time
 	Body     any
 }
 
@@ -126,17 +147,18 @@ func ReadBody(kind string, raw []byte) (any, error) {
 }
 
 type entryHead struct {
-	ID       int64      `json:"id"`
-	Seq      int        `json:"seq"`
-	Kind     string     `json:"kind"`
-	At       time.Time  `json:"at"`
-	ClientAt *time.Time `json:"client_at,omitempty"`
-	By       string     `json:"by"`
+	ID       int64       `json:"id"`
+	Seq      int         `json:"seq"`
+	Kind     string      `json:"kind"`
+	At       time.Time   `json:"at"`
+	ClientAt *time.Time  `json:"client_at,omitempty"`
+	By       string      `json:"by"`
+	Role     people.Role `json:"role,omitempty"`
 }
 
 // MarshalJSON writes the entry with its body under the name of its kind.
 func (e Entry) MarshalJSON() ([]byte, error) {
-	head, err := json.Marshal(entryHead{e.ID, e.Seq, e.Kind(), e.At, e.ClientAt, e.By})
+	head, err := json.Marshal(entryHead{e.ID, e.Seq, e.Kind(), e.At, e.ClientAt, e.By, e.Role})
 	if err != nil {
 		return nil, err
 	}
@@ -159,6 +181,6 @@ func (e *Entry) UnmarshalJSON(raw []byte) error {
 		return err
 	}
 	body, err := ReadBody(head.Kind, fields[head.Kind])
-	*e = Entry{head.ID, head.Seq, head.At, head.ClientAt, head.By, body}
+	*e = Entry{head.ID, head.Seq, head.At, head.ClientAt, head.By, head.Role, body}
 	return err
 }

@@ -43,7 +43,7 @@ func TestALineIsWithinItsToleranceAtItAndNotBeyond(t *testing.T) {
 	for grams, within := range map[float64]bool{1000: true, 1010: true, 990: true, 1010.1: false, 989.9: false} {
 		l := &log{}
 		l.weigh("1", grams, "", false)
-		r := Read(l.entries, n)
+		r := Read(l.entries, n, later)
 		assert.Equal(t, within, r.Lines[0].Within, "%g g", grams)
 		assert.Equal(t, amount.Pct((grams-1000)/10), r.Lines[0].Deviation, "%g g", grams)
 	}
@@ -55,19 +55,19 @@ func TestAHeatStepIsMetAtItsMarks(t *testing.T) {
 		celsius, minutes float64
 		met              bool
 	}{{85, 5, true}, {84.9, 5, false}, {85, 4.9, false}, {90, 60, true}} {
-		r := Read([]Entry{{ID: 1, Body: &Heat{ColdestC: c.celsius, Minutes: c.minutes}}}, n)
+		r := Read([]Entry{{ID: 1, Body: &Heat{ColdestC: c.celsius, Minutes: c.minutes}}}, n, later)
 		assert.Equal(t, c.met, r.HeatMet(n), "%v", c)
 	}
-	r := Read(nil, n)
+	r := Read(nil, n, later)
 	assert.False(t, r.HeatMet(n), "none was recorded")
-	r = Read([]Entry{{ID: 1, Body: &Heat{ColdestC: 90, Minutes: 10}}}, Needs{})
+	r = Read([]Entry{{ID: 1, Body: &Heat{ColdestC: 90, Minutes: 10}}}, Needs{}, later)
 	assert.False(t, r.HeatMet(Needs{}), "a version without a heat step cannot have it met")
-	asked := Read(nil, n)
+	asked := Read(nil, n, later)
 	assert.Contains(t, strings.Join(asked.Missing, "; "), "heat step")
 	one := Needs{HeatC: 1}
-	low := Read(nil, one)
+	low := Read(nil, one, later)
 	assert.Contains(t, strings.Join(low.Missing, "; "), "heat step", "whatever it asks")
-	none := Read(nil, Needs{})
+	none := Read(nil, Needs{}, later)
 	assert.NotContains(t, strings.Join(none.Missing, "; "), "heat step")
 }
 
@@ -92,9 +92,9 @@ func TestWhatIsMissingIsNamedThreeByThree(t *testing.T) {
 	for _, name := range []string{"Leek", "Swede", "Kale"} {
 		n.Targets = append(n.Targets, Target{Line: name, Name: name, Grams: amount.G(1)})
 	}
-	assert.Contains(t, Read(nil, n).Missing, "the weight of Leek, Swede, Kale")
+	assert.Contains(t, Read(nil, n, later).Missing, "the weight of Leek, Swede, Kale")
 	n.Targets = append(n.Targets, Target{Line: "Miso", Name: "Miso", Grams: amount.G(1)})
-	assert.Contains(t, Read(nil, n).Missing, "the weight of Leek, Swede, Kale, 1 more")
+	assert.Contains(t, Read(nil, n, later).Missing, "the weight of Leek, Swede, Kale, 1 more")
 }
 
 // TestOnlyAFailedEquilibriumCallsBack reads an early release with each thing the equilibrium reading may say.
@@ -106,9 +106,9 @@ func TestOnlyAFailedEquilibriumCallsBack(t *testing.T) {
 		l.read(4.0, acidity.FirstDay, at)
 		l.add(Entry{Body: &Decided{State: Released, Way: acidity.FirstDay}})
 		l.read(ph, acidity.Equilibrium, at.Add(25*time.Hour))
-		r := Read(l.entries, n)
-		assert.Equal(t, back, r.Acidity.CallBack, "pH %g", ph)
-		assert.Equal(t, back, r.State == OnHold, "pH %g", ph)
+		r := Read(l.entries, n, later)
+		assert.Equal(t, back, r.State == CalledBack, "pH %g", ph)
+		assert.Equal(t, !back, r.State == Released, "pH %g", ph)
 	}
 }
 
@@ -134,12 +134,12 @@ func TestWhatTheReadingsSayStandsInTheWay(t *testing.T) {
 		for _, x := range ph {
 			l.read(x, acidity.Equilibrium, at.Add(25*time.Hour))
 		}
-		return Read(l.entries, n).Missing
+		return Read(l.entries, n, later).Missing
 	}
 	assert.Empty(t, missing(5, false, 4.0))
 	assert.Empty(t, missing(1, false, 4.3), "a pass with note, one jar filled")
 	assert.Equal(t, []string{"equilibrium reading"}, missing(5, false))
-	for ph, word := range map[float64]string{4.58: "retest the same jars once", 4.8: "on hold"} {
+	for ph, word := range map[float64]string{4.58: "retest both jars once", 4.8: "on hold"} {
 		got := missing(5, false, ph)
 		require.Len(t, got, 1)
 		assert.Contains(t, got[0], word)

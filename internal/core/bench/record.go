@@ -14,9 +14,10 @@ import (
 
 // States of a batch.
 const (
-	OnHold   = "hold"
-	Released = "released"
-	Rejected = "rejected"
+	OnHold     = "hold"
+	Released   = "released"
+	CalledBack = "called_back"
+	Rejected   = "rejected"
 )
 
 // LineState is a line of the weigh sheet with what was weighed.
@@ -30,6 +31,7 @@ type LineState struct {
 	UseBy     string         `json:"use_by,omitempty"`
 	KillStep  bool           `json:"kill_step"`
 	By        string         `json:"by,omitempty"`
+	Entry     int64          `json:"entry,omitempty"` // the weighing that counts; a new one says that it saw it
 }
 
 // Record is a batch as its entries tell it.
@@ -38,6 +40,7 @@ type Record struct {
 	Lines    []LineState       `json:"lines"`
 	Weighed  bool              `json:"weighed"`
 	Fill     *Fill             `json:"fill"`
+	From     *time.Time        `json:"equilibrium_from"` // the hours to equilibrium count from here
 	Readings []acidity.Reading `json:"readings"`
 	Acidity  acidity.Decision  `json:"acidity"`
 	Heat     *Heat             `json:"heat"`
@@ -46,85 +49,50 @@ type Record struct {
 	DecideBy string            `json:"decided_by,omitempty"`
 	DecideAt *time.Time        `json:"decided_at,omitempty"`
 	Missing  []string          `json:"missing"` // what stands in the way of a release
+	Asks     Asks              `json:"asks"`    // of who releases it
 	Printed  int               `json:"labels_printed"`
+	Out      bool              `json:"jars_out"` // released once, and nobody said since that no jar is out
+	Recalled []Recalled        `json:"recalled"` // each time it was called back, and why
+	RunsOut  *time.Time        `json:"runs_out"` // an early release without its equilibrium reading is on hold again
+	RanOut   bool              `json:"ran_out"`  // and that time is past
+	Last     int64             `json:"last"`     // the newest entry, that a decision must have seen
+	Late     []int64           `json:"late"`     // entries made more than 12 h after what they tell of
+	Struck   int               `json:"struck"`   // pairs of readings struck by hand
+	Hands    []string          `json:"hands"`    // who weighed and filled
+}
+
+// Recalled is one calling back.
+type Recalled struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+	Why   string    `json:"why"`
+	Entry int64     `json:"entry"`
+}
+
+// Asks is what a release asks beyond a pass.
+type Asks struct {
+	Reason []string `json:"reason"` // each is why a reason is asked for
+	Owner  []string `json:"owner"`  // each is why only an owner may, with a reason
 }
 
 // Needs are the version's demands that a record is read against.
 type Needs struct {
-	Targets []Target
-	Bounds  acidity.Bounds
-	HeatC   float64
-	HeatMin float64
-	NoWater bool // nothing to measure: no reading is asked for
+	Targets      []Target
+	Bounds       acidity.Bounds
+	HeatC        float64
+	HeatMin      float64
+	NoWater      bool   // nothing to measure: no reading is asked for
+	SecondPerson bool   // who made it does not release it
+	PlannedBy    string // who made it, with those who weighed and filled
 }
 
-// Read folds the entries, oldest first, into a record.
-func Read(entries []Entry, n Needs) Record {
-	r := Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}}
-	weighed := map[string]Entry{}
-	added := int64(0) // the last entry that put something into the bowl
+// Read folds a batch's entries and its meters' events, in the order of entry, into the record as it stands at a time.
+func Read(entries []Entry, n Needs, now time.Time) Record {
+	f := NewFold(n)
 	for _, e := range entries {
-		switch x := e.Body.(type) {
-		case *Weighing:
-			weighed[x.Line] = e
-			if !x.Correction {
-				added = e.ID
-			}
-		case *Fill:
-			r.Fill = x
-		case *acidity.Reading:
-			reading := *x
-			reading.ID, reading.By = e.ID, e.By
-			r.Readings = append(r.Readings, reading)
-		case *Void:
-			for i := range r.Readings {
-				if r.Readings[i].ID == x.Entry {
-					r.Readings[i].Void = x.Cause
-				}
-			}
-		case *Heat:
-			r.Heat = x
-		case *Laboratory:
-			r.Lab = x
-		case *Decided:
-			at := e.At
-			r.Decided, r.DecideBy, r.DecideAt, r.State = x, e.By, &at, x.State
-		case *Print:
-			if x.What == "label" {
-				r.Printed += x.Count
-			}
-		}
+		f.Add(e)
 	}
-	r.voidBefore(added)
-	r.readLines(n.Targets, weighed)
-	bounds := n.Bounds
-	if r.Fill != nil {
-		bounds.FilledAt = r.Fill.At
-	}
-	r.Acidity = acidity.Decide(r.Readings, bounds)
-	r.callBack()
-	r.Missing = append(r.Missing, r.standing(n)...)
-	return r
-}
-
-// voidBefore voids the readings taken before something went into the bowl.
-func (r *Record) voidBefore(added int64) {
-	for i := range r.Readings {
-		if r.Readings[i].ID < added && r.Readings[i].Void == "" {
-			r.Readings[i].Void = "something was added to the batch after this reading"
-		}
-	}
-}
-
-// callBack puts an early release back on hold when the equilibrium reading fails (handbook 05).
-func (r *Record) callBack() {
-	if r.State != Released || r.Decided.Way != acidity.FirstDay || r.Acidity.Way != acidity.Equilibrium {
-		return
-	}
-	if o := r.Acidity.Outcome; o == acidity.HoldIt || o == acidity.Retest {
-		r.Acidity.CallBack = true
-		r.State = OnHold
-	}
+	return f.Record(now)
 }
 
 func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
@@ -135,6 +103,7 @@ func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
 			w := e.Body.(*Weighing)
 			g := w.Grams
 			s.Actual, s.Used, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Used, w.Lot, w.UseBy, w.KillStep, e.By
+			s.Entry = e.ID
 			if t.Grams.IsPositive() {
 				s.Deviation = g.Minus(t.Grams).Exact().Over(t.Grams.Exact()).Round(4).Percent()
 				s.Within = s.Deviation.Abs().Cmp(amount.Pct(t.Tolerance)) <= 0

@@ -53,6 +53,7 @@ type Facts struct {
 	NoWaterPhase      bool     `json:"no_water_phase,omitempty"`
 	ReducedOxygen     bool     `json:"reduced_oxygen,omitempty"`
 	PlantsInOil       bool     `json:"plants_in_oil,omitempty"`
+	OilShare          float64  `json:"oil_share,omitempty"`
 	RawEgg            bool     `json:"raw_egg,omitempty"`
 	Dairy             bool     `json:"dairy,omitempty"`
 	HeatStepMet       bool     `json:"heat_step_met,omitempty"`

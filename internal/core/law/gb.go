@@ -11,7 +11,7 @@ import (
 const GB Regime = "GB"
 
 var gb = Law{
-	Regime: GB, Title: "GB", Locale: "en-GB", Currency: "GBP",
+	Regime: GB, Title: "GB", Locale: "en-GB", Currency: "GBP", TimeZone: "Europe/London",
 	// The fourteen of Regulation (EU) 1169/2011 annex II.
 	Allergens: []Allergen{
 		{Code: "gluten", Kinded: true}, {Code: "crustacean"}, {Code: "egg"}, {Code: "fish"}, {Code: "peanut"},

@@ -47,6 +47,7 @@ type Law struct {
 	Title    string // as a person says it
 	Locale   string // that a shop under this law starts with
 	Currency string
+	TimeZone string // likewise
 
 	Allergens       []Allergen // in statutory order
 	NutCode         string     // the allergen whose kinds are nuts

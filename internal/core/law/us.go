@@ -11,7 +11,7 @@ import (
 const US Regime = "US"
 
 var us = Law{
-	Regime: US, Title: "US", Locale: "en-US", Currency: "USD",
+	Regime: US, Title: "US", Locale: "en-US", Currency: "USD", TimeZone: "America/New_York",
 	// The nine major food allergens (21 U.S.C. 321(qq), with sesame since 2023), in the order the Contains line uses.
 	Allergens: []Allergen{
 		{"milk", false, "Milk"}, {"egg", false, "Egg"}, {"fish", true, "Fish"},

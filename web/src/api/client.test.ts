@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { api, choosePerson, fieldMessage, newKey, type Problem, ProblemError, problemOf, take } from "./client";
+import { api, fieldMessage, newKey, type Problem, ProblemError, problemOf, take } from "./client";
 
-type Sent = { method: string; url: string; key: string | null; person: string | null };
+type Sent = { method: string; url: string; key: string | null };
 
 const sent: Sent[] = [];
 let answers: (() => Promise<Response>)[] = [];
@@ -12,13 +12,8 @@ const json = (status: number, body: unknown) => async () =>
 beforeEach(() => {
   sent.length = 0;
   answers = [];
-  const kept = new Map<string, string>();
-  vi.stubGlobal("localStorage", {
-    getItem: (k: string) => kept.get(k) ?? null,
-    setItem: (k: string, v: string) => void kept.set(k, v),
-  });
   vi.stubGlobal("fetch", async (r: Request) => {
-    sent.push({ method: r.method, url: r.url, key: r.headers.get("Idempotency-Key"), person: r.headers.get("X-Gallipot-Person") });
+    sent.push({ method: r.method, url: r.url, key: r.headers.get("Idempotency-Key") });
     const next = answers.shift();
     return next ? next() : json(200, {})();
   });
@@ -68,12 +63,6 @@ describe("what is sent", () => {
     expect(sent[1].key).toBe(sent[0].key);
     expect(sent[2].key).toBe(sent[0].key);
     expect(sent[3].key).not.toBe(sent[0].key);
-  });
-
-  it("names the person, whatever letters the name has", async () => {
-    choosePerson("Zoë Şen");
-    await look();
-    expect(sent[0].person).toBe(encodeURIComponent("Zoë Şen"));
   });
 });
 

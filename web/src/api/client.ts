@@ -1,29 +1,18 @@
 import createClient from "openapi-fetch";
+import { guarded } from "./guard";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];
 export type FieldError = Problem["fields"][number];
 
-const PERSON_KEY = "gallipot.person";
-
-export function currentPerson(): string {
-  return localStorage.getItem(PERSON_KEY) ?? "";
-}
-
-export function choosePerson(name: string) {
-  localStorage.setItem(PERSON_KEY, name);
-}
-
-export const api = createClient<paths>({ baseUrl: "/api" });
+export const api = createClient<paths>({ baseUrl: "/api", fetch: (r) => guarded(r) });
 
 /** Keys of requests whose answer has not come yet, by what they ask: the same press twice is one errand. */
 const underway = new Map<string, string>();
 
 api.use({
   async onRequest({ request }) {
-    const name = currentPerson();
-    if (name) request.headers.set("X-Gallipot-Person", encodeURIComponent(name));
     if (request.method === "POST") {
       const errand = `${request.url} ${await request.clone().text()}`;
       const key = underway.get(errand) ?? newKey();

@@ -22,6 +22,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in here, and who may sign in */
+        get: operations["getSession"];
+        put?: never;
+        /** Sign in, or change hands; the answer sets the session's cookie */
+        post: operations["signIn"];
+        /** Sign out */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/people": {
         parameters: {
             query?: never;
@@ -29,11 +48,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Everybody who works in the shop */
+        /** Everybody who works in the shop, and who did */
         get: operations["listPeople"];
         put?: never;
-        /** Add somebody; the first is an owner */
+        /** Add somebody with a role and a first PIN or passphrase */
         post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the owner of a shop where nobody can sign in yet; signs in */
+        post: operations["firstOwner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change somebody's name, role or secret, retire them or take them back */
+        put: operations["changePerson"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -880,6 +933,50 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        RecallEntry: {
+            cause: string;
+            /** Format: int64 */
+            document?: number;
+        };
+        JarsIn: {
+            reason: string;
+        };
+        Recalled: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            why: string;
+            /** Format: int64 */
+            entry: number;
+        };
+        ReleaseAsks: {
+            reason: string[];
+            owner: string[];
+        };
+        Secret: {
+            name: string;
+            secret: string;
+        };
+        MadeUp: {
+            name: string;
+            secret: string;
+        };
+        SessionView: {
+            person: components["schemas"]["PersonView"] | null;
+            first: boolean;
+            people: components["schemas"]["PersonView"][];
+            shop: string;
+            made_up: components["schemas"]["MadeUp"][];
+        };
+        PersonChange: {
+            name?: string;
+            /** @enum {string} */
+            role?: "helper" | "maker" | "owner";
+            secret?: string;
+            retire?: boolean;
+            back?: boolean;
+            why?: string;
+        };
         Problem: {
             status: number;
             code: string;
@@ -908,7 +1005,6 @@ export interface components {
             sentence: string;
             missing: string[];
             due_at?: string;
-            call_back: boolean;
         };
         Acids: {
             /** Format: double */
@@ -959,6 +1055,9 @@ export interface components {
             laboratory?: components["schemas"]["Laboratory"] | null;
             decision?: components["schemas"]["Decided"] | null;
             print?: components["schemas"]["PrintEntry"] | null;
+            role?: string;
+            jars_in?: components["schemas"]["JarsIn"] | null;
+            recall?: components["schemas"]["RecallEntry"] | null;
         };
         BatchRecord: {
             state: string;
@@ -975,6 +1074,19 @@ export interface components {
             decided_at?: string | null;
             missing: string[];
             labels_printed: number;
+            /** Format: date-time */
+            equilibrium_from: string | null;
+            asks: components["schemas"]["ReleaseAsks"];
+            jars_out: boolean;
+            recalled: components["schemas"]["Recalled"][];
+            /** Format: date-time */
+            runs_out: string | null;
+            ran_out: boolean;
+            /** Format: int64 */
+            last: number;
+            late: number[];
+            struck: number;
+            hands: string[];
         };
         BatchPage: {
             batches: components["schemas"]["BatchRow"][];
@@ -1039,6 +1151,7 @@ export interface components {
             can_release: boolean;
             regime: string;
             cautions: components["schemas"]["Caution"][];
+            sample_preparations: string[];
         };
         Candidate: {
             id: string;
@@ -1116,6 +1229,8 @@ export interface components {
             way?: string;
             /** Format: double */
             value?: number;
+            /** Format: int64 */
+            seen?: number;
         };
         Declaration: {
             regime: string;
@@ -1156,6 +1271,10 @@ export interface components {
             /** Format: date-time */
             attached_at: string;
             attached_by: string;
+            /** Format: date-time */
+            withdrawn_at: string | null;
+            withdrawn_by: string;
+            withdrawn_why: string;
         };
         ExtraInput: {
             ingredient: string;
@@ -1186,6 +1305,7 @@ export interface components {
             rejected?: number;
             /** Format: date-time */
             at: string;
+            reason?: string;
         };
         FormulaLine: {
             id: string;
@@ -1469,6 +1589,8 @@ export interface components {
             use_by?: string;
             kill_step: boolean;
             by?: string;
+            /** Format: int64 */
+            entry?: number;
         };
         ListItem: {
             name: string;
@@ -1509,13 +1631,7 @@ export interface components {
             id: number;
             meter: string;
             /** Format: double */
-            mv_buffer_4: number;
-            /** Format: double */
-            mv_buffer_7: number;
-            /** Format: double */
             buffer_temperature_c: number;
-            /** Format: double */
-            slope_percent: number;
             accepted: boolean;
             reasons: string[];
             /** Format: date-time */
@@ -1525,10 +1641,22 @@ export interface components {
             /** Format: double */
             closing_ph: number | null;
             closing_good: boolean | null;
+            /** Format: double */
+            mv_buffer_4: number | null;
+            /** Format: double */
+            mv_buffer_7: number | null;
+            /** Format: double */
+            slope_percent: number | null;
+            /** Format: double */
+            ph_buffer_4: number | null;
+            /** Format: double */
+            ph_buffer_7: number | null;
+            late: boolean;
+            /** Format: date-time */
+            closing_at: string | null;
+            closing_by: string;
         };
         NewEntry: {
-            /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision";
             /** Format: date-time */
             client_at?: string;
             weighing?: components["schemas"]["Weighing"];
@@ -1538,22 +1666,28 @@ export interface components {
             heat?: components["schemas"]["Heat"];
             laboratory?: components["schemas"]["Laboratory"];
             decision?: components["schemas"]["Decided"];
+            /** @enum {string} */
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision" | "jars_in";
+            jars_in?: components["schemas"]["JarsIn"];
         };
         NewMeterCheck: {
             meter: string;
             /** Format: double */
-            mv_buffer_4: number;
+            mv_buffer_4?: number;
             /** Format: double */
-            mv_buffer_7: number;
+            mv_buffer_7?: number;
             /** Format: double */
             buffer_temperature_c: number;
             /** Format: date-time */
             checked_at?: string;
+            /** Format: double */
+            ph_buffer_4?: number;
+            /** Format: double */
+            ph_buffer_7?: number;
         };
         NewReading: {
             load: number;
             jar: string;
-            moment: string;
             sample: number;
             preparation: string;
             fraction: string;
@@ -1567,6 +1701,7 @@ export interface components {
             meter_check: number;
             /** Format: date-time */
             at: string;
+            stand_in?: string;
         };
         Notice: {
             options?: string[];
@@ -1650,7 +1785,11 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
-            owner: boolean;
+            role: string;
+            can_sign_in: boolean;
+            /** Format: date-time */
+            retired_at: string | null;
+            retired_why: string;
         };
         Preparation: {
             id: string;
@@ -1772,6 +1911,10 @@ export interface components {
             by: string;
             void?: string;
             unsupported?: string;
+            stand_in?: string;
+            pair?: number;
+            retest?: boolean;
+            struck?: boolean;
         };
         RebaseView: {
             from: components["schemas"]["VersionRef"];
@@ -1971,6 +2114,9 @@ export interface components {
             };
             tablespoon?: string;
             cup?: string;
+            time_zone?: string;
+            idle_minutes?: number;
+            second_person?: boolean;
         };
         SheetView: {
             formula: string;
@@ -2011,6 +2157,9 @@ export interface components {
             rev: number;
             set_up: boolean;
             laws: components["schemas"]["LawView"][];
+            time_zone: string;
+            idle_minutes: number;
+            second_person: boolean;
         };
         LawView: {
             regime: string;
@@ -2018,6 +2167,7 @@ export interface components {
             locale: string;
             currency: string;
             allergens: string[];
+            time_zone: string;
         };
         SideBySide: {
             name: string;
@@ -2354,6 +2504,9 @@ export interface components {
             kill_step?: boolean;
             correction?: boolean;
             note?: string;
+            slip?: string;
+            /** Format: int64 */
+            over?: number;
         };
         Wording: {
             names?: components["schemas"]["TextByLaw"];
@@ -2401,8 +2554,6 @@ export interface components {
     parameters: {
         /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
         Key: string;
-        /** @description Who is writing, percent-encoded */
-        Person: string;
     };
     requestBodies: never;
     headers: never;
@@ -2436,10 +2587,7 @@ export interface operations {
             query: {
                 rev: number;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -2457,6 +2605,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShopView"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Secret"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };
@@ -2496,7 +2709,62 @@ export interface operations {
             content: {
                 "application/json": {
                     name: string;
+                    /** @enum {string} */
+                    role: "helper" | "maker" | "owner";
+                    secret: string;
                 };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    firstOwner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Secret"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
             };
         };
         responses: {
@@ -2560,8 +2828,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -2613,10 +2879,7 @@ export interface operations {
                 rev: number;
                 retired?: boolean;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: string;
             };
@@ -2694,8 +2957,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -2745,8 +3006,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -2774,10 +3033,7 @@ export interface operations {
     putFormula: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: string;
             };
@@ -2808,8 +3064,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;
@@ -2866,10 +3120,7 @@ export interface operations {
             query: {
                 rev: number;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: string;
                 number: number;
@@ -2899,10 +3150,7 @@ export interface operations {
             query: {
                 rev: number;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: string;
                 number: number;
@@ -2926,10 +3174,7 @@ export interface operations {
             query: {
                 rev: number;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: string;
                 number: number;
@@ -2982,7 +3227,7 @@ export interface operations {
                 /** @description the key of the part before, empty for the newest */
                 after?: string;
                 formula?: string;
-                state?: "hold" | "released" | "rejected";
+                state?: "hold" | "released" | "called_back" | "rejected";
                 /** @description in the lot code or the name of the product */
                 find?: string;
             };
@@ -3010,8 +3255,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3067,10 +3310,7 @@ export interface operations {
             query: {
                 key: string;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: number;
             };
@@ -3121,8 +3361,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3151,8 +3389,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: number;
@@ -3253,8 +3489,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3309,11 +3543,10 @@ export interface operations {
     };
     withdrawEvidence: {
         parameters: {
-            query?: never;
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            query: {
+                why: string;
             };
+            header?: never;
             path: {
                 id: number;
             };
@@ -3358,8 +3591,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3420,10 +3651,7 @@ export interface operations {
                 rev: number;
                 batch?: number;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: number;
             };
@@ -3458,10 +3686,7 @@ export interface operations {
             query: {
                 key: string;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: number;
             };
@@ -3518,8 +3743,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3572,8 +3795,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3605,8 +3826,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3659,10 +3878,7 @@ export interface operations {
             query: {
                 rev: number;
             };
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: number;
             };
@@ -3694,11 +3910,10 @@ export interface operations {
     };
     dropRecipe: {
         parameters: {
-            query?: never;
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            query: {
+                why: string;
             };
+            header?: never;
             path: {
                 id: number;
             };
@@ -3722,8 +3937,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: number;
@@ -3753,10 +3966,7 @@ export interface operations {
     putMeasure: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
-            };
+            header?: never;
             path: {
                 id: string;
                 measure: string;
@@ -3786,11 +3996,10 @@ export interface operations {
     };
     dropMeasure: {
         parameters: {
-            query?: never;
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            query: {
+                why: string;
             };
+            header?: never;
             path: {
                 id: string;
                 measure: string;
@@ -3838,8 +4047,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path?: never;
             cookie?: never;
@@ -3893,8 +4100,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;
@@ -3927,8 +4132,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;
@@ -3961,8 +4164,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;
@@ -4069,8 +4270,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;
@@ -4097,11 +4296,10 @@ export interface operations {
     };
     dropTrial: {
         parameters: {
-            query?: never;
-            header?: {
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
+            query: {
+                why: string;
             };
+            header?: never;
             path: {
                 id: string;
                 trial: number;
@@ -4155,8 +4353,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;
@@ -4210,8 +4406,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;
@@ -4245,8 +4439,6 @@ export interface operations {
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
                 "Idempotency-Key"?: components["parameters"]["Key"];
-                /** @description Who is writing, percent-encoded */
-                "X-Gallipot-Person"?: components["parameters"]["Person"];
             };
             path: {
                 id: string;

@@ -1,12 +1,14 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
-import { Popover } from "radix-ui";
 import { type ReactNode, useDeferredValue, useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
-import { api, choosePerson, currentPerson, problemOf, take } from "../api/client";
+import { api, problemOf, take } from "../api/client";
+import { HandsDialog, Lock } from "../places/people/Hands";
+import SignIn from "../places/people/SignIn";
 import SetUp from "../places/shop/SetUp";
-import { Modal, TextField } from "./form";
+import { Modal } from "./form";
 import { Failed, Loading } from "./marks";
+import { MeProvider, meOf, type Session, useSessionQuery } from "./session";
 import { ShopProvider, useShopQuery } from "./shop";
 
 /** The places in the order of work, with the screens that belong to them under other addresses. */
@@ -31,6 +33,19 @@ const KEYS: [string, string][] = [
 ];
 
 export function Frame({ children }: { children: ReactNode }) {
+  const session = useSessionQuery();
+  if (session.isPending) return <Loading what="the door" />;
+  if (!session.data) return <Failed message={problemOf(session.error).title} again={() => session.refetch()} />;
+  if (!session.data.person) return <SignIn session={session.data} />;
+  return (
+    <MeProvider value={meOf(session.data)}>
+      <Inside session={session.data}>{children}</Inside>
+      <Lock session={session.data} />
+    </MeProvider>
+  );
+}
+
+function Inside({ session, children }: { session: Session; children: ReactNode }) {
   const shop = useShopQuery();
   if (shop.isPending) return <Loading what="the shop" />;
   if (shop.isError) return <Failed message={problemOf(shop.error).title} again={() => shop.refetch()} />;
@@ -38,7 +53,7 @@ export function Frame({ children }: { children: ReactNode }) {
     <ShopProvider shop={shop.data}>
       {shop.data.set_up ? (
         <div className="grid h-full grid-cols-[148px_minmax(0,1fr)] max-[760px]:grid-cols-1 max-[760px]:grid-rows-[auto_minmax(0,1fr)]">
-          <Spine name={shop.data.name} />
+          <Spine name={shop.data.name} session={session} />
           <main className="relative min-h-0 min-w-0 overflow-auto">{children}</main>
         </div>
       ) : (
@@ -48,7 +63,7 @@ export function Frame({ children }: { children: ReactNode }) {
   );
 }
 
-function Spine({ name }: { name: string }) {
+function Spine({ name, session }: { name: string; session: Session }) {
   const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")), staleTime: 60_000, refetchInterval: 120_000 });
   const where = useLocation().pathname;
   const [finding, setFinding] = useState(false);
@@ -112,7 +127,7 @@ function Spine({ name }: { name: string }) {
         <NavLink to="/shop" className="block min-h-6 truncate hover:text-white" title="Shop settings">
           {name}
         </NavLink>
-        <PersonPicker />
+        <AtTheBench session={session} />
       </div>
       <Finder open={finding} onClose={() => setFinding(false)} />
       <Modal open={keys} onClose={() => setKeys(false)} title="Keys" width={460}>
@@ -129,73 +144,17 @@ function Spine({ name }: { name: string }) {
   );
 }
 
-/** Who is at the bench: every write carries the name. */
-function PersonPicker() {
-  const people = useQuery({ queryKey: ["people"], queryFn: () => take(api.GET("/people")) });
-  const client = useQueryClient();
-  const [me, setMe] = useState(currentPerson());
+/** Who is at the bench: every act carries the name. One tap and a PIN change hands. */
+function AtTheBench({ session }: { session: Session }) {
   const [open, setOpen] = useState(false);
-  const [name, setName] = useState("");
-  const [error, setError] = useState("");
-  const first = people.data?.[0]?.name;
-  const known = people.data?.some((p) => p.name === me);
-  useEffect(() => {
-    if (first && !known) {
-      choosePerson(first);
-      setMe(first);
-    }
-  }, [first, known]);
-  const pick = (n: string) => {
-    choosePerson(n);
-    setMe(n);
-    setOpen(false);
-  };
-  const add = async () => {
-    try {
-      const p = await take(api.POST("/people", { body: { name } }));
-      await client.invalidateQueries({ queryKey: ["people"] });
-      setName("");
-      setError("");
-      pick(p.name);
-    } catch (e) {
-      setError(problemOf(e).title);
-    }
-  };
-  const mine = people.data?.find((p) => p.name === me);
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="block min-h-6 max-w-full truncate text-left hover:text-white">
-        {me || "Who are you?"}
-        {mine && <span>, {mine.owner ? "owner" : "maker"}</span>}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content side="right" align="end" sideOffset={8} className="sheet z-40 w-60 p-4">
-          <p className="mb-2 text-[12.5px] text-ink-2">Who is writing?</p>
-          {people.data?.map((p) => (
-            <button
-              key={p.id}
-              type="button"
-              onClick={() => pick(p.name)}
-              className={`block min-h-9 w-full rounded-[3px] px-2 text-left hover:bg-cobalt-tint ${p.name === me ? "font-semibold" : ""}`}
-            >
-              {p.name} <span className="text-[12.5px] text-ink-3">{p.owner ? "owner" : "maker"}</span>
-            </button>
-          ))}
-          <form
-            className="mt-3 border-t border-rule pt-3"
-            onSubmit={(e) => {
-              e.preventDefault();
-              void add();
-            }}
-          >
-            <TextField label="Somebody new" value={name} onChange={(e) => setName(e.target.value)} error={error} />
-            <button type="submit" className="btn-line mt-2" disabled={!name.trim()}>
-              Add
-            </button>
-          </form>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <>
+      <button type="button" onClick={() => setOpen(true)} className="block min-h-6 max-w-full truncate text-left hover:text-white">
+        {session.person?.name}, {session.person?.role}
+        <span className="sr-only">: change hands</span>
+      </button>
+      <HandsDialog session={session} open={open} onClose={() => setOpen(false)} />
+    </>
   );
 }
 

@@ -13,6 +13,11 @@ const STATES: Record<string, { word: string; tone: string; shape: ReactNode }> =
     tone: "border-leaf text-leaf bg-leaf-tint",
     shape: <path d="M1 6l3.500 4L11 2.500 9.500 1 4.500 7 2.500 4.500z" />,
   },
+  called_back: {
+    word: "called back",
+    tone: "border-beet text-white bg-beet",
+    shape: <path d="M6 1L1 5l5 4V6.500c2.500 0 4 1 4 4.500 1.500-4 .500-7.500-4-7.500z" />,
+  },
   rejected: {
     word: "rejected",
     tone: "border-ink-2 text-ink-2 bg-glaze-deep",

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useMemo } from "react";
 import { api, type Schemas, take } from "../api/client";
+import { setZone } from "../places/batches/time";
 
 type Shop = Schemas["ShopView"];
 
@@ -39,7 +40,13 @@ export function formats(shop: Shop): Formats {
       .join("");
   const dayWithYear = new Intl.DateTimeFormat(locale, { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
   const dayPlain = new Intl.DateTimeFormat(locale, { day: "numeric", month: "short", timeZone: "UTC" });
-  const clock = new Intl.DateTimeFormat(locale, { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+  const clock = new Intl.DateTimeFormat(locale, {
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+    timeZone: shop.time_zone,
+  });
   return {
     shop,
     num,
@@ -51,7 +58,10 @@ export function formats(shop: Shop): Formats {
 }
 
 export function ShopProvider({ shop, children }: { shop: Shop; children: ReactNode }) {
-  const value = useMemo(() => formats(shop), [shop]);
+  const value = useMemo(() => {
+    setZone(shop.time_zone);
+    return formats(shop);
+  }, [shop]);
   return <Context value={value}>{children}</Context>;
 }
 

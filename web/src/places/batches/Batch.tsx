@@ -36,6 +36,8 @@ export default function Batch() {
   return <Page b={batch.data} write={write} />;
 }
 
+const DECIDED: Record<string, string> = { hold: "Put on hold", released: "Released", rejected: "Rejected", called_back: "Called back" };
+
 function Page({ b, write }: { b: BatchData; write: Write }) {
   const { day, num } = useFormats();
   const labels = useQuery({ queryKey: ["labels"], queryFn: () => take(api.GET("/labels")) });
@@ -124,10 +126,10 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             </p>
           )}
           <p className="mt-2 text-[13.5px]">{r.acidity.sentence}</p>
-          {r.acidity.call_back && (
+          {r.state === "called_back" && (
             <div className="mt-2">
               <Caution level="danger" title="Call every jar back.">
-                It was released on the first day; the deciding reading fails.
+                {r.recalled.at(-1)?.why}
               </Caution>
             </div>
           )}
@@ -158,12 +160,9 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           )}
           {r.decided && (
             <p className="mt-4 text-[13px] text-ink-2">
-              <b className="text-ink">
-                {r.decided.state === "hold" ? "Put on hold" : r.decided.state === "released" ? "Released" : "Rejected"}
-              </b>{" "}
-              by {r.decided_by}
+              <b className="text-ink">{DECIDED[r.decided.state] ?? r.decided.state}</b> by {r.decided_by}
               {r.decided.way === "first_day"
-                ? " on the first day's reading (early release)"
+                ? " on the first reading (early release)"
                 : r.decided.way === "equilibrium"
                   ? " on the equilibrium reading"
                   : ""}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
 import { NumberField, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
+import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
 import { localMoment, toISO } from "./time";
@@ -13,10 +14,20 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
   const [jars, setJars] = useState<number | null>(fill?.jars ?? b.jars_planned);
   const [rejected, setRejected] = useState<number | null>(fill?.rejected ?? 0);
   const [at, setAt] = useState(fill ? localMoment(new Date(fill.at)) : localMoment());
+  const [reason, setReason] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);
+  const me = useMe();
   const closed = b.record.state !== "hold";
   const save = async () => {
-    const p = await write({ kind: "fill", fill: { jars: jars ?? 0, rejected: rejected ?? 0, at: toISO(at) || new Date().toISOString() } });
+    const p = await write({
+      kind: "fill",
+      fill: {
+        jars: jars ?? 0,
+        rejected: rejected ?? 0,
+        at: toISO(at) || new Date().toISOString(),
+        reason: reason.trim() ? reason : undefined,
+      },
+    });
     setProblem(p);
     if (!p && b.heat_min_c === 0) onDone();
   };
@@ -48,6 +59,16 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
             error={fieldMessage(problem, "fill.at")}
           />
         </div>
+        {fill && me.may("owner") && !closed && (
+          <TextField
+            className="mt-3"
+            label="Where the time was wrong: what happened (the times entered so far are replaced)"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            error={fieldMessage(problem, "fill.reason")}
+            hint="without it the latest of all times counts"
+          />
+        )}
         {problem && problem.fields.length === 0 && (
           <p role="alert" className="mt-2 font-semibold text-beet">
             {problem.title}

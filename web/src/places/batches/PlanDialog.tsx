@@ -5,7 +5,7 @@ import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "
 import { Modal, NumberField, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { today } from "./time";
+import { dayFrom, today } from "./time";
 
 /** Jars in, weigh sheet out: a batch of a locked version. */
 export function PlanDialog({
@@ -66,13 +66,14 @@ export function PlanDialog({
             label="Made on"
             type="date"
             value={madeOn}
-            max={today()}
+            max={dayFrom(366)}
             onChange={(e) => setMadeOn(e.target.value)}
             error={fieldMessage(problem, "made_on")}
           />
         </div>
         <p className="mt-3 text-[13px] text-ink-2">
-          One load, from version {version}. Losses, overfill and samples are added; the lot code comes from the day.
+          {madeOn > today() ? "Planned ahead: it is weighed and filled on its day. " : ""}One load, from version {version}. Losses, overfill
+          and samples are added; the lot code comes from the day.
         </p>
         {at.data?.scales_less && <AtSize size={at.data} />}
         {problem && !fieldMessage(problem, "jars") && !fieldMessage(problem, "made_on") && (

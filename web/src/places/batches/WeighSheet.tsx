@@ -2,8 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, fieldMessage, type Problem, take } from "../../api/client";
 import { Check, readNumber } from "../../parts/form";
+import { Segmented } from "../../parts/marks";
+import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
+import { today } from "./time";
 
 type LineState = BatchData["record"]["lines"][number];
 
@@ -13,7 +16,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
   const table = useRef<HTMLTableElement>(null);
   const total = b.record.lines.reduce((s, l) => s + l.target_g, 0);
   const actual = b.record.lines.reduce((s, l) => s + (l.actual_g ?? 0), 0);
-  const closed = b.record.state !== "hold";
+  const closed = b.record.state !== "hold" || b.made_on > today();
   const next = (from: HTMLInputElement) => {
     const cells = Array.from(table.current?.querySelectorAll<HTMLInputElement>("input[data-grams]") ?? []);
     const open = cells.slice(cells.indexOf(from) + 1)[0];
@@ -61,6 +64,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
               <span className="unit">g</span>
             </td>
             <td colSpan={4} className="pr-3 text-right">
+              {b.made_on > today() && <span className="text-[13.5px] font-normal text-ink-2">planned: weighed on its day</span>}
               {b.record.weighed && !closed && (
                 <button type="button" className="btn" onClick={onDone}>
                   All weighed: fill the jars
@@ -101,6 +105,9 @@ function Row({
   const [kill, setKill] = useState(l.kill_step);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [bad, setBad] = useState("");
+  const [how, setHow] = useState<"more" | "slip">("more");
+  const [slip, setSlip] = useState("");
+  const me = useMe();
   const cell = useRef<HTMLInputElement>(null);
   const group = (l.any_of?.length ?? 0) > 1;
   const [parts, setParts] = useState<Record<string, string>>(() =>
@@ -118,6 +125,8 @@ function Row({
     lot !== l.lot ||
     useBy !== (l.use_by ?? "") ||
     kill !== l.kill_step;
+  const again = l.actual_g != null && value !== null && value !== l.actual_g;
+  const large = again && Math.abs(value - (l.actual_g ?? 0)) > 0.1 * (l.actual_g ?? 0);
   const save = async (stay = false) => {
     if (value === null) {
       setBad(group ? "say which of the group went in, and how much" : grams.trim() ? `“${grams}” is not a number` : "type the grams first");
@@ -133,7 +142,9 @@ function Row({
         lot,
         use_by: useBy || undefined,
         kill_step: kill || undefined,
-        correction: l.actual_g != null && value === l.actual_g ? true : undefined,
+        correction: l.actual_g != null && (value === l.actual_g || how === "slip") ? true : undefined,
+        slip: how === "slip" && slip.trim() ? slip : undefined,
+        over: l.entry,
       },
     });
     setProblem(p);
@@ -231,6 +242,45 @@ function Row({
           {!changed && l.actual_g != null && <span className="text-[12.5px] text-leaf">✓ {l.by}</span>}
         </td>
       </tr>
+      {again && !closed && (
+        <tr>
+          <td className="h-auto!" />
+          <td colSpan={7} className="h-auto! py-2">
+            <div className="flex flex-wrap items-center gap-3 text-[13px]">
+              <Segmented
+                label={`Why the grams of ${l.name} change`}
+                value={how}
+                onChange={setHow}
+                options={
+                  [
+                    ["more", "weighed anew"],
+                    ["slip", "typed wrong"],
+                  ] as const
+                }
+              />
+              {how === "more" && <span>Counts as an addition: readings before it count no more.</span>}
+              {how === "slip" && !large && (
+                <span>Nothing went into the bowl; readings stand while the estimate moves by 0.05 at most.</span>
+              )}
+              {how === "slip" && large && !me.may("owner") && (
+                <span className="font-semibold text-mustard-ink">
+                  More than 10 % of the line: it counts as an addition unless an owner confirms the slip.
+                </span>
+              )}
+              {how === "slip" && me.may("owner") && (
+                <input
+                  aria-label={`What happened in typing ${l.name}`}
+                  placeholder={large ? "what happened; empty: it counts as an addition" : "what happened (may be empty)"}
+                  className="field h-[32px]! w-[320px]!"
+                  value={slip}
+                  onChange={(e) => setSlip(e.target.value)}
+                  onKeyDown={onKeyDown}
+                />
+              )}
+            </div>
+          </td>
+        </tr>
+      )}
       {group && <GroupRow l={l} parts={parts} closed={closed} onParts={setParts} onKeyDown={onKeyDown} />}
       {error && (
         <tr>

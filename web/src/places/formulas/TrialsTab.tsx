@@ -6,6 +6,7 @@ import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/clie
 import { Check, NumberField } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { WhyDialog } from "../../parts/why";
 import { RecordTrial } from "./RecordTrial";
 import type { Version } from "./useDraft";
 
@@ -80,15 +81,16 @@ function Trials({
       toast.error(problemOf(e).title);
     }
   };
-  const drop = async (id: number) => {
-    try {
-      await onStored(await take(api.DELETE("/formulas/{id}/trials/{trial}", { params: { path: { id: data.formula, trial: id } } })));
-    } catch (e) {
-      toast.error(problemOf(e).title);
-    }
-  };
+  const [going, setGoing] = useState<number | null>(null);
+  const drop = async (why: string) =>
+    onStored(
+      await take(
+        api.DELETE("/formulas/{id}/trials/{trial}", { params: { path: { id: data.formula, trial: going ?? 0 }, query: { why } } }),
+      ),
+    );
   return (
     <div className="pt-[7px] pb-8">
+      <WhyDialog open={going !== null} title="Take this trial out" button="Take it out" act={drop} onClose={() => setGoing(null)} />
       <div className="flex items-start gap-4">
         <ol className="flex min-w-0 flex-1 flex-wrap gap-3" aria-label="Trials">
           {data.trials.map((t, i) => (
@@ -135,7 +137,7 @@ function Trials({
                     type="button"
                     className="min-h-6 px-1 text-[12.5px] text-ink-3 hover:text-beet"
                     aria-label={`Take out the trial of ${day(t.made_on, true)}`}
-                    onClick={() => drop(t.id)}
+                    onClick={() => setGoing(t.id)}
                   >
                     take out
                   </button>

@@ -1,9 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { toast } from "sonner";
-import { api, currentPerson, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { api, fieldMessage, type Problem, take } from "../../api/client";
+import { guarded } from "../../api/guard";
 import { Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { WhyDialog } from "../../parts/why";
 
 export const KINDS: [string, string][] = [
   ["quality_study", "own keeping study"],
@@ -19,16 +21,22 @@ export function EvidenceList({ formula }: { formula: string }) {
   const list = useQuery({ queryKey: ["evidence", formula], queryFn: () => take(api.GET("/evidence", { params: { query: { formula } } })) });
   const [open, setOpen] = useState(false);
   const refresh = () => client.invalidateQueries();
-  const withdraw = async (id: number) => {
-    try {
-      await take(api.DELETE("/evidence/{id}", { params: { path: { id } } }));
-      await refresh();
-    } catch (e) {
-      toast.error(problemOf(e).title);
-    }
+  const me = useMe();
+  const [going, setGoing] = useState<number | null>(null);
+  const withdraw = async (why: string) => {
+    await take(api.DELETE("/evidence/{id}", { params: { path: { id: going ?? 0 }, query: { why } } }));
+    await refresh();
   };
   return (
     <div>
+      <WhyDialog
+        open={going !== null}
+        title="Withdraw this document"
+        text="It stays readable. Batches that were released because of it are called back where a rule of safety needed it."
+        button="Withdraw it"
+        act={withdraw}
+        onClose={() => setGoing(null)}
+      />
       {list.data?.length === 0 && <p className="text-[13px] text-ink-2">None attached.</p>}
       <ul>
         {list.data?.map((e) => (
@@ -44,17 +52,19 @@ export function EvidenceList({ formula }: { formula: string }) {
             <span className="ml-auto text-[12.5px] text-ink-2">
               signed off by {e.attached_by}, {day(e.attached_at.slice(0, 10), true)}
             </span>
-            {!e.withdrawn && (
-              <button type="button" className="btn-quiet" onClick={() => withdraw(e.id)}>
+            {!e.withdrawn && me.may("owner") && (
+              <button type="button" className="btn-quiet" onClick={() => setGoing(e.id)}>
                 Withdraw
               </button>
             )}
           </li>
         ))}
       </ul>
-      <button type="button" className="btn-quiet" onClick={() => setOpen(true)}>
-        Attach a document
-      </button>
+      {me.may("owner") && (
+        <button type="button" className="btn-quiet" onClick={() => setOpen(true)}>
+          Attach a document
+        </button>
+      )}
       <AttachDialog formula={formula} open={open} onClose={() => setOpen(false)} onDone={refresh} />
     </div>
   );
@@ -74,11 +84,7 @@ function AttachDialog({ formula, open, onClose, onDone }: { formula: string; ope
     if (days !== null) form.set("days", String(days));
     const f = file.current?.files?.[0];
     if (f) form.set("file", f);
-    const r = await fetch("/api/evidence", {
-      method: "POST",
-      headers: { "X-Gallipot-Person": encodeURIComponent(currentPerson()) },
-      body: form,
-    });
+    const r = await guarded("/api/evidence", { method: "POST", body: form });
     if (!r.ok) {
       setProblem((await r.json()) as Problem);
       return;

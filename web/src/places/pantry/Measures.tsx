@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { api, type Schemas, take } from "../../api/client";
 import { MeasureDialog, measureWords } from "../../parts/measure";
 import { useFormats } from "../../parts/shop";
+import { WhyDialog } from "../../parts/why";
 import { Block } from "./IngredientPage";
 
 type View = Schemas["IngredientView"];
@@ -15,19 +16,26 @@ export function Measures({ view }: { view: View }) {
   const [weighing, setWeighing] = useState<Schemas["Measure"] | "new" | null>(null);
   const own = view.measures.filter((m) => m.source === "house");
   const typical = view.measures.filter((m) => m.source !== "house");
-  const drop = async (m: Schemas["Measure"]) => {
-    try {
-      const v = await take(api.DELETE("/ingredients/{id}/measures/{measure}", { params: { path: { id: view.id, measure: m.measure } } }));
-      client.setQueryData(["ingredient", view.id], v);
-      await client.invalidateQueries({ queryKey: ["sheet"] });
-      toast(`The typical ${measureWords(m.measure)} counts again.`);
-    } catch (e) {
-      toast.error(problemOf(e).title);
-    }
+  const [going, setGoing] = useState<Schemas["Measure"] | null>(null);
+  const drop = async (why: string) => {
+    const measure = going?.measure ?? "";
+    const v = await take(
+      api.DELETE("/ingredients/{id}/measures/{measure}", { params: { path: { id: view.id, measure }, query: { why } } }),
+    );
+    client.setQueryData(["ingredient", view.id], v);
+    await client.invalidateQueries({ queryKey: ["sheet"] });
+    toast(`The typical ${measureWords(measure)} counts again.`);
   };
   const row = "grid grid-cols-[minmax(0,1fr)_70px_52px_104px] items-center border-b border-rule-soft text-[13.5px]";
   return (
     <Block title="Spoons, pieces, handfuls">
+      <WhyDialog
+        open={!!going}
+        title={`Take your ${measureWords(going?.measure ?? "")} out`}
+        button="Take it out"
+        act={drop}
+        onClose={() => setGoing(null)}
+      />
       {view.measures.length === 0 && <p className="text-[13px] text-ink-2">No measure of it is known. Weigh one of yours three times.</p>}
       {own.map((m) => (
         <div key={m.measure} className={`${row} min-h-11`}>
@@ -48,7 +56,7 @@ export function Measures({ view }: { view: View }) {
               type="button"
               className="min-h-7 px-1 text-[12.5px] text-ink-3 hover:text-beet"
               aria-label={`Take your own ${measureWords(m.measure)} out`}
-              onClick={() => drop(m)}
+              onClick={() => setGoing(m)}
             >
               take out
             </button>

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
-import { api, currentPerson, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { guarded } from "../../api/guard";
 import { Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { Failed, Loading } from "../../parts/marks";
@@ -188,11 +189,7 @@ function PriceFiles() {
   const client = useQueryClient();
   const [problem, setProblem] = useState<Problem | null>(null);
   const send = async (file: File) => {
-    const r = await fetch("/api/prices", {
-      method: "POST",
-      headers: { "Content-Type": "text/csv", "X-Gallipot-Person": encodeURIComponent(currentPerson()) },
-      body: file,
-    });
+    const r = await guarded("/api/prices", { method: "POST", headers: { "Content-Type": "text/csv" }, body: file });
     const body = await r.json();
     if (!r.ok) {
       setProblem(body as Problem);

@@ -2,9 +2,10 @@ import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-q
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, fieldMessage, problemOf, take } from "../../api/client";
-import { AreaField, Head, Modal } from "../../parts/form";
+import { AreaField, Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { WhyDialog } from "../../parts/why";
 
 const EXAMPLE = `Carrot and miso thing, makes about two cups
 
@@ -31,13 +32,10 @@ export default function Recipes() {
   const [words, setWords] = useState("");
   const file = useRef<HTMLInputElement>(null);
   const [going, setGoing] = useState<{ id: number; name: string } | null>(null);
-  const drop = useMutation({
-    mutationFn: (id: number) => take(api.DELETE("/recipes/{id}", { params: { path: { id } } })),
-    onSuccess: async () => {
-      setGoing(null);
-      await client.invalidateQueries({ queryKey: ["recipes"] });
-    },
-  });
+  const drop = async (why: string) => {
+    await take(api.DELETE("/recipes/{id}", { params: { path: { id: going?.id ?? 0 }, query: { why } } }));
+    await client.invalidateQueries({ queryKey: ["recipes"] });
+  };
   const opened = async (r: { id: number }) => {
     await client.invalidateQueries({ queryKey: ["recipes"] });
     navigate(`/reader/${r.id}`);
@@ -146,20 +144,14 @@ export default function Recipes() {
           )}
         </section>
       </div>
-      <Modal open={!!going} onClose={() => setGoing(null)} title={`Throw away “${going?.name ?? ""}”?`} width={440}>
-        <p className="mb-4 text-ink-2">
-          Its words and your answers go for good. A draft that was made of it stays, with the words of its lines.
-        </p>
-        {drop.error && <p className="mb-2 font-semibold text-beet">{problemOf(drop.error).title}</p>}
-        <div className="flex justify-end gap-2">
-          <button type="button" className="btn-quiet" onClick={() => setGoing(null)}>
-            Keep it
-          </button>
-          <button type="button" className="btn-beet" onClick={() => going && drop.mutate(going.id)}>
-            Throw it away
-          </button>
-        </div>
-      </Modal>
+      <WhyDialog
+        open={!!going}
+        title={`Throw “${going?.name ?? ""}” away`}
+        text="Drafts made from it keep their words."
+        button="Throw it away"
+        act={drop}
+        onClose={() => setGoing(null)}
+      />
     </div>
   );
 }

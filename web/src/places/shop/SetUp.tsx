@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, choosePerson, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { AreaField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { BasicFields, type Settings } from "./settings";
@@ -11,7 +11,6 @@ export default function SetUp() {
   const { shop } = useFormats();
   const { rev: _rev, set_up: _setUp, laws: _laws, ...start } = shop;
   const [s, setS] = useState<Settings>(start);
-  const [me, setMe] = useState("");
   const [first, setFirst] = useState("");
   const [words, setWords] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -19,9 +18,6 @@ export default function SetUp() {
   const navigate = useNavigate();
   const begin = async () => {
     try {
-      const people = await take(api.GET("/people"));
-      if (!people.some((p) => p.name === me.trim())) await take(api.POST("/people", { body: { name: me } }));
-      choosePerson(me.trim());
       await take(api.PUT("/shop", { params: { query: { rev: 0 } }, body: s }));
       let to = "/formulas";
       if (first.trim() && !words.trim()) {
@@ -38,7 +34,7 @@ export default function SetUp() {
       setProblem(problemOf(e));
     }
   };
-  const person = problem && !fieldMessage(problem, "name", "regime", "currency") ? problem.title : "";
+  const other = problem && !fieldMessage(problem, "name", "regime", "currency", "words") ? problem.title : "";
   return (
     <main className="mx-auto max-w-[640px] px-6 py-6">
       <p className="mb-4 flex items-center gap-3 font-title text-[30px] font-semibold">
@@ -53,9 +49,8 @@ export default function SetUp() {
       >
         <h1 className="mb-1 font-title text-[22px] font-semibold">Set up the shop</h1>
         <p className="mb-5 text-ink-2">
-          Four answers, and the pantry is filled with 236 ingredients at typical values, ready for your prices.
+          Three answers, and the pantry is filled with 236 ingredients at typical values, ready for your prices.
         </p>
-        <TextField className="mb-4" label="Your name" autoFocus value={me} onChange={(e) => setMe(e.target.value)} error={person} />
         <BasicFields s={s} set={(c) => setS({ ...s, ...c })} problem={problem} />
         <TextField
           className="mt-4"
@@ -73,8 +68,13 @@ export default function SetUp() {
           onChange={(e) => setWords(e.target.value)}
           error={fieldMessage(problem, "words")}
         />
+        {other && (
+          <p role="alert" className="mt-4 font-semibold text-beet">
+            {other}
+          </p>
+        )}
         <div className="mt-6 flex justify-end">
-          <button type="submit" className="btn" disabled={!me.trim() || !s.name.trim()}>
+          <button type="submit" className="btn" disabled={!s.name.trim()}>
             Begin
           </button>
         </div>

@@ -1,9 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
-import { api, currentPerson, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { guarded } from "../../api/guard";
 import { Head, Modal, NumberField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
+import { People } from "../people/People";
 import { BasicFields, type Settings, WorkFields } from "./settings";
 
 /** Shop settings, tighter rules, and the shop as one file. */
@@ -53,6 +55,7 @@ export default function Shop() {
           <h2 className="phase mb-3 text-[15px]">At work</h2>
           <WorkFields s={s} set={set} problem={problem} />
         </section>
+        <People />
         <section className="sheet col-span-2 p-5">
           <h2 className="phase mb-1 text-[15px]">Tighter than the rules</h2>
           <p className="mb-3 text-[13px] text-ink-2">
@@ -92,9 +95,9 @@ function BundleFiles() {
   const [plan, setPlan] = useState<Schemas["ImportPlan"] | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const send = async (f: File, apply: boolean) => {
-    const r = await fetch(`/api/bundle?apply=${apply}`, {
+    const r = await guarded(`/api/bundle?apply=${apply}`, {
       method: "POST",
-      headers: { "Content-Type": "application/json", "X-Gallipot-Person": encodeURIComponent(currentPerson()) },
+      headers: { "Content-Type": "application/json" },
       body: f,
     });
     const body = await r.json();

@@ -10,6 +10,13 @@ const written = (locale: string) =>
     new Date("2026-11-25T00:00:00Z"),
   );
 
+/** The zones that may be chosen, as cities. */
+const zones = (own: string): (readonly [string, string])[] =>
+  [...new Set([own, ...Intl.supportedValuesOf("timeZone")])]
+    .filter(Boolean)
+    .toSorted()
+    .map((z) => [z, z.replaceAll("_", " ")] as const);
+
 /** The few things a shop must say of itself. */
 export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial<Settings>) => void; problem: Problem | null }) {
   const e = (f: string) => fieldMessage(problem, f);
@@ -23,7 +30,7 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
         options={laws.map((l) => [l.regime, l.title] as const)}
         onChange={(x) => {
           const law = laws.find((l) => l.regime === x.target.value);
-          if (law) set({ regime: law.regime, locale: law.locale, currency: law.currency });
+          if (law) set({ regime: law.regime, locale: law.locale, currency: law.currency, time_zone: law.time_zone });
         }}
         error={e("regime")}
       />
@@ -48,6 +55,14 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
         options={laws.map((l) => [l.locale, written(l.locale)] as const)}
         onChange={(x) => set({ locale: x.target.value })}
         error={e("locale")}
+      />
+      <SelectField
+        className="col-span-2"
+        label="Where the shop's days begin"
+        value={s.time_zone}
+        options={zones(s.time_zone ?? "")}
+        onChange={(x) => set({ time_zone: x.target.value })}
+        error={e("time_zone")}
       />
     </div>
   );

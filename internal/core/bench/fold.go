@@ -1,0 +1,317 @@
+package bench
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/people"
+)
+
+// LateAfter is how long after what it tells of an entry counts as made late (handbook 05).
+const LateAfter = 12 * time.Hour
+
+// runsOutAfter is how long an early release lasts without its equilibrium reading, from when that fell due.
+const runsOutAfter = 48 * time.Hour
+
+// Fold reads a batch act by act, in the order of entry: the batch's own entries, and the checks and closing looks of
+// the meters that its readings were taken with. A decision is a latch (handbook 05): it stays until a new act moves it.
+type Fold struct {
+	n       Needs
+	r       Record
+	weighed map[string]Entry
+	fills   []time.Time
+	added   time.Time // the latest addition after filling
+	meters  map[string][]acidity.MeterEvent
+	checks  map[int64]string // the meter of each check
+	turns   []int64          // of the readings, in their order
+	rests   []int            // the pairs that the latest release rests on
+	way     string           // of the latest release, also where the batch was put on hold since
+}
+
+// NewFold begins an empty record.
+func NewFold(n Needs) *Fold {
+	return &Fold{n: n, r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
+		Recalled: []Recalled{}, Hands: []string{}},
+		weighed: map[string]Entry{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{}}
+}
+
+// Record is what the acts so far tell at a time.
+func (f *Fold) Record(now time.Time) Record {
+	f.runOut(now)
+	r := f.r
+	r.Readings = slices.Clone(f.r.Readings)
+	r.readLines(f.n.Targets, f.weighed)
+	r.Acidity = f.acidity()
+	if r.Struck > 0 {
+		r.Acidity.Sentence += " " + struckSentence(r.Struck)
+	}
+	r.Missing = append([]string{}, r.standing(f.n)...)
+	r.Asks = f.asks(r.Acidity)
+	if b := f.bounds(); !b.FilledAt.IsZero() {
+		r.From = &b.FilledAt
+		if r.State == Released && r.Decided != nil && r.Decided.Way == acidity.FirstDay && !f.equilibrium() {
+			out := b.EquilibriumDue().Add(runsOutAfter)
+			r.RunsOut = &out
+		}
+	}
+	return r
+}
+
+func struckSentence(n int) string {
+	if n == 1 {
+		return "1 pair of readings was struck."
+	}
+	return fmt.Sprintf("%d pairs of readings were struck.", n)
+}
+
+// Add appends an act. It asks no questions: what was once written down stays written; Refuses asks them.
+func (f *Fold) Add(e Entry) {
+	f.runOut(e.At)
+	f.r.Last = max(f.r.Last, e.ID)
+	switch x := e.Body.(type) {
+	case *Weighing:
+		f.weigh(e, x)
+	case *Fill:
+		f.fill(e, x)
+	case *acidity.Reading:
+		f.read(e, *x)
+	case *Void:
+		f.strike(x)
+	case *Heat:
+		f.r.Heat = x
+	case *Laboratory:
+		f.r.Lab = x
+	case *Decided:
+		f.decide(e, x)
+	case *JarsIn:
+		f.r.Out, f.rests, f.way = false, nil, ""
+	case *Recall:
+		f.callBack(e, x.Cause)
+	case *Print:
+		if x.What == "label" {
+			f.r.Printed += x.Count
+		}
+	case *acidity.MeterEvent:
+		f.meters[x.Meter] = append(f.meters[x.Meter], *x)
+		if !x.Look {
+			f.checks[x.Check] = x.Meter
+		}
+		f.late(e, x.At)
+		f.support()
+	}
+	f.stillStands(e)
+}
+
+func (f *Fold) late(e Entry, claimed time.Time) {
+	if e.At.Sub(claimed) > LateAfter {
+		f.r.Late = append(f.r.Late, e.ID)
+	}
+}
+
+func (f *Fold) hand(e Entry) {
+	if !slices.Contains(f.r.Hands, e.By) {
+		f.r.Hands = append(f.r.Hands, e.By)
+	}
+}
+
+// weigh notes what went into the bowl. After the filling, or where a reading was taken, it is an addition: the readings
+// are superseded and the hours to equilibrium count anew.
+func (f *Fold) weigh(e Entry, x *Weighing) {
+	f.weighed[x.Line] = e
+	f.hand(e)
+	if x.Correction || len(f.fills) == 0 && len(f.r.Readings) == 0 {
+		return
+	}
+	f.added = e.At
+	for i := range f.r.Readings {
+		if r := &f.r.Readings[i]; r.Void == "" {
+			r.Void = "something was added to the batch after this reading"
+		}
+	}
+	f.momentsAnew()
+}
+
+func (f *Fold) fill(e Entry, x *Fill) {
+	f.r.Fill = x
+	f.hand(e)
+	f.late(e, x.At)
+	if x.Reason != "" && e.Role.May(people.Owner) {
+		f.fills = nil
+	}
+	f.fills = append(f.fills, x.At)
+	f.momentsAnew()
+}
+
+// bounds are those of the version, with the latest filling or addition.
+func (f *Fold) bounds() acidity.Bounds {
+	b := f.n.Bounds
+	for _, at := range f.fills {
+		if at.After(b.FilledAt) {
+			b.FilledAt = at
+		}
+	}
+	if !b.FilledAt.IsZero() && f.added.After(b.FilledAt) {
+		b.FilledAt = f.added
+	}
+	return b
+}
+
+// momentsAnew tells of each reading what it is by its time.
+func (f *Fold) momentsAnew() {
+	b := f.bounds()
+	for i := range f.r.Readings {
+		f.r.Readings[i].Moment = b.Moment(f.r.Readings[i].At)
+	}
+}
+
+func (f *Fold) read(e Entry, x acidity.Reading) {
+	x.ID, x.By, x.Void, x.Struck, x.Pair = e.ID, e.By, "", false, 0
+	x.Moment = f.bounds().Moment(x.At)
+	x.Retest = x.Sample > 1 && f.asksRetest()
+	x.Unsupported = acidity.Support(f.meters[f.checks[x.MeterCheck]], x, e.ID, f.n.Bounds.Zone)
+	x.Pair = acidity.Joins(f.r.Readings, x)
+	f.r.Readings, f.turns = append(f.r.Readings, x), append(f.turns, e.ID)
+	f.late(e, x.At)
+}
+
+// asksRetest reports whether the verdict asked for a retest, now or when the one that goes on was begun.
+func (f *Fold) asksRetest() bool {
+	if slices.ContainsFunc(f.r.Readings, func(r acidity.Reading) bool { return r.Retest && r.Void == "" }) {
+		return true
+	}
+	return f.acidity().Outcome == acidity.Retest
+}
+
+// support tells anew of each reading what speaks against it. What it lost once never comes back.
+func (f *Fold) support() {
+	for i := range f.r.Readings {
+		r := &f.r.Readings[i]
+		if r.Unsupported == "" {
+			r.Unsupported = acidity.Support(f.meters[f.checks[r.MeterCheck]], *r, f.turns[i], f.n.Bounds.Zone)
+		}
+	}
+}
+
+// strike takes out the pair that a reading belongs to.
+func (f *Fold) strike(x *Void) {
+	at := f.reading(x.Entry)
+	if at == nil {
+		return
+	}
+	if !at.Struck {
+		f.r.Struck++
+	}
+	pair := at.Pair
+	for i := range f.r.Readings {
+		if r := &f.r.Readings[i]; r.Pair == pair && !r.Struck {
+			r.Void, r.Struck = x.Cause, true
+		}
+	}
+}
+
+func (f *Fold) reading(id int64) *acidity.Reading {
+	for i := range f.r.Readings {
+		if f.r.Readings[i].ID == id {
+			return &f.r.Readings[i]
+		}
+	}
+	return nil
+}
+
+func (f *Fold) acidity() acidity.Decision { return acidity.Decide(f.r.Readings, f.bounds()) }
+
+// equilibrium reports whether the deciding reading is there: all of it.
+func (f *Fold) equilibrium() bool {
+	d := f.acidity()
+	return d.Way == acidity.Equilibrium && d.Outcome != acidity.Waiting
+}
+
+// runOut puts an early release back on hold where its equilibrium reading did not come in time.
+func (f *Fold) runOut(now time.Time) {
+	if f.r.State != Released || f.r.Decided.Way != acidity.FirstDay || f.equilibrium() {
+		return
+	}
+	if b := f.bounds(); !b.FilledAt.IsZero() && !now.Before(b.EquilibriumDue().Add(runsOutAfter)) {
+		f.r.State, f.r.RanOut = OnHold, true
+	}
+}
+
+func (f *Fold) decide(e Entry, x *Decided) {
+	at := e.At
+	f.r.Decided, f.r.DecideBy, f.r.DecideAt, f.r.RanOut = x, e.By, &at, false
+	if x.State == CalledBack {
+		f.callBack(e, x.Reason)
+		return
+	}
+	f.r.State = x.State
+	if x.State != Released {
+		return
+	}
+	f.r.Out, f.rests, f.way = true, nil, x.Way
+	b := f.bounds()
+	for _, r := range f.r.Readings {
+		if r.Void == "" && r.Unsupported == "" && b.Moment(r.At) == x.Way {
+			f.rests = append(f.rests, r.Pair)
+		}
+	}
+}
+
+// callBack calls a batch back whose jars may be out. Who made the act that caused it is named with it.
+func (f *Fold) callBack(e Entry, why string) {
+	if !f.r.Out || f.r.State != Released && f.r.State != OnHold {
+		return
+	}
+	f.r.State = CalledBack
+	f.r.Recalled = append(f.r.Recalled, Recalled{e.At, e.By, why, e.ID})
+}
+
+// stillStands calls a released batch back at once where an act takes away what the release stands on.
+func (f *Fold) stillStands(e Entry) {
+	if !f.r.Out || f.r.State != Released && f.r.State != OnHold {
+		return
+	}
+	switch x := e.Body.(type) {
+	case *acidity.Reading:
+		if f.n.Bounds.Over(x.PH) {
+			f.callBack(e,
+				fmt.Sprintf("A reading of %.2f on the %s jar, with the least uncertainty, is over the limit of %.2f.",
+					x.PH, x.Jar, f.n.Bounds.Limit))
+			return
+		}
+		f.earlyFails(e)
+	case *Void, *acidity.MeterEvent, *Fill:
+		f.restsGone(e)
+		f.earlyFails(e)
+	}
+}
+
+// earlyFails calls an early release back when the equilibrium reading does not pass.
+func (f *Fold) earlyFails(e Entry) {
+	if f.way != acidity.FirstDay {
+		return
+	}
+	d := f.acidity()
+	if d.Way == acidity.Equilibrium && (d.Outcome == acidity.HoldIt || d.Outcome == acidity.Retest) {
+		f.callBack(e, "Released on the first reading; the equilibrium reading fails. "+d.Sentence)
+	}
+}
+
+// restsGone calls back where readings that the release rests on were struck or lost their support, and what remains
+// gives no pass.
+func (f *Fold) restsGone(e Entry) {
+	b := f.bounds()
+	gone := slices.ContainsFunc(f.r.Readings, func(r acidity.Reading) bool {
+		return slices.Contains(f.rests, r.Pair) &&
+			(r.Void != "" || r.Unsupported != "" || b.Moment(r.At) != f.way)
+	})
+	if !gone {
+		return
+	}
+	if d := f.acidity(); d.Outcome != acidity.Pass && d.Outcome != acidity.PassWithNote {
+		f.callBack(e, "What the release rested on no longer stands, and what remains gives no pass. "+
+			strings.TrimPrefix(d.Sentence, "On hold: "))
+	}
+}

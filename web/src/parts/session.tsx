@@ -1,0 +1,33 @@
+import { useQuery } from "@tanstack/react-query";
+import { createContext, useContext } from "react";
+import { api, type Schemas, take } from "../api/client";
+
+export type Session = Schemas["SessionView"];
+export type Role = "helper" | "maker" | "owner";
+
+const RANK: Record<Role, number> = { helper: 0, maker: 1, owner: 2 };
+
+export function useSessionQuery() {
+  return useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/session")), staleTime: 30_000 });
+}
+
+interface Me {
+  name: string;
+  role: Role;
+  /** Whether somebody of my role may do what asks for another. */
+  may: (asked: Role) => boolean;
+}
+
+const Context = createContext<Me>({ name: "", role: "helper", may: () => false });
+
+export const MeProvider = Context.Provider;
+
+export function meOf(session: Session | undefined): Me {
+  const role = (session?.person?.role ?? "helper") as Role;
+  return { name: session?.person?.name ?? "", role, may: (asked) => !!session?.person && RANK[role] >= RANK[asked] };
+}
+
+/** Who is signed in here. */
+export function useMe(): Me {
+  return useContext(Context);
+}
