@@ -47,7 +47,7 @@ func screens() []screen {
 		{"reader", "/reader/2", "Weigh these three first", nil},
 		{"reader-words", "/reader/2", "Weigh these three first", tab("Change the words", "Back to the reading")},
 		{"preparations", "/preparations/lime_whole.zest_then_juice", "left over", nil},
-		{"batches", "/batches", "16 in the book", nil},
+		{"batches", "/batches", "17 in the book", nil},
 		{"batch-weigh", "/batches/16", "24 jars planned", nil},
 		{"batch-read", "/batches/15", "First and last jar, twice each", nil},
 		{"batch-decide", "/batches/4", "rejected", tab("✓ Decide", "Open again, on hold")},

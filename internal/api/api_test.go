@@ -43,18 +43,23 @@ type client struct {
 // noon is the clock of the tests, of a fixed day: late enough that the demo's morning work lies in the past.
 func noon() time.Time { return time.Date(2026, 11, 25, 12, 0, 0, 0, time.Local) }
 
-var seeded, shown testdb.Filled
+var seeded, shown, shownEmpty testdb.Filled
 
-func seed(s *store.Store) error {
+// seedOnly fills the pantry; nobody works here yet.
+func seedOnly(s *store.Store) error {
 	typical, err := reference.Ingredients()
 	if err != nil {
 		return err
 	}
+	return (&app.App{Store: s, Now: noon}).Seed(context.Background(), typical)
+}
+
+func seed(s *store.Store) error {
 	a := &app.App{Store: s, Now: noon}
 	if _, err := a.FirstOwner(context.Background(), "Ines", "274910"); err != nil {
 		return err
 	}
-	return a.Seed(context.Background(), typical)
+	return seedOnly(s)
 }
 
 // fillDemo fills a store with the made-up shop.
@@ -106,7 +111,11 @@ func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	require.NoError(t, err)
 	router, err := gorillamux.NewRouter(spec)
 	require.NoError(t, err)
-	return (&client{t: t, base: server.URL, router: router, app: a}).as("Ines")
+	c := &client{t: t, base: server.URL, router: router, app: a}
+	if all, err := a.People(context.Background()); err == nil && len(all) > 0 {
+		c.as("Ines")
+	}
+	return c
 }
 
 // as signs somebody in, in the place of whoever was; the empty name signs out.
@@ -269,7 +278,7 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 	assert.Contains(t, text, "equilibrium reading")
 	assert.Contains(t, text, "No price for Pumpkin")
 	require.NoError(t, demo.Load(context.Background(), c.app), "loading again changes nothing")
-	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 16)
+	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 17)
 }
 
 func TestUnknownAddresses(t *testing.T) {

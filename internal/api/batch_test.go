@@ -119,18 +119,34 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	assert.Equal(t, 21, *out.Keeping[law.GB].Days)
 	assert.Equal(t, out.LastDay[law.GB], now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02"))
 
-	assert.Contains(t, print(2).refused(422, ""), "Up to date",
-		"the demo changed a supplier's list: this label must be confirmed first")
+	assert.Equal(t, app.LabelOld, get[app.LabelView](c, "/api/labels/2").State,
+		"the demo changed a supplier's list and locked version 3 with it")
 	l := get[app.LabelView](c, label)
+	assert.Empty(t, l.Block, "this batch is of version 2, whose words were confirmed")
 	l = into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/2?rev=%d&batch=%d", l.Rev, b.id),
 		map[string]any{"width_mm": 95, "height_mm": 65, "confirm": true}).ok())
-	assert.Empty(t, l.Block)
+	assert.Equal(t, app.LabelCurrent, get[app.LabelView](c, "/api/labels/2").State)
+	assert.Empty(t, l.Block, "and stays so when the label moves on to version 3")
 	text := pdfText(t, print(3).ok().body)
 	for _, want := range []string{"Beetroot & horseradish dip", "190 g", "L" + out.Code, "Use by"} {
 		assert.Contains(t, text, want)
 	}
 	print(3).ok() // the same key again logs nothing more
 	assert.Equal(t, 2, b.view().Record.Printed)
+
+	entries := b.view().Entries
+	said := get[app.PrintView](c, fmt.Sprintf("/api/batches/%d/prints/%d", b.id, entries[len(entries)-1].ID))
+	assert.Equal(t, []any{2, "Ines", 2, law.GB}, []any{said.Count, said.By, said.Version, said.Regime})
+	assert.Contains(t, said.List, "horseradish")
+	assert.NotContains(t, said.List, "rapeseed oil; salt; preservative", "the words of version 2")
+	assert.Contains(t, said.SVG, "Beetroot")
+	assert.Contains(t, said.Lot, out.Code)
+	rested := get[app.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, out.RestedEntry))
+	assert.Equal(t, out.LastDay[law.GB], rested.LastDay[law.GB])
+	assert.Len(t, rested.Readings, 4)
+	assert.NotEmpty(t, rested.Rules)
+	c.send("GET", fmt.Sprintf("/api/batches/%d/rested/%d", b.id, entries[0].ID), nil).refused(404, "")
+	c.send("GET", fmt.Sprintf("/api/batches/%d/prints/%d", b.id, entries[0].ID), nil).refused(404, "")
 }
 
 func pdfText(t *testing.T, pdf []byte) string {
@@ -248,8 +264,8 @@ func TestGainingAnAllergenStopsTheLabel(t *testing.T) {
 	in := g.Ingredient
 	in.SupplierLists = law.Each[string]{law.GB: "dates; wheat flour"}
 	c.send("PUT", fmt.Sprintf("/api/ingredients/date?rev=%d", g.Rev), in).ok()
-	first := get[app.TodayView](c, "/api/today").Tasks[0]
-	assert.Equal(t, "danger", first.Level)
+	first := get[app.TodayView](c, "/api/today").Tasks[1]
+	assert.Equal(t, "danger", first.Level, "right after the call-back")
 	assert.Contains(t, first.Title, "Stop using the GB label of Tamarind & date dressing")
 	assert.Contains(t, first.Text, "wheat")
 }
@@ -260,7 +276,7 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 		var body bytes.Buffer
 		w := multipart.NewWriter(&body)
 		for k, v := range map[string]string{"formula": "lentil_tahini_dip", "kind": "quality_study",
-			"title": "Own study", "days": days} {
+			"title": "Own study", "days": days, "covers": `{"versions":[1]}`, "why": "the pulls are in"} {
 			require.NoError(t, w.WriteField(k, v))
 		}
 		f, err := w.CreateFormFile("file", "study.txt")

@@ -33,6 +33,16 @@ func (s *server) GetBatch(c *echo.Context, id int64) error {
 	return answer(c, v, err)
 }
 
+func (s *server) RestedOn(c *echo.Context, id, entry int64) error {
+	v, err := s.app.RestedOn(c.Request().Context(), id, entry)
+	return answer(c, v, err)
+}
+
+func (s *server) GetPrint(c *echo.Context, id, entry int64) error {
+	v, err := s.app.Printed(c.Request().Context(), id, entry)
+	return answer(c, v, err)
+}
+
 func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error {
 	in, err := body[NewEntry](c)
 	if err != nil {

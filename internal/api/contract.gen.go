@@ -93,6 +93,39 @@ func (e ListBatchesParamsState) Valid() bool {
 	}
 }
 
+// Defines values for GetHistoryParamsOf.
+const (
+	GetHistoryParamsOfBatch       GetHistoryParamsOf = "batch"
+	GetHistoryParamsOfFormula     GetHistoryParamsOf = "formula"
+	GetHistoryParamsOfIngredient  GetHistoryParamsOf = "ingredient"
+	GetHistoryParamsOfLabel       GetHistoryParamsOf = "label"
+	GetHistoryParamsOfPreparation GetHistoryParamsOf = "preparation"
+	GetHistoryParamsOfRecipe      GetHistoryParamsOf = "recipe"
+	GetHistoryParamsOfShop        GetHistoryParamsOf = "shop"
+)
+
+// Valid indicates whether the value is a known member of the GetHistoryParamsOf enum.
+func (e GetHistoryParamsOf) Valid() bool {
+	switch e {
+	case GetHistoryParamsOfBatch:
+		return true
+	case GetHistoryParamsOfFormula:
+		return true
+	case GetHistoryParamsOfIngredient:
+		return true
+	case GetHistoryParamsOfLabel:
+		return true
+	case GetHistoryParamsOfPreparation:
+		return true
+	case GetHistoryParamsOfRecipe:
+		return true
+	case GetHistoryParamsOfShop:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for AddPersonJSONBodyRole.
 const (
 	Helper AddPersonJSONBodyRole = "helper"
@@ -174,6 +207,9 @@ type Declaration = declaration.Declaration
 // DeclarationByLaw by law, gb, us …
 type DeclarationByLaw = law.Each[declaration.Declaration]
 
+// DocumentKept defines model for DocumentKept.
+type DocumentKept = keeping.Document
+
 // Effect defines model for Effect.
 type Effect = assess.Effect
 
@@ -204,11 +240,20 @@ type FormulaLine = formula.Line
 // FormulaRow defines model for FormulaRow.
 type FormulaRow = app.FormulaRow
 
+// Gained defines model for Gained.
+type Gained = assess.Gained
+
 // Glance defines model for Glance.
 type Glance = app.Glance
 
 // Heat defines model for Heat.
 type Heat = bench.Heat
+
+// HistoryPage defines model for HistoryPage.
+type HistoryPage = app.HistoryPage
+
+// HistoryRow defines model for HistoryRow.
+type HistoryRow = app.HistoryRow
 
 // ImportPlan defines model for ImportPlan.
 type ImportPlan = app.ImportPlan
@@ -227,6 +272,9 @@ type JarsIn = bench.JarsIn
 
 // KeepingWish defines model for KeepingWish.
 type KeepingWish = formula.Keeping
+
+// LabelFacts defines model for LabelFacts.
+type LabelFacts = app.LabelFacts
 
 // LabelPoint defines model for LabelPoint.
 type LabelPoint = labelart.Point
@@ -257,6 +305,9 @@ type LineState = bench.LineState
 
 // ListItem defines model for ListItem.
 type ListItem = pantry.ListItem
+
+// LockView defines model for LockView.
+type LockView = app.LockView
 
 // MadeUp defines model for MadeUp.
 type MadeUp = app.MadeUp
@@ -355,6 +406,9 @@ type PriceOffer = pantry.PriceOffer
 // PrintEntry defines model for PrintEntry.
 type PrintEntry = bench.Print
 
+// PrintView defines model for PrintView.
+type PrintView = app.PrintView
+
 // Problem defines model for Problem.
 type Problem struct {
 	Code string `json:"code"`
@@ -413,6 +467,9 @@ type ReleaseAsks = bench.Asks
 // Resolution defines model for Resolution.
 type Resolution = assess.Resolution
 
+// Rested defines model for Rested.
+type Rested = app.Rested
+
 // Route defines model for Route.
 type Route = app.Route
 
@@ -421,6 +478,9 @@ type RouteView = app.RouteView
 
 // Rule defines model for Rule.
 type Rule = keeping.Rule
+
+// RuleKept defines model for RuleKept.
+type RuleKept = app.RuleKept
 
 // Said defines model for Said.
 type Said = formula.Said
@@ -602,11 +662,14 @@ type ListEvidenceParams struct {
 
 // AttachEvidenceMultipartBody defines parameters for AttachEvidence.
 type AttachEvidenceMultipartBody struct {
+	// Covers what it says of itself
+	Covers  string             `json:"covers"`
 	Days    *string            `json:"days,omitempty"`
 	File    openapi_types.File `json:"file"`
 	Formula string             `json:"formula"`
 	Kind    string             `json:"kind"`
 	Title   string             `json:"title"`
+	Why     string             `json:"why"`
 }
 
 // AttachEvidenceParams defines parameters for AttachEvidence.
@@ -716,6 +779,16 @@ type AtSizeParams struct {
 type LockSheetParams struct {
 	Rev int `form:"rev" json:"rev"`
 }
+
+// GetHistoryParams defines parameters for GetHistory.
+type GetHistoryParams struct {
+	Of     GetHistoryParamsOf `form:"of" json:"of"`
+	Id     *string            `form:"id,omitempty" json:"id,omitempty"`
+	Before *int64             `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// GetHistoryParamsOf defines parameters for GetHistory.
+type GetHistoryParamsOf string
 
 // AddIngredientParams defines parameters for AddIngredient.
 type AddIngredientParams struct {
@@ -1063,6 +1136,12 @@ type ServerInterface interface {
 	// WriteEntry Append to the batch record; the key makes it safe to send twice
 	// (POST /batches/{id}/entries)
 	WriteEntry(ctx *echo.Context, id int64, params WriteEntryParams) error
+	// GetPrint What a printed label said, drawn from what was kept
+	// (GET /batches/{id}/prints/{entry})
+	GetPrint(ctx *echo.Context, id int64, entry int64) error
+	// RestedOn What a decision rested on, as it was kept
+	// (GET /batches/{id}/rested/{entry})
+	RestedOn(ctx *echo.Context, id int64, entry int64) error
 	// GetBundle The whole shop as a bundle
 	// (GET /bundle)
 	GetBundle(ctx *echo.Context) error
@@ -1138,6 +1217,9 @@ type ServerInterface interface {
 	// GetCostFile What a jar costs as a spreadsheet
 	// (GET /formulas/{id}/versions/{number}/cost.xlsx)
 	GetCostFile(ctx *echo.Context, id string, number int) error
+	// GetLock What a locked version rested on, as it was kept
+	// (GET /formulas/{id}/versions/{number}/lock)
+	GetLock(ctx *echo.Context, id string, number int) error
 	// LockSheet Make a draft immutable
 	// (POST /formulas/{id}/versions/{number}/lock)
 	LockSheet(ctx *echo.Context, id string, number int, params LockSheetParams) error
@@ -1147,6 +1229,9 @@ type ServerInterface interface {
 	// GetSheetFile A version's lines as CSV
 	// (GET /formulas/{id}/versions/{number}/sheet.csv)
 	GetSheetFile(ctx *echo.Context, id string, number int) error
+	// GetHistory What became of a thing, the newest change first
+	// (GET /history)
+	GetHistory(ctx *echo.Context, params GetHistoryParams) error
 	// ListIngredients All ingredients by name
 	// (GET /ingredients)
 	ListIngredients(ctx *echo.Context) error
@@ -1395,6 +1480,54 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.WriteEntry(ctx, id, params)
+	return err
+}
+
+// GetPrint converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPrint(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "entry" -------------
+	var entry int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter entry: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPrint(ctx, id, entry)
+	return err
+}
+
+// RestedOn converts echo context to params.
+func (w *ServerInterfaceWrapper) RestedOn(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "entry" -------------
+	var entry int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter entry: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RestedOn(ctx, id, entry)
 	return err
 }
 
@@ -2039,6 +2172,30 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	return err
 }
 
+// GetLock converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLock(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLock(ctx, id, number)
+	return err
+}
+
 // LockSheet converts echo context to params.
 func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	var err error
@@ -2117,6 +2274,38 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetSheetFile(ctx, id, number)
+	return err
+}
+
+// GetHistory converts echo context to params.
+func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetHistoryParams
+	// ------------- Required query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", ctx.QueryParams(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter of: %s", err))
+	}
+
+	// ------------- Optional query parameter "id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "id", ctx.QueryParams(), &params.Id, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetHistory(ctx, params)
 	return err
 }
 
@@ -3104,6 +3293,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.POST(options.BaseURL+"/people/first", wrapper.FirstOwner, options.OperationMiddlewares["firstOwner"]...)
 	router.PUT(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday, options.OperationMiddlewares["getToday"]...)
 	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients, options.OperationMiddlewares["listIngredients"]...)
 	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
@@ -3119,12 +3309,15 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft, options.OperationMiddlewares["dropDraft"]...)
 	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet, options.OperationMiddlewares["getSheet"]...)
 	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet, options.OperationMiddlewares["putSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.GetLock, options.OperationMiddlewares["getLock"]...)
 	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet, options.OperationMiddlewares["lockSheet"]...)
 	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions, options.OperationMiddlewares["compareVersions"]...)
 	router.GET(options.BaseURL+"/batches", wrapper.ListBatches, options.OperationMiddlewares["listBatches"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.PlanBatch, options.OperationMiddlewares["planBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
 	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry, options.OperationMiddlewares["writeEntry"]...)
+	router.GET(options.BaseURL+"/batches/:id/rested/:entry", wrapper.RestedOn, options.OperationMiddlewares["restedOn"]...)
+	router.GET(options.BaseURL+"/batches/:id/prints/:entry", wrapper.GetPrint, options.OperationMiddlewares["getPrint"]...)
 	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks, options.OperationMiddlewares["listMeterChecks"]...)
 	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck, options.OperationMiddlewares["addMeterCheck"]...)
 	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck, options.OperationMiddlewares["closeMeterCheck"]...)
@@ -3180,238 +3373,256 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3prty2lij8KkJ9H5BudHnbzsk93fD55djxiTtO4mtnQCMwBG5pVYlnq0SFpHa5TmCgn6YfrJ/kgpOm",
-	"0rCoofa24z+x45Iocq3FNQ9/bCJ2yFkGmRSbJ39scsLJASRw/X/fwUn9EYOIOM0lZdnmyebHXSATKoJb",
-	"4KeAw+8FCPkkEJDJgOwJzYIjlUkgEwgEOUAQsUyq36gMqAhIJo7AIa5+J1kcHMgNiCBjMqHZ/m8Bkwnw",
-	"8sUii4Hb1znsCgHxZruhaisJkBj4ZrvJyAE2TzYvYzjkTEIWnR6ovW83IkrgQNQhDuT9K8j2Mtk8efzo",
-	"0XZzoFn5/9uNPOVqASE5zfabDx8+bDccRM4yARoSrzm7TuGg/mr3pf5K8jylEVGAeZibJ/7tH0JB6Y/a",
-	"l/9/DrvNk83/97AC9UPzq3jo1tVfbMKZBAcqJLmBgPGABFFKRLJRj9l31dJPIxpTeXoOERXUfJfEMVUr",
-	"kPQ1ZzlwSdUJdiQVsN3ktX/6YxMXEBLZAs7/eaSg04LHdpPQfQJCP7xj/KBe28SsuE5hUz6dFYdr4Orp",
-	"AxVCvfjkjw2VcBC4bxzI+5fm6cePHtUfIZyTk3qCFTJiCtWY5TjkQCS5pimVJ+TGFRlDFiG/UGQRcElo",
-	"hl7/lqQFIJ89khNmG/qkvxeUQ7x58lsJIvetCnXN/bbhUzt7hb935dfY9T8gUmu8f7BnDxxeDPldlfRX",
-	"+/kBPeSMS8NU1OY3e5KmNGfyIc0k8IykDyPG4aFdRB9E0bPwpGISgaQREqYRlRz9cEoi/MoHkqKflYRL",
-	"gt3Hh2Ec5CST/HRlIDcF/mYBA37NnX3hnwqGuy4EyQf2nBiWcQ6brEhTov76RPICOkBLsz2HmFoGPf4t",
-	"dqOes/98zVgKJDNXm0qBvH5D6OFaRF1ZyE7Bj1nB4EfJG3XN/dg8Oek/e2CnvrY3wONF6jgfPRSHzZMv",
-	"H3/171/9x1/++tW/a4Fp/vFB+a//0bWIHwuVVKYwgc3prbrXt+aMtW+PMK4bgJxm+ysH0Cl4sWvonX1N",
-	"ZJR8o++R5+VpSVQi4YGkhxobqEB1fcKBNEoV+VvJfn0KqBQBO2ZBlLLoZvNEkUFb1zgmkGmVLFHq2JEz",
-	"CQFVQMPtLK7rH2n6427z5LdhvUdJjBjizYd37Tv9YbvZ0TTFL/VCPd25TgIGBrh1vlVPd65D4waSaCb/",
-	"+tWmi/T/QbgIqQcY/pNw8TLr/uoNzWIcwlNyzTiRzFIf6suvqnc6v55zmnkA77V63FyAzuUUE7MKIW7B",
-	"N/aFntUi4kMib/TzQ9tjKZJfCfj93CSKWJFJoQ0fau7RtWIIm+0IJ33cRUS3zNAb7mi/qKc7z3QEuk+8",
-	"YP6re6NjvRb7pfHGwMLS6VZxMs2iRjjvNWRRcmVQMYXr6vcrnvua7MFbX0nHZdyjLsxopJpFSqtmCJ56",
-	"h2/Y8dy2ObdsMnjf1lj+OioE3Ybs61t9tjGdPc+vKtB5ooDkeQX7NxAxHntr60bbHwFd27DV2uPNKMTf",
-	"QApEwFP1qJVLMcQLiSW7Wjggs3tUrKakVGtgZblCdkqvOS0O4Y6zw/QvLyZUSRaLxQ37pUS1lsCskN1K",
-	"fUquIRWhlm0Qz9Z015C7KWk5Wfq1jZRIaCAC8c44JlKaebC4VzSDt1JtBLX4Wn4hTrJ+rFvdA3+oUvdA",
-	"fVrrFoaakKvbF3DLF1lJ0NMuvpCWThDKjeRFdDP7XmjNw0CkjY2WADN7c0RXvWnZVQ1321JyWGbRuH4V",
-	"q69o7Oy6d3BTK1VqfKOG0BrwKwqzN9TevhJkji+itB8rOBdQf5Ry4Sd/IxYjiUERWYg3QpwNGObJRNeN",
-	"eqVICe5z9uHQeP4xb3hZcQvIBiHDmJywHC6G0NjP4w/nSZjSA8X64vMklITvAfu8B7+4Be7M/nkMg+Cd",
-	"bWdWiKboinpapFFtsoKyRfG2ZD912q0DrAbrGkbrV8PtHat0qws7R+f+hYL3jSdZyI1e3C0fI1KopfDy",
-	"8Zl5ASfA8Awn4kCkj26cSU59zTHrBMDsvC4t4gJ5CBCSHuwFGnSYfHsBlqcEZXigWYgNTJQvHGhWSBDI",
-	"1/wcZHlKsmwB9ds5YEcg/QvwmEby69MrcjScme9ByDCnEEF4OKCDQRVDH/rcT/C++pYXXz+QGwiLfOwD",
-	"35Mb+Dm/gCDgpX0/7uQwj+qX9hRLnoIc8hTCnENOODnnQUtYBsuIqCXlTkn/DY5XgrviazVmUhHHgHhq",
-	"kXXj+ndc7eoCNWRbm+ttGwKkRHBNbHQjEisRtUSbKBKfkSymseW2HiKRInVaLKftIg/97jtUcLA6xsz4",
-	"oBPMftBI4RZSZLTu3Eu5cFzPbKYK7OkvjtGSECDElTv9pCQEvYQBYsJo5EtR16dQqIW6NayY3hr9co9m",
-	"vTvgkEWAfkNySlKxtDuohRz7keb+GsfbVpBAMAAL6qm3nx1ywqnwJvgdhTTG640v1OPPEpLtYS0XGn71",
-	"9nWxjhN7pBGYWwl1VYPclMviRF4TCRNME7KTJt1klh54DTt782YtA7udgtgItr4xT33YfsJUVIJ0azFU",
-	"Agdzp5sEMeNuM0EnSDOSRixhKTYfjKSR0nQOe/QL/Jolp5hbrQPzSsJSEBI4S/Hf2RGsmr6j1xzQ9t17",
-	"JrAPU84y/IZzJokQXrDMOZNg0iUwfikiCwV1rFEqWOy1G1HsreMPJW5Jhn32lkqiFO84LPbo1E/LGDHZ",
-	"gfWbbF6sQGsIqQ48t/cWKZfndwS1LW9SHZRn1Ny4QhXNtOihBYR3qJTGOg+Ymdj4jGW7lBru7qPVWZ/Z",
-	"cpbCdpMTjk5OvCWcEuzDxwT4FI3bvGePsDVnLrdZ7QGtWlhIz1UsnitqnaBTKBprB0aXStLIbXB24YXb",
-	"5qM9gf0eQuZWsJoobp/XEiXwoOZABNa5JQAypFHil0DqE65YPfneBRQsZFDRwOdl5HJOOPA5RKn1vfjn",
-	"QwHfwwq+t4hlktAMuV5KBZLTZUzC8rvFey7bqcjOI6ZPUDv2tgZbt+sRkogrNF7VUTqFOGprtUnEOKh7",
-	"6WQ0Sapat51JfH0KUnLcBvvrbVCI4H//+382wydOyfHqGxIlv/Uc/d2ks6fkqM/8TWnUeVeUhDQLtToV",
-	"5sAjK7MRnKPEebgnNGslhixBqNUHUtaSR0ssX8NDGGmLMu72ai0SJ8+Bh/8gHB3CmJhbIEgqpyLUvEMi",
-	"SW97C8lGNtDiGO7QZSBax52797jtJceznXXQ3hm1dOMX52C1l2mmf/WbWxor8T7FXyQliZLhFMzzqiP3",
-	"EjaujK+X2dEUPMKxXtFedEwVn6KD9slvN0cqk5iTY9Z99cufZyXDVqtgUVO9cUxOUyMzVcTOpnC0iogq",
-	"rNbhsG1QX5OsWgBpnay9bYRC37gjE3X6b95LTl5meeEr/nT5neIy4eNHj7AeC9+6uyKX5Aa8OPGZmVR+",
-	"cdve89n6OI9DDWQzHQ4vyIGmvsVglWsAl0v895QoM6kzj9ia7XgH8i/mhU6DddRkbXsLUOFfC6OJ5F33",
-	"p0+POoxQaSO0MMbd1YYm8CTz3pnPHelvqYNhrsvlBd0X3BeaHp6vRtq9D4gsM3YLeNhQ9khLmE9mKTFq",
-	"OiGjQXpfSIV8GQPrt3fnkJlnXb1wNSXrFLwuYmD4OKk4KPjNTk1rUa/V8YnE+YNemMz3Oc6gF+ZSv6KZ",
-	"N2/MTiHbreAJsjfAo7DRpE+9gV1PNRYVOfC+nNaBFgLnQTGWxuE1iW487UJsFpGvapQxrEMzT9ABilpu",
-	"FvKFgucMu/rvBe1xEgjiU836lvRVs4qIpBDC+4qMMFE6lgJXOpKvxc94LM6bBmENDEN8SAGuL+lsyW3+",
-	"7l8Osp7zl8gwBRsvOSeLWintLO7eYCznn9nRNEWnUGHv8zL1ISy6WSAH2jtn2ENdm+CZG894XzlnOa/6",
-	"dGHEvTT3tpNx+ZTNndKLVsz05ptWZ6rnH5dVdobm3IZL76O9JduaX7K8vc3M4/7043qkoypLr65nhRqM",
-	"ZVixs4nWoTWNPw5mGKWEHsSajvwV/JM+GlatUmOFMohPnKXNCV1cvJav7dsoXa1nRRGOKRk6arCZLi40",
-	"xHt6Ayc1nmTvWPNWVJSJYEqWpUxkSN+6Bgc+pbppDEKii7dodgtc9skzn4quFharjVTLoEzZb02h9hxT",
-	"9qV+43VKvNMaql5pXQn5O53Avnz0dMf4NY1jk+yy6MqZCZctuqaoWOdCNz7TAQthbnsF5jpgtiVuELeu",
-	"hv+JN+9lw/z2bFUjMI1qRCMqjykQFGWF4HWhQBQeDiwNb/a9xfMdScVwoMI2nEPU1jbzqQere2uPai0i",
-	"E1Sewn14wCZV71KyX16dofhuaJDq+J3wqtXEqxF4Bw1TyMV7hV9zGsGP6h0cSAy1IDu0ffvGVAd0dnvT",
-	"RYM+Kp1HxzQl6K1TEfF0keYJlSDCwz682U9N9yg0h+FhSoX0IwNxylh2WkEdl6ecRiTtaTcq1HlmhUNr",
-	"RmD9CjTv/tZyNatQnXOfptZkbnK195KicfHUl/UQ7ax4arXSTB8XnjNj+c3K9srkO7AYcxh0k3jxgbTH",
-	"Wz9yNZYOyDT8JczdLUvglQOl7fgwyHAHaV4UvUmMOtOg49kazZQcqs9ajX5TeMSifs6ofKbe6Lwfaq2Q",
-	"cCqTg+tEjtm6kKGXt/KjU8RuMnbMQrL8BqZqeN6c+gBEFNwjrP+9eQFp0H2ECifhAuLQpeojK1OFVMve",
-	"e5W2tw/JMATLlzQzRpYaDElUuJ2f9PBZO19UO89j3afFJ3nFvYNNbZ1gARi1wzYcR1HrzwLil9mEBL/L",
-	"WhfmEnTrYhGzRTZNoduSqBVomkyrgcsGkmrcvsUKapLMS8Obk7xrG8OvVY93VsGEL1ezO5vn1f3OuN1/",
-	"pSKZkrwZshwymu1Dl6o/i1kScQPx/WqopgO0KzA5lucQh0cqk5DRFNGg1cCm3BAyp+W7srHUvLSWV4rT",
-	"vGbU23XrEffyKYqYVHPgqgtcwAtRAqA5LOHyypx9WoqmWaKC4wzHyVqVbKu3P6T7ROJb/KFLbjI4gpDh",
-	"Qjk8Xi3z7qA5K41lggXicL1Nq0NeWThbRYWbkK19vI7N6i6dUShCQJeXYaJo1u9PcbysfZvMzBG09VT1",
-	"J+gyn5abddG5VYXgNRrBR2VBCGrXyrZ4rQxFJL+ybYo7Eg3vFydLWNpjXd4Rj8sKyUs/3eIVErkSkx69",
-	"siq1Arf8QvMifBj9El4AnxTG232NXv7kQsSZnwoo9tKXNFayGMdv6+mO+trVuFud7tHlS6WMmmM/vmqO",
-	"JvGxId03EPowojAe0a6qXsBuP4+yRF/V5z/MsUZfkeMceT5HiHVIsIJzyCKk1yhlEUnRLAXPfiQ9QPhP",
-	"lq09xdFdXmck2fPUwNB0GVX7Qt2i46w7VLVUvF/9RU2xc1nGitAHzBtVNSsmZxfdVsArnh3p0ZQeW3fv",
-	"eGy+u3rUFvs3QNGE5dnH2jv27bNao6DZrhC1lAtaevR2ptgrXBvNdK41rpNi3dGFtPIyV1nAyGHUEROS",
-	"ZvurElJTQG4XKUH+3GYwetcSeEzvRKPIt8kguvJJHIl2DLoJc+jOhMgvdCPaXkiHb7fl+uIe96yGqSXu",
-	"2lvp31aeRLIgvfVmo2GxlWpv0W1v4JaarkB+MShwY48RRmVVartHi6E0DYWEvGeiH/rypEwufcsygFiE",
-	"Izs0DxUCbCTw/AmPKl5T/YBvCj+x/rXaLSZu6TH77meBVHHMKN2wPAAiVNEUHyWkuqDQJMQWjs7xuq1u",
-	"dtc16ditIbc69eIsmpLxzDRoXMrFaq08CPfxt3hkgHTpbrhk0/IrM1NNvycx/JyvBjoBEQc5vQmKfR9h",
-	"/tiDTLR+bBaUf3Lh4g3OmUzQ1oIgqfTp9712P27Tfdt15dbgsZt0G3DnQ6o6Fi1zVZzvCb/xtWor5fAS",
-	"iUmSLVyKaOZ9SuaSfnGzeTSgZo7lcVmBE9qwrdR97VDtaMnsQ8EKju7bnCsI+TbmsBPqewbd9L/om+5U",
-	"L1xwwKpqVVt7Lw+OE1Tfl+vNk1MggT9LILqZlAUeQd5bK2oTtyQccuBEFhzQCS+R2pBnqpx7B6tyRikT",
-	"NNvP6j3p1vD95p6xeKA5aKOq37wxuWctOlTnBoF3FP0CutXd4Ta0aP9q4n6rFf59csnK3D1UK0zdg8mF",
-	"Wz73SqQsH7HDRvcmmR1AOWIKaS3D4L6J2CaSei56e6/biltU4Gnc9MYVdtts3IDWBWqiuom2crR27Zo3",
-	"7itG9W3yxokq8A9w/MY5N3zq9lOqXcYeHNANIEa0XtezAmxro/HIQpq6LMSxZ3WtvhvRSkd3YtNAa4EC",
-	"yJRK9lspo8+GuG+2m1umSbNvgLuN37otvOuu7q0FNkei/O7JD9UeRl76AY616f96u2N9U9UzNdVk7Plf",
-	"3XPtS6vheEbbhgwrevadYHNZSd4lb76cJm78xYu/OPEXH8PWnmO5nVDvQe2bijBXaqO54yTqaAL0VU9v",
-	"szP0dTpTyQK9yxS0wshRNWZc5e3MOQFDNT8Y8JhBt/MTc8y83Cm3UkiSuZIP39GqCmkGxeVJmhCo0UrP",
-	"JptY625qquiaSf8ZqvhJ8SxfZ1g0drztWX+cGDuq1noVLHxm+hVef+sJ4fpw+gnqZ0L3k22ZTInCFPoM",
-	"ldQkp0+xOqq49bLtdlhYev1G1O3amO5U5xVrQDUOXe2ztjJu6sbrb+dO3HB1kn7E0o/t89n4fdg7t2Cq",
-	"Mjtf4VpVidWAjPO4OADM9Li8JtEN2dNsPyG2kjIhPJ1dXp3VozmpMeb9bXOTSId0Eyhz/dKvSQbp3Yxr",
-	"8utwUE6/xwbB3HRyXBr7Oh0hXdeDwRbMkkQ3He0jkRPBSgDtaEZFArFXCbbPs4u04a11phxpRh7TqCpD",
-	"9pvNrIla93lGYcm/TQF97wnnRjr+eBZ+RfaMpqFkoWAFnyivayuE16dQm81yVosbRIdODgL4rQnb0yyG",
-	"95Odg4Klnhf/TfkOtiffjH6fIIV6VyYQRrYGZFkNmUpOpK5UvzfT1MoOorVrcMZ/ymbHbtb5WUW59lKe",
-	"JaT7D2UbAlEnKTZvVd8NaeZBN7uY1qsMbsra21JEddBFrSFqnaaRGqkW0nOV0pIprhgWvfsWXhkLS+2s",
-	"I/XLryHxMt3h3IWoiLKr9265cRxNTB5jUCcJ4IJlk1Lur4lxIqFSl78c6AY/3OXM+bgTSHMTXCE3+k92",
-	"zBoG3Ui+z1fI+vLHPd6HsfhHA5ITox9mjQmx5YhkoaD7zHqp5tQgEny5nO4UMisk7NZAlvnjk1nG28/V",
-	"QdY4THNX77CYnxP1et10iXo58ELdhEUkhPumnEYsZIW0wwox7dPCE4XUN38E3ktO8KpbbR7gop3RaIY+",
-	"aEqulR5woDrftLfnUodLht2EO8aXznn2QVLOYQd8oNFV5ObsoLDxXwrhP3FKUqQiPSXDaLAP1JFQ3c0F",
-	"uZY/hQ5wCmrHUloEtFfvSEo6J53aCaqTIl1ojTDBPDdaq2XafWYy5nGPSv2IhbO6tk5mbHk5uW70Dt0r",
-	"TjgPXB6cVD/qgcl7yHnnwcqH9L3p/o55/SLtEj7LC4y8cN0RavepSS9njLPGnuo3vkHSdc6JUXNbMmSy",
-	"rksjeFk+7xN0iOMFOoK4+fv3f66HOW852cNtHIWqCsZz0GTa1PphKUY3QMEKrJxENyE5sALNIfQbRUbl",
-	"0rG8qpEqtmY3pXFYZNJ0/vO0WstvNWFQP18VSNRwxyqWJW5n65U0k5MSNh025010JNeQIh0bx4RMSTQx",
-	"n7Cvb+2+UZWFGjYzqwpfV93KuxN3zpVh3cRjgLUaTaU54FomEOiSqEDQGAK2C0gQsWyXUn22s1yjjm4b",
-	"He04Ovd3ACHIvmvvPTPa3QtdOU9nPFgSWcyPUJatVZpQIoGATEIWQbBjPCBBrh0/m9FrbHa1LZOWbOOV",
-	"vsYWH7ab/1uAmOQN+tOkc5UQmpnQ9YZkNxMqLj1V1hs4YSG8Ys4K24Wuk5dnjJOkco6SrI5fasmNI26b",
-	"0Gx9qnPLOPrQeJ1LG6vnCWNLoXryiQcVK4RMPE897u3kcDfJx+yAr6+8nZrRQCiffbYFsp/7wyzQN8X2",
-	"48qNVk/zoi9oWGRK3WVcYhuDu0qRKaGgRl62pTJMgrZOWMBmaevrPWatRTSm8nT1pqzXmRDONWtYlnVN",
-	"BEzy8R5ywqnAjfWxT2rnqVETPbLynGKJUihgt1NQG/OVmqc0pzQl8yOpZYKy7A3sNFEmAB6Did6qx83c",
-	"ka4mvqaGHvv1gYL5CrDbOnJKiLiNI9wBNaKY6A14AxFJ00mGHimwnXZiFhWHtobRJxzaCqT+DMouM2eZ",
-	"aZiZRQyrumPdwKcZ1LR2+o6XmffdFz2Ard1YM8FNc5iQukRSwTzyhbOYaj8KbsJ86ZJCcg5C46fmnU7W",
-	"sVIzMoJcaVek6SlU6m+3gB7IAhsvY3G9n7qXTkwxAyag5Nd0A2134XsHHgi/8ZhORvgNMgXZpz+IfRg9",
-	"RMqnwZqxCda4MN667+/WyMfDu3QLIENYB9uUB5N5dJyvaIOHFSeA3/Z2B9Wh+J7G+Ku3hFESS6D74Zls",
-	"2p5onYtQthLwxmWScSlwXZZku1qaxUrYVOCuYOmub8m8t82+M9ZFoS9ByZC3Roq0zQJLPOMtaurtbGoX",
-	"18HRsL86j9Q8u079NTA2+DTOFTI5T7ThClEC+DXxzhLNzh2Cf+02c9UHfFL81fOd0y9GGg25L23N3lD6",
-	"c3n46fqz2u0kf1LV/RCdDuFVKlPTrZBVmpJGHuvbwltkEJXGk5u56pf7BrWOvy1pmuopZ/PjB0z296Tt",
-	"brAV7ij3GPCpvZv+PbZcIYZDYbXVbYPMGtBo7rDEUQVvpEN2hofjjBH5D9bCd3Zyl2eer5OYSAzOMqi7",
-	"BLosA49Wl3dFxevP6xwaj2npukG1FWlrZPSPoURLgBkTrMwCU7rGZeJoxwt3vzUyVVy/vvnQEWNE34i7",
-	"omVk/6CmbF0oMW26YkqrYTaWOp1e6lBZEqQ7IJoAZ7rw2CEvvDuso21zj7kHfq0wj/im+qtbPglksxrw",
-	"V5aAOVe5ZM1aOLMjFApwNGIxPJlEUiACnoob4UkkphZrac9VNVx3wWW75/Cel5MNODU1gOY6NMsK5Rkj",
-	"kPC9Ezw6CzSGf2PLvc9a0i+OKP0FG4HrK8vF1U3WYD+zevIN8+envi5MT6dZC2pNl0Xt2xh+wubwEvXy",
-	"XY346h7KwQrb9mB8tevihBY6EfN51KusRRQ8TwuBXt/cBWwA3SSfr1Ji4d9Pg0jQpQdTO1L5jPr2KwDB",
-	"Ap95FW+op33Rm3uMmnX9lzp1cO98rkaLBc8XlRk2Ea1exRzdfZbsrXdXuoYmh93qWtq73Lp6bVzViLW8",
-	"Q+6YFSU26ji00OqA4Fm6W9UV4FzEgUlcsdcQy79nmQxFCpPcLPP6A+HHeJHj8mKC9VTQKzF6GLTDcaVL",
-	"TSPcZRQv3+wfm4k7fZKktnRdMrONwWiUaCCWELNbwXbst81UrjTxTdHPXDcWtd23hMYrNjtB28ZeFi82",
-	"qHuP4nztjHdnyvaExpB97jT25ra3q2Vd+I4UTVPsqHCSI59co8Fj7jPcTQmx5VJWBP0nkgCx1VhnDXRr",
-	"zT31Grhow1MX3p0VbHhbNpKZN5dKd7850Kz0JHo1rRl80W9ilT6TENPaAJQhqo6hFyR2+j4yLSYuFf/R",
-	"rBFgNskZ1/mv6saCXJ5bJxNSsa6t33klEpZPMdRdLZELs9lj2wUrECMUvzqKJ6p+b0FKN/THr0SXg0Dq",
-	"YlGRYx/0mc8NhOv8CO3L7OuGlEJYsxnnFiGyQvebCxMfexo/RdzDqswhgziMyWn+uXRhaciLNWadcxA0",
-	"LgDv2Dcp9+jHFWzDmN7q8Rb41yBimdZSRJ8VIKReeQn4alNQ5AybDybpPpHAy4/3mSHzNnVWYukzlb5b",
-	"GDmm0JgwX06dL+fR1+itAef2jT6/cR0Ir5FMndqaN6QFUxRntWxxKlstiwc8u8iXVRA4IeXqIboElFOO",
-	"F59/bdtIj7blraZlLxdVzqtCaQz3qYVCsTlS9o2LtUaRnJJ0/oW+NYBDFqXU3sAneNl33xaHA+GnCaEd",
-	"R5FViz4dPndbd7RVK30p91hhvo7Wkr5KMGLudnk3J19ulk+JeHzWmbA6U9vfNzyL6thpBJzf1s+qmI8q",
-	"tkjbp3ujzoG0ZutnVe/PpOo1UGK4qpM6liRKV3YFlRYPbBMYSsRYCTFVwtAYvj6p//pWYUKa4lmn+sAz",
-	"SJF94GK629kMRVQraA9yMtuuPoH1G1dgmu09dqBYL4jgoWL75qp199ZuD/nRz/W2KveAuQbUEhCfVL+e",
-	"FgcPpfXvKcmwVQmcHf0ujyU+f03YncJ+E8NSHLgms5R/TgH3IpNg/ExGzfhFmFpd+ZzX+Jo6LdjbYRXn",
-	"Vkf9wyiM/HMeRiTxnjlKZKgkZo93vkr7EmhN2yc1yKvc6BXN4BkTyPYPKRMCHV1fay4duwWe2LpoZDxO",
-	"j+fCz5jwm0gR3uxDf5xqPWvdHM2OvTWprw6cWvJMCeAS4fWxGCVx1yf6mdM44hu5lhETkmb7K3O1pkgo",
-	"u4K7oFlMeKwoeYq9fy0gk1XPnBmtTG89A/o+agm+ZRmQbLWWZQPZ/+ONncyemqwJw0bGyxSxrOCWcNpX",
-	"pn0kWWyS5gdnV5unusufG6DX22oQxbZGazVwVDqe3V5V92xrEuzWMMKufRemCz29zpT7NCj7rk+hUDe4",
-	"+1dnYC8qLrwdFX4C9Azk2DC3j5BBpv3rDuSQRXhfTuXWPr+SQyVoXnLIfqS5vwZiaoRRlQ/qNM1OuYOO",
-	"D9XJePJVgNzfvBe0ED5T5pHE7pVXjU85vAUhYEpLZEyH0NIkVYCcbY4eySSn/k6O8/bKBr2GneVRuOfN",
-	"JLlwT2i2Qitzu3rKWhXpS6w9tZ/b+Le1UAtLwGPVobCCPYYxFjxnAkrYYDIvmQ2mIfy+DHt9Zlm6lYlb",
-	"bzhn4bC1tFuLtjWprUkfLZCU521Bt4keDCd1924iF/2JCF8j2iPxHG4hRVfF3txZwvZ2c0xgStmYy+bW",
-	"56ySvG0itz6TXRuBSo2KqWgsixGHwyBjrQUbjbyvT0FKjttgf70NChH873//z2b4FCk5Xn1DouQ3s+K7",
-	"SVIlJcfySK8pRLAaeU5swm2RjhGxtaLLK3OWKRCpl246yIhRbC+rqy9EGL+9W4Q0WExOE7SNayKjxMOE",
-	"+Fo939k7qbOnOxEeHe/0bZ+gshNTVO2OguErJbSmMheW5/79mIwg87On8LO5fIqDu+pxGu3MmltFqs0O",
-	"KnM1559cPacPIWP7oZeTpr0Q4NP+B0fs6ow+Y+ZjCLFJABnDDtIpHRxLZYrNXGeibafpt9JNHbBs61m7",
-	"bGWt12jAgcACDUvotoZzATKf0pk2jj3ot6S95VImvaZ6ezYtoJmQQGJ0f9Kq04cnzThPpoOmD+on90U8",
-	"Q/8Ukb0Wp/Mf1v6JcsVFEtU+c9YGZ3VJUobIMDpaeT2m6mjalTvhgnl74VfKi1dPinnW61mmXgZHEPPH",
-	"p5llwpRFN/1DRBdw8I/yCmwYYyxv3MKlfbLBOEAZKzCIwtK0mEPUP2dUPrMeRB+VYb9QPipzcx0HIzzV",
-	"lMCyyNhDtiirQz3vm51wToMy4awwddOIOmPh3aOkI4lBb9zBqXH4sy9sK7S4U+CmMJZEMHMG488CVsxO",
-	"nGeRnhmjWAXtZzFfNftZQPzSt7+alxRYJ81TSPQI1WU0izG2WmkOZmse8t/iYCKf/IVwSjLp3+13vS5i",
-	"w9kGJjKygpey0b0P4e/WCdNK4Pkl5j0v38NtbLXb4pq4rNNtzKeqceE6Rb1eqPSTBYbOrZLTkSdhSg8U",
-	"PWs5CSXhe/CaJUmz8EgkcN85lLWuBCiafkEhjZ8lphMaKrPrY+G99V5hnSkrJpmlRE4Nr304aDYds6ys",
-	"yXyqi9nkMTXU1GovG8SOEBY1dj9VYACPaeStVx+ulY4SctgVouxHXufgcxrBj0oUPeQ7RtP0U/s8rukl",
-	"zeKOlOg1zxOxzEAeKaqIhLA3ttmT5Fl/3dhDPQ82iiiZMftMVKLL1sU6IbVB6VrejpTXVOCwm62QUj/8",
-	"tosKK+LYVo2K3aebJ0J2VXMXZG5jNbvOaLB2RFbGdg7kUmHY1jHnRWN/qRi8VyFSJqiQ+Nprm1oeLlJS",
-	"E0MmqDyF+95BKGdCFQ5Fqr0hQp6waSU7mqbrONZq+V4zWkhW2uMQAX5nHvuVimROUTrfg5BhTiGC8HBY",
-	"Jef3hQEh3qduPF9D0zhGOWvKvEeR23RRDUIdyJ/wHl6hxYcC2C1wTbJ+x3FlKd7naVQA4bqWuTcUXpEZ",
-	"3evq6TlncRFJH67goTwLCblPyjsgm8VJk7zg4X+22Q6o1ZcK5Bi9O+b0FrKQ7Xb4WVGMY0ai/GofmzXI",
-	"pDJFzm0QFynqOEiLcZSyouMWtmRfszjsnJec84mu/gAdl7Zh+9RNosqYcYBFuid/KSEyz0VZcxes6KZc",
-	"2VJ1yyNhpw67ENxcyyFP2C2hYiwgYD0SfPCMdf05XCvR0zmTscnpNvBcAXzWJK8W5Uz1MzDvvtIeg9Dx",
-	"E71bMDQvbn2moeuTzJtl82tZyOgFDg7LF64wMTLXYLxoNJk8fTKVYZ6jpyKkwEkWzYtUJpvqu63Tbw2E",
-	"u76Em5JjsTpzQs6vQPeJf45txDivZiV7zSI/DyUolUPYorrzpfBjy1Iml85RUsoKMgVLpDTHhsABzcrP",
-	"5jYNqZU/C5g4dLTmtlZQRHGmknRmcqdKZfYKkbMiD0XuJt120A3sSRpOyANCz96ShKa+7AGjgDmIzFXC",
-	"/otC6i0FmacN7vc0h4jxGOKpPHzSlIRlGnXKU04jkk7MWHEdANqjA2vw3tbLoi2Yqs/iclYMymcmrOhF",
-	"plQHRCz0GcgUkxM2Wxm9pgdr99jpMWETsmvU+ezm3ec8sDg9+71E5QcNux0zU8rrHvyfEggilklOIhlc",
-	"gzwCZMERrgOSxYEAfgv8KnhrmF5wpDIJym0EhEMgE7CPfSECdswC9Yv4W/D09ctAgpAiuCUpVXp/ALfA",
-	"TwEHkbNMQED2hGZCBjKhItjRFLaBYIFMiNSLyiMLIpJlTAYxpzt5FfxdySW9rwPL4KQ//59vf/whMOgR",
-	"V2X945PN3y1Aakbvk81j1+2T5HTzZPOXq0dXf9G+DJloqn1Yq86y7jdF1Dqg+jLePNm8okJ+bZ+xU3NA",
-	"6o56v7Xhqo5wA6eA7fRpcsIVeHeMwzaAQy5PwY5x/VOZCknVe78XoA0DI67KCl8jdsbH83/Y/tG5TuUD",
-	"6Fzpy0f4pZzRVy0EmeKav20Slpr4l+4JqeuPSZoqg8808+GgKB3iGvHXP9YEIM00dFImg4jFEDhokQOU",
-	"QDWOzx7Q7UywrvO8j7vO+043pdTEqUngy0ePbJhIusySPE9ppOnh4T9sBLJaf7SO7zXZw0bfxeZRY2aC",
-	"BTHsSJH2ltyXm3v42nZSVksJ51nZWMrcWooK9HyKbUAM8REZkMD5Fche0WxVwqfEt81ybVL865RkXzvX",
-	"XJPeu7ZYPfLwOzhtDEh/L0DIr1l88oLmbBfb405mv0jsrrsO4qs79OhtXVM8t7XzgTLNRWyW07oEb7LF",
-	"VyN4RZwBCTQVK55AAuN6CiqonFP6h23J5x/+QeMPvcz+7yB7KF9zGy15S2ZjZ4nXoVtnPWdWY4n2xx3I",
-	"fveR4+WpRQkRmvnsAYWIh5BJ14Ormxn9yqmEb6zn7MI46RGGprtX/0fa/Gh4QtQMdjmE8x/g+I1TBD81",
-	"HvA0zyGLA8m0RmDozhhNfwucDnYgNyACKgNBdqAeFfqVI40GKLPIYhNN7WUO5omZ8Otg0qvASen5x4Sl",
-	"EIiE5eZqXrsTlCAw/zCgDjBRnXuCPtBzixSITg1d7SxVa8bVuFM5+FKbakpSXUAQasxslaqsIRpQ+SQg",
-	"aar+IWPSuujOkK3IXRlow3bPc2Jaqa8GKf2BlbmFugX6qMbOVBYkK+RWcwogPKV1vVnxiIQJCFIiIT0F",
-	"uUnXdfBzIWkDQLilsRsP2wvDb9xD3eJrAZttruqA8i67Y7hiwJZTeS3kPWdRcVBPBkRKEiWg2b6FkujE",
-	"TB8fe6oX6EfHbNvmUKSSKrtL+2EfxESSJqBbJbA2N7Yrfa/Z8OyaZiYaev5oZQWd/eaydvsbVGEzTFzr",
-	"IdtnSu/vrm2NJj2up2pooglIEFtCDP6lRLMmw38d5Q6lxRFDCsY/2VJxqUxiTo4jnOLyiu4x8VF0cZpu",
-	"gxy+OvdNLsX0yQ3UscYKqazFQkAPz+jT+O4OKX5snUUS5AMhOZii3o6v9rGRdSWvwwCVAtJd720pWfqQ",
-	"LH1R8f31JZ79mG3EdSF59zRNS+m2DUDxHsnSOLhWip1wXr5zX0cJvgH5F8cvSpZ+b/16HSHbx9iRNHct",
-	"k6oZdesRyFupHbuOSEx4hmQ2vhBzspPdZFG/ZKVIyosug6+QvYTiz/Qu5g1ZgcjUZqQ51mglUTkc0bww",
-	"jRbXE4hvwERReGB2WJEQklz0x2xaWCeDfmZ+/6U2/PGytNOjxZQ9bge/M+Cl99CYXOhuyU+t6Rk2OKPl",
-	"yPTV2NavyvSOdKlvXIac5ZEFtVmhKCrckQNNT0M+uhfmiWXJ78sp6u1yeLJnWldVM6CtyZZrSFm2F4Fu",
-	"QI3CDodrO6K0Wwd5Y36f5UdcG4WrSx/j+RyXKOa5u1ZqDMpWZg/PCOeK8m5NjXnAboEHkmmd19Spf9FW",
-	"frXLUyTsGBxN+kjJYNC8RNh5EP306iZGUAF3xFCWjww9SxiN4OK6cX32xopecc5yJpR245Ab7Dg7BFHC",
-	"hJI4LsfO0YcbQD1AHQ+NUj1KI8+t7v3JsbZ7SEwXMLR04NmlHCmaiiuSopmNPbbtrQFyqhJRe90bPznq",
-	"/IQ0l1o7vjWTDyysvxD2im8DlsZlYKcLQ31ukrfkFlz25f28yj22hx2QjLQ0HvVZGsvzCAPNC7OIi9Dd",
-	"G510EBBDdEYjkYxDwDIwOgwJOJguID5c4uEf+s/BqMFzzvIeOr0UATY/Ie1mPvagxEdGgzbSoaEfsAIp",
-	"jayiPZB49TSObcenP7m5hi8iWrny9k/n4y6twcE0z0ETr3Qv9dL5D/Be3qHqfm984td2bdTIMmwnoMfj",
-	"ac1qnT8PUZvij/fSWA7GNiWVS8NEcwKFC11UEwck5UDiU3BMgEOwp7fgTfsP/zDFMqPqRM81uJTfvvkJ",
-	"W3813Zf+CK9TGNV5Xaf9irkOCWfHgFiSIkddeNYZGO5zmWv6/6QR/+4j5x5PHY8wLIJKEaT0FoKcZJD+",
-	"LXgUUNEsLOtODOgJ9376+L/sxV/ehq6GhX6CgpHpcLRhXy2r+W8BB1nwTBhK1wm65eTTaVLwIZEPBP1n",
-	"fyD7qXyrfr4nZvXs6+BhW9t6sqlfGjZrVmXB9J9wMQ6sqyrzlGQZxIEwpDKRFCMm5NX7VLwfCmg/Y0K+",
-	"oOmnTZF+1HGbxVcsh+z9ITVOJfGA7XY0ApdueGV6LQjFvw7plf5zdlqkErA6+XmhfAgS/IPwQNGAMMU5",
-	"tU1PpyllKPebu69YdPNZ3H8UyTmXEL7f2zxpLXvp4VBIcp3OYGgcIpoPltC90U985mcNwkjjf8M6bxrN",
-	"cfpLCBfkVTXJp5mU3uAV4/vA4DL4l/98++MPD149/9fpdKN53lUkbodIR1+Iz5SjZ4A/tLA6K3m8iPgq",
-	"SeILZYdmoOXXs7e/9BNANWxqOAb+svbcJbL8q+9dPtG/BpPg+hTYDGIHQNvIZzCh/2V9hNdlc/pxQL14",
-	"6W355bXNgTgOSBY0ZqidYa5F+KO9J4bQeZEow0ePlTpGOntR1G9VjzfsLrFwMcW190OmfGGtuvw/Odew",
-	"vq4GlZYOXT3PUgzkjQzylYcHIKLgIB7+Yf82Gu/53jx3X7SpQ7mdlW/TR5RCcjHKtGkkCSsEBBYTASuk",
-	"6ahi+1DqvKaIFboef09o5sdYP3l6u1BCCrrL5dE26W0O3MCMfKk3ER7pIFx95K7D+Bdm40fXtvJAboAH",
-	"Gg4Qm2yV8gbproWUB+zYy8lTcg0jmcGvzCOXMIj0py5vCxkgGGFoIOZ6TjqYWTAN2kN6859K28JEEZTE",
-	"D63isKcdda1dfIHGMsEu3NsWxH6vtlx9z3fNDDQpXMJ7qjuWqo+Zm++K54ostnrcvtmAs6Tj6u6PGoY9",
-	"dH1HfUHc3B7MspdOxrgE2p8afG8DAboJTNmP0iRpKSWJCu3OiXv4V4+CdL/QfDGjcxF6Wp11RyzbUX7o",
-	"njfgy6vncOBOdrst9/dnYLxmaLRpRC5ZdPO3wJ4+kLrvoynbAqHta8Zj7Z/WNnZDDetjxQ9zTrOBkr/X",
-	"6uf7dVnvTVNSn5Tjs6GN/QNWtNW5bGa9Yztm6eWvTR7v7ksnJk2wTsfWakrZrff18xc6qyple31teNF7",
-	"QzSVP4gSiG6GzZXv1YPPzHOXsFmq7124PaH+cGAg4jrUp0TI4C+PAjtO2kHSsohB86U6x70K5/wAx9rO",
-	"LixO2rhdUaZAdKNNd4VTmgXXTCbBdaG9sl2IbF8J2yYnZcJONOrG87OUCZiL6e2F+s+tr1UZcIU5dnqv",
-	"e0HCQYO14BBGU9So2pf7Vr1rVepitK8nwhgQBCljNwGRlvKDr64ePe6j/hxYng63v31tHrmEFHgNvGxk",
-	"dDEJ8M0t8JOu1zkmTOmaNyKwY0xEwnLTUlj9FNO6MWghNygNzHk+smZ9X3a3UWOGTMqpMZDmOnFGu043",
-	"2w07ZsA7ZsRsNwIiDvJs7AauI6D9crnKXV/oOomumpog2AEMVZqKMgUGTYrEdEQIXr/8IWA8yIkQecJJ",
-	"oy9qSZzVHX9o+ij0CrUX6ucfNRLX0UHeGgReuv4BhKCrI6x0I+pbYPRz3bHf+JMypjEZkSwQdJ8p9nIC",
-	"+Tf9P4rZjGBusNejMaT7OM09VjHGb5k52id5w637w13yL4yzcWtuOeOB4XZb1+pRJnDQs7QsnR0CO5yr",
-	"m2w4KDKQrmy6X7TXH7yIgK8+eGEp/x2VUQJZICTkOldPx/72DNr3rw6SYeFePXmvbL36vi59ddroXTd5",
-	"TyPTGe2K3X7Rdg+2sNm+HKNRm0Ecf8xNnS6HqR8zCG5ql2/wrvVEVWZftbvu6bR4IfRntjGrUtUwjmaa",
-	"3jZ4ZNW1dr4UFYFkhR5d0m5GhmEwD1MQ4sGRSDOLvFsagxC/EtN6+BNiM+2E0NVcH6yQeSG/EIF+T2jz",
-	"twzmpqdAQz9Igdw2moui0HeikMbDfZbc3ObPrGkN1lSbp/zJcqayER0HkgYHctMc++VBqA//oFkM70dz",
-	"hz8Omm19Qp3sY6g0vXTSzOUI1aYZuxH3llRbfes6yZVGA8PqtLKtn1ireG5BaaPPEqRUyPOqOXvO4WmM",
-	"5VGXNhvRsLkkD6URmIGKKxuE2gFnSzB2Aamhads/ULHElyJSU/z8YEdTGBb4QzXQd+Ld7y0qvmSfeQWT",
-	"1eUkiYdLmE2FbIVgDiQG3kDwsFfsjX3mDLHnxbg3cCrH2hMuAzOpZGtn+ezc9HvX0mlo4EinoPzrhQfe",
-	"m6OvPPHewndb5Vq4sSLjs+9LZG7H7uZHFnXrq/9gPBYdFU3j0TPz5rs/A0/4DiAPiCni+EK4dMEsVrq0",
-	"lgqHEXYwOuBR6ct9ZPV5tOPUdocG+u1+h7UrPtyB5NMa8X+Rm/LUwbwsWVXQ1vr7LpAs7kNEn2P2nt2J",
-	"e9UM0GeeUCaOGnR9bw2TzlP9ei2Y5nj99iKSxuZpmAW25WH+FKLH1hGWEscevu1b9pdGYzNrdKffF5wd",
-	"5mg7n0wOIpbM/6wzR38qeGZ8i5rZl9NvTCaR7dupTOYMjh1TJZtUygo5ZB3bKZJvzGMXKuwJWSHDPTIB",
-	"1efZ6rSoBAd96mb99Zdj5dfcQcrs6xL0iD/LhdM0fiUnEVjiFOQAwZ6Tg3bnmAhPIGgMwfVJ/znscORF",
-	"Ombo6ycuAsrCNO26EBR/0q4JPZw70GAIiCiTJAJ9HlNideid5i1M3tyQUfSW7rMftdv3YpaD+mTb1Vzl",
-	"4fZ2nbNn+ejTDH9NWECFThuEOKBZkACHKkH5QE4uv9AnUVkB9WX2OetzGjVSM8fSuLCChGSxMB1XjCoY",
-	"CJD27pk96Rg1u6G96brqjg73UGT5qqScsPwCxQqaFQmQUjceqWChjz/c6l6fv8vi/FgD3G8dGC6ueq6O",
-	"amMgGfo3h+zKu6kuiaKKIj+nB30zaAwPrk8PtOzvn+ZJY/j69NboBxdQPusDilDKgJ0E8AZ2nopi+aU7",
-	"N1lovLZh/XNu1EAOUE4YNx2rhAyAREnAZKIDJz3tSkWh1Rz+IKVDZQ+6NuutfVYphZchGgnv5QSDVb92",
-	"bwwE3e1VKtRdTLN14T+LsDIGT6XO0jvljYYdjSZN4kjyAa6hfr0I6pWejXPJpTRDOu8k855vh5tV0jfJ",
-	"Tm9Nf3drDnTnLOlI8stO8CGZ5kD1RpA0C4jupvyFCPKURLB1CQdmqmjcz66M831A7fvJeufXm3WpPrC6",
-	"AUNkkAHEIiBaVw4ydtwquDEeN7i5gcc7vRUB/NbpeQVPN082D0lONx/effh/AQAA//8=",
+	"7L3rrty2ki/+KkL//0BmMO1lJztnz8D7k2PHiSdO4mPngkFgCFxSdTf3YosKSa12JzAwTzMPNk9ywJtu",
+	"LamLuvRadvwldtwSRVYVq4rFql/9uUr4PucZZEquHv+5yokge1AgzP99B0f9RwoyETRXlGerx6sfN5Ha",
+	"URndgjhGAn4vQKrHkYRMRWRLaBYdqNpFageRJHuIEp4p/RtVEZURyeQBBKTV7yRLoz25ARllXO1otv1H",
+	"xNUORPlikaUg3OsCNoWEdLVeUT2VHZAUxGq9ysgeVo9XL1LY51xBlhwf6LmvVzLZwZ7oRezJu5eQbdVu",
+	"9fjzR4/Wqz3Nyv9fr9Qx1wNIJWi2Xb1//369EiBznkkwlHgl+DWDvf6rm5f+K8lzRhOiCfMwt0/82z+l",
+	"ptKftS///wI2q8er/+9hReqH9lf50I9rvtikM4n2VCpyAxEXEYkSRuRupR9z7+qhnyQ0per4DBIqqf0u",
+	"SVOqRyDsleA5CEX1CjaESViv8to//blKC4iJahHn/zzS1GnRY73a0e0OpHl4w8Vev7ZKeXHNYFU+nRX7",
+	"axD66T2VUr/4+M8VVbCXuG/sybsX9unPHz2qP0KEIEf9BC9UwjWrMcMJyIEock0ZVUfkxLUYQ5Ygv1Bk",
+	"CQhFaIYe/5awApDPHsgRMw2z0t8LKiBdPf6tJJH/VsW65nzb9KmtveLf2/Jr/PqfkOgx3j3Y8geeL1b8",
+	"rkr5q/38gO5zLpRVKnryqy1hjOZcPaSZApER9jDhAh66QcxCtDzLQCkmCSiaIGmaUCXQDzOS4EfeE4Z+",
+	"VhGhCHYe74d5kJNMieOVpdwY+tsBLPmNdg6lP5Mct10IUg9sBbEq45Q2WcEY0X99rEQBHaSl2VZASp2C",
+	"Pv8tfqOfc/98zTkDktmtTZVEbr8h9ghjoq4cZcfwx45g+aPtjd7mYWqeHM2fPbTTX9ta4omCec1H98V+",
+	"9fiLz7/89y//429///LfjcG0//ig/Nf/6BokTIUqqhiMUHNmqv71tV1j7dtnFNcNQE6z7ZUn6Bi+uDHM",
+	"zL4iKtl9bfZR4OZpWVSi4IGi+5oaqEh1fcSRNGFa/J1lvz5GVMmIH7IoYTy5WT3WYtD2NQ47yIxLttPu",
+	"2EFwBRHVRMPNLK37H4z9uFk9/m3Y79EWI4V09f5te0+/X682lDH8UM/1053j7MDSADfOt/rpznFo2mAS",
+	"zdTfv1x1if4/iZAxDSDDfxIhX2TdX72hWYpjOCPXXBDFnfShvvyyeqfz67mgWQDxXunH7QboHE4rMecQ",
+	"4gZ87V7oGS0hISLy2jw/ND3OkPpKwu+nR6KEF5mS5uBD7T661gphtT6jST/vEqJbbuUNt7Rf9NOdazoA",
+	"3e6CaP6rf6NjvJb6penK0sLJ6VprMqOizmjea8iS3ZVlxRita96vdO4rsoVgf4Wdt3GPujhjmGoHKU81",
+	"Q/Q0M3zND6dnm9OTTQbv2h7L388aQT8h9/rarO2cz57nVxXpAllA8ryi/WtIuEiDvXXr7Z8hXftga7zH",
+	"m7MUfw0MiIQn+lFnl1JIZzJLbrR4wGb3uFhNS6nHwNpyzWxGrwUt9vFG8P34L89mVEmWytkP9nOZamOB",
+	"eaG6nXpGroHJ2Ng2SCd7ukvYXUZaQZZ+b4MRBQ1GIN45zwlGswAV95Jm8EbpiaAGXyouJEjWz3Xne+AX",
+	"VfoeqE8b38JKE3J09wJu+CIrBXrcxpfKyQnCuVGiSG4m7wvjeViKtLnRMmB2bl7oqjeduqrxbl1aDqcs",
+	"GtuvUvWVjJ1s9w5t6qxKTW/UGFojfiVhboe63VeSzOtFlPfjDOcM7o92LsLsL/oQyVOk0GhhjPGHFX9W",
+	"jPPdyBCPfqVgBPc593BsbwgwbwSd9mawIVLFKTliNWEKsT1nn38438WM7ik2Zp/vYkXEFrDPB+iVWxA+",
+	"PDBNsRB8UO7ktGIkupKelmhUk6yo7Fi8LtVUXXbrBKvRusbR+tbwc8cckUoPXe/uKQ76LxRC1UNCslhY",
+	"J7rbmCak0EPhjelT+wLO2uG1TiKAqBBHOlOChp7dXMQAM/O6aUkL5CJAKrp3u2gwuvLtBfSetqrxnmYx",
+	"9hajfGFPs0KBRL4WFk3LGcmyGXx1H609Q+lfQKQ0UV8dX5KDVc9iC1LFOYUE4v0efXNUafWhz/0E76pv",
+	"BSn3PbmBuMjPfeB7cgM/5xewBqIMBpyPiNhHzUtbir/NlXq/gw+yIwRIkn3OIM4F5ESQU7U1x8ljHtM2",
+	"p70qt0xDSZYcqlRhTf9U8jRg1lo7oaExOrRBtecaNrGtKNcNm1PKRM3SdDOyJRFYm2ps4kij+pRkKU2d",
+	"vg4wqhTpGmN1dZe0mHffou4iq2VMvI70pj2MGgxugSEvB0+DojNfI9rJVPeI5ovnZElKkPLKr35UzoMZ",
+	"whJxx2kCwae4WOqBun20lN5aN3WLVt4bEJAlgH5DCUqYnDv61GKO+0hzfo3lrStKIBSAI/XY3c/3ORFU",
+	"Bgv8hgJL8Z7nc/340x3JtrBUxA4/enu7uDiNW9IZmjuDdVWj3JjN4i1gkwkjDjdko2x2yyRP8ho2budN",
+	"GgY2G02xM9z62j71fv0RS1FJ0rXjUEkczJ5uCsSEvc0lHWHNCEv4jjNs+hlhiXZ89lv0C+Ka746pcF4H",
+	"5pUdZ9ozEpzhv7MhWEd/Q68FoE+I77jEPkwFz/ATzrkiUgbRMhdcgc3OwIS3iCo01bHHWsnToNnIYuvi",
+	"hyhzSzLss7dUEe2Hp3GxRWeaOsWISUas72T7YkVaK0h14vm5t0S5XL8XqHW5k+qkPJHmxhaqZKYlDy0i",
+	"vEVlUNZ1wMQ8yqc82zBqtXuIV+eibvOdFNarnAh0LuQtEZRgHz7sQIzxuO17bglru+ZymtUc0K6Fo/RU",
+	"x+KZltYRPoWWsfY97Fw5Ibm7C5554Pbx0a3AfQ9hcytajTS3z2p5GXhSCyASGx6TABk2ShSUrxpy67F4",
+	"rr+/l3CUQV0+PisvSqfcPj6DhLlQTHj6FYgtLBCKS3imCM2Q4zEqkZou4wrmny0+9tnOfPYBMrOC2rLX",
+	"Ndr6WZ8RibRi41WdpWOEozZWW0RsiLtXTs7mZFXjthOXr48RI4d1tL1eR4WM/ve//2c1vGJGDldfk2T3",
+	"W8/S345aOyMHu2aeFHvI1HeQq+As/Sol6eyNOzahf0OzLYgylxd5CRR6ATT3xQ+Vsgi42gtJlD6gt29v",
+	"fsLJujIe+/S101hcLnhaJAprXLhwCa0zhjzLq4KmEpscnjNxZ3e77eOn5ZeQBRh+w0yuwPi6DKcEl47F",
+	"NIvNQSbOQSTOW0bwvdS28ZbQrJUBNoeJqD7AeMsTnGP4mgaMExPLSbtleJZElxxE/E8i0NePI5ODJGFq",
+	"LEPtOyRR9La3YvTMBFpbxC+6zCQxiSPdc1z3iuPJzDpk70RauvmLu9pwm2nizcbXtzTVjvWYSK1SJNkN",
+	"51qflhf6l7CGo3zhsDvic90WMNIMAvI0gm16UN7IJwdghAMABygPE+M15F/Gj1ivDrtjnHFspImqXSrI",
+	"IeumTPnzpMKMahSs1FVvINVHiPvUyPso9UOdFq2Ft1bQnt66oVKburKlCEt5rtiEiAk1lP3IsNDX75Qg",
+	"L7K8CPXjTMG4Npfx548eYYPeoZXiRa7IDQS5FCeRtvKL6/acT8bHBa1rJJsYs35O9pSFli9X0WVc9cs3",
+	"jGQJdFe+uMgv/g7yF/tCZ8zz7OGlHXCWGCF3NBop3vUr2fEX12ektHE7fdaTAJaO0Fz2vZNrW2TIvk6G",
+	"qVH753RbiFBqBlyeNArFQkjk1LUfICAM55Y0RwTODiXPRt+QCQVmXsiT5Twxut/enlJmWoDuua+CXAai",
+	"YZaTcsg9hwBNv8n50S3pdYdVonBXCs9trdaU+4TndlO/pFmwbsyOMd8scJngdkBAKb513l7Dpqd+mMoc",
+	"RF9hxQDozem5i7M0vibJTWCAA5uIGuoaZRx7J5bv0HfctWxf5AuFyDl29N8L2hPtkiQEf+EN6cNfkAlh",
+	"EMO7SowwiR6cgdA+UmjoiotUnsLcYY8hVviQBtxs0smW2/49vIBxuftDomIG7sr9VCxq4A+TtHtDsZx+",
+	"ZkMZQ2fhYvfzPJWKPLmZoRAnuHAlwF0bEWI+X3a1cOFMXiFLYsy9svu2U3GFFHof2UVrN3tLFqo11Sta",
+	"yrpwK3N+wmUY3e2SdS3AXu7eZi1Lf0FL/bK8AlKptmfFGszJsFJnI0+H35R3SGOV4Vn3HmHIu8NkpYps",
+	"kkGrK0a2c2vilqzU+WQ/h7vE+MZfjEy6xHARiw/DRiWM0L1c8qJwgRuHEMe3VsW5QInkR25pplyNXrzY",
+	"vx1yKqPhJ9WP3lZYOWpo/y7jMGQSei9mayrI7bHmrqgkE2ErnEoZaSe+9UhJAUX9nKUg8dd6NLsFofrc",
+	"jJBq7xYXq4lUw6AiDN9axJcpEYZvqVRcHEcAxnloNsTFpeAHfETNzWhc/Np8yeG+IWSuvvqxgldN9+4x",
+	"TlNQhLL5TZ0//KOBIM8KRTtl12AmerBE98FqPXhWTnA1X5hHXzESnLtb4Q93VZ1uTJXm/IlKGy6uaZra",
+	"jO5ZR85sZsrMIrSHeY1fZq5UpTV8FZnrhFmXvEFIUI3/YyWoESAMhH+UGPBH2UiAw+BoyBJI47rQJIr3",
+	"e87imy0+j0MPRqXDl8BAZDWKBgdBcGqPGu2VSaqO8TbeYysHlzho4QNIBknN5CDIIEgTvEeNDyFzzVy8",
+	"lX0laAI/6ndwJLHSgkQ9/va1LYHtRFA2QBkhp5sAFGLt87prD8TTBct3VIGM99v4Zjs2s7IwGkbEjEoV",
+	"JgbymPHsuMDJVB1zmhDWA+Ev9XomJWzUwlT1LdDc+2un1dzZ4lT7rDtiGNXcS4nGZXy8qCeRTMr4qEaa",
+	"GIXHa2asvln46D56D8ymHAYDuUF6gPXcJ57ZGnNfGTciutzvLSfgVYi3HZq1zPALaW4UM0mMO9OQ48ke",
+	"zZh05U9ejXlTBtyW/5xR9VS/0bk/9FgxEVTt9r67D2bqUsVB9ykfnCN2k/FDFpP5JzDWwwvW1HsgshAB",
+	"iUff2xeQB7oP0OEkQkIa+3pUJPyKVHrYe+/S9mLvDVOwfMkoY2Q97ZBFhdvpaVmfvPNZvfPcFNMEVfj4",
+	"d7BRwhEnAOt2uCY+KGn9WUL6IhtbP3mx04XdBN2+WMJdJXnT6LYsakWaptJq8LLBpJq2b6mCmiUL8vCm",
+	"lBe4ZktLgU6clOnjMRnczKZdcHxnb6B+pXI3Jr085jlkNNvGvnBtkrIk8gZbKHcp3GGTQrKAkuN5Dml8",
+	"oGoXc8oQTQ8sbcoJIbPuvivBVKcl3r3UmuY5SZT8QIE7UiogKR0KROwStoQF1FcGAIPgnU1Q8e8FyZSr",
+	"Kx5XTVBbSRf6R+MjDTrVTQRC3dZEZKSqNSO84jT4fiAgzyCgbnFcgZ4vyvMJBnqUt+cqF66BEaGu7NrH",
+	"VSrYISo6TojOLYVMsDgUPd3uFB5uHV1YbCsb45lSWUPgy++iWwZN1Q5LxC7ftBd6vIQgqrJwmpStfbzO",
+	"zWovnUgoVi1NCPGZ98dE95beTbZZJPqIXiG9dZ3R52tS2DlVzeAlOnglZV0katb6APuKQoIMC21c35iO",
+	"fPv7pcl2nPWEMO5Ix2WFEmUwePZCwVybyQDU4cqtwA0/U6O/sD4V00NNIZn8t9uavPzFjYiPcWiiuE1f",
+	"ylipYry+rWf9m21X0251uUdX8ZY2akqQ4mWzp2RIoMJ/A+EPI4COEMC/dUAi93lUuONlvXHflJDHS3KY",
+	"Ys+nGLEOC1YIAVmCDE0ynhCGVil49aPoHuI/eLZ0+32/ef0hya2nRoZmXLKaF2oXHSbtoQqc/n51arCY",
+	"HyWaA8IfsG9UoA6YGgk0GlJQ0kQCmQqaun8nYPLdYQ+HkdMgRZOWJx9rzzi0Y0VNgibH2/RQ/mY8oEsO",
+	"xW7hWk/dU69xmZKWjn4O1VVGVXXhZ3aG6AmXimbbq5JSY0juBilJ/sylyQbXbgWAiaFZFArXji4Algdi",
+	"os++NTga4x35hW5Guw3p+e2nXB88YJ/VODXHXnujwht0kUQVpLfs+uzd60IQFPhaiFtqUR7DLjpDWulV",
+	"iBNbtBliLJYK8p5W7OjNw/gC4XhIZXxmhvahQoK7bu7A5MODWdhqM3x7rZEwENVsMZfjAU3Lf5ZIF+dA",
+	"1Y5mcbkAxH1Y03yUlOqiQlMQWzw65eu62tld26Rjtlbc6tKLO9GUimfigcbn9SyGaEVESLwlIM2oy3fD",
+	"ZTSXX5mYz/ySJzejsGYXKE9zsNZ4UjeQ43Edh4OaB1eQPp3onVVF//kP7/ntAkHwMvWwD8bgVKe2py4K",
+	"FhD4fl0wwFNbUqfMBuENbRjKZCptBUn70tFubZdhGdqNuET5GdNHoXare0q8XqRKufKsqVctlstr9JC1",
+	"9K9Lf22pfvaelF6OMOEAv7FHxgO+Jyn8nC+mUyUkAtT4a333PoIQbiGjyXATTgaStC4e5ughx9UOHUaQ",
+	"hKmQlmpLtzyzDc584zNDHjdJPwG/PuQZyLFl6tnneyJuQsNd1anxEmmxis+MCaGnb4Z1s8C1PzaEmtj5",
+	"2Oekj4ApXgideF/NaM7cd8kLgW6NlWsKhQLXAd3uaLbt6SXc/2Josm29bM4TqwINac29XDjOg/2+HG+S",
+	"A/s9KBBPdzDOjU0SyHtBO1zasIJ9DoKoQgA63TLREwpM1PbvYP3lhHFJs+0kBHc/Rug3t5ynA40aGvBK",
+	"9o3RzUnQd/jM+fUd6CuAhoLe38aO7V+OnG81wr+PLpicOodqhLFzsJnYC2CFMJ6fCdCcnZviKTkiYiTG",
+	"y7C8bzK2yaSejd6e67rSFhV5Gju9sYX9NBs7oLWBmqxuss3Jc2ObN/YrxvVt6saRLvAPcPjaRz1DAJQY",
+	"NXdJARowhYRKRA2lb8fooD/PXzky5nPgz+IL6Wcc+qcraBl63BUh1G4QIdMu2W+ljXbAi1ZmUvsPt9yI",
+	"5s4CNLH6zX5JgmoKb7uxJWoZD2dOsP7J99Uczrz0Axxeuyffu+meO3XrZ2quybnnf/XPtTetoePbjkDF",
+	"D3Co5Dm0SfBlLXmXvflinLkJNy/h5iTcfAyf9rzK7aR6D2tfV4K5UBhyI0jSgcb4ZQ/27wn7Om9ZyAzY",
+	"vppaceKlGuHo7G8nNoQbqjjFkEeSfc5gesaeGWbUrpSKZL7gMDCAZJhmWVyupEmBmqz0TLLJtW7Qfy3X",
+	"XNHgu/SEp9ga6/y0RHiW6iyH3RdIWDNx9zYuquDoMzGu8OrbQArXLwFGuJ87uh19lsm0KWTQd1Bhtmpl",
+	"zKmjSmiZ94aBx2XU74y7XQtqM1NwYAjVWHQ1z9rIOGTiV99ORSX2VfphwtLP7RMe9HLv9ARTFXmHGteq",
+	"RrlGZFzExRNgYsTlFUluyJZm2xGXroxLGRjsCuo8lEzJmbPvr5uTRAakm0SZGpd+RTJgd9OXNwxfJyFF",
+	"GEzFU/sCsr5lGWhuj7kz2KJEkeSmA8cb2XS9JNCGZlTuIA0CAAl5dpY2FTWI8JCrVUazgLtjI9SmDwru",
+	"xjwYJIe+C6Rzo07nfHlOJfacsljxWPJCjLTXtRHi62Nsjs1qEsAaAipdgARxa/N5aJbCu9HBQclZ4MZ/",
+	"Xb6DRYSdALwOSup31Q7ixBWHzeshUyWIMjgp96ZtdgnlXtsGJ/qnbAZit24HnomJUp5UqoR33x4iUaco",
+	"NndV3w5pFkg04eTr5Uc3JfJDaaI65KKGTF+XaaRHaoz0VKe0VIoLXovePYBkxuPSO+vICQ3rDDEPNqnf",
+	"EJVQdjVBKCeOk4nRbb7qIgFC8mxULc41sUEkVE3DFwPdkoYxNn2Mewcst5cr5Mb8yQ9Z40B3Jt/nSyTw",
+	"xOc90Ydz9x8NSo68/bBjjLhbTkgWS7rNXJRqSnEywdfRGpyqSVfCfgx0f39sMst58NM6yRqLac7qLZbz",
+	"U269XjVDokEBvNhAgMkdEaG56AmPeaFcM28MeGd8pMBC80fgnRIE77rV+mXPistJM/RCGbnWfsCemkT0",
+	"XsS/jpAMv4k3XMxdDBHCpFzABsQAzGLiM1RR3PgvzfCfBCUM6UiPyTAaRCE8EGqwxJBjhUvogKagrm27",
+	"Y0B79I6kpFPRqa2gWikyhNa4JpgWRmsBdt5nJWMfD4DwSHg8CTN8tGLLy87OZ/fQvdKE08gVoEnNoyHI",
+	"bvdP806jVYjoB8v9Hev6WXBUPtkLjL3wsCm1/dSUlxPFWVNP9R3fEOm65sS4uS0bMtrXpQm8KJ8PuXRI",
+	"0xmggizITPoBdJWy6y37SvmJo1hV0XgKmyxIehiXUjQyEtZg5SS5icmeF2gNYd4oMqrmvsurYLyxxfyM",
+	"pnGRKYs7G3hqLb/VpEF9fdVFoqE71rEseTvZr6SZGpWw6bk5reM5uQaGDGwcdmRMoon9hHt97eaNKjk2",
+	"tJlYbmzGuCsEpZ7+xgHFuIWkGUjkt9FlAUFgxPMIml5mjEdECEVAng+EcDksZTzKQyCU8nqV8T3NCMP3",
+	"40+LJMRRDoOB5cJ1oP2wsf2qWuDEWQ0LuteB6teD4tcg9Flw6/pVWQvo2vO3vo8qSreAsC28Q6k6nLDj",
+	"nJ5p7QdeVY2JurMkT5WLgVIb8GPtsTAFmQia2/DuSu0gMvWnkaQpRHwTkSjh2YZRs6zTDv6nmGcdoGid",
+	"89uDlE6Yh62cHaJ6oSvB9MThVUQV09NBSoC7JpVIJCFTkCUQbbiISJSbKPvqrM9kZ7UuM0Qd/F0fvNj7",
+	"9er/FiBHhd7/MrmzJYUmZs++JtnNiPL2wPjADRyxFF4wQZBvYo+nGphQQpiaEpHQyy9DEo0lrpvUbH2q",
+	"c8o4+TB8nSobixdlYB3MnuKNwVMs4gByWufR62ndTaUH3+OL2W/Hpo8RKiavbYZSk/47bbAO8alr/WEV",
+	"ouinRdGXoVFkssj1FsX2APJleWPu3RtFME7KMNUwJjsMWxJjtvc5LzGhKVXHq9dlceSI3Bk7hlNZ10TC",
+	"qAu1fU4ElbgOnu5Je/Q1bmJACrR3LHGIVZuNptq5iyn7lNGUFp/kTB6vPma8ho0Ryh1AQA/SN/px22Kw",
+	"q5WCBSzBfn0AnaQi7LrOnJIifuKIY0hNKEaeQ15DQhgbFVUjBRbv0ENAoYxD24E0n0EFwexaJkbB7CBW",
+	"Vd2xbxACyTmuqVF1btfv+y8GENvcGUwkN81hRJ4oYZIHFGdkKTVBa1zcsYz/IzUHoekT+06n6lgIEpYg",
+	"R9oUjB1j7f52G+iBlNvzNYMegbN76J2tHMPc3ochHKHPXXgE5z0RNwGNiIm4QdZ7hIAxuYfR/WJDYG7t",
+	"mWCJDRPs+/7uDvl4epdhAWS+wN4hoGHSPA/THW0IOMVJELe9GO0m76mnPdHi+FvaYkk0KrEtXehJjfDp",
+	"IK1s5/M2yYYUhKkBddjiJVakpU1F7oqWfvuWynvdBPlyIQqzCUqFvLZWpH0scMJzHg+sjh1W27iejlb9",
+	"1XWk0dl16a+RsaGncaGQ0Un5jVCINsCvSHBKfnYaEPx79zFXfyCknko/39mD7Ayqm//S2s4N5T+Xix/v",
+	"P+vZjoonVRjU6NyzoLrEmm+FLIlXNAkY36EcIDNWaDoaUt+8vGdj31aUMdPQePr9AVf9nQG60QzjDRUB",
+	"vfxNdDMc0NBXvXkWVlNdN8SsQY3mDEseVfRGBmQnRDhOFFF4e1M8jJ7fPNNincTexOBOBvWQQNfJIABX",
+	"+K6kePnW/EOd8J1cN6S2Em3DjP6O82gLMKGPqB1gTNpMJg8gRgN4PzGvdyKfo3fEXckyEqytaVtnygIe",
+	"75jSqqWgk07vl3pWlgLpF4gWwIkhPL7Pi+A+N+izeUD3qTDc4QO+tdHiJ58dZJPaIFUnAbuucsjaaeHk",
+	"HKFZgJMRx+HRIsKASHgib0L7/NvC17kjVxZldOZhT04DxIbV27W7A0FNQ6CpAc0SDmJCGiUeqCYAxkW/",
+	"WL6HxdY4aQw0O6PMF9wNXB8GAq5IvUb7iaXqr0Gq8DsAd113znLbx555QNTQRNcPtuvMhiSqu80MI1LF",
+	"DvsYLcEeFvsUJ37I4zl7CAZIWxI/y7jOJZALjLxkoxt87+mxbWxmy1+9VDuc6tLMt56uslu9Cqjxu8S7",
+	"rsEI2p3Q3SPHCWCjWU65P/wyUU6DVOHXc6XHwMMdytA7nMBbgxYbmjHb2rcxtOFTnCn98r2qk7jmhQPZ",
+	"QlQ+FEe0153wkEeDiqhlIXJWSPT41hnAZhDZUsdFCnrD0duIAlPoOhb/NCsU+lImrNwYS3weVCqsnw5l",
+	"r/VGcXEIj/bZGYQITmhtAHoFvsjVaLYGlQ53o3q6Xe+3dI1NnrvVtnR7ubX12ryqCWu5h/wyK0lsVA0b",
+	"r72Dgif5vhUG1amPDzZzz21DrP6eFDMpGIyKM09Do8R3kyaH+c0E78Fr0mZ0P+g64Qrlmz69L6mYv7UU",
+	"thShVu8xJgTtqzncJbRhiSFiSTE3FWx/KAfdd2WEb8wB1WP/eQk2fvzFpXgZcbkwU5scxKgcT++RGucN",
+	"oemCUIjoYG5QiBabhXSPElPaJVo+9tqTy4FEwTbcmwp+XUsTDGzN6HoBYYp7SY58cgn49zykJ7x2OubL",
+	"sZT0D6QAYrEaTtpr1KD/zRi46/EnPh9p0u34mxJmclrXWoONuadZefUVBGk5+GJYP1uzJinHgYSVORUd",
+	"LfFI6s9nyDzOtDyonU1zBO6qcnC44BVWI3J44W5FkAeh2vidW2LH8zGBFV/86vNC3LLdgBWJEVazzuKx",
+	"hhOU8oHTMAAfgYaDSIoc+6AQkCXYBH4iTEKfuXzrw0plENfO+FMhSnhh0KjjXUj8IyHYrr0BUYAcMkjj",
+	"lBynr8vAzsSiYAtgMAiQNC0AfxNta8TQj2vaxim9NXc9+Ncg4ZnxUmTfqU0qM/Ic9DVHd5lzbAKzotud",
+	"AlF+vO8cMG1SJycEuof4D57B+ObqXinUNnIp/zW0ipq8Nejc3tGnO66D4TWRqUtbc4e0aIrSrE4tjlWr",
+	"ZbVbYI+psmwPZ6R8AV+XgfLO8cyqJ/dNZs427XDHWQgp9jmXBpVXyB4Y7VPL3cEm9bo3LgacqAQlbPqG",
+	"rl30IehbewN/uenefVPs90QcR+QieImsALxNvld1wZe73ghlrWY5x4rzdbaW8lWSEbO3y705enPzfMwN",
+	"1SefCeszteOzw5fLh85DwOlu/eSKhbhis4DC3ht3DpQ7tn5y9f5Krl6DJVareqvjRKK8eqio0tKBbQFD",
+	"mRhnIcZaGJrCV0f931DYAGAMrzr1B54CQ6JEp3SzcSn1qEYxAeJkp119Ahs3rsg0OXrsSbHcJUKAix2a",
+	"XN3deafdAtQ819vIKIDmhlBzUHwU4Aor9gFO6zeMZNgyOsEPYZvHCV+4J+xX4b6JUSmeXKNVyh9jyD1L",
+	"n8iwI6NR/DJmzlc+1TWhR50W7V0ru9NTR/3DKI78MY0jygE7BAGhxNpi9kTnqzQ9ifa0Q1K5gupjX9IM",
+	"nnKJTIVlXEr09fZSXav5LYidA/JA3seZ5r34DnRh/erim20czlPjZy1bVNAxt6b01YlTS3YqCVwyvN40",
+	"rxTuer9vuxovfGe2ZcKlotn2ym6tMRbKjeA3aJYSkWpJHnPev5aQqQrkbUKjg9vAC/0QtwSPsQkkWwxj",
+	"c6Bc7TwSoZ1TT/L/gBo5n6CPVQW3RNA+XJEDyVJb5TWkLn+1T3XjdTRIb6bVEIp1TdZq5Kh8PDe9CqjD",
+	"FdG5qWGMXXsvjDd6Zpwx+2nQ9l0fY6l3cPev/oA9q7kIDlSEGdATkmOvuUOMDLJOzfQngizBx3KqsPac",
+	"9TjtI439SHN+DcbUBKOqdzdptZ12B30/VBfj0VsB8vDjvaQFVr+VkLEIYQ/Kg8dnE96ClDCmYQomcbA8",
+	"kmpCTj6OHsiooP5Gndft1Rn0GjZOR+Get32m4y2h2QKNjtzojLcgVOYYeywA6flvG6MWl4THukNxRXuM",
+	"YixEziWUtMFkXnJ0lxCLdoqq+pty0q2OuHWEVEeHtZPd2m1bU9qa8tEiSbneFnWb7MFoUr/vRmrRn4gM",
+	"PUQHFArALTA0jMPNnSXYr1eHHYwp8/PZ92adVf62S7w3a3JjI1hpWDGWjWXt8fA1yLmy7EbnietjxMhh",
+	"HW2v11Eho//97/9ZDa+CkcPV1yTZ/WZHfDvKqjByKJf0ikICi4nnyK4RjukYE1tDCbiyaxlDkTrWgKeM",
+	"PMvteX31mQTjt7eziAZPyXGEt3FNVLILOEJ8pZ/vBPvrbEJCZABEq9ntI1x2YlFA/FIweqWk1ljlwvM8",
+	"HEDQGrKw8xS+c29IMXdXqU0Df7M5VaTb7Kky1XP+ydffhggytoEHzajcQYo+dobj1eGEXa8Rj/Vocrix",
+	"SQAZx4JAlAGOuTLFJo4z8mxH08b1iyeWg31ww1an9ZoMeBI4omEF3dXcziDmY6DU0zRAfkvZmy9lMiQY",
+	"HAoyQTOpgKRoQO0KmipQZnwk01MzhPWjgXxP2D/GZC+l6YLY+jFrxVkS1T5p1oZm9UlSVsgwPlq5Pcb6",
+	"aCaUO2KDBUfhF8qL10/KaafXk0y9DA4gp/e8tcPEjCc30NOlYpYA/1ldgb3GOJc37ujSXtngPUB5V2AZ",
+	"hZVpOUWof86oeuoiiCEuw3amfFTuu74P3vBUPcTLIuMA26JPHfr50OyEUxlUO8ELWzeNqDOWwZgyHUkM",
+	"ZuKeTo3Fn3xhXbHFrwLXo70Ugokd2n+WsGB24rQT6clhFOug/Synu2Y/S0hfhAKCBlmBZdI8w+D/ZvAs",
+	"zqnVynPw2Hto++94MFJP/kIEJZkKh6dfsjv+ULaBvRlZIErZgJvFtKffOIMXlpj3rHwPN7HFdosH3VkG",
+	"HS6kqnHmOkUzXqz9kxm6pC6S05HvYkb3VKGHjRURWwhqfkyz+EAUiNDGyTVUApRMP6fA0qc7i1w3P/Tq",
+	"HereOrZbZ8qKTWYpmVPjax8PmiBxTpU1lU+1MZs6psaaWu1lQ9gRxqKm7scaDIveGmot9tfaR4kZSW4W",
+	"sBhudAGbQpbtOeqfmNIX5ezX85zRVo7IIE62ex4HgUqztCPhesn1JDyzfEUaQqIg7r057Ukhrb9uT1s9",
+	"DzZKNLk9VNo7j66TNDbEaY6rHgH+TPFORQ432Yop9cV3SmElHOsKt99/urmidWuPIDH3/HacCrvXQK8e",
+	"CTbt5zLjpW9rmdPufn+pzElQ2VMmqVT4Sm+XyB7PUsCTQiapOsbb3j5hJyYc9gUzsRepjtgklg1lbJkw",
+	"Xi27bALAaOWrDgngd/axX6ncTSmBF1uQKs4pJBDv94tkGD+3JMRH8G2cbahZ1VlNy7iUgd6gS041JDRp",
+	"AyPew7vP+IsHfgvCiGzYcnwRTPB6GvVGOIw0/4bmKzJ/fNlTQS54WiQqRCsEuOpSQR6SYA9IaDplUyUC",
+	"ot0utwI1+mw9GoyXnwp6C1nMNxt8K0UuMB3DfnWPTerzVR18Tk88/l6qYyEtxVHaio5d2LJ9zVK0U11y",
+	"qie60Ag6Nm3jpFU/gFVHJ09YZDD0l5Ii0wKiteDEgkHRhc/Ffngk7fRiZ6KbBzgKpN0cLsYMBjYgnQiv",
+	"WJdvU7mQPJ0qGZcK7665K4JPanTZkpyxUQ0ejGKdkEIieQjmJgmTB9KioX1x7b6FavVmVjKt1duvZdlk",
+	"EDkEzF8mw+WZrhfnS1R3o5szMxXnObpnBgNBsmTavehuVX23tfq1pXDXl3BN5BxXJzaQ+xXodhee0Ztw",
+	"IVxv+87QTdDFhXY5pCvhOx0K39WTcTV3RpR2VpAJX5LRHHvhDmhVftLWcMit/FnCyJ7ctSC5piJKM5Wi",
+	"M1E7VS5z0IU8L/JY5r4RfIfcwJaweETWEbqxnyKUhaoHjAPmKTLVCfsvCizYCvLAM3jY0wISLlzfwjE6",
+	"fFRPhnlgQdUxpwlhI/NjPN5Au7Nujd7rehG2I1P1WVyGjGX5xPQYM8iYWoSExyHtulwjTUxuNHrMANUe",
+	"MNPDjo/I5bGNEGlWdrDahnBxfK59ycr3hnYbM/dmBP+nHUQJz5QgiYquQR0AsugA1xHJ0kiCuAVxFb2x",
+	"Si86ULWLymlERECkduAe+0xG/JBF+hf5j+jJqxeRAqlkdEsY1X5/BLcgjpEAmfNMQkS2hGZSRWpHZbSh",
+	"DNaR5JHaEWUGVQceJSTLuIpSQTfqKvpG2yUzrz3P4Gg+/59vfvwhsuyRV2W15ePVN44gtUPv49XnHluU",
+	"5HT1ePW3q0dXfzOxDLUzUvuwVgvmwm9aqM317Yt09Xj1kkr1lXvGdeQBZfD7fmvTVS/hBo4R35jV5ERo",
+	"8m64gHUE+1wdow0X5qcy8ZLq934vwBwMrLkq64mt2WmJ3t+7BO/PznGqGEDnSF88wg/lD33VQJBprfnb",
+	"aseZvQ8zCJSm2pkwpg98FjpIgJZ0SGvCX/9Yk4A0M9RhXEUJTyHy1CJ7KIlqA589pNvYy7vO9X7etd63",
+	"BgLTCKcRgS8ePXLXRMrnseQ5o4mRh4f/dDeS1fhnqwZfkS2szF5sLjXl9rIghQ0pWG+Bfzm5h68cbrMe",
+	"SvrIyspJ5tpJVGS6YawjYoWPqIhEPq5Atlpmq4JBbb5dTm1T4l8xkn3lQ3NNee+aYvXIw+/guLIk/b0A",
+	"qb7i6TGImpNDbJ93KvtZ7u66qy6+vMOI3tpD8PmpnbavaQ7icqqWFXibm76YwGvhjEhkpFjrBBLZ0FNU",
+	"UeVU0t+vSz3/8E+avu9V9t+A6pF8o22M5S2VDbWKr07duuo5OTWWbP+8g9lvP3C+PHEsIdIony2gGPEQ",
+	"MuURv7qV0a+CKvjaRc4uzJMeY2ixxPo/0tZHw/2oJqjLIZ7/AIevvSP4semAJ3kOWRopbjwCK3f20PSP",
+	"yPtge3IDMqIqkmQD+lFpXjnQBCmZuaB6Ln+aqO2gxniln7w76Wx+wgeZPwS9ZAi3sKz8ujNOkOEmpBEj",
+	"18AiSWi6jlJBDlm0EXwfHfRTByKjG9s8EyEfwnSuPysftsH9j9kn+QiXD0u75YUjhcQk7kWWpxHP1tqO",
+	"UYxIFFlqEzB6/Qn7xEQydfh1i1Dkpx1Ehx1nEMkdz601v/YrKElg/2HgBMFlte4RR4gew6tJdGwc706y",
+	"PSdY0zt1nV+Y6I52bi/gOxvOrPXp2lA0oupxRBjT/5Bx5aL6J8zW4p4SdSZU8ozYXg+LUcp8YGGjoXeB",
+	"WaoNTREBES/U2jgXQASj9aO2dit2XELEiAJ2jHJbT+Dp57NYLAHhlqa+33gvDb/2D3XbjBnCPFO1NupC",
+	"yi/DVyu37qGWYt4znhR7/WRElCLJDoyn6KgkOznTp8eemAH62TE5HLIvmKI5Ecpc3TxIiSJNQrdD7Leu",
+	"cwiRJgy6epwVjLUJabwZ4/oepT4jUyWBbVYD+fpdKcRNiMdrmtmMjNNHq0jMyW++kqAfkq8Dge/Y8e+9",
+	"wRAPwuYQ9/Tba08nt4y7Dos098FypyIjrNqdcRsg+pdSvIz4/+tZrVQGR1JgYK9SWqdxqnbabT6joS5/",
+	"Jrd8x57JcYfyhjh8eXqNMpexITdQ5xovlN60hYQeXdXnad4dU8LMCU8UqAdSCbBoBx1f7dM2y1p8z4FK",
+	"X3bultKUDNnw55W9Wd7Suo85hMIL2dknjJVWdR2B1j2KszS61g6l9BcSp2HZknwDdjdNn5ca/t5eQXRk",
+	"l3yO7dV11zapat65nIC8UeYOyguJvUkmmbsKTQXZqG6xqG+y0iTlRddBs1C9ghKu9C4WuF1AyPRklF3W",
+	"2SLIsmusfWGcLC5nEF+DvfAVkZ1hJUJIcTEfcxmsnQr6qf39l1pX3MvKTo8XU4J/D35n4EIxwGPyWQZz",
+	"fmrJYKDlGZU8u0TEODEYCGmZHaMOPKo1UUZJ4YbsKTsOxQaf2yfmFb8vxri38/HJrWlZV82StmZbroHx",
+	"bCsjg8yP4o6Aa9e7udsHeW1/nxS/XJqFi1sfG3E9b1Hsc3ft1FiWLawenhIhtOTdWvCNiN+CiBQ3Pq8F",
+	"8Pis7fyaUKvc8YO9Z1KVgkHrEuka5fTLq2+lQyXckUKZ/xL76Y7TBC7uG9ebEi0YjRc851J7N5659i4y",
+	"2XGpLY5PB/by4TvzD0jHQ+tUn5WRZ873/uhU2z0UpgsctEyOjM+O1DKVViJFM5cm0T5vDYhTlTPfG974",
+	"yUvnR+S51HBKl8yTcrT+TLotvo44S8sLpS4O9YVJ3pBb8Ini93Mr95w9XOd45EnjUd9JY34dYal5YRVx",
+	"Ebl7bfKjImKFznokiguIeAbWhyGRAAtgFKIlHv5p/hy8NXgmeN4jp5cSwOYnlJvMh34p8YHJoLvpMNSP",
+	"eIG0Rs7RHsgRfZKmDgrvL35cw9c7LgwS8JeLcZenwcGM9MEjXhle6pXzH+CdukPX/d7ExK/d2KhejljQ",
+	"ss/PV2Docf46Qm3r1N4pe3KwZ1NShTTsbU6keWHq/9KIMAEkPUaHHQiItvQWgmX/4Z+2ru+sO9GzDS4V",
+	"t29+wpWKjo+lP8L7FNZ1XjZov2Cuw07wQ0ScSJGDqZHtvBjuC5kb+f+oGf/2A9ceT7yOsCqCKhkxegtR",
+	"TjJg/4geRVQ2a2C7EwN6rns/fv5fduPPf4auuih/hIaRm+toq75ap+Z/RAJUITJpJd0kBpctocdZwYdE",
+	"PZD0j/6L7Cfqjf75nhyrJ2+HgLO1K30d+6XhY82iKpj+ARfTwLb2iZEsgzSSVlRGimLCpbp6x+S7oQvt",
+	"p1yq55R93BIZJh23WXrFc8je7ZkNKskHfLOhCfh0wysLCyO1/tqzK/Pn5LRIbWBN8vNsRVL/JCLSMiBt",
+	"UVBt0uNlSh+Uh8TpJTcYEh+Hrb90wowm3mWKK5vxDlQVHSIJVM//k7f3QYjaJXyv712avHG96H5fKHLN",
+	"JtgzAQnNBys3X5snPpmzhmCw9N+wsbsGjFt/5eqMpqrm+BgbZSZ4xcU2sryM/uU/3/z4w4OXz/51vNwY",
+	"k3eVyNsh0TEb4pPkrBS8Uw8drU4qbS/ivZQi8ZmMDC66Fo2nb37pF4AdlYqLwbzNb90jqPpMvhkkuwfS",
+	"avR+rPKdPUa6AS4wXWYgr7pLOSW2Xskdz3sgtrrmRMNQss6lK2PuTS8d6nI8Whh/y3hA15A4hDISmfLp",
+	"dS3A5TL9TrI7vJhZoau4P5x386L23CUqi6rvXb64qEaT6PoYuaoFTz+HczhYRPSivqcuW0eEI+rFYQbK",
+	"Ly8dgkjTiGRRQ6mdcK4l+GehuYbYeZGbzQ+eK3WOdEJ11XdVTwT+LrlwsdNS74dsydRSGCR/ca3h4usN",
+	"KS0vkUxzcTmQqzaoVx7ugchCgHz4p/vb2Tvm7+1z98WF35fTWXg3fUBpaxeTTJe6tuOFhMhxIuKFsoBz",
+	"Dqbb5FImvDDYI1tCszDF+tHL24WS4NAg4AfXw6DZjwzTEa/eY+FMg4XqI3edOnRhNX7wqN57cgMiMnSA",
+	"1J6Syh1kQJ2piPihV5Obk+/wqeilfeQSByLzqcufhSwRrDG0FPOQ3J5mjkyD56GXPojwMaA677RAKXxP",
+	"TwFb2lFL36UXaKp22IF7kYnc92rD1ed818rAiMIlQvYG0N2gbpqd7wt2iyx1fty2iU9eynG1988eDHvk",
+	"+o6wiHzI7j5GxS7B9ieW3+tIggGeKuG6bWKodpKoNOGctEd/9ThI94vNFzt0ziJPi6vuhGcbKvbd7ZhC",
+	"dfUUDdypbtfl/P4KivepDTmbPi2KJzf/iNzqI2VgsW2pKEhzvuYilfaiXrbcsD5VbLGx++sUDK7z/dqs",
+	"9wazPaTM4aSndX//OXPqnLeax6sdO/T82yZPN/cF/c0IrPexjZtSNjN49ey5yeRkfGu2jSh6d4iR8gfJ",
+	"DpKb4ePK9/rBp/a5S5xZqu9dGIrVfDiyFPENfBiRKvrbo8hAj1aUdCpi8PhSreNeXef8AIfazC5sTtq8",
+	"XdCmQHJjju6apzSLrrnaRdeFicp2MbK9JRw0F+PSNXzs5vNTxiVM5fT6QpiXy3tVllxxX+PbE8/Jv6Bg",
+	"b8haCIiTMW5U7ct9o961K3Ux2TcN8ywJIsb5TUSUk/zoy6tHn/dJfw48Z8NQ36/sI5ewAq9AlOBpF7MA",
+	"X9+COJoawcOOa1/zRkauy5vc8dzCp+ufUlo/DDrKDVoDu54PDCD0i27oRm7FpGyqByw32VomdLpar/gh",
+	"A9GR37NeSUgEqJOuZDgUUvflcpS73tB1EV00NUHyPViptFWsmgxGFInN04levfgh4iLKiZT5TpAGFnMp",
+	"nNUef2ize3qN2nP984+Gicv4IG8sAy9dcwVS0sUZVoYRzS6w/rnpTmLjSRk3nExIFkm6zbR6OYL6h/kf",
+	"rWzOcG4QX9YepPs0zT12Mc7vMru0j3KHu/CH3+Sf2WDj2u5yLiKr7dYeXlbtYG9ajTo520eud2m32FQJ",
+	"mMOnvFf1By9i4KsPXtjKf0dVsoMskgpyk6tn7v62HNr7r06SYePeSHO9P2e9+rwuvXXa7F02ec8w0x/a",
+	"tbr9rB0ebHGzvTnO3toM8vhDBpK7HKd+zCC6qW2+wb3Wc6syeavdNY7c7OALn9TGpOp4qziaaXrr6JFz",
+	"19r5UlRGihemTVM7RR6jYB4ykPLBgSgQ/dYYpPyVWLjzj0jNtBNCFwt98ELlhfpMRuY9aY6/5WUuO0aG",
+	"+hEDctsANEax70iBpcPYbv+lH/mkmhZSTYa6d4J7eTnNVIJfCiAs2pObZovDAEF9+CfNUnh3Nnf4w5DZ",
+	"1if0yj6E8uZHF+9TfClBdWnGtpk1pE5UW1iZneJKk4HGnLZJdYJpzDmyYnNGa2PWEjEq1WmpplvncOfZ",
+	"cqlzHxvRtLmkDqUJ2OaxCx8ITQDOlWBsbEdtx6Z1f/PYkl9aSG2x6oMNZTBs8IcK7+8kut9byX7J3haa",
+	"JovbSZIO183bsuyKwQJICqLB4OGo2Gv3zAljTyvAb+Do4w+mh6UtN167/mEbLpowckNNjjoN5d8fXdZf",
+	"t0tfuCDZ0Xdd5Vr4Vka+X7ElpgFuUc3U25KZ63N78wO7deur/+DCHj1aFU3nb8/sm2//CjrhO4A8IraI",
+	"4zPp0wWzVPvSxirsz6iDs01ltb/cJ1af2smOhVi11G9jrNa2+DDszX1vInsPd8oTT/OyZFVT2/jvm0jx",
+	"tI8RfYHZe7Yn7hUAaUgPs0wefNf0zreGReeJeb12meZ1/foilsbladgB1uVi/hKmx9URlhbHLb4dWw63",
+	"Ruf6ZBl08eeC76d4Ox9NDiJWzP+qfY5/KkRmY4tG2Zcdt2wmkcMK1kfmDA4dnWybUsoLNXQ6dp1rX9vH",
+	"LlTYE/NCxVtkAmrIs9VqUQkOZtXN+usvzpVfC08pO69LyCN+LRdO0/iVHGXkhFOSPURbQfYmnGNveCJJ",
+	"U4iuj+bP4YCjKNi5g7554iKkLCxS3IWo+JMJTUCu97ohQ0RkmSQRmfXYEqu6KXIvOOpJmzc3dCh6Q7fZ",
+	"jybse7GTg/5kO9Rc5eH2Qh26tXzwaYa/7nhEpUkbhDSiWbQDAVWC8p4cfX5hSKKyJuqL7FPW5zhppLZ3",
+	"roPQ25EslRZxxbqCkQTl9p6dk7mj5je0N13X4CQOAnfyfFFR3vH8AsUKRhVJUMoAj1S0sDCRg+01zPoR",
+	"sJYfzAX3G0+Gi7uei7PaHpCs/NtFduXdVJtES0WRn8qD2Rk0hQfXxwfG9vd3EKYpfHV8Y/2DCzif9aZo",
+	"KGfAdR95DZtAR7H80p0fWWi69MH659y6gQLAw+M6xCqpIiDJLuJqZy5OejByZWHcHPGA0aGyB1Ob9cY9",
+	"q53CywiNgndqxIHVvHZvDggG7VVp1l3Ms/XXf45h5R08VSZL75g3ADsaIE3yQPIBraF/vQjrtZ+NC8kx",
+	"miGDd4oH99TE9Ufq655ppma+u7YLunOVdCD5ZbuGkcxooDoQJM0iYiC8P5NRzkgCa59wYDsZp/3qygbf",
+	"B9y+n1x0frn+uvoDl+jGkQGkMiLGV44yflhrunGRNrS5pcdbMxUJ4tb7eYVgq8erhySnq/dv3/+/AAAA",
+	"//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

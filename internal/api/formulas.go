@@ -62,6 +62,11 @@ func (s *server) DropDraft(c *echo.Context, id string, number int, p DropDraftPa
 	return done(c, s.app.DropDraft(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev))
 }
 
+func (s *server) GetLock(c *echo.Context, id string, number int) error {
+	v, err := s.app.Lock(c.Request().Context(), formula.Ref{Formula: id, Version: number})
+	return answer(c, v, err)
+}
+
 func (s *server) LockSheet(c *echo.Context, id string, number int, p LockSheetParams) error {
 	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev)
 	return answer(c, v, err)

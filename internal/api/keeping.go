@@ -1,6 +1,7 @@
 package api
 
 import (
+	"encoding/json"
 	"fmt"
 	"io"
 	"net/http"
@@ -32,7 +33,11 @@ func (s *server) ListEvidence(c *echo.Context, p ListEvidenceParams) error {
 }
 
 func (s *server) AttachEvidence(c *echo.Context, p AttachEvidenceParams) error {
-	e := app.Evidence{FormulaID: c.FormValue("formula"), Kind: c.FormValue("kind"), Title: c.FormValue("title")}
+	e := app.Evidence{FormulaID: c.FormValue("formula"), AttachedWhy: c.FormValue("why")}
+	if err := json.Unmarshal([]byte(c.FormValue("covers")), &e.Document); err != nil {
+		return mistake("covers", "say what the document covers")
+	}
+	e.ID, e.Kind, e.Title, e.Days, e.Fingerprint = 0, c.FormValue("kind"), c.FormValue("title"), nil, ""
 	if text := strings.TrimSpace(c.FormValue("days")); text != "" {
 		n, err := strconv.Atoi(text)
 		if err != nil {

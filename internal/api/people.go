@@ -23,7 +23,7 @@ var asked = map[string]people.Role{
 
 	"listPeople": people.Helper, "changePerson": people.Helper, "addPerson": people.Owner,
 	"getShop": people.Helper, "putShop": people.Owner, "listRules": people.Helper,
-	"getToday": people.Helper, "listDates": people.Helper,
+	"getToday": people.Helper, "getHistory": people.Helper, "listDates": people.Helper,
 
 	"listIngredients": people.Helper, "getIngredient": people.Helper, "addIngredient": people.Maker,
 	"putIngredient": people.Maker, "checkSupplierList": people.Helper, "putMeasure": people.Maker,
@@ -43,7 +43,8 @@ var asked = map[string]people.Role{
 	"getRecipe": people.Helper,
 	"putRecipe": people.Maker, "dropRecipe": people.Maker, "draftFromRecipe": people.Maker,
 
-	"listBatches": people.Helper, "getBatch": people.Helper, "planBatch": people.Maker, "writeEntry": people.Helper,
+	"listBatches": people.Helper, "getBatch": people.Helper, "restedOn": people.Helper, "getPrint": people.Helper,
+	"getLock": people.Helper, "planBatch": people.Maker, "writeEntry": people.Helper,
 	"listMeterChecks": people.Helper, "addMeterCheck": people.Helper, "closeMeterCheck": people.Helper,
 	"listEvidence": people.Helper, "getEvidence": people.Helper, "attachEvidence": people.Owner,
 	"withdrawEvidence": people.Owner,

@@ -2,13 +2,11 @@ package app
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"time"
 
 	"gallipot/internal/core/acidity"
-	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
@@ -76,6 +74,7 @@ type BatchRow struct {
 	LastDay     string   `json:"last_day"`
 	DateKind    string   `json:"date_kind"`
 	Waits       string   `json:"waits"` // the first thing in the way of a release
+	By          string   `json:"by"`    // who decided last; who planned it before that
 }
 
 // BatchView is a batch as a page.
@@ -101,9 +100,11 @@ type BatchView struct {
 	LastDay     law.Each[string]          `json:"last_day"`
 	EquiDue     string                    `json:"equilibrium_due"`
 	CanRelease  bool                      `json:"can_release"`
-	Regime      law.Regime                `json:"regime"`
-	Samples     []string                  `json:"sample_preparations"` // the usual one first
-	Cautions    []assess.Caution          `json:"cautions"`
+	// the decision that kept what it rested on, the newest; 0: none
+	RestedEntry int64            `json:"rested_entry"`
+	Regime      law.Regime       `json:"regime"`
+	Samples     []string         `json:"sample_preparations"` // the usual one first
+	Cautions    []assess.Caution `json:"cautions"`
 }
 
 // loaded is a batch with everything its page and its label rest on.
@@ -116,149 +117,8 @@ type loaded struct {
 	needs   bench.Needs
 	book    book
 	name    string
-}
 
-// PlanBatch makes a batch of a locked version: targets per line for the jars wanted.
-func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn string) (BatchView, error) {
-	by, err := person(ctx)
-	if err != nil {
-		return BatchView{}, err
-	}
-	day, err := pantry.ParseDay(madeOn)
-	if err != nil {
-		return BatchView{}, field("made_on", "a day as in 2026-11-25")
-	}
-	return once(ctx, a, func(st Store) (BatchView, error) {
-		b, err := a.plan(st, ref, jars, day, by)
-		if err != nil {
-			return BatchView{}, err
-		}
-		if err := st.AddBatch(&b); err != nil {
-			return BatchView{}, err
-		}
-		if err := a.judge(st, b.ID); err != nil {
-			return BatchView{}, err
-		}
-		return a.batchView(st, b.ID)
-	})
-}
-
-// plan scales a locked version to the jars wanted and gives the batch its code.
-func (a *App) plan(st Store, ref formula.Ref, jars int, day time.Time, by string) (Batch, error) {
-	row, err := st.Version(ref)
-	if errors.Is(err, ErrNotFound) {
-		return Batch{}, field("version", "there is no version %d of this formula", ref.Version)
-	}
-	if err != nil {
-		return Batch{}, err
-	}
-	if row.State != formula.Locked {
-		return Batch{}, field("version", "a batch is made from a locked version; lock version %d first", ref.Version)
-	}
-	s, _, err := a.settings(st)
-	if err != nil {
-		return Batch{}, err
-	}
-	lib, err := library(st, row.Core())
-	if err != nil {
-		return Batch{}, err
-	}
-	nodes, err := lib.Expand(row.Core())
-	if err != nil {
-		return Batch{}, lineProblem(err)
-	}
-	if err := a.sizeHolds(st, row.Core(), jars); err != nil {
-		return Batch{}, err
-	}
-	targets, err := bench.Plan(row.Core(), nodes,
-		bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
-	if err != nil {
-		return Batch{}, mistakeOf(err)
-	}
-	bench.WidenGroups(targets, row.Core(), lib)
-	onTop, err := lib.OnTop(row.Core())
-	if err != nil {
-		return Batch{}, field("version", "%s", err.Error())
-	}
-	targets = append(targets, bench.OnTop(onTop, jars)...)
-	if day.Format(pantry.DateLayout) > a.today(s).AddDate(0, 0, farthestPlan).Format(pantry.DateLayout) {
-		return Batch{}, field("made_on", "a batch is planned at most %d days ahead", farthestPlan)
-	}
-	b := Batch{FormulaID: ref.Formula, Version: ref.Version, Jars: jars, MadeOn: day, Targets: targets, CreatedBy: by}
-	b.Code, err = freshCode(st, day)
-	return b, err
-}
-
-// farthestPlan is how many days ahead a batch may be planned.
-const farthestPlan = 366
-
-// sizeHolds refuses a size at which lines that scale less carry the estimate's high end over the target (handbook 03).
-func (a *App) sizeHolds(st Store, v formula.Version, jars int) error {
-	if !v.ScalesLess() || jars < 1 {
-		return nil
-	}
-	at, err := a.atSize(st, v, jars)
-	if err != nil {
-		return err
-	}
-	if high := at.Panel.PH.High; high != nil && *high > v.PHTarget {
-		return field("jars",
-			"at %d jars the lines that scale less leave the top of the band at pH %.2f, over the target of %.2f; plan a smaller batch or let them grow with it", jars, *high, v.PHTarget)
-	}
-	return nil
-}
-
-// SizeView is a version at a planned size.
-type SizeView struct {
-	Jars    int             `json:"jars"`
-	Version formula.Version `json:"version"`
-	Panel   assess.Panel    `json:"panel"`
-	Less    bool            `json:"scales_less"`
-}
-
-// AtSize shows a version's lines, percents and panel at the size of a batch of that many jars.
-func (a *App) AtSize(ctx context.Context, ref formula.Ref, jars int) (SizeView, error) {
-	st := a.Store.With(ctx)
-	if jars < 1 || jars > 100_000 {
-		return SizeView{}, field("jars", "between 1 and 100 000 jars")
-	}
-	row, err := st.Version(ref)
-	if err != nil {
-		return SizeView{}, err
-	}
-	return a.atSize(st, row.Core(), jars)
-}
-
-func (a *App) atSize(st Store, v formula.Version, jars int) (SizeView, error) {
-	out := SizeView{Jars: jars, Version: v, Less: v.ScalesLess()}
-	if v.FinishedGrams().IsPositive() && v.JarGrams().IsPositive() {
-		finished := v.JarGrams().Times(amount.Whole(int64(jars)))
-		out.Version = v.AtSize(finished.Times(v.GramsIn().Exact()).Over(v.FinishedGrams()))
-	}
-	var err error
-	out.Panel, err = a.panel(st, out.Version)
-	return out, lineProblem(err)
-}
-
-// freshCode is the lot code: year, day of the year, and a letter for each batch of the day.
-func freshCode(st Store, day time.Time) (string, error) {
-	taken, err := st.CodesOn(day)
-	if err != nil {
-		return "", err
-	}
-	stem := fmt.Sprintf("%s-%03d-", day.Format("06"), day.YearDay())
-	for n := 0; ; n++ {
-		letter := string(rune('A' + n%26))
-		if n >= 26 {
-			letter = string(rune('A'+(n/26-1)%26)) + letter
-		}
-		if n >= 26*27 {
-			return "", field("made_on", "too many batches on one day")
-		}
-		if !slices.Contains(taken, stem+letter) {
-			return stem + letter, nil
-		}
-	}
+	documents []keeping.Document // in force
 }
 
 // load reads a batch with its version as it stands in the pantry, what was weighed put in the place of the targets.
@@ -278,8 +138,23 @@ func (a *App) load(st Store, id int64) (loaded, error) {
 	return list[0], nil
 }
 
-// verdict judges how long the batch keeps on what was measured; before that there is no life.
+// verdict is how long the batch keeps: as was decided, where it is released; else as it would be now.
 func (l loaded) verdict(under *law.Law) keeping.Verdict {
+	if l.record.State == bench.Released {
+		if r := l.lastRelease(); r != nil {
+			return r.Verdicts[under.Regime]
+		}
+	}
+	return l.judged(under)
+}
+
+// judged judges how long the batch keeps on what was measured; before that there is no life.
+func (l loaded) judged(under *law.Law) keeping.Verdict {
+	return l.panel.Keep(under, l.version, l.measured(), l.book.rules)
+}
+
+// measured are the batch's facts in the place of the version's estimates.
+func (l loaded) measured() assess.Measured {
 	m := assess.Measured{HeatStepMet: l.record.HeatMet(l.needs)}
 	if l.record.Acidity.Outcome == acidity.Pass || l.record.Acidity.Outcome == acidity.PassWithNote ||
 		l.record.Acidity.Outcome == acidity.HoldIt || l.record.Acidity.Outcome == acidity.Retest {
@@ -295,7 +170,7 @@ func (l loaded) verdict(under *law.Law) keeping.Verdict {
 	if days, _, ok := l.record.EarliestUseBy(l.row.MadeOn.Format(pantry.DateLayout)); ok {
 		m.PerishableDays = &days
 	}
-	return l.panel.Keep(under, l.version, m, l.book.rules)
+	return m
 }
 
 func (l loaded) lastDay(v keeping.Verdict) string {
@@ -334,14 +209,37 @@ func (a *App) batchView(st Store, id int64) (BatchView, error) {
 	return l.view(), nil
 }
 
+// plainEntries are a batch's own entries without what decisions and prints keep, which has its own address, and the
+// newest decision that kept something.
+func plainEntries(all []bench.Entry) (out []bench.Entry, newest int64) {
+	for _, e := range all {
+		switch x := e.Body.(type) {
+		case *bench.Decided:
+			if len(x.Rested) > 0 {
+				newest = e.ID
+			}
+			plain := *x
+			plain.Rested = nil
+			e.Body = &plain
+		case *bench.Print:
+			plain := *x
+			plain.Kept = nil
+			e.Body = &plain
+		}
+		if e.Kind() != "" { // what meters went through has its own place
+			out = append(out, e)
+		}
+	}
+	return out, newest
+}
+
 // view is the batch as a page.
 func (l loaded) view() BatchView {
-	entries := slices.DeleteFunc(slices.Clone(l.entries),
-		func(e bench.Entry) bool { return e.Kind() == "" }) // what meters went through has its own place
+	entries, restedEntry := plainEntries(l.entries)
 	v := BatchView{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name,
 		Version: l.row.Version,
 		MadeOn:  l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy,
-		Record: l.record, Entries: entries,
+		Record: l.record, Entries: entries, RestedEntry: restedEntry,
 		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit,
 		PieceMM: l.version.LargestPieceMM,
 		HeatC:   l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes,
@@ -353,6 +251,11 @@ func (l loaded) view() BatchView {
 	for _, under := range law.All() {
 		v.Keeping[under.Regime] = l.verdict(under)
 		v.LastDay[under.Regime] = l.lastDay(v.Keeping[under.Regime])
+	}
+	if d := v.Record.Decided; d != nil {
+		plain := *d
+		plain.Rested = nil
+		v.Record.Decided = &plain
 	}
 	v.Record.Missing = l.standing()
 	if v.Record.Missing == nil {
@@ -425,7 +328,8 @@ func (a *App) Batches(ctx context.Context, q BatchQuery, after string) (BatchPag
 func batchRow(x Listed) BatchRow {
 	r := BatchRow{ID: x.Batch, Code: x.Code, Formula: x.Formula, FormulaName: x.FormulaName, Version: x.Version,
 		MadeOn: x.MadeOn, Jars: x.Jars,
-		State: x.State, Value: x.Value, Target: x.Target, Limit: x.Limit, LastDay: x.LastDay, DateKind: x.DateKind}
+		State: x.State, Value: x.Value, Target: x.Target, Limit: x.Limit, LastDay: x.LastDay, DateKind: x.DateKind,
+		By: x.By}
 	if len(x.Waits) > 0 && x.State == bench.OnHold {
 		r.Waits = x.Waits[0]
 	}

@@ -3,18 +3,14 @@ package app
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
-	"math"
-	"slices"
 	"strings"
 	"time"
 
 	"gallipot/internal/core/acidity"
-	"gallipot/internal/core/amount"
-	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
-	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
@@ -95,7 +91,7 @@ func (a *App) checkEntry(st Store, l loaded, e *bench.Entry) error {
 		return l.refusal(err)
 	}
 	if d, is := e.Body.(*bench.Decided); is {
-		return l.decide(d)
+		return l.decide(d, e.At, e.By)
 	}
 	return nil
 }
@@ -151,68 +147,11 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 		if n := len([]rune(strings.TrimSpace(x.Report))); n == 0 || n > 200 {
 			return field("laboratory.report", "name the laboratory's report, in at most 200 characters")
 		}
-		return nil
+		return l.questioned(e.Role, x)
 	case *bench.Decided:
 		return l.checkDecision(x)
 	}
 	return field("kind", "an entry of kind %q is not written by hand", e.Kind())
-}
-
-func (a *App) checkWeighing(l loaded, w *bench.Weighing) error {
-	if l.beforeMaking(a.Now()) {
-		return field("weighing.line", "this batch is planned for %s; plan one for today to make it now",
-			l.row.MadeOn.Format(pantry.DateLayout))
-	}
-	i := slices.IndexFunc(l.row.Targets, func(t bench.Target) bool { return t.Line == w.Line })
-	if i < 0 {
-		return field("weighing.line", "this line is not in the batch")
-	}
-	if !w.Grams.IsPositive() || w.Grams.Float() > amount.MaxGrams {
-		return field("weighing.grams", "grams must be above zero and at most 10 000 kg")
-	}
-	if len([]rune(w.Lot)) > 80 || len([]rune(w.Note)) > 500 {
-		return field("weighing.lot", "at most 80 characters")
-	}
-	if err := checkUsed(l.row.Targets[i], w); err != nil {
-		return err
-	}
-	if w.UseBy != "" {
-		day, err := pantry.ParseDay(w.UseBy)
-		if err != nil {
-			return field("weighing.use_by", "a day as in 2026-11-25, or empty")
-		}
-		if day.Before(l.row.MadeOn) {
-			return field("weighing.use_by", "this lot was past its date on the day of making; it may not go in")
-		}
-	}
-	return nil
-}
-
-// checkUsed wants to know what was taken of a group, because the label must list it.
-func checkUsed(t bench.Target, w *bench.Weighing) error {
-	if len(t.AnyOf) == 0 {
-		if len(w.Used) > 0 {
-			return field("weighing.used", "this line is no group")
-		}
-		return nil
-	}
-	if len(w.Used) == 0 {
-		return field("weighing.used", "say which of the group was used: the label lists it")
-	}
-	sum := amount.Grams{}
-	for k, u := range w.Used {
-		if !slices.Contains(t.AnyOf, u.Ingredient) {
-			return field(fmt.Sprintf("weighing.used[%d].ingredient", k), "this is none of the group")
-		}
-		if !u.Grams.IsPositive() {
-			return field(fmt.Sprintf("weighing.used[%d].grams", k), "grams above 0")
-		}
-		sum = sum.Plus(u.Grams)
-	}
-	if sum != w.Grams {
-		return field("weighing.used", "the parts add up to %s g, not to %s g", sum, w.Grams)
-	}
-	return nil
 }
 
 // toTheMinute takes a time that was typed to the minute which is still going on for what it means: now.
@@ -275,81 +214,22 @@ func (l loaded) mostJars() int {
 	return int(in*mostMore/jar + 1e-9)
 }
 
-func (a *App) checkReading(st Store, l loaded, r *acidity.Reading) error {
-	if err := checkSample(l, r); err != nil {
-		return err
-	}
-	r.At = a.toTheMinute(r.At)
-	if r.At.IsZero() || l.beforeMaking(r.At) {
-		return field("reading.at", "the reading lies between the day of making and now")
-	}
-	if r.Celsius < -5 || r.Celsius > 100 {
-		return field("reading.sample_temperature_c", "between -5 and 100 °C")
-	}
-	if l.record.Fill == nil {
-		return field("reading.jar", "fill the jars first: a reading is taken from a filled jar")
-	}
-	r.Void, r.Unsupported, r.Moment, r.Pair, r.Retest, r.Struck = "", "", "", 0, false, false
-	if r.MeterCheck == 0 && r.MV == nil { // kept; it supports nothing, and stops all the same
-		return checkPH(r)
-	}
-	check, err := st.MeterCheck(r.MeterCheck)
-	if errors.Is(err, ErrNotFound) {
-		return field("reading.meter_check", "this check is not there; check the meter in both buffers first")
-	}
-	if err != nil {
-		return err
-	}
-	if r.MV != nil {
-		if !check.Check.HasMV() {
-			return field("reading.mv", "this meter was checked without millivolts; type the pH")
-		}
-		if *r.MV < -600 || *r.MV > 600 {
-			return field("reading.mv", "between -600 and 600 mV")
-		}
-		r.PH = amount.HalfUp(check.Check.PH(*r.MV, r.Celsius), 3)
-	}
-	return checkPH(r)
-}
+// farBelow is how far a laboratory's water activity may lie under the estimate before an owner answers for it.
+const farBelow = 0.10
 
-func checkPH(r *acidity.Reading) error {
-	if r.PH <= 0 || r.PH >= 14 {
-		return field("reading.ph", "a pH lies between 0 and 14")
+// questioned lets a laboratory's value far under the estimate in only by an owner, who has the report.
+func (l loaded) questioned(role people.Role, x *bench.Laboratory) error {
+	aw := l.panel.WaterActivity
+	if aw == nil || x.WaterActivity >= *aw-farBelow-1e-9 || role.May(people.Owner) {
+		return nil
 	}
-	return nil
-}
-
-// checkSample checks of what a reading is.
-func checkSample(l loaded, r *acidity.Reading) error {
-	fractions, ok := acidity.Preparations[r.Preparation]
-	if !ok {
-		return field("reading.preparation", "say how the sample was prepared")
-	}
-	if fits := l.samples(); !slices.Contains(fits, r.Preparation) {
-		return field("reading.preparation", "this product's style, pieces and oil ask for another sample: %s",
-			strings.ReplaceAll(strings.Join(fits, " or "), "_", " "))
-	}
-	r.StandIn = strings.TrimSpace(r.StandIn)
-	if len([]rune(r.StandIn)) > 200 {
-		return field("reading.stand_in", "at most 200 characters")
-	}
-	if !slices.Contains(fractions, r.Fraction) {
-		return field("reading.fraction", "for this preparation read one of: %s", strings.Join(fractions, ", "))
-	}
-	if r.Jar != acidity.FirstJar && r.Jar != acidity.LastJar {
-		return field("reading.jar", "the first or the last jar of the load")
-	}
-	if r.Load != 1 {
-		return field("reading.load", "this batch has one load")
-	}
-	if r.Sample < 1 || r.Sample > 2 {
-		return field("reading.sample", "1, or 2 for the one retest")
-	}
-	return nil
+	return Problem{Kind: Forbidden, Code: bench.NotYours,
+		Message: fmt.Sprintf("%.3f lies more than %.2f under the estimate of %.3f: an owner enters it, with the report in hand.",
+			x.WaterActivity, farBelow, *aw)}
 }
 
 func (l loaded) checkDecision(d *bench.Decided) error {
-	d.Reason, d.Way, d.Sentence, d.Value = strings.TrimSpace(d.Reason), "", "", 0
+	d.Reason, d.Way, d.Sentence, d.Value, d.Rested = strings.TrimSpace(d.Reason), "", "", 0, nil
 	if len([]rune(d.Reason)) > 500 {
 		return field("decision.reason", "at most 500 characters")
 	}
@@ -361,89 +241,18 @@ func (l loaded) checkDecision(d *bench.Decided) error {
 
 // decide completes a decision that the record does not refuse with what it rests on. Only measurements release, and
 // only what the rules give a life.
-func (l loaded) decide(d *bench.Decided) error {
+func (l loaded) decide(d *bench.Decided, at time.Time, by string) error {
 	d.Value, d.Sentence = l.record.Acidity.Value, l.record.Acidity.Sentence
-	if d.State != bench.Released {
-		return nil
+	if d.State == bench.Released {
+		if missing := l.standing(); len(missing) > 0 {
+			return refused(bench.NotReady, "Not released. Still needed: %s.", strings.Join(missing, "; "))
+		}
+		if v := l.judged(l.book.law); v.Days == nil {
+			return refused("no_life", "Not released. %s", v.Reason)
+		}
+		d.Way = l.record.Acidity.Way
 	}
-	if missing := l.standing(); len(missing) > 0 {
-		return refused(bench.NotReady, "Not released. Still needed: %s.", strings.Join(missing, "; "))
-	}
-	if v := l.verdict(l.book.law); v.Days == nil {
-		return refused("no_life", "Not released. %s", v.Reason)
-	}
-	d.Way = l.record.Acidity.Way
-	return nil
-}
-
-// The marks from which a correction counts as an addition (handbook 05): pH of the estimate, share of the line.
-const (
-	mostEstimateMoves = 0.05
-	mostLineMoves     = 0.10
-)
-
-// checkCorrection makes an addition of a correction that moves the estimate or the line too far, unless an owner
-// confirms that it was a slip of the hand in typing.
-func (a *App) checkCorrection(st Store, l loaded, role people.Role, w *bench.Weighing) error {
-	w.Slip = strings.TrimSpace(w.Slip)
-	if len([]rune(w.Slip)) > 300 {
-		return field("weighing.slip", "at most 300 characters")
-	}
-	if !w.Correction {
-		w.Slip = ""
-		return nil
-	}
-	large, err := a.movesFar(st, l, w)
-	if err != nil || !large {
-		w.Slip = ""
-		return err
-	}
-	if w.Slip == "" {
-		w.Correction = false
-		return nil
-	}
-	if !role.May(people.Owner) {
-		return Problem{Kind: Forbidden, Code: bench.NotYours,
-			Message: "Only an owner confirms that so large a correction was a typing slip; without that it counts as an addition."}
-	}
-	return nil
-}
-
-// movesFar reports whether a weighing in the place of the one before moves its line or the estimate too far.
-func (a *App) movesFar(st Store, l loaded, w *bench.Weighing) (bool, error) {
-	i := slices.IndexFunc(l.record.Lines, func(s bench.LineState) bool { return s.Line == w.Line })
-	if i < 0 || l.record.Lines[i].Actual == nil {
-		return true, nil // nothing was weighed that could be corrected
-	}
-	before := l.record.Lines[i].Actual.Float()
-	if math.Abs(w.Grams.Float()-before) > mostLineMoves*before+1e-9 {
-		return true, nil
-	}
-	if !l.record.Weighed {
-		return false, nil
-	}
-	after := l
-	after.record.Lines = slices.Clone(l.record.Lines)
-	after.record.Lines[i].Actual, after.record.Lines[i].Used = &w.Grams, w.Used
-	desk, err := a.judging(st)
-	if err != nil {
-		return false, err
-	}
-	ref := formula.Ref{Formula: l.row.FormulaID, Version: l.row.Version}
-	if err := desk.know(st, ref); err != nil {
-		return false, err
-	}
-	panel, err := desk.panel(after, ref)
-	if err != nil {
-		return false, lineProblem(err)
-	}
-	return estimateMoved(l.panel.PH, panel.PH), nil
-}
-
-// estimateMoved reports whether any end of the band moved by more than the mark.
-func estimateMoved(a, b assess.PH) bool {
-	far := func(x, y *float64) bool {
-		return (x == nil) != (y == nil) || x != nil && math.Abs(*x-*y) > mostEstimateMoves+1e-9
-	}
-	return far(a.Estimate, b.Estimate) || far(a.Low, b.Low) || far(a.High, b.High)
+	var err error
+	d.Rested, err = json.Marshal(l.restsOn(d.State, at, by))
+	return err
 }

@@ -32,6 +32,7 @@ type Standing struct {
 	Printed         int        // labels
 	JarsOut         bool       // released once, and nobody said since that no jar is out
 	Recalled        string     // why it was called back, where it is
+	By              string     // who decided last; who planned it before that
 	LastDay         string
 	DateKind        string
 }
@@ -51,8 +52,9 @@ type judging struct {
 	app    *App
 	book   book
 	lib    formula.Library
-	docs   map[string]assess.Documents
-	panels map[formula.Ref]assess.Panel // of versions as they were planned
+	docs   map[string][]keeping.Document
+	panels map[formula.Ref]assess.Panel    // of versions as they were planned
+	libs   map[formula.Ref]formula.Library // of versions as they were locked
 }
 
 func (a *App) judging(st Store) (*judging, error) {
@@ -60,7 +62,8 @@ func (a *App) judging(st Store) (*judging, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &judging{a, b, newLibrary(), map[string]assess.Documents{}, map[formula.Ref]assess.Panel{}}, nil
+	return &judging{a, b, newLibrary(), map[string][]keeping.Document{}, map[formula.Ref]assess.Panel{},
+		map[formula.Ref]formula.Library{}}, nil
 }
 
 // read loads the records of batches and judges them.
@@ -165,7 +168,8 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry) (loaded, err
 		return loaded{}, err
 	}
 	v, b := j.lib.Versions[ref], j.book
-	l := loaded{row: row, version: v, entries: entries, book: b, name: j.lib.Name(row.FormulaID)}
+	l := loaded{row: row, version: v, entries: entries, book: b, name: j.lib.Name(row.FormulaID),
+		documents: j.docs[row.FormulaID]}
 	targets := row.Targets
 	if !keeping.AsksKillStep(b.law, b.rules) {
 		targets = slices.Clone(targets)
@@ -201,6 +205,9 @@ func (j *judging) know(st Store, ref formula.Ref) error {
 			return err
 		}
 		j.lib.Versions[ref] = v.Core()
+		if j.libs[ref], err = frozen(st, j.lib, v.Core()); err != nil {
+			return err
+		}
 	}
 	if _, have := j.docs[ref.Formula]; have {
 		return nil
@@ -212,7 +219,7 @@ func (j *judging) know(st Store, ref formula.Ref) error {
 
 // panel assesses a batch as it was weighed, or as its version was planned before that.
 func (j *judging) panel(l loaded, ref formula.Ref) (assess.Panel, error) {
-	in := assess.Inputs{Library: j.lib, Rate: j.book.rate, Rules: j.book.rules, Documents: j.docs[ref.Formula]}
+	in := assess.Inputs{Library: j.libs[ref], Rate: j.book.rate, Rules: j.book.rules, Documents: j.docs[ref.Formula]}
 	uses := l.record.Uses()
 	if !l.record.Weighed && len(uses) == 0 {
 		if p, have := j.panels[ref]; have {
@@ -259,7 +266,10 @@ func (l loaded) stands() Standing {
 	s := Standing{Batch: l.row.ID, State: l.record.State, Jars: l.row.Jars, Target: l.version.PHTarget,
 		Limit:   l.version.PHLimit,
 		Outcome: a.Outcome, Sentence: a.Sentence, Waits: l.standing(), RunsOut: l.record.RunsOut,
-		Printed: l.record.Printed, JarsOut: l.record.Out}
+		Printed: l.record.Printed, JarsOut: l.record.Out, By: l.row.CreatedBy}
+	if l.record.DecideBy != "" {
+		s.By = l.record.DecideBy
+	}
 	if n := len(l.record.Recalled); n > 0 && s.State == bench.CalledBack {
 		s.Recalled = l.record.Recalled[n-1].Why
 	}
@@ -392,6 +402,9 @@ func (a *App) rebuild(ctx context.Context, which func(Store) ([]int64, error)) (
 	n := 0
 	ctx = As(ctx, TheProgram)
 	err := a.in(ctx, func(st Store) error {
+		if err := a.keepMissing(st, true, a.stamp(ctx)); err != nil {
+			return err
+		}
 		ids, err := which(st)
 		if err != nil {
 			return err

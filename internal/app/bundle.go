@@ -286,8 +286,9 @@ func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPla
 	if err := a.importShop(st, b, by, apply); err != nil {
 		return err
 	}
-	for _, part := range []func(Store, Bundle, *ImportPlan, Stamp) error{importIngredients, a.importFormulas,
-		importKitchen} {
+	parts := []func(Store, Bundle, *ImportPlan, Stamp) error{importIngredients, a.importFormulas,
+		importKitchen}
+	for _, part := range parts {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
@@ -295,7 +296,7 @@ func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPla
 			return err
 		}
 	}
-	return nil
+	return a.keepMissing(st, false, by)
 }
 
 // errPlanned rolls a planned import back.

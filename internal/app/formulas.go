@@ -61,6 +61,9 @@ type FormulaStore interface {
 	Sheet(ref formula.Ref, d *Desk, named Named) (Sheet, error)
 	Version(ref formula.Ref) (Version, error)
 	AddVersion(v formula.Version, lockedAt *time.Time, by string) error
+	KeepLock(ref formula.Ref, k LockKept) error
+	Locks(refs ...formula.Ref) (map[formula.Ref]LockKept, error)
+	LocksMissing() ([]formula.Ref, error)
 	LockVersion(v formula.Version, rev int, lockedAt time.Time, by string) error
 	SaveDraft(v formula.Version, rev int, changed any, by Stamp) error
 	DropDraft(ref formula.Ref, rev int) error

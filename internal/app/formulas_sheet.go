@@ -62,6 +62,9 @@ func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
 	if err != nil {
 		return v, err
 	}
+	if in.Library, err = frozen(st, in.Library, v.Version); err != nil {
+		return v, err
+	}
 	v.Panel, err = assess.Version(v.Version, in)
 	if isMistake(err) {
 		v.Problem = sentence(err.Error())
@@ -116,6 +119,9 @@ func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
 	}
 	in, _, err := a.desk(st, f, v)
 	if err != nil {
+		return assess.Panel{}, err
+	}
+	if in.Library, err = frozen(st, in.Library, v); err != nil {
 		return assess.Panel{}, err
 	}
 	return assess.Version(v, in)

@@ -45,6 +45,9 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int) (SheetVie
 		if err := st.LockVersion(v, rev, now, by); err != nil {
 			return a.versionClash(st, ref, err)
 		}
+		if err := a.keepLock(st, v, false, a.stamp(ctx)); err != nil {
+			return err
+		}
 		out, err = a.sheet(st, ref)
 		return err
 	})

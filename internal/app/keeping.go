@@ -2,25 +2,27 @@ package app
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"time"
 
 	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
-// Evidence is a document attached to a formula, as it is kept.
+// Evidence is a document attached to a formula, as it is kept: what it is and covers, the file, and who signed it off.
 type Evidence struct {
-	ID           int64
+	keeping.Document
 	FormulaID    string
-	Kind         string
-	Title        string
-	Days         *int
 	FileName     string
 	MediaType    string
 	Content      []byte
@@ -30,6 +32,7 @@ type Evidence struct {
 	WithdrawnWhy string
 	AttachedAt   time.Time
 	AttachedBy   string
+	AttachedWhy  string
 }
 
 // KeepingStore keeps the documents that rules of keeping ask for.
@@ -40,13 +43,11 @@ type KeepingStore interface {
 	WithdrawEvidence(id int64, why string, by Stamp) error
 }
 
-// EvidenceView is a document attached to a formula.
+// EvidenceView is a document attached to a formula, with what it covers. Counts says, by version and law, why it counts
+// for nothing there; empty where it counts.
 type EvidenceView struct {
-	ID           int64      `json:"id"`
+	keeping.Document
 	Formula      string     `json:"formula"`
-	Kind         string     `json:"kind"`
-	Title        string     `json:"title"`
-	Days         *int       `json:"days"`
 	FileName     string     `json:"file_name"`
 	Withdrawn    bool       `json:"withdrawn"`
 	WithdrawnAt  *time.Time `json:"withdrawn_at"`
@@ -54,6 +55,9 @@ type EvidenceView struct {
 	WithdrawnWhy string     `json:"withdrawn_why"`
 	AttachedAt   time.Time  `json:"attached_at"`
 	AttachedBy   string     `json:"attached_by"`
+	AttachedWhy  string     `json:"attached_why"`
+	Newest       int        `json:"newest"`  // version of the formula
+	WhyNot       string     `json:"why_not"` // why it counts for nothing for the newest version; empty where it counts
 }
 
 // DatesView is the dates that are out: released batches in date, the earliest first, and those whose day is lately
@@ -96,59 +100,173 @@ func (a *App) Dates(ctx context.Context) (DatesView, error) {
 	return out, nil
 }
 
-// EvidenceKinds are the documents that rules ask for; those with days need them.
-var EvidenceKinds = map[string]bool{"authority": false, "listeria_study": true, "product_assessment": true,
-	"quality_study": true}
+// The documents that rules ask for, those with days first.
+var (
+	kindsWithDays = []string{keeping.ListeriaStudy, keeping.ProductAssessment, keeping.QualityStudy}
+	kindsOfPaper  = append(slices.Clone(kindsWithDays), keeping.Authority)
+)
 
-const maxEvidenceBytes = 10 << 20
+const (
+	maxEvidenceBytes   = 10 << 20
+	leastEvidenceBytes = 16
+	mostStudyDays      = 730 // that any document may give (handbook 06)
+	leastStepC         = 60  // below which nothing is a heat step
+	mostStepC          = 130
+)
 
-func evidenceView(e Evidence) EvidenceView {
-	return EvidenceView{e.ID, e.FormulaID, e.Kind, e.Title, e.Days, e.FileName, e.Withdrawn, e.WithdrawnAt,
-		e.WithdrawnBy, e.WithdrawnWhy, e.AttachedAt, e.AttachedBy}
+func evidenceView(e Evidence, newest *formula.Version, home *law.Law) EvidenceView {
+	v := EvidenceView{Document: e.Document, Formula: e.FormulaID, FileName: e.FileName, Withdrawn: e.Withdrawn,
+		WithdrawnAt: e.WithdrawnAt, WithdrawnBy: e.WithdrawnBy, WithdrawnWhy: e.WithdrawnWhy, AttachedAt: e.AttachedAt,
+		AttachedBy: e.AttachedBy, AttachedWhy: e.AttachedWhy}
+	if v.Versions == nil {
+		v.Versions = []int{}
+	}
+	if newest != nil {
+		under := home
+		if own, err := law.Of(e.Law); err == nil {
+			under = own
+		}
+		v.Newest, v.WhyNot = newest.Number, e.WhyNot(under, assess.SubjectOf(*newest))
+	}
+	return v
 }
 
 // Evidence lists the documents of a formula, or all.
 func (a *App) Evidence(ctx context.Context, formulaID string) ([]EvidenceView, error) {
-	rows, err := a.Store.With(ctx).EvidenceList(formulaID)
+	st := a.Store.With(ctx)
+	s, _, err := a.settings(st)
+	if err != nil {
+		return nil, err
+	}
+	home, err := law.Of(s.Regime)
+	if err != nil {
+		return nil, err
+	}
+	var newest *formula.Version
+	if formulaID != "" {
+		all, err := st.Versions(formulaID)
+		if err != nil {
+			return nil, err
+		}
+		if n := len(all); n > 0 {
+			v := all[n-1].Core()
+			newest = &v
+		}
+	}
+	rows, err := st.EvidenceList(formulaID)
 	out := make([]EvidenceView, len(rows))
 	for i, r := range rows {
-		out[i] = evidenceView(r)
+		out[i] = evidenceView(r, newest, home)
 	}
 	return out, err
 }
 
-// Attach stores a document with the days it supports. Loosening a rule needs an owner's sign-off.
+// Attach stores a document with what it covers and the reason. Loosening a rule needs an owner's sign-off.
 func (a *App) Attach(ctx context.Context, e Evidence) (EvidenceView, error) {
 	if err := may(ctx, people.Owner, "Attaching a document that a rule believes"); err != nil {
 		return EvidenceView{}, err
 	}
-	by := actor(ctx).Name
-	needsDays, known := EvidenceKinds[e.Kind]
 	e.Title = strings.TrimSpace(e.Title)
-	switch {
-	case !known:
-		return EvidenceView{}, field("kind", "choose what the document is")
-	case e.Title == "" || len([]rune(e.Title)) > 200:
-		return EvidenceView{}, field("title", "say what it is, in at most 200 characters")
-	case needsDays && (e.Days == nil || *e.Days < 1 || *e.Days > 3650):
-		return EvidenceView{}, field("days", "how many days does it support? 1 to 3650")
-	case len(e.Content) == 0:
-		return EvidenceView{}, field("file", "attach the document itself")
-	case len(e.Content) > maxEvidenceBytes:
-		return EvidenceView{}, field("file", "at most 10 MB")
+	if err := a.checkPaper(&e); err != nil {
+		return EvidenceView{}, err
 	}
-	if !needsDays {
-		e.Days = nil
+	why, err := reasonFor(e.AttachedWhy)
+	if err != nil {
+		return EvidenceView{}, err
 	}
-	e.AttachedBy, e.AttachedAt = by, a.Now()
+	sum := sha256.Sum256(e.Content)
+	e.AttachedWhy, e.Fingerprint = why, hex.EncodeToString(sum[:])
+	e.AttachedBy, e.AttachedAt = actor(ctx).Name, a.Now()
 	return once(ctx, a, func(st Store) (EvidenceView, error) {
+		if err := namesVersions(st, e); err != nil {
+			return EvidenceView{}, err
+		}
 		if err := st.AddEvidence(&e); errors.Is(err, ErrInUse) {
 			return EvidenceView{}, field("formula", "there is no such formula")
 		} else if err != nil {
 			return EvidenceView{}, err
 		}
-		return evidenceView(e), a.judgeFormula(ctx, st, e.FormulaID)
+		return evidenceView(e, nil, nil), a.judgeFormula(ctx, st, e.FormulaID)
 	})
+}
+
+// namesVersions wants a document to name versions that are there.
+func namesVersions(st Store, e Evidence) error {
+	if _, err := st.Formula(e.FormulaID); errors.Is(err, ErrNotFound) {
+		return field("formula", "there is no such formula")
+	} else if err != nil {
+		return err
+	}
+	heads, err := st.VersionHeads(e.FormulaID)
+	if err != nil {
+		return err
+	}
+	for _, n := range e.Versions {
+		if !slices.ContainsFunc(heads, func(h VersionSummary) bool { return h.Number == n }) {
+			return field("versions", "there is no version %d of this formula", n)
+		}
+	}
+	return nil
+}
+
+// checkPaper checks what a document says of itself.
+func (a *App) checkPaper(e *Evidence) error {
+	days := slices.Contains(kindsWithDays, e.Kind)
+	switch {
+	case !slices.Contains(kindsOfPaper, e.Kind):
+		return field("kind", "choose what the document is")
+	case e.Title == "" || len([]rune(e.Title)) > 200:
+		return field("title", "say what it is, in at most 200 characters")
+	case days && (e.Days == nil || *e.Days < 1 || *e.Days > mostStudyDays):
+		return field("days", "how many days does it support? 1 to %d", mostStudyDays)
+	case len(e.Versions) == 0:
+		return field("versions", "name the versions it is about")
+	case len(e.Content) == 0:
+		return field("file", "attach the document itself")
+	case len(e.Content) < leastEvidenceBytes:
+		return field("file", "this file is too small to be a document: it has %d bytes", len(e.Content))
+	case len(e.Content) > maxEvidenceBytes:
+		return field("file", "at most 10 MB")
+	}
+	if !days {
+		e.Days = nil
+	}
+	if e.Kind != keeping.Authority {
+		e.HeatC, e.HeatMin, e.NoHeat = 0, 0, false
+	}
+	if e.OfSafety() {
+		return a.checkSafetyPaper(e)
+	}
+	return nil
+}
+
+// checkSafetyPaper checks what a document under a rule of safety says it covers.
+func (a *App) checkSafetyPaper(e *Evidence) error {
+	if _, err := law.Of(e.Law); err != nil {
+		return field("law", "under which law is it?")
+	}
+	dated, err := pantry.ParseDay(e.Dated)
+	switch {
+	case e.MaxPH <= 0 || e.MaxPH > 14:
+		return field("max_ph", "up to which pH does it cover? it says so itself")
+	case !slices.Contains([]string{keeping.Chilled, keeping.Ambient, keeping.Frozen}, e.Storage):
+		return field("storage", "which storage does it cover?")
+	case strings.TrimSpace(e.Product) == "" || len([]rune(e.Product)) > 200:
+		return field("product", "the product as the document names it, in at most 200 characters")
+	case strings.TrimSpace(e.IssuedBy) == "" || len([]rune(e.IssuedBy)) > 200:
+		return field("issued_by", "who issued it? in at most 200 characters")
+	case err != nil || dated.After(a.Now()):
+		return field("dated", "the day it was issued, as in 2026-11-25")
+	case e.Kind == keeping.Authority && !e.NoHeat && !(e.HeatC >= leastStepC && e.HeatC <= mostStepC):
+		return field("heat_c", "the heat step it asks for lies between %d and %d °C, or it says that none is needed",
+			leastStepC, mostStepC)
+	case e.Kind == keeping.Authority && !e.NoHeat && !(e.HeatMin > 0 && e.HeatMin <= 1440):
+		return field("heat_min", "for how many minutes, up to a day")
+	}
+	if e.NoHeat {
+		e.HeatC, e.HeatMin = 0, 0
+	}
+	return nil
 }
 
 // judgeFormula judges the open batches of a formula anew, as its documents change.
@@ -180,29 +298,60 @@ func (a *App) Withdraw(ctx context.Context, id int64, why string) error {
 		if err != nil {
 			return err
 		}
+		if e.OfSafety() {
+			if err := a.recallNeeding(ctx, st, e); err != nil {
+				return err
+			}
+		}
 		return a.judgeFormula(ctx, st, e.FormulaID)
 	})
 }
 
-// inForce gathers what of a formula's documents, newest first, is not withdrawn.
-func inForce(list []Evidence) assess.Documents {
-	var d assess.Documents
-	for _, e := range list {
-		if e.Withdrawn {
+// recallNeeding calls back the batches of a formula that were released because of a document.
+func (a *App) recallNeeding(ctx context.Context, st Store, e Evidence) error {
+	refs, err := st.BatchRefs()
+	if err != nil {
+		return err
+	}
+	refs = slices.DeleteFunc(refs, func(r formula.Ref) bool { return r.Formula != e.FormulaID })
+	if len(refs) == 0 {
+		return nil
+	}
+	ids, err := st.BatchIDs(refs...)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		if err := st.LockBatch(id); err != nil {
+			return err
+		}
+		l, err := a.load(st, id)
+		if err != nil {
+			return err
+		}
+		if !l.record.Out || !l.needed(e.ID) {
 			continue
 		}
-		switch e.Kind {
-		case "authority":
-			d.Authority = true
-		case "listeria_study":
-			d.ListeriaDays = e.Days
-		case "product_assessment":
-			d.ProductAssessment = e.Days
-		case "quality_study":
-			d.QualityDays = e.Days
+		recall := bench.Recall{Document: e.ID,
+			Cause: fmt.Sprintf("The release needed “%s”, which was withdrawn: %s", e.Title,
+				e.WithdrawnWhy)}
+		entry := bench.Entry{At: a.Now(), By: actor(ctx).Name, Role: actor(ctx).Role, Body: &recall}
+		if err := st.AddEntry(id, entry, fmt.Sprintf("recall-%d-%d", e.ID, id), digestOf(recall)); err != nil {
+			return err
 		}
 	}
-	return d
+	return nil
+}
+
+// inForce are a formula's documents, the newest first, that are not withdrawn.
+func inForce(list []Evidence) []keeping.Document {
+	var out []keeping.Document
+	for _, e := range list {
+		if !e.Withdrawn {
+			out = append(out, e.Document)
+		}
+	}
+	return out
 }
 
 // Rules returns the keeping rules as the shop applies them.

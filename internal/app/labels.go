@@ -97,6 +97,12 @@ type LabelView struct {
 	Block   []string             `json:"blocking"`
 	Figures []declaration.Figure `json:"nutrition"`
 	Printed int                  `json:"printed"`
+
+	content labelart.Content // as it is set
+	set     struct {
+		version   int
+		allergens []string
+	}
 }
 
 // facts draws up what a label of this version says now.
@@ -288,9 +294,21 @@ func (a *App) newestPanels(st Store, formulas []string) (map[string]labelled, er
 	if err != nil {
 		return nil, err
 	}
+	refs := make([]formula.Ref, len(tops))
+	for i, v := range tops {
+		refs[i] = formula.Ref{Formula: v.Formula, Version: v.Number}
+	}
+	kept, err := st.Locks(refs...)
+	if err != nil {
+		return nil, err
+	}
 	out := map[string]labelled{}
-	for _, v := range tops {
-		p, err := assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules})
+	for i, v := range tops {
+		own := lib
+		if k, is := kept[refs[i]]; is {
+			own = k.Over(lib)
+		}
+		p, err := assess.Version(v, assess.Inputs{Library: own, Rate: b.rate, Rules: b.rules})
 		if err != nil {
 			return nil, fmt.Errorf("label of %s: %w", v.Formula, err)
 		}

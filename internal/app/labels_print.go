@@ -3,6 +3,7 @@ package app
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 
@@ -51,6 +52,29 @@ func (a *App) labelled(st Store, row Label, batchID int64) (labelled, error) {
 	return of, err
 }
 
+// asMade is the version that a label declares: a group as what its batch was made of.
+func (a *App) asMade(st Store, of labelled) (formula.Version, assess.Panel, error) {
+	if of.batch == nil {
+		return of.version, of.panel, nil
+	}
+	v, err := of.version.Resolve(of.batch.record.Uses())
+	if err != nil {
+		return v, of.panel, err
+	}
+	p, err := a.panel(st, v)
+	return v, p, err
+}
+
+// row is the label in the list, as it concerns what it is set for.
+func (of labelled) row(row Label, now LabelFacts) LabelRow {
+	r := labelRow(row, of.name, of.newest, now)
+	// The label moved on; this batch has the words of its own version.
+	if of.batch != nil && of.version.Number < row.Version {
+		r.State, r.Gained = LabelCurrent, []string{}
+	}
+	return r
+}
+
 // setLabel draws the label and runs its check list.
 func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout, error) {
 	row, err := st.Label(id)
@@ -69,16 +93,12 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 	if err != nil {
 		return LabelView{}, nil, err
 	}
-	version, panel, batch, name := of.version, of.panel, of.batch, of.name
-	now := facts(name, version, panel, under)
-	r, was := labelRow(row, name, of.newest, now), row.Facts
-	if batch != nil { // a group is declared as what this batch was made of
-		if version, err = version.Resolve(batch.record.Uses()); err != nil {
-			return LabelView{}, nil, err
-		}
-		if panel, err = a.panel(st, version); err != nil {
-			return LabelView{}, nil, err
-		}
+	batch, name := of.batch, of.name
+	now := facts(name, of.version, of.panel, under)
+	r, was := of.row(row, now), row.Facts
+	version, panel, err := a.asMade(st, of)
+	if err != nil {
+		return LabelView{}, nil, err
 	}
 	set := facts(name, version, panel, under)
 	v := LabelView{LabelRow: r, Rev: row.Rev, Change: []declaration.Piece{}, Batches: []BatchRow{},
@@ -96,6 +116,7 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 		verdict := panel.Keeping[row.Regime]
 		content.Storage = storage(s, version, under, verdict, nil)
 	}
+	v.set.version, v.set.allergens = version.Number, set.Allergens
 	layout, err := lay(&v, content, checked)
 	if err != nil {
 		return v, nil, err
@@ -120,7 +141,7 @@ func lay(v *LabelView, content labelart.Content, checked labelart.Facts) (*label
 	if v.SVG, err = layout.SVG(); err != nil {
 		return nil, err
 	}
-	v.Fits = layout.Fits()
+	v.Fits, v.content = layout.Fits(), content
 	v.Points = layout.Check(checked)
 	if content.Hold {
 		v.Block = append(v.Block, "Batch on hold: only HOLD stickers may be printed.")
@@ -187,11 +208,29 @@ type PrintRun struct {
 	Name string
 }
 
+// notePrint writes a print run into the batch record with what the label said, once under its key.
+func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int64, print bench.Print,
+	key string) error {
+	digest := digestOf(print)
+	done, err := known(st, batchID, key, digest)
+	if err != nil || done {
+		return err
+	}
+	if print.Kept, err = json.Marshal(keptLabel(v)); err != nil {
+		return err
+	}
+	who := actor(ctx)
+	entry := bench.Entry{At: a.Now(), By: who.Name, Role: who.Role, Body: &print}
+	if err := st.AddEntry(batchID, entry, key, digest); err != nil {
+		return entryKeyTaken(err)
+	}
+	return a.judge(st, batchID)
+}
+
 // Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it
 // prints HOLD stickers only; a label with a failed legal point is not printed.
 func (a *App) Print(ctx context.Context, id, batchID int64, count int, key string) (PrintRun, error) {
-	by, err := person(ctx)
-	if err != nil {
+	if _, err := person(ctx); err != nil {
 		return PrintRun{}, err
 	}
 	if count < 1 || count > 2000 {
@@ -204,7 +243,7 @@ func (a *App) Print(ctx context.Context, id, batchID int64, count int, key strin
 		return PrintRun{}, field("key", "an idempotency key has 1 to 100 characters")
 	}
 	var out PrintRun
-	err = a.in(ctx, func(st Store) error {
+	err := a.in(ctx, func(st Store) error {
 		if err := st.LockBatch(batchID); err != nil {
 			return err
 		}
@@ -223,16 +262,7 @@ func (a *App) Print(ctx context.Context, id, batchID int64, count int, key strin
 			return err
 		}
 		out = PrintRun{b.Bytes(), fmt.Sprintf("%s-%s.pdf", what, v.Batch.Code)}
-		print := bench.Print{Label: id, What: what, Count: count}
-		done, err := known(st, batchID, key, digestOf(print))
-		if err != nil || done {
-			return err
-		}
-		if err := st.AddEntry(batchID, bench.Entry{At: a.Now(), By: by, Role: actor(ctx).Role, Body: &print}, key,
-			digestOf(print)); err != nil {
-			return entryKeyTaken(err)
-		}
-		return a.judge(st, batchID)
+		return a.notePrint(ctx, st, v, batchID, bench.Print{Label: id, What: what, Count: count}, key)
 	})
 	return out, err
 }

@@ -37,6 +37,7 @@ type Store interface {
 	PeopleStore
 	ShopStore
 	JournalStore
+	HistoryStore
 }
 
 // Stamp is who writes, and when.

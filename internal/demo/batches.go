@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -106,22 +107,93 @@ func Load(ctx context.Context, a *app.App) error {
 	}
 	now := a.Now()
 	for i, s := range stories {
-		if err := tell(ctx, a, now, i, s); err != nil {
+		if _, err := tell(ctx, a, now, i, s); err != nil {
 			return fmt.Errorf("demo batch %d of %s: %w", i+1, s.formula, err)
 		}
 	}
-	slog.Info("demo shop loaded", "batches", len(stories))
+	if err := tellCallBack(ctx, a, now); err != nil {
+		return fmt.Errorf("demo call-back: %w", err)
+	}
+	if err := withdraw(ctx, a, now); err != nil {
+		return fmt.Errorf("demo document: %w", err)
+	}
+	slog.Info("demo shop loaded", "batches", len(stories)+1)
 	return outdate(ctx, a)
+}
+
+// at is the shop at a time.
+func at(a *app.App, when time.Time) *app.App {
+	then := *a
+	then.Now = func() time.Time { return when }
+	return &then
+}
+
+// tellCallBack tells of a batch that was released on its first readings, with labels on its jars, and failed the next
+// day. It is being worked off: the jars are marked, and one was read again.
+func tellCallBack(ctx context.Context, a *app.App, now time.Time) error {
+	s := story{formula: "beetroot_horseradish_dip", version: 2, daysAgo: 2, jars: 48, short: 1, firstDay: 4.02,
+		spread: 0.03, perished: 22}
+	made := time.Date(now.Year(), now.Month(), now.Day(), 8, 0, 0, 0, now.Location()).AddDate(0, 0, -s.daysAgo)
+	id, err := tell(ctx, a, now, len(stories), s)
+	if err != nil {
+		return err
+	}
+	t := &teller{ctx: ctx, app: a, id: id, tag: "back"}
+	released := made.Add(6 * time.Hour)
+	if err := t.write(released, owner, bench.Entry{Body: &bench.Decided{State: bench.Released}}); err != nil {
+		return err
+	}
+	labels, err := a.Labels(ctx)
+	if err != nil {
+		return err
+	}
+	for _, l := range labels {
+		if l.Formula != s.formula || l.Regime != law.GB {
+			continue
+		}
+		if _, err := at(a, released.Add(10*time.Minute)).Print(ctx, l.ID, id, s.jars-s.short, "demo-back"); err != nil {
+			return err
+		}
+	}
+	if err := t.read(made.Add(30*time.Hour), 1, 4.66, 0.05, s.formula); err != nil {
+		return err
+	}
+	for _, l := range labels {
+		if l.Formula != s.formula || l.Regime != law.GB {
+			continue
+		}
+		if _, err := at(a, made.Add(31*time.Hour)).Print(app.As(ctx, maker), l.ID, id, 31, "demo-marked"); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// withdraw attaches a study after the fact and takes it back: what was decided before keeps its dates.
+func withdraw(ctx context.Context, a *app.App, now time.Time) error {
+	days := 75
+	e, err := at(a, now.AddDate(0, 0, -4)).Attach(ctx, app.Evidence{FormulaID: "hazelnut_kale_pesto",
+		Document: keeping.Document{Kind: keeping.QualityStudy, Title: "Own study at 5 °C, ten pulls", Days: &days,
+			Versions: []int{1, 2}}, FileName: "pesto-study.txt", MediaType: "text/plain",
+		Content:     []byte("Own keeping study, ten pulls at 5 °C over sixteen weeks; study life 75 days.\n"),
+		AttachedWhy: "the last pull still tasted fresh"})
+	if err != nil {
+		return err
+	}
+	return at(a, now.AddDate(0, 0, -1)).Withdraw(ctx, e.ID,
+		"the jars of the last three pulls had stood in the wrong fridge")
 }
 
 // attach gives the carrot dressing the maker's own study, which replaces the quality cap.
 func attach(ctx context.Context, a *app.App) error {
+	versions := map[string][]int{"carrot_miso_dressing": {1, 2, 3, 4}, "tamarind_date_dressing": {1}}
 	for id, days := range map[string]int{"carrot_miso_dressing": 35, "tamarind_date_dressing": 42} {
 		d := days
 		text := fmt.Sprintf("Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
-		_, err := a.Attach(ctx, app.Evidence{FormulaID: id, Kind: "quality_study",
-			Title: "Own study at 5 °C, eight weeks", Days: &d, FileName: "study.txt", MediaType: "text/plain",
-			Content: []byte(text)})
+		paper := keeping.Document{Kind: keeping.QualityStudy, Title: "Own study at 5 °C, eight weeks", Days: &d,
+			Versions: versions[id]}
+		_, err := a.Attach(ctx, app.Evidence{Document: paper, FormulaID: id, FileName: "study.txt",
+			MediaType: "text/plain", Content: []byte(text), AttachedWhy: "eight weeks of pulls are in"})
 		if err != nil {
 			return fmt.Errorf("demo evidence: %w", err)
 		}
@@ -153,7 +225,8 @@ func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 	return err
 }
 
-func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error {
+// tell writes one batch as it went and returns its id.
+func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) (int64, error) {
 	made := time.Date(now.Year(), now.Month(), now.Day(), 9, 0, 0, 0, now.Location()).AddDate(0, 0, -s.daysAgo)
 	if made.After(now) {
 		made = now
@@ -163,11 +236,11 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 	b, err := then.PlanBatch(ctx, formula.Ref{Formula: s.formula, Version: s.version}, s.jars,
 		made.Format(pantry.DateLayout))
 	if err != nil {
-		return err
+		return 0, err
 	}
 	t := &teller{ctx: ctx, app: a, id: b.ID, tag: fmt.Sprint(n)}
 	if err := t.weigh(b, made, s); err != nil || s.unweighed {
-		return err
+		return b.ID, err
 	}
 	filled := made.Add(3 * time.Hour)
 	if filled.After(now) {
@@ -175,24 +248,29 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) error 
 	}
 	if err := t.write(filled, helper, bench.Entry{Body: &bench.Fill{Jars: s.jars - s.short, Rejected: s.short,
 		At: filled}}); err != nil {
-		return err
+		return b.ID, err
 	}
 	if s.firstDay > 0 {
 		if err := t.read(filled.Add(20*time.Minute), 1, s.firstDay, s.spread, s.formula); err != nil {
-			return err
+			return b.ID, err
 		}
 	}
 	if s.equi == 0 {
-		return nil
+		return b.ID, nil
 	}
 	read := filled.Add(26 * time.Hour)
 	if err := t.read(read, 1, s.equi, s.spread, s.formula); err != nil {
-		return err
+		return b.ID, err
 	}
 	if s.decision == "" {
-		return nil
+		return b.ID, nil
 	}
-	return t.write(read.Add(time.Hour), owner, bench.Entry{Body: &bench.Decided{State: s.decision, Reason: s.reason}})
+	by := []people.Person{owner, maker, second}[n%3]
+	if s.decision != bench.Released {
+		by = owner
+	}
+	return b.ID, t.write(read.Add(time.Hour), by,
+		bench.Entry{Body: &bench.Decided{State: s.decision, Reason: s.reason}})
 }
 
 // wobble is a small deviation that differs from line to line, in thousandths of the target.
@@ -251,7 +329,7 @@ func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID st
 	return err
 }
 
-// outdate changes one supplier's list after its label was confirmed, as happens.
+// outdate changes one supplier's list after the label was confirmed, as happens, and locks a version with it.
 func outdate(ctx context.Context, a *app.App) error {
 	g, err := a.Ingredient(ctx, "horseradish_prepared")
 	if err != nil {
@@ -259,6 +337,15 @@ func outdate(ctx context.Context, a *app.App) error {
 	}
 	g.SupplierLists[law.GB] = "horseradish; spirit vinegar; water; rapeseed oil; salt; preservative: sulphur dioxide"
 	g.Note = "Supplier changed the recipe: rapeseed oil added."
-	_, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev)
+	if _, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev); err != nil {
+		return err
+	}
+	last := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
+	next, err := a.NextDraft(ctx, last, nil)
+	if err != nil {
+		return err
+	}
+	last.Version = next.Version.Number
+	_, err = a.LockSheet(ctx, last, next.Rev)
 	return err
 }

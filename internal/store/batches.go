@@ -225,6 +225,7 @@ type standingRow struct {
 	Printed         int
 	JarsOut         bool
 	Recalled        string
+	ByWhom          string
 	LastDay         *time.Time
 	DateKind        string
 }
@@ -240,7 +241,8 @@ func (s *Store) PutStandings(list ...app.Standing) error {
 			return err
 		}
 		rows[i] = standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due,
-			x.EquilibriumOpen, x.RunsOut, x.Printed, x.JarsOut, x.Recalled, nil, x.DateKind}
+			x.EquilibriumOpen, x.RunsOut, x.Printed, x.JarsOut, x.Recalled, x.By, nil,
+			x.DateKind}
 		if x.LastDay != "" {
 			day, err := time.Parse(pantry.DateLayout, x.LastDay)
 			if err != nil {
@@ -279,7 +281,7 @@ func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
 		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
 			Limit: at.PHLimit, Outcome: at.Outcome,
 			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut,
-			Printed: at.Printed, JarsOut: at.JarsOut, Recalled: at.Recalled,
+			Printed: at.Printed, JarsOut: at.JarsOut, Recalled: at.Recalled, By: at.ByWhom,
 			DateKind: at.DateKind}
 		if err := read("waits", upcast.Present, at.Waits, &x.Waits); err != nil {
 			return nil, err

@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
 	"gallipot/internal/upcast"
 )
 
@@ -29,7 +30,8 @@ func (formulaRow) TableName() string { return "formulas" }
 const trialsCounted = "(SELECT count(*) FROM trials t WHERE t.formula_id = f.id AND t.retired_at IS NULL)"
 
 // evidenceAlong reads of a formula's documents what the rules of keeping ask.
-const evidenceAlong = `(SELECT json_agg(json_build_object('kind', e.kind, 'days', e.days, 'withdrawn', e.withdrawn)
+const evidenceAlong = `(SELECT json_agg(json_build_object('document', e.covers ||
+		jsonb_build_object('id', e.id, 'kind', e.kind, 'title', e.title, 'days', e.days), 'withdrawn', e.withdrawn)
 	ORDER BY e.attached_at DESC, e.id DESC) FROM evidence e WHERE e.formula_id = f.id)`
 
 func (r formulaRow) domain() (app.Formula, error) {
@@ -41,7 +43,15 @@ func (r formulaRow) domain() (app.Formula, error) {
 	if len(r.Evidence) == 0 {
 		return f, nil
 	}
-	return f, json.Unmarshal(r.Evidence, &f.Evidence)
+	var along []struct {
+		Document  keeping.Document
+		Withdrawn bool
+	}
+	err := json.Unmarshal(r.Evidence, &along)
+	for _, e := range along {
+		f.Evidence = append(f.Evidence, app.Evidence{Document: e.Document, Withdrawn: e.Withdrawn})
+	}
+	return f, err
 }
 
 type versionRow struct {

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"fmt"
 	"time"
 
@@ -13,6 +14,7 @@ type evidenceRow struct {
 	Kind         string
 	Title        string
 	Days         *int
+	Covers       document `gorm:"type:jsonb"` // what it says of itself
 	FileName     string
 	MediaType    string
 	Content      []byte
@@ -22,6 +24,16 @@ type evidenceRow struct {
 	WithdrawnWhy string
 	AttachedAt   time.Time
 	AttachedBy   string
+	AttachedWhy  string
+}
+
+func (r evidenceRow) domain() (app.Evidence, error) {
+	e := app.Evidence{FormulaID: r.FormulaID, FileName: r.FileName, MediaType: r.MediaType, Content: r.Content,
+		Withdrawn: r.Withdrawn, WithdrawnAt: r.WithdrawnAt, WithdrawnBy: r.WithdrawnBy, WithdrawnWhy: r.WithdrawnWhy,
+		AttachedAt: r.AttachedAt, AttachedBy: r.AttachedBy, AttachedWhy: r.AttachedWhy}
+	err := json.Unmarshal(r.Covers, &e.Document)
+	e.ID, e.Kind, e.Title, e.Days = r.ID, r.Kind, r.Title, r.Days
+	return e, err
 }
 
 func (evidenceRow) TableName() string { return "evidence" }
@@ -38,7 +50,10 @@ func (s *Store) EvidenceList(formulaID string) ([]app.Evidence, error) {
 	}
 	out := make([]app.Evidence, len(rows))
 	for i, r := range rows {
-		out[i] = app.Evidence(r)
+		var err error
+		if out[i], err = r.domain(); err != nil {
+			return nil, fmt.Errorf("document %d: %w", r.ID, err)
+		}
 	}
 	return out, nil
 }
@@ -49,13 +64,19 @@ func (s *Store) EvidenceOf(id int64) (app.Evidence, error) {
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
 		return app.Evidence{}, fmt.Errorf("document %d: %w", id, translate(err))
 	}
-	return app.Evidence(row), nil
+	return row.domain()
 }
 
 // AddEvidence stores a document and fills in its id. Errors: ErrInUse when the formula is not there.
 func (s *Store) AddEvidence(e *app.Evidence) error {
-	row := evidenceRow(*e)
-	err := translate(s.db.Create(&row).Error)
+	covers, err := write(e.Document)
+	if err != nil {
+		return err
+	}
+	row := evidenceRow{FormulaID: e.FormulaID, Kind: e.Kind, Title: e.Title, Days: e.Days, Covers: covers,
+		FileName: e.FileName, MediaType: e.MediaType, Content: e.Content, AttachedAt: e.AttachedAt,
+		AttachedBy: e.AttachedBy, AttachedWhy: e.AttachedWhy}
+	err = translate(s.db.Create(&row).Error)
 	e.ID = row.ID
 	return err
 }

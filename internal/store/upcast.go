@@ -22,6 +22,7 @@ var upcasts = map[string]func(any) any{
 	"trial":       amounts,
 	"targets":     amounts,
 	"facts":       same,
+	"lock":        same,
 }
 
 func same(doc any) any { return doc }

@@ -36,6 +36,7 @@ var reads = map[string]func(kind string, format int, raw []byte) (any, error){
 	"trial":       as[formula.Trial],
 	"targets":     as[[]bench.Target],
 	"facts":       as[app.LabelFacts],
+	"lock":        as[app.LockKept],
 }
 
 func as[T any](kind string, format int, raw []byte) (any, error) {

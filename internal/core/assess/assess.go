@@ -74,6 +74,7 @@ type Panel struct {
 	Claims          []string                          `json:"claims"`      // what the ingredients allow to be said
 	Resolutions     []Resolution                      `json:"resolutions"` // of "any of" groups; none without groups
 	facts           keeping.Facts
+	documents       []keeping.Document
 }
 
 // Inputs are everything the core needs besides the version.
@@ -81,15 +82,7 @@ type Inputs struct {
 	Library   formula.Library
 	Rate      costing.Rate
 	Rules     []keeping.Rule
-	Documents Documents
-}
-
-// Documents are the evidence attached to a formula.
-type Documents struct {
-	Authority         bool
-	ListeriaDays      *int
-	ProductAssessment *int
-	QualityDays       *int
+	Documents []keeping.Document // in force, the newest first
 }
 
 // Nodes assesses a version whose lines are expanded already.

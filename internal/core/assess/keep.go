@@ -2,6 +2,7 @@ package assess
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"gallipot/internal/core/acidity"
@@ -17,10 +18,9 @@ const oilShare = 0.30
 var plantFlags = []string{"raw_vegetable", "raw_herb", "raw_allium", "cooked_vegetable"}
 
 // factsOf gathers what the rules look at from the version itself; a batch adds its measurements.
-func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate, docs Documents) keeping.Facts {
+func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate) keeping.Facts {
 	f := keeping.Facts{Limit: v.PHLimit, ReducedOxygen: true, Styles: v.Keeping.Styles,
-		AuthorityDocument: docs.Authority, ListeriaDays: docs.ListeriaDays, ProductAssessment: docs.ProductAssessment,
-		QualityCapDays: docs.QualityDays}
+		Step: &keeping.Step{C: v.Keeping.HeatMinC, Min: v.Keeping.HeatMinMinutes}}
 	total, oil, plants := 0.0, 0.0, false
 	for _, l := range leaves {
 		total += l.Grams
@@ -54,7 +54,7 @@ func oilOnTop(v formula.Version, leaves []formula.Leaf) bool {
 // keep judges the version provisionally, on the high end of the estimate.
 func (p *Panel) keep(v formula.Version, leaves []formula.Leaf, e acidity.Estimate, in Inputs) {
 	aw := p.facts.AW
-	p.facts = factsOf(v, leaves, e, in.Documents)
+	p.facts, p.documents = factsOf(v, leaves, e), in.Documents
 	p.facts.AW, p.facts.SaltInWater = aw, p.SaltInWater
 	p.OilShare = p.facts.OilShare
 	f := p.facts
@@ -63,7 +63,9 @@ func (p *Panel) keep(v formula.Version, leaves []formula.Leaf, e acidity.Estimat
 	}
 	p.Keeping = law.Each[keeping.Verdict]{}
 	for _, l := range law.All() {
-		p.Keeping[l.Regime] = keeping.Judge(l, v.Keeping.Asked, f, in.Rules)
+		own := f
+		own.Believe(p.documents, l, SubjectOf(v))
+		p.Keeping[l.Regime] = keeping.Judge(l, v.Keeping.Asked, own, in.Rules)
 	}
 }
 
@@ -76,12 +78,44 @@ type Measured struct {
 	HeatC, HeatMin float64
 }
 
-// Keep judges a batch of the assessed version on what was measured.
-func (p Panel) Keep(l *law.Law, v formula.Version, m Measured, rules []keeping.Rule) keeping.Verdict {
+// SubjectOf is what documents are held against.
+func SubjectOf(v formula.Version) keeping.Subject {
+	return keeping.Subject{Version: v.Number, Limit: v.PHLimit, Asked: v.Keeping.Asked, HeatC: v.Keeping.HeatMinC,
+		HeatMin: v.Keeping.HeatMinMinutes}
+}
+
+// FactsOf are the facts of a batch of the assessed version under a law, with what was measured and what documents say.
+func (p Panel) FactsOf(l *law.Law, v formula.Version, m Measured) keeping.Facts {
 	f := p.facts
 	f.DecisionPH, f.LaboratoryAW, f.PerishableDays = m.DecisionPH, m.LaboratoryAW, m.PerishableDays
 	f.HeatStepMet, f.HeatInPackC, f.HeatInPackMinutes = m.HeatStepMet, m.HeatC, m.HeatMin
-	return keeping.Judge(l, v.Keeping.Asked, f, rules)
+	f.Believe(p.documents, l, SubjectOf(v))
+	return f
+}
+
+// Keep judges a batch of the assessed version on what was measured.
+func (p Panel) Keep(l *law.Law, v formula.Version, m Measured, rules []keeping.Rule) keeping.Verdict {
+	return keeping.Judge(l, v.Keeping.Asked, p.FactsOf(l, v, m), rules)
+}
+
+// Needed are the documents of safety without which a batch would be judged more strictly under a law.
+func (p Panel) Needed(l *law.Law, v formula.Version, m Measured, rules []keeping.Rule) []keeping.Document {
+	var out []keeping.Document
+	with := p.Keep(l, v, m, rules)
+	for i, d := range p.documents {
+		if !d.OfSafety() || d.WhyNot(l, SubjectOf(v)) != "" {
+			continue
+		}
+		other := p
+		other.documents = slices.Delete(slices.Clone(p.documents), i, i+1)
+		without := other.Keep(l, v, m, rules)
+		if without.Refused != with.Refused || without.Condition != with.Condition ||
+			without.Days == nil != (with.Days == nil) ||
+			with.Days != nil && *without.Days < *with.Days {
+			out = append(out, d)
+		}
+	}
+	return out
 }
 
 // caution lists the short warnings that belong beside this sheet.

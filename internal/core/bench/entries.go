@@ -61,12 +61,13 @@ type Laboratory struct {
 
 // Decided is a person's decision, with the sentence it rests on. Seen is the last entry that its author saw.
 type Decided struct {
-	State    string  `json:"state"` // released, rejected, hold or called_back
-	Reason   string  `json:"reason"`
-	Seen     int64   `json:"seen,omitempty"`
-	Sentence string  `json:"sentence,omitempty"`
-	Way      string  `json:"way,omitempty"`
-	Value    float64 `json:"value,omitempty"`
+	State    string          `json:"state"` // released, rejected, hold or called_back
+	Reason   string          `json:"reason"`
+	Seen     int64           `json:"seen,omitempty"`
+	Sentence string          `json:"sentence,omitempty"`
+	Way      string          `json:"way,omitempty"`
+	Value    float64         `json:"value,omitempty"`
+	Rested   json.RawMessage `json:"rested,omitempty"` // what it rested on, as it was
 }
 
 // JarsIn is an owner's word that no jar of a batch that was released is out.
@@ -82,9 +83,10 @@ type Recall struct {
 
 // Print is a print run of labels or HOLD stickers.
 type Print struct {
-	Label int64  `json:"label"`
-	What  string `json:"what"` // label or hold
-	Count int    `json:"count"`
+	Label int64           `json:"label"`
+	What  string          `json:"what"` // label or hold
+	Count int             `json:"count"`
+	Kept  json.RawMessage `json:"kept,omitempty"` // what the label said
 }
 
 // kinds is the registry of what may be written into a batch record: one type for each kind. A new kind is a type, a row

@@ -368,3 +368,12 @@ func merge(spans [][]int) [][]int {
 	}
 	return out
 }
+
+// AllergensIn are an ingredient's allergens under a law: those recorded, and those its name or its supplier's list
+// betrays.
+func AllergensIn(g *pantry.Ingredient, l *law.Law) []string {
+	it := Item{Name: g.LabelFor(l.Regime), SupplierList: g.ListFor(l.Regime), Allergens: g.Allergens[l.Regime],
+		Flags: g.Flags}
+	_, found := it.told(l)
+	return found
+}

@@ -59,7 +59,9 @@ type Facts struct {
 	HeatStepMet       bool     `json:"heat_step_met,omitempty"`
 	HeatInPackC       float64  `json:"heat_in_pack_c,omitempty"`
 	HeatInPackMinutes float64  `json:"heat_in_pack_min,omitempty"`
+	Step              *Step    `json:"heat_step,omitempty"` // that the version states; nil: not told
 	AuthorityDocument bool     `json:"authority_document,omitempty"`
+	Document          *Step    `json:"document_step,omitempty"` // that the authority's document asks for; nil: not told
 	ProductAssessment *int     `json:"product_assessment_days,omitempty"`
 	ListeriaStudy     bool     `json:"listeria_study,omitempty"`
 	ListeriaDays      *int     `json:"listeria_study_days,omitempty"`
@@ -83,6 +85,7 @@ type Verdict struct {
 	Binding          []int     `json:"binding"`
 	DateKind         *string   `json:"date_kind"`
 	AmbientRefusedBy []int     `json:"ambient_refused_by"`
+	AmbientLacks     []string  `json:"ambient_lacks"` // what it was refused for, in words
 	Applied          []Applied `json:"applied"`
 	Reason           string    `json:"reason"`
 	Refused          bool      `json:"refused"`
@@ -107,7 +110,8 @@ func Judge(l *law.Law, asked string, f Facts, rules []Rule) Verdict {
 			j.rules[r.ID] = r
 		}
 	}
-	j.v = Verdict{Condition: Chilled, Binding: []int{}, AmbientRefusedBy: []int{}, Applied: []Applied{},
+	j.v = Verdict{Condition: Chilled, Binding: []int{}, AmbientRefusedBy: []int{}, AmbientLacks: []string{},
+		Applied:     []Applied{},
 		Provisional: f.Provisional}
 	if j.frozen {
 		j.v.Condition = Frozen
@@ -154,18 +158,37 @@ func (j *judge) judgeAmbient() {
 		if f.Limit > 0 {
 			limit = min(limit, f.Limit)
 		}
-		acid := f.DecisionPH != nil && !f.Provisional && *f.DecisionPH <= limit
-		if !dry && (!acid || !f.HeatStepMet || !f.AuthorityDocument) {
+		if lacks := f.ambientLacks(limit, j.law); !dry && len(lacks) > 0 {
 			j.v.AmbientRefusedBy = append(j.v.AmbientRefusedBy, ruleAmbient)
+			j.v.AmbientLacks = append(j.v.AmbientLacks, lacks...)
 		}
 	}
 	if j.plantsInOilApply() {
 		j.v.AmbientRefusedBy = append(j.v.AmbientRefusedBy, rulePlantsOil)
+		j.v.AmbientLacks = append(j.v.AmbientLacks, "plants in oil")
 	}
 	if len(j.v.AmbientRefusedBy) == 0 {
 		j.ambient = true
 		j.v.Condition = Ambient
 	}
+}
+
+// ambientLacks is what an ambient wish lacks under rule 2.
+func (f Facts) ambientLacks(limit float64, l *law.Law) []string {
+	var out []string
+	switch {
+	case f.DecisionPH == nil || f.Provisional:
+		out = append(out, "no reading")
+	case *f.DecisionPH > limit:
+		out = append(out, fmt.Sprintf("a decision value over %.2f", limit))
+	}
+	if heat := f.ambientHeat(); heat != "" {
+		out = append(out, heat)
+	}
+	if !f.AuthorityDocument {
+		out = append(out, "no "+l.AmbientDocument)
+	}
+	return out
 }
 
 func (j *judge) rawEggRefused() bool {
@@ -427,8 +450,7 @@ func (j *judge) reason() string {
 	}
 	s := fmt.Sprintf("%s, last day %s, because of %s", where, days, strings.Join(because, " and "))
 	if len(j.v.AmbientRefusedBy) > 0 {
-		s += "; ambient was refused by rule " +
-			strings.Trim(strings.Join(strings.Fields(fmt.Sprint(j.v.AmbientRefusedBy)), " and "), "[]")
+		s += "; ambient was refused: " + strings.Join(j.v.AmbientLacks, ", ")
 	}
 	return s + "."
 }

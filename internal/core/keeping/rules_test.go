@@ -270,7 +270,7 @@ func TestAmbientNeedsEachProofAndOwnsItsMarks(t *testing.T) {
 	v := Judge(of(t, law.US), Ambient, oil, Rules())
 	assert.Equal(t, Chilled, v.Condition)
 	assert.Equal(t, []int{6}, v.AmbientRefusedBy)
-	assert.Contains(t, v.Reason, "ambient was refused by rule 6")
+	assert.Contains(t, v.Reason, "ambient was refused: plants in oil")
 }
 
 func TestWithoutAReadingThereIsNoLife(t *testing.T) {

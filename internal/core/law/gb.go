@@ -49,6 +49,7 @@ var gb = Law{
 	Cold:             "Keep refrigerated at or below 5 °C.",
 	Frozen:           "Keep frozen at or below -18 °C. Thaw in the fridge; do not refreeze.",
 	LotPrefix:        "L", // Food (Lot Marking) Regulations 1996
+	AmbientDocument:  "validated hazard plan",
 	KeepingRules:     []int{1, 2, 4, 5, 6, 7, 8, 9, 10, 11},
 	UnpasteurisedEgg: true,
 }

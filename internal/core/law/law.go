@@ -76,8 +76,9 @@ type Law struct {
 	Frozen    string // keep frozen …
 	LotPrefix string
 
-	KeepingRules     []int // of handbook 06 that apply
-	UnpasteurisedEgg bool  // may be sold at all
+	AmbientDocument  string // that its rule on ambient storage asks for
+	KeepingRules     []int  // of handbook 06 that apply
+	UnpasteurisedEgg bool   // may be sold at all
 }
 
 // laws are those that Gallipot knows, in the order they are offered.

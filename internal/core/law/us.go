@@ -44,10 +44,11 @@ var us = Law{
 		words := map[string]string{UseBy: "Use by", BestBefore: "Best if used by"}[kind]
 		return words + " " + last.Format("Jan 2, 2006")
 	},
-	Cold:         "Keep refrigerated at or below 41 °F.",
-	Frozen:       "Keep frozen at or below 0 °F. Thaw in the refrigerator; do not refreeze.",
-	LotPrefix:    "Lot ",
-	KeepingRules: []int{1, 2, 3, 5, 6, 7, 8, 9, 10, 11},
+	Cold:            "Keep refrigerated at or below 41 °F.",
+	Frozen:          "Keep frozen at or below 0 °F. Thaw in the refrigerator; do not refreeze.",
+	LotPrefix:       "Lot ",
+	AmbientDocument: "process authority's letter",
+	KeepingRules:    []int{1, 2, 3, 5, 6, 7, 8, 9, 10, 11},
 }
 
 // roundUS rounds a figure of the nutrition panel (21 CFR 101.9(c)).

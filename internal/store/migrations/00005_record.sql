@@ -32,6 +32,11 @@ ALTER TABLE price_offers ADD COLUMN retired_at timestamptz, ADD COLUMN retired_b
 ALTER TABLE recipes ADD COLUMN retired_at timestamptz, ADD COLUMN retired_by text, ADD COLUMN retired_why text;
 ALTER TABLE trials ADD COLUMN retired_at timestamptz, ADD COLUMN retired_by text, ADD COLUMN retired_why text;
 ALTER TABLE house_measures ADD COLUMN retired_at timestamptz, ADD COLUMN retired_by text, ADD COLUMN retired_why text;
+-- What a document covers. One from before names the versions that were there; one of safety that says no pH counts for nothing.
+ALTER TABLE evidence ADD COLUMN covers jsonb, ADD COLUMN attached_why text NOT NULL DEFAULT '', DROP CONSTRAINT evidence_days_check;
+UPDATE evidence e SET covers = jsonb_build_object('versions', coalesce((SELECT jsonb_agg(v.number ORDER BY v.number) FROM versions v WHERE v.formula_id = e.formula_id), '[]')),
+    days = least(days, 730);
+ALTER TABLE evidence ALTER COLUMN covers SET NOT NULL, ADD CONSTRAINT evidence_days_check CHECK (days BETWEEN 1 AND 730);
 ALTER TABLE evidence ADD COLUMN withdrawn_at timestamptz, ADD COLUMN withdrawn_by text NOT NULL DEFAULT '', ADD COLUMN withdrawn_why text NOT NULL DEFAULT '';
 DROP INDEX price_offers_once;
 CREATE UNIQUE INDEX price_offers_once ON price_offers (ingredient_id, supplier, pack_amount, pack_unit, price, dated, valid_until) NULLS NOT DISTINCT
@@ -141,9 +146,22 @@ CREATE TRIGGER kept BEFORE DELETE ON batches FOR EACH ROW EXECUTE FUNCTION galli
 CREATE TRIGGER kept BEFORE DELETE ON ingredients FOR EACH ROW EXECUTE FUNCTION gallipot_refuse();
 CREATE TRIGGER kept BEFORE DELETE ON formulas FOR EACH ROW EXECUTE FUNCTION gallipot_refuse();
 
+-- What a version rested on when it was locked: what it was made of, rules, documents, verdicts, words.
+CREATE TABLE version_locks (
+    formula_id text NOT NULL,
+    number integer NOT NULL,
+    data jsonb NOT NULL,
+    format integer NOT NULL,
+    at timestamptz NOT NULL,
+    by_whom text NOT NULL,
+    PRIMARY KEY (formula_id, number),
+    FOREIGN KEY (formula_id, number) REFERENCES versions (formula_id, number)
+);
+CREATE TRIGGER version_locks_append_only BEFORE UPDATE OR DELETE ON version_locks FOR EACH ROW EXECUTE FUNCTION gallipot_refuse();
+
 -- Where a batch stands, with what calls it back and when an early release runs out.
 ALTER TABLE batch_standing DROP COLUMN call_back, ADD COLUMN runs_out timestamptz, ADD COLUMN printed integer NOT NULL DEFAULT 0,
-    ADD COLUMN jars_out boolean NOT NULL DEFAULT false, ADD COLUMN recalled text NOT NULL DEFAULT '';
+    ADD COLUMN jars_out boolean NOT NULL DEFAULT false, ADD COLUMN recalled text NOT NULL DEFAULT '', ADD COLUMN by_whom text NOT NULL DEFAULT '';
 CREATE INDEX batch_standing_open ON batch_standing (batch_id) WHERE state IN ('hold', 'called_back') OR equilibrium_open;
 CREATE INDEX batch_standing_runs_out ON batch_standing (runs_out) WHERE state = 'released' AND runs_out IS NOT NULL;
 DELETE FROM batch_standing;

@@ -93,6 +93,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of a thing, the newest change first */
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/today": {
         parameters: {
             query?: never;
@@ -259,7 +276,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What a locked version rested on, as it was kept */
+        get: operations["getLock"];
         put?: never;
         /** Make a draft immutable */
         post: operations["lockSheet"];
@@ -332,6 +350,40 @@ export interface paths {
         put?: never;
         /** Append to the batch record; the key makes it safe to send twice */
         post: operations["writeEntry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/rested/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a decision rested on, as it was kept */
+        get: operations["restedOn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/prints/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a printed label said, drawn from what was kept */
+        get: operations["getPrint"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -933,6 +985,164 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        HistoryRow: {
+            /** Format: int64 */
+            seq: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            said: string;
+            details: string[];
+        };
+        HistoryPage: {
+            rows: components["schemas"]["HistoryRow"][];
+            /** Format: int64 */
+            next: number;
+        };
+        LockView: {
+            ingredients: Record<string, never>[];
+            names: {
+                [key: string]: string;
+            };
+            /** Format: date-time */
+            at: string;
+            by: string;
+            upgraded: boolean;
+            estimate: components["schemas"]["PH"];
+            rules: components["schemas"]["RuleKept"][];
+            documents: components["schemas"]["DocumentKept"][];
+            verdicts: components["schemas"]["VerdictByLaw"];
+            words: {
+                [key: string]: components["schemas"]["LabelFacts"];
+            };
+            since: components["schemas"]["Gained"];
+            moved: string[];
+        };
+        Gained: {
+            allergens: {
+                [key: string]: string[] | null;
+            };
+            flags: string[];
+        };
+        PrintView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            count: number;
+            svg: string;
+            regime: string;
+            version: number;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            product_name: string;
+            legal_name: string;
+            list: string;
+            contains: string;
+            allergens: string[];
+            net_quantity: string;
+            /** Format: double */
+            nominal: number;
+            date_line: string;
+            storage: string;
+            directions: string;
+            lot: string;
+            business: string;
+            hold: boolean;
+        };
+        Rested: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            state: string;
+            version: number;
+            acidity: components["schemas"]["AcidityDecision"];
+            readings: number[];
+            late: number[];
+            estimate: components["schemas"]["PH"];
+            facts: Record<string, never>;
+            rules: components["schemas"]["RuleKept"][];
+            documents: components["schemas"]["DocumentKept"][];
+            needed: number[];
+            verdicts: components["schemas"]["VerdictByLaw"];
+            last_day: components["schemas"]["TextByLaw"];
+            words: {
+                [key: string]: components["schemas"]["LabelFacts"];
+            };
+        };
+        LabelFacts: {
+            name: string;
+            legal_name: string;
+            list: string;
+            contains: string;
+            net_quantity: string;
+            directions: string;
+            allergens: string[];
+        };
+        RuleKept: {
+            id: number;
+            title: string;
+            params: {
+                [key: string]: number;
+            };
+            text: string;
+        };
+        DocumentKept: {
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            title: string;
+            law?: string;
+            versions: number[];
+            product?: string;
+            /** Format: double */
+            max_ph?: number;
+            storage?: string;
+            /** Format: double */
+            heat_c?: number;
+            /** Format: double */
+            heat_min?: number;
+            no_heat?: boolean;
+            days?: number | null;
+            issued_by?: string;
+            dated?: string;
+            fingerprint?: string;
+        };
+        EvidenceView: {
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            title: string;
+            law?: string;
+            versions: number[];
+            product?: string;
+            /** Format: double */
+            max_ph?: number;
+            storage?: string;
+            /** Format: double */
+            heat_c?: number;
+            /** Format: double */
+            heat_min?: number;
+            no_heat?: boolean;
+            days?: number | null;
+            issued_by?: string;
+            dated?: string;
+            fingerprint?: string;
+            formula: string;
+            file_name: string;
+            withdrawn: boolean;
+            /** Format: date-time */
+            withdrawn_at: string | null;
+            withdrawn_by: string;
+            withdrawn_why: string;
+            /** Format: date-time */
+            attached_at: string;
+            attached_by: string;
+            attached_why: string;
+            newest: number;
+            why_not: string;
+        };
         RecallEntry: {
             cause: string;
             /** Format: int64 */
@@ -1120,6 +1330,7 @@ export interface components {
             last_day: string;
             date_kind: string;
             waits: string;
+            by: string;
         };
         BatchView: {
             /** Format: int64 */
@@ -1152,6 +1363,8 @@ export interface components {
             regime: string;
             cautions: components["schemas"]["Caution"][];
             sample_preparations: string[];
+            /** Format: int64 */
+            rested_entry: number;
         };
         Candidate: {
             id: string;
@@ -1258,23 +1471,6 @@ export interface components {
             allergens_gained: string[];
             allergens_lost: string[];
             declaration_changed: boolean;
-        };
-        EvidenceView: {
-            /** Format: int64 */
-            id: number;
-            formula: string;
-            kind: string;
-            title: string;
-            days: number | null;
-            file_name: string;
-            withdrawn: boolean;
-            /** Format: date-time */
-            attached_at: string;
-            attached_by: string;
-            /** Format: date-time */
-            withdrawn_at: string | null;
-            withdrawn_by: string;
-            withdrawn_why: string;
         };
         ExtraInput: {
             ingredient: string;
@@ -2414,6 +2610,7 @@ export interface components {
             reason: string;
             refused: boolean;
             provisional: boolean;
+            ambient_lacks: string[];
         };
         /** @description by law, gb, us … */
         VerdictByLaw: {
@@ -2775,6 +2972,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHistory: {
+        parameters: {
+            query: {
+                of: "ingredient" | "formula" | "batch" | "label" | "preparation" | "recipe" | "shop";
+                id?: string;
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryPage"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3169,6 +3391,30 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getLock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     lockSheet: {
         parameters: {
             query: {
@@ -3329,6 +3575,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    restedOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rested"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPrint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintView"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3500,6 +3794,9 @@ export interface operations {
                     kind: string;
                     title: string;
                     days?: string;
+                    why: string;
+                    /** @description what it says of itself */
+                    covers: string;
                     /** Format: binary */
                     file: string;
                 };

@@ -15,6 +15,8 @@ interface Formats {
   day: (d: string, year?: boolean) => string;
   /** A moment in words. */
   moment: (iso: string) => string;
+  /** The time of day of a moment. */
+  clock: (iso: string) => string;
   celsius: (c: number) => string;
 }
 
@@ -47,12 +49,14 @@ export function formats(shop: Shop): Formats {
     minute: "2-digit",
     timeZone: shop.time_zone,
   });
+  const hours = new Intl.DateTimeFormat(locale, { hour: "2-digit", minute: "2-digit", timeZone: shop.time_zone });
   return {
     shop,
     num,
     money: (n, p = 2) => num(n, p),
     day: (d, year = false) => (d ? (year ? dayWithYear : dayPlain).format(new Date(`${d}T00:00:00Z`)) : ""),
     moment: (iso) => (iso ? clock.format(new Date(iso)) : ""),
+    clock: (iso) => hours.format(new Date(iso)),
     celsius: (c) => (locale === "en-US" ? `${c} °C (${Math.round(c * 1.8 + 32)} °F)` : `${c} °C`),
   };
 }

@@ -6,8 +6,10 @@ import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
+import { HistoryButton } from "../history/History";
 import { Decide } from "./Decide";
 import { FillSection } from "./FillSection";
+import { RestedButton } from "./Kept";
 import { Readings } from "./Readings";
 import { WeighSheet } from "./WeighSheet";
 
@@ -49,7 +51,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
     ["decide", "Decide", r.state !== "hold"],
   ] as const;
   const waiting = steps.findIndex(([, , ok]) => !ok);
-  const [step, setStep] = useState<string>(steps[waiting < 0 ? 3 : waiting][0]);
+  const [step, setStep] = useState<string>(r.state === "called_back" ? "decide" : steps[waiting < 0 ? 3 : waiting][0]);
   const mine = labels.data?.filter((l) => l.formula === b.formula) ?? [];
   return (
     <div className="flex h-full flex-col px-6 pt-4 max-[1000px]:h-auto max-[760px]:px-3">
@@ -71,6 +73,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             {l.regime} label
           </Link>
         ))}
+        <HistoryButton of="batch" id={String(b.id)} title={b.code} />
         <button type="button" className="btn-quiet" onClick={() => window.print()}>
           Print record
         </button>
@@ -126,7 +129,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             </p>
           )}
           <p className="mt-2 text-[13.5px]">{r.acidity.sentence}</p>
-          {r.state === "called_back" && (
+          {r.state === "called_back" && step !== "decide" && (
             <div className="mt-2">
               <Caution level="danger" title="Call every jar back.">
                 {r.recalled.at(-1)?.why}
@@ -168,6 +171,11 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
                   : ""}
               {r.decided.reason ? `: ${r.decided.reason}` : "."}
             </p>
+          )}
+          {b.rested_entry > 0 && (
+            <div className="-ml-2">
+              <RestedButton batch={b.id} entry={b.rested_entry} />
+            </div>
           )}
           {b.cautions.length > 0 && (
             <div className="mt-4 grid gap-2">

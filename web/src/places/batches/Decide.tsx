@@ -1,10 +1,11 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
 import { AreaField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
+import { PrintButton, RestedButton } from "./Kept";
 
 const SAID: Record<string, string> = { hold: "put on hold", released: "released", rejected: "rejected", called_back: "called back" };
 
@@ -144,7 +145,10 @@ function CalledBack({ b }: { b: BatchData }) {
       )}
       <ol className="mt-3 grid list-decimal gap-1 pl-5 text-[14px]">
         <li>Stop selling; no label of this lot is printed.</li>
-        <li>Take the jars out of the cold room, from shelves and stalls, and tell whoever bought some. Nothing smells wrong when it is.</li>
+        <li>
+          Take the jars out of the cold room, from shelves and stalls, and tell whoever bought some. A jar that is not acid enough neither
+          smells nor looks wrong.
+        </li>
         <li>Set them apart, marked; count them against the jars made.</li>
         <li>An owner then rejects the batch, or, once it is measured again and good, releases it with the reason.</li>
       </ol>
@@ -166,12 +170,13 @@ function Count({ n, what }: { n: number; what: string }) {
 /** What was decided, called back and printed, the newest first. */
 function Story({ b }: { b: BatchData }) {
   const { moment, num } = useFormats();
-  const rows = b.entries
+  const rows: { key: string; at: string; by: string; what: ReactNode; kept?: ReactNode }[] = b.entries
     .filter((e) => e.decision || e.print || e.jars_in || e.recall)
     .map((e) => ({
       key: `e${e.id}`,
       at: e.at,
       by: e.by,
+      kept: e.decision ? <RestedButton batch={b.id} entry={e.id} /> : e.print ? <PrintButton batch={b.id} entry={e.id} /> : undefined,
       what: e.decision ? (
         <>
           <b>{SAID[e.decision.state] ?? e.decision.state}</b>
@@ -210,6 +215,7 @@ function Story({ b }: { b: BatchData }) {
                 <td className="w-40 pl-5">{moment(e.at)}</td>
                 <td className="w-24">{e.by}</td>
                 <td className="py-2 pr-4">{e.what}</td>
+                <td className="w-40 pr-3 text-right">{e.kept}</td>
               </tr>
             ))}
         </tbody>

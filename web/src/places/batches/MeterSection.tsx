@@ -70,6 +70,19 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
     <section className="sheet p-5" aria-label="Meter check">
       <div className="flex items-baseline justify-between">
         <h2 className="phase text-[16px]">Is the meter good today?</h2>
+        {showForm && (
+          <Segmented
+            label="The meter shows"
+            value={unit}
+            onChange={setUnit}
+            options={
+              [
+                ["mV", "mV"],
+                ["pH", "pH only"],
+              ] as const
+            }
+          />
+        )}
         {usable && !open && (
           <button type="button" className="btn-quiet" onClick={() => setOpen(true)}>
             Check again
@@ -134,19 +147,6 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
             error={fieldMessage(problem, "checked_at")}
             hint="entered late, it supports readings entered after it"
           />
-          <div className="mt-[22px] flex items-center gap-3">
-            <Segmented
-              label="The meter shows"
-              value={unit}
-              onChange={setUnit}
-              options={
-                [
-                  ["mV", "mV"],
-                  ["pH", "pH only"],
-                ] as const
-              }
-            />
-          </div>
           <button type="submit" className="btn mt-[22px]" disabled={mv4 === null || mv7 === null || celsius === null}>
             Judge the meter
           </button>

@@ -8,6 +8,7 @@ import { Head, Modal } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { PlanDialog } from "../batches/PlanDialog";
+import { HistoryButton } from "../history/History";
 import { Grid } from "./Grid";
 import { PackTab } from "./PackTab";
 import { Panel } from "./Panel";
@@ -96,6 +97,7 @@ function Open({ initial }: { initial: Sheet }) {
         }
         state={<State of={version.state} />}
       >
+        <HistoryButton of="formula" id={view.formula} title={view.name} />
         {locked ? (
           <>
             {openDraft ? (

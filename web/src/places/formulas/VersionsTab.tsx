@@ -6,6 +6,7 @@ import { api, problemOf, take } from "../../api/client";
 import { SelectField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { LockButton } from "./LockKept";
 import { allergenWords, signed } from "./Panel";
 import type { Sheet } from "./useDraft";
 
@@ -92,6 +93,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
                 {v.updated_by}, {moment(v.locked_at ?? v.updated_at)}
               </td>
               <td className="text-right">
+                {v.state === "locked" && <LockButton formula={view.formula} version={v.version} />}
                 {v.version === current && v.state === "draft" && numbers.length > 1 && (
                   <button type="button" className="btn-quiet text-beet!" onClick={drop}>
                     Throw this draft away

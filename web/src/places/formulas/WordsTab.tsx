@@ -97,12 +97,15 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
         />
       </div>
       <div className="mt-3">
-        <Caution level={verdict.refused ? "danger" : "needs_you"} title="Provisional, on the top of the estimate:">
+        <Caution
+          level={verdict.refused || verdict.ambient_lacks.length > 0 ? "danger" : "needs_you"}
+          title="Provisional, on the top of the estimate:"
+        >
           {verdict.reason}
         </Caution>
       </div>
       <h2 className="phase mt-6 mb-3 text-[15px]">Documents that rules ask for</h2>
-      <EvidenceList formula={view.formula} />
+      <EvidenceList formula={view.formula} versions={view.versions.map((v) => v.version)} />
       <h2 className="phase mt-6 mb-3 text-[15px]">Words on the label</h2>
       <div className="grid grid-cols-3 gap-4">
         {shop.laws.map((l) => {

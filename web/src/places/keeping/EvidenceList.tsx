@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { api, fieldMessage, type Problem, take } from "../../api/client";
-import { guarded } from "../../api/guard";
-import { Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { useState } from "react";
+import { api, type Schemas, take } from "../../api/client";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
+import { today } from "../batches/time";
+import { AttachDialog } from "./AttachDialog";
 
 export const KINDS: [string, string][] = [
   ["quality_study", "own keeping study"],
@@ -14,8 +14,26 @@ export const KINDS: [string, string][] = [
   ["authority", "authority's document (rule 2)"],
 ];
 
+/** What a document says it covers, in one line. */
+function covers(e: Schemas["EvidenceView"]): string {
+  const step = e.no_heat ? "no heat step needed" : e.heat_c ? `${e.heat_c} °C for ${e.heat_min} min` : "";
+  return [
+    `version ${e.versions.join(", ")}`,
+    e.law ? `${e.law} law` : "",
+    e.product,
+    e.max_ph ? `up to pH ${e.max_ph}` : "",
+    e.storage,
+    step,
+    e.issued_by ? `issued by ${e.issued_by}` : "",
+    e.dated ? `dated ${e.dated}` : "",
+    e.fingerprint ? `fingerprint ${e.fingerprint.slice(0, 12)}…` : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
+}
+
 /** Documents attached to a formula; a rule that names one looks for it here. */
-export function EvidenceList({ formula }: { formula: string }) {
+export function EvidenceList({ formula, versions }: { formula: string; versions: number[] }) {
   const { day } = useFormats();
   const client = useQueryClient();
   const list = useQuery({ queryKey: ["evidence", formula], queryFn: () => take(api.GET("/evidence", { params: { query: { formula } } })) });
@@ -40,22 +58,34 @@ export function EvidenceList({ formula }: { formula: string }) {
       {list.data?.length === 0 && <p className="text-[13px] text-ink-2">None attached.</p>}
       <ul>
         {list.data?.map((e) => (
-          <li
-            key={e.id}
-            className={`flex min-h-9 items-center gap-3 border-b border-rule-soft ${e.withdrawn ? "text-ink-3 line-through" : ""}`}
-          >
-            <span className="font-semibold">{KINDS.find(([k]) => k === e.kind)?.[1] ?? e.kind}</span>
-            <a className="text-cobalt underline" href={`/api/evidence/${e.id}`}>
-              {e.title}
-            </a>
-            {e.days != null && <span>{e.days} days</span>}
-            <span className="ml-auto text-[12.5px] text-ink-2">
-              signed off by {e.attached_by}, {day(e.attached_at.slice(0, 10), true)}
-            </span>
-            {!e.withdrawn && me.may("owner") && (
-              <button type="button" className="btn-quiet" onClick={() => setGoing(e.id)}>
-                Withdraw
-              </button>
+          <li key={e.id} className={`border-b border-rule-soft py-1 ${e.withdrawn ? "text-ink-3" : ""}`}>
+            <div className="flex min-h-8 items-center gap-3">
+              <span className={`font-semibold ${e.withdrawn ? "line-through" : ""}`}>
+                {KINDS.find(([k]) => k === e.kind)?.[1] ?? e.kind}
+              </span>
+              <a className="text-cobalt underline" href={`/api/evidence/${e.id}`}>
+                {e.title}
+              </a>
+              {e.days != null && <span>{e.days} days</span>}
+              <span className="ml-auto text-[12.5px] text-ink-2">
+                signed off by {e.attached_by}, {day(today(new Date(e.attached_at)), true)}
+              </span>
+              {!e.withdrawn && me.may("owner") && (
+                <button type="button" className="btn-quiet" onClick={() => setGoing(e.id)}>
+                  Withdraw
+                </button>
+              )}
+            </div>
+            <p className="text-[12.5px] text-ink-2">{covers(e)}</p>
+            {e.withdrawn && (
+              <p className="text-[12.5px]">
+                Withdrawn by {e.withdrawn_by}: {e.withdrawn_why}
+              </p>
+            )}
+            {!e.withdrawn && e.why_not && (
+              <p className="text-[12.5px] font-semibold text-beet">
+                Counts for nothing for version {e.newest}: {e.why_not}.
+              </p>
             )}
           </li>
         ))}
@@ -65,79 +95,7 @@ export function EvidenceList({ formula }: { formula: string }) {
           Attach a document
         </button>
       )}
-      <AttachDialog formula={formula} open={open} onClose={() => setOpen(false)} onDone={refresh} />
+      <AttachDialog formula={formula} versions={versions} open={open} onClose={() => setOpen(false)} onDone={refresh} />
     </div>
-  );
-}
-
-function AttachDialog({ formula, open, onClose, onDone }: { formula: string; open: boolean; onClose: () => void; onDone: () => void }) {
-  const [kind, setKind] = useState("quality_study");
-  const [title, setTitle] = useState("");
-  const [days, setDays] = useState<number | null>(null);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const file = useRef<HTMLInputElement>(null);
-  const send = async () => {
-    const form = new FormData();
-    form.set("formula", formula);
-    form.set("kind", kind);
-    form.set("title", title);
-    if (days !== null) form.set("days", String(days));
-    const f = file.current?.files?.[0];
-    if (f) form.set("file", f);
-    const r = await guarded("/api/evidence", { method: "POST", body: form });
-    if (!r.ok) {
-      setProblem((await r.json()) as Problem);
-      return;
-    }
-    setProblem(null);
-    onDone();
-    onClose();
-  };
-  return (
-    <Modal open={open} onClose={onClose} title="Attach a document" width={460}>
-      <form
-        className="grid gap-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void send();
-        }}
-      >
-        <SelectField
-          label="What it is"
-          value={kind}
-          options={KINDS}
-          onChange={(e) => setKind(e.target.value)}
-          error={fieldMessage(problem, "kind")}
-        />
-        <TextField label="Title" value={title} onChange={(e) => setTitle(e.target.value)} error={fieldMessage(problem, "title")} />
-        {kind !== "authority" && (
-          <NumberField
-            label="Days it supports"
-            unit="after making"
-            allowEmpty
-            value={days}
-            onValue={setDays}
-            error={fieldMessage(problem, "days")}
-          />
-        )}
-        <label className="text-[12.5px] text-ink-2">
-          The document
-          <input ref={file} type="file" className="mt-1 block text-[13px]" />
-        </label>
-        {fieldMessage(problem, "file") && (
-          <p role="alert" className="font-semibold text-beet">
-            {fieldMessage(problem, "file")}
-          </p>
-        )}
-        {problem && problem.fields.length === 0 && (
-          <p role="alert" className="font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
-        <button type="submit" className="btn justify-self-end">
-          Sign off and attach
-        </button>
-      </form>
-    </Modal>
   );
 }

@@ -7,6 +7,7 @@ import { Head, NumberField, SelectField } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { allergenWords } from "../formulas/Panel";
+import { HistoryButton } from "../history/History";
 
 type View = Schemas["LabelView"];
 
@@ -87,6 +88,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
   return (
     <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
       <Head title={v.formula_name} sub={`${v.regime} label, version ${v.batch?.version ?? v.newest_locked}`} state={<State of={v.state} />}>
+        <HistoryButton of="label" id={String(v.id)} title={`the ${v.regime} label`} />
         {v.state !== "current" && (
           <button type="button" className="btn-line" onClick={() => save(true)}>
             Bring the words up to date

@@ -1,12 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { Check, Modal, NumberField, SelectField, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
 import { Caution, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { HistoryButton } from "../history/History";
 import { stepWords } from "../preparations/Preparations";
+import { Block } from "./Block";
 import { Codes, Offers, PhRange, SupplierList } from "./ingredientFields";
 import { Measures } from "./Measures";
 
@@ -176,9 +178,12 @@ function Page({ view }: { view: View }) {
             , {shown.updated_by}, {moment(shown.updated_at)}
           </p>
         </div>
-        <button type="button" className="btn-quiet" onClick={() => save(draft, !shown.retired)}>
-          {shown.retired ? "Bring back" : "Retire"}
-        </button>
+        <div className="flex shrink-0">
+          <HistoryButton of="ingredient" id={shown.id} title={shown.name} />
+          <button type="button" className="btn-quiet" onClick={() => save(draft, !shown.retired)}>
+            {shown.retired ? "Bring back" : "Retire"}
+          </button>
+        </div>
       </header>
       <div className="mt-3">
         <MakeUpBar makeUp={shown.make_up} scale={6.6} height={22} max={660} />
@@ -437,14 +442,5 @@ function Page({ view }: { view: View }) {
         </div>
       </Modal>
     </article>
-  );
-}
-
-export function Block({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <section className="sheet mt-4 min-w-0 p-4">
-      <h3 className="phase mb-2 text-[15px]">{title}</h3>
-      {children}
-    </section>
   );
 }

@@ -5,7 +5,7 @@ import { api, type Schemas, take } from "../../api/client";
 import { MeasureDialog, measureWords } from "../../parts/measure";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
-import { Block } from "./IngredientPage";
+import { Block } from "./Block";
 
 type View = Schemas["IngredientView"];
 

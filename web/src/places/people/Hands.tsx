@@ -127,6 +127,19 @@ export function HandsDialog({ session, open, onClose }: { session: Session; open
           }}
         />
       )}
+      <div className="mt-4 border-t border-rule pt-3 text-right">
+        <button
+          type="button"
+          className="btn-quiet"
+          onClick={async () => {
+            await take(api.DELETE("/session"));
+            onClose();
+            await client.invalidateQueries({ queryKey: ["session"] });
+          }}
+        >
+          Sign out
+        </button>
+      </div>
     </Modal>
   );
 }

@@ -5,6 +5,7 @@ import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "
 import { guarded } from "../../api/guard";
 import { Head, Modal, NumberField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
+import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
 import { BasicFields, type Settings, WorkFields } from "./settings";
 
@@ -36,6 +37,7 @@ export default function Shop() {
       }}
     >
       <Head title="Shop settings">
+        <HistoryButton of="shop" title="the settings and people" />
         <BundleFiles />
         <button type="submit" className="btn">
           Store the settings

@@ -139,11 +139,23 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
         onValue={(n) => set({ opened_days: n ?? 0 })}
         error={e("opened_days")}
       />
+      <NumberField
+        label="Asks for the PIN after"
+        unit="min of rest"
+        value={s.idle_minutes ?? 15}
+        onValue={(n) => set({ idle_minutes: n ?? 0 })}
+        error={e("idle_minutes")}
+      />
       <div className="col-span-3">
         <Check
-          label="Early release: chilled products without pieces over 5 mm may go on the first day's reading when it meets the target; the equilibrium reading stays due"
+          label="Early release: chilled products without pieces over 5 mm may go on the first reading when it meets the target; the equilibrium reading stays due"
           checked={s.early_release}
           onChange={(early_release) => set({ early_release })}
+        />
+        <Check
+          label="A second person releases: whoever planned, weighed or filled a batch does not release it"
+          checked={!!s.second_person}
+          onChange={(second_person) => set({ second_person })}
         />
       </div>
     </div>

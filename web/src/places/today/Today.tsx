@@ -4,13 +4,40 @@ import { api, problemOf, type Schemas, take } from "../../api/client";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { today as shopDay } from "../batches/time";
 
 type Task = Schemas["Task"];
 
 const EDGE: Record<string, string> = { danger: "border-beet", needs_you: "border-mustard", soon: "border-wash" };
 const WORD: Record<string, string> = { danger: "stop", needs_you: "needs you", soon: "soon" };
 
+/** Jars are out that must come back: nothing on the screen is louder. */
+function CallBackRow({ t }: { t: Task }) {
+  return (
+    <li>
+      <Link
+        to={t.link}
+        className="grid grid-cols-[44px_minmax(0,1fr)_auto] items-center gap-4 bg-beet py-4 pr-4 pl-4 text-white outline-offset-[-4px] focus-visible:outline-white"
+      >
+        <svg width="40" height="40" viewBox="0 0 40 40" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="3">
+          <path d="M13 8h14v4c4 2 5 5 5 9 0 7-4 12-12 12S8 28 8 21c0-4 1-7 5-9z" />
+          <path d="M26 21H15m5-5.500l-5.500 5.500 5.500 5.500" strokeLinecap="round" strokeLinejoin="round" />
+        </svg>
+        <span className="min-w-0">
+          <span className="block font-title text-[20px] leading-tight font-semibold [overflow-wrap:anywhere]">
+            <span className="sr-only">stop: </span>
+            {t.title}
+          </span>
+          <span className="mt-1 block text-[13.5px]">{t.text}</span>
+        </span>
+        <span className="text-[14px] font-semibold whitespace-nowrap">{t.when}</span>
+      </Link>
+    </li>
+  );
+}
+
 function TaskRow({ t }: { t: Task }) {
+  if (t.kind === "call_back") return <CallBackRow t={t} />;
   return (
     <li>
       <Link
@@ -35,8 +62,7 @@ function TaskRow({ t }: { t: Task }) {
 }
 
 function daysLeft(last: string): number {
-  const now = new Date();
-  return Math.round((Date.parse(`${last}T00:00:00Z`) - Date.UTC(now.getFullYear(), now.getMonth(), now.getDate())) / 86_400_000);
+  return Math.round((Date.parse(`${last}T00:00:00Z`) - Date.parse(`${shopDay()}T00:00:00Z`)) / 86_400_000);
 }
 
 export default function Today() {
@@ -44,7 +70,12 @@ export default function Today() {
   const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")), refetchOnMount: "always" });
   if (today.isPending) return <Loading what="the day" />;
   if (today.isError) return <Failed message={problemOf(today.error).title} again={() => today.refetch()} />;
-  const date = new Intl.DateTimeFormat(shop.locale, { weekday: "long", day: "numeric", month: "long" }).format(new Date());
+  const date = new Intl.DateTimeFormat(shop.locale, {
+    weekday: "long",
+    day: "numeric",
+    month: "long",
+    timeZone: shop.time_zone,
+  }).format(new Date());
   const { tasks, batches } = today.data;
   const longest = Math.max(14, ...batches.map((b) => daysLeft(b.last_day)));
   return (
@@ -109,6 +140,7 @@ export default function Today() {
                       </span>
                       <span className="w-[54px] text-right text-[13px] font-semibold">{left === 0 ? "last day" : `${left} days`}</span>
                     </span>
+                    <span className="block text-[12px] text-ink-3">released by {b.by}</span>
                   </Link>
                 </li>
               );

@@ -1,0 +1,148 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/law"
+)
+
+// Rested is what a decision rested on, kept with it: a record opened in ten years shows what was true on the day.
+type Rested struct {
+	At        time.Time               `json:"at"`
+	By        string                  `json:"by"`
+	State     string                  `json:"state"`
+	Version   int                     `json:"version"`
+	Acidity   acidity.Decision        `json:"acidity"`
+	Readings  []int64                 `json:"readings"` // entries that counted
+	Late      []int64                 `json:"late"`     // entries made late
+	Estimate  assess.PH               `json:"estimate"`
+	Facts     law.Each[keeping.Facts] `json:"facts"`
+	Rules     []RuleKept              `json:"rules"`
+	Documents []keeping.Document      `json:"documents"` // that covered the version
+	// of those, without which it would have been judged more strictly
+	Needed   []int64                   `json:"needed"`
+	Verdicts law.Each[keeping.Verdict] `json:"verdicts"`
+	LastDay  law.Each[string]          `json:"last_day"`
+	Words    law.Each[LabelFacts]      `json:"words"` // of the declaration
+}
+
+// RuleKept is a rule in force with its figures.
+type RuleKept struct {
+	ID     int                `json:"id"`
+	Title  string             `json:"title"`
+	Params map[string]float64 `json:"params"`
+	Text   string             `json:"text"`
+}
+
+func rulesKept(rules []keeping.Rule) []RuleKept {
+	out := []RuleKept{}
+	for _, r := range rules {
+		if r.On {
+			out = append(out, RuleKept{r.ID, r.Title, r.Params, r.Told()})
+		}
+	}
+	return out
+}
+
+// restsOn gathers what a decision rests on now.
+func (l loaded) restsOn(state string, at time.Time, by string) Rested {
+	r := Rested{At: at, By: by, State: state, Version: l.row.Version, Acidity: l.record.Acidity, Readings: []int64{},
+		Late: l.record.Late, Estimate: l.panel.PH, Facts: law.Each[keeping.Facts]{}, Rules: rulesKept(l.book.rules),
+		Documents: []keeping.Document{}, Needed: []int64{}, Verdicts: law.Each[keeping.Verdict]{},
+		LastDay: law.Each[string]{}, Words: law.Each[LabelFacts]{}}
+	for _, x := range l.record.Readings {
+		if x.Void == "" && x.Unsupported == "" && x.Moment == l.record.Acidity.Way {
+			r.Readings = append(r.Readings, x.ID)
+		}
+	}
+	m := l.measured()
+	for _, under := range law.All() {
+		v := l.judged(under)
+		r.Facts[under.Regime] = l.panel.FactsOf(under, l.version, m)
+		r.Verdicts[under.Regime], r.LastDay[under.Regime] = v, l.lastDay(v)
+		r.Words[under.Regime] = facts(l.name, l.version, l.panel, under)
+	}
+	for _, d := range l.documents {
+		if d.WhyNot(l.book.law, assess.SubjectOf(l.version)) == "" {
+			r.Documents = append(r.Documents, d)
+		}
+	}
+	for _, d := range l.panel.Needed(l.book.law, l.version, m, l.book.rules) {
+		r.Needed = append(r.Needed, d.ID)
+	}
+	return r
+}
+
+// rested is what an entry's decision rested on; nil where it keeps nothing, as decisions from before did.
+func rested(e bench.Entry) (*Rested, error) {
+	d, is := e.Body.(*bench.Decided)
+	if !is || len(d.Rested) == 0 {
+		return nil, nil
+	}
+	var r Rested
+	if err := json.Unmarshal(d.Rested, &r); err != nil {
+		return nil, fmt.Errorf("what entry %d rested on: %w", e.ID, err)
+	}
+	return &r, nil
+}
+
+// lastRelease is what the newest release of the batch rested on; nil where it was never released, or kept nothing.
+func (l loaded) lastRelease() *Rested {
+	for _, e := range slices.Backward(l.entries) {
+		if d, is := e.Body.(*bench.Decided); is && d.State == bench.Released {
+			r, err := rested(e)
+			if err != nil {
+				return nil
+			}
+			return r
+		}
+	}
+	return nil
+}
+
+// needed reports whether the newest release needed a document.
+func (l loaded) needed(document int64) bool {
+	if r := l.lastRelease(); r != nil {
+		return slices.Contains(r.Needed, document)
+	}
+	// A release from before kept nothing: whatever named the version may have been needed.
+	return slices.ContainsFunc(l.documents, func(d keeping.Document) bool { return d.ID == document })
+}
+
+// RestedOn returns what a decision of a batch rested on. Errors: ErrNotFound where the entry is no decision, or kept
+// nothing.
+func (a *App) RestedOn(ctx context.Context, batch, entry int64) (Rested, error) {
+	e, err := a.entryOf(ctx, batch, entry)
+	if err != nil {
+		return Rested{}, err
+	}
+	r, err := rested(e)
+	if err == nil && r == nil {
+		err = fmt.Errorf("entry %d kept nothing: %w", entry, ErrNotFound)
+	}
+	if err != nil {
+		return Rested{}, err
+	}
+	return *r, nil
+}
+
+func (a *App) entryOf(ctx context.Context, batch, entry int64) (bench.Entry, error) {
+	all, err := a.Store.With(ctx).Entries(batch)
+	if err != nil {
+		return bench.Entry{}, err
+	}
+	for _, e := range all[batch] {
+		if e.ID == entry {
+			return e, nil
+		}
+	}
+	return bench.Entry{}, fmt.Errorf("entry %d of batch %d: %w", entry, batch, ErrNotFound)
+}

@@ -1,0 +1,144 @@
+package app
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
+)
+
+func (a *App) checkWeighing(l loaded, w *bench.Weighing) error {
+	if l.beforeMaking(a.Now()) {
+		return field("weighing.line", "this batch is planned for %s; plan one for today to make it now",
+			l.row.MadeOn.Format(pantry.DateLayout))
+	}
+	i := slices.IndexFunc(l.row.Targets, func(t bench.Target) bool { return t.Line == w.Line })
+	if i < 0 {
+		return field("weighing.line", "this line is not in the batch")
+	}
+	if !w.Grams.IsPositive() || w.Grams.Float() > amount.MaxGrams {
+		return field("weighing.grams", "grams must be above zero and at most 10 000 kg")
+	}
+	if len([]rune(w.Lot)) > 80 || len([]rune(w.Note)) > 500 {
+		return field("weighing.lot", "at most 80 characters")
+	}
+	if err := checkUsed(l.row.Targets[i], w); err != nil {
+		return err
+	}
+	if w.UseBy != "" {
+		day, err := pantry.ParseDay(w.UseBy)
+		if err != nil {
+			return field("weighing.use_by", "a day as in 2026-11-25, or empty")
+		}
+		if day.Before(l.row.MadeOn) {
+			return field("weighing.use_by", "this lot was past its date on the day of making; it may not go in")
+		}
+	}
+	return nil
+}
+
+// checkUsed wants to know what was taken of a group, because the label must list it.
+func checkUsed(t bench.Target, w *bench.Weighing) error {
+	if len(t.AnyOf) == 0 {
+		if len(w.Used) > 0 {
+			return field("weighing.used", "this line is no group")
+		}
+		return nil
+	}
+	if len(w.Used) == 0 {
+		return field("weighing.used", "say which of the group was used: the label lists it")
+	}
+	sum := amount.Grams{}
+	for k, u := range w.Used {
+		if !slices.Contains(t.AnyOf, u.Ingredient) {
+			return field(fmt.Sprintf("weighing.used[%d].ingredient", k), "this is none of the group")
+		}
+		if !u.Grams.IsPositive() {
+			return field(fmt.Sprintf("weighing.used[%d].grams", k), "grams above 0")
+		}
+		sum = sum.Plus(u.Grams)
+	}
+	if sum != w.Grams {
+		return field("weighing.used", "the parts add up to %s g, not to %s g", sum, w.Grams)
+	}
+	return nil
+}
+
+// The marks from which a correction counts as an addition (handbook 05): pH of the estimate, share of the line.
+const (
+	mostEstimateMoves = 0.05
+	mostLineMoves     = 0.10
+)
+
+// checkCorrection makes an addition of a correction that moves the estimate or the line too far, unless an owner
+// confirms that it was a slip of the hand in typing.
+func (a *App) checkCorrection(st Store, l loaded, role people.Role, w *bench.Weighing) error {
+	w.Slip = strings.TrimSpace(w.Slip)
+	if len([]rune(w.Slip)) > 300 {
+		return field("weighing.slip", "at most 300 characters")
+	}
+	if !w.Correction {
+		w.Slip = ""
+		return nil
+	}
+	large, err := a.movesFar(st, l, w)
+	if err != nil || !large {
+		w.Slip = ""
+		return err
+	}
+	if w.Slip == "" {
+		w.Correction = false
+		return nil
+	}
+	if !role.May(people.Owner) {
+		return Problem{Kind: Forbidden, Code: bench.NotYours,
+			Message: "Only an owner confirms that so large a correction was a typing slip; without that it counts as an addition."}
+	}
+	return nil
+}
+
+// movesFar reports whether a weighing in the place of the one before moves its line or the estimate too far.
+func (a *App) movesFar(st Store, l loaded, w *bench.Weighing) (bool, error) {
+	i := slices.IndexFunc(l.record.Lines, func(s bench.LineState) bool { return s.Line == w.Line })
+	if i < 0 || l.record.Lines[i].Actual == nil {
+		return true, nil // nothing was weighed that could be corrected
+	}
+	before := l.record.Lines[i].Actual.Float()
+	if math.Abs(w.Grams.Float()-before) > mostLineMoves*before+1e-9 {
+		return true, nil
+	}
+	if !l.record.Weighed {
+		return false, nil
+	}
+	after := l
+	after.record.Lines = slices.Clone(l.record.Lines)
+	after.record.Lines[i].Actual, after.record.Lines[i].Used = &w.Grams, w.Used
+	desk, err := a.judging(st)
+	if err != nil {
+		return false, err
+	}
+	ref := formula.Ref{Formula: l.row.FormulaID, Version: l.row.Version}
+	if err := desk.know(st, ref); err != nil {
+		return false, err
+	}
+	panel, err := desk.panel(after, ref)
+	if err != nil {
+		return false, lineProblem(err)
+	}
+	return estimateMoved(l.panel.PH, panel.PH), nil
+}
+
+// estimateMoved reports whether any end of the band moved by more than the mark.
+func estimateMoved(a, b assess.PH) bool {
+	far := func(x, y *float64) bool {
+		return (x == nil) != (y == nil) || x != nil && math.Abs(*x-*y) > mostEstimateMoves+1e-9
+	}
+	return far(a.Estimate, b.Estimate) || far(a.Low, b.Low) || far(a.High, b.High)
+}

@@ -1,0 +1,72 @@
+package assess
+
+import (
+	"testing"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestWhatIsStricterCountsAtOnceAndWhatIsLooserWaits(t *testing.T) {
+	was := pantry.Ingredient{ID: "egg", Name: "Yolk", Flags: []string{pantry.FlagRawEgg, pantry.FlagRefinedOil, "salt"},
+		Allergens: law.Each[[]string]{law.GB: {"egg"}, law.US: {"egg"}}, SupplierLists: law.Each[string]{law.GB: "yolk"}}
+	now := was
+	now.Name, now.Flags = "Pasteurised yolk", []string{"fresh_dairy", pantry.FlagSugar}
+	now.Allergens = law.Each[[]string]{law.GB: {"mustard"}, law.US: {}}
+	now.SupplierLists = law.Each[string]{law.GB: "yolk; milk powder"}
+	got := Stricter(was, now)
+	assert.Equal(t, []string{pantry.FlagRawEgg, "salt", "fresh_dairy"}, got.Flags,
+		"the raw egg stays, dairy counts, the excuse of a refined oil is gone, sugar is no hazard")
+	assert.Equal(t, []string{"egg", "mustard", "milk"}, got.Allergens[law.GB], "what its new list betrays, too")
+	assert.Equal(t, []string{"egg", "milk"}, got.Allergens[law.US], "unticking hides nothing; the one list serves both")
+	assert.Equal(t, "Yolk", got.Name)
+	assert.Equal(t, "yolk", got.SupplierLists[law.GB])
+	assert.Equal(t, []string{"egg"}, was.Allergens[law.GB], "what was is not touched")
+	assert.Equal(t, was.Flags, Stricter(was, was).Flags, "nothing changes where nothing changed")
+}
+
+func TestAVersionIsFrozenWithAllItRefersTo(t *testing.T) {
+	salt := &pantry.Ingredient{ID: "salt", Name: "Salt", Offers: []pantry.PriceOffer{{Supplier: "x"}}}
+	oil := &pantry.Ingredient{ID: "oil", Name: "Oil"}
+	nut := &pantry.Ingredient{ID: "nut", Name: "Nut"}
+	seed := &pantry.Ingredient{ID: "seed", Name: "Seed"}
+	other := &pantry.Ingredient{ID: "other", Name: "Other"}
+	paste := formula.Ref{Formula: "paste", Version: 1}
+	lib := formula.Library{Names: map[string]string{"paste": "Paste", "dip": "Dip", "else": "Else"},
+		Versions: map[formula.Ref]formula.Version{paste: {Formula: "paste", Number: 1, State: formula.Locked,
+			Lines: []formula.Line{{ID: "1", Ingredient: "salt", Grams: amount.G(1)}}}},
+		Ingredients: map[string]*pantry.Ingredient{"salt": salt, "oil": oil, "nut": nut, "seed": seed, "other": other}}
+	v := formula.Version{Formula: "dip", Number: 1, State: formula.Locked, Lines: []formula.Line{
+		{ID: "1", Component: &paste, Grams: amount.G(5)},
+		{ID: "2", Ingredient: "oil", AnyOf: []string{"oil", "nut"}, Grams: amount.G(5)}},
+		Toppings: []formula.Topping{{ID: "t", Ingredient: "seed", Grams: amount.G(1)}}}
+	f := Freeze(v, lib)
+	var ids []string
+	for _, g := range f.Ingredients {
+		ids = append(ids, g.ID)
+		assert.Nil(t, g.Offers, "prices are no facts of a version")
+	}
+	assert.ElementsMatch(t, []string{"salt", "oil", "nut", "seed"}, ids)
+	assert.Equal(t, map[string]string{"dip": "Dip", "paste": "Paste"}, f.Names)
+
+	salt.Name, nut.Flags = "Sea salt", []string{pantry.FlagRawEgg}
+	lib.Names["paste"] = "Another paste"
+	over := f.Over(lib)
+	assert.Equal(t, "Salt", over.Ingredients["salt"].Name)
+	assert.Len(t, over.Ingredients["salt"].Offers, 1, "what it costs is today's")
+	assert.Equal(t, "Paste", over.Name("paste"))
+	assert.True(t, over.Ingredients["nut"].Has(pantry.FlagRawEgg))
+	assert.Equal(t, "Sea salt", lib.Ingredients["salt"].Name, "the pantry is not touched")
+	since := f.Since(lib)
+	require.True(t, since.Any())
+	assert.Equal(t, []string{pantry.FlagRawEgg}, since.Flags)
+	assert.Empty(t, since.Allergens[law.GB])
+	delete(lib.Ingredients, "oil")
+	assert.Equal(t, "Oil", f.Over(lib).Ingredients["oil"].Name, "what the pantry lost is still what it was made of")
+	assert.False(t, Freeze(v, lib).Since(lib).Any())
+}

@@ -1,0 +1,180 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, problemOf, type Schemas, take } from "../../api/client";
+import { Modal } from "../../parts/form";
+import { Emphasised, Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+
+type Verdict = Schemas["Verdict"];
+type Document = Schemas["DocumentKept"];
+type Rule = Schemas["RuleKept"];
+
+/** What a decision rested on, as it was kept with it; nothing that changed since shows here. */
+export function RestedButton({ batch, entry }: { batch: number; entry: number }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button type="button" className="btn-quiet" onClick={() => setOpen(true)}>
+        What this rested on
+      </button>
+      <Modal open={open} onClose={() => setOpen(false)} title="What this rested on" width={820}>
+        {open && <Rested batch={batch} entry={entry} />}
+      </Modal>
+    </>
+  );
+}
+
+function Rested({ batch, entry }: { batch: number; entry: number }) {
+  const { moment, num } = useFormats();
+  const kept = useQuery({
+    queryKey: ["rested", batch, entry],
+    queryFn: () => take(api.GET("/batches/{id}/rested/{entry}", { params: { path: { id: batch, entry } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  if (kept.isPending) return <Loading what="what was kept" />;
+  if (kept.isError) return <Failed message={problemOf(kept.error).title} />;
+  const r = kept.data;
+  return (
+    <div className="grid gap-5 text-[14px]">
+      <div className="flex items-end justify-between gap-6 border-b-[3px] border-double border-rule-strong pb-3">
+        <p className="max-w-[46ch]">
+          Kept on {moment(r.at)} with the decision of <b>{r.by}</b>, of version {r.version}. Nothing that changed since shows here.
+          {r.late.length > 0 && (
+            <span className="block font-semibold text-mustard-ink">
+              {r.late.length === 1 ? "1 entry" : `${r.late.length} entries`} made more than 12 hours late.
+            </span>
+          )}
+        </p>
+        {r.acidity.value > 0 && (
+          <p className="text-[42px] leading-none font-semibold tracking-[-1px]">
+            {num(r.acidity.value, 2)}
+            <small className="ml-2 text-[13px] font-medium tracking-normal text-ink-2">decision value</small>
+          </p>
+        )}
+      </div>
+      <p>{r.acidity.sentence}</p>
+      <Verdicts verdicts={r.verdicts} lastDay={r.last_day} />
+      <Documents documents={r.documents} needed={r.needed} />
+      <Words words={r.words} />
+      <Rules rules={r.rules} />
+    </div>
+  );
+}
+
+export function Verdicts({ verdicts, lastDay }: { verdicts: Record<string, Verdict>; lastDay?: Record<string, string> }) {
+  const { day } = useFormats();
+  return (
+    <section>
+      <h3 className="phase mb-1 text-[14px]">Under each law</h3>
+      <dl className="grid grid-cols-[44px_1fr] gap-y-1">
+        {Object.entries(verdicts).map(([law, v]) => (
+          <div key={law} className="contents">
+            <dt className="font-semibold">{law.toUpperCase()}</dt>
+            <dd>
+              {lastDay?.[law] && <b>{`${v.date_kind === "use_by" ? "Use by" : "Best before"} ${day(lastDay[law], true)}. `}</b>}
+              <span className={v.refused || v.ambient_lacks.length > 0 ? "text-beet" : ""}>{v.reason}</span>
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}
+
+export function Documents({ documents, needed = [] }: { documents: Document[]; needed?: number[] }) {
+  return (
+    <section>
+      <h3 className="phase mb-1 text-[14px]">Documents</h3>
+      {documents.length === 0 && <p className="text-ink-2">None.</p>}
+      <ul>
+        {documents.map((d) => (
+          <li key={d.id}>
+            <a className="text-cobalt underline" href={`/api/evidence/${d.id}`}>
+              {d.title}
+            </a>
+            {d.days ? `, ${d.days} days` : ""}
+            {d.issued_by ? `, issued by ${d.issued_by}` : ""}
+            {needed.includes(d.id) && <b> (needed)</b>}
+            {d.fingerprint && <span className="ml-2 text-[12px] text-ink-3">fingerprint {d.fingerprint.slice(0, 12)}…</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+export function Words({ words }: { words: Record<string, Schemas["LabelFacts"]> }) {
+  return (
+    <section>
+      <h3 className="phase mb-1 text-[14px]">The words of the declaration</h3>
+      <dl className="grid grid-cols-[44px_1fr] gap-y-1">
+        {Object.entries(words).map(([law, w]) => (
+          <div key={law} className="contents">
+            <dt className="font-semibold">{law.toUpperCase()}</dt>
+            <dd>
+              <Emphasised text={`${w.list} ${w.contains}`.trim()} />
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}
+
+export function Rules({ rules }: { rules: Rule[] }) {
+  return (
+    <details>
+      <summary className="phase cursor-pointer text-[14px]">The {rules.length} rules in force, with their figures</summary>
+      <ol className="mt-2 grid gap-2 text-[13px]">
+        {rules.map((r) => (
+          <li key={r.id} className="grid grid-cols-[26px_1fr]">
+            <span className="text-ink-3">{r.id}.</span>
+            <span>
+              <b>{r.title}.</b> {r.text}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </details>
+  );
+}
+
+/** What a printed label said, drawn from what was kept. */
+export function PrintButton({ batch, entry }: { batch: number; entry: number }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button type="button" className="btn-quiet" onClick={() => setOpen(true)}>
+        What it said
+      </button>
+      <Modal open={open} onClose={() => setOpen(false)} title="What the label said" width={640}>
+        {open && <Printed batch={batch} entry={entry} />}
+      </Modal>
+    </>
+  );
+}
+
+function Printed({ batch, entry }: { batch: number; entry: number }) {
+  const { moment } = useFormats();
+  const kept = useQuery({
+    queryKey: ["print", batch, entry],
+    queryFn: () => take(api.GET("/batches/{id}/prints/{entry}", { params: { path: { id: batch, entry } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  if (kept.isPending) return <Loading what="the label" />;
+  if (kept.isError) return <Failed message={problemOf(kept.error).title} />;
+  const p = kept.data;
+  return (
+    <div className="grid gap-3 text-[14px]">
+      <p>
+        {p.count} {p.hold ? "HOLD stickers" : `${p.regime} labels`} of {p.width_mm} × {p.height_mm} mm, printed by <b>{p.by}</b>,{" "}
+        {moment(p.at)}, with the words of version {p.version}.
+      </p>
+      <img
+        alt={`The label as it was printed: ${p.product_name}. ${p.list} ${p.contains} ${p.date_line} ${p.lot}`}
+        className="w-full border border-paper-edge bg-white"
+        src={`data:image/svg+xml;utf8,${encodeURIComponent(p.svg)}`}
+      />
+    </div>
+  );
+}

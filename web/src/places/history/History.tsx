@@ -1,0 +1,83 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, problemOf, type Schemas, take } from "../../api/client";
+import { Modal } from "../../parts/form";
+import { Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { today } from "../batches/time";
+
+type Of = "ingredient" | "formula" | "batch" | "label" | "preparation" | "recipe" | "shop";
+type Row = Schemas["HistoryRow"];
+
+/** Opens what became of a thing: who did what, when, as sentences. */
+export function HistoryButton({ of, id, title }: { of: Of; id?: string; title: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button type="button" className="btn-quiet" onClick={() => setOpen(true)}>
+        History
+      </button>
+      <Modal open={open} onClose={() => setOpen(false)} title={`History of ${title}`} width={760}>
+        {open && <History of={of} id={id} />}
+      </Modal>
+    </>
+  );
+}
+
+function History({ of, id }: { of: Of; id?: string }) {
+  const { day } = useFormats();
+  const list = useInfiniteQuery({
+    queryKey: ["history", of, id],
+    queryFn: ({ pageParam }) => take(api.GET("/history", { params: { query: { of, id, before: pageParam || undefined } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last) => last.next || undefined,
+    staleTime: 0,
+  });
+  if (list.isPending) return <Loading what="the history" />;
+  if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
+  const rows = list.data.pages.flatMap((p) => p.rows);
+  if (rows.length === 0) return <p className="text-ink-2">Nothing was changed since it is kept who changes what.</p>;
+  const days = new Map<string, Row[]>();
+  for (const r of rows) {
+    const d = today(new Date(r.at));
+    days.set(d, [...(days.get(d) ?? []), r]);
+  }
+  return (
+    <div>
+      {[...days].map(([d, of]) => (
+        <section key={d} className="mb-4">
+          <h3 className="phase mb-1 border-b border-rule pb-1 text-[14px]">{day(d, true)}</h3>
+          <ol>
+            {of.map((r) => (
+              <Line key={r.seq} r={r} />
+            ))}
+          </ol>
+        </section>
+      ))}
+      {list.hasNextPage && (
+        <button type="button" className="btn-quiet" disabled={list.isFetchingNextPage} onClick={() => list.fetchNextPage()}>
+          Show what came before
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Line({ r }: { r: Row }) {
+  const { clock } = useFormats();
+  return (
+    <li className="grid grid-cols-[56px_1fr] gap-x-3 py-[6px] text-[14px]">
+      <span className="pt-px text-[12.5px] text-ink-3 tabular-nums">{clock(r.at)}</span>
+      <div>
+        <b>{r.by}</b> {r.said}
+        {r.details.length > 0 && (
+          <ul className="mt-1 border-l-2 border-cobalt-pale pl-3 text-[13px] text-ink-2">
+            {r.details.map((d) => (
+              <li key={d}>{d}</li>
+            ))}
+          </ul>
+        )}
+      </div>
+    </li>
+  );
+}
