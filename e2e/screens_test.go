@@ -56,12 +56,30 @@ func screens() []screen {
 		{"label", "/labels/1?batch=12", "nothing fails", nil},
 		{"label-hold", "/labels/4?batch=15", "Only HOLD stickers", nil},
 		{"shop", "/shop", "Tighter than the rules", nil},
+		{"call-back", "/batches/17", "Every jar comes back", nil},
+		{"rested", "/batches/12", "released", func(p *page) {
+			p.click("✓ Decide")
+			p.click("What this rested on")
+			p.sees("Kept on")
+		}},
+		{"printed", "/batches/17", "Every jar comes back", tab("What it said", "with the words of version 2")},
+		{"history", "/pantry/horseradish_prepared", "a usable kg", tab("History", "rapeseed oil")},
+		{"lock", "/formulas/beetroot_horseradish_dip?part=versions", "Versions",
+			tab("What it rested on", "ingredients as they were")},
+		{"attach", "/formulas/hazelnut_kale_pesto?part=words", "Documents that rules ask for",
+			tab("Attach a document", "Why it is attached")},
+		{"sign-in", "/today", "In the cold room", func(p *page) { // the last: nobody is signed in after it
+			p.click("Ines, owner")
+			p.click("Sign out")
+			p.sees("Who is it?")
+		}},
 	}
 }
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches"}
+	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches", "sign-in", "call-back", "rested",
+	"history"}
 
 func show(p *page, s screen) {
 	p.t.Helper()
@@ -125,7 +143,9 @@ func TestATypedGramAsksForNothingButItsSheet(t *testing.T) {
 	p := open(t, s, 1280, 800)
 	p.visit("/formulas/carrot_miso_dressing")
 	p.sees("On the label")
-	p.until("performance.getEntriesByType('resource').some((e) => e.name.includes('/api/today'))", "the spine's count")
+	p.until(`['today', 'ingredients', 'formulas', 'shop', 'session'].every((a) =>
+		performance.getEntriesByType('resource').some((e) => e.responseEnd > 0 && e.name.endsWith('/api/' + a)))`,
+		"what the page asks for as it opens")
 	before := p.rev()
 	js[bool](p, "(performance.clearResourceTimings(), true)")
 	p.fill("Grams of White miso", "75")

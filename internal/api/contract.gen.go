@@ -696,8 +696,9 @@ type AddFormulaParams struct {
 
 // PutFormulaJSONBody defines parameters for PutFormula.
 type PutFormulaJSONBody struct {
-	Name    string `json:"name"`
-	Retired bool   `json:"retired"`
+	Name    string  `json:"name"`
+	Retired bool    `json:"retired"`
+	Why     *string `json:"why,omitempty"`
 }
 
 // CompareVersionsParams defines parameters for CompareVersions.
@@ -800,6 +801,9 @@ type AddIngredientParams struct {
 type PutIngredientParams struct {
 	Rev     int   `form:"rev" json:"rev"`
 	Retired *bool `form:"retired,omitempty" json:"retired,omitempty"`
+
+	// Why of a retirement
+	Why *string `form:"why,omitempty" json:"why,omitempty"`
 }
 
 // DropMeasureParams defines parameters for DropMeasure.
@@ -2390,6 +2394,13 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter retired: %s", err))
 	}
 
+	// ------------- Optional query parameter "why" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutIngredient(ctx, id, params)
 	return err
@@ -3568,61 +3579,61 @@ var swaggerSpec = []string{
 	"wRAPwuYQ9/Tba08nt4y7Dos098FypyIjrNqdcRsg+pdSvIz4/+tZrVQGR1JgYK9SWqdxqnbabT6joS5/",
 	"Jrd8x57JcYfyhjh8eXqNMpexITdQ5xovlN60hYQeXdXnad4dU8LMCU8UqAdSCbBoBx1f7dM2y1p8z4FK",
 	"X3bultKUDNnw55W9Wd7Suo85hMIL2dknjJVWdR2B1j2KszS61g6l9BcSp2HZknwDdjdNn5ca/t5eQXRk",
-	"l3yO7dV11zapat65nIC8UeYOyguJvUkmmbsKTQXZqG6xqG+y0iTlRddBs1C9ghKu9C4WuF1AyPRklF3W",
-	"2SLIsmusfWGcLC5nEF+DvfAVkZ1hJUJIcTEfcxmsnQr6qf39l1pX3MvKTo8XU4J/D35n4EIxwGPyWQZz",
-	"fmrJYKDlGZU8u0TEODEYCGmZHaMOPKo1UUZJ4YbsKTsOxQaf2yfmFb8vxri38/HJrWlZV82StmZbroHx",
-	"bCsjg8yP4o6Aa9e7udsHeW1/nxS/XJqFi1sfG3E9b1Hsc3ft1FiWLawenhIhtOTdWvCNiN+CiBQ3Pq8F",
-	"8Pis7fyaUKvc8YO9Z1KVgkHrEuka5fTLq2+lQyXckUKZ/xL76Y7TBC7uG9ebEi0YjRc851J7N5659i4y",
-	"2XGpLY5PB/by4TvzD0jHQ+tUn5WRZ873/uhU2z0UpgsctEyOjM+O1DKVViJFM5cm0T5vDYhTlTPfG974",
-	"yUvnR+S51HBKl8yTcrT+TLotvo44S8sLpS4O9YVJ3pBb8Ini93Mr95w9XOd45EnjUd9JY34dYal5YRVx",
-	"Ebl7bfKjImKFznokiguIeAbWhyGRAAtgFKIlHv5p/hy8NXgmeN4jp5cSwOYnlJvMh34p8YHJoLvpMNSP",
-	"eIG0Rs7RHsgRfZKmDgrvL35cw9c7LgwS8JeLcZenwcGM9MEjXhle6pXzH+CdukPX/d7ExK/d2KhejljQ",
-	"ss/PV2Docf46Qm3r1N4pe3KwZ1NShTTsbU6keWHq/9KIMAEkPUaHHQiItvQWgmX/4Z+2ru+sO9GzDS4V",
-	"t29+wpWKjo+lP8L7FNZ1XjZov2Cuw07wQ0ScSJGDqZHtvBjuC5kb+f+oGf/2A9ceT7yOsCqCKhkxegtR",
-	"TjJg/4geRVQ2a2C7EwN6rns/fv5fduPPf4auuih/hIaRm+toq75ap+Z/RAJUITJpJd0kBpctocdZwYdE",
-	"PZD0j/6L7Cfqjf75nhyrJ2+HgLO1K30d+6XhY82iKpj+ARfTwLb2iZEsgzSSVlRGimLCpbp6x+S7oQvt",
-	"p1yq55R93BIZJh23WXrFc8je7ZkNKskHfLOhCfh0wysLCyO1/tqzK/Pn5LRIbWBN8vNsRVL/JCLSMiBt",
-	"UVBt0uNlSh+Uh8TpJTcYEh+Hrb90wowm3mWKK5vxDlQVHSIJVM//k7f3QYjaJXyv712avHG96H5fKHLN",
-	"JtgzAQnNBys3X5snPpmzhmCw9N+wsbsGjFt/5eqMpqrm+BgbZSZ4xcU2sryM/uU/3/z4w4OXz/51vNwY",
-	"k3eVyNsh0TEb4pPkrBS8Uw8drU4qbS/ivZQi8ZmMDC66Fo2nb37pF4AdlYqLwbzNb90jqPpMvhkkuwfS",
-	"avR+rPKdPUa6AS4wXWYgr7pLOSW2Xskdz3sgtrrmRMNQss6lK2PuTS8d6nI8Whh/y3hA15A4hDISmfLp",
-	"dS3A5TL9TrI7vJhZoau4P5x386L23CUqi6rvXb64qEaT6PoYuaoFTz+HczhYRPSivqcuW0eEI+rFYQbK",
-	"Ly8dgkjTiGRRQ6mdcK4l+GehuYbYeZGbzQ+eK3WOdEJ11XdVTwT+LrlwsdNS74dsydRSGCR/ca3h4usN",
-	"KS0vkUxzcTmQqzaoVx7ugchCgHz4p/vb2Tvm7+1z98WF35fTWXg3fUBpaxeTTJe6tuOFhMhxIuKFsoBz",
-	"Dqbb5FImvDDYI1tCszDF+tHL24WS4NAg4AfXw6DZjwzTEa/eY+FMg4XqI3edOnRhNX7wqN57cgMiMnSA",
-	"1J6Syh1kQJ2piPihV5Obk+/wqeilfeQSByLzqcufhSwRrDG0FPOQ3J5mjkyD56GXPojwMaA677RAKXxP",
-	"TwFb2lFL36UXaKp22IF7kYnc92rD1ed818rAiMIlQvYG0N2gbpqd7wt2iyx1fty2iU9eynG1988eDHvk",
-	"+o6wiHzI7j5GxS7B9ieW3+tIggGeKuG6bWKodpKoNOGctEd/9ThI94vNFzt0ziJPi6vuhGcbKvbd7ZhC",
-	"dfUUDdypbtfl/P4KivepDTmbPi2KJzf/iNzqI2VgsW2pKEhzvuYilfaiXrbcsD5VbLGx++sUDK7z/dqs",
-	"9wazPaTM4aSndX//OXPqnLeax6sdO/T82yZPN/cF/c0IrPexjZtSNjN49ey5yeRkfGu2jSh6d4iR8gfJ",
-	"DpKb4ePK9/rBp/a5S5xZqu9dGIrVfDiyFPENfBiRKvrbo8hAj1aUdCpi8PhSreNeXef8AIfazC5sTtq8",
-	"XdCmQHJjju6apzSLrrnaRdeFicp2MbK9JRw0F+PSNXzs5vNTxiVM5fT6QpiXy3tVllxxX+PbE8/Jv6Bg",
-	"b8haCIiTMW5U7ct9o961K3Ux2TcN8ywJIsb5TUSUk/zoy6tHn/dJfw48Z8NQ36/sI5ewAq9AlOBpF7MA",
-	"X9+COJoawcOOa1/zRkauy5vc8dzCp+ufUlo/DDrKDVoDu54PDCD0i27oRm7FpGyqByw32VomdLpar/gh",
-	"A9GR37NeSUgEqJOuZDgUUvflcpS73tB1EV00NUHyPViptFWsmgxGFInN04levfgh4iLKiZT5TpAGFnMp",
-	"nNUef2ize3qN2nP984+Gicv4IG8sAy9dcwVS0sUZVoYRzS6w/rnpTmLjSRk3nExIFkm6zbR6OYL6h/kf",
-	"rWzOcG4QX9YepPs0zT12Mc7vMru0j3KHu/CH3+Sf2WDj2u5yLiKr7dYeXlbtYG9ajTo520eud2m32FQJ",
-	"mMOnvFf1By9i4KsPXtjKf0dVsoMskgpyk6tn7v62HNr7r06SYePeSHO9P2e9+rwuvXXa7F02ec8w0x/a",
-	"tbr9rB0ebHGzvTnO3toM8vhDBpK7HKd+zCC6qW2+wb3Wc6syeavdNY7c7OALn9TGpOp4qziaaXrr6JFz",
-	"19r5UlRGihemTVM7RR6jYB4ykPLBgSgQ/dYYpPyVWLjzj0jNtBNCFwt98ELlhfpMRuY9aY6/5WUuO0aG",
-	"+hEDctsANEax70iBpcPYbv+lH/mkmhZSTYa6d4J7eTnNVIJfCiAs2pObZovDAEF9+CfNUnh3Nnf4w5DZ",
-	"1if0yj6E8uZHF+9TfClBdWnGtpk1pE5UW1iZneJKk4HGnLZJdYJpzDmyYnNGa2PWEjEq1WmpplvncOfZ",
-	"cqlzHxvRtLmkDqUJ2OaxCx8ITQDOlWBsbEdtx6Z1f/PYkl9aSG2x6oMNZTBs8IcK7+8kut9byX7J3haa",
-	"JovbSZIO183bsuyKwQJICqLB4OGo2Gv3zAljTyvAb+Do4w+mh6UtN167/mEbLpowckNNjjoN5d8fXdZf",
-	"t0tfuCDZ0Xdd5Vr4Vka+X7ElpgFuUc3U25KZ63N78wO7deur/+DCHj1aFU3nb8/sm2//CjrhO4A8IraI",
-	"4zPp0wWzVPvSxirsz6iDs01ltb/cJ1af2smOhVi11G9jrNa2+DDszX1vInsPd8oTT/OyZFVT2/jvm0jx",
-	"tI8RfYHZe7Yn7hUAaUgPs0wefNf0zreGReeJeb12meZ1/foilsbladgB1uVi/hKmx9URlhbHLb4dWw63",
-	"Ruf6ZBl08eeC76d4Ox9NDiJWzP+qfY5/KkRmY4tG2Zcdt2wmkcMK1kfmDA4dnWybUsoLNXQ6dp1rX9vH",
-	"LlTYE/NCxVtkAmrIs9VqUQkOZtXN+usvzpVfC08pO69LyCN+LRdO0/iVHGXkhFOSPURbQfYmnGNveCJJ",
-	"U4iuj+bP4YCjKNi5g7554iKkLCxS3IWo+JMJTUCu97ohQ0RkmSQRmfXYEqu6KXIvOOpJmzc3dCh6Q7fZ",
-	"jybse7GTg/5kO9Rc5eH2Qh26tXzwaYa/7nhEpUkbhDSiWbQDAVWC8p4cfX5hSKKyJuqL7FPW5zhppLZ3",
-	"roPQ25EslRZxxbqCkQTl9p6dk7mj5je0N13X4CQOAnfyfFFR3vH8AsUKRhVJUMoAj1S0sDCRg+01zPoR",
-	"sJYfzAX3G0+Gi7uei7PaHpCs/NtFduXdVJtES0WRn8qD2Rk0hQfXxwfG9vd3EKYpfHV8Y/2DCzif9aZo",
-	"KGfAdR95DZtAR7H80p0fWWi69MH659y6gQLAw+M6xCqpIiDJLuJqZy5OejByZWHcHPGA0aGyB1Ob9cY9",
-	"q53CywiNgndqxIHVvHZvDggG7VVp1l3Ms/XXf45h5R08VSZL75g3ADsaIE3yQPIBraF/vQjrtZ+NC8kx",
-	"miGDd4oH99TE9Ufq655ppma+u7YLunOVdCD5ZbuGkcxooDoQJM0iYiC8P5NRzkgCa59wYDsZp/3qygbf",
-	"B9y+n1x0frn+uvoDl+jGkQGkMiLGV44yflhrunGRNrS5pcdbMxUJ4tb7eYVgq8erhySnq/dv3/+/AAAA",
-	"//8=",
+	"l3yO7dV11zapat65nIC8UeYOyguJvUkmmbsKTQXZqG6xqG+y0iTlRddBs1C9ghKu9C4WuF1AyPRklF1W",
+	"Z/OM3XGsqFYjjxPa5Szna7A3wyKyM6xkDSlX5mMu1bVTkz+1v/9Sa597WSHrcXdKlPDB7wzcPAa4Vj4d",
+	"Yc5PLRk1tDyjkmeXCC0nBiwhLdNo1IFHtW7LKCnckD1lx6Eg4nP7xLzi98UYP3g+Prk1LevTWdLWjNA1",
+	"MJ5tZWQg/FHcEXDtmjx3Oyuv7e+TAp1Ls3BxM2VDs+fr7+1zd+39WJYtrB6eEiG05N1alI6I34KIFDfO",
+	"sUX6+KztJZuYrNzxg72QUpWCQesS6Trq9Mur77lDJdyRQpn/tvvpjtMELu5E17sXLRi2FzznUns3nrn2",
+	"0jLZcaktjs8b9vLhW/gPSMdD632flZFnzkn/6FTbPRSmC5zITDKNT6PUMpVWIkUzl0/RPpgNiFOVXN8b",
+	"B/nJS+dH5LnUAE2XTKhytP5Mui2+jjhLy5unLg71xVPekFvwGeX3cyv3nD1ci3nkSeNR30ljfh1hqXlh",
+	"FXERuXttEqkiYoXOeiSKC4h4BtaHIZEAi3QUoiUe/mn+HLxeeCZ43iOnlxLA5ieUm8yHfnvxgcmguxIx",
+	"1I94gbRGztEeSCZ9kqYOM+8vflzDF0YujCbwlwuGl6fBwdT1wSNeGV7qlfMf4J26Q9f93gTPr93YqKaP",
+	"WHSzz8+Xauhx/jpCbQva3il7crBnU1KFNOy1T6R5YQoF04gwASQ9RocdCIi29BaCZf/hn7YA8Kw70bMN",
+	"LhW3b37C1ZSOj6U/wvsU1nVeNmi/YFLETvBDRJxIkYMppu28Qe4LmRv5/6gZ//YD1x5PvI6wKoIqGTF6",
+	"C1FOMmD/iB5FVDaLZbszCHruhT9+/l92489/hq7aLX+EhpGb62irvlqn5n9EAlQhMmkl3WQQl72jx1nB",
+	"h0Q9kPSP/ovsJ+qN/vmeHKsnb4eAs7WrkR37peFjzaIqmP4BF9PAtkiKkSyDNJJWVEaKYsKlunrH5Luh",
+	"C+2nXKrnlH3cEhkmHbdZesVzyN7tmQ0qyQd8s6EJ+LzEK4sfI7X+2rMr8+fk/EltYE2W9GzVVP8kItIy",
+	"IG31UG3S42VKH5SHxOklN2ATH4etv3TCjCbeZaowm/EOVLkdIltUz/+Tt/dBiNolfK/vXT69cb3ofl8o",
+	"cs0m2DMBCc0HSzxfmyc+mbOGYLD037CxuwbeW3+J64ymqub4GBtlJnjFxTayvIz+5T/f/PjDg5fP/nW8",
+	"3BiTd5XI2yHRMRvik+SsFLxTDx2tTkpyL+K9lCLxmYwMgLoWjadvfukXgB2ViovBvM1v3SOoQk6+GSS7",
+	"R9xqNIms8p09mLpBODDtaCCv2lA5JbZeyR3Pe7C4uuZEw+C0zqUrY+5NLx3qcjxaGKjLeEDXkDgoMxKZ",
+	"Out1LcDlMv1Osju8mFmhq7g/nHfzovbcJUqQqu9dvgqpRpPo+hi5qgVPPweIOFht9KK+py5bcIQj6sXx",
+	"CMovLx2CSNOIZFFDqZ1wriX4ZzG8hth5kZvND54rdY50YnrVd1VPBP4uuXCx01Lvh2zJ1CBYyQn+pTEM",
+	"9tW9JVt/ttBAdtCF8mT/AtrJxfEbu6G8rDLdzuVATtyg/nq4ByILAfLhn+5vZ++yv7fP3Zejwr6czsK7",
+	"9gNKj7uYZLoUuR0vJESOExEvlEXAc7jhJmcz4YUBQ9kSmoUp8I9e3i6UbIdGJT+4pgrNBmmYFn31pg9n",
+	"Oj5UH7nrFKULq/GDhxnfkxsQkaEDpPY0Vu4ggzJNRcQPvZrcnLCHT18v7SOXOHiZT13+zGWJYI2hpZjH",
+	"CPc0c2QaPHe99MGKjwFmeqcFSuGbjArY0o7i/i69QFO1ww7cC5Xkvlcbrj7nu1YGRhQucTVgEOYNDKjZ",
+	"+b4wuMhS58dtm4DppRxXe//sAbRHru8IHMmHBu9j9O0SbH9i+b2OJBgkrBI/3CagaieJShM2Snv0V4+D",
+	"dL/YfLHD7SzytLjqTni2oWLfjYcSqqunaOBOdbsu5/dXULxPbWjbNI5RPLn5R+RWHymD021LUkGa8zUX",
+	"qbQJAbLlhvWpYgvW3V8PYYCm79dmvTcg8iHlFCdNtvsb4plT57xVQ17t2KHn3zZ5urkvcHRGYL2PbdyU",
+	"srvCq2fPTcYo41uzbUTRu0OMlD9IdpDcDB9XvtcPPrXPXeLMUn3vwtiw5sORpYjvKMSIVNHfHkUGC7Wi",
+	"pFMRg8eXah336troBzjUZnZhc9Lm7YI2BZIbc3TXPKVZdM3VLrouTFS2i5HtLeEgwBiXrgNlN5+fMi5h",
+	"KqfXFwLhXN6rsuSK+zrxnnhO/gUFe0PWQkCcjHGjal/uG/WuXamLyb7p4GdJEDHObyKinORHX149+rxP",
+	"+nPgORvGHn9lH7mEFXgFogRpu5gF+PoWxNHUIh52XPuaNzJybefkjucWz13/lNL6YdBRbtAa2PV8YIil",
+	"X3RjSXIrJmWXP2C5yQozodPVesUPGYiOPKL1SkIiQJ20SUNjTXIjfW6Uu97QdRFdNAVC8j1YqbTVspoM",
+	"RhSJzQeKXr34IeIiyomU+U6QBjh0KZzVHn9os4h6jdpz/fOPhonL+CBvLAMvXdsFUtLFGVaGEc0usP65",
+	"aZdi40kZN5xMSBZJus20ejmC+of5H61sznBuEPDWHqT7NM09djHO7zK7tI9yh7vwh9/kn9lg49ruci4i",
+	"q+3WHsZW7WBvep86OdtHrplqt9hUiZ7Dp7xX9QcvYuCrD17Yyn9HVbKDLJIKcpMTaO7+thza+69OkmHj",
+	"3kinvT9nvfq8Lr112uxdNknQMNMf2rW6/awdHmxxs705zt7aDPL4QwasuxynfswguqltvsG91nOrMnmr",
+	"3TVe3ewgD5/UxqQqfKs4mml66+iRc9fa+VJURooXpm9UOxUfo2AeMpDywYEoEP3WGKT8lVhY9Y9IzbQT",
+	"QhcLffBC5YX6TEbmPWmOv+VlLjtGhvoRA3LbAE5Gse9IgaXDGHL/pR/5pJoWUk2GuneCr3k5zVSCbAog",
+	"LNqTm2bPxQBBffgnzVJ4dzZ3+MOQ2dYn9Mo+hDLqRxdvnHwpQXVpxra7NqROVFuYnJ3iSpOBTqG2a3aC",
+	"6RQ6sjJ0Rmtj1hIxKtVpSahb53Ar3HKpcx8b0bS5pA6lCdhutgsfCE0AzpVgbGyLb8emdX8325JfWkht",
+	"UeyDDWUwbPCHCvzvJLrfWzF/yR4amiaL20mSDtfn2/LvisECSAqiweDhqNhr98wJY08rzW/g6OMPpqmm",
+	"LWteu4ZmGy6acHVDzZQ6DeXfH13WX7dLX7jw2dF3XeVa+JZJvoGyJaYBiFHN1NuSmetze/MDu3Xrq//g",
+	"wh49WhVN52/P7Jtv/wo64TuAPCK2iOMz6dMFs1T70sYq7M+og7NdbrW/3CdWn/rbjoVytdRvY7nWtvgw",
+	"vM5972p7D3fKE0/zsmRVU9v475tI8bSPEX2B2Xu2J+4V0GlIr7RMHnwb9863hkXniXm9dpnmdf36IpbG",
+	"5WnYAdblYv4SpsfVEZYWxy2+HVsOt0bn+nEZFPPngu+neDsfTQ4iVsz/qo2XfypEZmOLRtmXnb1sJpHD",
+	"JNZH5gwOHR1zm1LKCzV0OnYdcl/bxy5U2BPzQsVbZAJqyLPValEJDmbVzfrrL86VXwtPKTuvS8gjfi0X",
+	"TtP4lRxl5IRTkj1EW0H2Jpxjb3giSVOIro/mz+GAoyjYuYO+eeIipCwsIt2FqPiTCU1Arve6IUNEZJkk",
+	"EZn12BKruilyLzjqSZs3N3QoekO32Y8m7Huxk4P+ZDvUXOXh9kIqurV88GmGv+54RKVJG4Q0olm0AwFV",
+	"gvKeHH1+YUiisibqi+xT1uc4aaS2R6+D6tuRLJUWccW6gpEE5faenZO5o+Y3tDdd1+AxDgKE8nxRUd7x",
+	"/ALFCkYVSVDKAI9UtLBwlINtPMz6EfCZH8wF9xtPhou7nouz2h6QrPzbRXbl3VSbREtFkZ/Kg9kZNIUH",
+	"18cHxvb3dyqmKXx1fGP9gws4n/XmayhnwHU5eQ2bQEex/NKdH1louvTB+ufcuoECwMPwOsQqqSIgyS7i",
+	"amcuTnqweGVh3BzxgNGhsgdTm/XGPaudwssIjYJ3asSB1bx2bw4IBlVWadZdzLP113+OYeUdPFUmS++Y",
+	"NwA7GiBN8kDyAa2hf70I67WfjQvJMZohg3eKB/fuxPVh6uvSaaZmvru2C7pzlXQg+WW7k5HMaKA6ECTN",
+	"ImKgwj+TUc5IAmufcGA7Jqf96soG3wfcvp9cdH65Pr76A5fo+pEBpDIixleOMn5Ya7pxkTa0uaXHWzMV",
+	"CeLW+3mFYKvHq4ckp6v3b9//vwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -31,7 +31,7 @@ func (s *server) PutFormula(c *echo.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	return done(c, s.app.RenameFormula(c.Request().Context(), id, in.Name, in.Retired))
+	return done(c, s.app.RenameFormula(app.Because(c.Request().Context(), deref(in.Why)), id, in.Name, in.Retired))
 }
 
 func (s *server) NextDraft(c *echo.Context, id string, p NextDraftParams) error {

@@ -38,7 +38,9 @@ func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 	c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula), map[string]any{"from": 1}).refused(409, "")
 	c.send("DELETE", fmt.Sprintf("/api/formulas/%s/versions/2?rev=%d", s.Formula, s.Rev), nil).ok()
 	c.send("GET", fmt.Sprintf("/api/formulas/%s/versions/2", s.Formula), nil).refused(404, "")
-	c.send("PUT", "/api/formulas/"+s.Formula, map[string]any{"name": "Beet dip", "retired": true}).ok()
+	c.send("PUT", "/api/formulas/"+s.Formula, map[string]any{"name": "Beet dip", "retired": true}).refused(422, "why")
+	c.send("PUT", "/api/formulas/"+s.Formula, map[string]any{"name": "Beet dip", "retired": true,
+		"why": "nobody bought it"}).ok()
 	c.send("PUT", "/api/formulas/"+s.Formula, map[string]any{"name": "", "retired": true}).refused(422, "name")
 	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
 		if f.ID == s.Formula {
@@ -80,7 +82,7 @@ func TestIngredientsComeAndRetire(t *testing.T) {
 	assert.Equal(t, "quince_paste", g.ID)
 	assert.Contains(t, g.CostProblem, "no price")
 	c.send("POST", "/api/ingredients", body).refused(422, "name")
-	c.send("PUT", fmt.Sprintf("/api/ingredients/quince_paste?rev=%d&retired=true", g.Rev), body).ok()
+	c.send("PUT", fmt.Sprintf("/api/ingredients/quince_paste?rev=%d&retired=true&why=rotten", g.Rev), body).ok()
 	again := into[app.IngredientView](c.send("POST", "/api/ingredients", body).ok())
 	assert.Equal(t, "quince_paste_2", again.ID, "a retired name is free again")
 }

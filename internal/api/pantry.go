@@ -1,6 +1,8 @@
 package api
 
 import (
+	"gallipot/internal/app"
+
 	"github.com/labstack/echo/v5"
 )
 
@@ -29,7 +31,8 @@ func (s *server) PutIngredient(c *echo.Context, id string, p PutIngredientParams
 		return err
 	}
 	in.ID = id
-	v, err := s.app.SaveIngredient(c.Request().Context(), in, p.Retired != nil && *p.Retired, p.Rev)
+	v, err := s.app.SaveIngredient(app.Because(c.Request().Context(), deref(p.Why)), in, p.Retired != nil && *p.Retired,
+		p.Rev)
 	return answer(c, v, err)
 }
 

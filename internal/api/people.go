@@ -7,6 +7,7 @@ import (
 	"gallipot/internal/app"
 	"gallipot/internal/core/people"
 
+	"github.com/getkin/kin-openapi/routers"
 	"github.com/labstack/echo/v5"
 )
 
@@ -53,24 +54,44 @@ var asked = map[string]people.Role{
 	"getBundle":  people.Maker, "postBundle": people.Owner,
 }
 
-// knows lets a request through that somebody makes who may; an operation that asked says nothing of is nobody's.
-func (s *server) knows(operation func(*echo.Context) string) echo.MiddlewareFunc {
+// known is what came of asking who sends a request.
+type known struct {
+	who people.Person
+	err error
+}
+
+// knows lets a request through that fits the contract and is made by somebody who may; an operation that asked says
+// nothing of is nobody's. Who it is and whether it fits are looked at side by side; who it is, is answered first.
+func (s *server) knows(routes map[string]*routers.Route) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
 			r := c.Request()
-			role, named := asked[operation(c)]
+			route := routes[asGet(r).Method+" "+c.Path()]
+			role, named := asked[nameOf(route)]
 			if named && role == everybody {
+				if err := valid(c, route); err != nil {
+					return err
+				}
 				return next(c)
 			}
+			found := make(chan known, 1)
+			ctx, token := r.Context(), tokenOf(r)
 			writes := r.Method != http.MethodGet && r.Method != http.MethodHead
-			who, err := s.app.Known(r.Context(), tokenOf(r), writes)
-			if err != nil {
-				return err
+			go func() {
+				who, err := s.app.Known(ctx, token, writes)
+				found <- known{who, err}
+			}()
+			unfit := valid(c, route)
+			k := <-found
+			switch {
+			case k.err != nil:
+				return k.err
+			case !named || !k.who.Role.May(role):
+				return app.NotYours(k.who, role, "This")
+			case unfit != nil:
+				return unfit
 			}
-			if !named || !who.Role.May(role) {
-				return app.NotYours(who, role, "This")
-			}
-			c.SetRequest(r.WithContext(app.As(r.Context(), who)))
+			c.SetRequest(c.Request().WithContext(app.As(c.Request().Context(), k.who)))
 			return next(c)
 		}
 	}

@@ -139,7 +139,26 @@ var atLeast = map[people.Role]string{people.Owner: "an owner", people.Maker: "a 
 	people.Helper: "people who work here"}
 
 // stamp is who writes, and when.
-func (a *App) stamp(ctx context.Context) Stamp { return Stamp{actor(ctx).Name, a.Now()} }
+func (a *App) stamp(ctx context.Context) Stamp {
+	why, _ := ctx.Value(reasonKey{}).(string)
+	return Stamp{By: actor(ctx).Name, At: a.Now(), Why: why}
+}
+
+type reasonKey struct{}
+
+// Because puts into a context why something is done in it.
+func Because(ctx context.Context, why string) context.Context {
+	return context.WithValue(ctx, reasonKey{}, strings.TrimSpace(why))
+}
+
+// retires wants a reason where something is taken out of use, and none elsewhere.
+func (a *App) retires(ctx context.Context, was, becomes bool) error {
+	if was || !becomes {
+		return nil
+	}
+	_, err := reasonFor(a.stamp(ctx).Why)
+	return err
+}
 
 // in is the one door through which everything is written, but drafts that are typed: one transaction that knows its
 // person.

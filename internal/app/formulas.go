@@ -211,7 +211,11 @@ func (a *App) RenameFormula(ctx context.Context, id, name string, retired bool) 
 		return err
 	}
 	return a.in(ctx, func(st Store) error {
-		if _, err := st.Formula(id); err != nil {
+		old, err := st.Formula(id)
+		if err != nil {
+			return err
+		}
+		if err := a.retires(ctx, old.Retired, retired); err != nil {
 			return err
 		}
 		return taken(st.SaveFormula(id, name, retired), name)

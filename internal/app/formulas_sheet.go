@@ -172,7 +172,10 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetV
 	if err != nil {
 		return SheetView{}, err
 	}
-	if err := st.SaveDraft(v, rev, changed(in.Library, old, v), a.stamp(ctx)); err != nil {
+	differs := changed(in.Library, old, v)
+	before := make(chan *assess.Panel, 1)
+	go func() { before <- assessed(old, in) }() // while the database writes
+	if err := st.SaveDraft(v, rev, differs, a.stamp(ctx)); err != nil {
 		return SheetView{}, a.versionClash(st, ref, err)
 	}
 	for i := range sheet.Heads {
@@ -180,16 +183,26 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetV
 			h.Note, h.UpdatedAt, h.UpdatedBy = v.Note, a.Now(), by
 		}
 	}
+	was := <-before
 	out, err := a.sheetHead(st, sheet.Formula, sheet.Heads, v, rev+1)
 	if err != nil {
 		return out, err
 	}
 	out.Panel = after
-	if before, err := assess.Version(old, in); err == nil {
-		e := assess.Compare(before, after, d.Settings.Regime)
+	if was != nil {
+		e := assess.Compare(*was, after, d.Settings.Regime)
 		out.Effect = &e
 	}
 	return out, nil
+}
+
+// assessed is the panel of a version; nil where it cannot be assessed.
+func assessed(v formula.Version, in assess.Inputs) *assess.Panel {
+	p, err := assess.Version(v, in)
+	if err != nil {
+		return nil
+	}
+	return &p
 }
 
 // assessDraft assesses what a maker typed, and refuses what a draft may not hold.

@@ -15,6 +15,7 @@ type Change struct {
 	Act    string // insert, update or delete
 	What   string // ingredient, price, version …
 	Which  string
+	Why    string
 	Before json.RawMessage
 	After  json.RawMessage
 }

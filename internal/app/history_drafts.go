@@ -14,14 +14,7 @@ type DraftChange struct {
 
 // changed tells what differs between two states of a draft.
 func changed(lib formula.Library, before, after formula.Version) DraftChange {
-	c := lib.Compare(before, after)
-	out := DraftChange{Lines: []formula.LineChange{}, Fields: c.Fields}
-	for _, l := range c.Lines {
-		if l.Kind != formula.Same {
-			out.Lines = append(out.Lines, l)
-		}
-	}
-	return out
+	return DraftChange(lib.Changed(before, after))
 }
 
 // saveDraft stores a draft over a revision, noting what changed in it.

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"gallipot/internal/core/law"
 )
 
 // row is a noted row as generic JSON.
@@ -67,6 +69,9 @@ func told(group []Change) (HistoryRow, error) {
 		word = tellOther
 	}
 	out.Said = word(c, before, after)
+	if c.Why != "" {
+		out.Said += ": " + c.Why
+	}
 	if before != nil && after != nil && c.What != "version" {
 		out.Details = differences(before, after)
 	}
@@ -366,12 +371,18 @@ func namesIn(a, b map[string]any) []string {
 }
 
 func inWords(place string) string {
-	return strings.ReplaceAll(strings.TrimPrefix(place, "data "), "_", " ")
+	words := strings.Fields(strings.ReplaceAll(strings.TrimPrefix(place, "data "), "_", " "))
+	for i, w := range words {
+		if _, err := law.Of(law.Regime(strings.ToUpper(w))); err == nil {
+			words[i] = strings.ToUpper(w)
+		}
+	}
+	return strings.Join(words, " ")
 }
 
 // plainValue shows a value in at most so many letters.
 func plainValue(v any) string {
-	const most = 80
+	const most = 160
 	switch x := v.(type) {
 	case nil:
 		return "nothing"

@@ -309,6 +309,9 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 		if err != nil {
 			return err
 		}
+		if err := a.retires(ctx, old.Retired, retired); err != nil {
+			return err
+		}
 		if err := st.SaveIngredient(g, retired, rev, by); err != nil {
 			if errors.Is(err, ErrConflict) {
 				current, err := a.ingredientView(st, g.ID)

@@ -127,7 +127,7 @@ func (a *App) SignIn(ctx context.Context, name, secret string) (token string, er
 	}
 	who := all[i]
 	var wrong error
-	err = a.Store.In(ctx, Stamp{who.Name, a.Now()}, func(st Store) error {
+	err = a.Store.In(ctx, Stamp{By: who.Name, At: a.Now()}, func(st Store) error {
 		t, err := st.LockTries(who.ID)
 		if err != nil {
 			return err

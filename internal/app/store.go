@@ -40,8 +40,9 @@ type Store interface {
 	HistoryStore
 }
 
-// Stamp is who writes, and when.
+// Stamp is who writes, when, and why where a reason was given.
 type Stamp struct {
-	By string
-	At time.Time
+	By  string
+	At  time.Time
+	Why string
 }

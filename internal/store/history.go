@@ -14,6 +14,7 @@ type changeRow struct {
 	Act    string
 	What   string
 	Which  string
+	Why    *string
 	Before document `gorm:"type:jsonb"`
 	After  document `gorm:"type:jsonb"`
 }
@@ -47,7 +48,11 @@ func (s *Store) Changes(of []app.Subject, before int64, most int) ([]app.Change,
 	}
 	out := make([]app.Change, len(rows))
 	for i, r := range rows {
-		out[i] = app.Change{Seq: r.Seq, At: r.At, By: r.ByWhom, Act: r.Act, What: r.What, Which: r.Which,
+		why := ""
+		if r.Why != nil {
+			why = *r.Why
+		}
+		out[i] = app.Change{Why: why, Seq: r.Seq, At: r.At, By: r.ByWhom, Act: r.Act, What: r.What, Which: r.Which,
 			Before: r.Before, After: r.After}
 	}
 	return out, nil

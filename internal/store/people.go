@@ -1,6 +1,8 @@
 package store
 
 import (
+	"database/sql"
+	"errors"
 	"time"
 
 	"gallipot/internal/app"
@@ -105,21 +107,16 @@ func (s *Store) AddSession(digest []byte, person int64, at time.Time) error {
 
 // Session returns a session that goes on, with its person. Errors: ErrNotFound.
 func (s *Store) Session(digest []byte) (app.Session, error) {
-	var row struct {
-		ID     int64
-		Name   string
-		Role   string
-		MadeAt time.Time
-		SeenAt time.Time
+	var out app.Session
+	var role string
+	err := s.db.Raw(`SELECT p.id, p.name, p.role, s.made_at, s.seen_at FROM sessions s JOIN people p ON p.id = s.person_id
+		WHERE s.digest = ? AND s.ended_at IS NULL AND p.retired_at IS NULL`, digest).Row().
+		Scan(&out.Person.ID, &out.Person.Name, &role, &out.MadeAt, &out.SeenAt)
+	if errors.Is(err, sql.ErrNoRows) {
+		return out, app.ErrNotFound
 	}
-	err := s.db.Table("sessions s").Select("p.id, p.name, p.role, s.made_at, s.seen_at").
-		Joins("JOIN people p ON p.id = s.person_id").
-		Where("s.digest = ? AND s.ended_at IS NULL AND p.retired_at IS NULL", digest).Scan(&row).Error
-	if err == nil && row.ID == 0 {
-		return app.Session{}, app.ErrNotFound
-	}
-	return app.Session{Person: app.Person{ID: row.ID, Name: row.Name, Role: people.Role(row.Role)}, MadeAt: row.MadeAt,
-		SeenAt: row.SeenAt}, translate(err)
+	out.Person.Role = people.Role(role)
+	return out, translate(err)
 }
 
 // TouchSession stores when a session last acted.

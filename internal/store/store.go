@@ -107,12 +107,15 @@ func (s *Store) Close() error {
 	return raw.Close()
 }
 
+// stamped says for the rest of a transaction who writes, when and why.
+const stamped = `SELECT set_config('gallipot.by', ?, true), set_config('gallipot.at', ?, true),
+	set_config('gallipot.why', ?, true)`
+
 // In runs f in one transaction; an error rolls everything back. What is written in it is noted with the stamp's person
 // and time; without a person nothing of record can be written.
 func (s *Store) In(ctx context.Context, by app.Stamp, f func(app.Store) error) error {
 	return translate(s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Exec("SELECT set_config('gallipot.by', ?, true), set_config('gallipot.at', ?, true)", by.By,
-			by.At.Format(time.RFC3339Nano)).Error; err != nil {
+		if err := tx.Exec(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why).Error; err != nil {
 			return err
 		}
 		return f(&Store{tx})

@@ -103,6 +103,12 @@ func New(t testing.TB) *store.Store {
 	return open(t, fresh(t, "template1"))
 }
 
+// Address is that of an empty database without any schema.
+func Address(t testing.TB) string {
+	t.Helper()
+	return fresh(t, "template1")
+}
+
 // Signed opens a migrated store on an empty database whose every connection says that Ines writes, for tests of the
 // store alone.
 func Signed(t testing.TB) *store.Store {

@@ -179,15 +179,22 @@ func (s samples) highest(retestWhole bool) float64 {
 
 // pooled is the repeatability over pairs, n - 1 each; a lone reading has none.
 func (s samples) pooled() float64 {
-	squares, freedom := 0.0, 0
+	var each []float64 // squares of each pair, summed in order of size so that one record gives one value
+	freedom := 0
 	for _, p := range s {
 		for _, v := range p {
-			m := mean(v)
+			m, squares := mean(v), 0.0
 			for _, x := range v {
 				squares += (x - m) * (x - m)
 			}
+			each = append(each, squares)
 			freedom += len(v) - 1
 		}
+	}
+	slices.Sort(each)
+	squares := 0.0
+	for _, x := range each {
+		squares += x
 	}
 	if freedom <= 0 {
 		return 0

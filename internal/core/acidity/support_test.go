@@ -1,6 +1,7 @@
 package acidity
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -188,4 +189,32 @@ func TestTheMomentOfAReadingFollowsFromItsTime(t *testing.T) {
 		assert.Equal(t, want, b.Moment(filled.Add(after)), "%v", after)
 	}
 	assert.Empty(t, Bounds{}.Moment(noon), "nothing is filled")
+}
+
+// TestPiecesInLiquidAreReadThreeTimes reads the liquid, the pieces and the blend of each jar: the highest counts.
+func TestPiecesInLiquidAreReadThreeTimes(t *testing.T) {
+	at := filled.Add(49 * time.Hour)
+	b := bounds()
+	b.LargestPieceMM = 8
+	var all []Reading
+	pair := 0
+	for _, jar := range []string{FirstJar, LastJar} {
+		for fraction, ph := range map[string]float64{"liquid": 3.6, "pieces": 4.05, "blend": 3.9} {
+			pair++
+			for range 2 {
+				all = append(all, Reading{Load: 1, Jar: jar, Fraction: fraction, PH: ph, Celsius: 25, At: at,
+					Pair: pair})
+			}
+		}
+	}
+	d := Decide(all, b)
+	assert.Equal(t, Pass, d.Outcome, d.Sentence)
+	assert.InDelta(t, 4.05, d.Highest, 1e-9, "the pieces, not the mean of all")
+	for _, left := range []string{"liquid", "pieces", "blend"} {
+		part := slices.DeleteFunc(slices.Clone(all),
+			func(r Reading) bool { return r.Jar == LastJar && r.Fraction == left })
+		got := Decide(part, b)
+		assert.Equal(t, Waiting, got.Outcome)
+		assert.Equal(t, []string{"2 readings on the last jar of load 1 (" + left + ")"}, got.Missing)
+	}
 }

@@ -131,7 +131,8 @@ func TestAComparisonReadsAsWords(t *testing.T) {
 		}
 	}
 	change(reflect.ValueOf(&b).Elem(), identity)
-	change(reflect.ValueOf(&b.Lines[0]).Elem(), map[string]bool{"ID": true, "Ingredient": true, "Grams": true, "Component": true})
+	change(reflect.ValueOf(&b.Lines[0]).Elem(),
+		map[string]bool{"ID": true, "Ingredient": true, "Grams": true, "Component": true})
 	c := library().Compare(a, b)
 	require.Len(t, c.Lines, 1)
 	var told []string
@@ -244,4 +245,33 @@ func TestARepeatedComponentIsResolvedOnce(t *testing.T) {
 	for _, n := range nodes {
 		assert.Same(t, nodes[0].Component, n.Component)
 	}
+}
+
+// TestChangedTellsWhatDiffersOnly types a gram, takes a line out and puts one in.
+func TestChangedTellsWhatDiffersOnly(t *testing.T) {
+	lib := Library{}
+	line := func(id, what string, grams float64) Line {
+		return Line{ID: id, Ingredient: what, Grams: amount.G(grams)}
+	}
+	before := Version{Lines: []Line{line("1", "beet", 600), line("2", "salt", 10), line("3", "oil", 90)}, Note: "a"}
+	typed := before
+	typed.Lines = []Line{line("1", "beet", 600), line("2", "salt", 12), line("3", "oil", 90)}
+	typed.Note = "b"
+	got := lib.Changed(before, typed)
+	require.Len(t, got.Lines, 1)
+	assert.Equal(t, "salt 10 12", fmt.Sprint(got.Lines[0].Name, " ", got.Lines[0].GramsBefore, " ",
+		got.Lines[0].GramsAfter))
+	require.Len(t, got.Fields, 1)
+	assert.Equal(t, FieldChange{"note", "a", "b"}, got.Fields[0])
+	assert.Len(t, before.Lines, 3, "what is compared is not touched")
+
+	fewer := before
+	fewer.Lines = before.Lines[:2]
+	got = lib.Changed(before, fewer)
+	require.Len(t, got.Lines, 1)
+	assert.Equal(t, Removed, got.Lines[0].Kind)
+	moved := before
+	moved.Lines = []Line{before.Lines[1], before.Lines[0], before.Lines[2]}
+	assert.Empty(t, lib.Changed(before, moved).Lines, "another order is no other line")
+	assert.Empty(t, lib.Changed(before, before).Lines)
 }

@@ -78,6 +78,7 @@ CREATE TABLE changes (
     act text NOT NULL,
     what text NOT NULL,
     which text NOT NULL,
+    why text,
     before jsonb,
     after jsonb
 );
@@ -107,8 +108,8 @@ BEGIN
     IF TG_OP <> 'DELETE' THEN becomes := to_jsonb(NEW) - beside; END IF;
     IF was = becomes THEN RETURN NULL; END IF;
     SELECT string_agg(coalesce(becomes, was)->>c, '/' ORDER BY i) INTO name FROM unnest(string_to_array(TG_ARGV[1], ',')) WITH ORDINALITY x(c, i);
-    INSERT INTO changes (at, by_whom, act, what, which, before, after)
-        VALUES (moment, who, lower(TG_OP), TG_ARGV[0], name, gallipot_told(was), gallipot_told(becomes));
+    INSERT INTO changes (at, by_whom, act, what, which, why, before, after)
+        VALUES (moment, who, lower(TG_OP), TG_ARGV[0], name, nullif(current_setting('gallipot.why', true), ''), gallipot_told(was), gallipot_told(becomes));
     RETURN NULL;
 END $$;
 -- +goose StatementEnd

@@ -3100,6 +3100,8 @@ export interface operations {
             query: {
                 rev: number;
                 retired?: boolean;
+                /** @description of a retirement */
+                why?: string;
             };
             header?: never;
             path: {
@@ -3264,6 +3266,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": {
+                    why?: string;
                     name: string;
                     retired: boolean;
                 };

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useMemo } from "react";
 import { api, type Schemas, take } from "../api/client";
-import { setZone } from "../places/batches/time";
+import { setZone, today } from "../places/batches/time";
 
 type Shop = Schemas["ShopView"];
 
@@ -15,6 +15,8 @@ interface Formats {
   day: (d: string, year?: boolean) => string;
   /** A moment in words. */
   moment: (iso: string) => string;
+  /** A moment in words, with its year: for what is kept. */
+  kept: (iso: string) => string;
   /** The time of day of a moment. */
   clock: (iso: string) => string;
   celsius: (c: number) => string;
@@ -56,6 +58,7 @@ export function formats(shop: Shop): Formats {
     money: (n, p = 2) => num(n, p),
     day: (d, year = false) => (d ? (year ? dayWithYear : dayPlain).format(new Date(`${d}T00:00:00Z`)) : ""),
     moment: (iso) => (iso ? clock.format(new Date(iso)) : ""),
+    kept: (iso) => `${dayWithYear.format(new Date(`${today(new Date(iso))}T00:00:00Z`))}, ${hours.format(new Date(iso))}`,
     clock: (iso) => hours.format(new Date(iso)),
     celsius: (c) => (locale === "en-US" ? `${c} °C (${Math.round(c * 1.8 + 32)} °F)` : `${c} °C`),
   };

@@ -25,7 +25,7 @@ export function RestedButton({ batch, entry }: { batch: number; entry: number })
 }
 
 function Rested({ batch, entry }: { batch: number; entry: number }) {
-  const { moment, num } = useFormats();
+  const { kept: moment, num } = useFormats();
   const kept = useQuery({
     queryKey: ["rested", batch, entry],
     queryFn: () => take(api.GET("/batches/{id}/rested/{entry}", { params: { path: { id: batch, entry } } })),
@@ -155,7 +155,7 @@ export function PrintButton({ batch, entry }: { batch: number; entry: number }) 
 }
 
 function Printed({ batch, entry }: { batch: number; entry: number }) {
-  const { moment } = useFormats();
+  const { kept: moment } = useFormats();
   const kept = useQuery({
     queryKey: ["print", batch, entry],
     queryFn: () => take(api.GET("/batches/{id}/prints/{entry}", { params: { path: { id: batch, entry } } })),

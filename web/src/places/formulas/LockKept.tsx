@@ -23,7 +23,7 @@ export function LockButton({ formula, version }: { formula: string; version: num
 }
 
 function Kept({ formula, version }: { formula: string; version: number }) {
-  const { moment } = useFormats();
+  const { kept: moment } = useFormats();
   const kept = useQuery({
     queryKey: ["lock", formula, version],
     queryFn: () => take(api.GET("/formulas/{id}/versions/{number}/lock", { params: { path: { id: formula, number: version } } })),

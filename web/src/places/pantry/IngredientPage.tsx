@@ -2,13 +2,15 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { Check, Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { Check, NumberField, SelectField, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
 import { Caution, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { WhyDialog } from "../../parts/why";
 import { HistoryButton } from "../history/History";
 import { stepWords } from "../preparations/Preparations";
 import { Block } from "./Block";
+import { ClashDialog } from "./ClashDialog";
 import { Codes, Offers, PhRange, SupplierList } from "./ingredientFields";
 import { Measures } from "./Measures";
 
@@ -97,7 +99,8 @@ function Page({ view }: { view: View }) {
   const [clash, setClash] = useState<Problem | null>(null);
 
   // One request is on its way at a time; what is typed meanwhile goes with the next.
-  const latest = useRef({ ingredient: plain(view), retired: view.retired });
+  const latest = useRef<{ ingredient: Ingredient; retired: boolean; why?: string }>({ ingredient: plain(view), retired: view.retired });
+  const [retiring, setRetiring] = useState(false);
   const over = useRef(view.rev);
   const busy = useRef(false);
   const dirty = useRef(false);
@@ -108,8 +111,8 @@ function Page({ view }: { view: View }) {
     setShown(v);
     setDraft(plain(v));
   };
-  const save = async (next: Ingredient, retired = latest.current.retired) => {
-    latest.current = { ingredient: next, retired };
+  const save = async (next: Ingredient, retired = latest.current.retired, why?: string) => {
+    latest.current = { ingredient: next, retired, why };
     setDraft(next);
     dirty.current = true;
     if (busy.current) return;
@@ -120,7 +123,7 @@ function Page({ view }: { view: View }) {
       try {
         const v = await take(
           api.PUT("/ingredients/{id}", {
-            params: { path: { id: view.id }, query: { rev: over.current, retired: sent.retired } },
+            params: { path: { id: view.id }, query: { rev: over.current, retired: sent.retired, why: sent.why } },
             body: sent.ingredient,
           }),
         );
@@ -180,9 +183,17 @@ function Page({ view }: { view: View }) {
         </div>
         <div className="flex shrink-0">
           <HistoryButton of="ingredient" id={shown.id} title={shown.name} />
-          <button type="button" className="btn-quiet" onClick={() => save(draft, !shown.retired)}>
+          <button type="button" className="btn-quiet" onClick={() => (shown.retired ? save(draft, false) : setRetiring(true))}>
             {shown.retired ? "Bring back" : "Retire"}
           </button>
+          <WhyDialog
+            open={retiring}
+            title={`Retire ${shown.name}`}
+            text="It is offered no more; formulas that use it keep it."
+            button="Retire it"
+            act={(why) => save(draft, true, why)}
+            onClose={() => setRetiring(false)}
+          />
         </div>
       </header>
       <div className="mt-3">
@@ -413,34 +424,19 @@ function Page({ view }: { view: View }) {
         </div>
         <div className="mt-3">{text("note", "Note")}</div>
       </Block>
-      <Modal open={!!clash} onClose={() => setClash(null)} title="Changed meanwhile">
-        <p className="mb-4">{clash?.title}</p>
-        <div className="flex justify-end gap-2">
-          <button
-            type="button"
-            className="btn-line"
-            onClick={() => {
-              const theirs = clash?.current as unknown as View;
-              adopt(theirs);
-              setClash(null);
-            }}
-          >
-            Take theirs
-          </button>
-          <button
-            type="button"
-            className="btn"
-            onClick={() => {
-              const theirs = clash?.current as unknown as View;
-              setClash(null);
-              over.current = theirs.rev;
-              void save(draft);
-            }}
-          >
-            Keep mine
-          </button>
-        </div>
-      </Modal>
+      <ClashDialog
+        clash={clash}
+        onTheirs={(theirs) => {
+          adopt(theirs as View);
+          setClash(null);
+        }}
+        onMine={(theirs) => {
+          setClash(null);
+          over.current = (theirs as View).rev;
+          void save(draft);
+        }}
+        onClose={() => setClash(null)}
+      />
     </article>
   );
 }
