@@ -63,6 +63,7 @@ type FormulaStore interface {
 	AddVersion(v formula.Version, lockedAt *time.Time, by string) error
 	KeepLock(ref formula.Ref, k LockKept) error
 	Locks(refs ...formula.Ref) (map[formula.Ref]LockKept, error)
+	LocksTouched(day string) ([]LockTouched, error)
 	LocksMissing() ([]formula.Ref, error)
 	LockVersion(v formula.Version, rev int, lockedAt time.Time, by string) error
 	SaveDraft(v formula.Version, rev int, changed any, by Stamp) error

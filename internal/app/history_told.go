@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"gallipot/internal/core/law"
 )
@@ -23,6 +24,15 @@ func (r row) text(name string) string {
 		return yesNo(x)
 	}
 	return ""
+}
+
+// day is a date as people say it.
+func (r row) day(name string) string {
+	text := r.text(name)
+	if d, err := time.Parse(time.DateOnly, text); err == nil {
+		return d.Format("2 Jan 2006")
+	}
+	return text
 }
 
 func (r row) part(name string) row {
@@ -107,7 +117,7 @@ func retiredNow(before, after row) bool {
 
 func tellPrice(_ Change, before, after row) string {
 	offer := fmt.Sprintf("%s: %s for %s %s, dated %s", after.text("supplier"), after.text("price"),
-		after.text("pack_amount"), after.text("pack_unit"), after.text("dated"))
+		after.text("pack_amount"), after.text("pack_unit"), after.day("dated"))
 	switch {
 	case before == nil:
 		return "noted a price of " + offer
@@ -162,7 +172,7 @@ func tellVersion(c Change, before, after row) string {
 }
 
 func tellTrial(_ Change, before, after row) string {
-	day := after.text("made_on")
+	day := after.day("made_on")
 	switch {
 	case before == nil:
 		return "recorded a trial of " + day
@@ -182,7 +192,7 @@ func tellDocument(_ Change, before, after row) string {
 func tellBatch(_ Change, before, after row) string {
 	if before == nil {
 		return fmt.Sprintf("planned %s, %s jars, to be made on %s", after.text("code"), after.text("jars"),
-			after.text("made_on"))
+			after.day("made_on"))
 	}
 	return "changed " + after.text("code")
 }
@@ -377,7 +387,7 @@ func inWords(place string) string {
 			words[i] = strings.ToUpper(w)
 		}
 	}
-	return strings.Join(words, " ")
+	return strings.ReplaceAll(strings.Join(words, " "), "mg kg", "mg/kg")
 }
 
 // plainValue shows a value in at most so many letters.

@@ -38,8 +38,8 @@ const (
 // mostTasks is how many batches the first screen names one by one; the rest are counted.
 const mostTasks = 100
 
-// Today gathers what needs a hand, in order: labels to stop using, call-backs, batches on hold, dates, old labels,
-// prices.
+// Today gathers what needs a hand, in order: call-backs, labels to stop using, what became stricter in the pantry,
+// batches on hold, dates, old labels, prices.
 func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.runOut(ctx); err != nil {
 		return TodayView{}, err
@@ -53,7 +53,15 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	for _, l := range labels {
 		out.labelTask(l, LabelStop)
 	}
-	if err := a.batchTasks(&out, st); err != nil {
+	s, _, err := a.settings(st)
+	if err != nil {
+		return out, err
+	}
+	today := a.today(s)
+	if err := a.tightenedTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
+		return out, err
+	}
+	if err := a.batchTasks(&out, st, today); err != nil {
 		return out, err
 	}
 	for _, l := range labels {
@@ -76,12 +84,7 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 }
 
 // batchTasks lists what batches wait for, and the dates that are out, from where the batches stand.
-func (a *App) batchTasks(out *TodayView, st Store) error {
-	s, _, err := a.settings(st)
-	if err != nil {
-		return err
-	}
-	today := a.today(s)
+func (a *App) batchTasks(out *TodayView, st Store, today time.Time) error {
 	waiting, n, err := st.BatchesWaiting(mostTasks)
 	if err != nil {
 		return err

@@ -104,6 +104,7 @@ func Stricter(was, now pantry.Ingredient) pantry.Ingredient {
 type Gained struct {
 	Allergens law.Each[[]string] `json:"allergens"`
 	Flags     []string           `json:"flags"`
+	In        []string           `json:"in"` // names of the ingredients that gained them
 }
 
 // Any reports whether anything was gained.
@@ -114,23 +115,28 @@ func (g Gained) Any() bool {
 
 // Since tells what became stricter since the version was locked, over all its ingredients.
 func (f Frozen) Since(lib formula.Library) Gained {
-	out := Gained{Allergens: law.Each[[]string]{}, Flags: []string{}}
+	out := Gained{Allergens: law.Each[[]string]{}, Flags: []string{}, In: []string{}}
 	over := f.Over(lib)
 	for i := range f.Ingredients {
 		was, now := &f.Ingredients[i], over.Ingredients[f.Ingredients[i].ID]
-		for _, x := range now.Flags {
-			if !slices.Contains(was.Flags, x) && !slices.Contains(out.Flags, x) {
-				out.Flags = append(out.Flags, x)
+		flags := lacking(was.Flags, now.Flags)
+		out.Flags = append(out.Flags, lacking(out.Flags, flags)...)
+		stricter := len(flags) > 0
+		for _, l := range law.All() {
+			gained := lacking(declaration.AllergensIn(was, l), declaration.AllergensIn(now, l))
+			stricter = stricter || len(gained) > 0
+			if more := lacking(out.Allergens[l.Regime], gained); len(more) > 0 {
+				out.Allergens[l.Regime] = append(out.Allergens[l.Regime], more...)
 			}
 		}
-		for _, l := range law.All() {
-			had := declaration.AllergensIn(was, l)
-			for _, a := range declaration.AllergensIn(now, l) {
-				if !slices.Contains(had, a) && !slices.Contains(out.Allergens[l.Regime], a) {
-					out.Allergens[l.Regime] = append(out.Allergens[l.Regime], a)
-				}
-			}
+		if stricter {
+			out.In = append(out.In, now.Name)
 		}
 	}
 	return out
+}
+
+// lacking is what of one list the other has not.
+func lacking(in, of []string) []string {
+	return slices.DeleteFunc(slices.Clone(of), func(x string) bool { return slices.Contains(in, x) })
 }

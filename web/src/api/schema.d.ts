@@ -1023,6 +1023,7 @@ export interface components {
                 [key: string]: string[] | null;
             };
             flags: string[];
+            in: string[];
         };
         PrintView: {
             /** Format: date-time */

@@ -28,7 +28,7 @@ function ValueMark({ row }: { row: Row }) {
 
 export default function Batches() {
   const { day, num } = useFormats();
-  const [show, setShow] = useState<"all" | "hold" | "released" | "rejected">("all");
+  const [show, setShow] = useState<"all" | "hold" | "released" | "called_back" | "rejected">("all");
   const list = useInfiniteQuery({
     queryKey: ["batches", "list", show],
     queryFn: ({ pageParam }) =>
@@ -53,6 +53,7 @@ export default function Batches() {
               ["all", "all"],
               ["hold", "on hold"],
               ["released", "released"],
+              ["called_back", "called back"],
               ["rejected", "rejected"],
             ] as const
           }

@@ -40,7 +40,7 @@ function Kept({ formula, version }: { formula: string; version: number }) {
       </p>
       {(gained.length > 0 || k.since.flags.length > 0) && (
         <Caution level="danger" title="Stricter since:">
-          {gained.length > 0 && `now with ${allergenWords(gained)}. `}
+          {k.since.in.join(", ")}: {gained.length > 0 && `now with ${allergenWords(gained)}. `}
           {k.since.flags.length > 0 && `Flags gained: ${k.since.flags.join(", ").replaceAll("_", " ")}. `}
           It counts at once, for new batches, decisions and prints.
         </Caution>
