@@ -260,3 +260,27 @@ func TestEveryKindOfEntryIsReadBack(t *testing.T) {
 	assert.Equal(t, "wish", kind.Kind)
 	require.Error(t, json.Unmarshal([]byte(`{"kind":"fill","fill":3}`), &e))
 }
+
+// TestAnEarlyReleaseFallsWithAnEquilibriumThatAsksForARetest reads jars that are each under the limit with the least
+// uncertainty, while the value is not. What was released on the equilibrium itself does not fall so.
+func TestAnEarlyReleaseFallsWithAnEquilibriumThatAsksForARetest(t *testing.T) {
+	for early, want := range map[bool]string{true: CalledBack, false: Released} {
+		b := newBowl(t).made()
+		at := filled.Add(time.Hour)
+		if !early {
+			at = filled.Add(25 * time.Hour)
+		}
+		b.read(at, 1, 3.9)
+		require.Empty(t, b.decide(at.Add(time.Hour), people.Maker, Released, ""))
+		then := filled.Add(28 * time.Hour)
+		b.check = b.take(then, people.Maker, &acidity.MeterEvent{Turn: b.turn + 1, Check: b.turn + 1, Meter: "m",
+			Good: true, At: then})
+		for jar, phs := range map[string][]float64{"first": {4.525, 4.525}, "last": {4.475, 4.525}} {
+			for _, ph := range phs {
+				b.take(then, people.Maker, &acidity.Reading{Load: 1, Jar: jar, Sample: 1, Preparation: "semi_solid",
+					Fraction: "paste", PH: ph, Celsius: 22, MeterCheck: b.check, At: then})
+			}
+		}
+		assert.Equal(t, want, b.f.Record(then).State, "early %v: %s", early, b.f.acidity().Sentence)
+	}
+}
