@@ -95,6 +95,17 @@ func TestAHelperWeighsFillsAndReadsAndDoesNotDecide(t *testing.T) {
 	assert.Equal(t, "Bram", get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.id)).Record.DecideBy)
 }
 
+// TestANameStaysWithWhatItSigned tries to become a second person by another name, and to sign as the program does.
+func TestANameStaysWithWhatItSigned(t *testing.T) {
+	c := withDemo(t)
+	id := get[[]app.PersonView](c, "/api/people")[0].ID
+	c.send("PUT", fmt.Sprintf("/api/people/%d", id), map[string]string{"name": "Somebody else"}).refused(422, "body")
+	for _, name := range []string{"Gallipot", " gallipot"} {
+		c.send("POST", "/api/people", map[string]string{"name": name, "role": "maker", "secret": "382716"}).
+			refused(422, "name")
+	}
+}
+
 func (c *client) signIn(name, secret string) reply {
 	return c.send("POST", "/api/session", map[string]string{"name": name, "secret": secret})
 }

@@ -226,8 +226,6 @@ func tellPerson(_ Change, before, after row) string {
 		return "took " + name + " back"
 	case before.text("role") != after.text("role"):
 		return fmt.Sprintf("made %s %s, who was %s", name, after.text("role"), before.text("role"))
-	case before.text("name") != name:
-		return fmt.Sprintf("renamed %s to %s", before.text("name"), name)
 	}
 	return "gave " + name + " a new PIN or passphrase"
 }

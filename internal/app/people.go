@@ -69,6 +69,9 @@ func checkName(name string) (string, error) {
 	if n := len([]rune(name)); n == 0 || n > 80 {
 		return "", field("name", "a name has 1 to 80 characters")
 	}
+	if strings.EqualFold(name, TheProgram.Name) {
+		return "", field("name", "this is how the program signs what it does; take another name")
+	}
 	return name, nil
 }
 
@@ -143,9 +146,9 @@ func nobodySignsIn(have []Person) bool {
 	return !slices.ContainsFunc(have, func(p Person) bool { return p.Role == people.Owner && personView(p).CanSignIn })
 }
 
-// PersonChange is what an owner changes of somebody; empty fields stay. Why is the reason of a retirement.
+// PersonChange is what an owner changes of somebody; empty fields stay. A name stays: records are signed with it, and
+// whether somebody is a second person is told by it. Why is the reason of a retirement.
 type PersonChange struct {
-	Name   string      `json:"name,omitempty"`
 	Role   people.Role `json:"role,omitempty"`
 	Secret string      `json:"secret,omitempty"`
 	Retire bool        `json:"retire,omitempty"`
@@ -189,9 +192,7 @@ func (a *App) ChangePerson(ctx context.Context, id int64, c PersonChange) (Perso
 		if nobodySignsIn(have) {
 			return refused("last_owner", "A shop keeps at least one owner who can sign in; make somebody else one first.")
 		}
-		if err := st.SavePerson(have[i]); errors.Is(err, ErrTaken) {
-			return field("name", "%s is there already", c.Name)
-		} else if err != nil {
+		if err := st.SavePerson(have[i]); err != nil {
 			return err
 		}
 		out = personView(have[i])
@@ -205,13 +206,6 @@ func (a *App) ChangePerson(ctx context.Context, id int64, c PersonChange) (Perso
 
 func (a *App) change(p *Person, c PersonChange, kept string) error {
 	now := a.Now()
-	if c.Name != "" {
-		name, err := checkName(c.Name)
-		if err != nil {
-			return err
-		}
-		p.Name = name
-	}
 	if c.Role != "" {
 		if !c.Role.Known() {
 			return field("role", "helper, maker or owner")

@@ -1180,7 +1180,6 @@ export interface components {
             made_up: components["schemas"]["MadeUp"][];
         };
         PersonChange: {
-            name?: string;
             /** @enum {string} */
             role?: "helper" | "maker" | "owner";
             secret?: string;

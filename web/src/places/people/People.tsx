@@ -77,12 +77,7 @@ function PersonDialog({ of, onClose }: { of: Person | "new" | null; onClose: () 
     act(() => take(api.PUT("/people/{id}", { params: { path: { id: known?.id ?? 0 } }, body })), said);
   const save = () =>
     known
-      ? change(
-          owner
-            ? { name: name === known.name ? undefined : name, role: role === known.role ? undefined : role, secret: secret || undefined }
-            : { secret },
-          "Stored.",
-        )
+      ? change(owner ? { role: role === known.role ? undefined : role, secret: secret || undefined } : { secret }, "Stored.")
       : act(() => take(api.POST("/people", { body: { name, role, secret } })), `${name.trim()} works here now.`);
   return (
     <Modal open={!!of} onClose={onClose} title={known ? known.name : "Somebody new"} width={440}>
@@ -93,17 +88,15 @@ function PersonDialog({ of, onClose }: { of: Person | "new" | null; onClose: () 
           void save();
         }}
       >
+        {!known && <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} error={fieldMessage(problem, "name")} />}
         {owner && (
-          <>
-            <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} error={fieldMessage(problem, "name")} />
-            <SelectField
-              label="Works as"
-              value={role}
-              options={ROLES}
-              onChange={(e) => setRole(e.target.value as Role)}
-              error={fieldMessage(problem, "role")}
-            />
-          </>
+          <SelectField
+            label="Works as"
+            value={role}
+            options={ROLES}
+            onChange={(e) => setRole(e.target.value as Role)}
+            error={fieldMessage(problem, "role")}
+          />
         )}
         <TextField
           label={known ? "New PIN or passphrase (empty: stays)" : "First PIN of 6 digits, or a passphrase"}
