@@ -119,6 +119,7 @@ type loaded struct {
 	name    string
 
 	documents []keeping.Document // in force
+	released  *Rested            // what the newest release rested on; nil where there is none, or it kept nothing
 }
 
 // load reads a batch with its version as it stands in the pantry, what was weighed put in the place of the targets.
@@ -140,10 +141,8 @@ func (a *App) load(st Store, id int64) (loaded, error) {
 
 // verdict is how long the batch keeps: as was decided, where it is released; else as it would be now.
 func (l loaded) verdict(under *law.Law) keeping.Verdict {
-	if l.record.State == bench.Released {
-		if r := l.lastRelease(); r != nil {
-			return r.Verdicts[under.Regime]
-		}
+	if l.record.State == bench.Released && l.released != nil {
+		return l.released.Verdicts[under.Regime]
 	}
 	return l.judged(under)
 }

@@ -94,24 +94,21 @@ func rested(e bench.Entry) (*Rested, error) {
 	return &r, nil
 }
 
-// lastRelease is what the newest release of the batch rested on; nil where it was never released, or kept nothing.
-func (l loaded) lastRelease() *Rested {
-	for _, e := range slices.Backward(l.entries) {
+// lastRelease is what the newest release of a record rested on; nil where it was never released, or kept nothing. What
+// cannot be read is an error: nothing of today stands in for it.
+func lastRelease(entries []bench.Entry) (*Rested, error) {
+	for _, e := range slices.Backward(entries) {
 		if d, is := e.Body.(*bench.Decided); is && d.State == bench.Released {
-			r, err := rested(e)
-			if err != nil {
-				return nil
-			}
-			return r
+			return rested(e)
 		}
 	}
-	return nil
+	return nil, nil
 }
 
 // needed reports whether the newest release needed a document.
 func (l loaded) needed(document int64) bool {
-	if r := l.lastRelease(); r != nil {
-		return slices.Contains(r.Needed, document)
+	if l.released != nil {
+		return slices.Contains(l.released.Needed, document)
 	}
 	// A release from before kept nothing: whatever named the version may have been needed.
 	return slices.ContainsFunc(l.documents, func(d keeping.Document) bool { return d.ID == document })

@@ -184,6 +184,9 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry) (loaded, err
 		SecondPerson: b.settings.SecondPerson, PlannedBy: row.CreatedBy}
 	l.record = l.fold().Record(j.app.Now())
 	var err error
+	if l.released, err = lastRelease(entries); err != nil {
+		return l, err
+	}
 	if l.panel, err = j.panel(l, ref); err != nil {
 		return l, err
 	}

@@ -43,8 +43,7 @@ type KeepingStore interface {
 	WithdrawEvidence(id int64, why string, by Stamp) error
 }
 
-// EvidenceView is a document attached to a formula, with what it covers. Counts says, by version and law, why it counts
-// for nothing there; empty where it counts.
+// EvidenceView is a document attached to a formula, with what it covers and whether it counts for the newest version.
 type EvidenceView struct {
 	keeping.Document
 	Formula      string     `json:"formula"`
