@@ -10,9 +10,11 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -179,11 +181,22 @@ func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
 	out := into[app.BatchView](b.decide("released", "drift looked at").ok())
 	assert.Equal(t, 18, *out.Keeping[law.GB].Days)
 	other := released(t, c, now) // far from the mark: it did not need the study
+	before := bake(t, c, now)    // released before anything was kept: it may have needed it
+	before.weighAndFill()
+	*now = now.Add(25 * time.Hour)
+	before.readAll(4.0)
+	require.NoError(t, c.app.Store.In(t.Context(), app.Stamp{By: "Ines", At: *now}, func(st app.Store) error {
+		return st.AddEntry(before.id, bench.Entry{At: *now, By: "Ines", Role: people.Owner,
+			Body: &bench.Decided{State: bench.Released, Way: acidity.Equilibrium}}, "old", []byte("old"))
+	}))
+	require.Equal(t, bench.Released, before.view().Record.State)
+	c.as("Ines")
 	c.as("Bram").send("DELETE", fmt.Sprintf("/api/evidence/%d", study.ID)+why, nil).refused(403, "")
 	c.as("Ines").send("DELETE", fmt.Sprintf("/api/evidence/%d", study.ID)+why, nil).ok()
 	assert.Equal(t, bench.CalledBack, b.view().Record.State)
 	assert.Contains(t, b.view().Record.Recalled[0].Why, "Challenge test")
 	assert.Equal(t, bench.Released, other.view().Record.State)
+	assert.Equal(t, bench.CalledBack, before.view().Record.State)
 }
 
 // TestALaboratorysValueFarUnderTheEstimateTakesAnOwner enters 0.5 for a wet dip.

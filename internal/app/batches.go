@@ -46,7 +46,7 @@ type BatchStore interface {
 	AddBatch(b *Batch) error
 	CountBatches() error
 	CodesOn(day time.Time) ([]string, error)
-	LockBatch(id int64) error
+	LockBatches(ids ...int64) error
 	Entries(ids ...int64) (map[int64][]bench.Entry, error)
 	AddEntry(batch int64, e bench.Entry, key string, digest []byte) error
 	EntryKey(batch int64, key string) (digest []byte, err error)

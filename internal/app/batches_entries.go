@@ -32,7 +32,7 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string) (B
 	e.ID, e.Seq, e.By, e.Role, e.At = 0, 0, by, actor(ctx).Role, a.Now()
 	var out BatchView
 	err = a.in(ctx, func(st Store) error {
-		if err := st.LockBatch(id); err != nil {
+		if err := st.LockBatches(id); err != nil {
 			return err
 		}
 		done, err := known(st, id, key, digest)

@@ -105,13 +105,13 @@ func lastRelease(entries []bench.Entry) (*Rested, error) {
 	return nil, nil
 }
 
-// needed reports whether the newest release needed a document.
-func (l loaded) needed(document int64) bool {
+// needed reports whether the newest release needed a document. One from before kept nothing: whatever names its version
+// may have been needed.
+func (l loaded) needed(d keeping.Document) bool {
 	if l.released != nil {
-		return slices.Contains(l.released.Needed, document)
+		return slices.Contains(l.released.Needed, d.ID)
 	}
-	// A release from before kept nothing: whatever named the version may have been needed.
-	return slices.ContainsFunc(l.documents, func(d keeping.Document) bool { return d.ID == document })
+	return slices.Contains(d.Versions, l.row.Version)
 }
 
 // RestedOn returns what a decision of a batch rested on. Errors: ErrNotFound where the entry is no decision, or kept

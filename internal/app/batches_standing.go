@@ -88,6 +88,18 @@ func (j *judging) read(st Store, rows []Batch) ([]loaded, error) {
 	return out, nil
 }
 
+// locked loads and judges batches that nobody writes into until the transaction ends.
+func (j *judging) locked(st Store, ids []int64) ([]loaded, error) {
+	if err := st.LockBatches(ids...); err != nil {
+		return nil, err
+	}
+	rows, err := st.BatchesBy(ids)
+	if err != nil {
+		return nil, err
+	}
+	return j.read(st, rows)
+}
+
 // withMeters puts what the meters went through into the records of the batches that were read with them, in the order
 // of entry.
 func withMeters(st Store, all map[int64][]bench.Entry) error {

@@ -320,23 +320,26 @@ func (a *App) recallNeeding(ctx context.Context, st Store, e Evidence) error {
 	if err != nil {
 		return err
 	}
-	for _, id := range ids {
-		if err := st.LockBatch(id); err != nil {
-			return err
-		}
-		l, err := a.load(st, id)
+	desk, err := a.judging(st)
+	if err != nil {
+		return err
+	}
+	recall := bench.Recall{Document: e.ID,
+		Cause: fmt.Sprintf("The release needed “%s”, which was withdrawn: %s", e.Title, e.WithdrawnWhy)}
+	entry := bench.Entry{At: a.Now(), By: actor(ctx).Name, Role: actor(ctx).Role, Body: &recall}
+	for part := range slices.Chunk(ids, manyAtOnce) {
+		list, err := desk.locked(st, part)
 		if err != nil {
 			return err
 		}
-		if !l.record.Out || !l.needed(e.ID) {
-			continue
-		}
-		recall := bench.Recall{Document: e.ID,
-			Cause: fmt.Sprintf("The release needed “%s”, which was withdrawn: %s", e.Title,
-				e.WithdrawnWhy)}
-		entry := bench.Entry{At: a.Now(), By: actor(ctx).Name, Role: actor(ctx).Role, Body: &recall}
-		if err := st.AddEntry(id, entry, fmt.Sprintf("recall-%d-%d", e.ID, id), digestOf(recall)); err != nil {
-			return err
+		for _, l := range list {
+			if !l.record.Out || !l.needed(e.Document) {
+				continue
+			}
+			key := fmt.Sprintf("recall-%d-%d", e.ID, l.row.ID)
+			if err := st.AddEntry(l.row.ID, entry, key, digestOf(recall)); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

@@ -244,7 +244,7 @@ func (a *App) Print(ctx context.Context, id, batchID int64, count int, key strin
 	}
 	var out PrintRun
 	err := a.in(ctx, func(st Store) error {
-		if err := st.LockBatch(batchID); err != nil {
+		if err := st.LockBatches(batchID); err != nil {
 			return err
 		}
 		v, layout, err := a.setLabel(st, id, batchID)

@@ -97,11 +97,7 @@ func (s *Store) BatchesBy(ids []int64) ([]app.Batch, error) {
 func (s *Store) BatchIDs(of ...formula.Ref) ([]int64, error) {
 	q := s.db.Table("batches b").Order("b.id")
 	if len(of) > 0 {
-		pairs := make([][]any, len(of))
-		for i, r := range of {
-			pairs[i] = []any{r.Formula, r.Version}
-		}
-		q = q.Where("(formula_id, version) IN ?", pairs)
+		q = q.Where("(formula_id, version) IN ?", pairs(of))
 	}
 	var ids []int64
 	return ids, translate(q.Pluck("b.id", &ids).Error)
@@ -154,9 +150,9 @@ func (s *Store) CodesOn(day time.Time) ([]string, error) {
 		&codes).Error)
 }
 
-// LockBatch keeps others from writing into the batch until the transaction ends.
-func (s *Store) LockBatch(id int64) error {
-	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id = ? FOR UPDATE", id).Error)
+// LockBatches keeps others from writing into batches until the transaction ends.
+func (s *Store) LockBatches(ids ...int64) error {
+	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id IN ? ORDER BY id FOR UPDATE", ids).Error)
 }
 
 // Entries returns the records of batches, oldest first, by batch id.
