@@ -73,7 +73,7 @@ func (s *Store) LocksTouched(day string) ([]app.LockTouched, error) {
 		FROM used JOIN version_locks l USING (formula_id, number) JOIN formulas f ON f.id = formula_id
 		LEFT JOIN dated USING (formula_id, number)
 		WHERE EXISTS (SELECT FROM jsonb_array_elements(l.data->'ingredients') was JOIN ingredients i ON i.id = was->>'id'
-			CROSS JOIN unnest(ARRAY['flags', 'allergens', 'supplier_lists', 'label_names']) AS part
+			CROSS JOIN unnest(ARRAY['flags', 'allergens', 'supplier_lists', 'label_names', 'sulphites_mg_kg']) AS part
 			WHERE was->part IS DISTINCT FROM i.data->part)
 		ORDER BY f.name, l.number`, day).Scan(&out).Error
 	return out, translate(err)

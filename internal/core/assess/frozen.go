@@ -76,7 +76,7 @@ var excusing = []string{pantry.FlagRefinedOil, pantry.FlagProcessingAid}
 var plain = []string{pantry.FlagSalt, pantry.FlagSugar, pantry.FlagSpice, pantry.FlagColouringSpice, pantry.FlagWater,
 	pantry.FlagVirginOil}
 
-// Stricter is an ingredient as it was with the allergens and the flags of hazard that it gained since.
+// Stricter is an ingredient as it was with the allergens, the sulphites and the flags of hazard that it gained since.
 func Stricter(was, now pantry.Ingredient) pantry.Ingredient {
 	out := was
 	out.Flags = slices.DeleteFunc(slices.Clone(was.Flags), func(f string) bool {
@@ -87,6 +87,7 @@ func Stricter(was, now pantry.Ingredient) pantry.Ingredient {
 			out.Flags = append(out.Flags, f)
 		}
 	}
+	out.SulphitesMgKg = moreSulphites(was, now)
 	out.Allergens = law.Each[[]string]{}
 	maps.Copy(out.Allergens, was.Allergens)
 	for _, l := range law.All() {
@@ -98,6 +99,23 @@ func Stricter(was, now pantry.Ingredient) pantry.Ingredient {
 		}
 	}
 	return out
+}
+
+const sulphites = "sulphites"
+
+// moreSulphites is the stricter level of sulphites, in mg/kg: unknown where they are told of counts as the most.
+func moreSulphites(was, now pantry.Ingredient) *float64 {
+	unknown := func(g pantry.Ingredient) bool {
+		return g.SulphitesMgKg == nil && slices.ContainsFunc(law.All(),
+			func(l *law.Law) bool { return slices.Contains(declaration.AllergensIn(&g, l), sulphites) })
+	}
+	switch {
+	case unknown(was) || unknown(now):
+		return nil
+	case was.SulphitesMgKg == nil || now.SulphitesMgKg != nil && *now.SulphitesMgKg > *was.SulphitesMgKg:
+		return now.SulphitesMgKg
+	}
+	return was.SulphitesMgKg
 }
 
 // Gained are the allergens, by law, and the flags of hazard that today's pantry has and the version had not.
@@ -124,6 +142,10 @@ func (f Frozen) Since(lib formula.Library) Gained {
 		stricter := len(flags) > 0
 		for _, l := range law.All() {
 			gained := lacking(declaration.AllergensIn(was, l), declaration.AllergensIn(now, l))
+			if l.Rank(sulphites) >= 0 && !sameLevel(was.SulphitesMgKg, now.SulphitesMgKg) &&
+				!slices.Contains(gained, sulphites) {
+				gained = append(gained, sulphites)
+			}
 			stricter = stricter || len(gained) > 0
 			if more := lacking(out.Allergens[l.Regime], gained); len(more) > 0 {
 				out.Allergens[l.Regime] = append(out.Allergens[l.Regime], more...)
@@ -135,6 +157,8 @@ func (f Frozen) Since(lib formula.Library) Gained {
 	}
 	return out
 }
+
+func sameLevel(a, b *float64) bool { return a == b || a != nil && b != nil && *a == *b }
 
 // lacking is what of one list the other has not.
 func lacking(in, of []string) []string {

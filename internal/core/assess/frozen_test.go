@@ -70,3 +70,35 @@ func TestAVersionIsFrozenWithAllItRefersTo(t *testing.T) {
 	assert.Equal(t, "Oil", f.Over(lib).Ingredients["oil"].Name, "what the pantry lost is still what it was made of")
 	assert.False(t, Freeze(v, lib).Since(lib).Any())
 }
+
+// TestTheStricterLevelOfSulphitesCounts holds two levels against each other: unknown, where they are told of, is most.
+func TestTheStricterLevelOfSulphitesCounts(t *testing.T) {
+	level := func(mg float64) *float64 { return &mg }
+	told := law.Each[[]string]{law.GB: {"sulphites"}}
+	for _, c := range []struct {
+		name         string
+		was, now     *float64
+		wasIn, nowIn law.Each[[]string]
+		want         *float64
+		stricter     bool
+	}{
+		{"more", level(5), level(240), told, told, level(240), true},
+		{"less waits", level(240), level(5), told, told, level(240), false},
+		{"first told, with a level", nil, level(5), nil, told, level(5), true},
+		{"first told, without one", level(5), nil, told, told, nil, true},
+		{"unknown stays so", nil, level(5), told, told, nil, false},
+		{"untold stays", level(5), nil, told, nil, level(5), false},
+		{"none", nil, nil, nil, nil, nil, false},
+	} {
+		was := pantry.Ingredient{ID: "x", Name: "Horseradish", Allergens: c.wasIn, SulphitesMgKg: c.was}
+		now := pantry.Ingredient{ID: "x", Name: "Horseradish", Allergens: c.nowIn, SulphitesMgKg: c.now}
+		assert.Equal(t, c.want, Stricter(was, now).SulphitesMgKg, c.name)
+		f := Frozen{Ingredients: []pantry.Ingredient{was}}
+		since := f.Since(formula.Library{Ingredients: map[string]*pantry.Ingredient{"x": &now}})
+		assert.Equal(t, c.stricter, since.Any(), c.name)
+		if c.stricter {
+			assert.Equal(t, []string{"sulphites"}, since.Allergens[law.GB], c.name)
+			assert.Empty(t, since.Allergens[law.US], "%s: no allergen of that law", c.name)
+		}
+	}
+}
