@@ -174,6 +174,11 @@ func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
 		"kind": "listeria_study", "title": "Challenge test", "days": "18", "why": "the counts are in",
 		"covers": `{"versions":[2],"law":"GB","product":"Beetroot dip","max_ph":4.6,"storage":"chilled",` +
 			`"issued_by":"A made-up laboratory","dated":"2026-10-01"}`}).ok())
+	older := study
+	study = into[app.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
+		"kind": "listeria_study", "title": "Challenge test, repeated", "days": "18", "why": "the second counts",
+		"covers": `{"versions":[2],"law":"GB","product":"Beetroot dip","max_ph":4.6,"storage":"chilled",` +
+			`"issued_by":"A made-up laboratory","dated":"2026-10-09"}`}).ok())
 	b := bake(t, c, now)
 	b.weighAndFill()
 	*now = now.Add(25 * time.Hour)
@@ -192,7 +197,9 @@ func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
 	require.Equal(t, bench.Released, before.view().Record.State)
 	c.as("Ines")
 	c.as("Bram").send("DELETE", fmt.Sprintf("/api/evidence/%d", study.ID)+why, nil).refused(403, "")
-	c.as("Ines").send("DELETE", fmt.Sprintf("/api/evidence/%d", study.ID)+why, nil).ok()
+	c.as("Ines").send("DELETE", fmt.Sprintf("/api/evidence/%d", older.ID)+why, nil).ok()
+	assert.Equal(t, bench.Released, b.view().Record.State, "the newest of a kind counts; nothing rested on the older")
+	c.send("DELETE", fmt.Sprintf("/api/evidence/%d", study.ID)+why, nil).ok()
 	assert.Equal(t, bench.CalledBack, b.view().Record.State)
 	assert.Contains(t, b.view().Record.Recalled[0].Why, "Challenge test")
 	assert.Equal(t, bench.Released, other.view().Record.State)

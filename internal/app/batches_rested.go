@@ -26,8 +26,8 @@ type Rested struct {
 	Estimate  assess.PH               `json:"estimate"`
 	Facts     law.Each[keeping.Facts] `json:"facts"`
 	Rules     []RuleKept              `json:"rules"`
-	Documents []keeping.Document      `json:"documents"` // that covered the version
-	// of those, without which it would have been judged more strictly
+	Documents []keeping.Document      `json:"documents"` // that covered the version under their law
+	// of those, the ones that a verdict rests on: without them it would have been stricter
 	Needed   []int64                   `json:"needed"`
 	Verdicts law.Each[keeping.Verdict] `json:"verdicts"`
 	LastDay  law.Each[string]          `json:"last_day"`
@@ -69,14 +69,15 @@ func (l loaded) restsOn(state string, at time.Time, by string) Rested {
 		r.Facts[under.Regime] = l.panel.FactsOf(under, l.version, m)
 		r.Verdicts[under.Regime], r.LastDay[under.Regime] = v, l.lastDay(v)
 		r.Words[under.Regime] = facts(l.name, l.version, l.panel, under)
-	}
-	for _, d := range l.documents {
-		if d.WhyNot(l.book.law, assess.SubjectOf(l.version)) == "" {
-			r.Documents = append(r.Documents, d)
+		for _, d := range l.panel.Needed(under, l.version, m, l.book.rules) {
+			r.Needed = append(r.Needed, d.ID)
 		}
 	}
-	for _, d := range l.panel.Needed(l.book.law, l.version, m, l.book.rules) {
-		r.Needed = append(r.Needed, d.ID)
+	for _, d := range l.documents {
+		counts := func(under *law.Law) bool { return d.WhyNot(under, assess.SubjectOf(l.version)) == "" }
+		if slices.ContainsFunc(law.All(), counts) {
+			r.Documents = append(r.Documents, d)
+		}
 	}
 	return r
 }

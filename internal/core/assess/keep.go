@@ -98,16 +98,20 @@ func (p Panel) Keep(l *law.Law, v formula.Version, m Measured, rules []keeping.R
 	return keeping.Judge(l, v.Keeping.Asked, p.FactsOf(l, v, m), rules)
 }
 
-// Needed are the documents of safety without which a batch would be judged more strictly under a law.
+// Needed are the documents of safety that a batch's verdict under a law rests on: the newest that counts of each kind
+// without which it would be judged more strictly. An older one of the kind is no reason to rest on none.
 func (p Panel) Needed(l *law.Law, v formula.Version, m Measured, rules []keeping.Rule) []keeping.Document {
 	var out []keeping.Document
 	with := p.Keep(l, v, m, rules)
-	for i, d := range p.documents {
-		if !d.OfSafety() || d.WhyNot(l, SubjectOf(v)) != "" {
+	seen := []string{}
+	for _, d := range p.documents {
+		if !d.OfSafety() || d.WhyNot(l, SubjectOf(v)) != "" || slices.Contains(seen, d.Kind) {
 			continue
 		}
+		seen = append(seen, d.Kind)
 		other := p
-		other.documents = slices.Delete(slices.Clone(p.documents), i, i+1)
+		other.documents = slices.DeleteFunc(slices.Clone(p.documents),
+			func(o keeping.Document) bool { return o.Kind == d.Kind })
 		without := other.Keep(l, v, m, rules)
 		if without.Refused != with.Refused || without.Condition != with.Condition ||
 			without.Days == nil != (with.Days == nil) ||
