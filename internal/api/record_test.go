@@ -7,7 +7,9 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -315,6 +317,23 @@ func TestTheShopsZoneDecidesTheDay(t *testing.T) {
 	b.reading(check.ID, "first", 4.0).ok()
 	assert.Contains(t, b.view().Record.Readings[1].Unsupported, "another day")
 	assert.False(t, get[[]app.MeterCheckView](c, "/api/meter-checks")[0].Today)
+
+	dated := func(day string) reply {
+		return c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip", "kind": "listeria_study",
+			"title": "Challenge test", "days": "18", "why": "the counts are in",
+			"covers": `{"versions":[2],"law":"GB","product":"Beetroot dip","max_ph":4.6,"storage":"chilled",` +
+				`"issued_by":"A made-up laboratory","dated":"` + day + `"}`})
+	}
+	c.as("Ines")
+	dated("2026-11-29").refused(422, "dated")
+	dated("2026-11-28").ok() // it is one past midnight of that day there
+	shop = get[app.ShopView](c, "/api/shop")
+	shop.TimeZone = "Pacific/Honolulu" // where it is still the day before
+	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
+	dated("2026-11-28").refused(422, "dated")
+	c.send("POST", "/api/formulas/beetroot_horseradish_dip/trials", formula.Trial{Version: 2, MadeOn: "2026-11-28",
+		Lines: []formula.TrialLine{{Ingredient: "beetroot_cooked", Grams: amount.G(600)}}}).
+		refused(422, "made_on")
 }
 
 // TestAnEarlyReleaseRunsOutOnEveryScreen lets two days pass without the equilibrium reading.

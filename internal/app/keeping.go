@@ -166,7 +166,11 @@ func (a *App) Attach(ctx context.Context, e Evidence) (EvidenceView, error) {
 		return EvidenceView{}, err
 	}
 	e.Title = strings.TrimSpace(e.Title)
-	if err := a.checkPaper(&e); err != nil {
+	s, _, err := a.settings(a.Store.With(ctx))
+	if err != nil {
+		return EvidenceView{}, err
+	}
+	if err := a.checkPaper(&e, s); err != nil {
 		return EvidenceView{}, err
 	}
 	why, err := reasonFor(e.AttachedWhy)
@@ -209,7 +213,7 @@ func namesVersions(st Store, e Evidence) error {
 }
 
 // checkPaper checks what a document says of itself.
-func (a *App) checkPaper(e *Evidence) error {
+func (a *App) checkPaper(e *Evidence, s Settings) error {
 	days := slices.Contains(kindsWithDays, e.Kind)
 	switch {
 	case !slices.Contains(kindsOfPaper, e.Kind):
@@ -234,13 +238,13 @@ func (a *App) checkPaper(e *Evidence) error {
 		e.HeatC, e.HeatMin, e.NoHeat = 0, 0, false
 	}
 	if e.OfSafety() {
-		return a.checkSafetyPaper(e)
+		return a.checkSafetyPaper(e, s)
 	}
 	return nil
 }
 
 // checkSafetyPaper checks what a document under a rule of safety says it covers.
-func (a *App) checkSafetyPaper(e *Evidence) error {
+func (a *App) checkSafetyPaper(e *Evidence, s Settings) error {
 	if _, err := law.Of(e.Law); err != nil {
 		return field("law", "under which law is it?")
 	}
@@ -254,7 +258,7 @@ func (a *App) checkSafetyPaper(e *Evidence) error {
 		return field("product", "the product as the document names it, in at most 200 characters")
 	case strings.TrimSpace(e.IssuedBy) == "" || len([]rune(e.IssuedBy)) > 200:
 		return field("issued_by", "who issued it? in at most 200 characters")
-	case err != nil || dated.After(a.Now()):
+	case err != nil || a.notYet(dated, s):
 		return field("dated", "the day it was issued, as in 2026-11-25")
 	case e.Kind == keeping.Authority && !e.NoHeat && !(e.HeatC >= leastStepC && e.HeatC <= mostStepC):
 		return field("heat_c", "the heat step it asks for lies between %d and %d °C, or it says that none is needed",

@@ -119,6 +119,11 @@ func (s Settings) zone() *time.Location {
 // today is the shop's day, and the time of day in it.
 func (a *App) today(s Settings) time.Time { return a.Now().In(s.zone()) }
 
+// notYet reports whether a day has not come yet where the shop is.
+func (a *App) notYet(day time.Time, s Settings) bool {
+	return day.Format(pantry.DateLayout) > a.today(s).Format(pantry.DateLayout)
+}
+
 func (s Settings) check() []pantry.FieldError {
 	var errs []pantry.FieldError
 	bad := func(field, msg string) { errs = append(errs, pantry.FieldError{Field: field, Message: msg}) }

@@ -154,7 +154,11 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 	if err != nil {
 		return TrialsView{}, field("made_on", "a day as in 2026-11-25")
 	}
-	if day.After(a.Now().Add(24 * time.Hour)) {
+	s, _, err := a.settings(a.Store.With(ctx))
+	if err != nil {
+		return TrialsView{}, err
+	}
+	if a.notYet(day, s) {
 		return TrialsView{}, field("made_on", "a trial is recorded once it was made")
 	}
 	if errs := t.Check(); len(errs) > 0 {
