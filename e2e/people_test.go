@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"sync/atomic"
@@ -90,6 +91,24 @@ func TestPeopleAreAddedAndRetired(t *testing.T) {
 	p.visit("/shop")
 	p.sees("People")
 	assert.Zero(t, js[int](p, "[...document.querySelectorAll('button')].filter((b) => b.textContent === 'Add somebody').length"))
+}
+
+// TestAnotherTabChangesHands signs somebody else in elsewhere while a screen shows the owner.
+func TestAnotherTabChangesHands(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/shop")
+	p.click("Add somebody")
+	p.fill("Name", "Tove")
+	p.fill("First PIN of 6 digits, or a passphrase", "640912")
+	js[bool](p, fmt.Sprintf(`!!fetch("/api/session", {method: "POST", headers: {"Content-Type": "application/json"},
+		body: JSON.stringify({name: "Bram", secret: %q})}).then(() => { window.changed = true })`, pin("Bram")))
+	p.until("window.changed === true", "the other tab's sign-in")
+	p.click("Add")
+	p.sees("Bram signed in here meanwhile, in another tab.")
+	p.click("I have a passphrase")
+	p.fill("Passphrase", pin("Ines"))
+	p.click("Sign in")
+	p.sees("Tove works here now.")
 }
 
 // TestACallBackIsWorkedOff from Today to the rejection, with what was kept along the way.

@@ -2,6 +2,7 @@ package api
 
 import (
 	"net/http"
+	"net/url"
 	"strings"
 
 	"gallipot/internal/app"
@@ -13,6 +14,10 @@ import (
 
 // cookieName is the cookie of a session.
 const cookieName = "gallipot"
+
+// handsHeader carries whose name a screen shows, percent-encoded: an act from a tab in which somebody else was signed
+// in asks who it is, so that nothing is signed by the wrong hand.
+const handsHeader = "Gallipot-Person"
 
 // everybody is asked of an operation that needs no session.
 const everybody people.Role = "everybody"
@@ -86,6 +91,8 @@ func (s *server) knows(routes map[string]*routers.Route) echo.MiddlewareFunc {
 			switch {
 			case k.err != nil:
 				return k.err
+			case writes && otherHands(r, k.who):
+				return app.OtherHands(k.who)
 			case !named || !k.who.Role.May(role):
 				return app.NotYours(k.who, role, "This")
 			case unfit != nil:
@@ -95,6 +102,12 @@ func (s *server) knows(routes map[string]*routers.Route) echo.MiddlewareFunc {
 			return next(c)
 		}
 	}
+}
+
+func otherHands(r *http.Request, who people.Person) bool {
+	shown := r.Header.Get(handsHeader)
+	name, err := url.PathUnescape(shown)
+	return shown != "" && (err != nil || name != who.Name)
 }
 
 func tokenOf(r *http.Request) string {

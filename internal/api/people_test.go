@@ -292,6 +292,23 @@ func TestAnActAfterARestAsksForThePIN(t *testing.T) {
 	c.send("GET", "/api/today", nil).refused(401, "")
 }
 
+// TestAnActFromATabOfSomebodyElseAsksWhoItIs acts from a screen that still shows who was there before.
+func TestAnActFromATabOfSomebodyElseAsksWhoItIs(t *testing.T) {
+	c := withDemo(t).as("Bram")
+	act := func(shown string) int {
+		return c.with("POST", "/api/formulas", `{"name":"Dip of `+shown+`"}`, func(r *http.Request) {
+			r.Header.Set(handsHeader, shown)
+		}).StatusCode
+	}
+	assert.Equal(t, http.StatusUnauthorized, act("Ines"))
+	assert.Equal(t, http.StatusUnauthorized, act("%zz"))
+	assert.Less(t, act("Bram"), 300)
+	assert.Less(t, act("Br%61m"), 300)
+	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+		assert.NotEqual(t, "Dip of Ines", f.Name)
+	}
+}
+
 // TestWhatWasDoneReadsAsSentences changes things as different people and reads their histories.
 func TestWhatWasDoneReadsAsSentences(t *testing.T) {
 	c := withDemo(t)

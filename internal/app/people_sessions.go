@@ -205,6 +205,12 @@ func (a *App) Known(ctx context.Context, token string, writes bool) (people.Pers
 	return who, st.TouchSession(digest, now)
 }
 
+// OtherHands asks who it is where a screen shows somebody else than is signed in.
+func OtherHands(who people.Person) error {
+	return Problem{Kind: Unknown, Code: "other_hands",
+		Message: who.Name + " signed in here meanwhile, in another tab. Who is it now? What you typed is kept here."}
+}
+
 // SessionView is who is signed in here, and who may.
 type SessionView struct {
 	Person *PersonView  `json:"person"`

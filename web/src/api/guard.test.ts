@@ -1,13 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { answerWith, guarded } from "./guard";
+import { actsAs, answerWith, guarded } from "./guard";
 
-const sent: { url: string; body: string }[] = [];
+const sent: { url: string; body: string; hands: string | null }[] = [];
 let answers: number[] = [];
 
 beforeEach(() => {
   sent.length = 0;
   vi.stubGlobal("fetch", async (r: Request) => {
-    sent.push({ url: r.url, body: await r.text() });
+    sent.push({ url: r.url, body: await r.text(), hands: r.headers.get("Gallipot-Person") });
     const status = answers.shift() ?? 200;
     return new Response(JSON.stringify(status === 401 ? { code: "locked", title: "Is it still you?" } : {}), { status });
   });
@@ -49,6 +49,17 @@ describe("an act that asks for the PIN", () => {
     answer(true);
     expect((await both).map((r) => r.status)).toEqual([200, 200]);
     expect(asked).toBe(1);
+    end();
+  });
+
+  it("says whose name the screen shows, the second time too", async () => {
+    answers = [401, 200];
+    actsAs("Inès");
+    const end = answerWith(async () => true);
+    await write();
+    await guarded("http://shop.invalid/api/today");
+    expect(sent.map((s) => s.hands)).toEqual(["In%C3%A8s", "In%C3%A8s", null]);
+    actsAs("");
     end();
   });
 

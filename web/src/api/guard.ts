@@ -12,6 +12,13 @@ export function answerWith(ask: Asking): () => void {
   };
 }
 
+let hands = "";
+
+/** Says whose name the screen shows. Every act carries it, so that a change of hands in another tab is noticed. */
+export function actsAs(name: string) {
+  hands = name;
+}
+
 const ownWay = ["/api/session", "/api/people/first"];
 
 /**
@@ -20,6 +27,7 @@ const ownWay = ["/api/session", "/api/people/first"];
  */
 export async function guarded(input: Request | string, init?: RequestInit): Promise<Response> {
   const request = new Request(input, init);
+  if (hands && request.method !== "GET") request.headers.set("Gallipot-Person", encodeURIComponent(hands));
   const again = request.clone();
   const answer = await fetch(request);
   if (answer.status !== 401 || !asking || ownWay.includes(new URL(request.url).pathname)) return answer;

@@ -3,6 +3,7 @@ import { Command } from "cmdk";
 import { type ReactNode, useDeferredValue, useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, problemOf, take } from "../api/client";
+import { actsAs } from "../api/guard";
 import { HandsDialog, Lock } from "../places/people/Hands";
 import SignIn from "../places/people/SignIn";
 import SetUp from "../places/shop/SetUp";
@@ -34,6 +35,8 @@ const KEYS: [string, string][] = [
 
 export function Frame({ children }: { children: ReactNode }) {
   const session = useSessionQuery();
+  const name = session.data?.person?.name ?? "";
+  useEffect(() => actsAs(name), [name]);
   if (session.isPending) return <Loading what="the door" />;
   if (!session.data) return <Failed message={problemOf(session.error).title} again={() => session.refetch()} />;
   if (!session.data.person) return <SignIn session={session.data} />;

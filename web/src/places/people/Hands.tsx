@@ -1,12 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, problemOf, take } from "../../api/client";
-import { answerWith } from "../../api/guard";
+import { actsAs, answerWith } from "../../api/guard";
 import { Modal, TextField } from "../../parts/form";
 import type { Session } from "../../parts/session";
 import { PIN_DIGITS, PinPad } from "./PinPad";
-
-const ROLE_WORDS: Record<string, string> = { owner: "owner", maker: "maker", helper: "helper" };
 
 /** Names to tap, then a PIN; a passphrase for those who have one. */
 export function Hands({ session, first, onDone }: { session: Session; first?: string; onDone: (name: string) => void }) {
@@ -23,6 +21,7 @@ export function Hands({ session, first, onDone }: { session: Session; first?: st
     try {
       await take(api.POST("/session", { body: { name, secret: s } }));
       setError("");
+      actsAs(name);
       onDone(name);
     } catch (e) {
       setError(problemOf(e).title);
@@ -43,7 +42,7 @@ export function Hands({ session, first, onDone }: { session: Session; first?: st
               className="flex min-h-[58px] w-full items-center justify-between gap-4 rounded-[4px] border border-rule border-l-[6px] border-l-cobalt bg-white px-4 text-left text-[19px] font-semibold hover:bg-cobalt-tint"
             >
               <span className="truncate">{p.name}</span>
-              <span className="phase shrink-0 text-[15px] font-normal">{ROLE_WORDS[p.role] ?? p.role}</span>
+              <span className="phase shrink-0 text-[15px] font-normal">{p.role}</span>
             </button>
           </li>
         ))}
