@@ -185,9 +185,6 @@ func (l loaded) beforeMaking(at time.Time) bool {
 	return at.In(l.book.settings.zone()).Format(pantry.DateLayout) < l.row.MadeOn.Format(pantry.DateLayout)
 }
 
-// mostMore is how much more may be in the jars than was weighed, in shares (handbook 04).
-const mostMore = 1.02
-
 // jarsHold refuses more jars than what was weighed fills.
 func (l loaded) jarsHold(f *bench.Fill) error {
 	if !l.record.Weighed {
@@ -203,29 +200,22 @@ func (l loaded) jarsHold(f *bench.Fill) error {
 // mostJars is how many jars what was weighed can fill.
 func (l loaded) mostJars() int {
 	made := asWeighed(l.version, l.record)
-	jar := l.version.FillGrams.Float()
-	if jar <= 0 {
-		return 0
-	}
-	in := made.GramsIn().Float() - made.WaterDrivenOff.Float()
+	in := made.GramsIn().Minus(made.WaterDrivenOff)
 	for i := len(l.version.Lines); i < len(l.record.Lines); i++ { // what goes onto the jars fills them too
-		in += l.record.Lines[i].Actual.Float()
+		in = in.Plus(*l.record.Lines[i].Actual)
 	}
-	return int(in*mostMore/jar + 1e-9)
+	return bench.MostJars(in, l.version.FillGrams)
 }
-
-// farBelow is how far a laboratory's water activity may lie under the estimate before an owner answers for it.
-const farBelow = 0.10
 
 // questioned lets a laboratory's value far under the estimate in only by an owner, who has the report.
 func (l loaded) questioned(role people.Role, x *bench.Laboratory) error {
 	aw := l.panel.WaterActivity
-	if aw == nil || x.WaterActivity >= *aw-farBelow-1e-9 || role.May(people.Owner) {
+	if aw == nil || !acidity.FarUnder(x.WaterActivity, *aw) || role.May(people.Owner) {
 		return nil
 	}
 	return Problem{Kind: Forbidden, Code: bench.NotYours,
 		Message: fmt.Sprintf("%.3f lies more than %.2f under the estimate of %.3f: an owner enters it, with the report in hand.",
-			x.WaterActivity, farBelow, *aw)}
+			x.WaterActivity, acidity.QuestionedUnder, *aw)}
 }
 
 func (l loaded) checkDecision(d *bench.Decided) error {

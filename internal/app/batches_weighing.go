@@ -2,12 +2,10 @@ package app
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
 	"gallipot/internal/core/amount"
-	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
@@ -71,12 +69,6 @@ func checkUsed(t bench.Target, w *bench.Weighing) error {
 	return nil
 }
 
-// The marks from which a correction counts as an addition (handbook 05): pH of the estimate, share of the line.
-const (
-	mostEstimateMoves = 0.05
-	mostLineMoves     = 0.10
-)
-
 // checkCorrection makes an addition of a correction that moves the estimate or the line too far, unless an owner
 // confirms that it was a slip of the hand in typing.
 func (a *App) checkCorrection(st Store, l loaded, role people.Role, w *bench.Weighing) error {
@@ -110,8 +102,7 @@ func (a *App) movesFar(st Store, l loaded, w *bench.Weighing) (bool, error) {
 	if i < 0 || l.record.Lines[i].Actual == nil {
 		return true, nil // nothing was weighed that could be corrected
 	}
-	before := l.record.Lines[i].Actual.Float()
-	if math.Abs(w.Grams.Float()-before) > mostLineMoves*before+1e-9 {
+	if bench.LineMoves(*l.record.Lines[i].Actual, w.Grams) {
 		return true, nil
 	}
 	if !l.record.Weighed {
@@ -132,13 +123,5 @@ func (a *App) movesFar(st Store, l loaded, w *bench.Weighing) (bool, error) {
 	if err != nil {
 		return false, lineProblem(err)
 	}
-	return estimateMoved(l.panel.PH, panel.PH), nil
-}
-
-// estimateMoved reports whether any end of the band moved by more than the mark.
-func estimateMoved(a, b assess.PH) bool {
-	far := func(x, y *float64) bool {
-		return (x == nil) != (y == nil) || x != nil && math.Abs(*x-*y) > mostEstimateMoves+1e-9
-	}
-	return far(a.Estimate, b.Estimate) || far(a.Low, b.Low) || far(a.High, b.High)
+	return l.panel.PH.Moved(panel.PH), nil
 }

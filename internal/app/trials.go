@@ -143,6 +143,19 @@ func (a *App) nameKeys(st Store, v formula.Version, trials []TrialView, names ma
 	return nil
 }
 
+// trialDay is the day a trial was made on, one that has come where the shop is.
+func (a *App) trialDay(ctx context.Context, madeOn string) (time.Time, error) {
+	day, err := pantry.ParseDay(madeOn)
+	if err != nil {
+		return day, field("made_on", "a day as in 2026-11-25")
+	}
+	s, _, err := a.settings(a.Store.With(ctx))
+	if err == nil && a.notYet(day, s) {
+		err = field("made_on", "a trial is recorded once it was made")
+	}
+	return day, err
+}
+
 // SaveTrial stores a trial: a new one where its id is 0, else over revision rev.
 func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, rev int) (TrialsView,
 	error) {
@@ -150,16 +163,9 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 	if err != nil {
 		return TrialsView{}, err
 	}
-	day, err := pantry.ParseDay(t.MadeOn)
-	if err != nil {
-		return TrialsView{}, field("made_on", "a day as in 2026-11-25")
-	}
-	s, _, err := a.settings(a.Store.With(ctx))
+	day, err := a.trialDay(ctx, t.MadeOn)
 	if err != nil {
 		return TrialsView{}, err
-	}
-	if a.notYet(day, s) {
-		return TrialsView{}, field("made_on", "a trial is recorded once it was made")
 	}
 	if errs := t.Check(); len(errs) > 0 {
 		return TrialsView{}, invalid(errs...)

@@ -184,3 +184,9 @@ func TestATraceOfWaterStillHasItsStrength(t *testing.T) {
 	assert.ErrorIs(t, err, ErrNoWaterActivity)
 	assert.Zero(t, none)
 }
+
+func TestALaboratoryFarUnderTheEstimateIsQuestioned(t *testing.T) {
+	for measured, far := range map[float64]bool{0.95: false, 0.85: false, 0.849: true, 0.5: true, 0.99: false} {
+		assert.Equal(t, far, FarUnder(measured, 0.95), "%g", measured)
+	}
+}

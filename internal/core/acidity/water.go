@@ -134,3 +134,10 @@ func (s Solutes) PreservationIndex(pH float64) float64 {
 	percent := func(g float64) float64 { return 100 * g / aq }
 	return 15.75*u*percent(s.Acetic) + 3.08*percent(s.Salt) + percent(s.Hexose) + 0.5*percent(s.Disaccharide)
 }
+
+// QuestionedUnder is how far a laboratory's water activity may lie under the estimate before an owner answers for it
+// (handbook 06).
+const QuestionedUnder = 0.10
+
+// FarUnder reports whether a laboratory's water activity lies so far under the estimate that it is questioned.
+func FarUnder(measured, estimate float64) bool { return measured < estimate-QuestionedUnder-floatGuard }

@@ -185,3 +185,15 @@ func BenchmarkAssessFortyLinesThreeLevels(b *testing.B) {
 		}
 	}
 }
+
+func TestAnEstimateMovesBeyondItsMark(t *testing.T) {
+	at := func(x float64) *float64 { return &x }
+	was := PH{Estimate: at(4), Low: at(3.9), High: at(4.1)}
+	assert.False(t, was.Moved(PH{Estimate: at(4.05), Low: at(3.85), High: at(4.15)}), "at the mark")
+	assert.True(t, was.Moved(PH{Estimate: at(4.0501), Low: at(3.9), High: at(4.1)}))
+	assert.True(t, was.Moved(PH{Estimate: at(4), Low: at(3.8499), High: at(4.1)}), "the low end")
+	assert.True(t, was.Moved(PH{Estimate: at(4), Low: at(3.9), High: at(4.1501)}), "the high end")
+	assert.True(t, was.Moved(PH{Low: at(3.9), High: at(4.1)}), "none where there was one")
+	assert.True(t, PH{}.Moved(was))
+	assert.False(t, PH{}.Moved(PH{}))
+}

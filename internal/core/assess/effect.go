@@ -1,6 +1,7 @@
 package assess
 
 import (
+	"math"
 	"slices"
 
 	"gallipot/internal/core/amount"
@@ -50,4 +51,15 @@ func difference(before, after *float64) *float64 {
 	}
 	d := *after - *before
 	return &d
+}
+
+// mostEstimateMoves is the pH by which a correction moves the estimate and counts as an addition (handbook 05).
+const mostEstimateMoves = 0.05
+
+// Moved reports whether the estimate, or an end of its band, is no longer there, came, or moved by more than the mark.
+func (a PH) Moved(b PH) bool {
+	far := func(x, y *float64) bool {
+		return (x == nil) != (y == nil) || x != nil && math.Abs(*x-*y) > mostEstimateMoves+1e-9
+	}
+	return far(a.Estimate, b.Estimate) || far(a.Low, b.Low) || far(a.High, b.High)
 }

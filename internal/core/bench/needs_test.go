@@ -147,3 +147,18 @@ func TestWhatTheReadingsSayStandsInTheWay(t *testing.T) {
 	assert.Empty(t, missing(5, true), "what has no water is not read")
 	assert.Contains(t, missing(0, false, 4.0), "the count of jars filled")
 }
+
+func TestJarsAreFilledFromWhatWasWeighed(t *testing.T) {
+	for _, c := range []struct {
+		weighed, jar float64
+		most         int
+	}{{1000, 100, 10}, {980, 100, 9}, {980.4, 100, 10}, {5000, 0, 0}, {0, 100, 0}} {
+		assert.Equal(t, c.most, MostJars(amount.G(c.weighed), amount.G(c.jar)), "%v: 2 %% more at most", c)
+	}
+}
+
+func TestACorrectionOfALineIsLargeBeyondATenth(t *testing.T) {
+	for after, large := range map[float64]bool{100: false, 110: false, 90: false, 110.1: true, 89.9: true, 1: true} {
+		assert.Equal(t, large, LineMoves(amount.G(100), amount.G(after)), "%g g", after)
+	}
+}

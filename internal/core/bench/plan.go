@@ -4,6 +4,7 @@ package bench
 
 import (
 	"fmt"
+	"math"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
@@ -125,4 +126,23 @@ func needsDate(n formula.Node) bool {
 // (handbook 06 rule 11).
 func needsKillStep(n formula.Node) bool {
 	return n.Ingredient != nil && n.Ingredient.HasAny("nut_or_seed", "dried_spice", pantry.FlagSpice)
+}
+
+// mostMore is how much more may be in the jars than was weighed, in shares (handbook 04).
+const mostMore = 1.02
+
+// MostJars is how many jars of so many grams what was weighed can fill.
+func MostJars(weighed, jar amount.Grams) int {
+	if !jar.IsPositive() {
+		return 0
+	}
+	return int(weighed.Float()*mostMore/jar.Float() + 1e-9)
+}
+
+// mostLineMoves is the share of a line from which a correction counts as an addition (handbook 05).
+const mostLineMoves = 0.10
+
+// LineMoves reports whether a correction moves a line so far that it counts as an addition.
+func LineMoves(before, after amount.Grams) bool {
+	return math.Abs(after.Float()-before.Float()) > mostLineMoves*before.Float()+1e-9
 }
