@@ -93,15 +93,22 @@ func (a *App) Lock(ctx context.Context, ref formula.Ref) (LockView, error) {
 	if !is {
 		return LockView{}, ErrNotFound
 	}
-	lib := newLibrary()
-	ids := map[string]bool{}
-	for _, g := range k.Ingredients {
-		ids[g.ID] = true
-	}
-	if err := fetch(st, &lib, ids); err != nil {
+	lib, err := ofToday(st, kept)
+	if err != nil {
 		return LockView{}, err
 	}
 	return LockView{k, k.Since(lib), moved(k.Frozen, lib)}, nil
+}
+
+// ofToday are the ingredients that locks kept, as the pantry has them today.
+func ofToday(st Store, kept map[formula.Ref]LockKept) (formula.Library, error) {
+	lib, ids := newLibrary(), map[string]bool{}
+	for _, k := range kept {
+		for _, g := range k.Ingredients {
+			ids[g.ID] = true
+		}
+	}
+	return lib, fetch(st, &lib, ids)
 }
 
 // moved names the ingredients that are not today what they were.

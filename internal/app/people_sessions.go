@@ -145,6 +145,10 @@ func (a *App) SignIn(ctx context.Context, name, secret string) (token string, er
 			}
 			return st.PutTries(who.ID, t)
 		}
+		if still, err := unchanged(st, who); err != nil || !still {
+			wrong = wrongSecret(0)
+			return err
+		}
 		if err := st.PutTries(who.ID, Tries{}); err != nil {
 			return err
 		}
@@ -155,6 +159,18 @@ func (a *App) SignIn(ctx context.Context, name, secret string) (token string, er
 		err = wrong
 	}
 	return token, err
+}
+
+// unchanged reports whether somebody's secret is still the one that was looked at, and they still work here. Nobody
+// changes that until the transaction ends.
+func unchanged(st Store, who Person) (bool, error) {
+	if err := st.LockPeople(); err != nil {
+		return false, err
+	}
+	all, err := st.People()
+	return slices.ContainsFunc(all, func(p Person) bool {
+		return p.ID == who.ID && p.Secret == who.Secret && p.RetiredAt == nil
+	}), err
 }
 
 func wrongSecret(left int) error {

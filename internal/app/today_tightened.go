@@ -34,13 +34,8 @@ func (a *App) tightenedTasks(out *TodayView, st Store, today string) error {
 	if err != nil {
 		return err
 	}
-	lib, ids := newLibrary(), map[string]bool{}
-	for _, k := range kept {
-		for _, g := range k.Ingredients {
-			ids[g.ID] = true
-		}
-	}
-	if err := fetch(st, &lib, ids); err != nil {
+	lib, err := ofToday(st, kept)
+	if err != nil {
 		return err
 	}
 	for i, t := range touched {
