@@ -4,6 +4,7 @@ import (
 	"gallipot/internal/app"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 
 	"github.com/labstack/echo/v5"
@@ -50,7 +51,7 @@ func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error
 	}
 	e := bench.Entry{ClientAt: in.ClientAt, Body: in.details()}
 	if e.Body == nil {
-		return mistake("kind", bench.KindError{Kind: string(in.Kind)}.Error())
+		return mistake("kind", entry.KindError{Kind: string(in.Kind)}.Error())
 	}
 	v, err := s.app.Write(c.Request().Context(), id, e, p.Key)
 	return answer(c, v, err)

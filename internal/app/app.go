@@ -13,8 +13,8 @@ import (
 	"time"
 	"unicode"
 
-	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
@@ -131,7 +131,7 @@ func may(ctx context.Context, asked people.Role, what string) error {
 
 // NotYours refuses what somebody of a lower role than asked may not do.
 func NotYours(who people.Person, asked people.Role, what string) error {
-	return Problem{Kind: Forbidden, Code: bench.NotYours,
+	return Problem{Kind: Forbidden, Code: entry.NotYours,
 		Message: fmt.Sprintf("%s is for %s; you are signed in as %s, %s.", what, atLeast[asked], who.Name, who.Role)}
 }
 

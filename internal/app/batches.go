@@ -56,6 +56,12 @@ type BatchStore interface {
 	AllBatches() (int, error)
 	BatchesWaiting(most int) ([]Listed, int, error)
 	BatchesEnding(from, to string, most int) ([]Listed, error)
+	ListedBatches(ids []int64) ([]Listed, error)
+	PlannedBatches(most int) ([]Listed, error)
+	PutJars(batch int64, jars []bench.JarsAt) error
+	JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error)
+	BatchesWithJars(most int) ([]Listed, error)
+	ReadyBatches(formula, today string, most int) ([]Listed, error)
 }
 
 // BatchRow is a batch in the list.
@@ -117,6 +123,7 @@ type loaded struct {
 	needs   bench.Needs
 	book    book
 	name    string
+	lib     formula.Library // as the version was locked
 
 	documents []keeping.Document // in force
 	released  *Rested            // what the newest release rested on; nil where there is none, or it kept nothing

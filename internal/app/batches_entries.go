@@ -11,6 +11,7 @@ import (
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
@@ -56,7 +57,7 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string) (B
 			return err
 		}
 		out = l.view()
-		return st.PutStandings(l.stands())
+		return a.settle(ctx, st, []loaded{l})
 	})
 	return out, err
 }
@@ -88,7 +89,7 @@ func (a *App) checkEntry(st Store, l loaded, e *bench.Entry) error {
 		return err
 	}
 	if err := l.fold().Refuses(*e); err != nil {
-		return l.refusal(err)
+		return refusalOf(err, l.view())
 	}
 	if d, is := e.Body.(*bench.Decided); is {
 		return l.decide(d, e.At, e.By)
@@ -96,28 +97,11 @@ func (a *App) checkEntry(st Store, l loaded, e *bench.Entry) error {
 	return nil
 }
 
-// refusal puts what the record refuses into the shape of a problem. Whoever is behind sees what happened meanwhile.
-func (l loaded) refusal(err error) error {
-	var r bench.Refusal
-	if !errors.As(err, &r) {
-		return err
-	}
-	switch {
-	case r.Code == bench.Behind:
-		return Problem{Kind: Clash, Code: r.Code, Message: r.Message, Current: l.view()}
-	case r.Code == bench.NotYours:
-		return Problem{Kind: Forbidden, Code: r.Code, Message: r.Message}
-	case r.Field != "":
-		return field(r.Field, "%s", r.Message)
-	}
-	return refused(r.Code, "%s", r.Message)
-}
-
 // checkBody refuses what an entry of its kind cannot hold.
 func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 	switch x := e.Body.(type) {
 	case *bench.Weighing:
-		if err := a.checkWeighing(l, x); err != nil {
+		if err := a.checkWeighing(st, l, x); err != nil {
 			return err
 		}
 		return a.checkCorrection(st, l, e.Role, x)
@@ -150,6 +134,8 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 		return l.questioned(e.Role, x)
 	case *bench.Decided:
 		return l.checkDecision(x)
+	case *bench.Moved:
+		return a.checkMove(st, l, x)
 	}
 	return field("kind", "an entry of kind %q is not written by hand", e.Kind())
 }
@@ -173,7 +159,7 @@ func (a *App) checkFill(l loaded, f *bench.Fill) error {
 	if l.beforeMaking(f.At) {
 		return field("fill.at", "the filling lies between the day of making and now")
 	}
-	f.Reason = strings.TrimSpace(f.Reason)
+	f.Reason, f.Followed = strings.TrimSpace(f.Reason), true
 	if len([]rune(f.Reason)) > 300 {
 		return field("fill.reason", "at most 300 characters")
 	}
@@ -213,7 +199,7 @@ func (l loaded) questioned(role people.Role, x *bench.Laboratory) error {
 	if aw == nil || !acidity.FarUnder(x.WaterActivity, *aw) || role.May(people.Owner) {
 		return nil
 	}
-	return Problem{Kind: Forbidden, Code: bench.NotYours,
+	return Problem{Kind: Forbidden, Code: entry.NotYours,
 		Message: fmt.Sprintf("%.3f lies more than %.2f under the estimate of %.3f: an owner enters it, with the report in hand.",
 			x.WaterActivity, acidity.QuestionedUnder, *aw)}
 }
@@ -235,7 +221,7 @@ func (l loaded) decide(d *bench.Decided, at time.Time, by string) error {
 	d.Value, d.Sentence = l.record.Acidity.Value, l.record.Acidity.Sentence
 	if d.State == bench.Released {
 		if missing := l.standing(); len(missing) > 0 {
-			return refused(bench.NotReady, "Not released. Still needed: %s.", strings.Join(missing, "; "))
+			return refused(entry.NotReady, "Not released. Still needed: %s.", strings.Join(missing, "; "))
 		}
 		if v := l.judged(l.book.law); v.Days == nil {
 			return refused("no_life", "Not released. %s", v.Reason)

@@ -32,7 +32,7 @@ func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn s
 		if err := st.AddBatch(&b); err != nil {
 			return BatchView{}, err
 		}
-		if err := a.judge(st, b.ID); err != nil {
+		if err := a.judge(ctx, st, b.ID); err != nil {
 			return BatchView{}, err
 		}
 		return a.batchView(st, b.ID)

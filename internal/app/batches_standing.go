@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
 
@@ -27,7 +28,9 @@ type Standing struct {
 	Sentence        string   // what the readings say
 	Waits           []string // what stands in the way of a release, in the order of work
 	Due             *time.Time
-	EquilibriumOpen bool       // released on the first day, and the deciding reading is still to come
+	EquilibriumOpen bool // released on the first day, and the deciding reading is still to come
+	Weighed         bool
+	Here            int        // jars that may still leave the shop
 	RunsOut         *time.Time // when an early release is on hold again without it
 	Printed         int        // labels
 	JarsOut         bool       // released once, and nobody said since that no jar is out
@@ -79,9 +82,13 @@ func (j *judging) read(st Store, rows []Batch) ([]loaded, error) {
 	if err := withMeters(st, entries); err != nil {
 		return nil, err
 	}
+	known, err := lotsNamed(st, entries)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]loaded, len(rows))
 	for i, r := range rows {
-		if out[i], err = j.batch(st, r, entries[r.ID]); err != nil {
+		if out[i], err = j.batch(st, r, entries[r.ID], known[r.ID]); err != nil {
 			return nil, fmt.Errorf("batch %s: %w", r.Code, err)
 		}
 	}
@@ -174,22 +181,15 @@ func merged(entries []bench.Entry, events []MeterEvent) []bench.Entry {
 	return out
 }
 
-func (j *judging) batch(st Store, row Batch, entries []bench.Entry) (loaded, error) {
+func (j *judging) batch(st Store, row Batch, entries []bench.Entry, known map[int64]lots.Facts) (loaded, error) {
 	ref := formula.Ref{Formula: row.FormulaID, Version: row.Version}
 	if err := j.know(st, ref); err != nil {
 		return loaded{}, err
 	}
 	v, b := j.lib.Versions[ref], j.book
 	l := loaded{row: row, version: v, entries: entries, book: b, name: j.lib.Name(row.FormulaID),
-		documents: j.docs[row.FormulaID]}
-	targets := row.Targets
-	if !keeping.AsksKillStep(b.law, b.rules) {
-		targets = slices.Clone(targets)
-		for i := range targets {
-			targets[i].NeedsKill = false
-		}
-	}
-	l.needs = bench.Needs{Targets: targets, HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
+		documents: j.docs[row.FormulaID], lib: j.libs[ref]}
+	l.needs = bench.Needs{Targets: row.Targets, NoKillStep: !keeping.AsksKillStep(b.law, b.rules), Lots: known, HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
 		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1,
 			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled,
 			Zone: b.settings.zone()},
@@ -244,6 +244,7 @@ func (j *judging) panel(l loaded, ref formula.Ref) (assess.Panel, error) {
 		j.panels[ref] = p
 		return p, err
 	}
+	in.Library = asDrawn(in.Library, l)
 	made, err := asWeighed(l.version, l.record).Resolve(uses)
 	if err != nil {
 		return assess.Panel{}, err
@@ -281,7 +282,8 @@ func (l loaded) stands() Standing {
 	s := Standing{Batch: l.row.ID, State: l.record.State, Jars: l.row.Jars, Target: l.version.PHTarget,
 		Limit:   l.version.PHLimit,
 		Outcome: a.Outcome, Sentence: a.Sentence, Waits: l.standing(), RunsOut: l.record.RunsOut,
-		Printed: l.record.Printed, JarsOut: l.record.Out, By: l.row.CreatedBy}
+		Printed: l.record.Printed, JarsOut: l.record.Out, Weighed: l.record.Weighed, Here: l.record.Here(),
+		By: l.row.CreatedBy}
 	if l.record.DecideBy != "" {
 		s.By = l.record.DecideBy
 	}
@@ -319,12 +321,12 @@ func (l loaded) fold() *bench.Fold {
 }
 
 // judge writes where a batch stands now; it belongs into the transaction of whatever moved it.
-func (a *App) judge(st Store, id int64) error {
+func (a *App) judge(ctx context.Context, st Store, id int64) error {
 	l, err := a.load(st, id)
 	if err != nil {
 		return err
 	}
-	return st.PutStandings(l.stands())
+	return a.settle(ctx, st, []loaded{l})
 }
 
 // manyAtOnce is how many batches are judged with one set of queries.
@@ -334,6 +336,9 @@ const manyAtOnce = 200
 func (a *App) judgeAll(ctx context.Context, st Store, ids []int64) error {
 	if len(ids) == 0 {
 		return nil
+	}
+	if err := st.LockBatches(); err != nil {
+		return err
 	}
 	desk, err := a.judging(st)
 	if err != nil {
@@ -351,11 +356,7 @@ func (a *App) judgeAll(ctx context.Context, st Store, ids []int64) error {
 		if err != nil {
 			return err
 		}
-		standings := make([]Standing, len(list))
-		for i, l := range list {
-			standings[i] = l.stands()
-		}
-		if err := st.PutStandings(standings...); err != nil {
+		if err := a.settle(ctx, st, list); err != nil {
 			return err
 		}
 	}

@@ -7,12 +7,13 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
-func (a *App) checkWeighing(l loaded, w *bench.Weighing) error {
+func (a *App) checkWeighing(st Store, l loaded, w *bench.Weighing) error {
 	if l.beforeMaking(a.Now()) {
 		return field("weighing.line", "this batch is planned for %s; plan one for today to make it now",
 			l.row.MadeOn.Format(pantry.DateLayout))
@@ -24,20 +25,17 @@ func (a *App) checkWeighing(l loaded, w *bench.Weighing) error {
 	if !w.Grams.IsPositive() || w.Grams.Float() > amount.MaxGrams {
 		return field("weighing.grams", "grams must be above zero and at most 10 000 kg")
 	}
-	if len([]rune(w.Lot)) > 80 || len([]rune(w.Note)) > 500 {
-		return field("weighing.lot", "at most 80 characters")
+	if len([]rune(w.Note)) > 500 {
+		return field("weighing.note", "at most 500 characters")
+	}
+	if err := a.completeDraws(st, l, w); err != nil {
+		return err
 	}
 	if err := checkUsed(l.row.Targets[i], w); err != nil {
 		return err
 	}
-	if w.UseBy != "" {
-		day, err := pantry.ParseDay(w.UseBy)
-		if err != nil {
-			return field("weighing.use_by", "a day as in 2026-11-25, or empty")
-		}
-		if day.Before(l.row.MadeOn) {
-			return field("weighing.use_by", "this lot was past its date on the day of making; it may not go in")
-		}
+	if w.Lot != "" || w.UseBy != "" || w.KillStep {
+		return field("weighing.lot", "a lot is named by its code; its date and its kill step come from the book")
 	}
 	return nil
 }
@@ -90,7 +88,7 @@ func (a *App) checkCorrection(st Store, l loaded, role people.Role, w *bench.Wei
 		return nil
 	}
 	if !role.May(people.Owner) {
-		return Problem{Kind: Forbidden, Code: bench.NotYours,
+		return Problem{Kind: Forbidden, Code: entry.NotYours,
 			Message: "Only an owner confirms that so large a correction was a typing slip; without that it counts as an addition."}
 	}
 	return nil
@@ -111,6 +109,7 @@ func (a *App) movesFar(st Store, l loaded, w *bench.Weighing) (bool, error) {
 	after := l
 	after.record.Lines = slices.Clone(l.record.Lines)
 	after.record.Lines[i].Actual, after.record.Lines[i].Used = &w.Grams, w.Used
+	after.record.Lines[i].Draws = w.Draws
 	desk, err := a.judging(st)
 	if err != nil {
 		return false, err

@@ -224,7 +224,7 @@ func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int6
 	if err := st.AddEntry(batchID, entry, key, digest); err != nil {
 		return entryKeyTaken(err)
 	}
-	return a.judge(st, batchID)
+	return a.judge(ctx, st, batchID)
 }
 
 // Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it

@@ -32,6 +32,8 @@ type Store interface {
 	TrialStore
 	BatchStore
 	MeterStore
+	LotStore
+	PartyStore
 	KeepingStore
 	LabelStore
 	PeopleStore

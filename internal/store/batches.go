@@ -2,12 +2,12 @@ package store
 
 import (
 	"fmt"
-	"strings"
 	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 	"gallipot/internal/upcast"
@@ -118,7 +118,7 @@ func (s *Store) UnjudgedBatches() ([]int64, error) {
 	return ids, translate(err)
 }
 
-// AddBatch stores a batch, fills in its id and counts it with its formula. Errors: ErrTaken when the code is in use.
+// AddBatch stores a batch, fills in its id, makes a lot of it and counts it with its formula. Errors: ErrTaken when the code is in use.
 func (s *Store) AddBatch(b *app.Batch) error {
 	targets, err := write(b.Targets)
 	if err != nil {
@@ -130,6 +130,10 @@ func (s *Store) AddBatch(b *app.Batch) error {
 		return translate(err)
 	}
 	b.ID = row.ID
+	lot := app.Lot{Code: b.Code, Kind: lots.OfBatch, Batch: b.ID, CreatedAt: time.Now(), CreatedBy: b.CreatedBy}
+	if err := s.AddLot(&lot); err != nil {
+		return err
+	}
 	return translate(s.db.Model(&formulaRow{}).Where("id = ?", b.FormulaID).Update("batches",
 		gorm.Expr("batches + 1")).Error)
 }
@@ -150,8 +154,12 @@ func (s *Store) CodesOn(day time.Time) ([]string, error) {
 		&codes).Error)
 }
 
-// LockBatches keeps others from writing into batches until the transaction ends.
+// LockBatches keeps others from writing into these batches until the transaction ends, and from moving what rests on
+// each other: batches and lots have one writer at a time, which is asked for first, so that none waits for another.
 func (s *Store) LockBatches(ids ...int64) error {
+	if err := s.db.Exec("SELECT pg_advisory_xact_lock(3)").Error; err != nil || len(ids) == 0 {
+		return translate(err)
+	}
 	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id IN ? ORDER BY id FOR UPDATE", ids).Error)
 }
 
@@ -218,6 +226,8 @@ type standingRow struct {
 	Due             *time.Time
 	EquilibriumOpen bool
 	RunsOut         *time.Time
+	Weighed         bool
+	Here            int
 	Printed         int
 	JarsOut         bool
 	Recalled        string
@@ -237,7 +247,7 @@ func (s *Store) PutStandings(list ...app.Standing) error {
 			return err
 		}
 		rows[i] = standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due,
-			x.EquilibriumOpen, x.RunsOut, x.Printed, x.JarsOut, x.Recalled, x.By, nil,
+			x.EquilibriumOpen, x.RunsOut, x.Weighed, x.Here, x.Printed, x.JarsOut, x.Recalled, x.By, nil,
 			x.DateKind}
 		if x.LastDay != "" {
 			day, err := time.Parse(pantry.DateLayout, x.LastDay)
@@ -276,7 +286,7 @@ func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
 		at := r.Standing
 		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
 			Limit: at.PHLimit, Outcome: at.Outcome,
-			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut,
+			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut, Weighed: at.Weighed, Here: at.Here,
 			Printed: at.Printed, JarsOut: at.JarsOut, Recalled: at.Recalled, By: at.ByWhom,
 			DateKind: at.DateKind}
 		if err := read("waits", upcast.Present, at.Waits, &x.Waits); err != nil {
@@ -300,9 +310,8 @@ func (s *Store) ListBatches(q app.BatchQuery, after *app.BatchKey, most int) ([]
 		where, args = where+" AND s.state = ?", append(args, q.State)
 	}
 	if q.Find != "" {
-		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Find) + "%"
-		where, args = where+" AND (b.code ILIKE ? OR 'L' || b.code ILIKE ? OR f.name ILIKE ?)",
-			append(args, like, like, like)
+		x := like(q.Find)
+		where, args = where+" AND (b.code ILIKE ? OR 'L' || b.code ILIKE ? OR f.name ILIKE ?)", append(args, x, x, x)
 	}
 	if after != nil {
 		where, args = where+" AND (b.made_on, b.id) < (?::date, ?)", append(args, after.MadeOn, after.ID)

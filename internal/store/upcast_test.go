@@ -9,7 +9,9 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 	"gallipot/internal/upcast"
@@ -87,5 +89,21 @@ func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
 	}
 	assert.Len(t, seen, len(bench.Kinds()), "every kind of entry has its golden files")
 	_, err = batchEntryRow{Kind: "joy", Format: 2, Body: []byte(`{}`)}.domain()
-	assert.ErrorAs(t, err, &bench.KindError{})
+	assert.ErrorAs(t, err, &entry.KindError{})
+}
+
+func TestActsOnLotsAreReadAsTheyWereWritten(t *testing.T) {
+	for _, kind := range lots.Kinds() {
+		t.Run(kind, func(t *testing.T) {
+			raw := golden(t, "lot-"+kind+"-2.json")
+			e, err := lotEntryRow{Kind: kind, Format: upcast.Present, Body: raw}.domain()
+			require.NoError(t, err)
+			assert.Equal(t, kind, e.Kind())
+			again, err := json.Marshal(e.Body)
+			require.NoError(t, err)
+			assert.JSONEq(t, string(raw), string(again))
+		})
+	}
+	_, err := lotEntryRow{Kind: "held", Format: upcast.Present + 1, Body: []byte(`{}`)}.domain()
+	assert.ErrorContains(t, err, "knows formats up to")
 }

@@ -81,6 +81,12 @@ func nearest(x float64) int64 {
 	return int64(x)
 }
 
+// Milligrams returns the mass in whole milligrams, as it is stored where masses are summed.
+func (g Grams) Milligrams() int64 { return g.milligrams }
+
+// Milligrams is a mass of so many milligrams.
+func Milligrams(mg int64) Grams { return Grams{mg} }
+
 // Plus is the sum of two masses.
 func (g Grams) Plus(h Grams) Grams { return Grams{g.milligrams + h.milligrams} }
 

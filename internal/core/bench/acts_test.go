@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/people"
 
 	"github.com/stretchr/testify/assert"
@@ -37,7 +38,7 @@ func (b *bowl) entry(at time.Time, role people.Role, body any) Entry {
 // refused is the code of why an act is not taken; empty where it may be.
 func (b *bowl) refused(at time.Time, role people.Role, body any) string {
 	b.t.Helper()
-	var no Refusal
+	var no entry.Refusal
 	if err := b.f.Refuses(b.entry(at, role, body)); err != nil {
 		require.ErrorAs(b.t, err, &no)
 	}
@@ -94,14 +95,14 @@ func TestATimeThatHasNotComeIsRefused(t *testing.T) {
 	assert.Empty(t, b.refused(filled, people.Maker, &Fill{Jars: 1, At: filled.Add(time.Minute)}), "a hand's clock runs ahead")
 	for _, body := range []any{&Fill{Jars: 1, At: filled.Add(2 * time.Minute)},
 		&acidity.Reading{At: filled.Add(2 * time.Minute)}, &acidity.MeterEvent{At: filled.Add(2 * time.Minute)}} {
-		assert.Equal(t, Wrong, b.refused(filled, people.Maker, body), "%T", body)
+		assert.Equal(t, entry.Wrong, b.refused(filled, people.Maker, body), "%T", body)
 	}
 }
 
 func TestALineThatSomebodyWeighedMeanwhileIsBehind(t *testing.T) {
 	b := newBowl(t)
 	first := b.take(filled, people.Helper, &Weighing{Line: "1", Grams: amount.G(90)})
-	assert.Equal(t, Behind, b.refused(filled, people.Maker, &Weighing{Line: "1", Grams: amount.G(95)}))
+	assert.Equal(t, entry.Behind, b.refused(filled, people.Maker, &Weighing{Line: "1", Grams: amount.G(95)}))
 	assert.Empty(t, b.refused(filled, people.Maker, &Weighing{Line: "1", Grams: amount.G(95), Over: first}))
 	assert.Empty(t, b.refused(filled, people.Maker, &Weighing{Line: "2", Grams: amount.G(95)}), "another line")
 }
@@ -195,7 +196,7 @@ func TestAReleaseAboveTheTargetSaysWhatWasLookedAt(t *testing.T) {
 	b.read(filled.Add(25*time.Hour), 1, 4.3)
 	at := filled.Add(26 * time.Hour)
 	assert.Equal(t, []string{"above the target"}, b.f.Record(at).Asks.Reason)
-	assert.Equal(t, Wrong, b.decide(at, people.Maker, Released, " "))
+	assert.Equal(t, entry.Wrong, b.decide(at, people.Maker, Released, " "))
 	assert.Empty(t, b.decide(at, people.Maker, Released, "tasted, and read again"))
 	below := newBowl(t).made()
 	below.read(filled.Add(25*time.Hour), 1, 4.0)
@@ -212,19 +213,19 @@ func TestWhoCallsBackByHand(t *testing.T) {
 		require.Empty(t, b.decide(at, people.Maker, Released, ""))
 		return b
 	}
-	assert.Equal(t, Closed, back(newBowl(t).made(), people.Owner), "no jar was ever out")
-	assert.Equal(t, NotYours, back(released(), people.Maker))
-	assert.Equal(t, NotYours, back(released(), people.Helper))
+	assert.Equal(t, entry.Closed, back(newBowl(t).made(), people.Owner), "no jar was ever out")
+	assert.Equal(t, entry.NotYours, back(released(), people.Maker))
+	assert.Equal(t, entry.NotYours, back(released(), people.Helper))
 	b := released()
 	assert.Empty(t, back(b, people.Owner))
 	assert.Equal(t, CalledBack, b.f.Record(at).State)
-	assert.Equal(t, Closed, back(b, people.Owner), "it is called back already")
+	assert.Equal(t, entry.Closed, back(b, people.Owner), "it is called back already")
 	held := released()
 	require.Empty(t, held.decide(at, people.Maker, OnHold, "a jar leaked"))
 	assert.Empty(t, back(held, people.Owner), "on hold, and its jars are out")
 	rejected := released()
 	require.Empty(t, rejected.decide(at, people.Maker, Rejected, "spoiled"))
-	assert.Equal(t, Closed, back(rejected, people.Owner))
+	assert.Equal(t, entry.Closed, back(rejected, people.Owner))
 }
 
 // TestARetestIsWhatTheVerdictAskedFor tells a second sample that was asked for from one that somebody just took.
@@ -255,7 +256,7 @@ func TestEveryKindOfEntryIsReadBack(t *testing.T) {
 		assert.Equal(t, e, back)
 	}
 	var e Entry
-	var kind KindError
+	var kind entry.KindError
 	require.ErrorAs(t, json.Unmarshal([]byte(`{"kind":"wish","wish":{}}`), &e), &kind)
 	assert.Equal(t, "wish", kind.Kind)
 	require.Error(t, json.Unmarshal([]byte(`{"kind":"fill","fill":3}`), &e))

@@ -1,16 +1,12 @@
 package bench
 
 import (
-	"bytes"
 	"encoding/json"
-	"fmt"
-	"maps"
-	"reflect"
-	"slices"
 	"time"
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/people"
 )
@@ -21,8 +17,9 @@ import (
 type Weighing struct {
 	Line       string        `json:"line"`
 	Grams      amount.Grams  `json:"grams"`
-	Used       []formula.Use `json:"used,omitempty"` // of an "any of" line: what was taken, adding up to the grams
-	Lot        string        `json:"lot"`
+	Used       []formula.Use `json:"used,omitempty"`  // of an "any of" line: what was taken, adding up to the grams
+	Draws      []Draw        `json:"draws,omitempty"` // of lots, adding up to the grams
+	Lot        string        `json:"lot"`             // as it was typed before lots were kept, with the next two
 	UseBy      string        `json:"use_by,omitempty"`
 	KillStep   bool          `json:"kill_step,omitempty"`
 	Correction bool          `json:"correction,omitempty"`
@@ -38,6 +35,7 @@ type Fill struct {
 	Rejected int       `json:"rejected,omitempty"`
 	At       time.Time `json:"at"`
 	Reason   string    `json:"reason,omitempty"`
+	Followed bool      `json:"followed,omitempty"` // where the jars are is written down from here on
 }
 
 // Void strikes a reading with its cause.
@@ -91,7 +89,7 @@ type Print struct {
 
 // kinds is the registry of what may be written into a batch record: one type for each kind. A new kind is a type, a row
 // here, and what Read and the use case make of it.
-var kinds = map[string]func() any{
+var kinds = entry.Kinds{
 	"weighing":   func() any { return new(Weighing) },
 	"fill":       func() any { return new(Fill) },
 	"reading":    func() any { return new(acidity.Reading) },
@@ -102,18 +100,11 @@ var kinds = map[string]func() any{
 	"jars_in":    func() any { return new(JarsIn) },
 	"recall":     func() any { return new(Recall) },
 	"print":      func() any { return new(Print) },
+	"moved":      func() any { return new(Moved) },
 }
 
 // Kinds lists the kinds of entries by name.
-func Kinds() []string { return slices.Sorted(maps.Keys(kinds)) }
-
-var names = func() map[reflect.Type]string {
-	out := map[reflect.Type]string{}
-	for name, make := range kinds {
-		out[reflect.TypeOf(make())] = name
-	}
-	return out
-}()
+func Kinds() []string { return kinds.Names() }
 
 // Entry is one thing written into a batch record, which is append-only: a correction is a new entry. Body points to the
 // type of one of the kinds. Seq counts within the batch from 1. At is the server's time, ClientAt the hand's own where
@@ -129,60 +120,19 @@ type Entry struct {
 }
 
 // Kind names what the entry is, as in "weighing"; empty for what is in no registry.
-func (e Entry) Kind() string { return names[reflect.TypeOf(e.Body)] }
+func (e Entry) Kind() string { return kinds.Of(e.Body) }
 
-// KindError names a kind that no registry knows, or an entry without the body of its kind.
-type KindError struct{ Kind string }
-
-func (e KindError) Error() string {
-	return fmt.Sprintf("an entry of kind %q needs its own details", e.Kind)
-}
-
-// ReadBody decodes the body of a kind. Errors: KindError, and those of JSON.
-func ReadBody(kind string, raw []byte) (any, error) {
-	make, known := kinds[kind]
-	if !known || len(raw) == 0 || bytes.Equal(raw, []byte("null")) {
-		return nil, KindError{kind}
-	}
-	body := make()
-	return body, json.Unmarshal(raw, body)
-}
-
-type entryHead struct {
-	ID       int64       `json:"id"`
-	Seq      int         `json:"seq"`
-	Kind     string      `json:"kind"`
-	At       time.Time   `json:"at"`
-	ClientAt *time.Time  `json:"client_at,omitempty"`
-	By       string      `json:"by"`
-	Role     people.Role `json:"role,omitempty"`
-}
+// ReadBody decodes the body of a kind. Errors: entry.KindError, and those of JSON.
+func ReadBody(kind string, raw []byte) (any, error) { return kinds.Read(kind, raw) }
 
 // MarshalJSON writes the entry with its body under the name of its kind.
 func (e Entry) MarshalJSON() ([]byte, error) {
-	head, err := json.Marshal(entryHead{e.ID, e.Seq, e.Kind(), e.At, e.ClientAt, e.By, e.Role})
-	if err != nil {
-		return nil, err
-	}
-	body, err := json.Marshal(e.Body)
-	if err != nil {
-		return nil, err
-	}
-	out := append(head[:len(head)-1], `,"`+e.Kind()+`":`...)
-	return append(append(out, body...), '}'), nil
+	return kinds.Marshal(entry.Head{ID: e.ID, Seq: e.Seq, At: e.At, ClientAt: e.ClientAt, By: e.By, Role: e.Role}, e.Body)
 }
 
-// UnmarshalJSON reads what MarshalJSON wrote. Errors: KindError.
+// UnmarshalJSON reads what MarshalJSON wrote. Errors: entry.KindError.
 func (e *Entry) UnmarshalJSON(raw []byte) error {
-	var head entryHead
-	var fields map[string]json.RawMessage
-	if err := json.Unmarshal(raw, &head); err != nil {
-		return err
-	}
-	if err := json.Unmarshal(raw, &fields); err != nil {
-		return err
-	}
-	body, err := ReadBody(head.Kind, fields[head.Kind])
-	*e = Entry{head.ID, head.Seq, head.At, head.ClientAt, head.By, head.Role, body}
+	h, body, err := kinds.Unmarshal(raw)
+	*e = Entry{h.ID, h.Seq, h.At, h.ClientAt, h.By, h.Role, body}
 	return err
 }

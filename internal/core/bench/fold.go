@@ -28,7 +28,8 @@ type Fold struct {
 	checks  map[int64]string // the meter of each check
 	turns   []int64          // of the readings, in their order
 	rests   []int            // the pairs that the latest release rests on
-	way     string           // of the latest release, also where the batch was put on hold since
+	shelf   shelf
+	way     string // of the latest release, also where the batch was put on hold since
 }
 
 // NewFold begins an empty record.
@@ -43,7 +44,8 @@ func (f *Fold) Record(now time.Time) Record {
 	f.runOut(now)
 	r := f.r
 	r.Readings = slices.Clone(f.r.Readings)
-	r.readLines(f.n.Targets, f.weighed)
+	r.readLines(f.n, f.weighed)
+	r.Jars = f.shelf.list()
 	r.Acidity = f.acidity()
 	if r.Struck > 0 {
 		r.Acidity.Sentence += " " + struckSentence(r.Struck)
@@ -86,6 +88,8 @@ func (f *Fold) Add(e Entry) {
 		f.r.Lab = x
 	case *Decided:
 		f.decide(e, x)
+	case *Moved:
+		f.move(e, x)
 	case *JarsIn:
 		f.r.Out, f.rests, f.way = false, nil, ""
 	case *Recall:
@@ -136,6 +140,7 @@ func (f *Fold) weigh(e Entry, x *Weighing) {
 
 func (f *Fold) fill(e Entry, x *Fill) {
 	f.r.Fill = x
+	f.filledJars(e, x)
 	f.hand(e)
 	f.late(e, x.At)
 	if x.Reason != "" && e.Role.May(people.Owner) {

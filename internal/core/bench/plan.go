@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
 
@@ -30,6 +31,7 @@ type Target struct {
 	AnyOf     []string     `json:"any_of,omitempty"`
 	NeedsDate bool         `json:"needs_use_by"`
 	NeedsKill bool         `json:"needs_kill_step"`
+	NeedsLot  bool         `json:"needs_lot,omitempty"` // of the book; planned before lots were kept: not asked
 }
 
 // Limits of a batch.
@@ -54,7 +56,7 @@ func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
 		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i],
 			Tolerance: toleranceOf(l, nodes[i]),
 			HoldBack:  holdBack(l, grams[i]), AnyOf: l.AnyOf, NeedsDate: needsDate(nodes[i]),
-			NeedsKill: needsKillStep(nodes[i])}
+			NeedsKill: needsKillStep(nodes[i]), NeedsLot: needsLot(nodes[i])}
 	}
 	return out, nil
 }
@@ -64,7 +66,7 @@ func OnTop(onTop []formula.Node, jars int) []Target {
 	var out []Target
 	for _, n := range onTop {
 		out = append(out, Target{Line: n.Line.ID, Name: n.Name, Phase: "Onto the jars", Grams: n.Line.Grams.Times(jars),
-			Tolerance: DefaultTolerance(n), NeedsDate: needsDate(n), NeedsKill: needsKillStep(n)})
+			Tolerance: DefaultTolerance(n), NeedsDate: needsDate(n), NeedsKill: needsKillStep(n), NeedsLot: needsLot(n)})
 	}
 	return out
 }
@@ -111,22 +113,13 @@ func DefaultTolerance(n formula.Node) float64 {
 	return 1
 }
 
-// perishables are ingredients whose own end limits the product (handbook 06 rule 8).
-var perishables = []string{"fresh_dairy", "soft_cheese", "pasteurised_egg", "raw_egg", "canned_low_acid",
-	"cooked_legume"}
+// needsDate: a component is a lot of its own, with its own last day; else by what the ingredient is.
+func needsDate(n formula.Node) bool { return n.Ingredient == nil || lots.NeedsEnd(n.Ingredient) }
 
-func needsDate(n formula.Node) bool {
-	if n.Ingredient == nil {
-		return true // a component is a lot of its own, with its own last day
-	}
-	return n.Ingredient.HasAny(perishables...)
-}
+func needsKillStep(n formula.Node) bool { return lots.NeedsProof(n.Ingredient) }
 
-// needsKillStep: dry low-acid ingredients need the supplier's kill-step statement or a recorded roast, whatever the pH
-// (handbook 06 rule 11).
-func needsKillStep(n formula.Node) bool {
-	return n.Ingredient != nil && n.Ingredient.HasAny("nut_or_seed", "dried_spice", pantry.FlagSpice)
-}
+// needsLot: whatever goes in is named by its lot, but water from the tap.
+func needsLot(n formula.Node) bool { return n.Ingredient == nil || !n.Ingredient.Has(pantry.FlagWater) }
 
 // mostMore is how much more may be in the jars than was weighed, in shares (handbook 04).
 const mostMore = 1.02

@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
 
@@ -28,10 +29,13 @@ type LineState struct {
 	Within    bool           `json:"within_tolerance"`
 	Used      []formula.Use  `json:"used,omitempty"`
 	Lot       string         `json:"lot"`
-	UseBy     string         `json:"use_by,omitempty"`
+	UseBy     string         `json:"use_by,omitempty"` // the earliest that binds among its lots
 	KillStep  bool           `json:"kill_step"`
+	Draws     []Draw         `json:"draws"`
+	Barred    []string       `json:"barred"` // what speaks against its lots now
 	By        string         `json:"by,omitempty"`
 	Entry     int64          `json:"entry,omitempty"` // the weighing that counts; a new one says that it saw it
+	undated   bool
 }
 
 // Record is a batch as its entries tell it.
@@ -59,6 +63,7 @@ type Record struct {
 	Late     []int64           `json:"late"`     // entries made more than 12 h after what they tell of
 	Struck   int               `json:"struck"`   // pairs of readings struck by hand
 	Hands    []string          `json:"hands"`    // who weighed and filled
+	Jars     []JarsAt          `json:"jars"`     // where they are
 }
 
 // Recalled is one calling back.
@@ -81,9 +86,11 @@ type Needs struct {
 	Bounds       acidity.Bounds
 	HeatC        float64
 	HeatMin      float64
-	NoWater      bool   // nothing to measure: no reading is asked for
-	SecondPerson bool   // who made it does not release it
-	PlannedBy    string // who made it, with those who weighed and filled
+	NoWater      bool                 // nothing to measure: no reading is asked for
+	NoKillStep   bool                 // rule 11 is not in force
+	Lots         map[int64]lots.Facts // that the record names
+	SecondPerson bool                 // who made it does not release it
+	PlannedBy    string               // who made it, with those who weighed and filled
 }
 
 // Read folds a batch's entries and its meters' events, in the order of entry, into the record as it stands at a time.
@@ -95,15 +102,21 @@ func Read(entries []Entry, n Needs, now time.Time) Record {
 	return f.Record(now)
 }
 
-func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
+func (r *Record) readLines(n Needs, weighed map[string]Entry) {
 	r.Weighed = true
-	for _, t := range targets {
-		s := LineState{Target: t}
+	for _, t := range n.Targets {
+		if n.NoKillStep {
+			t.NeedsKill = false
+		}
+		s := LineState{Target: t, Draws: []Draw{}, Barred: []string{}}
 		if e, ok := weighed[t.Line]; ok {
 			w := e.Body.(*Weighing)
 			g := w.Grams
 			s.Actual, s.Used, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Used, w.Lot, w.UseBy, w.KillStep, e.By
 			s.Entry = e.ID
+			if len(w.Draws) > 0 {
+				s.draw(w, e.At, n)
+			}
 			if t.Grams.IsPositive() {
 				s.Deviation = g.Minus(t.Grams).Exact().Over(t.Grams.Exact()).Round(4).Percent()
 				s.Within = s.Deviation.Abs().Cmp(amount.Pct(t.Tolerance)) <= 0
@@ -118,18 +131,21 @@ func (r *Record) readLines(targets []Target, weighed map[string]Entry) {
 // standing lists what stands in the way of a release, in the order of work.
 func (r *Record) standing(n Needs) []string {
 	var out []string
-	var unweighed, unnamed, undated, unproven []string
+	var unweighed, unnamed, lotless, undated, unproven, barred []string
 	for _, l := range r.Lines {
 		switch {
 		case l.Actual == nil:
 			unweighed = append(unweighed, l.Name)
 		case len(l.AnyOf) > 0 && len(l.Used) == 0:
 			unnamed = append(unnamed, l.Name)
-		case l.NeedsDate && l.UseBy == "":
+		case l.NeedsLot && l.Lot == "":
+			lotless = append(lotless, l.Name)
+		case l.NeedsDate && l.UseBy == "" || l.undated:
 			undated = append(undated, l.Name)
 		case l.NeedsKill && !l.KillStep:
 			unproven = append(unproven, l.Name)
 		}
+		barred = append(barred, l.Barred...)
 	}
 	list := func(names []string, what string) {
 		if n := len(names) - 3; n > 0 {
@@ -141,8 +157,12 @@ func (r *Record) standing(n Needs) []string {
 	}
 	list(unweighed, "the weight of")
 	list(unnamed, "which of the group was used for")
+	list(lotless, "the lot of")
 	list(undated, "the use-by date of the lot of")
 	list(unproven, "the kill-step statement or recorded roast for")
+	for _, b := range barred {
+		out = append(out, "a decision on lot "+b)
+	}
 	if r.Fill == nil || r.Fill.Jars == 0 {
 		out = append(out, "the count of jars filled")
 	}

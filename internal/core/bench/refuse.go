@@ -8,25 +8,12 @@ import (
 	"unicode"
 
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/people"
 )
 
-// Refusal says why an act may not be written down. Field is where it was typed, empty where no field is at fault.
-type Refusal struct{ Code, Field, Message string }
-
-func (r Refusal) Error() string { return r.Message }
-
-// Codes of refusals.
-const (
-	NotYours = "not_yours" // of another role
-	Behind   = "behind"    // decided on a page that has not seen everything
-	Closed   = "decided"   // the state of the batch does not allow it
-	NotReady = "not_ready" // something stands in the way of a release
-	Wrong    = "invalid"
-)
-
 func refuse(code, field, format string, args ...any) error {
-	return Refusal{code, field, fmt.Sprintf(format, args...)}
+	return entry.Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
 }
 
 // clockSkew is how far a hand's clock may run ahead of the shop's.
@@ -40,13 +27,16 @@ const leastCause = 10
 func (f *Fold) Refuses(e Entry) error {
 	f.runOut(e.At)
 	if e.Role != "" && !e.Role.Known() {
-		return refuse(NotYours, "", "nobody knows the role %q", e.Role)
+		return refuse(entry.NotYours, "", "nobody knows the role %q", e.Role)
 	}
 	switch x := e.Body.(type) {
 	case *Weighing:
-		return f.refusesWeighing(x)
+		return f.refusesWeighing(e, x)
 	case *Fill:
 		if err := f.closed("the filling"); err != nil {
+			return err
+		}
+		if err := f.refusesFewer(x); err != nil {
 			return err
 		}
 		return claimed("fill.at", x.At, e.At)
@@ -64,6 +54,8 @@ func (f *Fold) Refuses(e Entry) error {
 		return f.refusesJarsIn(e, x)
 	case *Decided:
 		return f.refusesDecision(e, x)
+	case *Moved:
+		return f.refusesMove(e, x)
 	}
 	return nil
 }
@@ -71,7 +63,7 @@ func (f *Fold) Refuses(e Entry) error {
 // claimed lets a time lie before its entry, never after.
 func claimed(field string, at, entered time.Time) error {
 	if at.After(entered.Add(clockSkew)) {
-		return refuse(Wrong, field, "this time has not come yet")
+		return refuse(entry.Wrong, field, "this time has not come yet")
 	}
 	return nil
 }
@@ -80,7 +72,7 @@ func (f *Fold) closed(what string) error {
 	if f.r.State == OnHold {
 		return nil
 	}
-	return refuse(Closed, "", "This batch is %s: %s does not change. Put it on hold first, with the reason.",
+	return refuse(entry.Closed, "", "This batch is %s: %s does not change. Put it on hold first, with the reason.",
 		StateWords[f.r.State], what)
 }
 
@@ -88,35 +80,35 @@ func (f *Fold) closed(what string) error {
 var StateWords = map[string]string{OnHold: "on hold", Released: "released", CalledBack: "called back",
 	Rejected: "rejected"}
 
-func (f *Fold) refusesWeighing(x *Weighing) error {
+func (f *Fold) refusesWeighing(e Entry, x *Weighing) error {
 	if err := f.closed("what was weighed"); err != nil {
 		return err
 	}
 	if before, is := f.weighed[x.Line]; is && before.ID != x.Over {
-		return refuse(Behind, "", "%s weighed this line meanwhile: %s g. Look, then weigh again if it is still needed.",
+		return refuse(entry.Behind, "", "%s weighed this line meanwhile: %s g. Look, then weigh again if it is still needed.",
 			before.By, before.Body.(*Weighing).Grams)
 	}
 	if f.r.Out && !x.Correction {
-		return refuse(Closed, "",
+		return refuse(entry.Closed, "",
 			"Jars of this batch may be out. Nothing is added to it until an owner says, with a reason, that no jar is out.")
 	}
-	return nil
+	return f.refusesDraws(e, x)
 }
 
 func (f *Fold) refusesStrike(e Entry, x *Void) error {
 	r := f.reading(x.Entry)
 	switch {
 	case !e.Role.May(people.Maker):
-		return refuse(NotYours, "", "A helper never strikes a reading; ask a maker or an owner.")
+		return refuse(entry.NotYours, "", "A helper never strikes a reading; ask a maker or an owner.")
 	case letters(x.Cause) < leastCause:
-		return refuse(Wrong, "void.cause",
+		return refuse(entry.Wrong, "void.cause",
 			"no reading is dropped without a cause: say what happened, in at least %d letters", leastCause)
 	case r == nil:
-		return refuse(Wrong, "void.entry", "there is no such reading in this batch")
+		return refuse(entry.Wrong, "void.entry", "there is no such reading in this batch")
 	case r.Struck:
-		return refuse(Closed, "void.entry", "this pair was struck already")
+		return refuse(entry.Closed, "void.entry", "this pair was struck already")
 	case !e.Role.May(people.Owner) && f.pairOver(*r):
-		return refuse(NotYours, "",
+		return refuse(entry.NotYours, "",
 			"This pair is near or over the limit of %.2f: only an owner strikes it.", f.n.Bounds.Limit)
 	}
 	return nil
@@ -141,12 +133,18 @@ func (f *Fold) pairOver(of acidity.Reading) bool {
 func (f *Fold) refusesJarsIn(e Entry, x *JarsIn) error {
 	switch {
 	case !e.Role.May(people.Owner):
-		return refuse(NotYours, "", "Only an owner says that no jar is out.")
+		return refuse(entry.NotYours, "", "Only an owner says that no jar is out.")
 	case strings.TrimSpace(x.Reason) == "":
-		return refuse(Wrong, "jars_in.reason", "say how you know: who counted the jars, and where they are")
+		return refuse(entry.Wrong, "jars_in.reason", "say how you know: who counted the jars, and where they are")
 	case !f.r.Out || f.r.State != OnHold:
-		return refuse(Closed, "", "This is said of a batch that was released and is on hold; this one is %s.",
+		return refuse(entry.Closed, "", "This is said of a batch that was released and is on hold; this one is %s.",
 			StateWords[f.r.State])
+	}
+	for _, x := range f.shelf.list() {
+		if x.Place == With {
+			return refuse(entry.Closed, "", "By the book %d jars are with %s: write down first that they came back.", x.Jars,
+				x.PartyName)
+		}
 	}
 	return nil
 }
@@ -157,35 +155,35 @@ func (f *Fold) refusesDecision(e Entry, x *Decided) error {
 	owner := e.Role.May(people.Owner)
 	switch {
 	case !e.Role.May(people.Maker):
-		return refuse(NotYours, "", "A helper does not decide; ask a maker or an owner.")
+		return refuse(entry.NotYours, "", "A helper does not decide; ask a maker or an owner.")
 	case x.Seen != 0 && x.Seen < f.r.Last:
-		return refuse(Behind, "", "Meanwhile something was written into this record; look at it, then decide.")
+		return refuse(entry.Behind, "", "Meanwhile something was written into this record; look at it, then decide.")
 	case StateWords[x.State] == "":
-		return refuse(Wrong, "decision.state", "released, rejected, hold or called_back")
+		return refuse(entry.Wrong, "decision.state", "released, rejected, hold or called_back")
 	}
 	switch f.r.State {
 	case Rejected:
 		if x.State != OnHold {
-			return refuse(Closed, "", "Rejected. Only an owner opens it again: put it on hold, with the reason.")
+			return refuse(entry.Closed, "", "Rejected. Only an owner opens it again: put it on hold, with the reason.")
 		}
 		if !owner {
-			return refuse(NotYours, "", "Rejected: only an owner opens it again, with a reason.")
+			return refuse(entry.NotYours, "", "Rejected: only an owner opens it again, with a reason.")
 		}
 	case CalledBack:
 		if !owner {
-			return refuse(NotYours, "", "Called back: only an owner takes it out of that, with a reason.")
+			return refuse(entry.NotYours, "", "Called back: only an owner takes it out of that, with a reason.")
 		}
 	}
 	if x.State == CalledBack {
 		switch {
 		case !owner:
-			return refuse(NotYours, "", "Only an owner calls a batch back by hand; put it on hold, and tell an owner.")
+			return refuse(entry.NotYours, "", "Only an owner calls a batch back by hand; put it on hold, and tell an owner.")
 		case !f.r.Out || f.r.State == CalledBack || f.r.State == Rejected:
-			return refuse(Closed, "", "Only what was released is called back.")
+			return refuse(entry.Closed, "", "Only what was released is called back.")
 		}
 	}
 	if reason == "" && (x.State != Released || f.r.State == CalledBack) {
-		return refuse(Wrong, "decision.reason", "give the reason")
+		return refuse(entry.Wrong, "decision.reason", "give the reason")
 	}
 	if x.State == Released {
 		return f.refusesRelease(e, reason)
@@ -195,21 +193,21 @@ func (f *Fold) refusesDecision(e Entry, x *Decided) error {
 
 func (f *Fold) refusesRelease(e Entry, reason string) error {
 	if f.r.State == Released {
-		return refuse(Closed, "", "It is released already, by %s.", f.r.DecideBy)
+		return refuse(entry.Closed, "", "It is released already, by %s.", f.r.DecideBy)
 	}
 	r := f.Record(e.At)
 	if len(r.Missing) > 0 {
-		return refuse(NotReady, "", "Not released. Still needed: %s.", strings.Join(r.Missing, "; "))
+		return refuse(entry.NotReady, "", "Not released. Still needed: %s.", strings.Join(r.Missing, "; "))
 	}
 	if f.n.SecondPerson && (e.By == f.n.PlannedBy || slices.Contains(r.Hands, e.By)) {
-		return refuse(NotYours, "", "The shop asks for a second person: %s made this batch, somebody else releases it.",
+		return refuse(entry.NotYours, "", "The shop asks for a second person: %s made this batch, somebody else releases it.",
 			e.By)
 	}
 	if len(r.Asks.Owner) > 0 && !e.Role.May(people.Owner) {
-		return refuse(NotYours, "", "Only an owner releases this one, with a reason: %s.", strings.Join(r.Asks.Owner, "; "))
+		return refuse(entry.NotYours, "", "Only an owner releases this one, with a reason: %s.", strings.Join(r.Asks.Owner, "; "))
 	}
 	if why := append(slices.Clone(r.Asks.Owner), r.Asks.Reason...); len(why) > 0 && reason == "" {
-		return refuse(Wrong, "decision.reason", "%s: say what you looked at before releasing", strings.Join(why, "; "))
+		return refuse(entry.Wrong, "decision.reason", "%s: say what you looked at before releasing", strings.Join(why, "; "))
 	}
 	return nil
 }

@@ -170,7 +170,7 @@ func (c *collector) component(p *formula.Component) batchCost {
 	if finished := p.Version.FinishedGrams(); finished.IsPositive() {
 		b.perGram = total.Over(finished)
 	}
-	b.perGram = b.perGram.Plus(componentHands(p.Version))
+	b.perGram = b.perGram.Plus(HandsPerGram(p.Version))
 	if c.known == nil {
 		c.known = map[*formula.Component]batchCost{}
 	}
@@ -178,8 +178,8 @@ func (c *collector) component(p *formula.Component) batchCost {
 	return b
 }
 
-// componentHands is labour and overhead per finished gram of a component's own batch.
-func componentHands(v formula.Version) amount.Exact {
+// HandsPerGram is labour and overhead per finished gram of a component's own batch.
+func HandsPerGram(v formula.Version) amount.Exact {
 	batch, minutes := v.FinishedGrams(), v.MinutesPerBatch.Exact()
 	if v.CostingJars > 0 && v.FillGrams.IsPositive() {
 		batch = v.FillGrams.Times(v.CostingJars).Exact()

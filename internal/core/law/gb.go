@@ -52,6 +52,7 @@ var gb = Law{
 	AmbientDocument:  "validated hazard plan",
 	KeepingRules:     []int{1, 2, 4, 5, 6, 7, 8, 9, 10, 11},
 	UnpasteurisedEgg: true,
+	ArrivalC:         8, // Food Safety and Hygiene (England) Regulations 2013 schedule 4
 }
 
 const smallSurfaceCM2 = 80

@@ -79,6 +79,8 @@ type Law struct {
 	AmbientDocument  string // that its rule on ambient storage asks for
 	KeepingRules     []int  // of handbook 06 that apply
 	UnpasteurisedEgg bool   // may be sold at all
+
+	ArrivalC float64 // °C at which chilled goods may arrive, at most
 }
 
 // laws are those that Gallipot knows, in the order they are offered.

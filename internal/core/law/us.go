@@ -49,6 +49,7 @@ var us = Law{
 	LotPrefix:       "Lot ",
 	AmbientDocument: "process authority's letter",
 	KeepingRules:    []int{1, 2, 3, 5, 6, 7, 8, 9, 10, 11},
+	ArrivalC:        5, // FDA Food Code 3-202.11(A): 41 °F
 }
 
 // roundUS rounds a figure of the nutrition panel (21 CFR 101.9(c)).

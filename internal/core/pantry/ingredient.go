@@ -50,6 +50,9 @@ type Acids struct {
 // Total returns all organic acids in g per 100 g.
 func (a Acids) Total() float64 { return a.Acetic + a.Citric + a.Malic + a.Lactic + a.Tartaric }
 
+// Scaled returns so many times as much of each acid.
+func (a Acids) Scaled(k float64) Acids { return Acids{}.plus(a, k) }
+
 // PHRange is the typical pH of an ingredient with the range it is met in.
 type PHRange struct {
 	Typical float64 `json:"typical"`

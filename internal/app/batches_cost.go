@@ -1,0 +1,54 @@
+package app
+
+import (
+	"context"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
+)
+
+// BatchCost is what a batch's ingredients cost by its lots and today; per jar once it is filled.
+type BatchCost struct {
+	costing.BatchCost
+	Jars        int           `json:"jars"`
+	PerJar      *amount.Exact `json:"per_jar_by_lots"`
+	PerJarToday *amount.Exact `json:"per_jar_today"`
+}
+
+// CostOfBatch shows what a batch cost by the lots it was made of, beside today's prices.
+func (a *App) CostOfBatch(ctx context.Context, id int64) (BatchCost, error) {
+	l, err := a.load(a.Store.With(ctx), id)
+	if err != nil {
+		return BatchCost{}, err
+	}
+	out := BatchCost{BatchCost: l.costByLots()}
+	if f := l.record.Fill; f != nil && f.Jars > 0 {
+		out.Jars = f.Jars
+		own, today := out.ByLots.Over(amount.Whole(int64(f.Jars))), out.Today.Over(amount.Whole(int64(f.Jars)))
+		out.PerJar, out.PerJarToday = &own, &today
+	}
+	return out, nil
+}
+
+// costByLots is what the ingredients of the batch cost by its lots. Lines that were not weighed yet count as planned.
+func (l loaded) costByLots() costing.BatchCost {
+	made, err := asWeighed(l.version, l.record).Resolve(l.record.Uses())
+	if err != nil {
+		made = l.version
+	}
+	nodes, err := l.lib.Expand(made)
+	if err != nil {
+		return costing.BatchCost{Missing: []string{l.name}}
+	}
+	took := map[string][]costing.OfLot{}
+	shared := l.record.Draws()
+	i := 0
+	for _, line := range l.record.Lines {
+		for _, d := range line.Draws {
+			took[line.Line] = append(took[line.Line], costing.OfLot{Grams: shared[i].Grams,
+				PerGram: l.needs.Lots[d.Lot].PerGram})
+			i++
+		}
+	}
+	return costing.ByLots(nodes, took, l.book.rate)
+}

@@ -1,0 +1,253 @@
+package app
+
+import (
+	"context"
+	"maps"
+	"reflect"
+	"slices"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/lots"
+)
+
+// lotsNamed are what the book says of the lots that records name, by batch.
+func lotsNamed(st Store, all map[int64][]bench.Entry) (map[int64]map[int64]lots.Facts, error) {
+	out := map[int64]map[int64]lots.Facts{}
+	var ids []int64
+	for batch, entries := range all {
+		out[batch] = map[int64]lots.Facts{}
+		for _, e := range entries {
+			if w, is := e.Body.(*bench.Weighing); is {
+				for _, d := range w.Draws {
+					out[batch][d.Lot] = lots.Facts{}
+					ids = append(ids, d.Lot)
+				}
+			}
+		}
+	}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	slices.Sort(ids)
+	list, err := st.LotStandings(slices.Compact(ids)...)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range list {
+		for _, named := range out {
+			if _, is := named[s.ID]; is {
+				named[s.ID] = s.Facts
+			}
+		}
+	}
+	return out, nil
+}
+
+// asDrawn is the library with the acid strength and pH that a batch's lots state of themselves.
+func asDrawn(lib formula.Library, l loaded) formula.Library {
+	taken := map[string][]lots.Taken{}
+	for _, line := range l.record.Lines {
+		for _, d := range line.Draws {
+			if f, is := l.needs.Lots[d.Lot]; is && d.Step == "" && f.Ingredient != "" {
+				taken[f.Ingredient] = append(taken[f.Ingredient], lots.Taken{Lot: f, Grams: d.Grams})
+			}
+		}
+	}
+	out := lib
+	changed := false
+	for id, list := range taken {
+		g := lib.Ingredients[id]
+		if g == nil || !slices.ContainsFunc(list, func(t lots.Taken) bool { return t.Lot.States() }) {
+			continue
+		}
+		if !changed {
+			out.Ingredients, changed = maps.Clone(lib.Ingredients), true
+		}
+		stated := lots.AsStated(*g, list)
+		out.Ingredients[id] = &stated
+	}
+	return out
+}
+
+// settle writes where batches stand with everything that follows from it: what they took of lots, where their jars are,
+// what they are as lots themselves; what rests on those is judged anew.
+func (a *App) settle(ctx context.Context, st Store, list []loaded) error {
+	standings := make([]Standing, len(list))
+	ids := make([]int64, len(list))
+	for i, l := range list {
+		standings[i], ids[i] = l.stands(), l.row.ID
+	}
+	if err := st.PutStandings(standings...); err != nil {
+		return err
+	}
+	moved, err := a.settleDraws(st, list, ids)
+	if err != nil {
+		return err
+	}
+	own, err := a.settleOwn(st, list, ids)
+	if err != nil {
+		return err
+	}
+	if err := a.recount(st, moved); err != nil {
+		return err
+	}
+	return a.lotsMoved(ctx, st, own)
+}
+
+// settleDraws writes what batches took and where their jars are. It returns the lots of which more or less was taken.
+func (a *App) settleDraws(st Store, list []loaded, ids []int64) ([]int64, error) {
+	jars, err := st.JarsOf(ids...)
+	if err != nil {
+		return nil, err
+	}
+	before, err := st.DrawsOf(ids...)
+	if err != nil {
+		return nil, err
+	}
+	var moved []int64
+	for _, l := range list {
+		if now := l.record.Jars; !slices.Equal(now, jars[l.row.ID]) {
+			if err := st.PutJars(l.row.ID, now); err != nil {
+				return nil, err
+			}
+		}
+		took := []Draw{}
+		for _, d := range l.record.Draws() {
+			took = append(took, Draw(d))
+		}
+		if was := before[l.row.ID]; !slices.Equal(took, was) {
+			if err := st.PutDraws(l.row.ID, took); err != nil {
+				return nil, err
+			}
+			for _, d := range slices.Concat(was, took) {
+				moved = append(moved, d.Lot)
+			}
+		}
+	}
+	slices.Sort(moved)
+	return slices.Compact(moved), nil
+}
+
+// recount writes how much was used of lots.
+func (a *App) recount(st Store, ids []int64) error {
+	if len(ids) == 0 {
+		return nil
+	}
+	used, err := st.UsedOf(ids...)
+	if err != nil {
+		return err
+	}
+	list, err := st.LotStandings(ids...)
+	if err != nil {
+		return err
+	}
+	for i := range list {
+		list[i].Used = used[list[i].ID]
+	}
+	return st.PutLotStandings(list...)
+}
+
+// settleOwn writes what batches are as lots. It returns those of which the rest of the house has to know: what may be
+// believed of them changed.
+func (a *App) settleOwn(st Store, list []loaded, ids []int64) ([]int64, error) {
+	rows, err := st.LotsOfBatches(ids...)
+	if err != nil {
+		return nil, err
+	}
+	of, lotIDs := map[int64]Lot{}, make([]int64, len(rows))
+	for i, r := range rows {
+		of[r.Batch], lotIDs[i] = r, r.ID
+	}
+	entries, err := st.LotEntries(lotIDs...)
+	if err != nil {
+		return nil, err
+	}
+	used, err := st.UsedOf(lotIDs...)
+	if err != nil {
+		return nil, err
+	}
+	had, err := st.LotStandings(lotIDs...)
+	if err != nil {
+		return nil, err
+	}
+	was := map[int64]lots.Facts{}
+	for _, s := range had {
+		was[s.ID] = s.Facts
+	}
+	var out []LotStanding
+	var changed []int64
+	for _, l := range list {
+		r, is := of[l.row.ID]
+		if !is || l.record.Fill == nil {
+			continue
+		}
+		s := l.asLot(r, lots.Read(lots.OfBatch, nil, entries[r.ID]), used[r.ID])
+		out = append(out, s)
+		before, known := was[r.ID]
+		if known && !reflect.DeepEqual(before, s.Facts) {
+			changed = append(changed, r.ID)
+		}
+	}
+	if len(out) == 0 {
+		return nil, nil
+	}
+	return changed, st.PutLotStandings(out...)
+}
+
+// asLot is a filled batch as a lot: its end, state and cost come from the book. What jars are elsewhere is not there for
+// the bowl.
+func (l loaded) asLot(row Lot, own lots.Lot, used amount.Grams) LotStanding {
+	jar := l.version.FillGrams
+	if !l.version.JarGrams().IsPositive() {
+		jar = amount.Grams{}
+	}
+	s := LotStanding{Book: own.Received, Used: used}
+	s.In = jar.Times(l.record.Here())
+	f := lots.Facts{ID: row.ID, Code: row.Code, Kind: lots.OfBatch, Name: l.name, Formula: l.row.FormulaID,
+		Version: l.row.Version, Batch: l.row.ID, State: lots.Open, EndKind: lots.UseBy, NeedsEnd: true,
+		Ends: l.lastDay(l.verdict(l.book.law)), PerGram: l.perGram()}
+	switch l.record.State {
+	case bench.Released:
+	case bench.OnHold:
+		f.State, f.Bar = lots.OnHold, "the batch is on hold"
+	default:
+		f.State, f.Bar = lots.Refused, "the batch is "+bench.StateWords[l.record.State]
+	}
+	if own.State != lots.Open && f.Bar == "" {
+		f.State, f.Bar = own.State, "it is on hold: "+own.Why
+	}
+	if barred := l.barred(); barred != "" && f.Bar == "" {
+		f.State, f.Bar = lots.OnHold, "it was made with lot "+barred
+	}
+	s.Facts = f
+	s.Left = s.OnHand(used)
+	return s
+}
+
+// barred is the first of what speaks against the lots that a batch was made of.
+func (l loaded) barred() string {
+	for _, line := range l.record.Lines {
+		if len(line.Barred) > 0 {
+			return line.Barred[0]
+		}
+	}
+	return ""
+}
+
+// perGram is what a gram of the batch cost in ingredients, by the lots it was made of and today's price where a lot tells
+// none, and in hands; nil where a price is missing.
+func (l loaded) perGram() *amount.Exact {
+	if !l.record.Weighed || l.record.Fill == nil || l.record.Fill.Jars == 0 {
+		return nil
+	}
+	c := l.costByLots()
+	made := l.version.FillGrams.Times(l.record.Fill.Jars)
+	if len(c.Missing) > 0 || !made.IsPositive() {
+		return nil
+	}
+	per := c.ByLots.Over(made.Exact()).Plus(costing.HandsPerGram(l.version))
+	return &per
+}

@@ -1,0 +1,209 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+)
+
+// Correction is what is known of a lot as it should have been typed.
+type Correction struct {
+	NewLot
+	Supplier string `json:"supplier"`
+	Day      string `json:"day"`
+	Why      string `json:"why"`
+}
+
+// ActOnLot writes an act into a lot's record. Batches that took of it are judged anew. key makes it safe to send twice.
+func (a *App) ActOnLot(ctx context.Context, id int64, act any, key string) (LotView, error) {
+	who := actor(ctx)
+	if _, err := person(ctx); err != nil {
+		return LotView{}, err
+	}
+	if key == "" || len(key) > MaxKey {
+		return LotView{}, field("key", "an idempotency key has 1 to %d characters", MaxKey)
+	}
+	digest := digestOf(act)
+	var out LotView
+	err := a.in(ctx, func(st Store) error {
+		if err := st.LockBatches(); err != nil {
+			return err
+		}
+		before, err := st.LotEntryKey(id, key)
+		if err != nil {
+			return err
+		}
+		if before != nil && !slices.Equal(before, digest) {
+			return otherContent()
+		}
+		if before == nil {
+			l, err := a.lot(st, id)
+			if err != nil {
+				return err
+			}
+			body, err := a.actOf(st, &l, act)
+			if err != nil {
+				return err
+			}
+			e := lots.Entry{Head: entry.Head{At: a.Now(), By: who.Name, Role: who.Role}, Body: body}
+			if err := a.append(st, &l, e, key, digest); err != nil {
+				return err
+			}
+			if err := a.lotMoved(ctx, st, &l); err != nil {
+				return err
+			}
+		}
+		out, err = a.lotView(st, id)
+		return err
+	})
+	return out, err
+}
+
+// actOf completes an act with what the program knows better.
+func (a *App) actOf(st Store, l *aLot, act any) (any, error) {
+	c, is := act.(*Correction)
+	if !is {
+		return act, nil
+	}
+	if l.row.Kind != lots.Incoming {
+		return &lots.Corrected{Reason: c.Why}, nil // which the record refuses
+	}
+	in, err := a.intake(st)
+	if err != nil {
+		return nil, err
+	}
+	r, _, wrong := in.read(NewDelivery{Supplier: strings.TrimSpace(c.Supplier), Day: c.Day}, c.NewLot)
+	if len(wrong) > 0 {
+		for i := range wrong {
+			wrong[i].Field = "corrected." + wrong[i].Field
+		}
+		return nil, invalid(wrong...)
+	}
+	r.Was = l.record.CameIn.Was
+	return &lots.Corrected{CameIn: r, Reason: strings.TrimSpace(c.Why)}, nil
+}
+
+// lotMoved writes where a lot stands after an act, and judges anew what rests on it.
+func (a *App) lotMoved(ctx context.Context, st Store, l *aLot) error {
+	if l.row.Kind == lots.OfBatch {
+		return a.judgeAll(ctx, st, []int64{l.row.Batch})
+	}
+	if l.row.Kind == lots.Incoming && l.record.CameIn.Ingredient != l.row.Ingredient {
+		g, err := ingredientOf(st, l.record.CameIn.Ingredient)
+		if err != nil {
+			return err
+		}
+		l.g = g
+	}
+	s, err := a.stand(st, l)
+	if err != nil {
+		return err
+	}
+	l.standing = s
+	if err := st.PutLotStandings(s); err != nil {
+		return err
+	}
+	return a.lotsMoved(ctx, st, []int64{l.row.ID})
+}
+
+// lotsMoved judges anew what rests on lots: their frozen parts, and the batches that took of them.
+func (a *App) lotsMoved(ctx context.Context, st Store, ids []int64) error {
+	if len(ids) == 0 {
+		return nil
+	}
+	parts, err := st.PartsOf(ids...)
+	if err != nil {
+		return err
+	}
+	for _, id := range parts {
+		l, err := a.lot(st, id)
+		if err != nil {
+			return err
+		}
+		if err := a.lotMoved(ctx, st, &l); err != nil {
+			return err
+		}
+	}
+	drawn, err := st.DrawnBy(ids...)
+	if err != nil {
+		return err
+	}
+	var batches []int64
+	for _, list := range drawn {
+		for _, d := range list {
+			batches = append(batches, d.Batch)
+		}
+	}
+	slices.Sort(batches)
+	return a.judgeAll(ctx, st, slices.Compact(batches))
+}
+
+// Freeze parts grams of a lot as a frozen lot of its own, on a day. The clock of its end stops there.
+func (a *App) Freeze(ctx context.Context, id int64, grams amount.Grams, day string) (LotView, error) {
+	who := actor(ctx)
+	if _, err := person(ctx); err != nil {
+		return LotView{}, err
+	}
+	return once(ctx, a, func(st Store) (LotView, error) {
+		if err := st.LockBatches(); err != nil {
+			return LotView{}, err
+		}
+		l, err := a.lot(st, id)
+		if err != nil {
+			return LotView{}, err
+		}
+		if err := l.fold.CanFreeze(l.standing.Facts, grams, day, l.moment()); err != nil {
+			return LotView{}, refusalOf(err, nil)
+		}
+		b, err := a.book(st)
+		if err != nil {
+			return LotView{}, err
+		}
+		part := Lot{Kind: lots.Part, Ingredient: l.row.Ingredient, Batch: l.row.Batch, Parent: id, CreatedAt: a.Now(),
+			CreatedBy: who.Name}
+		if part.Code, err = st.NextLotCode(); err != nil {
+			return LotView{}, err
+		}
+		if err := st.AddLot(&part); err != nil {
+			return LotView{}, err
+		}
+		p := aLot{row: part, g: l.g, today: l.today}
+		p.read(nil)
+		head := entry.Head{At: a.Now(), By: who.Name, Role: who.Role}
+		begins := lots.Froze{From: id, Code: l.row.Code, Grams: grams, Day: day, Left: daysLeft(l.standing.Ends, day),
+			Days: keeping.FrozenDays(b.rules)}
+		if err := a.append(st, &p, lots.Entry{Head: head, Body: &begins}, "froze", nil); err != nil {
+			return LotView{}, err
+		}
+		goes := lots.Parted{Into: part.ID, Code: part.Code, Grams: grams}
+		if err := a.append(st, &l, lots.Entry{Head: head, Body: &goes}, fmt.Sprintf("part-%d", part.ID), nil); err != nil {
+			return LotView{}, err
+		}
+		if err := a.lotMoved(ctx, st, &l); err != nil {
+			return LotView{}, err
+		}
+		if err := a.lotMoved(ctx, st, &p); err != nil {
+			return LotView{}, err
+		}
+		return a.lotView(st, part.ID)
+	})
+}
+
+// daysLeft are the days between a day and an end; nil without an end.
+func daysLeft(ends, day string) *int {
+	last, err1 := time.Parse(pantry.DateLayout, ends)
+	from, err2 := time.Parse(pantry.DateLayout, day)
+	if err1 != nil || err2 != nil {
+		return nil
+	}
+	n := int(last.Sub(from).Hours() / 24)
+	return &n
+}

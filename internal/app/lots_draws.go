@@ -1,0 +1,309 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+)
+
+// Candidate is a lot that may stand behind a line of a batch. Reaches is what is left of it, as it reaches the bowl.
+type Candidate struct {
+	LotStanding
+	For     string       `json:"for"` // the ingredient of the line that it stands for; empty for a component
+	Reaches amount.Grams `json:"reaches_g"`
+	Step    string       `json:"step"`
+	WhyNot  string       `json:"why_not"`
+	share   amount.Exact
+}
+
+// LineLots are the lots for one line, what is to be used first first.
+type LineLots struct {
+	Line string      `json:"line"`
+	Lots []Candidate `json:"lots"`
+}
+
+// wanted is what a line asks for: an ingredient, any of several, or a component.
+type wanted struct {
+	ids       []string
+	component *formula.Ref
+	sources   []lots.Source
+	stands    map[string]int // which of ids a source stands for, by its place in sources
+}
+
+func (w wanted) key() string {
+	if w.component != nil {
+		return fmt.Sprintf("%s/%d", w.component.Formula, w.component.Version)
+	}
+	return strings.Join(w.ids, "|")
+}
+
+func (w wanted) first() string {
+	if len(w.ids) > 0 {
+		return w.ids[0]
+	}
+	return ""
+}
+
+// all are the ingredients whose lots may be drawn.
+func (w wanted) all() []string {
+	out := make([]string, len(w.sources))
+	for i, s := range w.sources {
+		out[i] = s.Ingredient
+	}
+	return out
+}
+
+// larder answers which lots may stand behind a line.
+type larder struct {
+	a     *App
+	st    Store
+	steps []pantry.Preparation
+	have  map[string]*pantry.Ingredient
+	today string
+}
+
+func (a *App) larder(st Store) (*larder, error) {
+	steps, _, err := a.steps(st)
+	if err != nil {
+		return nil, err
+	}
+	s, _, err := a.settings(st)
+	return &larder{a, st, steps, map[string]*pantry.Ingredient{}, a.today(s).Format(pantry.DateLayout)}, err
+}
+
+// usable is an ingredient's usable share in percent; one that is not there has all of it.
+func (w *larder) usable(id string) float64 {
+	g, seen := w.have[id]
+	if !seen {
+		if row, err := w.st.Ingredient(id); err == nil {
+			g = &row.Data
+		}
+		w.have[id] = g
+	}
+	if g == nil {
+		return 100
+	}
+	return g.Usable()
+}
+
+// wantedBy is what a line of a batch asks for.
+func (w *larder) wantedBy(st Store, l loaded, line string) (wanted, error) {
+	out := wanted{stands: map[string]int{}}
+	for i := range l.version.Lines {
+		if x := &l.version.Lines[i]; x.ID == line {
+			out.component = x.Component
+			if out.ids = x.AnyOf; len(out.ids) == 0 && x.Ingredient != "" {
+				out.ids = []string{x.Ingredient}
+			}
+		}
+	}
+	if out.component == nil && len(out.ids) == 0 { // of what goes onto the jars
+		onTop, err := l.lib.OnTop(l.version)
+		if err != nil {
+			return out, err
+		}
+		for _, n := range onTop {
+			if n.Line.ID == line && n.Ingredient != nil {
+				out.ids = []string{n.Ingredient.ID}
+			}
+		}
+	}
+	for i, id := range out.ids {
+		for _, s := range lots.Sources(id, w.usable, w.steps) {
+			if _, taken := out.stands[s.Ingredient]; !taken {
+				out.stands[s.Ingredient] = i
+				out.sources = append(out.sources, s)
+			}
+		}
+	}
+	return out, nil
+}
+
+// candidate is a lot as it may stand behind a line; ok is false where it is of something else.
+func (w *larder) candidate(want wanted, s LotStanding) (c Candidate, ok bool) {
+	c = Candidate{LotStanding: s, WhyNot: s.WhyNot(w.today), share: amount.Whole(1)}
+	if want.component != nil {
+		c.Reaches = s.Left
+		return c, s.Formula == want.component.Formula && s.Version == want.component.Version
+	}
+	i := slices.IndexFunc(want.sources, func(x lots.Source) bool { return s.Formula == "" && x.Ingredient == s.Ingredient })
+	if i < 0 {
+		return c, false
+	}
+	c.For, c.share, c.Step = want.ids[want.stands[s.Ingredient]], want.sources[i].Share, want.sources[i].Step
+	c.Reaches = s.Left.Exact().Over(c.share).Grams()
+	return c, true
+}
+
+// there are the lots for what is wanted of which something is left, what is to be used first first.
+func (w *larder) there(st Store, want wanted) ([]Candidate, error) {
+	var of []formula.Ref
+	if want.component != nil {
+		of = append(of, *want.component)
+	}
+	list, err := st.LotsThere(want.all(), of)
+	if err != nil {
+		return nil, err
+	}
+	out := []Candidate{}
+	for _, s := range list {
+		if c, ok := w.candidate(want, s); ok {
+			out = append(out, c)
+		}
+	}
+	slices.SortFunc(out, func(x, y Candidate) int {
+		if (x.WhyNot == "") != (y.WhyNot == "") {
+			if x.WhyNot == "" {
+				return -1
+			}
+			return 1
+		}
+		return lots.FirstExpired(x.Facts, y.Facts)
+	})
+	return out, nil
+}
+
+// LotsFor shows the lots for each line of a batch.
+func (a *App) LotsFor(ctx context.Context, batch int64) ([]LineLots, error) {
+	st := a.Store.With(ctx)
+	l, err := a.load(st, batch)
+	if err != nil {
+		return nil, err
+	}
+	w, err := a.larder(st)
+	if err != nil {
+		return nil, err
+	}
+	out := []LineLots{}
+	for _, t := range l.row.Targets {
+		want, err := w.wantedBy(st, l, t.Line)
+		if err != nil {
+			return nil, err
+		}
+		list, err := w.there(st, want)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, LineLots{t.Line, list})
+	}
+	return out, nil
+}
+
+// find is the lot that was meant by a code, or by the supplier's own words for it.
+func (w *larder) find(st Store, want wanted, typed string) (Candidate, error) {
+	typed = strings.TrimSpace(typed)
+	called := LotCode(typed)
+	if called == "" {
+		called = typed
+	}
+	ids, err := st.LotsCalled(called)
+	if err != nil {
+		return Candidate{}, err
+	}
+	list, err := st.LotStandings(ids...)
+	if err != nil {
+		return Candidate{}, err
+	}
+	var fit []Candidate
+	other := ""
+	for _, s := range list {
+		if c, ok := w.candidate(want, s); ok {
+			fit = append(fit, c)
+		} else {
+			other = s.Name
+			if s.Formula != "" {
+				other += fmt.Sprintf(", version %d", s.Version)
+			}
+		}
+	}
+	switch {
+	case len(fit) > 1:
+		codes := make([]string, len(fit))
+		for i, c := range fit {
+			codes[i] = c.Code
+		}
+		return Candidate{}, field("code", "%q is on more than one lot: %s. Type the code of the one in your hand",
+			clip(typed), strings.Join(codes, ", "))
+	case len(fit) == 1:
+		return fit[0], nil
+	case other != "":
+		return Candidate{}, field("code", "%s is %s; this line asks for something else", clip(typed), other)
+	}
+	return Candidate{}, field("code", "no lot is called %q", clip(typed))
+}
+
+// completeDraws finds the lots that a weighing names and works out what it takes of each. Of an "any of" line the lots
+// say what was taken of which.
+func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
+	if len(w.Draws) == 0 {
+		return nil
+	}
+	if len(w.Draws) > mostDraws {
+		return field("weighing.draws", "at most %d lots for one line", mostDraws)
+	}
+	shelf, err := a.larder(st)
+	if err != nil {
+		return err
+	}
+	want, err := shelf.wantedBy(st, l, w.Line)
+	if err != nil {
+		return err
+	}
+	for i := range w.Draws {
+		d := &w.Draws[i]
+		if len([]rune(d.Reason)) > 300 {
+			return field(fmt.Sprintf("weighing.draws[%d].reason", i), "at most 300 characters")
+		}
+		c, err := shelf.find(st, want, d.Code)
+		if err != nil {
+			return drawField(err, i)
+		}
+		d.Lot, d.Code, d.Step, d.Over, d.Out, d.Ingredient = c.ID, c.Code, c.Step, "", "", ""
+		if d.Step != "" {
+			d.Out = c.For
+		}
+		if len(want.ids) > 1 {
+			d.Ingredient = c.For
+		}
+		d.Taken = c.share.Times(d.Grams.Exact()).Grams()
+		l.needs.Lots[c.ID] = c.Facts
+	}
+	w.Override(l.needs.Lots, shelf.today)
+	if len(want.ids) > 1 {
+		w.Used = usedOf(w.Draws)
+	}
+	return nil
+}
+
+// mostDraws is how many lots a line may be weighed from.
+const mostDraws = 20
+
+func drawField(err error, i int) error {
+	p, is := err.(Problem)
+	if !is || len(p.Fields) == 0 {
+		return err
+	}
+	p.Fields[0].Field = fmt.Sprintf("weighing.draws[%d].%s", i, p.Fields[0].Field)
+	return p
+}
+
+// usedOf is what was taken of a group, by its ingredients.
+func usedOf(draws []bench.Draw) []formula.Use {
+	var out []formula.Use
+	for _, d := range draws {
+		at := slices.IndexFunc(out, func(u formula.Use) bool { return u.Ingredient == d.Ingredient })
+		if at < 0 {
+			out = append(out, formula.Use{Ingredient: d.Ingredient})
+			at = len(out) - 1
+		}
+		out[at].Grams = out[at].Grams.Plus(d.Grams)
+	}
+	return out
+}

@@ -1,0 +1,320 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
+)
+
+// NewLot is a row of a delivery note as it was typed.
+type NewLot struct {
+	Ingredient string        `json:"ingredient"` // id or name
+	Text       string        `json:"text"`
+	Pack       string        `json:"pack"`
+	Ends       string        `json:"ends"`
+	EndKind    string        `json:"end_kind"` // empty: by what the ingredient is
+	Cost       *amount.Money `json:"cost"`
+	ArrivalC   *float64      `json:"arrival_c"`
+	LimitC     *float64      `json:"limit_c"` // nil: the law's
+	Statement  string        `json:"statement"`
+	Strength   *float64      `json:"strength"`
+	PH         *float64      `json:"ph"`
+	List       string        `json:"list"`
+	Note       string        `json:"note"`
+	Accept     bool          `json:"accept"` // at once
+	Refuse     string        `json:"refuse"` // at once, because
+	Reason     string        `json:"reason"` // an owner's, to accept it all the same
+}
+
+// NewDelivery is what a supplier brought. Again is why a note that was taken in before is not the same delivery.
+type NewDelivery struct {
+	Supplier string   `json:"supplier"`
+	Note     string   `json:"note"`
+	Day      string   `json:"day"`
+	Again    string   `json:"again"`
+	Lots     []NewLot `json:"lots"`
+}
+
+// Taken is a delivery that was taken in.
+type Taken struct {
+	Delivery Delivery      `json:"delivery"`
+	Lots     []LotStanding `json:"lots"`
+}
+
+// mostRows is how many rows a delivery has at most.
+const mostRows = 200
+
+// Receive takes a delivery in, all of it or nothing: each row becomes a lot with a code of its own. The same delivery
+// sent twice under one key is taken in once; a note of the same supplier that was taken in before is asked about.
+func (a *App) Receive(ctx context.Context, d NewDelivery) (Taken, error) {
+	if _, err := person(ctx); err != nil {
+		return Taken{}, err
+	}
+	d.Supplier, d.Note = strings.TrimSpace(d.Supplier), strings.TrimSpace(d.Note)
+	if n := len([]rune(d.Note)); n > 80 {
+		return Taken{}, field("note", "at most 80 characters")
+	}
+	if n := len(d.Lots); n == 0 || n > mostRows {
+		return Taken{}, field("lots", "a delivery has between 1 and %d rows", mostRows)
+	}
+	return once(ctx, a, func(st Store) (Taken, error) {
+		if err := st.LockBatches(); err != nil {
+			return Taken{}, err
+		}
+		if err := sameNote(st, d); err != nil {
+			return Taken{}, err
+		}
+		return a.receive(ctx, st, d)
+	})
+}
+
+// sameNote asks about a note that was taken in before.
+func sameNote(st Store, d NewDelivery) error {
+	if d.Note == "" {
+		return nil
+	}
+	before, err := st.DeliveriesUnder(d.Supplier, d.Note)
+	if err != nil || len(before) == 0 {
+		return err
+	}
+	if strings.TrimSpace(d.Again) != "" {
+		return nil
+	}
+	x := before[0]
+	return Problem{Kind: Invalid, Code: "note_again",
+		Message: fmt.Sprintf("Note %s of %s was taken in on %s by %s. If this is another delivery, say so.", x.Note,
+			x.Supplier, x.Day, x.By),
+		Fields: []pantry.FieldError{{Field: "again", Message: "was this note not taken in already?"}}}
+}
+
+// intake is what rows of a delivery are read with.
+type intake struct {
+	a        *App
+	st       Store
+	book     book
+	today    string
+	have     []Ingredient
+	at       map[string]int
+	measures pantry.Measures
+}
+
+func (a *App) intake(st Store) (*intake, error) {
+	b, err := a.book(st)
+	if err != nil {
+		return nil, err
+	}
+	have, err := st.Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	m, err := a.measures(st, "")
+	return &intake{a, st, b, a.today(b.settings).Format(pantry.DateLayout), have, placesOf(have), m}, err
+}
+
+// tins are what a tin or a can is called among the measures, the likeliest first.
+var tins = []string{"tin", "can", "can_400g_drained", "can_15oz_drained"}
+
+// weigher answers what a measure of an ingredient weighs.
+func (in *intake) weigher(ingredient string) lots.Weigher {
+	return func(measure string) (float64, bool) {
+		names := []string{measure}
+		if slices.Contains(tins[:2], measure) {
+			names = tins
+		}
+		for _, name := range names {
+			if m, is := in.measures.House(ingredient, name); is {
+				return m.Grams, true
+			}
+			if m, is := in.measures.Reference(ingredient, name); is {
+				return m.Grams, true
+			}
+		}
+		return 0, false
+	}
+}
+
+// read makes of a row what is known of its lot. Errors name the fields.
+func (in *intake) read(d NewDelivery, n NewLot) (lots.CameIn, *pantry.Ingredient, []pantry.FieldError) {
+	var g *pantry.Ingredient
+	if i, is := in.at[strings.ToLower(strings.TrimSpace(n.Ingredient))]; is {
+		g = &in.have[i].Data
+		if in.have[i].Retired {
+			return lots.CameIn{}, g, []pantry.FieldError{{Field: "ingredient",
+				Message: g.Name + " is retired; bring it back into use on its page first"}}
+		}
+	}
+	r := lots.Received{Ingredient: n.Ingredient, Supplier: d.Supplier, Text: strings.TrimSpace(n.Text), Day: d.Day,
+		Pack: strings.TrimSpace(n.Pack), Ends: n.Ends, EndKind: n.EndKind, Cost: n.Cost, ArrivalC: n.ArrivalC,
+		LimitC: n.LimitC, Statement: strings.TrimSpace(n.Statement), Strength: n.Strength, PH: n.PH,
+		List: strings.TrimSpace(n.List), Note: strings.TrimSpace(n.Note)}
+	var errs []pantry.FieldError
+	if g != nil {
+		r.Ingredient = g.ID
+		if r.LimitC == nil && (r.ArrivalC != nil || lots.ArrivesCold(g)) {
+			limit := in.book.law.ArrivalC
+			r.LimitC = &limit
+		}
+		if r.EndKind == "" && r.Ends != "" {
+			r.EndKind = lots.BestBefore
+			if lots.NeedsEnd(g) {
+				r.EndKind = lots.UseBy
+			}
+		}
+		grams, err := lots.ReadPack(r.Pack, g, in.weigher(g.ID))
+		if err != nil {
+			errs = append(errs, pantry.FieldError{Field: "pack", Message: err.(pantry.FieldError).Message})
+		}
+		r.Grams = grams
+	}
+	for _, e := range r.Check(g, in.today) {
+		if e.Field != "pack" || len(errs) == 0 {
+			errs = append(errs, e)
+		}
+	}
+	return lots.CameIn{Received: r}, g, errs
+}
+
+// was is the list of ingredients that a lot's is held against: of the lot before, or the pantry's.
+func (in *intake) was(g *pantry.Ingredient) (string, error) {
+	list, known, err := in.st.LastList(g.ID)
+	if err != nil || known {
+		return list, err
+	}
+	return g.ListFor(in.book.law.Regime), nil
+}
+
+func (a *App) receive(ctx context.Context, st Store, d NewDelivery) (Taken, error) {
+	in, err := a.intake(st)
+	if err != nil {
+		return Taken{}, err
+	}
+	var errs []pantry.FieldError
+	rows, of := make([]lots.CameIn, len(d.Lots)), make([]*pantry.Ingredient, len(d.Lots))
+	for i, n := range d.Lots {
+		var wrong []pantry.FieldError
+		rows[i], of[i], wrong = in.read(d, n)
+		for _, e := range wrong {
+			if e.Field != "supplier" && e.Field != "day" {
+				e.Field = fmt.Sprintf("lots[%d].%s", i, e.Field)
+			}
+			if !slices.Contains(errs, e) {
+				errs = append(errs, e)
+			}
+		}
+	}
+	if len(errs) > 0 {
+		return Taken{}, invalid(errs...)
+	}
+	who := actor(ctx)
+	out := Taken{Delivery: Delivery{Supplier: d.Supplier, Note: d.Note, Day: d.Day, At: a.Now(), By: who.Name}}
+	if err := st.AddDelivery(&out.Delivery); err != nil {
+		return out, err
+	}
+	for i := range rows {
+		if rows[i].Was, err = in.was(of[i]); err != nil {
+			return out, err
+		}
+		s, err := a.takeIn(st, Lot{Kind: lots.Incoming, Ingredient: of[i].ID, Delivery: out.Delivery.ID}, of[i], rows[i],
+			d.Lots[i], who)
+		if err != nil {
+			return out, inRow(err, i)
+		}
+		out.Lots = append(out.Lots, s)
+	}
+	return out, nil
+}
+
+// inRow puts the fields of a problem into the row they are of.
+func inRow(err error, i int) error {
+	p, is := err.(Problem)
+	if !is {
+		return err
+	}
+	for k, f := range p.Fields {
+		name := map[string]string{"accepted.reason": "reason", "refused.reason": "refuse"}[f.Field]
+		p.Fields[k].Field = fmt.Sprintf("lots[%d].%s", i, name)
+	}
+	if len(p.Fields) == 0 {
+		p.Fields = []pantry.FieldError{{Field: fmt.Sprintf("lots[%d].accept", i), Message: p.Message}}
+	}
+	return p
+}
+
+// takeIn makes a lot of a row and decides on it where that was asked at once.
+func (a *App) takeIn(st Store, l Lot, g *pantry.Ingredient, c lots.CameIn, n NewLot, who people.Person) (LotStanding,
+	error) {
+	var err error
+	if l.Code, err = st.NextLotCode(); err != nil {
+		return LotStanding{}, err
+	}
+	l.CreatedAt, l.CreatedBy = a.Now(), who.Name
+	if err := st.AddLot(&l); err != nil {
+		return LotStanding{}, err
+	}
+	x := aLot{row: l, g: g, today: c.Day}
+	x.read(nil)
+	acts := []any{&c}
+	switch {
+	case n.Accept:
+		acts = append(acts, &lots.Accepted{Reason: strings.TrimSpace(n.Reason)})
+	case strings.TrimSpace(n.Refuse) != "":
+		acts = append(acts, &lots.TurnedAway{Reason: strings.TrimSpace(n.Refuse)})
+	}
+	for i, act := range acts {
+		e := lots.Entry{Head: entry.Head{At: l.CreatedAt, By: who.Name, Role: who.Role}, Body: act}
+		if err := a.append(st, &x, e, fmt.Sprintf("in-%d", i), nil); err != nil {
+			return LotStanding{}, err
+		}
+	}
+	if x.standing, err = a.stand(st, &x); err != nil {
+		return LotStanding{}, err
+	}
+	return x.standing, st.PutLotStandings(x.standing)
+}
+
+// append writes an act into a lot's record that the record does not refuse.
+func (a *App) append(st Store, l *aLot, e lots.Entry, key string, digest []byte) error {
+	if err := l.fold.Refuses(e, l.moment()); err != nil {
+		return refusalOf(err, nil)
+	}
+	if err := st.AddLotEntry(l.row.ID, e, key, digest); err != nil {
+		return entryKeyTaken(err)
+	}
+	l.fold.Add(e)
+	l.record = l.fold.Lot()
+	return nil
+}
+
+// ReadRow is a row of a delivery note as it was read from a table, with what is wrong with it by field.
+type ReadRow struct {
+	NewLot
+	Wrong []pantry.FieldError `json:"wrong"`
+}
+
+// ReadNote looks over rows of a delivery note that were pasted or read from a file, and stores nothing.
+func (a *App) ReadNote(ctx context.Context, d NewDelivery) ([]ReadRow, error) {
+	if n := len(d.Lots); n > mostRows {
+		return nil, field("lots", "a delivery has at most %d rows", mostRows)
+	}
+	in, err := a.intake(a.Store.With(ctx))
+	if err != nil {
+		return nil, err
+	}
+	out := make([]ReadRow, len(d.Lots))
+	for i, n := range d.Lots {
+		_, g, wrong := in.read(d, n)
+		if g != nil {
+			n.Ingredient = g.Name
+		}
+		out[i] = ReadRow{n, slices.DeleteFunc(append([]pantry.FieldError{}, wrong...),
+			func(e pantry.FieldError) bool { return e.Field == "supplier" || e.Field == "day" })}
+	}
+	return out, nil
+}

@@ -1,0 +1,365 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+)
+
+// StockView is what is there, by ingredient and by component; what ends first stands first.
+type StockView struct {
+	Today string      `json:"today"`
+	Rows  []StockSum  `json:"rows"`
+	Short []Shortage  `json:"short"`
+	Throw []ThrowAway `json:"throw"`
+}
+
+// ThrowAway is a lot past its end of which something is left.
+type ThrowAway struct {
+	LotStanding
+	Cost *amount.Exact `json:"cost"` // of what is left; null where it is not known
+}
+
+// Shortage is what planned batches need and the stock has not.
+type Shortage struct {
+	Ingredient string       `json:"ingredient"`
+	Name       string       `json:"name"`
+	Need       amount.Grams `json:"need_g"`
+	There      amount.Grams `json:"there_g"`
+	For        []BatchRow   `json:"for"`
+}
+
+// StockOf shows the stock.
+func (a *App) StockOf(ctx context.Context) (StockView, error) {
+	st := a.Store.With(ctx)
+	s, _, err := a.settings(st)
+	if err != nil {
+		return StockView{}, err
+	}
+	out := StockView{Today: a.today(s).Format(pantry.DateLayout), Throw: []ThrowAway{}}
+	if out.Rows, err = st.Stock(out.Today); err != nil {
+		return out, err
+	}
+	if out.Throw, err = a.throwAway(st, out.Today); err != nil {
+		return out, err
+	}
+	out.Short, err = a.shortages(st)
+	return out, err
+}
+
+// throwAway are lots past their end with something left, what ended first first.
+func (a *App) throwAway(st Store, today string) ([]ThrowAway, error) {
+	day, err := pantry.ParseDay(today)
+	if err != nil {
+		return nil, err
+	}
+	past, _, err := st.ListLots(StockQuery{Show: "ends", Until: day.AddDate(0, 0, -1).Format(pantry.DateLayout)}, mostLots)
+	out := make([]ThrowAway, 0, len(past))
+	for _, l := range past {
+		out = append(out, ThrowAway{l, worth(l)})
+	}
+	return out, err
+}
+
+// worth is what is left of a lot in money; nil where its cost is not known.
+func worth(l LotStanding) *amount.Exact {
+	if l.PerGram == nil {
+		return nil
+	}
+	w := l.PerGram.Times(l.Left.Exact())
+	return &w
+}
+
+// mostLots is how many lots a list names.
+const mostLots = 200
+
+// LotPage is a part of the lots, what ends first first.
+type LotPage struct {
+	Today string        `json:"today"`
+	Lots  []LotStanding `json:"lots"`
+	All   int           `json:"all"` // that fit the question
+}
+
+// ListOfLots lists lots.
+func (a *App) ListOfLots(ctx context.Context, q StockQuery) (LotPage, error) {
+	st := a.Store.With(ctx)
+	s, _, err := a.settings(st)
+	if err != nil {
+		return LotPage{}, err
+	}
+	today := a.today(s)
+	out := LotPage{Today: today.Format(pantry.DateLayout)}
+	if q.Show == "ends" && q.Until == "" {
+		q.Until = today.AddDate(0, 0, nearDays).Format(pantry.DateLayout)
+	}
+	if code := LotCode(q.Find); code != "" {
+		q.Find = code
+	}
+	out.Lots, out.All, err = st.ListLots(q, mostLots)
+	return out, err
+}
+
+// mostPlanned is how many planned batches are looked at for what is short.
+const mostPlanned = 100
+
+// shortages are what planned batches need more than there is, over ingredients that are kept in lots and components.
+func (a *App) shortages(st Store) ([]Shortage, error) {
+	rows, err := st.PlannedBatches(mostPlanned)
+	if err != nil || len(rows) == 0 {
+		return []Shortage{}, err
+	}
+	desk, err := a.judging(st)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		ids[i] = r.Batch
+	}
+	batches, err := st.BatchesBy(ids)
+	if err != nil {
+		return nil, err
+	}
+	list, err := desk.read(st, batches)
+	if err != nil {
+		return nil, err
+	}
+	w, err := a.larder(st)
+	if err != nil {
+		return nil, err
+	}
+	needs := newNeeds()
+	for _, l := range list {
+		at := slices.IndexFunc(rows, func(r Listed) bool { return r.Batch == l.row.ID })
+		if err := w.needOf(st, l, batchRow(rows[at]), needs); err != nil {
+			return nil, err
+		}
+	}
+	return w.short(st, needs)
+}
+
+// needs are grams of what is bought, by ingredient or by component, with the batches that need them.
+type needs struct {
+	keys []string
+	of   map[string]*Shortage
+	from map[string]wanted
+}
+
+func newNeeds() *needs { return &needs{nil, map[string]*Shortage{}, map[string]wanted{}} }
+
+func (n *needs) add(key, name string, w wanted, grams amount.Grams, batch BatchRow) {
+	x := n.of[key]
+	if x == nil {
+		x = &Shortage{Name: name}
+		n.of[key], n.from[key] = x, w
+		n.keys = append(n.keys, key)
+	}
+	x.Need = x.Need.Plus(grams)
+	if !slices.ContainsFunc(x.For, func(b BatchRow) bool { return b.ID == batch.ID }) {
+		x.For = append(x.For, batch)
+	}
+}
+
+// needOf adds what a planned batch still has to weigh.
+func (w *larder) needOf(st Store, l loaded, row BatchRow, n *needs) error {
+	for _, line := range l.record.Lines {
+		if line.Actual != nil || !line.NeedsLot {
+			continue
+		}
+		want, err := w.wantedBy(st, l, line.Line)
+		if err != nil {
+			return err
+		}
+		key, name := want.key(), line.Name
+		if len(want.ids) == 1 {
+			name = w.nameOf(want.ids[0], name)
+		}
+		n.add(key, name, want, line.Grams, row)
+	}
+	return nil
+}
+
+// short compares what is needed with what may be used.
+func (w *larder) short(st Store, n *needs) ([]Shortage, error) {
+	out := []Shortage{}
+	for _, key := range n.keys {
+		x, want := n.of[key], n.from[key]
+		list, err := w.there(st, want)
+		if err != nil {
+			return nil, err
+		}
+		kept, err := w.kept(st, want)
+		if err != nil {
+			return nil, err
+		}
+		for _, c := range list {
+			if c.WhyNot == "" {
+				x.There = x.There.Plus(c.Reaches)
+			}
+		}
+		if kept && x.There.Cmp(x.Need) < 0 {
+			x.Ingredient = want.first()
+			out = append(out, *x)
+		}
+	}
+	return out, nil
+}
+
+// kept reports whether what is wanted is kept in lots at all: a component is; an ingredient once one came in.
+func (w *larder) kept(st Store, want wanted) (bool, error) {
+	if want.component != nil {
+		return true, nil
+	}
+	known, err := st.KeptInLots(want.all())
+	return len(known) > 0, err
+}
+
+func (w *larder) nameOf(id, otherwise string) string {
+	if g := w.have[id]; g != nil {
+		return g.Name
+	}
+	return otherwise
+}
+
+// lotTasks lists what came in and waits, what ends, what is short, and what is on hold and went out.
+func (a *App) lotTasks(out *TodayView, st Store, today string) error {
+	if err := barredTasks(out, st); err != nil {
+		return err
+	}
+	waiting, n, err := st.ListLots(StockQuery{Show: "waiting"}, mostTasks)
+	if err != nil {
+		return err
+	}
+	if n > 0 {
+		t := Task{"lot_waits", "needs_you", fmt.Sprintf("%d lots came in and wait to be accepted", n), "", "/stock?show=waiting",
+			"accept"}
+		if n == 1 {
+			t.Title = fmt.Sprintf("%s, %s, came in and waits to be accepted", waiting[0].Code, waiting[0].Name)
+			t.Link = fmt.Sprintf("/lots/%d", waiting[0].ID)
+		}
+		t.Text = namesOf(waiting)
+		out.Tasks = append(out.Tasks, t)
+	}
+	if err := a.endTasks(out, st, today); err != nil {
+		return err
+	}
+	short, err := a.shortages(st)
+	if err != nil {
+		return err
+	}
+	for _, x := range short {
+		out.Tasks = append(out.Tasks, Task{"short", "needs_you", fmt.Sprintf("%s is short for planned batches", x.Name),
+			fmt.Sprintf("%s needs %s g; %s g may be used.", codesOf(x.For), x.Need.Exact().Fixed(0), x.There.Exact().Fixed(0)),
+			"/stock?of=" + x.Ingredient, "buy or make"})
+	}
+	return nil
+}
+
+// lotsNear is how many days ahead the end of a lot is named.
+const lotsNear = 3
+
+// endTasks name lots that end, and those that ended with something left.
+func (a *App) endTasks(out *TodayView, st Store, today string) error {
+	day, err := pantry.ParseDay(today)
+	if err != nil {
+		return err
+	}
+	near, _, err := st.ListLots(StockQuery{Show: "ends", Until: day.AddDate(0, 0, lotsNear).Format(pantry.DateLayout)},
+		mostTasks)
+	if err != nil {
+		return err
+	}
+	for _, l := range near {
+		days, _ := daysUntil(l.Ends, day)
+		t := Task{"lot_ends", "soon", fmt.Sprintf("%s, %s: use it", l.Code, l.Name),
+			fmt.Sprintf("%s g are left.", l.Left.Exact().Fixed(0)), fmt.Sprintf("/lots/%d", l.ID),
+			fmt.Sprintf("%d days left", days)}
+		switch {
+		case days < 0:
+			t.Level, t.Title = "needs_you", fmt.Sprintf("%s, %s: throw away what is left", l.Code, l.Name)
+			t.When = fmt.Sprintf("%d days over", -days)
+			if w := worth(l); w != nil {
+				t.Text = fmt.Sprintf("%s g are left, worth %s.", l.Left.Exact().Fixed(0), w.Fixed(2))
+			}
+		case days == 0:
+			t.When = "last day"
+		case days == 1:
+			t.When = "ends tomorrow"
+		}
+		if l.Kind == lots.OfBatch && days >= 0 {
+			continue // the batch's own date is named
+		}
+		out.Tasks = append(out.Tasks, t)
+	}
+	return nil
+}
+
+// barredTasks name lots that may not be used and went into batches that are out.
+func barredTasks(out *TodayView, st Store) error {
+	barred, _, err := st.ListLots(StockQuery{Show: "barred"}, mostTasks)
+	if err != nil || len(barred) == 0 {
+		return err
+	}
+	ids := make([]int64, len(barred))
+	for i, l := range barred {
+		ids[i] = l.ID
+	}
+	drawn, err := st.DrawnBy(ids...)
+	if err != nil {
+		return err
+	}
+	for _, l := range barred {
+		var batches []int64
+		for _, d := range drawn[l.ID] {
+			batches = append(batches, d.Batch)
+		}
+		rows, err := st.ListedBatches(batches)
+		if err != nil {
+			return err
+		}
+		rows = slices.DeleteFunc(rows, func(r Listed) bool { return !r.JarsOut || r.State != "released" })
+		if len(rows) == 0 {
+			continue
+		}
+		of := make([]BatchRow, len(rows))
+		for i, r := range rows {
+			of[i] = batchRow(r)
+		}
+		out.Tasks = append(out.Tasks, Task{"lot_barred", "danger",
+			fmt.Sprintf("%s, %s, went into batches that are out", l.Code, l.Name),
+			fmt.Sprintf("Decide on %s: %s.", codesOf(of), l.Bar), fmt.Sprintf("/lots/%d", l.ID), "now"})
+	}
+	return nil
+}
+
+func namesOf(list []LotStanding) string {
+	names := ""
+	for i, l := range list {
+		if i == 4 {
+			return names + fmt.Sprintf(" and %d more", len(list)-i)
+		}
+		if i > 0 {
+			names += ", "
+		}
+		names += l.Code + " " + l.Name
+	}
+	return names + "."
+}
+
+func codesOf(list []BatchRow) string {
+	codes := ""
+	for i, b := range list {
+		if i == 4 {
+			return codes + fmt.Sprintf(" and %d more", len(list)-i)
+		}
+		if i > 0 {
+			codes += ", "
+		}
+		codes += b.Code
+	}
+	return codes
+}

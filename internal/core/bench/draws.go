@@ -1,0 +1,171 @@
+package bench
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
+)
+
+// Draw is what a weighing took of one lot. Grams are of the line, as they went into the bowl; Taken are the lot's own,
+// more where a preparation lies between. Reason is an owner's for a lot that may not be used, and Over what was set
+// aside by it.
+type Draw struct {
+	Lot        int64        `json:"lot"`
+	Code       string       `json:"code"`
+	Ingredient string       `json:"ingredient,omitempty"` // of an "any of" line: which of it
+	Grams      amount.Grams `json:"grams"`
+	Taken      amount.Grams `json:"taken_g"`
+	Step       string       `json:"step,omitempty"` // the preparation between, if any
+	Out        string       `json:"out,omitempty"`  // what the step made of it
+	Reason     string       `json:"reason,omitempty"`
+	Over       string       `json:"over,omitempty"`
+}
+
+// dayIn is the day of a time where the shop is.
+func dayIn(at time.Time, zone *time.Location) string {
+	if zone == nil {
+		zone = time.UTC
+	}
+	return at.In(zone).Format(pantry.DateLayout)
+}
+
+// Override notes beside each draw with a reason what the reason sets aside.
+func (w *Weighing) Override(known map[int64]lots.Facts, day string) {
+	for i := range w.Draws {
+		d := &w.Draws[i]
+		d.Reason = strings.TrimSpace(d.Reason)
+		if d.Over = known[d.Lot].WhyNot(day); d.Over == "" {
+			d.Reason = ""
+		}
+	}
+}
+
+// refusesDraws refuses lots that may not go into the bowl, unless an owner says why they do, and grams that do not add
+// up.
+func (f *Fold) refusesDraws(e Entry, x *Weighing) error {
+	if len(x.Draws) == 0 {
+		return nil
+	}
+	sum := amount.Grams{}
+	for i, d := range x.Draws {
+		at := fmt.Sprintf("weighing.draws[%d].", i)
+		known, is := f.n.Lots[d.Lot]
+		switch {
+		case !is:
+			return refuse(entry.Wrong, at+"code", "there is no such lot")
+		case !d.Grams.IsPositive():
+			return refuse(entry.Wrong, at+"grams", "grams above 0 of %s", d.Code)
+		case slices.ContainsFunc(x.Draws[:i], func(o Draw) bool { return o.Lot == d.Lot && o.Ingredient == d.Ingredient }):
+			return refuse(entry.Wrong, at+"code", "%s is named twice", d.Code)
+		}
+		sum = sum.Plus(d.Grams)
+		why := known.WhyNot(dayIn(e.At, f.n.Bounds.Zone))
+		if why == "" {
+			continue
+		}
+		if !e.Role.May(people.Owner) {
+			return refuse(entry.Wrong, at+"code", "%s is not used: %s. An owner may use it with a reason", d.Code, why)
+		}
+		if letters(d.Reason) < leastCause {
+			return refuse(entry.Wrong, at+"reason",
+				"%s: %s. Say in at least %d letters why it is used all the same", d.Code, why, leastCause)
+		}
+	}
+	if sum != x.Grams {
+		return refuse(entry.Wrong, "weighing.draws", "the lots add up to %s g, not to %s g", sum, x.Grams)
+	}
+	return nil
+}
+
+// draw puts what the lots tell of a line into its state: which, their end, whether the kill step is proven, and what
+// speaks against them now.
+func (s *LineState) draw(w *Weighing, at time.Time, n Needs) {
+	s.Draws = w.Draws
+	codes := make([]string, len(w.Draws))
+	s.KillStep, s.NeedsKill, s.NeedsDate = true, false, false
+	for i, d := range w.Draws {
+		codes[i] = d.Code
+		f, known := n.Lots[d.Lot]
+		if !known {
+			s.Barred = append(s.Barred, d.Code+": it is not in the book")
+			continue
+		}
+		if end := f.Binds(); end != "" && (s.UseBy == "" || end < s.UseBy) {
+			s.UseBy = end
+		}
+		if f.NeedsEnd {
+			s.NeedsDate = true
+			s.undated = s.undated || f.Ends == ""
+		}
+		if f.NeedsProof && !n.NoKillStep {
+			s.NeedsKill = true
+			s.KillStep = s.KillStep && proven(f, at)
+		}
+		if why := f.WhyNot(dayIn(at, n.Bounds.Zone)); why != "" && why != d.Over {
+			s.Barred = append(s.Barred, fmt.Sprintf("%s of %s: %s", d.Code, f.Name, why))
+		}
+	}
+	s.Lot = strings.Join(codes, ", ")
+	s.KillStep = s.KillStep && s.NeedsKill
+}
+
+// proven reports whether a lot's kill step counts for what was taken at a time.
+func proven(f lots.Facts, at time.Time) bool {
+	if f.Proof == "" || f.ProofFrom == "" {
+		return f.Proof != ""
+	}
+	from, err := time.Parse(time.RFC3339Nano, f.ProofFrom)
+	return err == nil && !at.Before(from)
+}
+
+// Took is what a batch took of a lot for a line.
+type Took struct {
+	Line  string
+	Lot   int64
+	Entry int64
+	Grams amount.Grams
+}
+
+// Draws are what the record's lines took of lots, in the order of the lines. Outputs that one preparation makes of the
+// same pieces, as juice and zest, take the greater need and not their sum (handbook 02).
+func (r *Record) Draws() []Took {
+	type pieces struct {
+		lot  int64
+		step string
+	}
+	var out []Took
+	made := map[pieces]map[string]amount.Grams{} // by what came out
+	for _, l := range r.Lines {
+		for _, d := range l.Draws {
+			t := Took{l.Line, d.Lot, l.Entry, d.Taken}
+			if d.Step != "" {
+				of := pieces{d.Lot, d.Step}
+				if made[of] == nil {
+					made[of] = map[string]amount.Grams{}
+				}
+				before := greatest(made[of])
+				made[of][d.Out] = made[of][d.Out].Plus(d.Taken)
+				t.Grams = greatest(made[of]).Minus(before)
+			}
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+func greatest(of map[string]amount.Grams) amount.Grams {
+	most := amount.Grams{}
+	for _, g := range of {
+		if g.Cmp(most) > 0 {
+			most = g
+		}
+	}
+	return most
+}

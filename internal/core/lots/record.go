@@ -1,0 +1,191 @@
+package lots
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/pantry"
+)
+
+// ThawedDays is how long thawed goods keep, if less was not left when they were frozen (handbook 06 rule 10).
+const ThawedDays = 4
+
+// Lot is a record as its acts tell it, without what batches took of it.
+type Lot struct {
+	Kind     string     `json:"kind"`
+	CameIn   CameIn     `json:"came_in"`
+	Froze    *Froze     `json:"froze"`
+	State    string     `json:"state"`
+	Why      string     `json:"why"` // it is on hold or refused
+	By       string     `json:"by"`  // who accepted, refused or held it last
+	At       *time.Time `json:"at"`
+	Differs  bool       `json:"list_differs"` // printed differently from the last, and nobody has compared it yet
+	Proof    string     `json:"proof"`
+	From     string     `json:"proof_from"`
+	Thawed   string     `json:"thawed"`
+	Last     int64      `json:"last"` // entry
+	Received Book       `json:"-"`
+}
+
+// Book is what a lot's own acts say of its grams: received, put right by counts, and parted as lots of their own.
+type Book struct {
+	In        amount.Grams `json:"received_g"`
+	Corrected amount.Grams `json:"corrected_g"` // more (or less, below 0) than the book said; what was thrown is in it
+	Thrown    amount.Grams `json:"thrown_g"`
+	Parted    amount.Grams `json:"parted_g"`
+}
+
+// OnHand is what is left when so much was used: received + corrected - parted - used. It may lie below nothing.
+func (b Book) OnHand(used amount.Grams) amount.Grams {
+	return b.In.Plus(b.Corrected).Minus(b.Parted).Minus(used)
+}
+
+// Fold reads a lot act by act.
+type Fold struct {
+	l Lot
+	g *pantry.Ingredient // that it is of; nil for a batch of ours
+}
+
+// NewFold begins the record of a lot of a kind. g is what it is of; nil for a batch of ours.
+func NewFold(kind string, g *pantry.Ingredient) *Fold {
+	f := &Fold{l: Lot{Kind: kind, State: Open}, g: g}
+	if kind == Incoming {
+		f.l.State = Waiting
+	}
+	return f
+}
+
+// Read folds a lot's acts in their order.
+func Read(kind string, g *pantry.Ingredient, entries []Entry) Lot {
+	f := NewFold(kind, g)
+	for _, e := range entries {
+		f.Add(e)
+	}
+	return f.Lot()
+}
+
+// Lot is what the acts so far tell.
+func (f *Fold) Lot() Lot { return f.l }
+
+// Add reads one more act. It judges nothing: whoever writes acts down asks Refuses first.
+func (f *Fold) Add(e Entry) {
+	f.l.Last = max(f.l.Last, e.ID)
+	switch x := e.Body.(type) {
+	case *CameIn:
+		f.know(*x)
+	case *Corrected:
+		f.know(x.CameIn)
+	case *Accepted:
+		f.decide(e, Open, x.Reason)
+	case *TurnedAway:
+		f.decide(e, Refused, x.Reason)
+	case *Held:
+		f.decide(e, OnHold, x.Reason)
+	case *Freed:
+		f.decide(e, Open, "")
+	case *Compared:
+		f.l.Differs = false
+	case *Counted:
+		f.l.Received.Corrected = f.l.Received.Corrected.Plus(x.Change)
+		if x.Thrown {
+			f.l.Received.Thrown = f.l.Received.Thrown.Minus(x.Change)
+		}
+	case *Stated:
+		f.l.Proof, f.l.From = x.Statement, ""
+	case *Roasted:
+		if f.l.Proof == "" || f.l.From != "" {
+			f.l.Proof = fmt.Sprintf("roasted at %g °C for %g min", x.C, x.Minutes)
+			f.l.From = e.At.UTC().Format(time.RFC3339Nano)
+		}
+	case *Parted:
+		f.l.Received.Parted = f.l.Received.Parted.Plus(x.Grams)
+	case *Froze:
+		f.l.Froze, f.l.Received.In = x, x.Grams
+	case *Thawed:
+		f.l.Thawed = x.Day
+	}
+}
+
+func (f *Fold) know(x CameIn) {
+	f.l.Differs = x.List != "" && !SameList(x.List, x.Was) && (f.l.Differs || !SameList(x.List, f.l.CameIn.List))
+	f.l.CameIn, f.l.Received.In = x, x.Grams
+	if s := strings.TrimSpace(x.Statement); s != "" {
+		f.l.Proof, f.l.From = s, ""
+	} else if f.l.From == "" {
+		f.l.Proof = ""
+	}
+}
+
+func (f *Fold) decide(e Entry, state, why string) {
+	at := e.At
+	f.l.State, f.l.Why, f.l.By, f.l.At = state, why, e.By, &at
+}
+
+// Ends is a frozen part's last day: by its freezing, or by its thawing and what was left when it was frozen (handbook 06
+// rule 10: freezing stops the clock). Empty for a part without an end, which none frozen is.
+func (l Lot) Ends() string {
+	if l.Froze == nil {
+		return l.CameIn.Ends
+	}
+	from, days := l.Froze.Day, l.Froze.Days
+	if l.Thawed != "" {
+		from, days = l.Thawed, ThawedDays
+		if left := l.Froze.Left; left != nil {
+			days = min(days, *left)
+		}
+	}
+	day, err := pantry.ParseDay(from)
+	if err != nil {
+		return ""
+	}
+	return day.AddDate(0, 0, days).Format(pantry.DateLayout)
+}
+
+// bar is why the lot may not be used, by its own acts.
+func (l Lot) bar() string {
+	switch l.State {
+	case Waiting:
+		return "nobody has accepted it yet"
+	case OnHold:
+		return "it is on hold: " + l.Why
+	case Refused:
+		return "it was refused: " + l.Why
+	}
+	if l.Differs {
+		return "its list of ingredients is printed differently, and nobody has looked at the allergens again"
+	}
+	return ""
+}
+
+// FactsOf are what the house needs to know of an incoming lot.
+func (l Lot) FactsOf(id int64, code string, g *pantry.Ingredient) Facts {
+	x := l.CameIn
+	f := Facts{ID: id, Code: code, Kind: l.Kind, Ingredient: x.Ingredient, Supplier: x.Supplier, Text: x.Text,
+		State: l.State, Bar: l.bar(), Ends: x.Ends, EndKind: x.EndKind, NeedsEnd: NeedsEnd(g), NeedsProof: NeedsProof(g),
+		Proof: l.Proof, ProofFrom: l.From, Strength: x.Strength, PH: x.PH}
+	if g != nil {
+		f.Name = g.Name
+	}
+	if f.NeedsEnd && f.Ends != "" {
+		f.EndKind = UseBy
+	}
+	if x.Cost != nil && x.Grams.IsPositive() {
+		per := x.Cost.Exact().Over(x.Grams.Exact())
+		f.PerGram = &per
+	}
+	return f
+}
+
+// Of are the facts of a frozen part: its lot's, its own end, and what bars either.
+func (l Lot) Of(id int64, code string, parent Facts) Facts {
+	f := parent
+	f.ID, f.Code, f.Kind, f.Parent = id, code, Part, parent.ID
+	f.State, f.Bar = l.State, l.bar()
+	if f.Bar == "" && parent.Bar != "" {
+		f.State, f.Bar = OnHold, fmt.Sprintf("it is part of %s: %s", parent.Code, parent.Bar)
+	}
+	f.Ends, f.EndKind, f.Frozen = l.Ends(), UseBy, l.Thawed == ""
+	return f
+}

@@ -1,0 +1,211 @@
+package lots
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
+)
+
+// Moment is what an act is held against besides the record: the shop's day, and what batches took of the lot so far.
+type Moment struct {
+	Today string
+	Used  amount.Grams
+	Drawn bool // by any batch, or parted
+}
+
+func refuse(code, field, format string, args ...any) error {
+	return entry.Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
+}
+
+// mayAct is the least role of whoever writes an act of a kind; others are refused. Helpers take in, count, throw away, roast and
+// thaw; makers decide in the safe direction; what loosens is an owner's.
+var mayAct = map[string]people.Role{"came_in": people.Helper, "thawed": people.Helper, "counted": people.Helper,
+	"roasted": people.Helper, "freed": people.Owner, "compared": people.Owner}
+
+// Refuses says why an act may not be written down now; nil where it may.
+func (f *Fold) Refuses(e Entry, m Moment) error {
+	kind := e.Kind()
+	least, named := mayAct[kind]
+	if !named {
+		least = people.Maker
+	}
+	if !e.Role.May(least) {
+		return refuse(entry.NotYours, "", "This is for %s.", map[people.Role]string{people.Helper: "people who work here",
+			people.Maker: "a maker or an owner", people.Owner: "an owner"}[least])
+	}
+	switch x := e.Body.(type) {
+	case *Corrected:
+		return f.refusesCorrection(e, x, m)
+	case *Accepted:
+		return f.refusesAcceptance(e, x)
+	case *TurnedAway:
+		if f.l.State == Refused {
+			return refuse(entry.Closed, "", "It was refused already, by %s.", f.l.By)
+		}
+		return because("refused.reason", x.Reason)
+	case *Held:
+		if f.l.State == OnHold || f.l.State == Refused {
+			return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
+		}
+		return because("held.reason", x.Reason)
+	case *Freed:
+		if f.l.State != OnHold {
+			return refuse(entry.Closed, "", "It is %s, not on hold.", stateWords[f.l.State])
+		}
+		return because("freed.reason", x.Reason)
+	case *Compared:
+		if !f.l.Differs {
+			return refuse(entry.Closed, "", "Its list asks for nothing.")
+		}
+		return because("compared.reason", x.Reason)
+	case *Counted:
+		return f.refusesCount(x, m)
+	case *Stated:
+		if n := len([]rune(strings.TrimSpace(x.Statement))); n < leastReason || n > maxText {
+			return refuse(entry.Wrong, "stated.statement", "name the statement: its number, its date, where it is kept")
+		}
+	case *Roasted:
+		if !(x.C >= leastRoastC && x.C <= 300) || !(x.Minutes > 0 && x.Minutes <= 600) {
+			return refuse(entry.Wrong, "roasted.celsius",
+				"a roast is between %d and 300 °C, for up to 600 minutes", leastRoastC)
+		}
+	case *Froze:
+		return f.refusesFreezing(x, m)
+	case *Thawed:
+		return f.refusesThawing(x, m)
+	}
+	return nil
+}
+
+// leastRoastC is the lowest temperature in °C that is called a roast here; whether one kills enough is the maker's own
+// validated process, which the record keeps.
+const leastRoastC = 100
+
+var stateWords = map[string]string{Waiting: "waiting to be accepted", Open: "in use", OnHold: "on hold",
+	Refused: "refused"}
+
+func because(field, reason string) error {
+	n := 0
+	for _, r := range reason {
+		if unicode.IsLetter(r) {
+			n++
+		}
+	}
+	if n < leastReason || len([]rune(reason)) > 500 {
+		return refuse(entry.Wrong, field, "say why, in a few words")
+	}
+	return nil
+}
+
+func (f *Fold) refusesCorrection(e Entry, x *Corrected, m Moment) error {
+	if f.l.Kind != Incoming {
+		return refuse(entry.Closed, "", "What is ours comes from the book; it is not corrected here.")
+	}
+	looser := f.l.CameIn.Looser(x.Received)
+	if len(looser) > 0 && (f.l.State != Waiting || m.Drawn) && !e.Role.May(people.Owner) {
+		return refuse(entry.NotYours, "", "It was accepted: only an owner enters %s.", strings.Join(looser, ", "))
+	}
+	if m.Drawn && f.l.CameIn.Ingredient != x.Ingredient {
+		return refuse(entry.Closed, "corrected.ingredient",
+			"batches took from this lot as what it was; put it on hold, and take the delivery in anew as what it is")
+	}
+	return because("corrected.reason", x.Reason)
+}
+
+func (f *Fold) refusesAcceptance(e Entry, x *Accepted) error {
+	if f.l.State == Open || f.l.State == OnHold {
+		return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
+	}
+	var asks []string
+	if f.l.State == Refused {
+		asks = append(asks, "it was refused")
+	}
+	if warm := f.l.CameIn.Warm(f.g); warm != "" {
+		asks = append(asks, warm)
+	}
+	if len(asks) == 0 {
+		return nil
+	}
+	why := strings.Join(asks, ", and ")
+	if !e.Role.May(people.Owner) {
+		return refuse(entry.NotYours, "", "Only an owner accepts it, with a reason: %s.", why)
+	}
+	if err := because("accepted.reason", x.Reason); err != nil {
+		return refuse(entry.Wrong, "accepted.reason", "%s: say why it is accepted all the same", why)
+	}
+	return nil
+}
+
+func (f *Fold) refusesCount(x *Counted, m Moment) error {
+	switch {
+	case x.Change.IsZero():
+		return refuse(entry.Wrong, "counted.change_g", "the same as before: nothing to put right")
+	case x.Thrown && !x.Change.IsNegative():
+		return refuse(entry.Wrong, "counted.change_g", "what is thrown away is taken off the stock")
+	case x.Thrown && f.l.Received.OnHand(m.Used).Plus(x.Change).IsNegative():
+		return refuse(entry.Wrong, "counted.change_g", "only %s g are there by the book; count it first",
+			f.l.Received.OnHand(m.Used))
+	case x.Change.Float() > amount.MaxGrams || x.Change.Float() < -amount.MaxGrams:
+		return refuse(entry.Wrong, "counted.change_g", "at most 10 000 kg")
+	}
+	return because("counted.reason", x.Reason)
+}
+
+// CanFreeze says why a part may not be frozen on a day; nil where it may. Ends is the lot's own.
+func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day string, m Moment) error {
+	switch {
+	case f.l.Froze != nil:
+		return refuse(entry.Closed, "", "It was frozen once: it is never frozen again.")
+	case of.Bar != "":
+		return refuse(entry.Closed, "", "Not frozen: %s.", of.Bar)
+	case !grams.IsPositive():
+		return refuse(entry.Wrong, "grams", "grams above 0")
+	case grams.Cmp(f.l.Received.OnHand(m.Used)) > 0:
+		return refuse(entry.Wrong, "grams", "only %s g are there by the book; count it first", f.l.Received.OnHand(m.Used))
+	case f.l.CameIn.Day != "" && day < f.l.CameIn.Day:
+		return refuse(entry.Wrong, "day", "it came in on %s", f.l.CameIn.Day)
+	case day > m.Today:
+		return refuse(entry.Wrong, "day", "this day has not come yet")
+	case of.Ends != "" && of.Ends < day:
+		return refuse(entry.Closed, "", "Not frozen: it was past its end on that day.")
+	}
+	return nil
+}
+
+func (f *Fold) refusesFreezing(x *Froze, m Moment) error {
+	if _, err := pantry.ParseDay(x.Day); err != nil || x.Day > m.Today {
+		return refuse(entry.Wrong, "day", "the day it was frozen, as in 2026-11-25")
+	}
+	return nil
+}
+
+func (f *Fold) refusesThawing(x *Thawed, m Moment) error {
+	_, err := pantry.ParseDay(x.Day)
+	switch {
+	case f.l.Froze == nil:
+		return refuse(entry.Closed, "", "It was never frozen.")
+	case f.l.Thawed != "":
+		return refuse(entry.Closed, "", "It was thawed on %s already.", f.l.Thawed)
+	case err != nil || x.Day > m.Today:
+		return refuse(entry.Wrong, "thawed.day", "the day it was taken out, as in 2026-11-25")
+	case x.Day < f.l.Froze.Day:
+		return refuse(entry.Wrong, "thawed.day", "it was frozen on %s", f.l.Froze.Day)
+	}
+	return nil
+}
+
+// Twins are the lots among those of one ingredient that carry the same words of the same supplier, besides one.
+func Twins(list []Facts, of Facts) []Facts {
+	same := func(a, b string) bool {
+		return strings.EqualFold(strings.Join(strings.Fields(a), " "), strings.Join(strings.Fields(b), " "))
+	}
+	return slices.DeleteFunc(slices.Clone(list), func(f Facts) bool {
+		return f.ID == of.ID || of.Text == "" || !same(f.Text, of.Text) || !same(f.Supplier, of.Supplier)
+	})
+}

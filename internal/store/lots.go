@@ -1,0 +1,315 @@
+package store
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
+	"gallipot/internal/upcast"
+)
+
+type deliveryRow struct {
+	ID        int64
+	Supplier  string
+	Note      string
+	Day       time.Time
+	CreatedAt time.Time
+	CreatedBy string
+}
+
+func (deliveryRow) TableName() string { return "deliveries" }
+
+func (r deliveryRow) domain() app.Delivery {
+	return app.Delivery{ID: r.ID, Supplier: r.Supplier, Note: r.Note, Day: r.Day.Format(pantry.DateLayout), At: r.CreatedAt,
+		By: r.CreatedBy}
+}
+
+// AddDelivery stores a delivery and fills in its id.
+func (s *Store) AddDelivery(d *app.Delivery) error {
+	day, err := time.Parse(pantry.DateLayout, d.Day)
+	if err != nil {
+		return fmt.Errorf("day of delivery: %w", err)
+	}
+	row := deliveryRow{Supplier: d.Supplier, Note: d.Note, Day: day, CreatedAt: d.At, CreatedBy: d.By}
+	if err := s.db.Create(&row).Error; err != nil {
+		return translate(err)
+	}
+	d.ID = row.ID
+	return nil
+}
+
+// Delivery returns one. Errors: ErrNotFound.
+func (s *Store) Delivery(id int64) (*app.Delivery, error) {
+	var row deliveryRow
+	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+		return nil, translate(err)
+	}
+	d := row.domain()
+	return &d, nil
+}
+
+// DeliveriesUnder returns the deliveries of a supplier under a note, the newest first.
+func (s *Store) DeliveriesUnder(supplier, note string) ([]app.Delivery, error) {
+	var rows []deliveryRow
+	if err := s.db.Where("note <> '' AND lower(note) = lower(?) AND lower(supplier) = lower(?)", note,
+		supplier).Order("id DESC").Limit(10).Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Delivery, len(rows))
+	for i, r := range rows {
+		out[i] = r.domain()
+	}
+	return out, nil
+}
+
+type lotRow struct {
+	ID           int64
+	Code         string
+	Kind         string
+	IngredientID *string
+	BatchID      *int64
+	ParentID     *int64
+	DeliveryID   *int64
+	CreatedAt    time.Time
+	CreatedBy    string
+}
+
+func (lotRow) TableName() string { return "lots" }
+
+func (r lotRow) domain() app.Lot {
+	return app.Lot{ID: r.ID, Code: r.Code, Kind: r.Kind, Ingredient: orZero(r.IngredientID), Batch: orZero(r.BatchID),
+		Parent: orZero(r.ParentID), Delivery: orZero(r.DeliveryID), CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy}
+}
+
+func orZero[T any](p *T) T {
+	if p == nil {
+		var zero T
+		return zero
+	}
+	return *p
+}
+
+func orNull[T comparable](v T) *T {
+	var zero T
+	if v == zero {
+		return nil
+	}
+	return &v
+}
+
+// AddLot stores a lot and fills in its id. Errors: ErrTaken when the code is in use.
+func (s *Store) AddLot(l *app.Lot) error {
+	row := lotRow{Code: l.Code, Kind: l.Kind, IngredientID: orNull(l.Ingredient), BatchID: orNull(l.Batch),
+		ParentID: orNull(l.Parent), DeliveryID: orNull(l.Delivery), CreatedAt: l.CreatedAt, CreatedBy: l.CreatedBy}
+	if err := s.db.Create(&row).Error; err != nil {
+		return translate(err)
+	}
+	l.ID = row.ID
+	return nil
+}
+
+// NextLotCode is a code that no lot has had.
+func (s *Store) NextLotCode() (string, error) {
+	var n int64
+	err := s.db.Raw("SELECT nextval('lot_numbers')").Scan(&n).Error
+	return fmt.Sprintf("P%d", n), translate(err)
+}
+
+// Lots returns lots by their ids, the oldest first.
+func (s *Store) Lots(ids ...int64) ([]app.Lot, error) { return s.lotsWhere("id IN ?", ids) }
+
+// LotsOfBatches returns the lots that batches are themselves.
+func (s *Store) LotsOfBatches(batches ...int64) ([]app.Lot, error) {
+	return s.lotsWhere("kind = 'batch' AND batch_id IN ?", batches)
+}
+
+func (s *Store) lotsWhere(where string, args ...any) ([]app.Lot, error) {
+	var rows []lotRow
+	if err := s.db.Where(where, args...).Order("id").Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Lot, len(rows))
+	for i, r := range rows {
+		out[i] = r.domain()
+	}
+	return out, nil
+}
+
+// LotsCalled returns the ids of the lots of that code, or with those words of their supplier.
+func (s *Store) LotsCalled(text string) ([]int64, error) {
+	var ids []int64
+	return ids, translate(s.db.Raw(`SELECT id FROM lots WHERE code = ? UNION
+		SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) = lower(?) ORDER BY 1 LIMIT 200`, text, text).
+		Scan(&ids).Error)
+}
+
+// PartsOf returns the ids of the lots that were parted from lots.
+func (s *Store) PartsOf(parents ...int64) ([]int64, error) {
+	var ids []int64
+	return ids, translate(s.db.Model(&lotRow{}).Where("parent_id IN ?", parents).Order("id").Pluck("id", &ids).Error)
+}
+
+// lotEntryRow is one act in a lot's record; rows are never changed.
+type lotEntryRow struct {
+	ID     int64
+	LotID  int64
+	Seq    int
+	Kind   string
+	Body   document `gorm:"type:jsonb"`
+	Format int
+	Key    string
+	Digest []byte
+	At     time.Time
+	ByWhom string
+	ByRole string
+}
+
+func (lotEntryRow) TableName() string { return "lot_entries" }
+
+// LotEntries returns the records of lots, oldest first, by lot id.
+func (s *Store) LotEntries(ids ...int64) (map[int64][]lots.Entry, error) {
+	out := map[int64][]lots.Entry{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	var rows []lotEntryRow
+	if err := s.db.Where("lot_id IN ?", ids).Order("lot_id, seq").Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	for _, r := range rows {
+		e, err := r.domain()
+		if err != nil {
+			return nil, err
+		}
+		out[r.LotID] = append(out[r.LotID], e)
+	}
+	return out, nil
+}
+
+func (r lotEntryRow) domain() (lots.Entry, error) {
+	if r.Format > upcast.Present {
+		return lots.Entry{}, fmt.Errorf("lot entry %d of format %d: this program knows formats up to %d", r.ID, r.Format,
+			upcast.Present)
+	}
+	body, err := lots.ReadBody(r.Kind, r.Body)
+	if err != nil {
+		return lots.Entry{}, fmt.Errorf("lot entry %d: %w", r.ID, err)
+	}
+	return lots.Entry{Head: entry.Head{ID: r.ID, Seq: r.Seq, At: r.At, By: r.ByWhom, Role: people.Role(r.ByRole)},
+		Body: body}, nil
+}
+
+// AddLotEntry appends to a lot's record. Errors: ErrTaken when the idempotency key was used before.
+func (s *Store) AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) error {
+	body, err := write(e.Body)
+	if err != nil {
+		return fmt.Errorf("lot entry: %w", err)
+	}
+	var last int
+	if err := s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot).Select("coalesce(max(seq), 0)").
+		Scan(&last).Error; err != nil {
+		return translate(err)
+	}
+	if digest == nil {
+		digest = []byte{}
+	}
+	row := lotEntryRow{LotID: lot, Seq: last + 1, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
+		Digest: digest, At: e.At, ByWhom: e.By, ByRole: string(e.Role)}
+	return translate(s.db.Create(&row).Error)
+}
+
+// LotEntryKey returns the digest under which an act was written with this key; nil where there is none.
+func (s *Store) LotEntryKey(lot int64, key string) ([]byte, error) {
+	var rows []lotEntryRow
+	if err := s.db.Select("id", "digest").Where("lot_id = ? AND key = ?", lot, key).Limit(1).
+		Find(&rows).Error; err != nil || len(rows) == 0 {
+		return nil, translate(err)
+	}
+	return append([]byte{}, rows[0].Digest...), nil
+}
+
+// LastList returns the list of ingredients of the newest lot that was accepted with one and asks for nothing; known is
+// false where no lot had any.
+func (s *Store) LastList(ingredient string) (list string, known bool, err error) {
+	var rows []struct{ List string }
+	err = s.db.Raw(`SELECT e.body->>'list' AS list FROM lot_standing t JOIN lot_entries e ON e.lot_id = t.lot_id
+		WHERE t.ingredient_id = ? AND t.state IN ('open', 'hold') AND NOT t.differs AND e.kind IN ('came_in', 'corrected')
+		AND e.body->>'list' <> '' ORDER BY e.id DESC LIMIT 1`, ingredient).Scan(&rows).Error
+	if err != nil || len(rows) == 0 {
+		return "", false, translate(err)
+	}
+	return rows[0].List, true, nil
+}
+
+// PutDraws stores what a batch took of lots, in the place of what it took before.
+func (s *Store) PutDraws(batch int64, took []app.Draw) error {
+	if err := s.db.Exec("DELETE FROM lot_draws WHERE batch_id = ?", batch).Error; err != nil || len(took) == 0 {
+		return translate(err)
+	}
+	rows := make([]map[string]any, len(took))
+	for i, d := range took {
+		rows[i] = map[string]any{"batch_id": batch, "line": d.Line, "lot_id": d.Lot, "entry_id": d.Entry,
+			"grams": d.Grams.Milligrams(), "part": i}
+	}
+	return translate(s.db.Table("lot_draws").Create(rows).Error)
+}
+
+// DrawsOf returns what batches took of lots, in the order of their lines.
+func (s *Store) DrawsOf(batches ...int64) (map[int64][]app.Draw, error) {
+	var rows []struct {
+		BatchID, LotID, EntryID, Grams int64
+		Line                           string
+	}
+	err := s.db.Raw("SELECT * FROM lot_draws WHERE batch_id IN ? ORDER BY batch_id, part", batches).Scan(&rows).Error
+	out := map[int64][]app.Draw{}
+	for _, r := range rows {
+		out[r.BatchID] = append(out[r.BatchID],
+			app.Draw{Line: r.Line, Lot: r.LotID, Entry: r.EntryID, Grams: amount.Milligrams(r.Grams)})
+	}
+	return out, translate(err)
+}
+
+// UsedOf sums what batches took of lots.
+func (s *Store) UsedOf(ids ...int64) (map[int64]amount.Grams, error) {
+	out := map[int64]amount.Grams{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	var rows []struct{ LotID, Grams int64 }
+	err := s.db.Raw("SELECT lot_id, sum(grams)::bigint AS grams FROM lot_draws WHERE lot_id IN ? GROUP BY lot_id", ids).
+		Scan(&rows).Error
+	for _, r := range rows {
+		out[r.LotID] = amount.Milligrams(r.Grams)
+	}
+	return out, translate(err)
+}
+
+// DrawnBy returns which batches took of lots, by lot.
+func (s *Store) DrawnBy(ids ...int64) (map[int64][]app.DrawnIn, error) {
+	var rows []struct{ LotID, BatchID, Grams int64 }
+	err := s.db.Raw(`SELECT lot_id, batch_id, sum(grams)::bigint AS grams FROM lot_draws WHERE lot_id IN ?
+		GROUP BY lot_id, batch_id ORDER BY lot_id, batch_id`, ids).Scan(&rows).Error
+	out := map[int64][]app.DrawnIn{}
+	for _, r := range rows {
+		out[r.LotID] = append(out[r.LotID], app.DrawnIn{Batch: r.BatchID, Grams: amount.Milligrams(r.Grams)})
+	}
+	return out, translate(err)
+}
+
+// KeptInLots returns which of these ingredients ever came in as a lot.
+func (s *Store) KeptInLots(ingredients []string) ([]string, error) {
+	var ids []string
+	return ids, translate(s.db.Raw(`SELECT id FROM ingredients i WHERE id IN ?
+		AND EXISTS (SELECT FROM lot_standing t WHERE t.ingredient_id = i.id)`, ingredients).Scan(&ids).Error)
+}
+
+// like is a text as a pattern that finds it anywhere.
+func like(text string) string {
+	return "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(text) + "%"
+}

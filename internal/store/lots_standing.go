@@ -1,0 +1,187 @@
+package store
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+
+	"gorm.io/gorm/clause"
+)
+
+type lotStandingRow struct {
+	LotID        int64 `gorm:"primaryKey;autoIncrement:false"`
+	IngredientID *string
+	FormulaID    *string
+	Version      *int
+	State        string
+	Bar          string
+	Differs      bool
+	Ends         *time.Time
+	Supplier     string
+	Said         string
+	Received     int64
+	Corrected    int64
+	Thrown       int64
+	Parted       int64
+	Used         int64
+	OnHand       int64 `gorm:"->"`
+	PerGram      *float64
+	Facts        document `gorm:"type:jsonb"`
+}
+
+func (lotStandingRow) TableName() string { return "lot_standing" }
+
+func (r lotStandingRow) domain() (app.LotStanding, error) {
+	x := app.LotStanding{Used: amount.Milligrams(r.Used), Left: amount.Milligrams(r.OnHand), Differs: r.Differs}
+	x.In, x.Corrected = amount.Milligrams(r.Received), amount.Milligrams(r.Corrected)
+	x.Thrown, x.Parted = amount.Milligrams(r.Thrown), amount.Milligrams(r.Parted)
+	if err := json.Unmarshal(r.Facts, &x.Facts); err != nil {
+		return x, fmt.Errorf("lot %d: %w", r.LotID, err)
+	}
+	return x, nil
+}
+
+// PutLotStandings stores where lots stand, over what was said of them before.
+func (s *Store) PutLotStandings(list ...app.LotStanding) error {
+	rows := make([]lotStandingRow, len(list))
+	for i, x := range list {
+		facts, err := json.Marshal(x.Facts)
+		if err != nil {
+			return fmt.Errorf("lot %d: %w", x.ID, err)
+		}
+		r := lotStandingRow{LotID: x.ID, IngredientID: orNull(x.Ingredient), FormulaID: orNull(x.Formula),
+			Version: orNull(x.Version), State: x.State, Bar: x.Bar, Differs: x.Differs, Supplier: x.Supplier, Said: x.Text,
+			Received: x.In.Milligrams(), Corrected: x.Corrected.Milligrams(), Thrown: x.Thrown.Milligrams(),
+			Parted: x.Parted.Milligrams(), Used: x.Used.Milligrams(), Facts: facts}
+		if x.Ends != "" {
+			day, err := time.Parse(pantry.DateLayout, x.Ends)
+			if err != nil {
+				return fmt.Errorf("end of lot %d: %w", x.ID, err)
+			}
+			r.Ends = &day
+		}
+		if x.PerGram != nil {
+			per := x.PerGram.Float()
+			r.PerGram = &per
+		}
+		rows[i] = r
+	}
+	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows).Error)
+}
+
+// LotStandings returns where lots stand.
+func (s *Store) LotStandings(ids ...int64) ([]app.LotStanding, error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	return s.lotStandings("lot_id IN ? ORDER BY lot_id", ids)
+}
+
+func (s *Store) lotStandings(where string, args ...any) ([]app.LotStanding, error) {
+	var rows []lotStandingRow
+	if err := s.db.Raw("SELECT * FROM lot_standing WHERE "+where, args...).Scan(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.LotStanding, len(rows))
+	for i, r := range rows {
+		var err error
+		if out[i], err = r.domain(); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// LotsThere returns the lots of ingredients, and the batches of components' versions, of which something is left or too
+// much was taken.
+func (s *Store) LotsThere(ingredients []string, components []formula.Ref) ([]app.LotStanding, error) {
+	if len(components) > 0 {
+		return s.lotStandings("(formula_id, version) IN ? AND on_hand <> 0 ORDER BY lot_id", pairs(components))
+	}
+	return s.lotStandings(`ingredient_id IN ? AND formula_id IS NULL AND (on_hand <> 0 OR state = 'waiting')
+		ORDER BY lot_id`, ingredients)
+}
+
+// shows are which lots a list shows.
+var shows = map[string]string{
+	"there":   "(on_hand <> 0 OR state = 'waiting')",
+	"ends":    "on_hand > 0 AND ends <= ?::date",
+	"hold":    "(on_hand <> 0 OR state = 'waiting') AND (state IN ('hold', 'refused') OR bar <> '' AND state <> 'waiting')",
+	"waiting": "(state = 'waiting' OR differs AND state <> 'refused')",
+	"barred":  "state IN ('hold', 'refused') AND used > 0",
+}
+
+// component keeps jars that are sold, and in no formula, out of the stock for the bowl.
+const component = ` AND (formula_id IS NULL OR used > 0
+	OR formula_id IN (SELECT jsonb_array_elements_text(uses) FROM versions WHERE uses <> '[]'))`
+
+// ListLots returns up to most lots, what ends first first, and how many there are. Errors: ErrNotFound for an unknown
+// question.
+func (s *Store) ListLots(q app.StockQuery, most int) ([]app.LotStanding, int, error) {
+	where, known := shows[q.Show]
+	if !known {
+		return nil, 0, fmt.Errorf("lots to show: %q: %w", q.Show, app.ErrNotFound)
+	}
+	var args []any
+	if q.Show == "ends" {
+		args = append(args, q.Until)
+	}
+	where += component
+	if q.Ingredient != "" {
+		where, args = where+" AND (ingredient_id = ? OR formula_id = ?)", append(args, q.Ingredient, q.Ingredient)
+	}
+	if q.Find != "" {
+		x := like(q.Find)
+		where, args = where+" AND (facts->>'code' ILIKE ? OR said ILIKE ? OR supplier ILIKE ? OR facts->>'name' ILIKE ?)",
+			append(args, x, x, x, x)
+	}
+	var n int64
+	if err := s.db.Raw("SELECT count(*) FROM lot_standing WHERE "+where, args...).Scan(&n).Error; err != nil {
+		return nil, 0, translate(err)
+	}
+	rows, err := s.lotStandings(where+" ORDER BY ends NULLS LAST, lot_id LIMIT ?", append(args, most)...)
+	return rows, int(n), err
+}
+
+// Stock sums what is there, by ingredient and by component; what ends first first.
+func (s *Store) Stock(today string) ([]app.StockSum, error) {
+	var rows []struct {
+		Ingredient, Formula, Name string
+		Lots, Held                int
+		Usable, There, Past       int64
+		Ends                      *time.Time
+		Worth                     *float64
+	}
+	err := s.db.Raw(`SELECT coalesce(t.ingredient_id, '') AS ingredient, coalesce(t.formula_id, '') AS formula,
+		coalesce(min(f.name), min(i.data->>'name')) AS name, count(*) AS lots,
+		count(*) FILTER (WHERE t.bar <> '') AS held,
+		coalesce(sum(on_hand) FILTER (WHERE t.bar = '' AND (ends IS NULL OR ends >= @today::date)), 0)::bigint AS usable,
+		sum(on_hand)::bigint AS there, coalesce(sum(on_hand) FILTER (WHERE ends < @today::date), 0)::bigint AS past,
+		min(ends) FILTER (WHERE t.bar = '' AND ends >= @today::date) AS ends,
+		CASE WHEN bool_and(per_gram IS NOT NULL) THEN sum(on_hand * per_gram) / 1000 END AS worth
+		FROM (SELECT * FROM lot_standing WHERE (on_hand <> 0 OR state = 'waiting')`+component+`) t
+		LEFT JOIN formulas f ON f.id = t.formula_id LEFT JOIN ingredients i ON i.id = t.ingredient_id
+		GROUP BY t.ingredient_id, t.formula_id ORDER BY ends NULLS LAST, name`,
+		map[string]any{"today": today}).Scan(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.StockSum, len(rows))
+	for i, r := range rows {
+		out[i] = app.StockSum{Ingredient: r.Ingredient, Formula: r.Formula, Name: r.Name, Lots: r.Lots, Held: r.Held,
+			Usable: amount.Milligrams(r.Usable), There: amount.Milligrams(r.There), Past: amount.Milligrams(r.Past)}
+		if r.Ends != nil {
+			out[i].Ends = r.Ends.Format(pantry.DateLayout)
+		}
+		if r.Worth != nil {
+			w := amount.ExactFloat(*r.Worth).Round(6)
+			out[i].Worth = &w
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,163 @@
+package store
+
+import (
+	"fmt"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/pantry"
+)
+
+type partyRow struct {
+	ID        int64
+	Name      string
+	Kind      string
+	Contact   string
+	Day       *time.Time
+	Rev       int
+	RetiredAt *time.Time
+}
+
+func (partyRow) TableName() string { return "parties" }
+
+func (r partyRow) domain() app.Party {
+	p := app.Party{ID: r.ID, Name: r.Name, Kind: r.Kind, Contact: r.Contact, Rev: r.Rev, Retired: r.RetiredAt != nil}
+	if r.Day != nil {
+		p.Day = r.Day.Format(pantry.DateLayout)
+	}
+	return p
+}
+
+func dayOrNull(day string) (*time.Time, error) {
+	if day == "" {
+		return nil, nil
+	}
+	d, err := time.Parse(pantry.DateLayout, day)
+	return &d, err
+}
+
+// Parties returns who may have jars, by name; those of market days by day.
+func (s *Store) Parties() ([]app.Party, error) {
+	var rows []partyRow
+	if err := s.db.Order("retired_at IS NOT NULL, kind, day DESC, lower(name)").Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.Party, len(rows))
+	for i, r := range rows {
+		out[i] = r.domain()
+	}
+	return out, nil
+}
+
+// Party returns one. Errors: ErrNotFound.
+func (s *Store) Party(id int64) (app.Party, error) {
+	var row partyRow
+	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
+		return app.Party{}, fmt.Errorf("party %d: %w", id, translate(err))
+	}
+	return row.domain(), nil
+}
+
+// AddParty stores a party and fills in its id. Errors: ErrTaken.
+func (s *Store) AddParty(p *app.Party) error {
+	day, err := dayOrNull(p.Day)
+	if err != nil {
+		return err
+	}
+	row := partyRow{Name: p.Name, Kind: p.Kind, Contact: p.Contact, Day: day, Rev: 1}
+	if err := s.db.Create(&row).Error; err != nil {
+		return translate(err)
+	}
+	p.ID = row.ID
+	return nil
+}
+
+// PutParty changes a party. Errors: ErrConflict, ErrTaken.
+func (s *Store) PutParty(p app.Party, rev int) error {
+	day, err := dayOrNull(p.Day)
+	if err != nil {
+		return err
+	}
+	changes := map[string]any{"name": p.Name, "kind": p.Kind, "contact": p.Contact, "day": day, "rev": rev + 1}
+	if p.Retired {
+		changes["retired_at"] = time.Now()
+	} else {
+		changes["retired_at"] = nil
+	}
+	return changedOne(s.db.Model(&partyRow{}).Where("id = ? AND rev = ?", p.ID, rev).Updates(changes))
+}
+
+type batchJarsRow struct {
+	BatchID   int64
+	Place     string
+	PartyID   int64
+	PartyName string
+	Jars      int
+	Since     time.Time
+}
+
+func (batchJarsRow) TableName() string { return "batch_jars" }
+
+// PutJars stores where the jars of a batch are, over what was said of them before.
+func (s *Store) PutJars(batch int64, jars []bench.JarsAt) error {
+	if err := s.db.Exec("DELETE FROM batch_jars WHERE batch_id = ?", batch).Error; err != nil || len(jars) == 0 {
+		return translate(err)
+	}
+	rows := make([]batchJarsRow, len(jars))
+	for i, x := range jars {
+		since, err := time.Parse(time.RFC3339, x.Since)
+		if err != nil {
+			return fmt.Errorf("jars of batch %d: %w", batch, err)
+		}
+		rows[i] = batchJarsRow{batch, x.Place, x.Party, x.PartyName, x.Jars, since}
+	}
+	return translate(s.db.Create(&rows).Error)
+}
+
+// JarsOf returns where the jars of batches are, in the order of a jar's way.
+func (s *Store) JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error) {
+	var rows []batchJarsRow
+	out := map[int64][]bench.JarsAt{}
+	if len(ids) == 0 {
+		return out, nil
+	}
+	if err := s.db.Where("batch_id IN ?", ids).Find(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	for _, r := range rows {
+		out[r.BatchID] = append(out[r.BatchID], bench.JarsAt{Place: r.Place, Party: r.PartyID, PartyName: r.PartyName,
+			Jars: r.Jars, Since: r.Since.UTC().Format(time.RFC3339)})
+	}
+	for id := range out {
+		bench.SortJars(out[id])
+	}
+	return out, nil
+}
+
+// BatchesWithJars returns up to most batches that are called back, or whose jars may still leave or came back; what ends
+// first first.
+func (s *Store) BatchesWithJars(most int) ([]app.Listed, error) {
+	return s.listed(`WHERE s.batch_id IN (SELECT batch_id FROM batch_standing WHERE state = 'called_back' UNION
+		SELECT batch_id FROM batch_jars WHERE place IN ('filled', 'cold_room', 'untold', 'returned'))
+		ORDER BY s.state = 'called_back' DESC, s.last_day NULLS FIRST, b.id LIMIT ?`, most)
+}
+
+// ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first first.
+func (s *Store) ReadyBatches(formula, today string, most int) ([]app.Listed, error) {
+	return s.listed(`WHERE s.state = 'released' AND s.here > 0 AND s.last_day >= ?::date AND b.formula_id = ?
+		ORDER BY s.last_day, b.id LIMIT ?`, today, formula, most)
+}
+
+// ListedBatches returns batches as lists show them, the newest first.
+func (s *Store) ListedBatches(ids []int64) ([]app.Listed, error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	return s.listed("WHERE b.id IN ? ORDER BY b.made_on DESC, b.id DESC", ids)
+}
+
+// PlannedBatches returns up to most batches that are not weighed yet, what is made first first.
+func (s *Store) PlannedBatches(most int) ([]app.Listed, error) {
+	return s.listed("WHERE s.state = 'hold' AND NOT s.weighed ORDER BY b.made_on, b.id LIMIT ?", most)
+}
