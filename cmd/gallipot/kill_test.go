@@ -87,13 +87,13 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 		return res.StatusCode, v
 	}
 	p := startProgram(t, binary, pg.URL)
-	_, batch := send(p, "GET", "/api/batches/16", nil)
+	_, batch := send(p, "GET", "/api/batches/20", nil)
 	open := batch.Record.Lines[3:]
 	require.Len(t, open, 5)
 	answered := 0
 	for i, line := range open {
-		entry := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line.Line, "grams": line.Grams, "lot": ""}}
-		path := fmt.Sprintf("/api/batches/16/entries?key=kill-%d", i)
+		entry := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line.Line, "grams": line.Grams}}
+		path := fmt.Sprintf("/api/batches/20/entries?key=kill-%d", i)
 		done := make(chan int, 1)
 		go func() {
 			status, _ := send(p, "POST", path, entry)
@@ -117,7 +117,7 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 		assert.Equal(t, 1, n, "written once")
 		assert.NotNil(t, v.Record.Lines[3+i].Actual)
 	}
-	_, batch = send(p, "GET", "/api/batches/16", nil)
+	_, batch = send(p, "GET", "/api/batches/20", nil)
 	assert.True(t, batch.Record.Weighed)
 	t.Logf("%d of %d entries were answered before the kill", answered, len(open))
 }

@@ -38,6 +38,7 @@ type client struct {
 	token  string
 	router routers.Router
 	app    *app.App
+	lots   int // delivered so far
 }
 
 // noon is the clock of the tests, of a fixed day: late enough that the demo's morning work lies in the past.
@@ -239,7 +240,8 @@ func (a reply) refused(status int, field string) string {
 func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 	c := withDemo(t)
 	for _, path := range []string{"/api/shop", "/api/people", "/api/today", "/api/ingredients", "/api/formulas",
-		"/api/batches", "/api/meter-checks", "/api/rules", "/api/evidence", "/api/labels", "/api/bundle"} {
+		"/api/batches", "/api/meter-checks", "/api/rules", "/api/evidence", "/api/labels", "/api/bundle",
+		"/api/stock", "/api/jars", "/api/parties"} {
 		assert.Equal(t, 200, c.send("GET", path, nil).status, path)
 	}
 	for _, g := range get[[]app.IngredientRow](c, "/api/ingredients")[:5] {
@@ -250,6 +252,16 @@ func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 	}
 	for _, b := range get[app.BatchPage](c, "/api/batches").Batches {
 		get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID))
+		get[app.BatchCost](c, fmt.Sprintf("/api/batches/%d/cost", b.ID))
+		get[[]app.LineLots](c, fmt.Sprintf("/api/batches/%d/lots", b.ID))
+	}
+	for _, show := range []string{"there", "ends", "hold", "waiting", "barred"} {
+		for _, l := range get[app.LotPage](c, "/api/lots?show="+show).Lots {
+			get[app.LotView](c, fmt.Sprintf("/api/lots/%d", l.ID))
+			assert.Contains(t, pdfText(t, c.send("GET", fmt.Sprintf("/api/lots/%d/sticker?count=2", l.ID),
+				nil).ok().body),
+				l.Code)
+		}
 	}
 	for _, l := range get[[]app.LabelRow](c, "/api/labels") {
 		get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", l.ID))
@@ -264,7 +276,7 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 		states[b.State]++
 	}
 	assert.Equal(t, 1, states["rejected"])
-	assert.Equal(t, 2, states["hold"])
+	assert.Equal(t, 3, states["hold"])
 	assert.GreaterOrEqual(t, states["released"], 10)
 	kinds := map[string]int{}
 	text := ""
@@ -272,13 +284,13 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 		kinds[task.Kind]++
 		text += task.Title + " " + task.Text + "\n"
 	}
-	for _, k := range []string{"batch", "date", "label", "price"} {
+	for _, k := range []string{"batch", "date", "label", "price", "lot_waits", "lot_ends", "short"} {
 		assert.Positive(t, kinds[k], k)
 	}
 	assert.Contains(t, text, "equilibrium reading")
 	assert.Contains(t, text, "No price for Pumpkin")
 	require.NoError(t, demo.Load(context.Background(), c.app), "loading again changes nothing")
-	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 17)
+	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 22)
 }
 
 func TestUnknownAddresses(t *testing.T) {

@@ -49,14 +49,7 @@ func (b *baker) view() app.BatchView {
 
 func (b *baker) weighAndFill() {
 	for _, l := range b.view().Record.Lines {
-		w := map[string]any{"line": l.Line, "grams": l.Grams, "lot": "N-1"}
-		if l.NeedsDate {
-			w["use_by"] = b.now.AddDate(0, 0, 30).Format("2006-01-02")
-		}
-		if l.NeedsKill {
-			w["kill_step"] = true
-		}
-		b.write(map[string]any{"kind": "weighing", "weighing": w}).ok()
+		b.write(map[string]any{"kind": "weighing", "weighing": b.weighing(b.id, l, l.Grams)}).ok()
 	}
 	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 12, "at": *b.now}}).ok()
 }
@@ -163,7 +156,7 @@ func TestEntriesCountOncePerKey(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	line := b.view().Record.Lines[0]
-	entry := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line.Line, "grams": 100, "lot": ""}}
+	entry := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": line.Line, "grams": 100}}
 	path := fmt.Sprintf("/api/batches/%d/entries?key=twice", b.id)
 	b.send("POST", path, entry).ok()
 	b.send("POST", path, entry).ok()
@@ -175,15 +168,14 @@ func TestBadEntriesAreSaidAtTheirFields(t *testing.T) {
 	b := bake(t, withDemo(t), now)
 	line := b.view().Record.Lines[0].Line
 	weigh := func(w map[string]any) reply {
-		w["lot"] = "x"
 		return b.write(map[string]any{"kind": "weighing", "weighing": w})
 	}
 	weigh(map[string]any{"line": "nope", "grams": 5}).refused(422, "weighing.line")
 	weigh(map[string]any{"line": line, "grams": -5}).refused(422, "weighing.grams")
 	weigh(map[string]any{"line": line, "grams": "much"}).refused(422, "weighing.grams")
-	weigh(map[string]any{"line": line, "grams": 5, "use_by": "soon"}).refused(422, "weighing.use_by")
-	weigh(map[string]any{"line": line, "grams": 5, "use_by": now.AddDate(0, 0, -3).Format("2006-01-02")}).refused(422,
-		"weighing.use_by")
+	weigh(map[string]any{"line": line, "grams": 5, "use_by": "2036-01-01"}).refused(422, "weighing.lot")
+	weigh(map[string]any{"line": line, "grams": 5, "kill_step": true}).refused(422, "weighing.lot")
+	weigh(map[string]any{"line": line, "grams": 5, "lot": "x"}).refused(422, "weighing.lot")
 	b.write(map[string]any{"kind": "weighing"}).refused(422, "kind")
 	b.write(map[string]any{"kind": "print"}).refused(422, "kind")
 	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": -1, "at": *now}}).refused(422, "fill.jars")

@@ -76,6 +76,8 @@ func (in NewEntry) details() any {
 		return in.Decision
 	case in.Kind == "jars_in" && in.JarsIn != nil:
 		return in.JarsIn
+	case in.Kind == "moved" && in.Moved != nil:
+		return in.Moved
 	}
 	return nil
 }
@@ -88,4 +90,23 @@ func (r NewReading) core() *acidity.Reading {
 		out.PH = *r.Ph
 	}
 	return &out
+}
+
+func (s *server) CostOfBatch(c *echo.Context, id int64) error {
+	v, err := s.app.CostOfBatch(c.Request().Context(), id)
+	return answer(c, v, err)
+}
+
+func (s *server) WhereJarsAre(c *echo.Context) error {
+	v, err := s.app.WhereJarsAre(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) Dispatch(c *echo.Context, p DispatchParams) error {
+	in, err := body[app.Send](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.Dispatch(c.Request().Context(), in)
+	return answer(c, v, err)
 }

@@ -129,7 +129,7 @@ func history(b testing.TB, c *client, db *sql.DB, many int) {
 
 func benchmarkList(b *testing.B, path string, many int) {
 	c, db := safeDemo(b)
-	history(b, c, db, many-17)
+	history(b, c, db, many-22)
 	var took []time.Duration
 	for b.Loop() {
 		took = append(took, c.timed(b, "GET", c.base+path, nil))

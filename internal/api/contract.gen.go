@@ -24,6 +24,7 @@ import (
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 
@@ -40,6 +41,7 @@ const (
 	NewEntryKindHeat       NewEntryKind = "heat"
 	NewEntryKindJarsIn     NewEntryKind = "jars_in"
 	NewEntryKindLaboratory NewEntryKind = "laboratory"
+	NewEntryKindMoved      NewEntryKind = "moved"
 	NewEntryKindReading    NewEntryKind = "reading"
 	NewEntryKindVoid       NewEntryKind = "void"
 	NewEntryKindWeighing   NewEntryKind = "weighing"
@@ -58,6 +60,8 @@ func (e NewEntryKind) Valid() bool {
 		return true
 	case NewEntryKindLaboratory:
 		return true
+	case NewEntryKindMoved:
+		return true
 	case NewEntryKindReading:
 		return true
 	case NewEntryKindVoid:
@@ -69,24 +73,66 @@ func (e NewEntryKind) Valid() bool {
 	}
 }
 
+// Defines values for NewLotEntryKind.
+const (
+	Accepted  NewLotEntryKind = "accepted"
+	Compared  NewLotEntryKind = "compared"
+	Corrected NewLotEntryKind = "corrected"
+	Counted   NewLotEntryKind = "counted"
+	Freed     NewLotEntryKind = "freed"
+	Held      NewLotEntryKind = "held"
+	Refused   NewLotEntryKind = "refused"
+	Roasted   NewLotEntryKind = "roasted"
+	Stated    NewLotEntryKind = "stated"
+	Thawed    NewLotEntryKind = "thawed"
+)
+
+// Valid indicates whether the value is a known member of the NewLotEntryKind enum.
+func (e NewLotEntryKind) Valid() bool {
+	switch e {
+	case Accepted:
+		return true
+	case Compared:
+		return true
+	case Corrected:
+		return true
+	case Counted:
+		return true
+	case Freed:
+		return true
+	case Held:
+		return true
+	case Refused:
+		return true
+	case Roasted:
+		return true
+	case Stated:
+		return true
+	case Thawed:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ListBatchesParamsState.
 const (
-	CalledBack ListBatchesParamsState = "called_back"
-	Hold       ListBatchesParamsState = "hold"
-	Rejected   ListBatchesParamsState = "rejected"
-	Released   ListBatchesParamsState = "released"
+	ListBatchesParamsStateCalledBack ListBatchesParamsState = "called_back"
+	ListBatchesParamsStateHold       ListBatchesParamsState = "hold"
+	ListBatchesParamsStateRejected   ListBatchesParamsState = "rejected"
+	ListBatchesParamsStateReleased   ListBatchesParamsState = "released"
 )
 
 // Valid indicates whether the value is a known member of the ListBatchesParamsState enum.
 func (e ListBatchesParamsState) Valid() bool {
 	switch e {
-	case CalledBack:
+	case ListBatchesParamsStateCalledBack:
 		return true
-	case Hold:
+	case ListBatchesParamsStateHold:
 		return true
-	case Rejected:
+	case ListBatchesParamsStateRejected:
 		return true
-	case Released:
+	case ListBatchesParamsStateReleased:
 		return true
 	default:
 		return false
@@ -99,6 +145,7 @@ const (
 	GetHistoryParamsOfFormula     GetHistoryParamsOf = "formula"
 	GetHistoryParamsOfIngredient  GetHistoryParamsOf = "ingredient"
 	GetHistoryParamsOfLabel       GetHistoryParamsOf = "label"
+	GetHistoryParamsOfLot         GetHistoryParamsOf = "lot"
 	GetHistoryParamsOfPreparation GetHistoryParamsOf = "preparation"
 	GetHistoryParamsOfRecipe      GetHistoryParamsOf = "recipe"
 	GetHistoryParamsOfShop        GetHistoryParamsOf = "shop"
@@ -115,11 +162,40 @@ func (e GetHistoryParamsOf) Valid() bool {
 		return true
 	case GetHistoryParamsOfLabel:
 		return true
+	case GetHistoryParamsOfLot:
+		return true
 	case GetHistoryParamsOfPreparation:
 		return true
 	case GetHistoryParamsOfRecipe:
 		return true
 	case GetHistoryParamsOfShop:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ListLotsParamsShow.
+const (
+	ListLotsParamsShowBarred  ListLotsParamsShow = "barred"
+	ListLotsParamsShowEnds    ListLotsParamsShow = "ends"
+	ListLotsParamsShowHold    ListLotsParamsShow = "hold"
+	ListLotsParamsShowThere   ListLotsParamsShow = "there"
+	ListLotsParamsShowWaiting ListLotsParamsShow = "waiting"
+)
+
+// Valid indicates whether the value is a known member of the ListLotsParamsShow enum.
+func (e ListLotsParamsShow) Valid() bool {
+	switch e {
+	case ListLotsParamsShowBarred:
+		return true
+	case ListLotsParamsShowEnds:
+		return true
+	case ListLotsParamsShowHold:
+		return true
+	case ListLotsParamsShowThere:
+		return true
+	case ListLotsParamsShowWaiting:
 		return true
 	default:
 		return false
@@ -158,6 +234,9 @@ type Answer = reader.Answer
 
 // Applied defines model for Applied.
 type Applied = keeping.Applied
+
+// BatchCost defines model for BatchCost.
+type BatchCost = app.BatchCost
 
 // BatchEntry defines model for BatchEntry.
 type BatchEntry = bench.Entry
@@ -207,8 +286,14 @@ type Declaration = declaration.Declaration
 // DeclarationByLaw by law, gb, us …
 type DeclarationByLaw = law.Each[declaration.Declaration]
 
+// Delivery defines model for Delivery.
+type Delivery = app.Delivery
+
 // DocumentKept defines model for DocumentKept.
 type DocumentKept = keeping.Document
+
+// Draw defines model for Draw.
+type Draw = bench.Draw
 
 // Effect defines model for Effect.
 type Effect = assess.Effect
@@ -267,8 +352,17 @@ type IngredientRow = app.IngredientRow
 // IngredientView defines model for IngredientView.
 type IngredientView = app.IngredientView
 
+// JarsAt defines model for JarsAt.
+type JarsAt = bench.JarsAt
+
 // JarsIn defines model for JarsIn.
 type JarsIn = bench.JarsIn
+
+// JarsRow defines model for JarsRow.
+type JarsRow = app.JarsRow
+
+// JarsView defines model for JarsView.
+type JarsView = app.JarsView
 
 // KeepingWish defines model for KeepingWish.
 type KeepingWish = formula.Keeping
@@ -300,6 +394,9 @@ type LineCost = costing.LineCost
 // LineDifference defines model for LineDifference.
 type LineDifference = formula.LineDifference
 
+// LineLots defines model for LineLots.
+type LineLots = app.LineLots
+
 // LineState defines model for LineState.
 type LineState = bench.LineState
 
@@ -308,6 +405,72 @@ type ListItem = pantry.ListItem
 
 // LockView defines model for LockView.
 type LockView = app.LockView
+
+// LotAccepted defines model for LotAccepted.
+type LotAccepted = lots.Accepted
+
+// LotCameIn defines model for LotCameIn.
+type LotCameIn = lots.CameIn
+
+// LotCandidate defines model for LotCandidate.
+type LotCandidate = app.Candidate
+
+// LotCompared defines model for LotCompared.
+type LotCompared = lots.Compared
+
+// LotCorrected defines model for LotCorrected.
+type LotCorrected = lots.Corrected
+
+// LotCorrection defines model for LotCorrection.
+type LotCorrection = app.Correction
+
+// LotCounted defines model for LotCounted.
+type LotCounted = lots.Counted
+
+// LotEntry defines model for LotEntry.
+type LotEntry = lots.Entry
+
+// LotFacts defines model for LotFacts.
+type LotFacts = lots.Facts
+
+// LotFreed defines model for LotFreed.
+type LotFreed = lots.Freed
+
+// LotFroze defines model for LotFroze.
+type LotFroze = lots.Froze
+
+// LotHeld defines model for LotHeld.
+type LotHeld = lots.Held
+
+// LotInto defines model for LotInto.
+type LotInto = app.LotInto
+
+// LotPage defines model for LotPage.
+type LotPage = app.LotPage
+
+// LotParted defines model for LotParted.
+type LotParted = lots.Parted
+
+// LotRecord defines model for LotRecord.
+type LotRecord = lots.Lot
+
+// LotRefused defines model for LotRefused.
+type LotRefused = lots.TurnedAway
+
+// LotRoasted defines model for LotRoasted.
+type LotRoasted = lots.Roasted
+
+// LotStanding defines model for LotStanding.
+type LotStanding = app.LotStanding
+
+// LotStated defines model for LotStated.
+type LotStated = lots.Stated
+
+// LotThawed defines model for LotThawed.
+type LotThawed = lots.Thawed
+
+// LotView defines model for LotView.
+type LotView = app.LotView
 
 // MadeUp defines model for MadeUp.
 type MadeUp = app.MadeUp
@@ -324,6 +487,12 @@ type Measure = pantry.Measure
 // MeterCheckView defines model for MeterCheckView.
 type MeterCheckView = app.MeterCheckView
 
+// Moved defines model for Moved.
+type Moved = bench.Moved
+
+// NewDelivery defines model for NewDelivery.
+type NewDelivery = app.NewDelivery
+
 // NewEntry defines model for NewEntry.
 type NewEntry struct {
 	ClientAt   *time.Time   `json:"client_at,omitempty"`
@@ -333,6 +502,7 @@ type NewEntry struct {
 	JarsIn     *JarsIn      `json:"jars_in,omitempty"`
 	Kind       NewEntryKind `json:"kind"`
 	Laboratory *Laboratory  `json:"laboratory,omitempty"`
+	Moved      *Moved       `json:"moved,omitempty"`
 	Reading    *NewReading  `json:"reading,omitempty"`
 	Void       *Void        `json:"void,omitempty"`
 	Weighing   *Weighing    `json:"weighing,omitempty"`
@@ -340,6 +510,27 @@ type NewEntry struct {
 
 // NewEntryKind defines model for NewEntry.Kind.
 type NewEntryKind string
+
+// NewLot defines model for NewLot.
+type NewLot = app.NewLot
+
+// NewLotEntry defines model for NewLotEntry.
+type NewLotEntry struct {
+	Accepted  *LotAccepted    `json:"accepted,omitempty"`
+	Compared  *LotCompared    `json:"compared,omitempty"`
+	Corrected *LotCorrection  `json:"corrected,omitempty"`
+	Counted   *LotCounted     `json:"counted,omitempty"`
+	Freed     *LotFreed       `json:"freed,omitempty"`
+	Held      *LotHeld        `json:"held,omitempty"`
+	Kind      NewLotEntryKind `json:"kind"`
+	Refused   *LotRefused     `json:"refused,omitempty"`
+	Roasted   *LotRoasted     `json:"roasted,omitempty"`
+	Stated    *LotStated      `json:"stated,omitempty"`
+	Thawed    *LotThawed      `json:"thawed,omitempty"`
+}
+
+// NewLotEntryKind defines model for NewLotEntry.Kind.
+type NewLotEntryKind string
 
 // NewMeterCheck defines model for NewMeterCheck.
 type NewMeterCheck struct {
@@ -379,11 +570,17 @@ type PHRange = pantry.PHRange
 // PackagingItem defines model for PackagingItem.
 type PackagingItem = formula.PackagingItem
 
+// PaidLine defines model for PaidLine.
+type PaidLine = costing.Paid
+
 // Panel defines model for Panel.
 type Panel = assess.Panel
 
 // PanelLine defines model for PanelLine.
 type PanelLine = assess.Line
+
+// Party defines model for Party.
+type Party = app.Party
 
 // PersonChange defines model for PersonChange.
 type PersonChange = app.PersonChange
@@ -431,8 +628,14 @@ type Question = reader.Question
 // Rank defines model for Rank.
 type Rank = reader.Rank
 
+// ReadRow defines model for ReadRow.
+type ReadRow = app.ReadRow
+
 // Reading defines model for Reading.
 type Reading = acidity.Reading
+
+// ReadyJars defines model for ReadyJars.
+type ReadyJars = bench.Ready
 
 // RebaseView defines model for RebaseView.
 type RebaseView = app.RebaseView
@@ -494,6 +697,15 @@ type Secret struct {
 	Secret string `json:"secret"`
 }
 
+// SendJars defines model for SendJars.
+type SendJars = app.Send
+
+// SendRow defines model for SendRow.
+type SendRow = app.SendRow
+
+// SentJars defines model for SentJars.
+type SentJars = app.Sent
+
 // SessionView defines model for SessionView.
 type SessionView = app.SessionView
 
@@ -505,6 +717,9 @@ type SheetView = app.SheetView
 
 // ShopView defines model for ShopView.
 type ShopView = app.ShopView
+
+// Shortage defines model for Shortage.
+type Shortage = app.Shortage
 
 // SideBySide defines model for SideBySide.
 type SideBySide = formula.SideBySide
@@ -530,8 +745,17 @@ type StandardView = app.StandardView
 // Step defines model for Step.
 type Step = formula.Step
 
+// StockSum defines model for StockSum.
+type StockSum = app.StockSum
+
+// StockView defines model for StockView.
+type StockView = app.StockView
+
 // SwapView defines model for SwapView.
 type SwapView = app.SwapView
+
+// TakenIn defines model for TakenIn.
+type TakenIn = app.Taken
 
 // Task defines model for Task.
 type Task = app.Task
@@ -544,6 +768,9 @@ type TextPiece = declaration.Piece
 
 // TextsByLaw by law, gb, us …
 type TextsByLaw = law.Each[[]string]
+
+// ThrowAway defines model for ThrowAway.
+type ThrowAway = app.ThrowAway
 
 // TodayView defines model for TodayView.
 type TodayView = app.TodayView
@@ -602,6 +829,9 @@ type Weighing = bench.Weighing
 // Wording defines model for Wording.
 type Wording = formula.Wording
 
+// WrongField defines model for WrongField.
+type WrongField = pantry.FieldError
+
 // Yield defines model for Yield.
 type Yield = pantry.Yield
 
@@ -651,6 +881,18 @@ type PostBundleJSONBody = map[string]interface{}
 type PostBundleParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
 
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ReceiveParams defines parameters for Receive.
+type ReceiveParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// DispatchParams defines parameters for Dispatch.
+type DispatchParams struct {
 	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
@@ -860,6 +1102,42 @@ type PrintLabelParams struct {
 	Key string `form:"key" json:"key"`
 }
 
+// ListLotsParams defines parameters for ListLots.
+type ListLotsParams struct {
+	Show *ListLotsParamsShow `form:"show,omitempty" json:"show,omitempty"`
+
+	// Of an ingredient, or a formula used as a component
+	Of *string `form:"of,omitempty" json:"of,omitempty"`
+
+	// Find in the code, the supplier and their words for the lot
+	Find *string `form:"find,omitempty" json:"find,omitempty"`
+}
+
+// ListLotsParamsShow defines parameters for ListLots.
+type ListLotsParamsShow string
+
+// ActOnLotParams defines parameters for ActOnLot.
+type ActOnLotParams struct {
+	Key string `form:"key" json:"key"`
+}
+
+// FreezeLotJSONBody defines parameters for FreezeLot.
+type FreezeLotJSONBody struct {
+	Day   string  `json:"day"`
+	Grams float64 `json:"grams"`
+}
+
+// FreezeLotParams defines parameters for FreezeLot.
+type FreezeLotParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetStickerParams defines parameters for GetSticker.
+type GetStickerParams struct {
+	Count *int `form:"count,omitempty" json:"count,omitempty"`
+}
+
 // AddMeterCheckParams defines parameters for AddMeterCheck.
 type AddMeterCheckParams struct {
 	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
@@ -876,6 +1154,26 @@ type CloseMeterCheckJSONBody struct {
 type CloseMeterCheckParams struct {
 	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// AddPartyJSONBody defines parameters for AddParty.
+type AddPartyJSONBody struct {
+	Contact *string `json:"contact,omitempty"`
+	Day     *string `json:"day,omitempty"`
+	Kind    string  `json:"kind"`
+	Name    string  `json:"name"`
+}
+
+// AddPartyParams defines parameters for AddParty.
+type AddPartyParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// PutPartyParams defines parameters for PutParty.
+type PutPartyParams struct {
+	// Why of a retirement
+	Why *string `form:"why,omitempty" json:"why,omitempty"`
 }
 
 // AddPersonJSONBody defines parameters for AddPerson.
@@ -1024,6 +1322,15 @@ type WriteEntryJSONRequestBody = NewEntry
 // PostBundleJSONRequestBody defines body for PostBundle for application/json ContentType.
 type PostBundleJSONRequestBody = PostBundleJSONBody
 
+// ReceiveJSONRequestBody defines body for Receive for application/json ContentType.
+type ReceiveJSONRequestBody = NewDelivery
+
+// LookOverJSONRequestBody defines body for LookOver for application/json ContentType.
+type LookOverJSONRequestBody = NewDelivery
+
+// DispatchJSONRequestBody defines body for Dispatch for application/json ContentType.
+type DispatchJSONRequestBody = SendJars
+
 // AttachEvidenceMultipartRequestBody defines body for AttachEvidence for multipart/form-data ContentType.
 type AttachEvidenceMultipartRequestBody AttachEvidenceMultipartBody
 
@@ -1072,11 +1379,23 @@ type PutLabelJSONRequestBody PutLabelJSONBody
 // PrintLabelJSONRequestBody defines body for PrintLabel for application/json ContentType.
 type PrintLabelJSONRequestBody PrintLabelJSONBody
 
+// ActOnLotJSONRequestBody defines body for ActOnLot for application/json ContentType.
+type ActOnLotJSONRequestBody = NewLotEntry
+
+// FreezeLotJSONRequestBody defines body for FreezeLot for application/json ContentType.
+type FreezeLotJSONRequestBody FreezeLotJSONBody
+
 // AddMeterCheckJSONRequestBody defines body for AddMeterCheck for application/json ContentType.
 type AddMeterCheckJSONRequestBody = NewMeterCheck
 
 // CloseMeterCheckJSONRequestBody defines body for CloseMeterCheck for application/json ContentType.
 type CloseMeterCheckJSONRequestBody CloseMeterCheckJSONBody
+
+// AddPartyJSONRequestBody defines body for AddParty for application/json ContentType.
+type AddPartyJSONRequestBody AddPartyJSONBody
+
+// PutPartyJSONRequestBody defines body for PutParty for application/json ContentType.
+type PutPartyJSONRequestBody = Party
 
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody AddPersonJSONBody
@@ -1137,9 +1456,15 @@ type ServerInterface interface {
 	// GetBatch A batch as a page
 	// (GET /batches/{id})
 	GetBatch(ctx *echo.Context, id int64) error
+	// CostOfBatch What a batch cost by the lots it was made of, beside today's prices
+	// (GET /batches/{id}/cost)
+	CostOfBatch(ctx *echo.Context, id int64) error
 	// WriteEntry Append to the batch record; the key makes it safe to send twice
 	// (POST /batches/{id}/entries)
 	WriteEntry(ctx *echo.Context, id int64, params WriteEntryParams) error
+	// LotsForBatch The lots for each line of a batch, what is to be used first first
+	// (GET /batches/{id}/lots)
+	LotsForBatch(ctx *echo.Context, id int64) error
 	// GetPrint What a printed label said, drawn from what was kept
 	// (GET /batches/{id}/prints/{entry})
 	GetPrint(ctx *echo.Context, id int64, entry int64) error
@@ -1155,6 +1480,18 @@ type ServerInterface interface {
 	// ListDates The dates that are out, the earliest first, and those lately past
 	// (GET /dates)
 	ListDates(ctx *echo.Context) error
+	// Receive Take a delivery in, all of it or nothing; each row becomes a lot
+	// (POST /deliveries)
+	Receive(ctx *echo.Context, params ReceiveParams) error
+	// LookOver Look over rows of a delivery note; stores nothing
+	// (POST /deliveries/look)
+	LookOver(ctx *echo.Context) error
+	// ReadDelivery Read a delivery note from a table (CSV, TSV or XLSX); stores nothing
+	// (POST /deliveries/read)
+	ReadDelivery(ctx *echo.Context) error
+	// Dispatch Send jars to a customer or a market day, what ends first first
+	// (POST /dispatches)
+	Dispatch(ctx *echo.Context, params DispatchParams) error
 	// ListEvidence Documents attached to formulas
 	// (GET /evidence)
 	ListEvidence(ctx *echo.Context, params ListEvidenceParams) error
@@ -1254,6 +1591,9 @@ type ServerInterface interface {
 	// PutMeasure Store what the maker weighed of a measure of their own
 	// (PUT /ingredients/{id}/measures/{measure})
 	PutMeasure(ctx *echo.Context, id string, measure string) error
+	// WhereJarsAre Where jars are; batches that are called back first, then what ends first
+	// (GET /jars)
+	WhereJarsAre(ctx *echo.Context) error
 	// ListLabels All labels with their state
 	// (GET /labels)
 	ListLabels(ctx *echo.Context) error
@@ -1269,6 +1609,21 @@ type ServerInterface interface {
 	// PrintLabel Print labels of a batch as PDF and log the run
 	// (POST /labels/{id}/print)
 	PrintLabel(ctx *echo.Context, id int64, params PrintLabelParams) error
+	// ListLots Lots, what ends first first
+	// (GET /lots)
+	ListLots(ctx *echo.Context, params ListLotsParams) error
+	// GetLot A lot as a page
+	// (GET /lots/{id})
+	GetLot(ctx *echo.Context, id int64) error
+	// ActOnLot Append to a lot's record; the key makes it safe to send twice
+	// (POST /lots/{id}/entries)
+	ActOnLot(ctx *echo.Context, id int64, params ActOnLotParams) error
+	// FreezeLot Freeze a part of a lot as a lot of its own
+	// (POST /lots/{id}/parts)
+	FreezeLot(ctx *echo.Context, id int64, params FreezeLotParams) error
+	// GetSticker Stickers with the lot's code as PDF
+	// (GET /lots/{id}/sticker)
+	GetSticker(ctx *echo.Context, id int64, params GetStickerParams) error
 	// ListMeterChecks Meter checks of the last 30 days
 	// (GET /meter-checks)
 	ListMeterChecks(ctx *echo.Context) error
@@ -1278,6 +1633,15 @@ type ServerInterface interface {
 	// CloseMeterCheck The closing look at buffer 4.01
 	// (POST /meter-checks/{id}/closing)
 	CloseMeterCheck(ctx *echo.Context, id int64, params CloseMeterCheckParams) error
+	// ListParties Customers and market days
+	// (GET /parties)
+	ListParties(ctx *echo.Context) error
+	// AddParty Add a customer or a market day
+	// (POST /parties)
+	AddParty(ctx *echo.Context, params AddPartyParams) error
+	// PutParty Change how a party is called or reached, or retire it with a reason
+	// (PUT /parties/{id})
+	PutParty(ctx *echo.Context, id int64, params PutPartyParams) error
 	// ListPeople Everybody who works in the shop, and who did
 	// (GET /people)
 	ListPeople(ctx *echo.Context) error
@@ -1362,6 +1726,9 @@ type ServerInterface interface {
 	// SideBySide Up to three versions against each other
 	// (POST /side-by-side)
 	SideBySide(ctx *echo.Context) error
+	// GetStock What is there, by ingredient and component; what is short and what to throw away
+	// (GET /stock)
+	GetStock(ctx *echo.Context) error
 	// CheckSupplierList Read a supplier list as it is typed
 	// (POST /supplier-list)
 	CheckSupplierList(ctx *echo.Context) error
@@ -1462,6 +1829,22 @@ func (w *ServerInterfaceWrapper) GetBatch(ctx *echo.Context) error {
 	return err
 }
 
+// CostOfBatch converts echo context to params.
+func (w *ServerInterfaceWrapper) CostOfBatch(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CostOfBatch(ctx, id)
+	return err
+}
+
 // WriteEntry converts echo context to params.
 func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	var err error
@@ -1484,6 +1867,22 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.WriteEntry(ctx, id, params)
+	return err
+}
+
+// LotsForBatch converts echo context to params.
+func (w *ServerInterfaceWrapper) LotsForBatch(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LotsForBatch(ctx, id)
 	return err
 }
 
@@ -1585,6 +1984,82 @@ func (w *ServerInterfaceWrapper) ListDates(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListDates(ctx)
+	return err
+}
+
+// Receive converts echo context to params.
+func (w *ServerInterfaceWrapper) Receive(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReceiveParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Receive(ctx, params)
+	return err
+}
+
+// LookOver converts echo context to params.
+func (w *ServerInterfaceWrapper) LookOver(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LookOver(ctx)
+	return err
+}
+
+// ReadDelivery converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadDelivery(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadDelivery(ctx)
+	return err
+}
+
+// Dispatch converts echo context to params.
+func (w *ServerInterfaceWrapper) Dispatch(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DispatchParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Dispatch(ctx, params)
 	return err
 }
 
@@ -2463,6 +2938,15 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	return err
 }
 
+// WhereJarsAre converts echo context to params.
+func (w *ServerInterfaceWrapper) WhereJarsAre(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WhereJarsAre(ctx)
+	return err
+}
+
 // ListLabels converts echo context to params.
 func (w *ServerInterfaceWrapper) ListLabels(ctx *echo.Context) error {
 	var err error
@@ -2583,6 +3067,140 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	return err
 }
 
+// ListLots converts echo context to params.
+func (w *ServerInterfaceWrapper) ListLots(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListLotsParams
+	// ------------- Optional query parameter "show" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", ctx.QueryParams(), &params.Show, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter show: %s", err))
+	}
+
+	// ------------- Optional query parameter "of" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "of", ctx.QueryParams(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter of: %s", err))
+	}
+
+	// ------------- Optional query parameter "find" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListLots(ctx, params)
+	return err
+}
+
+// GetLot converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLot(ctx, id)
+	return err
+}
+
+// ActOnLot converts echo context to params.
+func (w *ServerInterfaceWrapper) ActOnLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ActOnLotParams
+	// ------------- Required query parameter "key" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ActOnLot(ctx, id, params)
+	return err
+}
+
+// FreezeLot converts echo context to params.
+func (w *ServerInterfaceWrapper) FreezeLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FreezeLotParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FreezeLot(ctx, id, params)
+	return err
+}
+
+// GetSticker converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSticker(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetStickerParams
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", ctx.QueryParams(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter count: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSticker(ctx, id, params)
+	return err
+}
+
 // ListMeterChecks converts echo context to params.
 func (w *ServerInterfaceWrapper) ListMeterChecks(ctx *echo.Context) error {
 	var err error
@@ -2654,6 +3272,69 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CloseMeterCheck(ctx, id, params)
+	return err
+}
+
+// ListParties converts echo context to params.
+func (w *ServerInterfaceWrapper) ListParties(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListParties(ctx)
+	return err
+}
+
+// AddParty converts echo context to params.
+func (w *ServerInterfaceWrapper) AddParty(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddPartyParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddParty(ctx, params)
+	return err
+}
+
+// PutParty converts echo context to params.
+func (w *ServerInterfaceWrapper) PutParty(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutPartyParams
+	// ------------- Optional query parameter "why" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutParty(ctx, id, params)
 	return err
 }
 
@@ -3221,6 +3902,15 @@ func (w *ServerInterfaceWrapper) SideBySide(ctx *echo.Context) error {
 	return err
 }
 
+// GetStock converts echo context to params.
+func (w *ServerInterfaceWrapper) GetStock(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetStock(ctx)
+	return err
+}
+
 // CheckSupplierList converts echo context to params.
 func (w *ServerInterfaceWrapper) CheckSupplierList(ctx *echo.Context) error {
 	var err error
@@ -3329,6 +4019,22 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry, options.OperationMiddlewares["writeEntry"]...)
 	router.GET(options.BaseURL+"/batches/:id/rested/:entry", wrapper.RestedOn, options.OperationMiddlewares["restedOn"]...)
 	router.GET(options.BaseURL+"/batches/:id/prints/:entry", wrapper.GetPrint, options.OperationMiddlewares["getPrint"]...)
+	router.GET(options.BaseURL+"/stock", wrapper.GetStock, options.OperationMiddlewares["getStock"]...)
+	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
+	router.GET(options.BaseURL+"/lots/:id", wrapper.GetLot, options.OperationMiddlewares["getLot"]...)
+	router.POST(options.BaseURL+"/lots/:id/entries", wrapper.ActOnLot, options.OperationMiddlewares["actOnLot"]...)
+	router.POST(options.BaseURL+"/lots/:id/parts", wrapper.FreezeLot, options.OperationMiddlewares["freezeLot"]...)
+	router.GET(options.BaseURL+"/lots/:id/sticker", wrapper.GetSticker, options.OperationMiddlewares["getSticker"]...)
+	router.POST(options.BaseURL+"/deliveries", wrapper.Receive, options.OperationMiddlewares["receive"]...)
+	router.POST(options.BaseURL+"/deliveries/look", wrapper.LookOver, options.OperationMiddlewares["lookOver"]...)
+	router.POST(options.BaseURL+"/deliveries/read", wrapper.ReadDelivery, options.OperationMiddlewares["readDelivery"]...)
+	router.GET(options.BaseURL+"/batches/:id/lots", wrapper.LotsForBatch, options.OperationMiddlewares["lotsForBatch"]...)
+	router.GET(options.BaseURL+"/batches/:id/cost", wrapper.CostOfBatch, options.OperationMiddlewares["costOfBatch"]...)
+	router.GET(options.BaseURL+"/jars", wrapper.WhereJarsAre, options.OperationMiddlewares["whereJarsAre"]...)
+	router.POST(options.BaseURL+"/dispatches", wrapper.Dispatch, options.OperationMiddlewares["dispatch"]...)
+	router.GET(options.BaseURL+"/parties", wrapper.ListParties, options.OperationMiddlewares["listParties"]...)
+	router.POST(options.BaseURL+"/parties", wrapper.AddParty, options.OperationMiddlewares["addParty"]...)
+	router.PUT(options.BaseURL+"/parties/:id", wrapper.PutParty, options.OperationMiddlewares["putParty"]...)
 	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks, options.OperationMiddlewares["listMeterChecks"]...)
 	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck, options.OperationMiddlewares["addMeterCheck"]...)
 	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck, options.OperationMiddlewares["closeMeterCheck"]...)
@@ -3384,256 +4090,318 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rrty2ki/+KkL//0BmMO1lZ++cPQPnk2PHiSdO4mPngkFgCFxSdTf3YosKSa12JzAwTzMPNk9ywJtu",
-	"LamLuvRadvwldtwSRVYVq4rFql/9uUr4PucZZEquHv+5yokge1AgzP99B0f9RwoyETRXlGerx6sfN5Ha",
-	"URndgjhGAn4vQKrHkYRMRWRLaBYdqNpFageRJHuIEp4p/RtVEZURyeQBBKTV7yRLoz25ARllXO1otv0y",
-	"4moHonyxyFIQ7nUBm0JCulqvqJ7KDkgKYrVeZWQPq8erFynsc64gS44P9NzXK5nsYE/0Ivbk3UvItmq3",
-	"evz5o0fr1Z5m5f+vV+qY6wGkEjTbrt6/f79eCZA5zyQYSrwS/JrBXv/VzUv/leQ5ownRhHmY2yf+7Z9S",
-	"U+nP2pf/fwGb1ePV//ewIvVD+6t86Mc1X2zSmUR7KhW5gYiLiEQJI3K30o+5d/XQTxKaUnV8BgmV1H6X",
-	"pCnVIxD2SvAchKJ6BRvCJKxXee2f/lylBcREtYjzfx5p6rTosV7t6HYH0jy84WKvX1ulvLhmsCqfzor9",
-	"NQj99J5KqV98/OeKKthL3Df25N0L+/Tnjx7VHyFCkKN+ghcq4ZrVmOEE5EAUuaaMqiNy4lqMIUuQXyiy",
-	"BIQiNEOPf0tYAchnD+SImYZZ6e8FFZCuHv9Wksh/q2Jdc75t+tTWXvHvbfk1fv1PSPQY7x5s+QPPFyt+",
-	"V6X81X5+QPc5F8oqFT351ZYwRnOuHtJMgcgIe5hwAQ/dIGYhWp5loBSTBBRNkDRNqBLohxlJ8CPvCUM/",
-	"q4hQBDuP98M8yEmmxPHKUm4M/e0AlvxGO4fSn0mO2y4EqQe2gliVcUqbrGCM6L8+VqKADtLSbCsgpU5B",
-	"n/8Wv9HPuX++5pwByezWpkoit98Qe4QxUVeOsmP4Y0ew/NH2Rm/zMDVPjubPHtrpr20t8UTBvOaj+2K/",
-	"evy3z7/49y/+4+//+OLfjcG0//ig/Nf/6BokTIUqqhiMUHNmqv71tV1j7dtnFNcNQE6z7ZUn6Bi+uDHM",
-	"zL4iKtl9bfZR4OZpWVSi4IGi+5oaqEh1fcSRNGFa/J1lvz5GVMmIH7IoYTy5WT3WYtD2NQ47yIxLttPu",
-	"2EFwBRHVRMPNLK37H4z9uFk9/m3Y79EWI4V09f5te0+/X682lDH8UM/1053j7MDSADfOt/rpznFo2mAS",
-	"zdQ/vlh1if4/iZAxDSDDfxIhX2TdX72hWYpjOCPXXBDFnfShvvyyeqfz67mgWQDxXunH7QboHE4rMecQ",
-	"4gZ87V7oGS0hISLy2jw/ND3OkPpKwu+nR6KEF5mS5uBD7T661gphtT6jST/vEqJbbuUNt7Rf9NOdazoA",
-	"3e6CaP6rf6NjvJb6penK0sLJ6VprMqOizmjea8iS3ZVlxRita96vdO4rsoVgf4Wdt3GPujhjmGoHKU81",
-	"Q/Q0M3zND6dnm9OTTQbv2h7LP84aQT8h9/rarO2cz57nVxXpAllA8ryi/WtIuEiDvXXr7Z8hXftga7zH",
-	"m7MUfw0MiIQn+lFnl1JIZzJLbrR4wGb3uFhNS6nHwNpyzWxGrwUt9vFG8P34L89mVEmWytkP9nOZamOB",
-	"eaG6nXpGroHJ2Ng2SCd7ukvYXUZaQZZ+b4MRBQ1GIN45zwlGswAV95Jm8EbpiaAGXyouJEjWz3Xne+AX",
-	"VfoeqE8b38JKE3J09wJu+CIrBXrcxpfKyQnCuVGiSG4m7wvjeViKtLnRMmB2bl7oqjeduqrxbl1aDqcs",
-	"GtuvUvWVjJ1s9w5t6qxKTW/UGFojfiVhboe63VeSzOtFlPfjDOcM7o92LsLsL/oQyVOk0GhhjPGHFX9W",
-	"jPPdyBCPfqVgBPc593BsbwgwbwSd9mawIVLFKTliNWEKsT1nn38438WM7ik2Zp/vYkXEFrDPB+iVWxA+",
-	"PDBNsRB8UO7ktGIkupKelmhUk6yo7Fi8LtVUXXbrBKvRusbR+tbwc8cckUoPXe/uKQ76LxRC1UNCslhY",
-	"J7rbmCak0EPhjelT+wLO2uG1TiKAqBBHOlOChp7dXMQAM/O6aUkL5CJAKrp3u2gwuvLtBfSetqrxnmYx",
-	"9hajfGFPs0KBRL4WFk3LGcmyGXx1H609Q+lfQKQ0UV8dX5KDVc9iC1LFOYUE4v0efXNUafWhz/0E76pv",
-	"BSn3PbmBuMjPfeB7cgM/5xewBqIMBpyPiNhHzUtbir/NlXq/gw+yIwRIkn3OIM4F5ESQU7U1x8ljHtM2",
-	"p70qt0xDSZYcqlRhTf9U8jRg1lo7oaExOrRBtecaNrGtKNcNm1PKRM3SdDOyJRFYm2ps4kij+pRkKU2d",
-	"vg4wqhTpGmN1dZe0mHffou4iq2VMvI70pj2MGgxugSEvB0+DojNfI9rJVPeI5ovnZElKkPLKr35UzoMZ",
-	"whJxx2kCwae4WOqBun20lN5aN3WLVt4bEJAlgH5DCUqYnDv61GKO+0hzfo3lrStKIBSAI/XY3c/3ORFU",
-	"Bgv8hgJL8Z7nc/340x3JtrBUxA4/enu7uDiNW9IZmjuDdVWj3JjN4i1gkwkjDjdko2x2yyRP8ho2budN",
-	"GgY2G02xM9z62j71fv0RS1FJ0rXjUEkczJ5uCsSEvc0lHWHNCEv4jjNs+hlhiXZ89lv0C+Ka746pcF4H",
-	"5pUdZ9ozEpzhv7MhWEd/Q68FoE+I77jEPkwFz/ATzrkiUgbRMhdcgc3OwIS3iCo01bHHWsnToNnIYuvi",
-	"hyhzSzLss7dUEe2Hp3GxRWeaOsWISUas72T7YkVaK0h14vm5t0S5XL8XqHW5k+qkPJHmxhaqZKYlDy0i",
-	"vEVlUNZ1wMQ8yqc82zBqtXuIV+eibvOdFNarnAh0LuQtEZRgHz7sQIzxuO17bglru+ZymtUc0K6Fo/RU",
-	"x+KZltYRPoWWsfY97Fw5Ibm7C5554Pbx0a3AfQ9hcytajTS3z2p5GXhSCyASGx6TABk2ShSUrxpy67F4",
-	"rr+/l3CUQV0+PisvSqfcPj6DhLlQTHj6FYgtLBCKS3imCM2Q4zEqkZou4wrmny0+9tnOfPYBMrOC2rLX",
-	"Ndr6WZ8RibRi41WdpWOEozZWW0RsiLtXTs7mZFXjthOXr48RI4d1tL1eR4WM/ve//2c1vGJGDldfk2T3",
-	"W8/S345aOyMHu2aeFHvI1HeQq+As/Sol6eyNOzahf0OzLYgylxd5CRR6ATT3xQ+Vsgi42gtJlD6gt29v",
-	"fsLJujIe+/S101hcLnhaJAprXLhwCa0zhjzLq4KmEpscnjNxZ3e77eOn5ZeQBRh+w0yuwPi6DKcEl47F",
-	"NIvNQSbOQSTOW0bwvdS28ZbQrJUBNoeJqD7AeMsTnGP4mgaMExPLSbtleJZElxxE/E8i0NePI5ODJGFq",
-	"LEPtOyRR9La3YvTMBFpbxC+6zCQxiSPdc1z3iuPJzDpk70RauvmLu9pwm2nizcbXtzTVjvWYSK1SJNkN",
-	"51qflhf6l7CGo3zhsDvic90WMNIMAvI0gm16UN7IJwdghAMABygPE+M15F/Gj1ivDrtjnHFspImqXSrI",
-	"IeumTPnzpMKMahSs1FVvINVHiPvUyPso9UOdFq2Ft1bQnt66oVKburKlCEt5rtiEiAk1lP3IsNDX75Qg",
-	"L7K8CPXjTMG4Npfx548eYYPeoZXiRa7IDQS5FCeRtvKL6/acT8bHBa1rJJsYs35O9pSFli9X0WVc9cs3",
-	"jGQJdFe+uMgv/g7yF/tCZ8zz7OGlHXCWGCF3NBop3vUr2fEX12ektHE7fdaTAJaO0Fz2vZNrW2TIvk6G",
-	"qVH753RbiFBqBlyeNArFQkjk1LUfICAM55Y0RwTODiXPRt+QCQVmXsiT5Twxut/enlJmWoDuua+CXAai",
-	"YZaTcsg9hwBNv8n50S3pdYdVonBXCs9trdaU+4TndlO/pFmwbsyOMd8scJngdkBAKb513l7Dpqd+mMoc",
-	"RF9hxQDozem5i7M0vibJTWCAA5uIGuoaZRx7J5bv0HfctWxf5AuFyDl29N8L2hPtkiQEf+EN6cNfkAlh",
-	"EMO7SowwiR6cgdA+UmjoiotUnsLcYY8hVviQBtxs0smW2/49vIBxuftDomIG7sr9VCxq4A+TtHtDsZx+",
-	"ZkMZQ2fhYvfzPJWKPLmZoRAnuHAlwF0bEWI+X3a1cOFMXiFLYsy9svu2U3GFFHof2UVrN3tLFqo11Sta",
-	"yrpwK3N+wmUY3e2SdS3AXu7eZi1Lf0FL/bK8AlKptmfFGszJsFJnI0+H35R3SGOV4Vn3HmHIu8NkpYps",
-	"kkGrK0a282tiG1GecciW+NVZb1dgvom7HPnGX7hMuhxxkZAPw/YljNC9XPICcoGbjBCHulYdukDp5Udu",
-	"waZcuV4cRKAdyiqj7CdVld4GWTlqWJUuozNkanovfGt6yO2x5q6oJBNhg5xKGWl/vvUITAFgAZylIPHX",
-	"hTS7BaH63JeQKvIWF6uJVMOgIhffWiSZKZGLb6lUXBxHANF5yDfEhajgB3ykzs1oXFzcfMnhySFkrr76",
-	"sYJXTffusVNTUISy+U2dDyqgASbPCkU7FdhgMXoQRvfBaj14Vk5wYV+YR18xEpwTXOEad1Wzbkz15/wJ",
-	"UBsurmmaQjb7yJnNeJlZhPYwr/HLzFWttIavInOdMOuSNwgJqvF/rAQ1Ao+BsJISAyopG4l1GHwOWQJ0",
-	"XBeaRPF+z1l8s8Xnh+jBqHS4FRjorUYx4iC4Tu1Ro70ySdUx3sZ7bEXiQgc4PHIxMJPbIIOgUvAeNT40",
-	"zTVz8Vb2laAJ/KjfwZHESgsSTfnb17a0thOZ2QBwhJxuAtCNtc/rrlMQTxcs31EFMt5v45vt2IzNwmgY",
-	"ETMqVZgYyGPGs+MCJ1N1zGlCWE9rAKnXMykRpBb+qm+B5t5fO63mzhan2mfdGcjwcy8lGpdJ8qKenDIp",
-	"k6QaaWJ0H6+Zsfpm4aP76D0wm3IYDBAH6QHWc095ZmvMfRXdiBRzv7ecgFeh43bI1zLDL6S5UcwkMe5M",
-	"Q44nezRj0qA/eTXmTRlwC/9zRtVT/Ubn/tBjxURQtdv7rkGYqUsVB93TfHCO2E3GD1lM5p/AWA8vWFPv",
-	"gchCBCQ0fW9fQB7oPkCHkwgJaezrXJGwLlLpYe+9S9uL6TdMwfIlo4yRdbpDFhVup6d7ffLOZ/XOc1Ok",
-	"E1Q55N/BRglHnACs2xG3bjYHDZmE9EU2ti7zYqcLuwm6fbGEuwr1ptFtWdSKNE2l1eBlg0k1bd9SBTVL",
-	"FuThTSlbcE2clgKzOCn/x2M9uJlNu+D4zt5A/UrlbkzaesxzyGi2jX1B3CRlSeQNtgDvUnjGJjVlASXH",
-	"8xzS+EDVLuaUIZopWNqUE0Jm831XgrROS+h7qTXNc5Io+YECgqRUQFI6FIjYJWwJC6jbDAAcwTuboOLf",
-	"C5IpV688rkqhtpIuVJHGRxp0qpsIhLqtichIVWtGeMVp8P1AQJ5BQD3kuMI/X+znEwz0KG/PVURcAyNC",
-	"Xdm1j6uAsENUdJwQnVsK8WBxiHu63Sk8jDu6YNlWTMYzpciGwKLfRRcOmqodlohdvmkvpHkJbVRl4TQp",
-	"W/t4nZvVXjqRUKxamhDiM++Pie4tvZtsE0r0Eb1CkOs6o8/X/LBzqprBS3QGS8p6S9Ss9QH2FYUEGRba",
-	"uH40HXn890uT7TjrCWHckY7LCiXKYPDsBYi5NpMBaMaVW4EbfqYGgmH9L6aHmkIqBG63NXn5ixsRH+PQ",
-	"RHGbvpSxUsV4fVuvJjDbrqbd6nKPrg4ubdSUIMXLZq/KkECF/wbCH0YAKCEAhetAR+7zqHDHy3pDwCkh",
-	"j5fkMMWeTzFiHRasEAKyBBmaZDwhDK1S8OpH0T3Ef/Bs6bb+fvP6Q5JbT40MzbhkNS/ULjpM2kMV6P39",
-	"6gBhsURKlAiEP2DfqMAiMDUSaJSloKSJBDIVNHX/TsDku8MeDnunQYomLU8+1p5xaCeMmgRNjrfpofzN",
-	"eED3HYrdwrVevade4zIlLR19IqqrjKrqws/sDNETLhXNtlclpcaQ3A1SkvyZS5MNrt0KAClDsygUBh5d",
-	"WCwPxESffctxNHY88gvdjHYb0vPbT7k+eMA+q3Fqjr32RoU3/iKJKkhvOffZu9eFoC3wtRC31KJHhl10",
-	"hrToq5AstmgzxFgsFeQ9Ld7Rm4fxBcLxkMr4zAztQ4UEd93cgfWHB8mw1Wb4tl0j4SWq2WIuxwOaof8s",
-	"kS7OgaodzeJyAYj7sKb5KCnVRYWmILZ4dMrXdbWzu7ZJx2ytuNWlF3eiKRXPxAONz+tZDCmLiJB4S0Ca",
-	"UZfvhstoLr8yMZ/5JU9uRmHYLlCe5uCy8aRuINLjOhkHNSWuoII6UUErpIDzH97z2wWC4GXqYR88wqlO",
-	"bU9dFCwg8P26YICntqROmQ3CJtowlMlU2gqS9qWj3druxTK0y3GJHjSmP0PtVveUeL0ImHLlWVOvWiyX",
-	"1+hNa+lfl/7aUv3sPSm9HGHCAX5jj4wHfE9S+DlfTKdKSASo8df67n0EIdxCRpPhJpwMJGldPMzRm46r",
-	"HTqMIAlTIa3alm6lZhun+YZqhjxukn4Cfn3IM5Bjy9Szz/dE3ISGu6pT4yXSYhWfGRNCT98M62aBa6ts",
-	"CDWxo7LPSR8Bf7wQ6vG+mtGcue+SFwLdcivXFAoFxAO63dFs29OjuP/F0GTbetmcJ1YFGtKae7lwnAf7",
-	"fTneJAf2e1Agnu5gnBubJJD3gna4tGEF+xwEUYUAdLploicUmKjt38H6ywnjkmbbScjwfozQb245Twca",
-	"QDTglewbo5ueoO/wmfPrO9BXAA0xvb+NHdu/GDnfaoR/H10wOXUO1Qhj52AzsRfACmE8PxOgOTs3xVNy",
-	"RMRIjJdhed9kbJNJPRu9Pdd1pS0q8jR2emML+2k2dkBrAzVZ3WSbk+fGNm/sV4zr29SNI13gH+DwtY96",
-	"hgAoMWrukgI0YAoJlYgaSt/m0UGKnr9yZMznwJ/FF9LPOFRRV9Ay9LgrQqjdIEKmXbLfShvtAB2tzKT2",
-	"H265Ec2dBWhi9Zv9kgTVFN52Y0vUMh7OnGD9k++rOZx56Qc4vHZPvnfTPXfq1s/UXJNzz//qn2tvWkPH",
-	"tx2Bih/gUMlzaPPhy1ryLnvzt3HmJty8hJuTcPMxfNrzKreT6j2sfV0J5kJhyI0gSQca4xc9mMIn7Ou8",
-	"ZSEzYAZrasWJl2qEo7O/ndhobqjiFEMeSfY5g+kZe2aYUbtSKpL5gsPAAJJhmmVxuZImBWqy0jPJJte6",
-	"mwloueaKBt+lJzzF1ljnpyXCs1RnOey+QMKaibu3cVEFR5+JcYVX3wZSuH4JMML93NHt6LNMpk0hg76D",
-	"CrNVK2NOHVVCy7w3DDwuo35n3O1aUJuZggNDqMaiq3nWRsYhE7/6dioqsa/SDxOWfm6f8KCXe6cnmKrI",
-	"O9S4VjXKNSLjIi6eABMjLq9IckO2NNuOuHRlXMrAYFdQR6NkSs6cfX/dnCQyIN0kytS49CuSAbubfr9h",
-	"+DoJKcJgKp7aF5D1LctAc3vMncHWJ4okNx043shm7iWBNjSjcgdpEABIyLOztL+oQYSHXK0ymgXcHRuh",
-	"Nv1VcDfmwSA59F0gnRt1OufLcyqx55TFiseSF2Kkva6NEF8fY3NsVpMA1hBQ6QIkiFubz0OzFN6NDg5K",
-	"zgI3/uvyHSwi7ATgdVBSv6t2ECeuOGxeD5kqQZTBSbk37bhLKPfaNjjRP2WTEbt1O/BMTJTypFIlvKv3",
-	"EIk6RbG5q/p2SLNAogknXy8/uimRH0oT1SEXNWT6ukwjPVJjpKc6paVSXPBa9O4BJDMel95ZR05oWGeI",
-	"ebBJ/YaohLKrCUI5cZxMjG4fVhcJEJJno2pxrokNInWBeSkqYBg604eud8Bye2dCbsyf/JA1zmln0ni+",
-	"QOJJfN4TVDh3rdEg0MhLDTvGiCvjhGSxpNvMBZ+m1BwTfHmsgZ+adNPrx0DCeuBzVM5jmtZJ1lhMc1Zv",
-	"sZyfcpn1qhnpDIrLxQbZS+6ICE0xT3jMC+V6f2MwOeMjBRaaFgLvlCB4j6zWXntWuE2aoRfKyLU273tq",
-	"8st7gfw6Ii38Jt5wMXeNQwiTcgEbEAPoiYlPPEVx4780w38SlDCkfzwmcWgQXPBAqIEIQ44VLqEDmoK6",
-	"Lu+OAe3RO3KNTkWntoJqpcjIWCP6Py061sLhvM9Kxj4egMyR8HgSFPhoxZaXjaDP7qF7pQmnkStAk5pH",
-	"QwDb7p/mnUarENEPlvs71vWzwKN8shcYe+HRUGr7qSkvJ4qzpp7qO74h0nXNiXFzWzZktK9LE3hRPh9y",
-	"l5CmMyAAWeyY9ANoFmXXW7aL8hNHsaqi8RQ2WezzMC6laMAjrMHKSXITkz0v0BrCvFFkVM19RVehc2Nr",
-	"9BlN4yJTFk428NRafqtJg/r6qvtBQ3esY1nydrJfSTM1Kg/Tc3Nag3RyDQwZ2DjsyJj8EfsJ9/razRtV",
-	"SWxoM7GK2IxxV8BIPW2LA2psC0kzkMhvo7P9gzCG5xE0vcwYD3QQCmw8H7bgchDJePCGQITk9Srje5oR",
-	"hm/fnxZJiKMchu7KhWss+2FD9lUlvomzGhZLrwOsrwecr0Hos5jV9RuwFn615299H1WUbuFbW9SGUnU4",
-	"Ycc5PdO6Cryq+g11Jz+eKheDkDbgx9pjYQoyETS34d2V2kFkykojSVOI+CYiUcKzDaNmWacN/0+hzDqw",
-	"zjrntwcpnTAPWzk7RPVCV97oicOriCqmZ3mUuHVNKpFIQqYgSyDacBGRKDdR9tVZn8nOal0mfjpUuz7U",
-	"sPfr1f8tQI4Kvf9lUmJLCk1Min1NspsRVeuB8YEbOGIpvGDeH9/EHiY1ME+EMDUlIqGXX4YkGktcN6nZ",
-	"+lTnlHHyYfg6VTYWr7XAOpg9NRmDp1jEAeS0fKPX07qbAg6+x9eo347NCiNUTF7bDBUk/XfaYB3iU9f6",
-	"w6ov0U+Loi/xoshkkestim3t46vtxty7N2pbnJRhilxM0he20sVs73NeYkJTqo5Xr8uaxxEpMXYMp7Ku",
-	"iYRRF2r7nAgqcY053ZP26GvcxIDMZu9Y4oCoNhtNtXMXU/Ypoykt7MiZ9Fx9zHgNGyOUO4CA1qJv9OO2",
-	"c2BXhwSLQ4L9+gDoSEXYdZ05JUX8xBHHkJpQjDyHvIaEMDYqqkYKLIyhR3ZCGYe2A2k+gwqC2bVMjILZ",
-	"QayqumPfIARpc1yvourcrt/3XwwgtrkzmEhumsOI9E/CJA+ouchSaoLWuLhjGf9Hag5C0yf2nU7VsRDS",
-	"K0GOtCkYO8ba/e020AOZtOdLAT2wZvfQO1sQhrm9DwMuQp+78MDMeyJuAvoLE3GDLOMIwVhyD6PbwIag",
-	"19ozwRIbJtj3/d0d8vH0LsMCyHyBvQM2w6R5HqY72hBwipMgbnuh103eU0/XocVhtbTFkmiwYVuR0JMa",
-	"4dNBWtnO522SDSkIU9rpIMNLCEhLm4rcFS399i2V97qJ3eVCFGYTlAp5ba1I+1jghOc8zFcdEqy2cT0d",
-	"rfqr60ijs+vSXyNjQ0/jQiGjc+0boRBtgF+R4Ez77DQg+I/uY67+QEiZlH6+s7XYGbA2/6W1nRvKfy4X",
-	"P95/1rMdFU+qoKXRuWdB5YY13wpZ6a5oEjC+Ay9AZqzQdDRSvnl5z8a+rShjpk/x9PsDrvoB/7tBCuMN",
-	"FQEt+k10Mxyn0BezeRZWU103xKxBjeYMSx5V9EYGZCdEOE4UUXjXUjw6nt8802KdxN7E4E4G9ZBA18kg",
-	"AC74rqR4+Y77Qw3unVw3pLYSbcOM/kbyaAswoT2oHWBM2kwmDyBG43I/Ma93Apqjd8RdyTISg61pW2fK",
-	"Ah7vmNKqU6CTTu+XelaWAukXiBbAiSE8vs+L4PY16LN5QFOpMDjhA75j0eInnx1kk7obVScBu65yyNpp",
-	"4eQcoVmAkxHH4dEiwoBIeCJvQtv328LXuSNXFjx05mFPTgPEhtXbtbsDQU1DoKkBzRLlYUIaJR5/JgCd",
-	"Rb9YvoeFzDjp9zM7o8wX3A1cH7QBrva8RvuJFeivQarwOwB3XXfOctvHnnmc09BE1w+2mcyGJKq7ewwj",
-	"UsUO0hgtwR7t+hT+fcjjOXsIBkhbEj/LuM4lkAuMvGT/GnxL6bHdaWbLX71Ul5vq0sx3lK6yW70KqPG7",
-	"hLGuoQPandDd+sYJYKMHTrk//DJRToNU4ddzpcfAwx3K0DucwFuDFhuaMdvatzG04VOcKf3yvaqTuOaF",
-	"w85CVD4UR7TXnfCQR4OKqGUhclZI9PjWGcBmENlSx0UKesNB2YgCU+g6FtY0KxT6Uias3BhLfB5UKqyf",
-	"DmWv9UZxcQgP4tkZhAhOaG3gdAW+yNVotgaVDneDdbpd77d0jU2eu9W2dHu5tfXavKoJa7mH/DIrSWxU",
-	"DRuvvYOCJ/m+FbTUqY8PNnPPbUOs/p4UMykYjIozTwOZxDeJJof5zQTvwWvSZnQ/6DrhCuWbPr0vqZi/",
-	"YxS2FKFW7zEmBO2rOdwltGGJIWJJMTcVbNsnh8h3ZYRvzAHVQ/p5CTZ+/MWleBlxuTBTmxzEqBxP75Ea",
-	"5w2h6YIIh+hgblCIFpuFdI8SU9olWj722pPLgQS3NtybimldSxMM7LjoWvxgintJjnxyCVT3PKTVu3Y6",
-	"5suxlPQPpABisRpOumbUEP3NGLjr8Sc+H2nS7fibEmZyWjNa04RnT7Py6isI0nLwxbA2tWZNUo4DCStz",
-	"Kjo63ZHUn8+QeZxpeVA7m+YI3FXl4OC+K6xG5PDC3YogD0K18Tu3xI7nYwIrvvjV54W4ZbsBKxIjrGad",
-	"xWMNJyjlA6dhAD4CDQeRFDn2QSEgS7AJ/ESYhD5z+daHlcogrp3xp0KU8MKATMe7kPhHQrDNeAOiADlk",
-	"kMYpOU5fl4GdiUXBFsBgECBpWgD+JtrWiKEf17SNU3pr7nrwr0HCM+OlyL5Tm1Rm5Dnoa47uMufYBGZF",
-	"tzsFovx43zlg2qROTgh0D/EfPIPxPdO9Uqht5FL+a2gVNXlr0Lm9o093XAfDayJTl7bmDmnRFKVZnVoc",
-	"q1bLarfA1lFl2R7OSPkCvi4D5Z3jmVVP7nvHnO3F4Y6zEFLscy4NKq+QPTDap5a7g03qdW9cDDhRCUrY",
-	"9A1du+hD0Lf2Bv5y0737ptjviTiOyEXwElkBeJt8r+qCL3ctD8pazXKOFefrbC3lqyQjZm+Xe3P05ub5",
-	"mBuqTz4T1mdqx2eHL5cPnYeA0936yRULccVmAYW9N+4cKHds/eTq/ZVcvQZLrFb1VseJRHn1UFGlpQPb",
-	"AoYyMc5CjLUwNIWvjvq/obABwBhedeoPPAWGRIlO6WbjUupPNxFWX3aLk5129Qls3Lgi0+TosSfFcpcI",
-	"AS52aHJ1d+eddmdP81xvf6IAmhtCzUHxUYArrNgHOK3fMJJhy+gEP4RtHid84Z6wX4X7JkaleHKNVil/",
-	"jCH3LO0fw46MRvHLmDlf+VTXhB51WrR3HepOTx31D6M48sc0jigH7BAEhBJri9kTna/S9CTa0w5J5Qqq",
-	"j31JM3jKJTIVlnEp0dfbSzWj5rcgdg7IA3kfZ3ry4hvLhbWhi2+2cThPjZ+1bFFBx9ya0lcnTi3ZqSRw",
-	"yfB6L7xSuOttvO1qvPCd2ZYJl4pm2yu7tcZYKDeC36BZSkSqJXnMef9aQqYqkLcJjQ5uAy/0Q9wSPMYm",
-	"kGwxjM2BcrXzSIR2Tj3J/wNq5HyCPlYV3BJB+3BFDiRLbZXXkLr81T7VjdfRIL2ZVkMo1jVZq5Gj8vHc",
-	"9CqgDldE56aGMXbtvTDe6JlxxuynQdt3fYyl3sHdv/oD9qzmIjhQEWZAT0iOveYOMTLIOjXTnwiyBB/L",
-	"qcLac9bjtI809iPN+TUYUxOMqt7dpNV22h30/VBdjEdvBcjDj/eSFlj9VkLGIoQ9KA8en014C1LCmIYp",
-	"mMTB8kiqCTn5OHogo4L6G3Vet1dn0GvYOB2Fe962j463hGYLNDpyozPeglCZY+yxAKTnv22MWlwSHusO",
-	"xRXtMYqxEDmXUNIGk3nJ0V1CLNopqupvykm3OuLWEVIdHdZOdmu3bU1pa8pHiyTlelvUbbIHo0n9vhup",
-	"RX8iMvQQHVAoALfA0DAON3eWYL9eHXYwpszPZ9+bdVb52y7x3qzJjY1gpWHFWDaWtcfD1yDnyrIbnSeu",
-	"jxEjh3W0vV5HhYz+97//ZzW8CkYOV1+TZPebHfHtKKvCyKFc0isKCSwmniO7RjimY0xsDSXgyq5lDEXq",
-	"WAOeMvIst+f11WcSjN/eziIaPCXHEd7GNVHJLuAI8ZV+vhPsr7MJCZEBEK1mt49w2YlFAfFLweiVklpj",
-	"lQvP83AAQWvIws5T+M69IcXcXaU2DfzN5lSRbrOnylTP+SdffxsiyNgGHjSjcgcp+tgZjleHE3a9RjzW",
-	"o8nhxiYBZBwLAlEGOObKFJs4zsizHU0b1y+eWA72wQ1bndZrMuBJ4IiGFXRXczuDmI+BUk/TAPktZW++",
-	"lMmQYHAoyATNpAKSogG1K2iqQJnxkUxPzRDWjwbyPWH/GJO9lKYLYuvHrBVnSVT7pFkbmtUnSVkhw/ho",
-	"5fYY66OZUO6IDRYchV8oL14/KaedXk8y9TI4gJze89YOEzOe3EBPl4pZAvxndQX2GuNc3rijS3tlg/cA",
-	"5V2BZRRWpuUUof45o+qpiyCGuAzbmfJRue/6PnjDU/UQL4uMA2yLPnXo50OzE05lUO0EL2zdNKLOWAZj",
-	"ynQkMZiJezo1Fn/yhXXFFr8KXI/2Uggmdmj/WcKC2YnTTqQnh1Gsg/aznO6a/SwhfREKCBpkBZZJ8wyD",
-	"/5vBszinVivPwWPvoe2/48FIPfkLEZRkKhyefsnu+EPZBvZmZIEoZQNuFtOefuMMXlhi3rPyPdzEFtst",
-	"HnRnGXS4kKrGmesUzXix9k9m6JK6SE5HvosZ3VOFHjZWRGwhqPkxzeIDUSBCGyfXUAlQMv2cAkuf7ixy",
-	"3fzQq3eoe+vYbp0pKzaZpWROja99PGiCxDlV1lQ+1cZs6pgaa2q1lw1hRxiLmrofazAsemuotdhfax8l",
-	"ZiS5WcBiuNEFbApZtueof2JKX5SzX89zRls5IoM42e55HAQqzdKOhOsl15PwzPIVaQiJgrj35rQnhbT+",
-	"uj1t9TzYKNHk9lBp7zy6TtLYEKc5rnoE+DPFOxU53GQrptQX3ymFlXCsK9x+/+nmitatPYLE3PPbcSrs",
-	"XgO9eiTYtJ/LjJe+rWVOu/v9pTInQWVPmaRS4Su9XSJ7PEsBTwqZpOoYb3v7hJ2YcNgXzMRepDpik1g2",
-	"lLFlwni17LIJAKOVrzokgN/Zx36lcjelBF5sQao4p5BAvN8vkmH83JIQH8G3cbahZlVnNS3jUgZ6gy45",
-	"1ZDQpA2MeA/vPuMvHvgtCCOyYcvxRTDB62nUG+Ew0vwbmq/I/PFlTwW54GmRqBCtEOCqSwV5SII9IKHp",
-	"lE2VCIh2u9wK1Oiz9WgwXn4q6C1kMd9s8K0UucB0DPvVPTapz1d18Dk98fh7qY6FtBRHaSs6dmHL9jVL",
-	"0U51yame6EIj6Ni0jZNW/QBWHZ08YZHB0F9KikwLiNaCEwsGRRc+F/vhkbTTi52Jbh7gKJB2c7gYMxjY",
-	"gHQivGJdvk3lQvJ0qmRcKry75q4IPqnRZUtyxkY1eDCKdUIKieQhmJskTB5Ii4b2xbX7FqrVm1nJtFZv",
-	"v5Zlk0HkEDB/mQyXZ7penC9R3Y1uzsxUnOfonhkMBMmSafeiu1X13dbq15bCXV/CNZFzXJ3YQO5XoNtd",
-	"eEZvwoVwve07QzdBFxfa5ZCuhO90KHxXT8bV3BlR2llBJnxJRnPshTugVflJW8Mht/JnCSN7cteC5JqK",
-	"KM1Uis5E7VS5zEEX8rzIY5n7RvAdcgNbwuIRWUfoxn6KUBaqHjAOmKfIVCfsvyiwYCvIA8/gYU8LSLhw",
-	"fQvH6PBRPRnmgQVVx5wmhI3Mj/F4A+3OujV6r+tF2I5M1WdxGTKW5RPTY8wgY2oREh6HtOtyjTQxudHo",
-	"MQNUe8BMDzs+IpfHNkKkWdnBahvCxfG59iUr3xvabczcmxH8n3YQJTxTgiQqugZ1AMiiA1xHJEsjCeIW",
-	"xFX0xiq96EDVLiqnEREBkdqBe+wzGfFDFulf5JfRk1cvIgVSyeiWMKr9/ghuQRwjATLnmYSIbAnNpIrU",
-	"jspoQxmsI8kjtSPKDKoOPEpIlnEVpYJu1FX0jbZLZl57nsHRfP4/3/z4Q2TZI6/KasvHq28cQWqH3ser",
-	"zz22KMnp6vHq71ePrv5uYhlqZ6T2Ya0WzIXftFCb69sX6erx6iWV6iv3jOvIA8rg9/3Wpqtewg0cI74x",
-	"q8mJ0OTdcAHrCPa5OkYbLsxPZeIl1e/9XoA5GFhzVdYTW7PTEr1/dAnen53jVDGAzpH+9gg/lD/0VQNB",
-	"prXmb6sdZ/Y+zCBQmmpnwpg+8FnoIAFa0iGtCX/9Y00C0sxQh3EVJTyFyFOL7KEkqg189pBuYy/vOtf7",
-	"edd63xoITCOcRgT+9uiRuyZSPo8lzxlNjDw8/Ke7kazGP1s1+IpsYWX2YnOpKbeXBSlsSMF6C/zLyT18",
-	"5XCb9VDSR1ZWTjLXTqIi0w1jHRErfERFJPJxBbLVMlsVDGrz7XJqmxL/ipHsKx+aa8p71xSrRx5+B8eV",
-	"JenvBUj1FU+PQdScHGL7vFPZz3J311118cUdRvTWHoLPT+20fU1zEJdTtazA29z0xQReC2dEIiPFWieQ",
-	"yIaeoooqp5L+fl3q+Yd/0vR9r7L/BlSP5BttYyxvqWyoVXx16tZVz8mpsWT75x3MfvuB8+WJYwmRRvls",
-	"AcWIh5Apj/jVrYx+FVTB1y5ydmGe9BhDiyXW/5G2PhruRzVBXQ7x/Ac4fO0dwY9NBzzJc8jSSHHjEVi5",
-	"s4emLyPvg+3JDciIqkiSDehHpXnlQBOkZOaC6rn8aaK2gxrjlX7y7qSz+QkfZP4Q9JIh3MKy8uvOOEGG",
-	"m5BGjFwDiySh6TpKBTlk0UbwfXTQTx2IjG5s80yEfAjTuf6sfNgG9z9mn+QjXD4s7ZYXjhQSk7gXWZ5G",
-	"PFtrO0YxIlFkqU3A6PUn7BMTydTh1y1CkZ92EB12nEEkdzy31vzar6Akgf2HgRMEl9W6RxwhegyvJtGx",
-	"cbw7yfacYE3v1HV+YaI72rm9gO9sOLPWp2tD0YiqxxFhTP9DxpWL6p8wW4t7StSZUMkzYns9LEYp84GF",
-	"jYbeBWapNjRFBES8UGvjXAARjNaP2tqt2HEJESMK2DHKbT2Bp5/PYrEEhFua+n7jvTT82j/UbTNmCPNM",
-	"1dqoCym/DF+t3LqHWop5z3hS7PWTEVGKJDswnqKjkuzkTJ8ee2IG6GfH5HDIvmCK5kQoc3XzICWKNAnd",
-	"DrHfus4hRJow6OpxVjDWJqTxZozre5T6jEyVBLZZDeTrd6UQNyEer2lmMzJOH60iMSe/+UqCfki+DgS+",
-	"Y8e/9wZDPAibQ9zTb689ndwy7jos0twHy52KjLBqd8ZtgOhfSvEy4v+vZ7VSGRxJgYG9Smmdxqnaabf5",
-	"jIa6/Jnc8h17Jscdyhvi8MXpNcpcxobcQJ1rvFB60xYSenRVn6d5d0wJMyc8UaAeSCXAoh10fLVP2yxr",
-	"8T0HKn3ZuVtKUzJkw59X9mZ5S+s+5hAKL2RnnzBWWtV1BFr3KM7S6Fo7lNJfSJyGZUvyDdjdNH1eavh7",
-	"ewXRkV3yObZX113bpKp553IC8kaZOygvJPYmmWTuKjQVZKO6xaK+yUqTlBddB81C9QpKuNK7WOB2ASHT",
-	"k1F2WZ3NM3bHsaJajTxOaJeznK/B3gyLyM6wkjWkXJmPuVTXTk3+1P7+S6197mWFrMfdKVHCB78zcPMY",
-	"4Fr5dIQ5P7Vk1NDyjEqeXSK0nBiwhLRMo1EHHtW6LaOkcEP2lB2HgojP7RPzit/fxvjB8/HJrWlZn86S",
-	"tmaEroHxbCsjA+GP4o6Aa9fkudtZeW1/nxToXJqFi5spG5o9X39vn7tr78eybGH18JQIoSXv1qJ0RPwW",
-	"RKS4cY4t0sdnbS/ZxGTljh/shZSqFAxal0jXUadfXn3PHSrhjhTK/LfdT3ecJnBxJ7revWjBsL3gOZfa",
-	"u/HMtZeWyY5LbXF83rCXD9/Cf0A6Hlrv+6yMPHNO+ken2u6hMF3gRGaSaXwapZaptBIpmrl8ivbBbECc",
-	"quT63jjIT146PyLPpQZoumRClaP1Z9Jt8XXEWVrePHVxqC+e8obcgs8ov59buefs4VrMI08aj/pOGvPr",
-	"CEvNC6uIi8jda5NIFRErdNYjUVxAxDOwPgyJBFikoxAt8fBP8+fg9cIzwfMeOb2UADY/odxkPvTbiw9M",
-	"Bt2ViKF+xAukNXKO9kAy6ZM0dZh5f/HjGr4wcmE0gb9cMLw8DQ6mrg8e8crwUq+c/wDv1B267vcmeH7t",
-	"xkY1fcSim31+vlRDj/PXEWpb0PZO2ZODPZuSKqRhr30izQtTKJhGhAkg6TE67EBAtKW3ECz7D/+0BYBn",
-	"3YmebXCpuH3zE66mdHws/RHep7Cu87JB+wWTInaCHyLiRIocTDFt5w1yX8jcyP9Hzfi3H7j2eOJ1hFUR",
-	"VMmI0VuIcpIB+zJ6FFHZLJbtziDouRf++Pl/2Y0//xm6arf8ERpGbq6jrfpqnZq/jASoQmTSSrrJIC57",
-	"R4+zgg+JeiDpH/0X2U/UG/3zPTlWT94OAWdrVyM79kvDx5pFVTD9Ay6mgW2RFCNZBmkkraiMFMWES3X1",
-	"jsl3QxfaT7lUzyn7uCUyTDpus/SK55C92zMbVJIP+GZDE/B5iVcWP0Zq/bVnV+bPyfmT2sCaLOnZqqn+",
-	"SUSkZUDa6qHapMfLlD4oD4nTS27AJj4OW3/phBlNvMtUYTbjHahyO0S2qJ7/J2/vgxC1S/he37t8euN6",
-	"0f2+UOSaTbBnAhKaD5Z4vjZPfDJnDcFg6b9hY3cNvLf+EtcZTVXN8TE2ykzwiottZHkZ/ct/vvnxhwcv",
-	"n/3reLkxJu8qkbdDomM2xCfJWSl4px46Wp2U5F7EeylF4jMZGQB1LRpP3/zSLwA7KhUXg3mb37pHUIWc",
-	"fDNIdo+41WgSWeU7ezB1g3Bg2tFAXrWhckpsvZI7nvdgcXXNiYbBaZ1LV8bcm1461OV4tDBQl/GAriFx",
-	"UGYkMnXW61qAy2X6nWR3eDGzQldxfzjv5kXtuUuUIFXfu3wVUo0m0fUxclULnn4OEHGw2uhFfU9dtuAI",
-	"R9SL4xGUX146BJGmEcmihlI74VxL8M9ieA2x8yI3mx88V+oc6cT0qu+qngj8XXLhYqel3g/ZkqlBsJIT",
-	"/EtjGOyre0u2/myhgeygC+XJ/gW0k4vjN3ZDeVllup3LgZy4Qf31cA9EFgLkwz/d387eZX9vn7svR4V9",
-	"OZ2Fd+0HlB53Mcl0KXI7XkiIHCciXiiLgOdww03OZsILA4ayJTQLU+AfvbxdKNkOjUp+cE0Vmg3SMC36",
-	"6k0fznR8qD5y1ylKF1bjBw8zvic3ICJDB0jtaazcQQZlmoqIH3o1uTlhD5++XtpHLnHwMp+6/JnLEsEa",
-	"Q0sxjxHuaebINHjueumDFR8DzPROC5TCNxkVsKUdxf1deoGmaocduBcqyX2vNlx9znetDIwoXOJqwCDM",
-	"GxhQs/N9YXCRpc6P2zYB00s5rvb+2QNoj1zfETiSDw3ex+jbJdj+xPJ7HUkwSFglfrhNQNVOEpUmbJT2",
-	"6K8eB+l+sflih9tZ5Glx1Z3wbEPFvhsPJVRXT9HAnep2Xc7vr6B4n9rQtmkco3hy82XkVh8pg9NtS1JB",
-	"mvM1F6m0CQGy5Yb1qWIL1t1fD2GApu/XZr03IPIh5RQnTbb7G+KZU+e8VUNe7dih5982ebq5L3B0RmC9",
-	"j23clLK7wqtnz03GKONbs21E0btDjJQ/SHaQ3AwfV77XDz61z13izFJ978LYsObDkaWI7yjEiFTR3x9F",
-	"Bgu1oqRTEYPHl2od9+ra6Ac41GZ2YXPS5u2CNgWSG3N01zylWXTN1S66LkxUtouR7S3hIMAYl64DZTef",
-	"nzIuYSqn1xcC4Vzeq7Lkivs68Z54Tv4FBXtD1kJAnIxxo2pf7hv1rl2pi8m+6eBnSRAxzm8iopzkR19c",
-	"Pfq8T/pz4Dkbxh5/ZR+5hBV4BaIEabuYBfj6FsTR1CIedlz7mjcycm3n5I7nFs9d/5TS+mHQUW7QGtj1",
-	"fGCIpX/rxpLkVkzKLn/AcpMVZkKnq/WKHzIQHXlE65WERIA6aZOGxprkRvrcKHe9oesiumgKhOR7sFJp",
-	"q2U1GYwoEpsPFL168UPERZQTKfOdIA1w6FI4qz3+0GYR9Rq15/rnHw0Tl/FB3lgGXrq2C6SkizOsDCOa",
-	"XWD9c9MuxcaTMm44mZAsknSbafVyBPWl+R+tbM5wbhDw1h6k+zTNPXYxzu8yu7SPcoe78Iff5J/ZYOPa",
-	"7nIuIqvt1h7GVu1gb3qfOjnbR66ZarfYVImew6e8V/UHL2Lgqw9e2Mp/R1WygyySCnKTE2ju/rYc2vuv",
-	"TpJh495Ip70/Z736vC69ddrsXTZJ0DDTH9q1uv2sHR5scbO9Oc7e2gzy+EMGrLscp37MILqpbb7BvdZz",
-	"qzJ5q901Xt3sIA+f1MakKnyrOJppeuvokXPX2vlSVEaKF6ZvVDsVH6NgHjKQ8sGBKBD91hik/JVYWPWP",
-	"SM20E0IXC33wQuWF+kxG5j1pjr/lZS47Rob6EQNy2wBORrHvSIGlwxhy/6Uf+aSaFlJNhrp3gq95Oc1U",
-	"gmwKICzak5tmz8UAQX34J81SeHc2d/jDkNnWJ/TKPoQy6kcXb5x8KUF1aca2uzakTlRbmJyd4kqTgU6h",
-	"tmt2gukUOrIydEZrY9YSMSrVaUmoW+dwK9xyqXMfG9G0uaQOpQnYbrYLHwhNAM6VYGxsi2/HpnV/N9uS",
-	"X1pIbVHsgw1lMGzwhwr87yS631sxf8keGpomi9tJkg7X59vy74rBAkgKosHg4ajYa/fMCWNPK81v4Ojj",
-	"D6appi1rXruGZhsumnB1Q82UOg3lPx5d1l+3S1+48NnRd13lWviWSb6BsiWmAYhRzdTbkpnrc3vzA7t1",
-	"66v/4MIePVoVTedvz+ybb/8KOuE7gDwitojjM+nTBbNU+9LGKuzPqIOzXW61v9wnVp/6246FcrXUb2O5",
-	"1rb4MLzOfe9qew93yhNP87JkVVPb+O+bSPG0jxF9gdl7tifuFdBpSK+0TB58G/fOt4ZF54l5vXaZ5nX9",
-	"+iKWxuVp2AHW5WL+EqbH1RGWFsctvh1bDrdG5/pxGRTz54Lvp3g7H00OIlbM/6qNl38qRGZji0bZl529",
-	"bCaRwyTWR+YMDh0dc5tSygs1dDp2HXJf28cuVNgT80LFW2QCasiz1WpRCQ5m1c3667+dK78WnlJ2XpeQ",
-	"R/xaLpym8Ss5ysgJpyR7iLaC7E04x97wRJKmEF0fzZ/DAUdRsHMHffPERUhZWES6C1HxJxOagFzvdUOG",
-	"iMgySSIy67ElVnVT5F5w1JM2b27oUPSGbrMfTdj3YicH/cl2qLnKw+2FVHRr+eDTDH/d8YhKkzYIaUSz",
-	"aAcCqgTlPTn6/MKQRGVN1BfZp6zPcdJIbY9eB9W3I1kqLeKKdQUjCcrtPTsnc0fNb2hvuq7BYxwECOX5",
-	"oqK84/kFihWMKpKglAEeqWhh4SgH23iY9SPgMz+YC+43ngwXdz0XZ7U9IFn5t4vsyrupNomWiiI/lQez",
-	"M2gKD66PD4zt7+9UTFP46vjG+gcXcD7rzddQzoDrcvIaNoGOYvmlOz+y0HTpg/XPuXUDBYCH4XWIVVJF",
-	"QJJdxNXOXJz0YPHKwrg54gGjQ2UPpjbrjXtWO4WXERoF79SIA6t57d4cEAyqrNKsu5hn66//HMPKO3iq",
-	"TJbeMW8AdjRAmuSB5ANaQ/96EdZrPxsXkmM0QwbvFA/u3Ynrw9TXpdNMzXx3bRd05yrpQPLLdicjmdFA",
-	"dSBImkXEQIV/JqOckQTWPuHAdkxO+9WVDb4PuH0/uej8cn189Qcu0fUjA0hlRIyvHGX8sNZ04yJtaHNL",
-	"j7dmKhLErffzCsFWj1cPSU5X79++/38BAAD//w==",
+	"7L3rjty21iD6KkKdA+T7MOW2s7+cvQfOL8eOd7zjJD7dTjIbgSGwpVUlplWiQlJdrgQG5mnmwb4nGfCm",
+	"W0mqRV2q23b/iR2XRJFrLa775a9VxHY5yyCTYvX0r1VOONmBBK7/73s4qD9iEBGnuaQsWz1d/bQJZEJF",
+	"cAv8EHD4owAhnwYCMhmQLaFZsKcyCWQCgSA7CCKWSfUblQEVAcnEHjjE1e8ki4MduQERZEwmNNt+HTCZ",
+	"AC9fLLIYuH2dw6YQEK/WK6q2kgCJga/Wq4zsYPV09SqGXc4kZNHhkdr7eiWiBHZEHWJH3r+GbCuT1dMv",
+	"nzxZr3Y0K/9/vZKHXC0gJKfZdvXhw4f1ioPIWSZAQ+INZ9cp7NRf7b7UX0mepzQiCjCPc/PE//hdKCj9",
+	"Vfvy/8ths3q6+n8eV6B+bH4Vj926+otNOJNgR4UkNxAwHpAgSolIVuox+65a+llEYyoPLyCigprvkjim",
+	"agWSvuEsBy6pOsGGpALWq7z2T3+t4gJCIlvA+f+eKOi04LFeJXSbgNAPbxjfqddWMSuuU1iVT2fF7hq4",
+	"enpHhVAvPv1rRSXsBO4bO/L+lXn6yydP6o8QzslBPcEKGTGFasxyHHIgklzTlMoDcuOKjCGLkF8osgi4",
+	"JDRDr39L0gKQz+7JAbMNfdI/CsohXj39rQSR+1aFuuZ+2/Cpnb3C37vya+z6d4jUGu8fbdkjhxdDfhcl",
+	"/dV+fkR3OePSMBW1+dWWpCnNmXxMMwk8I+njiHF4bBfRB1H0LDypmEQgaYSEaUQlRz+ckgi/8o6k6Gcl",
+	"4ZJg9/FhGAc5ySQ/XBjIjYG/WcCAX3NnX/inguGuC0HygS0nhmUcwyYr0pSovz6VvIAO0NJsyyGmlkGf",
+	"/ha7Uc/Zf75mLAWSmatNpUBevyH0cC2iLixkx+DHrGDwo+SNuuZ+bJ4c9J89sFNf2xrg8SJ1nI/uit3q",
+	"6d++/OofX/3P//r7V//QAtP846PyX/9n1yJ+LFRSmcIINqe36l5fmzPWvn2Ccd0A5DTbXjiAjsGLXUPv",
+	"7Bsio+Q5M/LR5+7IULLY8PlZBeX1IUyZFEh+9DvhYjLeU5qZQ5UHGVR8CI1f0wxwx1lKn8hYmHNqaHXW",
+	"hXPg4e+Eh4N4OMnM3ColjYxYY+DdY0FTv2EGnxUpuaUqbNTgt65I2ZLTMQza5zmlXOT5RXWvPG8oyfPq",
+	"Yn6rBZzvzWzCjEh4JOmuBraKHK4POLKJUiWXrMp9fQioFAHbZ0GUsuhm9VShsm0E7BPItK2UKDtpz5mE",
+	"gCpo4HYW1w2DNP1ps3r62/C9VKpcDPHqw7s2bX1YrzY0TfFLvVRPd66TgIEBbp3v1NOd69C4gSSayb9/",
+	"teriTYoiQ+oBhn8RLl5l3V+9oVmMQ3hKrhknklnqQ335dfVO59d37NZqAKjlftCPd66Uc5p5oOGNetxc",
+	"pc7llJ5ieTRuwUv7Qs9qEfEhtkv9/ND2WIpUSQT8cez1iFiRSaF9G9TcyGvFWlbrE0Lzyy5yvGXUA4W/",
+	"qKc7z7QHuk28YP6re6NjvRb/p/HKwMJSvGLxWhycYtzXkEXJhUHFGMVKv19x7zdkC94mSXpanXnShRmN",
+	"VA81Ru/wku2PtYIOZQPet42Sv5/Uc92G7OtrfTas5NSgmyI5LyFiPPY2yI1BfwJ0bd+VNhBvTkL8ElIg",
+	"Ap6pR62Ei30Y4qCAs6uFA9K/R+Fqyly1BlYrUMhO6TWnxS7ccLYb/+XZxDPJYjG7SjyX0HfGCup+Kjn+",
+	"TOI2qJUEVshuh0BKriEVoRaaEE+3lhZQDVLSctD2K0QpkU2jB/HOaQj6mYDK/LuSaiN3agNykvVj3So1",
+	"+EOVSg3q01ppMdSEXN2+gFu+yEqCHsdRhLR0gtCaJC+im8n3Qqs0BiJtbLQko9nburRT3ZuWD9Zwty5F",
+	"kuVCjetXyZC6Zdu67h1s2oqrGt+oIbQG/IrC7A21t68EmWO4lrWhtCsrmGdQr5Ty4iff0eYui5G0o2gy",
+	"xJtVzqoN82SkU0S9UqQE9zn7cGiCjJg3vOzSGUSJkGFMDliGGENoPAKnH86TMKU7ig375UkoCd8C9nkP",
+	"9nIL3DkypvEXgvfrH1lDmqIr6mmRRrXJCsqlM8xxqzrt1gFWg3UNo/Wr4faOMcFKC0Dd7ikGwC8UfNlD",
+	"RLKQGyW9W6ZGpFBL4WXqc/MCTujhuU7EgUgfRT2TnPrahtYjgdl5XcLEBfIQICTd2Vs06L357gx8TwnX",
+	"cEezEBsILV/Y0ayQgI1X+Pn98pRk2Qwquwv4nID0L8BjGslvDq/J3rBnvgUhw5xCBOFuhw4+V1x96HNv",
+	"4X31LS/mviM3EBb5qQ/8QG7g5/wM0oCXzobTHhfzqH5pS/EJIULdd3DhAAQBCbLLUwhzDjnh5JhtzWGA",
+	"zCPa5pRX5ZVpMMkSQxUrrPGfip4GxFrrJjQ4Rgc3qO5cQya2GeW6IXNKmqhJmm5EtigCK1O1TBwpVJ+T",
+	"LKax5dceQpUiVWMsr+6iFv3uO1Q6Q3WMiRkNTrT7QSOFW0iR+QXHTteZMxHMZqpUBP3FU7QkBAhx4U4/",
+	"Km1KL2GAmDAbw/ay4kKhFurW0WJ6a9TULZp5b4BDFgH6DckpScXcTqgWcuxHmvtrHG9dQQLBACyox95+",
+	"tssJp8Kb4DcU0hiveb5Ujz9PSLaFpRx3+NV70grskU7A3AqsixrkxlwWJwGbSBhh3JCNNAlykzTJa9jY",
+	"mzdpGdhsFMROYOtb89SH9SdMRSVI1xZDJXAwd7pJEBPuNhN0hDQjacQSlmIzWEkaKcVnt0W/wK9Zcoi5",
+	"1TowryQsVZoRZyn+OxuCVfQ39JoD2kJ8zwT2YcpZht9wziQRwguWOWcSTB4Jxr1FZKGgjjVrBYu9diOK",
+	"rfUfosQtybDP3lJJlB4eh8UWnaxuGaNvmpl5sQKtIaQ68NzeW6Rcnt8R1Lq8SXVQHlFz4wpVNNOihxYQ",
+	"3qGSsOs8YGIq9nOWbVIa+SaUXluv23yWwnqVE45Op74lnBLsw/sE+BiN27xnj7A2Zy63We0BrVpYSE9V",
+	"LF4oah2hUygaa4dj58o5yW1IeOaF2+ajPYH9HkLmVrAaKW5f1PI+8KDmQATWPSYAMqyXyCvl3SfqsXi5",
+	"kItLWMiggo8vynjplOjjC4hS64rxT+8CvoUFXHERyyShGXK9lAokp8uYhPl3i/d9tosnnINMn6B27HUN",
+	"tm7XJ0girtB4UUfpGOKordUmEePi7qWTkzlf1brtFOvrQ5CS/TrYXq+DQgT//b//z2r4xCnZX3xLouS3",
+	"nqO/G3X2lOztmVN6C/ciXx0dU0bHYxRFIZlkoUtz+FhnZvm+/ag5DTqHVcsoh4mxIopFxQ4y+T3k0rtk",
+	"q8oxO40kZHXXhmZb4GXWNzKc5xvKmzuER4UoPIK0Psn5ezQj7s00OTpXxkKX6HjsVc05i4tIYtUExm3q",
+	"84zO6zLo0xRHkx2t+tLZPAXnCS+/hKzGcxdmcjneC072C/JPfIrBQCXr5MrVlGGTPW0KIKIY9hbHcNd+",
+	"irSEHEnF5AawIYcW/dlQpwE4TotVRDJNhf22dMB616uHNAu16yPMgUcW6QgqKfWzcEto1kodnUOprD6Q",
+	"spbtOMfyNZ0pjLT3N+7mlbOkxtmCQ3TCwsh0QkFSORah5h0SSXrb26bixAZaV8EduirETFZ9e1z3kuPR",
+	"zjpo74hauvGLC4bayzQxFvrtLY2VKT4mtiMliZLh6o/jngbuJayCUr6wTw747NgFlMEUPDK7vHVHr0yz",
+	"B0VzhKIJeyjdD+M55Gejr65X++QQZgzrm6YyiTnZZ92QKX+eVCpWrYKluuoNJPvwUdMbmWIlf6jDonXw",
+	"1gna21s3WGqTV7YYYUnPFZoQFnqD2Y+00r99Lzl5leWFrx6nVU0lLsMvnzzZLqTkF7nSib1UiiPffPnF",
+	"dXvPR+vjwlw1kE2Mcr0kO5r6urqqeBSubO6fKcki6C6Zs7EifNbCL+aFzijJSSO5HaISGCK3MBpJ3vUk",
+	"jvGpLieotJHPclKTgDQewbnMe0eJHsggXx0MU+N8L+m24L7Q9Ai3NipMfUBk2bVbwMNxb480h8/eLCVO",
+	"+uuRKUh6X0jLch6v/m/vjiEzzaX/0tVlL+OO2rA0ZftF7Wgfdw8HBd3J9RYt2ramLJE4585LUwI6xbnz",
+	"0lx53aTKE3nZIWSbBYKT9n54tA4xqt0lbHr6HVCRA+8r1PLxXiYsjcNrEt14uj+wie2+ihM+0pQn6JyZ",
+	"WvUA8oWC5wy7+h8F7bnDgvj0i7kiff1iRERSCOF9RUaYxDGWAlcalK9ji/FYHHfexRopKE+uE+/6kk6W",
+	"6+bv/gXRy+UjEBmmYFN4jsmi1qxmEndvMJbjz2xomqKz+rH3eZ7KZxbdzFDY510I56HMjXBAny7jXLgQ",
+	"L6+aXWPEvTT3tpNx+fSPOKRnrQXvLYGqzlSvkCvbTRiacxsunez2lqxr7vfy9jZr4/oL5OrJN1Xjp+p6",
+	"VqjB2I0VOxtpO/6zjDCNZYYnlX+EIO92opUssgkGxa5Ssp2fExt/84xLtsivjnpzAv1NXOjkny4cMyl0",
+	"Yv0kH4fsi1JCd2LJ8OQCcQ4fhbpWbb5AKfcnLsGmBGTP3pSk7egqffBHVdpOBhk6akiVLqEzJGp6w8E1",
+	"PmTvWPNWVJSJkEGWpYyUP9+5jnEezUdYGoPABxNpdgtc9qkvPl0pjvJR3EaqZVCei+9Mg6opnovvqJCM",
+	"H0Y0znQtKhHhUs72eD+e3dE4r7n+ku1/iaC5+unHEl613XuQhQuS0HR+UeecCuiGuCeJol1aoHvHuoRb",
+	"+8HqPHhUTlBhX+lH36TEu8agGrXQVR2/0dXk86dHbRi/pnEM2fyt7k0+zMwktIN5hV+mA7nCCL4KzHXA",
+	"rEvcICiohv+xFNRwPHq2wRWYJriikXaH6fcjyoY/14UCUbjbsTS82eKzR9RiVNg+OJhWfo3i5sFmXbVH",
+	"NffKBJWHcBvusBXOCxlw+J7tkOrMB+HVegmvUeNd00wh12OmBqcR/KTeQQ6pSDy6v393aUr1OzvJ64Y+",
+	"PtaNRzd2pfPacAqmbCTNEypBhLtteLMdm89pi0fClArpRwbikLHssIBlKg85jUjaM61IqPNMShOpub/q",
+	"V6B599eWq1nb4pj7rDsdGW7vJUXj8kxe1VNXJuWZVCtN9O7jOTOW3yxsuo++A7Mxh0EHsRcfSHvilCeu",
+	"xtyh6IanmLm7ZQm8ch23Xb4GGe4gzYuiN4lRZxp0PFmjGZMk/aDV6DeFRxT+54xKPcSo836otULCqUx2",
+	"bpAhZutChl5xmo9OEbvJ2D4LyfwbGKvheXPqHRBRcI90px/MC0iD7iNUOAkXEIeubh7ZJkpItey9V2l7",
+	"e4QOQ7B8STNjZN3/kESF2+npXg/a+azaea5LeLzqitw7WC/hCAvAqB1hK7I5KMgExK+ysdXBZ7MuzCXo",
+	"1sUiZjteNIVuS6JWoGkyrQYuG0iqcfsWK6hJMi8Nb0pRgx1746fazVNxSbjENlfWz3oUoeUpQffYoch2",
+	"PO0Mff2Jqms/RQyTNXEbC/JpkRs7dnCppkZHbWDwPX/szqYfb2xQZfZxTw9jTB7GmMzVuJ7Eh+lzs+/x",
+	"MBSv4sn7PTnFRiQNzryqDR33miCTRzhcdr09upX4pF4jt5VoxlkYPsF9BxecosziUX3q3GxpmwywMzVg",
+	"DgRI7E1Rqb43WS+/UpGMKaQLWQ4ZzbahK9GfdHGJuMG2BDjXTBadDruAYcXyHOJwT2USMpoi5sIZ2JQb",
+	"QlYQfF8OmphWRPBaWTcvSSTFR9rUMKYcotKJgYiXwpakHkqFR9NEvIMLZPhHQTJpO6iMq5usnaSrM2Lj",
+	"Iw041c1SBCeqkchIXqRXeMOod06Ch47h0aFhXCsC137AyXe1yrtTNZrXkBIuL8zZx9VkmiUqOE6ICC7V",
+	"g2nxMV10m0j8KCp8e0fdwyGcqSzHZ7TTXSjPNJYJFohdOnGvMly2Z6204iZkax+vY7O6S0cUimVLE/Rb",
+	"/f6YiOLSt8kM6keHBaou2F1xgfkGxHduVSF4iSHHUdkBArXrt/BevqEQIUNRG2tGdtQO3i9OlrC0J2xy",
+	"RzwuKyQvA9Czt0TIlZj0mMhSqRW45Weahe43w+/2nJ4Wcbut0ctnLkRcXEUBxV76ksZKFuP4bb2CUV+7",
+	"Gner0z26X0kpo6ZY8a+bY/d9nOzuGwh9GNHSETEUpd560X4e5ap/XZ9tPsVd/5rsp8jzKUKsQ4IVnEMW",
+	"HbDNcSOSolkKnv1IuoPwT5bBsjMFy8vrjCR7nhoYmrHQal+oW7SfdIeqwV33a4qd6W5W9q1C6APmjap9",
+	"FaYuEx3f8UrUjCCTXlt373hsvtvtYV3kDVA0YXn0sfaOfaf51Shosr9NLeWy8TwmiFLsFd5RIaxGfqw1",
+	"LlNG2zHrrkqfqCo93c5OAD1iQtJse1FCagzI7SIlyF/Y0hzvenGPtqloFPmOskI3MxF7or3PG852XvOv",
+	"xvUwt4i2F9Lh2225vrjHPathao679pp5e7bxiEyZj7XCZDWGGCUfZu/J1Y0/tlnZo2BksYPpBGF8Jf0H",
+	"SpNIFqS3rc/JzIOFWpxdE86X8AChS21vqWld7pdHF3PiES/VgwdQ+/aZVF81YNuiNZk0Dd1whmPZ5nVt",
+	"54/oQCzCEzs0D9mv9/1cCLBJlB0RdHzrN5NsgB9uPbJpWrVbTMpn66qcSN1EdsmmMqFZWB4AEXFtKigl",
+	"pLqg0KTTFo6O0b6u+FTX7ezYraHGOnG761lyF5wRXfLViTa0S19frF0s4T5C0yObvstcwBXulV+ZWLb3",
+	"mkU3owY5LNCFwc4m8mDz9fFfOHYvJN1ZUX66hU7VEbOzNX7VEOv0h3fsdgGpW1bY9HUBO2ay7a3zIvWI",
+	"tVwWKeChXaYID/YON55PnZC/5STuq7q4BR7T6HQ1wi/mubIgoWySOWasYS2R4Bh4vW3gxcqhpt6cozxe",
+	"jQwd/OvUXzuq270DpaMjjNbrLvZYrZfJZ1EEuVxwAuyHE7kITIqLchOjUhGU2m9P85zswDvxm3BOb0na",
+	"l9l1Uol3VYwjXkXn6UIWe6REQxaLezBZje6oHA1VfIKTejLcEzF7R2MS3WATo8fWYCnVaIeGqJDcPjCp",
+	"4gupqtsmVr55yvVuA7XxoXo5Nz5Ug7ZqwGariaqLWBFPHUY1ANjaJpteVlLAOwSzsTxiOqtxThPf0fLY",
+	"aRAu3wJhteKLKyLGue4rj7bBlmI9G8YX6A254exPyCYmJ/hyOh9vrJChacgkpvrCjZUHWTxkt+ecGQfT",
+	"8QMsCxOS4QmhGhiDLErzILIcuK4SntRlY8yLDjyYrvWMbTx82BxIlIBAg4BDBPTWA2ZeXaGxs0PvpYhZ",
+	"r2TC2T5Dg0aXnWIfni0JZZbanmbYwiWR1IijycNroKlduhIC9Vve4j6GA9fp1NKJVzVPJQbH2yDP2U7x",
+	"lvh+FWwaZcFtbbK64HD2YJw8GCcfh3HiN5z6wZCZ05BZ+zEpx1tm4lJWGnrFQSPIewJInzMLu69s6aNl",
+	"NBw2hYDPhymNLQtrcC/LpWpMzHAvRK2Y1vEqrjBFySsyf/XHZEN72FB4SjJ6MyIuW+7Bkymb805lyd+6",
+	"5AVvbgwew87qkYDOgp0lgoER2YHtm4TepfXedbcATKlOpvTYalQ3PdB7cC/1NCKsa/r4Nd1bPYtWtwe/",
+	"pHmnc8ENB8/lXuo3ehZjf4LnYuqNzsUSO9gWvdZ36oXOpdAOP7zoNya21/7emFd6urpuXP4Jer1L+073",
+	"gowI3w1e2nd6FkQ3sTPzDZoDZDXhisAkmAQygcAklgx7Wr7srTfyO9mVeaXzYDIhe8/l3ppXOpbrcuiY",
+	"wQ3Wn+NCxBjRYVj+VMExpnvCHQcnFgw1fDIRhPPFB/z8/Z+eA9/Lv34vTYflJjwOOKsxHG5U245jDlfq",
+	"MPfLaWz2Nf10TqnymduFb7J3QD84vdGSu3QIRuLj9E1hI8d0guq5kL2j5NTuS5p3vj5jQldbsKDCEYhC",
+	"7VQC+c4pyveL+vW2pp7tVSaZr+7y0IjyoRHlPGMvPdo7kRvIzh9pxjacvO89JB34ULmuhimM90COGORI",
+	"0nSG6ep+1XhXkmSxR2O/aY0gU1M0pw6KQ8KUgZCVM2QptcYvZGxkjO9ARmrIsKEOYASjPfpU0XgJEePx",
+	"fLUcPVJpkjsX6cSd2XPokYZHBNawPZ2xdz9M0MqdtVRIyTJwh2aHvGbrwXpz4Fa6kYFTAwjlti1KMNfo",
+	"NZMz3KHK7Xq/tOe3Bc8gfrYn0x2AlzVXsAevhVTQAstDp4x2th9CD3bW8HGHmgqcUso+ZG9/9i7Vh6Ts",
+	"zygpe8kk64fU6XM4mBfJhsYZP6XUGG8AXVVRTM+G09hMpvb8+PJdjHy125sqXt9WwVX8KcdZsuotlGbl",
+	"NM1pJxtTSC9uBFZrWEK9IFm44QB/9gzAWFL9iCGlt2ATmFAm3gv3RqeJt5Q6A5nkPkNAysSsBRqR34Wy",
+	"5Hwh2MNrVxxuTmkmWTiHH+1Bn5usz/n1OPF1RT6oi/oF65w7mcSlH/wcNUy5p5kXGZa9OU7T4EPhH6bw",
+	"z1JpJfZqgnrt/Nsl43aMw2GuOvDaqDYNFQOnSE/pWvIDieHnfLFOUAIiDnL8/Bv7PgIO9iCjwXDjDwYS",
+	"tVSIgbHlBBsvZTJB99sVJEWHYYstwS6rO32P8UJutKfavG4G567sJt0G3PmQzUItWqY2Cf2B8BvfvtCV",
+	"WDvHzGqjMM5n9ruAAFvZXZwAOAcSA7/QgBoDbfO+AbYdGO8H7yXLU3fVjuYs5hKs4OjZv7mCkGfjxT3Q",
+	"bUKzbVO+YwIJnpOw6+VNDlhVblZr7+XBcX33fijXm9R27weQwJ8nMK75Xq2E59iqsDO9Jexy4EQWHNBz",
+	"CSO1Ic8p6u4ddCQ4ZYJm23BK1Nmt4fvNLWMaaD0fqPs97BujDQ+0NZ5aDf94DzuQWH18dxtatH81cr/V",
+	"Cv8YbaNN3UO1wj8mVYvOP99RpCw/0Wf25N7KbJwTJYVayzC4byK2iaSei97e67riFhV4Gje9cYXXZfJP",
+	"7Qa0LlAT1U20WXpuXPPGfcWovk3eOFYFdg03x2lJJ3OJWIHsmnPvZ/57FcayEcZPXXvT0EC1BzYInNYa",
+	"+EfYv6h7mT1k7JbQbOZ0ea9svx9h/5oh+6x6KHkebp52rKhdIY7tv19HwsjL/CPsx9Q6jyj6demrJ1sP",
+	"Q0Rj07Z2Q40He3jQTpq6yc+nnv1OPWMZByJn7l+EC5Mw57zgkCmO8lupcK/sHs1IdvMPt0zLGb0fxbRr",
+	"86xKEFRbOO47W8+Xq8/7OtFM1z1Z74g89IphAh+qnZ++NZf2yQ/2kKfaBatnatbJqed/dc91psC96+iw",
+	"bG/yJ9E05aEXykMvlImRhjlaLmlg40TPiJTQmtSZockGurVGs+MEus9Eq6sErpeEYu/N1hHYhhG19hC4",
+	"phBV1wZUr4ZjMRbVWlg1jBmTp2vXd/uqQbE6X9kgoGqCUKYXv+u9PbhYnW240GivgG2qUG9cgGxXUM/m",
+	"RrYk8BBUle3lm/x6Xq9Tl2/kb+NcI/6uEH/Xh7+rYzgy4dwDnVDvQe1lpUEtNOhjw0nZH66Gl696rOIj",
+	"9HWaTGT68GMNrTByVI0woXe3aDxiH+SQE06w4BFkl5fBlgljmPUyo26lkCSLQzqmpEEjzaC4PEkTAjVa",
+	"6dlkE2u6aKSTrpmk0XKV8Ey3qpnfnzhSB7LZAPptXATMwmdiDOzNd54Qro/ZGaEiJnQ72u+eKVmYQp9T",
+	"PWX7sR7yakrpvDN8WFhGqE+4hmtjY9Q5LKAah672WVv5lKYsBAhx8ea7UXRi3rZ0cjliZnE/to8Ntz7s",
+	"HVsZh5xGJB0jXN2rDSDjooMOABOjg29IdEO2NNuOGGuWMiE8A7Mek9C45bYjByGb99fNTSKTJ5pAmZpD",
+	"8YbQ+LUdv+jVSCJ0XtxRfoczj0QuY07emx2cP+igUEWLPAclK+hPHpL8hmSQehvmIGkU0sxwRs+L0pi7",
+	"P2R8vYX3UpQTyCJSHKsRQ68/Ny/g5EeUErqbX0VxTsKhfV5JEt1Yr3la025POM7doyWANjSjIoE49Emb",
+	"8Xl2lhjcDUCOcBC358+pq4NHvSZqzZhwYwXJDYQmEjnoRjeJZ5qxvPeEc1ZITjGYfUm3BYeK7BlNQ8lC",
+	"wQo+kl/WVgivD6F20ctJKeSnZz7mHATwWzMFlWYxvB/trRUs9bz4l+U7yLwEksqxzEyAFOpdmUAYsXT+",
+	"4ZSSSk6kgtHYLZp3lKF4S+UscswlgdWvwRH/KXvamKtb3bKyib9Oimjtrg8b616hMwyiTlJs3qq+G1KX",
+	"VE3mXL/OFUeriagOuihFTJOmkUaFFtJT7YqSKS6YhRlj6d6T43rUE7GwVLA7WokAD39HJz37XLSuBCSr",
+	"6bkLURFldRfchmobx9HEa6NMTiQJmxDj5ffJJInkzFkdCzSS9sndkZT3ZYJyuF2g+tpShuv4YmHqkkLU",
+	"N6ttIUJ0BpEjI3RvgAuWPU9GeB2ubby2C2xq8z2/2RR4F5tKIM1Noh650X+yfdZwuJyoHfkK2YPnyxHj",
+	"czV06wCaBOQRecoRyUJBt5n1Ik8oWfW+EJPSi90ayFZI+MKIgeukl1g3QNY4THNX77CYn5JB+aYZsvBi",
+	"tKFSlEKREA6eOl/EQlbIvJDYsvPwQCH1rUWA95ITvF7+rXr8VaZ2hStsjrFpL+iDpuRaKXk7mqmjhjdb",
+	"tMuU3YToear4i+aDpJzDBviAnIrcjHYUNv6tEP6WU5IiraQx1So1B/LxjveESoUK5Fr+FDrAKQzNlAho",
+	"r95R4HJMOrUTVCdFurgbYbxpbu5qqTHS5axMxjzukVUdscF7ikjSG8nYclQqkL5D94oTTgOXByfVj3pg",
+	"8h5y3mmw8iF9b7q/Y14/3eZ5kBdIeeGMvdp9atLLEeOssaf6jW+QdJ1zYtTclgwZrevSCF6Vz/tElOIY",
+	"pqcomTly8/tgRXVvZ/IBmPPalauNo1BVwXgKmn7abEy2hFf7MOnVCB+X7x2SHSvQHEK/UWRUzh1r9+3e",
+	"cktSGodFJmk6rQ6oDoP6+apAf4yY+lIqliVuJ+uVNBuVth05bE4cbnANKdKxsU/ImEQw8wn7uk1zxlXV",
+	"adhMrKrTa4ypW6+Hz2dlc14TKAtBMxDYrnvoySGZJLZ3EebpOQhNj07A55TE1Gb+IzeZ6GBSuNshmVBi",
+	"g4gdSXewJamPxo0foc6whTwgwz8KkkkbSMREY3Y0Q2aQaUqPi0h6ld1uKbrvkGTcTqhAPHxbzxuae+LX",
+	"erWnsUywZNHWHqTrAh9ZqaF2WwKjPmGk/EydEluAbpBWOSm9vIvNOGiDBCr81u9RBenGdTF0VmMdlthx",
+	"Sk8mp2mm7Do1WYDdWczHzKXgrk9gN3M2ZmFzFqdMINC9jAJBYwjYJiBBxLJNSvWxjhKvN8qIaDLyVi09",
+	"hQY7qNduCGGJ+UTdODWFPe6FrgTwI4VXEllMz/WRVBqXfhNKJBCQScgiCDaMByTItZd9hemzq9vZuwxu",
+	"vXwJxa6D/f8FiFGu988mt72E0MTs9kuS3YxolebpH7gB9LSrBRN42SZ0I508s4VIKqd4JNTxS5dE44jr",
+	"JjRbn+rcMo4+NF6n0gaQ+JLtH4q3H4q3H4q3vRq/7jlrFcsMdlVQT790MYkpDd/0Di1GLRHXKL/M4Kuu",
+	"YUWPdWDWIGXT/axyqYnKFSKXZchlc6WVOzlCN3TMZaRmuHxBJ9b47Sn8nGHUJNYKvJsqUYa/d30Vpafz",
+	"lgnl09tHTS9T7c+3AdEj6j6uIlZ944u+pLAiE0WuriZ2jprrPTMmJ6hRQGupDFNJq/kUtpxWX+9TXCqi",
+	"MZWHi8uyb9CIpE2zRsmyDv+yxRheyXpLTMw6+yjbFq7NqUqjsDYUFd8lTUN0oj/3Eq6JgFEpGLuccCpO",
+	"14Y8r540zlLtWPCoiHKuCJQJCpsNRCerl741T9VGkJ8o6xGUZZew0awiAZPLiRtccqUe1wDunFxiuuph",
+	"vz7QXa8C7LqOnBIibuMo5aQkitH6SUTSdFQchqDV35hFxQ47FaPtctCfQV6zyLS7n3bP1CIQ3wONDRxW",
+	"UDGqMcyt8vSa0Z/mix7Antz88RIimsOIshGSCuZRq5nFVIc5cZGqMmKM5ByExs/MO52sg2SH0Ew4mTeg",
+	"hh31WKTpIeRAeiI/AxU4p7tAsDQO+9P0E+OWmd89gfbU4X0pO8Jv8MJOt63HlX/6tIK3D4fYgTg+g5CM",
+	"pbbEhfG2SP6wbmE8vEtHMjLDbGfnL2AKA/bTzR/wsK0F8NvevgE6U7Zn6tXi3f+VxMLW4klmKhl7kulc",
+	"AmGrPgYxpVo7obl2uVh3kFmshE0F7gqW7vqWzHvd9DhZp7a+BCVDXhsp0jbWLPGcnkZQn1xQu7gOjob9",
+	"1Xmk5tl16q+BscGncc7z0TV6Dee5EsBviHdtVnbsZfx7zwgumoNPebV6/pLtj2/6CRej+9La7A2lP5eH",
+	"H68/q92O8vLFcEtN3TA6W9mrTUFNt8J2qKaRx/q2bxUyx5H2zvU6PfdMvbxLx74taZqGLIfpWRWSSZKi",
+	"saXvdbih3PjecDgj2c0I77orgncorLa6bpBZAxrNHZY4quCNDOFN8DsdMSL/OB5+iIe7PNM80MR4rnCW",
+	"Qd0l0GUZeEw1uysqLnKlB/p1/nTvXB8mVlw6um5QbUXaGhmNLTa+jZYAkwI8aoExiZaZ2MOQk3WYsp7p",
+	"11cfOrJS0DfirmgZ2Se+KVtnqhsZr5jSuKymsNTp9FKHypIg3QHRBDjRhcd2eSG9W/phbXOPjmh+U8/2",
+	"+Cn+i1s+CWDVsO6ua5UlYM5VLlmzFo7sCIUCHI1YDI8mkRSIgGd2jrkHkZhWCXN7rqo8ixmXPbIGbKi/",
+	"3e1hwKn5zExDnebQLLtDTUi8x/et8+jqpl4s38O22nIt1pdDlG0Qr+OifS2RcD1rarCf2LnmElyXeM+E",
+	"Q5u5Pii5zWMv3AQX39KIg1/QBW/PvbBvfA85NoZXayF8mpQ2xEYTjzSWenwWTcFuKN/xlMohjefUkbzm",
+	"P/nNts4A4tZlmmXLVtsQC6xcpD7+hiIFPO14jE2/Nd0ahW9Xx9mKKZzOOEZRf02uIS2ppEX6vfE4Nz68",
+	"KrVw3KWG73KQX63ntLlkDnV1NlASYA2gjYQGp85iZ4ZZJjlWJ2H+KqtvlMgzLtHCRtMrXPs2BjZsirqm",
+	"Xr5XtXvXrLBdPRHVeMUBrddHzOdRr8YeouB5Wgj0+kbdwGaOmfL7RZpM+LeLJRJ084WxPfOzQqLDPn4t",
+	"MLDAZ17tK9TTvug1+i7O0+E6xHe6ObyLLBodRD1fZHI0Wr3aWXR3gre33l3pGpocdqtrae9y6+q1cVUj",
+	"1vIOuWNWlNjoZKHtgg4IHtWgVE0vj60IMBmb9hpi+fckr0yRwihP9rT21+hsh5Ts5xcTrKeHoBKju0EN",
+	"Cte8pWk1uDK/+Ufn4ysoyhrEMU5uV2Fow9waJRqIJcTKUgnc/HvbK/hCE98YE9g1G3YU/L0tkTovFS9D",
+	"LmdGahODGJbj4D2S41wRGi/YexntLvZyAmPznO5R6ku7bNh5d3uyRZCTU67GTtuoD0ypJSJ6DlW345Ex",
+	"DScIcqb6IiODdP8atM6XFmK+LE5B/0QSILZ/0NFIttq4KL0GLgD/zGU8TYq/X5Wtj32SgI51dj3hcUez",
+	"Mrjm1WZ58MVuLdUu1lWffwVZPKKSxWeQP2d7vIdM7aczs+mkkzy3Hbj15xDCRH1ptCCxu1yu/MfxrPNV",
+	"AOEre9uVG3aruHofB/oJCQVXkMmRNOuTGuZqvHD5ve5CDE/F4bKfcM3+cOAbrwKBEOMa1ZZZWsfGy47E",
+	"zh+DzAyPS8fMScACs9WXuMFDVb9w5PLcUj3S8VFbv1MEJiwf40h1DVhcppk9tl2wAjGKPCoUj6YSKV28",
+	"xK+JJEe3JIuKHPsg55BF2JIgwnWKsA7n9/XrTyGs+fSmtsljhR53EyY+/s6IpDB7S90cMojDmBymn0u3",
+	"Pgx5kS7QB4yDoHEB+NwWUwuMflzBNozprY4e41+DiGXaKhF9Xhoh9cpzwFe76kTOsCURkm4TCbz8eJ/d",
+	"P21TRx4BuoPwT5aNsfWt8umYQu0il/Rf65hWo7cGnNs3+vjGdSC8RjJ1amvekBZMUZzVssWxbLWsn/Wc",
+	"Q1wWAuOElCsJ7hJQXoqlR79sN8Xy5FRAqy2BT/ngqcTKvOouh+E+tWxAbJmAfeNszbslpySdfqFr8X0E",
+	"fGtv4BVl++5VsdsRfhhhuFX2gxsiozNIq7h+boevldXf5R4rzNfRWtJXCUbM3S7v5ujLzfIxEekHnQmr",
+	"MxEPP8Jrsu80ArrSmR5UMbxuNctggnujzoG0ZuuDqvc5qXoNlBiu6qSOJYky1FhBpcUD2wSGEjFWQoyX",
+	"MFz6l6HatBoU2/yGyChB+l/9WxL4lOJDjL7pMgEO40oTuiugIXblCdzQEjIlokTQWATTGL45qP/6dpqB",
+	"NPXwsdMYnkOKHEUT083GVmGNn+HfzS/MtqtPYAOBFZgmhwMdKJaLCnvYUL71ON3jPVuwNs/1jsL1gLkG",
+	"1BwQH9WjKy12HlbJP1OSYSuv/QJUFfH5mzruFB5RKgeu0SzlzzHgniWi5OcT0JJdhKk1ho55ja8t24K9",
+	"HYZ+bFbWP4zCyJ/TMCJtLyCv3lmhUol6wi+VEBNoU8onN9erpcJrmsFzJiS2lkQIdL7SjgpBW914Z8nJ",
+	"uwWe2N5PyAQLsrUbwc0w95t4Ht5sQ3+cakV62Tq0jr01qa8OnFr2agngEuH1seslcVcYdqdxxHfiWkZM",
+	"SJptL8zVGiOh7ArugmYx4bGi5DEOnWsBmay6tU6YpnbrmaHlo5bgG/kDyRZr5D9Q4Xy6pbDZU09R1wAb",
+	"OV14hWUFt4TTvlZUe5LFpjB4sGO4eaq7xVMD9HpbDaJY12itBo5Kx7PbqywbW3dtt4YRdu27MF7o6XXG",
+	"3KdB2Xd9CIW6wd2/Og/KrOLC2xPlJ0CPQI7NY/ARMsjSZj0EFbII76yr4hZz1lm2TRrzkeb+GoipEUbV",
+	"IkXXSXTKHXQAsE7Go68C5P7mvaAFlr+Vvd8RxO5V2IRPD78FIWDMVEZMJnhpkipATjZHJYturoqdb0QW",
+	"PVXEK96a2GFTk9QG7zkmtp570kd9IsVCLuLaW68Koeuf0N3HGB85QWTIi3gUztTwtbit7bHuX7QwKQd9",
+	"mJ2hGJIl39HMiEU3I4Syn8vEbRKnfCV287i1ncsVN9Qrsa1MUWu/VU8/25MDcnE2rn++ec+6hNz53V6x",
+	"NDBJIu3JqMj1Rp7Wbys/3DVsrJ6Gez5KCd2JcEtotsBEabt6ylqdB+dYe2zf/tPf1op9WAIeaxKGFewx",
+	"ymHBcyaghA2mnIihx7GaIQGojhZTvH2Vm68+WMDCYW1pt5ZS0qS2Jn20QFKetwXdJnowF9fdu5H39i25",
+	"gexV5t1TNaW3wE8mq79wz41o+aL15HE+pnJ7+C4bGg7jgSh8vbEeJcRwCym6hdzNnZXerlf7BMbUfri6",
+	"XH3OqrLTluTqM9m1UXgUN6PRWPY9Gk6YONUSqjEn9foQpGS/DrbX66AQwX//7/+zGj5FSvYX35Io+c2s",
+	"+G6UeZKSfXmkNxQiWIw8R844tUjH2Gq1DmUX5ixjIFLvc+YgI05ie16nz0yE8du7WUij1Ex9K9CQHVaW",
+	"mVQVMc4hkh6pHfdwTKiXQb/h7E/I+lIqkQD2nvyBl09UyHCWBA+TNiNCyHpGqJifc85MPfvxAywLE5Lh",
+	"SaPKIUeAMCfch+xy4KFS5sZGJsbOJS3Bg2ncxdgmxJsOHCKgtx4w8Og+N3EaqyjyPKXAZ1d/FJfMPLxH",
+	"HtCZp3FeV3cMO0bPCllXwW2b3dWw2GSntdPWqL08VP16ta69ZbIY/ayUOmOVNBaTwwhPg5ZGHiEUvyxG",
+	"SYTHVCOtpI4IWRDTONcdBQPuElqjwZ3n/jM3jBHrF0+i8RIzrLpuR8PV2twqMmzgoDI1cvDWNZTzIWTs",
+	"JGKaUZF4sCP/EQ84YldnxI9H0UXK2Cx3/FjzMsA7VynUxHVGxrZo3Eg/c8Cy7UztslW0skYDDgQWaFhC",
+	"t03kZiDzMdMH49hLz7e0N19NoE8yjK+GTTMhgcToGXSje2u4TA4HTR/Uj559dYT+MSJ7KU7nhdZPmSvO",
+	"Uon1wFkbnNVVARkiw+ho5fUYq6PpVJYRF8w7C2mhwm/1pJjmdD0qRctgD2XsaUJOgl4mTFl0Az1eiVkS",
+	"nE7yCmwa16nCaAuX9skG86DKXCmDKCxNiylE/XNG5XPrufNRGbYzFVwyZdmezHDjNIKf9JNl1zwP2TLs",
+	"IurPzj6mQWW4F6YRIKJxnvBuktyRxK037uDUOPzRF9YVWtwpTtBQTjLJDxclEYxRQcwahpgELFidNc0i",
+	"PTJGsQraz2K6avazgNg7+uslBZYpc/MbazG/l+2IrVaag3OzoeW/xcFIPvkL4ZRk0r+T4HJjDIazrU1W",
+	"xALBtcaEJkSYVvsulcDzK0x6Ub6H29hit8V1kV5m3IFPMubMjXj0eqHST/j0+sFFctrzJEzpjkr0sqEk",
+	"fAsS3asslSHNwj2RwD3rZkSt7R6Kpl9SSOPniRnFMP9IoTvkvfVhBZ0p+yaZv0RODa99OGhOPbCsrMl8",
+	"qovZ5DE11NSaCzWIHSEsaux+rMAwU4l8pcXuWukoYUqimwUkhl2dw0YHm4znp/6JKaOET35dhw5j9I15",
+	"Zp/HzfShWdxRcLrkeSKWGbwiBSGR0J/l0BN5rb9urK2eBxs9iJgxKk3Mo8uSxro4tbnqhiaeaF5QgcNu",
+	"tkJK/fCdVFgRx7oadek+3TzRunVHkEMk3HWcOkeiMZVt5BA1t5cZc5Vax5yWsvRLJU682j5kggqJb2Vm",
+	"C3nDWRoYxJAJKg/htne0/nHW0a5Ite9FyAM293JD03QZN14tPWTCxJxKVx0iwO/NY79SkUzp8ca3IGSY",
+	"U4gg3O0WqbB8aUCI9+AbP9vQfPeTnDZlQnhqg7Y4T4PwOB8P9x5efcYHHtgtcE2yfsdxTQC8z9Pot4Br",
+	"Au7eUHhF1s8uaxXknMVFJH24glf+FeQ+5ViQYyuadKqEh7fb5lagVp9t9qjW8mNObyEL2WbjU/+HGbL/",
+	"q31s0mj8yvA5tnhcXKrjIC3GUcqKjlvYkn3NVhzHvOSYT3S12+u4tA1Lq26AVaaTAyzSGfpLCZFpDtGa",
+	"c2JBp+jCdrFbHgk7ddiZ4OY6+HrCbg4VYwYB65FOhGesRa72MLix3newGRCL0NMxk7FlcDbMXQG8ccjG",
+	"7jEejSbljPVqMO+xbBEpBGAz+yXHjSpqwdC8uLbfOgGNa8ii5EKfZMx11K/rHfxato3xAgeH+UtkmTgx",
+	"xnW5RHgzuDRHD4FNgZMsmhYXTVbVd1unXxsId33p1C0RAoS4sFgdQxpmBUMbQLeJf0avzROnfW2QY+7T",
+	"WfsFJ5i22l7REKXHCNsX5Xh/Kc0A3cpi7jQrpQEhs8hESnNsFB/Q8sF5ylDI+VmMaUuZmkxBVNTTMLqS",
+	"Eicyu0oD94rvsyIPRU6jvt5bKWxJGo5IYho0bsoSU100QFNfboPR5xxEpup0v3KWbXV4yHvMV9WD5mRn",
+	"OCFsO2rfkXHUNENxK+AySvRxvuWc8ak5Jf8eAZiIeTo8/J7mEDEeQzxWYI6a6DrPkBF5yGlE0pHJSK65",
+	"XfMA6zq81/WOXxZM1WdxxPNvS3LT6WZM4UfEQp9h/8hGMusVxed/eog8j53uEzbi/puGNzQr599vfbA4",
+	"vrChROUHDbsNMw0x6uGStwkEEcskJ5EMrkHuAbJgD9cByeJAAL8FfhFcGZEQ7KlMgnIbAeEQyATsY1+I",
+	"gO2zQP0ivg6evXkVSBBSBLckpcrICuAW+CHgIHKWCQjIltBMyEAmVAQbmsI6ECyQCZF6UblnQUSyjMkg",
+	"5nQjL4J/Knmt97VjGRz05/919dOPgUGPuCg7Mjxd/dMCpOZheLr60k0qITldPV3918WTi//SjiOZaKp9",
+	"XCu8s75ORdQ6Vv4qXj1dvaZCfmOfsfO8Qepa4t/acFVHuIFDwDb6NDnhCrwbxmEdwC6Xh2DDuP6pzHKl",
+	"6r0/CtMMxAjzsnGLEcot0vt7F+H91blO5XDpXOlvT/BLOQu7WggyxTV/WyUsNcFHPc9CF3eSNFXWtelT",
+	"y+F3Xb9ZI/76x5oApJmGTspkELEYAgctsoMSqMbL3AO6jYmUdp73y67zvtMDNTRxahL425MnNiYnXdJQ",
+	"nqc00vTw+Hcb/q3WP1mi+UY37vpwFLKMmYnMxLAhRdrbSanc3OM3dgrUB11NbN1YK0uZa0tRgZ6tuQ6I",
+	"IT4iAxI4Jw7ZKpqtqjOV+LYJzE2Kf5OS7BvnB23Se9cWq0cefw+HlQHpHwUI+Q2LD17QnOzP/HK52cHd",
+	"JS5f3aH7dO36vbutHQ+/bi5iE9iWJXhTCLAYwSviDEigqVjxBBIYP19QQeWY0j+sSz7/+C8af+hl9v8E",
+	"2UP5mttoyVsyG2oYXx26ddZzZE2XaP+yA9nvPnK8PLMoIUIzny2gEPHYNT/pxMZzJuRPm08VIWaCwGII",
+	"+TXR3N9gRYE5uD446SoCKoM9EYHiHAHbrINrEDSGQPdp/EIEenyVwKEQMuk6hHfLk185lfCt9TSfGYs9",
+	"+ozpPd7/kbZI2dGs/P8eJWKcxBuikh9h/63T5T81Nv4szyGLA8k0SRoiNXbv14FTo3fkBjSlCrJRpBkI",
+	"/cqeRkjm4lr6dev1TIqXjH+k3AVdDqCOWStAdM7RpfD61jEYZekAiZIgpRkYQa1xsw72ijFRoRB6DUEh",
+	"IDZaa+DmwjvMmt6Ix2jNOVVb+UsHrwZl+Rv15N0xneYnXKztYxBQGnALswAroDQ2IQ5Scg1pIAiN10HM",
+	"yT4LNpztDLUoUXUDucRdew5CQnySPi71Yz9lD/ThTx8GdssTRwyRzl8ODE4Dlq2VhkkxJFFksclD69X0",
+	"zRMTwdRhcS3GWfcJSyEQCcuNnn3tTlCCwPzDgG3PRHXuEcZ9jz6lQHRoOF6Okt4nKEl3atS+0n5XZXae",
+	"warVmFkHjAcaogGVTwOSpuofMiZtNPII2YrcYyJPODFfEDPTdTFI6Q8sLDTULdBHNU5jwiFghVxrnREI",
+	"T2ndCaa0xYQJCFIiIT0EOWnoFy6ZzwLQNGUetGQuTWu6s/vFTlgJVRvr814N15x7QXSTG9BiwBwwoIr/",
+	"q/uwUTKguhVfG12Ts31wDRHbgdCOoR5tskL145Sxm358v2bs5qdb7Yz/CFGHshEugcS2jeCZTAQF1IDd",
+	"AlfoEsY0KBGcMQlfB0IyDqKD5XUjkdvBhn2XlsQvqo7rOESySIJ8JCQH0/6iQwm7pplJCGy7Az4XRKov",
+	"tnFnlHYS6OHjwX88v/plHby9+kVd1f/1+up//ScSt1TkVViuG60v7DP3ihlfQRb/i3Bxbk58BZmsvrsI",
+	"ttXRgt8J14Y7CaJCSLYDrnWVYEf4DcggJgdr30MWix6zvqmmwy2NdbOCIdXlW/dQt6k2Q9zzLP4YdwzX",
+	"K+lM9/QFi4qdejIgUpIoAe13s1ASnQpRn/nwTC/Qj47JV29XpJLmhEud6fUoJpI0Ad3OObm1bb2J0HkB",
+	"q6dZkaZtQBqXkwwEOQijOwhIN6uBauGuAkZAsf9G+WJv3/L+ORYdYysOHf/eGx10kwvsmAr19trByR7j",
+	"ruOEzXuwnI9ZE6uSUPYCBP9Rkpcm///sNQYcVyqjhTGkYHKLWrENKpOYk/0JDnX+CIfBOzbCgQtxNMjh",
+	"q+O8opmVfoc1Vkh1aQsBPbyqz8Fzd0jxEycTlc3lDG2HgYpfdt6WUpQMyfCXlbxZXtLaj51XH36WpqVU",
+	"XRuDVLI0Dq4PCoAuQ+c4T6EE34DcjeOXJYe/tzk5HcnoXyIyJfVrdy2TrhKApSMeV1InZTkiMamVJLO5",
+	"gTEnG9lNFvVLVoqkvOjy7xayl1D8md7ZwuALEJnajDTH6hxdnhzGkmq18jiiXU5yXoJJleSB2WFFa0i6",
+	"0h+zhXY9KTn6d1sUKc5PZD3qTjmfcPA7A6l4HqqVy8+d81NLBusMzqhg2TkiupFu1RaXeeVyz5zME1gq",
+	"3JAdTQ9DsbuX5ol5ye9vY/Tg+fBkz7SsTmdAWxNC15CybCsCPTwUhR0O18RUJvc5XPXvk+KLS6NwcTFl",
+	"IqKnu3+Z5+5a+zEoW5g9PCecK8q7NT0CTQxAMq0cmz6DX7S1ZB0KFQnbG6+irBgMmpcISbKY8IEAwZV9",
+	"ggq4I4YyvyP6ecJoBGdXoi0kl84B5yxnQmk3Drkm7BAlTCiJ4wrpHH3YfxiijsdG+z5JIy+skv7JsbZ7",
+	"SExnsMh0arKrK1I0FVckRTObndo2zAbIqao27fWDvHXU+QlpLrVxCktWGFhYfyHsFV8HLI2hI8RUYqjP",
+	"n3JFbsGVWN7Pq9xje5jZLVhL40mfpTE/jzDQPHcCyjno7lKnpQfEEJ3RSCTjELAMjA5DAg6mz6oPl3j8",
+	"l/5zMLzwgrO8h07PRYDNT0i7mY89evGR0aANiWjoB6xASiOraA8kUTyLY9ux+zM31/B9VBbuZfbZOcNL",
+	"a3CwlnPQxCvdS710/iO8l3eout8b5/m1XRsx/wLfW/nL07XLap3Ph6hNh4f30lgOLiWudGmYsE+gcKE7",
+	"Z8QBSTmQ+BDsE+AQbOkteNP+479MR4yT6kTPNTiX3775CdtkZbwv/QlepzCq87JO+wWTIhLO9gGxJEXM",
+	"hPLOCHKfy1zT/yeN+HcfOfd45niEYRFUiiCltxDkJIP06+CJrpqsd4/pziDoiQt/+vg/78Wf34YuJe+n",
+	"KBiZDkcb9tWymr8OOMiCZ8JQui7cgc3GdMgaJwUfE/lI0D/7A9nP5JX6+Z6Y1ZOvg4dtbZvGjP3SsFmz",
+	"KAumf8LZOLCpTU5JlkEcCEMqI0kxYkJevE/F+6GA9nMm5EuaftoU6Ucdt1l8wXLI3u9S41QSj9hmQyNw",
+	"eYkXpqGiUPxrl17oPyfnTyoBq7OkZyti/p1w3YBFmKLd2qbH05QylIfI6TXT3dc+DVl/7oQZBbzzND9o",
+	"+jtQVe6IbFG1/wdt76MgtXPoXj/YfHqtetHdrtDFeeN5D4eI5oOdFS71Ew/irEEYafw/sL67RgPk/s4S",
+	"M4qqmuKjZZTe4AXj28DgMviPf1399OOj1y/+czzdaJF3EYnbIdLRF+KBclYS3svHFlZHnTDOor2UJPGF",
+	"0E2ctPry/OqXfgJIqJCMD+ZtfmcfQRVyss0g2F0L2saI+irf2Y1yMm0AdHshPRIT8moUrmVl65VIWN7T",
+	"orZrZ9Svy+yppGVM9PTcDi+LqYX712o96Boi2+GXBLoqfF1zc9l8v6McD0dshvQqGhjOvnlVe+4chUjV",
+	"985fi1SDSXB9CGztgoOf7RM+WHP0qn6z7k+VfW1b524GVH55aUdEHAckCxqs7QhzLcI/2dp2CJ1niW9+",
+	"9FipY6Sz1W39VvX44e8SC2ezmXo/ZAqnBjuFHbWF14LBvLozYOvPGRrIETpTtuxnwJ2sN79xG8qQFdts",
+	"gIuBzLhB/vV4B0QUHMTjv+zfTka0fzDP3ReDYVduZ+Fb+xElyZ2NMm2iXMIKAYHFRMAKaboK23E6OnMz",
+	"YoVuibIlNPNj4J88vZ0p5Q49rGdvJ7E1B/hhxoQPze9r5ShVH7nrRKUzs/G9m76zIzfAAw0HiI01Vt4g",
+	"PXyF8oDtezm5m7LRqX3+mgCHfxEunnFYsgel+sTirnvgYDphEQ5fB7afVdWQ0gzACa5JdONaUcoEsnZj",
+	"rN6WWNpVMWzGvjaPnKWJuPrU+Y1XAwSjVRjSczOIyn5xBgaDBuxr5/X5FMbYJOpmynC3Q4/b29KOXgld",
+	"DJbGMsEu3Nt5yn6vtlx9z3fNVTUpnCPSomds6GbmmoW6Ousii61CvG0OZCrpuLr7Jy35Hrq+o15TztN6",
+	"H92Y50D7M4PvdSBANxYrx66YfF6lbVKh/W9xD//q0TTvF5rP5iWYhZ4WZ90RyzaU77rby/jy6ikcuJPd",
+	"rsv9fQ6M97mJEejBlJJFN18H9vSB1ENkTIUvCO2oYDwWJr9CtPTZPlZsRo70l5focRn367LemwlHPtUp",
+	"+t7jBpFr833eIizHdszS81+bPN7cl+5+mmCdjl0N51G34s2LlzoBN2VbfW140X9D2Ilomx4+hAr1ioTt",
+	"O+eLSiVCV+uVspsUgzPjRveEStM9+ppwjpwu2vBXmiELlXYmIDYO/RKKPW5mHZT2GqjaOeM0YjGYMKco",
+	"FI0o3VDPK1CmjmFRblisCWDf+3Gnr5lcOFisyOl0f+laH3H119O6NJOf1nTB12z5QpWUdce/uoB/ekLg",
+	"s0j+lN0JHj7y+YCvmbyTEYFnILFyQKAe5PGFGDkesJMgc8KHquJfcoA/4a7o8f44p45H9HeOO95ygvTI",
+	"txQu86Juun73VsriFG2oyo3mtuXulouqv5i+9G2LpIt8haTRDfDBNEr7yH1hqEan7vYWWAY6l7C8R2q2",
+	"xULlxrasTA+3N7p2N641wh5FCUQ3wxr2D+rB5+a5c0QDqu+deYiF/nBgIGLDUUFKhAz+60mghzZUcLTU",
+	"PhgYqM5x34Z51XZ2ZhbYxu2C3hqIbnR0UeGUZsE1k0lwXejEkS5Etq+E7VWcMqHub68cf54yAVMxvT6T",
+	"MbC8v9KAK8wTpE/SvSBhp8FacAijMXK+9uW+Ve9a/J+N9t8q29+AIEgZuwmItJQffHXx5Ms+6lc6Az0x",
+	"4PGNfeYcckB963BG9v/cjpsS2ktSjZsSjWwEc/5Bxm82fo8jwmpNEklcZgxSQ3dTh049h+2C1d0VX3/l",
+	"ri+yJcxlE7N7p591UmPt/p4c3tBDnmfQ2j/mlNsa0j8dSrMxrUS3/VH0cwiocMlFesSDnuW2ro17oNI1",
+	"l+JARCvptkGOwPJ0eObeG/PIWYQJ8HI4wdkkyre3wA+6B9c+YcGe8RsRWN+8SFhuxgern2Jaj9pbyA3L",
+	"GH2ej2xSz9+6Z6gwQyYuHJNAmmu3gk4WXK1XbJ8B7wi/rFcCIg7ySOygZ6wwTX12lTsXKzUSXVS2CLYD",
+	"Q5X2IrMUNCkSG+548+pHdeNzIkSecNIYilYSZ3XHH5vwSL+vU/38k0biUiNRNQLPPhBVCLo4wsp8L30L",
+	"jE9PT+c3iT8Z05iMSBYIus0UezmA/Fr/j2I2JzA3qCsY6dDHae6xxXr6lpmjfZI33Mp0d8m/MFlha3PL",
+	"GQ8Mt1s7eS4T2Kl/lpbOdjqpuJdsqtLmE4Zi/cGzCPjqg2eW8t9TGSWQBUJCrqtgdfR4y6B9/+ogGRbu",
+	"jQLy++M6rO/r3Fenjd6FrS+FTOcDVuz2i3bUpIXN9uU4mRIwiOOPeVDD+TD1UwbBTe3yDd61PmN46lW7",
+	"6zkNszc3fWAbk7pPGsbRLExdB0+sutauEKQikKzQ89LbOUYYBvM4BSEe7YkciNS+BiF+JXKeQO39YTPt",
+	"EujFPOmskHlhIqq7nAlt/pZZ9+kh0NAPUiC3jYFhKPQdKKTx8OyEf6tHHljTQqxJQ/dO5sqcjzOVw2U4",
+	"kDTYkRuT1TqCUB//RbMY3p+slv84aLb1CXWyj6F94Lmrm85HqLaw3iThQWxJtTWLppNcaTQQt9TKtn5i",
+	"qY5oM0obfZYgpUIet0Kz5+w3Hd8wUR11brMRDZtz8lAawatdzrhc2CDUDjjbdGQTkBqa1gFJ04DxIGO6",
+	"r1gXvhSRmjZwjzY0hWGBP9TY8k68+72dIs85O1bBZHE5SeLhvpSm7WGFYA4kBt5A8LBX7NI+c4TY4w6L",
+	"N3Bw/gedzGka+a3tIH9Xt1GOaRgaIt4pKP9+5tINc/SFqzcsfNdV6p4bFW6bJNjMWN0YWTZrpEtkrk/d",
+	"zY8s6tbX8YRxY3q0Iuqno2fmzXefA0/4HiDX2Rc3wL8Qrq4zi5UuraXC7gQ7KP2AQ/pyH1ndUSL14k2f",
+	"lh9hZKDfnmFUu+LDbaU/rWKts9yUZw7mZZM2BW2tv28CyeI+RPQ5Zu/ZnbhXA3485AHJxB5M06Tut4ZJ",
+	"55l+vRZMc7x+fRZJY/M0zALr8jCfheixnbNKiWMP3/Yt+0ujU3Po9fS+l5ztpmg7n0xK+5R81c9hHOXb",
+	"gmfGt6iZfTnR3mQS2VlcymTOYB9UjZy6qZQVcsg6fs52OeFwaR47U6p0yAoZbpH1DD7PVqdFJTjoUzc7",
+	"Dv7tVMNB7iBl9nUOesSf5cxpGr+SgwgscQqyg0CXhiraNBGeQNAYguuD/nPY4ciL9JShr584CygLM4nh",
+	"TFB8q10TkKu7rsEQEFEmSQT6PKYXTl0U2Rcs9ITJmxsyiq7oNvtJu33PZjmoT7ZdzVUebm8NrD3LR59m",
+	"+GvCAip02iDEAc2CBDhUCco7cnD5hT6Jygqor7KHrM9x1EgznXhvh1MkJIuFaU1gVMFAgLR3z+xJx6jZ",
+	"De1N19UTSAYH47B8UVJOWH6G2jfNigRIqVvtVrAwA1gGx9fq8yN6CX00Ae4rB4azq56Lo9oYSIb+zSG7",
+	"8m6qS6KoosiP6UHfDBrDo+vDIy37e/XPKxrDN4crox+cQfl0863QyoCd7nsJG09FsfzSnZssNF7asP45",
+	"N2ogB3Djp2yPdiEDIFESMJnowEnPDCrd/m+4M4YZjbkclOSZxkeaaeBKE7g+NOaSZHHVxexrk/Gs1IeE",
+	"cWmVBiItmNm+7YetdaFwnckepXSohESXTV/ZZ5WCfZ4LKOG9HGH869fujbGlZ1JJhd+zWQkulOrazrl8",
+	"Bmoo6pA3utQ2WryLPckHOLD69SyoVzYLzr2Z0gzpCJUM95zlSvhZ7p3MfGW3pr+7Nge6c/a+J/nZ5mub",
+	"8rZMc/M686JZQPS4wS9EkKckgrVL3giE0iniftZvAhkDrP+tjXQsBkH9gXOw/gwgFgHRdkeQsf1awY3x",
+	"uCEZDTze6a0I4LdOZy54unq6ekxyuvrw7sP/DQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

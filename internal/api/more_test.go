@@ -116,7 +116,8 @@ func TestAnAdditionAfterTheReadingsVoidsThem(t *testing.T) {
 	b.readAll(4.0)
 	line := b.view().Record.Lines[5]
 	v := into[app.BatchView](b.write(map[string]any{"kind": "weighing",
-		"weighing": map[string]any{"line": line.Line, "grams": 90, "lot": "N-2", "over": line.Entry}}).ok())
+		"weighing": map[string]any{"line": line.Line, "grams": 90, "over": line.Entry,
+			"draws": b.draws(b.id, line.Line, amount.G(90))}}).ok())
 	assert.False(t, v.CanRelease)
 	assert.NotEmpty(t, v.Record.Readings[0].Void)
 }
@@ -129,8 +130,8 @@ func TestWhatIsDecidedIsNotChangedBehindItsBack(t *testing.T) {
 	b.decide("released", "").ok()
 	line := b.view().Record.Lines[0]
 	weigh := map[string]any{"kind": "weighing",
-		"weighing": map[string]any{"line": line.Line, "grams": 5, "lot": "", "over": line.Entry,
-			"correction": true}}
+		"weighing": map[string]any{"line": line.Line, "grams": 5, "over": line.Entry,
+			"draws": []any{map[string]any{"code": line.Lot, "grams": 5}}, "correction": true}}
 	assert.Contains(t, b.write(weigh).refused(422, ""), "on hold first")
 	b.decide("hold", "a customer called about a lid").ok()
 	assert.Contains(t, b.write(weigh).refused(422, ""), "no jar is out", "so large a correction is an addition")

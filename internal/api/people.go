@@ -51,6 +51,11 @@ var asked = map[string]people.Role{
 
 	"listBatches": people.Helper, "getBatch": people.Helper, "restedOn": people.Helper, "getPrint": people.Helper,
 	"getLock": people.Helper, "planBatch": people.Maker, "writeEntry": people.Helper,
+	"costOfBatch": people.Helper, "whereJarsAre": people.Helper, "dispatch": people.Helper,
+	"getStock": people.Helper, "listLots": people.Helper, "getLot": people.Helper, "actOnLot": people.Helper,
+	"freezeLot": people.Maker, "getSticker": people.Helper, "receive": people.Helper, "lookOver": people.Helper,
+	"readDelivery": people.Helper, "lotsForBatch": people.Helper,
+	"listParties": people.Helper, "addParty": people.Maker, "putParty": people.Maker,
 	"listMeterChecks": people.Helper, "addMeterCheck": people.Helper, "closeMeterCheck": people.Helper,
 	"listEvidence": people.Helper, "getEvidence": people.Helper, "attachEvidence": people.Owner,
 	"withdrawEvidence": people.Owner,

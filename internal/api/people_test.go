@@ -344,8 +344,8 @@ func TestWhatWasDoneReadsAsSentences(t *testing.T) {
 		map[string]any{"name": "Carrot, miso", "retired": false}).ok()
 	assert.Contains(t, history("formula", "carrot_miso_dressing")[0].Said, "renamed it from Carrot & miso dressing")
 
-	assert.Contains(t, history("batch", "17")[0].Said, "printed 31")
-	assert.Contains(t, saidIn(history("batch", "17")), "Ola weighed line")
+	assert.Contains(t, history("batch", "21")[0].Said, "printed 31")
+	assert.Contains(t, saidIn(history("batch", "21")), "Ola weighed line")
 	shop := get[app.ShopView](c, "/api/shop")
 	shop.OpenedDays = 5
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()

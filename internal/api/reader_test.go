@@ -347,9 +347,9 @@ func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 		Used: []formula.Use{{Ingredient: "walnut", Grams: target(0)}}}).refused(422, "weighing.used")
 	entry("5", bench.Weighing{Line: "a", Grams: target(0)}).ok()
 	entry("6", bench.Weighing{Line: "b", Grams: target(1)}).ok()
+	seeds := c.deliver("sunflower_seed", nil)
 	got := into[app.BatchView](entry("7",
-		bench.Weighing{Line: "c", Grams: target(2), KillStep: true,
-			Used: []formula.Use{{Ingredient: "sunflower_seed", Grams: target(2)}}}).ok())
+		bench.Weighing{Line: "c", Grams: target(2), Draws: []bench.Draw{{Code: seeds.Code, Grams: target(2)}}}).ok())
 	assert.Equal(t, "sunflower_seed", got.Record.Lines[2].Used[0].Ingredient)
 
 	label := into[app.LabelView](c.send("POST", "/api/labels",

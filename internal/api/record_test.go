@@ -204,7 +204,7 @@ func TestALargeCorrectionCountsAsAnAddition(t *testing.T) {
 	b.readAll(4.0)
 	correct := func(share float64, slip string) reply {
 		l := b.view().Record.Lines[3]
-		w := map[string]any{"line": l.Line, "grams": float64(int(l.Actual.Float()*share*10)) / 10, "lot": "N-1",
+		w := map[string]any{"line": l.Line, "grams": float64(int(l.Actual.Float()*share*10)) / 10,
 			"correction": true, "over": l.Entry}
 		if slip != "" {
 			w["slip"] = slip
@@ -231,7 +231,7 @@ func TestTwoTabletsOnOneLine(t *testing.T) {
 	line := b.view().Record.Lines[0]
 	weigh := func(grams float64, over int64) reply {
 		return b.write(map[string]any{"kind": "weighing",
-			"weighing": map[string]any{"line": line.Line, "grams": grams, "lot": "", "over": over}})
+			"weighing": map[string]any{"line": line.Line, "grams": grams, "over": over}})
 	}
 	b.as("Ola")
 	first := into[app.BatchView](weigh(1355.9, 0).ok()).Record.Lines[0]
@@ -287,7 +287,7 @@ func TestABatchIsPlannedForTomorrow(t *testing.T) {
 		"version": 2, "jars": 12, "made_on": now.AddDate(0, 0, 1).Format("2006-01-02")}).ok())
 	b := &baker{c, v.ID, 0, now}
 	l := v.Record.Lines[0]
-	weigh := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": l.Line, "grams": l.Grams, "lot": ""}}
+	weigh := map[string]any{"kind": "weighing", "weighing": map[string]any{"line": l.Line, "grams": l.Grams}}
 	b.write(weigh).refused(422, "weighing.line")
 	*now = now.AddDate(0, 0, 1)
 	b.write(weigh).ok()

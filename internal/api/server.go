@@ -98,7 +98,7 @@ func mistake(field, message string) error {
 
 // readByParsers are operations whose bodies are price lists, bundles, recipes as files and documents: parsers of their
 // own read them and name lines and paths.
-var readByParsers = []string{"postbundle", "postprices", "attachevidence", "addrecipefile"}
+var readByParsers = []string{"postbundle", "postprices", "attachevidence", "addrecipefile", "readdelivery"}
 
 // addresses are the operations of the contract by method and by their address as the router of requests writes it.
 func addresses(spec *openapi3.T) map[string]*routers.Route {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -12,6 +13,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/lots"
 )
 
 // Rested is what a decision rested on, kept with it: a record opened in ten years shows what was true on the day.
@@ -32,6 +34,7 @@ type Rested struct {
 	Verdicts law.Each[keeping.Verdict] `json:"verdicts"`
 	LastDay  law.Each[string]          `json:"last_day"`
 	Words    law.Each[LabelFacts]      `json:"words"` // of the declaration
+	Lots     []lots.Facts              `json:"lots"`  // that it was made of
 }
 
 // RuleKept is a rule in force with its figures.
@@ -57,7 +60,10 @@ func (l loaded) restsOn(state string, at time.Time, by string) Rested {
 	r := Rested{At: at, By: by, State: state, Version: l.row.Version, Acidity: l.record.Acidity, Readings: []int64{},
 		Late: l.record.Late, Estimate: l.panel.PH, Facts: law.Each[keeping.Facts]{}, Rules: rulesKept(l.book.rules),
 		Documents: []keeping.Document{}, Needed: []int64{}, Verdicts: law.Each[keeping.Verdict]{},
-		LastDay: law.Each[string]{}, Words: law.Each[LabelFacts]{}}
+		LastDay: law.Each[string]{}, Words: law.Each[LabelFacts]{}, Lots: []lots.Facts{}}
+	for _, id := range slices.Sorted(maps.Keys(l.needs.Lots)) {
+		r.Lots = append(r.Lots, l.needs.Lots[id])
+	}
 	for _, x := range l.record.Readings {
 		if x.Void == "" && x.Unsupported == "" && x.Moment == l.record.Acidity.Way {
 			r.Readings = append(r.Readings, x.ID)

@@ -76,18 +76,17 @@ func asDrawn(lib formula.Library, l loaded) formula.Library {
 // what they are as lots themselves; what rests on those is judged anew.
 func (a *App) settle(ctx context.Context, st Store, list []loaded) error {
 	standings := make([]Standing, len(list))
-	ids := make([]int64, len(list))
 	for i, l := range list {
-		standings[i], ids[i] = l.stands(), l.row.ID
+		standings[i] = l.stands()
 	}
 	if err := st.PutStandings(standings...); err != nil {
 		return err
 	}
-	moved, err := a.settleDraws(st, list, ids)
+	moved, err := a.settleDraws(st, list)
 	if err != nil {
 		return err
 	}
-	own, err := a.settleOwn(st, list, ids)
+	own, err := a.settleOwn(st, list)
 	if err != nil {
 		return err
 	}
@@ -97,19 +96,35 @@ func (a *App) settle(ctx context.Context, st Store, list []loaded) error {
 	return a.lotsMoved(ctx, st, own)
 }
 
-// settleDraws writes what batches took and where their jars are. It returns the lots of which more or less was taken.
-func (a *App) settleDraws(st Store, list []loaded, ids []int64) ([]int64, error) {
-	jars, err := st.JarsOf(ids...)
-	if err != nil {
-		return nil, err
+func isFilled(l loaded) bool { return l.record.Fill != nil }
+
+// idsOf are the ids of batches that are of a kind.
+func idsOf(list []loaded, which func(loaded) bool) []int64 {
+	var ids []int64
+	for _, l := range list {
+		if which(l) {
+			ids = append(ids, l.row.ID)
+		}
 	}
-	before, err := st.DrawsOf(ids...)
+	return ids
+}
+
+// settleDraws writes what batches took and where their jars are. It returns the lots of which more or less was taken.
+func (a *App) settleDraws(st Store, list []loaded) ([]int64, error) {
+	jars := map[int64][]bench.JarsAt{}
+	if filled := idsOf(list, isFilled); len(filled) > 0 {
+		var err error
+		if jars, err = st.JarsOf(filled...); err != nil {
+			return nil, err
+		}
+	}
+	before, err := st.DrawsOf(idsOf(list, func(loaded) bool { return true })...)
 	if err != nil {
 		return nil, err
 	}
 	var moved []int64
 	for _, l := range list {
-		if now := l.record.Jars; !slices.Equal(now, jars[l.row.ID]) {
+		if now := l.record.Jars; isFilled(l) && !slices.Equal(now, jars[l.row.ID]) {
 			if err := st.PutJars(l.row.ID, now); err != nil {
 				return nil, err
 			}
@@ -152,7 +167,11 @@ func (a *App) recount(st Store, ids []int64) error {
 
 // settleOwn writes what batches are as lots. It returns those of which the rest of the house has to know: what may be
 // believed of them changed.
-func (a *App) settleOwn(st Store, list []loaded, ids []int64) ([]int64, error) {
+func (a *App) settleOwn(st Store, list []loaded) ([]int64, error) {
+	ids := idsOf(list, isFilled)
+	if len(ids) == 0 {
+		return nil, nil
+	}
 	rows, err := st.LotsOfBatches(ids...)
 	if err != nil {
 		return nil, err
@@ -197,8 +216,8 @@ func (a *App) settleOwn(st Store, list []loaded, ids []int64) ([]int64, error) {
 	return changed, st.PutLotStandings(out...)
 }
 
-// asLot is a filled batch as a lot: its end, state and cost come from the book. What jars are elsewhere is not there for
-// the bowl.
+// asLot is a filled batch as a lot: its end, state and cost come from the book. What jars are elsewhere is not there
+// for the bowl.
 func (l loaded) asLot(row Lot, own lots.Lot, used amount.Grams) LotStanding {
 	jar := l.version.FillGrams
 	if !l.version.JarGrams().IsPositive() {
@@ -237,8 +256,8 @@ func (l loaded) barred() string {
 	return ""
 }
 
-// perGram is what a gram of the batch cost in ingredients, by the lots it was made of and today's price where a lot tells
-// none, and in hands; nil where a price is missing.
+// perGram is what a gram of the batch cost in ingredients, by the lots it was made of and today's price where a lot
+// tells none, and in hands; nil where a price is missing.
 func (l loaded) perGram() *amount.Exact {
 	if !l.record.Weighed || l.record.Fill == nil || l.record.Fill.Jars == 0 {
 		return nil

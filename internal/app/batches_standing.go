@@ -186,10 +186,14 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry, known map[in
 	if err := j.know(st, ref); err != nil {
 		return loaded{}, err
 	}
+	if known == nil {
+		known = map[int64]lots.Facts{}
+	}
 	v, b := j.lib.Versions[ref], j.book
 	l := loaded{row: row, version: v, entries: entries, book: b, name: j.lib.Name(row.FormulaID),
 		documents: j.docs[row.FormulaID], lib: j.libs[ref]}
-	l.needs = bench.Needs{Targets: row.Targets, NoKillStep: !keeping.AsksKillStep(b.law, b.rules), Lots: known, HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
+	l.needs = bench.Needs{Targets: row.Targets, NoKillStep: !keeping.AsksKillStep(b.law, b.rules), Lots: known,
+		HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
 		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1,
 			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled,
 			Zone: b.settings.zone()},

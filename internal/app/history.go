@@ -48,6 +48,8 @@ func subjects(of, id string) ([]Subject, error) {
 		return append(one("formula", "trial", "document"), Subject{What: "version", Which: id, Below: true}), nil
 	case "batch":
 		return one("batch", "entry"), nil
+	case "lot":
+		return one("lot", "lot_entry"), nil
 	case "shop":
 		return []Subject{{What: "shop", Which: "1"}, {What: "person", Below: true}}, nil
 	case "label", "preparation", "recipe":

@@ -93,7 +93,8 @@ var tellers = map[string]func(c Change, before, after row) string{
 	"ingredient": tellIngredient, "price": tellPrice, "measure": tellMeasure, "formula": tellFormula,
 	"version": tellVersion, "trial": tellTrial, "document": tellDocument, "batch": tellBatch, "entry": tellEntry,
 	"label": tellLabel, "shop": tellShop, "person": tellPerson, "preparation": tellNamed("the step"),
-	"recipe": tellNamed("the recipe"),
+	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": tellLotEntry,
+	"party": tellParty,
 }
 
 func tellOther(c Change, _, _ row) string { return fmt.Sprintf("changed %s %s", c.What, c.Which) }
@@ -279,6 +280,8 @@ func tellEntry(_ Change, _, after row) string {
 		return "caused a call-back. " + body.text("cause")
 	case "print":
 		return fmt.Sprintf("printed %s of kind %s", body.text("count"), body.text("what"))
+	case "moved":
+		return tellMove(body)
 	}
 	return "wrote " + after.text("kind")
 }

@@ -233,7 +233,7 @@ type aLot struct {
 }
 
 func (l aLot) moment() lots.Moment {
-	return lots.Moment{Today: l.today, Used: l.standing.Used,
+	return lots.Moment{Today: l.today, There: l.standing.Left,
 		Drawn: l.standing.Used.IsPositive() || l.standing.Parted.IsPositive()}
 }
 
@@ -324,7 +324,8 @@ func LotCode(typed string) string {
 	return strings.ToUpper(m[2])
 }
 
-// refusal puts what a record refuses into the shape of a problem. now is the record as it stands, for whoever is behind.
+// refusal puts what a record refuses into the shape of a problem. now is the record as it stands, for whoever is
+// behind.
 func refusalOf(err error, now any) error {
 	var r entry.Refusal
 	if !errors.As(err, &r) {

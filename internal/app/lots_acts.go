@@ -184,7 +184,8 @@ func (a *App) Freeze(ctx context.Context, id int64, grams amount.Grams, day stri
 			return LotView{}, err
 		}
 		goes := lots.Parted{Into: part.ID, Code: part.Code, Grams: grams}
-		if err := a.append(st, &l, lots.Entry{Head: head, Body: &goes}, fmt.Sprintf("part-%d", part.ID), nil); err != nil {
+		if err := a.append(st, &l, lots.Entry{Head: head, Body: &goes}, fmt.Sprintf("part-%d", part.ID),
+			nil); err != nil {
 			return LotView{}, err
 		}
 		if err := a.lotMoved(ctx, st, &l); err != nil {

@@ -26,6 +26,7 @@ type Candidate struct {
 // LineLots are the lots for one line, what is to be used first first.
 type LineLots struct {
 	Line string      `json:"line"`
+	Of   []string    `json:"of"` // ingredients that may go in; none for a component
 	Lots []Candidate `json:"lots"`
 }
 
@@ -62,8 +63,6 @@ func (w wanted) all() []string {
 
 // larder answers which lots may stand behind a line.
 type larder struct {
-	a     *App
-	st    Store
 	steps []pantry.Preparation
 	have  map[string]*pantry.Ingredient
 	today string
@@ -75,55 +74,85 @@ func (a *App) larder(st Store) (*larder, error) {
 		return nil, err
 	}
 	s, _, err := a.settings(st)
-	return &larder{a, st, steps, map[string]*pantry.Ingredient{}, a.today(s).Format(pantry.DateLayout)}, err
+	return &larder{steps, map[string]*pantry.Ingredient{}, a.today(s).Format(pantry.DateLayout)}, err
 }
 
 // usable is an ingredient's usable share in percent; one that is not there has all of it.
 func (w *larder) usable(id string) float64 {
-	g, seen := w.have[id]
-	if !seen {
-		if row, err := w.st.Ingredient(id); err == nil {
-			g = &row.Data
-		}
-		w.have[id] = g
+	if g := w.have[id]; g != nil {
+		return g.Usable()
 	}
-	if g == nil {
-		return 100
-	}
-	return g.Usable()
+	return 100
 }
 
-// wantedBy is what a line of a batch asks for.
-func (w *larder) wantedBy(st Store, l loaded, line string) (wanted, error) {
-	out := wanted{stands: map[string]int{}}
-	for i := range l.version.Lines {
-		if x := &l.version.Lines[i]; x.ID == line {
-			out.component = x.Component
-			if out.ids = x.AnyOf; len(out.ids) == 0 && x.Ingredient != "" {
-				out.ids = []string{x.Ingredient}
+// know loads ingredients that the larder lacks.
+func (w *larder) know(st Store, ids []string) error {
+	lack := slices.DeleteFunc(slices.Clone(ids), func(id string) bool {
+		_, have := w.have[id]
+		return have
+	})
+	if len(lack) == 0 {
+		return nil
+	}
+	rows, err := st.Ingredients(lack...)
+	for _, id := range lack {
+		w.have[id] = nil
+	}
+	for i := range rows {
+		w.have[rows[i].ID] = &rows[i].Data
+	}
+	return err
+}
+
+// wantedBy is what lines of a batch ask for, in their order.
+func (w *larder) wantedBy(st Store, l loaded, lines ...string) ([]wanted, error) {
+	out := make([]wanted, len(lines))
+	var behind []string
+	for i, line := range lines {
+		if err := out[i].named(l, line); err != nil {
+			return nil, err
+		}
+		for _, id := range out[i].ids {
+			for _, s := range lots.Sources(id, func(string) float64 { return 100 }, w.steps) {
+				behind = append(behind, s.Ingredient)
 			}
 		}
 	}
-	if out.component == nil && len(out.ids) == 0 { // of what goes onto the jars
-		onTop, err := l.lib.OnTop(l.version)
-		if err != nil {
-			return out, err
-		}
-		for _, n := range onTop {
-			if n.Line.ID == line && n.Ingredient != nil {
-				out.ids = []string{n.Ingredient.ID}
-			}
-		}
+	if err := w.know(st, behind); err != nil {
+		return nil, err
 	}
-	for i, id := range out.ids {
-		for _, s := range lots.Sources(id, w.usable, w.steps) {
-			if _, taken := out.stands[s.Ingredient]; !taken {
-				out.stands[s.Ingredient] = i
-				out.sources = append(out.sources, s)
+	for i := range out {
+		for k, id := range out[i].ids {
+			for _, s := range lots.Sources(id, w.usable, w.steps) {
+				if _, taken := out[i].stands[s.Ingredient]; !taken {
+					out[i].stands[s.Ingredient] = k
+					out[i].sources = append(out[i].sources, s)
+				}
 			}
 		}
 	}
 	return out, nil
+}
+
+// named is what a line names: a component, an ingredient, any of several, or what goes onto the jars.
+func (w *wanted) named(l loaded, line string) error {
+	w.stands = map[string]int{}
+	for i := range l.version.Lines {
+		if x := &l.version.Lines[i]; x.ID == line {
+			w.component = x.Component
+			if w.ids = x.AnyOf; len(w.ids) == 0 && x.Ingredient != "" {
+				w.ids = []string{x.Ingredient}
+			}
+			return nil
+		}
+	}
+	onTop, err := l.lib.OnTop(l.version)
+	for _, n := range onTop {
+		if n.Line.ID == line && n.Ingredient != nil {
+			w.ids = []string{n.Ingredient.ID}
+		}
+	}
+	return err
 }
 
 // candidate is a lot as it may stand behind a line; ok is false where it is of something else.
@@ -133,7 +162,10 @@ func (w *larder) candidate(want wanted, s LotStanding) (c Candidate, ok bool) {
 		c.Reaches = s.Left
 		return c, s.Formula == want.component.Formula && s.Version == want.component.Version
 	}
-	i := slices.IndexFunc(want.sources, func(x lots.Source) bool { return s.Formula == "" && x.Ingredient == s.Ingredient })
+	i := slices.IndexFunc(want.sources, func(x lots.Source) bool {
+		return s.Formula == "" &&
+			x.Ingredient == s.Ingredient
+	})
 	if i < 0 {
 		return c, false
 	}
@@ -142,31 +174,38 @@ func (w *larder) candidate(want wanted, s LotStanding) (c Candidate, ok bool) {
 	return c, true
 }
 
-// there are the lots for what is wanted of which something is left, what is to be used first first.
-func (w *larder) there(st Store, want wanted) ([]Candidate, error) {
+// there are the lots for what is wanted of which something is left, what is to be used first first, for each.
+func (w *larder) there(st Store, wants ...wanted) ([][]Candidate, error) {
+	var ids []string
 	var of []formula.Ref
-	if want.component != nil {
-		of = append(of, *want.component)
+	for _, want := range wants {
+		ids = append(ids, want.all()...)
+		if want.component != nil {
+			of = append(of, *want.component)
+		}
 	}
-	list, err := st.LotsThere(want.all(), of)
+	list, err := st.LotsThere(ids, of)
 	if err != nil {
 		return nil, err
 	}
-	out := []Candidate{}
-	for _, s := range list {
-		if c, ok := w.candidate(want, s); ok {
-			out = append(out, c)
-		}
-	}
-	slices.SortFunc(out, func(x, y Candidate) int {
-		if (x.WhyNot == "") != (y.WhyNot == "") {
-			if x.WhyNot == "" {
-				return -1
+	out := make([][]Candidate, len(wants))
+	for i, want := range wants {
+		out[i] = []Candidate{}
+		for _, s := range list {
+			if c, ok := w.candidate(want, s); ok {
+				out[i] = append(out[i], c)
 			}
-			return 1
 		}
-		return lots.FirstExpired(x.Facts, y.Facts)
-	})
+		slices.SortFunc(out[i], func(x, y Candidate) int {
+			if (x.WhyNot == "") != (y.WhyNot == "") {
+				if x.WhyNot == "" {
+					return -1
+				}
+				return 1
+			}
+			return lots.FirstExpired(x.Facts, y.Facts)
+		})
+	}
 	return out, nil
 }
 
@@ -181,17 +220,21 @@ func (a *App) LotsFor(ctx context.Context, batch int64) ([]LineLots, error) {
 	if err != nil {
 		return nil, err
 	}
+	lines := make([]string, len(l.row.Targets))
+	for i, t := range l.row.Targets {
+		lines[i] = t.Line
+	}
+	wants, err := w.wantedBy(st, l, lines...)
+	if err != nil {
+		return nil, err
+	}
+	list, err := w.there(st, wants...)
+	if err != nil {
+		return nil, err
+	}
 	out := []LineLots{}
-	for _, t := range l.row.Targets {
-		want, err := w.wantedBy(st, l, t.Line)
-		if err != nil {
-			return nil, err
-		}
-		list, err := w.there(st, want)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, LineLots{t.Line, list})
+	for i, line := range lines {
+		out = append(out, LineLots{line, append([]string{}, wants[i].ids...), list[i]})
 	}
 	return out, nil
 }
@@ -242,8 +285,9 @@ func (w *larder) find(st Store, want wanted, typed string) (Candidate, error) {
 // completeDraws finds the lots that a weighing names and works out what it takes of each. Of an "any of" line the lots
 // say what was taken of which.
 func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
-	if len(w.Draws) == 0 {
-		return nil
+	before := l.fold().Before(w.Line)
+	if err := sameLots(w, before); err != nil || len(w.Draws) == 0 {
+		return err
 	}
 	if len(w.Draws) > mostDraws {
 		return field("weighing.draws", "at most %d lots for one line", mostDraws)
@@ -252,10 +296,11 @@ func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
 	if err != nil {
 		return err
 	}
-	want, err := shelf.wantedBy(st, l, w.Line)
+	wants, err := shelf.wantedBy(st, l, w.Line)
 	if err != nil {
 		return err
 	}
+	want := wants[0]
 	for i := range w.Draws {
 		d := &w.Draws[i]
 		if len([]rune(d.Reason)) > 300 {
@@ -275,10 +320,23 @@ func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
 		d.Taken = c.share.Times(d.Grams.Exact()).Grams()
 		l.needs.Lots[c.ID] = c.Facts
 	}
-	w.Override(l.needs.Lots, shelf.today)
+	w.Complete(l.needs.Lots, a.Now(), l.book.settings.zone(), before)
 	if len(want.ids) > 1 {
 		w.Used = usedOf(w.Draws)
 	}
+	return nil
+}
+
+// sameLots keeps a correction without lots at the one lot that was weighed from; no lot that was named is lost.
+func sameLots(w *bench.Weighing, before bench.Entry) error {
+	was, is := before.Body.(*bench.Weighing)
+	if !is || len(was.Draws) == 0 || len(w.Draws) > 0 {
+		return nil
+	}
+	if len(was.Draws) > 1 || !w.Correction {
+		return field("weighing.draws", "this line was weighed from lots: say how much of each went in")
+	}
+	w.Draws = []bench.Draw{{Code: was.Draws[0].Code, Grams: w.Grams}}
 	return nil
 }
 

@@ -221,7 +221,8 @@ func (a *App) receive(ctx context.Context, st Store, d NewDelivery) (Taken, erro
 		if rows[i].Was, err = in.was(of[i]); err != nil {
 			return out, err
 		}
-		s, err := a.takeIn(st, Lot{Kind: lots.Incoming, Ingredient: of[i].ID, Delivery: out.Delivery.ID}, of[i], rows[i],
+		s, err := a.takeIn(st, Lot{Kind: lots.Incoming, Ingredient: of[i].ID, Delivery: out.Delivery.ID}, of[i],
+			rows[i],
 			d.Lots[i], who)
 		if err != nil {
 			return out, inRow(err, i)
@@ -298,23 +299,44 @@ type ReadRow struct {
 	Wrong []pantry.FieldError `json:"wrong"`
 }
 
-// ReadNote looks over rows of a delivery note that were pasted or read from a file, and stores nothing.
-func (a *App) ReadNote(ctx context.Context, d NewDelivery) ([]ReadRow, error) {
-	if n := len(d.Lots); n > mostRows {
+// LookOver looks over rows of a delivery note as they were typed, and stores nothing.
+func (a *App) LookOver(ctx context.Context, d NewDelivery) ([]ReadRow, error) {
+	rows := make([]ReadRow, len(d.Lots))
+	for i, n := range d.Lots {
+		rows[i] = ReadRow{n, nil}
+	}
+	return a.lookOver(ctx, d, rows)
+}
+
+// LookOverRead looks over rows that were read from a file, with what was wrong in reading them.
+func (a *App) LookOverRead(ctx context.Context, rows []ReadRow) ([]ReadRow, error) {
+	return a.lookOver(ctx, NewDelivery{}, rows)
+}
+
+func (a *App) lookOver(ctx context.Context, d NewDelivery, rows []ReadRow) ([]ReadRow, error) {
+	if len(rows) > mostRows {
 		return nil, field("lots", "a delivery has at most %d rows", mostRows)
 	}
 	in, err := a.intake(a.Store.With(ctx))
 	if err != nil {
 		return nil, err
 	}
-	out := make([]ReadRow, len(d.Lots))
-	for i, n := range d.Lots {
-		_, g, wrong := in.read(d, n)
+	out := make([]ReadRow, len(rows))
+	for i, r := range rows {
+		_, g, wrong := in.read(d, r.NewLot)
 		if g != nil {
-			n.Ingredient = g.Name
+			r.Ingredient = g.Name
 		}
-		out[i] = ReadRow{n, slices.DeleteFunc(append([]pantry.FieldError{}, wrong...),
-			func(e pantry.FieldError) bool { return e.Field == "supplier" || e.Field == "day" })}
+		for _, e := range wrong {
+			read := func(x pantry.FieldError) bool { return x.Field == e.Field } // which says it better
+			if e.Field != "supplier" && e.Field != "day" && !slices.ContainsFunc(r.Wrong, read) {
+				r.Wrong = append(r.Wrong, e)
+			}
+		}
+		if r.Wrong == nil {
+			r.Wrong = []pantry.FieldError{}
+		}
+		out[i] = r
 	}
 	return out, nil
 }

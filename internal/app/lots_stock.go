@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
@@ -57,7 +58,8 @@ func (a *App) throwAway(st Store, today string) ([]ThrowAway, error) {
 	if err != nil {
 		return nil, err
 	}
-	past, _, err := st.ListLots(StockQuery{Show: "ends", Until: day.AddDate(0, 0, -1).Format(pantry.DateLayout)}, mostLots)
+	past, _, err := st.ListLots(StockQuery{Show: "ends", Until: day.AddDate(0, 0, -1).Format(pantry.DateLayout)},
+		mostLots)
 	out := make([]ThrowAway, 0, len(past))
 	for _, l := range past {
 		out = append(out, ThrowAway{l, worth(l)})
@@ -166,19 +168,23 @@ func (n *needs) add(key, name string, w wanted, grams amount.Grams, batch BatchR
 
 // needOf adds what a planned batch still has to weigh.
 func (w *larder) needOf(st Store, l loaded, row BatchRow, n *needs) error {
+	var open []bench.LineState
+	var lines []string
 	for _, line := range l.record.Lines {
-		if line.Actual != nil || !line.NeedsLot {
-			continue
+		if line.Actual == nil && line.NeedsLot {
+			open, lines = append(open, line), append(lines, line.Line)
 		}
-		want, err := w.wantedBy(st, l, line.Line)
-		if err != nil {
-			return err
+	}
+	wants, err := w.wantedBy(st, l, lines...)
+	if err != nil {
+		return err
+	}
+	for i, line := range open {
+		name := line.Name
+		if len(wants[i].ids) == 1 {
+			name = w.nameOf(wants[i].ids[0], name)
 		}
-		key, name := want.key(), line.Name
-		if len(want.ids) == 1 {
-			name = w.nameOf(want.ids[0], name)
-		}
-		n.add(key, name, want, line.Grams, row)
+		n.add(wants[i].key(), name, wants[i], line.Grams, row)
 	}
 	return nil
 }
@@ -186,36 +192,35 @@ func (w *larder) needOf(st Store, l loaded, row BatchRow, n *needs) error {
 // short compares what is needed with what may be used.
 func (w *larder) short(st Store, n *needs) ([]Shortage, error) {
 	out := []Shortage{}
-	for _, key := range n.keys {
-		x, want := n.of[key], n.from[key]
-		list, err := w.there(st, want)
-		if err != nil {
-			return nil, err
-		}
-		kept, err := w.kept(st, want)
-		if err != nil {
-			return nil, err
-		}
-		for _, c := range list {
+	wants := make([]wanted, len(n.keys))
+	var ids []string
+	for i, key := range n.keys {
+		wants[i] = n.from[key]
+		ids = append(ids, wants[i].all()...)
+	}
+	list, err := w.there(st, wants...)
+	if err != nil {
+		return nil, err
+	}
+	kept, err := st.KeptInLots(ids)
+	if err != nil {
+		return nil, err
+	}
+	for i, key := range n.keys {
+		x := n.of[key]
+		for _, c := range list[i] {
 			if c.WhyNot == "" {
 				x.There = x.There.Plus(c.Reaches)
 			}
 		}
-		if kept && x.There.Cmp(x.Need) < 0 {
-			x.Ingredient = want.first()
+		follows := wants[i].component != nil || slices.ContainsFunc(wants[i].all(),
+			func(id string) bool { return slices.Contains(kept, id) }) // once one came in
+		if follows && x.There.Cmp(x.Need) < 0 {
+			x.Ingredient = wants[i].first()
 			out = append(out, *x)
 		}
 	}
 	return out, nil
-}
-
-// kept reports whether what is wanted is kept in lots at all: a component is; an ingredient once one came in.
-func (w *larder) kept(st Store, want wanted) (bool, error) {
-	if want.component != nil {
-		return true, nil
-	}
-	known, err := st.KeptInLots(want.all())
-	return len(known) > 0, err
 }
 
 func (w *larder) nameOf(id, otherwise string) string {
@@ -235,7 +240,8 @@ func (a *App) lotTasks(out *TodayView, st Store, today string) error {
 		return err
 	}
 	if n > 0 {
-		t := Task{"lot_waits", "needs_you", fmt.Sprintf("%d lots came in and wait to be accepted", n), "", "/stock?show=waiting",
+		t := Task{"lot_waits", "needs_you", fmt.Sprintf("%d lots came in and wait to be accepted", n), "",
+			"/stock?show=waiting",
 			"accept"}
 		if n == 1 {
 			t.Title = fmt.Sprintf("%s, %s, came in and waits to be accepted", waiting[0].Code, waiting[0].Name)
@@ -253,7 +259,8 @@ func (a *App) lotTasks(out *TodayView, st Store, today string) error {
 	}
 	for _, x := range short {
 		out.Tasks = append(out.Tasks, Task{"short", "needs_you", fmt.Sprintf("%s is short for planned batches", x.Name),
-			fmt.Sprintf("%s needs %s g; %s g may be used.", codesOf(x.For), x.Need.Exact().Fixed(0), x.There.Exact().Fixed(0)),
+			fmt.Sprintf("%s needs %s g; %s g may be used.", codesOf(x.For), x.Need.Exact().Fixed(0),
+				x.There.Exact().Fixed(0)),
 			"/stock?of=" + x.Ingredient, "buy or make"})
 	}
 	return nil
@@ -273,27 +280,35 @@ func (a *App) endTasks(out *TodayView, st Store, today string) error {
 	if err != nil {
 		return err
 	}
+	var past []LotStanding
+	lost := amount.Exact{}
 	for _, l := range near {
 		days, _ := daysUntil(l.Ends, day)
-		t := Task{"lot_ends", "soon", fmt.Sprintf("%s, %s: use it", l.Code, l.Name),
-			fmt.Sprintf("%s g are left.", l.Left.Exact().Fixed(0)), fmt.Sprintf("/lots/%d", l.ID),
-			fmt.Sprintf("%d days left", days)}
-		switch {
-		case days < 0:
-			t.Level, t.Title = "needs_you", fmt.Sprintf("%s, %s: throw away what is left", l.Code, l.Name)
-			t.When = fmt.Sprintf("%d days over", -days)
+		if days < 0 {
+			past = append(past, l)
 			if w := worth(l); w != nil {
-				t.Text = fmt.Sprintf("%s g are left, worth %s.", l.Left.Exact().Fixed(0), w.Fixed(2))
+				lost = lost.Plus(*w)
 			}
-		case days == 0:
-			t.When = "last day"
-		case days == 1:
-			t.When = "ends tomorrow"
+			continue
 		}
-		if l.Kind == lots.OfBatch && days >= 0 {
+		if l.Kind == lots.OfBatch {
 			continue // the batch's own date is named
 		}
+		t := Task{"lot_ends", "soon", fmt.Sprintf("%s, %s: use it", l.Code, l.Name),
+			fmt.Sprintf("%s g are left.", l.Left.Exact().Fixed(0)), fmt.Sprintf("/lots/%d", l.ID),
+			fmt.Sprintf("ends in %d days", days)}
+		switch days {
+		case 0:
+			t.When = "last day"
+		case 1:
+			t.When = "ends tomorrow"
+		}
 		out.Tasks = append(out.Tasks, t)
+	}
+	if len(past) > 0 {
+		out.Tasks = append(out.Tasks, Task{"lot_past", "needs_you", "Throw away what is past its end",
+			fmt.Sprintf("%s Worth %s.", namesOf(past), lost.Fixed(2)), "/stock?show=past",
+			fmt.Sprintf("%d lots", len(past))})
 	}
 	return nil
 }

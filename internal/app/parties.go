@@ -92,7 +92,8 @@ func (a *App) SaveParty(ctx context.Context, p Party) (Party, error) {
 		}
 		err = st.PutParty(p, p.Rev)
 		if errors.Is(err, ErrConflict) {
-			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This was changed meanwhile; look at it again.",
+			return Problem{Kind: Clash, Code: "changed_meanwhile",
+				Message: "This was changed meanwhile; look at it again.",
 				Current: was}
 		}
 		p.Rev++

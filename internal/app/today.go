@@ -64,6 +64,9 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.batchTasks(&out, st, today); err != nil {
 		return out, err
 	}
+	if err := a.lotTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
+		return out, err
+	}
 	for _, l := range labels {
 		out.labelTask(l, LabelOld)
 	}
@@ -102,7 +105,9 @@ func (a *App) batchTasks(out *TodayView, st Store, today time.Time) error {
 		return err
 	}
 	for _, x := range near {
-		out.dateTask(x, today)
+		if x.Here > 0 {
+			out.dateTask(x, today)
+		}
 	}
 	inDate, err := st.BatchesEnding(day(0), day(farDays), mostTasks)
 	for _, x := range inDate {
@@ -195,12 +200,12 @@ func (v *TodayView) dateTask(x Listed, today time.Time) {
 		return
 	}
 	t := Task{"date", "soon", fmt.Sprintf("%s, %s: sell or use", x.Code, x.FormulaName),
-		fmt.Sprintf("%d jars made; the last day is near.", x.Jars),
+		fmt.Sprintf("%d of %d jars are here; the last day is near.", x.Here, x.Jars),
 		fmt.Sprintf("/batches/%d", x.Batch), fmt.Sprintf("%d days left", days)}
 	switch {
 	case days < 0:
 		t.Level, t.Title, t.Text = "needs_you", fmt.Sprintf("%s, %s: withdraw what is left", x.Code, x.FormulaName),
-			"The last day is past."
+			fmt.Sprintf("The last day is past; %d jars are here.", x.Here)
 		t.When = fmt.Sprintf("%d days over", -days)
 	case days == 0:
 		t.When = "last day"

@@ -64,8 +64,17 @@ type story struct {
 	unweighed bool
 }
 
+// left are the days that the freshest-ending lot has left when it is weighed.
+func (s story) left() int {
+	if s.perished == 0 {
+		return 45
+	}
+	return s.perished
+}
+
 // stories are three months of batches in different states.
 var stories = []story{
+	{"ginger_paste", 1, 90, 4, 0, 0, 3.24, 0.01, "released", "", 30, false},
 	{"carrot_miso_dressing", 1, 88, 40, 1, 0, 4.05, 0.02, "released", "", 16, false},
 	{"ginger_paste", 2, 80, 4, 0, 0, 3.21, 0.01, "released", "", 30, false},
 	{"carrot_miso_dressing", 2, 74, 48, 0, 0, 4.01, 0.03, "released", "", 14, false},
@@ -76,9 +85,12 @@ var stories = []story{
 	{"hazelnut_kale_pesto", 1, 45, 30, 1, 0, 4.09, 0.04, "released", "", 0, false},
 	{"smoky_lime_yolk_dressing", 1, 40, 24, 0, 0, 3.62, 0.02, "released", "", 35, false},
 	{"lentil_tahini_dip", 1, 30, 48, 2, 0, 3.88, 0.02, "released", "", 4, false},
+	{"ginger_paste", 2, 26, 8, 0, 0, 3.21, 0.01, "released", "", 30, false},
 	{"carrot_miso_dressing", 3, 24, 60, 1, 0, 3.92, 0.02, "released", "", 40, false},
 	{"beetroot_horseradish_dip", 2, 18, 48, 0, 0, 4.06, 0.03, "released", "", 25, false},
 	{"carrot_miso_dressing", 3, 12, 60, 2, 0, 3.95, 0.02, "released", "", 40, false},
+	{"lime_garlic_base", 1, 11, 5, 0, 0, 2.64, 0.02, "released", "", 0, false},
+	{"pumpkin_cumin_spread", 1, 9, 40, 1, 0, 3.71, 0.03, "released", "", 16, false},
 	{"hazelnut_kale_pesto", 2, 6, 36, 1, 0, 3.78, 0.03, "released", "", 0, false},
 	{"tamarind_date_dressing", 1, 5, 36, 0, 0, 3.22, 0.01, "released", "", 0, false},
 	{"lentil_tahini_dip", 1, 1, 48, 1, 4.16, 0, 0.02, "", "", 5, false},
@@ -106,13 +118,24 @@ func Load(ctx context.Context, a *app.App) error {
 		return err
 	}
 	now := a.Now()
+	room, err := furnish(ctx, a)
+	if err != nil {
+		return err
+	}
 	for i, s := range stories {
-		if _, err := tell(ctx, a, now, i, s); err != nil {
+		id, err := room.tell(now, i, s)
+		if err != nil {
 			return fmt.Errorf("demo batch %d of %s: %w", i+1, s.formula, err)
 		}
+		if err := room.sell(now, id, s); err != nil {
+			return fmt.Errorf("demo jars of batch %d of %s: %w", i+1, s.formula, err)
+		}
 	}
-	if err := tellCallBack(ctx, a, now); err != nil {
+	if err := room.tellCallBack(now); err != nil {
 		return fmt.Errorf("demo call-back: %w", err)
+	}
+	if err := room.shelves(now); err != nil {
+		return fmt.Errorf("demo stock: %w", err)
 	}
 	if err := withdraw(ctx, a, now); err != nil {
 		return fmt.Errorf("demo document: %w", err)
@@ -130,11 +153,12 @@ func at(a *app.App, when time.Time) *app.App {
 
 // tellCallBack tells of a batch that was released on its first readings, with labels on its jars, and failed the next
 // day. It is being worked off: the jars are marked, and one was read again.
-func tellCallBack(ctx context.Context, a *app.App, now time.Time) error {
+func (r *room) tellCallBack(now time.Time) error {
+	ctx, a := r.ctx, r.app
 	s := story{formula: "beetroot_horseradish_dip", version: 2, daysAgo: 2, jars: 48, short: 1, firstDay: 4.02,
 		spread: 0.03, perished: 22}
 	made := time.Date(now.Year(), now.Month(), now.Day(), 8, 0, 0, 0, now.Location()).AddDate(0, 0, -s.daysAgo)
-	id, err := tell(ctx, a, now, len(stories), s)
+	id, err := r.tell(now, len(stories), s)
 	if err != nil {
 		return err
 	}
@@ -154,6 +178,9 @@ func tellCallBack(ctx context.Context, a *app.App, now time.Time) error {
 		if _, err := at(a, released.Add(10*time.Minute)).Print(ctx, l.ID, id, s.jars-s.short, "demo-back"); err != nil {
 			return err
 		}
+	}
+	if err := r.sendBack(t, released.Add(2*time.Hour)); err != nil {
+		return err
 	}
 	if err := t.read(made.Add(30*time.Hour), 1, 4.66, 0.05, s.formula); err != nil {
 		return err
@@ -184,10 +211,12 @@ func withdraw(ctx context.Context, a *app.App, now time.Time) error {
 		"the jars of the last three pulls had stood in the wrong fridge")
 }
 
-// attach gives the carrot dressing the maker's own study, which replaces the quality cap.
+// attach gives products and components the maker's own studies, which replace the quality cap.
 func attach(ctx context.Context, a *app.App) error {
-	versions := map[string][]int{"carrot_miso_dressing": {1, 2, 3, 4}, "tamarind_date_dressing": {1}}
-	for id, days := range map[string]int{"carrot_miso_dressing": 35, "tamarind_date_dressing": 42} {
+	versions := map[string][]int{"carrot_miso_dressing": {1, 2, 3, 4}, "tamarind_date_dressing": {1},
+		"ginger_paste": {1, 2}, "lime_garlic_base": {1}}
+	for id, days := range map[string]int{"carrot_miso_dressing": 35, "tamarind_date_dressing": 42, "ginger_paste": 56,
+		"lime_garlic_base": 49} {
 		d := days
 		text := fmt.Sprintf("Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
 		paper := keeping.Document{Kind: keeping.QualityStudy, Title: "Own study at 5 °C, eight weeks", Days: &d,
@@ -226,7 +255,8 @@ func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 }
 
 // tell writes one batch as it went and returns its id.
-func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) (int64, error) {
+func (r *room) tell(now time.Time, n int, s story) (int64, error) {
+	ctx, a := r.ctx, r.app
 	made := time.Date(now.Year(), now.Month(), now.Day(), 9, 0, 0, 0, now.Location()).AddDate(0, 0, -s.daysAgo)
 	if made.After(now) {
 		made = now
@@ -239,58 +269,59 @@ func tell(ctx context.Context, a *app.App, now time.Time, n int, s story) (int64
 		return 0, err
 	}
 	t := &teller{ctx: ctx, app: a, id: b.ID, tag: fmt.Sprint(n)}
-	if err := t.weigh(b, made, s); err != nil || s.unweighed {
+	from, err := r.larder.buy(b, made, s.left())
+	if err != nil {
 		return b.ID, err
 	}
+	if err := t.weigh(b, made, s, from); err != nil || s.unweighed {
+		return b.ID, err
+	}
+	return b.ID, t.finish(now, made, n, s)
+}
+
+// finish fills, reads and decides.
+func (t *teller) finish(now, made time.Time, n int, s story) error {
 	filled := made.Add(3 * time.Hour)
 	if filled.After(now) {
 		filled = now
 	}
 	if err := t.write(filled, helper, bench.Entry{Body: &bench.Fill{Jars: s.jars - s.short, Rejected: s.short,
 		At: filled}}); err != nil {
-		return b.ID, err
+		return err
 	}
 	if s.firstDay > 0 {
 		if err := t.read(filled.Add(20*time.Minute), 1, s.firstDay, s.spread, s.formula); err != nil {
-			return b.ID, err
+			return err
 		}
 	}
 	if s.equi == 0 {
-		return b.ID, nil
+		return nil
 	}
 	read := filled.Add(26 * time.Hour)
 	if err := t.read(read, 1, s.equi, s.spread, s.formula); err != nil {
-		return b.ID, err
+		return err
 	}
 	if s.decision == "" {
-		return b.ID, nil
+		return nil
 	}
 	by := []people.Person{owner, maker, second}[n%3]
 	if s.decision != bench.Released {
 		by = owner
 	}
-	return b.ID, t.write(read.Add(time.Hour), by,
+	return t.write(read.Add(time.Hour), by,
 		bench.Entry{Body: &bench.Decided{State: s.decision, Reason: s.reason}})
 }
 
 // wobble is a small deviation that differs from line to line, in thousandths of the target.
 var wobble = []int64{0, 3, -2, 5, -4, 1, -6, 2}
 
-func (t *teller) weigh(b app.BatchView, made time.Time, s story) error {
+func (t *teller) weigh(b app.BatchView, made time.Time, s story, from map[string][]app.Candidate) error {
 	for i, l := range b.Record.Lines {
 		if s.unweighed && i >= 3 {
 			return nil
 		}
 		grams := amount.G(amount.HalfUp(l.Grams.Float()*(1+float64(wobble[(i+int(t.id))%len(wobble)])/1000), 1))
-		w := bench.Weighing{Line: l.Line, Grams: grams,
-			Lot: fmt.Sprintf("%c%c-%04d", 'A'+(i*7)%26, 'K'+(i*3)%12, 1100+int(t.id)*37+i*11), KillStep: l.NeedsKill}
-		if l.NeedsDate {
-			left := s.perished
-			if left == 0 {
-				left = 45
-			}
-			w.UseBy = made.AddDate(0, 0, left+i).Format(pantry.DateLayout)
-		}
+		w := bench.Weighing{Line: l.Line, Grams: grams, Draws: draws(grams, from[l.Line])}
 		if err := t.write(made.Add(time.Duration(5+i*4)*time.Minute), helper, bench.Entry{Body: &w}); err != nil {
 			return err
 		}

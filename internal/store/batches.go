@@ -118,7 +118,8 @@ func (s *Store) UnjudgedBatches() ([]int64, error) {
 	return ids, translate(err)
 }
 
-// AddBatch stores a batch, fills in its id, makes a lot of it and counts it with its formula. Errors: ErrTaken when the code is in use.
+// AddBatch stores a batch, fills in its id, makes a lot of it and counts it with its formula. Errors: ErrTaken when the
+// code is in use.
 func (s *Store) AddBatch(b *app.Batch) error {
 	targets, err := write(b.Targets)
 	if err != nil {
@@ -286,7 +287,8 @@ func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
 		at := r.Standing
 		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
 			Limit: at.PHLimit, Outcome: at.Outcome,
-			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut, Weighed: at.Weighed, Here: at.Here,
+			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut,
+			Weighed: at.Weighed, Here: at.Here,
 			Printed: at.Printed, JarsOut: at.JarsOut, Recalled: at.Recalled, By: at.ByWhom,
 			DateKind: at.DateKind}
 		if err := read("waits", upcast.Present, at.Waits, &x.Waits); err != nil {

@@ -26,7 +26,8 @@ type deliveryRow struct {
 func (deliveryRow) TableName() string { return "deliveries" }
 
 func (r deliveryRow) domain() app.Delivery {
-	return app.Delivery{ID: r.ID, Supplier: r.Supplier, Note: r.Note, Day: r.Day.Format(pantry.DateLayout), At: r.CreatedAt,
+	return app.Delivery{ID: r.ID, Supplier: r.Supplier, Note: r.Note, Day: r.Day.Format(pantry.DateLayout),
+		At: r.CreatedAt,
 		By: r.CreatedBy}
 }
 
@@ -194,7 +195,8 @@ func (s *Store) LotEntries(ids ...int64) (map[int64][]lots.Entry, error) {
 
 func (r lotEntryRow) domain() (lots.Entry, error) {
 	if r.Format > upcast.Present {
-		return lots.Entry{}, fmt.Errorf("lot entry %d of format %d: this program knows formats up to %d", r.ID, r.Format,
+		return lots.Entry{}, fmt.Errorf("lot entry %d of format %d: this program knows formats up to %d", r.ID,
+			r.Format,
 			upcast.Present)
 	}
 	body, err := lots.ReadBody(r.Kind, r.Body)

@@ -55,7 +55,8 @@ func (s *Store) PutLotStandings(list ...app.LotStanding) error {
 			return fmt.Errorf("lot %d: %w", x.ID, err)
 		}
 		r := lotStandingRow{LotID: x.ID, IngredientID: orNull(x.Ingredient), FormulaID: orNull(x.Formula),
-			Version: orNull(x.Version), State: x.State, Bar: x.Bar, Differs: x.Differs, Supplier: x.Supplier, Said: x.Text,
+			Version: orNull(x.Version), State: x.State, Bar: x.Bar, Differs: x.Differs, Supplier: x.Supplier,
+			Said:     x.Text,
 			Received: x.In.Milligrams(), Corrected: x.Corrected.Milligrams(), Thrown: x.Thrown.Milligrams(),
 			Parted: x.Parted.Milligrams(), Used: x.Used.Milligrams(), Facts: facts}
 		if x.Ends != "" {
@@ -100,11 +101,15 @@ func (s *Store) lotStandings(where string, args ...any) ([]app.LotStanding, erro
 // LotsThere returns the lots of ingredients, and the batches of components' versions, of which something is left or too
 // much was taken.
 func (s *Store) LotsThere(ingredients []string, components []formula.Ref) ([]app.LotStanding, error) {
-	if len(components) > 0 {
-		return s.lotStandings("(formula_id, version) IN ? AND on_hand <> 0 ORDER BY lot_id", pairs(components))
+	where, args := "ingredient_id IN ? AND formula_id IS NULL AND (on_hand <> 0 OR state = 'waiting')",
+		[]any{ingredients}
+	if len(ingredients) == 0 {
+		where, args = "false", nil
 	}
-	return s.lotStandings(`ingredient_id IN ? AND formula_id IS NULL AND (on_hand <> 0 OR state = 'waiting')
-		ORDER BY lot_id`, ingredients)
+	if len(components) > 0 {
+		where, args = where+" OR (formula_id, version) IN ? AND on_hand <> 0", append(args, pairs(components))
+	}
+	return s.lotStandings(where+" ORDER BY lot_id", args...)
 }
 
 // shows are which lots a list shows.
@@ -137,7 +142,8 @@ func (s *Store) ListLots(q app.StockQuery, most int) ([]app.LotStanding, int, er
 	}
 	if q.Find != "" {
 		x := like(q.Find)
-		where, args = where+" AND (facts->>'code' ILIKE ? OR said ILIKE ? OR supplier ILIKE ? OR facts->>'name' ILIKE ?)",
+		where,
+			args = where+" AND (facts->>'code' ILIKE ? OR said ILIKE ? OR supplier ILIKE ? OR facts->>'name' ILIKE ?)",
 			append(args, x, x, x, x)
 	}
 	var n int64
@@ -160,14 +166,14 @@ func (s *Store) Stock(today string) ([]app.StockSum, error) {
 	err := s.db.Raw(`SELECT coalesce(t.ingredient_id, '') AS ingredient, coalesce(t.formula_id, '') AS formula,
 		coalesce(min(f.name), min(i.data->>'name')) AS name, count(*) AS lots,
 		count(*) FILTER (WHERE t.bar <> '') AS held,
-		coalesce(sum(on_hand) FILTER (WHERE t.bar = '' AND (ends IS NULL OR ends >= @today::date)), 0)::bigint AS usable,
-		sum(on_hand)::bigint AS there, coalesce(sum(on_hand) FILTER (WHERE ends < @today::date), 0)::bigint AS past,
-		min(ends) FILTER (WHERE t.bar = '' AND ends >= @today::date) AS ends,
+		coalesce(sum(on_hand) FILTER (WHERE t.bar = '' AND (ends IS NULL OR ends >= ?::date)), 0)::bigint AS usable,
+		sum(on_hand)::bigint AS there, coalesce(sum(on_hand) FILTER (WHERE ends < ?::date), 0)::bigint AS past,
+		min(ends) FILTER (WHERE t.bar = '' AND ends >= ?::date) AS ends,
 		CASE WHEN bool_and(per_gram IS NOT NULL) THEN sum(on_hand * per_gram) / 1000 END AS worth
 		FROM (SELECT * FROM lot_standing WHERE (on_hand <> 0 OR state = 'waiting')`+component+`) t
 		LEFT JOIN formulas f ON f.id = t.formula_id LEFT JOIN ingredients i ON i.id = t.ingredient_id
 		GROUP BY t.ingredient_id, t.formula_id ORDER BY ends NULLS LAST, name`,
-		map[string]any{"today": today}).Scan(&rows).Error
+		today, today, today).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)
 	}

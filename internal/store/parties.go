@@ -135,15 +135,16 @@ func (s *Store) JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error) {
 	return out, nil
 }
 
-// BatchesWithJars returns up to most batches that are called back, or whose jars may still leave or came back; what ends
-// first first.
+// BatchesWithJars returns up to most batches that are called back, or whose jars may still leave or came back; what
+// ends first first.
 func (s *Store) BatchesWithJars(most int) ([]app.Listed, error) {
 	return s.listed(`WHERE s.batch_id IN (SELECT batch_id FROM batch_standing WHERE state = 'called_back' UNION
 		SELECT batch_id FROM batch_jars WHERE place IN ('filled', 'cold_room', 'untold', 'returned'))
 		ORDER BY s.state = 'called_back' DESC, s.last_day NULLS FIRST, b.id LIMIT ?`, most)
 }
 
-// ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first first.
+// ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first
+// first.
 func (s *Store) ReadyBatches(formula, today string, most int) ([]app.Listed, error) {
 	return s.listed(`WHERE s.state = 'released' AND s.here > 0 AND s.last_day >= ?::date AND b.formula_id = ?
 		ORDER BY s.last_day, b.id LIMIT ?`, today, formula, most)

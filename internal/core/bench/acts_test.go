@@ -92,7 +92,8 @@ func TestAnEmptyRecordHasListsNotNothing(t *testing.T) {
 
 func TestATimeThatHasNotComeIsRefused(t *testing.T) {
 	b := newBowl(t)
-	assert.Empty(t, b.refused(filled, people.Maker, &Fill{Jars: 1, At: filled.Add(time.Minute)}), "a hand's clock runs ahead")
+	assert.Empty(t, b.refused(filled, people.Maker, &Fill{Jars: 1, At: filled.Add(time.Minute)}),
+		"a hand's clock runs ahead")
 	for _, body := range []any{&Fill{Jars: 1, At: filled.Add(2 * time.Minute)},
 		&acidity.Reading{At: filled.Add(2 * time.Minute)}, &acidity.MeterEvent{At: filled.Add(2 * time.Minute)}} {
 		assert.Equal(t, entry.Wrong, b.refused(filled, people.Maker, body), "%T", body)

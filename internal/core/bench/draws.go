@@ -26,6 +26,7 @@ type Draw struct {
 	Out        string       `json:"out,omitempty"`  // what the step made of it
 	Reason     string       `json:"reason,omitempty"`
 	Over       string       `json:"over,omitempty"`
+	At         *time.Time   `json:"at,omitempty"` // when it was taken, where a correction came later
 }
 
 // dayIn is the day of a time where the shop is.
@@ -36,16 +37,40 @@ func dayIn(at time.Time, zone *time.Location) string {
 	return at.In(zone).Format(pantry.DateLayout)
 }
 
-// Override notes beside each draw with a reason what the reason sets aside.
-func (w *Weighing) Override(known map[int64]lots.Facts, day string) {
+// taken is when a draw was taken, in a weighing written down at a time.
+func (d Draw) taken(entered time.Time) time.Time {
+	if d.At != nil {
+		return *d.At
+	}
+	return entered
+}
+
+// Complete notes beside each draw with a reason what the reason sets aside. A correction leaves what was taken of a lot
+// as it was: when, and over what.
+func (w *Weighing) Complete(known map[int64]lots.Facts, now time.Time, zone *time.Location, before Entry) {
+	was, _ := before.Body.(*Weighing)
 	for i := range w.Draws {
 		d := &w.Draws[i]
-		d.Reason = strings.TrimSpace(d.Reason)
-		if d.Over = known[d.Lot].WhyNot(day); d.Over == "" {
+		d.At, d.Over, d.Reason = nil, "", strings.TrimSpace(d.Reason)
+		if w.Correction && was != nil {
+			at := slices.IndexFunc(was.Draws, func(o Draw) bool { return o.Lot == d.Lot })
+			if at >= 0 {
+				when := was.Draws[at].taken(before.At)
+				d.At, d.Over = &when, was.Draws[at].Over
+				if d.Reason == "" {
+					d.Reason = was.Draws[at].Reason
+				}
+				continue
+			}
+		}
+		if d.Over = known[d.Lot].WhyNot(dayIn(now, zone)); d.Over == "" {
 			d.Reason = ""
 		}
 	}
 }
+
+// Before is the weighing of a line that counts so far; without a body where there is none.
+func (f *Fold) Before(line string) Entry { return f.weighed[line] }
 
 // refusesDraws refuses lots that may not go into the bowl, unless an owner says why they do, and grams that do not add
 // up.
@@ -62,10 +87,14 @@ func (f *Fold) refusesDraws(e Entry, x *Weighing) error {
 			return refuse(entry.Wrong, at+"code", "there is no such lot")
 		case !d.Grams.IsPositive():
 			return refuse(entry.Wrong, at+"grams", "grams above 0 of %s", d.Code)
-		case slices.ContainsFunc(x.Draws[:i], func(o Draw) bool { return o.Lot == d.Lot && o.Ingredient == d.Ingredient }):
+		case slices.ContainsFunc(x.Draws[:i],
+			func(o Draw) bool { return o.Lot == d.Lot && o.Ingredient == d.Ingredient }):
 			return refuse(entry.Wrong, at+"code", "%s is named twice", d.Code)
 		}
 		sum = sum.Plus(d.Grams)
+		if d.At != nil {
+			continue // a correction of what was taken before
+		}
 		why := known.WhyNot(dayIn(e.At, f.n.Bounds.Zone))
 		if why == "" {
 			continue
@@ -106,9 +135,9 @@ func (s *LineState) draw(w *Weighing, at time.Time, n Needs) {
 		}
 		if f.NeedsProof && !n.NoKillStep {
 			s.NeedsKill = true
-			s.KillStep = s.KillStep && proven(f, at)
+			s.KillStep = s.KillStep && proven(f, d.taken(at))
 		}
-		if why := f.WhyNot(dayIn(at, n.Bounds.Zone)); why != "" && why != d.Over {
+		if why := f.WhyNot(dayIn(d.taken(at), n.Bounds.Zone)); why != "" && why != d.Over {
 			s.Barred = append(s.Barred, fmt.Sprintf("%s of %s: %s", d.Code, f.Name, why))
 		}
 	}

@@ -127,7 +127,8 @@ func ReadBody(kind string, raw []byte) (any, error) { return kinds.Read(kind, ra
 
 // MarshalJSON writes the entry with its body under the name of its kind.
 func (e Entry) MarshalJSON() ([]byte, error) {
-	return kinds.Marshal(entry.Head{ID: e.ID, Seq: e.Seq, At: e.At, ClientAt: e.ClientAt, By: e.By, Role: e.Role}, e.Body)
+	return kinds.Marshal(entry.Head{ID: e.ID, Seq: e.Seq, At: e.At, ClientAt: e.ClientAt, By: e.By, Role: e.Role},
+		e.Body)
 }
 
 // UnmarshalJSON reads what MarshalJSON wrote. Errors: entry.KindError.

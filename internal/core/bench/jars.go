@@ -171,7 +171,7 @@ func whereabouts(list []JarsAt, but string) string {
 		if x.Place == but {
 			continue
 		}
-		words := placeWords[x.Place]
+		words := PlaceWords[x.Place]
 		if x.Place == With {
 			words += " " + x.PartyName
 		}
@@ -180,7 +180,8 @@ func whereabouts(list []JarsAt, but string) string {
 	return strings.Join(out, ", ")
 }
 
-var placeWords = map[string]string{Filled: "filled, on the bench", Untold: "from before jars were followed",
+// PlaceWords are the places as they are said.
+var PlaceWords = map[string]string{Filled: "filled, on the bench", Untold: "from before jars were followed",
 	ColdRoom: "in the cold room", Samples: "kept as samples", With: "with", Returned: "returned",
 	Withdrawn: "withdrawn", Broken: "broken", Opened: "opened here"}
 
@@ -227,14 +228,14 @@ func (f *Fold) refusesMove(e Entry, x *Moved) error {
 
 // notThere tells that so many jars are not where they were thought, and who moved the last.
 func (f *Fold) notThere(there int, x *Moved) string {
-	said := fmt.Sprintf("only %d jars are %s", there, placeWords[x.From])
+	said := fmt.Sprintf("only %d jars are %s", there, PlaceWords[x.From])
 	if x.From == With {
 		said += " " + x.PartyName
 	}
 	if f.shelf.last != nil {
 		m := f.shelf.last.Body.(*Moved)
 		said += fmt.Sprintf("; %s moved %d to %s before", f.shelf.last.By, m.Jars,
-			strings.TrimSpace(strings.TrimPrefix(placeWords[m.To], "with")+" "+m.PartyName))
+			strings.TrimSpace(strings.TrimPrefix(PlaceWords[m.To], "with")+" "+m.PartyName))
 	}
 	return said
 }
@@ -249,7 +250,8 @@ func (f *Fold) refusesComingBack(e Entry, x *Moved) error {
 		return refuse(entry.Closed, "", "This batch is %s: what came back is withdrawn or broken, never put back.",
 			StateWords[f.r.State])
 	case !e.Role.May(people.Owner):
-		return refuse(entry.NotYours, "", "Only an owner puts back jars that were %s, with a reason.", placeWords[x.From])
+		return refuse(entry.NotYours, "", "Only an owner puts back jars that were %s, with a reason.",
+			PlaceWords[x.From])
 	case letters(x.Reason) < leastCause:
 		return refuse(entry.Wrong, "moved.reason",
 			"say in at least %d letters why they are as good as the others", leastCause)

@@ -24,7 +24,8 @@ func TestWhatEachFlagAsksOfALot(t *testing.T) {
 		"fresh_dairy": {true, false, 1}, "soft_cheese": {true, false, 1}, "pasteurised_egg": {true, false, 1},
 		"raw_egg": {true, false, 1}, "canned_low_acid": {true, false, 1}, "cooked_legume": {true, false, 1},
 		"nut_or_seed": {false, true, 1}, "dried_spice": {false, true, 5}, pantry.FlagSpice: {false, true, 5},
-		"acidulant": {false, false, 2}, pantry.FlagSalt: {false, false, 2}, "raw_herb": {false, false, 5},
+		"acidulant": {false, false, 2}, pantry.FlagSalt: {false, false, 2}, "raw_herb": {true, false, 5},
+		"hard_cheese": {true, false, 1}, "cooked_vegetable": {true, false, 1},
 		"raw_allium": {false, false, 5}, "raw_vegetable": {false, false, 1}, "": {false, false, 1},
 	} {
 		n := formula.Node{Ingredient: &pantry.Ingredient{ID: "x", Flags: []string{flag}}}

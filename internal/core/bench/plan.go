@@ -66,7 +66,8 @@ func OnTop(onTop []formula.Node, jars int) []Target {
 	var out []Target
 	for _, n := range onTop {
 		out = append(out, Target{Line: n.Line.ID, Name: n.Name, Phase: "Onto the jars", Grams: n.Line.Grams.Times(jars),
-			Tolerance: DefaultTolerance(n), NeedsDate: needsDate(n), NeedsKill: needsKillStep(n), NeedsLot: needsLot(n)})
+			Tolerance: DefaultTolerance(n), NeedsDate: needsDate(n), NeedsKill: needsKillStep(n),
+			NeedsLot: needsLot(n)})
 	}
 	return out
 }

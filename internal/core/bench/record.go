@@ -128,26 +128,17 @@ func (r *Record) readLines(n Needs, weighed map[string]Entry) {
 	}
 }
 
-// standing lists what stands in the way of a release, in the order of work.
-func (r *Record) standing(n Needs) []string {
+// lacking lists what lines still lack, in the order of work.
+func (r *Record) lacking() []string {
 	var out []string
-	var unweighed, unnamed, lotless, undated, unproven, barred []string
+	of := map[string][]string{}
 	for _, l := range r.Lines {
-		switch {
-		case l.Actual == nil:
-			unweighed = append(unweighed, l.Name)
-		case len(l.AnyOf) > 0 && len(l.Used) == 0:
-			unnamed = append(unnamed, l.Name)
-		case l.NeedsLot && l.Lot == "":
-			lotless = append(lotless, l.Name)
-		case l.NeedsDate && l.UseBy == "" || l.undated:
-			undated = append(undated, l.Name)
-		case l.NeedsKill && !l.KillStep:
-			unproven = append(unproven, l.Name)
+		if what := l.lacks(); what != "" {
+			of[what] = append(of[what], l.Name)
 		}
-		barred = append(barred, l.Barred...)
 	}
-	list := func(names []string, what string) {
+	for _, what := range []string{lackWeight, lackGroup, lackLot, lackDate, lackProof} {
+		names := of[what]
 		if n := len(names) - 3; n > 0 {
 			names = append(slices.Clone(names[:3]), fmt.Sprintf("%d more", n))
 		}
@@ -155,14 +146,43 @@ func (r *Record) standing(n Needs) []string {
 			out = append(out, what+" "+strings.Join(names, ", "))
 		}
 	}
-	list(unweighed, "the weight of")
-	list(unnamed, "which of the group was used for")
-	list(lotless, "the lot of")
-	list(undated, "the use-by date of the lot of")
-	list(unproven, "the kill-step statement or recorded roast for")
-	for _, b := range barred {
-		out = append(out, "a decision on lot "+b)
+	for _, l := range r.Lines {
+		for _, b := range l.Barred {
+			out = append(out, "a decision on lot "+b)
+		}
 	}
+	return out
+}
+
+// What a line may lack.
+const (
+	lackWeight = "the weight of"
+	lackGroup  = "which of the group was used for"
+	lackLot    = "the lot of"
+	lackDate   = "the use-by date of the lot of"
+	lackProof  = "the kill-step statement or recorded roast for"
+)
+
+// lacks is the first thing that a line lacks; empty where it has all.
+func (s *LineState) lacks() string {
+	switch {
+	case s.Actual == nil:
+		return lackWeight
+	case len(s.AnyOf) > 0 && len(s.Used) == 0:
+		return lackGroup
+	case s.NeedsLot && s.Lot == "":
+		return lackLot
+	case s.NeedsDate && s.UseBy == "" || s.undated:
+		return lackDate
+	case s.NeedsKill && !s.KillStep:
+		return lackProof
+	}
+	return ""
+}
+
+// standing lists what stands in the way of a release, in the order of work.
+func (r *Record) standing(n Needs) []string {
+	out := r.lacking()
 	if r.Fill == nil || r.Fill.Jars == 0 {
 		out = append(out, "the count of jars filled")
 	}

@@ -85,7 +85,8 @@ func (f *Fold) refusesWeighing(e Entry, x *Weighing) error {
 		return err
 	}
 	if before, is := f.weighed[x.Line]; is && before.ID != x.Over {
-		return refuse(entry.Behind, "", "%s weighed this line meanwhile: %s g. Look, then weigh again if it is still needed.",
+		return refuse(entry.Behind, "",
+			"%s weighed this line meanwhile: %s g. Look, then weigh again if it is still needed.",
 			before.By, before.Body.(*Weighing).Grams)
 	}
 	if f.r.Out && !x.Correction {
@@ -142,7 +143,8 @@ func (f *Fold) refusesJarsIn(e Entry, x *JarsIn) error {
 	}
 	for _, x := range f.shelf.list() {
 		if x.Place == With {
-			return refuse(entry.Closed, "", "By the book %d jars are with %s: write down first that they came back.", x.Jars,
+			return refuse(entry.Closed, "", "By the book %d jars are with %s: write down first that they came back.",
+				x.Jars,
 				x.PartyName)
 		}
 	}
@@ -177,7 +179,8 @@ func (f *Fold) refusesDecision(e Entry, x *Decided) error {
 	if x.State == CalledBack {
 		switch {
 		case !owner:
-			return refuse(entry.NotYours, "", "Only an owner calls a batch back by hand; put it on hold, and tell an owner.")
+			return refuse(entry.NotYours, "",
+				"Only an owner calls a batch back by hand; put it on hold, and tell an owner.")
 		case !f.r.Out || f.r.State == CalledBack || f.r.State == Rejected:
 			return refuse(entry.Closed, "", "Only what was released is called back.")
 		}
@@ -200,14 +203,17 @@ func (f *Fold) refusesRelease(e Entry, reason string) error {
 		return refuse(entry.NotReady, "", "Not released. Still needed: %s.", strings.Join(r.Missing, "; "))
 	}
 	if f.n.SecondPerson && (e.By == f.n.PlannedBy || slices.Contains(r.Hands, e.By)) {
-		return refuse(entry.NotYours, "", "The shop asks for a second person: %s made this batch, somebody else releases it.",
+		return refuse(entry.NotYours, "",
+			"The shop asks for a second person: %s made this batch, somebody else releases it.",
 			e.By)
 	}
 	if len(r.Asks.Owner) > 0 && !e.Role.May(people.Owner) {
-		return refuse(entry.NotYours, "", "Only an owner releases this one, with a reason: %s.", strings.Join(r.Asks.Owner, "; "))
+		return refuse(entry.NotYours, "", "Only an owner releases this one, with a reason: %s.",
+			strings.Join(r.Asks.Owner, "; "))
 	}
 	if why := append(slices.Clone(r.Asks.Owner), r.Asks.Reason...); len(why) > 0 && reason == "" {
-		return refuse(entry.Wrong, "decision.reason", "%s: say what you looked at before releasing", strings.Join(why, "; "))
+		return refuse(entry.Wrong, "decision.reason", "%s: say what you looked at before releasing",
+			strings.Join(why, "; "))
 	}
 	return nil
 }

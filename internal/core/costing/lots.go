@@ -7,8 +7,8 @@ import (
 	"gallipot/internal/core/formula"
 )
 
-// Paid is what one line of a batch cost: by the lots that it was weighed from, and by today's prices. Missing: neither a
-// lot nor a price tells.
+// Paid is what one line of a batch cost: by the lots that it was weighed from, and by today's prices. Missing: neither
+// a lot nor a price tells.
 type Paid struct {
 	Line    string        `json:"line"`
 	Name    string        `json:"name"`

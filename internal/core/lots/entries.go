@@ -68,8 +68,8 @@ type Parted struct {
 	Grams amount.Grams `json:"grams"`
 }
 
-// Froze begins the record of a frozen part. Left are the days that its lot had left on the day of freezing, nil where it
-// had no end; Days is how long it keeps frozen.
+// Froze begins the record of a frozen part. Left are the days that its lot had left on the day of freezing, nil where
+// it had no end; Days is how long it keeps frozen.
 type Froze struct {
 	From  int64        `json:"from"`
 	Code  string       `json:"code"`

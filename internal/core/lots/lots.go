@@ -1,6 +1,6 @@
 // Package lots follows what came in: each delivery of an ingredient is a lot with its supplier's words, its end and
-// what is left of it; a finished component batch and a part that was frozen are lots too. A lot is a record of acts that
-// is read into what may be believed of it. What a batch took is told by the batch's own record.
+// what is left of it; a finished component batch and a part that was frozen are lots too. A lot is a record of acts
+// that is read into what may be believed of it. What a batch took is told by the batch's own record.
 package lots
 
 import (
@@ -216,32 +216,33 @@ func plainList(s string) string {
 	return strings.TrimRight(strings.ReplaceAll(s, ";", ","), ". ,")
 }
 
-// Facts are what the rest of the house needs to know of a lot. Bar is why it may not be used whatever the day, in words;
-// empty where it may. Ends that are a use-by bind what the lot goes into.
+// Facts are what the rest of the house needs to know of a lot. Bar is why it may not be used whatever the day, in
+// words; empty where it may. Ends that are a use-by bind what the lot goes into.
 type Facts struct {
-	ID         int64         `json:"id"`
-	Code       string        `json:"code"`
-	Kind       string        `json:"kind"`
-	Name       string        `json:"name"`
-	Ingredient string        `json:"ingredient,omitempty"`
-	Formula    string        `json:"formula,omitempty"`
-	Version    int           `json:"version,omitempty"`
-	Batch      int64         `json:"batch,omitempty"`
-	Parent     int64         `json:"parent,omitempty"`
-	Supplier   string        `json:"supplier,omitempty"`
-	Text       string        `json:"text,omitempty"`
-	State      string        `json:"state"`
-	Bar        string        `json:"bar,omitempty"`
-	Ends       string        `json:"ends,omitempty"`
-	EndKind    string        `json:"end_kind,omitempty"`
-	NeedsEnd   bool          `json:"needs_end,omitempty"`
-	NeedsProof bool          `json:"needs_proof,omitempty"`
-	Proof      string        `json:"proof,omitempty"`      // of the kill step; empty: none
-	ProofFrom  string        `json:"proof_from,omitempty"` // it counts for what was taken from this time on; empty: for all
-	Strength   *float64      `json:"strength,omitempty"`
-	PH         *float64      `json:"ph,omitempty"`
-	PerGram    *amount.Exact `json:"per_gram,omitempty"` // what a gram of it costs; nil: not known
-	Frozen     bool          `json:"frozen,omitempty"`   // and not thawed
+	ID         int64  `json:"id"`
+	Code       string `json:"code"`
+	Kind       string `json:"kind"`
+	Name       string `json:"name"`
+	Ingredient string `json:"ingredient,omitempty"`
+	Formula    string `json:"formula,omitempty"`
+	Version    int    `json:"version,omitempty"`
+	Batch      int64  `json:"batch,omitempty"`
+	Parent     int64  `json:"parent,omitempty"`
+	Supplier   string `json:"supplier,omitempty"`
+	Text       string `json:"text,omitempty"`
+	State      string `json:"state"`
+	Bar        string `json:"bar,omitempty"`
+	Ends       string `json:"ends,omitempty"`
+	EndKind    string `json:"end_kind,omitempty"`
+	NeedsEnd   bool   `json:"needs_end,omitempty"`
+	NeedsProof bool   `json:"needs_proof,omitempty"`
+	Proof      string `json:"proof,omitempty"` // of the kill step; empty: none
+	// it counts for what was taken from this time on; empty: for all
+	ProofFrom string        `json:"proof_from,omitempty"`
+	Strength  *float64      `json:"strength,omitempty"`
+	PH        *float64      `json:"ph,omitempty"`
+	PerGram   *amount.Exact `json:"per_gram,omitempty"` // what a gram of it costs; nil: not known
+	Frozen    bool          `json:"frozen,omitempty"`   // and not thawed
 }
 
 // Binds is the day on which a lot ends what it goes into; empty where it does not.

@@ -9,13 +9,15 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// volumes are mL in one of each unit in which goods are bought. A gallon is the US liquid gallon, 231 in³ (NIST SP 811).
+// volumes are mL in one of each unit in which goods are bought. A gallon is the US liquid gallon, 231 in³ (NIST SP
+// 811).
 var volumes = map[string]float64{"ml": 1, "cl": 10, "dl": 100, "l": 1000, "gal": 3785.412}
 
 // unitWords are how packs are written, beside the units themselves.
 var unitWords = map[string]string{"gram": "g", "grams": "g", "gr": "g", "kilo": "kg", "kilos": "kg", "kgs": "kg",
 	"lbs": "lb", "litre": "l", "litres": "l", "liter": "l", "liters": "l", "ltr": "l", "mls": "ml", "floz": "fl_oz",
-	"fl oz": "fl_oz", "gallon": "gal", "gallons": "gal", "pc": "piece", "pcs": "piece", "pieces": "piece", "ea": "piece",
+	"fl oz": "fl_oz", "gallon": "gal", "gallons": "gal", "pc": "piece", "pcs": "piece", "pieces": "piece",
+	"ea":   "piece",
 	"tins": "tin", "cans": "can", "bunches": "bunch"}
 
 const number = `[0-9]+(?:[.,'\x{a0}\x{202f} ][0-9]+)*`
@@ -28,9 +30,9 @@ var twoWays = regexp.MustCompile(`^[1-9][0-9]{0,2}[.,][0-9]{3}$`)
 // Weigher answers what a measure of an ingredient weighs in grams, as a tin or a bunch; ok is false where nobody knows.
 type Weigher func(measure string) (grams float64, ok bool)
 
-// ReadPack reads how much came in, as it stands on a delivery note: "2 kg", "6 x 750 ml", "12 pieces", "3 tins". Volumes
-// go by the ingredient's density, pieces by what one weighs, other words by measures. Nothing of the text is left over,
-// and a figure that can be read two ways is asked. Errors: FieldError without a field.
+// ReadPack reads how much came in, as it stands on a delivery note: "2 kg", "6 x 750 ml", "12 pieces", "3 tins".
+// Volumes go by the ingredient's density, pieces by what one weighs, other words by measures. Nothing of the text is
+// left over, and a figure that can be read two ways is asked. Errors: FieldError without a field.
 func ReadPack(text string, g *pantry.Ingredient, measure Weigher) (amount.Grams, error) {
 	ask := func(format string, args ...any) (amount.Grams, error) {
 		return amount.Grams{}, pantry.FieldError{Message: fmt.Sprintf(format, args...)}

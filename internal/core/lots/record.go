@@ -123,8 +123,8 @@ func (f *Fold) decide(e Entry, state, why string) {
 	f.l.State, f.l.Why, f.l.By, f.l.At = state, why, e.By, &at
 }
 
-// Ends is a frozen part's last day: by its freezing, or by its thawing and what was left when it was frozen (handbook 06
-// rule 10: freezing stops the clock). Empty for a part without an end, which none frozen is.
+// Ends is a frozen part's last day: by its freezing, or by its thawing and what was left when it was frozen (handbook
+// 06 rule 10: freezing stops the clock). Empty for a part without an end, which none frozen is.
 func (l Lot) Ends() string {
 	if l.Froze == nil {
 		return l.CameIn.Ends
@@ -163,8 +163,9 @@ func (l Lot) bar() string {
 func (l Lot) FactsOf(id int64, code string, g *pantry.Ingredient) Facts {
 	x := l.CameIn
 	f := Facts{ID: id, Code: code, Kind: l.Kind, Ingredient: x.Ingredient, Supplier: x.Supplier, Text: x.Text,
-		State: l.State, Bar: l.bar(), Ends: x.Ends, EndKind: x.EndKind, NeedsEnd: NeedsEnd(g), NeedsProof: NeedsProof(g),
-		Proof: l.Proof, ProofFrom: l.From, Strength: x.Strength, PH: x.PH}
+		State: l.State, Bar: l.bar(), Ends: x.Ends, EndKind: x.EndKind, NeedsEnd: NeedsEnd(g),
+		NeedsProof: NeedsProof(g),
+		Proof:      l.Proof, ProofFrom: l.From, Strength: x.Strength, PH: x.PH}
 	if g != nil {
 		f.Name = g.Name
 	}

@@ -12,10 +12,10 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Moment is what an act is held against besides the record: the shop's day, and what batches took of the lot so far.
+// Moment is what an act is held against besides the record: the shop's day, and what the book says is left of the lot.
 type Moment struct {
 	Today string
-	Used  amount.Grams
+	There amount.Grams
 	Drawn bool // by any batch, or parted
 }
 
@@ -23,8 +23,8 @@ func refuse(code, field, format string, args ...any) error {
 	return entry.Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
 }
 
-// mayAct is the least role of whoever writes an act of a kind; others are refused. Helpers take in, count, throw away, roast and
-// thaw; makers decide in the safe direction; what loosens is an owner's.
+// mayAct is the least role of whoever writes an act of a kind; others are refused. Helpers take in, count, throw away,
+// roast and thaw; makers decide in the safe direction; what loosens is an owner's.
 var mayAct = map[string]people.Role{"came_in": people.Helper, "thawed": people.Helper, "counted": people.Helper,
 	"roasted": people.Helper, "freed": people.Owner, "compared": people.Owner}
 
@@ -36,34 +36,17 @@ func (f *Fold) Refuses(e Entry, m Moment) error {
 		least = people.Maker
 	}
 	if !e.Role.May(least) {
-		return refuse(entry.NotYours, "", "This is for %s.", map[people.Role]string{people.Helper: "people who work here",
-			people.Maker: "a maker or an owner", people.Owner: "an owner"}[least])
+		return refuse(entry.NotYours, "", "This is for %s.",
+			map[people.Role]string{people.Helper: "people who work here",
+				people.Maker: "a maker or an owner", people.Owner: "an owner"}[least])
 	}
 	switch x := e.Body.(type) {
 	case *Corrected:
 		return f.refusesCorrection(e, x, m)
 	case *Accepted:
 		return f.refusesAcceptance(e, x)
-	case *TurnedAway:
-		if f.l.State == Refused {
-			return refuse(entry.Closed, "", "It was refused already, by %s.", f.l.By)
-		}
-		return because("refused.reason", x.Reason)
-	case *Held:
-		if f.l.State == OnHold || f.l.State == Refused {
-			return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
-		}
-		return because("held.reason", x.Reason)
-	case *Freed:
-		if f.l.State != OnHold {
-			return refuse(entry.Closed, "", "It is %s, not on hold.", stateWords[f.l.State])
-		}
-		return because("freed.reason", x.Reason)
-	case *Compared:
-		if !f.l.Differs {
-			return refuse(entry.Closed, "", "Its list asks for nothing.")
-		}
-		return because("compared.reason", x.Reason)
+	case *TurnedAway, *Held, *Freed, *Compared:
+		return f.refusesState(x)
 	case *Counted:
 		return f.refusesCount(x, m)
 	case *Stated:
@@ -79,6 +62,34 @@ func (f *Fold) Refuses(e Entry, m Moment) error {
 		return f.refusesFreezing(x, m)
 	case *Thawed:
 		return f.refusesThawing(x, m)
+	}
+	return nil
+}
+
+// refusesState refuses what the state of the lot has no room for, and what has no reason.
+func (f *Fold) refusesState(act any) error {
+	is := func(states ...string) bool { return slices.Contains(states, f.l.State) }
+	switch x := act.(type) {
+	case *TurnedAway:
+		if is(Refused) {
+			return refuse(entry.Closed, "", "It was refused already, by %s.", f.l.By)
+		}
+		return because("refused.reason", x.Reason)
+	case *Held:
+		if is(OnHold, Refused) {
+			return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
+		}
+		return because("held.reason", x.Reason)
+	case *Freed:
+		if !is(OnHold) {
+			return refuse(entry.Closed, "", "It is %s, not on hold.", stateWords[f.l.State])
+		}
+		return because("freed.reason", x.Reason)
+	case *Compared:
+		if !f.l.Differs {
+			return refuse(entry.Closed, "", "Its list asks for nothing.")
+		}
+		return because("compared.reason", x.Reason)
 	}
 	return nil
 }
@@ -148,9 +159,9 @@ func (f *Fold) refusesCount(x *Counted, m Moment) error {
 		return refuse(entry.Wrong, "counted.change_g", "the same as before: nothing to put right")
 	case x.Thrown && !x.Change.IsNegative():
 		return refuse(entry.Wrong, "counted.change_g", "what is thrown away is taken off the stock")
-	case x.Thrown && f.l.Received.OnHand(m.Used).Plus(x.Change).IsNegative():
+	case x.Thrown && m.There.Plus(x.Change).IsNegative():
 		return refuse(entry.Wrong, "counted.change_g", "only %s g are there by the book; count it first",
-			f.l.Received.OnHand(m.Used))
+			m.There)
 	case x.Change.Float() > amount.MaxGrams || x.Change.Float() < -amount.MaxGrams:
 		return refuse(entry.Wrong, "counted.change_g", "at most 10 000 kg")
 	}
@@ -166,8 +177,8 @@ func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day string, m Moment) err
 		return refuse(entry.Closed, "", "Not frozen: %s.", of.Bar)
 	case !grams.IsPositive():
 		return refuse(entry.Wrong, "grams", "grams above 0")
-	case grams.Cmp(f.l.Received.OnHand(m.Used)) > 0:
-		return refuse(entry.Wrong, "grams", "only %s g are there by the book; count it first", f.l.Received.OnHand(m.Used))
+	case grams.Cmp(m.There) > 0:
+		return refuse(entry.Wrong, "grams", "only %s g are there by the book; count it first", m.There)
 	case f.l.CameIn.Day != "" && day < f.l.CameIn.Day:
 		return refuse(entry.Wrong, "day", "it came in on %s", f.l.CameIn.Day)
 	case day > m.Today:

@@ -390,6 +390,262 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is there, by ingredient and component; what is short and what to throw away */
+        get: operations["getStock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lots, what ends first first */
+        get: operations["listLots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lot as a page */
+        get: operations["getLot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Append to a lot's record; the key makes it safe to send twice */
+        post: operations["actOnLot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{id}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Freeze a part of a lot as a lot of its own */
+        post: operations["freezeLot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{id}/sticker": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stickers with the lot's code as PDF */
+        get: operations["getSticker"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a delivery in, all of it or nothing; each row becomes a lot */
+        post: operations["receive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deliveries/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look over rows of a delivery note; stores nothing */
+        post: operations["lookOver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deliveries/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a delivery note from a table (CSV, TSV or XLSX); stores nothing */
+        post: operations["readDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lots for each line of a batch, what is to be used first first */
+        get: operations["lotsForBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a batch cost by the lots it was made of, beside today's prices */
+        get: operations["costOfBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where jars are; batches that are called back first, then what ends first */
+        get: operations["whereJarsAre"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dispatches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send jars to a customer or a market day, what ends first first */
+        post: operations["dispatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/parties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Customers and market days */
+        get: operations["listParties"];
+        put?: never;
+        /** Add a customer or a market day */
+        post: operations["addParty"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/parties/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change how a party is called or reached, or retire it with a reason */
+        put: operations["putParty"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/meter-checks": {
         parameters: {
             query?: never;
@@ -985,6 +1241,670 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        LotFacts: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            kind: string;
+            name: string;
+            ingredient?: string;
+            formula?: string;
+            version?: number;
+            /** Format: int64 */
+            batch?: number;
+            /** Format: int64 */
+            parent?: number;
+            supplier?: string;
+            text?: string;
+            state: string;
+            bar?: string;
+            ends?: string;
+            end_kind?: string;
+            needs_end?: boolean;
+            needs_proof?: boolean;
+            proof?: string;
+            proof_from?: string;
+            /** Format: double */
+            strength?: number | null;
+            /** Format: double */
+            ph?: number | null;
+            /** Format: double */
+            per_gram?: number | null;
+            frozen?: boolean;
+        };
+        LotCameIn: {
+            ingredient: string;
+            supplier: string;
+            text: string;
+            day: string;
+            pack: string;
+            /** Format: double */
+            grams: number;
+            ends?: string;
+            end_kind?: string;
+            /** Format: double */
+            cost: number | null;
+            /** Format: double */
+            arrival_c: number | null;
+            /** Format: double */
+            limit_c: number | null;
+            statement: string;
+            /** Format: double */
+            strength: number | null;
+            /** Format: double */
+            ph: number | null;
+            list: string;
+            note?: string;
+            list_was: string;
+        };
+        LotFroze: {
+            /** Format: int64 */
+            from: number;
+            code: string;
+            /** Format: double */
+            grams: number;
+            day: string;
+            left_days: number | null;
+            days: number;
+        };
+        LotCorrected: {
+            ingredient: string;
+            supplier: string;
+            text: string;
+            day: string;
+            pack: string;
+            /** Format: double */
+            grams: number;
+            ends?: string;
+            end_kind?: string;
+            /** Format: double */
+            cost: number | null;
+            /** Format: double */
+            arrival_c: number | null;
+            /** Format: double */
+            limit_c: number | null;
+            statement: string;
+            /** Format: double */
+            strength: number | null;
+            /** Format: double */
+            ph: number | null;
+            list: string;
+            note?: string;
+            list_was: string;
+            reason: string;
+        };
+        LotAccepted: {
+            reason?: string;
+        };
+        LotRefused: {
+            reason: string;
+        };
+        LotHeld: {
+            reason: string;
+        };
+        LotFreed: {
+            reason: string;
+        };
+        LotCompared: {
+            reason: string;
+        };
+        LotCounted: {
+            /** Format: double */
+            change_g: number;
+            thrown?: boolean;
+            reason: string;
+        };
+        LotStated: {
+            statement: string;
+        };
+        LotRoasted: {
+            /** Format: double */
+            celsius: number;
+            /** Format: double */
+            minutes: number;
+        };
+        LotParted: {
+            /** Format: int64 */
+            into: number;
+            code: string;
+            /** Format: double */
+            grams: number;
+        };
+        LotThawed: {
+            day: string;
+        };
+        LotRecord: {
+            kind: string;
+            came_in: components["schemas"]["LotCameIn"];
+            froze: components["schemas"]["LotFroze"] | null;
+            state: string;
+            why: string;
+            by: string;
+            /** Format: date-time */
+            at: string | null;
+            list_differs: boolean;
+            proof: string;
+            proof_from: string;
+            thawed: string;
+            /** Format: int64 */
+            last: number;
+        };
+        Delivery: {
+            /** Format: int64 */
+            id: number;
+            supplier: string;
+            note: string;
+            day: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
+        LotStanding: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            kind: string;
+            name: string;
+            ingredient?: string;
+            formula?: string;
+            version?: number;
+            /** Format: int64 */
+            batch?: number;
+            /** Format: int64 */
+            parent?: number;
+            supplier?: string;
+            text?: string;
+            state: string;
+            bar?: string;
+            ends?: string;
+            end_kind?: string;
+            needs_end?: boolean;
+            needs_proof?: boolean;
+            proof?: string;
+            proof_from?: string;
+            /** Format: double */
+            strength?: number | null;
+            /** Format: double */
+            ph?: number | null;
+            /** Format: double */
+            per_gram?: number | null;
+            frozen?: boolean;
+            /** Format: double */
+            received_g: number;
+            /** Format: double */
+            corrected_g: number;
+            /** Format: double */
+            thrown_g: number;
+            /** Format: double */
+            parted_g: number;
+            /** Format: double */
+            used_g: number;
+            /** Format: double */
+            on_hand_g: number;
+            list_differs: boolean;
+        };
+        LotInto: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            formula: string;
+            formula_name: string;
+            version: number;
+            made_on: string;
+            jars: number;
+            state: string;
+            /** Format: double */
+            decision_ph: number | null;
+            /** Format: double */
+            ph_target: number;
+            /** Format: double */
+            ph_limit: number;
+            last_day: string;
+            date_kind: string;
+            waits: string;
+            by: string;
+            /** Format: double */
+            taken_g: number;
+        };
+        LotView: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            kind: string;
+            name: string;
+            ingredient?: string;
+            formula?: string;
+            version?: number;
+            /** Format: int64 */
+            batch?: number;
+            /** Format: int64 */
+            parent?: number;
+            supplier?: string;
+            text?: string;
+            state: string;
+            bar?: string;
+            ends?: string;
+            end_kind?: string;
+            needs_end?: boolean;
+            needs_proof?: boolean;
+            proof?: string;
+            proof_from?: string;
+            /** Format: double */
+            strength?: number | null;
+            /** Format: double */
+            ph?: number | null;
+            /** Format: double */
+            per_gram?: number | null;
+            frozen?: boolean;
+            /** Format: double */
+            received_g: number;
+            /** Format: double */
+            corrected_g: number;
+            /** Format: double */
+            thrown_g: number;
+            /** Format: double */
+            parted_g: number;
+            /** Format: double */
+            used_g: number;
+            /** Format: double */
+            on_hand_g: number;
+            list_differs: boolean;
+            record: components["schemas"]["LotRecord"];
+            entries: components["schemas"]["LotEntry"][];
+            delivery: components["schemas"]["Delivery"] | null;
+            into: components["schemas"]["LotInto"][];
+            into_all: number;
+            parts: components["schemas"]["LotStanding"][];
+            twins: components["schemas"]["LotFacts"][];
+            why_not: string;
+            asks: string;
+            can_freeze: boolean;
+        };
+        StockSum: {
+            ingredient: string;
+            formula: string;
+            name: string;
+            lots: number;
+            held: number;
+            /** Format: double */
+            usable_g: number;
+            /** Format: double */
+            there_g: number;
+            /** Format: double */
+            past_g: number;
+            ends: string;
+            /** Format: double */
+            worth: number | null;
+        };
+        ThrowAway: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            kind: string;
+            name: string;
+            ingredient?: string;
+            formula?: string;
+            version?: number;
+            /** Format: int64 */
+            batch?: number;
+            /** Format: int64 */
+            parent?: number;
+            supplier?: string;
+            text?: string;
+            state: string;
+            bar?: string;
+            ends?: string;
+            end_kind?: string;
+            needs_end?: boolean;
+            needs_proof?: boolean;
+            proof?: string;
+            proof_from?: string;
+            /** Format: double */
+            strength?: number | null;
+            /** Format: double */
+            ph?: number | null;
+            /** Format: double */
+            per_gram?: number | null;
+            frozen?: boolean;
+            /** Format: double */
+            received_g: number;
+            /** Format: double */
+            corrected_g: number;
+            /** Format: double */
+            thrown_g: number;
+            /** Format: double */
+            parted_g: number;
+            /** Format: double */
+            used_g: number;
+            /** Format: double */
+            on_hand_g: number;
+            list_differs: boolean;
+            /** Format: double */
+            cost: number | null;
+        };
+        Shortage: {
+            ingredient: string;
+            name: string;
+            /** Format: double */
+            need_g: number;
+            /** Format: double */
+            there_g: number;
+            for: components["schemas"]["BatchRow"][];
+        };
+        StockView: {
+            today: string;
+            rows: components["schemas"]["StockSum"][];
+            short: components["schemas"]["Shortage"][];
+            throw: components["schemas"]["ThrowAway"][];
+        };
+        LotPage: {
+            today: string;
+            lots: components["schemas"]["LotStanding"][];
+            all: number;
+        };
+        NewLot: {
+            ingredient: string;
+            text?: string;
+            pack: string;
+            ends?: string;
+            end_kind?: string;
+            /** Format: double */
+            cost?: number | null;
+            /** Format: double */
+            arrival_c?: number | null;
+            /** Format: double */
+            limit_c?: number | null;
+            statement?: string;
+            /** Format: double */
+            strength?: number | null;
+            /** Format: double */
+            ph?: number | null;
+            list?: string;
+            note?: string;
+            accept?: boolean;
+            refuse?: string;
+            reason?: string;
+        };
+        NewDelivery: {
+            supplier: string;
+            note?: string;
+            day: string;
+            again?: string;
+            lots: components["schemas"]["NewLot"][];
+        };
+        TakenIn: {
+            delivery: components["schemas"]["Delivery"];
+            lots: components["schemas"]["LotStanding"][];
+        };
+        ReadRow: {
+            ingredient: string;
+            text: string;
+            pack: string;
+            ends: string;
+            end_kind: string;
+            /** Format: double */
+            cost: number | null;
+            /** Format: double */
+            arrival_c: number | null;
+            /** Format: double */
+            limit_c: number | null;
+            statement: string;
+            /** Format: double */
+            strength: number | null;
+            /** Format: double */
+            ph: number | null;
+            list: string;
+            note: string;
+            accept: boolean;
+            refuse: string;
+            reason: string;
+            wrong: components["schemas"]["WrongField"][];
+        };
+        LotCorrection: {
+            ingredient: string;
+            text?: string;
+            pack: string;
+            ends?: string;
+            end_kind?: string;
+            /** Format: double */
+            cost?: number | null;
+            /** Format: double */
+            arrival_c?: number | null;
+            /** Format: double */
+            limit_c?: number | null;
+            statement?: string;
+            /** Format: double */
+            strength?: number | null;
+            /** Format: double */
+            ph?: number | null;
+            list?: string;
+            note?: string;
+            accept?: boolean;
+            refuse?: string;
+            reason?: string;
+            supplier: string;
+            day: string;
+            why: string;
+        };
+        LotCandidate: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            kind: string;
+            name: string;
+            ingredient?: string;
+            formula?: string;
+            version?: number;
+            /** Format: int64 */
+            batch?: number;
+            /** Format: int64 */
+            parent?: number;
+            supplier?: string;
+            text?: string;
+            state: string;
+            bar?: string;
+            ends?: string;
+            end_kind?: string;
+            needs_end?: boolean;
+            needs_proof?: boolean;
+            proof?: string;
+            proof_from?: string;
+            /** Format: double */
+            strength?: number | null;
+            /** Format: double */
+            ph?: number | null;
+            /** Format: double */
+            per_gram?: number | null;
+            frozen?: boolean;
+            /** Format: double */
+            received_g: number;
+            /** Format: double */
+            corrected_g: number;
+            /** Format: double */
+            thrown_g: number;
+            /** Format: double */
+            parted_g: number;
+            /** Format: double */
+            used_g: number;
+            /** Format: double */
+            on_hand_g: number;
+            list_differs: boolean;
+            for: string;
+            /** Format: double */
+            reaches_g: number;
+            step: string;
+            why_not: string;
+        };
+        LineLots: {
+            line: string;
+            of: string[];
+            lots: components["schemas"]["LotCandidate"][];
+        };
+        PaidLine: {
+            line: string;
+            name: string;
+            /** Format: double */
+            by_lots: number | null;
+            /** Format: double */
+            today: number | null;
+            missing: boolean;
+        };
+        BatchCost: {
+            lines: components["schemas"]["PaidLine"][];
+            /** Format: double */
+            by_lots: number;
+            /** Format: double */
+            today: number;
+            missing: string[];
+            no_price: string[];
+            at_today: string[];
+            jars: number;
+            /** Format: double */
+            per_jar_by_lots: number | null;
+            /** Format: double */
+            per_jar_today: number | null;
+        };
+        Party: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            kind: string;
+            contact: string;
+            day: string;
+            rev: number;
+            retired: boolean;
+        };
+        JarsAt: {
+            place: string;
+            /** Format: int64 */
+            party?: number;
+            party_name?: string;
+            jars: number;
+            since: string;
+        };
+        JarsRow: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            formula: string;
+            formula_name: string;
+            version: number;
+            made_on: string;
+            jars: number;
+            state: string;
+            /** Format: double */
+            decision_ph: number | null;
+            /** Format: double */
+            ph_target: number;
+            /** Format: double */
+            ph_limit: number;
+            last_day: string;
+            date_kind: string;
+            waits: string;
+            by: string;
+            at: components["schemas"]["JarsAt"][];
+            ready: number;
+            why_not: string;
+        };
+        JarsView: {
+            today: string;
+            rows: components["schemas"]["JarsRow"][];
+            more: boolean;
+            parties: components["schemas"]["Party"][];
+        };
+        SendRow: {
+            formula: string;
+            /** Format: int64 */
+            batch?: number;
+            jars: number;
+            reason?: string;
+        };
+        SendJars: {
+            /** Format: int64 */
+            party: number;
+            rows: components["schemas"]["SendRow"][];
+        };
+        ReadyJars: {
+            /** Format: int64 */
+            batch: number;
+            code: string;
+            last_day: string;
+            jars: number;
+        };
+        SentJars: {
+            party: components["schemas"]["Party"];
+            parts: components["schemas"]["ReadyJars"][];
+        };
+        Draw: {
+            /** Format: int64 */
+            lot?: number;
+            code: string;
+            ingredient?: string;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            taken_g?: number;
+            step?: string;
+            out?: string;
+            reason?: string;
+            over?: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        Moved: {
+            from: string;
+            to: string;
+            jars: number;
+            /** Format: int64 */
+            party?: number;
+            party_name?: string;
+            reason?: string;
+            group?: string;
+        };
+        WrongField: {
+            field: string;
+            message: string;
+        };
+        NewLotEntry: {
+            /** @enum {string} */
+            kind: "corrected" | "accepted" | "refused" | "held" | "freed" | "compared" | "counted" | "stated" | "roasted" | "thawed";
+            corrected?: components["schemas"]["LotCorrection"];
+            accepted?: components["schemas"]["LotAccepted"];
+            refused?: components["schemas"]["LotRefused"];
+            held?: components["schemas"]["LotHeld"];
+            freed?: components["schemas"]["LotFreed"];
+            compared?: components["schemas"]["LotCompared"];
+            counted?: components["schemas"]["LotCounted"];
+            stated?: components["schemas"]["LotStated"];
+            roasted?: components["schemas"]["LotRoasted"];
+            thawed?: components["schemas"]["LotThawed"];
+        };
+        LotEntry: {
+            /** Format: int64 */
+            id: number;
+            /** @description counts within the lot */
+            seq: number;
+            kind: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            client_at?: string;
+            by: string;
+            role?: string;
+            came_in?: components["schemas"]["LotCameIn"] | null;
+            corrected?: components["schemas"]["LotCorrected"] | null;
+            accepted?: components["schemas"]["LotAccepted"] | null;
+            refused?: components["schemas"]["LotRefused"] | null;
+            held?: components["schemas"]["LotHeld"] | null;
+            freed?: components["schemas"]["LotFreed"] | null;
+            compared?: components["schemas"]["LotCompared"] | null;
+            counted?: components["schemas"]["LotCounted"] | null;
+            stated?: components["schemas"]["LotStated"] | null;
+            roasted?: components["schemas"]["LotRoasted"] | null;
+            parted?: components["schemas"]["LotParted"] | null;
+            froze?: components["schemas"]["LotFroze"] | null;
+            thawed?: components["schemas"]["LotThawed"] | null;
+        };
         HistoryRow: {
             /** Format: int64 */
             seq: number;
@@ -1071,6 +1991,7 @@ export interface components {
             words: {
                 [key: string]: components["schemas"]["LabelFacts"];
             };
+            lots: components["schemas"]["LotFacts"][];
         };
         LabelFacts: {
             name: string;
@@ -1268,6 +2189,7 @@ export interface components {
             role?: string;
             jars_in?: components["schemas"]["JarsIn"] | null;
             recall?: components["schemas"]["RecallEntry"] | null;
+            moved?: components["schemas"]["Moved"] | null;
         };
         BatchRecord: {
             state: string;
@@ -1297,6 +2219,7 @@ export interface components {
             late: number[];
             struck: number;
             hands: string[];
+            jars: components["schemas"]["JarsAt"][];
         };
         BatchPage: {
             batches: components["schemas"]["BatchRow"][];
@@ -1502,6 +2425,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             reason?: string;
+            followed?: boolean;
         };
         FormulaLine: {
             id: string;
@@ -1775,6 +2699,9 @@ export interface components {
             any_of?: string[];
             needs_use_by: boolean;
             needs_kill_step: boolean;
+            needs_lot?: boolean;
+            draws: components["schemas"]["Draw"][];
+            barred: string[];
             /** Format: double */
             actual_g: number | null;
             /** Format: double */
@@ -1863,7 +2790,8 @@ export interface components {
             laboratory?: components["schemas"]["Laboratory"];
             decision?: components["schemas"]["Decided"];
             /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision" | "jars_in";
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision" | "jars_in" | "moved";
+            moved?: components["schemas"]["Moved"];
             jars_in?: components["schemas"]["JarsIn"];
         };
         NewMeterCheck: {
@@ -2696,7 +3624,8 @@ export interface components {
             /** Format: double */
             grams: number;
             used?: components["schemas"]["Use"][];
-            lot: string;
+            draws?: components["schemas"]["Draw"][];
+            lot?: string;
             use_by?: string;
             kill_step?: boolean;
             correction?: boolean;
@@ -2980,7 +3909,7 @@ export interface operations {
     getHistory: {
         parameters: {
             query: {
-                of: "ingredient" | "formula" | "batch" | "label" | "preparation" | "recipe" | "shop";
+                of: "ingredient" | "formula" | "batch" | "lot" | "label" | "preparation" | "recipe" | "shop";
                 id?: string;
                 before?: number;
             };
@@ -3626,6 +4555,422 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PrintView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLots: {
+        parameters: {
+            query?: {
+                show?: "there" | "ends" | "hold" | "waiting" | "barred";
+                /** @description an ingredient, or a formula used as a component */
+                of?: string;
+                /** @description in the code, the supplier and their words for the lot */
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    actOnLot: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLotEntry"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    freezeLot: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: double */
+                    grams: number;
+                    day: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSticker: {
+        parameters: {
+            query?: {
+                count?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    receive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDelivery"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lookOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDelivery"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lotsForBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineLots"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    costOfBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCost"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    whereJarsAre: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JarsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dispatch: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendJars"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentJars"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listParties: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Party"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addParty: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    kind: string;
+                    contact?: string;
+                    day?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Party"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putParty: {
+        parameters: {
+            query?: {
+                /** @description of a retirement */
+                why?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Party"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Party"];
                 };
             };
             default: components["responses"]["Problem"];

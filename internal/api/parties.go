@@ -1,0 +1,32 @@
+package api
+
+import (
+	"gallipot/internal/app"
+
+	"github.com/labstack/echo/v5"
+)
+
+func (s *server) ListParties(c *echo.Context) error {
+	v, err := s.app.Parties(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) AddParty(c *echo.Context, p AddPartyParams) error {
+	in, err := body[AddPartyJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.AddParty(c.Request().Context(), app.Party{Name: in.Name, Kind: in.Kind, Contact: deref(in.Contact),
+		Day: deref(in.Day)})
+	return answer(c, v, err)
+}
+
+func (s *server) PutParty(c *echo.Context, id int64, p PutPartyParams) error {
+	in, err := body[app.Party](c)
+	if err != nil {
+		return err
+	}
+	in.ID = id
+	v, err := s.app.SaveParty(app.Because(c.Request().Context(), deref(p.Why)), in)
+	return answer(c, v, err)
+}

@@ -1,0 +1,64 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"strings"
+	"time"
+
+	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+)
+
+// Sticker draws stickers for a lot as a PDF of small pages.
+func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error) {
+	if count < 1 || count > 200 {
+		return PrintRun{}, field("count", "between 1 and 200 stickers")
+	}
+	l, err := a.lot(a.Store.With(ctx), id)
+	if err != nil {
+		return PrintRun{}, err
+	}
+	f := l.standing.Facts
+	s := labelart.Sticker{Code: l.row.Code, Name: f.Name}
+	if f.Ends != "" {
+		s.Ends = map[string]string{lots.UseBy: "use by ", lots.BestBefore: "best before "}[f.EndKind] + plainDay(f.Ends)
+	}
+	var from []string
+	if f.Supplier != "" {
+		from = append(from, f.Supplier)
+	}
+	if f.Text != "" {
+		from = append(from, "lot "+f.Text)
+	}
+	if day := l.record.CameIn.Day; day != "" {
+		from = append(from, "in "+plainDay(day))
+	}
+	if x := l.record.Froze; x != nil {
+		from = append(from, "frozen "+plainDay(x.Day))
+	}
+	s.Words = []string{strings.Join(from, ", ")}
+	switch {
+	case f.State == lots.Waiting:
+		s.Warn = "NOT ACCEPTED YET"
+	case f.State == lots.Refused:
+		s.Warn = "REFUSED"
+	case f.Bar != "":
+		s.Warn = "HOLD"
+	}
+	var b bytes.Buffer
+	if err := s.PDF(&b, count); err != nil {
+		return PrintRun{}, err
+	}
+	return PrintRun{b.Bytes(), "sticker-" + l.row.Code + ".pdf"}, nil
+}
+
+// plainDay is a day as it is said on paper.
+func plainDay(day string) string {
+	d, err := time.Parse(pantry.DateLayout, day)
+	if err != nil {
+		return day
+	}
+	return d.Format("2 Jan 2006")
+}
