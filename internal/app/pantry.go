@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
 
@@ -49,6 +50,10 @@ type IngredientRow struct {
 	Stale     bool               `json:"stale"`
 	Allergens law.Each[[]string] `json:"allergens"`
 	Used      int                `json:"used"` // in how many formulas
+	// what its lots are asked for when they come in
+	AsksEnd   bool `json:"asks_end"`
+	AsksProof bool `json:"asks_proof"`
+	AsksCold  bool `json:"asks_cold"`
 }
 
 // IngredientView is an ingredient as a page.
@@ -122,7 +127,8 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 		g := r.Data
 		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired,
 			MakeUp: makeUpOf(g),
-			PH:     g.PH, Allergens: g.Allergens, Used: len(used[r.ID])}
+			PH:     g.PH, Allergens: g.Allergens, Used: len(used[r.ID]), AsksEnd: lots.NeedsEnd(&g),
+			AsksProof: lots.NeedsProof(&g), AsksCold: lots.ArrivesCold(&g)}
 		if c, err := rate(&g); err == nil {
 			perKg := c.PerGram.Times(gramsInKilo)
 			out[i].PerKg, out[i].Stale = &perKg, c.Stale

@@ -16,6 +16,10 @@ const Reader = lazy(() => import("./places/reader/Reader"));
 const Preparations = lazy(() => import("./places/preparations/Preparations"));
 const Batches = lazy(() => import("./places/batches/Batches"));
 const Batch = lazy(() => import("./places/batches/Batch"));
+const Jars = lazy(() => import("./places/batches/Jars"));
+const Stock = lazy(() => import("./places/lots/Stock"));
+const Receive = lazy(() => import("./places/lots/Receive"));
+const LotPage = lazy(() => import("./places/lots/LotPage"));
 const Keeping = lazy(() => import("./places/keeping/Keeping"));
 const Labels = lazy(() => import("./places/labels/Labels"));
 const Label = lazy(() => import("./places/labels/Label"));
@@ -45,6 +49,10 @@ createRoot(root).render(
               <Route path="/preparations/:id" element={<Preparations />} />
               <Route path="/batches" element={<Batches />} />
               <Route path="/batches/:id" element={<Batch />} />
+              <Route path="/jars" element={<Jars />} />
+              <Route path="/stock" element={<Stock />} />
+              <Route path="/stock/receive" element={<Receive />} />
+              <Route path="/lots/:id" element={<LotPage />} />
               <Route path="/keeping" element={<Keeping />} />
               <Route path="/labels" element={<Labels />} />
               <Route path="/labels/:id" element={<Label />} />

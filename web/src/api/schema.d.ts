@@ -2552,6 +2552,9 @@ export interface components {
             stale: boolean;
             allergens: components["schemas"]["TextsByLaw"];
             used: number;
+            asks_end: boolean;
+            asks_proof: boolean;
+            asks_cold: boolean;
         };
         IngredientView: {
             id: string;

@@ -13,13 +13,13 @@ import { MeProvider, meOf, type Session, useSessionQuery } from "./session";
 import { ShopProvider, useShopQuery } from "./shop";
 
 /** The places in the order of work, with the screens that belong to them under other addresses. */
-const PLACES: [to: string, text: string, also: string][] = [
-  ["/today", "Today", ""],
-  ["/pantry", "Pantry", "/preparations"],
-  ["/formulas", "Formulas", "/reader"],
-  ["/batches", "Batches", ""],
-  ["/keeping", "Keeping", ""],
-  ["/labels", "Labels", ""],
+const PLACES: [to: string, text: string, also: string[]][] = [
+  ["/today", "Today", []],
+  ["/pantry", "Pantry", ["/preparations", "/stock", "/lots"]],
+  ["/formulas", "Formulas", ["/reader"]],
+  ["/batches", "Batches", ["/jars"]],
+  ["/keeping", "Keeping", []],
+  ["/labels", "Labels", []],
 ];
 
 /** Keys that work everywhere, and those of single screens. */
@@ -107,7 +107,7 @@ function Spine({ name, session }: { name: string; session: Session }) {
           key={to}
           to={to}
           className={({ isActive }) =>
-            `flex min-h-[37px] items-center justify-between border-l-4 pr-4 pl-[18px] text-[15px] ${isActive || (also && where.startsWith(also)) ? "border-white bg-white/8 font-semibold text-white" : "border-transparent text-cobalt-pale hover:text-white"}`
+            `flex min-h-[37px] items-center justify-between border-l-4 pr-4 pl-[18px] text-[15px] ${isActive || also.some((x) => where.startsWith(x)) ? "border-white bg-white/8 font-semibold text-white" : "border-transparent text-cobalt-pale hover:text-white"}`
           }
         >
           {text}
@@ -178,6 +178,12 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
     onClose();
     if (where.pathname !== to) navigate(to);
   };
+  const lots = useQuery({
+    queryKey: ["lots", "find", find],
+    queryFn: () => take(api.GET("/lots", { params: { query: { show: "there", find } } })),
+    placeholderData: keepPreviousData,
+    enabled: open && find !== "",
+  });
   const recipes = useQuery({ queryKey: ["recipes"], queryFn: () => take(api.GET("/recipes")), enabled: open });
   const steps = useQuery({ queryKey: ["preparations"], queryFn: () => take(api.GET("/preparations")), enabled: open });
   const item = "flex min-h-9 items-center justify-between rounded-[3px] px-2 data-[selected=true]:bg-cobalt-tint";
@@ -208,6 +214,19 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
               {b.code}, {b.formula_name} <span className="text-[12.5px] text-ink-3">batch</span>
             </Command.Item>
           ))}
+          {find !== "" &&
+            lots.data?.lots
+              .filter((x) => x.kind !== "batch")
+              .map((x) => (
+                <Command.Item
+                  key={`l${x.id}`}
+                  value={`${x.code} ${x.name} ${x.text ?? ""} ${x.supplier ?? ""} lot ${x.id}`}
+                  onSelect={() => go(`/lots/${x.id}`)}
+                  className={item}
+                >
+                  {x.code}, {x.name} <span className="text-[12.5px] text-ink-3">lot</span>
+                </Command.Item>
+              ))}
           {recipes.data?.recipes.map((r) => (
             <Command.Item key={`r${r.id}`} value={`${r.name} recipe words ${r.id}`} onSelect={() => go(`/reader/${r.id}`)} className={item}>
               {r.name} <span className="text-[12.5px] text-ink-3">recipe, as it was said</span>

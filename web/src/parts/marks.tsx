@@ -33,7 +33,7 @@ const STATES: Record<string, { word: string; tone: string; shape: ReactNode }> =
 };
 
 /** A state: never colour alone, always a word and a shape. */
-export function State({ of }: { of: string }) {
+export function State({ of, word }: { of: string; word?: string }) {
   const s = STATES[of] ?? { word: of, tone: "border-rule-strong text-ink-2", shape: null };
   return (
     <span
@@ -42,7 +42,7 @@ export function State({ of }: { of: string }) {
       <svg width="11" height="12" viewBox="0 0 12 12" fill="currentColor" aria-hidden="true">
         {s.shape}
       </svg>
-      {s.word}
+      {word ?? s.word}
     </span>
   );
 }

@@ -1,14 +1,16 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
 import { HistoryButton } from "../history/History";
+import { CostByLots } from "./CostByLots";
 import { Decide } from "./Decide";
 import { FillSection } from "./FillSection";
+import { JarsSection } from "./JarsSection";
 import { RestedButton } from "./Kept";
 import { Readings } from "./Readings";
 import { WeighSheet } from "./WeighSheet";
@@ -28,7 +30,8 @@ export default function Batch() {
     try {
       const next = await take(api.POST("/batches/{id}/entries", { params: { path: { id }, query: { key } }, body: entry }));
       client.setQueryData(["batch", id], next);
-      void client.invalidateQueries({ queryKey: ["batches"] });
+      for (const key of [["batch", id, "lots"], ["batch", id, "cost"], ["batches"], ["stock"], ["lots"], ["jars"]])
+        void client.invalidateQueries({ queryKey: key });
       void client.invalidateQueries({ queryKey: ["today"] });
       return null;
     } catch (e) {
@@ -49,9 +52,12 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
     ["fill", "Fill", !!r.fill],
     ["read", "Read", r.acidity.outcome === "pass" || r.acidity.outcome === "pass_with_note"],
     ["decide", "Decide", r.state !== "hold"],
+    ["jars", "Jars", r.jars.length > 0 && r.jars.every((x) => !["filled", "untold", "returned"].includes(x.place))],
   ] as const;
-  const waiting = steps.findIndex(([, , ok]) => !ok);
-  const [step, setStep] = useState<string>(r.state === "called_back" ? "decide" : steps[waiting < 0 ? 3 : waiting][0]);
+  const waiting = steps.slice(0, 4).findIndex(([, , ok]) => !ok);
+  const [params] = useSearchParams();
+  const asked = steps.find(([k]) => k === params.get("step"))?.[0];
+  const [step, setStep] = useState<string>(asked ?? (r.state === "called_back" ? "decide" : steps[waiting < 0 ? 3 : waiting][0]));
   const mine = labels.data?.filter((l) => l.formula === b.formula) ?? [];
   return (
     <div className="flex h-full flex-col px-6 pt-4 max-[1000px]:h-auto max-[760px]:px-3">
@@ -105,6 +111,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           {step === "fill" && <FillSection b={b} write={write} onDone={() => setStep("read")} />}
           {step === "read" && <Readings b={b} write={write} />}
           {step === "decide" && <Decide b={b} write={write} />}
+          {step === "jars" && <JarsSection b={b} write={write} />}
         </div>
         <aside
           aria-label="Is the batch good"
@@ -177,6 +184,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
               <RestedButton batch={b.id} entry={b.rested_entry} />
             </div>
           )}
+          {r.weighed && <CostByLots id={b.id} />}
           {b.cautions.length > 0 && (
             <div className="mt-4 grid gap-2">
               {b.cautions.map((c) => (

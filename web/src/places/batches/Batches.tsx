@@ -58,7 +58,10 @@ export default function Batches() {
             ] as const
           }
         />
-        <button type="button" className="btn ml-2" onClick={() => setChoosing(true)}>
+        <Link to="/jars" className="btn-quiet ml-2 inline-flex items-center">
+          Where the jars are
+        </Link>
+        <button type="button" className="btn" onClick={() => setChoosing(true)}>
           Make a batch
         </button>
       </Head>

@@ -1,18 +1,25 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { api, fieldMessage, type Problem, take } from "../../api/client";
-import { Check, readNumber } from "../../parts/form";
+import { useEffect, useRef, useState } from "react";
+import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
+import { readNumber } from "../../parts/form";
 import { Segmented } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
+import { asDraws, type DrawText } from "./draws";
+import { LotCells } from "./LotCells";
 import { today } from "./time";
 
 type LineState = BatchData["record"]["lines"][number];
+type LineLots = Schemas["LineLots"];
 
 /** Targets beside what was weighed, with deviation and lot: one row a line, saved with Enter. */
 export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
   const { num, shop } = useFormats();
+  const lots = useQuery({
+    queryKey: ["batch", b.id, "lots"],
+    queryFn: () => take(api.GET("/batches/{id}/lots", { params: { path: { id: b.id } } })),
+  });
   const table = useRef<HTMLTableElement>(null);
   const total = b.record.lines.reduce((s, l) => s + l.target_g, 0);
   const actual = b.record.lines.reduce((s, l) => s + (l.actual_g ?? 0), 0);
@@ -33,9 +40,9 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
             <th className="num w-[92px]">target</th>
             <th className="num w-[112px]">weighed</th>
             <th className="num w-[66px]">off by</th>
-            <th className="w-[100px] pl-3">lot</th>
-            <th className="w-[146px] pl-1">use by, or proof</th>
-            <th className="w-[64px]" />
+            <th className="w-[132px] pl-3">lot</th>
+            <th className="w-[136px] pl-2">ends, proof</th>
+            <th className="w-[72px]" />
           </tr>
         </thead>
         <tbody>
@@ -43,6 +50,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
             <Row
               key={l.line}
               l={l}
+              shelf={lots.data?.find((x) => x.line === l.line)}
               n={i + 1}
               heading={l.phase && l.phase !== b.record.lines[i - 1]?.phase ? l.phase : ""}
               write={write}
@@ -76,8 +84,8 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
       </table>
       <p className="px-4 py-2 text-[12.5px] text-ink-2">
         Weigh to {shop.scale_division_g} g; type and press Enter. Guards on before the machine runs; knives and blades stay out of the bowl.
-        Wash down between products with different allergens. “Heat step seen”: the supplier's kill-step statement was seen, or a roast was
-        recorded.
+        Wash down between products with different allergens. The lot in your hand counts: Enter takes the one that ends first, or type or
+        scan its code.
       </p>
     </section>
   );
@@ -85,6 +93,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
 
 function Row({
   l,
+  shelf,
   n,
   heading,
   write,
@@ -92,6 +101,7 @@ function Row({
   onNext,
 }: {
   l: LineState;
+  shelf?: LineLots;
   n: number;
   heading: string;
   write: Write;
@@ -100,15 +110,17 @@ function Row({
 }) {
   const { num } = useFormats();
   const [grams, setGrams] = useState(l.actual_g == null ? "" : String(l.actual_g));
-  const [lot, setLot] = useState(l.lot);
-  const [useBy, setUseBy] = useState(l.use_by ?? "");
-  const [kill, setKill] = useState(l.kill_step);
+  const before = l.draws.map((d): DrawText => ({ code: d.code, grams: String(d.grams), reason: d.reason ?? "" }));
+  const [draws, setDraws] = useState<DrawText[]>(before);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was written down replaces what was typed, once
+  useEffect(() => setDraws(before), [l.entry]);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [bad, setBad] = useState("");
   const [how, setHow] = useState<"more" | "slip">("more");
   const [slip, setSlip] = useState("");
   const me = useMe();
   const cell = useRef<HTMLInputElement>(null);
+  const lotCell = useRef<HTMLInputElement>(null);
   const group = (l.any_of?.length ?? 0) > 1;
   const [parts, setParts] = useState<Record<string, string>>(() =>
     Object.fromEntries((l.used ?? []).map((u) => [u.ingredient, String(u.grams)])),
@@ -122,9 +134,7 @@ function Row({
   const changed =
     (group && JSON.stringify(used.map((u) => [u.ingredient, u.grams])) !== usedBefore) ||
     value !== (l.actual_g ?? null) ||
-    lot !== l.lot ||
-    useBy !== (l.use_by ?? "") ||
-    kill !== l.kill_step;
+    JSON.stringify(draws.filter((d) => d.code.trim())) !== JSON.stringify(before);
   const again = l.actual_g != null && value !== null && value !== l.actual_g;
   const large = again && Math.abs(value - (l.actual_g ?? 0)) > 0.1 * (l.actual_g ?? 0);
   const save = async (stay = false) => {
@@ -138,10 +148,8 @@ function Row({
       weighing: {
         line: l.line,
         grams: value,
-        used: group ? used : undefined,
-        lot,
-        use_by: useBy || undefined,
-        kill_step: kill || undefined,
+        used: group && draws.every((d) => !d.code.trim()) ? used : undefined,
+        draws: asDraws(draws, value),
         correction: l.actual_g != null && (value === l.actual_g || how === "slip") ? true : undefined,
         slip: how === "slip" && slip.trim() ? slip : undefined,
         over: l.entry,
@@ -150,13 +158,18 @@ function Row({
     setProblem(p);
     if (!p && !stay && cell.current) onNext(cell.current);
   };
-  const error =
-    bad || fieldMessage(problem, "weighing.used", "weighing.grams", "weighing.lot", "weighing.use_by") || (problem ? problem.title : "");
+  const error = bad || fieldMessage(problem, "weighing") || (problem ? problem.title : "");
   const onKeyDown = (e: React.KeyboardEvent) => {
     if (e.key === "Enter") {
       e.preventDefault();
       void save();
     }
+  };
+  /** From the grams on to the lot, where one is to be named; Enter there writes the line down. */
+  const onGrams = (e: React.KeyboardEvent) => {
+    if (e.key !== "Enter" || value === null || !l.needs_lot || draws.some((d) => d.code.trim())) return onKeyDown(e);
+    e.preventDefault();
+    lotCell.current?.focus();
   };
   const off = l.actual_g == null ? null : l.deviation_percent;
   return (
@@ -192,47 +205,22 @@ function Row({
             readOnly={group}
             disabled={closed}
             onChange={(e) => setGrams(e.target.value)}
-            onKeyDown={onKeyDown}
+            onKeyDown={onGrams}
           />
         </td>
         <td className={`num ${off != null && !l.within_tolerance ? "font-semibold text-beet" : "text-ink-2"}`}>
           {off == null ? "" : `${off > 0 ? "+" : ""}${num(off, 1)} %${l.within_tolerance ? "" : " !"}`}
         </td>
-        <td className="pl-3">
-          <input
-            aria-label={`Lot of ${l.name}`}
-            className="field h-[32px]!"
-            value={lot}
-            disabled={closed}
-            onChange={(e) => setLot(e.target.value)}
-            onKeyDown={onKeyDown}
-          />
-        </td>
-        <td className="pl-1">
-          {l.needs_use_by && (
-            <input
-              aria-label={`Use by of the lot of ${l.name}`}
-              type="date"
-              className={`field h-[32px]! ${useBy ? "" : "border-mustard!"}`}
-              value={useBy}
-              disabled={closed}
-              onChange={(e) => setUseBy(e.target.value)}
-              onKeyDown={onKeyDown}
-            />
-          )}
-          {l.needs_kill_step && (
-            <Check
-              label={
-                <>
-                  heat step seen<span className="sr-only"> for {l.name}</span>
-                </>
-              }
-              checked={kill}
-              disabled={closed}
-              onChange={setKill}
-            />
-          )}
-        </td>
+        <LotCells
+          l={l}
+          shelf={shelf}
+          draws={draws}
+          grams={value}
+          closed={closed}
+          input={lotCell}
+          onDraws={setDraws}
+          onSave={() => void save()}
+        />
         <td className="pr-2 text-right">
           {changed && !closed && (
             <button type="button" className="btn-quiet" onClick={() => save(true)}>
@@ -281,7 +269,7 @@ function Row({
           </td>
         </tr>
       )}
-      {group && <GroupRow l={l} parts={parts} closed={closed} onParts={setParts} onKeyDown={onKeyDown} />}
+      {group && <GroupRow l={l} parts={parts} closed={closed} onParts={setParts} onKeyDown={onGrams} />}
       {error && (
         <tr>
           <td className="h-auto!" />

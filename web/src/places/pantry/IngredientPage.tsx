@@ -8,6 +8,7 @@ import { Caution, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { HistoryButton } from "../history/History";
+import { OnTheShelf } from "../lots/OnTheShelf";
 import { stepWords } from "../preparations/Preparations";
 import { Block } from "./Block";
 import { ClashDialog } from "./ClashDialog";
@@ -266,6 +267,9 @@ function Page({ view }: { view: View }) {
           </ul>
         </Block>
       </div>
+      <Block title="On the shelf">
+        <OnTheShelf id={view.id} />
+      </Block>
       <div className="grid grid-cols-2 gap-5 max-[1180px]:grid-cols-1">
         <Measures view={view} />
         <Block title="Made from, made into">

@@ -60,6 +60,9 @@ export default function Pantry() {
   return (
     <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
       <Head title="Pantry" sub={`${list.data.filter((g) => !g.retired).length} ingredients`}>
+        <Link to="/stock" className="btn-quiet inline-flex items-center">
+          Stock
+        </Link>
         <Link to="/preparations" className="btn-quiet inline-flex items-center">
           Preparations
         </Link>

@@ -1,0 +1,288 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, type FieldError, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { guarded } from "../../api/guard";
+import { Head, TextField } from "../../parts/form";
+import { Caution } from "../../parts/marks";
+import { useMe } from "../../parts/session";
+import { useFormats } from "../../parts/shop";
+import { today } from "../batches/time";
+import { ReceiveRow } from "./ReceiveRow";
+import { asNewLot, asText, type Column, EMPTY, isTyped, paste, type RowText, wrongFigures } from "./rows";
+
+type Taken = Schemas["TakenIn"];
+
+/** A delivery note, row by row: typed, pasted from a spreadsheet, or read from a file. */
+export default function Receive() {
+  const { shop } = useFormats();
+  const me = useMe();
+  const accept = me.may("maker");
+  const pantry = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const [head, setHead] = useState({ supplier: "", note: "", day: today(), again: "" });
+  const [rows, setRows] = useState<RowText[]>([{ ...EMPTY, accept }]);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [wrong, setWrong] = useState<Record<number, FieldError[]>>({});
+  const [taken, setTaken] = useState<Taken | null>(null);
+  const table = useRef<HTMLTableElement>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const client = useQueryClient();
+  const typed = rows.filter(isTyped).length;
+  const focus = (row: number, column: string) => {
+    requestAnimationFrame(() => table.current?.querySelector<HTMLElement>(`[data-cell="${row}.${column}"]`)?.focus());
+  };
+  const set = (i: number, part: Partial<RowText>) => {
+    setRows((all) => {
+      const next = all.map((r, k) => (k === i ? { ...r, ...part } : r));
+      return isTyped(next[next.length - 1]) ? [...next, { ...EMPTY, accept }] : next;
+    });
+    setWrong((w) => ({ ...w, [i]: (w[i] ?? []).filter((f) => !(f.field in part)) }));
+  };
+  const onPaste = (i: number, column: Column, text: string) => {
+    setRows((all) => [
+      ...paste(all, i, column, text, accept).filter((r, k, list) => k < list.length - 1 || isTyped(r)),
+      { ...EMPTY, accept },
+    ]);
+  };
+  const look = async () => {
+    const list = rows.filter(isTyped);
+    if (list.length === 0) return;
+    try {
+      const answers = await take(
+        api.POST("/deliveries/look", { body: { supplier: head.supplier || "?", day: head.day, lots: list.map(asNewLot) } }),
+      );
+      const next: Record<number, FieldError[]> = {};
+      let n = 0;
+      rows.forEach((r, i) => {
+        if (isTyped(r)) next[i] = answers[n++]?.wrong ?? [];
+      });
+      setWrong(next);
+    } catch {
+      // looked over again when it is taken in
+    }
+  };
+  const errorsOf = (i: number): Record<string, string> => {
+    const out: Record<string, string> = {};
+    for (const f of wrong[i] ?? []) out[f.field] = f.message;
+    const place = rows.slice(0, i).filter(isTyped).length;
+    if (isTyped(rows[i]))
+      for (const f of problem?.fields ?? []) {
+        const m = /^lots\[(\d+)\]\.(.+)$/.exec(f.field);
+        if (m && Number(m[1]) === place) out[m[2]] = f.message;
+      }
+    return { ...out, ...wrongFigures(rows[i]) };
+  };
+  const takeIn = async () => {
+    const list = rows.filter(isTyped);
+    const bad = rows.findIndex((r) => Object.keys(wrongFigures(r)).length > 0);
+    if (bad >= 0) {
+      focus(bad, Object.keys(wrongFigures(rows[bad]))[0]);
+      return;
+    }
+    try {
+      const done = await take(api.POST("/deliveries", { body: { ...head, lots: list.map(asNewLot) } }));
+      await client.invalidateQueries();
+      setTaken(done);
+      setProblem(null);
+    } catch (e) {
+      const p = problemOf(e);
+      setProblem(p);
+      setWrong({});
+      const m = /^lots\[(\d+)\]\.(\w+)/.exec(p.fields[0]?.field ?? "");
+      if (m)
+        focus(
+          rows.findIndex((r) => r === list[Number(m[1])]),
+          m[2],
+        );
+    }
+  };
+  const readFile = async (f: File) => {
+    const answer = await guarded("/api/deliveries/read", {
+      method: "POST",
+      headers: { "Content-Type": "application/octet-stream" },
+      body: f,
+    });
+    const body = await answer.json();
+    if (!answer.ok) {
+      setProblem(body as Problem);
+      return;
+    }
+    const list = body as Schemas["ReadRow"][];
+    setProblem(null);
+    setRows([...list.map((r) => asText(r, accept)), { ...EMPTY, accept }]);
+    setWrong(Object.fromEntries(list.map((r, i) => [i, r.wrong])));
+    toast(`${list.length} rows were read; look them over, then take them in.`);
+  };
+  const another = () => {
+    setTaken(null);
+    setRows([{ ...EMPTY, accept }]);
+    setHead({ ...head, note: "", again: "" });
+  };
+  if (taken) return <Done taken={taken} again={another} />;
+  return (
+    <form
+      className="flex h-full min-w-[1000px] flex-col px-6 pt-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void takeIn();
+      }}
+      onKeyDown={(e) => {
+        if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) {
+          e.preventDefault();
+          void takeIn();
+        }
+      }}
+    >
+      <Head title="Take a delivery in" sub="one row for each lot on the note">
+        <Link to="/stock" className="btn-quiet inline-flex items-center">
+          Stock
+        </Link>
+        <button type="button" className="btn-quiet" onClick={() => file.current?.click()}>
+          Read a file
+        </button>
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,.tsv,.txt,.xlsx"
+          className="sr-only"
+          tabIndex={-1}
+          aria-label="Delivery note as a file"
+          onChange={(e) => {
+            const f = e.target.files?.[0];
+            e.target.value = "";
+            if (f) void readFile(f);
+          }}
+        />
+        <button type="submit" className="btn" disabled={typed === 0}>
+          Take {typed === 0 ? "it" : typed === 1 ? "one lot" : `${typed} lots`} in
+        </button>
+      </Head>
+      <div className="mt-3 grid max-w-[820px] grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_170px] gap-4">
+        <TextField
+          label="Supplier"
+          autoFocus
+          list="suppliers"
+          value={head.supplier}
+          onChange={(e) => setHead({ ...head, supplier: e.target.value })}
+          error={fieldMessage(problem, "supplier")}
+        />
+        <TextField
+          label="Delivery note"
+          value={head.note}
+          onChange={(e) => setHead({ ...head, note: e.target.value, again: "" })}
+          error={fieldMessage(problem, "note")}
+          hint="its number, so that it is not taken in twice"
+        />
+        <TextField
+          label="Came in on"
+          type="date"
+          max={today()}
+          value={head.day}
+          onChange={(e) => setHead({ ...head, day: e.target.value })}
+          error={fieldMessage(problem, "day")}
+        />
+      </div>
+      {problem && (
+        <div className="mt-3 max-w-[820px]" role="alert">
+          <Caution level="danger" title={problem.title}>
+            {fieldMessage(problem, "again") ? (
+              <TextField
+                className="mt-2"
+                label="Why it is another delivery"
+                value={head.again}
+                onChange={(e) => setHead({ ...head, again: e.target.value })}
+              />
+            ) : (
+              "Nothing was taken in; all you typed is here."
+            )}
+          </Caution>
+        </div>
+      )}
+      <section className="sheet mt-3 min-h-0 flex-1 overflow-auto">
+        <table ref={table} className="ledger w-full min-w-[960px] table-fixed">
+          <thead>
+            <tr>
+              <th className="w-9" />
+              <th>What came in</th>
+              <th className="w-[118px] pl-2">how much</th>
+              <th className="w-[112px] pl-2">their lot</th>
+              <th className="w-[150px] pl-2">ends</th>
+              <th className="w-[86px] pl-2">cost, {shop.currency}</th>
+              <th className="w-[72px] pl-2">arrived °C</th>
+              <th className="w-[150px] pl-2">kill-step statement</th>
+              <th className="w-[118px] pl-3" />
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((r, i) => (
+              <ReceiveRow
+                // biome-ignore lint/suspicious/noArrayIndexKey: rows have no identity but their place
+                key={i}
+                n={i}
+                r={r}
+                pantry={pantry.data ?? []}
+                errors={errorsOf(i)}
+                onChange={(part) => set(i, part)}
+                onPaste={(c, text) => onPaste(i, c, text)}
+                onLook={() => void look()}
+                onNext={(c) => {
+                  if (i === rows.length - 1) setRows((all) => [...all, { ...EMPTY, accept }]);
+                  focus(i + 1, c);
+                }}
+                onDrop={rows.length > 1 ? () => setRows((all) => all.filter((_, k) => k !== i)) : undefined}
+              />
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <p className="py-2 text-[12.5px] text-ink-2">
+        Tab along, Enter down, Ctrl + Enter takes it in; cells pasted from a spreadsheet fill the rows below. Write how much as it stands on
+        the note: 2 kg, 6 x 750 ml, 12 pieces, 3 tins.
+        {!accept && " A maker or an owner accepts what you take in."}
+      </p>
+    </form>
+  );
+}
+
+/** What was taken in, with the stickers for it. */
+function Done({ taken, again }: { taken: Taken; again: () => void }) {
+  const { num, day } = useFormats();
+  const navigate = useNavigate();
+  const next = useRef<HTMLButtonElement>(null);
+  useEffect(() => next.current?.focus(), []);
+  return (
+    <div className="px-6 pt-4">
+      <Head title="It is in" sub={`${taken.delivery.supplier}${taken.delivery.note ? `, note ${taken.delivery.note}` : ""}`}>
+        <button type="button" className="btn-quiet" onClick={again}>
+          Take another in
+        </button>
+        <button type="button" ref={next} className="btn" onClick={() => navigate("/stock")}>
+          To the stock
+        </button>
+      </Head>
+      <ul className="mt-4 grid max-w-[900px] grid-cols-2 gap-4">
+        {taken.lots.map((x) => (
+          <li key={x.id} className="sheet flex items-center gap-4 p-4">
+            <span className="min-w-0 flex-1">
+              <Link to={`/lots/${x.id}`} className="font-title text-[26px] leading-tight font-semibold text-cobalt">
+                {x.code}
+              </Link>
+              <span className="block truncate text-[14.5px] font-medium">{x.name}</span>
+              <span className="block text-[12.5px] text-ink-2">
+                {num(x.on_hand_g)} g{x.ends ? `, ends ${day(x.ends, true)}` : ""}
+              </span>
+              {x.bar && <span className="block text-[12.5px] font-semibold text-mustard-ink">{x.bar}</span>}
+            </span>
+            <a className="btn-line inline-flex items-center" href={`/api/lots/${x.id}/sticker`} target="_blank" rel="noreferrer">
+              Sticker
+            </a>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-3 text-[13px] text-ink-2">
+        Put the sticker on before it goes to the shelf: the code is what the weigh sheet asks for.
+      </p>
+    </div>
+  );
+}

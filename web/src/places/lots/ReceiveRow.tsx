@@ -1,0 +1,306 @@
+import { type KeyboardEvent, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Check } from "../../parts/form";
+import { useMe } from "../../parts/session";
+import { COLUMNS, type Column, type RowText } from "./rows";
+
+type Ingredient = Schemas["IngredientRow"];
+
+/** One lot of a delivery note: what every lot has in the row, the rest below it. */
+export function ReceiveRow({
+  n,
+  r,
+  pantry,
+  errors,
+  onChange,
+  onPaste,
+  onLook,
+  onNext,
+  onDrop,
+}: {
+  n: number;
+  r: RowText;
+  pantry: Ingredient[];
+  errors: Record<string, string>;
+  onChange: (part: Partial<RowText>) => void;
+  onPaste: (c: Column, text: string) => void;
+  onLook: () => void;
+  onNext: (c: Column) => void;
+  onDrop?: () => void;
+}) {
+  const [more, setMore] = useState(false);
+  const me = useMe();
+  const name = r.ingredient.trim().toLowerCase();
+  const g = pantry.find((x) => !x.retired && (x.name.toLowerCase() === name || x.id === name));
+  const beyond = ["limit_c", "strength", "ph", "list", "note", "end_kind", "refuse", "reason"].some((f) => errors[f]);
+  const open = more || beyond || (!!r.refuse && !r.accept);
+  const onKeyDown = (e: KeyboardEvent, c: Column) => {
+    if (e.key !== "Enter" || e.ctrlKey || e.metaKey) return;
+    e.preventDefault();
+    onNext(c);
+  };
+  const cell = (c: Column, label: string, rest: Record<string, unknown> = {}) => (
+    <input
+      data-cell={`${n}.${c}`}
+      aria-label={`${label}, row ${n + 1}`}
+      aria-invalid={!!errors[c]}
+      className="field h-[32px]!"
+      value={r[c]}
+      onChange={(e) => onChange({ [c]: e.target.value })}
+      onKeyDown={(e) => onKeyDown(e, c)}
+      onBlur={onLook}
+      onPaste={(e) => {
+        const text = e.clipboardData.getData("text/plain");
+        if (!/[\t\n]/.test(text.replace(/\n$/, ""))) return;
+        e.preventDefault();
+        onPaste(c, text);
+      }}
+      {...rest}
+    />
+  );
+  const told = COLUMNS.filter((c) => errors[c]);
+  return (
+    <>
+      <tr className="focus-within:bg-cobalt-tint">
+        <td className="text-center text-[12px] text-ink-3">{n + 1}</td>
+        <td>
+          <Goods
+            n={n}
+            r={r}
+            pantry={pantry}
+            bad={!!errors.ingredient}
+            onChange={onChange}
+            onKeyDown={onKeyDown}
+            onBlur={onLook}
+            onPaste={onPaste}
+          />
+        </td>
+        <td className="pl-2">{cell("pack", "How much")}</td>
+        <td className="pl-2">{cell("text", "Their lot")}</td>
+        <td className="pl-2">
+          {/^(\d{4}-\d{2}-\d{2})?$/.test(r.ends)
+            ? cell("ends", "Ends", { type: "date", className: `field h-[32px]! ${g?.asks_end && !r.ends ? "border-mustard!" : ""}` })
+            : cell("ends", "Ends")}
+        </td>
+        <td className="pl-2">{cell("cost", "Cost", { inputMode: "decimal", className: "field h-[32px]! text-right" })}</td>
+        <td className="pl-2">
+          {cell("arrival_c", "Temperature on arrival", {
+            inputMode: "decimal",
+            className: `field h-[32px]! text-right ${g?.asks_cold && !r.arrival_c ? "border-mustard!" : ""}`,
+          })}
+        </td>
+        <td className="pl-2">
+          {cell("statement", "Kill-step statement", {
+            placeholder: g?.asks_proof ? "certificate, date" : "",
+            className: `field h-[32px]! ${g?.asks_proof && !r.statement ? "border-mustard!" : ""}`,
+          })}
+        </td>
+        <td className="pr-2 pl-3 text-right whitespace-nowrap">
+          <button type="button" className="btn-quiet px-[5px]!" aria-expanded={open} onClick={() => setMore(!more)}>
+            more<span className="sr-only"> of row {n + 1}</span>
+          </button>
+          {onDrop && (
+            <button type="button" className="btn-quiet px-[5px]!" aria-label={`Take row ${n + 1} out`} onClick={onDrop}>
+              Out
+            </button>
+          )}
+        </td>
+      </tr>
+      {told.length > 0 && (
+        <tr>
+          <td className="h-auto!" />
+          <td colSpan={8} role="alert" className="h-auto! bg-beet-tint px-2 py-1 text-[12.5px] font-semibold text-beet">
+            {told.map((c) => errors[c]).join("; ")}
+          </td>
+        </tr>
+      )}
+      {open && (
+        <tr>
+          <td className="h-auto!" />
+          <td colSpan={8} className="h-auto! pt-2 pb-3">
+            <More n={n} r={r} errors={errors} mayAccept={me.may("maker")} onChange={onChange} />
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+/** The name of the goods, with what the pantry has as it is typed. */
+function Goods({
+  n,
+  r,
+  pantry,
+  bad,
+  onChange,
+  onKeyDown,
+  onBlur,
+  onPaste,
+}: {
+  n: number;
+  r: RowText;
+  pantry: Ingredient[];
+  bad: boolean;
+  onChange: (part: Partial<RowText>) => void;
+  onKeyDown: (e: KeyboardEvent, c: Column) => void;
+  onBlur: () => void;
+  onPaste: (c: Column, text: string) => void;
+}) {
+  const [open, setOpen] = useState(false);
+  const [at, setAt] = useState(0);
+  const words = r.ingredient.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  const hits =
+    open && words.length > 0
+      ? pantry
+          .filter((g) => !g.retired && words.every((w) => g.name.toLowerCase().includes(w)) && g.name !== r.ingredient)
+          .sort((a, b) => Number(b.used > 0) - Number(a.used > 0))
+          .slice(0, 7)
+      : [];
+  const choose = (g: Ingredient) => {
+    onChange({ ingredient: g.name });
+    setOpen(false);
+  };
+  const id = `goods-${n}`;
+  return (
+    <div className="relative">
+      <input
+        data-cell={`${n}.ingredient`}
+        role="combobox"
+        aria-label={`What came in, row ${n + 1}`}
+        aria-expanded={hits.length > 0}
+        aria-controls={id}
+        aria-activedescendant={hits[at] ? `${id}-${at}` : undefined}
+        aria-invalid={bad}
+        autoComplete="off"
+        className="field h-[32px]!"
+        value={r.ingredient}
+        onChange={(e) => {
+          onChange({ ingredient: e.target.value });
+          setOpen(true);
+          setAt(0);
+        }}
+        onBlur={() => {
+          setOpen(false);
+          onBlur();
+        }}
+        onPaste={(e) => {
+          const text = e.clipboardData.getData("text/plain");
+          if (!/[\t\n]/.test(text.replace(/\n$/, ""))) return;
+          e.preventDefault();
+          setOpen(false);
+          onPaste("ingredient", text);
+        }}
+        onKeyDown={(e) => {
+          if (hits.length > 0 && (e.key === "ArrowDown" || e.key === "ArrowUp")) {
+            e.preventDefault();
+            setAt((at + (e.key === "ArrowDown" ? 1 : hits.length - 1)) % hits.length);
+            return;
+          }
+          if (hits[at] && (e.key === "Enter" || e.key === "Tab") && !e.shiftKey && !e.ctrlKey) {
+            if (e.key === "Enter") e.preventDefault();
+            choose(hits[at]);
+            return;
+          }
+          if (e.key === "Escape") setOpen(false);
+          onKeyDown(e, "ingredient");
+        }}
+      />
+      {hits.length > 0 && (
+        <div id={id} role="listbox" aria-label="In the pantry" className="sheet absolute top-[34px] left-0 z-20 w-full min-w-[280px] p-1">
+          {hits.map((g, i) => (
+            <div
+              key={g.id}
+              id={`${id}-${i}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={i === at}
+              className={`min-h-8 cursor-pointer rounded-[3px] px-2 py-[6px] text-[14px] ${i === at ? "bg-cobalt-tint" : ""}`}
+              onMouseDown={(e) => {
+                e.preventDefault();
+                choose(g);
+              }}
+            >
+              {g.name}
+            </div>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** What only some lots have: acid strength, pH, the printed list, and what is decided on it at once. */
+function More({
+  n,
+  r,
+  errors,
+  mayAccept,
+  onChange,
+}: {
+  n: number;
+  r: RowText;
+  errors: Record<string, string>;
+  mayAccept: boolean;
+  onChange: (part: Partial<RowText>) => void;
+}) {
+  const field = (c: keyof RowText, label: string, width: string, rest: Record<string, unknown> = {}) => (
+    <label className={`block ${width}`}>
+      <span className="mb-[2px] block text-[12px] text-ink-2">{label}</span>
+      <input
+        data-cell={`${n}.${c}`}
+        aria-label={`${label}, row ${n + 1}`}
+        aria-invalid={!!errors[c]}
+        className="field h-[32px]!"
+        value={r[c] as string}
+        onChange={(e) => onChange({ [c]: e.target.value })}
+        {...rest}
+      />
+      {errors[c] && (
+        <span role="alert" className="mt-[2px] block text-[12.5px] font-semibold text-beet">
+          {errors[c]}
+        </span>
+      )}
+    </label>
+  );
+  return (
+    <div className="grid gap-3">
+      <div className="flex flex-wrap gap-3">
+        <label className="block w-[130px]">
+          <span className="mb-[2px] block text-[12px] text-ink-2">the end is a</span>
+          <select
+            aria-label={`Kind of end, row ${n + 1}`}
+            className="field h-[32px]!"
+            value={r.end_kind}
+            onChange={(e) => onChange({ end_kind: e.target.value })}
+          >
+            <option value="">as usual for it</option>
+            <option value="use_by">use by</option>
+            <option value="best_before">best before</option>
+          </select>
+          {errors.end_kind && (
+            <span role="alert" className="mt-[2px] block text-[12.5px] font-semibold text-beet">
+              {errors.end_kind}
+            </span>
+          )}
+        </label>
+        {field("limit_c", "arrives at most at, °C", "w-[150px]", { placeholder: "the law's" })}
+        {field("strength", "acid on the packet, g in 100 mL", "w-[190px]")}
+        {field("ph", "pH on the packet", "w-[110px]")}
+        {field("note", "note", "w-[240px]")}
+      </div>
+      <div className="flex flex-wrap items-end gap-3">
+        {field("list", "list of ingredients as it is printed, where the packet has one", "min-w-[420px] flex-1")}
+      </div>
+      <div className="flex flex-wrap items-end gap-4">
+        {mayAccept && <Check label="accepted" checked={r.accept} onChange={(accept) => onChange({ accept })} />}
+        {mayAccept && r.accept && field("reason", "why it is accepted all the same, where something speaks against it", "w-[400px]")}
+        {mayAccept && !r.accept && field("refuse", "refused, because (empty: it waits)", "w-[340px]")}
+        {errors.accept && (
+          <span role="alert" className="text-[12.5px] font-semibold text-beet">
+            {errors.accept}
+          </span>
+        )}
+      </div>
+    </div>
+  );
+}
