@@ -109,6 +109,10 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	p.click("Lock version 1")
 	p.sees("Edit as the next draft")
 
+	deliver(p, yesterday)
+	p.visit("/formulas/beetroot_horseradish_dip")
+	p.sees("Edit as the next draft")
+
 	// The batch, made two days ago.
 	p.click("Make a batch")
 	p.fill("Jars wanted", "12")
@@ -118,7 +122,7 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	p.sees("on hold")
 	// (12 x 190 x 1.01 + 120) / 0.98 = 2472.2 g in the bowl
 	p.sees("2 472.2")
-	weigh(p, yesterday)
+	weigh(p)
 	p.click("All weighed: fill the jars")
 	p.fill("Jars filled", "12")
 	p.fill("Last jar closed at", yesterday.Format("2006-01-02T15:04"))
@@ -174,18 +178,45 @@ func costPerJar() string {
 	return fmt.Sprintf("%.2f", perJar+0.42*1.01+(95.0/48+1.1)*16.50/60+38.0/48)
 }
 
-// weigh enters the target of each line, with lots, dates and kill steps where they are asked for.
-func weigh(p *page, made time.Time) {
+// deliver takes in what the journey weighs, in one note from two suppliers' prices.
+func deliver(p *page, made time.Time) {
+	p.visit("/stock/receive")
+	p.sees("Came in on")
+	p.fill("Supplier", "Tansydale Dairy")
+	p.fill("Delivery note", "77-1")
+	for i, row := range []struct{ goods, pack, ends string }{
+		{"Beetroot, boiled", "5 kg", made.AddDate(0, 0, 20).Format(time.DateOnly)},
+		{"Strained (Greek-style) yogurt, whole", "2 kg", made.AddDate(0, 0, 16).Format(time.DateOnly)},
+		{"Prepared horseradish", "500 g", ""}, {"Cider vinegar 5%", "5 l", ""}, {"Rapeseed (canola) oil", "10 l", ""},
+		{"Fine sea salt", "3 kg", ""},
+	} {
+		at := func(label string) string { return fmt.Sprintf("%s, row %d", label, i+1) }
+		p.fill(at("What came in"), row.goods)
+		p.fill(at("How much"), row.pack)
+		p.fill(at("Their lot"), fmt.Sprintf("N-%d", i))
+		if row.ends != "" {
+			p.fill(at("Ends"), row.ends)
+		}
+	}
+	p.fill("Temperature on arrival, row 2", "3.5")
+	p.click("Take 6 lots in")
+	p.sees("It is in")
+}
+
+// weigh enters the target of each line; Enter goes to the lot, takes what ends first, and writes the line down.
+func weigh(p *page) {
 	names := js[[]string](p,
 		"[...document.querySelectorAll('input[data-grams]')].map((e) => e.getAttribute('aria-label').replace('Weighed grams of ', ''))")
 	targets := js[[]string](p,
 		"[...document.querySelectorAll('input[data-grams]')].map((e) => e.closest('tr').children[2].innerText.replace(/[^0-9.]/g, ''))")
 	for i, name := range names {
-		p.fill("Lot of "+name, fmt.Sprintf("N-%d", i))
-		if strings.Contains(name, "yogurt") {
-			p.fill("Use by of the lot of "+name, made.AddDate(0, 0, 16).Format("2006-01-02"))
-		}
+		lot := fmt.Sprintf("%s('input', %s)", lookup, quote("Lot of "+name))
+		p.until(lot+".placeholder !== ''", "a lot of "+name+" to be proposed")
 		p.fill("Weighed grams of "+name, targets[i])
+		p.press(kb.Enter)
+		p.until("document.activeElement === "+lot, "the lot of "+name+" to be asked")
+		p.press(kb.Enter)
+		p.until(lot+".value !== ''", "the lot of "+name+" to be taken")
 		p.press(kb.Enter)
 		p.until(fmt.Sprintf("%s('input', %s).closest('tr').innerText.includes('✓')", lookup,
 			quote("Weighed grams of "+name)), name+" to be stored")

@@ -77,7 +77,7 @@ func TestABadPriceListIsExplainedAndChangesNothing(t *testing.T) {
 
 func TestALabelThatDoesNotFitSaysSoAndHoldPrintsHold(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
-	p.visit("/labels/1?batch=12")
+	p.visit("/labels/1?batch=14")
 	p.sees("nothing fails")
 	p.fill("High", "32")
 	p.click("Set again")
@@ -89,7 +89,7 @@ func TestALabelThatDoesNotFitSaysSoAndHoldPrintsHold(t *testing.T) {
 	p.click("Set again")
 	p.sees("a label side lies between 20 and 300 mm")
 
-	p.visit("/labels/4?batch=15")
+	p.visit("/labels/4?batch=19")
 	p.sees("Only HOLD stickers")
 	p.fill("Count", "2")
 	p.click("Print HOLD stickers")
@@ -119,7 +119,7 @@ func TestAnOutOfDateLabelShowsTheWordsThatChanged(t *testing.T) {
 
 func TestRejectingNeedsAReason(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
-	p.visit("/batches/15")
+	p.visit("/batches/19")
 	p.sees("First and last jar, twice each")
 	p.click("4 Decide")
 	p.click("Reject")
@@ -170,7 +170,7 @@ func TestALongNameHidesNothing(t *testing.T) {
 		assert.Empty(t, hidden, "at %d", width)
 		assert.Empty(t, js[[]string](p, `[...document.querySelectorAll('main section[aria-label="What needs a hand"] span')]
 			.filter((e) => e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 1 && getComputedStyle(e).overflow !== 'visible').map((e) => e.innerText)`))
-		p.visit("/batches/12")
+		p.visit("/batches/14")
 		p.sees("lot ")
 		if width == 820 {
 			assert.True(t, js[bool](p, `document.querySelector("h1").scrollWidth <= document.querySelector("h1").clientWidth`))

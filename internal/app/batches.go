@@ -73,6 +73,7 @@ type BatchRow struct {
 	Version     int      `json:"version"`
 	MadeOn      string   `json:"made_on"`
 	Jars        int      `json:"jars"` // filled, or planned before filling
+	Here        int      `json:"here"` // that may still leave the shop
 	State       string   `json:"state"`
 	Value       *float64 `json:"decision_ph"`
 	Target      float64  `json:"ph_target"`
@@ -333,7 +334,7 @@ func (a *App) Batches(ctx context.Context, q BatchQuery, after string) (BatchPag
 // batchRow is a batch as a list shows it.
 func batchRow(x Listed) BatchRow {
 	r := BatchRow{ID: x.Batch, Code: x.Code, Formula: x.Formula, FormulaName: x.FormulaName, Version: x.Version,
-		MadeOn: x.MadeOn, Jars: x.Jars,
+		MadeOn: x.MadeOn, Jars: x.Jars, Here: x.Here,
 		State: x.State, Value: x.Value, Target: x.Target, Limit: x.Limit, LastDay: x.LastDay, DateKind: x.DateKind,
 		By: x.By}
 	if len(x.Waits) > 0 && x.State == bench.OnHold {

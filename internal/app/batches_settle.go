@@ -225,6 +225,10 @@ func (l loaded) asLot(row Lot, own lots.Lot, used amount.Grams) LotStanding {
 	}
 	s := LotStanding{Book: own.Received, Used: used}
 	s.In = jar.Times(l.record.Here())
+	taken := used.Plus(own.Received.Parted).Minus(own.Received.Corrected)
+	if elsewhere := l.record.Fill.Jars - l.record.Here(); elsewhere > 0 && s.In.Cmp(taken) < 0 {
+		s.In = taken // what the bowl took came out of jars that are elsewhere now
+	}
 	f := lots.Facts{ID: row.ID, Code: row.Code, Kind: lots.OfBatch, Name: l.name, Formula: l.row.FormulaID,
 		Version: l.row.Version, Batch: l.row.ID, State: lots.Open, EndKind: lots.UseBy, NeedsEnd: true,
 		Ends: l.lastDay(l.verdict(l.book.law)), PerGram: l.perGram()}

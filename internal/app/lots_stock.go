@@ -308,7 +308,7 @@ func (a *App) endTasks(out *TodayView, st Store, today string) error {
 	if len(past) > 0 {
 		out.Tasks = append(out.Tasks, Task{"lot_past", "needs_you", "Throw away what is past its end",
 			fmt.Sprintf("%s Worth %s.", namesOf(past), lost.Fixed(2)), "/stock?show=past",
-			fmt.Sprintf("%d lots", len(past))})
+			plural(len(past), "lot")})
 	}
 	return nil
 }
@@ -377,4 +377,12 @@ func codesOf(list []BatchRow) string {
 		codes += b.Code
 	}
 	return codes
+}
+
+// plural counts things.
+func plural(n int, what string) string {
+	if n == 1 {
+		return "1 " + what
+	}
+	return fmt.Sprintf("%d %ss", n, what)
 }

@@ -92,8 +92,12 @@ func (a *App) batchTasks(out *TodayView, st Store, today time.Time) error {
 	if err != nil {
 		return err
 	}
+	jars, err := st.JarsOf(calledBack(waiting)...)
+	if err != nil {
+		return err
+	}
 	for _, x := range waiting {
-		out.batchTask(x, today)
+		out.batchTask(x, jars[x.Batch], today)
 	}
 	if more := n - len(waiting); more > 0 {
 		out.Tasks = append(out.Tasks, Task{"batch", "needs_you", fmt.Sprintf("%d more batches wait", more),
@@ -111,7 +115,9 @@ func (a *App) batchTasks(out *TodayView, st Store, today time.Time) error {
 	}
 	inDate, err := st.BatchesEnding(day(0), day(farDays), mostTasks)
 	for _, x := range inDate {
-		out.Batches = append(out.Batches, batchRow(x))
+		if x.Here > 0 {
+			out.Batches = append(out.Batches, batchRow(x))
+		}
 	}
 	return err
 }
@@ -133,17 +139,23 @@ func (v *TodayView) labelTask(l LabelRow, state string) {
 }
 
 // batchTask tells what a batch waits for.
-func (v *TodayView) batchTask(x Listed, today time.Time) {
+func (v *TodayView) batchTask(x Listed, jars []bench.JarsAt, today time.Time) {
 	link := fmt.Sprintf("/batches/%d", x.Batch)
 	if x.State == bench.CalledBack {
 		v.Tasks = append(v.Tasks, Task{"call_back", "danger", fmt.Sprintf("Call back %s, %s", x.Code, x.FormulaName),
-			fmt.Sprintf("%s %s", jarsOut(x), x.Recalled), link, "now"})
+			fmt.Sprintf("%s %s", jarsOut(x, jars), x.Recalled), link + "?step=jars", "now"})
 		return
 	}
 	if x.EquilibriumOpen {
 		v.Tasks = append(v.Tasks, Task{"reading", "needs_you",
 			fmt.Sprintf("Equilibrium reading of %s, %s", x.Code, x.FormulaName),
 			"Released early; the deciding reading is still due.", link, dueText(x.Due, today)})
+		return
+	}
+	if day, err := time.Parse(pantry.DateLayout, x.MadeOn); err == nil && !x.Weighed &&
+		x.MadeOn > today.Format(pantry.DateLayout) {
+		v.Tasks = append(v.Tasks, Task{"planned", "soon", fmt.Sprintf("%s, %s, is planned", x.Code, x.FormulaName),
+			fmt.Sprintf("%d jars; the weigh sheet opens on its day.", x.Jars), link, day.Format("2 Jan")})
 		return
 	}
 	t := Task{"batch", "needs_you", fmt.Sprintf("%s, %s, is on hold", x.Code, x.FormulaName),
@@ -175,12 +187,39 @@ func dueText(due *time.Time, now time.Time) string {
 	return "from " + due.In(now.Location()).Format("2 Jan 15:04")
 }
 
-// jarsOut names the jars that a call-back looks for.
-func jarsOut(x Listed) string {
-	if x.Printed == 0 {
-		return fmt.Sprintf("%d jars made, no label printed.", x.Jars)
+// calledBack are the batches among those that are called back.
+func calledBack(list []Listed) []int64 {
+	var ids []int64
+	for _, x := range list {
+		if x.State == bench.CalledBack {
+			ids = append(ids, x.Batch)
+		}
 	}
-	return fmt.Sprintf("%d jars made, %d labels printed.", x.Jars, x.Printed)
+	return ids
+}
+
+// jarsOut names the jars that a call-back looks for, and who has them.
+func jarsOut(x Listed, jars []bench.JarsAt) string {
+	out, untold := []string{}, 0
+	for _, at := range jars {
+		switch at.Place {
+		case bench.With:
+			out = append(out, fmt.Sprintf("%s has %d", at.PartyName, at.Jars))
+		case bench.Untold:
+			untold = at.Jars
+		}
+	}
+	said := fmt.Sprintf("%d jars made, %d labels printed.", x.Jars, x.Printed)
+	if x.Printed == 0 {
+		said = fmt.Sprintf("%d jars made, no label printed.", x.Jars)
+	}
+	if len(out) > 0 {
+		said += " " + strings.Join(out, ", ") + "."
+	}
+	if untold > 0 {
+		said += fmt.Sprintf(" Where %d of them are was not followed.", untold)
+	}
+	return said
 }
 
 // daysUntil counts calendar days from the day of a time.

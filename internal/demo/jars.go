@@ -191,7 +191,21 @@ func (r *room) thrown(now time.Time) error {
 		if err != nil {
 			return err
 		}
-		if when := end.AddDate(0, 0, 1).Add(9 * time.Hour); when.AddDate(0, 0, 3).Before(now) {
+		when := end.AddDate(0, 0, 1).Add(9 * time.Hour)
+		if when.AddDate(0, 0, 3).After(now) {
+			continue
+		}
+		if l.Kind == lots.OfBatch {
+			b, err := r.app.Batch(r.ctx, l.Batch)
+			if err != nil {
+				return err
+			}
+			t := &teller{ctx: r.ctx, app: r.app, id: l.Batch, tag: fmt.Sprintf("past-%d", l.Batch)}
+			if err := t.move(when, bench.Moved{From: bench.ColdRoom, To: bench.Withdrawn,
+				Jars: b.Record.JarsIn(bench.ColdRoom)}); err != nil {
+				return err
+			}
+		} else {
 			act := lots.Counted{Change: amount.Grams{}.Minus(l.Left), Thrown: true, Reason: "past its use-by"}
 			if err := r.act(when, helper, l.ID, &act); err != nil {
 				return err

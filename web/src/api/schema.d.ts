@@ -2243,6 +2243,7 @@ export interface components {
             version: number;
             made_on: string;
             jars: number;
+            here: number;
             state: string;
             /** Format: double */
             decision_ph: number | null;

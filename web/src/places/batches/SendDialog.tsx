@@ -80,7 +80,7 @@ export function SendDialog({
     return i < 0 ? "" : fieldMessage(problem, `rows[${i}]`);
   };
   return (
-    <Modal open={open} onClose={onClose} title="Send jars" width={720}>
+    <Modal open={open} onClose={onClose} title="Send jars" width={780}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -104,7 +104,7 @@ export function SendDialog({
               <th>product</th>
               <th className="num w-[70px]">ready</th>
               <th className="w-[96px] pl-4">jars</th>
-              <th className="w-[230px] pl-4">from</th>
+              <th className="w-[292px] pl-4">from</th>
             </tr>
           </thead>
           <tbody>

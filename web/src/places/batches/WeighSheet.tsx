@@ -37,12 +37,12 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
           <tr>
             <th className="w-8" />
             <th>Into the bowl</th>
-            <th className="num w-[92px]">target</th>
-            <th className="num w-[112px]">weighed</th>
-            <th className="num w-[66px]">off by</th>
-            <th className="w-[132px] pl-3">lot</th>
-            <th className="w-[136px] pl-2">ends, proof</th>
-            <th className="w-[72px]" />
+            <th className="num w-[86px]">target</th>
+            <th className="num w-[98px]">weighed</th>
+            <th className="num w-[58px]">off by</th>
+            <th className="w-[118px] pl-3">lot</th>
+            <th className="w-[122px] pl-2">ends, proof</th>
+            <th className="w-[58px]" />
           </tr>
         </thead>
         <tbody>

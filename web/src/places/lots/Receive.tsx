@@ -90,11 +90,7 @@ export default function Receive() {
       setProblem(p);
       setWrong({});
       const m = /^lots\[(\d+)\]\.(\w+)/.exec(p.fields[0]?.field ?? "");
-      if (m)
-        focus(
-          rows.findIndex((r) => r === list[Number(m[1])]),
-          m[2],
-        );
+      if (m) focus(rows.indexOf(list[Number(m[1])]), m[2]);
     }
   };
   const readFile = async (f: File) => {
@@ -207,11 +203,11 @@ export default function Receive() {
               <th>What came in</th>
               <th className="w-[118px] pl-2">how much</th>
               <th className="w-[112px] pl-2">their lot</th>
-              <th className="w-[150px] pl-2">ends</th>
+              <th className="w-[140px] pl-2">ends</th>
               <th className="w-[86px] pl-2">cost, {shop.currency}</th>
               <th className="w-[72px] pl-2">arrived °C</th>
-              <th className="w-[150px] pl-2">kill-step statement</th>
-              <th className="w-[118px] pl-3" />
+              <th className="w-[140px] pl-2">kill-step statement</th>
+              <th className="w-[150px] pl-3" />
             </tr>
           </thead>
           <tbody>
@@ -235,6 +231,20 @@ export default function Receive() {
             ))}
           </tbody>
         </table>
+        {typed === 0 && (
+          <div className="max-w-[640px] px-12 py-6 text-[14px] text-ink-2">
+            <p className="font-title text-[19px] text-ink">Type the first row, or let the note do it.</p>
+            <p className="mt-2">
+              Copy the rows of the note from a spreadsheet and paste them into “What came in”: goods, how much, their lot, ends, cost,
+              temperature, statement, in this order. A file (CSV or XLSX) is read by the names over its columns.
+            </p>
+            <p className="mt-3 border-l-4 border-wash pl-3">
+              Strained yogurt · 3 x 2 kg · Y-3402 · 12 Dec · 29.40 · 4.2 °C
+              <br />
+              Roasted hazelnuts · 2 x 2500 g · HZ 26-118 · 14 May · 77.00 · certificate 0926-4
+            </p>
+          </div>
+        )}
       </section>
       <p className="py-2 text-[12.5px] text-ink-2">
         Tab along, Enter down, Ctrl + Enter takes it in; cells pasted from a spreadsheet fill the rows below. Write how much as it stands on

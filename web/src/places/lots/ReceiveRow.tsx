@@ -2,7 +2,7 @@ import { type KeyboardEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Check } from "../../parts/form";
 import { useMe } from "../../parts/session";
-import { COLUMNS, type Column, type RowText } from "./rows";
+import { COLUMNS, type Column, isTyped, type RowText } from "./rows";
 
 type Ingredient = Schemas["IngredientRow"];
 
@@ -58,7 +58,7 @@ export function ReceiveRow({
       {...rest}
     />
   );
-  const told = COLUMNS.filter((c) => errors[c]);
+  const told = [...COLUMNS, "accept" as const].filter((c) => errors[c]);
   return (
     <>
       <tr className="focus-within:bg-cobalt-tint">
@@ -96,6 +96,19 @@ export function ReceiveRow({
           })}
         </td>
         <td className="pr-2 pl-3 text-right whitespace-nowrap">
+          {me.may("maker") && isTyped(r) && (
+            <span className="float-left">
+              <Check
+                label={
+                  <>
+                    accept<span className="sr-only"> row {n + 1}</span>
+                  </>
+                }
+                checked={r.accept}
+                onChange={(accept) => onChange({ accept })}
+              />
+            </span>
+          )}
           <button type="button" className="btn-quiet px-[5px]!" aria-expanded={open} onClick={() => setMore(!more)}>
             more<span className="sr-only"> of row {n + 1}</span>
           </button>
@@ -292,14 +305,8 @@ function More({
         {field("list", "list of ingredients as it is printed, where the packet has one", "min-w-[420px] flex-1")}
       </div>
       <div className="flex flex-wrap items-end gap-4">
-        {mayAccept && <Check label="accepted" checked={r.accept} onChange={(accept) => onChange({ accept })} />}
         {mayAccept && r.accept && field("reason", "why it is accepted all the same, where something speaks against it", "w-[400px]")}
         {mayAccept && !r.accept && field("refuse", "refused, because (empty: it waits)", "w-[340px]")}
-        {errors.accept && (
-          <span role="alert" className="text-[12.5px] font-semibold text-beet">
-            {errors.accept}
-          </span>
-        )}
       </div>
     </div>
   );

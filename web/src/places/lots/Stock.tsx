@@ -102,8 +102,8 @@ export default function Stock() {
             <input
               type="search"
               aria-label="Search the stock"
-              placeholder="Name, lot code, supplier or their words"
-              className="field w-[300px]!"
+              placeholder="Name, code, supplier"
+              className="field w-[200px]!"
               value={find}
               onChange={(e) => setFind(e.target.value)}
             />
@@ -115,7 +115,7 @@ export default function Stock() {
                   type="button"
                   aria-pressed={show === v}
                   onClick={() => setParams(v === "there" ? {} : { show: v }, { replace: true })}
-                  className={`min-h-7 border px-[9px] ${show === v ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
+                  className={`min-h-7 border px-[9px] whitespace-nowrap ${show === v ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
                 >
                   {text}
                 </button>

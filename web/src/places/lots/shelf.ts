@@ -19,7 +19,6 @@ export function placeOf(today: string, ends: string | undefined): number {
 /** The marks under the shelf: days from today with their words. */
 export const MARKS: [days: number, word: string][] = [
   [0, "today"],
-  [3, "3 days"],
   [7, "a week"],
   [30, "a month"],
   [180, "half a year"],

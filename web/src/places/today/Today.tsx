@@ -128,7 +128,7 @@ export default function Today() {
                         <span className="shrink-0 text-[12.5px] text-ink-2">{b.code}</span>
                       </span>
                       <span className="text-[12.5px] whitespace-nowrap text-ink-2">
-                        {num(b.jars)} jars, {b.date_kind === "use_by" ? "use by" : "best before"} {day(b.last_day)}
+                        {num(b.here)} of {num(b.jars)} jars, {b.date_kind === "use_by" ? "use by" : "best before"} {day(b.last_day)}
                       </span>
                     </span>
                     <span className="mt-[3px] flex items-center gap-2">
