@@ -37,14 +37,19 @@ export function JarStrip({ at, height = 22 }: { at: readonly JarsAt[]; height?: 
   );
 }
 
+/** The tint of a place, beside its word. */
+export function JarTint({ place }: { place: string }) {
+  return <span aria-hidden className={`mr-2 inline-block size-[11px] border border-rule-strong ${TINTS[place]}`} />;
+}
+
 /** The places that a strip shows, with their tints. */
 export function JarKey({ at }: { at: readonly JarsAt[] }) {
   return (
     <ul className="flex flex-wrap gap-x-4 gap-y-1 text-[12.5px] text-ink-2">
       {byPlace(at).map((x) => (
-        <li key={x.place} className="flex items-center gap-[6px]">
-          <span aria-hidden className={`size-[11px] border border-rule-strong ${TINTS[x.place]}`} />
-          {placeWord(x.place)} <b className="text-ink">{x.jars}</b>
+        <li key={x.place} className="flex items-center gap-[2px]">
+          <JarTint place={x.place} />
+          {placeWord(x.place)} <b className="ml-1 text-ink">{x.jars}</b>
         </li>
       ))}
     </ul>

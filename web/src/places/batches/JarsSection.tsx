@@ -6,7 +6,7 @@ import { Modal, NumberField, SelectField, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
-import { JarStrip } from "./JarStrip";
+import { JarStrip, JarTint } from "./JarStrip";
 import { type JarsAt, placeWord, waysFrom } from "./jarPlaces";
 
 /** Where the jars of this batch are, and who has them. */
@@ -67,7 +67,10 @@ export function JarsSection({ b, write }: { b: BatchData; write: Write }) {
         <tbody>
           {at.map((x) => (
             <tr key={`${x.place} ${x.party ?? 0}`}>
-              <td className="text-[15px]">{x.place === "with" ? x.party_name : placeWord(x.place)}</td>
+              <td className="text-[15px]">
+                <JarTint place={x.place} />
+                {x.place === "with" ? x.party_name : placeWord(x.place)}
+              </td>
               <td className="text-[13px] whitespace-nowrap text-ink-2">{moment(x.since)}</td>
               <td className="num text-[16px] font-semibold">{x.jars}</td>
               <td className="text-right">

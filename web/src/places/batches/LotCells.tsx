@@ -122,7 +122,8 @@ export function LotCells({
         <td className="pl-2 text-[12.5px] text-ink-2">
           {draws.length === 0 && first && (
             <>
-              {first.ends ? `ends ${day(first.ends)}` : "no end"}, {num(first.reaches_g)} g
+              <span className="block">{first.ends ? `ends ${day(first.ends)}` : "no end"}</span>
+              <span className="block whitespace-nowrap">{num(first.reaches_g)} g are there</span>
             </>
           )}
           {draws.length === 0 && !first && l.needs_lot && shelf && <span className="text-mustard-ink">no lot is there</span>}
