@@ -190,7 +190,8 @@ func (a *App) ChangePerson(ctx context.Context, id int64, c PersonChange) (Perso
 			return err
 		}
 		if nobodySignsIn(have) {
-			return refused("last_owner", "A shop keeps at least one owner who can sign in; make somebody else one first.")
+			return refused("last_owner",
+				"A shop keeps at least one owner who can sign in; make somebody else one first.")
 		}
 		if err := st.SavePerson(have[i]); err != nil {
 			return err

@@ -204,8 +204,8 @@ func TestTheCostSheetAddsUp(t *testing.T) {
 	assert.Equal(t, "no price for =Tahini", rows[13][0])
 }
 
-// TestABundleOfFormatOneIsReadAsTheSame holds the golden file of format 1 against the one of the same shop in the present
-// format.
+// TestABundleOfFormatOneIsReadAsTheSame holds the golden file of format 1 against the one of the same shop in the
+// present format.
 func TestABundleOfFormatOneIsReadAsTheSame(t *testing.T) {
 	old, err := os.ReadFile("../../testdata/formats/bundle-1.json")
 	require.NoError(t, err)

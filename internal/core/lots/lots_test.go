@@ -147,7 +147,8 @@ func TestAListPrintedDifferentlyOpensTheAllergensAgain(t *testing.T) {
 }
 
 func TestACorrectionThatLoosensIsAnOwnersOnceItWasAccepted(t *testing.T) {
-	was := Received{Ingredient: "yogurt", Supplier: "Dairy", Day: "2026-11-20", Grams: amount.G(1000), Ends: "2026-12-05",
+	was := Received{Ingredient: "yogurt", Supplier: "Dairy", Day: "2026-11-20", Grams: amount.G(1000),
+		Ends:    "2026-12-05",
 		EndKind: UseBy, ArrivalC: value(6), LimitC: value(8), List: "milk", Strength: value(4), PH: value(4.4)}
 	change := func(f func(*Received)) Received {
 		r := was
@@ -245,8 +246,9 @@ func TestFreezingStopsTheClockOnce(t *testing.T) {
 	require.Error(t, can(100, "2026-11-22"), "not before it is accepted")
 	s.does(people.Maker, &Accepted{})
 	require.NoError(t, can(100, "2026-11-22"))
-	for name, err := range map[string]error{"nothing": can(0, "2026-11-22"), "more than there is": can(1000.1, "2026-11-22"),
-		"before it came": can(1, "2026-11-19"), "tomorrow": can(1, "2026-11-26")} {
+	for name, err := range map[string]error{"nothing": can(0, "2026-11-22"),
+		"more than there is": can(1000.1, "2026-11-22"),
+		"before it came":     can(1, "2026-11-19"), "tomorrow": can(1, "2026-11-26")} {
 		require.Error(t, err, name)
 	}
 	s.does(people.Maker, &Parted{Into: 2, Code: "P1002", Grams: amount.G(100)})
@@ -254,7 +256,8 @@ func TestFreezingStopsTheClockOnce(t *testing.T) {
 
 	part := &shelf{t: t, f: NewFold(Part, yogurt), there: amount.G(100)}
 	left := 8
-	l := part.does(people.Maker, &Froze{From: 1, Code: "P1001", Grams: amount.G(100), Day: "2026-11-22", Left: &left, Days: 90})
+	l := part.does(people.Maker, &Froze{From: 1, Code: "P1001", Grams: amount.G(100), Day: "2026-11-22", Left: &left,
+		Days: 90})
 	of := l.Of(2, "P1002", s.facts(yogurt))
 	assert.Equal(t, "2027-02-20", of.Ends)
 	assert.Contains(t, of.WhyNot(today), "thaw it first")
@@ -289,7 +292,8 @@ func TestALotPastItsEndIsNotUsed(t *testing.T) {
 }
 
 func TestWhatEndsFirstIsUsedFirst(t *testing.T) {
-	list := []Facts{{ID: 4}, {ID: 3, Ends: "2027-01-02"}, {ID: 2, Ends: "2027-01-02"}, {ID: 5, Ends: "2026-12-31"}, {ID: 1}}
+	list := []Facts{{ID: 4}, {ID: 3, Ends: "2027-01-02"}, {ID: 2, Ends: "2027-01-02"}, {ID: 5, Ends: "2026-12-31"},
+		{ID: 1}}
 	Sort(list)
 	ids := []int64{}
 	for _, f := range list {

@@ -18,7 +18,8 @@ func measures(name string) (float64, bool) {
 func TestHowMuchCameInIsReadAsItStandsOnTheNote(t *testing.T) {
 	for text, want := range map[string]string{
 		"2 kg": "2000", "2,5 kg": "2500", "250g": "250", "6 x 750 ml": "4140", "6x0.75 L": "4140", "1 lb": "453.592",
-		"12 pieces": "14.4", "3 tins": "720", "2 bunches": "170", "1 000 g": "1000", "2 × 2500 g": "5000", "4 oz": "113.398",
+		"12 pieces": "14.4", "3 tins": "720", "2 bunches": "170", "1 000 g": "1000", "2 × 2500 g": "5000",
+		"4 oz":     "113.398",
 		" 10  KG ": "10000", "1 gal": "3482.579",
 	} {
 		g := oil
@@ -35,8 +36,10 @@ func TestHowMuchCameInIsReadAsItStandsOnTheNote(t *testing.T) {
 func TestWhatCannotBeReadIsAsked(t *testing.T) {
 	for text, says := range map[string]string{
 		"": "with its unit", "2": "with its unit", "kg": "with its unit", "2 kg and more": "nobody has weighed",
-		"1,432 g": "two ways", "5.000 kg": "two ways", "0 kg": "above zero", "2 crates": "nobody has weighed a crates of Oil",
-		"12 pieces": "nobody has weighed a piece", "2 kg 3": "with its unit", "-2 kg": "with its unit", "100000 kg": "10 000 kg",
+		"1,432 g": "two ways", "5.000 kg": "two ways", "0 kg": "above zero",
+		"2 crates":  "nobody has weighed a crates of Oil",
+		"12 pieces": "nobody has weighed a piece", "2 kg 3": "with its unit", "-2 kg": "with its unit",
+		"100000 kg": "10 000 kg",
 	} {
 		_, err := ReadPack(text, oil, measures)
 		assert.ErrorContains(t, err, says, "%q", text)
@@ -58,7 +61,8 @@ func TestALotsOwnStrengthAndPHCount(t *testing.T) {
 	assert.InDelta(t, (300*6/1.01+100*5)/400, got.Acids.Acetic, 1e-9, "by what was taken of each")
 	assert.InDelta(t, 2.6, got.PH.Typical, 0)
 	got = AsStated(vinegar, []Taken{lot(nil, value(2.3), 900), lot(nil, value(3.1), 1)})
-	assert.Equal(t, pantry.PHRange{Typical: 3.1, Low: 3.0, High: 3.2}, *got.PH, "the highest counts, however little of it")
+	assert.Equal(t, pantry.PHRange{Typical: 3.1, Low: 3.0, High: 3.2}, *got.PH,
+		"the highest counts, however little of it")
 	assert.InDelta(t, 5, got.Acids.Acetic, 1e-9)
 	got = AsStated(vinegar, []Taken{lot(nil, value(2.3), 900), lot(nil, nil, 1)})
 	assert.InDelta(t, 2.6, got.PH.Typical, 0, "a lot that states none counts as it is known")
