@@ -57,6 +57,7 @@ type BatchStore interface {
 	BatchesWaiting(most int) ([]Listed, int, error)
 	BatchesEnding(from, to string, most int) ([]Listed, error)
 	ListedBatches(ids []int64) ([]Listed, error)
+	BatchesSooner(most int) ([]Listed, error)
 	PlannedBatches(most int) ([]Listed, error)
 	PutJars(batch int64, jars []bench.JarsAt) error
 	JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error)
@@ -106,6 +107,7 @@ type BatchView struct {
 	Keeping     law.Each[keeping.Verdict] `json:"keeping"`
 	LastDay     law.Each[string]          `json:"last_day"`
 	EquiDue     string                    `json:"equilibrium_due"`
+	Sooner      string                    `json:"sooner"` // why what is out keeps less long than was decided
 	CanRelease  bool                      `json:"can_release"`
 	// the decision that kept what it rested on, the newest; 0: none
 	RestedEntry int64            `json:"rested_entry"`
@@ -264,6 +266,7 @@ func (l loaded) view() BatchView {
 		plain.Rested = nil
 		v.Record.Decided = &plain
 	}
+	v.Sooner = l.sooner(v.LastDay[v.Regime])
 	v.Record.Missing = l.standing()
 	if v.Record.Missing == nil {
 		v.Record.Missing = []string{}

@@ -31,6 +31,7 @@ type Standing struct {
 	EquilibriumOpen bool // released on the first day, and the deciding reading is still to come
 	Weighed         bool
 	Here            int        // jars that may still leave the shop
+	Sooner          string     // why jars that are out keep less long than was decided, by their lots
 	RunsOut         *time.Time // when an early release is on hold again without it
 	Printed         int        // labels
 	JarsOut         bool       // released once, and nobody said since that no jar is out
@@ -312,7 +313,21 @@ func (l loaded) stands() Standing {
 	if v.DateKind != nil {
 		s.DateKind = *v.DateKind
 	}
+	s.Sooner = l.sooner(s.LastDay)
 	return s
+}
+
+// sooner says why jars that were released keep less long than was decided: the end of a lot was put right since.
+func (l loaded) sooner(lastDay string) string {
+	days, line, ok := l.record.EarliestUseBy(l.row.MadeOn.Format(pantry.DateLayout))
+	if !ok || !l.record.Out || lastDay == "" || l.record.State != bench.Released {
+		return ""
+	}
+	end := l.row.MadeOn.AddDate(0, 0, days).Format(pantry.DateLayout)
+	if end >= lastDay {
+		return ""
+	}
+	return fmt.Sprintf("the lot of %s ends on %s, and the jars say %s", line, end, lastDay)
 }
 
 // fold reads the batch's record act by act.

@@ -162,3 +162,8 @@ func (s *Store) ListedBatches(ids []int64) ([]app.Listed, error) {
 func (s *Store) PlannedBatches(most int) ([]app.Listed, error) {
 	return s.listed("WHERE s.state = 'hold' AND NOT s.weighed ORDER BY b.made_on, b.id LIMIT ?", most)
 }
+
+// BatchesSooner returns up to most released batches that keep less long than was decided, by their lots.
+func (s *Store) BatchesSooner(most int) ([]app.Listed, error) {
+	return s.listed("WHERE s.sooner <> '' ORDER BY b.id LIMIT ?", most)
+}

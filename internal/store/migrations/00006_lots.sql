@@ -113,7 +113,9 @@ CREATE TABLE batch_jars (
 );
 CREATE INDEX batch_jars_here ON batch_jars (batch_id) WHERE place IN ('filled', 'cold_room', 'untold', 'returned');
 CREATE INDEX batch_jars_party ON batch_jars (party_id, batch_id) WHERE party_id > 0;
-ALTER TABLE batch_standing ADD COLUMN weighed boolean NOT NULL DEFAULT false, ADD COLUMN here integer NOT NULL DEFAULT 0;
+ALTER TABLE batch_standing ADD COLUMN weighed boolean NOT NULL DEFAULT false, ADD COLUMN here integer NOT NULL DEFAULT 0,
+    ADD COLUMN sooner text NOT NULL DEFAULT ''; -- why jars that are out keep less long than was decided, by their lots
+CREATE INDEX batch_standing_sooner ON batch_standing (batch_id) WHERE sooner <> '';
 CREATE INDEX batch_standing_planned ON batch_standing (batch_id) WHERE state = 'hold' AND NOT weighed;
 CREATE INDEX batch_standing_ready ON batch_standing (last_day, batch_id) WHERE state = 'released' AND here > 0;
 DELETE FROM batch_standing;

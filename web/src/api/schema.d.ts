@@ -1452,6 +1452,7 @@ export interface components {
             version: number;
             made_on: string;
             jars: number;
+            here: number;
             state: string;
             /** Format: double */
             decision_ph: number | null;
@@ -1791,6 +1792,7 @@ export interface components {
             version: number;
             made_on: string;
             jars: number;
+            here: number;
             state: string;
             /** Format: double */
             decision_ph: number | null;
@@ -2283,6 +2285,7 @@ export interface components {
             keeping: components["schemas"]["VerdictByLaw"];
             last_day: components["schemas"]["TextByLaw"];
             equilibrium_due: string;
+            sooner: string;
             can_release: boolean;
             regime: string;
             cautions: components["schemas"]["Caution"][];

@@ -136,6 +136,20 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             </p>
           )}
           <p className="mt-2 text-[13.5px]">{r.acidity.sentence}</p>
+          {b.sooner && (
+            <div className="mt-2">
+              <Caution level="danger" title="It keeps less long than its jars say:">
+                {b.sooner}. An owner decides whether they are called back.
+              </Caution>
+            </div>
+          )}
+          {r.state === "released" && r.lines.some((l) => l.barred.length > 0) && (
+            <div className="mt-2">
+              <Caution level="danger" title="A lot in it may not be used:">
+                {r.lines.flatMap((l) => l.barred).join("; ")}. An owner decides whether it is called back.
+              </Caution>
+            </div>
+          )}
           {r.state === "called_back" && step !== "decide" && (
             <div className="mt-2">
               <Caution level="danger" title="Call every jar back.">

@@ -29,9 +29,15 @@ export default function Receive() {
   const file = useRef<HTMLInputElement>(null);
   const client = useQueryClient();
   const typed = rows.filter(isTyped).length;
-  const focus = (row: number, column: string) => {
-    requestAnimationFrame(() => table.current?.querySelector<HTMLElement>(`[data-cell="${row}.${column}"]`)?.focus());
-  };
+  /** The cell that is to have the focus once it is there. */
+  const [goal, setGoal] = useState("");
+  useEffect(() => {
+    const cell = goal && table.current?.querySelector<HTMLElement>(`[data-cell="${goal}"]`);
+    if (!cell) return;
+    cell.focus();
+    setGoal("");
+  });
+  const focus = (row: number, column: string) => setGoal(`${row}.${column}`);
   const set = (i: number, part: Partial<RowText>) => {
     setRows((all) => {
       const next = all.map((r, k) => (k === i ? { ...r, ...part } : r));

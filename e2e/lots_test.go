@@ -1,0 +1,126 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+)
+
+// keys types with the keyboard alone, wherever the focus is.
+func (p *page) keys(text ...string) {
+	p.t.Helper()
+	for _, k := range text {
+		p.do(chromedp.KeyEvent(k))
+	}
+}
+
+// focused waits until a cell of the grid has the focus.
+func (p *page) focused(cell string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("document.activeElement?.getAttribute('data-cell') === %s", quote(cell)), cell+" to have the focus")
+}
+
+// TestFromTheVanToTheCustomerAndBack takes a delivery in with the keyboard alone, weighs from two lots, sends the jars,
+// calls them back and sees who has them.
+func TestFromTheVanToTheCustomerAndBack(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	receiveByKeyboard(t, p)
+
+	yesterday := now().AddDate(0, 0, -1)
+	p.visit("/formulas/beetroot_horseradish_dip/2")
+	p.click("Make a batch")
+	p.fill("Jars wanted", "12")
+	p.fill("Made on", yesterday.Format(time.DateOnly))
+	p.click("Plan the batch")
+	p.sees("12 jars planned")
+	at := js[string](p, "location.pathname")
+	weigh(p)
+	p.until("document.querySelector('[aria-label=\"Lot 2 of Fine sea salt\"]') !== null", "the salt to be from two lots")
+	assert.Equal(t, "20", js[string](p, "document.querySelectorAll('[aria-label^=\"Grams from\"]')[0].value"),
+		"the first to end is used up")
+	p.click("All weighed: fill the jars")
+	p.fill("Jars filled", "12")
+	p.fill("Last jar closed at", yesterday.Format("2006-01-02T15:04"))
+	p.click("Record the filling")
+	p.fill("Buffer 4.01", "174.5")
+	p.fill("Buffer 7.00", "-1.2")
+	p.fill("Buffers at", "25")
+	p.click("Judge the meter")
+	p.sees("slope 99.3 %")
+	for _, r := range []string{"first jar, reading 1", "first jar, reading 2", "last jar, reading 1", "last jar, reading 2"} {
+		p.fill(r, "4.05")
+	}
+	p.click("Record the readings")
+	p.click("4 Decide")
+	p.click("Release 12 jars")
+	p.sees("Released by Ines")
+
+	sendAndCallBack(p, at)
+}
+
+// receiveByKeyboard takes 20 g of salt in that end before the others, and a yogurt that came warm.
+func receiveByKeyboard(t *testing.T, p *page) {
+	soon := now().AddDate(0, 0, 20).Format("01022006") // as the browser's own field is typed
+	p.visit("/stock/receive")
+	p.sees("Came in on")
+	p.until("document.activeElement?.tagName === 'INPUT'", "the supplier to have the focus")
+	p.keys("Saltpan Row", kb.Tab, "SR-77", kb.Tab)
+	for range 4 { // the parts of the day, and its calendar
+		p.keys(kb.Tab)
+	}
+	p.focused("0.ingredient")
+	p.keys("fine sea")
+	p.until("document.querySelector('[role=option]') !== null", "the pantry to answer")
+	p.keys(kb.Tab)
+	p.focused("0.pack")
+	p.keys("20 crates", kb.Tab)
+	p.sees("nobody has weighed a crates of Fine sea salt")
+	p.press(kb.Tab, chromedp.KeyModifiers(chromedp.ModifierShift))
+	p.focused("0.pack")
+	p.press("a", chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	p.keys("20 g", kb.Tab, "In their words", kb.Tab, soon, kb.Tab, kb.Tab)
+	p.focused("0.cost")
+	p.keys("0.05", kb.Tab, kb.Tab)
+	p.focused("0.statement")
+	p.keys(kb.Tab, kb.Tab, kb.Tab, kb.Tab) // past what is decided on the row
+	p.focused("1.ingredient")
+	p.keys("strained")
+	p.until("document.querySelector('[role=option]') !== null", "the pantry to answer")
+	p.keys(kb.Tab, "2 kg", kb.Tab, "Y-9", kb.Tab, soon, kb.Tab, kb.Tab, "9.80", kb.Tab, "9,5")
+	p.press(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	p.sees("say why it is accepted all the same")
+	p.focused("1.reason")
+	p.keys("the second probe says 4")
+	p.press(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierCtrl))
+	p.sees("It is in")
+	assert.Equal(t, 2, js[int](p, "document.querySelectorAll('a[href$=\"/sticker\"]').length"), "a sticker for each")
+}
+
+// sendAndCallBack sends jars, calls the batch back and looks for them.
+func sendAndCallBack(p *page, at string) {
+	p.visit("/jars")
+	p.click("Send jars")
+	p.fill("To", "2")
+	p.fill("Jars of Beetroot & horseradish dip", "5")
+	p.click("Send them")
+	p.sees("5 jars to Dunmore Farm Shop: 5 of 26-")
+	p.visit(at + "?step=jars")
+	p.sees("Dunmore Farm Shop")
+	p.click("✓ Decide")
+	p.fill("Reason", "a customer found glass")
+	p.click("Call back")
+	p.sees("Every jar comes back")
+	p.visit("/jars")
+	p.sees("shop@dunmorefarm.example")
+	p.sees("5 of 12 jars are out.")
+	p.visit(at + "?step=jars")
+	p.sees("5 jars are out: tell them now.")
+	p.click("Came back from Dunmore Farm Shop")
+	p.sees("it is never put back")
+	p.click("Write it down")
+	p.sees("By the book nobody has jars of it any more.")
+}
