@@ -141,12 +141,12 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 	}
 	p := open(t, s, 820, 1180)
 	p.visit("/batches")
-	p.sees("77 in the book")
+	p.sees("82 in the book")
 	rows := `document.querySelectorAll("tbody tr").length`
 	newest := js[string](p, `document.querySelector("tbody tr a").textContent`)
 	assert.Equal(t, 50, js[int](p, rows))
 	p.click("Show older batches")
-	p.until(rows+" === 77", "the older batches")
+	p.until(rows+" === 82", "the older batches")
 	assert.Equal(t, newest, js[string](p, `document.querySelector("tbody tr a").textContent`), "the newest stay on top")
 	assert.Positive(t, js[int](p, `document.querySelector("main").scrollTop`), "the page stays where it was")
 	oneBar := `document.documentElement.scrollHeight <= innerHeight && document.querySelector("main").scrollWidth <= document.querySelector("main").clientWidth`

@@ -98,17 +98,34 @@ func BenchmarkLivePanel(b *testing.B) {
 	b.ReportMetric(p95(took)/p95(bares), "x-bare")
 }
 
-// history clones closed batches of the demo, with all their entries, until there are that many batches.
+// history clones closed batches of the demo, with all their entries and three lots each, until there are that many
+// batches.
 func history(b testing.TB, c *client, db *sql.DB, many int) {
 	b.Helper()
 	for _, q := range []string{
 		`ALTER TABLE batches DISABLE TRIGGER note`, `ALTER TABLE batch_entries DISABLE TRIGGER note`,
+		`ALTER TABLE lots DISABLE TRIGGER note`, `ALTER TABLE lot_entries DISABLE TRIGGER note`,
 		`CREATE TABLE cloned AS SELECT b.id AS source, n, nextval('batches_id_seq') AS id FROM batches b JOIN batch_standing s ON s.batch_id = b.id,
 			generate_series(1, 10000) n WHERE s.state = 'rejected' OR s.last_day < current_date - 30 ORDER BY n, b.id LIMIT $1`,
 		`INSERT INTO batches (id, code, formula_id, version, jars, made_on, targets, format, created_by)
 			SELECT c.id, b.code || '-' || c.n, b.formula_id, b.version, b.jars, b.made_on - 100 - (c.n % 3000)::int, b.targets, b.format, b.created_by FROM cloned c JOIN batches b ON b.id = c.source`,
+		`INSERT INTO lots (code, kind, batch_id, created_by) SELECT b.code, 'batch', b.id, b.created_by FROM batches b JOIN cloned c ON c.id = b.id`,
+		`CREATE TABLE cloned_lots AS SELECT c.id AS batch, d.lot_id AS source, d.grams, nextval('lots_id_seq') AS id FROM cloned c
+			CROSS JOIN LATERAL (SELECT d.lot_id, sum(d.grams)::bigint AS grams FROM lot_draws d JOIN lots l ON l.id = d.lot_id AND l.kind = 'incoming'
+			WHERE d.batch_id = c.source GROUP BY d.lot_id ORDER BY d.lot_id LIMIT 3) d`,
+		`CREATE INDEX ON cloned_lots (batch, source)`, `ANALYZE cloned_lots`,
+		`INSERT INTO lots (id, code, kind, ingredient_id, delivery_id, created_by)
+			SELECT c.id, 'X' || c.id, l.kind, l.ingredient_id, l.delivery_id, l.created_by FROM cloned_lots c JOIN lots l ON l.id = c.source`,
+		`INSERT INTO lot_entries (lot_id, seq, kind, body, format, key, digest, at, by_whom, by_role)
+			SELECT c.id, e.seq, e.kind, e.body, e.format, e.key, e.digest, e.at, e.by_whom, e.by_role FROM cloned_lots c JOIN lot_entries e ON e.lot_id = c.source`,
+		`INSERT INTO lot_standing (lot_id, ingredient_id, state, bar, ends, supplier, said, received, corrected, thrown, parted, used, per_gram, facts)
+			SELECT c.id, t.ingredient_id, t.state, t.bar, t.ends - 100, t.supplier, t.said || c.id, c.grams, 0, 0, 0, 0, t.per_gram,
+			t.facts || jsonb_build_object('id', c.id, 'code', 'X' || c.id) FROM cloned_lots c JOIN lot_standing t ON t.lot_id = c.source`,
 		`INSERT INTO batch_entries (batch_id, kind, body, key, at, by_whom, format, seq, digest)
-			SELECT c.id, e.kind, e.body, e.key || '-' || c.n, e.at, e.by_whom, e.format, e.seq, e.digest FROM cloned c JOIN batch_entries e ON e.batch_id = c.source`,
+			SELECT c.id, e.kind, CASE WHEN e.kind = 'weighing' THEN e.body || jsonb_build_object('draws',
+			(SELECT coalesce(jsonb_agg(d || jsonb_build_object('lot', l.id)), '[]') FROM jsonb_array_elements(coalesce(e.body->'draws', '[]')) d
+			JOIN cloned_lots l ON l.batch = c.id AND l.source = (d->>'lot')::bigint)) ELSE e.body END,
+			e.key || '-' || c.n, e.at, e.by_whom, e.format, e.seq, e.digest FROM cloned c JOIN batch_entries e ON e.batch_id = c.source`,
 		`ANALYZE`,
 	} {
 		var err error
@@ -139,5 +156,11 @@ func benchmarkList(b *testing.B, path string, many int) {
 
 func BenchmarkTodayAt100(b *testing.B)     { benchmarkList(b, "/api/today", 100) }
 func BenchmarkTodayAt20000(b *testing.B)   { benchmarkList(b, "/api/today", 20_000) }
+func BenchmarkStockAt100(b *testing.B)     { benchmarkList(b, "/api/stock", 100) }
+func BenchmarkStockAt20000(b *testing.B)   { benchmarkList(b, "/api/stock", 20_000) }
+func BenchmarkLotsAt100(b *testing.B)      { benchmarkList(b, "/api/lots", 100) }
+func BenchmarkLotsAt20000(b *testing.B)    { benchmarkList(b, "/api/lots", 20_000) }
+func BenchmarkJarsAt100(b *testing.B)      { benchmarkList(b, "/api/jars", 100) }
+func BenchmarkJarsAt20000(b *testing.B)    { benchmarkList(b, "/api/jars", 20_000) }
 func BenchmarkBatchesAt100(b *testing.B)   { benchmarkList(b, "/api/batches", 100) }
 func BenchmarkBatchesAt20000(b *testing.B) { benchmarkList(b, "/api/batches", 20_000) }

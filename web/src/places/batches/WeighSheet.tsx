@@ -165,9 +165,10 @@ function Row({
       void save();
     }
   };
-  /** From the grams on to the lot, where one is to be named; Enter there writes the line down. */
+  /** From the grams on to the lot, where one is there to be named; Enter there writes the line down. */
   const onGrams = (e: React.KeyboardEvent) => {
-    if (e.key !== "Enter" || value === null || !l.needs_lot || draws.some((d) => d.code.trim())) return onKeyDown(e);
+    const proposed = l.needs_lot && shelf?.lots.some((x) => x.why_not === "");
+    if (e.key !== "Enter" || value === null || !proposed || draws.some((d) => d.code.trim())) return onKeyDown(e);
     e.preventDefault();
     lotCell.current?.focus();
   };
