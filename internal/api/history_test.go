@@ -17,20 +17,21 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// standing reads what is kept of every batch, as text.
-func standing(t *testing.T, db *sql.DB) map[int64]string {
+// standing reads what is kept beside the records, as text: of every batch and lot, what was drawn, where jars are.
+func standing(t *testing.T, db *sql.DB) map[string][]string {
 	t.Helper()
-	rows, err := db.Query("SELECT batch_id, row_to_json(s)::text FROM batch_standing s")
-	require.NoError(t, err)
-	defer rows.Close()
-	out := map[int64]string{}
-	for rows.Next() {
-		var id int64
-		var row string
-		require.NoError(t, rows.Scan(&id, &row))
-		out[id] = row
+	out := map[string][]string{}
+	for _, table := range []string{"batch_standing", "lot_standing", "lot_draws", "batch_jars"} {
+		rows, err := db.Query("SELECT row_to_json(s)::text FROM " + table + " s ORDER BY 1")
+		require.NoError(t, err)
+		for rows.Next() {
+			var row string
+			require.NoError(t, rows.Scan(&row))
+			out[table] = append(out[table], row)
+		}
+		require.NoError(t, rows.Err())
+		require.NoError(t, rows.Close())
 	}
-	require.NoError(t, rows.Err())
 	return out
 }
 
@@ -38,16 +39,21 @@ func standing(t *testing.T, db *sql.DB) map[int64]string {
 func TestRebuildFindsWhatWasWrittenWithTheEntries(t *testing.T) {
 	c, db := safeDemo(t)
 	before := standing(t, db)
-	require.Len(t, before, 22)
+	require.Len(t, before["batch_standing"], 22)
 	for _, q := range []string{"DELETE FROM batch_standing WHERE batch_id % 3 = 0",
-		"UPDATE batch_standing SET state = 'released', runs_out = NULL, last_day = '2030-01-01'"} {
+		"UPDATE batch_standing SET state = 'released', runs_out = NULL, last_day = '2030-01-01'",
+		"DELETE FROM lot_standing WHERE lot_id % 2 = 0", "UPDATE lot_standing SET state = 'open', bar = '', used = 5",
+		"DELETE FROM lot_draws WHERE lot_id % 5 = 0", "DELETE FROM batch_jars WHERE batch_id % 3 = 1"} {
 		_, err := db.Exec(q)
 		require.NoError(t, err)
 	}
 	n, err := c.app.Rebuild(context.Background())
 	require.NoError(t, err)
 	assert.Equal(t, 22, n)
-	assert.Equal(t, before, standing(t, db))
+	after := standing(t, db)
+	for table, rows := range before {
+		assert.Equal(t, rows, after[table], table)
+	}
 }
 
 // TestListsSayWhatPagesSay compares every row of the list with its batch's own page, after changes that judge anew.

@@ -76,8 +76,8 @@ func from(code string, grams float64) map[string]any {
 // delivery.
 func TestADeliveryTypedTwiceIsTakenInOnce(t *testing.T) {
 	c := withDemo(t)
-	note := `{"supplier":"Pellow Oils","note":"PO 17","day":"2026-11-25","lots":[{"ingredient":"Rapeseed (canola) oil",` +
-		`"pack":"2 x 10 l","text":"R1","cost":62,"accept":true}]}`
+	note := `{"supplier":"Pellow Oils","note":"PO 17","day":"2026-11-25","lots":[{"ingredient":` +
+		`"Rapeseed (canola) oil","pack":"2 x 10 l","text":"R1","cost":62,"accept":true}]}`
 	before := get[app.LotPage](c, "/api/lots?show=there&of=rapeseed_oil").All
 	status, raw := c.under("k1", "/api/deliveries", "application/json", note)
 	require.Equal(t, 200, status, string(raw))

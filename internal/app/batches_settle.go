@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"maps"
-	"reflect"
 	"slices"
 
 	"gallipot/internal/core/amount"
@@ -205,8 +204,7 @@ func (a *App) settleOwn(st Store, list []loaded) ([]int64, error) {
 		}
 		s := l.asLot(r, lots.Read(lots.OfBatch, nil, entries[r.ID]), used[r.ID])
 		out = append(out, s)
-		before, known := was[r.ID]
-		if known && !reflect.DeepEqual(before, s.Facts) {
+		if before, known := was[r.ID]; !known || !before.Same(s.Facts) {
 			changed = append(changed, r.ID)
 		}
 	}
@@ -271,6 +269,6 @@ func (l loaded) perGram() *amount.Exact {
 	if len(c.Missing) > 0 || !made.IsPositive() {
 		return nil
 	}
-	per := c.ByLots.Over(made.Exact()).Plus(costing.HandsPerGram(l.version))
+	per := c.ByLots.Over(made.Exact()).Plus(costing.HandsPerGram(l.version)).Round(lots.CostPlaces)
 	return &per
 }

@@ -422,10 +422,16 @@ func (a *App) runOut(ctx context.Context) error {
 // every version is touched, as by a change of the rules.
 func every(formula.Ref) (bool, error) { return true, nil }
 
-// Rebuild works out anew what is kept beside the records: where every batch stands, and how many each formula has. It
+// Rebuild works out anew what is kept beside the records: where every lot and every batch stands, what batches took and
+// where their jars are, and how many batches each formula has. It
 // returns how many batches it judged.
 func (a *App) Rebuild(ctx context.Context) (int, error) {
-	return a.rebuild(ctx, func(st Store) ([]int64, error) { return st.BatchIDs() })
+	return a.rebuild(ctx, func(st Store) ([]int64, error) {
+		if err := a.rebuildLots(ctx, st); err != nil {
+			return nil, err
+		}
+		return st.BatchIDs()
+	})
 }
 
 // RebuildMissing judges the batches that were never judged, as after an upgrade.

@@ -85,6 +85,7 @@ type LotStore interface {
 	AddLot(l *Lot) error
 	NextLotCode() (string, error)
 	Lots(ids ...int64) ([]Lot, error)
+	LotIDs() ([]int64, error)
 	LotsOfBatches(batches ...int64) ([]Lot, error)
 	LotsCalled(text string) ([]int64, error)
 	PartsOf(parents ...int64) ([]int64, error)

@@ -208,3 +208,56 @@ func daysLeft(ends, day string) *int {
 	n := int(last.Sub(from).Hours() / 24)
 	return &n
 }
+
+// rebuildLots works out anew where incoming lots stand, and frozen parts of them. Batches as lots, and their parts, are
+// judged with the batches.
+func (a *App) rebuildLots(ctx context.Context, st Store) error {
+	if err := st.LockBatches(); err != nil {
+		return err
+	}
+	ids, err := st.LotIDs()
+	if err != nil {
+		return err
+	}
+	for part := range slices.Chunk(ids, manyAtOnce) {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		if err := a.standAnew(st, part); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// standAnew writes where lots that came in, and parts of such, stand.
+func (a *App) standAnew(st Store, ids []int64) error {
+	rows, err := st.Lots(ids...)
+	if err != nil {
+		return err
+	}
+	entries, err := st.LotEntries(ids...)
+	if err != nil {
+		return err
+	}
+	goods := map[string]*pantry.Ingredient{}
+	for _, r := range rows {
+		if goods[r.Ingredient] == nil {
+			if goods[r.Ingredient], err = ingredientOf(st, r.Ingredient); err != nil {
+				return err
+			}
+		}
+	}
+	for _, r := range rows {
+		l := aLot{row: r, g: goods[r.Ingredient]}
+		l.read(entries[r.ID])
+		s, err := a.stand(st, &l)
+		if err != nil {
+			return err
+		}
+		if err := st.PutLotStandings(s); err != nil {
+			return err
+		}
+	}
+	return nil
+}

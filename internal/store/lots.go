@@ -125,6 +125,12 @@ func (s *Store) NextLotCode() (string, error) {
 // Lots returns lots by their ids, the oldest first.
 func (s *Store) Lots(ids ...int64) ([]app.Lot, error) { return s.lotsWhere("id IN ?", ids) }
 
+// LotIDs returns the ids of all lots that came in, and of their parts, the oldest first.
+func (s *Store) LotIDs() ([]int64, error) {
+	var ids []int64
+	return ids, translate(s.db.Model(&lotRow{}).Where("batch_id IS NULL").Order("id").Pluck("id", &ids).Error)
+}
+
 // LotsOfBatches returns the lots that batches are themselves.
 func (s *Store) LotsOfBatches(batches ...int64) ([]app.Lot, error) {
 	return s.lotsWhere("kind = 'batch' AND batch_id IN ?", batches)

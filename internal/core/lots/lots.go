@@ -245,6 +245,19 @@ type Facts struct {
 	Frozen    bool          `json:"frozen,omitempty"`   // and not thawed
 }
 
+// CostPlaces is to how many decimals the cost of a gram of a lot is kept, far below anything that is shown or billed.
+const CostPlaces = 12
+
+// Same reports whether two facts say the same.
+func (f Facts) Same(g Facts) bool {
+	a, b := f, g
+	a.PerGram, b.PerGram, a.Strength, b.Strength, a.PH, b.PH = nil, nil, nil, nil, nil, nil
+	cost := f.PerGram == g.PerGram || f.PerGram != nil && g.PerGram != nil && f.PerGram.Cmp(*g.PerGram) == 0
+	return a == b && cost && equal(f.Strength, g.Strength) && equal(f.PH, g.PH)
+}
+
+func equal(a, b *float64) bool { return a == b || a != nil && b != nil && *a == *b }
+
 // Binds is the day on which a lot ends what it goes into; empty where it does not.
 func (f Facts) Binds() string {
 	if f.EndKind == UseBy {

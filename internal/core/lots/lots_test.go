@@ -355,3 +355,16 @@ func TestAnActTravelsWithItsKind(t *testing.T) {
 	require.Error(t, json.Unmarshal([]byte(`{"kind":"joy","joy":{}}`), &back))
 	assert.Len(t, Kinds(), 13)
 }
+
+func TestFactsThatSayTheSame(t *testing.T) {
+	per, other := amount.ExactFloat(0.25), amount.Ratio(1, 4)
+	f := Facts{ID: 1, Code: "P1", PerGram: &per, PH: value(3), Strength: value(5)}
+	assert.True(t, f.Same(Facts{ID: 1, Code: "P1", PerGram: &other, PH: value(3), Strength: value(5)}))
+	for name, g := range map[string]Facts{"bar": {ID: 1, Code: "P1", Bar: "x", PerGram: &per, PH: value(3),
+		Strength: value(5)},
+		"no cost": {ID: 1, Code: "P1", PH: value(3), Strength: value(5)},
+		"pH":      {ID: 1, Code: "P1", PerGram: &per, PH: value(3.1), Strength: value(5)},
+		"acid":    {ID: 1, Code: "P1", PerGram: &per, PH: value(3)}} {
+		assert.False(t, f.Same(g), name)
+	}
+}

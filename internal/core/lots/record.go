@@ -173,7 +173,7 @@ func (l Lot) FactsOf(id int64, code string, g *pantry.Ingredient) Facts {
 		f.EndKind = UseBy
 	}
 	if x.Cost != nil && x.Grams.IsPositive() {
-		per := x.Cost.Exact().Over(x.Grams.Exact())
+		per := x.Cost.Exact().Over(x.Grams.Exact()).Round(CostPlaces)
 		f.PerGram = &per
 	}
 	return f
