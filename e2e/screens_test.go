@@ -87,7 +87,7 @@ func screens() []screen {
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
 	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches", "sign-in", "call-back", "rested",
-	"history"}
+	"history", "stock", "jars"}
 
 func show(p *page, s screen) {
 	p.t.Helper()
