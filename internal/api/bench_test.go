@@ -138,7 +138,7 @@ func history(b testing.TB, c *client, db *sql.DB, many int) {
 	}
 	_, err := c.app.RebuildMissing(context.Background())
 	require.NoError(b, err)
-	for _, q := range []string{"ANALYZE", "CHECKPOINT"} { // what was loaded in bulk has settled
+	for _, q := range []string{"VACUUM ANALYZE", "CHECKPOINT"} { // what was loaded in bulk has settled
 		_, err = db.Exec(q)
 		require.NoError(b, err)
 	}

@@ -256,7 +256,16 @@ func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
 	assert.Contains(t, danger, ginger.view().Code)
 	assert.Contains(t, danger, base.view().Code)
 
+	send := func() reply {
+		return c.send("POST", "/api/dispatches", map[string]any{"party": 1, "rows": []any{map[string]any{
+			"formula": "ginger_paste", "batch": ginger.id, "jars": 1, "reason": "they want this one"}}})
+	}
+	send().refused(422, "rows[0].jars")
+	ginger.write(map[string]any{"kind": "moved", "moved": map[string]any{"from": "filled", "to": "with", "party": 1,
+		"jars": 1}}).refused(422, "")
+
 	c.act(salt.ID, "freed", map[string]any{"reason": "another sack was meant"}).ok()
+	send().ok()
 	assert.Empty(t, of(base).Bar)
 	assert.NotContains(t, fmt.Sprint(spread.view().Record.Missing), "a decision on lot")
 }
@@ -317,6 +326,8 @@ func TestALotCorrectedAfterItWasUsed(t *testing.T) {
 		}
 	}
 	assert.Contains(t, text, v.Code)
+	title := b.send("POST", "/api/labels/2/print?key=doubt", map[string]any{"batch": b.id, "count": 2}).refused(422, "")
+	assert.Contains(t, title, "An owner decides on the batch first")
 	kept := get[app.Rested](b.client, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, v.RestedEntry))
 	ends := map[string]string{}
 	for _, f := range kept.Lots {

@@ -60,7 +60,7 @@ func (a *App) WhereJarsAre(ctx context.Context) (JarsView, error) {
 	}
 	for _, r := range rows {
 		x := JarsRow{BatchRow: batchRow(r), Jars: jars[r.Batch]}
-		if err := bench.MayLeave(r.State, r.LastDay, out.Today); err != nil {
+		if err := bench.MayLeave(r.State, r.LastDay, out.Today, r.doubt()); err != nil {
 			x.Why = err.Error()
 		} else {
 			x.Ready = max(0, r.Here-spoken[r.Batch])
@@ -135,7 +135,8 @@ func (a *App) checkMove(st Store, l loaded, m *bench.Moved) error {
 // mayLeave lets jars leave that are in date and not spoken for by the bowl.
 func (a *App) mayLeave(st Store, l loaded, jars int) error {
 	row := l.listed()
-	if err := bench.MayLeave(row.State, row.LastDay, a.today(l.book.settings).Format(pantry.DateLayout)); err != nil {
+	today := a.today(l.book.settings).Format(pantry.DateLayout)
+	if err := bench.MayLeave(row.State, row.LastDay, today, row.doubt()); err != nil {
 		return refusalOf(err, nil)
 	}
 	spoken, err := a.spokenFor(st, []Listed{row})

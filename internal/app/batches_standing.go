@@ -32,6 +32,7 @@ type Standing struct {
 	Weighed         bool
 	Here            int        // jars that may still leave the shop
 	Sooner          string     // why jars that are out keep less long than was decided, by their lots
+	Barred          string     // which lot in jars that were released may not be used, and why
 	RunsOut         *time.Time // when an early release is on hold again without it
 	Printed         int        // labels
 	JarsOut         bool       // released once, and nobody said since that no jar is out
@@ -314,7 +315,22 @@ func (l loaded) stands() Standing {
 		s.DateKind = *v.DateKind
 	}
 	s.Sooner = l.sooner(s.LastDay)
+	if s.State == bench.Released {
+		s.Barred = l.barred()
+	}
 	return s
+}
+
+// doubt is what speaks against jars that were released: none of them leaves, and no label is printed, until an owner
+// has decided.
+func (s Standing) doubt() string {
+	switch {
+	case s.Barred != "":
+		return "lot " + s.Barred
+	case s.Sooner != "":
+		return s.Sooner
+	}
+	return ""
 }
 
 // sooner says why jars that were released keep less long than was decided: the end of a lot was put right since.

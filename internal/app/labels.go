@@ -99,6 +99,7 @@ type LabelView struct {
 	Printed int                  `json:"printed"`
 
 	content labelart.Content // as it is set
+	doubt   string           // what speaks against the batch since it was released
 	set     struct {
 		version   int
 		allergens []string

@@ -143,6 +143,9 @@ func lay(v *LabelView, content labelart.Content, checked labelart.Facts) (*label
 	}
 	v.Fits, v.content = layout.Fits(), content
 	v.Points = layout.Check(checked)
+	if v.doubt != "" {
+		v.Block = append(v.Block, "An owner decides on the batch first: "+v.doubt+".")
+	}
 	if content.Hold {
 		v.Block = append(v.Block, "Batch on hold: only HOLD stickers may be printed.")
 	} else {
@@ -168,8 +171,9 @@ func storage(s Settings, v formula.Version, under *law.Law, verdict keeping.Verd
 
 // labelBatch puts a batch's date, lot and state on the label. Nothing but HOLD is set while it is not released.
 func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l *loaded, under *law.Law) {
-	summary := batchRow(l.listed())
-	v.Batch, v.Printed = &summary, l.record.Printed
+	row := l.listed()
+	summary := batchRow(row)
+	v.Batch, v.Printed, v.doubt = &summary, l.record.Printed, row.doubt()
 	c.Lot = declaration.LotText(under, l.row.Code)
 	verdict := l.verdict(under)
 	f.Released = l.record.State == bench.Released

@@ -98,7 +98,8 @@ func TestTrialsBelongToTheirFormula(t *testing.T) {
 	trial.Data.Score = 9
 	require.NoError(t, s.SaveTrial(trial, 1))
 	assert.ErrorIs(t, s.SaveTrial(trial, 1), app.ErrConflict)
-	assert.ErrorIs(t, s.DropTrial("other", trial.ID, "wrong scale", stamp), app.ErrConflict, "not by another formula's address")
+	assert.ErrorIs(t, s.DropTrial("other", trial.ID, "wrong scale", stamp), app.ErrConflict,
+		"not by another formula's address")
 	require.NoError(t, s.DropTrial("dip", trial.ID, "wrong scale", stamp))
 	none, err := s.Trials("other")
 	require.NoError(t, err)

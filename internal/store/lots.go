@@ -246,9 +246,10 @@ func (s *Store) LotEntryKey(lot int64, key string) ([]byte, error) {
 // false where no lot had any.
 func (s *Store) LastList(ingredient string) (list string, known bool, err error) {
 	var rows []struct{ List string }
-	err = s.db.Raw(`SELECT e.body->>'list' AS list FROM lot_standing t JOIN lot_entries e ON e.lot_id = t.lot_id
-		WHERE t.ingredient_id = ? AND t.state IN ('open', 'hold') AND NOT t.differs AND e.kind IN ('came_in', 'corrected')
-		AND e.body->>'list' <> '' ORDER BY e.id DESC LIMIT 1`, ingredient).Scan(&rows).Error
+	err = s.db.Raw(`SELECT e.body->>'list' AS list FROM lots l JOIN lot_standing t ON t.lot_id = l.id
+		JOIN lot_entries e ON e.lot_id = l.id WHERE l.ingredient_id = ? AND l.kind = 'incoming'
+		AND t.state IN ('open', 'hold') AND NOT t.differs AND e.kind IN ('came_in', 'corrected')
+		AND e.body->>'list' <> '' ORDER BY l.id DESC, e.id DESC LIMIT 1`, ingredient).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return "", false, translate(err)
 	}
@@ -313,8 +314,9 @@ func (s *Store) DrawnBy(ids ...int64) (map[int64][]app.DrawnIn, error) {
 // KeptInLots returns which of these ingredients ever came in as a lot.
 func (s *Store) KeptInLots(ingredients []string) ([]string, error) {
 	var ids []string
-	return ids, translate(s.db.Raw(`SELECT id FROM ingredients i WHERE id IN ?
-		AND EXISTS (SELECT FROM lot_standing t WHERE t.ingredient_id = i.id)`, ingredients).Scan(&ids).Error)
+	return ids, translate(s.db.Raw(`SELECT i.id FROM ingredients i
+		CROSS JOIN LATERAL (SELECT FROM lots l WHERE l.ingredient_id = i.id LIMIT 1) came WHERE i.id IN ?`,
+		ingredients).Scan(&ids).Error)
 }
 
 // like is a text as a pattern that finds it anywhere.

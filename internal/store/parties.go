@@ -146,7 +146,7 @@ func (s *Store) BatchesWithJars(most int) ([]app.Listed, error) {
 // ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first
 // first.
 func (s *Store) ReadyBatches(formula, today string, most int) ([]app.Listed, error) {
-	return s.listed(`WHERE s.state = 'released' AND s.here > 0 AND s.last_day >= ?::date AND b.formula_id = ?
+	return s.listed(`WHERE s.state = 'released' AND s.here > 0 AND s.sooner = '' AND s.barred = '' AND s.last_day >= ?::date AND b.formula_id = ?
 		ORDER BY s.last_day, b.id LIMIT ?`, today, formula, most)
 }
 

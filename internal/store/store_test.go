@@ -71,7 +71,8 @@ func TestOffersKeepTheirRowWhereTheyStay(t *testing.T) {
 	assert.Equal(t, same.ID, after.Data.Offers[0].ID)
 	assert.NotEqual(t, kept.ID, after.Data.Offers[1].ID, "another price is another offer")
 	assert.Equal(t, "4.2", after.Data.Offers[1].Price.String())
-	assert.NoError(t, s.Exec("DO $$ BEGIN ASSERT (SELECT price = 4.10 AND retired_by = 'Bram' FROM price_offers WHERE retired_at IS NOT NULL); END $$"),
+	assert.NoError(t,
+		s.Exec("DO $$ BEGIN ASSERT (SELECT price = 4.10 AND retired_by = 'Bram' FROM price_offers WHERE retired_at IS NOT NULL); END $$"),
 		"what it cost before stays on record")
 	assert.ErrorIs(t, s.Exec("DELETE FROM price_offers"), app.ErrLocked)
 }

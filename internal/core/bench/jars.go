@@ -259,8 +259,9 @@ func (f *Fold) refusesComingBack(e Entry, x *Moved) error {
 	return nil
 }
 
-// MayLeave says why no jar of a batch leaves the shop on a day; nil where one may.
-func MayLeave(state, lastDay, today string) error {
+// MayLeave says why no jar of a batch leaves the shop on a day; nil where one may. Doubt is what was found since it was
+// released; empty where nothing was.
+func MayLeave(state, lastDay, today, doubt string) error {
 	switch {
 	case state != Released:
 		return refuse(entry.Closed, "", "It is %s: no jar leaves the shop.", StateWords[state])
@@ -268,6 +269,8 @@ func MayLeave(state, lastDay, today string) error {
 		return refuse(entry.Closed, "", "It has no date: no jar leaves the shop.")
 	case lastDay < today:
 		return refuse(entry.Closed, "", "It is past its date, %s: no jar leaves the shop.", lastDay)
+	case doubt != "":
+		return refuse(entry.Closed, "", "An owner decides on it first: %s.", doubt)
 	}
 	return nil
 }

@@ -25,6 +25,7 @@ CREATE TABLE lots (
     CHECK (kind <> 'part' OR parent_id IS NOT NULL)
 );
 CREATE UNIQUE INDEX lots_batch ON lots (batch_id) WHERE kind = 'batch';
+CREATE INDEX lots_ingredient ON lots (ingredient_id, id) WHERE ingredient_id IS NOT NULL;
 CREATE INDEX lots_parent ON lots (parent_id) WHERE parent_id IS NOT NULL;
 CREATE INDEX lots_delivery ON lots (delivery_id) WHERE delivery_id IS NOT NULL;
 -- Every batch is a lot under its own code.
@@ -114,7 +115,8 @@ CREATE TABLE batch_jars (
 CREATE INDEX batch_jars_here ON batch_jars (batch_id) WHERE place IN ('filled', 'cold_room', 'untold', 'returned');
 CREATE INDEX batch_jars_party ON batch_jars (party_id, batch_id) WHERE party_id > 0;
 ALTER TABLE batch_standing ADD COLUMN weighed boolean NOT NULL DEFAULT false, ADD COLUMN here integer NOT NULL DEFAULT 0,
-    ADD COLUMN sooner text NOT NULL DEFAULT ''; -- why jars that are out keep less long than was decided, by their lots
+    -- what speaks against jars that were released, by their lots: an end before the one that was decided; one that may not be used
+    ADD COLUMN sooner text NOT NULL DEFAULT '', ADD COLUMN barred text NOT NULL DEFAULT '';
 CREATE INDEX batch_standing_sooner ON batch_standing (batch_id) WHERE sooner <> '';
 CREATE INDEX batch_standing_planned ON batch_standing (batch_id) WHERE state = 'hold' AND NOT weighed;
 CREATE INDEX batch_standing_ready ON batch_standing (last_day, batch_id) WHERE state = 'released' AND here > 0;
