@@ -98,6 +98,9 @@ func rested(e bench.Entry) (*Rested, error) {
 	if err := json.Unmarshal(d.Rested, &r); err != nil {
 		return nil, fmt.Errorf("what entry %d rested on: %w", e.ID, err)
 	}
+	if r.Lots == nil { // decided before lots were kept
+		r.Lots = []lots.Facts{}
+	}
 	return &r, nil
 }
 

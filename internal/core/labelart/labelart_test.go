@@ -2,6 +2,7 @@ package labelart
 
 import (
 	"bytes"
+	"io"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -166,4 +167,31 @@ func BenchmarkLabelPDF(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+func TestAStickerFitsItsRollAndSaysWhatMatters(t *testing.T) {
+	for _, s := range []Sticker{
+		{Code: "P1055", Name: "Strained (Greek-style) yogurt, whole milk, from the dairy down the lane", Ends: "use by 12 Dec 2026",
+			Words: []string{"Tansydale Dairy, lot Y-3402, in 25 Nov 2026"}},
+		{Code: "26-330-AB", Name: "Ginger paste", Warn: "HOLD"},
+	} {
+		var b bytes.Buffer
+		require.NoError(t, s.PDF(&b, 3))
+		file := filepath.Join(t.TempDir(), "sticker.pdf")
+		require.NoError(t, os.WriteFile(file, b.Bytes(), 0o600))
+		text, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+		require.NoError(t, err)
+		info, err := exec.Command("pdfinfo", file).Output()
+		require.NoError(t, err)
+		assert.Regexp(t, `Pages:\s+3`, string(info))
+		assert.Regexp(t, `175\.74\d* x 82\.2\d*`, string(info), "62 x 29 mm")
+		assert.Contains(t, string(text), s.Code)
+		assert.Contains(t, string(text), s.Ends)
+		assert.Contains(t, string(text), s.Warn)
+		if len(s.Name) > 40 {
+			assert.Contains(t, string(text), "…", "a long name is cut with a mark")
+		}
+	}
+	require.Error(t, Sticker{Code: "P1"}.PDF(io.Discard, 0))
+	require.Error(t, Sticker{}.PDF(io.Discard, 1), "no code, no bars")
 }

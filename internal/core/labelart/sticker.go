@@ -30,6 +30,7 @@ const (
 	stickerEdgeMM   = 2.5
 	stickerModuleMM = 0.33 // least width of a bar that cheap scanners read (ISO/IEC 15417 leaves it to the application)
 	stickerBarsMM   = 7.5
+	stickerQuietMM  = 10 * stickerModuleMM // left of the bars (ISO/IEC 15417)
 )
 
 // PDF writes the sticker count times, a page each, at its real size with embedded fonts.
@@ -69,7 +70,7 @@ func (s Sticker) bars(ctx *canvas.Context) error {
 	ctx.SetFillColor(canvas.Black)
 	for x := range code.Bounds().Dx() {
 		if isDark(code.At(x, 0)) {
-			ctx.DrawPath(stickerEdgeMM+float64(x)*stickerModuleMM, stickerEdgeMM,
+			ctx.DrawPath(stickerQuietMM+float64(x)*stickerModuleMM, stickerEdgeMM,
 				canvas.Rectangle(stickerModuleMM, stickerBarsMM))
 		}
 	}
@@ -96,19 +97,17 @@ func (s Sticker) words(ctx *canvas.Context, f faces) {
 		line(bolder, s.Ends, stickerEdgeMM+after, 5.2, width-after)
 	}
 	line(bolder, s.Name, stickerEdgeMM, 10, width)
-	for i, w := range s.Words {
-		line(plain, w, stickerEdgeMM, 13.6+float64(i)*3, width)
-	}
 	if s.Warn == "" {
+		for i, w := range s.Words {
+			line(plain, w, stickerEdgeMM, 13.6+float64(i)*3, width)
+		}
 		return
 	}
-	const band = 5.0
-	from := 32.0
-	ctx.SetFillColor(canvas.Black)
-	ctx.DrawPath(from, stickerEdgeMM, canvas.Rectangle(StickerWidthMM-stickerEdgeMM-from, band))
-	white := f.text.Face(9, canvas.White, canvas.FontBold)
-	ctx.DrawText(from+1.5, stickerEdgeMM+1.5,
-		canvas.NewTextLine(white, cut(white, s.Warn, StickerWidthMM-from-5), canvas.Left))
+	ctx.SetFillColor(canvas.Black) // in the place of the words: what matters is that it is not used
+	const foot, band = 11.0, 4.6
+	ctx.DrawPath(stickerEdgeMM, foot, canvas.Rectangle(width, band))
+	white := f.text.Face(9.5, canvas.White, canvas.FontBold)
+	ctx.DrawText(stickerEdgeMM+1.5, foot+1.3, canvas.NewTextLine(white, cut(white, s.Warn, width-3), canvas.Left))
 }
 
 // cut shortens a text to a width.

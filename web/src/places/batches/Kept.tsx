@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, problemOf, type Schemas, take } from "../../api/client";
 import { Modal } from "../../parts/form";
 import { Emphasised, Failed, Loading } from "../../parts/marks";
@@ -55,6 +56,7 @@ function Rested({ batch, entry }: { batch: number; entry: number }) {
       <p>{r.acidity.sentence}</p>
       <Verdicts verdicts={r.verdicts} lastDay={r.last_day} />
       <Documents documents={r.documents} needed={r.needed} />
+      <Lots lots={r.lots} />
       <Words words={r.words} />
       <Rules rules={r.rules} />
     </div>
@@ -96,6 +98,35 @@ export function Documents({ documents, needed = [] }: { documents: Document[]; n
             {d.issued_by ? `, issued by ${d.issued_by}` : ""}
             {needed.includes(d.id) && <b> (needed)</b>}
             {d.fingerprint && <span className="ml-2 text-[12px] text-ink-3">fingerprint {d.fingerprint.slice(0, 12)}…</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** The lots that it was made of, as they were. */
+function Lots({ lots }: { lots: Schemas["LotFacts"][] }) {
+  const { day } = useFormats();
+  if (lots.length === 0) return null;
+  return (
+    <section>
+      <h3 className="phase mb-1 text-[14px]">The lots it was made of, as they were</h3>
+      <ul className="grid gap-x-5 sm:grid-cols-2">
+        {lots.map((x) => (
+          <li key={x.id} className="grid grid-cols-[72px_minmax(0,1fr)] gap-2 border-b border-rule-soft py-[3px] text-[13px]">
+            <Link className="font-semibold text-cobalt" to={x.kind === "batch" ? `/batches/${x.batch}` : `/lots/${x.id}`}>
+              {x.code}
+            </Link>
+            <span className="min-w-0">
+              <span className="block truncate">{x.name}</span>
+              <span className="block text-[12px] text-ink-2">
+                {[x.supplier, x.text].filter(Boolean).join(", ")}
+                {x.ends ? ` ends ${day(x.ends, true)}` : ""}
+                {x.proof ? `, ${x.proof}` : ""}
+              </span>
+              {x.bar && <span className="block text-[12px] font-semibold text-beet">{x.bar}</span>}
+            </span>
           </li>
         ))}
       </ul>
