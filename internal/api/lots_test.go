@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"net/http"
 	"sync"
@@ -112,6 +113,10 @@ func TestASuppliersTextUsedTwiceIsAskedWhereItIsWeighed(t *testing.T) {
 	title := b.weigh(l, from("SS 4", 21)).refused(422, "weighing.draws[0].code")
 	assert.Contains(t, title, one.Code+", "+two.Code)
 	b.weigh(l, from(two.Code, 21)).ok()
+	figures := b.deliver("salt_sea_fine", map[string]any{"text": "20261118"})
+	l = b.line("Fine sea salt")
+	b.weigh(l, from("20261118", 21)).ok()
+	assert.Equal(t, figures.Code, b.line("Fine sea salt").Lot, "a supplier's words may be all figures")
 	for typed, says := range map[string]string{"P999999": "o lot is called", "nonsense": "o lot is called",
 		b.deliver("sugar", nil).Code: "asks for something else"} {
 		l = b.line("Fine sea salt")
@@ -374,6 +379,26 @@ func TestWhatCameInIsAcceptedByWhoMay(t *testing.T) {
 	c.send("POST", fmt.Sprintf("/api/lots/%d/entries?key=same", l.ID), map[string]any{"kind": "held",
 		"held": map[string]any{"reason": "no mould"}}).refused(409, "")
 	assert.Len(t, c.lot(l.ID).Entries, 3)
+}
+
+// TestALotOfAnotherIngredientThanWasTyped is put right before anything was taken, and not after.
+func TestALotOfAnotherIngredientThanWasTyped(t *testing.T) {
+	b := bake(t, withDemo(t), clock())
+	l := b.deliver("sugar", map[string]any{"pack": "2 kg"})
+	fix := map[string]any{"ingredient": "salt_sea_fine", "supplier": fenwick, "day": "2026-11-25", "pack": "2 kg",
+		"ends": l.Ends, "statement": "certificate 1", "arrival_c": 3, "why": "it is salt"}
+	b.as("Bram")
+	b.act(l.ID, "corrected", fix).refused(403, "")
+	b.as("Ines")
+	b.act(l.ID, "corrected", fix).ok()
+	assert.Equal(t, "Fine sea salt", b.lot(l.ID).Name)
+	b.weigh(b.line("Fine sea salt"), from(l.Code, 26)).ok()
+	before := b.lot(l.ID).LotStanding
+	_, err := b.app.Rebuild(context.Background())
+	require.NoError(t, err)
+	assert.Equal(t, before, b.lot(l.ID).LotStanding)
+	fix["ingredient"] = "sugar"
+	b.act(l.ID, "corrected", fix).refused(422, "corrected.ingredient")
 }
 
 // TestAListPrintedDifferentlyIsLookedAtAgain brings a packet whose list has changed.

@@ -443,19 +443,19 @@ func every(formula.Ref) (bool, error) { return true, nil }
 // returns how many batches it judged.
 func (a *App) Rebuild(ctx context.Context) (int, error) {
 	return a.rebuild(ctx, func(st Store) ([]int64, error) {
-		if err := a.rebuildLots(ctx, st); err != nil {
+		if err := a.rebuildLots(ctx, st, false); err != nil {
 			return nil, err
 		}
 		return st.BatchIDs()
-	})
+	}, func(st Store) error { return a.rebuildLots(ctx, st, true) })
 }
 
 // RebuildMissing judges the batches that were never judged, as after an upgrade.
 func (a *App) RebuildMissing(ctx context.Context) (int, error) {
-	return a.rebuild(ctx, Store.UnjudgedBatches)
+	return a.rebuild(ctx, Store.UnjudgedBatches, func(Store) error { return nil })
 }
 
-func (a *App) rebuild(ctx context.Context, which func(Store) ([]int64, error)) (int, error) {
+func (a *App) rebuild(ctx context.Context, which func(Store) ([]int64, error), then func(Store) error) (int, error) {
 	n := 0
 	ctx = As(ctx, TheProgram)
 	err := a.in(ctx, func(st Store) error {
@@ -468,6 +468,9 @@ func (a *App) rebuild(ctx context.Context, which func(Store) ([]int64, error)) (
 		}
 		n = len(ids)
 		if err := a.judgeAll(ctx, st, ids); err != nil {
+			return err
+		}
+		if err := then(st); err != nil {
 			return err
 		}
 		return st.CountBatches()

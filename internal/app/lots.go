@@ -85,9 +85,9 @@ type LotStore interface {
 	AddLot(l *Lot) error
 	NextLotCode() (string, error)
 	Lots(ids ...int64) ([]Lot, error)
-	LotIDs() ([]int64, error)
+	LotIDs(ofBatches bool) ([]int64, error)
 	LotsOfBatches(batches ...int64) ([]Lot, error)
-	LotsCalled(text string) ([]int64, error)
+	LotsCalled(texts ...string) ([]int64, error)
 	PartsOf(parents ...int64) ([]int64, error)
 	LotEntries(ids ...int64) (map[int64][]lots.Entry, error)
 	AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) error
@@ -256,7 +256,7 @@ func (a *App) lot(st Store, id int64) (aLot, error) {
 	if err != nil {
 		return l, err
 	}
-	if l.g, err = ingredientOf(st, l.row.Ingredient); err != nil {
+	if l.g, err = ingredientOf(st, isOf(l.row, entries[id])); err != nil {
 		return l, err
 	}
 	l.read(entries[id])
@@ -277,6 +277,14 @@ func (l *aLot) read(entries []lots.Entry) {
 		l.fold.Add(e)
 	}
 	l.record = l.fold.Lot()
+}
+
+// isOf is the ingredient that a lot is of, as its record says; a part is of what its whole was.
+func isOf(row Lot, entries []lots.Entry) string {
+	if of := lots.IngredientIn(entries); of != "" {
+		return of
+	}
+	return row.Ingredient
 }
 
 func ingredientOf(st Store, id string) (*pantry.Ingredient, error) {

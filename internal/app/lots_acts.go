@@ -96,8 +96,8 @@ func (a *App) lotMoved(ctx context.Context, st Store, l *aLot) error {
 	if l.row.Kind == lots.OfBatch {
 		return a.judgeAll(ctx, st, []int64{l.row.Batch})
 	}
-	if l.row.Kind == lots.Incoming && l.record.CameIn.Ingredient != l.row.Ingredient {
-		g, err := ingredientOf(st, l.record.CameIn.Ingredient)
+	if l.row.Kind == lots.Incoming {
+		g, err := ingredientOf(st, l.record.CameIn.Ingredient) // which the act may have put right
 		if err != nil {
 			return err
 		}
@@ -167,7 +167,8 @@ func (a *App) Freeze(ctx context.Context, id int64, grams amount.Grams, day stri
 		if err != nil {
 			return LotView{}, err
 		}
-		part := Lot{Kind: lots.Part, Ingredient: l.row.Ingredient, Batch: l.row.Batch, Parent: id, CreatedAt: a.Now(),
+		part := Lot{Kind: lots.Part, Ingredient: l.standing.Ingredient, Batch: l.row.Batch, Parent: id,
+			CreatedAt: a.Now(),
 			CreatedBy: who.Name}
 		if part.Code, err = st.NextLotCode(); err != nil {
 			return LotView{}, err
@@ -209,13 +210,13 @@ func daysLeft(ends, day string) *int {
 	return &n
 }
 
-// rebuildLots works out anew where incoming lots stand, and frozen parts of them. Batches as lots, and their parts, are
-// judged with the batches.
-func (a *App) rebuildLots(ctx context.Context, st Store) error {
+// rebuildLots works out anew where incoming lots and their frozen parts stand, or the parts of batches, which follow
+// the batches.
+func (a *App) rebuildLots(ctx context.Context, st Store, ofBatches bool) error {
 	if err := st.LockBatches(); err != nil {
 		return err
 	}
-	ids, err := st.LotIDs()
+	ids, err := st.LotIDs(ofBatches)
 	if err != nil {
 		return err
 	}
@@ -227,7 +228,10 @@ func (a *App) rebuildLots(ctx context.Context, st Store) error {
 			return err
 		}
 	}
-	return nil
+	if !ofBatches {
+		return nil // the batches are judged next
+	}
+	return a.lotsMoved(ctx, st, ids)
 }
 
 // standAnew writes where lots that came in, and parts of such, stand.
@@ -242,14 +246,13 @@ func (a *App) standAnew(st Store, ids []int64) error {
 	}
 	goods := map[string]*pantry.Ingredient{}
 	for _, r := range rows {
-		if goods[r.Ingredient] == nil {
-			if goods[r.Ingredient], err = ingredientOf(st, r.Ingredient); err != nil {
+		of := isOf(r, entries[r.ID])
+		if goods[of] == nil {
+			if goods[of], err = ingredientOf(st, of); err != nil {
 				return err
 			}
 		}
-	}
-	for _, r := range rows {
-		l := aLot{row: r, g: goods[r.Ingredient]}
+		l := aLot{row: r, g: goods[of]}
 		l.read(entries[r.ID])
 		s, err := a.stand(st, &l)
 		if err != nil {

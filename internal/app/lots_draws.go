@@ -242,11 +242,11 @@ func (a *App) LotsFor(ctx context.Context, batch int64) ([]LineLots, error) {
 // find is the lot that was meant by a code, or by the supplier's own words for it.
 func (w *larder) find(st Store, want wanted, typed string) (Candidate, error) {
 	typed = strings.TrimSpace(typed)
-	called := LotCode(typed)
-	if called == "" {
-		called = typed
+	called := []string{typed}
+	if code := LotCode(typed); code != "" {
+		called = append(called, code)
 	}
-	ids, err := st.LotsCalled(called)
+	ids, err := st.LotsCalled(called...)
 	if err != nil {
 		return Candidate{}, err
 	}

@@ -98,7 +98,7 @@ func (a *App) ListOfLots(ctx context.Context, q StockQuery) (LotPage, error) {
 	if q.Show == "ends" && q.Until == "" {
 		q.Until = today.AddDate(0, 0, nearDays).Format(pantry.DateLayout)
 	}
-	if code := LotCode(q.Find); code != "" {
+	if code := LotCode(q.Find); code != "" && code[0] != 'P' { // as it stands on a jar
 		q.Find = code
 	}
 	out.Lots, out.All, err = st.ListLots(q, mostLots)

@@ -125,10 +125,14 @@ func (s *Store) NextLotCode() (string, error) {
 // Lots returns lots by their ids, the oldest first.
 func (s *Store) Lots(ids ...int64) ([]app.Lot, error) { return s.lotsWhere("id IN ?", ids) }
 
-// LotIDs returns the ids of all lots that came in, and of their parts, the oldest first.
-func (s *Store) LotIDs() ([]int64, error) {
+// LotIDs returns the ids of all lots that came in and of their parts, or of the parts of batches; the oldest first.
+func (s *Store) LotIDs(ofBatches bool) ([]int64, error) {
+	where := "batch_id IS NULL"
+	if ofBatches {
+		where = "batch_id IS NOT NULL AND kind = 'part'"
+	}
 	var ids []int64
-	return ids, translate(s.db.Model(&lotRow{}).Where("batch_id IS NULL").Order("id").Pluck("id", &ids).Error)
+	return ids, translate(s.db.Model(&lotRow{}).Where(where).Order("id").Pluck("id", &ids).Error)
 }
 
 // LotsOfBatches returns the lots that batches are themselves.
@@ -148,11 +152,15 @@ func (s *Store) lotsWhere(where string, args ...any) ([]app.Lot, error) {
 	return out, nil
 }
 
-// LotsCalled returns the ids of the lots of that code, or with those words of their supplier.
-func (s *Store) LotsCalled(text string) ([]int64, error) {
+// LotsCalled returns the ids of the lots of one of these codes, or with these words of their supplier.
+func (s *Store) LotsCalled(texts ...string) ([]int64, error) {
+	small := make([]string, len(texts))
+	for i, t := range texts {
+		small[i] = strings.ToLower(t)
+	}
 	var ids []int64
-	return ids, translate(s.db.Raw(`SELECT id FROM lots WHERE code = ? UNION
-		SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) = lower(?) ORDER BY 1 LIMIT 200`, text, text).
+	return ids, translate(s.db.Raw(`SELECT id FROM lots WHERE code IN ? UNION
+		SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) IN ? ORDER BY 1 LIMIT 200`, texts, small).
 		Scan(&ids).Error)
 }
 

@@ -48,6 +48,20 @@ type Fold struct {
 	g *pantry.Ingredient // that it is of; nil for a batch of ours
 }
 
+// IngredientIn is what a lot's acts say that it is of, the newest word; empty where they say nothing.
+func IngredientIn(entries []Entry) string {
+	of := ""
+	for _, e := range entries {
+		switch x := e.Body.(type) {
+		case *CameIn:
+			of = x.Ingredient
+		case *Corrected:
+			of = x.Ingredient
+		}
+	}
+	return of
+}
+
 // NewFold begins the record of a lot of a kind. g is what it is of; nil for a batch of ours.
 func NewFold(kind string, g *pantry.Ingredient) *Fold {
 	f := &Fold{l: Lot{Kind: kind, State: Open}, g: g}
