@@ -148,7 +148,6 @@ func (a *App) lotsMoved(ctx context.Context, st Store, ids []int64) error {
 
 // Freeze parts grams of a lot as a frozen lot of its own, on a day. The clock of its end stops there.
 func (a *App) Freeze(ctx context.Context, id int64, grams amount.Grams, day string) (LotView, error) {
-	who := actor(ctx)
 	if _, err := person(ctx); err != nil {
 		return LotView{}, err
 	}
@@ -163,40 +162,45 @@ func (a *App) Freeze(ctx context.Context, id int64, grams amount.Grams, day stri
 		if err := l.fold.CanFreeze(l.standing.Facts, grams, day, l.moment()); err != nil {
 			return LotView{}, refusalOf(err, nil)
 		}
-		b, err := a.book(st)
+		part, err := a.part(ctx, st, &l, grams, day)
 		if err != nil {
 			return LotView{}, err
 		}
-		part := Lot{Kind: lots.Part, Ingredient: l.standing.Ingredient, Batch: l.row.Batch, Parent: id,
-			CreatedAt: a.Now(),
-			CreatedBy: who.Name}
-		if part.Code, err = st.NextLotCode(); err != nil {
-			return LotView{}, err
-		}
-		if err := st.AddLot(&part); err != nil {
-			return LotView{}, err
-		}
-		p := aLot{row: part, g: l.g, today: l.today}
-		p.read(nil)
-		head := entry.Head{At: a.Now(), By: who.Name, Role: who.Role}
-		begins := lots.Froze{From: id, Code: l.row.Code, Grams: grams, Day: day, Left: daysLeft(l.standing.Ends, day),
-			Days: keeping.FrozenDays(b.rules)}
-		if err := a.append(st, &p, lots.Entry{Head: head, Body: &begins}, "froze", nil); err != nil {
-			return LotView{}, err
-		}
-		goes := lots.Parted{Into: part.ID, Code: part.Code, Grams: grams}
-		if err := a.append(st, &l, lots.Entry{Head: head, Body: &goes}, fmt.Sprintf("part-%d", part.ID),
-			nil); err != nil {
-			return LotView{}, err
-		}
-		if err := a.lotMoved(ctx, st, &l); err != nil {
-			return LotView{}, err
-		}
-		if err := a.lotMoved(ctx, st, &p); err != nil {
-			return LotView{}, err
-		}
-		return a.lotView(st, part.ID)
+		return a.lotView(st, part)
 	})
+}
+
+// part makes a frozen part of a lot, and takes it off the whole.
+func (a *App) part(ctx context.Context, st Store, whole *aLot, grams amount.Grams, day string) (int64, error) {
+	b, err := a.book(st)
+	if err != nil {
+		return 0, err
+	}
+	who := actor(ctx)
+	row := Lot{Kind: lots.Part, Ingredient: whole.standing.Ingredient, Batch: whole.row.Batch, Parent: whole.row.ID,
+		CreatedAt: a.Now(), CreatedBy: who.Name}
+	if row.Code, err = st.NextLotCode(); err != nil {
+		return 0, err
+	}
+	if err := st.AddLot(&row); err != nil {
+		return 0, err
+	}
+	p := aLot{row: row, g: whole.g, today: whole.today}
+	p.read(nil)
+	head := entry.Head{At: a.Now(), By: who.Name, Role: who.Role}
+	begins := lots.Froze{From: whole.row.ID, Code: whole.row.Code, Grams: grams, Day: day,
+		Left: daysLeft(whole.standing.Ends, day), Days: keeping.FrozenDays(b.rules)}
+	if err := a.append(st, &p, lots.Entry{Head: head, Body: &begins}, "froze", nil); err != nil {
+		return 0, err
+	}
+	goes := lots.Entry{Head: head, Body: &lots.Parted{Into: row.ID, Code: row.Code, Grams: grams}}
+	if err := a.append(st, whole, goes, fmt.Sprintf("part-%d", row.ID), nil); err != nil {
+		return 0, err
+	}
+	if err := a.lotMoved(ctx, st, whole); err != nil {
+		return 0, err
+	}
+	return row.ID, a.lotMoved(ctx, st, &p)
 }
 
 // daysLeft are the days between a day and an end; nil without an end.

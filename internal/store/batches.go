@@ -188,17 +188,20 @@ func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) 
 	if err != nil {
 		return fmt.Errorf("batch entry: %w", err)
 	}
-	var last int
-	if err := s.db.Model(&batchEntryRow{}).Where("batch_id = ?",
-		batch).Select("coalesce(max(seq), 0)").Scan(&last).Error; err != nil {
-		return translate(err)
+	seq, err := next(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch))
+	if err != nil {
+		return err
 	}
-	if digest == nil {
-		digest = []byte{}
-	}
-	row := batchEntryRow{BatchID: batch, Seq: last + 1, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
-		Digest: digest, At: e.At, ClientAt: e.ClientAt, ByWhom: e.By, ByRole: string(e.Role)}
+	row := batchEntryRow{BatchID: batch, Seq: seq, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
+		Digest: append([]byte{}, digest...), At: e.At, ClientAt: e.ClientAt, ByWhom: e.By, ByRole: string(e.Role)}
 	return translate(s.db.Create(&row).Error)
+}
+
+// next is the place of the next entry of a record, counted from 1.
+func next(record *gorm.DB) (int, error) {
+	var seq int
+	err := record.Select("coalesce(max(seq), 0) + 1").Scan(&seq).Error
+	return seq, translate(err)
 }
 
 // EntryKey returns the digest under which an entry of this batch was written with this key; nil where there is none.

@@ -227,16 +227,12 @@ func (s *Store) AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) 
 	if err != nil {
 		return fmt.Errorf("lot entry: %w", err)
 	}
-	var last int
-	if err := s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot).Select("coalesce(max(seq), 0)").
-		Scan(&last).Error; err != nil {
-		return translate(err)
+	seq, err := next(s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot))
+	if err != nil {
+		return err
 	}
-	if digest == nil {
-		digest = []byte{}
-	}
-	row := lotEntryRow{LotID: lot, Seq: last + 1, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
-		Digest: digest, At: e.At, ByWhom: e.By, ByRole: string(e.Role)}
+	row := lotEntryRow{LotID: lot, Seq: seq, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
+		Digest: append([]byte{}, digest...), At: e.At, ByWhom: e.By, ByRole: string(e.Role)}
 	return translate(s.db.Create(&row).Error)
 }
 

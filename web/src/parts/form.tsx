@@ -192,6 +192,41 @@ export function Modal({
   );
 }
 
+/** The foot of a dialog that is a form: what went wrong beside no field, the way out, and the one act. */
+export function Foot({
+  problem,
+  leave = "Leave it",
+  onLeave,
+  look = "btn",
+  disabled,
+  children,
+}: {
+  problem: { title: string; fields: readonly unknown[] } | null;
+  leave?: string;
+  onLeave: () => void;
+  look?: string;
+  disabled?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <>
+      {problem?.fields.length === 0 && (
+        <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
+          {problem.title}
+        </p>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <button type="button" className="btn-line" onClick={onLeave}>
+          {leave}
+        </button>
+        <button type="submit" className={look} disabled={disabled}>
+          {children}
+        </button>
+      </div>
+    </>
+  );
+}
+
 /** The title line of a sheet: name, state, one main action. */
 export function Head({ title, sub, state, children }: { title: ReactNode; sub?: ReactNode; state?: ReactNode; children?: ReactNode }) {
   return (

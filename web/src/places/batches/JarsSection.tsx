@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, fieldMessage, type Problem, take } from "../../api/client";
-import { Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { Foot, Modal, NumberField, SelectField, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
@@ -173,19 +173,9 @@ function MoveDialog({ b, from, write, onClose }: { b: BatchData; from: JarsAt; w
           onChange={(e) => setReason(e.target.value)}
           error={fieldMessage(problem, "moved.reason")}
         />
-        {problem && problem.fields.length === 0 && (
-          <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
-        <div className="mt-4 flex justify-end gap-2">
-          <button type="button" className="btn-line" onClick={onClose}>
-            Leave them
-          </button>
-          <button type="submit" className="btn">
-            Write it down
-          </button>
-        </div>
+        <Foot problem={problem} leave="Leave them" onLeave={onClose}>
+          Write it down
+        </Foot>
       </form>
     </Modal>
   );

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { Modal, TextField } from "../../parts/form";
+import { Foot, Modal, TextField } from "../../parts/form";
 import { Segmented } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
@@ -141,19 +141,9 @@ function Edit({ p, onDone, onLeave }: { p: Party; onDone: () => Promise<void>; o
           hint="a name with a telephone or an address: for call-backs"
         />
       </div>
-      {problem && problem.fields.length === 0 && (
-        <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
-          {problem.title}
-        </p>
-      )}
-      <div className="mt-4 flex justify-end gap-2">
-        <button type="button" className="btn-line" onClick={onLeave}>
-          Leave it
-        </button>
-        <button type="submit" className="btn">
-          Keep
-        </button>
-      </div>
+      <Foot problem={problem} onLeave={onLeave}>
+        Keep
+      </Foot>
     </form>
   );
 }

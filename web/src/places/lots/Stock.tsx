@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, problemOf, type Schemas, take } from "../../api/client";
 import { Head } from "../../parts/form";
-import { Caution, Failed, Loading } from "../../parts/marks";
+import { Caution, Failed, Loading, Segmented } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { daysBetween, lookOf, MARKS, placeOf, placeOfDay } from "./shelf";
 
@@ -107,20 +107,14 @@ export default function Stock() {
               value={find}
               onChange={(e) => setFind(e.target.value)}
             />
-            <fieldset className="ml-auto inline-flex text-[12.5px]">
-              <legend className="sr-only">Which lots</legend>
-              {SHOWS.map(([v, text]) => (
-                <button
-                  key={v}
-                  type="button"
-                  aria-pressed={show === v}
-                  onClick={() => setParams(v === "there" ? {} : { show: v }, { replace: true })}
-                  className={`min-h-7 border px-[9px] whitespace-nowrap ${show === v ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
-                >
-                  {text}
-                </button>
-              ))}
-            </fieldset>
+            <span className="ml-auto whitespace-nowrap">
+              <Segmented
+                label="Which lots"
+                value={show}
+                onChange={(v) => setParams(v === "there" ? {} : { show: v }, { replace: true })}
+                options={SHOWS}
+              />
+            </span>
           </div>
           <ShelfHead />
           <ul className="min-h-0 flex-1 overflow-y-auto">

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { AreaField, Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { AreaField, Foot, Modal, NumberField, SelectField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { today } from "../batches/time";
 import type { NewLotEntry } from "./LotPage";
@@ -156,19 +156,9 @@ export function ActDialog({
             />
           )}
         </div>
-        {problem && problem.fields.length === 0 && (
-          <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
-        <div className="mt-4 flex justify-end gap-2">
-          <button type="button" className="btn-line" onClick={onClose}>
-            Leave it
-          </button>
-          <button type="submit" className={asks.look}>
-            {asks.button}
-          </button>
-        </div>
+        <Foot problem={problem} onLeave={onClose} look={asks.look}>
+          {asks.button}
+        </Foot>
       </form>
     </Modal>
   );
@@ -222,19 +212,9 @@ export function FreezeDialog({ open, v, onClose }: { open: boolean; v: View; onC
             error={fieldMessage(problem, "day")}
           />
         </div>
-        {problem && problem.fields.length === 0 && (
-          <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
-            {problem.title}
-          </p>
-        )}
-        <div className="mt-4 flex justify-end gap-2">
-          <button type="button" className="btn-line" onClick={onClose}>
-            Leave it
-          </button>
-          <button type="submit" className="btn">
-            Freeze it
-          </button>
-        </div>
+        <Foot problem={problem} onLeave={onClose}>
+          Freeze it
+        </Foot>
       </form>
     </Modal>
   );
@@ -336,19 +316,12 @@ export function CorrectDialog({ v, act, onClose }: { v: View; act: (e: NewLotEnt
             error={said("reason")}
           />
         </div>
-        {problem?.fields.every((f) => f.field === "corrected.ingredient") && (
-          <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
-            {problem.fields[0]?.message ?? problem.title}
-          </p>
-        )}
-        <div className="mt-4 flex justify-end gap-2">
-          <button type="button" className="btn-line" onClick={onClose}>
-            Leave it
-          </button>
-          <button type="submit" className="btn">
-            Put it right
-          </button>
-        </div>
+        <Foot
+          problem={problem && { ...problem, title: said("ingredient") || problem.title, fields: said("ingredient") ? [] : problem.fields }}
+          onLeave={onClose}
+        >
+          Put it right
+        </Foot>
       </form>
     </Modal>
   );
