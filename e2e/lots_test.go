@@ -78,7 +78,7 @@ func receiveByKeyboard(t *testing.T, p *page) {
 	p.keys(kb.Tab)
 	p.focused("0.pack")
 	p.keys("20 crates", kb.Tab)
-	p.sees("nobody has weighed a crates of Fine sea salt")
+	p.sees("nobody has weighed “crates” of Fine sea salt")
 	p.press(kb.Tab, chromedp.KeyModifiers(chromedp.ModifierShift))
 	p.focused("0.pack")
 	p.press("a", chromedp.KeyModifiers(chromedp.ModifierCtrl))

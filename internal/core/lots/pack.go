@@ -97,5 +97,5 @@ func gramsOf(unit string, g *pantry.Ingredient, measure Weigher) (amount.Exact, 
 		}
 	}
 	return amount.Exact{}, pantry.FieldError{Message: fmt.Sprintf(
-		"nobody has weighed a %s of %s: weigh it as a measure on its page, or say how much it weighs", unit, g.Name)}
+		"nobody has weighed “%s” of %s: weigh it as a measure on its page, or say how much it weighs", unit, g.Name)}
 }

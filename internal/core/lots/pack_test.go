@@ -37,8 +37,8 @@ func TestWhatCannotBeReadIsAsked(t *testing.T) {
 	for text, says := range map[string]string{
 		"": "with its unit", "2": "with its unit", "kg": "with its unit", "2 kg and more": "nobody has weighed",
 		"1,432 g": "two ways", "5.000 kg": "two ways", "0 kg": "above zero",
-		"2 crates":  "nobody has weighed a crates of Oil",
-		"12 pieces": "nobody has weighed a piece", "2 kg 3": "with its unit", "-2 kg": "with its unit",
+		"2 crates":  "nobody has weighed “crates” of Oil",
+		"12 pieces": "nobody has weighed “piece”", "2 kg 3": "with its unit", "-2 kg": "with its unit",
 		"100000 kg": "10 000 kg",
 	} {
 		_, err := ReadPack(text, oil, measures)

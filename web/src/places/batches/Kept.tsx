@@ -121,9 +121,7 @@ function Lots({ lots }: { lots: Schemas["LotFacts"][] }) {
             <span className="min-w-0">
               <span className="block truncate">{x.name}</span>
               <span className="block text-[12px] text-ink-2">
-                {[x.supplier, x.text].filter(Boolean).join(", ")}
-                {x.ends ? ` ends ${day(x.ends, true)}` : ""}
-                {x.proof ? `, ${x.proof}` : ""}
+                {[x.supplier, x.text, x.ends ? `ends ${day(x.ends, true)}` : "", x.proof].filter(Boolean).join(", ")}
               </span>
               {x.bar && <span className="block text-[12px] font-semibold text-beet">{x.bar}</span>}
             </span>

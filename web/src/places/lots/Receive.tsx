@@ -212,8 +212,8 @@ export default function Receive() {
               <th className="w-[140px] pl-2">ends</th>
               <th className="w-[86px] pl-2">cost, {shop.currency}</th>
               <th className="w-[72px] pl-2">arrived °C</th>
-              <th className="w-[140px] pl-2">kill-step statement</th>
-              <th className="w-[150px] pl-3" />
+              <th className="w-[132px] pl-2">kill-step statement</th>
+              <th className="w-[176px] pl-3" />
             </tr>
           </thead>
           <tbody>

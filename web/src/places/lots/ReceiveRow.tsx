@@ -95,28 +95,30 @@ export function ReceiveRow({
             className: `field h-[32px]! ${g?.asks_proof && !r.statement ? "border-mustard!" : ""}`,
           })}
         </td>
-        <td className="pr-2 pl-3 text-right whitespace-nowrap">
-          {me.may("maker") && isTyped(r) && (
-            <span className="float-left">
-              <Check
-                label={
-                  <>
-                    accept<span className="sr-only"> row {n + 1}</span>
-                  </>
-                }
-                checked={r.accept}
-                onChange={(accept) => onChange({ accept })}
-              />
-            </span>
-          )}
-          <button type="button" className="btn-quiet px-[5px]!" aria-expanded={open} onClick={() => setMore(!more)}>
-            more<span className="sr-only"> of row {n + 1}</span>
-          </button>
-          {onDrop && (
-            <button type="button" className="btn-quiet px-[5px]!" aria-label={`Take row ${n + 1} out`} onClick={onDrop}>
-              Out
+        <td className="pr-2 pl-3 whitespace-nowrap">
+          <span className="flex items-center justify-end">
+            {me.may("maker") && isTyped(r) && (
+              <span className="mr-auto">
+                <Check
+                  label={
+                    <>
+                      accept<span className="sr-only"> row {n + 1}</span>
+                    </>
+                  }
+                  checked={r.accept}
+                  onChange={(accept) => onChange({ accept })}
+                />
+              </span>
+            )}
+            <button type="button" className="btn-quiet px-[5px]!" aria-expanded={open} onClick={() => setMore(!more)}>
+              more<span className="sr-only"> of row {n + 1}</span>
             </button>
-          )}
+            {onDrop && (
+              <button type="button" className="btn-quiet px-[5px]!" aria-label={`Take row ${n + 1} out`} onClick={onDrop}>
+                Out
+              </button>
+            )}
+          </span>
         </td>
       </tr>
       {told.length > 0 && (
