@@ -95,6 +95,9 @@ func (r *room) sell(now time.Time, id int64, s story) error {
 			break
 		}
 		who := r.parties[(r.turn+i)%r.markets]
+		if i == 1 {
+			who = r.marketNear(when)
+		}
 		r.turn++
 		if err := t.move(when, bench.Moved{From: bench.ColdRoom, To: bench.With, Jars: part,
 			Party: who.ID}); err != nil {
@@ -103,6 +106,18 @@ func (r *room) sell(now time.Time, id int64, s story) error {
 		left -= part
 	}
 	return r.clear(t, now, b, left)
+}
+
+// marketNear is the market day that is nearest to a time.
+func (r *room) marketNear(when time.Time) app.Party {
+	best, least := r.parties[r.markets], time.Duration(1<<62)
+	for _, p := range r.parties[r.markets:] {
+		day, err := time.Parse(pantry.DateLayout, p.Day)
+		if off := when.Sub(day).Abs(); err == nil && off < least {
+			best, least = p, off
+		}
+	}
+	return best
 }
 
 // clear takes what was left of a batch past its date out of sale.

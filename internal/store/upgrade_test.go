@@ -105,4 +105,32 @@ func TestAShopFromBeforeTheRecordIsBroughtOver(t *testing.T) {
 	kept := locks[formula.Ref{Formula: "dip", Version: 1}]
 	assert.True(t, kept.Upgraded)
 	assert.Equal(t, "Beetroot", kept.Ingredients[0].Name)
+	jarsOfBefore(t, s, a)
+}
+
+// jarsOfBefore: a batch from before jars were followed is a lot, and its jars stand in a place that claims nothing.
+func jarsOfBefore(t *testing.T, s *store.Store, a *app.App) {
+	t.Helper()
+	ctx := app.As(context.Background(), people.Person{Name: "Ines", Role: people.Owner})
+	jars, err := s.JarsOf(1)
+	require.NoError(t, err)
+	require.Len(t, jars[1], 1)
+	assert.Equal(t, bench.Untold, jars[1][0].Place)
+	assert.Equal(t, 5, jars[1][0].Jars)
+	rows, err := s.LotsOfBatches(1)
+	require.NoError(t, err)
+	require.Len(t, rows, 1)
+	assert.Equal(t, "26-061-A", rows[0].Code)
+	p, err := a.AddParty(ctx, app.Party{Name: "Deli", Kind: app.Customer, Contact: "01632 960 001"})
+	require.NoError(t, err)
+	sent, err := a.Dispatch(ctx, app.Send{Party: p.ID, Rows: []app.SendRow{{Formula: "dip", Jars: 2}}})
+	require.NoError(t, err)
+	assert.Equal(t, 2, sent.Parts[0].Jars, "they may be sent, and are followed from then on")
+	b, err := a.Batch(ctx, 1)
+	require.NoError(t, err)
+	assert.Equal(t, 3, b.Record.JarsIn(bench.Untold))
+	assert.Equal(t, 2, b.Record.JarsIn(bench.With))
+	stock, err := a.StockOf(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, stock.Rows, "what is in no formula is no stock for the bowl")
 }

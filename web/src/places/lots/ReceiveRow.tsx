@@ -278,7 +278,7 @@ function More({
     </label>
   );
   return (
-    <div className="grid gap-3">
+    <div className="grid gap-3 pr-4">
       <div className="flex flex-wrap gap-3">
         <label className="block w-[130px]">
           <span className="mb-[2px] block text-[12px] text-ink-2">the end is a</span>

@@ -70,7 +70,10 @@ export default function Stock() {
   const worth = stock.data.rows.reduce((s, r) => s + (r.worth ?? 0), 0);
   return (
     <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
-      <Head title="Stock" sub={`${rows.length} kinds of goods, worth ${money(worth, 0)} ${shop.currency}`}>
+      <Head
+        title="Stock"
+        sub={`${stock.data.rows.length === 1 ? "one kind" : `${stock.data.rows.length} kinds`} of goods, worth ${money(worth, 0)} ${shop.currency}`}
+      >
         <Link to="/pantry" className="btn-quiet inline-flex items-center">
           Ingredients
         </Link>
