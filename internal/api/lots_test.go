@@ -1,11 +1,9 @@
 package api
 
 import (
-	"bytes"
 	"context"
 	"fmt"
 	"net/http"
-	"sync"
 	"testing"
 	"time"
 
@@ -17,7 +15,6 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"github.com/xuri/excelize/v2"
 )
 
 func (c *client) lot(id int64) app.LotView {
@@ -71,34 +68,6 @@ func (b *baker) weigh(l bench.LineState, draws ...map[string]any) reply {
 
 func from(code string, grams float64) map[string]any {
 	return map[string]any{"code": code, "grams": grams}
-}
-
-// TestADeliveryTypedTwiceIsTakenInOnce sends one note twice: under the same key, under another, and as another
-// delivery.
-func TestADeliveryTypedTwiceIsTakenInOnce(t *testing.T) {
-	c := withDemo(t)
-	note := `{"supplier":"Pellow Oils","note":"PO 17","day":"2026-11-25","lots":[{"ingredient":` +
-		`"Rapeseed (canola) oil","pack":"2 x 10 l","text":"R1","cost":62,"accept":true}]}`
-	before := get[app.LotPage](c, "/api/lots?show=there&of=rapeseed_oil").All
-	status, raw := c.under("k1", "/api/deliveries", "application/json", note)
-	require.Equal(t, 200, status, string(raw))
-	first := into[app.Taken](reply{t, status, raw, nil})
-	status, raw = c.under("k1", "/api/deliveries", "application/json", note)
-	assert.Equal(t, first.Lots[0].Code, into[app.Taken](reply{t, status, raw, nil}).Lots[0].Code, "the same errand")
-	assert.Equal(t, amount.G(18300), first.Lots[0].Left, "20 litres at 0.915 g/mL")
-	assert.Equal(t, "Rapeseed (canola) oil", first.Lots[0].Name)
-	status, raw = c.under("k2", "/api/deliveries", "application/json", note)
-	assert.Equal(t, 422, status)
-	assert.Contains(t, string(raw), "Note PO 17 of Pellow Oils was taken in on 2026-11-25 by Ines")
-	status, _ = c.under("k1", "/api/deliveries", "application/json", note[:len(note)-1]+`,"again":"x"}`)
-	assert.Equal(t, 409, status, "other content under the same key")
-	again := note[:len(note)-1] + `,"again":"they write one number a month"}`
-	status, raw = c.under("k3", "/api/deliveries", "application/json", again)
-	require.Equal(t, 200, status, string(raw))
-	second := into[app.Taken](reply{t, status, raw, nil}).Lots[0]
-	assert.NotEqual(t, first.Lots[0].Code, second.Code)
-	assert.Equal(t, before+2, get[app.LotPage](c, "/api/lots?show=there&of=rapeseed_oil").All)
-	assert.Equal(t, second.Code, c.lot(first.Lots[0].ID).Twins[0].Code, "the same words of the same supplier")
 }
 
 // TestASuppliersTextUsedTwiceIsAskedWhereItIsWeighed types the supplier's own words at the bench.
@@ -341,46 +310,6 @@ func TestALotCorrectedAfterItWasUsed(t *testing.T) {
 	assert.Equal(t, "2026-12-20", ends[milk.Code], "the record shows what was true on the day")
 }
 
-// TestWhatCameInIsAcceptedByWhoMay takes in by a helper, warm and cold.
-func TestWhatCameInIsAcceptedByWhoMay(t *testing.T) {
-	c := withDemo(t)
-	c.as("Ola")
-	in := func(row map[string]any) reply {
-		return c.send("POST", "/api/deliveries", map[string]any{"supplier": "Tansydale Dairy", "day": "2026-11-25",
-			"lots": []any{row}})
-	}
-	row := map[string]any{"ingredient": "yogurt_strained", "pack": "2 kg", "ends": "2026-12-05", "arrival_c": 9.5}
-	row["accept"] = true
-	in(row).refused(403, "lots[0].accept")
-	row["accept"] = false
-	l := into[app.Taken](in(row).ok()).Lots[0]
-	assert.Equal(t, lots.Waiting, l.State)
-	v := c.lot(l.ID)
-	assert.Equal(t, "it arrived at 9.5 °C, over 8 °C", v.Asks, "the limit of the law where none was typed")
-	c.act(l.ID, "accepted", map[string]any{}).refused(403, "")
-	c.as("Bram")
-	c.act(l.ID, "accepted", map[string]any{"reason": "it will do"}).refused(403, "")
-	c.as("Ines")
-	c.act(l.ID, "accepted", map[string]any{}).refused(422, "accepted.reason")
-	c.act(l.ID, "accepted", map[string]any{"reason": "the probe was wrong; 4 °C by the second"}).ok()
-	assert.Equal(t, lots.Open, c.lot(l.ID).State)
-	assert.Equal(t, "Ines", c.lot(l.ID).Record.By)
-	delete(row, "ends")
-	in(row).refused(422, "lots[0].ends")
-	in(map[string]any{"ingredient": "nothing we know", "pack": "2 kg"}).refused(422, "lots[0].ingredient")
-	in(map[string]any{"ingredient": "yogurt_strained", "pack": "1,432 g", "ends": "2026-12-05"}).refused(422,
-		"lots[0].pack")
-	in(map[string]any{"ingredient": "tahini", "pack": "2 crates"}).refused(422, "lots[0].pack")
-	twice := c.send("POST", fmt.Sprintf("/api/lots/%d/entries?key=same", l.ID), map[string]any{"kind": "held",
-		"held": map[string]any{"reason": "mould"}})
-	twice.ok()
-	c.send("POST", fmt.Sprintf("/api/lots/%d/entries?key=same", l.ID), map[string]any{"kind": "held",
-		"held": map[string]any{"reason": "mould"}}).ok()
-	c.send("POST", fmt.Sprintf("/api/lots/%d/entries?key=same", l.ID), map[string]any{"kind": "held",
-		"held": map[string]any{"reason": "no mould"}}).refused(409, "")
-	assert.Len(t, c.lot(l.ID).Entries, 3)
-}
-
 // TestALotOfAnotherIngredientThanWasTyped is put right before anything was taken, and not after.
 func TestALotOfAnotherIngredientThanWasTyped(t *testing.T) {
 	b := bake(t, withDemo(t), clock())
@@ -493,169 +422,6 @@ func TestWhatABatchCostByItsLots(t *testing.T) {
 	assert.InDelta(t, cost.ByLots.Float()/12, cost.PerJar.Float(), 1e-9)
 	assert.Len(t, cost.AtToday, 5, "fenwick's other lots tell no cost: %v", cost.AtToday)
 	assert.Empty(t, cost.Missing)
-}
-
-// TestDeliveryNotesAreReadFromFiles in the shapes that suppliers send.
-func TestDeliveryNotesAreReadFromFiles(t *testing.T) {
-	c := withDemo(t)
-	read := func(raw []byte) reply { return c.raw("POST", "/api/deliveries/read", "application/octet-stream", raw) }
-	sheet := excelize.NewFile()
-	for i, row := range [][]any{{"Tansydale Dairy"}, {"Item", "Qty", "Batch no", "Use by", "Price", "Temp"},
-		{"Strained (Greek-style) yogurt, whole", "3 x 2 kg", "Y-1", "25/12/2026", "£29.40", "4,2 °C"}} {
-		require.NoError(t, sheet.SetSheetRow("Sheet1", fmt.Sprintf("A%d", i+1), &row))
-	}
-	var book bytes.Buffer
-	require.NoError(t, sheet.Write(&book))
-	latin := []byte("product;quantity;lot;best before;cost\nCr\xe8me de nowhere;1 kg;A;31.12.2026;1.234,50\n")
-	utf16 := []byte("\xff\xfei\x00t\x00e\x00m\x00\t\x00q\x00t\x00y\x00\n\x00S\x00a\x00l\x00t\x00\t\x001\x00 \x00k\x00g\x00\n\x00")
-	got := into[[]app.ReadRow](read(book.Bytes()).ok())
-	require.Len(t, got, 1)
-	assert.Empty(t, got[0].Wrong)
-	assert.Equal(t, "2026-12-25", got[0].Ends)
-	assert.Equal(t, lots.UseBy, got[0].EndKind)
-	assert.InDelta(t, 4.2, *got[0].ArrivalC, 0)
-	assert.Equal(t, "29.4", got[0].Cost.String())
-	got = into[[]app.ReadRow](read(latin).ok())
-	assert.Equal(t, "Crème de nowhere", got[0].Ingredient)
-	assert.Equal(t, "1234.5", got[0].Cost.String())
-	assert.Equal(t, "ingredient", got[0].Wrong[0].Field)
-	assert.Equal(t, "Salt", into[[]app.ReadRow](read(utf16).ok())[0].Ingredient)
-	got = into[[]app.ReadRow](read([]byte("item,qty,use by,cost\nFine sea salt,2 kg,03/04/2027,\"1,432\"\n")).ok())
-	assert.Equal(t, []string{"cost", "ends"}, []string{got[0].Wrong[0].Field, got[0].Wrong[1].Field})
-	assert.Contains(t, got[0].Wrong[1].Message, "two ways")
-	for _, bad := range []string{"", "hello", "item,qty\n", "PK\x03\x04nonsense"} {
-		read([]byte(bad)).refused(422, "file")
-	}
-	c.send("POST", "/api/deliveries/look", map[string]any{"supplier": "?", "day": "2026-11-25",
-		"lots": []any{map[string]any{"ingredient": "tahini", "pack": "much"}}}).ok()
-}
-
-// TestTwoTabletsCannotSendTheSameJars dispatches more than there is, at once.
-func TestTwoTabletsCannotSendTheSameJars(t *testing.T) {
-	c := withDemo(t)
-	send := func(key string, jars int) (int, []byte) {
-		return c.under(key, "/api/dispatches", "application/json",
-			fmt.Sprintf(`{"party":1,"rows":[{"formula":"hazelnut_kale_pesto","jars":%d}]}`, jars))
-	}
-	ready := 0
-	for _, r := range get[app.JarsView](c, "/api/jars").Rows {
-		if r.Formula == "hazelnut_kale_pesto" {
-			ready += r.Ready
-		}
-	}
-	require.Equal(t, 18, ready)
-	var all sync.WaitGroup
-	var mu sync.Mutex
-	status := map[int]int{}
-	for i := range 4 {
-		all.Go(func() {
-			code, raw := send(fmt.Sprintf("tablet %d", i), 10)
-			mu.Lock()
-			defer mu.Unlock()
-			status[code]++
-			if code == 422 {
-				assert.Contains(t, string(raw), "only 8 jars may leave")
-			}
-		})
-	}
-	all.Wait()
-	assert.Equal(t, map[int]int{200: 1, 422: 3}, status)
-	code, raw := send("again", 8)
-	require.Equal(t, 200, code, string(raw))
-	code, again := send("again", 8)
-	assert.Equal(t, 200, code)
-	assert.JSONEq(t, string(raw), string(again), "the same errand sends nothing twice")
-	code, _ = send("more", 1)
-	assert.Equal(t, 422, code)
-}
-
-// TestWhatEndsFirstIsSentFirst over two batches of one product, and from the later one by a reason.
-func TestWhatEndsFirstIsSentFirst(t *testing.T) {
-	now := clock()
-	b := bake(t, withDemo(t), now)
-	b.weighAndFill()
-	*now = now.Add(25 * time.Hour)
-	b.readAll(4.0)
-	b.decide("released", "").ok()
-	send := func(row map[string]any) reply {
-		row["formula"] = "beetroot_horseradish_dip"
-		return b.send("POST", "/api/dispatches", map[string]any{"party": 2, "rows": []any{row}})
-	}
-	sent := into[app.Sent](send(map[string]any{"jars": 15}).ok())
-	require.Len(t, sent.Parts, 2)
-	assert.Equal(t, "26-311-A", sent.Parts[0].Code)
-	assert.Equal(t, 13, sent.Parts[0].Jars)
-	assert.Equal(t, 2, sent.Parts[1].Jars)
-	send(map[string]any{"jars": 11}).refused(422, "rows[0].jars")
-	send(map[string]any{"jars": 0}).refused(422, "rows[0].jars")
-	b.send("POST", "/api/dispatches", map[string]any{"party": 99, "rows": []any{map[string]any{"formula": "x",
-		"jars": 1}}}).refused(422, "party")
-
-	c := withDemo(t)
-	late := into[app.JarsView](c.send("GET", "/api/jars", nil).ok())
-	var first app.JarsRow
-	for _, r := range late.Rows {
-		if r.Formula == "ginger_paste" && r.Ready > 0 {
-			first = r
-		}
-	}
-	assert.Equal(t, 5, first.Ready, "three of the eight jars are opened for the bowl and the ice")
-}
-
-// TestAJarReturnedAfterItsBatchWasCalledBackIsNeverSoldAgain follows the jars of the demo's call-back.
-func TestAJarReturnedAfterItsBatchWasCalledBackIsNeverSoldAgain(t *testing.T) {
-	c := withDemo(t)
-	n := 0
-	move := func(m map[string]any) reply {
-		n++
-		return c.send("POST", fmt.Sprintf("/api/batches/21/entries?key=back-%d", n),
-			map[string]any{"kind": "moved", "moved": m})
-	}
-	c.as("Ola")
-	move(map[string]any{"from": "cold_room", "to": "with", "party": 1, "jars": 1}).refused(422, "")
-	move(map[string]any{"from": "with", "to": "returned", "party": 1, "jars": 13}).refused(422, "moved.jars")
-	v := into[app.BatchView](move(map[string]any{"from": "with", "to": "returned", "party": 1, "jars": 12}).ok())
-	assert.Equal(t, "called_back", v.Record.State)
-	c.as("Ines")
-	move(map[string]any{"from": "returned", "to": "cold_room", "jars": 12,
-		"reason": "they were never opened"}).refused(422, "")
-	move(map[string]any{"from": "returned", "to": "withdrawn", "jars": 12}).ok()
-	for _, r := range get[app.JarsView](c, "/api/jars").Rows {
-		if r.ID == 21 {
-			assert.Zero(t, r.Ready)
-			assert.Contains(t, r.Why, "called back")
-		}
-	}
-	for _, task := range get[app.TodayView](c, "/api/today").Tasks {
-		if task.Kind == "call_back" {
-			assert.Contains(t, task.Text, "Saltings Deli has 8")
-			assert.NotContains(t, task.Text, "Copper Kettle")
-		}
-	}
-}
-
-func TestPartiesAreKeptAndRetiredWithAReason(t *testing.T) {
-	c := withDemo(t)
-	add := func(p map[string]any) reply { return c.send("POST", "/api/parties", p) }
-	add(map[string]any{"name": "Deli", "kind": "customer"}).refused(422, "contact")
-	add(map[string]any{"name": "Deli", "kind": "market"}).refused(422, "day")
-	add(map[string]any{"name": " ", "kind": "customer", "contact": "x"}).refused(422, "name")
-	add(map[string]any{"name": "Deli", "kind": "moon", "contact": "x"}).refused(422, "kind")
-	add(map[string]any{"name": "saltings deli", "kind": "customer", "contact": "x"}).refused(422, "name")
-	p := into[app.Party](add(map[string]any{"name": "Deli", "kind": "customer", "contact": "01632 960 001"}).ok())
-	p.Contact = "01632 960 002"
-	put := func(p app.Party, why string) reply {
-		return c.send("PUT", fmt.Sprintf("/api/parties/%d%s", p.ID, why), p)
-	}
-	saved := into[app.Party](put(p, "").ok())
-	put(p, "").refused(409, "")
-	saved.Retired = true
-	put(saved, "").refused(422, "why")
-	put(saved, "?why=closed%20down").ok()
-	c.send("POST", "/api/dispatches", map[string]any{"party": p.ID, "rows": []any{map[string]any{
-		"formula": "hazelnut_kale_pesto", "jars": 1}}}).refused(422, "rows[0].party")
-	c.as("Ola")
-	add(map[string]any{"name": "Deli 2", "kind": "customer", "contact": "x"}).refused(403, "")
 }
 
 func TestUnknownLotsAndActs(t *testing.T) {

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"maps"
 	"slices"
 
@@ -10,6 +11,7 @@ import (
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
 )
 
 // lotsNamed are what the book says of the lots that records name, by batch.
@@ -271,4 +273,29 @@ func (l loaded) perGram() *amount.Exact {
 	}
 	per := c.ByLots.Over(made.Exact()).Plus(costing.HandsPerGram(l.version)).Round(lots.CostPlaces)
 	return &per
+}
+
+// doubt is what speaks against jars that were released: none of them leaves, and no label is printed, until an owner
+// has decided.
+func (s Standing) doubt() string {
+	switch {
+	case s.Barred != "":
+		return "lot " + s.Barred
+	case s.Sooner != "":
+		return s.Sooner
+	}
+	return ""
+}
+
+// sooner says why jars that were released keep less long than was decided: the end of a lot was put right since.
+func (l loaded) sooner(lastDay string) string {
+	days, line, ok := l.record.EarliestUseBy(l.row.MadeOn.Format(pantry.DateLayout))
+	if !ok || !l.record.Out || lastDay == "" || l.record.State != bench.Released {
+		return ""
+	}
+	end := l.row.MadeOn.AddDate(0, 0, days).Format(pantry.DateLayout)
+	if end >= lastDay {
+		return ""
+	}
+	return fmt.Sprintf("the lot of %s ends on %s, and the jars say %s", line, end, lastDay)
 }

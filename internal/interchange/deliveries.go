@@ -5,7 +5,9 @@ import (
 	"encoding/csv"
 	"errors"
 	"fmt"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -174,9 +176,21 @@ func noteRow(cells []string, at map[string]int) app.ReadRow {
 		return x
 	}
 	r.ArrivalC, r.Strength, r.PH = figure("arrival", "arrival_c"), figure("strength", "strength"), figure("ph", "ph")
-	if x := figure("cost", "cost"); x != nil {
-		m, _ := amount.ExactFloat(*x).ExactMoney()
+	packs := packsIn(r.Pack)
+	for _, column := range []string{"cost", "each", "price"} {
+		x := figure(column, "cost")
+		if x == nil || r.Cost != nil {
+			continue
+		}
+		times := int64(1)
+		if column == "each" {
+			times = packs
+		}
+		m := amount.ExactFloat(*x).Times(amount.Whole(times)).Money()
 		r.Cost = &m
+		if column == "price" && packs > 1 {
+			wrong("cost", "is %s for all of it, or for one of %d? Write what all of it cost", m, packs)
+		}
 	}
 	for column, kind := range map[string]string{"use_by": lots.UseBy, "best": lots.BestBefore} {
 		if text := cell(column); text != "" && (r.Ends == "" || kind == lots.UseBy) {
@@ -188,6 +202,17 @@ func noteRow(cells []string, at map[string]int) app.ReadRow {
 		}
 	}
 	return r
+}
+
+var severalPacks = regexp.MustCompile(`^([0-9]{1,4})\s*[xX×*]`)
+
+// packsIn is how many packs a quantity is of: 3 of 3 x 2 kg; else 1.
+func packsIn(pack string) int64 {
+	n := int64(1)
+	if m := severalPacks.FindStringSubmatch(pack); m != nil {
+		n, _ = strconv.ParseInt(m[1], 10, 64)
+	}
+	return max(n, 1)
 }
 
 // noteCell is a cell without the mark that guards it from being run as a formula.

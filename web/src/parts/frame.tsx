@@ -27,6 +27,8 @@ const KEYS: [string, string][] = [
   ["/", "find an ingredient, formula, batch or lot code"],
   ["?", "this list"],
   ["Enter, arrows, Tab", "move in a table; Enter goes down"],
+  ["+", "in a lot on the weigh sheet: one more lot for the line"],
+  ["Ctrl + Enter", "take a delivery in"],
   ["Alt + ↑ or ↓", "move a line of a formula"],
   ["Ctrl + Z", "undo on a sheet"],
   ["Ctrl + Shift + Z", "do it again"],

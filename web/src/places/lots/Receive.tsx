@@ -164,7 +164,6 @@ export default function Receive() {
         <TextField
           label="Supplier"
           autoFocus
-          list="suppliers"
           value={head.supplier}
           onChange={(e) => setHead({ ...head, supplier: e.target.value })}
           error={fieldMessage(problem, "supplier")}
@@ -210,7 +209,7 @@ export default function Receive() {
               <th className="w-[118px] pl-2">how much</th>
               <th className="w-[112px] pl-2">their lot</th>
               <th className="w-[140px] pl-2">ends</th>
-              <th className="w-[86px] pl-2">cost, {shop.currency}</th>
+              <th className="w-[96px] pl-2">cost of all, {shop.currency}</th>
               <th className="w-[72px] pl-2">arrived °C</th>
               <th className="w-[132px] pl-2">kill-step statement</th>
               <th className="w-[176px] pl-3" />

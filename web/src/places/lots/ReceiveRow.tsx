@@ -82,7 +82,7 @@ export function ReceiveRow({
             ? cell("ends", "Ends", { type: "date", className: `field h-[32px]! ${g?.asks_end && !r.ends ? "border-mustard!" : ""}` })
             : cell("ends", "Ends")}
         </td>
-        <td className="pl-2">{cell("cost", "Cost", { inputMode: "decimal", className: "field h-[32px]! text-right" })}</td>
+        <td className="pl-2">{cell("cost", "Cost of all of it", { inputMode: "decimal", className: "field h-[32px]! text-right" })}</td>
         <td className="pl-2">
           {cell("arrival_c", "Temperature on arrival", {
             inputMode: "decimal",
