@@ -32,7 +32,9 @@ var noteColumns = map[string][]string{
 	"pack":      {"quantity", "qty", "amount", "pack", "packs", "weight", "how much"},
 	"use_by":    {"use by", "use-by", "use by date", "expiry", "expires", "exp"},
 	"best":      {"best before", "bbe", "bb", "best before end", "best by"},
-	"cost":      {"cost", "price", "total", "net", "line total", "value"},
+	"cost":      {"total", "line total", "net", "value", "amount due", "cost of all"},
+	"each":      {"unit price", "unit cost", "price each", "each", "per pack"},
+	"price":     {"price", "cost"}, // of all of it, or of one pack: asked where there are several
 	"arrival":   {"temperature", "temp", "°c", "arrival temperature", "temp on arrival"},
 	"statement": {"kill step", "kill-step", "kill step statement", "statement", "certificate"},
 	"strength":  {"acid strength", "acidity", "acid", "strength"},
