@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
@@ -360,32 +361,31 @@ func barredTasks(out *TodayView, st Store) error {
 	return nil
 }
 
-func namesOf(list []LotStanding) string {
-	names := ""
-	for i, l := range list {
-		if i == 4 {
-			return names + fmt.Sprintf(" and %d more", len(list)-i)
-		}
-		if i > 0 {
-			names += ", "
-		}
-		names += l.Code + " " + l.Name
+// firstNames is how many names a task lists one by one.
+const firstNames = 4
+
+// few lists names, the first one by one.
+func few(names []string) string {
+	if more := len(names) - firstNames; more > 0 {
+		return fmt.Sprintf("%s and %d more", strings.Join(names[:firstNames], ", "), more)
 	}
-	return names + "."
+	return strings.Join(names, ", ")
+}
+
+func namesOf(list []LotStanding) string {
+	names := make([]string, len(list))
+	for i, l := range list {
+		names[i] = l.Code + " " + l.Name
+	}
+	return few(names) + "."
 }
 
 func codesOf(list []BatchRow) string {
-	codes := ""
+	codes := make([]string, len(list))
 	for i, b := range list {
-		if i == 4 {
-			return codes + fmt.Sprintf(" and %d more", len(list)-i)
-		}
-		if i > 0 {
-			codes += ", "
-		}
-		codes += b.Code
+		codes[i] = b.Code
 	}
-	return codes
+	return few(codes)
 }
 
 // plural counts things.

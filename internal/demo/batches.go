@@ -140,7 +140,7 @@ func Load(ctx context.Context, a *app.App) error {
 	if err := withdraw(ctx, a, now); err != nil {
 		return fmt.Errorf("demo document: %w", err)
 	}
-	slog.Info("demo shop loaded", "batches", len(stories)+1)
+	slog.Info("demo shop loaded", "batches", len(stories)+2)
 	return outdate(ctx, a)
 }
 
