@@ -36,6 +36,10 @@ func TestTwoTabsOnOneIngredientKeepBothSides(t *testing.T) {
 	two.sees("Changed meanwhile")
 	two.click("Keep mine")
 	two.until("!document.querySelector('[role=dialog]')", "the dialog to close")
+	require.Eventually(t, func() bool { // the dialog closes before the answer is there
+		g, err := s.app.Ingredient(context.Background(), "lime_juice")
+		return err == nil && g.Note == "from the second tab"
+	}, patience, 50*time.Millisecond)
 	two.visit("/pantry/lime_juice")
 	two.until(fmt.Sprintf("%s('input', 'Note')?.value === 'from the second tab'", lookup), "what was kept")
 }

@@ -239,8 +239,8 @@ func (l loaded) asLot(row Lot, own lots.Lot, used amount.Grams) LotStanding {
 	default:
 		f.State, f.Bar = lots.Refused, "the batch is "+bench.StateWords[l.record.State]
 	}
-	if own.State != lots.Open && f.Bar == "" {
-		f.State, f.Bar = own.State, "it is on hold: "+own.Why
+	if bar := own.Bar(); bar != "" && f.Bar == "" {
+		f.State, f.Bar = own.State, bar
 	}
 	if barred := l.barred(); barred != "" && f.Bar == "" {
 		f.State, f.Bar = lots.OnHold, "it was made with lot "+barred

@@ -270,9 +270,15 @@ func TestFreezingStopsTheClockOnce(t *testing.T) {
 	assert.Equal(t, "2026-11-28", of.Ends, "four days, less than was left")
 	assert.Empty(t, of.WhyNot(today))
 	assert.Equal(t, entry.Closed, part.refuses(people.Helper, &Thawed{Day: today}).Code)
-	left = 2
-	assert.Equal(t, "2026-11-26", l.Ends(), "two days, because two were left")
+	short := s.facts(yogurt)
+	short.Ends = "2026-11-24"
+	assert.Equal(t, "2026-11-26", l.Of(2, "P1002", short).Ends, "two days, because two were left: its end was put right")
+	short.Ends = "2026-11-20"
+	assert.Equal(t, "2026-11-24", l.Of(2, "P1002", short).Ends, "none were left")
+	short.Ends = ""
+	assert.Equal(t, "2026-11-28", l.Of(2, "P1002", short).Ends, "what was known on the day, where nothing is known now")
 	s.does(people.Maker, &Held{Reason: "supplier called it back"})
+	require.NoError(t, can(100, "2026-11-22"), "what is on hold may be frozen, and stays on hold")
 	of = l.Of(2, "P1002", s.facts(yogurt))
 	assert.Equal(t, OnHold, of.State)
 	assert.Contains(t, of.Bar, "it is part of P1001: it is on hold: supplier called it back")

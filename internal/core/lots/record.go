@@ -137,16 +137,13 @@ func (f *Fold) decide(e Entry, state, why string) {
 	f.l.State, f.l.Why, f.l.By, f.l.At = state, why, e.By, &at
 }
 
-// Ends is a frozen part's last day: by its freezing, or by its thawing and what was left when it was frozen (handbook
-// 06 rule 10: freezing stops the clock). Empty for a part without an end, which none frozen is.
-func (l Lot) Ends() string {
-	if l.Froze == nil {
-		return l.CameIn.Ends
-	}
+// endsOf is a frozen part's last day: by its freezing, or by its thawing and what its whole had left when it was frozen
+// (handbook 06 rule 10: freezing stops the clock). What is known of the whole's end today counts.
+func (l Lot) endsOf(whole Facts) string {
 	from, days := l.Froze.Day, l.Froze.Days
 	if l.Thawed != "" {
 		from, days = l.Thawed, ThawedDays
-		if left := l.Froze.Left; left != nil {
+		if left := l.left(whole); left != nil {
 			days = min(days, *left)
 		}
 	}
@@ -157,8 +154,19 @@ func (l Lot) Ends() string {
 	return day.AddDate(0, 0, days).Format(pantry.DateLayout)
 }
 
-// bar is why the lot may not be used, by its own acts.
-func (l Lot) bar() string {
+// left are the days that a part's whole had left on the day of freezing; nil where it has no end.
+func (l Lot) left(whole Facts) *int {
+	ends, err1 := pantry.ParseDay(whole.Ends)
+	froze, err2 := pantry.ParseDay(l.Froze.Day)
+	if err1 != nil || err2 != nil {
+		return l.Froze.Left
+	}
+	n := max(0, int(ends.Sub(froze).Hours()/24))
+	return &n
+}
+
+// Bar is why the lot may not be used, by its own acts.
+func (l Lot) Bar() string {
 	switch l.State {
 	case Waiting:
 		return "nobody has accepted it yet"
@@ -177,7 +185,7 @@ func (l Lot) bar() string {
 func (l Lot) FactsOf(id int64, code string, g *pantry.Ingredient) Facts {
 	x := l.CameIn
 	f := Facts{ID: id, Code: code, Kind: l.Kind, Ingredient: x.Ingredient, Supplier: x.Supplier, Text: x.Text,
-		State: l.State, Bar: l.bar(), Ends: x.Ends, EndKind: x.EndKind, NeedsEnd: NeedsEnd(g),
+		State: l.State, Bar: l.Bar(), Ends: x.Ends, EndKind: x.EndKind, NeedsEnd: NeedsEnd(g),
 		NeedsProof: NeedsProof(g),
 		Proof:      l.Proof, ProofFrom: l.From, Strength: x.Strength, PH: x.PH}
 	if g != nil {
@@ -197,10 +205,10 @@ func (l Lot) FactsOf(id int64, code string, g *pantry.Ingredient) Facts {
 func (l Lot) Of(id int64, code string, parent Facts) Facts {
 	f := parent
 	f.ID, f.Code, f.Kind, f.Parent = id, code, Part, parent.ID
-	f.State, f.Bar = l.State, l.bar()
+	f.State, f.Bar = l.State, l.Bar()
 	if f.Bar == "" && parent.Bar != "" {
 		f.State, f.Bar = OnHold, fmt.Sprintf("it is part of %s: %s", parent.Code, parent.Bar)
 	}
-	f.Ends, f.EndKind, f.Frozen = l.Ends(), UseBy, l.Thawed == ""
+	f.Ends, f.EndKind, f.Frozen = l.endsOf(parent), UseBy, l.Thawed == ""
 	return f
 }

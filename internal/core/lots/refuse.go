@@ -173,7 +173,7 @@ func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day string, m Moment) err
 	switch {
 	case f.l.Froze != nil:
 		return refuse(entry.Closed, "", "It was frozen once: it is never frozen again.")
-	case of.Bar != "":
+	case of.Bar != "" && of.State != OnHold: // what is on hold may be frozen; the part is on hold with it
 		return refuse(entry.Closed, "", "Not frozen: %s.", of.Bar)
 	case !grams.IsPositive():
 		return refuse(entry.Wrong, "grams", "grams above 0")
