@@ -367,6 +367,11 @@ func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
 	part := into[app.LotView](freeze(500, "2026-11-25").ok())
 	assert.Equal(t, "2027-02-23", part.Ends, "90 days")
 	assert.Equal(t, amount.G(500), part.Left)
+	for _, row := range get[app.StockView](c, "/api/stock").Rows {
+		if row.Formula == "ginger_paste" {
+			assert.Equal(t, row.There.Minus(amount.G(1500)), row.Usable, "what is frozen is there and not to be used yet")
+		}
+	}
 	assert.Equal(t, paste.Left.Minus(amount.G(500)), c.called("26-303-A").Left)
 	c.send("POST", fmt.Sprintf("/api/lots/%d/parts", part.ID),
 		map[string]any{"grams": 100, "day": "2026-11-25"}).refused(422, "")

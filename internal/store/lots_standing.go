@@ -166,7 +166,8 @@ func (s *Store) Stock(today string) ([]app.StockSum, error) {
 	err := s.db.Raw(`SELECT coalesce(t.ingredient_id, '') AS ingredient, coalesce(t.formula_id, '') AS formula,
 		coalesce(min(f.name), min(i.data->>'name')) AS name, count(*) AS lots,
 		count(*) FILTER (WHERE t.bar <> '') AS held,
-		coalesce(sum(on_hand) FILTER (WHERE t.bar = '' AND (ends IS NULL OR ends >= ?::date)), 0)::bigint AS usable,
+		coalesce(sum(on_hand) FILTER (WHERE t.bar = '' AND NOT coalesce((facts->>'frozen')::boolean, false)
+		AND (ends IS NULL OR ends >= ?::date)), 0)::bigint AS usable,
 		sum(on_hand)::bigint AS there, coalesce(sum(on_hand) FILTER (WHERE ends < ?::date), 0)::bigint AS past,
 		min(ends) FILTER (WHERE t.bar = '' AND ends >= ?::date) AS ends,
 		CASE WHEN bool_and(per_gram IS NOT NULL) THEN sum(on_hand * per_gram) / 1000 END AS worth

@@ -12,7 +12,7 @@ export function OnTheShelf({ id }: { id: string }) {
   });
   if (!lots.data) return null;
   const { lots: list, today } = lots.data;
-  const usable = list.filter((x) => !x.bar && (!x.ends || x.ends >= today)).reduce((s, x) => s + x.on_hand_g, 0);
+  const usable = list.filter((x) => !x.bar && !x.frozen && (!x.ends || x.ends >= today)).reduce((s, x) => s + x.on_hand_g, 0);
   const asks = list.filter((x) => x.list_differs);
   return (
     <div className="mb-1">

@@ -16,6 +16,7 @@ const LOOKS = {
   waits: "hatch border border-cobalt",
   barred: "border-2 border-beet bg-beet-tint",
   past: "bg-beet",
+  frozen: "border-2 border-cobalt bg-water",
 } as const;
 
 const SHOWS = [

@@ -17,6 +17,7 @@ describe("the shelf", () => {
     expect(look({ state: "open", ends: "2026-11-28" })).toBe("soon");
     expect(look({ state: "open", ends: "2026-11-29" })).toBe("usable");
     expect(look({ state: "open" })).toBe("usable");
+    expect(look({ state: "open", ends: "2026-11-26", frozen: true })).toBe("frozen");
     expect(look({ state: "open", ends: "2026-11-24" })).toBe("past");
     expect(look({ state: "hold", bar: "it is on hold: mould", ends: "2026-11-24" })).toBe("barred");
     expect(look({ state: "waiting", bar: "nobody has accepted it yet" })).toBe("waits");

@@ -26,11 +26,12 @@ export const MARKS: [days: number, word: string][] = [
 
 /** How a lot looks on the shelf: what may be used is solid, what waits is hatched, what may not is beet. */
 export function lookOf(
-  lot: { state: string; bar?: string; ends?: string },
+  lot: { state: string; bar?: string; ends?: string; frozen?: boolean },
   today: string,
-): "usable" | "soon" | "waits" | "barred" | "past" {
+): "usable" | "soon" | "waits" | "barred" | "past" | "frozen" {
   if (lot.state === "waiting") return "waits";
   if (lot.bar) return "barred";
   if (lot.ends && lot.ends < today) return "past";
+  if (lot.frozen) return "frozen";
   return lot.ends && daysBetween(today, lot.ends) <= 3 ? "soon" : "usable";
 }
