@@ -2,9 +2,12 @@ package app
 
 import (
 	"context"
+	"slices"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
 )
 
 // BatchCost is what a batch's ingredients cost by its lots and today; per jar once it is filled.
@@ -40,6 +43,7 @@ func (l loaded) costByLots() costing.BatchCost {
 	if err != nil {
 		return costing.BatchCost{Missing: []string{l.name}}
 	}
+	nodes = append(nodes, l.onTopAsWeighed()...)
 	took := map[string][]costing.OfLot{}
 	shared := l.record.Draws()
 	i := 0
@@ -51,4 +55,24 @@ func (l loaded) costByLots() costing.BatchCost {
 		}
 	}
 	return costing.ByLots(nodes, took, l.book.rate)
+}
+
+// onTopAsWeighed is what went onto the jars, in the grams that were weighed, or planned before that.
+func (l loaded) onTopAsWeighed() []formula.Node {
+	onTop, err := l.lib.OnTop(l.version)
+	if err != nil {
+		return nil
+	}
+	for i := range onTop {
+		at := slices.IndexFunc(l.record.Lines, func(s bench.LineState) bool { return s.Line == onTop[i].Line.ID })
+		if at < 0 {
+			continue
+		}
+		line := *onTop[i].Line
+		if line.Grams = l.record.Lines[at].Grams; l.record.Lines[at].Actual != nil {
+			line.Grams = *l.record.Lines[at].Actual
+		}
+		onTop[i].Line, onTop[i].Grams = &line, line.Grams.Float()
+	}
+	return onTop
 }

@@ -37,11 +37,13 @@ func lotsNamed(st Store, all map[int64][]bench.Entry) (map[int64]map[int64]lots.
 	if err != nil {
 		return nil, err
 	}
+	known := map[int64]lots.Facts{}
 	for _, s := range list {
-		for _, named := range out {
-			if _, is := named[s.ID]; is {
-				named[s.ID] = s.Facts
-			}
+		known[s.ID] = s.Facts
+	}
+	for _, named := range out {
+		for id := range named {
+			named[id] = known[id]
 		}
 	}
 	return out, nil
@@ -130,10 +132,7 @@ func (a *App) settleDraws(st Store, list []loaded) ([]int64, error) {
 				return nil, err
 			}
 		}
-		took := []Draw{}
-		for _, d := range l.record.Draws() {
-			took = append(took, Draw(d))
-		}
+		took := l.record.Draws()
 		if was := before[l.row.ID]; !slices.Equal(took, was) {
 			if err := st.PutDraws(l.row.ID, took); err != nil {
 				return nil, err

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
@@ -101,18 +102,10 @@ type LotStore interface {
 	Stock(today string) ([]StockSum, error)
 	KeptInLots(ingredients []string) ([]string, error)
 
-	PutDraws(batch int64, took []Draw) error
-	DrawsOf(batches ...int64) (map[int64][]Draw, error)
+	PutDraws(batch int64, took []bench.Took) error
+	DrawsOf(batches ...int64) (map[int64][]bench.Took, error)
 	UsedOf(ids ...int64) (map[int64]amount.Grams, error)
 	DrawnBy(ids ...int64) (map[int64][]DrawnIn, error)
-}
-
-// Draw is a row of what a batch took.
-type Draw struct {
-	Line  string
-	Lot   int64
-	Entry int64
-	Grams amount.Grams
 }
 
 // LotView is a lot as a page.

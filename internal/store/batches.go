@@ -206,15 +206,17 @@ func next(record *gorm.DB) (int, error) {
 
 // EntryKey returns the digest under which an entry of this batch was written with this key; nil where there is none.
 func (s *Store) EntryKey(batch int64, key string) ([]byte, error) {
-	var rows []batchEntryRow
-	if err := s.db.Select("id", "digest").Where("batch_id = ? AND key = ?", batch,
-		key).Limit(1).Find(&rows).Error; err != nil || len(rows) == 0 {
+	return digestUnder(s.db.Model(&batchEntryRow{}).Where("batch_id = ? AND key = ?", batch, key))
+}
+
+// digestUnder is the digest of the entry that is met; nil where there is none. One from before digests were kept is
+// empty.
+func digestUnder(entry *gorm.DB) ([]byte, error) {
+	var digests [][]byte
+	if err := entry.Limit(1).Pluck("digest", &digests).Error; err != nil || len(digests) == 0 {
 		return nil, translate(err)
 	}
-	if rows[0].Digest == nil {
-		return []byte{}, nil
-	}
-	return rows[0].Digest, nil
+	return append([]byte{}, digests[0]...), nil
 }
 
 type standingRow struct {

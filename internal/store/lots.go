@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
@@ -238,12 +239,7 @@ func (s *Store) AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) 
 
 // LotEntryKey returns the digest under which an act was written with this key; nil where there is none.
 func (s *Store) LotEntryKey(lot int64, key string) ([]byte, error) {
-	var rows []lotEntryRow
-	if err := s.db.Select("id", "digest").Where("lot_id = ? AND key = ?", lot, key).Limit(1).
-		Find(&rows).Error; err != nil || len(rows) == 0 {
-		return nil, translate(err)
-	}
-	return append([]byte{}, rows[0].Digest...), nil
+	return digestUnder(s.db.Model(&lotEntryRow{}).Where("lot_id = ? AND key = ?", lot, key))
 }
 
 // LastList returns the list of ingredients of the newest lot that was accepted with one and asks for nothing; known is
@@ -261,7 +257,7 @@ func (s *Store) LastList(ingredient string) (list string, known bool, err error)
 }
 
 // PutDraws stores what a batch took of lots, in the place of what it took before.
-func (s *Store) PutDraws(batch int64, took []app.Draw) error {
+func (s *Store) PutDraws(batch int64, took []bench.Took) error {
 	if err := s.db.Exec("DELETE FROM lot_draws WHERE batch_id = ?", batch).Error; err != nil || len(took) == 0 {
 		return translate(err)
 	}
@@ -274,16 +270,16 @@ func (s *Store) PutDraws(batch int64, took []app.Draw) error {
 }
 
 // DrawsOf returns what batches took of lots, in the order of their lines.
-func (s *Store) DrawsOf(batches ...int64) (map[int64][]app.Draw, error) {
+func (s *Store) DrawsOf(batches ...int64) (map[int64][]bench.Took, error) {
 	var rows []struct {
 		BatchID, LotID, EntryID, Grams int64
 		Line                           string
 	}
 	err := s.db.Raw("SELECT * FROM lot_draws WHERE batch_id IN ? ORDER BY batch_id, part", batches).Scan(&rows).Error
-	out := map[int64][]app.Draw{}
+	out := map[int64][]bench.Took{}
 	for _, r := range rows {
 		out[r.BatchID] = append(out[r.BatchID],
-			app.Draw{Line: r.Line, Lot: r.LotID, Entry: r.EntryID, Grams: amount.Milligrams(r.Grams)})
+			bench.Took{Line: r.Line, Lot: r.LotID, Entry: r.EntryID, Grams: amount.Milligrams(r.Grams)})
 	}
 	return out, translate(err)
 }

@@ -29,16 +29,6 @@ func AsksKillStep(l *law.Law, rules []Rule) bool {
 	return slices.ContainsFunc(rules, func(r Rule) bool { return r.ID == ruleKillStep && r.On && l.Applies(r.ID) })
 }
 
-// FrozenDays is how long a frozen part of a lot keeps, by rule 10: its plain figure, the cautious one, on or off.
-func FrozenDays(rules []Rule) int {
-	for _, r := range append(slices.Clone(rules), Rules()...) {
-		if days := int(r.Params["days"]); r.ID == ruleFrozen && days > 0 {
-			return days
-		}
-	}
-	return 0
-}
-
 // Conditions a product may be kept in.
 const (
 	Frozen  = law.Frozen

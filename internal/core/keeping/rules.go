@@ -91,3 +91,13 @@ func (r Rule) fill(text string, facts func(name string) string) string {
 		out.WriteString(strconv.FormatFloat(x, 'g', -1, 64))
 	}
 }
+
+// FrozenDays is how long a frozen part of a lot keeps, by rule 10: its plain figure, the cautious one, on or off.
+func FrozenDays(rules []Rule) int {
+	for _, r := range append(slices.Clone(rules), Rules()...) {
+		if days := int(r.Params["days"]); r.ID == ruleFrozen && days > 0 {
+			return days
+		}
+	}
+	return 0
+}

@@ -96,7 +96,7 @@ function JarRow({ r, today }: { r: Row; today: string }) {
             <b className="text-[18px]">{r.ready}</b> may leave
           </>
         ) : (
-          <span className="text-ink-2">none may leave</span>
+          <span className="text-[12.5px] leading-[1.3] text-ink-2">{r.why_not || "none is closed and here"}</span>
         )}
       </span>
     </li>
