@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"testing"
 	"time"
 
@@ -427,6 +428,24 @@ func TestWhatABatchCostByItsLots(t *testing.T) {
 	assert.InDelta(t, cost.ByLots.Float()/12, cost.PerJar.Float(), 1e-9)
 	assert.Len(t, cost.AtToday, 5, "fenwick's other lots tell no cost: %v", cost.AtToday)
 	assert.Empty(t, cost.Missing)
+}
+
+// TestWhatGoesOntoTheJarsCostsToo: a paste with sesame on top costs that much more than its lines alone.
+func TestWhatGoesOntoTheJarsCostsToo(t *testing.T) {
+	c := withDemo(t)
+	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread",
+		"version": 1, "jars": 10, "made_on": "2026-11-25"}).ok())
+	at := slices.IndexFunc(v.Record.Lines, func(l bench.LineState) bool { return l.Name == "Sesame seed, toasted" })
+	require.GreaterOrEqual(t, at, 0)
+	sesame := v.Record.Lines[at]
+	assert.Equal(t, amount.G(22), sesame.Grams, "2.2 g a jar")
+	today := func() amount.Exact {
+		return get[app.BatchCost](c, fmt.Sprintf("/api/batches/%d/cost", v.ID)).Today
+	}
+	before := today()
+	b := &baker{c, v.ID, 0, clock()}
+	b.write(map[string]any{"kind": "weighing", "weighing": b.weighing(b.id, sesame, amount.G(44))}).ok()
+	assert.Greater(t, today().Float(), before.Float()*1.0001, "twice the sesame")
 }
 
 func TestUnknownLotsAndActs(t *testing.T) {

@@ -63,16 +63,18 @@ func (l loaded) onTopAsWeighed() []formula.Node {
 	if err != nil {
 		return nil
 	}
-	for i := range onTop {
-		at := slices.IndexFunc(l.record.Lines, func(s bench.LineState) bool { return s.Line == onTop[i].Line.ID })
+	out := make([]formula.Node, 0, len(onTop))
+	for _, n := range onTop {
+		at := slices.IndexFunc(l.record.Lines, func(s bench.LineState) bool { return s.Line == n.Line.ID })
 		if at < 0 {
 			continue
 		}
-		line := *onTop[i].Line
+		line := *n.Line
 		if line.Grams = l.record.Lines[at].Grams; l.record.Lines[at].Actual != nil {
 			line.Grams = *l.record.Lines[at].Actual
 		}
-		onTop[i].Line, onTop[i].Grams = &line, line.Grams.Float()
+		n.Line, n.Grams = &line, line.Grams.Float()
+		out = append(out, n)
 	}
-	return onTop
+	return out
 }

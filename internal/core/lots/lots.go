@@ -5,7 +5,6 @@ package lots
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"gallipot/internal/core/amount"
@@ -294,6 +293,3 @@ func FirstExpired(a, b Facts) int {
 	}
 	return int(a.ID - b.ID)
 }
-
-// Sort puts lots in the order in which they are to be used.
-func Sort(list []Facts) { slices.SortFunc(list, FirstExpired) }

@@ -2,6 +2,7 @@ package lots
 
 import (
 	"encoding/json"
+	"slices"
 	"testing"
 	"time"
 
@@ -300,7 +301,7 @@ func TestALotPastItsEndIsNotUsed(t *testing.T) {
 func TestWhatEndsFirstIsUsedFirst(t *testing.T) {
 	list := []Facts{{ID: 4}, {ID: 3, Ends: "2027-01-02"}, {ID: 2, Ends: "2027-01-02"}, {ID: 5, Ends: "2026-12-31"},
 		{ID: 1}}
-	Sort(list)
+	slices.SortFunc(list, FirstExpired)
 	ids := []int64{}
 	for _, f := range list {
 		ids = append(ids, f.ID)
