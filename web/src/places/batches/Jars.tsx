@@ -24,7 +24,7 @@ export default function Jars() {
   const close = () => setParams({}, { replace: true });
   return (
     <div className="px-6 pt-4 pb-6 max-[760px]:px-3">
-      <Head title="Where the jars are" sub={`${ready} may leave today; of these batches ${out} are out`}>
+      <Head title="Where the jars are" sub={`${ready} may leave, ${out} are out`}>
         <Link to="/batches" className="btn-quiet inline-flex items-center">
           Batches
         </Link>

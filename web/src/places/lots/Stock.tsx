@@ -70,7 +70,7 @@ export default function Stock() {
   const lost = stock.data.throw.reduce((s, x) => s + (x.cost ?? 0), 0);
   const worth = stock.data.rows.reduce((s, r) => s + (r.worth ?? 0), 0);
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+    <div className="flex h-full min-w-[820px] flex-col px-6 pt-4">
       <Head
         title="Stock"
         sub={`${stock.data.rows.length === 1 ? "one kind" : `${stock.data.rows.length} kinds`} of goods, worth ${money(worth, 0)} ${shop.currency}`}
@@ -100,14 +100,14 @@ export default function Stock() {
           )}
         </div>
       )}
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_376px] gap-5 pb-4">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_376px] gap-5 max-[1150px]:grid-cols-[minmax(0,1fr)_290px] pb-4">
         <section className="sheet flex min-h-0 flex-col" aria-label="The shelf">
-          <div className="flex items-center gap-3 border-b border-rule px-4 py-[10px]">
+          <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule px-4 py-[10px]">
             <input
               type="search"
               aria-label="Search the stock"
               placeholder="Name, code, supplier"
-              className="field w-[200px]!"
+              className="field w-[200px]! max-[1150px]:w-full!"
               value={find}
               onChange={(e) => setFind(e.target.value)}
             />
