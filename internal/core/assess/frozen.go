@@ -4,7 +4,6 @@ import (
 	"maps"
 	"slices"
 
-	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -24,9 +23,7 @@ func Freeze(v formula.Version, lib formula.Library) Frozen {
 	keep := func(id string) {
 		if g := lib.Ingredients[id]; g != nil && !seen[id] {
 			seen[id] = true
-			own := *g
-			own.Offers = nil
-			f.Ingredients = append(f.Ingredients, own)
+			f.Ingredients = append(f.Ingredients, g.Whole())
 		}
 	}
 	walked := map[formula.Ref]bool{}
@@ -82,17 +79,18 @@ func Stricter(was, now pantry.Ingredient) pantry.Ingredient {
 	out.Flags = slices.DeleteFunc(slices.Clone(was.Flags), func(f string) bool {
 		return slices.Contains(excusing, f) && !slices.Contains(now.Flags, f)
 	})
-	for _, f := range now.Flags {
+	for _, f := range now.AllFlags() {
 		if !slices.Contains(out.Flags, f) && !slices.Contains(excusing, f) && !slices.Contains(plain, f) {
 			out.Flags = append(out.Flags, f)
 		}
 	}
+	out.Lexicon = now.Lexicon
 	out.SulphitesMgKg = moreSulphites(was, now)
 	out.Allergens = law.Each[[]string]{}
 	maps.Copy(out.Allergens, was.Allergens)
 	for _, l := range law.All() {
-		had := declaration.AllergensIn(&out, l)
-		for _, a := range declaration.AllergensIn(&now, l) {
+		had := out.AllergensUnder(l)
+		for _, a := range now.AllergensUnder(l) {
 			if !slices.Contains(had, a) {
 				out.Allergens[l.Regime] = append(slices.Clone(out.Allergens[l.Regime]), a)
 			}
@@ -101,13 +99,11 @@ func Stricter(was, now pantry.Ingredient) pantry.Ingredient {
 	return out
 }
 
-const sulphites = "sulphites"
-
 // moreSulphites is the stricter level of sulphites, in mg/kg: unknown where they are told of counts as the most.
 func moreSulphites(was, now pantry.Ingredient) *float64 {
 	unknown := func(g pantry.Ingredient) bool {
 		return g.SulphitesMgKg == nil && slices.ContainsFunc(law.All(),
-			func(l *law.Law) bool { return slices.Contains(declaration.AllergensIn(&g, l), sulphites) })
+			func(l *law.Law) bool { return slices.Contains(g.AllergensUnder(l), l.Sulphites) })
 	}
 	switch {
 	case unknown(was) || unknown(now):
@@ -141,10 +137,10 @@ func (f Frozen) Since(lib formula.Library) Gained {
 		out.Flags = append(out.Flags, lacking(out.Flags, flags)...)
 		stricter := len(flags) > 0
 		for _, l := range law.All() {
-			gained := lacking(declaration.AllergensIn(was, l), declaration.AllergensIn(now, l))
-			if l.Rank(sulphites) >= 0 && !sameLevel(was.SulphitesMgKg, now.SulphitesMgKg) &&
-				!slices.Contains(gained, sulphites) {
-				gained = append(gained, sulphites)
+			gained := lacking(was.AllergensUnder(l), now.AllergensUnder(l))
+			if l.Sulphites != "" && !sameLevel(was.SulphitesMgKg, now.SulphitesMgKg) &&
+				!slices.Contains(gained, l.Sulphites) {
+				gained = append(gained, l.Sulphites)
 			}
 			stricter = stricter || len(gained) > 0
 			if more := lacking(out.Allergens[l.Regime], gained); len(more) > 0 {

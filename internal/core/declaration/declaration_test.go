@@ -52,7 +52,7 @@ func TestAllergensAreMadePlain(t *testing.T) {
 			"**Milk** powder (skimmed **milk**, **milk** sugar).", ""},
 		{"an E number counts as sulphites", GB,
 			Item{Name: "dried apricots", SupplierList: "apricots; preservative: E220", Grams: 1,
-				Allergens: []string{"sulphites"}}, "Dried apricots (apricots, preservative: **E220**).", ""},
+				Allergens: []string{"sulphites"}}, "Dried apricots (apricots, preservative: E220 (**sulphites**)).", ""},
 		{"what the supplier's list betrays counts unticked", GB,
 			Item{Name: "seasoning", SupplierList: "salt; wheat flour; celery seed", Grams: 1},
 			"Seasoning (salt, **wheat** flour, **celery** seed).", ""},
@@ -70,6 +70,33 @@ func TestAllergensAreMadePlain(t *testing.T) {
 			"Sauce (anchovies, salt).", "Contains: Fish (anchovy)."},
 		{"highly refined soya oil is exempt", US, Item{Name: "soybean oil", Grams: 1, Flags: []string{"refined_oil"}},
 			"Soybean oil.", ""},
+		{"each unclear word has its bracket, each plain one its emphasis", GB,
+			Item{Name: "powder", SupplierList: "whey powder; milk; casein", Grams: 1},
+			"Powder (whey powder (**milk**), **milk**, casein (**milk**)).", ""},
+		{"a cereal beside an exempt syrup of it", GB,
+			Item{Name: "crumb", SupplierList: "wheat glucose syrup; semolina", Grams: 1},
+			"Crumb (wheat glucose syrup, semolina (**wheat**)).", ""},
+		{"a bracket of its own makes it plain", GB,
+			Item{Name: "parmesan", SupplierList: "milk; salt", Grams: 1}, "Parmesan (**milk**, salt).", ""},
+		{"an own bracket without it does not", GB,
+			Item{Name: "parmesan 12%", SupplierList: "salt; rennet", Grams: 1},
+			"Parmesan 12% (**milk**) (salt, rennet).", ""},
+		{"every fish is named", US, Item{Name: "paste", SupplierList: "anchovies; tuna; salt", Grams: 1},
+			"Paste (anchovies, tuna, salt).", "Contains: Fish (anchovy, tuna)."},
+		{"nuts of a spread are nuts and no milk", GB, Item{Name: "almond butter", Grams: 1}, "**Almond** butter.", ""},
+		{"the animal is named where it is not the usual one", US,
+			Item{Name: "goat cheese", SupplierList: "milk; salt", Grams: 1}, "Goat cheese (milk, salt).",
+			"Contains: Goat milk."},
+		{"and beside the usual one", US,
+			Item{Name: "sauce", SupplierList: "duck egg; hen's egg; goat's milk; butter from cow's milk", Grams: 1},
+			"Sauce (duck egg, hen's egg, goat's milk, butter from cow's milk).",
+			"Contains: Milk, Goat milk, Egg, Duck egg."},
+		{"refining takes off what the law says and no more", GB,
+			Item{Name: "refined soya and groundnut oil", Grams: 1, Flags: []string{"refined_oil"}},
+			"Refined soya and groundnut oil (**peanuts**).", ""},
+		{"a cold-pressed oil is not refined, whatever is ticked", US,
+			Item{Name: "cold-pressed peanut oil", Grams: 1, Flags: []string{"refined_oil"}}, "Cold-pressed peanut oil.",
+			"Contains: Peanut."},
 		{"refined peanut oil is not, in GB", GB, Item{Name: "peanut oil", Grams: 1, Flags: []string{"refined_oil"}},
 			"**Peanut** oil.", ""},
 	} {
@@ -102,6 +129,35 @@ func TestSulphitesAreSummedWhereKnown(t *testing.T) {
 	assert.Equal(t, []string{"sulphites"}, declare(t, GB, beet, vinegar).Allergens)
 	vinegar.SulphitesMgKg = nil
 	assert.Equal(t, []string{"sulphites"}, declare(t, GB, beet, vinegar).Allergens, "an unknown level counts as above")
+
+	wine := Item{Name: "verjus", Grams: 100, SulphitesMgKg: level(150)} // entered, not ticked
+	d := declare(t, GB, beet, wine)
+	assert.Equal(t, []string{"sulphites"}, d.Allergens)
+	assert.Contains(t, d.List, "verjus (**sulphites**)")
+	us := declare(t, US, beet, wine)
+	assert.Equal(t, []string{"sulfites"}, us.Disclosed)
+	assert.Contains(t, us.List, "verjus (sulfites)")
+	assert.Empty(t, us.Allergens)
+	assert.Empty(t, us.Contains, "disclosed, and no allergen of that law")
+}
+
+func TestSulphitesCountAgainstTheFinishedWeight(t *testing.T) {
+	level := 9.5
+	juice := []Item{{Name: "apple juice", Grams: 1000, SulphitesMgKg: &level}}
+	for _, c := range []struct {
+		off  float64
+		mg   float64
+		want bool
+		us   bool
+	}{{0, 9.5, false, false}, {500, 9.5, true, true}, {0, 10, false, true}, {0, 10.1, true, true}} {
+		level = c.mg
+		gb, err := Declare(juice, Options{Law: of(t, GB), DrivenOff: c.off})
+		require.NoError(t, err)
+		assert.Equal(t, c.want, len(gb.Allergens) == 1, "%+v", c)
+		us, err := Declare(juice, Options{Law: of(t, US), DrivenOff: c.off})
+		require.NoError(t, err)
+		assert.Equal(t, c.us, len(us.Disclosed) == 1, "%+v", c)
+	}
 }
 
 func TestAProcessingAidIsLeftOutButNeverAnAllergen(t *testing.T) {

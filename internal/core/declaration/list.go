@@ -13,6 +13,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -43,7 +44,7 @@ func tell(items []Item, l *law.Law) {
 	for i := range items {
 		it := &items[i]
 		if g := it.ingredient; g != nil {
-			it.Name, it.SupplierList, it.Allergens = g.LabelFor(l.Regime), g.ListFor(l.Regime), g.Allergens[l.Regime]
+			it.Name, it.SupplierList = g.LabelFor(l.Regime), g.ListFor(l.Regime)
 		}
 		if c := it.component; c != nil {
 			if own := c.Version.Wording.Names[l.Regime]; own != "" {
@@ -61,10 +62,30 @@ func (it *Item) told(l *law.Law) (parsed, []string) {
 	if it.under != l {
 		it.under, it.list, it.found = l, parseList(it.SupplierList), nil
 		if it.list.err == nil {
-			it.found = itemAllergens(it, l, it.list.printed)
+			it.found = it.stated(l).AllergensUnder(l)
 		}
 	}
 	return it.list, it.found
+}
+
+// stated is the ingredient behind an item, or one with what the item itself states.
+func (it *Item) stated(l *law.Law) *pantry.Ingredient {
+	if it.ingredient != nil {
+		return it.ingredient
+	}
+	return &pantry.Ingredient{Name: it.Name, SupplierLists: law.Each[string]{l.Regime: it.SupplierList},
+		Allergens: law.Each[[]string]{l.Regime: it.Allergens}, Flags: it.Flags, SulphitesMgKg: it.SulphitesMgKg}
+}
+
+// words are what an item's texts are read by.
+func (it *Item) words() *allergen.Lexicon {
+	switch {
+	case it.ingredient != nil:
+		return it.ingredient.Words()
+	case len(it.Parts) > 0:
+		return it.Parts[0].words()
+	}
+	return allergen.Shipped()
 }
 
 // Options are the law, the maker's choices and the facts of the mix.
@@ -83,6 +104,7 @@ type Declaration struct {
 	List      string     `json:"list"`
 	Contains  string     `json:"contains"`
 	Allergens []string   `json:"allergens"`
+	Disclosed []string   `json:"disclosed"` // in the list, and no allergen of the law
 	Notes     []string   `json:"notes"`
 }
 
@@ -92,6 +114,7 @@ type entry struct {
 	folded    string // the name in lower case, by which entries merge
 	printed   string // list as a label prints it
 	allergens []string
+	words     *allergen.Lexicon
 	grams     float64
 	quid      bool
 	order     int
@@ -103,7 +126,7 @@ func (it *Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
 
 // Declare writes the ingredient list of a mix.
 func Declare(items []Item, o Options) (Declaration, error) {
-	d := Declaration{Regime: o.Law.Regime, Allergens: []string{}, Notes: []string{}}
+	d := Declaration{Regime: o.Law.Regime, Allergens: []string{}, Disclosed: []string{}, Notes: []string{}}
 	tell(items, o.Law)
 	entries, err := collect(items, o, &d)
 	if err != nil {
@@ -113,11 +136,15 @@ func Declare(items []Item, o Options) (Declaration, error) {
 	for _, e := range entries {
 		mixing += e.grams
 	}
-	sulphites := sulphitesDeclared(items, o.Law)
+	sulphites := sulphitesDeclared(items, o.Law, o.DrivenOff)
 	if sulphites.note != "" {
 		d.Notes = append(d.Notes, sulphites.note)
 	}
-	d.Allergens = allergenSet(entries, o.Law, sulphites.declared)
+	all := allergenSet(entries, o.Law, sulphites.declared)
+	d.Allergens, d.Disclosed = slices.DeleteFunc(slices.Clone(all), o.Law.OnlyDisclosed), []string{}
+	if len(d.Allergens) < len(all) {
+		d.Disclosed = []string{o.Law.Sulphites}
+	}
 	finished := mixing - o.DrivenOff
 	if o.Law.WaterByFinished {
 		entries = waterByFinished(entries, finished)
@@ -205,7 +232,7 @@ func (c *collecting) add(e entry) {
 // of fills the entry in from an item.
 func (e *entry) of(it *Item, l *law.Law) error {
 	*e = entry{name: it.Name, folded: strings.ToLower(it.Name), grams: it.Grams, quid: it.Quid,
-		water: it.has(pantry.FlagWater)}
+		water: it.has(pantry.FlagWater), words: it.words()}
 	e.spice = it.has(pantry.FlagSpice) && !it.has(pantry.FlagColouringSpice)
 	if len(it.Parts) > 0 {
 		var err error
@@ -360,12 +387,9 @@ func (e *entry) text(o Options, mixing, finished float64, sulphites bool) string
 		name += " (" + quid(e.grams, mixing, finished, o.DrivenOff > 0) + ")"
 	}
 	if !o.Law.ContainsLine {
-		return emphasise(o.Law, name, e.printed, e.allergens, sulphites)
+		return e.emphasise(o.Law, name, sulphites)
 	}
-	if e.printed != "" {
-		name += " (" + e.printed + ")"
-	}
-	return name
+	return e.disclosed(o.Law, name, sulphites)
 }
 
 // quid is the quantity of an ingredient: 100 x grams at mixing / finished grams where water was lost, else / grams at

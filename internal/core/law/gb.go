@@ -2,7 +2,6 @@ package law
 
 import (
 	"fmt"
-	"regexp"
 	"strconv"
 	"time"
 )
@@ -14,16 +13,15 @@ var gb = Law{
 	Regime: GB, Title: "GB", Locale: "en-GB", Currency: "GBP", TimeZone: "Europe/London",
 	// The fourteen of Regulation (EU) 1169/2011 annex II.
 	Allergens: []Allergen{
-		{Code: "gluten", Kinded: true}, {Code: "crustacean"}, {Code: "egg"}, {Code: "fish"}, {Code: "peanut"},
-		{Code: "soy"}, {Code: "milk"},
+		{Code: "gluten", Kinded: true}, {Code: "crustacean", Word: "crustaceans"}, {Code: "egg"}, {Code: "fish"},
+		{Code: "peanut", Word: "peanuts"}, {Code: "soy", Word: "soya"}, {Code: "milk"},
 		{Code: "nut", Kinded: true}, {Code: "celery"}, {Code: "mustard"}, {Code: "sesame"}, {Code: "sulphites"},
-		{Code: "lupin"}, {Code: "mollusc"},
+		{Code: "lupin"}, {Code: "mollusc", Word: "molluscs"},
 	},
 	NutCode: "nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia",
 		"brazil nut"}, // annex II 8
 	CerealCode: "gluten", Cereals: []string{"wheat", "barley", "rye", "oats"}, // annex II 1
-	// Cereal products that annex II 1 exempts.
-	Exempt:          regexp.MustCompile(`(?i)\b(?:wheat(?:[- ]based)? glucose syrups?|wheat dextrose|wheat(?:[- ]based)? maltodextrins?|barley(?:[- ]based)? glucose syrups?)\b`),
+	Sulphites:       "sulphites",
 	RefinedExempt:   []string{"soy"}, // fully refined soybean oil, annex II 6(a)
 	WaterByFinished: true,            // annex VII part A 1
 	SpiceShare:      0.02,            // annex VII part B

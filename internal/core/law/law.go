@@ -7,7 +7,6 @@ package law
 import (
 	"encoding/json"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -33,7 +32,10 @@ const (
 type Allergen struct {
 	Code     string
 	Kinded   bool
-	Contains string // its word in a Contains line
+	Contains string   // its word in a Contains line
+	Word     string   // its plain word in a list; empty: the code itself
+	Usual    string   // the animal it comes from unless another is named; empty where that is not told
+	Animals  []string // that are named where they are not the usual one
 }
 
 // Row is one row of a nutrition table: its printed name, the figure it shows, and the name by which that is rounded.
@@ -54,15 +56,15 @@ type Law struct {
 	Nuts            []string   // that count under it
 	CerealCode      string     // the allergen whose kinds are cereals; empty where wheat stands alone
 	Cereals         []string
-	SpeciesNamed    []string       // allergens of which a list's word names the kind
-	Exempt          *regexp.Regexp // words that hold an allergen's name and are exempt
-	RefinedExempt   []string       // allergens whose refined oil is exempt; "*" for all
-	ContainsLine    bool           // allergens stand in a line after the list; else they are emphasised in it
-	WaterByFinished bool           // added water counts as finished weight less all else, and is left out where little
-	SpiceShare      float64        // share of the finished weight up to which spices may be grouped; 0 for any
-	Tail            bool           // small amounts may stand under "Contains 2% or less of"
-	Quid            bool           // the quantity of what the name features is printed
-	AddressPoint    [2]string      // a point of the check list on the address, with its reason
+	Sulphites       string    // the code of sulphites: an allergen, or disclosed in the list alone
+	SulphitesAt     bool      // declared at 10 mg/kg itself, else only above
+	RefinedExempt   []string  // allergens whose refined oil is exempt; "*" for all
+	ContainsLine    bool      // allergens stand in a line after the list; else they are emphasised in it
+	WaterByFinished bool      // added water counts as finished weight less all else, and is left out where little
+	SpiceShare      float64   // share of the finished weight up to which spices may be grouped; 0 for any
+	Tail            bool      // small amounts may stand under "Contains 2% or less of"
+	Quid            bool      // the quantity of what the name features is printed
+	AddressPoint    [2]string // a point of the check list on the address, with its reason
 
 	Nutrition []Row
 	Round     func(nutrient string, x float64) (string, error)
@@ -122,14 +124,62 @@ func (l *Law) Known(code string) bool {
 		return false
 	}
 	i := l.Rank(base)
-	return i >= 0 && (kinded || !l.Allergens[i].Kinded)
+	return i >= 0 && (kinded || !l.Allergens[i].Kinded) || code == l.Sulphites
 }
+
+// OnlyDisclosed reports whether a code is named in the list and is no allergen of this law, as sulfites in the US.
+func (l *Law) OnlyDisclosed(code string) bool { return code == l.Sulphites && l.Rank(code) < 0 }
 
 // Rank is an allergen's place in the statutory order, kind or not; -1 for what is none.
 func (l *Law) Rank(code string) int {
 	base, _, _ := strings.Cut(code, ":")
 	return slices.IndexFunc(l.Allergens, func(a Allergen) bool { return a.Code == base })
 }
+
+// Word is the plain word of a code in a list: almonds, wheat, anchovy, milk.
+func (l *Law) Word(code string) string {
+	base, kind, _ := strings.Cut(code, ":")
+	i := l.Rank(base)
+	switch {
+	case base == l.NutCode:
+		return kind + "s"
+	case kind == UnnamedSpecies:
+		return base
+	case i >= 0 && l.Allergens[i].Usual != "" && kind != "":
+		return kind + " " + base
+	case kind != "":
+		return kind
+	case i >= 0 && l.Allergens[i].Word != "":
+		return l.Allergens[i].Word
+	}
+	return code
+}
+
+// Carry is what a code of one law is under another, where both have it: tree_nut:walnut is nut:walnut, wheat is
+// gluten:wheat. A kind that the other law names and this one does not is not known.
+func Carry(code string, from, to *Law) (string, bool) {
+	base, kind, _ := strings.Cut(code, ":")
+	switch {
+	case code == from.Sulphites:
+		return to.Sulphites, to.Sulphites != ""
+	case base == from.NutCode:
+		return to.NutCode + ":" + kind, slices.Contains(to.Nuts, kind)
+	case base == from.CerealCode && to.CerealCode == "":
+		return kind, to.Rank(kind) >= 0
+	case from.CerealCode == "" && slices.Contains(to.Cereals, base):
+		return to.CerealCode + ":" + base, true
+	case to.Rank(base) < 0:
+		return "", false
+	case to.Allergens[to.Rank(base)].Kinded && kind == "":
+		return base + ":" + UnnamedSpecies, true
+	case !to.Allergens[to.Rank(base)].Kinded:
+		return base, true
+	}
+	return code, true
+}
+
+// UnnamedSpecies is the kind of a fish or crustacean that is not named.
+const UnnamedSpecies = "species not named"
 
 // OilExempt reports whether the refined oil of an allergen's plant is exempt.
 func (l *Law) OilExempt(code string) bool {

@@ -14,14 +14,16 @@ var us = Law{
 	Regime: US, Title: "US", Locale: "en-US", Currency: "USD", TimeZone: "America/New_York",
 	// The nine major food allergens (21 U.S.C. 321(qq), with sesame since 2023), in the order the Contains line uses.
 	Allergens: []Allergen{
-		{"milk", false, "Milk"}, {"egg", false, "Egg"}, {"fish", true, "Fish"},
-		{"crustacean", true, "Crustacean shellfish"},
-		{"tree_nut", true, "Tree nuts"}, {"wheat", false, "Wheat"}, {"peanut", false, "Peanut"}, {"soy", false, "Soy"},
-		{"sesame", false, "Sesame"},
+		{Code: "milk", Contains: "Milk", Usual: "cow", Animals: []string{"goat", "sheep", "ewe", "buffalo", "camel"}},
+		{Code: "egg", Contains: "Egg", Usual: "hen", Animals: []string{"duck", "quail", "goose", "turkey"}},
+		{Code: "fish", Kinded: true, Contains: "Fish"},
+		{Code: "crustacean", Kinded: true, Contains: "Crustacean shellfish"},
+		{Code: "tree_nut", Kinded: true, Contains: "Tree nuts"}, {Code: "wheat", Contains: "Wheat"},
+		{Code: "peanut", Contains: "Peanut"}, {Code: "soy", Contains: "Soy"}, {Code: "sesame", Contains: "Sesame"},
 	},
 	NutCode: "tree_nut", Nuts: []string{"walnut", "almond", "hazelnut", "cashew", "pecan", "pistachio", "macadamia",
 		"brazil nut", "pine nut"},
-	SpeciesNamed:  []string{"fish", "crustacean"},
+	Sulphites: "sulfites", SulphitesAt: true, // 21 CFR 101.100(a)(4): in the list from 10 ppm
 	RefinedExempt: []string{"*"}, // highly refined oils, 21 U.S.C. 321(qq)(2)(A)
 	ContainsLine:  true,
 	Tail:          true,

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/law"
 )
 
@@ -84,6 +85,10 @@ type Ingredient struct {
 	Note          string           `json:"note,omitempty"`
 	Synonyms      []string         `json:"synonyms,omitempty"`
 	Offers        []PriceOffer     `json:"offers"`
+
+	Lifted    []Lifted          `json:"lifted,omitempty"` // of what it would inherit
+	Inherited Inherited         `json:"-"`                // what it was made of brings along; see Inherit
+	Lexicon   *allergen.Lexicon `json:"-"`                // the shop's words; nil: the shipped ones
 }
 
 // The ways an ingredient can stand outside the ordinary charge balance (handbook 05).
@@ -119,8 +124,10 @@ const (
 var Chemistries = []string{"", ChemistryPureAcid, ChemistryBakingSoda, ChemistrySorbateSalt, ChemistryBenzoateSalt,
 	ChemistryWater, ChemistryNoWaterPhase}
 
-// Has reports whether the ingredient carries the flag.
-func (g *Ingredient) Has(flag string) bool { return slices.Contains(g.Flags, flag) }
+// Has reports whether the ingredient carries the flag, itself or by what it was made of.
+func (g *Ingredient) Has(flag string) bool {
+	return slices.Contains(g.Flags, flag) || slices.Contains(g.Inherited.Flags, flag)
+}
 
 // HasAny reports whether the ingredient carries one of the flags.
 func (g *Ingredient) HasAny(flags ...string) bool {

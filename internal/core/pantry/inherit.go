@@ -1,0 +1,206 @@
+package pantry
+
+import (
+	"maps"
+	"slices"
+
+	"gallipot/internal/core/law"
+)
+
+// Inherited is what an ingredient carries because of what it was made of: allergens by law, flags of hazard, and the
+// names of the ingredients they come from. Straining, frying and freezing take none of it away (handbook 06).
+type Inherited struct {
+	Allergens law.Each[[]string] `json:"allergens"`
+	Flags     []string           `json:"flags"`
+	From      []string           `json:"from"`
+}
+
+// Lifted is an allergen or a flag that an owner took off what it was inherited by, with the reason.
+type Lifted struct {
+	What   string `json:"what"` // a code of any law, or a flag
+	Reason string `json:"reason"`
+	By     string `json:"by"`
+	On     string `json:"on"`
+}
+
+// Hazards that pass on, by kind: an output that states one of a kind itself answers for the others of it, as roasted
+// garlic that is a cooked vegetable does for raw garlic.
+var kinds = [][]string{
+	{"raw_vegetable", "raw_allium", "raw_herb", "cooked_vegetable", FlagDriedPlant},
+	{"raw_fruit"},
+	{"raw_egg", "pasteurised_egg"},
+	{"fresh_dairy", "soft_cheese", "hard_cheese"},
+	{"cooked_legume"}, {"canned_low_acid"}, {"nut_or_seed"},
+	{FlagPlantsInOil},
+	{"animal"}, {"meat_or_fish"}, {"honey"},
+}
+
+// Flags of hazard that rules ask for by name.
+const (
+	FlagDriedPlant  = "dried_spice"      // a dry low-acid ingredient: rule 11
+	FlagPlantsInOil = "plants_under_oil" // made by keeping plants under oil, strained or not: rule 6
+)
+
+// Inherit fills in what each ingredient carries because of the steps that make it, through any number of them. all must
+// hold the inputs and extras; what it lacks is passed over.
+func Inherit(all map[string]*Ingredient, steps []Preparation) {
+	makers := map[string][]Preparation{}
+	for _, p := range steps {
+		makers[p.Output] = append(makers[p.Output], p)
+		if p.CoOutput != "" {
+			makers[p.CoOutput] = append(makers[p.CoOutput], p)
+		}
+	}
+	done, open := map[string]bool{}, map[string]bool{}
+	var settle func(id string)
+	settle = func(id string) {
+		g := all[id]
+		if g == nil || done[id] || open[id] {
+			return // what leads back to itself brings nothing of its own
+		}
+		open[id] = true
+		g.Inherited = Inherited{Allergens: law.Each[[]string]{}}
+		for _, p := range makers[id] {
+			for _, from := range p.Inputs() {
+				settle(from)
+				if in := all[from]; in != nil && from != id {
+					g.inherit(in)
+				}
+			}
+			if p.UnderOil(all) {
+				g.inheritFlag(FlagPlantsInOil)
+			}
+		}
+		done[id] = true
+	}
+	for _, id := range slices.Sorted(maps.Keys(all)) {
+		settle(id)
+	}
+}
+
+// Inputs are the ids of everything that goes into a step.
+func (p Preparation) Inputs() []string {
+	out := []string{p.Input}
+	for _, e := range p.Extras {
+		if !slices.Contains(out, e.Ingredient) {
+			out = append(out, e.Ingredient)
+		}
+	}
+	return out
+}
+
+// underOil is the share of oil among what goes in from which plants count as kept under oil (handbook 06 rule 6).
+const underOil = 0.30
+
+// UnderOil reports whether the step keeps plants under oil: a plant goes in, and oil enough to cover it.
+func (p Preparation) UnderOil(all map[string]*Ingredient) bool {
+	oil, total, plant := 0.0, 0.0, false
+	add := func(id string, grams float64) {
+		if g := all[id]; g != nil && grams > 0 {
+			total += grams
+			plant = plant || g.Plant()
+			if g.IsOil() {
+				oil += grams
+			}
+		}
+	}
+	add(p.Input, 100)
+	for _, e := range p.Extras {
+		add(e.Ingredient, e.PerHundred)
+	}
+	return plant && oil >= underOil*total
+}
+
+// plantRoles are roles of plants whose record states no flag, as dried tomatoes and olives.
+var plantRoles = []string{"vegetable", "allium", "herb", "legume", "mushroom"}
+
+// Plant reports whether the ingredient is a garlic, herb, chilli, pulse, zest or other vegetable, raw, cooked or dried,
+// or was made of one: what spores come with. Juices that only sour are none, nor are dry spices by themselves.
+func (g *Ingredient) Plant() bool {
+	switch {
+	case g.HasAny("raw_vegetable", "raw_allium", "raw_herb", "cooked_vegetable", "cooked_legume", FlagPlantsInOil):
+		return true
+	case g.Dried() || g.Has("acidulant"):
+		return false
+	}
+	return g.Has("raw_fruit") || slices.Contains(plantRoles, g.Role)
+}
+
+// Dried reports whether the ingredient is a spice, herb or powder that is dry by its specification.
+func (g *Ingredient) Dried() bool { return g.HasAny(FlagDriedPlant, FlagSpice) }
+
+// Ancestors are the ids of what ingredients are made of, through any number of steps, without themselves.
+func Ancestors(ids []string, steps []Preparation) []string {
+	seen := map[string]bool{}
+	var out []string
+	queue := slices.Clone(ids)
+	for _, id := range ids {
+		seen[id] = true
+	}
+	for len(queue) > 0 {
+		id := queue[0]
+		queue = queue[1:]
+		for _, p := range steps {
+			if p.Output != id && p.CoOutput != id {
+				continue
+			}
+			for _, from := range p.Inputs() {
+				if !seen[from] {
+					seen[from] = true
+					out, queue = append(out, from), append(queue, from)
+				}
+			}
+		}
+	}
+	return out
+}
+
+// AllFlags are the flags that the ingredient states and those it inherited.
+func (g *Ingredient) AllFlags() []string { return slices.Concat(g.Flags, g.Inherited.Flags) }
+
+// Whole is the ingredient with what it inherited as its own, and without its offers: what it is made of, whatever
+// becomes of the steps that made it.
+func (g *Ingredient) Whole() Ingredient {
+	out := *g
+	out.Offers, out.Flags = nil, g.AllFlags()
+	out.Allergens = law.Each[[]string]{}
+	for _, l := range law.All() {
+		out.Allergens[l.Regime] = slices.Concat(g.Allergens[l.Regime], g.Inherited.Allergens[l.Regime])
+	}
+	out.Inherited = Inherited{}
+	return out
+}
+
+func (g *Ingredient) inherit(in *Ingredient) {
+	before := len(g.Inherited.Flags)
+	gained := false
+	for _, l := range law.All() {
+		had := g.AllergensUnder(l)
+		for _, code := range in.AllergensUnder(l) {
+			if !slices.Contains(had, code) && !slices.Contains(g.Inherited.Allergens[l.Regime], code) && !g.lifted(code) {
+				g.Inherited.Allergens[l.Regime] = append(g.Inherited.Allergens[l.Regime], code)
+				gained = true
+			}
+		}
+	}
+	for _, f := range slices.Concat(in.Flags, in.Inherited.Flags) {
+		g.inheritFlag(f)
+	}
+	if (gained || len(g.Inherited.Flags) > before) && !slices.Contains(g.Inherited.From, in.Name) {
+		g.Inherited.From = append(g.Inherited.From, in.Name)
+	}
+}
+
+// inheritFlag takes a flag of hazard over, unless the ingredient itself states one of its kind or it was lifted.
+func (g *Ingredient) inheritFlag(flag string) {
+	i := slices.IndexFunc(kinds, func(k []string) bool { return slices.Contains(k, flag) })
+	if i < 0 || g.lifted(flag) || slices.Contains(g.Inherited.Flags, flag) ||
+		slices.ContainsFunc(kinds[i], func(f string) bool { return slices.Contains(g.Flags, f) }) {
+		return
+	}
+	g.Inherited.Flags = append(g.Inherited.Flags, flag)
+}
+
+func (g *Ingredient) lifted(what string) bool {
+	return slices.ContainsFunc(g.Lifted, func(x Lifted) bool { return x.What == what })
+}
