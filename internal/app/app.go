@@ -163,7 +163,7 @@ func (a *App) retires(ctx context.Context, was, becomes bool) error {
 // in is the one door through which everything is written, but drafts that are typed: one transaction that knows its
 // person.
 func (a *App) in(ctx context.Context, f func(Store) error) error {
-	return a.Store.In(ctx, a.stamp(ctx), f)
+	return a.Store.In(ctx, a.stamp(ctx), func(st Store) error { return f(a.withKin(st)) })
 }
 
 func clip(s string) string {

@@ -207,7 +207,7 @@ func (l loaded) standing() []string {
 
 // Batch returns a batch as a page.
 func (a *App) Batch(ctx context.Context, id int64) (BatchView, error) {
-	return a.batchView(a.Store.With(ctx), id)
+	return a.batchView(a.on(ctx), id)
 }
 
 func (a *App) batchView(st Store, id int64) (BatchView, error) {
@@ -315,7 +315,7 @@ func (a *App) Batches(ctx context.Context, q BatchQuery, after string) (BatchPag
 	if err := a.runOut(ctx); err != nil {
 		return out, err
 	}
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	rows, err := st.ListBatches(q, key, pageOfBatches+1)
 	if err != nil {
 		return out, err

@@ -20,7 +20,7 @@ type BatchCost struct {
 
 // CostOfBatch shows what a batch cost by the lots it was made of, beside today's prices.
 func (a *App) CostOfBatch(ctx context.Context, id int64) (BatchCost, error) {
-	l, err := a.load(a.Store.With(ctx), id)
+	l, err := a.load(a.on(ctx), id)
 	if err != nil {
 		return BatchCost{}, err
 	}

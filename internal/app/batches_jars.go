@@ -33,7 +33,7 @@ const mostJarsRows = 200
 // WhereJarsAre lists the batches whose jars are still to be thought of: called back, or with jars here, what ends first
 // first.
 func (a *App) WhereJarsAre(ctx context.Context) (JarsView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	s, _, err := a.settings(st)
 	if err != nil {
 		return JarsView{}, err

@@ -114,7 +114,7 @@ type SizeView struct {
 
 // AtSize shows a version's lines, percents and panel at the size of a batch of that many jars.
 func (a *App) AtSize(ctx context.Context, ref formula.Ref, jars int) (SizeView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	if jars < 1 || jars > 100_000 {
 		return SizeView{}, field("jars", "between 1 and 100 000 jars")
 	}

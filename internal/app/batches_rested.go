@@ -142,7 +142,7 @@ func (a *App) RestedOn(ctx context.Context, batch, entry int64) (Rested, error) 
 }
 
 func (a *App) entryOf(ctx context.Context, batch, entry int64) (bench.Entry, error) {
-	all, err := a.Store.With(ctx).Entries(batch)
+	all, err := a.on(ctx).Entries(batch)
 	if err != nil {
 		return bench.Entry{}, err
 	}

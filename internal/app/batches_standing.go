@@ -402,7 +402,7 @@ func (a *App) judgeThose(ctx context.Context, st Store, touches func(formula.Ref
 
 // runOut puts early releases back on hold whose equilibrium reading did not come in time, before lists are read.
 func (a *App) runOut(ctx context.Context) error {
-	ids, err := a.Store.With(ctx).RanOut(a.Now())
+	ids, err := a.on(ctx).RanOut(a.Now())
 	if err != nil || len(ids) == 0 {
 		return err
 	}

@@ -187,7 +187,7 @@ func (b Bundle) library() formula.Library {
 
 // Export gathers the whole shop into a bundle.
 func (a *App) Export(ctx context.Context) (Bundle, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	b := Bundle{Format: BundleFormat, FormatVersion: BundleFormatVersion, Ingredients: []BundleIngredient{},
 		Formulas: []formula.Formula{}, Labels: []BundleLabel{}}
 	var err error

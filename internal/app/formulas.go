@@ -106,7 +106,7 @@ type VersionSummary struct {
 
 // Formulas lists all formulas by name.
 func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	lib, formulas, versions, err := everything(st)
 	if err != nil {
 		return nil, err

@@ -84,7 +84,7 @@ type LockView struct {
 
 // Lock returns what a locked version rested on. Errors: ErrNotFound.
 func (a *App) Lock(ctx context.Context, ref formula.Ref) (LockView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	kept, err := st.Locks(ref)
 	if err != nil {
 		return LockView{}, err

@@ -34,7 +34,7 @@ type SheetView struct {
 
 // Sheet returns a version with its panel; number 0 is the newest.
 func (a *App) Sheet(ctx context.Context, ref formula.Ref) (SheetView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	if ref.Version == 0 {
 		versions, err := st.VersionHeads(ref.Formula)
 		if err != nil {
@@ -86,7 +86,8 @@ func (a *App) sheetHead(st Store, f Formula, versions []VersionSummary, version 
 // isMistake reports whether an error of the core comes from what the version refers to.
 func isMistake(err error) bool {
 	var line formula.LineError
-	return errors.As(err, &line)
+	var ways formula.TooManyWaysError
+	return errors.As(err, &line) || errors.As(err, &ways)
 }
 
 // desk loads what assessing these versions of one formula needs.
@@ -131,6 +132,10 @@ func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
 func lineProblem(err error) error {
 	var line formula.LineError
 	if !errors.As(err, &line) {
+		var ways formula.TooManyWaysError
+		if errors.As(err, &ways) {
+			return field("lines", "%s", ways.Error())
+		}
 		var onTop formula.MissingError
 		if errors.As(err, &onTop) {
 			return field("toppings", "%s is not there", onTop.What)
@@ -156,7 +161,7 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetV
 	if errs := v.Check(); len(errs) > 0 {
 		return SheetView{}, invalid(errs...)
 	}
-	st, ref := a.Store.With(ctx), formula.Ref{Formula: v.Formula, Version: v.Number}
+	st, ref := a.on(ctx), formula.Ref{Formula: v.Formula, Version: v.Number}
 	d := newDesk()
 	sheet, err := st.Sheet(ref, &d, namedBy(v))
 	if err != nil {

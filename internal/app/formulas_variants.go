@@ -68,7 +68,7 @@ type Family struct {
 
 // FamilyOf returns the family that a formula belongs to, as parent or as variant.
 func (a *App) FamilyOf(ctx context.Context, id string) (Family, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	f, err := st.Formula(id)
 	if err != nil {
 		return Family{}, err
@@ -302,7 +302,7 @@ func (a *App) SideBySide(ctx context.Context, refs []formula.Ref) (SideView, err
 	if len(refs) == 0 || len(refs) > maxSides {
 		return out, field("versions", "choose 1 to %d versions", maxSides)
 	}
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	var versions []formula.Version
 	for i, r := range refs {
 		v, err := st.Version(r)
@@ -351,7 +351,7 @@ type SwapView struct {
 
 // Swap shows a version with another ingredient in a line's place; it stores nothing.
 func (a *App) Swap(ctx context.Context, v formula.Version, line, to, keep string) (SwapView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	if errs := v.Check(); len(errs) > 0 {
 		return SwapView{}, invalid(errs...)
 	}

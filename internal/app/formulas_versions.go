@@ -139,7 +139,7 @@ func (a *App) DropDraft(ctx context.Context, ref formula.Ref, rev int) error {
 
 // CompareVersions says what changed between two versions of a formula, with the effect of it.
 func (a *App) CompareVersions(ctx context.Context, id string, before, after int) (ComparisonView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	x, err := st.Version(formula.Ref{Formula: id, Version: before})
 	if err != nil {
 		return ComparisonView{}, err

@@ -82,7 +82,7 @@ func (a *App) History(ctx context.Context, of, id string, before int64) (History
 	if err != nil {
 		return out, err
 	}
-	rows, err := a.Store.With(ctx).Changes(about, before, pageOfHistory+1)
+	rows, err := a.on(ctx).Changes(about, before, pageOfHistory+1)
 	if err != nil {
 		return out, err
 	}

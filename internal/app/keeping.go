@@ -75,7 +75,7 @@ func (a *App) Dates(ctx context.Context) (DatesView, error) {
 	if err := a.runOut(ctx); err != nil {
 		return out, err
 	}
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	s, _, err := a.settings(st)
 	if err != nil {
 		return out, err
@@ -132,7 +132,7 @@ func evidenceView(e Evidence, newest *formula.Version, home *law.Law) EvidenceVi
 
 // Evidence lists the documents of a formula, or all.
 func (a *App) Evidence(ctx context.Context, formulaID string) ([]EvidenceView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	s, _, err := a.settings(st)
 	if err != nil {
 		return nil, err
@@ -166,7 +166,7 @@ func (a *App) Attach(ctx context.Context, e Evidence) (EvidenceView, error) {
 		return EvidenceView{}, err
 	}
 	e.Title = strings.TrimSpace(e.Title)
-	s, _, err := a.settings(a.Store.With(ctx))
+	s, _, err := a.settings(a.on(ctx))
 	if err != nil {
 		return EvidenceView{}, err
 	}
@@ -279,7 +279,7 @@ func (a *App) judgeFormula(ctx context.Context, st Store, id string) error {
 
 // Document returns a document with its content.
 func (a *App) Document(ctx context.Context, id int64) (Evidence, error) {
-	return a.Store.With(ctx).EvidenceOf(id)
+	return a.on(ctx).EvidenceOf(id)
 }
 
 // Withdraw takes a document out of use, with the reason; it stays on record.
@@ -362,7 +362,7 @@ func inForce(list []Evidence) []keeping.Document {
 
 // Rules returns the keeping rules as the shop applies them.
 func (a *App) Rules(ctx context.Context) ([]keeping.Rule, error) {
-	s, _, err := a.settings(a.Store.With(ctx))
+	s, _, err := a.settings(a.on(ctx))
 	if err != nil {
 		return nil, err
 	}

@@ -245,7 +245,7 @@ func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, con
 
 // Labels lists all labels with their state.
 func (a *App) Labels(ctx context.Context) ([]LabelRow, error) {
-	return a.labelRows(a.Store.With(ctx))
+	return a.labelRows(a.on(ctx))
 }
 
 func (a *App) labelRows(st Store) ([]LabelRow, error) {
@@ -340,7 +340,7 @@ func labelRow(row Label, name string, newest int, now LabelFacts) LabelRow {
 
 // Label sets a label for a batch, or for the newest locked version where batch is 0.
 func (a *App) Label(ctx context.Context, id, batch int64) (LabelView, error) {
-	return a.labelView(a.Store.With(ctx), id, batch)
+	return a.labelView(a.on(ctx), id, batch)
 }
 
 func (a *App) labelView(st Store, id, batchID int64) (LabelView, error) {

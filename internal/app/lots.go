@@ -134,7 +134,7 @@ const mostInto = 100
 
 // Lot returns a lot as a page.
 func (a *App) Lot(ctx context.Context, id int64) (LotView, error) {
-	return a.lotView(a.Store.With(ctx), id)
+	return a.lotView(a.on(ctx), id)
 }
 
 func (a *App) lotView(st Store, id int64) (LotView, error) {

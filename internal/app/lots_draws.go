@@ -211,7 +211,7 @@ func (w *larder) there(st Store, wants ...wanted) ([][]Candidate, error) {
 
 // LotsFor shows the lots for each line of a batch.
 func (a *App) LotsFor(ctx context.Context, batch int64) ([]LineLots, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	l, err := a.load(st, batch)
 	if err != nil {
 		return nil, err

@@ -317,7 +317,7 @@ func (a *App) lookOver(ctx context.Context, d NewDelivery, rows []ReadRow) ([]Re
 	if len(rows) > mostRows {
 		return nil, field("lots", "a delivery has at most %d rows", mostRows)
 	}
-	in, err := a.intake(a.Store.With(ctx))
+	in, err := a.intake(a.on(ctx))
 	if err != nil {
 		return nil, err
 	}

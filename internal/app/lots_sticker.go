@@ -16,7 +16,7 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 	if count < 1 || count > 200 {
 		return PrintRun{}, field("count", "between 1 and 200 stickers")
 	}
-	l, err := a.lot(a.Store.With(ctx), id)
+	l, err := a.lot(a.on(ctx), id)
 	if err != nil {
 		return PrintRun{}, err
 	}

@@ -37,7 +37,7 @@ type Shortage struct {
 
 // StockOf shows the stock.
 func (a *App) StockOf(ctx context.Context) (StockView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	s, _, err := a.settings(st)
 	if err != nil {
 		return StockView{}, err
@@ -89,7 +89,7 @@ type LotPage struct {
 
 // ListOfLots lists lots.
 func (a *App) ListOfLots(ctx context.Context, q StockQuery) (LotPage, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	s, _, err := a.settings(st)
 	if err != nil {
 		return LotPage{}, err

@@ -88,7 +88,7 @@ func (a *App) meterView(c MeterCheck, s Settings) MeterCheckView {
 
 // MeterChecks lists the checks of the last 30 days, newest first.
 func (a *App) MeterChecks(ctx context.Context) ([]MeterCheckView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	s, _, err := a.settings(st)
 	if err != nil {
 		return nil, err

@@ -93,7 +93,7 @@ func makeUpOf(g pantry.Ingredient) formula.MakeUp {
 
 // Pantry lists ingredients by name.
 func (a *App) Pantry(ctx context.Context) ([]IngredientRow, error) {
-	return a.pantryRows(a.Store.With(ctx))
+	return a.pantryRows(a.on(ctx))
 }
 
 func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
@@ -139,7 +139,7 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 
 // Ingredient returns one as a page.
 func (a *App) Ingredient(ctx context.Context, id string) (IngredientView, error) {
-	return a.ingredientView(a.Store.With(ctx), id)
+	return a.ingredientView(a.on(ctx), id)
 }
 
 func (a *App) ingredientView(st Store, id string) (IngredientView, error) {

@@ -56,7 +56,7 @@ func (p Party) Check() []pantry.FieldError {
 }
 
 // Parties lists who may have jars.
-func (a *App) Parties(ctx context.Context) ([]Party, error) { return a.Store.With(ctx).Parties() }
+func (a *App) Parties(ctx context.Context) ([]Party, error) { return a.on(ctx).Parties() }
 
 // AddParty adds a customer or a market day.
 func (a *App) AddParty(ctx context.Context, p Party) (Party, error) {

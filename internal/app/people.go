@@ -56,7 +56,7 @@ func personView(p Person) PersonView {
 
 // People returns everybody who works in the shop, and who did.
 func (a *App) People(ctx context.Context) ([]PersonView, error) {
-	rows, err := a.Store.With(ctx).People()
+	rows, err := a.on(ctx).People()
 	out := make([]PersonView, len(rows))
 	for i, r := range rows {
 		out[i] = personView(r)

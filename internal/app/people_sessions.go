@@ -115,7 +115,7 @@ func tokenDigest(token string) []byte {
 // SignIn opens a session for somebody by name and secret and returns its token. Five wrong tries wait a minute. Errors:
 // Problem of kind Refused with the code wrong_secret or wait.
 func (a *App) SignIn(ctx context.Context, name, secret string) (token string, err error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	all, err := st.People()
 	if err != nil {
 		return "", err
@@ -188,7 +188,7 @@ func wait(d time.Duration) error {
 
 // SignOut ends a session.
 func (a *App) SignOut(ctx context.Context, token string) error {
-	return a.Store.With(ctx).EndSession(tokenDigest(token), a.Now())
+	return a.on(ctx).EndSession(tokenDigest(token), a.Now())
 }
 
 // Known returns who a token belongs to. An act that comes after the shop's idle time asks for the secret again: writes
@@ -198,7 +198,7 @@ func (a *App) Known(ctx context.Context, token string, writes bool) (people.Pers
 	if token == "" {
 		return people.Person{}, none
 	}
-	st, digest, now := a.Store.With(ctx), tokenDigest(token), a.Now()
+	st, digest, now := a.on(ctx), tokenDigest(token), a.Now()
 	s, err := st.Session(digest)
 	if errors.Is(err, ErrNotFound) || err == nil && now.Sub(s.MadeAt) > longestSession {
 		return people.Person{}, none
@@ -244,7 +244,7 @@ type MadeUp struct {
 
 // SessionHere tells who is signed in by a token, and who may sign in.
 func (a *App) SessionHere(ctx context.Context, token string) (SessionView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	out := SessionView{People: []PersonView{}, Made: []MadeUp{}}
 	all, err := st.People()
 	if err != nil {
@@ -272,7 +272,7 @@ func (a *App) SessionHere(ctx context.Context, token string) (SessionView, error
 
 // SingleSignIn makes a token that signs somebody in once, as in the address that the demo prints.
 func (a *App) SingleSignIn(ctx context.Context, name string) (token string, err error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	all, err := st.People()
 	if err != nil {
 		return "", err

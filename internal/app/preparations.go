@@ -71,12 +71,12 @@ func (a *App) stepsAmong(rows []Preparation) ([]pantry.Preparation, map[string]i
 
 // Preparations lists the steps by what goes in.
 func (a *App) Preparations(ctx context.Context) ([]PreparationView, error) {
-	return a.preparationViews(a.Store.With(ctx), "")
+	return a.preparationViews(a.on(ctx), "")
 }
 
 // Preparation returns one.
 func (a *App) Preparation(ctx context.Context, id string) (PreparationView, error) {
-	return a.preparationView(a.Store.With(ctx), id)
+	return a.preparationView(a.on(ctx), id)
 }
 
 func (a *App) preparationView(st Store, id string) (PreparationView, error) {
@@ -301,7 +301,7 @@ func (a *App) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev 
 	}
 	t.Who = by
 	if t.Day == "" {
-		s, _, err := a.settings(a.Store.With(ctx))
+		s, _, err := a.settings(a.on(ctx))
 		if err != nil {
 			return PreparationView{}, err
 		}
@@ -355,7 +355,7 @@ func (a *App) changeStep(ctx context.Context, id string, rev int, by string,
 
 // LessWater works out the output's composition where a step only drives water off, for the maker to take over.
 func (a *App) LessWater(ctx context.Context, id string) (pantry.Ingredient, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	steps, _, err := a.steps(st)
 	if err != nil {
 		return pantry.Ingredient{}, err

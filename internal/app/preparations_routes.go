@@ -48,7 +48,7 @@ const maxRoutes = 4
 
 // CompareRoutes sets ways to the same grams of output side by side; co is what is needed of the co-output besides.
 func (a *App) CompareRoutes(ctx context.Context, routes []Route, out, co float64) ([]RouteView, error) {
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	if len(routes) == 0 || len(routes) > maxRoutes {
 		return nil, field("routes", "compare 1 to %d ways", maxRoutes)
 	}

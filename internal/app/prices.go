@@ -26,6 +26,7 @@ func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
 }
 
 func (a *App) rateWith(st Store, s Settings, steps []pantry.Preparation) costing.Rate {
+	st = bare(st)
 	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.today(s), s.StaleDays), steps,
 		func(id string) (pantry.Ingredient, bool) {
 			row, err := st.Ingredient(id)
@@ -127,7 +128,7 @@ func sameOffer(a, b pantry.PriceOffer) bool {
 
 // PriceList returns all offers for export.
 func (a *App) PriceList(ctx context.Context) ([]PriceRow, error) {
-	rows, err := a.Store.With(ctx).Ingredients()
+	rows, err := a.on(ctx).Ingredients()
 	if err != nil {
 		return nil, err
 	}

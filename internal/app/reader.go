@@ -129,7 +129,7 @@ type RecipePage struct {
 // Recipes lists recipes, the last changed first, from a key on: empty for the newest.
 func (a *App) Recipes(ctx context.Context, after string) (RecipePage, error) {
 	out := RecipePage{Recipes: []RecipeRow{}}
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	var key *RecipeKey
 	if after != "" {
 		var k RecipeKey
@@ -172,7 +172,7 @@ func (a *App) Recipes(ctx context.Context, after string) (RecipePage, error) {
 
 // Recipe returns one with its reading of today.
 func (a *App) Recipe(ctx context.Context, id int64) (RecipeView, error) {
-	return a.recipeView(a.Store.With(ctx), id)
+	return a.recipeView(a.on(ctx), id)
 }
 
 func (a *App) recipeView(st Store, id int64) (RecipeView, error) {

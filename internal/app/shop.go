@@ -9,6 +9,7 @@ import (
 	"time"
 	_ "time/tzdata" // zones ship with the app
 
+	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
@@ -55,12 +56,13 @@ type Settings struct {
 	SampleGrams   amount.Grams     `json:"sample_g"`
 	Residue       amount.Grams     `json:"residue_g"`
 	OpenedDays    int              `json:"opened_days"`
-	TighterDays   map[string]int   `json:"tighter_days"`  // rule id -> fewer days than the rule gives
-	Tablespoon    string           `json:"tablespoon"`    // US (14.79 mL) or AU (20 mL)
-	Cup           string           `json:"cup"`           // US (236.6 mL) or metric (250 mL)
-	TimeZone      string           `json:"time_zone"`     // where the shop's days begin
-	IdleMinutes   int              `json:"idle_minutes"`  // after which an act asks for the PIN again
-	SecondPerson  bool             `json:"second_person"` // who made a batch does not release it
+	TighterDays   map[string]int   `json:"tighter_days"`   // rule id -> fewer days than the rule gives
+	Tablespoon    string           `json:"tablespoon"`     // US (14.79 mL) or AU (20 mL)
+	Cup           string           `json:"cup"`            // US (236.6 mL) or metric (250 mL)
+	TimeZone      string           `json:"time_zone"`      // where the shop's days begin
+	IdleMinutes   int              `json:"idle_minutes"`   // after which an act asks for the PIN again
+	SecondPerson  bool             `json:"second_person"`  // who made a batch does not release it
+	AllergenWords []allergen.Term  `json:"allergen_words"` // the shop's own, beside the shipped ones
 }
 
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
@@ -169,7 +171,7 @@ func (s Settings) check() []pantry.FieldError {
 	if amount.Cups[s.Cup] == 0 {
 		bad("cup", "choose one of the cups that are offered")
 	}
-	return slices.Concat(errs, s.checkDays(), s.checkTighter())
+	return slices.Concat(errs, s.checkDays(), s.checkTighter(), s.checkWords())
 }
 
 // checkDays checks where days begin and how long a session may rest.
@@ -182,6 +184,22 @@ func (s Settings) checkDays() []pantry.FieldError {
 	if s.IdleMinutes < 1 || s.IdleMinutes > mostIdle {
 		errs = append(errs, pantry.FieldError{Field: "idle_minutes",
 			Message: fmt.Sprintf("between 1 and %d minutes", mostIdle)})
+	}
+	return errs
+}
+
+const maxOwnWords = 300
+
+// checkWords checks the shop's own words of allergens.
+func (s Settings) checkWords() []pantry.FieldError {
+	var errs []pantry.FieldError
+	if len(s.AllergenWords) > maxOwnWords {
+		errs = append(errs, pantry.FieldError{Field: "allergen_words", Message: fmt.Sprintf("at most %d", maxOwnWords)})
+	}
+	for i, t := range s.AllergenWords {
+		if bad := t.Check(); bad != "" {
+			errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("allergen_words[%d]", i), Message: bad})
+		}
 	}
 	return errs
 }
@@ -222,7 +240,7 @@ func (a *App) settings(st Store) (Settings, int, error) {
 
 // Shop returns the settings.
 func (a *App) Shop(ctx context.Context) (ShopView, error) {
-	return a.shopView(a.Store.With(ctx))
+	return a.shopView(a.on(ctx))
 }
 
 func (a *App) shopView(st Store) (ShopView, error) {
@@ -309,6 +327,9 @@ func (s Settings) WithDefaults() Settings {
 		if own, err := law.Of(s.Regime); err == nil {
 			s.TimeZone = own.TimeZone
 		}
+	}
+	if s.AllergenWords == nil {
+		s.AllergenWords = []allergen.Term{}
 	}
 	if s.IdleMinutes == 0 {
 		s.IdleMinutes = d.IdleMinutes

@@ -44,7 +44,7 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.runOut(ctx); err != nil {
 		return TodayView{}, err
 	}
-	st := a.Store.With(ctx)
+	st := a.on(ctx)
 	out := TodayView{Tasks: []Task{}, Batches: []BatchRow{}}
 	labels, err := a.labelRows(st)
 	if err != nil {

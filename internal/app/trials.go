@@ -60,7 +60,7 @@ type TrialsView struct {
 
 // Trials lists a formula's trials, oldest first.
 func (a *App) Trials(ctx context.Context, id string) (TrialsView, error) {
-	return a.trialsView(a.Store.With(ctx), id)
+	return a.trialsView(a.on(ctx), id)
 }
 
 func (a *App) trialsView(st Store, id string) (TrialsView, error) {
@@ -149,7 +149,7 @@ func (a *App) trialDay(ctx context.Context, madeOn string) (time.Time, error) {
 	if err != nil {
 		return day, field("made_on", "a day as in 2026-11-25")
 	}
-	s, _, err := a.settings(a.Store.With(ctx))
+	s, _, err := a.settings(a.on(ctx))
 	if err == nil && a.notYet(day, s) {
 		err = field("made_on", "a trial is recorded once it was made")
 	}
@@ -286,7 +286,7 @@ type StandardView struct {
 
 // Standardise proposes a standard from chosen trials.
 func (a *App) Standardise(ctx context.Context, formulaID string, c Choice) (StandardView, error) {
-	v, _, err := a.standard(a.Store.With(ctx), formulaID, c)
+	v, _, err := a.standard(a.on(ctx), formulaID, c)
 	return v, err
 }
 

@@ -17,17 +17,23 @@ type Resolution struct {
 	Declaration law.Each[string]   `json:"declaration"`
 }
 
-// Version assesses a version. Where it has "any of" groups every way of making them up is assessed: the pH band spans
-// all of them, allergens are the union, and the keeping is that of the worst, because any of them may be in the jar.
-// Errors are those of formula.Library.Expand.
+// Version assesses a version. Where it or a component of it has "any of" groups every way of making them up is
+// assessed: the pH band spans all of them, allergens are the union, and the keeping is that of the worst, because any
+// of them may be in the jar. Errors are those of formula.Library.Expand and EachResolution.
 func Version(v formula.Version, in Inputs) (Panel, error) {
+	ways, err := in.Library.EachResolution(v)
+	if err != nil {
+		return Panel{}, err
+	}
 	var out Panel
-	for i, r := range v.EachResolution() {
-		nodes, err := in.Library.Expand(r)
+	for i, r := range ways {
+		own := in
+		own.Library = r.Library
+		nodes, err := own.Library.Expand(r.Version)
 		if err != nil {
 			return Panel{}, err
 		}
-		p, err := Nodes(r, nodes, in)
+		p, err := Nodes(r.Version, nodes, own)
 		if err != nil {
 			return Panel{}, err
 		}
@@ -37,20 +43,20 @@ func Version(v formula.Version, in Inputs) (Panel, error) {
 		} else {
 			out.span(p)
 		}
-		if len(v.Groups()) > 0 {
-			out.Resolutions = append(out.Resolutions, p.resolution(v, nodes))
+		if len(r.Used) > 0 {
+			out.Resolutions = append(out.Resolutions, p.resolution(r))
 		}
 	}
 	return out, nil
 }
 
-func (p Panel) resolution(v formula.Version, nodes []formula.Node) Resolution {
+func (p Panel) resolution(way formula.Resolved) Resolution {
 	r := Resolution{Used: []string{}, PH: p.PH, Allergens: p.Allergens, Declaration: law.Each[string]{}}
 	for regime, d := range p.Declaration {
 		r.Declaration[regime] = d.List
 	}
-	for _, i := range v.Groups() {
-		r.Used = append(r.Used, nodes[i].Name)
+	for _, id := range way.Used {
+		r.Used = append(r.Used, way.Library.Ingredients[id].Name)
 	}
 	return r
 }
@@ -112,13 +118,13 @@ func Claims(leaves []formula.Leaf) []string {
 		if i > 0 && g == leaves[i-1].Ingredient {
 			continue
 		}
-		for _, flag := range g.Flags {
+		for _, flag := range g.AllFlags() {
 			animal = animal || flag == "animal" || flag == "meat_or_fish" || flag == "honey"
 			flesh = flesh || flag == "meat_or_fish"
 			sugar = sugar || flag == "sugar"
 		}
-		for _, list := range g.Allergens {
-			for _, code := range list {
+		for _, under := range law.All() {
+			for _, code := range g.AllergensUnder(under) {
 				switch base, _, _ := strings.Cut(code, ":"); base {
 				case "milk":
 					milk, animal = true, true

@@ -2,6 +2,7 @@ package formula
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"gallipot/internal/core/amount"
@@ -36,26 +37,102 @@ func (v Version) Resolutions() int {
 	return n
 }
 
-// EachResolution returns the version once for every way of making up its groups of one ingredient each, the version
-// itself first. Without groups it returns the version alone.
-func (v Version) EachResolution() []Version {
-	out := []Version{v}
-	for _, i := range v.Groups() {
-		var next []Version
+// Resolved is one way of making up all groups of a version, those inside its components too.
+type Resolved struct {
+	Version Version
+	Library Library
+	Used    []string // ids of what is taken of each group, its own before those of components
+}
+
+// choice is one group: of the version itself, or of a component.
+type choice struct {
+	of   *Ref // nil: the version itself
+	line int
+}
+
+// TooManyWaysError says that a version's groups with those of its components can be made up in more ways than are
+// judged.
+type TooManyWaysError struct{ Ways int }
+
+func (e TooManyWaysError) Error() string {
+	return fmt.Sprintf("with the groups inside its components this can be made up in %d ways; at most %d can be judged; "+
+		"let a component say what it is made of", e.Ways, maxOptions)
+}
+
+// EachResolution returns a version once for every way of making up its groups, and those of its components at whatever
+// depth, of one ingredient each; as it stands first. Without groups it returns the version alone. Errors:
+// TooManyWaysError.
+func (l Library) EachResolution(v Version) ([]Resolved, error) {
+	choices := l.choices(v)
+	out := []Resolved{{Version: v, Library: l, Used: []string{}}}
+	ways := 1
+	for _, c := range choices {
+		ways *= len(l.lineOf(v, c).AnyOf)
+		if ways > maxOptions {
+			return nil, TooManyWaysError{ways}
+		}
+		var next []Resolved
 		for _, r := range out {
-			next = append(next, r)
-			for _, id := range v.Lines[i].AnyOf {
-				if id == v.Lines[i].Ingredient {
-					continue
-				}
-				x := r
-				x.Lines = slices.Clone(r.Lines)
-				x.Lines[i].Ingredient = id
-				next = append(next, x)
+			line := l.lineOf(v, c)
+			for _, id := range append([]string{line.Ingredient},
+				slices.DeleteFunc(slices.Clone(line.AnyOf), func(id string) bool { return id == line.Ingredient })...) {
+				next = append(next, r.with(c, id))
 			}
 		}
 		out = next
 	}
+	return out, nil
+}
+
+// with is the resolution with an ingredient taken of a group.
+func (r Resolved) with(c choice, id string) Resolved {
+	out := Resolved{r.Version, r.Library, append(slices.Clone(r.Used), id)}
+	if c.of == nil {
+		out.Version.Lines = slices.Clone(r.Version.Lines)
+		out.Version.Lines[c.line].Ingredient = id
+		return out
+	}
+	if r.Library.Versions[*c.of].Lines[c.line].Ingredient == id {
+		return out
+	}
+	component := r.Library.Versions[*c.of]
+	component.Lines = slices.Clone(component.Lines)
+	component.Lines[c.line].Ingredient = id
+	out.Library.Versions = maps.Clone(r.Library.Versions)
+	out.Library.Versions[*c.of] = component
+	return out
+}
+
+func (l Library) lineOf(v Version, c choice) Line {
+	if c.of == nil {
+		return v.Lines[c.line]
+	}
+	return l.Versions[*c.of].Lines[c.line]
+}
+
+// choices are the groups of a version and of its components, each component once.
+func (l Library) choices(v Version) []choice {
+	var out []choice
+	for _, i := range v.Groups() {
+		out = append(out, choice{line: i})
+	}
+	seen := map[Ref]bool{}
+	var walk func(v Version, depth int)
+	walk = func(v Version, depth int) {
+		for _, line := range v.Lines {
+			if line.Component == nil || seen[*line.Component] || depth > MaxDepth {
+				continue
+			}
+			ref := *line.Component
+			seen[ref] = true
+			component := l.Versions[ref]
+			for _, i := range component.Groups() {
+				out = append(out, choice{&ref, i})
+			}
+			walk(component, depth+1)
+		}
+	}
+	walk(v, 0)
 	return out
 }
 

@@ -1,6 +1,7 @@
 package formula
 
 import (
+	"strings"
 	"testing"
 
 	"gallipot/internal/core/amount"
@@ -61,9 +62,10 @@ func TestGroupsResolveToWhatWasUsed(t *testing.T) {
 	v := sheetOf(line("a", "oil", 200), Line{ID: "b", Ingredient: "kale",
 		AnyOf: []string{"kale", "rocket", "watercress"}, Grams: amount.G(60)})
 	assert.Equal(t, 3, v.Resolutions())
-	all := v.EachResolution()
+	all, err := Library{}.EachResolution(v)
+	require.NoError(t, err)
 	require.Len(t, all, 3)
-	assert.Equal(t, "kale", all[0].Lines[1].Ingredient, "the version itself first")
+	assert.Equal(t, "kale", all[0].Version.Lines[1].Ingredient, "the version itself first")
 
 	r, err := v.Resolve(map[string][]Use{"b": {{"rocket", amount.G(40)}, {"kale", amount.G(80)}}})
 	require.NoError(t, err)
@@ -270,20 +272,52 @@ func TestEveryResolutionKeepsTheGrams(t *testing.T) {
 			v.Lines = append(v.Lines, Line{ID: string(rune('b' + g)), Ingredient: ids[0], AnyOf: ids,
 				Grams: amount.G(rapid.Float64Range(1, 90).Draw(t, "grams"))})
 		}
-		all := v.EachResolution()
+		all, err := Library{}.EachResolution(v)
+		require.NoError(t, err)
 		require.Len(t, all, want)
 		require.Equal(t, want, v.Resolutions())
 		seen := map[string]bool{}
 		for _, r := range all {
 			key := ""
-			for _, l := range r.Lines {
+			for _, l := range r.Version.Lines {
 				key += l.Ingredient + " "
 			}
 			assert.False(t, seen[key], "each way once")
 			seen[key] = true
-			assert.Equal(t, v.GramsIn().String(), r.GramsIn().String())
+			assert.Equal(t, v.GramsIn().String(), r.Version.GramsIn().String())
 		}
 	})
+}
+
+func TestGroupsInsideComponentsAreResolvedToo(t *testing.T) {
+	crumb, base := Ref{"crumb", 1}, Ref{"base", 1}
+	group := func(id string, of ...string) Line {
+		return Line{ID: id, Ingredient: of[0], AnyOf: of, Grams: amount.G(50)}
+	}
+	lib := Library{Versions: map[Ref]Version{
+		crumb: {Formula: "crumb", Number: 1, Lines: []Line{group("1", "walnut", "peanut")}},
+		base: {Formula: "base", Number: 1, Lines: []Line{{ID: "1", Component: &crumb, Grams: amount.G(20)},
+			group("2", "kale", "rocket", "watercress")}}}}
+	v := sheetOf(line("a", "oil", 200), group("b", "lemon", "lime"))
+	v.Lines = append(v.Lines, Line{ID: "c", Component: &base, Grams: amount.G(100)},
+		Line{ID: "d", Component: &crumb, Grams: amount.G(10)})
+	all, err := lib.EachResolution(v)
+	require.NoError(t, err)
+	require.Len(t, all, 2*3*2, "the crumb is made up one way, however often it is used")
+	assert.Equal(t, []string{"lemon", "kale", "walnut"}, all[0].Used, "as it stands first")
+	seen := map[string]bool{}
+	for _, r := range all {
+		key := r.Version.Lines[1].Ingredient + r.Library.Versions[base].Lines[1].Ingredient +
+			r.Library.Versions[crumb].Lines[0].Ingredient
+		assert.Equal(t, strings.Join(r.Used, ""), key)
+		seen[key] = true
+	}
+	assert.Len(t, seen, 12)
+	assert.Equal(t, "walnut", lib.Versions[crumb].Lines[0].Ingredient, "the library itself is not touched")
+
+	v.Lines = append(v.Lines, group("e", "p", "q", "r"))
+	_, err = lib.EachResolution(v)
+	assert.ErrorContains(t, err, "36 ways")
 }
 
 func TestAtAnySizeTheGramsAddUp(t *testing.T) {
