@@ -151,6 +151,7 @@ func Decide(readings []Reading, b Bounds) Decision {
 	d := Decision{Outcome: Waiting, Way: Equilibrium, DueAt: due.Format(time.RFC3339),
 		Missing: []string{"equilibrium reading"}}
 	d.Sentence = "On hold: the equilibrium reading is due from " + due.Format("2 Jan 15:04") + "."
+	d.Sentence += b.overOnFirstDay(first)
 	if !b.MayGoEarly() || len(first) == 0 {
 		return d
 	}
@@ -164,6 +165,19 @@ func Decide(readings []Reading, b Bounds) Decision {
 		d.Missing = f.Missing
 	}
 	return d
+}
+
+// overOnFirstDay warns of a first reading over the limit, which the equilibrium may still bring down.
+func (b Bounds) overOnFirstDay(first []Reading) string {
+	highest := 0.0
+	for _, r := range first {
+		highest = max(highest, r.PH)
+	}
+	if !b.Over(highest) {
+		return ""
+	}
+	return fmt.Sprintf(" The first reading of %s lies over the limit of %.2f: keep the jars cold, and look whether the "+
+		"acid went in.", shown(highest), b.Limit)
 }
 
 func (b Bounds) zone() *time.Location {

@@ -53,8 +53,10 @@ const (
 	unknownPHHigh   = 7.0
 	unknownBuffer   = 15.0
 	neutral         = 7.0
+	highestPH       = 14.0
 	bisectionEnd    = 1e-9
 	titrationEnd    = 8.1 // total titratable acidity is taken to this pH
+	bicarbonateEnd  = 8.5 // soda beyond what the acids take stays as bicarbonate, at about this pH
 	stepOfBand      = 0.05
 	gramsPerKg      = 1000.0
 	molPerKgPer100g = 10.0 // g/100 g to g/kg
@@ -107,7 +109,7 @@ func (e Estimate) Incomplete() bool { return len(e.Missing) > 0 }
 
 // Shown returns the band rounded outward to 0.05, as it is shown and as rules use it.
 func (e Estimate) Shown() (low, high float64) {
-	const guard = 1e-9
+	const guard = 1e-6 / stepOfBand // tolerances of the solver are no reason for a wider band
 	low = math.Floor(e.Low/stepOfBand+guard) * stepOfBand
 	high = math.Ceil(e.High/stepOfBand-guard) * stepOfBand
 	return math.Round(low*100) / 100, math.Round(high*100) / 100
@@ -121,6 +123,7 @@ type term struct {
 	buffer        float64 // mol per kg and pH
 	strong        float64 // fixed strong positive charge in mol per kg
 	pure, ownPH   bool
+	soda          bool
 }
 
 // mode says at which end of the ranges the balance is solved.
@@ -155,6 +158,7 @@ func TitratableAcidity(parts []Part, drivenOff float64) float64 {
 type Mix struct {
 	terms   []term
 	water   float64 // kg
+	wet     bool    // has a water phase of its own, whatever is driven off
 	missing []string
 	middle  balance // at the typical values
 }
@@ -163,7 +167,7 @@ type Mix struct {
 func MixOf(parts []Part, drivenOff float64) Mix {
 	m := Mix{missing: []string{}, terms: make([]term, 0, len(parts))}
 	for _, p := range parts {
-		if p.Grams <= 0 || p.Ingredient == nil || p.Ingredient.Dry() {
+		if p.Grams <= 0 || p.Ingredient == nil || p.Ingredient.Dry() && !p.Ingredient.UnlistedAcid() {
 			continue
 		}
 		t, known := termOf(p)
@@ -173,24 +177,39 @@ func MixOf(parts []Part, drivenOff float64) Mix {
 		m.terms = append(m.terms, t)
 		m.water += t.kg * t.water
 	}
-	m.water -= drivenOff / gramsPerKg
+	m.wet = m.water > 0
+	m.water = max(0, m.water-drivenOff/gramsPerKg)
 	m.middle = m.typical()
 	return m
 }
 
 // Estimate solves the balance for pH and for the ends of its band.
 func (m Mix) Estimate() Estimate {
-	if m.water <= 0 {
+	if !m.wet {
 		return Estimate{NoWater: true, Missing: []string{}}
 	}
-	room := m.room()
-	return Estimate{PH: m.middle.solve(), Low: m.end(lowEnd, room).solve(), High: m.end(highEnd, room).solve(),
-		Missing: m.missing}
+	room, most := m.room(), m.most()
+	return Estimate{PH: min(most, m.middle.solve()), Low: min(most, m.end(lowEnd, room).solve()),
+		High: min(most, m.end(highEnd, room).solve()), Missing: m.missing}
+}
+
+// most is the highest pH that an estimate may reach: with baking soda that of bicarbonate, or of a part that lies above
+// it by itself.
+func (m Mix) most() float64 {
+	soda, own := false, bicarbonateEnd
+	for i := range m.terms {
+		soda = soda || m.terms[i].soda
+		own = max(own, m.terms[i].high)
+	}
+	if !soda {
+		return highestPH
+	}
+	return own
 }
 
 // Titratable is the titratable acidity to pH 8.1 in grams as acetic acid.
 func (m Mix) Titratable() float64 {
-	if m.water <= 0 {
+	if !m.wet {
 		return 0
 	}
 	return max(0, -m.middle.balance(titrationEnd)) * acids[acetic].molar
@@ -212,7 +231,7 @@ func termOf(p Part) (t term, known bool) {
 		return t, true
 	case pantry.ChemistryBakingSoda:
 		// Only its strong charge stays: the carbonate leaves as gas.
-		return term{kg: t.kg, strong: gramsPerKg / molarBakingSoda}, true
+		return term{kg: t.kg, strong: gramsPerKg / molarBakingSoda, soda: true}, true
 	case pantry.ChemistrySorbateSalt:
 		return saltTerm(t.kg, sorbic, gramsPerKg/molarPotassiumSorbate), true
 	case pantry.ChemistryBenzoateSalt:
@@ -229,7 +248,7 @@ func termOf(p Part) (t term, known bool) {
 		t.ownPH, t.ph, t.low, t.high = true, g.PH.Typical, g.PH.Low, g.PH.High
 		return t, true
 	}
-	if t.water == 0 {
+	if t.water == 0 && !g.UnlistedAcid() {
 		// Nothing dissolved, nothing known: a dry acid would be listed as a pure acid.
 		return term{}, true
 	}
@@ -409,7 +428,7 @@ func (b balance) balance(x float64) float64 {
 }
 
 func (b balance) solve() float64 {
-	low, high := 0.0, 14.0
+	low, high := 0.0, highestPH
 	for high-low > bisectionEnd {
 		mid := (low + high) / 2
 		if b.balance(mid) > 0 {

@@ -158,6 +158,16 @@ func (g *Ingredient) Dry() bool {
 		(g.HasAny(FlagSalt, FlagSugar) || dryAdditive)
 }
 
+// sourWords are words of acids beside those of Acids.
+var sourWords = []string{"acid", "lactone", "cream of tartar"}
+
+// UnlistedAcid reports whether the ingredient is an acid of which no strength is known, as ascorbic acid: it makes an
+// estimate incomplete (handbook 05).
+func (g *Ingredient) UnlistedAcid() bool {
+	return g.Chemistry == "" && g.PH == nil && g.Acids.Total() == 0 &&
+		slices.ContainsFunc(sourWords, func(w string) bool { return allergen.Mentions(g.names(), w) })
+}
+
 // ListFor returns the supplier's ingredient list in the wording of the regime, or in another where there is none in
 // that.
 func (g *Ingredient) ListFor(r law.Regime) string {
