@@ -395,7 +395,7 @@ func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
 	assert.Equal(t, "from the first tab", current.Note, "the other side is shown")
 
 	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
-	c.send("POST", fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4/lock?rev=%d", sheet.Rev), nil).ok()
+	c.lock("/api/formulas/carrot_miso_dressing/versions/4", sheet.Rev).ok()
 	a = c.send("PUT", fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4?rev=%d", sheet.Rev), sheet.Version)
 	a.refused(409, "")
 	p := into[Problem](a)

@@ -72,10 +72,14 @@ func (in NewEntry) details() any {
 		return in.Heat
 	case in.Kind == "laboratory" && in.Laboratory != nil:
 		return in.Laboratory
+	case in.Kind == "strained" && in.Strained != nil:
+		return in.Strained
 	case in.Kind == "decision" && in.Decision != nil:
 		return in.Decision
 	case in.Kind == "jars_in" && in.JarsIn != nil:
 		return in.JarsIn
+	case in.Kind == "made_good" && in.MadeGood != nil:
+		return in.MadeGood
 	case in.Kind == "moved" && in.Moved != nil:
 		return in.Moved
 	}

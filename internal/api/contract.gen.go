@@ -16,6 +16,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
@@ -41,8 +42,10 @@ const (
 	NewEntryKindHeat       NewEntryKind = "heat"
 	NewEntryKindJarsIn     NewEntryKind = "jars_in"
 	NewEntryKindLaboratory NewEntryKind = "laboratory"
+	NewEntryKindMadeGood   NewEntryKind = "made_good"
 	NewEntryKindMoved      NewEntryKind = "moved"
 	NewEntryKindReading    NewEntryKind = "reading"
+	NewEntryKindStrained   NewEntryKind = "strained"
 	NewEntryKindVoid       NewEntryKind = "void"
 	NewEntryKindWeighing   NewEntryKind = "weighing"
 )
@@ -60,9 +63,13 @@ func (e NewEntryKind) Valid() bool {
 		return true
 	case NewEntryKindLaboratory:
 		return true
+	case NewEntryKindMadeGood:
+		return true
 	case NewEntryKindMoved:
 		return true
 	case NewEntryKindReading:
+		return true
+	case NewEntryKindStrained:
 		return true
 	case NewEntryKindVoid:
 		return true
@@ -223,11 +230,32 @@ func (e AddPersonJSONBodyRole) Valid() bool {
 	}
 }
 
+// Defines values for NoteVesselJSONBodyKind.
+const (
+	Cleaned NoteVesselJSONBodyKind = "cleaned"
+	Used    NoteVesselJSONBodyKind = "used"
+)
+
+// Valid indicates whether the value is a known member of the NoteVesselJSONBodyKind enum.
+func (e NoteVesselJSONBodyKind) Valid() bool {
+	switch e {
+	case Cleaned:
+		return true
+	case Used:
+		return true
+	default:
+		return false
+	}
+}
+
 // AcidityDecision defines model for AcidityDecision.
 type AcidityDecision = acidity.Decision
 
 // Acids defines model for Acids.
 type Acids = pantry.Acids
+
+// AllergenTerm defines model for AllergenTerm.
+type AllergenTerm = allergen.Term
 
 // Answer defines model for Answer.
 type Answer = reader.Answer
@@ -256,8 +284,23 @@ type BatchView = app.BatchView
 // Candidate defines model for Candidate.
 type Candidate = reader.Candidate
 
+// CarriesByLaw by law, gb, us …
+type CarriesByLaw = law.Each[[]allergen.Carry]
+
+// Carry defines model for Carry.
+type Carry = allergen.Carry
+
 // Caution defines model for Caution.
 type Caution = assess.Caution
+
+// ChangeBatch defines model for ChangeBatch.
+type ChangeBatch = app.ChangeBatch
+
+// ChangeLabel defines model for ChangeLabel.
+type ChangeLabel = app.ChangeLabel
+
+// ChangeView defines model for ChangeView.
+type ChangeView = app.ChangeView
 
 // Choice defines model for Choice.
 type Choice = app.Choice
@@ -273,6 +316,15 @@ type Composition = pantry.Composition
 
 // Conflict defines model for Conflict.
 type Conflict = formula.Conflict
+
+// Contact defines model for Contact.
+type Contact = app.Contact
+
+// ContactsByLaw by law, gb, us …
+type ContactsByLaw = law.Each[[]app.Contact]
+
+// CrossContact defines model for CrossContact.
+type CrossContact = app.CrossContact
 
 // DatesView defines model for DatesView.
 type DatesView = app.DatesView
@@ -346,11 +398,17 @@ type ImportPlan = app.ImportPlan
 // Ingredient defines model for Ingredient.
 type Ingredient = pantry.Ingredient
 
+// IngredientChange defines model for IngredientChange.
+type IngredientChange = app.IngredientChange
+
 // IngredientRow defines model for IngredientRow.
 type IngredientRow = app.IngredientRow
 
 // IngredientView defines model for IngredientView.
 type IngredientView = app.IngredientView
+
+// Inherited defines model for Inherited.
+type Inherited = pantry.Inherited
 
 // JarsAt defines model for JarsAt.
 type JarsAt = bench.JarsAt
@@ -382,8 +440,14 @@ type LabelView = app.LabelView
 // Laboratory defines model for Laboratory.
 type Laboratory = bench.Laboratory
 
+// Lacking defines model for Lacking.
+type Lacking = bench.Lacking
+
 // LawView defines model for LawView.
 type LawView = app.LawView
+
+// Lifted defines model for Lifted.
+type Lifted = pantry.Lifted
 
 // LineChange defines model for LineChange.
 type LineChange = formula.LineChange
@@ -403,8 +467,20 @@ type LineState = bench.LineState
 // ListItem defines model for ListItem.
 type ListItem = pantry.ListItem
 
+// LockPoint defines model for LockPoint.
+type LockPoint = assess.Point
+
 // LockView defines model for LockView.
 type LockView = app.LockView
+
+// LookAnswer defines model for LookAnswer.
+type LookAnswer = pantry.Answer
+
+// LookIn defines model for LookIn.
+type LookIn = app.LookIn
+
+// Looked defines model for Looked.
+type Looked = pantry.Looked
 
 // LotAccepted defines model for LotAccepted.
 type LotAccepted = lots.Accepted
@@ -414,6 +490,9 @@ type LotCameIn = lots.CameIn
 
 // LotCandidate defines model for LotCandidate.
 type LotCandidate = app.Candidate
+
+// LotChoice defines model for LotChoice.
+type LotChoice = app.LotChoice
 
 // LotCompared defines model for LotCompared.
 type LotCompared = lots.Compared
@@ -472,6 +551,9 @@ type LotThawed = lots.Thawed
 // LotView defines model for LotView.
 type LotView = app.LotView
 
+// MadeGood defines model for MadeGood.
+type MadeGood = bench.MadeGood
+
 // MadeUp defines model for MadeUp.
 type MadeUp = app.MadeUp
 
@@ -502,8 +584,10 @@ type NewEntry struct {
 	JarsIn     *JarsIn      `json:"jars_in,omitempty"`
 	Kind       NewEntryKind `json:"kind"`
 	Laboratory *Laboratory  `json:"laboratory,omitempty"`
+	MadeGood   *MadeGood    `json:"made_good,omitempty"`
 	Moved      *Moved       `json:"moved,omitempty"`
 	Reading    *NewReading  `json:"reading,omitempty"`
+	Strained   *Strained    `json:"strained,omitempty"`
 	Void       *Void        `json:"void,omitempty"`
 	Weighing   *Weighing    `json:"weighing,omitempty"`
 }
@@ -560,6 +644,12 @@ type NewReading struct {
 
 // Notice defines model for Notice.
 type Notice = reader.Notice
+
+// OpenIngredient defines model for OpenIngredient.
+type OpenIngredient = app.OpenIngredient
+
+// OpenPart defines model for OpenPart.
+type OpenPart = assess.Open
 
 // PH defines model for PH.
 type PH = assess.PH
@@ -751,6 +841,12 @@ type StockSum = app.StockSum
 // StockView defines model for StockView.
 type StockView = app.StockView
 
+// Strained defines model for Strained.
+type Strained = bench.Strained
+
+// SupplierStated defines model for SupplierStated.
+type SupplierStated = pantry.Stated
+
 // SwapView defines model for SwapView.
 type SwapView = app.SwapView
 
@@ -762,6 +858,9 @@ type Task = app.Task
 
 // TextByLaw by law, gb, us …
 type TextByLaw = law.Each[string]
+
+// TextMark defines model for TextMark.
+type TextMark = app.TextMark
 
 // TextPiece defines model for TextPiece.
 type TextPiece = declaration.Piece
@@ -777,6 +876,9 @@ type TodayView = app.TodayView
 
 // Topping defines model for Topping.
 type Topping = formula.Topping
+
+// TouchedProduct defines model for TouchedProduct.
+type TouchedProduct = app.TouchedProduct
 
 // Trial defines model for Trial.
 type Trial = formula.Trial
@@ -817,6 +919,15 @@ type VersionRef = formula.Ref
 // VersionSummary defines model for VersionSummary.
 type VersionSummary = app.VersionSummary
 
+// Vessel defines model for Vessel.
+type Vessel = app.Vessel
+
+// VesselEntry defines model for VesselEntry.
+type VesselEntry = app.VesselEntry
+
+// VesselView defines model for VesselView.
+type VesselView = app.VesselView
+
 // Void defines model for Void.
 type Void = bench.Void
 
@@ -840,6 +951,17 @@ type YieldTrial = pantry.YieldTrial
 
 // Key defines model for Key.
 type Key = string
+
+// FromLotJSONBody defines parameters for FromLot.
+type FromLotJSONBody struct {
+	Lot    int64  `json:"lot"`
+	Reason string `json:"reason"`
+}
+
+// ReadWordsJSONBody defines parameters for ReadWords.
+type ReadWordsJSONBody struct {
+	Text string `json:"text"`
+}
 
 // ListBatchesParams defines parameters for ListBatches.
 type ListBatchesParams struct {
@@ -1021,6 +1143,9 @@ type AtSizeParams struct {
 // LockSheetParams defines parameters for LockSheet.
 type LockSheetParams struct {
 	Rev int `form:"rev" json:"rev"`
+
+	// Confirmed keys of the points of the list before the lock that were confirmed
+	Confirmed *[]string `form:"confirmed,omitempty" json:"confirmed,omitempty"`
 }
 
 // GetHistoryParams defines parameters for GetHistory.
@@ -1045,6 +1170,26 @@ type PutIngredientParams struct {
 	Retired *bool `form:"retired,omitempty" json:"retired,omitempty"`
 
 	// Why of a retirement
+	Why *string `form:"why,omitempty" json:"why,omitempty"`
+}
+
+// LiftJSONBody defines parameters for Lift.
+type LiftJSONBody struct {
+	Off    bool   `json:"off"`
+	Reason string `json:"reason"`
+	What   string `json:"what"`
+}
+
+// LiftParams defines parameters for Lift.
+type LiftParams struct {
+	Rev int `form:"rev" json:"rev"`
+}
+
+// LookAtParams defines parameters for LookAt.
+type LookAtParams struct {
+	Rev int `form:"rev" json:"rev"`
+
+	// Why where something is lost by it
 	Why *string `form:"why,omitempty" json:"why,omitempty"`
 }
 
@@ -1202,6 +1347,9 @@ type AddPreparationParams struct {
 type PutPreparationParams struct {
 	Rev int `form:"rev" json:"rev"`
 
+	// Why where something is lost by it
+	Why *string `form:"why,omitempty" json:"why,omitempty"`
+
 	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
@@ -1293,6 +1441,9 @@ type CompareRoutesJSONBody struct {
 // PutShopParams defines parameters for PutShop.
 type PutShopParams struct {
 	Rev int `form:"rev" json:"rev"`
+
+	// Why where something is lost by it
+	Why *string `form:"why,omitempty" json:"why,omitempty"`
 }
 
 // SideBySideJSONBody defines parameters for SideBySide.
@@ -1312,6 +1463,51 @@ type SwapJSONBody struct {
 	To      string  `json:"to"`
 	Version Version `json:"version"`
 }
+
+// AddVesselJSONBody defines parameters for AddVessel.
+type AddVesselJSONBody struct {
+	Name string `json:"name"`
+}
+
+// AddVesselParams defines parameters for AddVessel.
+type AddVesselParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// PutVesselParams defines parameters for PutVessel.
+type PutVesselParams struct {
+	// Why of a retirement
+	Why *string `form:"why,omitempty" json:"why,omitempty"`
+
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// NoteVesselJSONBody defines parameters for NoteVessel.
+type NoteVesselJSONBody struct {
+	// Allergens by law, gb, us …
+	Allergens *TextsByLaw            `json:"allergens,omitempty"`
+	At        *time.Time             `json:"at,omitempty"`
+	Batch     *int64                 `json:"batch,omitempty"`
+	Kind      NoteVesselJSONBodyKind `json:"kind"`
+	What      *string                `json:"what,omitempty"`
+}
+
+// NoteVesselParams defines parameters for NoteVessel.
+type NoteVesselParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// NoteVesselJSONBodyKind defines parameters for NoteVessel.
+type NoteVesselJSONBodyKind string
+
+// FromLotJSONRequestBody defines body for FromLot for application/json ContentType.
+type FromLotJSONRequestBody FromLotJSONBody
+
+// ReadWordsJSONRequestBody defines body for ReadWords for application/json ContentType.
+type ReadWordsJSONRequestBody ReadWordsJSONBody
 
 // PlanBatchJSONRequestBody defines body for PlanBatch for application/json ContentType.
 type PlanBatchJSONRequestBody PlanBatchJSONBody
@@ -1366,6 +1562,12 @@ type AddIngredientJSONRequestBody = Ingredient
 
 // PutIngredientJSONRequestBody defines body for PutIngredient for application/json ContentType.
 type PutIngredientJSONRequestBody = Ingredient
+
+// LiftJSONRequestBody defines body for Lift for application/json ContentType.
+type LiftJSONRequestBody LiftJSONBody
+
+// LookAtJSONRequestBody defines body for LookAt for application/json ContentType.
+type LookAtJSONRequestBody = LookIn
 
 // PutMeasureJSONRequestBody defines body for PutMeasure for application/json ContentType.
 type PutMeasureJSONRequestBody PutMeasureJSONBody
@@ -1445,8 +1647,32 @@ type CheckSupplierListJSONRequestBody CheckSupplierListJSONBody
 // SwapJSONRequestBody defines body for Swap for application/json ContentType.
 type SwapJSONRequestBody SwapJSONBody
 
+// AddVesselJSONRequestBody defines body for AddVessel for application/json ContentType.
+type AddVesselJSONRequestBody AddVesselJSONBody
+
+// PutVesselJSONRequestBody defines body for PutVessel for application/json ContentType.
+type PutVesselJSONRequestBody = Vessel
+
+// NoteVesselJSONRequestBody defines body for NoteVessel for application/json ContentType.
+type NoteVesselJSONRequestBody NoteVesselJSONBody
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// ListAllergenChanges What ingredients gained and lost, what is to be dealt with first
+	// (GET /allergens/changes)
+	ListAllergenChanges(ctx *echo.Context) error
+	// GetAllergenChange One change with all that it touches
+	// (GET /allergens/changes/{id})
+	GetAllergenChange(ctx *echo.Context, id int64) error
+	// FromLot From which lot on an ingredient has what it gained
+	// (POST /allergens/changes/{id}/from-lot)
+	FromLot(ctx *echo.Context, id int64) error
+	// ListOpen Ingredients of current formulas that nobody has looked at
+	// (GET /allergens/open)
+	ListOpen(ctx *echo.Context) error
+	// ReadWords The words of a text that name, betray or leave open allergens
+	// (POST /allergens/read)
+	ReadWords(ctx *echo.Context) error
 	// ListBatches Batches, newest first, a part at a time
 	// (GET /batches)
 	ListBatches(ctx *echo.Context, params ListBatchesParams) error
@@ -1555,6 +1781,9 @@ type ServerInterface interface {
 	// AtSize A version at a planned size
 	// (GET /formulas/{id}/versions/{number}/at-size)
 	AtSize(ctx *echo.Context, id string, number int, params AtSizeParams) error
+	// BeforeLock What would only hurt later, before a draft is locked
+	// (GET /formulas/{id}/versions/{number}/before-lock)
+	BeforeLock(ctx *echo.Context, id string, number int) error
 	// GetCostFile What a jar costs as a spreadsheet
 	// (GET /formulas/{id}/versions/{number}/cost.xlsx)
 	GetCostFile(ctx *echo.Context, id string, number int) error
@@ -1585,6 +1814,12 @@ type ServerInterface interface {
 	// PutIngredient Store an ingredient with its offers over a revision
 	// (PUT /ingredients/{id})
 	PutIngredient(ctx *echo.Context, id string, params PutIngredientParams) error
+	// Lift Take an inherited allergen or flag off, or leave it again, with a reason
+	// (POST /ingredients/{id}/lift)
+	Lift(ctx *echo.Context, id string, params LiftParams) error
+	// LookAt Sign what is in an ingredient, as the packet says
+	// (POST /ingredients/{id}/look)
+	LookAt(ctx *echo.Context, id string, params LookAtParams) error
 	// DropMeasure Take a house measure out; the typical one counts again
 	// (DELETE /ingredients/{id}/measures/{measure})
 	DropMeasure(ctx *echo.Context, id string, measure string, params DropMeasureParams) error
@@ -1738,11 +1973,82 @@ type ServerInterface interface {
 	// GetToday What needs a hand now, in order
 	// (GET /today)
 	GetToday(ctx *echo.Context) error
+	// ListVessels Vessels that products share, with what they carry since their last clean-down
+	// (GET /vessels)
+	ListVessels(ctx *echo.Context) error
+	// AddVessel Add a vessel
+	// (POST /vessels)
+	AddVessel(ctx *echo.Context, params AddVesselParams) error
+	// PutVessel Rename a vessel, or retire it with a reason
+	// (PUT /vessels/{id})
+	PutVessel(ctx *echo.Context, id int64, params PutVesselParams) error
+	// NoteVessel Write down that something was in a vessel, or that it was cleaned down
+	// (POST /vessels/{id}/turns)
+	NoteVessel(ctx *echo.Context, id int64, params NoteVesselParams) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ListAllergenChanges converts echo context to params.
+func (w *ServerInterfaceWrapper) ListAllergenChanges(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListAllergenChanges(ctx)
+	return err
+}
+
+// GetAllergenChange converts echo context to params.
+func (w *ServerInterfaceWrapper) GetAllergenChange(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetAllergenChange(ctx, id)
+	return err
+}
+
+// FromLot converts echo context to params.
+func (w *ServerInterfaceWrapper) FromLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FromLot(ctx, id)
+	return err
+}
+
+// ListOpen converts echo context to params.
+func (w *ServerInterfaceWrapper) ListOpen(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListOpen(ctx)
+	return err
+}
+
+// ReadWords converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadWords(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadWords(ctx)
+	return err
 }
 
 // ListBatches converts echo context to params.
@@ -2627,6 +2933,30 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	return err
 }
 
+// BeforeLock converts echo context to params.
+func (w *ServerInterfaceWrapper) BeforeLock(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BeforeLock(ctx, id, number)
+	return err
+}
+
 // GetCostFile converts echo context to params.
 func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	var err error
@@ -2701,6 +3031,13 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	// ------------- Optional query parameter "confirmed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "confirmed", ctx.QueryParams(), &params.Confirmed, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter confirmed: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2878,6 +3215,63 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutIngredient(ctx, id, params)
+	return err
+}
+
+// Lift converts echo context to params.
+func (w *ServerInterfaceWrapper) Lift(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LiftParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Lift(ctx, id, params)
+	return err
+}
+
+// LookAt converts echo context to params.
+func (w *ServerInterfaceWrapper) LookAt(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LookAtParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	// ------------- Optional query parameter "why" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LookAt(ctx, id, params)
 	return err
 }
 
@@ -3475,6 +3869,13 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
+	// ------------- Optional query parameter "why" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
+	}
+
 	headers := ctx.Request().Header
 	// ------------- Optional header parameter "Idempotency-Key" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
@@ -3888,6 +4289,13 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
+	// ------------- Optional query parameter "why" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutShop(ctx, params)
 	return err
@@ -3935,6 +4343,122 @@ func (w *ServerInterfaceWrapper) GetToday(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetToday(ctx)
+	return err
+}
+
+// ListVessels converts echo context to params.
+func (w *ServerInterfaceWrapper) ListVessels(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListVessels(ctx)
+	return err
+}
+
+// AddVessel converts echo context to params.
+func (w *ServerInterfaceWrapper) AddVessel(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddVesselParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddVessel(ctx, params)
+	return err
+}
+
+// PutVessel converts echo context to params.
+func (w *ServerInterfaceWrapper) PutVessel(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutVesselParams
+	// ------------- Optional query parameter "why" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutVessel(ctx, id, params)
+	return err
+}
+
+// NoteVessel converts echo context to params.
+func (w *ServerInterfaceWrapper) NoteVessel(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params NoteVesselParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.NoteVessel(ctx, id, params)
 	return err
 }
 
@@ -4000,6 +4524,17 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
 	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient, options.OperationMiddlewares["getIngredient"]...)
 	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient, options.OperationMiddlewares["putIngredient"]...)
+	router.POST(options.BaseURL+"/ingredients/:id/look", wrapper.LookAt, options.OperationMiddlewares["lookAt"]...)
+	router.POST(options.BaseURL+"/ingredients/:id/lift", wrapper.Lift, options.OperationMiddlewares["lift"]...)
+	router.POST(options.BaseURL+"/allergens/read", wrapper.ReadWords, options.OperationMiddlewares["readWords"]...)
+	router.GET(options.BaseURL+"/allergens/open", wrapper.ListOpen, options.OperationMiddlewares["listOpen"]...)
+	router.GET(options.BaseURL+"/allergens/changes", wrapper.ListAllergenChanges, options.OperationMiddlewares["listAllergenChanges"]...)
+	router.GET(options.BaseURL+"/allergens/changes/:id", wrapper.GetAllergenChange, options.OperationMiddlewares["getAllergenChange"]...)
+	router.POST(options.BaseURL+"/allergens/changes/:id/from-lot", wrapper.FromLot, options.OperationMiddlewares["fromLot"]...)
+	router.GET(options.BaseURL+"/vessels", wrapper.ListVessels, options.OperationMiddlewares["listVessels"]...)
+	router.POST(options.BaseURL+"/vessels", wrapper.AddVessel, options.OperationMiddlewares["addVessel"]...)
+	router.PUT(options.BaseURL+"/vessels/:id", wrapper.PutVessel, options.OperationMiddlewares["putVessel"]...)
+	router.POST(options.BaseURL+"/vessels/:id/turns", wrapper.NoteVessel, options.OperationMiddlewares["noteVessel"]...)
 	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList, options.OperationMiddlewares["checkSupplierList"]...)
 	router.GET(options.BaseURL+"/prices", wrapper.GetPrices, options.OperationMiddlewares["getPrices"]...)
 	router.POST(options.BaseURL+"/prices", wrapper.PostPrices, options.OperationMiddlewares["postPrices"]...)
@@ -4012,6 +4547,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet, options.OperationMiddlewares["putSheet"]...)
 	router.GET(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.GetLock, options.OperationMiddlewares["getLock"]...)
 	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet, options.OperationMiddlewares["lockSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/before-lock", wrapper.BeforeLock, options.OperationMiddlewares["beforeLock"]...)
 	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions, options.OperationMiddlewares["compareVersions"]...)
 	router.GET(options.BaseURL+"/batches", wrapper.ListBatches, options.OperationMiddlewares["listBatches"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.PlanBatch, options.OperationMiddlewares["planBatch"]...)
@@ -4090,319 +4626,356 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rjty21iD6KkKdA+T7MOW2s7+cvQfOL8eOd7zjJD7dTjIbgSGwpVUlplWiQlJdrgQG5mnmwb4nGfCm",
-	"W0mqRV2q23b/iR2XRJFrLa775a9VxHY5yyCTYvX0r1VOONmBBK7/73s4qD9iEBGnuaQsWz1d/bQJZEJF",
-	"cAv8EHD4owAhnwYCMhmQLaFZsKcyCWQCgSA7CCKWSfUblQEVAcnEHjjE1e8ki4MduQERZEwmNNt+HTCZ",
-	"AC9fLLIYuH2dw6YQEK/WK6q2kgCJga/Wq4zsYPV09SqGXc4kZNHhkdr7eiWiBHZEHWJH3r+GbCuT1dMv",
-	"nzxZr3Y0K/9/vZKHXC0gJKfZdvXhw4f1ioPIWSZAQ+INZ9cp7NRf7b7UX0mepzQiCjCPc/PE//hdKCj9",
-	"Vfvy/8ths3q6+n8eV6B+bH4Vj926+otNOJNgR4UkNxAwHpAgSolIVuox+65a+llEYyoPLyCigprvkjim",
-	"agWSvuEsBy6pOsGGpALWq7z2T3+t4gJCIlvA+f+eKOi04LFeJXSbgNAPbxjfqddWMSuuU1iVT2fF7hq4",
-	"enpHhVAvPv1rRSXsBO4bO/L+lXn6yydP6o8QzslBPcEKGTGFasxyHHIgklzTlMoDcuOKjCGLkF8osgi4",
-	"JDRDr39L0gKQz+7JAbMNfdI/CsohXj39rQSR+1aFuuZ+2/Cpnb3C37vya+z6d4jUGu8fbdkjhxdDfhcl",
-	"/dV+fkR3OePSMBW1+dWWpCnNmXxMMwk8I+njiHF4bBfRB1H0LDypmEQgaYSEaUQlRz+ckgi/8o6k6Gcl",
-	"4ZJg9/FhGAc5ySQ/XBjIjYG/WcCAX3NnX/inguGuC0HygS0nhmUcwyYr0pSovz6VvIAO0NJsyyGmlkGf",
-	"/ha7Uc/Zf75mLAWSmatNpUBevyH0cC2iLixkx+DHrGDwo+SNuuZ+bJ4c9J89sFNf2xrg8SJ1nI/uit3q",
-	"6d++/OofX/3P//r7V//QAtP846PyX/9n1yJ+LFRSmcIINqe36l5fmzPWvn2Ccd0A5DTbXjiAjsGLXUPv",
-	"7Bsio+Q5M/LR5+7IULLY8PlZBeX1IUyZFEh+9DvhYjLeU5qZQ5UHGVR8CI1f0wxwx1lKn8hYmHNqaHXW",
-	"hXPg4e+Eh4N4OMnM3ColjYxYY+DdY0FTv2EGnxUpuaUqbNTgt65I2ZLTMQza5zmlXOT5RXWvPG8oyfPq",
-	"Yn6rBZzvzWzCjEh4JOmuBraKHK4POLKJUiWXrMp9fQioFAHbZ0GUsuhm9VShsm0E7BPItK2UKDtpz5mE",
-	"gCpo4HYW1w2DNP1ps3r62/C9VKpcDPHqw7s2bX1YrzY0TfFLvVRPd66TgIEBbp3v1NOd69C4gSSayb9/",
-	"teriTYoiQ+oBhn8RLl5l3V+9oVmMQ3hKrhknklnqQ335dfVO59d37NZqAKjlftCPd66Uc5p5oOGNetxc",
-	"pc7llJ5ieTRuwUv7Qs9qEfEhtkv9/ND2WIpUSQT8cez1iFiRSaF9G9TcyGvFWlbrE0Lzyy5yvGXUA4W/",
-	"qKc7z7QHuk28YP6re6NjvRb/p/HKwMJSvGLxWhycYtzXkEXJhUHFGMVKv19x7zdkC94mSXpanXnShRmN",
-	"VA81Ru/wku2PtYIOZQPet42Sv5/Uc92G7OtrfTas5NSgmyI5LyFiPPY2yI1BfwJ0bd+VNhBvTkL8ElIg",
-	"Ap6pR62Ei30Y4qCAs6uFA9K/R+Fqyly1BlYrUMhO6TWnxS7ccLYb/+XZxDPJYjG7SjyX0HfGCup+Kjn+",
-	"TOI2qJUEVshuh0BKriEVoRaaEE+3lhZQDVLSctD2K0QpkU2jB/HOaQj6mYDK/LuSaiN3agNykvVj3So1",
-	"+EOVSg3q01ppMdSEXN2+gFu+yEqCHsdRhLR0gtCaJC+im8n3Qqs0BiJtbLQko9nburRT3ZuWD9Zwty5F",
-	"kuVCjetXyZC6Zdu67h1s2oqrGt+oIbQG/IrC7A21t68EmWO4lrWhtCsrmGdQr5Ty4iff0eYui5G0o2gy",
-	"xJtVzqoN82SkU0S9UqQE9zn7cGiCjKhgGfDpflQv43YGeSRkGJMDlqvGEBq3wumH8yRM6Y5iY4d5EkrC",
-	"t4B93oNH3QJ33pBpTIrggwNHJpW+FhUJtuir2mQF5dKj5lhe/QLUAVaDdQ2j9fvl9q7tOEuoWGtCcYop",
-	"xsQvFHxZTUSykBuFv1s+R6RQS+Hl83PzAk6A4jlYxIFIH6U/k5z62pnWu4HZeV1axQXyECAk3dnLNOgJ",
-	"+u4sPJTIcEezEBtULV/Y0ayQgI19+PkQ85Rk2QzqvwsenYD0L8BjGslvDq/J3nBpvgUhw5xCBOFuhw5k",
-	"V8x96HNv4X31LS8evyM3EBb5qQ/8QG7g5/wMQoGXjovT3hvzqH5pS/HJJULdd3ChBQQBCbLLUwhzDjnh",
-	"5JhtzWHMCMYyE8E/lzScU8SV16vBUEtsVmyzxqsq2huQhK1b0+AuHZyjup8NMdpmquuGfCrppyaVupHe",
-	"op4Sa1hBrAXpSEn8nGQxjS2T95DEFKmbYxl8F9nod9+h8imqY0xMqXD6gB80UriFFJngcOz1nTkVwmym",
-	"yoXQXzxFS0KAEBfu9KPytvQSBogJs0F0LzMyFGqhbsUuprdGxd2iOf4GOGQRoN+QnJJUzO0FayHHfqS5",
-	"v8bx1hUkEAzAgnrs7We7nHAqvAl+QyGN8erqS/X484RkW1jKc4hfvSevwR7pBMyt5LqoQW7MZXGisImE",
-	"ERYR2chSvo9XP69hw2ZwUcBmoyB2Alvfmqc+rD9hKipBurYYKoGDudNNgphwt5mgI6QZSSOWsBSbQkvS",
-	"SGlAuy36BX7NkkPMrdaBeSVhqVKROEvx39kQrHWwodcc0GbleyawD1POMvyGcyaJEF6wzDmTYBJZMK4x",
-	"IgsFdawtLFjstRtRbK3vESVuSYZ99pZKohTyOCy26Gx5yxh989zMixVoDSHVgef23iLl8vyOoNblTaqD",
-	"8oiaG1eoopkWPbSA8A6VBV7nARNzwZ+zbJPSyDej9dq66uazFNarnHB0Pvct4ZRgH97XHPU+Grd5zx5h",
-	"bc5cbrPaA1q1sJCeqli8UNQ6QqdQNNaOB8+V9JLbmPTMC7fNR3sC+z2EzK1gNVLcvqglnuBBzYEIrE9N",
-	"AGRY15JXzr1PxGTxeiUX07CQQUU/X5QB2ynhzxcQpdYn459fBnwLC/jvIpZJQjPkeikVSE6XMQnz7xbv",
-	"MG1XbzhPmT5B7djrGmzdrk+QRFyh8aKO0jHEUVurTSLGL95LJyeTzqp12zne14cgJft1sL1eB4UI/vt/",
-	"/5/V8IlTsr/4lkTJbz1Hfzfq7CnZ2zOn9BbuRcI8Oh6NDuIoikIyyULXBvGxzszyfftRcxp0Eq2WUQ4T",
-	"Y0UUi4odZPJ7yKV3zViV5HYaScjysg3NtsDLtHNkDNA3/jd33I8KUXhEdn2qA/ZoRtyb6nJ0royFLtPy",
-	"2KuacxYXkcSqCYzb3OsZnddl9KcpjiY7WvWlszkOzhNefglZDuguzOR6wBec7Bfkn/i8hIFS2smlsynD",
-	"ZpvaHERENe4tNnjppUhLyJFUTG4AG3Jo0Z+NeRqA47RYRSTTVNhvSwesd8F8SLNQuz7CHHhkkY6gklI/",
-	"C7eEZq3c1TmUyuoDKWvZjnMsX9OZwkh7f+NuXjlLWp2teERnOYzMZxQklWMRat4hkaS3vX0yTmygdRXc",
-	"oatK0GTVt8d1Lzke7ayD9o6opRu/uGCovUwTY6Hf3tJYmeJjYjtSkigZLj85bqrgXsIqKOUL++SAT89d",
-	"QBlMwSMdzFt39EpPe1A0RyiasIfS/TCeQ342+up6tU8OYcawvmkqk5iTfdYNmfLnSbVq1SpYqqveQLIP",
-	"HzW9kTJW8oc6LFoHb52gvb11g6U2eWWLEZb0XKEJYaE3mP1IK/3b95KTV1le+OpxWtVU4jL88smT7UJK",
-	"fpErndhLpTjyzZdfXLf3fLQ+LsxVA9nEKNdLsqOpr6urikfh6vb+mZIsgu6aPRsrwmct/GJe6IySnDSS",
-	"2yEqgSFyC6OR5F1P4hif6nKCShv5LCc1CUjjEZzLvHeU6IEM8tXBMDXO95JuC+4LTY9wa6PE1QdEll27",
-	"BTwc9/ZIc/jszVLipL8emYKk94W0LOfx6v/27hgy01z6L11h+DLuqA1LU7Zf1I72cfdwUNCdXKTRom1r",
-	"yhKJc+68NDWoU5w7L82V112yPJGXHUK2WSA4ae+HR+8So9pdwqan4QIVOfC+6i4f72XC0ji8JtGNp/sD",
-	"m9juqzjhI015gs6ZqZURIF8oeM6wq/9R0J47LIhPw5or0tewRkQkhRDeV2SESRxjKXClQfk6thiPxXHr",
-	"X6yRgvLkOvGuL+lkuW7+7l+RvVw+ApFhCjaF55gsat1yJnH3BmM5/syGpik6qx97n+epmmbRzQzVgN7V",
-	"cx7K3AgH9Onaz4Wr9/Kq2zZG3EtzbzsZl08Di0MKd105ZzVod6Z6qVzZ78LQnNtw6WS3t2Rdc7+Xt7dZ",
-	"JNdfKVdPvqk6T1XXs0INxm6s2NlI2/GfZYRpLDM8qfwjBHm3E61kkU0wKHaVku38nNj4m2dcskV+ddSb",
-	"E+hv4kIn/3ThmEmhE+sn+ThkX5QSuhNLhicXiHP4KNS1EvUF6r8/cQk2JSB79oYmbUdX6YM/Ktd2MsjQ",
-	"UUOqdAmdIVHTGw6u8SF7x5q3oqJMhAyyLGWk/PnOtazz6FjC0hgEPphIs1vgsk998WllcZSP4jZSLYPy",
-	"XHxnOmRN8Vx8R4Vk/DCic6frkYkIl3K2x/vx7I7Gec31l2wDTgTN1U8/lvCq7d6DLFyQhKYL9KogWFvN",
-	"duQ9SRTt0gLdvNYl3NoPVufBo3KCCvtKP/omJd41BtWsh67q+I2uJp8/PWrD+DWNY8jm77Vv8mFmJqEd",
-	"zCv8Mh3IFUbwVWCuA2Zd4gZBQTX8j6WghuPRsw+vwHThFY20O0yTIFF2CbouFIjC3Y6l4c0Wnz2iFqPC",
-	"Ns/B9BJsFDcPdviqPaq5VyaoPITbcIetcF7IgMM3jYdUZz4Ir35NeI0a75pmCrkeQz04jeAn9Q5ySkbi",
-	"0X7+u0tTqt/Zyl539vGxbjzawSud14ZTMGUjaZ5QCSLcbcOb7dh8Tls8EqZUSD8yEIeMZYcFLFN5yGlE",
-	"0p5xSUKdZ1KaSM39Vb8Czbu/tlzN2hbH3Gfd6chwey8pGpdn8qqeujIpz6RaaaJ3H8+ZibgRobICujGm",
-	"f4Zs6NecM0P2x79jmdnCfoHRF2w2zjPoffZiMmlPEPTEvZs7zt1wQzN3ce3tqfzSbX+yQYY7SPMW2pGd",
-	"JcU1yKtOqBh9qnGRJqtUY7K0H9Qq/abwSAP4OaNSj3HqvENqrZBwKpOdG+WI2bqQoVeg6KPTBG8yts9C",
-	"Mv8GxqqY3tx8B0QU3CPf6gfzAtKi/Ag1XsIFxKEr3Ef2qRJSLXvvderezqbDECxf0swY2XhgSOrC7fR8",
-	"swfzYFbzINc1RF6FTe4drJtyhAliVJOwFVodFGQC4lfZ2PLks5k35hJ062sRsy03mkK3JVEr0DSZVgOX",
-	"DSTVuH2LFdQkmZeGN6Wqwg7+8VPt5in5JFxiW0LrZz2q4PKUoJv8UGQ/oHaJgP5ENXKAIsbpmsCRBfm0",
-	"0JEdvLhUV6WjPjT4pkN2Z9OPNzaqM/vAq4dBLg+DXO7RIBcOJD5MHz9+j8fBeJWA3vfZMUSuHM6qc+FH",
-	"yjhOOEG+j3De7HobjitRTL0GmCsxj7NWfDIVHFxwSjeLRzXdc5O6bWbDzhS0ORAgsTdFPfvepPD8SkUy",
-	"piowZDlkNNuGrt/ApPtLxA22v8G5ptLo3N4FjDSW5xCHeyqTkNEUMWXPwKbcELIc4vtyfMa0iojXylJ6",
-	"SSIpPtIOjTHlEJUOEUTwF7Yk9VBQPDpA4p1lIMM/CpJJ2w5mXBFo7SRdbR4bH2nAqW7iIjhRjURG8iK9",
-	"whtGvRMsPFQNj3YT4/oquF4KTsyrVd6dKji9hpRweWHOPq7A1CxRwXFCeHOphlKL2wh0m0j8MC58r0rd",
-	"kCKcqcbIZ7jVXejQNJYJFohdqnGvTlz2mq2U4yZkax+vY7O6S0cUimVLE/Rb/f6Y6OTSt0mXBeFDDFVL",
-	"764Yw3zj9ju3qhC8xMjoqGxngdr1W3gv31CIkGGtjbUmOwoh7xcnS3qTS+6Ix2WF5GUwe/b+DrkSkx7j",
-	"ZSq1Arf8TJPl/aYY3p7T4SJutzV6+cyFiIvRKKDYS1/SWMliHL+tl2Pqa1fjbnW6RzdfKWXUFCv+dTVF",
-	"3ddh776B0IcR/SkRE17qfSTt51Fu/9f1SfFTXP+vyX6KPJ8ixDokWME5ZNEB2+k3IimapeDZj6Q7CP9k",
-	"GSw7ILG8vM5IsuepgaEZV632hbpF+0l3qJpCdr9G8plWbWUTLoQ+YN6oenFhikzRsSKvxNAIMum1dfeO",
-	"x+a73R7WU94ARROWRx9r79h3NGGNgib729RSLrPPYxwqxV7hHRXCauTHWuMyNcEdg/uqVIyqbNXt7ATQ",
-	"IyYkzbYXJaTGgNwuUoL8ha0z8i5+9+gBi0aR71wudGcWsSfa+7zhbOc1zGtcQ3aLaHshHb7dluuLe9yz",
-	"GqbmuGuvmbdnG4/IlPlYK0xWM5VR8mH2BmPd+NMp4vooGFnsYDpBGF9J/+nYJJIF6e1RdDKLYaF+bdeE",
-	"8yU8QOi64Vtq+rD75eTFnHjES/UUBdS+fWb1V93ktmhNJk1DN2niWLZ5Xdv5IzoQi/DEDs1D9ut9PxcC",
-	"bEJmRwQd38fO5BzgJ3WP7ABX7RaTPtq6KifSQJEtv6lMaBaWB0BEXJsKSgmpLig06bSFo2O0rys+1XU7",
-	"O3ZrqLFO3O56ltwFZ0SXfHWiDe1S4RfrfUu4j9D0yMzvMhdwVYjlVybWIL5m0c2oqRQLtJSwg5Y82Hx9",
-	"lhmO3QtJd1aUn+4HVLX37OzzX3X3Ov3hHbtdQOqW1Tp9Lc2OmWx767xIPWItl0UKeGiX6caDjdCN51Mn",
-	"9285ifsqOG6BxzQ6Xdnwi3muLG4oO36OmdFYSyQ4Bl5vT3uxcqipdxopj1cjQwf/OvXXjup270Dp6Aij",
-	"9bqLPVbrZfJZFEEuFxxn++FELgKT4qLcxKhUBKX229M8JzvwTiInnNNbkvZldp1U4l1F5IhX0em6kMUe",
-	"6dWQxeIejImjOypHQxWf4KSeDPdEzN6emUQ32PzosfVcSjXaoSEqJLcPTKoeQ6rqtiOXb7pyvXVCbRaq",
-	"Xs7NQtWgrbrJ2cqk6iJWxFOHUQ0Atk7KppeVFPAOwWwsj5jOapzTxHdOPna0hcu3QFit+EKNiHGum+Sj",
-	"bbClWM+G8QUaXW44+xOyickJvpzOxxsrZGi6S4mpvnBj5fV28jA/D7TyYFmYkAxPCNX0G2SBmweR5cB1",
-	"xfGkrh5jXnTgwbTgZ2zj4cPmQKIEBBoEHCKgtx4w82pxjR2Eei9FzHolE872GRo0uoQV+/BsSSizlPg0",
-	"wxYuiaRGHE0eXgNN7dKVEKjf8hb3MRy4TqeWTrwGoVVicLwN8pztFG+J71fxp1EW3NYmqwsOZw/GyYNx",
-	"8nEYJ36Tth8MmTkNmbUfk3K8ZSYuZaWhVxw0grwngPQ5s7D7ypY+WkbDYVMI+HyY0tiysAb3slyqxsQM",
-	"90LUimkdr+IKU5S8IvNXf0w2tIcNhackozcj4rLlHjyZsjnvVJb8rUte8ObG4DG5rR4J6CzYWSIYGJEd",
-	"2B5M6F1a7113O8GU6mRKj61GddMDvQf3Uk9Tw7qmj1/TvdWzaHV78EuadzoX3HDwXO6lfqNnMfYneC6m",
-	"3uhcLLFTetFrfade6FwK7fDDi35jYnvt7415paeL7Mbln6DXu7TvdC/IiPDd4KV9p2dBdEM8M6yhOQ1X",
-	"E64ITIJJIBMITGLJsKfly956I7+TXZlXOg8mE7L3XO6teaVjuS6HjplCYf05LkSMER2G5U8VHGO6J9xx",
-	"cGLBUMMnE0E4X3zAz9//6Tnwvfzr99J0WG5c5YCzGsPhRrXtOOZwpQ5zv5zGZl/TT+eUKp8hZPiGfQf0",
-	"g9MbLblLh2AkPk7fFDZyTCeongvZOxdP7b6keefrMyZ0tQULKhyBKNROJZDvnKJ8v6hfb2vq2V5lkvnq",
-	"Lg9NLR+aWt6fppY+PaLIDWTnD1djm1fe936UDnz4FpSOwYz3Zo6YcEnSdIax836VfVeSZLFHk8BpTSVT",
-	"U4CnDopDwpRJmZVjZSkVyS/8bOSV76RKasiwoVpghKw9+lQxewkR4/F8dSE9Em6SaxjpEJ7ZC+mR0kcE",
-	"1kg+nf13P8zZyjW2VHjK8nGHZoe8ZhvDer/hVuqSGyFVA0K5bYsSzDV6zeQMd6hy4d4vTfxtwTOIn+3J",
-	"dGfiZc2t7MFrIRW0wPLQKTOv7YfQE681fNyhpgKnlLIPmeCfvXv2IcH7M0rwXjJh+yEN+xzO6kUyq3HG",
-	"Tyk1xhtAV1VE1LN5NTYrqj1Yv3wXI1/t9qaK17dVoBZ/ynGWrHoLpVk5TXPaycYU5YsbgdUallAvSBZu",
-	"OMCfPcM0llQ/YkjpLdhkKJSJ98K90WniLaXOQCa5z0CRMslrgabmd6EsOV8I9vDaFYebn5pJFs7hR3vQ",
-	"5ybrc379UnxdkQ/qon7BOudOJoTpBz9HDVPuaeZFhmWfj9M0+FBEiCkitFRaib2aoF47/3bJuB3jcJir",
-	"DxDTqk1DxcAp0lM6oPxAYvg5X6yrlICIgxw/S8e+j4CDPchoMNz4g4FELRViYJw6wYZNmUzQvXsFSdHR",
-	"2GJLsMvqruFjvJAb7ak2r5uBviu7SbcBdz5k41GLlqkNR38g/Ma3x3Ql1s4xS9sojPOZ/S4gwFZ2FycA",
-	"zoHEwC80oMZA27xvgG0H2fvBe8lS1121ozkLwwQrOHomca4g5NnEcQ90m9Bs25TvmECC54TueqmUA1aV",
-	"59Xae3lwXA+/H8r1JrXw+wEk8OcJjGvkVysHOrYq7KxxCbscOJEFB/SMw0htyHO6u3sHHQlOmaDZNpwS",
-	"dXZr+H5zy5gGWs8H6n4P+8ZowwNtjadWwz/eww4kVh/f3YYW7V+N3G+1wj9G22hT91Ct8I9Jlafzz4oU",
-	"KctP9Kw9ubcyG+dEeaLWMgzum4htIqnnorf3uq64RQWexk1vXOF1mfxTuwGtC9REdRNtlp4b17xxXzGq",
-	"b5M3jlWBXfPOcVrSyVwiViA78MySN5nrIcV4z8/BI43Uq8iWjTB+6tqbhgaq1bBB4LQ2wz/C/kXdy+wh",
-	"Y7eEZjOn3ntl+/0I+9cM2bPVQ8nzcPO0Y0XtanNsL/86EkZe5h9hP6ZuekQBsctiPdnGGCIamxa4G2o8",
-	"2MNDe9LUTZE+9ex36hnLOBA5c/8iXJiEOecFh0xxlN9KhXtl92imvJt/uGVazuj9KKZdm41VgqDawnEP",
-	"23q+XH122InGvO7JenfloVcME/hQ7fz0rbm0T36whzzVelg9U7NOTj3/q3uuMwXuXUe3ZnuTP4kGLA99",
-	"VR76qkyMNMzRvkkDGyd6RqSE1qTODA070G06mt0r0D0rWh0qcH0pFHtvtqHANp+otZrANZioOkCg+j4c",
-	"i7Go1g6rYcyYPF27vttXDYrV+cpmA1VDhTK9+F3v7cHF6mzzhkarBmyDhnoTBGTrg3o2N7K9gYegqmwv",
-	"3+TX83qdunwjfxvnGvF3hfi7PvxdHcORCece6IR6D2ovKw1qoaEhG07KXnM1vHzVYxUfoa/TZCLTBylr",
-	"aIWRo2qECb27ReMR+yCHnHCCBY8guzydXtxplhl1K4UkWRzSMSUNGmkGxeVJmhCo0UrPJptY00UjnXTN",
-	"JI2Wq6pnuu3N/P7EkTqQzQbQb+MiYBY+E2Ngb77zhHB9ZM8IFTGh29F+90zJwhT6nOop24/1kFcTT+ed",
-	"B8TCMkJ9wjVcG0GjzmEB1Th0tc/ayqc0ZSFAiIs3342iE/O2pZPLEfOP+7F9bLj1Ye/YyjjkNCLpGOHq",
-	"Xm0AGRcddACYGB18Q6IbsqXZdsSItJQJ4RmY9Ziqxi23HTlU2by/bm4SmTzRBMrUHIo3hMav7ShHr6YU",
-	"ofPijvI7nHm8chlz8t7s4CxDB4UqWuQ5dFlBf/LA5Tckg9TbMAdJo5BmhjN6XpTGDP8h4+stvJeinGYW",
-	"keJYjRh6/bl5ASc/opTQ3fwqinMSDu3zSpLoxnrN05p2e8Jx7h4tAbShGRUJxKFP2ozPs7PE4G4AcoSD",
-	"uD3LTl0dPOo1UWvGhBtRSG4gNJHIQTe6STzTjOW9J5yzQnKKwexLui04VGTPaBpKFgpW8JH8srZCeH0I",
-	"tYteTkohPz0/MucggN+aiao0i+H9aG+tYKnnxb8s30HmJZBUjmVmAqRQ78oEwoil8w+6lFRyIhWMxm7R",
-	"vKMMxVsqZ5FjLgmsfg2O+E/Z2sZc3eqWlQMBdFJEa3d92Fj3Cp1hEHWSYvNW9d2QuqRqMuf6da44Wk1E",
-	"ddBFKWKaNI00KrSQnmpXlExxwSzMGEv3nhzXo56IhaWC3dFKBHj4Ozrp2eeidSUgWU3PXYiKKKu74DZU",
-	"2ziOJl4bZXIiSdiEGC+/TyZJJGfO6ligKbVP7o6kvC8TlMPtAtXXljJcxxcLU5cUor5ZbQsRojOIHBmh",
-	"ewNcsOx5MsLrcG3jtV1gU5vv+c2mwLvYVAJpbhL1yI3+k+2zhsPlRO3IV8gePF+OGMWroVsH0CQgj8hT",
-	"jkgWCrrNrBd5Qsmq94WYlF7s1kC2QsIXRgxcJ73EugGyxmGau3qHxfyUDMo3zZCFF6MNlaIUioRw8NT5",
-	"IhayQuaFxJadhwcKqW8tAryXnOD18m/V468ytStcYXOMTXtBHzQl10rJ29FMHTW82aJdpuwmRM9mxV80",
-	"HyTlHDbAB+RU5Oa9o7Dxb4Xwt5ySFGkljalWqTmQj3e8J1QqVCDX8qfQAU5haKZEQHv1jgKXY9KpnaA6",
-	"KdLF3QjjTXNzV0uNkS5nZTLmcY+s6ogN3lNEkt5IxpajUoH0HbpXnHAauDw4qX7UA5P3kPNOg5UP6XvT",
-	"/R3z+uk2z4O8QMoLZ+zV7lOTXo4YZ4091W98g6TrnBOj5rZkyGhdl0bwqnzeJ6IUxzA9RcnMpJvfByuq",
-	"ezuTD8Cc165cbRyFqgrGU9D002ZjsiW82odh87hpjM/3DsmOFWgOod8oMirnjrX7dm+5JSmNwyKTNJ1W",
-	"B1SHQf18VaA/RkyQKRXLEreT9UqajUrbjhw2J844uIYU6djYJ2RMIpj5hH3dpjnjquo0bCZW1ek1xtSt",
-	"18Pns7I5r2mWhaAZCGzXPfQUkkwS27sI8/QchKYnKOBzSmJqM/8FdrwI3SYy3O2QTCixQcSOpDvYktRH",
-	"48aPY2fYQh6Q4R8FyaQNJGKiMTuaITPINKXHRSS9ym63FN13SDJuJ1QgHr6t5w3NPT1svdrTWCZYsmhr",
-	"D9J1gY+s1FC7LYFRHzRSfqZOiS1AN0irnLpe3sVmHLRBAhV+6/eognTjuhg6q7EOS+w4pSeT0zRTdp2a",
-	"LMDuLOZj5lJw1yewmzkbs7A511MmEOheRoGgMQRsE5AgYtkmpfpYR4nXG2VENBl5q5aeQoMd1Gs3hLDE",
-	"fKJunJrCHvdCVwL4kcIriSym5/pIKo1LvwklEgjIJGQRBBvGAxLk2su+wvTZ1e3sXQa3Xr6EYtfB/v8C",
-	"xCjX+2eT215CaGJ2+yXJbka0SvP0D9wAeujVggm8bBO6yU6e2UIklVM8Eur4pUuiccR1E5qtT3VuGUcf",
-	"Gq9TaQNIfMn2D8XbD8XbD8XbXo1f95y1imUGuyqop1+6mMSUhm96hxajlohrlF9m8FXXsKLHOjBrkLLp",
-	"fla51ETlCpHLMuSyudLKnRyhGzrmMlIzXL6gE2v89hR+Tk2Y+h3b8f6uqkQZ/t71VZSezlsmlE9vHzW9",
-	"TLU/3wZEj6j7uIpY9Y0v+pLCikwUubqa2DlqrvfMmJygRgGtpTJMJa3mU9hyWn29T3GpiMZUHi4uy75B",
-	"I5I2zRolyzr8yxZjeCXrLTEx6+wTbVu4NqcqjcLabFR8lzQN0Yn+3Eu4JgJGpWDscsKpOF0b8rx60jhL",
-	"tWPBoyLKuSJQJihsNhCdrF761jxVG2d+oqxHUJZdwkazigRMLiducMmVelwDuHNyiemqh/36QHe9CrDr",
-	"OnJKiLiNo5STkihG6ycRSdNRcRiCVn9jFhU77FSMtstBfwZ5zSLT7n7aPVOLQHwPNDZwWEHFqMYwt8rT",
-	"a0Z/mi96AHty88dLiGgOI8pGSCqYR61mFlMd5sRFqsqIMZJzEBo/M+90sg6SHUIz4WTegBp21GORpoeQ",
-	"A+mJ/AxU4JzuAsHSOOxP00+MW2Z+9wTaU4f3pewIv8ELO922Hlf+6dMK3j4cYgfi+AxCMpbaEhfG2yL5",
-	"w7qF8fAuHcnIDLOdnb+AKQzYTzd/wMO2FsBve/sG6EzZnqlXi3f/VxILW4snmalk7EmmcwmErfoYxJRq",
-	"7YTm2uVi3UFmsRI2FbgrWLrrWzLvddPjZJ3a+hKUDHltpEjbWLPEc3oaQX1yQe3iOjga9lfnkZpn16m/",
-	"BsYGn8Y5z0fX6DWc50oAvyHetVnZsZfx7z0juGgOPuXV6vlLtj++6SdcjO5La7M3lP5cHn68/qx2O8rL",
-	"F8MtNXXD6GxlrzYFNd0K26GaRh7r275VyBxH2jvX6/TcM/XyLh37tqRpGrIcpmdVSCZJisaWvtfhhnLj",
-	"e8PhjGQ3I7zrrgjeobDa6rpBZg1oNHdY4qiCNzKEN8HvdMSI/ON4+CEe7vJM80AT47nCWQZ1l0CXZeAx",
-	"1eyuqLjIlR7o1/nTvXN9mFhx6ei6QbUVaWtkNLbY+DZaAkwK8KgFxiRaZmIPQ07WYcp6pl9ffejISkHf",
-	"iLuiZWSf+KZsnaluZLxiSuOymsJSp9NLHSpLgnQHRBPgRBce2+WF9G7ph7XNPTqi+U092+On+C9u+SSA",
-	"VcO6u65VloA5V7lkzVo4siMUCnA0YjE8mkRSIAKe2TnmHkRiWiXM7bmq8ixmXPbIGrCh/na3hwGn5jMz",
-	"DXWaQ7PsDjUh8R7ft86jq5t6sXwP22rLtVhfDlG2QbyOi/a1RML1rKnBfmLnmktwXeI9Ew5t5vqg5DaP",
-	"vXATXHxLIw5+QRe8PffCvvE95NgYXq2F8GlS2hAbTTzSWOrxWTQFu6F8x1MqhzSeU0fymv/kN9s6A4hb",
-	"l2mWLVttQyywcpH6+BuKFPC04zE2/dZ0axS+XR1nK6ZwOuMYRf01uYa0pJIW6ffG49z48KrUwnGXGr7L",
-	"QX61ntPmkjnU1dlASYA1gDYSGpw6i50ZZpnkWJ2E+ausvlEiz7hECxtNr3Dt2xjYsCnqmnr5XtXuXbPC",
-	"dvVEVOMVB7ReHzGfR70ae4iC52kh0OsbdQObOWbK7xdpMuHfLpZI0M0XxvbMzwqJDvv4tcDAAp95ta9Q",
-	"T/ui1+i7OE+H6xDf6ebwLrJodBD1fJHJ0Wj1amfR3Qne3np3pWtoctitrqW9y62r18ZVjVjLO+SOWVFi",
-	"o5OFtgs6IHhUg1I1vTy2IsBkbNpriOXfk7wyRQqjPNnT2l+jsx1Ssp9fTLCeHoJKjO4GNShc85am1eDK",
-	"/OYfnY+voChrEMc4uV2FoQ1za5RoIJYQK0slcPPvba/gC018Y0xg12zYUfD3tkTqvFS8DLmcGalNDGJY",
-	"joP3SI5zRWi8YO9ltLvYywmMzXO6R6kv7bJh593tyRZBTk65Gjttoz4wpZaI6DlU3Y5HxjScIMiZ6ouM",
-	"DNL9a9A6X1qI+bI4Bf0TSYDY/kFHI9lq46L0GrgA/DOX8TQp/n5Vtj72SQI61tn1hMcdzcrgmleb5cEX",
-	"u7VUu1hXff4VZPGISpbc9S1HONE42+M9ZGo/nZlNJ53kue3ArT+HECbqS6MFid3lcuU/jmedrwIIX9nb",
-	"rtywW8XV+zjQT0gouIJMjqRZn9QwV+OFy+91F2J4Kg6X/YRr9ocD33gVCIQY16i2zNI6Nl52JHb+GGRm",
-	"eFw6Zk4CFpitvsQNHqr6hSOX55bqkY6P2vqdIjBh+RhHqmvA4jLN7LHtghWIUeRRoXg0lUjp4iV+TSQ5",
-	"uiVZVOTYBzmHLMKWBBGuU4R1OL+vX38KYc2nN7VNHiv0uJsw8fF3RiSF2Vvq5pBBHMbkMP1cuvVhyIt0",
-	"gT5gHASNC8DntphaYPTjCrZhTG919Bj/GkQs01aJ6PPSCKlXngO+2lUncoYtiZB0m0jg5cf77P5pmzry",
-	"CNAdhH+ybIytb5VPxxRqF7mk/1rHtBq9NeDcvtHHN64D4TWSqVNb84a0YIrirJYtjmWrZf2s5xzishAY",
-	"J6RcSXCXgPJSLD36ZbsplienAlptCXzKB08lVuZVdzkM96llA2LLBOwbZ2veLTkl6fQLXYvvI+BbewOv",
-	"KNt3r4rdjvDDCMOtsh/cEBmdQVrF9XM7fK2s/i73WGG+jtaSvkowYu52eTdHX26Wj4lIP+hMWJ2JePgR",
-	"XpN9pxHQlc70oIrhdatZBhPcG3UOpDVbH1S9z0nVa6DEcFUndSxJlKHGCiotHtgmMJSIsRJivITh0r8M",
-	"1abVoNjmN0RGCdL/6t+SwKcUH2L0TZcJcBhXmtBdAQ2xK0/ghpaQKRElgsYimMbwzUH917fTDKSph4+d",
-	"xvAcUuQomphuNrYKa/wM/25+YbZdfQIbCKzANDkc6ECxXFTYw4byrcfpHu/ZgrV5rncUrgfMNaDmgPio",
-	"Hl1psfOwSv6Zkgxbee0XoKqIz9/UcafwiFI5cI1mKX+OAfcsESU/n4CW7CJMrTF0zGt8bdkW7O0w9GOz",
-	"sv5hFEb+nIYRaXsBefXOCpVK1BN+qYSYQJtSPrm5Xi0VXtMMnjMhsbUkQqDzlXZUCNrqxjtLTt4t8MT2",
-	"fkImWJCt3QhuhrnfxPPwZhv641Qr0svWoXXsrUl9deDUsldLAJcIr49dL4m7wrA7jSO+E9cyYkLSbHth",
-	"rtYYCWVXcBc0iwmPFSWPcehcC8hk1a11wjS1W88MLR+1BN/IH0i2WCP/gQrn0y2FzZ56iroG2Mjpwiss",
-	"K7glnPa1otqTLDaFwYMdw81T3S2eGqDX22oQxbpGazVwVDqe3V5l2di6a7s1jLBr34XxQk+vM+Y+Dcq+",
-	"60Mo1A3u/tV5UGYVF96eKD8BegRybB6Dj5BBljbrIaiQRXhnXRW3mLPOsm3SmI8099dATI0wqhYpuk6i",
-	"U+6gA4B1Mh59FSD3N+8FLbD8rez9jiB2r8ImfHr4LQgBY6YyYjLBS5NUAXKyOSpZdHNV7HwjsuipIl7x",
-	"1sQOm5qkNnjPMbH13JM+6hMpFnIR1956VQhd/4TuPsb4yAkiQ17Eo3Cmhq/FbW2Pdf+ihUk56MPsDMWQ",
-	"LPmOZkYsuhkhlP1cJm6TOOUrsZvHre1crrihXoltZYpa+616+tmeHJCLs3H988171iXkzu/2iqWBSRJp",
-	"T0ZFrjfytH5b+eGuYWP1NNzzUUroToRbQrMFJkrb1VPW6jw4x9pj+/af/rZW7MMS8FiTMKxgj1EOC54z",
-	"ASVsMOVEDD2O1QwJQHW0mOLtq9x89cECFg5rS7u1lJImtTXpowWS8rwt6DbRg7m47t6NvLdvyQ1krzLv",
-	"nqopvQV+Mln9hXtuRMsXrSeP8zGV28N32dBwGA9E4euN9SghhltI0S3kbu6s9Ha92icwpvbD1eXqc1aV",
-	"nbYkV5/Jro3Co7gZjcay79FwwsSpllCNOanXhyAl+3WwvV4HhQj++3//n9XwKVKyv/iWRMlvZsV3o8yT",
-	"lOzLI72hEMFi5DlyxqlFOsZWq3UouzBnGQORep8zBxlxEtvzOn1mIozf3s1CGqVm6luBhuywssykqohx",
-	"DpH0SO24h2NCvQz6DWd/QtaXUokEsPfkD7x8okKGsyR4mLQZEULWM0LF/JxzZurZjx9gWZiQDE8aVQ45",
-	"AoQ54T5klwMPlTI3NjIxdi5pCR5M4y7GNiHedOAQAb31gIFH97mJ01hFkecpBT67+qO4ZObhPfKAzjyN",
-	"87q6Y9gxelbIugpu2+yuhsUmO62dtkbt5aHq16t17S2TxehnpdQZq6SxmBxGeBq0NPIIofhlMUoiPKYa",
-	"aSV1RMiCmMa57igYcJfQGg3uPPefuWGMWL94Eo2XmGHVdTsartbmVpFhAweVqZGDt66hnA8hYycR04yK",
-	"xIMd+Y94wBG7OiN+PIouUsZmuePHmpcB3rlKoSauMzK2ReNG+pkDlm1napetopU1GnAgsEDDErptIjcD",
-	"mY+ZPhjHXnq+pb35agJ9kmF8NWyaCQkkRs+gG91bw2VyOGj6oH707Ksj9I8R2UtxOi+0fspccZZKrAfO",
-	"2uCsrgrIEBlGRyuvx1gdTaeyjLhg3llICxV+qyfFNKfrUSlaBnsoY08TchL0MmHKohvo8UrMkuB0kldg",
-	"07hOFUZbuLRPNpgHVeZKGURhaVpMIeqfMyqfW8+dj8qwnangkinL9mSGG6cR/KSfLLvmeciWYRdRf3b2",
-	"MQ0qw70wjQARjfOEd5PkjiRuvXEHp8bhj76wrtDiTnGChnKSSX64KIlgjApi1jDEJGDB6qxpFumRMYpV",
-	"0H4W01WznwXE3tFfLymwTJmb31iL+b1sR2y10hycmw0t/y0ORvLJXwinJJP+nQSXG2MwnG1tsiIWCK41",
-	"JjQhwrTad6kEnl9h0ovyPdzGFrstrov0MuMOfJIxZ27Eo9cLlX7Cp9cPLpLTnidhSndUopcNJeFbkOhe",
-	"ZakMaRbuiQTuWTcjam33UDT9kkIaP0/MKIb5RwrdIe+tDyvoTNk3yfwlcmp47cNBc+qBZWVN5lNdzCaP",
-	"qaGm1lyoQewIYVFj92MFhplK5CstdtdKRwlTEt0sIDHs6hw2OthkPD/1T0wZJXzy6zp0GKNvzDP7PG6m",
-	"D83ijoLTJc8TsczgFSkIiYT+LIeeyGv9dWNt9TzY6EHEjFFpYh5dljTWxanNVTc08UTzggocdrMVUuqH",
-	"76TCijjW1ahL9+nmidatO4IcIuGu49Q5Eo2pbCOHqLm9zJir1DrmtJSlXypx4tX2IRNUSHwrM1vIG87S",
-	"wCCGTFB5CLe9o/WPs452Rap9L0IesLmXG5qmy7jxaukhEybmVLrqEAF+bx77lYpkSo83vgUhw5xCBOFu",
-	"t0iF5UsDQrwH3/jZhua7n+S0KRPCUxu0xXkahMf5eLj38OozPvDAboFrkvU7jmsC4H2eRr8FXBNw94bC",
-	"K7J+dlmrIOcsLiLpwxW88q8g9ynHghxb0aRTJTy83Ta3ArX6bLNHtZYfc3oLWcg2G5/6P8yQ/V/tY5NG",
-	"41eGz7HF4+JSHQdpMY5SVnTcwpbsa7biOOYlx3yiq91ex6VtWFp1A6wynRxgkc7QX0qITHOI1pwTCzpF",
-	"F7aL3fJI2KnDzgQ318HXE3ZzqBgzCFiPdCI8Yy1ytYfBjfW+g82AWISejpmMLYOzYe4K4I1DNnaP8Wg0",
-	"KWesV4N5j2WLSCEAm9kvOW5UUQuG5sW1/dYJaFxDFiUX+iRjrqN+Xe/g17JtjBc4OMxfIsvEiTGuyyXC",
-	"m8GlOXoIbAqcZNG0uGiyqr7bOv3aQLjrS6duiRAgxIXF6hjSMCsY2gC6Tfwzem2eOO1rgxxzn87aLzjB",
-	"tNX2ioYoPUbYvijH+0tpBuhWFnOnWSkNCJlFJlKaY6P4gJYPzlOGQs7PYkxbytRkCqKinobRlZQ4kdlV",
-	"GrhXfJ8VeShyGvX13kphS9JwRBLToHFTlpjqogGa+nIbjD7nIDJVp/uVs2yrw0PeY76qHjQnO8MJYdtR",
-	"+46Mo6YZilsBl1Gij/Mt54xPzSn59wjARMzT4eH3NIeI8RjisQJz1ETXeYaMyENOI5KOTEZyze2aB1jX",
-	"4b2ud/yyYKo+iyOef1uSm043Ywo/Ihb6DPtHNpJZryg+/9ND5HnsdJ+wEfffNLyhWTn/fuuDxfGFDSUq",
-	"P2jYbZhpiFEPl7xNIIhYJjmJZHANcg+QBXu4DkgWBwL4LfCL4MqIhGBPZRKU2wgIh0AmYB/7QgRsnwXq",
-	"F/F18OzNq0CCkCK4JSlVRlYAt8APAQeRs0xAQLaEZkIGMqEi2NAU1oFggUyI1IvKPQsikmVMBjGnG3kR",
-	"/FPJa72vHcvgoD//r6uffgwMesRF2ZHh6eqfFiA1D8PT1ZduUgnJ6erp6r8unlz8l3YcyURT7eNa4Z31",
-	"dSqi1rHyV/Hq6eo1FfIb+4yd5w1S1xL/1oarOsINHAK20afJCVfg3TAO6wB2uTwEG8b1T2WWK1Xv/VGY",
-	"ZiBGmJeNW4xQbpHe37sI76/OdSqHS+dKf3uCX8pZ2NVCkCmu+dsqYakJPup5Frq4k6Spsq5Nn1oOv+v6",
-	"zRrx1z/WBCDNNHRSJoOIxRA4aJEdlEA1XuYe0G1MpLTzvF92nfedHqihiVOTwN+ePLExOemShvI8pZGm",
-	"h8e/2/Bvtf7JEs03unHXh6OQZcxMZCaGDSnS3k5K5eYev7FToD7oamLrxlpZylxbigr0bM11QAzxERmQ",
-	"wDlxyFbRbFWdqcS3TWBuUvyblGTfOD9ok967tlg98vh7OKwMSP8oQMhvWHzwguZkf+aXy80O7i5x+eoO",
-	"3adr1+/dbe14+HVzEZvAtizBm0KAxQheEWdAAk3FiieQwPj5ggoqx5T+YV3y+cd/0fhDL7P/J8geytfc",
-	"RkvektlQw/jq0K2zniNrukT7lx3IfveR4+WZRQkRmvlsAYWIx675SSc2njMhf9p8qggxEwQWQ8ivieb+",
-	"BisKzMH1wUlXEVAZ7IkIFOcI2GYdXIOgMQS6T+MXItDjqwQOhZBJ1yG8W578yqmEb62n+cxY7NFnTO/x",
-	"/o+0RcqOZuX/9ygR4yTeEJX8CPtvnS7/qbHxZ3kOWRxIpknSEKmxe78OnBq9IzegKVWQjSLNQOhX9jRC",
-	"MhfX0q9br2dSvGT8I+Uu6HIAdcxaAaJzji6F17eOwShLB0iUBCnNwAhqjZt1sFeMiQqF0GsICgGx0VoD",
-	"NxfeYdb0RjxGa86p2spfOng1KMvfqCfvjuk0P+FibR+DgNKAW5gFWAGlsQlxkJJrSANBaLwOYk72WbDh",
-	"bGeoRYmqG8gl7tpzEBLik/RxqR/7KXugD3/6MLBbnjhiiHT+cmBwGrBsrTRMiiGJIotNHlqvpm+emAim",
-	"DotrMc66T1gKgUhYbvTsa3eCEgTmHwZseyaqc48w7nv0KQWiQ8PxcpT0PkFJulOj9pX2uyqz8wxWrcbM",
-	"OmA80BANqHwakDRV/5AxaaORR8hW5B4TecKJ+YKYma6LQUp/YGGhoW6BPqpxGhMOASvkWuuMQHhK604w",
-	"pS0mTECQEgnpIchJQ79wyXwWgKYp86Alc2la053dL3bCSqjaWJ/3arjm3Auim9yAFgPmgAFV/F/dh42S",
-	"AdWt+Nrompztg2uI2A6Edgz1aJMVqh+njN304/s1Yzc/3Wpn/EeIOpSNcAkktm0Ez2QiKKAG7Ba4Qpcw",
-	"pkGJ4IxJ+DoQknEQHSyvG4ncDjbsu7QkflF1XMchkkUS5CMhOZj2Fx1K2DXNTEJg2x3wuSBSfbGNO6O0",
-	"k0APHw/+4/nVL+vg7dUv6qr+r9dX/+s/kbilIq/Cct1ofWGfuVfM+Aqy+F+Ei3Nz4ivIZPXdRbCtjhb8",
-	"Trg23EkQFUKyHXCtqwQ7wm9ABjE5WPseslj0mPVNNR1uaaybFQypLt+6h7pNtRninmfxx7hjuF5JZ7qn",
-	"L1hU7NSTAZGSRAlov5uFkuhUiPrMh2d6gX50TL56uyKVNCdc6kyvRzGRpAnods7JrW3rTYTOC1g9zYo0",
-	"bQPSuJxkIMhBGN1BQLpZDVQLdxUwAor9N8oXe/uW98+x6Bhbcej4997ooJtcYMdUqLfXDk72GHcdJ2ze",
-	"g+V8zJpYlYSyFyD4j5K8NPn/Z68x4LhSGS2MIQWTW9SKbVCZxJzsT3Co80c4DN6xEQ5ciKNBDl8d5xXN",
-	"rPQ7rLFCqktbCOjhVX0OnrtDip84mahsLmdoOwxU/LLztpSiZEiGv6zkzfKS1n7svPrwszQtperaGKSS",
-	"pXFwfVAAdBk6x3kKJfgG5G4cvyw5/L3NyelIRv8SkSmpX7trmXSVACwd8biSOinLEYlJrSSZzQ2MOdnI",
-	"brKoX7JSJOVFl3+3kL2E4s/0zhYGX4DI1GakOVbn6PLkMJZUq5XHEe1ykvMSTKokD8wOK1pD0pX+mC20",
-	"60nJ0b/bokhxfiLrUXfK+YSD3xlIxfNQrVx+7pyfWjJYZ3BGBcvOEdGNdKu2uMwrl3vmZJ7AUuGG7Gh6",
-	"GIrdvTRPzEt+fxujB8+HJ3umZXU6A9qaELqGlGVbEejhoSjscLgmpjK5z+Gqf58UX1wahYuLKRMRPd39",
-	"yzx319qPQdnC7OE54VxR3q3pEWhiAJJp5dj0GfyirSXrUKhI2N54FWXFYNC8REiSxYQPBAiu7BNUwB0x",
-	"lPkd0c8TRiM4uxJtIbl0DjhnORNKu3HINWGHKGFCSRxXSOfow/7DEHU8Ntr3SRp5YZX0T4613UNiOoNF",
-	"plOTXV2Roqm4Iima2ezUtmE2QE5VtWmvH+Sto85PSHOpjVNYssLAwvoLYa/4OmBpDB0hphJDff6UK3IL",
-	"rsTyfl7lHtvDzG7BWhpP+iyN+XmEgea5E1DOQXeXOi09IIbojEYiGYeAZWB0GBJwMH1WfbjE47/0n4Ph",
-	"hRec5T10ei4CbH5C2s187NGLj4wGbUhEQz9gBVIaWUV7IIniWRzbjt2fubmG76OycC+zz84ZXlqDg7Wc",
-	"gyZe6V7qpfMf4b28Q9X93jjPr+3aiPkX+N7KX56uXVbrfD5EbTo8vJfGcnApcaVLw4R9AoUL3TkjDkjK",
-	"gcSHYJ8Ah2BLb8Gb9h//ZTpinFQneq7Bufz2zU/YJivjfelP8DqFUZ2XddovmBSRcLYPiCUpYiaUd0aQ",
-	"+1zmmv4/acS/+8i5xzPHIwyLoFIEKb2FICcZpF8HT3TVZL17THcGQU9c+NPH/3kv/vw2dCl5P0XByHQ4",
-	"2rCvltX8dcBBFjwThtJ14Q5sNqZD1jgp+JjIR4L+2R/Ifiav1M/3xKyefB08bGvbNGbsl4bNmkVZMP0T",
-	"zsaBTW1ySrIM4kAYUhlJihET8uJ9Kt4PBbSfMyFf0vTTpkg/6rjN4guWQ/Z+lxqnknjENhsagctLvDAN",
-	"FYXiX7v0Qv85OX9SCVidJT1bEfPvhOsGLMIU7dY2PZ6mlKE8RE6vme6+9mnI+nMnzCjgnaf5QdPfgapy",
-	"R2SLqv0/aHsfBamdQ/f6webTa9WL7naFLs4bz3s4RDQf7KxwqZ94EGcNwkjj/4H13TUaIPd3lphRVNUU",
-	"Hy2j9AYvGN8GBpfBf/zr6qcfH71+8Z/j6UaLvItI3A6Rjr4QD5SzkvBePrawOuqEcRbtpSSJL4Ru4qTV",
-	"l+dXv/QTQEKFZHwwb/M7+wiqkJNtBsHuWtA2RtRX+c5ulJNpA6DbC+mRmJBXo3AtK1uvRMLynha1XTuj",
-	"fl1mTyUtY6Kn53Z4WUwt3L9W60HXENkOvyTQVeHrmpvL5vsd5Xg4YjOkV9HAcPbNq9pz5yhEqr53/lqk",
-	"GkyC60Ngaxcc/Gyf8MGao1f1m3V/quxr2zp3M6Dyy0s7IuI4IFnQYG1HmGsR/snWtkPoPEt886PHSh0j",
-	"na1u67eqxw9/l1g4m83U+yFTODXYKeyoLbwWDObVnQFbf87QQI7QmbJlPwPuZL35jdtQhqzYZgNcDGTG",
-	"DfKvxzsgouAgHv9l/3Yyov2Dee6+GAy7cjsL39qPKEnubJRpE+USVggILCYCVkjTVdiO09GZmxErdEuU",
-	"LaGZHwP/5OntTCl36GE9ezuJrTnADzMmfGh+XytHqfrIXScqnZmN7930nR25AR5oOEBsrLHyBunhK5QH",
-	"bN/Lyd2UjU7t89cEOPyLcPGMw5I9KNUnFnfdAwfTCYtw+Dqw/ayqhpRmAE5wTaIb14pSJpC1G2P1tsTS",
-	"rophM/a1eeQsTcTVp85vvBogGK3CkJ6bQVT2izMwGDRgXzuvz6cwxiZRN1OGux163N6WdvRK6GKwNJYJ",
-	"duHezlP2e7Xl6nu+a66qSeEckRY9Y0M3M9cs1NVZF1lsFeJtcyBTScfV3T9pyffQ9R31mnKe1vvoxjwH",
-	"2p8ZfK8DAbqxWDl2xeTzKm2TCu1/i3v4V4+meb/QfDYvwSz0tDjrjli2oXzX3V7Gl1dP4cCd7HZd7u9z",
-	"YLzPTYxAD6aULLr5OrCnD6QeImMqfEFoRwXjsTD5FaKlz/axYjNypL+8RI/LuF+X9d5MOPKpTtH3HjeI",
-	"XJvv8xZhObZjlp7/2uTx5r5099ME63TsajiPuhVvXrzUCbgp2+prw4v+G8JORNv08CFUqFckbN85X1Qq",
-	"Ebpar5TdpBicGTe6J1Sa7tHXhHPkdNGGv9IMWai0MwGxceiXUOxxM+ugtNdA1c4ZpxGLwYQ5RaFoROmG",
-	"el6BMnUMi3LDYk0A+96PO33N5MLBYkVOp/tL1/qIq7+e1qWZ/LSmC75myxeqpKw7/tUF/NMTAp9F8qfs",
-	"TvDwkc8HfM3knYwIPAOJlQMC9SCPL8TI8YCdBJkTPlQV/5ID/Al3RY/3xzl1PKK/c9zxlhOkR76lcJkX",
-	"ddP1u7dSFqdoQ1VuNLctd7dcVP3F9KVvWyRd5CskjW6AD6ZR2kfuC0M1OnW3t8Ay0LmE5T1Ssy0WKje2",
-	"ZWV6uL3RtbtxrRH2KEoguhnWsH9QDz43z50jGlB978xDLPSHAwMRG44KUiJk8F9PAj20oYKjpfbBwEB1",
-	"jvs2zKu2szOzwDZuF/TWQHSjo4sKpzQLrplMgutCJ450IbJ9JWyv4pQJdX975fjzlAmYiun1mYyB5f2V",
-	"BlxhniB9ku4FCTsN1oJDGI2R87Uv96161+L/bLT/Vtn+BgRBythNQKSl/OCriydf9lG/0hnoiQGPb+wz",
-	"55AD6luHM7L/53bclNBekmrclGhkI5jzDzJ+s/F7HBFWa5JI4jJjkBq6mzp06jlsF6zurvj6K3d9kS1h",
-	"LpuY3Tv9rJMaa/f35PCGHvI8g9b+Mafc1pD+6VCajWkluu2Pop9DQIVLLtIjHvQst3Vt3AOVrrkUByJa",
-	"SbcNcgSWp8Mz996YR84iTICXwwnOJlG+vQV+0D249gkL9ozfiMD65kXCcjM+WP0U03rU3kJuWMbo83xk",
-	"k3r+1j1DhRkyceGYBNJcuxV0suBqvWL7DHhH+GW9EhBxkEdiBz1jhWnqs6vcuVipkeiiskWwHRiqtBeZ",
-	"paBJkdhwx5tXP6obnxMh8oSTxlC0kjirO/7YhEf6fZ3q5580EpcaiaoRePaBqELQxRFW5nvpW2B8eno6",
-	"v0n8yZjGZESyQNBtptjLAeTX+n8UszmBuUFdwUiHPk5zjy3W07fMHO2TvOFWprtL/oXJClubW854YLjd",
-	"2slzmcBO/bO0dLbTScW9ZFOVNp8wFOsPnkXAVx88s5T/nsoogSwQEnJdBaujx1sG7ftXB8mwcG8UkN8f",
-	"12F9X+e+Om30Lmx9KWQ6H7Bit1+0oyYtbLYvx8mUgEEcf8yDGs6HqZ8yCG5ql2/wrvUZw1Ov2l3PaZi9",
-	"uekD25jUfdIwjmZh6jp4YtW1doUgFYFkhZ6X3s4xwjCYxykI8WhP5ECk9jUI8SuR8wRq7w+baZdAL+ZJ",
-	"Z4XMCxNR3eVMaPO3zLpPD4GGfpACuW0MDEOh70AhjYdnJ/xbPfLAmhZiTRq6dzJX5nycqRwuw4GkwY7c",
-	"mKzWEYT6+C+axfD+ZLX8x0GzrU+ok30M7QPPXd10PkK1hfUmCQ9iS6qtWTSd5EqjgbilVrb1E0t1RJtR",
-	"2uizBCkV8rgVmj1nv+n4honqqHObjWjYnJOH0ghe7XLG5cIGoXbA2aYjm4DU0LQOSJoGjAcZ033FuvCl",
-	"iNS0gXu0oSkMC/yhxpZ34t3v7RR5ztmxCiaLy0kSD/elNG0PKwRzIDHwBoKHvWKX9pkjxB53WLyBg/M/",
-	"6GRO08hvbQf5u7qNckzD0BDxTkH59zOXbpijL1y9YeG7rlL33Khw2yTBZsbqxsiyWSNdInN96m5+ZFG3",
-	"vo4njBvToxVRPx09M2+++xx4wvcAuc6+uAH+hXB1nVmsdGktFXYn2EHpBxzSl/vI6o4SqRdv+rT8CCMD",
-	"/fYMo9oVH24r/WkVa53lpjxzMC+btCloa/19E0gW9yGizzF7z+7EvRrw4yEPSCb2YJomdb81TDrP9Ou1",
-	"YJrj9euzSBqbp2EWWJeH+SxEj+2cVUoce/i2b9lfGp2aQ6+n973kbDdF2/lkUtqn5Kt+DuMo3xY8M75F",
-	"zezLifYmk8jO4lImcwb7oGrk1E2lrJBD1vFztssJh0vz2JlSpUNWyHCLrGfwebY6LSrBQZ+62XHwb6ca",
-	"DnIHKbOvc9Aj/ixnTtP4lRxEYIlTkB0EujRU0aaJ8ASCxhBcH/Sfww5HXqSnDH39xFlAWZhJDGeC4lvt",
-	"moBc3XUNhoCIMkki0OcxvXDqosi+YKEnTN7ckFF0RbfZT9rtezbLQX2y7Wqu8nB7a2DtWT76NMNfExZQ",
-	"odMGIQ5oFiTAoUpQ3pGDyy/0SVRWQH2VPWR9jqNGmunEezucIiFZLExrAqMKBgKkvXtmTzpGzW5ob7qu",
-	"nkAyOBiH5YuScsLyM9S+aVYkQErdareChRnAMji+Vp8f0UvoowlwXzkwnF31XBzVxkAy9G8O2ZV3U10S",
-	"RRVFfkwP+mbQGB5dHx5p2d+rf17RGL45XBn94AzKp5tvhVYG7HTfS9h4Korll+7cZKHx0ob1z7lRAzmA",
-	"Gz9le7QLGQCJkoDJRAdOemZQ6fZ/w50xzGjM5aAkzzQ+0kwDV5rA9aExlySLqy5mX5uMZ6U+JIxLqzQQ",
-	"acHM9m0/bK0LhetM9iilQyUkumz6yj6rFOzzXEAJ7+UI41+/dm+MLT2TSir8ns1KcKFU13bO5TNQQ1GH",
-	"vNGlttHiXexJPsCB1a9nQb2yWXDuzZRmSEeoZLjnLFfCz3LvZOYruzX93bU50J2z9z3JzzZf25S3ZZqb",
-	"15kXzQKixw1+IYI8JRGsXfJGIJROEfezfhPIGGD9b22kYzEI6g+cg/VnALEIiLY7gozt1wpujMcNyWjg",
-	"8U5vRQC/dTpzwdPV09VjktPVh3cf/m8AAAD//w==",
+	"7L3prttGtyD6KoTuBXIOWh7yndzvNJxfjh0n/uIkvns7SR8EBlGbXBIrolhMVXHLSmCgn6Yf7DxJoyZO",
+	"IqlVHLS3hz+JbZHFqrVWrXn4exWxfc4yyKRYPfl7lRNO9iCB67/9AEf1vxhExGkuKctWT1Y/bwKZUBHc",
+	"Aj8GHP4sQMgngYBMBmRLaBYcqEwCmUAgyB6CiGVS/UZlQEVAMnEADnH1O8niYE92IIKMyYRm268DJhPg",
+	"5YtFFgO3r3PYFALi1XpF1VYSIDHw1XqVkT2snqxexrDPmYQsOj5Qe1+vRJTAnqhD7Mm7V5BtZbJ68uXj",
+	"x+vVnmbl39creczVAkJymm1X79+/X684iJxlAjQkXnN2k8Je/dHuS/2R5HlKI6IA8yg3T/yPP4SC0t+1",
+	"L/+/HDarJ6v/51EF6kfmV/HIrau/2IQzCfZUSLKDgPGABFFKRLJSj9l31dJPIxpTeXwOERXUfJfEMVUr",
+	"kPQ1ZzlwSdUJNiQVsF7ltX/6exUXEBLZAs7/91hBpwWP9Sqh2wSEfnjD+F69topZcZPCqnw6K/Y3wNXT",
+	"eyqEevHJ3ysqYS9w39iTdy/N018+flx/hHBOjuoJVsiIKVRjluOQA5HkhqZUHpEbV2QMWYT8QpFFwCWh",
+	"GXr9W5IWgHz2QI6YbeiT/llQDvHqye8liNy3KtQ199uGT+3sFf7ell9jN39ApNZ492DLHji8GPJ7WNJf",
+	"7ecHdJ8zLg1TUZtfbUma0pzJRzSTwDOSPooYh0d2EX0QRc/Ck4pJBJJGSJhGVHL0wymJ8CvvSYp+VhIu",
+	"CXYf74dxkJNM8uNDA7kx8DcLGPCnKfAtZG+A732xIHbIWy7IcQDFNYbh8fWIxdDF5E8+nqeEZqm+V/a3",
+	"G8ZSINnJPdJLVi+c3IQ2vzplVifPHxiPxYgrbd6zkDt3JS0KH2ocjrqPdgVDEVpe+9JCKhiOFgiSZrac",
+	"GJo4vS1ZkaZE/fGJ5AV0XDaabTnE1Irs899iuy7qUMyTSiz2hjDEtdLy0EJ2DIbMCgY/SgNRVOIn+O0V",
+	"7IGd+trWAI8XqbtYdF/sV0/+8eVX//nV//yPf371n1qFMv/4oPzX/9m1iJ9QlVSmMOKW6K2619fmjLVv",
+	"n7k3O4CcZtuHDqBj8GLX0Dv7hsgoecaMxuRzd2QoWWwk/6yq080xTJkUSAn1B+FiMt5TmrVY+qAqTGj8",
+	"imaAO85SGmbGwpxTQ6uzLpwDD/8gPBzEw1lm5lYpaWTEGgPvnqoe9Rtm8FmRkluqwkYNfuuKlC05ncKg",
+	"fZ5zsi3PH1b3yvOGkjyvLua3WuXxvZlNmBEJDyTd18BWkcPNEUc2UarkkjXCbo4BlSJghyyIUhbtVk8U",
+	"Kttm4SGBTFvPibKcD5xJCKiCBm5ncd1UTNOfN6snvw/fS6XcxxCv3r9t09b79WpD0xS/1Av1dOc6CRgY",
+	"4Nb5Xj3duQ6NG0iimfznV6su3qQoMqQeYPgX4eJl1v3VHc1iHMJTcsM4kcxSH+rLr6p3Or++JzGEW8Zi",
+	"/JI/khi+U290L8huwWcx/XjnSjmnmQdeX6vHzd3sXE4pPpbp4xa8si/0rBYRH+q90s8PbY+lSB1HwJ+n",
+	"jrWIFZkU2n1GzRW/UbxqtT4jhb/s1LkkJzTzQeO1e6PzbLeMeqz1q3q6c50D0G3ihcPf3Bsd67UEFI1X",
+	"Brb2SioZpOXVOclyA1mUPDSoHaP56fcr8fKabMHbZkrP61uPuzCticRDz9I7vGKHU7WlQxuCd22r6Z9n",
+	"FXG3Ifv6Wp8NK9o16KaI9iuIGI+9fUjGB3UGdG13q7Zgd2chfgUpEAFP1aNWBMc+N3NQAtvVwgH1pEcj",
+	"bCoFag2s2qKQndIbTot9uOFsP/7Ls+kPJIvF7Dr7XFqJs6ZQ91MpGk8lboNai2GF7PZYpOQGUhFqIQzx",
+	"dHNuAd0lJa2YQr/GlhLZtMoQ75yHoJ+NquzTa6k2cqdGKidZP9atkoQ/VKkkoT6tlSBDTcjV7Qu45Yus",
+	"JOhxHEVISycILWxmHUlIXkS7yfdMq0hmV6fYLX3IOHol0Q6J2pYQN2Bclza/25Rl2TUyW5fS0zLMBqeo",
+	"xF3dS9DiTB0SxUrWGour0V6NTqrLYJmJZRQlNpxsKJ0QJdYdMFG6oVUrZlAOlerlp52gvQmnUZCeJ9WN",
+	"CvFWq3MahHky0uekXilSgvucfTg0UX1UdBr4dDe1l+9gBmkqZBiTI1YmxBAar835h/MkTOmeYoP1eRJK",
+	"wreAfd6Dw94Cd86maSyR4GMvJwahjeQ5EmzRV7XJCso1XmF4Sf0C1AFWg3UNo/X75faurVBLqFhbSHGK",
+	"KabQrxR8WU1EspAbc6Vb/kSkUEvhRdAz8wJO/OM5WMQySSJ59uucCfHMPqte40Ckj6WTSU59jWvrIsIc",
+	"uC734gJ5dhCS7u0dHHSnfX8R1ktkuKdZiE1+KF/Y06yQgI1IobkzzUyOWCf5am0iT0mWzWAQuXjfGTT8",
+	"Cjymkfzm+IocDOfnWxAyzClEEO736GyUSmAMfe4NvKu+5SU39mQHYZGf+8CPZAe/5BcQNLx05Zz3Z5lH",
+	"9Utbis8QE4oZgIsGIahLkH2eQphzyAknp6xwDvNOMJaZpItLSdg5xWZ5vRrctsRmxVNrjKyivQHp2ro1",
+	"DdbTwVaq+9kQzW2Ou27IvJJ+apKuG+kt6imxVommihVhBb4W2CMl/jOSxTS2UsFD4lOkDYCVCF2kpN99",
+	"i0qLqY4xMTPmGeGKygwnxKSbDSsxvEuin17dZkTn5hik5LAOtjfroBDBf//v/7MaBkJKDg+/JVHy++9v",
+	"y0Qu/e23o8CRKiFgYXGcnlLXpzNYD7AnZTj+ot7GJrWZg0zOanM6qR9EUriFFJnDdBo3mTnbyWymSnfS",
+	"XzwHRiFAiIfu9KPAqJcwQExItgXNt3z9Ge4dbJhqMf95av1jeDdazZl+qhw4vXNGbaArtraqNl6l1pSu",
+	"NKzEqeNvrMzRS7wiN+Ze+GQgsqzHwPQyV9BGAd6eweuPXZKu0pasllSqE/rEaLQYmE5Cywjr3yvFyTPs",
+	"XCc3ZMLizDRQJQLjd/2yfMfsH8tWbiD1BY1BOW595nGEV0w+SxiNkHtnOWTdNzPnLC4ijy+/YUWUQPza",
+	"vIeNLxGBs1e7rp9L9yjXaWK9dgZ70BJX61raggYv+qpOUtoNYnzDAaFQwrgbSzG9Na7KLdrK3gCHLAL0",
+	"G5JT0iLvGWKxLXzajzT31zjeuoIEClnMpKWOQxTb54RT4a00biikHgG7F+pxL1bjHb/Gr96T/muPdAbm",
+	"VhI+rEFujMLpBGoTCWNk20aWPpXxLr8b2LAZQk2w2cB55/W35qn364+YikqQri2GSuBg7nSTICbcbSbo",
+	"CIuQpBFLWIqtPSRpRIt9uN+iX+A3LDnG3Hp1MK8kLAUhgbMU/50NwXpkN/SGA9rP/44J7MOUswy/4ZxJ",
+	"IoQXLHPOJJh8b0yIk8hCQR0bnBAs9tqNKLbWpEWJW5Jhn72lkuxpFsZhsUWXGVvG6FsOYl6sQGsIqQ48",
+	"t/cWKZfndwS1Lm9SHZQn1Ny4QhXNtOihBYS3qPLZOg+YWET7jGWblEbS2ykiYF5P7HqVE44ue7wlnBLs",
+	"w4dawoVXJat+rzSOb4zL3W6z2gNatbCQnq5YlMHkRT2ky/mFfJypWnC6EMVIialfn8u5XoXnL+her6Aw",
+	"0bdezzDwI6A9OYY6WGTkEgJGogzs3oIQbR/D7FRV32D1SQx91YEyksieKxEyQtFXjL+dKjxXPURu05Vn",
+	"XrjtyrAnsN9DwLuC1Vhg12oS8KDGO2vWKwGQYWPsXvXiPuloi3dfcQljFjKo1NLnZYLslNzS5xClNjjt",
+	"X3qkQ2PzJzJY3oFcL6YiStn8IRRl3gqkYpMxCfPDYXRMoYwe6BPUALquYa0OOXeCM4QXV8TysE44Y0iw",
+	"tlabEM/qB2eqnqp15xP9PUefpgQ8h5Tewr0oKUenFONjZwxdUFHo7hl8rPu+fN9+1JwGXcWpJaHDxFhB",
+	"yKJiD5n8AXLp3VWlqrI6jyRkA5YNzbbAyzpqZD6mby7m7DmYQhQeWbY+9fMHNFPurVY4OVfGQlfq1xv2",
+	"wiojjNvi3xlzP8pku6Zomhxj0ZfOpqm7RJLyS8iGOe7CTO6Y85yTJePVeGt9oNnU5OZSKcOWO9oiOES/",
+	"qltsrqiXui4hR1Ix2QE22tjttTAAx+nKikimKcrflrEX7yaDIc1C7fUMc+CRRTqCSkpdLdyWBYezKpjV",
+	"B1LWslDnWL6mM4WRDvwMpNdPDo7ZnkDopPKRJWmCpHIsQs07JJL0tre36JkNtK6CO3SV0JWs+va47iXH",
+	"k5110N4JtXTjF5dLaC/TxFTCb29prAz+USlLkkTJcP+D07aD7iWsglK+cEiO+ArLBZTBFDxKc7x1R6/c",
+	"u8+K5ghFEw5QuiLGc8hPRl9drw7JMcwYNixFZRJzcuhJYCt/ntQspVoFS3XVG0j24aOmNyp0Sv5Qh0Xr",
+	"4K0TtLe3brDUJq9sMcKSnis0ISz0BrMfaaV/+05y8jLLC/+YXVjkSmP1FPhaRVXvhF8+frxdyDgYsbOT",
+	"yEH5xZM9n6yPi4zXQD0xMP6C7Gnq6yKrQti4Dh3fpSSLoKeHmQkv4yOTv5oXOmM4Z43rdlQbFTizMBp5",
+	"Lep5X+Oz485QaSMF7qwGAmk8guOZ905yw5B5AXUwTE0NeEG3BfeFpkeGRqM3kw+ILJt3C3g4/O2R5vD1",
+	"m6VmygOw+0JapHMlApxCZloo4IXraLaMG2vD0pQdFrW/fdxEHBR0J9fSt2jbmsBE4pxCL0xHoilOoRfm",
+	"yuv+057Iy44h2ywQOrX3w6PpplEJr2DT0ymQihx4X2MPH69nwtI4vCHRzlOLwtYa+ypO+AhVnqDT7GrV",
+	"3sgXCp4z7Op/FrTnDgvi02n1mvR1WhURSSGEdxUZYXJNWQpcaVC+DrGO0RYt0h4yblAeYCfe9SWdLNfN",
+	"n/2bcS2XLUFkmIJNMDoli1q93STu3mAsHeWXNE3RhUDY+zxPwywW7WZo2uLd5MRDmRvhuD7fv2fhJit5",
+	"NdkMI+6lubedjMun8+IxhbtucFJW6Joz1TualN0PDc25DZfOeXtL1jW3fXl7m71M+hua1BN4qtrD6npW",
+	"qMHYjRU7G2k7fle1whzJDM8q/whB3u186x+ptEnJdn5ObPzUy+XV1lFvTqC/iQu5fOfCOJNCLtZP8mHI",
+	"vigldC+WDGsuEB/xUahrncQWaNP1kUuwKYHci/eybDu62v0iTmWQoaOGVOkSOkOipjeMXOND9o41b0VF",
+	"mQgZZFnKSPnzveu17uPMT2MQ+CAkzW6Byz71xacd4Ukei9tItQzKc/G96Zc8xXPxPRWS8eOIkRNuuAMi",
+	"zMrZAe/Hszsa5zXXX7KTIxA0Vz/9WMKrtnsPsndBEpou0FKQYG01O5rmLFG0Cx/01JWq/4b+YHUePCon",
+	"qLAv9aOvU+JdAVFNUexqqLHRDSjmT6vaMH5D4xiy+afYmTyamUloD/MKv0wHgIURfBWY64BZl7hBUFAN",
+	"/2MpqOF49BwgIzDjY0QjXQ/Ty7Wq+bspFIjC/Z6l4W6LzzpRi1Fhe5xiWis3+iEMlyVWj2rulQkqj+E2",
+	"3GObIixkwOHHsUGqMyaEV1vdlG6kxwyMV+ZxZG8ntvMZSfHKPN8zGa5RYIr0KNsiDD3npGdhvEWBd80z",
+	"Rdwe40I5jeBn9Q5y/mbiMYfu+yvT3aRzpp1uQOtj3XnMhVMwt+EkTLlNmidUggj323C3HZsHa/EdplRI",
+	"v2sgjhnLjgtY5vKY04ikPYOYhTrPpDSZmvuvzgKavG9tubq1rU6577rTkeP2XlI0Ls/mZT11Z1KezUnP",
+	"Os+OVeocSyWqm8UXSVKvdoyXqGg5YTeMX3lyu+TyQPbr6yZiGqDE6EZtopisIU0MneFBScROhMrE7mYH",
+	"+mfIhn7NOTM89fR3LAUs6HRzHRebOS0Zu2HxMUiICJQtFRwSIgMqApqZcb8dib/Ax0uB2cTjYIjISxKm",
+	"PZkKZ4TD3MkojVgRc9LFsvgqeNQO+hhkuIM0RUVhSrVLym2QaZ3gLXF43e8pBnS5yJhKjEuYQG7c5ryj",
+	"8cfaVabFvN8JLmaMRVZm4e70LxmVeqx656VWa4WEU5nsQdIIu3UhQ6/w8gdnP9IsAU7lebXjZfng+/Vq",
+	"l7FDFpL5t/3Rm7OeMngx+3cPRBTcI7f1R/MC0nv34VnXToeZlZxzwgXEoevegqRNIdWy994p0DtBaBgt",
+	"5UtaQiO7zwxpZHA7PWH4s39jVv9GrotHvSpa3TvYONMIH4pRW8NWbsygTiEgfpmN7UtxMf+MuQTdunzE",
+	"bN+lpv7TUm4q0DSZVgOXDSTVREiLFdTUg7JHvR2F6/TNut7hZRpMKbl7WVd1ljf6l9HrFmjEaXpz+fAV",
+	"RDIYpo9n6Td0eJnoNrRzc/ywO0/DB8Ildv6eftajBj5PCbqRIEX2HGwX+ulPVDNj9TKo9A8L8mkJIGqR",
+	"l9linRtPOtLhGxvanU0/3tjcjNnnRX2exP15Evc9msTNgcTHyee/z/O8vRpA3Pfh31oJNDirzoWfCe44",
+	"4UgFTr0+wq277500pESxT33vay3mcSarT76hgwvO8mLxqMa+5r21y0/cm7J0BwIk9qbo3z+YRNzfqEjG",
+	"1PaHypSg2TZ03YYm3V8idtjuRpeaD64rdBaw1FmeQxweqExCRjst9rY+L2olQ+iixh/KWcXT6hr1FLkX",
+	"xI5p+yC7QHOISq8YIjQPW5J6KCgevaDxbliQ4Z8FyaRtBjeulUPtJF0NnxsfacCp7udAcKIaiYzkRXqF",
+	"14x6p0l6qBoezabGdVVynZScmFervD3XNuIGUsLlQ3P2cW0izBIVHCfkUSyWpbO0jUC3iQz3+7m7wZl2",
+	"VOFMlcL4ru13o0PTWCZYIA7Pqm3pxGXX+Uo5bkK29vE6Nqu7dEKhWLY0Qb/V74/JW1j6NpXjrnFxpmps",
+	"SFegyXfsbv8Qks6tKgTbQsR5dYAyExE3ORbeydcUsDNrN9aanDhNenlOlvRmsd0Rj8sKycvkktm7NOVK",
+	"THrMlazUCtzyjeZZl2H0c8RLfRol3G5r9PKJCxEXqFNAsZe+pLGSxazLGflVU4XE5NKV3K1O9+gWaqWM",
+	"mmLFvyI3jBPJvEeFcHDfQOjDiO7UiNGO9S7S9vMot3/tjNNc/69IKYzuuCyzEl8IDp2wA7b6KNqJBVr3",
+	"uzgWDgaSjWrRWF43cwqvuJdD7FTyOExR96boOB0KTsE5ZNERW08QkRQtcfDSSeE4/Itlc9vYfWOpnA1t",
+	"z1MDQzP3otoXiskeJrHYMpnRa6Y+Mo0um/++HhIiR81SdfEEM1tdhxjOh2Zt2oCF0sScgdok8Ps1Ft/0",
+	"Pi672qI7PFfNbTFdW9BhW68OLBFk0mvr7h2PzXd7IG3QqgGKJixPPtbecTnY3aOZ30ytevVSLukdT4op",
+	"xbLLPRXC6iOnBtwyTXY6hudXqXFVHxi3szNAj5iQNNs+LCE1BuR2kRLkz23hvnc3KY9hDGgU+c7GRrc6",
+	"FAeiA0Eugww9UHvcZCSLaHshHb7dluuLe9yzGqbmuGuvmHeQCY/IlPk4Dph8RrKY6qm5uHz1zbId3iz+",
+	"dDmXPgpG73EwHa34ZHDtXAtehVuyIL1NP88mFC3UAPmGcL6EMxbdiOeWmoFIfjnSMSceqQt6nBlq35DZ",
+	"kjGUAeraM2/Rmkyahm7k26ls87q28wdXIRbhmR2ah+zX+34uBNgE+Y5kFnxjaJP+g4bt2JbK1W4x6fwe",
+	"5Vu/CCSTPFCZ0CwsD4BIfmgqKCWkuqDQpNMWjk7Rvq74VNft7NitocY6cbvrWXIXnLei5KsT/RWuNGmx",
+	"YRKE+whNj0qpLnMBa2far0y1NFm0G5NxoH2+PcGhHRzR+ucOyxtukA/a5nvLOWnU6dbu/JWrRn/YHsns",
+	"F9d2dnzKQ63rrMLiqCF/C3Tas3NrPYR1fTQ0TmgLSfdWITvfJrWaetA5Nq1qenz+w3t2u4DuVBYW93V6",
+	"PqXd9tZ5kXoEr6+KFPDQLv3eg/OhTChJl8xtOYn76iJvgcc0Ol/X86t5rqxbKgchjBl5X8vMOgVe76gv",
+	"sXKoqTdgLI9XI0MH/zr1147qdu9A6egIY7u4iz3WdmFs9zQTB+Pz8mENAsmZRZX36sNF1fr2ZZzAs6eY",
+	"LO7YzruoZ2xPDb1jH2u7xJVX0R2GBTXq9fFH0CHjPXpezB0XFrd7QCv4NOMlDiWom6cpZcK98y/pXJhg",
+	"sCIcT1jYUIxSjtpc4h+YKTYu+LJ22DQrIXVkg4TJLEM+jSLI/YNfXsWAg/mxTIqH5SZGpccy6TRF+Yzs",
+	"wZ8Hck5vSdpXbXD2UruuOSNeRZeQQRZ7lPxBFov5Jw74jtjSdU6joYpPuldPhgciZh/8RaIdtmZvrDzw",
+	"FEKS2wcmSZ95zc2hebLlF0sj0pREadBWcwpsy4TqIlbEU4dRDQC2gYMteSgp4C2C2VgeMZ3VuOiBp3eB",
+	"YIemuhxghPsWXzwcMc71+EW0M3Ip1rNhfIERKhvO/oJsYsKsL6fzCUsKGZq+5WJqUNi4O3vbWJqfB/pY",
+	"sixMSIYnhGquMrLpggeR5cB1K6RJrSjHvOjAgxnuyNjGI5jLgUQJCDQIOERAbz1g5jU8zURBPlARs17J",
+	"hLNDhgaN7q2DfXi2xOhZys6b8XuX2FwjjiYPr4GmdulKCNRveYv7GA5cp1NLJ16j+SsxONqclM8SRr1T",
+	"QfAiD18nQfAp/QYdE3Fd5r3b1VC2uwPXBHizveLl8f1qAGOUM7e1yeqZuyOfjcHPxuCHYQx6Jex/Nhxn",
+	"NRzXfkzK8ZaZuJTVPrwSsCLIezJXPmUWdl/Z0gfLaDhsCgGfDlMa2xqiwb0sl6oxMcO9EP0itE5dcYUp",
+	"Sl6R+as/pkTLw2bFU5KxUxAJYeUePJmyOe9Ulvyty5r05sZ+PcuryEtn0f4iJYlkD6FPX/MqotLd4j+l",
+	"uorDY6tR3fRA78G91DNooK7p49d0b/UsWt0e/JLmnc4FNxw8l3uh3+hZjP0FnoupNzoXSyD129j36oXO",
+	"pdCWNl70G5eG1/5em1d6Rs1sXOIrer0r+073gowI3w1e2Xd6FkR3RjdjV5szgDThisBktgYygcBktA57",
+	"tr7s7Tngd7KhAQgyIQfP5d6YVzqW63KqmHmy1n/mspowosOw/KmCY0wHtTsOBi0Y2vloIjaXi8f4xVc+",
+	"voCJVzzjXpoOi8z7PxccwHC4Ua37TjlcqcPcL6ex2df00zmlaokgBNozMkuzVXfpEIzEx+mbwkaO6Qbb",
+	"cyH7KN7mw1mad74+Y0JXW7CgwhGIQu1UAvneKcr3i/r1tqae7WUm2UL9Lz43tv/c2P4Cje19+sSSHWSX",
+	"Tw/ANrC/7z3pHfjwbegdgxnvzXxNvPvFkDSdfh08WwpcS5LFHo3CpzWWT03lvzooDgkailOQwEd4lNHs",
+	"3y/8bOTVWb544qbXZNhQLTBC1h59qpi9gojxeL5Sxh4JN8k1jHQIz+yF9EihJAJrJJ/Ptrwf5mzlGlsq",
+	"PGX5uEOzQ16zlXl95kgrVczNma4Body2RQnmGr1icoY7VLlw75cm/qbgGcRPD2S6M/Gq5lb24LWQClpg",
+	"eajPsIx2iM5+qFoEAx93qKnAKaXs58z7T949+zmh/hNKqF8yQf5z2vslnNWLZLLjjJ9Saow3gK6riKjn",
+	"ABtsVlQLnNW7GPlqtzdVvL6pArX4U46zZNVbKM3KaZrTTjamj4zA9tteRr0gWbjhAH/1DNRbUv2IIaW3",
+	"YJOhUCbec/dGp4m3lDoDmeQ+QwXLJK8FBhvdhbLkfCHYw2tXHOrsauVwDj/aZ31usj7n16jN1xX5WV3U",
+	"L1jn3NmEMP3gp6hhygPNvMiwbE11ngY/F21iijYtlVZiryao186/XTJuxzgc5upDhLVq01AxcIr0lKZd",
+	"P5IYvmPM2wVeyIRx5KhMz9kr6GgnekjLSSTWUPzjGlU+7h4q5ZFNP3EES6Kn5vmM5i9RN62lqVrml3yx",
+	"hqYCIg5y/ERV+z7iJtiDjL4IO38wkKilRPbzxw3BBs6ZTNBjIwRJ0fH4Ykuwy+rZUWP80BsdqzCvrw14",
+	"7CbdBtz5kD3vLVqm9rr/kfCd73iTSrGZMJYOnTxuTIb5HD8uJMRWdhdnAM6BxMAfakCNgbZ53wAbiCi4",
+	"b3rAksXO+2pHc5YGClbwCPtsriDk2T/8AHSb0Gzb1PAwoSS/ZtCNYjkHrCrTr7X38uC41ng/lutN6o33",
+	"I0jgzxIY1324VhB2alfeFEqZCyXsc+BEFhzQk+4jtSGI/Wqu7DvoXICUCZptwyl5B24N329urW7Y84G6",
+	"58u+Mdr0RPtjUmvjne5hDxJrke1vQ4v2r0but1rhP0db6VP3UK3wn5Nqj8XsjaZFyvIz4xLO7q3MxzpT",
+	"oKq1DIP7JmKbSOq56O29rituUYGncdMbV3hdpn/VbkDrAjVR3USbpefGNW/cV4zq2+SNY1Vg13F8nJZ0",
+	"NpuMFflIe22M6qXs7KOH7+8Y+rQb8jEMRxg/de1NQwNnEWoETjMHf4LD83qcwUPGbm3P5xmLL7zyPX+C",
+	"wyuGbDTvoeR5OPra0cJ2vwHsGKk6EkZe5p/gMKZyfkQJuctjPjt7ASIam779G2piGMPzItPUJO2bzQw9",
+	"+716xjIORNbkvwgXJmXSxUEgUxzl91LhXtk96qtug9S3TMsZvR/FtGsTkoXkbrx1CY1qN64Hv80F1xLh",
+	"bWciZX2w9JkhA+7J9/VVz7xWeozq4yUGX9APva+gcP4GXtkn39egcuata/fcewvkc/Ma1DM16+jc87+5",
+	"5zqTMN92jLiwnOSjaAH0ubPP584+E2NdczQQ08DGib4RSck1qTdDyxh0o5hm/xR015RWjxRcZxQlU5qN",
+	"ULDtT2rNTnAtTqoeJKjOI6diNKo1ZGsYUyZT3K7v9lWDYnW+st1F1dKjTHB/23t7cNFi2z6k0SwE2yKk",
+	"3oYD2XyjXk+AbLDhIagq2883/fqyXq8u38w/xrlm/F0x/q4Xf1fLcGTEuSc6od6D2qtK61po0tqGk7Lb",
+	"YQ0vX/VY5Sfo6zTZSDzZeNfQCiNH1QgTfn+LxiP2QQ454QQLHkH2eTq9vNgsM+pWCkmyOKRjimo00gyK",
+	"y5M0IVCjlZ5NNrGmy5Y66ZrJJZtLM914aX5/5kgdyOaj6LdxETgLn4kxuJ9zyF42NHQPaNMYawIsMp/Q",
+	"q+5uufnftJZBZKrxaIbRYFugH6nJqlVeE+6NOk+r7D7Buw6zGtxxs00VvKaONn39vSe068NBR9hVCd2O",
+	"DpZlSoFMoS8SlprcqDFhLSqEVTrmvdksLNNKzsRzasMuU50WpQHVOHS1z9rKyCm430+nkyuXz+ZBLP3Y",
+	"PvV29GHv1DQ/5jQi6RiN1L3aADIupO8AMDGk/5pEO7Kl2XbESO2UCeGZTeExhZtbFcUXppZtmffXzU0i",
+	"M56aQJma+PSa0PiVHf3v1UsodKGXUc66DAnoGrOZUlhQBoq9Nzs4+95BoQrxuv2ewWXEhKTZ9qGC/igU",
+	"2gUsCjNIvb1ZIGkU0sxwRs+LMnIIbUSKU9176PVn5gWc/IhSQvfz6/XOsz4coCDRzoa60ppJeCba5R4t",
+	"AbShGRUJxKFPrpvPs7MEzncAOSKq0p6ara4OHvWaqDVjwg1DJzsITfrAcIBLZ4tOGUO8p+88EZQVklMM",
+	"Sbyg24JD9SlG01CyULCCj2S0tRXCm2OoA2Jj40QshwyNvtI6wRUzJbjp+TkHAfxWX5qQZjG8Gx12ESz1",
+	"ZEZX5TvIBCeSyrEMVoAU6l2ZQBjZwoF5vRVUciIVjMZu0bxDIklvqZxFtrps0voNO+GJZZc0w06qm1/O",
+	"ltHZVa3d9WFj3SsIh0HUSYrNC9t3+ZpDwOsCo84pKi5bE5sddFGKvSZN29vaZHNI60drE1MNoJJ7L5jj",
+	"HWMvg6do8KhXZWFpCXS0qgIe/oEuqfC5fQOOKHdLKkqtLojbUG3jOJp4ZbTeiSRh0+28vLqZJJGcOWds",
+	"gaEHPpmBkvK+PHMOtwt097CU4TqKWZi6lDP1zWpbCPelQeRIr+Vr4IJlz5IR7pEbm43RBTa1+Z7fbIGN",
+	"izwnkOYmDZjs9P/ZIWt4hs5Upn2F7PH25YjR+hq6dQBNAvKIKoiIZKGg28zGiCa0RPC+EJOKF9wayFZ7",
+	"+LKrgeukl1g3QNY4THNXb7GYn5Kf/boZkPRitKHSnkKREA6eimDEQlbIvJDYtibhkULqW+kE7yQneGX9",
+	"W/X4y0ztCtc4Ax3RQh80JTdK89vTTB013G3Rvl22C9Gz1vEXzQdJOYcN8AE5FTEe47HxXwrhbzglKdJ0",
+	"GlMLV/N0n+74QKhUqECu5U+hA5zC0EyJgPbqHeVzp6RTO0F1UqQvvhGkn+aPr5YaI10uymTM4x41GxEb",
+	"vKeIFNyRjC1HJfrpO3SvOOE0cHlwUv2oBybvIeedBisf0vem+zvm9dNtns/yAikvnLFXu09NejlhnDX2",
+	"VL/xDZKuc06MmtuSIaN1XRrBy/J5n9BXHMP0BETTl2V+x6yo7u1MPgBzXrtytXEUqioYT0HTz5uNSevw",
+	"ak+JrdKgMb6aIyR7VqA5hH6jyKicOynAtzvYLUlpHBaZpOm0KsM6DOrnqzISYsSEslKxLHE7Wa+k2aii",
+	"jMhhc+IMnRtIkY6NQ0LGpHmaT9jXbREDrmZXw2Ziza5eY0xXjHqcf1Y25zUtuRA0A4Ht6oqecqWjIgL7",
+	"9ByEpif04JNfYmrregR2fBXdJjLc75FMKLGRxY7sQNiS1EfjRlffpQybeAoy/LMgmUQ3kcvYnmbIVDdN",
+	"6XERSa+i/i1FdzWTjNsJSIiHb+sJTnNPp1yvDjSWCZYs2tqDdFNGIis11G5LYNQHWZWfqVNiC9AN0rJ0",
+	"U7uLzeBogwQq/NbvUQXpxnUxdFZjHZbYcUpPJqdppuwmNemK3TUKp8yl4HwwCd+Yhc250TKBQHdKCwSN",
+	"IWCbgAQRyzYp1cc6KavYKCOiychbnTooNNhBvTJLCEvMZ7pSUFO2517oKu84UXglkcX0pCRJpXHpN6FE",
+	"AgGZhCyCYMN4QIJce9lXmD7uelyKq8/Qy5dQ7DrY/1+AGOV6/2QqV0oITaxduSLZbkQjRk//wA7QQxUX",
+	"zDRmm9BNDvRMISKpnOKRUMcvXRKNI66b0Gx9qnPLOPrQeJ1KG0DiK3b43Jrhc2uGz60ZvBqLHzhrVfUM",
+	"9kxRT79wMYkplVx6hxajlohrlF+m9VXXsKLHOjBrkLI5gFa51ETl2gyUTQaqXsru5Ajd0DGXkZrh8uXa",
+	"WOO3p6x7asLUH9iJKndVA87w966vXvx8y0VC+fTmdNOL0PvzbUD0iLoPq0Rd3/iiLymsyESRq6uJndPp",
+	"OkuNyQlqlMdbKsPUyWs+hS2W19f7HJeKaEzl8eFV2ZVsRNKmWaNkWcd/2aoRr2S9JSYyXnxiegvX5lSl",
+	"UVibvY3vwaghOtGfewU3RMCoFIx9TjgV52tRnlVPGmepdix4lG45VwTKBIXNBqKzZVbfmqfM2KY9ov5I",
+	"UJZdwUazigRMLiduMNa1elwDuHMylunZif36QO/OCrDrOnJKiLiNo5STkihG6ycRSdNRcRiCVn/9Rn2w",
+	"qNjjRzSlJNqNmdhvto+8vpEZ0zLt/qpFIL4HmiA4bKNiX2OYZuVBNk0yzBc9gD25Ze0VRDSHEeUoJBXM",
+	"o1g1i6kOn+IiYGUkGsmRCI2fmnc6WRLJjqGZzDVvoA47orhI02PIgfRElAYqe863wWBpHPan/6PH/HgP",
+	"NcZ6APE+mj3hO7wQ1cM2cPWvPgMs7MMhdpCbzwA/YwEucWG8LZ0/rbsZD+/SQY3MXNvbqTGYgoPDdLMK",
+	"PGx2Afy2t3GCzsDtmda4+MwSJbGwNX6SmbLJniQ9l5jYqrs5L5OMc5trV451M5nFSthU4K5g6a5vybzX",
+	"nT2J9CUoGfLaSJG2EWiJ5/wMlfq8ldrFdXB0g8EqHql5dp36a2Bs8GmcU3507V/DKa8E8GviXfOVnXov",
+	"/9kzOpLm4FPLrZ6/YofTm37Gdem+tDZ7Q+nl5eHH6+Vqt6O8hzHcUlOkjM6C9urTUNOtsH31aeSxvu12",
+	"h8ydpL3zKM/P61Qv79Oxb0uapqFrkTAtks0kSdHY0vc63FBufHo4nJFsN8Jr7yruHQqrra4bZNaARnOH",
+	"JY4qeCNDgxP8WSeMyD8+iB895C7PNM82MR4xnGVQdzV0WQYesxjvioqLXOmBfv2C3Ts3x4mVnI6uG1Rb",
+	"kbZGRmOLjW+jJcCkwJFaYEwCZyYOMOS8Haasp/r11fuObBf0jbgrWkZOpGjK1pnqUcYrpjQuqzRch0ur",
+	"lzpUlgTpDogmwImuQbbPC+nd0xBrm3u0hPOb1XhAM6HlLZ8EsGpYd9u5yhIw5yqXrFkLJ3aEQgGORiyG",
+	"R5NICkTAU7HzDRaZFgxze66q/I3lWtKWKQTtLhIDTs2nZor3NIdm2YpqQkI/vueZR1s79WL5HravlxvM",
+	"sByi7FgJHW/t67+E64VTg/3EjjhX4GZLeCYy2oz4QcltHnvuhk35llwgHZ8uPoO3557bN36AHBsbrPVQ",
+	"Pk9KG2KjlCcaSz3ui6ZgN0r0dLbukMZz7kheU+teMflCHwpnXwPErcs0y5attiEWWLlIffwNRQp42tHp",
+	"Ycj0D9OuUvi2tZytSMPpjGMU9VfkBtKSSlqk3xuPM9Cpl3A47lLDdzl+tNZ021wyh7o6GygJsAbQRqKE",
+	"U2exkw4tkxyrkzB/ldU3SuQZl2hho+kVrn0bAxs2RV1TL9+rmsAbVtjupIgqv+KI1usj5vOoV8MQUfA8",
+	"LQR6faNuYDPSTFn/Is0rRvTLlaCbOowdGpAVEh328WutgQU+82qLoZ72Ra/Rd3GeDtciv9PN4V280WhX",
+	"6vkik6PR6tUmo7sVvr317krX0OSwW11Le5dbV6+NqxqxlnfIHbOixEaHDG0XdEDwpLalaqZ5akWAyQS1",
+	"1xDLvyd5ZYoUxo7umdD/G53tkJLD/GKC9fQmVGJ0P6hB4ZrCNK0GVz6IdAt5uJDwlRllbeMYJ7erXLRh",
+	"bo0SDcQSYmUJht39Gcq1jYkfauIbYwK7zsaOgn+wpVeXpeJlyOXCSG1iEMNyHLxHcpxrQuMFezqj3cVe",
+	"TmBsntM9Sn1plyM7725PtghydMz12HEj9YkxtUREP0JwQ90xjSxIjnxyiZlJui8OWudLCzFfFqegfyEJ",
+	"ENuX6GSQY21ell4DF4B/6jKeJsXfr8uWyj5JQKc6u54Lu6dZGVzzat88+GK3lmoX66r7v4YsHlEhk7t+",
+	"6AgnGmcHvIdM7aczs+mskzy3nb315xDCRH1ptCCxu1yurMjxrMtVFuErhtsVIXaruDoiB/oJCQXXkMmR",
+	"NOuTGuZqx3D5ve5CDI8F4rKfcM3+cOAbrwKBEOMa4JZZWqfGy57Ezh+DzAyPS8fMWcACs1WduMlLVR9y",
+	"5PLcUj3S8VFbv1MEJiwf40h1jV1cppk9tl2wAjGKPCoUj6YSKV28xK85JUe3OnMuiPDg1aH1qX3tDfB9",
+	"E8VfdQ5AK5C6mGljFGELjwjXicg6aaBv2kAKYc1zOLXJHyv0BJ8w8fGqRiSF2RsC55BBHMbkOP1cunFj",
+	"yIt0gS5mHASNC8Bn0JhKZvTjCrZhTG91jBr/GkQs07aP6PMFCalXngO+2iEocoYtvJB0m0jg5cf7vAvT",
+	"NnXid6B7CP9i2RiPglVxHeupXeSS/mv93mr01oBz+0af3rgOhNdIpk5tzRvSgimKf1vmO5Z5l9W/nuOe",
+	"yzJmnCh0Bc1dYtBLffXo9u2GhZ4dvmh1MvApUjyXvplXvfEw3KeWc4gtRrBvXKz1uOSUpNMvdC2LAAHf",
+	"2ht4sW/fvS72e8KPI8zDykpxI3B0nmqVPZDb0XFl7Xq5xwrzdbSW9FWCEXO3y7s5+nKzfEzc+7Nmdr80",
+	"M+LhE3lFDp0GTVdq1meFD6/BzTK84d4ojSCtCX7PFMqoVTLu2V1UeGU8Ko51WrpwTofUb63t57q8pNW1",
+	"+0f3PNrPWvOiWnOD7ozocALc0n0ZG66g0mL07VvkaBMlta3QHS+0ufSvH7b5UCgZ8Q2RUYJ0nPv3kvDp",
+	"oQAxmq3JBDiMqynpLl2H2NWVcENTyFyWEkFjEUxj+Oao/uvL4SBNPYIjNIZnkCJnE8V0s7Hlc6ciAYvR",
+	"br5htl19AhvBrcA0OY7rQLFcON/DLPUtpOqe99qCtXmudzayB8w1oOaA+KimbWmx9zD0vktJhi2Z94ss",
+	"VsTnbz26U3iEFx24RrOUv8aAe5ZQoJ+bRUt4EabWvjzlNb7ugRbs7cj8U0u9/mEURv6ahhFpmzh5NT0L",
+	"lWrUEzerhJhA240+SdVevTBe0QyeMSGxRUBCoBPN9lQI2mrPPEsy5S3wxDbtQmbGkK3dCG6ovd8I/HC3",
+	"Df1xqhXqZQsIO/bWpL46cGppxyWAS4TX5/CXxF1h2J3GEd+ZaxkxIWm2fWiu1hgJZVdwFzSLCY8VJY/x",
+	"kd0IyGTVvnfCeL1bz9Q6H7UEP9kBSLbYZIeB0vTzPabNnnqq8QbYyPmKOSwruCWc9vUQO5AsNhXdgy3k",
+	"zVPdvbkaoNfbahDFukZrNXBUOp7dXmXZ2IJ5uzWMsGvfhfFCT68z5j4Nyr6bYyjUDe7+1XlSZhUX3m43",
+	"PwF6AnJsAoqPkEHWpOupuJBFeM9kFQqas0C2bdKYjzT310BMjTCq3ja6wKVT7qBjqnUyHn0VIPc37wUt",
+	"sPytHAaAIHavijR8Xv8tCAFjxnRiUvhLk1QBcrI5Klm0uy72vkFu9JgZrxB2YqePTVIbvAfb2EL8SR/1",
+	"Cb4LuYhrb70qhC5cQ7eNY3zkSJkhL+JJhFjD1+K2tse6f9HCpJz8YnaGYkiWfEczIxbtRghlP5eJ2yRO",
+	"+Urs5nFrO5crbspbYnvQotZ+o55+eiBH5OJs3EAF8551Cbnzu71iaWCaROKEZt5dWKLUNjrucAsjZ1i1",
+	"3WN6RVQDoXLP05oIXdux0NeSjGhDM66RUFdjNFQP+VqxrVkDN6Lanm3ieOrrAxmVMbKR542gyll7Axur",
+	"zOOej1JC9yLclvQ7q6ZvV09Zq6/oHGuPnfZx/tva+gtLwGP9BmEFe4wFUfCcCShhgykWZOghzma0CKpf",
+	"zRSXcOULro8jsXBYW9qtpXI1qa1JHy2QlOdtQbeJHgx3d/duJHN/Q3aQvcy8Oyan9Bb42VKU5+65EQ2d",
+	"tDE1zhFZbg/fQ0fDYTwQha/L3qNBANxCim4Qubuzwvr16pDAmMouV3Wvz1nVbduCe30muzYKj2I3Go1l",
+	"js9wds25hm+N6co3xyAlh3WwvVkHhQj++3//n9XwKVJyePgtiZLfzYpvR0nmVOkS9kg/2gkMy6suROwE",
+	"eg5rTTUc1ThDSMJl1yKnY6q1wmwKMS2x1ZUlvWsMaTlYTiCv1xQiWIxVjJxSbWGCca7UekE+NGcZQ531",
+	"jpIOMuLszZvXSzvTJf397SzXtDQlfWt9kb2slpk1GDHOIZIeuVj3cNCzlwduw9lfkPUlfCMB7D1jCa8r",
+	"UCHDWTKyTJ6bCJuMur6Q/jnnzHQOOX2AZWFCMjxpVHU0CBDmhPuQXQ48VIr12FDi2MnSJXgwLRIZ24R4",
+	"M45DBPTWAwYefT4nztMW1msyuyqquGTm4e71gM48LUq7+hDZQahWyLpeGbataA2LTXZaO22N2stD1a9X",
+	"69pbJotRaEqpM1ajYTE5jvD6aGnkEfP0SzuWTg3FeXGVwTAixkhMi3J3FAy4S2iNBnee+083Mg4FvwAw",
+	"jZeYFth1OxqxkeZWkXE+B5Wpob43rIgSiF9zFheR9E+iX6IS1a83s2NgZ7jSSQSq8nOZ76FouQGssQTt",
+	"uqX68A7s+H6aUZF4SAD/+UU4/qLOiJ/9pTtwYMuesHGU9apMgpmrAnfiOiPj/zRukKsDlu3VbZetMjpq",
+	"NOBAYIGG5S22Q+pEzlKSgHc5rZdpZWlvvlJ0n4RBX6OGZkICidEDVkc3jnLZbg6aPqgfPdjxBP1jtKSl",
+	"OJ0XWj9mrjhLae5nztrgrK5i0hAZRpUor8cULUKMuGDemZoLaXnqSTEt5nBStpvBAcrQ64S8Lb1MmLJo",
+	"Bz2OoFmSQM/yCmyq6zld18KlfbLBXNEyn9QgCkvTYgpR/5JR+cw6S31Uhu1MFfhsszmfmPGa0wh+1k+W",
+	"LWE9ZMuwV66/guWUBmXCWWG63CK6wgrvCQAdhS564w5OjcOffGFdocWdApeaUxLBxOScXwQsWME6zQlw",
+	"Yv9jFbRfxHTV7BcBsXfyg5cUWKYUeJxfYD7H5lkXgof8tzgYySd/JZySTPq3yV1uRs9wRYpJClogntkY",
+	"P4jIUtDuYiXw/Io3n5fv4Ta22G1xIxKWmeXjk7A+c/83vV6o9BM+vcZ6kbqfPAlTuqcSvWwoCd+CRLfI",
+	"TGVIs/BAJHDP2kJR6ymLoukXFNL4WWLmDM0/L+8OeW99Ek9nWZMpeCqRU8NrHw6aiTOWlTWZT3Uxmzym",
+	"hppaT7sGsSOERY3djxUYZuSer7TY3ygdJUxJu9HULBLDrs5ho+N7xvNT/8SUOflnv66jtTG+A599Hjew",
+	"jmZxR1H+kueJWGbwihSEREJ/YklPsLv+urG2eh5sNKVjxqg0MY8uSxrr4tTmqpsIfKbBSwUOu9kKKfXD",
+	"d1JhRRzrao6z+3TzROvWHUFOSHLXceqQpMbI0ZETQt1eZkwPax1zWpbYr5U48WqNkwkqJL63pW12EM7S",
+	"5CWGTFB5DLfhPkWKcNgXqfa9CHnEph5vaJou48arZeRMGAdX6apDBPiDeew3KpIpTT/5FoQMcwoRhPv9",
+	"IlXoLwwI8R5842cLBwZsn+W0KRPCUxu0BcwahKcpkLj38OozPvDAboFrkvU7jmuU4n2eRk8a3IQL94bC",
+	"K7LHwLJWQW5yDXy4glfKG+Q+JauQY62FYwrhzTEs71eH99JksHh4xG3KC2oHsw3f1pZAzOktZCHbbHzq",
+	"qGME8/vNPtZTAtk63tkpQadWkYtddRykxVxKedJxU1vysdnS6JTfnPKSrvalHRe7YY3VjbTKvHKARTpM",
+	"fy0hMs1pWnNgLOg4Xdh2dssjYacOOxPcXHN5T9jNoYbMIIQ9Uo7wzLfI1R4GN9b7DjZLYhF6OmUytlLU",
+	"hsIrgDcO2dg9xuvRpJzRng+XG+A9RRaR/4F3mHKQlPdHk28RKYw0bk9YcIuioGmTGSZA8VsdW7tMUZ3H",
+	"pfAp88FeHFAQ8LycaKrBl7ZUmS2IZQ8JkeOTYCx5WLeIE8d6zVbloKkrLOGjgYqmQENDk8hwTKdcwjnC",
+	"F/LMPFZSIWSSU/CZpFIdEdcs/ANjNOsSkhVw0KifkhnyK/MeLx2RQgD6tnPcyNUWpMBSs/kWqkmLPsm0",
+	"Bi2/lV0U/a4AzN8MhAk5bM4vV2amgzV5jk2/YilwkkXTUmCSVfXd1unXBsJdXzp3Q4QAIR5arI4hDbOC",
+	"oQ2g28S/XsZWYdG+ESgx95mq85wTzEgdr8C3MkeFbRN4ur+UZoDu7DZ3Rq0yZJF8XKQ0xyZsAVrNd0ER",
+	"FHJ+EWO6tKcmKRyV4GIYXUmJE5ld5UjxSuViRR6KnEZ9/qcUtiQNR+SrogfmCMmV3BNhxqS7kh1+MEJT",
+	"X56EMd4d3KYa8L9xlm11voD3UOOqcePZdspC2BkuvgOyqekg6FbApRjq43zLOeNTkwz/awRgIubpAfd7",
+	"mkPEeAzxWLGac+uT85m7Mc+wQ3nMaUTSkdmpriN08wDrOrzX9Ta5FkzVZ3HE81+W5KbTzZhKwIiFrMD3",
+	"CkV2X1yvKL4gwEMweuz0kLAR9990iaQmZd18zgOL4yvdSlS+17DbMNMgrB4/f5NAELFMchLJ4AbkASAL",
+	"DnATkCwOBPBb4A+DayM4ggOVSVBuIyAcApmAfewLEbBDFqhfxNfB09cvAwlCiuCWpDQmEgK4BX4MOIic",
+	"ZQICsiU0EzKQCRXBhqawDgQLZEKkXlQeWBCRLGMyiDndyIfBd0qq633tWQZH/fl/Xf/8U2DQIx6WHaqe",
+	"rL6zAKm5k5+svnSzDElOV09W//Hw8cP/0FECmWiqfVQ6EB5FOuvMCGkTBlPkrdOoXsarJ6tXVEg37vKZ",
+	"fVYPM9Nn0+/94/FjG+OXLgkxz1Ma6UUe/WHTSYxMRqtF5lvoiouTdImYmahwDBtSpL1NDMuDPHptB5++",
+	"180jrHt89ZvCUm18RGAa62nkpEzIdXDQT4hAsuAGghhIKg35uPn2kmxFszfmW/WNUxw8+pvG73sR8R20",
+	"8GAy18gepG608vvfK5rpCyUT5y94YnwH1Q01QqZCxYmKXIqGLzuM7bcTEY/F92LY/DmDwADboIikqbmH",
+	"VAZSV5MLb4Q92nC2f2DNmNxWyzRR94Kz/Ssm7whhfxYg5DcsPnrhykMG2rN7ba0n0exLhIxJNSTt66cj",
+	"LJuP23zmD5tsFf0Eh4RGSZAyGbAsIFmNKQWJkliWjMvGn+epWAmIQb7/cw7ZRZi9+tDLqgjnLhn+yxqv",
+	"Z5vADAuVgTXBhGEXGbth8VHDPWVsp+QBjtNzO8Kpm09cAYl/02kHF7m3HU2P/vF49ACEBS4eLg/FdUS8",
+	"S6pRyqVOGFE0QwIFIUspZA9rpW5ycgwYD1IgtxComxfUgzh9lFNrUtR7S7+xz5xIl+ZJlaq5g6PaoPpj",
+	"TrhSgzeMwzqAfS6Pisb1T2V5qhZPfxamia2VT67hcIWlGvn8s4t2/u5cp8qC6FzpH4/xS7mwd7UQZErs",
+	"/L5KWGrEqR7aa+IlaQpxeGOGcHH4Q/e6qlFz/WNNANJMQ0dx4IjFEDhokT2UQC1b0XQe2cTyOs/bObp5",
+	"SX1LU81rPZVgsVthKXNtKcpoxOuAGOIjUt0UG7y19F92snq/7uGRr1OSfeOSk5r03rXF6pFHP8BxdSGN",
+	"qDvJ6MtOo3yWDOfu3hRf3WFO09oNs3Rbu2tNTRPNwoqaIs6ABJqKjSQwyTdBBZVTSq/x+bMWYA/lf8iG",
+	"3yXw8tSihAjNfLaAQsQj1yi2ExvPmJA/bz5WhJjxqMu6VdxFUWAObo5OugplxhyICBTnCNhGqU+CxhDo",
+	"ITRfiEDP6Bc4FNZSRrrlyW+cSnBZMBfGYo8+YwYr9n+kLVL2NCv/3qNEjJN4Q1TyExy+dT7Xj42NP81z",
+	"yOJAMk2ShkhNfOLrwKnRe7IDTamCbBRpBkK/cqARkrm4URTdej2T4gXjHyh3Qdfxq2PWOgddwkrTDEZZ",
+	"OkCiJEhpBkZQa9y0vbmFgNhorSfeXDPT4xStOadqK3/rVKRBWf5aPXl3TKf5CZc59SEIKA24hVmAFVAa",
+	"mxAHKbmBNBCExusg5uSQBRvjkyNGVO0gl7hrz0FIiM/Sx5V+7OfsM33404eB3fLEEUOkC48Dg9OAZWul",
+	"YVIMSRRZbArIejV988REMHVYXMv5vxKWQiASlhs9+8adoASB+YcB256J6twjjPsefUqB6NhwvJxUq09Q",
+	"ku7UqH2p4+PK7LyAVasxsw4YDzREAyqf6Aga44FLqepAtiL3mMgzTszn+okFIaU/sLDQULdAH9X4fgmH",
+	"gBVyrXVGIDyldSeY0hYTJiBIiYT0GOSkoV+4CjsLQDNMbNCSuTJt/C/uFztjJVTj1y57NdxQuQXRTXag",
+	"xYA5YEAV/1f3YaNkQHUrvja6JmeH4AYitgehHUM92mSF6kcpY7t+fL9ibPfzrXbGf4CoQ9kIV0BiO3Lh",
+	"QiaCAmrAboErdNloTongjEn4OhCScRAdLK8biedDfs+rSYE4RLJIgnwgJAfTt7JDCbuhmanSa7sDPhVE",
+	"qi+2cWeUdhJIcpNC8G/Prn9dB2+uf1VX9X+9uv5f/47ELRV5FZbrRutz+8y9YsbXkMX/IlxcmhNfQyar",
+	"7y6CbXW04A/CteFOgqgQku2Ba10l2BO+AxnE5Gjte8hi0WPWN9V0uKWx7jI4pLp86x7qNtVmiHtexB/j",
+	"juFS7i50T5+zqNjrbAsiJYkS0H43l27RqRD1mQ9P9QL96Jh89fZFKmlOuNQZ+Q9iIkkT0O3c4Fs7Ao0I",
+	"nb+5epIVadoGpMvcEeQojO4gIN2sBtp8dXUeAhT7b/Qd6p3x1j9/tWPc6rHj33ujg27Kox2vqt5eOzjZ",
+	"Y9x1nLB5D5bzMWtiVRLKXoDg30ry0uT/773GgONKZbQwhhRMDngrtkFlEnNyOMOhLh/hMHjHRjhwIY4G",
+	"OXx1mv89s9LvsMYKqS5tIaCHV/U5eO4OKX7iZKKyuZyh7TBQ8cvO21KKkiEZ/qKSN8tLWvuxy+rDT9O0",
+	"lKprY5BKlsbBzVEB0GXonOYplOAbkLtx/KLk8Pc2J6ejtBCTbaxfu2uZdJ0ALB3xuJY6KcsRiU2Qz2xu",
+	"YMzJRnaTRf2SlSIpL7r8u4XsJRR/pnexMPgCRHamL4TVqsaQ6kAXGhTRLic5r8CkSvLA7LCiNSRd6Y/Z",
+	"tgk9KTn6d9upSFyeyHrUHZNme+47A6l4HqqVy8+d81OL1v1onFHBsktEdE3hTlzW/8kDczJPYKlwQ/Y0",
+	"PQ7F7l6YJ+Ylv3+M0YPnw5M907I6nQFtTQjdQMqyrQgkw2KHww0xfWb6HK7690nxxaVRuLiYMhHR8227",
+	"zXN3rf0YlC3MHp4RzhXl3Zrm/iYGIJlWjs2AgC/aWrIOhYqEHYxXUVYMBs1LhCRZTPhAgODaPkEF3BFD",
+	"md8R/SxhNIKLK9EWkkvngHOWM6G0G4dcE3aIEiaUxHENDxx92H8Yoo5HRvs+SyPPrZL+0bG2e0hMF7DI",
+	"dGqyqytSNBVXJEUzm53aNswGyKnqCtLrB3njqPMj0lxqcxCXrDCwsP5C2Cu+DlgaQ0eIqcRQnz/lmtyC",
+	"a4VxP69yj+1hmhNiLY3H8xasnyWBiyegXILurnRaekAM0RmNRDIOAcvA6DAk4GAGpPhwiUd/6/8Phhee",
+	"c5b30OmlCLD5CWk386FHLz4wGrQhEQ39gBVIaWQV7YEkiqdxbEdtfeLmGr4r3sINxj85Z3hpDQ7Wcg6a",
+	"eKV7qZfOf4J38g5V93vjPL+xayMGV+KHIn15vnZZrfPpELXp8PBOGsvBpcSVLg0T9gl0fxMFkTggKQcS",
+	"H4NDAhyCLb0Fb9p/9LfpXHZWnei5Bpfy2zc/YZvhjfelP8brFK6v95JO+wWTIhLODgGxJEUOugtgZwS5",
+	"z2Wu6f+jRvzbD5x7PHU8wrAIKkWQ0lsIcpJB+nXwWFdN1rvHdGcQ9MSFP378X/biz29Dl5L3YxSMTIej",
+	"DftqWc1fBxxkwTNhKF0X7sBmYzqZjpOCj4h8IOhf/YHsp/Ja/XxPzOrJ18HDtrZNY8Z+adisWZQF07/g",
+	"YhzY1CanJMsgDoQhlZGkaHITHijbppccv9HPvGK6Z9bHwaHvru0Bi3avGb3jLoc6GeLAijQOWJYeg6Tg",
+	"Uhci8rVtCleyQyqs4TuexiIm5MN3qXg3lDTxjAn5gqYfN9fzI7HbLH7Icsje7VPjuBQP2GZDI3C5rw9N",
+	"c3WhZOQ+faj/PzlHVylxOhN/tkL5PwjXTX6EKQyvbXo8TQ0yrO9AfuZWE4SZAt5lGmw0fWqoTgqIjGS1",
+	"/88WxZy6WpMGdmBKlXRsWgmz8m8pFa6tqO3nFe1MZswBuG7Av6F8r4VJ197rv3cI1jOFcmcmHH3wJviP",
+	"tvbEyOX9vtCFrON5KIeI5oNdSK70E5/FcoMw0vh/YP3cjaEu/V1YZhS5NSNBy1q9wYeMbwODy+Df/nX9",
+	"808PXj3/9/F0o0X3w0jcDpGOvhCfKUd3y35kYXXSNeYiWlhJEl8I3fBMq2HPrn/tJ4CECsn4YI7z9/YR",
+	"VNEz2wyC3bVrrlrar9a1olE3/NS0zNCtuNRnOagvSxOKs6xsvRIJy3vaOXftjPp1ZD6X4I/JNLi0c9hi",
+	"auFez1qfu4HIdsMmge6gsK65hN3kjXY+lCM2Q3q1WSuDmWq1Pv0XKdqrvnf5ur36/JmbY2DrfBz87Oyj",
+	"wfq8l/WbdX86UtRnPly4cVb55aWddnHcnNbRhbkW4Z9tAz2EzovkAnzwWGnMT+lqC12/VT0xq7vEwiVt",
+	"v+4PuQnUA1311n+viGL+hmN1Nr/QosIstjeA7M+4Y7xsz5pqRmcWHEi8u1AK+ifAxmyIrHFtyjgw22yA",
+	"i4F000FG9yilQ8UNr+jmY75fl0mtYptN3wR67BSutW5Ug1KSG+lV+q213sG9mdp1sWtjUmPVrUmAU6mz",
+	"qcyEn4DxYJOSrbo862oyEJVmXGSZiGUh1j8i6PQ6ne0a+PQjF1jt/krAIRBsD9okceLDdL4YFDh3L1kU",
+	"tl5mH69UoduslOm0NdZOhwDMqKpoB6Y/ls892AMRBQfx6G/7p7PZhz+a5+6Lw2pfbmfhS/gBFTRcmHMH",
+	"CSsEBBYTASukmQBhR1TrKpuIFbp9nWLbfgbER09vFyqPQA/APgDdKhkgGm4fxDTs4bhSS+EpP/LJqDnG",
+	"Oji4idZ7sgMeaDhAbLyB5Q3SYULKA3boNRDcRLRO78dvSpr/i3DxlMOS/cLVJxYPgSvFRHctJRy+Dmzv",
+	"0ap5uBlWGNyQaOfahssEsnYT0972pdpVPuxGfWUeuUjmk/rU5Z2nBghGnTak5+ZFlr19DQwGHaivXNTh",
+	"Yxg5mKibKcP9Hsn9OGxpR1+rLgZLY5lgF+7tEmq/V1uuvue75qqaFC4R6df5E3rwjGahridOkcXWz7Jt",
+	"Ds8s6bi6+2c9yT10fUd9QV2k7z6G0S6B9qcG3+tAgG4CW47IMzas0jap0N7UuId/9Wia9wvNF/NSz0JP",
+	"i7Num/TU7aDz5dVTOHAnu12X+/sUGK+Z569Zr5As2n3tUtYCqQf+mW4sILT/Ww/81nmKoqXP9rFiMx6u",
+	"3zunR5vdr8t6b6ZR+lQS63vfBYHT0cnafJ+3YN6xHbP0/Ncmjzf3pROzJlinY1eDFNWteP38hS6WStlW",
+	"Xxte9N8QdibbQw+KRKUaiYQdOmfBSyVCV+uVspsUgzOj4Q+ESjPp44ZwjpwE33JTajldamcCYhNQLqHY",
+	"42PWSVFew+8759FHLAaTZiMKRSNKN9SzpZSpY1iUG+xvEqju/Wj6V0wunKykyOn8LJDazBf1x/O6NJMf",
+	"1yToV2z5ouKUdedfdAH//DTnp5H8ObsTPHzgs5xfMXkn45wvQGLlMGc9dO0LMXKUcydB5oQPdTB6wQH+",
+	"gruix/vjnIpJu5/5V13eoy0nSI98S+EyL+oBOXdvpSxO0YaqNMvkZWsiy0XVH8wMobZF0kW+QtJoB3ww",
+	"jd8+cl8YqtGpu70FloHOJSzvkZptsVC5sS0rU8qf1bW7ca0R9iBKINoNa9g/qgefmecuEQ2ovnfhgWP6",
+	"w4GBSFm1RoQM/uNxEDdTDCy1DwYGqnPct8GrtZ1dmAW2cbugtwainY4uKpzSLLhhMgluCp2P2IXI9pWw",
+	"cyVSJtT97ZXjz1ImYCqm1xcyBpb3VxpwhXmC9Em6FyTsNVgLDmE0Rs7Xvty36l2L/4vR/htl+xsQBClj",
+	"u4BIS/nBVw8ff9lH/UpnoGeGcb+2z1xCDqhvHS/I/p/Z0aBCe0mq0aCikY1gzj/I+M3G73FEWK1JIonL",
+	"jEFq6G5C5LnnsB1LuycY6a/c9UW2hLlsYVDvpNpOaqzd37ODtnrI8wJa+/gCj7vPt60h/eOhNBvTSnSL",
+	"RkU/x4AKl1ykx3Hpubvr2mguKnvzz1vkCCxPh+cjvzaPXESYAC8HSV1Monx7C/yo+6UeEhYcGN/pXGbt",
+	"kU9YvtaCRv0U03rU3kJuWMbo83xgUxW7O3NwZsjEhWMSSHPtVtDJgqv1ih0y4B3hl/VKQMRBnogd9Dw8",
+	"pqnPrnLnYqVGoovKFsH2YKjSXmSWgiZFYsMdr1/+pG58ToTIE04aA2xL4qzu+CMTHun3daqff9ZIXGp8",
+	"vUbgxYfXC0EXR1iZ76VvgfHpKeZhE38ypjEZkSwQdJsp9nIE+bX+i2I2ZzA3qCsY6dDHae6xxXr+lpmj",
+	"fZQ33Mp0d8m/MFlha3PLGQ8Mt1s7eS4T2Kt/lpbO9jqpuJdsqtYaZwzF+oMXEfDVBy8s5X+gMkogC4SE",
+	"XHdh0NHjLYP2/auDZFi4NxqY3B/XYX1fl746bfQubH0pZDofsGK3X7SjJi1sti/H2ZSAQRx/yEO1Loep",
+	"nzMIdrXLN3jX+ozhqVftrmdqzdw28OMpkP0kmJXrT27YVbPLwjp4bJXEdl0iFYFkhbLsTzKbMGztUQpC",
+	"PDgQORAffgVC/EbkPOHh+8Pc2v08FvPfs0LmhYnj7nMmtNFd5vqnx0BD33QGEL7oO1JI4+HpWv+lHvnM",
+	"EBdiTRq6dzJ58HKcqRw/yIGkwZ7sTC7tCEJ99DfNYnh3tkb/w6DZ1ifUyT6E5r+Xrqm6HKHacn6T+gex",
+	"JdXWtMJOcqXRQLRUq/j6iaX6gM4obfRZTIfmkwag9pz9ButrJqqjzm2somFzSR5KI3i5zxmXC5uh2u1n",
+	"O2htAlJD0zogaRowHmRMa+Zd+FJEapqfPtjQFIYF/lA75zuJKfT2R74cog1MFpeTJB7uxmya/VYI5kBi",
+	"4A0ED/viruwzJ4g97Su8g2PZvZ1w1699HcA+l8eyWqQc5NUlZ8jGaP2dgvKfFy4YMUdfuGbEwnddJQya",
+	"fraxa81g83H1WAPZrMwukbk+dzc/sFhfX58VxmPR4RZAdIvTb779FHjCDwC5zvnYAf9CuGrSLFa6tJYK",
+	"+zPsoPQ+DunLfWR1R+nbi7eaWn7IpYF+e8pl7YoPD1P4uErELnJTnjqYlx1HFbS1/r4JJIv7ENHnDr5n",
+	"d+JDbSpKMnEA06qp+61h0nmqX6+F8ByvX19E0tjsELPAujzMJyF6bL+uUuLYw7d9y/7S6JGeTdNvg+j5",
+	"zi8420/Rdj6aRPopWbKfwsDyNwXPjG9RM3uaSRaYuShcuPnl2mTO4BBU7aO6qZQVcsg6fsb2OeFwZR67",
+	"UIJ2yAoZbpFVFD7PVqdFpVXoUzf7HP7jXJtD7iBl9nUJesSf5cLJIb+RowgscQqyh0AXpCraNBGeQNAY",
+	"gpuj/v+ww5EX6TlDXz9xEVAWZv7QhaD4RrsmIFd3XYPBNQDWmXD6PKYDT10U2Rcs9ITJ1hsyiq7pNvtZ",
+	"u30vZjnoNsctV3OV/dtbeWvP8sEnN/6WsIAKnawIcUCzIAEOVVr0nhxdVqNPerQC6svsc67pOGqkmU73",
+	"tyOZEpLFwjREMKpgIEDau2f2pGPUbEd7k4T13K3BcXAsX5SUE5ZfoOJOsyIBUuoGvxUszNixAZvTnh/R",
+	"wehzxs+ZS2KBf3GFd3ECM2aZuXXmkF3ZPtXVVLRY5KdUqO8jjeHBzfGB1jh6td5rGsM3x2ujlVxA5XWz",
+	"JNEqyK/mhSvYeKqn5Zfu3FCi8dLm/C+5UT45gBv1aPvRCxkAiZKAyUSHa3rmPepWh8NdQMw47eWgJC80",
+	"cprqu6P0D8XsajPAsrjq2PZ1OZRCJIxLq6oQacHMDm3vb63jhuvC9iClQ+UyukT82j6r1PrLXEAJ7+QI",
+	"l4N+7d6YeHr+o1T4vZht4gK4rsWey6KghqKOeaMjb6OdvTiQfIADq18vgnplKeGcqinNkO5XyXDPWa6E",
+	"5PZ9zHxlt6a/uzYHunP2fiD54uEPN9LZlPJlmpvXmRfNAqJH+34hgjwlEaxdykgglE4R97N+Ez4ZYP1v",
+	"bHxlMQjqD1yC9WcAsQiItnaCjB3WCm6Mxw3JaOBhYHMLQpwboPCrfeYSfM98y/m2GjNJHneMJVkKmPbI",
+	"Zk5FzllcRFJJSqKkqiZRNwnkGESEc2XeZxHYlqQmdSIFkj2Im8U29YlOA4kS5vMfQ6LEXfn1PyRiM4Va",
+	"tw7nfdO/7FU92xZjCvGsP7fPQNHMp06yV6DQUlItsq/GEEU/kgXPBoJXPzEJ95yyL5SSUALxnNIB76T4",
+	"5viKaFIxc02ruBqR8MCl8LVV2f7e8kPnr1onuQYYhdBqmZaEnX3HOweuYuTIxdonfUiX8jdOJQRK4zB6",
+	"S+X8PBAze7J+XfUj6rISEVgMBQPaiv4U8Ft35wqerp6sHpGcrt6/ff9/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -108,11 +108,11 @@ func orZero(n *int64) int64 {
 	return *n
 }
 
-func deref(s *string) string {
-	if s == nil {
-		return ""
+func deref[T any](p *T) (v T) {
+	if p != nil {
+		v = *p
 	}
-	return *s
+	return v
 }
 
 // whole reads the body into memory, so that it can be looked at before it is decoded; documents are streamed.

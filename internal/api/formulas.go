@@ -68,7 +68,8 @@ func (s *server) GetLock(c *echo.Context, id string, number int) error {
 }
 
 func (s *server) LockSheet(c *echo.Context, id string, number int, p LockSheetParams) error {
-	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev)
+	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev,
+		deref(p.Confirmed))
 	return answer(c, v, err)
 }
 

@@ -74,7 +74,7 @@ func TestWhatWasDecidedIsNotMovedByThePantryRulesOrPapers(t *testing.T) {
 	g := get[app.IngredientView](c, "/api/ingredients/yogurt_strained")
 	g.Flags = []string{"raw_egg"}
 	g.Name = "Something else"
-	c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d", g.ID, g.Rev), g.Ingredient).ok()
+	c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d&why=another+supplier", g.ID, g.Rev), g.Ingredient).ok()
 	same("the pantry changed")
 }
 
@@ -85,13 +85,14 @@ func TestUntickingAFlagLoosensNothingThatIsLocked(t *testing.T) {
 	tick := func(flags ...string) {
 		g := get[app.IngredientView](c, "/api/ingredients/yogurt_strained")
 		g.Flags = flags
-		c.as(c.name).send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d", g.ID, g.Rev), g.Ingredient).ok()
+		c.as("Ines").send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d&why=it+was+a+mistake", g.ID, g.Rev),
+			g.Ingredient).ok()
 	}
 	tick("fresh_dairy", pantry.FlagRawEgg)
 	ref := get[app.SheetView](c, "/api/formulas/beetroot_horseradish_dip/versions/3")
 	next := into[app.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
 		map[string]any{"from": ref.Version.Number}).ok())
-	c.send("POST", fmt.Sprintf("/api/formulas/beetroot_horseradish_dip/versions/4/lock?rev=%d", next.Rev), nil).ok()
+	c.lock("/api/formulas/beetroot_horseradish_dip/versions/4", next.Rev).ok()
 	tick("fresh_dairy") // "it was a mistake"
 	c.app.Now = func() time.Time { return *now }
 	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
@@ -231,7 +232,7 @@ func TestWhatBecameStricterIsATask(t *testing.T) {
 	say := func(change func(g *pantry.Ingredient)) {
 		g := get[app.IngredientView](c, "/api/ingredients/yogurt_strained")
 		change(&g.Ingredient)
-		c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d", g.ID, g.Rev), g.Ingredient).ok()
+		c.as("Ines").send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d&why=a+slip", g.ID, g.Rev), g.Ingredient).ok()
 	}
 	tasks := func() (out []app.Task) {
 		for _, x := range get[app.TodayView](c, "/api/today").Tasks {
@@ -245,27 +246,20 @@ func TestWhatBecameStricterIsATask(t *testing.T) {
 	had := get[app.IngredientView](c, "/api/ingredients/yogurt_strained").Allergens[law.GB]
 	say(func(g *pantry.Ingredient) { g.Allergens[law.GB] = append(slices.Clone(had), "celery") })
 	got := tasks()
-	require.Len(t, got, 2, "version 2 is in date, version 3 is the newest")
-	assert.Contains(t, got[0].Title, "version 2, gained celery")
-	assert.Equal(t, "danger", got[0].Level)
-	assert.Contains(t, got[0].Text, "26-311-A")
-	assert.NotContains(t, got[0].Text, "26-271-A", "its last day is past")
-	assert.Equal(t, "/formulas/beetroot_horseradish_dip/2", got[0].Link)
-	assert.Contains(t, got[1].Title, "version 3, gained celery")
-	assert.Equal(t, "needs_you", got[1].Level)
-	assert.NotContains(t, got[1].Text, "26-")
+	require.Len(t, got, 1, "what is in date is called back for its words; version 3 is the newest")
+	assert.Contains(t, got[0].Title, "version 3, gained celery")
+	assert.Equal(t, "needs_you", got[0].Level)
+	assert.NotContains(t, got[0].Text, "26-")
 	since := get[app.LockView](c, "/api/formulas/beetroot_horseradish_dip/versions/3/lock").Since
 	assert.Equal(t, []string{"Strained (Greek-style) yogurt, whole"}, since.In)
 	next := into[app.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
 		map[string]any{"from": 3}).ok())
-	c.send("POST", fmt.Sprintf("/api/formulas/beetroot_horseradish_dip/versions/4/lock?rev=%d", next.Rev), nil).ok()
-	got = tasks()
-	require.Len(t, got, 1, "the newest version takes it up; the jars in date do not")
-	assert.Contains(t, got[0].Text, "26-311-A")
+	c.lock("/api/formulas/beetroot_horseradish_dip/versions/4", next.Rev).ok()
+	assert.Empty(t, tasks(), "the newest version takes it up")
 	say(func(g *pantry.Ingredient) { g.Allergens[law.GB] = had })
 	assert.Empty(t, tasks(), "looser than a lock is no task")
 	say(func(g *pantry.Ingredient) { g.Flags = append(g.Flags, pantry.FlagRawEgg) })
 	got = tasks()
-	require.Len(t, got, 2)
+	require.NotEmpty(t, got)
 	assert.Contains(t, got[0].Title, "gained the flag raw egg")
 }

@@ -29,7 +29,7 @@ func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 	v.Lines = v.Lines[:1]
 	s = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, s.Rev), v).ok())
 	c.send("DELETE", fmt.Sprintf("%s?rev=%d", path, s.Rev), nil).refused(422, "")
-	s = into[app.SheetView](c.send("POST", fmt.Sprintf("%s/lock?rev=%d", path, s.Rev), nil).ok())
+	s = into[app.SheetView](c.lock(path, s.Rev).ok())
 	assert.Equal(t, "locked", s.Version.State)
 	assert.NotNil(t, s.Version.LockedAt)
 	s = into[app.SheetView](c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula),

@@ -38,6 +38,11 @@ var asked = map[string]people.Role{
 	"putPreparation": people.Maker, "addYield": people.Maker, "dropYield": people.Maker, "lessWater": people.Helper,
 	"compareRoutes": people.Helper,
 
+	"lookAt": people.Maker, "lift": people.Owner, "readWords": people.Helper, "listOpen": people.Helper,
+	"listAllergenChanges": people.Helper, "getAllergenChange": people.Helper, "fromLot": people.Owner,
+	"listVessels": people.Helper, "addVessel": people.Maker, "putVessel": people.Maker, "noteVessel": people.Helper,
+	"beforeLock": people.Helper,
+
 	"listFormulas": people.Helper, "addFormula": people.Maker, "putFormula": people.Maker, "nextDraft": people.Maker,
 	"getSheet": people.Helper, "putSheet": people.Maker, "dropDraft": people.Maker, "lockSheet": people.Maker,
 	"compareVersions": people.Helper, "atSize": people.Helper, "getRecipeFile": people.Helper,

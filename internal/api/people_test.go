@@ -318,7 +318,8 @@ func TestWhatWasDoneReadsAsSentences(t *testing.T) {
 	g := get[app.IngredientView](c, "/api/ingredients/tahini")
 	g.Ingredient.Name, g.Ingredient.PH.Typical = "Tahini, hulled", 6.1
 	g.Ingredient.Offers = g.Ingredient.Offers[:0]
-	c.as("Bram").send("PUT", fmt.Sprintf("/api/ingredients/tahini?rev=%d", g.Rev), g.Ingredient).ok()
+	c.as("Bram").send("PUT", fmt.Sprintf("/api/ingredients/tahini?rev=%d&why=hulled+now", g.Rev),
+		g.Ingredient).ok()
 	rows := history("ingredient", "tahini")
 	assert.Equal(t, "Bram", rows[0].By)
 	assert.Contains(t, rows[0].Said, "took a price out of use")

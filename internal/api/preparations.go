@@ -1,6 +1,7 @@
 package api
 
 import (
+	"gallipot/internal/app"
 	"gallipot/internal/core/pantry"
 
 	"github.com/labstack/echo/v5"
@@ -32,7 +33,7 @@ func (s *server) PutPreparation(c *echo.Context, id string, p PutPreparationPara
 		return err
 	}
 	in.ID = id
-	v, err := s.app.SavePreparation(c.Request().Context(), in, p.Rev)
+	v, err := s.app.SavePreparation(app.Because(c.Request().Context(), deref(p.Why)), in, p.Rev)
 	return answer(c, v, err)
 }
 

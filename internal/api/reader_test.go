@@ -101,7 +101,7 @@ func TestFromWordsToALockedFormula(t *testing.T) {
 	v := view.Version
 	v.Lines[3].Grams = amount.G(two)
 	view = into[app.SheetView](c.send("PUT", sheet+"?rev=1", v).ok())
-	locked := into[app.SheetView](c.send("POST", fmt.Sprintf("%s/lock?rev=%d", sheet, view.Rev), nil).ok())
+	locked := into[app.SheetView](c.lock(sheet, view.Rev).ok())
 	assert.Equal(t, "2 heaping spoons of tahini", locked.Version.Lines[1].Words, "every gram keeps its words")
 
 	file := c.send("GET", sheet+"/recipe", nil).ok()
@@ -127,7 +127,7 @@ func TestGramsThatAssumeWaterCannotBeLocked(t *testing.T) {
 	c.send("POST", "/api/formulas/q/versions/1/lock?rev=1", nil).refused(422, "lines[0].grams")
 	view.Version.Lines[0].Grams = amount.G(250)
 	c.send("PUT", "/api/formulas/q/versions/1?rev=1", view.Version).ok()
-	c.send("POST", "/api/formulas/q/versions/1/lock?rev=2", nil).ok()
+	c.lock("/api/formulas/q/versions/1", 2).ok()
 }
 
 func TestRecipesKeepWordsThroughMistakesAndClashes(t *testing.T) {
@@ -227,7 +227,7 @@ func product(t *testing.T, c *client, name string, lines ...any) app.SheetView {
 	}
 	path := fmt.Sprintf("/api/formulas/%s/versions/1", view.Formula)
 	view = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, view.Rev), view.Version).ok())
-	return into[app.SheetView](c.send("POST", fmt.Sprintf("%s/lock?rev=%d", path, view.Rev), nil).ok())
+	return into[app.SheetView](c.lock(path, view.Rev).ok())
 }
 
 func TestTrialsBecomeAStandard(t *testing.T) {
@@ -330,7 +330,7 @@ func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 	bad.Lines = append([]formula.Line{}, v.Version.Lines...)
 	bad.Lines[2].AnyOf = []string{"walnut", "nothing"}
 	c.send("PUT", fmt.Sprintf("/api/formulas/green/versions/1?rev=%d", v.Rev), bad).refused(422, "lines[2]")
-	c.send("POST", fmt.Sprintf("/api/formulas/green/versions/1/lock?rev=%d", v.Rev), nil).ok()
+	c.lock("/api/formulas/green/versions/1", v.Rev).ok()
 	batch := into[app.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "green", "version": 1, "jars": 3, "made_on": noon().Format(pantry.DateLayout)}).ok())
 	entry := func(key string, w bench.Weighing) reply {
@@ -417,7 +417,7 @@ func TestWhatGoesOnTopComesAlongFromTheRecipe(t *testing.T) {
 	c.send("PUT", "/api/formulas/topped/versions/1?rev=1", v.Version).refused(422, "toppings")
 	v.Version.Toppings[1].Ingredient, v.Version.Toppings[1].Grams = "walnut_oil", amount.G(4)
 	v = into[app.SheetView](c.send("PUT", "/api/formulas/topped/versions/1?rev=1", v.Version).ok())
-	c.send("POST", fmt.Sprintf("/api/formulas/topped/versions/1/lock?rev=%d", v.Rev), nil).ok()
+	c.lock("/api/formulas/topped/versions/1", v.Rev).ok()
 	batch := into[app.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "topped", "version": 1, "jars": 5, "made_on": noon().Format(pantry.DateLayout)}).ok())
 	require.Len(t, batch.Record.Lines, 4)

@@ -16,6 +16,6 @@ func (s *server) PutShop(c *echo.Context, p PutShopParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveShop(c.Request().Context(), in, p.Rev)
+	v, err := s.app.SaveShop(app.Because(c.Request().Context(), deref(p.Why)), in, p.Rev)
 	return answer(c, v, err)
 }

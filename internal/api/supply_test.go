@@ -2,12 +2,42 @@ package api
 
 import (
 	"fmt"
+	"net/url"
+	"strings"
 	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/pantry"
 )
+
+// look signs that somebody read the packet of an ingredient: what it carries by now, and no more.
+func (c *client) look(id string) {
+	c.t.Helper()
+	g := get[app.IngredientView](c, "/api/ingredients/"+id)
+	in := app.LookIn{From: "the packet", Allergens: g.Carries, List: g.SupplierLists,
+		Sulphites: g.SulphitesMgKg, Answers: []pantry.Answer{}}
+	for _, ask := range g.Asks {
+		in.Answers = append(in.Answers, pantry.Answer{Ask: ask, Says: "none"})
+	}
+	c.send("POST", fmt.Sprintf("/api/ingredients/%s/look?rev=%d", id, g.Rev), in).ok()
+}
+
+// lock looks at what is open in a draft, confirms the rest of the list before the lock, and locks it.
+func (c *client) lock(path string, rev int) reply {
+	c.t.Helper()
+	keys := url.Values{}
+	for _, p := range get[[]assess.Point](c, path+"/before-lock") {
+		if id, open := strings.CutPrefix(p.Key, "open:"); open {
+			c.look(id)
+			continue
+		}
+		keys.Add("confirmed", p.Key)
+	}
+	return c.send("POST", fmt.Sprintf("%s/lock?rev=%d&%s", path, rev, keys.Encode()), nil)
+}
 
 // lotsFor are the lots for one line of a batch.
 func (c *client) lotsFor(batch int64, line string) app.LineLots {

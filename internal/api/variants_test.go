@@ -36,7 +36,7 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 	next := into[app.SheetView](c.send("POST", path+"/versions", map[string]any{"from": 1}).ok())
 	next.Version.Lines[0].Grams, next.Version.Lines[1].Grams = amount.G(650), amount.G(140)
 	next = into[app.SheetView](c.send("PUT", path+"/versions/2?rev=1", next.Version).ok())
-	c.send("POST", fmt.Sprintf("%s/versions/2/lock?rev=%d", path, next.Rev), nil).ok()
+	c.lock(path+"/versions/2", next.Rev).ok()
 	assert.Equal(t, 2, get[app.Family](c, "/api/formulas/"+thick.Formula+"/family").Variants[0].Newer,
 		"offered once the parent moved")
 
@@ -118,7 +118,7 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	assert.True(t, big.Less)
 	assert.Less(t, big.Panel.Lines[2].Percent.Float(), v.Panel.Lines[2].Percent.Float())
 	c.send("GET", "/api/formulas/hot/versions/2/at-size?jars=0", nil).refused(422, "jars")
-	c.send("POST", fmt.Sprintf("/api/formulas/hot/versions/2/lock?rev=%d", draft.Rev), nil).ok()
+	c.lock("/api/formulas/hot/versions/2", draft.Rev).ok()
 	batch := into[app.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "hot", "version": 2, "jars": 40, "made_on": noon().Format(pantry.DateLayout)}).ok())
 	share := batch.Record.Lines[2].Grams.Float() / batch.Record.Lines[0].Grams.Float()
@@ -130,7 +130,7 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	next.Version.Lines[2].ScaleExponent = 0.5
 	next.Version.PHTarget = *sour.Panel.PH.High
 	next = into[app.SheetView](c.send("PUT", "/api/formulas/sour/versions/2?rev=1", next.Version).ok())
-	c.send("POST", fmt.Sprintf("/api/formulas/sour/versions/2/lock?rev=%d", next.Rev), nil).ok()
+	c.lock("/api/formulas/sour/versions/2", next.Rev).ok()
 	plan := func(jars int) reply {
 		return c.send("POST", "/api/batches",
 			map[string]any{"formula": "sour", "version": 2, "jars": jars, "made_on": noon().Format(pantry.DateLayout)})
@@ -142,7 +142,7 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 func TestALockedVariantIsCarriedOverIntoItsNextDraft(t *testing.T) {
 	c := withDemo(t)
 	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_thicker/versions/1")
-	c.send("POST", fmt.Sprintf("/api/formulas/carrot_miso_thicker/versions/1/lock?rev=%d", sheet.Rev), nil).ok()
+	c.lock("/api/formulas/carrot_miso_thicker/versions/1", sheet.Rev).ok()
 	done := into[app.RebaseView](c.send("POST", "/api/formulas/carrot_miso_thicker/rebase",
 		map[string]any{"apply": true}).ok())
 	assert.Equal(t, 2, done.Sheet.Version.Number)

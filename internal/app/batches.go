@@ -114,6 +114,8 @@ type BatchView struct {
 	Regime      law.Regime       `json:"regime"`
 	Samples     []string         `json:"sample_preparations"` // the usual one first
 	Cautions    []assess.Caution `json:"cautions"`
+	Infused     bool             `json:"infused"` // an oil that plants were kept in, with nothing to measure
+	Contact     CrossContact     `json:"contact"` // what it may contain, and by what
 }
 
 // loaded is a batch with everything its page and its label rest on.
@@ -127,6 +129,7 @@ type loaded struct {
 	book    book
 	name    string
 	lib     formula.Library // as the version was locked
+	contact CrossContact    // of one that was loaded by itself
 
 	documents []keeping.Document // in force
 	released  *Rested            // what the newest release rested on; nil where there is none, or it kept nothing
@@ -146,7 +149,8 @@ func (a *App) load(st Store, id int64) (loaded, error) {
 	if err != nil {
 		return loaded{}, err
 	}
-	return list[0], nil
+	list[0].contact, err = crossContact(st, list[0])
+	return list[0], err
 }
 
 // verdict is how long the batch keeps: as was decided, where it is released; else as it would be now.
@@ -164,7 +168,7 @@ func (l loaded) judged(under *law.Law) keeping.Verdict {
 
 // measured are the batch's facts in the place of the version's estimates.
 func (l loaded) measured() assess.Measured {
-	m := assess.Measured{HeatStepMet: l.record.HeatMet(l.needs)}
+	m := assess.Measured{HeatStepMet: l.record.HeatMet(l.needs), StrainedClear: l.record.StrainedClear()}
 	if l.record.Acidity.Outcome == acidity.Pass || l.record.Acidity.Outcome == acidity.PassWithNote ||
 		l.record.Acidity.Outcome == acidity.HoldIt || l.record.Acidity.Outcome == acidity.Retest {
 		v := l.record.Acidity.Value
@@ -192,7 +196,7 @@ func (l loaded) lastDay(v keeping.Verdict) string {
 // samples are the ways in which a sample of this product may be prepared.
 func (l loaded) samples() []string {
 	return acidity.SamplePreparations(l.version.ProductStyle, l.version.EmulsionStyle, l.version.LargestPieceMM,
-		l.panel.OilShare)
+		l.panel.OilShare, l.version.Keeping.ToppedWithOil)
 }
 
 // standing is what stands in the way of a release: the record's list, and a life that rules refuse.
@@ -252,7 +256,7 @@ func (l loaded) view() BatchView {
 		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit,
 		PieceMM: l.version.LargestPieceMM,
 		HeatC:   l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes,
-		Regime: l.book.settings.Regime, Cautions: l.panel.Cautions}
+		Regime: l.book.settings.Regime, Cautions: l.panel.Cautions, Infused: l.panel.Infused(), Contact: l.contact}
 	if v.Entries == nil {
 		v.Entries = []bench.Entry{}
 	}

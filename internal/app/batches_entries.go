@@ -132,6 +132,11 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 			return field("laboratory.report", "name the laboratory's report, in at most 200 characters")
 		}
 		return l.questioned(e.Role, x)
+	case *bench.Strained:
+		if x.Note = strings.TrimSpace(x.Note); len([]rune(x.Note)) > 300 {
+			return field("strained.note", "at most 300 characters")
+		}
+		return nil
 	case *bench.Decided:
 		return l.checkDecision(x)
 	case *bench.Moved:

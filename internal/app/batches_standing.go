@@ -35,6 +35,7 @@ type Standing struct {
 	Barred          string     // which lot in jars that were released may not be used, and why
 	RunsOut         *time.Time // when an early release is on hold again without it
 	Printed         int        // labels
+	Words           string     // allergens that the words of jars that are out lack
 	JarsOut         bool       // released once, and nobody said since that no jar is out
 	Recalled        string     // why it was called back, where it is
 	By              string     // who decided last; who planned it before that
@@ -209,7 +210,7 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry, known map[in
 		return l, err
 	}
 	if l.panel.PH.NoWater {
-		l.needs.NoWater = true
+		l.needs.NoWater, l.needs.Infused = true, l.panel.Infused()
 		l.record = l.fold().Record(j.app.Now())
 	}
 	return l, nil
@@ -288,8 +289,9 @@ func (l loaded) stands() Standing {
 	s := Standing{Batch: l.row.ID, State: l.record.State, Jars: l.row.Jars, Target: l.version.PHTarget,
 		Limit:   l.version.PHLimit,
 		Outcome: a.Outcome, Sentence: a.Sentence, Waits: l.standing(), RunsOut: l.record.RunsOut,
-		Printed: l.record.Printed, JarsOut: l.record.Out, Weighed: l.record.Weighed, Here: l.record.Here(),
-		By: l.row.CreatedBy}
+		Printed: l.record.Printed, Words: l.record.Lacks(), JarsOut: l.record.Out, Weighed: l.record.Weighed,
+		Here: l.record.Here(),
+		By:   l.row.CreatedBy}
 	if l.record.DecideBy != "" {
 		s.By = l.record.DecideBy
 	}

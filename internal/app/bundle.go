@@ -288,13 +288,19 @@ func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPla
 	}
 	parts := []func(Store, Bundle, *ImportPlan, Stamp) error{importIngredients, a.importFormulas,
 		importKitchen}
-	for _, part := range parts {
-		if err := ctx.Err(); err != nil {
-			return err
+	err := a.guarded(ctx, st, func() error {
+		for _, part := range parts {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			if err := part(st, b, plan, by); err != nil {
+				return err
+			}
 		}
-		if err := part(st, b, plan, by); err != nil {
-			return err
-		}
+		return nil
+	})
+	if err != nil {
+		return err
 	}
 	return a.keepMissing(st, false, by)
 }
@@ -329,7 +335,7 @@ func importIngredients(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 			continue
 		}
 		plan.Different = append(plan.Different, g.Name)
-		if err := st.SaveIngredient(tidy(g.Ingredient), g.Retired, have[i].Rev, by.By); err != nil {
+		if err := st.SaveIngredient(g.over(have[i]), g.Retired, have[i].Rev, by.By); err != nil {
 			return taken(err, g.Name)
 		}
 		if err := st.ReplaceOffers(g.ID, g.Offers, by); err != nil {
@@ -339,8 +345,19 @@ func importIngredients(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 	return nil
 }
 
+// over is the bundle's ingredient in the place of one that is here: who looked at it here, and what was taken off it
+// here, is this shop's own word. Where its texts differ it is open again.
+func (g BundleIngredient) over(have Ingredient) pantry.Ingredient {
+	out := tidy(g.Ingredient)
+	if have.Data.Looked != nil {
+		out.Looked = have.Data.Looked
+	}
+	out.MayContain, out.Lifted = have.Data.MayContain, have.Data.Lifted
+	return out
+}
+
 func sameIngredient(have Ingredient, g BundleIngredient) bool {
-	a, b := have.Data, tidy(g.Ingredient)
+	a, b := have.Data, g.over(have)
 	a.Offers, b.Offers = plainOffers(a.Offers), plainOffers(b.Offers)
 	return have.Retired == g.Retired && sameJSON(a, b)
 }

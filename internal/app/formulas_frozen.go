@@ -119,8 +119,8 @@ func moved(f assess.Frozen, lib formula.Library) []string {
 		if now == nil {
 			continue
 		}
-		today := *now
-		today.Offers, today.Note, g.Note = nil, "", ""
+		today := now.Whole()
+		today.Note, g.Note, today.Looked, g.Looked = "", "", nil, nil
 		if !sameJSON(g, today) {
 			out = append(out, now.Name)
 		}

@@ -173,6 +173,7 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetV
 	if err != nil {
 		return SheetView{}, err
 	}
+	v = styled(v, sheet.Formula.Name, in)
 	after, err := assessDraft(v, in)
 	if err != nil {
 		return SheetView{}, err
@@ -201,6 +202,16 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetV
 	return out, nil
 }
 
+// styled lets the styles of a version follow what is in it, where the maker has not chosen them.
+func styled(v formula.Version, name string, in assess.Inputs) formula.Version {
+	nodes, err := in.Library.Expand(v)
+	if !v.StyleByLines || err != nil {
+		return v // what cannot be expanded is told by assessing it
+	}
+	leaves, _ := formula.Leaves(nodes)
+	return assess.Styled(v, name, leaves)
+}
+
 // assessed is the panel of a version; nil where it cannot be assessed.
 func assessed(v formula.Version, in assess.Inputs) *assess.Panel {
 	p, err := assess.Version(v, in)
@@ -221,6 +232,9 @@ func assessDraft(v formula.Version, in assess.Inputs) (assess.Panel, error) {
 	}
 	if errs := in.Library.CheckScaling(v); len(errs) > 0 {
 		return p, invalid(errs...)
+	}
+	if err := assess.DrivenOff(v, in); err != nil {
+		return p, mistakeOf(err)
 	}
 	return p, groupsThere(in.Library, v)
 }

@@ -3,15 +3,19 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/reader"
 )
 
-// LockSheet makes a draft immutable.
-func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int) (SheetView, error) {
+// LockSheet makes a draft immutable. confirmed are the keys of what the list before the lock asks for and blocks
+// nothing; one that is missing is refused with the list.
+func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int, confirmed []string) (SheetView, error) {
 	by, err := person(ctx)
 	if err != nil {
 		return SheetView{}, err
@@ -30,15 +34,22 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int) (SheetVie
 		if err != nil {
 			return err
 		}
-		in, _, err := a.desk(st, f, v)
+		in, s, err := a.desk(st, f, v)
 		if err != nil {
 			return err
 		}
 		if err := componentsLocked(in.Library, v); err != nil {
 			return err
 		}
-		if _, err := assess.Version(v, in); err != nil {
-			return lineProblem(err)
+		points, err := beforeLock(v, in, s)
+		if err != nil {
+			return err
+		}
+		if err := lockable(points, confirmed); err != nil {
+			return err
+		}
+		if slices.Contains(confirmed, "quid") {
+			v.Wording.StressesNothing = true
 		}
 		now := a.Now().UTC().Truncate(time.Second)
 		v.State, v.LockedAt = formula.Locked, &now
@@ -52,6 +63,72 @@ func (a *App) LockSheet(ctx context.Context, ref formula.Ref, rev int) (SheetVie
 		return err
 	})
 	return out, err
+}
+
+// beforeLock is the list before the lock of a draft.
+func beforeLock(v formula.Version, in assess.Inputs, s Settings) ([]assess.Point, error) {
+	p, err := assess.Version(v, in)
+	if err != nil {
+		return nil, lineProblem(err)
+	}
+	if err := assess.DrivenOff(v, in); err != nil {
+		return nil, mistakeOf(err)
+	}
+	under, err := law.Of(s.Regime)
+	if err != nil {
+		return nil, err
+	}
+	return assess.BeforeLock(v, p, under), nil
+}
+
+// LockList is the list before a lock, as a refusal carries it.
+type LockList struct {
+	Points []assess.Point `json:"points"`
+}
+
+// lockable refuses a lock that something stands against, or for which something was not confirmed.
+func lockable(points []assess.Point, confirmed []string) error {
+	var titles []string
+	code := "confirm"
+	for _, p := range points {
+		if p.Blocks {
+			code = "blocked"
+		}
+		if p.Blocks || !slices.Contains(confirmed, p.Key) {
+			titles = append(titles, p.Title)
+		}
+	}
+	if len(titles) == 0 {
+		return nil
+	}
+	return Problem{Kind: Refused, Code: code, Current: LockList{points},
+		Message: fmt.Sprintf("Not locked yet. Look at this first: %s.", strings.Join(titles, "; "))}
+}
+
+// BeforeLock returns what would only hurt later, for a draft that is to be locked.
+func (a *App) BeforeLock(ctx context.Context, ref formula.Ref) ([]assess.Point, error) {
+	st := a.on(ctx)
+	row, err := st.Version(ref)
+	if err != nil {
+		return nil, err
+	}
+	v := row.Core()
+	if err := allWeighed(v); err != nil {
+		return nil, err
+	}
+	f, err := st.Formula(v.Formula)
+	if err != nil {
+		return nil, err
+	}
+	in, s, err := a.desk(st, f, v)
+	if err != nil {
+		return nil, err
+	}
+	points, err := beforeLock(v, in, s)
+	if points == nil {
+		points = []assess.Point{}
+	}
+	return points, err
 }
 
 // allWeighed refuses what may stand in a draft, but in nothing that is cooked by: grams that are not there or guessed.

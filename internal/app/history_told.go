@@ -94,7 +94,7 @@ var tellers = map[string]func(c Change, before, after row) string{
 	"version": tellVersion, "trial": tellTrial, "document": tellDocument, "batch": tellBatch, "entry": tellEntry,
 	"label": tellLabel, "shop": tellShop, "person": tellPerson, "preparation": tellNamed("the step"),
 	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": tellLotEntry,
-	"party": tellParty,
+	"party": tellParty, "vessel": tellVessel, "vessel_entry": tellVesselEntry, "allergen_change": tellAllergens,
 }
 
 func tellOther(c Change, _, _ row) string { return fmt.Sprintf("changed %s %s", c.What, c.Which) }
@@ -280,6 +280,13 @@ func tellEntry(_ Change, _, after row) string {
 		return "caused a call-back. " + body.text("cause")
 	case "print":
 		return fmt.Sprintf("printed %s of kind %s", body.text("count"), body.text("what"))
+	case "strained":
+		if body.text("clear") == "yes" {
+			return "said that the oil is strained clear"
+		}
+		return "said that the oil is not clear yet"
+	case "made_good":
+		return madeGoodWords[body.text("how")] + ": " + body.text("reason")
 	case "moved":
 		return tellMove(body)
 	}

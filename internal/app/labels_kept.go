@@ -21,6 +21,7 @@ type LabelKept struct {
 	LegalName   string     `json:"legal_name"`
 	List        string     `json:"list"`
 	Contains    string     `json:"contains"`
+	MayContain  string     `json:"may_contain,omitempty"`
 	Allergens   []string   `json:"allergens"`
 	NetQuantity string     `json:"net_quantity"`
 	Nominal     float64    `json:"nominal"`
@@ -37,7 +38,8 @@ func keptLabel(v LabelView) LabelKept {
 	c := v.content
 	return LabelKept{Regime: v.Regime, Version: v.set.version, WidthMM: v.WidthMM, HeightMM: v.HeightMM,
 		ProductName: c.ProductName, LegalName: c.LegalName, List: c.List, Contains: c.Contains,
-		Allergens: v.set.allergens, NetQuantity: c.NetQuantity, Nominal: c.Nominal, DateLine: c.DateLine,
+		MayContain: c.MayContain,
+		Allergens:  v.set.allergens, NetQuantity: c.NetQuantity, Nominal: c.Nominal, DateLine: c.DateLine,
 		Storage: c.Storage, Directions: c.Directions, Lot: c.Lot, Business: c.Business, Hold: c.Hold}
 }
 
@@ -70,7 +72,8 @@ func (a *App) Printed(ctx context.Context, batch, entry int64) (PrintView, error
 		return out, err
 	}
 	layout, err := labelart.Lay(labelart.Content{Law: under, ProductName: out.ProductName, LegalName: out.LegalName,
-		List: out.List, Contains: out.Contains, NetQuantity: out.NetQuantity, Nominal: out.Nominal,
+		List: out.List, Contains: out.Contains, MayContain: out.MayContain, NetQuantity: out.NetQuantity,
+		Nominal:  out.Nominal,
 		DateLine: out.DateLine, Storage: out.Storage, Directions: out.Directions, Lot: out.Lot, Business: out.Business,
 		Hold: out.Hold}, labelart.Stock{WidthMM: out.WidthMM, HeightMM: out.HeightMM})
 	if err != nil {

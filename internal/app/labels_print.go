@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
@@ -107,11 +108,13 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 		v.Change = declaration.WordDiff(was.words(), now.words())
 	}
 	content := contentOf(set, version, under, s)
-	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent,
+	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent, Open: openNames(panel.Open),
+		Unnamed:   assess.Unnamed(panel, under),
 		Notes:     panel.Declaration[row.Regime].Notes,
 		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
 	if batch != nil {
 		a.labelBatch(&v, &content, &checked, batch, under)
+		batch.contact.onLabel(&content, &checked, under)
 	} else {
 		verdict := panel.Keeping[row.Regime]
 		content.Storage = storage(s, version, under, verdict, nil)
@@ -122,6 +125,22 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 		return v, nil, err
 	}
 	return v, layout, a.labelBatches(st, &v, row.FormulaID)
+}
+
+func openNames(open []assess.Open) []string {
+	var names []string
+	for _, o := range open {
+		names = append(names, o.Name)
+	}
+	return names
+}
+
+// onLabel puts what a batch may contain on its label and its check list.
+func (x CrossContact) onLabel(c *labelart.Content, f *labelart.Facts, under *law.Law) {
+	c.MayContain, f.Assessed = x.sentence(under), len(x.Vessels) > 0
+	for _, contact := range x.MayContain[under.Regime] {
+		f.Contact = append(f.Contact, under.Word(contact.Code)+" ("+strings.Join(contact.From, "; ")+")")
+	}
 }
 
 // contentOf is what stands on a label whichever batch it is for.
@@ -176,7 +195,7 @@ func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l
 	v.Batch, v.Printed, v.doubt = &summary, l.record.Printed, row.doubt()
 	c.Lot = declaration.LotText(under, l.row.Code)
 	verdict := l.verdict(under)
-	f.Released = l.record.State == bench.Released
+	f.Released = l.record.State == bench.Released || l.record.OnlyWords() // for jars that get new labels
 	f.HasReading = verdict.Days != nil && !verdict.Provisional
 	if !f.Released {
 		c.Hold, v.Hold = true, true

@@ -54,6 +54,7 @@ type IngredientRow struct {
 	AsksEnd   bool `json:"asks_end"`
 	AsksProof bool `json:"asks_proof"`
 	AsksCold  bool `json:"asks_cold"`
+	Open      bool `json:"open"` // nobody has said what is in it
 }
 
 // IngredientView is an ingredient as a page.
@@ -73,6 +74,11 @@ type IngredientView struct {
 	Measures     []pantry.Measure  `json:"measures"`     // the maker's own before the typical ones
 	Preparations []PreparationView `json:"preparations"` // that it goes into or comes out of
 	Known        []string          `json:"known_as"`     // typical synonyms; its own are in Synonyms
+
+	Open    []string           `json:"open"`    // why it counts as not looked at
+	Asks    []string           `json:"asks"`    // what its words leave open
+	Carries law.Each[[]string] `json:"carries"` // all allergens, whether ticked, read or inherited
+	Passed  pantry.Inherited   `json:"inherited"`
 }
 
 // UsedIn is a version that an ingredient is in.
@@ -127,7 +133,8 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 		g := r.Data
 		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired,
 			MakeUp: makeUpOf(g),
-			PH:     g.PH, Allergens: g.Allergens, Used: len(used[r.ID]), AsksEnd: lots.NeedsEnd(&g),
+			PH:     g.PH, Allergens: carriedBy(&g), Open: len(g.Open()) > 0, Used: len(used[r.ID]),
+			AsksEnd:   lots.NeedsEnd(&g),
 			AsksProof: lots.NeedsProof(&g), AsksCold: lots.ArrivesCold(&g)}
 		if c, err := rate(&g); err == nil {
 			perKg := c.PerGram.Times(gramsInKilo)
@@ -153,6 +160,9 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 	}
 	v := IngredientView{Ingredient: r.Data, Rev: r.Rev, Retired: r.Retired, MakeUp: makeUpOf(r.Data),
 		UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	v.Open, v.Asks, v.Carries, v.Passed = textsOrNone(r.Data.Open()), textsOrNone(r.Data.Reading().Asks()),
+		carriedBy(&r.Data), r.Data.Inherited
+	v.Passed.Flags, v.Passed.From = textsOrNone(v.Passed.Flags), textsOrNone(v.Passed.From)
 	v.Known = a.Typical.Synonyms[id]
 	if v.Known == nil {
 		v.Known = []string{}
@@ -174,6 +184,22 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 	}
 	v.UsedIn, err = usesOf(st, id)
 	return v, err
+}
+
+func textsOrNone(list []string) []string {
+	if list == nil {
+		return []string{}
+	}
+	return list
+}
+
+// carriedBy are all allergens of an ingredient, by law.
+func carriedBy(g *pantry.Ingredient) law.Each[[]string] {
+	out := law.Each[[]string]{}
+	for _, l := range law.All() {
+		out[l.Regime] = textsOrNone(g.AllergensUnder(l))
+	}
+	return out
 }
 
 // usesOf are the lines of all versions that name an ingredient.
@@ -249,6 +275,7 @@ func (a *App) AddIngredient(ctx context.Context, g pantry.Ingredient) (Ingredien
 		return IngredientView{}, err
 	}
 	g = tidy(g)
+	g.Looked, g.MayContain, g.Lifted = nil, nil, nil // a new one is open until somebody looks
 	if errs := g.Check(); len(errs) > 0 {
 		return IngredientView{}, invalid(errs...)
 	}
@@ -318,25 +345,29 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 		if err := a.retires(ctx, old.Retired, retired); err != nil {
 			return err
 		}
-		if err := st.SaveIngredient(g, retired, rev, by); err != nil {
-			if errors.Is(err, ErrConflict) {
-				current, err := a.ingredientView(st, g.ID)
-				if err != nil {
-					return err
-				}
-				return Problem{Kind: Clash, Code: "changed_meanwhile",
-					Message: fmt.Sprintf("%s was changed meanwhile by %s; what you typed is kept here.", old.Name,
-						old.UpdatedBy), Current: current}
+		g.Looked, g.MayContain, g.Lifted = old.Data.Looked, old.Data.MayContain, old.Data.Lifted
+		write := func() error {
+			if err := st.SaveIngredient(g, retired, rev, by); err != nil {
+				return taken(a.ingredientClash(st, old, err), g.Name)
 			}
-			return taken(err, g.Name)
-		}
-		if err := st.ReplaceOffers(g.ID, g.Offers, a.stamp(ctx)); err != nil {
-			return err
-		}
-		if judgedBy(old.Data, g) {
-			if err := a.judgeIngredient(ctx, st, g.ID); err != nil {
+			if err := st.ReplaceOffers(g.ID, g.Offers, a.stamp(ctx)); err != nil {
 				return err
 			}
+			if !judgedBy(old.Data, g) {
+				return nil
+			}
+			return a.judgeIngredient(ctx, st, g.ID)
+		}
+		if judgedBy(old.Data, g) {
+			err = a.guarded(ctx, st, write)
+		} else {
+			err = write()
+		}
+		if err == nil {
+			err = a.renames(ctx, st, old.Data, g)
+		}
+		if err != nil {
+			return err
 		}
 		v, err = a.ingredientView(st, g.ID)
 		return err

@@ -158,15 +158,16 @@ func (s pricedShelf) view(p pantry.Preparation, rev int) PreparationView {
 	if v.InPerKg == nil {
 		return v
 	}
-	out := p.OutCost(*v.InPerKg, func(id string) amount.Exact {
+	extra := func(id string) amount.Exact {
 		if c := s.perKg(id); c != nil {
 			return *c
 		}
 		return amount.Exact{}
-	})
+	}
+	out := p.OutCost(*v.InPerKg, extra)
 	v.OutPerKg = &out
 	if p.CoOutput != "" {
-		co := p.CoCost(*v.InPerKg)
+		co := p.CoCost(*v.InPerKg, extra)
 		v.CoPerKg = &co
 	}
 	return v
@@ -197,12 +198,31 @@ func (a *App) SavePreparation(ctx context.Context, p pantry.Preparation, rev int
 			}
 			p.Typical = false
 		}
-		out, err := a.storeStep(st, p, rev, revs, by)
-		if err != nil {
-			return out, err
+		var out PreparationView
+		err = a.guarded(ctx, st, func() error {
+			if out, err = a.storeStep(st, p, rev, revs, by); err != nil {
+				return err
+			}
+			return a.onlyPreferred(st, p, by)
+		})
+		if err == nil {
+			err = a.judgeMade(ctx, st, p)
 		}
-		return out, a.onlyPreferred(st, p, by)
+		return out, err
 	})
+}
+
+// judgeMade judges the batches anew that hold what a step makes: what goes into it passes its hazards on.
+func (a *App) judgeMade(ctx context.Context, st Store, p pantry.Preparation) error {
+	for _, id := range []string{p.Output, p.CoOutput} {
+		if id == "" {
+			continue
+		}
+		if err := a.judgeIngredient(ctx, st, id); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (a *App) freshStep(st Store, name string) (string, error) {

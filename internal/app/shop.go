@@ -56,13 +56,13 @@ type Settings struct {
 	SampleGrams   amount.Grams     `json:"sample_g"`
 	Residue       amount.Grams     `json:"residue_g"`
 	OpenedDays    int              `json:"opened_days"`
-	TighterDays   map[string]int   `json:"tighter_days"`   // rule id -> fewer days than the rule gives
-	Tablespoon    string           `json:"tablespoon"`     // US (14.79 mL) or AU (20 mL)
-	Cup           string           `json:"cup"`            // US (236.6 mL) or metric (250 mL)
-	TimeZone      string           `json:"time_zone"`      // where the shop's days begin
-	IdleMinutes   int              `json:"idle_minutes"`   // after which an act asks for the PIN again
-	SecondPerson  bool             `json:"second_person"`  // who made a batch does not release it
-	AllergenWords []allergen.Term  `json:"allergen_words"` // the shop's own, beside the shipped ones
+	TighterDays   map[string]int   `json:"tighter_days"`             // rule id -> fewer days than the rule gives
+	Tablespoon    string           `json:"tablespoon"`               // US (14.79 mL) or AU (20 mL)
+	Cup           string           `json:"cup"`                      // US (236.6 mL) or metric (250 mL)
+	TimeZone      string           `json:"time_zone"`                // where the shop's days begin
+	IdleMinutes   int              `json:"idle_minutes"`             // after which an act asks for the PIN again
+	SecondPerson  bool             `json:"second_person"`            // who made a batch does not release it
+	AllergenWords []allergen.Term  `json:"allergen_words,omitempty"` // the shop's own, beside the shipped ones
 }
 
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
@@ -71,6 +71,8 @@ type ShopView struct {
 	Rev   int       `json:"rev"`
 	SetUp bool      `json:"set_up"`
 	Laws  []LawView `json:"laws"` // that may be chosen
+	// allergens of all laws as somebody ticks them, each once
+	Ticks []law.Tick `json:"ticks"`
 }
 
 // LawView is a law as it is offered, with what a shop under it starts with.
@@ -245,7 +247,7 @@ func (a *App) Shop(ctx context.Context) (ShopView, error) {
 
 func (a *App) shopView(st Store) (ShopView, error) {
 	s, rev, err := a.settings(st)
-	return ShopView{s, rev, rev > 0, lawViews()}, err
+	return ShopView{s, rev, rev > 0, lawViews(), law.Ticks()}, err
 }
 
 // judging leaves of the settings what batches are judged by: all but names, money and what is written on labels.
@@ -271,13 +273,16 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 		if err != nil {
 			return err
 		}
-		if rev == 0 {
+		switch {
+		case rev == 0:
 			err = st.AddShop(s, by)
 			if errors.Is(err, ErrTaken) {
 				return errSetUpBefore
 			}
-		} else {
+		case sameJSON(before.AllergenWords, s.AllergenWords):
 			err = st.SaveShop(s, rev, by)
+		default:
+			err = a.guarded(ctx, st, func() error { return st.SaveShop(s, rev, by) })
 		}
 		if errors.Is(err, ErrConflict) {
 			return a.settingsClash(st)

@@ -36,6 +36,7 @@ type Store interface {
 	PartyStore
 	KeepingStore
 	LabelStore
+	AllergenStore
 	PeopleStore
 	ShopStore
 	JournalStore

@@ -58,7 +58,7 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 		return out, err
 	}
 	today := a.today(s)
-	if err := a.tightenedTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
+	if err := a.allergenTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
 		return out, err
 	}
 	if err := a.batchTasks(&out, st, today); err != nil {

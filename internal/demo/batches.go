@@ -117,6 +117,9 @@ func Load(ctx context.Context, a *app.App) error {
 	if err := attach(ctx, a); err != nil {
 		return err
 	}
+	if err := lookAtAll(ctx, a); err != nil {
+		return err
+	}
 	now := a.Now()
 	room, err := furnish(ctx, a)
 	if err != nil {
@@ -371,12 +374,19 @@ func outdate(ctx context.Context, a *app.App) error {
 	if _, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev); err != nil {
 		return err
 	}
+	if err := lookAt(ctx, a, g.ID); err != nil {
+		return err
+	}
 	last := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
 	next, err := a.NextDraft(ctx, last, nil)
 	if err != nil {
 		return err
 	}
 	last.Version = next.Version.Number
-	_, err = a.LockSheet(ctx, last, next.Rev)
+	points, err := a.BeforeLock(ctx, last)
+	if err != nil {
+		return err
+	}
+	_, err = a.LockSheet(ctx, last, next.Rev, keysOf(points))
 	return err
 }

@@ -109,5 +109,8 @@ func (r *reader) ingredient() pantry.Ingredient {
 		g.PH = &pantry.PHRange{Typical: r.number("ph"), Low: r.number("ph_low"), High: r.number("ph_high")}
 	}
 	g.Chemistry = chemistry[g.ID]
+	if g.Plain() {
+		g.Looked = &pantry.Looked{By: "Gallipot", From: "typical data: a single plain food", Texts: g.Texts()}
+	}
 	return g
 }

@@ -14,6 +14,8 @@ var (
 	measuresCSV []byte
 	//go:embed yields.csv
 	yieldsCSV []byte
+	//go:embed extras.csv
+	extrasCSV []byte
 	//go:embed synonyms.csv
 	synonymsCSV []byte
 )
@@ -54,6 +56,19 @@ func Preparations() ([]pantry.Preparation, error) {
 			MinutesPerKg: r.number("labour_min_per_kg"), WaitMinutes: r.number("oven_or_wait_min"),
 			CoOutput: r.text("co_output_ingredient_id"),
 			CoYield:  r.number("co_yield_percent"), LookFor: r.text("look_for"), Typical: true})
+	})
+	if err != nil {
+		return out, err
+	}
+	err = eachRow("extras", extrasCSV, func(r *reader) {
+		id := r.text("input_ingredient_id") + "." + r.text("preparation")
+		for i := range out {
+			if out[i].ID == id {
+				out[i].Extras = append(out[i].Extras, pantry.ExtraInput{Ingredient: r.text("extra_ingredient_id"),
+					PerHundred: r.number("grams_per_100g"), UptakePercent: r.number("uptake_percent"),
+					CoUptakePercent: r.number("co_uptake_percent")})
+			}
+		}
 	})
 	return out, err
 }

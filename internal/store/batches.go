@@ -236,6 +236,7 @@ type standingRow struct {
 	Here            int
 	Sooner          string
 	Barred          string
+	Words           string
 	Printed         int
 	JarsOut         bool
 	Recalled        string
@@ -255,7 +256,7 @@ func (s *Store) PutStandings(list ...app.Standing) error {
 			return err
 		}
 		rows[i] = standingRow{x.Batch, x.State, x.Jars, x.Value, x.Target, x.Limit, x.Outcome, x.Sentence, waits, x.Due,
-			x.EquilibriumOpen, x.RunsOut, x.Weighed, x.Here, x.Sooner, x.Barred,
+			x.EquilibriumOpen, x.RunsOut, x.Weighed, x.Here, x.Sooner, x.Barred, x.Words,
 			x.Printed, x.JarsOut, x.Recalled, x.By, nil,
 			x.DateKind}
 		if x.LastDay != "" {
@@ -296,7 +297,7 @@ func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
 		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
 			Limit: at.PHLimit, Outcome: at.Outcome,
 			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut,
-			Weighed: at.Weighed, Here: at.Here, Sooner: at.Sooner, Barred: at.Barred,
+			Weighed: at.Weighed, Here: at.Here, Sooner: at.Sooner, Barred: at.Barred, Words: at.Words,
 			Printed: at.Printed, JarsOut: at.JarsOut, Recalled: at.Recalled, By: at.ByWhom,
 			DateKind: at.DateKind}
 		if err := read("waits", upcast.Present, at.Waits, &x.Waits); err != nil {

@@ -20,6 +20,8 @@ const Jars = lazy(() => import("./places/batches/Jars"));
 const Stock = lazy(() => import("./places/lots/Stock"));
 const Receive = lazy(() => import("./places/lots/Receive"));
 const LotPage = lazy(() => import("./places/lots/LotPage"));
+const Allergens = lazy(() => import("./places/allergens/Allergens"));
+const ChangePage = lazy(() => import("./places/allergens/ChangePage"));
 const Keeping = lazy(() => import("./places/keeping/Keeping"));
 const Labels = lazy(() => import("./places/labels/Labels"));
 const Label = lazy(() => import("./places/labels/Label"));
@@ -53,6 +55,9 @@ createRoot(root).render(
               <Route path="/stock" element={<Stock />} />
               <Route path="/stock/receive" element={<Receive />} />
               <Route path="/lots/:id" element={<LotPage />} />
+              <Route path="/allergens" element={<Allergens />} />
+              <Route path="/allergens/open" element={<Navigate to="/allergens" replace />} />
+              <Route path="/allergens/:id" element={<ChangePage />} />
               <Route path="/keeping" element={<Keeping />} />
               <Route path="/labels" element={<Labels />} />
               <Route path="/labels/:id" element={<Label />} />

@@ -176,8 +176,8 @@ func (b Bounds) overOnFirstDay(first []Reading) string {
 	if !b.Over(highest) {
 		return ""
 	}
-	return fmt.Sprintf(" The first reading of %s lies over the limit of %.2f: keep the jars cold, and look whether the "+
-		"acid went in.", shown(highest), b.Limit)
+	return fmt.Sprintf(" The first reading of %s lies over the limit of %.2f: keep the jars cold, "+
+		"and look whether the acid went in.", shown(highest), b.Limit)
 }
 
 func (b Bounds) zone() *time.Location {

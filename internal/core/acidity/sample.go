@@ -220,11 +220,12 @@ func mean(v []float64) float64 {
 }
 
 // SamplePreparations are the ways in which a sample of a product may be prepared, the usual one first, because oil and
-// pieces mislead (handbook 05): by product style, emulsion style, the largest piece in mm and the share of oil.
-func SamplePreparations(style, emulsion string, pieceMM, oilShare float64) []string {
+// pieces mislead (handbook 05): by product style, emulsion style, the largest piece in mm, the share of oil and whether
+// oil covers the jar.
+func SamplePreparations(style, emulsion string, pieceMM, oilShare float64, covered bool) []string {
 	pourable := style == "pourable dressing" || style == "marinade"
 	switch {
-	case pieceMM > piecesNeedLonger && oilShare >= piecesUnderOil:
+	case pieceMM > piecesNeedLonger && (oilShare >= piecesUnderOil || covered):
 		return []string{"pieces_in_oil"}
 	case pieceMM > piecesNeedLonger && pourable:
 		return []string{"pieces_in_liquid"}

@@ -88,19 +88,22 @@ func TestHowASampleIsPreparedFollowsFromTheVersion(t *testing.T) {
 	for _, c := range []struct {
 		style, emulsion string
 		piece, oil      float64
+		covered         bool
 		want            []string
 	}{
-		{"pourable dressing", "shaken", 0, 0.6, []string{"pourable"}},
-		{"pourable dressing", "yolk", 0, 0.6, []string{"pourable", "semi_solid"}},
-		{"marinade", "shaken", 8, 0.1, []string{"pieces_in_liquid"}},
-		{"marinade", "shaken", 5, 0.1, []string{"pourable"}},
-		{"dip", "", 0, 0.1, []string{"semi_solid"}},
-		{"dip", "", 8, 0.1, []string{"semi_solid"}},
-		{"pesto", "", 8, 0.30, []string{"pieces_in_oil"}},
-		{"pesto", "", 8, 0.29, []string{"semi_solid"}},
-		{"pesto", "", 5, 0.5, []string{"semi_solid"}},
+		{"pourable dressing", "shaken", 25, 0.7, false, []string{"pieces_in_oil"}},
+		{"marinade", "shaken", 25, 0.05, true, []string{"pieces_in_oil"}},
+		{"pourable dressing", "shaken", 0, 0.6, false, []string{"pourable"}},
+		{"pourable dressing", "yolk", 0, 0.6, false, []string{"pourable", "semi_solid"}},
+		{"marinade", "shaken", 8, 0.1, false, []string{"pieces_in_liquid"}},
+		{"marinade", "shaken", 5, 0.1, false, []string{"pourable"}},
+		{"dip", "", 0, 0.1, false, []string{"semi_solid"}},
+		{"dip", "", 8, 0.1, false, []string{"semi_solid"}},
+		{"pesto", "", 8, 0.30, false, []string{"pieces_in_oil"}},
+		{"pesto", "", 8, 0.29, false, []string{"semi_solid"}},
+		{"pesto", "", 5, 0.5, false, []string{"semi_solid"}},
 	} {
-		assert.Equal(t, c.want, SamplePreparations(c.style, c.emulsion, c.piece, c.oil), "%v", c)
+		assert.Equal(t, c.want, SamplePreparations(c.style, c.emulsion, c.piece, c.oil, c.covered), "%v", c)
 	}
 }
 

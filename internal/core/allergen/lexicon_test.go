@@ -61,10 +61,11 @@ func TestWordsAreReadAsPeopleWriteThem(t *testing.T) {
 }
 
 func TestAStatementNamesWhatItMayContain(t *testing.T) {
-	got := Shipped().Read("sugar. May contain milk and walnuts. Salt")
+	const text = "sugar. May contain milk and walnuts. Salt"
+	got := Shipped().Read(text)
 	require.Len(t, got.Statements, 1)
 	assert.Equal(t, []string{"milk", "nut:walnut"}, got.Statements[0].Codes[law.GB])
-	assert.Equal(t, "May contain milk and walnuts", "sugar. May contain milk and walnuts. Salt"[got.Statements[0].Start:got.Statements[0].End])
+	assert.Equal(t, "May contain milk and walnuts", text[got.Statements[0].Start:got.Statements[0].End])
 }
 
 func TestMarksStandAtThePlainWord(t *testing.T) {
@@ -123,8 +124,8 @@ func TestALongerTextHasNoFewerAllergens(t *testing.T) {
 }
 
 func TestMentionsAWordInAnyForm(t *testing.T) {
-	for text, want := range map[string]bool{"goats’ milk": true, "Goat cheese": true, "scapegoat": false, "goatee": false,
-		"": false, "ewe, goat": true} {
+	for text, want := range map[string]bool{"goats’ milk": true, "Goat cheese": true, "scapegoat": false,
+		"goatee": false, "": false, "ewe, goat": true} {
 		assert.Equal(t, want, Mentions(text, "goat"), text)
 	}
 }

@@ -45,6 +45,13 @@ type Caution struct {
 	Text  string `json:"text"`
 }
 
+// Open is an ingredient that nobody has looked at: what is in the product is "at least" what is known.
+type Open struct {
+	Ingredient string   `json:"ingredient"`
+	Name       string   `json:"name"`
+	Why        []string `json:"why"`
+}
+
 // Panel is what stands beside the sheet.
 type Panel struct {
 	Grams         amount.Grams   `json:"grams"`
@@ -66,6 +73,8 @@ type Panel struct {
 	OilToSour       *float64                          `json:"oil_to_sour"`
 	OilToSourWeight *float64                          `json:"oil_to_sour_by_weight"` // the same by weight
 	Allergens       law.Each[[]string]                `json:"allergens"`
+	Open            []Open                            `json:"open"`        // of which nobody has said what is in it
+	MayContain      law.Each[[]string]                `json:"may_contain"` // by suppliers' statements
 	Declaration     law.Each[declaration.Declaration] `json:"declaration"`
 	Nutrition       law.Each[[]declaration.Figure]    `json:"nutrition"`
 	Keeping         law.Each[keeping.Verdict]         `json:"keeping"`
@@ -98,7 +107,7 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	leaves, off := formula.Leaves(everything)
 	off += v.WaterDrivenOff.Float()
 	p := Panel{Grams: v.GramsIn(), MixedGrams: v.MixedGrams(), FinishedGrams: v.FinishedGrams(), Jars: v.Jars(),
-		Cautions: []Caution{}, Claims: Claims(leaves), Resolutions: []Resolution{}}
+		Cautions: []Caution{}, Claims: Claims(leaves), Resolutions: []Resolution{}, Open: openAmong(leaves)}
 	makeUp := formula.MakeUpOf(leaves, off)
 	if t := makeUp.Total(); t > 0 {
 		p.MakeUp = makeUp.Scale(100 / t)
@@ -115,9 +124,29 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	if err := p.declare(v, everything, leaves, off); err != nil {
 		return p, err
 	}
+	p.MayContain = mayContain(leaves, p.Allergens)
 	p.keep(v, leaves, estimate, in)
 	p.caution(v, leaves)
 	return p, nil
+}
+
+// DrivenOff refuses more water driven off than there is. Errors: pantry.FieldError, and those of
+// formula.Library.Expand.
+func DrivenOff(v formula.Version, in Inputs) error {
+	nodes, err := in.Library.Expand(v)
+	if err != nil {
+		return err
+	}
+	leaves, off := formula.Leaves(nodes)
+	water := -off
+	for _, l := range leaves {
+		water += l.Grams * l.Ingredient.Composition.Water / 100
+	}
+	if v.WaterDrivenOff.IsPositive() && v.WaterDrivenOff.Float() > max(0, water)+0.05 {
+		return pantry.FieldError{Field: "water_driven_off_g",
+			Message: fmt.Sprintf("there are only %.1f g of water in the bowl", max(0, water))}
+	}
+	return nil
 }
 
 // perBatch is what goes on top, in proportion to the whole mix: grams a jar times the jars that the mix would fill with

@@ -58,6 +58,7 @@ func (f Frozen) Over(lib formula.Library) formula.Library {
 		g := f.Ingredients[i]
 		if now := lib.Ingredients[g.ID]; now != nil {
 			g = Stricter(g, *now)
+			g.AsToday(now)
 			g.Offers = now.Offers // what it costs is today's
 		}
 		out.Ingredients[g.ID] = &g

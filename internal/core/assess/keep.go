@@ -1,41 +1,42 @@
 package assess
 
 import (
-	"fmt"
 	"slices"
-	"strings"
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
 )
 
 // oilShare is the share of oil from which plants count as under oil (handbook 06 rule 6).
 const oilShare = 0.30
 
-// plantFlags are garlic, herbs, chillies and other vegetables, raw or cooked. Dried spices are not among them.
-var plantFlags = []string{"raw_vegetable", "raw_herb", "raw_allium", "cooked_vegetable"}
-
 // factsOf gathers what the rules look at from the version itself; a batch adds its measurements.
 func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate) keeping.Facts {
-	f := keeping.Facts{Limit: v.PHLimit, ReducedOxygen: true, Styles: v.Keeping.Styles,
+	f := keeping.Facts{Limit: v.PHLimit, ReducedOxygen: true,
 		Step: &keeping.Step{C: v.Keeping.HeatMinC, Min: v.Keeping.HeatMinMinutes}}
 	total, oil, plants := 0.0, 0.0, false
 	for _, l := range leaves {
+		if l.Grams <= 0 {
+			continue
+		}
 		total += l.Grams
 		if l.Ingredient.IsOil() {
 			oil += l.Grams
 		}
-		plants = plants || l.Ingredient.HasAny(plantFlags...)
-		f.RawEgg = f.RawEgg || l.Ingredient.Has("raw_egg")
-		f.Dairy = f.Dairy || l.Ingredient.HasAny("fresh_dairy", "soft_cheese", "hard_cheese")
+		// a dry spice with something watery beside it is wetted by it
+		plants = plants || l.Ingredient.Plant() || l.Ingredient.Dried() && !e.NoWater
+		f.RawEgg = f.RawEgg || l.Ingredient.Has(pantry.FlagRawEgg)
+		f.Dairy = f.Dairy || l.Ingredient.HasAny(dairy...)
 	}
 	if total > 0 {
 		f.OilShare = oil / total
 	}
 	f.PlantsInOil = plants && (v.Keeping.ToppedWithOil || oilOnTop(v, leaves) || total > 0 && oil >= oilShare*total)
 	f.NoWaterPhase = e.NoWater
+	f.Styles, f.Unfit = fitting(v.Keeping.Styles, leaves)
 	return f
 }
 
@@ -61,6 +62,9 @@ func (p *Panel) keep(v formula.Version, leaves []formula.Leaf, e acidity.Estimat
 	if p.PH.High != nil {
 		f.DecisionPH, f.Provisional = p.PH.High, true
 	}
+	if f.NoWaterPhase && f.PlantsInOil { // as if it were strained clear, which a batch must say
+		f.StrainedClear, f.Provisional = true, true
+	}
 	p.Keeping = law.Each[keeping.Verdict]{}
 	for _, l := range law.All() {
 		own := f
@@ -76,6 +80,7 @@ type Measured struct {
 	PerishableDays *int
 	HeatStepMet    bool
 	HeatC, HeatMin float64
+	StrainedClear  bool
 }
 
 // SubjectOf is what documents are held against.
@@ -88,6 +93,7 @@ func SubjectOf(v formula.Version) keeping.Subject {
 func (p Panel) FactsOf(l *law.Law, v formula.Version, m Measured) keeping.Facts {
 	f := p.facts
 	f.DecisionPH, f.LaboratoryAW, f.PerishableDays = m.DecisionPH, m.LaboratoryAW, m.PerishableDays
+	f.StrainedClear = m.StrainedClear
 	f.HeatStepMet, f.HeatInPackC, f.HeatInPackMinutes = m.HeatStepMet, m.HeatC, m.HeatMin
 	f.Believe(p.documents, l, SubjectOf(v))
 	return f
@@ -122,36 +128,6 @@ func (p Panel) Needed(l *law.Law, v formula.Version, m Measured, rules []keeping
 	return out
 }
 
-// caution lists the short warnings that belong beside this sheet.
-func (p *Panel) caution(v formula.Version, leaves []formula.Leaf) {
-	add := func(level, title, text string) { p.Cautions = append(p.Cautions, Caution{level, title, text}) }
-	high := p.PH.High
-	if p.facts.PlantsInOil && (high == nil || *high > v.PHTarget) {
-		level := "needs_you"
-		if high == nil || *high > 4.6 {
-			level = "danger"
-		}
-		add(level, "Plants under oil.",
-			fmt.Sprintf("Spores live through cooking and oil keeps the air out. The target of %.1f must be met through and through; the top of the band is above it. Never keep it on the counter.", v.PHTarget))
-	} else if high != nil && *high > v.PHLimit {
-		add("needs_you", "Above the limit.",
-			fmt.Sprintf("The top of the band is over %.2f. Only a reading can tell; plan for more acid or a short, cold life.", v.PHLimit))
-	}
-	if len(p.PH.Missing) > 0 {
-		add("needs_you", "Estimate incomplete.",
-			"No pH is known for "+strings.Join(p.PH.Missing, ", ")+"; anything from 4.0 to 7.0 was allowed for.")
-	}
-	if p.facts.RawEgg {
-		add("danger", "Unpasteurised egg.",
-			"Refused under US rules; in GB two days, assured eggs, pH 4.1 or less, not for vulnerable eaters.")
-	}
-	if v.Keeping.HeatMinC > 0 {
-		add("needs_you", "Hot filling.", "Warm the jars, wear gloves and a visor; cold glass cracks.")
-	}
-	for _, l := range leaves {
-		if strings.Contains(strings.ToLower(l.Ingredient.Name), "chilli") {
-			add("needs_you", "Chilli on skin.", "Gloves on, hands off eyes.")
-			break
-		}
-	}
-}
+// Infused reports whether the product is an oil that plants were kept in, without a water phase: there is nothing to
+// measure, and somebody must have strained it clear (handbook 06 rule 6).
+func (p Panel) Infused() bool { return p.facts.NoWaterPhase && p.facts.PlantsInOil }

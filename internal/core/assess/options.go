@@ -69,7 +69,13 @@ func (p *Panel) span(q Panel) {
 	}
 	p.PH.Incomplete = p.PH.Incomplete || q.PH.Incomplete
 	p.PH.Missing = union(p.PH.Missing, q.PH.Missing)
+	for _, o := range q.Open {
+		if !slices.ContainsFunc(p.Open, func(have Open) bool { return have.Ingredient == o.Ingredient }) {
+			p.Open = append(p.Open, o)
+		}
+	}
 	for r := range q.Allergens {
+		p.MayContain[r] = union(p.MayContain[r], q.MayContain[r])
 		p.Allergens[r] = union(p.Allergens[r], q.Allergens[r])
 		if worse(q.Keeping[r], p.Keeping[r]) {
 			p.Keeping[r] = q.Keeping[r]

@@ -51,6 +51,13 @@ type Heat struct {
 	Inverted bool    `json:"inverted,omitempty"`
 }
 
+// Strained is the word of who strained an infused oil: clear, without a piece, and no watery layer under it after it
+// stood. Not clear takes it back.
+type Strained struct {
+	Clear bool   `json:"clear"`
+	Note  string `json:"note,omitempty"`
+}
+
 // Laboratory is a laboratory's water activity for this batch.
 type Laboratory struct {
 	WaterActivity float64 `json:"water_activity"`
@@ -77,6 +84,26 @@ type JarsIn struct {
 type Recall struct {
 	Cause    string `json:"cause"`
 	Document int64  `json:"document,omitempty"`
+	Change   int64  `json:"change,omitempty"` // the act by which an allergen was gained that the jars' words lack
+	Lacks    string `json:"lacks,omitempty"`  // that allergen, in words
+}
+
+// Ways in which jars whose words lack an allergen are dealt with, beside Withdrawn.
+const (
+	Relabelled = "relabelled"
+	Gone       = "gone"       // eaten or sold on: who was told, and when
+	Unaffected = "unaffected" // none of the lots that have it went in
+)
+
+// MadeGood is an owner's word of what became of jars whose words lack an allergen that a change brought.
+type MadeGood struct {
+	Change    int64  `json:"change"`
+	How       string `json:"how"`
+	Jars      int    `json:"jars,omitempty"`
+	Told      string `json:"told,omitempty"`      // customers, and how
+	Authority string `json:"authority,omitempty"` // who of the authority, or why nobody
+	Day       string `json:"day,omitempty"`       // when they were told
+	Reason    string `json:"reason"`
 }
 
 // Print is a print run of labels or HOLD stickers.
@@ -96,9 +123,11 @@ var kinds = entry.Kinds{
 	"void":       func() any { return new(Void) },
 	"heat":       func() any { return new(Heat) },
 	"laboratory": func() any { return new(Laboratory) },
+	"strained":   func() any { return new(Strained) },
 	"decision":   func() any { return new(Decided) },
 	"jars_in":    func() any { return new(JarsIn) },
 	"recall":     func() any { return new(Recall) },
+	"made_good":  func() any { return new(MadeGood) },
 	"print":      func() any { return new(Print) },
 	"moved":      func() any { return new(Moved) },
 }

@@ -29,13 +29,14 @@ type Fold struct {
 	turns   []int64          // of the readings, in their order
 	rests   []int            // the pairs that the latest release rests on
 	shelf   shelf
-	way     string // of the latest release, also where the batch was put on hold since
+	printed time.Time // labels, latest
+	way     string    // of the latest release, also where the batch was put on hold since
 }
 
 // NewFold begins an empty record.
 func NewFold(n Needs) *Fold {
 	return &Fold{n: n, r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
-		Recalled: []Recalled{}, Hands: []string{}},
+		Recalled: []Recalled{}, Hands: []string{}, Words: []Lacking{}},
 		weighed: map[string]Entry{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{}}
 }
 
@@ -43,7 +44,7 @@ func NewFold(n Needs) *Fold {
 func (f *Fold) Record(now time.Time) Record {
 	f.runOut(now)
 	r := f.r
-	r.Readings = slices.Clone(f.r.Readings)
+	r.Readings, r.Words = slices.Clone(f.r.Readings), slices.Clone(f.r.Words)
 	r.readLines(f.n, f.weighed)
 	r.Jars = f.shelf.list()
 	r.Acidity = f.acidity()
@@ -86,6 +87,8 @@ func (f *Fold) Add(e Entry) {
 		f.r.Heat = x
 	case *Laboratory:
 		f.r.Lab = x
+	case *Strained:
+		f.r.Strained = x
 	case *Decided:
 		f.decide(e, x)
 	case *Moved:
@@ -93,10 +96,14 @@ func (f *Fold) Add(e Entry) {
 	case *JarsIn:
 		f.r.Out, f.rests, f.way = false, nil, ""
 	case *Recall:
+		f.lack(e, x)
 		f.callBack(e, x.Cause)
+	case *MadeGood:
+		f.makeGood(e, x)
 	case *Print:
 		if x.What == "label" {
 			f.r.Printed += x.Count
+			f.printed = e.At
 		}
 	case *acidity.MeterEvent:
 		f.meters[x.Meter] = append(f.meters[x.Meter], *x)

@@ -49,6 +49,7 @@ type Record struct {
 	Acidity  acidity.Decision  `json:"acidity"`
 	Heat     *Heat             `json:"heat"`
 	Lab      *Laboratory       `json:"laboratory"`
+	Strained *Strained         `json:"strained"`
 	Decided  *Decided          `json:"decided"`
 	DecideBy string            `json:"decided_by,omitempty"`
 	DecideAt *time.Time        `json:"decided_at,omitempty"`
@@ -56,6 +57,7 @@ type Record struct {
 	Asks     Asks              `json:"asks"`    // of who releases it
 	Printed  int               `json:"labels_printed"`
 	Out      bool              `json:"jars_out"` // released once, and nobody said since that no jar is out
+	Words    []Lacking         `json:"words"`    // allergens that the words of jars that are out lack
 	Recalled []Recalled        `json:"recalled"` // each time it was called back, and why
 	RunsOut  *time.Time        `json:"runs_out"` // an early release without its equilibrium reading is on hold again
 	RanOut   bool              `json:"ran_out"`  // and that time is past
@@ -87,6 +89,7 @@ type Needs struct {
 	HeatC        float64
 	HeatMin      float64
 	NoWater      bool                 // nothing to measure: no reading is asked for
+	Infused      bool                 // an oil that plants were kept in: somebody says that it was strained clear
 	NoKillStep   bool                 // rule 11 is not in force
 	Lots         map[int64]lots.Facts // that the record names
 	SecondPerson bool                 // who made it does not release it
@@ -189,6 +192,9 @@ func (r *Record) standing(n Needs) []string {
 	if n.HeatC > 0 && !r.HeatMet(n) {
 		out = append(out, fmt.Sprintf("heat step on the coldest jar: at least %g °C for %g min", n.HeatC, n.HeatMin))
 	}
+	if n.Infused && !r.StrainedClear() {
+		out = append(out, "the word of who strained it: clear, with no watery layer")
+	}
 	if !n.NoWater && r.Fill != nil {
 		switch r.Acidity.Outcome {
 		case acidity.Pass, acidity.PassWithNote:
@@ -216,6 +222,9 @@ func (r *Record) Uses() map[string][]formula.Use {
 func (r *Record) HeatMet(n Needs) bool {
 	return r.Heat != nil && n.HeatC > 0 && r.Heat.ColdestC >= n.HeatC && r.Heat.Minutes >= n.HeatMin
 }
+
+// StrainedClear reports whether who strained it said that it is clear.
+func (r *Record) StrainedClear() bool { return r.Strained != nil && r.Strained.Clear }
 
 // EarliestUseBy returns the days from making to the earliest use-by among the lots weighed, and which line it is.
 // ok is false where no lot carries a date.

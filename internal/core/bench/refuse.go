@@ -48,6 +48,12 @@ func (f *Fold) Refuses(e Entry) error {
 		return f.closed("the heat step")
 	case *Laboratory:
 		return f.closed("the laboratory's value")
+	case *Strained:
+		if !f.n.Infused {
+			return refuse(entry.Wrong, "strained.clear",
+				"this product has a water phase, or nothing was kept in its oil: it is measured")
+		}
+		return f.closed("what was said of the straining")
 	case *Void:
 		return f.refusesStrike(e, x)
 	case *JarsIn:
@@ -56,6 +62,8 @@ func (f *Fold) Refuses(e Entry) error {
 		return f.refusesDecision(e, x)
 	case *Moved:
 		return f.refusesMove(e, x)
+	case *MadeGood:
+		return f.refusesMadeGood(e, x)
 	}
 	return nil
 }
@@ -175,6 +183,11 @@ func (f *Fold) refusesDecision(e Entry, x *Decided) error {
 		if !owner {
 			return refuse(entry.NotYours, "", "Called back: only an owner takes it out of that, with a reason.")
 		}
+	}
+	if lacks := f.r.Lacks(); lacks != "" && x.State != Rejected && x.State != CalledBack {
+		return refuse(entry.Closed, "",
+			"Jars are out whose words lack %s. Deal with them first: relabelled, withdrawn, or "+
+				"gone and who was told.", lacks)
 	}
 	if x.State == CalledBack {
 		switch {

@@ -84,9 +84,10 @@ func (f *follower) through(p *pantry.Preparation, id string, depth int) (pantry.
 		}
 		extras[e.Ingredient] = u.PerGram
 	}
-	per := p.OutCost(c.PerGram, func(id string) amount.Exact { return extras[id] })
+	extra := func(id string) amount.Exact { return extras[id] }
+	per := p.OutCost(c.PerGram, extra)
 	if p.CoOutput == id {
-		per = p.CoCost(c.PerGram)
+		per = p.CoCost(c.PerGram, extra)
 	}
 	c.PerGram = per
 	c.Usable, c.Through = p.Expected().Percent, p.ID

@@ -33,10 +33,10 @@ func LotText(l *law.Law, code string) string {
 	return l.LotPrefix + code
 }
 
-// Directions are the short instructions that style and oils ask for.
-func Directions(emulsion string, setsInTheCold bool) string {
+// Directions are the short instructions that what separates and oils that set ask for.
+func Directions(separates, setsInTheCold bool) string {
 	var out []string
-	if emulsion == "shaken" {
+	if separates {
 		out = append(out, "Shake well.")
 	}
 	if setsInTheCold {

@@ -52,7 +52,8 @@ func TestAllergensAreMadePlain(t *testing.T) {
 			"**Milk** powder (skimmed **milk**, **milk** sugar).", ""},
 		{"an E number counts as sulphites", GB,
 			Item{Name: "dried apricots", SupplierList: "apricots; preservative: E220", Grams: 1,
-				Allergens: []string{"sulphites"}}, "Dried apricots (apricots, preservative: E220 (**sulphites**)).", ""},
+				Allergens: []string{"sulphites"}}, "Dried apricots (apricots, preservative: E220 (**sulphites**)).",
+			""},
 		{"what the supplier's list betrays counts unticked", GB,
 			Item{Name: "seasoning", SupplierList: "salt; wheat flour; celery seed", Grams: 1},
 			"Seasoning (salt, **wheat** flour, **celery** seed).", ""},
@@ -229,7 +230,7 @@ func TestDateAndStorageWords(t *testing.T) {
 	assert.Equal(t, 4, OpenedDays(14, keeping.Chilled, &high, &days), "never past the unopened life")
 	assert.Equal(t, 7, OpenedDays(14, keeping.Chilled, &high, nil))
 	assert.Equal(t, "L26-061-A", LotText(of(t, GB), "26-061-A"))
-	assert.Contains(t, Directions("shaken", true), "Shake well.")
+	assert.Contains(t, Directions(true, true), "Shake well.")
 }
 
 func TestWordDiffTellsWhatChanged(t *testing.T) {

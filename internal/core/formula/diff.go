@@ -256,6 +256,7 @@ var words = map[string]string{
 	"packaging.loss_percent": "spoilt", "steps.minutes": "for", "steps.celsius": "at",
 	"said.spread_percent": "give or take",
 	"toppings":            "on top", "grams_per_jar": "a jar", "emulsion_style": "holds together",
+	"style_by_lines": "styles follow the lines", "stresses_nothing": "the name stresses nothing",
 	"quid":     "quantity printed",
 	"disperse": "listed among the rest",
 	"any_of":   "any of", "scale_exponent": "grows with the batch to the power of", "said": "how its grams were found",

@@ -97,6 +97,8 @@ type Wording struct {
 	LegalName   string           `json:"legal_name,omitempty"`
 	TailPercent float64          `json:"tail_percent,omitempty"`
 	GroupSpices bool             `json:"group_spices,omitempty"`
+	// the maker's word that the name stresses no ingredient, so that no quantity is asked for
+	StressesNothing bool `json:"stresses_nothing,omitempty"`
 }
 
 // Version is a numbered state of a formula. A locked version never changes.
@@ -125,6 +127,7 @@ type Version struct {
 	PHTarget         float64         `json:"ph_target"`
 	LargestPieceMM   float64         `json:"largest_piece_mm,omitempty"`
 	Keeping          Keeping         `json:"keeping"`
+	StyleByLines     bool            `json:"style_by_lines,omitempty"` // styles follow what is in it and its name
 	Wording          Wording         `json:"wording"`
 	Words            string          `json:"words,omitempty"` // the whole text the version was read from
 	Steps            []Step          `json:"steps,omitempty"`
@@ -160,7 +163,7 @@ func Blank(formulaID string) Version {
 	return Version{
 		Formula: formulaID, Number: 1, State: Draft, Lines: []Line{}, Packaging: []PackagingItem{},
 		FillGrams: amount.G(190), CostingJars: 48, LossPercent: amount.Pct(2), OverfillPercent: amount.Pct(1),
-		PHLimit: DefaultPHLimit, PHTarget: DefaultPHTarget, EmulsionStyle: "shaken", ProductStyle: "pourable dressing",
+		PHLimit: DefaultPHLimit, PHTarget: DefaultPHTarget, StyleByLines: true,
 		Keeping: Keeping{Asked: "chilled", Styles: []string{}},
 	}
 }

@@ -115,8 +115,10 @@ func (f Facts) ambientHeat() string {
 		return ""
 	}
 	switch {
-	case !f.HeatStepMet:
-		return "no heat step met on the coldest jar"
+	case f.Step != nil && f.Step.C <= 0:
+		return "no heat or hot-fill step"
+	case !f.HeatStepMet && (f.Step == nil || f.Step.C >= leastAmbientC && f.Step.Min >= leastAmbientMin):
+		return NotMet
 	case f.Step != nil && (f.Step.C < leastAmbientC || f.Step.Min < leastAmbientMin):
 		return fmt.Sprintf("a heat step below %g °C for %g min", leastAmbientC, leastAmbientMin)
 	case f.Document != nil && f.DecisionPH != nil && *f.DecisionPH > ownStepAbovePH &&

@@ -42,6 +42,15 @@ const (
 	BestBefore = law.BestBefore
 )
 
+// What an ambient wish lacks until a batch is made.
+const (
+	NoReading = "no reading"
+	NotMet    = "no heat step met on the coldest jar"
+)
+
+// NoDocument is what an ambient wish lacks where the document that a law asks for is not there.
+func NoDocument(l *law.Law) string { return "no " + l.AmbientDocument }
+
 // Facts are what the rules look at. Absent facts are false or unknown. Days count from the day of making.
 type Facts struct {
 	DecisionPH        *float64 `json:"decision_ph"`
@@ -68,6 +77,8 @@ type Facts struct {
 	PerishableDays    *int     `json:"shortest_perishable_days,omitempty"`
 	QualityCapDays    *int     `json:"quality_cap_days,omitempty"` // the maker's own study
 	Styles            []string `json:"styles,omitempty"`
+	Unfit             []string `json:"unfit_styles,omitempty"`   // chosen styles that do not fit, each with why
+	StrainedClear     bool     `json:"strained_clear,omitempty"` // an infused oil: no piece and no watery layer is left
 }
 
 // Applied is one rule that gave a last day, or refused.
@@ -125,6 +136,9 @@ func Judge(l *law.Law, asked string, f Facts, rules []Rule) Verdict {
 	if !j.measured() {
 		j.v.Binding = []int{ruleMeasure}
 		j.v.Reason = "No storage life yet: the deciding reading comes first."
+		if j.facts.NoWaterPhase {
+			j.v.Reason = "No storage life yet: whoever strains the oil says first that it is clear, with no watery layer."
+		}
 		return j.v
 	}
 	j.applyAll()
@@ -146,7 +160,8 @@ func (j *judge) measured() bool {
 	if f.DecisionPH != nil || !on {
 		return true
 	}
-	return f.NoWaterPhase && !f.PlantsInOil || f.LaboratoryAW != nil && *f.LaboratoryAW <= r.Params["exempt_aw"]
+	return f.NoWaterPhase && (!f.PlantsInOil || f.StrainedClear) || f.LaboratoryAW != nil &&
+		*f.LaboratoryAW <= r.Params["exempt_aw"]
 }
 
 // judgeAmbient is rule 2, and rule 6's refusal of anything ambient.
@@ -178,7 +193,7 @@ func (f Facts) ambientLacks(limit float64, l *law.Law) []string {
 	var out []string
 	switch {
 	case f.DecisionPH == nil || f.Provisional:
-		out = append(out, "no reading")
+		out = append(out, NoReading)
 	case *f.DecisionPH > limit:
 		out = append(out, fmt.Sprintf("a decision value over %.2f", limit))
 	}
@@ -186,7 +201,7 @@ func (f Facts) ambientLacks(limit float64, l *law.Law) []string {
 		out = append(out, heat)
 	}
 	if !f.AuthorityDocument {
-		out = append(out, "no "+l.AmbientDocument)
+		out = append(out, NoDocument(l))
 	}
 	return out
 }
@@ -364,6 +379,9 @@ func heatInPackControls(f Facts, p map[string]float64) bool {
 }
 
 func (j *judge) applyFrozen() {
+	if _, on := j.rule(ruleEgg); on && j.facts.RawEgg { // the cold kills nothing
+		j.give(ruleEgg)
+	}
 	r, on := j.rule(ruleFrozen)
 	if !on {
 		return
@@ -405,9 +423,12 @@ func (j *judge) applyQuality() {
 			best, why = d, fmt.Sprintf("the quality cap for %s, %d days", StyleNames[s], d)
 		}
 	}
-	if best < 0 {
-		best = int(r.Params["none"])
+	if none := int(r.Params["none"]); best < 0 || len(j.facts.Unfit) > 0 && none < best {
+		best = none
 		why = fmt.Sprintf("quality: no keeping style fits, so %d days", best)
+		if len(j.facts.Unfit) > 0 {
+			why += " (" + strings.Join(j.facts.Unfit, "; ") + ")"
+		}
 	}
 	j.giveDays(ruleQuality, best, why)
 }

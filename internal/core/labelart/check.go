@@ -26,6 +26,10 @@ type Facts struct {
 	Released   bool
 	HasReading bool
 	Allergens  []string
+	Open       []string // ingredients that nobody has looked at
+	Unnamed    []string // allergens of which the law names the kind and nothing does
+	Contact    []string // why the product may contain what it is not made of, each in words
+	Assessed   bool     // somebody wrote down which vessels it was in
 	Notes      []string
 	OutOfDate  bool
 	QuidNamed  bool // at least one line is marked as named on the label
@@ -52,6 +56,7 @@ func (l *Layout) Check(f Facts) []Point {
 	add("Ingredient list", c.List != "", "All ingredients in falling order by weight at mixing.",
 		"The formula has no lines to declare.")
 	l.checkAllergens(add, f)
+	l.checkContact(add, decide, f)
 	add("Net quantity", c.NetQuantity != "", c.NetQuantity+", in the lowest part of the label.",
 		"The version states no fill.")
 	if !c.Hold { // a HOLD sticker carries neither
@@ -113,6 +118,28 @@ func (l *Layout) checkAllergens(add func(string, bool, string, string), f Facts)
 	}
 	add("Allergens", strings.Contains(c.List, "**"), "Emphasised in the list each time: "+names+".",
 		"No allergen is emphasised in the list.")
+}
+
+// checkContact tells what nobody looked at, which kinds are not named, and what the product may contain.
+func (l *Layout) checkContact(add func(string, bool, string, string), decide func(string, string), f Facts) {
+	c := l.content
+	if len(f.Open) > 0 {
+		add("Looked at", false, "", "Nobody has said what is in "+strings.Join(f.Open, ", ")+".")
+	}
+	if len(f.Unnamed) > 0 {
+		add("Kinds named", false, "", "The law names the kind of "+strings.Join(f.Unnamed, ", ")+", and nothing does.")
+	}
+	switch {
+	case len(f.Contact) > 0:
+		add("May contain", c.MayContain != "", c.MayContain+" Assessed: "+strings.Join(f.Contact, "; ")+".",
+			"The assessment is not on the label.")
+	case f.Assessed:
+		add("May contain", true, "Assessed: the vessels were cleaned down, and no supplier states any.", "")
+	default:
+		decide("May contain",
+			"No vessel is written down for this batch: cross-contact is not assessed, and no precautionary words "+
+				"are printed.")
+	}
 }
 
 // Blocking lists the failed points that forbid printing a label for sale.

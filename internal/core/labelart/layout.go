@@ -53,6 +53,7 @@ type Content struct {
 	LegalName   string
 	List        string // ** around emphasised words
 	Contains    string
+	MayContain  string // by the cross-contact assessment
 	NetQuantity string
 	Nominal     float64 // net grams or mL, for the least height of the figures
 	DateLine    string
@@ -181,6 +182,7 @@ func (l *Layout) stack(pt, generosity float64) float64 {
 	put("legal name", l.rich(l.content.LegalName, pt, width), gapMM)
 	put("ingredients", l.rich("**Ingredients:** "+l.content.List, pt, width), gapMM/2)
 	put("contains", l.rich(bold(l.content.Contains), pt, width), gapMM)
+	put("may contain", l.rich(l.content.MayContain, pt, width), gapMM)
 	put("directions", l.rich(l.content.Directions, pt, width), gapMM/2)
 	put("storage", l.rich(l.content.Storage, pt, width), gapMM/2)
 	put("date", l.rich(bold(l.content.DateLine), pt, width), gapMM/2)
@@ -314,7 +316,7 @@ func (l *Layout) layHold() {
 func (l *Layout) missingGlyphs(c Content) []string {
 	var out []string
 	seen := map[rune]bool{}
-	all := strings.Join([]string{c.ProductName, c.LegalName, c.List, c.Contains, c.NetQuantity, c.DateLine, c.Storage,
+	all := strings.Join([]string{c.ProductName, c.LegalName, c.List, c.Contains, c.MayContain, c.NetQuantity, c.DateLine, c.Storage,
 		c.Directions, c.Lot, c.Business}, "")
 	sfnt := l.faces.text.Face(10.0, canvas.Black, canvas.FontRegular).Font.SFNT
 	for _, r := range all {

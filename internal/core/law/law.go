@@ -178,6 +178,51 @@ func Carry(code string, from, to *Law) (string, bool) {
 	return code, true
 }
 
+// Tick is one allergen as somebody ticks it, with its code under each law that has it.
+type Tick struct {
+	Word  string       `json:"word"`
+	Codes Each[string] `json:"codes"`
+}
+
+// Ticks are all allergens of all laws, each once, kinds of nuts and cereals one by one.
+func Ticks() []Tick {
+	var out []Tick
+	for _, l := range laws {
+		for _, a := range l.Allergens {
+			for _, code := range l.kindsOf(a) {
+				if slices.ContainsFunc(out, func(t Tick) bool { return t.Codes[l.Regime] == code }) {
+					continue
+				}
+				t := Tick{l.Word(code), Each[string]{l.Regime: code}}
+				for _, o := range laws {
+					if carried, has := Carry(code, l, o); has && o != l {
+						t.Codes[o.Regime] = carried
+					}
+				}
+				out = append(out, t)
+			}
+		}
+	}
+	return out
+}
+
+func (l *Law) kindsOf(a Allergen) []string {
+	kinds := []string{UnnamedSpecies}
+	switch {
+	case !a.Kinded:
+		return []string{a.Code}
+	case a.Code == l.NutCode:
+		kinds = l.Nuts
+	case a.Code == l.CerealCode:
+		kinds = l.Cereals
+	}
+	out := make([]string, len(kinds))
+	for i, k := range kinds {
+		out[i] = a.Code + ":" + k
+	}
+	return out
+}
+
 // UnnamedSpecies is the kind of a fish or crustacean that is not named.
 const UnnamedSpecies = "species not named"
 

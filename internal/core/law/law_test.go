@@ -189,3 +189,55 @@ func TestAValueForEachLawTravelsInSmallLetters(t *testing.T) {
 	assert.Nil(t, back)
 	assert.ErrorAs(t, json.Unmarshal([]byte(`{"fr":1}`), &back), &UnknownError{})
 }
+
+func TestTicksNameEachAllergenOnceUnderAllLaws(t *testing.T) {
+	seen := map[string]bool{}
+	for _, tick := range Ticks() {
+		for r, code := range tick.Codes {
+			l, err := Of(r)
+			require.NoError(t, err)
+			assert.True(t, l.Known(code), code)
+			assert.False(t, seen[string(r)+code], "%s twice", code)
+			seen[string(r)+code] = true
+		}
+		switch tick.Word {
+		case "walnuts":
+			assert.Equal(t, Each[string]{GB: "nut:walnut", US: "tree_nut:walnut"}, tick.Codes)
+		case "wheat":
+			assert.Equal(t, Each[string]{GB: "gluten:wheat", US: "wheat"}, tick.Codes)
+		case "pine nuts":
+			assert.Equal(t, Each[string]{US: "tree_nut:pine nut"}, tick.Codes)
+		case "sulphites":
+			assert.Equal(t, Each[string]{GB: "sulphites", US: "sulfites"}, tick.Codes)
+		case "fish":
+			assert.Equal(t, "fish:"+UnnamedSpecies, tick.Codes[US])
+		}
+	}
+	for _, l := range All() {
+		for _, kind := range l.Nuts {
+			assert.True(t, seen[string(l.Regime)+l.NutCode+":"+kind], kind)
+		}
+	}
+}
+
+func TestCarryingACodeThereAndBack(t *testing.T) {
+	gb, us := &gb, &us
+	for from, to := range map[string]string{"nut:walnut": "tree_nut:walnut", "gluten:wheat": "wheat", "milk": "milk",
+		"fish": "fish:" + UnnamedSpecies, "sulphites": "sulfites"} {
+		got, has := Carry(from, gb, us)
+		assert.True(t, has)
+		assert.Equal(t, to, got)
+		back, has := Carry(got, us, gb)
+		assert.True(t, has)
+		assert.Equal(t, from, back)
+	}
+	for _, code := range []string{"celery", "mustard", "lupin", "mollusc", "gluten:barley"} {
+		_, has := Carry(code, gb, us)
+		assert.False(t, has, code)
+	}
+	_, has := Carry("tree_nut:pine nut", us, gb)
+	assert.False(t, has)
+	got, has := Carry("fish:anchovy", us, gb)
+	assert.True(t, has)
+	assert.Equal(t, "fish", got)
+}

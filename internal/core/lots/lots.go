@@ -35,7 +35,7 @@ const (
 // perishables are ingredients whose own end limits the product: dairy, egg, opened tins, cooked pulses and vegetables,
 // cut leaves (handbook 06 rule 8 and "What a rule may believe").
 var perishables = []string{"fresh_dairy", "soft_cheese", "hard_cheese", "pasteurised_egg", "raw_egg",
-	"canned_low_acid", "cooked_legume", "cooked_vegetable", "raw_herb"}
+	"canned_low_acid", "cooked_legume", "cooked_vegetable", "raw_herb", pantry.FlagPlantsInOil}
 
 // chilled are ingredients that arrive cold.
 var chilled = []string{"fresh_dairy", "soft_cheese", "pasteurised_egg"}
@@ -43,8 +43,26 @@ var chilled = []string{"fresh_dairy", "soft_cheese", "pasteurised_egg"}
 // lowAcidDry are nuts, seeds, spices and dried herbs (handbook 06 rule 11).
 var lowAcidDry = []string{"nut_or_seed", "dried_spice", pantry.FlagSpice}
 
-// NeedsEnd reports whether an ingredient's lots must carry a use-by.
-func NeedsEnd(g *pantry.Ingredient) bool { return g != nil && g.HasAny(perishables...) }
+// NeedsEnd reports whether an ingredient's lots must carry a use-by: those flagged so, and what spoils once it is
+// opened, as coconut cream.
+func NeedsEnd(g *pantry.Ingredient) bool {
+	return g != nil && (g.HasAny(perishables...) || spoilsOpened(g))
+}
+
+// Marks of what keeps by itself once it is opened, or is bought whole and fresh.
+const (
+	sourEnough  = 4.6  // pH
+	wetEnough   = 30.0 // grams of water in 100 g
+	saltyEnough = 10.0 // salt in water, percent
+	sweetEnough = 50.0 // grams of sugars in 100 g
+)
+
+func spoilsOpened(g *pantry.Ingredient) bool {
+	c := g.Composition
+	return g.PH != nil && g.PH.High > sourEnough && c.Water >= wetEnough && c.Sugars < sweetEnough &&
+		100*c.Salt() < saltyEnough*(c.Salt()+c.Water) && g.Chemistry == "" && !g.Dry() &&
+		!g.HasAny("raw_vegetable", "raw_allium", "raw_fruit", "acidulant", pantry.FlagWater)
+}
 
 // NeedsProof reports whether each of an ingredient's lots needs a kill step: the supplier's statement or a recorded
 // roast, whatever the pH (handbook 06 rule 11).

@@ -50,8 +50,12 @@ func (g *Ingredient) names() string {
 
 func (g *Ingredient) lists() string {
 	var out strings.Builder
+	lists := g.SupplierLists
+	if len(lists) == 0 {
+		lists = g.Inherited.Lists
+	}
 	for _, l := range law.All() {
-		if s := g.SupplierLists[l.Regime]; s != "" {
+		if s := lists[l.Regime]; s != "" {
 			out.WriteString(s)
 			out.WriteString(between)
 		}

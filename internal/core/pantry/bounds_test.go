@@ -171,7 +171,7 @@ func TestEveryNumberOfAStepHasItsBounds(t *testing.T) {
 		set       func(p *Preparation, x float64)
 	}{
 		{"yield_percent", 0.001, 1000, func(p *Preparation, x float64) { p.YieldPercent = x }},
-		{"co_yield_percent", 0.001, 1000, func(p *Preparation, x float64) { p.CoYield = x }},
+		{"co_yield_percent", 0.001, 100, func(p *Preparation, x float64) { p.CoYield = x }},
 		{"spread_percent", 0, 100, func(p *Preparation, x float64) { p.SpreadPercent = x }},
 		{"labour_min_per_kg", 0, 1000, func(p *Preparation, x float64) { p.MinutesPerKg = x }},
 		{"wait_min", 0, 20_000, func(p *Preparation, x float64) { p.WaitMinutes = x }},
@@ -188,6 +188,11 @@ func TestEveryNumberOfAStepHasItsBounds(t *testing.T) {
 			assert.Equal(t, wrong, wrongAt(p.Check(), c.field), "%s: %v", c.field, x)
 		}
 	}
+	fried := soundStep()
+	fried.Extras[0].PerHundred, fried.CoYield = 900, 1000
+	assert.False(t, wrongAt(fried.Check(), "co_yield_percent"), "as much comes out beside it as went in")
+	fried.Extras[0].UptakePercent, fried.Extras[0].CoUptakePercent = 60, 40.1
+	assert.True(t, wrongAt(fried.Check(), "extras[0].co_uptake_percent"), "more stays in both than went in")
 	swapped := soundStep()
 	swapped.Records[0] = YieldTrial{In: 10, Out: 100}
 	assert.Empty(t, swapped.Check())

@@ -86,9 +86,12 @@ type Ingredient struct {
 	Synonyms      []string         `json:"synonyms,omitempty"`
 	Offers        []PriceOffer     `json:"offers"`
 
-	Lifted    []Lifted          `json:"lifted,omitempty"` // of what it would inherit
-	Inherited Inherited         `json:"-"`                // what it was made of brings along; see Inherit
-	Lexicon   *allergen.Lexicon `json:"-"`                // the shop's words; nil: the shipped ones
+	Looked     *Looked           `json:"looked,omitempty"`      // nil: open, nobody has said what is in it
+	MayContain *Stated           `json:"may_contain,omitempty"` // by the supplier's statement
+	Lifted     []Lifted          `json:"lifted,omitempty"`      // of what it would inherit
+	Inherited  Inherited         `json:"-"`                     // what it was made of brings along; see Inherit
+	Lexicon    *allergen.Lexicon `json:"-"`                     // the shop's words; nil: the shipped ones
+	today      *Ingredient       // the pantry's own, of one that a locked version keeps
 }
 
 // The ways an ingredient can stand outside the ordinary charge balance (handbook 05).
@@ -171,7 +174,10 @@ func (g *Ingredient) UnlistedAcid() bool {
 // ListFor returns the supplier's ingredient list in the wording of the regime, or in another where there is none in
 // that.
 func (g *Ingredient) ListFor(r law.Regime) string {
-	if own := g.SupplierLists[r]; own != "" || len(g.SupplierLists) == 0 {
+	if len(g.SupplierLists) == 0 {
+		return g.Inherited.Lists[r]
+	}
+	if own := g.SupplierLists[r]; own != "" {
 		return own
 	}
 	for _, l := range law.All() {

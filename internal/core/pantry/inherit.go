@@ -1,8 +1,10 @@
 package pantry
 
 import (
+	"cmp"
 	"maps"
 	"slices"
+	"strings"
 
 	"gallipot/internal/core/law"
 )
@@ -13,6 +15,18 @@ type Inherited struct {
 	Allergens law.Each[[]string] `json:"allergens"`
 	Flags     []string           `json:"flags"`
 	From      []string           `json:"from"`
+	// what went into it and stays, where it has no list of its own
+	Lists law.Each[string] `json:"lists,omitempty"`
+}
+
+// Has reports whether an allergen of any law or a flag is inherited.
+func (x Inherited) Has(what string) bool {
+	for _, codes := range x.Allergens {
+		if slices.Contains(codes, what) {
+			return true
+		}
+	}
+	return slices.Contains(x.Flags, what)
 }
 
 // Lifted is an allergen or a flag that an owner took off what it was inherited by, with the reason.
@@ -70,12 +84,52 @@ func Inherit(all map[string]*Ingredient, steps []Preparation) {
 			if p.UnderOil(all) {
 				g.inheritFlag(FlagPlantsInOil)
 			}
+			if g.Inherited.Lists == nil && len(g.SupplierLists) == 0 {
+				g.Inherited.Lists = p.listOf(id, all)
+			}
 		}
 		done[id] = true
 	}
 	for _, id := range slices.Sorted(maps.Keys(all)) {
 		settle(id)
 	}
+}
+
+// listOf is the list of what stays in an output of a step, under each law, in falling order; nil for a step of one
+// input, which is that ingredient in another state.
+func (p Preparation) listOf(output string, all map[string]*Ingredient) law.Each[string] {
+	beside := output == p.CoOutput
+	type part struct {
+		id    string
+		grams float64
+	}
+	left, several := p.Expected().Percent, false
+	if beside {
+		left = p.Expected().Co
+	}
+	var parts []part
+	for _, e := range p.Extras {
+		if grams := e.Stays(beside); grams > 0 && all[e.Ingredient] != nil {
+			parts = append(parts, part{e.Ingredient, grams})
+			left, several = left-grams, true
+		}
+	}
+	if !several || all[p.Input] == nil {
+		return nil
+	}
+	parts = append(parts, part{p.Input, left})
+	slices.SortStableFunc(parts, func(x, y part) int { return cmp.Compare(y.grams, x.grams) })
+	out := law.Each[string]{}
+	for _, l := range law.All() {
+		items := make([]ListItem, len(parts))
+		for i, x := range parts {
+			items[i].Name = strings.NewReplacer("(", "", ")", "", ",", " –", ";",
+				" –").Replace(all[x.id].LabelFor(l.Regime))
+			items[i].Parts, _ = ParseSupplierList(all[x.id].ListFor(l.Regime))
+		}
+		out[l.Regime] = PrintList(items)
+	}
+	return out
 }
 
 // Inputs are the ids of everything that goes into a step.
@@ -164,6 +218,9 @@ func (g *Ingredient) Whole() Ingredient {
 	out := *g
 	out.Offers, out.Flags = nil, g.AllFlags()
 	out.Allergens = law.Each[[]string]{}
+	if len(g.SupplierLists) == 0 {
+		out.SupplierLists = g.Inherited.Lists
+	}
 	for _, l := range law.All() {
 		out.Allergens[l.Regime] = slices.Concat(g.Allergens[l.Regime], g.Inherited.Allergens[l.Regime])
 	}
@@ -177,7 +234,8 @@ func (g *Ingredient) inherit(in *Ingredient) {
 	for _, l := range law.All() {
 		had := g.AllergensUnder(l)
 		for _, code := range in.AllergensUnder(l) {
-			if !slices.Contains(had, code) && !slices.Contains(g.Inherited.Allergens[l.Regime], code) && !g.lifted(code) {
+			if !slices.Contains(had, code) && !slices.Contains(g.Inherited.Allergens[l.Regime], code) &&
+				!g.lifted(code) {
 				g.Inherited.Allergens[l.Regime] = append(g.Inherited.Allergens[l.Regime], code)
 				gained = true
 			}
@@ -203,4 +261,16 @@ func (g *Ingredient) inheritFlag(flag string) {
 
 func (g *Ingredient) lifted(what string) bool {
 	return slices.ContainsFunc(g.Lifted, func(x Lifted) bool { return x.What == what })
+}
+
+// Hazards are the flags of hazard among flags: those that pass on to whatever is made of the ingredient.
+func Hazards(flags []string) []string {
+	out := []string{}
+	for _, f := range flags {
+		if slices.ContainsFunc(kinds, func(k []string) bool { return slices.Contains(k, f) }) &&
+			!slices.Contains(out, f) {
+			out = append(out, f)
+		}
+	}
+	return out
 }

@@ -30,12 +30,22 @@ type Preparation struct {
 	Records   []YieldTrial `json:"records,omitempty"`
 }
 
-// ExtraInput is what else goes into the pan: grams per 100 g of input, and the percent of it that stays in the output.
-// Only what stays counts in cost, composition and declaration (handbook 02).
+// ExtraInput is what else goes into the pan: grams per 100 g of input, and the percent of it that stays in the output
+// and in what comes out beside it. Only what stays counts in cost, composition and declaration (handbook 02); allergens
+// and hazards of all of it pass on.
 type ExtraInput struct {
-	Ingredient    string  `json:"ingredient"`
-	PerHundred    float64 `json:"grams_per_100g"`
-	UptakePercent float64 `json:"uptake_percent"`
+	Ingredient      string  `json:"ingredient"`
+	PerHundred      float64 `json:"grams_per_100g"`
+	UptakePercent   float64 `json:"uptake_percent"`
+	CoUptakePercent float64 `json:"co_uptake_percent,omitempty"`
+}
+
+// Stays are the grams of an extra, per 100 g of input, that are in the output, or in what comes out beside it.
+func (e ExtraInput) Stays(beside bool) float64 {
+	if beside {
+		return e.PerHundred * e.CoUptakePercent / 100
+	}
+	return e.PerHundred * e.UptakePercent / 100
 }
 
 // YieldTrial is one real making: grams in, grams out, and grams of the co-output where there is one.
@@ -126,20 +136,31 @@ func (p Preparation) Buy(out, co float64) (Purchase, error) {
 // co-output carries the share that the maker gave it (handbook 02). extra answers the cost per gram of an extra.
 func (p Preparation) OutCost(input amount.Exact, extra func(ingredient string) amount.Exact) amount.Exact {
 	cost := input.Times(amount.Whole(100).Minus(amount.ExactFloat(p.CoShare)))
-	for _, e := range p.Extras {
-		stays := amount.ExactFloat(e.PerHundred).Times(amount.ExactFloat(e.UptakePercent)).Over(amount.Whole(100))
-		cost = cost.Plus(stays.Times(extra(e.Ingredient)))
-	}
-	return cost.Over(amount.ExactFloat(p.Expected().Percent))
+	return cost.Plus(p.extrasCost(false, extra)).Over(amount.ExactFloat(p.Expected().Percent))
 }
 
-// CoCost is the cost of a gram of co-output: 0 unless the maker gave it a share.
-func (p Preparation) CoCost(input amount.Exact) amount.Exact {
+// extrasCost is what the extras cost that stay in the output of 100 g of input, or in what comes out beside it.
+func (p Preparation) extrasCost(beside bool, extra func(ingredient string) amount.Exact) amount.Exact {
+	cost := amount.Exact{}
+	for _, e := range p.Extras {
+		uptake := e.UptakePercent
+		if beside {
+			uptake = e.CoUptakePercent
+		}
+		stays := amount.ExactFloat(e.PerHundred).Times(amount.ExactFloat(uptake)).Over(amount.Whole(100))
+		cost = cost.Plus(stays.Times(extra(e.Ingredient)))
+	}
+	return cost
+}
+
+// CoCost is the cost of a gram of co-output: the extras that stay in it, and of the input the share that the maker gave
+// it.
+func (p Preparation) CoCost(input amount.Exact, extra func(ingredient string) amount.Exact) amount.Exact {
 	y := p.Expected()
 	if p.CoOutput == "" || y.Co <= 0 {
 		return amount.Exact{}
 	}
-	return input.Times(amount.ExactFloat(p.CoShare)).Over(amount.ExactFloat(y.Co))
+	return input.Times(amount.ExactFloat(p.CoShare)).Plus(p.extrasCost(true, extra)).Over(amount.ExactFloat(y.Co))
 }
 
 // Check lists everything wrong with a preparation by itself.
@@ -199,7 +220,23 @@ func (p Preparation) checkExtras(bad func(field, format string, args ...any),
 		}
 		within(at+".grams_per_100g", e.PerHundred, 0, 2000, "grams per 100 g of input")
 		within(at+".uptake_percent", e.UptakePercent, 0, 100, "what stays in")
+		within(at+".co_uptake_percent", e.CoUptakePercent, 0, 100, "what stays in what comes out beside it")
+		if e.UptakePercent+e.CoUptakePercent > 100 {
+			bad(at+".co_uptake_percent", "more stays in both than went in")
+		}
+		if e.CoUptakePercent > 0 && p.CoOutput == "" {
+			bad(at+".co_uptake_percent", "nothing comes out beside it")
+		}
 	}
+}
+
+// mostBeside is how many grams can come out beside the output from 100 g of input and the extras.
+func (p Preparation) mostBeside() float64 {
+	most := 100.0
+	for _, e := range p.Extras {
+		most += e.PerHundred
+	}
+	return most
 }
 
 // checkBeside says what is wrong with what comes out beside it, if anything.
@@ -211,6 +248,10 @@ func (p Preparation) checkBeside() (field, message string) {
 		return "co_yield_percent", "a yield lies above 0 and up to 1000 %"
 	case p.CoOutput != "" && (p.CoOutput == p.Output || p.CoOutput == p.Input):
 		return "co_output", "the co-output is an ingredient of its own"
+	case p.CoOutput != "" && p.CoYield > p.mostBeside():
+		return "co_yield_percent",
+			fmt.Sprintf("%.4g g come out beside it, and only %.4g g went in: say what else goes into "+
+				"the pan", p.CoYield, p.mostBeside())
 	}
 	return "", ""
 }

@@ -89,12 +89,12 @@ func TestCostFollowsTheInput(t *testing.T) {
 	p := lemon
 	in := amount.M("0.004").Exact()
 	assert.InDelta(t, 0.004/0.37, p.OutCost(in, nil).Float(), 1e-12, "by default the co-output carries nothing")
-	assert.Zero(t, p.CoCost(in).Sign())
+	assert.Zero(t, p.CoCost(in, nil).Sign())
 	p.CoShare = 25
 	assert.InDelta(t, 0.003/0.37, p.OutCost(in, nil).Float(), 1e-12)
-	assert.InDelta(t, 0.001/0.05, p.CoCost(in).Float(), 1e-12)
+	assert.InDelta(t, 0.001/0.05, p.CoCost(in, nil).Float(), 1e-12)
 
-	roast := Preparation{Input: "pepper", Output: "roasted", YieldPercent: 50, Extras: []ExtraInput{{"oil", 4, 50}}}
+	roast := Preparation{Input: "pepper", Output: "roasted", YieldPercent: 50, Extras: []ExtraInput{{"oil", 4, 50, 0}}}
 	assert.InDelta(t, (100*0.002+2*0.01)/50,
 		roast.OutCost(amount.M("0.002").Exact(), func(string) amount.Exact { return amount.M("0.01").Exact() }).Float(),
 		1e-12, "half of the oil stays and counts")
@@ -127,7 +127,7 @@ func TestLessWaterConcentratesTheRest(t *testing.T) {
 
 	_, _, err = Preparation{YieldPercent: 5}.LessWater(in, nil)
 	assert.ErrorContains(t, err, "more is lost than there is water")
-	_, _, err = Preparation{YieldPercent: 50, Extras: []ExtraInput{{"oil", 10, 100}}}.LessWater(in,
+	_, _, err = Preparation{YieldPercent: 50, Extras: []ExtraInput{{"oil", 10, 100, 0}}}.LessWater(in,
 		func(string) (Ingredient, bool) { return Ingredient{}, false })
 	assert.ErrorContains(t, err, "no ingredient")
 }
@@ -145,7 +145,7 @@ func TestPreparationCheckNamesTheField(t *testing.T) {
 		"records[0].out_g":         func(p *Preparation) { p.Records = []YieldTrial{{In: 10, Out: 500}} },
 		"co_cost_share_percent":    func(p *Preparation) { p.CoShare = 101 },
 		"records[0].in_g":          func(p *Preparation) { p.Records = []YieldTrial{{In: 0, Out: 5}} },
-		"extras[0].uptake_percent": func(p *Preparation) { p.Extras = []ExtraInput{{"oil", 5, 120}} },
+		"extras[0].uptake_percent": func(p *Preparation) { p.Extras = []ExtraInput{{"oil", 5, 120, 0}} },
 	} {
 		p := lemon
 		change(&p)

@@ -163,6 +163,177 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/ingredients/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign what is in an ingredient, as the packet says */
+        post: operations["lookAt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/ingredients/{id}/lift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an inherited allergen or flag off, or leave it again, with a reason */
+        post: operations["lift"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/allergens/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The words of a text that name, betray or leave open allergens */
+        post: operations["readWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/allergens/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ingredients of current formulas that nobody has looked at */
+        get: operations["listOpen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/allergens/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What ingredients gained and lost, what is to be dealt with first */
+        get: operations["listAllergenChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/allergens/changes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One change with all that it touches */
+        get: operations["getAllergenChange"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/allergens/changes/{id}/from-lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** From which lot on an ingredient has what it gained */
+        post: operations["fromLot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/vessels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Vessels that products share, with what they carry since their last clean-down */
+        get: operations["listVessels"];
+        put?: never;
+        /** Add a vessel */
+        post: operations["addVessel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/vessels/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename a vessel, or retire it with a reason */
+        put: operations["putVessel"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/vessels/{id}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down that something was in a vessel, or that it was cleaned down */
+        post: operations["noteVessel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/supplier-list": {
         parameters: {
             query?: never;
@@ -281,6 +452,23 @@ export interface paths {
         put?: never;
         /** Make a draft immutable */
         post: operations["lockSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/versions/{number}/before-lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would only hurt later, before a draft is locked */
+        get: operations["beforeLock"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2071,6 +2259,9 @@ export interface components {
             cause: string;
             /** Format: int64 */
             document?: number;
+            /** Format: int64 */
+            change?: number;
+            lacks?: string;
         };
         JarsIn: {
             reason: string;
@@ -2186,6 +2377,8 @@ export interface components {
             void?: components["schemas"]["Void"] | null;
             heat?: components["schemas"]["Heat"] | null;
             laboratory?: components["schemas"]["Laboratory"] | null;
+            strained?: components["schemas"]["Strained"] | null;
+            made_good?: components["schemas"]["MadeGood"] | null;
             decision?: components["schemas"]["Decided"] | null;
             print?: components["schemas"]["PrintEntry"] | null;
             role?: string;
@@ -2202,6 +2395,8 @@ export interface components {
             acidity: components["schemas"]["AcidityDecision"];
             heat: components["schemas"]["Heat"] | null;
             laboratory: components["schemas"]["Laboratory"] | null;
+            strained: components["schemas"]["Strained"] | null;
+            words: components["schemas"]["Lacking"][];
             decided: components["schemas"]["Decided"] | null;
             decided_by?: string;
             /** Format: date-time */
@@ -2261,6 +2456,8 @@ export interface components {
         BatchView: {
             /** Format: int64 */
             id: number;
+            contact: components["schemas"]["CrossContact"];
+            infused: boolean;
             code: string;
             formula: string;
             formula_name: string;
@@ -2377,6 +2574,7 @@ export interface components {
             list: string;
             contains: string;
             allergens: string[];
+            disclosed: string[];
             notes: string[];
         };
         /** @description by law, gb, us … */
@@ -2405,6 +2603,8 @@ export interface components {
             grams_per_100g: number;
             /** Format: double */
             uptake_percent: number;
+            /** Format: double */
+            co_uptake_percent?: number;
         };
         Family: {
             parent: components["schemas"]["Glance"] | null;
@@ -2542,6 +2742,9 @@ export interface components {
             note?: string;
             synonyms?: string[];
             offers: components["schemas"]["PriceOffer"][];
+            looked?: components["schemas"]["Looked"] | null;
+            may_contain?: components["schemas"]["SupplierStated"] | null;
+            lifted?: components["schemas"]["Lifted"][];
         };
         IngredientRow: {
             id: string;
@@ -2559,6 +2762,8 @@ export interface components {
             asks_end: boolean;
             asks_proof: boolean;
             asks_cold: boolean;
+            /** @description nobody has said what is in it */
+            open: boolean;
         };
         IngredientView: {
             id: string;
@@ -2587,6 +2792,13 @@ export interface components {
             note?: string;
             synonyms?: string[];
             offers: components["schemas"]["PriceOffer"][];
+            looked?: components["schemas"]["Looked"] | null;
+            may_contain?: components["schemas"]["SupplierStated"] | null;
+            lifted?: components["schemas"]["Lifted"][];
+            open: string[];
+            asks: string[];
+            carries: components["schemas"]["TextsByLaw"];
+            inherited: components["schemas"]["Inherited"];
             rev: number;
             retired: boolean;
             make_up: components["schemas"]["MakeUp"];
@@ -2795,9 +3007,11 @@ export interface components {
             void?: components["schemas"]["Void"];
             heat?: components["schemas"]["Heat"];
             laboratory?: components["schemas"]["Laboratory"];
+            strained?: components["schemas"]["Strained"];
+            made_good?: components["schemas"]["MadeGood"];
             decision?: components["schemas"]["Decided"];
             /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "decision" | "jars_in" | "moved";
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good";
             moved?: components["schemas"]["Moved"];
             jars_in?: components["schemas"]["JarsIn"];
         };
@@ -2899,6 +3113,8 @@ export interface components {
             sets_in_the_cold: string[];
             claims: string[];
             resolutions: components["schemas"]["Resolution"][];
+            open: components["schemas"]["OpenPart"][];
+            may_contain: components["schemas"]["TextsByLaw"];
         };
         PanelLine: {
             id: string;
@@ -3248,6 +3464,7 @@ export interface components {
             time_zone?: string;
             idle_minutes?: number;
             second_person?: boolean;
+            allergen_words?: components["schemas"]["AllergenTerm"][];
         };
         SheetView: {
             formula: string;
@@ -3263,6 +3480,10 @@ export interface components {
             trials: number;
         };
         ShopView: {
+            ticks: {
+                word: string;
+                codes: components["schemas"]["TextByLaw"];
+            }[];
             name: string;
             address: string;
             currency: string;
@@ -3291,6 +3512,7 @@ export interface components {
             time_zone: string;
             idle_minutes: number;
             second_person: boolean;
+            allergen_words?: components["schemas"]["AllergenTerm"][];
         };
         LawView: {
             regime: string;
@@ -3562,6 +3784,7 @@ export interface components {
             lines: components["schemas"]["FormulaLine"][];
             product_style?: string;
             emulsion_style?: string;
+            style_by_lines?: boolean;
             /** Format: double */
             density_g_ml?: number;
             /** Format: double */
@@ -3647,6 +3870,209 @@ export interface components {
             /** Format: double */
             tail_percent?: number;
             group_spices?: boolean;
+            stresses_nothing?: boolean;
+        };
+        AllergenTerm: {
+            words: string;
+            says: {
+                [key: string]: {
+                    code: string;
+                    plainly: boolean;
+                }[];
+            };
+            asks?: string;
+        };
+        Looked: {
+            by: string;
+            on: string;
+            from: string;
+            texts: string;
+            answers?: components["schemas"]["LookAnswer"][];
+        };
+        LookAnswer: {
+            ask: string;
+            says: string;
+        };
+        SupplierStated: {
+            allergens: components["schemas"]["TextsByLaw"];
+            words: string;
+        };
+        Lifted: {
+            what: string;
+            reason: string;
+            by: string;
+            on: string;
+        };
+        Inherited: {
+            allergens: components["schemas"]["TextsByLaw"];
+            flags: string[];
+            from: string[];
+            lists?: components["schemas"]["TextByLaw"];
+        };
+        LookIn: {
+            from: string;
+            allergens: components["schemas"]["TextsByLaw"];
+            may_contain?: components["schemas"]["TextsByLaw"];
+            statement?: string;
+            answers: components["schemas"]["LookAnswer"][];
+            supplier_lists?: components["schemas"]["TextByLaw"];
+            /** Format: double */
+            sulphites_mg_kg?: number | null;
+        };
+        TextMark: {
+            start: number;
+            end: number;
+            kind: string;
+            allergens: components["schemas"]["TextsByLaw"];
+            asks: string;
+        };
+        OpenIngredient: {
+            id: string;
+            name: string;
+            why: string[];
+            in: string[];
+        };
+        OpenPart: {
+            ingredient: string;
+            name: string;
+            why: string[];
+        };
+        LockPoint: {
+            key: string;
+            blocks: boolean;
+            title: string;
+            text: string;
+            link: string;
+            tab: string;
+        };
+        IngredientChange: {
+            id: string;
+            name: string;
+            gained: components["schemas"]["TextsByLaw"];
+            lost: components["schemas"]["TextsByLaw"];
+            flags_gained: string[];
+            flags_lost: string[];
+        };
+        TouchedProduct: {
+            formula: string;
+            name: string;
+            version: number;
+            state: string;
+        };
+        ChangeLabel: {
+            /** Format: int64 */
+            id: number;
+            formula: string;
+            name: string;
+            regime: string;
+            done: boolean;
+        };
+        Lacking: {
+            /** Format: int64 */
+            change: number;
+            lacks: string;
+            /** Format: date-time */
+            since: string;
+            how?: string;
+            by?: string;
+            /** Format: date-time */
+            at?: string;
+            told?: string;
+            reason?: string;
+        };
+        ChangeBatch: {
+            batch: components["schemas"]["BatchRow"];
+            lacking: components["schemas"]["Lacking"];
+            jars: components["schemas"]["JarsAt"][];
+            printed: number;
+            used: string[];
+        };
+        LotChoice: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            name: string;
+            received: string;
+        };
+        ChangeView: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            reason: string;
+            ingredients: components["schemas"]["IngredientChange"][];
+            products: components["schemas"]["TouchedProduct"][];
+            open: boolean;
+            labels: components["schemas"]["ChangeLabel"][];
+            batches: components["schemas"]["ChangeBatch"][];
+            lots: components["schemas"]["LotChoice"][];
+        };
+        Strained: {
+            clear: boolean;
+            note?: string;
+        };
+        MadeGood: {
+            /** Format: int64 */
+            change: number;
+            how: string;
+            jars?: number;
+            told?: string;
+            authority?: string;
+            day?: string;
+            reason: string;
+        };
+        Vessel: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            rev: number;
+            retired: boolean;
+        };
+        VesselEntry: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            vessel: number;
+            kind: string;
+            /** Format: int64 */
+            batch: number;
+            what: string;
+            allergens: components["schemas"]["TextsByLaw"];
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            entered_at: string;
+            by: string;
+        };
+        Carry: {
+            code: string;
+            from: string;
+        };
+        /** @description by law, gb, us … */
+        CarriesByLaw: {
+            [key: string]: components["schemas"]["Carry"][];
+        };
+        VesselView: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            rev: number;
+            retired: boolean;
+            carries: components["schemas"]["CarriesByLaw"];
+            entries: components["schemas"]["VesselEntry"][];
+        };
+        Contact: {
+            code: string;
+            from: string[];
+        };
+        /** @description by law, gb, us … */
+        ContactsByLaw: {
+            [key: string]: components["schemas"]["Contact"][];
+        };
+        CrossContact: {
+            may_contain: components["schemas"]["ContactsByLaw"];
+            vessels: string[];
         };
         Yield: {
             /** Format: double */
@@ -3719,6 +4145,8 @@ export interface operations {
         parameters: {
             query: {
                 rev: number;
+                /** @description where something is lost by it */
+                why?: string;
             };
             header?: never;
             path?: never;
@@ -4063,6 +4491,316 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    lookAt: {
+        parameters: {
+            query: {
+                rev: number;
+                /** @description where something is lost by it */
+                why?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lift: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    what: string;
+                    off: boolean;
+                    reason: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextMark"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOpen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenIngredient"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAllergenChanges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAllergenChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    fromLot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    lot: number;
+                    reason: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listVessels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addVessel: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putVessel: {
+        parameters: {
+            query?: {
+                /** @description of a retirement */
+                why?: string;
+            };
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Vessel"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    noteVessel: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    kind: "used" | "cleaned";
+                    /** Format: int64 */
+                    batch?: number;
+                    what?: string;
+                    allergens?: components["schemas"]["TextsByLaw"];
+                    /** Format: date-time */
+                    at?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     checkSupplierList: {
         parameters: {
             query?: never;
@@ -4358,6 +5096,8 @@ export interface operations {
         parameters: {
             query: {
                 rev: number;
+                /** @description keys of the points of the list before the lock that were confirmed */
+                confirmed?: string[];
             };
             header?: never;
             path: {
@@ -4375,6 +5115,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beforeLock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockPoint"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -5748,6 +6512,8 @@ export interface operations {
         parameters: {
             query: {
                 rev: number;
+                /** @description where something is lost by it */
+                why?: string;
             };
             header?: {
                 /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */

@@ -15,7 +15,7 @@ import { ShopProvider, useShopQuery } from "./shop";
 /** The places in the order of work, with the screens that belong to them under other addresses. */
 const PLACES: [to: string, text: string, also: string[]][] = [
   ["/today", "Today", []],
-  ["/pantry", "Pantry", ["/preparations", "/stock", "/lots"]],
+  ["/pantry", "Pantry", ["/preparations", "/stock", "/lots", "/allergens"]],
   ["/formulas", "Formulas", ["/reader"]],
   ["/batches", "Batches", ["/jars"]],
   ["/keeping", "Keeping", []],

@@ -5,6 +5,7 @@ import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
+import { MadeIn } from "./MadeIn";
 import { localMoment, toISO } from "./time";
 
 /** Jars filled, and the heat step where the version asks for one. */
@@ -90,9 +91,53 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           warm jars for hot filling, gloves and face shield; check seals. Keep the waiting jars at or below {celsius(5)}.
         </Caution>
       </div>
+      {b.infused && <Straining b={b} write={write} closed={closed} />}
+      <MadeIn b={b} />
       {b.heat_min_c > 0 && <HeatStep b={b} write={write} closed={closed} />}
       <LabValue b={b} write={write} closed={closed} />
     </section>
+  );
+}
+
+/** An infused oil has nothing to measure: who strained it says that it is clear. */
+function Straining({ b, write, closed }: { b: BatchData; write: Write; closed: boolean }) {
+  const strained = b.record.strained;
+  const [note, setNote] = useState(strained?.note ?? "");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const say = async (clear: boolean) => setProblem(await write({ kind: "strained", strained: { clear, note: note.trim() || undefined } }));
+  return (
+    <form
+      className="mt-6 border-t border-rule pt-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void say(true);
+      }}
+    >
+      <h2 className="phase mb-1 text-[15px]">Strained clear</h2>
+      <p className="mb-3 text-[13.5px] text-ink-2">
+        There is nothing to measure in this oil. Let it stand, hold it to the light: no piece, no haze, no watery layer at the bottom. The
+        spores stay whatever you see: chilled, 4 days, or frozen; never on the counter.
+      </p>
+      <TextField label="What you saw" value={note} disabled={closed} onChange={(e) => setNote(e.target.value)} />
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        <button type="submit" className="btn min-h-12" disabled={closed}>
+          I strained it: it is clear
+        </button>
+        {strained?.clear && (
+          <>
+            <b className="text-leaf">Clear, by who strained it.</b>
+            <button type="button" className="btn-quiet" disabled={closed} onClick={() => void say(false)}>
+              It is not
+            </button>
+          </>
+        )}
+      </div>
+      {problem && (
+        <p role="alert" className="mt-2 font-semibold text-beet">
+          {fieldMessage(problem, "strained") || problem.title}
+        </p>
+      )}
+    </form>
   );
 }
 

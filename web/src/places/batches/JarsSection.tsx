@@ -27,6 +27,17 @@ export function JarsSection({ b, write }: { b: BatchData; write: Write }) {
     );
   return (
     <section className="sheet max-w-[860px] p-5" aria-label="Where the jars are">
+      {b.record.words
+        .filter((w) => !w.how)
+        .map((w) => (
+          <p key={w.change} className="mb-3 border-l-[6px] border-beet bg-beet-tint px-4 py-2 text-[15px]">
+            <b className="text-beet">Their words lack {w.lacks}.</b> Relabel them, withdraw them, or say who was told:{" "}
+            <Link to={`/allergens/${w.change}`} className="font-semibold text-cobalt underline">
+              work it off
+            </Link>
+            .
+          </p>
+        ))}
       {b.record.state === "called_back" && (
         <div className="mb-4 border-l-[6px] border-beet bg-beet-tint px-4 py-3">
           <p className="font-title text-[20px] leading-tight font-semibold text-beet">

@@ -10,6 +10,7 @@ import { useFormats } from "../../parts/shop";
 import { PlanDialog } from "../batches/PlanDialog";
 import { HistoryButton } from "../history/History";
 import { Grid } from "./Grid";
+import { LockList } from "./LockList";
 import { PackTab } from "./PackTab";
 import { Panel } from "./Panel";
 import { Recomputes } from "./Recomputes";
@@ -52,6 +53,7 @@ function Open({ initial }: { initial: Sheet }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [planning, setPlanning] = useState(false);
+  const [locking, setLocking] = useState(false);
   const [params, setParams] = useSearchParams();
   const tab = TABS.find(([v]) => v === params.get("part"))?.[0] ?? "sheet";
   const setTab = (v: string) => setParams(v === "sheet" ? {} : { part: v }, { replace: true });
@@ -72,9 +74,9 @@ function Open({ initial }: { initial: Sheet }) {
       toast.error([p.title, ...p.fields.filter((f) => f.message !== p.title).map((f) => f.message)].slice(0, 2).join(" "));
     }
   };
-  const lock = () =>
+  const lock = (confirmed: string[]) =>
     act(
-      () => take(api.POST("/formulas/{id}/versions/{number}/lock", { params: { path, query: { rev: draft.view.rev } } })),
+      () => take(api.POST("/formulas/{id}/versions/{number}/lock", { params: { path, query: { rev: draft.view.rev, confirmed } } })),
       `Version ${version.version} is locked. It never changes now.`,
     );
   const next = (body?: Sheet["version"]) =>
@@ -120,7 +122,7 @@ function Open({ initial }: { initial: Sheet }) {
                 Compare with {version.from}
               </button>
             ) : null}
-            <button type="button" className="btn" onClick={lock} disabled={draft.saving}>
+            <button type="button" className="btn" onClick={() => setLocking(true)} disabled={draft.saving}>
               Lock version {version.version}
             </button>
           </>
@@ -193,6 +195,18 @@ function Open({ initial }: { initial: Sheet }) {
           )}
         </div>
       </Tabs.Root>
+      {locking && (
+        <LockList
+          formula={view.formula}
+          version={version.version}
+          goTo={setTab}
+          lock={async (confirmed) => {
+            await lock(confirmed);
+            setLocking(false);
+          }}
+          onClose={() => setLocking(false)}
+        />
+      )}
       <PlanDialog
         open={planning}
         onClose={() => setPlanning(false)}

@@ -2,6 +2,7 @@ import { fieldMessage } from "../../api/client";
 import { NumberField, SelectField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { Steps, Toppings } from "./Making";
+import { StyleWord } from "./StyleWord";
 import type { DraftState, Version } from "./useDraft";
 
 type NumberKey =
@@ -48,6 +49,7 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
   return (
     <div className="sheet p-5">
       <h2 className="phase mb-3 text-[15px]">Jar</h2>
+      <StyleWord draft={draft} locked={locked} />
       <div className="grid grid-cols-4 gap-4">
         {number("fill_g", "Net fill", "g")}
         {number("overfill_percent", "Overfill", "%")}
@@ -58,14 +60,14 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
           value={version.product_style ?? ""}
           disabled={locked}
           options={[["", "not said"], ...PRODUCT]}
-          onChange={(e) => edit("style", (v) => ({ ...v, product_style: e.target.value }))}
+          onChange={(e) => edit("style", (v) => ({ ...v, product_style: e.target.value, style_by_lines: false }))}
         />
         <SelectField
           label="Held together"
           value={version.emulsion_style ?? ""}
           disabled={locked}
           options={[["", "not said"], ...EMULSION]}
-          onChange={(e) => edit("style", (v) => ({ ...v, emulsion_style: e.target.value }))}
+          onChange={(e) => edit("style", (v) => ({ ...v, emulsion_style: e.target.value, style_by_lines: false }))}
         />
         {number("density_g_ml", "Finished density", "g/mL", "needed for a net quantity by volume")}
       </div>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Jar } from "../../parts/makeup";
 import { Caution, Emphasised, PaperTag, Segmented } from "../../parts/marks";
@@ -24,7 +25,14 @@ export function signed(n: number, places: number): string {
 }
 
 export function allergenWords(codes: string[]): string {
-  return codes.map((c) => c.replace(/^.*:/, "").replaceAll("_", " ")).join(", ");
+  return codes
+    .map((c) => {
+      const [base, kind] = c.split(":");
+      if (kind === "species not named") return `${base}, kind not named`;
+      if (base === "milk" || base === "egg") return kind ? `${kind} ${base}` : base;
+      return (kind ?? base).replaceAll("_", " ");
+    })
+    .join(", ");
 }
 
 /** What stands beside the sheet: recomputed by the core on every edit. */
@@ -45,9 +53,35 @@ export function Panel({
   const law = regime.toLowerCase();
   const declaration = panel.declaration[law];
   const verdict = panel.keeping[law];
+  const moved = effect && (effect.allergens_gained.length > 0 || effect.allergens_lost.length > 0);
+  const dangers = [
+    ...(moved && effect
+      ? [
+          {
+            title: "Allergens changed.",
+            text: [
+              effect.allergens_gained.length > 0 && `Now with ${allergenWords(effect.allergens_gained)}.`,
+              effect.allergens_lost.length > 0 && `Now without ${allergenWords(effect.allergens_lost)}.`,
+            ]
+              .filter(Boolean)
+              .join(" "),
+          },
+        ]
+      : []),
+    ...panel.cautions.filter((c) => c.level === "danger"),
+  ];
   const changed = (moved: boolean) => (moved && effect ? "bg-cobalt-tint" : "");
   return (
     <aside aria-label="What it makes" className="flex w-[352px] shrink-0 flex-col gap-[12px] pb-3">
+      {dangers.length > 0 && (
+        <section className="grid gap-2 border-l-[6px] border-beet bg-beet-tint px-3 py-2" aria-label="Dangers">
+          {dangers.map((c) => (
+            <p key={c.title} className="text-[13px] leading-[1.4]">
+              <b className="text-[14px] text-beet">{c.title}</b> {c.text}
+            </p>
+          ))}
+        </section>
+      )}
       <div className="flex items-end gap-4">
         <Jar makeUp={panel.make_up} size={120} />
         <div className="min-w-0 flex-1">
@@ -149,13 +183,32 @@ export function Panel({
               )}
             </p>
             {declaration.contains && <p className="font-bold">{declaration.contains}</p>}
-            {declaration.allergens.length === 0 && declaration.list && <p className="text-ink-2">No allergens of this regime on record.</p>}
-            {!declaration.contains && declaration.allergens.length > 0 && (
-              <p className="text-[12px] text-ink-2">Allergens: {allergenWords(declaration.allergens)}.</p>
+            {declaration.list && panel.open.length === 0 && declaration.allergens.length === 0 && (
+              <p className="text-ink-2">No allergens of this regime: every ingredient was looked at.</p>
+            )}
+            {declaration.list && (panel.open.length > 0 || (!declaration.contains && declaration.allergens.length > 0)) && (
+              <p className="text-[12.5px] text-ink-2">
+                Allergens: {panel.open.length > 0 && <b className="text-mustard-ink">at least </b>}
+                {declaration.allergens.length > 0 ? allergenWords(declaration.allergens) : "none that is known"}.
+              </p>
             )}
           </PaperTag>
         </div>
       </section>
+      {panel.open.length > 0 && (
+        <Caution level="needs_you" title="Not looked at:">
+          {panel.open.slice(0, 4).map((o, i) => (
+            <span key={o.ingredient}>
+              {i > 0 && ", "}
+              <Link className="font-semibold text-cobalt underline" to={`/pantry/${o.ingredient}?look=1`}>
+                {o.name}
+              </Link>
+            </span>
+          ))}
+          {panel.open.length > 4 && ` and ${panel.open.length - 4} more`}. Until somebody reads the packet the allergens are “at least”, and
+          the version cannot be locked.
+        </Caution>
+      )}
       {panel.resolutions.length > 0 && (
         <section>
           <h2 className="mb-1 text-[14px] font-semibold">Any of the group</h2>
@@ -178,17 +231,13 @@ export function Panel({
           </p>
         </section>
       )}
-      {effect && (effect.allergens_gained.length > 0 || effect.allergens_lost.length > 0) && (
-        <Caution level="danger" title="Allergens changed.">
-          {effect.allergens_gained.length > 0 && `Now with ${allergenWords(effect.allergens_gained)}. `}
-          {effect.allergens_lost.length > 0 && `Now without ${allergenWords(effect.allergens_lost)}.`}
-        </Caution>
-      )}
-      {panel.cautions.map((c) => (
-        <Caution key={c.title} level={c.level} title={c.title}>
-          {c.text}
-        </Caution>
-      ))}
+      {panel.cautions
+        .filter((c) => c.level !== "danger")
+        .map((c) => (
+          <Caution key={c.title} level={c.level} title={c.title}>
+            {c.text}
+          </Caution>
+        ))}
     </aside>
   );
 }

@@ -86,7 +86,13 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
             label={name}
             disabled={locked}
             checked={version.keeping.styles.includes(k)}
-            onChange={(on) => keep({ styles: on ? [...version.keeping.styles, k] : version.keeping.styles.filter((s) => s !== k) })}
+            onChange={(on) =>
+              edit("keeping style", (v) => ({
+                ...v,
+                style_by_lines: false,
+                keeping: { ...v.keeping, styles: on ? [...v.keeping.styles, k] : v.keeping.styles.filter((s) => s !== k) },
+              }))
+            }
           />
         ))}
         <Check

@@ -98,6 +98,17 @@ export function useDraft(initial: Sheet): DraftState {
         );
         rev.current = next.rev;
         setView(next);
+        if (latest.current.style_by_lines && next.version.style_by_lines) {
+          // the styles that followed from the lines, without touching what was typed meanwhile
+          const { product_style, emulsion_style, keeping } = next.version;
+          latest.current = {
+            ...latest.current,
+            product_style,
+            emulsion_style,
+            keeping: { ...latest.current.keeping, styles: keeping.styles },
+          };
+          setVersion(latest.current);
+        }
         setEffect((sofar) => addEffects(sofar, next.effect));
         setProblem(null);
         setSavedAt(new Date());

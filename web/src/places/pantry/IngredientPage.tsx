@@ -7,6 +7,7 @@ import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
 import { Caution, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
+import { LookedAt } from "../allergens/LookedAt";
 import { HistoryButton } from "../history/History";
 import { OnTheShelf } from "../lots/OnTheShelf";
 import { stepWords } from "../preparations/Preparations";
@@ -70,6 +71,9 @@ export function IngredientPage({ id }: { id: string }) {
   return <Page view={q.data} />;
 }
 
+/** Refusals that a reason answers: an allergen or a flag of hazard is lost, or what carries one gets another name. */
+const ASKS_WHY = ["loses", "renames"];
+
 /** Strips what the server adds to the ingredient itself. */
 function plain(v: View): Ingredient {
   const {
@@ -86,6 +90,10 @@ function plain(v: View): Ingredient {
     measures: _s,
     preparations: _q,
     known_as: _k,
+    open: _o,
+    asks: _w,
+    carries: _e,
+    inherited: _i,
     ...rest
   } = v;
   return rest;
@@ -102,6 +110,7 @@ function Page({ view }: { view: View }) {
   // One request is on its way at a time; what is typed meanwhile goes with the next.
   const latest = useRef<{ ingredient: Ingredient; retired: boolean; why?: string }>({ ingredient: plain(view), retired: view.retired });
   const [retiring, setRetiring] = useState(false);
+  const [losing, setLosing] = useState<Problem | null>(null);
   const over = useRef(view.rev);
   const busy = useRef(false);
   const dirty = useRef(false);
@@ -136,6 +145,7 @@ function Page({ view }: { view: View }) {
       } catch (e) {
         const p = problemOf(e);
         if (p.status === 409) setClash(p);
+        else if (ASKS_WHY.includes(p.code) && !sent.why) setLosing(p);
         else setProblem(p);
       }
     }
@@ -197,6 +207,13 @@ function Page({ view }: { view: View }) {
           />
         </div>
       </header>
+      <LookedAt
+        view={shown}
+        adopt={(v) => {
+          adopt(v);
+          client.setQueryData(["ingredient", view.id], v);
+        }}
+      />
       <div className="mt-3">
         <MakeUpBar makeUp={shown.make_up} scale={6.6} height={22} max={660} />
         <MakeUpKey makeUp={shown.make_up} />
@@ -353,7 +370,9 @@ function Page({ view }: { view: View }) {
             onValue={(n) => set({ sulphites_mg_kg: n })}
           />
         </div>
-        <p className="mt-2 text-[12.5px] text-ink-2">Words in a supplier's list that name an allergen count too, ticked or not.</p>
+        <p className="mt-2 text-[12.5px] text-ink-2">
+          Words in a name or a list that name an allergen count too, ticked or not, under every law that has it.
+        </p>
       </Block>
       <Block title="Made of, in 100 g">
         <div className="grid grid-cols-5 gap-x-4 gap-y-2">
@@ -428,6 +447,17 @@ function Page({ view }: { view: View }) {
         </div>
         <div className="mt-3">{text("note", "Note")}</div>
       </Block>
+      <WhyDialog
+        open={!!losing}
+        title={losing?.code === "renames" ? "It gets another name" : "Something is taken off"}
+        text={losing?.title}
+        button={losing?.code === "renames" ? "Call it so" : "Take it off"}
+        act={(why) => save(draft, latest.current.retired, why)}
+        onClose={() => {
+          setLosing(null);
+          if (over.current === shown.rev) adopt(shown);
+        }}
+      />
       <ClashDialog
         clash={clash}
         onTheirs={(theirs) => {

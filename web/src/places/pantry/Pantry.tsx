@@ -66,6 +66,9 @@ export default function Pantry() {
         <Link to="/preparations" className="btn-quiet inline-flex items-center">
           Preparations
         </Link>
+        <Link to="/allergens" className="btn-quiet inline-flex items-center">
+          Allergens
+        </Link>
         <PriceFiles />
         <button type="button" className="btn" onClick={() => setAdding(true)}>
           Add an ingredient

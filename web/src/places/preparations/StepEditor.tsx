@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { ChooseIngredient } from "../../parts/choose";
 import { AreaField, Check, Modal, NumberField, TextField } from "../../parts/form";
+import { WhyDialog } from "../../parts/why";
 import type { PreparationData } from "./Preparations";
 
 type Step = Schemas["Preparation"];
@@ -33,18 +34,22 @@ export function StepEditor({
   const names = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
   const [s, setS] = useState<Step>(step ? plain(step) : BLANK);
   const [problem, setProblem] = useState<Problem | null>(null);
+  const [losing, setLosing] = useState<Problem | null>(null);
   const nameOf = (id?: string) => names.data?.find((g) => g.id === id)?.name ?? id ?? "";
   const set = (c: Partial<Step>) => setS({ ...s, ...c });
   const e = (f: string) => fieldMessage(problem, f);
-  const save = async () => {
+  const save = async (why?: string) => {
     try {
       const v = step
-        ? await take(api.PUT("/preparations/{id}", { params: { path: { id: step.id }, query: { rev: step.rev } }, body: s }))
+        ? await take(api.PUT("/preparations/{id}", { params: { path: { id: step.id }, query: { rev: step.rev, why } }, body: s }))
         : await take(api.POST("/preparations", { body: s }));
       await client.invalidateQueries({ queryKey: ["preparations"] });
       onSaved(v);
     } catch (x) {
-      setProblem(problemOf(x));
+      const p = problemOf(x);
+      if (why) throw x;
+      if (p.code === "loses") setLosing(p);
+      else setProblem(p);
     }
   };
   const pick = (field: "input" | "output" | "co_output", label: string, empty: string) => (
@@ -141,7 +146,7 @@ export function StepEditor({
           <legend className="phase text-[14.500px]">What else goes into the pan</legend>
           {extras.map((x, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: extras have no identity but their place
-            <div key={i} className="mt-2 grid grid-cols-[minmax(0,1fr)_150px_130px_70px] items-end gap-3">
+            <div key={i} className="mt-2 grid grid-cols-[minmax(0,1fr)_110px_110px_120px_70px] items-end gap-3">
               <div>
                 <span className="mb-[3px] block text-[12.5px] text-ink-2">Ingredient</span>
                 <ChooseIngredient
@@ -166,6 +171,14 @@ export function StepEditor({
                 onValue={(n) => set({ extras: extras.map((y, k) => (k === i ? { ...y, uptake_percent: n ?? 0 } : y)) })}
                 error={e(`extras[${i}].uptake_percent`)}
               />
+              <NumberField
+                label="Stays beside it"
+                unit="%"
+                value={x.co_uptake_percent ?? 0}
+                disabled={!s.co_output}
+                onValue={(n) => set({ extras: extras.map((y, k) => (k === i ? { ...y, co_uptake_percent: n ?? 0 } : y)) })}
+                error={e(`extras[${i}].co_uptake_percent`)}
+              />
               <button type="button" className="btn-quiet" onClick={() => set({ extras: extras.filter((_, k) => k !== i) })}>
                 Take out
               </button>
@@ -179,7 +192,8 @@ export function StepEditor({
             Oil, salt, water …
           </button>
           <p className="text-[12.5px] text-ink-2">
-            Only what stays in counts in the cost. What comes out is an ingredient of its own, with its own acidity and declaration.
+            Only what stays in counts in the cost and stands in the list. Allergens and hazards of all that goes in pass on to all that
+            comes out.
           </p>
         </fieldset>
         <AreaField
@@ -212,6 +226,14 @@ export function StepEditor({
           </button>
         </div>
       </form>
+      <WhyDialog
+        open={!!losing}
+        title="Something is taken off"
+        text={losing?.title}
+        button="Take it off"
+        act={(why) => save(why)}
+        onClose={() => setLosing(null)}
+      />
     </Modal>
   );
 }

@@ -1,0 +1,192 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { Foot, Modal, TextField } from "../../parts/form";
+import { useMe } from "../../parts/session";
+import { useFormats } from "../../parts/shop";
+import { WhyDialog } from "../../parts/why";
+import { joined, told } from "./marked";
+
+type Vessel = Schemas["VesselView"];
+
+export function useVessels() {
+  return useQuery({ queryKey: ["vessels"], queryFn: () => take(api.GET("/vessels")) });
+}
+
+/** Vessels by name, what was last in them, and whether they were cleaned down since. */
+export function Vessels() {
+  const me = useMe();
+  const q = useVessels();
+  const [adding, setAdding] = useState(false);
+  const vessels = q.data?.filter((v) => !v.retired) ?? [];
+  return (
+    <section aria-labelledby="vessels">
+      <h2 id="vessels" className="phase mb-2 flex items-baseline justify-between text-[17px]">
+        Vessels
+        {me.may("maker") && (
+          <button type="button" className="btn-quiet" onClick={() => setAdding(true)}>
+            Add a vessel
+          </button>
+        )}
+      </h2>
+      <div className="sheet">
+        {q.data && vessels.length === 0 && (
+          <p className="p-5 text-ink-2">
+            Name the bowls, blenders and lines that products share. What was in them and was not cleaned down goes onto the next label as
+            “may contain”; without this list nothing is assessed and nothing is printed.
+          </p>
+        )}
+        {vessels.map((v) => (
+          <VesselRow key={v.id} v={v} />
+        ))}
+      </div>
+      {adding && <AddVessel onClose={() => setAdding(false)} />}
+    </section>
+  );
+}
+
+function VesselRow({ v }: { v: Vessel }) {
+  const { shop, moment } = useFormats();
+  const me = useMe();
+  const client = useQueryClient();
+  const [noting, setNoting] = useState<"used" | "cleaned" | "">("");
+  const [retiring, setRetiring] = useState(false);
+  const codes = Object.fromEntries(Object.entries(v.carries).map(([law, list]) => [law, list.map((c) => c.code)]));
+  const words = shop.ticks.filter((t) => told(t, codes)).map((t) => t.word);
+  const last = v.entries[0];
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-b border-rule-soft px-4 py-[10px] last:border-0">
+      <div className="min-w-0">
+        <b className="text-[16px]">{v.name}</b>{" "}
+        {words.length > 0 ? (
+          <span className="ml-1 font-semibold text-mustard-ink">carries {words.join(", ")}</span>
+        ) : (
+          <span className="ml-1 text-[13.5px] text-leaf">{last ? "carries nothing" : "not used yet"}</span>
+        )}
+        {last && (
+          <span className="block text-[13px] text-ink-2">
+            {last.kind === "cleaned" ? `cleaned down, ${last.what}` : `last in it: ${last.what}`}, {moment(last.at)}, {last.by}
+          </span>
+        )}
+      </div>
+      <div className="flex gap-1">
+        <button type="button" className="btn-line" onClick={() => setNoting("cleaned")}>
+          Cleaned down<span className="sr-only">: {v.name}</span>
+        </button>
+        <button type="button" className="btn-quiet" onClick={() => setNoting("used")}>
+          Was in it<span className="sr-only">: {v.name}</span>
+        </button>
+        {me.may("maker") && (
+          <button type="button" className="btn-quiet" onClick={() => setRetiring(true)}>
+            Retire<span className="sr-only"> {v.name}</span>
+          </button>
+        )}
+      </div>
+      {noting && <NoteTurn v={v} kind={noting} onClose={() => setNoting("")} />}
+      <WhyDialog
+        open={retiring}
+        title={`Retire ${v.name}`}
+        text="It is offered no more; what was in it stays on record."
+        button="Retire it"
+        act={async (why) => {
+          const { carries: _c, entries: _e, ...vessel } = v;
+          await take(api.PUT("/vessels/{id}", { params: { path: { id: v.id }, query: { why } }, body: { ...vessel, retired: true } }));
+          await client.invalidateQueries({ queryKey: ["vessels"] });
+        }}
+        onClose={() => setRetiring(false)}
+      />
+    </div>
+  );
+}
+
+function NoteTurn({ v, kind, onClose }: { v: Vessel; kind: "used" | "cleaned"; onClose: () => void }) {
+  const { shop } = useFormats();
+  const client = useQueryClient();
+  const [what, setWhat] = useState(kind === "cleaned" ? "hot water and detergent, rinsed, dried" : "");
+  const [on, setOn] = useState<string[]>([]);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  return (
+    <Modal open onClose={onClose} title={kind === "cleaned" ? `${v.name} was cleaned down` : `What was in ${v.name}?`}>
+      <form
+        onSubmit={async (e) => {
+          e.preventDefault();
+          try {
+            const ticks = shop.ticks.filter((t) => on.includes(t.word));
+            await take(
+              api.POST("/vessels/{id}/turns", {
+                params: { path: { id: v.id } },
+                body: { kind, what, allergens: kind === "used" ? joined({}, ticks) : undefined },
+              }),
+            );
+            await client.invalidateQueries({ queryKey: ["vessels"] });
+            await client.invalidateQueries({ queryKey: ["batch"] });
+            onClose();
+          } catch (x) {
+            setProblem(problemOf(x));
+          }
+        }}
+      >
+        <TextField
+          label={kind === "cleaned" ? "How" : "What it was; a batch of yours is written down on its own page"}
+          autoFocus
+          value={what}
+          onChange={(e) => setWhat(e.target.value)}
+          error={fieldMessage(problem, "what")}
+        />
+        {kind === "used" && (
+          <fieldset className="mt-3 grid grid-cols-3 gap-x-3">
+            <legend className="text-[12.5px] text-ink-2">with these in it</legend>
+            {shop.ticks.map((t) => (
+              <label key={t.word} className="flex min-h-7 items-center gap-2 text-[13.5px]">
+                <input
+                  type="checkbox"
+                  className="size-[17px] accent-cobalt"
+                  checked={on.includes(t.word)}
+                  onChange={(e) => setOn(e.target.checked ? [...on, t.word] : on.filter((w) => w !== t.word))}
+                />
+                {t.word}
+              </label>
+            ))}
+          </fieldset>
+        )}
+        <Foot problem={problem} onLeave={onClose}>
+          Write it down
+        </Foot>
+      </form>
+    </Modal>
+  );
+}
+
+function AddVessel({ onClose }: { onClose: () => void }) {
+  const client = useQueryClient();
+  const [name, setName] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  return (
+    <Modal open onClose={onClose} title="A vessel that products share" width={440}>
+      <form
+        onSubmit={async (e) => {
+          e.preventDefault();
+          try {
+            await take(api.POST("/vessels", { body: { name } }));
+            await client.invalidateQueries({ queryKey: ["vessels"] });
+            onClose();
+          } catch (x) {
+            setProblem(problemOf(x));
+          }
+        }}
+      >
+        <TextField
+          label="Its name, as it stands on it"
+          autoFocus
+          value={name}
+          placeholder="Blender jug 2"
+          onChange={(e) => setName(e.target.value)}
+          error={fieldMessage(problem, "name")}
+        />
+        <Foot problem={problem} onLeave={onClose}>
+          Add it
+        </Foot>
+      </form>
+    </Modal>
+  );
+}
