@@ -337,6 +337,42 @@ func (p *page) tick(name string) {
 	p.hit(fields, name)
 }
 
+// lock goes through the list before the lock: it reads the packets that nobody looked at, confirms the rest, and locks.
+func (p *page) lock(version int) {
+	p.t.Helper()
+	address := js[string](p, "location.pathname")
+	before := fmt.Sprintf("Before version %d is locked", version)
+	for range 20 {
+		p.click(fmt.Sprintf("Lock version %d", version))
+		p.sees(before)
+		p.sees("A locked version never changes.")
+		next := js[string](p, `document.querySelector('[role=dialog] a[href*="look=1"]')?.getAttribute('href') ?? ''`)
+		if next == "" {
+			break
+		}
+		p.look(next)
+		p.visit(address)
+		p.sees("On the label")
+	}
+	js[bool](p, `(document.querySelectorAll('[role=dialog] input[type=checkbox]').forEach((x) => x.click()), true)`)
+	p.click("Lock it for good")
+	p.sees("Edit as the next draft")
+}
+
+// look signs that the packet of an ingredient was read, and answers none to what its words leave open.
+func (p *page) look(address string) {
+	p.t.Helper()
+	p.visit(address)
+	p.sees("What did you read?")
+	p.until(`document.querySelector('section[aria-label="What is in it"] form')?.dataset.read === 'yes'`, "the words read")
+	for _, name := range js[[]string](p, `[...document.querySelectorAll('section[aria-label="What is in it"] form label')]
+		.map((l) => l.innerText).filter((t) => t.startsWith('Its words leave open'))`) {
+		p.fill(name, "none by the packet")
+	}
+	p.click("Sign it")
+	p.sees("is looked at.")
+}
+
 func (p *page) press(keys string, options ...chromedp.KeyOption) {
 	p.t.Helper()
 	p.do(chromedp.KeyEvent(keys, options...))

@@ -85,8 +85,7 @@ func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 	p.sees("On top of each jar")
 	p.sees("Pumpkin seeds, hulled")
 	p.click("Sheet")
-	p.click("Lock version 1")
-	p.sees("Edit as the next draft")
+	p.lock(1)
 
 	// Two makings, with what was added to taste.
 	p.click("Trials")
@@ -113,8 +112,7 @@ func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 	p.click("Make it the draft")
 	p.until("location.pathname.endsWith('/2')", "the draft of the standard")
 	p.sees("1 000.0")
-	p.click("Lock version 2")
-	p.sees("Edit as the next draft")
+	p.lock(2)
 	p.visit("/reader/3")
 	p.sees("Its formula")
 }

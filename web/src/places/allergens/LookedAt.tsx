@@ -238,6 +238,7 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
   return (
     <form
       className="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,0.9fr)] gap-x-6 gap-y-4 border-t border-rule-strong pt-3 max-[1180px]:grid-cols-1"
+      data-read={all.isSuccess && !all.isPlaceholderData ? "yes" : "no"}
       onSubmit={(e) => {
         e.preventDefault();
         setProblem(null);

@@ -74,7 +74,7 @@ export function LockList({
           Leave it a draft
         </button>
         <button type="button" className="btn" disabled={!ready || busy} onClick={() => void act()}>
-          Lock version {version}
+          Lock it for good
         </button>
       </div>
     </Modal>

@@ -9,7 +9,7 @@ import { BasicFields, type Settings } from "./settings";
 /** First start: who you are, what the shop is called, which law its labels follow, and the first product. */
 export default function SetUp() {
   const { shop } = useFormats();
-  const { rev: _rev, set_up: _setUp, laws: _laws, ...start } = shop;
+  const { rev: _rev, set_up: _setUp, laws: _laws, ticks: _ticks, ...start } = shop;
   const [s, setS] = useState<Settings>(start);
   const [first, setFirst] = useState("");
   const [words, setWords] = useState("");

@@ -12,7 +12,7 @@ import { BasicFields, type Settings, WorkFields } from "./settings";
 /** Shop settings, tighter rules, and the shop as one file. */
 export default function Shop() {
   const { shop } = useFormats();
-  const { rev, set_up: _setUp, laws: _laws, ...stored } = shop;
+  const { rev, set_up: _setUp, laws: _laws, ticks: _ticks, ...stored } = shop;
   const [s, setS] = useState<Settings>(stored);
   const [problem, setProblem] = useState<Problem | null>(null);
   const rules = useQuery({ queryKey: ["rules"], queryFn: () => take(api.GET("/rules")) });
