@@ -38,7 +38,7 @@ const MayContain = "may contain"
 type Lexicon struct {
 	terms []*Term
 	root  node
-	seen  memo[string, Reading]
+	seen  Memo[string, Reading]
 }
 
 // Shipped is the lexicon of words.csv.

@@ -5,14 +5,15 @@ import "sync"
 // memoLimit bounds a memo; a shop has a few hundred ingredients.
 const memoLimit = 4096
 
-// memo remembers what a pure function gave. The words of an ingredient are read again on every edit of a gram, and
+// Memo remembers what a pure function gave. The words of an ingredient are read again on every edit of a gram, and
 // change hardly ever.
-type memo[K comparable, V any] struct {
+type Memo[K comparable, V any] struct {
 	mu   sync.RWMutex
 	seen map[K]V
 }
 
-func (m *memo[K, V]) get(key K, compute func() V) V {
+// Get is what is remembered for a key, or what compute gives.
+func (m *Memo[K, V]) Get(key K, compute func() V) V {
 	m.mu.RLock()
 	v, ok := m.seen[key]
 	m.mu.RUnlock()

@@ -35,7 +35,7 @@ type Reading struct {
 
 // Read reads a text; the same text is read once.
 func (x *Lexicon) Read(text string) Reading {
-	return x.seen.get(text, func() Reading { return x.read(text) })
+	return x.seen.Get(text, func() Reading { return x.read(text) })
 }
 
 func (x *Lexicon) read(text string) Reading {

@@ -129,8 +129,8 @@ func Claims(leaves []formula.Leaf) []string {
 			flesh = flesh || flag == "meat_or_fish"
 			sugar = sugar || flag == "sugar"
 		}
-		for _, under := range law.All() {
-			for _, code := range g.AllergensUnder(under) {
+		for _, codes := range g.Carries() {
+			for _, code := range codes {
 				switch base, _, _ := strings.Cut(code, ":"); base {
 				case "milk":
 					milk, animal = true, true

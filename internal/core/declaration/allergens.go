@@ -146,7 +146,7 @@ type emphasisKey struct {
 	words                 *allergen.Lexicon
 }
 
-var emphases memo[emphasisKey, string]
+var emphases allergen.Memo[emphasisKey, string]
 
 // emphasise writes an entry with ** around each allergen word, every time it occurs, and a bracketed source after what
 // does not make an allergen plain.
@@ -155,7 +155,7 @@ func (e *entry) emphasise(l *law.Law, name string, sulphites bool) string {
 		return withList(name, e.printed)
 	}
 	key := emphasisKey{name, e.printed, strings.Join(e.allergens, ";"), sulphites, e.words}
-	return emphases.get(key, func() string { return e.writeEmphasised(l, name, sulphites) })
+	return emphases.Get(key, func() string { return e.writeEmphasised(l, name, sulphites) })
 }
 
 // insertion is what is written into a text at a byte.

@@ -37,6 +37,7 @@ type Item struct {
 	under      *law.Law // for which list and found are filled in
 	list       parsed
 	found      []string // allergens recorded, and those its name and list betray
+	carries    law.Each[[]string]
 }
 
 // tell puts the words of a law into items that come from a formula.
@@ -62,7 +63,10 @@ func (it *Item) told(l *law.Law) (parsed, []string) {
 	if it.under != l {
 		it.under, it.list, it.found = l, parseList(it.SupplierList), nil
 		if it.list.err == nil {
-			it.found = it.stated(l).AllergensUnder(l)
+			if it.carries == nil || it.ingredient == nil {
+				it.carries = it.stated(l).Carries()
+			}
+			it.found = it.carries[l.Regime]
 		}
 	}
 	return it.list, it.found
@@ -447,14 +451,14 @@ type parsed struct {
 	err     error
 }
 
-var parses memo[string, parsed]
+var parses allergen.Memo[string, parsed]
 
 // parseList reads a supplier's list; callers do not change what it returns.
 func parseList(text string) parsed {
 	if text == "" {
 		return parsed{}
 	}
-	return parses.get(text, func() parsed {
+	return parses.Get(text, func() parsed {
 		items, err := pantry.ParseSupplierList(text)
 		return parsed{pantry.PrintList(items), err}
 	})

@@ -64,14 +64,78 @@ func (g *Ingredient) lists() string {
 }
 
 // Reading is what the names and lists of the ingredient, in the wording of every law, name, betray and leave open.
-func (g *Ingredient) Reading() allergen.Reading {
-	return g.Words().Read(g.names() + between + g.lists())
+func (g *Ingredient) Reading() allergen.Reading { return g.Words().Read(g.Texts()) }
+
+// known is what an ingredient's texts and ticks come to.
+type known struct {
+	allergens law.Each[[]string]
+	asks      []string
+}
+
+// knownBy is all that known follows from: the texts, ticks and flags as one text, and what they are read by.
+type knownBy struct {
+	words *allergen.Lexicon
+	told  string
+}
+
+var knowns allergen.Memo[knownBy, known]
+
+// known works out what the ingredient's texts and ticks come to, once for the same ones: a panel asks on every edit of
+// a gram. Callers do not change what it returns.
+func (g *Ingredient) known() known {
+	return knowns.Get(knownBy{g.Words(), g.told()}, func() known {
+		out := known{law.Each[[]string]{}, g.Reading().Asks()}
+		for _, l := range law.All() {
+			out.allergens[l.Regime] = g.allergensUnder(l)
+		}
+		return out
+	})
+}
+
+// laws are those that an ingredient's words stand under.
+var laws = law.All()
+
+// told writes down all that the allergens of the ingredient follow from.
+func (g *Ingredient) told() string {
+	b := make([]byte, 0, 256)
+	add := func(parts ...string) {
+		for _, s := range parts {
+			b = append(append(b, s...), 0)
+		}
+		b = append(b, 1)
+	}
+	add(g.Name)
+	lists := g.SupplierLists
+	if len(lists) == 0 {
+		lists = g.Inherited.Lists
+	}
+	for _, l := range laws {
+		r := l.Regime
+		add(g.Labels[r], lists[r])
+		add(g.Allergens[r]...)
+		add(g.Inherited.Allergens[r]...)
+	}
+	if g.Has(FlagRefinedOil) {
+		b = append(b, 'r')
+	}
+	if g.Has(FlagVirginOil) {
+		b = append(b, 'v')
+	}
+	if g.SulphitesMgKg != nil && *g.SulphitesMgKg > 0 {
+		b = append(b, 's')
+	}
+	return string(b)
 }
 
 // AllergensUnder are the allergens of the ingredient under a law, sulphites that it only discloses among them: those
 // ticked, those its names or lists say, those it was made of, and those found for another law where both have them.
-// What one law exempts is never filled from another (handbook 08).
-func (g *Ingredient) AllergensUnder(l *law.Law) []string {
+// What one law exempts is never filled from another (handbook 08). Callers do not change what it returns.
+func (g *Ingredient) AllergensUnder(l *law.Law) []string { return g.Carries()[l.Regime] }
+
+// Carries are the allergens of the ingredient under every law, as AllergensUnder tells them.
+func (g *Ingredient) Carries() law.Each[[]string] { return g.known().allergens }
+
+func (g *Ingredient) allergensUnder(l *law.Law) []string {
 	names, lists := g.Words().Read(g.names()), g.Words().Read(g.lists())
 	refined := g.refined()
 	out := slices.Clone(g.Allergens[l.Regime])

@@ -167,9 +167,16 @@ var sourWords = []string{"acid", "lactone", "cream of tartar"}
 // UnlistedAcid reports whether the ingredient is an acid of which no strength is known, as ascorbic acid: it makes an
 // estimate incomplete (handbook 05).
 func (g *Ingredient) UnlistedAcid() bool {
-	return g.Chemistry == "" && g.PH == nil && g.Acids.Total() == 0 &&
-		slices.ContainsFunc(sourWords, func(w string) bool { return allergen.Mentions(g.names(), w) })
+	if g.Chemistry != "" || g.PH != nil || g.Acids.Total() > 0 || g.IsOil() {
+		return false
+	}
+	return sours.Get(g.Name, func() bool {
+		return slices.ContainsFunc(sourWords, func(w string) bool { return allergen.Mentions(g.Name, w) })
+	})
 }
+
+// sours remembers which names are of acids.
+var sours allergen.Memo[string, bool]
 
 // ListFor returns the supplier's ingredient list in the wording of the regime, or in another where there is none in
 // that.

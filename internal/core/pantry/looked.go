@@ -35,12 +35,12 @@ func (g *Ingredient) Texts() string { return g.names() + between + g.lists() }
 
 // Plain reports whether the ingredient is a single food: no list, nothing that its name leaves open.
 func (g *Ingredient) Plain() bool {
-	return !g.Has("compound") && g.lists() == "" && len(g.Reading().Asks()) == 0
+	return !g.Has("compound") && g.lists() == "" && len(g.known().asks) == 0
 }
 
 // Asks are the questions that the ingredient's words leave open and nobody answered.
 func (g *Ingredient) Asks() []string {
-	return slices.DeleteFunc(g.Reading().Asks(), func(ask string) bool {
+	return slices.DeleteFunc(slices.Clone(g.known().asks), func(ask string) bool {
 		return g.Looked != nil && slices.ContainsFunc(g.Looked.Answers, func(a Answer) bool { return a.Ask == ask })
 	})
 }
