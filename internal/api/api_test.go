@@ -284,13 +284,14 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 		kinds[task.Kind]++
 		text += task.Title + " " + task.Text + "\n"
 	}
-	for _, k := range []string{"batch", "date", "label", "price", "lot_waits", "lot_ends", "short"} {
+	for _, k := range []string{"batch", "date", "label", "price", "lot_waits", "lot_ends", "short", "gained",
+		"open", "call_back"} {
 		assert.Positive(t, kinds[k], k)
 	}
 	assert.Contains(t, text, "equilibrium reading")
 	assert.Contains(t, text, "No price for Pumpkin")
 	require.NoError(t, demo.Load(context.Background(), c.app), "loading again changes nothing")
-	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 22)
+	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 23)
 }
 
 func TestUnknownAddresses(t *testing.T) {

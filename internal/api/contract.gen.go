@@ -987,7 +987,8 @@ type PlanBatchJSONBody struct {
 
 // PlanBatchParams defines parameters for PlanBatch.
 type PlanBatchParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1003,19 +1004,22 @@ type PostBundleJSONBody = map[string]interface{}
 type PostBundleParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // ReceiveParams defines parameters for Receive.
 type ReceiveParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // DispatchParams defines parameters for Dispatch.
 type DispatchParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1038,7 +1042,8 @@ type AttachEvidenceMultipartBody struct {
 
 // AttachEvidenceParams defines parameters for AttachEvidence.
 type AttachEvidenceParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1054,7 +1059,8 @@ type AddFormulaJSONBody struct {
 
 // AddFormulaParams defines parameters for AddFormula.
 type AddFormulaParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1078,13 +1084,15 @@ type RebaseJSONBody struct {
 
 // RebaseParams defines parameters for Rebase.
 type RebaseParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // StandardDraftParams defines parameters for StandardDraft.
 type StandardDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1092,7 +1100,8 @@ type StandardDraftParams struct {
 type SaveTrialParams struct {
 	Rev *int `form:"rev,omitempty" json:"rev,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1109,7 +1118,8 @@ type AddVariantJSONBody struct {
 
 // AddVariantParams defines parameters for AddVariant.
 type AddVariantParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1121,7 +1131,8 @@ type NextDraftJSONBody struct {
 
 // NextDraftParams defines parameters for NextDraft.
 type NextDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1160,7 +1171,8 @@ type GetHistoryParamsOf string
 
 // AddIngredientParams defines parameters for AddIngredient.
 type AddIngredientParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1214,7 +1226,8 @@ type AddLabelJSONBody struct {
 
 // AddLabelParams defines parameters for AddLabel.
 type AddLabelParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1274,7 +1287,8 @@ type FreezeLotJSONBody struct {
 
 // FreezeLotParams defines parameters for FreezeLot.
 type FreezeLotParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1285,7 +1299,8 @@ type GetStickerParams struct {
 
 // AddMeterCheckParams defines parameters for AddMeterCheck.
 type AddMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1297,7 +1312,8 @@ type CloseMeterCheckJSONBody struct {
 
 // CloseMeterCheckParams defines parameters for CloseMeterCheck.
 type CloseMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1311,7 +1327,8 @@ type AddPartyJSONBody struct {
 
 // AddPartyParams defines parameters for AddParty.
 type AddPartyParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1330,7 +1347,8 @@ type AddPersonJSONBody struct {
 
 // AddPersonParams defines parameters for AddPerson.
 type AddPersonParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1339,7 +1357,8 @@ type AddPersonJSONBodyRole string
 
 // AddPreparationParams defines parameters for AddPreparation.
 type AddPreparationParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1350,7 +1369,8 @@ type PutPreparationParams struct {
 	// Why where something is lost by it
 	Why *string `form:"why,omitempty" json:"why,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1358,7 +1378,8 @@ type PutPreparationParams struct {
 type AddYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1366,13 +1387,15 @@ type AddYieldParams struct {
 type DropYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // PostPricesParams defines parameters for PostPrices.
 type PostPricesParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1381,7 +1404,8 @@ type AddRecipeFileJSONBody map[string]interface{}
 
 // AddRecipeFileParams defines parameters for AddRecipeFile.
 type AddRecipeFileParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1399,7 +1423,8 @@ type AddRecipeJSONBody struct {
 
 // AddRecipeParams defines parameters for AddRecipe.
 type AddRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1427,7 +1452,8 @@ type DraftFromRecipeJSONBody struct {
 
 // DraftFromRecipeParams defines parameters for DraftFromRecipe.
 type DraftFromRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1471,7 +1497,8 @@ type AddVesselJSONBody struct {
 
 // AddVesselParams defines parameters for AddVessel.
 type AddVesselParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1480,7 +1507,8 @@ type PutVesselParams struct {
 	// Why of a retirement
 	Why *string `form:"why,omitempty" json:"why,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1496,7 +1524,8 @@ type NoteVesselJSONBody struct {
 
 // NoteVesselParams defines parameters for NoteVessel.
 type NoteVesselParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
+	// other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -2007,7 +2036,9 @@ func (w *ServerInterfaceWrapper) GetAllergenChange(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2023,7 +2054,9 @@ func (w *ServerInterfaceWrapper) FromLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2059,28 +2092,32 @@ func (w *ServerInterfaceWrapper) ListBatches(ctx *echo.Context) error {
 	var params ListBatchesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
 
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
 
 	// ------------- Optional query parameter "state" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
 	}
 
 	// ------------- Optional query parameter "find" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
 	}
@@ -2103,12 +2140,16 @@ func (w *ServerInterfaceWrapper) PlanBatch(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2125,7 +2166,9 @@ func (w *ServerInterfaceWrapper) GetBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2141,7 +2184,9 @@ func (w *ServerInterfaceWrapper) CostOfBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2157,7 +2202,9 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2166,7 +2213,8 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	var params WriteEntryParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -2182,7 +2230,9 @@ func (w *ServerInterfaceWrapper) LotsForBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2198,7 +2248,9 @@ func (w *ServerInterfaceWrapper) GetPrint(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2206,7 +2258,9 @@ func (w *ServerInterfaceWrapper) GetPrint(ctx *echo.Context) error {
 	// ------------- Path parameter "entry" -------------
 	var entry int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter entry: %s", err))
 	}
@@ -2222,7 +2276,9 @@ func (w *ServerInterfaceWrapper) RestedOn(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2230,7 +2286,9 @@ func (w *ServerInterfaceWrapper) RestedOn(ctx *echo.Context) error {
 	// ------------- Path parameter "entry" -------------
 	var entry int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter entry: %s", err))
 	}
@@ -2257,7 +2315,8 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 	var params PostBundleParams
 	// ------------- Optional query parameter "apply" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply,
+		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter apply: %s", err))
 	}
@@ -2268,12 +2327,16 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2306,12 +2369,16 @@ func (w *ServerInterfaceWrapper) Receive(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2353,12 +2420,16 @@ func (w *ServerInterfaceWrapper) Dispatch(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2377,7 +2448,8 @@ func (w *ServerInterfaceWrapper) ListEvidence(ctx *echo.Context) error {
 	var params ListEvidenceParams
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
@@ -2400,12 +2472,16 @@ func (w *ServerInterfaceWrapper) AttachEvidence(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2422,7 +2498,9 @@ func (w *ServerInterfaceWrapper) WithdrawEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2431,7 +2509,8 @@ func (w *ServerInterfaceWrapper) WithdrawEvidence(ctx *echo.Context) error {
 	var params WithdrawEvidenceParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -2447,7 +2526,9 @@ func (w *ServerInterfaceWrapper) GetEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2479,12 +2560,16 @@ func (w *ServerInterfaceWrapper) AddFormula(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2501,7 +2586,9 @@ func (w *ServerInterfaceWrapper) PutFormula(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2517,7 +2604,9 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2526,14 +2615,16 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	var params CompareVersionsParams
 	// ------------- Required query parameter "before" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
 	}
 
 	// ------------- Required query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -2549,7 +2640,9 @@ func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2565,7 +2658,9 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2579,12 +2674,16 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2601,7 +2700,9 @@ func (w *ServerInterfaceWrapper) Standardise(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2617,7 +2718,9 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2631,12 +2734,16 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2653,7 +2760,9 @@ func (w *ServerInterfaceWrapper) ListTrials(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2669,7 +2778,9 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2678,7 +2789,8 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	var params SaveTrialParams
 	// ------------- Optional query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2689,12 +2801,16 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2711,7 +2827,9 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2719,7 +2837,9 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "trial" -------------
 	var trial int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial: %s", err))
 	}
@@ -2728,7 +2848,8 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	var params DropTrialParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -2744,7 +2865,9 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2758,12 +2881,16 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2780,7 +2907,9 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2794,12 +2923,16 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2816,7 +2949,9 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2824,7 +2959,9 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2833,7 +2970,8 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	var params DropDraftParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2849,7 +2987,9 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2857,7 +2997,9 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2873,7 +3015,9 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2881,7 +3025,9 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2890,7 +3036,8 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	var params PutSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2906,7 +3053,9 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2914,7 +3063,9 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2923,7 +3074,8 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	var params AtSizeParams
 	// ------------- Required query parameter "jars" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jars: %s", err))
 	}
@@ -2939,7 +3091,9 @@ func (w *ServerInterfaceWrapper) BeforeLock(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2947,7 +3101,9 @@ func (w *ServerInterfaceWrapper) BeforeLock(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2963,7 +3119,9 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2971,7 +3129,9 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2987,7 +3147,9 @@ func (w *ServerInterfaceWrapper) GetLock(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2995,7 +3157,9 @@ func (w *ServerInterfaceWrapper) GetLock(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3011,7 +3175,9 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3019,7 +3185,9 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3028,14 +3196,16 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	var params LockSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "confirmed" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "confirmed", ctx.QueryParams(), &params.Confirmed, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "confirmed", ctx.QueryParams(), &params.Confirmed,
+		runtime.BindQueryParameterOptions{Type: "array", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter confirmed: %s", err))
 	}
@@ -3051,7 +3221,9 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3059,7 +3231,9 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3075,7 +3249,9 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3083,7 +3259,9 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3101,21 +3279,24 @@ func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
 	var params GetHistoryParams
 	// ------------- Required query parameter "of" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", ctx.QueryParams(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", ctx.QueryParams(), &params.Of,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter of: %s", err))
 	}
 
 	// ------------- Optional query parameter "id" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "id", ctx.QueryParams(), &params.Id, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "id", ctx.QueryParams(), &params.Id,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
 
 	// ------------- Optional query parameter "before" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
 	}
@@ -3147,12 +3328,16 @@ func (w *ServerInterfaceWrapper) AddIngredient(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3169,7 +3354,9 @@ func (w *ServerInterfaceWrapper) GetIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3185,7 +3372,9 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3194,21 +3383,24 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	var params PutIngredientParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "retired" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired,
+		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter retired: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3224,7 +3416,9 @@ func (w *ServerInterfaceWrapper) Lift(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3233,7 +3427,8 @@ func (w *ServerInterfaceWrapper) Lift(ctx *echo.Context) error {
 	var params LiftParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3249,7 +3444,9 @@ func (w *ServerInterfaceWrapper) LookAt(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3258,14 +3455,16 @@ func (w *ServerInterfaceWrapper) LookAt(ctx *echo.Context) error {
 	var params LookAtParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3281,7 +3480,9 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3289,7 +3490,9 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
@@ -3298,7 +3501,8 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	var params DropMeasureParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3314,7 +3518,9 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3322,7 +3528,9 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
@@ -3363,12 +3571,16 @@ func (w *ServerInterfaceWrapper) AddLabel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3385,7 +3597,9 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3394,7 +3608,8 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	var params GetLabelParams
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
 	}
@@ -3410,7 +3625,9 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3419,14 +3636,16 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	var params PutLabelParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
 	}
@@ -3442,7 +3661,9 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3451,7 +3672,8 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	var params PrintLabelParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -3469,21 +3691,24 @@ func (w *ServerInterfaceWrapper) ListLots(ctx *echo.Context) error {
 	var params ListLotsParams
 	// ------------- Optional query parameter "show" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", ctx.QueryParams(), &params.Show, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", ctx.QueryParams(), &params.Show,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter show: %s", err))
 	}
 
 	// ------------- Optional query parameter "of" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "of", ctx.QueryParams(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "of", ctx.QueryParams(), &params.Of,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter of: %s", err))
 	}
 
 	// ------------- Optional query parameter "find" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
 	}
@@ -3499,7 +3724,9 @@ func (w *ServerInterfaceWrapper) GetLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3515,7 +3742,9 @@ func (w *ServerInterfaceWrapper) ActOnLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3524,7 +3753,8 @@ func (w *ServerInterfaceWrapper) ActOnLot(ctx *echo.Context) error {
 	var params ActOnLotParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -3540,7 +3770,9 @@ func (w *ServerInterfaceWrapper) FreezeLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3554,12 +3786,16 @@ func (w *ServerInterfaceWrapper) FreezeLot(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3576,7 +3812,9 @@ func (w *ServerInterfaceWrapper) GetSticker(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3585,7 +3823,8 @@ func (w *ServerInterfaceWrapper) GetSticker(ctx *echo.Context) error {
 	var params GetStickerParams
 	// ------------- Optional query parameter "count" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", ctx.QueryParams(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", ctx.QueryParams(), &params.Count,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter count: %s", err))
 	}
@@ -3617,12 +3856,16 @@ func (w *ServerInterfaceWrapper) AddMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3639,7 +3882,9 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3653,12 +3898,16 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3691,12 +3940,16 @@ func (w *ServerInterfaceWrapper) AddParty(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3713,7 +3966,9 @@ func (w *ServerInterfaceWrapper) PutParty(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3722,7 +3977,8 @@ func (w *ServerInterfaceWrapper) PutParty(ctx *echo.Context) error {
 	var params PutPartyParams
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3754,12 +4010,16 @@ func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3785,7 +4045,9 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3817,12 +4079,16 @@ func (w *ServerInterfaceWrapper) AddPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3839,7 +4105,9 @@ func (w *ServerInterfaceWrapper) GetPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3855,7 +4123,9 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3864,14 +4134,16 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	var params PutPreparationParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3882,12 +4154,16 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3904,7 +4180,9 @@ func (w *ServerInterfaceWrapper) LessWater(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3920,7 +4198,9 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3929,7 +4209,8 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	var params AddYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3940,12 +4221,16 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3962,7 +4247,9 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3970,7 +4257,9 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "index" -------------
 	var index int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter index: %s", err))
 	}
@@ -3979,7 +4268,8 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	var params DropYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3990,12 +4280,16 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4028,12 +4322,16 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4057,12 +4355,16 @@ func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4081,7 +4383,8 @@ func (w *ServerInterfaceWrapper) ListRecipes(ctx *echo.Context) error {
 	var params ListRecipesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -4104,12 +4407,16 @@ func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4126,7 +4433,9 @@ func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4135,7 +4444,8 @@ func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
 	var params DropRecipeParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4151,7 +4461,9 @@ func (w *ServerInterfaceWrapper) GetRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4167,7 +4479,9 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4176,7 +4490,8 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	var params PutRecipeParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -4192,7 +4507,9 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4206,12 +4523,16 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4284,14 +4605,16 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 	var params PutShopParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
+		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4368,12 +4691,16 @@ func (w *ServerInterfaceWrapper) AddVessel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4390,7 +4717,9 @@ func (w *ServerInterfaceWrapper) PutVessel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4399,7 +4728,8 @@ func (w *ServerInterfaceWrapper) PutVessel(ctx *echo.Context) error {
 	var params PutVesselParams
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
+		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4410,12 +4740,16 @@ func (w *ServerInterfaceWrapper) PutVessel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4432,7 +4766,9 @@ func (w *ServerInterfaceWrapper) NoteVessel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
+		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
+			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4446,12 +4782,16 @@ func (w *ServerInterfaceWrapper) NoteVessel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
+			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
+				Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest,
+				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4520,41 +4860,59 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
 	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday, options.OperationMiddlewares["getToday"]...)
-	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients, options.OperationMiddlewares["listIngredients"]...)
+	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients,
+		options.OperationMiddlewares["listIngredients"]...)
 	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
-	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient, options.OperationMiddlewares["getIngredient"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient, options.OperationMiddlewares["putIngredient"]...)
+	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient,
+		options.OperationMiddlewares["getIngredient"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient,
+		options.OperationMiddlewares["putIngredient"]...)
 	router.POST(options.BaseURL+"/ingredients/:id/look", wrapper.LookAt, options.OperationMiddlewares["lookAt"]...)
 	router.POST(options.BaseURL+"/ingredients/:id/lift", wrapper.Lift, options.OperationMiddlewares["lift"]...)
 	router.POST(options.BaseURL+"/allergens/read", wrapper.ReadWords, options.OperationMiddlewares["readWords"]...)
 	router.GET(options.BaseURL+"/allergens/open", wrapper.ListOpen, options.OperationMiddlewares["listOpen"]...)
-	router.GET(options.BaseURL+"/allergens/changes", wrapper.ListAllergenChanges, options.OperationMiddlewares["listAllergenChanges"]...)
-	router.GET(options.BaseURL+"/allergens/changes/:id", wrapper.GetAllergenChange, options.OperationMiddlewares["getAllergenChange"]...)
-	router.POST(options.BaseURL+"/allergens/changes/:id/from-lot", wrapper.FromLot, options.OperationMiddlewares["fromLot"]...)
+	router.GET(options.BaseURL+"/allergens/changes", wrapper.ListAllergenChanges,
+		options.OperationMiddlewares["listAllergenChanges"]...)
+	router.GET(options.BaseURL+"/allergens/changes/:id", wrapper.GetAllergenChange,
+		options.OperationMiddlewares["getAllergenChange"]...)
+	router.POST(options.BaseURL+"/allergens/changes/:id/from-lot", wrapper.FromLot,
+		options.OperationMiddlewares["fromLot"]...)
 	router.GET(options.BaseURL+"/vessels", wrapper.ListVessels, options.OperationMiddlewares["listVessels"]...)
 	router.POST(options.BaseURL+"/vessels", wrapper.AddVessel, options.OperationMiddlewares["addVessel"]...)
 	router.PUT(options.BaseURL+"/vessels/:id", wrapper.PutVessel, options.OperationMiddlewares["putVessel"]...)
 	router.POST(options.BaseURL+"/vessels/:id/turns", wrapper.NoteVessel, options.OperationMiddlewares["noteVessel"]...)
-	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList, options.OperationMiddlewares["checkSupplierList"]...)
+	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList,
+		options.OperationMiddlewares["checkSupplierList"]...)
 	router.GET(options.BaseURL+"/prices", wrapper.GetPrices, options.OperationMiddlewares["getPrices"]...)
 	router.POST(options.BaseURL+"/prices", wrapper.PostPrices, options.OperationMiddlewares["postPrices"]...)
 	router.GET(options.BaseURL+"/formulas", wrapper.ListFormulas, options.OperationMiddlewares["listFormulas"]...)
 	router.POST(options.BaseURL+"/formulas", wrapper.AddFormula, options.OperationMiddlewares["addFormula"]...)
 	router.PUT(options.BaseURL+"/formulas/:id", wrapper.PutFormula, options.OperationMiddlewares["putFormula"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft, options.OperationMiddlewares["nextDraft"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft, options.OperationMiddlewares["dropDraft"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet, options.OperationMiddlewares["getSheet"]...)
-	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet, options.OperationMiddlewares["putSheet"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.GetLock, options.OperationMiddlewares["getLock"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet, options.OperationMiddlewares["lockSheet"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/before-lock", wrapper.BeforeLock, options.OperationMiddlewares["beforeLock"]...)
-	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions, options.OperationMiddlewares["compareVersions"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft,
+		options.OperationMiddlewares["nextDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft,
+		options.OperationMiddlewares["dropDraft"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet,
+		options.OperationMiddlewares["getSheet"]...)
+	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet,
+		options.OperationMiddlewares["putSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.GetLock,
+		options.OperationMiddlewares["getLock"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet,
+		options.OperationMiddlewares["lockSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/before-lock", wrapper.BeforeLock,
+		options.OperationMiddlewares["beforeLock"]...)
+	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions,
+		options.OperationMiddlewares["compareVersions"]...)
 	router.GET(options.BaseURL+"/batches", wrapper.ListBatches, options.OperationMiddlewares["listBatches"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.PlanBatch, options.OperationMiddlewares["planBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
-	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry, options.OperationMiddlewares["writeEntry"]...)
-	router.GET(options.BaseURL+"/batches/:id/rested/:entry", wrapper.RestedOn, options.OperationMiddlewares["restedOn"]...)
-	router.GET(options.BaseURL+"/batches/:id/prints/:entry", wrapper.GetPrint, options.OperationMiddlewares["getPrint"]...)
+	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry,
+		options.OperationMiddlewares["writeEntry"]...)
+	router.GET(options.BaseURL+"/batches/:id/rested/:entry", wrapper.RestedOn,
+		options.OperationMiddlewares["restedOn"]...)
+	router.GET(options.BaseURL+"/batches/:id/prints/:entry", wrapper.GetPrint,
+		options.OperationMiddlewares["getPrint"]...)
 	router.GET(options.BaseURL+"/stock", wrapper.GetStock, options.OperationMiddlewares["getStock"]...)
 	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
 	router.GET(options.BaseURL+"/lots/:id", wrapper.GetLot, options.OperationMiddlewares["getLot"]...)
@@ -4563,22 +4921,28 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/lots/:id/sticker", wrapper.GetSticker, options.OperationMiddlewares["getSticker"]...)
 	router.POST(options.BaseURL+"/deliveries", wrapper.Receive, options.OperationMiddlewares["receive"]...)
 	router.POST(options.BaseURL+"/deliveries/look", wrapper.LookOver, options.OperationMiddlewares["lookOver"]...)
-	router.POST(options.BaseURL+"/deliveries/read", wrapper.ReadDelivery, options.OperationMiddlewares["readDelivery"]...)
-	router.GET(options.BaseURL+"/batches/:id/lots", wrapper.LotsForBatch, options.OperationMiddlewares["lotsForBatch"]...)
+	router.POST(options.BaseURL+"/deliveries/read", wrapper.ReadDelivery,
+		options.OperationMiddlewares["readDelivery"]...)
+	router.GET(options.BaseURL+"/batches/:id/lots", wrapper.LotsForBatch,
+		options.OperationMiddlewares["lotsForBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id/cost", wrapper.CostOfBatch, options.OperationMiddlewares["costOfBatch"]...)
 	router.GET(options.BaseURL+"/jars", wrapper.WhereJarsAre, options.OperationMiddlewares["whereJarsAre"]...)
 	router.POST(options.BaseURL+"/dispatches", wrapper.Dispatch, options.OperationMiddlewares["dispatch"]...)
 	router.GET(options.BaseURL+"/parties", wrapper.ListParties, options.OperationMiddlewares["listParties"]...)
 	router.POST(options.BaseURL+"/parties", wrapper.AddParty, options.OperationMiddlewares["addParty"]...)
 	router.PUT(options.BaseURL+"/parties/:id", wrapper.PutParty, options.OperationMiddlewares["putParty"]...)
-	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks, options.OperationMiddlewares["listMeterChecks"]...)
-	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck, options.OperationMiddlewares["addMeterCheck"]...)
-	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck, options.OperationMiddlewares["closeMeterCheck"]...)
+	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks,
+		options.OperationMiddlewares["listMeterChecks"]...)
+	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck,
+		options.OperationMiddlewares["addMeterCheck"]...)
+	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck,
+		options.OperationMiddlewares["closeMeterCheck"]...)
 	router.GET(options.BaseURL+"/rules", wrapper.ListRules, options.OperationMiddlewares["listRules"]...)
 	router.GET(options.BaseURL+"/dates", wrapper.ListDates, options.OperationMiddlewares["listDates"]...)
 	router.GET(options.BaseURL+"/evidence", wrapper.ListEvidence, options.OperationMiddlewares["listEvidence"]...)
 	router.POST(options.BaseURL+"/evidence", wrapper.AttachEvidence, options.OperationMiddlewares["attachEvidence"]...)
-	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence, options.OperationMiddlewares["withdrawEvidence"]...)
+	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence,
+		options.OperationMiddlewares["withdrawEvidence"]...)
 	router.GET(options.BaseURL+"/evidence/:id", wrapper.GetEvidence, options.OperationMiddlewares["getEvidence"]...)
 	router.GET(options.BaseURL+"/labels", wrapper.ListLabels, options.OperationMiddlewares["listLabels"]...)
 	router.POST(options.BaseURL+"/labels", wrapper.AddLabel, options.OperationMiddlewares["addLabel"]...)
@@ -4589,35 +4953,55 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/bundle", wrapper.PostBundle, options.OperationMiddlewares["postBundle"]...)
 	router.GET(options.BaseURL+"/recipes", wrapper.ListRecipes, options.OperationMiddlewares["listRecipes"]...)
 	router.POST(options.BaseURL+"/recipes", wrapper.AddRecipe, options.OperationMiddlewares["addRecipe"]...)
-	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile, options.OperationMiddlewares["addRecipeFile"]...)
+	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile,
+		options.OperationMiddlewares["addRecipeFile"]...)
 	router.DELETE(options.BaseURL+"/recipes/:id", wrapper.DropRecipe, options.OperationMiddlewares["dropRecipe"]...)
 	router.GET(options.BaseURL+"/recipes/:id", wrapper.GetRecipe, options.OperationMiddlewares["getRecipe"]...)
 	router.PUT(options.BaseURL+"/recipes/:id", wrapper.PutRecipe, options.OperationMiddlewares["putRecipe"]...)
-	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe, options.OperationMiddlewares["draftFromRecipe"]...)
-	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure, options.OperationMiddlewares["dropMeasure"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure, options.OperationMiddlewares["putMeasure"]...)
-	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations, options.OperationMiddlewares["listPreparations"]...)
-	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation, options.OperationMiddlewares["addPreparation"]...)
-	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation, options.OperationMiddlewares["getPreparation"]...)
-	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation, options.OperationMiddlewares["putPreparation"]...)
-	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield, options.OperationMiddlewares["addYield"]...)
-	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield, options.OperationMiddlewares["dropYield"]...)
-	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater, options.OperationMiddlewares["lessWater"]...)
+	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe,
+		options.OperationMiddlewares["draftFromRecipe"]...)
+	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure,
+		options.OperationMiddlewares["dropMeasure"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure,
+		options.OperationMiddlewares["putMeasure"]...)
+	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations,
+		options.OperationMiddlewares["listPreparations"]...)
+	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation,
+		options.OperationMiddlewares["addPreparation"]...)
+	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation,
+		options.OperationMiddlewares["getPreparation"]...)
+	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation,
+		options.OperationMiddlewares["putPreparation"]...)
+	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield,
+		options.OperationMiddlewares["addYield"]...)
+	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield,
+		options.OperationMiddlewares["dropYield"]...)
+	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater,
+		options.OperationMiddlewares["lessWater"]...)
 	router.POST(options.BaseURL+"/routes", wrapper.CompareRoutes, options.OperationMiddlewares["compareRoutes"]...)
-	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials, options.OperationMiddlewares["listTrials"]...)
+	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials,
+		options.OperationMiddlewares["listTrials"]...)
 	router.POST(options.BaseURL+"/formulas/:id/trials", wrapper.SaveTrial, options.OperationMiddlewares["saveTrial"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial, options.OperationMiddlewares["dropTrial"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise, options.OperationMiddlewares["standardise"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft, options.OperationMiddlewares["standardDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial,
+		options.OperationMiddlewares["dropTrial"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise,
+		options.OperationMiddlewares["standardise"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft,
+		options.OperationMiddlewares["standardDraft"]...)
 	router.GET(options.BaseURL+"/formulas/:id/family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
-	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant, options.OperationMiddlewares["addVariant"]...)
+	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant,
+		options.OperationMiddlewares["addVariant"]...)
 	router.POST(options.BaseURL+"/formulas/:id/rebase", wrapper.Rebase, options.OperationMiddlewares["rebase"]...)
 	router.POST(options.BaseURL+"/side-by-side", wrapper.SideBySide, options.OperationMiddlewares["sideBySide"]...)
 	router.POST(options.BaseURL+"/swap", wrapper.Swap, options.OperationMiddlewares["swap"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize, options.OperationMiddlewares["atSize"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile, options.OperationMiddlewares["getRecipeFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile, options.OperationMiddlewares["getSheetFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile, options.OperationMiddlewares["getCostFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize,
+		options.OperationMiddlewares["atSize"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile,
+		options.OperationMiddlewares["getRecipeFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile,
+		options.OperationMiddlewares["getSheetFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile,
+		options.OperationMiddlewares["getCostFile"]...)
 
 }
 
@@ -4664,318 +5048,318 @@ var swaggerSpec = []string{
 	"y0Qu/e23o8CRKiFgYXGcnlLXpzNYD7AnZTj+ot7GJrWZg0zOanM6qR9EUriFFJnDdBo3mTnbyWymSnfS",
 	"XzwHRiFAiIfu9KPAqJcwQExItgXNt3z9Ge4dbJhqMf95av1jeDdazZl+qhw4vXNGbaArtraqNl6l1pSu",
 	"NKzEqeNvrMzRS7wiN+Ze+GQgsqzHwPQyV9BGAd6eweuPXZKu0pasllSqE/rEaLQYmE5Cywjr3yvFyTPs",
-	"XCc3ZMLizDRQJQLjd/2yfMfsH8tWbiD1BY1BOW595nGEV0w+SxiNkHtnOWTdNzPnLC4ijy+/YUWUQPza",
-	"vIeNLxGBs1e7rp9L9yjXaWK9dgZ70BJX61raggYv+qpOUtoNYnzDAaFQwrgbSzG9Na7KLdrK3gCHLAL0",
-	"G5JT0iLvGWKxLXzajzT31zjeuoIEClnMpKWOQxTb54RT4a00biikHgG7F+pxL1bjHb/Gr96T/muPdAbm",
-	"VhI+rEFujMLpBGoTCWNk20aWPpXxLr8b2LAZQk2w2cB55/W35qn364+YikqQri2GSuBg7nSTICbcbSbo",
-	"CIuQpBFLWIqtPSRpRIt9uN+iX+A3LDnG3Hp1MK8kLAUhgbMU/50NwXpkN/SGA9rP/44J7MOUswy/4ZxJ",
-	"IoQXLHPOJJh8b0yIk8hCQR0bnBAs9tqNKLbWpEWJW5Jhn72lkuxpFsZhsUWXGVvG6FsOYl6sQGsIqQ48",
-	"t/cWKZfndwS1Lm9SHZQn1Ny4QhXNtOihBYS3qPLZOg+YWET7jGWblEbS2ykiYF5P7HqVE44ue7wlnBLs",
-	"w4dawoVXJat+rzSOb4zL3W6z2gNatbCQnq5YlMHkRT2ky/mFfJypWnC6EMVIialfn8u5XoXnL+her6Aw",
-	"0bdezzDwI6A9OYY6WGTkEgJGogzs3oIQbR/D7FRV32D1SQx91YEyksieKxEyQtFXjL+dKjxXPURu05Vn",
-	"XrjtyrAnsN9DwLuC1Vhg12oS8KDGO2vWKwGQYWPsXvXiPuloi3dfcQljFjKo1NLnZYLslNzS5xClNjjt",
-	"X3qkQ2PzJzJY3oFcL6YiStn8IRRl3gqkYpMxCfPDYXRMoYwe6BPUALquYa0OOXeCM4QXV8TysE44Y0iw",
-	"tlabEM/qB2eqnqp15xP9PUefpgQ8h5Tewr0oKUenFONjZwxdUFHo7hl8rPu+fN9+1JwGXcWpJaHDxFhB",
-	"yKJiD5n8AXLp3VWlqrI6jyRkA5YNzbbAyzpqZD6mby7m7DmYQhQeWbY+9fMHNFPurVY4OVfGQlfq1xv2",
-	"wiojjNvi3xlzP8pku6Zomhxj0ZfOpqm7RJLyS8iGOe7CTO6Y85yTJePVeGt9oNnU5OZSKcOWO9oiOES/",
-	"qltsrqiXui4hR1Ix2QE22tjttTAAx+nKikimKcrflrEX7yaDIc1C7fUMc+CRRTqCSkpdLdyWBYezKpjV",
-	"B1LWslDnWL6mM4WRDvwMpNdPDo7ZnkDopPKRJWmCpHIsQs07JJL0tre36JkNtK6CO3SV0JWs+va47iXH",
-	"k5110N4JtXTjF5dLaC/TxFTCb29prAz+USlLkkTJcP+D07aD7iWsglK+cEiO+ArLBZTBFDxKc7x1R6/c",
-	"u8+K5ghFEw5QuiLGc8hPRl9drw7JMcwYNixFZRJzcuhJYCt/ntQspVoFS3XVG0j24aOmNyp0Sv5Qh0Xr",
-	"4K0TtLe3brDUJq9sMcKSnis0ISz0BrMfaaV/+05y8jLLC/+YXVjkSmP1FPhaRVXvhF8+frxdyDgYsbOT",
-	"yEH5xZM9n6yPi4zXQD0xMP6C7Gnq6yKrQti4Dh3fpSSLoKeHmQkv4yOTv5oXOmM4Z43rdlQbFTizMBp5",
-	"Lep5X+Oz485QaSMF7qwGAmk8guOZ905yw5B5AXUwTE0NeEG3BfeFpkeGRqM3kw+ILJt3C3g4/O2R5vD1",
-	"m6VmygOw+0JapHMlApxCZloo4IXraLaMG2vD0pQdFrW/fdxEHBR0J9fSt2jbmsBE4pxCL0xHoilOoRfm",
-	"yuv+057Iy44h2ywQOrX3w6PpplEJr2DT0ymQihx4X2MPH69nwtI4vCHRzlOLwtYa+ypO+AhVnqDT7GrV",
-	"3sgXCp4z7Op/FrTnDgvi02n1mvR1WhURSSGEdxUZYXJNWQpcaVC+DrGO0RYt0h4yblAeYCfe9SWdLNfN",
-	"n/2bcS2XLUFkmIJNMDoli1q93STu3mAsHeWXNE3RhUDY+zxPwywW7WZo2uLd5MRDmRvhuD7fv2fhJit5",
-	"NdkMI+6lubedjMun8+IxhbtucFJW6Joz1TualN0PDc25DZfOeXtL1jW3fXl7m71M+hua1BN4qtrD6npW",
-	"qMHYjRU7G2k7fle1whzJDM8q/whB3u186x+ptEnJdn5ObPzUy+XV1lFvTqC/iQu5fOfCOJNCLtZP8mHI",
-	"vigldC+WDGsuEB/xUahrncQWaNP1kUuwKYHci/eybDu62v0iTmWQoaOGVOkSOkOipjeMXOND9o41b0VF",
-	"mQgZZFnKSPnzveu17uPMT2MQ+CAkzW6Byz71xacd4Ukei9tItQzKc/G96Zc8xXPxPRWS8eOIkRNuuAMi",
-	"zMrZAe/Hszsa5zXXX7KTIxA0Vz/9WMKrtnsPsndBEpou0FKQYG01O5rmLFG0Cx/01JWq/4b+YHUePCon",
-	"qLAv9aOvU+JdAVFNUexqqLHRDSjmT6vaMH5D4xiy+afYmTyamUloD/MKv0wHgIURfBWY64BZl7hBUFAN",
-	"/2MpqOF49BwgIzDjY0QjXQ/Ty7Wq+bspFIjC/Z6l4W6LzzpRi1Fhe5xiWis3+iEMlyVWj2rulQkqj+E2",
-	"3GObIixkwOHHsUGqMyaEV1vdlG6kxwyMV+ZxZG8ntvMZSfHKPN8zGa5RYIr0KNsiDD3npGdhvEWBd80z",
-	"Rdwe40I5jeBn9Q5y/mbiMYfu+yvT3aRzpp1uQOtj3XnMhVMwt+EkTLlNmidUggj323C3HZsHa/EdplRI",
-	"v2sgjhnLjgtY5vKY04ikPYOYhTrPpDSZmvuvzgKavG9tubq1rU6577rTkeP2XlI0Ls/mZT11Z1KezUnP",
-	"Os+OVeocSyWqm8UXSVKvdoyXqGg5YTeMX3lyu+TyQPbr6yZiGqDE6EZtopisIU0MneFBScROhMrE7mYH",
-	"+mfIhn7NOTM89fR3LAUs6HRzHRebOS0Zu2HxMUiICJQtFRwSIgMqApqZcb8dib/Ax0uB2cTjYIjISxKm",
-	"PZkKZ4TD3MkojVgRc9LFsvgqeNQO+hhkuIM0RUVhSrVLym2QaZ3gLXF43e8pBnS5yJhKjEuYQG7c5ryj",
-	"8cfaVabFvN8JLmaMRVZm4e70LxmVeqx656VWa4WEU5nsQdIIu3UhQ6/w8gdnP9IsAU7lebXjZfng+/Vq",
-	"l7FDFpL5t/3Rm7OeMngx+3cPRBTcI7f1R/MC0nv34VnXToeZlZxzwgXEoevegqRNIdWy994p0DtBaBgt",
-	"5UtaQiO7zwxpZHA7PWH4s39jVv9GrotHvSpa3TvYONMIH4pRW8NWbsygTiEgfpmN7UtxMf+MuQTdunzE",
-	"bN+lpv7TUm4q0DSZVgOXDSTVREiLFdTUg7JHvR2F6/TNut7hZRpMKbl7WVd1ljf6l9HrFmjEaXpz+fAV",
-	"RDIYpo9n6Td0eJnoNrRzc/ywO0/DB8Ildv6eftajBj5PCbqRIEX2HGwX+ulPVDNj9TKo9A8L8mkJIGqR",
-	"l9linRtPOtLhGxvanU0/3tjcjNnnRX2exP15Evc9msTNgcTHyee/z/O8vRpA3Pfh31oJNDirzoWfCe44",
-	"4UgFTr0+wq277500pESxT33vay3mcSarT76hgwvO8mLxqMa+5r21y0/cm7J0BwIk9qbo3z+YRNzfqEjG",
-	"1PaHypSg2TZ03YYm3V8idtjuRpeaD64rdBaw1FmeQxweqExCRjst9rY+L2olQ+iixh/KWcXT6hr1FLkX",
-	"xI5p+yC7QHOISq8YIjQPW5J6KCgevaDxbliQ4Z8FyaRtBjeulUPtJF0NnxsfacCp7udAcKIaiYzkRXqF",
-	"14x6p0l6qBoezabGdVVynZScmFervD3XNuIGUsLlQ3P2cW0izBIVHCfkUSyWpbO0jUC3iQz3+7m7wZl2",
-	"VOFMlcL4ru13o0PTWCZYIA7Pqm3pxGXX+Uo5bkK29vE6Nqu7dEKhWLY0Qb/V74/JW1j6NpXjrnFxpmps",
-	"SFegyXfsbv8Qks6tKgTbQsR5dYAyExE3ORbeydcUsDNrN9aanDhNenlOlvRmsd0Rj8sKycvkktm7NOVK",
-	"THrMlazUCtzyjeZZl2H0c8RLfRol3G5r9PKJCxEXqFNAsZe+pLGSxazLGflVU4XE5NKV3K1O9+gWaqWM",
-	"mmLFvyI3jBPJvEeFcHDfQOjDiO7UiNGO9S7S9vMot3/tjNNc/69IKYzuuCyzEl8IDp2wA7b6KNqJBVr3",
-	"uzgWDgaSjWrRWF43cwqvuJdD7FTyOExR96boOB0KTsE5ZNERW08QkRQtcfDSSeE4/Itlc9vYfWOpnA1t",
-	"z1MDQzP3otoXiskeJrHYMpnRa6Y+Mo0um/++HhIiR81SdfEEM1tdhxjOh2Zt2oCF0sScgdok8Ps1Ft/0",
-	"Pi672qI7PFfNbTFdW9BhW68OLBFk0mvr7h2PzXd7IG3QqgGKJixPPtbecTnY3aOZ30ytevVSLukdT4op",
-	"xbLLPRXC6iOnBtwyTXY6hudXqXFVHxi3szNAj5iQNNs+LCE1BuR2kRLkz23hvnc3KY9hDGgU+c7GRrc6",
-	"FAeiA0Eugww9UHvcZCSLaHshHb7dluuLe9yzGqbmuGuvmHeQCY/IlPk4Dph8RrKY6qm5uHz1zbId3iz+",
-	"dDmXPgpG73EwHa34ZHDtXAtehVuyIL1NP88mFC3UAPmGcL6EMxbdiOeWmoFIfjnSMSceqQt6nBlq35DZ",
-	"kjGUAeraM2/Rmkyahm7k26ls87q28wdXIRbhmR2ah+zX+34uBNgE+Y5kFnxjaJP+g4bt2JbK1W4x6fwe",
-	"5Vu/CCSTPFCZ0CwsD4BIfmgqKCWkuqDQpNMWjk7Rvq74VNft7NitocY6cbvrWXIXnLei5KsT/RWuNGmx",
-	"YRKE+whNj0qpLnMBa2far0y1NFm0G5NxoH2+PcGhHRzR+ucOyxtukA/a5nvLOWnU6dbu/JWrRn/YHsns",
-	"F9d2dnzKQ63rrMLiqCF/C3Tas3NrPYR1fTQ0TmgLSfdWITvfJrWaetA5Nq1qenz+w3t2u4DuVBYW93V6",
-	"PqXd9tZ5kXoEr6+KFPDQLv3eg/OhTChJl8xtOYn76iJvgcc0Ol/X86t5rqxbKgchjBl5X8vMOgVe76gv",
-	"sXKoqTdgLI9XI0MH/zr1147qdu9A6egIY7u4iz3WdmFs9zQTB+Pz8mENAsmZRZX36sNF1fr2ZZzAs6eY",
-	"LO7YzruoZ2xPDb1jH2u7xJVX0R2GBTXq9fFH0CHjPXpezB0XFrd7QCv4NOMlDiWom6cpZcK98y/pXJhg",
-	"sCIcT1jYUIxSjtpc4h+YKTYu+LJ22DQrIXVkg4TJLEM+jSLI/YNfXsWAg/mxTIqH5SZGpccy6TRF+Yzs",
-	"wZ8Hck5vSdpXbXD2UruuOSNeRZeQQRZ7lPxBFov5Jw74jtjSdU6joYpPuldPhgciZh/8RaIdtmZvrDzw",
-	"FEKS2wcmSZ95zc2hebLlF0sj0pREadBWcwpsy4TqIlbEU4dRDQC2gYMteSgp4C2C2VgeMZ3VuOiBp3eB",
-	"YIemuhxghPsWXzwcMc71+EW0M3Ip1rNhfIERKhvO/oJsYsKsL6fzCUsKGZq+5WJqUNi4O3vbWJqfB/pY",
-	"sixMSIYnhGquMrLpggeR5cB1K6RJrSjHvOjAgxnuyNjGI5jLgUQJCDQIOERAbz1g5jU8zURBPlARs17J",
-	"hLNDhgaN7q2DfXi2xOhZys6b8XuX2FwjjiYPr4GmdulKCNRveYv7GA5cp1NLJ16j+SsxONqclM8SRr1T",
-	"QfAiD18nQfAp/QYdE3Fd5r3b1VC2uwPXBHizveLl8f1qAGOUM7e1yeqZuyOfjcHPxuCHYQx6Jex/Nhxn",
-	"NRzXfkzK8ZaZuJTVPrwSsCLIezJXPmUWdl/Z0gfLaDhsCgGfDlMa2xqiwb0sl6oxMcO9EP0itE5dcYUp",
-	"Sl6R+as/pkTLw2bFU5KxUxAJYeUePJmyOe9Ulvyty5r05sZ+PcuryEtn0f4iJYlkD6FPX/MqotLd4j+l",
-	"uorDY6tR3fRA78G91DNooK7p49d0b/UsWt0e/JLmnc4FNxw8l3uh3+hZjP0FnoupNzoXSyD129j36oXO",
-	"pdCWNl70G5eG1/5em1d6Rs1sXOIrer0r+073gowI3w1e2Xd6FkR3RjdjV5szgDThisBktgYygcBktA57",
-	"tr7s7Tngd7KhAQgyIQfP5d6YVzqW63KqmHmy1n/mspowosOw/KmCY0wHtTsOBi0Y2vloIjaXi8f4xVc+",
-	"voCJVzzjXpoOi8z7PxccwHC4Ua37TjlcqcPcL6ex2df00zmlaokgBNozMkuzVXfpEIzEx+mbwkaO6Qbb",
-	"cyH7KN7mw1mad74+Y0JXW7CgwhGIQu1UAvneKcr3i/r1tqae7WUm2UL9Lz43tv/c2P4Cje19+sSSHWSX",
-	"Tw/ANrC/7z3pHfjwbegdgxnvzXxNvPvFkDSdfh08WwpcS5LFHo3CpzWWT03lvzooDgkailOQwEd4lNHs",
-	"3y/8bOTVWb544qbXZNhQLTBC1h59qpi9gojxeL5Sxh4JN8k1jHQIz+yF9EihJAJrJJ/Ptrwf5mzlGlsq",
-	"PGX5uEOzQ16zlXl95kgrVczNma4Body2RQnmGr1icoY7VLlw75cm/qbgGcRPD2S6M/Gq5lb24LWQClpg",
-	"eajPsIx2iM5+qFoEAx93qKnAKaXs58z7T949+zmh/hNKqF8yQf5z2vslnNWLZLLjjJ9Saow3gK6riKjn",
-	"ABtsVlQLnNW7GPlqtzdVvL6pArX4U46zZNVbKM3KaZrTTjamj4zA9tteRr0gWbjhAH/1DNRbUv2IIaW3",
-	"YJOhUCbec/dGp4m3lDoDmeQ+QwXLJK8FBhvdhbLkfCHYw2tXHOrsauVwDj/aZ31usj7n16jN1xX5WV3U",
-	"L1jn3NmEMP3gp6hhygPNvMiwbE11ngY/F21iijYtlVZiryao186/XTJuxzgc5upDhLVq01AxcIr0lKZd",
-	"P5IYvmPM2wVeyIRx5KhMz9kr6GgnekjLSSTWUPzjGlU+7h4q5ZFNP3EES6Kn5vmM5i9RN62lqVrml3yx",
-	"hqYCIg5y/ERV+z7iJtiDjL4IO38wkKilRPbzxw3BBs6ZTNBjIwRJ0fH4Ykuwy+rZUWP80BsdqzCvrw14",
-	"7CbdBtz5kD3vLVqm9rr/kfCd73iTSrGZMJYOnTxuTIb5HD8uJMRWdhdnAM6BxMAfakCNgbZ53wAbiCi4",
-	"b3rAksXO+2pHc5YGClbwCPtsriDk2T/8AHSb0Gzb1PAwoSS/ZtCNYjkHrCrTr7X38uC41ng/lutN6o33",
-	"I0jgzxIY1324VhB2alfeFEqZCyXsc+BEFhzQk+4jtSGI/Wqu7DvoXICUCZptwyl5B24N329urW7Y84G6",
-	"58u+Mdr0RPtjUmvjne5hDxJrke1vQ4v2r0but1rhP0db6VP3UK3wn5Nqj8XsjaZFyvIz4xLO7q3MxzpT",
-	"oKq1DIP7JmKbSOq56O29rituUYGncdMbV3hdpn/VbkDrAjVR3USbpefGNW/cV4zq2+SNY1Vg13F8nJZ0",
-	"NpuMFflIe22M6qXs7KOH7+8Y+rQb8jEMRxg/de1NQwNnEWoETjMHf4LD83qcwUPGbm3P5xmLL7zyPX+C",
-	"wyuGbDTvoeR5OPra0cJ2vwHsGKk6EkZe5p/gMKZyfkQJuctjPjt7ASIam779G2piGMPzItPUJO2bzQw9",
-	"+716xjIORNbkvwgXJmXSxUEgUxzl91LhXtk96qtug9S3TMsZvR/FtGsTkoXkbrx1CY1qN64Hv80F1xLh",
-	"bWciZX2w9JkhA+7J9/VVz7xWeozq4yUGX9APva+gcP4GXtkn39egcuata/fcewvkc/Ma1DM16+jc87+5",
-	"5zqTMN92jLiwnOSjaAH0ubPP584+E2NdczQQ08DGib4RSck1qTdDyxh0o5hm/xR015RWjxRcZxQlU5qN",
-	"ULDtT2rNTnAtTqoeJKjOI6diNKo1ZGsYUyZT3K7v9lWDYnW+st1F1dKjTHB/23t7cNFi2z6k0SwE2yKk",
-	"3oYD2XyjXk+AbLDhIagq2883/fqyXq8u38w/xrlm/F0x/q4Xf1fLcGTEuSc6od6D2qtK61po0tqGk7Lb",
-	"YQ0vX/VY5Sfo6zTZSDzZeNfQCiNH1QgTfn+LxiP2QQ454QQLHkH2eTq9vNgsM+pWCkmyOKRjimo00gyK",
-	"y5M0IVCjlZ5NNrGmy5Y66ZrJJZtLM914aX5/5kgdyOaj6LdxETgLn4kxuJ9zyF42NHQPaNMYawIsMp/Q",
-	"q+5uufnftJZBZKrxaIbRYFugH6nJqlVeE+6NOk+r7D7Buw6zGtxxs00VvKaONn39vSe068NBR9hVCd2O",
-	"DpZlSoFMoS8SlprcqDFhLSqEVTrmvdksLNNKzsRzasMuU50WpQHVOHS1z9rKyCm430+nkyuXz+ZBLP3Y",
-	"PvV29GHv1DQ/5jQi6RiN1L3aADIupO8AMDGk/5pEO7Kl2XbESO2UCeGZTeExhZtbFcUXppZtmffXzU0i",
-	"M56aQJma+PSa0PiVHf3v1UsodKGXUc66DAnoGrOZUlhQBoq9Nzs4+95BoQrxuv2ewWXEhKTZ9qGC/igU",
-	"2gUsCjNIvb1ZIGkU0sxwRs+LMnIIbUSKU9176PVn5gWc/IhSQvfz6/XOsz4coCDRzoa60ppJeCba5R4t",
-	"AbShGRUJxKFPrpvPs7MEzncAOSKq0p6ara4OHvWaqDVjwg1DJzsITfrAcIBLZ4tOGUO8p+88EZQVklMM",
-	"Sbyg24JD9SlG01CyULCCj2S0tRXCm2OoA2Jj40QshwyNvtI6wRUzJbjp+TkHAfxWX5qQZjG8Gx12ESz1",
-	"ZEZX5TvIBCeSyrEMVoAU6l2ZQBjZwoF5vRVUciIVjMZu0bxDIklvqZxFtrps0voNO+GJZZc0w06qm1/O",
-	"ltHZVa3d9WFj3SsIh0HUSYrNC9t3+ZpDwOsCo84pKi5bE5sddFGKvSZN29vaZHNI60drE1MNoJJ7L5jj",
-	"HWMvg6do8KhXZWFpCXS0qgIe/oEuqfC5fQOOKHdLKkqtLojbUG3jOJp4ZbTeiSRh0+28vLqZJJGcOWds",
-	"gaEHPpmBkvK+PHMOtwt097CU4TqKWZi6lDP1zWpbCPelQeRIr+Vr4IJlz5IR7pEbm43RBTa1+Z7fbIGN",
-	"izwnkOYmDZjs9P/ZIWt4hs5Upn2F7PH25YjR+hq6dQBNAvKIKoiIZKGg28zGiCa0RPC+EJOKF9wayFZ7",
-	"+LKrgeukl1g3QNY4THNXb7GYn5Kf/boZkPRitKHSnkKREA6eimDEQlbIvJDYtibhkULqW+kE7yQneGX9",
-	"W/X4y0ztCtc4Ax3RQh80JTdK89vTTB013G3Rvl22C9Gz1vEXzQdJOYcN8AE5FTEe47HxXwrhbzglKdJ0",
-	"GlMLV/N0n+74QKhUqECu5U+hA5zC0EyJgPbqHeVzp6RTO0F1UqQvvhGkn+aPr5YaI10uymTM4x41GxEb",
-	"vKeIFNyRjC1HJfrpO3SvOOE0cHlwUv2oBybvIeedBisf0vem+zvm9dNtns/yAikvnLFXu09NejlhnDX2",
-	"VL/xDZKuc06MmtuSIaN1XRrBy/J5n9BXHMP0BETTl2V+x6yo7u1MPgBzXrtytXEUqioYT0HTz5uNSevw",
-	"ak+JrdKgMb6aIyR7VqA5hH6jyKicOynAtzvYLUlpHBaZpOm0KsM6DOrnqzISYsSEslKxLHE7Wa+k2aii",
-	"jMhhc+IMnRtIkY6NQ0LGpHmaT9jXbREDrmZXw2Ziza5eY0xXjHqcf1Y25zUtuRA0A4Ht6oqecqWjIgL7",
-	"9ByEpif04JNfYmrregR2fBXdJjLc75FMKLGRxY7sQNiS1EfjRlffpQybeAoy/LMgmUQ3kcvYnmbIVDdN",
-	"6XERSa+i/i1FdzWTjNsJSIiHb+sJTnNPp1yvDjSWCZYs2tqDdFNGIis11G5LYNQHWZWfqVNiC9AN0rJ0",
-	"U7uLzeBogwQq/NbvUQXpxnUxdFZjHZbYcUpPJqdppuwmNemK3TUKp8yl4HwwCd+Yhc250TKBQHdKCwSN",
-	"IWCbgAQRyzYp1cc6KavYKCOiychbnTooNNhBvTJLCEvMZ7pSUFO2517oKu84UXglkcX0pCRJpXHpN6FE",
-	"AgGZhCyCYMN4QIJce9lXmD7uelyKq8/Qy5dQ7DrY/1+AGOV6/2QqV0oITaxduSLZbkQjRk//wA7QQxUX",
-	"zDRmm9BNDvRMISKpnOKRUMcvXRKNI66b0Gx9qnPLOPrQeJ1KG0DiK3b43Jrhc2uGz60ZvBqLHzhrVfUM",
-	"9kxRT79wMYkplVx6hxajlohrlF+m9VXXsKLHOjBrkLI5gFa51ETl2gyUTQaqXsru5Ajd0DGXkZrh8uXa",
-	"WOO3p6x7asLUH9iJKndVA87w966vXvx8y0VC+fTmdNOL0PvzbUD0iLoPq0Rd3/iiLymsyESRq6uJndPp",
-	"OkuNyQlqlMdbKsPUyWs+hS2W19f7HJeKaEzl8eFV2ZVsRNKmWaNkWcd/2aoRr2S9JSYyXnxiegvX5lSl",
-	"UVibvY3vwaghOtGfewU3RMCoFIx9TjgV52tRnlVPGmepdix4lG45VwTKBIXNBqKzZVbfmqfM2KY9ov5I",
-	"UJZdwUazigRMLiduMNa1elwDuHMylunZif36QO/OCrDrOnJKiLiNo5STkihG6ycRSdNRcRiCVn/9Rn2w",
-	"qNjjRzSlJNqNmdhvto+8vpEZ0zLt/qpFIL4HmiA4bKNiX2OYZuVBNk0yzBc9gD25Ze0VRDSHEeUoJBXM",
-	"o1g1i6kOn+IiYGUkGsmRCI2fmnc6WRLJjqGZzDVvoA47orhI02PIgfRElAYqe863wWBpHPan/6PH/HgP",
-	"NcZ6APE+mj3hO7wQ1cM2cPWvPgMs7MMhdpCbzwA/YwEucWG8LZ0/rbsZD+/SQY3MXNvbqTGYgoPDdLMK",
-	"PGx2Afy2t3GCzsDtmda4+MwSJbGwNX6SmbLJniQ9l5jYqrs5L5OMc5trV451M5nFSthU4K5g6a5vybzX",
-	"nT2J9CUoGfLaSJG2EWiJ5/wMlfq8ldrFdXB0g8EqHql5dp36a2Bs8GmcU3507V/DKa8E8GviXfOVnXov",
-	"/9kzOpLm4FPLrZ6/YofTm37Gdem+tDZ7Q+nl5eHH6+Vqt6O8hzHcUlOkjM6C9urTUNOtsH31aeSxvu12",
-	"h8ydpL3zKM/P61Qv79Oxb0uapqFrkTAtks0kSdHY0vc63FBufHo4nJFsN8Jr7yruHQqrra4bZNaARnOH",
-	"JY4qeCNDgxP8WSeMyD8+iB895C7PNM82MR4xnGVQdzV0WQYesxjvioqLXOmBfv2C3Ts3x4mVnI6uG1Rb",
-	"kbZGRmOLjW+jJcCkwJFaYEwCZyYOMOS8Haasp/r11fuObBf0jbgrWkZOpGjK1pnqUcYrpjQuqzRch0ur",
-	"lzpUlgTpDogmwImuQbbPC+nd0xBrm3u0hPOb1XhAM6HlLZ8EsGpYd9u5yhIw5yqXrFkLJ3aEQgGORiyG",
-	"R5NICkTAU7HzDRaZFgxze66q/I3lWtKWKQTtLhIDTs2nZor3NIdm2YpqQkI/vueZR1s79WL5HravlxvM",
-	"sByi7FgJHW/t67+E64VTg/3EjjhX4GZLeCYy2oz4QcltHnvuhk35llwgHZ8uPoO3557bN36AHBsbrPVQ",
-	"Pk9KG2KjlCcaSz3ui6ZgN0r0dLbukMZz7kheU+teMflCHwpnXwPErcs0y5attiEWWLlIffwNRQp42tHp",
-	"Ycj0D9OuUvi2tZytSMPpjGMU9VfkBtKSSlqk3xuPM9Cpl3A47lLDdzl+tNZ021wyh7o6GygJsAbQRqKE",
-	"U2exkw4tkxyrkzB/ldU3SuQZl2hho+kVrn0bAxs2RV1TL9+rmsAbVtjupIgqv+KI1usj5vOoV8MQUfA8",
-	"LQR6faNuYDPSTFn/Is0rRvTLlaCbOowdGpAVEh328WutgQU+82qLoZ72Ra/Rd3GeDtciv9PN4V280WhX",
-	"6vkik6PR6tUmo7sVvr317krX0OSwW11Le5dbV6+NqxqxlnfIHbOixEaHDG0XdEDwpLalaqZ5akWAyQS1",
-	"1xDLvyd5ZYoUxo7umdD/G53tkJLD/GKC9fQmVGJ0P6hB4ZrCNK0GVz6IdAt5uJDwlRllbeMYJ7erXLRh",
-	"bo0SDcQSYmUJht39Gcq1jYkfauIbYwK7zsaOgn+wpVeXpeJlyOXCSG1iEMNyHLxHcpxrQuMFezqj3cVe",
-	"TmBsntM9Sn1plyM7725PtghydMz12HEj9YkxtUREP0JwQ90xjSxIjnxyiZlJui8OWudLCzFfFqegfyEJ",
-	"ENuX6GSQY21ell4DF4B/6jKeJsXfr8uWyj5JQKc6u54Lu6dZGVzzat88+GK3lmoX66r7v4YsHlEhk7t+",
-	"6AgnGmcHvIdM7aczs+mskzy3nb315xDCRH1ptCCxu1yurMjxrMtVFuErhtsVIXaruDoiB/oJCQXXkMmR",
-	"NOuTGuZqx3D5ve5CDI8F4rKfcM3+cOAbrwKBEOMa4JZZWqfGy57Ezh+DzAyPS8fMWcACs1WduMlLVR9y",
-	"5PLcUj3S8VFbv1MEJiwf40h1jV1cppk9tl2wAjGKPCoUj6YSKV28xK85JUe3OnMuiPDg1aH1qX3tDfB9",
-	"E8VfdQ5AK5C6mGljFGELjwjXicg6aaBv2kAKYc1zOLXJHyv0BJ8w8fGqRiSF2RsC55BBHMbkOP1cunFj",
-	"yIt0gS5mHASNC8Bn0JhKZvTjCrZhTG91jBr/GkQs07aP6PMFCalXngO+2iEocoYtvJB0m0jg5cf7vAvT",
-	"NnXid6B7CP9i2RiPglVxHeupXeSS/mv93mr01oBz+0af3rgOhNdIpk5tzRvSgimKf1vmO5Z5l9W/nuOe",
-	"yzJmnCh0Bc1dYtBLffXo9u2GhZ4dvmh1MvApUjyXvplXvfEw3KeWc4gtRrBvXKz1uOSUpNMvdC2LAAHf",
-	"2ht4sW/fvS72e8KPI8zDykpxI3B0nmqVPZDb0XFl7Xq5xwrzdbSW9FWCEXO3y7s5+nKzfEzc+7Nmdr80",
-	"M+LhE3lFDp0GTVdq1meFD6/BzTK84d4ojSCtCX7PFMqoVTLu2V1UeGU8Ko51WrpwTofUb63t57q8pNW1",
-	"+0f3PNrPWvOiWnOD7ozocALc0n0ZG66g0mL07VvkaBMlta3QHS+0ufSvH7b5UCgZ8Q2RUYJ0nPv3kvDp",
-	"oQAxmq3JBDiMqynpLl2H2NWVcENTyFyWEkFjEUxj+Oao/uvL4SBNPYIjNIZnkCJnE8V0s7Hlc6ciAYvR",
-	"br5htl19AhvBrcA0OY7rQLFcON/DLPUtpOqe99qCtXmudzayB8w1oOaA+KimbWmx9zD0vktJhi2Z94ss",
-	"VsTnbz26U3iEFx24RrOUv8aAe5ZQoJ+bRUt4EabWvjzlNb7ugRbs7cj8U0u9/mEURv6ahhFpmzh5NT0L",
-	"lWrUEzerhJhA240+SdVevTBe0QyeMSGxRUBCoBPN9lQI2mrPPEsy5S3wxDbtQmbGkK3dCG6ovd8I/HC3",
-	"Df1xqhXqZQsIO/bWpL46cGppxyWAS4TX5/CXxF1h2J3GEd+ZaxkxIWm2fWiu1hgJZVdwFzSLCY8VJY/x",
-	"kd0IyGTVvnfCeL1bz9Q6H7UEP9kBSLbYZIeB0vTzPabNnnqq8QbYyPmKOSwruCWc9vUQO5AsNhXdgy3k",
-	"zVPdvbkaoNfbahDFukZrNXBUOp7dXmXZ2IJ5uzWMsGvfhfFCT68z5j4Nyr6bYyjUDe7+1XlSZhUX3m43",
-	"PwF6AnJsAoqPkEHWpOupuJBFeM9kFQqas0C2bdKYjzT310BMjTCq3ja6wKVT7qBjqnUyHn0VIPc37wUt",
-	"sPytHAaAIHavijR8Xv8tCAFjxnRiUvhLk1QBcrI5Klm0uy72vkFu9JgZrxB2YqePTVIbvAfb2EL8SR/1",
-	"Cb4LuYhrb70qhC5cQ7eNY3zkSJkhL+JJhFjD1+K2tse6f9HCpJz8YnaGYkiWfEczIxbtRghlP5eJ2yRO",
-	"+Urs5nFrO5crbspbYnvQotZ+o55+eiBH5OJs3EAF8551Cbnzu71iaWCaROKEZt5dWKLUNjrucAsjZ1i1",
-	"3WN6RVQDoXLP05oIXdux0NeSjGhDM66RUFdjNFQP+VqxrVkDN6Lanm3ieOrrAxmVMbKR542gyll7Axur",
-	"zOOej1JC9yLclvQ7q6ZvV09Zq6/oHGuPnfZx/tva+gtLwGP9BmEFe4wFUfCcCShhgykWZOghzma0CKpf",
-	"zRSXcOULro8jsXBYW9qtpXI1qa1JHy2QlOdtQbeJHgx3d/duJHN/Q3aQvcy8Oyan9Bb42VKU5+65EQ2d",
-	"tDE1zhFZbg/fQ0fDYTwQha/L3qNBANxCim4Qubuzwvr16pDAmMouV3Wvz1nVbduCe30muzYKj2I3Go1l",
-	"js9wds25hm+N6co3xyAlh3WwvVkHhQj++3//n9XwKVJyePgtiZLfzYpvR0nmVOkS9kg/2gkMy6suROwE",
-	"eg5rTTUc1ThDSMJl1yKnY6q1wmwKMS2x1ZUlvWsMaTlYTiCv1xQiWIxVjJxSbWGCca7UekE+NGcZQ531",
-	"jpIOMuLszZvXSzvTJf397SzXtDQlfWt9kb2slpk1GDHOIZIeuVj3cNCzlwduw9lfkPUlfCMB7D1jCa8r",
-	"UCHDWTKyTJ6bCJuMur6Q/jnnzHQOOX2AZWFCMjxpVHU0CBDmhPuQXQ48VIr12FDi2MnSJXgwLRIZ24R4",
-	"M45DBPTWAwYefT4nztMW1msyuyqquGTm4e71gM48LUq7+hDZQahWyLpeGbataA2LTXZaO22N2stD1a9X",
-	"69pbJotRaEqpM1ajYTE5jvD6aGnkEfP0SzuWTg3FeXGVwTAixkhMi3J3FAy4S2iNBnee+083Mg4FvwAw",
-	"jZeYFth1OxqxkeZWkXE+B5Wpob43rIgSiF9zFheR9E+iX6IS1a83s2NgZ7jSSQSq8nOZ76FouQGssQTt",
-	"uqX68A7s+H6aUZF4SAD/+UU4/qLOiJ/9pTtwYMuesHGU9apMgpmrAnfiOiPj/zRukKsDlu3VbZetMjpq",
-	"NOBAYIGG5S22Q+pEzlKSgHc5rZdpZWlvvlJ0n4RBX6OGZkICidEDVkc3jnLZbg6aPqgfPdjxBP1jtKSl",
-	"OJ0XWj9mrjhLae5nztrgrK5i0hAZRpUor8cULUKMuGDemZoLaXnqSTEt5nBStpvBAcrQ64S8Lb1MmLJo",
-	"Bz2OoFmSQM/yCmyq6zld18KlfbLBXNEyn9QgCkvTYgpR/5JR+cw6S31Uhu1MFfhsszmfmPGa0wh+1k+W",
-	"LWE9ZMuwV66/guWUBmXCWWG63CK6wgrvCQAdhS564w5OjcOffGFdocWdApeaUxLBxOScXwQsWME6zQlw",
-	"Yv9jFbRfxHTV7BcBsXfyg5cUWKYUeJxfYD7H5lkXgof8tzgYySd/JZySTPq3yV1uRs9wRYpJClogntkY",
-	"P4jIUtDuYiXw/Io3n5fv4Ta22G1xIxKWmeXjk7A+c/83vV6o9BM+vcZ6kbqfPAlTuqcSvWwoCd+CRLfI",
-	"TGVIs/BAJHDP2kJR6ymLoukXFNL4WWLmDM0/L+8OeW99Ek9nWZMpeCqRU8NrHw6aiTOWlTWZT3Uxmzym",
-	"hppaT7sGsSOERY3djxUYZuSer7TY3ygdJUxJu9HULBLDrs5ho+N7xvNT/8SUOflnv66jtTG+A599Hjew",
-	"jmZxR1H+kueJWGbwihSEREJ/YklPsLv+urG2eh5sNKVjxqg0MY8uSxrr4tTmqpsIfKbBSwUOu9kKKfXD",
-	"d1JhRRzrao6z+3TzROvWHUFOSHLXceqQpMbI0ZETQt1eZkwPax1zWpbYr5U48WqNkwkqJL63pW12EM7S",
-	"5CWGTFB5DLfhPkWKcNgXqfa9CHnEph5vaJou48arZeRMGAdX6apDBPiDeew3KpIpTT/5FoQMcwoRhPv9",
-	"IlXoLwwI8R5842cLBwZsn+W0KRPCUxu0BcwahKcpkLj38OozPvDAboFrkvU7jmuU4n2eRk8a3IQL94bC",
-	"K7LHwLJWQW5yDXy4glfKG+Q+JauQY62FYwrhzTEs71eH99JksHh4xG3KC2oHsw3f1pZAzOktZCHbbHzq",
-	"qGME8/vNPtZTAtk63tkpQadWkYtddRykxVxKedJxU1vysdnS6JTfnPKSrvalHRe7YY3VjbTKvHKARTpM",
-	"fy0hMs1pWnNgLOg4Xdh2dssjYacOOxPcXHN5T9jNoYbMIIQ9Uo7wzLfI1R4GN9b7DjZLYhF6OmUytlLU",
-	"hsIrgDcO2dg9xuvRpJzRng+XG+A9RRaR/4F3mHKQlPdHk28RKYw0bk9YcIuioGmTGSZA8VsdW7tMUZ3H",
-	"pfAp88FeHFAQ8LycaKrBl7ZUmS2IZQ8JkeOTYCx5WLeIE8d6zVbloKkrLOGjgYqmQENDk8hwTKdcwjnC",
-	"F/LMPFZSIWSSU/CZpFIdEdcs/ANjNOsSkhVw0KifkhnyK/MeLx2RQgD6tnPcyNUWpMBSs/kWqkmLPsm0",
-	"Bi2/lV0U/a4AzN8MhAk5bM4vV2amgzV5jk2/YilwkkXTUmCSVfXd1unXBsJdXzp3Q4QAIR5arI4hDbOC",
-	"oQ2g28S/XsZWYdG+ESgx95mq85wTzEgdr8C3MkeFbRN4ur+UZoDu7DZ3Rq0yZJF8XKQ0xyZsAVrNd0ER",
-	"FHJ+EWO6tKcmKRyV4GIYXUmJE5ld5UjxSuViRR6KnEZ9/qcUtiQNR+SrogfmCMmV3BNhxqS7kh1+MEJT",
-	"X56EMd4d3KYa8L9xlm11voD3UOOqcePZdspC2BkuvgOyqekg6FbApRjq43zLOeNTkwz/awRgIubpAfd7",
-	"mkPEeAzxWLGac+uT85m7Mc+wQ3nMaUTSkdmpriN08wDrOrzX9Ta5FkzVZ3HE81+W5KbTzZhKwIiFrMD3",
-	"CkV2X1yvKL4gwEMweuz0kLAR9990iaQmZd18zgOL4yvdSlS+17DbMNMgrB4/f5NAELFMchLJ4AbkASAL",
-	"DnATkCwOBPBb4A+DayM4ggOVSVBuIyAcApmAfewLEbBDFqhfxNfB09cvAwlCiuCWpDQmEgK4BX4MOIic",
-	"ZQICsiU0EzKQCRXBhqawDgQLZEKkXlQeWBCRLGMyiDndyIfBd0qq633tWQZH/fl/Xf/8U2DQIx6WHaqe",
-	"rL6zAKm5k5+svnSzDElOV09W//Hw8cP/0FECmWiqfVQ6EB5FOuvMCGkTBlPkrdOoXsarJ6tXVEg37vKZ",
-	"fVYPM9Nn0+/94/FjG+OXLgkxz1Ma6UUe/WHTSYxMRqtF5lvoiouTdImYmahwDBtSpL1NDMuDPHptB5++",
-	"180jrHt89ZvCUm18RGAa62nkpEzIdXDQT4hAsuAGghhIKg35uPn2kmxFszfmW/WNUxw8+pvG73sR8R20",
-	"8GAy18gepG608vvfK5rpCyUT5y94YnwH1Q01QqZCxYmKXIqGLzuM7bcTEY/F92LY/DmDwADboIikqbmH",
-	"VAZSV5MLb4Q92nC2f2DNmNxWyzRR94Kz/Ssm7whhfxYg5DcsPnrhykMG2rN7ba0n0exLhIxJNSTt66cj",
-	"LJuP23zmD5tsFf0Eh4RGSZAyGbAsIFmNKQWJkliWjMvGn+epWAmIQb7/cw7ZRZi9+tDLqgjnLhn+yxqv",
-	"Z5vADAuVgTXBhGEXGbth8VHDPWVsp+QBjtNzO8Kpm09cAYl/02kHF7m3HU2P/vF49ACEBS4eLg/FdUS8",
-	"S6pRyqVOGFE0QwIFIUspZA9rpW5ycgwYD1IgtxComxfUgzh9lFNrUtR7S7+xz5xIl+ZJlaq5g6PaoPpj",
-	"TrhSgzeMwzqAfS6Pisb1T2V5qhZPfxamia2VT67hcIWlGvn8s4t2/u5cp8qC6FzpH4/xS7mwd7UQZErs",
-	"/L5KWGrEqR7aa+IlaQpxeGOGcHH4Q/e6qlFz/WNNANJMQ0dx4IjFEDhokT2UQC1b0XQe2cTyOs/bObp5",
-	"SX1LU81rPZVgsVthKXNtKcpoxOuAGOIjUt0UG7y19F92snq/7uGRr1OSfeOSk5r03rXF6pFHP8BxdSGN",
-	"qDvJ6MtOo3yWDOfu3hRf3WFO09oNs3Rbu2tNTRPNwoqaIs6ABJqKjSQwyTdBBZVTSq/x+bMWYA/lf8iG",
-	"3yXw8tSihAjNfLaAQsQj1yi2ExvPmJA/bz5WhJjxqMu6VdxFUWAObo5OugplxhyICBTnCNhGqU+CxhDo",
-	"ITRfiEDP6Bc4FNZSRrrlyW+cSnBZMBfGYo8+YwYr9n+kLVL2NCv/3qNEjJN4Q1TyExy+dT7Xj42NP81z",
-	"yOJAMk2ShkhNfOLrwKnRe7IDTamCbBRpBkK/cqARkrm4URTdej2T4gXjHyh3Qdfxq2PWOgddwkrTDEZZ",
-	"OkCiJEhpBkZQa9y0vbmFgNhorSfeXDPT4xStOadqK3/rVKRBWf5aPXl3TKf5CZc59SEIKA24hVmAFVAa",
-	"mxAHKbmBNBCExusg5uSQBRvjkyNGVO0gl7hrz0FIiM/Sx5V+7OfsM33404eB3fLEEUOkC48Dg9OAZWul",
-	"YVIMSRRZbArIejV988REMHVYXMv5vxKWQiASlhs9+8adoASB+YcB256J6twjjPsefUqB6NhwvJxUq09Q",
-	"ku7UqH2p4+PK7LyAVasxsw4YDzREAyqf6Aga44FLqepAtiL3mMgzTszn+okFIaU/sLDQULdAH9X4fgmH",
-	"gBVyrXVGIDyldSeY0hYTJiBIiYT0GOSkoV+4CjsLQDNMbNCSuTJt/C/uFztjJVTj1y57NdxQuQXRTXag",
-	"xYA5YEAV/1f3YaNkQHUrvja6JmeH4AYitgehHUM92mSF6kcpY7t+fL9ibPfzrXbGf4CoQ9kIV0BiO3Lh",
-	"QiaCAmrAboErdNloTongjEn4OhCScRAdLK8biedDfs+rSYE4RLJIgnwgJAfTt7JDCbuhmanSa7sDPhVE",
-	"qi+2cWeUdhJIcpNC8G/Prn9dB2+uf1VX9X+9uv5f/47ELRV5FZbrRutz+8y9YsbXkMX/IlxcmhNfQyar",
-	"7y6CbXW04A/CteFOgqgQku2Ba10l2BO+AxnE5Gjte8hi0WPWN9V0uKWx7jI4pLp86x7qNtVmiHtexB/j",
-	"juFS7i50T5+zqNjrbAsiJYkS0H43l27RqRD1mQ9P9QL96Jh89fZFKmlOuNQZ+Q9iIkkT0O3c4Fs7Ao0I",
-	"nb+5epIVadoGpMvcEeQojO4gIN2sBtp8dXUeAhT7b/Qd6p3x1j9/tWPc6rHj33ujg27Kox2vqt5eOzjZ",
-	"Y9x1nLB5D5bzMWtiVRLKXoDg30ry0uT/773GgONKZbQwhhRMDngrtkFlEnNyOMOhLh/hMHjHRjhwIY4G",
-	"OXx1mv89s9LvsMYKqS5tIaCHV/U5eO4OKX7iZKKyuZyh7TBQ8cvO21KKkiEZ/qKSN8tLWvuxy+rDT9O0",
-	"lKprY5BKlsbBzVEB0GXonOYplOAbkLtx/KLk8Pc2J6ejtBCTbaxfu2uZdJ0ALB3xuJY6KcsRiU2Qz2xu",
-	"YMzJRnaTRf2SlSIpL7r8u4XsJRR/pnexMPgCRHamL4TVqsaQ6kAXGhTRLic5r8CkSvLA7LCiNSRd6Y/Z",
-	"tgk9KTn6d9upSFyeyHrUHZNme+47A6l4HqqVy8+d81OL1v1onFHBsktEdE3hTlzW/8kDczJPYKlwQ/Y0",
-	"PQ7F7l6YJ+Ylv3+M0YPnw5M907I6nQFtTQjdQMqyrQgkw2KHww0xfWb6HK7690nxxaVRuLiYMhHR8227",
-	"zXN3rf0YlC3MHp4RzhXl3Zrm/iYGIJlWjs2AgC/aWrIOhYqEHYxXUVYMBs1LhCRZTPhAgODaPkEF3BFD",
-	"md8R/SxhNIKLK9EWkkvngHOWM6G0G4dcE3aIEiaUxHENDxx92H8Yoo5HRvs+SyPPrZL+0bG2e0hMF7DI",
-	"dGqyqytSNBVXJEUzm53aNswGyKnqCtLrB3njqPMj0lxqcxCXrDCwsP5C2Cu+DlgaQ0eIqcRQnz/lmtyC",
-	"a4VxP69yj+1hmhNiLY3H8xasnyWBiyegXILurnRaekAM0RmNRDIOAcvA6DAk4GAGpPhwiUd/6/8Phhee",
-	"c5b30OmlCLD5CWk386FHLz4wGrQhEQ39gBVIaWQV7YEkiqdxbEdtfeLmGr4r3sINxj85Z3hpDQ7Wcg6a",
-	"eKV7qZfOf4J38g5V93vjPL+xayMGV+KHIn15vnZZrfPpELXp8PBOGsvBpcSVLg0T9gl0fxMFkTggKQcS",
-	"H4NDAhyCLb0Fb9p/9LfpXHZWnei5Bpfy2zc/YZvhjfelP8brFK6v95JO+wWTIhLODgGxJEUOugtgZwS5",
-	"z2Wu6f+jRvzbD5x7PHU8wrAIKkWQ0lsIcpJB+nXwWFdN1rvHdGcQ9MSFP378X/biz29Dl5L3YxSMTIej",
-	"DftqWc1fBxxkwTNhKF0X7sBmYzqZjpOCj4h8IOhf/YHsp/Ja/XxPzOrJ18HDtrZNY8Z+adisWZQF07/g",
-	"YhzY1CanJMsgDoQhlZGkaHITHijbppccv9HPvGK6Z9bHwaHvru0Bi3avGb3jLoc6GeLAijQOWJYeg6Tg",
-	"Uhci8rVtCleyQyqs4TuexiIm5MN3qXg3lDTxjAn5gqYfN9fzI7HbLH7Icsje7VPjuBQP2GZDI3C5rw9N",
-	"c3WhZOQ+faj/PzlHVylxOhN/tkL5PwjXTX6EKQyvbXo8TQ0yrO9AfuZWE4SZAt5lGmw0fWqoTgqIjGS1",
-	"/88WxZy6WpMGdmBKlXRsWgmz8m8pFa6tqO3nFe1MZswBuG7Av6F8r4VJ197rv3cI1jOFcmcmHH3wJviP",
-	"tvbEyOX9vtCFrON5KIeI5oNdSK70E5/FcoMw0vh/YP3cjaEu/V1YZhS5NSNBy1q9wYeMbwODy+Df/nX9",
-	"808PXj3/9/F0o0X3w0jcDpGOvhCfKUd3y35kYXXSNeYiWlhJEl8I3fBMq2HPrn/tJ4CECsn4YI7z9/YR",
-	"VNEz2wyC3bVrrlrar9a1olE3/NS0zNCtuNRnOagvSxOKs6xsvRIJy3vaOXftjPp1ZD6X4I/JNLi0c9hi",
-	"auFez1qfu4HIdsMmge6gsK65hN3kjXY+lCM2Q3q1WSuDmWq1Pv0XKdqrvnf5ur36/JmbY2DrfBz87Oyj",
-	"wfq8l/WbdX86UtRnPly4cVb55aWddnHcnNbRhbkW4Z9tAz2EzovkAnzwWGnMT+lqC12/VT0xq7vEwiVt",
-	"v+4PuQnUA1311n+viGL+hmN1Nr/QosIstjeA7M+4Y7xsz5pqRmcWHEi8u1AK+ifAxmyIrHFtyjgw22yA",
-	"i4F000FG9yilQ8UNr+jmY75fl0mtYptN3wR67BSutW5Ug1KSG+lV+q213sG9mdp1sWtjUmPVrUmAU6mz",
-	"qcyEn4DxYJOSrbo862oyEJVmXGSZiGUh1j8i6PQ6ne0a+PQjF1jt/krAIRBsD9okceLDdL4YFDh3L1kU",
-	"tl5mH69UoduslOm0NdZOhwDMqKpoB6Y/ls892AMRBQfx6G/7p7PZhz+a5+6Lw2pfbmfhS/gBFTRcmHMH",
-	"CSsEBBYTASukmQBhR1TrKpuIFbp9nWLbfgbER09vFyqPQA/APgDdKhkgGm4fxDTs4bhSS+EpP/LJqDnG",
-	"Oji4idZ7sgMeaDhAbLyB5Q3SYULKA3boNRDcRLRO78dvSpr/i3DxlMOS/cLVJxYPgSvFRHctJRy+Dmzv",
-	"0ap5uBlWGNyQaOfahssEsnYT0972pdpVPuxGfWUeuUjmk/rU5Z2nBghGnTak5+ZFlr19DQwGHaivXNTh",
-	"Yxg5mKibKcP9Hsn9OGxpR1+rLgZLY5lgF+7tEmq/V1uuvue75qqaFC4R6df5E3rwjGahridOkcXWz7Jt",
-	"Ds8s6bi6+2c9yT10fUd9QV2k7z6G0S6B9qcG3+tAgG4CW47IMzas0jap0N7UuId/9Wia9wvNF/NSz0JP",
-	"i7Num/TU7aDz5dVTOHAnu12X+/sUGK+Z569Zr5As2n3tUtYCqQf+mW4sILT/Ww/81nmKoqXP9rFiMx6u",
-	"3zunR5vdr8t6b6ZR+lQS63vfBYHT0cnafJ+3YN6xHbP0/Ncmjzf3pROzJlinY1eDFNWteP38hS6WStlW",
-	"Xxte9N8QdibbQw+KRKUaiYQdOmfBSyVCV+uVspsUgzOj4Q+ESjPp44ZwjpwE33JTajldamcCYhNQLqHY",
-	"42PWSVFew+8759FHLAaTZiMKRSNKN9SzpZSpY1iUG+xvEqju/Wj6V0wunKykyOn8LJDazBf1x/O6NJMf",
-	"1yToV2z5ouKUdedfdAH//DTnp5H8ObsTPHzgs5xfMXkn45wvQGLlMGc9dO0LMXKUcydB5oQPdTB6wQH+",
-	"gruix/vjnIpJu5/5V13eoy0nSI98S+EyL+oBOXdvpSxO0YaqNMvkZWsiy0XVH8wMobZF0kW+QtJoB3ww",
-	"jd8+cl8YqtGpu70FloHOJSzvkZptsVC5sS0rU8qf1bW7ca0R9iBKINoNa9g/qgefmecuEQ2ovnfhgWP6",
-	"w4GBSFm1RoQM/uNxEDdTDCy1DwYGqnPct8GrtZ1dmAW2cbugtwainY4uKpzSLLhhMgluCp2P2IXI9pWw",
-	"cyVSJtT97ZXjz1ImYCqm1xcyBpb3VxpwhXmC9Em6FyTsNVgLDmE0Rs7Xvty36l2L/4vR/htl+xsQBClj",
-	"u4BIS/nBVw8ff9lH/UpnoGeGcb+2z1xCDqhvHS/I/p/Z0aBCe0mq0aCikY1gzj/I+M3G73FEWK1JIonL",
-	"jEFq6G5C5LnnsB1LuycY6a/c9UW2hLlsYVDvpNpOaqzd37ODtnrI8wJa+/gCj7vPt60h/eOhNBvTSnSL",
-	"RkU/x4AKl1ykx3Hpubvr2mguKnvzz1vkCCxPh+cjvzaPXESYAC8HSV1Monx7C/yo+6UeEhYcGN/pXGbt",
-	"kU9YvtaCRv0U03rU3kJuWMbo83xgUxW7O3NwZsjEhWMSSHPtVtDJgqv1ih0y4B3hl/VKQMRBnogd9Dw8",
-	"pqnPrnLnYqVGoovKFsH2YKjSXmSWgiZFYsMdr1/+pG58ToTIE04aA2xL4qzu+CMTHun3daqff9ZIXGp8",
-	"vUbgxYfXC0EXR1iZ76VvgfHpKeZhE38ypjEZkSwQdJsp9nIE+bX+i2I2ZzA3qCsY6dDHae6xxXr+lpmj",
-	"fZQ33Mp0d8m/MFlha3PLGQ8Mt1s7eS4T2Kt/lpbO9jqpuJdsqtYaZwzF+oMXEfDVBy8s5X+gMkogC4SE",
-	"XHdh0NHjLYP2/auDZFi4NxqY3B/XYX1fl746bfQubH0pZDofsGK3X7SjJi1sti/H2ZSAQRx/yEO1Loep",
-	"nzMIdrXLN3jX+ozhqVftrmdqzdw28OMpkP0kmJXrT27YVbPLwjp4bJXEdl0iFYFkhbLsTzKbMGztUQpC",
-	"PDgQORAffgVC/EbkPOHh+8Pc2v08FvPfs0LmhYnj7nMmtNFd5vqnx0BD33QGEL7oO1JI4+HpWv+lHvnM",
-	"EBdiTRq6dzJ58HKcqRw/yIGkwZ7sTC7tCEJ99DfNYnh3tkb/w6DZ1ifUyT6E5r+Xrqm6HKHacn6T+gex",
-	"JdXWtMJOcqXRQLRUq/j6iaX6gM4obfRZTIfmkwag9pz9ButrJqqjzm2somFzSR5KI3i5zxmXC5uh2u1n",
-	"O2htAlJD0zogaRowHmRMa+Zd+FJEapqfPtjQFIYF/lA75zuJKfT2R74cog1MFpeTJB7uxmya/VYI5kBi",
-	"4A0ED/viruwzJ4g97Su8g2PZvZ1w1699HcA+l8eyWqQc5NUlZ8jGaP2dgvKfFy4YMUdfuGbEwnddJQya",
-	"fraxa81g83H1WAPZrMwukbk+dzc/sFhfX58VxmPR4RZAdIvTb779FHjCDwC5zvnYAf9CuGrSLFa6tJYK",
-	"+zPsoPQ+DunLfWR1R+nbi7eaWn7IpYF+e8pl7YoPD1P4uErELnJTnjqYlx1HFbS1/r4JJIv7ENHnDr5n",
-	"d+JDbSpKMnEA06qp+61h0nmqX6+F8ByvX19E0tjsELPAujzMJyF6bL+uUuLYw7d9y/7S6JGeTdNvg+j5",
-	"zi8420/Rdj6aRPopWbKfwsDyNwXPjG9RM3uaSRaYuShcuPnl2mTO4BBU7aO6qZQVcsg6fsb2OeFwZR67",
-	"UIJ2yAoZbpFVFD7PVqdFpVXoUzf7HP7jXJtD7iBl9nUJesSf5cLJIb+RowgscQqyh0AXpCraNBGeQNAY",
-	"gpuj/v+ww5EX6TlDXz9xEVAWZv7QhaD4RrsmIFd3XYPBNQDWmXD6PKYDT10U2Rcs9ITJ1hsyiq7pNvtZ",
-	"u30vZjnoNsctV3OV/dtbeWvP8sEnN/6WsIAKnawIcUCzIAEOVVr0nhxdVqNPerQC6svsc67pOGqkmU73",
-	"tyOZEpLFwjREMKpgIEDau2f2pGPUbEd7k4T13K3BcXAsX5SUE5ZfoOJOsyIBUuoGvxUszNixAZvTnh/R",
-	"wehzxs+ZS2KBf3GFd3ECM2aZuXXmkF3ZPtXVVLRY5KdUqO8jjeHBzfGB1jh6td5rGsM3x2ujlVxA5XWz",
-	"JNEqyK/mhSvYeKqn5Zfu3FCi8dLm/C+5UT45gBv1aPvRCxkAiZKAyUSHa3rmPepWh8NdQMw47eWgJC80",
-	"cprqu6P0D8XsajPAsrjq2PZ1OZRCJIxLq6oQacHMDm3vb63jhuvC9iClQ+UyukT82j6r1PrLXEAJ7+QI",
-	"l4N+7d6YeHr+o1T4vZht4gK4rsWey6KghqKOeaMjb6OdvTiQfIADq18vgnplKeGcqinNkO5XyXDPWa6E",
-	"5PZ9zHxlt6a/uzYHunP2fiD54uEPN9LZlPJlmpvXmRfNAqJH+34hgjwlEaxdykgglE4R97N+Ez4ZYP1v",
-	"bHxlMQjqD1yC9WcAsQiItnaCjB3WCm6Mxw3JaOBhYHMLQpwboPCrfeYSfM98y/m2GjNJHneMJVkKmPbI",
-	"Zk5FzllcRFJJSqKkqiZRNwnkGESEc2XeZxHYlqQmdSIFkj2Im8U29YlOA4kS5vMfQ6LEXfn1PyRiM4Va",
-	"tw7nfdO/7FU92xZjCvGsP7fPQNHMp06yV6DQUlItsq/GEEU/kgXPBoJXPzEJ95yyL5SSUALxnNIB76T4",
-	"5viKaFIxc02ruBqR8MCl8LVV2f7e8kPnr1onuQYYhdBqmZaEnX3HOweuYuTIxdonfUiX8jdOJQRK4zB6",
-	"S+X8PBAze7J+XfUj6rISEVgMBQPaiv4U8Ft35wqerp6sHpGcrt6/ff9/AwAA//8=",
+	"XCc3ZMIi0hOgfcLhDYl23bfSw3J0mcL4Y70s3zEHxPKdG0h9YWdoArc+8zjCKyafJYxGyL2zHLLuq5tz",
+	"FheRx5ffsCJKIH5t3sMGoIjAGbRd99Plg5TrNLFeO4M9aImrdS2voU5yFtjomz1Jxzdo8o0ehELJ7m6c",
+	"xfTWeDa3aKN8AxyyCNBvSE5Ji9hnCN22sGs/0txf43jrChIoZDGTxToOUWyfE06Ft465oZB6xPdeqMe9",
+	"GI93uBu/ek+2sD3SGZhbwfmwBrkx+qmTv00kjBGFG1m6YMZ7CG9gw2aITMFmA+d93d+ap96vP2IqKkG6",
+	"thgqgYO5002CmHC3maAjDEiSRixhKbZUkaQRLfbhfot+gd+w5Bhz6wTCvJKwFIQEzlL8dzYE68Dd0BsO",
+	"6LDAOyawD1POMvyGcyaJEF6wzDmTYNLDMRFRIgsFdWwsQ7DYazei2FoLGCVuSYZ99pZKsqdZGIfFFl2V",
+	"bBmjb/WIebECrSGkOvDc3lukXJ7fEdS6vEl1UJ5Qc+MKVTTToocWEN6iqm3rPGBize0zlm1SGklvH4qA",
+	"eR2361VOOLpK8pZwSrAPH2r5GV6Fr/q90pa+MR56u81qD2jVwkJ6umJRxp4Xdagu50by8b1qwekiGiMl",
+	"pn59Ll98Fc2/oDe+gsJEV3w9IcGPgPbkGOrYkpFLCBiJMg58C0K0PQ6zU1V9g9UnMfRVB8pIInuuRMgI",
+	"RV8x/nZm8VzlE7nNbp554bZjw57Afg8B7wpWY4FdK2HAgxrvulmvBECGDcl7lZf7ZK8t3qzF5ZdZyKAy",
+	"UZ+X+bRTUlGfQ5TaWLZ/pZKOpM2f92B5B3K9mIooZfNHXJR5K5CKTcYkzA+H0SGIMtigT1AD6LqGtTrk",
+	"3AnOEF5cEcvDOuGMIcHaWm1CPKsfnCmSqtadT/T3HH2aEvAcUnoL96ICHZ2BjA+1MXT9RaGbbfCxzvzy",
+	"fftRcxp00aeWhA4TYwUhi4o9ZPIHyKV3E5aqKOs8kpD9WjY02wIvy66R6Zu+qZuzp2wKUXgk5fqU2x/Q",
+	"TLm3uOHkXBkLXWVgbxAMq4wwbmuFZ0wVKXPzmqJpcoxFXzqb1e7yTsovIfvruAszucHOc06WDG/jrfWB",
+	"3lSTe1GlDFsdaWvmEO2tbrGppV7quoQcScVkB9hoY7fXwgAcpysrIpmmKH9bxl68exKGNAu11zPMgUcW",
+	"6QgqKXW1cFvWJ86qYFYfSFnLQp1j+ZrOFEY68DOQjT85OGZbCKFz0EdWsAmSyrEINe+QSNLb3lakZzbQ",
+	"ugru0FX+V7Lq2+O6lxxPdtZBeyfU0o1fXOqhvUwTMw+/vaWxMvhHZThJEiXD7RJOuxS6l7AKSvnCITni",
+	"CzIXUAZT8Kjk8dYdvVL1PiuaIxRNOEDpihjPIT8ZfXW9OiTHMGPYsBSVSczJoSedrfx5Um+VahUs1VVv",
+	"INmHj5reKOgp+UMdFq2Dt07Q3t66wVKbvLLFCEt6rtCEsNAbzH6klf7tO8nJyywv/GN2YZErjdVT4GsV",
+	"Vb0Tfvn48XYh42DEzk4iB+UXT/Z8sj4uMl4D9cTA+Auyp6mvi6wKYeMaenyXkiyCnpZnJryMj0z+al7o",
+	"jOGcNa7bUW1U4MzCaOS1qOd9jc+OO0OljRS4sxoIpPEIjmfeO8kNQ+YF1MEwNTXgBd0W3BeaHhkajVZO",
+	"PiCybN4t4OHwt0eaw9dvlpopD8DuC2mRzpUIcAqZaaGAF64B2jJurA1LU3ZY1P72cRNxUNCdXHrfom1r",
+	"AhOJcwq9MA2MpjiFXpgrr9tVeyIvO4Zss0Do1N4Pjx6dRiW8gk1PY0EqcuB9fUB8vJ4JS02xhKcWhS1N",
+	"9lWc8BGqPEGn2dWKw5EvFDxn2NX/LGjPHRbEpzHrNelrzCoikkII7yoywuSashS40qB8HWIdkzBapD1k",
+	"3KA8wE6860s6Wa6bP/v37louW4LIMAWbYHRKFrXyvEncvcFYOqo1aZqiC4Gw93me/los2s3Q48W7J4qH",
+	"MjfCcX2+3c/CPVnyahAaRtxLc287GZdPo8ZjCnfdD6Us6DVnqjdAKZslGppzGy6d8/aWrGtu+/L2Nluf",
+	"9Pc/qSfw1CoRy+tZoQZjN1bsbKTt+F3VOXMkMzyr/CMEebfzrX8C0yYl2/k5sfFTL5dXW0e9OYH+Ji7k",
+	"8p0L40wKuVg/yYch+6KU0L1YMqy5QHzER6GuNR5boKvXRy7BpgRyL976su3oareXOJVBho4aUqVL6AyJ",
+	"mt4wco0P2TvWvBUVZSJkkGUpI+XP9641u48zP41B4IOQNLsFLvvUF5/uhSd5LG4j1TIoz8X3pr3yFM/F",
+	"91RIxo8jJlS4WRCIMCtnB7wfz+5onNdcf8kOmkDQXP30Ywmv2u49yN4FSWi6QAdCgrXV7CSbs0TRLnzQ",
+	"Q1qqbhz6g9V58KicoMK+1I++Tol3BUQ1dLGrocZGN6CYP61qw/gNjWPI5h96Z/JoZiahPcwr/DIdABZG",
+	"8FVgrgNmXeIGQUE1/I+loIbj0XPejMBMmxGNdD1M69eq5u+mUCAK93uWhrstPutELUaFbYmK6cTc6Icw",
+	"XJZYPaq5VyaoPIbbcI9tirCQAYef3gapzpgQXl14U7qRHiMzXpnHkZ2e2M5ngsUr83zPILlGgSnSo2yL",
+	"MPRYlJ6F8RYF3jXPFHF7TBflNIKf1TvIcZ2Jx9i6769Md5POEXi6X62PdecxRk7B3IaTMOU2aZ5QCSLc",
+	"b8PddmwerMV3mFIh/a6BOGYsOy5gmctjTiOS9sxtFuo8k9Jkau6/Ogto8r615erWtjrlvutOR47be0nR",
+	"uDybl/XUnUl5Nicd7Dw7VqlzLJWobhZfJEm92jFeoqLlhN0wfuXJ3ZXLA9mvr5uIaYASoxu1iWKyhjQx",
+	"dIYHJRE7ESoTu5sd6J8hG/o158zw1NPfsRSwoNPN9V9s5rRk7IbFxyAhIlC2VHBIiAyoCGhmpgN3JP4C",
+	"Hy8FZhOPgyEiL0mY9mQqnBEOcyejNGJFzEkXy+Kr4FE76GOQ4Q7SFBWFKdUuKbdBpnWCt8Thdb+nGNDl",
+	"ImMqMS5hArnpnPNO0h9rV5mO9H4nuJgxFlmZhbvTv2RU6insnZdarRUSTmWyB0kj7NaFDL3Cyx+c/Uiz",
+	"BDiV59WOl+WD79erXcYOWUjm3/ZHb856yuDF7N89EFFwj9zWH80LSO/dh2ddOx1mVnLOCRcQh657C5I2",
+	"hVTL3nunQO/AoWG0lC9pCY3sPjOkkcHt9IThz/6NWf0buS4e9apode9g40wjfChGbQ1buTGDOoWA+GU2",
+	"ti/Fxfwz5hJ06/IRs32XmvpPS7mpQNNkWg1cNpBUEyEtVlBTD8qO9XZyrtM363qHl2kwpeTuZV3VWd7o",
+	"X0avW6ARp+nN5cNXEMlgmD6epd/Q4WWi29CO2fHD7jwNHwiX2HF9+lmPGvg8JehGghTZc7Bd6Kc/UY2Y",
+	"1cug0j8syKclgKhFXmaLdW486UiHb2xodzb9eGNzM2YfL/V5cPfnwd33aHA3BxIfJ5//Po//9moAcd9n",
+	"hWsl0OCsOhd+hLjjhCMVOPX6CLfuvnfSkBLFPvW9r7WYx5msPvmGDi44y4vFoxr7mvfWLj9xb8rSHQiQ",
+	"2Juif/9gEnF/oyIZU9sfKlOCZtvQdRuadH+J2GG7G11qnLiu0FnAUmd5DnF4oDIJGe202Nv6vKiVDKGL",
+	"Gn8oRxtPq2vUM+VeEDu07YPsAs0hKr1iiNA8bEnqoaB49ILGu2FBhn8WJJO2Gdy4Vg61k3Q1fG58pAGn",
+	"up8DwYlqJDKSF+kVXjPqnSbpoWp4NJsa11XJdVJyYl6t8vZc24gbSAmXD83Zx7WJMEtUcJyQR7FYls7S",
+	"NgLdJjLc7+fuBmfaUYUzVQrju7bfjQ5NY5lggTg82ralE5dd5yvluAnZ2sfr2Kzu0gmFYtnSBP1Wvz8m",
+	"b2Hp21ROx8bFmaqxIV2BJt8pvf1DSDq3qhBsCxHn1QHKTETcHFl4J19TwE6w3VhrcuLw6eU5WdKbxXZH",
+	"PC4rJC+TS2bv0pQrMekxV7JSK3DLN5pnXYbRzxEv9WmUcLut0csnLkRcoE4BxV76ksZKFrMuR+pXTRUS",
+	"k0tXcrc63aNbqJUyaooV/4rcME4k8x4VwsF9A6EPI7pTI0Y71rtI28+j3P61M05z/b8ipTC647LMSnwh",
+	"OHTCDtjqo2gnFmjd7+JYOBhINqpFY3ndzCm84l4OsVPJ4zBF3Zui43QoOAXnkEVHbD1BRFK0xMFLJ4Xj",
+	"8C+WzW1j942lcja0PU8NDM3ci2pfKCZ7mMRiy2RGr5n6yDS6bP77ekiIHDVL1cUTzGx1HWI4H5q1aQMW",
+	"ShNzBmqTwO/XWHzT+7jsaovu8Fw1t8V0bUGHbb06sESQSa+tu3c8Nt/tgbRBqwYomrA8+Vh7x+Vgd49m",
+	"fjO16tVLuaR3PCmmFMsu91QIq4+cGnDLNNnpGJ5fpcZVfWDczs4APWJC0mz7sITUGJDbRUqQP7eF+97d",
+	"pDyGMaBR5DsbG93qUByIDgS5DDL0QO1xk5Esou2FdPh2W64v7nHPapia4669Yt5BJjwiU+bjOGDyGcli",
+	"qqfm4vLVN8t2eLP40+Vc+igYvcfBdLTik8G1cy14FW7JgvQ2/TybULRQA+QbwvkSzlh0I55bagYi+eVI",
+	"x5x4pC7ocWaofUNmS8ZQBqhrz7xFazJpGrqRb6eyzevazh9chViEZ3ZoHrJf7/u5EGAT5DuSWfCNoU36",
+	"Dxq2Y1sqV7vFpPN7lG/9IpBM8kBlQrOwPAAi+aGpoJSQ6oJCk05bODpF+7riU123s2O3hhrrxO2uZ8ld",
+	"cN6Kkq9O9Fe40qTFhkkQ7iM0PSqluswFrJ1pvzLV0mTRbkzGgfb59gSHdnBE6587LG+4QT5om+8t56RR",
+	"p1u781euGv1heySzX1zb2fEpD7WuswqLo4b8LdBpz86t9RDW9dHQOKEtJN1bhex8m9Rq6kHn2LSq6fH5",
+	"D+/Z7QK6U1lY3Nfp+ZR221vnReoRvL4qUsBDu/R7D86HMqEkXTK35STuq4u8BR7T6Hxdz6/mubJuqRyE",
+	"MGbkfS0z6xR4vaO+xMqhpt6AsTxejQwd/OvUXzuq270DpaMjjO3iLvZY24Wx3dNMHIzPy4c1CCRnFlXe",
+	"qw8XVevbl3ECz55isrhjO++inrE9NfSOfaztEldeRXcYFtSo18cfQYeM9+h5MXdcWNzuAa3g04yXOJSg",
+	"bp6mlAn3zr+kc2GCwYpwPGFhQzFKOWpziX9gpti44MvaYdOshNSRDRImswz5NIog9w9+eRUDDubHMike",
+	"lpsYlR7LpNMU5TOyB38eyDm9JWlftcHZS+265ox4FV1CBlnsUfIHWSzmnzjgO2JL1zmNhio+6V49GR6I",
+	"mH3wF4l22Jq9sfLAUwhJbh+YJH3mNTeH5smWXyyNSFMSpUFbzSmwLROqi1gRTx1GNQDYBg625KGkgLcI",
+	"ZmN5xHRW46IHnt4Fgh2a6nKAEe5bfPFwxDjX4xfRzsilWM+G8QVGqGw4+wuyiQmzvpzOJywpZGj6loup",
+	"QWHj7uxtY2l+HuhjybIwIRmeEKq5ysimCx5ElgPXrZAmtaIc86IDD2a4I2Mbj2AuBxIlINAg4BABvfWA",
+	"mdfwNBMF+UBFzHolE84OGRo0urcO9uHZEqNnKTtvxu9dYnONOJo8vAaa2qUrIVC/5S3uYzhwnU4tnXiN",
+	"5q/E4GhzUj5LGPVOBcGLPHydBMGn9Bt0TMR1mfduV0PZ7g5cE+DN9oqXx/erAYxRztzWJqtn7o58NgY/",
+	"G4MfhjHolbD/2XCc1XBc+zEpx1tm4lJW+/BKwIog78lc+ZRZ2H1lSx8so+GwKQR8OkxpbGuIBveyXKrG",
+	"xAz3QvSL0Dp1xRWmKHlF5q/+mBItD5sVT0nGTkEkhJV78GTK5rxTWfK3LmvSmxv79SyvIi+dRfuLlCSS",
+	"PYQ+fc2riEp3i/+U6ioOj61GddMDvQf3Us+ggbqmj1/TvdWzaHV78EuadzoX3HDwXO6FfqNnMfYXeC6m",
+	"3uhcLIHUb2Pfqxc6l0Jb2njRb1waXvt7bV7pGTWzcYmv6PWu7DvdCzIifDd4Zd/pWRDdGd2MXW3OANKE",
+	"KwKT2RrIBAKT0Trs2fqyt+eA38mGBiDIhBw8l3tjXulYrsupYubJWv+Zy2rCiA7D8qcKjjEd1O44GLRg",
+	"aOejidhcLh7jF1/5+AImXvGMe2k6LDLv/1xwAMPhRrXuO+VwpQ5zv5zGZl/TT+eUqiWCEGjPyCzNVt2l",
+	"QzASH6dvChs5phtsz4Xso3ibD2dp3vn6jAldbcGCCkcgCrVTCeR7pyjfL+rX25p6tpeZZAv1v/jc2P5z",
+	"Y/sLNLb36RNLdpBdPj0A28D+vvekd+DDt6F3DGa8N/M18e4XQ9J0+nXwbClwLUkWezQKn9ZYPjWV/+qg",
+	"OCRoKE5BAh/hUUazf7/ws5FXZ/niiZtek2FDtcAIWXv0qWL2CiLG4/lKGXsk3CTXMNIhPLMX0iOFkgis",
+	"kXw+2/J+mLOVa2yp8JTl4w7NDnnNVub1mSOtVDE3Z7oGhHLbFiWYa/SKyRnuUOXCvV+a+JuCZxA/PZDp",
+	"zsSrmlvZg9dCKmiB5aE+wzLaITr7oWoRDHzcoaYCp5SynzPvP3n37OeE+k8ooX7JBPnPae+XcFYvksmO",
+	"M35KqTHeALquIqKeA2ywWVEtcFbvYuSr3d5U8fqmCtTiTznOklVvoTQrp2lOO9mYPjIC2297GfWCZOGG",
+	"A/zVM1BvSfUjhpTegk2GQpl4z90bnSbeUuoMZJL7DBUsk7wWGGx0F8qS84VgD69dcaizq5XDOfxon/W5",
+	"yfqcX6M2X1fkZ3VRv2Cdc2cTwvSDn6KGKQ808yLDsjXVeRr8XLSJKdq0VFqJvZqgXjv/dsm4HeNwmKsP",
+	"EdaqTUPFwCnSU5p2/Uhi+I4xbxd4IRPGkaMyPWevoKOd6CEtJ5FYQ/GPa1T5uHuolEc2/cQRLImemucz",
+	"mr9E3bSWpmqZX/LFGpoKiDjI8RNV7fuIm2APMvoi7PzBQKKWEtnPHzcEGzhnMkGPjRAkRcfjiy3BLqtn",
+	"R43xQ290rMK8vjbgsZt0G3DnQ/a8t2iZ2uv+R8J3vuNNKsVmwlg6dPK4MRnmc/y4kBBb2V2cATgHEgN/",
+	"qAE1BtrmfQNsIKLgvukBSxY776sdzVkaKFjBI+yzuYKQZ//wA9BtQrNtU8PDhJL8mkE3iuUcsKpMv9be",
+	"y4PjWuP9WK43qTfejyCBP0tgXPfhWkHYqV15UyhlLpSwz4ETWXBAT7qP1IYg9qu5su+gcwFSJmi2Dafk",
+	"Hbg1fL+5tbphzwfqni/7xmjTE+2PSa2Nd7qHPUisRba/DS3avxq532qF/xxtpU/dQ7XCf06qPRazN5oW",
+	"KcvPjEs4u7cyH+tMgarWMgzum4htIqnnorf3uq64RQWexk1vXOF1mf5VuwGtC9REdRNtlp4b17xxXzGq",
+	"b5M3jlWBXcfxcVrS2WwyVuQj7bUxqpeys48evr9j6NNuyMcwHGH81LU3DQ2cRagROM0c/AkOz+txBg8Z",
+	"u7U9n2csvvDK9/wJDq8YstG8h5Ln4ehrRwvb/QawY6TqSBh5mX+Cw5jK+REl5C6P+ezsBYhobPr2b6iJ",
+	"YQzPi0xTk7RvNjP07PfqGcs4EFmT/yJcmJRJFweBTHGU30uFe2X3qK+6DVLfMi1n9H4U065NSBaSu/HW",
+	"JTSq3bge/DYXXEuEt52JlPXB0meGDLgn39dXPfNa6TGqj5cYfEE/9L6CwvkbeGWffF+Dypm3rt1z7y2Q",
+	"z81rUM/UrKNzz//mnutMwnzbMeLCcpKPogXQ584+nzv7TIx1zdFATAMbJ/pGJCXXpN4MLWPQjWKa/VPQ",
+	"XVNaPVJwnVGUTGk2QsG2P6k1O8G1OKl6kKA6j5yK0ajWkK1hTJlMcbu+21cNitX5ynYXVUuPMsH9be/t",
+	"wUWLbfuQRrMQbIuQehsOZPONej0BssGGh6CqbD/f9OvLer26fDP/GOea8XfF+Lte/F0tw5ER557ohHoP",
+	"aq8qrWuhSWsbTspuhzW8fNVjlZ+gr9NkI/Fk411DK4wcVSNM+P0tGo/YBznkhBMseATZ5+n08mKzzKhb",
+	"KSTJ4pCOKarRSDMoLk/ShECNVno22cSaLlvqpGsml2wuzXTjpfn9mSN1IJuPot/GReAsfCbG4H7OIXvZ",
+	"0NA9oE1jrAmwyHxCr7q75eZ/01oGkanGoxlGg22BfqQmq1Z5Tbg36jytsvsE7zrManDHzTZV8Jo62vT1",
+	"957Qrg8HHWFXJXQ7OliWKQUyhb5IWGpyo8aEtagQVumY92azsEwrORPPqQ27THValAZU49DVPmsrI6fg",
+	"fj+dTq5cPpsHsfRj+9Tb0Ye9U9P8mNOIpGM0UvdqA8i4kL4DwMSQ/msS7ciWZtsRI7VTJoRnNoXHFG5u",
+	"VRRfmFq2Zd5fNzeJzHhqAmVq4tNrQuNXdvS/Vy+h0IVeRjnrMiSga8xmSmFBGSj23uzg7HsHhSrE6/Z7",
+	"BpcRE5Jm24cK+qNQaBewKMwg9fZmgaRRSDPDGT0vysghtBEpTnXvodefmRdw8iNKCd3Pr9c7z/pwgIJE",
+	"OxvqSmsm4Zlol3u0BNCGZlQkEIc+uW4+z84SON8B5IioSntqtro6eNRrotaMCTcMnewgNOkDwwEunS06",
+	"ZQzxnr7zRFBWSE4xJPGCbgsO1acYTUPJQsEKPpLR1lYIb46hDoiNjROxHDI0+krrBFfMlOCm5+ccBPBb",
+	"fWlCmsXwbnTYRbDUkxldle8gE5xIKscyWAFSqHdlAmFkCwfm9VZQyYlUMBq7RfMOiSS9pXIW2eqySes3",
+	"7IQnll3SDDupbn45W0ZnV7V214eNda8gHAZRJyk2L2zf5WsOAa8LjDqnqLhsTWx20EUp9po0bW9rk80h",
+	"rR+tTUw1gEruvWCOd4y9DJ6iwaNelYWlJdDRqgp4+Ae6pMLn9g04otwtqSi1uiBuQ7WN42jildF6J5KE",
+	"Tbfz8upmkkRy5pyxBYYe+GQGSsr78sw53C7Q3cNShusoZmHqUs7UN6ttIdyXBpEjvZavgQuWPUtGuEdu",
+	"bDZGF9jU5nt+swU2LvKcQJqbNGCy0/9nh6zhGTpTmfYVssfblyNG62vo1gE0CcgjqiAikoWCbjMbI5rQ",
+	"EsH7QkwqXnBrIFvt4cuuBq6TXmLdAFnjMM1dvcVifkp+9utmQNKL0YZKewpFQjh4KoIRC1kh80Ji25qE",
+	"Rwqpb6UTvJOc4JX1b9XjLzO1K1zjDHREC33QlNwozW9PM3XUcLdF+3bZLkTPWsdfNB8k5Rw2wAfkVMR4",
+	"jMfGfymEv+GUpEjTaUwtXM3TfbrjA6FSoQK5lj+FDnAKQzMlAtqrd5TPnZJO7QTVSZG++EaQfpo/vlpq",
+	"jHS5KJMxj3vUbERs8J4iUnBHMrYclein79C94oTTwOXBSfWjHpi8h5x3Gqx8SN+b7u+Y10+3eT7LC6S8",
+	"cMZe7T416eWEcdbYU/3GN0i6zjkxam5LhozWdWkEL8vnfUJfcQzTExBNX5b5HbOiurcz+QDMee3K1cZR",
+	"qKpgPAVNP282Jq3Dqz0ltkqDxvhqjpDsWYHmEPqNIqNy7qQA3+5gtySlcVhkkqbTqgzrMKifr8pIiBET",
+	"ykrFssTtZL2SZqOKMiKHzYkzdG4gRTo2DgkZk+ZpPmFft0UMuJpdDZuJNbt6jTFdMepx/lnZnNe05ELQ",
+	"DAS2qyt6ypWOigjs03MQmp7Qg09+iamt6xHY8VV0m8hwv0cyocRGFjuyA2FLUh+NG119lzJs4inI8M+C",
+	"ZBLdRC5je5ohU900pcdFJL2K+rcU3dVMMm4nICEevq0nOM09nXK9OtBYJliyaGsP0k0ZiazUULstgVEf",
+	"ZFV+pk6JLUA3SMvSTe0uNoOjDRKo8Fu/RxWkG9fF0FmNdVhixyk9mZymmbKb1KQrdtconDKXgvPBJHxj",
+	"FjbnRssEAt0pLRA0hoBtAhJELNukVB/rpKxio4yIJiNvdeqg0GAH9cosISwxn+lKQU3Znnuhq7zjROGV",
+	"RBbTk5Iklcal34QSCQRkErIIgg3jAQly7WVfYfq463Eprj5DL19Csetg/38BYpTr/ZOpXCkhNLF25Ypk",
+	"uxGNGD39AztAD1VcMNOYbUI3OdAzhYikcopHQh2/dEk0jrhuQrP1qc4t4+hD43UqbQCJr9jhc2uGz60Z",
+	"Prdm8GosfuCsVdUz2DNFPf3CxSSmVHLpHVqMWiKuUX6Z1lddw4oe68CsQcrmAFrlUhOVazNQNhmoeim7",
+	"kyN0Q8dcRmqGy5drY43fnrLuqQlTf2AnqtxVDTjD37u+evHzLRcJ5dOb000vQu/PtwHRI+o+rBJ1feOL",
+	"vqSwIhNFrq4mdk6n6yw1JieoUR5vqQxTJ6/5FLZYXl/vc1wqojGVx4dXZVeyEUmbZo2SZR3/ZatGvJL1",
+	"lpjIePGJ6S1cm1OVRmFt9ja+B6OG6ER/7hXcEAGjUjD2OeFUnK9FeVY9aZyl2rHgUbrlXBEoExQ2G4jO",
+	"lll9a54yY5v2iPojQVl2BRvNKhIwuZy4wVjX6nEN4M7JWKZnJ/brA707K8Cu68gpIeI2jlJOSqIYrZ9E",
+	"JE1HxWEIWv31G/XBomKPH9GUkmg3ZmK/2T7y+kZmTMu0+6sWgfgeaILgsI2KfY1hmpUH2TTJMF/0APbk",
+	"lrVXENEcRpSjkFQwj2LVLKY6fIqLgJWRaCRHIjR+at7pZEkkO4ZmMte8gTrsiOIiTY8hB9ITURqo7Dnf",
+	"BoOlcdif/o8e8+M91BjrAcT7aPaE7/BCVA/bwNW/+gywsA+H2EFuPgP8jAW4xIXxtnT+tO5mPLxLBzUy",
+	"c21vp8ZgCg4O080q8LDZBfDb3sYJOgO3Z1rj4jNLlMTC1vhJZsome5L0XGJiq+7mvEwyzm2uXTnWzWQW",
+	"K2FTgbuCpbu+JfNed/Yk0pegZMhrI0XaRqAlnvMzVOrzVmoX18HRDQareKTm2XXqr4GxwadxTvnRtX8N",
+	"p7wSwK+Jd81Xduq9/GfP6Eiag08tt3r+ih1Ob/oZ16X70trsDaWXl4cfr5er3Y7yHsZwS02RMjoL2qtP",
+	"Q023wvbVp5HH+rbbHTJ3kvbOozw/r1O9vE/Hvi1pmoauRcK0SDaTJEVjS9/rcEO58enhcEay3Qivvau4",
+	"dyistrpukFkDGs0dljiq4I0MDU7wZ50wIv/4IH70kLs80zzbxHjEcJZB3dXQZRl4zGK8KyoucqUH+vUL",
+	"du/cHCdWcjq6blBtRdoaGY0tNr6NlgCTAkdqgTEJnJk4wJDzdpiynurXV+87sl3QN+KuaBk5kaIpW2eq",
+	"RxmvmNK4rNJwHS6tXupQWRKkOyCaACe6Btk+L6R3T0Osbe7REs5vVuMBzYSWt3wSwKph3W3nKkvAnKtc",
+	"smYtnNgRCgU4GrEYHk0iKRABT8XON1hkWjDM7bmq8jeWa0lbphC0u0gMODWfmine0xyaZSuqCQn9+J5n",
+	"Hm3t1Ivle9i+Xm4ww3KIsmMldLy1r/8SrhdODfYTO+JcgZst4ZnIaDPiByW3eey5GzblW3KBdHy6+Aze",
+	"nntu3/gBcmxssNZD+TwpbYiNUp5oLPW4L5qC3SjR09m6QxrPuSN5Ta17xeQLfSicfQ0Qty7TLFu22oZY",
+	"YOUi9fE3FCngaUenhyHTP0y7SuHb1nK2Ig2nM45R1F+RG0hLKmmRfm88zkCnXsLhuEsN3+X40VrTbXPJ",
+	"HOrqbKAkwBpAG4kSTp3FTjq0THKsTsL8VVbfKJFnXKKFjaZXuPZtDGzYFHVNvXyvagJvWGG7kyKq/Ioj",
+	"Wq+PmM+jXg1DRMHztBDo9Y26gc1IM2X9izSvGNEvV4Ju6jB2aEBWSHTYx6+1Bhb4zKsthnraF71G38V5",
+	"OlyL/E43h3fxRqNdqeeLTI5Gq1ebjO5W+PbWuytdQ5PDbnUt7V1uXb02rmrEWt4hd8yKEhsdMrRd0AHB",
+	"k9qWqpnmqRUBJhPUXkMs/57klSlSGDu6Z0L/b3S2Q0oO84sJ1tObUInR/aAGhWsK07QaXPkg0i3k4ULC",
+	"V2aUtY1jnNyuctGGuTVKNBBLiJUlGHb3ZyjXNiZ+qIlvjAnsOhs7Cv7Bll5dloqXIZcLI7WJQQzLcfAe",
+	"yXGuCY0X7OmMdhd7OYGxeU73KPWlXY7svLs92SLI0THXY8eN1CfG1BIR/QjBDXXHNLIgOfLJJWYm6b44",
+	"aJ0vLcR8WZyC/oUkQGxfopNBjrV5WXoNXAD+qct4mhR/vy5bKvskAZ3q7Hou7J5mZXDNq33z4IvdWqpd",
+	"rKvu/xqyeESFTO76oSOcaJwd8B4ytZ/OzKazTvLcdvbWn0MIE/Wl0YLE7nK5siLHsy5XWYSvGG5XhNit",
+	"4uqIHOgnJBRcQyZH0qxPapirHcPl97oLMTwWiMt+wjX7w4FvvAoEQoxrgFtmaZ0aL3sSO38MMjM8Lh0z",
+	"ZwELzFZ14iYvVX3IkctzS/VIx0dt/U4RmLB8jCPVNXZxmWb22HbBCsQo8qhQPJpKpHTxEr/mlBzd6sy5",
+	"IMKDV4fWp/a1N8D3TRR/1TkArUDqYqaNUYQtPCJcJyLrpIG+aQMphDXP4dQmf6zQE3zCxMerGpEUZm8I",
+	"nEMGcRiT4/Rz6caNIS/SBbqYcRA0LgCfQWMqmdGPK9iGMb3VMWr8axCxTNs+os8XJKReeQ74aoegyBm2",
+	"8ELSbSKBlx/v8y5M29SJ34HuIfyLZWM8ClbFdayndpFL+q/1e6vRWwPO7Rt9euM6EF4jmTq1NW9IC6Yo",
+	"/m2Z71jmXVb/eo57LsuYcaLQFTR3iUEv9dWj27cbFnp2+KLVycCnSPFc+mZe9cbDcJ9aziG2GMG+cbHW",
+	"45JTkk6/0LUsAgR8a2/gxb5997rY7wk/jjAPKyvFjcDReapV9kBuR8eVtevlHivM19Fa0lcJRszdLu/m",
+	"6MvN8jFx78+a2f3SzIiHT+QVOXQaNF2pWZ8VPrwGN8vwhnujNIK0Jvg9UyijVsm4Z3dR4ZXxqDjWaenC",
+	"OR1Sv7W2n+vyklbX7h/d82g/a82Las0NujOiwwlwS/dlbLiCSovRt2+Ro02U1LZCd7zQ5tK/ftjmQ6Fk",
+	"xDdERgnSce7fS8KnhwLEaLYmE+Awrqaku3QdYldXwg1NIXNZSgSNRTCN4Zuj+q8vh4M09QiO0BieQYqc",
+	"TRTTzcaWz52KBCxGu/mG2Xb1CWwEtwLT5DiuA8Vy4XwPs9S3kKp73msL1ua53tnIHjDXgJoD4qOatqXF",
+	"3sPQ+y4lGbZk3i+yWBGfv/XoTuERXnTgGs1S/hoD7llCgX5uFi3hRZha+/KU1/i6B1qwtyPzTy31+odR",
+	"GPlrGkakbeLk1fQsVKpRT9ysEmICbTf6JFV79cJ4RTN4xoTEFgEJgU4021MhaKs98yzJlLfAE9u0C5kZ",
+	"Q7Z2I7ih9n4j8MPdNvTHqVaoly0g7Nhbk/rqwKmlHZcALhFen8NfEneFYXcaR3xnrmXEhKTZ9qG5WmMk",
+	"lF3BXdAsJjxWlDzGR3YjIJNV+94J4/VuPVPrfNQS/GQHINlikx0GStPP95g2e+qpxhtgI+cr5rCs4JZw",
+	"2tdD7ECy2FR0D7aQN0919+ZqgF5vq0EU6xqt1cBR6Xh2e5VlYwvm7dYwwq59F8YLPb3OmPs0KPtujqFQ",
+	"N7j7V+dJmVVceLvd/AToCcixCSg+QgZZk66n4kIW4T2TVShozgLZtkljPtLcXwMxNcKoetvoApdOuYOO",
+	"qdbJePRVgNzfvBe0wPK3chgAgti9KtLwef23IASMGdOJSeEvTVIFyMnmqGTR7rrY+wa50WNmvELYiZ0+",
+	"Nklt8B5sYwvxJ33UJ/gu5CKuvfWqELpwDd02jvGRI2WGvIgnEWINX4vb2h7r/kULk3Lyi9kZiiFZ8h3N",
+	"jFi0GyGU/VwmbpM45Suxm8et7VyuuClvie1Bi1r7jXr66YEckYuzcQMVzHvWJeTO7/aKpYFpEokTmnl3",
+	"YYlS2+i4wy2MnGHVdo/pFVENhMo9T2sidG3HQl9LMqINzbhGQl2N0VA95GvFtmYN3Ihqe7aJ46mvD2RU",
+	"xshGnjeCKmftDWysMo97PkoJ3YtwW9LvrJq+XT1lrb6ic6w9dtrH+W9r6y8sAY/1G4QV7DEWRMFzJqCE",
+	"DaZYkKGHOJvRIqh+NVNcwpUvuD6OxMJhbWm3lsrVpLYmfbRAUp63Bd0mejDc3d27kcz9DdlB9jLz7pic",
+	"0lvgZ0tRnrvnRjR00sbUOEdkuT18Dx0Nh/FAFL4ue48GAXALKbpB5O7OCuvXq0MCYyq7XNW9PmdVt20L",
+	"7vWZ7NooPIrdaDSWOT7D2TXnGr41pivfHIOUHNbB9mYdFCL47//9f1bDp0jJ4eG3JEp+Nyu+HSWZU6VL",
+	"2CP9aCcwLK+6ELET6DmsNdVwVOMMIQmXXYucjqnWCrMpxLTEVleW9K4xpOVgOYG8XlOIYDFWMXJKtYUJ",
+	"xrlS6wX50JxlDHXWO0o6yIizN29eL+1Ml/T3t7Nc09KU9K31RfayWmbWYMQ4h0h65GLdw0HPXh64DWd/",
+	"QdaX8I0EsPeMJbyuQIUMZ8nIMnluImwy6vpC+uecM9M55PQBloUJyfCkUdXRIECYE+5DdjnwUCnWY0OJ",
+	"YydLl+DBtEhkbBPizTgOEdBbDxh49PmcOE9bWK/J7Kqo4pKZh7vXAzrztCjt6kNkB6FaIet6Zdi2ojUs",
+	"Ntlp7bQ1ai8PVb9erWtvmSxGoSmlzliNhsXkOMLro6WRR8zTL+1YOjUU58VVBsOIGCMxLcrdUTDgLqE1",
+	"Gtx57j/dyDgU/ALANF5iWmDX7WjERppbRcb5HFSmhvresCJKIH7NWVxE0j+JfolKVL/ezI6BneFKJxGo",
+	"ys9lvoei5QawxhK065bqwzuw4/tpRkXiIQH85xfh+Is6I372l+7AgS17wsZR1qsyCWauCtyJ64yM/9O4",
+	"Qa4OWLZXt122yuio0YADgQUalrfYDqkTOUtJAt7ltF6mlaW9+UrRfRIGfY0amgkJJEYPWB3dOMpluzlo",
+	"+qB+9GDHE/SP0ZKW4nReaP2YueIspbmfOWuDs7qKSUNkGFWivB5TtAgx4oJ5Z2oupOWpJ8W0mMNJ2W4G",
+	"ByhDrxPytvQyYcqiHfQ4gmZJAj3LK7Cprud0XQuX9skGc0XLfFKDKCxNiylE/UtG5TPrLPVRGbYzVeCz",
+	"zeZ8YsZrTiP4WT9ZtoT1kC3DXrn+CpZTGpQJZ4XpcovoCiu8JwB0FLrojTs4NQ5/8oV1hRZ3ClxqTkkE",
+	"E5NzfhGwYAXrNCfAif2PVdB+EdNVs18ExN7JD15SYJlS4HF+gfkcm2ddCB7y3+JgJJ/8lXBKMunfJne5",
+	"GT3DFSkmKWiBeGZj/CAiS0G7i5XA8yvefF6+h9vYYrfFjUhYZpaPT8L6zP3f9Hqh0k/49BrrRep+8iRM",
+	"6Z5K9LKhJHwLEt0iM5UhzcIDkcA9awtFracsiqZfUEjjZ4mZMzT/vLw75L31STydZU2m4KlETg2vfTho",
+	"Js5YVtZkPtXFbPKYGmpqPe0axI4QFjV2P1ZgmJF7vtJif6N0lDAl7UZTs0gMuzqHjY7vGc9P/RNT5uSf",
+	"/bqO1sb4Dnz2edzAOprFHUX5S54nYpnBK1IQEgn9iSU9we7668ba6nmw0ZSOGaPSxDy6LGmsi1Obq24i",
+	"8JkGLxU47GYrpNQP30mFFXGsqznO7tPNE61bdwQ5Icldx6lDkhojR0dOCHV7mTE9rHXMaVliv1bixKs1",
+	"TiaokPjelrbZQThLk5cYMkHlMdyG+xQpwmFfpNr3IuQRm3q8oWm6jBuvlpEzYRxcpasOEeAP5rHfqEim",
+	"NP3kWxAyzClEEO73i1ShvzAgxHvwjZ8tHBiwfZbTpkwIT23QFjBrEJ6mQOLew6vP+MADuwWuSdbvOK5R",
+	"ivd5Gj1pcBMu3BsKr8geA8taBbnJNfDhCl4pb5D7lKxCjrUWjimEN8ewvF8d3kuTweLhEbcpL6gdzDZ8",
+	"W1sCMae3kIVss/Gpo44RzO83+1hPCWTreGenBJ1aRS521XGQFnMp5UnHTW3Jx2ZLo1N+c8pLutqXdlzs",
+	"hjVWN9Iq88oBFukw/bWEyDSnac2BsaDjdGHb2S2PhJ067Exwc83lPWE3hxoygxD2SDnCM98iV3sY3Fjv",
+	"O9gsiUXo6ZTJ2EpRGwqvAN44ZGP3GK9Hk3JGez5cboD3FFlE/gfeYcpBUt4fTb5FpDDSuD1hwS2KgqZN",
+	"ZpgAxW91bO0yRXUel8KnzAd7cUBBwPNyoqkGX9pSZbYglj0kRI5PgrHkYd0iThzrNVuVg6ausISPBiqa",
+	"Ag0NTSLDMZ1yCecIX8gz81hJhZBJTsFnkkp1RFyz8A+M0axLSFbAQaN+SmbIr8x7vHRECgHo285xI1db",
+	"kAJLzeZbqCYt+iTTGrT8VnZR9LsCMH8zECbksDm/XJmZDtbkOTb9iqXASRZNS4FJVtV3W6dfGwh3fenc",
+	"DREChHhosTqGNMwKhjaAbhP/ehlbhUX7RqDE3GeqznNOMCN1vALfyhwVtk3g6f5SmgG6s9vcGbXKkEXy",
+	"cZHSHJuwBWg13wVFUMj5RYzp0p6apHBUgothdCUlTmR2lSPFK5WLFXkochr1+Z9S2JI0HJGvih6YIyRX",
+	"ck+EGZPuSnb4wQhNfXkSxnh3cJtqwP/GWbbV+QLeQ42rxo1n2ykLYWe4+A7IpqaDoFsBl2Koj/Mt54xP",
+	"TTL8rxGAiZinB9zvaQ4R4zHEY8Vqzq1PzmfuxjzDDuUxpxFJR2anuo7QzQOs6/Be19vkWjBVn8URz39Z",
+	"kptON2MqASMWsgLfKxTZfXG9oviCAA/B6LHTQ8JG3H/TJZKalHXzOQ8sjq90K1H5XsNuw0yDsHr8/E0C",
+	"QcQyyUkkgxuQB4AsOMBNQLI4EMBvgT8Mro3gCA5UJkG5jYBwCGQC9rEvRMAOWaB+EV8HT1+/DCQIKYJb",
+	"ktKYSAjgFvgx4CBylgkIyJbQTMhAJlQEG5rCOhAskAmRelF5YEFEsozJIOZ0Ix8G3ymprve1Zxkc9ef/",
+	"df3zT4FBj3hYdqh6svrOAqTmTn6y+tLNMiQ5XT1Z/cfDxw//Q0cJZKKp9lHpQHgU6awzI6RNGEyRt06j",
+	"ehmvnqxeUSHduMtn9lk9zEyfTb/3j8ePbYxfuiTEPE9ppBd59IdNJzEyGa0WmW+hKy5O0iViZqLCMWxI",
+	"kfY2MSwP8ui1HXz6XjePsO7x1W8KS7XxEYFprKeRkzIh18FBPyECyYIbCGIgqTTk4+bbS7IVzd6Yb9U3",
+	"TnHw6G8av+9FxHfQwoPJXCN7kLrRyu9/r2imL5RMnL/gifEdVDfUCJkKFScqcikavuwwtt9ORDwW34th",
+	"8+cMAgNsgyKSpuYeUhlIXU0uvBH2aMPZ/oE1Y3JbLdNE3QvO9q+YvCOE/VmAkN+w+OiFKw8ZaM/utbWe",
+	"RLMvETIm1ZC0r5+OsGw+bvOZP2yyVfQTHBIaJUHKZMCygGQ1phQkSmJZMi4bf56nYiUgBvn+zzlkF2H2",
+	"6kMvqyKcu2T4L2u8nm0CMyxUBtYEE4ZdZOyGxUcN95SxnZIHOE7P7Qinbj5xBST+TacdXOTedjQ9+sfj",
+	"0QMQFrh4uDwU1xHxLqlGKZc6YUTRDAkUhCylkD2slbrJyTFgPEiB3EKgbl5QD+L0UU6tSVHvLf3GPnMi",
+	"XZonVarmDo5qg+qPOeFKDd4wDusA9rk8KhrXP5XlqVo8/VmYJrZWPrmGwxWWauTzzy7a+btznSoLonOl",
+	"fzzGL+XC3tVCkCmx8/sqYakRp3por4mXpCnE4Y0ZwsXhD93rqkbN9Y81AUgzDR3FgSMWQ+CgRfZQArVs",
+	"RdN5ZBPL6zxv5+jmJfUtTTWv9VSCxW6Fpcy1pSijEa8DYoiPSHVTbPDW0n/Zyer9uodHvk5J9o1LTmrS",
+	"e9cWq0ce/QDH1YU0ou4koy87jfJZMpy7e1N8dYc5TWs3zNJt7a41NU00CytqijgDEmgqNpLAJN8EFVRO",
+	"Kb3G589agD2U/yEbfpfAy1OLEiI089kCChGPXKPYTmw8Y0L+vPlYEWLGoy7rVnEXRYE5uDk66SqUGXMg",
+	"IlCcI2AbpT4JGkOgh9B8IQI9o1/gUFhLGemWJ79xKsFlwVwYiz36jBms2P+RtkjZ06z8e48SMU7iDVHJ",
+	"T3D41vlcPzY2/jTPIYsDyTRJGiI18YmvA6dG78kONKUKslGkGQj9yoFGSObiRlF06/VMiheMf6DcBV3H",
+	"r45Z6xx0CStNMxhl6QCJkiClGRhBrXHT9uYWAmKjtZ54c81Mj1O05pyqrfytU5EGZflr9eTdMZ3mJ1zm",
+	"1IcgoDTgFmYBVkBpbEIcpOQG0kAQGq+DmJNDFmyMT44YUbWDXOKuPQchIT5LH1f6sZ+zz/ThTx8GdssT",
+	"RwyRLjwODE4Dlq2VhkkxJFFksSkg69X0zRMTwdRhcS3n/0pYCoFIWG707Bt3ghIE5h8GbHsmqnOPMO57",
+	"9CkFomPD8XJSrT5BSbpTo/aljo8rs/MCVq3GzDpgPNAQDah8oiNojAcupaoD2YrcYyLPODGf6ycWhJT+",
+	"wMJCQ90CfVTj+yUcAlbItdYZgfCU1p1gSltMmIAgJRLSY5CThn7hKuwsAM0wsUFL5sq08b+4X+yMlVCN",
+	"X7vs1XBD5RZEN9mBFgPmgAFV/F/dh42SAdWt+NrompwdghuI2B6Edgz1aJMVqh+ljO368f2Ksd3Pt9oZ",
+	"/wGiDmUjXAGJ7ciFC5kICqgBuwWu0GWjOSWCMybh60BIxkF0sLxuJJ4P+T2vJgXiEMkiCfKBkBxM38oO",
+	"JeyGZqZKr+0O+FQQqb7Yxp1R2kkgyU0Kwb89u/51Hby5/lVd1f/16vp//TsSt1TkVViuG63P7TP3ihlf",
+	"Qxb/i3BxaU58DZmsvrsIttXRgj8I14Y7CaJCSLYHrnWVYE/4DmQQk6O17yGLRY9Z31TT4ZbGusvgkOry",
+	"rXuo21SbIe55EX+MO4ZLubvQPX3OomKvsy2IlCRKQPvdXLpFp0LUZz481Qv0o2Py1dsXqaQ54VJn5D+I",
+	"iSRNQLdzg2/tCDQidP7m6klWpGkbkC5zR5CjMLqDgHSzGmjz1dV5CFDsv9F3qHfGW//81Y5xq8eOf++N",
+	"Dropj3a8qnp77eBkj3HXccLmPVjOx6yJVUkoewGCfyvJS5P/v/caA44rldHCGFIwOeCt2AaVSczJ4QyH",
+	"unyEw+AdG+HAhTga5PDVaf73zEq/wxorpLq0hYAeXtXn4Lk7pPiJk4nK5nKGtsNAxS87b0spSoZk+ItK",
+	"3iwvae3HLqsPP03TUqqujUEqWRoHN0cFQJehc5qnUIJvQO7G8YuSw9/bnJyO0kJMtrF+7a5l0nUCsHTE",
+	"41rqpCxHJDZBPrO5gTEnG9lNFvVLVoqkvOjy7xayl1D8md7FwuALENmZvhBWqxpDqgNdaFBEu5zkvAKT",
+	"KskDs8OK1pB0pT9m2yb0pOTo322nInF5IutRd0ya7bnvDKTieahWLj93zk8tWvejcUYFyy4R0TWFO3FZ",
+	"/ycPzMk8gaXCDdnT9DgUu3thnpiX/P4xRg+eD0/2TMvqdAa0NSF0AynLtiKQDIsdDjfE9Jnpc7jq3yfF",
+	"F5dG4eJiykREz7ftNs/dtfZjULYwe3hGOFeUd2ua+5sYgGRaOTYDAr5oa8k6FCoSdjBeRVkxGDQvEZJk",
+	"MeEDAYJr+wQVcEcMZX5H9LOE0QgurkRbSC6dA85ZzoTSbhxyTdghSphQEsc1PHD0Yf9hiDoeGe37LI08",
+	"t0r6R8fa7iExXcAi06nJrq5I0VRckRTNbHZq2zAbIKeqK0ivH+SNo86PSHOpzUFcssLAwvoLYa/4OmBp",
+	"DB0hphJDff6Ua3ILrhXG/bzKPbaHaU6ItTQez1uwfpYELp6Acgm6u9Jp6QExRGc0Esk4BCwDo8OQgIMZ",
+	"kOLDJR79rf8/GF54zlneQ6eXIsDmJ6TdzIcevfjAaNCGRDT0A1YgpZFVtAeSKJ7GsR219Ymba/iueAs3",
+	"GP/knOGlNThYyzlo4pXupV46/wneyTtU3e+N8/zGro0YXIkfivTl+dpltc6nQ9Smw8M7aSwHlxJXujRM",
+	"2CfQ/U0UROKApBxIfAwOCXAItvQWvGn/0d+mc9lZdaLnGlzKb9/8hG2GN96X/hivU7i+3ks67RdMikg4",
+	"OwTEkhQ56C6AnRHkPpe5pv+PGvFvP3Du8dTxCMMiqBRBSm8hyEkG6dfBY101We8e051B0BMX/vjxf9mL",
+	"P78NXUrej1EwMh2ONuyrZTV/HXCQBc+EoXRduAObjelkOk4KPiLygaB/9Qeyn8pr9fM9MasnXwcP29o2",
+	"jRn7pWGzZlEWTP+Ci3FgU5uckiyDOBCGVEaSoslNeKBsm15y/EY/84rpnlkfB4e+u7YHLNq9ZvSOuxzq",
+	"ZIgDK9I4YFl6DJKCS12IyNe2KVzJDqmwhu94GouYkA/fpeLdUNLEMybkC5p+3FzPj8Rus/ghyyF7t0+N",
+	"41I8YJsNjcDlvj40zdWFkpH79KH+/+QcXaXE6Uz82Qrl/yBcN/kRpjC8tunxNDXIsL4D+ZlbTRBmCniX",
+	"abDR9KmhOikgMpLV/j9bFHPqak0a2IEpVdKxaSXMyr+lVLi2orafV7QzmTEH4LoB/4byvRYmXXuv/94h",
+	"WM8Uyp2ZcPTBm+A/2toTI5f3+0IXso7noRwimg92IbnST3wWyw3CSOP/gfVzN4a69HdhmVHk1owELWv1",
+	"Bh8yvg0MLoN/+9f1zz89ePX838fTjRbdDyNxO0Q6+kJ8phzdLfuRhdVJ15iLaGElSXwhdMMzrYY9u/61",
+	"nwASKiTjgznO39tHUEXPbDMIdteuuWppv1rXikbd8FPTMkO34lKf5aC+LE0ozrKy9UokLO9p59y1M+rX",
+	"kflcgj8m0+DSzmGLqYV7PWt97gYi2w2bBLqDwrrmEnaTN9r5UI7YDOnVZq0MZqrV+vRfpGiv+t7l6/bq",
+	"82dujoGt83Hws7OPBuvzXtZv1v3pSFGf+XDhxlnll5d22sVxc1pHF+ZahH+2DfQQOi+SC/DBY6UxP6Wr",
+	"LXT9VvXErO4SC5e0/bo/5CZQD3TVW/+9Ior5G47V2fxCiwqz2N4Asj/jjvGyPWuqGZ1ZcCDx7kIp6J8A",
+	"G7Mhssa1KePAbLMBLgbSTQcZ3aOUDhU3vKKbj/l+XSa1im02fRPosVO41rpRDUpJbqRX6bfWegf3ZmrX",
+	"xa6NSY1VtyYBTqXOpjITfgLGg01KturyrKvJQFSacZFlIpaFWP+IoNPrdLZr4NOPXGC1+ysBh0CwPWiT",
+	"xIkP0/liUODcvWRR2HqZfbxShW6zUqbT1lg7HQIwo6qiHZj+WD73YA9EFBzEo7/tn85mH/5onrsvDqt9",
+	"uZ2FL+EHVNBwYc4dJKwQEFhMBKyQZgKEHVGtq2wiVuj2dYpt+xkQHz29Xag8Aj0A+wB0q2SAaLh9ENOw",
+	"h+NKLYWn/Mgno+YY6+DgJlrvyQ54oOEAsfEGljdIhwkpD9ih10BwE9E6vR+/KWn+L8LFUw5L9gtXn1g8",
+	"BK4UE921lHD4OrC9R6vm4WZYYXBDop1rGy4TyNpNTHvbl2pX+bAb9ZV55CKZT+pTl3eeGiAYddqQnpsX",
+	"Wfb2NTAYdKC+clGHj2HkYKJupgz3eyT347ClHX2tuhgsjWWCXbi3S6j9Xm25+p7vmqtqUrhEpF/nT+jB",
+	"M5qFup44RRZbP8u2OTyzpOPq7p/1JPfQ9R31BXWRvvsYRrsE2p8afK8DAboJbDkiz9iwStukQntT4x7+",
+	"1aNp3i80X8xLPQs9Lc66bdJTt4POl1dP4cCd7HZd7u9TYLxmnr9mvUKyaPe1S1kLpB74Z7qxgND+bz3w",
+	"W+cpipY+28eKzXi4fu+cHm12vy7rvZlG6VNJrO99FwRORydr833egnnHdszS81+bPN7cl07MmmCdjl0N",
+	"UlS34vXzF7pYKmVbfW140X9D2JlsDz0oEpVqJBJ26JwFL5UIXa1Xym5SDM6Mhj8QKs2kjxvCOXISfMtN",
+	"qeV0qZ0JiE1AuYRij49ZJ0V5Db/vnEcfsRhMmo0oFI0o3VDPllKmjmFRbrC/SaC696PpXzG5cLKSIqfz",
+	"s0BqM1/UH8/r0kx+XJOgX7Hli4pT1p1/0QX889Ocn0by5+xO8PCBz3J+xeSdjHO+AImVw5z10LUvxMhR",
+	"zp0EmRM+1MHoBQf4C+6KHu+Pcyom7X7mX3V5j7acID3yLYXLvKgH5Ny9lbI4RRuq0iyTl62JLBdVfzAz",
+	"hNoWSRf5CkmjHfDBNH77yH1hqEan7vYWWAY6l7C8R2q2xULlxrasTCl/VtfuxrVG2IMogWg3rGH/qB58",
+	"Zp67RDSg+t6FB47pDwcGImXVGhEy+I/HQdxMMbDUPhgYqM5x3wav1nZ2YRbYxu2C3hqIdjq6qHBKs+CG",
+	"ySS4KXQ+Yhci21fCzpVImVD3t1eOP0uZgKmYXl/IGFjeX2nAFeYJ0ifpXpCw12AtOITRGDlf+3Lfqnct",
+	"/i9G+2+U7W9AEKSM7QIiLeUHXz18/GUf9SudgZ4Zxv3aPnMJOaC+dbwg+39mR4MK7SWpRoOKRjaCOf8g",
+	"4zcbv8cRYbUmiSQuMwapobsJkeeew3Ys7Z5gpL9y1xfZEuayhUG9k2o7qbF2f88O2uohzwto7eMLPO4+",
+	"37aG9I+H0mxMK9EtGhX9HAMqXHKRHsel5+6ua6O5qOzNP2+RI7A8HZ6P/No8chFhArwcJHUxifLtLfCj",
+	"7pd6SFhwYHync5m1Rz5h+VoLGvVTTOtRewu5YRmjz/OBTVXs7szBmSETF45JIM21W0EnC67WK3bIgHeE",
+	"X9YrAREHeSJ20PPwmKY+u8qdi5UaiS4qWwTbg6FKe5FZCpoUiQ13vH75k7rxOREiTzhpDLAtibO6449M",
+	"eKTf16l+/lkjcanx9RqBFx9eLwRdHGFlvpe+Bcanp5iHTfzJmMZkRLJA0G2m2MsR5Nf6L4rZnMHcoK5g",
+	"pEMfp7nHFuv5W2aO9lHecCvT3SX/wmSFrc0tZzww3G7t5LlMYK/+WVo62+uk4l6yqVprnDEU6w9eRMBX",
+	"H7ywlP+ByiiBLBASct2FQUePtwza968OkmHh3mhgcn9ch/V9XfrqtNG7sPWlkOl8wIrdftGOmrSw2b4c",
+	"Z1MCBnH8IQ/Vuhymfs4g2NUu3+Bd6zOGp161u56pNXPbwI+nQPaTYFauP7lhV80uC+vgsVUS23WJVASS",
+	"FcqyP8lswrC1RykI8eBA5EB8+BUI8RuR84SH7w9za/fzWMx/zwqZFyaOu8+Z0EZ3meufHgMNfdMZQPii",
+	"70ghjYena/2XeuQzQ1yINWno3snkwctxpnL8IAeSBnuyM7m0Iwj10d80i+Hd2Rr9D4NmW59QJ/sQmv9e",
+	"uqbqcoRqy/lN6h/EllRb0wo7yZVGA9FSreLrJ5bqAzqjtNFnMR2aTxqA2nP2G6yvmaiOOrexiobNJXko",
+	"jeDlPmdcLmyGaref7aC1CUgNTeuApGnAeJAxrZl34UsRqWl++mBDUxgW+EPtnO8kptDbH/lyiDYwWVxO",
+	"kni4G7Np9lshmAOJgTcQPOyLu7LPnCD2tK/wDo5l93bCXb/2dQD7XB7LapFykFeXnCEbo/V3Csp/Xrhg",
+	"xBx94ZoRC991lTBo+tnGrjWDzcfVYw1kszK7ROb63N38wGJ9fX1WGI9Fh1sA0S1Ov/n2U+AJPwDkOudj",
+	"B/wL4apJs1jp0loq7M+wg9L7OKQv95HVHaVvL95qavkhlwb67SmXtSs+PEzh4yoRu8hNeepgXnYcVdDW",
+	"+vsmkCzuQ0SfO/ie3YkPtakoycQBTKum7reGSeepfr0WwnO8fn0RSWOzQ8wC6/Iwn4Tosf26SoljD9/2",
+	"LftLo0d6Nk2/DaLnO7/gbD9F2/loEumnZMl+CgPL3xQ8M75FzexpJllg5qJw4eaXa5M5g0NQtY/qplJW",
+	"yCHr+Bnb54TDlXnsQgnaIStkuEVWUfg8W50WlVahT93sc/iPc20OuYOU2dcl6BF/lgsnh/xGjiKwxCnI",
+	"HgJdkKpo00R4AkFjCG6O+v/DDkdepOcMff3ERUBZmPlDF4LiG+2agFzddQ0G1wBYZ8Lp85gOPHVRZF+w",
+	"0BMmW2/IKLqm2+xn7fa9mOWg2xy3XM1V9m9v5a09ywef3PhbwgIqdLIixAHNggQ4VGnRe3J0WY0+6dEK",
+	"qC+zz7mm46iRZjrd345kSkgWC9MQwaiCgQBp757Zk45Rsx3tTRLWc7cGx8GxfFFSTlh+gYo7zYoESKkb",
+	"/FawMGPHBmxOe35EB6PPGT9nLokF/sUV3sUJzJhl5taZQ3Zl+1RXU9FikZ9Sob6PNIYHN8cHWuPo1Xqv",
+	"aQzfHK+NVnIBldfNkkSrIL+aF65g46mell+6c0OJxkub87/kRvnkAG7Uo+1HL2QAJEoCJhMdrumZ96hb",
+	"HQ53ATHjtJeDkrzQyGmq747SPxSzq80Ay+KqY9vX5VAKkTAurapCpAUzO7S9v7WOG64L24OUDpXL6BLx",
+	"a/usUusvcwElvJMjXA76tXtj4un5j1Lh92K2iQvguhZ7LouCGoo65o2OvI129uJA8gEOrH69COqVpYRz",
+	"qqY0Q7pfJcM9Z7kSktv3MfOV3Zr+7toc6M7Z+4Hki4c/3EhnU8qXaW5eZ140C4ge7fuFCPKURLB2KSOB",
+	"UDpF3M/6TfhkgPW/sfGVxSCoP3AJ1p8BxCIg2toJMnZYK7gxHjcko4GHgc0tCHFugMKv9plL8D3zLefb",
+	"aswkedwxlmQpYNojmzkVOWdxEUklKYmSqppE3SSQYxARzpV5n0VgW5Ka1IkUSPYgbhbb1Cc6DSRKmM9/",
+	"DIkSd+XX/5CIzRRq3Tqc903/slf1bFuMKcSz/tw+A0UznzrJXoFCS0m1yL4aQxT9SBY8Gwhe/cQk3HPK",
+	"vlBKQgnEc0oHvJPim+MroknFzDWt4mpEwgOXwtdWZft7yw+dv2qd5BpgFEKrZVoSdvYd7xy4ipEjF2uf",
+	"9CFdyt84lRAojcPoLZXz80DM7Mn6ddWPqMtKRGAxFAxoK/pTwG/dnSt4unqyekRyunr/9v3/DQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"mime/multipart"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -236,7 +237,7 @@ func TestWhatBecameStricterIsATask(t *testing.T) {
 	}
 	tasks := func() (out []app.Task) {
 		for _, x := range get[app.TodayView](c, "/api/today").Tasks {
-			if x.Kind == "tightened" {
+			if x.Kind == "tightened" && !strings.Contains(x.Title, "pesto") { // the demo's own
 				out = append(out, x)
 			}
 		}

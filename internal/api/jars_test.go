@@ -17,11 +17,11 @@ func TestTwoTabletsCannotSendTheSameJars(t *testing.T) {
 	c := withDemo(t)
 	send := func(key string, jars int) (int, []byte) {
 		return c.under(key, "/api/dispatches", "application/json",
-			fmt.Sprintf(`{"party":1,"rows":[{"formula":"hazelnut_kale_pesto","jars":%d}]}`, jars))
+			fmt.Sprintf(`{"party":1,"rows":[{"formula":"tamarind_date_dressing","jars":%d}]}`, jars))
 	}
 	ready := 0
 	for _, r := range get[app.JarsView](c, "/api/jars").Rows {
-		if r.Formula == "hazelnut_kale_pesto" {
+		if r.Formula == "tamarind_date_dressing" {
 			ready += r.Ready
 		}
 	}
@@ -135,7 +135,7 @@ func TestPartiesAreKeptAndRetiredWithAReason(t *testing.T) {
 	put(saved, "").refused(422, "why")
 	put(saved, "?why=closed%20down").ok()
 	c.send("POST", "/api/dispatches", map[string]any{"party": p.ID, "rows": []any{map[string]any{
-		"formula": "hazelnut_kale_pesto", "jars": 1}}}).refused(422, "rows[0].party")
+		"formula": "tamarind_date_dressing", "jars": 1}}}).refused(422, "rows[0].party")
 	c.as("Ola")
 	add(map[string]any{"name": "Deli 2", "kind": "customer", "contact": "x"}).refused(403, "")
 }

@@ -87,7 +87,7 @@ func TestTheSamePlanSideBySideMakesOneBatch(t *testing.T) {
 	}
 	all.Wait()
 	assert.Len(t, ids, 1)
-	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 23)
+	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 24)
 }
 
 // TestAPriceListSentFourTimesAtOnceIsTakenOnce has no keys at all: the offers themselves are the same.

@@ -3,6 +3,8 @@ package api
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -35,9 +37,11 @@ func TestAJarOverTheLimitCallsBackFromAnyState(t *testing.T) {
 	v := b.view()
 	assert.Equal(t, bench.CalledBack, v.Record.State, "one reading is enough, supported or not")
 	tasks := get[app.TodayView](c, "/api/today").Tasks
-	assert.Equal(t, []string{"call_back", "danger"}, []string{tasks[1].Kind, tasks[1].Level}, "after the demo's own")
-	assert.Contains(t, tasks[1].Title, v.Code)
-	assert.Contains(t, tasks[1].Text, "12 jars made")
+	mine := slices.IndexFunc(tasks, func(x app.Task) bool { return strings.Contains(x.Title, v.Code) })
+	require.GreaterOrEqual(t, mine, 0)
+	assert.Equal(t, []string{"call_back", "danger"}, []string{tasks[mine].Kind, tasks[mine].Level})
+	assert.Contains(t, tasks[mine].Text, "12 jars made")
+	assert.Equal(t, "call_back", tasks[mine-1].Kind, "with the demo's own before it")
 	assert.Contains(t, c.send("POST", fmt.Sprintf("/api/labels/2/print?key=pp%d", b.id),
 		map[string]any{"batch": b.id, "count": 2}).ok().header.Get("Content-Disposition"), "hold",
 		"a called-back batch prints HOLD stickers only")

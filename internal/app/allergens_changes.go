@@ -20,7 +20,9 @@ type ChangeView struct {
 	Open    bool          `json:"open"`
 	Labels  []ChangeLabel `json:"labels"`
 	Batches []ChangeBatch `json:"batches"`
-	Lots    []LotChoice   `json:"lots"` // of the ingredients, the oldest first: from which on?
+	// how many batches it called back
+	CalledBack int         `json:"called_back"`
+	Lots       []LotChoice `json:"lots"` // of the ingredients, the oldest first: from which on?
 }
 
 // ChangeLabel is a label that a change touches; done once it was confirmed with what was gained.
@@ -72,7 +74,7 @@ func (a *App) changeViews(st Store) ([]ChangeView, error) {
 		return nil, err
 	}
 	for _, c := range list {
-		v := ChangeView{AllergenChange: c, Labels: c.labelsOf(labels), Batches: []ChangeBatch{}, Lots: []LotChoice{}}
+		v := c.view(labels)
 		v.Open = slices.ContainsFunc(v.Labels, func(l ChangeLabel) bool { return !l.Done }) ||
 			slices.ContainsFunc(c.Batches, func(id int64) bool { return lacking[id] })
 		out = append(out, v)
@@ -87,6 +89,18 @@ func (a *App) changeViews(st Store) ([]ChangeView, error) {
 		return 1
 	})
 	return out, nil
+}
+
+func (c AllergenChange) view(labels []LabelRow) ChangeView {
+	return ChangeView{AllergenChange: c, Labels: c.labelsOf(labels), Batches: []ChangeBatch{}, Lots: []LotChoice{},
+		CalledBack: len(c.Batches)}
+}
+
+func counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
 }
 
 // labelsOf tells of each label that a change touches whether it names by now all that its product contains.
@@ -114,7 +128,7 @@ func (a *App) changeView(st Store, id int64) (ChangeView, error) {
 	if err != nil {
 		return ChangeView{}, err
 	}
-	v := ChangeView{AllergenChange: c, Labels: c.labelsOf(labels), Batches: []ChangeBatch{}, Lots: []LotChoice{}}
+	v := c.view(labels)
 	v.Open = slices.ContainsFunc(v.Labels, func(l ChangeLabel) bool { return !l.Done })
 	if len(c.Batches) > 0 {
 		if err := a.changeBatches(st, &v); err != nil {
@@ -281,9 +295,9 @@ func (a *App) changeTasks(out *TodayView, st Store) error {
 		}
 		out.Tasks = append(out.Tasks, Task{"gained", "danger",
 			fmt.Sprintf("%s gained %s", changedNames(c.Ingredients), codesIn(gained)),
-			fmt.Sprintf("%s. Work it off: %d labels to draw anew, %d batches were called back.",
-				capital(c.productsIn()), open,
-				len(c.AllergenChange.Batches)), fmt.Sprintf("/allergens/%d", c.ID), "now"})
+			fmt.Sprintf("%s. Work it off: %s to draw anew, %s called back.", capital(c.productsIn()),
+				plural(open, "label"), counted(c.CalledBack, "batch", "batches")), fmt.Sprintf("/allergens/%d", c.ID),
+			"now"})
 	}
 	return nil
 }

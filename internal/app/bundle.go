@@ -288,7 +288,15 @@ func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPla
 	}
 	parts := []func(Store, Bundle, *ImportPlan, Stamp) error{importIngredients, a.importFormulas,
 		importKitchen}
-	err := a.guarded(ctx, st, func() error {
+	there, err := st.Versions("")
+	if err != nil {
+		return err
+	}
+	guard := a.guarded
+	if len(there) == 0 { // nothing is made of anything yet: what the bundle brings was gained by nobody
+		guard = func(_ context.Context, _ Store, act func() error) error { return act() }
+	}
+	err = guard(ctx, st, func() error {
 		for _, part := range parts {
 			if err := ctx.Err(); err != nil {
 				return err
@@ -348,11 +356,16 @@ func importIngredients(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 // over is the bundle's ingredient in the place of one that is here: who looked at it here, and what was taken off it
 // here, is this shop's own word. Where its texts differ it is open again.
 func (g BundleIngredient) over(have Ingredient) pantry.Ingredient {
-	out := tidy(g.Ingredient)
-	if have.Data.Looked != nil {
-		out.Looked = have.Data.Looked
+	out, here := tidy(g.Ingredient), have.Data
+	if here.Looked != nil && here.Looked.By != TheProgram.Name || out.Looked == nil {
+		out.Looked = here.Looked
 	}
-	out.MayContain, out.Lifted = have.Data.MayContain, have.Data.Lifted
+	if here.MayContain != nil {
+		out.MayContain = here.MayContain
+	}
+	if len(here.Lifted) > 0 {
+		out.Lifted = here.Lifted
+	}
 	return out
 }
 

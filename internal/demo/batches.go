@@ -114,12 +114,28 @@ func Load(ctx context.Context, a *app.App) error {
 	if _, err := a.Import(ctx, b, true); err != nil {
 		return fmt.Errorf("demo bundle: %w", err)
 	}
+	if err := prepare(ctx, a); err != nil {
+		return err
+	}
+	return tellAll(ctx, a)
+}
+
+// prepare gives what was written down before the first batch: documents, prices, and who read which packet.
+func prepare(ctx context.Context, a *app.App) error {
 	if err := attach(ctx, a); err != nil {
+		return err
+	}
+	if err := price(ctx, a, "olive_oil_extra_virgin", "Pellow Oils", "5000", "ml", "46.5"); err != nil {
 		return err
 	}
 	if err := lookAtAll(ctx, a); err != nil {
 		return err
 	}
+	return nil
+}
+
+// tellAll tells the batches, and what happened to the shop with them.
+func tellAll(ctx context.Context, a *app.App) error {
 	now := a.Now()
 	room, err := furnish(ctx, a)
 	if err != nil {
@@ -143,8 +159,14 @@ func Load(ctx context.Context, a *app.App) error {
 	if err := withdraw(ctx, a, now); err != nil {
 		return fmt.Errorf("demo document: %w", err)
 	}
-	slog.Info("demo shop loaded", "batches", len(stories)+2)
-	return outdate(ctx, a)
+	if err := room.dangers(now); err != nil {
+		return err
+	}
+	slog.Info("demo shop loaded", "batches", len(stories)+3)
+	if err := outdate(ctx, a); err != nil {
+		return err
+	}
+	return gainEgg(ctx, a)
 }
 
 // at is the shop at a time.

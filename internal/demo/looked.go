@@ -19,7 +19,7 @@ func lookAtAll(ctx context.Context, a *app.App) error {
 		return err
 	}
 	for _, g := range list {
-		if g.Open && g.ID != leftOpen && g.PerKg != nil {
+		if g.Open && g.ID != leftOpen && (g.PerKg != nil || g.Used > 0) {
 			if err := lookAt(ctx, a, g.ID); err != nil {
 				return fmt.Errorf("demo look at %s: %w", g.Name, err)
 			}

@@ -179,7 +179,9 @@ func (p *Panel) lines(v formula.Version, nodes []formula.Node) {
 func (p *Panel) acidity(e acidity.Estimate, mix acidity.Mix, leaves []formula.Leaf, off float64) {
 	p.PH = PH{Incomplete: e.Incomplete(), Missing: e.Missing, NoWater: e.NoWater}
 	s := acidity.SolutesOf(leaves, off)
-	p.SaltInWater, p.AceticInWater = s.SaltInWater(), s.AceticInWater()
+	if !e.NoWater {
+		p.SaltInWater, p.AceticInWater = s.SaltInWater(), s.AceticInWater()
+	}
 	if aq := s.Aqueous(); aq > 0 {
 		p.TitratableInWater = 100 * mix.Titratable() / aq
 	}

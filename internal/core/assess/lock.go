@@ -93,7 +93,7 @@ func BeforeLock(v formula.Version, p Panel, under *law.Law) []Point {
 		!slices.ContainsFunc(v.Lines, func(l formula.Line) bool { return l.Quid }) {
 		add(Point{"quid", false, "Does the name stress an ingredient?",
 			"Mark the lines that the name or a picture features, so that their percent stands in the list; or confirm that the " +
-				"name stresses nothing.", "", tabWords})
+				"name stresses nothing.", "", ""})
 	}
 	slices.SortStableFunc(out, func(a, b Point) int { return order(a) - order(b) })
 	return out

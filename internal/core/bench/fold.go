@@ -233,7 +233,13 @@ func (f *Fold) reading(id int64) *acidity.Reading {
 	return nil
 }
 
-func (f *Fold) acidity() acidity.Decision { return acidity.Decide(f.r.Readings, f.bounds()) }
+func (f *Fold) acidity() acidity.Decision {
+	if f.n.NoWater && len(f.r.Readings) == 0 {
+		return acidity.Decision{Outcome: acidity.Waiting, Missing: []string{},
+			Sentence: "There is nothing to measure: no water phase."}
+	}
+	return acidity.Decide(f.r.Readings, f.bounds())
+}
 
 // equilibrium reports whether the deciding reading is there: all of it.
 func (f *Fold) equilibrium() bool {

@@ -263,7 +263,7 @@ func (j *judge) applyAll() {
 	j.applyListeria()
 	j.applyOxygen()
 	if j.plantsInOilApply() {
-		j.give(rulePlantsOil)
+		j.givePlantsInOil()
 	}
 	if _, on := j.rule(ruleEgg); on && j.facts.RawEgg {
 		j.give(ruleEgg)
@@ -272,6 +272,17 @@ func (j *judge) applyAll() {
 		j.giveDays(rulePerishable, max(0, *j.facts.PerishableDays), r.Sentence)
 	}
 	j.applyQuality()
+}
+
+// givePlantsInOil takes rule 6's days; an oil without a water phase has no pH to name.
+func (j *judge) givePlantsInOil() {
+	if j.facts.NoWaterPhase {
+		r := j.rules[rulePlantsOil]
+		j.giveDays(rulePlantsOil, int(r.Params["days"]),
+			r.fill("oil in which plants were kept, strained or not: {days} days after making", nil))
+		return
+	}
+	j.give(rulePlantsOil)
 }
 
 func (j *judge) ph() string {

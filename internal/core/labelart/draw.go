@@ -78,7 +78,8 @@ func (l *Layout) words() string {
 		return "HOLD. " + c.ProductName + ". " + c.Lot
 	}
 	var parts []string
-	for _, s := range []string{c.ProductName, c.LegalName, "Ingredients: " + c.List, c.Contains, c.MayContain, c.Directions,
+	for _, s := range []string{c.ProductName, c.LegalName, "Ingredients: " + c.List, c.Contains, c.MayContain,
+		c.Directions,
 		c.Storage, c.DateLine, c.Lot, c.NetQuantity, c.Business} {
 		if s != "" {
 			parts = append(parts, s)

@@ -316,7 +316,8 @@ func (l *Layout) layHold() {
 func (l *Layout) missingGlyphs(c Content) []string {
 	var out []string
 	seen := map[rune]bool{}
-	all := strings.Join([]string{c.ProductName, c.LegalName, c.List, c.Contains, c.MayContain, c.NetQuantity, c.DateLine, c.Storage,
+	all := strings.Join([]string{c.ProductName, c.LegalName, c.List, c.Contains, c.MayContain, c.NetQuantity,
+		c.DateLine, c.Storage,
 		c.Directions, c.Lot, c.Business}, "")
 	sfnt := l.faces.text.Face(10.0, canvas.Black, canvas.FontRegular).Font.SFNT
 	for _, r := range all {

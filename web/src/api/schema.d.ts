@@ -4006,6 +4006,7 @@ export interface components {
             open: boolean;
             labels: components["schemas"]["ChangeLabel"][];
             batches: components["schemas"]["ChangeBatch"][];
+            called_back: number;
             lots: components["schemas"]["LotChoice"][];
         };
         Strained: {

@@ -133,7 +133,7 @@ function BatchCard({ c, b }: { c: Change; b: ChangeBatch }) {
         {b.used.length > 0 && `; took ${[...new Set(b.used)].join(", ")}`}
       </p>
       {b.jars.length > 0 && (
-        <ul className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-x-4">
+        <ul className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-4">
           {b.jars.map((x) => (
             <li key={`${x.place}${x.party ?? 0}`} className="flex justify-between gap-3 border-b border-rule-soft py-[3px] text-[14px]">
               <span className="min-w-0 truncate">{x.place === "with" ? <b>{x.party_name}</b> : placeWord(x.place)}</span>

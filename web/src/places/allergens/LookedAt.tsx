@@ -24,11 +24,10 @@ export function LookedAt({ view, adopt }: { view: View; adopt: (v: View) => void
     if (params.has("look")) setParams({}, { replace: true });
   };
   return (
-    <section
-      aria-label="What is in it"
-      className={`mt-3 border-l-[6px] ${open ? "border-mustard bg-mustard-tint" : "border-leaf bg-leaf-tint"} px-4 py-3`}
-    >
-      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+    <section aria-label="What is in it" className={`sheet mt-3 border-l-[6px] ${open ? "border-l-mustard" : "border-l-leaf"} px-4 py-3`}>
+      <div
+        className={`-mx-4 -mt-3 flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 py-[10px] ${open ? "bg-mustard-tint" : "bg-leaf-tint"}`}
+      >
         <p className="min-w-0 flex-1 text-[15.5px]">
           <b>
             {carries.length > 0
@@ -138,7 +137,7 @@ const KINDS: Record<string, { name: string; look: string }> = {
   names: { name: "names it", look: "border-b-[3px] border-cobalt font-bold text-cobalt" },
   betrays: { name: "betrays it", look: "border-b-[3px] border-dotted border-cobalt font-semibold text-cobalt" },
   asks: { name: "leaves it open", look: "border-b-[3px] border-mustard bg-mustard-tint font-semibold text-mustard-ink" },
-  states: { name: "may contain, no ingredient", look: "hatch" },
+  states: { name: "may contain, no ingredient", look: "border-b-[3px] border-dashed border-ink-3 text-ink-2 italic" },
 };
 
 /** A text with the words marked that say something of allergens. */
@@ -237,7 +236,7 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
   };
   return (
     <form
-      className="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,0.9fr)] gap-x-6 gap-y-4 border-t border-rule-strong pt-3 max-[1180px]:grid-cols-1"
+      className="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-6 gap-y-4 max-[1180px]:grid-cols-1"
       data-read={all.isSuccess && !all.isPlaceholderData ? "yes" : "no"}
       onSubmit={(e) => {
         e.preventDefault();
@@ -368,7 +367,10 @@ function Ticks({
         {ticks.map((t) => {
           const said = told(t, by);
           return (
-            <label key={t.word} className={`flex min-h-7 items-center gap-2 text-[13.5px] ${said ? "font-semibold text-cobalt" : ""}`}>
+            <label
+              key={t.word}
+              className={`flex min-h-7 items-center gap-2 text-[13.5px] leading-tight ${said ? "font-semibold text-cobalt" : ""}`}
+            >
               <input
                 type="checkbox"
                 className="size-[17px] shrink-0 accent-cobalt"
@@ -376,7 +378,7 @@ function Ticks({
                 disabled={said}
                 onChange={(e) => onChange(e.target.checked ? [...on, t.word] : on.filter((w) => w !== t.word))}
               />
-              <span className="truncate">{t.word}</span>
+              <span>{t.word}</span>
             </label>
           );
         })}

@@ -21,14 +21,16 @@ export function Vessels() {
   const vessels = q.data?.filter((v) => !v.retired) ?? [];
   return (
     <section aria-labelledby="vessels">
-      <h2 id="vessels" className="phase mb-2 flex items-baseline justify-between text-[17px]">
-        Vessels
+      <div className="mb-2 flex items-baseline justify-between">
+        <h2 id="vessels" className="phase text-[17px]">
+          Vessels
+        </h2>
         {me.may("maker") && (
           <button type="button" className="btn-quiet" onClick={() => setAdding(true)}>
             Add a vessel
           </button>
         )}
-      </h2>
+      </div>
       <div className="sheet">
         {q.data && vessels.length === 0 && (
           <p className="p-5 text-ink-2">

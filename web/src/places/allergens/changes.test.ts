@@ -19,6 +19,7 @@ const change = (over: Partial<Change> = {}): Change => ({
   open: true,
   labels: [],
   batches: [],
+  called_back: 0,
   lots: [],
   ...over,
 });

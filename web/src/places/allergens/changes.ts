@@ -25,7 +25,7 @@ export function changeWords(c: Change, ticks: readonly Tick[]): { title: string;
     touches: [
       n(products, "product", "products"),
       n(c.labels.length, "label", "labels"),
-      c.batches.length > 0 ? `${n(c.batches.length, "batch", "batches")} called back` : "no batch called back",
+      c.called_back > 0 ? `${n(c.called_back, "batch", "batches")} called back` : "no batch called back",
     ].join(", "),
     gained,
     lost,

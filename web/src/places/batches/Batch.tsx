@@ -118,17 +118,20 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           className="min-h-0 w-[310px] shrink-0 overflow-y-auto pr-1 max-[1000px]:w-auto max-[1000px]:overflow-visible"
         >
           <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
-            Acidity <small className="text-[12.5px] font-normal text-ink-2">hatched: estimate; solid: measured</small>
+            Acidity{" "}
+            {!b.estimate.no_water && <small className="text-[12.5px] font-normal text-ink-2">hatched: estimate; solid: measured</small>}
           </h2>
-          <PhAxis
-            width={304}
-            low={b.estimate.low}
-            high={b.estimate.high}
-            target={b.ph_target}
-            limit={b.ph_limit}
-            value={r.acidity.value > 0 && r.acidity.missing.length === 0 ? r.acidity.value : null}
-            marks={r.readings.filter((x) => !x.void && !x.unsupported).map((x) => ({ ph: x.ph, label: `${x.jar} jar` }))}
-          />
+          {!b.estimate.no_water && (
+            <PhAxis
+              width={304}
+              low={b.estimate.low}
+              high={b.estimate.high}
+              target={b.ph_target}
+              limit={b.ph_limit}
+              value={r.acidity.value > 0 && r.acidity.missing.length === 0 ? r.acidity.value : null}
+              marks={r.readings.filter((x) => !x.void && !x.unsupported).map((x) => ({ ph: x.ph, label: `${x.jar} jar` }))}
+            />
+          )}
           {r.acidity.value > 0 && r.acidity.missing.length === 0 && (
             <p className="mt-1 text-[42px] leading-none font-semibold tracking-[-1px]">
               {num(r.acidity.value, 2)}

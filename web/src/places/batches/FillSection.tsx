@@ -81,7 +81,8 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           </button>
           {fill && (
             <span className="text-[13px] text-ink-2">
-              {fill.jars} jars, {moment(fill.at)}. The deciding reading is due from {moment(b.equilibrium_due)}.
+              {fill.jars} jars, {moment(fill.at)}.{" "}
+              {b.estimate.no_water ? "There is nothing to measure." : `The deciding reading is due from ${moment(b.equilibrium_due)}.`}
             </span>
           )}
         </div>
