@@ -1,9 +1,11 @@
 package api
 
 import (
+	"encoding/json"
 	"fmt"
 	"net/url"
 	"strings"
+	"testing"
 	"time"
 
 	"gallipot/internal/app"
@@ -11,6 +13,8 @@ import (
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/pantry"
+
+	"github.com/stretchr/testify/require"
 )
 
 // look signs that somebody read the packet of an ingredient: what it carries by now, and no more.
@@ -97,4 +101,14 @@ func (c *client) draws(batch int64, line string, grams amount.Grams) []map[strin
 func (c *client) weighing(batch int64, l bench.LineState, grams amount.Grams) map[string]any {
 	c.t.Helper()
 	return map[string]any{"line": l.Line, "grams": grams, "draws": c.draws(batch, l.Line, grams)}
+}
+
+// asMap is what a value is as JSON, to be changed and sent.
+func asMap(t testing.TB, v any) map[string]any {
+	t.Helper()
+	raw, err := json.Marshal(v)
+	require.NoError(t, err)
+	out := map[string]any{}
+	require.NoError(t, json.Unmarshal(raw, &out))
+	return out
 }

@@ -137,12 +137,23 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 			return field("strained.note", "at most 300 characters")
 		}
 		return nil
+	case *bench.MadeGood:
+		return checkMadeGood(x)
 	case *bench.Decided:
 		return l.checkDecision(x)
 	case *bench.Moved:
 		return a.checkMove(st, l, x)
 	}
 	return field("kind", "an entry of kind %q is not written by hand", e.Kind())
+}
+
+func checkMadeGood(x *bench.MadeGood) error {
+	for name, text := range map[string]*string{"reason": &x.Reason, "told": &x.Told, "authority": &x.Authority} {
+		if *text = strings.TrimSpace(*text); len([]rune(*text)) > 500 {
+			return field("made_good."+name, "at most 500 characters")
+		}
+	}
+	return nil
 }
 
 // toTheMinute takes a time that was typed to the minute which is still going on for what it means: now.

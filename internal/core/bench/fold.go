@@ -29,15 +29,17 @@ type Fold struct {
 	turns   []int64          // of the readings, in their order
 	rests   []int            // the pairs that the latest release rests on
 	shelf   shelf
-	printed time.Time // labels, latest
-	way     string    // of the latest release, also where the batch was put on hold since
+	printed int64           // the latest entry that printed labels
+	lacking map[int64]int64 // the entry that found what words lack, by the change that brought it
+	way     string          // of the latest release, also where the batch was put on hold since
 }
 
 // NewFold begins an empty record.
 func NewFold(n Needs) *Fold {
 	return &Fold{n: n, r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
 		Recalled: []Recalled{}, Hands: []string{}, Words: []Lacking{}},
-		weighed: map[string]Entry{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{}}
+		weighed: map[string]Entry{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{},
+		lacking: map[int64]int64{}}
 }
 
 // Record is what the acts so far tell at a time.
@@ -103,7 +105,7 @@ func (f *Fold) Add(e Entry) {
 	case *Print:
 		if x.What == "label" {
 			f.r.Printed += x.Count
-			f.printed = e.At
+			f.printed = e.ID
 		}
 	case *acidity.MeterEvent:
 		f.meters[x.Meter] = append(f.meters[x.Meter], *x)

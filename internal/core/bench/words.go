@@ -50,6 +50,7 @@ func (f *Fold) lack(e Entry, x *Recall) {
 	if x.Change == 0 || slices.ContainsFunc(f.r.Words, func(w Lacking) bool { return w.Change == x.Change }) {
 		return
 	}
+	f.lacking[x.Change] = e.ID
 	f.r.Words = append(f.r.Words, Lacking{Change: x.Change, Lacks: x.Lacks, Since: e.At})
 }
 
@@ -102,10 +103,6 @@ func (f *Fold) zone() *time.Location {
 
 // printedSince reports whether labels were printed since a change was found to be missing from the jars' words.
 func (f *Fold) printedSince(change int64) bool {
-	for _, w := range f.r.Words {
-		if w.Change == change {
-			return f.printed.After(w.Since)
-		}
-	}
-	return false
+	found, is := f.lacking[change]
+	return is && f.printed > found
 }

@@ -288,6 +288,20 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
             }
           />
         ))}
+        <TextField
+          label="What did you read?"
+          value={from}
+          onChange={(e) => setFrom(e.target.value)}
+          error={fieldMessage(problem, "from")}
+        />
+        {problem?.fields.some((f) => f.field.startsWith("allergens")) && (
+          <p role="alert" className="text-[13px] font-semibold text-beet">
+            {problem.fields.find((f) => f.field.startsWith("allergens"))?.message}
+          </p>
+        )}
+        <Foot problem={problem} onLeave={onClose}>
+          Sign it, {me.name}
+        </Foot>
       </div>
       <div className="grid content-start gap-4">
         <Ticks
@@ -315,20 +329,6 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
           <summary className="min-h-6 cursor-pointer font-semibold text-cobalt">It may contain, by the supplier's statement</summary>
           <Ticks title="" ticks={shop.ticks} by={stated} on={mays} onChange={setMays} />
         </details>
-        <TextField
-          label="What did you read?"
-          value={from}
-          onChange={(e) => setFrom(e.target.value)}
-          error={fieldMessage(problem, "from")}
-        />
-        {problem?.fields.some((f) => f.field.startsWith("allergens")) && (
-          <p role="alert" className="text-[13px] font-semibold text-beet">
-            {problem.fields.find((f) => f.field.startsWith("allergens"))?.message}
-          </p>
-        )}
-        <Foot problem={problem} onLeave={onClose}>
-          Sign it, {me.name}
-        </Foot>
       </div>
       <WhyDialog
         open={!!losing}
