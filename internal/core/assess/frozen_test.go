@@ -14,7 +14,8 @@ import (
 
 func TestWhatIsStricterCountsAtOnceAndWhatIsLooserWaits(t *testing.T) {
 	was := pantry.Ingredient{ID: "egg", Name: "Yolk", Flags: []string{pantry.FlagRawEgg, pantry.FlagRefinedOil, "salt"},
-		Allergens: law.Each[[]string]{law.GB: {"egg"}, law.US: {"egg"}}, SupplierLists: law.Each[string]{law.GB: "yolk"}}
+		Allergens:     law.Each[[]string]{law.GB: {"egg"}, law.US: {"egg"}},
+		SupplierLists: law.Each[string]{law.GB: "yolk"}}
 	now := was
 	now.Name, now.Flags = "Pasteurised yolk", []string{"fresh_dairy", pantry.FlagSugar}
 	now.Allergens = law.Each[[]string]{law.GB: {"mustard"}, law.US: {}}

@@ -17,7 +17,7 @@ const oilShare = 0.30
 func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate) keeping.Facts {
 	f := keeping.Facts{Limit: v.PHLimit, ReducedOxygen: true,
 		Step: &keeping.Step{C: v.Keeping.HeatMinC, Min: v.Keeping.HeatMinMinutes}}
-	total, oil, plants := 0.0, 0.0, false
+	total, oil, plants, watery := 0.0, 0.0, false, slices.ContainsFunc(leaves, isWatery)
 	for _, l := range leaves {
 		if l.Grams <= 0 {
 			continue
@@ -27,7 +27,7 @@ func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate) keepi
 			oil += l.Grams
 		}
 		// a dry spice with something watery beside it is wetted by it
-		plants = plants || l.Ingredient.Plant() || l.Ingredient.Dried() && !e.NoWater
+		plants = plants || l.Ingredient.Plant() || l.Ingredient.Dried() && watery
 		f.RawEgg = f.RawEgg || l.Ingredient.Has(pantry.FlagRawEgg)
 		f.Dairy = f.Dairy || l.Ingredient.HasAny(dairy...)
 	}
@@ -38,6 +38,13 @@ func factsOf(v formula.Version, leaves []formula.Leaf, e acidity.Estimate) keepi
 	f.NoWaterPhase = e.NoWater
 	f.Styles, f.Unfit = fitting(v.Keeping.Styles, leaves)
 	return f
+}
+
+// leastWater is the water in 100 g from which something wets a dry spice beside it.
+const leastWater = 15.0
+
+func isWatery(l formula.Leaf) bool {
+	return l.Grams > 0 && l.Ingredient.Composition.Water >= leastWater && !l.Ingredient.Dried()
 }
 
 // oilOnTop reports whether an oil goes onto each jar: it keeps the air out like any layer of oil.
