@@ -22,8 +22,10 @@ func TestNothingVanishesWithoutASignedAct(t *testing.T) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			c := withDemo(t)
 			r := rand.New(rand.NewPCG(seed, 11))
-			some := []string{"yogurt_strained", "miso_white", "hazelnut_roasted", "tahini", "egg_yolk_pasteurised", "carrot"}
-			lists := []string{"", "water; salt", "milk; salt", "peanut butter; sugar", "milk-free blend", "soya sauce; sugar"}
+			some := []string{"yogurt_strained", "miso_white", "hazelnut_roasted", "tahini", "egg_yolk_pasteurised",
+				"carrot"}
+			lists := []string{"", "water; salt", "milk; salt", "peanut butter; sugar", "milk-free blend",
+				"soya sauce; sugar"}
 			formulas := []string{"carrot_miso_dressing", "beetroot_horseradish_dip", "lentil_tahini_dip"}
 			had := map[string]law.Each[[]string]{}
 			see := func(what string, now law.Each[[]string], act string) {
@@ -86,7 +88,8 @@ func careless(c *client, r *rand.Rand, some, lists, formulas []string) string {
 		for _, p := range points {
 			query += "&confirmed=" + p.Key
 		}
-		c.send("POST", fmt.Sprintf("/api/formulas/%s/versions/%d/lock?rev=%d%s", formula, newest.Version.Number, newest.Rev,
+		c.send("POST", fmt.Sprintf("/api/formulas/%s/versions/%d/lock?rev=%d%s", formula, newest.Version.Number,
+			newest.Rev,
 			query), nil)
 		return "a lock of " + formula
 	case 5:

@@ -370,7 +370,8 @@ func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
 	assert.Equal(t, amount.G(500), part.Left)
 	for _, row := range get[app.StockView](c, "/api/stock").Rows {
 		if row.Formula == "ginger_paste" {
-			assert.Equal(t, row.There.Minus(amount.G(1500)), row.Usable, "what is frozen is there and not to be used yet")
+			assert.Equal(t, row.There.Minus(amount.G(1500)), row.Usable,
+				"what is frozen is there and not to be used yet")
 		}
 	}
 	assert.Equal(t, paste.Left.Minus(amount.G(500)), c.called("26-303-A").Left)

@@ -18,8 +18,10 @@ import (
 
 // basics are the single foods that random kitchens are made of, each with what it carries under each law.
 var basics = []struct{ name, gb, us string }{
-	{"Walnuts", "nut:walnut", "tree_nut:walnut"}, {"Peanuts", "peanut", "peanut"}, {"Pine nuts", "", "tree_nut:pine nut"},
-	{"Milk", "milk", "milk"}, {"Wheat", "gluten:wheat", "wheat"}, {"Barley", "gluten:barley", ""}, {"Celery", "celery", ""},
+	{"Walnuts", "nut:walnut", "tree_nut:walnut"}, {"Peanuts", "peanut", "peanut"},
+	{"Pine nuts", "", "tree_nut:pine nut"},
+	{"Milk", "milk", "milk"}, {"Wheat", "gluten:wheat", "wheat"}, {"Barley", "gluten:barley", ""},
+	{"Celery", "celery", ""},
 	{"Sesame", "sesame", "sesame"}, {"Carrots", "", ""}, {"Water", "", ""}, {"Anchovies", "fish", "fish:anchovy"},
 	{"Lupin", "lupin", ""}, {"Soya", "soy", "soy"},
 }
@@ -86,8 +88,10 @@ func TestTheWholeCarriesTheUnionOfItsLeaves(t *testing.T) {
 		for level := range depth + 1 {
 			v := formula.Version{Formula: fmt.Sprint("f", level), Number: 1, FillGrams: amount.G(100), CostingJars: 1}
 			for i := range rapid.IntRange(1, 4).Draw(t, "lines") {
-				line := formula.Line{ID: fmt.Sprint(i), Grams: amount.G(float64(rapid.IntRange(1, 500).Draw(t, "grams"))),
-					Ingredient: rapid.SampledFrom(ids).Draw(t, "ingredient"), Disperse: rapid.Bool().Draw(t, "disperse")}
+				line := formula.Line{ID: fmt.Sprint(i),
+					Grams:      amount.G(float64(rapid.IntRange(1, 500).Draw(t, "grams"))),
+					Ingredient: rapid.SampledFrom(ids).Draw(t, "ingredient"),
+					Disperse:   rapid.Bool().Draw(t, "disperse")}
 				other := rapid.SampledFrom(ids).Draw(t, "other")
 				if other != line.Ingredient && ways <= 8 && rapid.Bool().Draw(t, "group") {
 					line.AnyOf, ways = []string{line.Ingredient, other}, ways*2
@@ -127,7 +131,8 @@ func TestTheWholeCarriesTheUnionOfItsLeaves(t *testing.T) {
 		after, err := Version(top, in)
 		require.NoError(t, err)
 		for _, l := range law.All() {
-			assert.ElementsMatch(t, want[l.Regime], after.Allergens[l.Regime], "what was locked keeps what it was made of")
+			assert.ElementsMatch(t, want[l.Regime], after.Allergens[l.Regime],
+				"what was locked keeps what it was made of")
 		}
 	})
 }

@@ -95,8 +95,8 @@ func Inherit(all map[string]*Ingredient, steps []Preparation) {
 	}
 }
 
-// listOf is the list of what stays in an output of a step, under each law, in falling order; nil for a step of one
-// input, which is that ingredient in another state.
+// listOf is the list of what stays in an output of a step, under each law, in falling order. A step of one input is
+// that ingredient in another state, with the list it has, if any.
 func (p Preparation) listOf(output string, all map[string]*Ingredient) law.Each[string] {
 	beside := output == p.CoOutput
 	type part struct {
@@ -114,8 +114,11 @@ func (p Preparation) listOf(output string, all map[string]*Ingredient) law.Each[
 			left, several = left-grams, true
 		}
 	}
-	if !several || all[p.Input] == nil {
+	if all[p.Input] == nil {
 		return nil
+	}
+	if !several {
+		return all[p.Input].lawfulLists()
 	}
 	parts = append(parts, part{p.Input, left})
 	slices.SortStableFunc(parts, func(x, y part) int { return cmp.Compare(y.grams, x.grams) })
@@ -128,6 +131,20 @@ func (p Preparation) listOf(output string, all map[string]*Ingredient) law.Each[
 			items[i].Parts, _ = ParseSupplierList(all[x.id].ListFor(l.Regime))
 		}
 		out[l.Regime] = PrintList(items)
+	}
+	return out
+}
+
+// lawfulLists are the lists that the ingredient states or inherited, under each law; nil where there is none.
+func (g *Ingredient) lawfulLists() law.Each[string] {
+	out := law.Each[string]{}
+	for _, l := range law.All() {
+		if list := g.ListFor(l.Regime); list != "" {
+			out[l.Regime] = list
+		}
+	}
+	if len(out) == 0 {
+		return nil
 	}
 	return out
 }
