@@ -32,7 +32,7 @@ func screens() []screen {
 	return []screen{
 		{"today", "/today", "In the cold room", nil},
 		{"pantry", "/pantry/miso_white", "a usable kg", nil},
-		{"formulas", "/formulas", "13 products and components", nil},
+		{"formulas", "/formulas", "15 products and components", nil},
 		{"formula-sheet", "/formulas/carrot_miso_dressing", "On the label", nil},
 		{"formula-pack", "/formulas/carrot_miso_dressing", "On the label", tab("Pack and cost", "Hands and kitchen")},
 		{"formula-words", "/formulas/carrot_miso_dressing", "On the label",
@@ -55,15 +55,27 @@ func screens() []screen {
 		{"jars-send", "/jars?send=1", "what ends first:", nil},
 		{"parties", "/jars?who=1", "Saltings Deli", nil},
 		{"batch-jars", "/batches/21?step=jars", "jars are out", nil},
-		{"batches", "/batches", "22 in the book", nil},
+		{"batches", "/batches", "23 in the book", nil},
 		{"batch-weigh", "/batches/20", "24 jars planned", nil},
 		{"batch-read", "/batches/19", "First and last jar, twice each", nil},
 		{"batch-decide", "/batches/5", "rejected", tab("✓ Decide", "Open again, on hold")},
+		{"batch-infused", "/batches/23?step=fill", "Strained", nil},
+		{"batch-vessels", "/batches/19?step=fill", "Made in", nil},
+		{"allergens", "/allergens", "Gained and lost", nil},
+		{"gained-and-lost", "/allergens/1", "In these versions", nil},
+		{"looking-at-a-packet", "/pantry/red_pepper_roasted_jar?look=1", "What did you read", func(p *page) {
+			p.fill("The list as the packet", "red peppers, water, wine vinegar, salt, whey powder, wheatflour, "+
+				"lecithin. May contain walnuts.")
+			p.sees("Its words leave open: soy or egg")
+		}},
+		{"before-a-lock", "/formulas/tamarind_date_dressing/2", "On the label",
+			tab("Lock version 2", "A locked version never")},
+		{"danger", "/formulas/slow_garlic_oil", "On the label", nil},
 		{"keeping", "/keeping", "Plants in oil", nil},
 		{"labels", "/labels", "95 × 65 mm", nil},
 		{"label", "/labels/1?batch=14", "nothing fails", nil},
 		{"label-hold", "/labels/4?batch=19", "Only HOLD stickers", nil},
-		{"shop", "/shop", "Tighter than the rules", nil},
+		{"shop", "/shop", "Words of our own", nil},
 		{"call-back", "/batches/21", "Every jar comes back", nil},
 		{"rested", "/batches/14", "released", func(p *page) {
 			p.click("✓ Decide")
@@ -86,8 +98,8 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches", "sign-in", "call-back", "rested",
-	"history", "stock", "jars"}
+	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches", "sign-in", "call-back", "stock",
+	"jars", "looking-at-a-packet", "gained-and-lost", "before-a-lock"}
 
 func show(p *page, s screen) {
 	p.t.Helper()

@@ -206,6 +206,11 @@ func TestNobodyLookedAtIsNoGreenPass(t *testing.T) {
 		open = append(open, x.Name)
 	}
 	assert.Contains(t, open, "Savoury base")
+	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+		if f.ID == "based" {
+			assert.Equal(t, 1, f.Open, "the list of formulas does not say that there are none")
+		}
+	}
 }
 
 // TestOneTickOneListBothLaws: walnuts in the list of one law stop the labels of both.

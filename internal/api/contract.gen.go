@@ -987,8 +987,7 @@ type PlanBatchJSONBody struct {
 
 // PlanBatchParams defines parameters for PlanBatch.
 type PlanBatchParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1004,22 +1003,19 @@ type PostBundleJSONBody = map[string]interface{}
 type PostBundleParams struct {
 	Apply *bool `form:"apply,omitempty" json:"apply,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // ReceiveParams defines parameters for Receive.
 type ReceiveParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // DispatchParams defines parameters for Dispatch.
 type DispatchParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1042,8 +1038,7 @@ type AttachEvidenceMultipartBody struct {
 
 // AttachEvidenceParams defines parameters for AttachEvidence.
 type AttachEvidenceParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1059,8 +1054,7 @@ type AddFormulaJSONBody struct {
 
 // AddFormulaParams defines parameters for AddFormula.
 type AddFormulaParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1084,15 +1078,13 @@ type RebaseJSONBody struct {
 
 // RebaseParams defines parameters for Rebase.
 type RebaseParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // StandardDraftParams defines parameters for StandardDraft.
 type StandardDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1100,8 +1092,7 @@ type StandardDraftParams struct {
 type SaveTrialParams struct {
 	Rev *int `form:"rev,omitempty" json:"rev,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1118,8 +1109,7 @@ type AddVariantJSONBody struct {
 
 // AddVariantParams defines parameters for AddVariant.
 type AddVariantParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1131,8 +1121,7 @@ type NextDraftJSONBody struct {
 
 // NextDraftParams defines parameters for NextDraft.
 type NextDraftParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1171,8 +1160,7 @@ type GetHistoryParamsOf string
 
 // AddIngredientParams defines parameters for AddIngredient.
 type AddIngredientParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1226,8 +1214,7 @@ type AddLabelJSONBody struct {
 
 // AddLabelParams defines parameters for AddLabel.
 type AddLabelParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1287,8 +1274,7 @@ type FreezeLotJSONBody struct {
 
 // FreezeLotParams defines parameters for FreezeLot.
 type FreezeLotParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1299,8 +1285,7 @@ type GetStickerParams struct {
 
 // AddMeterCheckParams defines parameters for AddMeterCheck.
 type AddMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1312,8 +1297,7 @@ type CloseMeterCheckJSONBody struct {
 
 // CloseMeterCheckParams defines parameters for CloseMeterCheck.
 type CloseMeterCheckParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1327,8 +1311,7 @@ type AddPartyJSONBody struct {
 
 // AddPartyParams defines parameters for AddParty.
 type AddPartyParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1347,8 +1330,7 @@ type AddPersonJSONBody struct {
 
 // AddPersonParams defines parameters for AddPerson.
 type AddPersonParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1357,8 +1339,7 @@ type AddPersonJSONBodyRole string
 
 // AddPreparationParams defines parameters for AddPreparation.
 type AddPreparationParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1369,8 +1350,7 @@ type PutPreparationParams struct {
 	// Why where something is lost by it
 	Why *string `form:"why,omitempty" json:"why,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1378,8 +1358,7 @@ type PutPreparationParams struct {
 type AddYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1387,15 +1366,13 @@ type AddYieldParams struct {
 type DropYieldParams struct {
 	Rev int `form:"rev" json:"rev"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // PostPricesParams defines parameters for PostPrices.
 type PostPricesParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1404,8 +1381,7 @@ type AddRecipeFileJSONBody map[string]interface{}
 
 // AddRecipeFileParams defines parameters for AddRecipeFile.
 type AddRecipeFileParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1423,8 +1399,7 @@ type AddRecipeJSONBody struct {
 
 // AddRecipeParams defines parameters for AddRecipe.
 type AddRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1452,8 +1427,7 @@ type DraftFromRecipeJSONBody struct {
 
 // DraftFromRecipeParams defines parameters for DraftFromRecipe.
 type DraftFromRecipeParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1497,8 +1471,7 @@ type AddVesselJSONBody struct {
 
 // AddVesselParams defines parameters for AddVessel.
 type AddVesselParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1507,8 +1480,7 @@ type PutVesselParams struct {
 	// Why of a retirement
 	Why *string `form:"why,omitempty" json:"why,omitempty"`
 
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1524,8 +1496,7 @@ type NoteVesselJSONBody struct {
 
 // NoteVesselParams defines parameters for NoteVessel.
 type NoteVesselParams struct {
-	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing;
-	// other content under it is refused
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -2036,9 +2007,7 @@ func (w *ServerInterfaceWrapper) GetAllergenChange(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2054,9 +2023,7 @@ func (w *ServerInterfaceWrapper) FromLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2092,32 +2059,28 @@ func (w *ServerInterfaceWrapper) ListBatches(ctx *echo.Context) error {
 	var params ListBatchesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
 
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
 
 	// ------------- Optional query parameter "state" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
 	}
 
 	// ------------- Optional query parameter "find" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
 	}
@@ -2140,16 +2103,12 @@ func (w *ServerInterfaceWrapper) PlanBatch(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2166,9 +2125,7 @@ func (w *ServerInterfaceWrapper) GetBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2184,9 +2141,7 @@ func (w *ServerInterfaceWrapper) CostOfBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2202,9 +2157,7 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2213,8 +2166,7 @@ func (w *ServerInterfaceWrapper) WriteEntry(ctx *echo.Context) error {
 	var params WriteEntryParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -2230,9 +2182,7 @@ func (w *ServerInterfaceWrapper) LotsForBatch(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2248,9 +2198,7 @@ func (w *ServerInterfaceWrapper) GetPrint(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2258,9 +2206,7 @@ func (w *ServerInterfaceWrapper) GetPrint(ctx *echo.Context) error {
 	// ------------- Path parameter "entry" -------------
 	var entry int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter entry: %s", err))
 	}
@@ -2276,9 +2222,7 @@ func (w *ServerInterfaceWrapper) RestedOn(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2286,9 +2230,7 @@ func (w *ServerInterfaceWrapper) RestedOn(ctx *echo.Context) error {
 	// ------------- Path parameter "entry" -------------
 	var entry int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "entry", ctx.Param("entry"), &entry, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter entry: %s", err))
 	}
@@ -2315,8 +2257,7 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 	var params PostBundleParams
 	// ------------- Optional query parameter "apply" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply,
-		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apply", ctx.QueryParams(), &params.Apply, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter apply: %s", err))
 	}
@@ -2327,16 +2268,12 @@ func (w *ServerInterfaceWrapper) PostBundle(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2369,16 +2306,12 @@ func (w *ServerInterfaceWrapper) Receive(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2420,16 +2353,12 @@ func (w *ServerInterfaceWrapper) Dispatch(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2448,8 +2377,7 @@ func (w *ServerInterfaceWrapper) ListEvidence(ctx *echo.Context) error {
 	var params ListEvidenceParams
 	// ------------- Optional query parameter "formula" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "formula", ctx.QueryParams(), &params.Formula, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter formula: %s", err))
 	}
@@ -2472,16 +2400,12 @@ func (w *ServerInterfaceWrapper) AttachEvidence(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2498,9 +2422,7 @@ func (w *ServerInterfaceWrapper) WithdrawEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2509,8 +2431,7 @@ func (w *ServerInterfaceWrapper) WithdrawEvidence(ctx *echo.Context) error {
 	var params WithdrawEvidenceParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -2526,9 +2447,7 @@ func (w *ServerInterfaceWrapper) GetEvidence(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2560,16 +2479,12 @@ func (w *ServerInterfaceWrapper) AddFormula(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2586,9 +2501,7 @@ func (w *ServerInterfaceWrapper) PutFormula(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2604,9 +2517,7 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2615,16 +2526,14 @@ func (w *ServerInterfaceWrapper) CompareVersions(ctx *echo.Context) error {
 	var params CompareVersionsParams
 	// ------------- Required query parameter "before" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
 	}
 
 	// ------------- Required query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -2640,9 +2549,7 @@ func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2658,9 +2565,7 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2674,16 +2579,12 @@ func (w *ServerInterfaceWrapper) Rebase(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2700,9 +2601,7 @@ func (w *ServerInterfaceWrapper) Standardise(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2718,9 +2617,7 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2734,16 +2631,12 @@ func (w *ServerInterfaceWrapper) StandardDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2760,9 +2653,7 @@ func (w *ServerInterfaceWrapper) ListTrials(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2778,9 +2669,7 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2789,8 +2678,7 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 	var params SaveTrialParams
 	// ------------- Optional query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2801,16 +2689,12 @@ func (w *ServerInterfaceWrapper) SaveTrial(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2827,9 +2711,7 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2837,9 +2719,7 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	// ------------- Path parameter "trial" -------------
 	var trial int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "trial", ctx.Param("trial"), &trial, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trial: %s", err))
 	}
@@ -2848,8 +2728,7 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	var params DropTrialParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -2865,9 +2744,7 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2881,16 +2758,12 @@ func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2907,9 +2780,7 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2923,16 +2794,12 @@ func (w *ServerInterfaceWrapper) NextDraft(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -2949,9 +2816,7 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2959,9 +2824,7 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -2970,8 +2833,7 @@ func (w *ServerInterfaceWrapper) DropDraft(ctx *echo.Context) error {
 	var params DropDraftParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -2987,9 +2849,7 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -2997,9 +2857,7 @@ func (w *ServerInterfaceWrapper) GetSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3015,9 +2873,7 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3025,9 +2881,7 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3036,8 +2890,7 @@ func (w *ServerInterfaceWrapper) PutSheet(ctx *echo.Context) error {
 	var params PutSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3053,9 +2906,7 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3063,9 +2914,7 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3074,8 +2923,7 @@ func (w *ServerInterfaceWrapper) AtSize(ctx *echo.Context) error {
 	var params AtSizeParams
 	// ------------- Required query parameter "jars" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "jars", ctx.QueryParams(), &params.Jars, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jars: %s", err))
 	}
@@ -3091,9 +2939,7 @@ func (w *ServerInterfaceWrapper) BeforeLock(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3101,9 +2947,7 @@ func (w *ServerInterfaceWrapper) BeforeLock(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3119,9 +2963,7 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3129,9 +2971,7 @@ func (w *ServerInterfaceWrapper) GetCostFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3147,9 +2987,7 @@ func (w *ServerInterfaceWrapper) GetLock(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3157,9 +2995,7 @@ func (w *ServerInterfaceWrapper) GetLock(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3175,9 +3011,7 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3185,9 +3019,7 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3196,16 +3028,14 @@ func (w *ServerInterfaceWrapper) LockSheet(ctx *echo.Context) error {
 	var params LockSheetParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "confirmed" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "confirmed", ctx.QueryParams(), &params.Confirmed,
-		runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "confirmed", ctx.QueryParams(), &params.Confirmed, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter confirmed: %s", err))
 	}
@@ -3221,9 +3051,7 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3231,9 +3059,7 @@ func (w *ServerInterfaceWrapper) GetRecipeFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3249,9 +3075,7 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3259,9 +3083,7 @@ func (w *ServerInterfaceWrapper) GetSheetFile(ctx *echo.Context) error {
 	// ------------- Path parameter "number" -------------
 	var number int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
 	}
@@ -3279,24 +3101,21 @@ func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
 	var params GetHistoryParams
 	// ------------- Required query parameter "of" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", ctx.QueryParams(), &params.Of,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "of", ctx.QueryParams(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter of: %s", err))
 	}
 
 	// ------------- Optional query parameter "id" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "id", ctx.QueryParams(), &params.Id,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "id", ctx.QueryParams(), &params.Id, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
 
 	// ------------- Optional query parameter "before" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
 	}
@@ -3328,16 +3147,12 @@ func (w *ServerInterfaceWrapper) AddIngredient(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3354,9 +3169,7 @@ func (w *ServerInterfaceWrapper) GetIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3372,9 +3185,7 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3383,24 +3194,21 @@ func (w *ServerInterfaceWrapper) PutIngredient(ctx *echo.Context) error {
 	var params PutIngredientParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "retired" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired,
-		runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "retired", ctx.QueryParams(), &params.Retired, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter retired: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3416,9 +3224,7 @@ func (w *ServerInterfaceWrapper) Lift(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3427,8 +3233,7 @@ func (w *ServerInterfaceWrapper) Lift(ctx *echo.Context) error {
 	var params LiftParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -3444,9 +3249,7 @@ func (w *ServerInterfaceWrapper) LookAt(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3455,16 +3258,14 @@ func (w *ServerInterfaceWrapper) LookAt(ctx *echo.Context) error {
 	var params LookAtParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3480,9 +3281,7 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3490,9 +3289,7 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
@@ -3501,8 +3298,7 @@ func (w *ServerInterfaceWrapper) DropMeasure(ctx *echo.Context) error {
 	var params DropMeasureParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -3518,9 +3314,7 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3528,9 +3322,7 @@ func (w *ServerInterfaceWrapper) PutMeasure(ctx *echo.Context) error {
 	// ------------- Path parameter "measure" -------------
 	var measure string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "measure", ctx.Param("measure"), &measure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measure: %s", err))
 	}
@@ -3571,16 +3363,12 @@ func (w *ServerInterfaceWrapper) AddLabel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3597,9 +3385,7 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3608,8 +3394,7 @@ func (w *ServerInterfaceWrapper) GetLabel(ctx *echo.Context) error {
 	var params GetLabelParams
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
 	}
@@ -3625,9 +3410,7 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3636,16 +3419,14 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	var params PutLabelParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "batch" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
 	}
@@ -3661,9 +3442,7 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3672,8 +3451,7 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	var params PrintLabelParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -3691,24 +3469,21 @@ func (w *ServerInterfaceWrapper) ListLots(ctx *echo.Context) error {
 	var params ListLotsParams
 	// ------------- Optional query parameter "show" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", ctx.QueryParams(), &params.Show,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "show", ctx.QueryParams(), &params.Show, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter show: %s", err))
 	}
 
 	// ------------- Optional query parameter "of" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "of", ctx.QueryParams(), &params.Of,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "of", ctx.QueryParams(), &params.Of, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter of: %s", err))
 	}
 
 	// ------------- Optional query parameter "find" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", ctx.QueryParams(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter find: %s", err))
 	}
@@ -3724,9 +3499,7 @@ func (w *ServerInterfaceWrapper) GetLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3742,9 +3515,7 @@ func (w *ServerInterfaceWrapper) ActOnLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3753,8 +3524,7 @@ func (w *ServerInterfaceWrapper) ActOnLot(ctx *echo.Context) error {
 	var params ActOnLotParams
 	// ------------- Required query parameter "key" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
 	}
@@ -3770,9 +3540,7 @@ func (w *ServerInterfaceWrapper) FreezeLot(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3786,16 +3554,12 @@ func (w *ServerInterfaceWrapper) FreezeLot(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3812,9 +3576,7 @@ func (w *ServerInterfaceWrapper) GetSticker(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3823,8 +3585,7 @@ func (w *ServerInterfaceWrapper) GetSticker(ctx *echo.Context) error {
 	var params GetStickerParams
 	// ------------- Optional query parameter "count" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", ctx.QueryParams(), &params.Count,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", ctx.QueryParams(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter count: %s", err))
 	}
@@ -3856,16 +3617,12 @@ func (w *ServerInterfaceWrapper) AddMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3882,9 +3639,7 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3898,16 +3653,12 @@ func (w *ServerInterfaceWrapper) CloseMeterCheck(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3940,16 +3691,12 @@ func (w *ServerInterfaceWrapper) AddParty(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -3966,9 +3713,7 @@ func (w *ServerInterfaceWrapper) PutParty(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -3977,8 +3722,7 @@ func (w *ServerInterfaceWrapper) PutParty(ctx *echo.Context) error {
 	var params PutPartyParams
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4010,16 +3754,12 @@ func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4045,9 +3785,7 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4079,16 +3817,12 @@ func (w *ServerInterfaceWrapper) AddPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4105,9 +3839,7 @@ func (w *ServerInterfaceWrapper) GetPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4123,9 +3855,7 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4134,16 +3864,14 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 	var params PutPreparationParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4154,16 +3882,12 @@ func (w *ServerInterfaceWrapper) PutPreparation(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4180,9 +3904,7 @@ func (w *ServerInterfaceWrapper) LessWater(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4198,9 +3920,7 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4209,8 +3929,7 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 	var params AddYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -4221,16 +3940,12 @@ func (w *ServerInterfaceWrapper) AddYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4247,9 +3962,7 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4257,9 +3970,7 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	// ------------- Path parameter "index" -------------
 	var index int
 
-	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "index", ctx.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter index: %s", err))
 	}
@@ -4268,8 +3979,7 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 	var params DropYieldParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -4280,16 +3990,12 @@ func (w *ServerInterfaceWrapper) DropYield(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4322,16 +4028,12 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4355,16 +4057,12 @@ func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4383,8 +4081,7 @@ func (w *ServerInterfaceWrapper) ListRecipes(ctx *echo.Context) error {
 	var params ListRecipesParams
 	// ------------- Optional query parameter "after" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", ctx.QueryParams(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter after: %s", err))
 	}
@@ -4407,16 +4104,12 @@ func (w *ServerInterfaceWrapper) AddRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4433,9 +4126,7 @@ func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4444,8 +4135,7 @@ func (w *ServerInterfaceWrapper) DropRecipe(ctx *echo.Context) error {
 	var params DropRecipeParams
 	// ------------- Required query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4461,9 +4151,7 @@ func (w *ServerInterfaceWrapper) GetRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4479,9 +4167,7 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4490,8 +4176,7 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	var params PutRecipeParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
@@ -4507,9 +4192,7 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4523,16 +4206,12 @@ func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4605,16 +4284,14 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 	var params PutShopParams
 	// ------------- Required query parameter "rev" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev,
-		runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
 	}
 
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4691,16 +4368,12 @@ func (w *ServerInterfaceWrapper) AddVessel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4717,9 +4390,7 @@ func (w *ServerInterfaceWrapper) PutVessel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4728,8 +4399,7 @@ func (w *ServerInterfaceWrapper) PutVessel(ctx *echo.Context) error {
 	var params PutVesselParams
 	// ------------- Optional query parameter "why" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why,
-		runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
 	}
@@ -4740,16 +4410,12 @@ func (w *ServerInterfaceWrapper) PutVessel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4766,9 +4432,7 @@ func (w *ServerInterfaceWrapper) NoteVessel(ctx *echo.Context) error {
 	// ------------- Path parameter "id" -------------
 	var id int64
 
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id,
-		runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true,
-			Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
@@ -4782,16 +4446,12 @@ func (w *ServerInterfaceWrapper) NoteVessel(ctx *echo.Context) error {
 		var IdempotencyKey Key
 		n := len(valueList)
 		if n != 1 {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
 		}
 
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey,
-			runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false,
-				Required: false, Type: "string", Format: ""})
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
 		if err != nil {
-			return echo.NewHTTPError(http.StatusBadRequest,
-				fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
 		}
 
 		params.IdempotencyKey = &IdempotencyKey
@@ -4860,59 +4520,41 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
 	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday, options.OperationMiddlewares["getToday"]...)
-	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients,
-		options.OperationMiddlewares["listIngredients"]...)
+	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients, options.OperationMiddlewares["listIngredients"]...)
 	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
-	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient,
-		options.OperationMiddlewares["getIngredient"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient,
-		options.OperationMiddlewares["putIngredient"]...)
+	router.GET(options.BaseURL+"/ingredients/:id", wrapper.GetIngredient, options.OperationMiddlewares["getIngredient"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id", wrapper.PutIngredient, options.OperationMiddlewares["putIngredient"]...)
 	router.POST(options.BaseURL+"/ingredients/:id/look", wrapper.LookAt, options.OperationMiddlewares["lookAt"]...)
 	router.POST(options.BaseURL+"/ingredients/:id/lift", wrapper.Lift, options.OperationMiddlewares["lift"]...)
 	router.POST(options.BaseURL+"/allergens/read", wrapper.ReadWords, options.OperationMiddlewares["readWords"]...)
 	router.GET(options.BaseURL+"/allergens/open", wrapper.ListOpen, options.OperationMiddlewares["listOpen"]...)
-	router.GET(options.BaseURL+"/allergens/changes", wrapper.ListAllergenChanges,
-		options.OperationMiddlewares["listAllergenChanges"]...)
-	router.GET(options.BaseURL+"/allergens/changes/:id", wrapper.GetAllergenChange,
-		options.OperationMiddlewares["getAllergenChange"]...)
-	router.POST(options.BaseURL+"/allergens/changes/:id/from-lot", wrapper.FromLot,
-		options.OperationMiddlewares["fromLot"]...)
+	router.GET(options.BaseURL+"/allergens/changes", wrapper.ListAllergenChanges, options.OperationMiddlewares["listAllergenChanges"]...)
+	router.GET(options.BaseURL+"/allergens/changes/:id", wrapper.GetAllergenChange, options.OperationMiddlewares["getAllergenChange"]...)
+	router.POST(options.BaseURL+"/allergens/changes/:id/from-lot", wrapper.FromLot, options.OperationMiddlewares["fromLot"]...)
 	router.GET(options.BaseURL+"/vessels", wrapper.ListVessels, options.OperationMiddlewares["listVessels"]...)
 	router.POST(options.BaseURL+"/vessels", wrapper.AddVessel, options.OperationMiddlewares["addVessel"]...)
 	router.PUT(options.BaseURL+"/vessels/:id", wrapper.PutVessel, options.OperationMiddlewares["putVessel"]...)
 	router.POST(options.BaseURL+"/vessels/:id/turns", wrapper.NoteVessel, options.OperationMiddlewares["noteVessel"]...)
-	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList,
-		options.OperationMiddlewares["checkSupplierList"]...)
+	router.POST(options.BaseURL+"/supplier-list", wrapper.CheckSupplierList, options.OperationMiddlewares["checkSupplierList"]...)
 	router.GET(options.BaseURL+"/prices", wrapper.GetPrices, options.OperationMiddlewares["getPrices"]...)
 	router.POST(options.BaseURL+"/prices", wrapper.PostPrices, options.OperationMiddlewares["postPrices"]...)
 	router.GET(options.BaseURL+"/formulas", wrapper.ListFormulas, options.OperationMiddlewares["listFormulas"]...)
 	router.POST(options.BaseURL+"/formulas", wrapper.AddFormula, options.OperationMiddlewares["addFormula"]...)
 	router.PUT(options.BaseURL+"/formulas/:id", wrapper.PutFormula, options.OperationMiddlewares["putFormula"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft,
-		options.OperationMiddlewares["nextDraft"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft,
-		options.OperationMiddlewares["dropDraft"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet,
-		options.OperationMiddlewares["getSheet"]...)
-	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet,
-		options.OperationMiddlewares["putSheet"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.GetLock,
-		options.OperationMiddlewares["getLock"]...)
-	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet,
-		options.OperationMiddlewares["lockSheet"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/before-lock", wrapper.BeforeLock,
-		options.OperationMiddlewares["beforeLock"]...)
-	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions,
-		options.OperationMiddlewares["compareVersions"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions", wrapper.NextDraft, options.OperationMiddlewares["nextDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/versions/:number", wrapper.DropDraft, options.OperationMiddlewares["dropDraft"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number", wrapper.GetSheet, options.OperationMiddlewares["getSheet"]...)
+	router.PUT(options.BaseURL+"/formulas/:id/versions/:number", wrapper.PutSheet, options.OperationMiddlewares["putSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.GetLock, options.OperationMiddlewares["getLock"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions/:number/lock", wrapper.LockSheet, options.OperationMiddlewares["lockSheet"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/before-lock", wrapper.BeforeLock, options.OperationMiddlewares["beforeLock"]...)
+	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions, options.OperationMiddlewares["compareVersions"]...)
 	router.GET(options.BaseURL+"/batches", wrapper.ListBatches, options.OperationMiddlewares["listBatches"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.PlanBatch, options.OperationMiddlewares["planBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
-	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry,
-		options.OperationMiddlewares["writeEntry"]...)
-	router.GET(options.BaseURL+"/batches/:id/rested/:entry", wrapper.RestedOn,
-		options.OperationMiddlewares["restedOn"]...)
-	router.GET(options.BaseURL+"/batches/:id/prints/:entry", wrapper.GetPrint,
-		options.OperationMiddlewares["getPrint"]...)
+	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry, options.OperationMiddlewares["writeEntry"]...)
+	router.GET(options.BaseURL+"/batches/:id/rested/:entry", wrapper.RestedOn, options.OperationMiddlewares["restedOn"]...)
+	router.GET(options.BaseURL+"/batches/:id/prints/:entry", wrapper.GetPrint, options.OperationMiddlewares["getPrint"]...)
 	router.GET(options.BaseURL+"/stock", wrapper.GetStock, options.OperationMiddlewares["getStock"]...)
 	router.GET(options.BaseURL+"/lots", wrapper.ListLots, options.OperationMiddlewares["listLots"]...)
 	router.GET(options.BaseURL+"/lots/:id", wrapper.GetLot, options.OperationMiddlewares["getLot"]...)
@@ -4921,28 +4563,22 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/lots/:id/sticker", wrapper.GetSticker, options.OperationMiddlewares["getSticker"]...)
 	router.POST(options.BaseURL+"/deliveries", wrapper.Receive, options.OperationMiddlewares["receive"]...)
 	router.POST(options.BaseURL+"/deliveries/look", wrapper.LookOver, options.OperationMiddlewares["lookOver"]...)
-	router.POST(options.BaseURL+"/deliveries/read", wrapper.ReadDelivery,
-		options.OperationMiddlewares["readDelivery"]...)
-	router.GET(options.BaseURL+"/batches/:id/lots", wrapper.LotsForBatch,
-		options.OperationMiddlewares["lotsForBatch"]...)
+	router.POST(options.BaseURL+"/deliveries/read", wrapper.ReadDelivery, options.OperationMiddlewares["readDelivery"]...)
+	router.GET(options.BaseURL+"/batches/:id/lots", wrapper.LotsForBatch, options.OperationMiddlewares["lotsForBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id/cost", wrapper.CostOfBatch, options.OperationMiddlewares["costOfBatch"]...)
 	router.GET(options.BaseURL+"/jars", wrapper.WhereJarsAre, options.OperationMiddlewares["whereJarsAre"]...)
 	router.POST(options.BaseURL+"/dispatches", wrapper.Dispatch, options.OperationMiddlewares["dispatch"]...)
 	router.GET(options.BaseURL+"/parties", wrapper.ListParties, options.OperationMiddlewares["listParties"]...)
 	router.POST(options.BaseURL+"/parties", wrapper.AddParty, options.OperationMiddlewares["addParty"]...)
 	router.PUT(options.BaseURL+"/parties/:id", wrapper.PutParty, options.OperationMiddlewares["putParty"]...)
-	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks,
-		options.OperationMiddlewares["listMeterChecks"]...)
-	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck,
-		options.OperationMiddlewares["addMeterCheck"]...)
-	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck,
-		options.OperationMiddlewares["closeMeterCheck"]...)
+	router.GET(options.BaseURL+"/meter-checks", wrapper.ListMeterChecks, options.OperationMiddlewares["listMeterChecks"]...)
+	router.POST(options.BaseURL+"/meter-checks", wrapper.AddMeterCheck, options.OperationMiddlewares["addMeterCheck"]...)
+	router.POST(options.BaseURL+"/meter-checks/:id/closing", wrapper.CloseMeterCheck, options.OperationMiddlewares["closeMeterCheck"]...)
 	router.GET(options.BaseURL+"/rules", wrapper.ListRules, options.OperationMiddlewares["listRules"]...)
 	router.GET(options.BaseURL+"/dates", wrapper.ListDates, options.OperationMiddlewares["listDates"]...)
 	router.GET(options.BaseURL+"/evidence", wrapper.ListEvidence, options.OperationMiddlewares["listEvidence"]...)
 	router.POST(options.BaseURL+"/evidence", wrapper.AttachEvidence, options.OperationMiddlewares["attachEvidence"]...)
-	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence,
-		options.OperationMiddlewares["withdrawEvidence"]...)
+	router.DELETE(options.BaseURL+"/evidence/:id", wrapper.WithdrawEvidence, options.OperationMiddlewares["withdrawEvidence"]...)
 	router.GET(options.BaseURL+"/evidence/:id", wrapper.GetEvidence, options.OperationMiddlewares["getEvidence"]...)
 	router.GET(options.BaseURL+"/labels", wrapper.ListLabels, options.OperationMiddlewares["listLabels"]...)
 	router.POST(options.BaseURL+"/labels", wrapper.AddLabel, options.OperationMiddlewares["addLabel"]...)
@@ -4953,55 +4589,35 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/bundle", wrapper.PostBundle, options.OperationMiddlewares["postBundle"]...)
 	router.GET(options.BaseURL+"/recipes", wrapper.ListRecipes, options.OperationMiddlewares["listRecipes"]...)
 	router.POST(options.BaseURL+"/recipes", wrapper.AddRecipe, options.OperationMiddlewares["addRecipe"]...)
-	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile,
-		options.OperationMiddlewares["addRecipeFile"]...)
+	router.POST(options.BaseURL+"/recipe-files", wrapper.AddRecipeFile, options.OperationMiddlewares["addRecipeFile"]...)
 	router.DELETE(options.BaseURL+"/recipes/:id", wrapper.DropRecipe, options.OperationMiddlewares["dropRecipe"]...)
 	router.GET(options.BaseURL+"/recipes/:id", wrapper.GetRecipe, options.OperationMiddlewares["getRecipe"]...)
 	router.PUT(options.BaseURL+"/recipes/:id", wrapper.PutRecipe, options.OperationMiddlewares["putRecipe"]...)
-	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe,
-		options.OperationMiddlewares["draftFromRecipe"]...)
-	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure,
-		options.OperationMiddlewares["dropMeasure"]...)
-	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure,
-		options.OperationMiddlewares["putMeasure"]...)
-	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations,
-		options.OperationMiddlewares["listPreparations"]...)
-	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation,
-		options.OperationMiddlewares["addPreparation"]...)
-	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation,
-		options.OperationMiddlewares["getPreparation"]...)
-	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation,
-		options.OperationMiddlewares["putPreparation"]...)
-	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield,
-		options.OperationMiddlewares["addYield"]...)
-	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield,
-		options.OperationMiddlewares["dropYield"]...)
-	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater,
-		options.OperationMiddlewares["lessWater"]...)
+	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe, options.OperationMiddlewares["draftFromRecipe"]...)
+	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure, options.OperationMiddlewares["dropMeasure"]...)
+	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure, options.OperationMiddlewares["putMeasure"]...)
+	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations, options.OperationMiddlewares["listPreparations"]...)
+	router.POST(options.BaseURL+"/preparations", wrapper.AddPreparation, options.OperationMiddlewares["addPreparation"]...)
+	router.GET(options.BaseURL+"/preparations/:id", wrapper.GetPreparation, options.OperationMiddlewares["getPreparation"]...)
+	router.PUT(options.BaseURL+"/preparations/:id", wrapper.PutPreparation, options.OperationMiddlewares["putPreparation"]...)
+	router.POST(options.BaseURL+"/preparations/:id/yields", wrapper.AddYield, options.OperationMiddlewares["addYield"]...)
+	router.DELETE(options.BaseURL+"/preparations/:id/yields/:index", wrapper.DropYield, options.OperationMiddlewares["dropYield"]...)
+	router.GET(options.BaseURL+"/preparations/:id/less-water", wrapper.LessWater, options.OperationMiddlewares["lessWater"]...)
 	router.POST(options.BaseURL+"/routes", wrapper.CompareRoutes, options.OperationMiddlewares["compareRoutes"]...)
-	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials,
-		options.OperationMiddlewares["listTrials"]...)
+	router.GET(options.BaseURL+"/formulas/:id/trials", wrapper.ListTrials, options.OperationMiddlewares["listTrials"]...)
 	router.POST(options.BaseURL+"/formulas/:id/trials", wrapper.SaveTrial, options.OperationMiddlewares["saveTrial"]...)
-	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial,
-		options.OperationMiddlewares["dropTrial"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise,
-		options.OperationMiddlewares["standardise"]...)
-	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft,
-		options.OperationMiddlewares["standardDraft"]...)
+	router.DELETE(options.BaseURL+"/formulas/:id/trials/:trial", wrapper.DropTrial, options.OperationMiddlewares["dropTrial"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard", wrapper.Standardise, options.OperationMiddlewares["standardise"]...)
+	router.POST(options.BaseURL+"/formulas/:id/standard/draft", wrapper.StandardDraft, options.OperationMiddlewares["standardDraft"]...)
 	router.GET(options.BaseURL+"/formulas/:id/family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
-	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant,
-		options.OperationMiddlewares["addVariant"]...)
+	router.POST(options.BaseURL+"/formulas/:id/variants", wrapper.AddVariant, options.OperationMiddlewares["addVariant"]...)
 	router.POST(options.BaseURL+"/formulas/:id/rebase", wrapper.Rebase, options.OperationMiddlewares["rebase"]...)
 	router.POST(options.BaseURL+"/side-by-side", wrapper.SideBySide, options.OperationMiddlewares["sideBySide"]...)
 	router.POST(options.BaseURL+"/swap", wrapper.Swap, options.OperationMiddlewares["swap"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize,
-		options.OperationMiddlewares["atSize"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile,
-		options.OperationMiddlewares["getRecipeFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile,
-		options.OperationMiddlewares["getSheetFile"]...)
-	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile,
-		options.OperationMiddlewares["getCostFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/at-size", wrapper.AtSize, options.OperationMiddlewares["atSize"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/recipe", wrapper.GetRecipeFile, options.OperationMiddlewares["getRecipeFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/sheet.csv", wrapper.GetSheetFile, options.OperationMiddlewares["getSheetFile"]...)
+	router.GET(options.BaseURL+"/formulas/:id/versions/:number/cost.xlsx", wrapper.GetCostFile, options.OperationMiddlewares["getCostFile"]...)
 
 }
 
@@ -5010,356 +4626,358 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3prttGtyD6KoTuBXIOWh7yndzvNJxfjh0n/uIkvns7SR8EBlGbXBIrolhMVXHLSmCgn6Yf7DxJoyZO",
-	"IqlVHLS3hz+JbZHFqrVWrXn4exWxfc4yyKRYPfl7lRNO9iCB67/9AEf1vxhExGkuKctWT1Y/bwKZUBHc",
-	"Aj8GHP4sQMgngYBMBmRLaBYcqEwCmUAgyB6CiGVS/UZlQEVAMnEADnH1O8niYE92IIKMyYRm268DJhPg",
-	"5YtFFgO3r3PYFALi1XpF1VYSIDHw1XqVkT2snqxexrDPmYQsOj5Qe1+vRJTAnqhD7Mm7V5BtZbJ68uXj",
-	"x+vVnmbl39creczVAkJymm1X79+/X684iJxlAjQkXnN2k8Je/dHuS/2R5HlKI6IA8yg3T/yPP4SC0t+1",
-	"L/+/HDarJ6v/51EF6kfmV/HIrau/2IQzCfZUSLKDgPGABFFKRLJSj9l31dJPIxpTeXwOERXUfJfEMVUr",
-	"kPQ1ZzlwSdUJNiQVsF7ltX/6exUXEBLZAs7/91hBpwWP9Sqh2wSEfnjD+F69topZcZPCqnw6K/Y3wNXT",
-	"eyqEevHJ3ysqYS9w39iTdy/N018+flx/hHBOjuoJVsiIKVRjluOQA5HkhqZUHpEbV2QMWYT8QpFFwCWh",
-	"GXr9W5IWgHz2QI6YbeiT/llQDvHqye8liNy3KtQ199uGT+3sFf7ell9jN39ApNZ492DLHji8GPJ7WNJf",
-	"7ecHdJ8zLg1TUZtfbUma0pzJRzSTwDOSPooYh0d2EX0QRc/Ck4pJBJJGSJhGVHL0wymJ8CvvSYp+VhIu",
-	"CXYf74dxkJNM8uNDA7kx8DcLGPCnKfAtZG+A732xIHbIWy7IcQDFNYbh8fWIxdDF5E8+nqeEZqm+V/a3",
-	"G8ZSINnJPdJLVi+c3IQ2vzplVifPHxiPxYgrbd6zkDt3JS0KH2ocjrqPdgVDEVpe+9JCKhiOFgiSZrac",
-	"GJo4vS1ZkaZE/fGJ5AV0XDaabTnE1Irs899iuy7qUMyTSiz2hjDEtdLy0EJ2DIbMCgY/SgNRVOIn+O0V",
-	"7IGd+trWAI8XqbtYdF/sV0/+8eVX//nV//yPf371n1qFMv/4oPzX/9m1iJ9QlVSmMOKW6K2619fmjLVv",
-	"n7k3O4CcZtuHDqBj8GLX0Dv7hsgoecaMxuRzd2QoWWwk/6yq080xTJkUSAn1B+FiMt5TmrVY+qAqTGj8",
-	"imaAO85SGmbGwpxTQ6uzLpwDD/8gPBzEw1lm5lYpaWTEGgPvnqoe9Rtm8FmRkluqwkYNfuuKlC05ncKg",
-	"fZ5zsi3PH1b3yvOGkjyvLua3WuXxvZlNmBEJDyTd18BWkcPNEUc2UarkkjXCbo4BlSJghyyIUhbtVk8U",
-	"Kttm4SGBTFvPibKcD5xJCKiCBm5ncd1UTNOfN6snvw/fS6XcxxCv3r9t09b79WpD0xS/1Av1dOc6CRgY",
-	"4Nb5Xj3duQ6NG0iimfznV6su3qQoMqQeYPgX4eJl1v3VHc1iHMJTcsM4kcxSH+rLr6p3Or++JzGEW8Zi",
-	"/JI/khi+U290L8huwWcx/XjnSjmnmQdeX6vHzd3sXE4pPpbp4xa8si/0rBYRH+q90s8PbY+lSB1HwJ+n",
-	"jrWIFZkU2n1GzRW/UbxqtT4jhb/s1LkkJzTzQeO1e6PzbLeMeqz1q3q6c50D0G3ihcPf3Bsd67UEFI1X",
-	"Brb2SioZpOXVOclyA1mUPDSoHaP56fcr8fKabMHbZkrP61uPuzCticRDz9I7vGKHU7WlQxuCd22r6Z9n",
-	"FXG3Ifv6Wp8NK9o16KaI9iuIGI+9fUjGB3UGdG13q7Zgd2chfgUpEAFP1aNWBMc+N3NQAtvVwgH1pEcj",
-	"bCoFag2s2qKQndIbTot9uOFsP/7Ls+kPJIvF7Dr7XFqJs6ZQ91MpGk8lboNai2GF7PZYpOQGUhFqIQzx",
-	"dHNuAd0lJa2YQr/GlhLZtMoQ75yHoJ+NquzTa6k2cqdGKidZP9atkoQ/VKkkoT6tlSBDTcjV7Qu45Yus",
-	"JOhxHEVISycILWxmHUlIXkS7yfdMq0hmV6fYLX3IOHol0Q6J2pYQN2Bclza/25Rl2TUyW5fS0zLMBqeo",
-	"xF3dS9DiTB0SxUrWGour0V6NTqrLYJmJZRQlNpxsKJ0QJdYdMFG6oVUrZlAOlerlp52gvQmnUZCeJ9WN",
-	"CvFWq3MahHky0uekXilSgvucfTg0UX1UdBr4dDe1l+9gBmkqZBiTI1YmxBAar835h/MkTOmeYoP1eRJK",
-	"wreAfd6Dw94Cd86maSyR4GMvJwahjeQ5EmzRV7XJCso1XmF4Sf0C1AFWg3UNo/X75faurVBLqFhbSHGK",
-	"KabQrxR8WU1EspAbc6Vb/kSkUEvhRdAz8wJO/OM5WMQySSJ59uucCfHMPqte40Ckj6WTSU59jWvrIsIc",
-	"uC734gJ5dhCS7u0dHHSnfX8R1ktkuKdZiE1+KF/Y06yQgI1IobkzzUyOWCf5am0iT0mWzWAQuXjfGTT8",
-	"Cjymkfzm+IocDOfnWxAyzClEEO736GyUSmAMfe4NvKu+5SU39mQHYZGf+8CPZAe/5BcQNLx05Zz3Z5lH",
-	"9Utbis8QE4oZgIsGIahLkH2eQphzyAknp6xwDvNOMJaZpItLSdg5xWZ5vRrctsRmxVNrjKyivQHp2ro1",
-	"DdbTwVaq+9kQzW2Ou27IvJJ+apKuG+kt6imxVommihVhBb4W2CMl/jOSxTS2UsFD4lOkDYCVCF2kpN99",
-	"i0qLqY4xMTPmGeGKygwnxKSbDSsxvEuin17dZkTn5hik5LAOtjfroBDBf//v/7MaBkJKDg+/JVHy++9v",
-	"y0Qu/e23o8CRKiFgYXGcnlLXpzNYD7AnZTj+ot7GJrWZg0zOanM6qR9EUriFFJnDdBo3mTnbyWymSnfS",
-	"XzwHRiFAiIfu9KPAqJcwQExItgXNt3z9Ge4dbJhqMf95av1jeDdazZl+qhw4vXNGbaArtraqNl6l1pSu",
-	"NKzEqeNvrMzRS7wiN+Ze+GQgsqzHwPQyV9BGAd6eweuPXZKu0pasllSqE/rEaLQYmE5Cywjr3yvFyTPs",
-	"XCc3ZMIi0hOgfcLhDYl23bfSw3J0mcL4Y70s3zEHxPKdG0h9YWdoArc+8zjCKyafJYxGyL2zHLLuq5tz",
-	"FheRx5ffsCJKIH5t3sMGoIjAGbRd99Plg5TrNLFeO4M9aImrdS2voU5yFtjomz1Jxzdo8o0ehELJ7m6c",
-	"xfTWeDa3aKN8AxyyCNBvSE5Ji9hnCN22sGs/0txf43jrChIoZDGTxToOUWyfE06Ft465oZB6xPdeqMe9",
-	"GI93uBu/ek+2sD3SGZhbwfmwBrkx+qmTv00kjBGFG1m6YMZ7CG9gw2aITMFmA+d93d+ap96vP2IqKkG6",
-	"thgqgYO5002CmHC3maAjDEiSRixhKbZUkaQRLfbhfot+gd+w5Bhz6wTCvJKwFIQEzlL8dzYE68Dd0BsO",
-	"6LDAOyawD1POMvyGcyaJEF6wzDmTYNLDMRFRIgsFdWwsQ7DYazei2FoLGCVuSYZ99pZKsqdZGIfFFl2V",
-	"bBmjb/WIebECrSGkOvDc3lukXJ7fEdS6vEl1UJ5Qc+MKVTTToocWEN6iqm3rPGBize0zlm1SGklvH4qA",
-	"eR2361VOOLpK8pZwSrAPH2r5GV6Fr/q90pa+MR56u81qD2jVwkJ6umJRxp4Xdagu50by8b1qwekiGiMl",
-	"pn59Ll98Fc2/oDe+gsJEV3w9IcGPgPbkGOrYkpFLCBiJMg58C0K0PQ6zU1V9g9UnMfRVB8pIInuuRMgI",
-	"RV8x/nZm8VzlE7nNbp554bZjw57Afg8B7wpWY4FdK2HAgxrvulmvBECGDcl7lZf7ZK8t3qzF5ZdZyKAy",
-	"UZ+X+bRTUlGfQ5TaWLZ/pZKOpM2f92B5B3K9mIooZfNHXJR5K5CKTcYkzA+H0SGIMtigT1AD6LqGtTrk",
-	"3AnOEF5cEcvDOuGMIcHaWm1CPKsfnCmSqtadT/T3HH2aEvAcUnoL96ICHZ2BjA+1MXT9RaGbbfCxzvzy",
-	"fftRcxp00aeWhA4TYwUhi4o9ZPIHyKV3E5aqKOs8kpD9WjY02wIvy66R6Zu+qZuzp2wKUXgk5fqU2x/Q",
-	"TLm3uOHkXBkLXWVgbxAMq4wwbmuFZ0wVKXPzmqJpcoxFXzqb1e7yTsovIfvruAszucHOc06WDG/jrfWB",
-	"3lSTe1GlDFsdaWvmEO2tbrGppV7quoQcScVkB9hoY7fXwgAcpysrIpmmKH9bxl68exKGNAu11zPMgUcW",
-	"6QgqKXW1cFvWJ86qYFYfSFnLQp1j+ZrOFEY68DOQjT85OGZbCKFz0EdWsAmSyrEINe+QSNLb3lakZzbQ",
-	"ugru0FX+V7Lq2+O6lxxPdtZBeyfU0o1fXOqhvUwTMw+/vaWxMvhHZThJEiXD7RJOuxS6l7AKSvnCITni",
-	"CzIXUAZT8Kjk8dYdvVL1PiuaIxRNOEDpihjPIT8ZfXW9OiTHMGPYsBSVSczJoSedrfx5Um+VahUs1VVv",
-	"INmHj5reKOgp+UMdFq2Dt07Q3t66wVKbvLLFCEt6rtCEsNAbzH6klf7tO8nJyywv/GN2YZErjdVT4GsV",
-	"Vb0Tfvn48XYh42DEzk4iB+UXT/Z8sj4uMl4D9cTA+Auyp6mvi6wKYeMaenyXkiyCnpZnJryMj0z+al7o",
-	"jOGcNa7bUW1U4MzCaOS1qOd9jc+OO0OljRS4sxoIpPEIjmfeO8kNQ+YF1MEwNTXgBd0W3BeaHhkajVZO",
-	"PiCybN4t4OHwt0eaw9dvlpopD8DuC2mRzpUIcAqZaaGAF64B2jJurA1LU3ZY1P72cRNxUNCdXHrfom1r",
-	"AhOJcwq9MA2MpjiFXpgrr9tVeyIvO4Zss0Do1N4Pjx6dRiW8gk1PY0EqcuB9fUB8vJ4JS02xhKcWhS1N",
-	"9lWc8BGqPEGn2dWKw5EvFDxn2NX/LGjPHRbEpzHrNelrzCoikkII7yoywuSashS40qB8HWIdkzBapD1k",
-	"3KA8wE6860s6Wa6bP/v37louW4LIMAWbYHRKFrXyvEncvcFYOqo1aZqiC4Gw93me/los2s3Q48W7J4qH",
-	"MjfCcX2+3c/CPVnyahAaRtxLc287GZdPo8ZjCnfdD6Us6DVnqjdAKZslGppzGy6d8/aWrGtu+/L2Nluf",
-	"9Pc/qSfw1CoRy+tZoQZjN1bsbKTt+F3VOXMkMzyr/CMEebfzrX8C0yYl2/k5sfFTL5dXW0e9OYH+Ji7k",
-	"8p0L40wKuVg/yYch+6KU0L1YMqy5QHzER6GuNR5boKvXRy7BpgRyL976su3oareXOJVBho4aUqVL6AyJ",
-	"mt4wco0P2TvWvBUVZSJkkGUpI+XP9641u48zP41B4IOQNLsFLvvUF5/uhSd5LG4j1TIoz8X3pr3yFM/F",
-	"91RIxo8jJlS4WRCIMCtnB7wfz+5onNdcf8kOmkDQXP30Ywmv2u49yN4FSWi6QAdCgrXV7CSbs0TRLnzQ",
-	"Q1qqbhz6g9V58KicoMK+1I++Tol3BUQ1dLGrocZGN6CYP61qw/gNjWPI5h96Z/JoZiahPcwr/DIdABZG",
-	"8FVgrgNmXeIGQUE1/I+loIbj0XPejMBMmxGNdD1M69eq5u+mUCAK93uWhrstPutELUaFbYmK6cTc6Icw",
-	"XJZYPaq5VyaoPIbbcI9tirCQAYef3gapzpgQXl14U7qRHiMzXpnHkZ2e2M5ngsUr83zPILlGgSnSo2yL",
-	"MPRYlJ6F8RYF3jXPFHF7TBflNIKf1TvIcZ2Jx9i6769Md5POEXi6X62PdecxRk7B3IaTMOU2aZ5QCSLc",
-	"b8PddmwerMV3mFIh/a6BOGYsOy5gmctjTiOS9sxtFuo8k9Jkau6/Ogto8r615erWtjrlvutOR47be0nR",
-	"uDybl/XUnUl5Nicd7Dw7VqlzLJWobhZfJEm92jFeoqLlhN0wfuXJ3ZXLA9mvr5uIaYASoxu1iWKyhjQx",
-	"dIYHJRE7ESoTu5sd6J8hG/o158zw1NPfsRSwoNPN9V9s5rRk7IbFxyAhIlC2VHBIiAyoCGhmpgN3JP4C",
-	"Hy8FZhOPgyEiL0mY9mQqnBEOcyejNGJFzEkXy+Kr4FE76GOQ4Q7SFBWFKdUuKbdBpnWCt8Thdb+nGNDl",
-	"ImMqMS5hArnpnPNO0h9rV5mO9H4nuJgxFlmZhbvTv2RU6insnZdarRUSTmWyB0kj7NaFDL3Cyx+c/Uiz",
-	"BDiV59WOl+WD79erXcYOWUjm3/ZHb856yuDF7N89EFFwj9zWH80LSO/dh2ddOx1mVnLOCRcQh657C5I2",
-	"hVTL3nunQO/AoWG0lC9pCY3sPjOkkcHt9IThz/6NWf0buS4e9apode9g40wjfChGbQ1buTGDOoWA+GU2",
-	"ti/Fxfwz5hJ06/IRs32XmvpPS7mpQNNkWg1cNpBUEyEtVlBTD8qO9XZyrtM363qHl2kwpeTuZV3VWd7o",
-	"X0avW6ARp+nN5cNXEMlgmD6epd/Q4WWi29CO2fHD7jwNHwiX2HF9+lmPGvg8JehGghTZc7Bd6Kc/UY2Y",
-	"1cug0j8syKclgKhFXmaLdW486UiHb2xodzb9eGNzM2YfL/V5cPfnwd33aHA3BxIfJ5//Po//9moAcd9n",
-	"hWsl0OCsOhd+hLjjhCMVOPX6CLfuvnfSkBLFPvW9r7WYx5msPvmGDi44y4vFoxr7mvfWLj9xb8rSHQiQ",
-	"2Juif/9gEnF/oyIZU9sfKlOCZtvQdRuadH+J2GG7G11qnLiu0FnAUmd5DnF4oDIJGe202Nv6vKiVDKGL",
-	"Gn8oRxtPq2vUM+VeEDu07YPsAs0hKr1iiNA8bEnqoaB49ILGu2FBhn8WJJO2Gdy4Vg61k3Q1fG58pAGn",
-	"up8DwYlqJDKSF+kVXjPqnSbpoWp4NJsa11XJdVJyYl6t8vZc24gbSAmXD83Zx7WJMEtUcJyQR7FYls7S",
-	"NgLdJjLc7+fuBmfaUYUzVQrju7bfjQ5NY5lggTg82ralE5dd5yvluAnZ2sfr2Kzu0gmFYtnSBP1Wvz8m",
-	"b2Hp21ROx8bFmaqxIV2BJt8pvf1DSDq3qhBsCxHn1QHKTETcHFl4J19TwE6w3VhrcuLw6eU5WdKbxXZH",
-	"PC4rJC+TS2bv0pQrMekxV7JSK3DLN5pnXYbRzxEv9WmUcLut0csnLkRcoE4BxV76ksZKFrMuR+pXTRUS",
-	"k0tXcrc63aNbqJUyaooV/4rcME4k8x4VwsF9A6EPI7pTI0Y71rtI28+j3P61M05z/b8ipTC647LMSnwh",
-	"OHTCDtjqo2gnFmjd7+JYOBhINqpFY3ndzCm84l4OsVPJ4zBF3Zui43QoOAXnkEVHbD1BRFK0xMFLJ4Xj",
-	"8C+WzW1j942lcja0PU8NDM3ci2pfKCZ7mMRiy2RGr5n6yDS6bP77ekiIHDVL1cUTzGx1HWI4H5q1aQMW",
-	"ShNzBmqTwO/XWHzT+7jsaovu8Fw1t8V0bUGHbb06sESQSa+tu3c8Nt/tgbRBqwYomrA8+Vh7x+Vgd49m",
-	"fjO16tVLuaR3PCmmFMsu91QIq4+cGnDLNNnpGJ5fpcZVfWDczs4APWJC0mz7sITUGJDbRUqQP7eF+97d",
-	"pDyGMaBR5DsbG93qUByIDgS5DDL0QO1xk5Esou2FdPh2W64v7nHPapia4669Yt5BJjwiU+bjOGDyGcli",
-	"qqfm4vLVN8t2eLP40+Vc+igYvcfBdLTik8G1cy14FW7JgvQ2/TybULRQA+QbwvkSzlh0I55bagYi+eVI",
-	"x5x4pC7ocWaofUNmS8ZQBqhrz7xFazJpGrqRb6eyzevazh9chViEZ3ZoHrJf7/u5EGAT5DuSWfCNoU36",
-	"Dxq2Y1sqV7vFpPN7lG/9IpBM8kBlQrOwPAAi+aGpoJSQ6oJCk05bODpF+7riU123s2O3hhrrxO2uZ8ld",
-	"cN6Kkq9O9Fe40qTFhkkQ7iM0PSqluswFrJ1pvzLV0mTRbkzGgfb59gSHdnBE6587LG+4QT5om+8t56RR",
-	"p1u781euGv1heySzX1zb2fEpD7WuswqLo4b8LdBpz86t9RDW9dHQOKEtJN1bhex8m9Rq6kHn2LSq6fH5",
-	"D+/Z7QK6U1lY3Nfp+ZR221vnReoRvL4qUsBDu/R7D86HMqEkXTK35STuq4u8BR7T6Hxdz6/mubJuqRyE",
-	"MGbkfS0z6xR4vaO+xMqhpt6AsTxejQwd/OvUXzuq270DpaMjjO3iLvZY24Wx3dNMHIzPy4c1CCRnFlXe",
-	"qw8XVevbl3ECz55isrhjO++inrE9NfSOfaztEldeRXcYFtSo18cfQYeM9+h5MXdcWNzuAa3g04yXOJSg",
-	"bp6mlAn3zr+kc2GCwYpwPGFhQzFKOWpziX9gpti44MvaYdOshNSRDRImswz5NIog9w9+eRUDDubHMike",
-	"lpsYlR7LpNMU5TOyB38eyDm9JWlftcHZS+265ox4FV1CBlnsUfIHWSzmnzjgO2JL1zmNhio+6V49GR6I",
-	"mH3wF4l22Jq9sfLAUwhJbh+YJH3mNTeH5smWXyyNSFMSpUFbzSmwLROqi1gRTx1GNQDYBg625KGkgLcI",
-	"ZmN5xHRW46IHnt4Fgh2a6nKAEe5bfPFwxDjX4xfRzsilWM+G8QVGqGw4+wuyiQmzvpzOJywpZGj6loup",
-	"QWHj7uxtY2l+HuhjybIwIRmeEKq5ysimCx5ElgPXrZAmtaIc86IDD2a4I2Mbj2AuBxIlINAg4BABvfWA",
-	"mdfwNBMF+UBFzHolE84OGRo0urcO9uHZEqNnKTtvxu9dYnONOJo8vAaa2qUrIVC/5S3uYzhwnU4tnXiN",
-	"5q/E4GhzUj5LGPVOBcGLPHydBMGn9Bt0TMR1mfduV0PZ7g5cE+DN9oqXx/erAYxRztzWJqtn7o58NgY/",
-	"G4MfhjHolbD/2XCc1XBc+zEpx1tm4lJW+/BKwIog78lc+ZRZ2H1lSx8so+GwKQR8OkxpbGuIBveyXKrG",
-	"xAz3QvSL0Dp1xRWmKHlF5q/+mBItD5sVT0nGTkEkhJV78GTK5rxTWfK3LmvSmxv79SyvIi+dRfuLlCSS",
-	"PYQ+fc2riEp3i/+U6ioOj61GddMDvQf3Us+ggbqmj1/TvdWzaHV78EuadzoX3HDwXO6FfqNnMfYXeC6m",
-	"3uhcLIHUb2Pfqxc6l0Jb2njRb1waXvt7bV7pGTWzcYmv6PWu7DvdCzIifDd4Zd/pWRDdGd2MXW3OANKE",
-	"KwKT2RrIBAKT0Trs2fqyt+eA38mGBiDIhBw8l3tjXulYrsupYubJWv+Zy2rCiA7D8qcKjjEd1O44GLRg",
-	"aOejidhcLh7jF1/5+AImXvGMe2k6LDLv/1xwAMPhRrXuO+VwpQ5zv5zGZl/TT+eUqiWCEGjPyCzNVt2l",
-	"QzASH6dvChs5phtsz4Xso3ibD2dp3vn6jAldbcGCCkcgCrVTCeR7pyjfL+rX25p6tpeZZAv1v/jc2P5z",
-	"Y/sLNLb36RNLdpBdPj0A28D+vvekd+DDt6F3DGa8N/M18e4XQ9J0+nXwbClwLUkWezQKn9ZYPjWV/+qg",
-	"OCRoKE5BAh/hUUazf7/ws5FXZ/niiZtek2FDtcAIWXv0qWL2CiLG4/lKGXsk3CTXMNIhPLMX0iOFkgis",
-	"kXw+2/J+mLOVa2yp8JTl4w7NDnnNVub1mSOtVDE3Z7oGhHLbFiWYa/SKyRnuUOXCvV+a+JuCZxA/PZDp",
-	"zsSrmlvZg9dCKmiB5aE+wzLaITr7oWoRDHzcoaYCp5SynzPvP3n37OeE+k8ooX7JBPnPae+XcFYvksmO",
-	"M35KqTHeALquIqKeA2ywWVEtcFbvYuSr3d5U8fqmCtTiTznOklVvoTQrp2lOO9mYPjIC2297GfWCZOGG",
-	"A/zVM1BvSfUjhpTegk2GQpl4z90bnSbeUuoMZJL7DBUsk7wWGGx0F8qS84VgD69dcaizq5XDOfxon/W5",
-	"yfqcX6M2X1fkZ3VRv2Cdc2cTwvSDn6KGKQ808yLDsjXVeRr8XLSJKdq0VFqJvZqgXjv/dsm4HeNwmKsP",
-	"EdaqTUPFwCnSU5p2/Uhi+I4xbxd4IRPGkaMyPWevoKOd6CEtJ5FYQ/GPa1T5uHuolEc2/cQRLImemucz",
-	"mr9E3bSWpmqZX/LFGpoKiDjI8RNV7fuIm2APMvoi7PzBQKKWEtnPHzcEGzhnMkGPjRAkRcfjiy3BLqtn",
-	"R43xQ290rMK8vjbgsZt0G3DnQ/a8t2iZ2uv+R8J3vuNNKsVmwlg6dPK4MRnmc/y4kBBb2V2cATgHEgN/",
-	"qAE1BtrmfQNsIKLgvukBSxY776sdzVkaKFjBI+yzuYKQZ//wA9BtQrNtU8PDhJL8mkE3iuUcsKpMv9be",
-	"y4PjWuP9WK43qTfejyCBP0tgXPfhWkHYqV15UyhlLpSwz4ETWXBAT7qP1IYg9qu5su+gcwFSJmi2Dafk",
-	"Hbg1fL+5tbphzwfqni/7xmjTE+2PSa2Nd7qHPUisRba/DS3avxq532qF/xxtpU/dQ7XCf06qPRazN5oW",
-	"KcvPjEs4u7cyH+tMgarWMgzum4htIqnnorf3uq64RQWexk1vXOF1mf5VuwGtC9REdRNtlp4b17xxXzGq",
-	"b5M3jlWBXcfxcVrS2WwyVuQj7bUxqpeys48evr9j6NNuyMcwHGH81LU3DQ2cRagROM0c/AkOz+txBg8Z",
-	"u7U9n2csvvDK9/wJDq8YstG8h5Ln4ehrRwvb/QawY6TqSBh5mX+Cw5jK+REl5C6P+ezsBYhobPr2b6iJ",
-	"YQzPi0xTk7RvNjP07PfqGcs4EFmT/yJcmJRJFweBTHGU30uFe2X3qK+6DVLfMi1n9H4U065NSBaSu/HW",
-	"JTSq3bge/DYXXEuEt52JlPXB0meGDLgn39dXPfNa6TGqj5cYfEE/9L6CwvkbeGWffF+Dypm3rt1z7y2Q",
-	"z81rUM/UrKNzz//mnutMwnzbMeLCcpKPogXQ584+nzv7TIx1zdFATAMbJ/pGJCXXpN4MLWPQjWKa/VPQ",
-	"XVNaPVJwnVGUTGk2QsG2P6k1O8G1OKl6kKA6j5yK0ajWkK1hTJlMcbu+21cNitX5ynYXVUuPMsH9be/t",
-	"wUWLbfuQRrMQbIuQehsOZPONej0BssGGh6CqbD/f9OvLer26fDP/GOea8XfF+Lte/F0tw5ER557ohHoP",
-	"aq8qrWuhSWsbTspuhzW8fNVjlZ+gr9NkI/Fk411DK4wcVSNM+P0tGo/YBznkhBMseATZ5+n08mKzzKhb",
-	"KSTJ4pCOKarRSDMoLk/ShECNVno22cSaLlvqpGsml2wuzXTjpfn9mSN1IJuPot/GReAsfCbG4H7OIXvZ",
-	"0NA9oE1jrAmwyHxCr7q75eZ/01oGkanGoxlGg22BfqQmq1Z5Tbg36jytsvsE7zrManDHzTZV8Jo62vT1",
-	"957Qrg8HHWFXJXQ7OliWKQUyhb5IWGpyo8aEtagQVumY92azsEwrORPPqQ27THValAZU49DVPmsrI6fg",
-	"fj+dTq5cPpsHsfRj+9Tb0Ye9U9P8mNOIpGM0UvdqA8i4kL4DwMSQ/msS7ciWZtsRI7VTJoRnNoXHFG5u",
-	"VRRfmFq2Zd5fNzeJzHhqAmVq4tNrQuNXdvS/Vy+h0IVeRjnrMiSga8xmSmFBGSj23uzg7HsHhSrE6/Z7",
-	"BpcRE5Jm24cK+qNQaBewKMwg9fZmgaRRSDPDGT0vysghtBEpTnXvodefmRdw8iNKCd3Pr9c7z/pwgIJE",
-	"OxvqSmsm4Zlol3u0BNCGZlQkEIc+uW4+z84SON8B5IioSntqtro6eNRrotaMCTcMnewgNOkDwwEunS06",
-	"ZQzxnr7zRFBWSE4xJPGCbgsO1acYTUPJQsEKPpLR1lYIb46hDoiNjROxHDI0+krrBFfMlOCm5+ccBPBb",
-	"fWlCmsXwbnTYRbDUkxldle8gE5xIKscyWAFSqHdlAmFkCwfm9VZQyYlUMBq7RfMOiSS9pXIW2eqySes3",
-	"7IQnll3SDDupbn45W0ZnV7V214eNda8gHAZRJyk2L2zf5WsOAa8LjDqnqLhsTWx20EUp9po0bW9rk80h",
-	"rR+tTUw1gEruvWCOd4y9DJ6iwaNelYWlJdDRqgp4+Ae6pMLn9g04otwtqSi1uiBuQ7WN42jildF6J5KE",
-	"Tbfz8upmkkRy5pyxBYYe+GQGSsr78sw53C7Q3cNShusoZmHqUs7UN6ttIdyXBpEjvZavgQuWPUtGuEdu",
-	"bDZGF9jU5nt+swU2LvKcQJqbNGCy0/9nh6zhGTpTmfYVssfblyNG62vo1gE0CcgjqiAikoWCbjMbI5rQ",
-	"EsH7QkwqXnBrIFvt4cuuBq6TXmLdAFnjMM1dvcVifkp+9utmQNKL0YZKewpFQjh4KoIRC1kh80Ji25qE",
-	"Rwqpb6UTvJOc4JX1b9XjLzO1K1zjDHREC33QlNwozW9PM3XUcLdF+3bZLkTPWsdfNB8k5Rw2wAfkVMR4",
-	"jMfGfymEv+GUpEjTaUwtXM3TfbrjA6FSoQK5lj+FDnAKQzMlAtqrd5TPnZJO7QTVSZG++EaQfpo/vlpq",
-	"jHS5KJMxj3vUbERs8J4iUnBHMrYclein79C94oTTwOXBSfWjHpi8h5x3Gqx8SN+b7u+Y10+3eT7LC6S8",
-	"cMZe7T416eWEcdbYU/3GN0i6zjkxam5LhozWdWkEL8vnfUJfcQzTExBNX5b5HbOiurcz+QDMee3K1cZR",
-	"qKpgPAVNP282Jq3Dqz0ltkqDxvhqjpDsWYHmEPqNIqNy7qQA3+5gtySlcVhkkqbTqgzrMKifr8pIiBET",
-	"ykrFssTtZL2SZqOKMiKHzYkzdG4gRTo2DgkZk+ZpPmFft0UMuJpdDZuJNbt6jTFdMepx/lnZnNe05ELQ",
-	"DAS2qyt6ypWOigjs03MQmp7Qg09+iamt6xHY8VV0m8hwv0cyocRGFjuyA2FLUh+NG119lzJs4inI8M+C",
-	"ZBLdRC5je5ohU900pcdFJL2K+rcU3dVMMm4nICEevq0nOM09nXK9OtBYJliyaGsP0k0ZiazUULstgVEf",
-	"ZFV+pk6JLUA3SMvSTe0uNoOjDRKo8Fu/RxWkG9fF0FmNdVhixyk9mZymmbKb1KQrdtconDKXgvPBJHxj",
-	"FjbnRssEAt0pLRA0hoBtAhJELNukVB/rpKxio4yIJiNvdeqg0GAH9cosISwxn+lKQU3Znnuhq7zjROGV",
-	"RBbTk5Iklcal34QSCQRkErIIgg3jAQly7WVfYfq463Eprj5DL19Csetg/38BYpTr/ZOpXCkhNLF25Ypk",
-	"uxGNGD39AztAD1VcMNOYbUI3OdAzhYikcopHQh2/dEk0jrhuQrP1qc4t4+hD43UqbQCJr9jhc2uGz60Z",
-	"Prdm8GosfuCsVdUz2DNFPf3CxSSmVHLpHVqMWiKuUX6Z1lddw4oe68CsQcrmAFrlUhOVazNQNhmoeim7",
-	"kyN0Q8dcRmqGy5drY43fnrLuqQlTf2AnqtxVDTjD37u+evHzLRcJ5dOb000vQu/PtwHRI+o+rBJ1feOL",
-	"vqSwIhNFrq4mdk6n6yw1JieoUR5vqQxTJ6/5FLZYXl/vc1wqojGVx4dXZVeyEUmbZo2SZR3/ZatGvJL1",
-	"lpjIePGJ6S1cm1OVRmFt9ja+B6OG6ER/7hXcEAGjUjD2OeFUnK9FeVY9aZyl2rHgUbrlXBEoExQ2G4jO",
-	"lll9a54yY5v2iPojQVl2BRvNKhIwuZy4wVjX6nEN4M7JWKZnJ/brA707K8Cu68gpIeI2jlJOSqIYrZ9E",
-	"JE1HxWEIWv31G/XBomKPH9GUkmg3ZmK/2T7y+kZmTMu0+6sWgfgeaILgsI2KfY1hmpUH2TTJMF/0APbk",
-	"lrVXENEcRpSjkFQwj2LVLKY6fIqLgJWRaCRHIjR+at7pZEkkO4ZmMte8gTrsiOIiTY8hB9ITURqo7Dnf",
-	"BoOlcdif/o8e8+M91BjrAcT7aPaE7/BCVA/bwNW/+gywsA+H2EFuPgP8jAW4xIXxtnT+tO5mPLxLBzUy",
-	"c21vp8ZgCg4O080q8LDZBfDb3sYJOgO3Z1rj4jNLlMTC1vhJZsome5L0XGJiq+7mvEwyzm2uXTnWzWQW",
-	"K2FTgbuCpbu+JfNed/Yk0pegZMhrI0XaRqAlnvMzVOrzVmoX18HRDQareKTm2XXqr4GxwadxTvnRtX8N",
-	"p7wSwK+Jd81Xduq9/GfP6Eiag08tt3r+ih1Ob/oZ16X70trsDaWXl4cfr5er3Y7yHsZwS02RMjoL2qtP",
-	"Q023wvbVp5HH+rbbHTJ3kvbOozw/r1O9vE/Hvi1pmoauRcK0SDaTJEVjS9/rcEO58enhcEay3Qivvau4",
-	"dyistrpukFkDGs0dljiq4I0MDU7wZ50wIv/4IH70kLs80zzbxHjEcJZB3dXQZRl4zGK8KyoucqUH+vUL",
-	"du/cHCdWcjq6blBtRdoaGY0tNr6NlgCTAkdqgTEJnJk4wJDzdpiynurXV+87sl3QN+KuaBk5kaIpW2eq",
-	"RxmvmNK4rNJwHS6tXupQWRKkOyCaACe6Btk+L6R3T0Osbe7REs5vVuMBzYSWt3wSwKph3W3nKkvAnKtc",
-	"smYtnNgRCgU4GrEYHk0iKRABT8XON1hkWjDM7bmq8jeWa0lbphC0u0gMODWfmine0xyaZSuqCQn9+J5n",
-	"Hm3t1Ivle9i+Xm4ww3KIsmMldLy1r/8SrhdODfYTO+JcgZst4ZnIaDPiByW3eey5GzblW3KBdHy6+Aze",
-	"nntu3/gBcmxssNZD+TwpbYiNUp5oLPW4L5qC3SjR09m6QxrPuSN5Ta17xeQLfSicfQ0Qty7TLFu22oZY",
-	"YOUi9fE3FCngaUenhyHTP0y7SuHb1nK2Ig2nM45R1F+RG0hLKmmRfm88zkCnXsLhuEsN3+X40VrTbXPJ",
-	"HOrqbKAkwBpAG4kSTp3FTjq0THKsTsL8VVbfKJFnXKKFjaZXuPZtDGzYFHVNvXyvagJvWGG7kyKq/Ioj",
-	"Wq+PmM+jXg1DRMHztBDo9Y26gc1IM2X9izSvGNEvV4Ju6jB2aEBWSHTYx6+1Bhb4zKsthnraF71G38V5",
-	"OlyL/E43h3fxRqNdqeeLTI5Gq1ebjO5W+PbWuytdQ5PDbnUt7V1uXb02rmrEWt4hd8yKEhsdMrRd0AHB",
-	"k9qWqpnmqRUBJhPUXkMs/57klSlSGDu6Z0L/b3S2Q0oO84sJ1tObUInR/aAGhWsK07QaXPkg0i3k4ULC",
-	"V2aUtY1jnNyuctGGuTVKNBBLiJUlGHb3ZyjXNiZ+qIlvjAnsOhs7Cv7Bll5dloqXIZcLI7WJQQzLcfAe",
-	"yXGuCY0X7OmMdhd7OYGxeU73KPWlXY7svLs92SLI0THXY8eN1CfG1BIR/QjBDXXHNLIgOfLJJWYm6b44",
-	"aJ0vLcR8WZyC/oUkQGxfopNBjrV5WXoNXAD+qct4mhR/vy5bKvskAZ3q7Hou7J5mZXDNq33z4IvdWqpd",
-	"rKvu/xqyeESFTO76oSOcaJwd8B4ytZ/OzKazTvLcdvbWn0MIE/Wl0YLE7nK5siLHsy5XWYSvGG5XhNit",
-	"4uqIHOgnJBRcQyZH0qxPapirHcPl97oLMTwWiMt+wjX7w4FvvAoEQoxrgFtmaZ0aL3sSO38MMjM8Lh0z",
-	"ZwELzFZ14iYvVX3IkctzS/VIx0dt/U4RmLB8jCPVNXZxmWb22HbBCsQo8qhQPJpKpHTxEr/mlBzd6sy5",
-	"IMKDV4fWp/a1N8D3TRR/1TkArUDqYqaNUYQtPCJcJyLrpIG+aQMphDXP4dQmf6zQE3zCxMerGpEUZm8I",
-	"nEMGcRiT4/Rz6caNIS/SBbqYcRA0LgCfQWMqmdGPK9iGMb3VMWr8axCxTNs+os8XJKReeQ74aoegyBm2",
-	"8ELSbSKBlx/v8y5M29SJ34HuIfyLZWM8ClbFdayndpFL+q/1e6vRWwPO7Rt9euM6EF4jmTq1NW9IC6Yo",
-	"/m2Z71jmXVb/eo57LsuYcaLQFTR3iUEv9dWj27cbFnp2+KLVycCnSPFc+mZe9cbDcJ9aziG2GMG+cbHW",
-	"45JTkk6/0LUsAgR8a2/gxb5997rY7wk/jjAPKyvFjcDReapV9kBuR8eVtevlHivM19Fa0lcJRszdLu/m",
-	"6MvN8jFx78+a2f3SzIiHT+QVOXQaNF2pWZ8VPrwGN8vwhnujNIK0Jvg9UyijVsm4Z3dR4ZXxqDjWaenC",
-	"OR1Sv7W2n+vyklbX7h/d82g/a82Las0NujOiwwlwS/dlbLiCSovRt2+Ro02U1LZCd7zQ5tK/ftjmQ6Fk",
-	"xDdERgnSce7fS8KnhwLEaLYmE+Awrqaku3QdYldXwg1NIXNZSgSNRTCN4Zuj+q8vh4M09QiO0BieQYqc",
-	"TRTTzcaWz52KBCxGu/mG2Xb1CWwEtwLT5DiuA8Vy4XwPs9S3kKp73msL1ua53tnIHjDXgJoD4qOatqXF",
-	"3sPQ+y4lGbZk3i+yWBGfv/XoTuERXnTgGs1S/hoD7llCgX5uFi3hRZha+/KU1/i6B1qwtyPzTy31+odR",
-	"GPlrGkakbeLk1fQsVKpRT9ysEmICbTf6JFV79cJ4RTN4xoTEFgEJgU4021MhaKs98yzJlLfAE9u0C5kZ",
-	"Q7Z2I7ih9n4j8MPdNvTHqVaoly0g7Nhbk/rqwKmlHZcALhFen8NfEneFYXcaR3xnrmXEhKTZ9qG5WmMk",
-	"lF3BXdAsJjxWlDzGR3YjIJNV+94J4/VuPVPrfNQS/GQHINlikx0GStPP95g2e+qpxhtgI+cr5rCs4JZw",
-	"2tdD7ECy2FR0D7aQN0919+ZqgF5vq0EU6xqt1cBR6Xh2e5VlYwvm7dYwwq59F8YLPb3OmPs0KPtujqFQ",
-	"N7j7V+dJmVVceLvd/AToCcixCSg+QgZZk66n4kIW4T2TVShozgLZtkljPtLcXwMxNcKoetvoApdOuYOO",
-	"qdbJePRVgNzfvBe0wPK3chgAgti9KtLwef23IASMGdOJSeEvTVIFyMnmqGTR7rrY+wa50WNmvELYiZ0+",
-	"Nklt8B5sYwvxJ33UJ/gu5CKuvfWqELpwDd02jvGRI2WGvIgnEWINX4vb2h7r/kULk3Lyi9kZiiFZ8h3N",
-	"jFi0GyGU/VwmbpM45Suxm8et7VyuuClvie1Bi1r7jXr66YEckYuzcQMVzHvWJeTO7/aKpYFpEokTmnl3",
-	"YYlS2+i4wy2MnGHVdo/pFVENhMo9T2sidG3HQl9LMqINzbhGQl2N0VA95GvFtmYN3Ihqe7aJ46mvD2RU",
-	"xshGnjeCKmftDWysMo97PkoJ3YtwW9LvrJq+XT1lrb6ic6w9dtrH+W9r6y8sAY/1G4QV7DEWRMFzJqCE",
-	"DaZYkKGHOJvRIqh+NVNcwpUvuD6OxMJhbWm3lsrVpLYmfbRAUp63Bd0mejDc3d27kcz9DdlB9jLz7pic",
-	"0lvgZ0tRnrvnRjR00sbUOEdkuT18Dx0Nh/FAFL4ue48GAXALKbpB5O7OCuvXq0MCYyq7XNW9PmdVt20L",
-	"7vWZ7NooPIrdaDSWOT7D2TXnGr41pivfHIOUHNbB9mYdFCL47//9f1bDp0jJ4eG3JEp+Nyu+HSWZU6VL",
-	"2CP9aCcwLK+6ELET6DmsNdVwVOMMIQmXXYucjqnWCrMpxLTEVleW9K4xpOVgOYG8XlOIYDFWMXJKtYUJ",
-	"xrlS6wX50JxlDHXWO0o6yIizN29eL+1Ml/T3t7Nc09KU9K31RfayWmbWYMQ4h0h65GLdw0HPXh64DWd/",
-	"QdaX8I0EsPeMJbyuQIUMZ8nIMnluImwy6vpC+uecM9M55PQBloUJyfCkUdXRIECYE+5DdjnwUCnWY0OJ",
-	"YydLl+DBtEhkbBPizTgOEdBbDxh49PmcOE9bWK/J7Kqo4pKZh7vXAzrztCjt6kNkB6FaIet6Zdi2ojUs",
-	"Ntlp7bQ1ai8PVb9erWtvmSxGoSmlzliNhsXkOMLro6WRR8zTL+1YOjUU58VVBsOIGCMxLcrdUTDgLqE1",
-	"Gtx57j/dyDgU/ALANF5iWmDX7WjERppbRcb5HFSmhvresCJKIH7NWVxE0j+JfolKVL/ezI6BneFKJxGo",
-	"ys9lvoei5QawxhK065bqwzuw4/tpRkXiIQH85xfh+Is6I372l+7AgS17wsZR1qsyCWauCtyJ64yM/9O4",
-	"Qa4OWLZXt122yuio0YADgQUalrfYDqkTOUtJAt7ltF6mlaW9+UrRfRIGfY0amgkJJEYPWB3dOMpluzlo",
-	"+qB+9GDHE/SP0ZKW4nReaP2YueIspbmfOWuDs7qKSUNkGFWivB5TtAgx4oJ5Z2oupOWpJ8W0mMNJ2W4G",
-	"ByhDrxPytvQyYcqiHfQ4gmZJAj3LK7Cprud0XQuX9skGc0XLfFKDKCxNiylE/UtG5TPrLPVRGbYzVeCz",
-	"zeZ8YsZrTiP4WT9ZtoT1kC3DXrn+CpZTGpQJZ4XpcovoCiu8JwB0FLrojTs4NQ5/8oV1hRZ3ClxqTkkE",
-	"E5NzfhGwYAXrNCfAif2PVdB+EdNVs18ExN7JD15SYJlS4HF+gfkcm2ddCB7y3+JgJJ/8lXBKMunfJne5",
-	"GT3DFSkmKWiBeGZj/CAiS0G7i5XA8yvefF6+h9vYYrfFjUhYZpaPT8L6zP3f9Hqh0k/49BrrRep+8iRM",
-	"6Z5K9LKhJHwLEt0iM5UhzcIDkcA9awtFracsiqZfUEjjZ4mZMzT/vLw75L31STydZU2m4KlETg2vfTho",
-	"Js5YVtZkPtXFbPKYGmpqPe0axI4QFjV2P1ZgmJF7vtJif6N0lDAl7UZTs0gMuzqHjY7vGc9P/RNT5uSf",
-	"/bqO1sb4Dnz2edzAOprFHUX5S54nYpnBK1IQEgn9iSU9we7668ba6nmw0ZSOGaPSxDy6LGmsi1Obq24i",
-	"8JkGLxU47GYrpNQP30mFFXGsqznO7tPNE61bdwQ5Icldx6lDkhojR0dOCHV7mTE9rHXMaVliv1bixKs1",
-	"TiaokPjelrbZQThLk5cYMkHlMdyG+xQpwmFfpNr3IuQRm3q8oWm6jBuvlpEzYRxcpasOEeAP5rHfqEim",
-	"NP3kWxAyzClEEO73i1ShvzAgxHvwjZ8tHBiwfZbTpkwIT23QFjBrEJ6mQOLew6vP+MADuwWuSdbvOK5R",
-	"ivd5Gj1pcBMu3BsKr8geA8taBbnJNfDhCl4pb5D7lKxCjrUWjimEN8ewvF8d3kuTweLhEbcpL6gdzDZ8",
-	"W1sCMae3kIVss/Gpo44RzO83+1hPCWTreGenBJ1aRS521XGQFnMp5UnHTW3Jx2ZLo1N+c8pLutqXdlzs",
-	"hjVWN9Iq88oBFukw/bWEyDSnac2BsaDjdGHb2S2PhJ067Exwc83lPWE3hxoygxD2SDnCM98iV3sY3Fjv",
-	"O9gsiUXo6ZTJ2EpRGwqvAN44ZGP3GK9Hk3JGez5cboD3FFlE/gfeYcpBUt4fTb5FpDDSuD1hwS2KgqZN",
-	"ZpgAxW91bO0yRXUel8KnzAd7cUBBwPNyoqkGX9pSZbYglj0kRI5PgrHkYd0iThzrNVuVg6ausISPBiqa",
-	"Ag0NTSLDMZ1yCecIX8gz81hJhZBJTsFnkkp1RFyz8A+M0axLSFbAQaN+SmbIr8x7vHRECgHo285xI1db",
-	"kAJLzeZbqCYt+iTTGrT8VnZR9LsCMH8zECbksDm/XJmZDtbkOTb9iqXASRZNS4FJVtV3W6dfGwh3fenc",
-	"DREChHhosTqGNMwKhjaAbhP/ehlbhUX7RqDE3GeqznNOMCN1vALfyhwVtk3g6f5SmgG6s9vcGbXKkEXy",
-	"cZHSHJuwBWg13wVFUMj5RYzp0p6apHBUgothdCUlTmR2lSPFK5WLFXkochr1+Z9S2JI0HJGvih6YIyRX",
-	"ck+EGZPuSnb4wQhNfXkSxnh3cJtqwP/GWbbV+QLeQ42rxo1n2ykLYWe4+A7IpqaDoFsBl2Koj/Mt54xP",
-	"TTL8rxGAiZinB9zvaQ4R4zHEY8Vqzq1PzmfuxjzDDuUxpxFJR2anuo7QzQOs6/Be19vkWjBVn8URz39Z",
-	"kptON2MqASMWsgLfKxTZfXG9oviCAA/B6LHTQ8JG3H/TJZKalHXzOQ8sjq90K1H5XsNuw0yDsHr8/E0C",
-	"QcQyyUkkgxuQB4AsOMBNQLI4EMBvgT8Mro3gCA5UJkG5jYBwCGQC9rEvRMAOWaB+EV8HT1+/DCQIKYJb",
-	"ktKYSAjgFvgx4CBylgkIyJbQTMhAJlQEG5rCOhAskAmRelF5YEFEsozJIOZ0Ix8G3ymprve1Zxkc9ef/",
-	"df3zT4FBj3hYdqh6svrOAqTmTn6y+tLNMiQ5XT1Z/cfDxw//Q0cJZKKp9lHpQHgU6awzI6RNGEyRt06j",
-	"ehmvnqxeUSHduMtn9lk9zEyfTb/3j8ePbYxfuiTEPE9ppBd59IdNJzEyGa0WmW+hKy5O0iViZqLCMWxI",
-	"kfY2MSwP8ui1HXz6XjePsO7x1W8KS7XxEYFprKeRkzIh18FBPyECyYIbCGIgqTTk4+bbS7IVzd6Yb9U3",
-	"TnHw6G8av+9FxHfQwoPJXCN7kLrRyu9/r2imL5RMnL/gifEdVDfUCJkKFScqcikavuwwtt9ORDwW34th",
-	"8+cMAgNsgyKSpuYeUhlIXU0uvBH2aMPZ/oE1Y3JbLdNE3QvO9q+YvCOE/VmAkN+w+OiFKw8ZaM/utbWe",
-	"RLMvETIm1ZC0r5+OsGw+bvOZP2yyVfQTHBIaJUHKZMCygGQ1phQkSmJZMi4bf56nYiUgBvn+zzlkF2H2",
-	"6kMvqyKcu2T4L2u8nm0CMyxUBtYEE4ZdZOyGxUcN95SxnZIHOE7P7Qinbj5xBST+TacdXOTedjQ9+sfj",
-	"0QMQFrh4uDwU1xHxLqlGKZc6YUTRDAkUhCylkD2slbrJyTFgPEiB3EKgbl5QD+L0UU6tSVHvLf3GPnMi",
-	"XZonVarmDo5qg+qPOeFKDd4wDusA9rk8KhrXP5XlqVo8/VmYJrZWPrmGwxWWauTzzy7a+btznSoLonOl",
-	"fzzGL+XC3tVCkCmx8/sqYakRp3por4mXpCnE4Y0ZwsXhD93rqkbN9Y81AUgzDR3FgSMWQ+CgRfZQArVs",
-	"RdN5ZBPL6zxv5+jmJfUtTTWv9VSCxW6Fpcy1pSijEa8DYoiPSHVTbPDW0n/Zyer9uodHvk5J9o1LTmrS",
-	"e9cWq0ce/QDH1YU0ou4koy87jfJZMpy7e1N8dYc5TWs3zNJt7a41NU00CytqijgDEmgqNpLAJN8EFVRO",
-	"Kb3G589agD2U/yEbfpfAy1OLEiI089kCChGPXKPYTmw8Y0L+vPlYEWLGoy7rVnEXRYE5uDk66SqUGXMg",
-	"IlCcI2AbpT4JGkOgh9B8IQI9o1/gUFhLGemWJ79xKsFlwVwYiz36jBms2P+RtkjZ06z8e48SMU7iDVHJ",
-	"T3D41vlcPzY2/jTPIYsDyTRJGiI18YmvA6dG78kONKUKslGkGQj9yoFGSObiRlF06/VMiheMf6DcBV3H",
-	"r45Z6xx0CStNMxhl6QCJkiClGRhBrXHT9uYWAmKjtZ54c81Mj1O05pyqrfytU5EGZflr9eTdMZ3mJ1zm",
-	"1IcgoDTgFmYBVkBpbEIcpOQG0kAQGq+DmJNDFmyMT44YUbWDXOKuPQchIT5LH1f6sZ+zz/ThTx8GdssT",
-	"RwyRLjwODE4Dlq2VhkkxJFFksSkg69X0zRMTwdRhcS3n/0pYCoFIWG707Bt3ghIE5h8GbHsmqnOPMO57",
-	"9CkFomPD8XJSrT5BSbpTo/aljo8rs/MCVq3GzDpgPNAQDah8oiNojAcupaoD2YrcYyLPODGf6ycWhJT+",
-	"wMJCQ90CfVTj+yUcAlbItdYZgfCU1p1gSltMmIAgJRLSY5CThn7hKuwsAM0wsUFL5sq08b+4X+yMlVCN",
-	"X7vs1XBD5RZEN9mBFgPmgAFV/F/dh42SAdWt+NrompwdghuI2B6Edgz1aJMVqh+ljO368f2Ksd3Pt9oZ",
-	"/wGiDmUjXAGJ7ciFC5kICqgBuwWu0GWjOSWCMybh60BIxkF0sLxuJJ4P+T2vJgXiEMkiCfKBkBxM38oO",
-	"JeyGZqZKr+0O+FQQqb7Yxp1R2kkgyU0Kwb89u/51Hby5/lVd1f/16vp//TsSt1TkVViuG63P7TP3ihlf",
-	"Qxb/i3BxaU58DZmsvrsIttXRgj8I14Y7CaJCSLYHrnWVYE/4DmQQk6O17yGLRY9Z31TT4ZbGusvgkOry",
-	"rXuo21SbIe55EX+MO4ZLubvQPX3OomKvsy2IlCRKQPvdXLpFp0LUZz481Qv0o2Py1dsXqaQ54VJn5D+I",
-	"iSRNQLdzg2/tCDQidP7m6klWpGkbkC5zR5CjMLqDgHSzGmjz1dV5CFDsv9F3qHfGW//81Y5xq8eOf++N",
-	"Dropj3a8qnp77eBkj3HXccLmPVjOx6yJVUkoewGCfyvJS5P/v/caA44rldHCGFIwOeCt2AaVSczJ4QyH",
-	"unyEw+AdG+HAhTga5PDVaf73zEq/wxorpLq0hYAeXtXn4Lk7pPiJk4nK5nKGtsNAxS87b0spSoZk+ItK",
-	"3iwvae3HLqsPP03TUqqujUEqWRoHN0cFQJehc5qnUIJvQO7G8YuSw9/bnJyO0kJMtrF+7a5l0nUCsHTE",
-	"41rqpCxHJDZBPrO5gTEnG9lNFvVLVoqkvOjy7xayl1D8md7FwuALENmZvhBWqxpDqgNdaFBEu5zkvAKT",
-	"KskDs8OK1pB0pT9m2yb0pOTo322nInF5IutRd0ya7bnvDKTieahWLj93zk8tWvejcUYFyy4R0TWFO3FZ",
-	"/ycPzMk8gaXCDdnT9DgUu3thnpiX/P4xRg+eD0/2TMvqdAa0NSF0AynLtiKQDIsdDjfE9Jnpc7jq3yfF",
-	"F5dG4eJiykREz7ftNs/dtfZjULYwe3hGOFeUd2ua+5sYgGRaOTYDAr5oa8k6FCoSdjBeRVkxGDQvEZJk",
-	"MeEDAYJr+wQVcEcMZX5H9LOE0QgurkRbSC6dA85ZzoTSbhxyTdghSphQEsc1PHD0Yf9hiDoeGe37LI08",
-	"t0r6R8fa7iExXcAi06nJrq5I0VRckRTNbHZq2zAbIKeqK0ivH+SNo86PSHOpzUFcssLAwvoLYa/4OmBp",
-	"DB0hphJDff6Ua3ILrhXG/bzKPbaHaU6ItTQez1uwfpYELp6Acgm6u9Jp6QExRGc0Esk4BCwDo8OQgIMZ",
-	"kOLDJR79rf8/GF54zlneQ6eXIsDmJ6TdzIcevfjAaNCGRDT0A1YgpZFVtAeSKJ7GsR219Ymba/iueAs3",
-	"GP/knOGlNThYyzlo4pXupV46/wneyTtU3e+N8/zGro0YXIkfivTl+dpltc6nQ9Smw8M7aSwHlxJXujRM",
-	"2CfQ/U0UROKApBxIfAwOCXAItvQWvGn/0d+mc9lZdaLnGlzKb9/8hG2GN96X/hivU7i+3ks67RdMikg4",
-	"OwTEkhQ56C6AnRHkPpe5pv+PGvFvP3Du8dTxCMMiqBRBSm8hyEkG6dfBY101We8e051B0BMX/vjxf9mL",
-	"P78NXUrej1EwMh2ONuyrZTV/HXCQBc+EoXRduAObjelkOk4KPiLygaB/9Qeyn8pr9fM9MasnXwcP29o2",
-	"jRn7pWGzZlEWTP+Ci3FgU5uckiyDOBCGVEaSoslNeKBsm15y/EY/84rpnlkfB4e+u7YHLNq9ZvSOuxzq",
-	"ZIgDK9I4YFl6DJKCS12IyNe2KVzJDqmwhu94GouYkA/fpeLdUNLEMybkC5p+3FzPj8Rus/ghyyF7t0+N",
-	"41I8YJsNjcDlvj40zdWFkpH79KH+/+QcXaXE6Uz82Qrl/yBcN/kRpjC8tunxNDXIsL4D+ZlbTRBmCniX",
-	"abDR9KmhOikgMpLV/j9bFHPqak0a2IEpVdKxaSXMyr+lVLi2orafV7QzmTEH4LoB/4byvRYmXXuv/94h",
-	"WM8Uyp2ZcPTBm+A/2toTI5f3+0IXso7noRwimg92IbnST3wWyw3CSOP/gfVzN4a69HdhmVHk1owELWv1",
-	"Bh8yvg0MLoN/+9f1zz89ePX838fTjRbdDyNxO0Q6+kJ8phzdLfuRhdVJ15iLaGElSXwhdMMzrYY9u/61",
-	"nwASKiTjgznO39tHUEXPbDMIdteuuWppv1rXikbd8FPTMkO34lKf5aC+LE0ozrKy9UokLO9p59y1M+rX",
-	"kflcgj8m0+DSzmGLqYV7PWt97gYi2w2bBLqDwrrmEnaTN9r5UI7YDOnVZq0MZqrV+vRfpGiv+t7l6/bq",
-	"82dujoGt83Hws7OPBuvzXtZv1v3pSFGf+XDhxlnll5d22sVxc1pHF+ZahH+2DfQQOi+SC/DBY6UxP6Wr",
-	"LXT9VvXErO4SC5e0/bo/5CZQD3TVW/+9Ior5G47V2fxCiwqz2N4Asj/jjvGyPWuqGZ1ZcCDx7kIp6J8A",
-	"G7Mhssa1KePAbLMBLgbSTQcZ3aOUDhU3vKKbj/l+XSa1im02fRPosVO41rpRDUpJbqRX6bfWegf3ZmrX",
-	"xa6NSY1VtyYBTqXOpjITfgLGg01KturyrKvJQFSacZFlIpaFWP+IoNPrdLZr4NOPXGC1+ysBh0CwPWiT",
-	"xIkP0/liUODcvWRR2HqZfbxShW6zUqbT1lg7HQIwo6qiHZj+WD73YA9EFBzEo7/tn85mH/5onrsvDqt9",
-	"uZ2FL+EHVNBwYc4dJKwQEFhMBKyQZgKEHVGtq2wiVuj2dYpt+xkQHz29Xag8Aj0A+wB0q2SAaLh9ENOw",
-	"h+NKLYWn/Mgno+YY6+DgJlrvyQ54oOEAsfEGljdIhwkpD9ih10BwE9E6vR+/KWn+L8LFUw5L9gtXn1g8",
-	"BK4UE921lHD4OrC9R6vm4WZYYXBDop1rGy4TyNpNTHvbl2pX+bAb9ZV55CKZT+pTl3eeGiAYddqQnpsX",
-	"Wfb2NTAYdKC+clGHj2HkYKJupgz3eyT347ClHX2tuhgsjWWCXbi3S6j9Xm25+p7vmqtqUrhEpF/nT+jB",
-	"M5qFup44RRZbP8u2OTyzpOPq7p/1JPfQ9R31BXWRvvsYRrsE2p8afK8DAboJbDkiz9iwStukQntT4x7+",
-	"1aNp3i80X8xLPQs9Lc66bdJTt4POl1dP4cCd7HZd7u9TYLxmnr9mvUKyaPe1S1kLpB74Z7qxgND+bz3w",
-	"W+cpipY+28eKzXi4fu+cHm12vy7rvZlG6VNJrO99FwRORydr833egnnHdszS81+bPN7cl07MmmCdjl0N",
-	"UlS34vXzF7pYKmVbfW140X9D2JlsDz0oEpVqJBJ26JwFL5UIXa1Xym5SDM6Mhj8QKs2kjxvCOXISfMtN",
-	"qeV0qZ0JiE1AuYRij49ZJ0V5Db/vnEcfsRhMmo0oFI0o3VDPllKmjmFRbrC/SaC696PpXzG5cLKSIqfz",
-	"s0BqM1/UH8/r0kx+XJOgX7Hli4pT1p1/0QX889Ocn0by5+xO8PCBz3J+xeSdjHO+AImVw5z10LUvxMhR",
-	"zp0EmRM+1MHoBQf4C+6KHu+Pcyom7X7mX3V5j7acID3yLYXLvKgH5Ny9lbI4RRuq0iyTl62JLBdVfzAz",
-	"hNoWSRf5CkmjHfDBNH77yH1hqEan7vYWWAY6l7C8R2q2xULlxrasTCl/VtfuxrVG2IMogWg3rGH/qB58",
-	"Zp67RDSg+t6FB47pDwcGImXVGhEy+I/HQdxMMbDUPhgYqM5x3wav1nZ2YRbYxu2C3hqIdjq6qHBKs+CG",
-	"ySS4KXQ+Yhci21fCzpVImVD3t1eOP0uZgKmYXl/IGFjeX2nAFeYJ0ifpXpCw12AtOITRGDlf+3Lfqnct",
-	"/i9G+2+U7W9AEKSM7QIiLeUHXz18/GUf9SudgZ4Zxv3aPnMJOaC+dbwg+39mR4MK7SWpRoOKRjaCOf8g",
-	"4zcbv8cRYbUmiSQuMwapobsJkeeew3Ys7Z5gpL9y1xfZEuayhUG9k2o7qbF2f88O2uohzwto7eMLPO4+",
-	"37aG9I+H0mxMK9EtGhX9HAMqXHKRHsel5+6ua6O5qOzNP2+RI7A8HZ6P/No8chFhArwcJHUxifLtLfCj",
-	"7pd6SFhwYHync5m1Rz5h+VoLGvVTTOtRewu5YRmjz/OBTVXs7szBmSETF45JIM21W0EnC67WK3bIgHeE",
-	"X9YrAREHeSJ20PPwmKY+u8qdi5UaiS4qWwTbg6FKe5FZCpoUiQ13vH75k7rxOREiTzhpDLAtibO6449M",
-	"eKTf16l+/lkjcanx9RqBFx9eLwRdHGFlvpe+Bcanp5iHTfzJmMZkRLJA0G2m2MsR5Nf6L4rZnMHcoK5g",
-	"pEMfp7nHFuv5W2aO9lHecCvT3SX/wmSFrc0tZzww3G7t5LlMYK/+WVo62+uk4l6yqVprnDEU6w9eRMBX",
-	"H7ywlP+ByiiBLBASct2FQUePtwza968OkmHh3mhgcn9ch/V9XfrqtNG7sPWlkOl8wIrdftGOmrSw2b4c",
-	"Z1MCBnH8IQ/Vuhymfs4g2NUu3+Bd6zOGp161u56pNXPbwI+nQPaTYFauP7lhV80uC+vgsVUS23WJVASS",
-	"FcqyP8lswrC1RykI8eBA5EB8+BUI8RuR84SH7w9za/fzWMx/zwqZFyaOu8+Z0EZ3meufHgMNfdMZQPii",
-	"70ghjYena/2XeuQzQ1yINWno3snkwctxpnL8IAeSBnuyM7m0Iwj10d80i+Hd2Rr9D4NmW59QJ/sQmv9e",
-	"uqbqcoRqy/lN6h/EllRb0wo7yZVGA9FSreLrJ5bqAzqjtNFnMR2aTxqA2nP2G6yvmaiOOrexiobNJXko",
-	"jeDlPmdcLmyGaref7aC1CUgNTeuApGnAeJAxrZl34UsRqWl++mBDUxgW+EPtnO8kptDbH/lyiDYwWVxO",
-	"kni4G7Np9lshmAOJgTcQPOyLu7LPnCD2tK/wDo5l93bCXb/2dQD7XB7LapFykFeXnCEbo/V3Csp/Xrhg",
-	"xBx94ZoRC991lTBo+tnGrjWDzcfVYw1kszK7ROb63N38wGJ9fX1WGI9Fh1sA0S1Ov/n2U+AJPwDkOudj",
-	"B/wL4apJs1jp0loq7M+wg9L7OKQv95HVHaVvL95qavkhlwb67SmXtSs+PEzh4yoRu8hNeepgXnYcVdDW",
-	"+vsmkCzuQ0SfO/ie3YkPtakoycQBTKum7reGSeepfr0WwnO8fn0RSWOzQ8wC6/Iwn4Tosf26SoljD9/2",
-	"LftLo0d6Nk2/DaLnO7/gbD9F2/loEumnZMl+CgPL3xQ8M75FzexpJllg5qJw4eaXa5M5g0NQtY/qplJW",
-	"yCHr+Bnb54TDlXnsQgnaIStkuEVWUfg8W50WlVahT93sc/iPc20OuYOU2dcl6BF/lgsnh/xGjiKwxCnI",
-	"HgJdkKpo00R4AkFjCG6O+v/DDkdepOcMff3ERUBZmPlDF4LiG+2agFzddQ0G1wBYZ8Lp85gOPHVRZF+w",
-	"0BMmW2/IKLqm2+xn7fa9mOWg2xy3XM1V9m9v5a09ywef3PhbwgIqdLIixAHNggQ4VGnRe3J0WY0+6dEK",
-	"qC+zz7mm46iRZjrd345kSkgWC9MQwaiCgQBp757Zk45Rsx3tTRLWc7cGx8GxfFFSTlh+gYo7zYoESKkb",
-	"/FawMGPHBmxOe35EB6PPGT9nLokF/sUV3sUJzJhl5taZQ3Zl+1RXU9FikZ9Sob6PNIYHN8cHWuPo1Xqv",
-	"aQzfHK+NVnIBldfNkkSrIL+aF65g46mell+6c0OJxkub87/kRvnkAG7Uo+1HL2QAJEoCJhMdrumZ96hb",
-	"HQ53ATHjtJeDkrzQyGmq747SPxSzq80Ay+KqY9vX5VAKkTAurapCpAUzO7S9v7WOG64L24OUDpXL6BLx",
-	"a/usUusvcwElvJMjXA76tXtj4un5j1Lh92K2iQvguhZ7LouCGoo65o2OvI129uJA8gEOrH69COqVpYRz",
-	"qqY0Q7pfJcM9Z7kSktv3MfOV3Zr+7toc6M7Z+4Hki4c/3EhnU8qXaW5eZ140C4ge7fuFCPKURLB2KSOB",
-	"UDpF3M/6TfhkgPW/sfGVxSCoP3AJ1p8BxCIg2toJMnZYK7gxHjcko4GHgc0tCHFugMKv9plL8D3zLefb",
-	"aswkedwxlmQpYNojmzkVOWdxEUklKYmSqppE3SSQYxARzpV5n0VgW5Ka1IkUSPYgbhbb1Cc6DSRKmM9/",
-	"DIkSd+XX/5CIzRRq3Tqc903/slf1bFuMKcSz/tw+A0UznzrJXoFCS0m1yL4aQxT9SBY8Gwhe/cQk3HPK",
-	"vlBKQgnEc0oHvJPim+MroknFzDWt4mpEwgOXwtdWZft7yw+dv2qd5BpgFEKrZVoSdvYd7xy4ipEjF2uf",
-	"9CFdyt84lRAojcPoLZXz80DM7Mn6ddWPqMtKRGAxFAxoK/pTwG/dnSt4unqyekRyunr/9v3/DQAA//8=",
+	"7L3rrts2tyj6KoLPAboWtnPpt3q+tZH+SpOmzde0zclM271QBAKnNGyxlkWVpKbjFgH20+wHW0+ywZtu",
+	"luRBXTxnkvmnTWKJIscYHPfL36uI7XOWQSbF6snfq5xwsgcJXP/tBziq/8UgIk5zSVm2erL6eRPIhIrg",
+	"Bvgx4PBnAUI+CQRkMiBbQrPgQGUSyAQCQfYQRCyT6jcqAyoCkokDcIir30kWB3uyAxFkTCY0234dMJkA",
+	"L18sshi4fZ3DphAQr9YrqraSAImBr9arjOxh9WT1MoZ9ziRk0fGB2vt6JaIE9kQdYk/ev4JsK5PVky8f",
+	"P16v9jQr/75eyWOuFhCS02y7+vDhw3rFQeQsE6Ah8Zqz6xT26o92X+qPJM9TGhEFmEe5eeJ//CEUlP6u",
+	"ffn/5bBZPVn9P48qUD8yv4pHbl39xSacSbCnQpIdBIwHJIhSIpKVesy+q5Z+GtGYyuNziKig5rskjqla",
+	"gaSvOcuBS6pOsCGpgPUqr/3T36u4gJDIFnD+v8cKOi14rFcJ3SYg9MMbxvfqtVXMiusUVuXTWbG/Bq6e",
+	"3lMh1ItP/l5RCXuB+8aevH9pnv7y8eP6I4RzclRPsEJGTKEasxyHHIgk1zSl8ojcuCJjyCLkF4osAi4J",
+	"zdDr35C0AOSzB3LEbEOf9M+CcohXT34vQeS+VaGuud82fGpnr/D3rvwau/4DIrXG+wdb9sDhxZDfw5L+",
+	"aj8/oPuccWmYitr8akvSlOZMPqKZBJ6R9FHEODyyi+iDKHoWnlRMIpA0QsI0opKjH05JhF95T1L0s5Jw",
+	"SbD7+DCMg5xkkh8fGsiNgb9ZwIA/TYFvIXsLfO+LBbFD3nJBjgMorjEMj69HLIYuJn/y8TwlNEv1vbK/",
+	"XTOWAslO7pFesnrh5Ca0+dUpszp5/sB4LEZcafOehdy5K2lR+FDjcNR9tCsYitDy2pcWUsFwtECQNLPl",
+	"xNDE6W3JijQl6o9PJC+g47LRbMshplZkn/8W23VRh2KeVGKxN4QhrpWWhxayYzBkVjD4URqIohI/wW+v",
+	"YA/s1Ne2Bni8SN3Fovtiv3ryjy+/+s+v/ud//POr/9QqlPnHB+W//s+uRfyEqqQyhRG3RG/Vvb42Z6x9",
+	"+8y92QHkNNs+dAAdgxe7ht7ZN0RGyTNmNCafuyNDyWIj+WdVna6PYcqkQEqoPwgXk/Ge0qzF0gdVYULj",
+	"VzQD3HGW0jAzFuacGlqddeEcePgH4eEgHs4yM7dKSSMj1hh491T1qN8wg8+KlNxSFTZq8FtXpGzJ6RQG",
+	"7fOck215/rC6V543lOR5dTG/1SqP781swoxIeCDpvga2ihyujziyiVIll6wRdn0MqBQBO2RBlLJot3qi",
+	"UNk2Cw8JZNp6TpTlfOBMQkAVNHA7i+umYpr+vFk9+X34XirlPoZ49eFdm7Y+rFcbmqb4pV6opzvXScDA",
+	"ALfO9+rpznVo3EASzeQ/v1p18SZFkSH1AMO/CBcvs+6v7mgW4xCekmvGiWSW+lBfflW90/n1PYkh3DIW",
+	"45f8kcTwnXqje0F2Az6L6cc7V8o5zTzw+lo9bu5m53JK8bFMH7fgG/tCz2oR8aHeN/r5oe2xFKnjCPjz",
+	"1LEWsSKTQrvPqLni14pXrdZnpPCXnTqX5IRmPmi8cm90nu2GUY+1flVPd65zALpNvHD4m3ujY72WgKLx",
+	"ysDWXkklg7S8OidZriGLkocGtWM0P/1+JV5eky1420zpeX3rcRemNZF46Fl6h2/Y4VRt6dCG4H3bavrn",
+	"WUXcbci+vtZnw4p2Dbopov0NRIzH3j4k44M6A7q2u1VbsLuzEH8DKRABT9WjVgTHPjdzUALb1cIB9aRH",
+	"I2wqBWoNrNqikJ3Sa06LfbjhbD/+y7PpDySLxew6+1xaibOmUPdTKRpPJW6DWothhez2WKTkGlIRaiEM",
+	"8XRzbgHdJSWtmEK/xpYS2bTKEO+ch6Cfjars0yupNnKrRionWT/WrZKEP1SpJKE+rZUgQ03I1e0LuOWL",
+	"rCTocRxFSEsnCC1sZh1JSF5Eu8n3TKtIZlen2C19yDh6JdEOidqWEDdgXJc2v9uUZdk1MluX0tMyzAan",
+	"qMRd3UvQ4kwdEsVK1hqLq9FejU6qy2CZiWUUJTacbCidECXWHTBRuqFVK2ZQDpXq5aedoL0Jp1GQnifV",
+	"jQrxVqtzGoR5MtLnpF4pUoL7nH04NFF9VHQa+HQ3tZfvYAZpKmQYkyNWJsQQGq/N+YfzJEzpnmKD9XkS",
+	"SsK3gH3eg8PeAHfOpmkskeBjLycGoY3kORJs0Ve1yQrKNV5heEn9AtQBVoN1DaP1++X2rq1QS6hYW0hx",
+	"iimm0K8UfFlNRLKQG3OlW/5EpFBL4UXQM/MCTvzjOVjEMkkiefbrnAnxzD6rXuNApI+lk0lOfY1r6yLC",
+	"HLgu9+ICeXYQku7tHRx0p31/EdZLZLinWYhNfihf2NOskICNSKG5M81Mjlgn+WptIk9Jls1gELl43xk0",
+	"/Ao8ppH85viKHAzn51sQMswpRBDu9+hslEpgDH3uLbyvvuUlN/ZkB2GRn/vAj2QHv+QXEDS8dOWc92eZ",
+	"R/VLW4rPEBOKGYCLBiGoS5B9nkKYc8gJJ6escA7zTjCWmaSLS0nYOcVmeb0a3LbEZsVTa4ysor0B6dq6",
+	"NQ3W08FWqvvZEM1tjrtuyLySfmqSrhvpLeopsVaJpooVYQW+FtgjJf4zksU0tlLBQ+JTpA2AlQhdpKTf",
+	"fYdKi6mOMTEz5hnhisoMJ8Skmw0rMbxLop9e3WZE5/oYpOSwDrbX66AQwX//7/+zGgZCSg4PvyVR8vvv",
+	"78pELv3td6PAkSohYGFxnJ5S16czWA+wJ2U4/qLexia1mYNMzmpzOqkfRFK4gRSZw3QaN5k528lspkp3",
+	"0l88B0YhQIiH7vSjwKiXMEBMSLYFzbd8/RnuHWyYajH/eWr9Y3g3Ws2ZfqocOL1zRm2gK7a2qjZepdaU",
+	"rjSsxKnjb6zM0Uu8ItfmXvhkILKsx8D0MlfQRgHensHrj12SrtKWrJZUqhP6xGi0GJhOQssI698rxckz",
+	"7FwnN2TCItIToH3C4TWJdt230sNydJnC+GO9LN8xB8TynWtIfWFnaAK3PvM4wismnyWMRsi9sxyy7qub",
+	"cxYXkceX37IiSiB+bd7DBqCIwBm0XffT5YOU6zSxXjuDPWiJq3Utr6FOchbY6Js9Scc3aPKNHoRCye5u",
+	"nMX0xng2t2ijfAMcsgjQb0hOSYvYZwjdtrBrP9LcX+N46woSKGQxk8U6DlFsnxNOhbeOuaGQesT3XqjH",
+	"vRiPd7gbv3pPtrA90hmYW8H5sAa5Mfqpk79NJIwRhRtZumDGewivYcNmiEzBZgPnfd3fmqc+rD9hKipB",
+	"urYYKoGDudNNgphwt5mgIwxIkkYsYSm2VJGkES324X6LfoFfs+QYc+sEwrySsBSEBM5S/Hc2BOvA3dBr",
+	"DuiwwHsmsA9TzjL8hnMmiRBesMw5k2DSwzERUSILBXVsLEOw2Gs3othaCxglbkmGffaGSrKnWRiHxRZd",
+	"lWwZo2/1iHmxAq0hpDrw3N5bpFye3xHUurxJdVCeUHPjClU006KHFhDeoapt6zxgYs3tM5ZtUhpJbx+K",
+	"gHkdt+tVTji6SvKGcEqwDx9q+Rleha/6vdKWvjYeervNag9o1cJCerpiUcaeF3WoLudG8vG9asHpIhoj",
+	"JaZ+fS5ffBXNv6A3voLCRFd8PSHBj4D25Bjq2JKRSwgYiTIOfANCtD0Os1NVfYPVJzH0VQfKSCJ7rkTI",
+	"CEVfMf52ZvFc5RO5zW6eeeG2Y8OewH4PAe8KVmOBXSthwIMa77pZrwRAhg3Je5WX+2SvLd6sxeWXWcig",
+	"MlGfl/m0U1JRn0OU2li2f6WSjqTNn/dgeQdyvZiKKGXzR1yUeSuQik3GJMwPh9EhiDLYoE9QA+i6hrU6",
+	"5NwJzhBeXBHLwzrhjCHB2lptQjyrH5wpkqrWnU/09xx9mhLwHFJ6A3eiAh2dgYwPtTF0/UWhm23wsc78",
+	"8n37UXMadNGnloQOE2MFIYuKPWTyB8ildxOWqijrPJKQ/Vo2NNsCL8uukembvqmbs6dsClF4JOX6lNsf",
+	"0Ey5t7jh5FwZC11lYG8QDKuMMG5rhWdMFSlz85qiaXKMRV86m9Xu8k7KLyH767gLM7nBznNOlgxv4631",
+	"gd5Uk3tRpQxbHWlr5hDtrW6wqaVe6rqEHEnFZAfYaGO318IAHKcrKyKZpih/W8ZevHsShjQLtdczzIFH",
+	"FukIKil1tXBb1ifOqmBWH0hZy0KdY/mazhRGOvAzkI0/OThmWwihc9BHVrAJksqxCDXvkEjSm95WpGc2",
+	"0LoK7tBV/ley6tvjupccT3bWQXsn1NKNX1zqob1MEzMPv72hsTL4R2U4SRIlw+0STrsUupewCkr5wiE5",
+	"4gsyF1AGU/Co5PHWHb1S9e4VzRGKJhygdEWM55Cfjb66Xh2SY5gxbFiKyiTm5NCTzlb+PKm3SrUKluqq",
+	"N5Dsw0dNbxT0lPyhDovWwVsnaG9v3WCpTV7ZYoQlPVdoQljoDWY/0kr/9r3k5GWWF/4xu7DIlcbqKfC1",
+	"iqreCb98/Hi7kHEwYmcnkYPyiyd7PlkfFxmvgXpiYPwF2dPU10VWhbBxDT2+S0kWQU/LMxNexkcmfzUv",
+	"dMZwzhrX7ag2KnBmYTTyWtTzvsZnx52h0kYK3FkNBNJ4BMcz753khiHzAupgmJoa8IJuC+4LTY8MjUYr",
+	"Jx8QWTbvFvBw+NsjzeHrN0vNlAdg94W0SOdKBDiFzLRQwAvXAG0ZN9aGpSk7LGp/+7iJOCjoTi69b9G2",
+	"NYGJxDmFXpgGRlOcQi/Mldftqj2Rlx1DtlkgdGrvh0ePTqMSvoFNT2NBKnLgfX1AfLyeCUtNsYSnFoUt",
+	"TfZVnPARqjxBp9nVisORLxQ8Z9jV/yxozx0WxKcx6xXpa8wqIpJCCO8rMsLkmrIUuNKgfB1iHZMwWqQ9",
+	"ZNygPMBOvOtLOlmumz/79+5aLluCyDAFm2B0Sha18rxJ3L3BWDqqNWmaoguBsPd5nv5aLNrN0OPFuycK",
+	"XplzhXRN5aRWjhawTUBlIBMig4xds/gYJEQEKWM7iANtbpdnc1Qy3Ct4jK/8fIehhdvA5NXsNYyGIQ2r",
+	"6OSVPr0hjyncdguWsobYnKnec6Xsz2jI3G24jAfYi7muRQpKhtHsttLfcqWeM2SLIWs1kCVjqDCEsVgr",
+	"RjrSav2u6tk5kg2fNTsQKkS3269/9tMmJdv5ZYDxkC+X0VunAHMC/U1csOc7F0CaFOyxHpqPQ+pGKaF7",
+	"sWRAdYHIjI8qX2t5tkA/sXvZOXuvzglR64v3+Wx79dq9NE6lnyHdhjzrEndDQq43Zn4q/Oztbt7H6k4g",
+	"pJ9lZiMl3/euHb1PACONQeADrzS7AS779Cefjo0nuTtuI9UyKG/N96al9BRvzfdUSMaPI6ZyuPkXiNAy",
+	"Zwe879LuaFykQH/JDtdA0Fz99GMJr9ruHchYBkloukDXRYK1T+30nrNE0S720INpqg4k+oPVefConKA8",
+	"v9SPvk6Jd9VHNWiyq4nIRjfdmD+VbMP4NY1jyOYf9Gdyh2YmoT3MKwMzHfQWRv5VYK4DZl3iBkFBNfyP",
+	"paCGs9Vzxo7ATNgRjRRFTLvbqs7xulAgCvd7loa7LT7TRi1GhW0Di+k+3egBMVyKWT2quVcmqDyG23CP",
+	"bQSxkOmIn1gHqc4SEV6dh1O6kR5jQl6Zx5HdrdjOZ2rHK/N8z/C8RlEt0otuC0/0KJiehfG2DD4cwRRx",
+	"e0xU5TSCn9U7yBGliceovu/fmI4unWP/dI9eH7vSY3SegrkNoWFKjNI8oRJEuN+Gu+3Y3F+L7zClQvpd",
+	"A3HMWHZcwCcgjzmNSNozq1qo80xKDar5H+ssoMn71parWxPrlPuuO11Ibu8lReNyi17W05Um5RaddO3z",
+	"7NKlzrFUcr5ZfJHE/GrHeImKlhN2w/iVJ3eULg9kv75uIqYBSoxu1CaKyRrSxHAhHpRE7ESoTOxudqB/",
+	"hmzo15wzw1NPf8dSwMXdfTW/nrKlgkNCZEBFQDMzEbkj2Rn4eCkwm3gcjFF5ScK0JzvjjHCYOwGnEaxi",
+	"TrpYFl9Fr9pRJ4MMd5CmqChMeXpJuQ0yrRO8JQ6v+z3FgC4XGVN9cgkTyE0knVVyjLarTBd+vxNczBiL",
+	"rMzC3elfMir15PnOS63WCgmnMtmDpBF260KGXvHtj85+pFkCnMrzasfL8sEP69UuY4csJPNv+5M3Zz1l",
+	"8GL27x6IKLhHPu+P5gWk9+7js66dDjMrOeeEC4hD17EGSZtCqmXvvFOgd8jSMFrKl7SERnbcGdLI4GZ6",
+	"kvS9f2NW/0auC2a9qnjdO9g40wgfilFbw1ZWzqBOISB+mY3txXEx/4y5BN26fMRsr6mm/tNSbirQNJlW",
+	"A5cNJNVESIsV1NSDMjZvpwU7fbOud3iZBlPKDF/WVZ3ljf5l9LoFmo+afmQ+fAWRhobpXVr6DR1eJroN",
+	"7WghP+zO0+SCcIkdUaif9aj7z1OCbp5IkX0W28WN+hPVWF29DCr9w4J8WgKIWuRltli3ypMufPhmjnZn",
+	"0483Njdj9pFa98PK74eV36Fh5RxIfJx8/rs88tyr6cVdn4+ulUCDs+pc+LHpjhOOVODU6yPcuvve6UpK",
+	"FPvUNL/WYh5nsvrkGzq44CwvFo9qZmzeW7v8xL0pxXcgQGJviv79g0nE/Y2KZEw/g1CZEjTbhq7D0qT7",
+	"S8QO29HpUiPUdYnQApY6y3OIwwOVSchop8Xe1udFrWYJXcj5QznOeVotp56j94LYQXUfZedrDlHpFUOE",
+	"5mFLUg8FxaP/Nd4NCzL8syCZtA3wxrWvqJ2kq8l14yMNONX9HAhOVCORkbxIr/CaUe80SQ9Vw6PB1rhO",
+	"Uq57lBPzapV351plXENKuHxozj6uNYZZooLjhDyKxbJ0lrYR6DaR4X4/dwc804IrnKk6Gt+p/nZ0aBrL",
+	"BAvE4XG+LZ247LRfKcdNyNY+XsdmdZdOKBTLlibot/r9MXkLS9+mciI4Ls5UjUrpCjT5TibuH7zSuVWF",
+	"YFsCOa8OUGYi4mbnwnv5mgJ2au/GWpMTB24vz8mS3iy2W+JxWSF5mVwye2eqXIlJj1malVqBW77RMOwy",
+	"jH6OeKlPp4abbY1ePnMh4gJ1Cij20pc0VrIYx2/r7RwSk0tXcrc63aPbxpUyaooV/4pcM04k8x6PwsF9",
+	"A6EPIzpyI8ZZ1jtn28+j3P61M05z/b8ipTC65bLMSnwhOHTCDtjqo2gnFhhX4OJYOBhINqotZXndzCm8",
+	"4l4OsVPJ4zBF3Zui43QoOAXnkEVHbD1BRFK0xMFLJ4Xj8C+WzW1j943icja0PU8NDM3ci2pfKCZ7mMRi",
+	"y2RGn4mzSMThe0Hi7+shIXLU/FgXTzDz5HWI4Xxo1qYNWChNzBmoTT/3LDJaeIi76fdcdvJFd7WuGvpi",
+	"+sWgw7Ye+QomI8tr6+4dj813eyBt0KoBiiYsTz7W3nE5zN6jgeFM7Yn1Ui7pHU+KKcWyyz0Vwuojpwac",
+	"F4rRvXZaeEpNu0fX77hsB+N2dgboEROSZtuHJaTGgNwuUoL8uS3c9+5j5TGAAo0i33ng6PaO4kB0IMhl",
+	"kKGHiI+bBmURbS+kw7fbcn1xj3tWw9Qcd+0V8w4y4RGZMh/HAZPPSBZTPSkYl6++Wba3nMWfLufSR8Ho",
+	"PQ6moxWfDK6ca8GrcEsWpLfR6dmEooWaPl8TzpdwxqIb8dxQMwTKL0c65sQjdUGPcEPtGzJbMoYyQF1L",
+	"6i1ak0nT0I25O5VtXtd2/uAqxCI8s0PzkP1638+FAJsg35HMgm+GbdJ/0LAd20a62i0mnd+jfOsXgWSS",
+	"ByoTmoXlARDJD00FpYRUFxSadNrC0Sna1xWf6rqdHbs11Fgnbnc9S+6C81aUfHWiv8KVJi02QINwH6Hp",
+	"USnVZS5g7Uz7lamWJot2YzIOtM+3Jzi0gyNa/9xhecM18kHbfG85J4063dqdv3LV6A/bI5n94hrejk95",
+	"qPW7VVgcNdhwgU57dlavh7Cuj8PGCW0h6d4qZOe7pdYavHaNiqvaLZ//8J7dLKA7lYXFfT2mT2m3vXVe",
+	"pB7B6zdFCnhol37vwZlYJpSkS+a2nMR9dZE3wGMana/r+dU8V9YtlcMfxoz5r2VmnQKvd7yZWDnU1Bsw",
+	"lserkaGDf536a0d1u3egdHSEsV3cxR5ruzC2e5qJg/F5+bAGgeTMosp79eGian37Mk7g2VNMFnds513U",
+	"M7anht6xj7Vd4sqr6A7Dghr1+vgj6JDxHj0j55YLi9utoBV8mvEShxLUzdOUMuHe+Zd0LkwwWBGOJyxs",
+	"KEYpR20u8Q/M5B4XfFk7bJqVkDqyQcJkliGfRhHk/sEvr2LAwfxYJsXDchOj0mOZdJqifEb24M8DOac3",
+	"JO2rNjh7qV3XnBGvokvIIIs9Sv4gi8X8sw58x4rpOqfRUMUn3asnwwMRsw87I9EOW7M3Vh54CiHJ7QOT",
+	"pM+85ubQDN3yi6URaUqiNGircQW2ZUJ1ESviqcOoBgDbwMGWPJQU8A7BbCyPmM5qXPTA07tAsINiXQ4w",
+	"wn2LLx6OGOd65CTaGbkU69kwvsDwlg1nf0E2MWHWl9P5hCWFDE3fcjE1KGzcnb1tLM3PA30sWRYmJMMT",
+	"QjVLGtl0wYPIcuC6FdKkVpRjXnTgwQy0ZGzjEczlQKIEBBoEHCKgNx4w85reZqIgH6mIWa9kwtkhQ4NG",
+	"99bBPjxbYvQsZefN+L1LbK4RR5OH10BTu3QlBOq3vMV9DAeu06mlk+okCFuyEoOjzUn5LGHUOxUEL/Lw",
+	"dRIEn9Jv0DER12Xeu10NZbs7cE2AN9srXh7frQYwRjlzW5usnrk7cm8M3huDH4cx6JWwf284zmo4rv2Y",
+	"lOMtM3Epq314JWBFkPdkrnzOLOyusqWPltFw2BQCPh+mNLY1RIN7WS5VY2KGeyH6RWiduuIKU5S8IvNX",
+	"f0yJlofNiqckY6cgEsLKPXgyZXPeqSz5W5c16c2N/XqWV5GXzqL9RUoSyR5Cn77mVUSlu8V/SnUVh8dW",
+	"o7rpgd6De6ln0EBd08ev6d7qWbS6PfglzTudC244eC73Qr/Rsxj7CzwXU290LpZA6rex79ULnUuhLW28",
+	"6DcuDa/9vTav9Iya2bjEV/R6b+w73QsyInw3+Ma+07MgujO6GbvanAGkCVcEJrM1kAkEJqN12LP1ZW/P",
+	"Ab+TDQ1AkAk5eC731rzSsVyXU8XMk7X+M5fVhBEdhuVPFRxjOqjdcjBowdDOJxOxuVw8xi++8ukFTLzi",
+	"GXfSdFhk7P+54ACGw41q3XfK4Uod5m45jc2+pp/OKVVLBCHQnpFZmq26S4dgJD5O3xQ2ckw32J4L2Ufx",
+	"Nh/O0rzz9RkTutqCBRWOQBRqpxLI905RvlvUr7c19WwvM8kW6n9x39j+vrH9BRrb+/SJJTvILp8egG1g",
+	"f9d70jvw4dvQOwYz3pv5mnj3iyFpOv06eLYUuJIkiz0ahU9rLJ+ayn91UBwSNBSnIIGP8Cij2b9f+NnI",
+	"q7N88cRNr8mwoVpghKw9+lQx+wYixuP5Shl7JNwk1zDSITyzF9IjhZIIrJF8PtvybpizlWtsqfCU5eMO",
+	"zQ55zVbm9ZkjrVQxN2e6BoRy2xYlmGv0iskZ7lDlwr1bmvjbgmcQPz2Q6c7ENzW3sgevhVTQAstDfYZl",
+	"tEN09kPVIhj4uENNBU4pZe8z7z979+x9Qv1nlFC/ZIL8fdr7JZzVi2Sy44yfUmqMN4Cuqoio5wAbbFZU",
+	"C5zVuxj5arc3Vby+rQK1+FOOs2TVWyjNymma0042po+MwPbbXka9IFm44QB/9QzUW1L9iCGlN2CToVAm",
+	"3nP3RqeJt5Q6A5nkPkMFyySvBQYb3Yay5Hwh2MNrVxzq7GrlcA4/2r0+N1mf82vU5uuKvFcX9QvWOXc2",
+	"IUw/+DlqmPJAMy8yLFtTnafB+6JNTNGmpdJK7NUE9dr5t0vG7RiHw1x9iLBWbRoqBk6RntK060cSw3eM",
+	"ebvAC5kwjhyV6Tl7BR3tRA9pOYnEGop/XKPKx91DpTyy6SeOYEn01Dyf0fwl6qa1NFXL/JIv1tBUQMRB",
+	"jp+oat9H3AR7kNEXYecPBhK1lMh+/rgh2MA5kwl6bIQgKToeX2wJdlk9O2qMH3qjYxXm9bUBj92k24A7",
+	"H7LnvUXL1F73PxK+8x1vUik2E8bSoZPHjckwn+PHhYTYyu7iDMA5kBj4Qw2oMdA27xtgAxEF900PWLLY",
+	"eV/taM7SQMEKHmGfzRWEPPuHH4BuE5ptmxoeJpTk1wy6USzngFVl+rX2Xh4c1xrvx3K9Sb3xfgQJ/FkC",
+	"47oP1wrCTu3K60Ipc6GEfQ6cyIIDetJ9pDYEsV/NlX0HnQuQMkGzbTgl78Ct4fvNrdUNez5Q93zZN0ab",
+	"nmh/TGptvNM97EFiLbL9TWjR/tXI/VYr/OdoK33qHqoV/nNS7bGYvdG0SFl+ZlzC2b2V+VhnClS1lmFw",
+	"30RsE0k9F72913XFLSrwNG564wqvy/Sv2g1oXaAmqptos/TcuOaN+4pRfZu8cawK7DqOj9OSzmaTsSIf",
+	"aa+NUb2UnX308P0dQ592Qz6G4Qjjp669aWjgLEKNwGnm4E9weF6PM3jI2K3t+Txj8YVXvudPcHjFkI3m",
+	"PZQ8D0dfO1rY7jeAHSNVR8LIy/wTHMZUzo8oIXd5zGdnL0BEY9O3f0NNDGN4XmSamqR9s5mhZ79Xz1jG",
+	"gcia/BfhwqRMujgIZIqj/F4q3Cu7R33VbZD6hmk5o/ejmHZtQrKQ3I23LqFR7cb14Le54FoivOtMpKwP",
+	"lj4zZMA9+aG+6pnXSo9RfbzE4Av6oQ8VFM7fwDf2yQ81qJx568o998EC+dy8BvVMzTo69/xv7rnOJMx3",
+	"HSMuLCf5JFoA3Xf2ue/sMzHWNUcDMQ1snOgbkZRck3oztIxBN4pp9k9Bd01p9UjBdUZRMqXZCAXb/qTW",
+	"7ATX4qTqQYLqPHIqRqNaQ7aGMWUyxe36bl81KFbnK9tdVC09ygT3d723Bxcttu1DGs1CsC1C6m04kM03",
+	"6vUEyAYbHoKqsv18068v6/Xq8s38Y5xrxt8V4+968Xe1DEdGnHuiE+o9qH1TaV0LTVrbcFJ2O6zh5ase",
+	"q/wEfZ0mG4knG+8aWmHkqBphwu9v0HjEPsghJ5xgwSPIPk+nlxebZUbdSiFJFod0TFGNRppBcXmSJgRq",
+	"tNKzySbWdNlSJ10zuWRzaaYbL83vzxypA9l8FP02LgJn4TMxBvdzDtnLhobuAW0aY02AReYTetXdLTf/",
+	"m9YyiEw1Hs0wGmwL9CM1WbXKa8K9Uedpld0leNdhVoM7brapgtfU0aavv/eEdn046Ai7KqHb0cGyTCmQ",
+	"KfRFwlKTGzUmrEWFsErHvDebhWVayZl4Tm3YZarTojSgGoeu9llbGTkF9/vpdPLG5bN5EEs/tk+9HX3Y",
+	"OzXNjzmNSDpGI3WvNoCMC+k7AEwM6b8m0Y5sabYdMVI7ZUJ4ZlN4TOHmVkXxhallW+b9dXOTyIynJlCm",
+	"Jj69JjR+ZUf/e/USCl3oZZSzLkMCusZsphQWlIFi780Ozr53UKhCvG6/Z3AZMSFptn2ooD8KhXYBi8IM",
+	"Um9vFkgahTQznNHzoowcQhuR4lT3Hnr9mXkBJz+ilND9/Hq986wPByhItLOhrrRmEp6JdrlHSwBtaEZF",
+	"AnHok+vm8+wsgfMdQI6IqrSnZqurg0e9JmrNmHDD0MkOQpM+MBzg0tmiU8YQ7+l7TwRlheQUQxIv6Lbg",
+	"UH2K0TSULBSs4CMZbW2F8PoY6oDY2DgRyyFDo6+0TnDFTAluen7OQQC/0ZcmpFkM70eHXQRLPZnRm/Id",
+	"ZIITSeVYBitACvWuTCCMbOHAvN4KKjmRCkZjt2jeIZGkN1TOIltdNmn9hp3wxLJLmmEn1c0vZ8vo7KrW",
+	"7vqwse4VhMMg6iTF5oXtu3zNIeB1gVHnFBWXrYnNDrooxV6Tpu1tbbI5pPWjtYmpBlDJvRfM8Y6xl8FT",
+	"NHjUq7KwtAQ6WlUBD/9Al1T43L4BR5S7JRWlVhfEbai2cRxNvDJa70SSsOl2Xl7dTJJIzpwztsDQA5/M",
+	"QEl5X545h5sFuntYynAdxSxMXcqZ+ma1LYT70iBypNfyNXDBsmfJCPfItc3G6AKb2nzPb7bAxkWeE0hz",
+	"kwZMdvr/7JA1PENnKtO+QvZ4+3LEaH0N3TqAJgF5RBVERLJQ0G1mY0QTWiJ4X4hJxQtuDWSrPXzZ1cB1",
+	"0kusGyBrHKa5q3dYzE/Jz37dDEh6MdpQaU+hSAgHT0UwYiErZF5IbFuT8Egh9a10gveSE7yy/q16/GWm",
+	"doVrnIGOaKEPmpJrpfntaaaOGu62aN8u24XoWev4i+aDpJzDBviAnIoYj/HY+C+F8LeckhRpOo2phat5",
+	"uk93fCBUKlQg1/Kn0AFOYWimREB79Y7yuVPSqZ2gOinSF98I0k/zx1dLjZEuF2Uy5nGPmo2IDd5TRAru",
+	"SMaWoxL99B26U5xwGrg8OKl+1AOTd5DzToOVD+l70/0t8/rpNs+9vEDKC2fs1e5Tk15OGGeNPdVvfIOk",
+	"65wTo+a2ZMhoXZdG8LJ83if0FccwPQHR9GWZ3zErqns7kw/AnNeuXG0chaoKxlPQ9PNmY9I6vNpTYqs0",
+	"aIyv5gjJnhVoDqHfKDIq504K8O0OdkNSGodFJmk6rcqwDoP6+aqMhBgxoaxULEvcTtYraTaqKCNy2Jw4",
+	"Q+caUqRj45CQMWme5hP2dVvEgKvZ1bCZWLOr1xjTFaMe55+VzXlNSy4EzUBgu7qip1zpqIjAPj0HoekJ",
+	"Pfjkl5jauh6BHV9Ft4kM93skE0psZLEjOxC2JPXRuNHVdynDJp6CDP8sSCbRTeQytqcZMtVNU3pcRNKr",
+	"qH9L0V3NJON2AhLi4Zt6gtPc0ynXqwONZYIli7b2IN2UkchKDbXbEhj1QVblZ+qU2AJ0g7Qs3dTuYjM4",
+	"2iCBCr/1e1RBunFdDJ3VWIcldpzSk8lpmim7Tk26YneNwilzKTgfTMI3ZmFzbrRMINCd0gJBYwjYJiBB",
+	"xLJNSvWxTsoqNsqIaDLyVqcOCg12UK/MEsIS85muFNSU7bkXuso7ThReSWQxPSlJUmlc+k0okUBAJiGL",
+	"INgwHpAg1172FaaPux6X4uoz9PIlFLsO9v8XIEa53j+bypUSQhNrV96QbDeiEaOnf2AH6KGKC2Yas03o",
+	"Jgd6phCRVE7xSKjjly6JxhHXTWi2PtW5ZRx9aLxOpQ0g8Rt2uG/NcN+a4b41g1dj8QNnraqewZ4p6ukX",
+	"LiYxpZJL79Bi1BJxjfLLtL7qGlb0WAdmDVI2B9Aql5qoXJuBsslA1UvZnRyhGzrmMlIzXL5cG2v89pR1",
+	"T02Y+gM7UeW2asAZ/t711Yufb7lIKJ/enG56EXp/vg2IHlH3cZWo6xtf9CWFFZkocnU1sXM6XWepMTlB",
+	"jfJ4S2WYOnnNp7DF8vp6n+NSEY2pPD58U3YlG5G0adYoWdbxX7ZqxCtZb4mJjBefmN7CtTlVaRTWZm/j",
+	"ezBqiE70576BayJgVArGPiecivO1KM+qJ42zVDsWPEq3nCsCZYLCZgPR2TKrb81TZmzTHlF/JCjL3sBG",
+	"s4oETC4nbjDWlXpcA7hzMpbp2Yn9+kDvzgqw6zpySoi4jaOUk5IoRusnEUnTUXEYglZ//UZ9sKjY40c0",
+	"pSTajZnYb7aPvL6RGdMy7f6qRSC+A5ogOGyjYl9jmGblQTZNMswXPYA9uWXtG4hoDiPKUUgqmEexahZT",
+	"HT7FRcDKSDSSIxEaPzXvdLIkkh1DM5lr3kAddkRxkabHkAPpiSgNVPacb4PB0jjsT/9Hj/nxHmqM9QDi",
+	"fTR7wnd4IaqHbeDqX30GWNiHQ+wgN58BfsYCXOLCeFs6f1p3Mx7epYMambm2t1NjMAUHh+lmFXjY7AL4",
+	"TW/jBJ2B2zOtcfGZJUpiYWv8JDNlkz1Jei4xsVV3c14mGec2164c62Yyi5WwqcBdwdJd35J5rzt7EulL",
+	"UDLktZEibSPQEs/5GSr1eSu1i+vg6AaDVTxS8+w69dfA2ODTOKf86Nq/hlNeCeDXxLvmKzv1Xv6zZ3Qk",
+	"zcGnlls9/4YdTm/6Gdel+9La7A2ll5eHH6+Xq92O8h7GcENNkTI6C9qrT0NNt8L21aeRx/q22x0yd5L2",
+	"zqM8P69TvbxPx74taZqGrkXCtEg2kyRFY0vf63BDufHp4XBGst0Ir72ruHcorLa6bpBZAxrNHZY4quCN",
+	"DA1O8GedMCL/+CB+9JC7PNM828R4xHCWQd3V0GUZeMxivC0qLnKlB/r1C3bvXB8nVnI6um5QbUXaGhmN",
+	"LTa+jZYAkwJHaoExCZyZOMCQ83aYsp7q11cfOrJd0DfitmgZOZGiKVtnqkcZr5jSuKzScB0urV7qUFkS",
+	"pDsgmgAnugbZPi+kd09DrG3u0RLOb1bjAc2Elrd8EsCqYd1t5ypLwJyrXLJmLZzYEQoFOBqxGB5NIikQ",
+	"AU/FzjdYZFowzO25qvI3lmtJW6YQtLtIDDg1n5op3tMcmmUrqgkJ/fieZx5t7dSL5XvYvl5uMMNyiLJj",
+	"JXS8ta//Eq4XTg32EzvivAE3W8IzkdFmxA9KbvPYczdsyrfkAun4dPEZvD333L7xA+TY2GCth/J5UtoQ",
+	"G6U80VjqcV80BbtRoqezdYc0nnNH8ppa94rJF/pQOPsaIG5dplm2bLUNscDKRerjbyhSwNOOTg9Dpn+Y",
+	"dpXCt63lbEUaTmcco6i/IteQllTSIv3eeJyBTr2Ew3GXGr7L8aO1ptvmkjnU1dlASYA1gDYSJZw6i510",
+	"aJnkWJ2E+ausvlEiz7hECxtNr3Dt2xjYsCnqmnr5TtUEXrPCdidFVPkVR7ReHzGfR70ahoiC52kh0Osb",
+	"dQObkWbK+hdpXjGiX64E3dRh7NCArJDosI9faw0s8JlXWwz1tC96jb6L83S4Fvmdbg7v4o1Gu1LPF5kc",
+	"jVavNhndrfDtrXdXuoYmh93qWtq73Lp6bVzViLW8Q+6YFSU2OmRou6ADgie1LVUzzVMrAkwmqL2GWP49",
+	"yStTpDB2dM+E/t/obIeUHOYXE6ynN6ESo/tBDQrXFKZpNbjyQaRbyMOFhK/MKGsbxzi5XeWiDXNrlGgg",
+	"lhArSzDs7s9Qrm1M/FAT3xgT2HU2dhT8gy29uiwVL0MuF0ZqE4MYluPgPZLjXBEaL9jTGe0u9nICY/Oc",
+	"7lDqS7sc2Xl3e7JFkKNjrsaOG6lPjKklIvoRghvqjmlkQXLkk0vMTNJ9cdA6X1qI+bI4Bf0LSYDYvkQn",
+	"gxxr87L0GrgA/FOX8TQp/n5VtlT2SQI61dn1XNg9zcrgmlf75sEXu7VUu1hX3f8VZPGICpnc9UNHONE4",
+	"O+A9ZGo/nZlNZ53kue3srT+HECbqS6MFid3lcmVFjmddrrIIXzHcrgixW8XVETnQT0gouIJMjqRZn9Qw",
+	"VzuGy+91F2J4LBCX/YRr9ocD33gVCIQY1wC3zNI6NV72JHb+GGRmeFw6Zs4CFpit6sRNXqr6kCOX55bq",
+	"kY6P2vqdIjBh+RhHqmvs4jLN7LHtghWIUeRRoXg0lUjp4iV+zSk5utWZc0GEB68OrU/ta2+B75so/qpz",
+	"AFqB1MVMG6MIW3hEuE5E1kkDfdMGUghrnsOpTf5YoSf4hImPVzUiKczeEDiHDOIwJsfp59KNG0NepAt0",
+	"MeMgaFwAPoPGVDKjH1ewDWN6o2PU+NcgYpm2fUSfL0hIvfIc8NUOQZEzbOGFpNtEAi8/3uddmLapE78D",
+	"3UP4F8vGeBSsiutYT+0il/Rf6/dWo7cGnNs3+vTGdSC8RjJ1amvekBZMUfzbMt+xzLus/vUc91yWMeNE",
+	"oSto7hKDXuqrR7dvNyz07PBFq5OBT5HiufTNvOqNh+E+tZxDbDGCfeNircclpySdfqFrWQQI+NbewIt9",
+	"++5Vsd8TfhxhHlZWihuBo/NUq+yB3I6OK2vXyz1WmK+jtaSvEoyYu13ezdGXm+Vj4t73mtnd0syIh0/k",
+	"FTl0GjRdqVn3Ch9eg5tleMOdURpBWhP8jimUUatk3LO7qPDKeFQc67R04ZwOqd9a2891eUmra/eP7nm0",
+	"91rzolpzg+6M6HAC3NJ9GRuuoNJi9O1b5GgTJbWt0B0vtLn0rx+2+VAoGfENkVGCdJz795Lw6aEAMZqt",
+	"yQQ4jKsp6S5dh9jVlXBDU8hclhJBYxFMY/jmqP7ry+EgTT2CIzSGZ5AiZxPFdLOx5XOnIgGL0W6+YbZd",
+	"fQIbwa3ANDmO60CxXDjfwyz1LaTqnvfagrV5rnc2sgfMNaDmgPiopm1psfcw9L5LSYYtmfeLLFbE5289",
+	"ulN4hBcduEazlL/GgHuWUKCfm0VLeBGm1r485TW+7oEW7O3I/FNLvf5hFEb+moYRaZs4eTU9C5Vq1BM3",
+	"q4SYQNuNPknVXr0wXtEMnjEhsUVAQqATzfZUCNpqzzxLMuUN8MQ27UJmxpCt3QhuqL3fCPxwtw39caoV",
+	"6mULCDv21qS+OnBqacclgEuE1+fwl8RdYdidxhHfmWsZMSFptn1ortYYCWVXcBc0iwmPFSWP8ZFdC8hk",
+	"1b53wni9G8/UOh+1BD/ZAUi22GSHgdL08z2mzZ56qvEG2Mj5ijksK7ghnPb1EDuQLDYV3YMt5M1T3b25",
+	"GqDX22oQxbpGazVwVDqe3V5l2diCebs1jLBr34XxQk+vM+Y+Dcq+62Mo1A3u/tV5UmYVF95uNz8BegJy",
+	"bAKKj5BB1qTrqbiQRXjPZBUKmrNAtm3SmI8099dATI0wqt42usClU+6gY6p1Mh59FSD3N+8FLbD8rRwG",
+	"gCB2r4o0fF7/DQgBY8Z0YlL4S5NUAXKyOSpZtLsq9r5BbvSYGa8QdmKnj01SG7wH29hC/Ekf9Qm+C7mI",
+	"a2+9KoQuXEO3jWN85EiZIS/iSYRYw9fitrbHun/RwqSc/GJ2hmJIlnxHMyMW7UYIZT+XidskTvlK7OZx",
+	"azuXK27KW2J70KLWfquefnogR+TibNxABfOedQm587u9YmlgmkTihGbeXVii1DY67nALI2dYtd1jekVU",
+	"A6Fyz9OaCF3ZsdBXkoxoQzOukVBXYzRUD/lasa1ZAzei2p5t4njqqwMZlTGykeeNoMpZew0bq8zjno9S",
+	"Qvci3Jb0O6umb1dPWauv6Bxrj532cf7b2voLS8Bj/QZhBXuMBVHwnAkoYYMpFmToIc5mtAiqX80Ul3Dl",
+	"C66PI7FwWFvaraVyNamtSR8tkJTnbUG3iR4Md3f3biRzf0t2kL3MvDsmp/QG+NlSlOfuuRENnbQxNc4R",
+	"WW4P30NHw2E8EIWvy96jQQDcQIpuELm7tcL69eqQwJjKLld1r89Z1W3bgnt9Jrs2Co9iNxqNZY7PcHbN",
+	"uYZvjenK18cgJYd1sL1eB4UI/vt//5/V8ClScnj4LYmS382K70ZJ5lTpEvZIP9oJDMurLkTsBHoOa001",
+	"HNU4Q0jCZdcip2OqtcJsCjEtsdWVJb1rDGk5WE4gr9cUIliMVYycUm1hgnGu1HpBPjRnGUOd9Y6SDjLi",
+	"7M2b10s70yX9/d0s17Q0JX1rfZG9rJaZNRgxziGSHrlYd3DQs5cHbsPZX5D1JXwjAew9YwmvK1Ahw1ky",
+	"skyemwibjLq+kP4558x0Djl9gGVhQjI8aVR1NAgQ5oT7kF0OPFSK9dhQ4tjJ0iV4MC0SGduEeDOOQwT0",
+	"xgMGHn0+J87TFtZrMrsqqrhk5uHu9YDOPC1Ku/oQ2UGoVsi6Xhm2rWgNi012WjttjdrLQ9WvV+vaWyaL",
+	"UWhKqTNWo2ExOY7w+mhp5BHz9Es7lk4NxXlxlcEwIsZITItydxQMuEtojQZ3nvtPNzIOBb8AMI2XmBbY",
+	"dTsasZHmVpFxPgeVqaG+t6yIEohfcxYXkfRPol+iEtWvN7NjYGe40kkEqvJzme+haLkBrLEE7bql+vAO",
+	"7Ph+mlGReEgA//lFOP6izoif/aU7cGDLnrBxlPWqTIKZqwJ34joj4/80bpCrA5bt1W2XrTI6ajTgQGCB",
+	"huUttkPqRM5SkoB3Oa2XaWVpb75SdJ+EQV+jhmZCAonRA1ZHN45y2W4Omj6oHz3Y8QT9Y7SkpTidF1o/",
+	"Za44S2nuPWdtcFZXMWmIDKNKlNdjihYhRlww70zNhbQ89aSYFnM4KdvN4ABl6HVC3pZeJkxZtIMeR9As",
+	"SaBneQU21fWcrmvh0j7ZYK5omU9qEIWlaTGFqH/JqHxmnaU+KsN2pgp8ttmcT8x4zWkEP+sny5awHrJl",
+	"2CvXX8FySoMy4awwXW4RXWGF9wSAjkIXvXEHp8bhT76wrtDiToFLzSmJYGJyzi8CFqxgneYEOLH/sQra",
+	"L2K6avaLgNg7+cFLCixTCjzOLzCfY/OsC8FD/lscjOSTvxJOSSb92+QuN6NnuCLFJAUtEM9sjB9EZClo",
+	"d7ESeH7Fm8/L93AbW+y2uBEJy8zy8etbZHKi6hHlWtljwDYBlYFMiAwyds3iY5AQEaSM7SAOiBmZYm+m",
+	"g2J5Kx/3RL/mbTmn1wuVSsSnl3UvUmqUJ2FK91Silw0l4VuQ6K6cqQxpFh6IBO5ZzihqbWxR1+gFhTR+",
+	"lpjRRvOP6LtFdl8f/tNZSWVqrErk1PDah4Nmro6dPG6ZaJPtVSyhyd1qGKp102vQPEJM1QTNWFFlhv35",
+	"yqn9teIiYUraLa5mkVV2dQ4bHVk0Pqf6J6ZM6D/7dR0njvG9/+zzuFF5NIs72gEseZ6IZQavSBFMJPSn",
+	"tPSE2euvGzuv58FGOzxmzFkTbemy4bHOVW0ou1nEZ1rLVOCwm62QUj98JxVWxLGuJki7TzdPtG7dEeRs",
+	"Jncdp45nagw7HTmb1O1lxsS01jGn5af9WkkVr6Y8maBC4rtq2jYL4SztZWLIBJXHcBvuU6Qkh32Raq+P",
+	"kEds0vOGpukyDsRaLtCEQXSVljxEgD+Yx36jIpnSbpRvQcgwpxBBuN8vUv/+woAQHzswHr5wYLT3WU6b",
+	"MiE8lUJbOq1BeJp8iXsPr0XjQx7sBrgmWb/juBYt3udpdMPBzdZwbyi8IrsbLGsc5CbLwYcreCXbQe5T",
+	"LAs51mg4phBeH8PyfnX4TU3ujIcv3ibboHYw29hvbRDEnN5AFrLNxqeCO0Ywv9/sYz3Fl63jnZ1PdGoc",
+	"uahZx0FazKWUJx03tSUfm82UTvnNKS/papzacbEbRlndVqvMKwdYpKv21xIi09y1NT/Ggi7bhU1otzwS",
+	"duqwM8HNtbX3hN0casgMQtgj2QnPfItc7WFwY73vYPMzFqGnUyZja1RtEL4CeOOQjd1jvB5Nyhnt+XBZ",
+	"Cd7zaxGZJ3hXLQdJeX8c+waRPEnj9mwHtygKmjaNYgIUv9VRvcuU83lcCp8CI+zFAQUBz8uJphp8UU2V",
+	"U4NY9pAQOT79xpKHdYs4cazXbNUsmorGEj4aqGgKNDQ0iQzH9OglnCN8Ic/MYyUVQiY5BZ8ZLtURcW3K",
+	"PzJGsy4hWQEHjfopOSm/Mu/B1hEpBKBvO8cNe21BCiw1m2+h2sPok0xrDfNb2b/R7wrA/G1ImJDD5vxy",
+	"BW46ZpPn2MQvlgInWTQt+SZZVd9tnX5tINz1pXM3RAgQ4qHF6hjSMCsY2gC6TfwrdWz9F+0bvhJzn3k+",
+	"zznBDPPxCrkrc1TYBoWn+0tpBuiecnPn8ipDFsnHRUpzbKoYoNV8FxRBIecXMaY/fGrS0VGpNYbRlZQ4",
+	"kdlVjhSvJDJW5KHIadTnf0phS9JwRKYselSPkFzJPRFmTLor2eEHIzT15UkY493BbaoB/xtn2VanDXiP",
+	"U65aRp5t5CyEnR7jO5qbmt6FbgVccqM+zrecMz41vfG/RgAmYp4ecL+nOUSMxxCPFas5tz45n4kf84xZ",
+	"lMecRiQdmRfrelE3D7Cuw3tdb9BrwVR9Fkc8/2VJbjrdjKlBjFjICnyXUmTfx/WK4ksRPASjx04PCRtx",
+	"/01/SmqS5c3nPLA4vsauROUHDbsNO03De5tAELFMchLJ4BrkASALDnAdkCwOBPAb4A+DKyM4ggOVSVBu",
+	"IyAcApmAfewLEbBDFqhfxNfB09cvAwlCiuCGpDQmEgK4AX4MOIicZQICsiU0EzKQCRXBhqawDgQzSYBq",
+	"UXlgQUSyjMkg5nQjHwbfKamu97VnGRz15/919fNPgUGPeFj2xnqy+s4CpOZOfrL60mUjkpyunqz+4+Hj",
+	"h/+howQy0VT7qHQgPIp08pkR0iYMpshbp1G9jFdPVq+okG7Q5jP7rB6jps+m3/vH48c2xi9dLmKepzTS",
+	"izz6w6aTGJmMVovMt9C1HifpEjEzUeEYNqRIe9snlgd59NqOXP2g21ZY9/jqN4WleganaemnkZMyIdfB",
+	"QT8hAsmCawhiIKk05OMm60uyFc2unO/UN05x8OhvGn/oRcR30MKDyVwje5C6xcvvf69opi+UTJy/4Inx",
+	"HVQ31AiZChUnKnIpGr7sMLbfTUQ8Ft+LYfPnDAIDbIMikqbmHlIZSF3HLrwR9mjD2f6BNWNyW6fTRN0L",
+	"zvavmLwlhP1ZgJDfsPjohSsPGWjP7rW1nkSzLxEyJtWQtK+fDs9sPm7Tmj9uslX0ExwSGiVBymTAsoBk",
+	"Naakc8gPlozLlqPnqdilq/fy/Z9Niu3yzF596GVV/nObDP9lM1vfjCmVgTXBxGDu/nmQczs8qptPvAES",
+	"/6bTDi5ybzvaLf3j8ejRCwtcPFweiuvFeJtUo5RLnTCiaIYECkKWUsge1krd5OQYMB6kQG4gUDcvqAdx",
+	"+iin1h6p95Z+Y585kS7NkypVcwdHtUH1x5xwpQZvGId1APtcHhWN65/Kwlgtnv4sTPtcK59cq+MKSzXy",
+	"+WcX7fzduU6VBdG50j8e45dyYe9qIciU2Pl9lbDUiFM9LtjES9IU4vDajP/i8IfuslWj5vrH2nU8GjqK",
+	"A0cshsBBi+yhBGrZBKfzyCaW13nezqHRS+pbmmpe63kIi90KS5lrS1FGI14HxBAfkeqm2OCtpf+yh9aH",
+	"dQ+PfJ2S7BuXnNSk964tVo88+gGOqwtpRN1JRl92GuWzZDh3d8X46hZzmtZujKbb2m1rappoFlbUFHEG",
+	"JNBUbCSBSb4JKqicUnqNz5+1AHso/2M2/C6Bl6cWJURo5rMFFCIeuRa1ndh4xoT8efOpIsQMZl3WreIu",
+	"igJzcH100lUoM+ZARKA4R8A2Sn0SNIZAj7/5QgQ5p1HDUB9AYS1lpFue/MapBJcFc2Es9ugzZqRj/0fa",
+	"ImVPs/LvPUrEOIk3RCU/weFb53P91Nj40zyHLA4k0yRpiNTEJ74OnBq9JzvQlCrIRpFmIPQrBxohmYsb",
+	"gtGt1zMpXjD+kXIXdAcBdcxaz6JLWGmawShLB0iUBCnNwAhqjZu2N7cQEBut9cSba6aJnKI151Rt5W+d",
+	"ijQoy1+rJ2+P6TQ/4TKnPgYBpQG3MAuwAkpjE+IgJdeQBoLQeB3EnByyYGN8csSIqh3kEnftOQgJ8Vn6",
+	"eKMf+zm7pw9/+jCwW544Yoh04XFgcBqwbK00TIohiSKLTQFZr6ZvnpgIpg6Lazn/V8JSCETCcqNnX7sT",
+	"lCAw/zBg2zNRnXuEcd+jTykQHRuOl5Nq9QlK0q0atS91fFyZnRewajVm1gHjgYZoQOUTHUFjPHApVR3I",
+	"VuQeE3nGiflcP7EgpPQHFhYa6hbooxrfL+EQsEKutc4IhKe07gRT2mLCBAQpkZAeg5w09AtXYWcBaMaY",
+	"DVoyb8wAgYv7xc5YCdXgt8teDTfObkF0kx1oMWAOGFDF/9V90E2eqlvxtdE1OTsE1xCxPQjtGOrRJitU",
+	"P0oZ2/Xj+xVju59vtDP+I0QdykZ4AyS2wx4uZCIooAbsBrhCl43mlAjOmISvAyEZB9HB8rqReD7k97ya",
+	"UYhDJIskyAdCcjAdMzuUsGuamSq9tjvgc0Gk+mIbd0ZpJ4Ek1ykE//bs6td18PbqV3VV/9erq//170jc",
+	"UpFXYblutD63z9wpZnwFWfwvwsWlOfEVZLL67iLYVkcL/iBcG+4kiAoh2R641lWCPeE7kEFMjta+hywW",
+	"PWZ9U02HGxrr/oZDqsu37qFuU22GuOdF/DHuGC7l7kL39DmLir3OtiBSkigB7Xdz6RadClGf+fBUL9CP",
+	"jslXb1+kkuaES52R/yAmkjQB3c4NvrHD14jQ+ZurJ1mRpm1AuswdQY62QaSAdLMaaPPV1XkIUOy/0Xeo",
+	"d7pc/+TXjkGvx45/740OuvmSdrCrenvt4GSPcdtxwuY9WM7HrIlVSSh7AYJ/K8lLk/+/9xoDjiuV0cIY",
+	"UjA54K3YBpVJzMnhDIe6fITD4B0b4cCFOBrk8NVp/vfMSr/DGiukurSFgB5e1efguT2k+ImTicrmcoa2",
+	"w0DFLztvSylKhmT4i0reLC9p7ccuqw8/TdNSqq6NQSpZGgfXRwVAl6FzmqdQgm9A7sbxi5LD39mcnI7S",
+	"Qky2sX7ttmXSVQKwdMTjSuqkLEckNkE+s7mBMScb2U0W9UtWiqS86PLvFrKXUPyZ3sXC4AsQ2Zm+EFar",
+	"GkOqA11oUES7nOR8AyZVkgdmhxWtIelKf8y2TehJydG/205F4vJE1qPumDTbc98ZSMXzUK1cfu6cn1q0",
+	"7kfjjAqWXSKiawp34rL+Tx6Yk3kCS4UbsqfpcSh298I8MS/5/WOMHjwfnuyZltXpDGhrQugaUpZtRSAZ",
+	"FjscronpM9PncNW/T4ovLo3CxcWUiYieb9ttnrtt7cegbGH28IxwrijvxjT3NzEAybRybAYEfNHWknUo",
+	"VCTsYLyKsmIwaF4iJMliwgcCBFf2CSrglhjK/I7oZwmjEVxcibaQXDoHnLOcCaXdOOSasEOUMKEkjmt4",
+	"4OjD/sMQdTwy2vdZGnlulfRPjrXdQWK6gEWmU5NdXZGiqbgiKZrZ7NS2YTZATlVXkF4/yFtHnZ+Q5lKb",
+	"wLhkhYGF9RfCXvF1wNIYOkJMJYb6/ClX5AZcK4y7eZV7bA/TnBBraTyet2D9LAlcPAHlEnT3RqelB8QQ",
+	"ndFIJOMQsAyMDkMCDmZAig+XePS3/v9geOE5Z3kPnV6KAJufkHYzH3v04iOjQRsS0dAPWIGURlbRHkii",
+	"eBrHdtTWZ26u4bviLdxg/LNzhpfW4GAt56CJV7qXeun8J3gvb1F1vzPO82u7NmJ+JX4o0pfna5fVOp8P",
+	"UZsOD++lsRxcSlzp0jBhn0D3N1EQiQOSciDxMTgkwCHY0hvwpv1Hf5vOZWfViZ5rcCm/ffMTthneeF/6",
+	"Y7xO4fp6L+m0XzApIuHsEBBLUuSguwB2RpD7XOaa/j9pxL/7yLnHU8cjDIugUgQpvYEgJxmkXwePddVk",
+	"vXtMdwZBT1z408f/ZS/+/DZ0KXk/RcHIdDjasK+W1fx1wEEWPBOG0nXhDmw2ppPpOCn4iMgHgv7VH8h+",
+	"Kq/Uz3fErJ58HTxsa9s0ZuyXhs2aRVkw/QsuxoFNbXJKsgziQBhSGUmKJjfhgbJtesnxG/3MK6Z7Zn0a",
+	"HPr22h6waPea0VvucqiTIQ6sSOOAZekxSAoudSEiX9umcCU7pMIavuNpLGJCPnyfivdDSRPPmJAvaPpp",
+	"cz0/ErvJ4ocsh+z9PjWOS/GAbTY0Apf7+tA0VxdKRu7Th/r/k3N0lRKnM/FnK5T/g3Dd5EeYwvDapsfT",
+	"1CDD+g7kPbeaIMwU8C7TYKPpU0N1UkBkJKv931sUc+pqTRrYgSlV0rFpJczKv6VUuLaitp9XtDOZMQfg",
+	"ugH/hvK9FiZde6//3iFYzxTKnZlw9NGb4D/a2hMjl/f7QheyjuehHCKaD3YheaOfuBfLDcJI4/+B9XM3",
+	"hrr0d2GZUeTWjAQta/UGHzK+DQwug3/719XPPz149fzfx9ONFt0PI3EzRDr6QtxTju6W/cjC6qRrzEW0",
+	"sJIkvhC64ZlWw55d/dpPAAkVkvHBHOfv7SOoome2GQS7a9dctbRfrWtFo274qWmZoVtxqc9yUF+WJhRn",
+	"Wdl6JRKW97Rz7toZ9evIfC7BH5NpcGnnsMXUwr2etT53DZHthk0C3UFhXXMJu8kb7XwoR2yG9GqzVgYz",
+	"1Wp9+i9StFd97/J1e/X5M9fHwNb5OPjZ2UeD9Xkv6zfr7nSkqM98uHDjrPLLSzvt4rg5raMLcy3CP9sG",
+	"egidF8kF+Oix0pif0tUWun6remJWt4mFS9p+3R9yE6gHuuqt/14RxfwNx+psfqFFhVlsbwDZn3HHeNme",
+	"NdWMziw4kHh3oRT0z4CN2RBZ49qUcWC22QAXA+mmg4zuUUqHihte0c2nfL8uk1rFNpu+CfTYKVxr3agG",
+	"pSQ30qv0W2u9gzszteti18akxqpbkwCnUmdTmQk/AePBJiVbdXnW1WQgKs24yDIRy0Ksf0TQ6XU62zXw",
+	"6ScusNr9lYBDINgetEnixIfpfDEocG5fsihsvcw+XalCt1kp02lrrJ0OAZhRVdEOTH8sn3uwByIKDuLR",
+	"3/ZPZ7MPfzTP3RWH1b7czsKX8CMqaLgw5w4SVggILCYCVkgzAcKOqNZVNhErdPs6xbb9DIhPnt4uVB6B",
+	"HoB9ALpVMkA03D6IadjDcaWWwlN+5LNRc4x1cHATrfdkBzzQcIDYeAPLG6TDhJQH7NBrILiJaJ3ej9+U",
+	"NP8X4eIphyX7hatPLB4CV4qJ7lpKOHwd2N6jVfNwM6wwuCbRzrUNlwlk7Samve1Ltat82I36yjxykcwn",
+	"9anLO08NEIw6bUjPzYsse/saGAw6UF+5qMOnMHIwUTdThvs9kvtx2NKOvlZdDJbGMsEu3Nsl1H6vtlx9",
+	"z7fNVTUpXCLSr/Mn9OAZzUJdT5wii62fZdscnlnScXX3z3qSe+j6lvqCukjfXQyjXQLtTw2+14EA3QS2",
+	"HJFnbFilbVKhvalxD//q0TTvFpov5qWehZ4WZ9026anbQefLq6dw4E52uy739zkwXjPPX7NeIVm0+9ql",
+	"rAVSD/wz3VhAaP+3Hvit8xRFS5/tY8VmPFy/d06PNrtbl/XOTKP0qSTW974LAqejk7X5Pm/BvGM7Zun5",
+	"r00eb+5KJ2ZNsE7HrgYpqlvx+vkLXSyVsq2+NrzovyHsTLaHHhSJSjUSCTt0zoKXSoSu1itlNykGZ0bD",
+	"HwiVZtLHNeEcOQm+5abUcrrUzgTEJqBcQrHHx6yToryG33fOo49YDCbNRhSKRpRuqGdLKVPHsCg32N8k",
+	"UN350fSvmFw4WUmR0/lZILWZL+qP53VpJj+tSdCv2PJFxSnrzr/oAv75ac5PI/lzdit4+MhnOb9i8lbG",
+	"OV+AxMphznro2hdi5CjnToLMCR/qYPSCA/wFt0WPd8c5FZN2P/OvurxHW06QHvmWwmVe1ANybt9KWZyi",
+	"DVVplsnL1kSWi6o/mBlCbYuki3yFpNEO+GAav33krjBUo1N3ewssA51LWN4hNdtioXJjW1amlD+ra3fj",
+	"WiPsQZRAtBvWsH9UDz4zz10iGlB978IDx/SHAwORsmqNCBn8x+MgbqYYWGofDAxU57hrg1drO7swC2zj",
+	"dkFvDUQ7HV1UOKVZcM1kElwXOh+xC5HtK2HnSqRMqPvbK8efpUzAVEyvL2QMLO+vNOAK8wTpk3QvSNhr",
+	"sBYcwmiMnK99uW/V2xb/F6P9t8r2NyAIUsZ2AZGW8oOvHj7+so/6lc5Azwzjfm2fuYQcUN86XpD9P7Oj",
+	"QYX2klSjQUUjG8Gcf5Dxm43f4YiwWpNEEpcZg9TQ3YTIc89hO5Z2TzDSX7nti2wJc9nCoN5JtZ3UWLu/",
+	"Zwdt9ZDnBbT28QUet59vW0P6p0NpNqaV6BaNin6OARUuuUiP49Jzd9e10VxU9uaft8gRWJ4Oz0d+bR65",
+	"iDABXg6SuphE+fYG+FH3Sz0kLDgwvtO5zNojn7B8rQWN+imm9ai9hdywjNHn+cimKnZ35uDMkIkLxySQ",
+	"5tqtoJMFV+sVO2TAO8Iv65WAiIM8ETvoeXhMU59d5dbFSo1EF5Utgu3BUKW9yCwFTYrEhjtev/xJ3fic",
+	"CJEnnDQG2JbEWd3xRyY80u/rVD//rJG41Ph6jcCLD68Xgi6OsDLfS98C49NTzMMm/mRMYzIiWSDoNlPs",
+	"5Qjya/0XxWzOYG5QVzDSoY/T3GGL9fwtM0f7JG+4lenukn9hssLW5pYzHhhut3byXCawV/8sLZ3tdVJx",
+	"L9lUrTXOGIr1By8i4KsPXljK/0BllEAWCAm57sKgo8dbBu37VwfJsHBvNDC5O67D+r4ufXXa6F3Y+lLI",
+	"dD5gxW6/aEdNWthsX46zKQGDOP6Yh2pdDlM/ZxDsapdv8K71GcNTr9ptz9SauW3gp1Mg+1kwK9ef3LCr",
+	"ZpeFdfDYKontukQqAskKZdmfZDZh2NqjFIR4cCByID78CoT4jch5wsN3h7m1+3ks5r9nhcwLE8fd50xo",
+	"o7vM9U+PgYa+6QwgfNF3pJDGw9O1/ks9cs8QF2JNGrq3MnnwcpypHD/IgaTBnuxMLu0IQn30N81ieH+2",
+	"Rv/joNnWJ9TJPobmv5euqbocodpyfpP6B7El1da0wk5ypdFAtFSr+PqJpfqAziht9FlMh+aTBqD2nP0G",
+	"62smqqPObayiYXNJHkojeLnPGZcLm6Ha7Wc7aG0CUkPTOiBpGjAeZExr5l34UkRqmp8+2NAUhgX+UDvn",
+	"W4kp9PZHvhyiDUwWl5MkHu7GbJr9VgjmQGLgDQQP++Le2GdOEHvaV3gHx7J7O+GuX/s6gH0uj2W1SDnI",
+	"q0vOkI3R+jsF5T8vXDBijr5wzYiF77pKGDT9bGPXmsHm4+qxBrJZmV0ic33ubn5ksb6+PiuMx6LDLYDo",
+	"FqfffPc58IQfAHKd87ED/oVw1aRZrHRpLRX2Z9hB6X0c0pf7yOqW0rcXbzW1/JBLA/32lMvaFR8epvBp",
+	"lYhd5KY8dTAvO44qaGv9fRNIFvchos8dfMfuxMfaVJRk4gCmVVP3W8Ok81S/XgvhOV6/voiksdkhZoF1",
+	"eZjPQvTYfl2lxLGHb/uW/aXRIz2bpt8G0fOdX3C2n6LtfDKJ9FOyZD+HgeVvC54Z36Jm9jSTLDBzUbhw",
+	"88u1yZzBIajaR3VTKSvkkHX8jO1zwuGNeexCCdohK2S4RVZR+DxbnRaVVqFP3exz+I9zbQ65g5TZ1yXo",
+	"EX+WCyeH/EaOIrDEKcgeAl2QqmjTRHgCQWMIro/6/8MOR16k5wx9/cRFQFmY+UMXguJb7ZqAXN11DQbX",
+	"AFhnwunzmA48dVFkX7DQEyZbb8gouqLb7Gft9r2Y5aDbHLdczVX2b2/lrT3LR5/c+FvCAip0siLEAc2C",
+	"BDhUadF7cnRZjT7p0QqoL7P7XNNx1Egzne5vRzIlJIuFaYhgVMFAgLR3z+xJx6jZjvYmCeu5W4Pj4Fi+",
+	"KCknLL9AxZ1mRQKk1A1+K1iYsWMDNqc9P6KD0X3Gz5lLYoF/cYV3cQIzZpm5deaQXdk+1dVUtFjkp1So",
+	"7yON4cH18YHWOHq13isawzfHK6OVXEDldbMk0SrIr+aFN7DxVE/LL926oUTjpc35X3KjfHIAN+rR9qMX",
+	"MgASJQGTiQ7X9Mx71K0Oh7uAmHHay0FJXmjkNNV3R+kfitnVZoBlcdWx7etyKIVIGJdWVSHSgpkd2t7f",
+	"WscN14XtQUqHymV0ifiVfVap9Ze5gBLeyxEuB/3anTHx9PxHqfB7MdvEBXBdiz2XRUENRR3zRkfeRjt7",
+	"cSD5AAdWv14E9cpSwjlVU5oh3a+S4Z6zXAnJ7fuY+cpuTX93bQ506+z9QPLFwx9upLMp5cs0N68zL5oF",
+	"RI/2/UIEeUoiWLuUkUAonSLuZ/0mfDLA+t/a+MpiENQfuATrzwBiERBt7QQZO6wV3BiPG5LRwMPA5gaE",
+	"ODdA4Vf7zCX4nvmW8201ZpI87hhLshQw7ZHNnIqcs7iIpJKURElVTaJuEsgxiAjnyrzPIrAtSU3qRAok",
+	"exA3i23qE50GEiXM5z+FRInb8ut/TMRmCrVuHM77pn/Zq3q2LcYU4lnft89A0cznTrJvQKGlpFpkX40h",
+	"in4kC54NBK9+YhLuOGVfKCWhBOI5pQPeS/HN8RXRpGLmmlZxNSLhgUvha6uy/b3lh85ftU5yDTAKodUy",
+	"LQk7+453DlzFyJGLtU/6mC7lb5xKCJTGYfSWyvl5IGb2ZP266kfUZSUisBgKBrQV/SngN+7OFTxdPVk9",
+	"IjldfXj34f8GAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -317,9 +317,13 @@ func (a *App) openTasks(out *TodayView, st Store) error {
 	if n := len(names) - most; n > 0 {
 		title += fmt.Sprintf(" and %d more", n)
 	}
+	in, link := "them", "/allergens"
+	if len(list) == 1 {
+		in, link = "it", "/pantry/"+list[0].ID+"?look=1"
+	}
 	out.Tasks = append(out.Tasks, Task{"open", "needs_you", title,
-		"Nobody has said which allergens are in it. Its products say “at least”, cannot be locked, and print no label.",
-		"/allergens/open", "before the next lock"})
+		fmt.Sprintf("Nobody has said which allergens are in %s. What is made with %s says “at least”, cannot be locked, "+
+			"and prints no label.", in, in), link, "before the next lock"})
 	return nil
 }
 

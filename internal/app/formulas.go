@@ -88,6 +88,7 @@ type FormulaRow struct {
 	PHTarget  float64        `json:"ph_target"`
 	PHLimit   float64        `json:"ph_limit"`
 	Allergens []string       `json:"allergens"`
+	Open      int            `json:"open"` // ingredients that nobody has looked at: the allergens are "at least" these
 	Batches   int            `json:"batches"`
 	Component bool           `json:"component"` // used inside another formula
 	Problem   string         `json:"problem"`
@@ -140,7 +141,7 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 		} else {
 			row.Jars, row.PerJar, row.AtLeast, row.MakeUp, row.PH = p.Jars, p.Cost.PerJar, p.Cost.AtLeast, p.MakeUp,
 				p.PH
-			row.Allergens = p.Allergens[b.law.Regime]
+			row.Allergens, row.Open = p.Allergens[b.law.Regime], len(p.Open)
 		}
 		out = append(out, row)
 	}

@@ -28,6 +28,7 @@ type Glance struct {
 	PHLimit     float64        `json:"ph_limit"`
 	Salt        float64        `json:"salt_in_water_percent"`
 	Allergens   []string       `json:"allergens"`
+	Open        int            `json:"open"` // ingredients that nobody has looked at
 	Claims      []string       `json:"claims"`
 	Declaration string         `json:"declaration"`
 	Keeping     string         `json:"keeping"`
@@ -37,7 +38,7 @@ func glanceOf(v formula.Version, name string, p assess.Panel, regime law.Regime)
 	g := Glance{Formula: v.Formula, Name: name, Version: v.Number, State: v.State, Grams: p.Grams, MakeUp: p.MakeUp,
 		PerJar: p.Cost.PerJar, AtLeast: p.Cost.AtLeast,
 		PH: p.PH, PHTarget: v.PHTarget, PHLimit: v.PHLimit, Salt: p.SaltInWater, Allergens: p.Allergens[regime],
-		Claims: p.Claims, Declaration: p.DeclaredList(regime)}
+		Open: len(p.Open), Claims: p.Claims, Declaration: p.DeclaredList(regime)}
 	verdict := p.Keeping[regime]
 	switch {
 	case verdict.Refused:

@@ -56,7 +56,6 @@ createRoot(root).render(
               <Route path="/stock/receive" element={<Receive />} />
               <Route path="/lots/:id" element={<LotPage />} />
               <Route path="/allergens" element={<Allergens />} />
-              <Route path="/allergens/open" element={<Navigate to="/allergens" replace />} />
               <Route path="/allergens/:id" element={<ChangePage />} />
               <Route path="/keeping" element={<Keeping />} />
               <Route path="/labels" element={<Labels />} />

@@ -2674,6 +2674,8 @@ export interface components {
             /** Format: double */
             ph_limit: number;
             allergens: string[];
+            /** @description ingredients of it that nobody has looked at */
+            open: number;
             batches: number;
             component: boolean;
             problem: string;
@@ -2697,6 +2699,8 @@ export interface components {
             /** Format: double */
             salt_in_water_percent: number;
             allergens: string[];
+            /** @description ingredients of it that nobody has looked at */
+            open: number;
             claims: string[];
             declaration: string;
             keeping: string;
@@ -3749,6 +3753,8 @@ export interface components {
             /** Format: double */
             salt_in_water_percent: number;
             allergens: string[];
+            /** @description ingredients of it that nobody has looked at */
+            open: number;
             claims: string[];
             declaration: string;
             keeping: string;

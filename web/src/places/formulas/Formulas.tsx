@@ -6,7 +6,7 @@ import { Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { allergenWords } from "./Panel";
+import { allergensOf } from "./Panel";
 
 export default function Formulas() {
   const list = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")) });
@@ -65,7 +65,7 @@ export default function Formulas() {
             <tbody>
               {shown.map((f) => (
                 <tr key={f.id} className="hover:bg-cobalt-tint">
-                  <td className="h-[46px]! pl-4">
+                  <td className="h-[46px]! pr-3 pl-4">
                     <Link to={`/formulas/${f.id}`} className="font-title text-[16px] font-semibold hover:text-cobalt">
                       {f.name}
                     </Link>
@@ -107,7 +107,7 @@ export default function Formulas() {
                     {num(f.fill_g)}
                     <span className="unit">g</span>
                   </td>
-                  <td className="pl-6 text-[13px]">{allergenWords(f.allergens) || "none"}</td>
+                  <td className={`pl-6 text-[13px] ${f.open > 0 ? "font-semibold text-mustard-ink" : ""}`}>{allergensOf(f)}</td>
                   <td className="num pr-4">{f.batches || ""}</td>
                 </tr>
               ))}

@@ -35,6 +35,13 @@ export function allergenWords(codes: string[]): string {
     .join(", ");
 }
 
+/** The allergens of a product in a cell: "at least" those known, while nobody has looked at all that is in it. */
+export function allergensOf(x: { allergens: string[]; open: number }): string {
+  const known = allergenWords(x.allergens);
+  if (x.open === 0) return known || "none";
+  return known ? `at least ${known}` : "not known yet";
+}
+
 /** What stands beside the sheet: recomputed by the core on every edit. */
 export function Panel({
   panel,

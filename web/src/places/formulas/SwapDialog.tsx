@@ -7,7 +7,7 @@ import { MakeUpBar } from "../../parts/makeup";
 import { Caution, Emphasised, Segmented } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
-import { allergenWords, signed } from "./Panel";
+import { allergensOf, allergenWords, signed } from "./Panel";
 import type { Line, Version } from "./useDraft";
 
 type Glance = Schemas["Glance"];
@@ -148,7 +148,7 @@ function Column({ title, g, was }: { title: string; g: Glance; was?: Glance }) {
         <dt className="text-ink-2">salt in water</dt>
         <dd>{num(g.salt_in_water_percent, 2)} %</dd>
         <dt className="text-ink-2">allergens</dt>
-        <dd>{allergenWords(g.allergens) || "none"}</dd>
+        <dd>{allergensOf(g)}</dd>
         <dt className="text-ink-2">kept</dt>
         <dd>{g.keeping}</dd>
       </dl>

@@ -8,7 +8,7 @@ import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Caution, Emphasised, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
-import { allergenWords, signed } from "./Panel";
+import { allergensOf, allergenWords, signed } from "./Panel";
 
 type FamilyData = Schemas["Family"];
 type Side = Schemas["SideView"];
@@ -151,8 +151,8 @@ function SideBySide({ side, variants }: { side: Side; variants: FamilyData["vari
         ))}
         <Name>allergens, {shop.regime}</Name>
         {cols.map((c, i) => (
-          <Cell key={c.formula + c.version} mark={i > 0 && c.allergens.join() !== first.allergens.join()}>
-            {allergenWords(c.allergens) || "none"}
+          <Cell key={c.formula + c.version} mark={i > 0 && allergensOf(c) !== allergensOf(first)}>
+            {allergensOf(c)}
           </Cell>
         ))}
         <Name>kept, provisionally</Name>

@@ -5,9 +5,11 @@ import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "
 import { guarded } from "../../api/guard";
 import { Head, Modal, NumberField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
+import { WhyDialog } from "../../parts/why";
 import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
 import { BasicFields, type Settings, WorkFields } from "./settings";
+import { OwnWords } from "./Words";
 
 /** Shop settings, tighter rules, and the shop as one file. */
 export default function Shop() {
@@ -18,74 +20,89 @@ export default function Shop() {
   const rules = useQuery({ queryKey: ["rules"], queryFn: () => take(api.GET("/rules")) });
   const client = useQueryClient();
   const set = (c: Partial<Settings>) => setS((old) => ({ ...old, ...c }));
-  const save = async () => {
+  const [losing, setLosing] = useState<Problem | null>(null);
+  const save = async (why?: string) => {
     try {
-      await take(api.PUT("/shop", { params: { query: { rev } }, body: s }));
+      await take(api.PUT("/shop", { params: { query: { rev, why } }, body: s }));
       setProblem(null);
       toast("Settings stored.");
       await client.invalidateQueries();
     } catch (e) {
-      setProblem(problemOf(e));
+      const p = problemOf(e);
+      if (why) throw e;
+      if (p.code === "loses") setLosing(p);
+      else setProblem(p);
     }
   };
   return (
-    <form
-      className="px-6 pt-4 pb-8"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
-      <Head title="Shop settings">
-        <HistoryButton of="shop" title="the settings and people" />
-        <BundleFiles />
-        <button type="submit" className="btn">
-          Store the settings
-        </button>
-      </Head>
-      {problem && problem.fields.length === 0 && (
-        <p role="alert" className="mt-2 font-semibold text-beet">
-          {problem.title}
-        </p>
-      )}
-      <div className="mt-4 grid max-w-[1060px] grid-cols-2 items-start gap-5">
-        <section className="sheet p-5">
-          <h2 className="phase mb-3 text-[15px]">The shop</h2>
-          <BasicFields s={s} set={set} problem={problem} />
-        </section>
-        <section className="sheet p-5">
-          <h2 className="phase mb-3 text-[15px]">At work</h2>
-          <WorkFields s={s} set={set} problem={problem} />
-        </section>
-        <People />
-        <section className="sheet col-span-2 p-5">
-          <h2 className="phase mb-1 text-[15px]">Tighter than the rules</h2>
-          <p className="mb-3 text-[13px] text-ink-2">
-            A shop may give fewer days than a rule does, never more. Empty leaves the rule as it is.
+    <>
+      <form
+        className="px-6 pt-4 pb-8"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void save();
+        }}
+      >
+        <Head title="Shop settings">
+          <HistoryButton of="shop" title="the settings and people" />
+          <BundleFiles />
+          <button type="submit" className="btn">
+            Store the settings
+          </button>
+        </Head>
+        {problem && problem.fields.length === 0 && (
+          <p role="alert" className="mt-2 font-semibold text-beet">
+            {problem.title}
           </p>
-          <div className="grid grid-cols-6 items-end gap-4">
-            {rules.data
-              ?.filter((r) => r.params.days !== undefined)
-              .map((r) => (
-                <NumberField
-                  key={r.id}
-                  label={`${r.id}. ${r.title}`}
-                  unit="days"
-                  allowEmpty
-                  value={s.tighter_days[String(r.id)] ?? null}
-                  error={fieldMessage(problem, `tighter_days.${r.id}`)}
-                  onValue={(n) => {
-                    const next = { ...s.tighter_days };
-                    if (n === null) delete next[String(r.id)];
-                    else next[String(r.id)] = n;
-                    set({ tighter_days: next });
-                  }}
-                />
-              ))}
-          </div>
-        </section>
-      </div>
-    </form>
+        )}
+        <div className="mt-4 grid max-w-[1060px] grid-cols-2 items-start gap-5">
+          <section className="sheet p-5">
+            <h2 className="phase mb-3 text-[15px]">The shop</h2>
+            <BasicFields s={s} set={set} problem={problem} />
+          </section>
+          <section className="sheet p-5">
+            <h2 className="phase mb-3 text-[15px]">At work</h2>
+            <WorkFields s={s} set={set} problem={problem} />
+          </section>
+          <People />
+          <OwnWords s={s} set={set} problem={problem} />
+          <section className="sheet col-span-2 p-5">
+            <h2 className="phase mb-1 text-[15px]">Tighter than the rules</h2>
+            <p className="mb-3 text-[13px] text-ink-2">
+              A shop may give fewer days than a rule does, never more. Empty leaves the rule as it is.
+            </p>
+            <div className="grid grid-cols-6 items-end gap-4">
+              {rules.data
+                ?.filter((r) => r.params.days !== undefined)
+                .map((r) => (
+                  <NumberField
+                    key={r.id}
+                    label={`${r.id}. ${r.title}`}
+                    unit="days"
+                    allowEmpty
+                    value={s.tighter_days[String(r.id)] ?? null}
+                    error={fieldMessage(problem, `tighter_days.${r.id}`)}
+                    onValue={(n) => {
+                      const next = { ...s.tighter_days };
+                      if (n === null) delete next[String(r.id)];
+                      else next[String(r.id)] = n;
+                      set({ tighter_days: next });
+                    }}
+                  />
+                ))}
+            </div>
+          </section>
+        </div>
+      </form>
+      <WhyDialog
+        open={!!losing}
+        title="An allergen would be lost"
+        text={losing?.title}
+        button="Take it off all the same"
+        act={(why) => save(why)}
+        onClose={() => setLosing(null)}
+      />
+    </>
   );
 }
 

@@ -1,0 +1,98 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+)
+
+// TestAPacketIsReadAndWhatItGainedIsWorkedOff goes from Today to the packet that nobody read, signs what it says with
+// the keyboard, and follows a gained allergen to the last jar.
+func TestAPacketIsReadAndWhatItGainedIsWorkedOff(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	readPacket(t, p)
+	workOff(t, p)
+	dangerStandsFirst(t, p)
+}
+
+func readPacket(t *testing.T, p *page) {
+	p.visit("/formulas")
+	p.until(`[...document.querySelectorAll('tr')].some((r) => r.innerText.includes('Charred pepper') && r.innerText.includes('not known yet'))`,
+		"the list to say that nobody has looked")
+	p.visit("/today")
+	p.sees("Nobody has said which allergens are in it")
+	p.click("needs you: Look at Roasted red peppers")
+	p.sees("What did you read?")
+	p.until("document.activeElement?.tagName === 'TEXTAREA'", "the list to have the focus")
+	p.keys("red peppers, water, whey powder, lecithin, salt. May contain walnuts.")
+	p.sees("Its words leave open: soy or egg")
+	p.fill("What did you read", "")
+	p.press(kb.Enter)
+	p.sees("say what you read")
+	p.fill("Its words leave open", "soy")
+	p.fill("What did you read", "the jar's back label")
+	p.press(kb.Enter)
+	p.sees("is looked at.")
+	p.sees("the jar's back label")
+	p.sees("May contain walnuts")
+	p.visit("/formulas")
+	p.until(`[...document.querySelectorAll('tr')].some((r) => r.innerText.includes('Charred pepper') && r.innerText.includes('milk'))`,
+		"what the packet said to count")
+}
+
+func workOff(t *testing.T, p *page) {
+	p.visit("/today")
+	p.sees("gained egg")
+	p.visit("/allergens/1")
+	p.sees("Hazelnut & kale pesto")
+	p.click("Gone: who was told?")
+	p.sees("The jars are gone")
+	p.fill("What was done with the jars", "sold at the market, none is left")
+	p.press(kb.Enter)
+	p.sees("told")
+	assert.NotContains(t, js[string](p, "document.querySelector('main').innerText"), "The jars are gone,")
+	p.fill("Which customers were told", "a notice at the stall and by mail")
+	p.fill("Who of the authority was told", "the council's food officer, by telephone")
+	p.click("Keep it on record")
+	p.sees("Told: a notice at the stall and by mail.")
+}
+
+func dangerStandsFirst(t *testing.T, p *page) {
+	p.visit("/formulas/slow_garlic_oil")
+	p.sees("On the label")
+	top := js[float64](p, `[...document.querySelectorAll('aside *, section *')].find((e) => e.children.length === 0 && /under oil|in oil/i.test(e.innerText))?.getBoundingClientRect().bottom ?? 9999`)
+	assert.Less(t, top, 800.0, "the danger is seen without scrolling")
+	p.visit("/formulas/tamarind_date_dressing/2")
+	p.sees("On the label")
+	p.click("Lock version 2")
+	p.sees("A locked version never changes.")
+	assert.True(t, js[bool](p, `[...document.querySelectorAll('[role=dialog] button')].find((b) => b.innerText.includes('Lock it for good')).disabled`),
+		"a refused wish stands in the way")
+}
+
+// TestAWordOfTheShopsOwnCounts: added in the settings, read in the pantry, and not taken off without a reason.
+func TestAWordOfTheShopsOwnCounts(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/shop")
+	p.sees("Words of our own")
+	p.click("Add the word")
+	p.sees("Two letters at least.")
+	p.fill("A word, as packets print it", "tamarind")
+	p.press(kb.Enter)
+	p.sees("Tick what it says.")
+	p.tick("lupin")
+	p.click("Add the word")
+	p.sees("is a sign of lupin")
+	p.click("Store the settings")
+	p.sees("Settings stored.")
+	p.visit("/allergens")
+	p.sees("gained lupin")
+	p.visit("/shop")
+	p.click("Take off tamarind")
+	p.click("Store the settings")
+	p.sees("An allergen would be lost")
+	p.fill("Why; it stays on record", "it was a slip of mine")
+	p.click("Take it off all the same")
+	p.sees("Settings stored.")
+}
