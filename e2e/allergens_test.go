@@ -25,14 +25,14 @@ func readPacket(t *testing.T, p *page) {
 	p.click("needs you: Look at Roasted red peppers")
 	p.sees("What did you read?")
 	p.until("document.activeElement?.tagName === 'TEXTAREA'", "the list to have the focus")
-	p.keys("red peppers, water, whey powder, lecithin, salt. May contain walnuts.")
+	p.fill("The list as the packet", "red peppers, water, whey powder, lecithin, salt. May contain walnuts.")
 	p.sees("Its words leave open: soy or egg")
-	p.fill("What did you read", "")
+	p.fill("Its words leave open", "")
 	p.press(kb.Enter)
-	p.sees("say what you read")
+	p.sees("what you read, in at most")
 	p.fill("Its words leave open", "soy")
 	p.fill("What did you read", "the jar's back label")
-	p.press(kb.Enter)
+	p.keys(kb.Enter)
 	p.sees("is looked at.")
 	p.sees("the jar's back label")
 	p.sees("May contain walnuts")
@@ -61,13 +61,15 @@ func workOff(t *testing.T, p *page) {
 func dangerStandsFirst(t *testing.T, p *page) {
 	p.visit("/formulas/slow_garlic_oil")
 	p.sees("On the label")
-	top := js[float64](p, `[...document.querySelectorAll('aside *, section *')].find((e) => e.children.length === 0 && /under oil|in oil/i.test(e.innerText))?.getBoundingClientRect().bottom ?? 9999`)
+	top := js[float64](p,
+		`[...document.querySelectorAll('aside *, section *')].find((e) => e.children.length === 0 && /under oil|in oil/i.test(e.innerText))?.getBoundingClientRect().bottom ?? 9999`)
 	assert.Less(t, top, 800.0, "the danger is seen without scrolling")
 	p.visit("/formulas/tamarind_date_dressing/2")
 	p.sees("On the label")
 	p.click("Lock version 2")
 	p.sees("A locked version never changes.")
-	assert.True(t, js[bool](p, `[...document.querySelectorAll('[role=dialog] button')].find((b) => b.innerText.includes('Lock it for good')).disabled`),
+	assert.True(t, js[bool](p,
+		`[...document.querySelectorAll('[role=dialog] button')].find((b) => b.innerText.includes('Lock it for good')).disabled`),
 		"a refused wish stands in the way")
 }
 

@@ -364,11 +364,14 @@ func (p *page) look(address string) {
 	p.t.Helper()
 	p.visit(address)
 	p.sees("What did you read?")
-	p.until(`document.querySelector('section[aria-label="What is in it"] form')?.dataset.read === 'yes'`, "the words read")
-	for _, name := range js[[]string](p, `[...document.querySelectorAll('section[aria-label="What is in it"] form label')]
+	p.until(`document.querySelector('section[aria-label="What is in it"] form')?.dataset.read === 'yes'`,
+		"the words read")
+	for _, name := range js[[]string](p,
+		`[...document.querySelectorAll('section[aria-label="What is in it"] form label')]
 		.map((l) => l.innerText).filter((t) => t.startsWith('Its words leave open'))`) {
 		p.fill(name, "none by the packet")
 	}
+	p.fill("What did you read?", "the packet")
 	p.click("Sign it")
 	p.sees("is looked at.")
 }

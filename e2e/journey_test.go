@@ -185,7 +185,8 @@ func deliver(p *page, made time.Time) {
 	for i, row := range []struct{ goods, pack, ends string }{
 		{"Beetroot, boiled", "5 kg", made.AddDate(0, 0, 20).Format(time.DateOnly)},
 		{"Strained (Greek-style) yogurt, whole", "2 kg", made.AddDate(0, 0, 16).Format(time.DateOnly)},
-		{"Prepared horseradish in vinegar", "500 g", ""}, {"Cider vinegar 5%", "5 l", ""}, {"Rapeseed (canola) oil", "10 l", ""},
+		{"Prepared horseradish in vinegar", "500 g", ""}, {"Cider vinegar 5%", "5 l", ""},
+		{"Rapeseed (canola) oil", "10 l", ""},
 		{"Fine sea salt", "3 kg", ""},
 	} {
 		at := func(label string) string { return fmt.Sprintf("%s, row %d", label, i+1) }

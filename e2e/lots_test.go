@@ -21,7 +21,8 @@ func (p *page) keys(text ...string) {
 // focused waits until a cell of the grid has the focus.
 func (p *page) focused(cell string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("document.activeElement?.getAttribute('data-cell') === %s", quote(cell)), cell+" to have the focus")
+	p.until(fmt.Sprintf("document.activeElement?.getAttribute('data-cell') === %s", quote(cell)),
+		cell+" to have the focus")
 }
 
 // TestFromTheVanToTheCustomerAndBack takes a delivery in with the keyboard alone, weighs from two lots, sends the jars,
@@ -39,7 +40,8 @@ func TestFromTheVanToTheCustomerAndBack(t *testing.T) {
 	p.sees("12 jars planned")
 	at := js[string](p, "location.pathname")
 	weigh(p)
-	p.until("document.querySelector('[aria-label=\"Lot 2 of Fine sea salt\"]') !== null", "the salt to be from two lots")
+	p.until("document.querySelector('[aria-label=\"Lot 2 of Fine sea salt\"]') !== null",
+		"the salt to be from two lots")
 	assert.Equal(t, "20", js[string](p, "document.querySelectorAll('[aria-label^=\"Grams from\"]')[0].value"),
 		"the first to end is used up")
 	p.click("All weighed: fill the jars")
@@ -51,7 +53,8 @@ func TestFromTheVanToTheCustomerAndBack(t *testing.T) {
 	p.fill("Buffers at", "25")
 	p.click("Judge the meter")
 	p.sees("slope 99.3 %")
-	for _, r := range []string{"first jar, reading 1", "first jar, reading 2", "last jar, reading 1", "last jar, reading 2"} {
+	for _, r := range []string{"first jar, reading 1", "first jar, reading 2", "last jar, reading 1",
+		"last jar, reading 2"} {
 		p.fill(r, "4.05")
 	}
 	p.click("Record the readings")

@@ -42,7 +42,8 @@ func TestHandsChangeAndARestKeepsTheScreen(t *testing.T) {
 	p.sees("Is it still you?")
 	p.fill("PIN", "900001")
 	p.sees("This is not the right PIN")
-	assert.Equal(t, "31.2", js[string](p, `document.querySelector("[aria-label='Weighed grams of Mustard powder']").value`))
+	assert.Equal(t, "31.2", js[string](p,
+		`document.querySelector("[aria-label='Weighed grams of Mustard powder']").value`))
 	p.fill("PIN", pin("Ines"))
 	p.until("document.querySelector('[role=dialog]') === null", "the dialog to close")
 	p.sees("✓ Ines")
@@ -84,7 +85,8 @@ func TestPeopleAreAddedAndRetired(t *testing.T) {
 	p.click("Add")
 	p.sees("Tove works here now.")
 	p.until("[...document.querySelectorAll('section[aria-label=People] li')].length === 5", "five people")
-	js[bool](p, "[...document.querySelectorAll('section[aria-label=People] li')].at(-1).querySelector('button').click() ?? true")
+	js[bool](p,
+		"[...document.querySelectorAll('section[aria-label=People] li')].at(-1).querySelector('button').click() ?? true")
 	p.fill("Works here no more, because", "moved away")
 	p.click("Retire")
 	p.sees("Worked here: Tove (moved away).")
@@ -93,7 +95,8 @@ func TestPeopleAreAddedAndRetired(t *testing.T) {
 	p.as("Bram")
 	p.visit("/shop")
 	p.sees("People")
-	assert.Zero(t, js[int](p, "[...document.querySelectorAll('button')].filter((b) => b.textContent === 'Add somebody').length"))
+	assert.Zero(t, js[int](p,
+		"[...document.querySelectorAll('button')].filter((b) => b.textContent === 'Add somebody').length"))
 }
 
 // TestAnotherTabChangesHands signs somebody else in elsewhere while a screen shows the owner.

@@ -98,7 +98,8 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches", "sign-in", "call-back", "stock",
+	"formula-trials", "formula-variants", "formula-versions", "preparations", "batches", "sign-in", "call-back",
+	"stock",
 	"jars", "looking-at-a-packet", "gained-and-lost", "before-a-lock"}
 
 func show(p *page, s screen) {

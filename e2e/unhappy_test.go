@@ -169,15 +169,18 @@ func TestALongNameHidesNothing(t *testing.T) {
 		p := open(t, s, width, 1180)
 		p.visit("/today")
 		p.sees("In the cold room")
-		hidden := js[[]string](p, `[...document.querySelectorAll('main li span')].filter((e) => e.getBoundingClientRect().right > innerWidth)
+		hidden := js[[]string](p,
+			`[...document.querySelectorAll('main li span')].filter((e) => e.getBoundingClientRect().right > innerWidth)
 			.map((e) => e.innerText)`)
 		assert.Empty(t, hidden, "at %d", width)
-		assert.Empty(t, js[[]string](p, `[...document.querySelectorAll('main section[aria-label="What needs a hand"] span')]
+		assert.Empty(t, js[[]string](p,
+			`[...document.querySelectorAll('main section[aria-label="What needs a hand"] span')]
 			.filter((e) => e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 1 && getComputedStyle(e).overflow !== 'visible').map((e) => e.innerText)`))
 		p.visit("/batches/14")
 		p.sees("lot ")
 		if width == 820 {
-			assert.True(t, js[bool](p, `document.querySelector("h1").scrollWidth <= document.querySelector("h1").clientWidth`))
+			assert.True(t, js[bool](p,
+				`document.querySelector("h1").scrollWidth <= document.querySelector("h1").clientWidth`))
 		}
 	}
 }

@@ -175,7 +175,7 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
   const client = useQueryClient();
   const laws = shop.laws.toSorted((a, b) => Number(b.regime === shop.regime) - Number(a.regime === shop.regime));
   const [lists, setLists] = useState<Record<string, string>>({ ...view.supplier_lists });
-  const [from, setFrom] = useState("the packet");
+  const [from, setFrom] = useState("");
   const [answers, setAnswers] = useState<Record<string, string>>(
     Object.fromEntries((view.looked?.answers ?? []).map((a) => [a.ask, a.says])),
   );
@@ -291,6 +291,7 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
         <TextField
           label="What did you read?"
           value={from}
+          placeholder="the packet, the supplier's sheet, the food itself"
           onChange={(e) => setFrom(e.target.value)}
           error={fieldMessage(problem, "from")}
         />
