@@ -151,6 +151,25 @@ func TestAFirstReadingOverTheLimitSpeaks(t *testing.T) {
 	assert.Contains(t, strings.ToLower(fmt.Sprint(v.Record.Acidity)), "over the limit")
 }
 
+// TestAVersionsOwnLimitBinds: 4.3 was set for this product, and 4.4 is over it, whatever 4.6 allows others.
+func TestAVersionsOwnLimitBinds(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	s := c.sheetOf("Sharp dip", "carrot", 800, "vinegar_cider", 250)
+	s = into[app.SheetView](c.put(s, func(v map[string]any) { v["ph_limit"], v["ph_target"] = 4.3, 4.0 }).ok())
+	c.lock("/api/formulas/"+s.Formula+"/versions/1", s.Rev).ok()
+	c.app.Now = func() time.Time { return *now }
+	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": s.Formula, "version": 1,
+		"jars": 12, "made_on": now.Format(time.DateOnly)}).ok())
+	b := &baker{c, v.ID, 0, now}
+	b.weighAndFill()
+	*now = now.Add(26 * time.Hour)
+	b.readAll(4.4)
+	v = b.view()
+	assert.False(t, v.CanRelease)
+	assert.Contains(t, v.Record.Acidity.Sentence, "4.30")
+}
+
 // TestLargePiecesInOilAreReadAsPieces: the watery layer under 25 mm hearts says nothing of the hearts.
 func TestLargePiecesInOilAreReadAsPieces(t *testing.T) {
 	c := withDemo(t)
