@@ -179,8 +179,11 @@ func TestNobodyLookedAtIsNoGreenPass(t *testing.T) {
 	look(in).refused(422, "from")
 	in.From = "the packet"
 	look(in).refused(422, "answers[0]")
-	in.Answers = []pantry.Answer{{Ask: "soy or egg", Says: "sunflower, says the supplier's sheet"},
+	in.Answers = []pantry.Answer{{Ask: "soy or egg", Says: "soya, says the supplier's sheet"},
 		{Ask: "may contain", Says: "walnuts"}}
+	look(in).refused(422, "answers[1]") // it names soya, which is not ticked
+	in.Answers[0].Says = "sunflower, says the supplier's sheet"
+	look(in).refused(422, "may_contain") // what the packet states is not left out
 	in.MayContain, in.Statement = law.Each[[]string]{law.GB: {"nut:walnut"}, law.US: {"tree_nut:walnut"}},
 		"May contain walnuts"
 	c.as("Ola")

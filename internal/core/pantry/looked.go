@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/law"
 )
 
@@ -73,7 +74,8 @@ const (
 	maxAnswer = 200
 )
 
-// Look checks a look at the ingredient: it says from what, and answers every question. Errors: FieldErrors.
+// Look checks a look at the ingredient, whose ticks and lists are those looked at: it says from what, answers every
+// question, and leaves nothing unticked that an answer or the packet's statement names. Errors: FieldErrors.
 func (g *Ingredient) Look(l Looked) []FieldError {
 	var errs []FieldError
 	if n := len([]rune(strings.TrimSpace(l.From))); n == 0 || n > maxFrom {
@@ -81,16 +83,67 @@ func (g *Ingredient) Look(l Looked) []FieldError {
 			fmt.Sprintf("say what you read, in at most %d characters: the packet, the "+
 				"supplier's sheet, the food itself", maxFrom)})
 	}
-	for i, ask := range g.Reading().Asks() {
-		at := slices.IndexFunc(l.Answers, func(a Answer) bool { return a.Ask == ask })
-		if at < 0 || strings.TrimSpace(l.Answers[at].Says) == "" {
-			errs = append(errs, FieldError{fmt.Sprintf("answers[%d]", i),
-				fmt.Sprintf("its words leave open “%s”: say which, "+
-					"or that it has none", ask)})
-		} else if len([]rune(l.Answers[at].Says)) > maxAnswer {
-			errs = append(errs, FieldError{fmt.Sprintf("answers[%d]", i),
-				fmt.Sprintf("at most %d characters", maxAnswer)})
+	r := g.Reading()
+	for i, ask := range r.Asks() {
+		if bad := g.answered(ask, l.Answers); bad != "" {
+			errs = append(errs, FieldError{fmt.Sprintf("answers[%d]", i), bad})
+		}
+	}
+	for _, s := range r.Statements {
+		if left := g.untold(s.Codes, g.MayContain); left != "" {
+			errs = append(errs, FieldError{"may_contain",
+				fmt.Sprintf("the list says that it may contain %s: tick it there", left)})
 		}
 	}
 	return errs
+}
+
+// answered says what is wrong with the answer to what words leave open; empty for nothing.
+func (g *Ingredient) answered(ask string, answers []Answer) string {
+	at := slices.IndexFunc(answers, func(a Answer) bool { return a.Ask == ask })
+	if at < 0 || strings.TrimSpace(answers[at].Says) == "" {
+		return fmt.Sprintf("its words leave open “%s”: say which, or that it has none", ask)
+	}
+	says := answers[at].Says
+	if len([]rune(says)) > maxAnswer {
+		return fmt.Sprintf("to “%s” at most %d characters", ask, maxAnswer)
+	}
+	if ask == allergen.MayContain {
+		return ""
+	}
+	named, r := law.Each[[]string]{}, g.Words().Read(says)
+	for _, l := range laws {
+		named[l.Regime] = r.Codes(l)
+	}
+	if left := g.untold(named, nil); left != "" {
+		return fmt.Sprintf("the answer to “%s” names %s, which is not ticked: tick it, or say it without that word",
+			ask,
+			left)
+	}
+	return ""
+}
+
+// untold are the words of codes that the ingredient neither carries nor may contain by a statement, under the law that
+// has most of them; empty for none.
+func (g *Ingredient) untold(codes law.Each[[]string], stated *Stated) string {
+	var out []string
+	for _, l := range laws {
+		told := slices.Clone(g.AllergensUnder(l))
+		if stated != nil {
+			told = append(told, stated.Allergens[l.Regime]...)
+		}
+		var left []string
+		for _, code := range codes[l.Regime] {
+			base, kind, _ := strings.Cut(code, ":")
+			if !slices.ContainsFunc(told, func(has string) bool {
+				return has == code || kind == law.UnnamedSpecies && strings.HasPrefix(has, base)
+			}) {
+				left = append(left, l.Word(code))
+			}
+		}
+		if len(left) > len(out) {
+			out = left
+		}
+	}
+	return strings.Join(out, ", ")
 }

@@ -169,6 +169,9 @@ function titleOf(m: TextMark): string {
   return [KINDS[m.kind]?.name, codes.join(", "), m.kind === "states" ? "" : m.asks].filter(Boolean).join(": ");
 }
 
+/** Fields of a look whose fault is a box that is not ticked. */
+const UNTICKED = /^(allergens|may_contain)/;
+
 function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void; onSigned: (v: View) => void }) {
   const { shop } = useFormats();
   const me = useMe();
@@ -275,17 +278,14 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
             />
           );
         })}
-        {asks.map((ask, i) => (
+        {asks.map((ask) => (
           <TextField
             key={ask}
             label={`Its words leave open: ${ask}. Which is it, or none?`}
             value={answers[ask] ?? ""}
             placeholder="none, by the packet"
             onChange={(e) => setAnswers({ ...answers, [ask]: e.target.value })}
-            error={
-              fieldMessage(problem, `answers[${i}]`) ||
-              problem?.fields.find((f) => f.field.startsWith("answers") && f.message.includes(`“${ask}”`))?.message
-            }
+            error={problem?.fields.find((f) => f.field.startsWith("answers") && f.message.includes(`“${ask}”`))?.message}
           />
         ))}
         <TextField
@@ -295,9 +295,9 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
           onChange={(e) => setFrom(e.target.value)}
           error={fieldMessage(problem, "from")}
         />
-        {problem?.fields.some((f) => f.field.startsWith("allergens")) && (
+        {problem?.fields.some((f) => UNTICKED.test(f.field)) && (
           <p role="alert" className="text-[13px] font-semibold text-beet">
-            {problem.fields.find((f) => f.field.startsWith("allergens"))?.message}
+            {problem.fields.find((f) => UNTICKED.test(f.field))?.message}
           </p>
         )}
         <Foot problem={problem} onLeave={onClose}>
