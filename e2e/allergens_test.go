@@ -101,3 +101,49 @@ func TestAWordOfTheShopsOwnCounts(t *testing.T) {
 	p.click("Take it off all the same")
 	p.sees("Settings stored.")
 }
+
+// TestTakingAnAllergenOffAsksOnceAndForAll: the reason is sent once, and the form behind the dialog is not.
+func TestTakingAnAllergenOffAsksOnceAndForAll(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/pantry/hard_grating_cheese?look=1")
+	p.sees("What did you read?")
+	p.fill("The list as the packet", "milk; salt; rennet")
+	p.fill("What did you read?", "the new packet")
+	p.until(`[...document.querySelectorAll('label')].some((l) => l.innerText.trim() === 'egg' && !l.querySelector('input').disabled)`,
+		"the words read")
+	js[bool](p, `(window.sent = 0, window.own = window.fetch, window.fetch = (...a) => {
+		if (String(a[0]?.url ?? a[0]).includes('/look')) window.sent++;
+		return window.own(...a) }, true)`)
+	if js[bool](p, lookup+"('input', 'egg').checked") {
+		p.tick("egg")
+	}
+	p.click("Sign it")
+	p.sees("An allergen is taken off")
+	p.fill("Why; it stays on record", "the dairy took it out again")
+	p.click("Take it off")
+	p.sees("is looked at.")
+	p.until("document.querySelector('[role=dialog]') === null", "the question to be closed")
+	assert.Equal(t, 2, js[int](p, "window.sent"), "once without the reason, once with it")
+}
+
+// TestAPacketReadInTwoTabsLosesNeitherSide: who signs second is told, keeps what was typed, and signs over what is
+// there.
+func TestAPacketReadInTwoTabsLosesNeitherSide(t *testing.T) {
+	s := serve(t, true)
+	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)
+	for i, p := range []*page{one, two} {
+		p.visit("/pantry/red_pepper_roasted_jar?look=1")
+		p.sees("What did you read?")
+		p.fill("The list as the packet", []string{"red peppers, celery, salt", "red peppers, salt"}[i])
+		p.fill("What did you read?", []string{"the front", "the back"}[i])
+	}
+	one.click("Sign it")
+	one.sees("is looked at.")
+	two.click("Sign it")
+	two.sees("was changed meanwhile by Ines; what you typed is kept here.")
+	two.sees("Contains celery")
+	two.until(lookup+`("textarea", "The list as the packet")?.value === "red peppers, salt"`, "what was typed")
+	two.click("Sign it")
+	two.sees("An allergen is taken off")
+	two.sees("loses celery")
+}

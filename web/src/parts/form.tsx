@@ -161,7 +161,7 @@ export function Check({
   );
 }
 
-/** A dialog of paper over the glaze. */
+/** A dialog of paper over the glaze. What is submitted in it is no matter of a form that it was opened from. */
 export function Modal({
   open,
   onClose,
@@ -183,6 +183,7 @@ export function Modal({
           aria-describedby={undefined}
           className="sheet fixed top-1/2 left-1/2 z-50 max-h-[88vh] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-auto p-6"
           style={{ width }}
+          onSubmit={(e) => e.stopPropagation()}
         >
           <Dialog.Title className="mb-4 font-title text-[21px] leading-tight font-semibold">{title}</Dialog.Title>
           {children}

@@ -62,6 +62,7 @@ export function LookedAt({ view, adopt }: { view: View; adopt: (v: View) => void
             adopt(v);
             close();
           }}
+          onTheirs={adopt}
         />
       )}
     </section>
@@ -172,7 +173,14 @@ function titleOf(m: TextMark): string {
 /** Fields of a look whose fault is a box that is not ticked. */
 const UNTICKED = /^(allergens|may_contain)/;
 
-function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void; onSigned: (v: View) => void }) {
+interface Looking {
+  view: View;
+  onClose: () => void;
+  onSigned: (v: View) => void;
+  onTheirs: (v: View) => void; // somebody else changed it meanwhile; what is typed here stays
+}
+
+function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
   const { shop } = useFormats();
   const me = useMe();
   const client = useQueryClient();
@@ -232,6 +240,7 @@ function LookForm({ view, onClose, onSigned }: { view: View; onClose: () => void
       onSigned(v);
     } catch (e) {
       const p = problemOf(e);
+      if (p.status === 409 && p.current) onTheirs(p.current as View);
       if (p.code === "loses" && !why) setLosing(p);
       else if (why) throw e;
       else setProblem(p);
