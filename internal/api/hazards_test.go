@@ -117,6 +117,26 @@ func TestAShelfWishIsRefusedWithItsReason(t *testing.T) {
 	c.lock(at, s.Rev).refused(422, "")
 }
 
+// TestTheListBeforeALockNamesEveryLineWithoutGrams: all of them at once, beside what else stands in the way.
+func TestTheListBeforeALockNamesEveryLineWithoutGrams(t *testing.T) {
+	c := withDemo(t)
+	s := c.sheetOf("Half weighed", "carrot", 300, "dill", 0, "red_pepper_roasted_jar", 40, "salt_sea_fine", 0)
+	titles := func(at string) (out []string) {
+		for _, p := range get[[]assess.Point](c, at+"/before-lock") {
+			if p.Blocks {
+				out = append(out, p.Title)
+			}
+		}
+		return out
+	}
+	at := "/api/formulas/" + s.Formula + "/versions/1"
+	assert.Equal(t, []string{"Weigh Dill, raw", "Weigh Fine sea salt", "Look at Roasted red peppers, jarred, drained"},
+		titles(at))
+	c.lock(at, s.Rev).refused(422, "lines[1].grams")
+	c.send("POST", "/api/formulas", map[string]any{"name": "Nothing yet"}).ok()
+	assert.Equal(t, []string{"There is nothing in it"}, titles("/api/formulas/nothing_yet/versions/1"))
+}
+
 // TestWaterCannotBeDrivenOffTwice: no more than the bowl holds, and what is left needs its reading.
 func TestWaterCannotBeDrivenOffTwice(t *testing.T) {
 	c := withDemo(t)

@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 )
 
@@ -113,9 +114,6 @@ func (a *App) BeforeLock(ctx context.Context, ref formula.Ref) ([]assess.Point, 
 		return nil, err
 	}
 	v := row.Core()
-	if err := allWeighed(v); err != nil {
-		return nil, err
-	}
 	f, err := st.Formula(v.Formula)
 	if err != nil {
 		return nil, err
@@ -124,35 +122,70 @@ func (a *App) BeforeLock(ctx context.Context, ref formula.Ref) ([]assess.Point, 
 	if err != nil {
 		return nil, err
 	}
-	points, err := beforeLock(v, in, s)
-	if points == nil {
-		points = []assess.Point{}
+	points := []assess.Point{}
+	for _, x := range unweighed(v) {
+		title := "Weigh " + nameIn(in.Library, x.of)
+		if x.of.Ingredient == "" && x.of.Component == nil {
+			title = "There is nothing in it"
+		}
+		points = append(points, assess.Point{Key: x.Field, Blocks: true, Title: title, Text: sentence(x.Message)})
 	}
-	return points, err
+	rest, err := beforeLock(v, in, s)
+	return append(points, rest...), err
 }
 
-// allWeighed refuses what may stand in a draft, but in nothing that is cooked by: grams that are not there or guessed.
-func allWeighed(v formula.Version) error {
-	if !v.FinishedGrams().IsPositive() {
-		return field("lines", "an empty version cannot be locked: enter at least one line with grams")
+func nameIn(lib formula.Library, l formula.Line) string {
+	if l.Component != nil {
+		return lib.Name(l.Component.Formula)
+	}
+	if g := lib.Ingredients[l.Ingredient]; g != nil {
+		return g.Name
+	}
+	return l.Ingredient
+}
+
+// unready is a fault of a draft that cannot be locked with it, and the line it is of.
+type unready struct {
+	pantry.FieldError
+	of formula.Line
+}
+
+// unweighed is what may stand in a draft, but in nothing that is cooked by: grams that are not there or guessed.
+func unweighed(v formula.Version) []unready {
+	var out []unready
+	add := func(of formula.Line, at, why string) {
+		out = append(out, unready{pantry.FieldError{Field: at, Message: why}, of})
 	}
 	for i, l := range v.Lines {
+		at := fmt.Sprintf("lines[%d].grams", i)
 		if !l.Grams.IsPositive() {
-			return field(fmt.Sprintf("lines[%d].grams", i),
-				"this line has no grams yet; weigh it or take it out before locking")
-		}
-		if l.Said != nil && l.Said.Source == reader.FromAssumed && l.Grams.Float() == l.Said.Grams {
-			return field(fmt.Sprintf("lines[%d].grams", i),
-				"these grams assume that it weighs like water; weigh it before locking")
+			add(l, at, "this line has no grams yet; weigh it or take it out before locking")
+		} else if l.Said != nil && l.Said.Source == reader.FromAssumed && l.Grams.Float() == l.Said.Grams {
+			add(l, at, "these grams assume that it weighs like water; weigh it before locking")
 		}
 	}
 	for i, t := range v.Toppings {
 		if !t.Grams.IsPositive() {
-			return field(fmt.Sprintf("toppings[%d].grams_per_jar", i),
+			add(formula.Line{Ingredient: t.Ingredient}, fmt.Sprintf("toppings[%d].grams_per_jar", i),
 				"this topping has no grams yet; weigh it or take it out before locking")
 		}
 	}
-	return nil
+	if len(out) == 0 && !v.FinishedGrams().IsPositive() {
+		add(formula.Line{}, "lines", "an empty version cannot be locked: enter at least one line with grams")
+	}
+	return out
+}
+
+// allWeighed refuses a lock of what is not weighed.
+func allWeighed(v formula.Version) error {
+	var errs []pantry.FieldError
+	for _, x := range unweighed(v) {
+		errs = append(errs, x.FieldError)
+	}
+	if len(errs) == 0 {
+		return nil
+	}
+	return invalid(errs...)
 }
 
 // NextDraft starts the next version from an existing one; body, where given, is what the maker had typed already.
