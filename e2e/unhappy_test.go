@@ -190,3 +190,26 @@ func TestALongNameHidesNothing(t *testing.T) {
 func asOwner() context.Context {
 	return app.As(context.Background(), people.Person{Name: demo.Owner(), Role: people.Owner})
 }
+
+// TestASecondEnterWritesNothingTwice: two Enters before the answer are one weighing, and no clash with oneself.
+func TestASecondEnterWritesNothingTwice(t *testing.T) {
+	s := serve(t, true)
+	p := open(t, s, 1280, 800)
+	p.visit("/batches/20")
+	p.sees("24 jars planned")
+	lot := lookup + "('input', 'Lot of Mustard powder')"
+	p.until(lot+".placeholder !== ''", "a lot to be proposed")
+	p.fill("Weighed grams of Mustard powder", "56.2")
+	p.press(kb.Enter)
+	p.press(kb.Enter)
+	p.until(lot+".value !== ''", "a lot to be taken")
+	before, err := s.app.Batch(asOwner(), 20)
+	require.NoError(t, err)
+	js[bool](p, fmt.Sprintf(`[1, 2, 3].forEach(() => %s.dispatchEvent(new KeyboardEvent('keydown',
+		{key: 'Enter', bubbles: true, cancelable: true}))) === undefined`, lot))
+	p.sees("✓ Ines")
+	after, err := s.app.Batch(asOwner(), 20)
+	require.NoError(t, err)
+	assert.Len(t, after.Entries, len(before.Entries)+1)
+	assert.NotContains(t, js[string](p, "document.querySelector('main').innerText"), "weighed this line meanwhile")
+}

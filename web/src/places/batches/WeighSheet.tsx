@@ -51,6 +51,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
               key={l.line}
               l={l}
               shelf={lots.data?.find((x) => x.line === l.line)}
+              asking={lots.isPending}
               n={i + 1}
               heading={l.phase && l.phase !== b.record.lines[i - 1]?.phase ? l.phase : ""}
               write={write}
@@ -94,6 +95,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
 function Row({
   l,
   shelf,
+  asking,
   n,
   heading,
   write,
@@ -102,6 +104,7 @@ function Row({
 }: {
   l: LineState;
   shelf?: LineLots;
+  asking: boolean; // the lots are on their way: nothing is written down without having seen them
   n: number;
   heading: string;
   write: Write;
@@ -137,12 +140,15 @@ function Row({
     JSON.stringify(draws.filter((d) => d.code.trim())) !== JSON.stringify(before);
   const again = l.actual_g != null && value !== null && value !== l.actual_g;
   const large = again && Math.abs(value - (l.actual_g ?? 0)) > 0.1 * (l.actual_g ?? 0);
+  const busy = useRef(false); // a second Enter, before the answer is there, writes nothing
   const save = async (stay = false) => {
+    if (busy.current || (l.needs_lot && asking)) return;
     if (value === null) {
       setBad(group ? "say which of the group went in, and how much" : grams.trim() ? `“${grams}” is not a number` : "type the grams first");
       return;
     }
     setBad("");
+    busy.current = true;
     const p = await write({
       kind: "weighing",
       weighing: {
@@ -155,6 +161,7 @@ function Row({
         over: l.entry,
       },
     });
+    busy.current = false;
     setProblem(p);
     if (!p && !stay && cell.current) onNext(cell.current);
   };
@@ -167,7 +174,7 @@ function Row({
   };
   /** From the grams on to the lot, where one is there to be named; Enter there writes the line down. */
   const onGrams = (e: React.KeyboardEvent) => {
-    const proposed = l.needs_lot && shelf?.lots.some((x) => x.why_not === "");
+    const proposed = l.needs_lot && (asking || shelf?.lots.some((x) => x.why_not === ""));
     if (e.key !== "Enter" || value === null || !proposed || draws.some((d) => d.code.trim())) return onKeyDown(e);
     e.preventDefault();
     lotCell.current?.focus();
