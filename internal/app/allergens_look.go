@@ -30,33 +30,21 @@ func (a *App) Look(ctx context.Context, id string, in LookIn, rev int) (Ingredie
 	if err := may(ctx, people.Maker, "Saying what is in an ingredient"); err != nil {
 		return IngredientView{}, err
 	}
-	var v IngredientView
-	err := a.in(ctx, func(st Store) error {
-		s, _, err := a.settings(st)
-		if err != nil {
-			return err
-		}
-		row, err := st.Ingredient(id)
-		if err != nil {
-			return err
-		}
-		g := row.Data
+	return a.saidOf(ctx, id, rev, func(s Settings, g *pantry.Ingredient) error {
 		g.Allergens, g.SupplierLists, g.SulphitesMgKg = in.Allergens, in.List, in.Sulphites
 		g.MayContain = nil
 		if anyCode(in.MayContain) || strings.TrimSpace(in.Statement) != "" {
 			g.MayContain = &pantry.Stated{Allergens: in.MayContain, Words: strings.TrimSpace(in.Statement)}
 		}
-		g = tidy(g)
+		*g = tidy(*g)
 		looked := pantry.Looked{By: actor(ctx).Name, On: a.today(s).Format(pantry.DateLayout),
 			From: strings.TrimSpace(in.From), Texts: g.Texts(), Answers: in.Answers}
 		if errs := append(g.Check(), g.Look(looked)...); len(errs) > 0 {
 			return invalid(errs...)
 		}
 		g.Looked = &looked
-		v, err = a.saidOf(ctx, st, row, g, rev)
-		return err
+		return nil
 	})
-	return v, err
 }
 
 // Lift takes an inherited allergen or flag of hazard off an ingredient, or leaves it there again (off is false).
@@ -69,8 +57,24 @@ func (a *App) Lift(ctx context.Context, id, what string, off bool, reason string
 		return IngredientView{}, err
 	}
 	ctx = Because(ctx, why)
+	return a.saidOf(ctx, id, rev, func(s Settings, g *pantry.Ingredient) error {
+		g.Lifted = slices.DeleteFunc(slices.Clone(g.Lifted), func(x pantry.Lifted) bool { return x.What == what })
+		if off {
+			if !g.Inherited.Has(what) {
+				return field("what", "it does not inherit %s", clip(what))
+			}
+			g.Lifted = append(g.Lifted, pantry.Lifted{What: what, Reason: why, By: actor(ctx).Name,
+				On: a.today(s).Format(pantry.DateLayout)})
+		}
+		return nil
+	})
+}
+
+// saidOf changes what is said of an ingredient, guarded, and judges anew what rests on it.
+func (a *App) saidOf(ctx context.Context, id string, rev int, change func(s Settings, g *pantry.Ingredient) error) (
+	IngredientView, error) {
 	var v IngredientView
-	err = a.in(ctx, func(st Store) error {
+	err := a.in(ctx, func(st Store) error {
 		s, _, err := a.settings(st)
 		if err != nil {
 			return err
@@ -80,33 +84,22 @@ func (a *App) Lift(ctx context.Context, id, what string, off bool, reason string
 			return err
 		}
 		g := row.Data
-		g.Lifted = slices.DeleteFunc(slices.Clone(g.Lifted), func(x pantry.Lifted) bool { return x.What == what })
-		if off {
-			if !g.Inherited.Has(what) {
-				return field("what", "it does not inherit %s", clip(what))
-			}
-			g.Lifted = append(g.Lifted, pantry.Lifted{What: what, Reason: why, By: actor(ctx).Name,
-				On: a.today(s).Format(pantry.DateLayout)})
+		if err := change(s, &g); err != nil {
+			return err
 		}
-		v, err = a.saidOf(ctx, st, row, g, rev)
+		err = a.guarded(ctx, st, func() error {
+			if err := st.SaveIngredient(g, row.Retired, rev, actor(ctx).Name); err != nil {
+				return a.ingredientClash(st, row, err)
+			}
+			return a.judgeIngredient(ctx, st, id)
+		})
+		if err != nil {
+			return err
+		}
+		v, err = a.ingredientView(st, id)
 		return err
 	})
 	return v, err
-}
-
-// saidOf stores what somebody said of an ingredient, guarded, and judges anew what rests on it.
-func (a *App) saidOf(ctx context.Context, st Store, row Ingredient, g pantry.Ingredient, rev int) (IngredientView,
-	error) {
-	err := a.guarded(ctx, st, func() error {
-		if err := st.SaveIngredient(g, row.Retired, rev, actor(ctx).Name); err != nil {
-			return a.ingredientClash(st, row, err)
-		}
-		return a.judgeIngredient(ctx, st, row.ID)
-	})
-	if err != nil {
-		return IngredientView{}, err
-	}
-	return a.ingredientView(st, row.ID)
 }
 
 // ingredientClash words what happened to an ingredient meanwhile, with the other side.
