@@ -241,6 +241,7 @@ func TestLosingAnAllergenIsAnAct(t *testing.T) {
 	c.sheetOf("Satisfying dip", paste.ID, 50, "carrot", 100)
 	rename := func(g *pantry.Ingredient) { g.Name = "Savoury paste" }
 	said := c.change(paste.ID, "", rename).refused(422, "")
+	c.change(paste.ID, " ", rename).refused(422, "") // a blank is no reason
 	assert.Contains(t, said, "Satisfying dip")
 	both := func(g *pantry.Ingredient) { g.Name, g.Allergens = "Savoury paste", law.Each[[]string]{} }
 	assert.Contains(t, c.change(paste.ID, "", both).refused(422, ""), "loses peanut")

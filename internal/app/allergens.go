@@ -218,7 +218,10 @@ func (a *App) renames(ctx context.Context, st Store, was, becomes pantry.Ingredi
 		carried[l.Regime] = was.AllergensUnder(l)
 		renamed = renamed || !strings.EqualFold(was.Labels[l.Regime], becomes.Labels[l.Regime])
 	}
-	if !renamed || !anyCode(carried) || a.stamp(ctx).Why != "" {
+	if !renamed || !anyCode(carried) {
+		return nil
+	}
+	if _, err := reasonFor(a.stamp(ctx).Why); err == nil {
 		return nil
 	}
 	_, touched, err := touchedBy(st, []IngredientChange{{ID: was.ID, Name: was.Name}})
