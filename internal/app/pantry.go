@@ -55,6 +55,8 @@ type IngredientRow struct {
 	AsksProof bool `json:"asks_proof"`
 	AsksCold  bool `json:"asks_cold"`
 	Open      bool `json:"open"` // nobody has said what is in it
+	// g/mL, 0 where it is not known: lets a volume be typed for a mass
+	Density float64 `json:"density_g_ml"`
 }
 
 // IngredientView is an ingredient as a page.
@@ -134,7 +136,7 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired,
 			MakeUp: makeUpOf(g),
 			PH:     g.PH, Allergens: carriedBy(&g), Open: len(g.Open()) > 0, Used: len(used[r.ID]),
-			AsksEnd:   lots.NeedsEnd(&g),
+			AsksEnd:   lots.NeedsEnd(&g), Density: g.DensityGPerML,
 			AsksProof: lots.NeedsProof(&g), AsksCold: lots.ArrivesCold(&g)}
 		if c, err := rate(&g); err == nil {
 			perKg := c.PerGram.Times(gramsInKilo)

@@ -9,6 +9,8 @@ import (
 	"time"
 	_ "time/tzdata" // zones ship with the app
 
+	"golang.org/x/text/currency"
+
 	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
@@ -62,6 +64,8 @@ type Settings struct {
 	TimeZone      string           `json:"time_zone"`                // where the shop's days begin
 	IdleMinutes   int              `json:"idle_minutes"`             // after which an act asks for the PIN again
 	SecondPerson  bool             `json:"second_person"`            // who made a batch does not release it
+	Beside        bool             `json:"beside,omitempty"`         // oz, in and °F stand beside g, mm and °C
+	LeadLeft      bool             `json:"lead_left,omitempty"`      // the shop wants no lead to its first label
 	AllergenWords []allergen.Term  `json:"allergen_words,omitempty"` // the shop's own, beside the shipped ones
 }
 
@@ -83,12 +87,13 @@ type LawView struct {
 	Currency  string     `json:"currency"`
 	TimeZone  string     `json:"time_zone"`
 	Allergens []string   `json:"allergens"` // codes, in statutory order
+	Beside    bool       `json:"beside"`    // its kitchens weigh in ounces
 }
 
 func lawViews() []LawView {
 	out := []LawView{}
 	for _, l := range law.All() {
-		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, l.TimeZone, []string{}}
+		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, l.TimeZone, []string{}, l.Ounces}
 		for _, a := range l.Allergens {
 			v.Allergens = append(v.Allergens, a.Code)
 		}
@@ -100,7 +105,7 @@ func lawViews() []LawView {
 // defaults are the settings before a shop is set up.
 func defaults() Settings {
 	home := law.All()[0]
-	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, PriceRule: pantry.NewestPrice,
+	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, Beside: home.Ounces, PriceRule: pantry.NewestPrice,
 		StaleDays: 90, LabourPerHour: amount.M("14"),
 		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7,
 		TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon,
@@ -137,8 +142,8 @@ func (s Settings) check() []pantry.FieldError {
 	if len([]rune(s.Address)) > 300 {
 		bad("address", "at most 300 characters")
 	}
-	if len(s.Currency) != 3 || strings.ToUpper(s.Currency) != s.Currency {
-		bad("currency", "three letters, as in GBP or USD")
+	if _, err := currency.ParseISO(s.Currency); err != nil || strings.ToUpper(s.Currency) != s.Currency {
+		bad("currency", "choose a currency by its code, as in GBP or USD (ISO 4217)")
 	}
 	if !slices.ContainsFunc(law.All(), func(l *law.Law) bool { return l.Locale == s.Locale }) {
 		bad("locale", "choose how dates and numbers are written")
@@ -253,6 +258,7 @@ func (a *App) shopView(st Store) (ShopView, error) {
 // judging leaves of the settings what batches are judged by: all but names, money and what is written on labels.
 func (s Settings) judging() Settings {
 	s.Name, s.Address, s.Currency, s.Locale, s.PriceRule, s.StaleDays = "", "", "", "", "", 0
+	s.Beside, s.LeadLeft = false, false
 	return s
 }
 

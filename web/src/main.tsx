@@ -1,10 +1,11 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { createBrowserRouter, Navigate, Route, RouterProvider, Routes } from "react-router";
 import { Toaster } from "sonner";
 import { Frame } from "./parts/frame";
 import { Loading } from "./parts/marks";
+import { LeaveGuard } from "./saving/Strip";
 import "./style/base.css";
 
 const Today = lazy(() => import("./places/today/Today"));
@@ -31,42 +32,53 @@ const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchO
 
 const root = document.getElementById("root");
 if (!root) throw new Error("no root element");
+/** Every place has an address; all of them stand in one frame. */
+function App() {
+  return (
+    <>
+      <Frame>
+        <Suspense fallback={<Loading what="the page" />}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/today" replace />} />
+            <Route path="/today" element={<Today />} />
+            <Route path="/pantry" element={<Pantry />} />
+            <Route path="/pantry/:id" element={<Pantry />} />
+            <Route path="/formulas" element={<Formulas />} />
+            <Route path="/formulas/:id" element={<FormulaSheet />} />
+            <Route path="/formulas/:id/:number" element={<FormulaSheet />} />
+            <Route path="/reader" element={<Recipes />} />
+            <Route path="/reader/:id" element={<Reader />} />
+            <Route path="/preparations" element={<Preparations />} />
+            <Route path="/preparations/:id" element={<Preparations />} />
+            <Route path="/batches" element={<Batches />} />
+            <Route path="/batches/:id" element={<Batch />} />
+            <Route path="/batches/:id/:step" element={<Batch />} />
+            <Route path="/jars" element={<Jars />} />
+            <Route path="/stock" element={<Stock />} />
+            <Route path="/stock/receive" element={<Receive />} />
+            <Route path="/lots/:id" element={<LotPage />} />
+            <Route path="/allergens" element={<Allergens />} />
+            <Route path="/allergens/:id" element={<ChangePage />} />
+            <Route path="/keeping" element={<Keeping />} />
+            <Route path="/labels" element={<Labels />} />
+            <Route path="/labels/:id" element={<Label />} />
+            <Route path="/shop" element={<Shop />} />
+            <Route path="*" element={<p className="p-6">Nothing is kept under this address. Begin at Today.</p>} />
+          </Routes>
+        </Suspense>
+      </Frame>
+      <LeaveGuard />
+      <Toaster position="bottom-center" toastOptions={{ style: { fontFamily: "var(--font-text)", borderRadius: 4 } }} />
+    </>
+  );
+}
+
+const router = createBrowserRouter([{ path: "*", element: <App /> }]);
+
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={client}>
-      <BrowserRouter>
-        <Frame>
-          <Suspense fallback={<Loading what="the page" />}>
-            <Routes>
-              <Route path="/" element={<Navigate to="/today" replace />} />
-              <Route path="/today" element={<Today />} />
-              <Route path="/pantry" element={<Pantry />} />
-              <Route path="/pantry/:id" element={<Pantry />} />
-              <Route path="/formulas" element={<Formulas />} />
-              <Route path="/formulas/:id" element={<FormulaSheet />} />
-              <Route path="/formulas/:id/:number" element={<FormulaSheet />} />
-              <Route path="/reader" element={<Recipes />} />
-              <Route path="/reader/:id" element={<Reader />} />
-              <Route path="/preparations" element={<Preparations />} />
-              <Route path="/preparations/:id" element={<Preparations />} />
-              <Route path="/batches" element={<Batches />} />
-              <Route path="/batches/:id" element={<Batch />} />
-              <Route path="/jars" element={<Jars />} />
-              <Route path="/stock" element={<Stock />} />
-              <Route path="/stock/receive" element={<Receive />} />
-              <Route path="/lots/:id" element={<LotPage />} />
-              <Route path="/allergens" element={<Allergens />} />
-              <Route path="/allergens/:id" element={<ChangePage />} />
-              <Route path="/keeping" element={<Keeping />} />
-              <Route path="/labels" element={<Labels />} />
-              <Route path="/labels/:id" element={<Label />} />
-              <Route path="/shop" element={<Shop />} />
-              <Route path="*" element={<p className="p-6">Nothing is kept under this address. Begin at Today.</p>} />
-            </Routes>
-          </Suspense>
-        </Frame>
-        <Toaster position="bottom-center" toastOptions={{ style: { fontFamily: "var(--font-text)", borderRadius: 4 } }} />
-      </BrowserRouter>
+      <RouterProvider router={router} />
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -50,6 +50,7 @@ type Law struct {
 	Locale   string // that a shop under this law starts with
 	Currency string
 	TimeZone string // likewise
+	Ounces   bool   // its kitchens weigh in ounces and heat in degrees Fahrenheit
 
 	Allergens       []Allergen // in statutory order
 	NutCode         string     // the allergen whose kinds are nuts

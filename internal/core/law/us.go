@@ -12,6 +12,7 @@ const US Regime = "US"
 
 var us = Law{
 	Regime: US, Title: "US", Locale: "en-US", Currency: "USD", TimeZone: "America/New_York",
+	Ounces: true,
 	// The nine major food allergens (21 U.S.C. 321(qq), with sesame since 2023), in the order the Contains line uses.
 	Allergens: []Allergen{
 		{Code: "milk", Contains: "Milk", Usual: "cow", Animals: []string{"goat", "sheep", "ewe", "buffalo", "camel"}},

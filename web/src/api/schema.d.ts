@@ -2768,6 +2768,11 @@ export interface components {
             asks_cold: boolean;
             /** @description nobody has said what is in it */
             open: boolean;
+            /**
+             * Format: double
+             * @description 0 where it is not known
+             */
+            density_g_ml: number;
         };
         IngredientView: {
             id: string;
@@ -3468,6 +3473,10 @@ export interface components {
             time_zone?: string;
             idle_minutes?: number;
             second_person?: boolean;
+            /** @description ounces, inches and degrees Fahrenheit stand beside grams, millimetres and degrees Celsius */
+            beside?: boolean;
+            /** @description the shop wants no lead to its first label */
+            lead_left?: boolean;
             allergen_words?: components["schemas"]["AllergenTerm"][];
         };
         SheetView: {
@@ -3516,6 +3525,10 @@ export interface components {
             time_zone: string;
             idle_minutes: number;
             second_person: boolean;
+            /** @description ounces, inches and degrees Fahrenheit stand beside grams, millimetres and degrees Celsius */
+            beside?: boolean;
+            /** @description the shop wants no lead to its first label */
+            lead_left?: boolean;
             allergen_words?: components["schemas"]["AllergenTerm"][];
         };
         LawView: {
@@ -3525,6 +3538,7 @@ export interface components {
             currency: string;
             allergens: string[];
             time_zone: string;
+            beside: boolean;
         };
         SideBySide: {
             name: string;

@@ -1,9 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { api, take } from "../api/client";
+import { useIngredients } from "../api/queries/pantry";
 
 /** A button that opens the pantry to choose one ingredient of it. */
 export function ChooseIngredient({
@@ -21,7 +20,7 @@ export function ChooseIngredient({
 }) {
   const [open, setOpen] = useState(false);
   const [text, setText] = useState("");
-  const list = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")), enabled: open });
+  const list = useIngredients({ enabled: open });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger type="button" className={className}>

@@ -1,22 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { fieldMessage, type Problem } from "../api/client";
 import { addEffects, type Effect } from "../places/formulas/useDraft";
-import { readNumber } from "./form";
 import { makeUpWords } from "./makeup";
 import { formats } from "./shop";
-
-describe("readNumber", () => {
-  it("reads what people type", () => {
-    expect(readNumber("12")).toBe(12);
-    expect(readNumber(" 1 002,5 ")).toBe(1002.5);
-    expect(readNumber("1\u2009002.0")).toBe(1002);
-    expect(readNumber("-4")).toBe(-4);
-    expect(readNumber(".5")).toBe(0.5);
-  });
-  it("takes nothing that is no number", () => {
-    for (const t of ["", "abc", "1.2.3", "1e5", "12 g", "--1", "."]) expect(readNumber(t), t).toBeNull();
-  });
-});
 
 const shop = { locale: "en-GB" } as Parameters<typeof formats>[0];
 
@@ -29,7 +15,7 @@ describe("formats", () => {
   it("writes days in the shop's own order", () => {
     expect(formats(shop).day("2026-11-25", true)).toBe("25 Nov 2026");
     expect(formats({ ...shop, locale: "en-US" }).day("2026-11-25", true)).toBe("Nov 25, 2026");
-    expect(formats({ ...shop, locale: "en-US" }).celsius(5)).toBe("5 °C (41 °F)");
+    expect(formats({ ...shop, beside: true }).celsius(5)).toBe("5 °C (41 °F)");
   });
 });
 

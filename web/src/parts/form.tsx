@@ -1,15 +1,15 @@
 import { Dialog } from "radix-ui";
-import { type ComponentProps, type ReactNode, useEffect, useId, useState } from "react";
+import { type ComponentProps, type ReactNode, useId, useRef } from "react";
 
-interface FieldProps {
+export interface FieldProps {
   label: string;
   error?: string;
-  hint?: string;
+  hint?: ReactNode;
   unit?: string;
   className?: string;
 }
 
-function Frame({ label, error, hint, unit, className, id, children }: FieldProps & { id: string; children: ReactNode }) {
+export function Frame({ label, error, hint, unit, className, id, children }: FieldProps & { id: string; children: ReactNode }) {
   return (
     <div className={className}>
       <label htmlFor={id} className="mb-[3px] block text-[12.5px] text-ink-2">
@@ -85,57 +85,6 @@ export function SelectField({
   );
 }
 
-/** Reads a typed number: thin or plain spaces between thousands, point or comma. Null is no number. */
-export function readNumber(text: string): number | null {
-  const plain = text.replace(/[\s\u2009\u202f]/g, "").replace(",", ".");
-  if (!/^-?(\d+\.?\d*|\.\d+)$/.test(plain)) return null;
-  return Number(plain);
-}
-
-/**
- * A number that is typed as text and handed on when it is one; what is no number stays and is said. Where late is set it
- * is handed on when the field is left or Enter is pressed, else with every key.
- */
-export function NumberField({
-  value,
-  onValue,
-  error,
-  allowEmpty = false,
-  late = false,
-  ...rest
-}: FieldProps & { value: number | null; onValue: (n: number | null) => void; allowEmpty?: boolean; late?: boolean } & Omit<
-    ComponentProps<"input">,
-    "id" | "value" | "onChange"
-  >) {
-  const [text, setText] = useState(value === null ? "" : String(value));
-  const [bad, setBad] = useState("");
-  useEffect(() => {
-    setText((now) => (readNumber(now) === value || (now === "" && value === null) ? now : value === null ? "" : String(value)));
-    setBad("");
-  }, [value]);
-  const handOn = (t: string) => {
-    const empty = t.trim() === "";
-    const n = empty ? null : readNumber(t);
-    setBad(empty ? (allowEmpty ? "" : "a number is needed here") : n === null ? `“${t}” is not a number` : "");
-    if (n === value || (n === null && !(empty && allowEmpty))) return;
-    onValue(n);
-  };
-  return (
-    <TextField
-      {...rest}
-      inputMode="decimal"
-      value={text}
-      error={bad || error}
-      onChange={(e) => {
-        setText(e.target.value);
-        if (!late) handOn(e.target.value);
-      }}
-      onBlur={late ? (e) => handOn(e.target.value) : undefined}
-      onKeyDown={late ? (e) => e.key === "Enter" && handOn(e.currentTarget.value) : undefined}
-    />
-  );
-}
-
 export function Check({
   label,
   checked,
@@ -168,13 +117,17 @@ export function Modal({
   title,
   children,
   width = 520,
+  calm = false,
 }: {
   open: boolean;
   onClose: () => void;
   title: string;
   children: ReactNode;
   width?: number;
+  /** Opens with the focus on its title: no button is the default. */
+  calm?: boolean;
 }) {
+  const heading = useRef<HTMLHeadingElement>(null);
   return (
     <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
       <Dialog.Portal>
@@ -184,8 +137,15 @@ export function Modal({
           className="sheet fixed top-1/2 left-1/2 z-50 max-h-[88vh] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-auto p-6"
           style={{ width }}
           onSubmit={(e) => e.stopPropagation()}
+          onOpenAutoFocus={(e) => {
+            if (!calm) return;
+            e.preventDefault();
+            heading.current?.focus();
+          }}
         >
-          <Dialog.Title className="mb-4 font-title text-[21px] leading-tight font-semibold">{title}</Dialog.Title>
+          <Dialog.Title ref={heading} tabIndex={calm ? -1 : undefined} className="mb-4 font-title text-[21px] leading-tight font-semibold">
+            {title}
+          </Dialog.Title>
           {children}
         </Dialog.Content>
       </Dialog.Portal>

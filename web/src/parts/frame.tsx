@@ -1,16 +1,25 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { type ReactNode, useDeferredValue, useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
-import { api, problemOf, take } from "../api/client";
+import { problemOf } from "../api/client";
 import { actsAs } from "../api/guard";
+import { useFoundBatches } from "../api/queries/batches";
+import { useFormulas } from "../api/queries/formulas";
+import { useFoundLots } from "../api/queries/lots";
+import { useIngredients } from "../api/queries/pantry";
+import { useSessionQuery } from "../api/queries/people";
+import { usePreparations } from "../api/queries/preparations";
+import { useNewestRecipes } from "../api/queries/reader";
+import { useShopQuery } from "../api/queries/shop";
+import { useTodayCount } from "../api/queries/today";
 import { HandsDialog, Lock } from "../places/people/Hands";
 import SignIn from "../places/people/SignIn";
 import SetUp from "../places/shop/SetUp";
+import { Strip } from "../saving/Strip";
 import { Modal } from "./form";
 import { Failed, Loading } from "./marks";
-import { MeProvider, meOf, type Session, useSessionQuery } from "./session";
-import { ShopProvider, useShopQuery } from "./shop";
+import { MeProvider, meOf, type Session } from "./session";
+import { ShopProvider } from "./shop";
 
 /** The places in the order of work, with the screens that belong to them under other addresses. */
 const PLACES: [to: string, text: string, also: string[]][] = [
@@ -59,7 +68,10 @@ function Inside({ session, children }: { session: Session; children: ReactNode }
       {shop.data.set_up ? (
         <div className="grid h-full grid-cols-[148px_minmax(0,1fr)] max-[760px]:grid-cols-1 max-[760px]:grid-rows-[auto_minmax(0,1fr)]">
           <Spine name={shop.data.name} session={session} />
-          <main className="relative min-h-0 min-w-0 overflow-auto">{children}</main>
+          <div className="flex min-h-0 min-w-0 flex-col">
+            <main className="relative min-h-0 min-w-0 flex-1 overflow-auto">{children}</main>
+            <Strip />
+          </div>
         </div>
       ) : (
         <SetUp />
@@ -69,7 +81,7 @@ function Inside({ session, children }: { session: Session; children: ReactNode }
 }
 
 function Spine({ name, session }: { name: string; session: Session }) {
-  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")), staleTime: 60_000, refetchInterval: 120_000 });
+  const today = useTodayCount();
   const where = useLocation().pathname;
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
@@ -166,28 +178,18 @@ function AtTheBench({ session }: { session: Session }) {
 function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
   const navigate = useNavigate();
   const where = useLocation();
-  const ingredients = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")), enabled: open });
-  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")), enabled: open });
+  const ingredients = useIngredients({ enabled: open });
+  const formulas = useFormulas({ enabled: open });
   const [text, setText] = useState("");
   const find = useDeferredValue(text.trim());
-  const batches = useQuery({
-    queryKey: ["batches", "find", find],
-    queryFn: () => take(api.GET("/batches", { params: { query: find ? { find } : {} } })),
-    placeholderData: keepPreviousData,
-    enabled: open,
-  });
+  const batches = useFoundBatches(find, open);
   const go = (to: string) => {
     onClose();
     if (where.pathname !== to) navigate(to);
   };
-  const lots = useQuery({
-    queryKey: ["lots", "find", find],
-    queryFn: () => take(api.GET("/lots", { params: { query: { show: "there", find } } })),
-    placeholderData: keepPreviousData,
-    enabled: open && find !== "",
-  });
-  const recipes = useQuery({ queryKey: ["recipes"], queryFn: () => take(api.GET("/recipes")), enabled: open });
-  const steps = useQuery({ queryKey: ["preparations"], queryFn: () => take(api.GET("/preparations")), enabled: open });
+  const lots = useFoundLots(find, open && find !== "");
+  const recipes = useNewestRecipes(open);
+  const steps = usePreparations({ enabled: open });
   const item = "flex min-h-9 items-center justify-between rounded-[3px] px-2 data-[selected=true]:bg-cobalt-tint";
   return (
     <Modal open={open} onClose={onClose} title="Find" width={560}>

@@ -1,9 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../api/client";
+import { refreshMeasure, useIngredients } from "../api/queries/pantry";
 import { spread } from "../places/reader/roles";
-import { Modal, NumberField, TextField } from "./form";
+import { Modal, TextField } from "./form";
+import { NumberField } from "./number";
 import { useFormats } from "./shop";
 
 const SAID: Record<string, string> = {
@@ -45,7 +47,7 @@ export function MeasureDialog({
 }) {
   const { num } = useFormats();
   const client = useQueryClient();
-  const pantry = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const pantry = useIngredients();
   const name = pantry.data?.find((g) => g.id === ingredient)?.name ?? called; // what is weighed may be what the line was made from
   const [word, setWord] = useState(measure);
   const [list, setList] = useState<(number | null)[]>(have && have.length >= 3 ? have : [null, null, null]);
@@ -61,9 +63,7 @@ export function MeasureDialog({
           body: { weighings: given, note },
         }),
       );
-      client.setQueryData(["ingredient", ingredient], v);
-      await client.invalidateQueries({ queryKey: ["recipe"] });
-      void client.invalidateQueries({ queryKey: ["sheet"] });
+      await refreshMeasure(client, v);
       toast(`Your own ${measureWords(word)} of ${name} counts from now on.`);
       onSaved?.(v);
       onClose();

@@ -1,15 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
-import { api, type Schemas, take } from "../api/client";
+import type { Schemas } from "../api/client";
 
 export type Session = Schemas["SessionView"];
 export type Role = "helper" | "maker" | "owner";
 
 const RANK: Record<Role, number> = { helper: 0, maker: 1, owner: 2 };
-
-export function useSessionQuery() {
-  return useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/session")), staleTime: 30_000 });
-}
 
 interface Me {
   name: string;

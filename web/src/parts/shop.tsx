@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useMemo } from "react";
-import { api, type Schemas, take } from "../api/client";
+import type { Schemas } from "../api/client";
 import { setZone, today } from "../places/batches/time";
+import { beside, type Measure } from "../tongue/quantity";
+import { setTongue, type Tongue, tongueOf } from "../tongue/tongue";
 
 type Shop = Schemas["ShopView"];
 
@@ -20,16 +21,16 @@ interface Formats {
   /** The time of day of a moment. */
   clock: (iso: string) => string;
   celsius: (c: number) => string;
+  /** The same in ounces, inches or °F, where the shop wants them beside; else empty. */
+  beside: (n: number | null | undefined, measure: Measure) => string;
+  tongue: Tongue;
 }
 
 const Context = createContext<Formats | null>(null);
 
-export function useShopQuery() {
-  return useQuery({ queryKey: ["shop"], queryFn: () => take(api.GET("/shop")), staleTime: 60_000 });
-}
-
 export function formats(shop: Shop): Formats {
   const locale = shop.locale || "en-GB";
+  const own = tongueOf(shop);
   const places = (p: number) => new Intl.NumberFormat(locale, { minimumFractionDigits: p, maximumFractionDigits: p });
   const cache = new Map<number, Intl.NumberFormat>();
   const fixed = (p: number) => {
@@ -60,13 +61,19 @@ export function formats(shop: Shop): Formats {
     moment: (iso) => (iso ? clock.format(new Date(iso)) : ""),
     kept: (iso) => `${dayWithYear.format(new Date(`${today(new Date(iso))}T00:00:00Z`))}, ${hours.format(new Date(iso))}`,
     clock: (iso) => hours.format(new Date(iso)),
-    celsius: (c) => (locale === "en-US" ? `${c} °C (${Math.round(c * 1.8 + 32)} °F)` : `${c} °C`),
+    celsius: (c) => {
+      const other = beside(c, "temperature", own);
+      return `${num(c, Number.isInteger(c) ? 0 : 1)} °C${other && ` (${other})`}`;
+    },
+    beside: (n, measure) => beside(n, measure, own),
+    tongue: own,
   };
 }
 
 export function ShopProvider({ shop, children }: { shop: Shop; children: ReactNode }) {
   const value = useMemo(() => {
     setZone(shop.time_zone);
+    setTongue(shop);
     return formats(shop);
   }, [shop]);
   return <Context value={value}>{children}</Context>;

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, problemOf, take } from "../../api/client";
+import { problemOf } from "../../api/client";
+import { useChanges, useToLookAt } from "../../api/queries/allergens";
 import { Head } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -10,8 +10,8 @@ import { Vessels } from "./Vessels";
 /** What nobody looked at, what was gained and lost, and what vessels carry from one product into the next. */
 export default function Allergens() {
   const { shop, day } = useFormats();
-  const open = useQuery({ queryKey: ["allergens", "open"], queryFn: () => take(api.GET("/allergens/open")) });
-  const changes = useQuery({ queryKey: ["allergens", "changes"], queryFn: () => take(api.GET("/allergens/changes")) });
+  const open = useToLookAt();
+  const changes = useChanges();
   if (open.isPending || changes.isPending) return <Loading what="what is in things" />;
   const failed = open.error ?? changes.error;
   if (failed || !open.data || !changes.data) return <Failed message={problemOf(failed).title} />;

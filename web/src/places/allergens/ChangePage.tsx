@@ -1,8 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { useChange } from "../../api/queries/allergens";
+import { refreshAll } from "../../api/queries/keys";
 import { Foot, Head, Modal, SelectField, TextField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useMe } from "../../parts/session";
@@ -24,11 +26,7 @@ const DONE: Record<string, string> = {
 export default function ChangePage() {
   const { id = "" } = useParams();
   const { shop, kept } = useFormats();
-  const q = useQuery({
-    queryKey: ["allergens", "changes", id],
-    queryFn: () => take(api.GET("/allergens/changes/{id}", { params: { path: { id: Number(id) } } })),
-    enabled: /^\d+$/.test(id),
-  });
+  const q = useChange(id);
   if (q.isPending && /^\d+$/.test(id)) return <Loading what="the change" />;
   if (q.isError || !q.data) return <Failed message={q.error ? problemOf(q.error).title : "Nothing is kept under this address."} />;
   const c = q.data;
@@ -199,7 +197,7 @@ function DealDialog({ c, b, how, onClose }: { c: Change; b: ChangeBatch; how: st
         }),
       );
       toast(`${b.batch.code}: ${TITLES[how].toLowerCase()}.`);
-      await client.invalidateQueries();
+      await refreshAll(client);
       onClose();
     } catch (e) {
       setProblem(problemOf(e));
@@ -276,7 +274,7 @@ function FromLot({ c }: { c: Change }) {
         e.preventDefault();
         try {
           await take(api.POST("/allergens/changes/{id}/from-lot", { params: { path: { id: c.id } }, body: { lot: Number(lot), reason } }));
-          await client.invalidateQueries();
+          await refreshAll(client);
         } catch (x) {
           setProblem(problemOf(x));
         }

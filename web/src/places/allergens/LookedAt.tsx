@@ -1,8 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useState } from "react";
 import { useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { useTextMarks } from "../../api/queries/allergens";
+import { refreshAll } from "../../api/queries/keys";
 import { AreaField, Foot, TextField } from "../../parts/form";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
@@ -197,13 +199,8 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
   const shown = lists[first] ?? "";
   const names = [view.name, ...Object.values(view.label_names)].join(" ; ");
   const whole = useDeferredValue([names, ...Object.values(lists)].join(" ; "));
-  const read = (text: string) => ({
-    queryKey: ["words", text],
-    queryFn: () => take(api.POST("/allergens/read", { body: { text } })),
-    staleTime: 300_000,
-  });
-  const all = useQuery({ ...read(whole), placeholderData: (before: TextMark[] | undefined) => before });
-  const list = useQuery({ ...read(useDeferredValue(shown)), enabled: shown.trim() !== "" });
+  const all = useTextMarks(whole);
+  const list = useTextMarks(useDeferredValue(shown));
   const marks = all.data ?? [];
   const words = codesOf(marks);
   const stated = codesOf(marks, "states");
@@ -236,7 +233,7 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
     try {
       const v = await take(api.POST("/ingredients/{id}/look", { params: { path: { id: view.id }, query: { rev: view.rev, why } }, body }));
       toast(`${view.name} is looked at.`);
-      await client.invalidateQueries();
+      await refreshAll(client);
       onSigned(v);
     } catch (e) {
       const p = problemOf(e);

@@ -1,6 +1,7 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { refreshVessels, useVessels } from "../../api/queries/allergens";
 import { Foot, Modal, TextField } from "../../parts/form";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
@@ -8,10 +9,6 @@ import { WhyDialog } from "../../parts/why";
 import { joined, told } from "./marked";
 
 type Vessel = Schemas["VesselView"];
-
-export function useVessels() {
-  return useQuery({ queryKey: ["vessels"], queryFn: () => take(api.GET("/vessels")) });
-}
 
 /** Vessels by name, what was last in them, and whether they were cleaned down since. */
 export function Vessels() {
@@ -93,7 +90,7 @@ function VesselRow({ v }: { v: Vessel }) {
         act={async (why) => {
           const { carries: _c, entries: _e, ...vessel } = v;
           await take(api.PUT("/vessels/{id}", { params: { path: { id: v.id }, query: { why } }, body: { ...vessel, retired: true } }));
-          await client.invalidateQueries({ queryKey: ["vessels"] });
+          await refreshVessels(client);
         }}
         onClose={() => setRetiring(false)}
       />
@@ -120,8 +117,7 @@ function NoteTurn({ v, kind, onClose }: { v: Vessel; kind: "used" | "cleaned"; o
                 body: { kind, what, allergens: kind === "used" ? joined({}, ticks) : undefined },
               }),
             );
-            await client.invalidateQueries({ queryKey: ["vessels"] });
-            await client.invalidateQueries({ queryKey: ["batch"] });
+            await refreshVessels(client);
             onClose();
           } catch (x) {
             setProblem(problemOf(x));
@@ -170,7 +166,7 @@ function AddVessel({ onClose }: { onClose: () => void }) {
           e.preventDefault();
           try {
             await take(api.POST("/vessels", { body: { name } }));
-            await client.invalidateQueries({ queryKey: ["vessels"] });
+            await refreshVessels(client);
             onClose();
           } catch (x) {
             setProblem(problemOf(x));

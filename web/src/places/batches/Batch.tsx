@@ -1,7 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { refreshBatch, useBatch } from "../../api/queries/batches";
+import { useLabels } from "../../api/queries/labels";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
@@ -23,16 +25,13 @@ export type Write = (entry: NewEntry, key?: string) => Promise<Problem | null>;
 export default function Batch() {
   const id = Number(useParams().id);
   const client = useQueryClient();
-  const batch = useQuery({ queryKey: ["batch", id], queryFn: () => take(api.GET("/batches/{id}", { params: { path: { id } } })) });
+  const batch = useBatch(id);
   if (batch.isPending) return <Loading what="the batch" />;
   if (batch.isError) return <Failed message={problemOf(batch.error).title} again={() => batch.refetch()} />;
   const write: Write = async (entry, key = newKey()) => {
     try {
       const next = await take(api.POST("/batches/{id}/entries", { params: { path: { id }, query: { key } }, body: entry }));
-      client.setQueryData(["batch", id], next);
-      for (const key of [["batch", id, "lots"], ["batch", id, "cost"], ["batches"], ["stock"], ["lots"], ["jars"]])
-        void client.invalidateQueries({ queryKey: key });
-      void client.invalidateQueries({ queryKey: ["today"] });
+      refreshBatch(client, id, next);
       return null;
     } catch (e) {
       return problemOf(e);
@@ -45,7 +44,7 @@ const DECIDED: Record<string, string> = { hold: "Put on hold", released: "Releas
 
 function Page({ b, write }: { b: BatchData; write: Write }) {
   const { day, num } = useFormats();
-  const labels = useQuery({ queryKey: ["labels"], queryFn: () => take(api.GET("/labels")) });
+  const labels = useLabels();
   const r = b.record;
   const steps = [
     ["weigh", "Weigh", r.weighed],

@@ -1,7 +1,8 @@
-import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { useBatches } from "../../api/queries/batches";
+import { useFormulas } from "../../api/queries/formulas";
 import { Head, Modal } from "../../parts/form";
 import { Failed, Loading, Segmented, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -29,14 +30,7 @@ function ValueMark({ row }: { row: Row }) {
 export default function Batches() {
   const { day, num } = useFormats();
   const [show, setShow] = useState<"all" | "hold" | "released" | "called_back" | "rejected">("all");
-  const list = useInfiniteQuery({
-    queryKey: ["batches", "list", show],
-    queryFn: ({ pageParam }) =>
-      take(api.GET("/batches", { params: { query: { after: pageParam, state: show === "all" ? undefined : show } } })),
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next || undefined,
-    placeholderData: keepPreviousData,
-  });
+  const list = useBatches(show === "all" ? undefined : show);
   const [choosing, setChoosing] = useState(false);
   if (list.isPending) return <Loading what="the batches" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
@@ -144,7 +138,7 @@ export default function Batches() {
 }
 
 function ChooseFormula({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")), enabled: open });
+  const formulas = useFormulas({ enabled: open });
   const [chosen, setChosen] = useState<Schemas["FormulaRow"] | null>(null);
   if (chosen)
     return (

@@ -1,14 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { useBatchCost } from "../../api/queries/batches";
 import { useFormats } from "../../parts/shop";
 
 /** What the ingredients of this batch cost by the lots they came from, beside today's prices. */
 export function CostByLots({ id }: { id: number }) {
   const { money, shop } = useFormats();
-  const cost = useQuery({
-    queryKey: ["batch", id, "cost"],
-    queryFn: () => take(api.GET("/batches/{id}/cost", { params: { path: { id } } })),
-  });
+  const cost = useBatchCost(id);
   const c = cost.data;
   if (!c) return null;
   const least = c.missing.length > 0 ? "at least " : "";

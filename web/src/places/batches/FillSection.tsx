@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
-import { NumberField, TextField } from "../../parts/form";
+import { TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";

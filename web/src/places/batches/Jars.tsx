@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { useJars } from "../../api/queries/batches";
 import { Head } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -13,7 +13,7 @@ type Row = Schemas["JarsRow"];
 /** Where every jar is that is still to be thought of: batches called back first, then what ends first. */
 export default function Jars() {
   const [params, setParams] = useSearchParams();
-  const list = useQuery({ queryKey: ["jars"], queryFn: () => take(api.GET("/jars")), refetchOnMount: "always" });
+  const list = useJars();
   if (list.isPending) return <Loading what="the jars" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
   const { rows, parties, today, more } = list.data;

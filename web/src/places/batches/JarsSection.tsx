@@ -1,9 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, fieldMessage, type Problem, take } from "../../api/client";
-import { Foot, Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { fieldMessage, type Problem } from "../../api/client";
+import { useParties } from "../../api/queries/parties";
+import { Foot, Modal, SelectField, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
 import { JarStrip, JarTint } from "./JarStrip";
@@ -13,7 +14,7 @@ import { type JarsAt, placeWord, waysFrom } from "./jarPlaces";
 export function JarsSection({ b, write }: { b: BatchData; write: Write }) {
   const { moment } = useFormats();
   const [moving, setMoving] = useState<JarsAt | null>(null);
-  const parties = useQuery({ queryKey: ["parties"], queryFn: () => take(api.GET("/parties")) });
+  const parties = useParties();
   const at = b.record.jars;
   const all = at.reduce((s, x) => s + x.jars, 0);
   const out = at.filter((x) => x.place === "with");
@@ -110,7 +111,7 @@ export function JarsSection({ b, write }: { b: BatchData; write: Write }) {
 
 function MoveDialog({ b, from, write, onClose }: { b: BatchData; from: JarsAt; write: Write; onClose: () => void }) {
   const { day } = useFormats();
-  const parties = useQuery({ queryKey: ["parties"], queryFn: () => take(api.GET("/parties")) });
+  const parties = useParties();
   const ways = waysFrom(from.place).filter((p) => p !== "with" || b.record.state === "released");
   const [to, setTo] = useState(ways[0]);
   const [jars, setJars] = useState<number | null>(from.jars);

@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { usePrint, useRested } from "../../api/queries/batches";
 import { Modal } from "../../parts/form";
 import { Emphasised, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -27,11 +27,7 @@ export function RestedButton({ batch, entry }: { batch: number; entry: number })
 
 function Rested({ batch, entry }: { batch: number; entry: number }) {
   const { kept: moment, num } = useFormats();
-  const kept = useQuery({
-    queryKey: ["rested", batch, entry],
-    queryFn: () => take(api.GET("/batches/{id}/rested/{entry}", { params: { path: { id: batch, entry } } })),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const kept = useRested(batch, entry);
   if (kept.isPending) return <Loading what="what was kept" />;
   if (kept.isError) return <Failed message={problemOf(kept.error).title} />;
   const r = kept.data;
@@ -185,11 +181,7 @@ export function PrintButton({ batch, entry }: { batch: number; entry: number }) 
 
 function Printed({ batch, entry }: { batch: number; entry: number }) {
   const { kept: moment } = useFormats();
-  const kept = useQuery({
-    queryKey: ["print", batch, entry],
-    queryFn: () => take(api.GET("/batches/{id}/prints/{entry}", { params: { path: { id: batch, entry } } })),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const kept = usePrint(batch, entry);
   if (kept.isPending) return <Loading what="the label" />;
   if (kept.isError) return <Failed message={problemOf(kept.error).title} />;
   const p = kept.data;

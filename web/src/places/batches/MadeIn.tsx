@@ -2,10 +2,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Problem, problemOf, take } from "../../api/client";
+import { refreshVessels, useVessels } from "../../api/queries/allergens";
 import { SelectField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { useVessels } from "../allergens/Vessels";
 import type { BatchData } from "./Batch";
 
 /** In which shared vessels the batch was made, and what they carried into it. */
@@ -28,8 +28,7 @@ export function MadeIn({ b }: { b: BatchData }) {
           await take(api.POST("/vessels/{id}/turns", { params: { path: { id: Number(vessel) } }, body: { kind: "used", batch: b.id } }));
           setVessel("");
           setProblem(null);
-          await client.invalidateQueries({ queryKey: ["vessels"] });
-          await client.invalidateQueries({ queryKey: ["batch", b.id] });
+          await refreshVessels(client);
         } catch (x) {
           setProblem(problemOf(x));
         }

@@ -1,8 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
-import { NumberField, TextField } from "../../parts/form";
+import { refreshMeters } from "../../api/queries/meters";
+import { TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import type { MeterCheck } from "./Readings";
 import { localMoment, toISO } from "./time";
@@ -25,8 +27,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
   const [closing, setClosing] = useState<number | null>(null);
   const [closingProblem, setClosingProblem] = useState<Problem | null>(null);
   const refresh = async () => {
-    await client.invalidateQueries({ queryKey: ["meter-checks"] });
-    await client.invalidateQueries({ queryKey: ["batch"] });
+    await refreshMeters(client);
   };
   const check = async () => {
     try {

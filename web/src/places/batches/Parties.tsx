@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { refreshParties } from "../../api/queries/parties";
 import { Foot, Modal, TextField } from "../../parts/form";
 import { Segmented } from "../../parts/marks";
 import { useMe } from "../../parts/session";
@@ -20,8 +21,7 @@ export function PartiesDialog({ open, parties, onClose }: { open: boolean; parti
   const [retiring, setRetiring] = useState<Party | null>(null);
   const client = useQueryClient();
   const done = async () => {
-    await client.invalidateQueries({ queryKey: ["jars"] });
-    await client.invalidateQueries({ queryKey: ["parties"] });
+    await refreshParties(client);
     setEditing(null);
   };
   const mine = parties.filter((p) => !p.retired);

@@ -1,9 +1,12 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { Modal, NumberField, TextField } from "../../parts/form";
+import { useAtSize } from "../../api/queries/formulas";
+import { refreshAll } from "../../api/queries/keys";
+import { Modal, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { dayFrom, today } from "./time";
 
@@ -31,22 +34,11 @@ export function PlanDialog({
   useEffect(() => {
     if (open) setProblem(null);
   }, [open]);
-  const at = useQuery({
-    queryKey: ["at-size", formula, version, count],
-    queryFn: () =>
-      take(
-        api.GET("/formulas/{id}/versions/{number}/at-size", {
-          params: { path: { id: formula, number: version }, query: { jars: count ?? 0 } },
-        }),
-      ),
-    enabled: open && !!count && count > 0,
-    placeholderData: (before) => before,
-    retry: false,
-  });
+  const at = useAtSize(formula, version, count, open);
   const plan = async () => {
     try {
       const b = await take(api.POST("/batches", { body: { formula, version, jars: count ?? 0, made_on: madeOn } }));
-      await client.invalidateQueries();
+      await refreshAll(client);
       navigate(`/batches/${b.id}`);
     } catch (e) {
       setProblem(problemOf(e));

@@ -1,9 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
-import { Check, NumberField, readNumber, SelectField, TextField } from "../../parts/form";
+import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { useMeterChecks } from "../../api/queries/meters";
+import { Check, SelectField, TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { readNumber } from "../../tongue/quantity";
 import type { BatchData, Write } from "./Batch";
 import { MeterSection } from "./MeterSection";
 import { ReadingList } from "./ReadingList";
@@ -28,7 +30,7 @@ const PREPARATIONS: Record<string, { name: string; hint: string; fractions: stri
 
 /** Is the meter good, is the batch good. */
 export function Readings({ b, write }: { b: BatchData; write: Write }) {
-  const checks = useQuery({ queryKey: ["meter-checks"], queryFn: () => take(api.GET("/meter-checks")) });
+  const checks = useMeterChecks();
   return (
     <div className="grid gap-4">
       <MeterSection checks={checks.data ?? []} />
@@ -91,7 +93,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
   const readAt = toISO(at) || new Date().toISOString();
   const check = checkFor(checks, readAt);
   const save = async () => {
-    const numbers = values.map(readNumber);
+    const numbers = values.map((v) => readNumber(v));
     const next = values.map((v, i) => (v.trim() && numbers[i] === null ? `“${v}” is not a number` : ""));
     setErrors(next);
     if (next.some(Boolean)) return;

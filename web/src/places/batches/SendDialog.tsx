@@ -2,8 +2,11 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { Modal, readNumber, SelectField } from "../../parts/form";
+import { refreshJars } from "../../api/queries/batches";
+import { refreshAll } from "../../api/queries/keys";
+import { Modal, SelectField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
+import { readNumber } from "../../tongue/quantity";
 
 type Row = Schemas["JarsRow"];
 
@@ -65,14 +68,14 @@ export function SendDialog({
           },
         }),
       );
-      await client.invalidateQueries();
+      await refreshAll(client);
       onClose();
       toast(
         `${sent.parts.reduce((s, x) => s + x.jars, 0)} jars to ${sent.party.name}: ${sent.parts.map((x) => `${x.jars} of ${x.code}`).join(", ")}.`,
       );
     } catch (e) {
       setProblem(problemOf(e));
-      void client.invalidateQueries({ queryKey: ["jars"] });
+      void refreshJars(client);
     }
   };
   const errorOf = (formula: string) => {

@@ -1,10 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
-import { readNumber } from "../../parts/form";
+import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { useBatchLots } from "../../api/queries/batches";
+import { useIngredients } from "../../api/queries/pantry";
 import { Segmented } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { readNumber } from "../../tongue/quantity";
 import type { BatchData, Write } from "./Batch";
 import { asDraws, type DrawText } from "./draws";
 import { LotCells } from "./LotCells";
@@ -16,10 +17,7 @@ type LineLots = Schemas["LineLots"];
 /** Targets beside what was weighed, with deviation and lot: one row a line, saved with Enter. */
 export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
   const { num, shop } = useFormats();
-  const lots = useQuery({
-    queryKey: ["batch", b.id, "lots"],
-    queryFn: () => take(api.GET("/batches/{id}/lots", { params: { path: { id: b.id } } })),
-  });
+  const lots = useBatchLots(b.id);
   const table = useRef<HTMLTableElement>(null);
   const total = b.record.lines.reduce((s, l) => s + l.target_g, 0);
   const actual = b.record.lines.reduce((s, l) => s + (l.actual_g ?? 0), 0);
@@ -304,7 +302,7 @@ function GroupRow({
   onParts: (p: Record<string, string>) => void;
   onKeyDown: (e: React.KeyboardEvent) => void;
 }) {
-  const pantry = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const pantry = useIngredients();
   const nameOf = (id: string) => pantry.data?.find((g) => g.id === id)?.name ?? id;
   return (
     <tr>

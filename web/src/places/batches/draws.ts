@@ -1,4 +1,4 @@
-import { readNumber } from "../../parts/form";
+import { readNumber } from "../../tongue/quantity";
 
 /** A lot as it may stand behind a line, as far as weighing needs it. */
 export interface Shelf {

@@ -1,12 +1,15 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, problemOf, take } from "../../api/client";
-import { Head, Modal } from "../../parts/form";
+import { refreshVersions, useSheet } from "../../api/queries/formulas";
+import { Head } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { Clash, plainSide, type Side, valueWords } from "../../saving/Clash";
+import type { Difference } from "../../saving/merge";
 import { PlanDialog } from "../batches/PlanDialog";
 import { HistoryButton } from "../history/History";
 import { Grid } from "./Grid";
@@ -16,6 +19,7 @@ import { Panel } from "./Panel";
 import { Recomputes } from "./Recomputes";
 import { TrialsTab } from "./TrialsTab";
 import { type Sheet, useDraft } from "./useDraft";
+import { useUndo } from "./useUndo";
 import { VariantsTab } from "./VariantsTab";
 import { VersionsTab } from "./VersionsTab";
 import { WordsTab } from "./WordsTab";
@@ -23,12 +27,7 @@ import { WordsTab } from "./WordsTab";
 export default function FormulaSheet() {
   const { id = "", number } = useParams();
   const n = Number(number ?? 0) || 0;
-  const sheet = useQuery({
-    queryKey: ["sheet", id, n],
-    queryFn: () => take(api.GET("/formulas/{id}/versions/{number}", { params: { path: { id, number: n } } })),
-    staleTime: 0,
-    refetchOnWindowFocus: false,
-  });
+  const sheet = useSheet(id, n);
   if (sheet.isPending) return <Loading what="the sheet" />;
   if (sheet.isError) return <Failed message={problemOf(sheet.error).title} again={() => sheet.refetch()} />;
   return <Open key={`${id}/${n}/${sheet.data.version.version}/${sheet.data.version.state}`} initial={sheet.data} />;
@@ -49,23 +48,23 @@ const WIDE = ["trials", "variants"];
 function Open({ initial }: { initial: Sheet }) {
   const draft = useDraft(initial);
   const { view, version, problem } = draft;
-  const { moment } = useFormats();
+  const { moment, clock, num } = useFormats();
   const client = useQueryClient();
   const navigate = useNavigate();
   const [planning, setPlanning] = useState(false);
   const [locking, setLocking] = useState(false);
   const [params, setParams] = useSearchParams();
   const tab = TABS.find(([v]) => v === params.get("part"))?.[0] ?? "sheet";
-  const setTab = (v: string) => setParams(v === "sheet" ? {} : { part: v }, { replace: true });
+  const setTab = (v: string) => setParams(v === "sheet" ? {} : { part: v });
   const locked = version.state === "locked";
+  const sheet = useRef<HTMLDivElement>(null);
+  useUndo(sheet, locked ? null : draft);
   const path = { id: view.formula, number: version.version };
 
   const act = async (call: () => Promise<Sheet>, said: string) => {
     try {
       const next = await call();
-      await client.invalidateQueries({ queryKey: ["formulas"] });
-      client.setQueryData(["sheet", next.formula, next.version.version], next);
-      client.removeQueries({ queryKey: ["sheet", next.formula, 0] });
+      await refreshVersions(client, next);
       draft.adopt(next);
       toast(said);
       navigate(`/formulas/${next.formula}/${next.version.version}`);
@@ -87,7 +86,7 @@ function Open({ initial }: { initial: Sheet }) {
   const openDraft = view.versions.find((v) => v.state === "draft");
 
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+    <div ref={sheet} className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
       <Head
         title={view.name}
         sub={
@@ -122,7 +121,7 @@ function Open({ initial }: { initial: Sheet }) {
                 Compare with {version.from}
               </button>
             ) : null}
-            <button type="button" className="btn" onClick={() => setLocking(true)} disabled={draft.saving}>
+            <button type="button" className="btn" onClick={() => setLocking(true)} disabled={draft.saver.open}>
               Lock version {version.version}
             </button>
           </>
@@ -142,11 +141,21 @@ function Open({ initial }: { initial: Sheet }) {
             </Tabs.Trigger>
           ))}
         </Tabs.List>
-        {problem?.fields.every((f) => !f.field.startsWith("lines[")) && (
+        {draft.saver.held.status === "refused" && problem?.fields.every((f) => !f.field.startsWith("lines[")) && (
           <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
             <b>{problem.title}</b> {problem.fields.map((f) => f.message).join("; ")} What you typed is kept here, not stored.
           </p>
         )}
+        <Clash
+          saver={draft.saver}
+          words={(d) => sideOf(d, view, num)}
+          instead={{
+            code: "locked_meanwhile",
+            title: "Locked meanwhile",
+            button: "Put mine into the next draft",
+            act: () => next(version),
+          }}
+        />
         <div className="flex min-h-0 flex-1 gap-5 pt-[14px]">
           <div className="relative mb-9 flex min-h-0 min-w-0 flex-1 flex-col">
             <Tabs.Content value="sheet" className="flex min-h-0 flex-1 flex-col" tabIndex={-1}>
@@ -163,8 +172,14 @@ function Open({ initial }: { initial: Sheet }) {
                     `locked ${moment(view.versions.find((v) => v.version === version.version)?.locked_at ?? "")}`
                   ) : (
                     <>
-                      <span data-rev={draft.view.rev}>
-                        {draft.saving ? "saving …" : draft.savedAt ? `saved ${draft.savedAt.toTimeString().slice(0, 5)}` : "saved"}
+                      <span data-rev={view.rev}>
+                        {draft.saver.held.status === "stored"
+                          ? draft.saver.held.savedAt
+                            ? `saved ${clock(draft.saver.held.savedAt.toISOString())}`
+                            : "saved"
+                          : draft.saver.held.status === "saving"
+                            ? "saving …"
+                            : "not stored yet"}
                       </span>{" "}
                       &nbsp; Ctrl+Z undo &nbsp; ? keys
                     </>
@@ -179,7 +194,12 @@ function Open({ initial }: { initial: Sheet }) {
               <WordsTab draft={draft} locked={locked} />
             </Tabs.Content>
             <Tabs.Content value="trials" className="min-h-0 overflow-auto">
-              <TrialsTab formula={view.formula} version={version} />
+              <TrialsTab
+                formula={view.formula}
+                version={version}
+                saving={draft.saver.open}
+                onDraft={(next) => next.version.version === version.version && draft.adopt(next)}
+              />
             </Tabs.Content>
             <Tabs.Content value="variants" className="min-h-0 overflow-auto">
               <VariantsTab formula={view.formula} />
@@ -215,27 +235,20 @@ function Open({ initial }: { initial: Sheet }) {
         name={view.name}
         jars={version.costing_jars}
       />
-      <Modal
-        open={!!draft.clash}
-        onClose={() => draft.settleClash(true)}
-        title={draft.clash?.code === "locked_meanwhile" ? "Locked meanwhile" : "Changed meanwhile"}
-      >
-        <p className="mb-4">{draft.clash?.title}</p>
-        <div className="flex justify-end gap-2">
-          <button type="button" className="btn-line" onClick={() => draft.settleClash(true)}>
-            Take theirs
-          </button>
-          {draft.clash?.code === "locked_meanwhile" ? (
-            <button type="button" className="btn" onClick={() => next(version)}>
-              Put mine into the next draft
-            </button>
-          ) : (
-            <button type="button" className="btn" onClick={() => draft.settleClash(false)}>
-              Keep mine
-            </button>
-          )}
-        </div>
-      </Modal>
     </div>
   );
+}
+
+/** A place of a sheet that two people changed, in words: a line by its name, a weight with its unit. */
+function sideOf(d: Difference, view: Sheet, num: (n: number, places?: number) => string): Side {
+  const line = /^lines\[([^\]]+)\](?:\.(.+))?$/.exec(d.path);
+  if (!line) return plainSide(d);
+  const name = view.panel.lines.find((l) => l.id === line[1])?.name ?? "a line";
+  const said = (x: unknown) => {
+    if (line[2] === "grams" && typeof x === "number") return `${num(x, 1)} g`;
+    if (!line[2]) return x === undefined ? "taken out" : `${num((x as { grams: number }).grams, 1)} g`;
+    return valueWords(x);
+  };
+  const what = line[2] && line[2] !== "grams" ? `${name}, ${line[2].replaceAll("_", " ")}` : name;
+  return { what, mine: said(d.mine), theirs: said(d.theirs) };
 }

@@ -1,7 +1,8 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { refreshFormulas, useFormulas } from "../../api/queries/formulas";
 import { Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Failed, Loading, State } from "../../parts/marks";
@@ -9,7 +10,7 @@ import { useFormats } from "../../parts/shop";
 import { allergensOf } from "./Panel";
 
 export default function Formulas() {
-  const list = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")) });
+  const list = useFormulas();
   const { num, money, shop } = useFormats();
   const [starting, setStarting] = useState(false);
   const [name, setName] = useState("");
@@ -19,7 +20,7 @@ export default function Formulas() {
   const start = async () => {
     try {
       const sheet = await take(api.POST("/formulas", { body: { name } }));
-      await client.invalidateQueries({ queryKey: ["formulas"] });
+      await refreshFormulas(client);
       navigate(`/formulas/${sheet.formula}/1`);
     } catch (e) {
       setProblem(problemOf(e));

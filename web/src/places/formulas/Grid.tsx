@@ -1,12 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, Fragment, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
-import { AreaField, readNumber } from "../../parts/form";
+import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { useFormulas } from "../../api/queries/formulas";
+import { useIngredients } from "../../api/queries/pantry";
+import { AreaField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
-import { AddLine, type Choice, GramCell, LineMenu } from "./gridParts";
+import { useUnsaved } from "../../saving/unsaved";
+import { readQuantity } from "../../tongue/quantity";
+import { AddLine, type Choice, GramCell, LineMenu, places } from "./gridParts";
 import { LineDetails } from "./LineDetails";
+import { readRows, whyNone } from "./pasted";
 import { SwapDialog } from "./SwapDialog";
 import { type Edit, type Line, lineID, type Version } from "./useDraft";
 
@@ -23,19 +27,26 @@ interface Props {
 
 /** All that a line may be: ingredients in use, and locked versions of other formulas. */
 function useChoices(version: Version): Choice[] {
-  const ingredients = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
-  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")) });
+  const ingredients = useIngredients();
+  const formulas = useFormulas();
   const components = (formulas.data ?? [])
     .filter((f) => f.locked > 0 && !f.retired && f.id !== version.formula)
     .map((f) => ({
       key: `formula:${f.id}`,
       name: f.name,
       hint: `component, version ${f.locked}`,
+      density: 0,
       line: { component: { formula: f.id, version: f.locked } },
     }));
   const plain = (ingredients.data ?? [])
     .filter((g) => !g.retired)
-    .map((g) => ({ key: g.id, name: g.name, hint: g.per_kg == null ? "no price" : "", line: { ingredient: g.id } }));
+    .map((g) => ({
+      key: g.id,
+      name: g.name,
+      hint: g.per_kg == null ? "no price" : "",
+      density: g.density_g_ml,
+      line: { ingredient: g.id },
+    }));
   return [...components, ...plain];
 }
 
@@ -90,42 +101,42 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
     if (next instanceof HTMLInputElement) next.select();
   };
   const pasteColumn = (at: number, e: ClipboardEvent) => {
-    const text = e.clipboardData.getData("text");
-    const rows = text.trim().split(/\r?\n/);
+    const rows = e.clipboardData.getData("text").replace(/\s+$/, "").split(/\r?\n/);
     if (rows.length < 2) return;
     e.preventDefault();
-    const numbers = rows.map((r) => readNumber(r.split("\t").pop() ?? ""));
-    if (numbers.some((n) => n === null)) {
-      setUnread(rows.join("\n"));
+    const below = version.lines.slice(at);
+    const read = rows.map((r, i) => readQuantity(r.split("\t").pop() ?? "", { measure: "mass", density: below[i] && densityOf(below[i]) }));
+    const grams = read.map((r) => (r.kind === "value" ? r.value : null));
+    if (rows.length > below.length) {
+      const lines = below.length === 1 ? "one line stands" : `${below.length} lines stand`;
+      setUnread({ text: rows.join("\n"), why: `The column has ${rows.length} rows and ${lines} from here on: none of it was taken` });
+      return;
+    }
+    if (grams.includes(null)) {
+      setUnread({ text: rows.join("\n"), why: whyNone(read) });
       return;
     }
     edit(`${rows.length} lines pasted`, (v) => ({
       ...v,
-      lines: v.lines.map((l, i) => (i >= at && i - at < numbers.length ? { ...l, grams: numbers[i - at] ?? l.grams } : l)),
+      lines: v.lines.map((l, i) => (i >= at ? { ...l, grams: grams[i - at] ?? l.grams } : l)),
     }));
   };
-  const [unread, setUnread] = useState("");
+  const densityOf = (l: Line) => (l.ingredient ? (choices.find((c) => c.key === l.ingredient)?.density ?? 0) : 0);
+  const [unread, setUnread] = useState<{ text: string; why: string } | null>(null);
+  useUnsaved(unread ? "Pasted rows" : "");
   const add = (c: Choice, grams = 0) => {
     const id = lineID();
     edit(`${c.name} added`, (v) => ({ ...v, lines: [...v.lines, { id, ...c.line, grams, phase: v.lines.at(-1)?.phase ?? "" }] }));
     setFocusLine(id);
   };
   const pasteLines = (text: string) => {
-    const left: string[] = [];
-    const found: { c: Choice; grams: number }[] = [];
-    for (const row of text.split(/\r?\n/).filter((r) => r.trim())) {
-      const m = row.match(/^\s*(.*?)[\t;]\s*([\d\s.,]+)\s*g?\s*$/) ?? row.match(/^\s*(.*?)\s+([\d.,]+)\s*g?\s*$/);
-      const c = m && choices.find((x) => x.name.toLowerCase() === m[1].trim().toLowerCase());
-      const grams = m && readNumber(m[2]);
-      if (c && grams !== null) found.push({ c, grams: grams ?? 0 });
-      else left.push(row);
-    }
+    const { found, left } = readRows(text, choices);
     if (found.length > 0)
       edit(`${found.length} lines pasted`, (v) => ({
         ...v,
-        lines: [...v.lines, ...found.map((f) => ({ id: lineID(), ...f.c.line, grams: f.grams, phase: v.lines.at(-1)?.phase ?? "" }))],
+        lines: [...v.lines, ...found.map((f) => ({ id: lineID(), ...f.choice.line, grams: f.grams, phase: v.lines.at(-1)?.phase ?? "" }))],
       }));
-    setUnread(left.join("\n"));
+    setUnread(left.length > 0 ? { text: left.join("\n"), why: "Put each right as “ingredient, tab, grams” and paste it again" } : null);
   };
   const current = version.lines.find((l) => l.id === details);
   const swapped = version.lines.find((l) => l.id === swap);
@@ -201,6 +212,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                   <GramCell
                     line={l}
                     name={nameOf(l)}
+                    density={densityOf(l)}
                     error={error}
                     onGrams={(g, from) => setGrams(l, g, from)}
                     onMove={(by) => {
@@ -254,13 +266,13 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
         {unread && (
           <div className="m-3 max-w-lg">
             <AreaField
-              label="These pasted rows were not understood; put each right as “ingredient, tab, grams” and paste again"
-              value={unread}
-              rows={Math.min(6, unread.split("\n").length)}
-              onChange={(e) => setUnread(e.target.value)}
-              error="kept here, nothing of them is on the sheet"
+              label="Pasted, and not on the sheet"
+              value={unread.text}
+              rows={Math.min(6, unread.text.split("\n").length)}
+              onChange={(e) => setUnread({ ...unread, text: e.target.value })}
+              error={unread.why}
             />
-            <button type="button" className="btn-quiet" onClick={() => setUnread("")}>
+            <button type="button" className="btn-quiet" onClick={() => setUnread(null)}>
               Let them go
             </button>
           </div>
@@ -319,7 +331,7 @@ function Weight({ grams, className = "" }: { grams: number; className?: string }
   const { num } = useFormats();
   return (
     <div className={`relative pr-[26px] text-right ${className}`}>
-      {num(grams, 1)}
+      {num(grams, places(grams))}
       <span className="unit absolute top-1/2 right-[14px] -translate-y-1/2 text-[12px]!">g</span>
     </div>
   );

@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, fieldMessage, type Problem, take } from "../../api/client";
+import { fieldMessage, type Problem } from "../../api/client";
+import { useIngredients } from "../../api/queries/pantry";
 import { ChooseIngredient } from "../../parts/choose";
-import { AreaField, Check, Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { AreaField, Check, Modal, SelectField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import type { Line } from "./useDraft";
 
 const PURPOSES = [
@@ -32,7 +33,7 @@ export function LineDetails({
   onChange: (what: string, f: (l: Line) => Line) => void;
   onClose: () => void;
 }) {
-  const names = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const names = useIngredients();
   const nameOf = (id: string) => names.data?.find((g) => g.id === id)?.name ?? id;
   const e = (f: string) => fieldMessage(problem, `lines[${index}].${f}`);
   const group = line.any_of ?? [];

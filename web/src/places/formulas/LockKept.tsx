@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, problemOf, take } from "../../api/client";
+import { problemOf } from "../../api/client";
+import { useLock } from "../../api/queries/formulas";
 import { Modal } from "../../parts/form";
 import { Caution, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -24,10 +24,7 @@ export function LockButton({ formula, version }: { formula: string; version: num
 
 function Kept({ formula, version }: { formula: string; version: number }) {
   const { kept: moment } = useFormats();
-  const kept = useQuery({
-    queryKey: ["lock", formula, version],
-    queryFn: () => take(api.GET("/formulas/{id}/versions/{number}/lock", { params: { path: { id: formula, number: version } } })),
-  });
+  const kept = useLock(formula, version);
   if (kept.isPending) return <Loading what="what was kept" />;
   if (kept.isError) return <Failed message={problemOf(kept.error).title} />;
   const k = kept.data;

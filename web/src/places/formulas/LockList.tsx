@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { useBeforeLock } from "../../api/queries/formulas";
 import { Check, Modal } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 
@@ -21,12 +21,7 @@ export function LockList({
   goTo: (tab: string) => void;
   onClose: () => void;
 }) {
-  const q = useQuery({
-    queryKey: ["before-lock", formula, version],
-    queryFn: () => take(api.GET("/formulas/{id}/versions/{number}/before-lock", { params: { path: { id: formula, number: version } } })),
-    gcTime: 0,
-    staleTime: 0,
-  });
+  const q = useBeforeLock(formula, version);
   const [confirmed, setConfirmed] = useState<string[]>([]);
   const [busy, setBusy] = useState(false);
   const blocks = q.data?.filter((p) => p.blocks) ?? [];

@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, fieldMessage, take } from "../../api/client";
+import { fieldMessage } from "../../api/client";
+import { useIngredients } from "../../api/queries/pantry";
 import { ChooseIngredient } from "../../parts/choose";
-import { AreaField, NumberField, TextField } from "../../parts/form";
+import { AreaField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { type DraftState, lineID, type Version } from "./useDraft";
 
 type Step = NonNullable<Version["steps"]>[number];
@@ -10,7 +11,7 @@ type Topping = NonNullable<Version["toppings"]>[number];
 /** What goes onto each jar after filling. */
 export function Toppings({ draft, locked }: { draft: DraftState; locked: boolean }) {
   const { version, problem, edit } = draft;
-  const names = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const names = useIngredients();
   const nameOf = (id: string) => names.data?.find((g) => g.id === id)?.name ?? id;
   const list = version.toppings ?? [];
   const put = (next: Topping[], key?: string) =>

@@ -1,5 +1,6 @@
 import { fieldMessage } from "../../api/client";
-import { NumberField, SelectField, TextField } from "../../parts/form";
+import { SelectField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { Steps, Toppings } from "./Making";
 import { StyleWord } from "./StyleWord";

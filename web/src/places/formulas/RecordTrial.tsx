@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { ChooseIngredient } from "../../parts/choose";
-import { AreaField, NumberField, TextField } from "../../parts/form";
+import { AreaField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { today } from "../batches/time";
 import type { TrialsData } from "./TrialsTab";

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { useSwap } from "../../api/queries/formulas";
 import { ChooseIngredient } from "../../parts/choose";
 import { Modal } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
@@ -29,12 +29,7 @@ export function SwapDialog({
   const { num } = useFormats();
   const [to, setTo] = useState<{ id: string; name: string } | null>(null);
   const [keep, setKeep] = useState<"grams" | "salt" | "acid">("grams");
-  const q = useQuery({
-    queryKey: ["swap", version, line.id, to?.id, keep],
-    queryFn: () => take(api.POST("/swap", { body: { version, line: line.id, to: to?.id ?? "", keep } })),
-    enabled: !!to,
-    retry: false,
-  });
+  const q = useSwap(version, line.id, to?.id, keep);
   const problem = q.error ? problemOf(q.error) : null;
   const d = q.data;
   return (

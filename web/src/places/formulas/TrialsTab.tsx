@@ -1,12 +1,16 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/client";
-import { Check, NumberField } from "../../parts/form";
+import { refreshVersions } from "../../api/queries/formulas";
+import { refreshTrials, useStandard, useTrials } from "../../api/queries/trials";
+import { Check } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
+import { useAct } from "../../saving/act";
 import { RecordTrial } from "./RecordTrial";
 import type { Version } from "./useDraft";
 
@@ -15,19 +19,25 @@ type Standard = Schemas["StandardView"];
 type StandardLine = Schemas["StandardLineView"];
 
 /** Real makings of this product, and the standard that they propose. */
-export function TrialsTab({ formula, version }: { formula: string; version: Version }) {
+export function TrialsTab({
+  formula,
+  version,
+  saving,
+  onDraft,
+}: {
+  formula: string;
+  version: Version;
+  /** Something typed on the sheet is not stored yet. */
+  saving: boolean;
+  onDraft: (sheet: Schemas["SheetView"]) => void;
+}) {
   const client = useQueryClient();
-  const q = useQuery({
-    queryKey: ["trials", formula],
-    queryFn: () => take(api.GET("/formulas/{id}/trials", { params: { path: { id: formula } } })),
-  });
+  const q = useTrials(formula);
   const [recording, setRecording] = useState<Schemas["TrialView"] | "new" | null>(null);
   if (q.isPending) return <Loading what="the trials" />;
   if (q.isError) return <Failed message={problemOf(q.error).title} again={() => q.refetch()} />;
   const stored = async (v: TrialsData) => {
-    client.setQueryData(["trials", formula], v);
-    await client.invalidateQueries({ queryKey: ["standard", formula] });
-    await client.invalidateQueries({ queryKey: ["sheet", formula] });
+    await refreshTrials(client, v);
     setRecording(null);
   };
   if (recording)
@@ -41,15 +51,19 @@ export function TrialsTab({ formula, version }: { formula: string; version: Vers
         onStored={stored}
       />
     );
-  return <Trials data={q.data} onRecord={setRecording} onStored={stored} />;
+  return <Trials data={q.data} saving={saving} onRecord={setRecording} onStored={stored} onDraft={onDraft} />;
 }
 
 function Trials({
   data,
+  saving,
   onRecord,
   onStored,
+  onDraft,
 }: {
   data: TrialsData;
+  saving: boolean;
+  onDraft: (sheet: Schemas["SheetView"]) => void;
   onRecord: (t: Schemas["TrialView"] | "new") => void;
   onStored: (v: TrialsData) => Promise<void>;
 }) {
@@ -62,25 +76,19 @@ function Trials({
   const [byScore, setByScore] = useState(false);
   const chosen = data.trials.filter((t) => !left.includes(t.id)).map((t) => t.id);
   const choice = { trials: chosen, reference_g: reference ?? 0, division_g: division ?? 0, by_score: byScore };
-  const s = useQuery({
-    queryKey: ["standard", data.formula, choice],
-    queryFn: () => take(api.POST("/formulas/{id}/standard", { params: { path: { id: data.formula } }, body: choice })),
-    enabled: chosen.length >= 2,
-    placeholderData: (before) => before,
-    retry: false,
-  });
+  const s = useStandard(data.formula, choice);
   const problem = s.error ? problemOf(s.error) : null;
-  const draft = async () => {
+  const [draft, drafting] = useAct(async () => {
     try {
       const sheet = await take(api.POST("/formulas/{id}/standard/draft", { params: { path: { id: data.formula } }, body: choice }));
-      await client.invalidateQueries({ queryKey: ["formulas"] });
-      await client.invalidateQueries({ queryKey: ["sheet", data.formula] });
+      onDraft(sheet);
+      await refreshVersions(client, sheet);
       toast(`The standard is draft ${sheet.version.version} now.`);
       navigate(`/formulas/${sheet.formula}/${sheet.version.version}`);
     } catch (e) {
       toast.error(problemOf(e).title);
     }
-  };
+  });
   const [going, setGoing] = useState<number | null>(null);
   const drop = async (why: string) =>
     onStored(
@@ -192,7 +200,7 @@ function Trials({
                   )}
                 </span>
               )}
-              <button type="button" className="btn" onClick={draft} disabled={!s.data || !!problem}>
+              <button type="button" className="btn" onClick={draft} disabled={!s.data || !!problem || saving || drafting}>
                 Make it the draft
               </button>
             </div>

@@ -1,8 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { useFamily, useRebase, useSideBySide } from "../../api/queries/formulas";
+import { refreshAll } from "../../api/queries/keys";
 import { Modal, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Caution, Emphasised, Failed, Loading, State } from "../../parts/marks";
@@ -17,11 +19,7 @@ type Ref = Schemas["VersionRef"];
 
 /** A parent and its variants in parallel, what differs marked. */
 export function VariantsTab({ formula }: { formula: string }) {
-  const q = useQuery({
-    queryKey: ["family", formula],
-    queryFn: () => take(api.GET("/formulas/{id}/family", { params: { path: { id: formula } } })),
-    staleTime: 0,
-  });
+  const q = useFamily(formula);
   if (q.isPending) return <Loading what="the family" />;
   if (q.isError) return <Failed message={problemOf(q.error).title} again={() => q.refetch()} />;
   return <FamilyView key={q.data.variants.map((v) => `${v.formula}${v.version}`).join()} formula={formula} family={q.data} />;
@@ -39,12 +37,7 @@ function FamilyView({ formula, family }: { formula: string; family: FamilyData }
   const [naming, setNaming] = useState(false);
   const [rebasing, setRebasing] = useState<string | null>(null);
   const has = (m: Glance) => shown.some((r) => r.formula === m.formula);
-  const side = useQuery({
-    queryKey: ["side", shown],
-    queryFn: () => take(api.POST("/side-by-side", { body: { versions: shown } })),
-    enabled: shown.length > 0,
-    placeholderData: (before) => before,
-  });
+  const side = useSideBySide(shown);
   if (!parent)
     return (
       <p className="max-w-xl text-[14px] text-ink-2">
@@ -277,7 +270,7 @@ function NameVariant({ parent, onClose }: { parent: Glance; onClose: () => void 
       const sheet = await take(
         api.POST("/formulas/{id}/variants", { params: { path: { id: parent.formula } }, body: { version: parent.version, name } }),
       );
-      await client.invalidateQueries();
+      await refreshAll(client);
       toast("The variant is open. Change what differs; the rest follows its parent.");
       navigate(`/formulas/${sheet.formula}/1`);
     } catch (e) {
@@ -318,16 +311,11 @@ function Rebase({ formula, onClose }: { formula: string; onClose: () => void }) 
   const { num } = useFormats();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const q = useQuery({
-    queryKey: ["rebase", formula],
-    queryFn: () => take(api.POST("/formulas/{id}/rebase", { params: { path: { id: formula } }, body: { apply: false } })),
-    staleTime: 0,
-    retry: false,
-  });
+  const q = useRebase(formula);
   const apply = async () => {
     try {
       const done = await take(api.POST("/formulas/{id}/rebase", { params: { path: { id: formula } }, body: { apply: true } }));
-      await client.invalidateQueries();
+      await refreshAll(client);
       toast(`It stands on version ${done.to.version} of its parent now.`);
       if (done.sheet) navigate(`/formulas/${formula}/${done.sheet.version.version}`);
       onClose();

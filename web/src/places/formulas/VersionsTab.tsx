@@ -1,8 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, problemOf, take } from "../../api/client";
+import { forgetSheets, useCompared } from "../../api/queries/formulas";
 import { SelectField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -19,11 +20,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
   const mine = view.versions.find((v) => v.version === current);
   const [before, setBefore] = useState(mine?.from || numbers[Math.max(0, numbers.indexOf(current) - 1)]);
   const [after, setAfter] = useState(current);
-  const compared = useQuery({
-    queryKey: ["compare", view.formula, before, after, view.rev],
-    queryFn: () => take(api.GET("/formulas/{id}/compare", { params: { path: { id: view.formula }, query: { before, after } } })),
-    enabled: before !== after,
-  });
+  const compared = useCompared(view, before, after);
   const drop = async () => {
     try {
       await take(
@@ -31,8 +28,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
           params: { path: { id: view.formula, number: current }, query: { rev: view.rev } },
         }),
       );
-      client.removeQueries({ queryKey: ["sheet", view.formula] });
-      await client.invalidateQueries({ queryKey: ["formulas"] });
+      await forgetSheets(client, view.formula);
       navigate(`/formulas/${view.formula}`);
     } catch (e) {
       toast.error(problemOf(e).title);

@@ -1,6 +1,7 @@
 import { fieldMessage } from "../../api/client";
-import { Check, NumberField, SelectField, TextField } from "../../parts/form";
+import { Check, SelectField, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { EvidenceList } from "../keeping/EvidenceList";
 import type { DraftState, Version } from "./useDraft";

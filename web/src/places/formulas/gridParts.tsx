@@ -1,20 +1,26 @@
 import { Command } from "cmdk";
 import { DropdownMenu } from "radix-ui";
 import { type ClipboardEvent, type KeyboardEvent, useRef, useState } from "react";
-import { readNumber } from "../../parts/form";
+import { Ask } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { useUnsaved } from "../../saving/unsaved";
+import { type Reading, readQuantity } from "../../tongue/quantity";
 import type { Line } from "./useDraft";
 
 export interface Choice {
   key: string;
   name: string;
   hint: string;
+  /** g/mL, 0 where it is not known. */
+  density: number;
   line: Pick<Line, "ingredient" | "component">;
 }
 
 interface CellProps {
   line: Line;
   name: string;
+  /** g/mL, 0 where it is not known. */
+  density: number;
   error: string;
   onGrams: (g: number, from: number) => void;
   onMove: (by: number) => void;
@@ -23,54 +29,63 @@ interface CellProps {
   onPaste: (e: ClipboardEvent) => void;
 }
 
-/** One weight: typed, saved when it is a number, arrows and Enter move on. */
-export function GramCell({ line, name, error, onGrams, onMove, onStep, onLeft, onPaste }: CellProps) {
+/**
+ * One weight: typed in grams or in the kitchen's own units, saved while it is one, arrows and Enter move on. What cannot be
+ * read, or can be read two ways, stays in the cell; the line keeps what stood there until it is settled.
+ */
+export function GramCell({ line, name, density, error, onGrams, onMove, onStep, onLeft, onPaste }: CellProps) {
   const { num } = useFormats();
   const [text, setText] = useState<string | null>(null);
   const from = useRef(line.grams);
-  const shown = text ?? num(line.grams, 1);
-  const bad = text !== null && text.trim() !== "" && readNumber(text) === null;
+  const input = useRef<HTMLInputElement>(null);
+  const shown = text ?? num(line.grams, places(line.grams));
+  const read = (t: string): Reading => readQuantity(t, { measure: "mass", density });
+  const reading = text === null ? null : read(text);
+  const bad = reading?.kind === "wrong" ? reading.why : "";
+  useUnsaved(reading?.kind === "wrong" || reading?.kind === "ask" ? `“${text}” for the grams of ${name}` : "");
+  const put = (grams: number) => {
+    if (grams !== line.grams) onGrams(grams, from.current);
+  };
   const commit = () => {
-    const n = text === null ? null : readNumber(text);
-    if (n !== null && n !== line.grams) onGrams(n, from.current);
-    if (n !== null || text?.trim() === "") setText(null);
+    const r = text === null ? null : read(text);
+    if (r?.kind === "value") put(r.value);
+    if (r?.kind === "value" || r?.kind === "empty") setText(null);
   };
   const onKeyDown = (e: KeyboardEvent<HTMLInputElement>) => {
     const cell = e.currentTarget;
+    const by = e.key === "Enter" || e.key === "ArrowDown" ? 1 : e.key === "ArrowUp" ? -1 : 0;
     if (e.altKey && (e.key === "ArrowUp" || e.key === "ArrowDown")) {
       e.preventDefault();
-      onMove(e.key === "ArrowUp" ? -1 : 1);
-    } else if (e.key === "Enter" || e.key === "ArrowDown") {
+      onMove(by);
+    } else if (by !== 0) {
       e.preventDefault();
       commit();
-      onStep(cell, 1);
-    } else if (e.key === "ArrowUp") {
-      e.preventDefault();
-      commit();
-      onStep(cell, -1);
+      if (reading?.kind !== "ask" && reading?.kind !== "wrong") onStep(cell, by);
     } else if (e.key === "ArrowLeft" && cell.selectionStart === 0 && cell.selectionEnd === 0) {
       onLeft(cell);
     } else if (e.key === "Escape") {
       setText(null);
+      put(from.current);
     }
   };
   return (
     <div className="relative h-full">
       <input
+        ref={input}
         data-cell="grams"
         data-line={line.id}
         aria-label={`Grams of ${name}`}
-        aria-invalid={bad || !!error}
-        inputMode="decimal"
+        aria-invalid={!!(bad || error)}
+        autoComplete="off"
         value={shown}
         onFocus={(e) => {
-          from.current = line.grams;
+          if (text === null) from.current = line.grams;
           e.target.select();
         }}
         onChange={(e) => {
           setText(e.target.value);
-          const n = readNumber(e.target.value);
-          if (n !== null && n !== line.grams) onGrams(n, from.current);
+          const r = read(e.target.value);
+          put(r.kind === "value" ? r.value : from.current);
         }}
         onBlur={commit}
         onKeyDown={onKeyDown}
@@ -78,16 +93,41 @@ export function GramCell({ line, name, error, onGrams, onMove, onStep, onLeft, o
         className={`h-full w-full bg-transparent pr-[26px] text-right text-[16.5px] font-medium focus:bg-white focus:outline-2 focus:-outline-offset-3 focus:outline-cobalt ${bad || error ? "bg-beet-tint text-beet" : ""}`}
       />
       <span className="unit pointer-events-none absolute top-1/2 right-[14px] -translate-y-1/2 text-[12px]!">g</span>
+      {reading?.kind === "value" && reading.foreign && (
+        <span className="pointer-events-none absolute top-full right-0 z-10 rounded-[3px] bg-cobalt-deep px-2 py-px text-[12px] whitespace-nowrap text-white">
+          = {num(reading.value, places(reading.value))} g
+        </span>
+      )}
       {bad && (
         <span
           role="alert"
           className="absolute top-full right-0 z-10 rounded-[3px] bg-beet px-2 py-px text-[12px] whitespace-nowrap text-white"
         >
-          “{text}” is not a number
+          {bad}
         </span>
+      )}
+      {reading?.kind === "ask" && (
+        <div className="absolute top-full right-0 z-20 w-[240px] shadow-[0_2px_8px_#1c2c4a1c]">
+          <Ask
+            label={`Grams of ${name}`}
+            why={reading.why}
+            options={reading.options}
+            onPick={(o) => {
+              put(o.value);
+              setText(null);
+              from.current = o.value;
+              input.current?.focus();
+            }}
+          />
+        </div>
       )}
     </div>
   );
+}
+
+/** A tenth of a gram, unless somebody weighed finer. */
+export function places(grams: number): number {
+  return Number.isInteger(Number((grams * 10).toFixed(6))) ? 1 : Number.isInteger(Number((grams * 100).toFixed(6))) ? 2 : 3;
 }
 
 interface MenuProps {

@@ -1,6 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
-import { api, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { useCallback, useRef, useState } from "react";
+import { api, type Problem, type Schemas, take } from "../../api/client";
+import { refreshSheet } from "../../api/queries/formulas";
+import { merge } from "../../saving/merge";
+import type { Saver } from "../../saving/saver";
+import { useAutosave } from "../../saving/useAutosave";
 
 export type Sheet = Schemas["SheetView"];
 export type Version = Schemas["Version"];
@@ -32,167 +36,92 @@ export interface DraftState {
   view: Sheet;
   version: Version;
   problem: Problem | null;
-  clash: Problem | null;
-  saving: boolean;
-  savedAt: Date | null;
+  saver: Saver<Version, Sheet>;
   lastEdit: string;
   /** What the last edit did; edits of one cell under one key count as one. */
   effect: Effect | null;
   edit: Edit;
   undo: () => void;
   redo: () => void;
-  settleClash: (theirs: boolean) => void;
+  /** Starts from another sheet; what stood here can be brought back with undo. */
   adopt: (view: Sheet) => void;
 }
 
-/**
- * A draft that is saved at once and can be undone. One request is on its way at a time; edits made meanwhile go with the
- * next. What the server refuses stays on the sheet with its message.
- */
+/** The styles that followed from the lines, without touching what was typed meanwhile. */
+function withStyles(value: Version, { version: stored }: Sheet): Version {
+  if (!value.style_by_lines || !stored.style_by_lines) return value;
+  const { product_style, emulsion_style, keeping } = stored;
+  return { ...value, product_style, emulsion_style, keeping: { ...value.keeping, styles: keeping.styles } };
+}
+
+/** A draft that is saved at once and can be undone. What the server refuses stays on the sheet with its message. */
 export function useDraft(initial: Sheet): DraftState {
   const client = useQueryClient();
-  const [view, setView] = useState(initial);
-  const [version, setVersion] = useState(initial.version);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [clash, setClash] = useState<Problem | null>(null);
-  const [saving, setSaving] = useState(false);
-  const [savedAt, setSavedAt] = useState<Date | null>(null);
   const [lastEdit, setLastEdit] = useState("");
-  const latest = useRef(initial.version);
-  const rev = useRef(initial.rev);
-  const busy = useRef(false);
-  const dirty = useRef(false);
+  const [effect, setEffect] = useState<Effect | null>(null);
   const past = useRef<Version[]>([]);
   const future = useRef<Version[]>([]);
   const lastKey = useRef("");
-  const [effect, setEffect] = useState<Effect | null>(null);
-
-  const adopt = useCallback((next: Sheet) => {
-    setView(next);
-    setVersion(next.version);
-    latest.current = next.version;
-    rev.current = next.rev;
-    dirty.current = false;
-    lastKey.current = "";
-    setEffect(null);
-    setProblem(null);
-    setClash(null);
-  }, []);
-
-  const save = useCallback(async () => {
-    if (busy.current) {
-      dirty.current = true;
-      return;
-    }
-    busy.current = true;
-    setSaving(true);
-    do {
-      dirty.current = false;
-      const body = latest.current;
-      try {
-        const next = await take(
-          api.PUT("/formulas/{id}/versions/{number}", {
-            params: { path: { id: body.formula, number: body.version }, query: { rev: rev.current } },
-            body,
-          }),
-        );
-        rev.current = next.rev;
-        setView(next);
-        if (latest.current.style_by_lines && next.version.style_by_lines) {
-          // the styles that followed from the lines, without touching what was typed meanwhile
-          const { product_style, emulsion_style, keeping } = next.version;
-          latest.current = {
-            ...latest.current,
-            product_style,
-            emulsion_style,
-            keeping: { ...latest.current.keeping, styles: keeping.styles },
-          };
-          setVersion(latest.current);
-        }
-        setEffect((sofar) => addEffects(sofar, next.effect));
-        setProblem(null);
-        setSavedAt(new Date());
-        client.setQueryData(["sheet", body.formula, body.version], next);
-      } catch (e) {
-        const p = problemOf(e);
-        if (p.status === 409) setClash(p);
-        else setProblem(p);
-      }
-    } while (dirty.current);
-    busy.current = false;
-    setSaving(false);
-    // Typing a gram asks only for the sheet; the lists are read anew when somebody looks at them.
-    void client.invalidateQueries({ queryKey: ["formulas"], refetchType: "none" });
-    void client.invalidateQueries({ queryKey: ["today"], refetchType: "none" });
-  }, [client]);
-
-  const put = useCallback(
-    (next: Version) => {
-      latest.current = next;
-      setVersion(next);
-      void save();
+  const path = { id: initial.formula, number: initial.version.version };
+  const saver = useAutosave<Version, Sheet>(`sheet ${path.id} ${path.number}`, initial, {
+    what: `${initial.name}, version ${path.number}`,
+    link: `/formulas/${path.id}/${path.number}`,
+    bodyOf: (v) => v.version,
+    revOf: (v) => v.rev,
+    send: (body, rev) => take(api.PUT("/formulas/{id}/versions/{number}", { params: { path, query: { rev } }, body })),
+    follows: withStyles,
+    stored: (next) => {
+      setEffect((sofar) => addEffects(sofar, next.effect));
+      refreshSheet(client, next);
     },
-    [save],
-  );
+    // undoing must not take back what somebody else did
+    rebased: (from, theirs) => {
+      for (const stack of [past, future]) stack.current = stack.current.map((v) => merge(from, v, theirs).value);
+    },
+  });
 
   const edit = useCallback<Edit>(
     (what, change, key = "") => {
       if (key === "" || key !== lastKey.current) {
-        past.current.push(latest.current);
+        past.current.push(saver.held.value);
         if (past.current.length > 200) past.current.shift();
         setEffect(null);
       }
       lastKey.current = key;
       future.current = [];
       setLastEdit(what);
-      put(change(latest.current));
+      saver.put(change(saver.held.value));
     },
-    [put],
+    [saver],
   );
 
   const travel = useCallback(
     (from: typeof past, to: typeof past, what: string) => {
       const next = from.current.pop();
       if (!next) return;
-      to.current.push(latest.current);
+      to.current.push(saver.held.value);
       lastKey.current = "";
       setEffect(null);
       setLastEdit(what);
-      put(next);
+      saver.put(next);
     },
-    [put],
+    [saver],
   );
   const undo = useCallback(() => travel(past, future, "undone"), [travel]);
   const redo = useCallback(() => travel(future, past, "done again"), [travel]);
 
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "z" || latest.current.state !== "draft") return;
-      e.preventDefault();
-      if (e.shiftKey) redo();
-      else undo();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo]);
-
-  const settleClash = useCallback(
-    (theirs: boolean) => {
-      const current = clash?.current as unknown as Sheet | undefined;
-      setClash(null);
-      if (!current) return;
-      if (theirs) {
-        past.current.push(latest.current);
-        adopt(current);
-        return;
-      }
-      rev.current = current.rev;
-      void save();
+  const adopt = useCallback(
+    (next: Sheet) => {
+      past.current.push(saver.held.value);
+      lastKey.current = "";
+      setEffect(null);
+      saver.adopt(next);
     },
-    [clash, adopt, save],
+    [saver],
   );
 
-  return { view, version, problem, clash, saving, savedAt, lastEdit, effect, edit, undo, redo, settleClash, adopt };
+  const { view, value, problem } = saver.held;
+  return { view, version: value, problem, saver, lastEdit, effect, edit, undo, redo, adopt };
 }
 
 /** An id for a new line, unique in its version. */

@@ -1,6 +1,6 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { useHistory } from "../../api/queries/journal";
 import { Modal } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -26,13 +26,7 @@ export function HistoryButton({ of, id, title }: { of: Of; id?: string; title: s
 
 function History({ of, id }: { of: Of; id?: string }) {
   const { day } = useFormats();
-  const list = useInfiniteQuery({
-    queryKey: ["history", of, id],
-    queryFn: ({ pageParam }) => take(api.GET("/history", { params: { query: { of, id, before: pageParam || undefined } } })),
-    initialPageParam: 0,
-    getNextPageParam: (last) => last.next || undefined,
-    staleTime: 0,
-  });
+  const list = useHistory(of, id);
   if (list.isPending) return <Loading what="the history" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
   const rows = list.data.pages.flatMap((p) => p.rows);

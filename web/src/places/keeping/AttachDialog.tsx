@@ -1,7 +1,8 @@
 import { useRef, useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
 import { guarded } from "../../api/guard";
-import { Check, Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { Check, Modal, SelectField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { KINDS } from "./EvidenceList";
 

@@ -1,6 +1,8 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Schemas, take } from "../../api/client";
+import { useEvidenceOf } from "../../api/queries/keeping";
+import { refreshAll } from "../../api/queries/keys";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
@@ -36,9 +38,9 @@ function covers(e: Schemas["EvidenceView"]): string {
 export function EvidenceList({ formula, versions }: { formula: string; versions: number[] }) {
   const { day } = useFormats();
   const client = useQueryClient();
-  const list = useQuery({ queryKey: ["evidence", formula], queryFn: () => take(api.GET("/evidence", { params: { query: { formula } } })) });
+  const list = useEvidenceOf(formula);
   const [open, setOpen] = useState(false);
-  const refresh = () => client.invalidateQueries();
+  const refresh = () => refreshAll(client);
   const me = useMe();
   const [going, setGoing] = useState<number | null>(null);
   const withdraw = async (why: string) => {

@@ -1,6 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, problemOf, take } from "../../api/client";
+import { problemOf } from "../../api/client";
+import { useDates } from "../../api/queries/batches";
+import { useFormulas } from "../../api/queries/formulas";
+import { useEvidence, useRules } from "../../api/queries/keeping";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -10,10 +12,10 @@ import { KINDS } from "./EvidenceList";
 /** The dates that are out, and the rules they rest on. */
 export default function Keeping() {
   const { day, num, shop } = useFormats();
-  const rules = useQuery({ queryKey: ["rules"], queryFn: () => take(api.GET("/rules")) });
-  const dates = useQuery({ queryKey: ["batches", "dates"], queryFn: () => take(api.GET("/dates")) });
-  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")) });
-  const evidence = useQuery({ queryKey: ["evidence"], queryFn: () => take(api.GET("/evidence")) });
+  const rules = useRules();
+  const dates = useDates();
+  const formulas = useFormulas();
+  const evidence = useEvidence();
   if (rules.isPending || dates.isPending || evidence.isPending) return <Loading what="the rules" />;
   const failed = rules.error ?? dates.error ?? evidence.error;
   if (failed || !rules.data || !dates.data || !evidence.data) return <Failed message={problemOf(failed).title} />;

@@ -1,10 +1,12 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { Head, NumberField, SelectField } from "../../parts/form";
+import { refreshLabel, refreshPrinted, useLabel } from "../../api/queries/labels";
+import { Head, SelectField } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { allergenWords } from "../formulas/Panel";
 import { HistoryButton } from "../history/History";
@@ -15,11 +17,7 @@ export default function Label() {
   const id = Number(useParams().id);
   const [params, setParams] = useSearchParams();
   const batch = Number(params.get("batch") ?? 0) || 0;
-  const label = useQuery({
-    queryKey: ["label", id, batch],
-    queryFn: () => take(api.GET("/labels/{id}", { params: { path: { id }, query: batch ? { batch } : {} } })),
-    placeholderData: (old) => old,
-  });
+  const label = useLabel(id, batch);
   if (label.isPending) return <Loading what="the label" />;
   if (label.isError) return <Failed message={problemOf(label.error).title} again={() => label.refetch()} />;
   return <Page v={label.data} batch={batch} choose={(b) => setParams(b ? { batch: String(b) } : {}, { replace: true })} />;
@@ -47,10 +45,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
           body: { width_mm: width ?? 0, height_mm: height ?? 0, confirm },
         }),
       );
-      client.setQueryData(["label", v.id, batch], next);
-      void client.invalidateQueries({ queryKey: ["labels"] });
-      void client.invalidateQueries({ queryKey: ["label", v.id] });
-      void client.invalidateQueries({ queryKey: ["today"] });
+      void refreshLabel(client, v.id, batch, next);
       setProblem(null);
       if (confirm) toast("The label has the formula's words now.");
     } catch (e) {
@@ -75,8 +70,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
       setTimeout(() => URL.revokeObjectURL(url), 60_000);
       setProblem(null);
       toast(`${count} ${v.hold ? "HOLD stickers" : "labels"} in the PDF; the run is in the batch record.`);
-      void client.invalidateQueries({ queryKey: ["label", v.id] });
-      void client.invalidateQueries({ queryKey: ["batch"] });
+      void refreshPrinted(client, v.id);
     } catch (e) {
       setProblem(problemOf(e));
     } finally {

@@ -1,14 +1,17 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
-import { Head, Modal, NumberField, SelectField } from "../../parts/form";
+import { useFormulas } from "../../api/queries/formulas";
+import { refreshLabels, useLabels } from "../../api/queries/labels";
+import { Head, Modal, SelectField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { allergenWords } from "../formulas/Panel";
 
 export default function Labels() {
-  const list = useQuery({ queryKey: ["labels"], queryFn: () => take(api.GET("/labels")) });
+  const list = useLabels();
   const [open, setOpen] = useState(false);
   if (list.isPending) return <Loading what="the labels" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
@@ -71,7 +74,7 @@ export default function Labels() {
 
 function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { shop } = useFormats();
-  const formulas = useQuery({ queryKey: ["formulas"], queryFn: () => take(api.GET("/formulas")), enabled: open });
+  const formulas = useFormulas({ enabled: open });
   const ready = formulas.data?.filter((f) => f.locked > 0 && !f.retired) ?? [];
   const [formula, setFormula] = useState("");
   const [regime, setRegime] = useState(shop.regime);
@@ -85,7 +88,7 @@ function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
       const l = await take(
         api.POST("/labels", { body: { formula: formula || ready[0]?.id || "", regime, width_mm: width ?? 0, height_mm: height ?? 0 } }),
       );
-      await client.invalidateQueries({ queryKey: ["labels"] });
+      await refreshLabels(client);
       navigate(`/labels/${l.id}`);
     } catch (e) {
       setProblem(problemOf(e));

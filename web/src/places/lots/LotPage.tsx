@@ -1,7 +1,8 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, newKey, problemOf, type Schemas, take } from "../../api/client";
+import { refreshLot, useLot } from "../../api/queries/lots";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { useMe } from "../../parts/session";
@@ -17,13 +18,12 @@ export type NewLotEntry = Schemas["NewLotEntry"];
 export default function LotPage() {
   const id = Number(useParams().id);
   const client = useQueryClient();
-  const lot = useQuery({ queryKey: ["lot", id], queryFn: () => take(api.GET("/lots/{id}", { params: { path: { id } } })) });
+  const lot = useLot(id);
   if (lot.isPending) return <Loading what="the lot" />;
   if (lot.isError) return <Failed message={problemOf(lot.error).title} again={() => lot.refetch()} />;
   const act = async (entry: NewLotEntry) => {
     const next = await take(api.POST("/lots/{id}/entries", { params: { path: { id }, query: { key: newKey() } }, body: entry }));
-    client.setQueryData(["lot", id], next);
-    for (const key of ["stock", "lots", "today", "batch", "batches", "ingredient"]) void client.invalidateQueries({ queryKey: [key] });
+    refreshLot(client, next);
   };
   return <Page v={lot.data} act={act} />;
 }

@@ -1,15 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, take } from "../../api/client";
+import { useLotsOf } from "../../api/queries/lots";
 import { useFormats } from "../../parts/shop";
 
 /** How much of an ingredient is where: its lots, what ends first first. */
 export function OnTheShelf({ id }: { id: string }) {
   const { num, day } = useFormats();
-  const lots = useQuery({
-    queryKey: ["lots", "of", id],
-    queryFn: () => take(api.GET("/lots", { params: { query: { show: "there", of: id } } })),
-  });
+  const lots = useLotsOf(id);
   if (!lots.data) return null;
   const { lots: list, today } = lots.data;
   const usable = list.filter((x) => !x.bar && !x.frozen && (!x.ends || x.ends >= today)).reduce((s, x) => s + x.on_hand_g, 0);

@@ -1,9 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, type FieldError, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
+import { refreshAll } from "../../api/queries/keys";
+import { useIngredients } from "../../api/queries/pantry";
 import { Head, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
@@ -19,7 +21,7 @@ export default function Receive() {
   const { shop } = useFormats();
   const me = useMe();
   const accept = me.may("maker");
-  const pantry = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const pantry = useIngredients();
   const [head, setHead] = useState({ supplier: "", note: "", day: today(), again: "" });
   const [rows, setRows] = useState<RowText[]>([{ ...EMPTY, accept }]);
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -88,7 +90,7 @@ export default function Receive() {
     }
     try {
       const done = await take(api.POST("/deliveries", { body: { ...head, lots: list.map(asNewLot) } }));
-      await client.invalidateQueries();
+      await refreshAll(client);
       setTaken(done);
       setProblem(null);
     } catch (e) {

@@ -1,7 +1,7 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { useLots, useLotsOf, useStock } from "../../api/queries/lots";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, Segmented } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -34,16 +34,8 @@ export default function Stock() {
   const [params, setParams] = useSearchParams();
   const show = (params.get("show") ?? "there") as Show;
   const [find, setFind] = useState("");
-  const stock = useQuery({ queryKey: ["stock"], queryFn: () => take(api.GET("/stock")), refetchOnMount: "always" });
-  const lots = useQuery({
-    queryKey: ["lots", show, find],
-    queryFn: () =>
-      take(
-        api.GET("/lots", { params: { query: { show: show === "past" ? "ends" : show, ...(find.trim() ? { find: find.trim() } : {}) } } }),
-      ),
-    placeholderData: keepPreviousData,
-    refetchOnMount: "always",
-  });
+  const stock = useStock();
+  const lots = useLots(show === "past" ? "ends" : show, find.trim());
   if (stock.isPending || lots.isPending) return <Loading what="the stock" />;
   if (stock.isError) return <Failed message={problemOf(stock.error).title} again={() => stock.refetch()} />;
   if (lots.isError) return <Failed message={problemOf(lots.error).title} again={() => lots.refetch()} />;
@@ -229,10 +221,7 @@ function Shelf({ lots, today }: { lots: Lot[]; today: string }) {
 function Lots({ sum, today }: { sum: Sum; today: string }) {
   const { money, shop } = useFormats();
   const of = sum.ingredient || sum.formula;
-  const list = useQuery({
-    queryKey: ["lots", "of", of],
-    queryFn: () => take(api.GET("/lots", { params: { query: { show: "there", of } } })),
-  });
+  const list = useLotsOf(of);
   return (
     <>
       <h2 className="font-title text-[21px] leading-tight font-semibold [overflow-wrap:anywhere]">{sum.name}</h2>

@@ -2,7 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { AreaField, Foot, Modal, NumberField, SelectField, TextField } from "../../parts/form";
+import { refreshAll } from "../../api/queries/keys";
+import { AreaField, Foot, Modal, SelectField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { today } from "../batches/time";
 import type { NewLotEntry } from "./LotPage";
@@ -175,7 +177,7 @@ export function FreezeDialog({ open, v, onClose }: { open: boolean; v: View; onC
   const send = async () => {
     try {
       const part = await take(api.POST("/lots/{id}/parts", { params: { path: { id: v.id } }, body: { grams: grams ?? 0, day } }));
-      await client.invalidateQueries();
+      await refreshAll(client);
       onClose();
       navigate(`/lots/${part.id}`);
     } catch (e) {

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { readNumber } from "../../parts/form";
+import { readNumber } from "../../tongue/quantity";
 
 type NewLot = Schemas["NewLot"];
 

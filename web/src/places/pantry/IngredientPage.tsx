@@ -1,18 +1,21 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { Check, NumberField, SelectField, TextField } from "../../parts/form";
+import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/client";
+import { refreshIngredient, useIngredient } from "../../api/queries/pantry";
+import { Check, SelectField, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
 import { Caution, Failed, Loading } from "../../parts/marks";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
+import { Clash, plainSide } from "../../saving/Clash";
+import { useAutosave } from "../../saving/useAutosave";
 import { LookedAt } from "../allergens/LookedAt";
 import { HistoryButton } from "../history/History";
 import { OnTheShelf } from "../lots/OnTheShelf";
 import { stepWords } from "../preparations/Preparations";
 import { Block } from "./Block";
-import { ClashDialog } from "./ClashDialog";
 import { Codes, Offers, PhRange, SupplierList } from "./ingredientFields";
 import { Measures } from "./Measures";
 
@@ -65,7 +68,7 @@ const FLAGS: [string, string][] = [
 ];
 
 export function IngredientPage({ id }: { id: string }) {
-  const q = useQuery({ queryKey: ["ingredient", id], queryFn: () => take(api.GET("/ingredients/{id}", { params: { path: { id } } })) });
+  const q = useIngredient(id);
   if (q.isPending) return <Loading what="the ingredient" />;
   if (q.isError) return <Failed message={problemOf(q.error).title} again={() => q.refetch()} />;
   return <Page view={q.data} />;
@@ -73,6 +76,11 @@ export function IngredientPage({ id }: { id: string }) {
 
 /** Refusals that a reason answers: an allergen or a flag of hazard is lost, or what carries one gets another name. */
 const ASKS_WHY = ["loses", "renames"];
+
+interface Kept {
+  ingredient: Ingredient;
+  retired: boolean;
+}
 
 /** Strips what the server adds to the ingredient itself. */
 function plain(v: View): Ingredient {
@@ -102,59 +110,23 @@ function plain(v: View): Ingredient {
 function Page({ view }: { view: View }) {
   const { money, num, day, moment, shop } = useFormats();
   const client = useQueryClient();
-  const [draft, setDraft] = useState<Ingredient>(plain(view));
-  const [shown, setShown] = useState(view);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [clash, setClash] = useState<Problem | null>(null);
-
-  // One request is on its way at a time; what is typed meanwhile goes with the next.
-  const latest = useRef<{ ingredient: Ingredient; retired: boolean; why?: string }>({ ingredient: plain(view), retired: view.retired });
   const [retiring, setRetiring] = useState(false);
-  const [losing, setLosing] = useState<Problem | null>(null);
-  const over = useRef(view.rev);
-  const busy = useRef(false);
-  const dirty = useRef(false);
-
-  const adopt = (v: View) => {
-    over.current = v.rev;
-    latest.current = { ingredient: plain(v), retired: v.retired };
-    setShown(v);
-    setDraft(plain(v));
-  };
-  const save = async (next: Ingredient, retired = latest.current.retired, why?: string) => {
-    latest.current = { ingredient: next, retired, why };
-    setDraft(next);
-    dirty.current = true;
-    if (busy.current) return;
-    busy.current = true;
-    while (dirty.current) {
-      dirty.current = false;
-      const sent = latest.current;
-      try {
-        const v = await take(
-          api.PUT("/ingredients/{id}", {
-            params: { path: { id: view.id }, query: { rev: over.current, retired: sent.retired, why: sent.why } },
-            body: sent.ingredient,
-          }),
-        );
-        over.current = v.rev;
-        setShown(v);
-        if (!dirty.current) adopt(v);
-        setProblem(null);
-        client.setQueryData(["ingredient", view.id], v);
-      } catch (e) {
-        const p = problemOf(e);
-        if (p.status === 409) setClash(p);
-        else if (ASKS_WHY.includes(p.code) && !sent.why) setLosing(p);
-        else setProblem(p);
-      }
-    }
-    busy.current = false;
-    void client.invalidateQueries({ queryKey: ["pantry"] });
-    void client.invalidateQueries({ queryKey: ["today"] });
-    void client.invalidateQueries({ queryKey: ["sheet"] });
-  };
-  const set = (change: Partial<Ingredient>) => save({ ...latest.current.ingredient, ...change });
+  const saver = useAutosave<Kept, View>(`ingredient ${view.id}`, view, {
+    what: view.name,
+    link: `/pantry/${view.id}`,
+    bodyOf: (v) => ({ ingredient: plain(v), retired: v.retired }),
+    revOf: (v) => v.rev,
+    send: ({ ingredient, retired }, rev, why) =>
+      take(api.PUT("/ingredients/{id}", { params: { path: { id: view.id }, query: { rev, retired, why } }, body: ingredient })),
+    stored: (v) => void refreshIngredient(client, v),
+    asks: ASKS_WHY,
+  });
+  const { view: shown, value, status } = saver.held;
+  const draft = value.ingredient;
+  const problem = status === "refused" ? saver.held.problem : null;
+  const losing = status === "asks" ? saver.held.problem : null;
+  const set = (change: Partial<Ingredient>) =>
+    saver.put({ ...saver.held.value, ingredient: { ...saver.held.value.ingredient, ...change } });
   const text = (key: "name" | "note", label: string, className?: string) => (
     <TextField
       key={`${key}${shown[key] ?? ""}`}
@@ -194,7 +166,11 @@ function Page({ view }: { view: View }) {
         </div>
         <div className="flex shrink-0">
           <HistoryButton of="ingredient" id={shown.id} title={shown.name} />
-          <button type="button" className="btn-quiet" onClick={() => (shown.retired ? save(draft, false) : setRetiring(true))}>
+          <button
+            type="button"
+            className="btn-quiet"
+            onClick={() => (shown.retired ? saver.put({ ...value, retired: false }) : setRetiring(true))}
+          >
             {shown.retired ? "Bring back" : "Retire"}
           </button>
           <WhyDialog
@@ -202,7 +178,7 @@ function Page({ view }: { view: View }) {
             title={`Retire ${shown.name}`}
             text="It is offered no more; formulas that use it keep it."
             button="Retire it"
-            act={(why) => save(draft, true, why)}
+            act={(why) => saver.because(why, { ...saver.held.value, retired: true })}
             onClose={() => setRetiring(false)}
           />
         </div>
@@ -210,8 +186,8 @@ function Page({ view }: { view: View }) {
       <LookedAt
         view={shown}
         adopt={(v) => {
-          adopt(v);
-          client.setQueryData(["ingredient", view.id], v);
+          saver.incoming(v);
+          void refreshIngredient(client, v);
         }}
       />
       <div className="mt-3">
@@ -452,25 +428,10 @@ function Page({ view }: { view: View }) {
         title={losing?.code === "renames" ? "It gets another name" : "Something is taken off"}
         text={losing?.title}
         button={losing?.code === "renames" ? "Call it so" : "Take it off"}
-        act={(why) => save(draft, latest.current.retired, why)}
-        onClose={() => {
-          setLosing(null);
-          if (over.current === shown.rev) adopt(shown);
-        }}
+        act={(why) => saver.because(why)}
+        onClose={saver.letGo}
       />
-      <ClashDialog
-        clash={clash}
-        onTheirs={(theirs) => {
-          adopt(theirs as View);
-          setClash(null);
-        }}
-        onMine={(theirs) => {
-          setClash(null);
-          over.current = (theirs as View).rev;
-          void save(draft);
-        }}
-        onClose={() => setClash(null)}
-      />
+      <Clash saver={saver} words={plainSide} />
     </article>
   );
 }

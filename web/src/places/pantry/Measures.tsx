@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, type Schemas, take } from "../../api/client";
+import { refreshMeasure } from "../../api/queries/pantry";
 import { MeasureDialog, measureWords } from "../../parts/measure";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
@@ -22,8 +23,7 @@ export function Measures({ view }: { view: View }) {
     const v = await take(
       api.DELETE("/ingredients/{id}/measures/{measure}", { params: { path: { id: view.id, measure }, query: { why } } }),
     );
-    client.setQueryData(["ingredient", view.id], v);
-    await client.invalidateQueries({ queryKey: ["sheet"] });
+    await refreshMeasure(client, v);
     toast(`The typical ${measureWords(measure)} counts again.`);
   };
   const row = "grid grid-cols-[minmax(0,1fr)_70px_52px_104px] items-center border-b border-rule-soft text-[13.5px]";

@@ -1,9 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
+import { refreshAll } from "../../api/queries/keys";
+import { refreshPantry, useIngredients } from "../../api/queries/pantry";
 import { Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { Failed, Loading } from "../../parts/marks";
@@ -14,7 +16,7 @@ type Row = Schemas["IngredientRow"];
 
 export default function Pantry() {
   const { id } = useParams();
-  const list = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const list = useIngredients();
   const [text, setText] = useState("");
   const [retired, setRetired] = useState(false);
   const [params, setParams] = useSearchParams();
@@ -155,7 +157,7 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
           },
         }),
       );
-      await client.invalidateQueries({ queryKey: ["pantry"] });
+      await refreshPantry(client);
       setName("");
       onClose();
       navigate(`/pantry/${g.id}`);
@@ -201,7 +203,7 @@ function PriceFiles() {
       setProblem(body as Problem);
       return;
     }
-    await client.invalidateQueries();
+    await refreshAll(client);
     toast(`${body.added} prices added, ${body.same} were there already.`);
   };
   return (

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { AreaField, NumberField, SelectField, TextField } from "../../parts/form";
+import { AreaField, SelectField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { today } from "../batches/time";
 

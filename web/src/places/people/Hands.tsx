@@ -2,6 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, problemOf, take } from "../../api/client";
 import { actsAs, answerWith } from "../../api/guard";
+import { refreshAll } from "../../api/queries/keys";
+import { refreshSession } from "../../api/queries/people";
 import { Modal, TextField } from "../../parts/form";
 import type { Session } from "../../parts/session";
 import { PIN_DIGITS, PinPad } from "./PinPad";
@@ -122,7 +124,7 @@ export function HandsDialog({ session, open, onClose }: { session: Session; open
           session={session}
           onDone={() => {
             onClose();
-            void client.invalidateQueries();
+            void refreshAll(client);
           }}
         />
       )}
@@ -133,7 +135,7 @@ export function HandsDialog({ session, open, onClose }: { session: Session; open
           onClick={async () => {
             await take(api.DELETE("/session"));
             onClose();
-            await client.invalidateQueries({ queryKey: ["session"] });
+            await refreshSession(client);
           }}
         >
           Sign out
@@ -155,7 +157,7 @@ export function Lock({ session }: { session: Session }) {
   const close = (same: boolean) => {
     asked?.answer(same);
     setAsked(null);
-    void client.invalidateQueries({ queryKey: ["session"] });
+    void refreshSession(client);
   };
   return (
     <Modal open={!!asked} onClose={() => close(false)} title="Is it still you?" width={400}>

@@ -1,7 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { refreshAll } from "../../api/queries/keys";
+import { usePeople } from "../../api/queries/people";
 import { Modal, SelectField, TextField } from "../../parts/form";
 import { type Role, useMe } from "../../parts/session";
 
@@ -15,7 +17,7 @@ const ROLES = [
 
 /** Who works here, and as what. People who left stay readable. */
 export function People() {
-  const people = useQuery({ queryKey: ["people"], queryFn: () => take(api.GET("/people")) });
+  const people = usePeople();
   const me = useMe();
   const [open, setOpen] = useState<Person | "new" | null>(null);
   const here = people.data?.filter((p) => !p.retired_at) ?? [];
@@ -66,7 +68,7 @@ function PersonDialog({ of, onClose }: { of: Person | "new" | null; onClose: () 
   const act = async (call: () => Promise<unknown>, said: string) => {
     try {
       await call();
-      await client.invalidateQueries();
+      await refreshAll(client);
       toast(said);
       onClose();
     } catch (e) {

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { refreshAll } from "../../api/queries/keys";
 import { TextField } from "../../parts/form";
 import type { Session } from "../../parts/session";
 import { Hands } from "./Hands";
@@ -28,11 +29,11 @@ export default function SignIn({ session }: { session: Session }) {
       <div className="flex min-h-0 flex-col justify-center overflow-y-auto p-10 max-[760px]:justify-start max-[760px]:p-5">
         <div className="mx-auto w-full max-w-[420px]">
           {session.first ? (
-            <FirstOwner onDone={() => client.invalidateQueries()} />
+            <FirstOwner onDone={() => refreshAll(client)} />
           ) : (
             <>
               <h1 className="mb-5 font-title text-[30px] font-semibold">Who is it?</h1>
-              <Hands session={session} onDone={() => void client.invalidateQueries()} />
+              <Hands session={session} onDone={() => void refreshAll(client)} />
             </>
           )}
           {session.made_up.length > 0 && (

@@ -1,7 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, problemOf, type Schemas, take } from "../../api/client";
+import { refreshAll } from "../../api/queries/keys";
+import { useLessWater } from "../../api/queries/preparations";
 import { Modal } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
@@ -23,22 +25,12 @@ export function LessWater({ p }: { p: PreparationData }) {
   const { num } = useFormats();
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
-  const q = useQuery({
-    queryKey: ["less-water", p.id, p.rev],
-    queryFn: async () => {
-      const now = await take(api.GET("/ingredients/{id}", { params: { path: { id: p.output } } }));
-      const worked = await take(api.GET("/preparations/{id}/less-water", { params: { path: { id: p.id } } }));
-      return { now, worked };
-    },
-    enabled: open,
-    retry: false,
-    staleTime: 0,
-  });
+  const q = useLessWater(p, open);
   const apply = async () => {
     if (!q.data) return;
     try {
       await take(api.PUT("/ingredients/{id}", { params: { path: { id: p.output }, query: { rev: q.data.now.rev } }, body: q.data.worked }));
-      await client.invalidateQueries();
+      await refreshAll(client);
       toast(`${p.output_name} is made of what was worked out now.`);
       setOpen(false);
     } catch (e) {

@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { usePreparations } from "../../api/queries/preparations";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -20,7 +20,7 @@ export default function Preparations() {
   const { id } = useParams();
   const navigate = useNavigate();
   const { num } = useFormats();
-  const list = useQuery({ queryKey: ["preparations"], queryFn: () => take(api.GET("/preparations")) });
+  const list = usePreparations();
   const [find, setFind] = useState("");
   const [adding, setAdding] = useState(false);
   const table = useRef<HTMLUListElement>(null);

@@ -1,9 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/client";
+import { fieldMessage, problemOf, type Schemas } from "../../api/client";
+import { useRoutes } from "../../api/queries/preparations";
 import { ChooseIngredient } from "../../parts/choose";
-import { NumberField } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { type PreparationData, stepWords } from "./Preparations";
 import { left, type RouteData, sharesWord } from "./ways";
@@ -20,12 +20,7 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
     { preparation: p.id, ingredient: "" },
     ...others.map(({ preparation, ingredient }) => ({ preparation, ingredient })),
   ];
-  const q = useQuery({
-    queryKey: ["routes", p.id, p.rev, out, co, others],
-    queryFn: () => take(api.POST("/routes", { body: { routes, out_g: out ?? 0, co_out_g: p.co_output ? (co ?? 0) : 0 } })),
-    placeholderData: (before) => before,
-    retry: false,
-  });
+  const q = useRoutes(p, { routes, out_g: out ?? 0, co_out_g: p.co_output ? (co ?? 0) : 0 });
   const problem = q.error ? problemOf(q.error) : null;
   const rivals = all.filter(
     (x) =>

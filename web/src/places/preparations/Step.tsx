@@ -3,7 +3,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
-import { NumberField, TextField } from "../../parts/form";
+import { refreshPreparation } from "../../api/queries/preparations";
+import { TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { today } from "../batches/time";
 import { LessWater } from "./LessWater";
@@ -17,8 +19,7 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
   const client = useQueryClient();
   const [editing, setEditing] = useState(false);
   const done = async (v: PreparationData) => {
-    client.setQueryData<PreparationData[]>(["preparations"], (list) => list?.map((x) => (x.id === v.id ? v : x)));
-    await client.invalidateQueries();
+    await refreshPreparation(client, v);
   };
   const drop = async (index: number) => {
     try {

@@ -1,8 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { useIngredients } from "../../api/queries/pantry";
+import { refreshPreparations } from "../../api/queries/preparations";
 import { ChooseIngredient } from "../../parts/choose";
-import { AreaField, Check, Modal, NumberField, TextField } from "../../parts/form";
+import { AreaField, Check, Modal, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { WhyDialog } from "../../parts/why";
 import type { PreparationData } from "./Preparations";
 
@@ -31,7 +34,7 @@ export function StepEditor({
   onSaved: (p: PreparationData) => void;
 }) {
   const client = useQueryClient();
-  const names = useQuery({ queryKey: ["pantry"], queryFn: () => take(api.GET("/ingredients")) });
+  const names = useIngredients();
   const [s, setS] = useState<Step>(step ? plain(step) : BLANK);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [losing, setLosing] = useState<Problem | null>(null);
@@ -43,7 +46,7 @@ export function StepEditor({
       const v = step
         ? await take(api.PUT("/preparations/{id}", { params: { path: { id: step.id }, query: { rev: step.rev, why } }, body: s }))
         : await take(api.POST("/preparations", { body: s }));
-      await client.invalidateQueries({ queryKey: ["preparations"] });
+      await refreshPreparations(client);
       onSaved(v);
     } catch (x) {
       const p = problemOf(x);

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import { ChooseIngredient } from "../../parts/choose";
-import { NumberField } from "../../parts/form";
 import { measureWords } from "../../parts/measure";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { type Answer, isOpen, type Line, pieces, ROLES, SOURCES } from "./roles";
 

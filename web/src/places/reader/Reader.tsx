@@ -1,11 +1,16 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { refreshFormulas } from "../../api/queries/formulas";
+import { refreshRecipe, useRecipe } from "../../api/queries/reader";
 import { Head, Modal, TextField } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { MeasureDialog } from "../../parts/measure";
+import { Clash, plainSide } from "../../saving/Clash";
+import { useUnsaved } from "../../saving/unsaved";
+import { useAutosave } from "../../saving/useAutosave";
 import { LineRow } from "./LineRow";
 import { type Answer, isOpen, type Line, type Recipe } from "./roles";
 import { Beside, OpenPoints } from "./sides";
@@ -13,12 +18,7 @@ import { Beside, OpenPoints } from "./sides";
 export default function Reader() {
   const { id = "" } = useParams();
   const n = Number(id) || 0;
-  const q = useQuery({
-    queryKey: ["recipe", n],
-    queryFn: () => take(api.GET("/recipes/{id}", { params: { path: { id: n } } })),
-    staleTime: 0,
-    refetchOnWindowFocus: false,
-  });
+  const q = useRecipe(n);
   if (q.isPending) return <Loading what="the recipe" />;
   if (q.isError) return <Failed message={problemOf(q.error).title} again={() => q.refetch()} />;
   return <Open key={n} recipe={q.data} />;
@@ -30,74 +30,27 @@ interface Body {
   answers: Record<string, Answer>;
 }
 
-/** Words and answers, saved as they change: one request at a time, what comes meanwhile goes with the next. */
-function useRecipe(initial: Recipe) {
+/** Words and answers, saved as they change. */
+function useRecipeDraft(initial: Recipe) {
   const client = useQueryClient();
-  const [recipe, setRecipe] = useState(initial);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [clash, setClash] = useState<Problem | null>(null);
-  const latest = useRef<Body>({ name: initial.name, words: initial.words, answers: initial.answers });
-  const rev = useRef(initial.rev);
-  const busy = useRef(false);
-  const dirty = useRef(false);
-  const held = useRef(false); // a clash waits for the maker; what is typed meanwhile is kept
-  // A measure weighed elsewhere reads the words anew.
-  useEffect(() => {
-    if (busy.current || dirty.current || held.current || initial.rev < rev.current) return;
-    rev.current = initial.rev;
-    latest.current = { name: initial.name, words: initial.words, answers: initial.answers };
-    setRecipe(initial);
-  }, [initial]);
-  const save = useCallback(
-    async (change: Partial<Body>) => {
-      latest.current = { ...latest.current, ...change };
-      dirty.current = true;
-      if (busy.current || held.current) return;
-      busy.current = true;
-      while (dirty.current && !held.current) {
-        dirty.current = false;
-        try {
-          const next = await take(
-            api.PUT("/recipes/{id}", { params: { path: { id: initial.id }, query: { rev: rev.current } }, body: latest.current }),
-          );
-          rev.current = next.rev;
-          setProblem(null);
-          if (!dirty.current) setRecipe(next);
-          client.setQueryData(["recipe", initial.id], next);
-        } catch (e) {
-          const p = problemOf(e);
-          if (p.status === 409) {
-            held.current = true;
-            setClash(p);
-          } else setProblem(p);
-        }
-      }
-      busy.current = false;
-      void client.invalidateQueries({ queryKey: ["recipes"] });
-    },
-    [client, initial.id],
-  );
-  const settle = (theirs: boolean) => {
-    const current = clash?.current as unknown as Recipe | undefined;
-    setClash(null);
-    held.current = false;
-    if (!current) return;
-    rev.current = current.rev;
-    if (theirs) {
-      dirty.current = false;
-      latest.current = { name: current.name, words: current.words, answers: current.answers };
-      setRecipe(current);
-    } else void save({ answers: { ...current.answers, ...latest.current.answers } }); // what the other side answered besides stays
-  };
-  return { recipe, problem, clash, save, settle, latest };
+  return useAutosave<Body, Recipe>(`recipe ${initial.id}`, initial, {
+    what: `the recipe “${initial.name}”`,
+    link: `/reader/${initial.id}`,
+    bodyOf: ({ name, words, answers }) => ({ name, words, answers }),
+    revOf: (r) => r.rev,
+    send: (body, rev) => take(api.PUT("/recipes/{id}", { params: { path: { id: initial.id }, query: { rev } }, body })),
+    stored: (next) => void refreshRecipe(client, next),
+  });
 }
 
 function Open({ recipe: initial }: { recipe: Recipe }) {
-  const { recipe, problem, clash, save, settle, latest } = useRecipe(initial);
+  const saver = useRecipeDraft(initial);
+  const { view: recipe, problem, value } = saver.held;
+  const save = useCallback((change: Partial<Body>) => saver.put({ ...saver.held.value, ...change }), [saver]);
   const navigate = useNavigate();
   const client = useQueryClient();
   const [writing, setWriting] = useState(initial.words.trim() === "");
-  const [words, setWords] = useState(initial.words);
+  const [words, setWords] = useState(value.words);
   const [naming, setNaming] = useState(false);
   const [measure, setMeasure] = useState<Line | null>(null);
   const table = useRef<HTMLElement>(null);
@@ -106,16 +59,17 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
 
   // Typed words are read when the typing pauses.
   useEffect(() => {
-    if (!writing || words === latest.current.words) return;
-    const wait = setTimeout(() => void save({ words }), 400);
+    if (!writing || words === saver.held.value.words) return;
+    const wait = setTimeout(() => save({ words }), 400);
     return () => clearTimeout(wait);
-  }, [writing, words, save, latest]);
+  }, [writing, words, save, saver]);
+  useUnsaved(writing && words !== value.words ? `The words of “${recipe.name}”` : "");
 
   const answer = (l: Line, a: Answer) => {
-    const answers = { ...latest.current.answers };
+    const answers = { ...saver.held.value.answers };
     const merged = { ...answers[l.key], ...a };
     answers[l.key] = merged;
-    void save({ answers });
+    save({ answers });
   };
   const show = (key: string) => {
     const row = table.current?.querySelector<HTMLElement>(`[data-key="${CSS.escape(key)}"]`);
@@ -139,8 +93,8 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
           type="button"
           className="btn-quiet"
           onClick={() => {
-            if (writing) void save({ words });
-            else setWords(latest.current.words);
+            if (writing) save({ words });
+            else setWords(saver.held.value.words);
             setWriting(!writing);
           }}
         >
@@ -155,7 +109,8 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
           Make it a draft
         </button>
       </Head>
-      {problem && (
+      <Clash saver={saver} words={plainSide} />
+      {saver.held.status === "refused" && problem && (
         <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
           <b>{problem.title}</b> What you typed is kept here, not stored.
         </p>
@@ -164,7 +119,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
         lines={open}
         notices={recipe.reading.notices}
         onShow={show}
-        onNotice={(code, option) => void save({ answers: { ...latest.current.answers, [code]: { units: option } } })}
+        onNotice={(code, option) => save({ answers: { ...saver.held.value.answers, [code]: { units: option } } })}
       />
       <div className="flex min-h-0 flex-1 gap-5 pt-3">
         <section ref={table} className="sheet flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Words and weighed lines">
@@ -186,7 +141,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
                   className="mx-4 mt-3 border-b border-rule pb-1 font-title text-[17px] font-semibold"
                   maxLength={120}
                   defaultValue={recipe.name}
-                  onBlur={(e) => e.target.value.trim() && e.target.value !== recipe.name && void save({ name: e.target.value })}
+                  onBlur={(e) => e.target.value.trim() && e.target.value !== recipe.name && save({ name: e.target.value })}
                 />
                 <textarea
                   aria-label="The words"
@@ -233,23 +188,12 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
             if (l) setTimeout(() => show(l.key), 50);
           }}
           onMade={async (formula) => {
-            await client.invalidateQueries({ queryKey: ["formulas"] });
+            await refreshFormulas(client);
             toast("The draft is open. It keeps the words it came from.");
             navigate(`/formulas/${formula}/1`);
           }}
         />
       )}
-      <Modal open={!!clash} onClose={() => settle(true)} title="Changed meanwhile">
-        <p className="mb-4">{clash?.title}</p>
-        <div className="flex justify-end gap-2">
-          <button type="button" className="btn-line" onClick={() => settle(true)}>
-            Take theirs
-          </button>
-          <button type="button" className="btn" onClick={() => settle(false)}>
-            Keep mine
-          </button>
-        </div>
-      </Modal>
     </div>
   );
 }

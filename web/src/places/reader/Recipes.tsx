@@ -1,7 +1,8 @@
-import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, fieldMessage, problemOf, take } from "../../api/client";
+import { refreshRecipes, useRecipes } from "../../api/queries/reader";
 import { AreaField, Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -21,12 +22,7 @@ Blend until it runs.`;
 /** Recipes as they were said, and the place to paste the next. */
 export default function Recipes() {
   const { num, moment } = useFormats();
-  const list = useInfiniteQuery({
-    queryKey: ["recipes", "list"],
-    queryFn: ({ pageParam }) => take(api.GET("/recipes", { params: { query: { after: pageParam } } })),
-    initialPageParam: "",
-    getNextPageParam: (last) => last.next || undefined,
-  });
+  const list = useRecipes();
   const client = useQueryClient();
   const navigate = useNavigate();
   const [words, setWords] = useState("");
@@ -34,10 +30,10 @@ export default function Recipes() {
   const [going, setGoing] = useState<{ id: number; name: string } | null>(null);
   const drop = async (why: string) => {
     await take(api.DELETE("/recipes/{id}", { params: { path: { id: going?.id ?? 0 }, query: { why } } }));
-    await client.invalidateQueries({ queryKey: ["recipes"] });
+    await refreshRecipes(client);
   };
   const opened = async (r: { id: number }) => {
-    await client.invalidateQueries({ queryKey: ["recipes"] });
+    await refreshRecipes(client);
     navigate(`/reader/${r.id}`);
   };
   const read = useMutation({ mutationFn: (w: string) => take(api.POST("/recipes", { body: { words: w } })), onSuccess: opened });

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { refreshAll } from "../../api/queries/keys";
 import { AreaField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { BasicFields, type Settings } from "./settings";
@@ -29,7 +30,7 @@ export default function SetUp() {
         to = `/reader/${recipe.id}`;
       }
       navigate(to);
-      await client.invalidateQueries();
+      await refreshAll(client);
     } catch (e) {
       setProblem(problemOf(e));
     }

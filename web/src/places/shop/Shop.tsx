@@ -1,9 +1,12 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
-import { Head, Modal, NumberField } from "../../parts/form";
+import { useRules } from "../../api/queries/keeping";
+import { refreshAll } from "../../api/queries/keys";
+import { Head, Modal } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { HistoryButton } from "../history/History";
@@ -17,7 +20,7 @@ export default function Shop() {
   const { rev, set_up: _setUp, laws: _laws, ticks: _ticks, ...stored } = shop;
   const [s, setS] = useState<Settings>(stored);
   const [problem, setProblem] = useState<Problem | null>(null);
-  const rules = useQuery({ queryKey: ["rules"], queryFn: () => take(api.GET("/rules")) });
+  const rules = useRules();
   const client = useQueryClient();
   const set = (c: Partial<Settings>) => setS((old) => ({ ...old, ...c }));
   const [losing, setLosing] = useState<Problem | null>(null);
@@ -26,7 +29,7 @@ export default function Shop() {
       await take(api.PUT("/shop", { params: { query: { rev, why } }, body: s }));
       setProblem(null);
       toast("Settings stored.");
-      await client.invalidateQueries();
+      await refreshAll(client);
     } catch (e) {
       const p = problemOf(e);
       if (why) throw e;
@@ -125,7 +128,7 @@ function BundleFiles() {
     setFile(f);
     if (r.ok && apply) {
       setFile(null);
-      await client.invalidateQueries();
+      await refreshAll(client);
       toast("The bundle is in.");
     }
   };

@@ -1,6 +1,7 @@
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
-import { AreaField, Check, NumberField, SelectField, TextField } from "../../parts/form";
-import { useShopQuery } from "../../parts/shop";
+import { useShopQuery } from "../../api/queries/shop";
+import { AreaField, Check, SelectField, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 
 export type Settings = Schemas["Settings"];
 
@@ -17,6 +18,15 @@ const zones = (own: string): (readonly [string, string])[] =>
     .toSorted()
     .map((z) => [z, z.replaceAll("_", " ")] as const);
 
+/** The currencies that may be chosen, by their code, with their names. */
+const currencies = (own: string, locale: string): (readonly [string, string])[] => {
+  const names = new Intl.DisplayNames(locale, { type: "currency" });
+  return [...new Set([own, ...Intl.supportedValuesOf("currency")])]
+    .filter(Boolean)
+    .toSorted()
+    .map((c) => [c, `${c}, ${names.of(c)}`] as const);
+};
+
 /** The few things a shop must say of itself. */
 export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial<Settings>) => void; problem: Problem | null }) {
   const e = (f: string) => fieldMessage(problem, f);
@@ -30,7 +40,7 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
         options={laws.map((l) => [l.regime, l.title] as const)}
         onChange={(x) => {
           const law = laws.find((l) => l.regime === x.target.value);
-          if (law) set({ regime: law.regime, locale: law.locale, currency: law.currency, time_zone: law.time_zone });
+          if (law) set({ regime: law.regime, locale: law.locale, currency: law.currency, time_zone: law.time_zone, beside: law.beside });
         }}
         error={e("regime")}
       />
@@ -42,11 +52,11 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
         onChange={(x) => set({ address: x.target.value })}
         error={e("address")}
       />
-      <TextField
+      <SelectField
         label="Currency"
         value={s.currency}
-        maxLength={3}
-        onChange={(x) => set({ currency: x.target.value.toUpperCase() })}
+        options={currencies(s.currency, s.locale)}
+        onChange={(x) => set({ currency: x.target.value })}
         error={e("currency")}
       />
       <SelectField
@@ -64,6 +74,13 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
         onChange={(x) => set({ time_zone: x.target.value })}
         error={e("time_zone")}
       />
+      <div className="col-span-2">
+        <Check
+          label="Ounces, inches and °F stand beside grams, millimetres and °C"
+          checked={!!s.beside}
+          onChange={(beside) => set({ beside })}
+        />
+      </div>
     </div>
   );
 }

@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, problemOf, type Schemas, take } from "../../api/client";
+import { problemOf, type Schemas } from "../../api/client";
+import { useToday } from "../../api/queries/today";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -67,7 +67,7 @@ function daysLeft(last: string): number {
 
 export default function Today() {
   const { shop, day, num } = useFormats();
-  const today = useQuery({ queryKey: ["today"], queryFn: () => take(api.GET("/today")), refetchOnMount: "always" });
+  const today = useToday();
   if (today.isPending) return <Loading what="the day" />;
   if (today.isError) return <Failed message={problemOf(today.error).title} again={() => today.refetch()} />;
   const date = new Intl.DateTimeFormat(shop.locale, {

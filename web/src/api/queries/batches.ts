@@ -1,0 +1,75 @@
+import { keepPreviousData, type QueryClient, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { api, type Schemas, take } from "../client";
+import { refresh } from "./keys";
+import { labelKeys } from "./labels";
+import { lotKeys } from "./lots";
+import { todayKeys } from "./today";
+
+export const batchKeys = {
+  lists: ["batches"] as const,
+  ones: ["batch"] as const,
+  one: (id: number) => ["batch", id] as const,
+  lots: (id: number) => ["batch", id, "lots"] as const,
+  cost: (id: number) => ["batch", id, "cost"] as const,
+  jars: ["jars"] as const,
+};
+
+export const useBatch = (id: number) =>
+  useQuery({ queryKey: batchKeys.one(id), queryFn: () => take(api.GET("/batches/{id}", { params: { path: { id } } })) });
+
+export const useBatchLots = (id: number) =>
+  useQuery({ queryKey: batchKeys.lots(id), queryFn: () => take(api.GET("/batches/{id}/lots", { params: { path: { id } } })) });
+
+export const useBatchCost = (id: number) =>
+  useQuery({ queryKey: batchKeys.cost(id), queryFn: () => take(api.GET("/batches/{id}/cost", { params: { path: { id } } })) });
+
+export const useBatches = (state?: "hold" | "released" | "called_back" | "rejected") =>
+  useInfiniteQuery({
+    queryKey: [...batchKeys.lists, "list", state ?? "all"],
+    queryFn: ({ pageParam }) => take(api.GET("/batches", { params: { query: { after: pageParam, state } } })),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next || undefined,
+    placeholderData: keepPreviousData,
+  });
+
+export const useFoundBatches = (find: string, enabled: boolean) =>
+  useQuery({
+    queryKey: [...batchKeys.lists, "find", find],
+    queryFn: () => take(api.GET("/batches", { params: { query: find ? { find } : {} } })),
+    placeholderData: keepPreviousData,
+    enabled,
+  });
+
+export const useDates = () => useQuery({ queryKey: [...batchKeys.lists, "dates"], queryFn: () => take(api.GET("/dates")) });
+
+export const useJars = () => useQuery({ queryKey: batchKeys.jars, queryFn: () => take(api.GET("/jars")), refetchOnMount: "always" });
+
+export const useRested = (batch: number, entry: number) =>
+  useQuery({
+    queryKey: ["rested", batch, entry],
+    queryFn: () => take(api.GET("/batches/{id}/rested/{entry}", { params: { path: { id: batch, entry } } })),
+  });
+
+export const usePrint = (batch: number, entry: number) =>
+  useQuery({
+    queryKey: ["print", batch, entry],
+    queryFn: () => take(api.GET("/batches/{id}/prints/{entry}", { params: { path: { id: batch, entry } } })),
+  });
+
+/** An entry of a batch was written: its page, what its lots have left, and every list that it stands in. */
+export function refreshBatch(client: QueryClient, id: number, next: Schemas["BatchView"]) {
+  client.setQueryData(batchKeys.one(id), next);
+  void refresh(
+    client,
+    batchKeys.lots(id),
+    batchKeys.cost(id),
+    batchKeys.lists,
+    lotKeys.stock,
+    lotKeys.lists,
+    batchKeys.jars,
+    todayKeys.all,
+    labelKeys.lists,
+  );
+}
+
+export const refreshJars = (client: QueryClient) => refresh(client, batchKeys.jars);

@@ -1,0 +1,32 @@
+import { type QueryClient, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { api, type Schemas, take } from "../client";
+import { refresh } from "./keys";
+
+export const readerKeys = { lists: ["recipes"] as const, ones: ["recipe"] as const, one: (id: number) => ["recipe", id] as const };
+
+/** The newest recipes, for Find. */
+export const useNewestRecipes = (enabled: boolean) =>
+  useQuery({ queryKey: readerKeys.lists, queryFn: () => take(api.GET("/recipes")), enabled });
+
+export const useRecipes = () =>
+  useInfiniteQuery({
+    queryKey: [...readerKeys.lists, "list"],
+    queryFn: ({ pageParam }) => take(api.GET("/recipes", { params: { query: { after: pageParam } } })),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next || undefined,
+  });
+
+export const useRecipe = (id: number) =>
+  useQuery({
+    queryKey: readerKeys.one(id),
+    queryFn: () => take(api.GET("/recipes/{id}", { params: { path: { id } } })),
+    staleTime: 0,
+  });
+
+export const refreshRecipes = (client: QueryClient) => refresh(client, readerKeys.lists);
+
+/** What was typed into a recipe was stored. */
+export function refreshRecipe(client: QueryClient, next: Schemas["RecipeView"]) {
+  client.setQueryData(readerKeys.one(next.id), next);
+  return refreshRecipes(client);
+}

@@ -1,0 +1,296 @@
+import { type Tongue, tongue } from "./tongue";
+
+/** What a field asks for. Inside, always grams, millilitres, millimetres, degrees Celsius; a count or a ratio is plain. */
+export type Measure = "plain" | "mass" | "volume" | "length" | "temperature";
+
+/** A text that a person typed, understood or not. */
+export type Reading =
+  | { kind: "empty" }
+  | { kind: "value"; value: number; foreign: boolean }
+  | { kind: "ask"; why: string; options: Option[] }
+  | { kind: "wrong"; why: string };
+
+/** One way to understand what was typed. */
+export interface Option {
+  value: number;
+  label: string;
+}
+
+export interface Asked {
+  measure?: Measure;
+  /** g/mL; lets a volume stand for a mass. */
+  density?: number;
+  /** Below and above these a value is asked about: [least, most] in the unit of the measure. */
+  reason?: readonly [number, number];
+  tongue?: Tongue;
+}
+
+const FRACTIONS: Record<string, number> = {
+  "½": 1 / 2,
+  "⅓": 1 / 3,
+  "⅔": 2 / 3,
+  "¼": 1 / 4,
+  "¾": 3 / 4,
+  "⅛": 1 / 8,
+  "⅜": 3 / 8,
+  "⅝": 5 / 8,
+  "⅞": 7 / 8,
+};
+
+/** Grams of a unit of mass (international avoirdupois pound, NIST Handbook 44 appendix C). */
+const MASS: Record<string, number> = { mg: 0.001, g: 1, kg: 1000, oz: 28.349523125, lb: 453.59237 };
+/** Millimetres (the inch is 25.4 mm). */
+const LENGTH: Record<string, number> = { mm: 1, cm: 10, in: 25.4 };
+/** Millilitres: US fluid ounce and gallon by NIST Handbook 44, imperial ones by the Weights and Measures Act 1985, schedule 1. */
+const VOLUME: Record<"US" | "GB", Record<string, number>> = {
+  US: { ml: 1, cl: 10, l: 1000, "fl oz": 29.5735295625, gal: 3785.411784 },
+  GB: { ml: 1, cl: 10, l: 1000, "fl oz": 28.4130625, gal: 4546.09 },
+};
+
+/** Units as people write them. */
+const SPELT: Record<string, string> = {
+  gram: "g",
+  grams: "g",
+  gramme: "g",
+  grammes: "g",
+  gr: "g",
+  kilo: "kg",
+  kilos: "kg",
+  kilogram: "kg",
+  kilograms: "kg",
+  ounce: "oz",
+  ounces: "oz",
+  pound: "lb",
+  pounds: "lb",
+  lbs: "lb",
+  milligram: "mg",
+  milligrams: "mg",
+  "fluid ounce": "fl oz",
+  "fluid ounces": "fl oz",
+  floz: "fl oz",
+  "fl. oz": "fl oz",
+  "oz fl": "fl oz",
+  gallon: "gal",
+  gallons: "gal",
+  litre: "l",
+  litres: "l",
+  liter: "l",
+  liters: "l",
+  millilitre: "ml",
+  millilitres: "ml",
+  milliliter: "ml",
+  milliliters: "ml",
+  inch: "in",
+  inches: "in",
+  '"': "in",
+  "″": "in",
+  millimetre: "mm",
+  millimetres: "mm",
+  millimeter: "mm",
+  millimeters: "mm",
+  centimetre: "cm",
+  centimetres: "cm",
+  centimeter: "cm",
+  centimeters: "cm",
+  "°c": "c",
+  ºc: "c",
+  celsius: "c",
+  "°f": "f",
+  ºf: "f",
+  fahrenheit: "f",
+  "deg c": "c",
+  "deg f": "f",
+};
+
+const NAMES: Record<Measure, string> = {
+  plain: "a number",
+  mass: "a mass: g, kg, oz or lb",
+  volume: "a volume: mL, L, fl oz or gal",
+  length: "a length: mm, cm or in",
+  temperature: "a temperature: °C or °F",
+};
+
+/** The measure that a unit on a label asks for. */
+export function measureOf(unit: string | undefined): Measure {
+  if (unit === undefined) return "plain";
+  const first = unit.split(" ")[0];
+  if (unit === "g" || first === "g," || /^g (a|into|of)\b/.test(unit)) return "mass";
+  if (first === "mL") return "volume";
+  if (first === "mm") return "length";
+  if (first === "°C") return "temperature";
+  return "plain";
+}
+
+type Figure = { kind: "one"; value: number } | { kind: "two"; group: number; point: number } | null;
+
+/** One figure without unit: groups of three, a point or a comma, a fraction. Null is none; two, where both ways are open. */
+export function readFigure(text: string, t: Tongue = tongue()): Figure {
+  const sign = /^\s*[-−]/.test(text) ? -1 : 1;
+  const plain = text
+    .trim()
+    .replace(/^[-−+]\s*/, "")
+    .replace(/[\u2009\u202f\u00a0]/g, " ")
+    .replace(/(\d)'(?=\d{3}(\D|$))/g, "$1 ");
+  const one = (value: number): Figure => (Number.isFinite(value) ? { kind: "one", value: value === 0 ? 0 : sign * value } : null);
+  const glyph = /^(\d*)\s*([½⅓⅔¼¾⅛⅜⅝⅞])$/.exec(plain);
+  if (glyph) return one(Number(glyph[1] || 0) + FRACTIONS[glyph[2]]);
+  const broken = /^(?:(\d{1,4})\s+)?(\d{1,2})\s*[/⁄]\s*(\d{1,2})$/.exec(plain);
+  if (broken) return Number(broken[3]) === 0 ? null : one(Number(broken[1] ?? 0) + Number(broken[2]) / Number(broken[3]));
+  const group = t.group;
+  const mark = "[.,]";
+  if (/^\d+$/.test(plain)) return one(Number(plain));
+  if (new RegExp(`^(\\d+${mark}\\d*|${mark}\\d+)$`).test(plain)) {
+    const m = /[.,]/.exec(plain)?.[0] ?? ".";
+    const point = Number(plain.replace(m, "."));
+    if (m === group && /^[1-9]\d{0,2}[.,]\d{3}$/.test(plain))
+      return { kind: "two", group: sign * Number(plain.replace(m, "")), point: sign * point };
+    return one(point);
+  }
+  const spaced = /^\d{1,3}( \d{3})+([.,]\d*)?$/.exec(plain);
+  if (spaced) return one(Number(plain.replaceAll(" ", "").replace(",", ".")));
+  const grouped =
+    /^\d{1,3}(?:,\d{3}){2,}(\.\d*)?$|^\d{1,3}(?:\.\d{3}){2,}(,\d*)?$|^\d{1,3}(?:,\d{3})+\.\d*$|^\d{1,3}(?:\.\d{3})+,\d*$/.exec(plain);
+  if (grouped) {
+    const last = Math.max(plain.lastIndexOf("."), plain.lastIndexOf(","));
+    const kinds = new Set(plain.match(/[.,]/g));
+    if (kinds.size === 1) return one(Number(plain.replace(/[.,]/g, "")));
+    return one(Number(`${plain.slice(0, last).replace(/[.,]/g, "")}.${plain.slice(last + 1)}`));
+  }
+  return null;
+}
+
+const UNIT = /^\s*(°\s?[cf]|º\s?[cf]|deg [cf]|fl\.?\s?oz|oz\s?fl|fluid ounces?|[a-zµ]+|"|″)\.?(?![a-z])/i;
+const NUMBER = /^[\s]*[-−+]?\s*(?:\d[\d.,'\s\u2009\u202f\u00a0]*(?:[/⁄]\s*\d+|[½⅓⅔¼¾⅛⅜⅝⅞])?|[.,]\d+|[½⅓⅔¼¾⅛⅜⅝⅞])/;
+
+/** Three places hold a milligram and a thousandth of a millimetre; a temperature is kept to a hundredth. */
+const settled = (value: number, measure: Measure) => Number(value.toFixed(measure === "temperature" ? 2 : measure === "plain" ? 9 : 3));
+
+/** Factor of a unit into the unit of the measure; null where it is of another measure, a sentence where density is missing. */
+function factor(unit: string, a: Required<Pick<Asked, "measure">> & Asked, t: Tongue): number | string | null {
+  const volume = VOLUME[t.imperial ? "GB" : "US"];
+  if (a.measure === "mass" && MASS[unit] !== undefined) return MASS[unit];
+  if (a.measure === "mass" && volume[unit] !== undefined)
+    return a.density && a.density > 0 ? volume[unit] * a.density : "is a volume, and its density is not known: type a mass";
+  if (a.measure === "volume" && volume[unit] !== undefined) return volume[unit];
+  if (a.measure === "volume" && MASS[unit] !== undefined)
+    return a.density && a.density > 0 ? MASS[unit] / a.density : "is a mass, and the density is not known: type a volume";
+  if (a.measure === "length" && LENGTH[unit] !== undefined) return LENGTH[unit];
+  return null;
+}
+
+const asF = (c: number) => c * 1.8 + 32;
+const asC = (f: number) => (f - 32) / 1.8;
+
+/**
+ * Reads what was typed into a field: one figure, or figures with units ("9 oz", "2 lb 3 oz", "185 °F"). A text with
+ * anything left over is refused; a figure with two readings, or one out of reason, is asked about.
+ */
+export function readQuantity(text: string, asked: Asked = {}): Reading {
+  const t = asked.tongue ?? tongue();
+  const a = { ...asked, measure: asked.measure ?? "plain" } as const;
+  if (text.trim() === "") return { kind: "empty" };
+  const wrong = (why: string): Reading => ({ kind: "wrong", why });
+  const not = wrong(
+    `“${text.trim()}” is not ${a.measure === "plain" ? "a number" : /^[\s\d.,-]+$/.test(text) ? "a number" : NAMES[a.measure]}`,
+  );
+  let rest = text;
+  let sum = 0;
+  let foreign = false;
+  let last = Number.POSITIVE_INFINITY;
+  for (let n = 0; rest.trim() !== ""; n++) {
+    const num = NUMBER.exec(rest);
+    if (!num) return not;
+    const figure = readFigure(num[0], t);
+    if (!figure) return not;
+    rest = rest.slice(num[0].length);
+    const word = UNIT.exec(rest);
+    if (rest.trim() !== "" && !word) return not;
+    const spelt = word ? word[1].toLowerCase().replace(/\s+/g, " ").replace("° ", "°").replace("º ", "º") : "";
+    const unit = SPELT[spelt] ?? spelt;
+    rest = word ? rest.slice(word[0].length) : "";
+    if (!word && n > 0) return not;
+    if (a.measure === "plain" && word) return not;
+    if (a.measure === "temperature") {
+      if (rest.trim() !== "" || (word && unit !== "c" && unit !== "f") || figure.kind === "two") return not;
+      const value = settled(unit === "f" ? asC(figure.value) : figure.value, "temperature");
+      if (value < -273.15) return wrong(`${text.trim()} is below the coldest there is`);
+      return reasoned(value, !!word, { ...a, foreign: unit === "f" }, t);
+    }
+    const by = word ? factor(unit, a, t) : 1;
+    if (by === null) return not;
+    if (typeof by === "string") return wrong(`“${text.trim()}” ${by}`);
+    if (figure.kind === "two") {
+      if (n > 0 || rest.trim() !== "") return not;
+      const of = (x: number): Option => ({
+        value: settled(x * by, a.measure),
+        label: `${plainly(x, t)}${word ? ` ${word[1]}` : unitWord(a.measure)}`,
+      });
+      return { kind: "ask", why: `“${text.trim()}” can be read two ways`, options: [of(figure.group), of(figure.point)] };
+    }
+    if (n > 0 && (by >= last || figure.value < 0)) return not;
+    if (n > 0 && !word) return not;
+    last = by;
+    sum += (n > 0 && sum < 0 ? -1 : 1) * figure.value * by;
+    foreign ||= by !== 1;
+  }
+  return reasoned(settled(sum, a.measure), foreign, { ...a, foreign }, t);
+}
+
+const unitWord = (m: Measure) => ({ plain: "", mass: " g", volume: " mL", length: " mm", temperature: " °C" })[m];
+
+/** A figure in full, by the locale, with thin groups. */
+export function plainly(x: number, t: Tongue = tongue()): string {
+  return new Intl.NumberFormat(t.locale, { maximumFractionDigits: 3 })
+    .formatToParts(x)
+    .map((p) => (p.type === "group" ? "\u2009" : p.value))
+    .join("");
+}
+
+/** A value within reason is taken; else it is asked, as degrees Fahrenheit too where that would be within reason. */
+function reasoned(value: number, told: boolean, a: Asked & { measure: Measure; foreign: boolean }, t: Tongue): Reading {
+  const [low, high] = a.reason ?? [Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY];
+  if (value >= low && value <= high) return { kind: "value", value, foreign: a.foreign };
+  const unit = unitWord(a.measure);
+  const options: Option[] = [];
+  const other = settled(asC(value), "temperature");
+  if (a.measure === "temperature" && !told && other >= low && other <= high)
+    options.push({ value: other, label: `${plainly(value, t)} °F, that is ${plainly(Number(other.toFixed(1)), t)} °C` });
+  options.push({ value, label: `yes, ${plainly(value, t)}${unit}` });
+  return { kind: "ask", why: `${plainly(value, t)}${unit} is out of the ordinary`, options };
+}
+
+/** The same beside it in the other units: 255.1 g is "9.00 oz". Empty where the shop does not want them or there are none. */
+export function beside(value: number | null | undefined, measure: Measure, t: Tongue = tongue()): string {
+  if (value == null || !t.beside || !Number.isFinite(value)) return "";
+  const fixed = (x: number, p: number) =>
+    new Intl.NumberFormat(t.locale, { minimumFractionDigits: p, maximumFractionDigits: p, useGrouping: false }).format(x);
+  switch (measure) {
+    case "mass": {
+      const oz = Number((value / MASS.oz).toFixed(2));
+      if (Math.abs(oz) < 16) return `${fixed(oz, 2)} oz`;
+      const tenths = Math.round(Math.abs(value / MASS.oz) * 10);
+      return `${value < 0 ? "−" : ""}${Math.floor(tenths / 160)} lb ${fixed((tenths % 160) / 10, 1)} oz`;
+    }
+    case "volume": {
+      const v = VOLUME[t.imperial ? "GB" : "US"];
+      return Math.abs(value) < v.gal ? `${fixed(value / v["fl oz"], 1)} fl oz` : `${fixed(value / v.gal, 2)} gal`;
+    }
+    case "length":
+      return `${fixed(value / LENGTH.in, 2)} in`;
+    case "temperature":
+      return `${fixed(asF(value), 0).replace(/^-0$/, "0")} °F`;
+    default:
+      return "";
+  }
+}
+
+/** A plain number as it was typed, or null: text that is none, is asked about, or has anything left over. */
+export function readNumber(text: string, t: Tongue = tongue()): number | null {
+  const r = readFigure(text, t);
+  return r?.kind === "one" ? r.value : null;
+}
+
+/** A stored value as it is shown in a field, so that it is read back the same. */
+export function shown(value: number, t: Tongue = tongue()): string {
+  return new Intl.NumberFormat(t.locale, { maximumFractionDigits: 9, useGrouping: false }).format(value === 0 ? 0 : value);
+}
