@@ -89,17 +89,15 @@ func TestAWordOfTheShopsOwnCounts(t *testing.T) {
 	p.tick("lupin")
 	p.click("Add the word")
 	p.sees("is a sign of lupin")
-	p.click("Store the settings")
-	p.sees("Settings stored.")
+	p.sees("Shop settings saved ")
 	p.visit("/allergens")
 	p.sees("gained lupin")
 	p.visit("/shop")
 	p.click("Take off tamarind")
-	p.click("Store the settings")
 	p.sees("An allergen would be lost")
 	p.fill("Why; it stays on record", "it was a slip of mine")
 	p.click("Take it off all the same")
-	p.sees("Settings stored.")
+	p.sees("Shop settings saved ")
 }
 
 // TestTakingAnAllergenOffAsksOnceAndForAll: the reason is sent once, and the form behind the dialog is not.

@@ -54,13 +54,13 @@ func screens() []screen {
 		{"jars", "/jars", "may leave", nil},
 		{"jars-send", "/jars?send=1", "what ends first:", nil},
 		{"parties", "/jars?who=1", "Saltings Deli", nil},
-		{"batch-jars", "/batches/21?step=jars", "jars are out", nil},
+		{"batch-jars", "/batches/21/jars", "jars are out", nil},
 		{"batches", "/batches", "23 in the book", nil},
 		{"batch-weigh", "/batches/20", "24 jars planned", nil},
 		{"batch-read", "/batches/19", "First and last jar, twice each", nil},
 		{"batch-decide", "/batches/5", "rejected", tab("✓ Decide", "Open again, on hold")},
-		{"batch-infused", "/batches/23?step=fill", "Strained", nil},
-		{"batch-vessels", "/batches/19?step=fill", "Made in", nil},
+		{"batch-infused", "/batches/23/fill", "Strained", nil},
+		{"batch-vessels", "/batches/19/fill", "Made in", nil},
 		{"allergens", "/allergens", "Gained and lost", nil},
 		{"gained-and-lost", "/allergens/1", "In these versions", nil},
 		{"looking-at-a-packet", "/pantry/red_pepper_roasted_jar?look=1", "What did you read", func(p *page) {
@@ -179,30 +179,6 @@ func TestATypedGramAsksForNothingButItsSheet(t *testing.T) {
 	for _, address := range asked {
 		assert.Equal(t, "/api/formulas/carrot_miso_dressing/versions/4", address)
 	}
-}
-
-func TestTwoTabsOnOneDraftKeepBothSides(t *testing.T) {
-	s := serve(t, true)
-	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)
-	for _, p := range []*page{one, two} {
-		p.visit("/formulas/carrot_miso_dressing")
-		p.sees("On the label")
-	}
-	before := one.rev()
-	one.fill("Grams of White miso", "75")
-	one.press(kb.Enter)
-	one.sees("White miso 72.0 to 75.0 g")
-	one.savedAfter(before)
-	two.fill("Grams of Fine sea salt", "9")
-	two.sees("Changed meanwhile")
-	two.click("Take theirs")
-	two.until(fmt.Sprintf("%s('input', 'Grams of White miso').value === '75.0'", lookup), "the other tab's grams")
-	one.lock(4)
-	two.fill("Grams of Fine sea salt", "7")
-	two.sees("Locked meanwhile")
-	two.click("Put mine into the next draft")
-	two.until(fmt.Sprintf("location.pathname.endsWith('/5') && %s('input', 'Grams of Fine sea salt')?.value === '7.0'",
-		lookup), "version 5 with what was typed")
 }
 
 func TestTheSheetIsDrivenByKeyboard(t *testing.T) {

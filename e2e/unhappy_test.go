@@ -31,11 +31,21 @@ func TestTwoTabsOnOneIngredientKeepBothSides(t *testing.T) {
 	one.fill("Usable", "90")
 	one.press(kb.Tab)
 	one.sees("90 % usable")
+	// another field: both are kept, and neither asks
 	two.fill("Note", "from the second tab")
 	two.press(kb.Tab)
+	two.until(fmt.Sprintf("%s('input', 'Usable')?.value === '90'", lookup), "what the other tab typed")
+	// the same field: both sides stand until one is chosen
+	one.fill("Usable", "91")
+	one.press(kb.Tab)
+	one.sees("91 % usable")
+	two.fill("Usable", "92")
+	two.press(kb.Tab)
 	two.sees("Changed meanwhile")
+	two.sees("usable percent 92 91")
 	two.click("Keep mine")
 	two.until("!document.querySelector('[role=dialog]')", "the dialog to close")
+	two.sees("92 % usable")
 	require.Eventually(t, func() bool { // the dialog closes before the answer is there
 		g, err := s.app.Ingredient(context.Background(), "lime_juice")
 		return err == nil && g.Note == "from the second tab"

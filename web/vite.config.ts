@@ -1,9 +1,10 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "dist", emptyOutDir: true, chunkSizeWarningLimit: 700 },
+  test: { environment: "happy-dom" },
   server: { proxy: { "/api": "http://127.0.0.1:8080" } },
 });

@@ -243,7 +243,7 @@ func (a *App) lotTasks(out *TodayView, st Store, today string) error {
 	for _, x := range sooner {
 		out.Tasks = append(out.Tasks, Task{"sooner", "danger",
 			fmt.Sprintf("%s, %s, keeps less long than its jars say", x.Code, x.FormulaName),
-			sentence(x.Sooner) + " An owner decides on it.", fmt.Sprintf("/batches/%d?step=decide", x.Batch), "now"})
+			sentence(x.Sooner) + " An owner decides on it.", fmt.Sprintf("/batches/%d/decide", x.Batch), "now"})
 	}
 	waiting, n, err := st.ListLots(StockQuery{Show: "waiting"}, mostTasks)
 	if err != nil {

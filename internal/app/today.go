@@ -143,7 +143,7 @@ func (v *TodayView) batchTask(x Listed, jars []bench.JarsAt, today time.Time) {
 	link := fmt.Sprintf("/batches/%d", x.Batch)
 	if x.State == bench.CalledBack {
 		v.Tasks = append(v.Tasks, Task{"call_back", "danger", fmt.Sprintf("Call back %s, %s", x.Code, x.FormulaName),
-			fmt.Sprintf("%s %s", jarsOut(x, jars), x.Recalled), link + "?step=jars", "now"})
+			fmt.Sprintf("%s %s", jarsOut(x, jars), x.Recalled), link + "/jars", "now"})
 		return
 	}
 	if x.EquilibriumOpen {

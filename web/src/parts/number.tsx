@@ -59,13 +59,15 @@ export function NumberField({
   const measure = measureOf(unit);
   const asked: Asked = { measure, reason, density };
   const [text, setText] = useState(value === null ? "" : shown(value));
-  const [settled, setSettled] = useState(text); // taken as it stands: not asked about again
+  const [settled, setSettled] = useState({ text, value }); // taken as it stands: not asked about again
   const [told, setTold] = useState(false); // empty is an error only once somebody emptied it
   const input = useRef<HTMLInputElement>(null);
   const before = useRef(value);
   const open = useRef(false); // text that is not taken stands in the field
   const read = (t: string): Reading =>
-    t === settled && t !== "" && value !== null ? { kind: "value", value, foreign: false } : readQuantity(t, asked);
+    t !== "" && t === settled.text && settled.value !== null
+      ? { kind: "value", value: settled.value, foreign: false }
+      : readQuantity(t, asked);
   const reading = read(text);
   const asks = reading.kind === "ask";
   const bad = reading.kind === "empty" && !told ? "" : whyNot(reading, allowEmpty);
@@ -76,7 +78,7 @@ export function NumberField({
       const have = readQuantity(now, { measure, density });
       if ((have.kind === "value" && have.value === value) || (now === "" && value === null)) return now;
       const next = value === null ? "" : shown(value);
-      setSettled(next);
+      setSettled({ text: next, value });
       return next;
     });
   }, [value, measure, density]);
@@ -95,7 +97,7 @@ export function NumberField({
   const pick = (o: Option) => {
     open.current = false;
     setText(shown(o.value));
-    setSettled(shown(o.value));
+    setSettled({ text: shown(o.value), value: o.value });
     put(o.value);
     input.current?.focus();
   };
@@ -103,7 +105,7 @@ export function NumberField({
     const r = read(text);
     if (r.kind === "value" && r.foreign) {
       setText(shown(r.value));
-      setSettled(shown(r.value));
+      setSettled({ text: shown(r.value), value: r.value });
     }
   };
   const other = reading.kind === "value" && (reading.foreign ? `= ${plainly(reading.value)} ${unit}` : beside(reading.value, measure));

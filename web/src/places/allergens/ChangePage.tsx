@@ -120,7 +120,7 @@ function BatchCard({ c, b }: { c: Change; b: ChangeBatch }) {
   return (
     <li className={`sheet border-l-[6px] p-4 ${done ? "border-l-leaf" : "border-l-beet"}`}>
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
-        <Link to={`/batches/${b.batch.id}?step=jars`} className="font-title text-[19px] font-semibold text-cobalt hover:underline">
+        <Link to={`/batches/${b.batch.id}/jars`} className="font-title text-[19px] font-semibold text-cobalt hover:underline">
           {b.batch.code}
         </Link>
         <span className="min-w-0 flex-1 text-[15px]">{b.batch.formula_name}</span>

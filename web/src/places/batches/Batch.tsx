@@ -1,13 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
-import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshBatch, useBatch } from "../../api/queries/batches";
 import { useLabels } from "../../api/queries/labels";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
+import { insist, underKey } from "../../saving/insist";
+import { useKeptCount } from "../../saving/kept";
 import { HistoryButton } from "../history/History";
 import { CostByLots } from "./CostByLots";
 import { Decide } from "./Decide";
@@ -20,7 +22,17 @@ import { WeighSheet } from "./WeighSheet";
 export type BatchData = Schemas["BatchView"];
 export type NewEntry = Schemas["NewEntry"];
 /** Writes an entry; resolves to the problem, or null when it is written. */
-export type Write = (entry: NewEntry, key?: string) => Promise<Problem | null>;
+export type Write = (entry: NewEntry) => Promise<Problem | null>;
+
+/** What is a fact of the bench whenever it arrives, and is sent until it is answered. A decision is not. */
+const FACTS: Record<string, string> = {
+  weighing: "a weighing",
+  fill: "the filling",
+  heat: "the heat step",
+  reading: "a reading",
+  laboratory: "the laboratory's value",
+  strained: "the straining",
+};
 
 export default function Batch() {
   const id = Number(useParams().id);
@@ -28,9 +40,12 @@ export default function Batch() {
   const batch = useBatch(id);
   if (batch.isPending) return <Loading what="the batch" />;
   if (batch.isError) return <Failed message={problemOf(batch.error).title} again={() => batch.refetch()} />;
-  const write: Write = async (entry, key = newKey()) => {
+  const write: Write = async (entry) => {
+    const errand = `batch ${id} ${JSON.stringify(entry)}`;
+    const send = (key: string) => take(api.POST("/batches/{id}/entries", { params: { path: { id }, query: { key } }, body: entry }));
     try {
-      const next = await take(api.POST("/batches/{id}/entries", { params: { path: { id }, query: { key } }, body: entry }));
+      const fact = FACTS[entry.kind];
+      const next = await (fact ? insist(`${fact} of ${batch.data.code}`, errand, send) : underKey(errand, send));
       refreshBatch(client, id, next);
       return null;
     } catch (e) {
@@ -46,17 +61,22 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
   const { day, num } = useFormats();
   const labels = useLabels();
   const r = b.record;
+  const typed = useKeptCount(`weigh ${b.id} `); // rows of the weigh sheet that are not stored
+  const wanted = useParams().step;
   const steps = [
-    ["weigh", "Weigh", r.weighed],
+    ["weigh", "Weigh", r.weighed && typed === 0],
     ["fill", "Fill", !!r.fill],
     ["read", "Read", r.acidity.outcome === "pass" || r.acidity.outcome === "pass_with_note"],
     ["decide", "Decide", r.state !== "hold"],
     ["jars", "Jars", r.jars.length > 0 && r.jars.every((x) => !["filled", "untold", "returned"].includes(x.place))],
   ] as const;
   const waiting = steps.slice(0, 4).findIndex(([, , ok]) => !ok);
-  const [params] = useSearchParams();
-  const asked = steps.find(([k]) => k === params.get("step"))?.[0];
-  const [step, setStep] = useState<string>(asked ?? (r.state === "called_back" ? "decide" : steps[waiting < 0 ? 3 : waiting][0]));
+  const asked = steps.find(([k]) => k === wanted)?.[0];
+  const next = r.state === "called_back" ? "decide" : steps[waiting < 0 ? 3 : waiting][0];
+  const [first] = useState<string>(next); // the step it was opened at, while no address names one
+  const step = asked ?? first;
+  const navigate = useNavigate();
+  const setStep = (s: string) => navigate(`/batches/${b.id}/${s}`);
   const mine = labels.data?.filter((l) => l.formula === b.formula) ?? [];
   return (
     <div className="flex h-full flex-col px-6 pt-4 max-[1000px]:h-auto max-[760px]:px-3">

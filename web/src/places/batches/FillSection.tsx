@@ -5,6 +5,8 @@ import { Caution } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
+import { useKept } from "../../saving/kept";
 import type { BatchData, Write } from "./Batch";
 import { MadeIn } from "./MadeIn";
 import { localMoment, toISO } from "./time";
@@ -13,14 +15,18 @@ import { localMoment, toISO } from "./time";
 export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
   const { moment, celsius } = useFormats();
   const fill = b.record.fill;
-  const [jars, setJars] = useState<number | null>(fill?.jars ?? b.jars_planned);
-  const [rejected, setRejected] = useState<number | null>(fill?.rejected ?? 0);
-  const [at, setAt] = useState(fill ? localMoment(new Date(fill.at)) : localMoment());
-  const [reason, setReason] = useState("");
+  const blank = {
+    jars: (fill?.jars ?? b.jars_planned) as number | null,
+    rejected: (fill?.rejected ?? 0) as number | null,
+    at: fill ? localMoment(new Date(fill.at)) : localMoment(),
+    reason: "",
+  };
+  const [f, set, done] = useKept(`fill ${b.id}`, blank, `The filling of ${b.code}`);
+  const { jars, rejected, at, reason } = f;
   const [problem, setProblem] = useState<Problem | null>(null);
   const me = useMe();
   const closed = b.record.state !== "hold";
-  const save = async () => {
+  const [save, busy] = useAct(async () => {
     const p = await write({
       kind: "fill",
       fill: {
@@ -31,8 +37,10 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
       },
     });
     setProblem(p);
-    if (!p && b.heat_min_c === 0) onDone();
-  };
+    if (p) return;
+    done();
+    if (b.heat_min_c === 0) onDone();
+  });
   return (
     <section className="sheet max-w-[720px] p-5">
       <form
@@ -46,18 +54,18 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
             label="Jars filled"
             unit="good ones"
             value={jars}
-            onValue={setJars}
+            onValue={(n) => set({ ...f, jars: n })}
             disabled={closed}
             error={fieldMessage(problem, "fill.jars")}
           />
-          <NumberField label="Set aside" unit="jars" value={rejected} onValue={setRejected} disabled={closed} />
+          <NumberField label="Set aside" unit="jars" value={rejected} onValue={(n) => set({ ...f, rejected: n })} disabled={closed} />
           <TextField
             label="Last jar closed at"
             type="datetime-local"
             value={at}
             max={localMoment()}
             disabled={closed}
-            onChange={(e) => setAt(e.target.value)}
+            onChange={(e) => set({ ...f, at: e.target.value })}
             error={fieldMessage(problem, "fill.at")}
           />
         </div>
@@ -66,7 +74,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
             className="mt-3"
             label="Where the time was wrong: what happened (the times entered so far are replaced)"
             value={reason}
-            onChange={(e) => setReason(e.target.value)}
+            onChange={(e) => set({ ...f, reason: e.target.value })}
             error={fieldMessage(problem, "fill.reason")}
             hint="without it the latest of all times counts"
           />
@@ -77,7 +85,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           </p>
         )}
         <div className="mt-4 flex items-center gap-4">
-          <button type="submit" className="btn" disabled={closed}>
+          <button type="submit" className="btn" disabled={closed || busy}>
             {fill ? "Record again" : "Record the filling"}
           </button>
           {fill && (
@@ -104,9 +112,13 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
 /** An infused oil has nothing to measure: who strained it says that it is clear. */
 function Straining({ b, write, closed }: { b: BatchData; write: Write; closed: boolean }) {
   const strained = b.record.strained;
-  const [note, setNote] = useState(strained?.note ?? "");
+  const [note, setNote, done] = useKept(`strained ${b.id}`, strained?.note ?? "", `What was seen of ${b.code}`);
   const [problem, setProblem] = useState<Problem | null>(null);
-  const say = async (clear: boolean) => setProblem(await write({ kind: "strained", strained: { clear, note: note.trim() || undefined } }));
+  const say = async (clear: boolean) => {
+    const p = await write({ kind: "strained", strained: { clear, note: note.trim() || undefined } });
+    setProblem(p);
+    if (!p) done();
+  };
   return (
     <form
       className="mt-6 border-t border-rule pt-4"
@@ -144,32 +156,43 @@ function Straining({ b, write, closed }: { b: BatchData; write: Write; closed: b
 }
 
 function HeatStep({ b, write, closed }: { b: BatchData; write: Write; closed: boolean }) {
+  const { celsius } = useFormats();
   const heat = b.record.heat;
-  const [c, setC] = useState<number | null>(heat?.coldest_c ?? null);
-  const [min, setMin] = useState<number | null>(heat?.minutes ?? null);
+  const [h, set, done] = useKept(
+    `heat ${b.id}`,
+    { c: heat?.coldest_c ?? (null as number | null), min: heat?.minutes ?? (null as number | null) },
+    `The heat step of ${b.code}`,
+  );
   const [problem, setProblem] = useState<Problem | null>(null);
+  const [save, busy] = useAct(async () => {
+    const p = await write({ kind: "heat", heat: { coldest_c: h.c ?? 0, minutes: h.min ?? 0 } });
+    setProblem(p);
+    if (!p) done();
+  });
   return (
     <form
       className="mt-6 border-t border-rule pt-4"
-      onSubmit={async (e) => {
+      onSubmit={(e) => {
         e.preventDefault();
-        setProblem(await write({ kind: "heat", heat: { coldest_c: c ?? 0, minutes: min ?? 0 } }));
+        void save();
       }}
     >
       <h2 className="phase mb-2 text-[15px]">
-        Heat step: at least {b.heat_min_c} °C for {b.heat_min_minutes} min on the coldest jar
+        Heat step: at least {celsius(b.heat_min_c)} for {b.heat_min_minutes} min on the coldest jar
       </h2>
       <div className="grid grid-cols-3 items-end gap-4 max-[760px]:grid-cols-1">
         <NumberField
           label="Coldest jar"
           unit="°C"
-          value={c}
-          onValue={setC}
+          value={h.c}
+          onValue={(c) => set({ ...h, c })}
+          reason={[50, 125]}
+          allowEmpty
           disabled={closed}
           error={fieldMessage(problem, "heat.coldest_c")}
         />
-        <NumberField label="held for" unit="min" value={min} onValue={setMin} disabled={closed} />
-        <button type="submit" className="btn-line" disabled={closed}>
+        <NumberField label="held for" unit="min" value={h.min} onValue={(min) => set({ ...h, min })} allowEmpty disabled={closed} />
+        <button type="submit" className="btn-line" disabled={closed || busy || h.c === null || h.min === null}>
           Record
         </button>
       </div>
@@ -180,8 +203,12 @@ function HeatStep({ b, write, closed }: { b: BatchData; write: Write; closed: bo
 function LabValue({ b, write, closed }: { b: BatchData; write: Write; closed: boolean }) {
   const lab = b.record.laboratory;
   const [open, setOpen] = useState(!!lab);
-  const [aw, setAw] = useState<number | null>(lab?.water_activity ?? null);
-  const [report, setReport] = useState(lab?.report ?? "");
+  const [l, set, done] = useKept(
+    `laboratory ${b.id}`,
+    { aw: lab?.water_activity ?? (null as number | null), report: lab?.report ?? "" },
+    `The laboratory's value of ${b.code}`,
+  );
+  const { aw, report } = l;
   const [problem, setProblem] = useState<Problem | null>(null);
   if (!open)
     return (
@@ -194,21 +221,23 @@ function LabValue({ b, write, closed }: { b: BatchData; write: Write; closed: bo
       className="mt-6 border-t border-rule pt-4"
       onSubmit={async (e) => {
         e.preventDefault();
-        setProblem(await write({ kind: "laboratory", laboratory: { water_activity: aw ?? 0, report } }));
+        const p = await write({ kind: "laboratory", laboratory: { water_activity: aw ?? 0, report } });
+        setProblem(p);
+        if (!p) done();
       }}
     >
       <div className="grid grid-cols-3 items-end gap-4 max-[760px]:grid-cols-1">
         <NumberField
           label="Water activity, laboratory"
           value={aw}
-          onValue={setAw}
+          onValue={(aw) => set({ ...l, aw })}
           disabled={closed}
           error={fieldMessage(problem, "laboratory.water_activity")}
         />
         <TextField
           label="Report"
           value={report}
-          onChange={(e) => setReport(e.target.value)}
+          onChange={(e) => set({ ...l, report: e.target.value })}
           disabled={closed}
           error={fieldMessage(problem, "laboratory.report")}
         />

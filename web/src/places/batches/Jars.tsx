@@ -69,7 +69,7 @@ function JarRow({ r, today }: { r: Row; today: string }) {
   return (
     <li className="grid grid-cols-[250px_minmax(0,1fr)_118px] items-center gap-5 border-b border-rule-soft px-4 py-[9px] max-[900px]:grid-cols-1 max-[900px]:gap-1">
       <span className="min-w-0">
-        <Link to={`/batches/${r.id}?step=jars`} className="flex items-baseline gap-2">
+        <Link to={`/batches/${r.id}/jars`} className="flex items-baseline gap-2">
           <b className="text-cobalt">{r.code}</b>
           <span className="min-w-0 truncate text-[14.5px] font-medium" title={r.formula_name}>
             {r.formula_name}
@@ -114,7 +114,7 @@ function CalledBack({ r, parties }: { r: Row; parties: Schemas["Party"][] }) {
     >
       <div>
         <Link
-          to={`/batches/${r.id}?step=jars`}
+          to={`/batches/${r.id}/jars`}
           className="font-title text-[21px] leading-tight font-semibold underline-offset-4 hover:underline"
         >
           {r.code}, {r.formula_name}: called back

@@ -6,6 +6,7 @@ import { TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import type { MeterCheck } from "./Readings";
 import { localMoment, toISO } from "./time";
 
@@ -29,7 +30,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
   const refresh = async () => {
     await refreshMeters(client);
   };
-  const check = async () => {
+  const [check, checking] = useAct(async () => {
     try {
       const r = await take(
         api.POST("/meter-checks", {
@@ -50,7 +51,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   const close = async () => {
     if (!usable) return;
     try {
@@ -137,6 +138,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
             unit="°C"
             value={celsius}
             onValue={setCelsius}
+            reason={[5, 45]}
             error={fieldMessage(problem, "buffer_temperature_c")}
           />
           <TextField
@@ -148,7 +150,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
             error={fieldMessage(problem, "checked_at")}
             hint="entered late, it supports readings entered after it"
           />
-          <button type="submit" className="btn mt-[22px]" disabled={mv4 === null || mv7 === null || celsius === null}>
+          <button type="submit" className="btn mt-[22px]" disabled={checking || mv4 === null || mv7 === null || celsius === null}>
             Judge the meter
           </button>
         </form>

@@ -8,6 +8,7 @@ import { Modal, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { dayFrom, today } from "./time";
 
 /** Jars in, weigh sheet out: a batch of a locked version. */
@@ -35,7 +36,7 @@ export function PlanDialog({
     if (open) setProblem(null);
   }, [open]);
   const at = useAtSize(formula, version, count, open);
-  const plan = async () => {
+  const [plan, busy] = useAct(async () => {
     try {
       const b = await take(api.POST("/batches", { body: { formula, version, jars: count ?? 0, made_on: madeOn } }));
       await refreshAll(client);
@@ -43,7 +44,7 @@ export function PlanDialog({
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   return (
     <Modal open={open} onClose={onClose} title={`Make a batch of ${name}`} width={460}>
       <form
@@ -74,7 +75,7 @@ export function PlanDialog({
           </p>
         )}
         <div className="mt-4 flex justify-end">
-          <button type="submit" className="btn">
+          <button type="submit" className="btn" disabled={busy || !count}>
             Plan the batch
           </button>
         </div>

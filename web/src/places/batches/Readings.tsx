@@ -3,9 +3,11 @@ import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useMeterChecks } from "../../api/queries/meters";
 import { Check, SelectField, TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
-import { NumberField } from "../../parts/number";
+import { NumberField, whyNot } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
-import { readNumber } from "../../tongue/quantity";
+import { useAct } from "../../saving/act";
+import { useKept } from "../../saving/kept";
+import { readQuantity } from "../../tongue/quantity";
 import type { BatchData, Write } from "./Batch";
 import { MeterSection } from "./MeterSection";
 import { ReadingList } from "./ReadingList";
@@ -45,6 +47,9 @@ export function Readings({ b, write }: { b: BatchData; write: Write }) {
   );
 }
 
+/** A sample outside of these degrees Celsius is asked about: it is read between 20 and 30. */
+const SAMPLE = [5, 45] as const;
+
 const JARS = [
   ["first", 1],
   ["first", 2],
@@ -82,7 +87,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
   const [standIn, setStandIn] = useState("");
   const [gone, setGone] = useState(false);
   const [unit, setUnit] = useState<"pH" | "mV">("pH");
-  const [values, setValues] = useState<string[]>(["", "", "", ""]);
+  const [values, setValues, done] = useKept<string[]>(`readings ${b.id}`, ["", "", "", ""], `The readings of ${b.code}`);
   const [errors, setErrors] = useState<string[]>(["", "", "", ""]);
   const [celsius, setCelsius] = useState<number | null>(22);
   const [at, setAt] = useState("");
@@ -92,9 +97,10 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
   const fractions = PREPARATIONS[preparation].fractions;
   const readAt = toISO(at) || new Date().toISOString();
   const check = checkFor(checks, readAt);
-  const save = async () => {
-    const numbers = values.map((v) => readNumber(v));
-    const next = values.map((v, i) => (v.trim() && numbers[i] === null ? `“${v}” is not a number` : ""));
+  const [save, busy] = useAct(async () => {
+    const read = values.map((v) => readQuantity(v));
+    const numbers = read.map((r) => (r.kind === "value" ? r.value : null));
+    const next = read.map((r) => whyNot(r, true));
     setErrors(next);
     if (next.some(Boolean)) return;
     const left = [...values];
@@ -109,7 +115,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
           preparation,
           fraction,
           ...(unit === "pH" ? { ph: n } : { mv: n }),
-          sample_temperature_c: celsius ?? 0,
+          sample_temperature_c: celsius ?? Number.NaN,
           meter_check: check?.id ?? 0,
           at: readAt,
           stand_in: gone && standIn.trim() ? standIn : undefined,
@@ -122,9 +128,10 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
         break;
       }
       left[i] = "";
-      setValues([...left]);
+      if (left.every((v) => !v.trim())) done();
+      else setValues([...left]);
     }
-  };
+  });
   const other =
     problem &&
     !fieldMessage(
@@ -188,6 +195,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             unit="°C"
             value={celsius}
             onValue={setCelsius}
+            reason={SAMPLE}
             error={fieldMessage(problem, "reading.sample_temperature_c")}
           />
           <p className="col-span-2 self-end pb-1 text-[13px] text-ink-2 max-[760px]:col-span-1">
@@ -226,7 +234,11 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
           </p>
         )}
         <div className="mt-4 flex items-center gap-3">
-          <button type="submit" className="btn" disabled={(unit === "mV" && !check) || closed || values.every((v) => !v.trim())}>
+          <button
+            type="submit"
+            className="btn"
+            disabled={(unit === "mV" && !check) || closed || busy || celsius === null || values.every((v) => !v.trim())}
+          >
             Record the readings
           </button>
           {!check && (

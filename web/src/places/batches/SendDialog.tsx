@@ -6,6 +6,7 @@ import { refreshJars } from "../../api/queries/batches";
 import { refreshAll } from "../../api/queries/keys";
 import { Modal, SelectField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { readNumber } from "../../tongue/quantity";
 
 type Row = Schemas["JarsRow"];
@@ -53,7 +54,7 @@ export function SendDialog({
   const list = products(rows);
   const wanted = list.filter((p) => (jars[p.formula] ?? "").trim() !== "");
   const bad = wanted.find((p) => !Number.isInteger(readNumber(jars[p.formula]) ?? Number.NaN));
-  const send = async () => {
+  const [send, busy] = useAct(async () => {
     try {
       const sent = await take(
         api.POST("/dispatches", {
@@ -77,7 +78,7 @@ export function SendDialog({
       setProblem(problemOf(e));
       void refreshJars(client);
     }
-  };
+  });
   const errorOf = (formula: string) => {
     const i = wanted.findIndex((p) => p.formula === formula);
     return i < 0 ? "" : fieldMessage(problem, `rows[${i}]`);
@@ -135,7 +136,7 @@ export function SendDialog({
           <button type="button" className="btn-line" onClick={onClose}>
             Leave them here
           </button>
-          <button type="submit" className="btn" disabled={!party || wanted.length === 0 || !!bad}>
+          <button type="submit" className="btn" disabled={busy || !party || wanted.length === 0 || !!bad}>
             Send them
           </button>
         </div>

@@ -3,9 +3,13 @@ import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useBatchLots } from "../../api/queries/batches";
 import { useIngredients } from "../../api/queries/pantry";
 import { Segmented } from "../../parts/marks";
+import { Ask } from "../../parts/number";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
-import { readNumber } from "../../tongue/quantity";
+import { useAct } from "../../saving/act";
+import { useKept, useKeptCount } from "../../saving/kept";
+import { same } from "../../saving/merge";
+import { type Reading, readQuantity, shown } from "../../tongue/quantity";
 import type { BatchData, Write } from "./Batch";
 import { asDraws, type DrawText } from "./draws";
 import { LotCells } from "./LotCells";
@@ -22,6 +26,9 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
   const total = b.record.lines.reduce((s, l) => s + l.target_g, 0);
   const actual = b.record.lines.reduce((s, l) => s + (l.actual_g ?? 0), 0);
   const closed = b.record.state !== "hold" || b.made_on > today();
+  const open = useKeptCount(`weigh ${b.id} `);
+  const pantry = useIngredients();
+  const density = (l: LineState) => pantry.data?.find((g) => g.name === l.name)?.density_g_ml ?? 0;
   const next = (from: HTMLInputElement) => {
     const cells = Array.from(table.current?.querySelectorAll<HTMLInputElement>("input[data-grams]") ?? []);
     const open = cells.slice(cells.indexOf(from) + 1)[0];
@@ -43,21 +50,21 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
             <th className="w-[58px]" />
           </tr>
         </thead>
-        <tbody>
-          {b.record.lines.map((l, i) => (
-            <Row
-              key={l.line}
-              l={l}
-              shelf={lots.data?.find((x) => x.line === l.line)}
-              asking={lots.isPending}
-              n={i + 1}
-              heading={l.phase && l.phase !== b.record.lines[i - 1]?.phase ? l.phase : ""}
-              write={write}
-              closed={closed}
-              onNext={next}
-            />
-          ))}
-        </tbody>
+        {b.record.lines.map((l, i) => (
+          <Row
+            key={l.line}
+            batch={b.id}
+            density={density(l)}
+            l={l}
+            shelf={lots.data?.find((x) => x.line === l.line)}
+            asking={lots.isPending}
+            n={i + 1}
+            heading={l.phase && l.phase !== b.record.lines[i - 1]?.phase ? l.phase : ""}
+            write={write}
+            closed={closed}
+            onNext={next}
+          />
+        ))}
         <tfoot>
           <tr className="border-t-[3px] border-double border-rule-strong bg-paper-foot text-[16px] font-semibold">
             <td className="h-[46px]!" />
@@ -72,25 +79,50 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
             </td>
             <td colSpan={4} className="pr-3 text-right">
               {b.made_on > today() && <span className="text-[13.5px] font-normal text-ink-2">planned: weighed on its day</span>}
-              {b.record.weighed && !closed && (
+              {b.record.weighed && !closed && open === 0 && (
                 <button type="button" className="btn" onClick={onDone}>
                   All weighed: fill the jars
                 </button>
+              )}
+              {open > 0 && (
+                <span className="text-[13.5px] font-semibold text-mustard-ink">
+                  {open === 1 ? "one row is" : `${open} rows are`} not stored yet
+                </span>
               )}
             </td>
           </tr>
         </tfoot>
       </table>
       <p className="px-4 py-2 text-[12.5px] text-ink-2">
-        Weigh to {shop.scale_division_g} g; type and press Enter. Guards on before the machine runs; knives and blades stay out of the bowl.
-        Wash down between products with different allergens. The lot in your hand counts: Enter takes the one that ends first, or type or
-        scan its code.
+        Weigh to {shop.scale_division_g} g; type it; leaving the row or Enter writes it down. Guards on before the machine runs; knives and
+        blades stay out of the bowl. Wash down between products with different allergens. The lot in your hand counts: Enter takes the one
+        that ends first, or type or scan its code.
       </p>
     </section>
   );
 }
 
+/** What stands in a row: as it is typed, over the entry that stood there when the typing began. */
+interface Typed {
+  grams: string;
+  parts: Record<string, string>;
+  draws: DrawText[];
+  over?: number;
+}
+
+/** A row as the book has it. */
+function fromBook(l: LineState): Typed {
+  return {
+    grams: l.actual_g == null ? "" : shown(l.actual_g),
+    parts: Object.fromEntries((l.used ?? []).map((u) => [u.ingredient, shown(u.grams)])),
+    draws: l.draws.map((d): DrawText => ({ code: d.code, grams: shown(d.grams), reason: d.reason ?? "" })),
+    over: l.entry,
+  };
+}
+
 function Row({
+  batch,
+  density,
   l,
   shelf,
   asking,
@@ -100,6 +132,8 @@ function Row({
   closed,
   onNext,
 }: {
+  batch: number;
+  density: number;
   l: LineState;
   shelf?: LineLots;
   asking: boolean; // the lots are on their way: nothing is written down without having seen them
@@ -109,12 +143,17 @@ function Row({
   closed: boolean;
   onNext: (from: HTMLInputElement) => void;
 }) {
-  const { num } = useFormats();
-  const [grams, setGrams] = useState(l.actual_g == null ? "" : String(l.actual_g));
-  const before = l.draws.map((d): DrawText => ({ code: d.code, grams: String(d.grams), reason: d.reason ?? "" }));
-  const [draws, setDraws] = useState<DrawText[]>(before);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what was written down replaces what was typed, once
-  useEffect(() => setDraws(before), [l.entry]);
+  const { num, beside } = useFormats();
+  const book = fromBook(l);
+  const [typed, setTyped, settle] = useKept<Typed | null>(`weigh ${batch} ${l.line}`, null, `The weighing of ${l.name}`);
+  const { grams, parts, draws } = typed ?? book;
+  const put = (c: Partial<Typed>) => {
+    const next = { ...(typed ?? book), ...c };
+    if (same(next, book)) settle();
+    else setTyped(next);
+  };
+  // somebody wrote this line down while it was being typed here: both stand until one is chosen
+  const clash = typed !== null && typed.over !== l.entry;
   const [problem, setProblem] = useState<Problem | null>(null);
   const [bad, setBad] = useState("");
   const [how, setHow] = useState<"more" | "slip">("more");
@@ -122,31 +161,29 @@ function Row({
   const me = useMe();
   const cell = useRef<HTMLInputElement>(null);
   const lotCell = useRef<HTMLInputElement>(null);
+  const row = useRef<HTMLTableSectionElement>(null);
   const group = (l.any_of?.length ?? 0) > 1;
-  const [parts, setParts] = useState<Record<string, string>>(() =>
-    Object.fromEntries((l.used ?? []).map((u) => [u.ingredient, String(u.grams)])),
-  );
+  const read = (text: string): Reading => readQuantity(text, { measure: "mass", density });
+  const grammes = (text: string) => {
+    const r = read(text);
+    return r.kind === "value" ? r.value : null;
+  };
   const used = Object.entries(parts)
-    .map(([ingredient, text]) => ({ ingredient, grams: readNumber(text) }))
+    .map(([ingredient, text]) => ({ ingredient, grams: grammes(text) }))
     .filter((u): u is { ingredient: string; grams: number } => u.grams !== null && u.grams !== 0);
+  const wrongPart = Object.values(parts).find((t) => t.trim() !== "" && grammes(t) === null);
   const sum = Number(used.reduce((s, u) => s + u.grams, 0).toFixed(3));
-  const value = group ? (used.length > 0 ? sum : null) : readNumber(grams);
-  const usedBefore = JSON.stringify((l.used ?? []).map((u) => [u.ingredient, u.grams]));
-  const changed =
-    (group && JSON.stringify(used.map((u) => [u.ingredient, u.grams])) !== usedBefore) ||
-    value !== (l.actual_g ?? null) ||
-    JSON.stringify(draws.filter((d) => d.code.trim())) !== JSON.stringify(before);
+  const reading = read(grams);
+  const value = group ? (used.length > 0 && wrongPart === undefined ? sum : null) : reading.kind === "value" ? reading.value : null;
   const again = l.actual_g != null && value !== null && value !== l.actual_g;
   const large = again && Math.abs(value - (l.actual_g ?? 0)) > 0.1 * (l.actual_g ?? 0);
-  const busy = useRef(false); // a second Enter, before the answer is there, writes nothing
-  const save = async (stay = false) => {
-    if (busy.current || (l.needs_lot && asking)) return;
+  const [save, busy] = useAct(async (stay: boolean) => {
+    if (clash || (l.needs_lot && asking)) return;
     if (value === null) {
-      setBad(group ? "say which of the group went in, and how much" : grams.trim() ? `“${grams}” is not a number` : "type the grams first");
+      if (reading.kind !== "ask") setBad(wrongValue(group ? (wrongPart ?? "") : grams, group, read));
       return;
     }
     setBad("");
-    busy.current = true;
     const p = await write({
       kind: "weighing",
       weighing: {
@@ -159,15 +196,25 @@ function Row({
         over: l.entry,
       },
     });
-    busy.current = false;
     setProblem(p);
-    if (!p && !stay && cell.current) onNext(cell.current);
+    if (p) return;
+    settle();
+    if (!stay && cell.current) onNext(cell.current);
+  });
+  /** The row is left: what is typed is written down, unless it changes what is written: then the maker says why first. */
+  const leave = () => {
+    if (typed !== null && !closed && !again) void save(true);
   };
+  const wait = l.needs_lot && asking && typed !== null;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the lots are there, a row that was left meanwhile is written down
+  useEffect(() => {
+    if (!wait && !row.current?.contains(document.activeElement)) leave();
+  }, [wait]);
   const error = bad || fieldMessage(problem, "weighing") || (problem ? problem.title : "");
   const onKeyDown = (e: React.KeyboardEvent) => {
     if (e.key === "Enter") {
       e.preventDefault();
-      void save();
+      void save(false);
     }
   };
   /** From the grams on to the lot, where one is there to be named; Enter there writes the line down. */
@@ -179,7 +226,14 @@ function Row({
   };
   const off = l.actual_g == null ? null : l.deviation_percent;
   return (
-    <>
+    <tbody
+      ref={row}
+      onBlur={(e) => {
+        const to = e.relatedTarget;
+        if (row.current?.contains(to) || to?.closest("[data-radix-popper-content-wrapper], [role=dialog]")) return;
+        leave();
+      }}
+    >
       {heading && (
         <tr>
           <td className="h-auto!" />
@@ -198,6 +252,7 @@ function Row({
         <td className="num text-[16px] font-medium whitespace-nowrap">
           {num(l.target_g, 1)}
           <span className="unit">g</span>
+          {beside(l.target_g, "mass") && <small className="block text-[12px] font-normal text-ink-2">{beside(l.target_g, "mass")}</small>}
         </td>
         <td className="num">
           <input
@@ -205,14 +260,20 @@ function Row({
             data-grams
             aria-label={`Weighed grams of ${l.name}`}
             aria-invalid={!!error}
-            inputMode="decimal"
+            autoComplete="off"
             className="field h-[32px]! text-right text-[16px] font-medium"
-            value={group ? (value === null ? "" : String(value)) : grams}
+            value={group ? (value === null ? "" : shown(value)) : grams}
             readOnly={group}
             disabled={closed}
-            onChange={(e) => setGrams(e.target.value)}
+            onChange={(e) => {
+              setBad("");
+              put({ grams: e.target.value });
+            }}
             onKeyDown={onGrams}
           />
+          {reading.kind === "value" && reading.foreign && (
+            <small className="block text-[12px] text-ink-2">= {num(reading.value, 1)} g</small>
+          )}
         </td>
         <td className={`num ${off != null && !l.within_tolerance ? "font-semibold text-beet" : "text-ink-2"}`}>
           {off == null ? "" : `${off > 0 ? "+" : ""}${num(off, 1)} %${l.within_tolerance ? "" : " !"}`}
@@ -224,19 +285,54 @@ function Row({
           grams={value}
           closed={closed}
           input={lotCell}
-          onDraws={setDraws}
-          onSave={() => void save()}
+          onDraws={(d) => put({ draws: d })}
+          onSave={() => void save(false)}
         />
         <td className="pr-2 text-right">
-          {changed && !closed && (
-            <button type="button" className="btn-quiet" onClick={() => save(true)}>
+          {busy ? (
+            <span className="text-[12.5px] text-ink-2">storing …</span>
+          ) : typed !== null && !closed ? (
+            <button type="button" className="btn-quiet" disabled={clash} onClick={() => save(true)}>
               Save
             </button>
+          ) : (
+            l.actual_g != null && <span className="text-[12.5px] text-leaf">✓ {l.by}</span>
           )}
-          {!changed && l.actual_g != null && <span className="text-[12.5px] text-leaf">✓ {l.by}</span>}
         </td>
       </tr>
-      {again && !closed && (
+      {reading.kind === "ask" && !group && (
+        <tr>
+          <td className="h-auto!" />
+          <td colSpan={7} className="h-auto! pb-2">
+            <Ask
+              label={`Weighed grams of ${l.name}`}
+              why={reading.why}
+              options={reading.options}
+              onPick={(o) => {
+                put({ grams: shown(o.value) });
+                cell.current?.focus();
+              }}
+            />
+          </td>
+        </tr>
+      )}
+      {clash && !closed && (
+        <tr>
+          <td className="h-auto!" />
+          <td colSpan={7} role="alert" className="h-auto! border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-[13px]">
+            <b className="text-mustard-ink">Written down meanwhile by {l.by}:</b> {num(l.actual_g ?? 0, 1)} g
+            {l.draws.length > 0 && `, ${l.draws.map((d) => d.code).join(", ")}`}. Typed here: {grams || "nothing"}
+            {draws.some((d) => d.code) && `, ${draws.map((d) => d.code).join(", ")}`}, not stored.{" "}
+            <button type="button" className="btn-quiet" onClick={settle}>
+              Theirs stands
+            </button>
+            <button type="button" className="btn-quiet" onClick={() => put({ over: l.entry })}>
+              Go on with mine
+            </button>
+          </td>
+        </tr>
+      )}
+      {again && !closed && !clash && (
         <tr>
           <td className="h-auto!" />
           <td colSpan={7} className="h-auto! py-2">
@@ -275,7 +371,7 @@ function Row({
           </td>
         </tr>
       )}
-      {group && <GroupRow l={l} parts={parts} closed={closed} onParts={setParts} onKeyDown={onGrams} />}
+      {group && <GroupRow l={l} parts={parts} closed={closed} onParts={(p) => put({ parts: p })} onKeyDown={onGrams} />}
       {error && (
         <tr>
           <td className="h-auto!" />
@@ -284,8 +380,15 @@ function Row({
           </td>
         </tr>
       )}
-    </>
+    </tbody>
   );
+}
+
+/** Why a row cannot be written down as it stands. */
+function wrongValue(text: string, group: boolean, read: (t: string) => Reading): string {
+  const r = read(text);
+  if (r.kind === "wrong" || r.kind === "ask") return r.why;
+  return group ? "say which of the group went in, and how much" : "type the grams first";
 }
 
 /** What was taken of a group: the label of this batch lists it. */

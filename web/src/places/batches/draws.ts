@@ -1,4 +1,4 @@
-import { readNumber } from "../../tongue/quantity";
+import { readQuantity, shown } from "../../tongue/quantity";
 
 /** A lot as it may stand behind a line, as far as weighing needs it. */
 export interface Shelf {
@@ -16,6 +16,12 @@ export interface DrawText {
 
 const near = (n: number) => Number(n.toFixed(3));
 
+/** Grams as they are typed beside a lot; null is none. */
+function gramsOf(text: string): number | null {
+  const r = readQuantity(text, { measure: "mass" });
+  return r.kind === "value" ? r.value : null;
+}
+
 /**
  * The lots that are proposed for so many grams: what is to be used first first, several where one does not reach. Where
  * all of them together do not reach, the last carries the rest, and the stock will show less than nothing.
@@ -27,11 +33,11 @@ export function propose(grams: number, shelf: readonly Shelf[]): DrawText[] {
   for (const s of usable) {
     if (left <= 0) break;
     const part = near(Math.min(left, s.reaches_g));
-    out.push({ code: s.code, grams: String(part), reason: "" });
+    out.push({ code: s.code, grams: shown(part), reason: "" });
     left = near(left - part);
   }
   const last = out.at(-1);
-  if (last && left > 0) last.grams = String(near(Number(last.grams) + left));
+  if (last && left > 0) last.grams = shown(near((gramsOf(last.grams) ?? 0) + left));
   return out;
 }
 
@@ -40,7 +46,7 @@ export function asDraws(draws: readonly DrawText[], grams: number) {
   const named = draws.filter((d) => d.code.trim() !== "");
   return named.map((d) => ({
     code: d.code.trim(),
-    grams: named.length === 1 ? grams : (readNumber(d.grams) ?? 0),
+    grams: named.length === 1 ? grams : (gramsOf(d.grams) ?? 0),
     ...(d.reason.trim() ? { reason: d.reason.trim() } : {}),
   }));
 }
@@ -49,5 +55,5 @@ export function asDraws(draws: readonly DrawText[], grams: number) {
 export function sumOf(draws: readonly DrawText[]): number | null {
   const named = draws.filter((d) => d.code.trim() !== "");
   if (named.length < 2) return null;
-  return near(named.reduce((s, d) => s + (readNumber(d.grams) ?? 0), 0));
+  return near(named.reduce((s, d) => s + (gramsOf(d.grams) ?? 0), 0));
 }

@@ -7,6 +7,7 @@ import { Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { allergensOf } from "./Panel";
 
 export default function Formulas() {
@@ -17,7 +18,7 @@ export default function Formulas() {
   const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const start = async () => {
+  const [start, busy] = useAct(async () => {
     try {
       const sheet = await take(api.POST("/formulas", { body: { name } }));
       await refreshFormulas(client);
@@ -25,7 +26,7 @@ export default function Formulas() {
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   if (list.isPending) return <Loading what="the formulas" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
   const shown = list.data.filter((f) => !f.retired);
@@ -134,7 +135,7 @@ export default function Formulas() {
             error={problem ? fieldMessage(problem, "name") || problem.title : ""}
           />
           <div className="mt-4 flex justify-end">
-            <button type="submit" className="btn" disabled={!name.trim()}>
+            <button type="submit" className="btn" disabled={busy || !name.trim()}>
               Open the sheet
             </button>
           </div>

@@ -4,6 +4,7 @@ import { ChooseIngredient } from "../../parts/choose";
 import { AreaField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { today } from "../batches/time";
 import type { TrialsData } from "./TrialsTab";
 import type { Version } from "./useDraft";
@@ -79,7 +80,7 @@ export function RecordTrial({
     const at = used.findIndex((u) => u.i === i);
     return at < 0 ? "" : fieldMessage(problem, `lines[${at}]${f}`);
   };
-  const save = async () => {
+  const [save, busy] = useAct(async () => {
     try {
       const v = await take(
         api.POST("/formulas/{id}/trials", {
@@ -108,7 +109,7 @@ export function RecordTrial({
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   const cell = "[&_label]:sr-only [&_.field]:text-right";
   return (
     <form
@@ -266,7 +267,7 @@ export function RecordTrial({
           <button type="button" className="btn-quiet" onClick={onClose}>
             Leave it
           </button>
-          <button type="submit" className="btn" disabled={used.length === 0}>
+          <button type="submit" className="btn" disabled={busy || used.length === 0}>
             Keep the trial
           </button>
         </div>

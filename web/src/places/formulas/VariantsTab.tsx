@@ -10,6 +10,7 @@ import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Caution, Emphasised, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { allergensOf, allergenWords, signed } from "./Panel";
 
 type FamilyData = Schemas["Family"];
@@ -265,7 +266,7 @@ function NameVariant({ parent, onClose }: { parent: Glance; onClose: () => void 
   const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const start = async () => {
+  const [start, busy] = useAct(async () => {
     try {
       const sheet = await take(
         api.POST("/formulas/{id}/variants", { params: { path: { id: parent.formula } }, body: { version: parent.version, name } }),
@@ -276,7 +277,7 @@ function NameVariant({ parent, onClose }: { parent: Glance; onClose: () => void 
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   return (
     <Modal open onClose={onClose} title={`A variant of ${parent.name}, version ${parent.version}`} width={480}>
       <form
@@ -298,7 +299,7 @@ function NameVariant({ parent, onClose }: { parent: Glance; onClose: () => void 
           <button type="button" className="btn-quiet" onClick={onClose}>
             Not now
           </button>
-          <button type="submit" className="btn" disabled={!name.trim()}>
+          <button type="submit" className="btn" disabled={busy || !name.trim()}>
             Open the variant
           </button>
         </div>

@@ -2,12 +2,13 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
-import { api, fieldMessage, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshLabel, refreshPrinted, useLabel } from "../../api/queries/labels";
 import { Head, SelectField } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { underKey } from "../../saving/insist";
 import { allergenWords } from "../formulas/Panel";
 import { HistoryButton } from "../history/History";
 
@@ -55,12 +56,14 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
   const print = async () => {
     setPrinting(true);
     try {
-      const pdf = await take(
-        api.POST("/labels/{id}/print", {
-          params: { path: { id: v.id }, query: { key: newKey() } },
-          body: { batch, count: count ?? 0 },
-          parseAs: "blob",
-        }),
+      const pdf = await underKey(`print ${v.id} ${batch} ${count}`, (key) =>
+        take(
+          api.POST("/labels/{id}/print", {
+            params: { path: { id: v.id }, query: { key } },
+            body: { batch, count: count ?? 0 },
+            parseAs: "blob",
+          }),
+        ),
       );
       const url = URL.createObjectURL(pdf as unknown as Blob);
       const a = document.createElement("a");

@@ -8,6 +8,7 @@ import { Head, Modal, SelectField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { allergenWords } from "../formulas/Panel";
 
 export default function Labels() {
@@ -83,7 +84,7 @@ function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const make = async () => {
+  const [make, busy] = useAct(async () => {
     try {
       const l = await take(
         api.POST("/labels", { body: { formula: formula || ready[0]?.id || "", regime, width_mm: width ?? 0, height_mm: height ?? 0 } }),
@@ -93,7 +94,7 @@ function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   return (
     <Modal open={open} onClose={onClose} title="Make a label" width={460}>
       <form
@@ -122,7 +123,7 @@ function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
           <NumberField label="Stock, high" unit="mm" value={height} onValue={setHeight} error={fieldMessage(problem, "height_mm")} />
         </div>
         {ready.length === 0 && formulas.data && <p className="text-ink-2">No formula has a locked version yet.</p>}
-        <button type="submit" className="btn justify-self-end" disabled={ready.length === 0}>
+        <button type="submit" className="btn justify-self-end" disabled={busy || ready.length === 0}>
           Set the label
         </button>
       </form>

@@ -1,12 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, newKey, problemOf, type Schemas, take } from "../../api/client";
+import { api, problemOf, type Schemas, take } from "../../api/client";
 import { refreshLot, useLot } from "../../api/queries/lots";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { underKey } from "../../saving/insist";
 import { HistoryButton } from "../history/History";
 import { ActDialog, type ActKind, CorrectDialog, FreezeDialog } from "./acts";
 import { actWords } from "./words";
@@ -22,7 +23,9 @@ export default function LotPage() {
   if (lot.isPending) return <Loading what="the lot" />;
   if (lot.isError) return <Failed message={problemOf(lot.error).title} again={() => lot.refetch()} />;
   const act = async (entry: NewLotEntry) => {
-    const next = await take(api.POST("/lots/{id}/entries", { params: { path: { id }, query: { key: newKey() } }, body: entry }));
+    const next = await underKey(`lot ${id} ${JSON.stringify(entry)}`, (key) =>
+      take(api.POST("/lots/{id}/entries", { params: { path: { id }, query: { key } }, body: entry })),
+    );
     refreshLot(client, next);
   };
   return <Page v={lot.data} act={act} />;

@@ -10,6 +10,7 @@ import { Head, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { today } from "../batches/time";
 import { ReceiveRow } from "./ReceiveRow";
 import { asNewLot, asText, type Column, EMPTY, isTyped, paste, type RowText, wrongFigures } from "./rows";
@@ -81,7 +82,7 @@ export default function Receive() {
       }
     return { ...out, ...wrongFigures(rows[i]) };
   };
-  const takeIn = async () => {
+  const [takeIn, busy] = useAct(async () => {
     const list = rows.filter(isTyped);
     const bad = rows.findIndex((r) => Object.keys(wrongFigures(r)).length > 0);
     if (bad >= 0) {
@@ -100,7 +101,7 @@ export default function Receive() {
       const m = /^lots\[(\d+)\]\.(\w+)/.exec(p.fields[0]?.field ?? "");
       if (m) focus(rows.indexOf(list[Number(m[1])]), m[2]);
     }
-  };
+  });
   const readFile = async (f: File) => {
     const answer = await guarded("/api/deliveries/read", {
       method: "POST",
@@ -158,7 +159,7 @@ export default function Receive() {
             if (f) void readFile(f);
           }}
         />
-        <button type="submit" className="btn" disabled={typed === 0}>
+        <button type="submit" className="btn" disabled={busy || typed === 0}>
           Take {typed === 0 ? "it" : typed === 1 ? "one lot" : `${typed} lots`} in
         </button>
       </Head>

@@ -10,6 +10,7 @@ import { Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { IngredientPage } from "./IngredientPage";
 
 type Row = Schemas["IngredientRow"];
@@ -122,7 +123,7 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
   const [problem, setProblem] = useState<Problem | null>(null);
   const navigate = useNavigate();
   const client = useQueryClient();
-  const add = async () => {
+  const [add, busy] = useAct(async () => {
     try {
       const g = await take(
         api.POST("/ingredients", {
@@ -164,7 +165,7 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   return (
     <Modal open={open} onClose={onClose} title="Add an ingredient" width={440}>
       <form
@@ -182,7 +183,7 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
           hint="Composition, acidity, allergens and prices come on its page."
         />
         <div className="mt-4 flex justify-end">
-          <button type="submit" className="btn" disabled={!name.trim()}>
+          <button type="submit" className="btn" disabled={busy || !name.trim()}>
             Open its page
           </button>
         </div>

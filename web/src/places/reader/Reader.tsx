@@ -8,6 +8,7 @@ import { refreshRecipe, useRecipe } from "../../api/queries/reader";
 import { Head, Modal, TextField } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { MeasureDialog } from "../../parts/measure";
+import { useAct } from "../../saving/act";
 import { Clash, plainSide } from "../../saving/Clash";
 import { useUnsaved } from "../../saving/unsaved";
 import { useAutosave } from "../../saving/useAutosave";
@@ -212,14 +213,14 @@ function NameDraft({
   const [name, setName] = useState(recipe.name);
   const [problem, setProblem] = useState<Problem | null>(null);
   const toWeigh = recipe.reading.lines.filter((l) => l.as !== "leave" && l.to_weigh && l.ingredient).length;
-  const make = async () => {
+  const [make, busy] = useAct(async () => {
     try {
       const sheet = await take(api.POST("/recipes/{id}/draft", { params: { path: { id: recipe.id } }, body: { name } }));
       onMade(sheet.formula);
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   const lines = problem?.fields.filter((f) => f.field.startsWith("lines[")) ?? [];
   return (
     <Modal open onClose={onClose} title="Make it a draft" width={520}>
@@ -269,7 +270,7 @@ function NameDraft({
           <button type="button" className="btn-quiet" onClick={onClose}>
             Not yet
           </button>
-          <button type="submit" className="btn" disabled={!name.trim()}>
+          <button type="submit" className="btn" disabled={busy || !name.trim()}>
             Open the draft
           </button>
         </div>

@@ -5,6 +5,7 @@ import { api, fieldMessage, type Problem, problemOf, take } from "../../api/clie
 import { refreshAll } from "../../api/queries/keys";
 import { AreaField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { BasicFields, type Settings } from "./settings";
 
 /** First start: who you are, what the shop is called, which law its labels follow, and the first product. */
@@ -17,7 +18,7 @@ export default function SetUp() {
   const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const begin = async () => {
+  const [begin, busy] = useAct(async () => {
     try {
       await take(api.PUT("/shop", { params: { query: { rev: 0 } }, body: s }));
       let to = "/formulas";
@@ -34,7 +35,7 @@ export default function SetUp() {
     } catch (e) {
       setProblem(problemOf(e));
     }
-  };
+  });
   const other = problem && !fieldMessage(problem, "name", "regime", "currency", "words") ? problem.title : "";
   return (
     <main className="mx-auto max-w-[640px] px-6 py-6">
@@ -75,7 +76,7 @@ export default function SetUp() {
           </p>
         )}
         <div className="mt-6 flex justify-end">
-          <button type="submit" className="btn" disabled={!s.name.trim()}>
+          <button type="submit" className="btn" disabled={busy || !s.name.trim()}>
             Begin
           </button>
         </div>

@@ -1,58 +1,82 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
 import { useRules } from "../../api/queries/keeping";
 import { refreshAll } from "../../api/queries/keys";
+import { shopKeys } from "../../api/queries/shop";
 import { Head, Modal } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
+import { Clash, plainSide } from "../../saving/Clash";
+import { same } from "../../saving/merge";
+import { useUnsaved } from "../../saving/unsaved";
+import { useAutosave } from "../../saving/useAutosave";
 import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
 import { BasicFields, type Settings, WorkFields } from "./settings";
 import { OwnWords } from "./Words";
 
-/** Shop settings, tighter rules, and the shop as one file. */
+/** Shop settings, tighter rules, and the shop as one file. What is typed counts as soon as its field is left. */
 export default function Shop() {
-  const { shop } = useFormats();
-  const { rev, set_up: _setUp, laws: _laws, ticks: _ticks, ...stored } = shop;
-  const [s, setS] = useState<Settings>(stored);
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { shop, clock } = useFormats();
   const rules = useRules();
   const client = useQueryClient();
-  const set = (c: Partial<Settings>) => setS((old) => ({ ...old, ...c }));
-  const [losing, setLosing] = useState<Problem | null>(null);
-  const save = async (why?: string) => {
-    try {
-      await take(api.PUT("/shop", { params: { query: { rev, why } }, body: s }));
-      setProblem(null);
-      toast("Settings stored.");
-      await refreshAll(client);
-    } catch (e) {
-      const p = problemOf(e);
-      if (why) throw e;
-      if (p.code === "loses") setLosing(p);
-      else setProblem(p);
-    }
+  const saver = useAutosave<Settings, Schemas["ShopView"]>("shop", shop, {
+    what: "the shop settings",
+    link: "/shop",
+    bodyOf: ({ rev: _rev, set_up: _setUp, laws: _laws, ticks: _ticks, ...settings }) => settings,
+    revOf: (v) => v.rev,
+    send: (body, rev, why) => take(api.PUT("/shop", { params: { query: { rev, why } }, body })),
+    stored: (v) => {
+      client.setQueryData(shopKeys.all, v);
+      void refreshAll(client);
+    },
+    asks: ["loses"],
+  });
+  const { status, savedAt, value } = saver.held;
+  const [mine, setMine] = useState<Partial<Settings>>({});
+  const s = { ...value, ...mine };
+  const flush = useRef(() => {});
+  flush.current = () => {
+    if (same(s, saver.held.value)) return setMine({});
+    saver.put(s);
+    setMine({});
   };
+  const set = (c: Partial<Settings>) => setMine((old) => ({ ...old, ...c }));
+  const problem = status === "refused" ? saver.held.problem : null;
+  const losing = status === "asks" ? saver.held.problem : null;
+  useUnsaved(Object.keys(mine).length > 0 ? "The shop settings" : "");
+  // a field is left, or a choice is made, or a word was added or taken off: no field is left then
+  const words = mine.allergen_words;
+  useEffect(() => {
+    if (words) flush.current();
+  }, [words]);
   return (
     <>
       <form
         className="px-6 pt-4 pb-8"
         onSubmit={(e) => {
           e.preventDefault();
-          void save();
+          flush.current();
+        }}
+        onBlur={() => flush.current()}
+        onChange={(e) => {
+          const t = e.target as HTMLElement;
+          if (t instanceof HTMLSelectElement || (t instanceof HTMLInputElement && t.type === "checkbox"))
+            queueMicrotask(() => flush.current());
         }}
       >
-        <Head title="Shop settings">
+        <Head
+          title="Shop settings"
+          sub={status === "stored" ? (savedAt ? `saved ${clock(savedAt.toISOString())}` : "saved as you type") : ""}
+        >
           <HistoryButton of="shop" title="the settings and people" />
           <BundleFiles />
-          <button type="submit" className="btn">
-            Store the settings
-          </button>
         </Head>
+        <Clash saver={saver} words={plainSide} />
         {problem && problem.fields.length === 0 && (
           <p role="alert" className="mt-2 font-semibold text-beet">
             {problem.title}
@@ -102,8 +126,8 @@ export default function Shop() {
         title="An allergen would be lost"
         text={losing?.title}
         button="Take it off all the same"
-        act={(why) => save(why)}
-        onClose={() => setLosing(null)}
+        act={(why) => saver.because(why)}
+        onClose={saver.letGo}
       />
     </>
   );
