@@ -121,7 +121,11 @@ func (a *App) checkMove(st Store, l loaded, m *bench.Moved) error {
 	}
 	m.PartyName = p.Name
 	if p.Day != "" {
-		m.PartyName = p.Name + ", " + p.Day
+		s, _, err := a.settings(st)
+		if err != nil {
+			return err
+		}
+		m.PartyName = p.Name + ", " + plainDay(p.Day, s.tongue())
 	}
 	if m.To != bench.With {
 		return nil

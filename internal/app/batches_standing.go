@@ -199,7 +199,7 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry, known map[in
 		HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
 		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1,
 			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled,
-			Zone: b.settings.zone()},
+			Zone: b.settings.zone(), Tongue: b.settings.tongue()},
 		SecondPerson: b.settings.SecondPerson, PlannedBy: row.CreatedBy}
 	l.record = l.fold().Record(j.app.Now())
 	var err error

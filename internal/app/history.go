@@ -90,10 +90,19 @@ func (a *App) History(ctx context.Context, of, id string, before int64) (History
 		rows = rows[:pageOfHistory]
 		out.Next = rows[pageOfHistory-1].Seq
 	}
+	s, _, err := a.settings(a.on(ctx))
+	if err != nil {
+		return out, err
+	}
+	tongue := s.tongue()
 	for _, g := range together(rows) {
 		row, err := told(g)
 		if err != nil {
 			return out, fmt.Errorf("change %d: %w", g[0].Seq, err)
+		}
+		row.Said = inTongue(row.Said, tongue)
+		for i := range row.Details {
+			row.Details[i] = inTongue(row.Details[i], tongue)
 		}
 		out.Rows = append(out.Rows, row)
 	}

@@ -26,13 +26,27 @@ func (r row) text(name string) string {
 	return ""
 }
 
-// day is a date as people say it.
+// dayMark stands around a date in a sentence until the whole is told in the shop's tongue.
+const dayMark = "\ue000"
+
+// day is a date for a sentence.
 func (r row) day(name string) string {
 	text := r.text(name)
-	if d, err := time.Parse(time.DateOnly, text); err == nil {
-		return d.Format("2 Jan 2006")
+	if _, err := time.Parse(time.DateOnly, text); err == nil {
+		return dayMark + text + dayMark
 	}
 	return text
+}
+
+// inTongue writes the dates of a sentence as the shop does.
+func inTongue(said string, t law.Tongue) string {
+	parts := strings.Split(said, dayMark)
+	for i, p := range parts {
+		if d, err := time.Parse(time.DateOnly, p); err == nil && i%2 == 1 {
+			parts[i] = t.DayYear(d)
+		}
+	}
+	return strings.Join(parts, "")
 }
 
 func (r row) part(name string) row {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
@@ -20,10 +21,15 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 	if err != nil {
 		return PrintRun{}, err
 	}
+	settings, _, err := a.settings(a.on(ctx))
+	if err != nil {
+		return PrintRun{}, err
+	}
+	tongue := settings.tongue()
 	f := l.standing.Facts
 	s := labelart.Sticker{Code: l.row.Code, Name: f.Name}
 	if f.Ends != "" {
-		s.Ends = map[string]string{lots.UseBy: "use by ", lots.BestBefore: "best before "}[f.EndKind] + plainDay(f.Ends)
+		s.Ends = map[string]string{lots.UseBy: "use by ", lots.BestBefore: "best before "}[f.EndKind] + plainDay(f.Ends, tongue)
 	}
 	var from []string
 	if f.Supplier != "" {
@@ -33,10 +39,10 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 		from = append(from, "lot "+f.Text)
 	}
 	if day := l.record.CameIn.Day; day != "" {
-		from = append(from, "in "+plainDay(day))
+		from = append(from, "in "+plainDay(day, tongue))
 	}
 	if x := l.record.Froze; x != nil {
-		from = append(from, "frozen "+plainDay(x.Day))
+		from = append(from, "frozen "+plainDay(x.Day, tongue))
 	}
 	s.Words = []string{strings.Join(from, ", ")}
 	switch {
@@ -55,10 +61,10 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 }
 
 // plainDay is a day as it is said on paper.
-func plainDay(day string) string {
+func plainDay(day string, t law.Tongue) string {
 	d, err := time.Parse(pantry.DateLayout, day)
 	if err != nil {
 		return day
 	}
-	return d.Format("2 Jan 2006")
+	return t.DayYear(d)
 }

@@ -136,7 +136,7 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired,
 			MakeUp: makeUpOf(g),
 			PH:     g.PH, Allergens: carriedBy(&g), Open: len(g.Open()) > 0, Used: len(used[r.ID]),
-			AsksEnd:   lots.NeedsEnd(&g), Density: g.DensityGPerML,
+			AsksEnd: lots.NeedsEnd(&g), Density: g.DensityGPerML,
 			AsksProof: lots.NeedsProof(&g), AsksCold: lots.ArrivesCold(&g)}
 		if c, err := rate(&g); err == nil {
 			perKg := c.PerGram.Times(gramsInKilo)

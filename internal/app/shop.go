@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -26,6 +27,7 @@ type ShopStore interface {
 	Desk(d *Desk, named Named) error
 	AddShop(s Settings, by string) error
 	SaveShop(s Settings, rev int, by string) error
+	Begun() (Begun, error)
 }
 
 // Named is what versions name, at their own level.
@@ -124,6 +126,9 @@ func (s Settings) zone() *time.Location {
 	}
 	return time.UTC
 }
+
+// tongue is how the shop writes days and hours.
+func (s Settings) tongue() law.Tongue { return law.Tongue(s.Locale) }
 
 // today is the shop's day, and the time of day in it.
 func (a *App) today(s Settings) time.Time { return a.Now().In(s.zone()) }
@@ -296,6 +301,9 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 		if err != nil {
 			return err
 		}
+		if err := a.renameShipped(ctx, st, before, s, rev == 0, by); err != nil {
+			return err
+		}
 		if !sameJSON(before.judging(), s.judging()) {
 			if err := a.judgeThose(ctx, st, every); err != nil {
 				return err
@@ -309,6 +317,35 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 		err = a.in(ctx, a.settingsClash)
 	}
 	return out, err
+}
+
+// renameShipped calls the shipped ingredients what the shop's English calls them, where nobody gave them another name.
+// Their names on labels, and what is in them, stay.
+func (a *App) renameShipped(ctx context.Context, st Store, before, now Settings, first bool, by string) error {
+	from, to := a.Typical.Names[before.Locale], a.Typical.Names[now.Locale]
+	if first {
+		from = a.Typical.Names[defaults().Locale]
+	}
+	if before.Locale == now.Locale && !first || len(to) == 0 {
+		return nil
+	}
+	rows, err := st.Ingredients(slices.Sorted(maps.Keys(to))...)
+	if err != nil {
+		return err
+	}
+	return a.guarded(ctx, st, func() error {
+		for _, r := range rows {
+			g := r.Data
+			if g.Name != from[g.ID] || g.Name == to[g.ID] {
+				continue
+			}
+			g.Name = to[g.ID]
+			if err := st.SaveIngredient(g, r.Retired, r.Rev, by); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // errSetUpBefore ends the transaction of a second set-up.

@@ -6,10 +6,13 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -27,6 +30,7 @@ type Task struct {
 type TodayView struct {
 	Tasks   []Task     `json:"tasks"`
 	Batches []BatchRow `json:"batches"` // released, in date, the earliest first
+	Lead    *Lead      `json:"lead"`    // what a new shop does next
 }
 
 // nearDays is how many days ahead a date counts as near; farDays is further than anything keeps.
@@ -57,11 +61,14 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err != nil {
 		return out, err
 	}
+	if out.Lead, err = a.lead(st, s); err != nil {
+		return out, err
+	}
 	today := a.today(s)
 	if err := a.allergenTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
 		return out, err
 	}
-	if err := a.batchTasks(&out, st, today); err != nil {
+	if err := a.batchTasks(&out, st, today, s.tongue()); err != nil {
 		return out, err
 	}
 	if err := a.lotTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
@@ -87,7 +94,7 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 }
 
 // batchTasks lists what batches wait for, and the dates that are out, from where the batches stand.
-func (a *App) batchTasks(out *TodayView, st Store, today time.Time) error {
+func (a *App) batchTasks(out *TodayView, st Store, today time.Time, tongue law.Tongue) error {
 	waiting, n, err := st.BatchesWaiting(mostTasks)
 	if err != nil {
 		return err
@@ -97,7 +104,7 @@ func (a *App) batchTasks(out *TodayView, st Store, today time.Time) error {
 		return err
 	}
 	for _, x := range waiting {
-		out.batchTask(x, jars[x.Batch], today)
+		out.batchTask(x, jars[x.Batch], today, tongue)
 	}
 	if more := n - len(waiting); more > 0 {
 		out.Tasks = append(out.Tasks, Task{"batch", "needs_you", fmt.Sprintf("%d more batches wait", more),
@@ -139,7 +146,7 @@ func (v *TodayView) labelTask(l LabelRow, state string) {
 }
 
 // batchTask tells what a batch waits for.
-func (v *TodayView) batchTask(x Listed, jars []bench.JarsAt, today time.Time) {
+func (v *TodayView) batchTask(x Listed, jars []bench.JarsAt, today time.Time, tongue law.Tongue) {
 	link := fmt.Sprintf("/batches/%d", x.Batch)
 	if x.State == bench.CalledBack {
 		v.Tasks = append(v.Tasks, Task{"call_back", "danger", fmt.Sprintf("Call back %s, %s", x.Code, x.FormulaName),
@@ -149,26 +156,26 @@ func (v *TodayView) batchTask(x Listed, jars []bench.JarsAt, today time.Time) {
 	if x.EquilibriumOpen {
 		v.Tasks = append(v.Tasks, Task{"reading", "needs_you",
 			fmt.Sprintf("Equilibrium reading of %s, %s", x.Code, x.FormulaName),
-			"Released early; the deciding reading is still due.", link, dueText(x.Due, today)})
+			"Released early; the deciding reading is still due.", link, dueText(x.Due, today, tongue)})
 		return
 	}
 	if day, err := time.Parse(pantry.DateLayout, x.MadeOn); err == nil && !x.Weighed &&
 		x.MadeOn > today.Format(pantry.DateLayout) {
 		v.Tasks = append(v.Tasks, Task{"planned", "soon", fmt.Sprintf("%s, %s, is planned", x.Code, x.FormulaName),
-			fmt.Sprintf("%d jars; the weigh sheet opens on its day.", x.Jars), link, day.Format("2 Jan")})
+			plural(x.Jars, "jar") + "; the weigh sheet opens on its day.", link, tongue.Day(day)})
 		return
 	}
 	t := Task{"batch", "needs_you", fmt.Sprintf("%s, %s, is on hold", x.Code, x.FormulaName),
 		"Ready: everything is there. Decide.", link, "ready"}
 	if len(x.Waits) > 0 {
-		t.Text = "Waits for " + x.Waits[0]
+		t.Text = "Waits for " + uncapital(x.Waits[0])
 		if n := len(x.Waits) - 1; n > 0 {
 			t.Text += fmt.Sprintf("; %d more after that", n)
 		}
 		t.Text += "."
 		t.When = "waits"
 		if strings.HasPrefix(x.Waits[0], "equilibrium") {
-			t.Kind, t.When = "reading", dueText(x.Due, today)
+			t.Kind, t.When = "reading", dueText(x.Due, today, tongue)
 		}
 		if x.Outcome == acidity.HoldIt || x.Outcome == acidity.Retest {
 			t.Level, t.Text, t.When = "danger", x.Sentence, "decide"
@@ -177,14 +184,23 @@ func (v *TodayView) batchTask(x Listed, jars []bench.JarsAt, today time.Time) {
 	v.Tasks = append(v.Tasks, t)
 }
 
-func dueText(due *time.Time, now time.Time) string {
+// uncapital begins a phrase small, as inside a sentence.
+func uncapital(s string) string {
+	r, n := utf8.DecodeRuneInString(s)
+	if r == utf8.RuneError || strings.HasPrefix(s, "pH") {
+		return s
+	}
+	return string(unicode.ToLower(r)) + s[n:]
+}
+
+func dueText(due *time.Time, now time.Time, tongue law.Tongue) string {
 	switch {
 	case due == nil:
 		return ""
 	case due.Before(now):
 		return "due now"
 	}
-	return "from " + due.In(now.Location()).Format("2 Jan 15:04")
+	return "from " + tongue.Moment(due.In(now.Location()))
 }
 
 // calledBack are the batches among those that are called back.
@@ -209,9 +225,9 @@ func jarsOut(x Listed, jars []bench.JarsAt) string {
 			untold = at.Jars
 		}
 	}
-	said := fmt.Sprintf("%d jars made, %d labels printed.", x.Jars, x.Printed)
+	said := fmt.Sprintf("%s made, %s printed.", plural(x.Jars, "jar"), plural(x.Printed, "label"))
 	if x.Printed == 0 {
-		said = fmt.Sprintf("%d jars made, no label printed.", x.Jars)
+		said = plural(x.Jars, "jar") + " made, no label printed."
 	}
 	if len(out) > 0 {
 		said += " " + strings.Join(out, ", ") + "."
@@ -239,13 +255,13 @@ func (v *TodayView) dateTask(x Listed, today time.Time) {
 		return
 	}
 	t := Task{"date", "soon", fmt.Sprintf("%s, %s: sell or use", x.Code, x.FormulaName),
-		fmt.Sprintf("%d of %d jars are here; the last day is near.", x.Here, x.Jars),
+		fmt.Sprintf("%d of %s here; the last day is near.", x.Here, plural(x.Jars, "jar")),
 		fmt.Sprintf("/batches/%d", x.Batch), fmt.Sprintf("%d days left", days)}
 	switch {
 	case days < 0:
 		t.Level, t.Title, t.Text = "needs_you", fmt.Sprintf("%s, %s: withdraw what is left", x.Code, x.FormulaName),
-			fmt.Sprintf("The last day is past; %d jars are here.", x.Here)
-		t.When = fmt.Sprintf("%d days over", -days)
+			fmt.Sprintf("The last day is past; %s here.", plural(x.Here, "jar"))
+		t.When = plural(-days, "day") + " over"
 	case days == 0:
 		t.When = "last day"
 	case days == 1:

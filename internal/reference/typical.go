@@ -18,6 +18,8 @@ var (
 	extrasCSV []byte
 	//go:embed synonyms.csv
 	synonymsCSV []byte
+	//go:embed names.csv
+	namesCSV []byte
 )
 
 // Kitchen reads everything typical of kitchen work.
@@ -30,8 +32,38 @@ func Kitchen() (pantry.Typical, error) {
 	if out.Preparations, err = Preparations(); err != nil {
 		return out, err
 	}
-	out.Synonyms, err = Synonyms()
-	return out, err
+	if out.Synonyms, err = Synonyms(); err != nil {
+		return out, err
+	}
+	if out.Names, err = Names(); err != nil {
+		return out, err
+	}
+	// whichever way a shop calls it, a recipe may say it the other way
+	for _, names := range out.Names {
+		for id, name := range names {
+			out.Synonyms[id] = append(out.Synonyms[id], name)
+		}
+	}
+	return out, nil
+}
+
+// Names reads what the shipped ingredients are called in either English. The first table of ingredients is in GB's.
+func Names() (pantry.Names, error) {
+	typical, err := Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	gb, us := map[string]string{}, map[string]string{}
+	err = eachRow("names", namesCSV, func(r *reader) {
+		id := r.text("ingredient_id")
+		us[id] = r.text("en-US")
+		for _, g := range typical {
+			if g.ID == id {
+				gb[id] = g.Name
+			}
+		}
+	})
+	return pantry.Names{"en-US": us, "en-GB": gb}, err
 }
 
 // Measures reads the typical household measures: grams of one with one standard deviation in percent.

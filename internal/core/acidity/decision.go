@@ -2,6 +2,7 @@ package acidity
 
 import (
 	"fmt"
+	"gallipot/internal/core/law"
 	"math"
 	"strings"
 	"time"
@@ -61,7 +62,8 @@ type Bounds struct {
 	Loads          int
 	FilledAt       time.Time // the latest filling, or addition after it; zero: not filled yet
 	Zone           *time.Location
-	EarlyRelease   bool // the shop allows release on the first day's reading
+	Tongue         law.Tongue // how the sentence writes days
+	EarlyRelease   bool       // the shop allows release on the first day's reading
 	Chilled        bool
 }
 
@@ -150,7 +152,7 @@ func Decide(readings []Reading, b Bounds) Decision {
 	}
 	d := Decision{Outcome: Waiting, Way: Equilibrium, DueAt: due.Format(time.RFC3339),
 		Missing: []string{"equilibrium reading"}}
-	d.Sentence = "On hold: the equilibrium reading is due from " + due.Format("2 Jan 15:04") + "."
+	d.Sentence = "On hold: the equilibrium reading is due from " + b.Tongue.Moment(due) + "."
 	d.Sentence += b.overOnFirstDay(first)
 	if !b.MayGoEarly() || len(first) == 0 {
 		return d

@@ -42,7 +42,7 @@ func (p *Panel) caution(v formula.Version, leaves []formula.Leaf) {
 				v.PHLimit))
 	}
 	if p.facts.RawEgg {
-		add(Danger, "Unpasteurised egg.",
+		add(Danger, "Raw egg.",
 			"Refused under US rules; in GB two days, assured eggs, pH 4.1 or less, not for vulnerable eaters.")
 	}
 	p.cautionOfWishes(v, add)
@@ -54,11 +54,18 @@ func (p *Panel) caution(v formula.Version, leaves []formula.Leaf) {
 		add(NeedsYou, "Hot filling.", "Warm the jars, wear gloves and a visor; cold glass cracks.")
 	}
 	if slices.ContainsFunc(leaves, func(l formula.Leaf) bool {
-		return strings.Contains(strings.ToLower(l.Ingredient.Name), "chilli")
+		return burns(l.Ingredient.Name)
 	}) {
-		add(NeedsYou, "Chilli on skin.", "Gloves on, hands off eyes.")
+		add(NeedsYou, "Hot pepper on skin.", "Gloves on, hands off eyes.")
 	}
 	slices.SortStableFunc(p.Cautions, func(a, b Caution) int { return rank(a.Level) - rank(b.Level) })
+}
+
+// burns reports whether a name says hot pepper, in either English.
+func burns(name string) bool {
+	name = strings.ToLower(name)
+	return slices.ContainsFunc([]string{"chilli", "chili", "chile pepper", "jalap", "habanero", "cayenne", "scotch bonnet"},
+		func(w string) bool { return strings.Contains(name, w) })
 }
 
 func rank(level string) int {

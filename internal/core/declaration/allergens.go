@@ -49,7 +49,7 @@ func sulphitesDeclared(items []Item, l *law.Law, drivenOff float64) sulphiteFind
 	finished := total - drivenOff
 	switch {
 	case len(unknown) > 0:
-		return sulphiteFinding{true, "sulphites of " + strings.Join(unknown, ", ") +
+		return sulphiteFinding{true, l.Sulphites + " of " + strings.Join(unknown, ", ") +
 			" are not known in mg/kg and count as above 10"}
 	case mg <= 0 || finished <= 0:
 		return sulphiteFinding{}
@@ -61,7 +61,7 @@ func sulphitesDeclared(items []Item, l *law.Law, drivenOff float64) sulphiteFind
 		below = "under 10"
 	}
 	return sulphiteFinding{false,
-		fmt.Sprintf("sulphites come to %.1f mg/kg, %s, and are not declared", mg/finished, below)}
+		fmt.Sprintf("%s come to %.1f mg/kg, %s, and are not declared", l.Sulphites, mg/finished, below)}
 }
 
 // allergenSet is the union over the entries, in statutory order; sulphites where they are declared, and last where the

@@ -243,7 +243,7 @@ func (l Library) fieldsText(v reflect.Value, path string) string {
 var words = map[string]string{
 	"fill_g": "fill", "loss_percent": "process loss", "overfill_percent": "overfill",
 	"water_driven_off_g": "water driven off",
-	"ph_limit":           "pH limit", "ph_target": "pH target", "labour_per_hour": "labour an hour",
+	"ph_limit":           "pH limit", "ph_target": "pH target", "labour_per_hour": "hands an hour",
 	"minutes_per_batch": "minutes a batch",
 	"minutes_per_jar":   "minutes a jar", "overhead_per_batch": "overhead a batch", "costing_jars": "jars costed",
 	"density_g_ml":  "density",

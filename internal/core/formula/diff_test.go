@@ -152,7 +152,7 @@ func TestAComparisonReadsAsWords(t *testing.T) {
 		"packaging 1:  → another, price 7, spoilt 7 %",
 		"minutes a batch:  → 7",
 		"minutes a jar:  → 7",
-		"labour an hour:  → 7",
+		"hands an hour:  → 7",
 		"overhead a batch:  → 7",
 		"pH limit:  → 7",
 		"pH target:  → 7",

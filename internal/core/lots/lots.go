@@ -168,7 +168,7 @@ func (r Received) checkDays(g *pantry.Ingredient, today string, bad func(field, 
 		bad("ends", "that is more than twenty years ahead")
 	}
 	if r.EndKind != UseBy && r.EndKind != BestBefore {
-		bad("end_kind", "use by or best before?")
+		bad("end_kind", "is it a use-by day or one of best quality?")
 	}
 	if r.EndKind == BestBefore && NeedsEnd(g) {
 		bad("end_kind", "%s is perishable: its end is a use-by", g.Name)
@@ -291,7 +291,7 @@ func (f Facts) WhyNot(day string) string {
 	case f.Frozen:
 		return "it is frozen; thaw it first, on the day it is taken out"
 	case f.Ends != "" && f.Ends < day:
-		return "it is past its " + endWords[f.EndKind] + " " + f.Ends
+		return "it is past its " + endWords[f.EndKind]
 	}
 	return ""
 }

@@ -180,7 +180,7 @@ func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day string, m Moment) err
 	case grams.Cmp(m.There) > 0:
 		return refuse(entry.Wrong, "grams", "only %s g are there by the book; count it first", m.There)
 	case f.l.CameIn.Day != "" && day < f.l.CameIn.Day:
-		return refuse(entry.Wrong, "day", "it came in on %s", f.l.CameIn.Day)
+		return refuse(entry.Wrong, "day", "it came in later than that")
 	case day > m.Today:
 		return refuse(entry.Wrong, "day", "this day has not come yet")
 	case of.Ends != "" && of.Ends < day:
@@ -202,11 +202,11 @@ func (f *Fold) refusesThawing(x *Thawed, m Moment) error {
 	case f.l.Froze == nil:
 		return refuse(entry.Closed, "", "It was never frozen.")
 	case f.l.Thawed != "":
-		return refuse(entry.Closed, "", "It was thawed on %s already.", f.l.Thawed)
+		return refuse(entry.Closed, "", "It was thawed already.")
 	case err != nil || x.Day > m.Today:
 		return refuse(entry.Wrong, "thawed.day", "the day it was taken out, as in 2026-11-25")
 	case x.Day < f.l.Froze.Day:
-		return refuse(entry.Wrong, "thawed.day", "it was frozen on %s", f.l.Froze.Day)
+		return refuse(entry.Wrong, "thawed.day", "it was frozen later than that")
 	}
 	return nil
 }

@@ -13,7 +13,12 @@ type Typical struct {
 	Measures     []Measure
 	Preparations []Preparation
 	Synonyms     map[string][]string // by ingredient id
+	Names        Names
 }
+
+// Names are what the shipped ingredients are called in the shop's own English: the locale of a tongue, then the
+// ingredient's id. Every locale has the same ids.
+type Names map[string]map[string]string
 
 // Where a measure comes from, in order of preference (handbook 02).
 const (

@@ -3660,7 +3660,14 @@ export interface components {
         TextsByLaw: {
             [key: string]: string[];
         };
+        Lead: {
+            done: string[];
+            next: string;
+            link: string;
+            name: string;
+        };
         TodayView: {
+            lead: components["schemas"]["Lead"] | null;
             tasks: components["schemas"]["Task"][];
             batches: components["schemas"]["BatchRow"][];
         };

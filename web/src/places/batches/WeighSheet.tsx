@@ -210,7 +210,7 @@ function Row({
   useEffect(() => {
     if (!wait && !row.current?.contains(document.activeElement)) leave();
   }, [wait]);
-  const error = bad || fieldMessage(problem, "weighing") || (problem ? problem.title : "");
+  const error = bad || (reading.kind === "wrong" && !group ? reading.why : "") || fieldMessage(problem, "weighing") || (problem ? problem.title : "");
   const onKeyDown = (e: React.KeyboardEvent) => {
     if (e.key === "Enter") {
       e.preventDefault();
