@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { capital } from "../tongue/words";
 import { guarded } from "./guard";
 import type { components, paths } from "./schema";
 
@@ -65,6 +66,13 @@ export function problemOf(error: unknown): Problem {
 export function fieldMessage(problem: Problem | null | undefined, ...names: string[]): string {
   const hit = problem?.fields.find((f) => names.some((n) => f.field === n || f.field.startsWith(`${n}.`) || f.field.startsWith(`${n}[`)));
   return hit?.message ?? "";
+}
+
+/** What a problem says of its fields beyond its title: nothing is said twice. */
+export function besides(p: Problem): string {
+  const plain = (s: string) => s.toLowerCase().replace(/[.\s]+$/, "");
+  const said = [...new Set(p.fields.map((f) => f.message))].filter((m) => plain(m) !== plain(p.title));
+  return said.length > 0 ? `${capital(said.join("; ").replace(/\.+$/, ""))}.` : "";
 }
 
 /** A fresh idempotency key for one press of a button. */

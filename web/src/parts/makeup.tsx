@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { fixed } from "../tongue/quantity";
 
 export type MakeUp = Schemas["MakeUp"];
 
@@ -16,7 +17,7 @@ export function makeUpWords(m: MakeUp): string {
   const total = MAKE_UP.reduce((sum, [k]) => sum + m[k], 0);
   if (total <= 0) return "nothing yet";
   return MAKE_UP.filter(([k]) => m[k] / total >= 0.0005)
-    .map(([k, name]) => `${name} ${((100 * m[k]) / total).toFixed(1)} %`)
+    .map(([k, name]) => `${name} ${fixed((100 * m[k]) / total, 1)} %`)
     .join(", ");
 }
 
@@ -53,7 +54,7 @@ export function MakeUpKey({ makeUp }: { makeUp: MakeUp }) {
       {MAKE_UP.map(([k, name, color]) => (
         <span key={k} className="inline-flex items-center gap-[5px]">
           <span aria-hidden className="size-[10px]" style={{ background: color }} />
-          {name} <b className="font-semibold text-ink">{((100 * makeUp[k]) / total).toFixed(1)} %</b>
+          {name} <b className="font-semibold text-ink">{fixed((100 * makeUp[k]) / total, 1)} %</b>
         </span>
       ))}
     </span>
@@ -105,7 +106,7 @@ export function Jar({ makeUp, size = 128 }: { makeUp: MakeUp; size?: number }) {
         .filter((b) => b.h >= 15 && (b.k === "fat" || b.k === "water" || b.k === "sugar"))
         .map((b) => (
           <text key={b.k} x="64" y={b.y + b.h / 2 + 4.5} textAnchor="middle" fontSize="12.5" fontWeight="600" fill="#22303f">
-            {b.name} {makeUp[b.k].toFixed(1)} %
+            {b.name} {fixed(makeUp[b.k], 1)} %
           </text>
         ))}
     </svg>

@@ -4,14 +4,12 @@ import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../api/client";
 import { refreshMeasure, useIngredients } from "../api/queries/pantry";
 import { spread } from "../places/reader/roles";
+import { wordOr } from "../tongue/words";
 import { Modal, TextField } from "./form";
 import { NumberField } from "./number";
 import { useFormats } from "./shop";
 
 const SAID: Record<string, string> = {
-  can_400g_drained: "400 g tin, drained",
-  can_15oz_drained: "15 oz can, drained",
-  can_400g_liquid: "liquid of a 400 g tin",
   jar_drained: "jar, drained",
   juice_of_one: "juice of one",
   zest_of_one: "zest of one",
@@ -20,6 +18,9 @@ const SAID: Record<string, string> = {
 /** tbsp_heaping as people say it. */
 export function measureWords(name: string): string {
   if (SAID[name]) return SAID[name];
+  const listed = wordOr(name);
+  if (listed !== name) return listed;
+  if (name === "fl_oz") return "fluid ounce";
   const [unit, ...rest] = name.split("_");
   return [...rest, unit].join(" ");
 }
@@ -96,7 +97,7 @@ export function MeasureDialog({
         )}
         <p className="mb-2 text-[13px] text-ink-2">
           Three times or more, the way you always do it, each on an empty scale.
-          {typical ? ` Typical is ${num(typical, 1)} g.` : ""}
+          {typical ? ` Typical is ${num(typical, typical < 1 ? 2 : 1)} g.` : ""}
         </p>
         <div className="grid grid-cols-4 gap-3">
           {list.map((g, i) => (

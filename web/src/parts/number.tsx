@@ -25,6 +25,9 @@ export function Ask({ why, options, onPick, label }: { why: string; options: Opt
   );
 }
 
+/** The unit that each measure is kept in. */
+const UNITS = { plain: "", mass: "g", volume: "mL", length: "mm", temperature: "°C" } as const;
+
 /** What stops a text from being taken, in a sentence; empty where it is taken. */
 export function whyNot(r: Reading, mayBeEmpty: boolean): string {
   if (r.kind === "value") return "";
@@ -49,14 +52,14 @@ export function NumberField({
   hint,
   unit,
   className,
+  measure = measureOf(unit),
   ...rest
 }: FieldProps & { value: number | null; onValue: (n: number | null) => void; allowEmpty?: boolean; late?: boolean } & Pick<
     Asked,
-    "reason" | "density"
+    "reason" | "density" | "measure"
   > &
   Omit<ComponentProps<"input">, "id" | "value" | "onChange">) {
   const id = useId();
-  const measure = measureOf(unit);
   const asked: Asked = { measure, reason, density };
   const [text, setText] = useState(value === null ? "" : shown(value));
   const [settled, setSettled] = useState({ text, value }); // taken as it stands: not asked about again
@@ -108,7 +111,8 @@ export function NumberField({
       setSettled({ text: shown(r.value), value: r.value });
     }
   };
-  const other = reading.kind === "value" && (reading.foreign ? `= ${plainly(reading.value)} ${unit}` : beside(reading.value, measure));
+  const other =
+    reading.kind === "value" && (reading.foreign ? `= ${plainly(reading.value)} ${UNITS[measure]}` : beside(reading.value, measure));
   return (
     <Frame {...{ label, unit, className, id }} error={asks ? "" : bad || error} hint={asks ? undefined : hint || other || undefined}>
       <input

@@ -1,4 +1,5 @@
 import { useId } from "react";
+import { fixed } from "../tongue/quantity";
 
 export interface PhMark {
   ph: number;
@@ -37,13 +38,13 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
   for (let t = from; t <= to + 1e-9; t += step) ticks.push(t);
   const base = height - 24;
   const words = [
-    low != null && high != null ? `estimate ${low.toFixed(2)} to ${high.toFixed(2)}` : "",
-    ...marks.map((m) => `${m.label} ${m.ph.toFixed(2)}`),
-    value != null ? `decision value ${value.toFixed(2)}` : "",
+    low != null && high != null ? `estimate ${fixed(low, 2)} to ${fixed(high, 2)}` : "",
+    ...marks.map((m) => `${m.label} ${fixed(m.ph, 2)}`),
+    value != null ? `decision value ${fixed(value, 2)}` : "",
     `target ${target}`,
     `limit ${limit}`,
   ].filter(Boolean);
-  const bandText = low != null && high != null ? `${low.toFixed(2)} to ${high.toFixed(2)}` : "";
+  const bandText = low != null && high != null ? `${fixed(low, 2)} to ${fixed(high, 2)}` : "";
   const bandX = low != null && high != null ? Math.min(Math.max(x((low + high) / 2), 46), width - 46) : 0;
   const targetX = x(target);
   return (
@@ -72,7 +73,7 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
             fontSize="12"
             fill="var(--color-ink-2)"
           >
-            {t.toFixed(1)}
+            {fixed(t, 1)}
           </text>
         </g>
       ))}
@@ -98,7 +99,7 @@ export function PhAxis({ low, high, target, limit, marks = [], value, width = 35
         // biome-ignore lint/suspicious/noArrayIndexKey: two readings may be alike in everything
         <path key={i} d={`M${x(m.ph)} ${base - 9}l5 5-5 5-5-5z`} fill="var(--color-cobalt)">
           <title>
-            {m.label} {m.ph.toFixed(2)}
+            {m.label} {fixed(m.ph, 2)}
           </title>
         </path>
       ))}

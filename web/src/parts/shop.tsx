@@ -1,6 +1,6 @@
 import { createContext, type ReactNode, useContext, useMemo } from "react";
 import type { Schemas } from "../api/client";
-import { setZone, today } from "../places/batches/time";
+import { setZone, today } from "../tongue/clock";
 import { beside, type Measure } from "../tongue/quantity";
 import { setTongue, type Tongue, tongueOf } from "../tongue/tongue";
 
@@ -40,27 +40,22 @@ export function formats(shop: Shop): Formats {
   };
   const num = (n: number, p = 0) =>
     fixed(p)
-      .formatToParts(n === 0 ? 0 : n)
+      .formatToParts(Number(n.toFixed(Math.min(p, 20))) === 0 ? 0 : n) // what is shown as nothing has no sign
       .map((x) => (x.type === "group" ? "\u2009" : x.value))
       .join("");
   const dayWithYear = new Intl.DateTimeFormat(locale, { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
   const dayPlain = new Intl.DateTimeFormat(locale, { day: "numeric", month: "short", timeZone: "UTC" });
-  const clock = new Intl.DateTimeFormat(locale, {
-    day: "numeric",
-    month: "short",
-    hour: "2-digit",
-    minute: "2-digit",
-    timeZone: shop.time_zone,
-  });
-  const hours = new Intl.DateTimeFormat(locale, { hour: "2-digit", minute: "2-digit", timeZone: shop.time_zone });
+  const hours = new Intl.DateTimeFormat(locale, { hour: "numeric", minute: "2-digit", timeZone: shop.time_zone });
+  const time = (iso: string) => hours.format(new Date(iso)).replace(/\u202f/g, " ");
+  const dayOf = (iso: string) => new Date(`${today(new Date(iso))}T00:00:00Z`);
   return {
     shop,
     num,
     money: (n, p = 2) => num(n, p),
     day: (d, year = false) => (d ? (year ? dayWithYear : dayPlain).format(new Date(`${d}T00:00:00Z`)) : ""),
-    moment: (iso) => (iso ? clock.format(new Date(iso)) : ""),
-    kept: (iso) => `${dayWithYear.format(new Date(`${today(new Date(iso))}T00:00:00Z`))}, ${hours.format(new Date(iso))}`,
-    clock: (iso) => hours.format(new Date(iso)),
+    moment: (iso) => (iso ? `${dayPlain.format(dayOf(iso))}, ${time(iso)}` : ""),
+    kept: (iso) => `${dayWithYear.format(dayOf(iso))}, ${time(iso)}`,
+    clock: time,
     celsius: (c) => {
       const other = beside(c, "temperature", own);
       return `${num(c, Number.isInteger(c) ? 0 : 1)} °C${other && ` (${other})`}`;

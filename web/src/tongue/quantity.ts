@@ -294,3 +294,11 @@ export function readNumber(text: string, t: Tongue = tongue()): number | null {
 export function shown(value: number, t: Tongue = tongue()): string {
   return new Intl.NumberFormat(t.locale, { maximumFractionDigits: 9, useGrouping: false }).format(value === 0 ? 0 : value);
 }
+
+/** A number with so many places, by the locale and without groups: for text inside drawings and cells. */
+export function fixed(x: number, places: number, t: Tongue = tongue()): string {
+  const r = Number(x.toFixed(places));
+  return new Intl.NumberFormat(t.locale, { minimumFractionDigits: places, maximumFractionDigits: places, useGrouping: false }).format(
+    r === 0 ? 0 : r,
+  );
+}

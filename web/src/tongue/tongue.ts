@@ -1,3 +1,5 @@
+import { speak } from "./words";
+
 /** How a shop writes: its locale, and whether ounces and degrees Fahrenheit stand beside grams and degrees Celsius. */
 export interface Tongue {
   locale: string;
@@ -26,6 +28,7 @@ let current = tongueOf({ locale: "en-GB" });
 /** Sets the tongue of the one shop that the page shows; set where the shop is read, before anything of it is drawn. */
 export function setTongue(s: Speaks) {
   current = tongueOf(s);
+  speak(current.locale);
 }
 
 export function tongue(): Tongue {

@@ -5,12 +5,13 @@ import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { useChange } from "../../api/queries/allergens";
 import { refreshAll } from "../../api/queries/keys";
+import { DateField } from "../../parts/date";
 import { Foot, Head, Modal, SelectField, TextField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { today } from "../../tongue/clock";
 import { placeWord } from "../batches/jarPlaces";
-import { today } from "../batches/time";
 import { type Change, changeWords } from "./changes";
 
 type ChangeBatch = Schemas["ChangeBatch"];
@@ -234,12 +235,11 @@ function DealDialog({ c, b, how, onClose }: { c: Change; b: ChangeBatch; how: st
               onChange={(e) => setTold(e.target.value)}
               error={fieldMessage(problem, "made_good.told")}
             />
-            <TextField
+            <DateField
               label="On"
-              type="date"
               value={when}
               max={today()}
-              onChange={(e) => setWhen(e.target.value)}
+              onValue={(day) => setWhen(day)}
               error={fieldMessage(problem, "made_good.day")}
             />
             <TextField

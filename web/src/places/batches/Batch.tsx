@@ -10,6 +10,7 @@ import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
 import { insist, underKey } from "../../saving/insist";
 import { useKeptCount } from "../../saving/kept";
+import { capital, dateWord } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
 import { CostByLots } from "./CostByLots";
 import { Decide } from "./Decide";
@@ -93,6 +94,11 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
         }
         state={<State of={r.state} />}
       >
+        {r.state === "released" && labels.data && mine.length === 0 && (
+          <Link to={`/labels?make=${b.formula}&batch=${b.id}`} className="btn inline-flex items-center">
+            Make its label
+          </Link>
+        )}
         {mine.map((l) => (
           <Link key={l.id} to={`/labels/${l.id}?batch=${b.id}`} className="btn-line inline-flex items-center">
             {l.regime} label
@@ -182,7 +188,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           <h2 className="mt-5 mb-1 text-[14px] font-semibold">Keeps</h2>
           <Keeps b={b} regime={b.regime.toLowerCase()} />
           {Object.keys(b.keeping)
-            .filter((law) => law !== b.regime.toLowerCase())
+            .filter((law) => law !== b.regime.toLowerCase() && mine.some((l) => l.regime.toLowerCase() === law))
             .map((law) => (
               <Keeps key={law} b={b} regime={law} quiet />
             ))}
@@ -240,7 +246,7 @@ function Keeps({ b, regime, quiet }: { b: BatchData; regime: string; quiet?: boo
   const { day } = useFormats();
   const v = b.keeping[regime];
   const last = b.last_day[regime];
-  const kind = v.date_kind === "use_by" ? "use by" : "best before";
+  const kind = dateWord(v.date_kind ?? "");
   if (b.record.state === "rejected") return quiet ? null : <p className="text-[13.5px]">No date: the batch is rejected.</p>;
   const passed = b.record.acidity.outcome === "pass" || b.record.acidity.outcome === "pass_with_note" || b.estimate.no_water;
   if (!passed) return quiet ? null : <p className="text-[13.5px]">No date: a reading that passes comes first.</p>;
@@ -254,7 +260,7 @@ function Keeps({ b, regime, quiet }: { b: BatchData; regime: string; quiet?: boo
     <>
       {last && (
         <p className="font-title text-[26px] leading-tight font-semibold">
-          {kind[0].toUpperCase() + kind.slice(1)} {day(last, true)}
+          {capital(kind)} {day(last, true)}
         </p>
       )}
       {last && b.record.state === "hold" && <p className="text-[13.5px] font-semibold text-mustard-ink">if it is released</p>}

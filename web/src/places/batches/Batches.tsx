@@ -6,6 +6,8 @@ import { useFormulas } from "../../api/queries/formulas";
 import { Head, Modal } from "../../parts/form";
 import { Failed, Loading, Segmented, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { fixed } from "../../tongue/quantity";
+import { dateWord } from "../../tongue/words";
 import { PlanDialog } from "./PlanDialog";
 
 type Row = Schemas["BatchRow"];
@@ -22,7 +24,7 @@ function ValueMark({ row }: { row: Row }) {
         <path d={`M${x(row.ph_limit)} 2v14`} stroke="var(--color-beet)" strokeWidth="1.500" />
         <path d={`M${x(row.decision_ph)} 6l5 5-5 5-5-5z`} fill="var(--color-cobalt)" />
       </svg>
-      <b className={row.decision_ph > row.ph_limit ? "text-beet" : ""}>{row.decision_ph.toFixed(2)}</b>
+      <b className={row.decision_ph > row.ph_limit ? "text-beet" : ""}>{fixed(row.decision_ph, 2)}</b>
     </span>
   );
 }
@@ -107,10 +109,7 @@ export default function Batches() {
                   <td className="whitespace-nowrap pr-4">
                     {b.state === "released" && b.last_day ? (
                       <>
-                        {day(b.last_day)}{" "}
-                        <span className="text-[12.5px] text-ink-3 max-lg:hidden">
-                          {b.date_kind === "use_by" ? "use by" : "best before"}
-                        </span>
+                        {day(b.last_day)} <span className="text-[12.5px] text-ink-3 max-lg:hidden">{dateWord(b.date_kind)}</span>
                       </>
                     ) : (
                       "—"

@@ -4,6 +4,7 @@ import { AreaField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { say } from "../../tongue/words";
 import type { BatchData, Write } from "./Batch";
 import { PrintButton, RestedButton } from "./Kept";
 
@@ -28,7 +29,7 @@ export function Decide({ b, write }: { b: BatchData; write: Write }) {
         {r.state === "hold" && !b.can_release && (
           <div className="mt-3">
             <Caution level="needs_you" title="Not yet.">
-              {r.missing.join("; ")}.
+              {r.missing.map((m) => m.replace(/\.+$/, "")).join("; ")}.
             </Caution>
           </div>
         )}
@@ -93,7 +94,7 @@ function Buttons({ b, write }: { b: BatchData; write: Write }) {
       <div className="mt-4 flex flex-wrap gap-2">
         {r.state !== "released" && r.state !== "rejected" && (
           <button type="button" className="btn" disabled={!b.can_release} onClick={() => decide("released")}>
-            Release {r.fill ? `${r.fill.jars} jars` : "the batch"}
+            Release {r.fill ? say("jars", { count: r.fill.jars }) : "the batch"}
             {r.state === "called_back" ? " again" : ""}
           </button>
         )}

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
+import { MomentField } from "../../parts/date";
 import { TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
@@ -7,9 +8,10 @@ import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
+import { localMoment, toISO } from "../../tongue/clock";
+import { say } from "../../tongue/words";
 import type { BatchData, Write } from "./Batch";
 import { MadeIn } from "./MadeIn";
-import { localMoment, toISO } from "./time";
 
 /** Jars filled, and the heat step where the version asks for one. */
 export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
@@ -59,13 +61,12 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
             error={fieldMessage(problem, "fill.jars")}
           />
           <NumberField label="Set aside" unit="jars" value={rejected} onValue={(n) => set({ ...f, rejected: n })} disabled={closed} />
-          <TextField
+          <MomentField
             label="Last jar closed at"
-            type="datetime-local"
             value={at}
             max={localMoment()}
             disabled={closed}
-            onChange={(e) => set({ ...f, at: e.target.value })}
+            onValue={(day) => set({ ...f, at: day })}
             error={fieldMessage(problem, "fill.at")}
           />
         </div>
@@ -90,7 +91,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           </button>
           {fill && (
             <span className="text-[13px] text-ink-2">
-              {fill.jars} jars, {moment(fill.at)}.{" "}
+              {say("jars", { count: fill.jars })}, {moment(fill.at)}.{" "}
               {b.estimate.no_water ? "There is nothing to measure." : `The deciding reading is due from ${moment(b.equilibrium_due)}.`}
             </span>
           )}

@@ -4,6 +4,7 @@ import { useJars } from "../../api/queries/batches";
 import { Head } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { dateWord, say } from "../../tongue/words";
 import { JarKey, JarStrip } from "./JarStrip";
 import { PartiesDialog } from "./Parties";
 import { SendDialog } from "./SendDialog";
@@ -79,7 +80,7 @@ function JarRow({ r, today }: { r: Row; today: string }) {
           {r.state === "released" && left !== null
             ? left < 0
               ? `ended ${day(r.last_day)}: withdraw them`
-              : `${r.date_kind === "use_by" ? "use by" : "best before"} ${day(r.last_day)}, ${left === 0 ? "last day" : `${left} days`}`
+              : `${dateWord(r.date_kind)} ${day(r.last_day)}, ${left === 0 ? "last day" : say("days", { count: left })}`
             : ""}
           {r.state !== "released" && <State of={r.state} />}
         </span>

@@ -5,6 +5,7 @@ import { usePrint, useRested } from "../../api/queries/batches";
 import { Modal } from "../../parts/form";
 import { Emphasised, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { capital, dateWord } from "../../tongue/words";
 
 type Verdict = Schemas["Verdict"];
 type Document = Schemas["DocumentKept"];
@@ -69,7 +70,7 @@ export function Verdicts({ verdicts, lastDay }: { verdicts: Record<string, Verdi
           <div key={law} className="contents">
             <dt className="font-semibold">{law.toUpperCase()}</dt>
             <dd>
-              {lastDay?.[law] && <b>{`${v.date_kind === "use_by" ? "Use by" : "Best before"} ${day(lastDay[law], true)}. `}</b>}
+              {lastDay?.[law] && <b>{`${capital(dateWord(v.date_kind ?? ""))} ${day(lastDay[law], true)}. `}</b>}
               <span className={v.refused || v.ambient_lacks.length > 0 ? "text-beet" : ""}>{v.reason}</span>
             </dd>
           </div>

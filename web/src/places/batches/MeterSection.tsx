@@ -2,13 +2,14 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { refreshMeters } from "../../api/queries/meters";
+import { MomentField } from "../../parts/date";
 import { TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
+import { localMoment, toISO } from "../../tongue/clock";
 import type { MeterCheck } from "./Readings";
-import { localMoment, toISO } from "./time";
 
 /** Is the meter good today, and was it still at the end? */
 export function MeterSection({ checks }: { checks: MeterCheck[] }) {
@@ -141,12 +142,11 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
             reason={[5, 45]}
             error={fieldMessage(problem, "buffer_temperature_c")}
           />
-          <TextField
+          <MomentField
             label="Checked at (empty: now)"
-            type="datetime-local"
             value={at}
             max={localMoment()}
-            onChange={(e) => setAt(e.target.value)}
+            onValue={(day) => setAt(day)}
             error={fieldMessage(problem, "checked_at")}
             hint="entered late, it supports readings entered after it"
           />

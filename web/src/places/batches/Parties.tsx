@@ -2,12 +2,13 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshParties } from "../../api/queries/parties";
+import { DateField } from "../../parts/date";
 import { Foot, Modal, TextField } from "../../parts/form";
 import { Segmented } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
-import { today } from "./time";
+import { today } from "../../tongue/clock";
 
 type Party = Schemas["Party"];
 
@@ -125,13 +126,7 @@ function Edit({ p, onDone, onLeave }: { p: Party; onDone: () => Promise<void>; o
           error={fieldMessage(problem, "name")}
         />
         {x.kind === "market" && (
-          <TextField
-            label="Day"
-            type="date"
-            value={x.day}
-            onChange={(e) => setX({ ...x, day: e.target.value })}
-            error={fieldMessage(problem, "day")}
-          />
+          <DateField label="Day" value={x.day} onValue={(day) => setX({ ...x, day: day })} error={fieldMessage(problem, "day")} />
         )}
         <TextField
           label="Reached by"

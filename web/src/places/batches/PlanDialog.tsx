@@ -4,12 +4,14 @@ import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { useAtSize } from "../../api/queries/formulas";
 import { refreshAll } from "../../api/queries/keys";
-import { Modal, TextField } from "../../parts/form";
+import { DateField } from "../../parts/date";
+import { Modal } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
-import { dayFrom, today } from "./time";
+import { dayFrom, today } from "../../tongue/clock";
+import { fixed } from "../../tongue/quantity";
 
 /** Jars in, weigh sheet out: a batch of a locked version. */
 export function PlanDialog({
@@ -55,12 +57,11 @@ export function PlanDialog({
       >
         <div className="grid grid-cols-2 gap-4">
           <NumberField label="Jars wanted" unit="jars" value={count} onValue={setCount} error={fieldMessage(problem, "jars")} autoFocus />
-          <TextField
+          <DateField
             label="Made on"
-            type="date"
             value={madeOn}
             max={dayFrom(366)}
-            onChange={(e) => setMadeOn(e.target.value)}
+            onValue={(day) => setMadeOn(day)}
             error={fieldMessage(problem, "made_on")}
           />
         </div>
@@ -93,7 +94,7 @@ function AtSize({ size }: { size: Schemas["SizeView"] }) {
     <section className="mt-3 border-t border-rule pt-2 text-[13px]" aria-label="At this size">
       <p className="text-ink-2">
         At {num(size.jars)} jars, because some lines scale less: {money(panel.cost.per_jar)} {shop.currency} a jar
-        {panel.ph.low != null && panel.ph.high != null && `, pH ${panel.ph.low.toFixed(2)} to ${panel.ph.high.toFixed(2)}`}.
+        {panel.ph.low != null && panel.ph.high != null && `, pH ${fixed(panel.ph.low, 2)} to ${fixed(panel.ph.high, 2)}`}.
       </p>
       <ul className="mt-1">
         {less.map((l) => {

@@ -39,7 +39,7 @@ export function ReadingList({ b, write }: { b: BatchData; write: Write }) {
             return (
               <tr key={r.id} className={off ? "text-ink-3" : ""}>
                 <td className="pl-5">
-                  {r.jar}
+                  {r.jar} jar
                   {r.retest ? ", retest" : ""}
                   {r.stand_in && <small className="block text-[12px] text-ink-3">stand-in: {r.stand_in}</small>}
                 </td>

@@ -1,17 +1,18 @@
 import { useState } from "react";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useMeterChecks } from "../../api/queries/meters";
+import { MomentField } from "../../parts/date";
 import { Check, SelectField, TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
 import { NumberField, whyNot } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
+import { today, toISO } from "../../tongue/clock";
 import { readQuantity } from "../../tongue/quantity";
 import type { BatchData, Write } from "./Batch";
 import { MeterSection } from "./MeterSection";
 import { ReadingList } from "./ReadingList";
-import { today, toISO } from "./time";
 
 export type MeterCheck = Schemas["MeterCheckView"];
 
@@ -182,11 +183,10 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             options={fractions.map((f) => [f, f] as const)}
             onChange={(e) => setFraction(e.target.value)}
           />
-          <TextField
+          <MomentField
             label="Read at (empty: now)"
-            type="datetime-local"
             value={at}
-            onChange={(e) => setAt(e.target.value)}
+            onValue={(day) => setAt(day)}
             hint={whatItIs(b, readAt, moment)}
             error={fieldMessage(problem, "reading.at")}
           />

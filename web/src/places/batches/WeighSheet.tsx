@@ -9,11 +9,12 @@ import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { useKept, useKeptCount } from "../../saving/kept";
 import { same } from "../../saving/merge";
+import { today } from "../../tongue/clock";
 import { type Reading, readQuantity, shown } from "../../tongue/quantity";
+import { say } from "../../tongue/words";
 import type { BatchData, Write } from "./Batch";
 import { asDraws, type DrawText } from "./draws";
 import { LotCells } from "./LotCells";
-import { today } from "./time";
 
 type LineState = BatchData["record"]["lines"][number];
 type LineLots = Schemas["LineLots"];
@@ -68,7 +69,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
         <tfoot>
           <tr className="border-t-[3px] border-double border-rule-strong bg-paper-foot text-[16px] font-semibold">
             <td className="h-[46px]!" />
-            <td>{b.jars_planned} jars planned</td>
+            <td>{say("jars", { count: b.jars_planned })} planned</td>
             <td className="num whitespace-nowrap">
               {num(total, 1)}
               <span className="unit">g</span>
@@ -210,7 +211,8 @@ function Row({
   useEffect(() => {
     if (!wait && !row.current?.contains(document.activeElement)) leave();
   }, [wait]);
-  const error = bad || (reading.kind === "wrong" && !group ? reading.why : "") || fieldMessage(problem, "weighing") || (problem ? problem.title : "");
+  const error =
+    bad || (reading.kind === "wrong" && !group ? reading.why : "") || fieldMessage(problem, "weighing") || (problem ? problem.title : "");
   const onKeyDown = (e: React.KeyboardEvent) => {
     if (e.key === "Enter") {
       e.preventDefault();

@@ -3,7 +3,7 @@ import { Tabs } from "radix-ui";
 import { useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
-import { api, problemOf, take } from "../../api/client";
+import { api, besides, problemOf, take } from "../../api/client";
 import { refreshVersions, useSheet } from "../../api/queries/formulas";
 import { Head } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
@@ -70,7 +70,7 @@ function Open({ initial }: { initial: Sheet }) {
       navigate(`/formulas/${next.formula}/${next.version.version}`);
     } catch (e) {
       const p = problemOf(e);
-      toast.error([p.title, ...p.fields.filter((f) => f.message !== p.title).map((f) => f.message)].slice(0, 2).join(" "));
+      toast.error(`${p.title} ${besides(p)}`);
     }
   };
   const lock = (confirmed: string[]) =>
@@ -143,7 +143,7 @@ function Open({ initial }: { initial: Sheet }) {
         </Tabs.List>
         {draft.saver.held.status === "refused" && problem?.fields.every((f) => !f.field.startsWith("lines[")) && (
           <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
-            <b>{problem.title}</b> {problem.fields.map((f) => f.message).join("; ")} What you typed is kept here, not stored.
+            <b>{problem.title}</b> {besides(problem)} What you typed is kept here, not stored.
           </p>
         )}
         <Clash

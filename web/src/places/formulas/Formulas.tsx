@@ -8,6 +8,8 @@ import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
+import { fixed } from "../../tongue/quantity";
+import { say } from "../../tongue/words";
 import { allergensOf } from "./Panel";
 
 export default function Formulas() {
@@ -44,8 +46,7 @@ export default function Formulas() {
         <div className="sheet mt-4 max-w-xl p-6">
           <p className="font-title text-[19px]">No formula yet.</p>
           <p className="mt-2 text-ink-2">
-            Give a product a name, type its first ingredient, then its grams. A dip of 600 g beetroot, 250 g strained yogurt and 60 g
-            horseradish is on paper in a minute.
+            Give a product a name, type its first ingredient, then its grams. {say("example_sheet")} is on paper in a minute.
           </p>
         </div>
       ) : (
@@ -93,14 +94,14 @@ export default function Formulas() {
                           style={{ width: Math.max(4, (f.ph.high - f.ph.low) * 36) }}
                         />
                         <span className={f.ph.high > f.ph_target ? "font-semibold text-mustard-ink" : ""}>
-                          {f.ph.low.toFixed(2)} to {f.ph.high.toFixed(2)}
+                          {fixed(f.ph.low, 2)} to {fixed(f.ph.high, 2)}
                         </span>
                       </span>
                     ) : (
                       "—"
                     )}
                   </td>
-                  <td className="num">{f.ph_target.toFixed(1)}</td>
+                  <td className="num">{fixed(f.ph_target, 1)}</td>
                   <td className="num font-semibold whitespace-nowrap">
                     {f.at_least && <span className="mr-1 text-[12px] font-normal text-mustard-ink">at least</span>}
                     {money(f.per_jar)}

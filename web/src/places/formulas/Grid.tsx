@@ -8,6 +8,7 @@ import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
 import { useUnsaved } from "../../saving/unsaved";
 import { readQuantity } from "../../tongue/quantity";
+import { say } from "../../tongue/words";
 import { AddLine, type Choice, GramCell, LineMenu, places } from "./gridParts";
 import { LineDetails } from "./LineDetails";
 import { readRows, whyNone } from "./pasted";
@@ -281,7 +282,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
       <div className={`${COLS} h-[46px] shrink-0 border-t-[3px] border-double border-rule-strong bg-paper-foot text-[17px] font-semibold`}>
         <div />
         <div className="truncate">
-          {panel.jars} jars of {num(version.fill_g, 0)} g
+          {say("jars", { count: panel.jars })} of {num(version.fill_g, 0)} g
           <span className="ml-2 text-[12px] font-normal text-ink-3">
             {num(version.loss_percent, 0)} % lost, {num(version.overfill_percent, 0)} % over
           </span>

@@ -3,6 +3,7 @@ import { useIngredients } from "../../api/queries/pantry";
 import { ChooseIngredient } from "../../parts/choose";
 import { AreaField, Check, Modal, SelectField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { say, wordOr } from "../../tongue/words";
 import type { Line } from "./useDraft";
 
 const PURPOSES = [
@@ -61,7 +62,7 @@ export function LineDetails({
           <SelectField
             label="What it is for"
             value={line.purpose ?? ""}
-            options={PURPOSES}
+            options={PURPOSES.map(([v, text]) => [v, wordOr(text)] as const)}
             error={e("purpose")}
             onChange={(x) => onChange("purpose", (l) => ({ ...l, purpose: x.target.value || undefined }))}
           />
@@ -97,7 +98,7 @@ export function LineDetails({
             allowEmpty
             label="Scales less"
             unit="exponent"
-            hint="0.5 to 1, for garlic, chilli, aromatics"
+            hint={say("scales_less")}
             value={line.scale_exponent || null}
             error={e("scale_exponent")}
             onValue={(n) => onChange("scaling", (l) => ({ ...l, scale_exponent: n ?? undefined }))}

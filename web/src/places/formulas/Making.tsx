@@ -115,6 +115,7 @@ export function Steps({ draft, locked }: { draft: DraftState; locked: boolean })
             <NumberField
               label="At"
               unit="°C"
+              reason={[-30, 260]}
               allowEmpty
               value={s.celsius ?? null}
               disabled={locked}

@@ -1,10 +1,13 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { useIngredients } from "../../api/queries/pantry";
 import { Jar } from "../../parts/makeup";
 import { Caution, Emphasised, PaperTag, Segmented } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
+import { fixed } from "../../tongue/quantity";
+import { say } from "../../tongue/words";
 import type { Version } from "./useDraft";
 
 type PanelData = Schemas["Panel"];
@@ -20,8 +23,8 @@ const STACK = [
 /** A difference with its sign; nothing is never minus nothing. */
 export function signed(n: number, places: number): string {
   const r = Number(n.toFixed(places));
-  if (r === 0) return (0).toFixed(places);
-  return r > 0 ? `+${r.toFixed(places)}` : r.toFixed(places).replace("-", "−");
+  if (r === 0) return fixed(0, places);
+  return r > 0 ? `+${fixed(r, places)}` : fixed(r, places).replace("-", "−");
 }
 
 export function allergenWords(codes: string[]): string {
@@ -117,7 +120,7 @@ export function Panel({
               <div key={k} className="contents">
                 <dt className="flex items-center gap-[5px]">
                   <span aria-hidden className="size-[8px]" style={{ background: color }} />
-                  {k === "labour" && version.costing_jars > 0 ? `hands, ${num(version.costing_jars)} jars` : name}
+                  {k === "labour" && version.costing_jars > 0 ? `hands, ${say("jars", { count: version.costing_jars })}` : name}
                 </dt>
                 <dd className="text-right font-medium text-ink">{money(cost[k])}</dd>
               </div>
@@ -130,8 +133,7 @@ export function Panel({
       </div>
       {cost.missing.length > 0 && (
         <Caution level="needs_you" title="Cost is “at least”.">
-          No price for {cost.missing.slice(0, 4).join("; ")}
-          {cost.missing.length > 4 && `, and ${cost.missing.length - 4} more`}.
+          No price for <Unpriced names={cost.missing} />.
         </Caution>
       )}
       <section>
@@ -204,7 +206,7 @@ export function Panel({
       </section>
       {panel.open.length > 0 && (
         <Caution level="needs_you" title="Not looked at:">
-          {panel.open.slice(0, 4).map((o, i) => (
+          {panel.open.map((o, i) => (
             <span key={o.ingredient}>
               {i > 0 && ", "}
               <Link className="font-semibold text-cobalt underline" to={`/pantry/${o.ingredient}?look=1`}>
@@ -212,8 +214,7 @@ export function Panel({
               </Link>
             </span>
           ))}
-          {panel.open.length > 4 && ` and ${panel.open.length - 4} more`}. Until somebody reads the packet the allergens are “at least”, and
-          the version cannot be locked.
+          . Until somebody reads the packet the allergens are “at least”, and the version cannot be locked.
         </Caution>
       )}
       {panel.resolutions.length > 0 && (
@@ -226,7 +227,7 @@ export function Panel({
                 <li key={r.used.join()} className="flex justify-between gap-3 border-b border-rule-soft py-[2px]">
                   <span className="truncate">{r.used.join(", ")}</span>
                   <span className="shrink-0 text-ink-2">
-                    {r.ph.low != null && r.ph.high != null && `pH ${r.ph.low.toFixed(2)} to ${r.ph.high.toFixed(2)}`}
+                    {r.ph.low != null && r.ph.high != null && `pH ${fixed(r.ph.low, 2)} to ${fixed(r.ph.high, 2)}`}
                     {list.length > 0 && `, ${allergenWords(list)}`}
                   </span>
                 </li>
@@ -247,6 +248,26 @@ export function Panel({
         ))}
     </aside>
   );
+}
+
+/** Names without a price, each the way to its page. */
+function Unpriced({ names }: { names: string[] }) {
+  const pantry = useIngredients();
+  return names.map((name, i) => {
+    const g = pantry.data?.find((x) => name === x.name || name.startsWith(`${x.name} (`));
+    return (
+      <span key={name}>
+        {i > 0 && "; "}
+        {g ? (
+          <Link className="font-semibold text-cobalt underline" to={`/pantry/${g.id}`}>
+            {name}
+          </Link>
+        ) : (
+          name
+        )}
+      </span>
+    );
+  });
 }
 
 function Fact({ label, value, mark = "" }: { label: string; value: string; mark?: string }) {

@@ -1,11 +1,13 @@
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { ChooseIngredient } from "../../parts/choose";
+import { DateField } from "../../parts/date";
 import { AreaField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
+import { say } from "../../tongue/words";
 import type { TrialsData } from "./TrialsTab";
 import type { Version } from "./useDraft";
 
@@ -148,6 +150,7 @@ export function RecordTrial({
                 <td className="pl-3">
                   <NumberField
                     label={`Grams of ${r.name}`}
+                    measure="mass"
                     className={cell}
                     allowEmpty
                     autoFocus={i === 0}
@@ -158,6 +161,7 @@ export function RecordTrial({
                 <td className="pl-3">
                   <NumberField
                     label={`Grams of ${r.name} added to taste`}
+                    measure="mass"
                     className={cell}
                     allowEmpty
                     value={r.added}
@@ -216,19 +220,18 @@ export function RecordTrial({
         </table>
       </section>
       <aside className="grid w-[250px] shrink-0 content-start gap-3">
-        <TextField
+        <DateField
           label="Made on"
-          type="date"
           max={today()}
           value={head.made_on}
-          onChange={(e) => setHead({ ...head, made_on: e.target.value })}
+          onValue={(day) => setHead({ ...head, made_on: day })}
           error={fieldMessage(problem, "made_on")}
         />
         <TextField
           label="Vessel"
           value={head.vessel}
           maxLength={120}
-          placeholder="the 3 litre beaker"
+          placeholder={say("vessel_example")}
           onChange={(e) => setHead({ ...head, vessel: e.target.value })}
           error={fieldMessage(problem, "vessel")}
         />

@@ -11,6 +11,7 @@ import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { useAct } from "../../saving/act";
+import { fixed } from "../../tongue/quantity";
 import { RecordTrial } from "./RecordTrial";
 import type { Version } from "./useDraft";
 
@@ -195,7 +196,7 @@ function Trials({
                   {s.data.ph.low != null && s.data.ph.high != null && (
                     <>
                       , pH <span aria-hidden className="hatch mr-1 inline-block h-[10px] w-6 border border-cobalt align-[-1px]" />
-                      {s.data.ph.low.toFixed(2)} to {s.data.ph.high.toFixed(2)}
+                      {fixed(s.data.ph.low, 2)} to {fixed(s.data.ph.high, 2)}
                     </>
                   )}
                 </span>

@@ -59,6 +59,7 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
         <NumberField
           label="Heat step, coldest jar"
           unit="°C"
+          reason={[0, 125]}
           value={version.keeping.heat_min_c ?? 0}
           disabled={locked}
           hint="0 for none"

@@ -4,7 +4,7 @@ import { useHistory } from "../../api/queries/journal";
 import { Modal } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
 
 type Of = "ingredient" | "formula" | "batch" | "lot" | "label" | "preparation" | "recipe" | "shop";
 type Row = Schemas["HistoryRow"];

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
 import { guarded } from "../../api/guard";
+import { DateField } from "../../parts/date";
 import { Check, Modal, SelectField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
@@ -134,7 +135,7 @@ export function AttachDialog({
               error={e("product")}
             />
             <NumberField label="Up to pH" allowEmpty value={c.max_ph} onValue={(n) => set({ max_ph: n })} error={e("max_ph")} />
-            <TextField label="Dated" type="date" value={c.dated} onChange={(x) => set({ dated: x.target.value })} error={e("dated")} />
+            <DateField label="Dated" value={c.dated} onValue={(day) => set({ dated: day })} error={e("dated")} />
             <TextField
               className="col-span-2"
               label="Issued by"
@@ -151,6 +152,7 @@ export function AttachDialog({
                     <NumberField
                       label="Heat step, coldest jar"
                       unit="°C"
+                      reason={[50, 125]}
                       allowEmpty
                       value={c.heat_c}
                       onValue={(n) => set({ heat_c: n })}

@@ -6,7 +6,9 @@ import { refreshAll } from "../../api/queries/keys";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
+import { dayShown } from "../../tongue/days";
+import { beside } from "../../tongue/quantity";
 import { AttachDialog } from "./AttachDialog";
 
 export const KINDS: [string, string][] = [
@@ -18,7 +20,8 @@ export const KINDS: [string, string][] = [
 
 /** What a document says it covers, in one line. */
 function covers(e: Schemas["EvidenceView"]): string {
-  const step = e.no_heat ? "no heat step needed" : e.heat_c ? `${e.heat_c} °C for ${e.heat_min} min` : "";
+  const degrees = (c: number) => [`${c} °C`, beside(c, "temperature")].filter(Boolean).join(", ");
+  const step = e.no_heat ? "no heat step needed" : e.heat_c ? `${degrees(e.heat_c)} for ${e.heat_min} min` : "";
   return [
     `version ${e.versions.join(", ")}`,
     e.law ? `${e.law} law` : "",
@@ -27,7 +30,7 @@ function covers(e: Schemas["EvidenceView"]): string {
     e.storage,
     step,
     e.issued_by ? `issued by ${e.issued_by}` : "",
-    e.dated ? `dated ${e.dated}` : "",
+    e.dated ? `dated ${dayShown(e.dated)}` : "",
     e.fingerprint ? `fingerprint ${e.fingerprint.slice(0, 12)}…` : "",
   ]
     .filter(Boolean)

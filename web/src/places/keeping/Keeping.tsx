@@ -6,7 +6,8 @@ import { useEvidence, useRules } from "../../api/queries/keeping";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
+import { dateWord } from "../../tongue/words";
 import { KINDS } from "./EvidenceList";
 
 /** The dates that are out, and the rules they rest on. */
@@ -68,9 +69,7 @@ export default function Keeping() {
                     </td>
                     <td className="max-w-40 truncate">{b.formula_name}</td>
                     <td className="pr-4 text-right whitespace-nowrap">
-                      <span className="text-[12.5px] text-ink-2">
-                        {b.last_day < now ? "past" : b.date_kind === "use_by" ? "use by" : "best before"}
-                      </span>{" "}
+                      <span className="text-[12.5px] text-ink-2">{b.last_day < now ? "past" : dateWord(b.date_kind)}</span>{" "}
                       {day(b.last_day)}
                     </td>
                   </tr>

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { useFormulas } from "../../api/queries/formulas";
 import { refreshLabels, useLabels } from "../../api/queries/labels";
@@ -13,7 +13,8 @@ import { allergenWords } from "../formulas/Panel";
 
 export default function Labels() {
   const list = useLabels();
-  const [open, setOpen] = useState(false);
+  const [params, setParams] = useSearchParams();
+  const [open, setOpen] = useState(params.has("make"));
   if (list.isPending) return <Loading what="the labels" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
   return (
@@ -68,16 +69,24 @@ export default function Labels() {
           ))}
         </ul>
       )}
-      <NewLabel open={open} onClose={() => setOpen(false)} />
+      <NewLabel
+        open={open}
+        of={params.get("make") ?? ""}
+        onClose={() => {
+          setOpen(false);
+          if (params.has("make")) setParams({}, { replace: true });
+        }}
+      />
     </div>
   );
 }
 
-function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
+function NewLabel({ open, of, onClose }: { open: boolean; of: string; onClose: () => void }) {
   const { shop } = useFormats();
+  const [params] = useSearchParams();
   const formulas = useFormulas({ enabled: open });
   const ready = formulas.data?.filter((f) => f.locked > 0 && !f.retired) ?? [];
-  const [formula, setFormula] = useState("");
+  const [formula, setFormula] = useState(of);
   const [regime, setRegime] = useState(shop.regime);
   const [width, setWidth] = useState<number | null>(95);
   const [height, setHeight] = useState<number | null>(65);
@@ -90,7 +99,7 @@ function NewLabel({ open, onClose }: { open: boolean; onClose: () => void }) {
         api.POST("/labels", { body: { formula: formula || ready[0]?.id || "", regime, width_mm: width ?? 0, height_mm: height ?? 0 } }),
       );
       await refreshLabels(client);
-      navigate(`/labels/${l.id}`);
+      navigate(`/labels/${l.id}${params.get("batch") ? `?batch=${params.get("batch")}` : ""}`);
     } catch (e) {
       setProblem(problemOf(e));
     }

@@ -6,12 +6,14 @@ import { api, type FieldError, fieldMessage, type Problem, problemOf, type Schem
 import { guarded } from "../../api/guard";
 import { refreshAll } from "../../api/queries/keys";
 import { useIngredients } from "../../api/queries/pantry";
+import { DateField } from "../../parts/date";
 import { Head, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
+import { say } from "../../tongue/words";
 import { ReceiveRow } from "./ReceiveRow";
 import { asNewLot, asText, type Column, EMPTY, isTyped, paste, type RowText, wrongFigures } from "./rows";
 
@@ -178,12 +180,11 @@ export default function Receive() {
           error={fieldMessage(problem, "note")}
           hint="its number, so that it is not taken in twice"
         />
-        <TextField
+        <DateField
           label="Came in on"
-          type="date"
           max={today()}
           value={head.day}
-          onChange={(e) => setHead({ ...head, day: e.target.value })}
+          onValue={(day) => setHead({ ...head, day: day })}
           error={fieldMessage(problem, "day")}
         />
       </div>
@@ -256,8 +257,7 @@ export default function Receive() {
       </section>
       <p className="py-2 text-[12.5px] text-ink-2">
         Tab along, Enter down, Ctrl + Enter takes it in; cells pasted from a spreadsheet fill the rows below. Write how much as it stands on
-        the note: 2 kg, 6 x 750 ml, 12 pieces, 3 tins.
-        {!accept && " A maker or an owner accepts what you take in."}
+        the note: {say("packs")}.{!accept && " A maker or an owner accepts what you take in."}
       </p>
     </form>
   );

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
+import { DayCell } from "../../parts/date";
 import { Check } from "../../parts/form";
 import { useMe } from "../../parts/session";
 import { COLUMNS, type Column, isTyped, type RowText } from "./rows";
@@ -78,9 +79,22 @@ export function ReceiveRow({
         <td className="pl-2">{cell("pack", "How much")}</td>
         <td className="pl-2">{cell("text", "Their lot")}</td>
         <td className="pl-2">
-          {/^(\d{4}-\d{2}-\d{2})?$/.test(r.ends)
-            ? cell("ends", "Ends", { type: "date", className: `field h-[32px]! ${g?.asks_end && !r.ends ? "border-mustard!" : ""}` })
-            : cell("ends", "Ends")}
+          <DayCell
+            data-cell={`${n}.ends`}
+            label={`Ends, row ${n + 1}`}
+            aria-invalid={!!errors.ends}
+            className={`field h-[32px]! ${g?.asks_end && !r.ends ? "border-mustard!" : ""}`}
+            value={r.ends}
+            onValue={(ends) => onChange({ ends })}
+            onSettled={onLook}
+            onKeyDown={(e) => onKeyDown(e, "ends")}
+            onPaste={(e) => {
+              const text = e.clipboardData.getData("text/plain");
+              if (!/[\t\n]/.test(text.replace(/\n$/, ""))) return;
+              e.preventDefault();
+              onPaste("ends", text);
+            }}
+          />
         </td>
         <td className="pl-2">{cell("cost", "Cost of all of it", { inputMode: "decimal", className: "field h-[32px]! text-right" })}</td>
         <td className="pl-2">

@@ -3,10 +3,11 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
+import { DateField } from "../../parts/date";
 import { AreaField, Foot, Modal, SelectField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
 import type { NewLotEntry } from "./LotPage";
 
 type View = Schemas["LotView"];
@@ -127,19 +128,20 @@ export function ActDialog({
           )}
           {kind === "roasted" && (
             <div className="grid grid-cols-2 gap-3">
-              <NumberField label="Roasted at" unit="°C" autoFocus value={celsius} onValue={setCelsius} error={said("roasted")} />
+              <NumberField
+                label="Roasted at"
+                unit="°C"
+                reason={[90, 250]}
+                autoFocus
+                value={celsius}
+                onValue={setCelsius}
+                error={said("roasted")}
+              />
               <NumberField label="for" unit="min" value={minutes} onValue={setMinutes} />
             </div>
           )}
           {kind === "thawed" && (
-            <TextField
-              label="Taken out on"
-              type="date"
-              max={today()}
-              value={day}
-              onChange={(e) => setDay(e.target.value)}
-              error={said("thawed.day")}
-            />
+            <DateField label="Taken out on" max={today()} value={day} onValue={(day) => setDay(day)} error={said("thawed.day")} />
           )}
           {kind !== "roasted" && kind !== "thawed" && (
             <TextField
@@ -205,14 +207,7 @@ export function FreezeDialog({ open, v, onClose }: { open: boolean; v: View; onC
             onValue={setGrams}
             error={fieldMessage(problem, "grams")}
           />
-          <TextField
-            label="Frozen on"
-            type="date"
-            max={today()}
-            value={day}
-            onChange={(e) => setDay(e.target.value)}
-            error={fieldMessage(problem, "day")}
-          />
+          <DateField label="Frozen on" max={today()} value={day} onValue={(day) => setDay(day)} error={fieldMessage(problem, "day")} />
         </div>
         <Foot problem={problem} onLeave={onClose}>
           Freeze it
@@ -249,7 +244,15 @@ export function CorrectDialog({ v, act, onClose }: { v: View; act: (e: NewLotEnt
     <TextField label={label} value={c[f] ?? ""} onChange={(e) => setC({ ...c, [f]: e.target.value })} error={said(f)} />
   );
   const figure = (f: "cost" | "arrival_c" | "limit_c" | "strength" | "ph", label: string, unit?: string) => (
-    <NumberField label={label} unit={unit} allowEmpty value={c[f] ?? null} onValue={(n) => setC({ ...c, [f]: n })} error={said(f)} />
+    <NumberField
+      label={label}
+      unit={unit}
+      reason={unit === "°C" ? [-30, 30] : undefined}
+      allowEmpty
+      value={c[f] ?? null}
+      onValue={(n) => setC({ ...c, [f]: n })}
+      error={said(f)}
+    />
   );
   return (
     <Modal open onClose={onClose} title={`Correct ${v.code}`} width={680}>
@@ -271,20 +274,8 @@ export function CorrectDialog({ v, act, onClose }: { v: View; act: (e: NewLotEnt
           {text("supplier", "Supplier")}
           {text("text", "Their lot")}
           {text("pack", "How much")}
-          <TextField
-            label="Came in on"
-            type="date"
-            value={c.day}
-            onChange={(e) => setC({ ...c, day: e.target.value })}
-            error={said("day")}
-          />
-          <TextField
-            label="Ends"
-            type="date"
-            value={c.ends ?? ""}
-            onChange={(e) => setC({ ...c, ends: e.target.value })}
-            error={said("ends")}
-          />
+          <DateField label="Came in on" value={c.day} onValue={(day) => setC({ ...c, day: day })} error={said("day")} />
+          <DateField label="Ends" value={c.ends ?? ""} onValue={(day) => setC({ ...c, ends: day })} error={said("ends")} />
           <SelectField
             label="The end is a"
             value={c.end_kind ?? ""}

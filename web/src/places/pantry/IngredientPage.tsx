@@ -11,6 +11,7 @@ import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { Clash, plainSide } from "../../saving/Clash";
 import { useAutosave } from "../../saving/useAutosave";
+import { say, wordOr } from "../../tongue/words";
 import { LookedAt } from "../allergens/LookedAt";
 import { HistoryButton } from "../history/History";
 import { OnTheShelf } from "../lots/OnTheShelf";
@@ -31,7 +32,7 @@ const COMPOSITION: [keyof Composition, string, string][] = [
   ["carbohydrate", "Carbohydrate", "g"],
   ["sugars", "Sugars", "g"],
   ["hexose", "of them hexose", "g"],
-  ["fibre", "Fibre", "g"],
+  ["fibre", "fibre", "g"],
   ["alcohol", "Alcohol", "g"],
   ["sodium_mg", "Sodium", "mg"],
   ["trans", "Trans fat", "g"],
@@ -51,18 +52,18 @@ const FLAGS: [string, string][] = [
   ["sugar", "sugar"],
   ["acidulant", "sours"],
   ["spice_group", "spice"],
-  ["colouring_spice", "colouring spice"],
+  ["colouring_spice", "colouring_spice"],
   ["raw_herb", "raw herb"],
   ["raw_allium", "raw garlic or onion"],
   ["raw_vegetable", "raw vegetable"],
   ["cooked_vegetable", "cooked vegetable"],
   ["cooked_legume", "cooked pulse"],
-  ["canned_low_acid", "opened tin"],
+  ["canned_low_acid", "opened_can"],
   ["fresh_dairy", "fresh dairy"],
   ["soft_cheese", "soft cheese"],
   ["hard_cheese", "hard cheese"],
-  ["pasteurised_egg", "pasteurised egg"],
-  ["raw_egg", "unpasteurised egg"],
+  ["pasteurised_egg", "pasteurised_egg"],
+  ["raw_egg", "raw_egg"],
   ["nut_or_seed", "nut or seed"],
   ["processing_aid", "processing aid"],
 ];
@@ -230,6 +231,7 @@ function Page({ view }: { view: View }) {
               late
               label="Density"
               unit="g/mL"
+              reason={[0, 1.6]}
               value={draft.density_g_ml ?? 0}
               error={fieldMessage(problem, "density_g_ml")}
               onValue={(n) => set({ density_g_ml: n ?? 0 })}
@@ -238,6 +240,7 @@ function Page({ view }: { view: View }) {
               late
               label="One piece"
               unit="g"
+              reason={[0, 5000]}
               value={draft.piece_grams ?? 0}
               error={fieldMessage(problem, "piece_grams")}
               onValue={(n) => set({ piece_grams: n ?? 0 })}
@@ -337,7 +340,7 @@ function Page({ view }: { view: View }) {
           })}
           <NumberField
             late
-            label="Sulphites by the supplier"
+            label={say("sulphites")}
             unit="mg/kg"
             allowEmpty
             hint="empty: not known, counts as above 10"
@@ -356,7 +359,7 @@ function Page({ view }: { view: View }) {
             <NumberField
               late
               key={k}
-              label={name}
+              label={wordOr(name)}
               unit={unit}
               value={draft.composition[k] ?? 0}
               error={fieldMessage(problem, `composition.${k}`)}
@@ -415,7 +418,7 @@ function Page({ view }: { view: View }) {
           {FLAGS.map(([k, name]) => (
             <Check
               key={k}
-              label={name}
+              label={wordOr(name)}
               checked={draft.flags.includes(k)}
               onChange={(on) => set({ flags: on ? [...draft.flags, k] : draft.flags.filter((f) => f !== k) })}
             />

@@ -44,7 +44,7 @@ export function Measures({ view }: { view: View }) {
             <small className="block text-[12px] leading-[1.2] text-ink-2">yours, {m.weighings?.length} times</small>
           </span>
           <span className="text-right font-semibold">
-            {num(m.grams, 1)}
+            {num(m.grams, m.grams < 0.1 ? 3 : m.grams < 1 ? 2 : 1)}
             <span className="unit">g</span>
           </span>
           <span className="text-right text-ink-2">±{num(m.spread_percent, 0)} %</span>
@@ -73,7 +73,7 @@ export function Measures({ view }: { view: View }) {
                 {measureWords(m.measure)}
               </span>
               <span className="text-right">
-                {num(m.grams, 1)}
+                {num(m.grams, m.grams < 0.1 ? 3 : m.grams < 1 ? 2 : 1)}
                 <span className="unit">g</span>
               </span>
               <span className="text-right text-ink-2">±{num(m.spread_percent, 0)} %</span>

@@ -1,27 +1,28 @@
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { DateField } from "../../parts/date";
 import { AreaField, SelectField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
+import { fixed } from "../../tongue/quantity";
 
 type Ingredient = Schemas["Ingredient"];
 type Offer = Schemas["PriceOffer"];
 
 export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem: Problem | null; onSave: (o: Offer[]) => void }) {
-  const { shop } = useFormats();
-  const blank = { supplier: "", amount: "", unit: "g", price: "", date: today() };
+  const { shop, day, num } = useFormats();
+  const blank = { supplier: "", amount: null as number | null, unit: "g", price: null as number | null, date: today() };
   const [fresh, setFresh] = useState(blank);
   const [mine, setMine] = useState<Record<string, string>>({});
   const add = () => {
-    const amount = Number(fresh.amount.replace(",", "."));
-    const price = Number(fresh.price.replace(",", "."));
+    const { amount, price } = fresh;
     const errors: Record<string, string> = {};
     if (!fresh.supplier.trim()) errors.supplier = "who sells it?";
-    if (!fresh.amount.trim() || Number.isNaN(amount)) errors.amount = `“${fresh.amount}” is not a number`;
-    if (!fresh.price.trim() || Number.isNaN(price)) errors.price = `“${fresh.price}” is not a number`;
+    if (amount === null) errors.amount = "how much is in it?";
+    if (price === null) errors.price = "what does it cost?";
     setMine(errors);
-    if (Object.keys(errors).length > 0) return;
+    if (amount === null || price === null || Object.keys(errors).length > 0) return;
     onSave([...draft.offers, { supplier: fresh.supplier.trim(), pack_amount: amount, pack_unit: fresh.unit, price, date: fresh.date }]);
     setFresh(blank);
   };
@@ -49,14 +50,14 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
           className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] items-center gap-x-2 border-b border-rule-soft"
         >
           <span className="truncate">{o.supplier}</span>
-          <span className="text-right">{o.pack_amount}</span>
+          <span className="text-right">{num(o.pack_amount, Number.isInteger(o.pack_amount) ? 0 : 2)}</span>
           <span className="text-ink-2">{o.pack_unit === "ml" ? "mL" : o.pack_unit}</span>
-          <span className="text-right font-semibold">{o.price.toFixed(2)}</span>
-          <span>{o.date}</span>
+          <span className="text-right font-semibold">{fixed(o.price, 2)}</span>
+          <span className="whitespace-nowrap">{day(o.date, true)}</span>
           <button
             type="button"
             className="btn-quiet px-1! text-[13px]"
-            aria-label={`Out: the price of ${o.supplier}, ${o.date}`}
+            aria-label={`Out: the price of ${o.supplier}, ${day(o.date, true)}`}
             onClick={() => onSave(draft.offers.filter((_, j) => j !== i))}
           >
             Out
@@ -72,14 +73,15 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
           error={mine.supplier || late("supplier")}
           onChange={(e) => setFresh({ ...fresh, supplier: e.target.value })}
         />
-        <TextField
+        <NumberField
           label=""
           aria-label="Pack amount"
-          inputMode="decimal"
+          measure={fresh.unit === "g" ? "mass" : fresh.unit === "ml" ? "volume" : "plain"}
+          allowEmpty
           placeholder="1000"
           value={fresh.amount}
           error={mine.amount || late("pack_amount")}
-          onChange={(e) => setFresh({ ...fresh, amount: e.target.value })}
+          onValue={(amount) => setFresh({ ...fresh, amount })}
         />
         <SelectField
           label=""
@@ -92,22 +94,21 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
           ]}
           onChange={(e) => setFresh({ ...fresh, unit: e.target.value })}
         />
-        <TextField
+        <NumberField
           label=""
           aria-label="Price"
-          inputMode="decimal"
+          allowEmpty
           placeholder="0.00"
           value={fresh.price}
           error={mine.price || late("price")}
-          onChange={(e) => setFresh({ ...fresh, price: e.target.value })}
+          onValue={(price) => setFresh({ ...fresh, price })}
         />
-        <TextField
+        <DateField
           label=""
           aria-label="Date of the price"
-          type="date"
           value={fresh.date}
           error={late("date")}
-          onChange={(e) => setFresh({ ...fresh, date: e.target.value })}
+          onValue={(day) => setFresh({ ...fresh, date: day })}
         />
         <button type="submit" className="btn-quiet mt-[3px] px-1!">
           Add

@@ -5,6 +5,7 @@ import { ChooseIngredient } from "../../parts/choose";
 import { MakeUpBar } from "../../parts/makeup";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { fixed } from "../../tongue/quantity";
 import { type PreparationData, stepWords } from "./Preparations";
 import { left, type RouteData, sharesWord } from "./ways";
 
@@ -117,7 +118,7 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
             name="acidity"
             cells={q.data.map((r) => (
               <span key={r.name + r.bought}>
-                {r.ph ? `pH ${r.ph.typical.toFixed(1)}, ${r.ph.low.toFixed(1)} to ${r.ph.high.toFixed(1)}` : "no pH known"}, acid{" "}
+                {r.ph ? `pH ${fixed(r.ph.typical, 1)}, ${fixed(r.ph.low, 1)} to ${fixed(r.ph.high, 1)}` : "no pH known"}, acid{" "}
                 {num(r.titratable_percent, 2)} %, salt {num(r.salt_percent, 2)} %
               </span>
             ))}

@@ -4,10 +4,11 @@ import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { refreshPreparation } from "../../api/queries/preparations";
+import { DateField } from "../../parts/date";
 import { TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
-import { today } from "../batches/time";
+import { today } from "../../tongue/clock";
 import { LessWater } from "./LessWater";
 import { type PreparationData, stepWords } from "./Preparations";
 import { Routes } from "./Routes";
@@ -279,13 +280,12 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
         void save();
       }}
     >
-      <TextField
+      <DateField
         className="w-[132px]"
         label="Made on"
-        type="date"
         max={today()}
         value={f.day}
-        onChange={(e) => setF({ ...f, day: e.target.value })}
+        onValue={(day) => setF({ ...f, day: day })}
         error={fieldMessage(problem, "day")}
       />
       <NumberField

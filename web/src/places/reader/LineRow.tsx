@@ -110,6 +110,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
             )}
             <NumberField
               label={`Grams of ${l.name}`}
+              measure="mass"
               className="w-[84px] shrink-0 [&_.field]:h-8 [&_.field]:text-right [&_.field]:text-[15.500px] [&_.field]:font-medium [&_label]:sr-only"
               late
               allowEmpty={l.grams == null}

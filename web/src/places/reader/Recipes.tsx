@@ -7,14 +7,15 @@ import { AreaField, Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
+import { say } from "../../tongue/words";
 
-const EXAMPLE = `Carrot and miso thing, makes about two cups
+const example = () => `Carrot and miso thing, makes about two cups
 
 - three carrots, peeled
 - 2 heaping tablespoons of white miso
 - juice of half a lime, zest too
 - a thumb of ginger
-- half a cup of rapeseed oil
+- ${say("example_oil")}
 - salt to taste
 
 Blend until it runs.`;
@@ -86,13 +87,13 @@ export default function Recipes() {
             label="Paste it, or write it down as you would say it"
             rows={17}
             className="[&_textarea]:font-title [&_textarea]:text-[16px] [&_textarea]:leading-[1.6]"
-            placeholder={EXAMPLE}
+            placeholder={example()}
             value={words}
             onChange={(e) => setWords(e.target.value)}
             error={wrong ? fieldMessage(wrong, "words", "body") || wrong.title : ""}
           />
           <div className="mt-3 flex items-center justify-between gap-3">
-            <button type="button" className="btn-quiet" onClick={() => setWords(EXAMPLE)}>
+            <button type="button" className="btn-quiet" onClick={() => setWords(example())}>
               Try it with an example
             </button>
             <button type="submit" className="btn" disabled={!words.trim() || read.isPending}>

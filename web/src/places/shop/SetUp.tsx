@@ -6,6 +6,7 @@ import { refreshAll } from "../../api/queries/keys";
 import { AreaField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
+import { say } from "../../tongue/words";
 import { BasicFields, type Settings } from "./settings";
 
 /** First start: who you are, what the shop is called, which law its labels follow, and the first product. */
@@ -57,7 +58,7 @@ export default function SetUp() {
         <TextField
           className="mt-4"
           label="Your first product (may wait)"
-          placeholder="Beetroot & horseradish dip"
+          placeholder={say("example_product")}
           value={first}
           onChange={(e) => setFirst(e.target.value)}
         />
@@ -65,7 +66,7 @@ export default function SetUp() {
           className="mt-4"
           label="or paste its recipe as you would say it (may wait)"
           rows={4}
-          placeholder={"600 g cooked beetroot\ntwo heaping spoons of horseradish …"}
+          placeholder={say("example_words")}
           value={words}
           onChange={(e) => setWords(e.target.value)}
           error={fieldMessage(problem, "words")}

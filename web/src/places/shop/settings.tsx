@@ -2,6 +2,7 @@ import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useShopQuery } from "../../api/queries/shop";
 import { AreaField, Check, SelectField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { say } from "../../tongue/words";
 
 export type Settings = Schemas["Settings"];
 
@@ -75,11 +76,7 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
         error={e("time_zone")}
       />
       <div className="col-span-2">
-        <Check
-          label="Ounces, inches and °F stand beside grams, millimetres and °C"
-          checked={!!s.beside}
-          onChange={(beside) => set({ beside })}
-        />
+        <Check label={say("units_beside")} checked={!!s.beside} onChange={(beside) => set({ beside })} />
       </div>
     </div>
   );
@@ -111,7 +108,7 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
       />
       <div />
       <NumberField
-        label="Labour"
+        label={say("labour")}
         unit={`${s.currency} an hour`}
         value={s.labour_per_hour}
         onValue={(n) => set({ labour_per_hour: n ?? 0 })}

@@ -4,7 +4,9 @@ import { useToday } from "../../api/queries/today";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { today as shopDay } from "../batches/time";
+import { today as shopDay } from "../../tongue/clock";
+import { dateWord, say } from "../../tongue/words";
+import { LeadOn } from "./Lead";
 
 type Task = Schemas["Task"];
 
@@ -76,41 +78,43 @@ export default function Today() {
     month: "long",
     timeZone: shop.time_zone,
   }).format(new Date());
-  const { tasks, batches } = today.data;
+  const { tasks, batches, lead } = today.data;
   const longest = Math.max(14, ...batches.map((b) => daysLeft(b.last_day)));
   return (
     <div className="px-6 pt-4 pb-6 max-[760px]:px-3">
-      <Head
-        title={date}
-        sub={
-          tasks.length === 0 ? "nothing needs a hand" : tasks.length === 1 ? "one thing needs a hand" : `${tasks.length} things need a hand`
-        }
-      >
-        <Link to="/batches" className="btn inline-flex items-center">
-          To the batches
-        </Link>
+      <Head title={date} sub={say("things", { count: tasks.length })}>
+        {!lead && (
+          <Link to="/batches" className="btn inline-flex items-center">
+            To the batches
+          </Link>
+        )}
       </Head>
       <div className="mt-4 grid grid-cols-[minmax(0,1fr)_400px] items-start gap-6 max-[1000px]:grid-cols-[minmax(0,1fr)]">
-        <section className="sheet" aria-label="What needs a hand">
-          {tasks.length === 0 ? (
-            <div className="p-6">
-              <p className="font-title text-[19px]">All quiet.</p>
-              <p className="mt-2 text-ink-2">
-                No batch waits, no date is near, every price is fresh. Begin something:{" "}
-                <Link className="font-semibold text-cobalt" to="/formulas">
-                  open a formula
-                </Link>
-                .
-              </p>
-            </div>
-          ) : (
-            <ul>
-              {tasks.map((t) => (
-                <TaskRow key={`${t.kind}${t.title}`} t={t} />
-              ))}
-            </ul>
+        <div className="min-w-0">
+          {lead && <LeadOn lead={lead} />}
+          {(!lead || tasks.length > 0) && (
+            <section className="sheet" aria-label="What needs a hand">
+              {tasks.length === 0 ? (
+                <div className="p-6">
+                  <p className="font-title text-[19px]">All quiet.</p>
+                  <p className="mt-2 text-ink-2">
+                    No batch waits, no date is near, every price is fresh. Begin something:{" "}
+                    <Link className="font-semibold text-cobalt" to="/formulas">
+                      open a formula
+                    </Link>
+                    .
+                  </p>
+                </div>
+              ) : (
+                <ul>
+                  {tasks.map((t) => (
+                    <TaskRow key={`${t.kind}${t.title}`} t={t} />
+                  ))}
+                </ul>
+              )}
+            </section>
           )}
-        </section>
+        </div>
         <section aria-label="In date">
           <h2 className="mb-2 flex items-baseline justify-between font-title text-[18px] font-semibold">
             In the cold room <small className="font-text text-[12.5px] font-normal text-ink-2">released, days left</small>
@@ -128,7 +132,7 @@ export default function Today() {
                         <span className="shrink-0 text-[12.5px] text-ink-2">{b.code}</span>
                       </span>
                       <span className="text-[12.5px] whitespace-nowrap text-ink-2">
-                        {num(b.here)} of {num(b.jars)} jars, {b.date_kind === "use_by" ? "use by" : "best before"} {day(b.last_day)}
+                        {num(b.here)} of {say("jars", { count: b.jars })}, {dateWord(b.date_kind)} {day(b.last_day)}
                       </span>
                     </span>
                     <span className="mt-[3px] flex items-center gap-2">
@@ -138,7 +142,9 @@ export default function Today() {
                           style={{ width: `${Math.max(2, (100 * left) / longest)}%` }}
                         />
                       </span>
-                      <span className="w-[54px] text-right text-[13px] font-semibold">{left === 0 ? "last day" : `${left} days`}</span>
+                      <span className="w-[54px] text-right text-[13px] font-semibold">
+                        {left === 0 ? "last day" : say("days", { count: left })}
+                      </span>
                     </span>
                     <span className="block text-[12px] text-ink-3">released by {b.by}</span>
                   </Link>

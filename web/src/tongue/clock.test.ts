@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it } from "vitest";
-import { dayFrom, localMoment, setZone, today, toISO } from "./time";
+import { dayFrom, localMoment, setZone, today, toISO } from "./clock";
 
 afterEach(() => setZone("UTC"));
 
