@@ -58,7 +58,7 @@ func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 	p.sees("1 open")
 	p.fill("Grams of Fine sea salt", "abc")
 	p.press(kb.Tab)
-	p.sees("“abc” is not a number")
+	p.sees("“abc” is not a mass: g, kg, oz or lb")
 	p.fill("Grams of Fine sea salt", "9")
 	p.press(kb.Enter)
 	p.sees("all settled")

@@ -98,7 +98,7 @@ func TestALabelThatDoesNotFitSaysSoAndHoldPrintsHold(t *testing.T) {
 	p.sees("mm too tall at the least legal type")
 	p.until(fmt.Sprintf("%s('button', 'Print labels').disabled", lookup), "printing to be off")
 	p.fill("High", "abc")
-	p.sees("“abc” is not a number")
+	p.sees("“abc” is not a length: mm, cm or in")
 	p.fill("High", "5")
 	p.click("Set again")
 	p.sees("a label side lies between 20 and 300 mm")

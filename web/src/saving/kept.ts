@@ -1,4 +1,4 @@
-import { useCallback, useSyncExternalStore } from "react";
+import { useCallback, useRef, useSyncExternalStore } from "react";
 import { unsaved } from "./unsaved";
 
 /** What is typed and not sent yet, by its place. It outlives its screen and a reload of the window. */
@@ -43,9 +43,17 @@ const subscribe = (l: () => void) => {
  * State of a form that is not sent yet: [value, set, done]. It is still there after another step, another page or a reload;
  * done lets it go once it is stored.
  */
-export function useKept<T>(key: string, initial: T, what: string): [T, (next: T) => void, () => void] {
+export function useKept<T>(key: string, initial: T, what: string): [T, (next: T | ((old: T) => T)) => void, () => void] {
+  const first = useRef(initial);
+  first.current = initial;
   const value = useSyncExternalStore(subscribe, () => (held.has(key) ? (held.get(key) as T) : undefined));
-  const set = useCallback((next: T) => keep(key, next, what), [key, what]);
+  const set = useCallback(
+    (next: T | ((old: T) => T)) => {
+      const old = held.has(key) ? (held.get(key) as T) : first.current;
+      keep(key, next instanceof Function ? next(old) : next, what);
+    },
+    [key, what],
+  );
   const done = useCallback(() => keep(key, undefined, what), [key, what]);
   return [value === undefined ? initial : value, set, done];
 }

@@ -9,6 +9,7 @@ import { AreaField, Foot, TextField } from "../../parts/form";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
+import { useKept } from "../../saving/kept";
 import { asksOf, type ByLaw, codesOf, joined, runsOf, type TextMark, type Tick, told, wordsFor } from "./marked";
 
 type View = Schemas["IngredientView"];
@@ -187,10 +188,14 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
   const me = useMe();
   const client = useQueryClient();
   const laws = shop.laws.toSorted((a, b) => Number(b.regime === shop.regime) - Number(a.regime === shop.regime));
-  const [lists, setLists] = useState<Record<string, string>>({ ...view.supplier_lists });
-  const [from, setFrom] = useState("");
-  const [answers, setAnswers] = useState<Record<string, string>>(
+  const kept = `look ${view.id}`;
+  const what = `What was read of ${view.name}`;
+  const [lists, setLists, listsDone] = useKept<Record<string, string>>(`${kept} lists`, { ...view.supplier_lists }, what);
+  const [from, setFrom, fromDone] = useKept(`${kept} from`, "", what);
+  const [answers, setAnswers, answersDone] = useKept<Record<string, string>>(
+    `${kept} answers`,
     Object.fromEntries((view.looked?.answers ?? []).map((a) => [a.ask, a.says])),
+    what,
   );
   const [kinds, setKinds] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -205,8 +210,11 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
   const words = codesOf(marks);
   const stated = codesOf(marks, "states");
   const recorded = shop.ticks.filter((t) => told(t, view.allergens) && !told(t, words)).map((t) => t.word);
-  const [ticked, setTicked] = useState<string[]>(recorded);
-  const [mays, setMays] = useState<string[]>(wordsFor(view.may_contain?.allergens ?? {}, shop.ticks));
+  const [ticked, setTicked, tickedDone] = useKept<string[]>(`${kept} ticked`, recorded, what);
+  const [mays, setMays, maysDone] = useKept<string[]>(`${kept} mays`, wordsFor(view.may_contain?.allergens ?? {}, shop.ticks), what);
+  const done = () => {
+    for (const let_go of [listsDone, fromDone, answersDone, tickedDone, maysDone]) let_go();
+  };
   const asks = asksOf(marks);
   const speaks = marks.some((m) => m.kind === "states");
   const chosen = shop.ticks.filter((t) => ticked.includes(t.word));
@@ -234,6 +242,7 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
       const v = await take(api.POST("/ingredients/{id}/look", { params: { path: { id: view.id }, query: { rev: view.rev, why } }, body }));
       toast(`${view.name} is looked at.`);
       await refreshAll(client);
+      done();
       onSigned(v);
     } catch (e) {
       const p = problemOf(e);
@@ -306,7 +315,13 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
             {problem.fields.find((f) => UNTICKED.test(f.field))?.message}
           </p>
         )}
-        <Foot problem={problem} onLeave={onClose}>
+        <Foot
+          problem={problem}
+          onLeave={() => {
+            done();
+            onClose();
+          }}
+        >
           Sign it, {me.name}
         </Foot>
       </div>

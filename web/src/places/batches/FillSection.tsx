@@ -187,7 +187,7 @@ function HeatStep({ b, write, closed }: { b: BatchData; write: Write; closed: bo
           unit="°C"
           value={h.c}
           onValue={(c) => set({ ...h, c })}
-          reason={[50, 125]}
+          reason={[0, 130]}
           allowEmpty
           disabled={closed}
           error={fieldMessage(problem, "heat.coldest_c")}

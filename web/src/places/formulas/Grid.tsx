@@ -52,9 +52,13 @@ function useChoices(version: Version): Choice[] {
 }
 
 const COLS = "grid grid-cols-[30px_minmax(0,1fr)_112px_74px_150px_58px_34px] items-center";
+/** With ounces beside the grams, the make-up is drawn smaller. */
+const COLS_BESIDE = "grid grid-cols-[30px_minmax(0,1fr)_104px_88px_66px_104px_56px_34px] items-center";
 
 export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
-  const { num, money } = useFormats();
+  const { num, money, tongue, beside } = useFormats();
+  const cols = tongue.beside ? COLS_BESIDE : COLS;
+  const bar = tongue.beside ? 98 : 144;
   const choices = useChoices(version);
   const table = useRef<HTMLElement>(null);
   const [details, setDetails] = useState<string | null>(null);
@@ -62,7 +66,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
   const [focusLine, setFocusLine] = useState<string | null>(null);
   const total = panel.grams;
   const widest = Math.max(1, ...panel.lines.map((l) => l.grams));
-  const scale = 140 / widest;
+  const scale = (bar - 4) / widest;
   const byID = new Map(panel.lines.map((l) => [l.id, l]));
   const nameOf = (l: Line) =>
     byID.get(l.id)?.name ??
@@ -144,10 +148,11 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
 
   return (
     <section ref={table} className="sheet flex min-h-0 flex-1 flex-col" aria-label="Lines of the formula">
-      <div className={`${COLS} h-8 shrink-0 border-b border-rule text-[12px] text-ink-3`} aria-hidden="true">
+      <div className={`${cols} h-8 shrink-0 border-b border-rule text-[12px] text-ink-3`} aria-hidden="true">
         <div />
         <div>Into the bowl</div>
         <div className="pr-[14px] text-right">grams</div>
+        {tongue.beside && <div className="pr-[14px] text-right">ounces</div>}
         <div className="pr-[14px] text-right">percent</div>
         <div className="pl-[6px]">made of, to scale</div>
         <div className="text-right">per jar</div>
@@ -161,7 +166,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
           return (
             <Fragment key={l.id}>
               {heading && <div className="phase border-b border-rule pt-[8px] pb-[3px] pl-[30px] text-[13.5px]">{l.phase}</div>}
-              <div className={`${COLS} h-[38px] border-b border-rule-soft text-[15px] focus-within:bg-cobalt-tint`}>
+              <div className={`${cols} h-[38px] border-b border-rule-soft text-[15px] focus-within:bg-cobalt-tint`}>
                 <div className="text-center text-[12px] text-ink-3">{i + 1}</div>
                 <div className="flex min-w-0 items-baseline">
                   <span className="max-w-full shrink-0 truncate" title={nameOf(l)}>
@@ -225,8 +230,9 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                     onPaste={(e) => pasteColumn(i, e)}
                   />
                 )}
+                {tongue.beside && <div className="pr-[14px] text-right text-[13px] text-ink-2">{beside(l.grams, "mass")}</div>}
                 <div className="pr-[14px] text-right text-ink-2">{row ? num(row.percent, 2) : ""}</div>
-                <div className="pl-[6px]">{row && <MakeUpBar makeUp={row.make_up} scale={scale} max={144} />}</div>
+                <div className="pl-[6px]">{row && <MakeUpBar makeUp={row.make_up} scale={scale} max={bar} />}</div>
                 <div className="text-right text-ink-2">
                   {row?.no_price ? <span title="No price">—</span> : row ? money(row.per_jar) : ""}
                 </div>
@@ -263,7 +269,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
             </Fragment>
           );
         })}
-        {!locked && <AddLine choices={choices} onAdd={(c) => add(c)} onPasteLines={pasteLines} />}
+        {!locked && <AddLine choices={choices} first={version.lines.length === 0} onAdd={(c) => add(c)} onPasteLines={pasteLines} />}
         {unread && (
           <div className="m-3 max-w-lg">
             <AreaField
@@ -279,7 +285,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
           </div>
         )}
       </div>
-      <div className={`${COLS} h-[46px] shrink-0 border-t-[3px] border-double border-rule-strong bg-paper-foot text-[17px] font-semibold`}>
+      <div className={`${cols} h-[46px] shrink-0 border-t-[3px] border-double border-rule-strong bg-paper-foot text-[17px] font-semibold`}>
         <div />
         <div className="truncate">
           {say("jars", { count: panel.jars })} of {num(version.fill_g, 0)} g
@@ -288,9 +294,10 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
           </span>
         </div>
         <Weight grams={total} />
+        {tongue.beside && <div className="pr-[14px] text-right text-[13px]">{beside(total, "mass")}</div>}
         <div className="pr-[14px] text-right">{total > 0 ? "100.00" : ""}</div>
         <div className="pl-[6px]">
-          <MakeUpBar makeUp={panel.make_up} scale={1.4} height={16} max={144} />
+          <MakeUpBar makeUp={panel.make_up} scale={bar / 103} height={16} max={bar} />
         </div>
         <div className="text-right">{money(panel.cost.ingredients)}</div>
         <div />

@@ -2,6 +2,7 @@ import { fieldMessage } from "../../api/client";
 import { SelectField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { say } from "../../tongue/words";
 import { Steps, Toppings } from "./Making";
 import { StyleWord } from "./StyleWord";
 import type { DraftState, Version } from "./useDraft";

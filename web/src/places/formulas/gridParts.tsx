@@ -1,6 +1,7 @@
 import { Command } from "cmdk";
 import { DropdownMenu } from "radix-ui";
-import { type ClipboardEvent, type KeyboardEvent, useRef, useState } from "react";
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import { Ask } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useUnsaved } from "../../saving/unsaved";
@@ -187,15 +188,22 @@ export function LineMenu({ name, line, onMove, onRemove, onQuid, onDisperse, onD
 /** The last row: type a name and take it with Enter, or paste rows of name and grams. */
 export function AddLine({
   choices,
+  first,
   onAdd,
   onPasteLines,
 }: {
   choices: Choice[];
+  /** The sheet is empty: writing begins here. */
+  first: boolean;
   onAdd: (c: Choice) => void;
   onPasteLines: (text: string) => void;
 }) {
   const [text, setText] = useState("");
   const open = text.trim().length > 0;
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (first) input.current?.focus();
+  }, [first]);
   return (
     <Command
       label="Add a line"
@@ -204,6 +212,7 @@ export function AddLine({
     >
       <div className="flex h-[38px] items-center pl-[26px]">
         <Command.Input
+          ref={input}
           value={text}
           onValueChange={setText}
           data-cell="add"
@@ -227,9 +236,9 @@ export function AddLine({
           <>
             <Command.Empty className="p-2 text-[13.5px] text-ink-2">
               The pantry has no “{text}”.{" "}
-              <a className="font-semibold text-cobalt" href="/pantry?new=1">
+              <Link className="font-semibold text-cobalt" to={`/pantry?new=1&name=${encodeURIComponent(text.trim())}`}>
                 Add it to the pantry
-              </a>
+              </Link>
             </Command.Empty>
             {choices.map((c) => (
               <Command.Item

@@ -152,7 +152,7 @@ export function AttachDialog({
                     <NumberField
                       label="Heat step, coldest jar"
                       unit="°C"
-                      reason={[50, 125]}
+                      reason={[0, 130]}
                       allowEmpty
                       value={c.heat_c}
                       onValue={(n) => set({ heat_c: n })}

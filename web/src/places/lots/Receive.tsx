@@ -12,6 +12,7 @@ import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
+import { useKept } from "../../saving/kept";
 import { today } from "../../tongue/clock";
 import { say } from "../../tongue/words";
 import { ReceiveRow } from "./ReceiveRow";
@@ -25,8 +26,8 @@ export default function Receive() {
   const me = useMe();
   const accept = me.may("maker");
   const pantry = useIngredients();
-  const [head, setHead] = useState({ supplier: "", note: "", day: today(), again: "" });
-  const [rows, setRows] = useState<RowText[]>([{ ...EMPTY, accept }]);
+  const [head, setHead, headDone] = useKept("delivery head", { supplier: "", note: "", day: today(), again: "" }, "The delivery");
+  const [rows, setRows, rowsDone] = useKept<RowText[]>("delivery rows", [{ ...EMPTY, accept }], "The delivery");
   const [problem, setProblem] = useState<Problem | null>(null);
   const [wrong, setWrong] = useState<Record<number, FieldError[]>>({});
   const [taken, setTaken] = useState<Taken | null>(null);
@@ -95,6 +96,8 @@ export default function Receive() {
       const done = await take(api.POST("/deliveries", { body: { ...head, lots: list.map(asNewLot) } }));
       await refreshAll(client);
       setTaken(done);
+      headDone();
+      rowsDone();
       setProblem(null);
     } catch (e) {
       const p = problemOf(e);

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
-import { readNumber } from "../../tongue/quantity";
+import { readDay } from "../../tongue/days";
+import { type Reading, readQuantity } from "../../tongue/quantity";
 
 type NewLot = Schemas["NewLot"];
 
@@ -54,34 +55,47 @@ export function isTyped(r: RowText): boolean {
 /** Figures that are typed as text, with what they are. */
 const FIGURES = ["cost", "arrival_c", "limit_c", "strength", "ph"] as const;
 
+type Figure = (typeof FIGURES)[number];
+
+/** What arrives is neither colder nor warmer than this, in °C, unless it was typed in °F. */
+const ARRIVES = [-35, 35] as const;
+
+function readFigure(f: Figure, text: string): Reading {
+  const cold = f === "arrival_c" || f === "limit_c";
+  return readQuantity(text, cold ? { measure: "temperature", reason: ARRIVES } : {});
+}
+
 /** What is wrong with the figures of a row before it is sent: a text that is no number is never half taken. */
 export function wrongFigures(r: RowText): Record<string, string> {
   const out: Record<string, string> = {};
   for (const f of FIGURES) {
     const text = r[f].trim();
     if (text === "") continue;
-    if (/^-?[1-9]\d{0,2}[.,]\d{3}$/.test(text))
-      out[f] = `${text} can be read two ways: write ${text.replace(/[.,]/, "")}, or with two decimals`;
-    else if (readNumber(text) === null) out[f] = `“${text}” is not a number`;
+    const read = readFigure(f, text);
+    if (read.kind === "ask") out[f] = `${read.why}: ${read.options.map((o) => o.label).join(", or ")}. Write the one that is meant`;
+    else if (read.kind === "wrong") out[f] = read.why;
   }
   return out;
 }
 
 /** A row as it is sent. */
 export function asNewLot(r: RowText): NewLot {
-  const figure = (text: string) => (text.trim() === "" ? null : readNumber(text));
+  const figure = (f: Figure) => {
+    const read = readFigure(f, r[f]);
+    return read.kind === "value" ? read.value : null;
+  };
   return {
     ingredient: r.ingredient.trim(),
     pack: r.pack.trim(),
     text: r.text.trim(),
     ends: r.ends,
     end_kind: r.end_kind,
-    cost: figure(r.cost),
-    arrival_c: figure(r.arrival_c),
-    limit_c: figure(r.limit_c),
+    cost: figure("cost"),
+    arrival_c: figure("arrival_c"),
+    limit_c: figure("limit_c"),
     statement: r.statement.trim(),
-    strength: figure(r.strength),
-    ph: figure(r.ph),
+    strength: figure("strength"),
+    ph: figure("ph"),
     list: r.list.trim(),
     note: r.note.trim(),
     accept: r.accept,
@@ -132,12 +146,6 @@ export function paste(rows: readonly RowText[], at: number, column: Column, text
 
 /** A day as a spreadsheet writes it, where it can be read one way only; else as it stands. */
 export function dayOf(text: string): string {
-  const t = text.trim();
-  const m = /^(\d{1,2})[/.-](\d{1,2})[/.-](\d{4})$/.exec(t);
-  if (!m) return t;
-  const [a, b] = [Number(m[1]), Number(m[2])];
-  const iso = (d: number, mo: number) => `${m[3]}-${String(mo).padStart(2, "0")}-${String(d).padStart(2, "0")}`;
-  if (a > 12 && b <= 12) return iso(a, b);
-  if (b > 12 && a <= 12) return iso(b, a);
-  return a === b ? iso(a, b) : t;
+  const r = readDay(text);
+  return r.kind === "value" ? r.value : text.trim();
 }

@@ -92,7 +92,7 @@ export function StepEditor({
             label="Yield"
             unit="% of what goes in"
             value={s.yield_percent}
-            reason={/soak|boil|cook|sprout|hydrat/.test(s.name) ? [20, 400] : [5, 115]}
+            reason={/soak|boil|cook|sprout|hydrat/.test(s.name) ? [0, 400] : [0, 115]}
             onValue={(n) => set({ yield_percent: n ?? 0 })}
             error={e("yield_percent")}
           />
