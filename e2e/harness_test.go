@@ -45,10 +45,13 @@ var (
 func now() time.Time { return time.Now().Add(shift) }
 
 // clockOfPages makes a page's clock the journeys' own.
-func clockOfPages() string {
+func clockOfPages() string { return clockAhead(shift) }
+
+// clockAhead makes a page's clock run ahead of the one it has.
+func clockAhead(by time.Duration) string {
 	return fmt.Sprintf(`(() => { const Wall = Date, shift = %d;
 		globalThis.Date = class extends Wall { constructor(...a) { if (a.length) super(...a); else super(Wall.now() + shift) } static now() { return Wall.now() + shift } } })()`,
-		shift.Milliseconds())
+		by.Milliseconds())
 }
 
 var seeded, shown testdb.Filled

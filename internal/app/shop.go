@@ -339,7 +339,13 @@ func (a *App) renameShipped(ctx context.Context, st Store, before, now Settings,
 			if g.Name != from[g.ID] || g.Name == to[g.ID] {
 				continue
 			}
+			current := g.Looked != nil && g.Looked.By == TheProgram.Name && g.Looked.Texts == g.Texts()
 			g.Name = to[g.ID]
+			if current { // Gallipot's own word of a plain food holds for the same food by its other name
+				looked := *g.Looked
+				looked.Texts = g.Texts()
+				g.Looked = &looked
+			}
 			if err := st.SaveIngredient(g, r.Retired, r.Rev, by); err != nil {
 				return err
 			}

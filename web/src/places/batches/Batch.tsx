@@ -3,15 +3,17 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshBatch, useBatch } from "../../api/queries/batches";
-import { useLabels } from "../../api/queries/labels";
+import { refreshLabels, useLabels } from "../../api/queries/labels";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
 import { insist, underKey } from "../../saving/insist";
 import { useKeptCount } from "../../saving/kept";
 import { capital, dateWord } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
+import { USUAL_STOCK } from "../labels/stock";
 import { CostByLots } from "./CostByLots";
 import { Decide } from "./Decide";
 import { FillSection } from "./FillSection";
@@ -94,11 +96,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
         }
         state={<State of={r.state} />}
       >
-        {r.state === "released" && labels.data && mine.length === 0 && (
-          <Link to={`/labels?make=${b.formula}&batch=${b.id}`} className="btn inline-flex items-center">
-            Make its label
-          </Link>
-        )}
+        {r.state === "released" && labels.data && mine.length === 0 && <MakeLabel formula={b.formula} regime={b.regime} batch={b.id} />}
         {mine.map((l) => (
           <Link key={l.id} to={`/labels/${l.id}?batch=${b.id}`} className="btn-line inline-flex items-center">
             {l.regime} label
@@ -134,7 +132,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
         <div className="min-h-0 min-w-0 flex-1 overflow-y-auto max-[1000px]:overflow-visible">
           {step === "weigh" && <WeighSheet b={b} write={write} onDone={() => setStep("fill")} />}
           {step === "fill" && <FillSection b={b} write={write} onDone={() => setStep("read")} />}
-          {step === "read" && <Readings b={b} write={write} />}
+          {step === "read" && <Readings b={b} write={write} onDone={() => setStep("decide")} />}
           {step === "decide" && <Decide b={b} write={write} />}
           {step === "jars" && <JarsSection b={b} write={write} />}
         </div>
@@ -239,6 +237,34 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
         </aside>
       </div>
     </div>
+  );
+}
+
+/** A released batch without a label: one press sets its words on a label of the usual size. */
+function MakeLabel({ formula, regime, batch }: { formula: string; regime: string; batch: number }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [wrong, setWrong] = useState("");
+  const [make, busy] = useAct(async () => {
+    try {
+      const l = await take(api.POST("/labels", { body: { formula, regime, width_mm: USUAL_STOCK.wide, height_mm: USUAL_STOCK.high } }));
+      await refreshLabels(client);
+      navigate(`/labels/${l.id}?batch=${batch}`);
+    } catch (e) {
+      setWrong(problemOf(e).title);
+    }
+  });
+  return (
+    <>
+      {wrong && (
+        <span role="alert" className="text-[13px] font-semibold text-beet">
+          {wrong}
+        </span>
+      )}
+      <button type="button" className="btn" disabled={busy} onClick={make}>
+        Make its label
+      </button>
+    </>
   );
 }
 

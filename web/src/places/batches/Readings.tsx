@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useMeterChecks } from "../../api/queries/meters";
 import { MomentField } from "../../parts/date";
@@ -32,7 +32,14 @@ const PREPARATIONS: Record<string, { name: string; hint: string; fractions: stri
 };
 
 /** Is the meter good, is the batch good. */
-export function Readings({ b, write }: { b: BatchData; write: Write }) {
+export function Readings({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
+  // the reading that makes the batch pass leads on to the decision; an older one does not
+  const passed = b.record.acidity.outcome === "pass" || b.record.acidity.outcome === "pass_with_note";
+  const before = useRef(passed);
+  useEffect(() => {
+    if (passed && !before.current) onDone();
+    before.current = passed;
+  }, [passed, onDone]);
   const checks = useMeterChecks();
   return (
     <div className="grid gap-4">

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useBatchLots } from "../../api/queries/batches";
 import { useIngredients } from "../../api/queries/pantry";
@@ -36,8 +37,22 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
     open?.focus();
     open?.select();
   };
+  const without = b.record.lines.filter(
+    (l) => l.needs_lot && l.draws.length === 0 && lots.data && !lots.data.find((x) => x.line === l.line)?.lots.length,
+  );
   return (
     <section className="sheet overflow-x-auto">
+      {!closed && without.length > 0 && (
+        <p className="flex flex-wrap items-center gap-x-2 border-b border-rule bg-mustard-tint/45 px-4 py-2 text-[13.5px]">
+          <span>
+            <b className="text-mustard-ink">No lot is on the shelf</b> for {without.map((l) => l.name).join(", ")}: the label of every jar
+            leads back to it.
+          </span>
+          <Link className="font-semibold text-cobalt underline" to={`/stock/receive?for=${b.id}`}>
+            Take the delivery in
+          </Link>
+        </p>
+      )}
       <table ref={table} className="ledger w-full min-w-[700px] table-fixed">
         <thead>
           <tr>

@@ -146,7 +146,7 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
         {number("costing_jars", "Jars a batch", "jars")}
         {number("minutes_per_batch", "Set up and clean", "min")}
         {number("minutes_per_jar", "Fill, cap, label", "min a jar")}
-        {number("labour_per_hour", "Labour", `${shop.currency} an hour`)}
+        {number("labour_per_hour", say("labour"), `${shop.currency} an hour`)}
         {number("overhead_per_batch", "Kitchen", `${shop.currency} a batch`)}
       </div>
       <Toppings draft={draft} locked={locked} />

@@ -10,6 +10,7 @@ import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { allergenWords } from "../formulas/Panel";
+import { USUAL_STOCK } from "./stock";
 
 export default function Labels() {
   const list = useLabels();
@@ -88,8 +89,8 @@ function NewLabel({ open, of, onClose }: { open: boolean; of: string; onClose: (
   const ready = formulas.data?.filter((f) => f.locked > 0 && !f.retired) ?? [];
   const [formula, setFormula] = useState(of);
   const [regime, setRegime] = useState(shop.regime);
-  const [width, setWidth] = useState<number | null>(95);
-  const [height, setHeight] = useState<number | null>(65);
+  const [width, setWidth] = useState<number | null>(USUAL_STOCK.wide);
+  const [height, setHeight] = useState<number | null>(USUAL_STOCK.high);
   const [problem, setProblem] = useState<Problem | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();

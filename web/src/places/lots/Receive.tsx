@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, type FieldError, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
@@ -270,6 +270,7 @@ export default function Receive() {
 function Done({ taken, again }: { taken: Taken; again: () => void }) {
   const { num, day } = useFormats();
   const navigate = useNavigate();
+  const batch = Number(useSearchParams()[0].get("for")) || 0; // the weigh sheet that asked for it
   const next = useRef<HTMLButtonElement>(null);
   useEffect(() => next.current?.focus(), []);
   return (
@@ -278,8 +279,8 @@ function Done({ taken, again }: { taken: Taken; again: () => void }) {
         <button type="button" className="btn-quiet" onClick={again}>
           Take another in
         </button>
-        <button type="button" ref={next} className="btn" onClick={() => navigate("/stock")}>
-          To the stock
+        <button type="button" ref={next} className="btn" onClick={() => navigate(batch ? `/batches/${batch}/weigh` : "/stock")}>
+          {batch ? "Back to the weigh sheet" : "To the stock"}
         </button>
       </Head>
       <ul className="mt-4 grid max-w-[900px] grid-cols-2 gap-4">

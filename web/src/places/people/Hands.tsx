@@ -10,7 +10,7 @@ import { PIN_DIGITS, PinPad } from "./PinPad";
 
 /** Names to tap, then a PIN; a passphrase for those who have one. */
 export function Hands({ session, first, onDone }: { session: Session; first?: string; onDone: (name: string) => void }) {
-  const [name, setName] = useState(first ?? "");
+  const [name, setName] = useState(first ?? (session.people.length === 1 ? session.people[0].name : ""));
   const [secret, setSecret] = useState("");
   const [phrase, setPhrase] = useState(false);
   const [busy, setBusy] = useState(false);

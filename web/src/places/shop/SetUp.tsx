@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
 import { AreaField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
@@ -9,11 +9,19 @@ import { useAct } from "../../saving/act";
 import { say } from "../../tongue/words";
 import { BasicFields, type Settings } from "./settings";
 
+/** What a shop begins with where the browser speaks the language of one of the laws. */
+export function begunWith(laws: Schemas["LawView"][], language: string): Partial<Settings> {
+  const law = laws.find((l) => l.locale === language);
+  if (!law) return {};
+  const { regime, locale, currency, time_zone, beside } = law;
+  return { regime, locale, currency, time_zone, beside };
+}
+
 /** First start: who you are, what the shop is called, which law its labels follow, and the first product. */
 export default function SetUp() {
   const { shop } = useFormats();
-  const { rev: _rev, set_up: _setUp, laws: _laws, ticks: _ticks, ...start } = shop;
-  const [s, setS] = useState<Settings>(start);
+  const { rev: _rev, set_up: _setUp, laws, ticks: _ticks, ...start } = shop;
+  const [s, setS] = useState<Settings>({ ...start, ...begunWith(laws, navigator.language) });
   const [first, setFirst] = useState("");
   const [words, setWords] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);

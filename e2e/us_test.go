@@ -1,0 +1,134 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	pagecdp "github.com/chromedp/cdproto/page"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// counted is how many clicks and fields a person needed: a field typed into, a choice, a tick or a button each count one.
+type counted struct {
+	*page
+	n int
+}
+
+func (c *counted) fill(name, value string) { c.n++; c.page.fill(name, value) }
+func (c *counted) click(name string)       { c.n++; c.page.click(name) }
+func (c *counted) tick(name string)        { c.n++; c.page.tick(name) }
+
+// beginUS sets up a US shop from an empty database.
+func beginUS(p *counted, words string) {
+	p.visit("/")
+	p.sees("You are the first here")
+	p.fill("Your name", "Odile")
+	p.fill("A PIN of 6 digits, or a passphrase", "280193")
+	p.fill("The same once more", "280193")
+	p.click("Begin as the owner")
+	p.sees("Set up the shop")
+	p.fill("Name of the shop", "Tinglaze Kitchen")
+	p.fill("Address, as it stands on the label", "7 Quern Row, Eddlesham, VT 05000")
+	if words != "" {
+		p.fill("or paste its recipe", words)
+	}
+	p.click("Begin")
+}
+
+// TestFromNothingToALabel: an empty US shop comes to a printed label of a typed product of five lines in at most forty
+// clicks and fields.
+func TestFromNothingToALabel(t *testing.T) {
+	s := serve(t, false)
+	p := &counted{page: open(t, s, 1280, 800)}
+	p.speaks("en-US")
+	beginUS(p, "Carrot and ginger dip\n\n1 lb carrots, peeled\n8 oz cider vinegar\n2 oz ginger\n4 fl oz canola oil\n1 tbsp sea salt")
+	p.sees("Carrot, raw")
+	p.shot(os.TempDir() + "/us-reader.png")
+	p.click("Make it a draft")
+	p.click("Open the draft")
+	p.sees("On the label")
+	p.shot(os.TempDir() + "/us-sheet.png")
+	p.click("Lock version 1")
+	p.sees("A locked version never changes.")
+	p.shot(os.TempDir() + "/us-lock.png")
+	p.n += js[int](p.page, `(() => { const boxes = [...document.querySelectorAll('[role=dialog] input[type=checkbox]')]; boxes.forEach((x) => x.click()); return boxes.length })()`)
+	p.click("Lock it for good")
+	p.click("Make a batch")
+	p.fill("Jars wanted", "4")
+	p.click("Plan the batch")
+	p.sees("4 jars planned")
+	p.click("Take the delivery in")
+	p.fill("Supplier", "Fallowfield Veg")
+	p.n++
+	p.page.pasteInto("What came in, row 1", "Carrot, raw\t2 lb\tC-1\nCider vinegar 5%\t1 gal\tV-2\nGinger root, raw\t1 lb\tG-3\n"+
+		"Canola oil\t1 gal\tO-4\nFine sea salt\t3 lb\tS-5")
+	p.sees("Take 5 lots in")
+	p.click("Take 5 lots in")
+	p.click("Back to the weigh sheet")
+	p.sees("4 jars planned")
+	for _, name := range js[[]string](p.page, `[...document.querySelectorAll('input[data-grams]')].map((e) => e.getAttribute('aria-label'))`) {
+		target := js[string](p.page, fmt.Sprintf(`%s('input', %s).closest('tr').cells[2].childNodes[0].textContent.replace(/[^0-9.]/g, '')`, lookup, quote(name)))
+		p.fill(name, target)
+		p.press(kb.Enter) // to the lot
+		p.press(kb.Enter) // the one that is there
+		p.press(kb.Enter) // written down
+		p.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup, quote(name)), name)
+	}
+	p.shot(os.TempDir() + "/us-weigh.png")
+	p.click("All weighed: fill the jars")
+	p.click("Record the filling")
+	p.sees("Is the meter good today?")
+	p.sleepUntilTomorrow()
+	p.n++ // the PIN of the next morning
+	p.fill("Buffer 4.01", "174.5")
+	p.fill("Buffer 7.00", "-1.2")
+	p.click("Judge the meter")
+	p.sees("is good:")
+	for _, name := range []string{"first jar, reading 1", "first jar, reading 2", "last jar, reading 1", "last jar, reading 2"} {
+		p.fill(name, "3.6")
+	}
+	p.click("Record the readings")
+	p.shot(os.TempDir() + "/us-read.png")
+	p.click("Release 4 jars")
+	p.click("Make its label")
+	p.sees("nothing fails")
+	p.click("Print labels")
+	p.downloaded(".pdf")
+	t.Logf("%d clicks and fields", p.n)
+	assert.LessOrEqual(t, p.n, 40)
+}
+
+// pasteInto pastes cells of a spreadsheet into a field.
+func (p *page) pasteInto(name, cells string) {
+	p.t.Helper()
+	js[bool](p, fmt.Sprintf(`(() => { const e = %s('input', %s); e.focus(); const d = new DataTransfer(); d.setData('text/plain', %s);
+		e.dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true})); return true })()`,
+		lookup, quote(name), quote(cells)))
+}
+
+// sleepUntilTomorrow lets 25 hours pass for this shop, on its server and in its pages, and comes back to the page.
+func (p *page) sleepUntilTomorrow() {
+	p.t.Helper()
+	const night = 25 * time.Hour
+	p.app.Now = func() time.Time { return now().Add(night) }
+	_, err := chromedp.Call(p.ctx, pagecdp.AddScriptToEvaluateOnNewDocument,
+		pagecdp.AddScriptToEvaluateOnNewDocumentParams{Source: clockAhead(night)})
+	require.NoError(p.t, err)
+	there := js[string](p, "location.pathname")
+	p.as("Odile")
+	p.visit(there)
+}
+
+// speaks makes the browser one of that language.
+func (p *page) speaks(language string) {
+	p.t.Helper()
+	_, err := chromedp.Call(p.ctx, emulation.SetUserAgentOverride, emulation.SetUserAgentOverrideParams{
+		UserAgent: js[string](p, "navigator.userAgent"), AcceptLanguage: language})
+	require.NoError(p.t, err)
+}
