@@ -165,7 +165,9 @@ func (a *App) ingredientView(st Store, id string) (IngredientView, error) {
 	v.Open, v.Asks, v.Carries, v.Passed = textsOrNone(r.Data.Open()), textsOrNone(r.Data.Reading().Asks()),
 		carriedBy(&r.Data), r.Data.Inherited
 	v.Passed.Flags, v.Passed.From = textsOrNone(v.Passed.Flags), textsOrNone(v.Passed.From)
-	v.Known = a.Typical.Synonyms[id]
+	v.Known = slices.DeleteFunc(slices.Clone(a.Typical.Synonyms[id]), func(name string) bool {
+		return !a.Typical.Names.Own(s.Locale, id, name)
+	})
 	if v.Known == nil {
 		v.Known = []string{}
 	}

@@ -257,7 +257,7 @@ func (a *App) Shop(ctx context.Context) (ShopView, error) {
 
 func (a *App) shopView(st Store) (ShopView, error) {
 	s, rev, err := a.settings(st)
-	return ShopView{s, rev, rev > 0, lawViews(), law.Ticks()}, err
+	return ShopView{s, rev, rev > 0, lawViews(), law.TicksOf(s.Regime)}, err
 }
 
 // judging leaves of the settings what batches are judged by: all but names, money and what is written on labels.

@@ -207,6 +207,27 @@ func Ticks() []Tick {
 	return out
 }
 
+// TicksOf are the ticks as the people of a law call them.
+func TicksOf(home Regime) []Tick {
+	out := Ticks()
+	l, err := Of(home)
+	if err != nil {
+		return out
+	}
+	for i, t := range out {
+		if code, has := t.Codes[home]; has {
+			out[i].Word = l.Word(code)
+			continue
+		}
+		for _, o := range laws {
+			if o.Sulphites != "" && t.Codes[o.Regime] == o.Sulphites && l.Sulphites != "" {
+				out[i].Word = l.Sulphites
+			}
+		}
+	}
+	return out
+}
+
 func (l *Law) kindsOf(a Allergen) []string {
 	kinds := []string{UnnamedSpecies}
 	switch {

@@ -2,9 +2,11 @@ package pantry
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
+	"unicode"
 )
 
 // Typical is the kitchen knowledge that every shop starts with: household measures, preparations with their yields, and
@@ -19,6 +21,24 @@ type Typical struct {
 // Names are what the shipped ingredients are called in the shop's own English: the locale of a tongue, then the
 // ingredient's id. Every locale has the same ids.
 type Names map[string]map[string]string
+
+// Own reports whether what people call an ingredient is of the English of a locale: none of its words is only in the
+// ingredient's names of the others.
+func (n Names) Own(locale, id, called string) bool {
+	words := func(text string) []string {
+		return strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) })
+	}
+	ours, listed := n[locale][id]
+	if !listed {
+		return true
+	}
+	foreign := func(w string) bool {
+		return !slices.Contains(words(ours), w) && slices.ContainsFunc(slices.Collect(maps.Keys(n)), func(other string) bool {
+			return slices.Contains(words(n[other][id]), w)
+		})
+	}
+	return !slices.ContainsFunc(words(called), foreign)
+}
 
 // Where a measure comes from, in order of preference (handbook 02).
 const (

@@ -73,3 +73,14 @@ export function wordsFor(by: ByLaw, ticks: readonly Tick[]): string[] {
 export function asksOf(marks: readonly TextMark[]): string[] {
   return [...new Set(marks.map((m) => m.asks).filter((a) => a && a !== "may contain"))].sort();
 }
+
+/** An allergen's code under a law as a person calls it. */
+export function wordOfCode(code: string, law: string, ticks: readonly Tick[]): string {
+  return ticks.find((t) => t.codes[law] === code)?.word ?? code;
+}
+
+/** The code of what a person calls an allergen; what no tick has is handed on as it was typed, for the law to refuse. */
+export function codeOfWord(word: string, law: string, ticks: readonly Tick[]): string {
+  const w = word.trim().toLowerCase();
+  return ticks.find((t) => t.word.toLowerCase() === w && t.codes[law])?.codes[law] ?? w;
+}

@@ -22,7 +22,7 @@ type Taken = Schemas["TakenIn"];
 
 /** A delivery note, row by row: typed, pasted from a spreadsheet, or read from a file. */
 export default function Receive() {
-  const { shop } = useFormats();
+  const { shop, day, money, celsius } = useFormats();
   const me = useMe();
   const accept = me.may("maker");
   const pantry = useIngredients();
@@ -251,9 +251,9 @@ export default function Receive() {
               temperature, statement, in this order. A file (CSV or XLSX) is read by the names over its columns.
             </p>
             <p className="mt-3 border-l-4 border-wash pl-3">
-              Strained yogurt · 3 x 2 kg · Y-3402 · 12 Dec · 29.40 · 4.2 °C
+              Strained yogurt · 3 x 2 kg · Y-3402 · {day("2026-12-12")} · {money(29.4)} · {celsius(4.2)}
               <br />
-              Roasted hazelnuts · 2 x 2500 g · HZ 26-118 · 14 May · 77.00 · certificate 0926-4
+              Roasted hazelnuts · 2 x 2500 g · HZ 26-118 · {day("2027-05-14")} · {money(77)} · certificate 0926-4
             </p>
           </div>
         )}

@@ -13,6 +13,7 @@ import { Clash, plainSide } from "../../saving/Clash";
 import { useAutosave } from "../../saving/useAutosave";
 import { say, wordOr } from "../../tongue/words";
 import { LookedAt } from "../allergens/LookedAt";
+import { codeOfWord, wordOfCode } from "../allergens/marked";
 import { HistoryButton } from "../history/History";
 import { OnTheShelf } from "../lots/OnTheShelf";
 import { stepWords } from "../preparations/Preparations";
@@ -331,10 +332,10 @@ function Page({ view }: { view: View }) {
               <Codes
                 key={law}
                 label={`Allergens, ${l.title}`}
-                hint={`${l.allergens.slice(0, 6).join(", ")} … a kind after a colon, as in nut:walnut`}
-                value={draft.allergens[law] ?? []}
+                hint="in words, comma between: milk, egg, walnut"
+                value={(draft.allergens[law] ?? []).map((code) => wordOfCode(code, law, shop.ticks))}
                 error={fieldMessage(problem, `allergens.${law}`)}
-                onSave={(codes) => set({ allergens: { ...draft.allergens, [law]: codes } })}
+                onSave={(said) => set({ allergens: { ...draft.allergens, [law]: said.map((w) => codeOfWord(w, law, shop.ticks)) } })}
               />
             );
           })}
