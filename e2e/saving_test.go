@@ -65,7 +65,8 @@ func TestTwoTabsOnOneDraftKeepBothSides(t *testing.T) {
 		"version 5 with what was typed")
 }
 
-// TestTheStandardReachesTheOpenSheet: “Make it the draft” changes the sheet that is open, and undo brings back what stood.
+// TestTheStandardReachesTheOpenSheet: “Make it the draft” changes the sheet that is open, and undo brings back what
+// stood.
 func TestTheStandardReachesTheOpenSheet(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	p.visit("/formulas/pea_pistachio_spread?part=trials")
@@ -127,7 +128,8 @@ func TestALongColumnDropsNothing(t *testing.T) {
 	p.visit("/formulas/carrot_miso_dressing")
 	p.sees("On the label")
 	paste := func(text string) {
-		js[bool](p, fmt.Sprintf(`(() => { const e = %s('input', 'Grams of Sunflower oil'); e.focus(); const d = new DataTransfer(); d.setData('text', %s);
+		js[bool](p,
+			fmt.Sprintf(`(() => { const e = %s('input', 'Grams of Sunflower oil'); e.focus(); const d = new DataTransfer(); d.setData('text', %s);
 		e.dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true})); return true })()`, lookup, quote(text)))
 	}
 	before := js[string](p, valueOf("Grams of Sunflower oil"))
@@ -141,16 +143,18 @@ func TestALongColumnDropsNothing(t *testing.T) {
 	p.sees("none of it was taken")
 }
 
-// TestNothingTypedOnTheWeighSheetIsLost: leaving a row writes it down, and what cannot be written down yet is still there
-// after another step and a reload.
+// TestNothingTypedOnTheWeighSheetIsLost: leaving a row writes it down, and what cannot be written down yet is still
+// there after another step and a reload.
 func TestNothingTypedOnTheWeighSheetIsLost(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	p.visit("/batches/20/weigh")
 	p.sees("jars planned")
-	rows := js[[]string](p, `[...document.querySelectorAll('input[data-grams]')].filter((e) => !e.value && !e.readOnly).map((e) => e.getAttribute('aria-label').replace('Weighed grams of ', ''))`)
+	rows := js[[]string](p,
+		`[...document.querySelectorAll('input[data-grams]')].filter((e) => !e.value && !e.readOnly).map((e) => e.getAttribute('aria-label').replace('Weighed grams of ', ''))`)
 	require.NotEmpty(t, rows)
 	first := rows[0]
-	target := js[string](p, fmt.Sprintf(`%s('input', %s).closest('tr').cells[2].innerText.replace(/[^0-9.]/g, '')`, lookup,
+	target := js[string](p, fmt.Sprintf(`%s('input', %s).closest('tr').cells[2].innerText.replace(/[^0-9.]/g, '')`,
+		lookup,
 		quote("Weighed grams of "+first)))
 	p.fill("Weighed grams of "+first, target)
 	p.press(kb.Tab) // to the lot
@@ -160,7 +164,8 @@ func TestNothingTypedOnTheWeighSheetIsLost(t *testing.T) {
 	p.fill("Set aside", "3")
 	p.click("1 Weigh")
 	p.until(valueOf("Weighed grams of "+first)+" > ''", "the grams that were typed")
-	p.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup, quote("Weighed grams of "+first)), "that it is written down")
+	p.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup,
+		quote("Weighed grams of "+first)), "that it is written down")
 
 	p.fill("Weighed grams of "+first, "not a weight")
 	p.press(kb.Tab)
@@ -176,8 +181,8 @@ func TestNothingTypedOnTheWeighSheetIsLost(t *testing.T) {
 	p.sees("Jars filled")
 }
 
-// TestTwoWindowsOnOneWeighSheet: what somebody else wrote down is taken in where nothing is typed, and never written over
-// unasked where something is.
+// TestTwoWindowsOnOneWeighSheet: what somebody else wrote down is taken in where nothing is typed, and never written
+// over unasked where something is.
 func TestTwoWindowsOnOneWeighSheet(t *testing.T) {
 	s := serve(t, true)
 	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)
@@ -185,16 +190,19 @@ func TestTwoWindowsOnOneWeighSheet(t *testing.T) {
 		p.visit("/batches/20/weigh")
 		p.sees("jars planned")
 	}
-	name := js[string](one, `[...document.querySelectorAll('input[data-grams]')].find((e) => !e.value && !e.readOnly).getAttribute('aria-label')`)
+	name := js[string](one,
+		`[...document.querySelectorAll('input[data-grams]')].find((e) => !e.value && !e.readOnly).getAttribute('aria-label')`)
 	again := func(p *page) {
-		js[bool](p, "(window.dispatchEvent(new Event('visibilitychange')), document.dispatchEvent(new Event('visibilitychange')), true)")
+		js[bool](p,
+			"(window.dispatchEvent(new Event('visibilitychange')), document.dispatchEvent(new Event('visibilitychange')), true)")
 	}
 	two.fill(name, "11")
 	one.fill(name, "12")
 	one.press(kb.Enter)
 	one.press(kb.Enter)
 	one.press(kb.Enter)
-	one.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup, quote(name)), "written down in the first")
+	one.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup, quote(name)),
+		"written down in the first")
 	time.Sleep(2100 * time.Millisecond) // what a page has read counts as fresh for two seconds
 	again(two)
 	two.sees("Written down meanwhile by Ines")
@@ -236,13 +244,15 @@ func TestADoubleClickPlansOneBatch(t *testing.T) {
 	s := serve(t, true)
 	p := open(t, s, 1280, 800)
 	count := func() int {
-		return js[int](p, `(() => { const x = new XMLHttpRequest(); x.open('GET', '/api/batches', false); x.send(); return JSON.parse(x.responseText).all })()`)
+		return js[int](p,
+			`(() => { const x = new XMLHttpRequest(); x.open('GET', '/api/batches', false); x.send(); return JSON.parse(x.responseText).all })()`)
 	}
 	p.visit("/formulas/carrot_miso_dressing/3")
 	p.click("Make a batch")
 	p.fill("Jars wanted", "12")
 	before := count()
-	js[bool](p, `(() => { const b = [...document.querySelectorAll('[role=dialog] button')].find((b) => b.innerText === 'Plan the batch'); b.click(); b.click(); b.click(); return true })()`)
+	js[bool](p,
+		`(() => { const b = [...document.querySelectorAll('[role=dialog] button')].find((b) => b.innerText === 'Plan the batch'); b.click(); b.click(); b.click(); return true })()`)
 	p.sees("12 jars planned")
 	assert.Equal(t, before+1, count())
 }

@@ -21,7 +21,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// counted is how many clicks and fields a person needed: a field typed into, a choice, a tick or a button each count one.
+// counted is how many clicks and fields a person needed: a field typed into, a choice, a tick or a button each count
+// one.
 type counted struct {
 	*page
 	n int
@@ -54,14 +55,16 @@ func TestFromNothingToALabel(t *testing.T) {
 	s := serve(t, false)
 	p := &counted{page: open(t, s, 1280, 800)}
 	p.speaks("en-US")
-	beginUS(p, "Carrot and ginger dip\n\n1 lb carrots, peeled\n8 oz cider vinegar\n2 oz ginger\n4 fl oz canola oil\n1 tbsp sea salt")
+	beginUS(p,
+		"Carrot and ginger dip\n\n1 lb carrots, peeled\n8 oz cider vinegar\n2 oz ginger\n4 fl oz canola oil\n1 tbsp sea salt")
 	p.sees("Carrot, raw")
 	p.click("Make it a draft")
 	p.click("Open the draft")
 	p.sees("On the label")
 	p.click("Lock version 1")
 	p.sees("A locked version never changes.")
-	p.n += js[int](p.page, `(() => { const boxes = [...document.querySelectorAll('[role=dialog] input[type=checkbox]')]; boxes.forEach((x) => x.click()); return boxes.length })()`)
+	p.n += js[int](p.page,
+		`(() => { const boxes = [...document.querySelectorAll('[role=dialog] input[type=checkbox]')]; boxes.forEach((x) => x.click()); return boxes.length })()`)
 	p.click("Lock it for good")
 	p.click("Make a batch")
 	p.fill("Jars wanted", "4")
@@ -70,19 +73,24 @@ func TestFromNothingToALabel(t *testing.T) {
 	p.click("Take the delivery in")
 	p.fill("Supplier", "Fallowfield Veg")
 	p.n++
-	p.page.pasteInto("What came in, row 1", "Carrot, raw\t2 lb\tC-1\nCider vinegar 5%\t1 gal\tV-2\nGinger root, raw\t1 lb\tG-3\n"+
-		"Canola oil\t1 gal\tO-4\nFine sea salt\t3 lb\tS-5")
+	p.page.pasteInto("What came in, row 1",
+		"Carrot, raw\t2 lb\tC-1\nCider vinegar 5%\t1 gal\tV-2\nGinger root, raw\t1 lb\tG-3\n"+
+			"Canola oil\t1 gal\tO-4\nFine sea salt\t3 lb\tS-5")
 	p.sees("Take 5 lots in")
 	p.click("Take 5 lots in")
 	p.click("Back to the weigh sheet")
 	p.sees("4 jars planned")
-	for _, name := range js[[]string](p.page, `[...document.querySelectorAll('input[data-grams]')].map((e) => e.getAttribute('aria-label'))`) {
-		target := js[string](p.page, fmt.Sprintf(`%s('input', %s).closest('tr').cells[2].childNodes[0].textContent.replace(/[^0-9.]/g, '')`, lookup, quote(name)))
+	for _, name := range js[[]string](p.page,
+		`[...document.querySelectorAll('input[data-grams]')].map((e) => e.getAttribute('aria-label'))`) {
+		target := js[string](p.page,
+			fmt.Sprintf(`%s('input', %s).closest('tr').cells[2].childNodes[0].textContent.replace(/[^0-9.]/g, '')`,
+				lookup, quote(name)))
 		p.fill(name, target)
 		p.press(kb.Enter) // to the lot
 		p.press(kb.Enter) // the one that is there
 		p.press(kb.Enter) // written down
-		p.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup, quote(name)), name)
+		p.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup, quote(name)),
+			name)
 	}
 	p.click("All weighed: fill the jars")
 	p.click("Record the filling")
@@ -93,7 +101,8 @@ func TestFromNothingToALabel(t *testing.T) {
 	p.fill("Buffer 7.00", "-1.2")
 	p.click("Judge the meter")
 	p.sees("is good:")
-	for _, name := range []string{"first jar, reading 1", "first jar, reading 2", "last jar, reading 1", "last jar, reading 2"} {
+	for _, name := range []string{"first jar, reading 1", "first jar, reading 2", "last jar, reading 1",
+		"last jar, reading 2"} {
 		p.fill(name, "3.6")
 	}
 	p.click("Record the readings")
@@ -108,9 +117,10 @@ func TestFromNothingToALabel(t *testing.T) {
 // pasteInto pastes cells of a spreadsheet into a field.
 func (p *page) pasteInto(name, cells string) {
 	p.t.Helper()
-	js[bool](p, fmt.Sprintf(`(() => { const e = %s('input', %s); e.focus(); const d = new DataTransfer(); d.setData('text/plain', %s);
+	js[bool](p,
+		fmt.Sprintf(`(() => { const e = %s('input', %s); e.focus(); const d = new DataTransfer(); d.setData('text/plain', %s);
 		e.dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true})); return true })()`,
-		lookup, quote(name), quote(cells)))
+			lookup, quote(name), quote(cells)))
 }
 
 // sleepUntilTomorrow lets 25 hours pass for this shop, on its server and in its pages, and comes back to the page.
@@ -179,13 +189,14 @@ func typicalNames(t *testing.T) [][]string {
 	return out
 }
 
-// TestAUSShopSpeaksItsOwnTongue: on no screen of a US shop stands a word of the other English, a date of another form, or
-// a sentence put together wrongly.
+// TestAUSShopSpeaksItsOwnTongue: on no screen of a US shop stands a word of the other English, a date of another form,
+// or a sentence put together wrongly.
 func TestAUSShopSpeaksItsOwnTongue(t *testing.T) {
 	s := serve(t, false)
 	p := &counted{page: open(t, s, 1280, 800)}
 	p.speaks("en-US")
-	beginUS(p, "Beet and cashew dip\n\n1 lb beets, boiled\n6 oz cider vinegar\n3 oz cashews\n1/2 cup canola oil\n1 tbsp sea salt")
+	beginUS(p,
+		"Beet and cashew dip\n\n1 lb beets, boiled\n6 oz cider vinegar\n3 oz cashews\n1/2 cup canola oil\n1 tbsp sea salt")
 	p.sees("weighed line")
 	p.click("Make it a draft")
 	p.click("Open the draft")
@@ -209,17 +220,20 @@ func TestAUSShopSpeaksItsOwnTongue(t *testing.T) {
 		"/labels", "/shop"} {
 		p.visit(at)
 		p.until("document.querySelector('h1') !== null && !document.body.innerText.includes('Fetching')", at)
-		text := strings.ToLower(js[string](p.page, `[document.body.innerText, ...[...document.querySelectorAll('[placeholder],[aria-label],[title]')]
+		text := strings.ToLower(js[string](p.page,
+			`[document.body.innerText, ...[...document.querySelectorAll('[placeholder],[aria-label],[title]')]
 			.flatMap((e) => [e.placeholder, e.ariaLabel, e.title])].filter(Boolean).join('\n')`))
 		for _, w := range theirs {
 			if regexp.MustCompile(`(^|[^\pL])` + w + `($|[^\pL])`).MatchString(text) {
 				found = append(found, at+": "+w)
 			}
 		}
-		for _, wrong := range []string{`\b20\d\d-\d\d-\d\d\b`, `\b\d?\d (jan|feb|mar|apr|jun|jul|aug|sep|oct|nov|dec)\b`,
+		for _, wrong := range []string{`\b20\d\d-\d\d-\d\d\b`,
+			`\b\d?\d (jan|feb|mar|apr|jun|jul|aug|sep|oct|nov|dec)\b`,
 			`\b0\d:\d\d [ap]m`, `\b1[3-9]:\d\d\b`, `\b1 jars\b`, `\.\.[^.]`, `-0\.0 %`, `(\b\pL{4,}) first(first)`,
 			`tree_nut`, `must be an integer`} {
-			if hit := regexp.MustCompile(wrong).FindString(text); hit != "" && at != "/shop" { // the settings show both forms
+			// the settings show both forms
+			if hit := regexp.MustCompile(wrong).FindString(text); hit != "" && at != "/shop" {
 				found = append(found, at+": "+hit)
 			}
 		}

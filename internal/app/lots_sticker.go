@@ -29,7 +29,8 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 	f := l.standing.Facts
 	s := labelart.Sticker{Code: l.row.Code, Name: f.Name}
 	if f.Ends != "" {
-		s.Ends = map[string]string{lots.UseBy: "use by ", lots.BestBefore: "best before "}[f.EndKind] + plainDay(f.Ends, tongue)
+		s.Ends = map[string]string{lots.UseBy: "use by ", lots.BestBefore: "best before "}[f.EndKind] +
+			plainDay(f.Ends, tongue)
 	}
 	var from []string
 	if f.Supplier != "" {

@@ -107,7 +107,8 @@ func lawViews() []LawView {
 // defaults are the settings before a shop is set up.
 func defaults() Settings {
 	home := law.All()[0]
-	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, Beside: home.Ounces, PriceRule: pantry.NewestPrice,
+	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, Beside: home.Ounces,
+		PriceRule: pantry.NewestPrice,
 		StaleDays: 90, LabourPerHour: amount.M("14"),
 		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7,
 		TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon,

@@ -143,9 +143,9 @@ func TestADecisionSaysWhy(t *testing.T) {
 		assert.Equal(t, "2026-03-03T15:00:00Z", d.DueAt)
 	}
 	early := Decide(pair(Equilibrium, filled.Add(time.Hour), []float64{4, 4}, []float64{4, 4}), bounds())
-	assert.Equal(t, "On hold: the equilibrium reading is due from 3 Mar 15:00.", early.Sentence,
+	assert.Equal(t, "On hold: the equilibrium reading is due from 3 Mar, 15:00.", early.Sentence,
 		"what it is follows from its time")
-	assert.Equal(t, "On hold: the equilibrium reading is due from 3 Mar 15:00.", Decide(nil, bounds()).Sentence)
+	assert.Equal(t, "On hold: the equilibrium reading is due from 3 Mar, 15:00.", Decide(nil, bounds()).Sentence)
 	b := bounds()
 	b.EarlyRelease = true
 	d := Decide(pair(FirstDay, filled, []float64{4, 4}, []float64{4, 4}), b)

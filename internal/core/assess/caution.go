@@ -64,7 +64,8 @@ func (p *Panel) caution(v formula.Version, leaves []formula.Leaf) {
 // burns reports whether a name says hot pepper, in either English.
 func burns(name string) bool {
 	name = strings.ToLower(name)
-	return slices.ContainsFunc([]string{"chilli", "chili", "chile pepper", "jalap", "habanero", "cayenne", "scotch bonnet"},
+	return slices.ContainsFunc([]string{"chilli", "chili", "chile pepper", "jalap", "habanero", "cayenne",
+		"scotch bonnet"},
 		func(w string) bool { return strings.Contains(name, w) })
 }
 

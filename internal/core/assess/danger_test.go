@@ -184,7 +184,7 @@ func TestWarningsThatNobodyWouldMissAreThere(t *testing.T) {
 	p = assessed(t, in, sheet("mystery", 100.0, "vinegar_cider", 900.0))
 	assert.True(t, has(p, NeedsYou, "Estimate incomplete."))
 	assert.True(t, has(assessed(t, in, sheet("egg_yolk_raw", 90.0, "vinegar_cider", 900.0)), Danger,
-		"Unpasteurised egg."))
+		"Raw egg."))
 	v := sheet("vinegar_cider", 900.0)
 	v.Keeping.HeatMinC = 85
 	assert.True(t, has(assessed(t, in, v), NeedsYou, "Hot filling."))

@@ -33,9 +33,10 @@ func (n Names) Own(locale, id, called string) bool {
 		return true
 	}
 	foreign := func(w string) bool {
-		return !slices.Contains(words(ours), w) && slices.ContainsFunc(slices.Collect(maps.Keys(n)), func(other string) bool {
-			return slices.Contains(words(n[other][id]), w)
-		})
+		return !slices.Contains(words(ours), w) &&
+			slices.ContainsFunc(slices.Collect(maps.Keys(n)), func(other string) bool {
+				return slices.Contains(words(n[other][id]), w)
+			})
 	}
 	return !slices.ContainsFunc(words(called), foreign)
 }
