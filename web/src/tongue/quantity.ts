@@ -262,6 +262,7 @@ function reasoned(value: number, told: boolean, a: Asked & { measure: Measure; f
 /** The same beside it in the other units: 255.1 g is "9.00 oz". Empty where the shop does not want them or there are none. */
 export function beside(value: number | null | undefined, measure: Measure, t: Tongue = tongue()): string {
   if (value == null || !t.beside || !Number.isFinite(value)) return "";
+  if (measure !== "temperature" && Math.abs(value) < 0.5) return ""; // less than a hundredth of an ounce says nothing
   const fixed = (x: number, p: number) =>
     new Intl.NumberFormat(t.locale, { minimumFractionDigits: p, maximumFractionDigits: p, useGrouping: false }).format(x);
   switch (measure) {
@@ -282,6 +283,11 @@ export function beside(value: number | null | undefined, measure: Measure, t: To
     default:
       return "";
   }
+}
+
+/** While a thousand may still be on its way, "1,4" of "1,432", nothing is taken from what is being typed. */
+export function onItsWay(text: string, t: Tongue = tongue()): boolean {
+  return text.includes(t.group);
 }
 
 /** A plain number as it was typed, or null: text that is none, is asked about, or has anything left over. */

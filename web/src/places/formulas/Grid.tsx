@@ -88,7 +88,12 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
     edit(what, (v) => ({ ...v, lines: v.lines.map((l) => (l.id === id ? f(l) : l)) }), key);
   // All keys typed into one cell are one edit, from what stood there before.
   const setGrams = (l: Line, grams: number, from: number) =>
-    change(l.id, `${nameOf(l)} ${num(from, 1)} to ${num(grams, 1)} g`, (x) => ({ ...x, grams }), `${l.id} from ${from}`);
+    change(
+      l.id,
+      grams === from ? `${nameOf(l)} as it was` : `${nameOf(l)} ${num(from, 1)} to ${num(grams, 1)} g`,
+      (x) => ({ ...x, grams }),
+      `${l.id} from ${from}`,
+    );
   const move = (id: string, by: number) =>
     edit("order", (v) => {
       const lines = [...v.lines];

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { Ask } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useUnsaved } from "../../saving/unsaved";
-import { type Reading, readQuantity } from "../../tongue/quantity";
+import { onItsWay, type Reading, readQuantity } from "../../tongue/quantity";
 import type { Line } from "./useDraft";
 
 export interface Choice {
@@ -86,7 +86,7 @@ export function GramCell({ line, name, density, error, onGrams, onMove, onStep, 
         onChange={(e) => {
           setText(e.target.value);
           const r = read(e.target.value);
-          put(r.kind === "value" ? r.value : from.current);
+          put(r.kind === "value" && !onItsWay(e.target.value) ? r.value : from.current);
         }}
         onBlur={commit}
         onKeyDown={onKeyDown}

@@ -233,7 +233,8 @@ function Page({ view }: { view: View }) {
               label="Density"
               unit="g/mL"
               reason={[0, 1.6]}
-              value={draft.density_g_ml ?? 0}
+              allowEmpty
+              value={draft.density_g_ml || null}
               error={fieldMessage(problem, "density_g_ml")}
               onValue={(n) => set({ density_g_ml: n ?? 0 })}
             />
@@ -242,7 +243,8 @@ function Page({ view }: { view: View }) {
               label="One piece"
               unit="g"
               reason={[0, 5000]}
-              value={draft.piece_grams ?? 0}
+              allowEmpty
+              value={draft.piece_grams || null}
               error={fieldMessage(problem, "piece_grams")}
               onValue={(n) => set({ piece_grams: n ?? 0 })}
             />

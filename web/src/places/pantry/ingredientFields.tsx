@@ -36,7 +36,7 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
         add();
       }}
     >
-      <div className="grid grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] gap-x-2 text-[12px] text-ink-3">
+      <div className="grid grid-cols-[minmax(0,1fr)_58px_62px_62px_140px_36px] gap-x-2 text-[12px] text-ink-3">
         <span>Supplier</span>
         <span>Pack</span>
         <span />
@@ -47,7 +47,7 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
       {draft.offers.map((o, i) => (
         <div
           key={o.id ?? i}
-          className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] items-center gap-x-2 border-b border-rule-soft"
+          className="grid min-h-[34px] grid-cols-[minmax(0,1fr)_58px_62px_62px_140px_36px] items-center gap-x-2 border-b border-rule-soft"
         >
           <span className="truncate">{o.supplier}</span>
           <span className="text-right">{num(o.pack_amount, Number.isInteger(o.pack_amount) ? 0 : 2)}</span>
@@ -64,7 +64,7 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
           </button>
         </div>
       ))}
-      <div className="mt-2 grid grid-cols-[minmax(0,1fr)_58px_62px_62px_122px_36px] items-start gap-x-2">
+      <div className="mt-2 grid grid-cols-[minmax(0,1fr)_58px_62px_62px_140px_36px] items-start gap-x-2">
         <TextField
           label=""
           aria-label="Supplier"

@@ -60,16 +60,16 @@ export function LeadOn({ lead }: { lead: Lead }) {
   const step = STEPS[lead.next];
   if (!step) return null;
   return (
-    <section className="sheet mb-5 p-5" aria-label="On the way to the first label">
-      <ol className="mb-4 flex flex-wrap items-center gap-x-2 gap-y-1 text-[13px]">
+    <section className="sheet mb-5 max-w-[980px] px-8 py-7" aria-label="On the way to the first label">
+      <ol className="mb-6 flex flex-wrap items-center gap-x-[10px] gap-y-1 text-[14px]">
         {Object.entries(STEPS).map(([k, s], i) => {
           const done = lead.done.includes(k);
           return (
             <li key={k} className="flex items-center gap-2">
-              {i > 0 && <span aria-hidden className="h-px w-5 bg-rule-strong" />}
+              {i > 0 && <span aria-hidden className="h-px w-6 bg-rule-strong" />}
               <span
                 aria-hidden
-                className={`flex size-[20px] items-center justify-center rounded-full border text-[12px] ${done ? "border-leaf bg-leaf text-white" : k === lead.next ? "border-cobalt bg-cobalt text-white" : "border-rule-strong bg-white text-ink-2"}`}
+                className={`flex size-[24px] items-center justify-center rounded-full border text-[12px] ${done ? "border-leaf bg-leaf text-white" : k === lead.next ? "border-cobalt bg-cobalt text-white" : "border-rule-strong bg-white text-ink-2"}`}
               >
                 {done ? "✓" : i + 1}
               </span>
@@ -81,8 +81,8 @@ export function LeadOn({ lead }: { lead: Lead }) {
           );
         })}
       </ol>
-      <p className="max-w-[60ch] font-title text-[19px] leading-snug">{step.says(lead.name)}</p>
-      <div className="mt-4 flex flex-wrap items-center gap-3">
+      <p className="max-w-[46ch] font-title text-[26px] leading-snug">{step.says(lead.name)}</p>
+      <div className="mt-6 flex flex-wrap items-center gap-3">
         <Link to={lead.link} className="btn inline-flex items-center">
           {step.button}
         </Link>

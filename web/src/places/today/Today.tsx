@@ -89,7 +89,13 @@ export default function Today() {
           </Link>
         )}
       </Head>
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_400px] items-start gap-6 max-[1000px]:grid-cols-[minmax(0,1fr)]">
+      <div
+        className={
+          lead && batches.length === 0 && tasks.length === 0
+            ? "mt-4"
+            : "mt-4 grid grid-cols-[minmax(0,1fr)_400px] items-start gap-6 max-[1000px]:grid-cols-[minmax(0,1fr)]"
+        }
+      >
         <div className="min-w-0">
           {lead && <LeadOn lead={lead} />}
           {(!lead || tasks.length > 0) && (
@@ -115,44 +121,46 @@ export default function Today() {
             </section>
           )}
         </div>
-        <section aria-label="In date">
-          <h2 className="mb-2 flex items-baseline justify-between font-title text-[18px] font-semibold">
-            In the cold room <small className="font-text text-[12.5px] font-normal text-ink-2">released, days left</small>
-          </h2>
-          {batches.length === 0 && <p className="text-ink-2">No released batch is in date.</p>}
-          <ul className="grid grid-cols-[minmax(0,1fr)] gap-[10px]">
-            {batches.map((b) => {
-              const left = daysLeft(b.last_day);
-              return (
-                <li key={b.id}>
-                  <Link to={`/batches/${b.id}`} className="block rounded-[3px] hover:bg-cobalt-tint">
-                    <span className="flex items-baseline justify-between gap-3">
-                      <span className="flex min-w-0 items-baseline gap-1.5" title={b.formula_name}>
-                        <b className="truncate">{b.formula_name}</b>
-                        <span className="shrink-0 text-[12.5px] text-ink-2">{b.code}</span>
+        {!(lead && batches.length === 0 && tasks.length === 0) && (
+          <section aria-label="In date">
+            <h2 className="mb-2 flex items-baseline justify-between font-title text-[18px] font-semibold">
+              In the cold room <small className="font-text text-[12.5px] font-normal text-ink-2">released, days left</small>
+            </h2>
+            {batches.length === 0 && <p className="text-ink-2">No released batch is in date.</p>}
+            <ul className="grid grid-cols-[minmax(0,1fr)] gap-[10px]">
+              {batches.map((b) => {
+                const left = daysLeft(b.last_day);
+                return (
+                  <li key={b.id}>
+                    <Link to={`/batches/${b.id}`} className="block rounded-[3px] hover:bg-cobalt-tint">
+                      <span className="flex items-baseline justify-between gap-3">
+                        <span className="flex min-w-0 items-baseline gap-1.5" title={b.formula_name}>
+                          <b className="truncate">{b.formula_name}</b>
+                          <span className="shrink-0 text-[12.5px] text-ink-2">{b.code}</span>
+                        </span>
+                        <span className="text-[12.5px] whitespace-nowrap text-ink-2">
+                          {num(b.here)} of {say("jars", { count: b.jars })}, {dateWord(b.date_kind)} {day(b.last_day)}
+                        </span>
                       </span>
-                      <span className="text-[12.5px] whitespace-nowrap text-ink-2">
-                        {num(b.here)} of {say("jars", { count: b.jars })}, {dateWord(b.date_kind)} {day(b.last_day)}
+                      <span className="mt-[3px] flex items-center gap-2">
+                        <span className="h-[9px] flex-1 border border-rule-strong bg-white">
+                          <span
+                            className={`block h-full ${left <= 7 ? "bg-mustard" : "bg-cobalt"}`}
+                            style={{ width: `${Math.max(2, (100 * left) / longest)}%` }}
+                          />
+                        </span>
+                        <span className="w-[54px] text-right text-[13px] font-semibold">
+                          {left === 0 ? "last day" : say("days", { count: left })}
+                        </span>
                       </span>
-                    </span>
-                    <span className="mt-[3px] flex items-center gap-2">
-                      <span className="h-[9px] flex-1 border border-rule-strong bg-white">
-                        <span
-                          className={`block h-full ${left <= 7 ? "bg-mustard" : "bg-cobalt"}`}
-                          style={{ width: `${Math.max(2, (100 * left) / longest)}%` }}
-                        />
-                      </span>
-                      <span className="w-[54px] text-right text-[13px] font-semibold">
-                        {left === 0 ? "last day" : say("days", { count: left })}
-                      </span>
-                    </span>
-                    <span className="block text-[12px] text-ink-3">released by {b.by}</span>
-                  </Link>
-                </li>
-              );
-            })}
-          </ul>
-        </section>
+                      <span className="block text-[12px] text-ink-3">released by {b.by}</span>
+                    </Link>
+                  </li>
+                );
+              })}
+            </ul>
+          </section>
+        )}
       </div>
     </div>
   );
