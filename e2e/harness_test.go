@@ -197,6 +197,7 @@ func open(t *testing.T, s site, width, height int) *page {
 		}
 	}))
 	p.do(chromedp.EmulateViewport(int64(width), int64(height)))
+	p.speaks("en-GB")
 	_, err := chromedp.Call(ctx, pagecdp.AddScriptToEvaluateOnNewDocument,
 		pagecdp.AddScriptToEvaluateOnNewDocumentParams{Source: clockOfPages()})
 	require.NoError(t, err)
