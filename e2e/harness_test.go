@@ -102,9 +102,11 @@ func (s *site) start(t *testing.T) {
 }
 
 // serve serves a shop with a database of its own. Journeys run two at a time.
-func serve(t *testing.T, withDemo bool) site {
+func serve(t testing.TB, withDemo bool) site {
 	t.Helper()
-	t.Parallel()
+	if x, is := t.(*testing.T); is {
+		x.Parallel()
+	}
 	var s *store.Store
 	if withDemo {
 		s = shown.New(t, fillDemo)
@@ -129,7 +131,7 @@ var (
 	browserEnd  []context.CancelFunc
 )
 
-func theBrowser(t *testing.T) context.Context {
+func theBrowser(t testing.TB) context.Context {
 	t.Helper()
 	browserOnce.Do(func() {
 		ctx, stop := chromedp.NewExecAllocator(context.Background(), chromedp.Headless, chromedp.NoFirstRun,
@@ -158,7 +160,7 @@ func closeBrowser() {
 
 // page is a tab of the browser.
 type page struct {
-	t         *testing.T
+	t         testing.TB
 	ctx       context.Context
 	app       *app.App
 	base      string
@@ -171,7 +173,7 @@ type page struct {
 
 // open opens a tab in a browser context of its own; console errors are collected from before the first page and fail
 // the test at its end.
-func open(t *testing.T, s site, width, height int) *page {
+func open(t testing.TB, s site, width, height int) *page {
 	t.Helper()
 	ctx, end := chromedp.NewContext(theBrowser(t), chromedp.WithNewBrowserContext())
 	t.Cleanup(end)
