@@ -27,6 +27,7 @@ import (
 	pagecdp "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 )
 
@@ -304,7 +305,7 @@ const lookup = `((kind, name) => {
 })`
 
 const (
-	fields  = "input,select,textarea"
+	fields  = "input,[role=combobox],textarea"
 	buttons = "button,a,[role=tab],[role=menuitem],[role=option]"
 )
 
@@ -350,17 +351,20 @@ func (p *page) click(name string) {
 	p.hit(buttons, name)
 }
 
-// fill types into a field as a person does; dates and choices are set as the picker would.
+// fill types into a field as a person does; of a list it chooses one.
 func (p *page) fill(name, value string) {
 	p.t.Helper()
 	at := fmt.Sprintf("%s(%s, %s)", lookup, quote(fields), quote(name))
 	p.until(at+" !== null", "the field “"+name+"”")
-	switch kind := js[string](p, at+".type"); kind {
-	case "date", "datetime-local", "select-one":
-		proto := map[bool]string{true: "HTMLSelectElement", false: "HTMLInputElement"}[kind == "select-one"]
-		js[bool](p,
-			fmt.Sprintf(`(() => { const e = %s; Object.getOwnPropertyDescriptor(%s.prototype, 'value').set.call(e, %s);
-			e.dispatchEvent(new Event('input', {bubbles: true})); e.dispatchEvent(new Event('change', {bubbles: true})); return true })()`, at, proto, quote(value)))
+	switch js[string](p, at+".tagName") {
+	case "BUTTON": // a list to choose from, by its value or by its words
+		p.hit(fields, name)
+		option := fmt.Sprintf(`[...document.querySelectorAll('[role=option]')].find((o) => o.dataset.value === %[1]s || o.innerText.trim() === %[1]s)`,
+			quote(value))
+		p.until(option+" !== undefined", "the choice “"+value+"”")
+		js[bool](p, "("+option+".focus(), true)")
+		p.press(kb.Enter)
+		p.until(fmt.Sprintf("document.querySelector('[role=option]') === null && %s !== null", at), "the list to close")
 	default:
 		p.hit(fields, name)
 		js[bool](p, fmt.Sprintf("(%s.select(), true)", at))

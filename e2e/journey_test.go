@@ -151,9 +151,7 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	p.click("Make a label")
 	p.click("Set the label")
 	p.sees("Choose a batch to print.")
-	batch := js[string](p,
-		"[...document.querySelectorAll('select option')].find((o) => o.textContent.includes('released')).value")
-	p.fill("For the batch", batch)
+	p.fill("For the batch", "1") // the one that there is
 	p.sees("nothing fails")
 	p.fill("Count", "3")
 	p.click("Print labels")

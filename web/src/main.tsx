@@ -1,7 +1,8 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, Navigate, Route, RouterProvider, Routes } from "react-router";
+import { createBrowserRouter, Navigate, Route, Routes } from "react-router";
+import { RouterProvider } from "react-router/dom";
 import { Toaster } from "sonner";
 import { Frame } from "./parts/frame";
 import { Loading } from "./parts/marks";

@@ -62,29 +62,6 @@ export function AreaField({ label, error, hint, unit, className, ...rest }: Fiel
   );
 }
 
-export function SelectField({
-  label,
-  error,
-  hint,
-  unit,
-  className,
-  options,
-  ...rest
-}: FieldProps & { options: readonly (readonly [string, string])[] } & Omit<ComponentProps<"select">, "id">) {
-  const id = useId();
-  return (
-    <Frame {...{ label, error, hint, unit, className, id }}>
-      <select id={id} className="field" aria-invalid={!!error} {...rest}>
-        {options.map(([v, text]) => (
-          <option key={v} value={v}>
-            {text}
-          </option>
-        ))}
-      </select>
-    </Frame>
-  );
-}
-
 export function Check({
   label,
   checked,

@@ -6,8 +6,9 @@ import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "
 import { useChange } from "../../api/queries/allergens";
 import { refreshAll } from "../../api/queries/keys";
 import { DateField } from "../../parts/date";
-import { Foot, Head, Modal, SelectField, TextField } from "../../parts/form";
+import { Foot, Head, Modal, TextField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
+import { SelectField } from "../../parts/select";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { today } from "../../tongue/clock";
@@ -288,7 +289,7 @@ function FromLot({ c }: { c: Change }) {
           label="From lot"
           value={lot}
           options={[["", "not known"], ...c.lots.map((l) => [String(l.id), `${l.code}, ${l.name}`] as const)]}
-          onChange={(e) => setLot(e.target.value)}
+          onValue={(chosen) => setLot(chosen)}
           error={fieldMessage(problem, "lot")}
         />
         <TextField

@@ -2,9 +2,10 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { fieldMessage, type Problem } from "../../api/client";
 import { useParties } from "../../api/queries/parties";
-import { Foot, Modal, SelectField, TextField } from "../../parts/form";
+import { Foot, Modal, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import type { BatchData, Write } from "./Batch";
 import { JarStrip, JarTint } from "./JarStrip";
@@ -158,7 +159,7 @@ function MoveDialog({ b, from, write, onClose }: { b: BatchData; from: JarsAt; w
           <SelectField
             label="are now"
             value={to}
-            onChange={(e) => setTo(e.target.value)}
+            onValue={(chosen) => setTo(chosen)}
             options={ways.map((w) => [w, w === "with" ? "with a customer or market" : placeWord(w)] as const)}
             error={fieldMessage(problem, "moved.to")}
           />
@@ -168,7 +169,7 @@ function MoveDialog({ b, from, write, onClose }: { b: BatchData; from: JarsAt; w
             className="mt-3"
             label="with whom"
             value={party}
-            onChange={(e) => setParty(e.target.value)}
+            onValue={(chosen) => setParty(chosen)}
             options={[
               ["", "choose"],
               ...(parties.data ?? [])

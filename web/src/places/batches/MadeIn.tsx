@@ -3,8 +3,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Problem, problemOf, take } from "../../api/client";
 import { refreshVessels, useVessels } from "../../api/queries/allergens";
-import { SelectField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import type { BatchData } from "./Batch";
 
@@ -54,7 +54,7 @@ export function MadeIn({ b }: { b: BatchData }) {
             className="w-[240px]"
             value={vessel}
             options={[["", "choose the vessel"], ...there.map((v) => [String(v.id), v.name] as const)]}
-            onChange={(e) => setVessel(e.target.value)}
+            onValue={(chosen) => setVessel(chosen)}
           />
           <button type="submit" className="btn-line" disabled={!vessel}>
             Write it down

@@ -2,9 +2,10 @@ import { useEffect, useRef, useState } from "react";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useMeterChecks } from "../../api/queries/meters";
 import { MomentField } from "../../parts/date";
-import { Check, SelectField, TextField } from "../../parts/form";
+import { Check, TextField } from "../../parts/form";
 import { Caution, Segmented } from "../../parts/marks";
 import { NumberField, whyNot } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
@@ -179,16 +180,16 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             value={preparation}
             options={ways.map((k) => [k, PREPARATIONS[k].name] as const)}
             error={fieldMessage(problem, "reading.preparation")}
-            onChange={(e) => {
-              setPreparation(e.target.value);
-              setFraction(PREPARATIONS[e.target.value].fractions[0]);
+            onValue={(chosen) => {
+              setPreparation(chosen);
+              setFraction(PREPARATIONS[chosen].fractions[0]);
             }}
           />
           <SelectField
             label="Part read"
             value={fraction}
             options={fractions.map((f) => [f, f] as const)}
-            onChange={(e) => setFraction(e.target.value)}
+            onValue={(chosen) => setFraction(chosen)}
           />
           <MomentField
             label="Read at (empty: now)"

@@ -4,7 +4,8 @@ import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshJars } from "../../api/queries/batches";
 import { refreshAll } from "../../api/queries/keys";
-import { Modal, SelectField } from "../../parts/form";
+import { Modal } from "../../parts/form";
+import { Select, SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { readNumber } from "../../tongue/quantity";
@@ -95,7 +96,7 @@ export function SendDialog({
           label="To"
           autoFocus
           value={party}
-          onChange={(e) => setParty(e.target.value)}
+          onValue={(chosen) => setParty(chosen)}
           options={[
             ["", "choose a customer or a market day"],
             ...parties.filter((p) => !p.retired).map((p) => [String(p.id), p.day ? `${p.name}, ${day(p.day, true)}` : p.name] as const),
@@ -184,21 +185,16 @@ function ProductRow({
           />
         </td>
         <td className="pl-4">
-          <select
+          <Select
             aria-label={`From which batch of ${p.name}`}
             className="field h-[32px]!"
             value={batch}
-            onChange={(e) => onBatch(e.target.value)}
-          >
-            <option value="">
-              what ends first: {p.batches[0].code}, {day(p.batches[0].last_day)}
-            </option>
-            {p.batches.map((b) => (
-              <option key={b.id} value={String(b.id)}>
-                {b.code}, ends {day(b.last_day)}, {b.ready} ready
-              </option>
-            ))}
-          </select>
+            onValue={onBatch}
+            options={[
+              ["", `what ends first: ${p.batches[0].code}, ${day(p.batches[0].last_day)}`],
+              ...p.batches.map((b) => [String(b.id), `${b.code}, ends ${day(b.last_day)}, ${b.ready} ready`] as const),
+            ]}
+          />
         </td>
       </tr>
       {later && (

@@ -1,8 +1,9 @@
 import { fieldMessage, type Problem } from "../../api/client";
 import { useIngredients } from "../../api/queries/pantry";
 import { ChooseIngredient } from "../../parts/choose";
-import { AreaField, Check, Modal, SelectField, TextField } from "../../parts/form";
+import { AreaField, Check, Modal, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { say, wordOr } from "../../tongue/words";
 import type { Line } from "./useDraft";
 
@@ -64,7 +65,7 @@ export function LineDetails({
             value={line.purpose ?? ""}
             options={PURPOSES.map(([v, text]) => [v, wordOr(text)] as const)}
             error={e("purpose")}
-            onChange={(x) => onChange("purpose", (l) => ({ ...l, purpose: x.target.value || undefined }))}
+            onValue={(chosen) => onChange("purpose", (l) => ({ ...l, purpose: chosen || undefined }))}
           />
         </div>
         <AreaField

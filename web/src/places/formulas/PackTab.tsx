@@ -1,6 +1,7 @@
 import { fieldMessage } from "../../api/client";
-import { SelectField, TextField } from "../../parts/form";
+import { TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { say } from "../../tongue/words";
 import { Steps, Toppings } from "./Making";
@@ -62,14 +63,14 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
           value={version.product_style ?? ""}
           disabled={locked}
           options={[["", "not said"], ...PRODUCT]}
-          onChange={(e) => edit("style", (v) => ({ ...v, product_style: e.target.value, style_by_lines: false }))}
+          onValue={(chosen) => edit("style", (v) => ({ ...v, product_style: chosen, style_by_lines: false }))}
         />
         <SelectField
           label="Held together"
           value={version.emulsion_style ?? ""}
           disabled={locked}
           options={[["", "not said"], ...EMULSION]}
-          onChange={(e) => edit("style", (v) => ({ ...v, emulsion_style: e.target.value, style_by_lines: false }))}
+          onValue={(chosen) => edit("style", (v) => ({ ...v, emulsion_style: chosen, style_by_lines: false }))}
         />
         {number("density_g_ml", "Finished density", "g/mL", "needed for a net quantity by volume")}
       </div>

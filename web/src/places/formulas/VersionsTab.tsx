@@ -4,8 +4,8 @@ import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, problemOf, take } from "../../api/client";
 import { forgetSheets, useCompared } from "../../api/queries/formulas";
-import { SelectField } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { LockButton } from "./LockKept";
 import { allergenWords, signed } from "./Panel";
@@ -104,8 +104,8 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
         <>
           <div className="mt-6 mb-3 flex items-end gap-3">
             <h2 className="phase pb-2 text-[15px]">What changed</h2>
-            <SelectField label="from" value={String(before)} options={options} onChange={(e) => setBefore(Number(e.target.value))} />
-            <SelectField label="to" value={String(after)} options={options} onChange={(e) => setAfter(Number(e.target.value))} />
+            <SelectField label="from" value={String(before)} options={options} onValue={(chosen) => setBefore(Number(chosen))} />
+            <SelectField label="to" value={String(after)} options={options} onValue={(chosen) => setAfter(Number(chosen))} />
           </div>
           {before === after && <p className="text-ink-2">Choose two different versions.</p>}
           {compared.isLoading && <Loading what="the difference" />}

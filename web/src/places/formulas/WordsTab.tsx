@@ -1,7 +1,8 @@
 import { fieldMessage } from "../../api/client";
-import { Check, SelectField, TextField } from "../../parts/form";
+import { Check, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { EvidenceList } from "../keeping/EvidenceList";
 import type { DraftState, Version } from "./useDraft";
@@ -54,7 +55,7 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
             ["ambient", "on the shelf"],
             ["frozen", "frozen"],
           ]}
-          onChange={(e) => keep({ asked: e.target.value })}
+          onValue={(chosen) => keep({ asked: chosen })}
         />
         <NumberField
           label="Heat step, coldest jar"
@@ -149,7 +150,7 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
             ["1", "1 % or less"],
             ["0.5", "0.5 % or less"],
           ]}
-          onChange={(e) => word({ tail_percent: Number(e.target.value) })}
+          onValue={(chosen) => word({ tail_percent: Number(chosen) })}
         />
         <div className="flex items-end">
           <Check

@@ -2,8 +2,9 @@ import { useRef, useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
 import { guarded } from "../../api/guard";
 import { DateField } from "../../parts/date";
-import { Check, Modal, SelectField, TextField } from "../../parts/form";
+import { Check, Modal, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { KINDS } from "./EvidenceList";
 
@@ -84,7 +85,7 @@ export function AttachDialog({
           void send();
         }}
       >
-        <SelectField label="What it is" value={kind} options={KINDS} onChange={(x) => setKind(x.target.value)} error={e("kind")} />
+        <SelectField label="What it is" value={kind} options={KINDS} onValue={(chosen) => setKind(chosen)} error={e("kind")} />
         <TextField label="Title" value={title} onChange={(x) => setTitle(x.target.value)} error={e("title")} />
         <fieldset>
           <legend className="mb-1 text-[12.5px] text-ink-2">It is about</legend>
@@ -113,7 +114,7 @@ export function AttachDialog({
               label="Under the law of"
               value={c.law}
               options={shop.laws.map((l) => [l.regime, l.title] as const)}
-              onChange={(x) => set({ law: x.target.value })}
+              onValue={(chosen) => set({ law: chosen })}
               error={e("law")}
             />
             <SelectField
@@ -124,7 +125,7 @@ export function AttachDialog({
                 ["ambient", "ambient"],
                 ["frozen", "frozen"],
               ]}
-              onChange={(x) => set({ storage: x.target.value })}
+              onValue={(chosen) => set({ storage: chosen })}
               error={e("storage")}
             />
             <TextField

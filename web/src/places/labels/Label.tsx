@@ -4,9 +4,10 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshLabel, refreshPrinted, useLabel } from "../../api/queries/labels";
-import { Head, SelectField } from "../../parts/form";
+import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { underKey } from "../../saving/insist";
 import { allergenWords } from "../formulas/Panel";
@@ -108,7 +109,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
                   (b) => [String(b.id), `${b.code}, made ${day(b.made_on)}, ${b.state === "hold" ? "on hold" : b.state}`] as const,
                 ),
               ]}
-              onChange={(e) => choose(Number(e.target.value))}
+              onValue={(chosen) => choose(Number(chosen))}
             />
             <NumberField
               className="w-24"

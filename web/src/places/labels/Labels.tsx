@@ -4,9 +4,10 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { useFormulas } from "../../api/queries/formulas";
 import { refreshLabels, useLabels } from "../../api/queries/labels";
-import { Head, Modal, SelectField } from "../../parts/form";
+import { Head, Modal } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { allergenWords } from "../formulas/Panel";
@@ -118,14 +119,14 @@ function NewLabel({ open, of, onClose }: { open: boolean; of: string; onClose: (
           label="Of which formula"
           value={formula || ready[0]?.id}
           options={ready.map((f) => [f.id, `${f.name}, version ${f.locked}`] as const)}
-          onChange={(e) => setFormula(e.target.value)}
+          onValue={(chosen) => setFormula(chosen)}
           error={fieldMessage(problem, "formula")}
         />
         <SelectField
           label="Under the law of"
           value={regime}
           options={shop.laws.map((l) => [l.regime, l.title] as const)}
-          onChange={(e) => setRegime(e.target.value)}
+          onValue={(chosen) => setRegime(chosen)}
           error={fieldMessage(problem, "regime")}
         />
         <div className="grid grid-cols-2 gap-3">

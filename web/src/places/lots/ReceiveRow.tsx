@@ -2,7 +2,9 @@ import { type KeyboardEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { DayCell } from "../../parts/date";
 import { Check } from "../../parts/form";
+import { SelectField } from "../../parts/select";
 import { useMe } from "../../parts/session";
+import { say } from "../../tongue/words";
 import { COLUMNS, type Column, isTyped, type RowText } from "./rows";
 
 type Ingredient = Schemas["IngredientRow"];
@@ -294,24 +296,19 @@ function More({
   return (
     <div className="grid gap-3 pr-4">
       <div className="flex flex-wrap gap-3">
-        <label className="block w-[130px]">
-          <span className="mb-[2px] block text-[12px] text-ink-2">the end is a</span>
-          <select
-            aria-label={`Kind of end, row ${n + 1}`}
-            className="field h-[32px]!"
-            value={r.end_kind}
-            onChange={(e) => onChange({ end_kind: e.target.value })}
-          >
-            <option value="">as usual for it</option>
-            <option value="use_by">use by</option>
-            <option value="best_before">best before</option>
-          </select>
-          {errors.end_kind && (
-            <span role="alert" className="mt-[2px] block text-[12.5px] font-semibold text-beet">
-              {errors.end_kind}
-            </span>
-          )}
-        </label>
+        <SelectField
+          className="w-[150px]"
+          label="the end is a"
+          aria-label={`Kind of end, row ${n + 1}`}
+          value={r.end_kind}
+          onValue={(end_kind) => onChange({ end_kind })}
+          options={[
+            ["", "as usual for it"],
+            ["use_by", say("use_by")],
+            ["best_before", say("best_before")],
+          ]}
+          error={errors.end_kind}
+        />
         {field("limit_c", "arrives at most at, °C", "w-[150px]", { placeholder: "the law's" })}
         {field("strength", "acid on the packet, g in 100 mL", "w-[190px]")}
         {field("ph", "pH on the packet", "w-[110px]")}

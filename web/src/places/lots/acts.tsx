@@ -4,10 +4,12 @@ import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
 import { DateField } from "../../parts/date";
-import { AreaField, Foot, Modal, SelectField, TextField } from "../../parts/form";
+import { AreaField, Foot, Modal, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { today } from "../../tongue/clock";
+import { say } from "../../tongue/words";
 import type { NewLotEntry } from "./LotPage";
 
 type View = Schemas["LotView"];
@@ -279,11 +281,11 @@ export function CorrectDialog({ v, act, onClose }: { v: View; act: (e: NewLotEnt
           <SelectField
             label="The end is a"
             value={c.end_kind ?? ""}
-            onChange={(e) => setC({ ...c, end_kind: e.target.value })}
+            onValue={(chosen) => setC({ ...c, end_kind: chosen })}
             options={[
               ["", "as usual for it"],
-              ["use_by", "use by"],
-              ["best_before", "best before"],
+              ["use_by", say("use_by")],
+              ["best_before", say("best_before")],
             ]}
             error={said("end_kind")}
           />

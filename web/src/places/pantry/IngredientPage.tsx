@@ -3,10 +3,11 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/client";
 import { refreshIngredient, useIngredient } from "../../api/queries/pantry";
-import { Check, SelectField, TextField } from "../../parts/form";
+import { Check, TextField } from "../../parts/form";
 import { MakeUpBar, MakeUpKey } from "../../parts/makeup";
 import { Caution, Failed, Loading } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { Clash, plainSide } from "../../saving/Clash";
@@ -405,7 +406,7 @@ function Page({ view }: { view: View }) {
               ["benzoate_salt", "sodium benzoate"],
               ["no_water_phase", "no water phase"],
             ]}
-            onChange={(e) => set({ chemistry: e.target.value })}
+            onValue={(chosen) => set({ chemistry: chosen })}
           />
         </div>
         {!draft.ph && draft.composition.water > 15 && !draft.chemistry && (

@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { DateField } from "../../parts/date";
-import { AreaField, SelectField, TextField } from "../../parts/form";
+import { AreaField, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { today } from "../../tongue/clock";
 import { fixed } from "../../tongue/quantity";
@@ -92,7 +93,7 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
             ["ml", "mL"],
             ["piece", "piece"],
           ]}
-          onChange={(e) => setFresh({ ...fresh, unit: e.target.value })}
+          onValue={(chosen) => setFresh({ ...fresh, unit: chosen })}
         />
         <NumberField
           label=""

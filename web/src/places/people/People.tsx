@@ -4,7 +4,8 @@ import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
 import { usePeople } from "../../api/queries/people";
-import { Modal, SelectField, TextField } from "../../parts/form";
+import { Modal, TextField } from "../../parts/form";
+import { SelectField } from "../../parts/select";
 import { type Role, useMe } from "../../parts/session";
 
 type Person = Schemas["PersonView"];
@@ -96,7 +97,7 @@ function PersonDialog({ of, onClose }: { of: Person | "new" | null; onClose: () 
             label="Works as"
             value={role}
             options={ROLES}
-            onChange={(e) => setRole(e.target.value as Role)}
+            onValue={(chosen) => setRole(chosen as Role)}
             error={fieldMessage(problem, "role")}
           />
         )}

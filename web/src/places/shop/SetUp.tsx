@@ -39,7 +39,8 @@ export default function SetUp() {
         const recipe = await take(api.POST("/recipes", { body: { name: first.trim() || undefined, words } }));
         to = `/reader/${recipe.id}`;
       }
-      navigate(to);
+      // there first, and at once: what is shown when the shop is set up follows the address
+      await navigate(to, { flushSync: true });
       await refreshAll(client);
     } catch (e) {
       setProblem(problemOf(e));

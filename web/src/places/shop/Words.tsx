@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { fieldMessage, type Problem } from "../../api/client";
-import { SelectField, TextField } from "../../parts/form";
+import { TextField } from "../../parts/form";
+import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import type { Settings } from "./settings";
 import { MEANINGS, type Meaning, type Term, termOf, termSays } from "./words";
@@ -75,7 +76,7 @@ export function OwnWords({ s, set, problem }: { s: Settings; set: (c: Partial<Se
           onChange={(e) => setWords(e.target.value)}
           error={wrong.words}
         />
-        <SelectField label="What it does" value={meaning} options={MEANINGS} onChange={(e) => setMeaning(e.target.value as Meaning)} />
+        <SelectField label="What it does" value={meaning} options={MEANINGS} onValue={(chosen) => setMeaning(chosen as Meaning)} />
         <button type="button" className="btn-line mt-[20px]" onClick={add}>
           Add the word
         </button>

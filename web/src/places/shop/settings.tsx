@@ -1,7 +1,9 @@
+import { useMemo } from "react";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useShopQuery } from "../../api/queries/shop";
-import { AreaField, Check, SelectField, TextField } from "../../parts/form";
+import { AreaField, Check, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
+import { SelectField } from "../../parts/select";
 import { say } from "../../tongue/words";
 
 export type Settings = Schemas["Settings"];
@@ -39,8 +41,8 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
         label="Label law at home"
         value={s.regime}
         options={laws.map((l) => [l.regime, l.title] as const)}
-        onChange={(x) => {
-          const law = laws.find((l) => l.regime === x.target.value);
+        onValue={(chosen) => {
+          const law = laws.find((l) => l.regime === chosen);
           if (law) set({ regime: law.regime, locale: law.locale, currency: law.currency, time_zone: law.time_zone, beside: law.beside });
         }}
         error={e("regime")}
@@ -56,23 +58,23 @@ export function BasicFields({ s, set, problem }: { s: Settings; set: (c: Partial
       <SelectField
         label="Currency"
         value={s.currency}
-        options={currencies(s.currency, s.locale)}
-        onChange={(x) => set({ currency: x.target.value })}
+        options={useMemo(() => currencies(s.currency, s.locale), [s.currency, s.locale])}
+        onValue={(chosen) => set({ currency: chosen })}
         error={e("currency")}
       />
       <SelectField
         label="Dates and numbers"
         value={s.locale}
         options={laws.map((l) => [l.locale, written(l.locale)] as const)}
-        onChange={(x) => set({ locale: x.target.value })}
+        onValue={(chosen) => set({ locale: chosen })}
         error={e("locale")}
       />
       <SelectField
         className="col-span-2"
         label="Where the shop's days begin"
-        value={s.time_zone}
-        options={zones(s.time_zone ?? "")}
-        onChange={(x) => set({ time_zone: x.target.value })}
+        value={s.time_zone ?? ""}
+        options={useMemo(() => zones(s.time_zone ?? ""), [s.time_zone])}
+        onValue={(chosen) => set({ time_zone: chosen })}
         error={e("time_zone")}
       />
       <div className="col-span-2">
@@ -93,7 +95,7 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
           ["US", "14.79 mL"],
           ["AU", "20 mL, the Australian one"],
         ]}
-        onChange={(x) => set({ tablespoon: x.target.value })}
+        onValue={(chosen) => set({ tablespoon: chosen })}
         error={e("tablespoon")}
       />
       <SelectField
@@ -103,7 +105,7 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
           ["US", "236.6 mL"],
           ["metric", "250 mL"],
         ]}
-        onChange={(x) => set({ cup: x.target.value })}
+        onValue={(chosen) => set({ cup: chosen })}
         error={e("cup")}
       />
       <div />
@@ -121,7 +123,7 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
           ["newest", "the newest offer"],
           ["cheapest", "the cheapest valid offer"],
         ]}
-        onChange={(x) => set({ price_rule: x.target.value })}
+        onValue={(chosen) => set({ price_rule: chosen })}
         error={e("price_rule")}
       />
       <NumberField

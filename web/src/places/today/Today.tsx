@@ -82,7 +82,7 @@ export default function Today() {
   const longest = Math.max(14, ...batches.map((b) => daysLeft(b.last_day)));
   return (
     <div className="px-6 pt-4 pb-6 max-[760px]:px-3">
-      <Head title={date} sub={say("things", { count: tasks.length })}>
+      <Head title={date} sub={lead && tasks.length === 0 ? "on the way to the first label" : say("things", { count: tasks.length })}>
         {!lead && (
           <Link to="/batches" className="btn inline-flex items-center">
             To the batches
