@@ -27,7 +27,7 @@ gen: setup ## types on both sides from api/openapi.yaml
 
 test: setup-test build lint ## everything: core, store, API, web, browser journey
 	@cd web && npm run --silent test
-	@go test -count=1 ./...
+	@go test -timeout 40m -count=1 ./...
 
 lint: setup ## format and vet
 	@test -z "$$(gofmt -l api cmd docs e2e internal web/*.go)" || { echo "gofmt: $$(gofmt -l api cmd docs e2e internal web/*.go)"; exit 1; }
@@ -41,7 +41,7 @@ fuzz: setup-test build ## made-up requests to every operation of the contract; F
 	@GALLIPOT_FUZZ=$(or $(FUZZ),20000) GALLIPOT_FUZZ_SEED=$(SEED) go test -v -timeout 30m -count=1 -run TestMadeUpRequests ./internal/api
 
 screenshots: setup-test build ## docs/screenshots from demo data
-	@go test -count=1 -run TestScreenshots ./e2e -shots ../docs/screenshots
+	@go test -count=1 -run TestScreenshot ./e2e -shots ../docs/screenshots
 
 setup:
 	@scripts/setup.sh demo

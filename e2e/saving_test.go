@@ -222,6 +222,9 @@ func TestTheServerGoesAndComesBack(t *testing.T) {
 	p.sees("On the label")
 	before := p.rev()
 	s.stop()
+	p.click("Trials") // what is looked at says so too
+	p.sees("Gallipot does not answer.")
+	p.click("Sheet")
 	p.fill("Grams of White miso", "75")
 	p.press(kb.Enter)
 	p.sees("Gallipot does not answer. What you typed is kept here and sent as soon as it does: Carrot & miso dressing, version 4.")

@@ -1,35 +1,60 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, Route, Routes } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { Toaster } from "sonner";
+import { problemOf } from "./api/client";
 import { Frame } from "./parts/frame";
 import { Loading } from "./parts/marks";
 import { LeaveGuard } from "./saving/Strip";
+import { unanswered } from "./saving/saver";
+import { heard } from "./saving/unsaved";
 import "./style/base.css";
 
-const Today = lazy(() => import("./places/today/Today"));
-const Pantry = lazy(() => import("./places/pantry/Pantry"));
-const Formulas = lazy(() => import("./places/formulas/Formulas"));
-const FormulaSheet = lazy(() => import("./places/formulas/FormulaSheet"));
-const Recipes = lazy(() => import("./places/reader/Recipes"));
-const Reader = lazy(() => import("./places/reader/Reader"));
-const Preparations = lazy(() => import("./places/preparations/Preparations"));
-const Batches = lazy(() => import("./places/batches/Batches"));
-const Batch = lazy(() => import("./places/batches/Batch"));
-const Jars = lazy(() => import("./places/batches/Jars"));
-const Stock = lazy(() => import("./places/lots/Stock"));
-const Receive = lazy(() => import("./places/lots/Receive"));
-const LotPage = lazy(() => import("./places/lots/LotPage"));
-const Allergens = lazy(() => import("./places/allergens/Allergens"));
-const ChangePage = lazy(() => import("./places/allergens/ChangePage"));
-const Keeping = lazy(() => import("./places/keeping/Keeping"));
-const Labels = lazy(() => import("./places/labels/Labels"));
-const Label = lazy(() => import("./places/labels/Label"));
-const Shop = lazy(() => import("./places/shop/Shop"));
+/** A place that cannot be fetched while the server is away comes once it is back; what is typed elsewhere is not lost by it. */
+function patiently<T>(load: () => Promise<T>): () => Promise<T> {
+  return async () => {
+    for (;;) {
+      try {
+        return await load();
+      } catch {
+        heard(false);
+        await new Promise((go) => setTimeout(go, 2000));
+      }
+    }
+  };
+}
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true, staleTime: 2_000 } } });
+const Today = lazy(patiently(() => import("./places/today/Today")));
+const Pantry = lazy(patiently(() => import("./places/pantry/Pantry")));
+const Formulas = lazy(patiently(() => import("./places/formulas/Formulas")));
+const FormulaSheet = lazy(patiently(() => import("./places/formulas/FormulaSheet")));
+const Recipes = lazy(patiently(() => import("./places/reader/Recipes")));
+const Reader = lazy(patiently(() => import("./places/reader/Reader")));
+const Preparations = lazy(patiently(() => import("./places/preparations/Preparations")));
+const Batches = lazy(patiently(() => import("./places/batches/Batches")));
+const Batch = lazy(patiently(() => import("./places/batches/Batch")));
+const Jars = lazy(patiently(() => import("./places/batches/Jars")));
+const Stock = lazy(patiently(() => import("./places/lots/Stock")));
+const Receive = lazy(patiently(() => import("./places/lots/Receive")));
+const LotPage = lazy(patiently(() => import("./places/lots/LotPage")));
+const Allergens = lazy(patiently(() => import("./places/allergens/Allergens")));
+const ChangePage = lazy(patiently(() => import("./places/allergens/ChangePage")));
+const Keeping = lazy(patiently(() => import("./places/keeping/Keeping")));
+const Labels = lazy(patiently(() => import("./places/labels/Labels")));
+const Label = lazy(patiently(() => import("./places/labels/Label")));
+const Shop = lazy(patiently(() => import("./places/shop/Shop")));
+
+/** Everything that is read tells whether the server answers. */
+const queryCache = new QueryCache({
+  onError: (e) => heard(!unanswered(problemOf(e))),
+  onSuccess: () => heard(true),
+});
+const client = new QueryClient({
+  queryCache,
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true, staleTime: 2_000 } },
+});
 
 const root = document.getElementById("root");
 if (!root) throw new Error("no root element");

@@ -1,16 +1,30 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useBlocker } from "react-router";
 import { Modal } from "../parts/form";
-import { anyUnsaved, useAllUnsaved } from "./unsaved";
+import { anyUnsaved, useAllUnsaved, useHears } from "./unsaved";
 
 /** What is typed and not stored, where the server is away or a person is needed: said on every screen until it is. */
 export function Strip() {
   const all = useAllUnsaved().filter((u) => u.kept && u.why);
   const away = all.filter((u) => u.away);
   const rest = all.filter((u) => !u.away);
-  if (all.length === 0) return null;
+  const hears = useHears();
+  const client = useQueryClient();
+  // while nothing is heard, what is on screen is asked for again until it comes
+  useEffect(() => {
+    if (hears) return;
+    const timer = setInterval(() => void client.refetchQueries({ type: "active" }), 3000);
+    return () => clearInterval(timer);
+  }, [hears, client]);
+  if (all.length === 0 && hears) return null;
   return (
     <div role="status" className="border-t-[3px] border-mustard bg-mustard-tint px-6 py-2 text-[13.5px]">
+      {away.length === 0 && !hears && (
+        <p>
+          <b className="text-mustard-ink">Gallipot does not answer.</b> What is on screen may be old; nothing typed is lost.
+        </p>
+      )}
       {away.length > 0 && (
         <p className="flex flex-wrap items-center gap-x-3">
           <span>

@@ -43,6 +43,26 @@ export function anyUnsaved(): readonly Unsaved[] {
   return all;
 }
 
+let hears = true;
+
+/** Notes whether the server answered the last thing that was read. */
+export function heard(answered: boolean) {
+  if (hears === answered) return;
+  hears = answered;
+  for (const l of listeners) l();
+}
+
+/** Whether the server answers; while it does not, what is on screen may be old. */
+export function useHears(): boolean {
+  return useSyncExternalStore(
+    (l) => {
+      listeners.add(l);
+      return () => listeners.delete(l);
+    },
+    () => hears,
+  );
+}
+
 /** While what is not empty, leaving asks: it was typed and is stored nowhere yet. */
 export function useUnsaved(what: string) {
   const id = useId();

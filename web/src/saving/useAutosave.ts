@@ -1,6 +1,6 @@
 import { useEffect, useSyncExternalStore } from "react";
 import { type How, Saver } from "./saver";
-import { unsaved } from "./unsaved";
+import { heard, unsaved } from "./unsaved";
 
 // biome-ignore lint/suspicious/noExplicitAny: one shelf holds savers of every kind; each is asked for by its own key
 const shelf = new Map<string, Saver<any, any>>();
@@ -31,6 +31,7 @@ function watch(key: string, saver: Saver<any, any>) {
   saver.watcher = () => {
     const { status, problem } = saver.held;
     const { what, link } = saver.how;
+    if (status === "stored") heard(true);
     if (!saver.open) {
       unsaved(key, null);
       if (!saver.watched && shelf.get(key) === saver) shelf.delete(key);

@@ -298,7 +298,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
             {num(version.loss_percent, 0)} % lost, {num(version.overfill_percent, 0)} % over
           </span>
         </div>
-        <Weight grams={total} />
+        <Weight grams={Number(total.toFixed(1))} />
         {tongue.beside && <div className="pr-[14px] text-right text-[13px]">{beside(total, "mass")}</div>}
         <div className="pr-[14px] text-right">{total > 0 ? "100.00" : ""}</div>
         <div className="pl-[6px]">

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { DateField } from "../../parts/date";
 import { AreaField, TextField } from "../../parts/form";
@@ -59,7 +60,11 @@ export function Offers({ draft, problem, onSave }: { draft: Ingredient; problem:
             type="button"
             className="btn-quiet px-1! text-[13px]"
             aria-label={`Out: the price of ${o.supplier}, ${day(o.date, true)}`}
-            onClick={() => onSave(draft.offers.filter((_, j) => j !== i))}
+            onClick={() => {
+              const before = draft.offers;
+              onSave(before.filter((_, j) => j !== i));
+              toast(`The price of ${o.supplier} is out.`, { action: { label: "Put it back", onClick: () => onSave(before) } });
+            }}
           >
             Out
           </button>
