@@ -39,7 +39,7 @@ it("asks what two countries read differently", async () => {
   render(<Field />);
   await type("04/12/2026");
   expect(screen.getByRole("status").textContent).toBe("2026-11-25");
-  fireEvent.click(screen.getByRole("button", { name: "Apr 12, 2026" }));
+  fireEvent.click(screen.getByRole("button", { name: "Made on: Apr 12, 2026" }));
   expect(screen.getByRole("status").textContent).toBe("2026-04-12");
 });
 

@@ -4,6 +4,7 @@ import { localMoment, today } from "../tongue/clock";
 import { type DayReading, dayShown, momentShown, readDay, readMoment } from "../tongue/days";
 import { tongue } from "../tongue/tongue";
 import { type FieldProps, Frame } from "./form";
+import { Ask } from "./number";
 
 interface Props extends FieldProps {
   /** 2026-11-25, or 2026-11-25T19:34 of the shop's clock; empty for none. */
@@ -127,22 +128,15 @@ function Typed({
         {!rest.disabled && <Month label={label || String(rest["aria-label"] ?? "")} value={value} max={max} onPick={put} />}
       </div>
       {asks?.kind === "ask" && (
-        <div role="alert" className="mt-[3px] border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-[12.5px]">
-          <b className="block font-semibold text-mustard-ink">{asks.why}:</b>
-          {asks.options.map((o) => (
-            <button
-              key={o.value}
-              type="button"
-              className="mt-[2px] mr-1 min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt"
-              onClick={() => {
-                put(o.value);
-                input.current?.focus();
-              }}
-            >
-              {o.label}
-            </button>
-          ))}
-        </div>
+        <Ask
+          label={label}
+          why={asks.why}
+          options={asks.options}
+          onPick={(o) => {
+            put(o.value);
+            input.current?.focus();
+          }}
+        />
       )}
     </Frame>
   );

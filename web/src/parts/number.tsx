@@ -3,7 +3,17 @@ import { type Asked, beside, measureOf, type Option, onItsWay, plainly, type Rea
 import { type FieldProps, Frame } from "./form";
 
 /** What can be read two ways, or is out of reason, is asked where it was typed. Neither answer is taken unasked. */
-export function Ask({ why, options, onPick, label }: { why: string; options: Option[]; onPick: (o: Option) => void; label: string }) {
+export function Ask<O extends { label: string }>({
+  why,
+  options,
+  onPick,
+  label,
+}: {
+  why: string;
+  options: readonly O[];
+  onPick: (o: O) => void;
+  label: string;
+}) {
   return (
     <div
       role="alert"
