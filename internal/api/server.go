@@ -13,6 +13,7 @@ import (
 	"net"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -220,7 +221,7 @@ func contractProblem(err error) error {
 			if path == "" {
 				path = where
 			}
-			fields = append(fields, pantry.FieldError{Field: orBody(path), Message: schema.Reason})
+			fields = append(fields, pantry.FieldError{Field: orBody(path), Message: plainReason(schema)})
 		default:
 			fields = append(fields, pantry.FieldError{Field: orBody(where), Message: err.Error()})
 		}
@@ -231,6 +232,28 @@ func contractProblem(err error) error {
 	}
 	return app.Problem{Kind: app.Invalid, Code: "contract", Message: "What was sent does not fit; nothing was stored.",
 		Fields: fields}
+}
+
+// plainReason says what a value breaks of the contract, for a person: the contract's own words are for programs.
+func plainReason(e *openapi3.SchemaError) string {
+	switch e.SchemaField {
+	case "type":
+		switch {
+		case e.Schema.Type.Is("integer"):
+			return "a whole number is needed here"
+		case e.Schema.Type.Is("number"):
+			return "a number is needed here"
+		case e.Schema.Type.Is("string"):
+			return "words are needed here"
+		}
+	case "minimum":
+		return "at least " + strconv.FormatFloat(*e.Schema.Min, 'f', -1, 64)
+	case "maximum":
+		return "at most " + strconv.FormatFloat(*e.Schema.Max, 'f', -1, 64)
+	case "maxLength":
+		return fmt.Sprintf("at most %d characters", *e.Schema.MaxLength)
+	}
+	return e.Reason
 }
 
 func orBody(where string) string {

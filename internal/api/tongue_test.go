@@ -107,3 +107,20 @@ func TestALeadEndsWhereLabelsWerePrinted(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, begun.Printed)
 }
+
+func TestWhatTheContractRefusesIsSaidInPlainWords(t *testing.T) {
+	c := withDemo(t)
+	for _, wrong := range []struct {
+		body        map[string]any
+		field, says string
+	}{
+		{map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 2.5, "made_on": "2026-11-25"}, "jars",
+			"a whole number is needed here"},
+		{map[string]any{"formula": 7, "version": 3, "jars": 2, "made_on": "2026-11-25"}, "formula",
+			"words are needed here"},
+	} {
+		r := c.send("POST", "/api/batches", wrong.body)
+		r.refused(422, wrong.field)
+		assert.Contains(t, string(r.body), wrong.says)
+	}
+}
