@@ -67,7 +67,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
   const typed = useKeptCount(`weigh ${b.id} `); // rows of the weigh sheet that are not stored
   const wanted = useParams().step;
   const steps = [
-    ["weigh", "Weigh", r.weighed && typed === 0],
+    ["weigh", "Weigh", r.weighed && (typed === 0 || r.state !== "hold")],
     ["fill", "Fill", !!r.fill],
     ["read", "Read", r.acidity.outcome === "pass" || r.acidity.outcome === "pass_with_note"],
     ["decide", "Decide", r.state !== "hold"],

@@ -28,7 +28,8 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
   const total = b.record.lines.reduce((s, l) => s + l.target_g, 0);
   const actual = b.record.lines.reduce((s, l) => s + (l.actual_g ?? 0), 0);
   const closed = b.record.state !== "hold" || b.made_on > today();
-  const open = useKeptCount(`weigh ${b.id} `);
+  const kept = useKeptCount(`weigh ${b.id} `);
+  const open = closed ? 0 : kept;
   const pantry = useIngredients();
   const density = (l: LineState) => pantry.data?.find((g) => g.name === l.name)?.density_g_ml ?? 0;
   const next = (from: HTMLInputElement) => {
@@ -162,7 +163,7 @@ function Row({
   const { num, beside } = useFormats();
   const book = fromBook(l);
   const [typed, setTyped, settle] = useKept<Typed | null>(`weigh ${batch} ${l.line}`, null, `The weighing of ${l.name}`);
-  const { grams, parts, draws } = typed ?? book;
+  const { grams, parts, draws } = closed ? book : (typed ?? book); // what is decided shows what was written down
   const put = (c: Partial<Typed>) => {
     const next = { ...(typed ?? book), ...c };
     if (same(next, book)) settle();
