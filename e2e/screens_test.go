@@ -239,8 +239,9 @@ func TestScreenshotOfAUSShop(t *testing.T) {
 	require.NoError(t, os.MkdirAll(*shots, 0o755))
 	p := &counted{page: open(t, serve(t, false), 1280, 800)}
 	p.speaks("en-US")
-	beginUS(p, "Carrot, ginger and cashew dip\n\n2 lb carrots, peeled\n1 cup cider vinegar\n3 oz ginger\n6 oz cashews\n"+
-		"1 cup canola oil\n2 tbsp maple syrup\n1 tbsp sea salt")
+	beginUS(p,
+		"Carrot, ginger and cashew dip\n\n2 lb carrots, peeled\n1 cup cider vinegar\n3 oz ginger\n6 oz cashews\n"+
+			"1 cup canola oil\n2 tbsp maple syrup\n1 tbsp sea salt")
 	p.sees("weighed line")
 	p.click("Make it a draft")
 	p.click("Open the draft")
