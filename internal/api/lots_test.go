@@ -153,7 +153,7 @@ func TestALotThatMayNotBeUsedIsRefusedAtTheBench(t *testing.T) {
 	b.act(held.ID, "held", map[string]any{"reason": "wet through"}).ok()
 	refused := b.deliver("salt_sea_fine", map[string]any{"accept": false, "refuse": "wrong salt"})
 	waits := b.deliver("salt_sea_fine", map[string]any{"accept": false})
-	for code, why := range map[string]string{past.Code: "past its best-before",
+	for code, why := range map[string]string{past.Code: "past its best",
 		held.Code:    "on hold: wet through",
 		refused.Code: "refused: wrong salt", waits.Code: "nobody has accepted it"} {
 		for _, who := range []string{"Ola", "Bram"} {

@@ -29,7 +29,7 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 	f := l.standing.Facts
 	s := labelart.Sticker{Code: l.row.Code, Name: f.Name}
 	if f.Ends != "" {
-		s.Ends = map[string]string{lots.UseBy: "use by ", lots.BestBefore: "best before "}[f.EndKind] +
+		s.Ends = map[string]string{lots.UseBy: "use by ", lots.BestBefore: tongue.Best() + " "}[f.EndKind] +
 			plainDay(f.Ends, tongue)
 	}
 	var from []string

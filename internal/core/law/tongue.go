@@ -11,6 +11,14 @@ type Tongue string
 // us says whether days are written month first and hours by twelve.
 func (t Tongue) us() bool { return strings.HasSuffix(string(t), "-US") }
 
+// Best is what stands before a day of best quality, in the words of its people.
+func (t Tongue) Best() string {
+	if t.us() {
+		return "best if used by"
+	}
+	return "best before"
+}
+
 // Day writes a day without its year: 25 Nov, or Nov 25.
 func (t Tongue) Day(d time.Time) string {
 	if t.us() {

@@ -296,7 +296,7 @@ func (f Facts) WhyNot(day string) string {
 	return ""
 }
 
-var endWords = map[string]string{UseBy: "use-by", BestBefore: "best-before"}
+var endWords = map[string]string{UseBy: "use-by", BestBefore: "best"}
 
 // FirstExpired orders lots as they are to be used: what ends first, then what came first; without an end last.
 func FirstExpired(a, b Facts) int {

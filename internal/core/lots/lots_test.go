@@ -292,7 +292,7 @@ func TestALotPastItsEndIsNotUsed(t *testing.T) {
 	s.does(people.Maker, &Accepted{})
 	f := s.facts(oil)
 	assert.Empty(t, f.WhyNot(today), "on its last day it is")
-	assert.Equal(t, "it is past its best-before", f.WhyNot("2026-11-26"))
+	assert.Equal(t, "it is past its best", f.WhyNot("2026-11-26"))
 	assert.Empty(t, f.Binds(), "a best-before ends nothing that it goes into")
 	f.EndKind = UseBy
 	assert.Equal(t, today, f.Binds())

@@ -8,6 +8,7 @@ import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { underKey } from "../../saving/insist";
+import { dateWord } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
 import { ActDialog, type ActKind, CorrectDialog, FreezeDialog } from "./acts";
 import { actWords } from "./words";
@@ -93,9 +94,7 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
         <section className="sheet p-5" aria-label="What is left">
           <Balance v={v} />
           <dl className="mt-4 grid grid-cols-[150px_minmax(0,1fr)] gap-y-[6px] text-[14px]">
-            <Fact name={v.end_kind === "best_before" ? "best before" : "use by"}>
-              {v.ends ? day(v.ends, true) : <span className="text-ink-3">no end</span>}
-            </Fact>
+            <Fact name={dateWord(v.end_kind ?? "use_by")}>{v.ends ? day(v.ends, true) : <span className="text-ink-3">no end</span>}</Fact>
             {v.record.froze && (
               <Fact name="frozen">
                 {day(v.record.froze.day, true)}, of{" "}
