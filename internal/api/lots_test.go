@@ -169,7 +169,7 @@ func TestALotThatMayNotBeUsedIsRefusedAtTheBench(t *testing.T) {
 	draw := from(past.Code, 26)
 	draw["reason"] = "salt does not go off; tasted"
 	v := into[app.BatchView](b.weigh(l, draw).ok())
-	assert.Contains(t, v.Record.Lines[5].Draws[0].Over, "best-before")
+	assert.Contains(t, v.Record.Lines[5].Draws[0].Over, "past its best")
 	assert.Empty(t, v.Record.Lines[5].Barred)
 }
 
