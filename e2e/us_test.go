@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -11,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"gallipot/internal/core/formula"
 	"gallipot/internal/reference"
 
 	"github.com/chromedp/cdproto/emulation"
@@ -239,4 +241,41 @@ func TestAUSShopSpeaksItsOwnTongue(t *testing.T) {
 		}
 	}
 	assert.Empty(t, found)
+}
+
+// TestWhatIsTypedOnASheetIsNotMisread: an empty sheet begins in its first line, a figure with two readings is asked, of
+// what cannot be read nothing is taken, and what has no price is the way to it.
+func TestWhatIsTypedOnASheetIsNotMisread(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/formulas")
+	p.click("Start a formula")
+	p.fill("What will it be called?", "Leek spread")
+	p.click("Open the sheet")
+	p.until("document.activeElement?.dataset.cell === 'add'", "the first line to have the focus")
+	p.press("Pumpkin, cooked")
+	p.until("document.querySelector('[cmdk-item][data-selected=true]')?.innerText.startsWith('Pumpkin, cooked') ?? false",
+		"the pantry to answer")
+	p.press(kb.Enter)
+	p.until("document.activeElement?.getAttribute('aria-label') === 'Grams of Pumpkin, cooked'", "its cell")
+	cell := valueOf("Grams of Pumpkin, cooked")
+	stored := func() float64 {
+		v, err := p.app.Sheet(context.Background(), formula.Ref{Formula: "leek_spread", Version: 1})
+		require.NoError(t, err)
+		return v.Version.Lines[0].Grams.Float()
+	}
+	p.press("9 oxen" + kb.Enter)
+	p.sees("“9 oxen” is not a mass: g, kg, oz or lb")
+	assert.Eventually(t, func() bool { return stored() == 0 }, patience, 50*time.Millisecond, "no prefix is taken")
+	p.press(kb.Escape)
+	p.press("a", ctrl())
+	p.press("1,432" + kb.Enter)
+	p.sees("“1,432” can be read two ways")
+	assert.Zero(t, stored(), "neither reading is taken unasked")
+	p.click("Grams of Pumpkin, cooked: 1 432 g")
+	p.until(cell+".replace(/\\s/g, '') === '1432.0'", "what was chosen")
+	p.fill("Grams of Pumpkin, cooked", "2 lb")
+	p.press(kb.Enter)
+	p.until(cell+" === '907.185'", "two pounds in grams")
+	p.click("Pumpkin, cooked") // in “No price for …”
+	p.until("location.pathname === '/pantry/pumpkin_cooked'", "the page where its price is given")
 }
