@@ -32,6 +32,13 @@ func version() (formula.Version, []formula.Node) {
 	return v, nodes
 }
 
+// wholeGrams is what a version asks for, on a scale of whole grams.
+func wholeGrams(v formula.Version, jars int) Need {
+	n := NeedOf(v, jars)
+	n.Scale = Scale{Name: "bench scale", Division: amount.G(1)}
+	return n
+}
+
 func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
 	oil := &pantry.Ingredient{ID: "oil", Name: "Oil", Role: "oil"}
 	nut := &pantry.Ingredient{ID: "nut", Name: "Nut", Flags: []string{"nut_or_seed"}}
@@ -44,7 +51,7 @@ func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
 	v.Toppings = []formula.Topping{{ID: "t", Ingredient: "nut", Grams: amount.G(3)}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
-	targets, err := Plan(v, nodes, Need{Jars: 10, Division: amount.G(1)})
+	targets, _, _, err := Plan(v, nodes, wholeGrams(v, 10))
 	require.NoError(t, err)
 	WidenGroups(targets, v, lib)
 	assert.InDelta(t, targets[0].Grams.Float()/4, targets[0].HoldBack.Float(), 0.06)
@@ -69,14 +76,16 @@ func TestPlanCarriesGroupsToppingsAndHoldBack(t *testing.T) {
 
 func TestPlanCoversJarsLossesAndSamples(t *testing.T) {
 	v, nodes := version()
-	targets, err := Plan(v, nodes, Need{Jars: 24, Samples: amount.G(120), Residue: amount.G(60), Division: amount.G(1)})
+	n := wholeGrams(v, 24)
+	n.Samples, n.Vessel.Residue = amount.G(120), amount.G(60)
+	targets, _, _, err := Plan(v, nodes, n)
 	require.NoError(t, err)
 	sum := amount.Grams{}
 	for _, x := range targets {
 		sum = sum.Plus(x.Grams)
 	}
-	// (24 x 190 x 1.01 + 120) / 0.98 + 60 = 4882.0…, lines to whole grams
-	assert.Equal(t, "4882", sum.String())
+	// (24 x 190 x 1.01 + 120) / 0.98 + 60 = 4882.04, up to whole grams
+	assert.Equal(t, "4883", sum.String())
 	assert.Equal(t, "2929", targets[0].Grams.String())
 	assert.True(t, targets[1].NeedsDate)
 	assert.True(t, targets[2].NeedsKill)
@@ -86,12 +95,12 @@ func TestPlanCoversJarsLossesAndSamples(t *testing.T) {
 func TestPlanNamesWhatIsWrong(t *testing.T) {
 	v, nodes := version()
 	for _, jars := range []int{0, -3, 1_000_000} {
-		_, err := Plan(v, nodes, Need{Jars: jars})
+		_, _, _, err := Plan(v, nodes, wholeGrams(v, jars))
 		var at pantry.FieldError
 		require.ErrorAs(t, err, &at)
 		assert.Equal(t, "jars", at.Field)
 	}
-	_, err := Plan(formula.Version{}, nil, Need{Jars: 3})
+	_, _, _, err := Plan(formula.Version{}, nil, Need{Jars: 3})
 	assert.Error(t, err)
 }
 
@@ -139,7 +148,7 @@ func (l *log) read(ph float64, moment string, when time.Time) int64 {
 
 func needs(t *testing.T) Needs {
 	v, nodes := version()
-	targets, err := Plan(v, nodes, Need{Jars: 5, Division: amount.G(1)})
+	targets, _, _, err := Plan(v, nodes, wholeGrams(v, 5))
 	require.NoError(t, err)
 	return Needs{Targets: targets, Bounds: acidity.Bounds{Limit: 4.6, Target: 4.2, Loads: 1, Chilled: true,
 		EarlyRelease: true}}

@@ -48,11 +48,26 @@ func (d Draw) taken(entered time.Time) time.Time {
 // Complete notes beside each draw with a reason what the reason sets aside. A correction leaves what was taken of a lot
 // as it was: when, and over what.
 func (w *Weighing) Complete(known map[int64]lots.Facts, now time.Time, zone *time.Location, before Entry) {
+	completeDraws(w.Draws, w.Correction, known, now, zone, before)
+}
+
+// Complete notes beside each draw of a capture with a reason what the reason sets aside.
+func (c *Capture) Complete(known map[int64]lots.Facts, now time.Time, zone *time.Location) {
+	completeDraws(c.Draws, false, known, now, zone, Entry{})
+}
+
+// Complete notes beside each draw of an addition with a reason what the reason sets aside.
+func (a *Added) Complete(known map[int64]lots.Facts, now time.Time, zone *time.Location) {
+	completeDraws(a.Draws, false, known, now, zone, Entry{})
+}
+
+func completeDraws(draws []Draw, correction bool, known map[int64]lots.Facts, now time.Time, zone *time.Location,
+	before Entry) {
 	was, _ := before.Body.(*Weighing)
-	for i := range w.Draws {
-		d := &w.Draws[i]
+	for i := range draws {
+		d := &draws[i]
 		d.At, d.Over, d.Reason = nil, "", strings.TrimSpace(d.Reason)
-		if w.Correction && was != nil {
+		if correction && was != nil {
 			at := slices.IndexFunc(was.Draws, func(o Draw) bool { return o.Lot == d.Lot })
 			if at >= 0 {
 				when := was.Draws[at].taken(before.At)
@@ -70,28 +85,29 @@ func (w *Weighing) Complete(known map[int64]lots.Facts, now time.Time, zone *tim
 }
 
 // Before is the weighing of a line that counts so far; without a body where there is none.
-func (f *Fold) Before(line string) Entry { return f.weighed[line] }
+func (f *Fold) Before(line string) Entry {
+	e, _ := f.poured[line].asWeighing()
+	return e
+}
 
 // refusesDraws refuses lots that may not go into the bowl, unless an owner says why they do, and grams that do not add
 // up.
-func (f *Fold) refusesDraws(e Entry, x *Weighing) error {
-	if len(x.Draws) == 0 {
+func (f *Fold) refusesDraws(e Entry, of string, draws []Draw, grams amount.Grams) error {
+	if len(draws) == 0 {
 		return nil
 	}
-	sum := amount.Grams{}
-	for i, d := range x.Draws {
-		at := fmt.Sprintf("weighing.draws[%d].", i)
+	for i, d := range draws {
+		at := fmt.Sprintf("%s.draws[%d].", of, i)
 		known, is := f.n.Lots[d.Lot]
 		switch {
 		case !is:
 			return refuse(entry.Wrong, at+"code", "there is no such lot")
 		case !d.Grams.IsPositive():
 			return refuse(entry.Wrong, at+"grams", "grams above 0 of %s", d.Code)
-		case slices.ContainsFunc(x.Draws[:i],
+		case slices.ContainsFunc(draws[:i],
 			func(o Draw) bool { return o.Lot == d.Lot && o.Ingredient == d.Ingredient }):
 			return refuse(entry.Wrong, at+"code", "%s is named twice", d.Code)
 		}
-		sum = sum.Plus(d.Grams)
 		if d.At != nil {
 			continue // a correction of what was taken before
 		}
@@ -107,8 +123,8 @@ func (f *Fold) refusesDraws(e Entry, x *Weighing) error {
 				"%s: %s. Say in at least %d letters why it is used all the same", d.Code, why, leastCause)
 		}
 	}
-	if sum != x.Grams {
-		return refuse(entry.Wrong, "weighing.draws", "the lots add up to %s g, not to %s g", sum, x.Grams)
+	if sum := sumDraws(draws); sum != grams {
+		return refuse(entry.Wrong, of+".draws", "the lots add up to %s g, not to %s g", sum, grams)
 	}
 	return nil
 }
@@ -171,9 +187,9 @@ func (r *Record) Draws() []Took {
 	}
 	var out []Took
 	made := map[pieces]map[string]amount.Grams{} // by what came out
-	for _, l := range r.Lines {
-		for _, d := range l.Draws {
-			t := Took{l.Line, d.Lot, l.Entry, d.Taken}
+	add := func(line string, entry int64, draws []Draw) {
+		for _, d := range draws {
+			t := Took{line, d.Lot, entry, d.Taken}
 			if d.Step != "" {
 				of := pieces{d.Lot, d.Step}
 				if made[of] == nil {
@@ -185,6 +201,12 @@ func (r *Record) Draws() []Took {
 			}
 			out = append(out, t)
 		}
+	}
+	for _, l := range r.Lines {
+		add(l.Line, l.Entry, slices.Concat(l.Draws, l.Wasted))
+	}
+	for _, a := range r.allAdded {
+		add("", a.entry.ID, a.Draws)
 	}
 	return out
 }

@@ -130,6 +130,16 @@ var kinds = entry.Kinds{
 	"made_good":  func() any { return new(MadeGood) },
 	"print":      func() any { return new(Print) },
 	"moved":      func() any { return new(Moved) },
+	"capture":    func() any { return new(Capture) },
+	"choice":     func() any { return new(Choice) },
+	"tasted":     func() any { return new(Tasted) },
+	"left_out":   func() any { return new(LeftOut) },
+	"taken_out":  func() any { return new(TakenOut) },
+	"added":      func() any { return new(Added) },
+	"ticked":     func() any { return new(Ticked) },
+	"timed":      func() any { return new(Timed) },
+	"closed":     func() any { return new(Closed) },
+	"cooled":     func() any { return new(Cooled) },
 }
 
 // Kinds lists the kinds of entries by name.

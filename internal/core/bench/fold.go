@@ -19,26 +19,32 @@ const runsOutAfter = 48 * time.Hour
 // Fold reads a batch act by act, in the order of entry: the batch's own entries, and the checks and closing looks of
 // the meters that its readings were taken with. A decision is a latch (handbook 05): it stays until a new act moves it.
 type Fold struct {
-	n       Needs
-	r       Record
-	weighed map[string]Entry
-	fills   []time.Time
-	added   time.Time // the latest addition after filling
-	meters  map[string][]acidity.MeterEvent
-	checks  map[int64]string // the meter of each check
-	turns   []int64          // of the readings, in their order
-	rests   []int            // the pairs that the latest release rests on
-	shelf   shelf
-	printed int64           // the latest entry that printed labels
-	lacking map[int64]int64 // the entry that found what words lack, by the change that brought it
-	way     string          // of the latest release, also where the batch was put on hold since
+	n         Needs
+	r         Record
+	poured    map[string]poured // by line
+	additions []added
+	weighout  *Weighout
+	cooling   []cooled
+	fills     []time.Time
+	added     time.Time // the latest addition after filling
+	meters    map[string][]acidity.MeterEvent
+	checks    map[int64]string // the meter of each check
+	turns     []int64          // of the readings, in their order
+	rests     []int            // the pairs that the latest release rests on
+	shelf     shelf
+	printed   int64           // the latest entry that printed labels
+	lacking   map[int64]int64 // the entry that found what words lack, by the change that brought it
+	way       string          // of the latest release, also where the batch was put on hold since
 }
 
 // NewFold begins an empty record.
 func NewFold(n Needs) *Fold {
-	return &Fold{n: n, r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
+	if n.Planned == nil {
+		n.Planned = AsOneLoad(n.Targets)
+	}
+	return &Fold{n: n, weighout: NewWeighout(n.Planned, n.Targets), r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
 		Recalled: []Recalled{}, Hands: []string{}, Words: []Lacking{}},
-		weighed: map[string]Entry{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{},
+		poured: map[string]poured{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{},
 		lacking: map[int64]int64{}}
 }
 
@@ -47,14 +53,18 @@ func (f *Fold) Record(now time.Time) Record {
 	f.runOut(now)
 	r := f.r
 	r.Readings, r.Words = slices.Clone(f.r.Readings), slices.Clone(f.r.Words)
-	r.readLines(f.n, f.weighed)
+	f.readLines(&r)
+	r.Cooling = f.coolingLogs(r.Lines, now)
 	r.Jars = f.shelf.list()
 	r.Acidity = f.acidity()
 	if r.Struck > 0 {
 		r.Acidity.Sentence += " " + struckSentence(r.Struck)
 	}
+	cooling, owner := coolingLacks(r.Cooling)
+	r.benchLacks = append(f.weighout.Missing(f.n.Planned.Old), cooling...)
 	r.Missing = append([]string{}, r.standing(f.n)...)
 	r.Asks = f.asks(r.Acidity)
+	r.Asks.Owner = append(r.Asks.Owner, owner...)
 	if b := f.bounds(); !b.FilledAt.IsZero() {
 		r.From = &b.FilledAt
 		if r.State == Released && r.Decided != nil && r.Decided.Way == acidity.FirstDay && !f.equilibrium() {
@@ -79,6 +89,10 @@ func (f *Fold) Add(e Entry) {
 	switch x := e.Body.(type) {
 	case *Weighing:
 		f.weigh(e, x)
+	case *Capture, *Choice, *Tasted, *LeftOut, *TakenOut, *Added, *Ticked, *Timed, *Closed:
+		f.bench(e)
+	case *Cooled:
+		f.cool(e, x)
 	case *Fill:
 		f.fill(e, x)
 	case *acidity.Reading:
@@ -133,14 +147,23 @@ func (f *Fold) hand(e Entry) {
 // weigh notes what went into the bowl. After the filling, or where a reading was taken, it is an addition: the readings
 // are superseded and the hours to equilibrium count anew.
 func (f *Fold) weigh(e Entry, x *Weighing) {
-	f.weighed[x.Line] = e
+	f.pour(e, 0, *x)
+	f.weighout.Add(e)
 	f.hand(e)
-	if x.Correction || len(f.fills) == 0 && len(f.r.Readings) == 0 {
+	if !x.Correction {
+		f.addition(e, 0)
+	}
+}
+
+// addition supersedes the readings of a load, or of all for 0, that something was added to after they were taken, and
+// counts the hours to equilibrium anew.
+func (f *Fold) addition(e Entry, load int) {
+	if len(f.fills) == 0 && len(f.r.Readings) == 0 {
 		return
 	}
 	f.added = e.At
 	for i := range f.r.Readings {
-		if r := &f.r.Readings[i]; r.Void == "" {
+		if r := &f.r.Readings[i]; r.Void == "" && (load == 0 || r.Load == load) {
 			r.Void = "something was added to the batch after this reading"
 		}
 	}

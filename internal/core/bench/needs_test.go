@@ -75,16 +75,16 @@ func TestAHeatStepIsMetAtItsMarks(t *testing.T) {
 func TestTheBoundsOfAPlan(t *testing.T) {
 	v, nodes := version()
 	for jars, taken := range map[int]bool{0: false, 1: true, 100_000: true, 100_001: false} {
-		_, err := Plan(v, nodes, Need{Jars: jars, Division: amount.G(1)})
+		_, _, _, err := Plan(v, nodes, wholeGrams(v, jars))
 		assert.Equal(t, taken, err == nil, "%d jars", jars)
 	}
 	empty := v
 	empty.FillGrams = amount.G(0)
-	_, err := Plan(empty, nodes, Need{Jars: 1, Division: amount.G(1)})
+	_, _, _, err := Plan(empty, nodes, wholeGrams(empty, 1))
 	assert.Error(t, err, "no fill")
 	bare := v
 	bare.Lines = nil
-	_, err = Plan(bare, nil, Need{Jars: 1, Division: amount.G(1)})
+	_, _, _, err = Plan(bare, nil, wholeGrams(bare, 1))
 	assert.Error(t, err, "no grams")
 }
 

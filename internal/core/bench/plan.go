@@ -3,7 +3,6 @@
 package bench
 
 import (
-	"fmt"
 	"math"
 
 	"gallipot/internal/core/amount"
@@ -12,12 +11,17 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Need is what a batch asks for. Samples are grams kept for pH and retained jars; Residue stays in the vessel.
+// Need is what a batch asks for besides its jars: the fill of a jar with what it is filled over, what is lost, grams kept
+// for pH and retained jars, and what it is made in and weighed on.
 type Need struct {
-	Jars     int
-	Samples  amount.Grams
-	Residue  amount.Grams
-	Division amount.Grams // of the scale
+	Jars    int
+	Fill    amount.Grams
+	Over    amount.Percent
+	Loss    amount.Percent
+	Samples amount.Grams
+	Vessel  Vessel
+	Scale   Scale
+	Fine    Scale
 }
 
 // Target is one line of the weigh sheet.
@@ -32,40 +36,57 @@ type Target struct {
 	NeedsDate bool         `json:"needs_use_by"`
 	NeedsKill bool         `json:"needs_kill_step"`
 	NeedsLot  bool         `json:"needs_lot,omitempty"` // of the book; planned before lots were kept: not asked
+	Hold      float64      `json:"hold_back_percent,omitempty"`
+	Optional  bool         `json:"optional,omitempty"`
+	Class     string       `json:"class,omitempty"` // how it pours
+	Hot       string       `json:"hot,omitempty"`   // the preparation it comes hot from; its cooling is logged
 }
 
 // Limits of a batch.
 const maxJars = 100_000
 
-// Plan scales a version to the jars wanted, for a single load:
-// grams in = ((jars x fill x (1 + overfill) + samples) / (1 - loss) + residue), grown by the water driven off.
-// Lines are rounded to whole divisions of the scale and add up to the total. Errors name the field that is wrong.
-func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, error) {
-	if n.Jars < 1 || n.Jars > maxJars {
-		return nil, pantry.FieldError{Field: "jars", Message: fmt.Sprintf("between 1 and %d jars", maxJars)}
+// OntoJars is the phase of what goes onto the jars after filling, which no bowl holds.
+const OntoJars = "Onto the jars"
+
+// Plan scales a version to the jars wanted, in loads that suit the vessel: what goes in, and the target of each line, in
+// whole divisions of the scale that weighs it. Errors name the field that is wrong.
+func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, *Planned, Size, error) {
+	ask, err := AskOf(v, n.Jars, n)
+	if err != nil {
+		return nil, nil, Size{}, err
 	}
-	if !v.FinishedGrams().IsPositive() || !v.JarGrams().IsPositive() {
-		return nil, pantry.FieldError{Field: "version", Message: "the version has no grams or no fill"}
+	size, err := ask.Size()
+	if err != nil {
+		return nil, nil, size, err
 	}
-	finished := v.JarGrams().Times(amount.Whole(int64(n.Jars))).Plus(n.Samples.Exact())
-	// Finished grams per gram in, from the version's own loss and water driven off.
-	in := finished.Times(v.GramsIn().Exact()).Over(v.FinishedGrams()).Plus(n.Residue.Exact())
-	grams := amount.SpreadToDivision(v.Sized(in), n.Division)
+	p := &Planned{Vessel: n.Vessel, Scale: n.Scale, Fine: n.Fine, Fill: n.Fill, Over: n.Over, Loss: n.Loss,
+		Samples: n.Samples, Grow: ask.grow(), Loads: Sheets(v, size, n), Errands: []Errand{}}
 	out := make([]Target, len(v.Lines))
 	for i, l := range v.Lines {
-		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams[i],
+		grams := amount.Grams{}
+		for _, load := range p.Loads {
+			grams = grams.Plus(load[i])
+		}
+		out[i] = Target{Line: l.ID, Name: nodes[i].Name, Phase: l.Phase, Grams: grams,
 			Tolerance: toleranceOf(l, nodes[i]),
-			HoldBack:  holdBack(l, grams[i]), AnyOf: l.AnyOf, NeedsDate: needsDate(nodes[i]),
-			NeedsKill: needsKillStep(nodes[i]), NeedsLot: needsLot(nodes[i])}
+			HoldBack:  holdBack(l, grams), AnyOf: l.AnyOf, NeedsDate: needsDate(nodes[i]),
+			NeedsKill: needsKillStep(nodes[i]), NeedsLot: needsLot(nodes[i]), Hold: l.HoldBackPercent,
+			Optional: l.Optional && !keepsSafe(nodes[i]), Class: ClassOf(nodes[i])}
 	}
-	return out, nil
+	return out, p, size, nil
+}
+
+// keepsSafe reports whether a line sours or preserves: that is never left out (handbook 04).
+func keepsSafe(n formula.Node) bool {
+	return n.Ingredient == nil || n.Ingredient.HasAny("acidulant", "additive:acidity regulator",
+		"additive:preservative", pantry.FlagSalt)
 }
 
 // OnTop are the targets of what goes onto the jars after filling.
 func OnTop(onTop []formula.Node, jars int) []Target {
 	var out []Target
 	for _, n := range onTop {
-		out = append(out, Target{Line: n.Line.ID, Name: n.Name, Phase: "Onto the jars", Grams: n.Line.Grams.Times(jars),
+		out = append(out, Target{Line: n.Line.ID, Name: n.Name, Phase: OntoJars, Grams: n.Line.Grams.Times(jars),
 			Tolerance: DefaultTolerance(n), NeedsDate: needsDate(n), NeedsKill: needsKillStep(n),
 			NeedsLot: needsLot(n)})
 	}

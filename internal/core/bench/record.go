@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
@@ -32,6 +33,8 @@ type LineState struct {
 	UseBy     string         `json:"use_by,omitempty"` // the earliest that binds among its lots
 	KillStep  bool           `json:"kill_step"`
 	Draws     []Draw         `json:"draws"`
+	Wasted    []Draw         `json:"wasted,omitempty"` // went with a load that was given up
+	LeftOut   bool           `json:"left_out,omitempty"`
 	Barred    []string       `json:"barred"` // what speaks against its lots now
 	By        string         `json:"by,omitempty"`
 	Entry     int64          `json:"entry,omitempty"` // the weighing that counts; a new one says that it saw it
@@ -40,32 +43,40 @@ type LineState struct {
 
 // Record is a batch as its entries tell it.
 type Record struct {
-	State    string            `json:"state"`
-	Lines    []LineState       `json:"lines"`
-	Weighed  bool              `json:"weighed"`
-	Fill     *Fill             `json:"fill"`
-	From     *time.Time        `json:"equilibrium_from"` // the hours to equilibrium count from here
-	Readings []acidity.Reading `json:"readings"`
-	Acidity  acidity.Decision  `json:"acidity"`
-	Heat     *Heat             `json:"heat"`
-	Lab      *Laboratory       `json:"laboratory"`
-	Strained *Strained         `json:"strained"`
-	Decided  *Decided          `json:"decided"`
-	DecideBy string            `json:"decided_by,omitempty"`
-	DecideAt *time.Time        `json:"decided_at,omitempty"`
-	Missing  []string          `json:"missing"` // what stands in the way of a release
-	Asks     Asks              `json:"asks"`    // of who releases it
-	Printed  int               `json:"labels_printed"`
-	Out      bool              `json:"jars_out"` // released once, and nobody said since that no jar is out
-	Words    []Lacking         `json:"words"`    // allergens that the words of jars that are out lack
-	Recalled []Recalled        `json:"recalled"` // each time it was called back, and why
-	RunsOut  *time.Time        `json:"runs_out"` // an early release without its equilibrium reading is on hold again
-	RanOut   bool              `json:"ran_out"`  // and that time is past
-	Last     int64             `json:"last"`     // the newest entry, that a decision must have seen
-	Late     []int64           `json:"late"`     // entries made more than 12 h after what they tell of
-	Struck   int               `json:"struck"`   // pairs of readings struck by hand
-	Hands    []string          `json:"hands"`    // who weighed and filled
-	Jars     []JarsAt          `json:"jars"`     // where they are
+	State      string            `json:"state"`
+	Lines      []LineState       `json:"lines"`
+	Weighed    bool              `json:"weighed"`
+	Loads      []LoadState       `json:"loads"`
+	Added      []AddedLine       `json:"added"`
+	Bench      bool              `json:"bench"`         // it was worked on at the bench
+	Expected   int               `json:"jars_expected"` // that the loads fill as they stand
+	TakenOut   amount.Grams      `json:"taken_out_g"`
+	Cooling    []Cooling         `json:"cooling"`
+	Fill       *Fill             `json:"fill"`
+	From       *time.Time        `json:"equilibrium_from"` // the hours to equilibrium count from here
+	Readings   []acidity.Reading `json:"readings"`
+	Acidity    acidity.Decision  `json:"acidity"`
+	Heat       *Heat             `json:"heat"`
+	Lab        *Laboratory       `json:"laboratory"`
+	Strained   *Strained         `json:"strained"`
+	Decided    *Decided          `json:"decided"`
+	DecideBy   string            `json:"decided_by,omitempty"`
+	DecideAt   *time.Time        `json:"decided_at,omitempty"`
+	Missing    []string          `json:"missing"` // what stands in the way of a release
+	Asks       Asks              `json:"asks"`    // of who releases it
+	Printed    int               `json:"labels_printed"`
+	Out        bool              `json:"jars_out"` // released once, and nobody said since that no jar is out
+	Words      []Lacking         `json:"words"`    // allergens that the words of jars that are out lack
+	Recalled   []Recalled        `json:"recalled"` // each time it was called back, and why
+	RunsOut    *time.Time        `json:"runs_out"` // an early release without its equilibrium reading is on hold again
+	RanOut     bool              `json:"ran_out"`  // and that time is past
+	Last       int64             `json:"last"`     // the newest entry, that a decision must have seen
+	Late       []int64           `json:"late"`     // entries made more than 12 h after what they tell of
+	Struck     int               `json:"struck"`   // pairs of readings struck by hand
+	Hands      []string          `json:"hands"`    // who weighed and filled
+	Jars       []JarsAt          `json:"jars"`     // where they are
+	allAdded   []added
+	benchLacks []string
 }
 
 // Recalled is one calling back.
@@ -85,6 +96,8 @@ type Asks struct {
 // Needs are the version's demands that a record is read against.
 type Needs struct {
 	Targets      []Target
+	Planned      *Planned       // nil: from before loads were kept
+	Cooling      []law.CoolStep // that what was hot goes through
 	Bounds       acidity.Bounds
 	HeatC        float64
 	HeatMin      float64
@@ -105,29 +118,51 @@ func Read(entries []Entry, n Needs, now time.Time) Record {
 	return f.Record(now)
 }
 
-func (r *Record) readLines(n Needs, weighed map[string]Entry) {
-	r.Weighed = true
-	for _, t := range n.Targets {
-		if n.NoKillStep {
+// readLines tells what went in of each line. Where the bench was at work all loads are to be closed; else every line is
+// weighed on the sheet.
+func (f *Fold) readLines(r *Record) {
+	w := f.weighout
+	r.Weighed, r.Added, r.allAdded = true, []AddedLine{}, f.additions
+	for _, t := range f.n.Targets {
+		if f.n.NoKillStep {
 			t.NeedsKill = false
 		}
-		s := LineState{Target: t, Draws: []Draw{}, Barred: []string{}}
-		if e, ok := weighed[t.Line]; ok {
-			w := e.Body.(*Weighing)
-			g := w.Grams
-			s.Actual, s.Used, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Used, w.Lot, w.UseBy, w.KillStep, e.By
-			s.Entry = e.ID
-			if len(w.Draws) > 0 {
-				s.draw(w, e.At, n)
-			}
-			if t.Grams.IsPositive() {
-				s.Deviation = g.Minus(t.Grams).Exact().Over(t.Grams.Exact()).Round(4).Percent()
-				s.Within = s.Deviation.Abs().Cmp(amount.Pct(t.Tolerance)) <= 0
-			}
-		} else {
+		s := LineState{Target: t, Draws: []Draw{}, Barred: []string{}, Wasted: f.poured[t.Line].wasted}
+		s.Grams, s.LeftOut = w.targetOf(t)
+		e, x := f.poured[t.Line].asWeighing()
+		switch {
+		case x != nil:
+			s.read(e, x, f.n)
+		case !s.LeftOut:
 			r.Weighed = false
+		default:
+			s.Actual = &amount.Grams{}
 		}
 		r.Lines = append(r.Lines, s)
+	}
+	for _, a := range f.additions {
+		if !a.wasted {
+			r.Added = append(r.Added, AddedLine{a.Added, a.entry.By, a.entry.ID})
+		}
+	}
+	r.Loads, r.Bench, r.Expected = w.Loads(), w.Begun, w.Expected()
+	r.Weighed = r.Weighed && (!w.Begun || w.AllClosed())
+	for _, l := range w.loads {
+		r.TakenOut = r.TakenOut.Plus(l.taken)
+	}
+}
+
+// read puts a weighing into the state of its line.
+func (s *LineState) read(e Entry, w *Weighing, n Needs) {
+	g := w.Grams
+	s.Actual, s.Used, s.Lot, s.UseBy, s.KillStep, s.By = &g, w.Used, w.Lot, w.UseBy, w.KillStep, e.By
+	s.Entry = e.ID
+	if len(w.Draws) > 0 {
+		s.draw(w, e.At, n)
+	}
+	if s.Grams.IsPositive() {
+		s.Deviation = g.Minus(s.Grams).Exact().Over(s.Grams.Exact()).Round(4).Percent()
+		s.Within = s.Deviation.Abs().Cmp(amount.Pct(s.Tolerance)) <= 0
 	}
 }
 
@@ -171,6 +206,8 @@ func (s *LineState) lacks() string {
 	switch {
 	case s.Actual == nil:
 		return lackWeight
+	case s.LeftOut:
+		return ""
 	case len(s.AnyOf) > 0 && len(s.Used) == 0:
 		return lackGroup
 	case s.NeedsLot && s.Lot == "":
@@ -185,7 +222,7 @@ func (s *LineState) lacks() string {
 
 // standing lists what stands in the way of a release, in the order of work.
 func (r *Record) standing(n Needs) []string {
-	out := r.lacking()
+	out := append(r.lacking(), r.benchLacks...)
 	if r.Fill == nil || r.Fill.Jars == 0 {
 		out = append(out, "the count of jars filled")
 	}

@@ -32,6 +32,10 @@ func (f *Fold) Refuses(e Entry) error {
 	switch x := e.Body.(type) {
 	case *Weighing:
 		return f.refusesWeighing(e, x)
+	case *Capture, *Choice, *Tasted, *LeftOut, *TakenOut, *Added, *Ticked, *Timed, *Closed:
+		return f.refusesBench(e)
+	case *Cooled:
+		return f.refusesCooled(e, x)
 	case *Fill:
 		if err := f.closed("the filling"); err != nil {
 			return err
@@ -92,16 +96,40 @@ func (f *Fold) refusesWeighing(e Entry, x *Weighing) error {
 	if err := f.closed("what was weighed"); err != nil {
 		return err
 	}
-	if before, is := f.weighed[x.Line]; is && before.ID != x.Over {
+	if before, was := f.poured[x.Line].asWeighing(); was != nil && before.ID != x.Over {
 		return refuse(entry.Behind, "",
 			"%s weighed this line meanwhile: %s g. Look, then weigh again if it is still needed.",
-			before.By, before.Body.(*Weighing).Grams)
+			before.By, was.Grams)
 	}
 	if f.r.Out && !x.Correction {
 		return refuse(entry.Closed, "",
 			"Jars of this batch may be out. Nothing is added to it until an owner says, with a reason, that no jar is out.")
 	}
-	return f.refusesDraws(e, x)
+	return f.refusesDraws(e, "weighing", x.Draws, x.Grams)
+}
+
+// refusesBench refuses an act of the bench: what the state of the batch does not allow, what the weighing does not, and
+// lots that may not go in.
+func (f *Fold) refusesBench(e Entry) error {
+	if err := f.closed("what was weighed"); err != nil {
+		return err
+	}
+	if f.r.Out {
+		return refuse(entry.Closed, "",
+			"Jars of this batch may be out. Nothing is added to it until an owner says, with a reason, that no jar is out.")
+	}
+	if err := f.weighout.Refuses(e); err != nil {
+		return err
+	}
+	switch x := e.Body.(type) {
+	case *Capture:
+		return f.refusesDraws(e, "capture", x.Draws, x.Grams)
+	case *Added:
+		return f.refusesDraws(e, "added", x.Draws, x.Grams)
+	case *Timed:
+		return claimed("timed.from", x.From, e.At)
+	}
+	return nil
 }
 
 func (f *Fold) refusesStrike(e Entry, x *Void) error {

@@ -42,6 +42,7 @@ type Line struct {
 	HoldBackPercent  float64  `json:"hold_back_percent,omitempty"`
 	TolerancePercent float64  `json:"tolerance_percent,omitempty"` // 0: the default of its kind
 	Purpose          string   `json:"purpose,omitempty"`
+	Optional         bool     `json:"optional,omitempty"` // may be left out at the bench
 }
 
 // Said is how the grams of a line were found from words. Spread is one standard deviation in percent.

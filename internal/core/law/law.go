@@ -84,6 +84,15 @@ type Law struct {
 	UnpasteurisedEgg bool   // may be sold at all
 
 	ArrivalC float64 // °C at which chilled goods may arrive, at most
+
+	Cooling []CoolStep // on the way down of what was hot, one after the other
+}
+
+// CoolStep is one step of cooling: from a temperature to another within so many minutes. FromC is
+// nothing where it counts from the step before, or from when the thing came off the heat.
+type CoolStep struct {
+	FromC, ToC float64
+	Minutes    int
 }
 
 // laws are those that Gallipot knows, in the order they are offered.

@@ -1,0 +1,119 @@
+package bench
+
+import (
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+)
+
+// Capture is one weight that was taken at the bench: so much more of a line went into the bowl of a load. Saw is the
+// last entry of the line in that load which the hand saw; 0: none.
+type Capture struct {
+	Load     int           `json:"load"`
+	Line     string        `json:"line"`
+	Grams    amount.Grams  `json:"grams"`
+	Draws    []Draw        `json:"draws,omitempty"` // of lots, adding up to the grams
+	Used     []formula.Use `json:"used,omitempty"`  // of an "any of" line
+	Saw      int64         `json:"saw,omitempty"`
+	Scale    string        `json:"scale,omitempty"`     // that it was read from
+	Manual   bool          `json:"manual,omitempty"`    // typed by hand
+	Unstable bool          `json:"unstable,omitempty"`  // the scale never settled
+	Stopped  *amount.Grams `json:"stopped_g,omitempty"` // the reading when the pour stopped
+	Class    string        `json:"class,omitempty"`     // how it pours; the program's word
+	Enough   bool          `json:"enough,omitempty"`    // no more of it goes in, though it is short
+	Reason   string        `json:"reason,omitempty"`
+}
+
+// Choices after an over-pour (handbook 04).
+const (
+	AcceptOver = "accept"
+	Rebalances = "rebalance"
+	Discards   = "discard"
+)
+
+// Choice answers an over-pour, or gives a load up. Portion is what was taken out of the bowl, mixed, so that a rebalance
+// fits. Seen is the last entry of the batch that its author saw.
+type Choice struct {
+	Load    int          `json:"load"`
+	How     string       `json:"how"`
+	Portion amount.Grams `json:"portion_g"`
+	Reason  string       `json:"reason,omitempty"`
+	Factor  amount.Exact `json:"factor"`         // that it rests on; the program's
+	Word    string       `json:"word,omitempty"` // what it does, as it was shown; the program's
+}
+
+// Tasted answers a hold-back: how much more of the line is to go in.
+type Tasted struct {
+	Load int          `json:"load"`
+	Line string       `json:"line"`
+	More amount.Grams `json:"more_g"`
+	Note string       `json:"note,omitempty"`
+}
+
+// LeftOut closes an optional line without it.
+type LeftOut struct {
+	Load   int    `json:"load"`
+	Line   string `json:"line"`
+	Reason string `json:"reason"`
+}
+
+// TakenOut is what left the bowl, mixed as it was: a spill, a dropped piece, a part taken out.
+type TakenOut struct {
+	Load   int          `json:"load"`
+	What   string       `json:"what"` // spilled, dropped or removed
+	Grams  amount.Grams `json:"grams"`
+	Reason string       `json:"reason"`
+}
+
+// Added goes in after the last line, for taste or texture; or it is a leftover of the same product, back in with its own
+// lot and date.
+type Added struct {
+	Load       int          `json:"load"`
+	Ingredient string       `json:"ingredient,omitempty"` // none: a leftover of the product
+	Name       string       `json:"name,omitempty"`       // the program's word
+	Grams      amount.Grams `json:"grams"`
+	Purpose    string       `json:"purpose"` // thicker, thinner, salt, acid, heat or leftover
+	Draws      []Draw       `json:"draws,omitempty"`
+	Note       string       `json:"note,omitempty"`
+	PHBefore   *float64     `json:"ph_before,omitempty"` // the estimate's high end, as it was shown
+	PHAfter    *float64     `json:"ph_after,omitempty"`
+}
+
+// Purposes of an addition (handbook 04).
+var AddedFor = []string{"thicker", "thinner", "salt", "acid", "heat", Leftover}
+
+// Leftover is the purpose of what comes back into the bowl.
+const Leftover = "leftover"
+
+// Ticked says that an errand was done; Off takes it back.
+type Ticked struct {
+	Load int    `json:"load"`
+	Key  string `json:"key"`
+	Off  bool   `json:"off,omitempty"`
+	Note string `json:"note,omitempty"`
+}
+
+// Timed starts the timer of an errand, or stops it.
+type Timed struct {
+	Load    int       `json:"load"`
+	Key     string    `json:"key"`
+	Minutes float64   `json:"minutes"`
+	From    time.Time `json:"from"`
+	Stop    bool      `json:"stop,omitempty"`
+}
+
+// Closed closes a load: all of it is in the bowl.
+type Closed struct {
+	Load int    `json:"load"`
+	Note string `json:"note,omitempty"`
+}
+
+// Cooled is a temperature on the way down of something hot, with when it was taken. Begun is when it came off the heat,
+// with the first.
+type Cooled struct {
+	What    string    `json:"what"` // a line's id, or jars
+	Celsius float64   `json:"celsius"`
+	At      time.Time `json:"at"`
+	Probe   string    `json:"probe,omitempty"` // that it was read from
+}

@@ -1,0 +1,187 @@
+package bench
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/law"
+)
+
+// HotJars is what the cooling log of hot-filled jars is of.
+const HotJars = "jars"
+
+// cooled is a temperature with who took it.
+type cooled struct {
+	Cooled
+	by string
+	id int64
+}
+
+// CooledAt is one temperature of a cooling log.
+type CooledAt struct {
+	Celsius float64   `json:"celsius"`
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Probe   string    `json:"probe,omitempty"`
+	Entry   int64     `json:"entry"`
+}
+
+// States of a cooling log.
+const (
+	CoolingNone   = "none"   // nothing was taken yet
+	CoolingRuns   = "runs"   // it is on the way down
+	CoolingMet    = "met"    // it came down in time
+	CoolingMissed = "missed" // too late, or begun when it was cold already
+)
+
+// Cooling is the log of one hot thing, judged against the law's steps. Due is when the step that runs has to be reached.
+type Cooling struct {
+	What  string     `json:"what"`
+	Name  string     `json:"name"`
+	State string     `json:"state"`
+	Word  string     `json:"word"`
+	ToC   float64    `json:"to_c"`
+	Due   *time.Time `json:"due"`
+	Taken []CooledAt `json:"taken"`
+}
+
+// JudgeCooling judges temperatures in the order of time against the steps. The first counts from the last temperature at
+// which it had not begun, which asks the most; each later one from when the one before is known to be met, and all
+// together never longer than their sum (handbook 06).
+func JudgeCooling(taken []CooledAt, steps []law.CoolStep, now time.Time) Cooling {
+	c := Cooling{State: CoolingNone, Taken: taken, Word: "Take its temperature as it comes off the heat, and go on until it is cold."}
+	if len(steps) > 0 {
+		c.ToC = steps[0].ToC
+	}
+	if len(taken) == 0 || len(steps) == 0 {
+		return c
+	}
+	if first := taken[0]; first.Celsius < coolingBegins {
+		c.State = CoolingMissed
+		c.Word = fmt.Sprintf("Begun at %s °C: nobody knows how long it took to come down to that.", degrees(first.Celsius))
+		return c
+	}
+	began, whole := taken[0].At, 0
+	var first time.Time
+	for _, s := range steps {
+		i := slices.IndexFunc(taken, func(t CooledAt) bool { return t.Celsius <= s.ToC })
+		for k, t := range taken {
+			if s.FromC > 0 && t.Celsius >= s.FromC && (i < 0 || k <= i) {
+				began = t.At
+			}
+		}
+		if whole == 0 {
+			first = began
+		}
+		whole += s.Minutes
+		due := began.Add(time.Duration(s.Minutes) * time.Minute)
+		if all := first.Add(time.Duration(whole) * time.Minute); all.Before(due) {
+			due = all // the steps together, from when the first began
+		}
+		c.ToC, c.Due = s.ToC, &due
+		warm := i >= 0 && slices.ContainsFunc(taken[i:], func(t CooledAt) bool { return t.Celsius > s.ToC })
+		switch {
+		case warm:
+			c.State, c.Due = CoolingMissed, nil
+			c.Word = fmt.Sprintf("It was down to %s °C and warmer again after that.", degrees(s.ToC))
+			return c
+		case i >= 0 && !taken[i].At.After(due):
+			began = taken[i].At
+		case i >= 0 || now.After(due):
+			c.State = CoolingMissed
+			c.Word = fmt.Sprintf("Not at %s °C within %d min: from %s °C it had to be there by %s.", degrees(s.ToC), s.Minutes,
+				degrees(coolingBegins), "%s")
+			return c
+		default:
+			c.State, c.Word = CoolingRuns, fmt.Sprintf("At %s °C by %s.", degrees(s.ToC), "%s")
+			return c
+		}
+	}
+	c.State, c.Due = CoolingMet, nil
+	c.Word = fmt.Sprintf("Down to %s °C in time.", degrees(c.ToC))
+	return c
+}
+
+// coolingBegins is the temperature from which a cooling log begins: 135 °F, FDA Food Code 3-501.14(A); below it what grows
+// has begun to.
+const coolingBegins = 57.0
+
+func degrees(c float64) string { return amount.Shown(c, 1) }
+
+// hot are the things of the batch whose cooling is logged: lines that come hot from a preparation made for this batch,
+// and hot-filled jars that are chilled.
+func (f *Fold) hot(lines []LineState) []Cooling {
+	var out []Cooling
+	for _, l := range lines {
+		fresh := len(l.Draws) == 0 || slices.ContainsFunc(l.Draws, func(d Draw) bool { return d.Step != "" })
+		if l.Hot != "" && fresh && !l.LeftOut {
+			out = append(out, Cooling{What: l.Line, Name: l.Name})
+		}
+	}
+	if f.n.Planned.HotFilled {
+		out = append(out, Cooling{What: HotJars, Name: "the hot-filled jars"})
+	}
+	return out
+}
+
+// coolingLogs are the logs of the batch as they stand at a time.
+func (f *Fold) coolingLogs(lines []LineState, now time.Time) []Cooling {
+	out := f.hot(lines)
+	for i := range out {
+		taken := []CooledAt{}
+		for _, c := range f.cooling {
+			if c.What == out[i].What {
+				taken = append(taken, CooledAt{c.Celsius, c.At, c.by, c.Probe, c.id})
+			}
+		}
+		slices.SortStableFunc(taken, func(a, b CooledAt) int { return a.At.Compare(b.At) })
+		j := JudgeCooling(taken, f.n.Cooling, now)
+		j.What, j.Name = out[i].What, out[i].Name
+		if j.Due != nil {
+			j.Word = fmt.Sprintf(j.Word, f.n.Bounds.Tongue.Moment(j.Due.In(f.zone())))
+		}
+		out[i] = j
+	}
+	if out == nil {
+		out = []Cooling{}
+	}
+	return out
+}
+
+func (f *Fold) cool(e Entry, x *Cooled) {
+	f.hand(e)
+	f.late(e, x.At)
+	f.cooling = append(f.cooling, cooled{*x, e.By, e.ID})
+}
+
+func (f *Fold) refusesCooled(e Entry, x *Cooled) error {
+	if err := f.closed("the cooling log"); err != nil {
+		return err
+	}
+	known := x.What == HotJars || slices.ContainsFunc(f.n.Targets, func(t Target) bool { return t.Line == x.What })
+	switch {
+	case !known:
+		return refuse(entry.Wrong, "cooled.what", "this is not in the batch")
+	case !(x.Celsius >= -30 && x.Celsius <= 250):
+		return refuse(entry.Wrong, "cooled.celsius", "a temperature between −30 and 250 °C")
+	}
+	return claimed("cooled.at", x.At, e.At)
+}
+
+// coolingLacks is what cooling logs lack for a release, and what only an owner decides on.
+func coolingLacks(logs []Cooling) (missing, owner []string) {
+	for _, c := range logs {
+		switch c.State {
+		case CoolingNone:
+			missing = append(missing, "the cooling log of "+c.Name)
+		case CoolingRuns:
+			missing = append(missing, fmt.Sprintf("%s at %s °C", c.Name, degrees(c.ToC)))
+		case CoolingMissed:
+			owner = append(owner, "the cooling of "+c.Name+" was missed")
+		}
+	}
+	return missing, owner
+}
