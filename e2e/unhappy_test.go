@@ -151,7 +151,7 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 	ref := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
 	for n := range 60 {
 		day := now().AddDate(0, 0, -100-n).Format(time.DateOnly)
-		_, err := s.app.PlanBatch(asOwner(), ref, 12, day)
+		_, err := s.app.PlanBatch(asOwner(), app.PlanAsk{Ref: ref, Jars: 12, MadeOn: day})
 		require.NoError(t, err)
 	}
 	p := open(t, s, 820, 1180)

@@ -2,6 +2,7 @@ package api
 
 import (
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 
 	"github.com/labstack/echo/v5"
@@ -68,7 +69,8 @@ func (s *server) AddVessel(c *echo.Context, _ AddVesselParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveVessel(c.Request().Context(), app.Vessel{Name: in.Name}, 0)
+	v, err := s.app.SaveVessel(c.Request().Context(), app.Vessel{Name: in.Name, Least: amount.G(deref(in.LeastG)),
+		Greatest: amount.G(deref(in.GreatestG)), Residue: amount.G(deref(in.ResidueG))}, 0)
 	return answer(c, v, err)
 }
 

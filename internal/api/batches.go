@@ -1,11 +1,17 @@
 package api
 
 import (
+	"bytes"
+	"fmt"
+	"net/http"
+
 	"gallipot/internal/app"
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
 )
@@ -20,12 +26,75 @@ func (s *server) ListBatches(c *echo.Context, p ListBatchesParams) error {
 }
 
 func (s *server) PlanBatch(c *echo.Context, p PlanBatchParams) error {
-	in, err := body[PlanBatchJSONBody](c)
+	in, err := body[PlanAsk](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.PlanBatch(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars,
-		in.MadeOn)
+	v, err := s.app.PlanBatch(c.Request().Context(), in.app())
+	return answer(c, v, err)
+}
+
+// app is what is asked, with what was not named left open.
+func (p PlanAsk) app() app.PlanAsk {
+	out := app.PlanAsk{Ref: formula.Ref{Formula: p.Formula, Version: p.Version}, Jars: deref(p.Jars),
+		Grams: amount.G(deref(p.Grams)), UseUp: deref(p.UseUp), MadeOn: p.MadeOn, StartAt: deref(p.StartAt), Vessel: p.Vessel}
+	percent := func(x *float64) *amount.Percent {
+		if x == nil {
+			return nil
+		}
+		out := amount.Pct(*x)
+		return &out
+	}
+	out.Over, out.Loss = percent(p.OverfillPercent), percent(p.LossPercent)
+	if p.SampleG != nil {
+		g := amount.G(*p.SampleG)
+		out.Samples = &g
+	}
+	return out
+}
+
+func (s *server) PreviewPlan(c *echo.Context) error {
+	in, err := body[PlanAsk](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.PreviewPlan(c.Request().Context(), in.app())
+	return answer(c, v, err)
+}
+
+func (s *server) GetPlan(c *echo.Context, id int64) error {
+	v, err := s.app.PlanOf(c.Request().Context(), id)
+	return answer(c, v, err)
+}
+
+func (s *server) GetShopping(c *echo.Context, id int64) error {
+	v, err := s.app.PlanOf(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	shop, err := s.app.Shop(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := interchange.WriteShopping(&b, v, shop.Currency); err != nil {
+		return err
+	}
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="to-get-%s.csv"`, v.Code))
+	return c.Blob(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+}
+
+func (s *server) ListLags(c *echo.Context) error {
+	v, err := s.app.Lags(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) PreviewAddition(c *echo.Context, id int64) error {
+	in, err := body[PreviewAdditionJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.PreviewAddition(c.Request().Context(), id, in.Load, in.Ingredient, amount.G(in.Grams))
 	return answer(c, v, err)
 }
 
@@ -82,6 +151,33 @@ func (in NewEntry) details() any {
 		return in.MadeGood
 	case in.Kind == "moved" && in.Moved != nil:
 		return in.Moved
+	}
+	return in.atBench()
+}
+
+// atBench is the body of an act of the bench, or nil where it is missing.
+func (in NewEntry) atBench() any {
+	switch {
+	case in.Kind == "capture" && in.Capture != nil:
+		return in.Capture
+	case in.Kind == "choice" && in.Choice != nil:
+		return in.Choice
+	case in.Kind == "tasted" && in.Tasted != nil:
+		return in.Tasted
+	case in.Kind == "left_out" && in.LeftOut != nil:
+		return in.LeftOut
+	case in.Kind == "taken_out" && in.TakenOut != nil:
+		return in.TakenOut
+	case in.Kind == "added" && in.Added != nil:
+		return in.Added
+	case in.Kind == "ticked" && in.Ticked != nil:
+		return in.Ticked
+	case in.Kind == "timed" && in.Timed != nil:
+		return in.Timed
+	case in.Kind == "closed" && in.Closed != nil:
+		return in.Closed
+	case in.Kind == "cooled" && in.Cooled != nil:
+		return in.Cooled
 	}
 	return nil
 }

@@ -37,15 +37,25 @@ import (
 
 // Defines values for NewEntryKind.
 const (
+	NewEntryKindAdded      NewEntryKind = "added"
+	NewEntryKindCapture    NewEntryKind = "capture"
+	NewEntryKindChoice     NewEntryKind = "choice"
+	NewEntryKindClosed     NewEntryKind = "closed"
+	NewEntryKindCooled     NewEntryKind = "cooled"
 	NewEntryKindDecision   NewEntryKind = "decision"
 	NewEntryKindFill       NewEntryKind = "fill"
 	NewEntryKindHeat       NewEntryKind = "heat"
 	NewEntryKindJarsIn     NewEntryKind = "jars_in"
 	NewEntryKindLaboratory NewEntryKind = "laboratory"
+	NewEntryKindLeftOut    NewEntryKind = "left_out"
 	NewEntryKindMadeGood   NewEntryKind = "made_good"
 	NewEntryKindMoved      NewEntryKind = "moved"
 	NewEntryKindReading    NewEntryKind = "reading"
 	NewEntryKindStrained   NewEntryKind = "strained"
+	NewEntryKindTakenOut   NewEntryKind = "taken_out"
+	NewEntryKindTasted     NewEntryKind = "tasted"
+	NewEntryKindTicked     NewEntryKind = "ticked"
+	NewEntryKindTimed      NewEntryKind = "timed"
 	NewEntryKindVoid       NewEntryKind = "void"
 	NewEntryKindWeighing   NewEntryKind = "weighing"
 )
@@ -53,6 +63,16 @@ const (
 // Valid indicates whether the value is a known member of the NewEntryKind enum.
 func (e NewEntryKind) Valid() bool {
 	switch e {
+	case NewEntryKindAdded:
+		return true
+	case NewEntryKindCapture:
+		return true
+	case NewEntryKindChoice:
+		return true
+	case NewEntryKindClosed:
+		return true
+	case NewEntryKindCooled:
+		return true
 	case NewEntryKindDecision:
 		return true
 	case NewEntryKindFill:
@@ -63,6 +83,8 @@ func (e NewEntryKind) Valid() bool {
 		return true
 	case NewEntryKindLaboratory:
 		return true
+	case NewEntryKindLeftOut:
+		return true
 	case NewEntryKindMadeGood:
 		return true
 	case NewEntryKindMoved:
@@ -70,6 +92,14 @@ func (e NewEntryKind) Valid() bool {
 	case NewEntryKindReading:
 		return true
 	case NewEntryKindStrained:
+		return true
+	case NewEntryKindTakenOut:
+		return true
+	case NewEntryKindTasted:
+		return true
+	case NewEntryKindTicked:
+		return true
+	case NewEntryKindTimed:
 		return true
 	case NewEntryKindVoid:
 		return true
@@ -254,6 +284,18 @@ type AcidityDecision = acidity.Decision
 // Acids defines model for Acids.
 type Acids = pantry.Acids
 
+// Added defines model for Added.
+type Added = bench.Added
+
+// AddedLine defines model for AddedLine.
+type AddedLine = bench.AddedLine
+
+// AddedState defines model for AddedState.
+type AddedState = bench.AddedState
+
+// AdditionView defines model for AdditionView.
+type AdditionView = app.AdditionView
+
 // AllergenTerm defines model for AllergenTerm.
 type AllergenTerm = allergen.Term
 
@@ -278,11 +320,26 @@ type BatchRecord = bench.Record
 // BatchRow defines model for BatchRow.
 type BatchRow = app.BatchRow
 
+// BatchVessel defines model for BatchVessel.
+type BatchVessel = bench.Vessel
+
 // BatchView defines model for BatchView.
 type BatchView = app.BatchView
 
+// BenchChoice defines model for BenchChoice.
+type BenchChoice = bench.Choice
+
+// BenchLine defines model for BenchLine.
+type BenchLine = bench.BenchLine
+
+// Buy defines model for Buy.
+type Buy = bench.Buy
+
 // Candidate defines model for Candidate.
 type Candidate = reader.Candidate
+
+// Capture defines model for Capture.
+type Capture = bench.Capture
 
 // CarriesByLaw by law, gb, us …
 type CarriesByLaw = law.Each[[]allergen.Carry]
@@ -305,6 +362,9 @@ type ChangeView = app.ChangeView
 // Choice defines model for Choice.
 type Choice = app.Choice
 
+// Closed defines model for Closed.
+type Closed = bench.Closed
+
 // Comparison defines model for Comparison.
 type Comparison = formula.Comparison
 
@@ -323,11 +383,23 @@ type Contact = app.Contact
 // ContactsByLaw by law, gb, us …
 type ContactsByLaw = law.Each[[]app.Contact]
 
+// Cooled defines model for Cooled.
+type Cooled = bench.Cooled
+
+// CooledAt defines model for CooledAt.
+type CooledAt = bench.CooledAt
+
+// Cooling defines model for Cooling.
+type Cooling = bench.Cooling
+
 // CrossContact defines model for CrossContact.
 type CrossContact = app.CrossContact
 
 // DatesView defines model for DatesView.
 type DatesView = app.DatesView
+
+// DayTask defines model for DayTask.
+type DayTask = bench.Task
 
 // Decided defines model for Decided.
 type Decided = bench.Decided
@@ -341,6 +413,9 @@ type DeclarationByLaw = law.Each[declaration.Declaration]
 // Delivery defines model for Delivery.
 type Delivery = app.Delivery
 
+// Device defines model for Device.
+type Device = app.Device
+
 // DocumentKept defines model for DocumentKept.
 type DocumentKept = keeping.Document
 
@@ -349,6 +424,12 @@ type Draw = bench.Draw
 
 // Effect defines model for Effect.
 type Effect = assess.Effect
+
+// Errand defines model for Errand.
+type Errand = bench.Errand
+
+// ErrandState defines model for ErrandState.
+type ErrandState = bench.ErrandState
 
 // EvidenceView defines model for EvidenceView.
 type EvidenceView = app.EvidenceView
@@ -410,6 +491,9 @@ type IngredientView = app.IngredientView
 // Inherited defines model for Inherited.
 type Inherited = pantry.Inherited
 
+// Jar defines model for Jar.
+type Jar = app.Jar
+
 // JarsAt defines model for JarsAt.
 type JarsAt = bench.JarsAt
 
@@ -443,11 +527,17 @@ type Laboratory = bench.Laboratory
 // Lacking defines model for Lacking.
 type Lacking = bench.Lacking
 
+// LagView defines model for LagView.
+type LagView = app.LagView
+
 // LawView defines model for LawView.
 type LawView = app.LawView
 
 // Lead defines model for Lead.
 type Lead = app.Lead
+
+// LeftOut defines model for LeftOut.
+type LeftOut = bench.LeftOut
 
 // Lifted defines model for Lifted.
 type Lifted = pantry.Lifted
@@ -469,6 +559,9 @@ type LineState = bench.LineState
 
 // ListItem defines model for ListItem.
 type ListItem = pantry.ListItem
+
+// LoadState defines model for LoadState.
+type LoadState = bench.LoadState
 
 // LockPoint defines model for LockPoint.
 type LockPoint = assess.Point
@@ -580,17 +673,27 @@ type NewDelivery = app.NewDelivery
 
 // NewEntry defines model for NewEntry.
 type NewEntry struct {
+	Added      *Added       `json:"added,omitempty"`
+	Capture    *Capture     `json:"capture,omitempty"`
+	Choice     *BenchChoice `json:"choice,omitempty"`
 	ClientAt   *time.Time   `json:"client_at,omitempty"`
+	Closed     *Closed      `json:"closed,omitempty"`
+	Cooled     *Cooled      `json:"cooled,omitempty"`
 	Decision   *Decided     `json:"decision,omitempty"`
 	Fill       *Fill        `json:"fill,omitempty"`
 	Heat       *Heat        `json:"heat,omitempty"`
 	JarsIn     *JarsIn      `json:"jars_in,omitempty"`
 	Kind       NewEntryKind `json:"kind"`
 	Laboratory *Laboratory  `json:"laboratory,omitempty"`
+	LeftOut    *LeftOut     `json:"left_out,omitempty"`
 	MadeGood   *MadeGood    `json:"made_good,omitempty"`
 	Moved      *Moved       `json:"moved,omitempty"`
 	Reading    *NewReading  `json:"reading,omitempty"`
 	Strained   *Strained    `json:"strained,omitempty"`
+	TakenOut   *TakenOut    `json:"taken_out,omitempty"`
+	Tasted     *Tasted      `json:"tasted,omitempty"`
+	Ticked     *Ticked      `json:"ticked,omitempty"`
+	Timed      *Timed       `json:"timed,omitempty"`
 	Void       *Void        `json:"void,omitempty"`
 	Weighing   *Weighing    `json:"weighing,omitempty"`
 }
@@ -654,6 +757,9 @@ type OpenIngredient = app.OpenIngredient
 // OpenPart defines model for OpenPart.
 type OpenPart = assess.Open
 
+// OverState defines model for OverState.
+type OverState = bench.OverState
+
 // PH defines model for PH.
 type PH = assess.PH
 
@@ -681,11 +787,47 @@ type PersonChange = app.PersonChange
 // PersonView defines model for PersonView.
 type PersonView = app.PersonView
 
+// PlanAsk defines model for PlanAsk.
+type PlanAsk struct {
+	Formula string `json:"formula"`
+
+	// Grams in the place of jars
+	Grams           *float64 `json:"grams,omitempty"`
+	Jars            *int     `json:"jars,omitempty"`
+	LossPercent     *float64 `json:"loss_percent,omitempty"`
+	MadeOn          string   `json:"made_on"`
+	OverfillPercent *float64 `json:"overfill_percent,omitempty"`
+	SampleG         *float64 `json:"sample_g,omitempty"`
+	StartAt         *string  `json:"start_at,omitempty"`
+
+	// UseUp the code of a lot, in the place of jars
+	UseUp   *string `json:"use_up,omitempty"`
+	Version int     `json:"version"`
+
+	// Vessel 0 for none; the usual one where it is not named
+	Vessel *int64 `json:"vessel,omitempty"`
+}
+
+// PlanLine defines model for PlanLine.
+type PlanLine = app.PlanLine
+
+// PlanMade defines model for PlanMade.
+type PlanMade = app.PlanMade
+
+// PlanView defines model for PlanView.
+type PlanView = app.PlanView
+
+// Planned defines model for Planned.
+type Planned = bench.Planned
+
 // Preparation defines model for Preparation.
 type Preparation = pantry.Preparation
 
 // PreparationView defines model for PreparationView.
 type PreparationView = app.PreparationView
+
+// Prepare defines model for Prepare.
+type Prepare = bench.Prepare
 
 // PriceImport defines model for PriceImport.
 type PriceImport = app.PriceImport
@@ -784,6 +926,9 @@ type Said = formula.Said
 // SaidAmount defines model for SaidAmount.
 type SaidAmount = reader.Amount
 
+// Scale defines model for Scale.
+type Scale = bench.Scale
+
 // Secret defines model for Secret.
 type Secret struct {
 	Name   string `json:"name"`
@@ -810,6 +955,9 @@ type SheetView = app.SheetView
 
 // ShopView defines model for ShopView.
 type ShopView = app.ShopView
+
+// ShoppingList defines model for ShoppingList.
+type ShoppingList = bench.List
 
 // Shortage defines model for Shortage.
 type Shortage = app.Shortage
@@ -856,8 +1004,14 @@ type SwapView = app.SwapView
 // TakenIn defines model for TakenIn.
 type TakenIn = app.Taken
 
+// TakenOut defines model for TakenOut.
+type TakenOut = bench.TakenOut
+
 // Task defines model for Task.
 type Task = app.Task
+
+// Tasted defines model for Tasted.
+type Tasted = bench.Tasted
 
 // TextByLaw by law, gb, us …
 type TextByLaw = law.Each[string]
@@ -874,8 +1028,20 @@ type TextsByLaw = law.Each[[]string]
 // ThrowAway defines model for ThrowAway.
 type ThrowAway = app.ThrowAway
 
+// Ticked defines model for Ticked.
+type Ticked = bench.Ticked
+
+// Timed defines model for Timed.
+type Timed = bench.Timed
+
+// Timetable defines model for Timetable.
+type Timetable = bench.Timetable
+
 // TodayView defines model for TodayView.
 type TodayView = app.TodayView
+
+// TopUp defines model for TopUp.
+type TopUp = bench.TopUp
 
 // Topping defines model for Topping.
 type Topping = formula.Topping
@@ -980,18 +1146,17 @@ type ListBatchesParams struct {
 // ListBatchesParamsState defines parameters for ListBatches.
 type ListBatchesParamsState string
 
-// PlanBatchJSONBody defines parameters for PlanBatch.
-type PlanBatchJSONBody struct {
-	Formula string `json:"formula"`
-	Jars    int    `json:"jars"`
-	MadeOn  string `json:"made_on"`
-	Version int    `json:"version"`
-}
-
 // PlanBatchParams defines parameters for PlanBatch.
 type PlanBatchParams struct {
 	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// PreviewAdditionJSONBody defines parameters for PreviewAddition.
+type PreviewAdditionJSONBody struct {
+	Grams      float64 `json:"grams"`
+	Ingredient string  `json:"ingredient"`
+	Load       int     `json:"load"`
 }
 
 // WriteEntryParams defines parameters for WriteEntry.
@@ -1469,7 +1634,10 @@ type SwapJSONBody struct {
 
 // AddVesselJSONBody defines parameters for AddVessel.
 type AddVesselJSONBody struct {
-	Name string `json:"name"`
+	GreatestG *float64 `json:"greatest_g,omitempty"`
+	LeastG    *float64 `json:"least_g,omitempty"`
+	Name      string   `json:"name"`
+	ResidueG  *float64 `json:"residue_g,omitempty"`
 }
 
 // AddVesselParams defines parameters for AddVessel.
@@ -1513,7 +1681,10 @@ type FromLotJSONRequestBody FromLotJSONBody
 type ReadWordsJSONRequestBody ReadWordsJSONBody
 
 // PlanBatchJSONRequestBody defines body for PlanBatch for application/json ContentType.
-type PlanBatchJSONRequestBody PlanBatchJSONBody
+type PlanBatchJSONRequestBody = PlanAsk
+
+// PreviewAdditionJSONRequestBody defines body for PreviewAddition for application/json ContentType.
+type PreviewAdditionJSONRequestBody PreviewAdditionJSONBody
 
 // WriteEntryJSONRequestBody defines body for WriteEntry for application/json ContentType.
 type WriteEntryJSONRequestBody = NewEntry
@@ -1611,6 +1782,9 @@ type FirstOwnerJSONRequestBody = Secret
 // ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
 type ChangePersonJSONRequestBody = PersonChange
 
+// PreviewPlanJSONRequestBody defines body for PreviewPlan for application/json ContentType.
+type PreviewPlanJSONRequestBody = PlanAsk
+
 // AddPreparationJSONRequestBody defines body for AddPreparation for application/json ContentType.
 type AddPreparationJSONRequestBody = Preparation
 
@@ -1685,6 +1859,9 @@ type ServerInterface interface {
 	// GetBatch A batch as a page
 	// (GET /batches/{id})
 	GetBatch(ctx *echo.Context, id int64) error
+	// PreviewAddition What an addition at the bench would do, before it goes in
+	// (POST /batches/{id}/addition)
+	PreviewAddition(ctx *echo.Context, id int64) error
 	// CostOfBatch What a batch cost by the lots it was made of, beside today's prices
 	// (GET /batches/{id}/cost)
 	CostOfBatch(ctx *echo.Context, id int64) error
@@ -1694,6 +1871,12 @@ type ServerInterface interface {
 	// LotsForBatch The lots for each line of a batch, what is to be used first first
 	// (GET /batches/{id}/lots)
 	LotsForBatch(ctx *echo.Context, id int64) error
+	// GetPlan The plan of a batch, with what is to be got for it as the shelf stands now
+	// (GET /batches/{id}/plan)
+	GetPlan(ctx *echo.Context, id int64) error
+	// GetShopping The shopping list of a batch as CSV
+	// (GET /batches/{id}/plan.csv)
+	GetShopping(ctx *echo.Context, id int64) error
 	// GetPrint What a printed label said, drawn from what was kept
 	// (GET /batches/{id}/prints/{entry})
 	GetPrint(ctx *echo.Context, id int64, entry int64) error
@@ -1847,6 +2030,9 @@ type ServerInterface interface {
 	// PrintLabel Print labels of a batch as PDF and log the run
 	// (POST /labels/{id}/print)
 	PrintLabel(ctx *echo.Context, id int64, params PrintLabelParams) error
+	// ListLags How far what is poured runs on, by class
+	// (GET /lags)
+	ListLags(ctx *echo.Context) error
 	// ListLots Lots, what ends first first
 	// (GET /lots)
 	ListLots(ctx *echo.Context, params ListLotsParams) error
@@ -1892,6 +2078,9 @@ type ServerInterface interface {
 	// ChangePerson Change somebody's name, role or secret, retire them or take them back
 	// (PUT /people/{id})
 	ChangePerson(ctx *echo.Context, id int64) error
+	// PreviewPlan What a plan comes to, before anybody says yes to it
+	// (POST /plan)
+	PreviewPlan(ctx *echo.Context) error
 	// ListPreparations Kitchen steps by what goes in
 	// (GET /preparations)
 	ListPreparations(ctx *echo.Context) error
@@ -2138,6 +2327,22 @@ func (w *ServerInterfaceWrapper) GetBatch(ctx *echo.Context) error {
 	return err
 }
 
+// PreviewAddition converts echo context to params.
+func (w *ServerInterfaceWrapper) PreviewAddition(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PreviewAddition(ctx, id)
+	return err
+}
+
 // CostOfBatch converts echo context to params.
 func (w *ServerInterfaceWrapper) CostOfBatch(ctx *echo.Context) error {
 	var err error
@@ -2192,6 +2397,38 @@ func (w *ServerInterfaceWrapper) LotsForBatch(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.LotsForBatch(ctx, id)
+	return err
+}
+
+// GetPlan converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPlan(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPlan(ctx, id)
+	return err
+}
+
+// GetShopping converts echo context to params.
+func (w *ServerInterfaceWrapper) GetShopping(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetShopping(ctx, id)
 	return err
 }
 
@@ -3464,6 +3701,15 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	return err
 }
 
+// ListLags converts echo context to params.
+func (w *ServerInterfaceWrapper) ListLags(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListLags(ctx)
+	return err
+}
+
 // ListLots converts echo context to params.
 func (w *ServerInterfaceWrapper) ListLots(ctx *echo.Context) error {
 	var err error
@@ -3795,6 +4041,15 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangePerson(ctx, id)
+	return err
+}
+
+// PreviewPlan converts echo context to params.
+func (w *ServerInterfaceWrapper) PreviewPlan(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PreviewPlan(ctx)
 	return err
 }
 
@@ -4554,7 +4809,12 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/formulas/:id/compare", wrapper.CompareVersions, options.OperationMiddlewares["compareVersions"]...)
 	router.GET(options.BaseURL+"/batches", wrapper.ListBatches, options.OperationMiddlewares["listBatches"]...)
 	router.POST(options.BaseURL+"/batches", wrapper.PlanBatch, options.OperationMiddlewares["planBatch"]...)
+	router.POST(options.BaseURL+"/plan", wrapper.PreviewPlan, options.OperationMiddlewares["previewPlan"]...)
+	router.GET(options.BaseURL+"/lags", wrapper.ListLags, options.OperationMiddlewares["listLags"]...)
 	router.GET(options.BaseURL+"/batches/:id", wrapper.GetBatch, options.OperationMiddlewares["getBatch"]...)
+	router.GET(options.BaseURL+"/batches/:id/plan", wrapper.GetPlan, options.OperationMiddlewares["getPlan"]...)
+	router.GET(options.BaseURL+"/batches/:id/plan.csv", wrapper.GetShopping, options.OperationMiddlewares["getShopping"]...)
+	router.POST(options.BaseURL+"/batches/:id/addition", wrapper.PreviewAddition, options.OperationMiddlewares["previewAddition"]...)
 	router.POST(options.BaseURL+"/batches/:id/entries", wrapper.WriteEntry, options.OperationMiddlewares["writeEntry"]...)
 	router.GET(options.BaseURL+"/batches/:id/rested/:entry", wrapper.RestedOn, options.OperationMiddlewares["restedOn"]...)
 	router.GET(options.BaseURL+"/batches/:id/prints/:entry", wrapper.GetPrint, options.OperationMiddlewares["getPrint"]...)
@@ -4629,361 +4889,409 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3prttGtyD6KoTuBXIOWh7yndzvNJxfjh0n/uIkvt5O0geBQdQml8SKKBZTVdyyEhjop+kHO0/SqImT",
-	"SGoVB+1te//yILJYtdaqNQ9/ryK2z1kGmRSrJ3+vcsLJHiRw/a8f4Kj+iEFEnOaSsmz1ZPXzJpAJFcEN",
-	"8GPA4c8ChHwSCMhkQLaEZsGByiSQCQSC7CGIWCbVb1QGVAQkEwfgEFe/kywO9mQHIsiYTGi2/TpgMgFe",
-	"vlhkMXD7OodNISBerVdUbSUBEgNfrVcZ2cPqyeplDPucScii4wO19/VKRAnsiTrEnrx/BdlWJqsnXz5+",
-	"vF7taVb+e72Sx1wtICSn2Xb14cOH9YqDyFkmQEPiNWfXKezVX+2+1F9Jnqc0Igowj3LzxP/4Qygo/V37",
-	"8v/LYbN6svp/HlWgfmR+FY/cuvqLTTiTYE+FJDsIGA9IEKVEJCv1mH1XLf00ojGVx+cQUUHNd0kcU7UC",
-	"SV9zlgOXVJ1gQ1IB61Ve+6+/V3EBIZEt4Px/jxV0WvBYrxK6TUDohzeM79Vrq5gV1ymsyqezYn8NXD29",
-	"p0KoF5/8vaIS9gL3jT15/9I8/eXjx/VHCOfkqJ5ghYyYQjVmOQ45EEmuaUrlEblxRcaQRcgvFFkEXBKa",
-	"ode/IWkByGcP5IjZhj7pnwXlEK+e/F6CyH2rQl1zv2341M5e4e9d+TV2/QdEao33D7bsgcOLIb+HJf3V",
-	"fn5A9znj0jAVtfnVlqQpzZl8RDMJPCPpo4hxeGQX0QdR9Cw8qZhEIGmEhGlEJUc/nJIIv/KepOhnJeGS",
-	"YPfxYRgHOckkPz40kBsDf7OAAX+aAt9C9hb43hcLYoe85YIcB1BcYxgeX49YDF1M/uTjeUpolup7ZX+7",
-	"ZiwFkp3cI71k9cLJTWjzq1NmdfL8gfFYjLjS5j0LuXNX0qLwocbhqPtoVzAUoeW1Ly2kguFogSBpZsuJ",
-	"oYnT25IVaUrUX59IXkDHZaPZlkNMrcg+/y2266IOxTypxGJvCENcKy0PLWTHYMisYPCjNBBFJX6C317B",
-	"Htipr20N8HiRuotF98V+9eQfX371n1/9z//451f/qVUo858Pyv/9n12L+AlVSWUKI26J3qp7fW3OWPv2",
-	"mXuzA8hptn3oADoGL3YNvbNviIySZ8xoTD53R4aSxUbyz6o6XR/DlEmBlFB/EC4m4z2lWYulD6rChMav",
-	"aAa44yylYWYszDk1tDrrwjnw8A/Cw0E8nGVmbpWSRkasMfDuqepRv2EGnxUpuaUqbNTgt65I2ZLTKQza",
-	"5zkn2/L8YXWvPG8oyfPqYn6rVR7fm9mEGZHwQNJ9DWwVOVwfcWQTpUouWSPs+hhQKQJ2yIIoZdFu9USh",
-	"sm0WHhLItPWcKMv5wJmEgCpo4HYW103FNP15s3ry+/C9VMp9DPHqw7s2bX1YrzY0TfFLvVBPd66TgIEB",
-	"bp3v1dOd69C4gSSayX9+teriTYoiQ+oBhn8RLl5m3V/d0SzGITwl14wTySz1ob78qnqn8+t7EkO4ZSzG",
-	"L/kjieE79Ub3guwGfBbTj3eulHOaeeD1tXrc3M3O5ZTiY5k+bsE39oWe1SLiQ71v9PND22MpUscR8Oep",
-	"Yy1iRSaFdp9Rc8WvFa9arc9I4S87dS7JCc180Hjl3ug82w2jHmv9qp7uXOcAdJt44fA390bHei0BReOV",
-	"ga29kkoGaXl1TrJcQxYlDw1qx2h++v1KvLwmW/C2mdLz+tbjLkxrIvHQs/QO37DDqdrSoQ3B+7bV9M+z",
-	"irjbkH19rc+GFe0adFNE+xuIGI+9fUjGB3UGdG13q7Zgd2ch/gZSIAKeqketCI59buagBLarhQPqSY9G",
-	"2FQK1BpYtUUhO6XXnBb7cMPZfvyXZ9MfSBaL2XX2ubQSZ02h7qdSNJ5K3Aa1FsMK2e2xSMk1pCLUQhji",
-	"6ebcArpLSloxhX6NLSWyaZUh3jkPQT8bVdmnV1Jt5FaNVE6yfqxbJQl/qFJJQn1aK0GGmpCr2xdwyxdZ",
-	"SdDjOIqQlk4QWtjMOpKQvIh2k++ZVpHMrk6xW/qQcfRKoh0StS0hbsC4Lm1+tynLsmtkti6lp2WYDU5R",
-	"ibu6l6DFmTokipWsNRZXo70anVSXwTITyyhKbDjZUDohSqw7YKJ0Q6tWzKAcKtXLTztBexNOoyA9T6ob",
-	"FeKtVuc0CPNkpM9JvVKkBPc5+3Boovqo6DTw6W5qL9/BDNJUyDAmR6xMiCE0XpvzD+dJmNI9xQbr8ySU",
-	"hG8B+7wHh70B7pxN01giwcdeTgxCG8lzJNiir2qTFZRrvMLwkvoFqAOsBusaRuv3y+1dW6GWULG2kOIU",
-	"U0yhXyn4spqIZCE35kq3/IlIoZbCi6Bn5gWc+MdzsIhlkkTy7Nc5E+KZfVa9xoFIH0snk5z6GtfWRYQ5",
-	"cF3uxQXy7CAk3ds7OOhO+/4irJfIcE+zEJv8UL6wp1khARuRQnNnmpkcsU7y1dpEnpIsm8EgcvG+M2j4",
-	"FXhMI/nN8RU5GM7PtyBkmFOIINzv0dkolcAY+txbeF99y0tu7MkOwiI/94EfyQ5+yS8gaHjpyjnvzzKP",
-	"6pe2FJ8hJhQzABcNQlCXIPs8hTDnkBNOTlnhHOadYCwzSReXkrBzis3yejW4bYnNiqfWGFlFewPStXVr",
-	"Gqyng61U97Mhmtscd92QeSX91CRdN9Jb1FNirRJNFSvCCnwtsEdK/Gcki2lspYKHxKdIGwArEbpISb/7",
-	"DpUWUx1jYmbMM8IVlRlOiEk3G1ZieJdEP726zYjO9TFIyWEdbK/XQSGC//7f/2c1DISUHB5+S6Lk99/f",
-	"lYlc+tvvRoEjVULAwuI4PaWuT2ewHmBPynD8Rb2NTWozB5mc1eZ0Uj+IpHADKTKH6TRuMnO2k9lMle6k",
-	"v3gOjEKAEA/d6UeBUS9hgJiQbAuab/n6M9w72DDVYv7z1PrH8G60mjP9VDlweueM2kBXbG1VbbxKrSld",
-	"aViJU8ffWJmjl3hFrs298MlAZFmPgellrqCNArw9g9cfuyRdpS1ZLalUJ/SJ0WgxMJ2ElhHWv1eKk2fY",
-	"uU5uyIRFpCdA+4TDaxLtum+lh+XoMoXxx3pZvmMOiOU715D6ws7QBG595nGEV0w+SxiNkHtnOWTdVzfn",
-	"LC4ijy+/ZUWUQPzavIcNQBGBM2i77qfLBynXaWK9dgZ70BJX61peQ53kLLDRN3uSjm/Q5Bs9CIWS3d04",
-	"i+mN8Wxu0Ub5BjhkEaDfkJySFrHPELptYdd+pLm/xvHWFSRQyGImi3Ucotg+J5wKbx1zQyH1iO+9UI97",
-	"MR7vcDd+9Z5sYXukMzC3gvNhDXJj9FMnf5tIGCMKN7J0wYz3EF7Dhs0QmYLNBs77ur81T31Yf8JUVIJ0",
-	"bTFUAgdzp5sEMeFuM0FHGJAkjVjCUmypIkkjWuzD/Rb9Ar9myTHm1gmEeSVhKQgJnKX472wI1oG7odcc",
-	"0GGB90xgH6acZfgN50wSIbxgmXMmwaSHYyKiRBYK6thYhmCx125EsbUWMErckgz77A2VZE+zMA6LLboq",
-	"2TJG3+oR82IFWkNIdeC5vbdIuTy/I6h1eZPqoDyh5sYVqmimRQ8tILxDVdvWecDEmttnLNukNJLePhQB",
-	"8zpu16uccHSV5A3hlGAfPtTyM7wKX/V7pS19bTz0dpvVHtCqhYX0dMWijD0v6lBdzo3k43vVgtNFNEZK",
-	"TP36XL74Kpp/QW98BYWJrvh6QoIfAe3JMdSxJSOXEDASZRz4BoRoexxmp6r6BqtPYuirDpSRRPZciZAR",
-	"ir5i/O3M4rnKJ3Kb3Tzzwm3Hhj2B/R4C3hWsxgK7VsKABzXedbNeCYAMG5L3Ki/3yV5bvFmLyy+zkEFl",
-	"oj4v82mnpKI+hyi1sWz/SiUdSZs/78HyDuR6MRVRyuaPuCjzViAVm4xJmB8Oo0MQZbBBn6AG0HUNa3XI",
-	"uROcIby4IpaHdcIZQ4K1tdqEeFY/OFMkVa07n+jvOfo0JeA5pPQG7kQFOjoDGR9qY+j6i0I32+Bjnfnl",
-	"+/aj5jTook8tCR0mxgpCFhV7yOQPkEvvJixVUdZ5JCH7tWxotgVell0j0zd9UzdnT9kUovBIyvUptz+g",
-	"mXJvccPJuTIWusrA3iAYVhlh3NYKz5gqUubmNUXT5BiLvnQ2q93lnZRfQvbXcRdmcoOd55wsGd7GW+sD",
-	"vakm96JKGbY60tbMIdpb3WBTS73UdQk5korJDrDRxm6vhQE4TldWRDJNUf62jL149yQMaRZqr2eYA48s",
-	"0hFUUupq4basT5xVwaw+kLKWhTrH8jWdKYx04GcgG39ycMy2EELnoI+sYBMklWMRat4hkaQ3va1Iz2yg",
-	"dRXcoav8r2TVt8d1Lzme7KyD9k6opRu/uNRDe5kmZh5+e0NjZfCPynCSJEqG2yWcdil0L2EVlPKFQ3LE",
-	"F2QuoAym4FHJ4607eqXq3SuaIxRNOEDpihjPIT8bfXW9OiTHMGPYsBSVSczJoSedrfx5Um+VahUs1VVv",
-	"INmHj5reKOgp+UMdFq2Dt07Q3t66wVKbvLLFCEt6rtCEsNAbzH6klf7te8nJyywv/GN2YZErjdVT4GsV",
-	"Vb0Tfvn48XYh42DEzk4iB+UXT/Z8sj4uMl4D9cTA+Auyp6mvi6wKYeMaenyXkiyCnpZnJryMj0z+al7o",
-	"jOGcNa7bUW1U4MzCaOS1qOd9jc+OO0OljRS4sxoIpPEIjmfeO8kNQ+YF1MEwNTXgBd0W3BeaHhkajVZO",
-	"PiCybN4t4OHwt0eaw9dvlpopD8DuC2mRzpUIcAqZaaGAF64B2jJurA1LU3ZY1P72cRNxUNCdXHrfom1r",
-	"AhOJcwq9MA2MpjiFXpgrr9tVeyIvO4Zss0Do1N4Pjx6dRiV8A5uexoJU5MD7+oD4eD0TlppiCU8tClua",
-	"7Ks44SNUeYJOs6sVhyNfKHjOsKv/WdCeOyyIT2PWK9LXmFVEJIUQ3ldkhMk1ZSlwpUH5OsQ6JmG0SHvI",
-	"uEF5gJ1415d0slw3f/fv3bVctgSRYQo2weiULGrleZO4e4OxdFRr0jRFFwJh7/M8/bVYtJuhx4t3TxS8",
-	"MucK6ZrKSa0cLWCbgMpAJkQGGbtm8TFIiAhSxnYQB9rcLs/mqGS4V/AYX/n5DkMLt4HJq9lrGA1DGlbR",
-	"ySt9ekMeU7jtFixlDbE5U73nStmf0ZC523AZD7AXc12LFJQMo9ltpb/lSj1nyBZD1mogS8ZQYQhjsVaM",
-	"dKTV+l3Vs3MkGz5rdiBUiG63X//sp01KtvPLAOMhXy6jt04B5gT6m7hgz3cugDQp2GM9NB+H1I1SQvdi",
-	"yYDqApEZH1W+1vJsgX5i97Jz9l6dE6LWF+/z2fbqtXtpnEo/Q7oNedYl7oaEXG/M/FT42dvdvI/VnUBI",
-	"P8vMRkq+7107ep8ARhqDwAdeaXYDXPbpTz4dG09yd9xGqmVQ3prvTUvpKd6a76mQjB9HTOVw8y8QoWXO",
-	"Dnjfpd3RuEiB/pIdroGgufrpxxJetd07kLEMktB0ga6LBGuf2uk9Z4miXeyhB9NUHUj0B6vz4FE5QXl+",
-	"qR99nRLvqo9q0GRXE5GNbroxfyrZhvFrGseQzT/oz+QOzUxCe5hXBmY66C2M/KvAXAfMusQNgoJq+B9L",
-	"QQ1nq+eMHYGZsCMaKYqYdrdVneN1oUAU7vcsDXdbfKaNWowK2wYW03260QNiuBSzelRzr0xQeQy34R7b",
-	"CGIh0xE/sQ5SnSUivDoPp3QjPcaEvDKPI7tbsZ3P1I5X5vme4XmNolqkF90WnuhRMD0L420ZfDiCKeL2",
-	"mKjKaQQ/q3eQI0oTj1F9378xHV06x/7pHr0+dqXH6DwFcxtCw5QYpXlCJYhwvw1327G5vxbfYUqF9LsG",
-	"4pix7LiAT0AecxqRtGdWtVDnmZQaVPM/1llAk/etLVe3JtYp9113upDc3kuKxuUWvaynK03KLTrp2ufZ",
-	"pUudY6nkfLP4Ion51Y7xEhUtJ+yG8StP7ihdHsh+fd1ETAOUGN2oTRSTNaSJ4UI8KInYiVCZ2N3sQP8M",
-	"2dCvOWeGp3Zo9y2VpelzexzoLi0BlQEVQcZksMuYTiOdMSJ4cU9izWWozLTgkBB9PpqZYcsdedTAxwuY",
-	"2STvYPjLS8imPYkfZ+TO3Lk9jTgYc1RkpUcVGGsHtAwy3EGaUqgwle/lpWjcgPpdKh1/jRvgxUmmmOrl",
-	"ImPqXC5hbLnZp7PKqNEWnOn373eCi5l9kZWOuCv+S0alnnHfecfVWiHhVCZ7kDTCbl3I0CuS/tFZqjRL",
-	"gFN5XsF5WT74Yb3S0iok82/7kzecPUXyYpb2HogouEfm8I/mBaSf8OOz451KMys554QLiEPXGwdJm0Kq",
-	"Ze+8+6F3nNMwWsqXtIRG9vYZUtDgZno69r0nZVZPSq5Lc73qhd072IjWCG+N0WLDVv7PoE4hIH6Zje36",
-	"cTFPkLkE3ap9xGxXq6b+01JuKtA0mVYDlw0k1URIixXU1IPSGLBziZ2+Wdc7vEyDKQWNL+uqzvLuhWX0",
-	"ugXanJrOZz58BZHwhumSWnooHV4mOijtECM/7M7TToNwiR2GqJ/16DCQpwTdppEiOzq2yyj1J6oBvnoZ",
-	"VKKJBfm0VBO1yMtssb6YJ/3+8G0j7c6mH29sFsjsw7vux6Lfj0W/Q2PROZD4OPn8d3m4uld7jbs+iV0r",
-	"gQZn1bnwA9odJxypwKnXR7h1971znJQo9qmefq3FPM5k9clsdHDBWV4sHtU22by3dpmQe1P070CAxN4U",
-	"/fsHk/L7GxXJmM4JoTIlaLYNXS+nSfeXiB22d9SlhrXrYqQFLHWW5xCHByqTkNFOi72tz4tadRS6ZPSH",
-	"cnD0tKpRPbHvBbEj8T7KHtscotIrhkgCgC1JPRQUj07beDcsyPDPgmTSttob1yijdpKudtqNjzTgVPdz",
-	"IDhRjURG8iK9wmtGvRMyPVQNj1Ze43pWuT5VTsyrVd6da8pxDSnh8qE5+7gmHGaJCo4TMjYWywda2kag",
-	"20SG+/3cvfZMs69wpjpsfE/829GhaSwTLBCHBwe3dOKyp3+lHDchW/t4HZvVXTqhUCxbmqDf6vfH5C0s",
-	"fZvK2eO4OFM1lKUr0OQ7A7l/xEvnVhWCbbHlvDpAmfOIm9IL7+VrCtj5wBtrTU4c7b08J0t68+Vuicdl",
-	"heRlcsnsPbByJSY9pnZWagVu+UZrsssw+jnipT49IW62NXr5zIWIC9QpoNhLX9JYyWIcv603jkhMal3J",
-	"3ep0j25QV8qoKVb8K3LNOJHMexALB/cNhD6M6P2NGJxZ79FtP49y+9fOOM31/4qUwuiWC0Ar8YXg0Ak7",
-	"YOucop1YYDCCi2PhYCDZqAaY5XUzp/CKeznETiWPwxR1b4qO06E5gaBxj6M0KjiHLDpiqxoikqKlEV5y",
-	"KfyHf7Fsbvu7byCYs6/teWpgaOZlVPsqoYjixIdJfBiIbyJDbEHXRTP/OEcxnQPNd/P7od7L8ztrISw2",
-	"oNfv2m3Zb2LQoOA4Fgdl1qnPEGLkLcK3B8Uz1kNC5KiRwi7wI7S+oWNB52PoNr/DQmlickdtIL5n3dnC",
-	"c/1NC/CyuTO60XnV4xnTQggdX/dILDGpc15bd+94bL7bVWyjiw1QNGF58rH2jtcOtR49LWfqWK2XctUJ",
-	"eFJMKVZ27akQVnE8lcZeKEa3X2rhKTUdQF0L7LJDkNvZGaBHTEiabR+WkBoDcrtICfLntpeDd2szj5kk",
-	"aBT5johHd/wUB6Ijdi7VDz1XftyAMItoeyEdvt2W64t73LMapua4a6+YdzQQj8iU+Xh4mHxGspjq4dG4",
-	"woLNsu0GLf50GZ4+CkbpcTAdrfhkcOV8QF4VdrIgvb1vz2Z+LdQH/JpwvoTXHN2b6YaauWB+yewxJx45",
-	"JnqqH2rfkNnaPpSnwHUp36I1mTQN3eTDU9nmdW3ntz4gFuGZHZqH7Nf7fi4E2EqGjqwjfH90k6eFhu3Y",
-	"zuLVbjF1Fx51dr8IJJM8UJnQLCwPgMhSaSooJaS6oNCk0xaOTtG+rvhU1+3s2K2hxjpxu+tZchecW6nk",
-	"qxMdS66GbLGZKoT7CE2PkrYucwFrZ9qvTLU0WbQbkxqinfM9UbwdHNH65w7LG66RD576VGb2mKnTrd35",
-	"K7+ZbDhk1H5xPZDH56bUWiArLI6adblA80U7vtlDWNcnpOOEtpB0bxWy8w10az1/u6YHVh24z394z24W",
-	"0J3KCvC+tuOntNveOi9SjyyDN0UKeGiXAYrBMWkm5qdrG7ecxH0FrDfAYxqdL8D61TxXFpiV80D6YHQ2",
-	"Um1S6E6B1zvxTqwcauo9Ocvj1cjQwb9O/bWjut07UDo6wtgu7mKPtV0Y2z3NxMH4vHxYg0ByZlElKPtw",
-	"UbW+fRkn8OwpJos7tvOuvhrb/ETv2MfaLnHlVR2JYUGNxgr4I+jY/h49NumWK8Db3cEVfJrBK4cS1M3T",
-	"lDLh3vnX3i5MMFgRjicsbChGKUenQTgEm3DBl7XDplkJqSMbJExmGfJpFEHuH/zyqtocTGRmUjwsNzEq",
-	"j5lJpynKZ2QP/jyQc3pD0r6ykLOX2rU3GvEqutYPstijNhOyWMw//sJ30pwuSBsNVXx1hHoyPBAx+/w7",
-	"Eu2wxZVj5YGnEJLcPjBJ+sxrbg6NVS6/WBqRpnZNg7aaYGF7W1QXsSKeOoxqALCdNmxtSkkB7xDMxvKI",
-	"6azGRQ88vQsEOzvYJWsj3Lf4Ku+Ica6nkKKdkUuxng3jC8zz2XD2F2QTM5t9OZ1PWFLI0LSyF1ODwsbd",
-	"2dvZ1Pw80NqUZWFCMjwhVOPFkd0xPIgsB657Vk1qITrmRQcezIxTxjYewVwOJEpAoEHAIQJ64wEzr4F+",
-	"JgrykYqY9UomnB0yNGh0EyTsw7NlsM/SH6AZv3cZ6DXiaPLwGmhql66EQP2Wt7iP4cB1OrV0Up0EYUtW",
-	"YnC0OSmfJYx6p4LgRR6+oIXgay8MOibiuixQsKuhbHcHrgnwZnvFy+O71anHKGdua5PVM3dH7o3Be2Pw",
-	"4zAGvSor7g3HWQ3HtR+TcrxlJi5ltQ+vBKwI8p7Mlc+Zhd1VtvTRMhoOm0LA58OUxvbwaHAvy6VqTMxw",
-	"L0RjD61TV1xhipJXZP7qj6ml87BZ8ZRk7BREQli5B0+mbM47lSV/67ImvbmxX3P5KvLS2V1hkdpRsofQ",
-	"pwF9FVHpnsWQUl3F4bHVqG56oPfgXuqZCFHX9PFrurd6Fq1uD35J807nghsOnsu90G/0LMb+As/F1Bud",
-	"iyWQ+m3se/VC51JoSxsv+o1Lw2t/r80rPSOCNi7xFb3eG/tO94KMCN8NvrHv9CyIbmFvJvE2ZzdpwhWB",
-	"yWwNZAKByWgd9mx92dscwu9kQ5MqZEIOnsu9Na90LNflVDEjhq3/zGU1YUSHYflTBceYVne3HAxaMLTz",
-	"yURsLheP8YuvfHoBE694xp00HeaJJHgGBzAcblSPxVMOV+owd8tpbPY1/XROqVoiCIH2jMzSFdddOgQj",
-	"8XH6prCRY9r29lzIPoq3+XCW5p2vz5jQ1RYsqHAEolA7lUC+d4ry3aJ+va2pZ3uZSbZQ/4v7CQT3Ewgu",
-	"MIHAp6Ev2UF2+fQA7KSBuz48wIEPPy/AMZjx3szXxLtfDEnT6dfBs6XAlSRZ7NHRfdoEgNRU/quD4pCg",
-	"oTgFCXyERxnN/v3Cz0ZeneWLJ256TYYN1QIjZO3Rp4rZNxAxHs9Xytgj4Sa5hpEO4Zm9kB4plERgjeTz",
-	"2ZZ3w5ytXGNLhacsH3dodshr9pyvD4dppYq5+eA1IJTbtijBXKNXTM5whyoX7t3SxN8WPIP46YFMdya+",
-	"qbmVPXgtpIIWWB7qM9WkHaKzH6oWwcDHHWoqcEope595/9m7Z+8T6j+jhPolE+Tv094v4axeJJMdZ/yU",
-	"UmO8AXRVRUQ9Jw1hs6Ja4KzexchXu72p4vVtFaj16Ek8ypJVb6E0K6dpTjvZmD4yAtsYfRn1gmThhgP8",
-	"1dfQe0H1I4aU3oBNhkKZeM/dG50m3lLqDGSS+0x/LJO8FphAdRvKkvOFYA+vXXGos6uVwzn8aPf63GR9",
-	"zq9Rm68r8l5d1C9Y59zZhDD94OeoYcoDzbzIsGxNdZ4G74s2MUWblkorsVcT1Gvn3y4Zt2McDnP1ac9a",
-	"tWmoGDhFekrTrh9JDN8x5u0CL2TCOHKmqeeQHHS0Ez1N5yQSayj+cY0qH3dP//LIpp84KyfR4w1xzk3T",
-	"07RE3bSWpmqZX/LFGpoKiDjI8aNv7fuIm2APMvoi7PzBQKKWEtnPHzcEGzhnMkGPjRAkRcfjiy3BLquH",
-	"fI3xQ290rMK8vjbgsZt0G3DnQ/a8t2iZ2uv+R8J3vuNNKsVmwvxAdPK4MRnmc/y4kBBb2V2cATgHEgN/",
-	"qAE1BtrmfQNsIKLgvukBSxY776sdzVkaKFjBI+yzuYKQZ//wA9BtQrNtU8PDhJL8mkE3iuUcsKpMv9be",
-	"y4PjWuP9WK43qTfejyCBP0tgXPfhWkHYqV15XShlLpSwz4ETWXDoq0A9rc1VG4LYr+bKvoPOBUiZoNk2",
-	"nJJ34Nbw/ebW6oY9H6h7vuwbo01PtD8mtTbe6R72ILEW2f4mtGj/auR+qxX+c7SVPnUP1Qr/Oan2WMze",
-	"aFqkLD8zLuHs3sp8rDMFqlrLMLhvIraJpJ6L3t7ruuIWFXgaN71xhddl+lftBrQuUBPVTbRZem5c88Z9",
-	"xai+Td44VgV2HcfHaUlns8lYkY+018aoXsrOPnr4/o6hT7shH8NwhPFT1940NHAWoUbgNHPwJzg8r8cZ",
-	"PGTs1vZ8nrH4wivf8yc4vGLIRvMeSp6Ho68dLWz3G8COkaojYeRl/gkOYyrnR5SQuzzms7MXIKKx6du/",
-	"oSaGMTwvMk1N0r7ZzNCz36tnLONAZE3+i3BhUiZdHAQyxVF+LxXuld2jvuo2SH3DtJzR+1FMuzbKWkju",
-	"5pCX0Kh243rw21xwLRHedSZS1ieAnxky4J78UF/1zGulx6g+XmLwBf3QhwoK52/gG/vkhxpUzrx15Z77",
-	"YIF8bl6DeqZmHZ17/jf3XGcS5ruOEReWk3wSLYDuO/vcd/aZGOuao4GYBjZO9I1ISq5JvRlaxqAbxTT7",
-	"p6C7prR6pOA6oyiZ0myEgm1/Umt2gmtxUvUgQXUeORWjUa0hW8OYMpnidn23rxoUq/OV7S6qlh5lgvu7",
-	"3tuDixbb9iGNZiHYFiH1NhzI5hv1egJkgw0PQVXZfr7p15f1enX5Zv4xzjXj74rxd734u1qGIyPOPdEJ",
-	"9R7Uvqm0roUmrW04Kbsd1vDyVY9VfoK+TpONxJONdw2tMHJUjTDh9zdoPGIf5JATTrDgEWSfp9PLi80y",
-	"o26lkCSLQzqmqEYjzaC4PEkTAjVa6dlkE2u6bKmTrplcsrk0042X5vdnjtSBbD6KfhsXgbPwmRiD+zmH",
-	"7GVDQ/eANo2xJsAi8wm96u6Wm/9NaxlEphqPZhgNtgX6kZqsWuU14d6o87TK7hK86zCrwR0321TBa+po",
-	"09ffe0K7Phx0hF2V0O3oYFmmFMgU+iJhqcmNGhPWokJYpWPem83CMq3kTDynNuwy1WlRGlCNQ1f7rK2M",
-	"nIL7/XQ6eePy2TyIpR/bp96OPuydmubHnEYkHaORulcbQMaF9B0AJob0X5NoR7Y0244YqZ0yITyzKTym",
-	"cHOrovjC1LIt8/66uUlkxlMTKFMTn14TGr+yo/+9egmFLvQyylmXIQFdYzZTCgvKQLH3Zgdn3zsoVCFe",
-	"t98zuIyYkDTbPlTQH4VCu4BFYQaptzcLJI1CmhnO6HlRRg6hjUhxqnsPvf7MvICTH1FK6H5+vd551ocD",
-	"FCTa2VBXWjMJz0S73KMlgDY0oyKBOPTJdfN5dpbA+Q4gR0RV2lOz1dXBo14TtWZMuGHoZAehSR8YDnDp",
-	"bNEpY4j39L0ngrJCcoohiRd0W3CoPsVoGkoWClbwkYy2tkJ4fQx1QGxsnIjlkKHRV1onuGKmBDc9P+cg",
-	"gN/oSxPSLIb3o8MugqWezOhN+Q4ywYmkciyDFSCFelcmEEa2cGBebwWVnEgFo7FbNO+QSNIbKmeRrS6b",
-	"tH7DTnhi2SXNsJPq5pezZXR2VWt3fdhY9wrCYRB1kmLzwvZdvuYQ8LrAqHOKisvWxGYHXZRir0nT9rY2",
-	"2RzS+tHaxFQDqOTeC+Z4x9jL4CkaPOpVWVhaAh2tqoCHf6BLKnxu34Ajyt2SilKrC+I2VNs4jiZeGa13",
-	"IknYdDsvr24mSSRnzhlbYOiBT2agpLwvz5zDzQLdPSxluI5iFqYu5Ux9s9oWwn1pEDnSa/kauGDZs2SE",
-	"e+TaZmN0gU1tvuc3W2DjIs8JpLlJAyY7/Sc7ZA3P0JnKtK+QPd6+HDFaX0O3DqBJQB5RBRGRLBR0m9kY",
-	"0YSWCN4XYlLxglsD2WoPX3Y1cJ30EusGyBqHae7qHRbzU/KzXzcDkl6MNlTaUygSwsFTEYxYyAqZFxLb",
-	"1iQ8Ukh9K53gveQEr6x/qx5/mald4RpnoCNa6IOm5FppfnuaqaOGuy3at8t2IXrWOv6i+SAp57ABPiCn",
-	"IsZjPDb+SyH8LackRZpOY2rhap7u0x0fCJUKFci1/Cl0gFMYmikR0F69o3zulHRqJ6hOivTFN4L00/zx",
-	"1VJjpMtFmYx53KNmI2KD9xSRgjuSseWoRD99h+4UJ5wGLg9Oqh/1wOQd5LzTYOVD+t50f8u8frrNcy8v",
-	"kPLCGXu1+9SklxPGWWNP9RvfIOk658SouS0ZMlrXpRG8LJ/3CX3FMUxPQDR9WeZ3zIrq3s7kAzDntStX",
-	"G0ehqoLxFDT9vNmYtA6v9pTYKg0a46s5QrJnBZpD6DeKjMq5kwJ8u4PdkJTGYZFJmk6rMqzDoH6+KiMh",
-	"RkwoKxXLEreT9UqajSrKiBw2J87QuYYU6dg4JGRMmqf5hH3dFjHganY1bCbW7Oo1xnTFqMf5Z2VzXtOS",
-	"C0EzENiurugpVzoqIrBPz0FoekIPPvklprauR2DHV9FtIsP9HsmEEhtZ7MgOhC1JfTRudPVdyrCJpyDD",
-	"PwuSSXQTuYztaYZMddOUHheR9Crq31J0VzPJuJ2AhHj4pp7gNPd0yvXqQGOZYMmirT1IN2UkslJD7bYE",
-	"Rn2QVfmZOiW2AN0gLUs3tbvYDI42SKDCb/0eVZBuXBdDZzXWYYkdp/Rkcppmyq5Tk67YXaNwylwKzgeT",
-	"8I1Z2JwbLRMIdKe0QNAYArYJSBCxbJNSfayTsoqNMiKajLzVqYNCgx3UK7OEsMR8pisFNWV77oWu8o4T",
-	"hVcSWUxPSpJUGpd+E0okEJBJyCIINowHJMi1l32F6eOux6W4+gy9fAnFroP9/wWIUa73z6ZypYTQxNqV",
-	"NyTbjWjE6Okf2AF6qOKCmcZsE7rJgZ4pRCSVUzwS6vilS6JxxHUTmq1PdW4ZRx8ar1NpA0j8hh3uWzPc",
-	"t2a4b83g1Vj8wFmrqmewZ4p6+oWLSUyp5NI7tBi1RFyj/DKtr7qGFT3WgVmDlM0BtMqlJirXZqBsMlD1",
-	"UnYnR+iGjrmM1AyXL9fGGr89Zd1TE6b+wE5Uua0acIa/d3314udbLhLKpzenm16E3p9vA6JH1H1cJer6",
-	"xhd9SWFFJopcXU3snE7XWWpMTlCjPN5SGaZOXvMpbLG8vt7nuFREYyqPD9+UXclGJG2aNUqWdfyXrRrx",
-	"StZbYiLjxSemt3BtTlUahbXZ2/gejBqiE/25b+CaCBiVgrHPCafifC3Ks+pJ4yzVjgWP0i3nikCZoLDZ",
-	"QHS2zOpb85QZ27RH1B8JyrI3sNGsIgGTy4kbjHWlHtcA7pyMZXp2Yr8+0LuzAuy6jpwSIm7jKOWkJIrR",
-	"+klE0nRUHIag1V+/UR8sKvb4EU0piXZjJvab7SOvb2TGtEy7v2oRiO+AJggO26jY1ximWXmQTZMM80UP",
-	"YE9uWfsGIprDiHIUkgrmUayaxVSHT3ERsDISjeRIhMZPzTudLIlkx9BM5po3UIcdUVyk6THkQHoiSgOV",
-	"PefbYLA0DvvT/9FjfryHGmM9gHgfzZ7wHV6I6mEbuPpXnwEW9uEQO8jNZ4CfsQCXuDDels6f1t2Mh3fp",
-	"oEZmru3t1BhMwcFhulkFHja7AH7T2zhBZ+D2TGtcfGaJkljYGj/JTNlkT5KeS0xs1d2cl0nGuc21K8e6",
-	"mcxiJWwqcFewdNe3ZN7rzp5E+hKUDHltpEjbCLTEc36GSn3eSu3iOji6wWAVj9Q8u079NTA2+DTOKT+6",
-	"9q/hlFcC+DXxrvnKTr2X/+wZHUlz8KnlVs+/YYfTm37Gdem+tDZ7Q+nl5eHH6+Vqt6O8hzHcUFOkjM6C",
-	"9urTUNOtsH31aeSxvu12h8ydpL3zKM/P61Qv79Oxb0uapqFrkTAtks0kSdHY0vc63FBufHo4nJFsN8Jr",
-	"7yruHQqrra4bZNaARnOHJY4qeCNDgxP8WSeMyD8+iB895C7PNM82MR4xnGVQdzV0WQYesxhvi4qLXOmB",
-	"fv2C3TvXx4mVnI6uG1RbkbZGRmOLjW+jJcCkwJFaYEwCZyYOMOS8Haasp/r11YeObBf0jbgtWkZOpGjK",
-	"1pnqUcYrpjQuqzRch0urlzpUlgTpDogmwImuQbbPC+nd0xBrm3u0hPOb1XhAM6HlLZ8EsGpYd9u5yhIw",
-	"5yqXrFkLJ3aEQgGORiyGR5NICkTAU7HzDRaZFgxze66q/I3lWtKWKQTtLhIDTs2nZor3NIdm2YpqQkI/",
-	"vueZR1s79WL5HravlxvMsByi7FgJHW/t67+E64VTg/3EjjhvwM2W8ExktBnxg5LbPPbcDZvyLblAOj5d",
-	"fAZvzz23b/wAOTY2WOuhfJ6UNsRGKU80lnrcF03BbpTo6WzdIY3n3JG8pta9YvKFPhTOvgaIW5dpli1b",
-	"bUMssHKR+vgbihTwtKPTw5DpH6ZdpfBtazlbkYbTGcco6q/INaQllbRIvzceZ6BTL+Fw3KWG73L8aK3p",
-	"trlkDnV1NlASYA2gjUQJp85iJx1aJjlWJ2H+KqtvlMgzLtHCRtMrXPs2BjZsirqmXr5TNYHXrLDdSRFV",
-	"fsURrddHzOdRr4YhouB5Wgj0+kbdwGakmbL+RZpXjOiXK0E3dRg7NCArJDrs49daAwt85tUWQz3ti16j",
-	"7+I8Ha5Ffqebw7t4o9Gu1PNFJkej1atNRncrfHvr3ZWuoclht7qW9i63rl4bVzViLe+QO2ZFiY0OGdou",
-	"6IDgSW1L1Uzz1IoAkwlqryGWf0/yyhQpjB3dM6H/NzrbISWH+cUE6+lNqMToflCDwjWFaVoNrnwQ6Rby",
-	"cCHhKzPK2sYxTm5XuWjD3BolGoglxMoSDLv7M5RrGxM/1MQ3xgR2nY0dBf9gS68uS8XLkMuFkdrEIIbl",
-	"OHiP5DhXhMYL9nRGu4u9nMDYPKc7lPrSLkd23t2ebBHk6JirseNG6hNjaomIfoTghrpjGlmQHPnkEjOT",
-	"dF8ctM6XFmK+LE5B/0ISILYv0ckgx9q8LL0GLgD/1GU8TYq/X5UtlX2SgE51dj0Xdk+zMrjm1b558MVu",
-	"LdUu1lX3fwVZPKJCJnf90BFONM4OeA+Z2k9nZtNZJ3luO3vrzyGEifrSaEFid7lcWZHjWZerLMJXDLcr",
-	"QuxWcXVEDvQTEgquIJMjadYnNczVjuHye92FGB4LxGU/4Zr94cA3XgUCIcY1wC2ztE6Nlz2JnT8GmRke",
-	"l46Zs4AFZqs6cZOXqj7kyOW5pXqk46O2fqcITFg+xpHqGru4TDN7bLtgBWIUeVQoHk0lUrp4iV9zSo5u",
-	"deZcEOHBq0PrU/vaW+D7Joq/6nTLgqBxR2sdVmQRiHVAsygBEZAsDmLYcgARvCAJhywBKgNd0BuYNQKt",
-	"va6DPU1TugfJW689g1RQ3XXn9IJEBVIjNM2UImz5E+E6HVqnLvTNPEghrPkvp7YaZIWeIxQmHr5dpeun",
-	"sJGnWJAJBIrAgwPJpAgyFqiHA8kCKkWg70Lgmg92TYGNSAqz9zvOIYM4jMlxOsB0X8qQF+kCTdq4osoC",
-	"8AlCplAb/biCbRjTGx2Cx78GEcu0aSf6XF1C6pXngK/2d4qcYetKJN0mEnj58T7nybRNnbhV6B7Cv1g2",
-	"xmFiNXjHWWscoqT/Wju7Gr014NxmFadXuQPhNZKpU1vzhrRgihJPVraMlU1lcbPnNOuyShsn6V29dpeU",
-	"99LOPZqZu1moZ2dLWpUTfGowz2Wn5lXrPwz3qaVUYmst7BsX66wuOSXp9AtdS5JAwLf2Bl6rse9eFfs9",
-	"4ccR1m9lhLkJPzoNt0qOyO1kvLI0v9xjhfk6Wkv6KsGIudvl3Rx9uVk+Jqx/r3jeK56niifxcDy9IodO",
-	"q7Ej/+1en70L+uwsozfujE4M0jpQ7pi+HLUK/j17wwqvfFXFkE8LT86pyPqttf1cl4+7us//6J4mfG8U",
-	"LGoUNOjOyCSnn1i6LyP7FVRaEqR9ixxtopQSq1OM10m49K/+ttlsKOHzDZFRggx7+HcC8emAATGarckE",
-	"OIyrCOpuPACxqwrihqaQmUglgsYimMbwzfHKqms+HA7S1CO0RWN4BilyslRMNxtb/HgqErAY7eYbZtvV",
-	"J7Dx9wpMk6PwDhTLJWN4WN2+ZXDd03pbsDbP9U629oC5BtQcEB/Vci8t9h527HcpybAND/ziwhXx+RvH",
-	"7hQewWEHrtEs5a8x4J4lkOvnRdISXoSpNZ9PeY2v96MFe32kLkdE/cMojPw1DSPStuDyalkXKtWoJ+pZ",
-	"CTGBNkh9UuK9Opm8ohk8Y0JiS7iEQKcJ7qkQtNVce5ZU2BvgiW25hsxrIlu7EczzwEPb0hn59G4b+uNU",
-	"K9TLln927K1JfXXg1JLGSwCXCK+gsq6Iu8KwO40jvjPXMmJC0mz70FytMRLKruAuaBYTHitKHuMCvBaQ",
-	"yar58oThiDeeiZE+agl+LgeQbLG5HAONBc53CDd76qmlHGAj5+sdsazghnDa1wHuQLLY1OMPDgAwT3V3",
-	"VmuAXm+rQRTrGq3VwFHpeHZ7lWVj2x3YrWGEXfsujBd6ep0x92lQ9l0fQ6FucPevzpMyq7jwdrv5CdAT",
-	"kGPTh3yEDLKjgJ5pDFmE90xWka45y5vbJo35SHN/DcTUCKPqTKTLkzrlDjpkXCfj0VcBcn/zXgdWkNWX",
-	"bpQDgti96gnxVRk3IASMGbKKKcAoTVIFyMnmqGTR7qrY+8bw0UOCvCL0iZ0dN0lt8B5LZNsoTPqoT26B",
-	"kIu49tarQuiyQ3TTP8ZHDgQa8iKeBMA1fC1ua3us+xctTMq5PWZnKIZkyXc0M2LRboRQ9nOZuE3ilK/E",
-	"bh63tnO54mb0JbaDMGrtt+rppwdyRC7Oxo3DMO9Zl5A7v9srlgamSSROaObdQydKbZvqDrcwcgJZ2z2m",
-	"V0S1fyr3PK0F1JUd6n0lyYgmQuPaQHW1tUNNAKiVSps1cAPG7dkmDhe/OpBRCTEbed4Iqpy117Cxyjzu",
-	"+SgldC/CbUm/s2r6dvWUtbrCzrH22Fkt57+trb+wBDzWbxBWsMdYEAXPmYASNphST4YewW0Gw6C6DU1x",
-	"CVe+4PowGQuHtaXdWqZak9qa9NECSXneFnSb6MFwd3fvRjL3t2QH2cvMu991Sm+Any0keu6eG9GOSxtT",
-	"4xyR5fbwHZA0HMYDUfi67D3aO8ANpOj2nrtba4uwXh0SGFOX53om6HNWVfe2XYI+k10bhUexG43GMsdn",
-	"OLvmXLu+Rqrd9TFIyWEdbK/XQSGC//7f/2c1fIqUHB5+S6Lkd7Piu1GSOVW6hD3Sj3Z+xvKqCxE7gZ6i",
-	"W1MNR7U9EZJw2bXI6ZBxrTCbMlpLbHVlSe8aQ1oOlhPI6zWFCBZjFSNnjFuYYJwrtU6eD81ZxlBnvR+o",
-	"g4w4e/Pm9dLOdEl/fzfLNS1NSd9KbWQnsmUmRUaMc4ikRy7WHRzT7eWB23D2F2R9meRIAHtPyMLrClTI",
-	"cJaMLJPnJsImo64vpH/OOTN9X04fYFmYkAxPGlWZEAKEOeE+ZJcDD5ViPTaUOHYueAkeTINLxjYh3ozj",
-	"EAG98YCBR5fWidPQhfWazK6KKi6Zebh7PaAzT4PZri5SdoytFbKu04ltClvDYpOd1k5bo/byUPXr1br2",
-	"lsliFJpS6ozVaFhMjiO8PloaecQ8/dKOU5urg6s2fKWe7h4/69RZnDdYGR4jYpXENKp3ILHbx2CvBP5o",
-	"7OW5/6gr45/wiyfTeInRkV2XrRFqaW4VGTZ0UJkaOXzLiiiB+DVncRFJ/5z8Jep2/Rp1O354hsmdBLQq",
-	"t5n5HoqWG8AaS9Cuda4PK0KmOW1oRkXiIVD8h1nh2Iw6I34QnG7Hgq2iwoZl1qsyp2aueuWJ64xMJ6Bx",
-	"g1wdsGzjdrtslSBSowEHAgs0LG+x7XIncpaSBLyLj70sNUt78xXu++Qf+tpINBMSSIyetju6i5hLnnPQ",
-	"9EH96CmfJ+gfo3Qtxem80Popc8VZKn3vOWuDs7oCTENkGFWivB5TtAgx4oJ5J34upOWpJ8W0EMZJFXAG",
-	"BygjuRPSwPQyYcqiHfT4lWbJKT3LK7CZs+d0XQuX9skGU0/L9FSDKCxNiylE/UtG5TPre/VRGbYzFfSz",
-	"zeZ8nsdrTiP4WT9Z9gf2kC3DTr7+gphTGpQJZ4VpeYxoESy8x0F01M3ojTs4NQ5/8oV1hRZ3ClymT0kE",
-	"E3N9fhGwYEHsNCfAif2PVdB+EdNVs18ExN65FF5SYJnK4nF+gfn8pGddCB7y3+JgJJ/8lXBKMunfM3m5",
-	"gU3DBS4mx2iB8GhjFiUi6UF7n5XA86sFfV6+h9vYYrfFzctYZrCTXxuk04ZNtSrKgG0CKgOZEBlk7JrF",
-	"xyAhIkgZ20EcEDM/x95MB8XyVj7uCabN26BPrxcqlYhPrxJfpHIpT8KU7qlELxtKwrcg0T1MUxnSLDwQ",
-	"CdyzOlLUehqjrtELCmn8LDFzruaf13iL7L4+CaqzMMuUbJXIqeG1DwfN1B87ht4y0Sbbq1hCk7vVMFTr",
-	"PdigeYSYqgmasaLKTH70lVP7a8VFwpS0O2bNIqvs6hw2OlBpfE71T4xnBIiv67BzjO+UaJ/HzU2kWdzR",
-	"XWDJ80QsM3hFimAioT9DpidqX3/d2Hk9Dza66zFjzppoS5cNj3WuakPZDaY+06mmAofdbIWU+uE7qbAi",
-	"jnU1Ttx9unmideuOIAd1ues4dVZXY/LtyEG1bi8z5rm1jjkt3e3XSqp49fjJBBUS3/3Tdm0IZ+lWE0Mm",
-	"qDyG23CfIiU57ItUe32EPGJzqDc0TZdxINZSiyZMJay05CEC/ME89hsVyZS2qHwLQoY5hQjC/X6RcvoX",
-	"BoT42IHx8IUDc97PctqUCeGpFNpKbA3C01xO3Ht4LRof8mA3wDXJ+h3HdXzxPk+juQ5u0Ip7Q+EV2Sxh",
-	"WeMgN1kOPlzBK3cPcp/aW8ixRsMxhfD6GJb3q8NvanJnPHzxNtkGtYPZZsBrgyDm9AaykG02PgXhMYL5",
-	"/WYf66nlbB3v7LCqU+PIRc06DtJiLqU86bipLfnY7M10ym9OeUlXH9aOi90wyuq2WmVeOcAiXbW/lhCZ",
-	"5q6t+TEWdNkubEK75ZGwU4edCW5uCIAn7OZQQ2YQwh7JTnjmW+RqD4Mb630Hm5+xCD2dMhlb8mqD8BXA",
-	"G4ds7B7j9WhSzmjPh8tK8B5mjMg8wbtqOUgDv24b+AaRPEnj9iQMtygKmjaNYgIUv9VRvctUB3pcCp96",
-	"JezFAQUBz8uJphp8jU6VU4NY9pAQOT79xpKHdYs4cazXbJVAmgLJEj4aqGgKNDQ0iQzHtPwlnCN8Ic/M",
-	"YyUVQiY5BZ+JN9URcV3PPzJGsy4hWQEHjfopOSm/Mu8p5xEpBKBvO8dN/m1BCiw1m2+hus3ok0zrNPNb",
-	"2Q7S7wrA/F1NmJDD5vxy9XI6ZpPn2MQvlgInWTQt+SZZVd9tnX5tINz1pXM3RAgQ4qHF6hjSMCsY2gC6",
-	"TfwrdWw5Ge2b5RJzn7lDzznBDB3yCrkrc1TYfocdY4ZoBugWdXPn8ipDFsnHRUpzbKoYoNV8FxRBIecX",
-	"MabdfGrS0VGpNYbRlZQ4kdlVjhSvJDJW5KHIadTnf0phS9JwRKYsevKPkFzJPRFmTLor2eEHIzT15UkY",
-	"493BbaoB/xtn2VanDXjP1q46UJ7tCy2EHUbjO6edmlaIbgVccqM+zrecMz41vfG/RgAmYp4ecL+nOUSM",
-	"xxCPFas5tz45nwEi8wyllMecRiQdmRfrWls3D7Cuw3td7/drwVR9Fkc8/2VJbjrdjKlBjFjICnzTU2Qb",
-	"yfWK4ksRPASjx04PCRtx/027S2qS5c3nPLA4vsauROUHDbsNO03De5tAELFMchLJ4BrkASALDnCt51wK",
-	"4DfAHwZXRnAEByqToNxGQDgEeu6ifuwLEbBDFqhfxNfB09cvAwlCiuCGpDQmEgK4AX4MOIicZQICsiU0",
-	"EzKQCRXBhqawDgQzSYBqUXlgQUSyjMkg5nQjHwbfKamu97VnGRz15/919fNPgUGPeFi22nqy+s4CpOZO",
-	"frL60mUjkpyunqz+4+Hjh/+howQy0VT7qHQgPIp08pkR0iYMpshbp1G9jFdPVq+okG4s6TP7rJ7Kps+m",
-	"3/vH48c2xi9dLmKepzTSizz6w6aTGJmMVovMt9C1HifpEjEzUeEYNqRIe7sxlgd59NoOqP2gu2BY9/jq",
-	"N4Wlegan6RCokZMyIdfBQT8hAsmCawhiIKk05KNHcerBdFvRbPL5Tn3jFAeP/qbxh15EfActPJjMNbIH",
-	"qTvG/P73imb6QsnE+QueGN9BdUONkKlQcaIil6Lhyw5j+91ExGPxvRg2f84gMMA2KCJpau4hlYHUdezC",
-	"G2GPNpztH1gzJrd1Ok3UveBs/4rJW0LYnwUI+Q2Lj1648pCB9uxeW+tJNPsSIWNSDUn7+ukszubjNq35",
-	"4yZbRT/BIaFREqRMBiwLSFZjSjqH/GDJuOxgep6KXbp6L9//2aTYLs/s1YdeVuU/t8nwXzaz9c3UUxlY",
-	"E0wM5u6fBzm3/W26+cQbIPFvOu3gIve2o3vTPx6PnuSwwMXD5aG41o63STVKudQJI4pmSKAgZCmF7GGt",
-	"1E1OjgHjQQrkBgJ184J6EKePcmrdlnpv6Tdl+6GWdDmdG76Do9qg+mtOuFKDN4zDOoB9Lo+KxvVPZWGs",
-	"Fk9/FqYbr5VPrnNyhaUa+fyzi3b+7lynyoLoXOkfj/FLubB3tRBkSuz8vkpYasSpnj5s4iVpCnF4baaJ",
-	"cfhDN+2qUXP9Y+06Hg0dxYEjFkPgoEX2UAK1bILTeWQTy+s8b+cM6iX1LU01r/V4hcVuhaXMtaUooxGv",
-	"A2KIj0h1U2zw1tK/o/d3H9Y9PPJ1SrJvXHJSk967tlg98ugHOK4upBF1Jxl92WmUz5Lh3N0V46tbzGla",
-	"u6mcbmu3ralpollYUVPEGZBAU7GRBCb5JqigckrpNT5/1gLsofyP2fC7BF6eWpQQoZnPFlCIeOQ63nZi",
-	"4xkT8ufNp4oQM+d1WbeKuygKzMH10UlXocyYAxGB4hwB2yj1SdAYAj1N5wsR5JxGDUN9AIW1lJFuefIb",
-	"pxJcFsyFsdijz5gJkf0faYuUPc3Kf/coEeMk3hCV/ASHb53P9VNj40/zHLI4kEyTpCFSE5/4OnBq9J7s",
-	"QFOqIBtFmoHQrxxohGQubqZGt17PpHjB+EfKXdAdBNQxaz2LLmGlaQajLB0gURKkNAMjqDVu2t7cQkBs",
-	"tNYTb64ZTnKK1pxTtZW/dSrSoCx/rZ68PabT/ITLnPoYBJQG3MIswAoojU2Ig5RcQxoIQuN1EHNyyIKN",
-	"8ckRI6p2kEvctecgJMRn6eONfuzn7J4+/OnDwG554ogh0oXHgcFpwLK10jAphiSKLDYFZL2avnliIpg6",
-	"LK7l/F8JSyEQCcuNnn3tTlCCwPzHgG3PRHXuEcZ9jz6lQHRsOF5OqtUnKEm3atS+1PFxZXZewKrVmFkH",
-	"jAcaogGVT3QEjfHApVR1IFuRe0zkGSfmc/3EgpDSH1hYaKhboI9qfL+EQ8AKudY6IxCe0roTTGmLCRMQ",
-	"pERCegxy0tAvXIWdBaCZijZoybwx8wgu7hc7YyVUc+QuezXcdLwF0U12oMWAOWBAFf9X90E3eapuxddG",
-	"1+TsEFxDxPYgtGOoR5usUP0oZWzXj+9XjO1+vtHO+I8QdSgb4Q2Q2M6OuJCJoIAasBvgCl02mlMiOGMS",
-	"vg6EZBxEB8vrRuL5kN/zauQhDpEskiAfCMnBdMzsUMKuaWaq9NrugM8FkeqLbdwZpZ0EklynEPzbs6tf",
-	"18Hbq1/VVf1fr67+178jcUtFXoXlutH63D5zp5jxFWTxvwgXl+bEV5DJ6ruLYFsdLfiDcG24kyAqhGR7",
-	"4FpXCfaE70AGMTla+x6yWPSY9U01HW5orPsbDqku37qHuk21GeKeF/HHuGO4lLsL3dPnLCr2OtuCSEmi",
-	"BLTfzaVbdCpEfebDU71APzomX719kUqaEy51Rv6DmEjSBHQ7N/jGznIjQudvrp5kRZq2AekydwQ52gaR",
-	"AtLNaqDNV1fnIUCx/0bfod5hdf2DZDvmxh47/r83OujGVdo5serttYOTPcZtxwmb92A5H7MmViWh7AUI",
-	"/q0kL03+/95rDDiuVEYLY0jB5IC3YhtUJjEnhzMc6vIRDoN3bIQDF+JokMNXp/nfMyv9DmuskOrSFgJ6",
-	"eFWfg+f2kOInTiYqm8sZ2g4DFb/svC2lKBmS4S8qebO8pLUfu6w+/DRNS6m6NgapZGkcXB8VAF2Gzmme",
-	"Qgm+Abkbxy9KDn9nc3I6Sgsx2cb6tduWSVcJwNIRjyupk7IckdgE+czmBsacbGQ3WdQvWSmS8qLLv1vI",
-	"XkLxZ3oXC4MvQGRn+kJYrWoMqQ50oUER7XKS8w2YVEkemB1WtIakK/0x2zahJyVH/247FYnLE1mPumPS",
-	"bM99ZyAVz0O1cvm5c35q0bofjTMqWHaJiK4p3InL+j95YE7mCSwVbsiepseh2N0L88S85PePMXrwfHiy",
-	"Z1pWpzOgrQmha0hZthWBZFjscLgmps9Mn8NV/z4pvrg0ChcXUyYier5tt3nutrUfg7KF2cMzwrmivBvT",
-	"3N/EACTTyrEZEPBFW0vWoVCRsIPxKsqKwaB5iZAkiwkfCBBc2SeogFtiKPM7op8ljEZwcSXaQnLpHHDO",
-	"ciaUduOQa8IOUcKEkjiu4YGjD/sfQ9TxyGjfZ2nkuVXSPznWdgeJ6QIWmU5NdnVFiqbiiqRoZrNT24bZ",
-	"ADlVXUF6/SBvHXV+QppLbQLjkhUGFtZfCHvF1wFLY+gIMZUY6vOnXJEbcK0w7uZV7rE9THNCrKXxeN6C",
-	"9bMkcPEElEvQ3Rudlh4QQ3RGI5GMQ8AyMDoMCTiYASk+XOLR3/rPwfDCc87yHjq9FAE2PyHtZj726MVH",
-	"RoM2JKKhH7ACKY2soj2QRPE0ju2orc/cXMN3xVu4wfhn5wwvrcHBWs5BE690L/XS+U/wXt6i6n5nnOfX",
-	"dm3E/Er8UKQvz9cuq3U+H6I2HR7eS2M5uJS40qVhwj6B7m+iIBIHJOVA4mNwSIBDsKU34E37j/42ncvO",
-	"qhM91+BSfvvmJ2wzvPG+9Md4ncL19V7Sab9gUkTC2SEglqTIQXcB7Iwg97nMNf1/0oh/95Fzj6eORxgW",
-	"QaUIUnoDQU4ySL8OHuuqyXr3mO4Mgp648KeP/8te/Plt6FLyfoqCkelwtGFfLav564CDLHgmDKXrwh3Y",
-	"bEwn03FS8BGRDwT9qz+Q/VReqZ/viFk9+Tp42Na2aczYLw2bNYuyYPoXXIwDm9rklGQZxIEwpDKSFE1u",
-	"wgNl2/SS4zf6mVdM98z6NDj07bU9YNHuNaO33OVQJ0McWJHGAcvSY5AUXOpCRL62TeFKdkiFNXzH01jE",
-	"hHz4PhXvh5ImnjEhX9D00+Z6fiR2k8UPWQ7Z+31qHJfiAdtsaAQu9/Whaa4ulIzcpw/1n5NzdJUSpzPx",
-	"ZyuU/4Nw3eRHmMLw2qbH09Qgw/oO5D23miDMFPAu02Cj6VNDdVJAZCSr/d9bFHPqak0a2IEpVdKxaSXM",
-	"yn+lVLi2orafV7QzmTEH4LoB/4byvRYmXXuv/94hWM8Uyp2ZcPTRm+A/2toTI5f3+0IXso7noRwimg92",
-	"IXmjn7gXyw3CSOP/gfVzN4a69HdhmVHk1owELWv1Bh8yvg0MLoN/+9fVzz89ePX838fTjRbdDyNxM0Q6",
-	"+kLcU47ulv3Iwuqka8xFtLCSJL4QuuGZVsOeXf3aTwAJFZLxwRzn7+0jqKJnthkEu2vXXLW0X61rRaNu",
-	"+KlpmaFbcanPclBfliYUZ1nZeiUSlve0c+7aGfXryHwuwR+TaXBp57DF1MK9nrU+dw2R7YZNAt1BYV1z",
-	"CbvJG+18KEdshvRqs1YGM9VqffovUrRXfe/ydXv1+TPXx8DW+Tj42dlHg/V5L+s36+50pKjPfLhw46zy",
-	"y0s77eK4Oa2jC3Mtwj/bBnoInRfJBfjosdKYn9LVFrp+q3piVreJhUvaft0fchOoB7rqrf9eEcX8Dcfq",
-	"bH6hRYVZbG8A2Z9xx3jZnjXVjM4sOJB4d6EU9M+AjdkQWePalHFgttkAFwPppoOM7lFKh4obXtHNp3y/",
-	"LpNaxTabvgn02Clca92oBqUkN9Kr9FtrvYM7M7XrYtfGpMaqW5MAp1JnU5kJPwHjwSYlW3V51tVkICrN",
-	"uMgyEctCrH9E0Ol1Ots18OknLrDa/ZWAQyDYHrRJ4sSH6XwxKHBuX7IobL3MPl2pQrdZKdNpa6ydDgGY",
-	"UVXRDkx/LJ97sAciCg7i0d/2b2ezD380z90Vh9W+3M7Cl/AjKmi4MOcOElYICCwmAlZIMwHCjqjWVTYR",
-	"K3T7OsW2/QyIT57eLlQegR6AfQC6VTJANNw+iGnYw3GllsJTfuSzUXOMdXBwE633ZAc80HCA2HgDyxuk",
-	"w4SUB+zQayC4iWid3o/flDT/F+HiKYcl+4WrTyweAleKie5aSjh8Hdjeo1XzcDOsMLgm0c61DZcJZO0m",
-	"pr3tS7WrfNiN+so8cpHMJ/WpyztPDRCMOm1Iz82LLHv7GhgMOlBfuajDpzByMFE3U4b7PZL7cdjSjr5W",
-	"XQyWxjLBLtzbJdR+r7Zcfc+3zVU1KVwi0q/zJ/TgGc1CXU+cIoutn2XbHJ5Z0nF19896knvo+pb6grpI",
-	"310Mo10C7U8NvteBAN0EthyRZ2xYpW1Sob2pcQ//6tE07xaaL+alnoWeFmfdNump20Hny6uncOBOdrsu",
-	"9/c5MF4zz1+zXiFZtPvapawFUg/8M91YQGj/tx74rfMURUuf7WPFZjxcv3dOjza7W5f1zkyj9Kkk1ve+",
-	"CwKno5O1+T5vwbxjO2bp+a9NHm/uSidmTbBOx64GKapb8fr5C10slbKtvja86L8h7Ey2hx4UiUo1Egk7",
-	"dM6Cl0qErtYrZTcpBmdGwx8IlWbSxzXhHDkJvuWm1HK61M4ExCagXEKxx8esk6K8ht93zqOPWAwmzUYU",
-	"ikaUbqhnSylTx7AoN9jfJFDd+dH0r5hcOFlJkdP5WSC1mS/qr+d1aSY/rUnQr9jyRcUp686/6AL++WnO",
-	"TyP5c3YrePjIZzm/YvJWxjlfgMTKYc566NoXYuQo506CzAkf6mD0ggP8BbdFj3fHORWTdj/zr7q8R1tO",
-	"kB75lsJlXtQDcm7fSlmcog1VaZbJy9ZElouqv5gZQm2LpIt8haTRDvhgGr995K4wVKNTd3sLLAOdS1je",
-	"ITXbYqFyY1tWppQ/q2t341oj7EGUQLQb1rB/VA8+M89dIhpQfe/CA8f0hwMDkbJqjQgZ/MfjIG6mGFhq",
-	"HwwMVOe4a4NXazu7MAts43ZBbw1EOx1dVDilWXDNZBJcFzofsQuR7Sth50qkTKj72yvHn6VMwFRMry9k",
-	"DCzvrzTgCvME6ZN0L0jYa7AWHMJojJyvfblv1dsW/xej/bfK9jcgCFLGdgGRlvKDrx4+/rKP+pXOQM8M",
-	"435tn7mEHFDfOl6Q/T+zo0GF9pJUo0FFIxvBnH+Q8ZuN3+GIsFqTRBKXGYPU0N2EyHPPYTuWdk8w0l+5",
-	"7YtsCXPZwqDeSbWd1Fi7v2cHbfWQ5wW09vEFHrefb1tD+qdDaTamlegWjYp+jgEVLrlIj+PSc3fXtdFc",
-	"VPbmn7fIEVieDs9Hfm0euYgwAV4OkrqYRPn2BvhR90s9JCw4ML7TuczaI5+wfK0FjfoppvWovYXcsIzR",
-	"5/nIpip2d+bgzJCJC8ckkObaraCTBVfrFTtkwDvCL+uVgIiDPBE76Hl4TFOfXeXWxUqNRBeVLYLtwVCl",
-	"vcgsBU2KxIY7Xr/8Sd34nAiRJ5w0BtiWxFnd8UcmPNLv61Q//6yRuNT4eo3Aiw+vF4IujrAy30vfAuPT",
-	"U8zDJv5kTGMyIlkg6DZT7OUI8mv9D8VszmBuUFcw0qGP09xhi/X8LTNH+yRvuJXp7pJ/YbLC1uaWMx4Y",
-	"brd28lwmsFf/LS2d7XVScS/ZVK01zhiK9QcvIuCrD15Yyv9AZZRAFggJue7CoKPHWwbt+1cHybBwbzQw",
-	"uTuuw/q+Ln112uhd2PpSyHQ+YMVuv2hHTVrYbF+OsykBgzj+mIdqXQ5TP2cQ7GqXb/Cu9RnDU6/abc/U",
-	"mrlt4KdTIPtZMCvXn9ywq2aXhXXw2CqJ7bpEKgLJCmXZn2Q2YdjaoxSEeHAgciA+/AqE+I3IecLDd4e5",
-	"tft5LOa/Z4XMCxPH3edMaKO7zPVPj4GGvukMIHzRd6SQxsPTtf5LPXLPEBdiTRq6tzJ58HKcqRw/yIGk",
-	"wZ7sTC7tCEJ99DfNYnh/tkb/46DZ1ifUyT6G5r+Xrqm6HKHacn6T+gexJdXWtMJOcqXRQLRUq/j6iaX6",
-	"gM4obfRZTIfmkwag9pz9ButrJqqjzm2somFzSR5KI3i5zxmXC5uh2u1nO2htAlJD0zogaRowHmRMa+Zd",
-	"+FJEapqfPtjQFIYF/lA751uJKfT2R74cog1MFpeTJB7uxmya/VYI5kBi4A0ED/vi3thnThB72ld4B8ey",
-	"ezvhrl/7OoB9Lo9ltUg5yKtLzpCN0fo7BeU/L1wwYo6+cM2Ihe+6Shg0/Wxj15rB5uPqsQayWZldInN9",
-	"7m5+ZLG+vj4rjMeiwy2A6Ban33z3OfCEHwBynfOxA/6FcNWkWax0aS0V9mfYQel9HNKX+8jqltK3F281",
-	"tfyQSwP99pTL2hUfHqbwaZWIXeSmPHUwLzuOKmhr/X0TSBb3IaLPHXzH7sTH2lSUZOIAplVT91vDpPNU",
-	"v14L4Tlev76IpLHZIWaBdXmYz0L02H5dpcSxh2/7lv2l0SM9m6bfBtHznV9wtp+i7XwyifRTsmQ/h4Hl",
-	"bwueGd+iZvY0kywwc1G4cPPLtcmcwSGo2kd1Uykr5JB1/Iztc8LhjXnsQgnaIStkuEVWUfg8W50WlVah",
-	"T93sc/iPc20OuYOU2dcl6BF/lgsnh/xGjiKwxCnIHgJdkKpo00R4AkFjCK6P+s9hhyMv0nOGvn7iIqAs",
-	"zPyhC0HxrXZNQK7uugaDawCsM+H0eUwHnroosi9Y6AmTrTdkFF3RbfazdvtezHLQbY5bruYq+7e38tae",
-	"5aNPbvwtYQEVOlkR4oBmQQIcqrToPTm6rEaf9GgF1JfZfa7pOGqkmU73tyOZEpLFwjREMKpgIEDau2f2",
-	"pGPUbEd7k4T13K3BcXAsX5SUE5ZfoOJOsyIBUuoGvxUszNixAZvTnh/Rweg+4+fMJbHAv7jCuziBGbPM",
-	"3DpzyK5sn+pqKlos8lMq1PeRxvDg+vhAaxy9Wu8VjeGb45XRSi6g8rpZkmgV5FfzwhvYeKqn5Zdu3VCi",
-	"8dLm/C+5UT45gBv1aPvRCxkAiZKAyUSHa3rmPepWh8NdQMw47eWgJC80cprqu6P0D8XsajPAsrjq2PZ1",
-	"OZRCJIxLq6oQacHMDm3vb63jhuvC9iClQ+UyukT8yj6r1PrLXEAJ7+UIl4N+7c6YeHr+o1T4vZht4gK4",
-	"rsWey6KghqKOeaMjb6OdvTiQfIADq18vgnplKeGcqinNkO5XyXDPWa6E5PZ9zHxlt6a/uzYHunX2fiD5",
-	"4uEPN9LZlPJlmpvXmRfNAqJH+34hgjwlEaxdykgglE4R97N+Ez4ZYP1vbXxlMQjqD1yC9WcAsQiItnaC",
-	"jB3WCm6Mxw3JaOBhYHMDQpwboPCrfeYSfM98y/m2GjNJHneMJVkKmPbIZk5FzllcRFJJSqKkqiZRNwnk",
-	"GESEc2XeZxHYlqQmdSIFkj2Im8U29YlOA4kS5vOfQqLEbfn1PyZiM4VaNw7nfdO/7FU92xZjCvGs79tn",
-	"oGjmcyfZN6DQUlItsq/GEEU/kgXPBoJXPzEJd5yyL5SSUALxnNIB76X45viKaFIxc02ruBqR8MCl8LVV",
-	"2f7e8kPnr1onuQYYhdBqmZaEnX3HOweuYuTIxdonfUyX8jdOJQRK4zB6S+X8PBAze7J+XfUj6rISEVgM",
-	"BQPaiv4U8Bt35wqerp6sHpGcrj68+/B/AwAA//8=",
+	"7P3rktw20ieM3wqj//+I2Y0tS/I8fufZsD9pJGusGXmkV5LtfWLCwUCTWVWYYhE0AHap7HDEXs1e2F7J",
+	"GzjyUDwkeKhuyfrktooEgcxEIjOR+cvfbhJ2LFgOuRQ3X/92UxBOjiCB6//7B5zVf1IQCaeFpCy/+frm",
+	"9TaSeyqiO+DniMMvJQj5dSQglxHZEZpHJyr3kdxDJMgRooTlUv1GZURFRHJxAg5p9TvJ0+hIDiCinMk9",
+	"zXffREzugfsXyzwFbl/nsC0FpDebG6qmsgeSAr/Z3OTkCDdf37xM4VgwCXly/kLNfXMjkj0ciVrEkXx4",
+	"BflO7m++/vLJk83Nkeb+/zc38lyoAYTkNN/d/P7775sbDqJguQBNiTec3WZwVH/aeak/SVFkNCGKMI8L",
+	"88T/+LdQVPqt9uX/P4ftzdc3/7/HFakfm1/FYzeu/mKTziQ6UiHJASLGIxIlGRH7G/WYfVcN/TShKZXn",
+	"55BQQc13SZpSNQLJ3nBWAJdUrWBLMgGbm6L2T7/dpCXERLaI8/88UdRp0WNzs6e7PQj98Jbxo3rtJmXl",
+	"bQY3/um8PN4CV08fqRDqxa9/u6ESjgL3jSP58NI8/eWTJ/VHCOfkrJ5gpUyYYjVmOA4FEEluaUblGTlx",
+	"JcaQJ8gvlHkCXBKao8e/I1kJyGdP5IyZhl7pLyXlkN58/S9PIvetinXN+bbpU1t7xb+f/dfY7b8hUWN8",
+	"+GLHvnB8MeL3yMtf7ecv6LFgXBqloiZ/syNZRgsmH9NcAs9J9jhhHB7bQfRClDyLQCkmCUiaIGmaUMnR",
+	"D2ckwY98JBn6WUm4JNh5/D7Mg4Lkkp8fGcpNob8ZwJA/TZUQhSkRTk6isdGH9N1zTk64rb7jxAyHoCfN",
+	"dxxSarXy+L7NGEntk/RYHm++/vOXX/3nV//zP/7y1X/qg8H84xf+X/+nH0ORbmc+as4czOdyJpFPFvuY",
+	"bCXw7nXnZZYR9efXkpfQQYdiH9/ClnGY+n7JCyZggtbRFHVMqwYa0R+3kCf7R0bqpoiufr+S3Fc0h0Dp",
+	"vT3jGLOWlIPee3Vu0Vz+5aubLoH7vCM+gR2xUSLn+I7fHlq0F9gi7ySRH9se+Sz3n4rc4+XdyOlsgdci",
+	"/iOFU6hN6Ug/6Lt9pyhVkXn82YwkB7G4U5Qxid92r5h8RvKUpoq+OJ/rzpDCMYmxDEiuHSxCrXvc/q0l",
+	"E5ZGG0tX/6Yd3BHGLmXM6SiKRw3WBkoJKQojHlkGfAf5e+DHUPEQByT3BDkP+DM1ngV8PWEpdEU0LnVI",
+	"RmienREM0kNWL1xwoC0ol1Jy8fyJ8VRM0B/mPUu5MVGwLHykeTjJ+bQjGInQwalQWcgEw8kCQcrMwHk3",
+	"qrdDzz926N7aZU4llntDHOI6QvfIUnYKh8wIhj9FkdFwB9VuwR7a1c5xXmYw2xgIiyBJKrMpp6yeqnt9",
+	"Y9ZY+/bIvjkAFDTfPXIEncIXO4ae2V+JTPbPmAkPhuwdGUuWmjDXokfi7Tl2pyLCaPw34WI23zOaA/4Y",
+	"fkOoselRy1krnJqzuODUyOqiAxfA438THg/yYdwItaN4GZkwxsC7l3G2hh2r+VmJkhuq4kaNfptKlK04",
+	"XdKgvR6EmVPtq4k2jh7gWxdjCNmZPhKYZa+3N1//a1icTQjn95/bDFGnXuvOgEj4QtJjjQGVYGE9zYQU",
+	"sjRGN25+z+wLnTNM9szuAdxgf1UexjPzUveAmTqA7dXK7TmiUkTslEdJxpLDzdfq+fZlz2kPub4T25M8",
+	"jU6cSYioYjuOcEnGRAi/npnnu2evrICQsczznWOl9Ysp1GjPIaG9srSlWYYf6oV6unOcPRje4Mb5Tj3d",
+	"OQ5NkaE7pRJiGkCGvxMuXubdXz3QPEVGN8gt40Qyu/1RX35VvdP59Qy2MmZlAP1ewVa+LntIeCQpxDvG",
+	"AgTue5LC39Qb3QOyuxDp/V4/3jlSwWkesMw36nGjazuHU4asPcRxA761L/SMlpCQzfBWPz80PZYhbVYB",
+	"v1xmBSSszKXQd//UaLJbdfbcbEasqi87bWjJCc1D2PjOvdG5NkkOkIcJ7Xv1Sq/USiJkyPTem+e7x6LJ",
+	"IWgs83zPWMewoY59I90xGjDQj+rpznFOQHf7ILH/yb3RMV7LRqPpjRFHqxS1tYGPNJrdMC/IqC2sN2QH",
+	"wWGDbNzleNK1OfS+CnA19Azfso5ge4dDAB/agYO/jPqibkL29Y1eG9a61aSbY92+hYTxNDhnwOQcjJCu",
+	"nV6jzFlnGKNoX93doNwmF1ccVuQZEAFP1aM6/KwksTOGowy5ttc4ZsihPbzU2mnLGHZ2tHjAWejx9GrX",
+	"T3YMrBOhJDijt5yWx3jL2XH6lxczS0meLn89sJSx66IkKFlS9utTiZugNo7hQwGJPVNnxWH0aPaov9wT",
+	"GbmFTMTatFvgY6sY2KSVZtfvVmT2MtezBPEO4j4pKJKltJu5rUNeVpE05LaKpAGDrxUn4yTvFylr1+MX",
+	"5e161Ke13R5w5Lx1L+CGL3O/W6YpP+EyChCOw8JmvZC8TA6zN7H3DuIdNjNTmahmHZfy4C++cBJOkgNS",
+	"GFpml7BX5C5Q6SZlz6OaYG68vWNPg4biqs7yemizpSg7jktrrtQ0bk1aa5JVbR+r26ze8vxzB5+PnHo5",
+	"2fjbQKM2nPnlzJ722dHkZWUBobwBa0gu4A4oY3udFJuOq9++ZBwiIcZHilygLi72EwPt6pUyI7jP2Ydj",
+	"fObMHvj8u7mgeN0CxoGQcUrO2FMohdhESlHZQRk9Umw6frGPJeE7wD4foNPvgLsA7yxinQj+wvkiBGDT",
+	"F5wItuSrmmRF5ZquMbqovgHqBKvRusbR+v5yc7eZfVpQsd6v0hRznN8fQQjIApXNjgORIPDHHXrbKM8U",
+	"Pyx+83MQNC0BOXKXhFhBcBPc1IlQHx91UliqL3BSTEhNS0gecxMD6HH7SamGwpsgz8wLOIMRfwIlLJck",
+	"kaNf50yIZ/ZZ9ZpmTIAbn0tOQ8NhNg6OytCu2T1piVw7CEmPVoeOpwWufnQSGR9pHmPLU/wLR5qXEsTS",
+	"aoLmpoqvU3y1RVdkJM8X8M9dksoIG34EntJE/vX8yuQkZ0r3CxkXFBKIj0d0vVB14A+G3eFD9a2gc/9I",
+	"DhCXxdgHvicH+KHQJz/hcjABETfMRXbfygZIjf/Iyzf7Qt9dmQ0Rj8fJzaP6pR0NOJ+Uygop5hDkWGQQ",
+	"FxwKwsmlwl4ibCEYy00+47XsuCWNM68EGmeC52al+WvqttohAzZca283FGSH8qu0SMMAbJ8Lm8bJ7OWn",
+	"dh53M70lPZ5r1QFaKcxqY7idjTU05yRK1/NdwmyVLUkk49hTx3jNV6rZUKtX5j7WWOVABFZLn6y2mVY5",
+	"oeiAMkMtS2aaoeqvFQvnkowIgY1B3FG9KeICeGJTmBGsUb9gq9ghS9Es39PdHv8wQ06B4mUu5CbAchCz",
+	"e04reGh5wKisMDLWbf8VeyKwNVJGGa6yh0VCslHz/Z1+KCxgYs6kaa5sZqoA7cHpQhcVGWqjO5Y4hntx",
+	"thLo94Jbatf+syKI0kaVIpmpkMpzcD1MHy7F4uUSARsCAgQTXxbI7oCjhy2Ivx0Z20muMG3emapMqvnD",
+	"iD3j+CiSKHURA9LMlXvgU+NIlaz4LWi5XI1bzd6Tw1HX8qM2440RXc9VKwi47VbOzVyqygDDthtNl90r",
+	"veG6n1GlRdUyZlYXPasllQconwD7ZjUMAVbuenKAQmqnQ2yIBSzwI8nLPiMg6KQmJ6zP7c50zFU1K4p+",
+	"DT56sJS5kOaBzuo6EXCh/4OACbfD1pmwFoMRA5xXYbfBXOXClW9uolyY+tfhADXvitZ2JaXVU5Jvz1FG",
+	"Tptod7uJShH93//9f26GCZCR06NvSbL/179+9pWl+ts/T6JGpjawpcV5fo1vXzzYpq4FqlkXlVFvY6ts",
+	"zUJml9m6+4YwimRwBxnykL/MYl24/NJMpqq/1F8cI6MQIMQjt/pJZNRDGCLuSb4DHdsJ9dzdO9ik4dUS",
+	"/zKb+4JPkanl7V2q9wutOj+G2pXpfFNNvKr182kyehKIqFydfxPjcmaIV+Q2+AY4ZXnPyRR0FYW+8Am5",
+	"6cVG3bvMxirGbO1zH4TVK0azxdB0FlumgI6EVEoGFgHUxQ1ZQY0txcwySONb62rOyLmp/Cv8sl76d8wC",
+	"sXrnFrJQ2hmZWAeQxdaSotBYCsh7AmecpWUS8OX3rEz2kL4x72HTUbGGedf+dNU5fpwm12trsAv1vNrU",
+	"qkzqIoeHjKlty8kbe8IVyO05FokFCLrkWUrvTNYRPoS5BQ55Aug3JKekJewLZIm3uGs/0pxfY3mbihIo",
+	"Zk252vCMqqqhA+zLRZDAkIG8LmcN552Zpc10ztixIJyKYBt8SyELyG1+oR4PUszBlQf40XvgHeySRohv",
+	"DYtHNcpNYYGzT5pMmINPNktaK+iyWcPAdgvjeV7fmqd+33zCUrS5RDqzxMHovKZATNV9aoWCTnCwSZaw",
+	"PcuwQMokS2h5jI879Av8lu3PKbcRZ8wre5aBkMBZhv/OlmDvjbf0lgM6Je6DhUPEJMJxluMnXDBJhAii",
+	"ZcGZBAMngbkhIbJUVMfGgQVLg2Yjyp2NEKDMEZJjn72jkhxpHqdxia7MIb2YmcO3O+bFirRGkOrEc3Nv",
+	"ibJfvxOojd9JdVJeSHNjC1Uy05KHFhF+RmGB13XATETwZyzfZjSRwTEm7B0+PjRQEI6+p70jnBLsw6da",
+	"bUkQUqF+z8cabk3el51mNQe0aWEpPd+w8HnXqwac1wuzhcSm9cHp8uQmnpj69aXuKqpM9iveVlRUmHlV",
+	"UWE/rRO3SiATtBT4c+4WsJsY18nkYg9rLe+mpUMUOEfMUGquI6YGeSrXDBRi43hBjAnJdEYzsa0F6jwJ",
+	"h033tJ3PIgdfE9RZZ3pFNf5IDEo7O5jAIRoKRBMP5XBJhi4twW7TyUm0dkO3UuROJmNcT3RzY9K1DUXQ",
+	"smTue2aJUr3SKUyejuQc63RwY/QjDiDhC0zudLWaWPfIrk+w+iTm8K4TZeIJ/lzZ5xOiKMqqbiNoLIWk",
+	"VNjc3YUHvshJi23qU4FI1FT0rmg1mdjn90QcQiOHQwA7l2naJE9FfER7uAdAnnIB0ImMHeIt44tnHDAs",
+	"GVqsPuh+dtIgbNnC44pO1lrW49cmj9Jump3zVNvzGhoUXiiCsrwAcmyaVxACd0it++rN29x5ZSmDYt9z",
+	"j94xk4OZrUkKR7LTuT3L16/ZAwWbXklFBYO7bIMNKiS+v8vydJicFOHTH/QKagTd1LhWp5xbwYjgpZWw",
+	"PKoLzhQRrI3VFsRRj3wEb64adzlnu2fp89zu55DROwgH6V7BD0TjleCTf9DFDSGp/J1IoFVivf6oWQ0a",
+	"FFSbR44TU60juAvPESBpygGbRZ6QgiRUntEJAME5BtgEf7wxNacUwJo61qFrZBTUSIFi7d2MnILnLCmP",
+	"kMt/QCGDG5BUUIPjuw/Zq2RL8x1wD1GNRIEIRYBYHPlBiDIA2yME6fyEPm17Ma466rJih57Zm2+Frifg",
+	"FiR4waxkXzzftDlmp/PUN55LcfZfQvaWcRtmdnMZXQizYkQaffGxbh9CbKWvBWvElQpik24D/DAJRUDE",
+	"cVqpnb0ACqha0UIyzwP61qexBDefjmke6wvkwMp1b4THOw+MuajnUH0gY6141BLD14zhONE5NAOgPvPL",
+	"S037HDTkzMTSLUEyOZWh5h2SSHrX23N+ZAKtreAWXZUa7G/65rjpFceLmXXI3oW0dPMXV+ViN9PMIpdv",
+	"OSd5aFQp7CZrS7noOeDRUcWMMWSddRigFrNBrMup4eONdx4hMND4rsUbcc0UDK9m6mA9yJpNij8d6QgA",
+	"DVhAjspc0mz6neYSYugmESCOS7QR/vaOppAn0yp6JEn2w30NLtuEupewIu1fOO3PeHDgFTzSDAJQCYMd",
+	"2KDStM/e7gRvF07gA91zaiD+IE7z5ua0P8c5FvjpROU+5eTUU77lf57VBKUaBSt11RtI9RESK2jA/nn9",
+	"UKdFa+GtFbSnt2mo1KaubClCL88VmxBBwoaynxgq/PaD5ORlXpThOZhxWSi3OdDr0H6yeif+8smT3UoR",
+	"igkzGwLQac35YnxcpnON1DMTnV+QI81CL2CqlGQcSunfMpL3NQ216cL4TNMfzQudaSOjEb52ljIqV8fS",
+	"aOK2qNfxTK92GpHSRknTqAUC2ZQUM/PeRa0PMs+7Toa5qd4v6C4csSgg477RJSmERFbNuwECrpPtkpa4",
+	"STZDLZTXbeeFDIstldh9SZl5F80vXKeydWLpW5Zl7LRqEDAkVs3h30v0FGvJto3DYRPFX5hmPHM80Bdm",
+	"y09AaSX5OWbbFRJz7P4I6BBqTMK3sO3pAEhFAbyvp0HI1cueZQYcINCKwl57B2NG4uM0iwGjVgDTyBdK",
+	"XjDs6L+UtGeHCxLSNPYd6Wsaq4HaYvhQCRmmspBlwJV9FRqzd/26aitvCf6Q64O6pHKH/2R81Mapb/4O",
+	"7zK1XqYekbFurdItFjWwmlm6v6F2OrCLaJYtnuSyTCco5lo8z0RMDOz+gDf1HKxM03SpgbNEbBtRGck9",
+	"kVHObll6jvZERBljB0gj7Yz7tTkpGe5jPOU6b7yXytqNKTi7zeCItT+kURWdujKkb+I5g/tu4+ARtcya",
+	"6n0bfCdCI+Zuwv7K0m7MTe0y0yuMZseG/rYN9XxVCw1UQwTyiqHiEMafrRTpRJ/2b1U/y4lqeNQpQRgY",
+	"3UHBqjyr3bxlm5Hd8mcAzdctMapLgFmB/ibuPvpv7o571n20jd98HKdukhF6FGvmfKxwbxNi6NeaO63Q",
+	"Oenz2bl4V8kZiTVX70jZjvm1kSUvTz8juo3zrOu4GzrketN6Lg8/u7ub+7HaE4jTzyqziSffd66rfMj1",
+	"RpaCwF/L0vwOuOyzn0KSJS7SC91EqmFQsZzvTPPkObGc76iQjJ/fkOAoeG5zNRAXz5wFAM3bGU27R9Bf",
+	"2pi5IWSuvvqpgldN9wFUy4AkNFuhcxvB+qcCfkEJRbvQEH5pACvoD1brwbNyhvH8Uj/6JiPBFYe6zCft",
+	"g9TcagjK5bNdt4zf0jSFfPGRc5NZtLAIHWHZMzDXV+LCFeI4MtcJs/G8QUhQjf9TJagRig1K26bpqGJ8",
+	"qh+qZ1FjGntWwAu3pSJRfDyyLD7s8Hk4ajAqLMAKps9uA/FvGBuielRrr1zo8qn4iIX9W8l1ROc93UKm",
+	"c0hEUI/VjG5lQMeNV+ZxJNYzO4Q0Kn1lnu8Me7dQPpBRdFv0qFMdewYO6eOGvqxQwo23Mt5wmsBr9Q6O",
+	"rma3IJu/fvfW4Hd2rd30+QzxKznLQrAD7AUbprw1K/ZUgoiPu/gwtbOMK3KNMypk2DYQ55zl5xViAvJc",
+	"0KTv3qoUaj2zEofqHdxrKqCp+zZWq1sX61L7bjpDSG7uXqJxmUcv68lMszKPLjDsA5FV1DrWqh8yg69S",
+	"O1TNGH+ios8JO2H8yLOblfkF2a9vmoxpkBJjG7WFYraFNPO6EE9KIg4iVi52tzrQP0M+9GvBmdGpHdZ9",
+	"y2RpxtyeRBqTM6IyoiLKmYwOOdNJpgveCF49klgLGSo3LTrtiV4fzSMdNepIFQA+/YBZ7OQdvP4KOmT7",
+	"+qiNnDtLZ/407sGYkyJ7elQXY+0LLcMMt5DmKWTbevtN0dgB9b3kA3+NHRCkSea46n6QKVUw13C2FKUW",
+	"P6Mme3Cm+13YCq7m9rl+ubgt/kNO5TP1RuceV2PFhFO5P4KkCXbqQsZBN+kfnadK8z1wKscNnJf+wd83",
+	"N/q0isny0/7kHefAI3k1T/sIRJQ8IK/4e/MCMk748fnxzqRZVJwLwgWkscNlQ8qmkGrYBx9+qCVvhrDF",
+	"v6RPaCSu3JCBBnfzk7U/R1IWjaQUunA3qJrYvYO90ZoQrTFWbEzzkJbG6ct8KjDR1SJBZhN0m/a2c3vb",
+	"/mkZNxVpmkqrwcsGk2pHSEsV1MwD7wxoq7eyN+t2R5BrMKfc8WXd1Fk/vLCOXbdCUwuDuhmiVxAJb5ie",
+	"GD5C6fgyM0D5d5NoFAJXjjXSJ4bdrAbAOcB/1xk4k0TbNjMOW/wyWEeES3SDBfVsAPJCkRE0ODJF4ii3",
+	"y0v1J3wCsBkGlWJjST4vyUYN8jJfDY36AmUXD9ZsZzZ/eVPzXxZv4o0G3kHj7KmzMMaDYaSQGEjQyYhf",
+	"QRmq9uGA/VZrLzVdIaBBR5YpWCFCxmgo4CNJIUaXmq2bZMqBpOfZ6796uunm5kSoFNheR2jYkS772bXX",
+	"qpA56iJdT211jK0Uuc11re+53mxWL0T1Le0WavPOtPlreFaty24Z3NkuZoS11esTAtrH3n7O6igOqSp/",
+	"o495nLMektPp6IJs35NOalZg3tu4HNCjAUNwJEByb47n8Q+T7PwTFfspiBKxcqJovosdxtWs/UvEAYup",
+	"5fCmggGq4jCEOF2GtUKMghUFpPGJyn3MaGesou3JiFpdGLpY1rJ3dr2s7tz/gtjW+B9lZwsOiY8HItIf",
+	"YEeyAAMloL8FPgANMv6lJLm0OKjTPLzaSrqaWDQ+0qBTPcKD0EQ1EZmoi/QIbxgNTkUN6eGGhzibhuXl",
+	"8Lt827T9aNMEHYUjXD4ya58GTmKGqOg4I1dltUyotX0EutvL+HhcGoPQgKDFC1Wg4zvR3I8NTVO5xxKx",
+	"yzTutYl9J53KOG5StvbxOjervXQhoVi1NMO+1e9PydhYezfp0m38DVvVH6/riq0GLzGz217nVBWDbZnp",
+	"sjaAz/ZEzfo9fJBvKCTIq+Kt9SY7YDIelibb92YK3pOOy0vJfVrN4thghTom8bJaMytwwzcg266j6Je4",
+	"KQ5Bw7jb1eTlD36IuCtKRRS76b2MeRXj9G0dMmNvkgq9dqvLPRq4z59Rc7z4V+SWcSJZcPszDu4bCHsY",
+	"0ZhhmLUXDRTs51Fh/9oa54X+XxF/GN13w3B/fCE09J6dsBVeyUGs0LXG3WPhaCDZJGBQv93MKoLuvRxj",
+	"54rHboK5l2QE230uKJGJlbOvItoU1jOtsBbMJ1BaajdPR53mmNFzbMcOixQETXsC0EnJOeQJujVFQjL0",
+	"KY+3CNS+in9l+dJxjb72pi5uYddTI0Mz06eal6ciSnZOs2QHSGhqTGpJ1yUzfx6TmK48lPywfHzvonPI",
+	"n0cZlhrS56abh56W/SaGDYqOk3mwla+D8dgzipXgjJH0itC2LbLqr2/MdMN6Rzu6zDx1fJb4Cg178GC/",
+	"eHPgtCdTbk/1a/5L9gZznNQ2H8tSaWYy1iuaw7Q6UQpZGoJ3XcGU4+o5NaC/h2pHty2oENsxkF+Lt5zV",
+	"9VkJ5DJo6u6dgMl3X3DYO/EGKZq0vPhYe8Ybx9oADNqF8Of1UK6aaA29eqRCWHfn0tYJYjEaLq2tW41S",
+	"dYD2HtHLzWyE6AkTkua7R55SU0huB/Ekf26xV4KhCAM6DKFZFMAF3XMCjdArTkTfM7vUXMQ1gullMa3n",
+	"qGV0s920n3J98IB9VuPUEnvtFQu+ww6xYULikkw+I3lKlRuNLATargsPavmny2b1UjAmpaPpVLOS5jCl",
+	"WSFJZEl6sapH8xVXQvW/JZyvcdeDDSjhoxAp3FHTlTSsTiXlJCCJSvcURi0Rclu2iwqFufYEu5UbGuyx",
+	"nckONMti19j58pzNYCtj23a649cQBbO8FwqpiEfmbx6yX+/7uRRga6Qun1isL4PJkkQzfmpHg2otmHqv",
+	"gPreHwRS2Z+ICKkbxu+0E5V7mseeMojks6YF51nQRd7m7myJxqW0bSpF3qWTOmZrNkF9xzml5NUvzm/3",
+	"B89cz90Wxa7WQorwEKsioEa3y5/COuL2K3NdcUYmtSomaRqwN56qp81ncMctO+G7YCQZEwHFoaCb6uL5",
+	"WW/Ci6yYy0MSOZQc65YqqMFrzuSy6J1sduiP3ZnQAy4d5vWdBSHow92xJRAdgDnkADn+/Ak8rhzmycw6",
+	"CHV0TPPhcnbjZGhjt1kltH5rNA8BS5Hah91KLFuq+gSkz29VtNcOM1U0Sw5T8kr1zb6Y27scfXMgyS3y",
+	"QXTL8anXQqZluF1/dTkkG7cOar641hHTE1trnSMUFyc1EF8Bs5ol5RFCkpCe2zf+AQUyDQmEpEd7Mo73",
+	"Hai1SuhqyVw1LkHoeHa3ggvrgXP6urVcym576rzMAk62t2UGeGr77IbB3rMmYUhDQuw4SftwP+6ApzQZ",
+	"r1v/0Tzn6/J9G7U+Go2muZn8+0vi9bYRFjeONXUoc7+8mhg6+telv7ZUN3tHSidHmBCS29hTQ0iMHZ7m",
+	"4gShNfZEIDWzqKqbQrSoGt++jDOr7SpmG9XsEFy6PRUzTs84JOjpeRUEKoFRQQ08KvwSdGLgEd2L8p6B",
+	"c9pNVRR9mhkajiWonaclZca+C4csWVlgsEc4XrCwN+LKOLrMNEGoCXcHvnHcNCMhPXHDhNkqQz5NEijC",
+	"cxCCMi4Gq6CYFI/8JCYVQTHpLEX5jBwhXAdyTu9I1ldTOrqpHSrkhFfRQAGQpwHADpCnK2Qlhrbv1dXs",
+	"k6mKL61UT8YnIpbG9ytIcsAiM0w9DwIPIcntA7NOn2XdzV4j86b2Re9EmsJ3TdoqGdVCglUbsRKeOo1q",
+	"BLAAZbaw1UvAzwhlY3XEfFXjLnEDowsESX9f6YW4GsNDxCSMc93aHR2cWkv1bBlfoQ3ilrNfDW7mjLKo",
+	"UE0Xkh0iZGw6AIm5uTnmUqUXEN78PIAIz/J4T3K8IJiUjgBorQAhK4BrqM9ZyOtTXnTkwbSGZ2wbkFPD",
+	"gSR7EGgScEiA3gXQLKgPsrni/UiPmM2N3HN2wsffNXYk9uHFyt8WARdqplG58rWacDR1eI00tU3nKVDf",
+	"5S3tYzRwXU6tnFQrQfiS1TE42Z2Uz/aMBmfk4Y88fDUswRduGnbM5LWvbrSjoXx3R64Z9GZHpcvThwXz",
+	"Z4wzN7XZ5pnbI5+dwc/O4MfhDAaVZX52HBd1HDdhSsrploW0lLU+gvJgEyh60vL+yCrsoaqlj1bRcNiW",
+	"Av44SmkqAFhDe1ktVVNiRnshUMG0TV1phTlGXpmHmz+mED/AZ8VLkvFTEGmnfg6BStmsd65K/tZlpAdr",
+	"47CePNXNS2cq2irAE+QIcUjfnupGpbuFVUZ1MV3AVJO664Geg3upp5FW3dLHj+ne6hm02j34Ic07nQNu",
+	"OQQO90K/0TMY+xUCB1NvdA62hyxsYt+pFzqHQnva+KPfhDSC5vfGvNKT4bl1efvo8d7ad7oHZD5hHz+g",
+	"fadnQHTnH/jlsuWlFlwRmfz5SO4hMnnzw5GtL3uRpcJWNtTgS+7JKXC49+aVjuG6giqKHj5+5rKaMEeH",
+	"UflzD44pOLn3fBm04tXOJ3Njc737mLD7lU/vwiToPuNBug7L3CQEXg5gNNwkgOZLDedtmIcVNDbzmr86",
+	"Z1StcQmBjowsAqnvNh1CkYQEfXU964QJ9mzIPom3+XBW5l2sz7jQ1RQsqXAColg7V0C+c4byw5J+Pa25",
+	"a3uZS7YSDNHn9kWf2xddoX1RSDeAoFq+q7cpeuidh6rCP2yzIadgpkcz35Bg2C6SZfO3QyCyyztJ8jSg",
+	"Hcy89kGZAWBRC8UxQVNxDhP4hIgyWv2HXT+b82pUL16E6bUYNkwLzCFrlz73mH0LCePpcqWMPSfcrNAw",
+	"MiC8cBQyIIWSCKyTPJ5t+TDc2So0ttb1lNXjjs2Oec2GNfXOcq1UMUOnBhH8tC1LMNvoFZML7KEqhPuw",
+	"LPH3Jc8hfXoi84OJb2th5QBdC5mgJVaHhrREa1/R2Q9Vg2Do4xY1lzj+lP2cef+HD89+Tqj/AyXUr5kg",
+	"/znt/RrB6lUy2XHOjz81pjtA76ob0cA2hdisqBY5q3cx56ud3tzj9X11URsAvD/Jk1VvoSwrZ2nOW9kU",
+	"HBmB7aqyjnlB8njLAX7t61qxovmRQkbvwCZDoVy85+6NThdvLXMGco+fhY3TmBv/FdpX3oex5GIh2MXr",
+	"UBxq7WrkeIk42md7brY9FwYHGRqK/Gwu6hdscG40IUw/+Ee0MOWJ5kFi6KGpxmXwc9EmpmjTSml17NUO",
+	"6o2Lb3vF7RSH41y14I0xbRomBs6QngPa9T1J4W+MBYfAS7lnHNkQPbDDHvq2E92K7+Im1kj8k5pUPpnX",
+	"xmh+o7297o0c0vHIs24eKqca5odiNdhkAQkHOb1vvn0fsRPsQiZvhEM4GUjSMiL79eOWYC/Omdyju/cI",
+	"kqHv48sdwQ6rO4ROiUNv9V2FeX1jyGMn6Sbg1odsPWLZMrflyPeEH0K7TFWGzYxGaOjkccmWDfy4KyF1",
+	"+uhZjBCcA0mBP9KEmkJt874hNhBR8tD0gDWLnY/VjJYsDRSs5An22UJRKLD9wQnobk/zXdPCw1wlhUHO",
+	"N4rlHLGqTL/W3P3CcdB43/vxZmHjfQ8S+LM9TEMfrhWEXfqVt6Uy5mIJxwI4kSWHvgrUy9pcNSFIw2qu",
+	"7Dv4djJM0HwXz8k7cGOEfnNnbcOeD9QjX/aNya4nOh6TWR/vcg5HkFiP7HgXW7Z/NXG+1Qj/OdlLnzuH",
+	"aoT/nFV7LBYHmhYZK0a6vYzOzedjjRSoaivD8L7J2CaTejZ6e66bSltU5Gns9MYW3vj0r9oOaG2gJqub",
+	"bLPy3Njmjf2KMX2bunGqCewQx6dZSaPZZKwsJvprU0wv5WefA2J/5zgEbijEMZzg/NStN00NnEeoGTjP",
+	"HfwnnJ7X7xkCztidxXxesPgiKN/zn3B6xSS20wnayAsI9LVvC9t4A9hufnUmTNzM/4TTpMp519FntJGP",
+	"uQ0rpLWrh55/Zh/Tto+DFhtth2NhtSbWtet2QKMTM0/p2ziWIZ43T9VqHUYbTkBCLbG21FzcDPcqzjJT",
+	"qWAWO/Tsd+oZqy0RqaJ/J1yYPFF3+QO5UqP/8l7GjZ2jaRNj/uGO6cNVz0edVLeME8m0WArJTSOGGjWq",
+	"2bjGAzYB3h6DTmC8IGxupMtB8835XEa7+ds1v5E0Odg/jvq/lsWedz935qb6CY/3bXBPthoFDr5lu47/",
+	"Xl/myDs+bldv8jH4gn7o94ot43rwrX3y9xqbRt565577vU7/MUR89aAlgPQZksNvmFJ7z9Cx581Tvzu+",
+	"jz5+NE9rwR1r/KGeqbnZY8//5J7rzOb9uaNXij2SPgksqc8QUZ8homZemi6BRKeJjbOhJmS318ynBbCH",
+	"0IhDTSAeNPxOC2wHB7Gjzukmog4WR6eGmoPDyqnAbFAQNpemSVJD9mt45abkwI7v5lWjYrU+j5tSYcP4",
+	"Somfe3cPLu3A4tA0UGewWDN1PBckiku9MAWJ1BJwUFVBhNA8/uuGT7uCfH+eFuMLj+mFx/DCY3bDV2wu",
+	"ztVJ9R7Wvq0Mx5Va9m058bCZNb581RPeuWBfp+9P0tlRIE2tOHFSjYgFHe/QfMQ+yKEgnGDJI8ixyObX",
+	"qZthJu1KIUmexnRKdZZmmmGxX0mTAjVZ6Zlkk2u6/q1TrplcE6XctEpfPjA+0QayiU36bdxVrqXPzMvc",
+	"1wXkLxsWegC1aYp1AVZpdBlUwLng17uuJ2w6iynrpDnGgm2RfqIlq0Z5Q3gw6wK9sodE7zrNanTHNclV",
+	"9JrbI7dqaz3Fd4hPNu0Vkd9OEsmwWT3LAJJc9DVfZLfCKZZMEny/d8UTyvKAZOJbkpE8gQDqSlbE5s4K",
+	"df/wnhU/FBPk1bX5tsz0322Spb5kjyXSWtWmIUGoO6NKVOfdG735LlDW642VJ4QS9nQ3OdEgV8zLoC+L",
+	"IDN5pVNSAlbryx/7lLyRu/Bao+BMp5RqQjUWXc2zNjKyg/h3c1Xjm+/eulzgAGHp5/ZlgK+Pe5fRqHNB",
+	"E5JNccLcqw0i49KhHAFmpkO9IcmB7Gi+U6ITSM2MCRGYiYY/3gturfJQmtqT2ry/aU4SmS3aJMrcpNE3",
+	"hKavaB7cUPAcu2vrSfHpHEnomrKZU5Tlk2yCJ9txjFUGl6NClR7j5jvCy4QJSfPdI0X9SSy0A1gW5pAF",
+	"G2EgaRLT3GjGwI0ysYF3QspLd3P4Tr10kdzx8yPJCD0ub7W5y6Tha0WSHOyNeVaLgoxcmrtHPYG2NKdi",
+	"D2kckicc8uwi1vEBoEBcJP5o2vX7xV0a1UNva6HWignFpSM5gDVjh6+ldab9nBbuR/ohkEF5KTnFiMQL",
+	"uis5VJ9iNIsliwUr+URFWxshvj3H+g546tUoKyBHs8875LhC0P2oOHxng4wC+J3eNDHNU/gw+aZRsCxQ",
+	"Gb317yCTQ0kmpypYAVKod+Ue4sQWXS0boKOSE6loNHWK5h2SSHpH5SJnq8vEr++wC53ovULnULqd7/ty",
+	"6czU1uz6uLHpPQiHSdQpis0N27f56qdn88Coa4pKy9aOzQ658MdeU6btbm2qOaT3o62JuQ6Q194r1sek",
+	"2M0QeDQE1Pqz2HsCHTB/wON/o8vRQnbfQOzV7ZJKUqsN4iZUmzhOJl4Zq3emSNhU5aCLjFySRC6cb7tC",
+	"w5iQrGpJeV+NDoe7FZCRrGQ4NEZLU5euq75ZTQsRsTeMnBiofwNcsPzZfkJ45NYmIHWRTU2+5zdbnOiS",
+	"LfaQFaaEghz0f9kpb0SGRqp6v0LiY37Zc901St06gWYReUIFWULyWNBdbq9FZ8DJBG+IWYVfbgwkTCm+",
+	"ZHVgO+khNg2SNRbTnNXPWM7PqW15k5H8qQiuAe7EGvpyGC252f/JNn0qMpJAxLaRNdGudl0THurrBpHv",
+	"TFVgd8C3NMtCTXhz6x8AG8hd9n+DDR0zKoUzaJpsUDxIWKpZQKKMyU3Uw5lRRi+FdHIHQpjgVHOqT6It",
+	"41HOcvhGT7AUJckilkN02gOHiMqIiihnMlLbLa0Lk1M6Q7AW7Uojj2B/CVnflXWhNtIE61VxVy4PO75n",
+	"WRqr0y9QAvcMnWyMDcdmjKSL12mvaqIXe4JOE07IpFOhGRM2H6wMcUMyN/rGCkkXVw3HKmpgzgwnqDNO",
+	"jO9JCoscGYPwdGhFGIa0hseQUmrlfmFKu7SQFRq7lGqaNbIhxUCzcYYYTDAXQzAlbyFjpzgDi6M/B1TS",
+	"OnpjFTI6dKOrNDgneYoP9H2rn0cCNSrDACtVQdtmEctIF6rBh8Jnzy+cFjMYsnW6CUXIlU6WiaZh0CL1",
+	"zkOecwGti1Y8FK9k0u5Zgbkoemefe0WFHDCFe692QzKqlrdrB0t8lYL80TzqX8LvoNbr4/KFzfpqHUxG",
+	"j2+GDiibmevdB9fuyfPKq8IO6Wptw5ogeUJWxKk4WtlO9cPDrrLrAqCp7VyAy4uh3drVgYA8Wee65Hkw",
+	"4MTDObFoDrG3iwc3sX7IQGCc8A5KrKbTFw69PBOWdjtWOD5m6VaBV65BTAlTqROUW0uj+F3tvJ6aIE3Q",
+	"FEI/rSWrUgpuk9RWh0oGdVtyZipos94l6FIjTpiQsdgTDoFSkrCYlbIoJRZ+PT5TyEIR2eCD5CRA+6jH",
+	"X+ZFibztxxdMoBeakVtW8vhIc7XU+LBD51GyQ7xlfOlbnhAmFRy2wAfuhBLGA86C/1IMf88pQdoMkzD7",
+	"almllzM+ESoVK5BjhUvoQFTeyIxnQHv0Dpi/S9GpraBaKTLvtVEDNi/3tRpqyk3OVZWMeTwAWyphg/sU",
+	"gfAwUbEVqDpyvYcelCacR64ATaofDeDkA9S882gVIvrBcn/Pun5+fsHn8wJ5XrjEitp+asrLheKsqaf6",
+	"jm+IdF1zYrzX1hky1YnVwwTna4Cg+D5BaMdnr4z+AHGh+KuHADV5ADS433p6DruuEJUWtBnbwBtwHthZ",
+	"1BT1mYlvnHhY3tf52thPnn44385K6lzfjibw0r82BVlwloo1/RKWT/oVlXQtdKXlcOuE1Wh24ijVVNF4",
+	"slqiCbzebk3JYFDbOCzoFdZAK0hyiMmRlegTUb9R5lQuXXAW2rXnjmQ0jctc0mwe+medBvX1VdVumu5Y",
+	"R8rzdrYfRfNJGFeJ4+a8OzNyCxnyjvS0J1NQM8wn7OsWEwqrLmku5yvLfFKPw3oN2aJqLgTS57YUNAeB",
+	"7baIBZY3GfcC+/QSgqaWGeMzeVJqYdKQk9zr6oX4eAxIWuqJ6sOOZCEeJhrMMMMmPOUg419Kkkt0c6ec",
+	"HWmOLKPWkp6WiQwC295RdLchyTjZYR++qxfPLp/gd6Kp3GPFom09SNf9P7GnhpqtJ0b9GtJ/pi6JLUI3",
+	"RMvKTW0vNgtvGiJQ8be+jypKN7aLkbOa6rDCjjN6cjnPE2O3mSmF74Z8ulQuJeeDmEYmDHKZSKo7GEXK",
+	"RjfppAnLtxnVy7rIl9wqp7mpyFsJYxQa6qAOdCeEFeYRtHhqUBDdC115mxcGrySynJ9FI6k0d21NKpFI",
+	"QC4hT0Ans5Ko0BncN5j+yqWoLtXN8J6KXQv7f0sQk66a/jBAYJ5CM6HA3pL8MKFBWmA8DB0+OJIVUSzY",
+	"NrYpH8GX1ZmcE4FrBAoaS9w0qdn6VOeUcfKh+TpXNoCkb9npM9L1Z6Trz0jXQQ1/T5y1EKMGIejV0y/c",
+	"HdwcYDw9Q8tRK8Q1yfcl49U2rOSxTswapWx9uTUutVA5QDKP2Vz1OHUrR9iGTrlMtAzXR7/FOr89KLlz",
+	"i3EvAXUHalTuA1KX4fddH/zueCs0Qvn8plHzMX37azmhL7//40L81Tu+7Cs4LnNRFmprAvL4dI06ptSb",
+	"NtCGrZRhYIe1nsJiD+vtPaalEppSeX701jfOmQAIYMbwKuv8d1vmsFLZCd4DWqYSlQgZI4EIepKwrevj",
+	"RwrpjaYpOjOe+xZuiYBJKUfHgnAqxnGOnlVPmmCpDiwEwIK5UATKBYXtFpJRCK9vzVOmXu2IwLYSlOVv",
+	"YWsKHcDgBJAse729+fpfY/UOACYK9PvPbZ3ve+lhvz7QU68i7KbOHE8RN3GUceKFYrJ9kpAsm3QPQ9Dm",
+	"b1gLfpaUx7YDO9SQNTmIKaEMPX3k9lU0mr1/1SDBJQdrWILguI26+5qiNKsIssEcN18MIPbsPPC3kNAC",
+	"JhSLk0ywACDEPKX6+hR3A+ZvopEaidD0qXmnUyWR/Byz7fIXdciRtmWWnWMOpOdGaaCYfhxi2ZVhdw+9",
+	"N+Ge5cMe6AggPkZzJPyAP0R1E3xcmUxIY3n7sBWXJTOecjAe4BobJtjT+cWGm/H09gFqZKam4iYWzOY0",
+	"362CAJ9dAL/rBeXVGeei5zfTUh/3kUl5pvQI2PowyQwkX09SqkvEbWE6jZ9JJrhtapVsmMkM5mlTkbui",
+	"pdu+XnlvOls86E3gFfLGnCJtJ9AKT4VBcZHEahlR7e3GxnV0NOqvriO1zq5Lf42MDT2NC8pPxpVrBOXV",
+	"AfyGBOOJ5ZfRy790BzXUB0JwQtXzb9npcqePhC7dlzZmbii73C9+ul2uZjspepjCHSVBDSrCEARqthW2",
+	"3zVNAsa3zYOQuZO0F2xk1MjQLx+zqW9LmmWxg9+dd5MdVCyv93W8pdzE9HA8I/lhRnsQx8J6FXhdzBrU",
+	"aM7Q86iiN/JqcEY860IRhd8PoiPgfvPMi2w7uB+UZ1APNXR5Bnjz7d6kuCyUHRjWftG9c3ueiRLo5Loh",
+	"tZVoW0CC2hQb30afALMujtQAUxI4c3GCoeDtSH99/frN7x3ZLugdcV+yjOxR3jxbF6q/mm6Y0tRXJbmG",
+	"YdYudaz0AukWiBbAmaFBdizK4EZiaN88oN1IiKubsxMermF1z2ePxljrhq+rPAGzLj9kzVu48CMUC3Ay",
+	"Yjk8WUQyIAKeikPoZZGB9106clXlb6zX4c+nELQRigeCmppAcwOavs3BjIR+fD+NgJYp6kX/HrZnhOtz",
+	"vR6jbJdufd/ah+2Pw1mv0X4m2vpbcK26AxMZbUb84MltHnsOCRU2oLXG7YG7n8H7c8/tG/+AAns3WOvP",
+	"Ny5KW2JvKS8slvq9L1qCM/vhS1CjIYtnHLIogGKvmHyhF4VsYAlpazMtMmVrbYgVRi6zkHhDmQFedoRE",
+	"lxHemVZIIrRl0mJFGs5mnGKovyK3kHkpaYl+732csO02qxIOp11q/LZ7YFNv6Gg2mWNdXQ14AawRtJEo",
+	"4cxZvQVQZomQ4ReA3iZh4SZr6C1R4L1EixvNqHDt2xjasDnmmnr5QdUE3rLSdr5CVPmVZ7RdHwBckLAw",
+	"gBxR8iIr8YhwxtzAZqQZGItVwFom9GKToEFMpjakzUuJvvZZDWIhDhs5lL3G3sVFOlz71c4wR3DxRqMV",
+	"VuCLTE5m6xwkCtef0+x6t6VrbKpwKNy29EAUja3X5lVNWP0ecsusJLGBYKH9gg4KXtS2VECml14EpAFY",
+	"GF5/z4rKlBlMimTP6y2JznbIyGn5Y4L19L1Rx+hx0ILCgSA1vQZXPogMCwWEkPCVGb62cUqQ21Uu2mtu",
+	"zRJNRE8xX4JhZz8iubbp3SMtfFNcYNc1z0nwP2zp1XWleB1xuTJTmxzEqBxH74ka5x2h6Yr9AtHh4qAg",
+	"MDbP6QGlvrTLkV10tydbBNmW/N3UVtb1buS1RMTAjiQ0y7BAFqRAPmmTg1AG8ikE9wdt82WlWC6LU9Bf",
+	"kQKIxSVq3ySYbCGTDKTHwF3AP3UZT7Pu3985ROyg3PKCJFTi/b2U3umg5+LtbLoN2NrnNvXJoi4D3lm4",
+	"7Tm3Ae98D8SQzKrLNf9ZLflIc39jGdRvcfDFbsrZwbrAFN5Bnk4oOypcA1NEZJKzEz7sqObTmS42evNQ",
+	"2Fac+nOIE1p9afLpbGe5Xq3W9dvj4Muwe1s5YYqzHOlnZGm8g1xOlNmQfDtXkIdLmnYbYriPP5f9gmvm",
+	"hyPfdLsShJiGou1T3y49Qt0CxQS5kOn2qY92jRIWmC2VxfUgqhqHIofnVuqR0aTa+J12xZ4VU6LTDi3H",
+	"pe/ZZdsBKxKjxKNi8WQpkdJdQoUhfnI0fpyL68SnIJjnp/a198CPTRZ/1Rnr9sC7TbwiVuYJiE1E82QP",
+	"IiJ5GqWw4wAiekH2HPI9UBnpKunIjBFpl2ATHWmW0SNI3nrtGWSCaiijjn5uJdLMNghVCfZWGO6Ccnyf",
+	"6+cvNkbHVTDhOnldJ5r0dT/OIK5Fm2e3ZkOv4u+EI5ZgoakL4PE+ILivnL0MtrK7oazajNGJ5FJEOYvU",
+	"w5FkEZUi0vs2cuiTXe17sA01g6LyBeSQxik5z+eBBiaNeZmtgNLH1Q4qA7qlBTZXU7SNg90RAQnLtW8v",
+	"+mKdQuqRl6CvDniLgmELiyTd7SVw//G+6Nm8SV3E1egR4l9ZPsNPc6dATZt5+a/hGdbkrUHntva53Mod",
+	"DG+0UaukrblDWjRFHaX2HJx6jvrq9sCeZ75MH2eVuIL9LoskyJMI6N5A8vG2WG/0Q8Y8hpAi3LH05KLC",
+	"fsRon1pOLbbYxr5xtVYSklOSiQV6MfosGQR9a2/gz1/77rvyeCT8PMFTrxxGqzFMHnaVHWNkq4bN4OdY",
+	"cb7OVi9fnoyYve335uTNzYopeR2fjeTPRvLHbSSTgIDeK3Lq9MY7JvPZ9n4ItvcifZEejP0O0gamHpht",
+	"n7TQKQKBjEVQcnVHK+Qvx81521rYfK7r7qDaz3/uhDv+7MCs68A05M6cn86WsnLv01AqqrQOpfYucrKJ",
+	"MqCs/TPDfvKtzgNvUsozvnF4iexv3I8f3IEXzEpzHz5T7fteYrjgtn0etZwy1wK6cr2P4kS1EE8Zjybr",
+	"Z4G6pX1lkGRnXdLuGZfhABg2oRffih55SRkOhhQCAgQp+rCUe+AwrSiyG3sFUlcYyY2mQiZjegZNVRs0",
+	"hb+e31mHJeTchCwLuIimKTyDDNlMMqXbra3/vjQ05qU9mGlXn8CmIFVkmp2I5EixXj5aQNwptBKYd/pm",
+	"LVqb57x0u+yv0LQvR6glKD4JdTQrjwGRnL9lJMdivoRlcVTCF36kuFUEpHI4ck1WKb9OIfciaRdhcVRt",
+	"N4o4swGkS10TGv9r0V4vqSsUV/8wiiO/zuOItCiEQaidsTK4e3IUqkNMoMMcIVVBQWBOr2gOz5SBhKxi",
+	"FQKdKX2kQtBWf4FFqgHugO8t6iQytZPs7EQwzwOPLao98unDLg7nqXbT1rWIO+bWlL46cWp1M57AnuEV",
+	"VTaVcFccdqtxwjeyLZVBTvPdI7O1ppxQdgS3QfOU8FRJ8pQg+K2AXFb48zP6w94F5oaHmCX41kRA8tVa",
+	"Ew1gq4w3STBz6iknH1Aj4yXfWFVwRzjtA8E8kTw1kCSDPVDMU93gkg3S62k1hGJTk7UaOSobz06v8mws",
+	"4oudGuawa++F6YeeHmfKfho8+27PsVA7uPtXF59b9LgIDuaGHaAXJMcm+4UcMkhQFQ5b4JAn+Hh3dde7",
+	"JMJD26UxH2nOr5VF7wWjAmfTFZqd5w46aaIuxpO3AhTh7r2+WkQWoLtuNghhDyqpxhem3YEQMKXPNKYG",
+	"zbukipCz3VHJksO78hiaxYLukxaUo7K37TNnmQ3Bndksksysj4Zk1wi5Smhvc1MKXXmNxj1lfGJPtKEo",
+	"4kUKiKav5W1tjvX4oqWJb11mZoZSSFZ8JysjlhwmHMphIRM3SZzxtbeTx43tQq64NqV7C6KOGvu9evrp",
+	"iSAvWSSb1hHIvGdDQm79bq5YGZh3InFC82AYsSSzSP0dYWFkE8Z2eEyPiCt6c3OeeaVSFkVGgb+TZAKO",
+	"2jQkvC5kT1QTlBpahBljhFIFySU/P7Jrm0IoM4Kh1IlMSgnbynEnqArW3sLWGvO455OM0KOId15+F7X0",
+	"7egZawFjLzH21HZV49/W3l/sCY+NG8QV7TEeRMkLJsDTBlPtzmwqJiKJhKEB1+aEhKtYcL2flqXDxspu",
+	"LVezKW1N+WiRxK+3Rd0mezDa3e27icr9PTlA/jIPhvzP6B3w83hGoX1uAiKhdqamBSL99PAgcJoOs4j4",
+	"upQrXhMu0s40pN/waU+mFf/rOK5+u4o02Q+jjm5PzHlH93siQq9RAlCH4A4yNOr04d7QehQjYEpls4Py",
+	"0euswGAsio9ekx0btbfEYfrWmoBgi0f6XqZLMAtwQifavnZfOZRu80XkfhJytiFcJVUOpzOOZqTXc5tv",
+	"z1FGTptod7uJShH93//9f26GF5SR06NvSbL/lxnx50mLypSZbZf0ve2utb5VT8RBoHvs17ymSaBoQhIu",
+	"uwZpY/7o58wnPXxX3Y/Qs8bscEfLqbscPsg3FBJYTWNjlWu3HsTEHWs434/MWqZIZx0t3FFGjO68ZS8w",
+	"Ftqk//p5kW3qoyyhkCNInNJ1+kgnjHNIZECaYn8S7uhVJ+RpjN8KKwWnt5z9CnlfNRCSwMH9M/EmGxUy",
+	"XiRZ0aSAiripqOsD6Z8Lzgwq3OUDLI/3JMeLRlVDiiBhQXiI2BXAY2WmT71l30990ZEHA3/N2DbGRzg4",
+	"JEDvAmgQgOEuJLcPTGviZgOKi3sESkvmATchAdRZBn6+C2PSNrm3h6yD7LKQ8TUuNtVpbbU1afeLqm+v",
+	"1ra3ShZj0PhTZ6pFQ5NDsN+CTrpZxG3BeiKbG7bdIjKJrYuiFoFzTAyJZjom9BhMZqdJcI1KrsuUsCt3",
+	"IVkRxpk6OrWmA5JVx0U4JY1yXJFb3vXBPS6dX4YrkCZnHctA3vfhp9FRpojxTpz/Vg9PmxXZIdHMNYyZ",
+	"yWCWkvOEOyBtgAdkQIUVIWU2cxeHvvFKPd2JuxEmKVgxad/1WuY5ktjpYw4sT/ypBxYrfijWDGCjY3IT",
+	"i4ZsaKxRx4KTf73yubKvCzqn0C8Oy82jSH8nzJPqss4aaSvNqSJTsBxV5mZhvWdlsof0DWdpmcjw+sY1",
+	"UIDC+j45A3rEKr5IDqquIM33UJqgQayp6sB1YglR5EhDaUtzKvYBHkh4b2ScklZrxPcV10CU2OszvHHt",
+	"85OXQj+aOc7E1EyaNsTVEcv2AbPDVsm2NRlwJLBEw+oW231lpmbxIhAMZRQU2rOytxwMWMjRGxpUo7mQ",
+	"QNIYG5+ZjJ/srocdNUNY/8oc9wuwf4rJupamC2Lrp6wVF8Hi+axZG5rVQaSgbGNtSvjtMceKEBM2WHAR",
+	"zUpWnnpSzLvzvsDpyeEEPituRvhODxNnzAUaL+8ZFqnPGdUV2CqkMVvX0qW9ssEyHl/qYxiFlWkxR6h/",
+	"yKl8xoKRe8huIcgttt2O58y+4TSB1/pJ324m4GwZvhXqLy6+lEG55zXEoLGOMyK4u2BHDbKeuKNTY/EX",
+	"X9hUbHGrwGVNeyGYmTf9g4AVgy7zggAX/j/WQPtBzDfNfhCQBuelBp0C66C0TIsLLHexNhpCCDj/LQ8m",
+	"6skfCackl+HdYtbr/ztcLGzytVfIp6lSenBZcvq6Uh14Ybgaz/17uImttltc+8V1+gSHAZVeQqrWECki",
+	"to2ojOSeyChntyw9R3siooyxA6QRMe1Y7c50VPS78klP9sWycN96vFiZRHw+4s4qVeDFPs7okUr0sLEk",
+	"fAcS3REhkzHN4xORwAORJkStmwtqG72gkKXP9qZt8vLt/+9R3dcbC3cWuZvyd8+cGl/7eNDMFdWbzSvR",
+	"ptqrVEJTu9U4VEMyb8g84piqHTRTjyrgKQ2+WSDHW6VF4oy0MW0XOavs6By2OrPl9tz+xIwsg/Gv6zyl",
+	"FI+7bp/HteGnprLniutJWG74ijyCiYT+lMqeNK/668bP63mwAYTKjDtrblu6fHh8zY4VFURGSEUOO9mK",
+	"KfXFd0phJRx+dtWnmyvatPYIsu+z245zWz/bcUbTp0cOaD2XBROjW8uclx/9Y3WqBOEl5oIKie8lYBGw",
+	"4kWQ/1LIhe5gGh8zLO7wscx01EfIM7b2aUuzbJ0AYi0XdUaT+8pKHhLAf5jHfqJiP6dxAd+BkHFBIYH4",
+	"eFwFmuiFISH+7sBE+GLSn7A1qmkzJkSgUWgT4DQJL5P/ce/hreiALMs74Fpkw5bj0POC19MAKsShcLs3",
+	"FF+RwFPrOgeFyXII0QpByd5QhOCYQIF1Gs4ZxLfn2O+vjripyZ0JiMXbZBvUDJa61DIOQcrpHeQx225D",
+	"wHVShPL7yT7Wg4vRWt5om95L58jdmnUspKVc/HnSsVNb52MT5/JS31zqkq5OCR0bu+GU1X21yr1yhEWG",
+	"an/0FJkXrq3FMVYM2a7sQrvhkbRTi12Ibq6l2LTU6FlbeIFDOCDZCa98y0LNYXBive9g8zNWkadLJWPz",
+	"s+0lfEXwxiIbs8dEPZqSMzny4bISgq6ggEgIwGnDp6pACPwbPhIc3gpKGnZ2u+R3iFxOmrbb/LlBUcy1",
+	"WR0zmPqtvmS8TnV7wB4NqbfF7mNQFAjUFWiZxNeYVik+iGEnAqzYbCArHjZK46wDC7vSKOE3Bf6ePpqo",
+	"aAk0MjRLDKd0cyCcI0Izz8xjXgohl5xCSDvPaokoq/mz3pul9zaesRWvqqU3yFufOVpY5yT1/MhoMMAh",
+	"KQWg9ZNRxaOi0CIm2P1nvoUqZ9ErmVfN8pPHJg/btLA8xB4Tcjgesl6Fur70Kgps5hzLgJM8mZe9tL+p",
+	"vtta/cZQuOtLYztECBDikeXqFNEwIxjZALrbh5c62QJu2teuMuUhrVWfc4LpqxqUs6D8eWHBtzs6qQZA",
+	"Ssmlk6HZXQursf8gERktsLl2gPaT3K0Sijk/iCm9j2z5XkDdnpfEmcquikQFuUCsLGJRuAbLHRIDO5LF",
+	"E1KN0c1NheTq3BNxzqTbkh2BREKzUJ2EiX44us2NgPzEWb7TeReh0Q9awaGPNikRwnZGDDS3zUeqEXDZ",
+	"oXo533LO+Nz80P+aQJiEBV4hhD3NIWE8hXTqsVpwG9QM6Wbn89Ln9sylCckmJha7PivNBWzq9N7Um09Y",
+	"MlWfxQnPf1mRmy83U4o4ExazEu+KIDHNNzc0XxwicXMTMtPTnk3Y/wZ7nZpqA/O5AC5OL1L0rPxd027L",
+	"LvMY3+8hSlguOUlkdAvyBJBHJ7iNSJ5GAvgd8EfRO3NwRCcq95GfRkQ4RLq1vH7sTyJipzxSv4hvoqdv",
+	"XkbKDRPRHcloSiREcAf8HHEQBcsFRGRHaC5kJPdURFuawSYSzGRRqkHliUUJyXMmo5TTrXwU/U2d6npe",
+	"R5bDWX/+7+9e/zMy7BGPPMbo1zd/swSpxeO/vvnSpXOSgt58ffMfj548+g99zSL3Wmof+5DH40Rn75lD",
+	"2twjKvHWeWgv05uvb15RIZ/ap5/ZZ7W7qdem3/vzkyc2SUK6ZM6iyGiiB3n8b5uPY85ktFlkvoUulrnI",
+	"N0mZuVZPYUvKrBca3C/k8RvObjM4apEW7n7h5ifFpXoKrIGr1szJmJCb6KSfEJFk0S1EKZBMGvHZUq4z",
+	"BSXZiSbi/M/qG5c8ePwbTX/vZcTfoMUHk/pHjiA1Rtu/fruhud5Qcu9CCl+b8EK1Q80hU7HiwkT2R8OX",
+	"Hc72zzMZj+X3atx8nUNkiG1YRLLM7EMqI6mBAEQwwx5vOTt+Yd2YwhY6NVn3grPjKybviWG/lCDkX1l6",
+	"DuJVCH4wk8FT68nU+xKF7SsHMLJ/bz5u88I/brFV8hOd9jTZRxmTEcsjkteUkk7CP1kx9nD641Ls8v17",
+	"9f5rk6O8vrJXH3pZ1U/dp8J/2Sx3SErOFYmtCyYGix/GSc4tvFK3nngLJP1J521cZd924CX++cnktmIr",
+	"bDxcIo8DU75PqVHGpc64UTJDIkUhKynkCBtlbnJyjhiPMiB3EKmdF9Wvnfokpwb21btL/+rRr1qnS3Ol",
+	"ytQ8wFlNUP1ZEK7M4C3jsIngWMizknH9k68s1sfTL6VpDWHPJ9fGo+JSTXz+0iU7v3WOU6WRdI705yf4",
+	"oVzeQDUQ5OrY+dfNnmXmOM2ACHulkmWQxremtS2Hf2uYzJo01z/WLoTS1FEaOGEpRI5a5AieqB5FqHPJ",
+	"5vaxc71fdq13TXtLS80b3etrtV1hJXNjJcpYxJuIGOEjUu0Ue91s5d/J+8+/b3p05JuM5H912V1Nee+a",
+	"YvXI43/A+WaORTSY6pmR/Kk4XNv60IRY2fhQS4tIpDljtJvJyImqxJ1L7tV016hX08PNj9mZuQZfnlqW",
+	"EKE31A5QjHjs7IN+K+QNhzsKp6epL3n5JL2WRYABvsRB237ZLIX9cvQi20LQYjAFrqxynFisLN067qIU",
+	"j/1cZINl+iIqOrEyS6OUbawFox0fBiKiOHX02HUP6NRJz5iQr7efqlrSMBxrM87qJkXm6Pbs7Cah+HQi",
+	"IjoSZT9tFfsETSHSTTv/JKKC06QRghlgYS19qVuP/cSpBJeRdWUu9liqBlK6/yNtzXKkuf//HvNweVvm",
+	"n3D61kXTPzVj5mlRQJ5GkhllooXU3Dx9EzkH6UgOoCVVkK0SzUjoV040QR6xrnVft8fGpHjB+EeqXdDg",
+	"GmqZNTiva/jfWsEoHxZIso8ymoMxVzVv2nH6UkBq/JGLOL3pgXjJ1iIj+ZAdqwzlT+u8UCtaeUMqxinC",
+	"NllF5b7Frx3TMTi1LXUQDiKxh2wbCUnyVES5BjNA7E31rUeJuBti5Lu9B2J+cMyU8EE+tvOvvtI+Gdbk",
+	"lrDUiTIqZI1tii/P3v2IZAOn6nu/6YTNQe/wjXry/g7w5idcfulHsXkV4a5ipUeam5BGGbmFLBKEppso",
+	"5eSUR1tzc0GM2XeAQuLkg4OQkI7Kx1v92Ov8s3yEy4eh3frCkUKi8S0iw9OI5RulKihGJMo8NXXKvbEj",
+	"88RMMnU41OvdEuxZZpSoidzcuhV4Eph/GIiAMlGte0IItMc3USQ6N8LTF6AoMxyOe41ZvNRZRNo+Wz9O",
+	"qjmziRiPNEUjKr/WeQaMRy7xtIPZStxTIkeuep4TOT/9ZrhljwRxBZNPL9XckBEOESvlRht1QHhG61cF",
+	"yvPaMwFRRiRk56ggDVvdFXJbAppG5oNRgbemT9qDuj34J5yq1u/X3Rquof2K7CYH0MeAWWBElf5X+0Fj",
+	"CVa74hvjt3F2im4hYUcQ+qqhxzOrWP04Y+zQz+9XjB1e3+kry4+QdSh/+y2Q1DZ4upK7rYgasTvgil32",
+	"ztszOGcSvomEZBxEh8rrZuJ4YoQnM5aRLJEgvxCSgwFm7jDCbmluisE7HKg/BCPVF9u8M0Y7iXSTs+i/",
+	"PXv34yZ6/+5HtVX/16t3/+u/I3lLRVElL3Sz9bl95kEp43eQp38nXFxbE7+DXFbfXYXbamnRvwnXQRUS",
+	"JaWQ7Ahc2yrRkfADyCglZxsrgzwVPSGyppkOdzTVMLpDpsu37qFuV22B7JCrxDbdMlxi8pX26XOWlEed",
+	"k0akJMkedAzbJaV1GkR97sNTPUA/O2ZvvWOZSVoQLnXd0hcpkaRJ6HYFxZ3tMU2EznK/+Tovs6xNSJff",
+	"KMjZ4hALyLY3A2iSXQB3gFL/DXi73ibal60rTEp+xy+n/bkrTNcHrOPa6OvxzNsbRye7jPu+Bm7ug/Xu",
+	"a7SwqhPKboDov3nx0uL/33udAaeVfP5JChmYSpnWPSGV+5ST04iGuv5toeE79rYQd13YEIevLqtkFjb6",
+	"HddYqUPFpYAeXdUX4Lk/poQdJzONzfUcbceBSl927hZ/lAyd4S+q82b9k9Z+7Lr28NMs86fqxjikkmVp",
+	"dHtWBHR5jJeZb558A+dumr7wGv665m5AVlRHATamJkO/dt9n0rs9wNo3Hu+kTl11QmLLiHKbQZ1yspXd",
+	"YlHfZP5IKsqu+G4pewUlXOldLaVkBSEbAdixVtUUUR1AF0MJ7Xon51swCeU8MjOsZA0pV/pjFlymJ71N",
+	"/24B8cT1hazH3DGpfGPfGahmDzCtXBXDkp9atTpS84yK6+RdmvLG1FdJyxNzZ57ASuGWHGl2Hrq7e2Ge",
+	"WFb8/jzFDl6OT3ZN69p0hrS1Q+gWMpbvRCQZljscbolB4+oLuOrfZ90vrs3C1Y8pcyM63h3CPHff1o9h",
+	"2crq4RnhXEnenekhY+4AJNPGselD86e2layvQsWenUxUUVYKBq1LdJIX4QMXBO/sE1TAPSmU5QPRz/aM",
+	"JnB1I9pScu2qIs4KJpR145hrrh2SPRPqxHGwME4+7D8MScdjY32Pyshza6R/cqrtAQrTFTwynebvqi+V",
+	"TKWVSNHcZnq3HbMBcaqwk3rjIO+ddH5Clkut0e+aNWuW1n8SdotvIpal0HHF5DnUF095R+7AAQY9zK3c",
+	"43sYlFesp/Fk2QK5URG4egLKNeTurS7xiIgROmORSMYhYjkYG4ZEHEwfrhAt8fg3/d/B64XnnBU9cnot",
+	"AWx+QtrJfOy3Fx+ZDNorEU39iJXI08ga2gNJFE/T1HZ0/IO7a3js0JX7WPzhguHeGxxEBxh08Xx4qVfO",
+	"/wkf5D2a7g8meH5rx0a0Scb33huvSNfj/HGE2uDgfJDGc3ApcT6kYa59Io0CpSiSRiTjQNJzdNoDh2hH",
+	"7yBY9h//ZhAHRs2Jnm1wrbh98xMWJWF6LP0J3qZwDRLWDNqvmBSx5+wUEStS5KSxUjtvkPsrEwE+bcb/",
+	"/JFrj6dORxgVQaWIMnoHUUFyyL6JnuiK1jrGVncGQc+98KfP/+tu/OV9aH/yfooHI9PX0UZ9tbzmbyIO",
+	"suS5MJKuC3dguzV4z9NOwcdEfiHor/0X2U/lO/XzA3GrZ2+HAN/ats2c+qVht2ZVFUx/hatpYFObnJE8",
+	"hzQSRlQmiqLJTfhC+Ta94vhX/cwrppEFPw0NfX8QIiw5vGH0nrFgdTKEwZpieXaO9iWXuhCRe+Appw6p",
+	"sI7vdBlLmJCPPmTiw1DSxDMm5AuafdpaL0zE7vL0ESsg/3DMTOBSfMG2W5qAy319ZFpQCHVGHrNH+r+z",
+	"c3SVEacz8RcrlP834RowS5jC8Nqkp8vUoML6G8jP2mrGYaaIdx2AjWZMDYWkgMhIVvP/7FEsaas1ZeAA",
+	"plRJ302rw8z/n4bOsSeIwcZLDiYz5gRctynZUn6EtAdIuP57x8E6Uig30gfuo3fBv7e1J+ZcPh5LXcg6",
+	"XYdySGgxiELyVj/x+VhuCEaW/g9snLvR+qofhWXBI7fmJOizVk/wEeO7yPAy+m9/f/f6n1+8ev7fp8uN",
+	"PrrHscYAPht0k3HN1hCJPwkNHiguAc1aArCnQjI+mOP8nX0EVfTMtoNkd6D2DVDgqjbANbU2kBkaikt9",
+	"loP6sgVytqpscyP2rOgBve+aGQ3DrR9L8MdkGlw7OGw5tTIivrbnbiGxPQNIpBEUNrWQsOtP1M6HcsJm",
+	"RK/WkWowU63WzeQqRXvV965ft1fv0nV7jmydj6Of7RA3WJ/3sr6zHg4iRb0zzpWBs/yX1w7apWmzp1EX",
+	"51qCP9pYYIidV8kF+Oi50ugy1dVooL6reu6s7pML1/T9uj/kWvkPoOptfrshSvkbjdUJfqGPCjPY0RCy",
+	"P+OOcQ+dm2lFZwYcSLy7Ugr6H0CN2Suyxrbx98BsuwUuBtJNBxXd44wOFTe8ottPeX9dJ7WKbbfdlcb4",
+	"XoUbDVSDMpIb6VX6rY2ewYPpbXi1bWNSY9Wu2QOnUmdTmT5oEePRNiM7tXk2Vf80Kk1TXZ+IZSnW30jt",
+	"cjuNogY+/cQPrDa+EnCIBDuCdknc8WGQLwYPnPs/WRS3Xuaf7qlCd7k/02mr+efG4eEXJDmAwccK2QdH",
+	"IKLkIB7/Zv8azT783jz3UAJWRz+dlTfhR1TQcGXNHe1ZKSCynIhYKU03FdvIX1fZJKzU8HVKbYc5EJ+8",
+	"vF2pPIJJZHnECehOnQGiEfZBtEkbvldqGTz+I38YM8d4ByfX9/9IDsAjTQdITTTQ7yB9TUh5xE69DoLO",
+	"AeuLfvykTvO/Ey6eclgTL1x9YvUrcGWYaNRSwuGbyGKPVuDhpqVrdEuSg4MNl3vI2yCmvfClOlQ+HEZ9",
+	"ZR65SuaT+tT1g6eGCMacNqLnuup6bF9Dg8EA6it36/BQ4c1quJ6jXRz3amfK+HhEaj8OO9qBa9WlYGkq",
+	"99iBe1FC7fdqw9XnfN9aVYvCNW76df6EbjyjVajDxCnz1MZZds0Ww16Oq70/Gknuket7wgV1N30P8Rrt",
+	"Gmx/avi9iQSYpmCuA5XxYZW1SYWOpqY9+qvH0nxYbL5alHoReVpdddukp+4AXaiunqOBO9Xtxs/vj6B4",
+	"n5k7at2GT7Lk8I1LWYukbp5p0FhA6Pg346kweYqiZc/2qWLTHm6oQzXNH9hmfTCdXUMqifW+76JAe9VK",
+	"ukvf/HqhgnmndszQy2+bIt0+FCRmLbDOxm62THzz/IUulsrYTm8bXg7skN2Ym7K7lpOycw0Qhn3+tQj6",
+	"HTtFW1LddBas5JAq4gmdFn17jpKMiP5W0sM9ehUtmRS4tC2x181HLxO1pDJHbjY3ygdVhwXLlCI6ESpN",
+	"15RbwpsItPXIU5NsrZCvtnm8pSsgNZfznoA98XqdYIZvqHExC5prEU1YCiZlSZRKlpSdrft0KbfRqHtl",
+	"ldmm3z1z2ZoeB/iksnUz+eXKiV9KnMb7qtT656g/x/0SJj+tjsOv2PoF2hnrzmXpIv54l/mniXyd3wsf",
+	"PvIe86+YvJc281cQMd9kXjew+5OY2GK+UyALwofQoF5wgF/hvuTx4QT6UtLGhv+qKxK34wR5u9EyXs2L",
+	"utnQ/Xt8q0u0kSqtMrmHebJaVP1h+jG1vbsu8RWSJgfggyUR9pGHolCNf9IdebEKdKnD8gG5LJYL1ZWA",
+	"VWXK+LN+SzevNcO+SPaQHIYt7O/Vg8/Mc9dwWqrvXbl5m/5wZCjiKwCJkNF/PInSZrqGlfbBS5ZqHQ+t",
+	"iW1tZldWgW3erhj5guSgb2oVT2ke3TK5j25LndvZxcj2lrA9OjIm1P7tPcefZUzAXE5vruQMrB/7NeSK",
+	"iz0yvutekHDUZC05xMmUc7725b5R7/v4v5rsv1e+vyFBlDF2iIi0kh999ejJl33Sr2wGOtLY/I195hrn",
+	"gPrW+Yrq/5ltsyp0lKRqsyoamR1m/YOK30z8Ad+uqzFJInFZRkgL3XXbHHsOi/7a3Q1Kf+W+N7IVzHWL",
+	"rHq7/nZKY23/jjYt6xHPK1jt04tl7j93ucb0T0fS7P3gXsNdKvk5R1S4RC3d2kz3MN7U2pxR2ZvL3xJH",
+	"YEU23Gv6jXnkKocJcN+U62onyrd3wM8ae/a0Z9GJ8YPOC9cR+T0rNvqgUT+ltJ4BYSk3fMbo9XxkHSq7",
+	"UU44M2LirmP2kBU6rKATL282N+yUA++4ftncCEg4yItjB91bkGnps6Pc+7FSE9FVzxbBjmCk0m5kloEW",
+	"RWKvO968/Kfa8QURothz0mgG7IWz2uOPzfVIf6xT/fxaM3Ed3fzOMPDaWJ4gBF2dYT53Tu8CE9NTysMm",
+	"UeVMczIheSToLlfq5QzyG/0/StmMcG7QVjCnQ5+mecAe6/guM0v7JHe4PdPdJv+TybDbmF3OeGS03cad",
+	"53IPR/XP0srZUSdo94pNRvKhfB+4o3B6ox5aiXsZyZ+Kq4et1GevgyCnCBwl7AgikqxCr8yNGSHIWURn",
+	"/Zup9utOmqiByYy48/UHr2KGVR+8si32D6oolEdCQqFxR/Qd/45BW0vWSTJsgjUgex5OgLc+r2vvkzZ7",
+	"V/aRFTNdpF4din9q3221uNneHKOJG4M8/pjbyF2PU69ziA61zTe41/pCFnO32n13kVsYKPPTKQn/Qygr",
+	"h8hv1FUTV2QTPbGmfLsSl6pjvkz2kF7kn2HU2uMMhPjiROTALf4rEOInIpe5xH84yq2NYLPaLQsrZVGa",
+	"2/ZjwYQOjfjqluwcaeobLAwRyr4zhSwd7if3X+qRzwpxJdWkqXsvvTavp5l8w00OJIuO5GAynicI6uPf",
+	"aJ7Ch1FUio9DZlufUCv7GOCur11FeD1BtQAWJkETUiuqrf6cneJKk4E7bW3i6yfWQr5d8LTRazGY5BeQ",
+	"t3ad/Q7rGyaqpS7trKJpc00dShN4eSwYlyu7oTo4azHjthGpsWkTkSyLGI9ypi3zLn4pITVwv19saQbD",
+	"B/4QgPm93Pz0IoJfj9GGJqufkyQdxh838NYVgzmQFHiDwcOxuLf2mQvGXiJpH+Ds+xUQ7joUbCI4FvLs",
+	"a3p867quc4ZsjdXfeVD+5cplPWbpK1f2WPpuqrROg+CcOjASmzWtw7CyiUXgmbkZ25sf2Y1sH7IQ46no",
+	"CAsg8BH1mz//EXTCPwAKnZlzAP4n4eqn81TZ0vpUOI6oAx99HLKX+8TqnpLsVwdXW7+tq6F+u69rbYsP",
+	"tw/5tAr5rrJTnjqae4xdRW1tv28jydI+RvSFgx/YnvhYYXRJLk5gwMm63xoWnaf69doVntP1m6ucNDaH",
+	"xwyw8Yv5Qxw9FqHOnzh28e3Ycvhp9Fh3Y+r3QXRH8xecHedYO59MucOcXOY/Qov+9yXPTWxRK3uaSxaZ",
+	"TkBcuI792mXO4RRVgGndUspKOeQdP2PHgnB4ax67Uhp9zEoZ75C1LiHPVqtFpVXoVTdRPv48BuzJHaXM",
+	"vK4hj/i1XDk55Cdy1jk1Oo+AHCHSZcNKNs0NTyRoCtHtWf93OODIy2zM0ddPXIWUpem4dSUqvtehCSjU",
+	"XtdkcJDXOl9Rr8dgTtWPIvuCpZ4wOZVDTtE7ustf67Dv1TwHDezdCjVXOdq99dF2LR99CupPexZRoVNK",
+	"IY1oHu2BQ5W8fiRnl3saksSuiPoy/5wRPE0aaa6LMmwTsj3JU2FgK4wpGAmQdu+ZOek7anagvancutPc",
+	"YANEVqwqyntWXKEuUqsiAVJqSOuKFqbR3oDPadePwJn6nPEzskks8a9u8K4uYMYtM7vOLLIr26famkoW",
+	"y+JSCvV+pCl8cXv+QlscvVbvO5rCX8/vjFVyBZPXdU9FmyA/mhfewjbQPPVfundHiaZru/M/FMb45ACu",
+	"uantwCBkBCTZR0zu9XVNT4dTDe45jNViGsivRyV5pSbrVO8dZX8oZVfrepenFa7eNx5wUOwZl9ZUIdKS",
+	"mZ3a0d8aLorDyvsio0NFTbqQ/519Vpn119mAEj7ICSEH/dqDcfF0x1Op+Hs138Rd4DogRJdFQY1EnYsG",
+	"BnWjgYM4kWJAA6tfr8J65SnhgqoZzZHhV8lwz1mthNT2fcr8xk5Nf3djFnTv6v1EitWvP1wTc1NwmWtt",
+	"XldeNI+Ibmb9JxEVGUlg41JGIqFsirRf9ZvrkwHV/97er6xGQf2Ba6j+HCAVEdHeTpSz00bRjfG0cTIa",
+	"ehja3IEQYy1DfrTPXEPvmW91IvI+uSIor12y6cxScJaWiVQnJVGnqhZR1/vmHCWEc+Xe5wlY4FiTOpEB",
+	"yb9Im8U29R5mA4kS5vMPOVFix4FIEPhwbQYk4Gn87RgHQdMSkCPf1zXDxyT7pm7szolgX/s9qzlGsVTm",
+	"yPLmM+YKSmb+6CL7FhRbvNQiwViGJPqxLHk+cJf2TybhgUv2lTIkPBHHbCD4IMVfz6+IFhXTWLjS10TC",
+	"Fy6jsK3i+5s7DK2/wttyqCml0FaiPpg7weo7Ox5jfMerYW59TJvyJ04lRMoAMmZUFYs9EdP8tb5d9SNq",
+	"sxIRWQ5FA8aT/hTwO7fnSp7dfH3zmBT05veff///AgAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

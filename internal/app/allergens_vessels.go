@@ -9,17 +9,40 @@ import (
 	"time"
 
 	"gallipot/internal/core/allergen"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
-// Vessel is a bowl, blender or line that products share.
+// Vessel is a bowl, blender or line that products share. Least and Greatest are what it works with, Residue stays in it;
+// nothing: nobody said.
 type Vessel struct {
-	ID      int64  `json:"id"`
-	Name    string `json:"name"`
-	Rev     int    `json:"rev"`
-	Retired bool   `json:"retired"`
+	ID       int64        `json:"id"`
+	Name     string       `json:"name"`
+	Rev      int          `json:"rev"`
+	Retired  bool         `json:"retired"`
+	Least    amount.Grams `json:"least_g"`
+	Greatest amount.Grams `json:"greatest_g"`
+	Residue  amount.Grams `json:"residue_g"`
+}
+
+// check says what is wrong with a vessel's figures.
+func (v Vessel) check() error {
+	for name, g := range map[string]amount.Grams{"least_g": v.Least, "greatest_g": v.Greatest, "residue_g": v.Residue} {
+		if g.IsNegative() || g.Float() > amount.MaxGrams {
+			return field(name, "between 0 and 10 000 kg")
+		}
+	}
+	switch {
+	case v.Greatest.IsPositive() && v.Least.Cmp(v.Greatest) >= 0:
+		return field("least_g", "less than the %s g that it takes", v.Greatest)
+	case v.Greatest.IsPositive() && v.Residue.Cmp(v.Greatest) >= 0:
+		return field("residue_g", "less than the %s g that it takes", v.Greatest)
+	case !v.Greatest.IsPositive() && v.Least.IsPositive():
+		return field("greatest_g", "say what it takes at most, too")
+	}
+	return nil
 }
 
 // VesselEntry is one turn of a vessel. Allergens are of what was in it.
@@ -114,6 +137,9 @@ func (a *App) SaveVessel(ctx context.Context, v Vessel, rev int) ([]VesselView, 
 	v.Name = strings.TrimSpace(v.Name)
 	if n := len([]rune(v.Name)); n == 0 || n > 60 {
 		return nil, field("name", "a name of 1 to 60 characters, as it stands on the vessel")
+	}
+	if err := v.check(); err != nil {
+		return nil, err
 	}
 	return once(ctx, a, func(st Store) ([]VesselView, error) {
 		var err error

@@ -24,6 +24,7 @@ type Batch struct {
 	Jars      int
 	MadeOn    time.Time
 	Targets   []bench.Target
+	Planned   *bench.Planned // nil: from before loads were kept
 	CreatedAt time.Time
 	CreatedBy string
 }
@@ -46,6 +47,8 @@ type BatchStore interface {
 	AddBatch(b *Batch) error
 	CountBatches() error
 	CodesOn(day time.Time) ([]string, error)
+	LastVessel(formula string) (int64, error)
+	Pours(class string, most int) ([]bench.Pour, error)
 	LockBatches(ids ...int64) error
 	Entries(ids ...int64) (map[int64][]bench.Entry, error)
 	AddEntry(batch int64, e bench.Entry, key string, digest []byte) error
@@ -114,8 +117,11 @@ type BatchView struct {
 	Regime      law.Regime       `json:"regime"`
 	Samples     []string         `json:"sample_preparations"` // the usual one first
 	Cautions    []assess.Caution `json:"cautions"`
-	Infused     bool             `json:"infused"` // an oil that plants were kept in, with nothing to measure
-	Contact     CrossContact     `json:"contact"` // what it may contain, and by what
+	Planned     *bench.Planned   `json:"planned"`
+	// by line, what a gram of it is made of; and by class, how far it runs on
+	Parts   map[string]formula.MakeUp `json:"parts"`
+	Infused bool                      `json:"infused"` // an oil that plants were kept in, with nothing to measure
+	Contact CrossContact              `json:"contact"` // what it may contain, and by what
 }
 
 // loaded is a batch with everything its page and its label rest on.
@@ -257,6 +263,7 @@ func (l loaded) view() BatchView {
 		PieceMM: l.version.LargestPieceMM,
 		HeatC:   l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes,
 		Regime: l.book.settings.Regime, Cautions: l.panel.Cautions, Infused: l.panel.Infused(), Contact: l.contact}
+	v.Planned, v.Parts = l.row.Planned, l.parts()
 	if v.Entries == nil {
 		v.Entries = []bench.Entry{}
 	}

@@ -45,14 +45,8 @@ func (l loaded) costByLots() costing.BatchCost {
 	}
 	nodes = append(nodes, l.onTopAsWeighed()...)
 	took := map[string][]costing.OfLot{}
-	shared := l.record.Draws()
-	i := 0
-	for _, line := range l.record.Lines {
-		for _, d := range line.Draws {
-			took[line.Line] = append(took[line.Line], costing.OfLot{Grams: shared[i].Grams,
-				PerGram: l.needs.Lots[d.Lot].PerGram})
-			i++
-		}
+	for _, t := range l.record.Draws() {
+		took[t.Line] = append(took[t.Line], costing.OfLot{Grams: t.Grams, PerGram: l.needs.Lots[t.Lot].PerGram})
 	}
 	return costing.ByLots(nodes, took, l.book.rate)
 }

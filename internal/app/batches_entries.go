@@ -51,6 +51,9 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string) (B
 			if err := st.AddEntry(id, e, key, digest); err != nil {
 				return entryKeyTaken(err)
 			}
+			if err := a.usesVessel(st, l, e); err != nil {
+				return err
+			}
 		}
 		l, err := a.load(st, id)
 		if err != nil {
@@ -105,6 +108,9 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 			return err
 		}
 		return a.checkCorrection(st, l, e.Role, x)
+	case *bench.Capture, *bench.Choice, *bench.Tasted, *bench.LeftOut, *bench.TakenOut, *bench.Added, *bench.Ticked,
+		*bench.Timed, *bench.Closed, *bench.Cooled:
+		return a.checkBench(st, l, e)
 	case *bench.Fill:
 		return a.checkFill(l, x)
 	case *acidity.Reading:
@@ -202,7 +208,12 @@ func (l loaded) jarsHold(f *bench.Fill) error {
 // mostJars is how many jars what was weighed can fill.
 func (l loaded) mostJars() int {
 	made := asWeighed(l.version, l.record)
-	in := made.GramsIn().Minus(made.WaterDrivenOff)
+	in := made.GramsIn().Minus(made.WaterDrivenOff).Minus(l.record.TakenOut)
+	for _, x := range l.record.Added {
+		if x.Purpose == bench.Leftover {
+			in = in.Plus(x.Grams)
+		}
+	}
 	for i := len(l.version.Lines); i < len(l.record.Lines); i++ { // what goes onto the jars fills them too
 		in = in.Plus(*l.record.Lines[i].Actual)
 	}

@@ -14,19 +14,38 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// PlanBatch makes a batch of a locked version: targets per line for the jars wanted.
-func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn string) (BatchView, error) {
+// PlanAsk is what somebody wants of a batch: jars, or as many as so many grams or what is left of a lot fill. What is nil
+// is as usual: the vessel that the formula was last made in, the version's overfill and loss, the shop's samples.
+type PlanAsk struct {
+	formula.Ref
+	Jars    int
+	Grams   amount.Grams
+	UseUp   string // a lot's code
+	MadeOn  string
+	StartAt string
+	Vessel  *int64
+	Over    *amount.Percent
+	Loss    *amount.Percent
+	Samples *amount.Grams
+}
+
+// usualStart is when the bench begins where nobody says.
+const usualStart = "09:00"
+
+// PlanBatch makes a batch of a locked version: loads for the vessel, targets per line for the jars wanted.
+func (a *App) PlanBatch(ctx context.Context, ask PlanAsk) (BatchView, error) {
 	by, err := person(ctx)
 	if err != nil {
 		return BatchView{}, err
 	}
-	day, err := pantry.ParseDay(madeOn)
-	if err != nil {
-		return BatchView{}, field("made_on", "a day as in 2026-11-25")
-	}
 	return once(ctx, a, func(st Store) (BatchView, error) {
-		b, err := a.plan(st, ref, jars, day, by)
+		d, err := a.draft(st, ask)
 		if err != nil {
+			return BatchView{}, err
+		}
+		b := d.batch
+		b.CreatedBy = by
+		if b.Code, err = freshCode(st, b.MadeOn); err != nil {
 			return BatchView{}, err
 		}
 		if err := st.AddBatch(&b); err != nil {
@@ -39,50 +58,207 @@ func (a *App) PlanBatch(ctx context.Context, ref formula.Ref, jars int, madeOn s
 	})
 }
 
-// plan scales a locked version to the jars wanted and gives the batch its code.
-func (a *App) plan(st Store, ref formula.Ref, jars int, day time.Time, by string) (Batch, error) {
-	row, err := st.Version(ref)
+// drafted is a plan before anybody has said yes to it.
+type drafted struct {
+	batch   Batch
+	version formula.Version
+	lib     formula.Library
+	nodes   []formula.Node
+	size    bench.Size
+	ask     bench.Ask
+	book    book
+	start   time.Time
+	vessels []Vessel
+	kitchen *kitchen
+}
+
+// draft scales a locked version to what is asked. Errors name the field that is wrong.
+func (a *App) draft(st Store, ask PlanAsk) (drafted, error) {
+	d := drafted{}
+	row, err := st.Version(ask.Ref)
 	if errors.Is(err, ErrNotFound) {
-		return Batch{}, field("version", "there is no version %d of this formula", ref.Version)
+		return d, field("version", "there is no version %d of this formula", ask.Version)
 	}
 	if err != nil {
-		return Batch{}, err
+		return d, err
 	}
 	if row.State != formula.Locked {
-		return Batch{}, field("version", "a batch is made from a locked version; lock version %d first", ref.Version)
+		return d, field("version", "a batch is made from a locked version; lock version %d first", ask.Version)
 	}
-	s, _, err := a.settings(st)
+	d.version = row.Core()
+	if d.book, err = a.book(st); err != nil {
+		return d, err
+	}
+	if d.lib, err = library(st, d.version); err != nil {
+		return d, err
+	}
+	if d.nodes, err = d.lib.Expand(d.version); err != nil {
+		return d, lineProblem(err)
+	}
+	day, err := a.dayOf(d.book.settings, ask, &d)
 	if err != nil {
-		return Batch{}, err
+		return d, err
 	}
-	lib, err := library(st, row.Core())
+	n, err := a.needOf(st, ask, &d)
 	if err != nil {
-		return Batch{}, err
+		return d, err
 	}
-	nodes, err := lib.Expand(row.Core())
+	if n.Jars, err = a.jarsOf(st, ask, d, n); err != nil {
+		return d, err
+	}
+	if err := a.sizeHolds(st, d.version, n.Jars); err != nil {
+		return d, err
+	}
+	targets, planned, size, err := bench.Plan(d.version, d.nodes, n)
 	if err != nil {
-		return Batch{}, lineProblem(err)
+		return d, mistakeOf(err)
 	}
-	if err := a.sizeHolds(st, row.Core(), jars); err != nil {
-		return Batch{}, err
-	}
-	targets, err := bench.Plan(row.Core(), nodes,
-		bench.Need{Jars: jars, Samples: s.SampleGrams, Residue: s.Residue, Division: s.ScaleDivision})
+	d.size = size
+	d.ask, _ = bench.AskOf(d.version, n.Jars, n)
+	bench.WidenGroups(targets, d.version, d.lib)
+	onTop, err := d.lib.OnTop(d.version)
 	if err != nil {
-		return Batch{}, mistakeOf(err)
+		return d, field("version", "%s", err.Error())
 	}
-	bench.WidenGroups(targets, row.Core(), lib)
-	onTop, err := lib.OnTop(row.Core())
+	targets = append(targets, bench.OnTop(onTop, n.Jars)...)
+	planned.StartAt = d.start.Format("15:04")
+	d.batch = Batch{FormulaID: ask.Formula, Version: ask.Version, Jars: n.Jars, MadeOn: day, Targets: targets,
+		Planned: planned}
+	if d.kitchen, err = a.kitchen(st, d.book, d.version, targets, day); err != nil {
+		return d, err
+	}
+	d.hotLines()
+	return d, d.errands(st)
+}
+
+// dayOf reads the day and the hour of a plan.
+func (a *App) dayOf(s Settings, ask PlanAsk, d *drafted) (time.Time, error) {
+	day, err := pantry.ParseDay(ask.MadeOn)
 	if err != nil {
-		return Batch{}, field("version", "%s", err.Error())
+		return day, field("made_on", "a day as in 2026-11-25")
 	}
-	targets = append(targets, bench.OnTop(onTop, jars)...)
 	if day.Format(pantry.DateLayout) > a.today(s).AddDate(0, 0, farthestPlan).Format(pantry.DateLayout) {
-		return Batch{}, field("made_on", "a batch is planned at most %d days ahead", farthestPlan)
+		return day, field("made_on", "a batch is planned at most %d days ahead", farthestPlan)
 	}
-	b := Batch{FormulaID: ref.Formula, Version: ref.Version, Jars: jars, MadeOn: day, Targets: targets, CreatedBy: by}
-	b.Code, err = freshCode(st, day)
-	return b, err
+	at := ask.StartAt
+	if at == "" {
+		at = usualStart
+	}
+	clock, err := time.Parse("15:04", at)
+	if err != nil {
+		return day, field("start_at", "an hour as in 09:30")
+	}
+	d.start = time.Date(day.Year(), day.Month(), day.Day(), clock.Hour(), clock.Minute(), 0, 0, s.zone())
+	return day, nil
+}
+
+// needOf is what the plan goes by besides its jars.
+func (a *App) needOf(st Store, ask PlanAsk, d *drafted) (bench.Need, error) {
+	s := d.book.settings
+	n := bench.NeedOf(d.version, ask.Jars)
+	n.Samples = s.SampleGrams
+	n.Scale, n.Fine = s.scales()
+	n.Vessel.Residue = s.Residue
+	percent := func(name string, into *amount.Percent, p *amount.Percent, most float64) error {
+		if p == nil {
+			return nil
+		}
+		if p.IsNegative() || p.Float() > most {
+			return field(name, "between 0 and %g %%", most)
+		}
+		*into = *p
+		return nil
+	}
+	if err := errors.Join(percent("overfill_percent", &n.Over, ask.Over, 50),
+		percent("loss_percent", &n.Loss, ask.Loss, 50)); err != nil {
+		return n, err
+	}
+	if ask.Samples != nil {
+		if n.Samples = *ask.Samples; n.Samples.IsNegative() || n.Samples.Float() > 100_000 {
+			return n, field("sample_g", "between 0 and 100 kg")
+		}
+	}
+	var err error
+	n.Vessel, err = a.vesselFor(st, ask, d, n.Vessel)
+	return n, err
+}
+
+// vesselFor is the vessel that is named, or the usual one of the formula; without a name where there is none.
+func (a *App) vesselFor(st Store, ask PlanAsk, d *drafted, none bench.Vessel) (bench.Vessel, error) {
+	all, err := st.Vessels()
+	if err != nil {
+		return none, err
+	}
+	d.vessels = slices.DeleteFunc(all, func(v Vessel) bool { return v.Retired || !v.Greatest.IsPositive() })
+	want := int64(-1)
+	if ask.Vessel != nil {
+		want = *ask.Vessel
+	} else if want, err = st.LastVessel(ask.Formula); err != nil {
+		return none, err
+	}
+	for _, v := range d.vessels {
+		if v.ID == want {
+			return bench.Vessel{ID: v.ID, Name: v.Name, Least: v.Least, Greatest: v.Greatest, Residue: v.Residue}, nil
+		}
+	}
+	if ask.Vessel != nil && want != 0 {
+		return none, field("vessel", "this vessel is not there, or nobody said what it takes")
+	}
+	return none, nil
+}
+
+// jarsOf is how many jars are wanted, where grams or a lot say so.
+func (a *App) jarsOf(st Store, ask PlanAsk, d drafted, n bench.Need) (int, error) {
+	if ask.Grams.IsZero() && ask.UseUp == "" {
+		return ask.Jars, nil
+	}
+	n.Jars = 1
+	size, err := bench.AskOf(d.version, 1, n)
+	if err != nil {
+		return 0, mistakeOf(err)
+	}
+	in := ask.Grams.Exact()
+	if ask.UseUp != "" {
+		if in, err = a.inOfLot(st, ask, d); err != nil {
+			return 0, err
+		}
+	}
+	if !in.IsPositive() || in.Float() > amount.MaxGrams {
+		return 0, field("grams", "above zero and at most 10 000 kg")
+	}
+	jars := size.JarsFrom(in)
+	if jars < 1 {
+		return 0, field("grams", "this is less than one jar takes")
+	}
+	return jars, nil
+}
+
+// inOfLot is the size of a batch that uses a lot up.
+func (a *App) inOfLot(st Store, ask PlanAsk, d drafted) (amount.Exact, error) {
+	w, err := a.larder(st)
+	if err != nil {
+		return amount.Exact{}, err
+	}
+	of := loaded{version: d.version, lib: d.lib}
+	for _, l := range d.version.Lines {
+		wants, err := w.wantedBy(st, of, l.ID)
+		if err != nil {
+			return amount.Exact{}, err
+		}
+		c, err := w.find(st, wants[0], ask.UseUp)
+		if err != nil {
+			var p Problem
+			if errors.As(err, &p) {
+				continue
+			}
+			return amount.Exact{}, err
+		}
+		if c.WhyNot != "" {
+			return amount.Exact{}, field("use_up", "%s is not used: %s", c.Code, c.WhyNot)
+		}
+		return c.Reaches.Exact().Over(l.Grams.Exact()).Times(d.version.GramsIn().Exact()), nil
+	}
+	return amount.Exact{}, field("use_up", "no lot of this product's ingredients is called %q", clip(ask.UseUp))
 }
 
 // farthestPlan is how many days ahead a batch may be planned.

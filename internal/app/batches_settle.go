@@ -21,11 +21,9 @@ func lotsNamed(st Store, all map[int64][]bench.Entry) (map[int64]map[int64]lots.
 	for batch, entries := range all {
 		out[batch] = map[int64]lots.Facts{}
 		for _, e := range entries {
-			if w, is := e.Body.(*bench.Weighing); is {
-				for _, d := range w.Draws {
-					out[batch][d.Lot] = lots.Facts{}
-					ids = append(ids, d.Lot)
-				}
+			for _, d := range bench.DrawsOf(e.Body) {
+				out[batch][d.Lot] = lots.Facts{}
+				ids = append(ids, d.Lot)
 			}
 		}
 	}

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -197,12 +198,17 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry, known map[in
 		documents: j.docs[row.FormulaID], lib: j.libs[ref]}
 	l.needs = bench.Needs{Targets: row.Targets, NoKillStep: !keeping.AsksKillStep(b.law, b.rules), Lots: known,
 		HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
-		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM, Loads: 1,
+		Planned: row.Planned, Cooling: b.law.Cooling,
+		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM,
+			Loads:        row.loads(),
 			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled,
 			Zone: b.settings.zone(), Tongue: b.settings.tongue()},
 		SecondPerson: b.settings.SecondPerson, PlannedBy: row.CreatedBy}
 	l.record = l.fold().Record(j.app.Now())
 	var err error
+	if l.lib, err = withAdded(st, l.lib, l.record); err != nil {
+		return l, err
+	}
 	if l.released, err = lastRelease(entries); err != nil {
 		return l, err
 	}
@@ -241,7 +247,7 @@ func (j *judging) know(st Store, ref formula.Ref) error {
 
 // panel assesses a batch as it was weighed, or as its version was planned before that.
 func (j *judging) panel(l loaded, ref formula.Ref) (assess.Panel, error) {
-	in := assess.Inputs{Library: j.libs[ref], Rate: j.book.rate, Rules: j.book.rules, Documents: j.docs[ref.Formula]}
+	in := assess.Inputs{Library: l.lib, Rate: j.book.rate, Rules: j.book.rules, Documents: j.docs[ref.Formula]}
 	uses := l.record.Uses()
 	if !l.record.Weighed && len(uses) == 0 {
 		if p, have := j.panels[ref]; have {
@@ -265,16 +271,54 @@ func asWeighed(v formula.Version, r bench.Record) formula.Version {
 		return v
 	}
 	made := v
-	made.Lines = slices.Clone(v.Lines)
+	made.Lines = nil
 	total := amount.Grams{}
-	for i := range made.Lines {
-		made.Lines[i].Grams = *r.Lines[i].Actual
-		total = total.Plus(made.Lines[i].Grams)
+	for i, l := range v.Lines {
+		if r.Lines[i].LeftOut {
+			continue
+		}
+		l.Grams = *r.Lines[i].Actual
+		total = total.Plus(l.Grams)
+		made.Lines = append(made.Lines, l)
+	}
+	for _, x := range r.Added {
+		total = total.Plus(x.Grams)
+		if x.Ingredient != "" {
+			made.Lines = append(made.Lines, formula.Line{ID: bench.AddedLineID(x.Entry), Ingredient: x.Ingredient,
+				Grams: x.Grams})
+		} // a leftover is the product itself, and leaves it as it is
 	}
 	if v.WaterDrivenOff.IsPositive() {
 		made.WaterDrivenOff = v.WaterDrivenOff.Exact().Times(total.Exact()).Over(v.GramsIn().Exact()).Grams()
 	}
 	return made
+}
+
+// loads is how many loads a batch is made in.
+func (b Batch) loads() int {
+	if b.Planned == nil {
+		return 1
+	}
+	return len(b.Planned.Loads)
+}
+
+// withAdded is the library with what went in besides the version's lines.
+func withAdded(st Store, lib formula.Library, r bench.Record) (formula.Library, error) {
+	var lack []string
+	for _, x := range r.Added {
+		if x.Ingredient != "" && lib.Ingredients[x.Ingredient] == nil {
+			lack = append(lack, x.Ingredient)
+		}
+	}
+	if len(lack) == 0 {
+		return lib, nil
+	}
+	rows, err := st.Ingredients(lack...)
+	lib.Ingredients = maps.Clone(lib.Ingredients)
+	for i := range rows {
+		lib.Ingredients[rows[i].ID] = &rows[i].Data
+	}
+	return lib, err
 }
 
 // listed is a batch as a list shows it.

@@ -58,12 +58,21 @@ func (a *App) asMade(st Store, of labelled) (formula.Version, assess.Panel, erro
 	if of.batch == nil {
 		return of.version, of.panel, nil
 	}
-	v, err := of.version.Resolve(of.batch.record.Uses())
+	v, err := of.batch.declared().Resolve(of.batch.record.Uses())
 	if err != nil {
 		return v, of.panel, err
 	}
 	p, err := a.panel(st, v)
 	return v, p, err
+}
+
+// declared is the version that a batch's label lists: what was added or left out at the bench is seen in it.
+func (l loaded) declared() formula.Version {
+	out := slices.ContainsFunc(l.record.Lines, func(s bench.LineState) bool { return s.LeftOut })
+	if !out && len(l.record.Added) == 0 {
+		return l.version
+	}
+	return asWeighed(l.version, l.record)
 }
 
 // row is the label in the list, as it concerns what it is set for.

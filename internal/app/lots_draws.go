@@ -289,26 +289,44 @@ func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
 	if err := sameLots(w, before); err != nil || len(w.Draws) == 0 {
 		return err
 	}
-	if len(w.Draws) > mostDraws {
-		return field("weighing.draws", "at most %d lots for one line", mostDraws)
+	want, err := a.nameDraws(st, l, w.Line, "weighing", w.Draws)
+	if err != nil {
+		return err
 	}
+	w.Complete(l.needs.Lots, a.Now(), l.book.settings.zone(), before)
+	if len(want.ids) > 1 {
+		w.Used = usedOf(w.Draws)
+	}
+	return nil
+}
+
+// nameDraws finds the lots that draws for a line name, and works out what they take of each. of is the kind of entry, for
+// its fields.
+func (a *App) nameDraws(st Store, l loaded, line, of string, draws []bench.Draw) (wanted, error) {
 	shelf, err := a.larder(st)
 	if err != nil {
-		return err
+		return wanted{}, err
 	}
-	wants, err := shelf.wantedBy(st, l, w.Line)
+	wants, err := shelf.wantedBy(st, l, line)
 	if err != nil {
-		return err
+		return wanted{}, err
 	}
-	want := wants[0]
-	for i := range w.Draws {
-		d := &w.Draws[i]
+	return wants[0], shelf.name(st, l, wants[0], of, draws)
+}
+
+// name finds the lots that draws for what is wanted name.
+func (w *larder) name(st Store, l loaded, want wanted, of string, draws []bench.Draw) error {
+	if len(draws) > mostDraws {
+		return field(of+".draws", "at most %d lots for one line", mostDraws)
+	}
+	for i := range draws {
+		d := &draws[i]
 		if len([]rune(d.Reason)) > 300 {
-			return field(fmt.Sprintf("weighing.draws[%d].reason", i), "at most 300 characters")
+			return field(fmt.Sprintf("%s.draws[%d].reason", of, i), "at most 300 characters")
 		}
-		c, err := shelf.find(st, want, d.Code)
+		c, err := w.find(st, want, d.Code)
 		if err != nil {
-			return drawField(err, i)
+			return drawField(err, of, i)
 		}
 		d.Lot, d.Code, d.Step, d.Over, d.Out, d.Ingredient = c.ID, c.Code, c.Step, "", "", ""
 		if d.Step != "" {
@@ -319,10 +337,6 @@ func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
 		}
 		d.Taken = c.share.Times(d.Grams.Exact()).Grams()
 		l.needs.Lots[c.ID] = c.Facts
-	}
-	w.Complete(l.needs.Lots, a.Now(), l.book.settings.zone(), before)
-	if len(want.ids) > 1 {
-		w.Used = usedOf(w.Draws)
 	}
 	return nil
 }
@@ -343,12 +357,12 @@ func sameLots(w *bench.Weighing, before bench.Entry) error {
 // mostDraws is how many lots a line may be weighed from.
 const mostDraws = 20
 
-func drawField(err error, i int) error {
+func drawField(err error, of string, i int) error {
 	p, is := err.(Problem)
 	if !is || len(p.Fields) == 0 {
 		return err
 	}
-	p.Fields[0].Field = fmt.Sprintf("weighing.draws[%d].%s", i, p.Fields[0].Field)
+	p.Fields[0].Field = fmt.Sprintf("%s.draws[%d].%s", of, i, p.Fields[0].Field)
 	return p
 }
 

@@ -69,6 +69,8 @@ type Settings struct {
 	Beside        bool             `json:"beside,omitempty"`         // oz, in and °F stand beside g, mm and °C
 	LeadLeft      bool             `json:"lead_left,omitempty"`      // the shop wants no lead to its first label
 	AllergenWords []allergen.Term  `json:"allergen_words,omitempty"` // the shop's own, beside the shipped ones
+	Devices       []Device         `json:"devices,omitempty"`
+	Jars          []Jar            `json:"jars,omitempty"`
 }
 
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
@@ -184,7 +186,7 @@ func (s Settings) check() []pantry.FieldError {
 	if amount.Cups[s.Cup] == 0 {
 		bad("cup", "choose one of the cups that are offered")
 	}
-	return slices.Concat(errs, s.checkDays(), s.checkTighter(), s.checkWords())
+	return slices.Concat(errs, s.checkDays(), s.checkTighter(), s.checkWords(), s.checkDevices(), s.checkJars())
 }
 
 // checkDays checks where days begin and how long a session may rest.
@@ -264,7 +266,7 @@ func (a *App) shopView(st Store) (ShopView, error) {
 // judging leaves of the settings what batches are judged by: all but names, money and what is written on labels.
 func (s Settings) judging() Settings {
 	s.Name, s.Address, s.Currency, s.Locale, s.PriceRule, s.StaleDays = "", "", "", "", "", 0
-	s.Beside, s.LeadLeft = false, false
+	s.Beside, s.LeadLeft, s.Devices, s.Jars = false, false, nil, nil
 	return s
 }
 
@@ -409,6 +411,15 @@ func (s Settings) WithDefaults() Settings {
 	}
 	if s.Cup == "" {
 		s.Cup = d.Cup
+	}
+	if s.Devices == nil {
+		s.Devices = usualDevices(s.ScaleDivision)
+	}
+	if s.Jars == nil {
+		s.Jars = []Jar{}
+	}
+	if i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.Kind == ScaleDevice }); i >= 0 {
+		s.ScaleDivision = s.Devices[i].Division
 	}
 	return s
 }

@@ -288,8 +288,8 @@ func (r *room) tell(now time.Time, n int, s story) (int64, error) {
 	}
 	then := *a
 	then.Now = func() time.Time { return made }
-	b, err := then.PlanBatch(ctx, formula.Ref{Formula: s.formula, Version: s.version}, s.jars,
-		made.Format(pantry.DateLayout))
+	b, err := then.PlanBatch(ctx, app.PlanAsk{Ref: formula.Ref{Formula: s.formula, Version: s.version}, Jars: s.jars,
+		MadeOn: made.Format(pantry.DateLayout)})
 	if err != nil {
 		return 0, err
 	}

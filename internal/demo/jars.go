@@ -279,6 +279,7 @@ var planned = formula.Ref{Formula: "pumpkin_cumin_spread", Version: 1}
 
 // plan plans tomorrow's batch, for which something is short.
 func (r *room) plan(now time.Time) error {
-	_, err := r.app.PlanBatch(app.As(r.ctx, maker), planned, 60, now.AddDate(0, 0, 1).Format(pantry.DateLayout))
+	_, err := r.app.PlanBatch(app.As(r.ctx, maker), app.PlanAsk{Ref: planned, Jars: 60,
+		MadeOn: now.AddDate(0, 0, 1).Format(pantry.DateLayout)})
 	return err
 }

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/upcast"
 )
 
@@ -85,6 +86,10 @@ type vesselRow struct {
 	Name      string
 	Rev       int
 	RetiredAt *time.Time
+
+	LeastMg    int64
+	GreatestMg int64
+	ResidueMg  int64
 }
 
 func (vesselRow) TableName() string { return "vessels" }
@@ -97,14 +102,17 @@ func (s *Store) Vessels() ([]app.Vessel, error) {
 	}
 	out := make([]app.Vessel, len(rows))
 	for i, r := range rows {
-		out[i] = app.Vessel{ID: r.ID, Name: r.Name, Rev: r.Rev, Retired: r.RetiredAt != nil}
+		out[i] = app.Vessel{ID: r.ID, Name: r.Name, Rev: r.Rev, Retired: r.RetiredAt != nil,
+			Least: amount.Milligrams(r.LeastMg), Greatest: amount.Milligrams(r.GreatestMg),
+			Residue: amount.Milligrams(r.ResidueMg)}
 	}
 	return out, nil
 }
 
 // AddVessel stores a vessel and fills in its id. Errors: ErrTaken.
 func (s *Store) AddVessel(v *app.Vessel) error {
-	row := vesselRow{Name: v.Name, Rev: 1}
+	row := vesselRow{Name: v.Name, Rev: 1, LeastMg: v.Least.Milligrams(), GreatestMg: v.Greatest.Milligrams(),
+		ResidueMg: v.Residue.Milligrams()}
 	err := translate(s.db.Create(&row).Error)
 	v.ID = row.ID
 	return err
@@ -112,7 +120,8 @@ func (s *Store) AddVessel(v *app.Vessel) error {
 
 // PutVessel changes a vessel over revision rev. Errors: ErrConflict, ErrTaken.
 func (s *Store) PutVessel(v app.Vessel, rev int) error {
-	changes := map[string]any{"name": v.Name, "rev": rev + 1, "retired_at": nil}
+	changes := map[string]any{"name": v.Name, "rev": rev + 1, "retired_at": nil, "least_mg": v.Least.Milligrams(),
+		"greatest_mg": v.Greatest.Milligrams(), "residue_mg": v.Residue.Milligrams()}
 	if v.Retired {
 		changes["retired_at"] = time.Now()
 	}

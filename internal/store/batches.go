@@ -1,10 +1,12 @@
 package store
 
 import (
+	"errors"
 	"fmt"
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
@@ -23,7 +25,8 @@ type batchRow struct {
 	Version   int
 	Jars      int
 	MadeOn    time.Time
-	Targets   document `gorm:"type:jsonb"`
+	Targets   document  `gorm:"type:jsonb"`
+	Planned   *document `gorm:"type:jsonb"`
 	Format    int
 	CreatedAt time.Time
 	CreatedBy string
@@ -34,6 +37,12 @@ func (batchRow) TableName() string { return "batches" }
 func (r batchRow) domain() (app.Batch, error) {
 	b := app.Batch{ID: r.ID, Code: r.Code, FormulaID: r.FormulaID, Version: r.Version, Jars: r.Jars, MadeOn: r.MadeOn,
 		CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy}
+	if r.Planned != nil {
+		b.Planned = new(bench.Planned)
+		if err := read("planned", r.Format, *r.Planned, b.Planned); err != nil {
+			return b, err
+		}
+	}
 	return b, read("targets", r.Format, r.Targets, &b.Targets)
 }
 
@@ -127,6 +136,13 @@ func (s *Store) AddBatch(b *app.Batch) error {
 	}
 	row := batchRow{Code: b.Code, FormulaID: b.FormulaID, Version: b.Version, Jars: b.Jars, MadeOn: b.MadeOn,
 		Targets: targets, Format: upcast.Present, CreatedBy: b.CreatedBy}
+	if b.Planned != nil {
+		planned, err := write(b.Planned)
+		if err != nil {
+			return err
+		}
+		row.Planned = &planned
+	}
 	if err := s.db.Create(&row).Error; err != nil {
 		return translate(err)
 	}
@@ -358,4 +374,34 @@ func (s *Store) AllBatches() (int, error) {
 // BatchesEnding returns up to most released batches whose last day lies between two days, the earliest first.
 func (s *Store) BatchesEnding(from, to string, most int) ([]app.Listed, error) {
 	return s.listed("WHERE s.state = 'released' AND s.last_day BETWEEN ?::date AND ?::date ORDER BY s.last_day, b.id LIMIT ?", from, to, most)
+}
+
+// Pours returns the last pours of a class of things, the oldest first, for how far they run on.
+func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
+	var rows []struct{ Grams, Stopped string }
+	err := s.db.Raw(`SELECT body->>'grams' AS grams, body->>'stopped_g' AS stopped FROM batch_entries
+		WHERE kind = 'capture' AND body ? 'stopped_g' AND body->>'class' = $1 ORDER BY id DESC LIMIT $2`, class,
+		most).Scan(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	out := make([]bench.Pour, len(rows))
+	for i, r := range rows {
+		stopped, wrong := amount.ParseNumber(r.Stopped)
+		captured, bad := amount.ParseNumber(r.Grams)
+		if err := errors.Join(wrong, bad); err != nil {
+			return nil, err
+		}
+		out[len(rows)-1-i] = bench.Pour{Stopped: stopped.Grams(), Captured: captured.Grams()}
+	}
+	return out, nil
+}
+
+// LastVessel returns the vessel that a formula was last planned in, else that of any formula; 0: there is none.
+func (s *Store) LastVessel(formula string) (int64, error) {
+	var id int64
+	err := s.db.Raw(`SELECT coalesce(
+		(SELECT (planned->'vessel'->>'id')::bigint FROM batches WHERE formula_id = $1 AND planned IS NOT NULL ORDER BY id DESC LIMIT 1),
+		(SELECT id FROM vessels WHERE greatest_mg > 0 AND retired_at IS NULL ORDER BY id LIMIT 1), 0)`, formula).Scan(&id).Error
+	return id, translate(err)
 }

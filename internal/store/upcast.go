@@ -21,6 +21,7 @@ var upcasts = map[string]func(any) any{
 	"preparation": same,
 	"trial":       amounts,
 	"targets":     amounts,
+	"planned":     same,
 	"facts":       same,
 	"lock":        same,
 }

@@ -37,6 +37,7 @@ var reads = map[string]func(kind string, format int, raw []byte) (any, error){
 	"preparation": as[pantry.Preparation],
 	"trial":       as[formula.Trial],
 	"targets":     as[[]bench.Target],
+	"planned":     as[bench.Planned],
 	"facts":       as[app.LabelFacts],
 	"lock":        as[app.LockKept],
 }
@@ -87,7 +88,17 @@ func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
 			assert.Equal(t, old, now)
 		})
 	}
-	assert.Len(t, seen, len(bench.Kinds()), "every kind of entry has its golden files")
+	for _, kind := range bench.Kinds() { // later kinds begin with the present format
+		if seen[kind] {
+			continue
+		}
+		raw := golden(t, "entry-"+kind+"-2.json")
+		e, err := batchEntryRow{Kind: kind, Format: upcast.Present, Body: raw}.domain()
+		require.NoError(t, err)
+		again, err := json.Marshal(e.Body)
+		require.NoError(t, err)
+		assert.JSONEq(t, string(raw), string(again))
+	}
 	_, err = batchEntryRow{Kind: "joy", Format: 2, Body: []byte(`{}`)}.domain()
 	assert.ErrorAs(t, err, &entry.KindError{})
 }

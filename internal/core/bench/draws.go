@@ -206,7 +206,7 @@ func (r *Record) Draws() []Took {
 		add(l.Line, l.Entry, slices.Concat(l.Draws, l.Wasted))
 	}
 	for _, a := range r.allAdded {
-		add("", a.entry.ID, a.Draws)
+		add(AddedLineID(a.entry.ID), a.entry.ID, a.Draws)
 	}
 	return out
 }

@@ -39,8 +39,12 @@ type Errand struct {
 	Vessel  string  `json:"vessel,omitempty"`
 	Minutes float64 `json:"minutes,omitempty"`
 	Celsius float64 `json:"celsius,omitempty"`
-	Once    bool    `json:"once,omitempty"` // for the batch, with its first load
+	Once    bool    `json:"once,omitempty"`  // for the batch, with its first load
+	First   bool    `json:"first,omitempty"` // before anything goes into the bowl
 }
+
+// CleanDown is the key of the errand that cleans the vessel of what it carries.
+const CleanDown = "clean-down"
 
 // Planned is how a batch was planned to be made, as it was decided on the day: everything the bench goes by.
 type Planned struct {
@@ -135,4 +139,17 @@ func (p *Planned) WeighedOn(g amount.Grams) (Scale, string) {
 		return s, fmt.Sprintf("under the %s g that the scale weighs well: a larger batch, or a finer scale", s.Least())
 	}
 	return s, ""
+}
+
+// Sized is a plan read back as what was asked, and its loads.
+func Sized(p *Planned, jars int) (Ask, Size) {
+	a := p.ask()
+	a.Jars = jars
+	s := Size{Loads: len(p.Loads)}
+	for _, load := range p.Loads {
+		g := amount.Sum(load)
+		s.Load, s.Total = append(s.Load, g), s.Total.Plus(g)
+	}
+	s.BelowLeast = s.Loads > 0 && s.Load[s.Loads-1].Cmp(p.Vessel.Least) < 0
+	return a, s
 }

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"fmt"
 	"slices"
 
 	"gallipot/internal/core/amount"
@@ -138,6 +139,22 @@ func (f *Fold) bench(e Entry) {
 	f.hand(e)
 	f.weighout.Add(e)
 }
+
+// DrawsOf are the draws of lots of an act.
+func DrawsOf(body any) []Draw {
+	switch x := body.(type) {
+	case *Weighing:
+		return x.Draws
+	case *Capture:
+		return x.Draws
+	case *Added:
+		return x.Draws
+	}
+	return nil
+}
+
+// AddedLineID is the line that an addition is in what was made.
+func AddedLineID(entry int64) string { return fmt.Sprintf("added-%d", entry) }
 
 // sumDraws adds up grams of draws.
 func sumDraws(draws []Draw) amount.Grams {

@@ -76,6 +76,7 @@ type Record struct {
 	Hands      []string          `json:"hands"`    // who weighed and filled
 	Jars       []JarsAt          `json:"jars"`     // where they are
 	allAdded   []added
+	ofAdded    []LineState // what the lots of additions tell
 	benchLacks []string
 }
 
@@ -141,9 +142,15 @@ func (f *Fold) readLines(r *Record) {
 		r.Lines = append(r.Lines, s)
 	}
 	for _, a := range f.additions {
-		if !a.wasted {
-			r.Added = append(r.Added, AddedLine{a.Added, a.entry.By, a.entry.ID})
+		if a.wasted {
+			continue
 		}
+		r.Added = append(r.Added, AddedLine{a.Added, a.entry.By, a.entry.ID})
+		s := LineState{Target: Target{Name: a.Name}, Actual: &a.Grams, Draws: []Draw{}, Barred: []string{}}
+		if len(a.Draws) > 0 {
+			s.draw(&Weighing{Draws: a.Draws}, a.entry.At, f.n)
+		}
+		r.ofAdded = append(r.ofAdded, s)
 	}
 	r.Loads, r.Bench, r.Expected = w.Loads(), w.Begun, w.Expected()
 	r.Weighed = r.Weighed && (!w.Begun || w.AllClosed())
@@ -166,11 +173,14 @@ func (s *LineState) read(e Entry, w *Weighing, n Needs) {
 	}
 }
 
+// all are the lines with what was added.
+func (r *Record) all() []LineState { return slices.Concat(r.Lines, r.ofAdded) }
+
 // lacking lists what lines still lack, in the order of work.
 func (r *Record) lacking() []string {
 	var out []string
 	of := map[string][]string{}
-	for _, l := range r.Lines {
+	for _, l := range r.all() {
 		if what := l.lacks(); what != "" {
 			of[what] = append(of[what], l.Name)
 		}
@@ -184,7 +194,7 @@ func (r *Record) lacking() []string {
 			out = append(out, what+" "+strings.Join(names, ", "))
 		}
 	}
-	for _, l := range r.Lines {
+	for _, l := range r.all() {
 		for _, b := range l.Barred {
 			out = append(out, "a decision on lot "+b)
 		}
@@ -270,7 +280,7 @@ func (r *Record) EarliestUseBy(madeOn string) (days int, line string, ok bool) {
 	if err != nil {
 		return 0, "", false
 	}
-	for _, l := range r.Lines {
+	for _, l := range r.all() {
 		end, err := time.Parse(pantry.DateLayout, l.UseBy)
 		if l.UseBy == "" || err != nil {
 			continue

@@ -114,6 +114,15 @@ func (a Ask) JarsOf(in amount.Exact, loads int) int {
 	return max(0, int(out.Minus(a.Samples.Exact()).Over(jar).Floor()))
 }
 
+// JarsFrom is how many jars so many grams in fill, in as many loads as the vessel asks for.
+func (a Ask) JarsFrom(in amount.Exact) int {
+	loads := 1
+	if a.Greatest.IsPositive() {
+		loads = int(max(1, ceiling(in.Over(a.Greatest.Exact()))))
+	}
+	return a.JarsOf(in, loads)
+}
+
 // LeastJars is the smallest batch that the vessel works with.
 func (a Ask) LeastJars() int {
 	n := a.JarsOf(a.Least.Exact(), 1)

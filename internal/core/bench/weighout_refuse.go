@@ -34,6 +34,9 @@ func (w *Weighout) Refuses(e Entry) error {
 	case *Added:
 		return w.refusesAdded(l, x)
 	case *Ticked:
+		if x.Key == CleanDown && l.begun() {
+			return refuse(entry.Closed, "", "Something is in the bowl already: whatever it carried is in it too.")
+		}
 		return w.refusesErrand(l, "ticked.key", x.Key)
 	case *Timed:
 		if !(x.Minutes > 0 && x.Minutes <= 7*24*60) && !x.Stop {
@@ -92,6 +95,11 @@ func (w *Weighout) refusesCapture(l *load, x *Capture) error {
 	}
 	if err := w.waits(l); err != nil {
 		return err
+	}
+	for _, e := range w.errands(l) {
+		if _, done := l.ticks[e.Key]; e.First && !done {
+			return refuse(entry.NotReady, "", "First: %s.", e.Text)
+		}
 	}
 	if w.stands(l, i) == LineTaste {
 		return refuse(entry.NotReady, "", "Taste first, and say how much more of %s goes in.", name)
@@ -233,6 +241,9 @@ func (w *Weighout) refusesErrand(l *load, field, key string) error {
 	}
 	return nil
 }
+
+// begun reports whether anything was weighed into a load.
+func (l *load) begun() bool { return l.bowl().IsPositive() }
 
 // missing is what a load lacks before it is closed.
 func (w *Weighout) missing(l *load) []string {

@@ -3,7 +3,9 @@ package pantry
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
+	"unicode"
 
 	"gallipot/internal/core/amount"
 )
@@ -339,4 +341,16 @@ func (a Acids) plus(x Acids, k float64) Acids {
 	a.Lactic += x.Lactic * k
 	a.Tartaric += x.Tartaric * k
 	return a
+}
+
+// heatWords are the kitchen's words for steps that something comes hot from.
+var heatWords = []string{"roast", "boil", "cook", "simmer", "steam", "blanch", "char", "toast", "fry", "confit", "bake",
+	"grill", "caramelise", "caramelize", "scald", "sweat"}
+
+// Heats reports whether what the step makes comes out hot, by the words for what is done.
+func (p Preparation) Heats() bool {
+	words := strings.FieldsFunc(strings.ToLower(p.Name), func(r rune) bool { return !unicode.IsLetter(r) })
+	return slices.ContainsFunc(words, func(w string) bool {
+		return slices.ContainsFunc(heatWords, func(h string) bool { return strings.HasPrefix(w, h) })
+	})
 }

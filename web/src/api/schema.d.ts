@@ -510,6 +510,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a plan comes to, before anybody says yes to it */
+        post: operations["previewPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far what is poured runs on, by class */
+        get: operations["listLags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/batches/{id}": {
         parameters: {
             query?: never;
@@ -521,6 +555,57 @@ export interface paths {
         get: operations["getBatch"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan of a batch, with what is to be got for it as the shelf stands now */
+        get: operations["getPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/plan.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shopping list of a batch as CSV */
+        get: operations["getShopping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/addition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an addition at the bench would do, before it goes in */
+        post: operations["previewAddition"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2385,9 +2470,480 @@ export interface components {
             jars_in?: components["schemas"]["JarsIn"] | null;
             recall?: components["schemas"]["RecallEntry"] | null;
             moved?: components["schemas"]["Moved"] | null;
+            capture?: components["schemas"]["Capture"] | null;
+            choice?: components["schemas"]["BenchChoice"] | null;
+            tasted?: components["schemas"]["Tasted"] | null;
+            left_out?: components["schemas"]["LeftOut"] | null;
+            taken_out?: components["schemas"]["TakenOut"] | null;
+            added?: components["schemas"]["Added"] | null;
+            ticked?: components["schemas"]["Ticked"] | null;
+            timed?: components["schemas"]["Timed"] | null;
+            closed?: components["schemas"]["Closed"] | null;
+            cooled?: components["schemas"]["Cooled"] | null;
+        };
+        Scale: {
+            name: string;
+            /** Format: double */
+            division_g: number;
+            /** Format: double */
+            capacity_g: number;
+        };
+        BatchVessel: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: double */
+            least_g: number;
+            /** Format: double */
+            greatest_g: number;
+            /** Format: double */
+            residue_g: number;
+        };
+        Errand: {
+            key: string;
+            text: string;
+            look?: string;
+            vessel?: string;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            celsius?: number;
+            once?: boolean;
+            first?: boolean;
+        };
+        PlanAsk: {
+            formula: string;
+            version: number;
+            jars?: number;
+            /**
+             * Format: double
+             * @description in the place of jars
+             */
+            grams?: number;
+            /** @description the code of a lot, in the place of jars */
+            use_up?: string;
+            made_on: string;
+            start_at?: string;
+            /**
+             * Format: int64
+             * @description 0 for none; the usual one where it is not named
+             */
+            vessel?: number;
+            /** Format: double */
+            overfill_percent?: number;
+            /** Format: double */
+            loss_percent?: number;
+            /** Format: double */
+            sample_g?: number;
+        };
+        Planned: {
+            vessel: components["schemas"]["BatchVessel"];
+            scale: components["schemas"]["Scale"];
+            fine_scale: components["schemas"]["Scale"];
+            /** Format: double */
+            fill_g: number;
+            /** Format: double */
+            overfill_percent: number;
+            /** Format: double */
+            loss_percent: number;
+            /** Format: double */
+            samples_g: number;
+            /** Format: double */
+            grow: number;
+            loads: number[][];
+            errands: components["schemas"]["Errand"][];
+            start_at: string;
+            hot_filled?: boolean;
+        };
+        Capture: {
+            load: number;
+            line: string;
+            /** Format: double */
+            grams: number;
+            draws?: components["schemas"]["Draw"][];
+            used?: components["schemas"]["Use"][];
+            /** Format: int64 */
+            saw?: number;
+            scale?: string;
+            manual?: boolean;
+            unstable?: boolean;
+            /** Format: double */
+            stopped_g?: number | null;
+            class?: string;
+            enough?: boolean;
+            reason?: string;
+        };
+        BenchChoice: {
+            load: number;
+            how: string;
+            /** Format: double */
+            portion_g?: number;
+            reason?: string;
+            /** Format: double */
+            factor?: number;
+            word?: string;
+        };
+        Tasted: {
+            load: number;
+            line: string;
+            /** Format: double */
+            more_g: number;
+            note?: string;
+        };
+        LeftOut: {
+            load: number;
+            line: string;
+            reason: string;
+        };
+        TakenOut: {
+            load: number;
+            what: string;
+            /** Format: double */
+            grams: number;
+            reason: string;
+        };
+        Added: {
+            load: number;
+            ingredient?: string;
+            name?: string;
+            /** Format: double */
+            grams: number;
+            purpose: string;
+            draws?: components["schemas"]["Draw"][];
+            note?: string;
+            /** Format: double */
+            ph_before?: number | null;
+            /** Format: double */
+            ph_after?: number | null;
+        };
+        Ticked: {
+            load: number;
+            key: string;
+            off?: boolean;
+            note?: string;
+        };
+        Timed: {
+            load: number;
+            key: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: date-time */
+            from: string;
+            stop?: boolean;
+        };
+        Closed: {
+            load: number;
+            note?: string;
+        };
+        Cooled: {
+            what: string;
+            /** Format: double */
+            celsius: number;
+            /** Format: date-time */
+            at: string;
+            probe?: string;
+        };
+        BenchLine: {
+            line: string;
+            name: string;
+            phase?: string;
+            class?: string;
+            state: string;
+            /** Format: double */
+            planned_g: number;
+            /** Format: double */
+            target_g: number;
+            /** Format: double */
+            now_g: number;
+            /** Format: double */
+            low_g: number;
+            /** Format: double */
+            high_g: number;
+            /** Format: double */
+            in_g: number;
+            /** Format: double */
+            held_g: number;
+            scale: components["schemas"]["Scale"];
+            doubt?: string;
+            /** Format: double */
+            deviation_percent: number;
+            optional?: boolean;
+            hot?: string;
+            reason?: string;
+            /** Format: int64 */
+            last: number;
+            by?: string;
+        };
+        ErrandState: {
+            key: string;
+            text: string;
+            look?: string;
+            vessel?: string;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            celsius?: number;
+            once?: boolean;
+            first?: boolean;
+            by?: string;
+            note?: string;
+            /** Format: date-time */
+            until: string | null;
+        };
+        AddedState: {
+            load: number;
+            ingredient?: string;
+            name?: string;
+            /** Format: double */
+            grams: number;
+            purpose: string;
+            draws?: components["schemas"]["Draw"][];
+            note?: string;
+            /** Format: double */
+            ph_before?: number | null;
+            /** Format: double */
+            ph_after?: number | null;
+            by: string;
+        };
+        TopUp: {
+            line: string;
+            name: string;
+            /** Format: double */
+            grams: number;
+        };
+        OverState: {
+            lines: string[];
+            /** Format: double */
+            factor: number;
+            top_up: components["schemas"]["TopUp"][];
+            /** Format: double */
+            new_total_g: number;
+            /** Format: double */
+            portion_g: number;
+            jars: number;
+            rebalance_word: string;
+            accept_word: string;
+        };
+        LoadState: {
+            no: number;
+            lines: components["schemas"]["BenchLine"][];
+            added: components["schemas"]["AddedState"][];
+            errands: components["schemas"]["ErrandState"][];
+            /** Format: double */
+            bowl_g: number;
+            /** Format: double */
+            target_g: number;
+            /** Format: double */
+            taken_g: number;
+            /** Format: double */
+            wasted_g: number;
+            tries: number;
+            over: components["schemas"]["OverState"] | null;
+            ready: boolean;
+            missing: string[];
+            closed_by?: string;
+        };
+        AddedLine: {
+            load: number;
+            ingredient?: string;
+            name?: string;
+            /** Format: double */
+            grams: number;
+            purpose: string;
+            draws?: components["schemas"]["Draw"][];
+            note?: string;
+            /** Format: double */
+            ph_before?: number | null;
+            /** Format: double */
+            ph_after?: number | null;
+            by: string;
+            /** Format: int64 */
+            entry: number;
+        };
+        CooledAt: {
+            /** Format: double */
+            celsius: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            probe?: string;
+            /** Format: int64 */
+            entry: number;
+        };
+        Cooling: {
+            what: string;
+            name: string;
+            state: string;
+            word: string;
+            /** Format: double */
+            to_c: number;
+            /** Format: date-time */
+            due: string | null;
+            taken: components["schemas"]["CooledAt"][];
+        };
+        PlanLine: {
+            line: string;
+            name: string;
+            phase: string;
+            /** Format: double */
+            grams: number;
+            loads: number[];
+            scale: string;
+            doubt: string;
+            /** Format: double */
+            hold_back_percent: number;
+            hot: string;
+            make_up: components["schemas"]["MakeUp"];
+        };
+        PlanMade: {
+            formula: string;
+            version: number;
+            name: string;
+            /** Format: double */
+            need_g: number;
+            /** Format: double */
+            there_g: number;
+            /** Format: double */
+            frozen_g: number;
+        };
+        Buy: {
+            ingredient: string;
+            name: string;
+            /** Format: double */
+            need_g: number;
+            /** Format: double */
+            there_g: number;
+            /** Format: double */
+            short_g: number;
+            pieces: number;
+            packs: number;
+            pack: string;
+            supplier: string;
+            /** Format: double */
+            cost: number | null;
+            /** Format: double */
+            over_g: number;
+            note: string;
+        };
+        Prepare: {
+            key: string;
+            name: string;
+            input: string;
+            output: string;
+            /** Format: double */
+            in_g: number;
+            /** Format: double */
+            out_g: number;
+            beside: string;
+            /** Format: double */
+            co_g: number;
+            /** Format: double */
+            hands_min: number;
+            /** Format: double */
+            wait_min: number;
+            look_for: string;
+        };
+        ShoppingList: {
+            buy: components["schemas"]["Buy"][];
+            prepare: components["schemas"]["Prepare"][];
+            enough: number;
+            /** Format: double */
+            cost: number;
+            unpriced: string[];
+        };
+        DayTask: {
+            key: string;
+            text: string;
+            kind: string;
+            /** Format: double */
+            hands_min: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            look_for: string;
+        };
+        Timetable: {
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            tasks: components["schemas"]["DayTask"][];
+            word: string;
+        };
+        PlanView: {
+            /** Format: int64 */
+            batch: number;
+            formula: string;
+            version: number;
+            name: string;
+            code: string;
+            jars: number;
+            made_on: string;
+            start_at: string;
+            /** Format: double */
+            fill_g: number;
+            /** Format: double */
+            overfill_percent: number;
+            /** Format: double */
+            loss_percent: number;
+            /** Format: double */
+            sample_g: number;
+            vessel: components["schemas"]["BatchVessel"];
+            vessels: components["schemas"]["BatchVessel"][];
+            /** Format: double */
+            total_g: number;
+            loads: number[];
+            below_least: boolean;
+            word: string;
+            lines: components["schemas"]["PlanLine"][];
+            make_up: components["schemas"]["MakeUp"];
+            jars_expected: number;
+            day: components["schemas"]["Timetable"];
+            shopping: components["schemas"]["ShoppingList"];
+            made: components["schemas"]["PlanMade"][];
+            errands: components["schemas"]["Errand"][];
+        };
+        AdditionView: {
+            before: components["schemas"]["PH"];
+            after: components["schemas"]["PH"];
+            raises: boolean;
+            over: boolean;
+            lacks: string[];
+            lots: components["schemas"]["LotCandidate"][];
+        };
+        LagView: {
+            class: string;
+            /** Format: double */
+            grams: number;
+            pours: number;
+        };
+        Device: {
+            id: string;
+            kind: string;
+            name: string;
+            address?: string;
+            /** Format: double */
+            division_g: number;
+            /** Format: double */
+            capacity_g: number;
+        };
+        Jar: {
+            name: string;
+            /** Format: double */
+            ml: number;
         };
         BatchRecord: {
             state: string;
+            loads: components["schemas"]["LoadState"][];
+            added: components["schemas"]["AddedLine"][];
+            bench: boolean;
+            jars_expected: number;
+            /** Format: double */
+            taken_out_g: number;
+            cooling: components["schemas"]["Cooling"][];
             lines: components["schemas"]["LineState"][];
             weighed: boolean;
             fill: components["schemas"]["Fill"] | null;
@@ -2458,6 +3014,10 @@ export interface components {
             id: number;
             contact: components["schemas"]["CrossContact"];
             infused: boolean;
+            planned: components["schemas"]["Planned"] | null;
+            parts: {
+                [key: string]: components["schemas"]["MakeUp"];
+            };
             code: string;
             formula: string;
             formula_name: string;
@@ -2649,6 +3209,7 @@ export interface components {
             scale_exponent?: number;
             /** Format: double */
             hold_back_percent?: number;
+            optional?: boolean;
             /** Format: double */
             tolerance_percent?: number;
             purpose?: string;
@@ -2928,6 +3489,13 @@ export interface components {
             needs_use_by: boolean;
             needs_kill_step: boolean;
             needs_lot?: boolean;
+            /** Format: double */
+            hold_back_percent?: number;
+            optional?: boolean;
+            class?: string;
+            hot?: string;
+            left_out?: boolean;
+            wasted?: components["schemas"]["Draw"][];
             draws: components["schemas"]["Draw"][];
             barred: string[];
             /** Format: double */
@@ -3020,7 +3588,17 @@ export interface components {
             made_good?: components["schemas"]["MadeGood"];
             decision?: components["schemas"]["Decided"];
             /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good";
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled";
+            capture?: components["schemas"]["Capture"];
+            choice?: components["schemas"]["BenchChoice"];
+            tasted?: components["schemas"]["Tasted"];
+            left_out?: components["schemas"]["LeftOut"];
+            taken_out?: components["schemas"]["TakenOut"];
+            added?: components["schemas"]["Added"];
+            ticked?: components["schemas"]["Ticked"];
+            timed?: components["schemas"]["Timed"];
+            closed?: components["schemas"]["Closed"];
+            cooled?: components["schemas"]["Cooled"];
             moved?: components["schemas"]["Moved"];
             jars_in?: components["schemas"]["JarsIn"];
         };
@@ -3478,6 +4056,8 @@ export interface components {
             /** @description the shop wants no lead to its first label */
             lead_left?: boolean;
             allergen_words?: components["schemas"]["AllergenTerm"][];
+            devices?: components["schemas"]["Device"][];
+            jars?: components["schemas"]["Jar"][];
         };
         SheetView: {
             formula: string;
@@ -3530,6 +4110,8 @@ export interface components {
             /** @description the shop wants no lead to its first label */
             lead_left?: boolean;
             allergen_words?: components["schemas"]["AllergenTerm"][];
+            devices?: components["schemas"]["Device"][];
+            jars?: components["schemas"]["Jar"][];
         };
         LawView: {
             regime: string;
@@ -4056,6 +4638,12 @@ export interface components {
             name: string;
             rev: number;
             retired: boolean;
+            /** Format: double */
+            least_g?: number;
+            /** Format: double */
+            greatest_g?: number;
+            /** Format: double */
+            residue_g?: number;
         };
         VesselEntry: {
             /** Format: int64 */
@@ -4087,6 +4675,12 @@ export interface components {
             name: string;
             rev: number;
             retired: boolean;
+            /** Format: double */
+            least_g: number;
+            /** Format: double */
+            greatest_g: number;
+            /** Format: double */
+            residue_g: number;
             carries: components["schemas"]["CarriesByLaw"];
             entries: components["schemas"]["VesselEntry"][];
         };
@@ -4741,6 +5335,12 @@ export interface operations {
             content: {
                 "application/json": {
                     name: string;
+                    /** Format: double */
+                    least_g?: number;
+                    /** Format: double */
+                    greatest_g?: number;
+                    /** Format: double */
+                    residue_g?: number;
                 };
             };
         };
@@ -5238,12 +5838,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    formula: string;
-                    version: number;
-                    jars: number;
-                    made_on: string;
-                };
+                "application/json": components["schemas"]["PlanAsk"];
             };
         };
         responses: {
@@ -5254,6 +5849,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanAsk"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LagView"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -5277,6 +5918,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getShopping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewAddition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    load: number;
+                    ingredient: string;
+                    /** Format: double */
+                    grams: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdditionView"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,416 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pantry"
+)
+
+// checkBench refuses what an act of the bench cannot hold, and completes what the program knows.
+func (a *App) checkBench(st Store, l loaded, e *bench.Entry) error {
+	if l.beforeMaking(a.Now()) {
+		return refused("not_today", "This batch is planned for %s; plan one for today to make it now.",
+			l.row.MadeOn.Format(pantry.DateLayout))
+	}
+	var text *string
+	name := ""
+	switch x := e.Body.(type) {
+	case *bench.Capture:
+		text, name = &x.Reason, "capture.reason"
+		if err := a.checkCapture(st, l, x); err != nil {
+			return err
+		}
+	case *bench.Choice:
+		text, name = &x.Reason, "choice.reason"
+		x.Factor, x.Word = l.choiceRests(x)
+	case *bench.Tasted:
+		text, name = &x.Note, "tasted.note"
+	case *bench.LeftOut:
+		text, name = &x.Reason, "left_out.reason"
+		if err := l.mayLeaveOut(x); err != nil {
+			return err
+		}
+	case *bench.TakenOut:
+		text, name = &x.Reason, "taken_out.reason"
+	case *bench.Added:
+		text, name = &x.Note, "added.note"
+		if err := a.checkAdded(st, l, x); err != nil {
+			return err
+		}
+	case *bench.Ticked:
+		text, name = &x.Note, "ticked.note"
+	case *bench.Closed:
+		text, name = &x.Note, "closed.note"
+	case *bench.Cooled:
+		text, name = &x.Probe, "cooled.probe"
+		x.At = a.toTheMinute(x.At)
+		if err := a.ownDevice(l, x.Probe, "cooled.probe"); err != nil {
+			return err
+		}
+	}
+	if text == nil {
+		return nil
+	}
+	if *text = strings.TrimSpace(*text); len([]rune(*text)) > 300 {
+		return field(name, "at most 300 characters")
+	}
+	return nil
+}
+
+// checkCapture names the lots of a capture and how it pours.
+func (a *App) checkCapture(st Store, l loaded, x *bench.Capture) error {
+	i := slices.IndexFunc(l.row.Targets, func(t bench.Target) bool { return t.Line == x.Line })
+	if i < 0 {
+		return field("capture.line", "this line is not in the batch")
+	}
+	t := l.row.Targets[i]
+	if x.Grams.Float() > amount.MaxGrams {
+		return field("capture.grams", "at most 10 000 kg")
+	}
+	x.Class = t.Class
+	if x.Manual {
+		x.Stopped, x.Scale, x.Unstable = nil, "", false
+	} else if err := a.ownDevice(l, x.Scale, "capture.scale"); err != nil {
+		return err
+	}
+	if x.Stopped != nil && (x.Stopped.IsNegative() || x.Stopped.Cmp(x.Grams) > 0) {
+		x.Stopped = nil // a scale that was touched tells nothing about a pour
+	}
+	if t.NeedsLot && len(x.Draws) == 0 {
+		return field("capture.draws", "which lot is it from? Scan it, or choose it")
+	}
+	if len(x.Draws) > 0 {
+		want, err := a.nameDraws(st, l, x.Line, "capture", x.Draws)
+		if err != nil {
+			return err
+		}
+		x.Complete(l.needs.Lots, a.Now(), l.book.settings.zone())
+		if len(want.ids) > 1 {
+			x.Used = usedOf(x.Draws)
+		}
+	}
+	w := bench.Weighing{Line: x.Line, Grams: x.Grams, Used: x.Used}
+	if err := checkUsed(t, &w); err != nil {
+		return err
+	}
+	return l.cooledFirst(x, t)
+}
+
+// cooledFirst keeps what comes hot out of the bowl until its cooling log is begun.
+func (l loaded) cooledFirst(x *bench.Capture, t bench.Target) error {
+	if t.Hot == "" || !slices.ContainsFunc(x.Draws, func(d bench.Draw) bool { return d.Step != "" }) {
+		return nil
+	}
+	begun := slices.ContainsFunc(l.record.Cooling, func(c bench.Cooling) bool {
+		return c.What == x.Line && c.State != bench.CoolingNone
+	})
+	if begun {
+		return nil
+	}
+	return refused("cooling", "%s came hot: take its temperature for the cooling log first, then weigh it in.", t.Name)
+}
+
+// ownDevice refuses a reading of a device that the shop has not, and of a stand-in where food is made: that measures
+// nothing real.
+func (a *App) ownDevice(l loaded, name, of string) error {
+	if name == "" {
+		return nil
+	}
+	i := slices.IndexFunc(l.book.settings.Devices, func(d Device) bool { return d.Name == name })
+	switch {
+	case i < 0:
+		return field(of, "the shop has no device called %q; type the weight instead", clip(name))
+	case l.book.settings.Devices[i].Address == "" && !a.StandIns:
+		return field(of, "%s is a stand-in that measures nothing real: give it the address of yours, or type the weight", name)
+	}
+	return nil
+}
+
+// choiceRests is what a choice rests on, as it was shown.
+func (l loaded) choiceRests(x *bench.Choice) (amount.Exact, string) {
+	for _, s := range l.record.Loads {
+		if s.Over == nil || x.Load != 0 && s.No != x.Load {
+			continue
+		}
+		switch x.How {
+		case bench.AcceptOver:
+			return s.Over.Factor, s.Over.Accept
+		case bench.Rebalances:
+			return s.Over.Factor, s.Over.Rebalance
+		}
+	}
+	return amount.Whole(1), ""
+}
+
+// allergensOf are an ingredient's allergens under every law.
+func allergensOf(g *pantry.Ingredient) []string {
+	var out []string
+	for _, under := range law.All() {
+		out = append(out, g.Allergens[under.Regime]...)
+		out = append(out, g.Inherited.Allergens[under.Regime]...)
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// mayLeaveOut keeps a line in that alone brings an allergen: the jars would have other words than their labels.
+func (l loaded) mayLeaveOut(x *bench.LeftOut) error {
+	codes := func(skip string) []string {
+		var out []string
+		v := l.version
+		v.Lines = slices.DeleteFunc(slices.Clone(v.Lines), func(line formula.Line) bool { return line.ID == skip })
+		nodes, err := l.lib.Expand(v)
+		if err != nil {
+			return nil
+		}
+		for _, g := range leavesOf(nodes) {
+			out = append(out, allergensOf(g)...)
+		}
+		slices.Sort(out)
+		return slices.Compact(out)
+	}
+	rest := codes(x.Line)
+	alone := slices.DeleteFunc(codes(""), func(code string) bool { return slices.Contains(rest, code) })
+	if len(alone) > 0 {
+		return refused("allergen", "It alone brings %s. Without it the labels would be wrong: make a new version.",
+			strings.Join(alone, ", "))
+	}
+	return nil
+}
+
+// checkAdded refuses what would put an allergen into jars whose labels do not name it, and works out what an addition
+// does to the pH.
+func (a *App) checkAdded(st Store, l loaded, x *bench.Added) error {
+	x.PHBefore, x.PHAfter, x.Name = nil, nil, ""
+	if x.Grams.Float() > amount.MaxGrams {
+		return field("added.grams", "at most 10 000 kg")
+	}
+	w, err := a.larder(st)
+	if err != nil {
+		return err
+	}
+	if x.Purpose == bench.Leftover {
+		x.Name = "leftover of " + l.name
+		want := wanted{component: &formula.Ref{Formula: l.row.FormulaID, Version: l.row.Version}}
+		if len(x.Draws) != 1 {
+			return field("added.draws", "which batch is it left over from? Give its lot")
+		}
+		return w.nameAdded(a, st, l, want, x)
+	}
+	row, err := st.Ingredient(x.Ingredient)
+	if err != nil {
+		return field("added.ingredient", "choose what goes in")
+	}
+	g := row.Data
+	x.Name = g.Name
+	if lacks := l.newAllergens(&g); len(lacks) > 0 {
+		return field("added.ingredient", "%s brings %s, which the labels of this product do not name: make a new version",
+			g.Name, strings.Join(lacks, ", "))
+	}
+	if len(x.Draws) == 0 && !g.Has(pantry.FlagWater) {
+		return field("added.draws", "which lot is it from?")
+	}
+	sources := lots.Sources(g.ID, w.usable, w.steps)
+	stands := map[string]int{}
+	for _, s := range sources {
+		stands[s.Ingredient] = 0
+	}
+	if err := w.nameAdded(a, st, l, wanted{ids: []string{g.ID}, sources: sources, stands: stands}, x); err != nil {
+		return err
+	}
+	before, after, err := a.phOfAddition(st, l, x.Load, &g, x.Grams)
+	x.PHBefore, x.PHAfter = before.High, after.High
+	return err
+}
+
+func (w *larder) nameAdded(a *App, st Store, l loaded, want wanted, x *bench.Added) error {
+	if err := w.name(st, l, want, "added", x.Draws); err != nil {
+		return err
+	}
+	x.Complete(l.needs.Lots, a.Now(), l.book.settings.zone())
+	return nil
+}
+
+// newAllergens are an ingredient's allergens that the product has not.
+func (l loaded) newAllergens(g *pantry.Ingredient) []string {
+	nodes, err := l.lib.Expand(l.version)
+	if err != nil {
+		return allergensOf(g)
+	}
+	own := map[string]bool{}
+	for _, x := range leavesOf(nodes) {
+		for _, code := range allergensOf(x) {
+			own[code] = true
+		}
+	}
+	return slices.DeleteFunc(allergensOf(g), func(code string) bool { return own[code] })
+}
+
+// phOfAddition is the band of what is in the bowl of a load, before and after so much of an ingredient goes in.
+func (a *App) phOfAddition(st Store, l loaded, load int, g *pantry.Ingredient, grams amount.Grams) (before, after assess.PH,
+	err error) {
+	made := l.version
+	made.Lines = nil
+	if load < 1 || load > len(l.record.Loads) {
+		return before, after, field("added.load", "there is no such load")
+	}
+	s := l.record.Loads[load-1]
+	for i, line := range l.version.Lines {
+		if line.Grams = s.Lines[i].In; line.Grams.IsPositive() {
+			made.Lines = append(made.Lines, line)
+		}
+	}
+	for i, x := range s.Added {
+		if x.Ingredient != "" {
+			made.Lines = append(made.Lines, formula.Line{ID: fmt.Sprintf("in-%d", i), Ingredient: x.Ingredient, Grams: x.Grams})
+		}
+	}
+	if len(made.Lines) == 0 {
+		return before, after, field("added.load", "nothing is in the bowl of this load")
+	}
+	made.WaterDrivenOff = amount.Grams{}
+	in := assess.Inputs{Library: l.lib, Rate: l.book.rate, Rules: l.book.rules, Documents: l.documents}
+	in.Library.Ingredients = map[string]*pantry.Ingredient{g.ID: g}
+	for id, x := range l.lib.Ingredients {
+		in.Library.Ingredients[id] = x
+	}
+	panel, err := assess.Version(made, in)
+	if err != nil {
+		return before, after, lineProblem(err)
+	}
+	made.Lines = append(made.Lines, formula.Line{ID: "added", Ingredient: g.ID, Grams: grams})
+	then, err := assess.Version(made, in)
+	return panel.PH, then.PH, lineProblem(err)
+}
+
+// AdditionView is what an addition would do.
+type AdditionView struct {
+	Before assess.PH   `json:"before"`
+	After  assess.PH   `json:"after"`
+	Raises bool        `json:"raises"` // the band's high end
+	Over   bool        `json:"over"`   // and over the target
+	Lacks  []string    `json:"lacks"`  // allergens that it would bring
+	Lots   []Candidate `json:"lots"`
+}
+
+// PreviewAddition shows what an addition at the bench would do, before it goes in.
+func (a *App) PreviewAddition(ctx context.Context, id int64, load int, ingredient string, grams amount.Grams) (AdditionView,
+	error) {
+	st := a.on(ctx)
+	out := AdditionView{Lacks: []string{}, Lots: []Candidate{}}
+	l, err := a.load(st, id)
+	if err != nil {
+		return out, err
+	}
+	row, err := st.Ingredient(ingredient)
+	if err != nil {
+		return out, field("ingredient", "choose what goes in")
+	}
+	if !grams.IsPositive() || grams.Float() > amount.MaxGrams {
+		return out, field("grams", "above zero and at most 10 000 kg")
+	}
+	if out.Before, out.After, err = a.phOfAddition(st, l, load, &row.Data, grams); err != nil {
+		return out, err
+	}
+	if b, c := out.Before.High, out.After.High; b != nil && c != nil {
+		out.Raises, out.Over = *c > *b+0.005, *c > l.version.PHTarget
+	}
+	out.Lacks = append(out.Lacks, l.newAllergens(&row.Data)...)
+	w, err := a.larder(st)
+	if err != nil {
+		return out, err
+	}
+	if err := w.know(st, []string{ingredient}); err != nil {
+		return out, err
+	}
+	sources := lots.Sources(ingredient, w.usable, w.steps)
+	stands := map[string]int{}
+	for _, s := range sources {
+		stands[s.Ingredient] = 0
+	}
+	list, err := w.there(st, wanted{ids: []string{ingredient}, sources: sources, stands: stands})
+	if err == nil && len(list) > 0 {
+		out.Lots = append(out.Lots, list[0]...)
+	}
+	return out, err
+}
+
+// parts are what a gram of each line is made of.
+func (l loaded) parts() map[string]formula.MakeUp {
+	out := map[string]formula.MakeUp{}
+	nodes, err := l.lib.Expand(l.version)
+	if err != nil {
+		return out
+	}
+	for i := range nodes {
+		if g := nodes[i].Grams; g > 0 {
+			out[nodes[i].Line.ID] = nodes[i].MakeUp().Scale(1 / g)
+		}
+	}
+	return out
+}
+
+// LagView is how far a class of things runs on after a pour stops.
+type LagView struct {
+	Class string       `json:"class"`
+	Grams amount.Grams `json:"grams"`
+	Pours int          `json:"pours"`
+}
+
+// Lags are the lags that were learned so far.
+func (a *App) Lags(ctx context.Context) ([]LagView, error) {
+	st := a.on(ctx)
+	out := []LagView{}
+	for _, class := range []string{bench.PoursOil, bench.PoursThin, bench.PoursPaste, bench.PoursDry} {
+		pours, err := st.Pours(class, bench.LagPours)
+		if err != nil {
+			return nil, err
+		}
+		if lag, ok := bench.Lag(pours); ok {
+			out = append(out, LagView{class, lag, len(pours)})
+		}
+	}
+	return out, nil
+}
+
+// usesVessel writes down that the batch was in its vessel, with the first thing that went into it, and that the vessel
+// was cleaned down before.
+func (a *App) usesVessel(st Store, l loaded, e bench.Entry) error {
+	p := l.row.Planned
+	if p == nil || p.Vessel.ID == 0 {
+		return nil
+	}
+	switch x := e.Body.(type) {
+	case *bench.Ticked:
+		if x.Key != bench.CleanDown || x.Off {
+			return nil
+		}
+		return st.AddVesselEntry(&VesselEntry{Vessel: p.Vessel.ID, Kind: VesselCleaned, What: "before " + l.row.Code,
+			Allergens: law.Each[[]string]{}, At: e.At, EnteredAt: e.At, By: e.By})
+	case *bench.Capture:
+		if slices.ContainsFunc(l.record.Loads, func(s bench.LoadState) bool { return s.Bowl.IsPositive() }) {
+			return nil
+		}
+	default:
+		return nil
+	}
+	turns, err := st.VesselEntries(p.Vessel.ID)
+	if err != nil || slices.ContainsFunc(turns, func(t VesselEntry) bool { return t.Batch == l.row.ID }) {
+		return err
+	}
+	codes := law.Each[[]string]{}
+	for _, under := range law.All() {
+		codes[under.Regime] = l.panel.Allergens[under.Regime]
+	}
+	return st.AddVesselEntry(&VesselEntry{Vessel: p.Vessel.ID, Kind: VesselUsed, Batch: l.row.ID,
+		What: l.name + ", " + l.row.Code, Allergens: codes, At: e.At, EnteredAt: e.At, By: e.By})
+}

@@ -1,0 +1,139 @@
+package app
+
+import (
+	"fmt"
+	"net"
+	"slices"
+	"strconv"
+	"strings"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/pantry"
+)
+
+// Kinds of devices.
+const (
+	ScaleDevice   = "scale"
+	MeterDevice   = "meter"
+	ProbeDevice   = "probe"
+	LoggerDevice  = "logger"
+	PrinterDevice = "printer"
+)
+
+// Device is a scale, meter, probe, logger or printer of the shop. Without an address a stand-in takes its place, which
+// measures nothing real. Division and Capacity are a scale's.
+type Device struct {
+	ID       string       `json:"id"`
+	Kind     string       `json:"kind"`
+	Name     string       `json:"name"`
+	Address  string       `json:"address,omitempty"` // host:port
+	Division amount.Grams `json:"division_g"`
+	Capacity amount.Grams `json:"capacity_g"`
+}
+
+// Jar is a jar that the shop fills.
+type Jar struct {
+	Name string  `json:"name"`
+	ML   float64 `json:"ml"` // to the brim
+}
+
+const (
+	mostDevices = 20
+	mostJars    = 40
+)
+
+// usualDevices are what a shop has before it says otherwise.
+func usualDevices(division amount.Grams) []Device {
+	return []Device{
+		{ID: "bench", Kind: ScaleDevice, Name: "Bench scale", Division: division, Capacity: amount.G(15_000)},
+		{ID: "fine", Kind: ScaleDevice, Name: "Fine scale", Division: amount.GramsOf("0.01"), Capacity: amount.G(500)},
+		{ID: "meter", Kind: MeterDevice, Name: "Bench meter"},
+		{ID: "probe", Kind: ProbeDevice, Name: "Probe"},
+		{ID: "cold", Kind: LoggerDevice, Name: "Cold room"},
+		{ID: "printer", Kind: PrinterDevice, Name: "Label printer"},
+	}
+}
+
+// scales are the bench scale and the finest beside it; that one has no division where there is none finer.
+func (s Settings) scales() (on, fine bench.Scale) {
+	on.Division = s.ScaleDivision
+	first := true
+	for _, d := range s.Devices {
+		if d.Kind != ScaleDevice {
+			continue
+		}
+		x := bench.Scale{Name: d.Name, Division: d.Division, Capacity: d.Capacity}
+		switch {
+		case first:
+			on, first = x, false
+		case x.Division.Cmp(on.Division) < 0 && (fine.Division.IsZero() || x.Division.Cmp(fine.Division) < 0):
+			fine = x
+		}
+	}
+	return on, fine
+}
+
+func (s Settings) checkDevices() []pantry.FieldError {
+	var errs []pantry.FieldError
+	bad := func(i int, name, format string, args ...any) {
+		errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("devices[%d].%s", i, name),
+			Message: fmt.Sprintf(format, args...)})
+	}
+	if len(s.Devices) > mostDevices {
+		return []pantry.FieldError{{Field: "devices", Message: fmt.Sprintf("at most %d devices", mostDevices)}}
+	}
+	scales := 0
+	for i, d := range s.Devices {
+		if n := len([]rune(strings.TrimSpace(d.Name))); n == 0 || n > 40 {
+			bad(i, "name", "a name of 1 to 40 characters")
+		}
+		if d.ID == "" || len(d.ID) > 40 || slices.ContainsFunc(s.Devices[:i], func(o Device) bool { return o.ID == d.ID }) {
+			bad(i, "id", "every device has an id of its own")
+		}
+		if d.Address != "" && !isAddress(d.Address) {
+			bad(i, "address", "an address with its port, as in 192.168.1.20:4001; empty for the stand-in")
+		}
+		switch d.Kind {
+		case ScaleDevice:
+			scales++
+			if !d.Division.IsPositive() || d.Division.Float() > 100 {
+				bad(i, "division_g", "a scale's division lies above 0 and up to 100 g")
+			}
+			if d.Capacity.IsNegative() || d.Capacity.Float() > amount.MaxGrams ||
+				d.Capacity.IsPositive() && d.Capacity.Cmp(d.Division) <= 0 {
+				bad(i, "capacity_g", "what it takes at most, in grams")
+			}
+		case MeterDevice, ProbeDevice, LoggerDevice, PrinterDevice:
+		default:
+			bad(i, "kind", "scale, meter, probe, logger or printer")
+		}
+	}
+	if scales == 0 {
+		errs = append(errs, pantry.FieldError{Field: "devices", Message: "a shop weighs on one scale at least"})
+	}
+	return errs
+}
+
+func isAddress(s string) bool {
+	host, port, err := net.SplitHostPort(s)
+	n, wrong := strconv.Atoi(port)
+	return err == nil && wrong == nil && host != "" && len(s) <= 200 && n > 0 && n < 65_536 && !strings.ContainsAny(host, " /@")
+}
+
+func (s Settings) checkJars() []pantry.FieldError {
+	var errs []pantry.FieldError
+	if len(s.Jars) > mostJars {
+		return []pantry.FieldError{{Field: "jars", Message: fmt.Sprintf("at most %d jars", mostJars)}}
+	}
+	for i, j := range s.Jars {
+		at := fmt.Sprintf("jars[%d].", i)
+		if n := len([]rune(strings.TrimSpace(j.Name))); n == 0 || n > 60 {
+			errs = append(errs, pantry.FieldError{Field: at + "name", Message: "a name of 1 to 60 characters"})
+		}
+		if !(j.ML > 0 && j.ML <= 50_000) {
+			errs = append(errs, pantry.FieldError{Field: at + "ml", Message: "what it holds to the brim, above 0 and up to 50 L"})
+		}
+	}
+	return errs
+}
