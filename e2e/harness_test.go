@@ -18,6 +18,7 @@ import (
 	"gallipot/internal/api"
 	"gallipot/internal/app"
 	"gallipot/internal/demo"
+	"gallipot/internal/device"
 	"gallipot/internal/reference"
 	"gallipot/internal/store"
 	"gallipot/internal/testdb"
@@ -116,7 +117,7 @@ func serve(t testing.TB, withDemo bool) site {
 	}
 	typical, err := reference.Kitchen()
 	require.NoError(t, err)
-	a := &app.App{Store: s, Now: now, Typical: typical}
+	a := &app.App{Store: s, Now: now, Typical: typical, StandIns: true, Instruments: device.NewHub()}
 	h, err := api.New(a, web.Files(), api.Options{})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)

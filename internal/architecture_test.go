@@ -39,6 +39,7 @@ var floors = map[string][]string{
 	"internal/interchange":   {"core/", "app", "upcast"},
 	"internal/api":           {"core/", "app", "interchange"},
 	"internal/demo":          {"core/", "app", "interchange"},
+	"internal/device":        {"app"},
 	"internal/cluster":       {},
 	"internal/cases":         {},
 	"internal/upcast":        {},

@@ -20,7 +20,9 @@ import (
 	"gallipot/internal/api"
 	"gallipot/internal/app"
 	"gallipot/internal/cluster"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/demo"
+	"gallipot/internal/device"
 	"gallipot/internal/interchange"
 	"gallipot/internal/reference"
 	"gallipot/internal/store"
@@ -34,6 +36,7 @@ const usage = `gallipot: weighed formulas, acidity, cost and labels for makers o
   gallipot assess [-date 2026-11-25] FILE            assess every formula of a bundle; needs no database
   gallipot export [FILE]                             the shop of DATABASE_URL as a bundle
   gallipot import [-apply] FILE                      plan a bundle, or take it in
+  gallipot stand-in KIND [-addr 127.0.0.1:7301]      a simulated scale, meter, probe, logger or printer
   gallipot rebuild                                   work out anew where the batches of DATABASE_URL stand
 `
 
@@ -72,7 +75,7 @@ func run(ctx context.Context, args []string, out io.Writer) error {
 	}
 	commands := map[string]func(context.Context, []string, io.Writer) error{
 		"demo": runDemo, "serve": runServe, "assess": runAssess, "export": runExport, "import": runImport,
-		"rebuild": runRebuild,
+		"rebuild": runRebuild, "stand-in": runStandIn,
 	}
 	command, ok := commands[args[0]]
 	if !ok {
@@ -137,7 +140,7 @@ func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	a := &app.App{Store: st, Now: time.Now, Typical: typical}
+	a := &app.App{Store: st, Now: time.Now, Typical: typical, Instruments: device.NewHub()}
 	if n, err := a.RebuildMissing(ctx); err != nil {
 		return nil, nil, errors.Join(err, st.Close())
 	} else if n > 0 {
@@ -158,6 +161,29 @@ func runRebuild(ctx context.Context, _ []string, out io.Writer) error {
 	}
 	fmt.Fprintf(out, "%d batches judged and counted anew\n", n)
 	return nil
+}
+
+// runStandIn lets one simulated device listen, for a shop that points at its address.
+func runStandIn(ctx context.Context, args []string, out io.Writer) error {
+	flags := flag.NewFlagSet("stand-in", flag.ContinueOnError)
+	addr := flags.String("addr", "127.0.0.1:7301", "address to listen on")
+	name := flags.String("name", "stand-in", "its name")
+	division := flags.Float64("division", 0.1, "of a scale, in grams")
+	capacity := flags.Float64("capacity", 15000, "of a scale, in grams")
+	if len(args) == 0 {
+		return errors.New("stand-in: a scale, meter, probe, logger or printer?")
+	}
+	if err := flags.Parse(args[1:]); err != nil {
+		return err
+	}
+	s, err := device.StartStandIn(app.Device{Kind: args[0], Name: *name, Division: amount.G(*division),
+		Capacity: amount.G(*capacity)}, *addr, 1)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(out, "a %s that measures nothing real is at %s (Ctrl-C ends it)\n", args[0], s.Addr())
+	<-ctx.Done()
+	return s.Close()
 }
 
 // seed gives an empty pantry the typical ingredients.
@@ -288,6 +314,7 @@ func serveDemo(ctx context.Context, pg *cluster.Cluster, port int, empty bool, o
 		return err
 	}
 	defer st.Close()
+	a.StandIns = true
 	if err := seed(ctx, a); err != nil {
 		return err
 	}

@@ -17,6 +17,7 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/demo"
+	"gallipot/internal/device"
 	"gallipot/internal/reference"
 	"gallipot/internal/store"
 	"gallipot/internal/testdb"
@@ -69,7 +70,7 @@ func fillDemo(s *store.Store, typical pantry.Typical) error {
 	if err != nil {
 		return err
 	}
-	a := &app.App{Store: s, Now: noon, Typical: typical}
+	a := &app.App{Store: s, Now: noon, Typical: typical, StandIns: true, Instruments: device.NewHub()}
 	if err := a.Seed(context.Background(), all); err != nil {
 		return err
 	}
@@ -100,7 +101,8 @@ func withDemo(t testing.TB) *client {
 
 func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	t.Helper()
-	a := &app.App{Store: s, Now: func() time.Time { return now }, Typical: kitchen(t)}
+	a := &app.App{Store: s, Now: func() time.Time { return now }, Typical: kitchen(t), StandIns: true,
+		Instruments: device.NewHub()}
 	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")},
 		"assets/a.js": {Data: []byte("1")}}, Options{})
 	require.NoError(t, err)

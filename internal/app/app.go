@@ -24,10 +24,11 @@ import (
 
 // App is the set of use cases over a store. Now is the clock, Typical what every kitchen starts with.
 type App struct {
-	Store    Store
-	Now      func() time.Time
-	Typical  pantry.Typical
-	StandIns bool // readings of stand-ins may be written down: nothing real is made here
+	Store       Store
+	Now         func() time.Time
+	Typical     pantry.Typical
+	Instruments Instruments
+	StandIns    bool // readings of stand-ins may be written down: nothing real is made here
 }
 
 // Kinds of problems, each of which the edge turns into one status.

@@ -1,11 +1,15 @@
 package app
 
 import (
+	"context"
+	"errors"
 	"fmt"
 	"net"
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
+	"time"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
@@ -136,4 +140,110 @@ func (s Settings) checkJars() []pantry.FieldError {
 		}
 	}
 	return errs
+}
+
+// DeviceReading is what a device told last. Seq grows with each reading; Answers is false where it fell silent.
+type DeviceReading struct {
+	Seq     int64     `json:"seq"`
+	Value   float64   `json:"value"`
+	Unit    string    `json:"unit"`
+	MV      *float64  `json:"mv"`
+	Celsius *float64  `json:"celsius"`
+	Steady  bool      `json:"steady"`
+	Over    bool      `json:"over"`
+	Fault   string    `json:"fault"`
+	Answers bool      `json:"answers"`
+	At      time.Time `json:"at"`
+}
+
+// DeviceError says that a device does not answer, or cannot do what it was asked.
+type DeviceError struct {
+	Name   string
+	Why    string
+	Silent bool
+}
+
+func (e DeviceError) Error() string { return e.Name + ": " + e.Why }
+
+// Instruments are the devices of a shop.
+type Instruments interface {
+	Read(ctx context.Context, d Device, after int64) (DeviceReading, error)
+	Ask(ctx context.Context, d Device, command string, then []byte) (string, error)
+}
+
+// DeviceView is a device with what it tells now.
+type DeviceView struct {
+	Device
+	StandIn bool          `json:"stand_in"`
+	Counts  bool          `json:"counts"` // what it reads may be written down
+	Reading DeviceReading `json:"reading"`
+}
+
+// Devices shows the devices with what they tell.
+func (a *App) Devices(ctx context.Context) ([]DeviceView, error) {
+	s, _, err := a.settings(a.on(ctx))
+	if err != nil {
+		return nil, err
+	}
+	out := make([]DeviceView, len(s.Devices))
+	var all sync.WaitGroup
+	for i, d := range s.Devices {
+		out[i] = DeviceView{Device: d, StandIn: d.Address == "", Counts: d.Address != "" || a.StandIns}
+		all.Go(func() { // one that is silent keeps nobody waiting for the others
+			if r, err := a.Instruments.Read(ctx, d, 0); err == nil {
+				out[i].Reading = r
+			}
+		})
+	}
+	all.Wait()
+	return out, nil
+}
+
+// device is one of the shop's.
+func (a *App) device(ctx context.Context, id string) (Device, error) {
+	s, _, err := a.settings(a.on(ctx))
+	if err != nil {
+		return Device{}, err
+	}
+	i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.ID == id })
+	if i < 0 {
+		return Device{}, fmt.Errorf("device %q: %w", id, ErrNotFound)
+	}
+	return s.Devices[i], nil
+}
+
+// ReadDevice waits a little for a reading that is newer than after.
+func (a *App) ReadDevice(ctx context.Context, id string, after int64) (DeviceReading, error) {
+	d, err := a.device(ctx, id)
+	if err != nil {
+		return DeviceReading{}, err
+	}
+	return a.Instruments.Read(ctx, d, after)
+}
+
+// AskDevice sends a device a command: tare, count, or what its panel plays where it is a stand-in.
+func (a *App) AskDevice(ctx context.Context, id, command string) (string, error) {
+	d, err := a.device(ctx, id)
+	if err != nil {
+		return "", err
+	}
+	words := strings.Fields(command)
+	plays := len(words) > 0 && words[0] == "sim"
+	switch {
+	case plays && d.Address != "":
+		return "", field("command", "%s is no stand-in", d.Name)
+	case !plays && command != "tare" && command != "count":
+		return "", field("command", "tare or count")
+	}
+	answer, err := a.Instruments.Ask(ctx, d, strings.Join(words, " "), nil)
+	return answer, deviceProblem(err)
+}
+
+// deviceProblem words what a device could not.
+func deviceProblem(err error) error {
+	var e DeviceError
+	if !errors.As(err, &e) {
+		return err
+	}
+	return refused("device", "%s %s.", e.Name, map[bool]string{true: e.Why, false: "says: " + e.Why}[e.Silent])
 }

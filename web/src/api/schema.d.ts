@@ -561,6 +561,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's devices with what they tell now */
+        get: operations["listDevices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/devices/{id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A reading that is newer than one, waiting for it a little */
+        get: operations["readDevice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/devices/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tare a scale, ask a printer for its count, or play with a stand-in */
+        post: operations["askDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/batches/{id}/plan": {
         parameters: {
             query?: never;
@@ -2929,6 +2980,36 @@ export interface components {
             division_g: number;
             /** Format: double */
             capacity_g: number;
+        };
+        DeviceReading: {
+            /** Format: int64 */
+            seq: number;
+            /** Format: double */
+            value: number;
+            unit: string;
+            /** Format: double */
+            mv: number | null;
+            /** Format: double */
+            celsius: number | null;
+            steady: boolean;
+            over: boolean;
+            fault: string;
+            answers: boolean;
+            /** Format: date-time */
+            at: string;
+        };
+        DeviceView: {
+            id: string;
+            kind: string;
+            name: string;
+            address?: string;
+            /** Format: double */
+            division_g: number;
+            /** Format: double */
+            capacity_g: number;
+            stand_in: boolean;
+            counts: boolean;
+            reading: components["schemas"]["DeviceReading"];
         };
         Jar: {
             name: string;
@@ -5918,6 +5999,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readDevice: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceReading"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    askDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    command: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        answer: string;
+                    };
                 };
             };
             default: components["responses"]["Problem"];
