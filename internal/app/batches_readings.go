@@ -73,8 +73,8 @@ func checkSample(l loaded, r *acidity.Reading) error {
 	if r.Jar != acidity.FirstJar && r.Jar != acidity.LastJar {
 		return field("reading.jar", "the first or the last jar of the load")
 	}
-	if r.Load != 1 {
-		return field("reading.load", "this batch has one load")
+	if n := l.row.loads(); r.Load < 1 || r.Load > n {
+		return field("reading.load", "this batch was made in %d loads", n)
 	}
 	if r.Sample < 1 || r.Sample > 2 {
 		return field("reading.sample", "1, or 2 for the one retest")

@@ -191,7 +191,9 @@ func (a *App) Export(ctx context.Context) (Bundle, error) {
 	b := Bundle{Format: BundleFormat, FormatVersion: BundleFormatVersion, Ingredients: []BundleIngredient{},
 		Formulas: []formula.Formula{}, Labels: []BundleLabel{}}
 	var err error
-	if b.Shop, _, err = a.settings(st); err != nil {
+	b.Shop, _, err = a.settings(st)
+	b.Shop.Devices, b.Shop.Jars = nil, nil // where its devices are is no part of what is shared
+	if err != nil {
 		return b, err
 	}
 	rows, err := st.Ingredients()

@@ -59,6 +59,20 @@ func usualDevices(division amount.Grams) []Device {
 	}
 }
 
+// withThings fills in what the shop has where nobody said, and the division that its bench scale gives.
+func (s Settings) withThings() Settings {
+	if s.Devices == nil {
+		s.Devices = usualDevices(s.ScaleDivision)
+	}
+	if s.Jars == nil {
+		s.Jars = []Jar{}
+	}
+	if i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.Kind == ScaleDevice }); i >= 0 {
+		s.ScaleDivision = s.Devices[i].Division
+	}
+	return s
+}
+
 // scales are the bench scale and the finest beside it; that one has no division where there is none finer.
 func (s Settings) scales() (on, fine bench.Scale) {
 	on.Division = s.ScaleDivision
@@ -113,7 +127,7 @@ func (s Settings) checkDevices() []pantry.FieldError {
 			bad(i, "kind", "scale, meter, probe, logger or printer")
 		}
 	}
-	if scales == 0 {
+	if scales == 0 && s.Devices != nil {
 		errs = append(errs, pantry.FieldError{Field: "devices", Message: "a shop weighs on one scale at least"})
 	}
 	return errs

@@ -248,9 +248,9 @@ func (a *App) settings(st Store) (Settings, int, error) {
 	s := defaults()
 	rev, err := st.Shop(&s)
 	if errors.Is(err, ErrNotFound) {
-		return defaults().WithDefaults(), 0, nil
+		return defaults().WithDefaults().withThings(), 0, nil
 	}
-	return s.WithDefaults(), rev, err
+	return s.WithDefaults().withThings(), rev, err
 }
 
 // Shop returns the settings.
@@ -273,7 +273,7 @@ func (s Settings) judging() Settings {
 // SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by
 // them.
 func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, error) {
-	s = s.WithDefaults()
+	s = s.WithDefaults().withThings()
 	if err := may(ctx, people.Owner, "What the shop works by"); err != nil {
 		return ShopView{}, err
 	}
@@ -411,15 +411,6 @@ func (s Settings) WithDefaults() Settings {
 	}
 	if s.Cup == "" {
 		s.Cup = d.Cup
-	}
-	if s.Devices == nil {
-		s.Devices = usualDevices(s.ScaleDivision)
-	}
-	if s.Jars == nil {
-		s.Jars = []Jar{}
-	}
-	if i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.Kind == ScaleDevice }); i >= 0 {
-		s.ScaleDivision = s.Devices[i].Division
 	}
 	return s
 }

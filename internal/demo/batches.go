@@ -114,6 +114,9 @@ func Load(ctx context.Context, a *app.App) error {
 	if _, err := a.Import(ctx, b, true); err != nil {
 		return fmt.Errorf("demo bundle: %w", err)
 	}
+	if err := vessels(ctx, a); err != nil {
+		return err
+	}
 	if err := prepare(ctx, a); err != nil {
 		return err
 	}
@@ -264,6 +267,17 @@ type teller struct {
 	tag string
 }
 
+// fewJars are made in a jug, more in the cutter.
+const fewJars = 10
+
+func (r *room) vessel(jars int) *int64 {
+	id := r.cutter
+	if jars <= fewJars {
+		id = r.jug
+	}
+	return &id
+}
+
 func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 	then := *t.app
 	then.Now = func() time.Time { return at }
@@ -289,7 +303,7 @@ func (r *room) tell(now time.Time, n int, s story) (int64, error) {
 	then := *a
 	then.Now = func() time.Time { return made }
 	b, err := then.PlanBatch(ctx, app.PlanAsk{Ref: formula.Ref{Formula: s.formula, Version: s.version}, Jars: s.jars,
-		MadeOn: made.Format(pantry.DateLayout)})
+		MadeOn: made.Format(pantry.DateLayout), Vessel: r.vessel(s.jars)})
 	if err != nil {
 		return 0, err
 	}
@@ -368,12 +382,18 @@ func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID st
 	if formulaID == "carrot_miso_dressing" || formulaID == "tamarind_date_dressing" {
 		preparation, fraction = "pourable", "water layer"
 	}
-	for i, jar := range []string{acidity.FirstJar, acidity.FirstJar, acidity.LastJar, acidity.LastJar} {
+	b, err := then.Batch(t.ctx, t.id)
+	if err != nil {
+		return err
+	}
+	jars := []string{acidity.FirstJar, acidity.FirstJar, acidity.LastJar, acidity.LastJar}
+	for i := range len(jars) * len(b.Record.Loads) {
+		jar := jars[i%len(jars)]
 		value := ph + 0.01*float64(i%2)
 		if jar == acidity.LastJar {
 			value -= spread
 		}
-		r := acidity.Reading{Load: 1, Jar: jar, Sample: sample, Preparation: preparation,
+		r := acidity.Reading{Load: 1 + i/len(jars), Jar: jar, Sample: sample, Preparation: preparation,
 			Fraction: fraction, PH: value, Celsius: 22, MeterCheck: check.ID,
 			At: at.Add(time.Duration(i) * time.Minute)}
 		if err := t.write(at.Add(time.Duration(i)*time.Minute), maker, bench.Entry{Body: &r}); err != nil {

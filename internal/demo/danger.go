@@ -57,13 +57,23 @@ func (r *room) strainOil(now time.Time) error {
 	return t.move(filled.Add(3*time.Hour), bench.Moved{From: bench.Filled, To: bench.ColdRoom, Jars: s.jars})
 }
 
-// blend writes down what was in the shared vessels: the dip of yesterday followed a pesto without a clean-down.
-func (r *room) blend(now time.Time) error {
-	for _, name := range []string{"Blender jug 1", "Blender jug 2", "Steel bowl, 20 L"} {
-		if _, err := r.app.SaveVessel(r.ctx, app.Vessel{Name: name}, 0); err != nil {
-			return err
+// vessels are what the shop blends in: the cutter, which most is made in, and what stands beside it.
+func vessels(ctx context.Context, a *app.App) error {
+	for _, v := range []app.Vessel{
+		{Name: "12 L cutter", Least: amount.G(3000), Greatest: amount.G(10_500), Residue: amount.G(60)},
+		{Name: "Blender jug 1", Least: amount.G(600), Greatest: amount.G(2500), Residue: amount.G(25)},
+		{Name: "Blender jug 2", Least: amount.G(600), Greatest: amount.G(2500), Residue: amount.G(25)},
+		{Name: "Steel bowl, 20 L", Least: amount.G(500), Greatest: amount.G(14_000), Residue: amount.G(20)},
+	} {
+		if _, err := a.SaveVessel(ctx, v, 0); err != nil {
+			return fmt.Errorf("demo vessels: %w", err)
 		}
 	}
+	return nil
+}
+
+// blend writes down what was in the shared vessels: the dip of yesterday followed a pesto without a clean-down.
+func (r *room) blend(now time.Time) error {
 	vessels, err := r.app.Vessels(r.ctx)
 	if err != nil {
 		return err
@@ -84,7 +94,7 @@ func (r *room) blend(now time.Time) error {
 		vessel  int
 		formula string // empty: cleaned down
 		hours   int    // after the day of making began
-	}{{0, "hazelnut_kale_pesto", 10}, {1, "tamarind_date_dressing", 10}, {1, "", 15}, {0, "lentil_tahini_dip", 11}} {
+	}{{1, "hazelnut_kale_pesto", 10}, {2, "tamarind_date_dressing", 10}, {2, "", 15}, {1, "lentil_tahini_dip", 11}} {
 		e := app.VesselEntry{Vessel: vessels[turn.vessel].ID, Kind: app.VesselCleaned,
 			What: "hot water and detergent, rinsed, dried", At: now.AddDate(0, 0, -5)}
 		if turn.formula != "" {

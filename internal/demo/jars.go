@@ -22,6 +22,8 @@ type room struct {
 	parties []app.Party // customers first, then market days
 	markets int         // from here on
 	turn    int
+	cutter  int64
+	jug     int64
 }
 
 // furnish lets the made-up customers and market days be known.
@@ -39,6 +41,18 @@ func furnish(ctx context.Context, a *app.App) (*room, error) {
 		r.parties = append(r.parties, p)
 	}
 	r.markets = len(r.parties)
+	list, err := a.Vessels(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, v := range list {
+		switch v.Name {
+		case "12 L cutter":
+			r.cutter = v.ID
+		case "Blender jug 2":
+			r.jug = v.ID
+		}
+	}
 	now := a.Now()
 	for _, back := range []int{28, 14, 0, -7} {
 		day := lastSaturday(now).AddDate(0, 0, -back)

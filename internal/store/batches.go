@@ -380,7 +380,7 @@ func (s *Store) BatchesEnding(from, to string, most int) ([]app.Listed, error) {
 func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
 	var rows []struct{ Grams, Stopped string }
 	err := s.db.Raw(`SELECT body->>'grams' AS grams, body->>'stopped_g' AS stopped FROM batch_entries
-		WHERE kind = 'capture' AND body ? 'stopped_g' AND body->>'class' = $1 ORDER BY id DESC LIMIT $2`, class,
+		WHERE kind = 'capture' AND body->>'stopped_g' IS NOT NULL AND body->>'class' = $1 ORDER BY id DESC LIMIT $2`, class,
 		most).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)

@@ -35,6 +35,7 @@ const Reader = lazy(patiently(() => import("./places/reader/Reader")));
 const Preparations = lazy(patiently(() => import("./places/preparations/Preparations")));
 const Batches = lazy(patiently(() => import("./places/batches/Batches")));
 const Batch = lazy(patiently(() => import("./places/batches/Batch")));
+const Plan = lazy(patiently(() => import("./places/batches/plan/Plan")));
 const Jars = lazy(patiently(() => import("./places/batches/Jars")));
 const Stock = lazy(patiently(() => import("./places/lots/Stock")));
 const Receive = lazy(patiently(() => import("./places/lots/Receive")));
@@ -79,6 +80,7 @@ function App() {
             <Route path="/batches" element={<Batches />} />
             <Route path="/batches/:id" element={<Batch />} />
             <Route path="/batches/:id/:step" element={<Batch />} />
+            <Route path="/plan/:formula/:version" element={<Plan />} />
             <Route path="/jars" element={<Jars />} />
             <Route path="/stock" element={<Stock />} />
             <Route path="/stock/receive" element={<Receive />} />

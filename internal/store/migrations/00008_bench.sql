@@ -9,5 +9,5 @@ ALTER TABLE vessels
 ALTER TABLE batches ADD COLUMN planned jsonb;
 
 -- The last pours of a class, for how far they run on.
-CREATE INDEX batch_entries_pours ON batch_entries ((body->>'class'), id) WHERE kind = 'capture' AND body ? 'stopped_g';
+CREATE INDEX batch_entries_pours ON batch_entries ((body->>'class'), id) WHERE kind = 'capture' AND body->>'stopped_g' IS NOT NULL;
 

@@ -26,7 +26,7 @@ const PLACES: [to: string, text: string, also: string[]][] = [
   ["/today", "Today", []],
   ["/pantry", "Pantry", ["/preparations", "/stock", "/lots", "/allergens"]],
   ["/formulas", "Formulas", ["/reader"]],
-  ["/batches", "Batches", ["/jars"]],
+  ["/batches", "Batches", ["/jars", "/plan", "/devices"]],
   ["/keeping", "Keeping", []],
   ["/labels", "Labels", []],
 ];

@@ -73,3 +73,19 @@ export function refreshBatch(client: QueryClient, id: number, next: Schemas["Bat
 }
 
 export const refreshJars = (client: QueryClient) => refresh(client, batchKeys.jars);
+
+export type PlanAsk = Schemas["PlanAsk"];
+
+/** What a plan comes to; asked anew with every change of it, the last answer staying meanwhile. */
+export const usePlanPreview = (ask: PlanAsk) =>
+  useQuery({
+    queryKey: ["plan", ask],
+    queryFn: () => take(api.POST("/plan", { body: ask })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const usePlanOf = (batch: number) =>
+  useQuery({ queryKey: ["plan of", batch], queryFn: () => take(api.GET("/batches/{id}/plan", { params: { path: { id: batch } } })) });
+
+export const useLags = () => useQuery({ queryKey: ["lags"], queryFn: () => take(api.GET("/lags")), staleTime: 30_000 });

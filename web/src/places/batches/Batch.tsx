@@ -19,6 +19,7 @@ import { Decide } from "./Decide";
 import { FillSection } from "./FillSection";
 import { JarsSection } from "./JarsSection";
 import { RestedButton } from "./Kept";
+import { DecidedPlan } from "./plan/Plan";
 import { Readings } from "./Readings";
 import { WeighSheet } from "./WeighSheet";
 
@@ -67,15 +68,16 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
   const typed = useKeptCount(`weigh ${b.id} `); // rows of the weigh sheet that are not stored
   const wanted = useParams().step;
   const steps = [
+    ...(b.planned ? ([["plan", "Plan", true]] as const) : []),
     ["weigh", "Weigh", r.weighed && (typed === 0 || r.state !== "hold")],
     ["fill", "Fill", !!r.fill],
     ["read", "Read", r.acidity.outcome === "pass" || r.acidity.outcome === "pass_with_note"],
     ["decide", "Decide", r.state !== "hold"],
     ["jars", "Jars", r.jars.length > 0 && r.jars.every((x) => !["filled", "untold", "returned"].includes(x.place))],
   ] as const;
-  const waiting = steps.slice(0, 4).findIndex(([, , ok]) => !ok);
+  const waiting = steps.findIndex(([k, , ok]) => k !== "jars" && !ok);
   const asked = steps.find(([k]) => k === wanted)?.[0];
-  const next = r.state === "called_back" ? "decide" : steps[waiting < 0 ? 3 : waiting][0];
+  const next = r.state === "called_back" ? "decide" : waiting < 0 ? "decide" : steps[waiting][0];
   const [first] = useState<string>(next); // the step it was opened at, while no address names one
   const step = asked ?? first;
   const navigate = useNavigate();
@@ -130,6 +132,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
       </ol>
       <div className="flex min-h-0 flex-1 gap-5 pt-[14px] pb-4 max-[1000px]:flex-col-reverse">
         <div className="min-h-0 min-w-0 flex-1 overflow-y-auto max-[1000px]:overflow-visible">
+          {step === "plan" && <DecidedPlan batch={b.id} />}
           {step === "weigh" && <WeighSheet b={b} write={write} onDone={() => setStep("fill")} />}
           {step === "fill" && <FillSection b={b} write={write} onDone={() => setStep("read")} />}
           {step === "read" && <Readings b={b} write={write} onDone={() => setStep("decide")} />}
@@ -138,6 +141,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
         </div>
         <aside
           aria-label="Is the batch good"
+          hidden={step === "plan"}
           className="min-h-0 w-[310px] shrink-0 overflow-y-auto pr-1 max-[1000px]:w-auto max-[1000px]:overflow-visible"
         >
           <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">

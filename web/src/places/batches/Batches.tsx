@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { problemOf, type Schemas } from "../../api/client";
 import { useBatches } from "../../api/queries/batches";
 import { useFormulas } from "../../api/queries/formulas";
@@ -8,7 +8,6 @@ import { Failed, Loading, Segmented, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { fixed } from "../../tongue/quantity";
 import { dateWord } from "../../tongue/words";
-import { PlanDialog } from "./PlanDialog";
 
 type Row = Schemas["BatchRow"];
 
@@ -138,21 +137,7 @@ export default function Batches() {
 
 function ChooseFormula({ open, onClose }: { open: boolean; onClose: () => void }) {
   const formulas = useFormulas({ enabled: open });
-  const [chosen, setChosen] = useState<Schemas["FormulaRow"] | null>(null);
-  if (chosen)
-    return (
-      <PlanDialog
-        open={open}
-        onClose={() => {
-          setChosen(null);
-          onClose();
-        }}
-        formula={chosen.id}
-        version={chosen.locked}
-        name={chosen.name}
-        jars={48}
-      />
-    );
+  const navigate = useNavigate();
   const ready = formulas.data?.filter((f) => f.locked > 0 && !f.retired) ?? [];
   return (
     <Modal open={open} onClose={onClose} title="A batch of which formula?" width={440}>
@@ -161,7 +146,7 @@ function ChooseFormula({ open, onClose }: { open: boolean; onClose: () => void }
         <button
           key={f.id}
           type="button"
-          onClick={() => setChosen(f)}
+          onClick={() => navigate(`/plan/${f.id}/${f.locked}`)}
           className="flex min-h-10 w-full items-center justify-between rounded-[3px] px-2 text-left hover:bg-cobalt-tint"
         >
           <span className="font-title text-[16px]">{f.name}</span>

@@ -96,6 +96,8 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
   const [standIn, setStandIn] = useState("");
   const [gone, setGone] = useState(false);
   const [unit, setUnit] = useState<"pH" | "mV">("pH");
+  const loads = b.record.loads.length;
+  const [load, setLoad] = useState("1");
   const [values, setValues, done] = useKept<string[]>(`readings ${b.id}`, ["", "", "", ""], `The readings of ${b.code}`);
   const [errors, setErrors] = useState<string[]>(["", "", "", ""]);
   const [celsius, setCelsius] = useState<number | null>(22);
@@ -118,7 +120,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
       const p = await write({
         kind: "reading",
         reading: {
-          load: 1,
+          load: Number(load),
           jar: JARS[i][0],
           sample: retest ? 2 : 1,
           preparation,
@@ -210,6 +212,17 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             {PREPARATIONS[preparation].hint} Bring the sample to {degrees(20)} to {degrees(30)}.
           </p>
         </div>
+        {loads > 1 && (
+          <p className="mt-3 flex items-center gap-3 text-[13.5px]">
+            Jars of
+            <Segmented
+              label="Load that the jars are of"
+              value={load}
+              onChange={setLoad}
+              options={b.record.loads.map((l) => [String(l.no), `load ${l.no}`] as const)}
+            />
+          </p>
+        )}
         <div className="mt-3 grid grid-cols-4 gap-3 max-[760px]:grid-cols-2">
           {JARS.map(([jar, n], i) => (
             <TextField

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useRef, useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, besides, problemOf, take } from "../../api/client";
 import { refreshVersions, useSheet } from "../../api/queries/formulas";
@@ -10,7 +10,6 @@ import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { Clash, plainSide, type Side, valueWords } from "../../saving/Clash";
 import type { Difference } from "../../saving/merge";
-import { PlanDialog } from "../batches/PlanDialog";
 import { HistoryButton } from "../history/History";
 import { Grid } from "./Grid";
 import { LockList } from "./LockList";
@@ -51,7 +50,6 @@ function Open({ initial }: { initial: Sheet }) {
   const { moment, clock, num } = useFormats();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const [planning, setPlanning] = useState(false);
   const [locking, setLocking] = useState(false);
   const [params, setParams] = useSearchParams();
   const tab = TABS.find(([v]) => v === params.get("part"))?.[0] ?? "sheet";
@@ -110,9 +108,9 @@ function Open({ initial }: { initial: Sheet }) {
                 Edit as the next draft
               </button>
             )}
-            <button type="button" className="btn" onClick={() => setPlanning(true)}>
+            <Link to={`/plan/${view.formula}/${version.version}?jars=${version.costing_jars}`} className="btn inline-flex items-center">
               Make a batch
-            </button>
+            </Link>
           </>
         ) : (
           <>
@@ -227,14 +225,6 @@ function Open({ initial }: { initial: Sheet }) {
           onClose={() => setLocking(false)}
         />
       )}
-      <PlanDialog
-        open={planning}
-        onClose={() => setPlanning(false)}
-        formula={view.formula}
-        version={version.version}
-        name={view.name}
-        jars={version.costing_jars}
-      />
     </div>
   );
 }
