@@ -71,12 +71,20 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 	s := &server{a, o.MadeUp}
 	group := e.Group("/api")
 	known := addresses(spec)
-	group.Use(exists(known, router), s.knows(known), errands)
+	group.Use(exists(known, router), s.tellsTime, s.knows(known), errands)
 	RegisterHandlers(group, s)
 	e.GET("/once/:token", s.signInOnce)
 	group.Any("/*", func(*echo.Context) error { return app.ErrNotFound })
 	e.GET("/*", webApp(files))
 	return e, nil
+}
+
+// tellsTime says with every answer what the time is here: a tablet's own clock may be wrong by a day.
+func (s *server) tellsTime(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		c.Response().Header().Set("Gallipot-Now", s.app.Now().Format(time.RFC3339Nano))
+		return next(c)
+	}
 }
 
 // logRequests writes one structured line a request.

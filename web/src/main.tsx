@@ -36,6 +36,7 @@ const Preparations = lazy(patiently(() => import("./places/preparations/Preparat
 const Batches = lazy(patiently(() => import("./places/batches/Batches")));
 const Batch = lazy(patiently(() => import("./places/batches/Batch")));
 const Plan = lazy(patiently(() => import("./places/batches/plan/Plan")));
+const Bench = lazy(patiently(() => import("./places/bench/Bench")));
 const Jars = lazy(patiently(() => import("./places/batches/Jars")));
 const Stock = lazy(patiently(() => import("./places/lots/Stock")));
 const Receive = lazy(patiently(() => import("./places/lots/Receive")));
@@ -81,6 +82,7 @@ function App() {
             <Route path="/batches/:id" element={<Batch />} />
             <Route path="/batches/:id/:step" element={<Batch />} />
             <Route path="/plan/:formula/:version" element={<Plan />} />
+            <Route path="/bench/:id" element={<Bench />} />
             <Route path="/jars" element={<Jars />} />
             <Route path="/stock" element={<Stock />} />
             <Route path="/stock/receive" element={<Receive />} />

@@ -23,11 +23,27 @@ api.use({
     return request;
   },
   onResponse({ request, response }) {
+    hearClock(response.headers.get("Gallipot-Now"));
     // Answered, whatever the answer: the next press is a new errand. Without an answer the key stays, and trying again is safe.
     const key = request.headers.get("Idempotency-Key");
     if (response.status < 500) for (const [errand, k] of underway) if (k === key) underway.delete(errand);
   },
 });
+
+/** How far the server's clock is ahead of this machine's, in ms. */
+let ahead = 0;
+
+function hearClock(date: string | null) {
+  const at = Date.parse(date ?? "");
+  if (Number.isNaN(at)) return;
+  const apart = at - Date.now();
+  if (Math.abs(apart - ahead) > 1500) ahead = Math.abs(apart) > 2000 ? apart : 0; // the way here is no clock that is wrong
+}
+
+/** Now by the server's clock: a tablet's own may be wrong by a day. */
+export function serverNow(): Date {
+  return new Date(Date.now() + ahead);
+}
 
 /** A mistake or a clash, as the server words it. */
 export class ProblemError extends Error {

@@ -31,6 +31,9 @@ const PLACES: [to: string, text: string, also: string[]][] = [
   ["/labels", "Labels", []],
 ];
 
+/** Screens that take the whole window. */
+const WHOLE = /^\/(bench|rehearse)\//;
+
 /** Keys that work everywhere, and those of single screens. */
 const KEYS: [string, string][] = [
   ["/", "find an ingredient, formula, batch or lot code"],
@@ -61,11 +64,14 @@ export function Frame({ children }: { children: ReactNode }) {
 
 function Inside({ session, children }: { session: Session; children: ReactNode }) {
   const shop = useShopQuery();
+  const whole = WHOLE.test(useLocation().pathname);
   if (shop.isPending) return <Loading what="the shop" />;
   if (shop.isError) return <Failed message={problemOf(shop.error).title} again={() => shop.refetch()} />;
   return (
     <ShopProvider shop={shop.data}>
-      {shop.data.set_up ? (
+      {shop.data.set_up && whole ? (
+        <div className="h-full">{children}</div>
+      ) : shop.data.set_up ? (
         <div className="grid h-full grid-cols-[148px_minmax(0,1fr)] max-[760px]:grid-cols-1 max-[760px]:grid-rows-[auto_minmax(0,1fr)]">
           <Spine name={shop.data.name} session={session} />
           <div className="flex min-h-0 min-w-0 flex-col">

@@ -1,0 +1,320 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
+import { useFormats } from "../../parts/shop";
+import { CoolStage } from "./CoolStage";
+import { type BenchLine, type Desk, firstErrands, type LoadState, nextLine, stands } from "./desk";
+import { allTicked, FirstStage, Ring } from "./Errands";
+import { FinishStage, TakeOut } from "./FinishStage";
+import { OverStage } from "./OverStage";
+import { decimals } from "./pour";
+import { StandInPanel } from "./StandInPanel";
+import { TasteStage } from "./TasteStage";
+import { type Live, useScale } from "./useScale";
+import { Vessel } from "./Vessel";
+import { type Act, WeighStage } from "./WeighStage";
+import { Wedge } from "./wedge";
+
+/** The whole window at the bench: one thing at a time, readable from across the table. */
+export function Screen({ desk }: { desk: Desk }) {
+  const [no, setNo] = useState<number | null>(null);
+  const [picked, setPicked] = useState<string | null>(null);
+  const open = desk.loads.find((l) => !l.closed_by);
+  const load = desk.loads.find((l) => l.no === no) ?? open ?? desk.loads[desk.loads.length - 1];
+  const next = nextLine(desk, load);
+  const waitsFirst = firstErrands(load).filter(() => load.bowl_g === 0 || !allTicked(desk, load, firstErrands(load)));
+  const first = waitsFirst.length > 0 && !allTicked(desk, load, waitsFirst) ? waitsFirst : [];
+  const over = load.over !== null;
+  const line = over ? undefined : (load.lines.find((l) => l.line === picked) ?? next);
+  const where = line ? stands(desk, load.no, line).state : "";
+  const cooling = line?.hot ? desk.cooling.find((c) => c.what === line.line && c.state === "none") : undefined;
+  const cools = cooling && !desk.waiting.some((w) => !w.refused && w.entry.cooled?.what === cooling.what);
+  const device = useMemo(
+    () => (line ? desk.devices.find((d) => d.name === line.scale.name) : desk.devices.find((d) => d.kind === "scale")),
+    [line, desk.devices],
+  );
+  const live = useScale(device);
+  const main = useRef<Act | null>(null);
+  const [scanned, setScanned] = useState<{ code: string; at: number } | null>(null);
+  const stage = desk.closed
+    ? "closed"
+    : load.closed_by
+      ? "done"
+      : first.length > 0
+        ? "first"
+        : over
+          ? "over"
+          : cools
+            ? "cool"
+            : where === "taste"
+              ? "taste"
+              : line
+                ? "weigh"
+                : "finish";
+  if (stage !== "weigh") main.current = null;
+  const order = load.lines.map((l) => l.line);
+  const back = () => {
+    const at = line ? order.indexOf(line.line) : order.length;
+    if (at > 0) setPicked(order[at - 1]);
+  };
+  const goOn = () => {
+    setPicked(null);
+    const active = document.activeElement;
+    if (active instanceof HTMLElement && active.tagName === "BUTTON") active.blur();
+  };
+  const press = () => {
+    if (!main.current?.can) return;
+    main.current.go();
+    goOn();
+  };
+  useKeys({ press, back, tare: live.tare, scan: (code) => setScanned({ code, at: Date.now() }) });
+  const refused = desk.waiting.find((w) => w.refused);
+  return (
+    <div className="grid h-full grid-rows-[auto_auto_minmax(0,1fr)_auto] bg-glaze text-[18px]" data-stage={stage}>
+      <Header desk={desk} load={load} live={live} name={device?.name} onLoad={setNo} />
+      <Ring desk={desk} />
+      <div className="grid min-h-0 grid-cols-[236px_minmax(0,1fr)] max-[820px]:grid-cols-1">
+        <aside className="flex min-h-0 flex-col border-r border-paper-edge bg-paper max-[820px]:hidden">
+          <Lines desk={desk} load={load} now={stage === "weigh" || stage === "taste" ? line : undefined} onPick={setPicked} />
+          {device?.stand_in && !desk.closed && <StandInPanel device={device} />}
+        </aside>
+        <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_190px] gap-[18px] overflow-auto px-[30px] py-[20px] max-[820px]:grid-cols-1 max-[820px]:px-4 max-[820px]:py-3">
+          <div className="min-w-0">
+            {refused && (
+              <div role="alert" className="mb-4 border-l-[6px] border-beet bg-beet-tint px-4 py-3 text-[19px]">
+                <b className="text-beet">Not written down: {refused.what}.</b> {refused.refused}
+                <button type="button" className="bench-small mt-2 block" onClick={() => desk.letGo(refused.key)}>
+                  I have seen it
+                </button>
+              </div>
+            )}
+            {stage === "closed" && <Closed desk={desk} />}
+            {stage === "done" && <Done desk={desk} load={load} onNext={() => setNo(null)} />}
+            {stage === "first" && <FirstStage desk={desk} load={load} list={first} />}
+            {stage === "over" && <OverStage desk={desk} load={load} />}
+            {stage === "cool" && cooling && <CoolStage desk={desk} log={cooling} />}
+            {stage === "taste" && line && <TasteStage key={line.line} desk={desk} load={load} line={line} />}
+            {stage === "weigh" && line && (
+              <WeighStage
+                key={`${load.no} ${line.line} ${line.in_g}`}
+                desk={desk}
+                load={load}
+                line={line}
+                live={live}
+                main={main}
+                scanned={scanned}
+              />
+            )}
+            {stage === "finish" && <FinishStage desk={desk} load={load} onClosed={() => setNo(null)} />}
+          </div>
+          <Vessel desk={desk} load={load} />
+        </main>
+      </div>
+      {device?.stand_in && !desk.closed && (
+        <div className="hidden max-[820px]:block">
+          <StandInPanel device={device} />
+        </div>
+      )}
+      <footer className="grid grid-cols-[150px_150px_1fr_320px] gap-3 px-5 pt-1 pb-4 max-[820px]:grid-cols-[1fr_1fr_2fr] max-[820px]:px-3">
+        <button type="button" className="bench-key" onClick={back} disabled={stage === "closed" || stage === "first"}>
+          Back
+        </button>
+        <button type="button" className="bench-key" onClick={live.tare} disabled={live.net === null}>
+          Tare
+        </button>
+        <span className="flex items-center max-[820px]:hidden">
+          {(stage === "weigh" || stage === "taste") && <TakeOut desk={desk} load={load} />}
+        </span>
+        {stage === "weigh" ? (
+          <TakeKey main={main} onPress={press} />
+        ) : (
+          <Link to={desk.back} className="bench-key flex items-center justify-center">
+            Leave the bench
+          </Link>
+        )}
+      </footer>
+    </div>
+  );
+}
+
+/** The key that takes the weight; it says what it does now. */
+function TakeKey({ main, onPress }: { main: React.RefObject<Act | null>; onPress: () => void }) {
+  const [, again] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => again((n) => n + 1), 80);
+    return () => clearInterval(timer);
+  }, []);
+  const act = main.current;
+  return (
+    <button type="button" className="bench-key bench-go" disabled={!act?.can} onClick={onPress}>
+      {act?.text ?? ""} <span aria-hidden>↵</span>
+    </button>
+  );
+}
+
+function Header({
+  desk,
+  load,
+  live,
+  name,
+  onLoad,
+}: {
+  desk: Desk;
+  load: LoadState;
+  live: Live;
+  name?: string;
+  onLoad: (no: number) => void;
+}) {
+  const open = desk.waiting.filter((w) => !w.refused).length;
+  const scale = !name
+    ? "no scale"
+    : !live.heard
+      ? `looking for ${name}`
+      : !live.answers
+        ? `${name} does not answer`
+        : live.over
+          ? `${name}: too much on it`
+          : live.steady
+            ? `${name} is steady`
+            : `${name} is moving`;
+  return (
+    <header className="flex min-h-[60px] flex-wrap items-center gap-x-[18px] gap-y-1 bg-cobalt-deep px-5 py-1 text-white">
+      <b className="font-title text-[21px] font-semibold">{desk.title}</b>
+      <span className="text-[16px] text-cobalt-pale">
+        {desk.rehearsal ? "rehearsal, nothing is written" : `batch ${desk.code}`}
+        {desk.loads.length === 1 && ", one load"}
+      </span>
+      {desk.loads.length > 1 && (
+        <fieldset className="flex gap-1">
+          <legend className="sr-only">Loads</legend>
+          {desk.loads.map((l) => (
+            <button
+              key={l.no}
+              type="button"
+              aria-pressed={l.no === load.no}
+              className={`min-h-11 rounded-[4px] border px-3 text-[16px] ${l.no === load.no ? "border-white bg-white font-semibold text-cobalt-deep" : "border-cobalt-pale text-white"}`}
+              onClick={() => onLoad(l.no)}
+            >
+              load {l.no}
+              {l.closed_by ? " ✓" : ""}
+            </button>
+          ))}
+        </fieldset>
+      )}
+      <span className="ml-auto text-[16px]" role="status">
+        {scale}
+      </span>
+      <span
+        data-safe={open === 0}
+        className={`rounded-[3px] border-[1.5px] px-2 py-[2px] text-[15px] font-semibold ${open === 0 ? "border-leaf-tint bg-leaf text-white" : "border-mustard bg-mustard-tint text-mustard-ink"}`}
+        role="status"
+      >
+        {open === 0 ? "all is safe" : `${open} kept here, not safe yet`}
+      </span>
+    </header>
+  );
+}
+
+const MARK: Record<string, string> = { done: "✓", over: "!", taste: "taste", left_out: "left out", open: "" };
+
+function Lines({ desk, load, now, onPick }: { desk: Desk; load: LoadState; now?: BenchLine; onPick: (line: string) => void }) {
+  const { num } = useFormats();
+  const list = useRef<HTMLOListElement>(null);
+  useEffect(() => {
+    list.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest" });
+  });
+  return (
+    <ol ref={list} className="min-h-0 flex-1 overflow-auto py-2 text-[16px]" aria-label="Lines of this load">
+      {load.lines.map((l, i) => {
+        const s = stands(desk, load.no, l);
+        const on = now?.line === l.line;
+        const done = s.state === "done" || s.state === "left_out";
+        return (
+          <li key={l.line}>
+            <button
+              type="button"
+              aria-current={on ? "step" : undefined}
+              onClick={() => onPick(l.line)}
+              className={`grid min-h-10 w-full grid-cols-[26px_1fr_auto] items-baseline py-[7px] pr-3 pl-2 text-left leading-tight ${on ? "border-l-[6px] border-cobalt bg-cobalt-tint pl-[2px] font-semibold text-ink" : done ? "text-leaf" : "text-ink-2"}`}
+            >
+              <span className={s.state === "over" ? "font-semibold text-beet" : ""}>{done && !on ? "✓" : i + 1}</span>
+              <span className="pr-2">
+                {l.name}
+                {!s.safe && <span className="block text-[13px] font-semibold text-mustard-ink">kept here, not safe yet</span>}
+                {s.state === "taste" && <span className="block text-[13px] text-mustard-ink">{MARK.taste} for the rest</span>}
+                {s.state === "left_out" && <span className="block text-[13px]">left out</span>}
+              </span>
+              <span className="text-right">{num(s.in > 0 ? s.in : l.now_g, decimals(l.scale.division_g))}</span>
+            </button>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+function Done({ desk, load, onNext }: { desk: Desk; load: LoadState; onNext: () => void }) {
+  const { num } = useFormats();
+  const all = desk.loads.every((l) => l.closed_by);
+  return (
+    <div>
+      <h1 className="font-title text-[44px] leading-[1.05] font-semibold">
+        Load {load.no} is closed: {num(load.bowl_g, 1)} g
+      </h1>
+      <p className="mt-2 text-[20px] text-ink-2">
+        By {load.closed_by}. {all ? `The batch fills about ${num(desk.expected)} jars.` : ""}
+      </p>
+      {all ? (
+        <Link
+          to={desk.back}
+          className="mt-5 inline-flex min-h-[72px] items-center rounded-[6px] bg-cobalt px-8 text-[24px] font-semibold text-white"
+        >
+          {desk.rehearsal ? "What was off" : "Fill the jars"}
+        </Link>
+      ) : (
+        <button
+          type="button"
+          className="mt-5 min-h-[72px] rounded-[6px] bg-cobalt px-8 text-[24px] font-semibold text-white"
+          onClick={onNext}
+        >
+          On to the next load
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Closed({ desk }: { desk: Desk }) {
+  return (
+    <div>
+      <h1 className="font-title text-[40px] leading-[1.05] font-semibold">Nothing is weighed here now</h1>
+      <p className="mt-2 text-[20px] text-ink-2">{desk.closed}</p>
+    </div>
+  );
+}
+
+/** Keys of the bench: Enter, or a pedal that sends it; Backspace; T; and a scanner that types. Fields keep their own keys. */
+function useKeys(acts: { press: () => void; back: () => void; tare: () => void; scan: (code: string) => void }) {
+  const latest = useRef(acts);
+  latest.current = acts;
+  useEffect(() => {
+    const wedge = new Wedge((h) => {
+      const a = latest.current;
+      if (h.kind === "scan") a.scan(h.code);
+      else if (h.kind === "key" && h.key === "Enter") a.press();
+      else if (h.kind === "key" && h.key === "Backspace") a.back();
+      else if (h.kind === "key" && h.key.toLowerCase() === "t") a.tare();
+    });
+    const onKey = (e: KeyboardEvent) => {
+      const at = e.target instanceof HTMLElement ? e.target : null;
+      if (e.ctrlKey || e.metaKey || e.altKey || at?.closest("input, textarea, [role=dialog], [role=listbox], select")) return;
+      if (e.key === "Enter" && at?.closest("button, a")) return;
+      if (["Tab", "Shift", "Escape", " ", "ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "/", "?"].includes(e.key)) return;
+      if (wedge.key(e.key, e.timeStamp)) e.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+      wedge.close();
+    };
+  }, []);
+}
