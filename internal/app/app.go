@@ -234,7 +234,7 @@ func (a *App) book(st Store) (book, error) {
 }
 
 func (a *App) bookOf(st Store, d Desk) (book, error) {
-	s := d.Settings.WithDefaults()
+	s := d.Settings.WithDefaults().withThings()
 	under, err := law.Of(s.Regime)
 	if err != nil {
 		return book{}, err

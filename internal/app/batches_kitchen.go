@@ -147,7 +147,7 @@ func (d *drafted) errands(st Store) error {
 		p.Errands = append(p.Errands, bench.Errand{Key: "guards", Text: "Guards on, blade seated, hands out", First: true})
 	}
 	for _, x := range d.kitchen.list.Prepare {
-		p.Errands = append(p.Errands, bench.Errand{Key: "prep-" + x.Key, Text: sentenceCase(x.Name) + " " + x.Input,
+		p.Errands = append(p.Errands, bench.Errand{Key: "prep-" + x.Key, Text: sentenceCase(strings.ReplaceAll(x.Name, "_", " ")) + ": " + x.Input,
 			Look: x.Look, Minutes: x.Wait, Once: true})
 	}
 	for i, s := range d.version.Steps {

@@ -48,7 +48,7 @@ export function SaidNumber({
         inputMode="decimal"
         autoComplete="off"
         className={`${saidLook} text-right`}
-        style={{ width: `${Math.max(2, text.length) + 0.8}ch` }}
+        style={{ width: `${Math.max(1, text.length) + 0.6}ch` }}
         value={text}
         onChange={(e) => setText(e.target.value)}
         onBlur={settle}

@@ -5,6 +5,9 @@ import { useFormats } from "../../parts/shop";
 import { readQuantity } from "../../tongue/quantity";
 import type { Cooling, Desk } from "./desk";
 
+/** The temperature from which a cooling log begins, in °C (135 °F, FDA Food Code 3-501.14). */
+const BEGINS = 57;
+
 /** The way down of something hot: what was taken, where it has to be by when, and the next temperature. */
 export function CoolingLog({ desk, log }: { desk: Desk; log: Cooling }) {
   const { clock, celsius, num } = useFormats();
@@ -64,6 +67,11 @@ export function CoolingLog({ desk, log }: { desk: Desk; log: Cooling }) {
             Write it down
           </button>
         </div>
+      )}
+      {log.state === "none" && r?.answers && r.value < BEGINS && (
+        <p className="mt-1 text-[16px] text-mustard-ink">
+          Begun under {celsius(BEGINS)} the log tells nothing of the way down: it counts as missed, and an owner decides.
+        </p>
       )}
       {wrong && <p className="mt-1 text-[16px] font-semibold text-beet">{wrong}</p>}
     </section>

@@ -26,7 +26,9 @@ export function Screen({ desk }: { desk: Desk }) {
   const over = load.over !== null;
   const line = over ? undefined : (load.lines.find((l) => l.line === picked) ?? next);
   const where = line ? stands(desk, load.no, line).state : "";
-  const cooling = line?.hot ? desk.cooling.find((c) => c.what === line.line && c.state === "none") : undefined;
+  // what lay cooked and cold on the shelf has nothing to log
+  const ready = line && desk.lotsFor(line.line)?.find((c) => c.why_not === "" && c.reaches_g > 0)?.step === "";
+  const cooling = line?.hot && !ready ? desk.cooling.find((c) => c.what === line.line && c.state === "none") : undefined;
   const cools = cooling && !desk.waiting.some((w) => !w.refused && w.entry.cooled?.what === cooling.what);
   const device = useMemo(
     () => (line ? desk.devices.find((d) => d.name === line.scale.name) : desk.devices.find((d) => d.kind === "scale")),
@@ -69,10 +71,10 @@ export function Screen({ desk }: { desk: Desk }) {
   useKeys({ press, back, tare: live.tare, scan: (code) => setScanned({ code, at: Date.now() }) });
   const refused = desk.waiting.find((w) => w.refused);
   return (
-    <div className="grid h-full grid-rows-[auto_auto_minmax(0,1fr)_auto] bg-glaze text-[18px]" data-stage={stage}>
+    <div className="flex h-full flex-col bg-glaze text-[18px]" data-stage={stage}>
       <Header desk={desk} load={load} live={live} name={device?.name} onLoad={setNo} />
       <Ring desk={desk} />
-      <div className="grid min-h-0 grid-cols-[236px_minmax(0,1fr)] max-[820px]:grid-cols-1">
+      <div className="grid min-h-0 flex-1 grid-cols-[236px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-[820px]:grid-cols-1">
         <aside className="flex min-h-0 flex-col border-r border-paper-edge bg-paper max-[820px]:hidden">
           <Lines desk={desk} load={load} now={stage === "weigh" || stage === "taste" ? line : undefined} onPick={setPicked} />
           {device?.stand_in && !desk.closed && <StandInPanel device={device} />}

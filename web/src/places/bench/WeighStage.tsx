@@ -4,6 +4,7 @@ import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { readQuantity } from "../../tongue/quantity";
 import { dateWord } from "../../tongue/words";
+import { asDraws, propose } from "../batches/draws";
 import { type BenchLine, type Candidate, type Desk, type LoadState, stands } from "./desk";
 import { decimals, stopAt } from "./pour";
 import type { Live } from "./useScale";
@@ -34,7 +35,7 @@ function Band({ at, line }: { at: number; line: BenchLine }) {
   const wide = Math.max(4, x(line.high_g) - x(line.low_g));
   const words = `${num(line.low_g, places)} to ${num(line.high_g, places)} g`;
   return (
-    <svg viewBox="0 0 520 64" className="mt-3 w-full max-w-[600px]" role="img" aria-label={`Band ${words}`}>
+    <svg viewBox="0 0 520 70" className="mt-3 w-full max-w-[600px]" role="img" aria-label={`Band ${words}`}>
       <rect x="0" y="18" width="520" height="22" fill="#fff" stroke="var(--color-rule-strong)" />
       <rect
         x="0"
@@ -47,7 +48,7 @@ function Band({ at, line }: { at: number; line: BenchLine }) {
       <path d={`M${x(line.now_g)} 8v42`} stroke="var(--color-leaf)" strokeWidth="3" />
       <text
         x={Math.min(x(line.now_g), 520 - words.length * 3.7)}
-        y="63"
+        y="64"
         textAnchor="middle"
         fontSize="15"
         fill="var(--color-leaf)"
@@ -62,12 +63,15 @@ function Band({ at, line }: { at: number; line: BenchLine }) {
 /** Which lot it comes from: what ends first first; another is picked, or scanned. */
 function LotPick({
   lots,
+  picks,
   chosen,
   onPick,
   reason,
   onReason,
 }: {
   lots: readonly Candidate[];
+  /** The lots in the order in which they are used up, where the first does not reach. */
+  picks: readonly string[];
   chosen: Candidate | undefined;
   onPick: (c: Candidate) => void;
   reason: string;
@@ -76,6 +80,7 @@ function LotPick({
   const { num, day } = useFormats();
   const me = useMe();
   const [open, setOpen] = useState(false);
+  const after = chosen && picks.length > 1 ? picks.slice(1) : [];
   const about = (c: Candidate) =>
     [c.ends && `${dateWord(c.end_kind ?? "")} ${day(c.ends)}`, `${num(c.reaches_g)} g there`].filter(Boolean).join(", ");
   return (
@@ -84,6 +89,12 @@ function LotPick({
         {chosen ? (
           <>
             lot <b className="font-semibold text-ink">{chosen.code}</b>, {about(chosen)}
+            {after.length > 0 && (
+              <>
+                {" "}
+                then <b className="font-semibold text-ink">{after.join(", ")}</b>
+              </>
+            )}
           </>
         ) : (
           <b className="font-semibold text-beet">scan its lot, or choose it</b>
@@ -162,6 +173,9 @@ export function WeighStage({
   const [lotReason, setLotReason] = useState("");
   const chosen =
     lots?.find((c) => c.code === picked) ?? lots?.find((c) => c.why_not === "" && c.reaches_g > 0) ?? lots?.find((c) => c.why_not === "");
+  const wants = Math.max(0, line.now_g - line.in_g);
+  // what ends first first, and on to the next lot where one does not reach; one that was picked carries all of it
+  const picks = picked || !lots ? [] : propose(wants, lots).map((d) => d.code);
   const here = stands(desk, load.no, line);
   const places = decimals(line.scale.division_g);
   const device = desk.devices.find((d) => d.name === line.scale.name);
@@ -189,9 +203,12 @@ export function WeighStage({
       setWrong("It has no lot in the book. Take the delivery in first.");
       return;
     }
-    const draws = chosen
-      ? [{ code: chosen.code, grams, ...(chosen.why_not && lotReason.trim() ? { reason: lotReason.trim() } : {}) }]
-      : undefined;
+    const draws =
+      picks.length > 1 && lots
+        ? asDraws(propose(grams, lots), grams)
+        : chosen
+          ? [{ code: chosen.code, grams, ...(chosen.why_not && lotReason.trim() ? { reason: lotReason.trim() } : {}) }]
+          : undefined;
     desk.fact(
       {
         kind: "capture",
@@ -243,16 +260,20 @@ export function WeighStage({
     ? "Write it down"
     : asks === "unstable"
       ? "Take it unsettled"
-      : !live.steady && net > 0
-        ? "settling …"
-        : full
-          ? `Take ${num(Math.max(0, net), places)} g`
-          : `Take ${num(Math.max(0, net), places)} g, more to come`;
+      : net <= 0
+        ? "Pour"
+        : !live.steady
+          ? "settling …"
+          : full
+            ? `Take ${num(Math.max(0, net), places)} g`
+            : `Take ${num(Math.max(0, net), places)} g, more to come`;
   main.current = { text, go, can: can && (typing || asks !== "" || live.steady) };
   return (
     <div className="min-w-0">
       <h1 className="font-title text-[44px] leading-[1.05] font-semibold max-[820px]:text-[30px]">{line.name}</h1>
-      {lots && <LotPick lots={lots} chosen={chosen} onPick={(c) => setPicked(c.code)} reason={lotReason} onReason={setLotReason} />}
+      {lots && (
+        <LotPick lots={lots} picks={picks} chosen={chosen} onPick={(c) => setPicked(c.code)} reason={lotReason} onReason={setLotReason} />
+      )}
       {typing ? (
         <input
           ref={takesFocus}

@@ -177,7 +177,7 @@ function Wish({ ask, plan, put, problem }: { ask: PlanAsk; plan: View; put: (p: 
         <span>on the bench</span>
         <DayCell
           label="Made on"
-          className={`${saidLook} w-[11ch]`}
+          className={`${saidLook} w-[10.5ch]`}
           value={ask.made_on}
           onValue={(d) => /^\d{4}-\d\d-\d\d$/.test(d) && put({ made_on: d })}
         />

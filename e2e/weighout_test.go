@@ -1,0 +1,201 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/lots"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// pea is the demo's product with garlic that is held back, made in the bowl.
+var pea = formula.Ref{Formula: "pea_pistachio_spread", Version: 2}
+
+// planned plans a batch for today, with lots enough of all that goes into it. Hot lines are stocked as they are used, so
+// that their cooling is no matter here.
+func planned(t *testing.T, s site, ref formula.Ref, jars int, vessel string) app.BatchView {
+	t.Helper()
+	ctx := asOwner()
+	ask := app.PlanAsk{Ref: ref, Jars: jars, MadeOn: now().Format(time.DateOnly)}
+	list, err := s.app.Vessels(ctx)
+	require.NoError(t, err)
+	for _, v := range list {
+		if v.Name == vessel {
+			ask.Vessel = &v.ID
+		}
+	}
+	require.NotNil(t, ask.Vessel)
+	b, err := s.app.PlanBatch(ctx, ask)
+	require.NoError(t, err)
+	all, err := s.app.LotsFor(ctx, b.ID)
+	require.NoError(t, err)
+	in := app.NewDelivery{Supplier: "Fallowfield Veg", Note: "77", Day: now().Format(time.DateOnly)}
+	for _, l := range all {
+		if len(l.Of) == 0 || l.Of[0] == "water" {
+			continue
+		}
+		g, err := s.app.Ingredient(ctx, l.Of[0])
+		require.NoError(t, err)
+		row := app.NewLot{Ingredient: g.ID, Pack: "20 kg", Accept: true, Text: "T-" + g.ID[:3] + "-" + l.Line}
+		if lots.NeedsEnd(&g.Ingredient) {
+			row.Ends = now().AddDate(0, 0, 20).Format(time.DateOnly)
+		}
+		if lots.ArrivesCold(&g.Ingredient) {
+			cold := 3.0
+			row.ArrivalC = &cold
+		}
+		if lots.NeedsProof(&g.Ingredient) {
+			row.Statement = "steam treated"
+		}
+		in.Lots = append(in.Lots, row)
+	}
+	_, err = s.app.Receive(ctx, in)
+	require.NoError(t, err)
+	return b
+}
+
+// scale plays with the stand-in of a scale.
+func (p *page) scale(id, command string) {
+	p.t.Helper()
+	_, err := p.app.AskDevice(asOwner(), id, "sim "+command)
+	require.NoError(p.t, err)
+}
+
+// stage waits for a stage of the bench.
+func (p *page) stage(name string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf(`document.querySelector("[data-stage]")?.dataset.stage === %q`, name), "the stage "+name)
+}
+
+// safe waits until nothing is kept on the tablet alone.
+func (p *page) safe() {
+	p.t.Helper()
+	p.until(`document.querySelector("[data-safe]")?.dataset.safe === "true"`, "everything safe")
+}
+
+// pours puts so much on the scale that weighs the line, and takes it once it is steady.
+func (p *page) pours(title string, grams float64) {
+	p.t.Helper()
+	p.until(fmt.Sprintf(`document.querySelector("main h1")?.innerText === %q && document.querySelector("[data-stage]").dataset.stage === "weigh"`, title), title)
+	id := "bench"
+	if js[bool](p, `document.querySelector("header").innerText.includes("Fine scale")`) {
+		id = "fine"
+	}
+	p.until(`/steady/.test(document.querySelector("header").innerText)`, "a steady scale")
+	before := js[string](p, `document.querySelector("main h1").innerText + document.querySelector("ol").innerText`)
+	p.scale(id, fmt.Sprintf("put %g", grams))
+	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`, "a weight to take")
+	p.do(chromedp.KeyEvent("\r"))
+	p.until(fmt.Sprintf(`(document.querySelector("main h1")?.innerText ?? "") + document.querySelector("ol").innerText !== %q`, before), "that it was taken")
+}
+
+// line is a line of a load as the server has it.
+func (s site) line(t *testing.T, batch int64, load int, name string) bench.BenchLine {
+	t.Helper()
+	b, err := s.app.Batch(asOwner(), batch)
+	require.NoError(t, err)
+	for _, l := range b.Record.Loads[load-1].Lines {
+		if strings.HasPrefix(l.Name, name) {
+			return l
+		}
+	}
+	require.Fail(t, "no line "+name)
+	return bench.BenchLine{}
+}
+
+// TestABatchIsWeighedAtTheBench makes two loads on a tablet with a scale that talks: oil is over-poured by 8 %, the ratio
+// is put right, garlic is held back and tasted, salt is added to taste, and the load is closed.
+func TestABatchIsWeighedAtTheBench(t *testing.T) {
+	s := serve(t, true)
+	b := planned(t, s, pea, 96, "12 L cutter")
+	require.Len(t, b.Record.Loads, 2)
+	p := open(t, s, 1024, 768)
+	p.visit(fmt.Sprintf("/bench/%d", b.ID))
+	p.stage("first")
+	for range b.Record.Loads[0].Errands {
+		if js[bool](p, `document.querySelector("[data-stage]").dataset.stage !== "first"`) {
+			break
+		}
+		p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("[role=checkbox][aria-checked=false]")`)))
+		p.safe()
+	}
+	p.stage("weigh")
+	for _, l := range b.Record.Loads[0].Lines {
+		now := s.line(t, b.ID, 1, l.Name)
+		grams := now.Now.Float()
+		if strings.HasPrefix(l.Name, "Rapeseed") {
+			p.pours(l.Name, grams*1.08)
+			p.safe()
+			p.stage("over")
+			p.sees("8.0 % too much")
+			p.click("Put the ratio right")
+			p.until(`[...document.querySelectorAll("main button")].some((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`, "the act")
+			p.do(chromedp.Click(chromedp.JSPath(`[...document.querySelectorAll("main button")].find((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`)))
+			break
+		}
+		p.pours(l.Name, grams)
+	}
+	p.stage("weigh")
+	before := b.Record.Loads[0].Lines
+	for i, l := range before {
+		now := s.line(t, b.ID, 1, l.Name)
+		assert.InDelta(t, before[i].Planned.Float()*1.08, now.Target.Float(), 0.11, l.Name)
+	}
+	finishLoad(t, p, s, b, 1)
+	got, err := s.app.Batch(asOwner(), b.ID)
+	require.NoError(t, err)
+	load := got.Record.Loads[0]
+	assert.Equal(t, "Ines", load.ClosedBy)
+	require.Len(t, load.Added, 1)
+	assert.Equal(t, "salt", load.Added[0].Purpose)
+	garlic := s.line(t, b.ID, 1, "Garlic")
+	assert.InDelta(t, before[7].Planned.Float()*1.08, garlic.In.Float(), 0.3)
+	assert.False(t, got.Record.Weighed, "the second load is still to come")
+}
+
+// finishLoad tops up and weighs what is open, answers the taste, ticks, adds salt and closes.
+func finishLoad(t *testing.T, p *page, s site, b app.BatchView, no int) {
+	t.Helper()
+	for range 60 {
+		p.safe()
+		got, err := s.app.Batch(asOwner(), b.ID)
+		require.NoError(t, err)
+		load := got.Record.Loads[no-1]
+		if load.Ready {
+			break
+		}
+		for _, l := range load.Lines {
+			if l.State == bench.LineTaste {
+				p.stage("taste")
+				p.click("The rest")
+				p.until(`document.querySelector("[data-stage]").dataset.stage !== "taste"`, "the answer")
+				break
+			}
+			if l.State == bench.LineOpen {
+				p.pours(l.Name, l.Now.Minus(l.In).Float())
+				break
+			}
+		}
+	}
+	p.stage("finish")
+	for js[bool](p, `document.querySelector("main [role=checkbox][aria-checked=false]") !== null`) {
+		p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("main [role=checkbox][aria-checked=false]")`)))
+		p.safe()
+	}
+	p.click("Add for taste or texture")
+	p.fill("What goes in", "salt_sea_fine")
+	p.fill("Grams", "4")
+	p.sees("Estimated pH at most")
+	p.click("Add 4.0 g")
+	p.sees("for salt")
+	p.click(fmt.Sprintf("Close load %d", no))
+	p.until(`document.querySelector("[data-stage]").dataset.stage !== "finish"`, "the next load")
+}

@@ -1,0 +1,65 @@
+package api
+
+import (
+	"fmt"
+	"net/http"
+	"testing"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestDevicesTellAndArePlayed(t *testing.T) {
+	c := withDemo(t)
+	list := get[[]app.DeviceView](c, "/api/devices")
+	require.Len(t, list, 6)
+	scale := list[0]
+	assert.Equal(t, "Bench scale", scale.Name)
+	assert.True(t, scale.StandIn && scale.Counts && scale.Reading.Answers, "in a made-up shop a stand-in counts")
+	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "sim pour 250 500"}).ok()
+	r := scale.Reading
+	for end := time.Now().Add(20 * time.Second); time.Now().Before(end) && (r.Value < 249 || !r.Steady); {
+		r = get[app.DeviceReading](c, "/api/devices/bench/reading?after="+fmt.Sprint(r.Seq))
+	}
+	assert.InDelta(t, 250, r.Value, 0.11)
+	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "tare"}).ok()
+	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "who"}).refused(http.StatusUnprocessableEntity, "command")
+	c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "sim jam"}).ok()
+	c.send("GET", "/api/devices/nothing/reading", nil).refused(http.StatusNotFound, "")
+	said := into[map[string]string](c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "count"}).ok())
+	assert.Equal(t, "printed 0", said["answer"])
+}
+
+func TestDevicesAreThingsOfTheShop(t *testing.T) {
+	c := withDemo(t)
+	shop := get[app.ShopView](c, "/api/shop")
+	put := func(change func(s *app.Settings)) reply {
+		s := shop.Settings
+		s.Devices = append([]app.Device{}, shop.Devices...)
+		change(&s)
+		return c.send("PUT", "/api/shop?rev="+fmt.Sprint(shop.Rev), s)
+	}
+	put(func(s *app.Settings) { s.Devices[0].Address = "the shelf" }).refused(http.StatusUnprocessableEntity,
+		"devices[0].address")
+	put(func(s *app.Settings) { s.Devices[0].Division = amount.G(0) }).refused(http.StatusUnprocessableEntity,
+		"devices[0].division_g")
+	put(func(s *app.Settings) { s.Devices = s.Devices[2:] }).refused(http.StatusUnprocessableEntity, "devices")
+	put(func(s *app.Settings) { s.Jars = []app.Jar{{Name: "hexagon", ML: 0}} }).refused(http.StatusUnprocessableEntity,
+		"jars[0].ml")
+	put(func(s *app.Settings) {
+		s.Devices[0].Division, s.Devices[0].Address = amount.G(1), "127.0.0.1:9"
+		s.Jars = []app.Jar{{Name: "Hexagon, 190 mL", ML: 196}}
+	}).ok()
+	now := get[app.ShopView](c, "/api/shop")
+	assert.Equal(t, "1", now.ScaleDivision.String(), "the bench scale's division is the shop's")
+	list := get[[]app.DeviceView](c, "/api/devices")
+	assert.False(t, list[0].StandIn)
+	assert.False(t, list[0].Reading.Answers, "nothing is at that address")
+	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "tare"}).refused(http.StatusUnprocessableEntity, "")
+	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "sim put 5"}).refused(http.StatusUnprocessableEntity,
+		"command")
+}
