@@ -84,6 +84,21 @@ func (s *server) GetShopping(c *echo.Context, id int64) error {
 	return c.Blob(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
 }
 
+func (s *server) Rehearse(c *echo.Context) error {
+	in, err := body[RehearseJSONBody](c)
+	if err != nil {
+		return err
+	}
+	acts := make([]bench.Entry, len(in.Acts))
+	for i, x := range in.Acts {
+		if acts[i].Body = x.details(); acts[i].Body == nil {
+			return mistake(fmt.Sprintf("acts[%d].kind", i), entry.KindError{Kind: string(x.Kind)}.Error())
+		}
+	}
+	v, err := s.app.Rehearse(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars, acts)
+	return answer(c, v, err)
+}
+
 func (s *server) ListLags(c *echo.Context) error {
 	v, err := s.app.Lags(c.Request().Context())
 	return answer(c, v, err)

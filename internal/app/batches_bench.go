@@ -322,7 +322,7 @@ func (a *App) PreviewAddition(ctx context.Context, id int64, load int, ingredien
 		return out, err
 	}
 	if b, c := out.Before.High, out.After.High; b != nil && c != nil {
-		out.Raises, out.Over = *c > *b+0.005, *c > l.version.PHTarget
+		out.Raises, out.Over = *c > *b+0.005, *c > *b+0.005 && *c > l.version.PHTarget
 	}
 	out.Lacks = append(out.Lacks, l.newAllergens(&row.Data)...)
 	w, err := a.larder(st)
@@ -342,6 +342,43 @@ func (a *App) PreviewAddition(ctx context.Context, id int64, load int, ingredien
 		out.Lots = append(out.Lots, list[0]...)
 	}
 	return out, err
+}
+
+// RehearsalView is a rehearsal as it stands. Refused says why its last act was not taken; empty where it was.
+type RehearsalView struct {
+	Name     string                    `json:"name"`
+	Planned  *bench.Planned            `json:"planned"`
+	Loads    []bench.LoadState         `json:"loads"`
+	Parts    map[string]formula.MakeUp `json:"parts"`
+	Expected int                       `json:"jars_expected"`
+	Refused  string                    `json:"refused"`
+}
+
+// Rehearse plays acts on a locked version that is made of so many jars. Nothing is written.
+func (a *App) Rehearse(ctx context.Context, ref formula.Ref, jars int, acts []bench.Entry) (RehearsalView, error) {
+	st := a.on(ctx)
+	s, _, err := a.settings(st)
+	if err != nil {
+		return RehearsalView{}, err
+	}
+	none := int64(0)
+	d, err := a.draft(st, PlanAsk{Ref: ref, Jars: jars, MadeOn: a.today(s).Format(pantry.DateLayout), Vessel: &none})
+	if err != nil {
+		return RehearsalView{}, err
+	}
+	p := d.batch.Planned
+	p.Errands = slices.DeleteFunc(p.Errands, func(e bench.Errand) bool { return strings.HasPrefix(e.Key, "prep-") })
+	who := actor(ctx)
+	for i := range acts {
+		acts[i].ID, acts[i].At, acts[i].By, acts[i].Role = int64(i+1), a.Now(), who.Name, who.Role
+	}
+	r := bench.Rehearse(p, bench.ForRehearsal(p, d.batch.Targets), acts)
+	out := RehearsalView{Name: d.lib.Name(ref.Formula), Planned: p, Loads: r.Loads, Expected: r.Expected,
+		Parts: loaded{version: d.version, lib: d.lib}.parts()}
+	if r.Refused != nil {
+		out.Refused = r.Refused.Error()
+	}
+	return out, nil
 }
 
 // parts are what a gram of each line is made of.

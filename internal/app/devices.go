@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -41,6 +42,9 @@ type Jar struct {
 	Name string  `json:"name"`
 	ML   float64 `json:"ml"` // to the brim
 }
+
+// rehearsals are the stand-in scales of rehearsals: each has one of its own, that nothing is written down from.
+var rehearsals = regexp.MustCompile(`^rehearse-[a-z0-9]{6,20}$`)
 
 const (
 	mostDevices = 20
@@ -220,6 +224,10 @@ func (a *App) device(ctx context.Context, id string) (Device, error) {
 		return Device{}, err
 	}
 	i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.ID == id })
+	if i < 0 && rehearsals.MatchString(id) {
+		return Device{ID: id, Kind: ScaleDevice, Name: "Rehearsal scale", Division: amount.GramsOf("0.1"),
+			Capacity: amount.G(15_000)}, nil
+	}
 	if i < 0 {
 		return Device{}, fmt.Errorf("device %q: %w", id, ErrNotFound)
 	}

@@ -19,6 +19,7 @@ type Hub struct {
 	mu     sync.Mutex
 	lines  map[string]*line
 	stands map[string]*StandIn
+	order  []string // keys of stands, as they began
 	seed   uint64
 }
 
@@ -67,13 +68,29 @@ func (h *Hub) at(d app.Device) (string, error) {
 	if s := h.stands[key]; s != nil {
 		return s.Addr(), nil
 	}
+	h.makeRoom()
 	h.seed++
 	s, err := StartStandIn(d, "127.0.0.1:0", h.seed)
 	if err != nil {
 		return "", err
 	}
 	h.stands[key] = s
+	h.order = append(h.order, key)
 	return s.Addr(), nil
+}
+
+// mostStandIns bounds how many stand-ins run: those of rehearsals come and go. The one that began first gives way, and
+// begins anew when it is asked for.
+const mostStandIns = 48
+
+func (h *Hub) makeRoom() {
+	if len(h.order) < mostStandIns {
+		return
+	}
+	oldest := h.order[0]
+	h.order = h.order[1:]
+	_ = h.stands[oldest].Close()
+	delete(h.stands, oldest)
 }
 
 // line is what goes on between us and one device.

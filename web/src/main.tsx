@@ -37,6 +37,8 @@ const Batches = lazy(patiently(() => import("./places/batches/Batches")));
 const Batch = lazy(patiently(() => import("./places/batches/Batch")));
 const Plan = lazy(patiently(() => import("./places/batches/plan/Plan")));
 const Bench = lazy(patiently(() => import("./places/bench/Bench")));
+const Devices = lazy(patiently(() => import("./places/devices/Devices")));
+const Rehearse = lazy(patiently(() => import("./places/bench/Rehearse")));
 const Jars = lazy(patiently(() => import("./places/batches/Jars")));
 const Stock = lazy(patiently(() => import("./places/lots/Stock")));
 const Receive = lazy(patiently(() => import("./places/lots/Receive")));
@@ -83,6 +85,8 @@ function App() {
             <Route path="/batches/:id/:step" element={<Batch />} />
             <Route path="/plan/:formula/:version" element={<Plan />} />
             <Route path="/bench/:id" element={<Bench />} />
+            <Route path="/devices" element={<Devices />} />
+            <Route path="/rehearse/:formula/:version" element={<Rehearse />} />
             <Route path="/jars" element={<Jars />} />
             <Route path="/stock" element={<Stock />} />
             <Route path="/stock/receive" element={<Receive />} />

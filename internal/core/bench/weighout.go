@@ -243,9 +243,10 @@ func (w *Weighout) Add(e Entry) {
 	if l == nil {
 		return
 	}
-	w.Begun, l.touched = true, true
+	l.touched = true
 	switch x := e.Body.(type) {
 	case *Capture:
+		w.Begun = true
 		if i := w.line(x.Line); i >= 0 {
 			s := &l.lines[i]
 			s.in, s.last, s.by = s.in.Plus(x.Grams.Exact()), e.ID, e.By

@@ -527,6 +527,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/rehearse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Play acts of the bench on a product; nothing is written */
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/lags": {
         parameters: {
             query?: never;
@@ -2980,6 +2997,16 @@ export interface components {
             division_g: number;
             /** Format: double */
             capacity_g: number;
+        };
+        RehearsalView: {
+            name: string;
+            planned: components["schemas"]["Planned"];
+            loads: components["schemas"]["LoadState"][];
+            parts: {
+                [key: string]: components["schemas"]["MakeUp"];
+            };
+            jars_expected: number;
+            refused: string;
         };
         DeviceReading: {
             /** Format: int64 */
@@ -5955,6 +5982,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    formula: string;
+                    version: number;
+                    jars: number;
+                    acts: components["schemas"]["NewEntry"][];
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalView"];
                 };
             };
             default: components["responses"]["Problem"];

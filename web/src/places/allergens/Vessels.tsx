@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshVessels, useVessels } from "../../api/queries/allergens";
 import { Foot, Modal, TextField } from "../../parts/form";
+import { NumberField } from "../../parts/number";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
@@ -45,11 +46,12 @@ export function Vessels() {
 }
 
 function VesselRow({ v }: { v: Vessel }) {
-  const { shop, moment } = useFormats();
+  const { shop, moment, num } = useFormats();
   const me = useMe();
   const client = useQueryClient();
   const [noting, setNoting] = useState<"used" | "cleaned" | "">("");
   const [retiring, setRetiring] = useState(false);
+  const [changing, setChanging] = useState(false);
   const codes = Object.fromEntries(Object.entries(v.carries).map(([law, list]) => [law, list.map((c) => c.code)]));
   const words = shop.ticks.filter((t) => told(t, codes)).map((t) => t.word);
   const last = v.entries[0];
@@ -62,6 +64,11 @@ function VesselRow({ v }: { v: Vessel }) {
         ) : (
           <span className="ml-1 text-[13.5px] text-leaf">{last ? "carries nothing" : "not used yet"}</span>
         )}
+        <span className="block text-[13px] text-ink-2">
+          {v.greatest_g > 0
+            ? `works from ${num(v.least_g)} to ${num(v.greatest_g)} g${v.residue_g > 0 ? `, ${num(v.residue_g)} g stay in it` : ""}`
+            : "nobody said how much it works with: no loads are planned in it"}
+        </span>
         {last && (
           <span className="block text-[13px] text-ink-2">
             {last.kind === "cleaned" ? `cleaned down, ${last.what}` : `last in it: ${last.what}`}, {moment(last.at)}, {last.by}
@@ -76,11 +83,17 @@ function VesselRow({ v }: { v: Vessel }) {
           Was in it<span className="sr-only">: {v.name}</span>
         </button>
         {me.may("maker") && (
+          <button type="button" className="btn-quiet" onClick={() => setChanging(true)}>
+            Change<span className="sr-only"> {v.name}</span>
+          </button>
+        )}
+        {me.may("maker") && (
           <button type="button" className="btn-quiet" onClick={() => setRetiring(true)}>
             Retire<span className="sr-only"> {v.name}</span>
           </button>
         )}
       </div>
+      {changing && <AddVessel of={v} onClose={() => setChanging(false)} />}
       {noting && <NoteTurn v={v} kind={noting} onClose={() => setNoting("")} />}
       <WhyDialog
         open={retiring}
@@ -155,17 +168,25 @@ function NoteTurn({ v, kind, onClose }: { v: Vessel; kind: "used" | "cleaned"; o
   );
 }
 
-function AddVessel({ onClose }: { onClose: () => void }) {
+/** A vessel's name and what it works with; a new one where none is given. */
+function AddVessel({ of, onClose }: { of?: Vessel; onClose: () => void }) {
   const client = useQueryClient();
-  const [name, setName] = useState("");
+  const [name, setName] = useState(of?.name ?? "");
+  const [least, setLeast] = useState<number | null>(of?.least_g ? of.least_g : null);
+  const [greatest, setGreatest] = useState<number | null>(of?.greatest_g ? of.greatest_g : null);
+  const [residue, setResidue] = useState<number | null>(of?.residue_g ? of.residue_g : null);
   const [problem, setProblem] = useState<Problem | null>(null);
+  const works = { least_g: least ?? 0, greatest_g: greatest ?? 0, residue_g: residue ?? 0 };
   return (
-    <Modal open onClose={onClose} title="A vessel that products share" width={440}>
+    <Modal open onClose={onClose} title={of ? of.name : "A vessel that products share"} width={460}>
       <form
         onSubmit={async (e) => {
           e.preventDefault();
           try {
-            await take(api.POST("/vessels", { body: { name } }));
+            if (of) {
+              const { carries: _c, entries: _e, ...vessel } = of;
+              await take(api.PUT("/vessels/{id}", { params: { path: { id: of.id }, query: {} }, body: { ...vessel, name, ...works } }));
+            } else await take(api.POST("/vessels", { body: { name, ...works } }));
             await refreshVessels(client);
             onClose();
           } catch (x) {
@@ -181,8 +202,37 @@ function AddVessel({ onClose }: { onClose: () => void }) {
           onChange={(e) => setName(e.target.value)}
           error={fieldMessage(problem, "name")}
         />
+        <div className="mt-3 grid grid-cols-3 gap-3">
+          <NumberField
+            label="Blades catch from"
+            unit="g"
+            allowEmpty
+            value={least}
+            onValue={setLeast}
+            error={fieldMessage(problem, "least_g")}
+          />
+          <NumberField
+            label="Takes at most"
+            unit="g"
+            allowEmpty
+            value={greatest}
+            onValue={setGreatest}
+            error={fieldMessage(problem, "greatest_g")}
+          />
+          <NumberField
+            label="Stays in it"
+            unit="g"
+            allowEmpty
+            value={residue}
+            onValue={setResidue}
+            error={fieldMessage(problem, "residue_g")}
+          />
+        </div>
+        <p className="mt-2 text-[12.5px] text-ink-2">
+          Weigh it empty, with what it just mixes well, and with as much as it takes; what stays when it is scraped out counts as lost.
+        </p>
         <Foot problem={problem} onLeave={onClose}>
-          Add it
+          {of ? "Keep it" : "Add it"}
         </Foot>
       </form>
     </Modal>

@@ -11,6 +11,7 @@ import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { insist, underKey } from "../../saving/insist";
 import { useKeptCount } from "../../saving/kept";
+import { today } from "../../tongue/clock";
 import { capital, dateWord } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
 import { USUAL_STOCK } from "../labels/stock";
@@ -21,6 +22,7 @@ import { JarsSection } from "./JarsSection";
 import { RestedButton } from "./Kept";
 import { DecidedPlan } from "./plan/Plan";
 import { Readings } from "./Readings";
+import { SheetBench } from "./SheetBench";
 import { WeighSheet } from "./WeighSheet";
 
 export type BatchData = Schemas["BatchView"];
@@ -36,6 +38,7 @@ const FACTS: Record<string, string> = {
   reading: "a reading",
   laboratory: "the laboratory's value",
   strained: "the straining",
+  cooled: "a temperature",
 };
 
 export default function Batch() {
@@ -133,7 +136,13 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
       <div className="flex min-h-0 flex-1 gap-5 pt-[14px] pb-4 max-[1000px]:flex-col-reverse">
         <div className="min-h-0 min-w-0 flex-1 overflow-y-auto max-[1000px]:overflow-visible">
           {step === "plan" && <DecidedPlan batch={b.id} />}
-          {step === "weigh" && <WeighSheet b={b} write={write} onDone={() => setStep("fill")} />}
+          {step === "weigh" && (
+            <div className="grid gap-3">
+              <ToBench b={b} />
+              <SheetBench b={b} write={write} />
+              <WeighSheet b={b} write={write} onDone={() => setStep("fill")} />
+            </div>
+          )}
           {step === "fill" && <FillSection b={b} write={write} onDone={() => setStep("read")} />}
           {step === "read" && <Readings b={b} write={write} onDone={() => setStep("decide")} />}
           {step === "decide" && <Decide b={b} write={write} />}
@@ -241,6 +250,27 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
         </aside>
       </div>
     </div>
+  );
+}
+
+/** The bench beside the sheet: the same batch on a tablet, with a scale that talks. */
+function ToBench({ b }: { b: BatchData }) {
+  const { num } = useFormats();
+  const open = b.record.loads.filter((l) => !l.closed_by).length;
+  if (b.record.state !== "hold" || b.record.fill || b.made_on > today() || (b.record.weighed && !b.record.bench)) return null;
+  const vessel = b.planned?.vessel.name;
+  return (
+    <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
+      <Link to={`/bench/${b.id}`} className="btn inline-flex items-center">
+        {b.record.bench ? "Back to the bench" : "Weigh at the bench"}
+      </Link>
+      <span className="text-[13.5px] text-ink-2">
+        {b.record.loads.length === 1 ? "One load" : `${b.record.loads.length} loads`}
+        {vessel ? ` in ${vessel}` : ""}
+        {b.record.bench && open > 0 && `, ${open} still open`}; fills about {num(b.record.jars_expected)} jars. Or write it down here, all
+        loads together.
+      </span>
+    </p>
   );
 }
 

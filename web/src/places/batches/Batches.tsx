@@ -53,6 +53,9 @@ export default function Batches() {
             ] as const
           }
         />
+        <Link to="/devices" className="btn-quiet ml-2 inline-flex items-center">
+          Devices
+        </Link>
         <Link to="/jars" className="btn-quiet ml-2 inline-flex items-center">
           Where the jars are
         </Link>

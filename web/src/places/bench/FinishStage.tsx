@@ -36,7 +36,7 @@ export function FinishStage({ desk, load, onClosed }: { desk: Desk; load: LoadSt
       <h1 className="font-title text-[40px] leading-[1.05] font-semibold max-[820px]:text-[30px]">
         Everything is in: <span className="whitespace-nowrap">{num(load.bowl_g, 1)} g</span>
       </h1>
-      {rest.length > 0 && (
+      {rest.length > 0 && !adding && (
         <div className="mt-4">
           <ErrandList desk={desk} load={load} list={rest} />
         </div>
@@ -60,7 +60,7 @@ export function FinishStage({ desk, load, onClosed }: { desk: Desk; load: LoadSt
         </ul>
       )}
       {adding ? (
-        <Addition desk={desk} load={load} onDone={() => setAdding(false)} />
+        <Addition batch={desk.batch} load={load.no} rehearsal={desk.rehearsal} decide={desk.decide} onDone={() => setAdding(false)} />
       ) : (
         <p className="mt-4 flex flex-wrap gap-2">
           <button type="button" className="bench-small" onClick={() => setAdding(true)}>
@@ -95,7 +95,19 @@ export function FinishStage({ desk, load, onClosed }: { desk: Desk; load: LoadSt
 }
 
 /** Something more goes in, for a reason; what it does to the pH is seen before. */
-function Addition({ desk, load, onDone }: { desk: Desk; load: LoadState; onDone: () => void }) {
+export function Addition({
+  batch,
+  load,
+  rehearsal,
+  decide,
+  onDone,
+}: {
+  batch: number;
+  load: number;
+  rehearsal: boolean;
+  decide: Desk["decide"];
+  onDone: () => void;
+}) {
   const { num } = useFormats();
   const pantry = useIngredients();
   const [purpose, setPurpose] = useState<string>("salt");
@@ -106,10 +118,9 @@ function Addition({ desk, load, onDone }: { desk: Desk; load: LoadState; onDone:
   const r = readQuantity(typed, { measure: "mass" });
   const grams = r.kind === "value" && r.value > 0 ? r.value : 0;
   const look = useQuery({
-    queryKey: ["addition", desk.batch, load.no, ingredient, grams],
-    queryFn: () =>
-      take(api.POST("/batches/{id}/addition", { params: { path: { id: desk.batch } }, body: { load: load.no, ingredient, grams } })),
-    enabled: !desk.rehearsal && ingredient !== "" && grams > 0,
+    queryKey: ["addition", batch, load, ingredient, grams],
+    queryFn: () => take(api.POST("/batches/{id}/addition", { params: { path: { id: batch } }, body: { load, ingredient, grams } })),
+    enabled: !rehearsal && ingredient !== "" && grams > 0,
     retry: false,
   });
   const seen = look.data;
@@ -117,9 +128,9 @@ function Addition({ desk, load, onDone }: { desk: Desk; load: LoadState; onDone:
   const of = lot || lots[0]?.code || "";
   const water = pantry.data?.find((g) => g.id === ingredient)?.id.startsWith("water") ?? false;
   const [add, busy] = useAct(async () => {
-    const p = await desk.decide({
+    const p = await decide({
       kind: "added",
-      added: { load: load.no, ingredient, grams, purpose, ...(of ? { draws: [{ code: of, grams }] } : {}) },
+      added: { load, ingredient, grams, purpose, ...(of ? { draws: [{ code: of, grams }] } : {}) },
     });
     if (p) setWrong(sentenceOf(p));
     else onDone();
@@ -198,7 +209,7 @@ function Addition({ desk, load, onDone }: { desk: Desk; load: LoadState; onDone:
         <button
           type="submit"
           className="min-h-16 rounded-[6px] bg-cobalt px-6 text-[20px] font-semibold text-white disabled:opacity-50"
-          disabled={busy || !ingredient || grams <= 0 || (!desk.rehearsal && (!seen || seen.lacks.length > 0 || (!of && !water)))}
+          disabled={busy || !ingredient || grams <= 0 || (!rehearsal && (!seen || seen.lacks.length > 0 || (!of && !water)))}
         >
           Add {grams > 0 ? `${num(grams, 1)} g` : "it"}
         </button>

@@ -202,9 +202,9 @@ function Header({
           ))}
         </fieldset>
       )}
-      <span className="ml-auto text-[16px]" role="status">
+      <Link to="/devices" className="ml-auto text-[16px] text-white hover:underline" role="status">
         {scale}
-      </span>
+      </Link>
       <span
         data-safe={open === 0}
         className={`rounded-[3px] border-[1.5px] px-2 py-[2px] text-[15px] font-semibold ${open === 0 ? "border-leaf-tint bg-leaf text-white" : "border-mustard bg-mustard-tint text-mustard-ink"}`}

@@ -17,6 +17,7 @@ import { useAutosave } from "../../saving/useAutosave";
 import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
 import { BasicFields, type Settings, WorkFields } from "./settings";
+import { Things } from "./Things";
 import { OwnWords } from "./Words";
 
 /** Shop settings, tighter rules, and the shop as one file. What is typed counts as soon as its field is left. */
@@ -51,9 +52,10 @@ export default function Shop() {
   useUnsaved(Object.keys(mine).length > 0 ? "The shop settings" : "");
   // a field is left, or a choice is made, or a word was added or taken off: no field is left then
   const words = mine.allergen_words;
+  const [devices, jars] = [mine.devices?.length, mine.jars?.length];
   useEffect(() => {
-    if (words) flush.current();
-  }, [words]);
+    if (words || devices !== undefined || jars !== undefined) flush.current();
+  }, [words, devices, jars]);
   return (
     <>
       <form
@@ -91,6 +93,7 @@ export default function Shop() {
             <h2 className="phase mb-3 text-[15px]">At work</h2>
             <WorkFields s={s} set={set} problem={problem} />
           </section>
+          <Things s={s} set={set} problem={problem} />
           <People />
           <OwnWords s={s} set={set} problem={problem} />
           <section className="sheet col-span-2 p-5">

@@ -137,8 +137,8 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
         label="Bench scale reads to"
         unit="g"
         value={s.scale_division_g}
-        onValue={(n) => set({ scale_division_g: n ?? 0 })}
-        error={e("scale_division_g")}
+        onValue={(n) => set({ scale_division_g: n ?? 0, devices: withDivision(s.devices ?? [], n ?? 0) })}
+        error={e("scale_division_g") || e("devices")}
       />
       <NumberField
         label="Samples kept of a batch"
@@ -176,4 +176,10 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
       </div>
     </div>
   );
+}
+
+/** The devices with another division of the bench scale, which is the first. */
+function withDivision(devices: NonNullable<Settings["devices"]>, division: number) {
+  const first = devices.findIndex((d) => d.kind === "scale");
+  return devices.map((d, i) => (i === first ? { ...d, division_g: division } : d));
 }

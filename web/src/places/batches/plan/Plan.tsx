@@ -63,6 +63,9 @@ export default function Plan() {
           </>
         }
       >
+        <Link to={`/rehearse/${formula}/${version}`} className="btn-line inline-flex items-center">
+          Rehearse it
+        </Link>
         <button
           type="button"
           className="btn"
