@@ -36,7 +36,7 @@ func TestFromTheVanToTheCustomerAndBack(t *testing.T) {
 	p.click("Make a batch")
 	p.fill("Jars wanted", "12")
 	p.fill("Made on", yesterday.Format(time.DateOnly))
-	p.click("Plan the batch")
+	p.click("Plan it")
 	p.sees("12 jars planned")
 	at := js[string](p, "location.pathname")
 	weigh(p)

@@ -98,7 +98,7 @@ func TestABatchOfAGroupIsWeighedByWhatWasTaken(t *testing.T) {
 	p.click("Make a batch")
 	p.fill("Jars wanted", "12")
 	p.fill("Made on", now().Format("2006-01-02"))
-	p.click("Plan the batch")
+	p.click("Plan it")
 	p.sees("12 jars planned")
 	p.sees("Onto the jars")
 	p.fill("Grams of Rocket (arugula), raw taken", "40")

@@ -255,7 +255,7 @@ func TestADoubleClickPlansOneBatch(t *testing.T) {
 	p.fill("Jars wanted", "12")
 	before := count()
 	js[bool](p,
-		`(() => { const b = [...document.querySelectorAll('[role=dialog] button')].find((b) => b.innerText === 'Plan the batch'); b.click(); b.click(); b.click(); return true })()`)
+		`(() => { const b = [...document.querySelectorAll('button')].find((b) => b.innerText === 'Plan it'); b.click(); b.click(); b.click(); return true })()`)
 	p.sees("12 jars planned")
 	assert.Equal(t, before+1, count())
 }

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/testdb"
 
 	"github.com/labstack/echo/v5"
@@ -95,6 +96,44 @@ func BenchmarkLivePanel(b *testing.B) {
 		rev++
 	}
 	b.ReportMetric(p95(took), "p95-ms")
+	b.ReportMetric(p95(took)/p95(bares), "x-bare")
+}
+
+// BenchmarkCapture takes a weight at the bench into the record of a batch, from a lot, turn by turn with a bare handler
+// that commits one row.
+func BenchmarkCapture(b *testing.B) {
+	c, db := safeDemo(b)
+	other := bare(b, db)
+	lots := map[string]string{}
+	var took, bares []time.Duration
+	var w *atBench
+	var open []bench.BenchLine
+	for b.Loop() {
+		if len(open) == 0 {
+			w = c.bench("pea_pistachio_spread", 2, 48)
+			for _, l := range w.view().Record.Loads[0].Lines {
+				if l.Held.IsZero() {
+					open = append(open, l)
+				}
+			}
+		}
+		l := open[0]
+		open = open[1:]
+		body := map[string]any{"load": 1, "line": l.Line, "grams": l.Now, "saw": l.Last, "scale": "Bench scale"}
+		if l.Name != "Water" {
+			if lots[l.Line] == "" {
+				lots[l.Line] = fmt.Sprint(w.draws(w.id, l.Line, l.Now)[0]["code"])
+			}
+			body["draws"] = []map[string]any{{"code": lots[l.Line], "grams": l.Now}}
+		}
+		w.n++
+		raw, err := json.Marshal(map[string]any{"kind": "capture", "capture": body})
+		require.NoError(b, err)
+		took = append(took, c.timed(b, "POST", fmt.Sprintf("%s/api/batches/%d/entries?key=b-%d-%d", c.base, w.id, w.id, w.n), raw))
+		bares = append(bares, c.timed(b, "PUT", other, nil))
+	}
+	b.ReportMetric(p95(took), "p95-ms")
+	b.ReportMetric(p95(bares), "bare-ms")
 	b.ReportMetric(p95(took)/p95(bares), "x-bare")
 }
 

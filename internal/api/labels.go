@@ -45,6 +45,14 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 	if err != nil {
 		return err
 	}
+	if in.Printer != nil {
+		run, err := s.app.PrintOn(c.Request().Context(), *in.Printer, id, in.Batch, in.Count, p.Key)
+		if err != nil {
+			return err
+		}
+		c.Response().Header().Set("Gallipot-Printer", run.Said)
+		return c.Blob(http.StatusOK, "application/pdf", run.PDF)
+	}
 	run, err := s.app.Print(c.Request().Context(), id, in.Batch, in.Count, p.Key)
 	if err != nil {
 		return err

@@ -97,6 +97,7 @@ type BatchView struct {
 	Version     int                       `json:"version"`
 	MadeOn      string                    `json:"made_on"`
 	JarsPlanned int                       `json:"jars_planned"`
+	Lot         int64                     `json:"lot"` // that it is itself
 	CreatedBy   string                    `json:"created_by"`
 	Record      bench.Record              `json:"record"`
 	Entries     []bench.Entry             `json:"entries"`
@@ -134,6 +135,7 @@ type loaded struct {
 	needs   bench.Needs
 	book    book
 	name    string
+	lot     int64           // that it is itself; of one that was loaded by itself
 	lib     formula.Library // as the version was locked
 	contact CrossContact    // of one that was loaded by itself
 
@@ -154,6 +156,13 @@ func (a *App) load(st Store, id int64) (loaded, error) {
 	list, err := desk.read(st, []Batch{row})
 	if err != nil {
 		return loaded{}, err
+	}
+	own, err := st.LotsOfBatches(id)
+	if err != nil {
+		return loaded{}, err
+	}
+	if len(own) > 0 {
+		list[0].lot = own[0].ID
 	}
 	list[0].contact, err = crossContact(st, list[0])
 	return list[0], err
@@ -256,8 +265,8 @@ func plainEntries(all []bench.Entry) (out []bench.Entry, newest int64) {
 func (l loaded) view() BatchView {
 	entries, restedEntry := plainEntries(l.entries)
 	v := BatchView{ID: l.row.ID, Code: l.row.Code, Formula: l.row.FormulaID, FormulaName: l.name,
-		Version: l.row.Version,
-		MadeOn:  l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy,
+		Version: l.row.Version, Lot: l.lot,
+		MadeOn: l.row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.row.Jars, CreatedBy: l.row.CreatedBy,
 		Record: l.record, Entries: entries, RestedEntry: restedEntry,
 		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit,
 		PieceMM: l.version.LargestPieceMM,

@@ -249,10 +249,8 @@ func (l loaded) asLot(row Lot, own lots.Lot, used amount.Grams) LotStanding {
 
 // barred is the first of what speaks against the lots that a batch was made of.
 func (l loaded) barred() string {
-	for _, line := range l.record.Lines {
-		if len(line.Barred) > 0 {
-			return line.Barred[0]
-		}
+	if list := l.record.BarredLots(); len(list) > 0 {
+		return list[0]
 	}
 	return ""
 }

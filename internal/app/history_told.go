@@ -304,6 +304,9 @@ func tellEntry(_ Change, _, after row) string {
 	case "moved":
 		return tellMove(body)
 	}
+	if said := tellBench(after.text("kind"), body); said != "" {
+		return said
+	}
 	return "wrote " + after.text("kind")
 }
 

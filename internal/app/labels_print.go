@@ -238,7 +238,11 @@ func (a *App) labelBatches(st Store, v *LabelView, formulaID string) error {
 type PrintRun struct {
 	PDF  []byte
 	Name string
+	Said string // by the printer that has it
 }
+
+// jobOf is the name that a printer knows a run by: one word.
+func jobOf(key string) string { return fmt.Sprintf("%x", digestOf(key))[:24] }
 
 // notePrint writes a print run into the batch record with what the label said, once under its key.
 func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int64, print bench.Print,
@@ -262,6 +266,23 @@ func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int6
 // Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it
 // prints HOLD stickers only; a label with a failed legal point is not printed.
 func (a *App) Print(ctx context.Context, id, batchID int64, count int, key string) (PrintRun, error) {
+	return a.print(ctx, id, batchID, count, key, nil)
+}
+
+// PrintOn prints on a label printer of the shop: the run is logged once the printer has said that it has it, and a run
+// that is sent again under its key is not printed twice.
+func (a *App) PrintOn(ctx context.Context, printer string, id, batchID int64, count int, key string) (PrintRun, error) {
+	d, err := a.device(ctx, printer)
+	if err != nil || d.Kind != PrinterDevice {
+		return PrintRun{}, field("printer", "choose one of the shop's label printers")
+	}
+	if d.Address == "" && !a.StandIns {
+		return PrintRun{}, field("printer", "%s is a stand-in that prints nothing: give it the address of yours", d.Name)
+	}
+	return a.print(ctx, id, batchID, count, key, &d)
+}
+
+func (a *App) print(ctx context.Context, id, batchID int64, count int, key string, on *Device) (PrintRun, error) {
 	if _, err := person(ctx); err != nil {
 		return PrintRun{}, err
 	}
@@ -293,8 +314,16 @@ func (a *App) Print(ctx context.Context, id, batchID int64, count int, key strin
 		if err := layout.PDF(&b, count, v.FormulaName+" "+v.Batch.Code); err != nil {
 			return err
 		}
-		out = PrintRun{b.Bytes(), fmt.Sprintf("%s-%s.pdf", what, v.Batch.Code)}
-		return a.notePrint(ctx, st, v, batchID, bench.Print{Label: id, What: what, Count: count}, key)
+		out = PrintRun{PDF: b.Bytes(), Name: fmt.Sprintf("%s-%s.pdf", what, v.Batch.Code)}
+		run := bench.Print{Label: id, What: what, Count: count}
+		if on != nil {
+			run.Printer = on.Name
+		}
+		if err := a.notePrint(ctx, st, v, batchID, run, key); err != nil || on == nil {
+			return err
+		}
+		out.Said, err = a.Instruments.Ask(ctx, *on, fmt.Sprintf("print %s %d %d", jobOf(key), count, b.Len()), b.Bytes())
+		return deviceProblem(err)
 	})
 	return out, err
 }

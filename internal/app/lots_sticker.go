@@ -58,7 +58,7 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 	if err := s.PDF(&b, count); err != nil {
 		return PrintRun{}, err
 	}
-	return PrintRun{b.Bytes(), "sticker-" + l.row.Code + ".pdf"}, nil
+	return PrintRun{PDF: b.Bytes(), Name: "sticker-" + l.row.Code + ".pdf"}, nil
 }
 
 // plainDay is a day as it is said on paper.

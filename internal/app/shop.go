@@ -281,6 +281,9 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 	if errs := s.check(); len(errs) > 0 {
 		return ShopView{}, invalid(errs...)
 	}
+	if sameJSON(s.Devices, usualDevices(s.ScaleDivision)) {
+		s.Devices = nil // as it is where nobody said otherwise
+	}
 	var out ShopView
 	err := a.in(ctx, func(st Store) error {
 		before, _, err := a.settings(st)

@@ -108,10 +108,11 @@ type MadeGood struct {
 
 // Print is a print run of labels or HOLD stickers.
 type Print struct {
-	Label int64           `json:"label"`
-	What  string          `json:"what"` // label or hold
-	Count int             `json:"count"`
-	Kept  json.RawMessage `json:"kept,omitempty"` // what the label said
+	Label   int64           `json:"label"`
+	What    string          `json:"what"` // label or hold
+	Count   int             `json:"count"`
+	Printer string          `json:"printer,omitempty"` // of the shop, that it was sent to
+	Kept    json.RawMessage `json:"kept,omitempty"`    // what the label said
 }
 
 // kinds is the registry of what may be written into a batch record: one type for each kind. A new kind is a type, a row

@@ -176,6 +176,15 @@ func (s *LineState) read(e Entry, w *Weighing, n Needs) {
 // all are the lines with what was added.
 func (r *Record) all() []LineState { return slices.Concat(r.Lines, r.ofAdded) }
 
+// BarredLots is what speaks against lots that went in, additions too.
+func (r *Record) BarredLots() []string {
+	var out []string
+	for _, l := range r.all() {
+		out = append(out, l.Barred...)
+	}
+	return out
+}
+
 // lacking lists what lines still lack, in the order of work.
 func (r *Record) lacking() []string {
 	var out []string

@@ -3122,6 +3122,8 @@ export interface components {
             id: number;
             contact: components["schemas"]["CrossContact"];
             infused: boolean;
+            /** Format: int64 */
+            lot: number;
             planned: components["schemas"]["Planned"] | null;
             parts: {
                 [key: string]: components["schemas"]["MakeUp"];
@@ -3909,6 +3911,7 @@ export interface components {
             valid_until?: string;
         };
         PrintEntry: {
+            printer?: string;
             /** Format: int64 */
             label: number;
             what: string;
@@ -7076,6 +7079,8 @@ export interface operations {
                     /** Format: int64 */
                     batch: number;
                     count: number;
+                    /** @description a printer of the shop that it is sent to */
+                    printer?: string;
                 };
             };
         };

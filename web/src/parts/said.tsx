@@ -8,7 +8,7 @@ const look =
 /** The look of a word of a sentence that can be changed where it stands. */
 export const saidLook = `${look} min-h-[26px]`;
 
-/** A figure in a sentence, changed where it stands: taken on Enter or on leaving; what is no figure stays, and says why. */
+/** A figure in a sentence, changed where it stands; what is no figure stays, and says why once it is left. */
 export function SaidNumber({
   label,
   value,
@@ -27,14 +27,19 @@ export function SaidNumber({
   const id = useId();
   const [text, setText] = useState(shown(value));
   const [why, setWhy] = useState("");
+  const measure = measureOf(unit);
   useEffect(() => {
-    setText(shown(value));
+    setText((now) => {
+      const have = readQuantity(now, { measure });
+      return have.kind === "value" && have.value === value ? now : shown(value);
+    });
     setWhy("");
-  }, [value]);
-  const settle = () => {
-    const r = readQuantity(text, { measure: measureOf(unit) });
+  }, [value, measure]);
+  // handed on with every key that makes a figure; what is none is said once the field is left
+  const take = (t: string, left: boolean) => {
+    const r = readQuantity(t, { measure });
     const bad = whyNot(r, false) || (whole && r.kind === "value" && !Number.isInteger(r.value) ? "whole jars" : "");
-    setWhy(bad);
+    setWhy(left ? bad : "");
     if (!bad && r.kind === "value" && r.value !== value) onValue(r.value);
   };
   const said = why || error;
@@ -50,9 +55,12 @@ export function SaidNumber({
         className={`${saidLook} text-right`}
         style={{ width: `${Math.max(1, text.length) + 0.6}ch` }}
         value={text}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={settle}
-        onKeyDown={(e) => e.key === "Enter" && settle()}
+        onChange={(e) => {
+          setText(e.target.value);
+          take(e.target.value, false);
+        }}
+        onBlur={() => take(text, true)}
+        onKeyDown={(e) => e.key === "Enter" && take(text, true)}
       />
       {unit && <b className="font-semibold text-ink"> {unit}</b>}
       {said && <Wrong id={`${id}-e`}>{said}</Wrong>}

@@ -12,7 +12,7 @@ import { useAct } from "../../saving/act";
 import { insist, underKey } from "../../saving/insist";
 import { useKeptCount } from "../../saving/kept";
 import { today } from "../../tongue/clock";
-import { capital, dateWord } from "../../tongue/words";
+import { capital, dateWord, say } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
 import { USUAL_STOCK } from "../labels/stock";
 import { CostByLots } from "./CostByLots";
@@ -125,10 +125,10 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
                 aria-hidden
                 className={`flex size-[20px] items-center justify-center rounded-full border text-[12px] ${ok ? "border-leaf bg-leaf text-white" : "border-rule-strong bg-white text-ink-2"}`}
               >
-                {ok ? "✓" : i + 1}
+                {k === "plan" ? "≡" : ok ? "✓" : i + (b.planned ? 0 : 1)}
               </span>
               {text}
-              <span className="sr-only">{ok ? "done" : "open"}</span>
+              {k !== "plan" && <span className="sr-only">{ok ? "done" : "open"}</span>}
             </button>
           </li>
         ))}
@@ -255,7 +255,6 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
 
 /** The bench beside the sheet: the same batch on a tablet, with a scale that talks. */
 function ToBench({ b }: { b: BatchData }) {
-  const { num } = useFormats();
   const open = b.record.loads.filter((l) => !l.closed_by).length;
   if (b.record.state !== "hold" || b.record.fill || b.made_on > today() || (b.record.weighed && !b.record.bench)) return null;
   const vessel = b.planned?.vessel.name;
@@ -267,8 +266,8 @@ function ToBench({ b }: { b: BatchData }) {
       <span className="text-[13.5px] text-ink-2">
         {b.record.loads.length === 1 ? "One load" : `${b.record.loads.length} loads`}
         {vessel ? ` in ${vessel}` : ""}
-        {b.record.bench && open > 0 && `, ${open} still open`}; fills about {num(b.record.jars_expected)} jars. Or write it down here, all
-        loads together.
+        {b.record.bench && open > 0 && `, ${open} still open`}; fills about {say("jars", { count: b.record.jars_expected })}. Or write it
+        down here, all loads together.
       </span>
     </p>
   );

@@ -53,7 +53,7 @@ export default function Batches() {
             ] as const
           }
         />
-        <Link to="/devices" className="btn-quiet ml-2 inline-flex items-center">
+        <Link to="/devices" className="btn-quiet ml-2 inline-flex items-center max-lg:hidden">
           Devices
         </Link>
         <Link to="/jars" className="btn-quiet ml-2 inline-flex items-center">

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import { fieldMessage, type Problem } from "../../api/client";
 import { MomentField } from "../../parts/date";
 import { TextField } from "../../parts/form";
@@ -45,6 +46,15 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
   });
   return (
     <section className="sheet max-w-[720px] p-5">
+      {b.lot > 0 && fill && b.record.state !== "rejected" && (
+        <p className="mb-3 text-[13.5px] text-ink-2">
+          A base for later? Count it in portions here, then{" "}
+          <Link className="text-cobalt underline" to={`/lots/${b.lot}`}>
+            freeze it as a lot
+          </Link>
+          : its clock stops on the day, and what is added after thawing is a batch of its own.
+        </p>
+      )}
       <form
         onSubmit={(e) => {
           e.preventDefault();

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { useDevices, useLive } from "../../api/queries/devices";
 import { useMeterChecks } from "../../api/queries/meters";
 import { MomentField } from "../../parts/date";
 import { Check, TextField } from "../../parts/form";
@@ -10,7 +11,7 @@ import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
 import { today, toISO } from "../../tongue/clock";
-import { readQuantity } from "../../tongue/quantity";
+import { readQuantity, shown } from "../../tongue/quantity";
 import type { BatchData, Write } from "./Batch";
 import { MeterSection } from "./MeterSection";
 import { ReadingList } from "./ReadingList";
@@ -74,6 +75,33 @@ export function checkFor(checks: MeterCheck[], readAt: string): MeterCheck | und
     .toSorted((x, y) => y.checked_at.localeCompare(x.checked_at) || y.id - x.id)[0];
   if (!newest?.accepted || today(new Date(newest.checked_at)) !== today(at)) return undefined;
   return newest.closing_at && new Date(newest.closing_at) <= at ? undefined : newest;
+}
+
+/** The meter beside the fields: its reading goes into the next empty one once it is steady. */
+function FromMeter({ unit, onTake }: { unit: "pH" | "mV"; onTake: (value: number, celsius: number | null) => void }) {
+  const { num, celsius } = useFormats();
+  const meter = useDevices().data?.find((d) => d.kind === "meter" && d.counts);
+  const r = useLive(meter?.id);
+  if (!meter) return null;
+  const value = unit === "pH" ? r?.value : r?.mv;
+  const ready = !!r?.answers && !r.fault && r.steady && value != null;
+  return (
+    <p className="mt-3 flex items-center gap-3 text-[13.5px] text-ink-2">
+      <button type="button" className="btn-line" disabled={!ready} onClick={() => value != null && onTake(value, r?.celsius ?? null)}>
+        Take it from the meter
+      </button>
+      <span role="status">
+        {meter.name}{" "}
+        {r === null
+          ? "…"
+          : !r.answers
+            ? "does not answer; type the readings"
+            : r.fault
+              ? `says: ${r.fault}`
+              : `reads ${num(value ?? 0, unit === "pH" ? 2 : 1)} ${unit}${r.celsius != null ? ` at ${celsius(r.celsius)}` : ""}, ${r.steady ? "steady" : "settling"}`}
+      </span>
+    </p>
+  );
 }
 
 /** What a reading of a moment is follows from its time. */
@@ -223,6 +251,15 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             />
           </p>
         )}
+        <FromMeter
+          unit={unit}
+          onTake={(value, at) => {
+            const next = values.findIndex((x) => !x.trim());
+            if (next < 0) return;
+            setValues(values.map((x, i) => (i === next ? shown(value) : x)));
+            if (at !== null) setCelsius(at);
+          }}
+        />
         <div className="mt-3 grid grid-cols-4 gap-3 max-[760px]:grid-cols-2">
           {JARS.map(([jar, n], i) => (
             <TextField

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useFormats } from "../../parts/shop";
+import { say } from "../../tongue/words";
 import { CoolStage } from "./CoolStage";
 import { type BenchLine, type Desk, firstErrands, type LoadState, nextLine, stands } from "./desk";
 import { allTicked, FirstStage, Ring } from "./Errands";
@@ -263,7 +264,7 @@ function Done({ desk, load, onNext }: { desk: Desk; load: LoadState; onNext: () 
         Load {load.no} is closed: {num(load.bowl_g, 1)} g
       </h1>
       <p className="mt-2 text-[20px] text-ink-2">
-        By {load.closed_by}. {all ? `The batch fills about ${num(desk.expected)} jars.` : ""}
+        By {load.closed_by}. {all ? `The batch fills about ${say("jars", { count: desk.expected })}.` : ""}
       </p>
       {all ? (
         <Link

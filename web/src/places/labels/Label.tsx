@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { useDevices } from "../../api/queries/devices";
 import { refreshLabel, refreshPrinted, useLabel } from "../../api/queries/labels";
 import { Head } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
@@ -54,26 +55,30 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
       setProblem(problemOf(e));
     }
   };
-  const print = async () => {
+  const printer = useDevices().data?.find((d) => d.kind === "printer" && d.counts);
+  const print = async (to?: { id: string; name: string }) => {
     setPrinting(true);
     try {
-      const pdf = await underKey(`print ${v.id} ${batch} ${count}`, (key) =>
+      const pdf = await underKey(`print ${v.id} ${batch} ${count} ${to?.id ?? ""}`, (key) =>
         take(
           api.POST("/labels/{id}/print", {
             params: { path: { id: v.id }, query: { key } },
-            body: { batch, count: count ?? 0 },
+            body: { batch, count: count ?? 0, ...(to ? { printer: to.id } : {}) },
             parseAs: "blob",
           }),
         ),
       );
-      const url = URL.createObjectURL(pdf as unknown as Blob);
-      const a = document.createElement("a");
-      a.href = url;
-      a.download = `${v.hold ? "hold" : "label"}-${v.batch?.code}.pdf`;
-      a.click();
-      setTimeout(() => URL.revokeObjectURL(url), 60_000);
+      if (!to) {
+        const url = URL.createObjectURL(pdf as unknown as Blob);
+        const a = document.createElement("a");
+        a.href = url;
+        a.download = `${v.hold ? "hold" : "label"}-${v.batch?.code}.pdf`;
+        a.click();
+        setTimeout(() => URL.revokeObjectURL(url), 60_000);
+      }
       setProblem(null);
-      toast(`${count} ${v.hold ? "HOLD stickers" : "labels"} in the PDF; the run is in the batch record.`);
+      const what = `${count} ${v.hold ? "HOLD stickers" : "labels"}`;
+      toast(to ? `${to.name} has ${what}; the run is in the batch record.` : `${what} in the PDF; the run is in the batch record.`);
       void refreshPrinted(client, v.id);
     } catch (e) {
       setProblem(problemOf(e));
@@ -92,7 +97,17 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
             Bring the words up to date
           </button>
         )}
-        <button type="button" className="btn" disabled={printing || !batch || (!v.hold && v.blocking.length > 0)} onClick={print}>
+        {printer && (
+          <button
+            type="button"
+            className="btn-line"
+            disabled={printing || !batch || (!v.hold && v.blocking.length > 0)}
+            onClick={() => print(printer)}
+          >
+            Send to {printer.name.toLowerCase()}
+          </button>
+        )}
+        <button type="button" className="btn" disabled={printing || !batch || (!v.hold && v.blocking.length > 0)} onClick={() => print()}>
           {v.hold ? "Print HOLD stickers" : "Print labels"}
         </button>
       </Head>

@@ -13,6 +13,7 @@ import { useMe } from "../../../parts/session";
 import { useFormats } from "../../../parts/shop";
 import { useAct } from "../../../saving/act";
 import { today } from "../../../tongue/clock";
+import { say } from "../../../tongue/words";
 import { AtSize } from "./AtSize";
 import { Bowls } from "./Bowls";
 import { DayLine } from "./DayLine";
@@ -69,7 +70,7 @@ export default function Plan() {
         <button
           type="button"
           className="btn"
-          disabled={busy || preview.isFetching || !!wrong || !me.may("maker")}
+          disabled={busy || (!!wrong && !preview.isFetching) || !me.may("maker")}
           title={me.may("maker") ? undefined : "A maker or an owner plans a batch."}
           onClick={make}
         >
@@ -135,7 +136,7 @@ function Wish({ ask, plan, put, problem }: { ask: PlanAsk; plan: View; put: (p: 
             {e("use_up") && <Wrong id="lot-e">{e("use_up")}</Wrong>}
           </span>
         )}
-        {way !== "jars" && <b className="font-semibold text-ink">= {num(plan.jars)} jars</b>}
+        {way !== "jars" && <b className="font-semibold text-ink">= {say("jars", { count: plan.jars })}</b>}
         <span>of</span>
         <b className="font-semibold whitespace-nowrap text-ink">{num(plan.fill_g, Number.isInteger(plan.fill_g) ? 0 : 1)} g,</b>
         <SaidNumber
@@ -251,9 +252,9 @@ export function DecidedPlan({ batch }: { batch: number }) {
   return (
     <div>
       <p className="border-b border-rule-strong pb-2 text-[15px] text-ink-2">
-        <b className="text-ink">{num(p.jars)} jars</b> of <b className="text-ink">{num(p.fill_g)} g</b>, {num(p.overfill_percent, 1)} %
-        over, {num(p.loss_percent, 1)} % lost, {num(p.sample_g)} g kept as samples{p.vessel.id > 0 && <>, in {p.vessel.name}</>}, on the
-        bench {day(p.made_on)} at <b className="text-ink">{p.start_at}</b>
+        <b className="text-ink">{say("jars", { count: p.jars })}</b> of <b className="text-ink">{num(p.fill_g)} g</b>,{" "}
+        {num(p.overfill_percent, 1)} % over, {num(p.loss_percent, 1)} % lost, {num(p.sample_g)} g kept as samples
+        {p.vessel.id > 0 && <>, in {p.vessel.name}</>}, on the bench {day(p.made_on)} at <b className="text-ink">{p.start_at}</b>
       </p>
       <Sheets plan={p} />
     </div>
