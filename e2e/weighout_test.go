@@ -161,12 +161,12 @@ func TestABatchIsWeighedAtTheBench(t *testing.T) {
 	assert.False(t, got.Record.Weighed, "the second load is still to come")
 }
 
-// finishLoad tops up and weighs what is open, answers the taste, ticks, adds salt and closes.
-func finishLoad(t *testing.T, p *page, s site, b app.BatchView, no int) {
+// weighAll weighs what is open in a load, tops up, and answers the taste, until all of it is in.
+func weighAll(t *testing.T, p *page, s site, batch int64, no int) {
 	t.Helper()
 	for range 60 {
 		p.safe()
-		got, err := s.app.Batch(asOwner(), b.ID)
+		got, err := s.app.Batch(asOwner(), batch)
 		require.NoError(t, err)
 		load := got.Record.Loads[no-1]
 		if load.Ready {
@@ -186,6 +186,12 @@ func finishLoad(t *testing.T, p *page, s site, b app.BatchView, no int) {
 		}
 	}
 	p.stage("finish")
+}
+
+// finishLoad weighs what is open, ticks, adds salt and closes.
+func finishLoad(t *testing.T, p *page, s site, b app.BatchView, no int) {
+	t.Helper()
+	weighAll(t, p, s, b.ID, no)
 	for js[bool](p, `document.querySelector("main [role=checkbox][aria-checked=false]") !== null`) {
 		p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("main [role=checkbox][aria-checked=false]")`)))
 		p.safe()

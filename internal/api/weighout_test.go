@@ -110,6 +110,7 @@ func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
 	for _, b := range v.Shopping.Buy {
 		if strings.HasPrefix(b.Name, "Lime, whole") {
 			limes++
+			assert.Positive(t, b.Pieces, "limes are counted")
 		}
 	}
 	for _, x := range v.Day.Tasks {

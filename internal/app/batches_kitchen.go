@@ -70,7 +70,12 @@ func (a *App) kitchen(st Store, b book, v formula.Version, targets []bench.Targe
 	own := func(g *pantry.Ingredient) (pantry.UnitCost, error) {
 		return g.Cost(b.settings.PriceRule, a.today(b.settings), b.settings.StaleDays)
 	}
-	k.list = bench.ShoppingList(wants, bench.Kitchen{Ingredients: have, Steps: steps, There: there, Offer: own})
+	m, err := a.measures(st, "")
+	if err != nil {
+		return nil, err
+	}
+	k.list = bench.ShoppingList(wants, bench.Kitchen{Ingredients: have, Steps: steps, There: there, Offer: own,
+		Piece: func(id string) float64 { return pieceOf(m, id) }})
 	slices.SortFunc(refs, func(x, y formula.Ref) int { return strings.Compare(x.String(), y.String()) })
 	for _, r := range refs {
 		f, err := st.Formula(r.Formula)
@@ -90,6 +95,21 @@ func (a *App) kitchen(st Store, b book, v formula.Version, targets []bench.Targe
 		k.made = append(k.made, m)
 	}
 	return k, nil
+}
+
+// pieces are what one of something is called among the measures, the likeliest first.
+var pieces = []string{"piece", "piece_medium"}
+
+func pieceOf(m pantry.Measures, id string) float64 {
+	for _, name := range pieces {
+		if own, is := m.House(id, name); is {
+			return own.Grams
+		}
+		if usual, is := m.Reference(id, name); is {
+			return usual.Grams
+		}
+	}
+	return 0
 }
 
 // behind are ingredients with all that preparations make them of.

@@ -22,6 +22,7 @@ type Kitchen struct {
 	Steps       []pantry.Preparation
 	Offer       func(*pantry.Ingredient) (pantry.UnitCost, error)
 	There       map[string]amount.Grams
+	Piece       func(id string) float64 // what one weighs, in grams; 0: nobody weighed one
 }
 
 // Buy is a row of the shopping list, of what is bought as it is bought.
@@ -255,8 +256,12 @@ func (s *shop) buy(g *pantry.Ingredient, used float64) Buy {
 		b.Over, b.Short = b.There.Minus(b.Need), amount.Grams{}
 		return b
 	}
-	if g.PieceGrams > 0 {
-		b.Pieces = int(math.Ceil(b.Short.Float()/g.PieceGrams - 1e-9))
+	one := g.PieceGrams
+	if one <= 0 && s.Piece != nil {
+		one = s.Piece(g.ID)
+	}
+	if one > 0 {
+		b.Pieces = int(math.Ceil(b.Short.Float()/one - 1e-9))
 	}
 	c, err := s.Offer(g)
 	if err != nil || c.Through != "" {
