@@ -56,6 +56,10 @@ func screens() []screen {
 		{"parties", "/jars?who=1", "Saltings Deli", nil},
 		{"batch-jars", "/batches/21/jars", "jars are out", nil},
 		{"batches", "/batches", "23 in the book", nil},
+		{"plan", "/batches/22/plan", "What to get", nil},
+		{"plan-wish", "/plan/pea_pistachio_spread/2?jars=96", "What to get", nil},
+		{"devices", "/devices", "labels left", nil},
+		{"rehearse", "/rehearse/carrot_miso_dressing/3", "Hold", nil},
 		{"batch-weigh", "/batches/20", "24 jars planned", nil},
 		{"batch-read", "/batches/19", "First and last jar, twice each", nil},
 		{"batch-decide", "/batches/5", "rejected", tab("✓ Decide", "Open again, on hold")},
@@ -88,6 +92,26 @@ func screens() []screen {
 			tab("What it rested on", "ingredients as they were")},
 		{"attach", "/formulas/hazelnut_kale_pesto?part=words", "Documents that rules ask for",
 			tab("Attach a document", "Why it is attached")},
+		{"bench", "/bench/20", "Smoky lime yolk dressing", func(p *page) {
+			if js[bool](p, `document.querySelector("[data-stage]").dataset.stage === "first"`) {
+				p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("[role=checkbox][aria-checked=false]")`)))
+			}
+			p.stage("weigh")
+			p.click("8 Rapeseed (canola) oil")
+			p.sees("Stop pouring at")
+			p.scale("bench", "clear")
+			p.scale("bench", "put 3012.4")
+			p.sees("to go of 3 273.4 g")
+			p.until(`/Take 3/.test(document.querySelector("footer").innerText.replace(/\u2009/g, ""))`, "a steady weight")
+		}},
+		{"bench-over", "/bench/20", "Smoky lime yolk dressing", func(p *page) {
+			p.stage("weigh")
+			p.click("8 Rapeseed (canola) oil")
+			p.click("Type the weight instead")
+			p.fill("Grams of Rapeseed", "3535")
+			p.press(kb.Enter)
+			p.stage("over")
+		}},
 		{"sign-in", "/today", "In the cold room", func(p *page) { // the last: nobody is signed in after it
 			p.click("Ines, owner")
 			p.click("Sign out")
@@ -98,9 +122,8 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "preparations", "batches", "sign-in", "call-back",
-	"stock",
-	"jars", "looking-at-a-packet", "gained-and-lost", "before-a-lock"}
+	"formula-trials", "formula-variants", "preparations", "batches", "stock", "jars", "gained-and-lost", "plan", "bench",
+	"bench-over", "rehearse", "devices"}
 
 func show(p *page, s screen) {
 	p.t.Helper()

@@ -194,7 +194,7 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 	p.as("Ola")
 	p.visit("/plan/carrot_miso_dressing/3")
 	p.click("Rehearse it")
-	p.sees("rehearsal, nothing is written")
+	p.sees("nothing is written")
 	p.stage("weigh")
 	for n := 0; js[bool](p, `document.querySelector("[data-stage]") !== null`) && n < 40; n++ {
 		switch js[string](p, `document.querySelector("[data-stage]").dataset.stage`) {

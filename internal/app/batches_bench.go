@@ -434,7 +434,7 @@ func (a *App) usesVessel(st Store, l loaded, e bench.Entry) error {
 		return st.AddVesselEntry(&VesselEntry{Vessel: p.Vessel.ID, Kind: VesselCleaned, What: "before " + l.row.Code,
 			Allergens: law.Each[[]string]{}, At: e.At, EnteredAt: e.At, By: e.By})
 	case *bench.Capture:
-		if slices.ContainsFunc(l.record.Loads, func(s bench.LoadState) bool { return s.Bowl.IsPositive() }) {
+		if l.record.Bench {
 			return nil
 		}
 	default:

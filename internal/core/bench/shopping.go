@@ -260,7 +260,7 @@ func (s *shop) buy(g *pantry.Ingredient, used float64) Buy {
 	if one <= 0 && s.Piece != nil {
 		one = s.Piece(g.ID)
 	}
-	if one > 0 {
+	if one >= leastPiece {
 		b.Pieces = int(math.Ceil(b.Short.Float()/one - 1e-9))
 	}
 	c, err := s.Offer(g)
@@ -275,6 +275,9 @@ func (s *shop) buy(g *pantry.Ingredient, used float64) Buy {
 	b.Over = amount.G(pack * float64(b.Packs)).Minus(b.Short)
 	return b
 }
+
+// leastPiece is what something weighs at least that is counted when it is bought: limes are, nuts are not.
+const leastPiece = 15
 
 // packWords is what a pack holds, as a person says it.
 func packWords(o pantry.PriceOffer) string {

@@ -230,9 +230,13 @@ func (w *Weighout) refusesAdded(l *load, x *Added) error {
 	return w.fits(l, "added.grams", x.Grams.Exact())
 }
 
-// errands are what is asked of a load: those done once belong to the first.
+// errands are what is asked of a load: those done once belong to the first. A clean-down that was not done before
+// something went in is asked no more: what the vessel carried is in it, and on its label.
 func (w *Weighout) errands(l *load) []Errand {
-	return slices.DeleteFunc(slices.Clone(w.p.Errands), func(e Errand) bool { return e.Once && l.no > 1 })
+	return slices.DeleteFunc(slices.Clone(w.p.Errands), func(e Errand) bool {
+		_, done := l.ticks[e.Key]
+		return e.Once && l.no > 1 || e.Key == CleanDown && !done && l.begun()
+	})
 }
 
 func (w *Weighout) refusesErrand(l *load, field, key string) error {

@@ -183,7 +183,7 @@ function Header({
     <header className="flex min-h-[60px] flex-wrap items-center gap-x-[18px] gap-y-1 bg-cobalt-deep px-5 py-1 text-white">
       <b className="font-title text-[21px] font-semibold">{desk.title}</b>
       <span className="text-[16px] text-cobalt-pale">
-        {desk.rehearsal ? "rehearsal, nothing is written" : `batch ${desk.code}`}
+        {desk.rehearsal ? "rehearsal" : `batch ${desk.code}`}
         {desk.loads.length === 1 && ", one load"}
       </span>
       {desk.loads.length > 1 && (
@@ -203,15 +203,15 @@ function Header({
           ))}
         </fieldset>
       )}
-      <Link to="/devices" className="ml-auto text-[16px] text-white hover:underline" role="status">
-        {scale}
+      <Link to="/devices" className="ml-auto text-[16px] text-white hover:underline">
+        <span role="status">{scale}</span>
       </Link>
       <span
         data-safe={open === 0}
         className={`rounded-[3px] border-[1.5px] px-2 py-[2px] text-[15px] font-semibold ${open === 0 ? "border-leaf-tint bg-leaf text-white" : "border-mustard bg-mustard-tint text-mustard-ink"}`}
         role="status"
       >
-        {open === 0 ? "all is safe" : `${open} kept here, not safe yet`}
+        {desk.rehearsal ? "nothing is written" : open === 0 ? "all is safe" : `${open} kept here, not safe yet`}
       </span>
     </header>
   );
