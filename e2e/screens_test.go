@@ -253,25 +253,3 @@ func TestScreenshots(t *testing.T) {
 		}
 	}
 }
-
-// TestScreenshotOfAUSShop pictures a shop that weighs in ounces, while somebody types some.
-func TestScreenshotOfAUSShop(t *testing.T) {
-	if *shots == "" {
-		t.Skip("pictures are taken by make screenshots")
-	}
-	require.NoError(t, os.MkdirAll(*shots, 0o755))
-	p := &counted{page: open(t, serve(t, false), 1280, 800)}
-	p.speaks("en-US")
-	beginUS(p,
-		"Carrot, ginger and cashew dip\n\n2 lb carrots, peeled\n1 cup cider vinegar\n3 oz ginger\n6 oz cashews\n"+
-			"1 cup canola oil\n2 tbsp maple syrup\n1 tbsp sea salt")
-	p.sees("weighed line")
-	p.click("Make it a draft")
-	p.click("Open the draft")
-	p.sees("On the label")
-	p.until("document.querySelector('[data-sonner-toast]') === null", "the word of it to go")
-	p.page.fill("Grams of Ginger root, raw", "3 1/2 oz")
-	p.sees("= 99.223 g")
-	p.until("document.fonts.status === 'loaded'", "the fonts")
-	p.shot(filepath.Join(*shots, "us-sheet.png"))
-}

@@ -10,11 +10,15 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"strconv"
+	"strings"
+	"syscall"
 	"testing"
 	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/cluster"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/demo"
 
 	"github.com/stretchr/testify/assert"
@@ -47,9 +51,16 @@ func startProgram(t *testing.T, binary, database string) served {
 	return served{cmd, string(printed.FindSubmatch(said.Bytes())[1])}
 }
 
-// TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften kills the program between an entry and its answer, again
-// and again, and sends the same entry to the next one.
-func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
+// killed is the demo on a database of its own, with a program of its own that can be killed.
+type killed struct {
+	*testing.T
+	binary string
+	pg     *cluster.Cluster
+	token  string
+}
+
+func toKill(t *testing.T) killed {
+	t.Helper()
 	binary := filepath.Join(t.TempDir(), "gallipot")
 	out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput()
 	require.NoError(t, err, string(out))
@@ -59,7 +70,7 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 	ctx := context.Background()
 	pg, err := cluster.Start(ctx, dir, "")
 	require.NoError(t, err)
-	defer pg.Stop()
+	t.Cleanup(pg.Stop)
 	a, st, err := open(ctx, pg.URL)
 	require.NoError(t, err)
 	require.NoError(t, seed(ctx, a))
@@ -69,24 +80,33 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 	token, err := a.UseSingleSignIn(ctx, single)
 	require.NoError(t, err)
 	require.NoError(t, st.Close())
+	return killed{t, binary, pg, token}
+}
 
-	send := func(p served, method, path string, body any) (int, app.BatchView) {
-		raw, err := json.Marshal(body)
-		require.NoError(t, err)
-		r, err := http.NewRequest(method, p.base+path, bytes.NewReader(raw))
-		require.NoError(t, err)
-		r.Header.Set("Content-Type", "application/json")
-		r.AddCookie(&http.Cookie{Name: "gallipot", Value: token})
-		res, err := http.DefaultClient.Do(r)
-		if err != nil {
-			return 0, app.BatchView{} // killed before the answer
-		}
-		defer res.Body.Close()
-		var v app.BatchView
-		_ = json.NewDecoder(res.Body).Decode(&v)
-		return res.StatusCode, v
+// send asks the program; status 0 where it was killed before the answer.
+func (k killed) send(p served, method, path string, body any) (int, app.BatchView) {
+	raw, err := json.Marshal(body)
+	require.NoError(k, err)
+	r, err := http.NewRequest(method, p.base+path, bytes.NewReader(raw))
+	require.NoError(k, err)
+	r.Header.Set("Content-Type", "application/json")
+	r.AddCookie(&http.Cookie{Name: "gallipot", Value: k.token})
+	res, err := http.DefaultClient.Do(r)
+	if err != nil {
+		return 0, app.BatchView{}
 	}
-	p := startProgram(t, binary, pg.URL)
+	defer res.Body.Close()
+	var v app.BatchView
+	_ = json.NewDecoder(res.Body).Decode(&v)
+	return res.StatusCode, v
+}
+
+// TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften kills the program between an entry and its answer, again
+// and again, and sends the same entry to the next one.
+func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
+	k := toKill(t)
+	send := k.send
+	p := startProgram(t, k.binary, k.pg.URL)
 	_, batch := send(p, "GET", "/api/batches/20", nil)
 	open := batch.Record.Lines[3:]
 	require.Len(t, open, 5)
@@ -105,7 +125,7 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 			answered++
 		}
 		_ = p.cmd.Wait()
-		p = startProgram(t, binary, pg.URL)
+		p = startProgram(t, k.binary, k.pg.URL)
 		status, v := send(p, "POST", path, entry)
 		require.Equal(t, http.StatusOK, status, "the tablet sends it again")
 		n := 0
@@ -120,4 +140,78 @@ func TestAnEntryIsSafeOnceItIsAnsweredAndWrittenOnceHoweverOften(t *testing.T) {
 	_, batch = send(p, "GET", "/api/batches/20", nil)
 	assert.True(t, batch.Record.Weighed)
 	t.Logf("%d of %d entries were answered before the kill", answered, len(open))
+}
+
+// TestACaptureOutlivesItsDatabase kills PostgreSQL while captures are on their way, and sends them again until they are
+// answered: each is written down once.
+func TestACaptureOutlivesItsDatabase(t *testing.T) {
+	k := toKill(t)
+	p := startProgram(t, k.binary, k.pg.URL)
+	status, batch := k.send(p, "GET", "/api/batches/20", nil)
+	require.Equal(t, http.StatusOK, status)
+	for _, e := range batch.Record.Loads[0].Errands {
+		if e.First {
+			status, _ = k.send(p, "POST", "/api/batches/20/entries?key=tick-"+e.Key,
+				map[string]any{"kind": "ticked", "ticked": map[string]any{"load": 1, "key": e.Key}})
+			require.Equal(t, http.StatusOK, status)
+		}
+	}
+	for i, l := range batch.Record.Loads[0].Lines[3:6] {
+		lot := k.lot(p, l.Line)
+		entry := map[string]any{"kind": "capture", "capture": map[string]any{"load": 1, "line": l.Line, "grams": l.Now,
+			"manual": true, "draws": []map[string]any{{"code": lot, "grams": l.Now}}}}
+		path := fmt.Sprintf("/api/batches/20/entries?key=db-%d", i)
+		done := make(chan int, 1)
+		go func() {
+			status, _ := k.send(p, "POST", path, entry)
+			done <- status
+		}()
+		time.Sleep(time.Duration(3+i*7) * time.Millisecond) // at another moment each time
+		k.killDatabase()
+		first := <-done
+		var v app.BatchView
+		for end := time.Now().Add(time.Minute); time.Now().Before(end); time.Sleep(200 * time.Millisecond) {
+			if status, v = k.send(p, "POST", path, entry); status == http.StatusOK {
+				break
+			}
+			require.NotEqual(t, http.StatusConflict, status, "the same act is no conflict with itself")
+		}
+		require.Equal(t, http.StatusOK, status, "after the first answer %d", first)
+		n := 0
+		for _, e := range v.Entries {
+			if c, is := e.Body.(*bench.Capture); is && c.Line == l.Line {
+				n++
+			}
+		}
+		assert.Equal(t, 1, n, "written once")
+	}
+}
+
+// lot is the code of the lot that is proposed for a line of batch 20.
+func (k killed) lot(p served, line string) string {
+	r, err := http.NewRequest("GET", p.base+"/api/batches/20/lots", nil)
+	require.NoError(k, err)
+	r.AddCookie(&http.Cookie{Name: "gallipot", Value: k.token})
+	res, err := http.DefaultClient.Do(r)
+	require.NoError(k, err)
+	defer res.Body.Close()
+	var lots []app.LineLots
+	require.NoError(k, json.NewDecoder(res.Body).Decode(&lots))
+	for _, l := range lots {
+		if l.Line == line {
+			require.NotEmpty(k, l.Lots)
+			return l.Lots[0].Code
+		}
+	}
+	return ""
+}
+
+// killDatabase kills the server of the database, which its keeper starts anew.
+func (k killed) killDatabase() {
+	raw, err := os.ReadFile(filepath.Join(k.pg.Dir, "data", "postmaster.pid"))
+	require.NoError(k, err)
+	first, _, _ := strings.Cut(string(raw), "\n")
+	pid, err := strconv.Atoi(strings.TrimSpace(first))
+	require.NoError(k, err)
+	require.NoError(k, syscall.Kill(pid, syscall.SIGKILL))
 }

@@ -40,11 +40,19 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string) (B
 		if err != nil {
 			return err
 		}
+		desk, err := a.judging(st)
+		if err != nil {
+			return err
+		}
+		row, err := st.Batch(id)
+		if err != nil {
+			return err
+		}
+		l, err := desk.load(st, row)
+		if err != nil {
+			return err
+		}
 		if !done {
-			l, err := a.load(st, id)
-			if err != nil {
-				return err
-			}
 			if err := a.checkEntry(st, l, &e); err != nil {
 				return err
 			}
@@ -54,10 +62,9 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string) (B
 			if err := a.usesVessel(st, l, e); err != nil {
 				return err
 			}
-		}
-		l, err := a.load(st, id)
-		if err != nil {
-			return err
+			if l, err = desk.load(st, row); err != nil {
+				return err
+			}
 		}
 		out = l.view()
 		return a.settle(ctx, st, []loaded{l})
