@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"slices"
 	"strconv"
 	"testing"
@@ -41,4 +42,27 @@ func BenchmarkKeystrokeToPanel(b *testing.B) {
 	slices.Sort(took)
 	b.ReportMetric(took[len(took)*95/100], "p95-ms")
 	b.ReportMetric(took[len(took)/2], "median-ms")
+}
+
+// BenchmarkStableToSafe takes weights at the bench in a real browser: from the key on a steady weight to “all is safe”.
+func BenchmarkStableToSafe(b *testing.B) {
+	s := serve(b, true)
+	batch := planned(b, s, pea, 96, "12 L cutter")
+	p := open(b, s, 1024, 768)
+	p.toBench(batch.ID)
+	var took []float64
+	js[bool](p, `(() => { const now = () => performance.now(); window.took = [];
+		window.addEventListener("keydown", (e) => { if (e.key !== "Enter") return; const from = now(); let waited = false;
+			const look = () => { const safe = document.querySelector("[data-safe]")?.dataset.safe === "true"; waited = waited || !safe;
+				if (waited && safe) window.took.push(now() - from); else if (now() - from < 5000) requestAnimationFrame(look) };
+			requestAnimationFrame(look) }, true); return true })()`)
+	n := 0
+	for b.Loop() {
+		p.takes(20)
+		n++
+		p.until(fmt.Sprintf("window.took.length === %d", n), "it to be safe")
+		took = append(took, js[float64](p, "window.took.at(-1)"))
+	}
+	slices.Sort(took)
+	b.ReportMetric(took[len(took)*95/100], "p95-ms")
 }

@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/core/lots"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -21,7 +22,7 @@ var pea = formula.Ref{Formula: "pea_pistachio_spread", Version: 2}
 
 // planned plans a batch for today, with lots enough of all that goes into it. Hot lines are stocked as they are used, so
 // that their cooling is no matter here.
-func planned(t *testing.T, s site, ref formula.Ref, jars int, vessel string) app.BatchView {
+func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) app.BatchView {
 	t.Helper()
 	ctx := asOwner()
 	ask := app.PlanAsk{Ref: ref, Jars: jars, MadeOn: now().Format(time.DateOnly)}
@@ -204,4 +205,28 @@ func finishLoad(t *testing.T, p *page, s site, b app.BatchView, no int) {
 	p.sees("for salt")
 	p.click(fmt.Sprintf("Close load %d", no))
 	p.until(`document.querySelector("[data-stage]").dataset.stage !== "finish"`, "the next load")
+}
+
+// TestAnOverPourOnTheSheetIsPutRight: without a tablet too: what was poured too much is said, with its ways out.
+func TestAnOverPourOnTheSheetIsPutRight(t *testing.T) {
+	s := serve(t, true)
+	p := open(t, s, 1280, 800)
+	p.visit("/batches/20/weigh")
+	p.sees("24 jars planned")
+	p.fill("Weighed grams of Rapeseed (canola) oil", "3535.3")
+	for range 3 { // to its lot, take the one that ends first, write it down
+		p.press(kb.Enter)
+	}
+	p.sees("8.0 % too much: Rapeseed (canola) oil.")
+	p.sees("Topped up: Egg yolk")
+	p.click("Put the ratio right")
+	p.until(`!document.body.innerText.includes("too much:")`, "the ratio")
+	b, err := s.app.Batch(asOwner(), 20)
+	require.NoError(t, err)
+	for _, l := range b.Record.Lines {
+		if strings.HasPrefix(l.Name, "Fine sea salt") {
+			assert.InDelta(t, 56.9*1.08, l.Grams.Float(), 0.11)
+		}
+	}
+	p.sees("61.5")
 }

@@ -63,3 +63,36 @@ func TestDevicesAreThingsOfTheShop(t *testing.T) {
 	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "sim put 5"}).refused(http.StatusUnprocessableEntity,
 		"command")
 }
+
+func TestLabelsGoToThePrinterAndAreCountedOnce(t *testing.T) {
+	c := withDemo(t)
+	var label app.LabelRow
+	for _, l := range get[[]app.LabelRow](c, "/api/labels") {
+		if l.Formula == "carrot_miso_dressing" && l.Regime == "GB" {
+			label = l
+		}
+	}
+	count := func() string {
+		return into[map[string]string](c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "count"}).ok())["answer"]
+	}
+	batch := get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", label.ID))
+	require.Empty(t, batch.Block)
+	before := batch.Printed
+	run := func(key string, labels int) reply {
+		return c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=%s", label.ID, key), map[string]any{"batch": 14,
+			"count": labels, "printer": "printer"})
+	}
+	run("roll-1", 12).ok()
+	run("roll-1", 12).ok()
+	assert.Equal(t, "printed 12", count(), "sent twice, printed once")
+	c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "sim roll 3"}).ok()
+	said := run("roll-2", 12).refused(http.StatusUnprocessableEntity, "")
+	assert.Contains(t, said, "3 labels are left")
+	assert.Equal(t, before+12, get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", label.ID)).Printed,
+		"what was not printed is not logged")
+	c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "sim roll 500"}).ok()
+	run("roll-2", 12).ok()
+	assert.Equal(t, "printed 24", count())
+	c.app.StandIns = false
+	run("roll-3", 1).refused(http.StatusUnprocessableEntity, "printer")
+}
