@@ -109,7 +109,11 @@ export function Screen({ desk }: { desk: Desk }) {
             )}
             {stage === "finish" && <FinishStage desk={desk} load={load} onClosed={() => setNo(null)} />}
           </div>
-          <Vessel desk={desk} load={load} />
+          <Vessel
+            desk={desk}
+            load={load}
+            pour={stage === "weigh" && line && live.net !== null && live.net > 0 ? { line: line.line, grams: live.net } : null}
+          />
         </main>
       </div>
       {device?.stand_in && !desk.closed && (

@@ -6,26 +6,32 @@ import { waitingFor } from "./desk";
 const TOP = 10;
 const BOTTOM = 390;
 
+/** What is on the scale of a line and not taken yet. */
+export interface Pouring {
+  line: string;
+  grams: number;
+}
+
 /** What is in the vessel, by what it is made of. What is added for taste counts as other solids but for its water. */
-export function contents(desk: Desk, load: LoadState): MakeUp {
+export function contents(desk: Desk, load: LoadState, pour: Pouring | null): MakeUp {
   const sum: MakeUp = { fat: 0, water: 0, acid: 0, salt: 0, sugar: 0, other: 0 };
   let named = 0;
   for (const l of load.lines) {
-    const g = l.in_g + waitingFor(desk, load.no, l.line);
+    const g = l.in_g + waitingFor(desk, load.no, l.line) + (pour?.line === l.line ? pour.grams : 0);
     const part = desk.parts[l.line];
     if (!part || g <= 0) continue;
     named += g;
     for (const [k] of MAKE_UP) sum[k] += part[k] * g;
   }
-  const rest = load.bowl_g - named;
+  const rest = load.bowl_g + (pour?.grams ?? 0) - named;
   if (rest > 0) sum.other += rest;
   return sum;
 }
 
 /** The vessel of a load, filling with what it is made of, against what it takes. */
-export function Vessel({ desk, load }: { desk: Desk; load: LoadState }) {
+export function Vessel({ desk, load, pour }: { desk: Desk; load: LoadState; pour: Pouring | null }) {
   const { num } = useFormats();
-  const inside = contents(desk, load);
+  const inside = contents(desk, load, pour);
   const grams = MAKE_UP.reduce((s, [k]) => s + inside[k], 0);
   const greatest = desk.planned?.vessel.greatest_g ?? 0;
   const full = Math.max(greatest > 0 ? greatest * 1.14 : load.target_g * 1.2, grams);
