@@ -102,7 +102,8 @@ func screens() []screen {
 			p.scale("bench", "clear")
 			p.scale("bench", "put 3012.4")
 			p.sees("to go of 3 273.4 g")
-			p.until(`/Take 3/.test(document.querySelector("footer").innerText.replace(/\u2009/g, ""))`, "a steady weight")
+			p.until(`/Take 3/.test(document.querySelector("footer").innerText.replace(/\u2009/g, ""))`,
+				"a steady weight")
 		}},
 		{"bench-over", "/bench/20", "Smoky lime yolk dressing", func(p *page) {
 			p.stage("weigh")
@@ -122,7 +123,8 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "preparations", "batches", "stock", "jars", "gained-and-lost", "plan", "bench",
+	"formula-trials", "formula-variants", "preparations", "batches", "stock", "jars", "gained-and-lost", "plan",
+	"bench",
 	"bench-over", "rehearse", "devices"}
 
 func show(p *page, s screen) {

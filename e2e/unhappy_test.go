@@ -66,7 +66,8 @@ func TestASupplierListIsReadAsItIsTyped(t *testing.T) {
 	p.press(kb.Tab)
 	p.sees("for nuts, fish and cereals add the kind")
 	p.visit("/pantry/miso_white")
-	p.until(fmt.Sprintf("%s('input', 'Allergens, US')?.value.startsWith('soy') ?? false", lookup), "the wrong code was not stored")
+	p.until(fmt.Sprintf("%s('input', 'Allergens, US')?.value.startsWith('soy') ?? false", lookup),
+		"the wrong code was not stored")
 }
 
 func TestABadPriceListIsExplainedAndChangesNothing(t *testing.T) {

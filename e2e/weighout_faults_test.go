@@ -45,7 +45,8 @@ func (p *page) takes(grams float64) {
 	p.t.Helper()
 	p.until(`/is steady/.test(document.querySelector("header").innerText)`, "a steady scale")
 	p.scale("bench", fmt.Sprintf("put %g", grams))
-	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`, "a weight to take")
+	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`,
+		"a weight to take")
 	p.do(chromedp.KeyEvent("\r"))
 }
 
@@ -60,7 +61,8 @@ func TestACaptureOutlivesItsServerAndItsTablet(t *testing.T) {
 	p.until(`document.querySelector("main h1").innerText.startsWith("Rocket")`, "the next line")
 	rocket := s.line(t, id, 1, "Rocket").Now.Float()
 	p.scale("bench", fmt.Sprintf("put %g", rocket))
-	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`, "a weight to take")
+	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`,
+		"a weight to take")
 	s.stop()
 	p.do(chromedp.KeyEvent("\r"))
 	p.sees("1 kept here, not safe yet")
@@ -155,7 +157,8 @@ func TestATabletsWrongClockMovesNothing(t *testing.T) {
 	b := planned(t, s, pea, 48, "12 L cutter")
 	p := open(t, s, 1280, 800)
 	_, err := chromedp.Call(p.ctx, pagecdp.AddScriptToEvaluateOnNewDocument,
-		pagecdp.AddScriptToEvaluateOnNewDocumentParams{Source: clockAhead(24 * time.Hour)}) // on top of the journeys' own
+		// on top of the journeys' own
+		pagecdp.AddScriptToEvaluateOnNewDocumentParams{Source: clockAhead(24 * time.Hour)})
 	require.NoError(t, err)
 	p.toBench(b.ID)
 	line := s.line(t, b.ID, 1, "Green peas")
@@ -196,17 +199,19 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 	p.click("Rehearse it")
 	p.sees("nothing is written")
 	p.stage("weigh")
-	for n := 0; js[bool](p, `document.querySelector("[data-stage]") !== null`) && n < 40; n++ {
-		switch js[string](p, `document.querySelector("[data-stage]").dataset.stage`) {
+	for n := 0; js[bool](p, `document.querySelector("[data-stage]") !== null`) && n < 60; n++ {
+		switch js[string](p, `document.querySelector("[data-stage]")?.dataset.stage ?? ""`) {
 		case "weigh":
-			want := js[float64](p, `(() => { const t = document.querySelector("main p.text-ink-2").innerText.replace(/[\s\u2009]/g, ""); return Number(/([\d.]+)gtogo/.exec(t)?.[1] ?? 0) })()`)
+			want := js[float64](p,
+				`(() => { const t = document.querySelector("main p.text-ink-2").innerText.replace(/[\s\u2009]/g, ""); return Number(/([\d.]+)gtogo/.exec(t)?.[1] ?? 0) })()`)
 			if want <= 0 {
 				continue
 			}
 			if n == 3 {
 				want *= 1.1
 			}
-			title := js[string](p, `document.querySelector("main h1").innerText + document.querySelector("ol").innerText`)
+			title := js[string](p,
+				`document.querySelector("main h1").innerText + document.querySelector("ol").innerText`)
 			p.until(`/is steady/.test(document.querySelector("header").innerText)`, "a steady scale")
 			p.puts(want)
 			p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`, "a weight to take")
@@ -244,5 +249,42 @@ func (p *page) puts(grams float64) {
 	p.t.Helper()
 	p.until(fmt.Sprintf(`(() => { const id = performance.getEntriesByType("resource").map((e) => /devices\/(rehearse-[a-z0-9]+)\/reading/.exec(e.name)?.[1]).filter(Boolean).at(-1); if (!id) return false;
 		if (!window.putting) { window.putting = fetch("/api/devices/" + id + "/ask", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ command: "sim put %g" }) }).then((r) => { window.put = r.status }) }
-		const done = window.put; if (done) { window.putting = null; window.put = null } return done === 200 })()`, grams), "the weight on the scale")
+		const done = window.put; if (done) { window.putting = null; window.put = null } return done === 200 })()`,
+		grams), "the weight on the scale")
+}
+
+// TestAScannedLotIsTaken: a scanner types a code and Enter; one that is not of the line, or may not be used, is said.
+func TestAScannedLotIsTaken(t *testing.T) {
+	s := serve(t, true)
+	p, id := begins(t, s)
+	taken, err := s.app.Receive(asOwner(), app.NewDelivery{Supplier: "Fallowfield Veg", Note: "78",
+		Day: now().Format(time.DateOnly), Lots: []app.NewLot{
+			{Ingredient: "peas_cooked", Pack: "9 kg", Accept: true, Text: "second bag",
+				Ends: now().AddDate(0, 0, 25).Format(time.DateOnly)},
+			{Ingredient: "peas_cooked", Pack: "9 kg", Text: "third bag",
+				Ends: now().AddDate(0, 0, 9).Format(time.DateOnly)},
+			{Ingredient: "tahini", Pack: "1 kg", Accept: true, Text: "jar"}}})
+	require.NoError(t, err)
+	p.toBench(id)
+	scan := func(code string) { p.do(chromedp.KeyEvent(code + "\r")) }
+	sees := func(code string) {
+		p.until(fmt.Sprintf(`document.querySelector("main").innerText.includes("lot %s")`, code), "the lot "+code)
+	}
+	p.until(`document.querySelector("main").innerText.includes("lot P")`, "a lot to be proposed")
+	scan(taken.Lots[0].Code)
+	sees(taken.Lots[0].Code)
+	scan(taken.Lots[2].Code)
+	p.sees("is no lot of Green peas, cooked")
+	sees(taken.Lots[0].Code)
+	scan(taken.Lots[1].Code)
+	p.sees("Not used:")
+	scan(taken.Lots[0].Code)
+	sees(taken.Lots[0].Code)
+	line := s.line(t, id, 1, "Green peas")
+	p.pours(line.Name, line.Now.Float())
+	p.safe()
+	b, err := s.app.Batch(asOwner(), id)
+	require.NoError(t, err)
+	require.Len(t, b.Record.Lines[0].Draws, 1)
+	assert.Equal(t, taken.Lots[0].Code, b.Record.Lines[0].Draws[0].Code)
 }

@@ -2,6 +2,10 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -11,6 +15,7 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
 
+	pagecdp "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -20,8 +25,7 @@ import (
 // pea is the demo's product with garlic that is held back, made in the bowl.
 var pea = formula.Ref{Formula: "pea_pistachio_spread", Version: 2}
 
-// planned plans a batch for today, with lots enough of all that goes into it. Hot lines are stocked as they are used, so
-// that their cooling is no matter here.
+// planned plans a batch for today, with lots enough of all that goes into it.
 func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) app.BatchView {
 	t.Helper()
 	ctx := asOwner()
@@ -36,7 +40,15 @@ func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) app
 	require.NotNil(t, ask.Vessel)
 	b, err := s.app.PlanBatch(ctx, ask)
 	require.NoError(t, err)
-	all, err := s.app.LotsFor(ctx, b.ID)
+	stocked(t, s, b.ID)
+	return b
+}
+
+// stocked brings lots enough of all that goes into a batch, of the things as they are used: their cooling is no matter.
+func stocked(t testing.TB, s site, batch int64) {
+	t.Helper()
+	ctx := asOwner()
+	all, err := s.app.LotsFor(ctx, batch)
 	require.NoError(t, err)
 	in := app.NewDelivery{Supplier: "Fallowfield Veg", Note: "77", Day: now().Format(time.DateOnly)}
 	for _, l := range all {
@@ -60,7 +72,6 @@ func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) app
 	}
 	_, err = s.app.Receive(ctx, in)
 	require.NoError(t, err)
-	return b
 }
 
 // scale plays with the stand-in of a scale.
@@ -93,7 +104,8 @@ func (p *page) pours(title string, grams float64) {
 	p.until(`/steady/.test(document.querySelector("header").innerText)`, "a steady scale")
 	before := js[string](p, `document.querySelector("main h1").innerText + document.querySelector("ol").innerText`)
 	p.scale(id, fmt.Sprintf("put %g", grams))
-	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`, "a weight to take")
+	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`,
+		"a weight to take")
 	p.do(chromedp.KeyEvent("\r"))
 	p.until(fmt.Sprintf(`(document.querySelector("main h1")?.innerText ?? "") + document.querySelector("ol").innerText !== %q`, before), "that it was taken")
 }
@@ -112,14 +124,26 @@ func (s site) line(t *testing.T, batch int64, load int, name string) bench.Bench
 	return bench.BenchLine{}
 }
 
-// TestABatchIsWeighedAtTheBench makes two loads on a tablet with a scale that talks: oil is over-poured by 8 %, the ratio
-// is put right, garlic is held back and tasted, salt is added to taste, and the load is closed.
+// TestABatchIsWeighedAtTheBench plans two loads and makes the first on a tablet with a scale that talks: oil is
+// over-poured by 8 %, the ratio is put right, garlic is held back and tasted, salt is added to taste, and the load is
+// closed.
 func TestABatchIsWeighedAtTheBench(t *testing.T) {
 	s := serve(t, true)
-	b := planned(t, s, pea, 96, "12 L cutter")
-	require.Len(t, b.Record.Loads, 2)
 	p := open(t, s, 1024, 768)
-	p.visit(fmt.Sprintf("/bench/%d", b.ID))
+	p.visit("/plan/pea_pistachio_spread/2")
+	p.sees("What to get")
+	p.fill("Jars wanted", "96")
+	p.fill("Vessel", "12 L cutter")
+	p.sees("2 equal loads")
+	p.click("Plan it")
+	p.until(`/\/batches\/\d+\/weigh/.test(location.pathname)`, "the batch")
+	id, err := strconv.ParseInt(js[string](p, `location.pathname.split("/")[2]`), 10, 64)
+	require.NoError(t, err)
+	b, err := s.app.Batch(asOwner(), id)
+	require.NoError(t, err)
+	require.Len(t, b.Record.Loads, 2)
+	stocked(t, s, b.ID)
+	p.click("Weigh at the bench")
 	p.stage("first")
 	for range b.Record.Loads[0].Errands {
 		if js[bool](p, `document.querySelector("[data-stage]").dataset.stage !== "first"`) {
@@ -229,4 +253,24 @@ func TestAnOverPourOnTheSheetIsPutRight(t *testing.T) {
 		}
 	}
 	p.sees("61.5")
+}
+
+// TestAPlanPrintsWhole: loads, shopping list and what is weighed in, on paper, with nothing of the window around it.
+func TestAPlanPrintsWhole(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/batches/22/plan")
+	p.sees("What to get")
+	paper, err := chromedp.Call(p.ctx, pagecdp.PrintToPDF,
+		pagecdp.PrintToPDFParams{PaperWidth: 8.27, PaperHeight: 11.69})
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "plan.pdf")
+	require.NoError(t, os.WriteFile(file, paper.Data, 0o644))
+	raw, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(t, err)
+	text := string(raw)
+	for _, line := range []string{"Pumpkin & cumin spread", "60 jars", "Pumpkin, whole", "Rapeseed (canola) oil",
+		"load by load", "load 2"} {
+		assert.Contains(t, text, line)
+	}
+	assert.NotContains(t, text, "Formulas", "the places stay on screen")
 }

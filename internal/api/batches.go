@@ -37,7 +37,8 @@ func (s *server) PlanBatch(c *echo.Context, p PlanBatchParams) error {
 // app is what is asked, with what was not named left open.
 func (p PlanAsk) app() app.PlanAsk {
 	out := app.PlanAsk{Ref: formula.Ref{Formula: p.Formula, Version: p.Version}, Jars: deref(p.Jars),
-		Grams: amount.G(deref(p.Grams)), UseUp: deref(p.UseUp), MadeOn: p.MadeOn, StartAt: deref(p.StartAt), Vessel: p.Vessel}
+		Grams: amount.G(deref(p.Grams)), UseUp: deref(p.UseUp), MadeOn: p.MadeOn, StartAt: deref(p.StartAt),
+		Vessel: p.Vessel}
 	percent := func(x *float64) *amount.Percent {
 		if x == nil {
 			return nil
@@ -95,7 +96,8 @@ func (s *server) Rehearse(c *echo.Context) error {
 			return mistake(fmt.Sprintf("acts[%d].kind", i), entry.KindError{Kind: string(x.Kind)}.Error())
 		}
 	}
-	v, err := s.app.Rehearse(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars, acts)
+	v, err := s.app.Rehearse(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars,
+		acts)
 	return answer(c, v, err)
 }
 

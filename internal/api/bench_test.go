@@ -129,7 +129,8 @@ func BenchmarkCapture(b *testing.B) {
 		w.n++
 		raw, err := json.Marshal(map[string]any{"kind": "capture", "capture": body})
 		require.NoError(b, err)
-		took = append(took, c.timed(b, "POST", fmt.Sprintf("%s/api/batches/%d/entries?key=b-%d-%d", c.base, w.id, w.id, w.n), raw))
+		took = append(took, c.timed(b, "POST",
+			fmt.Sprintf("%s/api/batches/%d/entries?key=b-%d-%d", c.base, w.id, w.id, w.n), raw))
 		bares = append(bares, c.timed(b, "PUT", other, nil))
 	}
 	b.ReportMetric(p95(took), "p95-ms")

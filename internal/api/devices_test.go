@@ -27,10 +27,12 @@ func TestDevicesTellAndArePlayed(t *testing.T) {
 	}
 	assert.InDelta(t, 250, r.Value, 0.11)
 	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "tare"}).ok()
-	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "who"}).refused(http.StatusUnprocessableEntity, "command")
+	c.send("POST", "/api/devices/bench/ask",
+		map[string]string{"command": "who"}).refused(http.StatusUnprocessableEntity, "command")
 	c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "sim jam"}).ok()
 	c.send("GET", "/api/devices/nothing/reading", nil).refused(http.StatusNotFound, "")
-	said := into[map[string]string](c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "count"}).ok())
+	said := into[map[string]string](c.send("POST", "/api/devices/printer/ask",
+		map[string]string{"command": "count"}).ok())
 	assert.Equal(t, "printed 0", said["answer"])
 }
 
@@ -59,8 +61,10 @@ func TestDevicesAreThingsOfTheShop(t *testing.T) {
 	list := get[[]app.DeviceView](c, "/api/devices")
 	assert.False(t, list[0].StandIn)
 	assert.False(t, list[0].Reading.Answers, "nothing is at that address")
-	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "tare"}).refused(http.StatusUnprocessableEntity, "")
-	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "sim put 5"}).refused(http.StatusUnprocessableEntity,
+	c.send("POST", "/api/devices/bench/ask",
+		map[string]string{"command": "tare"}).refused(http.StatusUnprocessableEntity, "")
+	c.send("POST", "/api/devices/bench/ask",
+		map[string]string{"command": "sim put 5"}).refused(http.StatusUnprocessableEntity,
 		"command")
 }
 
@@ -73,7 +77,8 @@ func TestLabelsGoToThePrinterAndAreCountedOnce(t *testing.T) {
 		}
 	}
 	count := func() string {
-		return into[map[string]string](c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "count"}).ok())["answer"]
+		return into[map[string]string](c.send("POST", "/api/devices/printer/ask",
+			map[string]string{"command": "count"}).ok())["answer"]
 	}
 	batch := get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", label.ID))
 	require.Empty(t, batch.Block)

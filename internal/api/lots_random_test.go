@@ -156,7 +156,8 @@ func TestWhatCameInIsOnHandUsedOrCorrected(t *testing.T) {
 			c := &chance{T: t, ctx: app.As(context.Background(), people.Person{Name: "Ines", Role: people.Owner}),
 				app: cl.app, r: rand.New(rand.NewPCG(seed, 10)), books: map[int64]*ledger{}}
 			for range 2 {
-				b, err := c.app.PlanBatch(c.ctx, app.PlanAsk{Ref: formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2},
+				b, err := c.app.PlanBatch(c.ctx, app.PlanAsk{Ref: formula.Ref{Formula: "beetroot_horseradish_dip",
+					Version: 2},
 					Jars: 12, MadeOn: noon().Format(time.DateOnly)})
 				require.NoError(t, err)
 				c.batches = append(c.batches, b)

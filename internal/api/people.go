@@ -55,9 +55,11 @@ var asked = map[string]people.Role{
 	"putRecipe": people.Maker, "dropRecipe": people.Maker, "draftFromRecipe": people.Maker,
 
 	"listBatches": people.Helper, "getBatch": people.Helper, "restedOn": people.Helper, "getPrint": people.Helper,
-	"getLock": people.Helper, "planBatch": people.Maker, "rehearse": people.Helper, "listDevices": people.Helper, "readDevice": people.Helper, "askDevice": people.Helper,
+	"getLock": people.Helper, "planBatch": people.Maker, "rehearse": people.Helper, "listDevices": people.Helper,
+	"readDevice": people.Helper, "askDevice": people.Helper,
 	"previewPlan": people.Helper, "getPlan": people.Helper,
-	"getShopping": people.Helper, "listLags": people.Helper, "previewAddition": people.Helper, "writeEntry": people.Helper,
+	"getShopping": people.Helper, "listLags": people.Helper, "previewAddition": people.Helper,
+	"writeEntry":  people.Helper,
 	"costOfBatch": people.Helper, "whereJarsAre": people.Helper, "dispatch": people.Helper,
 	"getStock": people.Helper, "listLots": people.Helper, "getLot": people.Helper, "actOnLot": people.Helper,
 	"freezeLot": people.Maker, "getSticker": people.Helper, "receive": people.Helper, "lookOver": people.Helper,

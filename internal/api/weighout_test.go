@@ -53,7 +53,8 @@ func (c *client) bench(formula string, version, jars int) *atBench {
 // under writes an act under a key.
 func (w *atBench) underKey(key, kind string, body map[string]any) reply {
 	w.t.Helper()
-	return w.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=%s", w.id, key), map[string]any{"kind": kind, kind: body})
+	return w.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=%s", w.id, key),
+		map[string]any{"kind": kind, kind: body})
 }
 
 func (w *atBench) act(kind string, body map[string]any) reply {
@@ -92,7 +93,8 @@ func (w *atBench) pour(l bench.BenchLine, grams amount.Grams) map[string]any {
 func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
 	c := withDemo(t)
 	ask := map[string]any{"formula": "pea_pistachio_spread", "version": 2, "jars": 96,
-		"made_on": noon().AddDate(0, 0, 1).Format(time.DateOnly), "start_at": "09:30", "vessel": c.vessel("12 L cutter")}
+		"made_on": noon().AddDate(0, 0, 1).Format(time.DateOnly), "start_at": "09:30",
+		"vessel": c.vessel("12 L cutter")}
 	before := len(get[app.BatchPage](c, "/api/batches").Batches)
 	v := into[app.PlanView](c.send("POST", "/api/plan", ask).ok())
 	require.Len(t, v.Loads, 2)
@@ -142,8 +144,9 @@ func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
 	ask["use_up"] = "P9999"
 	c.send("POST", "/api/plan", ask).refused(http.StatusUnprocessableEntity, "use_up")
 	ask["jars"], ask["use_up"] = 12, ""
-	for field, bad := range map[string]any{"start_at": "half nine", "overfill_percent": 90, "loss_percent": -1, "sample_g": -5,
-		"vessel": 9999, "made_on": "2035-01-01"} {
+	for field, bad := range map[string]any{"start_at": "half nine", "overfill_percent": 90, "loss_percent": -1,
+		"sample_g": -5,
+		"vessel":   9999, "made_on": "2035-01-01"} {
 		was, had := ask[field]
 		ask[field] = bad
 		c.send("POST", "/api/plan", ask).refused(http.StatusUnprocessableEntity, field)
@@ -212,7 +215,8 @@ func TestWhatTheBenchRefuses(t *testing.T) {
 	w.act("closed", map[string]any{"load": 1}).refused(http.StatusUnprocessableEntity, "")
 	w.act("added", map[string]any{"load": 1, "ingredient": "salt_sea_fine", "grams": 3, "purpose": "salt",
 		"draws": []any{}}).refused(http.StatusUnprocessableEntity, "added.draws")
-	w.act("cooled", map[string]any{"what": "nothing", "celsius": 80, "at": noon()}).refused(http.StatusUnprocessableEntity,
+	w.act("cooled", map[string]any{"what": "nothing", "celsius": 80,
+		"at": noon()}).refused(http.StatusUnprocessableEntity,
 		"cooled.what")
 	w.act("cooled", map[string]any{"what": "jars", "celsius": 80, "at": noon().Add(24 * time.Hour)}).refused(
 		http.StatusUnprocessableEntity, "cooled.at")
@@ -256,7 +260,8 @@ func TestWhatCameHotAsksForItsCooling(t *testing.T) {
 	r := w.act("capture", body).refused(http.StatusUnprocessableEntity, "")
 	assert.Contains(t, r, "cooling log")
 	take := func(celsius float64, ago time.Duration) {
-		w.act("cooled", map[string]any{"what": l.Line, "celsius": celsius, "at": noon().Add(-ago), "probe": "Probe"}).ok()
+		w.act("cooled", map[string]any{"what": l.Line, "celsius": celsius, "at": noon().Add(-ago),
+			"probe": "Probe"}).ok()
 	}
 	take(84, 3*time.Hour)
 	w.act("capture", body).ok()
@@ -281,7 +286,8 @@ func TestAnAdditionKeepsTheWordsTrue(t *testing.T) {
 	assert.Greater(t, *look.After.High, *look.Before.High)
 	walnut := w.deliver("walnut", nil)
 	w.act("added", map[string]any{"load": 1, "ingredient": "walnut", "grams": 20, "purpose": "thicker",
-		"draws": []map[string]any{{"code": walnut.Code, "grams": 20}}}).refused(http.StatusUnprocessableEntity, "added.ingredient")
+		"draws": []map[string]any{{"code": walnut.Code, "grams": 20}}}).refused(http.StatusUnprocessableEntity,
+		"added.ingredient")
 	w.act("added", map[string]any{"load": 1, "ingredient": "water", "grams": 1000, "purpose": "thinner"}).ok()
 	v := w.view()
 	require.Len(t, v.Record.Added, 1)
@@ -306,8 +312,9 @@ func TestAnAdditionKeepsTheWordsTrue(t *testing.T) {
 func TestAVesselIsCleanedDownBeforeAnythingGoesIn(t *testing.T) {
 	c := withDemo(t)
 	jug := c.vessel("Blender jug 1") // the demo left pesto and sesame in it
-	b := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip", "version": 2,
-		"jars": 10, "made_on": noon().Format(time.DateOnly), "vessel": jug}).ok())
+	b := into[app.BatchView](c.send("POST", "/api/batches",
+		map[string]any{"formula": "beetroot_horseradish_dip", "version": 2,
+			"jars": 10, "made_on": noon().Format(time.DateOnly), "vessel": jug}).ok())
 	w := &atBench{client: c, id: b.ID}
 	errand := b.Record.Loads[0].Errands[0]
 	require.Equal(t, bench.CleanDown, errand.Key)
@@ -380,4 +387,49 @@ func TestARehearsalWritesNothing(t *testing.T) {
 	c.send("GET", "/api/devices/rehearse-AB/reading", nil).refused(http.StatusNotFound, "")
 	c.as("Ines")
 	assert.Equal(t, before, get[app.BatchPage](c, "/api/batches").All, "no batch came of it")
+}
+
+// TestABaseFrozenOnTheDayIsFinishedLater: a base is counted in portions and frozen while it still waits for its
+// reading; the plan of what it goes into knows of it; it is in no bowl before it is thawed and its batch is released.
+func TestABaseFrozenOnTheDayIsFinishedLater(t *testing.T) {
+	c := withDemo(t)
+	b := into[app.BatchView](c.send("POST", "/api/batches",
+		map[string]any{"formula": "lime_garlic_base", "version": 1, "jars": 6,
+			"made_on": noon().Format(time.DateOnly), "vessel": c.vessel("Blender jug 2")}).ok())
+	w := &atBench{client: c, id: b.ID}
+	for _, load := range b.Record.Loads {
+		for _, e := range load.Errands {
+			w.act("ticked", map[string]any{"load": load.No, "key": e.Key}).ok()
+		}
+		for _, l := range load.Lines {
+			body := w.pour(l, l.Now)
+			body["load"] = load.No
+			w.act("capture", body).ok()
+		}
+		w.act("closed", map[string]any{"load": load.No}).ok()
+	}
+	w.act("fill", map[string]any{"jars": 6, "at": noon()}).ok()
+	own := w.view().Lot
+	require.Positive(t, own)
+	part := into[app.LotView](c.send("POST", fmt.Sprintf("/api/lots/%d/parts", own), map[string]any{"grams": 1600,
+		"day": noon().Format(time.DateOnly)}).ok())
+	assert.Equal(t, "1600", part.Left.String())
+	before := into[app.PlanView](c.send("POST", "/api/plan",
+		map[string]any{"formula": "pumpkin_cumin_spread", "version": 1,
+			"jars": 60, "made_on": noon().Format(time.DateOnly)}).ok())
+	require.Len(t, before.Made, 1)
+	assert.Equal(t, "Lime & garlic base", before.Made[0].Name)
+
+	finish := c.bench("pumpkin_cumin_spread", 1, 40)
+	line := finish.at("Lime & garlic base")
+	use := func() reply {
+		return finish.act("capture", map[string]any{"load": 1, "line": line.Line, "grams": line.Now, "saw": 0,
+			"scale": "Bench scale",
+			"draws": []map[string]any{{"code": part.Code, "grams": line.Now}}})
+	}
+	assert.Contains(t, use().refused(http.StatusUnprocessableEntity, "capture.draws[0].reason"), "on hold")
+	c.send("POST", fmt.Sprintf("/api/lots/%d/acts", part.ID), map[string]any{"kind": "thawed",
+		"thawed": map[string]any{"day": noon().Format(time.DateOnly)}})
+	assert.Contains(t, use().refused(http.StatusUnprocessableEntity, "capture.draws[0].reason"), "on hold",
+		"not before its own reading")
 }

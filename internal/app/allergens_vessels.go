@@ -15,8 +15,8 @@ import (
 	"gallipot/internal/core/people"
 )
 
-// Vessel is a bowl, blender or line that products share. Least and Greatest are what it works with, Residue stays in it;
-// nothing: nobody said.
+// Vessel is a bowl, blender or line that products share. Least and Greatest are what it works with, Residue stays in
+// it; nothing: nobody said.
 type Vessel struct {
 	ID       int64        `json:"id"`
 	Name     string       `json:"name"`

@@ -130,7 +130,8 @@ func (a *App) ownDevice(l loaded, name, of string) error {
 	case i < 0:
 		return field(of, "the shop has no device called %q; type the weight instead", clip(name))
 	case l.book.settings.Devices[i].Address == "" && !a.StandIns:
-		return field(of, "%s is a stand-in that measures nothing real: give it the address of yours, or type the weight", name)
+		return field(of,
+			"%s is a stand-in that measures nothing real: give it the address of yours, or type the weight", name)
 	}
 	return nil
 }
@@ -213,7 +214,8 @@ func (a *App) checkAdded(st Store, l loaded, x *bench.Added) error {
 	g := row.Data
 	x.Name = g.Name
 	if lacks := l.newAllergens(&g); len(lacks) > 0 {
-		return field("added.ingredient", "%s brings %s, which the labels of this product do not name: make a new version",
+		return field("added.ingredient",
+			"%s brings %s, which the labels of this product do not name: make a new version",
 			g.Name, strings.Join(lacks, ", "))
 	}
 	if len(x.Draws) == 0 && !g.Has(pantry.FlagWater) {
@@ -256,7 +258,8 @@ func (l loaded) newAllergens(g *pantry.Ingredient) []string {
 }
 
 // phOfAddition is the band of what is in the bowl of a load, before and after so much of an ingredient goes in.
-func (a *App) phOfAddition(st Store, l loaded, load int, g *pantry.Ingredient, grams amount.Grams) (before, after assess.PH,
+func (a *App) phOfAddition(st Store, l loaded, load int, g *pantry.Ingredient, grams amount.Grams) (before,
+	after assess.PH,
 	err error) {
 	made := l.version
 	made.Lines = nil
@@ -271,7 +274,8 @@ func (a *App) phOfAddition(st Store, l loaded, load int, g *pantry.Ingredient, g
 	}
 	for i, x := range s.Added {
 		if x.Ingredient != "" {
-			made.Lines = append(made.Lines, formula.Line{ID: fmt.Sprintf("in-%d", i), Ingredient: x.Ingredient, Grams: x.Grams})
+			made.Lines = append(made.Lines, formula.Line{ID: fmt.Sprintf("in-%d", i), Ingredient: x.Ingredient,
+				Grams: x.Grams})
 		}
 	}
 	if len(made.Lines) == 0 {
@@ -303,7 +307,8 @@ type AdditionView struct {
 }
 
 // PreviewAddition shows what an addition at the bench would do, before it goes in.
-func (a *App) PreviewAddition(ctx context.Context, id int64, load int, ingredient string, grams amount.Grams) (AdditionView,
+func (a *App) PreviewAddition(ctx context.Context, id int64, load int, ingredient string,
+	grams amount.Grams) (AdditionView,
 	error) {
 	st := a.on(ctx)
 	out := AdditionView{Lacks: []string{}, Lots: []Candidate{}}

@@ -33,43 +33,47 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string) (B
 	e.ID, e.Seq, e.By, e.Role, e.At = 0, 0, by, actor(ctx).Role, a.Now()
 	var out BatchView
 	err = a.in(ctx, func(st Store) error {
-		if err := st.LockBatches(id); err != nil {
-			return err
-		}
-		done, err := known(st, id, key, digest)
+		l, err := a.written(st, id, e, key, digest)
 		if err != nil {
 			return err
-		}
-		desk, err := a.judging(st)
-		if err != nil {
-			return err
-		}
-		row, err := st.Batch(id)
-		if err != nil {
-			return err
-		}
-		l, err := desk.load(st, row)
-		if err != nil {
-			return err
-		}
-		if !done {
-			if err := a.checkEntry(st, l, &e); err != nil {
-				return err
-			}
-			if err := st.AddEntry(id, e, key, digest); err != nil {
-				return entryKeyTaken(err)
-			}
-			if err := a.usesVessel(st, l, e); err != nil {
-				return err
-			}
-			if l, err = desk.load(st, row); err != nil {
-				return err
-			}
 		}
 		out = l.view()
 		return a.settle(ctx, st, []loaded{l})
 	})
 	return out, err
+}
+
+// written appends an entry, unless it was written under its key before, and reads the batch as it is then.
+func (a *App) written(st Store, id int64, e bench.Entry, key string, digest []byte) (loaded, error) {
+	if err := st.LockBatches(id); err != nil {
+		return loaded{}, err
+	}
+	done, err := known(st, id, key, digest)
+	if err != nil {
+		return loaded{}, err
+	}
+	desk, err := a.judging(st)
+	if err != nil {
+		return loaded{}, err
+	}
+	row, err := st.Batch(id)
+	if err != nil {
+		return loaded{}, err
+	}
+	l, err := desk.load(st, row)
+	if err != nil || done {
+		return l, err
+	}
+	if err := a.checkEntry(st, l, &e); err != nil {
+		return l, err
+	}
+	if err := st.AddEntry(id, e, key, digest); err != nil {
+		return l, entryKeyTaken(err)
+	}
+	if err := a.usesVessel(st, l, e); err != nil {
+		return l, err
+	}
+	return desk.load(st, row)
 }
 
 // known reports whether an entry was written under this key before. Other content under it is refused. Entries from
@@ -123,15 +127,9 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 	case *acidity.Reading:
 		return a.checkReading(st, l, x)
 	case *bench.Void:
-		if len([]rune(x.Cause)) > 300 {
-			return field("void.cause", "at most 300 characters")
-		}
-		return nil
+		return atMost("void.cause", x.Cause, 300)
 	case *bench.JarsIn:
-		if len([]rune(x.Reason)) > 500 {
-			return field("jars_in.reason", "at most 500 characters")
-		}
-		return nil
+		return atMost("jars_in.reason", x.Reason, 500)
 	case *bench.Heat:
 		if !(x.ColdestC >= 0 && x.ColdestC <= 130 && x.Minutes >= 0 && x.Minutes <= 1440) {
 			return field("heat.coldest_c", "the coldest jar lies between 0 and 130 °C, for up to a day")
@@ -146,10 +144,8 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 		}
 		return l.questioned(e.Role, x)
 	case *bench.Strained:
-		if x.Note = strings.TrimSpace(x.Note); len([]rune(x.Note)) > 300 {
-			return field("strained.note", "at most 300 characters")
-		}
-		return nil
+		x.Note = strings.TrimSpace(x.Note)
+		return atMost("strained.note", x.Note, 300)
 	case *bench.MadeGood:
 		return checkMadeGood(x)
 	case *bench.Decided:
@@ -158,6 +154,13 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 		return a.checkMove(st, l, x)
 	}
 	return field("kind", "an entry of kind %q is not written by hand", e.Kind())
+}
+
+func atMost(name, text string, most int) error {
+	if len([]rune(text)) > most {
+		return field(name, "at most %d characters", most)
+	}
+	return nil
 }
 
 func checkMadeGood(x *bench.MadeGood) error {

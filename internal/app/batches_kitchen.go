@@ -55,8 +55,7 @@ func (a *App) kitchen(st Store, b book, v formula.Version, targets []bench.Targe
 	for i := range rows {
 		have[rows[i].ID] = &rows[i].Data
 	}
-	refs := slices.Collect(maps.Keys(components))
-	lots, err := st.LotsThere(all, refs)
+	lots, err := st.LotsThere(all, slices.Collect(maps.Keys(components)))
 	if err != nil {
 		return nil, err
 	}
@@ -76,7 +75,15 @@ func (a *App) kitchen(st Store, b book, v formula.Version, targets []bench.Targe
 	}
 	k.list = bench.ShoppingList(wants, bench.Kitchen{Ingredients: have, Steps: steps, There: there, Offer: own,
 		Piece: func(id string) float64 { return pieceOf(m, id) }})
-	slices.SortFunc(refs, func(x, y formula.Ref) int { return strings.Compare(x.String(), y.String()) })
+	k.made, err = madeHere(st, components, lots, on)
+	return k, err
+}
+
+// madeHere are the components that a plan wants, with what lies there of them.
+func madeHere(st Store, components map[formula.Ref]amount.Grams, lots []LotStanding, on string) ([]PlanMade, error) {
+	out := []PlanMade{}
+	refs := slices.SortedFunc(maps.Keys(components),
+		func(x, y formula.Ref) int { return strings.Compare(x.String(), y.String()) })
 	for _, r := range refs {
 		f, err := st.Formula(r.Formula)
 		if err != nil {
@@ -92,9 +99,9 @@ func (a *App) kitchen(st Store, b book, v formula.Version, targets []bench.Targe
 				m.There = m.There.Plus(l.Left)
 			}
 		}
-		k.made = append(k.made, m)
+		out = append(out, m)
 	}
-	return k, nil
+	return out, nil
 }
 
 // pieces are what one of something is called among the measures, the likeliest first.
@@ -161,13 +168,16 @@ func (d *drafted) errands(st Store) error {
 			return err
 		}
 		if look != "" {
-			p.Errands = append(p.Errands, bench.Errand{Key: bench.CleanDown, Text: "Clean " + v.Name + " down", Look: look,
+			p.Errands = append(p.Errands, bench.Errand{Key: bench.CleanDown, Text: "Clean " + v.Name + " down",
+				Look: look,
 				Once: true, First: true})
 		}
-		p.Errands = append(p.Errands, bench.Errand{Key: "guards", Text: "Guards on, blade seated, hands out", First: true})
+		p.Errands = append(p.Errands, bench.Errand{Key: "guards", Text: "Guards on, blade seated, hands out",
+			First: true})
 	}
 	for _, x := range d.kitchen.list.Prepare {
-		p.Errands = append(p.Errands, bench.Errand{Key: "prep-" + x.Key, Text: sentenceCase(strings.ReplaceAll(x.Name, "_", " ")) + ": " + x.Input,
+		p.Errands = append(p.Errands, bench.Errand{Key: "prep-" + x.Key,
+			Text: sentenceCase(strings.ReplaceAll(x.Name, "_", " ")) + ": " + x.Input,
 			Look: x.Look, Minutes: x.Wait, Once: true})
 	}
 	for i, s := range d.version.Steps {
@@ -192,7 +202,8 @@ func (d *drafted) cleanDown(st Store, v bench.Vessel) (string, error) {
 		}
 	}
 	var words []string
-	for _, c := range allergen.CarriedInto(append(asTurns(turns[v.ID]), allergen.Turn{Batch: -1}), -1)[d.book.settings.Regime] {
+	for _, c := range allergen.CarriedInto(append(asTurns(turns[v.ID]), allergen.Turn{Batch: -1}),
+		-1)[d.book.settings.Regime] {
 		if w := d.book.law.Word(c.Code); !own[c.Code] && !slices.Contains(words, w) {
 			words = append(words, w)
 		}
@@ -275,21 +286,11 @@ func (a *App) PlanOf(ctx context.Context, id int64) (PlanView, error) {
 	if b.Planned == nil {
 		return PlanView{}, refused("no_plan", "This batch was planned before plans were kept.")
 	}
-	d := drafted{batch: b}
-	row, err := st.Version(formula.Ref{Formula: b.FormulaID, Version: b.Version})
+	d, err := a.draftOf(st, formula.Ref{Formula: b.FormulaID, Version: b.Version})
 	if err != nil {
 		return PlanView{}, err
 	}
-	d.version = row.Core()
-	if d.book, err = a.book(st); err != nil {
-		return PlanView{}, err
-	}
-	if d.lib, err = library(st, d.version); err != nil {
-		return PlanView{}, err
-	}
-	if d.nodes, err = d.lib.Expand(d.version); err != nil {
-		return PlanView{}, lineProblem(err)
-	}
+	d.batch = b
 	d.ask, d.size = bench.Sized(b.Planned, b.Jars)
 	clock, err := time.Parse("15:04", b.Planned.StartAt)
 	if err != nil {

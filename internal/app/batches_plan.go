@@ -14,8 +14,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// PlanAsk is what somebody wants of a batch: jars, or as many as so many grams or what is left of a lot fill. What is nil
-// is as usual: the vessel that the formula was last made in, the version's overfill and loss, the shop's samples.
+// PlanAsk is what somebody wants of a batch: jars, or as many as so many grams or what is left of a lot fill. What is
+// nil is as usual: the vessel that the formula was last made in, the version's overfill and loss, the shop's samples.
 type PlanAsk struct {
 	formula.Ref
 	Jars    int
@@ -74,26 +74,9 @@ type drafted struct {
 
 // draft scales a locked version to what is asked. Errors name the field that is wrong.
 func (a *App) draft(st Store, ask PlanAsk) (drafted, error) {
-	d := drafted{}
-	row, err := st.Version(ask.Ref)
-	if errors.Is(err, ErrNotFound) {
-		return d, field("version", "there is no version %d of this formula", ask.Version)
-	}
+	d, err := a.draftOf(st, ask.Ref)
 	if err != nil {
 		return d, err
-	}
-	if row.State != formula.Locked {
-		return d, field("version", "a batch is made from a locked version; lock version %d first", ask.Version)
-	}
-	d.version = row.Core()
-	if d.book, err = a.book(st); err != nil {
-		return d, err
-	}
-	if d.lib, err = library(st, d.version); err != nil {
-		return d, err
-	}
-	if d.nodes, err = d.lib.Expand(d.version); err != nil {
-		return d, lineProblem(err)
 	}
 	day, err := a.dayOf(d.book.settings, ask, &d)
 	if err != nil {
@@ -129,6 +112,30 @@ func (a *App) draft(st Store, ask PlanAsk) (drafted, error) {
 	}
 	d.hotLines()
 	return d, d.errands(st)
+}
+
+// draftOf reads what a plan of a version rests on.
+func (a *App) draftOf(st Store, ref formula.Ref) (drafted, error) {
+	d := drafted{}
+	row, err := st.Version(ref)
+	if errors.Is(err, ErrNotFound) {
+		return d, field("version", "there is no version %d of this formula", ref.Version)
+	}
+	if err != nil {
+		return d, err
+	}
+	if row.State != formula.Locked {
+		return d, field("version", "a batch is made from a locked version; lock version %d first", ref.Version)
+	}
+	d.version = row.Core()
+	if d.book, err = a.book(st); err != nil {
+		return d, err
+	}
+	if d.lib, err = library(st, d.version); err != nil {
+		return d, err
+	}
+	d.nodes, err = d.lib.Expand(d.version)
+	return d, lineProblem(err)
 }
 
 // dayOf reads the day and the hour of a plan.

@@ -110,7 +110,8 @@ func (s Settings) checkDevices() []pantry.FieldError {
 		if n := len([]rune(strings.TrimSpace(d.Name))); n == 0 || n > 40 {
 			bad(i, "name", "a name of 1 to 40 characters")
 		}
-		if d.ID == "" || len(d.ID) > 40 || slices.ContainsFunc(s.Devices[:i], func(o Device) bool { return o.ID == d.ID }) {
+		if d.ID == "" || len(d.ID) > 40 || slices.ContainsFunc(s.Devices[:i],
+			func(o Device) bool { return o.ID == d.ID }) {
 			bad(i, "id", "every device has an id of its own")
 		}
 		if d.Address != "" && !isAddress(d.Address) {
@@ -140,7 +141,8 @@ func (s Settings) checkDevices() []pantry.FieldError {
 func isAddress(s string) bool {
 	host, port, err := net.SplitHostPort(s)
 	n, wrong := strconv.Atoi(port)
-	return err == nil && wrong == nil && host != "" && len(s) <= 200 && n > 0 && n < 65_536 && !strings.ContainsAny(host, " /@")
+	return err == nil && wrong == nil && host != "" && len(s) <= 200 && n > 0 && n < 65_536 &&
+		!strings.ContainsAny(host, " /@")
 }
 
 func (s Settings) checkJars() []pantry.FieldError {
@@ -154,7 +156,8 @@ func (s Settings) checkJars() []pantry.FieldError {
 			errs = append(errs, pantry.FieldError{Field: at + "name", Message: "a name of 1 to 60 characters"})
 		}
 		if !(j.ML > 0 && j.ML <= 50_000) {
-			errs = append(errs, pantry.FieldError{Field: at + "ml", Message: "what it holds to the brim, above 0 and up to 50 L"})
+			errs = append(errs, pantry.FieldError{Field: at + "ml",
+				Message: "what it holds to the brim, above 0 and up to 50 L"})
 		}
 	}
 	return errs

@@ -8,12 +8,6 @@ import (
 
 // tellBench words an act of the bench; empty where the kind is another.
 func tellBench(kind string, body row) string {
-	because := func(said, field string) string {
-		if why := body.text(field); why != "" {
-			return said + ": " + why
-		}
-		return said
-	}
 	load := "load " + body.text("load")
 	switch kind {
 	case "capture":
@@ -21,36 +15,57 @@ func tellBench(kind string, body row) string {
 		if body.text("manual") == "yes" {
 			how = "typed by hand"
 		}
-		return because(fmt.Sprintf("weighed %s g of line %s into %s, %s", body.text("grams"), body.text("line"), load, how),
+		return withWhy(body, fmt.Sprintf("weighed %s g of line %s into %s, %s", body.text("grams"), body.text("line"),
+			load,
+			how),
 			"reason")
 	case "choice":
-		said := map[string]string{bench.AcceptOver: "let the over-pour of %s stay", bench.Rebalances: "put the ratio of %s right",
-			bench.Discards: "gave %s up"}[body.text("how")]
+		said := map[string]string{bench.AcceptOver: "let the over-pour of %s stay",
+			bench.Rebalances: "put the ratio of %s right",
+			bench.Discards:   "gave %s up"}[body.text("how")]
 		if body.text("load") == "0" {
 			load = "the batch"
 		}
-		return because(fmt.Sprintf(said, load), "reason")
+		return withWhy(body, fmt.Sprintf(said, load), "reason")
 	case "tasted":
-		return because(fmt.Sprintf("tasted %s: %s g more of line %s", load, body.text("more_g"), body.text("line")), "note")
+		return withWhy(body, fmt.Sprintf("tasted %s: %s g more of line %s", load, body.text("more_g"),
+			body.text("line")),
+			"note")
 	case "left_out":
-		return because(fmt.Sprintf("left line %s out of %s", body.text("line"), load), "reason")
+		return withWhy(body, fmt.Sprintf("left line %s out of %s", body.text("line"), load), "reason")
 	case "taken_out":
-		return because(fmt.Sprintf("%s g of %s %s", body.text("grams"), load, body.text("what")), "reason")
+		return withWhy(body, fmt.Sprintf("%s g of %s %s", body.text("grams"), load, body.text("what")), "reason")
 	case "added":
-		return because(fmt.Sprintf("added %s g of %s to %s, for %s", body.text("grams"), body.text("name"), load,
+		return withWhy(body, fmt.Sprintf("added %s g of %s to %s, for %s", body.text("grams"), body.text("name"), load,
 			body.text("purpose")), "note")
+	}
+	return tellErrand(kind, body)
+}
+
+// withWhy adds to what was done why, where that was said.
+func withWhy(body row, said, field string) string {
+	if why := body.text(field); why != "" {
+		return said + ": " + why
+	}
+	return said
+}
+
+// tellErrand words what goes on beside the weighing; empty where the kind is another.
+func tellErrand(kind string, body row) string {
+	load := "load " + body.text("load")
+	switch kind {
 	case "ticked":
 		if body.text("off") == "yes" {
 			return fmt.Sprintf("took the tick of %s off %s", body.text("key"), load)
 		}
-		return because(fmt.Sprintf("ticked %s for %s", body.text("key"), load), "note")
+		return withWhy(body, fmt.Sprintf("ticked %s for %s", body.text("key"), load), "note")
 	case "timed":
 		if body.text("stop") == "yes" {
 			return fmt.Sprintf("stopped the timer of %s", body.text("key"))
 		}
 		return fmt.Sprintf("started a timer of %s min for %s", body.text("minutes"), body.text("key"))
 	case "closed":
-		return because("closed "+load, "note")
+		return withWhy(body, "closed "+load, "note")
 	case "cooled":
 		return fmt.Sprintf("took %s °C of %s on its way down", body.text("celsius"), body.text("what"))
 	}

@@ -277,7 +277,8 @@ func (a *App) PrintOn(ctx context.Context, printer string, id, batchID int64, co
 		return PrintRun{}, field("printer", "choose one of the shop's label printers")
 	}
 	if d.Address == "" && !a.StandIns {
-		return PrintRun{}, field("printer", "%s is a stand-in that prints nothing: give it the address of yours", d.Name)
+		return PrintRun{}, field("printer", "%s is a stand-in that prints nothing: give it the address of yours",
+			d.Name)
 	}
 	return a.print(ctx, id, batchID, count, key, &d)
 }
@@ -322,7 +323,8 @@ func (a *App) print(ctx context.Context, id, batchID int64, count int, key strin
 		if err := a.notePrint(ctx, st, v, batchID, run, key); err != nil || on == nil {
 			return err
 		}
-		out.Said, err = a.Instruments.Ask(ctx, *on, fmt.Sprintf("print %s %d %d", jobOf(key), count, b.Len()), b.Bytes())
+		out.Said, err = a.Instruments.Ask(ctx, *on, fmt.Sprintf("print %s %d %d", jobOf(key), count, b.Len()),
+			b.Bytes())
 		return deviceProblem(err)
 	})
 	return out, err

@@ -300,8 +300,8 @@ func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
 	return nil
 }
 
-// nameDraws finds the lots that draws for a line name, and works out what they take of each. of is the kind of entry, for
-// its fields.
+// nameDraws finds the lots that draws for a line name, and works out what they take of each. of is the kind of entry,
+// for its fields.
 func (a *App) nameDraws(st Store, l loaded, line, of string, draws []bench.Draw) (wanted, error) {
 	shelf, err := a.larder(st)
 	if err != nil {

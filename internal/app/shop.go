@@ -290,21 +290,7 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 		if err != nil {
 			return err
 		}
-		switch {
-		case rev == 0:
-			err = st.AddShop(s, by)
-			if errors.Is(err, ErrTaken) {
-				return errSetUpBefore
-			}
-		case sameJSON(before.AllergenWords, s.AllergenWords):
-			err = st.SaveShop(s, rev, by)
-		default:
-			err = a.guarded(ctx, st, func() error { return st.SaveShop(s, rev, by) })
-		}
-		if errors.Is(err, ErrConflict) {
-			return a.settingsClash(st)
-		}
-		if err != nil {
+		if err := a.putShop(ctx, st, before, s, rev); err != nil {
 			return err
 		}
 		if err := a.renameShipped(ctx, st, before, s, rev == 0, by); err != nil {
@@ -323,6 +309,26 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 		err = a.in(ctx, a.settingsClash)
 	}
 	return out, err
+}
+
+// putShop stores the settings, guarded where the shop's own words of allergens change.
+func (a *App) putShop(ctx context.Context, st Store, before, s Settings, rev int) error {
+	by := actor(ctx).Name
+	var err error
+	switch {
+	case rev == 0:
+		if err = st.AddShop(s, by); errors.Is(err, ErrTaken) {
+			return errSetUpBefore
+		}
+	case sameJSON(before.AllergenWords, s.AllergenWords):
+		err = st.SaveShop(s, rev, by)
+	default:
+		err = a.guarded(ctx, st, func() error { return st.SaveShop(s, rev, by) })
+	}
+	if errors.Is(err, ErrConflict) {
+		return a.settingsClash(st)
+	}
+	return err
 }
 
 // renameShipped calls the shipped ingredients what the shop's English calls them, where nobody gave them another name.

@@ -27,8 +27,8 @@ type Reading struct {
 // Words of units on the line.
 var units = map[string]bool{"g": true, "pH": true, "C": true, "labels": true}
 
-// ParseReading reads a line that a device tells: "reads 1234.5 g steady", "reads 4.02 pH 173.1 mV 22.0 C moving", "over",
-// "cannot: out of labels". Errors: one that names the line.
+// ParseReading reads a line that a device tells: "reads 1234.5 g steady", "reads 4.02 pH 173.1 mV 22.0 C moving",
+// "over", "cannot: out of labels". Errors: one that names the line.
 func ParseReading(line string) (Reading, error) {
 	line = strings.TrimSpace(line)
 	wrong := fmt.Errorf("device: %q is no reading", clip(line))

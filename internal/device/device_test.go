@@ -29,7 +29,8 @@ func TestReadingsAreReadWholeOrNotAtAll(t *testing.T) {
 	r, err = ParseReading("cannot: out of labels")
 	require.NoError(t, err)
 	assert.Equal(t, "out of labels", r.Fault)
-	for _, bad := range []string{"", "reads", "reads 12 g", "reads x g steady", "reads 12 lb steady", "reads 12 g 3 steady",
+	for _, bad := range []string{"", "reads", "reads 12 g", "reads x g steady", "reads 12 lb steady",
+		"reads 12 g 3 steady",
 		"reads NaN g steady", "reads 1e12 g steady", "12 g", "reads 4 pH 5 pH steady"} {
 		_, err := ParseReading(bad)
 		assert.Error(t, err, bad)
@@ -125,7 +126,8 @@ func TestAPrinterCountsAJobOnce(t *testing.T) {
 func TestASilentDeviceIsShownWithinTwoSeconds(t *testing.T) {
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	d := app.Device{ID: "s", Kind: app.ScaleDevice, Name: "Bench", Division: amount.GramsOf("0.1"), Capacity: amount.G(6000)}
+	d := app.Device{ID: "s", Kind: app.ScaleDevice, Name: "Bench", Division: amount.GramsOf("0.1"),
+		Capacity: amount.G(6000)}
 	r, err := h.Read(t.Context(), d, 0)
 	require.NoError(t, err)
 	require.True(t, r.Answers)

@@ -13,8 +13,8 @@ import (
 	"gallipot/internal/app"
 )
 
-// Hub knows the devices of a shop by their addresses, and lets stand-ins take the place of those that have none. It holds
-// what they told last and nothing that another instance needs.
+// Hub knows the devices of a shop by their addresses, and lets stand-ins take the place of those that have none. It
+// holds what they told last and nothing that another instance needs.
 type Hub struct {
 	mu     sync.Mutex
 	lines  map[string]*line
@@ -216,7 +216,8 @@ func (h *Hub) Read(ctx context.Context, d app.Device, after int64) (app.DeviceRe
 
 func (l *line) told() app.DeviceReading {
 	r := l.last
-	out := app.DeviceReading{Seq: l.seq, Value: r.Value, Unit: r.Unit, MV: r.MV, Celsius: r.C, Steady: r.Steady, Over: r.Over,
+	out := app.DeviceReading{Seq: l.seq, Value: r.Value, Unit: r.Unit, MV: r.MV, Celsius: r.C, Steady: r.Steady,
+		Over:  r.Over,
 		Fault: r.Fault, At: l.heard}
 	out.Answers = time.Since(l.heard) < silentAfter*time.Millisecond
 	return out

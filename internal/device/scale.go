@@ -25,8 +25,8 @@ type scale struct {
 	chance   *rand.Rand
 }
 
-// How a scale behaves: its reading follows with a time constant, a stream of so many seconds is in the air when the hand
-// turns the jug up, and it calls itself steady after a rest.
+// How a scale behaves: its reading follows with a time constant, a stream of so many seconds is in the air when the
+// hand turns the jug up, and it calls itself steady after a rest.
 const (
 	lagSeconds    = 0.35
 	streamSeconds = 0.30

@@ -13,8 +13,8 @@ import (
 	"time"
 )
 
-// body is what stands in for the inside of a device. It is stepped in small times, says its reading, and takes commands;
-// everything is asked of it under one lock.
+// body is what stands in for the inside of a device. It is stepped in small times, says its reading, and takes
+// commands; everything is asked of it under one lock.
 type body interface {
 	Step(seconds float64)
 	Reads() string

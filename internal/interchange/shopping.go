@@ -9,8 +9,8 @@ import (
 	"gallipot/internal/core/amount"
 )
 
-// WriteShopping writes what is to be got for a batch as CSV: a row an ingredient, grams as they are bought, packs and what
-// they cost in the shop's currency. A missing price leaves its cell empty.
+// WriteShopping writes what is to be got for a batch as CSV: a row an ingredient, grams as they are bought, packs and
+// what they cost in the shop's currency. A missing price leaves its cell empty.
 func WriteShopping(w io.Writer, v app.PlanView, currency string) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"ingredient", "needed g", "on the shelf g", "short g", "pieces", "packs", "pack", "supplier",
@@ -30,7 +30,8 @@ func WriteShopping(w io.Writer, v app.PlanView, currency string) error {
 			count(b.Packs), b.Pack, plainCell(b.Supplier), cost, whole(b.Over)})
 	}
 	for _, m := range v.Made {
-		rows = append(rows, []string{plainCell(m.Name), whole(m.Need), whole(m.There), whole(m.Need.Minus(m.There)), "", "",
+		rows = append(rows, []string{plainCell(m.Name), whole(m.Need), whole(m.There), whole(m.Need.Minus(m.There)), "",
+			"",
 			"made here", "", "", ""})
 	}
 	if err := out.WriteAll(rows); err != nil {

@@ -380,7 +380,8 @@ func (s *Store) BatchesEnding(from, to string, most int) ([]app.Listed, error) {
 func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
 	var rows []struct{ Grams, Stopped string }
 	err := s.db.Raw(`SELECT body->>'grams' AS grams, body->>'stopped_g' AS stopped FROM batch_entries
-		WHERE kind = 'capture' AND body->>'stopped_g' IS NOT NULL AND body->>'class' = $1 ORDER BY id DESC LIMIT $2`, class,
+		WHERE kind = 'capture' AND body->>'stopped_g' IS NOT NULL AND body->>'class' = $1 ORDER BY id DESC LIMIT $2`,
+		class,
 		most).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)
@@ -402,6 +403,7 @@ func (s *Store) LastVessel(formula string) (int64, error) {
 	var id int64
 	err := s.db.Raw(`SELECT coalesce(
 		(SELECT (planned->'vessel'->>'id')::bigint FROM batches WHERE formula_id = $1 AND planned IS NOT NULL ORDER BY id DESC LIMIT 1),
-		(SELECT id FROM vessels WHERE greatest_mg > 0 AND retired_at IS NULL ORDER BY id LIMIT 1), 0)`, formula).Scan(&id).Error
+		(SELECT id FROM vessels WHERE greatest_mg > 0 AND retired_at IS NULL ORDER BY id LIMIT 1), 0)`,
+		formula).Scan(&id).Error
 	return id, translate(err)
 }

@@ -36,9 +36,9 @@ const Preparations = lazy(patiently(() => import("./places/preparations/Preparat
 const Batches = lazy(patiently(() => import("./places/batches/Batches")));
 const Batch = lazy(patiently(() => import("./places/batches/Batch")));
 const Plan = lazy(patiently(() => import("./places/batches/plan/Plan")));
-const Bench = lazy(patiently(() => import("./places/bench/Bench")));
+const Bench = lazy(patiently(() => import("./places/batches/bench/Bench")));
 const Devices = lazy(patiently(() => import("./places/devices/Devices")));
-const Rehearse = lazy(patiently(() => import("./places/bench/Rehearse")));
+const Rehearse = lazy(patiently(() => import("./places/batches/bench/Rehearse")));
 const Jars = lazy(patiently(() => import("./places/batches/Jars")));
 const Stock = lazy(patiently(() => import("./places/lots/Stock")));
 const Receive = lazy(patiently(() => import("./places/lots/Receive")));

@@ -32,8 +32,8 @@ const (
 	Discards   = "discard"
 )
 
-// Choice answers an over-pour, or gives a load up. Portion is what was taken out of the bowl, mixed, so that a rebalance
-// fits. Seen is the last entry of the batch that its author saw.
+// Choice answers an over-pour, or gives a load up. Portion is what was taken out of the bowl, mixed, so that a
+// rebalance fits. Seen is the last entry of the batch that its author saw.
 type Choice struct {
 	Load    int          `json:"load"`
 	How     string       `json:"how"`
@@ -66,8 +66,8 @@ type TakenOut struct {
 	Reason string       `json:"reason"`
 }
 
-// Added goes in after the last line, for taste or texture; or it is a leftover of the same product, back in with its own
-// lot and date.
+// Added goes in after the last line, for taste or texture; or it is a leftover of the same product, back in with its
+// own lot and date.
 type Added struct {
 	Load       int          `json:"load"`
 	Ingredient string       `json:"ingredient,omitempty"` // none: a leftover of the product

@@ -37,7 +37,8 @@ const (
 	CoolingMissed = "missed" // too late, or begun when it was cold already
 )
 
-// Cooling is the log of one hot thing, judged against the law's steps. Due is when the step that runs has to be reached.
+// Cooling is the log of one hot thing, judged against the law's steps. Due is when the step that runs has to be
+// reached.
 type Cooling struct {
 	What  string     `json:"what"`
 	Name  string     `json:"name"`
@@ -48,11 +49,12 @@ type Cooling struct {
 	Taken []CooledAt `json:"taken"`
 }
 
-// JudgeCooling judges temperatures in the order of time against the steps. The first counts from the last temperature at
-// which it had not begun, which asks the most; each later one from when the one before is known to be met, and all
+// JudgeCooling judges temperatures in the order of time against the steps. The first counts from the last temperature
+// at which it had not begun, which asks the most; each later one from when the one before is known to be met, and all
 // together never longer than their sum (handbook 06).
 func JudgeCooling(taken []CooledAt, steps []law.CoolStep, now time.Time) Cooling {
-	c := Cooling{State: CoolingNone, Taken: taken, Word: "Take its temperature as it comes off the heat, and go on until it is cold."}
+	c := Cooling{State: CoolingNone, Taken: taken,
+		Word: "Take its temperature as it comes off the heat, and go on until it is cold."}
 	if len(steps) > 0 {
 		c.ToC = steps[0].ToC
 	}
@@ -61,52 +63,68 @@ func JudgeCooling(taken []CooledAt, steps []law.CoolStep, now time.Time) Cooling
 	}
 	if first := taken[0]; first.Celsius < coolingBegins {
 		c.State = CoolingMissed
-		c.Word = fmt.Sprintf("Begun at %s °C: nobody knows how long it took to come down to that.", degrees(first.Celsius))
+		c.Word = fmt.Sprintf("Begun at %s °C: nobody knows how long it took to come down to that.",
+			degrees(first.Celsius))
 		return c
 	}
 	began, whole := taken[0].At, 0
 	var first time.Time
-	for _, s := range steps {
-		i := slices.IndexFunc(taken, func(t CooledAt) bool { return t.Celsius <= s.ToC })
-		for k, t := range taken {
-			if s.FromC > 0 && t.Celsius >= s.FromC && (i < 0 || k <= i) {
-				began = t.At
-			}
-		}
+	for _, step := range steps {
+		began = hottest(taken, step, began)
 		if whole == 0 {
 			first = began
 		}
-		whole += s.Minutes
-		due := began.Add(time.Duration(s.Minutes) * time.Minute)
+		whole += step.Minutes
+		due := began.Add(time.Duration(step.Minutes) * time.Minute)
 		if all := first.Add(time.Duration(whole) * time.Minute); all.Before(due) {
 			due = all // the steps together, from when the first began
 		}
-		c.ToC, c.Due = s.ToC, &due
-		warm := i >= 0 && slices.ContainsFunc(taken[i:], func(t CooledAt) bool { return t.Celsius > s.ToC })
-		switch {
-		case warm:
-			c.State, c.Due = CoolingMissed, nil
-			c.Word = fmt.Sprintf("It was down to %s °C and warmer again after that.", degrees(s.ToC))
-			return c
-		case i >= 0 && !taken[i].At.After(due):
-			began = taken[i].At
-		case i >= 0 || now.After(due):
-			c.State = CoolingMissed
-			c.Word = fmt.Sprintf("Not at %s °C within %d min: from %s °C it had to be there by %s.", degrees(s.ToC), s.Minutes,
-				degrees(coolingBegins), "%s")
-			return c
-		default:
-			c.State, c.Word = CoolingRuns, fmt.Sprintf("At %s °C by %s.", degrees(s.ToC), "%s")
+		met, goesOn := c.judge(step, due, now)
+		if !goesOn {
 			return c
 		}
+		began = met
 	}
 	c.State, c.Due = CoolingMet, nil
 	c.Word = fmt.Sprintf("Down to %s °C in time.", degrees(c.ToC))
 	return c
 }
 
-// coolingBegins is the temperature from which a cooling log begins: 135 °F, FDA Food Code 3-501.14(A); below it what grows
-// has begun to.
+// hottest is the last time before a step was met at which it had not begun; since is when it counts from otherwise.
+func hottest(taken []CooledAt, step law.CoolStep, since time.Time) time.Time {
+	for _, t := range taken {
+		if step.FromC > 0 && t.Celsius >= step.FromC {
+			since = t.At
+		}
+		if t.Celsius <= step.ToC {
+			break
+		}
+	}
+	return since
+}
+
+// judge judges one step that is due; goesOn where it was met, at that time.
+func (c *Cooling) judge(step law.CoolStep, due, now time.Time) (met time.Time, goesOn bool) {
+	c.ToC, c.Due = step.ToC, &due
+	i := slices.IndexFunc(c.Taken, func(t CooledAt) bool { return t.Celsius <= step.ToC })
+	switch {
+	case i >= 0 && slices.ContainsFunc(c.Taken[i:], func(t CooledAt) bool { return t.Celsius > step.ToC }):
+		c.State, c.Due = CoolingMissed, nil
+		c.Word = fmt.Sprintf("It was down to %s °C and warmer again after that.", degrees(step.ToC))
+	case i >= 0 && !c.Taken[i].At.After(due):
+		return c.Taken[i].At, true
+	case i >= 0 || now.After(due):
+		c.State = CoolingMissed
+		c.Word = fmt.Sprintf("Not at %s °C within %d min: it had to be there by %s.", degrees(step.ToC), step.Minutes,
+			"%s")
+	default:
+		c.State, c.Word = CoolingRuns, fmt.Sprintf("At %s °C by %s.", degrees(step.ToC), "%s")
+	}
+	return time.Time{}, false
+}
+
+// coolingBegins is the temperature from which a cooling log begins: 135 °F, FDA Food Code 3-501.14(A); below it what
+// grows has begun to.
 const coolingBegins = 57.0
 
 func degrees(c float64) string { return amount.Shown(c, 1) }

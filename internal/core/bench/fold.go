@@ -42,8 +42,9 @@ func NewFold(n Needs) *Fold {
 	if n.Planned == nil {
 		n.Planned = AsOneLoad(n.Targets)
 	}
-	return &Fold{n: n, weighout: NewWeighout(n.Planned, n.Targets), r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
-		Recalled: []Recalled{}, Hands: []string{}, Words: []Lacking{}},
+	return &Fold{n: n, weighout: NewWeighout(n.Planned, n.Targets),
+		r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
+			Recalled: []Recalled{}, Hands: []string{}, Words: []Lacking{}},
 		poured: map[string]poured{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{},
 		lacking: map[int64]int64{}}
 }

@@ -11,8 +11,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Need is what a batch asks for besides its jars: the fill of a jar with what it is filled over, what is lost, grams kept
-// for pH and retained jars, and what it is made in and weighed on.
+// Need is what a batch asks for besides its jars: the fill of a jar with what it is filled over, what is lost, grams
+// kept for pH and retained jars, and what it is made in and weighed on.
 type Need struct {
 	Jars    int
 	Fill    amount.Grams
@@ -48,8 +48,8 @@ const maxJars = 100_000
 // OntoJars is the phase of what goes onto the jars after filling, which no bowl holds.
 const OntoJars = "Onto the jars"
 
-// Plan scales a version to the jars wanted, in loads that suit the vessel: what goes in, and the target of each line, in
-// whole divisions of the scale that weighs it. Errors name the field that is wrong.
+// Plan scales a version to the jars wanted, in loads that suit the vessel: what goes in, and the target of each line,
+// in whole divisions of the scale that weighs it. Errors name the field that is wrong.
 func Plan(v formula.Version, nodes []formula.Node, n Need) ([]Target, *Planned, Size, error) {
 	ask, err := AskOf(v, n.Jars, n)
 	if err != nil {

@@ -48,19 +48,20 @@ const CleanDown = "clean-down"
 
 // Planned is how a batch was planned to be made, as it was decided on the day: everything the bench goes by.
 type Planned struct {
-	Vessel    Vessel           `json:"vessel"`
-	Scale     Scale            `json:"scale"`
-	Fine      Scale            `json:"fine_scale"` // for lines under the scale's least; no division: there is none
-	Fill      amount.Grams     `json:"fill_g"`
-	Over      amount.Percent   `json:"overfill_percent"`
-	Loss      amount.Percent   `json:"loss_percent"`
-	Samples   amount.Grams     `json:"samples_g"`
-	Grow      amount.Exact     `json:"grow"`
-	Loads     [][]amount.Grams `json:"loads"` // by load, the targets of the lines in the bowl
-	Errands   []Errand         `json:"errands"`
-	StartAt   string           `json:"start_at"`             // on the bench, by the shop's clock: 09:30
-	Old       bool             `json:"-"`                    // from before loads were kept: an over-pour on its sheet asks nothing
-	HotFilled bool             `json:"hot_filled,omitempty"` // and chilled after: the cooling of its jars is logged
+	Vessel  Vessel           `json:"vessel"`
+	Scale   Scale            `json:"scale"`
+	Fine    Scale            `json:"fine_scale"` // for lines under the scale's least; no division: there is none
+	Fill    amount.Grams     `json:"fill_g"`
+	Over    amount.Percent   `json:"overfill_percent"`
+	Loss    amount.Percent   `json:"loss_percent"`
+	Samples amount.Grams     `json:"samples_g"`
+	Grow    amount.Exact     `json:"grow"`
+	Loads   [][]amount.Grams `json:"loads"` // by load, the targets of the lines in the bowl
+	Errands []Errand         `json:"errands"`
+	StartAt string           `json:"start_at"` // on the bench, by the shop's clock: 09:30
+	// from before loads were kept: an over-pour on its sheet asks nothing
+	Old       bool `json:"-"`
+	HotFilled bool `json:"hot_filled,omitempty"` // and chilled after: the cooling of its jars is logged
 }
 
 // ask is the plan as a question of size.

@@ -8,8 +8,8 @@ import (
 	"gallipot/internal/core/formula"
 )
 
-// poured is what went in of a line so far, by a weighing of all of it or by captures, and what went with loads that were
-// given up.
+// poured is what went in of a line so far, by a weighing of all of it or by captures, and what went with loads that
+// were given up.
 type poured struct {
 	live   []pour
 	wasted []Draw

@@ -1,7 +1,7 @@
 package bench
 
-// Rehearsed is a rehearsal as it stands: the loads, what was written down last if it was not taken, and how many jars it
-// would fill. Nothing of it is kept.
+// Rehearsed is a rehearsal as it stands: the loads, what was written down last if it was not taken, and how many jars
+// it would fill. Nothing of it is kept.
 type Rehearsed struct {
 	Loads    []LoadState
 	Expected int
@@ -22,8 +22,8 @@ func Rehearse(p *Planned, targets []Target, entries []Entry) Rehearsed {
 	return out
 }
 
-// ForRehearsal is a plan with something to learn on: where no line is held back, the least of those that do not sour is, by
-// half. Nothing is hot, and everything is there.
+// ForRehearsal is a plan with something to learn on: where no line is held back, the least of those that do not sour
+// is, by half. Nothing is hot, and everything is there.
 func ForRehearsal(p *Planned, targets []Target) []Target {
 	out := make([]Target, len(targets))
 	copy(out, targets)

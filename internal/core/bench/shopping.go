@@ -15,8 +15,8 @@ import (
 // deepestStep bounds how many preparations lie between what is bought and what goes into the bowl.
 const deepestStep = 4
 
-// Kitchen is what a shopping list goes by. Steps are the preparations, the likeliest for a thing first; Offer is the offer
-// that the shop buys by; There is what lies on the shelf and may be used on the day, by ingredient.
+// Kitchen is what a shopping list goes by. Steps are the preparations, the likeliest for a thing first; Offer is the
+// offer that the shop buys by; There is what lies on the shelf and may be used on the day, by ingredient.
 type Kitchen struct {
 	Ingredients map[string]*pantry.Ingredient
 	Steps       []pantry.Preparation
@@ -87,9 +87,9 @@ type shop struct {
 	took map[string]amount.Grams
 }
 
-// ShoppingList works out what to get and what to prepare for what goes into the bowl: what lies ready on the shelf is taken
-// first; outputs of one preparation come from the same pieces, so that the greater need rules (handbook 02); what is
-// bought grows by what is not usable of it, and is rounded up to pieces and packs.
+// ShoppingList works out what to get and what to prepare for what goes into the bowl: what lies ready on the shelf is
+// taken first; outputs of one preparation come from the same pieces, so that the greater need rules (handbook 02); what
+// is bought grows by what is not usable of it, and is rounded up to pieces and packs.
 func ShoppingList(wants []Wanted, k Kitchen) List {
 	s := &shop{k, map[string]float64{}, map[string]string{}, map[string]*Prepare{}, nil, map[string]float64{},
 		map[string]amount.Grams{}}

@@ -167,7 +167,8 @@ func (p *planner) place(x Prepare) {
 	case x.Wait > 0:
 		kind = Waits
 	}
-	p.tasks = append(p.tasks, Task{Key: x.Key, Text: fmt.Sprintf("%s %s", strings.ReplaceAll(x.Name, "_", " "), lowerFirst(x.Input)), Kind: kind,
+	p.tasks = append(p.tasks, Task{Key: x.Key,
+		Text: fmt.Sprintf("%s %s", strings.ReplaceAll(x.Name, "_", " "), lowerFirst(x.Input)), Kind: kind,
 		Hands: hands, From: from, To: from.Add(minutesOf(hands) + minutesOf(x.Wait)), Look: x.Look})
 	for _, key := range x.After {
 		if due, is := p.due[key]; !is || from.Before(due) {

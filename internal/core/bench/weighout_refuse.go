@@ -82,7 +82,8 @@ func (w *Weighout) refusesCapture(l *load, x *Capture) error {
 	name := w.targets[i].Name
 	switch {
 	case s.last != x.Saw:
-		return refuse(entry.Behind, "", "%s captured %s in load %d meanwhile: %s g are in the bowl. Nothing was added by you.",
+		return refuse(entry.Behind, "",
+			"%s captured %s in load %d meanwhile: %s g are in the bowl. Nothing was added by you.",
 			s.by, name, l.no, s.in.Grams())
 	case !x.Grams.IsPositive():
 		return refuse(entry.Wrong, "capture.grams", "grams above zero")
@@ -126,7 +127,8 @@ func (w *Weighout) refusesChoice(e Entry, x *Choice) error {
 	case x.How == Discards && x.Load == 0:
 		return refuse(entry.Wrong, "choice.load", "which load is thrown away?")
 	case x.How != Rebalances && !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "", "A helper puts the ratio right; a maker or an owner accepts an over-pour or gives a load up.")
+		return refuse(entry.NotYours, "",
+			"A helper puts the ratio right; a maker or an owner accepts an over-pour or gives a load up.")
 	case x.How != Rebalances && letters(x.Reason) == 0:
 		return refuse(entry.Wrong, "choice.reason", "give the reason")
 	case x.How == Discards && !l.bowl().IsPositive():
@@ -188,7 +190,8 @@ func (w *Weighout) refusesLeftOut(e Entry, l *load, x *LeftOut) error {
 		return refuse(entry.Wrong, "left_out.line", "this line is not in the bowl of this batch")
 	case !w.targets[i].Optional:
 		return refuse(entry.Closed, "",
-			"%s is not left out: the version does not mark it as optional, or it sours or preserves.", w.targets[i].Name)
+			"%s is not left out: the version does not mark it as optional, or it sours or preserves.",
+			w.targets[i].Name)
 	case !e.Role.May(people.Maker):
 		return refuse(entry.NotYours, "", "A maker or an owner leaves a line out.")
 	case l.lines[i].in.IsPositive() || l.lines[i].leftOut:
@@ -206,7 +209,8 @@ func (w *Weighout) refusesTakenOut(l *load, x *TakenOut) error {
 	case !slices.Contains(takenOut, x.What):
 		return refuse(entry.Wrong, "taken_out.what", "spilled, dropped or removed")
 	case !x.Grams.IsPositive() || x.Grams.Exact().Cmp(l.bowl()) > 0:
-		return refuse(entry.Wrong, "taken_out.grams", "above zero, and no more than the %s g in the bowl", l.bowl().Grams())
+		return refuse(entry.Wrong, "taken_out.grams", "above zero, and no more than the %s g in the bowl",
+			l.bowl().Grams())
 	case letters(x.Reason) == 0:
 		return refuse(entry.Wrong, "taken_out.reason", "say what happened")
 	}

@@ -20,9 +20,11 @@ import (
 func bowlOf(loads int) (*Planned, []Target) {
 	p := &Planned{Vessel: Vessel{Name: "the small bowl", Least: amount.G(500), Greatest: amount.G(3000)},
 		Scale: Scale{Name: "bench", Division: amount.GramsOf("0.1")}, Fill: amount.G(190),
-		Errands: []Errand{{Key: "rest", Text: "rest 10 min", Minutes: 10}, {Key: "guards", Text: "guards on", Once: true}}}
+		Errands: []Errand{{Key: "rest", Text: "rest 10 min", Minutes: 10},
+			{Key: "guards", Text: "guards on", Once: true}}}
 	targets := []Target{{Line: "oil", Name: "Oil", Tolerance: 1}, {Line: "vinegar", Name: "Vinegar", Tolerance: 2},
-		{Line: "garlic", Name: "Garlic", Tolerance: 5, Hold: 50, Optional: true}, {Line: "salt", Name: "Salt", Tolerance: 2}}
+		{Line: "garlic", Name: "Garlic", Tolerance: 5, Hold: 50, Optional: true},
+		{Line: "salt", Name: "Salt", Tolerance: 2}}
 	for range loads {
 		p.Loads = append(p.Loads, []amount.Grams{amount.G(1200), amount.G(640), amount.G(40), amount.G(30)})
 	}
@@ -56,7 +58,8 @@ func (h *hand) try(body any) error {
 
 // pour captures so much of a line, having seen what was captured before.
 func (h *hand) pour(load int, line string, g float64) error {
-	return h.try(&Capture{Load: load, Line: line, Grams: amount.G(g), Saw: h.w.loads[load-1].lines[h.w.line(line)].last})
+	return h.try(&Capture{Load: load, Line: line, Grams: amount.G(g),
+		Saw: h.w.loads[load-1].lines[h.w.line(line)].last})
 }
 
 func (h *hand) line(load int, line string) BenchLine {
@@ -151,7 +154,8 @@ func TestWhatIsHeldBackWaitsForATaste(t *testing.T) {
 func TestASpillLeavesTheRatioOfWhatIsToCome(t *testing.T) {
 	h := newHand(1)
 	require.NoError(t, h.pour(1, "oil", 1200))
-	assert.ErrorContains(t, h.try(&TakenOut{Load: 1, What: "spilled", Grams: amount.G(1300), Reason: "knocked"}), "1200 g")
+	assert.ErrorContains(t, h.try(&TakenOut{Load: 1, What: "spilled", Grams: amount.G(1300), Reason: "knocked"}),
+		"1200 g")
 	require.NoError(t, h.try(&TakenOut{Load: 1, What: "spilled", Grams: amount.G(120), Reason: "the jug tipped"}))
 	assert.Equal(t, "1080", h.line(1, "oil").In.String())
 	assert.Equal(t, "576", h.line(1, "vinegar").Now.String(), "a tenth less")
@@ -226,7 +230,8 @@ func anyAct(t *rapid.T, h *hand) any {
 	case 0:
 		return &Choice{Load: load, How: Rebalances, Portion: amount.Milligrams(h.w.portion(l).Milligrams())}
 	case 1:
-		return &Choice{Load: load, How: rapid.SampledFrom([]string{AcceptOver, Discards}).Draw(t, "how"), Reason: reason}
+		return &Choice{Load: load, How: rapid.SampledFrom([]string{AcceptOver, Discards}).Draw(t, "how"),
+			Reason: reason}
 	case 2, 3:
 		return &Tasted{Load: load, Line: line, More: grams(60)}
 	case 4:
@@ -279,8 +284,8 @@ func TestAnySequenceAtTheBenchKeepsItsLaws(t *testing.T) {
 	})
 }
 
-// ratiosHold: after a rebalance the targets stand to each other as in the plan, but for what a taste decided, within one
-// division of the scale for each line.
+// ratiosHold: after a rebalance the targets stand to each other as in the plan, but for what a taste decided, within
+// one division of the scale for each line.
 func ratiosHold(t *rapid.T, w *Weighout, l *load) {
 	base, total := amount.Exact{}, amount.Exact{}
 	for i := range l.lines {

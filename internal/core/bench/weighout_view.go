@@ -179,7 +179,8 @@ func (w *Weighout) over(l *load) *OverState {
 	o.Rebalance = fmt.Sprintf("Everything else grows by %s %%: the load comes to %s g, the batch to %d jars.", percent,
 		o.NewTotal.Exact().Fixed(0), o.JarsMore)
 	if portion.IsPositive() {
-		o.Rebalance = fmt.Sprintf("First take %s g of the mix out of the bowl. ", portion.Exact().Fixed(1)) + o.Rebalance
+		o.Rebalance = fmt.Sprintf("First take %s g of the mix out of the bowl. ", portion.Exact().Fixed(1)) +
+			o.Rebalance
 	}
 	o.Accept = fmt.Sprintf("%s stays %s %% over; the rest as planned.", name, percent)
 	return o

@@ -184,7 +184,7 @@ func TestAComparisonReadsAsWords(t *testing.T) {
 		"grows with the batch to the power of:  → 7",
 		"held back:  → 7 %",
 		"tolerance:  → 7 %",
-		"purpose:  → another",
+		"purpose:  → another", "may be left out:  → yes",
 	}, told)
 	b.Toppings[0].Ingredient = "carrot"
 	lib := library()

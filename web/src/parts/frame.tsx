@@ -72,7 +72,7 @@ function Inside({ session, children }: { session: Session; children: ReactNode }
       {shop.data.set_up && whole ? (
         <div className="h-full">{children}</div>
       ) : shop.data.set_up ? (
-        <div className="grid h-full grid-cols-[148px_minmax(0,1fr)] max-[760px]:grid-cols-1 max-[760px]:grid-rows-[auto_minmax(0,1fr)]">
+        <div className="frame grid h-full grid-cols-[148px_minmax(0,1fr)] max-[760px]:grid-cols-1 max-[760px]:grid-rows-[auto_minmax(0,1fr)]">
           <Spine name={shop.data.name} session={session} />
           <div className="flex min-h-0 min-w-0 flex-col">
             <main className="relative min-h-0 min-w-0 flex-1 overflow-auto">{children}</main>

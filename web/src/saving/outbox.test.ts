@@ -68,6 +68,20 @@ describe("the outbox of a batch", () => {
     second.close();
   });
 
+  it("waits where nobody is signed in, and refuses nothing", async () => {
+    const s = server();
+    const ask = new ProblemError({ status: 401, code: "sign_in", title: "Say who you are first.", fields: [] });
+    s.send.mockRejectedValueOnce(ask);
+    const box = new Outbox(7, s.send, vi.fn());
+    box.put(pour(100), "100 g of oil");
+    await until(() => s.send.mock.calls.length === 1);
+    expect(box.waiting[0].refused).toBeUndefined();
+    box.again(); // somebody signed in
+    await until(() => box.waiting.length === 0);
+    expect(s.written.size).toBe(1);
+    box.close();
+  });
+
   it("shows why an act was not taken and goes on with the next", async () => {
     const s = server();
     s.says("Bram captured Oil meanwhile: 90 g are in the bowl.");

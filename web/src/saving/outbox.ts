@@ -18,6 +18,9 @@ export interface Waiting {
 
 const PLACE = "outbox ";
 const WAITS = [0.5, 1, 2, 4, 8];
+/** Nobody is signed in: what was weighed waits until somebody is, it is not refused. */
+const ASKS_WHO = 401;
+const UNTIL_SOMEBODY = 60_000;
 
 type Send = (batch: number, entry: Entry, key: string) => Promise<Batch>;
 type Answered = (batch: number, next: Batch) => void;
@@ -145,9 +148,9 @@ export class Outbox {
         n = 0;
       } catch (e) {
         const p = problemOf(e);
-        if (unanswered(p)) {
+        if (unanswered(p) || p.status === ASKS_WHO) {
           this.tell(true);
-          await this.rest(WAITS[Math.min(n++, WAITS.length - 1)] * 1000);
+          await this.rest(p.status === ASKS_WHO ? UNTIL_SOMEBODY : WAITS[Math.min(n++, WAITS.length - 1)] * 1000);
         } else {
           this.save(this.list.map((w) => (w.key === next.key ? { ...w, refused: sentenceOf(p) } : w)));
         }

@@ -87,7 +87,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
   const setStep = (s: string) => navigate(`/batches/${b.id}/${s}`);
   const mine = labels.data?.filter((l) => l.formula === b.formula) ?? [];
   return (
-    <div className="flex h-full flex-col px-6 pt-4 max-[1000px]:h-auto max-[760px]:px-3">
+    <div className={`flex h-full flex-col px-6 pt-4 max-[1000px]:h-auto max-[760px]:px-3 ${step === "plan" ? "prints" : ""}`}>
       <Head
         title={b.formula_name}
         sub={

@@ -8,8 +8,8 @@ import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { sentenceOf } from "../../saving/outbox";
 import { readQuantity } from "../../tongue/quantity";
-import { Addition } from "../bench/FinishStage";
 import type { BatchData, Write } from "./Batch";
+import { Addition } from "./bench/FinishStage";
 
 /** What the sheet asks beyond its rows: over-pours, cooling logs, what is added after the last line. */
 export function SheetBench({ b, write }: { b: BatchData; write: Write }) {

@@ -5,8 +5,8 @@ import { askDevice, useDevices, useLive } from "../../api/queries/devices";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
-import { decimals } from "../bench/pour";
-import { StandInPanel } from "../bench/StandInPanel";
+import { decimals } from "../batches/bench/pour";
+import { StandInPanel } from "../batches/bench/StandInPanel";
 import { KINDS } from "../shop/Things";
 
 type Device = Schemas["DeviceView"];

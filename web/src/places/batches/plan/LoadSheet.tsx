@@ -11,7 +11,7 @@ export function LoadSheet({ plan }: { plan: Plan }) {
   const loads = Math.min(plan.loads.length, 6);
   const places = (g: number) => (Number.isInteger(Number((g * 10).toFixed(3))) ? 1 : 2);
   return (
-    <section className="sheet print-whole mt-[14px] overflow-x-auto px-[18px] pt-3 pb-3" aria-labelledby="by-load">
+    <section className="sheet mt-[14px] overflow-x-auto px-[18px] pt-3 pb-3" aria-labelledby="by-load">
       <h2 id="by-load" className="font-title text-[15px] text-ink-2 italic">
         What is weighed in, load by load
       </h2>

@@ -51,7 +51,7 @@ export default function Plan() {
   if (!plan && preview.isPending) return <Loading what="the plan" />;
   if (!plan) return <Failed message={wrong?.title ?? ""} again={() => preview.refetch()} />;
   return (
-    <div className="px-6 pt-4 pb-8 max-[760px]:px-3">
+    <div className="prints px-6 pt-4 pb-8 max-[760px]:px-3">
       <Head
         title={plan.name}
         sub={

@@ -12,7 +12,7 @@ export function ToGet({ plan }: { plan: Plan }) {
   const short = buy.filter((b) => b.short_g > 0);
   const there = buy.filter((b) => b.short_g <= 0);
   return (
-    <section className="sheet print-whole mt-[14px] overflow-x-auto px-[18px] pt-3 pb-2" aria-labelledby="to-get">
+    <section className="sheet mt-[14px] overflow-x-auto px-[18px] pt-3 pb-2" aria-labelledby="to-get">
       <div className="flex items-baseline justify-between">
         <h2 id="to-get" className="font-title text-[15px] text-ink-2 italic">
           What to get, after what is on the shelf

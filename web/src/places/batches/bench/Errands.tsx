@@ -1,7 +1,7 @@
 import { Checkbox } from "radix-ui";
 import { useEffect, useState } from "react";
-import { serverNow } from "../../api/client";
-import { useFormats } from "../../parts/shop";
+import { serverNow } from "../../../api/client";
+import { useFormats } from "../../../parts/shop";
 import type { Desk, ErrandState, LoadState } from "./desk";
 
 /** Now, by the server's clock, every second. */

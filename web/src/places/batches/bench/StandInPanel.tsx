@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { askDevice } from "../../api/queries/devices";
+import { askDevice } from "../../../api/queries/devices";
 import type { Device } from "./desk";
 
 const RATES = [

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { type Reading, useLive } from "../../api/queries/devices";
+import { type Reading, useLive } from "../../../api/queries/devices";
 import type { Device } from "./desk";
 import { Follow, type Pour, STILL } from "./pour";
 

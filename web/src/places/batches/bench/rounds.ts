@@ -1,4 +1,4 @@
-import type { Entry } from "../../saving/outbox";
+import type { Entry } from "../../../saving/outbox";
 import type { LoadState } from "./desk";
 
 /** One line of a rehearsal, against what was to go in at its pour. */

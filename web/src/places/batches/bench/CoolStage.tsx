@@ -1,8 +1,8 @@
 import { useState } from "react";
-import { serverNow } from "../../api/client";
-import { useLive } from "../../api/queries/devices";
-import { useFormats } from "../../parts/shop";
-import { readQuantity } from "../../tongue/quantity";
+import { serverNow } from "../../../api/client";
+import { useLive } from "../../../api/queries/devices";
+import { useFormats } from "../../../parts/shop";
+import { readQuantity } from "../../../tongue/quantity";
 import type { Cooling, Desk } from "./desk";
 
 /** The temperature from which a cooling log begins, in °C (135 °F, FDA Food Code 3-501.14). */

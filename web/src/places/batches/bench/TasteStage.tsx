@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { takesFocus } from "../../parts/focus";
-import { useFormats } from "../../parts/shop";
-import { useAct } from "../../saving/act";
-import { sentenceOf } from "../../saving/outbox";
-import { readQuantity, shown } from "../../tongue/quantity";
+import { takesFocus } from "../../../parts/focus";
+import { useFormats } from "../../../parts/shop";
+import { useAct } from "../../../saving/act";
+import { sentenceOf } from "../../../saving/outbox";
+import { readQuantity, shown } from "../../../tongue/quantity";
 import type { BenchLine, Desk, LoadState } from "./desk";
 
 /** What was held back: the rest, less, more, or none, by the tongue. */

@@ -1,10 +1,10 @@
 import { RadioGroup } from "radix-ui";
 import { useState } from "react";
-import { useMe } from "../../parts/session";
-import { useFormats } from "../../parts/shop";
-import { useAct } from "../../saving/act";
-import { sentenceOf } from "../../saving/outbox";
-import { readQuantity, shown } from "../../tongue/quantity";
+import { useMe } from "../../../parts/session";
+import { useFormats } from "../../../parts/shop";
+import { useAct } from "../../../saving/act";
+import { sentenceOf } from "../../../saving/outbox";
+import { readQuantity, shown } from "../../../tongue/quantity";
 import type { Desk, LoadState } from "./desk";
 
 /** Too much is in the bowl: what each way out does, before one is taken. */

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import { useFormats } from "../../parts/shop";
-import { say } from "../../tongue/words";
+import { useFormats } from "../../../parts/shop";
+import { say } from "../../../tongue/words";
 import { CoolStage } from "./CoolStage";
 import { type BenchLine, type Desk, firstErrands, type LoadState, nextLine, stands } from "./desk";
 import { allTicked, FirstStage, Ring } from "./Errands";

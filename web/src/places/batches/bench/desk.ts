@@ -1,6 +1,6 @@
-import type { Problem, Schemas } from "../../api/client";
-import type { MakeUp } from "../../parts/makeup";
-import type { Entry, Waiting } from "../../saving/outbox";
+import type { Problem, Schemas } from "../../../api/client";
+import type { MakeUp } from "../../../parts/makeup";
+import type { Entry, Waiting } from "../../../saving/outbox";
 
 export type LoadState = Schemas["LoadState"];
 export type BenchLine = Schemas["BenchLine"];

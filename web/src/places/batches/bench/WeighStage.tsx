@@ -1,10 +1,10 @@
 import { type RefObject, useEffect, useState } from "react";
-import { takesFocus } from "../../parts/focus";
-import { useMe } from "../../parts/session";
-import { useFormats } from "../../parts/shop";
-import { readQuantity } from "../../tongue/quantity";
-import { dateWord } from "../../tongue/words";
-import { asDraws, propose } from "../batches/draws";
+import { takesFocus } from "../../../parts/focus";
+import { useMe } from "../../../parts/session";
+import { useFormats } from "../../../parts/shop";
+import { readQuantity } from "../../../tongue/quantity";
+import { dateWord } from "../../../tongue/words";
+import { asDraws, propose } from "../draws";
 import { type BenchLine, type Candidate, type Desk, type LoadState, stands } from "./desk";
 import { decimals, stopAt } from "./pour";
 import type { Live } from "./useScale";
@@ -85,7 +85,7 @@ function LotPick({
     [c.ends && `${dateWord(c.end_kind ?? "")} ${day(c.ends)}`, `${num(c.reaches_g)} g there`].filter(Boolean).join(", ");
   return (
     <div className="mt-1 text-[18px] text-ink-2">
-      <button type="button" className="min-h-11 text-left underline decoration-dotted underline-offset-4" onClick={() => setOpen(!open)}>
+      <button type="button" className="min-h-16 text-left underline decoration-dotted underline-offset-4" onClick={() => setOpen(!open)}>
         {chosen ? (
           <>
             lot <b className="font-semibold text-ink">{chosen.code}</b>, {about(chosen)}
@@ -122,7 +122,7 @@ function LotPick({
             <li key={c.id}>
               <button
                 type="button"
-                className={`min-h-12 w-full rounded-[4px] border-2 px-3 text-left text-[16px] ${c === chosen ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white"}`}
+                className={`min-h-16 w-full rounded-[4px] border-2 px-3 text-left text-[16px] ${c === chosen ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white"}`}
                 onClick={() => {
                   onPick(c);
                   setOpen(false);

@@ -1,5 +1,5 @@
-import { MAKE_UP, type MakeUp, makeUpWords } from "../../parts/makeup";
-import { useFormats } from "../../parts/shop";
+import { MAKE_UP, type MakeUp, makeUpWords } from "../../../parts/makeup";
+import { useFormats } from "../../../parts/shop";
 import type { Desk, LoadState } from "./desk";
 import { waitingFor } from "./desk";
 

@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
-import type { Waiting } from "../../saving/outbox";
-import { asClock } from "../batches/plan/Plan";
+import type { Waiting } from "../../../saving/outbox";
+import { asClock } from "../plan/Plan";
 import { type BenchLine, type LoadState, nextLine, stands } from "./desk";
 import { decimals, Follow, type Reading, stopAt } from "./pour";
 import { better, roundOf, shot } from "./rounds";

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { useLags } from "../../api/queries/batches";
-import { Failed, Loading } from "../../parts/marks";
-import { useMe } from "../../parts/session";
-import { useFormats } from "../../parts/shop";
-import type { Entry } from "../../saving/outbox";
+import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../../api/client";
+import { useLags } from "../../../api/queries/batches";
+import { Failed, Loading } from "../../../parts/marks";
+import { useMe } from "../../../parts/session";
+import { useFormats } from "../../../parts/shop";
+import type { Entry } from "../../../saving/outbox";
 import type { Desk, Device } from "./desk";
 import { better, type Round, roundOf, type Shot, shot } from "./rounds";
 import { Screen } from "./Screen";

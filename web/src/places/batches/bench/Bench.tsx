@@ -1,14 +1,14 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 import { useParams } from "react-router";
-import { api, type Problem, problemOf, take } from "../../api/client";
-import { refreshBatch, useBatch, useBatchLots, useLags } from "../../api/queries/batches";
-import { useDevices } from "../../api/queries/devices";
-import { Failed, Loading } from "../../parts/marks";
-import { useFormats } from "../../parts/shop";
-import { underKey } from "../../saving/insist";
-import { type Entry, Outbox } from "../../saving/outbox";
-import { today } from "../../tongue/clock";
+import { api, type Problem, problemOf, take } from "../../../api/client";
+import { refreshBatch, useBatch, useBatchLots, useLags } from "../../../api/queries/batches";
+import { useDevices } from "../../../api/queries/devices";
+import { Failed, Loading } from "../../../parts/marks";
+import { useFormats } from "../../../parts/shop";
+import { underKey } from "../../../saving/insist";
+import { type Entry, Outbox } from "../../../saving/outbox";
+import { today } from "../../../tongue/clock";
 import type { Desk } from "./desk";
 import { Screen } from "./Screen";
 
