@@ -155,6 +155,13 @@ export function LineDetails({
           checked={!!line.quid}
           onChange={(quid) => onChange("label words", (l) => ({ ...l, quid }))}
         />
+        {!line.component && (
+          <Check
+            label="May be left out at the bench, with a reason (never what sours or preserves)"
+            checked={!!line.optional}
+            onChange={(optional) => onChange("optional", (l) => ({ ...l, optional }))}
+          />
+        )}
         {line.component && (
           <Check
             label="Merge its ingredients with the rest on the label"
