@@ -400,6 +400,7 @@ func (p *page) lock(version int) {
 	js[bool](p, `(document.querySelectorAll('[role=dialog] input[type=checkbox]').forEach((x) => x.click()), true)`)
 	p.click("Lock it for good")
 	p.sees("Edit as the next draft")
+	p.until("document.querySelector('[role=dialog]') === null", "the list before the lock to close")
 }
 
 // look signs that the packet of an ingredient was read, and answers none to what its words leave open.

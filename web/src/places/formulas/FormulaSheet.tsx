@@ -65,7 +65,7 @@ function Open({ initial }: { initial: Sheet }) {
       await refreshVersions(client, next);
       draft.adopt(next);
       toast(said);
-      navigate(`/formulas/${next.formula}/${next.version.version}`);
+      if (next.version.version !== version.version) navigate(`/formulas/${next.formula}/${next.version.version}`);
     } catch (e) {
       const p = problemOf(e);
       toast.error(`${p.title} ${besides(p)}`);

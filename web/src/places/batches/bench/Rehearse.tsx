@@ -42,8 +42,11 @@ export default function Rehearse() {
     },
     [key],
   );
-  if (round)
-    return <After rounds={kept(key)} round={round} formula={formula} version={version} again={() => (setRound(null), setTurn(turn + 1))} />;
+  const again = () => {
+    setRound(null);
+    setTurn(turn + 1);
+  };
+  if (round) return <After rounds={kept(key)} round={round} formula={formula} version={version} again={again} />;
   return <Play key={turn} formula={formula} version={Number(version)} onDone={done} />;
 }
 
