@@ -117,7 +117,8 @@ func serve(t testing.TB, withDemo bool) site {
 	}
 	typical, err := reference.Kitchen()
 	require.NoError(t, err)
-	a := &app.App{Store: s, Now: now, Typical: typical, StandIns: true, Instruments: device.NewHub()}
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: now, Typical: typical, StandIns: true,
+		Instruments: device.NewHub()}
 	h, err := api.New(a, web.Files(), api.Options{})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
@@ -314,14 +315,20 @@ func find(kind, name string) chromedp.JSPath {
 	return chromedp.JSPath(fmt.Sprintf("%s(%s, %s)", lookup, quote(kind), quote(name)))
 }
 
-// hit clicks a control. Between finding it and clicking it the page may draw it anew, and what was found is gone then:
-// it is looked for again until the click lands.
+// hit clicks a control.
 func (p *page) hit(kind, name string) {
 	p.t.Helper()
 	p.stands(kind, name)
+	p.hitAt(find(kind, name), name)
+}
+
+// hitAt clicks what an expression finds. Between finding it and clicking it the page may draw it anew, and what was
+// found is gone then: it is looked for again until the click lands.
+func (p *page) hitAt(at chromedp.JSPath, name string) {
+	p.t.Helper()
 	var err error
 	for end := time.Now().Add(patience); time.Now().Before(end); {
-		err = chromedp.Do(p.ctx, chromedp.Click(find(kind, name)))
+		err = chromedp.Do(p.ctx, chromedp.Click(at))
 		if err == nil || !strings.Contains(err.Error(), "Could not find node") {
 			break
 		}

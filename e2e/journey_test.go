@@ -125,6 +125,7 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 	p.fill("Jars filled", "12")
 	p.fill("Last jar closed at", yesterday.Format("2006-01-02T15:04"))
 	p.click("Record the filling")
+	fullJars(p)
 	p.sees("Is the meter good today?")
 	p.fill("Buffer 4.01", "160")
 	p.fill("Buffer 7.00", "4")

@@ -49,6 +49,7 @@ func TestFromTheVanToTheCustomerAndBack(t *testing.T) {
 	p.fill("Jars filled", "12")
 	p.fill("Last jar closed at", yesterday.Format("2006-01-02T15:04"))
 	p.click("Record the filling")
+	fullJars(p)
 	p.fill("Buffer 4.01", "174.5")
 	p.fill("Buffer 7.00", "-1.2")
 	p.fill("Buffers at", "25")

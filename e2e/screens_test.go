@@ -56,6 +56,11 @@ func screens() []screen {
 		{"parties", "/jars?who=1", "Saltings Deli", nil},
 		{"batch-jars", "/batches/21/jars", "jars are out", nil},
 		{"batches", "/batches", "23 in the book", nil},
+		{"batch-fill", "/batches/21/fill", "none is short", nil},
+		{"batch-record", "/batches/14/record", "Everything that happened", nil},
+		{"records", "/records", "Follow a lot", nil},
+		{"trace-lot", "/trace/lot/5", "Found in", nil},
+		{"trace-batch", "/trace/batch/14", "Found in", nil},
 		{"plan", "/batches/22/plan", "What to get", nil},
 		{"plan-wish", "/plan/pea_pistachio_spread/2?jars=96", "What to get", nil},
 		{"devices", "/devices", "labels left", nil},
@@ -94,7 +99,7 @@ func screens() []screen {
 			tab("Attach a document", "Why it is attached")},
 		{"bench", "/bench/20", "Smoky lime yolk dressing", func(p *page) {
 			if js[bool](p, `document.querySelector("[data-stage]").dataset.stage === "first"`) {
-				p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("[role=checkbox][aria-checked=false]")`)))
+				p.hitAt(`document.querySelector("[role=checkbox][aria-checked=false]")`, "what was found")
 			}
 			p.stage("weigh")
 			p.click("8 Rapeseed (canola) oil")
@@ -123,9 +128,9 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "preparations", "batches", "stock", "jars", "gained-and-lost", "plan",
+	"formula-trials", "formula-variants", "batch-fill", "trace-batch", "batch-record", "stock", "jars", "gained-and-lost", "plan",
 	"bench",
-	"bench-over", "rehearse", "devices"}
+	"bench-over", "rehearse"}
 
 func show(p *page, s screen) {
 	p.t.Helper()

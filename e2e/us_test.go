@@ -96,6 +96,7 @@ func TestFromNothingToALabel(t *testing.T) {
 	}
 	p.click("All weighed: fill the jars")
 	p.click("Record the filling")
+	fullJars(p.page)
 	p.sees("Is the meter good today?")
 	p.sleepUntilTomorrow()
 	p.n++ // the PIN of the next morning

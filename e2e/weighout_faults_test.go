@@ -28,7 +28,7 @@ func (p *page) toBench(id int64) {
 	p.visit(fmt.Sprintf("/bench/%d", id))
 	p.until(`["first", "weigh"].includes(document.querySelector("[data-stage]")?.dataset.stage)`, "the bench")
 	for js[bool](p, `document.querySelector("[data-stage]").dataset.stage === "first"`) {
-		p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("[role=checkbox][aria-checked=false]")`)))
+		p.hitAt(`document.querySelector("[role=checkbox][aria-checked=false]")`, "what was found")
 		p.safe()
 	}
 	p.stage("weigh")
@@ -133,7 +133,7 @@ func TestAScaleThatFailsLeavesTheHandItsWay(t *testing.T) {
 	p.click("It does not settle")
 	p.fill("The scale has not settled", "the fan blows on it")
 	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take it unsettled/.test(b.innerText) && !b.disabled)`, "the way out")
-	p.do(chromedp.Click(chromedp.JSPath(`[...document.querySelectorAll("footer button")].at(-1)`)))
+	p.hitAt(`[...document.querySelectorAll("footer button")].at(-1)`, "what was found")
 	p.safe()
 	got := s.line(t, id, 1, "Green peas")
 	assert.InDelta(t, 900, got.In.Float(), 1)
@@ -218,14 +218,14 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 			p.do(chromedp.KeyEvent("\r"))
 			p.until(fmt.Sprintf(`document.querySelector("[data-stage]")?.dataset.stage !== "weigh" || (document.querySelector("main h1")?.innerText ?? "") + document.querySelector("ol").innerText !== %q`, title), "that it was taken")
 		case "over":
-			p.do(chromedp.Click(chromedp.JSPath(`[...document.querySelectorAll("main button")].find((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`)))
+			p.hitAt(`[...document.querySelectorAll("main button")].find((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`, "what was found")
 			p.until(`document.querySelector("[data-stage]").dataset.stage !== "over"`, "the ratio")
 		case "taste":
 			p.click("The rest")
 			p.until(`document.querySelector("[data-stage]").dataset.stage !== "taste"`, "the answer")
 		case "finish":
 			if js[bool](p, `document.querySelector("main [role=checkbox][aria-checked=false]") !== null`) {
-				p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("main [role=checkbox][aria-checked=false]")`)))
+				p.hitAt(`document.querySelector("main [role=checkbox][aria-checked=false]")`, "what was found")
 				continue
 			}
 			p.click("Close load 1")

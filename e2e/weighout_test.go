@@ -149,7 +149,7 @@ func TestABatchIsWeighedAtTheBench(t *testing.T) {
 		if js[bool](p, `document.querySelector("[data-stage]").dataset.stage !== "first"`) {
 			break
 		}
-		p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("[role=checkbox][aria-checked=false]")`)))
+		p.hitAt(`document.querySelector("[role=checkbox][aria-checked=false]")`, "what was found")
 		p.safe()
 	}
 	p.stage("weigh")
@@ -163,7 +163,7 @@ func TestABatchIsWeighedAtTheBench(t *testing.T) {
 			p.sees("8.0 % too much")
 			p.click("Put the ratio right")
 			p.until(`[...document.querySelectorAll("main button")].some((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`, "the act")
-			p.do(chromedp.Click(chromedp.JSPath(`[...document.querySelectorAll("main button")].find((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`)))
+			p.hitAt(`[...document.querySelectorAll("main button")].find((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`, "what was found")
 			break
 		}
 		p.pours(l.Name, grams)
@@ -218,7 +218,7 @@ func finishLoad(t *testing.T, p *page, s site, b app.BatchView, no int) {
 	t.Helper()
 	weighAll(t, p, s, b.ID, no)
 	for js[bool](p, `document.querySelector("main [role=checkbox][aria-checked=false]") !== null`) {
-		p.do(chromedp.Click(chromedp.JSPath(`document.querySelector("main [role=checkbox][aria-checked=false]")`)))
+		p.hitAt(`document.querySelector("main [role=checkbox][aria-checked=false]")`, "what was found")
 		p.safe()
 	}
 	p.click("Add for taste or texture")
@@ -237,10 +237,14 @@ func TestAnOverPourOnTheSheetIsPutRight(t *testing.T) {
 	p := open(t, s, 1280, 800)
 	p.visit("/batches/20/weigh")
 	p.sees("24 jars planned")
+	lot := fmt.Sprintf("%s('input', %s)", lookup, quote("Lot of Rapeseed (canola) oil"))
+	p.until(lot+".placeholder !== ''", "a lot to be proposed")
 	p.fill("Weighed grams of Rapeseed (canola) oil", "3535.3")
-	for range 3 { // to its lot, take the one that ends first, write it down
-		p.press(kb.Enter)
-	}
+	p.press(kb.Enter)
+	p.until("document.activeElement === "+lot, "the lot to be asked")
+	p.press(kb.Enter)
+	p.until(lot+".value !== ''", "the lot to be taken")
+	p.press(kb.Enter)
 	p.sees("8.0 % too much: Rapeseed (canola) oil.")
 	p.sees("Topped up: Egg yolk")
 	p.click("Put the ratio right")
@@ -255,19 +259,48 @@ func TestAnOverPourOnTheSheetIsPutRight(t *testing.T) {
 	p.sees("61.5")
 }
 
+// onPaper is what the page says when it is printed on A4.
+func (p *page) onPaper() string {
+	p.t.Helper()
+	paper, err := chromedp.Call(p.ctx, pagecdp.PrintToPDF,
+		pagecdp.PrintToPDFParams{PaperWidth: 8.27, PaperHeight: 11.69})
+	require.NoError(p.t, err)
+	file := filepath.Join(p.t.TempDir(), "paper.pdf")
+	require.NoError(p.t, os.WriteFile(file, paper.Data, 0o644))
+	raw, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	require.NoError(p.t, err)
+	return string(raw)
+}
+
+// TestARecordAndATracePrintWhole: the record is all that happened, not the step that was open.
+func TestARecordAndATracePrintWhole(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/batches/14/fill")
+	p.click("The record")
+	p.sees("Everything that happened")
+	text := p.onPaper()
+	for _, line := range []string{"Carrot & miso dressing", "26-317-A", "58 jars filled", "weighed Carrot, raw",
+		"released it", "Saltings Deli", "P1036", "batch record"} {
+		assert.Contains(t, text, line)
+	}
+	for _, screen := range []string{"Formulas", "Record again", "As PDF"} {
+		assert.NotContains(t, text, screen)
+	}
+	p.visit("/trace/batch/14")
+	p.sees("Found in")
+	text = p.onPaper()
+	for _, line := range []string{"What is in this jar?", "What came in", "P1036", "Fallowfield Veg",
+		"Where the jars are"} {
+		assert.Contains(t, text, line)
+	}
+}
+
 // TestAPlanPrintsWhole: loads, shopping list and what is weighed in, on paper, with nothing of the window around it.
 func TestAPlanPrintsWhole(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	p.visit("/batches/22/plan")
 	p.sees("What to get")
-	paper, err := chromedp.Call(p.ctx, pagecdp.PrintToPDF,
-		pagecdp.PrintToPDFParams{PaperWidth: 8.27, PaperHeight: 11.69})
-	require.NoError(t, err)
-	file := filepath.Join(t.TempDir(), "plan.pdf")
-	require.NoError(t, os.WriteFile(file, paper.Data, 0o644))
-	raw, err := exec.Command("pdftotext", "-layout", file, "-").Output()
-	require.NoError(t, err)
-	text := string(raw)
+	text := p.onPaper()
 	for _, line := range []string{"Pumpkin & cumin spread", "60 jars", "Pumpkin, whole", "Rapeseed (canola) oil",
 		"load by load", "load 2"} {
 		assert.Contains(t, text, line)

@@ -206,12 +206,16 @@ func (k killed) lot(p served, line string) string {
 	return ""
 }
 
-// killDatabase kills the server of the database, which its keeper starts anew.
+// killDatabase kills the server of the database, which its keeper starts anew. Where it was killed a moment ago it is
+// waited for: connections of the dead one may still answer meanwhile.
 func (k killed) killDatabase() {
-	raw, err := os.ReadFile(filepath.Join(k.pg.Dir, "data", "postmaster.pid"))
-	require.NoError(k, err)
-	first, _, _ := strings.Cut(string(raw), "\n")
-	pid, err := strconv.Atoi(strings.TrimSpace(first))
-	require.NoError(k, err)
-	require.NoError(k, syscall.Kill(pid, syscall.SIGKILL))
+	require.Eventually(k, func() bool {
+		raw, err := os.ReadFile(filepath.Join(k.pg.Dir, "data", "postmaster.pid"))
+		if err != nil {
+			return false
+		}
+		first, _, _ := strings.Cut(string(raw), "\n")
+		pid, err := strconv.Atoi(strings.TrimSpace(first))
+		return err == nil && syscall.Kill(pid, syscall.SIGKILL) == nil
+	}, time.Minute, 20*time.Millisecond)
 }

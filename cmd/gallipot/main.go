@@ -140,7 +140,7 @@ func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	a := &app.App{Store: st, Now: time.Now, Typical: typical, Instruments: device.NewHub()}
+	a := &app.App{Store: st, Desk: new(app.KeptDesk), Now: time.Now, Typical: typical, Instruments: device.NewHub()}
 	if n, err := a.RebuildMissing(ctx); err != nil {
 		return nil, nil, errors.Join(err, st.Close())
 	} else if n > 0 {

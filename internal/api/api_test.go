@@ -57,7 +57,7 @@ func seedOnly(s *store.Store) error {
 }
 
 func seed(s *store.Store) error {
-	a := &app.App{Store: s, Now: noon}
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon}
 	if _, err := a.FirstOwner(context.Background(), "Ines", "274910"); err != nil {
 		return err
 	}
@@ -70,7 +70,8 @@ func fillDemo(s *store.Store, typical pantry.Typical) error {
 	if err != nil {
 		return err
 	}
-	a := &app.App{Store: s, Now: noon, Typical: typical, StandIns: true, Instruments: device.NewHub()}
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: typical, StandIns: true,
+		Instruments: device.NewHub()}
 	if err := a.Seed(context.Background(), all); err != nil {
 		return err
 	}
@@ -101,7 +102,8 @@ func withDemo(t testing.TB) *client {
 
 func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	t.Helper()
-	a := &app.App{Store: s, Now: func() time.Time { return now }, Typical: kitchen(t), StandIns: true,
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: func() time.Time { return now }, Typical: kitchen(t),
+		StandIns:    true,
 		Instruments: device.NewHub()}
 	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")},
 		"assets/a.js": {Data: []byte("1")}}, Options{})

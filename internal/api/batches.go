@@ -139,8 +139,9 @@ func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error
 	if e.Body == nil {
 		return mistake("kind", entry.KindError{Kind: string(in.Kind)}.Error())
 	}
-	v, err := s.app.Write(c.Request().Context(), id, e, p.Key)
-	return answer(c, v, err)
+	var told ahead[app.BatchView]
+	err = s.app.Write(c.Request().Context(), id, e, p.Key, told.encode)
+	return told.answer(c, err)
 }
 
 // details is the body of the entry's kind, or nil where it is missing.
@@ -195,6 +196,12 @@ func (in NewEntry) atBench() any {
 		return in.Closed
 	case in.Kind == "cooled" && in.Cooled != nil:
 		return in.Cooled
+	case in.Kind == "net_weights" && in.NetWeights != nil:
+		return in.NetWeights
+	case in.Kind == "counted" && in.Counted != nil:
+		return in.Counted
+	case in.Kind == "aimed" && in.Aimed != nil:
+		return in.Aimed
 	}
 	return nil
 }

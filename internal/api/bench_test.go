@@ -5,6 +5,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -204,3 +205,81 @@ func BenchmarkJarsAt100(b *testing.B)      { benchmarkList(b, "/api/jars", 100) 
 func BenchmarkJarsAt20000(b *testing.B)    { benchmarkList(b, "/api/jars", 20_000) }
 func BenchmarkBatchesAt100(b *testing.B)   { benchmarkList(b, "/api/batches", 100) }
 func BenchmarkBatchesAt20000(b *testing.B) { benchmarkList(b, "/api/batches", 20_000) }
+
+// chained has every batch of a history take 20 weighings of lots that 60 batches share, and five of six what was made
+// the batch before: components lie five deep.
+func chained(b *testing.B, db *sql.DB) (lot int64) {
+	b.Helper()
+	for _, q := range []string{
+		`CREATE TABLE chain AS SELECT l.batch_id AS batch, l.id AS lot, row_number() OVER (ORDER BY l.id) AS n
+			FROM lots l JOIN cloned c ON c.id = l.batch_id WHERE l.kind = 'batch'`,
+		`CREATE INDEX ON chain (n)`,
+		`CREATE TABLE shared AS SELECT id AS lot, row_number() OVER (ORDER BY id) - 1 AS n FROM cloned_lots`,
+		`CREATE INDEX ON shared (n)`, `ANALYZE chain`, `ANALYZE shared`,
+		`DELETE FROM lot_draws WHERE batch_id IN (SELECT batch FROM chain)`,
+		`INSERT INTO lot_draws (batch_id, line, lot_id, entry_id, grams, part) SELECT c.batch, 'l' || k, s.lot, 1, 1000 * k, k
+			FROM chain c CROSS JOIN generate_series(1, 19) k JOIN shared s ON s.n = ((c.n + 3) / 60) * 19 + k`,
+		`INSERT INTO lot_draws (batch_id, line, lot_id, entry_id, grams, part) SELECT c.batch, 'base', p.lot, 1, 50000, 0
+			FROM chain c JOIN chain p ON p.n = c.n - 1 WHERE c.n % 6 <> 0`,
+		`VACUUM ANALYZE lot_draws`,
+	} {
+		_, err := db.Exec(q)
+		require.NoError(b, err)
+	}
+	require.NoError(b,
+		db.QueryRow(`SELECT lot_id FROM lot_draws WHERE batch_id = (SELECT batch FROM chain WHERE n = 6006) AND
+		line = 'l1'`).Scan(&lot))
+	return lot
+}
+
+// byHand is a trace as somebody would ask for it in SQL who looked at its plan: every batch that a lot went into, with
+// what it took and where its jars are.
+const byHand = `WITH RECURSIVE flow (source, target, grams) AS (
+		SELECT d.lot_id, (SELECT id FROM lots WHERE batch_id = d.batch_id AND kind = 'batch'), sum(d.grams)
+			FROM lot_draws d WHERE d.lot_id = $1 GROUP BY d.lot_id, d.batch_id
+		UNION SELECT f.* FROM (SELECT target FROM flow) r CROSS JOIN LATERAL (
+			SELECT d.lot_id, (SELECT id FROM lots WHERE batch_id = d.batch_id AND kind = 'batch'), sum(d.grams)
+			FROM lot_draws d WHERE d.lot_id = r.target GROUP BY d.lot_id, d.batch_id) f)
+	SELECT r.source, r.target, r.grams, n.* FROM flow r CROSS JOIN LATERAL (SELECT l.code, f.name, b.made_on, b.version,
+		b.created_by, s.state, s.value, s.last_day, s.jars,
+		(SELECT json_agg(j) FROM batch_jars j WHERE j.batch_id = b.id) AS places
+		FROM lots l JOIN batches b ON b.id = l.batch_id JOIN formulas f ON f.id = b.formula_id
+		JOIN batch_standing s ON s.batch_id = b.id WHERE l.id = r.target OFFSET 0) n ORDER BY 1, 2`
+
+// BenchmarkTrace follows a lot to its jars among 20 000 batches and 400 000 weighings, turn by turn with the same
+// question in SQL.
+func BenchmarkTrace(b *testing.B) {
+	c, db := safeDemo(b)
+	history(b, c, db, 20_000-22)
+	lot := chained(b, db)
+	batches := 0
+	for _, n := range get[app.TraceView](c, fmt.Sprintf("/api/trace?lot=%d", lot)).Nodes {
+		if n.Kind == "batch" {
+			batches++
+		}
+	}
+	require.GreaterOrEqual(b, batches, 60, "the lot went into the batches that share it, and what was made of those")
+	own, err := db.Conn(context.Background())
+	require.NoError(b, err)
+	b.Cleanup(func() { _ = own.Close() })
+	_, err = own.ExecContext(context.Background(), "SET jit = off") // as the shop's own connections do
+	require.NoError(b, err)
+	var took, hand []time.Duration
+	for b.Loop() {
+		took = append(took, c.timed(b, "GET", fmt.Sprintf("%s/api/trace?lot=%d", c.base, lot), nil))
+		start := time.Now()
+		rows, err := own.QueryContext(context.Background(), byHand, lot)
+		require.NoError(b, err)
+		n := 0
+		for rows.Next() {
+			n++
+		}
+		require.NoError(b, errors.Join(rows.Err(), rows.Close()))
+		require.GreaterOrEqual(b, n, 60)
+		hand = append(hand, time.Since(start))
+	}
+	b.ReportMetric(float64(batches), "batches")
+	b.ReportMetric(p95(took), "p95-ms")
+	b.ReportMetric(p95(hand), "hand-ms")
+	b.ReportMetric(p95(took)/p95(hand), "x-sql")
+}

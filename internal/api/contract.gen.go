@@ -28,6 +28,7 @@ import (
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
+	"gallipot/internal/core/trace"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -38,10 +39,12 @@ import (
 // Defines values for NewEntryKind.
 const (
 	NewEntryKindAdded      NewEntryKind = "added"
+	NewEntryKindAimed      NewEntryKind = "aimed"
 	NewEntryKindCapture    NewEntryKind = "capture"
 	NewEntryKindChoice     NewEntryKind = "choice"
 	NewEntryKindClosed     NewEntryKind = "closed"
 	NewEntryKindCooled     NewEntryKind = "cooled"
+	NewEntryKindCounted    NewEntryKind = "counted"
 	NewEntryKindDecision   NewEntryKind = "decision"
 	NewEntryKindFill       NewEntryKind = "fill"
 	NewEntryKindHeat       NewEntryKind = "heat"
@@ -50,6 +53,7 @@ const (
 	NewEntryKindLeftOut    NewEntryKind = "left_out"
 	NewEntryKindMadeGood   NewEntryKind = "made_good"
 	NewEntryKindMoved      NewEntryKind = "moved"
+	NewEntryKindNetWeights NewEntryKind = "net_weights"
 	NewEntryKindReading    NewEntryKind = "reading"
 	NewEntryKindStrained   NewEntryKind = "strained"
 	NewEntryKindTakenOut   NewEntryKind = "taken_out"
@@ -65,6 +69,8 @@ func (e NewEntryKind) Valid() bool {
 	switch e {
 	case NewEntryKindAdded:
 		return true
+	case NewEntryKindAimed:
+		return true
 	case NewEntryKindCapture:
 		return true
 	case NewEntryKindChoice:
@@ -72,6 +78,8 @@ func (e NewEntryKind) Valid() bool {
 	case NewEntryKindClosed:
 		return true
 	case NewEntryKindCooled:
+		return true
+	case NewEntryKindCounted:
 		return true
 	case NewEntryKindDecision:
 		return true
@@ -88,6 +96,8 @@ func (e NewEntryKind) Valid() bool {
 	case NewEntryKindMadeGood:
 		return true
 	case NewEntryKindMoved:
+		return true
+	case NewEntryKindNetWeights:
 		return true
 	case NewEntryKindReading:
 		return true
@@ -112,40 +122,40 @@ func (e NewEntryKind) Valid() bool {
 
 // Defines values for NewLotEntryKind.
 const (
-	Accepted  NewLotEntryKind = "accepted"
-	Compared  NewLotEntryKind = "compared"
-	Corrected NewLotEntryKind = "corrected"
-	Counted   NewLotEntryKind = "counted"
-	Freed     NewLotEntryKind = "freed"
-	Held      NewLotEntryKind = "held"
-	Refused   NewLotEntryKind = "refused"
-	Roasted   NewLotEntryKind = "roasted"
-	Stated    NewLotEntryKind = "stated"
-	Thawed    NewLotEntryKind = "thawed"
+	NewLotEntryKindAccepted  NewLotEntryKind = "accepted"
+	NewLotEntryKindCompared  NewLotEntryKind = "compared"
+	NewLotEntryKindCorrected NewLotEntryKind = "corrected"
+	NewLotEntryKindCounted   NewLotEntryKind = "counted"
+	NewLotEntryKindFreed     NewLotEntryKind = "freed"
+	NewLotEntryKindHeld      NewLotEntryKind = "held"
+	NewLotEntryKindRefused   NewLotEntryKind = "refused"
+	NewLotEntryKindRoasted   NewLotEntryKind = "roasted"
+	NewLotEntryKindStated    NewLotEntryKind = "stated"
+	NewLotEntryKindThawed    NewLotEntryKind = "thawed"
 )
 
 // Valid indicates whether the value is a known member of the NewLotEntryKind enum.
 func (e NewLotEntryKind) Valid() bool {
 	switch e {
-	case Accepted:
+	case NewLotEntryKindAccepted:
 		return true
-	case Compared:
+	case NewLotEntryKindCompared:
 		return true
-	case Corrected:
+	case NewLotEntryKindCorrected:
 		return true
-	case Counted:
+	case NewLotEntryKindCounted:
 		return true
-	case Freed:
+	case NewLotEntryKindFreed:
 		return true
-	case Held:
+	case NewLotEntryKindHeld:
 		return true
-	case Refused:
+	case NewLotEntryKindRefused:
 		return true
-	case Roasted:
+	case NewLotEntryKindRoasted:
 		return true
-	case Stated:
+	case NewLotEntryKindStated:
 		return true
-	case Thawed:
+	case NewLotEntryKindThawed:
 		return true
 	default:
 		return false
@@ -296,6 +306,12 @@ type AddedState = bench.AddedState
 // AdditionView defines model for AdditionView.
 type AdditionView = app.AdditionView
 
+// Aimed defines model for Aimed.
+type Aimed = bench.Aimed
+
+// AimedAt defines model for AimedAt.
+type AimedAt = app.AimedAt
+
 // AllergenTerm defines model for AllergenTerm.
 type AllergenTerm = allergen.Term
 
@@ -304,6 +320,9 @@ type Answer = reader.Answer
 
 // Applied defines model for Applied.
 type Applied = keeping.Applied
+
+// Balance defines model for Balance.
+type Balance = bench.Balance
 
 // BatchCost defines model for BatchCost.
 type BatchCost = app.BatchCost
@@ -391,6 +410,9 @@ type CooledAt = bench.CooledAt
 
 // Cooling defines model for Cooling.
 type Cooling = bench.Cooling
+
+// Counted defines model for Counted.
+type Counted = bench.Counted
 
 // CrossContact defines model for CrossContact.
 type CrossContact = app.CrossContact
@@ -499,6 +521,9 @@ type Inherited = pantry.Inherited
 
 // Jar defines model for Jar.
 type Jar = app.Jar
+
+// JarAccount defines model for JarAccount.
+type JarAccount = trace.Account
 
 // JarsAt defines model for JarsAt.
 type JarsAt = bench.JarsAt
@@ -674,17 +699,28 @@ type MeterCheckView = app.MeterCheckView
 // Moved defines model for Moved.
 type Moved = bench.Moved
 
+// NetCheck defines model for NetCheck.
+type NetCheck = bench.NetCheck
+
+// NetRule defines model for NetRule.
+type NetRule = bench.NetRule
+
+// NetWeights defines model for NetWeights.
+type NetWeights = bench.NetWeights
+
 // NewDelivery defines model for NewDelivery.
 type NewDelivery = app.NewDelivery
 
 // NewEntry defines model for NewEntry.
 type NewEntry struct {
 	Added      *Added       `json:"added,omitempty"`
+	Aimed      *Aimed       `json:"aimed,omitempty"`
 	Capture    *Capture     `json:"capture,omitempty"`
 	Choice     *BenchChoice `json:"choice,omitempty"`
 	ClientAt   *time.Time   `json:"client_at,omitempty"`
 	Closed     *Closed      `json:"closed,omitempty"`
 	Cooled     *Cooled      `json:"cooled,omitempty"`
+	Counted    *Counted     `json:"counted,omitempty"`
 	Decision   *Decided     `json:"decision,omitempty"`
 	Fill       *Fill        `json:"fill,omitempty"`
 	Heat       *Heat        `json:"heat,omitempty"`
@@ -694,6 +730,7 @@ type NewEntry struct {
 	LeftOut    *LeftOut     `json:"left_out,omitempty"`
 	MadeGood   *MadeGood    `json:"made_good,omitempty"`
 	Moved      *Moved       `json:"moved,omitempty"`
+	NetWeights *NetWeights  `json:"net_weights,omitempty"`
 	Reading    *NewReading  `json:"reading,omitempty"`
 	Strained   *Strained    `json:"strained,omitempty"`
 	TakenOut   *TakenOut    `json:"taken_out,omitempty"`
@@ -968,6 +1005,9 @@ type ShopView = app.ShopView
 // ShoppingList defines model for ShoppingList.
 type ShoppingList = bench.List
 
+// ShortStep defines model for ShortStep.
+type ShortStep = law.ShortStep
+
 // Shortage defines model for Shortage.
 type Shortage = app.Shortage
 
@@ -1000,6 +1040,21 @@ type StockSum = app.StockSum
 
 // StockView defines model for StockView.
 type StockView = app.StockView
+
+// Story defines model for Story.
+type Story = app.Story
+
+// StoryAct defines model for StoryAct.
+type StoryAct = app.StoryAct
+
+// StoryFact defines model for StoryFact.
+type StoryFact = app.StoryFact
+
+// StoryLine defines model for StoryLine.
+type StoryLine = app.StoryLine
+
+// StoryLot defines model for StoryLot.
+type StoryLot = app.StoryLot
 
 // Strained defines model for Strained.
 type Strained = bench.Strained
@@ -1057,6 +1112,15 @@ type Topping = formula.Topping
 
 // TouchedProduct defines model for TouchedProduct.
 type TouchedProduct = app.TouchedProduct
+
+// TraceFlow defines model for TraceFlow.
+type TraceFlow = app.TraceFlow
+
+// TraceNode defines model for TraceNode.
+type TraceNode = app.TraceNode
+
+// TraceView defines model for TraceView.
+type TraceView = app.TraceView
 
 // Trial defines model for Trial.
 type Trial = formula.Trial
@@ -1662,6 +1726,24 @@ type SwapJSONBody struct {
 	Version Version `json:"version"`
 }
 
+// GetTraceParams defines parameters for GetTrace.
+type GetTraceParams struct {
+	Lot   *int64 `form:"lot,omitempty" json:"lot,omitempty"`
+	Batch *int64 `form:"batch,omitempty" json:"batch,omitempty"`
+
+	// Code a lot or batch code, or the words of a supplier
+	Code *string `form:"code,omitempty" json:"code,omitempty"`
+}
+
+// GetTraceFileParams defines parameters for GetTraceFile.
+type GetTraceFileParams struct {
+	Lot   *int64 `form:"lot,omitempty" json:"lot,omitempty"`
+	Batch *int64 `form:"batch,omitempty" json:"batch,omitempty"`
+
+	// Code a lot or batch code, or the words of a supplier
+	Code *string `form:"code,omitempty" json:"code,omitempty"`
+}
+
 // AddVesselJSONBody defines parameters for AddVessel.
 type AddVesselJSONBody struct {
 	GreatestG *float64 `json:"greatest_g,omitempty"`
@@ -1916,9 +1998,15 @@ type ServerInterface interface {
 	// GetPrint What a printed label said, drawn from what was kept
 	// (GET /batches/{id}/prints/{entry})
 	GetPrint(ctx *echo.Context, id int64, entry int64) error
+	// GetRecordFile The same on paper, on one page where it fits
+	// (GET /batches/{id}/record.pdf)
+	GetRecordFile(ctx *echo.Context, id int64) error
 	// RestedOn What a decision rested on, as it was kept
 	// (GET /batches/{id}/rested/{entry})
 	RestedOn(ctx *echo.Context, id int64, entry int64) error
+	// GetStory The whole record of a batch, in its order
+	// (GET /batches/{id}/story)
+	GetStory(ctx *echo.Context, id int64) error
 	// GetBundle The whole shop as a bundle
 	// (GET /bundle)
 	GetBundle(ctx *echo.Context) error
@@ -2213,6 +2301,12 @@ type ServerInterface interface {
 	// GetToday What needs a hand now, in order
 	// (GET /today)
 	GetToday(ctx *echo.Context) error
+	// GetTrace From a lot to every jar that has something of it, or from a batch to every lot that went into it
+	// (GET /trace)
+	GetTrace(ctx *echo.Context, params GetTraceParams) error
+	// GetTraceFile The same as rows
+	// (GET /trace.csv)
+	GetTraceFile(ctx *echo.Context, params GetTraceFileParams) error
 	// ListVessels Vessels that products share, with what they carry since their last clean-down
 	// (GET /vessels)
 	ListVessels(ctx *echo.Context) error
@@ -2504,6 +2598,22 @@ func (w *ServerInterfaceWrapper) GetPrint(ctx *echo.Context) error {
 	return err
 }
 
+// GetRecordFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecordFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecordFile(ctx, id)
+	return err
+}
+
 // RestedOn converts echo context to params.
 func (w *ServerInterfaceWrapper) RestedOn(ctx *echo.Context) error {
 	var err error
@@ -2525,6 +2635,22 @@ func (w *ServerInterfaceWrapper) RestedOn(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RestedOn(ctx, id, entry)
+	return err
+}
+
+// GetStory converts echo context to params.
+func (w *ServerInterfaceWrapper) GetStory(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetStory(ctx, id)
 	return err
 }
 
@@ -4711,6 +4837,70 @@ func (w *ServerInterfaceWrapper) GetToday(ctx *echo.Context) error {
 	return err
 }
 
+// GetTrace converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTrace(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetTraceParams
+	// ------------- Optional query parameter "lot" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "lot", ctx.QueryParams(), &params.Lot, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot: %s", err))
+	}
+
+	// ------------- Optional query parameter "batch" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
+	}
+
+	// ------------- Optional query parameter "code" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "code", ctx.QueryParams(), &params.Code, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter code: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTrace(ctx, params)
+	return err
+}
+
+// GetTraceFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTraceFile(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetTraceFileParams
+	// ------------- Optional query parameter "lot" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "lot", ctx.QueryParams(), &params.Lot, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lot: %s", err))
+	}
+
+	// ------------- Optional query parameter "batch" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
+	}
+
+	// ------------- Optional query parameter "code" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "code", ctx.QueryParams(), &params.Code, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter code: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTraceFile(ctx, params)
+	return err
+}
+
 // ListVessels converts echo context to params.
 func (w *ServerInterfaceWrapper) ListVessels(ctx *echo.Context) error {
 	var err error
@@ -4884,6 +5074,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/people/first", wrapper.FirstOwner, options.OperationMiddlewares["firstOwner"]...)
 	router.PUT(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
 	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
+	router.GET(options.BaseURL+"/batches/:id/story", wrapper.GetStory, options.OperationMiddlewares["getStory"]...)
+	router.GET(options.BaseURL+"/batches/:id/record.pdf", wrapper.GetRecordFile, options.OperationMiddlewares["getRecordFile"]...)
+	router.GET(options.BaseURL+"/trace", wrapper.GetTrace, options.OperationMiddlewares["getTrace"]...)
+	router.GET(options.BaseURL+"/trace.csv", wrapper.GetTraceFile, options.OperationMiddlewares["getTraceFile"]...)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday, options.OperationMiddlewares["getToday"]...)
 	router.GET(options.BaseURL+"/ingredients", wrapper.ListIngredients, options.OperationMiddlewares["listIngredients"]...)
 	router.POST(options.BaseURL+"/ingredients", wrapper.AddIngredient, options.OperationMiddlewares["addIngredient"]...)
@@ -5000,419 +5194,444 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37rtw2si/8KsL6PmD2xunYTnbO7IPkL48dTzzjJP5sJzkbg0Dgkqq7Oa0WNSS12p0gwHma82D7ST7w",
-	"qkvrUtSl17Ljv3xpiSKrisWqYtWvfrtJ2LFgOeRS3Hz1201BODmCBK7/9Xc4qz9SEAmnhaQsv/nq5odt",
-	"JPdURHfAzxGHf5Ug5FeRgFxGZEdoHp2o3EdyD5EgR4gSlkv1G5URFRHJxQk4pNXvJE+jIzmAiHIm9zTf",
-	"fR0xuQfuXyzzFLh9ncO2FJDebG6omsoeSAr8ZnOTkyPcfHXzMoVjwSTkyfkzNffNjUj2cCRqEUfy/hXk",
-	"O7m/+erzJ082N0ea+39vbuS5UAMIyWm+u/n99983NxxEwXIBmhKvObvN4Kj+auel/kqKIqMJUYR5XJgn",
-	"/sc/haLSb7Uv/78ctjdf3fw/jytSPza/isduXP3FJp1JdKRCkgNEjEckSjIi9jfqMfuuGvppQlMqz88h",
-	"oYKa75I0pWoEkr3mrAAuqVrBlmQCNjdF7b9+u0lLiIlsEed/PlHUadFjc7Onuz0I/fCW8aN67SZl5W0G",
-	"N/7pvDzeAldPH6kQ6sWvfruhEo4C940jef/SPP35kyf1Rwjn5KyeYKVMmGI1ZjgOBRBJbmlG5Rk5cSXG",
-	"kCfIL5R5AlwSmqPHvyNZCchnT+SMmYZe6b9KyiG9+eofnkTuWxXrmvNt06e29op/v/ivsdt/QqLGeP/Z",
-	"jn3m+GLE75GXv9rPn9Fjwbg0SkVN/mZHsowWTD6muQSek+xxwjg8toPohSh5FoFSTBKQNEHSNKGSox/O",
-	"SIIf+Ugy9LOScEmw8/h9mAcFySU/PzKUm0J/M4Ahf5oqIQpTIpycRGOjD+m755yccFt9x4kZDkFPmu84",
-	"pNRq5fF9mzGS2ifpsTzefPXF51/+55f/6z/+/OV/6oPB/Odn/n//lx9DkW5nPmrOHMznciaRTxb7mGwl",
-	"8O5152WWEfXXryQvoYMOxT6+hS3jMPX9khdMwAStoynqmFYNNKI/biFP9o+M1E0RXf1+JbmvaA6B0nt7",
-	"xjFmLSkHvffq3KK5/POXN10C92lHfAQ7YqNEzvEdvz20aC+wRd5KIj+0PfJJ7j8WucfLu5HT2QKvRfwn",
-	"CqdQm9KRftB3+1ZRqiLz+LMZSQ5icacoYxK/7V4x+YzkKU0VfXE+150hhWMSYxmQXDtYhFr3uP1bSyYs",
-	"jTaWrv5NO7gjjF3KmNNRFI8arA2UElIURjyyDPgO8nfAj6HiIQ5I7glyHvBnajwL+HrCUuiKaFzqkIzQ",
-	"PDsjGKSHrF644EBbUC6l5OL5E+OpmKA/zHuWcmOiYFn4SPNwkvNpRzASoYNTobKQCYaTBYKUmYHzblRv",
-	"h55/7NC9tcucSiz3hjjEdYTukaXsFA6ZEQx/iiKj4Q6q3YI9tKud47zMYLYxEBZBklRmU05ZPVX3+sas",
-	"sfbtkX1zAChovnvkCDqFL3YMPbO/EJnsnzETHgzZOzKWLDVhrkWPxNtz7E5FhNH4T8LFbL5nNAf8Mfya",
-	"UGPTo5azVjg1Z3HBqZHVRQcugMf/JDwe5MO4EWpH8TIyYYyBdy/jbA07VvOzEiU3VMWNGv02lShbcbqk",
-	"QXs9CDOn2lcTbRw9wDcuxhCyM30kMMt+2N589Y9hcTYhnN9/aTNEnXqtOwMi4TNJjzUGVIKF9TQTUsjS",
-	"GN24+T2zL3TOMNkzuwdwg/1FeRjPzEvdA2bqALZXK7fniEoRsVMeJRlLDjdfqefblz2nPeT6TmxP8jQ6",
-	"cSYhoortOMIlGRMh/Hpmnu+evbICQsYyz3eOldYvplCjPYeE9srSlmYZfqgX6unOcfZgeIMb51v1dOc4",
-	"NEWG7pRKiGkAGf5GuHiZd3/1QPMUGd0gt4wTyez2R335VfVO59cz2MqYlQH0ewVb+UPZQ8IjSSHeMRYg",
-	"cN+RFP6q3ugekN2FSO93+vHOkQpO84BlvlaPG13bOZwyZO0hjhvwjX2hZ7SEhGyGN/r5oemxDGmzCvjX",
-	"ZVZAwspcCn33T40mu1Vnz81mxKr6vNOGlpzQPISNb90bnWuT5AB5mNC+U6/0Sq0kQoZM7515vnssmhyC",
-	"xjLP94x1DBvq2DfSHaMBA/2knu4c5wR0tw8S+5/dGx3jtWw0mt4YcbRKUVsb+Eij2Q3zgozawnpNdhAc",
-	"NsjGXY4nXZtD76sAV0PP8A3rCLZ3OATwvh04+POoL+omZF/f6LVhrVtNujnW7RtIGE+DcwZMzsEI6drp",
-	"NcqcdYYxivbV3Q3KbXJxxWFFngER8FQ9qsPPShI7YzjKkGt7jWOGHNrDS62dtoxhZ0eLB5yFHk+vdv1k",
-	"x8A6EUqCM3rLaXmMt5wdp395MbOU5Ony1wNLGbsuSoKSJWW/PpW4CWrjGN4XkNgzdVYcRo9mj/rLPZGR",
-	"W8hErE27BT62ioFNWml2/W5FZi9zPUsQ7yDuk4IiWUq7mds65GUVSUNuq0gaMPhacTJO8n6RsnY9flHe",
-	"rkd9WtvtAUfOG/cCbvgy97tlmvITLqMA4TgsbNYLycvkMHsTe+8g3mEzM5WJatZxKQ/+4gsn4SQ5IIWh",
-	"ZXYJe0XuApVuUvY8qgnmxts79jRoKK7qLK+HNluKsuO4tOZKTePWpLUmWdX2sbrN6i3PP3fw+cipl5ON",
-	"vw00asOZX87saZ8dTV5WFhDKG7CG5ALugDK210mx6bj67UvGIRJifKTIBeriYj8x0K5eKTOC+5x9OMZn",
-	"zuyBz7+bC4rXLWAcCBmn5Iw9hVKITaQUlR2U0SPFpuMX+1gSvgPs8wE6/Q64C/DOItaJ4C+cL0IANn3B",
-	"iWBLvqpJVlSu6Rqji+oboE6wGq1rHK3vLzd3m9mnBRXr/SpNMcf5/QmEgCxQ2ew4EAkCf9yht43yTPHD",
-	"4jc/B0HTEpAjd0mIFQQ3wU2dCPXxUSeFpfoCJ8WE1LSE5DE3MYAet5+Uaii8CfLMvIAzGPEnUMJySRI5",
-	"+nXOhHhmn1WvacYEuPG55DQ0HGbj4KgM7Zrdk5bItYOQ9Gh16Hha4OpHJ5HxkeYxtjzFv3CkeSlBLK0m",
-	"aG6q+DrFV1t0RUbyfAH/3CWpjLDhJ+ApTeRfzq9MTnKmdL+QcUEhgfh4RNcLVQf+YNgd3te+xSTacw+w",
-	"EI7kAHFZjE3lO3KAHwttIxAuB1MVccNc5AGubKrUJAV5TWdf6LtVs8Hk8Yi6eVS/tKMBJ5lSbiFlH4Ic",
-	"iwzigkNBOLlU7UsEOARjucl8vJbFt6QZ59VF4/Tw3KzOiJpirnbIgLXX0gINVdqhJit90zAV2yfIpnGG",
-	"e/mpndzdTG9Jj+daddRWqrXaGG5nG02DNUznJFbX82PCbJstSSTj2FPKeNlXqvFQq1fuAda45UAEVlef",
-	"rM6ZVmmh6IAyWy1LZpqt6m8rFtolGRECG7O4o3prxAXwxKY8I1ijfsFWvUOWolm+p7s9/mGGnALFy1zI",
-	"zYHlIGb3nFbw6PKAUVlhZKzbXiz2RGBrqoxKXGUPi4Rko+b+W/1QWIDFnEzTXN/MVA3a49OFOioy1EZ3",
-	"LHEM9+JsJdDvBbfUrv1nRRCljSpFMlMhlefg+pk+HIvFyysCNgQECCa+jJDdAUcPWxB/mzK2k1wh27wz",
-	"VRlW84cRe8bxUSdR6qIHpLEr98Cnxp0qWfFb0HK5GreavSeHo67lR23GGyO6nqtWEHDbrZyb6VSVDYZt",
-	"N5ouu1d6w3u/oEqRqmXMrEZ6VktCD1A+AfbNapgDrNz15AyF1FqH2BALWOBHkpd9RkDQSU1OWM/bnemY",
-	"q21WFP0afPRgKXMhzQOd1XgiIAHgRwETbpOtM2EtBiMGOK/CboO5yoUrD91ExTD1ssMBbd4V3e1KYqun",
-	"MN+eo4ycNtHudhOVIvrv//N/b4YJkJHTo29Isv/HP37xlaj6279MokamNrClxXl+TXBf/NimugWqWReb",
-	"UW9jq3LNQmaX5br7iTCKZHAHGfKQv8x6Xbhc00ymqtfUXxwjoxAgxCO3+klk1EMYIu5JvgMd2wn13N07",
-	"2CTj1RIFM5srg0+pqeX5Xar3C606P5LalRl9U028qg30aTV6EoioXJ1/E+NyZohX5Db4xjhlec/JFHR1",
-	"hb4gCrkZxsbeu8zGKtJs7XMfitUrRrPF0HQWW6aAlIRUVgYWDdTFDVlxjS3dzDJI41vras7I0an8K/yy",
-	"Xvp3zAKxeucWslDaGZlYB8DF1p6i0FsKyHsCZ5ylZRLw5XesTPaQvjbvYdNXsYZ51/501Tx+nCbXa2uw",
-	"C/W82tSqUuoih4eYqW3LyRt7whXI7TkWiQUUuuRZSu9MlhI+hLkFDnkC6Dckp6Ql7Atklbe4az/SnF9j",
-	"eZuKEihmTbna8IyqqqcD7MtFkMOQgbwuZw3nnZmlzXTO2LEgnIpgG3xLIQvIhX6hHg9SzMGVCvjRe+Ag",
-	"7JJGiG8Ni0c1yk1hgbNPmkyYg2c2S1orqLNZw8B2C+N5Yd+Yp37ffMRStLlERrPEwei8pkBM1X1qhYJO",
-	"cLBJlrA9y7DAyyRLaHmMjzv0C/yW7c8ptxFnzCt7loGQwFmG/86WYO+Nt/SWAzqF7r2FT8QkznGW4ydc",
-	"MEmECKJlwZkEAz+BuSEhslRUx8aBBUuDZiPKnY0QoMwRkmOfvaOSHGkep3GJruQhvRibw7c75sWKtEaQ",
-	"6sRzc2+Jsl+/E6iN30l1Ul5Ic2MLVTLTkocWEX5BYYfXdcBMBPFnLN9mNJHBMSbsHT4+NFAQjr6nvSOc",
-	"EuzDp1otShCyoX7PxxpuTfaXnWY1B7RpYSk937DwedqrBpzXC7OFxKb1wemy5SaemPr1pe4qqsz3K95W",
-	"VFSYeVVRYUWtE7dKIBO0FPhz7hawmxjX+eRiD2st76alQxQ4R8xQaq4jpgZ5KtcMFGLjeEGMCcl3RjOx",
-	"rQXqPAmHWfe0nc8iB3cT1IlnegU2/kgMSjs7mMAhGjpEEw/lcEmGLkXBbtPJSbR2Q7dS5E4mb1xPdHNj",
-	"krYNRdCyZO57ZolSvTIqTJ6O5BzrpHBj9CMOIOELUu50dZtY98iuT7D6JObwrhNl4gn+XNnnE6Ioyqpu",
-	"I24shbxU2NzdhQe+yEmLbepTgUjUVPSuaDWZ2Od3RBxCI4dDgDyXadokT0V8RHu4B0CecgFQi4wd4i3j",
-	"i2ccMCwZWqw+6P530iBy2ULlik7WWtbj1yaP0m6anfNU2/MaehReKIKyvABybJpXEGJ3SG386s3e3Hll",
-	"KYNi33OP9jGTg5mtTApHvtO5PctXsdkDBZteSUUFm7tsQw4qJL4fzPJ0mJwU4dMf9ApqBN3UuFannFvB",
-	"iOCllbA8qgvOFBGsjdUWxFGPfASfrhp3OWe7Z+nz3O7nkNE7CAf1XsEPROOb4JN/0MUNIan8ncihVWK9",
-	"/qhZDRpEVJtHjhNTrSO4C88RIGnKAZtFnpCCJFSe0QkAwTkG2AR/vDE1pxTAmjrWoWtkFNRIgWLt3Yyc",
-	"AvP2mxrmcwB/dbcU0Z0Cslj0bBzRiZTZJRps55F0N/ET/b2lLMg0xnyTQNJzfxub1gq+mGeptQ0wDT7s",
-	"Ou3qz2ly1EOEdoK+2ZWh68azGRNErATSidQsuZySQtCpdL5YRucY9PCFcp4u9NGXSG30JVIXfdmdieq3",
-	"+rCZUWei8Sfy1PYGGOnSFaDfauN66lZzRAvbLMefJeURcvl3KGRwy6YKnHXc/kB2d9rSfAfcg/ojcXNC",
-	"MXMWx8oRogxAQwrpDXFC+xu9qIAdlamxwxvuzThFV1RxC6u+YF2GBxFpel2zExrrW9MVefgvIbtxuQ0z",
-	"ux2XLgVc8U4OffW7budWLNaBhbfFFUtjyw4CIlESioA7l2nFxvYKPKBuTwvJvBjQNz6RL7hdf0zzWKfQ",
-	"BGJ3+DBEvPNQwovGTqoPZKwVkV9i+Fo4IE50FuEADNr8AnvTcAwNvTXRihckk1MZat4hiaR3tiFD8ARa",
-	"W8Etuiq22t/0zXHTK44XM+uQvQtp6eYvrs7PbqaZZX7fcE7y0Lh62F3+lnLRc8Cj71UyxpBIE2EQhMyG",
-	"8S+nhr9xufOYqoHhh9qNC679jOHVTB2sB1mzrfvHIx0BsCkLyFGZS5pNz+pYQgzdJALEcYnG69/c0RTy",
-	"aVEGKUmyH+4Ec9lY2b2EFWn/wml/xsOpr+CRZhCA4xrswAYV537ydid4u3ACf9U3pwrsD+I0b25O+3Oc",
-	"Y6HvTlTuU05OPQWs/udZbaOqUbBSV72BVB8hsYIG/KnXD3VatBbeWkF7epuGSm3qypYi9PJcsQkRKGwo",
-	"+4mhwm/eS05e5kUZnoUel4VymwO9Du0nq3fiz5882a0UoZgwsyEIsdacL8bH1XrUSD2z1OMFOdIs9Aq6",
-	"KsrAoTX/NSN5X5tlWzCBz7X/ybzQmTg3GuFr12mgshUtjSZui3ol4/R6zxEpbRR1jlogkE1JsjXvXVQ7",
-	"Iitd6mSYW+zygu7CMdsCao4afeVCSGTVvBsgIKHGLmmJXBoz1EKVLXZeyLDYUqUtl5SZl2rzwvV2XCeW",
-	"vmVZxk6rBgFDYtUc/rlEF8aWbNs4HLZU5oVpXzbHA31htvwEnGqSn2O2XSE10e6PgJ7KxiR8A9uenqlU",
-	"FMD7usCEXL3sWWbgUQKtKGziTzBqLj5Osxg0dAW0j3yh5AXDjv6vkvbscEFC2my/JX1ttjVUZQzvKyHD",
-	"1FazDLiyr0Jj9q7DYW3lLcEfcn1Ql1Tu8J+MEN049c3fw/vyrZerTGSsm1F1i0UNrmuW7m+onQ70Nppl",
-	"i6f5LdM7j7mm+DMxYwO74OBNPQes1TRdavBUEdtGVEZyT2SUs1uWnqM9EVHG2AHSSDvjfm1OSoY7v0+5",
-	"zhvvPrV2gx7ObjM4Yu0PaVRFp64M6TR7zuC+29l4TEGzpnr/Gt+71Yi5m7C/srQbc1O7zPQKo9m5pr99",
-	"TT1j34Kj1TDRvGKoOITxZytFOtGn/WvVAXiiGh51ShAGRndQsCpQbTex2mZkt/wZQPN1iyzrEmBWoL+J",
-	"u4/+q7vjnnUfbeM3H8apm2SEHsWaOR8r3NuEGPq1dngrdJD7dHYu3od3RmLN1Xv4tmN+bWzdy9PPiG7j",
-	"POs67oYOud60nsvDz+7u5n6s9gTi9LPKbOLJ96294gu63shSEPhrWZrfAZd99lNIssRFeqGbSDUMKpbz",
-	"rWk3PyeW8y0VkvHzaxIcBc9trgbi4pmzgFYbdkbT7hH0lzZmbgiZq69+quBV030A9YIgCc1W6GBJsP4p",
-	"trKos9KngpbRH6zWg2flDOP5pX70dUaCa651oWPaV2Cz1SC8y2e7bhm/pWkK+eIj5yazaGEROsKyZ2Cu",
-	"r8SFK9VxZK4TZuN5g5CgGv+nSlAjFBuUtk3TUcX4VD9Uz6LGtEKuoGduS0Wi+HhkWXzY4fNw1GBUWIgp",
-	"TGfyBubpMDpO9ajWXrnQBVbxEQt8upLriM57uoVM55CIsK7UdCsDeg69Mo8j0e7ZIaRh8yvzfGfYu4Vz",
-	"hIyi27JvnerYM3BIJ0v0ZYUSbryV8ZrTBH5Q7+DoanYLsgn2t28MgnHX2k2/4xC/krMsBD3FXrBhCvyz",
-	"Yk8liPi4iw9Te2u5Mv84o0KGbQNxzll+XiEmIM8FTfrurUqh1jMrcagWf6yrgKbu21itbl2sS+276Qwh",
-	"ubl7icZlHr2sJzPNyjy66OIRiC2l1rFW/ZAZfJXaoWrG+BMVfU7YCeNHnt2u0S/Ifn3TZEyDlBjbqC0U",
-	"sy2kmdeFeFIScRCxcrF7EB/Uz5AP/VpwZnRqh3XfMlmaMbcnkUYljqiMqIhyJqNDznSS6YI3glePJNZC",
-	"hspNi057otdH80hHjTpSBYBPP2AWO3kHr7+CDtm+TpIj587SmT+NezDmpMieHtXFWPtCyzDDLaR5CpUG",
-	"d8pvisYOqO8lH/hr7IAgTTLHVfeDTKmCuYazpSi1+Bk12YMz/T/DVnA1t891DMdt8R9zKp+pNzr3uBor",
-	"JpzK/REkTbBTFzIOukn/4DxVmu+BUzlu4Lz0D/6+udGnVUyWn/ZH7zgHHsmredpHIKLkAXnF35kXkHHC",
-	"D8+PdybNouJcEC4gjR0yJVI2hVTDPvjwQy15M4Qt/iV9QiORNYcMNLibn6z9KZKyaCSl0IW7QdXE7h3s",
-	"jdaEaI2xYmOahzR1T1/mU4GJrhYJMpug27RPmMWUbdo/LeOmIk1TaTV42WBS7QhpqYKaeeCdAW31VvZm",
-	"3e4Icg3mlDu+rJs664cX1rHrVmjrY3CHQ/QKIuEN0xXIRygdX2YGKP9mEo1CGjZgjfSJYTerAXAO8N90",
-	"Bs4k0bbt3MMWvwzWEeES3WJGPRuAvFBkBA0PT5FI8u3yUv0JnwBshkGl2FiSz0uyUYO8zFfD47/AGcfD",
-	"1duZzV/e1PwX1PlsmbBsq3Q0zp46C2M8GEYKiQENnYz4FZShah8O2G+1BnvTFQIadGSZghUiZIwGQz+S",
-	"FGJ0qdm6SabcwSfPWv/V0003NydCpcB2e0PDjnTZz67BYIXMURfpemqrY2ylyG2ua33P9WazeiGqb2m3",
-	"UJt3ps1fbhGl3brslsGd7WJGWFu9PiGgfeztaK+O4pCq8tf6mMc56yE5nY4uyAZm6aR2Lea9jcsBPRow",
-	"BEcCJPfmeB5/N8nOP1Oxn4IoESsniua72GFczdq/RBywmFoObyoYoCoOQ4jTZVgrxChYUUAan6jcx4xm",
-	"CKhvQxs/IWSxrGXv7HrZV+QWshckkeKD7e3DIfHxQET6A+xIFmCgBHT4wQegQcb/KkkuLQ7qNA+vtpKu",
-	"Nj6NjzToVI/wIDRRTUQm6iI9wmtGg1NRQ7pY4iHOpmF5Ofwu3zhyP9o2RkfhCJePzNqngZOYISo6zshV",
-	"WS0Tam0fge72Mj4el8YgNCBo8UIV6PheXPdjQ9NU7rFE7DKNe21i30usMo6blK19vM7Nai9dSChWLc2w",
-	"b/X7UzI21t5NunQbf8NWdQjtumKrwUvM7DfaOVXFYFtmuqwN4LM9UbN+B+/lawoJ8qp4S/s60DwwTbbv",
-	"zRS8Jx2Xl5L7tJrFscEKdUziZbVmVuCGb0C2XUfRL3FTHIKGcberycsf/BBxV5SKKHbTexnzKsbp2zpk",
-	"xt4kFXrtVpd7NHCfP6PmePGvyC3jRLLgBpAc3DcQ9jCiMcMway8aKNjPo8L+tTXOC/2/Iv4wuufS1+r4",
-	"QmjoPTthK7ySg1iha427x8LRQLJJwKB+u5lVBN17OcbOFY/dBHMvyQi2/2ZQIhMrZ19FtCmsZ1phLZhP",
-	"oLTUbp6OOs0xo+fYjh0WKQia9gSgk5JzyBN0a4qEZOhTHm8RqH0V/8rypeMafQ2eXdzCrqdGhmamTzUv",
-	"T0WU7JxmyQ6Q0NSY1JKuS2a+GJOYrjyU/LB8fO89ohdpi2GpIX1uunnoadlvYtig6DiZB1v5QzAee0ax",
-	"Epwxkl4R2rZFVv31jZluWPd8R5eZp47PEl+hYQ8e7BdvDpz2ZMrtqX7Nf8neYI6T2uZjWSrNTMZ6RXOY",
-	"VidKIUtD8K4rmHJcPacG9PdQ7ei2BRViOwbya/Gm27o+K4FcBk3dvRMw+e4LDnsn3iBFk5YXH2vPeONY",
-	"G4BBuxD+vB7KVROtoVePVAjr7lzaOkEsRsOltXWrUaoO0N4jermZjRA9YULSfPfIU2oKye0gnuTPLfZK",
-	"MBRhQIchNIsCuKB7TqAResWJ6Html5qLuEYwvSym9Ry1jG42pPZTrg8esM9qnFpir71iwXfYITZMSFyS",
-	"yWckT6lyo5GFQNt14UEt/3TZrF4KxqR0NJ1qVtIcpjQrJIksSS9W9Wi+4kqo/reE8zXuerABJXwUIoU7",
-	"arqShtWppJwEJFHpnsKoJUJuy3ZRoTDXnmC3ckODPbYz2YFmWewaO1+esxlsZWzbTnf8GqJglvdCIRXx",
-	"yPzNQ/brfT+XAmyN1OUTi/VlMFmSaMZP7WhQrQVT7xVQ3/ujQCr7ExEhdcP4nXaick/z2FMGkXzWtOA8",
-	"C7rI29ydLdG4lLZNpci7dFLHbM0mqO84p5S8+sX57f7gmeu526LY1VpIER5iVQTU6Hb5U1hH3H5lrivO",
-	"yKRWxSRNA/bGU/W0+QzuuGUnfBeMJGMioDgUdFNdPD/rTXiRFXN5SCKHkmPdUgU1eM2ZXBa9k80O/bE7",
-	"E3rApcP8cGdBCPpwd2wJRAdgDjlAjj9/Ao8rh3kysw5CHR3TfLic3TgZ2thtVgmt3xrNQ8BSpPZhtxLL",
-	"lqo+AenzWxXttcNMFc2Sw5S8Un2zL+b2LkffHEhyi3wQ3XJ86rWQaRlu119dDsnGrYOaL651xPTE1lrn",
-	"CMXFSQ3EV8CsZkl5hJAkpOf2jb9DgUxDAiHp0Z6M430Haq0SuloyV41LEDqe3a3gwnrgnL5uLZey2546",
-	"L7OAk+1NmQGe2j67YbD3rEkY0pAQO07SPtyPO+ApTcbr1n8yz/m6fN9GrY9Go2luJv/+kni9bYTFjWNN",
-	"HcrcL68mho7+demvLdXN3pHSyREmhOQ29tQQEmOHp7k4QWiNPRFIzSyq6qYQLarGty/jzGq7itlGNTsE",
-	"l25PxYzTMw4JenpeBYFKYFRQA48KvwSdGHhE96K8Z+CcdlMVRZ9mhoZjCWrnaUmZse/CIUtWFhjsEY4X",
-	"LOyNuDKOLjNNEGrC3YFvHDfNSEhP3DBhtsqQT5MEivAchKCMi8EqKCbFIz+JSUVQTDpLUT4jRwjXgZzT",
-	"O5L11ZSObmqHCjnhVTRQAORpALAD5OkKWYmh7Xt1NftkquJLK9WT8YmIpfH9CpIcsMgMU8+DwENIcvvA",
-	"rNNnWXez18i8qX3RO5Gm8F2TtkpGtZBg1UashKdOoxoBLECZLWz1EvALQtlYHTFf1bhL3MDoAkHS31d6",
-	"Ia7G8BAxCeNct3ZHB6fWUj1bxldog7jl7FeDmzmjLCpU04VkhwgZmw5AYm5ujrlU6QWENz8PIMKzPN6T",
-	"HC8IJqUjAForQMgK4Brqcxby+pQXHXkwreEZ2wbk1HAgyR4EmgQcEqB3ATQL6oNsrng/0CNmcyP3nJ3w",
-	"8XeNHYl9eLHyt0XAhZppVK58rSYcTR1eI01t03kK1Hd5S/sYDVyXUysn1UoQvmR1DE52J+WzPaPBGXn4",
-	"Iw9fDUvwhZuGHTN57asb7Wgo392Rawa92VHp8vRhwfwZ48xNbbZ55vbIJ2fwkzP4YTiDQWWZnxzHRR3H",
-	"TZiScrplIS1lrY+gPNgEip60vD+yCnuoaumDVTQctqWAP45SmgoA1tBeVkvVlJjRXghUMG1TV1phjpFX",
-	"5uHmjynED/BZ8ZJk/BRE2qmfQ6BSNuudq5K/cRnpwdo4rCdPdfPSmYq2CvAEOUIc0renulHpbmGVUV1M",
-	"FzDVpO56oOfgXupppFW39PFjurd6Bq12D35I807ngFsOgcO90G/0DMZ+hcDB1Budg+0hC5vYt+qFzqHQ",
-	"njb+6DchjaD5vTav9GR4bl3ePnq8N/ad7gGZT9jHD2jf6RkQ3fkH/nXZ8lILrohM/nwk9xCZvPnhyNbn",
-	"vchSYSsbavAl9+QUONw780rHcF1BFUUPHz9zWU2Yo8Oo/LkHxxSc3Hu+DFrxauejubG53n1M2P3Kx3dh",
-	"EnSf8SBdh2VuEgIvBzAabhJA86WG8zbMwwoam3nNX50zqta4hEBHRhaB1HebDqFIQoK+up51wgR7NmSf",
-	"xNt8OCvzLtZnXOhqCpZUOAFRrJ0rIN86Q/lhSb+e1ty1vcwlWwmG6FP7ok/ti67QviikG0BQLd/V2xQ9",
-	"9M5DVeEfttmQUzDTo5mvSTBsF8my+dshENnlrSR5GtAOZl77oMwAsKiF4pigqTiHCXxCRBmt/sOun815",
-	"NaoXL8L0WgwbpgXmkLVLn3vMvoGE8XS5UsaeE25WaBgZEF44ChmQQkkE1kkez7Z8GO5sFRpb63rK6nHH",
-	"Zse8ZsOaeme5VqqYoVODCH7aliWYbfSKyQX2UBXCfViW+LuS55A+PZH5wcQ3tbBygK6FTNASq0NDWqK1",
-	"r+jsh6pBMPRxi5pLHH/Kfsq8/8OHZz8l1P+BEurXTJD/lPZ+jWD1KpnsOOfHnxrTHaC31Y1oYJtCbFZU",
-	"i5zVu5jz1U5v7vH6rrqoDQDen+TJqrdQlpWzNOetbAqOjMB2VVnHvCB5vOUAv/Z1rVjR/Egho3dgk6FQ",
-	"Lt5z90ani7eWOQO5x8/CxmnMjf8K7Svvw1hysRDs4nUoDrV2NXK8RBztkz03254Lg4MMDUV+Mhf1CzY4",
-	"N5oQph/8I1qY8kTzIDH00FTjMvipaBNTtGmltDr2agf1xsW3veJ2isNxrlrwxpg2DRMDZ0jPAe36jqTw",
-	"V8aCQ+Cl3DOObIge2GEPfduJbsV3cRNrJP5JTSqfzGtjNL/R3l73Rg7peORZNw+VUw3zY7EabLKAhIOc",
-	"3jffvo/YCXYhkzfCIZwMJGkZkf36cUuwF+dM7tHdewTJ0Pfx5Y5gh9UdQqfEobf6rsK8vjHksZN0E3Dr",
-	"Q7YesWyZ23LkO8IPoV2mKsNmRiM0dPK4ZMsGftyVkDp99CxGCM6BpMAfaUJNobZ53xAbiCh5aHrAmsXO",
-	"x2pGS5YGClbyBPtsoSgU2P7gBHS3p/muaeFhrpLCIOcbxXKOWFWmX2vufuE4aLzv/HizsPG+Awn82R6m",
-	"oQ/XCsIu/crbUhlzsYRjAZzIkkNfBeplba6aEKRhNVf2HXw7GSZovovn5B24MUK/ubO2Yc8H6pEv+8Zk",
-	"1xMdj8msj3c5hyNIrEd2vIst27+cON9qhP+c7KXPnUM1wn/Oqj0WiwNNi4wVI91eRufm87FGClS1lWF4",
-	"32Rsk0k9G709102lLSryNHZ6YwtvfPpXbQe0NlCT1U22WXlubPPGfsWYvk3dONUEdojj06yk0WwyVhYT",
-	"/bUpppfys88Bsb9zHAI3FOIYTnB+6tabpgbOI9QMnOcOfg+n5/V7hoAzdmcxnxcsvgjK9/weTq+YxHY6",
-	"QRt5AYG+9m1hG28A282vzoSJm/l7OE2qnHcdfUYb+ZjbsEJau3ro+Wf2MW37OGix0XY4FlZrYl27bgc0",
-	"OjHzlL6NYxniefNUrdZhtOEEJNQSa0vNxc1wr+IsM5UKZrFDz36rnrHaEpEq+jfChckTdZc/kCs1+g/v",
-	"ZdzYOZo2MeY/7pg+XPV81El1yziRTIulkNw0YqhRo5qNazxgE+DtMegExgvC5ka6HDTfnM9ltJu/u+Y3",
-	"kiYH+5ej/tOy2PPul87cVD/h8b4N7slWo8DBt2zX8d/ryxx5x8ft6k0+Bl/QD/1esWVcD76xT/5eY9PI",
-	"W2/dc7/X6T+GiK8etASQPkNy+A1Tau8ZOva8eep3x/fRx4/maS24Y40/1DM1N3vs+Z/dc53ZvL909Eqx",
-	"R9JHgSX1CSLqE0TUzEvTJZDoNLFxNtSE7Paa+bQA9hAacagJxIOG32mB7eAgdtQ53UTUweLo1FBzcFg5",
-	"FZgNCsLm0jRJash+Da/clBzY8d28alSs1udxUypsGF8p8Uvv7sGlHVgcmgbqDBZrpo7ngkRxqRemIJFa",
-	"Ag6qKogQmsd/3fBpV5Dvi2kxvvCYXngMLzxmN3zF5uJcnVTvYe2bynBcqWXflhMPm1njy5c94Z0L9nX6",
-	"/iSdHQXS1IoTJ9WIWNDxDs1H7IMcCsIJljyCHItsfp26GWbSrhSS5GlMp1RnaaYZFvuVNClQk5WeSTa5",
-	"puvfOuWayTVRyk2r9OUD4xNtIJvYpN/GXeVa+sy8zP2hgPxlw0IPoDZNsS7AKo0ugwo4F/x61/WETWcx",
-	"ZZ00x1iwLdJPtGTVKK8JD2ZdoFf2kOhdp1mN7rgmuYpec3vkVm2tp/gO8cmmvSLy20kiGTarZxlAkou+",
-	"5ovsVjjFkkmC7/eueEJZHpBMfEsykicQQF3JitjcWaHuH96x4sdigry6Nt+Wmf67TbLUl+yxRFqr2jQk",
-	"CHVnVInqvHuj198Gynq9sfKEUMKe7iYnGuSKeRn0ZRFkJq90SkrAan35Y5+SN3IXXmsUnOmUUk2oxqKr",
-	"edZGRnYQ/3auanz97RuXCxwgLP3cvgzw9XHvMhp1LmhCsilOmHu1QWRcOpQjwMx0qNckOZAdzXdKdAKp",
-	"mTEhAjPR8Md7wa1VHkpTe1Kb9zfNSSKzRZtEmZs0+prQ9BXNgxsKnmN3bT0pPp0jCV1TNnOKsnySTfBk",
-	"O46xyuByVKjSY9x8R3iZMCFpvnukqD+JhXYAy8IcsmAjDCRNYpobzRi4USY28E5IeeluDt+ply6SO35+",
-	"JBmhx+WtNneZNHytSJKDvTHPalGQkUtz96gn0JbmVOwhjUPyhEOeXcQ6PgAUiIvEn0y7fr+4S6N66G0t",
-	"1Foxobh0JAewZuzwtbTOtJ/Twv1I3wcyKC8lpxiReEF3JYfqU4xmsWSxYCWfqGhrI8S351jfAU+9GmUF",
-	"5Gj2eYccVwi6HxWHb22QUQC/05smpnkK7yffNAqWBSqjN/4dZHIoyeRUBStACvWu3EOc2KKrZQN0VHIi",
-	"FY2mTtG8QxJJ76hc5Gx1mfj1HXahE71X6BxKt/N9Xy6dmdqaXR83Nr0H4TCJOkWxuWH7Nl/99GweGHVN",
-	"UWnZ2rHZIRf+2GvKtN2tTTWH9H60NTHXAfLae8X6mBS7GQKPhoBafxZ7T6AD5g94/E90OVrI7huIvbpd",
-	"UklqtUHchGoTx8nEK2P1zhQJm6ocdJGRS5LIhfNtV2gYE5JVLSnvq9HhcLcCMpKVDIfGaGnq0nXVN6tp",
-	"ISL2hpETA/WvgQuWP9tPCI/c2gSkLrKpyff8ZosTXbLFHrLClFCQg/6TnfJGZGikqvdLJD7m5z3XXaPU",
-	"rRNoFpEnVJAlJI8F3eX2WnQGnEzwhphV+OXGQMKU4ktWB7aTHmLTIFljMc1Z/YLl/JzaltcZyZ+K4Brg",
-	"Tqyhz4fRkpv9n2zTpyIjCURsG1kT7WrXNeGhvm4Q+c5UBXYHfEuzLNSEN7f+AbCB3GX/N9jQMaNSOIOm",
-	"yQbFg4SlmgUkypjcRD2cGWX0UkgndyCECU41p/ok2jIe5SyHr/UES1GSLGI5RKc9cIiojKiIciYjtd3S",
-	"ujA5pTMEa9GuNPII9peQ9V1ZF2ojTbBeFXfl8rDje5alsTr9AiVwz9DJxthwbMZIunid9qomerEn6DTh",
-	"hEw6FZoxYfPByhA3JHOjb6yQdHHVcKyiBubMcII648T4jqSwyJExCE+HVoRhSGt4DCmlVu4XprRLC1mh",
-	"sUupplkjG1IMNBtniMEEczEEU/IWMnaKM7A4+nNAJa2jN1Yho0M3ukqDc5Kn+EDfN/p5JFCjMgywUhW0",
-	"bRaxjHShGrwvfPb8wmkxgyFbp5tQhFzpZJloGgYtUu885DkX0LpoxUPxSibtnhWYi6K39rlXVMgBU7j3",
-	"ajcko2p5u3awxFcpyJ/Mo/4l/A5qvT4uX9isr9bBZPT4ZuiAspm53n1w7Z48r7wq7JCu1jasCZInZEWc",
-	"iqOV7VQ/POwquy4AmtrOBbi8GNqtXR0IyJN1rkueBwNOPJwTi+YQe7t4cBPrhwwExgnvoMRqOn3h0Msz",
-	"YWm3Y4XjY5ZuFXjlGsSUMJU6Qbm1NIrf1c7rqQnSBE0h9NNasiql4DZJbXWoZFC3JWemgjbrXYIuNeKE",
-	"CRmLPeEQKCUJi1kpi1Ji4dfjM4UsFJEN3ktOArSPevxlXpTI2358wQR6oRm5ZSWPjzRXS40PO3QeJTvE",
-	"W8aXvuUJYVLBYQt84E4oYTzgLPgvxfB3nBKkzTAJs6+WVXo54xOhUrECOVa4hA5E5Y3MeAa0R++A+bsU",
-	"ndoKqpUi814bNWDzcl+roabc5FxVyZjHA7ClEja4TxEIDxMVW4GqI9d76EFpwnnkCtCk+tEATj5AzTuP",
-	"ViGiHyz396zr5+cXfDovkOeFS6yo7aemvFwozpp6qu/4hkjXNSfGe22dIVOdWD1McL4GCIrvE4R2fPbK",
-	"6A8QF4q/eghQkwdAg/utp+ew6wpRaUGbsQ28AeeBnUVNUZ+Z+MaJh+V9na+N/eTph/PtrKTO9e1oAi/9",
-	"a1OQBWepWNMvYfmkX1FJ10JXWg63TliNZieOUk0VjSerJZrAD9utKRkMahuHBb3CGmgFSQ4xObISfSLq",
-	"N8qcyqULzkK79tyRjKZxmUuazUP/rNOgvr6q2k3THetIed7O9qNoPgnjKnHcnHdnRm4hwyL0cr0KLMIA",
-	"mQKxYeZjX7cAUljdSnM5X7Pmkxoi1gvOFtWJIfg/t6WgOQhsa0YsCr1JzxfYp5eQSrXMGJ/2k1KLqYac",
-	"5F6XOsTHY0CGU88VAOxIFuKOopEPM2x2VA4y/ldJconuBJWzI82RNdda0tMykUHI3DuKbk0kGSc77MN3",
-	"9Urb5bMBTzSVe6xYtE0NqQtuvc4ys/XEqN9Z+s/UJbFF6IZoWbmp7cVmlU5DBCr+1vdRRenGdjFyVlMd",
-	"VthxFlIu57lt7DYzdfPd+FCXyqXkfBAAycRMLrNOdbujSBn0Jvc0Yfk2o3pZF8mVW+VhNxV5K7uMQkMd",
-	"1FHxhLDCPAItTw1konuhK8nzwjqWRJbzU24kleZirkklEgnIJeQJ6MxXEhU63fsG04y5FNUNvBneU7Fr",
-	"Yf9fCWLSvdQfBjXMU2gmbtgbkh8mdFMLDJ6hYw1HsiLkBdvGNj8k+GY7k3PCdY2oQmOJmyY1W5/qnDJO",
-	"PjRf58oGkPQNO32Cxf4Ei/0JFjuoO/CJsxa81CBevXr6hbuwm4Oip2doOWqFuCb5vr682oaVPNaJWaOU",
-	"LUa3xqUWKode5gGeq4aobuUI29Apl4mW4fpQuVjntwdSd27l7iX67kBBy33g7zL8vuvD6h3vm0Yon99h",
-	"aj4AcH/hJ/QVA3xY8MB6x5d91cllLspCbU1AHp+uq8eU4tQGNLGVMgxGsdZTWKBivb3HtFRCUyrPj974",
-	"LjsT0APMGF5lnf9mayJWqlHBe0DLlK0SIWMkakFPxrZ1ffxIIY3UNEVnxnPfwC0RMCk/6VgQTsU4KNKz",
-	"6kkTLNWBhQAMMReKQLmgsN1CMor39Y15yhS3HRFAWIKy/A1sTVUEGFABkmU/bG+++sdYcQSAiQL9/ktb",
-	"5/vGe9ivDzTgqwi7qTPHU8RNHGWceKGYbJ8kJMsmXdoQtPkb1q+fJeWx7cAOdW9NDmJKKENPH7l9FY1m",
-	"7181SHB9whqWIDhuI8iLxHnojSAbgHLzxQBiz04afwMJLWBCZTnJBAtATcxTqu9acTdg/toaqZEITZ+a",
-	"dzpVEsnPMdsuf1GHHGlbZtk55kB6bpQGKu/H8ZhdzXb30HsT7lk+7IGOAOJjNEfCD/hDVHfMx9XUhHSh",
-	"tw9bcVkyPSoH4wGusWGCPZ1/2XAznt4+QI1M61TcxCLfnOa7VRDgswvgd70Ivjo9XfT8Zvrv4z4yKSmV",
-	"HgFbTCaZwe/ryWB1WbstAKjxM8kEt01hkw0zmcE8bSpyV7R029cr701nPwi9CbxC3phTpO0EWuGpACsu",
-	"Ml4tI6q93di4jo5G/dV1pNbZdemvkbGhp3FB+ckgdI2gvDqAX5Ng8LH8Mnr55+6ghvpACKioev4NO13u",
-	"9JHQpfvSxswNZZf7xU+3y9VsJ0UPU7ijJKibRRjcQM22wjbHpknA+LbTEDLRkvYik4waGfrlYzb1bUmz",
-	"LHZYvfNusoMq6/W+jreUm5gejmckP8zoJeJYWC8Zr4tZgxrNGXoeVfRGXg3OiGddKKLw+0F0BNxvnnmR",
-	"bYcNhPIM6qGGLs8Ab77dmxSXhbIDw3o1unduzzMhBZ1cN6S2Em2LXlCbYuPb6BNg1sWRGmBKAmcuTjAU",
-	"vB1pxq9fv/m9I9sFvSPuS5aRDc2bZ+tCxVrTDVOa+hIm113M2qWOlV4g3QLRAjgzNMiORRncdQztmwf0",
-	"JglxdXN2wmM7rO757NGAbN1Yd5UnYNblh6x5Cxd+hGIBTkYshyeLyB4IFySboKcWBsy6ADAZ7mhMUtOl",
-	"bNQXCEJAJFxOVrwVutSF4i0qaJsxhKzcNpCuuk4HnpIOW9FDdzgQELO4S+gf9ymUvNXFZbLMZUAEPBWH",
-	"0AtKgz+9dLS0yhlarwWlT1tpQ2gPBNI1geYG0X0fjhlFJPiGLwE9fdSL/j1sUxO3JdZjlG0jr+/4+5pP",
-	"4BoB1Gg/sx3AG3C95AOTZ20VxqC1aB57DgkVNoi6xo2VuxPEa/jn9o2/Q4G9j641kBwXpS2xN+MXyrqe",
-	"a4CW4Mx++BJ1a8jKHsfUkiFnonyhF4XssAppazMtMmVr4YoVRi6zkBhXmQFedoRE17nemV5dIrSn12KF",
-	"Qc5PmWKjvCK3kHkpaYl+7x2wsP1gq7Ihp11q/LZ7YFPvOGo2mWNdXQ14AawRtJGc41wovQVQpomQ4ZfO",
-	"3iZh4W5S6M1k4F1YixvNm4jatzG0YXNcBPXyg6pDvWWlbc2GqCwtz2hfMgBZI2FhCE6i5EVW4iELjbmB",
-	"zYI0OCuroAlNaBYoQaPsTO2YnJcSfdW4GgZIHDZyKHuNvYuLrrn+wJ2hteCCoUavtsAXmZzM1jlQKa6B",
-	"rNn1bkvX2FQBpbht6ZFSGluvzauasPo95JZZSWIDYkX7BR0UvKinqpB2L70I65XjwFq8/p7lcpcZTLo9",
-	"mdf8FJ1hk5HT8scE62nMpI7R46AFhUPpanoNrmQVGYoMCFviq4F8Pe2UixVXLWtTKzRLNBE9xXzZj539",
-	"iOTaroyPtPBNcYFdW0cnwX+35X7XleJ1xOXKTG1yEKNyHL0napy3hKYrNrREX1EEXTxgc+seULpVuwTe",
-	"3Sj0ZCgh++a/ndprvd4uv5b8Gtgyh2YZFjyFFMgnbUIaykA+hQBToW2+rBTLZQ4L+itSALHAWe3bK5Oh",
-	"ZhLQ9Bi4pI+nLstuVs7HWwfZHlTPUJCESry/l9I7HfRcvN9StwFb+9ymPlnUZcBbiwc/5zbgrW/SGZLN",
-	"d7nmL9SSjzT3t+RBDUEHX+ymnB2sC8DjLeTphFK3wnXYRUQmOTvhw45qPp0piqM3D4XtFas/hzih1Zcm",
-	"n852luvVB16/fxO+9L+31ximINCRfkZm0FvI5USZDcnxdEWguER9tyEGQxH6oT7BNfPDkW+6XQlCTIN5",
-	"9+mWlx6h7tFjglzIEo/UR7tGCQvMlmfjmmRVnW2Rw3Mr9choUm38Trtiz4op0WmH0ORSRu2y7YAViVHi",
-	"UbF4spRI6S6hwiBpORqz0MV14lMQDvlT+9o74Mcmi7/sjHV7ZOgmRhYr8wTEJqJ5sgcRkTyNUthxABG9",
-	"IHsO+R6ojHRlfmTGiLRLsImONMvoESRvvfYMMkE1fFZHw8ESaWYbVLQEeysMd0F55c/18xcbo+MqmHBd",
-	"MKETTfrac2cQ16LNs3sHolfxN8IRS7DY6QXweB8Q3FfOXgZb2d3xWG3G6ERyKaKcRerhSLKIShHpfRs5",
-	"xNOu/lLYjq9BUfkCckjjlJzn80Aj58a8zFZAhuRqB5UB7fwCu/8p2sbB7oiAhOXatxd9sU4h9chL0FcH",
-	"vEXBsMVsku72Erj/eF/0bN6kLuJq9Ajxryyf4ae5U6Cmzbz81zA0a/LWoHNb+1xu5Q6GN/r8VdLW3CEt",
-	"mqKOUnsOTj1HPaJCYFM+Dw2Bs0ocSESXRRLkSYSkeubjfdte64eMeQwhhd9jKfFFhTeK0T61PG5sgZd9",
-	"42q9TiSnJBMLNAv1WTII+tbewJ+/9t235fFI+HmCp145jFZjmNz/KjvGyFYND8TPseJ8na1evjwZMXvb",
-	"783Jm5sVU/I6PhnJn4zkD9tIJgEBvVfk1OmNd0zmk+39EGzvRRp3PRj7HaQNTD0w2z5pIaIEgmeLoOTq",
-	"jl7dn4+b87b3tflc191BtZ+/6ITY/uTArOvANOTOnJ/OlrJy79NQKqq0DqX2LnKyiTKgrP0zw37yvfgD",
-	"b1LKM76zfYlswN2PWd2BUc1Kcx8+U+37Zne44LZ9HrWcMtcCunK9j+JEtRBPGY9g7GeBuqV9ZdCLZ13S",
-	"7hmX4aArNqEXJ1FEJnvkJWU4AFcI8BSk6MNS7oHDtELcbrwfSF0xLjeaCpmM6Rk0VW3QFP5yfmsdlpBz",
-	"E7Is4CKapvAMMmS305RutxZz4NLQmJf2YKZdfQKbglSRaXYikiPFevloAXGn0Opz3umbtWhtnvPS7bK/",
-	"QtO+HKGWoPgkpNusPAZEcv6akRyLMxSWxVEJX/iR4lYRkMrhyDVZpfwKEwv4F0iPDYmjartRxJkNIF3q",
-	"mtD4X4v2ekldobj6h1Ec+XUeR6RFvgxCio2Vwd2To1AdYgId5gipCgoCEHtFc3imDCRkFasQ6EzpIxWC",
-	"tnpaLFINcAd8b5FOkamdZGcngnkeeGw7KSCfPuzicJ5qN21di7hjbk3pqxOnVjfjCewZXlFlUwl3xWG3",
-	"Gid8I9tSGeQ03z0yW2vKCWVHcBs0TwlPlSRPCYLfCshl1fNgRgPju8Dc8BCzBN8OC0i+WjusATyf8cYc",
-	"Zk495eQDamS85BurCu4Ip33AqyeSpwaSZLDvjnmqG9C0QXo9rYZQbGqyViNHZePZ6VWejUUZslPDHHbt",
-	"vTD90NPjTNlPg2ff7TkWagd3/+ric4seF8HB3LAD9ILk2GS/kEMGCarCYQsc8gQf767uepdEeGi7NOYj",
-	"zfm1sui9YFSAgLpCs/PcQSdN1MV48laAIty911eLyAJ010EJIexBJdX4wrQ7EAKmNELH1KB5l1QRcrY7",
-	"KllyeFseQ7NY0L35gnJU9rZl6yyzIbgboEWSmfXRkOwaIVcJ7W1uSqErr9FYu4xP7MM3FEW8SAHR9LW8",
-	"rc2xHl+0NPHt8szMUArJiu9kZcSSw4RDOSxk4iaJM772dvK4sV3IFdcad2+B+1Fjv1NPPz0R5CWLZNO6",
-	"UJn3bEjIrd/NFSsD804kTmgeDCOWZLY7REdYGNn4sx0e0yPiit7cnGdeqZRFkVHgGjAyvQ4SXheaLKrx",
-	"Tg0twowxQqmC5JKfH9m1TSGUGcFQ6kQmpYRt5bgTVAVrb2FrjXnc80lG6FHEOy+/i1r6dvSMtcDYlxh7",
-	"aou08W9r7y/2hMfGDeKK9hgPouQFE+Bpg6l2ZzYVE5FEwtCAa3NCwlUsuN7DzdJhY2W3lqvZlLamfLRI",
-	"4tfbom6TPRjt7vbdROX+jhwgf5kHt5nI6B3w83hGoX1uAiKhdqamBSL99PAgcJoOs4j4QylXvCZcpIVu",
-	"SI/r055MK/7XcVz9dhVpsh9GHd2emPOO7ndEhF6jBKAOwR1kaKTzw72h9ShGwJTKZgflo9dZgcFYFB+9",
-	"Jjs2am+Jw/StNQHBFo8uv0xnahbghE60fe2+csjw5ovI/STkbEO4SqocTmcczUiv5zbfnqOMnDbR7nYT",
-	"lSL67//zf2+GF5SR06NvSLL/hxnxl0mLypSZbZf0ne3otr5VT8RBYFt01nsqTgJFE5Jw2TVIG/NHP2c+",
-	"6eG76n6EnjVmhztaTt3l8F6+ppDAahobq1y79SAm7ljD+X5k1jJFOuto4Y4yYnTnLXuBsdAm/ccvi2xT",
-	"H2UJhRxB4pSu07s8YZzrNgkBwLB9SbijV52QpzF+K6wUnN5y9ivkfdVASAIH92zFm2xUyHiRZEWTAiri",
-	"pqKuD6R/LjgzqHCXD7A83pMcLxpVDSmChAXhIWJXAI+VmT71ln0/9UVHHgz8NWPbGB/h4JAAvQugQQCG",
-	"u5DcPjCtcaANKC7uESgtmQfchARQZxn4+S6MSa1OveHhILssZHyNi011WlttTdr9ourbq7XtrZLFGDT+",
-	"1Jlq0dDkEOy3oJNuFnFbsJ7I5oZtt4hMYuuiqEXgHBNDopmOCT0Gk9lpElyjkusyJezKXUhWhHGmjk6t",
-	"6YBk1XERTkmjHFfklnd9cI9L55fhCqTJWccykPd9+Gl0lClivBPnv9XD02ZFdkg0cw1jZjKYpeQ84Q5I",
-	"G+ABGVBhRUiZzdzFoW+8Uk934m6ESQpWTNp3vZZ5jiR2+pgDyxN/6oHFih+LNQPY6JjcxKIhGxpr1LHg",
-	"5F+vfK7s64LOKfSLw3LzKNLfCfOkuqyzRtpKc6rIFCxHlblZWO9Ymewhfc1ZWiYyvL5xDRSgsL5PzoAe",
-	"sYovkoOqK0jzPZQmaBBrqjpwnVhCFDnSUNrSnIp9gAcS3o8bp6TVGvG97DUQJfb6DG9c+/zkpdCPZo4z",
-	"MTWTpg1xdcSyfcDssFWybU0GHAks0bC6xXZfmalZvAgEQxkFhfas7C0HAxZy9IYG1WguJJA0xsZnJuMn",
-	"u+thR80Q1r8yx/0C7J9isq6l6YLY+jFrxUWweD5p1oZmdRApKNtYmxJ+e8yxIsSEDRZcRLOSlaeeFPPu",
-	"vC9wenI4gc+KmxG+08PEGXOBxst7hkXqc0Z1BbYKaczWtXRpr2ywjMeX+hhGYWVazBHqH3Mqn7Fg5B6y",
-	"Wwhyi2234zmzrzlN4Af9pG83E3C2DN8K9RcXX8qg3PMaYtBYxxkR3F2wowZZT9zRqbH4iy9sKra4VeCy",
-	"pr0QzMyb/lHAikGXeUGAC/8fa6D9KOabZj8KSIPzUoNOgXVQWqbFBZa7WBsNIQSc/5YHE/XkT4RTksvw",
-	"bjHr9f8dLhY2+dor5NNUKT24LDl9XakOvDBcjef+PdzEVtstrv3iOn2Cw4BKLyFVa4gUEdtGVEZyT2SU",
-	"s1uWnqM9EVHG2AHSiJh2rHZnOir6XfmkJ/tiWbhvPV6sTCI+H3FnlSrwYh9n9EglethYEr4Die6IkMmY",
-	"5vGJSOCBSBOi1s0FtY1eUMjSZ3vTNnn59v/3qO7rjYU7i9xN+btnTo2vfTxo5orqzeaVaFPtVSqhqd1q",
-	"HKohmTdkHnFM1Q6aqUcV8JQG3yyQ463SInFG2pi2i5xVdnQOW53Zcntuf2JGlsH413WeUorHXbfP49rw",
-	"U1PZc8X1JCw3fEUewURCf0plT5pX/XXj5/U82ABCZcadNbctXT48vmbHigoiI6Qih51sxZT64julsBIO",
-	"P7vq080VbVp7BNn32W3Hua2f7Tij6dMjB7Sey4KJ0a1lzsuP/qk6VYLwEnNBhcT3ErAIWPEiyH8p5EJ3",
-	"MI2PGRZ3+FhmOuoj5Blb+7SlWbZOALGWizqjyX1lJQ8J4N/NYz9TsZ/TuIDvQMi4oJBAfDyuAk30wpAQ",
-	"f3dgInwx6U/YGtW0GRMi0Ci0CXCahJfJ/7j38FZ0QJblHXAtsmHLceh5wetpABXiULjdG4qvSOCpdZ2D",
-	"wmQ5hGiFoGRvKEJwTKDAOg3nDOLbc+z3V0fc1OTOBMTibbINagZLXWoZhyDl9A7ymG23IeA6KUL5/Wwf",
-	"68HFaC1vtE3vpXPkbs06FtJSLv486diprfOxiXN5qW8udUlXp4SOjd1wyuq+WuVeOcIiQ7U/eYrMC9fW",
-	"4hgrhmxXdqHd8EjaqcUuRDfXUmxaavSsLbzAIRyQ7IRXvmWh5jA4sd53sPkZq8jTpZKx+dn2Er4ieGOR",
-	"jdljoh5NyZkc+XBZCUFXUEAkBOC04VNVIAT+DR8JDm8FJQ07u13yO0QuJ03bbf7coCjm2qyOGUz9Rl8y",
-	"Xqe6PWCPhtTbYvcxKAoE6gq0TOJrTKsUH8SwEwFWbDaQFQ8bpXHWgYVdaZTwmwJ/Tx9NVLQEGhmaJYZT",
-	"ujkQzhGhmWfmMS+FkEtOIaSdZ7VElNX8Se/N0nsbz9iKV9XSG+StzxwtrHOSen5iNBjgkJQC0PrJqOJR",
-	"UWgRE+z+M99ClbPolcyrZvnZY5OHbVpYHmKPCTkcD1mvQl1fehUFNnOOZcBJnszLXtrfVN9trX5jKNz1",
-	"pbEdIgQI8chydYpomBGMbADd7cNLnWwBN+1rV5nykNaqzznB9FUNyllQ/ryw4NsdnVQDIKXk0snQ7K6F",
-	"1dh/kIiMFthcO0D7Se5WCcWcH8WU3ke2fC+gbs9L4kxlV0WiglwgVhaxKFyD5Q6JgR3J4gmpxujmpkJy",
-	"de6JOGfSbcmOQCKhWahOwkQ/HN3mRkB+5izf6byL0OgHreDQR5uUCGE7Iwaa2+Yj1Qi47FC9nG84Z3xu",
-	"fuh/TSBMwgKvEMKe5pAwnkI69VgtuA1qhnSz83npc3vm0oRkExOLXZ+V5gI2dXpv6s0nLJmqz+KE57+s",
-	"yM2XmylFnAmLWYl3RZCY5psbmi8Okbi5CZnpac8m7H+DvU5NtYH5XAAXpxcpelb+rmm3ZZd5jO/2ECUs",
-	"l5wkMroFeQLIoxPcRiRPIwH8Dvij6K05OKITlfvITyMiHCLdWl4/9icRsVMeqV/E19HT1y8j5YaJ6I5k",
-	"NCUSIrgDfo44iILlAiKyIzQXMpJ7KqItzWATCWayKNWg8sSihOQ5k1HK6VY+iv6qTnU9ryPL4aw//7e3",
-	"P3wfGfaIRx5j9Kubv1qC1OLxX9187tI5SUFvvrr5j0dPHv2HvmaRey21j33I43Gis/fMIW3uEZV46zy0",
-	"l+nNVzevqJBP7dPP7LPa3dRr0+998eSJTZKQLpmzKDKa6EEe/9Pm45gzGW0WmW+hi2Uu8k1SZq7VU9iS",
-	"MuuFBvcLefyas9sMjlqkhbtfuPlZcameAmvgqjVzMibkJjrpJ0QkWXQLUQokk0Z8tpTrTEFJdqKJOP+L",
-	"+sYlDx7/RtPfexnxV2jxwaT+kSNIjdH2j99uaK43lNy7kMJXJrxQ7VBzyFSsuDCR/dHweYez/ctMxmP5",
-	"vRo3f8ghMsQ2LCJZZvYhlZHUQAAimGGPt5wdP7NuTGELnZqse8HZ8RWT98Swf5Ug5F9Yeg7iVQh+MJPB",
-	"U+vJ1Psche0rBzCyf28+bvPCP2yxVfITnfY02UcZkxHLI5LXlJJOwj9ZMfZw+uNS7PL9e/X+DyZHeX1l",
-	"rz70sqqfuk+F/7JZ7pCUnCsSWxdMDBY/jJOcW3ilbj3xBkj6s87buMq+7cBL/OLJ5LZiK2w8XCKPA1O+",
-	"T6lRxqXOuFEyQyJFISsp5AgbZW5yco4YjzIgdxCpnRfVr536JKcG9tW7S//i0a9ap0tzpcrUPMBZTVD9",
-	"tSBcmcFbxmETwbGQZyXj+idfWayPp3+VpjWEPZ9cG4+KSzXx+XOX7PzWOU6VRtI50hdP8EO5vIFqIMjV",
-	"sfOPmz3LzHGaARH2SiXLII1vTWtbDv/UMJk1aa5/rF0IpamjNHDCUogctcgRPFE9ilDnks3tY+d6P+9a",
-	"75r2lpaa17rX12q7wkrmxkqUsYg3ETHCR6TaKfa62cq/k/dfft/06MjXGcn/4rK7mvLeNcXqkcd/h/PN",
-	"HItoMNUzI/lTcbi29aEJsbLxoZYWkUhzxmg3k5ETVYk7l9yr6a5Rr6aHmx+yM3MNvjy1LCFCb6gdoBjx",
-	"2NkH/VbIaw53FE5PU1/y8lF6LYsAA3yOg7b9vFkK+/noRbaFoMVgClxZ5TixWFm6ddxFKR77ucgGy/RF",
-	"VHRiZZZGKdtYC0Y7PgxERHHq6LHrHtCpk54xIX/YfqxqScNwrM04q5sUmaPbs7ObhOLTiYjoSJT9tFXs",
-	"EzSFSDft/JOICk6TRghmgIW19KVuPfYzpxJcRtaVudhjqRpI6f6PtDXLkeb+3z3m4fK2zPdw+sZF0z82",
-	"Y+ZpUUCeRpIZZaKF1Nw8fR05B+lIDqAlVZCtEs1I6FdONEEesa51X7fHxqR4wfgHql3Q4BpqmTU4r2v4",
-	"31rBKB8WSLKPMpqDMVc1b9px+lJAavyRizi96YF4ydYiI/mQHasM5Y/rvFArWnlDKsYpwjZZReW+xa8d",
-	"0zE4tS11EA4isYdsGwlJ8lREuQYzQOxN9a1HibgbYuTbvQdifnDMlPBePrbzr77SPhnW5Jaw1IkyKmSN",
-	"bYovz97+hGQDp+p7v+mEzUHv8LV68v4O8OYnXH7pB7F5FeGuYqVHmpuQRhm5hSwShKabKOXklEdbc3NB",
-	"jNl3gELi5IODkJCOyscb/dgP+Sf5CJcPQ7v1hSOFRONbRIanEcs3SlVQjEiUeWrqlHtjR+aJmWTqcKjX",
-	"uyXYs8woURO5uXUr8CQw/zEQAWWiWveEEGiPb6JIdG6Epy9AUWY4HPcas3ips4i0fbZ+nFRzZhMxHmmK",
-	"RlR+pfMMGI9c4mkHs5W4p0SOXPU8J3J++s1wyx4J4gomn16quSEjHCJWyo026oDwjNavCpTntWcCooxI",
-	"yM5RQRq2uivktgQ0jcwHowJvTJ+0B3V78D2cqtbv190arqH9iuwmB9DHgFlgRJX+V/tBYwlWu+Jr47dx",
-	"dopuIWFHEPqqocczq1j9OGPs0M/vV4wdfrjTV5YfIOtQ/vYbIKlt8HQld1sRNWJ3wBW77J23Z3DOJHwd",
-	"Cck4iA6V183E8cQIT2YsI1kiQX4mJAcDzNxhhN3S3BSDdzhQfwhGqi+2eWeMdhLpJmfRvz17+9Mmevf2",
-	"J7VV//ert//737G8vXPFHv3HmX3mGrQ13+rMJ71qlEpZfn8SkSVPLdQh93COJGRZK5jhCNkgq73LEwOK",
-	"76k4mDUv4RzVAtNfrhmXDsq8Px7JRan5F+Nh8za0nxnmGvdqIcgCuThd9L3983huln2vezUrne9cne8i",
-	"IcrsJeLgAwLcRuxElLAyl9omLjJytrm3Jnb3WePKbkDY1Qlhq7Z6YgHqjLgXge/zqC5Spfq9/ydX9v4N",
-	"pd5Ymq6ZpWD5ZvOshc4F4upfecRy2EQnQqX63UV3o4xK2fCIW0JBRVFlxXXrvuf2mQdl5b+FPP0b4eLa",
-	"Jv5byGX13VW4rJYW/ZNwHa0nUVIKyY7AtRMcHQk/gIxScraXMJCnoufupRn/gTuaanz2ISPiG/dQ965f",
-	"IO3wKpdmbhnOQrmSSfKcJeVRJzsTKUmyB3056rKdOz3tvrjUUz1APztmb71jmUlaEC51QexnKZGkSei2",
-	"gXAHBn2VCF0+dfNVXmZZm5AucV6QswW4F5BtbwZgiruQUwHlVzRwUy9bZ1vknMueSKbWq+OX0/7cdf/T",
-	"h9hm8W/MeObtjaOTXcZ95xc198F655IWVuX62A0Q/ZsXLy3+/94bZXJaySc2ppCBKcFsJaBQuU85OY1o",
-	"qOunoRi+Y9NQcPZ+Qxy+vCy/XDia5LjGSn0HWQro0VV9Nwf3x5Sw42RmFGO9CK7jQKUvO3eLP0qGzvAX",
-	"1Xmz/klrP3bdQMvTLPOn6sZEOiXL0uj2rB0kmyB/mVLtyTdw7qbpC6/hr2vuBji0HcgemGI//dp9n0lv",
-	"9wBrX6W/lbomwgmJ9ZFzW5qTcrKV3WJR32T+SCrKrovDUvYKyiwPed1cxRWEbAS5zVpVU0R1ALYSJbTr",
-	"nZxvwFQq8cjMsJI1pFzpj1nUsp68af27RVoV1xeyHnPH5IiPfWcAJiXAtHIxnyU/tWrZveYZFddJ6Dd1",
-	"86mH35An5s48gZXCLTnS7DyUFPLCPLGs+H0xxQ5ejk92TevadIa0tUPoFjKW70QkGZY7HG6JgXnsu8nT",
-	"v89KXFmbhasfUybVZrztkHnuvq0fw7KV1cMzwrmSvDvTnMxcLkumjWPT4OxPbStZ3yeIPTu5+zOvYNC6",
-	"RN9AED5w8/zWPkEF3JNCWT4Q/WzPaAJXN6ItJdcuV+WsYALc9RLhqbnPTvZMqBPH4Y05+bD/MSQdj431",
-	"PSojz62R/tGptgcoTFfwyHT9mCvrVzKVViJFc1tC1HbMBsSpAuXrjYO8c9L5EVkutQ7ya14zWlr/Sdgt",
-	"volYlkLHFZPnUF885S25A4dE9zC3co/vYeDDsZ7Gk2Urr0dF4OqZjdeQuze6djAiRuiMRSIZh4jlYGwY",
-	"EnEwDR5DtMTj3/Sfg9cLzzkreuT0WgLY/IS0k/nQby8+MBm0VyKa+hErkaeRNbQHkiiepqltFfwHd9fw",
-	"oNQrN0j6wwXDvTc4CDsz6OL58FKvnH8P7+U9mu4PJnh+a8dG9N/HN3UdhzrR4/xxhNoArL2XxnNwudY+",
-	"pGFTIzW8oKJIGpGMA0nP0WkPHKIdvYNg2X/8m4GyGTUnerbBteL2zU9Y+J3psfQneJvCdd5ZM2i/YlLE",
-	"nrNTRKxIkZMG4e68Qe4veQf4uBn/yweuPZ46HWFUBJUiyugdRAXJIfs6eqKhEurgjd0ZBD33wh8//6+7",
-	"8Zf3of3J+zEejExfRxv11fKav444yJLnwki6rgiF7dY0Eph2Cj4m8jNBf+2/yH4q36qfH4hbPXs7BPjW",
-	"th/z1C8NuzWrqmD6K1xNAxvQi4zkOaSRMKIyURRNbsJnyrfpFce/6GdeMQ1Z+3Fo6PvDpmLJ4TWj9wwy",
-	"rpMhDIghy7NztC+51BXu3CMaOnVIhXV8p8tYwoR89D4T74eSJp4xIV/Q7OPWemEidpenj1gB+ftjZgKX",
-	"4jO23dIEXO7rI9PbSKgz8pg90n/OztFVRpzOxF8MgeWfhGskRmEQR2qTni5TgwrrryA/aasZh5ki3nWQ",
-	"m5oxNRREDyIjWc3/k0expK3WlIEDmFIlfTetDjP/L43JZk8QA7qaHExmzAm47n+1pfwIaQ9Cff33joN1",
-	"pFBurKz+Q3fBv7O1J+ZcPh5LjZAwXYdySGgxCG/1Rj/x6VhuCEaW/g9snLvRU7G/En7BI7fmJOizVk/w",
-	"EeO7yPAy+re/vf3h+89ePf/36XKjj+5xEEuATwbdZMDMNUTiT0Kj0opLpMyWAOypkIwP5jh/ax9BFT2z",
-	"7SDZXbeUBtp8VRtwayvpDRaTxnhUn+Wgvmw7BFhVtrkRe1b0dFPpmhkNa4gyluD/EJEWLKdWbrWi7blb",
-	"SGwzGhJpaJ5NLSTsGt+186GcsBnRq7U6HMxUq7XJukrRXvW969ft1ds/3p4jW+fj6Gdbjw7W572s76yH",
-	"g0hRb7l2ZURG/+W1g3Zp2myW18W5luCPdqwZYudVcgE+eK402hd2dbCp76qeO6v75MI1fb/uD5kiw0G4",
-	"1s1vN0Qpf6OxOsEv9FFhBjsaQvZn3DHuMdkzrejMgAOJd1dKQf8DqDF7RdbYNv4emG23wMVAuumgonuc",
-	"0aHihld0+zHvr+ukVrHttrvSGN8Ed6OBalBGciO9Sr+10TN4ME1zr7ZtTGqs2jV74FTqbCrTYDNiPNpm",
-	"ZKc2z6ZqzEml6dbuE7Esxfo7dF5up1E42qcf+YHVxlcCDpFgR9AuiTs+DPLF4IFz/yeL4tbL/OM9Vegu",
-	"92c6bXWV3rhGKwVJDmDwsUL2wRGIKDmIx7/Zv41mH35nnnsoAaujn87Km/ADKmi4suaO9qwUEFlORKyU",
-	"pk2XPBc0IZmustHYosKo7TAH4qOXtyuVRzCJLI84Ad2pM0A0wj6I/pvD90otg8d/5A9j5hjvwKFI6wZ2",
-	"PNJ0gNREA/0O0teElEfs1Osg6BywvujHz+o0/xvh4imHNRtRqE+sfgWuDBONWko4fB1Z7NGqK4XpFR7d",
-	"kuTg+lHIPeRtENNe+FIdKh8Oo74yj1wl80l96vrBU0MEY04b0XPt2j1ovKHBYAD1lbt1eKjwZjVcz9H2",
-	"wHu1M2V8PCK1H4cd7cC16lKwNJV77MC9KKH2e7Xh6nO+b62qReEaN/06f0J3NNMq1GHilHlq4yy7Zu96",
-	"L8fV3h+NJPfI9T3hgrqbvod4jXYNtj81/N5EAky3Sdfa0PiwytqkQkdT0x791WNpPiw2Xy1KvYg8XaGR",
-	"hE566g7QherqORq4U91u/Pz+CIr3mbmj1v1dJUsOX7uUtUjqrswGjQWEjn8zngqTpyha9myfKjZ9R/uj",
-	"c7pn5sParA+mZXhIJbHe910UaK9aSXeZy5mVJer7uuHIZYVl1YvEZkjqzovSYr5TEWlR0vh2rZYfw2F1",
-	"p9rM9JffmkW6fShoz3pTODu+2e/39fMXuiArYztNXF4O7MLdmCu0u5YjtLvfNlDfslO0JdVtasFKDqki",
-	"ntCp17fnKMmIEP2OJRvJztHd11GpYWKvm01dJoNJZfLcbG6Un6sOJJYpZWebteisMN5Eua1Ht1p7sBlW",
-	"1naVt6YFpCYBwBOw505AJ7Hhm3ZczILmWkQTloJJixKlkiVly+smk8o1NUeKsvxM8nTfXLamjwI+cW3d",
-	"agG5cnKZEqfx3i215m/qr+O+D5MfV7v8V2z9IvCMdefLdBH/MeRyuBnq00T+kN8LHx66tTPS8/MVk9/o",
-	"kOm1bfD1RawoIE9NH6eMyT+JiGuMM3PxcoCzDi8L0zFnC+pBoV84mc5rgwJZED6EOPWCA/wK9yWPDyeY",
-	"mJJzRw+6i2jfjhPkDUrLeDUv6oZG9+9Vri7RRqq0yuQeSspqUfUX0/Op7UF2ia+QNDkYL6O37MI+8lAU",
-	"qvFPuqM7VoEudVg+IJfFcqG6drCqTBl/1m/p5rVm2GfJHpLDsIX9nXrwmXnuGk5L9b0rN4jTH44MRXyV",
-	"IREy+o8nUdpMCbHSPniRU63joXVgr83syiqwzdsVo2uQHPRtsOIpzaNbJvfRbanzR7sY2d4Stg9IxoTt",
-	"xNrN52cZEzCX05srOQPrx5cNueJij4whuxckHDVZSw5xMuWcr325b9T7Pv6vJvvvlO9vSBBljB0iIq3k",
-	"R18+evJ5n/Qrm4GOtDF/bZ+5xjmgvnW+ovp/Zlu5Ch0lqVq5ikb2iFn/oOI3E3/AN/hqTJJIXCYT0kJ3",
-	"HT3HnsMizHZ3nNJfue+NbAVz3UKu3s7CndJY27+jjdF6xPMKVvv0gpz7z4+uMf3jkTR7B7nXkJpKfs4R",
-	"FS4ZTLdP032SN7VWalT21gu0xBFYkQ33s35tHrnKYQLcN/662onyzR3ws8a3Pe1ZdGL8oHPP3d3cRh80",
-	"6qeU1rMsLOWGzxi9ng+sC2Y3kgpnRkzcdcweskKHFXRy583mhp1y4B3XL5sbAQkHeXHsoPsXMi19dpR7",
-	"P1ZqIrrq2SLYEYxU2o3MMtCiSOx1x+uX36sdXxAhij0njYbDXjirPf7YXI/0xzrVzz9oJq6jm98aBl4b",
-	"LxSEoKszzOfn6V1gYnr6Yt8kauVMczIheSToLlfq5Qzya/0PpWxGODdoK5jToU/TPGCPdXyXmaV9lDvc",
-	"nuluk//JZPFtzC5nPDLabuPOc7mHo/pvaeXsqJPAe8UmI/lQThHcUTi9Vg+txL2M5E/F1cNW6rPXQalT",
-	"BI4SdgQRSVYhZObGjBDkLKKz/s1UFHYnTdQAa0bc+fqDVzHDqg9e2Rb7O1UUyiMhodDYJvqOf8egrSXr",
-	"JBk2wRqwQA8nwFuf17X3SZu9K/vIipn1bLc/te+2Wtxsb47RxI1BHn/Irequx6kfcogOtc03uNf6QhZz",
-	"t9p9d6pbGIzz4yk7/0MoK4f6b9RVE7tkEz2xpny72peqY75M9pBe5J9h1NrjDIT47ETkwC3+KxDiZyKX",
-	"ucR/OMqtjZKz2i0LK2VRmtv2Y8GEDo34CprsHGnqG7wNEcq+M4UsHe5Z91/qkU8KcSXVpKl7L/08r6eZ",
-	"fFNPDiSLjuRgMp4nCOrj32iewvtR5IsPQ2Zbn1Ar+xAgta9dqXg9QbUgGSZBE1Irqq0eoJ3iSpOBO21t",
-	"4usn1kLXXfC00WsxuOcXsLp2nf0O62smqqUu7ayiaXNNHUoTeHksGJcru6E6OGtx6bYRqbFpE5EsixiP",
-	"cqYt8y5+KSE1kMKfbWkGwwf+EEj6vdz89KKOX4/Rhiarn5MkHcY4NxDaFYM5kBR4g8HDsbg39pkLxl6i",
-	"dR/g7HsiEO66IGwiOBby7Gt6fHu8rnOGbI3V33lQ/vnKZT1m6StX9lj6bqq0ToMSnTrAE5s1rcOwsol3",
-	"4Jm5GdubH9iNbB96EeOp6AgLIDAY9Zu//BF0wt8BCp2ZcwD+J+FqtPNU2dL6VDiOqAMffRyyl/vE6p6S",
-	"7FcHcFu/dayhfrt3bG2LD7co+bgK+a6yU546mnscX0Vtbb9vI8nSPkb0hYMf2J74UKF6SS5OYADQut8a",
-	"Fp2n+vXaFZ7T9ZurnDQ2h8cMsPGL+UMcPRYFz584dvHt2HL4afRYd3zq90F01/QXnB3nWDsfTbnDnFzm",
-	"+5bTa3QRe1fy3MQWtbKnuWSR6TbEhXQ9kJXLnMMpqkDZeqR0D4QL6JfNN+6J6yjPRAp02sP3cLI11HUg",
-	"jv95CcSxCULXc/CV/oDxJlfvztjc2A5NE9GvenD03KAb11ZZk+f+dbGWCLI2lNPrjJwjtWLnld9Cnuwj",
-	"pYCjgrO0TOTXLgYUURGdOJUS8t78Hc5KORQJesaOBeHwxjx2pZKRmJUy3iHrukKerVaL2kt61c2N9MUY",
-	"UC53lDLzuoZc4tdy5USon8lZ54/pnBlyhEiXyCvJNbeZkaApRLdn/edwcJ2X2VhQSz9xFVKWpoPdlaj4",
-	"TofhoFA7WpPBQcjr3Fy9HoPhVje77AuWesLkDw8FAN7SXf6DvuK4mpesgfJb1ypVPUIvFoBdywefbv3z",
-	"nmmoNLrLIY1oHu2BQ1WocSRnl2cdUrChiPoy/5T9Pk0aaa4LkGxTvz3JU2EgWozbEwmQdu+ZOel8DHag",
-	"vWULunPjYENRVqwqyntWXKEGWKsiAVJqiPiKFqZx5UB8xa4fgan2KbttZJNY4l/duVtdwEwIwuw6s8iu",
-	"zLZqaypZLItLKdT7kabw2e35M21x9Fq9b2kKfzm/NVbJFUxe140YbYL8ZF54A9tA89R/6d6DAjRdO3T1",
-	"Y2GMTw7gmgXbjiZCRkCU2yT3+mqyp2OwBssdxiViuoBlPSqpD1yjHITqvaPsD6Xsal0k87TCkPzag2uK",
-	"PePSmipEWjKzU/umo4YB5HAhP8voUAGfBq14a59VZv11NqCE93JCeE2/9mBcPN1BWCr+Xs03cckKDvTT",
-	"ZQwZFGA1ibSvIYo4kWJAA6tfr8J65SnhLhAymiOvGiTDPVcLkCG0fZ8yv7FT09/dmAXdu3o/kWL1qz67",
-	"fltcnGttXldeNI+Ibg7/JxEVGUlg40NjQtkUab/qN1eFA6r/nb1LXI2C+gPXUP05QCoior2dKGenjaIb",
-	"42njZDT0MLS5AyHGWvD8ZJ+5ht4z3+pEn35yRQBqu2QDg25jseqkJOpU1SLqekmdo4Rwrtz7PAELkmzS",
-	"hDIg+Wdps7Cs3hNwICnIfP4hJwXtOBAJAh+uzYAEPI2/CeYgaFoCcuT7ulL7kGTf1EjeORHsa2dpNcco",
-	"btAcWd58whdCycwfXWTfgGKLl1ok8NCQRD+WJc8H7tK+ZxIeuGRfKRvIE3HMBoL3Uvzl/IpoUTGNuit9",
-	"TSR85rJn2yq+v1nK8JW1w5ZzCEGl0FaiPpg7GzN0dhDH+I5Xw5f7kDblz5xKiJQBZMyoKhZ7IqaZcn27",
-	"uoYz6jfLoWjAeNKfAn7n9lzJs5uvbh6Tgt78/svv/38AAAD//w==",
+	"7L37jtw2sy/6KsKcA2Qt7PYtK+tbG8lfjh0nzufEPh4n2QsfAoEjsVtMq0WFpKbdCQLsp9kPtp/kgFdR",
+	"al2KuvSMHf+ViVuiyKpisapY9as/rxJ6KGmBC8GvvvzzqkQMHbDATP3fP/FJ/ifFPGGkFIQWV19evd5G",
+	"IiM8usXsFDH8e4W5+DLiuBAR2iFSREciskhkOOLogKOEFkL+RkREeIQKfsQMp/XvqEijA9pjHhVUZKTY",
+	"fRVRkWHmXqyKFDPzOsPbiuP0anNF5FQyjFLMrjZXBTrgqy+vXqb4UFKBi+T0QM59c8WTDB+QXMQBvX+F",
+	"i53Irr588vjx5upACvf/mytxKuUAXDBS7K7++uuvzRXDvKQFx4oSbxi9yfFB/mnmJf9EZZmTBEnCPCr1",
+	"E//jNy6p9Kf35f+X4e3Vl1f/z6Oa1I/0r/yRHVd9sUlnFB0IF2iPI8oiFCU54tmVfMy8K4d+mpCUiNNz",
+	"nBBO9HdRmhI5AsrfMFpiJohcwRblHG+uSu+f/rxKKxwj0SLOfz6W1GnRY3OVkV2GuXp4S9lBvnaV0uom",
+	"x1fu6aI63GAmnz4QzuWLX/55RQQ+cNg3Duj9S/30k8eP/UcQY+gkn6CVSKhkNWQ4hkuMBLohOREn4MSl",
+	"GOMiAX6hKhLMBCIFePxblFcY+OwRnSDTUCv9vSIMp1df/suRyH6rZl1zvm36eGuv+fer+xq9+Q0ncoz3",
+	"D3b0geWLFr+HTv68nx+QQ0mZ0EpFTv5qh/KclFQ8IoXArED5o4Qy/MgMohYi5ZkHSjFKsCAJkKYJEQz8",
+	"cI4S+MgHlIOfFYgJBJ3HX8M8KFEh2OmhptwU+usBNPnTVApRmBJh6MgbG31I3z1n6Ajb6juG9HAAepJi",
+	"x3BKjFYe37c5Ral5khyqw9WXnz/54r+++J//8Y8v/ksdDPofH7h//Z9uDEm6nf6oPnMgnyuoAD5ZZjHa",
+	"Csy6111UeY7kn18KVuEOOpRZfIO3lOGp71espBxP0DqKopZp9UAj+uMGF0n2UEvdFNFV79eS+4oUOFB6",
+	"b04wxqwl5VjtPZ9bpBD/+OKqS+A+7YiPYEdspMhZvsO3hxLtBbbItUDiQ9sjn+T+Y5F7uLxrOZ0t8ErE",
+	"fyb4GGpTWtIP+m7fSUrVZB5/NkfJni/uFOVUwLfdKyqeoSIlqaQvzOe61aSwTKI0x6hQDhYixj1u/9aS",
+	"CUOjjaGre9MMbgljljLmdJTlwwZrA6UElaUWD3IINnZDVBHDyIQCAneQ3TpmANimUYuZuV/kGE9F6OmA",
+	"RJIBLRjoSZLQFKgm74IhG7NmM0+IZlMya8g7VVzzHLMdLt5hdgjVZnwPVDYcnQbcb0/FBHy9g5lPuo+8",
+	"HJEiPwH0iaG7feGM+G29dq7Uzp4/UpbyCbKh3zOUG5MCw8KHioeTYiVmBC0RKpYaKgs5pzBZQHz2Fhw1",
+	"M0LNNbrvPomqgggo94Y4xFRA+aGh7BQO6RE0f8oyJ+HxFLMFe2jnaVNW5Xi27RoW8BRE5FOMQjVV+/pG",
+	"r9H79si+2WNckmL30BJ0Cl/MGGpmX6McmSUHatG4PkPOhVBOhXNyoynU8XsR74BH1W+IcfDDDHOSVhj8",
+	"PEeHMsfw8XlJcgF+uirwe6WYcTrpnRKzxOgDSGjUlzJFYEc8nzD+ousFtSfbPZFNg/MNNoNMMytt84yz",
+	"r6XJ8YzyUPMMiVjQVN8kLOp13Jxi63gABXq2rspJgeGezhtEdNgEtJy1bqwKGpeMaGWz6MAlZvFviMWD",
+	"fBj3880oTkYmjDHw7vB+1fysRckOVXPDo9+mFmUjTuc0aK8HYJXX+2qiXa4G+MaGcUN2prtsyfPX26sv",
+	"/zUszjpK/tevbYZIS815srCR1OPdI7X0LhL4gSAHj5W1iIKdOVSKSkdIYPN7Zl7onGGSUbObYIN9LTXo",
+	"M/1S94C5ND/NPfjNKSKCR/RYRElOk/3Vl/L59s38McOFSmDIUJFGR0YFjogUIBjhkpzyEH490893z16a",
+	"FyFj6ed7xqoKETaYfqFztNTPSQAN9xwnpFfGtyTP4UO9kE93jpNhzWnYON/JpzvHISkw5qGsERJAhu8R",
+	"4y+L7q/uSZECA9vohjIkqFFLoC+/qt/p/HqOtyKmVQD9XuGteF31kPCAUhzvKA2QuB9Qir+Vb3QPSG9D",
+	"xPcH9XjnSAUW8RGTXSY4fLwfsfjFvNM5aMlIEUC7N/JxfbB0Dic9TWOxwAZ8a17oGS1BITvsrXp+aHo0",
+	"BzqVHP9+nmWmlBFXuWREK1sbdBs2IZ90OrmCKZsevrxr+0bn2gTa4yJsJ7yTr/RuBYF4kOZ9p5/vHosk",
+	"+6Cx9PM9Yx3Chuq1LG4pCRjoZ/l05zhqVwaJ/S/2jY7x2g5keqXF0WhaZRDBb670bljAz3uDdsHRCb15",
+	"hzfH486gvPxigF+lZviWdlzedng/+H07sveP0WCRnZB5faPWBjXlFenmmPJvcUJZGpyDpnPYRkjXTteU",
+	"Frf1AkC0r3MBQD7igo6BuUIYPhJyjDh+Kh9VF6OFvhg6j4RJq7XtbI9ZrWDHeHkzNshPG7RizWjxgJ/V",
+	"4257aRZmDKj/JXdWTm4YqQ7xltHD9C8vZoOjIl3+Gnwpy96GqkCSKY31pwI2QeUJ4PclTox4zgqGqdGM",
+	"CXK+w3J0g3MeK5NzgY+t4k2gVjp5vw+Vm6QlxxLAO4C8iaBwotS6OisFmJSB0pCsDJQGDL5asHKi2/Ms",
+	"w8m+xw1ARb+UGhcGTifnwkBWo12agNP1rX0BNnxVuA04TZ9ym4wH8JEW9mC4YFWyn60XnCMEvupR4qXX",
+	"cS4P7hIetmlQsgcKQ8vC5Ca7zAag7aTMEecJ5saZduaAaejC2jzwQ9Yt3dtxAht7ylPinrR6klVvH6Mu",
+	"jSp0/LNnqYuIOznZuMwErYmspWntsvZx1ORlbaI1lUJtXVnjEuQYGZt6Ac9I+h3rZK/Cc47kHo/hkTgb",
+	"CI3LbOIFi3ylyhHsc+bhGJ6UmmE2P48gKB66gD3CRZyiE/TgS3EMy/xSmbM5ORBopVuZxQKxHYY+H6Dz",
+	"bzGzAfRZxDoieHLMWTTEpFpZEWzJVz3JmsqeLtK6yt8APsE8Wnsc9feXnbtJmleCCg0ESE0xJw7wM+Yc",
+	"58H5oRgJzOHHIXjbSNcaPix884clj3RJiBEEO8GNTwR/fNBJYai+wEkxIev7xssLgl0umhe6r9NQETMd",
+	"EumJgqBKTgxu8DzTL0DDINDzLKGFQIkY/TqjnD8zz8rXFJsD4hCFYCQ0zmguGEClVJ6VlVbAtWMuyMFo",
+	"5PH8/dUPYiTiAyliaB2pe+FAikpgvrTSIYUut+8UX2U/ljkqiqWiGYJqQ3P2aDbZb4SpP2OWkkR8fXql",
+	"S5FyeS5xEZcEJzg+HMBlwrUxMng7gt9736ICHMgIsF4OaI/jqhybyg9oj38qrctvE0lHvPy38jFp8iAm",
+	"BrPEYV8+S8Fe2fLyRBV4AWte6LsvNdcE43cl+lH10o4EHMxSu4YUiOocx7hkuEQMnZ8tS4SIOKWFTjq/",
+	"lAG7pFXq9FXj+HLcrA8p72SoN9WA8dpSHA1d3qGnaxXVsHzbR1jTiHDy45kO3UxvSY/jWn3W17q93hh2",
+	"Z2vl5KmGtnreOEsJaozPqdPyM7jC7LktSgRl0LNURxYuVDIqVy9dot3itUs68DO9cFPSAWSqG5bMNNXl",
+	"XyvW7Sc54hwap7klav8EpaBv1C9QEB2cw5PiM7LL4A9T4BQCihBCLmgMByG757iCF1sEjEpLLWPdVm2Z",
+	"IQ4t0dZ6c5U9zBM0bpNdq4fCgkr6+Jrm7ucahMCcsTa8U5PBG92yxDLcifPGVmmYvWCX2rX/jAjCqiyc",
+	"IpmpkKpTcH1jHyzW4uVvARsCBwgmHJWA3mIGHrZE7oZpbCfZuvh5Z6q0vuYPwzPK4JE2XqmiNKBFLDLM",
+	"psbaallxW9BwuR63nr0jh6Wu4Yc3440WXcdVIwiw7VbNTXSrUQjCthtJl90rvSHNX0GlovUyZlaLPvPK",
+	"JAKUT4B9sxqEEa12PYleIeX5ITbEAhb4ARVVnxEQdFKjI9Q9t2c65LqflmW/Bh89WKqCC9RbiGpjeiBB",
+	"+InjCTfsxpkwFoMWA5hXYbbBXOXCpBuvo20QPIPhsDvrikGf74RmBvvNKcrRcRPtbjZRxaP/+7//z9Uw",
+	"AXJ0fPgNSrJ//etXhxSgvv3rJGrkcgMbWpzmYzb0RblNRmGgmrUBHPk2FDVBL2Q2bIK9RQmjSI5vcQ48",
+	"5M+Tnhcup9eTqevp1RfHyMg55vyhXf0kMqohNBEzVOzw1xb7ZQpeDDTHfLV8zNzkD8HTjLx0ynP1fqZV",
+	"54dbuxLjr+qJ13WwLtVITQIQlfP5NzEup4d4hW6Cb8lTWvScTEEXbOBrrJDbcGiAvstsrMPRxj538Vq1",
+	"YjBbNE1nsWUK5llI7W9gzYgvbkB0AWhxcZ7jNL4xruaMvKTav4Iv66V7Ry8QqnducB5KOy0T6+DBmepo",
+	"EBhciXvQT0pG0yoJ+PI7WiUZTt/o96ApvRMhvIhfzOUheflc99ZgFup4tfGKknyRgyPWedty8saecAVy",
+	"c4p5YvAJz3mWkludmQUPYW4xw0UCB5sRjKCWsC+QvN/irvlIc36N5W1qSoCYNeVqwzGqru8PsC8XASIF",
+	"BvK6nDWYd6aXNtM5o4cSMcKDbfAtwXlAfvgL+XiQYg4uCIGP3gN9YpY0QnxjWDz0KDeFBdY+aTJhDjzq",
+	"LGmtkVNnDYO3WzyevfaNfuqvzUcsRZtzoFVDHIjOawrEVN0nV8jJBAcb5QnNaA7t44DyhFSH+LADv8Bu",
+	"aHZKmYk4Q17JaI65wIzm8O9sEfTeeEtuGAYn+r03aMyQ9D5GC/iESyoQ50G0LBkVWEOagODmRCWpDo0D",
+	"c5oGzYZXOxMhAJkjqIA+e0sEOpAiTuMKXN2EeiG7h2939Is1abUg+cSzc2+Jslu/FaiN20k+Kc+kubGF",
+	"aplpyUOLCL+CWpH4OmBmQ5JntNjmJAnHJIbe4cNDAyVi4HvaW8QIgj589OpvgpBn1Xsu1nCjU8TMNOs5",
+	"gE0LQ+n5hoXLJl814LxemC0kNq0OTptSN/HEVK8vdVdR5+df8LaipsLMq4oazWyduFWCc04qDj/nbjB0",
+	"E8MaqZ3tYaXl7bRUiALmiGlKzXXE5CBPxZqBQmgcL4gxIUnRYCa2tYDPk/CuLY6281lk0Y6CGvtNr0qH",
+	"H4lBaWd7HTgE470o4oEcLkHBBTPQbTo5idZs6FaK3FEnl6uJbq50ZremCFiW9H3PPFGqcXFCEkwwKuKU",
+	"Hov5qRLTgKrhj2MTaZwJiI5yHm8RyWeXNbVB0M/gqPWfWMcuGx/e+IQHCoktzJ8lJH6RX5ikHNApVuUF",
+	"2jMEWCncVUPdqrJPvq5d50+w/iTEwvOJMtHMey6duAmhNul6tdFvlkJnK02C98IDn6Oym/y4EpDNK+ld",
+	"02oysU/vEN+HhpeHwLHOc/lRkfL4AA6D7DHQFArAeKV0H28pWzwthULJ0GL1XvVcFhq1z1Tw13QyLpUa",
+	"35s8SLspds5Tbc89JDe4UASlAmJcQHMBg9puhIBGrN5g2Bo1Ie2pnjuYnJkczE2NWzg6pkoAW74e0hwo",
+	"0Bxcwmv072WbwBEu4D0Il6fD5MwZlyOjVuARdONxzaecXcGI4KW1sDz0BWeKCHpjtQVxNGwzghVZj7tc",
+	"RKZn6fNiM89xTm5xeJeDFYIFYOAfeIYYuAImpN6jE124rr5QH9WrAQMNK/PIcmKqdYRvwxNJUJoyDC01",
+	"SFCJEiJOYNctOBEFWgUCN6bm1IsYU8d4/Y20E48UINbezkg80W+/9XDhA/irWp7xbid/sRDrONQZqvJz",
+	"xOjOI+l24if6+5kaIHqI+SYwSk/9vehaK/h8nqXWNsAUQLl+3XxOkcOPI5sJugarmq4bx2ZIpLkWSCtS",
+	"s+RySp5Jp9L5fBmdozsMLJQYd6aPvgBqoy+AuuiL7oCa2+rDZobPRO1PFKlpSjLSajNAv3njOurWcwQL",
+	"2yzHnybVARfin7gUwX0Xa6DkcfsD2KJxS4odZq7xBxACKhT+aXHYJ86rAGCvkKY0R7C/0QuX2VG+HFvs",
+	"7960ZHDZHTOtFxYs3nFwNE2va3bWq781bSWQ+xKwpabdMLN7aqp60RUvblfpCB1afw8H7TK40LCKeujt",
+	"SUAkSuAy4GJuWkW6yZMIKO5UQjIvBvSNy/YMas+BBUliUsQqzyoQ4MWFIeKdw+BeNHZSfyCnrYj8EsN7",
+	"4YA4UammA4h+81EYdAdGMIjbRCueo1xMZah+ByWC3JqmLcETaG0Fu+i6Ii+76pvjplccz2bWIXtn0tLN",
+	"X1gxqNlMM2tBv2EMFcH3ykEJH1vCeM8BD75XySkFwpGEoWlSE8Y/nxr8xuXWgQ0Hhh+8GxdYiyrNq5k6",
+	"WA1yLcLBO9ZJB7rP0hGArbOAHFWFIPn01J8lxNBOIkAcr8VU/BRPJm9JiotpUQYhUJINd2U6I5V7CSrS",
+	"7oVjdoL3GVjBI81xACRxsAMbVMH9ydud4O3iI3ZXfXNKBf8mTvPm6pid4gKKj3gkIksZ6kt3cz/PauFW",
+	"jwKVuvoNoPoIiRU0gHSdfvBp0Vp4awXt6W0aKrWpK1uK0MlzzSZAoLCh7CeGCr95Lxh6WZRVeKlCXJXS",
+	"bQ70OpSfLN+Jnzx+vFspQjFhZkM4c605n40PKwjySD2zHugFOpA89Aq6rtyB4X5/O9DUwVTVwAsyftYv",
+	"dCbOjUb42sU8oGxFQ6OJ28Ivd51eFDwipY3K31ELBOdTMrH1e2clscByKJ8McyuiXpBdOLBfQGFao8dj",
+	"CImMmrcDBCTUmCUtkUujh1qo/MnMCxgWW6r+6Zwy81JtXtg+q+vE0rc0z+lx1SBgWFXAb8t0RB1oLdgS",
+	"fBOkgxZbvdBNAee4py+0PpiAdI6KU0y3K+Qtms0T0JRd24tv8banuTHhJWZ93Y5C7mUymmuAnUATC5oV",
+	"FIy7DA/iLAYuXvdzAL5QsZJCR/+9Ij3bn6OQPv3XqK9PvwI7jfH7Wsgg1fk0x0waX6EBfds31Ft5S/CH",
+	"/CLQDZa1DCZjjDdMAv13eDfL9RKZkYhVC7dusfAA32bp6Iba6cD/I3m+eA7gMh0nabLHS6AOh/ZnAtuB",
+	"Fpqtadd4AGcR3UZERCJDIiroDU1PUYZ4lFO6x2mkPHW3Nislbl2Pl7rrG++ytnYfKEZvcnyAGidCq4pO",
+	"XRnSv/mU47vumuRQKfWa/DZJriOyFnM7YXefaTbmxrvpdAqj2SCpv0uSn85v4PU8VD2nGGoOQZzdWpFO",
+	"dHi/rftqT1TDox4LwMDojhjWJc7tXmnbHO2WPwNIsW4Fpi8BegXqm7DL6m/tBfisy+pv6xaf9//UTXJE",
+	"DnzNhJAVLnVCDH2vUeMavQ0/nZ1Ld6+ekXVz8c7X7YBgG535/PTTots4z7qOu6FDrjfn5/zwM7u7uR/r",
+	"PQE4/Ywym3jyfWfu/4LuPvIUc/idLSluMRN99lNIJsVZ7qGdSD0MKJajFj0vlvMd4YKy0xsUHCIvTCIH",
+	"4Faa0YBmLWZG0y4Z1Jc2em4AmfNXP1Xw6uneg2JCLBDJV2iUiqD+KbTsqLMMqAYnUh+s1wNn5Qzj+aV6",
+	"9E2OgguyVRVk2ld9s1Uwzsunwm4puyFpiovFRy502tHCInTAy56Bhbov57aOx5LZJ8zG8QYgQR7/p0pQ",
+	"IxQblNNN0lHF+FQ95KdYQ5p017g0N5UkUXw40Dze7+BJOnIwwg1IGaQDfwM1dxg6p35Uaa+Cq+qr+ACF",
+	"zl3JdQQnRd3gXCWY8LB+6WQrArpWvdKPA/sl0H1IX/BX+vnOsHcLBAkYRTc14SoPsmfgkF6o4MsKKdxw",
+	"K+MNIwl+Ld+B0VXvFmCv9e/eagzsrrXrttohfiWjeQi0irlgg1T/52VGBObxYRfvp3ZnsxgAcU64CNsG",
+	"/FTQ4rRCTECcSpL03VtVXK5nVlaRF3/0VUBT922MVjcu1rn23XSGkOzcnUTD0pJe+plOs9KSzvrABAJP",
+	"yXWsVVykB1+lsKieMfxEBZ8TZsLwkWc3/HQLMl/fNBnTICXENmoLxWwLaeZ1IZyUiO95LF3sHjgI+TMu",
+	"hn4tGdU6tcO6b5kszZjb40jhWkdERIRHBRXRvqAqA3XBG8GLRxK9kKF006JjhtT6SBGpqFFHqgBm0w+Y",
+	"xU7eweuvoEO2rxfpyLmzNAZn4x6MWikyp0d9Mda+0NLMsAtpnkKVBqVym6KxA/y95AJ/jR0QpEnmuOpu",
+	"kCklMpdwtiSlFj+jJntwuoNs2Aou5vbZnvOwLf5TQcQz+UbnHpdjxYgRkR2wIAl06lzEQTfpH5ynSooM",
+	"MyLGDZyX7sG/NlfqtIrR8tP+6B3nwCN5NU/7gBGvWEDS8Q/6BWCc8MPz461Js6g4l4hxnMYWthIom1zI",
+	"Ye99+MFL3gxhi3tJndBA2M0hAw3fzs/k/hRJWTSSUqqq3qBSY/sO9EZrQrRGW7Exgbdo+Inj9GUxFbXo",
+	"YpEgvQm6TfuEGsDZpv3TMm5q0jSVVoOXDSZ5R0hLFXjmgXMGlNVb25u+3RHkGsyphXzpmzrrhxfWsetW",
+	"aAylQYlD9Aog4Q3SV8pFKC1fZgYov9eJRiHdHKBG+sSwm9EAMAf4e5WBM0m0v0fsaaLACAMJsDNN6med",
+	"nl5rtzk54+n8QUrkNeqY0x5FNS6ZP05VHBkRAhfzy76IyJYNEimCm4Fryhlu1iTYaBnx1zIiy4KhBD+0",
+	"8jhlT6sRrGDz4NZdyyB8ISbA3bfkswF4I2WOwE0RCLB/QruoWn3CZbbrYUC5Y4bk87LH5CAvi9W6UJyh",
+	"68ObNJiZzV/e1MQukOFpmAAL/oEDcVB0SWnkxXAImBQnGip3Ms5dUOq1eThgvy1yQIGhdpapxEJcxOAW",
+	"AFKXx+AaynWzp5kFDZ93Al86j3pzdUREcGgjTDDYTpdjaHuv1ng0vkj7OduWsbUiN0nc/p7rTdN2QuRv",
+	"abtQk1Cp/DpmcNTtusyWgRmtfMZ9jXx9wk3NwQBrdNwoojAshTfqmIdFoUKSlS1dgL0d00lNivR7G5vc",
+	"fNAQIJYEQO7Ncan/qbP4fyE8m4KjEtMSF6TYxRbZbdb+RXwPRZKzKGvBsGxxGC6iqi9cIfhGyxKnsTTd",
+	"Y0pyABaEpo2bELAK3LB3diH4K3SD8xcoEfyD7WjFcOIC3YC8HrxDeYCBEtDXCn6zgkX8e4UKYdB/p4Uu",
+	"vJV0Na9qfKRBJz90CdBEnohM1EVqhDeUBMdAQhr8woH9piHYWdQ611M3G22WpMLLiImHeu3TIHn0EDUd",
+	"ZyRhrZbit7aPQHaZiA+HpZE3NfRfvBC0ArwD3d3Y0CQVGZSIXaZxr03sOujVxnGTst7HfW7We+lMQqFq",
+	"aYZ9q96fkoq09m5SmATwq+O6L27X3bGHmzKzy27nVCWDTf30sjaAS2MGzfodfi/eEJwAcyC2pK/v0j3T",
+	"ZFlvCuwd6biiEszliy2OiFfKYxIuq55ZARu+AVR4GUW/RApECMzL7c6Tl7/5IWLv3iVRzKZ3MuZUjNW3",
+	"PhZMprNlnXbz5R4MV+nOqDle/Ct0QxkSNLjtKcP2GwB7GNCOZJi1Z21DzOdBYX9vjfNC/6+QO4zuuKa7",
+	"Pr4AGjqjR2jpYrLnK/RqsvdYMBoIOgkO1203vYqgey/L2LnisZtg7iU5gnadDcrQo9Xsq4g2hdVMaxAR",
+	"/QmQltrN01HHOWb0HNuxwyLFnKQ9AeikYgwXCXAPY7lOHvOMMmGQNs6HzGmCcrApADcb5OaL/6gzQJYK",
+	"fvT1PrfBDbMej1bNPLd6Xo7U55QCidxxlshhFJoqlhpidona52OC1pWXVeyXDwu+BzTubbEw1cwodOsb",
+	"NS3zTQgbJB0n82ArXgc3L8gJVKZzitIL4kC3yKq+vtHT3QRlMVi6zDysXNXECt2t4MjYcCvimKEpl67q",
+	"Nfclc/E5TmqTn2ioNDM58RUp8LS6aYLzNAQcvsb0h9U3q+4Xrq8BuMdH3d4AAoG3eId6Va+Y4EIETd2+",
+	"EzD57nsRc5XeIEWTlmcfa894Y1kbgMm8ULMGNZStrltDrx4I58ZLOrdnglgMhg9s61atVG33B4dwZ2c2",
+	"QvSEckGK3UNHqSkkN4M4kj83WETB0JwB7bjALArggmrQAkas5kekrqdtqjrg9kE3fpnWoNcwutm93U3Z",
+	"Hzxgn3mcWmKvvaLBV98hNkxIOJOKZ6hIifS+gYVx23Xhcg3/VBm5WgrEpLQ0nWpWkgJP6eyJElGhXuz2",
+	"0TTHlbpc3CDG1rgigsah4MGLFN8S3cI3rG4rZSgg90o14AYtERemjB0UQbPtOnYrN/jIoG389iTPY9sF",
+	"vSNugLciNj3aO34NUTDLe6E45fHI/PVD5ut9P1ccm5rB8ycW61OikyvBjJ/a4aNeC6T+MaDe/ScOVPZH",
+	"xEPq6OE77UhERorYUQaQs9a04BwLusjb3J0t0TiXtk2tyLt0Usds9Sbwd5xVSk79wvx2d/DM9dxNkfhq",
+	"/dYQC7EqAmrWu/wpqCNuvjLXFadoUl9vlKYBe+OpfFp/Bnbc0iO8K0ySUx5QLI1VB2o4P/2O1cAK0iIk",
+	"/0PKsWoxBBrccyaXRbOls0N/9FaHHmBZNK9vDShHHw6VqZzoAJBCe1zAz5/A44otUTOpj45pPlxBr6wM",
+	"bcw2q4XWbY3mIWAo4n3YrsSwpS5rAPr8RkU77TBTRdNkPyUdVSUE8LmN/sE3BwLdAB8E9+efelGk++ub",
+	"9dfXRaJx6yDnC2ulMj0f1uukIrk4qdv+ChjuNKkOOCR36bl545+4BGYvYS7IwZyM4304vNYhXf3L60Y+",
+	"AB1Pb1dwYR2QVF/3onPZbU+dVXnAyfa2yjGc2i4pYrBRs84zUhApO4bSPhycW8xSkozjOPysn3M4Fa6t",
+	"YB+NRrPjdNr+OfF6e27zK8saH9rfLc8TQ0t/X/q9pdrZW1JaOYKEkOzGnhpConT/tOBHHIo5gThQM/O6",
+	"KCpEi8rxzcsws9qsYrZRTffBFd9TMRTVjEOCno5XQSArEBXUwGeDL0HlEx7AvVnvGEiq3WRI0qeZs2FZ",
+	"Atp5SlJm7LtwCJ+VBQZ6hMMFC3ojLo2j80wTgJqwd+Aby009EtAT10yYrTLE0yTBZXgOQlDGxWDxFBX8",
+	"oZvEpNopKqylKJ6hAw7XgYyRW5T3laKObmqLkjrhVTC+AC7SADwIXKQrJDOGtrNWRfCTqQqvyJRPxkfE",
+	"l8a7LFGyhwI6TD0PAg8hwcwDs06fZd3NXiPzyvuicyJ1vbwibZ3DaiDy6o1YC49PI48ABrDP1MM6CfgV",
+	"oGyMjpivauwlbmB0AQHp7wrEAFdjcGSZhDKGE3icaD3Vs6VshbagW0b/0GhfM6qpQjVdSHYIF7HuiMXn",
+	"5uboS5XeBgn654EOCbSIM1TABUGndAQgcgUIWYmZgr6d1YlgyouWPAAlLx8NyKlhGCUZ5mASMJxgchtA",
+	"s6C+4PqK9wM9YjZXImP0CI+/KyxV6MOLVc0tgknUTKOyVW+ecDR1uEcab9M5Cvi7vKV9tAb25dTISb0S",
+	"gC9ZH4OT3UnxLKMkOCMPfuTBi2gRvN5Ts2Mmr11RpBkN5Ltbcs2gNz1IXZ7eL3RAbZzZqc02z+we+eQM",
+	"fnIGPwxnMKia85PjuKjjuAlTUla3LKSljPURlAeb4LInLe/vrMLuq1r6YBUNw9uK47+PUpqKG9bQXkZL",
+	"eUpMay8AmJiyqWutMMfIq4pw80fX7wf4rHBJ0n4KIO3UzSFQKev1zlXJ39iM9GBtHNajqr556UxFWwWv",
+	"Ah1wHNLHqr5R6W7plhNVTBcw1cR3PcBzsC/1NJbzLX34mPatnkHr3QMfUr/TOeCW4cDhXqg3egajf+DA",
+	"weQbnYNlOA+b2Hfyhc6hwJ42/OjXIY2g+b3Rr/RkeG5t3j54vLfmne4BqUvYhw9o3ukZENwJC/9+3gJW",
+	"CS6PdP58JDIc6bz54cjWk15AqrCVDTW8Exk6Bg73Tr/SMVxXUEXSw8XPbFYT5OjQKn/uwTEFXveOL4NW",
+	"vNr5aG5sLncfE3a/8vFdmATdZ9xL12GZm4TAywGIhpuE63yu4ZwNc7+Cxnpe81dnjao1LiHAkZFFkPjt",
+	"pgMokpCgr6pnnTDBng3ZJ/EmH87IvI31aRe6noIhFUxAJGvnCsh31lC+X9KvpjV3bS8LQVeCIfrU9ehT",
+	"16MLdD0KaSIQVMt38e5G971hUV34B+1RZBXM9GjmGxQM24XyfP52CER2uRaoSAO6yMzrOpRrABa5UBgT",
+	"FBXnMIFNiCiD1X/Y9bM+r0b14lmYXolhw7SAHLJm6XOP2bc4oSxdrpSx54SbFRoGBoQXjkIGpFAiDnWS",
+	"x7Mt74c7W4fG1rqeMnrcstkyr9nnxm9I10oV03RqEMFN27AEso1eUbHAHqpDuPfLEn9XsQKnT49ofjDx",
+	"rRdWDtC1OOekgurQkE5q7Ss686F6EAh97KLmEsedsp8y7//24dlPCfV/o4T6NRPkP6W9XyJYvUomO8z5",
+	"cafGdAfour4RDexuCM2KapGzfhdyvprpzT1e39UXtQHA+5M8WfkWyLKylua8lU3BkeHQZizrmBeoiLcM",
+	"4z/6ml2saH6kOCe32CRDgVy85/aNThdvLXMGFw4/Cxqn0Tf+K3S9vAtjycZCoItXoTjQ2uXI8RJxtE/2",
+	"3Gx7LgwOMjQU+clcVC+Y4NxoQph68O9oYYojKYLE0EFTjcvgp6JNSNGmkdL62PMO6o2NbzvFbRWH5Vy9",
+	"4I02bRomBsyQngPa9QNK8beUBofAK5FRBuyjHtiYD3zbCe7gd3YTqyX+sSeVj+e1MZrfny9TLZVDOh45",
+	"1s1D5ZTD/FSuBpvMccKwmN5u37wP2AlmIZM3wj6cDChpGZH9+nGLoBfnVGTg7j0c5eD7+GqHoMOqxqJT",
+	"4tBbdVehX99o8phJ2gnY9QFbjxi2zG058gNi+9AuU7VhM6MRGjh5XNBlAz/2SkiePmoWIwRnGKWYPVSE",
+	"mkJt/b4mNka8YqHpAWsWOx/qGS1ZGshpxRLos6WkUGD7gyMmu4wUu6aFB7lKCoOcbxTLWWLVmX6tubuF",
+	"w6DxfnDjzcLG+wELzJ5leBr6sFcQdu5X3lTSmIsFPpSYIVEx3FeBel6bKyeE07CaK/MOvJ0M5aTYxXPy",
+	"DuwYod/cGduw5wN+5Mu8Mdn1BMdjcuPjnc/hgAXUIzvcxobtX0ycbz3Cf0320ufOoR7hv2bVHvPFgaZ5",
+	"TsuRbi+jc3P5WCMFqsrK0LxvMrbJpJ6N3p7rptYWNXkaO72xhTcu/cvbAa0N1GR1k21GnhvbvLFfIaZv",
+	"UzdONYEt4vg0K2k0m4xW5UR/bYrpJf3sU0Ds7xSHwA2FOIYTnB/felPUgHmEioHz3MEfsVCCFHrAkgM4",
+	"VIT4Hs/vMQxuEuC6GcHTPOA90LaI5Av3Uj9gBJ9rgYVBtJtmHv5ndxuYAykQvPcOh3dj57gQtt0n4OmM",
+	"soA2myHmeLXbYR7QEeYJ/NHPQ9rS4JBQb9Jj91RFKo+1J7M3lRno82V90VqeNkZR1Ky163Lss/vPJD9y",
+	"0xnfkMpJvFUjbr80d7rhmOGGRyFvjXb3elLpCwZI5Tp1OVvrvq1yvKLSDd7Tq229XjmeIzVQZikqz+bV",
+	"L9IvDy4u3zHKl1fWtuEW4LDq0tNP+to74mmNq9w+tauFcsbSdC5zjs/9NImAzbQzLSsWrB0NKlf5ER9f",
+	"UQFt1AaOUQXcU7aTndpwSdBmxD4TJvoiP+LjJOAf25BwtA+hMkTJAfC0ekil/pTCBBGHnn9mHlOBHouj",
+	"Otr7z2CITgTxUb0PRyemn1KpRzQHPK+faoLvDL9g8Hbq2rbRflw4IYYZW6LzWoYefyGfUYWcmjxDz34n",
+	"nzHOJKCS5nvEuC6jsbkxuJB2zr9cEPbKzFF30dP/cEtV7EHNRzryN5QhQZXYc8F0nyqPGvVsbF8mUx9o",
+	"ogRWxJzoSE1sUvRd72Jb8Kf/tr0BBUn25o+D+q8RCsdtZTnFR6dlE4fPpbfBr52lPW5B422v7JOtPsuD",
+	"b+GteF0JV7pqo41D77hrT79H2uAL6qG/musf1cXuPPqr5ve4An9rnvzL4//IW9f2ub98xo51IpIPGsoJ",
+	"V5ky/AY3e9NIytjz+qm/rECNPm60pNoRYw3X5DPe9cbY87/Y5zqrqH7t6FFnztKPAsPzEzTnJ2jOmclq",
+	"SyAAK2LDjL8JVYWe3bcA5iMY6bEJgAiGPWyBHMKgDaUBADemfPxCD60QhlFYgwiCoAPPbZ7EQ1Ru3Ibo",
+	"Uk8zvp2XR0XfruC2/IG5OkNTofpr7+6BpXsa/L8G2h8U48/H0QOi5/kFwUCEvICDqr68Ca2fvOy1ddfl",
+	"6ufT7lbD71LD707D70qHAxv2frGT6j2sfVsbjiu1St4y5ODKPb580XOtdsa+zqAFmn87o6gVJ1aqAcGp",
+	"wy2Yj9AHGS4RQ1DycHQo8/n4QHqYSbuSC1SkMZlSFa+YplnsVtKkgCcrPZNsck3hDnTKNRVrdoehCjl1",
+	"+YSEiTaQSShXb8NS6Ax9ZibRvS5x8bJhoQdQm6RQF2CVBuNBwBkLfr0rLcSkEWs4DVJALNgW6SdasnKU",
+	"N4gFsy7QK7tP9PZp5tF9jOScY84V1SdtGv2+pvktZtcivAekNnHjoyk3AtQVokRQaDb1MkBwpMDLK8UC",
+	"H2NBRcC9oORJSDIFwzcoR0WCA6graBnrXCHQxck7Wv5UTpBXTVLHTPfdJln8JTsMt9aqNg0JAt141aI6",
+	"78LrzXeBso65IAezRSaEEjKym5zgWUjm5bgvezPX9TxTUjEJ58bOXnZ70NiVQozcVjuy6nUYQjUWXc/T",
+	"GxmmHN98N1c1vvnura3BChCWfm6fB/j6uHcejTqVJEH5pNtl82qDyLA0dEuAmWnob1CyRztS7KToBFIz",
+	"p5wHVgDAj/eSGas8lKbmpNbvb5qTBFbpNIkyt1jnDSLpK1IEN3I+xfa+fVJ8ugAS2lM2c4rhXXJz8GQ7",
+	"jrHa4LJUqNOS7XxHeJlQLkixeyipP4mFZgDDwgLnwUYYFiSJSaE1Y+BGQXmO2Q4X49YCfi/416dX6Kgv",
+	"9atzd3P4er+ykdzx8yPJETksb7XZy6Tha0WU7M1VfO5FQUZu4+2jjkBbUhCe4TQOqc8KeXYR63iPcQm4",
+	"SPwZs5Qkwi3u3KgeelsJtVJMIC4d0B4bM3b4PltVOKoXTnFCC4HGsxWaQnwg7wMZVFSCEYhIvCC7iuH6",
+	"U5TksaAxpxWbqGi9EeKbk7mQnzpWiQsw+5xDDgPgyEbF4TsTZOSY3eq8U1Kk+P3km0ZO80Bl9Na9AyzK",
+	"QbmYqmA5Fly+KzIcJ6bYfdkAHREMCUmjqVPU76BEkFsiFjlbbQWkv8POdKLzCq1DaXe+64eqKoJas+vj",
+	"xqb3IBwmUacoNjds3+bzT8/mgeFrilrLesdmh1y4Y68p02a3NtUc0PtR1sRcB8hp7xXrklPoZgg8GgIw",
+	"lmjsPIEOeGXM4t/AMAAhu28g9mp3SS2p9QaxE/ImDpOJV9rqnSkSpkQs6CKjECgRCycKr9CoL6SaTRDW",
+	"VxvN8O0KiJRGMiwKtqGpzTOW36ynBYjYa0ZODNS/wYzT4lk2ITxyYxKQusgmJ9/zmwGFsMkWGc5LXbqK",
+	"9uq/9Fg0IkMjaCpfAHHJn/Rcd41S1yfQLCJPqNxPUBFzsivMtegMGL/gDTGr4N6OAYSHh0OFDGwnNcSm",
+	"QbLGYpqz+hXK+Tk1xW9yVDzlwdgrnRiPT4a7VDT7bppmm2WOEhzRbWRMtItd14SH+rqb93SmKtBbzLYk",
+	"z0NNeH3rHwDXzGwhQoMNHTOquDVommyQPEhoqliAopyKTdTDmVFGL4Uwd4s518Gp5lQfR1vKooIW+Cs1",
+	"wYpXKI9ogaNjhhmOiIgIjwoqIrndUl+YrNIZghNrV3i7zkHnrYK6si7kRppgvUruiuXbvWQ0T2N5+gVK",
+	"YEbBycbQcGxOUbo4Ps6qJnqZIXCaMLSyejAmrD9YG+KaZHVtrRaSLq5qjtXUgJwZVlBnnBg/oBQvcmQM",
+	"wgLDa2eDEG7hBd1SrdwtPHyXFjJCY5ZST9MjG1AMFBtniMEUoCdbrAIDyFbFfU9FNz52CC74Dc7pMc6x",
+	"6YU0BxjcOI1j1TYqDKQqPhhDRQoPGn6jngeCbUsjAyqhQVtwEStLVdPh96XLxF84xWYw/Gv1HIiQK51S",
+	"E83MoEWqXQw8MwPaT654wF7IPM5oCbl0ujbPvSJcDJjVvdfEIdlZy9vIg5XLUkH+rB91L8F3UOv1cfmC",
+	"ZpC1DjmtxzdDh53J8nWuiG3Z6XjlVGGHdLW2oSdIjpA1cWqO1naYf3iYVXZdJjS1nQ2WOTE0W7s+EM4r",
+	"ewdP67lufhEMHnZ/Ti5S4NjZ2oObWT2k4cyOcKcnltPpC7Genw1LuzIrHCOzdCwPh5YCMSVMtU5Qci3N",
+	"4na39aQ8QZqgMbgFTjl6yqHezW51oARTuyVnppc2a2iCLkrihHIR8wwxHCglCY1pJcpKQFvpxCeC81B0",
+	"XfxeMBSgfeTjL4uyAmYQwIswwAvN0Q2tWHwghVxqvN+BczPpPt5StvTNUQiTSoa3mA3cMyWUBZwF/y0Z",
+	"/o4RBLQdJuEve5mq5zM+IiIkK4BjhUvoQKRfy4xjQHv0Dsjmc9HxVlCvFJhL26grm5dPWw815XbookpG",
+	"Px6AE5rQwX0KQI2YqNhKUG262kP3ShPOI1eAJlWPBnDyHmreebQKEf1gub9jXT8/Z+HTeQE8L2yyhref",
+	"mvJypjg99eTv+IZI+5oT4r22zpCpTqwaJjgHBHMC7/kIdnwyafQHiAuBX2cEqMk9BiMdrqfnoOsKUWlB",
+	"m7EN5oFPAzuL6EJBPfGNFQ/De5+vjf3k6Afz7YykzvXtSIJfutemwCzOUrG699XyicS8lq6FrsksyB43",
+	"Gs1MHKSaahpPVkskwa+3W12GGNQCGAqkBTXQSpTsY3SgFfhEVG9UBRFLF7GFdmC8RTlJ46oQJJ8HherT",
+	"wF9fXUGn6A51pBxvZ/tRpJiEm5VYbs67O0M3OId2W2BqFVDUAjQFtkPPx7xuQKmgupWEgz6ca9ZiUnNr",
+	"v4htUZ0Ygil0U3FSYA5tsw3tKKRT/jn06SWkUi4zhqcSpcTgtAEnmanyifhwCMia6rkCwDuUh7ijYDTF",
+	"HJpxVWAR/16hQoC7ehqAdjAaE02rRAR1WdkRcJtJQRnaQR++9at3l88wPJJUZFCxaJsawnY+SMwRI2fr",
+	"iOHfXbrP+JLYInRDtIzceHuxWfnTEIGav/4+qind2C5azjzVYYQdZiEVYp7bRm9yXYvfjTl1rlwqxgZB",
+	"lXTM5DyTVbWujKRBr/NZE1psc6KWdZawuZUedlORtzLWCG6oAx9pj3MjzCNtgoiGYbQvdCWOnlnHAolq",
+	"fuqNIEJfzDWphCLbS0Nl06KoVCnkV6MGlp6Vu4nXwzsqdi3s/6swn3Qv9bdBInMUmolF9hYV+wmdcQOD",
+	"Z+BYwwGtCKNBt7HJEwm+2c7FnHBdI6rQWOKmSc3WpzqnDJMPxde5soFR+pYeP0Ftf4La/gS1HaDcN1dH",
+	"RluQVYMY+PLpF/bCbg4yn5qh4agRYk/yXc16vQ1refSJ6VHKFLgb41IJlUVEc6DRdXN7u3KAbWiVy0TL",
+	"cH34Xajz2wPTO7ca+BzRd6BI5i4wfSl83/Xh/473wEWEze8WOh9UuL+YFPcVBXxYkMNqx1d9Fc9VwatS",
+	"bk0MPD5tp5ApBa8NuGMjZRDcY6WnoODHanuPaamEpEScHr51LYEmIBLoMZzKOn1vaiOCKtHhtSpwD2iZ",
+	"UljERQxEQujJ3DaujxsppCmuoujMeO5bfIM4npSfdCgRI3wcaOlZ/aQOlqrAQgAumQ1FgFxQvN3iZBRD",
+	"7Bv9lC6YOwDAtTihxVu81dURWAMVwAqxruXjisCdpVi6iTL06wPNlGvCbnzmOIrYiYOMEycUk+2TBOX5",
+	"pEsbBDZ/EwdsAVANKU2qQ9uBHerEn+z5lFCGmj5w+0oazd6/cpDg+oQ1LMGQ5tJA7IjeCLIGPddfDCD2",
+	"7KTxtzghJZ5QrY5yTgOQGIuUqLtW2A2Yu7YGaiRE0qf6nU6VhIpTTLfLX9QBR9pWeX6KGUY9N0oD1fzj",
+	"GM+2Drx76EyHe5YPe4AjgPAYzQGxPfwQ/QGxPbCmBiNumoECJqEfNuKyZHpUgbUHuMaGCfZ0fjfhZji9",
+	"XYAamNYpuQlF0znOd6twgM/OMbvtRQVW6em857eQrvWTklLJAUOLyQTVmIA9Gaw2a7cFKjV+Jungti5s",
+	"MmEmPZijTU3umpZ2+zrlvensMaE2gVPIG32KtJ1AIzw1CMZZxqvrP2/3dmPjWjpq9efrSKWzfen3yNjQ",
+	"07Cg/GRgu0ZQXh7Ab1AwoFlxHr38R3dQQ34gBKhUPv+WHs93+kjo0n5po+cGssvd4qfb5XK2k6KHKb4l",
+	"KKhDRhjsgGdbQTuFkyRgfNO9CJhoSXrRTkaNDPXyIZ/6tiB5Hlv833k32UEV9mpfx1vCdEwPxjNU7Gf0",
+	"J7Es9EvHfTFrUKM5Q8ejmt7Aq8EZ8awzRRR+PwiOgLvNMy+ybfGGQJ6BH2ro8gzg5tudSXFVSjswrP+j",
+	"fefmNBOm0Mp1Q2pr0TYoBt4UG98GnwCzLo7kAFMSOAt+xEPB2xE4IvX61V8d2S7gHXFXsgxskt48Wxcq",
+	"1ppumJLUlTDZjmXGLrWsdAJpFwgWwJmhQXooq+BOZmDfPKDfSYirW9AjHNthdc8nA4O8dePn1Z6AXpcb",
+	"0vMWzvwIyQKYjBgOTxaRDCPGUT5BTy0MnHUGYDLcJRmluvPZqC8QhKqImJiseGuUqTPFW9bQNmNIWYVp",
+	"Sl13sg48JS1eo4PusCAgenHnEED2UyB588VlsszlGHH8lO9DLyg1pvXS0dI6Z2i9tpYubaUNyz0QSFcE",
+	"mhtEd709ZhSRwJvIBPQJki+696CNUuyWWI9RpjW9uuPva2gBay7g0X5mi4G32PanD0yeNVUYg9aifuw5",
+	"Tgg3QdQ1bqzsnSBcwz83b/wTl9D7aK8p5bgobZG5GT9T1n6uAViCc/Phc9StISt7HFNLhJyJ4oVaFLBr",
+	"K05bm2mRKRsLl68wcpWHxLiqHMNlhwtwneut7v/FQ/uELVYYZP2UKTbKK3SDcyclLdHvvQPmpsdsXTZk",
+	"tYvHb7MHNn4XU73JLOt8NeAE0CNoIznHulBqC4BMEy7CL52dTULD3aTQm8nAu7AWN5o3Ed63IbShc1wE",
+	"+fK9qkO9oZVp9waoLK1OYF8yAFkjoWEITrxiZV7BIQu1uQHNgtQ4K6ugCU1oQCiwQtmZ2oW5qAT4qnE1",
+	"DJA4bORQ9mp7FxZdsz2HO0NrwQVDjf5vgS9SMZmtc6BSbFNavevtlvbYVAOl2G3pkFIaW6/NK09Y3R6y",
+	"y6wlsQGxovyCDgqe1VPViLvnXoTxymFgLU5/z3K5qxxPuj2Z11AVnGGTo+PyxwTtafYkj9HDoAUFQ+lq",
+	"eg22ZBUYigwIW8KrgVw97ZSLFVsta1IrFEsUER3FXNmPmf2I5JpOjw+V8E1xgW2rSCvB/zTlfpeV4nXE",
+	"5cJMbXIQonIsvSdqnGtE0hWbZIKvKIIuHqC5dfco3apdAm9vFHoylIC9+K+n9m/3W/B7ya+BbXhInkPB",
+	"U1AJfNIkpIEM5GMIMBXY5ssrvlzmMCd/AAUQCpzVvr3SGWo6AU2NAUv6eGqz7GblfFxbyPageoYSJUTA",
+	"/b2U3Kqg5+I9nLoNWO9zG3+yoMuAa4MHP+c24No1/gzJ5jtf8+dyyQdSuFvyoCajgy92U84M1gXgcY2L",
+	"dEKpW2m79gIik4we4WFHOZ/OFMXRm4fS9J9VnwOc0PJLk09nM8v16gMv38cJXvrf278MUhBoST8jM+ga",
+	"F2KizIbkeNoiUFiivt0Qg6EI9VCf4Or5wcg33a7EnE+DeXfpluceoerVo4NcwBKP1EW7RgmLqSnPhjXL",
+	"qrvlAodnRuqB0SRv/E67IqPllOi0RWiyKaNm2WbAmsQg8ahZPFlKhLCXUGGQtAyMWWjjOvExCIf8qXnt",
+	"HWaHJou/6CzlynN61ByCnkAZZeJa4HP5HBg97nRpupuC12DVTdguWhUJ5puIFEmGeYSKNErxjmHMoxco",
+	"Y7jIMBGRAguI9BiR8lI20YHkOTlgwVqvPcM5JwrRq6MXYgW0/DVQWwK9qMa3Qanuz9XzAFJjxFQNh8p9",
+	"6etCnuPYC4DPbmsIXsX3iAGWYODcS8ziLOC+QfqfOd6K7sbOUj9ER1QIHhU0kg9HgkZE8EipksiCsHa1",
+	"vII2tg26KChxgdM4Raf5PFBgvjGr8hXAKpncQVVAp8HAxoSStnGwh8RxQgsVbuB94Vcu1MhL0FfF4HlJ",
+	"ofV1guwygZn7eF9Ab96kzkJ95IDjP2gxw3W0B5OnzZz8e7Cenrw16NzWPudbuYPhjRaEtbQ1d0iLpqDT",
+	"3RzNU492B/IQ2CfQoVXADCWLW9FlJAU5NyHZp8V4K7k36iFtseOQWvSxLP2yhkCFaB8vtRxac2beuFj7",
+	"FcEIyvkCfUxd4g6Avt4b8PPXvHtdHQ6InSYED2of1mgMXY5QJ+xo2fIgStwca877bHXy5cgI2dtub07e",
+	"3LSckmryyW7/ZLd/stsXtttRQNjzFTp2xiw6JvPJHbgP7sAi7c3ujUuBhQnf3TN3I2nhxgRCjPOgFPSO",
+	"zuZPxj0M0ylcf67rhqXez593ApF/8qnW9akacqfPT2veGbl3yTo1VVqHUnsXWdkE2XTGJJth0pWk2L0y",
+	"gNIh903VCXwAfV0B25T3I3t3IHnTSmcNzFT7riUg7ArAPA9aTlUoAV25Kkpyol6Io4zDeXazAN1lv9IY",
+	"z7Ousp2xHHoJ9B6n0ISNwOzYKfk6go6RLEfHh/Vqp1Atl8eDpVk4nI9JFYftQiSSDHj9HQ7tFgJphlOw",
+	"gSEyzPC0Eu9uJCmc2jJvprU7MM3XMWiqqiUp/vp0bZy8EFsD53lAigNJ8TOcA/vopmS7NWgW58bZvIQa",
+	"Pe36E9DktppMs1PcLCnWy3QMCB+G4hqwTn+2raHUc066bV5haEKhJdQSFJ+EoZxXh4CA3Lc5KqAIVmH5",
+	"QbXwhR/DdhUBSUKWXJNVyh94IjTEAonXIeFwZWvzODdxwHNdExrGbdFeLakroup/GMSRP+ZxRBhM1SAM",
+	"4lg6KT3ZL/UhxsGhoZB6syBoulekwM+kUQmsj+YcnIN/IJyTVreURepMbjHLDIYuMGkY7cxEYGZobHp0",
+	"AJ/e7+JwnirXdl0vomNuTenzieNVZDkCO4bXVNnUwl1z2K7GCt/ItpRODCl2D/XWmnJCmRHsBi1SxFIp",
+	"yVPuMm44LkTdTWNGa+zbwKqDELME3mgNo2K1RmsDSFHjLV/0nHqACgbUyDiYAFQV3CJG+iB9j6hINdjN",
+	"YEcn/VQ3VG6D9GpaDaHYeLLmkaO28cz0as/G4FeZqUEOu/ZemH7oqXGm7KfBs+/mFHO5g7t/tTHNRY+L",
+	"4AB42AF6RnJoGmnIIQOE62F4ixkuEvgdQX1lvyR2SNul0R9pzq9Vn+EEo4aaVLW/necOOPfFF+PJWyE4",
+	"6JWY61ggtIHtzQUQ9qBifXjJ4y3mHE9psQ+pbnQu6dR4WsMdFTTZX1eH0GQkcNfHoFSjzDQDnmU2BPeZ",
+	"NBhFsz4akiTFxSqhvc1VxVVKBRjFmbKJHR6HoohnmTyKvoa33hz9+KKhiWvEqGcGUkhGfCcrI5rsJxzK",
+	"YSETO0mY8ZWZycOTbtAOGOkRmWkJARr7nXz66REBL6YEndbfTL9nQkJ2/XauUBmYdyLR4N5TKKQtmfrA",
+	"U2hbsp7OdJ1JQwwdiyD86m34xF8g6MxDWnby2MMUndla70aftWssKdR2pewEb0ugaoo6kzECbo86zxhN",
+	"2m6U8s4i/+6qqd5OwsBnl4GM68KFMM0QzRFTBzUtSVsy1iBJjQdn4d2shWz/1+RomdIvt8tgyoidZimi",
+	"p4m4dIe2bswvxnCygGXUA6LT3a8oh0oWRwQ6Kse/LyuAcsCNhy6opu1wZzgyAmroBxWap4mYJTdKp4UJ",
+	"Dq+TysaIeMyQAD3azs7KkAaXOsEpoVYyhxRTmu4loupvHTEaiwNvqyBAVL0YCjyqAs4HgdgOi2kpA0bl",
+	"uiE2Ne2crQ/rUFHzahazqZiQmQgkVEhEGWz9hOiuqixzgtmUreefkw5Nx45nZgHmEp2xIxkiRTD8c5Kb",
+	"rn4dSRdUTEm60CPCwErsnGcmeRlqK6D/9DII5l1dQEANUz2UPz3GCKVKVAh2emjWNoVQegRNqSOaVDez",
+	"FeNXDHUqxA3emlA57PkkR+TA452T30Xj6Gb0nLaaaC0x9tTW1uPfVpokdoSH3srFNe0h8fmKlZRjRxsI",
+	"Shk19WqAtHYKBsqek3BROyV+721Dh42RXa+grSltTflokcStt0XdJnsgyt3uu4nK/R3a4+JlEdweMCe3",
+	"mJ3Ga5zMcxOQ5NVVxbRrfjc9OHi3osMsIr6uxIpJeDlF6QUBinr9hXHQNpUlYbwGa7WYD4OObkfMeUf3",
+	"O8RDk5QC0GLxLc7BHar2d4ayKhmBpyBSWQhWtc4axNOgr6o1mbFBe4vvp2+tCZ1H4F3BFtlWBxpwxTPR",
+	"9jX7ynb00l8E7icuZhvCdZnXcIHVaI2sX215c4pydNxEu5tNVPHo//7v/3M1XonwDUqyf+kRf51VjCCX",
+	"9IPpxL2+VY9Mr6lxGuHC74U/CcyaC8RE1yDtOJh6Tn/Shb98P0LNGrLDLS2n7nL8XrwhOMGraWyocu3W",
+	"g5Bbfa8/00O9linS6Xd5spThoztv2fSghTbpv35dZJu6O8xQqEhgf4kQTMmewFN/9D2gCKi/LHA0eImL",
+	"NIZvhZVSP7aM/oGLPnwCIIFDUz8CTDbCRbxIKZAusOJxU1H7A6mfS0Y1mvf5A7SIM1TARaMG2gGQsEQs",
+	"ROxKzGJppk/NYc2mvmjJA2lbROk2hkc4GE4wuQ2gQUDvLS6YeWBaw/f+cPA8j0BqySIgzyiAOqvfAZtD",
+	"1kItm6tdj4tNdeqt1pN2tyh/e7W2vVGyEIPGnTpTLRqS7IP9FnBK+yJuC9QT2VzR7RZQp2dcFLkImGOi",
+	"STTTMSGHYDJbTQK7cL8sU8ISWrmgZRhn/K5Cig5AVh0W4ZSweFSrccu5PrDHhfXLYJBN6KRiGcBsOvg0",
+	"OoBTIN6J9d/88LRekRkSzFzNmJkMpik6TbgDUgZ4QI5WWIl/buriYBCFr+TTneCEYZICFZN2JqVhniWJ",
+	"mT7kwHLEn3pg0fKncs0ANjgmN7Ek34TGGlXiMPlXK58r+wpiZgr94rDKFwL0d8I8qS7rrJEU3pwqsMDB",
+	"UmVujcM7WiUZTt8wmlbBOVIrQaWG9eu1BvSIVXyWel9fQervgTRBg1hT1QFDCX6RB3foCLyHBgr9ItX8",
+	"sFvjNke8o9XeZkGbdNQ0nMOEH2kwmgrixvfoKDcEh8VO0EAXPCSWV4f5RcXAGoWgONcSoatFZBTsbMAD",
+	"X3CVFh43QSRdXFuGhUjCIhkor/AS9VLakzIC7QIYHXntujCmnbTXamp+o6o5TeVUI+zhQhoW+0MtwAns",
+	"xux0qC76kaZ4li6akuGVJLYB3wiO7FPzpFMVvVcbT8ZvNs4dgW0eUvJV625Y6q7FyoQPrpgBg/fYLp4W",
+	"ICjdx4dJDR7p1ksI0Ou2xN14+ECW7/W3oFI6y4uxjb9D/E+gyt2SgvAsQN2Aj46wGiW1xiVqlDrhLMBq",
+	"2oIWLIVsP3OcifXaSht3VR8pDW2GreuLPBmwJDBEg7pEptn3TIfIiUAwTH3QjaSRveVaPASl4wfeBZKC",
+	"C4zSGKouJ7frs36ApWYI66dUS3Szf0qkbS1Nt0qVxYeoFRcBNf+kWRua1WJNg0J62oqw22OOFcEnbLBg",
+	"ZJ2VglPyST4vVe8M8LzAR+yS+WfcOqph4pwmvTGKRUB7RnUFFJpoLERn6NJe2SC2j8P/0YyCyjSfI9Q/",
+	"FUQ8o8EQ6Gi3UO8Cut2Ol/q8YSTBr9WTrrt5wNkynMzSjzh4LoMiYx70+mgQQkGihGDMdQATqolbOjUW",
+	"f/aFTc0WuwpYsZcTgpnlXj9xvOJd0by7i7NrC6iB9hOfb5r9xHEaXE4TdAqsA9087TpjuXyg0ZuPgPPf",
+	"8GCinvwZMYIKEd6cvJEZvmhG7jCCoC4zWyENuM5EhiX3qywreeCFge0+d+/BJrbabtljbC9xIQTc247d",
+	"w42696ZRd1jHp/PeVB5MbUS3ERGRyJCICnpD01OUIR7llO5xGqnKK7czLRXdrnzckzS6bCtHNV4sTSI2",
+	"H4Z7FWjIMotzciACPGysERPAdyO5iEkRH5HALBB+lnvNw0Hb6AXBefosQwUUR+yDUff1RutBvtSYmI45",
+	"Hl/7eNAscVGbzSnRptqrVUJTu3kc8rpUNmQecEx5B83UowqzlISjDR1upBaJc9RuDrbIWWVGZ3irbq9u",
+	"Tu1PzEiOHP+6umhL4T01zfOgwW+ILki+4HoSWmi+Ao9gJHB/JUjPHaf/uvbzeh5sdJSi2p3Vty1dPjy8",
+	"1NiICiCRtSaHmWzNFH/xnVJYC4ebXf3p5oo2rT0yspmNknhot+MUH8IqGm9bj1Z9jRzQai4L1nO1ljmv",
+	"rOvn+lQJAv4pOOEC3pTVwOLHiyRnpLjgRJziXXzIoQ3cDlWuoj5cnKB3s1uS5+sEEL3krDkpKs5KHhLA",
+	"f+rHfiE8m9MBlu0wF3FJcILjw2EVvPIXmoTwuwMd4RtC7RzVtDnlPNAoNHn7ioTnNYuw9+BWdEBxyC1m",
+	"SmTDlmNbagSvp9G9BNbO0L4h+QpEo1/XOSh1cmaIVgiqUcNlCEZdR8PvHqfhlOP45hS7/dURN9UpvwGx",
+	"eJMjDJrBUpda2iFIGbnFRUy32xDE7RSg/H4xj/XAebWW15d66nykc+fI3pp1LKSlXNx50rFTW+djs/nN",
+	"ub451yVdLWc7NnbDKfN9tdq9soQFhmp/dhSZF6714hgrhmxXdqHt8EDaycUuRLfr6nBAwdDbi5ghCxzC",
+	"AclOcOVblXIOaRCmt30Hmp+xijydKxmT+24u4WuCNxbZmD0k6tGUnMmRD5uVEHQFhZHAAc0b4KkqOKQn",
+	"REhGdmhPfaHZ2e2S3wJKUIhXiq3zLuygIOaarI4ZTP1GXTJeBpQnBHc7ACbkBlyhIDAL1BVgmYRXCNQp",
+	"PoBhJ+LCmWwgIx4mSmOtA4MW10Ae0rhEjj5QSGJfhmaJ4ZQWr4gxQGjmmX7MSSEuBCMB/qq/RJDV/Env",
+	"zdJ7G8fYmlf10hvk9WcOFtY5ST0/UxKMy4wqjsH6SaviUVFoEROb/ae/BarCVSuZV4T7i2tYGLZp8fLI",
+	"wJSL4XjIesA66tKrLKGZczTHDBXJvOyl7Kr+bmv1G03hri+N7RDOMecPDVeniIYeQcsGJrssvELb4M40",
+	"q3f9/owMBRQVPWfoCKhUCspZkP48Nx35zucXgoQplk6GprctiOkBRP2clOCCP7CfZG+VQMz5iU9piG5Q",
+	"BwLgBpwkzlR2dSQqyAWiVRnzkiR9Abwc71AeT0g1HjO7nb3DBZPnHo8LKuyW7AgkIpKH6iRI9MPSbW4E",
+	"5BdGi53KuwiNfpC6R+Jo52LO0W4KGIb+SD0CLDtULecbxiibmx/63xMIk9DAK4SwpxlOKEtxOvVYLZkJ",
+	"agZ8s85Ln4dccCpJgvKJicW2+XJzARuf3hu/I60hU/1ZmPD8txG5+XIzpYgzoTGt4K4IGESAFIsjO2+u",
+	"QmZ6zKbAVui6c6KrDfTnArg4vUjRsfIvRbstPc9jfJfhKKGFYCgR0Q0WR4yL6IhvIlSkEcfsFrOH0bU+",
+	"OKIjEVnkphEhhiORYfPYZzyixyKSv/CvoqdvXkbSDePRLcpJigSO8C1mp4hhXtKC4wjtECm4iERGeLQl",
+	"Od5EnOosSjmoONIoQUVBRZQyshUPo2/lqa7mdaAFPqnPf3/9+sdIs4c/dJXQX159awjixeO/vHpi0zlR",
+	"Sa6+vPqPh48f/oe6ZhGZktpHLuTxKFHZe/qQ1veIUrxVHtrL9OrLq1eEi6fm6WfmWeVuqrWp9z5//Ngk",
+	"SQibzFmWOUnUII9+M/k4+kwGm0X6W+BimbN8k5Tqa/UUb1GV9+IAuIU8esPoTY4PSqS5vV+4+kVyyU+B",
+	"1V02FHNyysUmOqoneCRodIOjFKNcaPHZEqYyBQXa8WajnF/lN8558OhPkv7Vy4hvcYsPOvUPHbBQ0LL/",
+	"+vOKFGpDicyGFL7U4YV6h+pDpmbFmYnsjoYnHc72rzMZD+X3atx8XeBIE1uzCOW53odERELhF/Fghj3a",
+	"Mnp4YNyY0hQ6NVn3gtGDboR1Fwz7vcJcfE3TUxCvQtoeUBE8tZ5MvSeglgRioLXHX83HTV74hy22Un6i",
+	"Y0aSLMqpiGgRocJTSioJ/2jE2HUBGpdim+/fq/df6xzl9ZW9/NDLun7qLhX+y2a5Q1IxJklsXDA+WPww",
+	"TnJmUCG79cRbjNJfVN7GRfZtB8zz55AEke6uBCtsPFgij+0BcZdSI41LlXEjZQZFkkJGUtABb6S5ydAp",
+	"oizKMbrFkdx5kX/t1Cc5HkZp7y792oF2tk6X5kqlqbnHJzlB+WeJmDSDt5ThTYQPpThJGVc/ucpidTz9",
+	"XumOVuZ8st3Hai554vOPLtn5s3OcOo2kc6TPH8OHsnkD9UC4kMfOv64ymuvjNMeImyuVPMdpfIOSvfrh",
+	"N4Xu7Umz/7F2IZSijtTACU1xZKmFDtgR1YEfdi7Z9PntWm8XtNSq9paSmjdoh1fcFUYyN0aitEW8iZAW",
+	"PiTkTjHXzUb+rbz/+temR0e+yVHxtc3uasp71xTrRx79E5+u5lhEg6meOSqe8v2lrQ9FiJWND7m0CEWK",
+	"M1q76YycqE7cOeeep7tGvZoebn7Izswl+PLUsARxtaF2GMSIR9Y+6LdC3jB8S/DxaepKXj5Kr2URYIAn",
+	"MET+J81S2CejF9kGOR+CKXBhlWPFYmXpVnEXqXjM5yITLFMXUdGRVnkapXRjLBjl+FDMIwJTR49s06NO",
+	"nfSMcvF6+7GqJQXDsTbjjG6SZI5uTtZu4pJPR8SjA5L201ayj5MUR4Km6PQZj0pGkkYIZoCFXvpStx77",
+	"hRGBbUbWhbnYY6lq/Nb+j7Q1y4EU7v97zMPlbZkf8fEbG03/2IyZp2WJizQSVCsTJaT65umryDpIB7TH",
+	"SlI52krRjLh65UgS4BFrOw53e2xU8BeUfaDaBQyuIZfpwXldwv9WCkb6sBglWZSTAmtzVfGmHaevOE61",
+	"P3IWp9etm8/ZWuaoGLJjpaH8cZ0XckUrb0jJOEnYJquIyFr82lEVg5PbUgXhcMQznG8jLlCR8qhQYAaA",
+	"vSm/9TDht0OMvM5c/4h7x0yB34tHZv71V9onw5rc4oY6UU648Ngm+fLs+mcgGxiR3/tTJWwOeodv5JN3",
+	"d4A3P2HzSz+IzSsJdxErPVLcxGmUoxucRxyRdBOlDB2LaKtvLpA2+/a4FDD50GfywzLdDsnGW/XUC5Lf",
+	"+7tQs5COj92QQtcjXXQPq5hlEZWoxGwj/6IFVkGE6Jhh7U9tifAt8YxwQdmpm1lc4HR0M79Vj70uPm3m",
+	"8M2sabf+Tk5xosBIIs3TiBYbqddJ6P7VsjJ0xqoHPiprSS9p5TumjObYeCwNk4kUERE8okznrPfs2qpI",
+	"dd1/byxWPzGTSh0BqpUpIo0SHQm9sStwUqr/YeBGgfJ63ROuFHp8fUmiU+O65wxkaIYDf6cxwJcqK0/5",
+	"O+vfOyjObCLKIkXRiIgvVd4OZZFN5O5gthT3FImRq9PnSMxPZxvu3Ckwv4ALpZaqb5wRwxGtxEY5SRix",
+	"nPhXb0UaiYxyHOVI4PwUlajh+1pgBENAnJNbPBxle6v7Bt2r27gf8fG5nvrFg1jv0B4XL9fcF/IL6qTW",
+	"C4yIPKLlflDYnPWu+ErHQRg9Rjc4oQfM1dVdT6SjZvWjnNJ9P79fUbp/fasOmQ+QdaD41VuMUtPn9ULh",
+	"K0nUiN5iJtllckgcgwsq8FeRPMcx71B53UwcTzRyZIYykiYCiwdcMKyBzgOdmb8FI+UX27zTTjCKVK/j",
+	"6N+eXf+8id5d/yy36v96df2//h3K21tbPNV/nJlnLkFb/a3O/OyLRn2l5fcZjwx5vNChyPApEjjPW8FB",
+	"S8gGWc3dOB9QfE/5Xq95Ca/Fu+j5Ys17nqBKlsMBnUE3fD5+DdWGytTDXOKeOgSpo+DHs96O/xjPdTTv",
+	"da9mpfOdyfOdJ0iavYjvXYCNmQg4j1SLO2UTlzk6mVx2HQt/0LgCHxB2eUKYKsiecI08I+5E4Ps8qrPU",
+	"w37n//GFnX9NqbeGpmtm/Ri+mboFrnLrmPw/FcTbREdEhPzd3pZEORGi4RG3hILwss4y7dZ9z80z98rK",
+	"v8ZF+j1i/NIm/jUuRP3dVbgslxb9hpi6/UJRUnFBD5gpJzg6ILbHIkrRyVxq4iLlPXeZzRAdviWp6ncw",
+	"ZER8Yx/q3vULpPFe5BLaLsNaKBcySZ7TpDqo4gEkBEoyrJINbPVAp6fdF5d6qgboZ8fsrXeockFKxIQq",
+	"MH+QIoGahG4bCLeYmT7fqhzx6suiyvM2IW0hCkcn0zCC43x7NQD73YVEjEF+RQOHuLdXdX/D2rNfjtmp",
+	"6z61DwHR4EnZrrTy7Y2lk1nGXefrNffBeueSElbp+pgNEP2bEy8l/v/eG2WyWsklCqc4x7qkuZXQRUSW",
+	"MnQc0VCXT+vSfIemdcHs/YY4fHFezrxwNMlyjVbqTr/iuEdX9d0c3B1Two6TmVGM9SK4lgO1vuzcLe4o",
+	"GTrDX9TnzfonrfnYZQMtT/PcnaobHekUNE+jm5NykEzByXmJgiPfwLmbpi+chr+suRvg0HYg5UCKZ9Vr",
+	"d30mXWcYr52aci1UjZEVEuMjF6bULWVoK7rFwt9k7kgqq66Lw0r0CsosD3nd3N8VhGwECdFYVVNEdQAG",
+	"FiS0652cb7Gu/GORnmEta0C5Uh8zKIA9dQjqd4NczC8vZD3mjq65GPvOAOxQgGllYz5LfmpVGAvFM8Iv",
+	"UyCjcShSB2cjjtSeeRwqhVt0IPlgrs4L/cSy4vf5FDt4OT6ZNa1r02nSeofQDc5pseORoFDuMHyDNGxq",
+	"302e+n1W4sraLFz9mNKpNuNtvPRzd239aJatrB6eIcak5N3qZn/6cllQZRzrhoGfta1kdZ/AM3q092dO",
+	"wYB1ibqBQGzg5vnaPEE4viOFsnwg+llGSYIvbkQbSq5d/s1oSTm210uIpfo+O8kolyeOxe+z8mH+YUg6",
+	"Hmnre1RGnhsj/aNTbfdQmC7gkal6TAuTIWUqrUWKFKYkr+2YDYhTDXLZGwd5Z6XzI7Jc9JpWBxcwtP6M",
+	"my2+iWie4o4rJsehvnjKNbrFFtnxfm7lHt9Dw/FDPY3HyyIZjIrAxTMbLyF3uqInQlrotEUiKMOqPkXZ",
+	"MChiWDdMDdESj/5U/x28XnjOaNkjp5cSwOYnhJnMh3578YHJoLkSUdSPaAU8jYyhPZBE8TRNTevtv7m7",
+	"Bgd5X7nh2N8uGO68wUEYp0EXz4WXeuX8R/xe3KHpfm+C5zdm7JF22Yr44CbJ49BBapy/j1BrwML3QnsO",
+	"NtfahTRMaqSC65QUSSOUM4zSkyl03ZFbHCz7j/7U0FCj5kTPNrhU3L75CQNnNT2W/hhuU9hOVmsG7VdM",
+	"isgYPUbIiBQ6KlD7zhvkfggJjD9uxv/6gWuPp1ZHaBVBBI9ycoujEhU4/yp6rKBHfDDU7gyCnnvhj5//",
+	"l934y/vQ7uT9GA9Gqq6jtfpqec1fRQyLihVcS7qqCMXbrW7MMe0UfITEA07+6L/Ifiqu5c/3xK2evR0C",
+	"fGvT33zql4bdmlVVMPkDX0wDaxCZHBUFTiOuRWWiKOrchAfSt+kVx6/VM6+ogoD+ODT03WG90WT/hpI7",
+	"Bu1XyRAaFJQW+SnKKiZUhTtzCKFWHRJuHN/pMpZQLh6+z/n7oaSJZ5SLpZCJ7q3WCxOx2yJ9SEtcvD/k",
+	"OnDJH9DtliTY5r4+1L3CuDwjD/lD9d/ZObrSiFOZ+IuB5PyGmEI25RpxxJv0dJkaVFjfYvFJW804zCTx",
+	"LoOE1oypgVCUABnJcv6fPIolbbWmDOyxLlVSd9PyMHP/pzAOzQmiQYyTvc6MOWKm+sltCTvgtKfjg/97",
+	"x8E6Uig3Vlb/obvgP5jaE30uHw6VQkiYrkMZTkiJRwADSYk/HcsNwcjT/wGNczd6lPZXwi945HpOgjpr",
+	"1QQfUraLNC+jf/v++vWPD149//fpcqOO7nFQWIw/GXSTAWjXEInPuEJ55ufIsy0BsCh4A+z9zjwCKnqm",
+	"20Gy2+5Dje4NdW3Ajamk11hMCjNVfpZh+WXTccOoss0Vz2jZ052oa2YkrMHQWIL/fURaMJxauXWRsudu",
+	"cGKaO6FIQfNsvJCwbSTZzodqQi56rUMHM9W8tnMXKdqrv3f5uj2/nerNKTJ1PpZ+ppXvYH3eS39n3R9E",
+	"Cr+F4YURGd2X1w7apWmz+WQX51qCP9oBaoidF8kF+OC50mgH2tURyt9VPXdWd8mFS/p+3R/SRYaDcK2b",
+	"P6+QVP5aY3WCX6ijQg920ITsz7ijzPU4yJWi0wMOJN5dKAX9b6DGzBVZY9u4e2C63WLGB9JNBxXdo5wM",
+	"FTe8ItuPeX9dJrWKbrfdlcbwptIbBVQDMpIb6VXqrY2awb1pQn2xbaNTY+WuyTAjQmVT6Ya1EWXRNkc7",
+	"uXk2daNbIiK0Q6ROxDIU6+94e76dRuFon37kB1YbXwkzHHF6wMolsceHRr4YPHDu/mSR3HpZfLynCtkV",
+	"7kwnrS7tG9u4qETJHmt8rJB9cMCIVwzzR3+av0azD3/Qz92XgNXBTWflTfgBFTRcWHNHGa04jgwnIloJ",
+	"3fZOnEqSoFxV2ShsUa7VdpgD8dHL24XKI6gAlkccMdnJM4A3wj6AfrbD90otg8d95G9j5mjvwKJIq4aQ",
+	"LFJ0wKbrittB6pqQsIgeex0ElQPWF/34RZ7m3yPGnzK8ZiMK+YnVr8ClYaJQSxHDX0UGe7TuSqF770c3",
+	"KNnbfhQiw0UbxLQXvlSFyofDqK/0IxfJfJKfunzwVBNBm9Na9LhAwg/1GDINBlBf2VuH+wpv5uF6jrbb",
+	"zuTOFPHhANR+DO9IB65Vl4IlqcigA/eihJrvecP5c75rrapE4RI3/Sp/QnUIVCrUYuJURWriLIZKZ3Jc",
+	"7/3RSHKPXN8RLqi96buP12iXYPtTze9NxLHu3mpbhWofVlqbhKtoatqjv3oszfvF5otFqReRpws0klBJ",
+	"T90BulBdPUcDd6rbjZvf30HxPtN31KpfsqDJ/iubshYJ1eVco7FgruLflKVc5ynylj3bp4p1H9/+6Jzq",
+	"QXu/Nuu9acEfUkms9n0XBdqrltJdFWJmZYn8vmo4cl5hWfciMRmSqvOiMJjvhEdKlBS+Xavlx3BY3ao2",
+	"Pf3lt+Y9asCrNoW145v9s988f6EKsnK6U8Rl1cAu3I25QrtLOUK7u20D9R09RltU36aWtGI4lcTjKvX6",
+	"5hQlOeK837GkI9k5r6jgsNQwnqlmU+fJYEKaPFebK+nnygOJ5lLZmWYtKiuMNVFu/ehWaw82w8rKrnLW",
+	"NMepTgBwBOy5E1BJbPCmHWezIIUS0YSmWKdF8UrKkrTlVZNJ6ZrqI0Vafjp5um8uW91HAZ64tm61gFg5",
+	"uUyK03jvFq/5m/xz3Peh4uNqqPyKrl8EntPufJku4j/ChRhuhvo0Ea+LO+HDfbd2Rnp+vqLiGxUyvbQN",
+	"vr6IlSUuUt3HKafiM266d+uLlz0+qfAy1x1ztlg+yNULR915bVAgS8SGEKdeMIz/wHclj/cnmJiiU0cP",
+	"urNo344h4A1Ky3jVL6qGRnfvVa4u0VqqlMpkDkrKaFH5h+751PYgu8SXC5LstZfRW3ZhHrkvClX7J93R",
+	"HaNAlzos75HLYrhQXzsYVSaNP+O3dPNaMexBkuFkP2xh/yAffKafu4TTUn/vwg3i1IcjTRFXZYi4iP7j",
+	"cZQ2U0KMtA9e5NTruG8d2L2ZXVgFtnm7YnQNJ3t1Gyx5SorohoosuqlU/mgXI9tbwvQBySk3nVi7+fws",
+	"pxzP5fTmQs7A+vFlTa64zIAxZPuCwAdF1orhOJlyzntf7hv1ro//i8n+O+n7axJEOaX7CAkj+dEXDx8/",
+	"6ZN+aTOQkTbmb8wzlzgH5LdOF1T/z0wrV66iJHUrV97IHtHrH1T8euL3+AZfjokSActkAlrotqPn2HNQ",
+	"hNnujlPqK3e9kY1grlvI1dtZuFMavf072hitRzwvYLVPL8i5+/xoj+kfj6SZO8hMQWpK+TlFhNtkMNU+",
+	"TfVJ3nit1IjorRdoiSOmZT7cz/qNfuQihwlmrvHXxU6Ub24xOyl822NGoyNle5V7bu/mNuqgkT+lxM+y",
+	"MJQbPmPUej6wLpjdSCqMajGx1zEZzksVVlDJnVebK3osMOu4ftlccZwwLM6OHXD/Qqqkz4xy58eKJ6Kr",
+	"ni2cHrCWSrORaY6VKCJz3fHm5Y9yx5eI8zJjqNFw2Alnvccf6euR/lin/Pm1YuI6uvlaM/DSeKGYc7I6",
+	"w1x+ntoFOqanLvZ1olZBFScTVESc7AqpXk5YfKX+RyqbEc4N2gr6dOjTNPfYYx3fZXppH+UON2e63eSf",
+	"6Sy+jd7llEVa223seS4yfJD/LIycHVQSeK/Y5KgYyinCtwQf38iHVuJejoqn/OJhK/nZy6DUSQJHCT1g",
+	"HglaI2QW2ozg6MSjk/pNVxR2J014gDUj7rz/4EXMsPqDF7bF/kkkhYqIC1wqbBN1x7+juK0lfZIMm2AN",
+	"WKD7E+D153XpfdJm78o+smSmn+32Wftuq8XN9uYYTdwY5PGH3Krucpx6XeBo722+wb3WF7KYu9XuulPd",
+	"wmCcH0/Z+d9CWVnUf62umtglm+ixMeXb1b5EHvNVkuH0LP8MotYe5ZjzB0ckBm7xX2HOf0FimUv8+6Pc",
+	"2ig5q92y0EqUlb5tP5SUq9CIq6DJT5Givsbb4KHsOxGcp8M96/5bPvJJIa6kmhR176Sf5+U0k2vqyTDK",
+	"owPa64znCYL66E9SpPj9KPLFhyGzrU/IlX0IkNqXrlS8nKAakAydoIlTI6qtHqCd4kqSgTttZeKrJ9ZC",
+	"113wtFFr0bjnZ7C6Zp39DusbyuulLu2sgmlzSR1KEvzyUFImVnZDVXDW4NJtI+SxaROhPI8oiwqqLPMu",
+	"fkkh1ZDCD7Ykx8MH/hBI+p3c/PSijl+O0Zomq5+TKB3GONcQ2jWDGUYpZg0GD8fi3ppnzhh7jta9xyfX",
+	"EwEx2wVhE+FDKU6upse1x+s6Z9BWW/2dB+U/LlzWo5e+cmWPoe+mTuvUKNGpBTwxWdMqDCuaeAeOmZux",
+	"vfmB3cj2oRdRlvKOsAAAg1G9+evfQSf8E+NSZebsMfuM2xrtIpW2tDoVDiPqwEUfh+zlPrG6oyT71QHc",
+	"1m8dq6nf7h3rbfHhFiUfVyHfRXbKU0tzh+Mrqa3s920kaNrHiL5w8D3bEx8qVC8q+BFrALTut4ZF56l6",
+	"3bvCs7p+c5GTxuTw6AE2bjF/i6PHoOC5E8csvh1bDj+NHqmOT/0+iOqa/oLRwxxr56Mpd5iTy3zXcnqJ",
+	"LmLvKlbo2KJS9qQQNNLdhhgXtgeydJkLfIxqULYeKc0wYhz3y+Zb+8RllGciODjt4Ud8NDXUPhDHf54D",
+	"cWyC0PUsfKU7YJzJ1bszNlemQ9NE9KseHD076Ma2VVbkuXtdrCQCrQ3l9CZHp0iu2HrlN7hIskgq4Khk",
+	"NK0S8ZWNAUWER0dGhMBFb/4Oo5UYigQ9o4cSMfxWP3ahkpGYViLeAeu6Qp6tVwvaS2rVzY30+RhQLrOU",
+	"0vO6hFzC13LhRKhf0Enlj6mcGXTAkSqRl5KrbzMjTlIc3ZzUf4eD66zKx4Ja6omLkLLSHewuRMV3KgyH",
+	"S7mjFRkshLzKzVXr0RhuvtllXjDU4zp/eCgAcE12xWt1xXExL1kB5beuVep6hF4sALOWDz7d+peMKqg0",
+	"sitwGpEiyjDDdaHGAZ1snnVIwYYk6sviU/b7NGkkhSpAMk39MlSkXEO0aLcn4liYvafnpPIx6J70li2o",
+	"zo2DDUVpuaooZ7S8QA2wUkUcC6Eg4mta6MaVA/EVs34Aptqn7LaRTWKIf3HnbnUB0yEIvev0Irsy2+qt",
+	"KWWxKs+lUO1HkuIHN6cHyuLotXqvSYq/Pl1rq+QCJq/tRgw2QX7WL7zF20Dz1H3pzoMCJF07dPVTqY1P",
+	"hrFtFmw6mnARYSTdJpGpq8mejsEKLHcYl4iqApb1qCQ/cIlyEKL2jrQ/pLLzukgWaY0h+ZUD1+QZZcKY",
+	"KkgYMtNj+6bDwwCyuJAPcjJUwKdAK67Ns9Ksv8wGFPi9mBBeU6/dGxdPdRAWkr8X801ssoIF/bQZQxoF",
+	"WE4i7WuIwo+oHNDA8teLsF56SrALhJwUwKsGQWHPeQEygLbvU+ZXZmrquxu9oDtX70dUrn7VZ9ZviosL",
+	"pc195UWKCKnm8J/xqMxRgjcuNMalTZH2q359VTig+t+Zu8TVKKg+cAnVX2Cc8ggpbycq6HEj6UZZ2jgZ",
+	"NT0MbRhK8CBt1AMgq16jAd9hxw0QfoiBNGQGo1ujHZvcJ301pouljRrscRXka0Foy2vexiserY4RSQ8G",
+	"DlLQCN9idop+Q0wDxWeIe66WgotUNN3qlzSl3WtqDPnaUW/sdlWqkknuC+hDkyQ6KKTd+Y2fBHVxQb37",
+	"lGYVgEY8YvTI+wTnFnM+1lzsZ/PMJSw6/a1OXP3HF4TWN0vWG9DcMkkfAEl/QR2+tkveKUoQY6eIkyLB",
+	"Bv5dJ0DmGBUP0mbJrN/tdCDdUX/+Pqc77hhGAnP4RVSOUcDT8BwXhjlJKwwc+a6SBT4k2dfV37dWBPsa",
+	"9RrNMYqINkeWN5+Q00Ay83cX2be4UGedkVogpNqQRD8SFSsGsgR+pALfc8m+UJ6jI+KY+Y3fC/716RVS",
+	"ooJEU18jgR/YuoC2iu9vAzWcjGNRMy32WcWV/6sO5s6WM5sreapPiIpdDDnzQ9qUvzAicCQNIG1G1a7P",
+	"Eek28f52ta205G+GQ9GA8aQ+hdmt3XMVy6++vHqESnL1169//f8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -212,7 +212,7 @@ func TestThirtyStaleSavesLeaveTheShopStanding(t *testing.T) {
 func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	s, url := testdb.Safe(t)
 	require.NoError(t, seed(s))
-	a := &app.App{Store: s, Now: noon, Typical: kitchen(t)}
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
 	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("x")}}, Options{RequestTime: time.Second})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
@@ -254,7 +254,7 @@ func TestALockedTableTimesOut(t *testing.T) {
 	require.NoError(t, err)
 	defer s.Close()
 	require.NoError(t, seed(s))
-	a := &app.App{Store: s, Now: noon, Typical: kitchen(t)}
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
 	db, err := sql.Open("pgx", url)
 	require.NoError(t, err)
 	defer db.Close()
@@ -275,7 +275,7 @@ func TestALockedTableTimesOut(t *testing.T) {
 func TestAStoreWhoseDatabaseDiesAnswersAgain(t *testing.T) {
 	s, url := testdb.Safe(t)
 	require.NoError(t, seed(s))
-	a := &app.App{Store: s, Now: noon, Typical: kitchen(t)}
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
 	_, err := a.Pantry(context.Background())
 	require.NoError(t, err)
 	db, err := sql.Open("pgx", url)

@@ -94,6 +94,35 @@ func answer[T any](c *echo.Context, v T, err error) error {
 	return c.JSON(http.StatusOK, v)
 }
 
+// ahead is an answer that is encoded while what it says is still being written.
+type ahead[T any] struct{ made chan encoded }
+
+type encoded struct {
+	raw []byte
+	err error
+}
+
+func (a *ahead[T]) encode(v T) {
+	made := make(chan encoded, 1)
+	a.made = made
+	go func() {
+		raw, err := json.Marshal(v)
+		made <- encoded{raw, err}
+	}()
+}
+
+// answer sends it once that is written.
+func (a *ahead[T]) answer(c *echo.Context, err error) error {
+	if err != nil {
+		return err
+	}
+	e := <-a.made
+	if e.err != nil {
+		return e.err
+	}
+	return c.JSONBlob(http.StatusOK, e.raw)
+}
+
 func done(c *echo.Context, err error) error {
 	if err != nil {
 		return err

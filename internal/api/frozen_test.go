@@ -193,8 +193,9 @@ func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
 	*now = now.Add(25 * time.Hour)
 	before.readAll(4.0)
 	require.NoError(t, c.app.Store.In(t.Context(), app.Stamp{By: "Ines", At: *now}, func(st app.Store) error {
-		return st.AddEntry(before.id, bench.Entry{At: *now, By: "Ines", Role: people.Owner,
+		_, err := st.AddEntry(before.id, bench.Entry{At: *now, By: "Ines", Role: people.Owner,
 			Body: &bench.Decided{State: bench.Released, Way: acidity.Equilibrium}}, "old", []byte("old"))
+		return err
 	}))
 	require.Equal(t, bench.Released, before.view().Record.State)
 	c.as("Ines")

@@ -1,6 +1,12 @@
 package api
 
 import (
+	"bytes"
+	"fmt"
+	"net/http"
+
+	"gallipot/internal/interchange"
+
 	"github.com/labstack/echo/v5"
 )
 
@@ -11,4 +17,26 @@ func (s *server) GetHistory(c *echo.Context, p GetHistoryParams) error {
 	}
 	v, err := s.app.History(c.Request().Context(), string(p.Of), deref(p.Id), before)
 	return answer(c, v, err)
+}
+
+func (s *server) GetStory(c *echo.Context, id int64) error {
+	v, err := s.app.Story(c.Request().Context(), id)
+	return answer(c, v, err)
+}
+
+func (s *server) GetRecordFile(c *echo.Context, id int64) error {
+	v, err := s.app.Story(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	moment, day, err := s.app.Told(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if _, err := interchange.WriteStory(&b, v, moment, day); err != nil {
+		return err
+	}
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf(`attachment; filename="record-%s.pdf"`, v.Code))
+	return c.Blob(http.StatusOK, "application/pdf", b.Bytes())
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"strings"
 	"testing"
 	"time"
 
@@ -90,7 +91,7 @@ func (c *chance) weigh() {
 		w.Draws = append(w.Draws, bench.Draw{Code: l.Code, Grams: g, Reason: "the history asks for it"})
 	}
 	draws := append([]bench.Draw{}, w.Draws...)
-	if _, err := c.app.Write(c.ctx, b.ID, bench.Entry{Body: &w}, c.key()); !c.may(err) {
+	if err := c.app.Write(c.ctx, b.ID, bench.Entry{Body: &w}, c.key(), func(app.BatchView) {}); !c.may(err) {
 		return
 	}
 	at := fmt.Sprintf("%d/%s", b.ID, line.Line)
@@ -148,6 +149,39 @@ func (c *chance) step() {
 	}
 }
 
+// traces looks at every lot from its own side and from the batches': forward and back agree, with the books and with
+// each other, and every jar is in one place.
+func (c *chance) traces() {
+	ids := func(v app.TraceView, kind string) map[int64]bool {
+		out := map[int64]bool{}
+		for _, n := range v.Nodes {
+			out[n.ID] = out[n.ID] || n.Kind == kind || kind == "lot" && (n.Kind == "incoming" || n.Kind == "part")
+		}
+		return out
+	}
+	back := map[int64]map[int64]bool{}
+	for _, b := range c.batches {
+		v, err := c.app.Trace(c.ctx, app.TraceAsk{Batch: b.ID})
+		require.NoError(c, err)
+		back[b.ID] = ids(v, "lot")
+		assert.Equal(c, v.Account.Made, v.Account.With+v.Account.Here+v.Account.Samples+v.Account.Gone+
+			v.Account.Unwritten)
+	}
+	for _, id := range c.ids {
+		v, err := c.app.Trace(c.ctx, app.TraceAsk{Lots: []int64{id}})
+		require.NoError(c, err)
+		forward := ids(v, "batch")
+		for _, b := range c.batches {
+			assert.Equal(c, forward[b.ID], back[b.ID][id], "lot %d and batch %d", id, b.ID)
+			drawn := false
+			for at, grams := range c.books[id].used {
+				drawn = drawn || strings.HasPrefix(at, fmt.Sprintf("%d/", b.ID)) && grams.IsPositive()
+			}
+			assert.True(c, !drawn || forward[b.ID], "lot %d was weighed into batch %d", id, b.ID)
+		}
+	}
+}
+
 // TestWhatCameInIsOnHandUsedOrCorrected plays random histories and keeps books of its own beside the program's.
 func TestWhatCameInIsOnHandUsedOrCorrected(t *testing.T) {
 	for seed := range uint64(3) {
@@ -178,6 +212,7 @@ func TestWhatCameInIsOnHandUsedOrCorrected(t *testing.T) {
 			again, err := c.app.Store.With(c.ctx).LotStandings(c.ids...)
 			require.NoError(t, err)
 			assert.Equal(t, list, again, "worked out anew it is the same")
+			c.traces()
 			_, err = c.app.Lot(c.ctx, 999_999)
 			require.True(t, errors.Is(err, app.ErrNotFound))
 		})

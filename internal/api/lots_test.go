@@ -191,7 +191,7 @@ func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
 			}
 			b.write(map[string]any{"kind": "weighing", "weighing": w}).ok()
 		}
-		b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 4, "at": *now}}).ok()
+		b.fill(4)
 		*now = now.Add(25 * time.Hour)
 		b.readAll(ph)
 		b.decide("released", "above the target is fine for a base").ok()
@@ -199,6 +199,8 @@ func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
 	}
 	ginger, base := make("ginger_paste", 3.2), make("lime_garlic_base", 2.7)
 	of := func(b *baker) app.LotStanding { return c.called(b.view().Code) }
+	traced := codes(c.trace(fmt.Sprintf("lot=%d", salt.ID)), "batch")
+	assert.Subset(t, traced, []string{ginger.view().Code, base.view().Code}, "the lot is followed into both")
 	assert.Empty(t, of(ginger).Bar)
 	v := into[app.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "pumpkin_cumin_spread", "version": 1,

@@ -27,7 +27,8 @@ type AllergenStore interface {
 	AddVessel(v *Vessel) error
 	PutVessel(v Vessel, rev int) error
 	VesselEntries(vessels ...int64) ([]VesselEntry, error)
-	AddVesselEntry(e *VesselEntry) error
+	VesselsOf(batch int64) ([]VesselTurns, error)
+	AddVesselEntry(e VesselEntry) error
 }
 
 // AllergenChange is one act by which ingredients gained or lost allergens or flags of hazard, with all that it touched
@@ -431,7 +432,8 @@ func (a *App) recallWords(ctx context.Context, st Store, l loaded, change int64,
 			changedNames(gaining))}
 	who := actor(ctx)
 	entry := bench.Entry{At: a.Now(), By: who.Name, Role: who.Role, Body: &recall}
-	return st.AddEntry(l.row.ID, entry, fmt.Sprintf("words-%d-%d", change, l.row.ID), digestOf(recall))
+	_, err := st.AddEntry(l.row.ID, entry, fmt.Sprintf("words-%d-%d", change, l.row.ID), digestOf(recall))
+	return err
 }
 
 func changedNames(list []IngredientChange) string {

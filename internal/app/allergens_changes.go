@@ -247,7 +247,7 @@ func (a *App) writeInto(ctx context.Context, st Store, batch int64, body any, ke
 	if err := l.fold().Refuses(e); err != nil {
 		return refusalOf(err, l.view())
 	}
-	if err := st.AddEntry(batch, e, key, digestOf(body)); err != nil {
+	if _, err := st.AddEntry(batch, e, key, digestOf(body)); err != nil {
 		return entryKeyTaken(err)
 	}
 	return a.judge(ctx, st, batch)

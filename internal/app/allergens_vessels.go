@@ -106,6 +106,19 @@ func vesselViews(st Store) ([]VesselView, error) {
 	return out, nil
 }
 
+// VesselTurns is a vessel that a batch was in, or is to be in, with its turns since its last clean-down before that, in
+// the order in which they happened.
+type VesselTurns struct {
+	ID    int64
+	Name  string
+	Turns []VesselEntry
+}
+
+// held reports whether a batch was in it.
+func (v VesselTurns) held(batch int64) bool {
+	return slices.ContainsFunc(v.Turns, func(e VesselEntry) bool { return e.Batch == batch })
+}
+
 // turnsOf are the turns of vessels in the order in which they happened, by vessel.
 func turnsOf(st Store, list []Vessel) (map[int64][]VesselEntry, error) {
 	ids := make([]int64, len(list))
@@ -195,7 +208,7 @@ func (a *App) NoteVessel(ctx context.Context, e VesselEntry) ([]VesselView, erro
 				e.Allergens[under.Regime] = l.panel.Allergens[under.Regime]
 			}
 		}
-		if err := st.AddVesselEntry(&e); err != nil {
+		if err := st.AddVesselEntry(e); err != nil {
 			return nil, err
 		}
 		return vesselViews(st)
@@ -241,16 +254,16 @@ type CrossContact struct {
 	Vessels    []string            `json:"vessels"`
 }
 
-// assessed is what a batch may contain: by suppliers' statements, and by vessels that were not cleaned down before it.
-func crossContact(st Store, l loaded) (CrossContact, error) {
+// contact is what a batch may contain: by suppliers' statements, and by vessels it was in that were not cleaned
+// down before it.
+func (l loaded) contact() CrossContact {
 	out := CrossContact{MayContain: law.Each[[]Contact]{}, Vessels: []string{}}
-	list, err := st.Vessels()
-	if err != nil {
-		return out, err
-	}
-	turns, err := turnsOf(st, list)
-	if err != nil {
-		return out, err
+	carried := make([]law.Each[[]allergen.Carry], len(l.were))
+	for i, v := range l.were {
+		if v.held(l.row.ID) {
+			out.Vessels = append(out.Vessels, v.Name)
+		}
+		carried[i] = allergen.CarriedInto(asTurns(v.Turns), l.row.ID)
 	}
 	for _, under := range law.All() {
 		r := under.Regime
@@ -269,21 +282,15 @@ func crossContact(st Store, l loaded) (CrossContact, error) {
 		for _, code := range l.panel.MayContain[r] {
 			add(code, "a supplier's statement")
 		}
-		for _, v := range list {
-			if !slices.ContainsFunc(turns[v.ID], func(e VesselEntry) bool { return e.Batch == l.row.ID }) {
-				continue
-			}
-			if !slices.Contains(out.Vessels, v.Name) {
-				out.Vessels = append(out.Vessels, v.Name)
-			}
-			for _, c := range allergen.CarriedInto(asTurns(turns[v.ID]), l.row.ID)[r] {
+		for i, v := range l.were {
+			for _, c := range carried[i][r] {
 				add(c.Code, v.Name+", after "+c.From)
 			}
 		}
 		slices.SortStableFunc(out.MayContain[r],
 			func(x, y Contact) int { return under.Rank(x.Code) - under.Rank(y.Code) })
 	}
-	return out, nil
+	return out
 }
 
 // sentence is the line on a label; empty where nothing may be in it.

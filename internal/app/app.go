@@ -28,7 +28,8 @@ type App struct {
 	Now         func() time.Time
 	Typical     pantry.Typical
 	Instruments Instruments
-	StandIns    bool // readings of stand-ins may be written down: nothing real is made here
+	StandIns    bool      // readings of stand-ins may be written down: nothing real is made here
+	Desk        *KeptDesk // nil: whoever writes an entry lays a desk of their own
 }
 
 // Kinds of problems, each of which the edge turns into one status.
@@ -223,6 +224,7 @@ type book struct {
 	law      *law.Law
 	rate     costing.Rate
 	rules    []keeping.Rule
+	steps    []pantry.Preparation
 }
 
 func (a *App) book(st Store) (book, error) {
@@ -240,7 +242,7 @@ func (a *App) bookOf(st Store, d Desk) (book, error) {
 		return book{}, err
 	}
 	steps, _ := a.stepsAmong(d.Steps)
-	return book{s, under, a.rateWith(st, s, steps), s.rules()}, nil
+	return book{s, under, a.rateWith(st, s, steps), s.rules(), steps}, nil
 }
 
 // namedBy is what versions name, each once.

@@ -48,10 +48,12 @@ type BatchStore interface {
 	CountBatches() error
 	CodesOn(day time.Time) ([]string, error)
 	LastVessel(formula string) (int64, error)
+	LastAim(of formula.Ref) (aim AimedAt, ok bool, err error)
 	Pours(class string, most int) ([]bench.Pour, error)
 	LockBatches(ids ...int64) error
+	OpenBatch(id int64, ask Opening) (BatchRecord, error)
 	Entries(ids ...int64) (map[int64][]bench.Entry, error)
-	AddEntry(batch int64, e bench.Entry, key string, digest []byte) error
+	AddEntry(batch int64, e bench.Entry, key string, digest []byte) (bench.Entry, error)
 	EntryKey(batch int64, key string) (digest []byte, err error)
 
 	PutStandings(list ...Standing) error
@@ -123,6 +125,9 @@ type BatchView struct {
 	Parts   map[string]formula.MakeUp `json:"parts"`
 	Infused bool                      `json:"infused"` // an oil that plants were kept in, with nothing to measure
 	Contact CrossContact              `json:"contact"` // what it may contain, and by what
+	Net     bench.NetRule             `json:"net_rule"`
+	Asked   int                       `json:"jars_to_weigh"`
+	Balance *bench.Balance            `json:"balance"` // nil before it was weighed and filled
 }
 
 // loaded is a batch with everything its page and its label rest on.
@@ -137,7 +142,8 @@ type loaded struct {
 	name    string
 	lot     int64           // that it is itself; of one that was loaded by itself
 	lib     formula.Library // as the version was locked
-	contact CrossContact    // of one that was loaded by itself
+	desk    *judging        // that it was judged at
+	were    []VesselTurns   // that it was in, or is to be in; of one that was loaded by itself
 
 	documents []keeping.Document // in force
 	released  *Rested            // what the newest release rested on; nil where there is none, or it kept nothing
@@ -153,12 +159,7 @@ func (a *App) load(st Store, id int64) (loaded, error) {
 	if err != nil {
 		return loaded{}, err
 	}
-	return desk.load(st, row)
-}
-
-// load reads a batch by itself. The desk keeps what it has read of the version: the same batch is read again for less.
-func (j *judging) load(st Store, row Batch) (loaded, error) {
-	list, err := j.read(st, []Batch{row})
+	list, err := desk.read(st, []Batch{row})
 	if err != nil {
 		return loaded{}, err
 	}
@@ -169,7 +170,7 @@ func (j *judging) load(st Store, row Batch) (loaded, error) {
 	if len(own) > 0 {
 		list[0].lot = own[0].ID
 	}
-	list[0].contact, err = crossContact(st, list[0])
+	list[0].were, err = st.VesselsOf(row.ID)
 	return list[0], err
 }
 
@@ -226,6 +227,9 @@ func (l loaded) standing() []string {
 	if v.Refused {
 		missing = append(missing, v.Reason)
 	}
+	if why := l.unexplained(); why != "" {
+		missing = append(missing, why)
+	}
 	return missing
 }
 
@@ -276,8 +280,12 @@ func (l loaded) view() BatchView {
 		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.version.PHTarget, Limit: l.version.PHLimit,
 		PieceMM: l.version.LargestPieceMM,
 		HeatC:   l.version.Keeping.HeatMinC, HeatMinutes: l.version.Keeping.HeatMinMinutes,
-		Regime: l.book.settings.Regime, Cautions: l.panel.Cautions, Infused: l.panel.Infused(), Contact: l.contact}
+		Regime: l.book.settings.Regime, Cautions: l.panel.Cautions, Infused: l.panel.Infused(), Contact: l.contact()}
 	v.Planned, v.Parts = l.row.Planned, l.parts()
+	v.Net, v.Balance, v.Asked = l.needs.Net, l.balance(l.record.Counted), bench.SampleOf(l.row.Jars)
+	if f := l.record.Fill; f != nil {
+		v.Asked = bench.SampleOf(f.Jars)
+	}
 	if v.Entries == nil {
 		v.Entries = []bench.Entry{}
 	}

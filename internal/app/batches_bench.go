@@ -89,7 +89,7 @@ func (a *App) checkCapture(st Store, l loaded, x *bench.Capture) error {
 		return field("capture.draws", "which lot is it from? Scan it, or choose it")
 	}
 	if len(x.Draws) > 0 {
-		want, err := a.nameDraws(st, l, x.Line, "capture", x.Draws)
+		want, err := nameDraws(st, l, x.Line, "capture", x.Draws)
 		if err != nil {
 			return err
 		}
@@ -195,10 +195,7 @@ func (a *App) checkAdded(st Store, l loaded, x *bench.Added) error {
 	if x.Grams.Float() > amount.MaxGrams {
 		return field("added.grams", "at most 10 000 kg")
 	}
-	w, err := a.larder(st)
-	if err != nil {
-		return err
-	}
+	w := l.desk.larder()
 	if x.Purpose == bench.Leftover {
 		x.Name = "leftover of " + l.name
 		want := wanted{component: &formula.Ref{Formula: l.row.FormulaID, Version: l.row.Version}}
@@ -330,10 +327,7 @@ func (a *App) PreviewAddition(ctx context.Context, id int64, load int, ingredien
 		out.Raises, out.Over = *c > *b+0.005, *c > *b+0.005 && *c > l.version.PHTarget
 	}
 	out.Lacks = append(out.Lacks, l.newAllergens(&row.Data)...)
-	w, err := a.larder(st)
-	if err != nil {
-		return out, err
-	}
+	w := l.desk.larder()
 	if err := w.know(st, []string{ingredient}); err != nil {
 		return out, err
 	}
@@ -424,35 +418,52 @@ func (a *App) Lags(ctx context.Context) ([]LagView, error) {
 	return out, nil
 }
 
+// lastIn reports whether the batch was the last thing in a vessel.
+func (l loaded) lastIn(vessel int64) bool {
+	return slices.ContainsFunc(l.were, func(v VesselTurns) bool {
+		return v.ID == vessel && len(v.Turns) > 0 && v.Turns[len(v.Turns)-1].Batch == l.row.ID
+	})
+}
+
 // usesVessel writes down that the batch was in its vessel, with the first thing that went into it, and that the vessel
-// was cleaned down before.
-func (a *App) usesVessel(st Store, l loaded, e bench.Entry) error {
+// was cleaned down before. It returns the turns of the batch's vessels as they are then.
+func (a *App) usesVessel(st Store, l loaded, e bench.Entry) ([]VesselTurns, error) {
 	p := l.row.Planned
 	if p == nil || p.Vessel.ID == 0 {
-		return nil
+		return l.were, nil
 	}
+	turn := VesselEntry{Vessel: p.Vessel.ID, Kind: VesselUsed, Batch: l.row.ID, What: l.name + ", " + l.row.Code,
+		Allergens: law.Each[[]string]{}, At: e.At, EnteredAt: e.At, By: e.By}
 	switch x := e.Body.(type) {
 	case *bench.Ticked:
 		if x.Key != bench.CleanDown || x.Off {
-			return nil
+			return l.were, nil
 		}
-		return st.AddVesselEntry(&VesselEntry{Vessel: p.Vessel.ID, Kind: VesselCleaned, What: "before " + l.row.Code,
-			Allergens: law.Each[[]string]{}, At: e.At, EnteredAt: e.At, By: e.By})
+		turn.Kind, turn.Batch, turn.What = VesselCleaned, 0, "before "+l.row.Code
+	case *bench.Counted:
+		// what came into the vessel after this batch stays in it, whenever the tick is made
+		if was := l.record.Counted; !x.Clean || was != nil && was.Clean || !l.lastIn(p.Vessel.ID) {
+			return l.were, nil
+		}
+		turn.Kind, turn.Batch, turn.What = VesselCleaned, 0, "after "+l.row.Code
 	case *bench.Capture:
-		if l.record.Bench {
-			return nil
+		if l.record.Bench || slices.ContainsFunc(l.were, func(v VesselTurns) bool {
+			return v.ID == p.Vessel.ID && v.held(l.row.ID)
+		}) {
+			return l.were, nil
+		}
+		for _, under := range law.All() {
+			turn.Allergens[under.Regime] = l.panel.Allergens[under.Regime]
 		}
 	default:
-		return nil
+		return l.were, nil
 	}
-	turns, err := st.VesselEntries(p.Vessel.ID)
-	if err != nil || slices.ContainsFunc(turns, func(t VesselEntry) bool { return t.Batch == l.row.ID }) {
-		return err
+	were := slices.Clone(l.were)
+	for i, v := range were {
+		if v.ID == turn.Vessel {
+			were[i].Turns = append(slices.Clip(v.Turns), turn)
+			slices.SortStableFunc(were[i].Turns, func(x, y VesselEntry) int { return x.At.Compare(y.At) })
+		}
 	}
-	codes := law.Each[[]string]{}
-	for _, under := range law.All() {
-		codes[under.Regime] = l.panel.Allergens[under.Regime]
-	}
-	return st.AddVesselEntry(&VesselEntry{Vessel: p.Vessel.ID, Kind: VesselUsed, Batch: l.row.ID,
-		What: l.name + ", " + l.row.Code, Allergens: codes, At: e.At, EnteredAt: e.At, By: e.By})
+	return were, st.AddVesselEntry(turn)
 }

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -17,77 +18,92 @@ import (
 )
 
 // Write appends an entry to a batch record. key makes it safe to send twice: the second time nothing is written, and
-// other content under the same key is refused.
-func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string) (BatchView, error) {
+// other content under the same key is refused. The batch as it is then is told while it is being written, and holds
+// where Write returns no error.
+func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string, told func(BatchView)) error {
 	by, err := person(ctx)
 	if err != nil {
-		return BatchView{}, err
+		return err
 	}
 	if key == "" || len(key) > MaxKey {
-		return BatchView{}, field("key", "an idempotency key has 1 to %d characters", MaxKey)
+		return field("key", "an idempotency key has 1 to %d characters", MaxKey)
 	}
 	if e.Kind() == "" {
-		return BatchView{}, field("kind", "an entry needs its own details")
+		return field("kind", "an entry needs its own details")
 	}
 	digest := digestOf([]any{e.Kind(), e.Body})
 	e.ID, e.Seq, e.By, e.Role, e.At = 0, 0, by, actor(ctx).Role, a.Now()
-	var out BatchView
-	err = a.in(ctx, func(st Store) error {
-		l, err := a.written(st, id, e, key, digest)
+	var read BatchRecord
+	var desk *judging
+	err = entryKeyTaken(a.in(ctx, func(st Store) error {
+		before, l, as, err := a.written(st, id, e, key, digest)
 		if err != nil {
 			return err
 		}
-		out = l.view()
-		return a.settle(ctx, st, []loaded{l})
-	})
-	return out, err
+		told(l.view())
+		read, desk = as, l.desk
+		return a.settleAfter(ctx, st, []loaded{l}, map[int64][]bench.Took{id: before.record.Draws()})
+	}))
+	if err == nil {
+		a.Desk.keep(desk, read)
+	}
+	return err
 }
 
-// written appends an entry, unless it was written under its key before, and reads the batch as it is then.
-func (a *App) written(st Store, id int64, e bench.Entry, key string, digest []byte) (loaded, error) {
-	if err := st.LockBatches(id); err != nil {
-		return loaded{}, err
+// written appends an entry, unless it was written under its key before. It returns the batch as it was read before and
+// as it is then, with its record.
+func (a *App) written(st Store, id int64, e bench.Entry, key string, digest []byte) (before, after loaded,
+	record BatchRecord, err error) {
+	desk, had := a.Desk.last()
+	ask := Opening{Key: key, Since: had.Mark, Beside: besideDesks, Had: &had}
+	for _, d := range bench.DrawsOf(e.Body) {
+		ask.Texts = append(ask.Texts, callsFor(d.Code)...)
 	}
-	done, err := known(st, id, key, digest)
+	if record, err = st.OpenBatch(id, ask); err != nil {
+		return before, after, record, err
+	}
+	if desk, err = a.deskAfter(st, desk, record); err != nil {
+		return before, after, record, err
+	}
+	known, err := desk.meets(st, record, ask.Texts)
 	if err != nil {
-		return loaded{}, err
+		return before, after, record, err
 	}
-	desk, err := a.judging(st)
-	if err != nil {
-		return loaded{}, err
+	if before, err = desk.recorded(st, record, known); err != nil {
+		return before, after, record, err
 	}
-	row, err := st.Batch(id)
-	if err != nil {
-		return loaded{}, err
+	switch {
+	case record.Digest == nil:
+		after, err = a.entered(st, before, &record, e, key, digest)
+	case same(record.Digest, digest):
+		after = before
+	default:
+		err = otherContent()
 	}
-	l, err := desk.load(st, row)
-	if err != nil || done {
-		return l, err
-	}
+	return before, after, record, err
+}
+
+// entered appends an entry to the record of a batch and reads the batch as it is then.
+func (a *App) entered(st Store, l loaded, record *BatchRecord, e bench.Entry, key string, digest []byte) (loaded,
+	error) {
 	if err := a.checkEntry(st, l, &e); err != nil {
 		return l, err
 	}
-	if err := st.AddEntry(id, e, key, digest); err != nil {
-		return l, entryKeyTaken(err)
-	}
-	if err := a.usesVessel(st, l, e); err != nil {
+	e.ID, e.Seq = record.Next, len(record.Entries)+1
+	stored, err := st.AddEntry(l.row.ID, e, key, digest)
+	if err != nil {
 		return l, err
 	}
-	return desk.load(st, row)
+	if record.Vessels, err = a.usesVessel(st, l, e); err != nil {
+		return l, err
+	}
+	record.Entries = append(slices.Clip(record.Entries), stored)
+	return l.desk.recorded(st, *record, l.needs.Lots)
 }
 
-// known reports whether an entry was written under this key before. Other content under it is refused. Entries from
-// before digests were kept have none, and count as the same.
-func known(st Store, id int64, key string, digest []byte) (bool, error) {
-	before, err := st.EntryKey(id, key)
-	if err != nil || before == nil {
-		return false, err
-	}
-	if len(before) > 0 && !bytes.Equal(before, digest) {
-		return false, otherContent()
-	}
-	return true, nil
-}
+// same reports whether an entry has the content that was written under its key. Entries from before digests were kept
+// have none, and count as the same.
+func same(kept, digest []byte) bool { return len(kept) == 0 || bytes.Equal(kept, digest) }
 
 // entryKeyTaken words that a key was used in another batch.
 func entryKeyTaken(err error) error {
@@ -124,6 +140,12 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 		return a.checkBench(st, l, e)
 	case *bench.Fill:
 		return a.checkFill(l, x)
+	case *bench.NetWeights:
+		return checkNetWeights(x)
+	case *bench.Counted:
+		return l.checkCounted(x)
+	case *bench.Aimed:
+		return checkAimed(x)
 	case *acidity.Reading:
 		return a.checkReading(st, l, x)
 	case *bench.Void:
@@ -191,7 +213,7 @@ func (a *App) checkFill(l loaded, f *bench.Fill) error {
 	if l.beforeMaking(f.At) {
 		return field("fill.at", "the filling lies between the day of making and now")
 	}
-	f.Reason, f.Followed = strings.TrimSpace(f.Reason), true
+	f.Reason, f.Followed, f.Weighed = strings.TrimSpace(f.Reason), true, true
 	if len([]rune(f.Reason)) > 300 {
 		return field("fill.reason", "at most 300 characters")
 	}
@@ -217,17 +239,7 @@ func (l loaded) jarsHold(f *bench.Fill) error {
 
 // mostJars is how many jars what was weighed can fill.
 func (l loaded) mostJars() int {
-	made := asWeighed(l.version, l.record)
-	in := made.GramsIn().Minus(made.WaterDrivenOff).Minus(l.record.TakenOut)
-	for _, x := range l.record.Added {
-		if x.Purpose == bench.Leftover {
-			in = in.Plus(x.Grams)
-		}
-	}
-	for i := len(l.version.Lines); i < len(l.record.Lines); i++ { // what goes onto the jars fills them too
-		in = in.Plus(*l.record.Lines[i].Actual)
-	}
-	return bench.MostJars(in, l.version.FillGrams)
+	return bench.MostJars(l.gramsIn().Minus(l.record.TakenOut), l.version.FillGrams)
 }
 
 // questioned lets a laboratory's value far under the estimate in only by an owner, who has the report.

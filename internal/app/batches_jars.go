@@ -307,7 +307,7 @@ func (a *App) sendPart(ctx context.Context, st Store, p bench.Ready, m bench.Mov
 			return refusalOf(err, nil)
 		}
 		key := fmt.Sprintf("sent-%d-after-%d", p.Batch, l.record.Last)
-		if err := st.AddEntry(p.Batch, entry, key, nil); err != nil {
+		if _, err := st.AddEntry(p.Batch, entry, key, nil); err != nil {
 			return entryKeyTaken(err)
 		}
 		if l, err = a.load(st, p.Batch); err != nil {

@@ -264,6 +264,8 @@ type PlanView struct {
 	Shopping bench.List      `json:"shopping"`
 	Made     []PlanMade      `json:"made"`
 	Errands  []bench.Errand  `json:"errands"`
+	// what the jars are filled to since a batch before; nil: as the version says
+	Aim *AimedAt `json:"aimed"`
 }
 
 // PreviewPlan shows what a plan comes to; nothing is written.
@@ -310,7 +312,7 @@ func (d *drafted) view() PlanView {
 		Jars: b.Jars, MadeOn: b.MadeOn.Format(pantry.DateLayout), StartAt: p.StartAt, Fill: p.Fill, Over: p.Over,
 		Loss: p.Loss, Samples: p.Samples, Vessel: p.Vessel, Vessels: []bench.Vessel{}, Total: d.size.Total,
 		Loads: d.size.Load, Below: d.size.BelowLeast, Word: d.ask.Word(d.size, p.Vessel.Name), Lines: []PlanLine{},
-		Shopping: d.kitchen.list, Made: d.kitchen.made, Errands: p.Errands}
+		Shopping: d.kitchen.list, Made: d.kitchen.made, Errands: p.Errands, Aim: d.aim}
 	for _, x := range d.vessels {
 		v.Vessels = append(v.Vessels, bench.Vessel{ID: x.ID, Name: x.Name, Least: x.Least, Greatest: x.Greatest,
 			Residue: x.Residue})

@@ -70,6 +70,7 @@ type drafted struct {
 	start   time.Time
 	vessels []Vessel
 	kitchen *kitchen
+	aim     *AimedAt // what its jars are filled to since somebody said so
 }
 
 // draft scales a locked version to what is asked. Errors name the field that is wrong.
@@ -164,6 +165,13 @@ func (a *App) needOf(st Store, ask PlanAsk, d *drafted) (bench.Need, error) {
 	s := d.book.settings
 	n := bench.NeedOf(d.version, ask.Jars)
 	n.Samples = s.SampleGrams
+	aim, aimed, err := st.LastAim(ask.Ref)
+	if err != nil {
+		return n, err
+	}
+	if aimed {
+		n.Over, d.aim = asAimed(d.version, aim), &aim
+	}
 	n.Scale, n.Fine = s.scales()
 	n.Vessel.Residue = s.Residue
 	percent := func(name string, into *amount.Percent, p *amount.Percent, most float64) error {
@@ -185,7 +193,6 @@ func (a *App) needOf(st Store, ask PlanAsk, d *drafted) (bench.Need, error) {
 			return n, field("sample_g", "between 0 and 100 kg")
 		}
 	}
-	var err error
 	n.Vessel, err = a.vesselFor(st, ask, d, n.Vessel)
 	return n, err
 }
@@ -242,10 +249,7 @@ func (a *App) jarsOf(st Store, ask PlanAsk, d drafted, n bench.Need) (int, error
 
 // inOfLot is the size of a batch that uses a lot up.
 func (a *App) inOfLot(st Store, ask PlanAsk, d drafted) (amount.Exact, error) {
-	w, err := a.larder(st)
-	if err != nil {
-		return amount.Exact{}, err
-	}
+	w := a.larder(d.book)
 	of := loaded{version: d.version, lib: d.lib}
 	for _, l := range d.version.Lines {
 		wants, err := w.wantedBy(st, of, l.ID)

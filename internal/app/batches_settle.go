@@ -47,8 +47,8 @@ func lotsNamed(st Store, all map[int64][]bench.Entry) (map[int64]map[int64]lots.
 	return out, nil
 }
 
-// asDrawn is the library with the acid strength and pH that a batch's lots state of themselves.
-func asDrawn(lib formula.Library, l loaded) formula.Library {
+// asDrawn is the library with the acid strength and pH that a batch's lots state of themselves, and whether any does.
+func asDrawn(lib formula.Library, l loaded) (out formula.Library, stated bool) {
 	taken := map[string][]lots.Taken{}
 	for _, line := range l.record.Lines {
 		for _, d := range line.Draws {
@@ -57,25 +57,33 @@ func asDrawn(lib formula.Library, l loaded) formula.Library {
 			}
 		}
 	}
-	out := lib
-	changed := false
+	out = lib
 	for id, list := range taken {
 		g := lib.Ingredients[id]
 		if g == nil || !slices.ContainsFunc(list, func(t lots.Taken) bool { return t.Lot.States() }) {
 			continue
 		}
-		if !changed {
-			out.Ingredients, changed = maps.Clone(lib.Ingredients), true
+		if !stated {
+			out.Ingredients, stated = maps.Clone(lib.Ingredients), true
 		}
-		stated := lots.AsStated(*g, list)
-		out.Ingredients[id] = &stated
+		as := lots.AsStated(*g, list)
+		out.Ingredients[id] = &as
 	}
-	return out
+	return out, stated
 }
 
 // settle writes where batches stand with everything that follows from it: what they took of lots, where their jars are,
 // what they are as lots themselves; what rests on those is judged anew.
 func (a *App) settle(ctx context.Context, st Store, list []loaded) error {
+	before, err := st.DrawsOf(idsOf(list, func(loaded) bool { return true })...)
+	if err != nil {
+		return err
+	}
+	return a.settleAfter(ctx, st, list, before)
+}
+
+// settleAfter settles batches of which it is known what they took before.
+func (a *App) settleAfter(ctx context.Context, st Store, list []loaded, before map[int64][]bench.Took) error {
 	standings := make([]Standing, len(list))
 	for i, l := range list {
 		standings[i] = l.stands()
@@ -83,7 +91,7 @@ func (a *App) settle(ctx context.Context, st Store, list []loaded) error {
 	if err := st.PutStandings(standings...); err != nil {
 		return err
 	}
-	moved, err := a.settleDraws(st, list)
+	moved, err := a.settleDraws(st, list, before)
 	if err != nil {
 		return err
 	}
@@ -91,8 +99,10 @@ func (a *App) settle(ctx context.Context, st Store, list []loaded) error {
 	if err != nil {
 		return err
 	}
-	if err := a.recount(st, moved); err != nil {
-		return err
+	if len(moved) > 0 {
+		if err := st.Recount(moved...); err != nil {
+			return err
+		}
 	}
 	return a.lotsMoved(ctx, st, own)
 }
@@ -111,17 +121,13 @@ func idsOf(list []loaded, which func(loaded) bool) []int64 {
 }
 
 // settleDraws writes what batches took and where their jars are. It returns the lots of which more or less was taken.
-func (a *App) settleDraws(st Store, list []loaded) ([]int64, error) {
+func (a *App) settleDraws(st Store, list []loaded, before map[int64][]bench.Took) ([]int64, error) {
 	jars := map[int64][]bench.JarsAt{}
 	if filled := idsOf(list, isFilled); len(filled) > 0 {
 		var err error
 		if jars, err = st.JarsOf(filled...); err != nil {
 			return nil, err
 		}
-	}
-	before, err := st.DrawsOf(idsOf(list, func(loaded) bool { return true })...)
-	if err != nil {
-		return nil, err
 	}
 	var moved []int64
 	for _, l := range list {
@@ -132,11 +138,13 @@ func (a *App) settleDraws(st Store, list []loaded) ([]int64, error) {
 		}
 		took := l.record.Draws()
 		if was := before[l.row.ID]; !slices.Equal(took, was) {
-			if err := st.PutDraws(l.row.ID, took); err != nil {
+			if err := st.PutDraws(l.row.ID, was, took); err != nil {
 				return nil, err
 			}
 			for _, d := range slices.Concat(was, took) {
-				moved = append(moved, d.Lot)
+				if takenOf(d.Lot, was) != takenOf(d.Lot, took) {
+					moved = append(moved, d.Lot)
+				}
 			}
 		}
 	}
@@ -144,23 +152,15 @@ func (a *App) settleDraws(st Store, list []loaded) ([]int64, error) {
 	return slices.Compact(moved), nil
 }
 
-// recount writes how much was used of lots.
-func (a *App) recount(st Store, ids []int64) error {
-	if len(ids) == 0 {
-		return nil
+// takenOf is how much of a lot was taken in all.
+func takenOf(lot int64, took []bench.Took) amount.Grams {
+	sum := amount.Grams{}
+	for _, d := range took {
+		if d.Lot == lot {
+			sum = sum.Plus(d.Grams)
+		}
 	}
-	used, err := st.UsedOf(ids...)
-	if err != nil {
-		return err
-	}
-	list, err := st.LotStandings(ids...)
-	if err != nil {
-		return err
-	}
-	for i := range list {
-		list[i].Used = used[list[i].ID]
-	}
-	return st.PutLotStandings(list...)
+	return sum
 }
 
 // settleOwn writes what batches are as lots. It returns those of which the rest of the house has to know: what may be

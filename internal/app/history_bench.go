@@ -66,6 +66,13 @@ func tellErrand(kind string, body row) string {
 		return fmt.Sprintf("started a timer of %s min for %s", body.text("minutes"), body.text("key"))
 	case "closed":
 		return withWhy(body, "closed "+load, "note")
+	case "net_weights":
+		return fmt.Sprintf("weighed full jars, %s g empty: %s g", body.text("tare_g"), body.list("gross_g"))
+	case "counted":
+		return withWhy(body, fmt.Sprintf("looked at %s seals, %s of them failed; %s g were left over",
+			body.text("seals"), body.text("seals_failed"), body.text("residue_g")), "reason")
+	case "aimed":
+		return withWhy(body, fmt.Sprintf("set the fill of the next jars to %s g", body.text("grams")), "reason")
 	case "cooled":
 		return fmt.Sprintf("took %s °C of %s on its way down", body.text("celsius"), body.text("what"))
 	}

@@ -3,6 +3,7 @@ package app
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -24,6 +25,25 @@ func (r row) text(name string) string {
 		return yesNo(x)
 	}
 	return ""
+}
+
+// figure is a measured number for a sentence, to the thousandth that no instrument here reads beyond.
+func (r row) figure(name string) string {
+	x, err := strconv.ParseFloat(r.text(name), 64)
+	if err != nil {
+		return r.text(name)
+	}
+	return strconv.FormatFloat(math.Round(x*1000)/1000, 'f', -1, 64)
+}
+
+// list is a list of values for a sentence.
+func (r row) list(name string) string {
+	list, _ := r[name].([]any)
+	out := make([]string, len(list))
+	for i, x := range list {
+		out[i] = fmt.Sprint(x)
+	}
+	return strings.Join(out, ", ")
 }
 
 // dayMark stands around a date in a sentence until the whole is told in the shop's tongue.
@@ -273,7 +293,7 @@ func tellEntry(_ Change, _, after row) string {
 	case "fill":
 		return fmt.Sprintf("filled %s jars", body.text("jars"))
 	case "reading":
-		return fmt.Sprintf("read pH %s on the %s jar", body.text("ph"), body.text("jar"))
+		return fmt.Sprintf("read pH %s on the %s jar", body.figure("ph"), body.text("jar"))
 	case "void":
 		return fmt.Sprintf("struck a pair of readings: %s", body.text("cause"))
 	case "heat":

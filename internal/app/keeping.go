@@ -341,7 +341,7 @@ func (a *App) recallNeeding(ctx context.Context, st Store, e Evidence) error {
 				continue
 			}
 			key := fmt.Sprintf("recall-%d-%d", e.ID, l.row.ID)
-			if err := st.AddEntry(l.row.ID, entry, key, digestOf(recall)); err != nil {
+			if _, err := st.AddEntry(l.row.ID, entry, key, digestOf(recall)); err != nil {
 				return err
 			}
 		}

@@ -123,7 +123,7 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout
 		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
 	if batch != nil {
 		a.labelBatch(&v, &content, &checked, batch, under)
-		batch.contact.onLabel(&content, &checked, under)
+		batch.contact().onLabel(&content, &checked, under)
 	} else {
 		verdict := panel.Keeping[row.Regime]
 		content.Storage = storage(s, version, under, verdict, nil)
@@ -248,16 +248,22 @@ func jobOf(key string) string { return fmt.Sprintf("%x", digestOf(key))[:24] }
 func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int64, print bench.Print,
 	key string) error {
 	digest := digestOf(print)
-	done, err := known(st, batchID, key, digest)
-	if err != nil || done {
+	before, err := st.EntryKey(batchID, key)
+	if err != nil {
 		return err
+	}
+	if before != nil {
+		if !same(before, digest) {
+			return otherContent()
+		}
+		return nil
 	}
 	if print.Kept, err = json.Marshal(keptLabel(v)); err != nil {
 		return err
 	}
 	who := actor(ctx)
 	entry := bench.Entry{At: a.Now(), By: who.Name, Role: who.Role, Body: &print}
-	if err := st.AddEntry(batchID, entry, key, digest); err != nil {
+	if _, err := st.AddEntry(batchID, entry, key, digest); err != nil {
 		return entryKeyTaken(err)
 	}
 	return a.judge(ctx, st, batchID)

@@ -88,7 +88,7 @@ type LotStore interface {
 	Lots(ids ...int64) ([]Lot, error)
 	LotIDs(ofBatches bool) ([]int64, error)
 	LotsOfBatches(batches ...int64) ([]Lot, error)
-	LotsCalled(texts ...string) ([]int64, error)
+	LotsCalled(texts ...string) ([]LotStanding, error)
 	PartsOf(parents ...int64) ([]int64, error)
 	LotEntries(ids ...int64) (map[int64][]lots.Entry, error)
 	AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) error
@@ -102,7 +102,8 @@ type LotStore interface {
 	Stock(today string) ([]StockSum, error)
 	KeptInLots(ingredients []string) ([]string, error)
 
-	PutDraws(batch int64, took []bench.Took) error
+	PutDraws(batch int64, was, took []bench.Took) error
+	Recount(ids ...int64) error
 	DrawsOf(batches ...int64) (map[int64][]bench.Took, error)
 	UsedOf(ids ...int64) (map[int64]amount.Grams, error)
 	DrawnBy(ids ...int64) (map[int64][]DrawnIn, error)
@@ -173,11 +174,7 @@ func twins(st Store, f lots.Facts) ([]lots.Facts, error) {
 	if f.Text == "" {
 		return out, nil
 	}
-	ids, err := st.LotsCalled(f.Text)
-	if err != nil {
-		return out, err
-	}
-	list, err := st.LotStandings(ids...)
+	list, err := st.LotsCalled(f.Text)
 	if err != nil {
 		return out, err
 	}

@@ -66,15 +66,47 @@ type larder struct {
 	steps []pantry.Preparation
 	have  map[string]*pantry.Ingredient
 	today string
+	met   *met // nil: nothing was looked up ahead
 }
 
-func (a *App) larder(st Store) (*larder, error) {
-	steps, _, err := a.steps(st)
-	if err != nil {
-		return nil, err
+// met are lots that were looked up ahead, with the texts that they may be called by.
+type met struct {
+	texts []string
+	list  []LotStanding
+}
+
+// called are the lots of one of these codes, or with these words of their supplier.
+func (m *met) called(st Store, texts []string) ([]LotStanding, error) {
+	if m == nil || slices.ContainsFunc(texts, func(t string) bool { return !slices.Contains(m.texts, t) }) {
+		return st.LotsCalled(texts...)
 	}
-	s, _, err := a.settings(st)
-	return &larder{steps, map[string]*pantry.Ingredient{}, a.today(s).Format(pantry.DateLayout)}, err
+	return slices.DeleteFunc(slices.Clone(m.list), func(s LotStanding) bool {
+		return !slices.ContainsFunc(texts, func(t string) bool {
+			return s.Code == t || s.Text != "" && strings.EqualFold(s.Text, t)
+		})
+	}), nil
+}
+
+// callsFor are what a lot may be called where somebody typed or scanned a text.
+func callsFor(typed string) []string {
+	typed = strings.TrimSpace(typed)
+	if code := LotCode(typed); code != "" && code != typed {
+		return []string{typed, code}
+	}
+	return []string{typed}
+}
+
+// larder is a larder by the shop's book.
+func (a *App) larder(b book) *larder {
+	return &larder{steps: b.steps, have: map[string]*pantry.Ingredient{},
+		today: a.today(b.settings).Format(pantry.DateLayout)}
+}
+
+// larder is the larder of the desk: what it comes to know stays there.
+func (j *judging) larder() *larder {
+	w := j.app.larder(j.book)
+	w.have, w.met = j.behind, j.met
+	return w
 }
 
 // usable is an ingredient's usable share in percent; one that is not there has all of it.
@@ -216,10 +248,7 @@ func (a *App) LotsFor(ctx context.Context, batch int64) ([]LineLots, error) {
 	if err != nil {
 		return nil, err
 	}
-	w, err := a.larder(st)
-	if err != nil {
-		return nil, err
-	}
+	w := l.desk.larder()
 	lines := make([]string, len(l.row.Targets))
 	for i, t := range l.row.Targets {
 		lines[i] = t.Line
@@ -241,16 +270,7 @@ func (a *App) LotsFor(ctx context.Context, batch int64) ([]LineLots, error) {
 
 // find is the lot that was meant by a code, or by the supplier's own words for it.
 func (w *larder) find(st Store, want wanted, typed string) (Candidate, error) {
-	typed = strings.TrimSpace(typed)
-	called := []string{typed}
-	if code := LotCode(typed); code != "" {
-		called = append(called, code)
-	}
-	ids, err := st.LotsCalled(called...)
-	if err != nil {
-		return Candidate{}, err
-	}
-	list, err := st.LotStandings(ids...)
+	list, err := w.met.called(st, callsFor(typed))
 	if err != nil {
 		return Candidate{}, err
 	}
@@ -289,7 +309,7 @@ func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
 	if err := sameLots(w, before); err != nil || len(w.Draws) == 0 {
 		return err
 	}
-	want, err := a.nameDraws(st, l, w.Line, "weighing", w.Draws)
+	want, err := nameDraws(st, l, w.Line, "weighing", w.Draws)
 	if err != nil {
 		return err
 	}
@@ -302,11 +322,8 @@ func (a *App) completeDraws(st Store, l loaded, w *bench.Weighing) error {
 
 // nameDraws finds the lots that draws for a line name, and works out what they take of each. of is the kind of entry,
 // for its fields.
-func (a *App) nameDraws(st Store, l loaded, line, of string, draws []bench.Draw) (wanted, error) {
-	shelf, err := a.larder(st)
-	if err != nil {
-		return wanted{}, err
-	}
+func nameDraws(st Store, l loaded, line, of string, draws []bench.Draw) (wanted, error) {
+	shelf := l.desk.larder()
 	wants, err := shelf.wantedBy(st, l, line)
 	if err != nil {
 		return wanted{}, err

@@ -131,10 +131,7 @@ func (a *App) shortages(st Store) ([]Shortage, error) {
 	if err != nil {
 		return nil, err
 	}
-	w, err := a.larder(st)
-	if err != nil {
-		return nil, err
-	}
+	w := desk.larder()
 	needs := newNeeds()
 	for _, l := range list {
 		at := slices.IndexFunc(rows, func(r Listed) bool { return r.Batch == l.row.ID })

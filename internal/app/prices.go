@@ -26,10 +26,22 @@ func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
 }
 
 func (a *App) rateWith(st Store, s Settings, steps []pantry.Preparation) costing.Rate {
+	return a.rateOf(st, s, steps, map[string]pantry.Ingredient{})
+}
+
+// rateOf is rateWith that knows some ingredients behind steps, and remembers those that it meets.
+func (a *App) rateOf(st Store, s Settings, steps []pantry.Preparation,
+	behind map[string]pantry.Ingredient) costing.Rate {
 	st = bare(st)
 	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.today(s), s.StaleDays), steps,
 		func(id string) (pantry.Ingredient, bool) {
+			if g, known := behind[id]; known {
+				return g, true
+			}
 			row, err := st.Ingredient(id)
+			if err == nil {
+				behind[id] = row.Data
+			}
 			return row.Data, err == nil
 		}))
 }

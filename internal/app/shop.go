@@ -7,6 +7,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 	_ "time/tzdata" // zones ship with the app
 
@@ -71,6 +72,9 @@ type Settings struct {
 	AllergenWords []allergen.Term  `json:"allergen_words,omitempty"` // the shop's own, beside the shipped ones
 	Devices       []Device         `json:"devices,omitempty"`
 	Jars          []Jar            `json:"jars,omitempty"`
+	// by how much a jar may be short, where the law leaves that to a table, and where that stands
+	Allowable       []law.ShortStep `json:"allowable,omitempty"`
+	AllowableSource string          `json:"allowable_source,omitempty"`
 }
 
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
@@ -92,12 +96,15 @@ type LawView struct {
 	TimeZone  string     `json:"time_zone"`
 	Allergens []string   `json:"allergens"` // codes, in statutory order
 	Beside    bool       `json:"beside"`    // its kitchens weigh in ounces
+	// by how much a jar may be short stands in a table that the shop enters
+	EntersShortage bool `json:"enters_shortage"`
 }
 
 func lawViews() []LawView {
 	out := []LawView{}
 	for _, l := range law.All() {
-		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, l.TimeZone, []string{}, l.Ounces}
+		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, l.TimeZone, []string{}, l.Ounces,
+			len(l.Shortage.Steps) == 0}
 		for _, a := range l.Allergens {
 			v.Allergens = append(v.Allergens, a.Code)
 		}
@@ -124,11 +131,19 @@ const (
 
 // zone is where the shop's days begin.
 func (s Settings) zone() *time.Location {
-	if z, err := time.LoadLocation(s.TimeZone); err == nil && s.TimeZone != "" {
-		return z
+	if z, known := zones.Load(s.TimeZone); known {
+		return z.(*time.Location) //nolint:forcetypeassert // nothing else is put in
 	}
-	return time.UTC
+	z, err := time.LoadLocation(s.TimeZone)
+	if err != nil || s.TimeZone == "" {
+		return time.UTC
+	}
+	zones.Store(s.TimeZone, z)
+	return z
 }
+
+// zones are those that were loaded, by name.
+var zones sync.Map
 
 // tongue is how the shop writes days and hours.
 func (s Settings) tongue() law.Tongue { return law.Tongue(s.Locale) }
@@ -186,7 +201,8 @@ func (s Settings) check() []pantry.FieldError {
 	if amount.Cups[s.Cup] == 0 {
 		bad("cup", "choose one of the cups that are offered")
 	}
-	return slices.Concat(errs, s.checkDays(), s.checkTighter(), s.checkWords(), s.checkDevices(), s.checkJars())
+	return slices.Concat(errs, s.checkDays(), s.checkTighter(), s.checkWords(), s.checkDevices(), s.checkJars(),
+		s.checkAllowable())
 }
 
 // checkDays checks where days begin and how long a session may rest.

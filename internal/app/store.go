@@ -41,6 +41,7 @@ type Store interface {
 	ShopStore
 	JournalStore
 	HistoryStore
+	TraceStore
 }
 
 // Stamp is who writes, when, and why where a reason was given.

@@ -293,8 +293,8 @@ func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 		}
 		d.Seen = b.Record.Last
 	}
-	_, err := then.Write(app.As(t.ctx, by), t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n))
-	return err
+	told := func(app.BatchView) {}
+	return then.Write(app.As(t.ctx, by), t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n), told)
 }
 
 // tell writes one batch as it went and returns its id.
@@ -336,6 +336,9 @@ func (t *teller) finish(now, made time.Time, n int, s story) error {
 		At: filled}}); err != nil {
 		return err
 	}
+	if err := t.count(filled, s); err != nil {
+		return err
+	}
 	if s.firstDay > 0 {
 		if err := t.read(filled.Add(20*time.Minute), 1, s.firstDay, s.spread, s.formula); err != nil {
 			return err
@@ -358,6 +361,36 @@ func (t *teller) finish(now, made time.Time, n int, s story) error {
 	return t.write(read.Add(time.Hour), by,
 		bench.Entry{Body: &bench.Decided{State: s.decision, Reason: s.reason}})
 }
+
+// count weighs full jars and says where the grams went.
+func (t *teller) count(at time.Time, s story) error {
+	b, err := t.app.Batch(t.ctx, t.id)
+	if err != nil {
+		return err
+	}
+	w := bench.NetWeights{Tare: amount.GramsOf("121.5"), Scale: "Bench scale"}
+	for i := range b.Asked {
+		net := b.Net.Nominal.Float() + 1.4 + float64(wobble[(i+int(t.id))%len(wobble)])/3
+		w.Gross = append(w.Gross, w.Tare.Plus(amount.G(amount.HalfUp(net, 1))))
+	}
+	if err := t.write(at.Add(10*time.Minute), helper, bench.Entry{Body: &w}); err != nil {
+		return err
+	}
+	if b, err = t.app.Batch(t.ctx, t.id); err != nil || b.Balance == nil {
+		return err
+	}
+	c := bench.Counted{Seals: s.jars, Clean: true}
+	if left := amount.HalfUp(b.Balance.Unexplained.Float()-b.Balance.In.Float()*0.008, 0); left > 0 {
+		c.Residue = amount.G(min(left, mostLeft))
+		if left > mostLeft {
+			c.Reason = "A tub for the staff table."
+		}
+	}
+	return t.write(at.Add(25*time.Minute), helper, bench.Entry{Body: &c})
+}
+
+// mostLeft is what stays in a vessel at most.
+const mostLeft = 400.0
 
 // wobble is a small deviation that differs from line to line, in thousandths of the target.
 var wobble = []int64{0, 3, -2, 5, -4, 1, -6, 2}

@@ -6,7 +6,10 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/law"
 	"gallipot/internal/upcast"
+
+	"gorm.io/gorm"
 )
 
 type allergenChangeRow struct {
@@ -153,20 +156,84 @@ func (s *Store) VesselEntries(vessels ...int64) ([]app.VesselEntry, error) {
 	}
 	out := make([]app.VesselEntry, len(rows))
 	for i, r := range rows {
-		out[i] = app.VesselEntry{ID: r.ID, Vessel: r.VesselID, Kind: r.Kind, What: r.What, At: r.HappenedAt,
-			EnteredAt: r.EnteredAt, By: r.ByWhom}
-		if r.BatchID != nil {
-			out[i].Batch = *r.BatchID
-		}
-		if err := read("codes", upcast.Present, r.Allergens, &out[i].Allergens); err != nil {
+		var err error
+		if out[i], err = r.domain(); err != nil {
 			return nil, err
 		}
 	}
 	return out, nil
 }
 
-// AddVesselEntry stores a turn of a vessel and fills in its id; it never changes.
-func (s *Store) AddVesselEntry(e *app.VesselEntry) error {
+func (r vesselEntryRow) domain() (app.VesselEntry, error) {
+	e := app.VesselEntry{ID: r.ID, Vessel: r.VesselID, Kind: r.Kind, What: r.What, Batch: orZero(r.BatchID),
+		At: r.HappenedAt, EnteredAt: r.EnteredAt, By: r.ByWhom}
+	return e, read("codes", upcast.Present, r.Allergens, &e.Allergens)
+}
+
+// vesselsOf are the turns of the vessels that a batch was in, or is to be in, since the last clean-down before it. A
+// vessel without any is a row without a turn.
+const vesselsOf = `SELECT e.id, v.id AS vessel_id, e.kind, e.batch_id, e.what, e.allergens, e.happened_at, e.entered_at,
+		e.by_whom, v.name FROM (
+		SELECT vessel_id, min(at) AS at FROM (
+			SELECT vessel_id, happened_at AS at FROM vessel_entries WHERE batch_id = @batch
+			UNION ALL SELECT (planned->'vessel'->>'id')::bigint, 'infinity' FROM batches WHERE id = @batch) t
+		GROUP BY vessel_id) used
+	JOIN vessels v ON v.id = used.vessel_id
+	CROSS JOIN LATERAL (SELECT coalesce(max(happened_at), '-infinity') AS at FROM vessel_entries
+		WHERE vessel_id = v.id AND kind = @cleaned AND happened_at <= used.at) cleaned
+	LEFT JOIN vessel_entries e ON e.vessel_id = v.id AND e.happened_at >= cleaned.at
+	ORDER BY v.retired_at IS NOT NULL, lower(v.name), v.id, e.happened_at, e.id`
+
+// VesselsOf returns the vessels that a batch was in, with their turns since the last clean-down before it.
+func (s *Store) VesselsOf(batch int64) ([]app.VesselTurns, error) {
+	var rows []turnRow
+	args := map[string]any{"batch": batch, "cleaned": app.VesselCleaned}
+	if err := s.db.Raw(vesselsOf, args).Scan(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	return byVessel(rows)
+}
+
+// turnRow is a turn beside its vessel.
+type turnRow struct {
+	ID         *int64
+	VesselID   int64
+	Name       string
+	Kind       *string
+	BatchID    *int64
+	What       *string
+	Allergens  document
+	HappenedAt *time.Time
+	EnteredAt  *time.Time
+	ByWhom     *string
+}
+
+func byVessel(rows []turnRow) ([]app.VesselTurns, error) {
+	var out []app.VesselTurns
+	known := map[string]law.Each[[]string]{} // turns of one product share their allergens
+	for _, r := range rows {
+		if len(out) == 0 || out[len(out)-1].ID != r.VesselID {
+			out = append(out, app.VesselTurns{ID: r.VesselID, Name: r.Name})
+		}
+		if r.ID == nil {
+			continue
+		}
+		codes, is := known[string(r.Allergens)]
+		if !is {
+			if err := read("codes", upcast.Present, r.Allergens, &codes); err != nil {
+				return nil, err
+			}
+			known[string(r.Allergens)] = codes
+		}
+		v := &out[len(out)-1]
+		v.Turns = append(v.Turns, app.VesselEntry{ID: *r.ID, Vessel: r.VesselID, Kind: *r.Kind, What: *r.What,
+			Batch: orZero(r.BatchID), Allergens: codes, At: *r.HappenedAt, EnteredAt: *r.EnteredAt, By: *r.ByWhom})
+	}
+	return out, nil
+}
+
+// AddVesselEntry stores a turn of a vessel; it never changes.
+func (s *Store) AddVesselEntry(e app.VesselEntry) error {
 	codes, err := write(e.Allergens)
 	if err != nil {
 		return err
@@ -176,7 +243,5 @@ func (s *Store) AddVesselEntry(e *app.VesselEntry) error {
 	if e.Batch != 0 {
 		row.BatchID = &e.Batch
 	}
-	err = translate(s.db.Create(&row).Error)
-	e.ID = row.ID
-	return err
+	return s.later(func(db *gorm.DB) *gorm.DB { return db.Create(&row) })
 }

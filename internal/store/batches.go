@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -171,10 +172,12 @@ func (s *Store) CodesOn(day time.Time) ([]string, error) {
 		&codes).Error)
 }
 
+const lockBatches = "SELECT pg_advisory_xact_lock(3)"
+
 // LockBatches keeps others from writing into these batches until the transaction ends, and from moving what rests on
 // each other: batches and lots have one writer at a time, which is asked for first, so that none waits for another.
 func (s *Store) LockBatches(ids ...int64) error {
-	if err := s.db.Exec("SELECT pg_advisory_xact_lock(3)").Error; err != nil || len(ids) == 0 {
+	if err := s.db.Exec(lockBatches).Error; err != nil || len(ids) == 0 {
 		return translate(err)
 	}
 	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id IN ? ORDER BY id FOR UPDATE", ids).Error)
@@ -197,21 +200,38 @@ func (s *Store) Entries(ids ...int64) (map[int64][]bench.Entry, error) {
 	return out, nil
 }
 
-// AddEntry appends to a batch record; the caller holds the batch's lock. Errors: ErrTaken when the idempotency key was
-// used elsewhere.
-func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) error {
+// AddEntry appends to a batch record and returns the entry as it is read from now on; the caller holds the batch's
+// lock, and may have drawn its id and its place. Errors: ErrTaken when the idempotency key was used elsewhere.
+func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) (bench.Entry, error) {
 	body, err := write(e.Body)
 	if err != nil {
-		return fmt.Errorf("batch entry: %w", err)
+		return e, fmt.Errorf("batch entry: %w", err)
 	}
-	seq, err := next(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch))
+	if e.Seq == 0 {
+		if e.Seq, err = next(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch)); err != nil {
+			return e, err
+		}
+	}
+	row := batchEntryRow{ID: e.ID, BatchID: batch, Seq: e.Seq, Kind: e.Kind(), Body: body, Format: upcast.Present,
+		Key: key, Digest: append([]byte{}, digest...), At: asKept(e.At), ByWhom: e.By, ByRole: string(e.Role)}
+	if e.ClientAt != nil {
+		at := asKept(*e.ClientAt)
+		row.ClientAt = &at
+	}
+	write := func(db *gorm.DB) *gorm.DB { return db.Create(&row) }
+	if e.ID != 0 {
+		err = s.later(write)
+	} else {
+		err = translate(write(s.db).Error)
+	}
 	if err != nil {
-		return err
+		return e, err
 	}
-	row := batchEntryRow{BatchID: batch, Seq: seq, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
-		Digest: append([]byte{}, digest...), At: e.At, ClientAt: e.ClientAt, ByWhom: e.By, ByRole: string(e.Role)}
-	return translate(s.db.Create(&row).Error)
+	return row.domain()
 }
+
+// asKept is a moment as the database keeps it.
+func asKept(at time.Time) time.Time { return at.Local().Truncate(time.Microsecond) }
 
 // next is the place of the next entry of a record, counted from 1.
 func next(record *gorm.DB) (int, error) {
@@ -283,7 +303,7 @@ func (s *Store) PutStandings(list ...app.Standing) error {
 			rows[i].LastDay = &day
 		}
 	}
-	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows).Error)
+	return s.later(func(db *gorm.DB) *gorm.DB { return db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows) })
 }
 
 // standingColumns are a batch with where it stands, for a list.
@@ -396,6 +416,26 @@ func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
 		out[len(rows)-1-i] = bench.Pour{Stopped: stopped.Grams(), Captured: captured.Grams()}
 	}
 	return out, nil
+}
+
+// LastAim returns what jars of a version are filled to since somebody said so; ok is false where nobody did.
+func (s *Store) LastAim(of formula.Ref) (aim app.AimedAt, ok bool, err error) {
+	var rows []struct {
+		ID     int64
+		Code   string
+		ByWhom string
+		Body   document
+	}
+	err = s.db.Raw(`SELECT b.id, b.code, e.by_whom, e.body FROM batches b JOIN batch_entries e ON e.batch_id = b.id
+		WHERE e.kind = 'aimed' AND b.formula_id = ? AND b.version = ? ORDER BY e.id DESC LIMIT 1`, of.Formula,
+		of.Version).
+		Scan(&rows).Error
+	if err != nil || len(rows) == 0 {
+		return aim, false, translate(err)
+	}
+	err = json.Unmarshal(rows[0].Body, &aim)
+	aim.Batch, aim.Code, aim.By = rows[0].ID, rows[0].Code, rows[0].ByWhom
+	return aim, true, err
 }
 
 // LastVessel returns the vessel that a formula was last planned in, else that of any formula; 0: there is none.

@@ -13,6 +13,8 @@ import (
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 	"gallipot/internal/upcast"
+
+	"gorm.io/gorm"
 )
 
 type deliveryRow struct {
@@ -153,16 +155,20 @@ func (s *Store) lotsWhere(where string, args ...any) ([]app.Lot, error) {
 	return out, nil
 }
 
-// LotsCalled returns the ids of the lots of one of these codes, or with these words of their supplier.
-func (s *Store) LotsCalled(texts ...string) ([]int64, error) {
+// LotsCalled returns where the lots stand that have one of these codes, or these words of their supplier.
+func (s *Store) LotsCalled(texts ...string) ([]app.LotStanding, error) {
+	return s.lotStandings(called+" ORDER BY lot_id", texts, inSmall(texts))
+}
+
+const called = `lot_id IN (SELECT id FROM lots WHERE code IN ? UNION
+	SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) IN ? ORDER BY 1 LIMIT 200)`
+
+func inSmall(texts []string) []string {
 	small := make([]string, len(texts))
 	for i, t := range texts {
 		small[i] = strings.ToLower(t)
 	}
-	var ids []int64
-	return ids, translate(s.db.Raw(`SELECT id FROM lots WHERE code IN ? UNION
-		SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) IN ? ORDER BY 1 LIMIT 200`, texts, small).
-		Scan(&ids).Error)
+	return small
 }
 
 // PartsOf returns the ids of the lots that were parted from lots.
@@ -256,17 +262,26 @@ func (s *Store) LastList(ingredient string) (list string, known bool, err error)
 	return rows[0].List, true, nil
 }
 
-// PutDraws stores what a batch took of lots, in the place of what it took before.
-func (s *Store) PutDraws(batch int64, took []bench.Took) error {
-	if err := s.db.Exec("DELETE FROM lot_draws WHERE batch_id = ?", batch).Error; err != nil || len(took) == 0 {
-		return translate(err)
+// PutDraws stores what a batch took of lots, in the place of what it took before; what begins alike stays.
+func (s *Store) PutDraws(batch int64, was, took []bench.Took) error {
+	same := 0
+	for same < min(len(was), len(took)) && was[same] == took[same] {
+		same++
 	}
-	rows := make([]map[string]any, len(took))
-	for i, d := range took {
-		rows[i] = map[string]any{"batch_id": batch, "line": d.Line, "lot_id": d.Lot, "entry_id": d.Entry,
-			"grams": d.Grams.Milligrams(), "part": i}
+	if len(was) > same {
+		if err := s.exec("DELETE FROM lot_draws WHERE batch_id = ? AND part >= ?", batch, same); err != nil {
+			return err
+		}
 	}
-	return translate(s.db.Table("lot_draws").Create(rows).Error)
+	if len(took) == same {
+		return nil
+	}
+	rows := make([]map[string]any, 0, len(took)-same)
+	for i, d := range took[same:] {
+		rows = append(rows, map[string]any{"batch_id": batch, "line": d.Line, "lot_id": d.Lot, "entry_id": d.Entry,
+			"grams": d.Grams.Milligrams(), "part": same + i})
+	}
+	return s.later(func(db *gorm.DB) *gorm.DB { return db.Table("lot_draws").Create(rows) })
 }
 
 // DrawsOf returns what batches took of lots, in the order of their lines.
@@ -297,6 +312,12 @@ func (s *Store) UsedOf(ids ...int64) (map[int64]amount.Grams, error) {
 		out[r.LotID] = amount.Milligrams(r.Grams)
 	}
 	return out, translate(err)
+}
+
+// Recount writes how much batches took of lots, where they stand.
+func (s *Store) Recount(ids ...int64) error {
+	return s.exec(`UPDATE lot_standing s SET used = coalesce((SELECT sum(d.grams) FROM lot_draws d
+		WHERE d.lot_id = s.lot_id), 0) WHERE lot_id IN ?`, ids)
 }
 
 // DrawnBy returns which batches took of lots, by lot.

@@ -122,7 +122,7 @@ func (s *Store) JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error) {
 	if len(ids) == 0 {
 		return out, nil
 	}
-	if err := s.db.Where("batch_id IN ?", ids).Find(&rows).Error; err != nil {
+	if err := s.db.Where("batch_id = ANY (?)", idList(ids)).Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
 	for _, r := range rows {

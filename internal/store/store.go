@@ -12,6 +12,8 @@ import (
 	"io/fs"
 	"log/slog"
 	"net"
+	"strconv"
+	"strings"
 	"time"
 
 	"gallipot/internal/app"
@@ -108,16 +110,14 @@ func (s *Store) Close() error {
 }
 
 // stamped says for the rest of a transaction who writes, when and why.
-const stamped = `SELECT set_config('gallipot.by', ?, true), set_config('gallipot.at', ?, true),
-	set_config('gallipot.why', ?, true)`
+const stamped = `SELECT set_config('gallipot.by', $1, true), set_config('gallipot.at', $2, true),
+	set_config('gallipot.why', $3, true)`
 
 // In runs f in one transaction; an error rolls everything back. What is written in it is noted with the stamp's person
 // and time; without a person nothing of record can be written.
 func (s *Store) In(ctx context.Context, by app.Stamp, f func(app.Store) error) error {
-	return translate(s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Exec(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why).Error; err != nil {
-			return err
-		}
+	return translate(piped(s.db.WithContext(ctx), func(tx *gorm.DB, p *pipe) error {
+		p.waits.Queue(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why)
 		return f(&Store{tx})
 	}))
 }
@@ -184,4 +184,17 @@ func changedOne(tx *gorm.DB) error {
 		return app.ErrConflict
 	}
 	return nil
+}
+
+// idList is a list of ids as one value, so that a statement reads the same however many there are, and its plan is
+// kept.
+type idList []int64
+
+// Value writes it as an array.
+func (l idList) Value() (driver.Value, error) {
+	out := make([]string, len(l))
+	for i, id := range l {
+		out[i] = strconv.FormatInt(id, 10)
+	}
+	return "{" + strings.Join(out, ",") + "}", nil
 }

@@ -175,8 +175,10 @@ func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
 		Targets: []bench.Target{}, CreatedBy: "Ines"}
 	require.NoError(t, s.AddBatch(&b))
 	e := bench.Entry{At: time.Now(), By: "Ines", Body: &bench.Fill{Jars: 10, At: time.Now()}}
-	require.NoError(t, s.AddEntry(b.ID, e, "k1", []byte("digest")))
-	assert.ErrorIs(t, s.AddEntry(b.ID, e, "k1", nil), app.ErrTaken)
+	_, err := s.AddEntry(b.ID, e, "k1", []byte("digest"))
+	require.NoError(t, err)
+	_, err = s.AddEntry(b.ID, e, "k1", nil)
+	assert.ErrorIs(t, err, app.ErrTaken)
 	digest, err := s.EntryKey(b.ID, "k1")
 	require.NoError(t, err)
 	assert.Equal(t, "digest", string(digest))
@@ -185,10 +187,12 @@ func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
 	assert.Nil(t, digest)
 	then := time.Date(2026, 11, 1, 8, 0, 0, 0, time.UTC)
 	e.ClientAt = &then
-	require.NoError(t, s.AddEntry(b.ID, e, "k2", nil))
+	stored, err := s.AddEntry(b.ID, e, "k2", nil)
+	require.NoError(t, err)
 	all, err := s.Entries(b.ID)
 	require.NoError(t, err)
 	require.Len(t, all[b.ID], 2)
+	assert.Equal(t, all[b.ID][1], stored, "an entry is handed back as it is read from now on")
 	assert.Equal(t, 10, all[b.ID][0].Body.(*bench.Fill).Jars)
 	assert.Equal(t, []int{1, 2}, []int{all[b.ID][0].Seq, all[b.ID][1].Seq})
 	assert.True(t, all[b.ID][1].ClientAt.Equal(then))

@@ -48,6 +48,9 @@ const ChangePage = lazy(patiently(() => import("./places/allergens/ChangePage"))
 const Keeping = lazy(patiently(() => import("./places/keeping/Keeping")));
 const Labels = lazy(patiently(() => import("./places/labels/Labels")));
 const Label = lazy(patiently(() => import("./places/labels/Label")));
+const Story = lazy(patiently(() => import("./places/history/Story")));
+const Records = lazy(patiently(() => import("./places/traces/Records")));
+const Trace = lazy(patiently(() => import("./places/traces/Trace")));
 const Shop = lazy(patiently(() => import("./places/shop/Shop")));
 
 /** Everything that is read tells whether the server answers. */
@@ -76,12 +79,16 @@ function App() {
             <Route path="/formulas" element={<Formulas />} />
             <Route path="/formulas/:id" element={<FormulaSheet />} />
             <Route path="/formulas/:id/:number" element={<FormulaSheet />} />
+            <Route path="/records" element={<Records />} />
+            <Route path="/trace" element={<Trace />} />
+            <Route path="/trace/:of/:id" element={<Trace />} />
             <Route path="/reader" element={<Recipes />} />
             <Route path="/reader/:id" element={<Reader />} />
             <Route path="/preparations" element={<Preparations />} />
             <Route path="/preparations/:id" element={<Preparations />} />
             <Route path="/batches" element={<Batches />} />
             <Route path="/batches/:id" element={<Batch />} />
+            <Route path="/batches/:id/record" element={<Story />} />
             <Route path="/batches/:id/:step" element={<Batch />} />
             <Route path="/plan/:formula/:version" element={<Plan />} />
             <Route path="/bench/:id" element={<Bench />} />

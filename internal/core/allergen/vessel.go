@@ -1,8 +1,6 @@
 package allergen
 
 import (
-	"slices"
-
 	"gallipot/internal/core/law"
 )
 
@@ -23,24 +21,24 @@ type Carry struct {
 // CarriedInto is what a vessel carried into a batch, by law: all that was in it before since its last clean-down, in
 // the order of its turns. What the batch itself contains is not taken out.
 func CarriedInto(turns []Turn, batch int64) law.Each[[]Carry] {
-	out, held := law.Each[[]Carry]{}, law.Each[[]Carry]{}
-	for _, t := range turns {
-		if t.Cleaned {
-			held = law.Each[[]Carry]{}
-			continue
-		}
-		for _, l := range law.All() {
-			if t.Batch == batch {
-				for _, c := range held[l.Regime] {
-					if !slices.Contains(out[l.Regime], c) {
-						out[l.Regime] = append(out[l.Regime], c)
+	out := law.Each[[]Carry]{}
+	for _, l := range law.All() {
+		r := l.Regime
+		var held []Carry
+		met := map[Carry]bool{}
+		for _, t := range turns {
+			switch {
+			case t.Cleaned:
+				held = nil
+			case t.Batch == batch: // what it leaves to itself is no contact
+				for _, c := range held {
+					if !met[c] {
+						met[c], out[r] = true, append(out[r], c)
 					}
 				}
-				continue // what it leaves to itself is no contact
-			}
-			for _, code := range t.Allergens[l.Regime] {
-				if c := (Carry{code, t.What}); !slices.Contains(held[l.Regime], c) {
-					held[l.Regime] = append(slices.Clone(held[l.Regime]), c)
+			default:
+				for _, code := range t.Allergens[r] {
+					held = append(held, Carry{code, t.What})
 				}
 			}
 		}

@@ -36,6 +36,7 @@ type Fill struct {
 	At       time.Time `json:"at"`
 	Reason   string    `json:"reason,omitempty"`
 	Followed bool      `json:"followed,omitempty"` // where the jars are is written down from here on
+	Weighed  bool      `json:"weighed,omitempty"`  // its jars are weighed, its seals looked at, its grams accounted for
 }
 
 // Void strikes a reading with its cause.
@@ -118,29 +119,32 @@ type Print struct {
 // kinds is the registry of what may be written into a batch record: one type for each kind. A new kind is a type, a row
 // here, and what Read and the use case make of it.
 var kinds = entry.Kinds{
-	"weighing":   func() any { return new(Weighing) },
-	"fill":       func() any { return new(Fill) },
-	"reading":    func() any { return new(acidity.Reading) },
-	"void":       func() any { return new(Void) },
-	"heat":       func() any { return new(Heat) },
-	"laboratory": func() any { return new(Laboratory) },
-	"strained":   func() any { return new(Strained) },
-	"decision":   func() any { return new(Decided) },
-	"jars_in":    func() any { return new(JarsIn) },
-	"recall":     func() any { return new(Recall) },
-	"made_good":  func() any { return new(MadeGood) },
-	"print":      func() any { return new(Print) },
-	"moved":      func() any { return new(Moved) },
-	"capture":    func() any { return new(Capture) },
-	"choice":     func() any { return new(Choice) },
-	"tasted":     func() any { return new(Tasted) },
-	"left_out":   func() any { return new(LeftOut) },
-	"taken_out":  func() any { return new(TakenOut) },
-	"added":      func() any { return new(Added) },
-	"ticked":     func() any { return new(Ticked) },
-	"timed":      func() any { return new(Timed) },
-	"closed":     func() any { return new(Closed) },
-	"cooled":     func() any { return new(Cooled) },
+	"weighing":    func() any { return new(Weighing) },
+	"fill":        func() any { return new(Fill) },
+	"reading":     func() any { return new(acidity.Reading) },
+	"void":        func() any { return new(Void) },
+	"heat":        func() any { return new(Heat) },
+	"laboratory":  func() any { return new(Laboratory) },
+	"strained":    func() any { return new(Strained) },
+	"decision":    func() any { return new(Decided) },
+	"jars_in":     func() any { return new(JarsIn) },
+	"recall":      func() any { return new(Recall) },
+	"made_good":   func() any { return new(MadeGood) },
+	"print":       func() any { return new(Print) },
+	"moved":       func() any { return new(Moved) },
+	"capture":     func() any { return new(Capture) },
+	"choice":      func() any { return new(Choice) },
+	"tasted":      func() any { return new(Tasted) },
+	"left_out":    func() any { return new(LeftOut) },
+	"taken_out":   func() any { return new(TakenOut) },
+	"added":       func() any { return new(Added) },
+	"ticked":      func() any { return new(Ticked) },
+	"timed":       func() any { return new(Timed) },
+	"closed":      func() any { return new(Closed) },
+	"cooled":      func() any { return new(Cooled) },
+	"net_weights": func() any { return new(NetWeights) },
+	"counted":     func() any { return new(Counted) },
+	"aimed":       func() any { return new(Aimed) },
 }
 
 // Kinds lists the kinds of entries by name.

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/people"
 )
 
@@ -32,7 +33,10 @@ type Fold struct {
 	turns     []int64          // of the readings, in their order
 	rests     []int            // the pairs that the latest release rests on
 	shelf     shelf
-	printed   int64           // the latest entry that printed labels
+	printed   int64 // the latest entry that printed labels
+	net       *NetWeights
+	netAt     Entry
+	netAim    amount.Grams    // what the hand filled to then
 	lacking   map[int64]int64 // the entry that found what words lack, by the change that brought it
 	way       string          // of the latest release, also where the batch was put on hold since
 }
@@ -62,6 +66,8 @@ func (f *Fold) Record(now time.Time) Record {
 		r.Acidity.Sentence += " " + struckSentence(r.Struck)
 	}
 	cooling, owner := coolingLacks(r.Cooling)
+	r.Net = f.judgeNet()
+	r.countLacks = countLacks(&r)
 	r.benchLacks = append(f.weighout.Missing(f.n.Planned.Old), cooling...)
 	r.Missing = append([]string{}, r.standing(f.n)...)
 	r.Asks = f.asks(r.Acidity)
@@ -96,6 +102,8 @@ func (f *Fold) Add(e Entry) {
 		f.cool(e, x)
 	case *Fill:
 		f.fill(e, x)
+	case *NetWeights, *Counted, *Aimed:
+		f.count(e)
 	case *acidity.Reading:
 		f.read(e, *x)
 	case *Void:

@@ -53,6 +53,9 @@ type Record struct {
 	TakenOut   amount.Grams      `json:"taken_out_g"`
 	Cooling    []Cooling         `json:"cooling"`
 	Fill       *Fill             `json:"fill"`
+	Net        *NetCheck         `json:"net_weights"` // the latest; nil where no jar was weighed
+	Counted    *Counted          `json:"counted"`
+	Aimed      *Aimed            `json:"aimed"`            // what the next jars are filled to
 	From       *time.Time        `json:"equilibrium_from"` // the hours to equilibrium count from here
 	Readings   []acidity.Reading `json:"readings"`
 	Acidity    acidity.Decision  `json:"acidity"`
@@ -78,6 +81,7 @@ type Record struct {
 	allAdded   []added
 	ofAdded    []LineState // what the lots of additions tell
 	benchLacks []string
+	countLacks []string
 }
 
 // Recalled is one calling back.
@@ -99,6 +103,7 @@ type Needs struct {
 	Targets      []Target
 	Planned      *Planned       // nil: from before loads were kept
 	Cooling      []law.CoolStep // that what was hot goes through
+	Net          NetRule        // of its jars
 	Bounds       acidity.Bounds
 	HeatC        float64
 	HeatMin      float64
@@ -245,6 +250,7 @@ func (r *Record) standing(n Needs) []string {
 	if r.Fill == nil || r.Fill.Jars == 0 {
 		out = append(out, "the count of jars filled")
 	}
+	out = append(out, r.countLacks...)
 	if n.HeatC > 0 && !r.HeatMet(n) {
 		out = append(out, fmt.Sprintf("heat step on the coldest jar: at least %g °C for %g min", n.HeatC, n.HeatMin))
 	}

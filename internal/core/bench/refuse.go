@@ -44,6 +44,8 @@ func (f *Fold) Refuses(e Entry) error {
 			return err
 		}
 		return claimed("fill.at", x.At, e.At)
+	case *NetWeights, *Counted, *Aimed:
+		return f.refusesCount(e)
 	case *acidity.Reading:
 		return claimed("reading.at", x.At, e.At)
 	case *acidity.MeterEvent:

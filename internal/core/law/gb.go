@@ -51,6 +51,8 @@ var gb = Law{
 	KeepingRules:     []int{1, 2, 4, 5, 6, 7, 8, 9, 10, 11},
 	UnpasteurisedEgg: true,
 	ArrivalC:         8, // Food Safety and Hygiene (England) Regulations 2013 schedule 4
+	Shortage: Shortage{Steps: tolerable, Twice: true,
+		Source: "Weights and Measures (Packaged Goods) Regulations 2006; Directive 76/211/EEC"},
 	// Good practice under the Food Safety and Hygiene Regulations: to 8 °C or below within 90 min (handbook 06).
 	Cooling: []CoolStep{{0, 8, 90}},
 }

@@ -85,6 +85,8 @@ type Law struct {
 
 	ArrivalC float64 // °C at which chilled goods may arrive, at most
 
+	Shortage Shortage // of jars
+
 	Cooling []CoolStep // on the way down of what was hot, one after the other
 }
 

@@ -53,6 +53,8 @@ var us = Law{
 	AmbientDocument: "process authority's letter",
 	KeepingRules:    []int{1, 2, 3, 5, 6, 7, 8, 9, 10, 11},
 	ArrivalC:        5, // FDA Food Code 3-202.11(A): 41 °F
+	// 21 CFR 101.7(q): the average as stated, no unreasonable shortage; the variations are NIST Handbook 133's.
+	Shortage: Shortage{Source: "21 CFR 101.7(q)"},
 	// FDA Food Code 3-501.14(A): 135 to 70 °F within 2 h, to 41 °F within a total of 6 h.
 	Cooling: []CoolStep{{57, 21, 120}, {0, 5, 240}},
 }

@@ -110,6 +110,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/batches/{id}/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole record of a batch, in its order */
+        get: operations["getStory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same on paper, on one page where it fits */
+        get: operations["getRecordFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** From a lot to every jar that has something of it, or from a batch to every lot that went into it */
+        get: operations["getTrace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/trace.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as rows */
+        get: operations["getTraceFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/today": {
         parameters: {
             query?: never;
@@ -2548,6 +2616,9 @@ export interface components {
             timed?: components["schemas"]["Timed"] | null;
             closed?: components["schemas"]["Closed"] | null;
             cooled?: components["schemas"]["Cooled"] | null;
+            net_weights?: components["schemas"]["NetWeights"] | null;
+            counted?: components["schemas"]["Counted"] | null;
+            aimed?: components["schemas"]["Aimed"] | null;
         };
         Scale: {
             name: string;
@@ -2973,6 +3044,16 @@ export interface components {
             shopping: components["schemas"]["ShoppingList"];
             made: components["schemas"]["PlanMade"][];
             errands: components["schemas"]["Errand"][];
+            aimed: components["schemas"]["AimedAt"] | null;
+        };
+        AimedAt: {
+            /** Format: double */
+            grams: number;
+            reason: string;
+            /** Format: int64 */
+            batch: number;
+            code: string;
+            by: string;
         };
         AdditionView: {
             before: components["schemas"]["PH"];
@@ -3044,6 +3125,9 @@ export interface components {
             ml: number;
         };
         BatchRecord: {
+            net_weights: components["schemas"]["NetCheck"] | null;
+            counted: components["schemas"]["Counted"] | null;
+            aimed: components["schemas"]["Aimed"] | null;
             state: string;
             loads: components["schemas"]["LoadState"][];
             added: components["schemas"]["AddedLine"][];
@@ -3118,6 +3202,9 @@ export interface components {
             by: string;
         };
         BatchView: {
+            net_rule: components["schemas"]["NetRule"];
+            jars_to_weigh: number;
+            balance: components["schemas"]["Balance"] | null;
             /** Format: int64 */
             id: number;
             contact: components["schemas"]["CrossContact"];
@@ -3300,6 +3387,191 @@ export interface components {
             at: string;
             reason?: string;
             followed?: boolean;
+            weighed?: boolean;
+        };
+        NetRule: {
+            /** Format: double */
+            nominal_g: number;
+            /** Format: double */
+            aim_g: number;
+            /** Format: double */
+            short_g: number;
+            twice: boolean;
+            source: string;
+        };
+        NetWeights: {
+            /** Format: double */
+            tare_g: number;
+            gross_g: number[];
+            scale?: string;
+            /** Format: int64 */
+            over?: number;
+        };
+        NetCheck: {
+            /** Format: double */
+            nominal_g: number;
+            /** Format: double */
+            aim_g: number;
+            /** Format: double */
+            short_g: number;
+            twice: boolean;
+            source: string;
+            /** Format: int64 */
+            entry: number;
+            by: string;
+            scale: string;
+            /** Format: double */
+            tare_g: number;
+            nets_g: number[];
+            asked: number;
+            /** Format: double */
+            mean_g: number;
+            /** Format: double */
+            deviation_g: number;
+            /** Format: double */
+            t1_g: number;
+            /** Format: double */
+            t2_g: number;
+            under_t1: number;
+            under_t2: number;
+            fails: string[];
+            sentence: string;
+            /** Format: double */
+            suggest_g: number;
+        };
+        Counted: {
+            /** Format: double */
+            residue_g: number;
+            /** Format: double */
+            sample_g: number;
+            seals: number;
+            seals_failed: number;
+            clean_down: boolean;
+            reason?: string;
+        };
+        Aimed: {
+            /** Format: double */
+            grams: number;
+            reason: string;
+        };
+        Balance: {
+            /** Format: double */
+            in_g: number;
+            /** Format: double */
+            jars_g: number;
+            /** Format: double */
+            residue_g: number;
+            /** Format: double */
+            samples_g: number;
+            /** Format: double */
+            spilt_g: number;
+            /** Format: double */
+            unexplained_g: number;
+            /** Format: double */
+            unexplained_percent: number;
+            asks_reason: boolean;
+            impossible: boolean;
+        };
+        TraceNode: {
+            key: string;
+            column: number;
+            kind: string;
+            /** Format: int64 */
+            id: number;
+            code: string;
+            name: string;
+            day: string;
+            supplier: string;
+            said: string;
+            by: string;
+            state: string;
+            bar: string;
+            ends: string;
+            /** Format: double */
+            received_g: number;
+            /** Format: double */
+            used_g: number;
+            jars: number;
+            /** Format: double */
+            value: number | null;
+            frozen: boolean;
+            asked: boolean;
+        };
+        TraceFlow: {
+            from: string;
+            to: string;
+            /** Format: double */
+            grams: number;
+            jars: number;
+        };
+        JarAccount: {
+            made: number;
+            with: number;
+            parties: number;
+            here: number;
+            samples: number;
+            gone: number;
+            unwritten: number;
+        };
+        TraceView: {
+            of: string;
+            title: string;
+            nodes: components["schemas"]["TraceNode"][];
+            flows: components["schemas"]["TraceFlow"][];
+            columns: string[];
+            account: components["schemas"]["JarAccount"];
+            /** Format: double */
+            took_ms: number;
+        };
+        StoryFact: {
+            what: string;
+            says: string;
+        };
+        StoryLot: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            /** Format: double */
+            grams: number;
+            supplier: string;
+            said: string;
+        };
+        StoryLine: {
+            name: string;
+            /** Format: double */
+            target_g: number;
+            /** Format: double */
+            actual_g: number | null;
+            lots: components["schemas"]["StoryLot"][];
+            by: string;
+        };
+        StoryAct: {
+            seq: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            role: string;
+            kind: string;
+            said: string;
+            corrects: number;
+        };
+        Story: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            name: string;
+            version: number;
+            made_on: string;
+            jars_planned: number;
+            planned_by: string;
+            state: string;
+            facts: components["schemas"]["StoryFact"][];
+            lines: components["schemas"]["StoryLine"][];
+            acts: components["schemas"]["StoryAct"][];
+            label: components["schemas"]["StoryFact"][];
+            shop: string;
+            /** Format: date-time */
+            drawn_at: string;
         };
         FormulaLine: {
             id: string;
@@ -3698,7 +3970,7 @@ export interface components {
             made_good?: components["schemas"]["MadeGood"];
             decision?: components["schemas"]["Decided"];
             /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled";
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled" | "net_weights" | "counted" | "aimed";
             capture?: components["schemas"]["Capture"];
             choice?: components["schemas"]["BenchChoice"];
             tasted?: components["schemas"]["Tasted"];
@@ -3709,6 +3981,9 @@ export interface components {
             timed?: components["schemas"]["Timed"];
             closed?: components["schemas"]["Closed"];
             cooled?: components["schemas"]["Cooled"];
+            net_weights?: components["schemas"]["NetWeights"];
+            counted?: components["schemas"]["Counted"];
+            aimed?: components["schemas"]["Aimed"];
             moved?: components["schemas"]["Moved"];
             jars_in?: components["schemas"]["JarsIn"];
         };
@@ -4169,6 +4444,16 @@ export interface components {
             allergen_words?: components["schemas"]["AllergenTerm"][];
             devices?: components["schemas"]["Device"][];
             jars?: components["schemas"]["Jar"][];
+            allowable?: components["schemas"]["ShortStep"][];
+            allowable_source?: string;
+        };
+        ShortStep: {
+            /** Format: double */
+            to: number;
+            /** Format: double */
+            percent?: number;
+            /** Format: double */
+            fixed?: number;
         };
         SheetView: {
             formula: string;
@@ -4223,6 +4508,8 @@ export interface components {
             allergen_words?: components["schemas"]["AllergenTerm"][];
             devices?: components["schemas"]["Device"][];
             jars?: components["schemas"]["Jar"][];
+            allowable?: components["schemas"]["ShortStep"][];
+            allowable_source?: string;
         };
         LawView: {
             regime: string;
@@ -4232,6 +4519,7 @@ export interface components {
             allergens: string[];
             time_zone: string;
             beside: boolean;
+            enters_shortage: boolean;
         };
         SideBySide: {
             name: string;
@@ -5094,6 +5382,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getStory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Story"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecordFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTrace: {
+        parameters: {
+            query?: {
+                lot?: number;
+                batch?: number;
+                /** @description a lot or batch code, or the words of a supplier */
+                code?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTraceFile: {
+        parameters: {
+            query?: {
+                lot?: number;
+                batch?: number;
+                /** @description a lot or batch code, or the words of a supplier */
+                code?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];

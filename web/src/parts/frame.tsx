@@ -29,6 +29,7 @@ const PLACES: [to: string, text: string, also: string[]][] = [
   ["/batches", "Batches", ["/jars", "/plan", "/devices"]],
   ["/keeping", "Keeping", []],
   ["/labels", "Labels", []],
+  ["/records", "Records", ["/trace"]],
 ];
 
 /** Screens that take the whole window. */
@@ -209,6 +210,15 @@ function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
         />
         <Command.List className="mt-3 h-[340px] overflow-auto">
           <Command.Empty className="p-2 text-ink-2">Nothing by that name.</Command.Empty>
+          {/\d/.test(find) && (
+            <Command.Item
+              value={`${find} follow this code`}
+              onSelect={() => go(`/trace?code=${encodeURIComponent(find.trim())}`)}
+              className={item}
+            >
+              Follow {find.trim()} <span className="text-[12.5px] text-ink-3">every lot in it, every jar of it</span>
+            </Command.Item>
+          )}
           {formulas.data?.map((f) => (
             <Command.Item key={f.id} value={`${f.name} formula ${f.id}`} onSelect={() => go(`/formulas/${f.id}`)} className={item}>
               {f.name} <span className="text-[12.5px] text-ink-3">formula</span>

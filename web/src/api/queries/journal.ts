@@ -1,4 +1,4 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { api, take } from "../client";
 import type { paths } from "../schema";
 
@@ -11,5 +11,13 @@ export const useHistory = (of: Of, id?: string) =>
     queryFn: ({ pageParam }) => take(api.GET("/history", { params: { query: { of, id, before: pageParam || undefined } } })),
     initialPageParam: 0,
     getNextPageParam: (last) => last.next || undefined,
+    staleTime: 0,
+  });
+
+/** The whole record of a batch, in its order. */
+export const useStory = (batch: number) =>
+  useQuery({
+    queryKey: ["story", batch],
+    queryFn: () => take(api.GET("/batches/{id}/story", { params: { path: { id: batch } } })),
     staleTime: 0,
   });

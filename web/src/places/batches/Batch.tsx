@@ -39,6 +39,8 @@ const FACTS: Record<string, string> = {
   laboratory: "the laboratory's value",
   strained: "the straining",
   cooled: "a temperature",
+  net_weights: "what full jars weigh",
+  counted: "what was left",
 };
 
 export default function Batch() {
@@ -108,9 +110,9 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           </Link>
         ))}
         <HistoryButton of="batch" id={String(b.id)} title={b.code} />
-        <button type="button" className="btn-quiet" onClick={() => window.print()}>
-          Print record
-        </button>
+        <Link to={`/batches/${b.id}/record`} className="btn-quiet inline-flex items-center">
+          The record
+        </Link>
       </Head>
       <ol className="mt-2 flex gap-8 border-b max-[760px]:gap-4 border-rule-strong text-[14.5px]" aria-label="Steps of the batch">
         {steps.map(([k, text, ok], i) => (

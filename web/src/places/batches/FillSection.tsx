@@ -12,6 +12,8 @@ import { useKept } from "../../saving/kept";
 import { localMoment, toISO } from "../../tongue/clock";
 import { say } from "../../tongue/words";
 import type { BatchData, Write } from "./Batch";
+import { Counted } from "./fill/Counted";
+import { NetWeights } from "./fill/NetWeights";
 import { MadeIn } from "./MadeIn";
 
 /** Jars filled, and the heat step where the version asks for one. */
@@ -40,28 +42,25 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
       },
     });
     setProblem(p);
-    if (p) return;
-    done();
-    if (b.heat_min_c === 0) onDone();
+    if (!p) done();
   });
   return (
-    <section className="sheet max-w-[720px] p-5">
-      {b.lot > 0 && fill && b.record.state !== "rejected" && (
-        <p className="mb-3 text-[13.5px] text-ink-2">
-          A base for later? Count it in portions here, then{" "}
-          <Link className="text-cobalt underline" to={`/lots/${b.lot}`}>
-            freeze it as a lot
-          </Link>
-          : its clock stops on the day, and what is added after thawing is a batch of its own.
-        </p>
+    <section className="sheet p-5">
+      {!closed && !fill && (
+        <div className="mb-4">
+          <Caution level="needs_you" title="Hot glass, hot product:">
+            warm jars for hot filling, gloves and face shield; check seals. Keep the waiting jars at or below {celsius(5)}.
+          </Caution>
+        </div>
       )}
+      <h2 className="phase mb-2 text-[16px]">How many</h2>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           void save();
         }}
       >
-        <div className="grid grid-cols-3 gap-4 max-[760px]:grid-cols-1">
+        <div className="grid grid-cols-3 gap-4 max-[1100px]:grid-cols-2 max-[760px]:grid-cols-1">
           <NumberField
             label="Jars filled"
             unit="good ones"
@@ -80,7 +79,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
             error={fieldMessage(problem, "fill.at")}
           />
         </div>
-        {fill && me.may("owner") && !closed && (
+        {fill && at !== localMoment(new Date(fill.at)) && me.may("owner") && !closed && (
           <TextField
             className="mt-3"
             label="Where the time was wrong: what happened (the times entered so far are replaced)"
@@ -107,11 +106,19 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           )}
         </div>
       </form>
-      <div className="mt-5 grid gap-2">
-        <Caution level="needs_you" title="Hot glass, hot product:">
-          warm jars for hot filling, gloves and face shield; check seals. Keep the waiting jars at or below {celsius(5)}.
-        </Caution>
-      </div>
+      <h2 className="phase mt-6 mb-1 border-t border-rule pt-4 text-[16px]">What full jars weigh</h2>
+      <NetWeights b={b} write={write} />
+      <h2 className="phase mt-6 mb-2 border-t border-rule pt-4 text-[16px]">What is left, and the seals</h2>
+      <Counted b={b} write={write} onDone={b.heat_min_c === 0 ? onDone : () => {}} />
+      {b.lot > 0 && fill && b.record.state !== "rejected" && (
+        <p className="mt-4 border-t border-rule pt-4 text-[13.5px] text-ink-2">
+          A base for later? Count it in portions above, then{" "}
+          <Link className="text-cobalt underline" to={`/lots/${b.lot}`}>
+            freeze it as a lot
+          </Link>
+          : its clock stops on the day, and what is added after thawing is a batch of its own.
+        </p>
+      )}
       {b.infused && <Straining b={b} write={write} closed={closed} />}
       <MadeIn b={b} />
       {b.heat_min_c > 0 && <HeatStep b={b} write={write} closed={closed} />}

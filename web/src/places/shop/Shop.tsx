@@ -16,6 +16,7 @@ import { useUnsaved } from "../../saving/unsaved";
 import { useAutosave } from "../../saving/useAutosave";
 import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
+import { ShortTable } from "./ShortTable";
 import { BasicFields, type Settings, WorkFields } from "./settings";
 import { Things } from "./Things";
 import { OwnWords } from "./Words";
@@ -52,10 +53,10 @@ export default function Shop() {
   useUnsaved(Object.keys(mine).length > 0 ? "The shop settings" : "");
   // a field is left, or a choice is made, or a word was added or taken off: no field is left then
   const words = mine.allergen_words;
-  const [devices, jars] = [mine.devices?.length, mine.jars?.length];
+  const [devices, jars, steps] = [mine.devices?.length, mine.jars?.length, mine.allowable?.length];
   useEffect(() => {
-    if (words || devices !== undefined || jars !== undefined) flush.current();
-  }, [words, devices, jars]);
+    if (words || devices !== undefined || jars !== undefined || steps !== undefined) flush.current();
+  }, [words, devices, jars, steps]);
   return (
     <>
       <form
@@ -94,6 +95,7 @@ export default function Shop() {
             <WorkFields s={s} set={set} problem={problem} />
           </section>
           <Things s={s} set={set} problem={problem} />
+          <ShortTable s={s} set={set} problem={problem} />
           <People />
           <OwnWords s={s} set={set} problem={problem} />
           <section className="sheet col-span-2 p-5">

@@ -1,6 +1,6 @@
-import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { useFormats } from "../../../parts/shop";
+import { useWidth } from "../../../parts/width";
 
 type Day = Schemas["Timetable"];
 type Task = Schemas["DayTask"];
@@ -28,14 +28,8 @@ const HOUR = 3_600_000;
 /** The day drawn back from the hour on the bench: what is done when, and what goes on by itself. */
 export function DayLine({ day }: { day: Day }) {
   const { clock, moment } = useFormats();
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(716);
-  useEffect(() => {
-    if (!box.current) return;
-    const seen = new ResizeObserver(([e]) => setWidth(Math.max(300, Math.floor(e.contentRect.width))));
-    seen.observe(box.current);
-    return () => seen.disconnect();
-  }, []);
+  const [box, wide] = useWidth<HTMLDivElement>(716);
+  const width = Math.max(300, wide);
   const from = ms(day.from);
   const to = Math.max(ms(day.to), from + 2 * HOUR);
   const pad = (to - from) * 0.02;

@@ -227,6 +227,15 @@ function Sheets({ plan }: { plan: View }) {
               {plan.word}
             </Caution>
           </div>
+          {plan.aimed && (
+            <p className="mt-3 text-[13px] text-ink-2">
+              Jars are filled to <b className="text-ink">{num(plan.aimed.grams)} g</b> since{" "}
+              <Link className="text-cobalt underline" to={`/batches/${plan.aimed.batch}`}>
+                {plan.aimed.code}
+              </Link>
+              : {plan.aimed.reason}.
+            </p>
+          )}
           <AtSize formula={plan.formula} number={plan.version} jars={plan.jars} />
         </section>
         <section className="sheet min-w-0 px-[18px] py-3" aria-labelledby="day">
