@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/app"
 
+	"github.com/chromedp/cdproto/input"
 	pagecdp "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -253,6 +254,17 @@ func (p *page) puts(grams float64) {
 		grams), "the weight on the scale")
 }
 
+// scans types a code and Enter as a scanner does, a key each 4 ms by the clock of the keyboard, whatever else the
+// machine has to do.
+func (p *page) scans(code string) {
+	p.t.Helper()
+	at := float64(time.Now().UnixMilli()) / 1000
+	for _, r := range code + "\r" {
+		at += 0.004
+		p.do(chromedp.KeyEvent(string(r), func(k *input.DispatchKeyEventParams) { k.Timestamp = input.TimeSinceEpoch(at) }))
+	}
+}
+
 // TestAScannedLotIsTaken: a scanner types a code and Enter; one that is not of the line, or may not be used, is said.
 func TestAScannedLotIsTaken(t *testing.T) {
 	s := serve(t, true)
@@ -266,19 +278,18 @@ func TestAScannedLotIsTaken(t *testing.T) {
 			{Ingredient: "tahini", Pack: "1 kg", Accept: true, Text: "jar"}}})
 	require.NoError(t, err)
 	p.toBench(id)
-	scan := func(code string) { p.do(chromedp.KeyEvent(code + "\r")) }
 	sees := func(code string) {
 		p.until(fmt.Sprintf(`document.querySelector("main").innerText.includes("lot %s")`, code), "the lot "+code)
 	}
 	p.until(`document.querySelector("main").innerText.includes("lot P")`, "a lot to be proposed")
-	scan(taken.Lots[0].Code)
+	p.scans(taken.Lots[0].Code)
 	sees(taken.Lots[0].Code)
-	scan(taken.Lots[2].Code)
+	p.scans(taken.Lots[2].Code)
 	p.sees("is no lot of Green peas, cooked")
 	sees(taken.Lots[0].Code)
-	scan(taken.Lots[1].Code)
+	p.scans(taken.Lots[1].Code)
 	p.sees("Not used:")
-	scan(taken.Lots[0].Code)
+	p.scans(taken.Lots[0].Code)
 	sees(taken.Lots[0].Code)
 	line := s.line(t, id, 1, "Green peas")
 	p.pours(line.Name, line.Now.Float())
