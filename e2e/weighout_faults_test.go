@@ -261,7 +261,9 @@ func (p *page) scans(code string) {
 	at := float64(time.Now().UnixMilli()) / 1000
 	for _, r := range code + "\r" {
 		at += 0.004
-		p.do(chromedp.KeyEvent(string(r), func(k *input.DispatchKeyEventParams) { k.Timestamp = input.TimeSinceEpoch(at) }))
+		p.do(chromedp.KeyEvent(string(r), func(k *input.DispatchKeyEventParams) {
+			k.Timestamp = input.TimeSinceEpoch(at)
+		}))
 	}
 }
 

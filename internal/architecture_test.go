@@ -31,6 +31,7 @@ var floors = map[string][]string{
 	"internal/core/lots":        {"core/amount", "core/law", "core/pantry", "core/people", "core/entry"},
 	"internal/core/bench": {"core/amount", "core/law", "core/pantry", "core/formula", "core/acidity", "core/people",
 		"core/entry", "core/lots"},
+	"internal/core/recall":   {"core/bench", "core/entry", "core/law", "core/people"},
 	"internal/core/labelart": {"core/declaration", "core/law", "core/pantry"},
 	"internal/core/reader":   {"core/amount", "core/law", "core/pantry"},
 	"internal/core/assess":   {"core/"},

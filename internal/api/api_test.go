@@ -40,6 +40,7 @@ type client struct {
 	router routers.Router
 	app    *app.App
 	lots   int // delivered so far
+	acted  int // acts in recalls so far
 }
 
 // noon is the clock of the tests, of a fixed day: late enough that the demo's morning work lies in the past.

@@ -28,6 +28,7 @@ import (
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
+	"gallipot/internal/core/recall"
 	"gallipot/internal/core/trace"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -162,6 +163,33 @@ func (e NewLotEntryKind) Valid() bool {
 	}
 }
 
+// Defines values for NewRecallEntryKind.
+const (
+	NewRecallEntryKindAnswered NewRecallEntryKind = "answered"
+	NewRecallEntryKindClosed   NewRecallEntryKind = "closed"
+	NewRecallEntryKindCounted  NewRecallEntryKind = "counted"
+	NewRecallEntryKindTold     NewRecallEntryKind = "told"
+	NewRecallEntryKindWidened  NewRecallEntryKind = "widened"
+)
+
+// Valid indicates whether the value is a known member of the NewRecallEntryKind enum.
+func (e NewRecallEntryKind) Valid() bool {
+	switch e {
+	case NewRecallEntryKindAnswered:
+		return true
+	case NewRecallEntryKindClosed:
+		return true
+	case NewRecallEntryKindCounted:
+		return true
+	case NewRecallEntryKindTold:
+		return true
+	case NewRecallEntryKindWidened:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ListBatchesParamsState.
 const (
 	ListBatchesParamsStateCalledBack ListBatchesParamsState = "called_back"
@@ -194,6 +222,7 @@ const (
 	GetHistoryParamsOfLabel       GetHistoryParamsOf = "label"
 	GetHistoryParamsOfLot         GetHistoryParamsOf = "lot"
 	GetHistoryParamsOfPreparation GetHistoryParamsOf = "preparation"
+	GetHistoryParamsOfRecall      GetHistoryParamsOf = "recall"
 	GetHistoryParamsOfRecipe      GetHistoryParamsOf = "recipe"
 	GetHistoryParamsOfShop        GetHistoryParamsOf = "shop"
 )
@@ -212,6 +241,8 @@ func (e GetHistoryParamsOf) Valid() bool {
 	case GetHistoryParamsOfLot:
 		return true
 	case GetHistoryParamsOfPreparation:
+		return true
+	case GetHistoryParamsOfRecall:
 		return true
 	case GetHistoryParamsOfRecipe:
 		return true
@@ -791,6 +822,37 @@ type NewReading struct {
 	StandIn            *string   `json:"stand_in,omitempty"`
 }
 
+// NewRecall defines model for NewRecall.
+type NewRecall = app.NewRecall
+
+// NewRecallEntry defines model for NewRecallEntry.
+type NewRecallEntry struct {
+	Answered *struct {
+		Batch int64   `json:"batch"`
+		Held  int     `json:"held"`
+		Note  *string `json:"note,omitempty"`
+		Party int64   `json:"party"`
+		Sold  int     `json:"sold"`
+	} `json:"answered,omitempty"`
+	Closed *struct {
+		Done string `json:"done"`
+	} `json:"closed,omitempty"`
+	Counted *struct {
+		Batch int64   `json:"batch"`
+		Jars  int     `json:"jars"`
+		Note  *string `json:"note,omitempty"`
+		Place string  `json:"place"`
+	} `json:"counted,omitempty"`
+	Kind NewRecallEntryKind `json:"kind"`
+	Told *struct {
+		How   string `json:"how"`
+		Party int64  `json:"party"`
+	} `json:"told,omitempty"`
+}
+
+// NewRecallEntryKind defines model for NewRecallEntry.Kind.
+type NewRecallEntryKind string
+
 // Notice defines model for Notice.
 type Notice = reader.Notice
 
@@ -918,11 +980,38 @@ type ReadyJars = bench.Ready
 // RebaseView defines model for RebaseView.
 type RebaseView = app.RebaseView
 
+// RecallAccount defines model for RecallAccount.
+type RecallAccount = recall.Account
+
+// RecallBook defines model for RecallBook.
+type RecallBook = recall.Row
+
 // RecallEntry defines model for RecallEntry.
 type RecallEntry = bench.Recall
 
+// RecallLetter defines model for RecallLetter.
+type RecallLetter = recall.Letter
+
+// RecallLine defines model for RecallLine.
+type RecallLine = recall.Line
+
+// RecallParty defines model for RecallParty.
+type RecallParty = recall.Party
+
+// RecallReached defines model for RecallReached.
+type RecallReached = app.RecallReached
+
+// RecallRow defines model for RecallRow.
+type RecallRow = app.RecallRow
+
+// RecallView defines model for RecallView.
+type RecallView = app.RecallView
+
 // Recalled defines model for Recalled.
 type Recalled = bench.Recalled
+
+// RecallsView defines model for RecallsView.
+type RecallsView = app.RecallsView
 
 // RecipeLine defines model for RecipeLine.
 type RecipeLine = reader.Line
@@ -1630,6 +1719,17 @@ type PostPricesParams struct {
 	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// StartRecallParams defines parameters for StartRecall.
+type StartRecallParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// WriteRecallParams defines parameters for WriteRecall.
+type WriteRecallParams struct {
+	Key string `form:"key" json:"key"`
+}
+
 // AddRecipeFileJSONBody defines parameters for AddRecipeFile.
 type AddRecipeFileJSONBody map[string]interface{}
 
@@ -1908,6 +2008,12 @@ type PutPreparationJSONRequestBody = Preparation
 
 // AddYieldJSONRequestBody defines body for AddYield for application/json ContentType.
 type AddYieldJSONRequestBody = YieldTrial
+
+// StartRecallJSONRequestBody defines body for StartRecall for application/json ContentType.
+type StartRecallJSONRequestBody = NewRecall
+
+// WriteRecallJSONRequestBody defines body for WriteRecall for application/json ContentType.
+type WriteRecallJSONRequestBody = NewRecallEntry
 
 // AddRecipeFileJSONRequestBody defines body for AddRecipeFile for application/json ContentType.
 type AddRecipeFileJSONRequestBody AddRecipeFileJSONBody
@@ -2241,6 +2347,21 @@ type ServerInterface interface {
 	// PostPrices Add the offers of a price list, all or nothing
 	// (POST /prices)
 	PostPrices(ctx *echo.Context, params PostPricesParams) error
+	// ListRecalls Drills and real recalls, open ones first
+	// (GET /recalls)
+	ListRecalls(ctx *echo.Context) error
+	// StartRecall Begin looking for jars, as a drill or for real
+	// (POST /recalls)
+	StartRecall(ctx *echo.Context, params StartRecallParams) error
+	// GetRecall A recall with what to do next
+	// (GET /recalls/{id})
+	GetRecall(ctx *echo.Context, id int64) error
+	// WriteRecall Append to a recall; the key makes it safe to send twice
+	// (POST /recalls/{id}/entries)
+	WriteRecall(ctx *echo.Context, id int64, params WriteRecallParams) error
+	// GetRecallLetters What everybody who has jars is told, one text after the other
+	// (GET /recalls/{id}/letters.txt)
+	GetRecallLetters(ctx *echo.Context, id int64) error
 	// AddRecipeFile Read a schema.org Recipe (JSON-LD) file
 	// (POST /recipe-files)
 	AddRecipeFile(ctx *echo.Context, params AddRecipeFileParams) error
@@ -4526,6 +4647,101 @@ func (w *ServerInterfaceWrapper) PostPrices(ctx *echo.Context) error {
 	return err
 }
 
+// ListRecalls converts echo context to params.
+func (w *ServerInterfaceWrapper) ListRecalls(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListRecalls(ctx)
+	return err
+}
+
+// StartRecall converts echo context to params.
+func (w *ServerInterfaceWrapper) StartRecall(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params StartRecallParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StartRecall(ctx, params)
+	return err
+}
+
+// GetRecall converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecall(ctx, id)
+	return err
+}
+
+// WriteRecall converts echo context to params.
+func (w *ServerInterfaceWrapper) WriteRecall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WriteRecallParams
+	// ------------- Required query parameter "key" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WriteRecall(ctx, id, params)
+	return err
+}
+
+// GetRecallLetters converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecallLetters(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecallLetters(ctx, id)
+	return err
+}
+
 // AddRecipeFile converts echo context to params.
 func (w *ServerInterfaceWrapper) AddRecipeFile(ctx *echo.Context) error {
 	var err error
@@ -5076,6 +5292,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/batches/:id/story", wrapper.GetStory, options.OperationMiddlewares["getStory"]...)
 	router.GET(options.BaseURL+"/batches/:id/record.pdf", wrapper.GetRecordFile, options.OperationMiddlewares["getRecordFile"]...)
+	router.GET(options.BaseURL+"/recalls", wrapper.ListRecalls, options.OperationMiddlewares["listRecalls"]...)
+	router.POST(options.BaseURL+"/recalls", wrapper.StartRecall, options.OperationMiddlewares["startRecall"]...)
+	router.GET(options.BaseURL+"/recalls/:id", wrapper.GetRecall, options.OperationMiddlewares["getRecall"]...)
+	router.GET(options.BaseURL+"/recalls/:id/letters.txt", wrapper.GetRecallLetters, options.OperationMiddlewares["getRecallLetters"]...)
+	router.POST(options.BaseURL+"/recalls/:id/entries", wrapper.WriteRecall, options.OperationMiddlewares["writeRecall"]...)
 	router.GET(options.BaseURL+"/trace", wrapper.GetTrace, options.OperationMiddlewares["getTrace"]...)
 	router.GET(options.BaseURL+"/trace.csv", wrapper.GetTraceFile, options.OperationMiddlewares["getTraceFile"]...)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday, options.OperationMiddlewares["getToday"]...)
@@ -5194,444 +5415,462 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37jtw2sy/6KsKcA2Qt7PYtK+tbG8lfjh0nzufEPh4n2QsfAoEjsVtMq0WFpKbdCQLsp9kPtp/kgFdR",
-	"al2KuvSMHf+ViVuiyKpisapY9as/rxJ6KGmBC8GvvvzzqkQMHbDATP3fP/FJ/ifFPGGkFIQWV19evd5G",
-	"IiM8usXsFDH8e4W5+DLiuBAR2iFSREciskhkOOLogKOEFkL+RkREeIQKfsQMp/XvqEijA9pjHhVUZKTY",
-	"fRVRkWHmXqyKFDPzOsPbiuP0anNF5FQyjFLMrjZXBTrgqy+vXqb4UFKBi+T0QM59c8WTDB+QXMQBvX+F",
-	"i53Irr588vjx5upACvf/mytxKuUAXDBS7K7++uuvzRXDvKQFx4oSbxi9yfFB/mnmJf9EZZmTBEnCPCr1",
-	"E//jNy6p9Kf35f+X4e3Vl1f/z6Oa1I/0r/yRHVd9sUlnFB0IF2iPI8oiFCU54tmVfMy8K4d+mpCUiNNz",
-	"nBBO9HdRmhI5AsrfMFpiJohcwRblHG+uSu+f/rxKKxwj0SLOfz6W1GnRY3OVkV2GuXp4S9lBvnaV0uom",
-	"x1fu6aI63GAmnz4QzuWLX/55RQQ+cNg3Duj9S/30k8eP/UcQY+gkn6CVSKhkNWQ4hkuMBLohOREn4MSl",
-	"GOMiAX6hKhLMBCIFePxblFcY+OwRnSDTUCv9vSIMp1df/suRyH6rZl1zvm36eGuv+fer+xq9+Q0ncoz3",
-	"D3b0geWLFr+HTv68nx+QQ0mZ0EpFTv5qh/KclFQ8IoXArED5o4Qy/MgMohYi5ZkHSjFKsCAJkKYJEQz8",
-	"cI4S+MgHlIOfFYgJBJ3HX8M8KFEh2OmhptwU+usBNPnTVApRmBJh6MgbG31I3z1n6Ajb6juG9HAAepJi",
-	"x3BKjFYe37c5Ral5khyqw9WXnz/54r+++J//8Y8v/ksdDPofH7h//Z9uDEm6nf6oPnMgnyuoAD5ZZjHa",
-	"Csy6111UeY7kn18KVuEOOpRZfIO3lOGp71espBxP0DqKopZp9UAj+uMGF0n2UEvdFNFV79eS+4oUOFB6",
-	"b04wxqwl5VjtPZ9bpBD/+OKqS+A+7YiPYEdspMhZvsO3hxLtBbbItUDiQ9sjn+T+Y5F7uLxrOZ0t8ErE",
-	"fyb4GGpTWtIP+m7fSUrVZB5/NkfJni/uFOVUwLfdKyqeoSIlqaQvzOe61aSwTKI0x6hQDhYixj1u/9aS",
-	"CUOjjaGre9MMbgljljLmdJTlwwZrA6UElaUWD3IINnZDVBHDyIQCAneQ3TpmANimUYuZuV/kGE9F6OmA",
-	"RJIBLRjoSZLQFKgm74IhG7NmM0+IZlMya8g7VVzzHLMdLt5hdgjVZnwPVDYcnQbcb0/FBHy9g5lPuo+8",
-	"HJEiPwH0iaG7feGM+G29dq7Uzp4/UpbyCbKh3zOUG5MCw8KHioeTYiVmBC0RKpYaKgs5pzBZQHz2Fhw1",
-	"M0LNNbrvPomqgggo94Y4xFRA+aGh7BQO6RE0f8oyJ+HxFLMFe2jnaVNW5Xi27RoW8BRE5FOMQjVV+/pG",
-	"r9H79si+2WNckmL30BJ0Cl/MGGpmX6McmSUHatG4PkPOhVBOhXNyoynU8XsR74BH1W+IcfDDDHOSVhj8",
-	"PEeHMsfw8XlJcgF+uirwe6WYcTrpnRKzxOgDSGjUlzJFYEc8nzD+ousFtSfbPZFNg/MNNoNMMytt84yz",
-	"r6XJ8YzyUPMMiVjQVN8kLOp13Jxi63gABXq2rspJgeGezhtEdNgEtJy1bqwKGpeMaGWz6MAlZvFviMWD",
-	"fBj3880oTkYmjDHw7vB+1fysRckOVXPDo9+mFmUjTuc0aK8HYJXX+2qiXa4G+MaGcUN2prtsyfPX26sv",
-	"/zUszjpK/tevbYZIS815srCR1OPdI7X0LhL4gSAHj5W1iIKdOVSKSkdIYPN7Zl7onGGSUbObYIN9LTXo",
-	"M/1S94C5ND/NPfjNKSKCR/RYRElOk/3Vl/L59s38McOFSmDIUJFGR0YFjogUIBjhkpzyEH490893z16a",
-	"FyFj6ed7xqoKETaYfqFztNTPSQAN9xwnpFfGtyTP4UO9kE93jpNhzWnYON/JpzvHISkw5qGsERJAhu8R",
-	"4y+L7q/uSZECA9vohjIkqFFLoC+/qt/p/HqOtyKmVQD9XuGteF31kPCAUhzvKA2QuB9Qir+Vb3QPSG9D",
-	"xPcH9XjnSAUW8RGTXSY4fLwfsfjFvNM5aMlIEUC7N/JxfbB0Dic9TWOxwAZ8a17oGS1BITvsrXp+aHo0",
-	"BzqVHP9+nmWmlBFXuWREK1sbdBs2IZ90OrmCKZsevrxr+0bn2gTa4yJsJ7yTr/RuBYF4kOZ9p5/vHosk",
-	"+6Cx9PM9Yx3Chuq1LG4pCRjoZ/l05zhqVwaJ/S/2jY7x2g5keqXF0WhaZRDBb670bljAz3uDdsHRCb15",
-	"hzfH486gvPxigF+lZviWdlzedng/+H07sveP0WCRnZB5faPWBjXlFenmmPJvcUJZGpyDpnPYRkjXTteU",
-	"Frf1AkC0r3MBQD7igo6BuUIYPhJyjDh+Kh9VF6OFvhg6j4RJq7XtbI9ZrWDHeHkzNshPG7RizWjxgJ/V",
-	"4257aRZmDKj/JXdWTm4YqQ7xltHD9C8vZoOjIl3+Gnwpy96GqkCSKY31pwI2QeUJ4PclTox4zgqGqdGM",
-	"CXK+w3J0g3MeK5NzgY+t4k2gVjp5vw+Vm6QlxxLAO4C8iaBwotS6OisFmJSB0pCsDJQGDL5asHKi2/Ms",
-	"w8m+xw1ARb+UGhcGTifnwkBWo12agNP1rX0BNnxVuA04TZ9ym4wH8JEW9mC4YFWyn60XnCMEvupR4qXX",
-	"cS4P7hIetmlQsgcKQ8vC5Ca7zAag7aTMEecJ5saZduaAaejC2jzwQ9Yt3dtxAht7ylPinrR6klVvH6Mu",
-	"jSp0/LNnqYuIOznZuMwErYmspWntsvZx1ORlbaI1lUJtXVnjEuQYGZt6Ac9I+h3rZK/Cc47kHo/hkTgb",
-	"CI3LbOIFi3ylyhHsc+bhGJ6UmmE2P48gKB66gD3CRZyiE/TgS3EMy/xSmbM5ORBopVuZxQKxHYY+H6Dz",
-	"bzGzAfRZxDoieHLMWTTEpFpZEWzJVz3JmsqeLtK6yt8APsE8Wnsc9feXnbtJmleCCg0ESE0xJw7wM+Yc",
-	"58H5oRgJzOHHIXjbSNcaPix884clj3RJiBEEO8GNTwR/fNBJYai+wEkxIev7xssLgl0umhe6r9NQETMd",
-	"EumJgqBKTgxu8DzTL0DDINDzLKGFQIkY/TqjnD8zz8rXFJsD4hCFYCQ0zmguGEClVJ6VlVbAtWMuyMFo",
-	"5PH8/dUPYiTiAyliaB2pe+FAikpgvrTSIYUut+8UX2U/ljkqiqWiGYJqQ3P2aDbZb4SpP2OWkkR8fXql",
-	"S5FyeS5xEZcEJzg+HMBlwrUxMng7gt9736ICHMgIsF4OaI/jqhybyg9oj38qrctvE0lHvPy38jFp8iAm",
-	"BrPEYV8+S8Fe2fLyRBV4AWte6LsvNdcE43cl+lH10o4EHMxSu4YUiOocx7hkuEQMnZ8tS4SIOKWFTjq/",
-	"lAG7pFXq9FXj+HLcrA8p72SoN9WA8dpSHA1d3qGnaxXVsHzbR1jTiHDy45kO3UxvSY/jWn3W17q93hh2",
-	"Z2vl5KmGtnreOEsJaozPqdPyM7jC7LktSgRl0LNURxYuVDIqVy9dot3itUs68DO9cFPSAWSqG5bMNNXl",
-	"XyvW7Sc54hwap7klav8EpaBv1C9QEB2cw5PiM7LL4A9T4BQCihBCLmgMByG757iCF1sEjEpLLWPdVm2Z",
-	"IQ4t0dZ6c5U9zBM0bpNdq4fCgkr6+Jrm7ucahMCcsTa8U5PBG92yxDLcifPGVmmYvWCX2rX/jAjCqiyc",
-	"IpmpkKpTcH1jHyzW4uVvARsCBwgmHJWA3mIGHrZE7oZpbCfZuvh5Z6q0vuYPwzPK4JE2XqmiNKBFLDLM",
-	"psbaallxW9BwuR63nr0jh6Wu4Yc3440WXcdVIwiw7VbNTXSrUQjCthtJl90rvSHNX0GlovUyZlaLPvPK",
-	"JAKUT4B9sxqEEa12PYleIeX5ITbEAhb4ARVVnxEQdFKjI9Q9t2c65LqflmW/Bh89WKqCC9RbiGpjeiBB",
-	"+InjCTfsxpkwFoMWA5hXYbbBXOXCpBuvo20QPIPhsDvrikGf74RmBvvNKcrRcRPtbjZRxaP/+7//z9Uw",
-	"AXJ0fPgNSrJ//etXhxSgvv3rJGrkcgMbWpzmYzb0RblNRmGgmrUBHPk2FDVBL2Q2bIK9RQmjSI5vcQ48",
-	"5M+Tnhcup9eTqevp1RfHyMg55vyhXf0kMqohNBEzVOzw1xb7ZQpeDDTHfLV8zNzkD8HTjLx0ynP1fqZV",
-	"54dbuxLjr+qJ13WwLtVITQIQlfP5NzEup4d4hW6Cb8lTWvScTEEXbOBrrJDbcGiAvstsrMPRxj538Vq1",
-	"YjBbNE1nsWUK5llI7W9gzYgvbkB0AWhxcZ7jNL4xruaMvKTav4Iv66V7Ry8QqnducB5KOy0T6+DBmepo",
-	"EBhciXvQT0pG0yoJ+PI7WiUZTt/o96ApvRMhvIhfzOUheflc99ZgFup4tfGKknyRgyPWedty8saecAVy",
-	"c4p5YvAJz3mWkludmQUPYW4xw0UCB5sRjKCWsC+QvN/irvlIc36N5W1qSoCYNeVqwzGqru8PsC8XASIF",
-	"BvK6nDWYd6aXNtM5o4cSMcKDbfAtwXlAfvgL+XiQYg4uCIGP3gN9YpY0QnxjWDz0KDeFBdY+aTJhDjzq",
-	"LGmtkVNnDYO3WzyevfaNfuqvzUcsRZtzoFVDHIjOawrEVN0nV8jJBAcb5QnNaA7t44DyhFSH+LADv8Bu",
-	"aHZKmYk4Q17JaI65wIzm8O9sEfTeeEtuGAYn+r03aMyQ9D5GC/iESyoQ50G0LBkVWEOagODmRCWpDo0D",
-	"c5oGzYZXOxMhAJkjqIA+e0sEOpAiTuMKXN2EeiG7h2939Is1abUg+cSzc2+Jslu/FaiN20k+Kc+kubGF",
-	"aplpyUOLCL+CWpH4OmBmQ5JntNjmJAnHJIbe4cNDAyVi4HvaW8QIgj589OpvgpBn1Xsu1nCjU8TMNOs5",
-	"gE0LQ+n5hoXLJl814LxemC0kNq0OTptSN/HEVK8vdVdR5+df8LaipsLMq4oazWyduFWCc04qDj/nbjB0",
-	"E8MaqZ3tYaXl7bRUiALmiGlKzXXE5CBPxZqBQmgcL4gxIUnRYCa2tYDPk/CuLY6281lk0Y6CGvtNr0qH",
-	"H4lBaWd7HTgE470o4oEcLkHBBTPQbTo5idZs6FaK3FEnl6uJbq50ZremCFiW9H3PPFGqcXFCEkwwKuKU",
-	"Hov5qRLTgKrhj2MTaZwJiI5yHm8RyWeXNbVB0M/gqPWfWMcuGx/e+IQHCoktzJ8lJH6RX5ikHNApVuUF",
-	"2jMEWCncVUPdqrJPvq5d50+w/iTEwvOJMtHMey6duAmhNul6tdFvlkJnK02C98IDn6Oym/y4EpDNK+ld",
-	"02oysU/vEN+HhpeHwLHOc/lRkfL4AA6D7DHQFArAeKV0H28pWzwthULJ0GL1XvVcFhq1z1Tw13QyLpUa",
-	"35s8SLspds5Tbc89JDe4UASlAmJcQHMBg9puhIBGrN5g2Bo1Ie2pnjuYnJkczE2NWzg6pkoAW74e0hwo",
-	"0Bxcwmv072WbwBEu4D0Il6fD5MwZlyOjVuARdONxzaecXcGI4KW1sDz0BWeKCHpjtQVxNGwzghVZj7tc",
-	"RKZn6fNiM89xTm5xeJeDFYIFYOAfeIYYuAImpN6jE124rr5QH9WrAQMNK/PIcmKqdYRvwxNJUJoyDC01",
-	"SFCJEiJOYNctOBEFWgUCN6bm1IsYU8d4/Y20E48UINbezkg80W+/9XDhA/irWp7xbid/sRDrONQZqvJz",
-	"xOjOI+l24if6+5kaIHqI+SYwSk/9vehaK/h8nqXWNsAUQLl+3XxOkcOPI5sJugarmq4bx2ZIpLkWSCtS",
-	"s+RySp5Jp9L5fBmdozsMLJQYd6aPvgBqoy+AuuiL7oCa2+rDZobPRO1PFKlpSjLSajNAv3njOurWcwQL",
-	"2yzHnybVARfin7gUwX0Xa6DkcfsD2KJxS4odZq7xBxACKhT+aXHYJ86rAGCvkKY0R7C/0QuX2VG+HFvs",
-	"7960ZHDZHTOtFxYs3nFwNE2va3bWq781bSWQ+xKwpabdMLN7aqp60RUvblfpCB1afw8H7TK40LCKeujt",
-	"SUAkSuAy4GJuWkW6yZMIKO5UQjIvBvSNy/YMas+BBUliUsQqzyoQ4MWFIeKdw+BeNHZSfyCnrYj8EsN7",
-	"4YA4UammA4h+81EYdAdGMIjbRCueo1xMZah+ByWC3JqmLcETaG0Fu+i6Ii+76pvjplccz2bWIXtn0tLN",
-	"X1gxqNlMM2tBv2EMFcH3ykEJH1vCeM8BD75XySkFwpGEoWlSE8Y/nxr8xuXWgQ0Hhh+8GxdYiyrNq5k6",
-	"WA1yLcLBO9ZJB7rP0hGArbOAHFWFIPn01J8lxNBOIkAcr8VU/BRPJm9JiotpUQYhUJINd2U6I5V7CSrS",
-	"7oVjdoL3GVjBI81xACRxsAMbVMH9ydud4O3iI3ZXfXNKBf8mTvPm6pid4gKKj3gkIksZ6kt3cz/PauFW",
-	"jwKVuvoNoPoIiRU0gHSdfvBp0Vp4awXt6W0aKrWpK1uK0MlzzSZAoLCh7CeGCr95Lxh6WZRVeKlCXJXS",
-	"bQ70OpSfLN+Jnzx+vFspQjFhZkM4c605n40PKwjySD2zHugFOpA89Aq6rtyB4X5/O9DUwVTVwAsyftYv",
-	"dCbOjUb42sU8oGxFQ6OJ28Ivd51eFDwipY3K31ELBOdTMrH1e2clscByKJ8McyuiXpBdOLBfQGFao8dj",
-	"CImMmrcDBCTUmCUtkUujh1qo/MnMCxgWW6r+6Zwy81JtXtg+q+vE0rc0z+lx1SBgWFXAb8t0RB1oLdgS",
-	"fBOkgxZbvdBNAee4py+0PpiAdI6KU0y3K+Qtms0T0JRd24tv8banuTHhJWZ93Y5C7mUymmuAnUATC5oV",
-	"FIy7DA/iLAYuXvdzAL5QsZJCR/+9Ij3bn6OQPv3XqK9PvwI7jfH7Wsgg1fk0x0waX6EBfds31Ft5S/CH",
-	"/CLQDZa1DCZjjDdMAv13eDfL9RKZkYhVC7dusfAA32bp6Iba6cD/I3m+eA7gMh0nabLHS6AOh/ZnAtuB",
-	"Fpqtadd4AGcR3UZERCJDIiroDU1PUYZ4lFO6x2mkPHW3Nislbl2Pl7rrG++ytnYfKEZvcnyAGidCq4pO",
-	"XRnSv/mU47vumuRQKfWa/DZJriOyFnM7YXefaTbmxrvpdAqj2SCpv0uSn85v4PU8VD2nGGoOQZzdWpFO",
-	"dHi/rftqT1TDox4LwMDojhjWJc7tXmnbHO2WPwNIsW4Fpi8BegXqm7DL6m/tBfisy+pv6xaf9//UTXJE",
-	"DnzNhJAVLnVCDH2vUeMavQ0/nZ1Ld6+ekXVz8c7X7YBgG535/PTTots4z7qOu6FDrjfn5/zwM7u7uR/r",
-	"PQE4/Ywym3jyfWfu/4LuPvIUc/idLSluMRN99lNIJsVZ7qGdSD0MKJajFj0vlvMd4YKy0xsUHCIvTCIH",
-	"4Faa0YBmLWZG0y4Z1Jc2em4AmfNXP1Xw6uneg2JCLBDJV2iUiqD+KbTsqLMMqAYnUh+s1wNn5Qzj+aV6",
-	"9E2OgguyVRVk2ld9s1Uwzsunwm4puyFpiovFRy502tHCInTAy56Bhbov57aOx5LZJ8zG8QYgQR7/p0pQ",
-	"IxQblNNN0lHF+FQ95KdYQ5p017g0N5UkUXw40Dze7+BJOnIwwg1IGaQDfwM1dxg6p35Uaa+Cq+qr+ACF",
-	"zl3JdQQnRd3gXCWY8LB+6WQrArpWvdKPA/sl0H1IX/BX+vnOsHcLBAkYRTc14SoPsmfgkF6o4MsKKdxw",
-	"K+MNIwl+Ld+B0VXvFmCv9e/eagzsrrXrttohfiWjeQi0irlgg1T/52VGBObxYRfvp3ZnsxgAcU64CNsG",
-	"/FTQ4rRCTECcSpL03VtVXK5nVlaRF3/0VUBT922MVjcu1rn23XSGkOzcnUTD0pJe+plOs9KSzvrABAJP",
-	"yXWsVVykB1+lsKieMfxEBZ8TZsLwkWc3/HQLMl/fNBnTICXENmoLxWwLaeZ1IZyUiO95LF3sHjgI+TMu",
-	"hn4tGdU6tcO6b5kszZjb40jhWkdERIRHBRXRvqAqA3XBG8GLRxK9kKF006JjhtT6SBGpqFFHqgBm0w+Y",
-	"xU7eweuvoEO2rxfpyLmzNAZn4x6MWikyp0d9Mda+0NLMsAtpnkKVBqVym6KxA/y95AJ/jR0QpEnmuOpu",
-	"kCklMpdwtiSlFj+jJntwuoNs2Aou5vbZnvOwLf5TQcQz+UbnHpdjxYgRkR2wIAl06lzEQTfpH5ynSooM",
-	"MyLGDZyX7sG/NlfqtIrR8tP+6B3nwCN5NU/7gBGvWEDS8Q/6BWCc8MPz461Js6g4l4hxnMYWthIom1zI",
-	"Ye99+MFL3gxhi3tJndBA2M0hAw3fzs/k/hRJWTSSUqqq3qBSY/sO9EZrQrRGW7Exgbdo+Inj9GUxFbXo",
-	"YpEgvQm6TfuEGsDZpv3TMm5q0jSVVoOXDSZ5R0hLFXjmgXMGlNVb25u+3RHkGsyphXzpmzrrhxfWsetW",
-	"aAylQYlD9Aog4Q3SV8pFKC1fZgYov9eJRiHdHKBG+sSwm9EAMAf4e5WBM0m0v0fsaaLACAMJsDNN6med",
-	"nl5rtzk54+n8QUrkNeqY0x5FNS6ZP05VHBkRAhfzy76IyJYNEimCm4Fryhlu1iTYaBnx1zIiy4KhBD+0",
-	"8jhlT6sRrGDz4NZdyyB8ISbA3bfkswF4I2WOwE0RCLB/QruoWn3CZbbrYUC5Y4bk87LH5CAvi9W6UJyh",
-	"68ObNJiZzV/e1MQukOFpmAAL/oEDcVB0SWnkxXAImBQnGip3Ms5dUOq1eThgvy1yQIGhdpapxEJcxOAW",
-	"AFKXx+AaynWzp5kFDZ93Al86j3pzdUREcGgjTDDYTpdjaHuv1ng0vkj7OduWsbUiN0nc/p7rTdN2QuRv",
-	"abtQk1Cp/DpmcNTtusyWgRmtfMZ9jXx9wk3NwQBrdNwoojAshTfqmIdFoUKSlS1dgL0d00lNivR7G5vc",
-	"fNAQIJYEQO7Ncan/qbP4fyE8m4KjEtMSF6TYxRbZbdb+RXwPRZKzKGvBsGxxGC6iqi9cIfhGyxKnsTTd",
-	"Y0pyABaEpo2bELAK3LB3diH4K3SD8xcoEfyD7WjFcOIC3YC8HrxDeYCBEtDXCn6zgkX8e4UKYdB/p4Uu",
-	"vJV0Na9qfKRBJz90CdBEnohM1EVqhDeUBMdAQhr8woH9piHYWdQ611M3G22WpMLLiImHeu3TIHn0EDUd",
-	"ZyRhrZbit7aPQHaZiA+HpZE3NfRfvBC0ArwD3d3Y0CQVGZSIXaZxr03sOujVxnGTst7HfW7We+lMQqFq",
-	"aYZ9q96fkoq09m5SmATwq+O6L27X3bGHmzKzy27nVCWDTf30sjaAS2MGzfodfi/eEJwAcyC2pK/v0j3T",
-	"ZFlvCuwd6biiEszliy2OiFfKYxIuq55ZARu+AVR4GUW/RApECMzL7c6Tl7/5IWLv3iVRzKZ3MuZUjNW3",
-	"PhZMprNlnXbz5R4MV+nOqDle/Ct0QxkSNLjtKcP2GwB7GNCOZJi1Z21DzOdBYX9vjfNC/6+QO4zuuKa7",
-	"Pr4AGjqjR2jpYrLnK/RqsvdYMBoIOgkO1203vYqgey/L2LnisZtg7iU5gnadDcrQo9Xsq4g2hdVMaxAR",
-	"/QmQltrN01HHOWb0HNuxwyLFnKQ9AeikYgwXCXAPY7lOHvOMMmGQNs6HzGmCcrApADcb5OaL/6gzQJYK",
-	"fvT1PrfBDbMej1bNPLd6Xo7U55QCidxxlshhFJoqlhpidona52OC1pWXVeyXDwu+BzTubbEw1cwodOsb",
-	"NS3zTQgbJB0n82ArXgc3L8gJVKZzitIL4kC3yKq+vtHT3QRlMVi6zDysXNXECt2t4MjYcCvimKEpl67q",
-	"Nfclc/E5TmqTn2ioNDM58RUp8LS6aYLzNAQcvsb0h9U3q+4Xrq8BuMdH3d4AAoG3eId6Va+Y4EIETd2+",
-	"EzD57nsRc5XeIEWTlmcfa894Y1kbgMm8ULMGNZStrltDrx4I58ZLOrdnglgMhg9s61atVG33B4dwZ2c2",
-	"QvSEckGK3UNHqSkkN4M4kj83WETB0JwB7bjALArggmrQAkas5kekrqdtqjrg9kE3fpnWoNcwutm93U3Z",
-	"Hzxgn3mcWmKvvaLBV98hNkxIOJOKZ6hIifS+gYVx23Xhcg3/VBm5WgrEpLQ0nWpWkgJP6eyJElGhXuz2",
-	"0TTHlbpc3CDG1rgigsah4MGLFN8S3cI3rG4rZSgg90o14AYtERemjB0UQbPtOnYrN/jIoG389iTPY9sF",
-	"vSNugLciNj3aO34NUTDLe6E45fHI/PVD5ut9P1ccm5rB8ycW61OikyvBjJ/a4aNeC6T+MaDe/ScOVPZH",
-	"xEPq6OE77UhERorYUQaQs9a04BwLusjb3J0t0TiXtk2tyLt0Usds9Sbwd5xVSk79wvx2d/DM9dxNkfhq",
-	"/dYQC7EqAmrWu/wpqCNuvjLXFadoUl9vlKYBe+OpfFp/Bnbc0iO8K0ySUx5QLI1VB2o4P/2O1cAK0iIk",
-	"/0PKsWoxBBrccyaXRbOls0N/9FaHHmBZNK9vDShHHw6VqZzoAJBCe1zAz5/A44otUTOpj45pPlxBr6wM",
-	"bcw2q4XWbY3mIWAo4n3YrsSwpS5rAPr8RkU77TBTRdNkPyUdVSUE8LmN/sE3BwLdAB8E9+efelGk++ub",
-	"9dfXRaJx6yDnC2ulMj0f1uukIrk4qdv+ChjuNKkOOCR36bl545+4BGYvYS7IwZyM4304vNYhXf3L60Y+",
-	"AB1Pb1dwYR2QVF/3onPZbU+dVXnAyfa2yjGc2i4pYrBRs84zUhApO4bSPhycW8xSkozjOPysn3M4Fa6t",
-	"YB+NRrPjdNr+OfF6e27zK8saH9rfLc8TQ0t/X/q9pdrZW1JaOYKEkOzGnhpConT/tOBHHIo5gThQM/O6",
-	"KCpEi8rxzcsws9qsYrZRTffBFd9TMRTVjEOCno5XQSArEBXUwGeDL0HlEx7AvVnvGEiq3WRI0qeZs2FZ",
-	"Atp5SlJm7LtwCJ+VBQZ6hMMFC3ojLo2j80wTgJqwd+Aby009EtAT10yYrTLE0yTBZXgOQlDGxWDxFBX8",
-	"oZvEpNopKqylKJ6hAw7XgYyRW5T3laKObmqLkjrhVTC+AC7SADwIXKQrJDOGtrNWRfCTqQqvyJRPxkfE",
-	"l8a7LFGyhwI6TD0PAg8hwcwDs06fZd3NXiPzyvuicyJ1vbwibZ3DaiDy6o1YC49PI48ABrDP1MM6CfgV",
-	"oGyMjpivauwlbmB0AQHp7wrEAFdjcGSZhDKGE3icaD3Vs6VshbagW0b/0GhfM6qpQjVdSHYIF7HuiMXn",
-	"5uboS5XeBgn654EOCbSIM1TABUGndAQgcgUIWYmZgr6d1YlgyouWPAAlLx8NyKlhGCUZ5mASMJxgchtA",
-	"s6C+4PqK9wM9YjZXImP0CI+/KyxV6MOLVc0tgknUTKOyVW+ecDR1uEcab9M5Cvi7vKV9tAb25dTISb0S",
-	"gC9ZH4OT3UnxLKMkOCMPfuTBi2gRvN5Ts2Mmr11RpBkN5Ltbcs2gNz1IXZ7eL3RAbZzZqc02z+we+eQM",
-	"fnIGPwxnMKia85PjuKjjuAlTUla3LKSljPURlAeb4LInLe/vrMLuq1r6YBUNw9uK47+PUpqKG9bQXkZL",
-	"eUpMay8AmJiyqWutMMfIq4pw80fX7wf4rHBJ0n4KIO3UzSFQKev1zlXJ39iM9GBtHNajqr556UxFWwWv",
-	"Ah1wHNLHqr5R6W7plhNVTBcw1cR3PcBzsC/1NJbzLX34mPatnkHr3QMfUr/TOeCW4cDhXqg3egajf+DA",
-	"weQbnYNlOA+b2Hfyhc6hwJ42/OjXIY2g+b3Rr/RkeG5t3j54vLfmne4BqUvYhw9o3ukZENwJC/9+3gJW",
-	"CS6PdP58JDIc6bz54cjWk15AqrCVDTW8Exk6Bg73Tr/SMVxXUEXSw8XPbFYT5OjQKn/uwTEFXveOL4NW",
-	"vNr5aG5sLncfE3a/8vFdmATdZ9xL12GZm4TAywGIhpuE63yu4ZwNc7+Cxnpe81dnjao1LiHAkZFFkPjt",
-	"pgMokpCgr6pnnTDBng3ZJ/EmH87IvI31aRe6noIhFUxAJGvnCsh31lC+X9KvpjV3bS8LQVeCIfrU9ehT",
-	"16MLdD0KaSIQVMt38e5G971hUV34B+1RZBXM9GjmGxQM24XyfP52CER2uRaoSAO6yMzrOpRrABa5UBgT",
-	"FBXnMIFNiCiD1X/Y9bM+r0b14lmYXolhw7SAHLJm6XOP2bc4oSxdrpSx54SbFRoGBoQXjkIGpFAiDnWS",
-	"x7Mt74c7W4fG1rqeMnrcstkyr9nnxm9I10oV03RqEMFN27AEso1eUbHAHqpDuPfLEn9XsQKnT49ofjDx",
-	"rRdWDtC1OOekgurQkE5q7Ss686F6EAh97KLmEsedsp8y7//24dlPCfV/o4T6NRPkP6W9XyJYvUomO8z5",
-	"cafGdAfour4RDexuCM2KapGzfhdyvprpzT1e39UXtQHA+5M8WfkWyLKylua8lU3BkeHQZizrmBeoiLcM",
-	"4z/6ml2saH6kOCe32CRDgVy85/aNThdvLXMGFw4/Cxqn0Tf+K3S9vAtjycZCoItXoTjQ2uXI8RJxtE/2",
-	"3Gx7LgwOMjQU+clcVC+Y4NxoQph68O9oYYojKYLE0EFTjcvgp6JNSNGmkdL62PMO6o2NbzvFbRWH5Vy9",
-	"4I02bRomBsyQngPa9QNK8beUBofAK5FRBuyjHtiYD3zbCe7gd3YTqyX+sSeVj+e1MZrfny9TLZVDOh45",
-	"1s1D5ZTD/FSuBpvMccKwmN5u37wP2AlmIZM3wj6cDChpGZH9+nGLoBfnVGTg7j0c5eD7+GqHoMOqxqJT",
-	"4tBbdVehX99o8phJ2gnY9QFbjxi2zG058gNi+9AuU7VhM6MRGjh5XNBlAz/2SkiePmoWIwRnGKWYPVSE",
-	"mkJt/b4mNka8YqHpAWsWOx/qGS1ZGshpxRLos6WkUGD7gyMmu4wUu6aFB7lKCoOcbxTLWWLVmX6tubuF",
-	"w6DxfnDjzcLG+wELzJ5leBr6sFcQdu5X3lTSmIsFPpSYIVEx3FeBel6bKyeE07CaK/MOvJ0M5aTYxXPy",
-	"DuwYod/cGduw5wN+5Mu8Mdn1BMdjcuPjnc/hgAXUIzvcxobtX0ycbz3Cf0320ufOoR7hv2bVHvPFgaZ5",
-	"TsuRbi+jc3P5WCMFqsrK0LxvMrbJpJ6N3p7rptYWNXkaO72xhTcu/cvbAa0N1GR1k21GnhvbvLFfIaZv",
-	"UzdONYEt4vg0K2k0m4xW5UR/bYrpJf3sU0Ds7xSHwA2FOIYTnB/felPUgHmEioHz3MEfsVCCFHrAkgM4",
-	"VIT4Hs/vMQxuEuC6GcHTPOA90LaI5Av3Uj9gBJ9rgYVBtJtmHv5ndxuYAykQvPcOh3dj57gQtt0n4OmM",
-	"soA2myHmeLXbYR7QEeYJ/NHPQ9rS4JBQb9Jj91RFKo+1J7M3lRno82V90VqeNkZR1Ky163Lss/vPJD9y",
-	"0xnfkMpJvFUjbr80d7rhmOGGRyFvjXb3elLpCwZI5Tp1OVvrvq1yvKLSDd7Tq229XjmeIzVQZikqz+bV",
-	"L9IvDy4u3zHKl1fWtuEW4LDq0tNP+to74mmNq9w+tauFcsbSdC5zjs/9NImAzbQzLSsWrB0NKlf5ER9f",
-	"UQFt1AaOUQXcU7aTndpwSdBmxD4TJvoiP+LjJOAf25BwtA+hMkTJAfC0ekil/pTCBBGHnn9mHlOBHouj",
-	"Otr7z2CITgTxUb0PRyemn1KpRzQHPK+faoLvDL9g8Hbq2rbRflw4IYYZW6LzWoYefyGfUYWcmjxDz34n",
-	"nzHOJKCS5nvEuC6jsbkxuJB2zr9cEPbKzFF30dP/cEtV7EHNRzryN5QhQZXYc8F0nyqPGvVsbF8mUx9o",
-	"ogRWxJzoSE1sUvRd72Jb8Kf/tr0BBUn25o+D+q8RCsdtZTnFR6dlE4fPpbfBr52lPW5B422v7JOtPsuD",
-	"b+GteF0JV7pqo41D77hrT79H2uAL6qG/musf1cXuPPqr5ve4An9rnvzL4//IW9f2ub98xo51IpIPGsoJ",
-	"V5ky/AY3e9NIytjz+qm/rECNPm60pNoRYw3X5DPe9cbY87/Y5zqrqH7t6FFnztKPAsPzEzTnJ2jOmclq",
-	"SyAAK2LDjL8JVYWe3bcA5iMY6bEJgAiGPWyBHMKgDaUBADemfPxCD60QhlFYgwiCoAPPbZ7EQ1Ru3Ibo",
-	"Uk8zvp2XR0XfruC2/IG5OkNTofpr7+6BpXsa/L8G2h8U48/H0QOi5/kFwUCEvICDqr68Ca2fvOy1ddfl",
-	"6ufT7lbD71LD707D70qHAxv2frGT6j2sfVsbjiu1St4y5ODKPb580XOtdsa+zqAFmn87o6gVJ1aqAcGp",
-	"wy2Yj9AHGS4RQ1DycHQo8/n4QHqYSbuSC1SkMZlSFa+YplnsVtKkgCcrPZNsck3hDnTKNRVrdoehCjl1",
-	"+YSEiTaQSShXb8NS6Ax9ZibRvS5x8bJhoQdQm6RQF2CVBuNBwBkLfr0rLcSkEWs4DVJALNgW6SdasnKU",
-	"N4gFsy7QK7tP9PZp5tF9jOScY84V1SdtGv2+pvktZtcivAekNnHjoyk3AtQVokRQaDb1MkBwpMDLK8UC",
-	"H2NBRcC9oORJSDIFwzcoR0WCA6graBnrXCHQxck7Wv5UTpBXTVLHTPfdJln8JTsMt9aqNg0JAt141aI6",
-	"78LrzXeBso65IAezRSaEEjKym5zgWUjm5bgvezPX9TxTUjEJ58bOXnZ70NiVQozcVjuy6nUYQjUWXc/T",
-	"GxmmHN98N1c1vvnura3BChCWfm6fB/j6uHcejTqVJEH5pNtl82qDyLA0dEuAmWnob1CyRztS7KToBFIz",
-	"p5wHVgDAj/eSGas8lKbmpNbvb5qTBFbpNIkyt1jnDSLpK1IEN3I+xfa+fVJ8ugAS2lM2c4rhXXJz8GQ7",
-	"jrHa4LJUqNOS7XxHeJlQLkixeyipP4mFZgDDwgLnwUYYFiSJSaE1Y+BGQXmO2Q4X49YCfi/416dX6Kgv",
-	"9atzd3P4er+ykdzx8yPJETksb7XZy6Tha0WU7M1VfO5FQUZu4+2jjkBbUhCe4TQOqc8KeXYR63iPcQm4",
-	"SPwZs5Qkwi3u3KgeelsJtVJMIC4d0B4bM3b4PltVOKoXTnFCC4HGsxWaQnwg7wMZVFSCEYhIvCC7iuH6",
-	"U5TksaAxpxWbqGi9EeKbk7mQnzpWiQsw+5xDDgPgyEbF4TsTZOSY3eq8U1Kk+P3km0ZO80Bl9Na9AyzK",
-	"QbmYqmA5Fly+KzIcJ6bYfdkAHREMCUmjqVPU76BEkFsiFjlbbQWkv8POdKLzCq1DaXe+64eqKoJas+vj",
-	"xqb3IBwmUacoNjds3+bzT8/mgeFrilrLesdmh1y4Y68p02a3NtUc0PtR1sRcB8hp7xXrklPoZgg8GgIw",
-	"lmjsPIEOeGXM4t/AMAAhu28g9mp3SS2p9QaxE/ImDpOJV9rqnSkSpkQs6CKjECgRCycKr9CoL6SaTRDW",
-	"VxvN8O0KiJRGMiwKtqGpzTOW36ynBYjYa0ZODNS/wYzT4lk2ITxyYxKQusgmJ9/zmwGFsMkWGc5LXbqK",
-	"9uq/9Fg0IkMjaCpfAHHJn/Rcd41S1yfQLCJPqNxPUBFzsivMtegMGL/gDTGr4N6OAYSHh0OFDGwnNcSm",
-	"QbLGYpqz+hXK+Tk1xW9yVDzlwdgrnRiPT4a7VDT7bppmm2WOEhzRbWRMtItd14SH+rqb93SmKtBbzLYk",
-	"z0NNeH3rHwDXzGwhQoMNHTOquDVommyQPEhoqliAopyKTdTDmVFGL4Uwd4s518Gp5lQfR1vKooIW+Cs1",
-	"wYpXKI9ogaNjhhmOiIgIjwoqIrndUl+YrNIZghNrV3i7zkHnrYK6si7kRppgvUruiuXbvWQ0T2N5+gVK",
-	"YEbBycbQcGxOUbo4Ps6qJnqZIXCaMLSyejAmrD9YG+KaZHVtrRaSLq5qjtXUgJwZVlBnnBg/oBQvcmQM",
-	"wgLDa2eDEG7hBd1SrdwtPHyXFjJCY5ZST9MjG1AMFBtniMEUoCdbrAIDyFbFfU9FNz52CC74Dc7pMc6x",
-	"6YU0BxjcOI1j1TYqDKQqPhhDRQoPGn6jngeCbUsjAyqhQVtwEStLVdPh96XLxF84xWYw/Gv1HIiQK51S",
-	"E83MoEWqXQw8MwPaT654wF7IPM5oCbl0ujbPvSJcDJjVvdfEIdlZy9vIg5XLUkH+rB91L8F3UOv1cfmC",
-	"ZpC1DjmtxzdDh53J8nWuiG3Z6XjlVGGHdLW2oSdIjpA1cWqO1naYf3iYVXZdJjS1nQ2WOTE0W7s+EM4r",
-	"ewdP67lufhEMHnZ/Ti5S4NjZ2oObWT2k4cyOcKcnltPpC7Genw1LuzIrHCOzdCwPh5YCMSVMtU5Qci3N",
-	"4na39aQ8QZqgMbgFTjl6yqHezW51oARTuyVnppc2a2iCLkrihHIR8wwxHCglCY1pJcpKQFvpxCeC81B0",
-	"XfxeMBSgfeTjL4uyAmYQwIswwAvN0Q2tWHwghVxqvN+BczPpPt5StvTNUQiTSoa3mA3cMyWUBZwF/y0Z",
-	"/o4RBLQdJuEve5mq5zM+IiIkK4BjhUvoQKRfy4xjQHv0Dsjmc9HxVlCvFJhL26grm5dPWw815XbookpG",
-	"Px6AE5rQwX0KQI2YqNhKUG262kP3ShPOI1eAJlWPBnDyHmreebQKEf1gub9jXT8/Z+HTeQE8L2yyhref",
-	"mvJypjg99eTv+IZI+5oT4r22zpCpTqwaJjgHBHMC7/kIdnwyafQHiAuBX2cEqMk9BiMdrqfnoOsKUWlB",
-	"m7EN5oFPAzuL6EJBPfGNFQ/De5+vjf3k6Afz7YykzvXtSIJfutemwCzOUrG699XyicS8lq6FrsksyB43",
-	"Gs1MHKSaahpPVkskwa+3W12GGNQCGAqkBTXQSpTsY3SgFfhEVG9UBRFLF7GFdmC8RTlJ46oQJJ8HherT",
-	"wF9fXUGn6A51pBxvZ/tRpJiEm5VYbs67O0M3OId2W2BqFVDUAjQFtkPPx7xuQKmgupWEgz6ca9ZiUnNr",
-	"v4htUZ0Ygil0U3FSYA5tsw3tKKRT/jn06SWkUi4zhqcSpcTgtAEnmanyifhwCMia6rkCwDuUh7ijYDTF",
-	"HJpxVWAR/16hQoC7ehqAdjAaE02rRAR1WdkRcJtJQRnaQR++9at3l88wPJJUZFCxaJsawnY+SMwRI2fr",
-	"iOHfXbrP+JLYInRDtIzceHuxWfnTEIGav/4+qind2C5azjzVYYQdZiEVYp7bRm9yXYvfjTl1rlwqxgZB",
-	"lXTM5DyTVbWujKRBr/NZE1psc6KWdZawuZUedlORtzLWCG6oAx9pj3MjzCNtgoiGYbQvdCWOnlnHAolq",
-	"fuqNIEJfzDWphCLbS0Nl06KoVCnkV6MGlp6Vu4nXwzsqdi3s/6swn3Qv9bdBInMUmolF9hYV+wmdcQOD",
-	"Z+BYwwGtCKNBt7HJEwm+2c7FnHBdI6rQWOKmSc3WpzqnDJMPxde5soFR+pYeP0Ftf4La/gS1HaDcN1dH",
-	"RluQVYMY+PLpF/bCbg4yn5qh4agRYk/yXc16vQ1refSJ6VHKFLgb41IJlUVEc6DRdXN7u3KAbWiVy0TL",
-	"cH34Xajz2wPTO7ca+BzRd6BI5i4wfSl83/Xh/473wEWEze8WOh9UuL+YFPcVBXxYkMNqx1d9Fc9VwatS",
-	"bk0MPD5tp5ApBa8NuGMjZRDcY6WnoODHanuPaamEpEScHr51LYEmIBLoMZzKOn1vaiOCKtHhtSpwD2iZ",
-	"UljERQxEQujJ3DaujxsppCmuoujMeO5bfIM4npSfdCgRI3wcaOlZ/aQOlqrAQgAumQ1FgFxQvN3iZBRD",
-	"7Bv9lC6YOwDAtTihxVu81dURWAMVwAqxruXjisCdpVi6iTL06wPNlGvCbnzmOIrYiYOMEycUk+2TBOX5",
-	"pEsbBDZ/EwdsAVANKU2qQ9uBHerEn+z5lFCGmj5w+0oazd6/cpDg+oQ1LMGQ5tJA7IjeCLIGPddfDCD2",
-	"7KTxtzghJZ5QrY5yTgOQGIuUqLtW2A2Yu7YGaiRE0qf6nU6VhIpTTLfLX9QBR9pWeX6KGUY9N0oD1fzj",
-	"GM+2Drx76EyHe5YPe4AjgPAYzQGxPfwQ/QGxPbCmBiNumoECJqEfNuKyZHpUgbUHuMaGCfZ0fjfhZji9",
-	"XYAamNYpuQlF0znOd6twgM/OMbvtRQVW6em857eQrvWTklLJAUOLyQTVmIA9Gaw2a7cFKjV+Jungti5s",
-	"MmEmPZijTU3umpZ2+zrlvensMaE2gVPIG32KtJ1AIzw1CMZZxqvrP2/3dmPjWjpq9efrSKWzfen3yNjQ",
-	"07Cg/GRgu0ZQXh7Ab1AwoFlxHr38R3dQQ34gBKhUPv+WHs93+kjo0n5po+cGssvd4qfb5XK2k6KHKb4l",
-	"KKhDRhjsgGdbQTuFkyRgfNO9CJhoSXrRTkaNDPXyIZ/6tiB5Hlv833k32UEV9mpfx1vCdEwPxjNU7Gf0",
-	"J7Es9EvHfTFrUKM5Q8ejmt7Aq8EZ8awzRRR+PwiOgLvNMy+ybfGGQJ6BH2ro8gzg5tudSXFVSjswrP+j",
-	"fefmNBOm0Mp1Q2pr0TYoBt4UG98GnwCzLo7kAFMSOAt+xEPB2xE4IvX61V8d2S7gHXFXsgxskt48Wxcq",
-	"1ppumJLUlTDZjmXGLrWsdAJpFwgWwJmhQXooq+BOZmDfPKDfSYirW9AjHNthdc8nA4O8dePn1Z6AXpcb",
-	"0vMWzvwIyQKYjBgOTxaRDCPGUT5BTy0MnHUGYDLcJRmluvPZqC8QhKqImJiseGuUqTPFW9bQNmNIWYVp",
-	"Sl13sg48JS1eo4PusCAgenHnEED2UyB588VlsszlGHH8lO9DLyg1pvXS0dI6Z2i9tpYubaUNyz0QSFcE",
-	"mhtEd709ZhSRwJvIBPQJki+696CNUuyWWI9RpjW9uuPva2gBay7g0X5mi4G32PanD0yeNVUYg9aifuw5",
-	"Tgg3QdQ1bqzsnSBcwz83b/wTl9D7aK8p5bgobZG5GT9T1n6uAViCc/Phc9StISt7HFNLhJyJ4oVaFLBr",
-	"K05bm2mRKRsLl68wcpWHxLiqHMNlhwtwneut7v/FQ/uELVYYZP2UKTbKK3SDcyclLdHvvQPmpsdsXTZk",
-	"tYvHb7MHNn4XU73JLOt8NeAE0CNoIznHulBqC4BMEy7CL52dTULD3aTQm8nAu7AWN5o3Ed63IbShc1wE",
-	"+fK9qkO9oZVp9waoLK1OYF8yAFkjoWEITrxiZV7BIQu1uQHNgtQ4K6ugCU1oQCiwQtmZ2oW5qAT4qnE1",
-	"DJA4bORQ9mp7FxZdsz2HO0NrwQVDjf5vgS9SMZmtc6BSbFNavevtlvbYVAOl2G3pkFIaW6/NK09Y3R6y",
-	"y6wlsQGxovyCDgqe1VPViLvnXoTxymFgLU5/z3K5qxxPuj2Z11AVnGGTo+PyxwTtafYkj9HDoAUFQ+lq",
-	"eg22ZBUYigwIW8KrgVw97ZSLFVsta1IrFEsUER3FXNmPmf2I5JpOjw+V8E1xgW2rSCvB/zTlfpeV4nXE",
-	"5cJMbXIQonIsvSdqnGtE0hWbZIKvKIIuHqC5dfco3apdAm9vFHoylIC9+K+n9m/3W/B7ya+BbXhInkPB",
-	"U1AJfNIkpIEM5GMIMBXY5ssrvlzmMCd/AAUQCpzVvr3SGWo6AU2NAUv6eGqz7GblfFxbyPageoYSJUTA",
-	"/b2U3Kqg5+I9nLoNWO9zG3+yoMuAa4MHP+c24No1/gzJ5jtf8+dyyQdSuFvyoCajgy92U84M1gXgcY2L",
-	"dEKpW2m79gIik4we4WFHOZ/OFMXRm4fS9J9VnwOc0PJLk09nM8v16gMv38cJXvrf278MUhBoST8jM+ga",
-	"F2KizIbkeNoiUFiivt0Qg6EI9VCf4Or5wcg33a7EnE+DeXfpluceoerVo4NcwBKP1EW7RgmLqSnPhjXL",
-	"qrvlAodnRuqB0SRv/E67IqPllOi0RWiyKaNm2WbAmsQg8ahZPFlKhLCXUGGQtAyMWWjjOvExCIf8qXnt",
-	"HWaHJou/6CzlynN61ByCnkAZZeJa4HP5HBg97nRpupuC12DVTdguWhUJ5puIFEmGeYSKNErxjmHMoxco",
-	"Y7jIMBGRAguI9BiR8lI20YHkOTlgwVqvPcM5JwrRq6MXYgW0/DVQWwK9qMa3Qanuz9XzAFJjxFQNh8p9",
-	"6etCnuPYC4DPbmsIXsX3iAGWYODcS8ziLOC+QfqfOd6K7sbOUj9ER1QIHhU0kg9HgkZE8EipksiCsHa1",
-	"vII2tg26KChxgdM4Raf5PFBgvjGr8hXAKpncQVVAp8HAxoSStnGwh8RxQgsVbuB94Vcu1MhL0FfF4HlJ",
-	"ofV1guwygZn7eF9Ab96kzkJ95IDjP2gxw3W0B5OnzZz8e7Cenrw16NzWPudbuYPhjRaEtbQ1d0iLpqDT",
-	"3RzNU492B/IQ2CfQoVXADCWLW9FlJAU5NyHZp8V4K7k36iFtseOQWvSxLP2yhkCFaB8vtRxac2beuFj7",
-	"FcEIyvkCfUxd4g6Avt4b8PPXvHtdHQ6InSYED2of1mgMXY5QJ+xo2fIgStwca877bHXy5cgI2dtub07e",
-	"3LSckmryyW7/ZLd/stsXtttRQNjzFTp2xiw6JvPJHbgP7sAi7c3ujUuBhQnf3TN3I2nhxgRCjPOgFPSO",
-	"zuZPxj0M0ylcf67rhqXez593ApF/8qnW9akacqfPT2veGbl3yTo1VVqHUnsXWdkE2XTGJJth0pWk2L0y",
-	"gNIh903VCXwAfV0B25T3I3t3IHnTSmcNzFT7riUg7ArAPA9aTlUoAV25Kkpyol6Io4zDeXazAN1lv9IY",
-	"z7Ousp2xHHoJ9B6n0ISNwOzYKfk6go6RLEfHh/Vqp1Atl8eDpVk4nI9JFYftQiSSDHj9HQ7tFgJphlOw",
-	"gSEyzPC0Eu9uJCmc2jJvprU7MM3XMWiqqiUp/vp0bZy8EFsD53lAigNJ8TOcA/vopmS7NWgW58bZvIQa",
-	"Pe36E9DktppMs1PcLCnWy3QMCB+G4hqwTn+2raHUc066bV5haEKhJdQSFJ+EoZxXh4CA3Lc5KqAIVmH5",
-	"QbXwhR/DdhUBSUKWXJNVyh94IjTEAonXIeFwZWvzODdxwHNdExrGbdFeLakroup/GMSRP+ZxRBhM1SAM",
-	"4lg6KT3ZL/UhxsGhoZB6syBoulekwM+kUQmsj+YcnIN/IJyTVreURepMbjHLDIYuMGkY7cxEYGZobHp0",
-	"AJ/e7+JwnirXdl0vomNuTenzieNVZDkCO4bXVNnUwl1z2K7GCt/ItpRODCl2D/XWmnJCmRHsBi1SxFIp",
-	"yVPuMm44LkTdTWNGa+zbwKqDELME3mgNo2K1RmsDSFHjLV/0nHqACgbUyDiYAFQV3CJG+iB9j6hINdjN",
-	"YEcn/VQ3VG6D9GpaDaHYeLLmkaO28cz0as/G4FeZqUEOu/ZemH7oqXGm7KfBs+/mFHO5g7t/tTHNRY+L",
-	"4AB42AF6RnJoGmnIIQOE62F4ixkuEvgdQX1lvyR2SNul0R9pzq9Vn+EEo4aaVLW/necOOPfFF+PJWyE4",
-	"6JWY61ggtIHtzQUQ9qBifXjJ4y3mHE9psQ+pbnQu6dR4WsMdFTTZX1eH0GQkcNfHoFSjzDQDnmU2BPeZ",
-	"NBhFsz4akiTFxSqhvc1VxVVKBRjFmbKJHR6HoohnmTyKvoa33hz9+KKhiWvEqGcGUkhGfCcrI5rsJxzK",
-	"YSETO0mY8ZWZycOTbtAOGOkRmWkJARr7nXz66REBL6YEndbfTL9nQkJ2/XauUBmYdyLR4N5TKKQtmfrA",
-	"U2hbsp7OdJ1JQwwdiyD86m34xF8g6MxDWnby2MMUndla70aftWssKdR2pewEb0ugaoo6kzECbo86zxhN",
-	"2m6U8s4i/+6qqd5OwsBnl4GM68KFMM0QzRFTBzUtSVsy1iBJjQdn4d2shWz/1+RomdIvt8tgyoidZimi",
-	"p4m4dIe2bswvxnCygGXUA6LT3a8oh0oWRwQ6Kse/LyuAcsCNhy6opu1wZzgyAmroBxWap4mYJTdKp4UJ",
-	"Dq+TysaIeMyQAD3azs7KkAaXOsEpoVYyhxRTmu4loupvHTEaiwNvqyBAVL0YCjyqAs4HgdgOi2kpA0bl",
-	"uiE2Ne2crQ/rUFHzahazqZiQmQgkVEhEGWz9hOiuqixzgtmUreefkw5Nx45nZgHmEp2xIxkiRTD8c5Kb",
-	"rn4dSRdUTEm60CPCwErsnGcmeRlqK6D/9DII5l1dQEANUz2UPz3GCKVKVAh2emjWNoVQegRNqSOaVDez",
-	"FeNXDHUqxA3emlA57PkkR+TA452T30Xj6Gb0nLaaaC0x9tTW1uPfVpokdoSH3srFNe0h8fmKlZRjRxsI",
-	"Shk19WqAtHYKBsqek3BROyV+721Dh42RXa+grSltTflokcStt0XdJnsgyt3uu4nK/R3a4+JlEdweMCe3",
-	"mJ3Ga5zMcxOQ5NVVxbRrfjc9OHi3osMsIr6uxIpJeDlF6QUBinr9hXHQNpUlYbwGa7WYD4OObkfMeUf3",
-	"O8RDk5QC0GLxLc7BHar2d4ayKhmBpyBSWQhWtc4axNOgr6o1mbFBe4vvp2+tCZ1H4F3BFtlWBxpwxTPR",
-	"9jX7ynb00l8E7icuZhvCdZnXcIHVaI2sX215c4pydNxEu5tNVPHo//7v/3M1XonwDUqyf+kRf51VjCCX",
-	"9IPpxL2+VY9Mr6lxGuHC74U/CcyaC8RE1yDtOJh6Tn/Shb98P0LNGrLDLS2n7nL8XrwhOMGraWyocu3W",
-	"g5Bbfa8/00O9linS6Xd5spThoztv2fSghTbpv35dZJu6O8xQqEhgf4kQTMmewFN/9D2gCKi/LHA0eImL",
-	"NIZvhZVSP7aM/oGLPnwCIIFDUz8CTDbCRbxIKZAusOJxU1H7A6mfS0Y1mvf5A7SIM1TARaMG2gGQsEQs",
-	"ROxKzGJppk/NYc2mvmjJA2lbROk2hkc4GE4wuQ2gQUDvLS6YeWBaw/f+cPA8j0BqySIgzyiAOqvfAZtD",
-	"1kItm6tdj4tNdeqt1pN2tyh/e7W2vVGyEIPGnTpTLRqS7IP9FnBK+yJuC9QT2VzR7RZQp2dcFLkImGOi",
-	"STTTMSGHYDJbTQK7cL8sU8ISWrmgZRhn/K5Cig5AVh0W4ZSweFSrccu5PrDHhfXLYJBN6KRiGcBsOvg0",
-	"OoBTIN6J9d/88LRekRkSzFzNmJkMpik6TbgDUgZ4QI5WWIl/buriYBCFr+TTneCEYZICFZN2JqVhniWJ",
-	"mT7kwHLEn3pg0fKncs0ANjgmN7Ek34TGGlXiMPlXK58r+wpiZgr94rDKFwL0d8I8qS7rrJEU3pwqsMDB",
-	"UmVujcM7WiUZTt8wmlbBOVIrQaWG9eu1BvSIVXyWel9fQervgTRBg1hT1QFDCX6RB3foCLyHBgr9ItX8",
-	"sFvjNke8o9XeZkGbdNQ0nMOEH2kwmgrixvfoKDcEh8VO0EAXPCSWV4f5RcXAGoWgONcSoatFZBTsbMAD",
-	"X3CVFh43QSRdXFuGhUjCIhkor/AS9VLakzIC7QIYHXntujCmnbTXamp+o6o5TeVUI+zhQhoW+0MtwAns",
-	"xux0qC76kaZ4li6akuGVJLYB3wiO7FPzpFMVvVcbT8ZvNs4dgW0eUvJV625Y6q7FyoQPrpgBg/fYLp4W",
-	"ICjdx4dJDR7p1ksI0Ou2xN14+ECW7/W3oFI6y4uxjb9D/E+gyt2SgvAsQN2Aj46wGiW1xiVqlDrhLMBq",
-	"2oIWLIVsP3OcifXaSht3VR8pDW2GreuLPBmwJDBEg7pEptn3TIfIiUAwTH3QjaSRveVaPASl4wfeBZKC",
-	"C4zSGKouJ7frs36ApWYI66dUS3Szf0qkbS1Nt0qVxYeoFRcBNf+kWRua1WJNg0J62oqw22OOFcEnbLBg",
-	"ZJ2VglPyST4vVe8M8LzAR+yS+WfcOqph4pwmvTGKRUB7RnUFFJpoLERn6NJe2SC2j8P/0YyCyjSfI9Q/",
-	"FUQ8o8EQ6Gi3UO8Cut2Ol/q8YSTBr9WTrrt5wNkynMzSjzh4LoMiYx70+mgQQkGihGDMdQATqolbOjUW",
-	"f/aFTc0WuwpYsZcTgpnlXj9xvOJd0by7i7NrC6iB9hOfb5r9xHEaXE4TdAqsA9087TpjuXyg0ZuPgPPf",
-	"8GCinvwZMYIKEd6cvJEZvmhG7jCCoC4zWyENuM5EhiX3qywreeCFge0+d+/BJrbabtljbC9xIQTc247d",
-	"w42696ZRd1jHp/PeVB5MbUS3ERGRyJCICnpD01OUIR7llO5xGqnKK7czLRXdrnzckzS6bCtHNV4sTSI2",
-	"H4Z7FWjIMotzciACPGysERPAdyO5iEkRH5HALBB+lnvNw0Hb6AXBefosQwUUR+yDUff1RutBvtSYmI45",
-	"Hl/7eNAscVGbzSnRptqrVUJTu3kc8rpUNmQecEx5B83UowqzlISjDR1upBaJc9RuDrbIWWVGZ3irbq9u",
-	"Tu1PzEiOHP+6umhL4T01zfOgwW+ILki+4HoSWmi+Ao9gJHB/JUjPHaf/uvbzeh5sdJSi2p3Vty1dPjy8",
-	"1NiICiCRtSaHmWzNFH/xnVJYC4ebXf3p5oo2rT0yspmNknhot+MUH8IqGm9bj1Z9jRzQai4L1nO1ljmv",
-	"rOvn+lQJAv4pOOEC3pTVwOLHiyRnpLjgRJziXXzIoQ3cDlWuoj5cnKB3s1uS5+sEEL3krDkpKs5KHhLA",
-	"f+rHfiE8m9MBlu0wF3FJcILjw2EVvPIXmoTwuwMd4RtC7RzVtDnlPNAoNHn7ioTnNYuw9+BWdEBxyC1m",
-	"SmTDlmNbagSvp9G9BNbO0L4h+QpEo1/XOSh1cmaIVgiqUcNlCEZdR8PvHqfhlOP45hS7/dURN9UpvwGx",
-	"eJMjDJrBUpda2iFIGbnFRUy32xDE7RSg/H4xj/XAebWW15d66nykc+fI3pp1LKSlXNx50rFTW+djs/nN",
-	"ub451yVdLWc7NnbDKfN9tdq9soQFhmp/dhSZF6714hgrhmxXdqHt8EDaycUuRLfr6nBAwdDbi5ghCxzC",
-	"AclOcOVblXIOaRCmt30Hmp+xijydKxmT+24u4WuCNxbZmD0k6tGUnMmRD5uVEHQFhZHAAc0b4KkqOKQn",
-	"REhGdmhPfaHZ2e2S3wJKUIhXiq3zLuygIOaarI4ZTP1GXTJeBpQnBHc7ACbkBlyhIDAL1BVgmYRXCNQp",
-	"PoBhJ+LCmWwgIx4mSmOtA4MW10Ae0rhEjj5QSGJfhmaJ4ZQWr4gxQGjmmX7MSSEuBCMB/qq/RJDV/Env",
-	"zdJ7G8fYmlf10hvk9WcOFtY5ST0/UxKMy4wqjsH6SaviUVFoEROb/ae/BarCVSuZV4T7i2tYGLZp8fLI",
-	"wJSL4XjIesA66tKrLKGZczTHDBXJvOyl7Kr+bmv1G03hri+N7RDOMecPDVeniIYeQcsGJrssvELb4M40",
-	"q3f9/owMBRQVPWfoCKhUCspZkP48Nx35zucXgoQplk6GprctiOkBRP2clOCCP7CfZG+VQMz5iU9piG5Q",
-	"BwLgBpwkzlR2dSQqyAWiVRnzkiR9Abwc71AeT0g1HjO7nb3DBZPnHo8LKuyW7AgkIpKH6iRI9MPSbW4E",
-	"5BdGi53KuwiNfpC6R+Jo52LO0W4KGIb+SD0CLDtULecbxiibmx/63xMIk9DAK4SwpxlOKEtxOvVYLZkJ",
-	"agZ8s85Ln4dccCpJgvKJicW2+XJzARuf3hu/I60hU/1ZmPD8txG5+XIzpYgzoTGt4K4IGESAFIsjO2+u",
-	"QmZ6zKbAVui6c6KrDfTnArg4vUjRsfIvRbstPc9jfJfhKKGFYCgR0Q0WR4yL6IhvIlSkEcfsFrOH0bU+",
-	"OKIjEVnkphEhhiORYfPYZzyixyKSv/CvoqdvXkbSDePRLcpJigSO8C1mp4hhXtKC4wjtECm4iERGeLQl",
-	"Od5EnOosSjmoONIoQUVBRZQyshUPo2/lqa7mdaAFPqnPf3/9+sdIs4c/dJXQX159awjixeO/vHpi0zlR",
-	"Sa6+vPqPh48f/oe6ZhGZktpHLuTxKFHZe/qQ1veIUrxVHtrL9OrLq1eEi6fm6WfmWeVuqrWp9z5//Ngk",
-	"SQibzFmWOUnUII9+M/k4+kwGm0X6W+BimbN8k5Tqa/UUb1GV9+IAuIU8esPoTY4PSqS5vV+4+kVyyU+B",
-	"1V02FHNyysUmOqoneCRodIOjFKNcaPHZEqYyBQXa8WajnF/lN8558OhPkv7Vy4hvcYsPOvUPHbBQ0LL/",
-	"+vOKFGpDicyGFL7U4YV6h+pDpmbFmYnsjoYnHc72rzMZD+X3atx8XeBIE1uzCOW53odERELhF/Fghj3a",
-	"Mnp4YNyY0hQ6NVn3gtGDboR1Fwz7vcJcfE3TUxCvQtoeUBE8tZ5MvSeglgRioLXHX83HTV74hy22Un6i",
-	"Y0aSLMqpiGgRocJTSioJ/2jE2HUBGpdim+/fq/df6xzl9ZW9/NDLun7qLhX+y2a5Q1IxJklsXDA+WPww",
-	"TnJmUCG79cRbjNJfVN7GRfZtB8zz55AEke6uBCtsPFgij+0BcZdSI41LlXEjZQZFkkJGUtABb6S5ydAp",
-	"oizKMbrFkdx5kX/t1Cc5HkZp7y792oF2tk6X5kqlqbnHJzlB+WeJmDSDt5ThTYQPpThJGVc/ucpidTz9",
-	"XumOVuZ8st3Hai554vOPLtn5s3OcOo2kc6TPH8OHsnkD9UC4kMfOv64ymuvjNMeImyuVPMdpfIOSvfrh",
-	"N4Xu7Umz/7F2IZSijtTACU1xZKmFDtgR1YEfdi7Z9PntWm8XtNSq9paSmjdoh1fcFUYyN0aitEW8iZAW",
-	"PiTkTjHXzUb+rbz/+temR0e+yVHxtc3uasp71xTrRx79E5+u5lhEg6meOSqe8v2lrQ9FiJWND7m0CEWK",
-	"M1q76YycqE7cOeeep7tGvZoebn7Izswl+PLUsARxtaF2GMSIR9Y+6LdC3jB8S/DxaepKXj5Kr2URYIAn",
-	"MET+J81S2CejF9kGOR+CKXBhlWPFYmXpVnEXqXjM5yITLFMXUdGRVnkapXRjLBjl+FDMIwJTR49s06NO",
-	"nfSMcvF6+7GqJQXDsTbjjG6SZI5uTtZu4pJPR8SjA5L201ayj5MUR4Km6PQZj0pGkkYIZoCFXvpStx77",
-	"hRGBbUbWhbnYY6lq/Nb+j7Q1y4EU7v97zMPlbZkf8fEbG03/2IyZp2WJizQSVCsTJaT65umryDpIB7TH",
-	"SlI52krRjLh65UgS4BFrOw53e2xU8BeUfaDaBQyuIZfpwXldwv9WCkb6sBglWZSTAmtzVfGmHaevOE61",
-	"P3IWp9etm8/ZWuaoGLJjpaH8cZ0XckUrb0jJOEnYJquIyFr82lEVg5PbUgXhcMQznG8jLlCR8qhQYAaA",
-	"vSm/9TDht0OMvM5c/4h7x0yB34tHZv71V9onw5rc4oY6UU648Ngm+fLs+mcgGxiR3/tTJWwOeodv5JN3",
-	"d4A3P2HzSz+IzSsJdxErPVLcxGmUoxucRxyRdBOlDB2LaKtvLpA2+/a4FDD50GfywzLdDsnGW/XUC5Lf",
-	"+7tQs5COj92QQtcjXXQPq5hlEZWoxGwj/6IFVkGE6Jhh7U9tifAt8YxwQdmpm1lc4HR0M79Vj70uPm3m",
-	"8M2sabf+Tk5xosBIIs3TiBYbqddJ6P7VsjJ0xqoHPiprSS9p5TumjObYeCwNk4kUERE8okznrPfs2qpI",
-	"dd1/byxWPzGTSh0BqpUpIo0SHQm9sStwUqr/YeBGgfJ63ROuFHp8fUmiU+O65wxkaIYDf6cxwJcqK0/5",
-	"O+vfOyjObCLKIkXRiIgvVd4OZZFN5O5gthT3FImRq9PnSMxPZxvu3Ckwv4ALpZaqb5wRwxGtxEY5SRix",
-	"nPhXb0UaiYxyHOVI4PwUlajh+1pgBENAnJNbPBxle6v7Bt2r27gf8fG5nvrFg1jv0B4XL9fcF/IL6qTW",
-	"C4yIPKLlflDYnPWu+ErHQRg9Rjc4oQfM1dVdT6SjZvWjnNJ9P79fUbp/fasOmQ+QdaD41VuMUtPn9ULh",
-	"K0nUiN5iJtllckgcgwsq8FeRPMcx71B53UwcTzRyZIYykiYCiwdcMKyBzgOdmb8FI+UX27zTTjCKVK/j",
-	"6N+eXf+8id5d/yy36v96df2//h3K21tbPNV/nJlnLkFb/a3O/OyLRn2l5fcZjwx5vNChyPApEjjPW8FB",
-	"S8gGWc3dOB9QfE/5Xq95Ca/Fu+j5Ys17nqBKlsMBnUE3fD5+DdWGytTDXOKeOgSpo+DHs96O/xjPdTTv",
-	"da9mpfOdyfOdJ0iavYjvXYCNmQg4j1SLO2UTlzk6mVx2HQt/0LgCHxB2eUKYKsiecI08I+5E4Ps8qrPU",
-	"w37n//GFnX9NqbeGpmtm/Ri+mboFrnLrmPw/FcTbREdEhPzd3pZEORGi4RG3hILwss4y7dZ9z80z98rK",
-	"v8ZF+j1i/NIm/jUuRP3dVbgslxb9hpi6/UJRUnFBD5gpJzg6ILbHIkrRyVxq4iLlPXeZzRAdviWp6ncw",
-	"ZER8Yx/q3vULpPFe5BLaLsNaKBcySZ7TpDqo4gEkBEoyrJINbPVAp6fdF5d6qgboZ8fsrXeockFKxIQq",
-	"MH+QIoGahG4bCLeYmT7fqhzx6suiyvM2IW0hCkcn0zCC43x7NQD73YVEjEF+RQOHuLdXdX/D2rNfjtmp",
-	"6z61DwHR4EnZrrTy7Y2lk1nGXefrNffBeueSElbp+pgNEP2bEy8l/v/eG2WyWsklCqc4x7qkuZXQRUSW",
-	"MnQc0VCXT+vSfIemdcHs/YY4fHFezrxwNMlyjVbqTr/iuEdX9d0c3B1Two6TmVGM9SK4lgO1vuzcLe4o",
-	"GTrDX9TnzfonrfnYZQMtT/PcnaobHekUNE+jm5NykEzByXmJgiPfwLmbpi+chr+suRvg0HYg5UCKZ9Vr",
-	"d30mXWcYr52aci1UjZEVEuMjF6bULWVoK7rFwt9k7kgqq66Lw0r0CsosD3nd3N8VhGwECdFYVVNEdQAG",
-	"FiS0652cb7Gu/GORnmEta0C5Uh8zKIA9dQjqd4NczC8vZD3mjq65GPvOAOxQgGllYz5LfmpVGAvFM8Iv",
-	"UyCjcShSB2cjjtSeeRwqhVt0IPlgrs4L/cSy4vf5FDt4OT6ZNa1r02nSeofQDc5pseORoFDuMHyDNGxq",
-	"302e+n1W4sraLFz9mNKpNuNtvPRzd239aJatrB6eIcak5N3qZn/6cllQZRzrhoGfta1kdZ/AM3q092dO",
-	"wYB1ibqBQGzg5vnaPEE4viOFsnwg+llGSYIvbkQbSq5d/s1oSTm210uIpfo+O8kolyeOxe+z8mH+YUg6",
-	"Hmnre1RGnhsj/aNTbfdQmC7gkal6TAuTIWUqrUWKFKYkr+2YDYhTDXLZGwd5Z6XzI7Jc9JpWBxcwtP6M",
-	"my2+iWie4o4rJsehvnjKNbrFFtnxfm7lHt9Dw/FDPY3HyyIZjIrAxTMbLyF3uqInQlrotEUiKMOqPkXZ",
-	"MChiWDdMDdESj/5U/x28XnjOaNkjp5cSwOYnhJnMh3578YHJoLkSUdSPaAU8jYyhPZBE8TRNTevtv7m7",
-	"Bgd5X7nh2N8uGO68wUEYp0EXz4WXeuX8R/xe3KHpfm+C5zdm7JF22Yr44CbJ49BBapy/j1BrwML3QnsO",
-	"NtfahTRMaqSC65QUSSOUM4zSkyl03ZFbHCz7j/7U0FCj5kTPNrhU3L75CQNnNT2W/hhuU9hOVmsG7VdM",
-	"isgYPUbIiBQ6KlD7zhvkfggJjD9uxv/6gWuPp1ZHaBVBBI9ycoujEhU4/yp6rKBHfDDU7gyCnnvhj5//",
-	"l934y/vQ7uT9GA9Gqq6jtfpqec1fRQyLihVcS7qqCMXbrW7MMe0UfITEA07+6L/Ifiqu5c/3xK2evR0C",
-	"fGvT33zql4bdmlVVMPkDX0wDaxCZHBUFTiOuRWWiKOrchAfSt+kVx6/VM6+ogoD+ODT03WG90WT/hpI7",
-	"Bu1XyRAaFJQW+SnKKiZUhTtzCKFWHRJuHN/pMpZQLh6+z/n7oaSJZ5SLpZCJ7q3WCxOx2yJ9SEtcvD/k",
-	"OnDJH9DtliTY5r4+1L3CuDwjD/lD9d/ZObrSiFOZ+IuB5PyGmEI25RpxxJv0dJkaVFjfYvFJW804zCTx",
-	"LoOE1oypgVCUABnJcv6fPIolbbWmDOyxLlVSd9PyMHP/pzAOzQmiQYyTvc6MOWKm+sltCTvgtKfjg/97",
-	"x8E6Uig3Vlb/obvgP5jaE30uHw6VQkiYrkMZTkiJRwADSYk/HcsNwcjT/wGNczd6lPZXwi945HpOgjpr",
-	"1QQfUraLNC+jf/v++vWPD149//fpcqOO7nFQWIw/GXSTAWjXEInPuEJ55ufIsy0BsCh4A+z9zjwCKnqm",
-	"20Gy2+5Dje4NdW3Ajamk11hMCjNVfpZh+WXTccOoss0Vz2jZ052oa2YkrMHQWIL/fURaMJxauXWRsudu",
-	"cGKaO6FIQfNsvJCwbSTZzodqQi56rUMHM9W8tnMXKdqrv3f5uj2/nerNKTJ1PpZ+ppXvYH3eS39n3R9E",
-	"Cr+F4YURGd2X1w7apWmz+WQX51qCP9oBaoidF8kF+OC50mgH2tURyt9VPXdWd8mFS/p+3R/SRYaDcK2b",
-	"P6+QVP5aY3WCX6ijQg920ITsz7ijzPU4yJWi0wMOJN5dKAX9b6DGzBVZY9u4e2C63WLGB9JNBxXdo5wM",
-	"FTe8ItuPeX9dJrWKbrfdlcbwptIbBVQDMpIb6VXqrY2awb1pQn2xbaNTY+WuyTAjQmVT6Ya1EWXRNkc7",
-	"uXk2daNbIiK0Q6ROxDIU6+94e76dRuFon37kB1YbXwkzHHF6wMolsceHRr4YPHDu/mSR3HpZfLynCtkV",
-	"7kwnrS7tG9u4qETJHmt8rJB9cMCIVwzzR3+av0azD3/Qz92XgNXBTWflTfgBFTRcWHNHGa04jgwnIloJ",
-	"3fZOnEqSoFxV2ShsUa7VdpgD8dHL24XKI6gAlkccMdnJM4A3wj6AfrbD90otg8d95G9j5mjvwKJIq4aQ",
-	"LFJ0wKbrittB6pqQsIgeex0ElQPWF/34RZ7m3yPGnzK8ZiMK+YnVr8ClYaJQSxHDX0UGe7TuSqF770c3",
-	"KNnbfhQiw0UbxLQXvlSFyofDqK/0IxfJfJKfunzwVBNBm9Na9LhAwg/1GDINBlBf2VuH+wpv5uF6jrbb",
-	"zuTOFPHhANR+DO9IB65Vl4IlqcigA/eihJrvecP5c75rrapE4RI3/Sp/QnUIVCrUYuJURWriLIZKZ3Jc",
-	"7/3RSHKPXN8RLqi96buP12iXYPtTze9NxLHu3mpbhWofVlqbhKtoatqjv3oszfvF5otFqReRpws0klBJ",
-	"T90BulBdPUcDd6rbjZvf30HxPtN31KpfsqDJ/iubshYJ1eVco7FgruLflKVc5ynylj3bp4p1H9/+6Jzq",
-	"QXu/Nuu9acEfUkms9n0XBdqrltJdFWJmZYn8vmo4cl5hWfciMRmSqvOiMJjvhEdKlBS+Xavlx3BY3ao2",
-	"Pf3lt+Y9asCrNoW145v9s988f6EKsnK6U8Rl1cAu3I25QrtLOUK7u20D9R09RltU36aWtGI4lcTjKvX6",
-	"5hQlOeK837GkI9k5r6jgsNQwnqlmU+fJYEKaPFebK+nnygOJ5lLZmWYtKiuMNVFu/ehWaw82w8rKrnLW",
-	"NMepTgBwBOy5E1BJbPCmHWezIIUS0YSmWKdF8UrKkrTlVZNJ6ZrqI0Vafjp5um8uW91HAZ64tm61gFg5",
-	"uUyK03jvFq/5m/xz3Peh4uNqqPyKrl8EntPufJku4j/ChRhuhvo0Ea+LO+HDfbd2Rnp+vqLiGxUyvbQN",
-	"vr6IlSUuUt3HKafiM266d+uLlz0+qfAy1x1ztlg+yNULR915bVAgS8SGEKdeMIz/wHclj/cnmJiiU0cP",
-	"urNo344h4A1Ky3jVL6qGRnfvVa4u0VqqlMpkDkrKaFH5h+751PYgu8SXC5LstZfRW3ZhHrkvClX7J93R",
-	"HaNAlzos75HLYrhQXzsYVSaNP+O3dPNaMexBkuFkP2xh/yAffKafu4TTUn/vwg3i1IcjTRFXZYi4iP7j",
-	"cZQ2U0KMtA9e5NTruG8d2L2ZXVgFtnm7YnQNJ3t1Gyx5SorohoosuqlU/mgXI9tbwvQBySk3nVi7+fws",
-	"pxzP5fTmQs7A+vFlTa64zIAxZPuCwAdF1orhOJlyzntf7hv1ro//i8n+O+n7axJEOaX7CAkj+dEXDx8/",
-	"6ZN+aTOQkTbmb8wzlzgH5LdOF1T/z0wrV66iJHUrV97IHtHrH1T8euL3+AZfjokSActkAlrotqPn2HNQ",
-	"hNnujlPqK3e9kY1grlvI1dtZuFMavf072hitRzwvYLVPL8i5+/xoj+kfj6SZO8hMQWpK+TlFhNtkMNU+",
-	"TfVJ3nit1IjorRdoiSOmZT7cz/qNfuQihwlmrvHXxU6Ub24xOyl822NGoyNle5V7bu/mNuqgkT+lxM+y",
-	"MJQbPmPUej6wLpjdSCqMajGx1zEZzksVVlDJnVebK3osMOu4ftlccZwwLM6OHXD/Qqqkz4xy58eKJ6Kr",
-	"ni2cHrCWSrORaY6VKCJz3fHm5Y9yx5eI8zJjqNFw2Alnvccf6euR/lin/Pm1YuI6uvlaM/DSeKGYc7I6",
-	"w1x+ntoFOqanLvZ1olZBFScTVESc7AqpXk5YfKX+RyqbEc4N2gr6dOjTNPfYYx3fZXppH+UON2e63eSf",
-	"6Sy+jd7llEVa223seS4yfJD/LIycHVQSeK/Y5KgYyinCtwQf38iHVuJejoqn/OJhK/nZy6DUSQJHCT1g",
-	"HglaI2QW2ozg6MSjk/pNVxR2J014gDUj7rz/4EXMsPqDF7bF/kkkhYqIC1wqbBN1x7+juK0lfZIMm2AN",
-	"WKD7E+D153XpfdJm78o+smSmn+32Wftuq8XN9uYYTdwY5PGH3Krucpx6XeBo722+wb3WF7KYu9XuulPd",
-	"wmCcH0/Z+d9CWVnUf62umtglm+ixMeXb1b5EHvNVkuH0LP8MotYe5ZjzB0ckBm7xX2HOf0FimUv8+6Pc",
-	"2ig5q92y0EqUlb5tP5SUq9CIq6DJT5Givsbb4KHsOxGcp8M96/5bPvJJIa6kmhR176Sf5+U0k2vqyTDK",
-	"owPa64znCYL66E9SpPj9KPLFhyGzrU/IlX0IkNqXrlS8nKAakAydoIlTI6qtHqCd4kqSgTttZeKrJ9ZC",
-	"113wtFFr0bjnZ7C6Zp39DusbyuulLu2sgmlzSR1KEvzyUFImVnZDVXDW4NJtI+SxaROhPI8oiwqqLPMu",
-	"fkkh1ZDCD7Ykx8MH/hBI+p3c/PSijl+O0Zomq5+TKB3GONcQ2jWDGUYpZg0GD8fi3ppnzhh7jta9xyfX",
-	"EwEx2wVhE+FDKU6upse1x+s6Z9BWW/2dB+U/LlzWo5e+cmWPoe+mTuvUKNGpBTwxWdMqDCuaeAeOmZux",
-	"vfmB3cj2oRdRlvKOsAAAg1G9+evfQSf8E+NSZebsMfuM2xrtIpW2tDoVDiPqwEUfh+zlPrG6oyT71QHc",
-	"1m8dq6nf7h3rbfHhFiUfVyHfRXbKU0tzh+Mrqa3s920kaNrHiL5w8D3bEx8qVC8q+BFrALTut4ZF56l6",
-	"3bvCs7p+c5GTxuTw6AE2bjF/i6PHoOC5E8csvh1bDj+NHqmOT/0+iOqa/oLRwxxr56Mpd5iTy3zXcnqJ",
-	"LmLvKlbo2KJS9qQQNNLdhhgXtgeydJkLfIxqULYeKc0wYhz3y+Zb+8RllGciODjt4Ud8NDXUPhDHf54D",
-	"cWyC0PUsfKU7YJzJ1bszNlemQ9NE9KseHD076Ma2VVbkuXtdrCQCrQ3l9CZHp0iu2HrlN7hIskgq4Khk",
-	"NK0S8ZWNAUWER0dGhMBFb/4Oo5UYigQ9o4cSMfxWP3ahkpGYViLeAeu6Qp6tVwvaS2rVzY30+RhQLrOU",
-	"0vO6hFzC13LhRKhf0Enlj6mcGXTAkSqRl5KrbzMjTlIc3ZzUf4eD66zKx4Ja6omLkLLSHewuRMV3KgyH",
-	"S7mjFRkshLzKzVXr0RhuvtllXjDU4zp/eCgAcE12xWt1xXExL1kB5beuVep6hF4sALOWDz7d+peMKqg0",
-	"sitwGpEiyjDDdaHGAZ1snnVIwYYk6sviU/b7NGkkhSpAMk39MlSkXEO0aLcn4liYvafnpPIx6J70li2o",
-	"zo2DDUVpuaooZ7S8QA2wUkUcC6Eg4mta6MaVA/EVs34Aptqn7LaRTWKIf3HnbnUB0yEIvev0Irsy2+qt",
-	"KWWxKs+lUO1HkuIHN6cHyuLotXqvSYq/Pl1rq+QCJq/tRgw2QX7WL7zF20Dz1H3pzoMCJF07dPVTqY1P",
-	"hrFtFmw6mnARYSTdJpGpq8mejsEKLHcYl4iqApb1qCQ/cIlyEKL2jrQ/pLLzukgWaY0h+ZUD1+QZZcKY",
-	"KkgYMtNj+6bDwwCyuJAPcjJUwKdAK67Ns9Ksv8wGFPi9mBBeU6/dGxdPdRAWkr8X801ssoIF/bQZQxoF",
-	"WE4i7WuIwo+oHNDA8teLsF56SrALhJwUwKsGQWHPeQEygLbvU+ZXZmrquxu9oDtX70dUrn7VZ9ZviosL",
-	"pc195UWKCKnm8J/xqMxRgjcuNMalTZH2q359VTig+t+Zu8TVKKg+cAnVX2Cc8ggpbycq6HEj6UZZ2jgZ",
-	"NT0MbRhK8CBt1AMgq16jAd9hxw0QfoiBNGQGo1ujHZvcJ301pouljRrscRXka0Foy2vexiserY4RSQ8G",
-	"DlLQCN9idop+Q0wDxWeIe66WgotUNN3qlzSl3WtqDPnaUW/sdlWqkknuC+hDkyQ6KKTd+Y2fBHVxQb37",
-	"lGYVgEY8YvTI+wTnFnM+1lzsZ/PMJSw6/a1OXP3HF4TWN0vWG9DcMkkfAEl/QR2+tkveKUoQY6eIkyLB",
-	"Bv5dJ0DmGBUP0mbJrN/tdCDdUX/+Pqc77hhGAnP4RVSOUcDT8BwXhjlJKwwc+a6SBT4k2dfV37dWBPsa",
-	"9RrNMYqINkeWN5+Q00Ay83cX2be4UGedkVogpNqQRD8SFSsGsgR+pALfc8m+UJ6jI+KY+Y3fC/716RVS",
-	"ooJEU18jgR/YuoC2iu9vAzWcjGNRMy32WcWV/6sO5s6WM5sreapPiIpdDDnzQ9qUvzAicCQNIG1G1a7P",
-	"Eek28f52ta205G+GQ9GA8aQ+hdmt3XMVy6++vHqESnL1169//f8BAAD//w==",
+	"7L39rtw2si/6KsK6F5i9cTq2k509+yD5y7HjiWecxNd2krMxCAQuqbqb02pRQ1Kr3RMEOE9zHuw8yQW/",
+	"JEqtj6I+ei07/isrbokiq4rFqmLVr367SdixYDnkUtx89dtNQTg5ggSu/+9vcFb/SUEknBaSsvzmq5sf",
+	"t5HcUxHdAT9HHP5ZgpBfRQJyGZEdoXl0onIfyT1EghwhSlgu1W9URlREJBcn4JDWv5M8jY7kACLKmdzT",
+	"fPd1xOQeePVimafA7esctqWA9GZzQ9VU9kBS4Debm5wc4earm5cpHAsmIU/On6m5b25EsocjUYs4kvev",
+	"IN/J/c1Xnz95srk50rz6/82NPBdqACE5zXc3v//+++aGgyhYLkBT4jVntxkc1Z92XupPUhQZTYgizOPC",
+	"PPE//iEUlX7zvvz/ctjefHXz/zyuSf3Y/Coeu3H1F5t0JtGRCkkOEDEekSjJiNjfqMfsu2ropwlNqTw/",
+	"h4QKar5L0pSqEUj2mrMCuKRqBVuSCdjcFN4//XaTlhAT2SLOfz5R1GnRY3Ozp7s9CP3wlvGjeu0mZeVt",
+	"BjfV03l5vAWunj5SIdSLX/12QyUcBe4bR/L+pXn68ydP/EcI5+SsnmClTJhiNWY4DgUQSW5pRuUZOXEl",
+	"xpAnyC+UeQJcEpqjx78jWQnIZ0/kjJmGXuk/S8ohvfnq7xWJ3Ldq1jXn26aPt/aaf79WX2O3/4BEjfH+",
+	"sx37zPHFiN+jSv68nz+jx4JxaZSKmvzNjmQZLZh8THMJPCfZ44RxeGwH0QtR8iwCpZgkIGmCpGlCJUc/",
+	"nJEEP/KRZOhnJeGSYOfx+zAPCpJLfn5kKDeF/mYAQ/40VUIUpkQ4OYnGRh/Sd885OeG2+o4TMxyCnjTf",
+	"cUip1crj+zZjJLVP0mN5vPnqi8+//K8v/+d//PnL/9IHg/nHz6p//Z/VGIp0O/NRc+ZgPpcziXyy2Mdk",
+	"K4F3rzsvs4yoP7+SvIQOOhT7+Ba2jMPU90teMAETtI6mqGNaPdCI/riFPNk/MlI3RXT1+7XkvqI5BErv",
+	"7RnHmLWkHPTe87lFc/nnL2+6BO7TjvgIdsRGiZzjO357aNFeYIu8lUR+aHvkk9x/LHKPl3cjp7MFXov4",
+	"zxROoTalI/2g7/adolRN5vFnM5IcxOJOUcYkftu9YvIZyVOaKvrifK47QwrHJMYyILl2sAi17nH7t5ZM",
+	"WBptLF2rN+3gjjB2KWNOR1E8arA2UEpIURjxoMdgYzdEFXEgNhQQuIPc1rED4DaNXszM/aLGeCpDTwci",
+	"kz3SgsGeJAlLkWryPhiysWu288RoNi2zlrxTxTXLgO8gfwf8GKrNxAGpbAQ5D7jfnooJ+HoHMz/vPvIy",
+	"QvPsjNAnlu7uhQvit/XapVK7eP7EeComyIZ5z1JuTAosCx9pHk6KldgRjEToWGqoLGSC4WSBiNlbcNTM",
+	"CDXX2KH7JCpzKrHcG+IQ1wHlR5ayUzhkRjD8KYqMhsdT7BbsoZ2nTXmZwWzbNSzgKanMphiFeqru9Y1Z",
+	"o/ftkX1zAChovnvkCDqFL3YMPbNvSEbskgO1aFyfIZdCqKYiBL01FOr4PY93yKPqH4QL9MMcBE1LQD8v",
+	"yLHIAD++KGgm0U+XObzXihnSSe8UwBOrDzChUV/KNIEr4vmE8RddL6g92e6JbBqcb7AZZZo5aZtnnH2j",
+	"TI5nTISaZ0TGkqXmJmFRr+P2HDvHAynQs3VVRnPAezqvCTVhE9Ry1rqxyllccGqUzaIDF8DjfxAeD/Jh",
+	"3M+3o1QyMmGMgXeH96vhZy1KbqiaGx79NrUoW3G6pEF7PQirvN5XE+1yPcC3LowbsjOry5Ys+3F789Xf",
+	"h8XZRMl//7XNEGWpVZ4sbiT9ePdILb1LJHwm6dFjZS2iaGeOFLI0ERLc/J7ZFzpnmOyZ3U24wb5RGvSZ",
+	"eal7wEyZn/Ye/PYcUSkidsqjJGPJ4eYr9Xz7Zv60h1wnMOxJnkYnziREVAkQjnBJxkQIv56Z57tnr8yL",
+	"kLHM8z1jlbkMG8y80Dla6uckoIZ7DgntlfEtzTL8UC/U053j7MFwGjfOd+rpznFoiox5aGuEBpDhr4SL",
+	"l3n3Vw80T5GBbXLLOJHMqiXUl1/V73R+PYOtjFkZQL9XsJU/lj0kPJIU4h1jARL3PUnhL+qN7gHZXYj4",
+	"fq8f7xwpBxmfgO72UuDH+wHkL/adzkELTvMA2r1Wj5uDpXM45WlaiwU34Bv7Qs9oCQnZYW/080PTYxnS",
+	"qRTwz8ssM62MhM4lo0bZuqDbsAn5eaeTK7m26fHLe+ve6FybJAfIw3bCO/VK71aQRARp3nfm+e6xaHII",
+	"Gss83zPWMWyoXsvijtGAgX5WT3eOo3dlkNj/4t7oGK/tQKY3RhytptUGEf7myuyGBfy812QXHJ0wm3d4",
+	"czzpDMqrLwb4VXqGb1jH5W2H9wPv25G9P48Gi9yE7OsbvTasKa9JN8eUfwMJ42lwDprJYRshXTtdU1nc",
+	"zgtA0b7OBUD5iAs6BvYKYfhIyIAIeKoe1RejubkYuoyEKau17WyPWa1ox3h5MzbITxu0Yu1o8YCf1eNu",
+	"e2kWdgys/6V2VkZvOS2P8Zaz4/QvL2aDkzxd/hp8KcvehapQkqmM9acSN0HtCcD7AhIrnrOCYXo0a4Jc",
+	"7rCM3EImYm1yLvCxVbwJ0kon7/ehMpu0VLEE8Q4ibyIonKi0rslKQSZlkDQkK4OkAYOvFqyc6PY820Ny",
+	"6HEDSN4vpdaFwdOpcmEwqzEuTcDp+sa9gBu+zKsNOE2fCpeMh/CRFvZghORlcpitFypHCH3Vo8XLrONS",
+	"HqpLeNymIckBKQwtC1PY7DIXgHaTskecJ5ibyrSzB0xDF9bmgR+ybunejhPY2lOeEvek1ZOsevtYdWlV",
+	"YcU/d5ZWEfFKTjZVZoLRRM7SdHZZ+zhq8rI20ZpKobaunHGJcoysTb2AZ6T8jnWyV/E5R2qPx/hInAuE",
+	"xsV+4gWLeqXMCO5z9uEYn5S6Bz4/jyAoHrqAPSJknJIz9uBLIcZlfunM2YweKbbSrdjHkvAdYJ8P0Pl3",
+	"wF0AfRaxTgSfHHMRDbGpVk4EW/JVT7KmsqeLjK7yN4BPMI/WHkf9/eXmbpPmtaBiAwFKU8yJA/wMQkAW",
+	"nB8KRILAH4fobaNca/yw+M0fljzSJSFWENwENz4R/PFRJ4Wl+gInxYSs71svLwh3uWhf6L5OI3nMTUik",
+	"JwpCSjUxvMHzzLyADYNgz7OE5ZIkcvTrnAnxzD6rXtNsDohD5JLT0DijvWBAlVJ5VlZaItcOQtKj1cjj",
+	"+furH8RExkeax9g60uqFI81LCWJppUNzU27fKb7afiwykudLRTMkM4bm7NFcst8IU38GntJEfnN+ZUqR",
+	"MnUuCRkXFBKIj0d0mXBtjAzejsB771tMogMZAdbLkRwgLouxqXxPDvBT4Vx+l0g64uW/UY8pk4dwOZgl",
+	"jvvyRQr2ypaXJ6rIC1j7Qt99qb0mGL8rMY/ql3Y04GBW2jWkQNTkOMYFh4Jwcnm2LBEiEozlJun8Wgbs",
+	"klZppa8ax1fFzfqQ8k6GelMNGK8txdHQ5R16ulZRDcu3fYQ1jYhKfjzToZvpLempuFaf9bVurzeG29lG",
+	"OXmqoa2eN5WlhDXG59Rp+RlcYfbcliSScexZaiILVyoZVatXLtFu8dolE/iZXrip6IAy1S1LZprq6q8V",
+	"6/aTjAiBjdPcUb1/glLQN/oXLIgOZPik+D3d7fEPM+QUAooQQi5oLAcxu+e0ghebB4zKCiNj3VZtsScC",
+	"W6Jt9OYqe1gkZNwme6sfCgsqmeNrmrufGRACe8a68E5NBm90xxLH8EqcN65Kw+4Ft9Su/WdFEFdlUSmS",
+	"mQqpPAfXN/bBYi1e/hawISBAMPGoBOwOOHrYglQ3TGM7ydXFzztTlfU1fxixZxwfaROlLkpDWsRyD3xq",
+	"rK2WlWoLWi7X49azr8jhqGv54c14Y0S34qoVBNx2K+cmutUoBGHbjabL7pXekOavqFLRehkzq0WfeWUS",
+	"AconwL5ZDcKIlbueRK+Q8vwQG2IBC/xI8rLPCAg6qckJ6567Mx1z3c+Kol+Djx4sZS4k6S1EdTE9lCD8",
+	"JGDCDbt1JqzFYMQA51XYbTBXuXDlxptoGwbPYDjszrti0Jc7oZnBfnuOMnLaRLvbTVSK6P/+7/9zM0yA",
+	"jJwefUuS/d///muFFKC//eskamRqA1tanOdjNvRFuW1GYaCadQEc9TYWNcEsZDZsgrtFCaNIBneQIQ/5",
+	"y6TnhcvpzWTqenr9xTEyCgFCPHKrn0RGPYQh4p7kO/jGYb9MwYvB5pivlo+Z2fwhfJqRl055qd4vtOr8",
+	"cGtXYvxNPfG6DrZKNdKTQETlfP5NjMuZIV6R2+Bb8pTlPSdT0AUb+hor5DYcG6DvMhvrcLS1z6t4rV4x",
+	"mi2GprPYMgXzLKT2N7BmxBc3JLoAtrg4yyCNb62rOSMvqfav8Mt6Wb1jFojVO7eQhdLOyMQ6eHC2OhoF",
+	"BldAD/pJwVlaJgFffsfKZA/pa/MeNqV3IoQX9Yu5PCQvn+veGuxCK15tvKIkX+TwiHXetpy8sSdcgdye",
+	"Y5FYfMJLnqX0zmRm4UOYW+CQJ3iwGckpaQn7Asn7Le7ajzTn11jepqYEillTrjYqRtX1/QH25SJApMhA",
+	"XpezhvPOzNJmOmfsWBBORbANvqWQBeSHv1CPBynm4IIQ/Og90Cd2SSPEt4bFI49yU1jg7JMmE+bAo86S",
+	"1ho5ddYwsN3CePbat+ap3zcfsRRtLoFWLXEwOq8pEFN1n1qhoBMcbJIlbM8ybB8HkiW0PMbHHfoFfsv2",
+	"55TbiDPmlT3LQEjgLMN/Z0uw98ZbessBnej33qIxY9L7OMvxEy6YJEIE0bLgTIKBNEHBzclSUR0bBxYs",
+	"DZqNKHc2QoAyR0iOffaOSnKkeZzGJbq6ifRCdg/f7pgXa9IaQfKJ5+beEuVq/U6gNtVO8kl5Ic2NLVTL",
+	"TEseWkT4FdWKxNcBMxuSPGP5NqNJOCYx9g4fHxooCEff094RTgn24ZNXfxOEPKvfq2INtyZFzE6zngPa",
+	"tLCUnm9YVNnkqwac1wuzhcSm9cHpUuomnpj69aXuKur8/CveVtRUmHlVUaOZrRO3SiATtBT4c+4WsJsY",
+	"10jtYg9rLe+mpUMUOEfMUGquI6YGeSrXDBRi43hBjAlJikYzsa0FfJ6Ed22paDufRQ7tKKix3/SqdPyR",
+	"GJR2djCBQzTeiyYeyuGSDF0wg92mk5No7YZupcidTHK5nujmxmR2G4qgZcnc98wTpRoXJyTBBEgep+yU",
+	"z0+VmAZUjX8cbKRxJiA6yUS8JTSbXdbUBkG/gKM2f4KJXTY+vPEJjxQSV5g/S0j8Ir8wSTmSc6zLC4xn",
+	"iLBSRFUNdafLPsW6dp0/wfqTGAvPJ8pEM++5cuImhNqU69VGv1kKna2wCd4LD3yJym7z4wpENq+id02r",
+	"ycQ+vyPiEBpeHgLHuszlJ3kq4iM6DHIApCkUgPHK2CHeMr54WgrDkqHF6oPuuSwNap+t4K/pZF0qPb43",
+	"eZR20+ycp9qee0hueKEISgUEyLG5gEFtN0JAI1ZvMOyMmpD2VM8rmJyZHMxsjVs4OqZOAFu+HtIeKNgc",
+	"XCpq9O9lm8BRIfE9CJenw+TMmSpHRq/AI+jG45pPObeCEcFLa2F55AvOFBH0xmoL4mjYZgQrsh53uYhM",
+	"z9LnxWaeQ0bvILzLwQrBAjTwDz5DDF0BE1Lv0YkuXFdf6I+a1aCBhrV55Dgx1TqCu/BEEpKmHLClBgkp",
+	"SELlGe26BSeiYKtA8MbUnHoRa+pYr7+RduKRAsXauxmJJ+btNx4ufAB/dcsz0e3kLxZiHYc6I2V2iRjd",
+	"eSTdTfxEfz9TC0SPMd8kkPTc34uutYIv5llqbQNMA5Sb1+3nNDn8OLKdYNVg1dB1U7EZE2muBdKJ1Cy5",
+	"nJJn0ql0vlhG55gOAwslxl3ooy+R2uhLpC76sjugVm31YTPDZ6LxJ/LUNiUZabUZoN+8cSvq1nNEC9ss",
+	"x58l5RFy+TcoZHDfxRooedz+QLZo3NJ8B7xq/IGEgAqFf1oc9kmIMgDYK6QpzQntb/TCZXaUL8cO+7s3",
+	"LRlddsdt64UFi3cqOJqm1zU769Xfmq4SqPoSsqWm2zCze2rqetEVL25X6QgdWn+PB+2yuNC4inrs7UlA",
+	"JEpCEXAxN60i3eZJBBR3aiGZFwP6tsr2DGrPAZImMc1jnWcVCPBShSHiXYXBvWjspP5AxloR+SWG98IB",
+	"caJTTQcQ/eajMJgOjGgQt4lWvCCZnMpQ8w5JJL2zTVuCJ9DaCm7RdUXe/qZvjptecbyYWYfsXUhLN39x",
+	"xaB2M82sBf2Wc5IH3ysHJXxsKRc9Bzz6XiVjDAlHEoamyWwY/3Jq+BuXuwpsODD84N244FpUGV7N1MF6",
+	"kLcyHLxjnXSghywdAdg6C8hRmUuaTU/9WUIM3SQCxPGtnIqf4snkHU0hnxZlkJIk++GuTBekql7CinT1",
+	"wml/xvcZWMEjzSAAkjjYgQ2q4P7k7U7wduEE1VXfnFLBP4jTvLk57c9xjsVHPFG5TznpS3erfp7Vwq0e",
+	"BSt19RtI9RESK2gA6Vb6wadFa+GtFbSnt2mo1KaubCnCSp5rNiEChQ1lPzFU+O17ycnLvCjDSxXislBu",
+	"c6DXof1k9U78+ZMnu5UiFBNmNoQz15rzxfi4giCP1DPrgV6QI81Cr6Dryh0c7vdfBpo62KoafEHGz+aF",
+	"zsS50Qhfu5gHla1oaTRxW/jlrtOLgkektFH5O2qBQDYlE9u8d1ESiyyH8skwtyLqBd2FA/sFFKY1ejyG",
+	"kMiqeTdAQEKNXdISuTRmqIXKn+y8kGGxpeqfLikzL9Xmheuzuk4sfcuyjJ1WDQKGVQX8Y5mOqAOtBVuC",
+	"b4N02GKrF6Yp4Bz39IXRBxOQzkl+jtl2hbxFu3kCmrIbe/ENbHuaG1NRAO/rdhRyL7NnmQHYCTSxsFlB",
+	"wbjL+CDOYuDidT8H5AslLxh29H+WtGf7CxLSp/8t6evTr8FOY3hfCxmmOp9lwJXxFRrQd31DvZW3BH/I",
+	"L0LdYDnLYDLGeMMkMH+Hd7NcL5GZyFi3cOsWCw/wbZaObqidDvw/mmWL5wAu03GSJQdYAnU4tD8T2g50",
+	"0GxNu8YDOIvYNqIyknsio5zdsvQc7YmIMsYOkEbaU6/W5qSkWteTpe76xrusrd0HirPbDI5Y40QaVdGp",
+	"K0P6N58zuO+uSRUqpVmT3yap6ohsxNxNuLrPtBtz4910Vgqj2SCpv0uSn85v4fU8VL1KMdQcwji7tSKd",
+	"6PD+pe6rPVENj3osCAOjO2JYlzi3e6VtM7Jb/gyg+boVmL4EmBXob+Iuq//iLsBnXVb/pW7x+fBP3SQj",
+	"9CjWTAhZ4VInxND3GjWu0dvw09m5dPfqGVk3V+983Q4IttGZL08/I7qN86zruBs65Hpzfi4PP7u7m/ux",
+	"3hOI088qs4kn33f2/i/o7iNLQeDvbGl+B1z22U8hmRQXuYduIvUwqFiOXvS8WM53VEjGz69JcIg8t4kc",
+	"iFtpzgKatdgZTbtk0F/amLkhZM5f/VTBq6f7AIoJQRKardAolWD9U2zZUWcZUA1OpD9YrwfPyhnG80v9",
+	"6OuMBBdk6yrItK/6ZqthnJdPhd0yfkvTFPLFR85N2tHCInSEZc/AXN+XC1fH48jsE2ZT8QYhQR7/p0pQ",
+	"IxQblNNN01HF+FQ/5KdYY5p017g0t6UiUXw8siw+7PBJOmowKixIGaYDfwM1dxg6p35Ua69c6Oqr+IiF",
+	"zl3JdUQnRd1CphNMRFi/dLqVAV2rXpnHkf0S2CGkL/gr83xn2LsFgoSMotuacJ0H2TNwSC9U9GWFEm68",
+	"lfGa0wR+VO/g6Gp2C7LX+ndvDAZ219pNW+0Qv5KzLARaxV6wYar/s2JPJYj4uIsPU7uzOQyAOKNChm0D",
+	"cc5Zfl4hJiDPBU367q1KodYzK6vIiz/6KqCp+zZWq1sX61L7bjpDSG7ulUTj0pJe+plOs9KSLvrABAJP",
+	"qXWsVVxkBl+lsKieMf5ERZ8TdsL4kWc3/KwWZL++aTKmQUqMbdQWitkW0szrQjwpiTiIWLnYPXAQ6mfI",
+	"h34tODM6tcO6b5kszZjbk0jjWkdURlREOZPRIWc6A3XBG8GrRxK9kKFy06LTnuj10TzSUaOOVAHg0w+Y",
+	"xU7eweuvoEO2rxfpyLmzNAZn4x6MOSmyp0d9Mda+0DLMcAtpnkKlAaWqNkVjB/h7qQr8NXZAkCaZ46pX",
+	"g0wpkbmGs6UotfgZNdmDMx1kw1ZwNbfP9ZzHbfGfciqfqTc697gaKyacyv0RJE2wUxcyDrpJ/+A8VZrv",
+	"gVM5buC8rB78fXOjT6uYLD/tj95xDjySV/O0j0BEyQOSjr83LyDjhB+eH+9MmkXFuSBcQBo72EqkbAqp",
+	"hn3w4QcveTOELdVL+oRGwm4OGWhwNz+T+1MkZdFISqGreoNKjd072ButCdEaY8XGFN+i4ScB6ct8KmrR",
+	"1SJBZhN0m/YJs4CzTfunZdzUpGkqrQYvG0zyjpCWKvDMg8oZ0FZvbW/6dkeQazCnFvKlb+qsH15Yx65b",
+	"oTGUASUO0SuIhDdMX6kqQun4MjNA+VeTaBTSzQFrpE8Mu1kNgHOA/6ozcCaJ9l8Jf5poMMJAAuxsk/pZ",
+	"p6fX2m1Ozng6f5CCeI065rRH0Y1L5o9T5idOpYR8ftkXlftlg0Sa4HbgmnKWmzUJNkZG/LWMyLLkJIFH",
+	"Th6n7Gk9ghNsEdy6axmEL8IluvuWejYAb6TICLopAkX2T2gXVetPVJntZhhU7pgl+bzsMTXIy3y1LhQX",
+	"6Pr4Jg12ZvOXNzWxC2V4Wibggn/oQBwWXVIZeTEeAiaFxEDlTsa5C0q9tg8H7LdFDig01M4ylVhEyBjd",
+	"AkDp8hhdQ7lu9jR3oOHzTuBr51Fvbk6ESoFthIkG2+lyDF3v1RqPxhdpP2fbMbZW5DaJ299zvWnalRD5",
+	"W9ot1CZUar+OWxx1ty67ZXBGq5hxX6Nen3BTc7TAGh03iiQMS+G1PuZxUaiQZGVHF2Rvx3RSkyLz3sYl",
+	"Nx8NBIgjAZJ7c1zqv5ks/l+o2E/BUYlZATnNd7FDdpu1f4k4YJHkHMpaMCxbHIaLqOsLVwi+saKANFam",
+	"e8xohsCCMLSpJoSsArfsnV0I/orcQvaCJFJ8sB2tOCRVoBuR1wM7kgUYKAF9rfA3KyDjf5Yklxb9d1ro",
+	"wltJV/OqxkcadPJDlwhN5InIRF2kR3jNaHAMJKTBLx7YbxqCnUOtq3rq7kebJenwMuHykVn7NEgeM0RN",
+	"xxlJWKul+K3tI9DdXsbH49LImwb6L14IWgHfge5+bGiayj2WiF2mca9NXHXQq43jJmW9j/vcrPfShYRi",
+	"1dIM+1a/PyUVae3dpDEJ8FfHdV/crrtjDzdlZpfdzqkqBtv66WVtgCqNGTXrd/BevqaQIHMgtrSv79ID",
+	"02T73hTYe9JxeSl5lS+2OCJeoY5JvKx6ZgVu+AZQ4XUU/RIpECEwL3c7T17+4IeIu3tXRLGbvpKxSsU4",
+	"fetjwexNtmyl3Xy5R8NVVmfUHC/+FbllnEgW3PaUg/sGwh5GtCMZZu1F2xD7eVTY31vjvND/K1IdRvdc",
+	"010fXwgNvWcnbOlichAr9Gpy91g4Gkg2CQ632m5mFUH3Xo6xc8VjN8HcSzKC7ToblKHHytlXEW0K65nW",
+	"ICLmEygttZuno05zzOg5tmOHRQqCpj0B6KTkHPIEuYdBrVPEYs+4tEgbl0NmLCEZ2hTAmw1q88X/qjNA",
+	"lgp+9PU+d8ENux6PVs08t3peFakvKYUSudMskQMSmiqWWmJ2idoXY4LWlZeVH5YPC75HNO5tsTA1zMhN",
+	"6xs9LftNDBsUHSfzYCt/DG5ekFGsTGeMpFfEgW6RVX99Y6a7CcpicHSZeVhVVRMrdLfCI2PjrYjTnky5",
+	"dNWvVV+yF5/jpLb5iZZKM5MTX9EcptVNU8jSEHD4GtMfV9+su19UfQ3QPT7q9gYYCLzFO9TresUEchk0",
+	"dfdOwOS770XsVXqDFE1aXnysPeONY20AJvNCzRr0UK66bg29eqRCWC/p0p4JYjEaPrCtW41Sdd0fKoQ7",
+	"N7MRoidMSJrvHlWUmkJyO0hF8ucWiygYmjOgHReaRQFc0A1a0IjV4kT09bRLVUfcPpjGL9Ma9FpGN7u3",
+	"V1P2Bw/YZx6nlthrr1jw1XeIDRMSzmTyGclTqrxvZGHcdl24XMs/XUaul4IxKR1Np5qVNIcpnT1JIkvS",
+	"i90+mua4UpeLW8L5GldE2DgUPniRwh01LXzD6rZSTgJyr3QDbtQSIbdl7KgImmvXsVu5wcce28bvQLMs",
+	"dl3QO+IGsJWx7dHe8WuIglneC4VUxCPzNw/Zr/f9XAqwNYOXTyzWp8QkV6IZP7XDR70WTP1jQL37TwKp",
+	"7E9EhNTR43faico9zeOKMoictaYFV7Ggi7zN3dkSjUtp29SKvEsndczWbAJ/xzmlVKlfnN9eHTxzPXdb",
+	"JL5avzXCQ6yKgJr1Ln8K64jbr8x1xRmZ1NebpGnA3niqnjafwR237ITvCpNkTAQUS4PuQI3np9+xGllB",
+	"mofkfyg51i2GUIN7zuSyaLZsduiP3ZnQAy6L5sc7C8rRh0NlKyc6AKTIAXL8+RN4XPElaibN0THNh8vZ",
+	"jZOhjd1mtdBWW6N5CFiKeB92K7FsqcsakD6/VdGVdpipollymJKOqhMCxNxG/+ibA0lukQ+i+/NPvSgy",
+	"/fXt+uvrItm4dVDzxbVSmZ4P63VSUVyc1G1/BQx3lpRHCMldem7f+BsUyOwlEJIe7ck43ofDax3S1b+8",
+	"buSD0PHsbgUXtgKS6utedCm77anzMgs42d6UGeCpXSVFDDZqNnlGGiJlx0nah4NzBzylyTiOw8/muQqn",
+	"omor2Eej0ew4k7Z/SbzentvixrHGh/avlueJoaO/L/3eUt3sHSmdHGFCSG5jTw0hMXZ4mosThGJOEIHU",
+	"zKIuigrRomp8+zLOrLarmG1Us0NwxfdUDEU945CgZ8WrIJAVjApq4LPhl6DzCY/o3qz3DCTVbjKk6NPM",
+	"2XAsQe08LSkz9l04hM/KAoM9wvGChb0RV8bRZaYJQk24O/CN46YZCemJGybMVhnyaZJAEZ6DEJRxMVg8",
+	"xaR4VE1iUu0Uk85SlM/IEcJ1IOf0jmR9paijm9qhpE54FY0vAHkagAcBebpCMmNoO2tdBD+ZqviKTPVk",
+	"fCJiabzLgiQHLKDD1PMg8BCS3D4w6/RZ1t3sNTJvvC9WTqSpl9ekrXNYLURevRFr4fFp5BHAAvbZethK",
+	"An5FKBurI+arGneJGxhdIEj6VwViiKsxPLJMwjiHBB8nWk/1bBlfoS3olrN/GbSvGdVUoZouJDtEyNh0",
+	"xBJzc3PMpUpvgwTz80CHBJbHe5LjBcGkdAQgcgUIWQFcQ9/O6kQw5UVHHoSSV48G5NRwIMkeBJoEHBKg",
+	"dwE0C+oLbq54P9AjZnMj95yd8PF3jaWKfXixqrlFMImaaVSu6s0TjqYO90jjbbqKAv4ub2kfo4F9ObVy",
+	"Uq8E4UvWx+Bkd1I+2zManJGHP/LwRbQEX+9p2DGT11VRpB0N5bs7cs2gNzsqXZ4+LHRAY5y5qc02z9we",
+	"+eQMfnIGPwxnMKia85PjuKjjuAlTUk63LKSlrPURlAebQNGTlvdHVmEPVS19sIqGw7YU8MdRSlNxwxra",
+	"y2opT4kZ7YUAE9M2da0V5hh5ZR5u/pj6/QCfFS9Jxk9BpJ1WcwhUyma9c1Xyty4jPVgbh/Woqm9eOlPR",
+	"VsGrIEeIQ/pY1Tcq3S3dMqqL6QKmmviuB3oO7qWexnK+pY8f073VM2i9e/BDmnc6B9xyCBzuhX6jZzD2",
+	"LwgcTL3ROdgesrCJfade6BwK7Wnjj34T0gia32vzSk+G59bl7aPHe2Pf6R6QVQn7+AHtOz0DojthwT8v",
+	"W8BqwRWRyZ+P5B4ikzc/HNn6vBeQKmxlQw3v5J6cAod7Z17pGK4rqKLoUcXPXFYT5ugwKn/uwTEFXvee",
+	"L4NWvNr5aG5srncfE3a/8vFdmATdZzxI12GZm4TAywGMhpuE63yp4Sob5mEFjc285q/OGVVrXEKgIyOL",
+	"IPG7TYdQJCFBX13POmGCPRuyT+JtPpyVeRfrMy50PQVLKpyAKNbOFZDvnKH8sKRfT2vu2l7mkq0EQ/Sp",
+	"69GnrkdX6HoU0kQgqJbv6t2NHnrDorrwD9ujyCmY6dHM1yQYtotk2fztEIjs8laSPA3oIjOv61BmAFjU",
+	"QnFM0FScwwQ+IaKMVv9h18/mvBrVixdhei2GDdMCc8japc89Zt9Awni6XCljzwk3KzSMDAgvHIUMSKEk",
+	"Auskj2dbPgx3tg6NrXU9ZfW4Y7NjXrPPjd+QrpUqZujUIEI1bcsSzDZ6xeQCe6gO4T4sS/xdyXNIn57I",
+	"/GDiGy+sHKBrIRO0xOrQkE5q7Ss6+6F6EAx93KLmEqc6ZT9l3v/hw7OfEur/QAn1aybIf0p7v0awepVM",
+	"dpzzU50a0x2gt/WNaGB3Q2xWVIuc9buY89VOb+7x+q6+qA0A3p/kyaq3UJaVszTnrWwKjozANmNZx7wg",
+	"ebzlAP/qa3axovmRQkbvwCZDoVy85+6NThdvLXMG8go/CxunMTf+K3S9vA9jycVCsIvXoTjU2tXI8RJx",
+	"tE/23Gx7LgwOMjQU+clc1C/Y4NxoQph+8I9oYcoTzYPEsIKmGpfBT0WbmKJNK6X1secd1BsX364Ut1Mc",
+	"jnP1gjfGtGmYGDhDeg5o1/ckhb8wFhwCL+WecWQf9cDGfOjbTnQHv4ubWCPxTzypfDKvjdH8/nx73VI5",
+	"pONRxbp5qJxqmJ+K1WCTBSQc5PR2+/Z9xE6wC5m8EQ7hZCBJy4js149bgr04Z3KP7t4jSIa+jy93BDus",
+	"biw6JQ691XcV5vWNIY+dpJuAWx+y9Yhly9yWI98TfgjtMlUbNjMaoaGTxyVbNvDjroTU6aNnMUJwDiQF",
+	"/kgTagq1zfuG2EBEyUPTA9Ysdj7WM1qyNFCwkifYZwtFocD2Byeguz3Nd00LD3OVFAY53yiWc8SqM/1a",
+	"c68WjoPG+74abxY23vcggT/bwzT0Ya8g7NKvvC2VMRdLOBbAiSw59FWgXtbmqglBGlZzZd/Bt5Nhgua7",
+	"eE7egRsj9Js7axv2fMCPfNk3Jrue6HhMZn28yzkcQWI9suNdbNn+5cT51iP812Qvfe4c6hH+a1btsVgc",
+	"aFpkrBjp9jI6tyofa6RAVVsZhvdNxjaZ1LPR23Pd1NqiJk9jpze28KZK//J2QGsDNVndZJuV58Y2b+xX",
+	"jOnb1I1TTWCHOD7NShrNJmNlMdFfm2J6KT/7HBD7O8chcEMhjuEE58e33jQ1cB6hZuA8d/AHkFqQQg9Y",
+	"ekSHiog4wPwew+gmAVU3I3yaB74H2pbQbOFe6kcg+LnmIC2i3TTz8D+728AcaU7wvXcEvhu7gFy6dp+I",
+	"p/eMB7TZDDHHy90OREBHmM/xj34R0pYGQkK9SY/dU+apOtY+n72p7EBfLOuL1vK0sYqiZq1bV8U+t/9s",
+	"8qOwnfEtqSqJd2qk2i/NnW45ZrnhUchbo9u9nlT6goFSuZW6nK1135QZrKh0g/f0aluvV47nSA2WWZrK",
+	"s3n1i/LLg4vLd5yJ5ZW1a7iFOKy69PTnfe0dYVrjqmqfutViOeNoOpc5p+d+mkTAZtrZlhUL1o4Glav8",
+	"AKdXTGIbtaFjVAH3lO1kpzZcErYZsc+Eib7ID3CaBPzjGhKO9iHUhig9Ip7WD+nUn0LaIOLQ88/sYzrQ",
+	"43BUR3v/WQzRiSA+uvfh6MTMUzr1iGWI581TTfCd4Rcs3k5d2zbajwsSapmxpSavZejxF+oZXchpyDP0",
+	"7HfqGetMIipp/kq4MGU0LjcGcmXn/L0Kwt7YOZoueuYf7piOPej5KEf+lnEimRZ7IbnpU+VRo56N68tk",
+	"6wNtlMCJWCU6ShPbFP2qd7Er+DN/u96AkiYH+8dR/9cKRcVtbTnFp0rLJhU+l9kGv3aW9lQLGm975Z5s",
+	"9VkefAu28sdSVqWrLto49E517en3SBt8QT/0e3P9o7q4Oo9+r/k9rsDf2Cd/9/g/8tZb99zvPmPHOhGp",
+	"By3lZFWZMvyGsHvTSsrY8+ap351AjT5utaTeEWMN19Qz3vXG2PO/uOc6q6h+7ehRZ8/SjwLD8xM05ydo",
+	"zpnJaksgAGti44y/CVWFnt23AOYjGumxCYCIhj1sgRzioA2VAYA3pnz8Qg+tEIdRWIMIoqADL22exENU",
+	"btyGmFJPO76bl0dF364QrvyBV3WGtkL1197dg0v3tPh/DbQ/LMafj6OHRM/zC4KRCHkBB1V9eRNaP3nd",
+	"a+uuy9Uvpt2tht+lht+dht+VDgc23P1iJ9V7WPumNhxXapW85aSCK/f48mXPtdoF+zqDFmT+7YymVpw4",
+	"qUYEp453aD5iH+RQEE6w5BHkWGTz8YHMMJN2pZAkT2M6pSpeM82wuFpJkwKerPRMssk1jTvQK9eJrUKZ",
+	"0NoWpUKCarJCsos7CrS+CDOPv+gL9WEFnZk9celkXEJJfIFgvR4PjWVec2+6hWYGmGSk6RaywVkGIdLg",
+	"LJ9Zm7jDB/miHw8Ze1ks2OyptXhvvu62S2WW6Q917d06UhhSSspymFJLql7rnMQkJPwQGVgkgSRABjLS",
+	"cfk12m/Y8sy83Zfn0WmcOwtbFx1s6l21uTnRFHI//vfrQK1CAPUvay1m74ceUVZf+nWsc36/Pc3kmq3L",
+	"mIb1Xj5bbqKDbqud9Nu4/G5Ln5kZ3j8WkL9snI8B1KYpNj61OJnxGV72KF7w6105i7bGxWA90RxzfrdI",
+	"P/EQV6O8JjyYdYEhw4dEb59mHt3HSC4ECKGpPmnTmPcNze+Av5XhDYpN/CU+2VpYRNE7SSTDlvosg1JK",
+	"c1heKeZwiiWTAUkriichmX4cbklG8gQCqCtZEZtEVtSt/jtW/FRMkFdD0oqZ1XebZPGXXAGMtla1aUgQ",
+	"Kh2jFtV52RivvwuUdRCSHu0WmRDn3tPd5OqDXDEvg77SgswYQFPqBKgQNgi07PZgcVWnN5JKVZHVrMMS",
+	"qrHoep7eyDjl+Pq7uarx9XdvnAsfYpP2cvvy9qmPe5dXJeeCJiSblPpkX20QGVcj5Qgws0bqNUkOZEfz",
+	"nRKdQGpmTIjA8jT88V5wa5WH0tSe1Ob9TXOSyBLSJlHmVpK+JjR9RXMIBmePXTLYpMvTHEloT9nMQWqp",
+	"Km+CJ9txjNUGl6NCXTPj5jvCy4QJSfPdI0X9SSy0A1gW5hAcvExA0iSmudGMgRvFhT7HrQV4L8U351fk",
+	"ZDLOykt3czj3rHTXjOPnR5IRelzeanOZDsM5LyQ52DyxzAvRj6SKuUcrAm1pTsUe0jikeDjk2UWs4wNA",
+	"gchy+Rl4ShNZLe7SqB56Wwu1VkwoLh3JAawZO5xspcvv9QvnOGG5JOOpdE0hPtL3gQzKS8kpRiRe0F3J",
+	"of4Uo1ksWSxYyScqWm+E+PZss8WmjlVAjmZf5ZDj0KH2o+Lwnb0BE8DvTFEEzVN4PzkNRrAsUBm9qd5B",
+	"VoySTE5VsAKkUO/KPcSJjW4uG6CjkhOpaDR1iuYdkkh6R+UiZ6srz/d32IVOrLxC51C6nV8169blqq3Z",
+	"9XFj03sQDpOoUxSbG7Zv8/mnZ/PA8DVFrWW9Y7NDLqpjrynTdrc21RzS+9HWxFwHqNLeK4JmpNjNEHg0",
+	"BAAAsrjyBDqw/4HH/0Bj1ITsvoHYq9sltaTWG8RNyJs4TiZeGat3pkjYi5Sgi4xckkQuXMWyQhfZkFJr",
+	"SXkfcAeHuxXgkq1kuBYNlqauCEZ9s54WImL/2l5sTQrUvwYuWP5sPyE8ckv68gzM5Ht+s4hF7rJxD1lh",
+	"cBXIQf+XnfJGZGgE6utLZNOMz3uuu0ap6xNoFpEnwMokJI8F3eU2Z2cGxmzwhpiFBuPGQPYuweNYDWwn",
+	"PcSmQbLGYpqz+hXL+TmAF68zkj8VwcBgnQDEnw+3UGo2hbadoPXNf8S2kTXRrnZdEx7q6+4s15lHx+6A",
+	"b2mWhZrwJiUtoJcAd1VyDTZ0zKgUzqBpskHxIGGpZgGJMiY3UQ9nRhm9FPzpHQhhglPNqT6JtoxHOcvh",
+	"az3BUpQki1gO0WkPHCIqIyqinMlIbbfUFyandIawLtvwI1Vbu8s+dl1ZF2ojTbBeFXfl8r3I9ixLY3X6",
+	"BUrgnqErYbDh2IyRdHHwtlVN9GJP0DUsWNiPwZiw+WBtiBuS1cAPRki6uGo4VlMDc2Y4QZ1xYnxPUljk",
+	"yBjErMcDOwTBr+PRRpRaud/eJV1ayAqNXUo9TY9sSDHQbJwhBlNQCF0lJa57g648fyq7mzeEpEPeQsZO",
+	"cQa2Ud+crhXWaRwrBdVhIF2OyDnJU3zQ8Fv9PLIThDIysBIatAUXsbJ0qTe8L6oysYVTbAbDv07PoQi5",
+	"0ik10cwMWqTexcgzM6A38ooH7JXM4z0rMJdOb+1zr6iQA2Z17zVxSHbW8jbyIKyGUpA/m0erl/A7qPX6",
+	"uHxhM8h6ssAHDjub5Vu5Iq6fdMWrShV2SFdrG3qCVBGyJk7N0doO8w8Pu8quy4SmtnPBskoM7dauD4RL",
+	"2InB03qum58H1xs8nJOL5hBXtvbgZtYPGazNE97pidV0+kKsl2fD0q7MCsfILB0rwnEPUUwJU60TlFxL",
+	"s1S723lSniBN0BjCoXqdPOVQ7+ZqdagEU7clZ6aXNgs8gy5K4oQJGYs94RAoJQmLWSmLUmL7vMVnClko",
+	"9Du8l5wEaB/1+Mu8KJEZBPgiDPRCM3LLSh4faa6WGh926NxMdoi3jC99cxTCpILDFvjAPVPCeMBZ8N+K",
+	"4e84JUjbYVJzAC9TtaOUlFCpWIEcK1xCByL9RmYqBrRH7+gncCk63grqlSJzaRtFz/PyaeuhptwOXVXJ",
+	"mMcDQKwTNrhPEZBGExVbgQJO0XvoQWnCeeQK0KT60QBOPkDNO49WIaIfLPf3rOvn5yx8Oi+Q54VL1vD2",
+	"U1NeLhSnp578Hd8QaV9zYrzX1hky1YnVwwTngICg+IbEaMdnr4z+AHGh+OuMADV5ADQM73p6DruuEJUW",
+	"tBnblfFwHthZ1BQKmolvnHhY3vt8beynin44385K6lzfjibwsnptCgbwLBVrQGWWTyQWtXQtdE3mEGCF",
+	"1Wh24ijVVNN4slqiCfy43ZoyxKD+9FiUR6yBVpDkEJMjK9Enon6jzKlcuogttD3wHcloGpe5pNk8nG6f",
+	"Bv766go6TXesI1XxdrYfRfNJoI6J4+a8uzNyCxm2FRDXq8CiFpApsB1mPvZ1i4eD1a00HPThUrPmcsrt",
+	"tV/EtqhODAG8uy0FzUEgv41ud2dS/gX26SWkUi0zxqcSpdSCiCInudflE/HxGJA11XMFADuShbijaKjf",
+	"DJtxlYOM/1mSXKJbTtvuIWioQJaWiQxqAbaj6B7IknGywz5851fvLp9heKKp3GPFom1qSNeWJ7FHjJpt",
+	"RQz/7rL6jC+JLUI3RMvKjbcXm5U/DRGo+evvo5rSje1i5MxTHVbYcRZSLue5bew2M7X43ZhTl8ql5HwQ",
+	"VMnETC4zWXVf5UgZ9CafNWH5NqN6WRcJm1vlYTcVeStjjUJDHfgwsEJYYR7pYUcNGJ17oStx9MI6lkSW",
+	"81NvJJXmYq5JJRK5Rk86m5ZEhU4hvxk1sMysqpt4M3xFxa6F/X8liEn3Un8YJLKKQjOxyN6Q/DChbXtg",
+	"8AwdaziSFWE02Da2eSLBN9uZnBOua0QVGkvcNKnZ+lTnlHHyofk6VzaApG/Y6VMfiE99ID71gQhQ7pub",
+	"E2ctyKrBBi3q6Rfuwm4OMp+eoeWoFWJP8qua9Xob1vLoE9OjlC1wt8alFiqHiFZ1NKgaPd+4lSNsQ6dc",
+	"JlqG62PDY53fHgz5udXAl3DzA0Uy9wE4z/D7rg+cfrxBO6F8fivr+Yj3/cWk0FcU8GHh4esdX/ZVPJe5",
+	"KAu1NQF5fLo2VlMKXhtY/FbKMKD8Wk9hkfn19h7TUglNqTw/elP1q5uASGDGqFTW+a+2NmIl6G68B7RM",
+	"KSwRMkYiIfRkblvXpxoppGO7pujMeO4buCUCJuUnHQvCqRgHWnpWP2mCpTqwEIBL5kIRKBcUtltIRjHE",
+	"vjVPmYK5IwJcS1CWv4GtqY4AA1SAK8R6qx7XBO4sxTId/rFfH+j0XxN24zOnooibOMo4qYRisn2SkCx7",
+	"mlTB7hBYmrpjwPStuUgjhz3w+TNxVUnzBqmRGWeN42DF5g1Szr+/cI2n51kHi7fEsHUmmvHNhhgbI5c1",
+	"1lMFeKuXYqgyGpxQu+KR2xbT4hO6/Uq9x75h7HD9EzUgaLDa6dsT+ZrbZ0U/G4cM3tnAo8fMpDny2WF7",
+	"weWbGRe30QTEfQQnixN80G45nHRBT9ChjqA2TSlLymM7WNn/eEaSg5gSttbTR5pqU7omXdhqapBXIGVw",
+	"wkw/ttfstkSlWTVu5J4YUnd56JR94hrBOJPIom+5WWIvGfTesJReZHtMADiZg9EUVOB/RnJknbNgy8o8",
+	"XaRefgFoI3boy+xeygILOFh6Yth9deHzI0Uf3im5iA24uTlxKiXkiGYI4edwJVb1Z5zQV6blhTGp0yRI",
+	"FXNG6qupwJEX2moKfCRajVx2A+t7MiRafFV70vVAm6KcB2oZrNzstU12e3Y92nDcn4QU2c3+N0CSfXDN",
+	"e5iNcST8AD3B49lt4OqD334GFfTwlz4r7jHp1thFSoZRsf2wigbn2ZEcf6lj2vrNQn8MMALQ27e/qWmV",
+	"i4PclLHtLLvUxrRq3nZJdak7hureF33Kbipm4oWOzQy0TUnInShxPY14+5gSKKB4W3QBSTZDrGH+9jQ9",
+	"7TV/40AcbsSeon2gTAPbcBxNQ3tEISj+nseK+0IQUpXnWyHxQs4x5H0Wfq8WOrIF4sB5G1VlaB+wbYCr",
+	"ToMpZmwFZMVpZQsEfMAdo7hPsFPoAnTUE9t74WonSBc0NSpq0XHWmLaebHtjtnJ9+GhqeXqjPo60xejA",
+	"lZxg1MdR73lVK0KrueqNXvPf7gIjx/VOQp9x82+Tgg3SNdJdwIU5EfoUCZDdmyZvRMB8MSDKOBsZxwwj",
+	"JhgVaYmObeADgRPUgzKownPJ7M5Si7ATREu3mCnetIApEcJMsID2XnlKdQEfrqyqqoVEXnMTmj4173Te",
+	"c5P8HJtTbdnqL+RI2zLLzjEH0nP4D0BEjzcOdeDC3UN3xzsWyKVFp5XjE3+Vu4zfbN8TjjyFj0BEybFt",
+	"CM3DcacRNKvmPgeTVrjGhglOn/unrWHA07uqekBaboqb2BYNp/m38RCQCCqA3/W2mtSYR6LnN1byBJsf",
+	"PQnphB4B641JZhpN9cCiOCiYVqeScRvAVEwYtDybu2wGq2hTk7umpdu+lfLedDYu15ugUsgbc4q0Mwut",
+	"8NTI6hcwKpYR9d5ubFxHRxfNrHWk1tm+9HtkbOhpXKXHjKC3V+mhDuDXJLhLTocV8+fuTFn1gSArhhbQ",
+	"acWM2TD2S0EGjFv8LPtlWkp6CneUBLVdD44QONsK2Rdb0iRg/B/081j0DtoLoT9qZOiXj9nUtyXNsniR",
+	"7K8w2Ga9r+Mt5SZRHMczkh9mNL13LPTxiH0xa1CjOcOKRzW9kfVmM5KkLxRR+PUBOipYbZ5FUhpxnoGf",
+	"v9rlGeDNt3uT4rJQduBguPmyb5B95/Y8s/eVk+uG1NaibVMWvSk2vo0+AeZdQtBiShI5ycUJhioCRnpc",
+	"6Ndvfu8oocbfPd2TLPP6uERYAvbhhRAApxumWi4NLp6VTmeXOlZWAukWiBbAmSEUdixKGWrAoX3zgCb6",
+	"Ia5uzk54wPDVPZ89unNQd1Om2hMw66qG9LyFCz9CsQAnI5bDk0VkD4QLMuWydOFuLBeo+EMa4BUj6VvZ",
+	"GYboMF/xQKaEy8mKt25dcqF4i7pfwlj7ldxcEJkq2ikFc64JWIUH75DlzeIu+0q4T6HkzReXyTKXARHw",
+	"VBxCq95Mo9Slo6V1IfqCw154oLYWut3rdeDiQhNo7qVF1TB+BjLZYGsqeC/FN+dXRHvlfi9xxIvVe9ju",
+	"+25LrMco/QVbONrXJR3Xsdqj/cy+1W9AyPB7PltlOmYtmseeQ0KFDaKucUPoig/wGv65feNvUGCLHIWk",
+	"R4uBOS5KW2LLLS+UtV/AipbgzH544dQSJkPORPlCLwoX0wFIW5tpkSlbC3eFPBteZiExrjIDvOxonAts",
+	"GxmeulLdEa9IPVdJyGJoc85PmWKjvCK3kFVS0hL93jt3Qx0fi85pF4/fdg94+9BtMsc6Xw1UAugRtFHx",
+	"7VwovQVQpomQM1JUWbibFHozGXgX1s7ibdxEeN/G0IbNcRHUyw8K3PSWlbs9kui35RntSwbAtScsrC2I",
+	"KHmRlfg+WMbcwEJrGPD+VVpUBLdtVDtft26YFpM/0ryU6KvG1YDl47CRQ9lr7F1cdO31d290lWdnaC0Y",
+	"hU6nzHGiu8mGvsjkZLbOwd+3Dq3d9W5Le2yq0ffdtqzg9xtbr80rT1irPeSWWUtiA7df+wUdFLwA6avb",
+	"OF56EdYrx3UAqPT3LJe7zGDS7cksSwWfYZOR0/LHBMt7C2lsWlOfBYVr/dL0GhwOKjIUGRC2xEPM9aX1",
+	"ogLYLpXWplZolmgiVhSrsOTs7Eck9wBQ0Hz3SAvfFBfYDlBJ8N8shuR1pXgdcbkyU5scxKgcR++JGuct",
+	"oaERi4Fsw47swtMKFw/Y3LoHlG7VxlV2Nwo9GUojnLe4so8096ZsWddz2YnA0+MErKMtzTIsIj8pkE/a",
+	"hDSUgXwK6XaCtvmyUiyXOSzov5ACiO3G0r69MhlqJgFNj4FL+nh6nAHjU+V8vHV9gIOAUwqSUIn391J6",
+	"p4Oe6BewTkG3Aet9buNPFnUZ8NY2GZ5zG/AWEg6hm7FjzV+oJR9pXt2Sd6ayum95L345+mI35exgXajw",
+	"byFPJ+AnhqA6BJVaqPlMK7RwZdr6c4gTWn1p8ulsZ7keRJY7CK6HO4nHk27jBdqp4lAmHelnZAa9hVxO",
+	"lNmQHE+HLIpL1HcbYjAUYSokewTXzA9Hvul2JQgxrXdwlW7ZUcpKUhfkQpZ4pFW0a5SwwCzmL2ro17p/",
+	"hkHGxA3PrdQjo0ne+J12xZ4VU6LTru2HSxm1y7YD1iRGiUfN4slSIqW7hArrc8jRjbBcXCc+BTW3fWpf",
+	"ewf82GTxl52lXFnGToZD2BNoz7h8K+FSPgdGjztdmi970AtcB9RmLxhW5gmITUTzZA8iInkapbDjACJ6",
+	"QfYc8j1QGWkE6siMEWkvZRMdaZbRI0jeeu0ZZILqNjGXezYpkZa/6f6TYC+q4S4o1f25fh5BaiBc13Do",
+	"3JduNUTTDGIvAL4I9hdqFX8lHLEE2yO4AB7vA+4blP+ZwVZeSozcQ6T0Q3QiuRRRziL1cCRZRKWItCqJ",
+	"XGe/jiZqzDkJi3agLSCHNE7JeT4PdIfImJfZCh3QuNpBJeATJQ0KOvpxRds42EMSkLBchxtEX/hVSD3y",
+	"EvTVMXhRMGx9naS7vQRefbwvoDdvUhehPnqE+F8sn+E6uoPJ02aV/Hu94jx5a9C5rX0ut3IHwz2R8aWt",
+	"uUNaNEWd7vZonnq0V8jhYWd7DYGOM5QcGHqXkRTk3IRkn+amqeqwDa4eMhY7hNSij2XpF3VfPYz28VLL",
+	"sTVn9o2r9fSXnJJs/ob2EncQ9PXewJ+/9t235fFI+HlC8KD2Ya3GMOUIdcKOkS0P976aY815n62VfFVk",
+	"xOztam9O3tysmJJq8slu/2S3f7LbF7bbSUDY8xU5dcYsutDSPrkDD8AdWOJ8fTguBUgbvntg7kbSwo0J",
+	"7FsrglLQ1Xl2Wb845mHotzb2c103LPV+/qIbSu6TT7WqT9WQO3N+OvPOyn2VrFNTpXUotXeRk02UTWdN",
+	"shkmXUHz3SvbpTTkvqk8ow+gb0okdGN/u9iO9rCsNFkDM9U+KFsafwVgn0ctp8y1gK5cFaU4US+kokzV",
+	"PLSaBeou+5VpHDrrKrsylkMvgd5Dik3YCMyOnZKvI9kYyTJyelSvdgrVMnU8OJqFw/nYVHHcLiQy2SOv",
+	"v8Oh3UIgzSBFGxhyDxymlXh3I0lB6sq8udHuyDTfikFTVS1N4ZvzW+vkhdgakGUBKQ40hWeQZTgmp3S7",
+	"tWgWl8bZvIQaM+36E9jktppMs1PcHCnWy3QMCB+G4hpwQPT2kLbtm6W5yysMTSh0hFqC4pMac2blMSAg",
+	"95eM5FgEq7D8oFr4wo9ht4qAJCFHrskq5V8wERpigcTrkHC4trVFnNk44KWuCQ3jtmhv25BcRlT9D6M4",
+	"8q95HJEWUzUI8zlWTkpP9kt9iAl0aCik3iwImu4VzeGZMiqR9dFCoHPwvWZVy9aZ3AHfWwxdZNIw2dmJ",
+	"4MzQ2DZ+Rz592MXhPNWu7bpeRMfcmtLnE8eryKoIXDG8psqmFm6/Y5RZjRO+kW2pnBia7x6ZrTXlhLIj",
+	"uA2ap4SnSpKn3GXcCshl3aJ9uv5M7gKrDkLMEjTM8hFIHjiPADu/HylqtCTRzqkHqGBAjYyDCWBVwR3h",
+	"tA/S90Ty1IDdDKnLX8xT3VC5DdLraTWEYuPJmkeO2saz06s9G4tfZaeGOezae2H6oafHmbKfBs++23Ms",
+	"EsZ7LnZcTHPR4yI4AB52gF6QHJtGGnLIIOF6OGyBQ57g7wjqK/slsUPaLo35SHN+rfqMSjC85iH7vnMH",
+	"nfvii/HkrRAc9ErsdSwS2mAPCRIgPaxYH1/yeAdCQDYhMICpbqxc0qnxtIY7KllyeFseQ5ORujvBdnbC",
+	"Ckg1WqS/f2hUzmEUrdFmsjNJSshVQnubm1LolAo0ijPjcj/J+BiKIl5k8mj6Vm33qzn68UVLk6rlqpkZ",
+	"SiFZ8Z2sjFhymHAoh4VM3CRxxtfeTh6fdEN2yEiP3NuWEKix36mnn54I8mJKMos5FqrzmAFMso16zPrd",
+	"XLEyMO9EYsFN7h34GlYA+PlpIrEXfPiOhJyc8iD86m34xF8Q7MyDOvvGHqboPOBVnVGz0pJCbVfGzyGN",
+	"C1OIGbbpZlhbbkVafBfMnqqpbrh2gm5gvgxk3EBbPXvE1EFNR9KWjDVIUuPBOXg3ZyG7/7U5Wrb0q9pl",
+	"OGXEz7MU0dNEXrsjXjfmF+eQLGAZ9YDodPcrQjd1FIRiRxXwz2UFUA248dAF9bQr3BlBrIBa+mGF5mki",
+	"Z8nNCxIsOKJOKhsj4mlP5JQemPq9jfkSlhIvyExSTGm6l8iyv3XEaCwOva2CAFHNYhjyqArpdE/4DuS0",
+	"lAGrcqshNjXtKlsf16Gi5tUsZjM5ITMRSaiQiDLa+gnRXWVRZBT43PazFZqOG8/OAs0lNmNHckLzYPjn",
+	"JLNd/TqSLpicknRhRsSBlbg5z0zystTWQP/pdRDMu7qAoBrUeih/ZowRShUkl/z8yK5tCqHMCIZSJzKp",
+	"bmYrx68Y6lSIW9jaUDnu+SQj9CjiXSW/i8bR7egZazXRWmLsulgQUyK4udlyhiyc05okrgiPvZWLa9pj",
+	"4vMlL5iAijYYlDJm69UQae0MDZQ9J+Gidko0dfV3KxncWNn1Ctqa0taUjxZJqvW2qNtkD0a5u303Ubm/",
+	"IwfIX+bB7QEzegf8PF7jZJ+bgCSvryqmXfNX08ODd2s6zCLij6VcMQkvYyS9IkBRr78wDtqmsySs1+Cs",
+	"Fvth1NFdEXPe0f2OiNAkpQC0WLiDDN2h6nBvKKuKETAFkcpBsOp11iCeFn1Vr8mOjdpb4jB9a03oPILv",
+	"CrbItjqygCueibav3Veuo5f5InI/CTnbEK7LvIYLrEZrZP1qy9tzlJHTJtrdbqJSRP/3f/+fm/FKhG9J",
+	"sv+7GfHXWcUIaknf207c61v1xPaaGqcR5H4v/Elg1kISLrsGacfB9HPmk1X4y/cj9KwxO9zRcuouh/fy",
+	"NYUEVtPYWOXarQcxt/pef6ZHZi1TpNPv8uQoI0Z33rLpQQtt0r//usg2re4wQ6Eikf0lQjAlewJP/dH3",
+	"gCKg/rLA0eAl5GmM3worpX5sOfsX5H34BEgCh6Z+BJhsVMh4kVIgU2Al4qai9gfSPxecGTTvywdYHu9J",
+	"jheNGmgHQcKC8BCxK4DHykyfmsO6n/qiIw+mbRFj2xgf4eCQAL0LoEFA7y0huX1gWsP3/nDwPI9Aack8",
+	"IM8ogDqr3wHbQ9ZBLdurXY+LTXXqrdaT9mpR/vZqbXurZDEGTXXqTLVoaHII9lvQKe2LuC1YT2Rzw7Zb",
+	"RJ2edVHUInCOiSHRTMeEHoPJ7DQJ7sL9ukwJS2gVkhVhnPG7Cmk6IFl1XIRT0uFRrcatyvXBPS6dX4aD",
+	"bCJnHctAZtPhp9EBnILxTpz/5oenzYrskGjmGsbMZDBLyXnCHZA2wANytMJK/DNbF4eDKHylnu4EJwyT",
+	"FKyYtDMpLfMcSez0MQdWRfypBxYrfirWDGCjY3ITS/JtaKxRJY6Tf73yubKvIWam0C8Oq3yhSH8nzJPq",
+	"ss4aSeHNqSILHBxV5tY4vGNlsof0NWdpGZwjtRJUali/XmdAj1jFF6n39RWk+R5KEzSINVUdcJLAiyy4",
+	"Q0fgPTRS6Bep5sfdGrc54h2t7jYL26SjpuEcJvzAgtFUiLC+R0e5ITosdsYGuvAhsaw8zi8qRtYoBMW5",
+	"lghdLSKjaGcDH/jCq7TwuAmh6eLaMixEEhbJIFkJS9RLGU/KCnQVwOjIazeFMe2kvVZT81tdzWkrpxph",
+	"jyqk4bA/9AIqgd3YnY7VRT+wFGbpoikZXkniGvCN4Mg+tU9WqqL3auPz8ZuNS0dgm4WUfNW6G5e667Ay",
+	"8YNrZuDgPbaLpwVIxg7xcVKDR7b1EgLMuh1xNx4+kON7/S2slM7yYlzj7xD/E6lytzSnYh+gbtBHR1iN",
+	"kl7jEjVKnXAWaDXtQAuWQrafOc7Eem2tjbuqj7SGtsPW9UWeDDgSWKJhXSLb7HumQ1SJQDBMfdCNpJW9",
+	"5Vo8BKXjB94F0lxIIGmMVZeT2/U5P8BRM4T1U6olutk/JdK2lqZbpcriQ9SKi4Caf9KsDc3qsKZRIT1j",
+	"RbjtMceKEBM2WDCyzkrBKfWkmJeqdwF4nsMJqmT+GbeOepg4Y0lvjGIR0J5RXYGFJhoL0Vm6tFc2iO1T",
+	"4f8YRmFlWswR6p9yKp+xYAh0sluodwHbbsdLfV5zmsCP+smqu3nA2TKczNKPOHgpg3LPPej10SCEhkQJ",
+	"wZjrACbUE3d0aiz+4gubmi1uFbhir0oIZpZ7/SRgxbuieXcXF9cWWAPtJzHfNPtJQBpcThN0CqwD3Tzt",
+	"OmO5fKDRm4+A89/yYKKe/JlwSnIZ3py8kRm+aEbuMIKgKTNbIQ24zkTGJffrLCt14IWB7T6v3sNNbLXd",
+	"cgBwl7gYAh5cx+7hRt0H26g7rOPTZW8qD6Y2YtuIykjuiYxydsvSc7QnIsoYO0Aa6cqramc6Kla78klP",
+	"0uiyrRz1eLEyifh8GO5VoCGLfZzRI5XoYWODmIC+G8lkTPP4RCTwQPhZ4TUPR22jFxSy9Nme5FgcsQ9G",
+	"3dcbrQf50mBiVszx+NrHg2aJi95slRJtqr1aJTS1m8chr0tlQ+YRx5R30Ew9qoCnNBxt6HirtEickXZz",
+	"sEXOKjs6h62+vbo9tz8xIzly/Ov6oi3F99S0z6MGv6WmIPmK60lYbviKPIKJhP5KkJ47Tv914+f1PNjo",
+	"KMWMO2tuW7p8eHypsRUVRCJrTQ472Zop/uI7pbAWjmp29aebK9q09sjIZrZK4pHbjlN8CKdovG09WvU1",
+	"ckDruSxYz9Va5ryyrp/rUyUI+CcXVEh8U1YLix8vkpyRQi6oPMe7+JhhG7gdy0xHfYQ8Y+9mtzTL1gkg",
+	"eslZc1JUKit5SAD/Zh77hYr9nA6wfAdCxgWFBOLjcRW88heGhPi7AxPhG0LtHNW0GRMi0Ci0efuahJc1",
+	"i7j38FZ0QHHIHXAtsmHLcS01gtfT6F6Ca2fo3lB8RaLRr+scFCY5M0QrBNWoQRGCUdfR8LvHaThnEN+e",
+	"42p/dcRNTcpvQCze5gijZrDUpZZxCFJO7yCP2XYbgridIpTfL/axHjiv1vL6Uk8rH+nSOXK3Zh0LaSmX",
+	"6jzp2Kmt87HZ/OZS31zqkq6Wsx0bu+GU+b5a7V45wiJDtT9XFJkXrvXiGCuGbFd2od3wSNqpxS5Et7fl",
+	"8UiCobcXMUMWOIQDkp3wyrcs1BzSIExv9w42P2MVebpUMjb33V7C1wRvLLIxe0zUoyk5kyMfLish6AoK",
+	"iISA5g34VBUI6QkRkpEd2lNfGnZ2u+R3iBIU6pVim7wLNyiKuTarYwZTv9WXjNcB5QnB3Q6ACblFVyhI",
+	"4IG6Ai2T+AqBOsUHMexEXDibDWTFw0ZpnHVg0eIayEMGl6iiDxaS2JehWWI4pcUr4RwRmnlmHqukEHLJ",
+	"aYC/6i8RZTV/0nuz9N6mYmzNq3rpDfL6M0cL65yknp8ZDcZlJqUAtH4yqnhUFFrEBLv/zLdQVbh6JfOK",
+	"cH+pGhaGbVpYHhmYCTkcD1kPWEdfehUFNnOOZcBJnszLXtrf1N9trX5jKNz1pbEdIgQI8chydYpomBGM",
+	"bADd7cMrtC3uTLN61+/PyElAUdFzTk6ISqWgnAXlzwvbke9yfiFImHLpZGh214KYHkDUz2iBLvhD+0nu",
+	"VgnFnJ/ElIboFnUgAG6gksSZyq6ORAW5QKwsYlHQpC+Al8GOZPGEVOMxs7uyd4Tk6twTcc6k25IdgURC",
+	"s1CdhIl+OLrNjYD8wlm+03kXodEPWvdIHO1cLATZTQHDMB+pR8Blh+rlfMs543PzQ/97AmESFniFEPY0",
+	"h4TxFNKpx2rBbVAz4Jt1Xvo85IJzQROSTUwsds2XmwvY+PTe+B1pLZnqz+KE57+tyM2XmylFnAmLWYl3",
+	"RdAgAjRfHNl5cxMy09N+CmyFqTunptrAfC6Ai9OLFCtW/q5pt2WXeYzv9hAlLJecJDK6BXkCyKMT3EYk",
+	"TyMB/A74o+itOTiiE5X7qJpGRDhEcg/2sT+JiJ3ySP0ivo6evn4ZKTdMRHckoymREMEd8HPEQRQsFxCR",
+	"HaG5kJHcUxFtaQabSDCTRakGlScWJSTPmYxSTrfyUfQXdarreR1ZDmf9+b++/fGHyLBHPKoqob+6+Ysl",
+	"iBeP/+rmc5fOSQp689XNfzx68ug/9DWL3GupfVyFPB4nOnvPHNLmHlGJt85De5nefHXzigr51D79zD6r",
+	"3U29Nv3eF0+e2CQJ6ZI5iyKjiR7k8T9sPo45k9FmkfkWuljmIt8kZeZaPYUtKbNeHIBqIY9fc3abwVGL",
+	"tHD3Cze/KC75KbCmy4ZmTsaE3EQn/YSIJItuIUqBZNKIz5ZynSkoyU40G+X8qr5xyYPHv9H0915G/AVa",
+	"fDCpf+QIUkPL/v23G5rrDSX3LqTwlQkv1DvUHDI1Ky5M5Opo+LzD2f51JuOx/F6Nmz/mEBliGxaRLDP7",
+	"kMpIavwiEcywx1vOjp9ZN6awhU5N1r3g7GgaYd0Hw/5ZgpDfsPQcxKuQtgdMBk+tJ1Pvc1RLAjnQ2uP3",
+	"5uM2L/zDFlslP9FpT5N9lDEZsTwiuaeUdBL+yYpx1QVoXIpdvn+v3v/R5Civr+zVh17W9VP3qfBfNssd",
+	"kpJzRWLrgonB4odxknOLCtmtJ94ASX/ReRtX2bcdMM9fYBJEursSrLDxcIk8rgfEfUqNMi51xo2SGRIp",
+	"CllJIUfYKHOTk3PEeJQBuYNI7bzIv3bqkxwPo7R3l35TgXa2TpfmSpWpeYCzmqD6syBcmcFbxmETwbGQ",
+	"ZyXj+qeqslgfT/8sTUcrez657mM1lzzx+XOX7PzWOU6dRtI50hdP8EO5vIF6IMjVsfP3mz3LzHGaARH2",
+	"SiXLII1vSXLQP/xDo3t70ux/rF0IpamjNHDCUogctcgRKqJW4IedS7Z9frvW2wUttaq9paXmNdnBirvC",
+	"SubGSpSxiDcRMcJHpNop9rrZyr+T919/3/ToyNcZyb9x2V1Nee+aYv3I47/B+WaORTSY6pmR/Kk4XNv6",
+	"0IRY2fhQS4tIpDljtJvJyInqxJ1L7nm6a9Sr6eHmh+zMXIMvTy1LiNAbagcoRjx29kG/FfKawx2F09O0",
+	"Knn5KL2WRYABPsch8n/eLIX9fPQi2yLnYzAFrqxynFisLN067qIUj/1cZINl+iIqOrEyS6OUbawFox0f",
+	"BiKiOHX02DU96tRJz5iQP24/VrWkYTjWZpzVTYrM0e3Z2U1C8elERHQkyn7aKvYJmkIkWUrOfxJRwWnS",
+	"CMEMsNBLX+rWY79wKsFlZF2Ziz2WqsFv7f9IW7McaV79f495uLwt8wOcvnXR9I/NmHlaFJCnkWRGmWgh",
+	"NTdPX0fOQTqSA2hJFWSrRDMS+pUTTZBHrOs43O2xMSleMP6Bahc0uIZapgfndQ3/WysY5cMCSfZRRnMw",
+	"5qrmTTtOXwpIjT9yEac3rZsv2VpkJB+yY5Wh/HGdF2pFK29IxThF2CarqNy3+LVjOgantqUOwkEk9pBt",
+	"IyFJnooo12AGiL2pvvUoEXdDjHy7r/pHPDhmSngvH9v5119pnwxrcktY6kQZFdJjm+LLs7c/I9nAqfre",
+	"bzphc9A7fK2evL8DvPkJl1/6QWxeRbirWOmR5iakUUZuIYsEoekmSjk55dHW3FwQY/YdoJA4+TBn8qMi",
+	"3Q7Jxhv91AuaPfi7ULuQjo/d0tzUI111D+uYZR4VpAC+UX+xHHQQITrtwfhTWyp9S3xPhWT83M0sISEd",
+	"3cxv9GM/5p82c/hmNrRbfyenkGgwksjwNGL5Rul1Grp/jawMnbH6gY/KWjJLWvmOac8ysB5Lw2SieUSl",
+	"iBg3Oes9u7bMU1P33xuLNU/MpFJHgGpliiijxERCb90KKik1/zBwo8BEve4JVwo9vr4i0blx3XMBMjTD",
+	"gb/XGOBLnZWn/Z317x00ZzYR45GmaETlVzpvh/HIJXJ3MFuJe0rkyNXpcyLnp7MNd+6UIK7gQumlmhtn",
+	"wiFipdxoJwkIz6h/9ZankdwzAVFGJGTnqCAN39cBI1gCQkbvYDjK9sb0DXpQt3E/wOm5mfrVg1jvyAHy",
+	"l2vuC/UFfVKbBUZUHdFqP2hsznpXfG3iIJydoltI2BGEvrrriXTUrH6cMXbo5/crxg4/3ulD5gNkHSp+",
+	"9QZIavu8Xil8pYgasTvgil02h6RicM4kfB2pcxxEh8rrZuJ4olFFZiwjWSJBfiYkBwN0HujM/CEYqb7Y",
+	"5p1xgkmkex1H//bs7c+b6N3bn9VW/V+v3v6vf8fy9s4VT/UfZ/aZa9DWfKszP/uqUV9l+f1JRJY8XuhQ",
+	"7uEcSciyVnDQEbJBVns3LgYU31NxMGtewmvxLnq+XPOeJ6iS5XgkF9ANX4xfQ7WhMs0w17inDkHqyMXp",
+	"orfjn8dzHe173atZ6Xzn6nwXCVFmLxGHKsDGbQRcRLrFnbaJi4ycbS67iYV/1rgCHxB2dULYKsiecI06",
+	"I+5F4Ps8qovUw37n/8mVnX9DqTeWpmtm/Vi+2boFoXPruPo/HcTbRCdCpfrd3ZZEGZWy4RG3hIKKos4y",
+	"7dZ9z+0zD8rKfwt5+lfCxbVN/LeQy/q7q3BZLS36B+H69otESSkkOwLXTnB0JPwAMkrJ2V5qQp6KnrvM",
+	"ZogO7miq+x0MGRHfuoe6d/0CabxXuYR2y3AWypVMkucsKY+6eIBISZI96GQDVz3Q6Wn3xaWe6gH62TF7",
+	"6x3LTNKCcKkLzD9LiSRNQrcNhDvgts+3Lke8+Sovs6xNSFeIIsjZNowQkG1vBmC/u5CIAeVXNHCIe3tV",
+	"9zesvfjltD933af2ISBaPCnXlVa9vXF0ssu473y95j5Y71zSwqpcH7sBon+rxEuL/7/3RpmcVqoShVPI",
+	"wJQ0txK6qNynnJxGNNT107oM37FpXTh7vyEOX16WMy8cTXJcY6W+0y8F9OiqvpuD+2NK2HEyM4qxXgTX",
+	"caDWl527pTpKhs7wF/V5s/5Jaz923UDL0yyrTtWNiXRKlqXR7Vk7SLbg5LJEoSLfwLmbpi8qDX9dczfA",
+	"oe1AysEUz+rX7vtMersHWDs15a3UNUZOSKyPnNtSt5STrewWC3+TVUdSUXZdHJayV1Bmecjr5v6uIGQj",
+	"SIjWqpoiqgMwsCihXe/kfAOm8o9HZoa1rCHlSn/MogD21CHo3y1ysbi+kPWYO6bmYuw7A7BDAaaVi/ks",
+	"+alVYSw0z6i4ToGMwaFIKzgbeWLuzBNYKdySI80Gc3VemCeWFb8vptjBy/HJrmldm86Q1juEbiFj+U5E",
+	"kmG5w+GWGNjUvps8/fusxJW1Wbj6MWVSbcbbeJnn7tv6MSxbWT08I5wrybszzf7M5bJk2jg2DQP/1LaS",
+	"9X2C2LOTuz+rFAxal+gbCMIHbp7f2ieogHtSKMsHop/tGU3g6ka0peTa5d+cFUyAu14iPDX32cmeCXXi",
+	"OPw+Jx/2H4ak47Gxvkdl5Lk10j861fYAhekKHpmux3QwGUqm0lqkaG5L8tqO2YA41SCXvXGQd046PyLL",
+	"xaxpdXABS+s/CbvFNxHLUui4Yqo41BdPeUvuwCE7Psyt3ON7GDh+rKfxZFkkg1ERuHpm4zXkzlT0RMQI",
+	"nbFIJOOg61O0DUMiDqZhaoiWePyb/u/g9cJzzooeOb2WADY/Ie1kPvTbiw9MBu2ViKZ+xErkaWQN7YEk",
+	"iqdpaltv/8HdNTzI+8oNx/5wwfDKGxyEcRp08arwUq+c/wDv5T2a7g8meH5rxx5pl62Jj26SPA4dpMf5",
+	"4wi1ASx8L43n4HKtq5CGTY3UcJ2KImlEMg4kPdtC1x29g2DZf/ybgYYaNSd6tsG14vbNT1g4q+mx9Cd4",
+	"m8J1slozaL9iUsSes1NErEiRkwa177xB7oeQAPi4Gf/rB649njodYVQElSLK6B1EBckh+zp6oqFHfDDU",
+	"7gyCnnvhj5//1934y/vQ1cn7MR6MTF9HG/XV8pq/jjjIkufCSLquCIXt1jTmmHYKPibyM0H/1X+R/VS+",
+	"VT8/ELd69nYI8K1tf/OpXxp2a1ZVwfRfcDUNbEBkMpLnkEbCiMpEUTS5CZ8p36ZXHL/Rz7xiGgL649DQ",
+	"94f1xpLDa0bvGbRfJ0MYUFCWZ+doX3KpK9x5hRDq1CEV1vGdLmMJE/LR+0y8H0qaeMaEXAqZ6MFqvTAR",
+	"u8vTR6yA/P0xM4FL8RnbbmkCLvf1kekVJtQZecwe6f/OztFVRpzOxF8MJOcfhGtkU2EQR7xJT5epQYX1",
+	"F5CftNWMw0wR7zpIaM2YGgpFCZGRrOb/yaNY0lZrysABTKmSvptWh1n1fxrj0J4gBsQ4OZjMmBNw3U9u",
+	"S/kR0p6OD/7vHQfrSKHcWFn9h+6Cf29rT8y5fDyWGiFhug7lkNACRgADaQGfjuWGYGTp/8DGuRs9Svsr",
+	"4Rc8cj0nQZ+1eoKPGN9FhpfRv/317Y8/fPbq+b9Plxt9dI+DwgJ8MugmA9CuIRJ/EhrlWVwiz7YEwKHg",
+	"DbD3O/sIquiZbQfJ7roPNbo31LUBt7aS3mAxacxU9VkO6su244ZVZfoPkqnfxZ4VPW2KuqZIwzoNjWX6",
+	"P0TIBcuylXsYacPuFhLb5YlEGqNn48WGXUfJdmJUE3vR6yE6mLLm9Z+7SvVe/b3rF/D5fVVvz5Et+HH0",
+	"sz19Bwv1Xvpb7OFAU/i9DK8MzVh9ee3oXZo2u1B2ca4l+KOtoIbYeZWkgA+eK42+oF2tofxd1XN5dZ9c",
+	"uKYT2P0hU204iNu6+e2GKOVvNFYnCoY+KsxgR0PI/tQ7xqtmB5lWdGbAgQy8K+Wi/wHUmL0ra2yb6kKY",
+	"bbfAxUDe6aCie5zRoSqHV3T7Me+v6+RYse22u+QY3116oxFrUEZyI89Kv7XRM3gw3aivtm1MjqzaNXvg",
+	"VOq0KtO5NmI82mZkpzbPpu54S2VEdoTWGVmWYv2tby+30ygu7dOP/MBqAy0Bh0iwI2iXxB0fBgJj8MC5",
+	"/5NFcetl/vGeKnSXV2c6bbVr37gORgVJDmCAskL2wRGIKDmIx7/Zv0bTEL83zz2UyNWxms7Km/ADqmy4",
+	"suaO9qwUEFlORKyUpv+dPBc0IZkut9Ego8Ko7TAH4qOXtyvVSTCJrJM4Ad2pM0A0wj6IxrbDF0wtg6f6",
+	"yB/GzDHegYOT1p0heaTpALb9SrWD9H0h5RE79ToIOhmsL/rxizrN/0q4eMphzY4U6hOr34Urw0TDlxIO",
+	"X0cWhLRuT2Ga8Ee3JDm4xhRyD3kbzbQXx1THzIfDqK/MI1dJgVKfun7w1BDBmNNG9IQk0g/1WDINBlBf",
+	"ueuHh4pz5gF8jvbd3qudKePjEan9OOxoB8BVl4KlqdxjB+6FC7Xf84bz53zfWlWLwjWu/HUihW4VqFWo",
+	"A8cp89TGWSyVLuS43vujkeQeub4ngFB35fcQr9Guwfanht+bSIBp4+p6hhofVlmbVOhoatqjv3oszYfF",
+	"5qtFqReRpyt0lNDZT90BulBdPUcDd6rbTTW/P4LifWbuqHXjZMmSw9cudy2Sut25gWUBoePfjKfCJCyK",
+	"lj3bp4pNQ9/+6JxuRvuwNuuD6cUfUlKs930XBdqrVtJd5nJmiYn6vu48cllqWTclsamSugWjtODvVERa",
+	"lDTQXav3x3BY3ak2M/3lt+YD6sSrN4Wz45uNtF8/f6ErszK208Tl5cAu3I25QrtrOUK7++0H9R07RVtS",
+	"36YWrOSQKuIJnYN9e46SjAjR71iykeycV0wKXI6Y2OuuU5dZYVKZPDebG+XnqgOJZUrZ2a4tOj2MN+Fu",
+	"/ehWaw82w8rarqqsaQGpSQCoCNhzJ6Cz2fDdOy5mQXMtoglLwaRFiVLJkrLldbdJ5ZqaI0VZfiaLum8u",
+	"W9NQAZ+4tm7ZgFw5uUyJ03gTF68LnPpz3Pdh8uPqrPyKrV8NnrHufJku4j+GXA53RX2ayB/ze+HDQ7d2",
+	"Rpp/vmLyWx0yvbYNvr6IFQXkqWnolDH5J2HbeJuLlwOcdXhZmNY5W1APCv3CybRgGxTIgvAh6KkXHOBf",
+	"cF/y+HCCiSk5dzSju4j27ThB3qC0jFfzou5sdP9e5eoSbaRKq0xeYUpZLar+MM2f2h5kl/gKSZOD8TJ6",
+	"6y/sIw9FoRr/pDu6YxXoUoflA3JZLBfqawerypTxZ/2Wbl5rhn2W7CE5DFvY36sHn5nnruG01N+7cqc4",
+	"/eHIUKQqNyRCRv/xJEqbKSFW2gcvcup1PLRW7N7MrqwC27xdMboGyUHfBiue0jy6ZXIf3ZY6f7SLke0t",
+	"YRuCZEzYlqzdfH6WMQFzOb25kjOwfnzZkCsu9sgYsntBwlGTteQQJ1POee/LfaPe9/F/Ndl/p3x/Q4Io",
+	"Y+wQEWklP/ry0ZPP+6Rf2Qx0pJ/5a/vMNc4B9a3zFdX/M9vTVegoSd3TVTSyR8z6BxW/mfgDvsFXY5JE",
+	"4jKZkBa6a+059hwWara79ZT+yn1vZCuY6xZy9bYY7pRGb/+OdkjrEc8rWO3TC3LuPz/aY/rHI2n2DnKv",
+	"sTWV/JwjKlwymO6jphsmb7yealT21gu0xBFYkQ03tn5tHrnKYQK86gB2tRPl2zvgZw10e9qz6MT4Qeee",
+	"u7u5jT5o1E8p9bMsLOWGzxi9ng+sHWY3pApnRkzcdcweskKHFXRy583mhp1y4B3XL5sbAQkHeXHsoBsZ",
+	"Mi19dpR7P1Y8EV31bBHsCEYq7UZmGWhRJPa64/XLH9SOL4gQxZ6TRufhSjjrPf7YXI/0xzrVzz9qJq6j",
+	"m98aBl4bOBSEoKszrMrP07vAxPT0xb5J1MqZ5mRC8kjQXa7Uyxnk1/p/lLIZ4dygrWBOhz5N84A91vFd",
+	"Zpb2Ue5we6a7Tf4nk8W3Mbuc8chou407z+UejuqfpZWzo04C7xWbjORDOUVwR+H0Wj20Evcykj8VVw9b",
+	"qc9eB65OEThK2BFEJFkNlZkbM0KQs4jO+jdTUdidNOEh14y48/6DVzHD6g9e2Rb7G1UUyiMhodDYJvqO",
+	"f8egrSV9kgybYA18oIcT4PXnde190mbvyj6yYqaf7fan9t1Wi5vtzTGauDHI4w+5Z931OPVjDtHB23yD",
+	"e60vZDF3q913y7qFUTk/nrLzP4SycvD/Rl01sUs20RNryrerfak65stkD+lF/hlGrT3OQIjPTkQO3OK/",
+	"AiF+IXKZS/yHo9zaKDmr3bKwUhaluW0/Fkzo0EhVQZOdI019g7chQtl3ppClw83r/ls98kkhrqSaNHXv",
+	"pbHn9TRT1d2TA8miIzmYjOcJgvr4N5qn8H4U+eLDkNnWJ9TKPgRs7WtXKl5PUC1IhknQhNSKaqsZaKe4",
+	"0mTgTlub+PqJtWB2Fzxt9FoMAPoFvq5dZ7/D+pqJeqlLO6to2lxTh9IEXh4LxuXKbqgOzlpcum1EPDZt",
+	"IpJlEeNRzrRl3sUvJaQGUng4VPPGPrMiyewnVt7JzznNMpNjoQ8du/hNxArIleF7iTXh6DPQ0VwSbkn0",
+	"0JLt7KyuLP7mqyuz8hvY0VynGCldvGVcQ4xsTL5xqvissefMRXLWyVBP/EeDMX38/ZALaa7Cp6d2k5kL",
+	"PwOew6KU6TatKLaM19f8wqmE++LQB15iY8h2L1U215E/r9DGSFVoic2AZGYglZw9ku/luPJ4ZR5+iDpE",
+	"21BFRmiLe63I3JPO6Nyqt1LQSGPZE2GQpHR8Kks3OlilZh+RrQRTT8rkXgeVevlHC/hsSzMYDnAMdYe5",
+	"l0yX3nYrV92xtIDV4wIkHW7uYnqH+BwmKfAGg0cNWv3MBWMv25QoPeGaQRHu2j9tIjgW8lzVMFd9gbuO",
+	"Ai2afRHvP1+5jNksfeVKZkvfTV3GYrpipA7gzVaJ6Wtn2cR3qpi5GdubH1gGWh9aI+Op6FS2o5jT+s1f",
+	"/wg64W8Ahc5EPgD/k3CYNMaN017wcUQdVAb+UHywT6zuyYRcHbB2/Z75hvrtpvneFh/uzfbR+Vvr75Sn",
+	"juZV3wJFbR2v3EaSpX2M6Lv+fmB74kNtTUBycQID+Nr91rDoPNWveylLTtdvrnLS2JxlM8CmWswf4uix",
+	"qL/ViWMX375LDz+NHutWl/0+yHP18wvOjnOsnY+mvHNO7dZ9y+k12qe+K3lu7lK1sqe5ZJFps8iFtF1V",
+	"9RVBDqeoBqHtkdI9EC6gXzbfuCeuozwTKdBpnj/AyUazfOCx/7wEHtsEoQk7uO7qgKlMrt6dsbmxrSkn",
+	"on324Aa7Qe2cNoY896+LtUSQteN5rzNyjtSKnVd+C3myj5QCjgrO0jKRX7s7r4iK6MSplJD35itzVsqh",
+	"SNAzdiwIhzfmsSuVyMaslPEOWcce8my9WtRe0qtubqQvxhoDcEcpM69ryCV+LVdO/P6FnHW+vM4RJkeI",
+	"NCSQklyTvRUJmkJ0e9b/HU4m4GU2FtTST1yFlKVp3XslKr7TYTgo1I7WZHAtc3Qtkl6Pwaz1zS77gqWe",
+	"MPVSQwGAt3SX/6hTOq7mJevGQK00krr+shf7yK7lgy8v+2XPNDQs3eWQRjSP9sChLkw9krOrKwspUFVE",
+	"fZl/qvabJo001wXXtonxnuSpMPdlxu2JBEi798ycdP4pO9DeMk3dqXqwkzorVhXlPSuugHmiVZEAKXVL",
+	"nJoWplH3QHzFrh+BIfspm39kk1jiX925W13ATAjC7DqzyK5M/nprKlksi0sp1PuRpvDZ7fkzbXH0Wr1v",
+	"aQrfnN8aq+QKJq/1afCW6c/mhTewDTRPqy/de1CApmuHrn4qjPHJASK3btPBTcgIiHKbWnfl1st0Rqdu",
+	"DjCMw8h0we56VFIfuEb5K9V7R9kfStl5XbPztMbM/roCExd7xqU1VUxKkzRXHs2bDg/z0OFgf5bRIcAC",
+	"DdL11j6rzPrrbEAJ7+WE8Jp+7cG4eIpcSg9c0TdxyQoO5NxlSJuuB2oSaV8DOHEixYAGVr9ehfXKU8Jd",
+	"IGQ0R141SIZ7zguQIbR9nzK/sVPT392YBd27ej+RYvWrPrt+C6aSa23uKy+aRyRSpPmTiIqMJLCpQmNC",
+	"2RRpv+o3V4UDqv+dvUtcjYL6A9dQ/TlAKiKivZ0oZ6eNohvjaeNkNPSwtOEkgUHa6AdQVr3pfnCPHcZQ",
+	"eGkWwpnbniSmu4PNfTJXYwYcxqrBHldBvRbUXWLN23jNo9UxsdnRwl9LZnIZo38Qbhrj7InwXC0Nj61p",
+	"ujUvGUpXr+kx1Gsns7HbKBxaJoUvoI9sUcygkHbnN34S1MUF9f5LuHQAmoiIs5PoE5w7EGKsmerP9plr",
+	"WHTmW519hJ5csZWQXbLZgPaWSfkARPkLXmHDHs5RQjg/R4LmCdh2NyYBMgOSf5Y2IUL87u4D6Y7m8w85",
+	"3XHHgUgQ+IuoDEjA0/gcFw6CpiUgR76vZIEPSfYN2s2dE8Eu0fU0xygC7BxZ3nxCikXJzB9dZN9Ars86",
+	"K7VICNkhiX4sS54PZAn8wCQ8cMm+Up5jRcQx8xveS/HN+RXRokJkU18TCZ+5uoC2iu9vezmcjONQwh3W",
+	"aym0/6sP5s4We5sbdapPiIpdDSn8Q9qUukgzUgaQMaNq1+dEhIlUeNvVtQ5Vv1kORQPGk/4U8Du350qe",
+	"3Xx185gU9Ob3X3///wMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -420,13 +420,7 @@ func (l loaded) wordsLack(gained law.Each[[]string]) bool {
 }
 
 func (a *App) recallWords(ctx context.Context, st Store, l loaded, change int64, gaining []IngredientChange) error {
-	all := law.Each[[]string]{}
-	for _, c := range gaining {
-		for r, codes := range c.Gained {
-			all[r] = allergen.Tidy(slices.Concat(all[r], codes))
-		}
-	}
-	lacks := codesIn(all)
+	lacks := codesIn(gainedBy(gaining))
 	recall := bench.Recall{Change: change, Lacks: lacks,
 		Cause: fmt.Sprintf("Its jars are out with words that do not name %s, which %s turned out to contain.", lacks,
 			changedNames(gaining))}
@@ -434,6 +428,17 @@ func (a *App) recallWords(ctx context.Context, st Store, l loaded, change int64,
 	entry := bench.Entry{At: a.Now(), By: who.Name, Role: who.Role, Body: &recall}
 	_, err := st.AddEntry(l.row.ID, entry, fmt.Sprintf("words-%d-%d", change, l.row.ID), digestOf(recall))
 	return err
+}
+
+// gainedBy are the allergens that ingredients gained together.
+func gainedBy(list []IngredientChange) law.Each[[]string] {
+	all := law.Each[[]string]{}
+	for _, c := range list {
+		for r, codes := range c.Gained {
+			all[r] = allergen.Tidy(slices.Concat(all[r], codes))
+		}
+	}
+	return all
 }
 
 func changedNames(list []IngredientChange) string {

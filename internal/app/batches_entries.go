@@ -2,6 +2,7 @@ package app
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -171,7 +172,7 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 	case *bench.MadeGood:
 		return checkMadeGood(x)
 	case *bench.Decided:
-		return l.checkDecision(x)
+		return cmp.Or(ofRecall(st, l.row.ID, x.State), l.checkDecision(x))
 	case *bench.Moved:
 		return a.checkMove(st, l, x)
 	}

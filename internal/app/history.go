@@ -52,10 +52,10 @@ func subjects(of, id string) ([]Subject, error) {
 		return one("lot", "lot_entry"), nil
 	case "shop":
 		return []Subject{{What: "shop", Which: "1"}, {What: "person", Below: true}}, nil
-	case "label", "preparation", "recipe":
+	case "label", "preparation", "recipe", "recall":
 		return one(of), nil
 	}
-	return nil, field("of", "of an ingredient, formula, batch, label, preparation, recipe or the shop")
+	return nil, field("of", "of an ingredient, formula, batch, lot, label, preparation, recipe, recall or the shop")
 }
 
 // HistoryRow is one change as a sentence: who did what, with the details.

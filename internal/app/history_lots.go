@@ -86,3 +86,35 @@ func tellMove(body row) string {
 	return because(fmt.Sprintf("moved %s jars: %s, now %s", body.text("jars"), place(body.text("from")),
 		place(body.text("to"))), body)
 }
+
+// tellRecall words an act in a drill or a recall.
+func tellRecall(_ Change, _, after row) string {
+	body := after.part("body")
+	switch after.text("kind") {
+	case "started":
+		kind := "a recall"
+		if body.text("mock") == "yes" {
+			kind = "a drill"
+		}
+		return fmt.Sprintf("began %s of %s. %s", kind, body.text("title"), body.text("why"))
+	case "counted":
+		return noted(fmt.Sprintf("counted %s jars: %s, batch %s", body.text("jars"),
+			bench.PlaceWords[body.text("place")], body.text("code")), body)
+	case "told":
+		return fmt.Sprintf("told %s: %s", body.text("name"), body.text("how"))
+	case "answered":
+		return noted(fmt.Sprintf("heard from %s of batch %s: %s jars set apart, %s sold or used", body.text("name"),
+			body.text("code"), body.text("held"), body.text("sold")), body)
+	case "widened":
+		return "took in more jars of it that turned up"
+	}
+	return "closed it: " + body.text("done")
+}
+
+// noted adds a note to a sentence, where there is one.
+func noted(said string, body row) string {
+	if note := body.text("note"); note != "" {
+		return said + " (" + note + ")"
+	}
+	return said
+}

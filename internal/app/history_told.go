@@ -129,6 +129,7 @@ var tellers = map[string]func(c Change, before, after row) string{
 	"label": tellLabel, "shop": tellShop, "person": tellPerson, "preparation": tellNamed("the step"),
 	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": tellLotEntry,
 	"party": tellParty, "vessel": tellVessel, "vessel_entry": tellVesselEntry, "allergen_change": tellAllergens,
+	"recall": tellRecall,
 }
 
 func tellOther(c Change, _, _ row) string { return fmt.Sprintf("changed %s %s", c.What, c.Which) }

@@ -42,6 +42,7 @@ type Store interface {
 	JournalStore
 	HistoryStore
 	TraceStore
+	RecallStore
 }
 
 // Stamp is who writes, when, and why where a reason was given.

@@ -43,7 +43,7 @@ const (
 const mostTasks = 100
 
 // Today gathers what needs a hand, in order: call-backs, labels to stop using, what became stricter in the pantry,
-// batches on hold, dates, old labels, prices.
+// batches on hold, dates, recalls, old labels, prices.
 func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.runOut(ctx); err != nil {
 		return TodayView{}, err
@@ -74,23 +74,28 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.lotTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
 		return out, err
 	}
+	if err := a.recallTasks(&out, st); err != nil {
+		return out, err
+	}
 	for _, l := range labels {
 		out.labelTask(l, LabelOld)
 	}
 	if err := a.priceTasks(&out, st); err != nil {
 		return out, err
 	}
-	first := func(t Task) int { // call-backs, then what is dangerous, then the rest
-		switch {
-		case t.Kind == "call_back":
-			return 0
-		case t.Level == "danger":
-			return 1
-		}
-		return 2
-	}
-	slices.SortStableFunc(out.Tasks, func(x, y Task) int { return first(x) - first(y) })
+	slices.SortStableFunc(out.Tasks, func(x, y Task) int { return x.first() - y.first() })
 	return out, nil
+}
+
+// first is where a task stands: call-backs, then what is dangerous, then the rest.
+func (t Task) first() int {
+	switch {
+	case t.Kind == "call_back", t.Kind == "recall" && t.Level == "danger":
+		return 0
+	case t.Level == "danger":
+		return 1
+	}
+	return 2
 }
 
 // batchTasks lists what batches wait for, and the dates that are out, from where the batches stand.

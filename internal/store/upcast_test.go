@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
+	"gallipot/internal/core/recall"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 	"gallipot/internal/upcast"
@@ -116,5 +117,21 @@ func TestActsOnLotsAreReadAsTheyWereWritten(t *testing.T) {
 		})
 	}
 	_, err := lotEntryRow{Kind: "held", Format: upcast.Present + 1, Body: []byte(`{}`)}.domain()
+	assert.ErrorContains(t, err, "knows formats up to")
+}
+
+func TestActsInRecallsAreReadAsTheyWereWritten(t *testing.T) {
+	for _, kind := range recall.Kinds() {
+		t.Run(kind, func(t *testing.T) {
+			raw := golden(t, "recall-"+kind+"-2.json")
+			e, err := recallEntryRow{Kind: kind, Format: upcast.Present, Body: raw}.domain()
+			require.NoError(t, err)
+			assert.Equal(t, kind, e.Kind())
+			again, err := json.Marshal(e.Body)
+			require.NoError(t, err)
+			assert.JSONEq(t, string(raw), string(again))
+		})
+	}
+	_, err := recallEntryRow{Kind: "told", Format: upcast.Present + 1, Body: []byte(`{}`)}.domain()
 	assert.ErrorContains(t, err, "knows formats up to")
 }

@@ -144,6 +144,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recalls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drills and real recalls, open ones first */
+        get: operations["listRecalls"];
+        put?: never;
+        /** Begin looking for jars, as a drill or for real */
+        post: operations["startRecall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recalls/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A recall with what to do next */
+        get: operations["getRecall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recalls/{id}/letters.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What everybody who has jars is told, one text after the other */
+        get: operations["getRecallLetters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recalls/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Append to a recall; the key makes it safe to send twice */
+        post: operations["writeRecall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/trace": {
         parameters: {
             query?: never;
@@ -3472,6 +3541,169 @@ export interface components {
             asks_reason: boolean;
             impossible: boolean;
         };
+        RecallBook: {
+            /** Format: int64 */
+            batch: number;
+            code: string;
+            name: string;
+            ends: string;
+            place: string;
+            /** Format: int64 */
+            party?: number;
+            party_name?: string;
+            jars: number;
+            since: string;
+        };
+        RecallLine: {
+            /** Format: int64 */
+            batch: number;
+            code: string;
+            name: string;
+            ends: string;
+            place: string;
+            /** Format: int64 */
+            party?: number;
+            party_name?: string;
+            jars: number;
+            since: string;
+            looked: boolean;
+            written: boolean;
+            found: number;
+            sold: number;
+            missing: number;
+            over: number;
+            by: string;
+            /** Format: date-time */
+            at: string | null;
+            note: string;
+        };
+        RecallParty: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            jars: number;
+            how: string;
+            by: string;
+            /** Format: date-time */
+            told: string | null;
+        };
+        RecallAccount: {
+            made: number;
+            here: number;
+            held: number;
+            sold: number;
+            gone: number;
+            open: number;
+            missing: number;
+            over: number;
+            out: number;
+        };
+        RecallLetter: {
+            /** Format: int64 */
+            party: number;
+            to: string;
+            contact: string;
+            subject: string;
+            text: string;
+        };
+        RecallReached: {
+            /** Format: int64 */
+            party: number;
+            contact: string;
+            market: boolean;
+        };
+        RecallRow: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            mock: boolean;
+            title: string;
+            /** Format: date-time */
+            began: string;
+            /** Format: date-time */
+            told_all: string | null;
+            /** Format: date-time */
+            closed_at: string | null;
+            account: components["schemas"]["RecallAccount"];
+        };
+        RecallsView: {
+            rows: components["schemas"]["RecallRow"][];
+            due: string;
+            next: string;
+        };
+        RecallView: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            mock: boolean;
+            why: string;
+            of: string;
+            ids: number[];
+            title: string;
+            allergen?: string;
+            rows: components["schemas"]["RecallBook"][];
+            /** Format: double */
+            found_ms: number;
+            /** Format: date-time */
+            began: string;
+            by: string;
+            lines: components["schemas"]["RecallLine"][];
+            parties: components["schemas"]["RecallParty"][];
+            account: components["schemas"]["RecallAccount"];
+            /** Format: date-time */
+            told_all: string | null;
+            /** Format: date-time */
+            closed_at: string | null;
+            closed_by: string;
+            done: string;
+            letters: components["schemas"]["RecallLetter"][];
+            reached: components["schemas"]["RecallReached"][];
+            more: number;
+            /** Format: date-time */
+            now: string;
+            may_end: boolean;
+        };
+        NewRecall: {
+            mock: boolean;
+            why: string;
+            /** Format: int64 */
+            lot?: number;
+            /** Format: int64 */
+            batch?: number;
+            code?: string;
+            /** Format: int64 */
+            change?: number;
+            ingredient?: string;
+            allergen?: string;
+        };
+        NewRecallEntry: {
+            /** @enum {string} */
+            kind: "counted" | "told" | "answered" | "widened" | "closed";
+            counted?: {
+                /** Format: int64 */
+                batch: number;
+                place: string;
+                jars: number;
+                note?: string;
+            };
+            told?: {
+                /** Format: int64 */
+                party: number;
+                how: string;
+            };
+            answered?: {
+                /** Format: int64 */
+                party: number;
+                /** Format: int64 */
+                batch: number;
+                held: number;
+                sold: number;
+                note?: string;
+            };
+            closed?: {
+                done: string;
+            };
+        };
         TraceNode: {
             key: string;
             column: number;
@@ -5365,7 +5597,7 @@ export interface operations {
     getHistory: {
         parameters: {
             query: {
-                of: "ingredient" | "formula" | "batch" | "lot" | "label" | "preparation" | "recipe" | "shop";
+                of: "ingredient" | "formula" | "batch" | "lot" | "label" | "preparation" | "recipe" | "recall" | "shop";
                 id?: string;
                 before?: number;
             };
@@ -5428,6 +5660,130 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRecalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    startRecall: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecall"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecallLetters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    writeRecall: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecallEntry"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallView"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,186 @@
+package store
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/people"
+	"gallipot/internal/core/recall"
+	"gallipot/internal/upcast"
+)
+
+type recallRow struct {
+	ID       int64
+	Code     string
+	Mock     bool
+	Title    string
+	Batches  idList `gorm:"type:bigint[]"`
+	BeganAt  time.Time
+	ToldAt   *time.Time
+	ClosedAt *time.Time
+	Account  document `gorm:"type:jsonb"`
+}
+
+func (recallRow) TableName() string { return "recalls" }
+
+// recallEntryRow is one act in a recall; rows are never changed.
+type recallEntryRow struct {
+	ID       int64
+	RecallID int64
+	Seq      int
+	Kind     string
+	Body     document `gorm:"type:jsonb"`
+	Format   int
+	Key      string
+	Digest   []byte
+	At       time.Time
+	ByWhom   string
+	ByRole   string
+}
+
+func (recallEntryRow) TableName() string { return "recall_entries" }
+
+func (r recallEntryRow) domain() (recall.Entry, error) {
+	if r.Format > upcast.Present {
+		return recall.Entry{}, fmt.Errorf("recall entry %d of format %d: this program knows formats up to %d", r.ID,
+			r.Format, upcast.Present)
+	}
+	body, err := recall.ReadBody(r.Kind, r.Body)
+	if err != nil {
+		return recall.Entry{}, fmt.Errorf("recall entry %d: %w", r.ID, err)
+	}
+	return recall.Entry{Head: entry.Head{ID: r.ID, Seq: r.Seq, At: r.At, By: r.ByWhom, Role: people.Role(r.ByRole)},
+		Body: body}, nil
+}
+
+// AddRecall begins a recall; its code counts those of its year.
+func (s *Store) AddRecall(r *app.RecallRow) error {
+	account, err := write(r.Account)
+	if err != nil {
+		return fmt.Errorf("recall: %w", err)
+	}
+	var before int64
+	year := fmt.Sprintf("R%02d-", r.Began.Year()%100)
+	if err := s.db.Model(&recallRow{}).Where("code LIKE ?", year+"%").Count(&before).Error; err != nil {
+		return translate(err)
+	}
+	row := recallRow{Code: fmt.Sprintf("%s%d", year, before+1), Mock: r.Mock, Title: r.Title, Batches: r.Batches,
+		BeganAt: r.Began, Account: account}
+	if err := s.db.Create(&row).Error; err != nil {
+		return translate(err)
+	}
+	r.ID, r.Code = row.ID, row.Code
+	return nil
+}
+
+// PutRecall writes what follows from a recall's entries.
+func (s *Store) PutRecall(r app.RecallRow) error {
+	account, err := write(r.Account)
+	if err != nil {
+		return fmt.Errorf("recall: %w", err)
+	}
+	return changedOne(s.db.Model(&recallRow{}).Where("id = ?", r.ID).Updates(map[string]any{"account": account,
+		"told_at": r.Told, "closed_at": r.Closed, "batches": idList(r.Batches)}))
+}
+
+// AddRecallEntry appends to a recall. Errors: ErrTaken when the idempotency key was used before.
+func (s *Store) AddRecallEntry(id int64, e recall.Entry, key string, digest []byte) error {
+	body, err := write(e.Body)
+	if err != nil {
+		return fmt.Errorf("recall entry: %w", err)
+	}
+	seq, err := next(s.db.Model(&recallEntryRow{}).Where("recall_id = ?", id))
+	if err != nil {
+		return err
+	}
+	row := recallEntryRow{RecallID: id, Seq: seq, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
+		Digest: append([]byte{}, digest...), At: e.At, ByWhom: e.By, ByRole: string(e.Role)}
+	return translate(s.db.Create(&row).Error)
+}
+
+// RecallEntryKey returns the digest under which an act was written with this key; nil where there is none.
+func (s *Store) RecallEntryKey(id int64, key string) ([]byte, error) {
+	return digestUnder(s.db.Model(&recallEntryRow{}).Where("recall_id = ? AND key = ?", id, key))
+}
+
+// Recall returns a recall's row with its acts, the oldest first. Errors: ErrNotFound.
+func (s *Store) Recall(id int64) (app.RecallRow, []recall.Entry, error) {
+	var row recallRow
+	if err := s.db.Select(recallColumns).Where("id = ?", id).Take(&row).Error; err != nil {
+		return app.RecallRow{}, nil, fmt.Errorf("recall %d: %w", id, translate(err))
+	}
+	var rows []recallEntryRow
+	if err := s.db.Where("recall_id = ?", id).Order("seq").Find(&rows).Error; err != nil {
+		return app.RecallRow{}, nil, translate(err)
+	}
+	list := make([]recall.Entry, len(rows))
+	for i, r := range rows {
+		var err error
+		if list[i], err = r.domain(); err != nil {
+			return app.RecallRow{}, nil, err
+		}
+	}
+	out, err := row.domain()
+	return out, list, err
+}
+
+// recallColumns are what lists show; which batches a recall is of is asked of the database only.
+const recallColumns = "id, code, mock, title, began_at, told_at, closed_at, account"
+
+func (r recallRow) domain() (app.RecallRow, error) {
+	out := app.RecallRow{ID: r.ID, Code: r.Code, Mock: r.Mock, Title: r.Title, Began: r.BeganAt, Told: r.ToldAt,
+		Closed: r.ClosedAt}
+	if err := json.Unmarshal(r.Account, &out.Account); err != nil {
+		return out, fmt.Errorf("recall %d: %w", r.ID, err)
+	}
+	return out, nil
+}
+
+// Recalls returns up to most recalls, open ones first, then the newest first.
+func (s *Store) Recalls(most int) ([]app.RecallRow, error) {
+	var rows []recallRow
+	err := s.db.Select(recallColumns).Order("closed_at IS NOT NULL, id DESC").Limit(most).Find(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	out := make([]app.RecallRow, len(rows))
+	for i, r := range rows {
+		if out[i], err = r.domain(); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// RecallOf returns the code of an open real recall that a batch is in; empty where there is none.
+func (s *Store) RecallOf(batch int64) (string, error) {
+	var codes []string
+	err := s.db.Raw(`SELECT code FROM recalls WHERE closed_at IS NULL AND NOT mock AND ? = ANY (batches) ORDER BY id
+		LIMIT 1`, batch).Scan(&codes).Error
+	if err != nil || len(codes) == 0 {
+		return "", translate(err)
+	}
+	return codes[0], nil
+}
+
+// LastDrill returns when the last drill was closed, nil where none was; and whether jars ever left the shop.
+func (s *Store) LastDrill() (closed *time.Time, out bool, err error) {
+	var row struct {
+		Last *time.Time
+		Left bool
+	}
+	err = s.db.Raw(`SELECT (SELECT max(closed_at) FROM recalls WHERE mock) AS last,
+		EXISTS (SELECT 1 FROM batch_jars WHERE party_id > 0) AS "left"`).Scan(&row).Error
+	return row.Last, row.Left, translate(err)
+}
+
+// LotsOfIngredient returns the lots of an ingredient that batches took of.
+func (s *Store) LotsOfIngredient(id string) ([]int64, error) {
+	var ids []int64
+	err := s.db.Raw(`SELECT l.id FROM lots l WHERE l.ingredient_id = ? AND l.kind = 'incoming' AND EXISTS
+		(SELECT 1 FROM lot_draws d WHERE d.lot_id = l.id) ORDER BY l.id`, id).Scan(&ids).Error
+	return ids, translate(err)
+}
