@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/http"
 
+	"gallipot/internal/app"
 	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
@@ -16,6 +17,15 @@ func (s *server) GetHistory(c *echo.Context, p GetHistoryParams) error {
 		before = *p.Before
 	}
 	v, err := s.app.History(c.Request().Context(), string(p.Of), deref(p.Id), before)
+	return answer(c, v, err)
+}
+
+func (s *server) GetRecords(c *echo.Context, p GetRecordsParams) error {
+	ask := app.RecordsAsk{Day: deref(p.Day), By: deref(p.By), Before: orZero(p.Before)}
+	if p.What != nil {
+		ask.What = string(*p.What)
+	}
+	v, err := s.app.Records(c.Request().Context(), ask)
 	return answer(c, v, err)
 }
 

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -212,4 +213,48 @@ func TestLotCodesCountTheBatchesOfADayAndFormulasTheirBatches(t *testing.T) {
 	}
 	assert.Equal(t, "26-002-A", plan("2026-01-02"), "each day begins with A")
 	assert.Equal(t, before+29, count())
+}
+
+// TestRecordsAreFoundByDay: what was written down on a day, by kind and by person, each with what it is of.
+func TestRecordsAreFoundByDay(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	b := released(t, c, now)
+	day := now.Format(time.DateOnly)
+	decisions := get[app.RecordsView](c, "/api/records?what=decisions&day="+day)
+	mine := slices.IndexFunc(decisions.Rows, func(r app.RecordRow) bool { return r.Of == b.view().Code })
+	require.GreaterOrEqual(t, mine, 0)
+	assert.Contains(t, decisions.Rows[mine].Said, "released")
+	assert.Equal(t, fmt.Sprintf("/batches/%d/record", b.id), decisions.Rows[mine].Link)
+	assert.Equal(t, b.view().FormulaName, decisions.Rows[mine].Name)
+	for _, what := range []string{"batches", "readings", "prints", "jars", "lots", "recalls", "formulas", "pantry",
+		"shop"} {
+		v := get[app.RecordsView](c, "/api/records?day=2026-11-25&by=Bram&what="+what)
+		for _, r := range v.Rows {
+			assert.Equal(t, "Bram", r.By)
+			assert.Equal(t, "2026-11-25", r.At.In(now.Location()).Format(time.DateOnly))
+		}
+		for _, d := range v.Days {
+			assert.Positive(t, d.Count)
+		}
+	}
+	seen, before := map[int64]bool{}, int64(0)
+	last := time.Date(2100, 1, 1, 0, 0, 0, 0, time.UTC)
+	for {
+		v := get[app.RecordsView](c, fmt.Sprintf("/api/records?day=2026-11-25&before=%d", before))
+		for _, r := range v.Rows {
+			assert.False(t, seen[r.Seq], "each once")
+			assert.False(t, r.At.After(last), "the newest first")
+			seen[r.Seq], last = true, r.At
+		}
+		if before = v.Next; before == 0 {
+			break
+		}
+	}
+	all := get[app.RecordsView](c, "/api/records?day=2026-11-25").Days
+	at := slices.IndexFunc(all, func(d app.DayCount) bool { return d.Day == "2026-11-25" })
+	assert.LessOrEqual(t, len(seen), all[at].Count, "typing of one sitting stands together")
+	assert.Greater(t, len(seen), 200)
+	c.send("GET", "/api/records?day=yesterday", nil).refused(422, "day")
+	c.send("GET", "/api/records?what=joy", nil).refused(422, "")
 }

@@ -192,15 +192,15 @@ func TestARecallIsWrittenOnce(t *testing.T) {
 	_, first := c.under("one errand", "/api/recalls", "application/json", body)
 	_, second := c.under("one errand", "/api/recalls", "application/json", body)
 	assert.JSONEq(t, string(first), string(second))
-	require.Len(t, get[app.RecallsView](c, "/api/recalls").Rows, 1)
-	v := get[app.RecallView](c, "/api/recalls/1")
+	require.Len(t, get[app.RecallsView](c, "/api/recalls").Rows, 2, "the demo's own, and this one")
+	v := get[app.RecallView](c, "/api/recalls/2")
 	told := map[string]any{"kind": "told", "told": map[string]any{"party": v.Parties[0].ID, "how": "by phone"}}
-	c.send("POST", "/api/recalls/1/entries?key=a", told).ok()
-	c.send("POST", "/api/recalls/1/entries?key=a", told).ok()
+	c.send("POST", "/api/recalls/2/entries?key=a", told).ok()
+	c.send("POST", "/api/recalls/2/entries?key=a", told).ok()
 	told["told"].(map[string]any)["how"] = "by letter"
-	c.send("POST", "/api/recalls/1/entries?key=a", told).refused(409, "")
-	c.send("POST", "/api/recalls/1/entries?key=b", map[string]any{"kind": "told"}).refused(422, "kind")
-	history := get[app.HistoryPage](c, "/api/history?of=recall&id=1")
+	c.send("POST", "/api/recalls/2/entries?key=a", told).refused(409, "")
+	c.send("POST", "/api/recalls/2/entries?key=b", map[string]any{"kind": "told"}).refused(422, "kind")
+	history := get[app.HistoryPage](c, "/api/history?of=recall&id=2")
 	assert.Len(t, history.Rows, 2)
 	c.send("GET", "/api/recalls/99", nil).refused(404, "")
 }

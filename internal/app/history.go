@@ -23,6 +23,9 @@ type Change struct {
 // HistoryStore reads what was noted of writes.
 type HistoryStore interface {
 	Changes(of []Subject, before int64, most int) ([]Change, error)
+	ChangesOn(ask ChangesAsk) ([]Change, error)
+	ChangeDays(ask ChangesAsk, zone string) ([]DayCount, error)
+	NamesOf(ids map[string][]int64, texts map[string][]string) (map[string]string, error)
 }
 
 // Subject names what changes are about: one kind of row, or rows whose name begins so.

@@ -114,7 +114,7 @@ func told(group []Change) (HistoryRow, error) {
 	}
 	out.Said = word(c, before, after)
 	if c.Why != "" {
-		out.Said += ": " + c.Why
+		out.Said = strings.TrimSuffix(out.Said, ".") + ": " + c.Why
 	}
 	if before != nil && after != nil && c.What != "version" {
 		out.Details = differences(before, after)

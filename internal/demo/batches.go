@@ -173,7 +173,13 @@ func tellAll(ctx context.Context, a *app.App) error {
 	if err := outdate(ctx, a); err != nil {
 		return err
 	}
-	return gainEgg(ctx, a)
+	if err := gainEgg(ctx, a); err != nil {
+		return err
+	}
+	if err := drill(ctx, a, now); err != nil {
+		return fmt.Errorf("demo drill: %w", err)
+	}
+	return nil
 }
 
 // at is the shop at a time.

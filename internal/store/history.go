@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+
+	"gorm.io/gorm"
 )
 
 type changeRow struct {
@@ -46,6 +48,10 @@ func (s *Store) Changes(of []app.Subject, before int64, most int) ([]app.Change,
 	if err := q.Order("seq DESC").Limit(most).Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
+	return changesOf(rows), nil
+}
+
+func changesOf(rows []changeRow) []app.Change {
 	out := make([]app.Change, len(rows))
 	for i, r := range rows {
 		why := ""
@@ -54,6 +60,74 @@ func (s *Store) Changes(of []app.Subject, before int64, most int) ([]app.Change,
 		}
 		out[i] = app.Change{Why: why, Seq: r.Seq, At: r.At, By: r.ByWhom, Act: r.Act, What: r.What, Which: r.Which,
 			Before: r.Before, After: r.After}
+	}
+	return out
+}
+
+// among narrows changes to what is asked for.
+func (s *Store) among(ask app.ChangesAsk) *gorm.DB {
+	q := s.db.Model(&changeRow{}).Where("at >= ? AND at < ?", ask.From, ask.To)
+	if len(ask.Whats) > 0 {
+		q = q.Where("what IN ?", ask.Whats)
+	}
+	if len(ask.Kinds) > 0 {
+		q = q.Where("after->>'kind' IN ?", ask.Kinds)
+	}
+	if ask.By != "" {
+		q = q.Where("by_whom = ?", ask.By)
+	}
+	return q
+}
+
+// ChangesOn returns changes within a time, the newest first, from the one before a place on; 0 for the newest.
+func (s *Store) ChangesOn(ask app.ChangesAsk) ([]app.Change, error) {
+	q := s.among(ask)
+	if ask.Before > 0 {
+		q = q.Where("(at, seq) < (SELECT at, seq FROM changes WHERE seq = ?)", ask.Before)
+	}
+	var rows []changeRow
+	err := q.Order("at DESC, seq DESC").Limit(ask.Most).Find(&rows).Error
+	return changesOf(rows), translate(err)
+}
+
+// ChangeDays counts changes by the days of a time zone, the first day first.
+func (s *Store) ChangeDays(ask app.ChangesAsk, zone string) ([]app.DayCount, error) {
+	out := []app.DayCount{}
+	err := s.among(ask).Select("((at AT TIME ZONE ?)::date)::text AS day, count(*) AS count", zone).Group("day").
+		Order("day").Scan(&out).Error
+	return out, translate(err)
+}
+
+// named are the tables of things that changes are of: what each is called, by the name of its kind.
+var named = map[string]string{
+	"batch": `SELECT b.id::text, b.code || ' ' || f.name AS name FROM batches b JOIN formulas f ON f.id = b.formula_id
+		WHERE b.id = ANY (?)`,
+	"lot": `SELECT l.id::text, l.code || ' ' || coalesce(i.data->>'name', '') AS name FROM lots l
+		LEFT JOIN ingredients i ON i.id = l.ingredient_id WHERE l.id = ANY (?)`,
+	"recall":      "SELECT id::text, code AS name FROM recalls WHERE id = ANY (?)",
+	"ingredient":  "SELECT id, data->>'name' AS name FROM ingredients WHERE id IN ?",
+	"formula":     "SELECT id, name FROM formulas WHERE id IN ?",
+	"preparation": "SELECT id, data->>'name' AS name FROM preparations WHERE id IN ?",
+}
+
+// NamesOf returns what things are called, by their kind and their id with a space between.
+func (s *Store) NamesOf(ids map[string][]int64, texts map[string][]string) (map[string]string, error) {
+	out := map[string]string{}
+	for what, query := range named {
+		var arg any = texts[what]
+		if strings.Contains(query, "ANY") {
+			arg = idList(ids[what])
+		}
+		if len(texts[what]) == 0 {
+			continue
+		}
+		var rows []struct{ ID, Name string }
+		if err := s.db.Raw(query, arg).Scan(&rows).Error; err != nil {
+			return nil, translate(err)
+		}
+		for _, r := range rows {
+			out[what+" "+r.ID] = r.Name
+		}
 	}
 	return out, nil
 }

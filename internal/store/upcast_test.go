@@ -12,9 +12,9 @@ import (
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/recall"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
+	"gallipot/internal/core/recall"
 	"gallipot/internal/upcast"
 
 	"github.com/stretchr/testify/assert"

@@ -49,7 +49,8 @@ const Keeping = lazy(patiently(() => import("./places/keeping/Keeping")));
 const Labels = lazy(patiently(() => import("./places/labels/Labels")));
 const Label = lazy(patiently(() => import("./places/labels/Label")));
 const Story = lazy(patiently(() => import("./places/history/Story")));
-const Records = lazy(patiently(() => import("./places/traces/Records")));
+const Records = lazy(patiently(() => import("./places/history/Records")));
+const Recall = lazy(patiently(() => import("./places/recalls/Recall")));
 const Trace = lazy(patiently(() => import("./places/traces/Trace")));
 const Shop = lazy(patiently(() => import("./places/shop/Shop")));
 
@@ -80,6 +81,7 @@ function App() {
             <Route path="/formulas/:id" element={<FormulaSheet />} />
             <Route path="/formulas/:id/:number" element={<FormulaSheet />} />
             <Route path="/records" element={<Records />} />
+            <Route path="/recalls/:id" element={<Recall />} />
             <Route path="/trace" element={<Trace />} />
             <Route path="/trace/:of/:id" element={<Trace />} />
             <Route path="/reader" element={<Recipes />} />

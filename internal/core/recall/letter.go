@@ -2,6 +2,7 @@ package recall
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -40,14 +41,15 @@ func (s State) Letters(shop Shop, how map[int64]Reached) []Letter {
 	for _, p := range s.Parties {
 		l := Letter{Party: p.ID, To: p.Name, Contact: how[p.ID].Contact}
 		if how[p.ID].Market {
-			l.Subject, l.Text = s.subject("NOTICE TO BUYERS"), s.notice(shop, p)
+			l.Subject, l.Text = s.subject("NOTICE TO BUYERS", s.of(p.ID)), s.notice(shop, p)
 		} else {
-			l.Subject, l.Text = s.subject("PRODUCT RECALL"), s.letter(shop, p)
+			l.Subject, l.Text = s.subject("PRODUCT RECALL", s.of(p.ID)), s.letter(shop, p)
 		}
 		out = append(out, l)
 	}
 	if !s.Mock {
-		out = append(out, Letter{To: "The authority", Subject: s.subject("PRODUCT RECALL"), Text: s.report(shop)})
+		out = append(out, Letter{To: "The authority", Subject: s.subject("PRODUCT RECALL", s.Lines),
+			Text: s.report(shop)})
 	}
 	return out
 }
@@ -55,24 +57,18 @@ func (s State) Letters(shop Shop, how map[int64]Reached) []Letter {
 // exercise stands before everything that a drill writes.
 const exercise = "EXERCISE ONLY. Nothing is wrong with these jars; please only tell us that this reached you."
 
-func (s State) subject(kind string) string {
+// subject names the products of lines, each once.
+func (s State) subject(kind string, lines []Line) string {
 	if s.Mock {
 		kind = "EXERCISE: " + strings.ToLower(kind)
 	}
-	return kind + ": " + strings.Join(s.names(), "; ")
-}
-
-// names are the products of the recall, each once.
-func (s State) names() []string {
-	var out []string
-	seen := map[string]bool{}
-	for _, l := range s.Lines {
-		if !seen[l.Name] {
-			seen[l.Name] = true
-			out = append(out, l.Name)
+	var names []string
+	for _, l := range lines {
+		if !slices.Contains(names, l.Name) {
+			names = append(names, l.Name)
 		}
 	}
-	return out
+	return kind + ": " + strings.Join(names, "; ")
 }
 
 // jars tells the jars of each batch that lines name, one under the other.

@@ -93,6 +93,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was written down on a day, the newest first */
+        get: operations["getRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/history": {
         parameters: {
             query?: never;
@@ -2393,6 +2410,31 @@ export interface components {
             by: string;
             said: string;
             details: string[];
+        };
+        DayCount: {
+            day: string;
+            count: number;
+        };
+        RecordRow: {
+            /** Format: int64 */
+            seq: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            said: string;
+            details: string[];
+            of: string;
+            name: string;
+            link: string;
+        };
+        RecordsView: {
+            day: string;
+            today: string;
+            rows: components["schemas"]["RecordRow"][];
+            /** Format: int64 */
+            next: number;
+            days: components["schemas"]["DayCount"][];
+            people: string[];
         };
         HistoryPage: {
             rows: components["schemas"]["HistoryRow"][];
@@ -5589,6 +5631,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecords: {
+        parameters: {
+            query?: {
+                /** @description none: today */
+                day?: string;
+                what?: "batches" | "readings" | "decisions" | "prints" | "jars" | "lots" | "recalls" | "formulas" | "pantry" | "shop";
+                by?: string;
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsView"];
                 };
             };
             default: components["responses"]["Problem"];

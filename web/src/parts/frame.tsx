@@ -29,7 +29,7 @@ const PLACES: [to: string, text: string, also: string[]][] = [
   ["/batches", "Batches", ["/jars", "/plan", "/devices"]],
   ["/keeping", "Keeping", []],
   ["/labels", "Labels", []],
-  ["/records", "Records", ["/trace"]],
+  ["/records", "Records", ["/trace", "/recalls"]],
 ];
 
 /** Screens that take the whole window. */

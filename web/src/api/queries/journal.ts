@@ -1,8 +1,10 @@
-import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { api, take } from "../client";
 import type { paths } from "../schema";
 
 type Of = NonNullable<paths["/history"]["get"]["parameters"]["query"]>["of"];
+export type RecordsOf = Omit<NonNullable<paths["/records"]["get"]["parameters"]["query"]>, "before">;
+export type RecordsWhat = NonNullable<RecordsOf["what"]>;
 
 /** Who changed what, the newest first. */
 export const useHistory = (of: Of, id?: string) =>
@@ -19,5 +21,16 @@ export const useStory = (batch: number) =>
   useQuery({
     queryKey: ["story", batch],
     queryFn: () => take(api.GET("/batches/{id}/story", { params: { path: { id: batch } } })),
+    staleTime: 0,
+  });
+
+/** What was written down on a day. */
+export const useRecords = (ask: RecordsOf) =>
+  useInfiniteQuery({
+    queryKey: ["records", ask],
+    queryFn: ({ pageParam }) => take(api.GET("/records", { params: { query: { ...ask, before: pageParam || undefined } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last) => last.next || undefined,
+    placeholderData: keepPreviousData,
     staleTime: 0,
   });

@@ -13,6 +13,7 @@ import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { today } from "../../tongue/clock";
 import { placeWord } from "../batches/jarPlaces";
+import { StartRecall } from "../recalls/StartRecall";
 import { type Change, changeWords } from "./changes";
 
 type ChangeBatch = Schemas["ChangeBatch"];
@@ -29,6 +30,8 @@ export default function ChangePage() {
   const { id = "" } = useParams();
   const { shop, kept } = useFormats();
   const q = useChange(id);
+  const me = useMe();
+  const [looking, setLooking] = useState(false);
   if (q.isPending && /^\d+$/.test(id)) return <Loading what="the change" />;
   if (q.isError || !q.data) return <Failed message={q.error ? problemOf(q.error).title : "Nothing is kept under this address."} />;
   const c = q.data;
@@ -41,11 +44,17 @@ export default function ChangePage() {
         <Link to="/allergens" className="btn-quiet inline-flex items-center">
           All changes
         </Link>
+        {c.batches.length > 0 && w.gained.length > 0 && me.may("maker") && (
+          <button type="button" className="btn-line" onClick={() => setLooking(true)}>
+            Look for its jars
+          </button>
+        )}
       </Head>
       <p className="mt-1 text-ink-2">
         {kept(c.at)}, {c.by}
         {c.reason && `: ${c.reason}`}
       </p>
+      <StartRecall open={looking} of={{ change: c.id }} what={w.title} onClose={() => setLooking(false)} />
       {c.open && (
         <p className="mt-3 border-l-[6px] border-beet bg-beet-tint px-4 py-2 text-[15px]">
           <b className="text-beet">

@@ -6,7 +6,7 @@ import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { today } from "../../tongue/clock";
 
-type Of = "ingredient" | "formula" | "batch" | "lot" | "label" | "preparation" | "recipe" | "shop";
+type Of = "ingredient" | "formula" | "batch" | "lot" | "label" | "preparation" | "recipe" | "recall" | "shop";
 type Row = Schemas["HistoryRow"];
 
 /** Opens what became of a thing: who did what, when, as sentences. */

@@ -1,13 +1,18 @@
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { problemOf } from "../../api/client";
+import { useRecalls } from "../../api/queries/recalls";
 import { type TraceOf, useTrace } from "../../api/queries/traces";
 import { Failed, Loading, State } from "../../parts/marks";
+import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { useWidth } from "../../parts/width";
+import { today } from "../../tongue/clock";
 import { say } from "../../tongue/words";
+import Records from "../history/Records";
+import { outcome } from "../recalls/fates";
+import { StartRecall } from "../recalls/StartRecall";
 import { draw, line, type Node, needsHand, type Trace as View } from "./paths";
-import Records from "./Records";
 
 /** What a trace is asked of, by its address: /trace/lot/3, /trace/batch/4 or /trace?code=… */
 export function useAsked(): TraceOf {
@@ -23,6 +28,8 @@ export default function Trace() {
   const asked = useAsked();
   const trace = useTrace(asked);
   const { num } = useFormats();
+  const me = useMe();
+  const [starting, setStarting] = useState(false);
   if (trace.isPending) return <Loading what="the trace" />;
   if (trace.isError && asked.code) return <Records unknown={asked.code} key={asked.code} />;
   if (trace.isError) return <Failed message={problemOf(trace.error).title} again={() => trace.refetch()} />;
@@ -42,16 +49,39 @@ export default function Trace() {
           <button type="button" className="btn-quiet" onClick={() => window.print()}>
             Print
           </button>
+          {me.may("maker") && (
+            <button type="button" className="btn" onClick={() => setStarting(true)}>
+              Start a recall
+            </button>
+          )}
         </span>
       </header>
+      <StartRecall open={starting} of={asked} what={t.title} onClose={() => setStarting(false)} />
       <Paths t={t} />
       <Counts t={t} />
       <p className="mt-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-[13.5px]">
         <b>Found in {num(t.took_ms / 1000, 2)} s.</b> {t.nodes.filter((n) => n.kind !== "place").length} lots and batches, each by what was
-        written down when it was weighed.
+        written down when it was weighed. <LastDrill />
       </p>
       <Tables t={t} />
     </div>
+  );
+}
+
+/** What the last drill took, so that nobody takes a fast answer for the whole of it. */
+function LastDrill() {
+  const { day } = useFormats();
+  const list = useRecalls().data?.rows ?? [];
+  const last = list.filter((r) => r.mock && r.closed_at).sort((a, b) => (b.closed_at ?? "").localeCompare(a.closed_at ?? ""))[0];
+  if (!last?.closed_at) return <>Nobody has practised a recall here yet.</>;
+  return (
+    <>
+      The last drill,{" "}
+      <Link className="text-cobalt underline" to={`/recalls/${last.id}`}>
+        {day(today(new Date(last.closed_at)), true)}
+      </Link>
+      : {outcome(last)}.
+    </>
   );
 }
 

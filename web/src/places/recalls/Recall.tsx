@@ -1,0 +1,266 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { refreshRecall, useRecall } from "../../api/queries/recalls";
+import { AreaField, Foot, Head, Modal } from "../../parts/form";
+import { Failed, Loading } from "../../parts/marks";
+import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
+import { underKey } from "../../saving/insist";
+import { say } from "../../tongue/words";
+import { HistoryButton } from "../history/History";
+import { elapsed, type Fate, fates, type Recall as View } from "./fates";
+import { Here } from "./Here";
+import { Who } from "./Who";
+
+export type Act = (entry: Schemas["NewRecallEntry"]) => Promise<void>;
+
+/** Looking for jars: how many are still to be found, who is to be told next, and how long it takes. */
+export default function Recall() {
+  const id = Number(useParams().id);
+  const client = useQueryClient();
+  const recall = useRecall(id);
+  if (recall.isPending) return <Loading what="the recall" />;
+  if (recall.isError) return <Failed message={problemOf(recall.error).title} again={() => recall.refetch()} />;
+  const act: Act = async (entry) => {
+    const next = await underKey(`recall ${id} ${JSON.stringify(entry)}`, (key) =>
+      take(api.POST("/recalls/{id}/entries", { params: { path: { id }, query: { key } }, body: entry })),
+    );
+    refreshRecall(client, next);
+  };
+  return <Page v={recall.data} act={act} />;
+}
+
+function Page({ v, act }: { v: View; act: Act }) {
+  const { kept } = useFormats();
+  const [closing, setClosing] = useState(false);
+  const here = v.lines.filter((l) => l.place !== "with");
+  const finished = v.account.open === 0 && v.parties.every((p) => p.told);
+  return (
+    <div className="prints px-6 pt-4 pb-6 max-[760px]:px-3">
+      <Head title={v.title} sub={v.code} state={<Kind v={v} />}>
+        <HistoryButton of="recall" id={String(v.id)} title={v.code} />
+        {v.letters.length > 0 && (
+          <a className="btn-quiet inline-flex items-center" href={`/api/recalls/${v.id}/letters.txt`}>
+            All letters
+          </a>
+        )}
+        <button type="button" className="btn-quiet" onClick={() => window.print()}>
+          Print
+        </button>
+        {!v.closed_at && v.may_end && (
+          <button type="button" className={!finished ? "btn-line" : v.mock ? "btn" : "btn bg-beet!"} onClick={() => setClosing(true)}>
+            {v.mock ? "Close the drill" : "Close the recall"}
+          </button>
+        )}
+      </Head>
+      <p className="mt-[2px] mb-3 max-w-[900px] text-[14px] text-ink-2">
+        {v.why}
+        {/[.!?]$/.test(v.why) ? " " : ". "}
+        <span className="text-ink-3">
+          Begun {kept(v.began)} by {v.by}.
+        </span>
+      </p>
+      {v.closed_at && (
+        <p className="mb-3 border-l-[6px] border-leaf bg-leaf-tint px-4 py-2 text-[14.5px]">
+          <b className="text-leaf">
+            Closed {kept(v.closed_at)} by {v.closed_by}.
+          </b>{" "}
+          {v.done}
+        </p>
+      )}
+      <Count v={v} />
+      {v.more > 0 && !v.closed_at && <More v={v} act={act} />}
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_minmax(0,1.12fr)] items-start gap-5 max-[1100px]:grid-cols-1">
+        <Here lines={here} act={act} closed={!!v.closed_at} />
+        <Who v={v} act={act} />
+      </div>
+      <CloseDialog v={v} open={closing} act={act} onClose={() => setClosing(false)} />
+    </div>
+  );
+}
+
+/** A drill is hatched, as everything that is not so; a real recall is solid. */
+function Kind({ v }: { v: View }) {
+  return v.mock ? (
+    <span className="hatch inline-flex rounded-[3px] border-[1.5px] border-cobalt p-[3px]">
+      <span className="rounded-[2px] bg-white px-2 text-[12.5px] font-semibold text-cobalt">drill{v.closed_at ? ", done" : ""}</span>
+    </span>
+  ) : (
+    <span className="rounded-[3px] bg-beet px-2 py-px text-[12.5px] font-semibold text-white">
+      {v.closed_at ? "recall, closed" : "recall, open"}
+    </span>
+  );
+}
+
+/** The clock, and every jar by what became of it. */
+function Count({ v }: { v: View }) {
+  const { num } = useFormats();
+  const list = fates(v.account);
+  const all = Math.max(
+    1,
+    list.reduce((s, f) => s + f.jars, 0),
+  );
+  const open = v.account.open;
+  return (
+    <section className="sheet grid grid-cols-[250px_minmax(0,1fr)] max-[760px]:grid-cols-1" aria-label="Every jar">
+      <div className="border-r border-rule-soft px-5 py-4">
+        <p aria-live="polite">
+          <b className={`block text-[46px] leading-none font-semibold tracking-[-1px] ${open > 0 && !v.mock ? "text-beet" : ""}`}>
+            {num(v.closed_at ? v.account.missing : open)}
+          </b>
+          <span className="text-[13.5px] text-ink-2">
+            {v.closed_at
+              ? `of ${say("jars", { count: v.account.made })} not found`
+              : `of ${say("jars", { count: v.account.made })} still to look for`}
+          </span>
+        </p>
+        <Clock v={v} />
+      </div>
+      <div className="flex flex-col justify-center px-5 py-4">
+        <div
+          role="img"
+          aria-label={list.map((f) => `${f.jars} ${f.word}`).join(", ")}
+          className="flex h-[44px] border border-rule-strong bg-white"
+        >
+          {list.map((f) => f.jars > 0 && <Part key={f.key} f={f} all={all} />)}
+        </div>
+        <ul className="mt-3 grid grid-cols-6 gap-x-3 max-[1000px]:grid-cols-3">
+          {list.map((f) => (
+            <li key={f.key} className="text-[12.5px] leading-[1.3] text-ink-2">
+              <b
+                className={`block text-[21px] leading-[1.15] ${f.key === "missing" && f.jars > 0 ? "text-beet" : f.jars > 0 ? "text-ink" : "text-ink-3"}`}
+              >
+                {num(f.jars)}
+              </b>
+              <span aria-hidden className={`mr-[6px] inline-block size-[10px] border border-rule-strong ${f.look}`} />
+              {f.word}
+            </li>
+          ))}
+        </ul>
+        {v.account.over > 0 && (
+          <p className="mt-2 text-[12.5px] text-mustard-ink">{say("jars", { count: v.account.over })} more than the book has were found.</p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Part({ f, all }: { f: Fate; all: number }) {
+  const light = f.key === "open";
+  return (
+    <span
+      title={`${f.jars} ${f.word}`}
+      className={`flex items-center justify-center overflow-hidden border-r border-white text-[13px] font-semibold last:border-r-0 ${f.look} ${light ? "text-ink" : "text-white"}`}
+      style={{ width: `${(100 * f.jars) / all}%` }}
+    >
+      {f.jars / all >= 0.06 && <span className={light ? "bg-white px-1" : ""}>{f.jars}</span>}
+    </span>
+  );
+}
+
+/** How long it takes: it runs until everybody was told, and stays at what it took. */
+function Clock({ v }: { v: View }) {
+  const began = Date.parse(v.began);
+  const [drift] = useState(() => Date.parse(v.now) - Date.now()); // the tablet's clock may be wrong
+  const [now, setNow] = useState(() => Date.now() + drift);
+  const end = v.told_all ?? v.closed_at;
+  useEffect(() => {
+    if (end) return;
+    const tick = setInterval(() => setNow(Date.now() + drift), 1000);
+    return () => clearInterval(tick);
+  }, [drift, end]);
+  return (
+    <p className="mt-3 border-t border-rule-soft pt-2">
+      <b className="text-[21px] font-semibold tabular-nums">{elapsed((end ? Date.parse(end) : now) - began)}</b>
+      <span className="block text-[12.5px] text-ink-2">
+        {v.told_all
+          ? "until everybody was told"
+          : v.closed_at
+            ? "until it was closed"
+            : v.parties.length > 0
+              ? "since it began; it stops when all are told"
+              : "since it began"}
+        {v.closed_at && v.told_all && `; closed after ${elapsed(Date.parse(v.closed_at) - began)}`}
+      </span>
+    </p>
+  );
+}
+
+function More({ v, act }: { v: View; act: Act }) {
+  const [problem, setProblem] = useState("");
+  const [take_in, busy] = useAct(async () => {
+    try {
+      await act({ kind: "widened" });
+    } catch (e) {
+      setProblem(problemOf(e).title);
+    }
+  });
+  return (
+    <p role="alert" className="mt-3 flex flex-wrap items-center gap-3 border-l-[6px] border-beet bg-beet-tint px-4 py-2 text-[14px]">
+      <span>
+        <b className="text-beet">{say("jars", { count: v.more })} more turned out to be of it</b> since it began: filled, or made of it.{" "}
+        {problem}
+      </span>
+      <button type="button" className="btn-beet" onClick={take_in} disabled={busy}>
+        Take them in
+      </button>
+    </p>
+  );
+}
+
+function CloseDialog({ v, open, act, onClose }: { v: View; open: boolean; act: Act; onClose: () => void }) {
+  const [done, setDone] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  useEffect(() => {
+    if (open) setProblem(null);
+  }, [open]);
+  const untold = v.parties.filter((p) => !p.told);
+  const [close, busy] = useAct(async () => {
+    try {
+      await act({ kind: "closed", closed: { done } });
+      onClose();
+    } catch (e) {
+      setProblem(problemOf(e));
+    }
+  });
+  return (
+    <Modal open={open} onClose={onClose} title={v.mock ? "Close the drill" : "Close the recall"} calm>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void close();
+        }}
+      >
+        {(v.account.open > 0 || untold.length > 0) && (
+          <p className="mb-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-[13.5px]">
+            {untold.length > 0 && <>Not told: {untold.map((p) => p.name).join(", ")}. </>}
+            {v.account.open > 0 &&
+              (v.mock
+                ? `${say("jars", { count: v.account.open })} nobody looked for count as not found.`
+                : `${say("jars", { count: v.account.open })} are still to be looked for.`)}
+          </p>
+        )}
+        <AreaField
+          label="What was done; it stays on record"
+          rows={3}
+          value={done}
+          onChange={(e) => setDone(e.target.value)}
+          error={fieldMessage(problem, "closed.done")}
+        />
+        {!v.mock && (
+          <p className="mt-2 text-[13px] text-ink-2">
+            Closing releases nothing: each batch stays called back until an owner decides on it, and the lot stays on hold.{" "}
+            <Link className="text-cobalt underline" to="/jars">
+              Where the jars are
+            </Link>
+          </p>
+        )}
+        <Foot problem={problem} onLeave={onClose} leave="Not yet" disabled={busy}>
+          Close it
+        </Foot>
+      </form>
+    </Modal>
+  );
+}

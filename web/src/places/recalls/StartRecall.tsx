@@ -1,0 +1,102 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { refreshRecall } from "../../api/queries/recalls";
+import { AreaField, Foot, Modal } from "../../parts/form";
+import { useMe } from "../../parts/session";
+import { useAct } from "../../saving/act";
+
+type Of = Omit<Schemas["NewRecall"], "mock" | "why">;
+
+/** Begins a drill, or a real recall, which an owner alone may: what each does stands beside it before it is chosen. */
+export function StartRecall({
+  open,
+  of,
+  what,
+  drillOnly = false,
+  onClose,
+}: {
+  open: boolean;
+  of: Of;
+  what: string;
+  drillOnly?: boolean;
+  onClose: () => void;
+}) {
+  const me = useMe();
+  const go = useNavigate();
+  const client = useQueryClient();
+  const [real, setReal] = useState(false);
+  const [why, setWhy] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [start, busy] = useAct(async () => {
+    try {
+      const v = await take(api.POST("/recalls", { body: { ...of, mock: !real, why } }));
+      refreshRecall(client, v);
+      go(`/recalls/${v.id}`);
+    } catch (e) {
+      setProblem(problemOf(e));
+    }
+  });
+  const ways = [
+    [false, "A drill", "Nothing changes for any batch. Everything that goes out says EXERCISE. The time it takes is kept."],
+    [
+      true,
+      "A real recall",
+      me.may("owner")
+        ? "Every batch of it that was released is called back at once, the lot is not used again, and none is released while it is open."
+        : "Only an owner calls jars back. If you think it is needed, stop using it and ask one now.",
+    ],
+  ] as const;
+  return (
+    <Modal open={open} onClose={onClose} title={`Look for every jar of ${what}`} width={600} calm>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void start();
+        }}
+      >
+        <fieldset className="grid grid-cols-2 gap-3 max-[600px]:grid-cols-1">
+          <legend className="sr-only">Drill or real</legend>
+          {ways.map(([is, title, says]) => (
+            <label
+              key={title}
+              className={`block rounded-[4px] border-[1.5px] px-3 py-2 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-cobalt ${real === is ? (is ? "border-beet bg-beet-tint" : "border-cobalt bg-cobalt-tint") : "border-rule-strong"} ${is && (drillOnly || !me.may("owner")) ? "opacity-70" : ""}`}
+            >
+              <span className="flex items-center gap-2">
+                <input
+                  type="radio"
+                  name="kind"
+                  className="size-[17px] accent-cobalt"
+                  checked={real === is}
+                  disabled={is && (drillOnly || !me.may("owner"))}
+                  onChange={() => setReal(is)}
+                />
+                <b className={`text-[16px] ${is ? "text-beet" : ""}`}>{title}</b>
+              </span>
+              <span className="mt-1 block text-[13px] leading-[1.4] text-ink-2">{says}</span>
+            </label>
+          ))}
+        </fieldset>
+        <AreaField
+          className="mt-3"
+          label={real ? "What is wrong with it? Customers read this." : "Why now?"}
+          rows={2}
+          value={why}
+          placeholder={real ? "The supplier calls the ginger back: metal shavings" : "The yearly drill"}
+          onChange={(e) => setWhy(e.target.value)}
+          error={fieldMessage(problem, "why", "code", "ingredient", "allergen")}
+        />
+        {real && (
+          <p className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[13px]">
+            Somebody may be harmed while this waits. What must be told to the authority, and how soon, is set by your local rules: ask them,
+            or somebody licensed, at once.
+          </p>
+        )}
+        <Foot problem={problem} onLeave={onClose} look={real ? "btn bg-beet!" : "btn"} disabled={busy}>
+          {real ? "Call the jars back" : "Start the drill"}
+        </Foot>
+      </form>
+    </Modal>
+  );
+}
