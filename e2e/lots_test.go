@@ -32,24 +32,46 @@ func TestFromTheVanToTheCustomerAndBack(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	receiveByKeyboard(t, p)
 
-	yesterday := now().AddDate(0, 0, -1)
-	p.visit("/formulas/beetroot_horseradish_dip/2")
-	p.click("Make a batch")
-	p.fill("Jars wanted", "12")
-	p.fill("Made on", yesterday.Format(time.DateOnly))
-	p.click("Plan it")
-	p.sees("12 jars planned")
-	at := strings.TrimSuffix(js[string](p, "location.pathname"), "/weigh")
-	weigh(p)
+	at := makes(p, 12)
+	p.visit(at + "/weigh")
 	p.until("document.querySelector('[aria-label=\"Lot 2 of Fine sea salt\"]') !== null",
 		"the salt to be from two lots")
 	assert.Equal(t, "20", js[string](p, "document.querySelectorAll('[aria-label^=\"Grams from\"]')[0].value"),
 		"the first to end is used up")
-	p.click("All weighed: fill the jars")
-	p.fill("Jars filled", "12")
-	p.fill("Last jar closed at", yesterday.Format("2006-01-02T15:04"))
-	p.click("Record the filling")
+	p.visit(at + "/fill")
+	fillsYesterday(p, 12)
 	fullJars(p)
+	releases(p, 12)
+
+	sendAndCallBack(p, at)
+}
+
+// makes plans a dip of yesterday and weighs it from what is there; it returns the batch's address.
+func makes(p *page, jars int) string {
+	p.t.Helper()
+	p.visit("/formulas/beetroot_horseradish_dip/2")
+	p.click("Make a batch")
+	p.fill("Jars wanted", fmt.Sprint(jars))
+	p.fill("Made on", now().AddDate(0, 0, -1).Format(time.DateOnly))
+	p.click("Plan it")
+	p.sees(fmt.Sprintf("%d jars planned", jars))
+	at := strings.TrimSuffix(js[string](p, "location.pathname"), "/weigh")
+	weigh(p)
+	p.click("All weighed: fill the jars")
+	return at
+}
+
+// fillsYesterday counts the jars that were closed a day ago.
+func fillsYesterday(p *page, jars int) {
+	p.t.Helper()
+	p.fill("Jars filled", fmt.Sprint(jars))
+	p.fill("Last jar closed at", now().AddDate(0, 0, -1).Format("2006-01-02T15:04"))
+	p.click("Record the filling")
+}
+
+// releases reads first and last jar after the equilibrium and releases the batch.
+func releases(p *page, jars int) {
+	p.t.Helper()
 	p.fill("Buffer 4.01", "174.5")
 	p.fill("Buffer 7.00", "-1.2")
 	p.fill("Buffers at", "25")
@@ -61,10 +83,8 @@ func TestFromTheVanToTheCustomerAndBack(t *testing.T) {
 	}
 	p.click("Record the readings")
 	p.click("4 Decide")
-	p.click("Release 12 jars")
+	p.click(fmt.Sprintf("Release %d jars", jars))
 	p.sees("Released by Ines")
-
-	sendAndCallBack(p, at)
 }
 
 // receiveByKeyboard takes 20 g of salt in that end before the others, and a yogurt that came warm.

@@ -59,6 +59,8 @@ func screens() []screen {
 		{"batch-fill", "/batches/21/fill", "none is short", nil},
 		{"batch-record", "/batches/14/record", "Everything that happened", nil},
 		{"records", "/records", "Follow a lot", nil},
+		{"recall", "/recalls/1", "Look here", nil},
+		{"recall-start", "/trace/lot/5", "Found in", tab("Start a recall", "A real recall")},
 		{"trace-lot", "/trace/lot/5", "Found in", nil},
 		{"trace-batch", "/trace/batch/14", "Found in", nil},
 		{"plan", "/batches/22/plan", "What to get", nil},
@@ -128,9 +130,8 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "batch-fill", "trace-batch", "batch-record", "stock", "jars", "gained-and-lost", "plan",
-	"bench",
-	"bench-over", "rehearse"}
+	"formula-trials", "formula-variants", "batch-fill", "trace-batch", "batch-record", "stock", "jars", "recall", "plan",
+	"bench", "bench-over", "rehearse"}
 
 func show(p *page, s screen) {
 	p.t.Helper()

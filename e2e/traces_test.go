@@ -40,7 +40,7 @@ func TestACodeLeadsToEveryLotAndEveryJar(t *testing.T) {
 	p.sees("Everything that happened")
 	p.sees("released by Bram")
 	p.visit("/records")
-	p.fill("Code on the lot or the jar", "26-317-A")
+	p.fill("Follow a lot, or a jar, by its code", "26-317-A")
 	p.click("Follow it")
 	p.sees("What is in this jar?")
 }

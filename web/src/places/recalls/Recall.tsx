@@ -148,14 +148,14 @@ function Count({ v }: { v: View }) {
 }
 
 function Part({ f, all }: { f: Fate; all: number }) {
-  const light = f.key === "open";
+  const light = f.key === "open" || f.key === "sold";
   return (
     <span
       title={`${f.jars} ${f.word}`}
       className={`flex items-center justify-center overflow-hidden border-r border-white text-[13px] font-semibold last:border-r-0 ${f.look} ${light ? "text-ink" : "text-white"}`}
       style={{ width: `${(100 * f.jars) / all}%` }}
     >
-      {f.jars / all >= 0.06 && <span className={light ? "bg-white px-1" : ""}>{f.jars}</span>}
+      {f.jars / all >= 0.06 && <span className={f.key === "open" ? "bg-white px-1" : ""}>{f.jars}</span>}
     </span>
   );
 }
