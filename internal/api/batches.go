@@ -234,3 +234,18 @@ func (s *server) Dispatch(c *echo.Context, p DispatchParams) error {
 	v, err := s.app.Dispatch(c.Request().Context(), in)
 	return answer(c, v, err)
 }
+
+func (s *server) GetBowl(c *echo.Context, id int64) error {
+	v, err := s.app.Bowl(c.Request().Context(), id)
+	return answer(c, v, err)
+}
+
+func (s *server) SplitBatch(c *echo.Context, id int64, _ SplitBatchParams) error {
+	in, err := body[SplitBatchJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.SplitBatch(c.Request().Context(), id, app.SplitAsk{
+		Ref: formula.Ref{Formula: in.Formula, Version: in.Version}, Jars: in.Jars})
+	return answer(c, v, err)
+}

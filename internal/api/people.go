@@ -29,7 +29,7 @@ var asked = map[string]people.Role{
 
 	"listPeople": people.Helper, "changePerson": people.Helper, "addPerson": people.Owner,
 	"getShop": people.Helper, "putShop": people.Owner, "listRules": people.Helper,
-	"getRecords": people.Helper, "getStory": people.Helper, "getRecordFile": people.Helper, "getTrace": people.Helper, "getTraceFile": people.Helper,
+	"getBowl": people.Helper, "splitBatch": people.Maker, "getRecords": people.Helper, "getStory": people.Helper, "getRecordFile": people.Helper, "getTrace": people.Helper, "getTraceFile": people.Helper,
 	"listRecalls": people.Helper, "startRecall": people.Maker, "getRecall": people.Helper,
 	"getRecallLetters": people.Helper, "writeRecall": people.Helper,
 	"getToday": people.Helper, "getHistory": people.Helper, "listDates": people.Helper,

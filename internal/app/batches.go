@@ -57,6 +57,8 @@ type BatchStore interface {
 	EntryKey(batch int64, key string) (digest []byte, err error)
 
 	PutStandings(list ...Standing) error
+	AddSplit(batch, bowl int64) error
+	Sisters(batch int64) ([]Sister, error)
 	ListBatches(q BatchQuery, after *BatchKey, most int) ([]Listed, error)
 	AllBatches() (int, error)
 	BatchesWaiting(most int) ([]Listed, int, error)

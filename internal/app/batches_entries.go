@@ -41,6 +41,9 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string, to
 		if err != nil {
 			return err
 		}
+		if err := a.sistersToo(ctx, st, before, l); err != nil {
+			return err
+		}
 		told(l.view())
 		read, desk = as, l.desk
 		return a.settleAfter(ctx, st, []loaded{l}, map[int64][]bench.Took{id: before.record.Draws()})
@@ -172,7 +175,7 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 	case *bench.MadeGood:
 		return checkMadeGood(x)
 	case *bench.Decided:
-		return cmp.Or(ofRecall(st, l.row.ID, x.State), l.checkDecision(x))
+		return cmp.Or(ofRecall(st, l.row.ID, x.State), ofSisters(st, l.row.ID, x, e.Role), l.checkDecision(x))
 	case *bench.Moved:
 		return a.checkMove(st, l, x)
 	}

@@ -74,7 +74,7 @@ func (l loaded) balance(c *bench.Counted) *bench.Balance {
 	if n := l.record.Net; n != nil {
 		mean = n.Mean
 	}
-	b := bench.BalanceOf(l.gramsIn(), l.record.TakenOut, mean, f.Jars+f.Rejected, c)
+	b := bench.BalanceOf(l.gramsIn(), l.record.TakenOut, l.record.Elsewhere(), mean, f.Jars+f.Rejected, c)
 	return &b
 }
 

@@ -73,6 +73,11 @@ func tellErrand(kind string, body row) string {
 			body.text("seals"), body.text("seals_failed"), body.text("residue_g")), "reason")
 	case "aimed":
 		return withWhy(body, fmt.Sprintf("set the fill of the next jars to %s g", body.text("grams")), "reason")
+	case "split":
+		return fmt.Sprintf("filled %s g of the bowl into %s jars of another size: %s, batch %s", body.text("grams"),
+			body.text("jars"), body.text("name"), body.text("code"))
+	case "from_bowl":
+		return fmt.Sprintf("filled it from the bowl of %s, %s g", body.text("code"), body.text("grams"))
 	case "cooled":
 		return fmt.Sprintf("took %s °C of %s on its way down", body.text("celsius"), body.text("what"))
 	}

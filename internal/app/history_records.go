@@ -62,7 +62,7 @@ var recordWhats = map[string]ChangesAsk{
 	"readings":  {Whats: []string{"entry"}, Kinds: []string{"reading", "void", "laboratory", "heat", "net_weights"}},
 	"decisions": {Whats: []string{"entry"}, Kinds: []string{"decision", "jars_in", "made_good", "choice", "recall"}},
 	"prints":    {Whats: []string{"entry"}, Kinds: []string{"print"}},
-	"jars":      {Whats: []string{"entry"}, Kinds: []string{"fill", "moved", "counted"}},
+	"jars":      {Whats: []string{"entry"}, Kinds: []string{"fill", "moved", "counted", "split", "from_bowl"}},
 	"lots":      {Whats: []string{"lot", "lot_entry", "delivery"}},
 	"recalls":   {Whats: []string{"recall"}},
 	"formulas":  {Whats: []string{"formula", "version", "trial", "document", "recipe", "label"}},

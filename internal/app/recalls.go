@@ -189,8 +189,37 @@ func (a *App) recallOf(st Store, n NewRecall) (recall.Started, []int64, error) {
 			x.Of = recall.OfBatches
 		}
 	}
-	x.IDs = ids
-	return x, ids, nil
+	if x.IDs, err = withSisters(st, ids, list); err != nil {
+		return x, nil, err
+	}
+	return x, x.IDs, nil
+}
+
+// withSisters adds to lots those of the batches that were filled from the same bowls.
+func withSisters(st Store, ids []int64, list []Lot) ([]int64, error) {
+	var batches []int64
+	for _, l := range list {
+		if l.Kind != lots.OfBatch {
+			continue
+		}
+		same, err := st.Sisters(l.Batch)
+		if err != nil {
+			return nil, err
+		}
+		for _, s := range same {
+			batches = append(batches, s.ID)
+		}
+	}
+	if len(batches) == 0 {
+		return ids, nil
+	}
+	own, err := st.LotsOfBatches(batches...)
+	for _, l := range own {
+		if !slices.Contains(ids, l.ID) {
+			ids = append(ids, l.ID)
+		}
+	}
+	return ids, err
 }
 
 // recallOfChange is of the batches that a gained allergen called back.

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -126,6 +127,22 @@ func (s *Store) UnjudgedBatches() ([]int64, error) {
 	err := s.db.Table("batches b").Where("NOT EXISTS (SELECT FROM batch_standing s WHERE s.batch_id = b.id)").
 		Order("b.id").Pluck("b.id", &ids).Error
 	return ids, translate(err)
+}
+
+// AddSplit keeps from the bowl of which batch another was filled.
+func (s *Store) AddSplit(batch, bowl int64) error {
+	return translate(s.db.Exec("INSERT INTO batch_splits (batch_id, bowl_id) VALUES (?, ?)", batch, bowl).Error)
+}
+
+// Sisters returns the other batches that were filled from the bowl of a batch.
+func (s *Store) Sisters(batch int64) ([]app.Sister, error) {
+	var list []app.Sister
+	err := s.db.Raw(`WITH bowl AS (SELECT coalesce((SELECT bowl_id FROM batch_splits WHERE batch_id = @of), @of) AS id)
+		SELECT b.id, b.code, coalesce(t.state, 'hold') AS state FROM batches b
+		LEFT JOIN batch_standing t ON t.batch_id = b.id WHERE b.id <> @of AND b.id IN (SELECT id FROM bowl UNION
+			SELECT batch_id FROM batch_splits WHERE bowl_id = (SELECT id FROM bowl)) ORDER BY b.id`,
+		sql.Named("of", batch)).Scan(&list).Error
+	return list, translate(err)
 }
 
 // AddBatch stores a batch, fills in its id, makes a lot of it and counts it with its formula. Errors: ErrTaken when the

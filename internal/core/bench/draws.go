@@ -208,7 +208,7 @@ func (r *Record) Draws() []Took {
 	for _, a := range r.allAdded {
 		add(AddedLineID(a.entry.ID), a.entry.ID, a.Draws)
 	}
-	return out
+	return r.less(out)
 }
 
 func greatest(of map[string]amount.Grams) amount.Grams {

@@ -145,6 +145,8 @@ var kinds = entry.Kinds{
 	"net_weights": func() any { return new(NetWeights) },
 	"counted":     func() any { return new(Counted) },
 	"aimed":       func() any { return new(Aimed) },
+	"split":       func() any { return new(Split) },
+	"from_bowl":   func() any { return new(FromBowl) },
 }
 
 // Kinds lists the kinds of entries by name.

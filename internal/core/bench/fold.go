@@ -48,7 +48,8 @@ func NewFold(n Needs) *Fold {
 	}
 	return &Fold{n: n, weighout: NewWeighout(n.Planned, n.Targets),
 		r: Record{State: OnHold, Missing: []string{}, Readings: []acidity.Reading{}, Late: []int64{},
-			Recalled: []Recalled{}, Hands: []string{}, Words: []Lacking{}},
+			Recalled: []Recalled{}, Hands: []string{}, Words: []Lacking{},
+			Splits: []Split{}},
 		poured: map[string]poured{}, meters: map[string][]acidity.MeterEvent{}, checks: map[int64]string{},
 		lacking: map[int64]int64{}}
 }
@@ -102,7 +103,7 @@ func (f *Fold) Add(e Entry) {
 		f.cool(e, x)
 	case *Fill:
 		f.fill(e, x)
-	case *NetWeights, *Counted, *Aimed:
+	case *NetWeights, *Counted, *Aimed, *Split, *FromBowl:
 		f.count(e)
 	case *acidity.Reading:
 		f.read(e, *x)

@@ -190,28 +190,29 @@ type Aimed struct {
 	Reason string       `json:"reason"`
 }
 
-// Balance is where the grams of a batch went. In is Jars, Residue, Samples, Spilt and Unexplained to the last
-// milligram.
+// Balance is where the grams of a batch went. In is Jars, Residue, Samples, Spilt, Elsewhere and Unexplained to the
+// last milligram.
 type Balance struct {
 	In          amount.Grams   `json:"in_g"`
 	Jars        amount.Grams   `json:"jars_g"`
 	Residue     amount.Grams   `json:"residue_g"`
 	Samples     amount.Grams   `json:"samples_g"`
 	Spilt       amount.Grams   `json:"spilt_g"`
+	Elsewhere   amount.Grams   `json:"elsewhere_g"`   // of the bowl, in jars of other sizes
 	Unexplained amount.Grams   `json:"unexplained_g"` // under nothing where more came out than went in
 	Share       amount.Percent `json:"unexplained_percent"`
 	AsksReason  bool           `json:"asks_reason"`
 	Impossible  bool           `json:"impossible"`
 }
 
-// BalanceOf balances what went in, spills included, with what so many jars of a mean weight hold and what else is
-// known.
-func BalanceOf(in, spilt, mean amount.Grams, jars int, c *Counted) Balance {
-	b := Balance{In: in, Spilt: spilt, Jars: mean.Times(jars)}
+// BalanceOf balances what went in, spills included, with what so many jars of a mean weight hold, what of the bowl went
+// elsewhere, and what else is known.
+func BalanceOf(in, spilt, elsewhere, mean amount.Grams, jars int, c *Counted) Balance {
+	b := Balance{In: in, Spilt: spilt, Elsewhere: elsewhere, Jars: mean.Times(jars)}
 	if c != nil {
 		b.Residue, b.Samples = c.Residue, c.Samples
 	}
-	b.Unexplained = in.Minus(b.Jars).Minus(b.Residue).Minus(b.Samples).Minus(spilt)
+	b.Unexplained = in.Minus(b.Jars).Minus(b.Residue).Minus(b.Samples).Minus(spilt).Minus(elsewhere)
 	if in.IsPositive() {
 		b.Share = b.Unexplained.Exact().Over(in.Exact()).Round(4).Percent()
 	}
@@ -230,6 +231,11 @@ func (f *Fold) count(e Entry) {
 		}
 	case *Counted:
 		f.r.Counted = x
+	case *Split:
+		f.r.Splits = append(f.r.Splits, *x)
+	case *FromBowl:
+		f.r.FromBowl = x
+		return
 	case *Aimed:
 		f.r.Aimed = x
 		return

@@ -107,18 +107,22 @@ func TestGramsInAreGramsOut(t *testing.T) {
 			return amount.Milligrams(int64(rapid.IntRange(0, most).Draw(t, name)))
 		}
 		c := &Counted{Residue: mg("residue", 300_000), Samples: mg("samples", 200_000)}
-		b := BalanceOf(mg("in", 20_000_000), mg("spilt", 500_000), mg("mean", 400_000), rapid.IntRange(0, 60).Draw(t, "jars"),
-			c)
-		require.Equal(t, b.In, b.Jars.Plus(b.Residue).Plus(b.Samples).Plus(b.Spilt).Plus(b.Unexplained))
+		b := BalanceOf(mg("in", 20_000_000), mg("spilt", 500_000), mg("elsewhere", 900_000), mg("mean", 400_000),
+			rapid.IntRange(0, 60).Draw(t, "jars"), c)
+		out := b.Jars.Plus(b.Residue).Plus(b.Samples).Plus(b.Spilt).Plus(b.Elsewhere).Plus(b.Unexplained)
+		require.Equal(t, b.In, out)
 		require.False(t, b.AsksReason && b.Impossible)
 	})
-	b := BalanceOf(amount.G(10_000), amount.G(100), amount.G(190), 48, &Counted{Residue: amount.G(80)})
+	b := BalanceOf(amount.G(10_000), amount.G(100), amount.Grams{}, amount.G(190), 48, &Counted{Residue: amount.G(80)})
 	assert.Equal(t, "700", b.Unexplained.String())
 	assert.Equal(t, "7", b.Share.String())
 	assert.True(t, b.AsksReason)
-	assert.False(t, BalanceOf(amount.G(10_000), amount.Grams{}, amount.G(194), 50, nil).AsksReason, "3 % is usual")
-	assert.True(t, BalanceOf(amount.G(10_000), amount.Grams{}, amount.G(190), 54, nil).Impossible)
-	assert.False(t, BalanceOf(amount.G(10_000), amount.Grams{}, amount.G(200), 51, nil).Impossible, "2 % is the scales")
+	of := func(mean float64, jars int) Balance {
+		return BalanceOf(amount.G(10_000), amount.Grams{}, amount.Grams{}, amount.G(mean), jars, nil)
+	}
+	assert.False(t, of(194, 50).AsksReason, "3 % is usual")
+	assert.True(t, of(190, 54).Impossible)
+	assert.False(t, of(200, 51).Impossible, "2 % is the scales")
 }
 
 func TestJarsAreWeighedBeforeTheyLeave(t *testing.T) {

@@ -55,6 +55,8 @@ type Record struct {
 	Fill       *Fill             `json:"fill"`
 	Net        *NetCheck         `json:"net_weights"` // the latest; nil where no jar was weighed
 	Counted    *Counted          `json:"counted"`
+	Splits     []Split           `json:"splits"`           // what went into jars of other sizes
+	FromBowl   *FromBowl         `json:"from_bowl"`        // of which other batch's bowl it was filled
 	Aimed      *Aimed            `json:"aimed"`            // what the next jars are filled to
 	From       *time.Time        `json:"equilibrium_from"` // the hours to equilibrium count from here
 	Readings   []acidity.Reading `json:"readings"`

@@ -127,6 +127,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/batches/{id}/bowl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of a bowl may go into jars of another size, and into which */
+        get: operations["getBowl"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/splits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fill jars of another size from the bowl of a batch, as a batch of its own */
+        post: operations["splitBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/batches/{id}/story": {
         parameters: {
             query?: never;
@@ -2730,6 +2764,8 @@ export interface components {
             net_weights?: components["schemas"]["NetWeights"] | null;
             counted?: components["schemas"]["Counted"] | null;
             aimed?: components["schemas"]["Aimed"] | null;
+            split?: components["schemas"]["Split"] | null;
+            from_bowl?: components["schemas"]["FromBowl"] | null;
         };
         Scale: {
             name: string;
@@ -3239,6 +3275,8 @@ export interface components {
             net_weights: components["schemas"]["NetCheck"] | null;
             counted: components["schemas"]["Counted"] | null;
             aimed: components["schemas"]["Aimed"] | null;
+            splits: components["schemas"]["Split"][];
+            from_bowl: components["schemas"]["FromBowl"] | null;
             state: string;
             loads: components["schemas"]["LoadState"][];
             added: components["schemas"]["AddedLine"][];
@@ -3577,6 +3615,8 @@ export interface components {
             /** Format: double */
             spilt_g: number;
             /** Format: double */
+            elsewhere_g: number;
+            /** Format: double */
             unexplained_g: number;
             /** Format: double */
             unexplained_percent: number;
@@ -3745,6 +3785,42 @@ export interface components {
             closed?: {
                 done: string;
             };
+        };
+        Given: {
+            line: string;
+            /** Format: int64 */
+            lot: number;
+            /** Format: double */
+            grams: number;
+        };
+        Split: {
+            /** Format: int64 */
+            batch: number;
+            code: string;
+            name: string;
+            jars: number;
+            /** Format: double */
+            grams: number;
+            given: components["schemas"]["Given"][] | null;
+        };
+        FromBowl: {
+            /** Format: int64 */
+            batch: number;
+            code: string;
+            /** Format: double */
+            grams: number;
+        };
+        OtherJars: {
+            formula: string;
+            version: number;
+            name: string;
+            /** Format: double */
+            fill_g: number;
+        };
+        BowlView: {
+            /** Format: double */
+            left_g: number;
+            others: components["schemas"]["OtherJars"][];
         };
         TraceNode: {
             key: string;
@@ -4244,7 +4320,7 @@ export interface components {
             made_good?: components["schemas"]["MadeGood"];
             decision?: components["schemas"]["Decided"];
             /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled" | "net_weights" | "counted" | "aimed";
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled" | "net_weights" | "counted" | "aimed" | "splits" | "from_bowl";
             capture?: components["schemas"]["Capture"];
             choice?: components["schemas"]["BenchChoice"];
             tasted?: components["schemas"]["Tasted"];
@@ -5683,6 +5759,63 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBowl: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BowlView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    splitBatch: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    formula: string;
+                    version: number;
+                    jars: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -17,7 +17,7 @@ export function fates(a: Account): Fate[] {
   return [
     { key: "here", word: "found here", look: "bg-cobalt", jars: a.here },
     { key: "held", word: "set apart by who has them", look: "bg-leaf", jars: a.held },
-    { key: "sold", word: "sold on or used", look: "bg-mustard", jars: a.sold },
+    { key: "sold", word: "sold on or used", look: "bg-other", jars: a.sold },
     { key: "gone", word: "out of sale before", look: "bg-ink-3", jars: a.gone },
     { key: "open", word: "still to look for", look: "hatch", jars: a.open },
     { key: "missing", word: "not found", look: "bg-beet", jars: a.missing },
