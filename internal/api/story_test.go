@@ -46,7 +46,7 @@ func TestARecordStandsOnOnePageWithAllThatHappened(t *testing.T) {
 	assert.Contains(t, s.Acts[fixed.Corrects-1].Said, "weighed Fine sea salt")
 	facts := fmt.Sprint(s.Facts)
 	for _, want := range []string{"12 jars filled", "none is short", "g in,", "12 looked at", "released by Ines", "tasted good",
-		"On the bench 12"} {
+		"On the bench 12", "readings no. ", "Rules in force", "Under "} {
 		assert.Contains(t, facts, want)
 	}
 	assert.Contains(t, fmt.Sprint(s.Label), "190 g")

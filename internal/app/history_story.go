@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -102,6 +103,13 @@ func (l loaded) storyFacts(t law.Tongue) []StoryFact {
 	if p := l.row.Planned; p != nil && p.Vessel.Name != "" {
 		say("Made in", "%s, %s", p.Vessel.Name, count(len(p.Loads), "load", "loads"))
 	}
+	if r.FromBowl != nil {
+		say("Filled from", "the bowl of %s, %s g of it", r.FromBowl.Code, r.FromBowl.Grams)
+	}
+	for _, s := range r.Splits {
+		say("Other jars", "%s g of the bowl went into %s: %s, %s", s.Grams, count(s.Jars, "jar", "jars"), s.Name,
+			s.Code)
+	}
 	if r.Fill != nil {
 		said := count(r.Fill.Jars, "jar", "jars") + " filled"
 		if r.Fill.Rejected > 0 {
@@ -114,8 +122,7 @@ func (l loaded) storyFacts(t law.Tongue) []StoryFact {
 	}
 	if b := l.balance(r.Counted); b != nil {
 		said := fmt.Sprintf("%s g in, %s g in jars, %s g left over, %s g samples, %s g spilt, %s g (%s %%) unexplained",
-			b.In,
-			b.Jars, b.Residue, b.Samples, b.Spilt, b.Unexplained, b.Share)
+			b.In, b.Jars, b.Residue, b.Samples, b.Spilt, b.Unexplained, b.Share)
 		if r.Counted != nil && r.Counted.Reason != "" {
 			said += ": " + r.Counted.Reason
 		}
@@ -162,6 +169,7 @@ func (l loaded) storyVerdict(t law.Tongue) []StoryFact {
 		if d.Sentence != "" && d.Sentence != r.Acidity.Sentence {
 			say("It rested on", "%s", d.Sentence)
 		}
+		out = append(out, l.storyRested(t)...)
 	}
 	for _, x := range r.Recalled {
 		say("Called back", "%s, by %s: %s", on(x.At), x.By, x.Why)
@@ -322,4 +330,54 @@ func (a *App) Told(ctx context.Context) (moment func(time.Time) string, day func
 	t := s.tongue()
 	return func(at time.Time) string { return t.Moment(at.In(s.zone())) },
 		func(d string) string { return inTongue(dayMark+d+dayMark, t) }, nil
+}
+
+// storyRested is what the newest decision rested on, as it was kept with it: the readings that counted, what each law
+// said, documents, and the rules with their figures. One from before that was kept tells nothing.
+func (l loaded) storyRested(t law.Tongue) []StoryFact {
+	var out []StoryFact
+	at := slices.IndexFunc(l.entries, func(e bench.Entry) bool { return e.Body == any(l.record.Decided) })
+	if at < 0 {
+		return nil
+	}
+	r, err := rested(l.entries[at])
+	if err != nil || r == nil {
+		return nil
+	}
+	say := func(what, format string, args ...any) {
+		out = append(out, StoryFact{what, inTongue(fmt.Sprintf(format, args...), t)})
+	}
+	var counted []string
+	for _, e := range l.entries {
+		if slices.Contains(r.Readings, e.ID) {
+			counted = append(counted, fmt.Sprint(e.Seq))
+		}
+	}
+	if len(counted) > 0 {
+		said := "readings no. " + strings.Join(counted, ", ")
+		if p := r.Estimate; p.Low != nil && p.High != nil {
+			said += fmt.Sprintf("; estimated before, pH %.2f to %.2f", *p.Low, *p.High)
+		}
+		say("It rested on", "%s", said)
+	}
+	for _, under := range law.All() {
+		if day := r.LastDay[under.Regime]; day != "" {
+			say("Under "+under.Title, "until %s: %s", dayMark+day+dayMark, r.Verdicts[under.Regime].Reason)
+			continue
+		}
+		say("Under "+under.Title, "%s", r.Verdicts[under.Regime].Reason)
+	}
+	var titles []string
+	for _, d := range r.Documents {
+		titles = append(titles, d.Title)
+	}
+	if len(titles) > 0 {
+		say("Documents", "%s", strings.Join(titles, "; "))
+	}
+	var rules []string
+	for _, k := range r.Rules {
+		rules = append(rules, fmt.Sprint(k.ID))
+	}
+	say("Rules in force", "%s, with their figures of the day", strings.Join(rules, ", "))
+	return out
 }

@@ -14,6 +14,14 @@ export const batchKeys = {
   jars: ["jars"] as const,
 };
 
+/** What of a batch's bowl may go into other jars. */
+export const useBowl = (id: number) =>
+  useQuery({
+    queryKey: ["bowl", id],
+    queryFn: () => take(api.GET("/batches/{id}/bowl", { params: { path: { id } } })),
+    staleTime: 0,
+  });
+
 export const useBatch = (id: number) =>
   useQuery({ queryKey: batchKeys.one(id), queryFn: () => take(api.GET("/batches/{id}", { params: { path: { id } } })) });
 

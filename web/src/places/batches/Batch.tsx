@@ -99,6 +99,14 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
               {b.version}
             </Link>
             , made {day(b.made_on)}
+            {r.from_bowl && (
+              <>
+                , from the bowl of{" "}
+                <Link className="text-cobalt underline" to={`/batches/${r.from_bowl.batch}/fill`}>
+                  {r.from_bowl.code}
+                </Link>
+              </>
+            )}
           </>
         }
         state={<State of={r.state} />}

@@ -14,6 +14,7 @@ import { say } from "../../tongue/words";
 import type { BatchData, Write } from "./Batch";
 import { Counted } from "./fill/Counted";
 import { NetWeights } from "./fill/NetWeights";
+import { OtherJars } from "./fill/OtherJars";
 import { MadeIn } from "./MadeIn";
 
 /** Jars filled, and the heat step where the version asks for one. */
@@ -106,6 +107,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           )}
         </div>
       </form>
+      <OtherJars b={b} />
       <h2 className="phase mt-6 mb-1 border-t border-rule pt-4 text-[16px]">What full jars weigh</h2>
       <NetWeights b={b} write={write} />
       <h2 className="phase mt-6 mb-2 border-t border-rule pt-4 text-[16px]">What is left, and the seals</h2>

@@ -124,12 +124,13 @@ export function Counted({ b, write, onDone }: { b: BatchData; write: Write; onDo
 function BalanceBar({ balance, jars, weighed }: { balance: Schemas["Balance"]; jars: number; weighed: boolean }) {
   const { num } = useFormats();
   const open = Math.max(0, balance.unexplained_g);
-  const whole = Math.max(balance.in_g, balance.jars_g + balance.residue_g + balance.samples_g + balance.spilt_g) || 1;
+  const whole = Math.max(balance.in_g, balance.jars_g + balance.residue_g + balance.samples_g + balance.spilt_g + balance.elsewhere_g) || 1;
   const parts = [
     { word: `in ${jars} jars${weighed ? "" : ", by the label"}`, g: balance.jars_g, color: "var(--color-cobalt)" },
     { word: "left over", g: balance.residue_g, color: "var(--color-wash)" },
     { word: "samples", g: balance.samples_g, color: "var(--color-acid)" },
     { word: "spilt", g: balance.spilt_g, color: "var(--color-sugar)" },
+    ...(balance.elsewhere_g > 0 ? [{ word: "in other jars", g: balance.elsewhere_g, color: "var(--color-leaf)" }] : []),
   ];
   const bad = balance.asks_reason || balance.impossible;
   return (

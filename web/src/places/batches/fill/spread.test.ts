@@ -43,6 +43,7 @@ describe("where the grams went", () => {
     residue_g: 0,
     samples_g: 0,
     spilt_g: 80,
+    elsewhere_g: 0,
     unexplained_g: 800,
     unexplained_percent: 8,
     asks_reason: true,

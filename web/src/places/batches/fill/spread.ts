@@ -65,7 +65,7 @@ type Balance = Schemas["Balance"];
 
 /** The balance with other words on what was left over: what it will be once they are stored. */
 export function balanceWith(b: Balance, g: Gone): Balance {
-  const unexplained = b.in_g - b.jars_g - b.spilt_g - g.residue - g.samples;
+  const unexplained = b.in_g - b.jars_g - b.spilt_g - b.elsewhere_g - g.residue - g.samples;
   const percent = b.in_g > 0 ? (100 * unexplained) / b.in_g : 0;
   return {
     ...b,
