@@ -4,7 +4,11 @@ import (
 	"fmt"
 	"testing"
 
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // fullJars weighs as many full jars as are asked for, a gram over what the label says, and accounts for the rest.
@@ -61,4 +65,45 @@ func TestShortJarsAreFoundAndTheFillIsRaised(t *testing.T) {
 	p.visit(fmt.Sprintf("/plan/%s/%d?jars=48", pea.Formula, pea.Version))
 	p.sees("since")
 	p.sees(b.Code)
+}
+
+// TestOneBowlFillsJarsOfTwoSizes: three larger jars are filled from the bowl of a batch; they are a batch of their own,
+// weighed with it, and the grams of the first know where theirs went.
+func TestOneBowlFillsJarsOfTwoSizes(t *testing.T) {
+	s := serve(t, true)
+	ctx := asOwner()
+	next, err := s.app.NextDraft(ctx, formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}, nil)
+	require.NoError(t, err)
+	ref := formula.Ref{Formula: next.Formula, Version: next.Version.Number}
+	v := next.Version
+	v.FillGrams = amount.G(380)
+	saved, err := s.app.SaveSheet(ctx, v, next.Rev)
+	require.NoError(t, err)
+	points, err := s.app.BeforeLock(ctx, ref)
+	require.NoError(t, err)
+	var seen []string
+	for _, x := range points {
+		seen = append(seen, x.Key)
+	}
+	_, err = s.app.LockSheet(ctx, ref, saved.Rev, seen)
+	require.NoError(t, err)
+	p := open(t, s, 1280, 800)
+	makes(p, 12)
+	p.click("Part of it goes into other jars")
+	p.sees("380 g a jar")
+	p.fill("Jars", "30")
+	p.click("Fill them from this bowl")
+	p.sees("of the bowl are not in other jars")
+	p.fill("Jars", "3")
+	p.click("Fill them from this bowl")
+	p.sees("of the bowl went into 3 jars of another size")
+	fillsYesterday(p, 6)
+	p.until(`document.querySelector('[data-jars]') !== null`, "the drawing of the jars")
+	p.sees("in other jars")
+	p.hitAt(`[...document.querySelectorAll("main a")].find((a) => /^\d\d-\d{3}-[A-Z]$/.test(a.innerText) && a.href.endsWith("/fill"))`, "its jars")
+	p.sees("from the bowl of")
+	p.click("✓ Weigh")
+	p.sees("3 jars planned")
+	assert.Zero(t, js[int](p, `document.querySelectorAll("tbody tr input[data-grams]:placeholder-shown").length`),
+		"every line has its share of what was weighed")
 }
