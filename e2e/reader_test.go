@@ -42,7 +42,7 @@ func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 	p.sees("said: 473 mL")
 	p.sees("Which spoon?")
 	p.sees("170.1 g and 200 g were both said")
-	p.sees("“quinse” was not understood")
+	p.sees("not known to the pantry")
 	p.click("Make it a draft")
 	p.click("Open the draft")
 	p.sees("First answer what is open")
@@ -52,7 +52,7 @@ func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 	p.sees("4 open")
 	p.click("right as it is") // which spoon: hers
 	p.sees("3 open")
-	p.click("right as it is") // vinegar it is
+	p.click("Cider vinegar 5%") // of those it may be
 	p.sees("2 open")
 	p.click("on top of each jar")
 	p.sees("1 open")

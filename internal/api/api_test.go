@@ -256,7 +256,9 @@ func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 		assert.NotEmpty(t, get[app.SheetView](c, fmt.Sprintf("/api/formulas/%s/versions/0", f.ID)).Versions)
 	}
 	for _, b := range get[app.BatchPage](c, "/api/batches").Batches {
-		get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID))
+		if v := get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID)); v.RestedEntry > 0 {
+			get[app.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.ID, v.RestedEntry))
+		}
 		get[app.BatchCost](c, fmt.Sprintf("/api/batches/%d/cost", b.ID))
 		get[[]app.LineLots](c, fmt.Sprintf("/api/batches/%d/lots", b.ID))
 	}

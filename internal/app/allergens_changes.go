@@ -255,8 +255,12 @@ func (a *App) writeInto(ctx context.Context, st Store, batch int64, body any, ke
 
 // keptOf is what a print kept of its label.
 func keptOf(p *bench.Print) (LabelKept, error) {
-	var kept LabelKept
-	return kept, json.Unmarshal(p.Kept, &kept)
+	kept := LabelKept{}
+	err := json.Unmarshal(p.Kept, &kept)
+	if kept.Allergens == nil { // none was kept as nothing
+		kept.Allergens = []string{}
+	}
+	return kept, err
 }
 
 // allergenTasks tells what was gained and is not dealt with, what nobody has looked at, and what versions gained since

@@ -101,6 +101,12 @@ func rested(e bench.Entry) (*Rested, error) {
 	if r.Lots == nil { // decided before lots were kept
 		r.Lots = []lots.Facts{}
 	}
+	for regime, w := range r.Words {
+		if w.Allergens == nil { // none was kept as nothing
+			w.Allergens = []string{}
+			r.Words[regime] = w
+		}
+	}
 	return &r, nil
 }
 

@@ -110,7 +110,7 @@ type LabelView struct {
 func facts(name string, v formula.Version, p assess.Panel, under *law.Law) LabelFacts {
 	d := p.Declaration[under.Regime]
 	f := LabelFacts{Name: name, LegalName: v.Wording.LegalName, List: d.List, Contains: d.Contains,
-		Allergens: slices.Concat(p.Allergens[under.Regime], d.Disclosed),
+		Allergens: append(append([]string{}, p.Allergens[under.Regime]...), d.Disclosed...),
 		Directions: declaration.Directions(assess.Separates(v, p.OilShare), len(p.SetsInTheCold) > 0 &&
 			v.Keeping.Asked == keeping.Chilled)}
 	if own := v.Wording.Names[under.Regime]; own != "" {

@@ -86,6 +86,9 @@ func (c cursor) amountAt(i int, bare bool) (found, bool) {
 	start := i
 	var a Amount
 	i = c.skipAbout(i)
+	if as, next, ok := c.reference(i); ok {
+		return found{as, start, next}, true
+	}
 	i += btoi(c.is(i, "a", "an", "one") && c.isQualifier(i+1)) // a good pinch, a scant cup
 	article := i > start && c.is(i-1, "a", "an", "one")
 	i = c.qualifiers(i, &a)
@@ -109,6 +112,7 @@ func (c cursor) amountAt(i int, bare bool) (found, bool) {
 	}
 	i = c.qualifiers(i, &a)
 	i = c.unitBehind(i, &a)
+	i = c.andAPart(i, &a)
 	i = c.fill(i, &a)
 	if !ok && !article && a.Unit == "" && !bare {
 		return found{}, false
@@ -123,6 +127,53 @@ func (c cursor) amountAt(i int, bare bool) (found, bool) {
 	f := found{a, start, i}
 	c.plus(&f)
 	return f, true
+}
+
+// andAPart reads "and a half" behind a unit: a cup and a half of lentils.
+func (c cursor) andAPart(i int, a *Amount) int {
+	if a.Unit == "" || !c.is(i, "and", "&") {
+		return i
+	}
+	f, next, is := c.partOfOne(i + 1)
+	if !is || c.startsUnit(next) || c.is(next, "of") && c.is(next+1, "a", "an") {
+		return i
+	}
+	a.Low, a.High = a.Low+f, a.High+f
+	return next
+}
+
+// timesWords are how often as much.
+var timesWords = map[string]float64{"twice": 2, "double": 2, "half": 0.5, "thrice": 3}
+
+// sameAs is the unit of an amount that repeats the one before.
+const sameAs = "same"
+
+// reference reads an amount that is told by another: the same of, as much, twice as much oil (as vinegar).
+func (c cursor) reference(i int) (Amount, int, bool) {
+	of := func(i int) int {
+		i += btoi(c.is(i, "amount", "quantity", "spoon", "measure", "again"))
+		return i + btoi(c.is(i, "of"))
+	}
+	switch {
+	case c.run(i, "the", "same"), c.run(i, "an", "equal"):
+		return Amount{Low: 1, High: 1, Unit: sameAs}, of(i + 2), true
+	case c.is(i, "same"):
+		return Amount{Low: 1, High: 1, Unit: sameAs}, of(i + 1), true
+	}
+	times, at := 0.0, i
+	if c.free(i) {
+		times = timesWords[c[i].low]
+		at++
+	}
+	if times == 0 {
+		if v, next, ok := c.number(i); ok && c.is(next, "times") {
+			times, at = v, next+1
+		}
+	}
+	if times == 0 || !c.run(at, "as", "much") {
+		return Amount{}, i, false
+	}
+	return Amount{Low: times, High: times, Unit: "part"}, of(at + 2), true
 }
 
 func (c cursor) isQualifier(i int) bool {

@@ -22,9 +22,10 @@ func (b *Book) answer(l *Line, a Answer) {
 		l.drop("also")
 	}
 	if a.Units != "" {
-		if a.Units == "second" && l.disagreement > 0 {
-			g := l.disagreement
-			l.Grams = &g
+		if at := slices.Index([]string{"first", "second"}, a.Units); at >= 0 && len(l.either) == 2 {
+			w := l.either[at]
+			w.Ask = nil
+			*l = l.weigh(w)
 		}
 		l.drop("units")
 	}

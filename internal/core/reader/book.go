@@ -2,6 +2,7 @@ package reader
 
 import (
 	"slices"
+	"strings"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
@@ -69,9 +70,14 @@ type prepared struct {
 	before bool                // the amount was said of the input
 }
 
+// stateWords say in what state an ingredient is; it is another ingredient by them, or comes out of a step.
+var stateWords = wordSet(`roasted toasted baked charred blackened grilled smoked dried cooked boiled steamed blanched soaked pasteurised pasteurized frozen raw
+	pickled canned tinned jarred confit caramelised caramelized fried peeled fermented unsalted salted sweetened unsweetened ground powdered`)
+
 // attach finds the preparation that the words mean for the ingredient; later says that they stood behind the comma, so
-// that the amount was measured before.
+// that the amount was measured before. Of several the one that most of the words name counts, as soaked and boiled.
 func (b *Book) attach(id string, words []string, later bool) prepared {
+	best, score := prepared{id: id}, 0
 	for _, w := range words {
 		for _, step := range prepWords[w] {
 			for i := range b.Preparations {
@@ -79,18 +85,36 @@ func (b *Book) attach(id string, words []string, later bool) prepared {
 				if p.Name != step {
 					continue
 				}
+				var as prepared
 				switch {
-				case p.Input == id:
-					return prepared{p.Output, p, later}
+				case p.Input == id, b.stateOf(p.Input) == id && p.Output != id:
+					as = prepared{p.Output, p, later}
 				case p.Output == id:
-					return prepared{id, p, later && takesAway[step] && w != "drained"}
-				case b.stateOf(p.Input) == id:
-					return prepared{p.Output, p, later}
+					as = prepared{id, p, later && takesAway[step] && w != "drained"}
+				default:
+					continue
+				}
+				if n := named(step, words); n > score {
+					best, score = as, n
 				}
 			}
 		}
 	}
-	return prepared{id: id}
+	return best
+}
+
+// named counts the words that a step's name has in it, one at least.
+func named(step string, words []string) int {
+	n := 0
+	for _, w := range words {
+		for _, s := range prepWords[w] {
+			if s == step || len(w) > 4 && strings.Contains(step, strings.TrimSuffix(w, "ed")) {
+				n++
+				break
+			}
+		}
+	}
+	return max(n, 1)
 }
 
 func (b *Book) stateOf(id string) string {

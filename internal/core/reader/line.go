@@ -34,39 +34,46 @@ type Mark struct {
 
 // Line is one reading of some of the maker's words. Grams is nil where only a scale can tell.
 type Line struct {
-	Key          string      `json:"key"` // stays with the words while other lines change
-	Row          int         `json:"row"` // of the text, from 0
-	Kind         string      `json:"kind"`
-	Words        string      `json:"words"`
-	Shares       bool        `json:"shares"` // the words stand at the line before already
-	Section      string      `json:"section"`
-	Serving      bool        `json:"serving"` // the section is for the table, not for the bowl
-	Marks        []Mark      `json:"marks"`
-	Amount       *Amount     `json:"amount"`
-	Ingredient   string      `json:"ingredient"`
-	Name         string      `json:"name"`
-	Near         []Candidate `json:"near"`
-	AnyOf        []string    `json:"any_of"`
-	Also         []Candidate `json:"also"` // other ingredients named aside, that may be lines of their own
-	Preparation  string      `json:"preparation"`
-	Remark       string      `json:"remark"`
-	Grams        *float64    `json:"grams"`
-	Spread       float64     `json:"spread_percent"`
-	Source       string      `json:"source"`
-	Measure      string      `json:"measure"`
-	MeasureOf    string      `json:"measure_of"` // the ingredient whose measure was used
-	Times        float64     `json:"times"`
-	How          string      `json:"how"`
-	HoldBack     bool        `json:"hold_back"`
-	As           string      `json:"as"` // bowl, topping or leave
-	Questions    []Question  `json:"questions"`
-	ToWeigh      bool        `json:"to_weigh"`
-	FullyRead    bool        `json:"fully_read"`
-	disagreement float64
+	Key         string      `json:"key"` // stays with the words while other lines change
+	Row         int         `json:"row"` // of the text, from 0
+	Kind        string      `json:"kind"`
+	Words       string      `json:"words"`
+	Shares      bool        `json:"shares"` // the words stand at the line before already
+	Section     string      `json:"section"`
+	Serving     bool        `json:"serving"` // the section is for the table, not for the bowl
+	Marks       []Mark      `json:"marks"`
+	Amount      *Amount     `json:"amount"`
+	Ingredient  string      `json:"ingredient"`
+	Name        string      `json:"name"`
+	Near        []Candidate `json:"near"`
+	AnyOf       []string    `json:"any_of"`
+	Also        []Candidate `json:"also"` // other ingredients named aside, that may be lines of their own
+	Preparation string      `json:"preparation"`
+	Remark      string      `json:"remark"`
+	Grams       *float64    `json:"grams"`
+	Spread      float64     `json:"spread_percent"`
+	Source      string      `json:"source"`
+	Measure     string      `json:"measure"`
+	MeasureOf   string      `json:"measure_of"` // the ingredient whose measure was used
+	Times       float64     `json:"times"`
+	How         string      `json:"how"`
+	HoldBack    bool        `json:"hold_back"`
+	Parts       float64     `json:"parts"` // of a ratio; 0 where no ratio was said
+	Fixed       bool        `json:"fixed"` // stays as it is when the rest is doubled
+	As          string      `json:"as"`    // bowl, topping or leave
+	Questions   []Question  `json:"questions"`
+	ToWeigh     bool        `json:"to_weigh"`
+	FullyRead   bool        `json:"fully_read"`
+	either      []Weight    // of two that were both said
 }
 
 // Open reports whether the line still asks something of the maker.
-func (l Line) Open() bool { return l.As != AsLeft && (l.ToWeigh || len(l.Questions) > 0) }
+func (l Line) Open() bool {
+	if l.As == AsLeft {
+		return slices.ContainsFunc(l.Questions, func(q Question) bool { return q.Code == "also" })
+	}
+	return l.ToWeigh || len(l.Questions) > 0
+}
 
 // What a line becomes.
 const (
@@ -75,15 +82,18 @@ const (
 	AsLeft    = "leave"
 )
 
-// readSegment reads words that name one ingredient, or two that share an amount or a fruit.
-func (b *Book) readSegment(words string) []Line {
-	s := newSegment(words)
-	s.scan()
+// readScanned reads words that name one ingredient, or several that share an amount or a fruit. fruit is what of a
+// fruit the words before asked for: juice of a lemon, and a lime.
+func (b *Book) readScanned(s *segment, fruit []string) []Line {
+	words := s.words
 	id := s.identify(b.Index)
 	id, more, either := s.companions(b.Index, id)
 	s.leftovers()
 	base := Line{Kind: Weighed, Words: words, Near: []Candidate{}, AnyOf: either, Questions: []Question{},
-		Remark: s.remark(), HoldBack: s.divided, As: AsBowl, Marks: s.marks()}
+		Remark: s.remark(), HoldBack: s.divided, As: AsBowl, Fixed: s.fixed, Marks: s.marks()}
+	if s.denied && id != "" {
+		return []Line{b.leftOut(base, s, id)}
+	}
 	if s.amount != nil {
 		a := *s.amount
 		base.Amount = &a
@@ -107,6 +117,7 @@ func (b *Book) readSegment(words string) []Line {
 	case len(also) > 0:
 		base.Also, base.Questions = b.candidates(also), append(base.Questions, b.askAlso(also))
 	}
+	s.fruit = b.fruitOf(s, id, fruit)
 	if len(s.fruit) > 0 {
 		return b.fruitLines(base, s, id)
 	}
@@ -118,6 +129,32 @@ func (b *Book) readSegment(words string) []Line {
 		lines = b.keptLiquid(lines, s)
 	}
 	return lines
+}
+
+// fruitOf is what of a fruit goes in: as the words say, as the part before said, or squeezed.
+func (b *Book) fruitOf(s *segment, id string, before []string) []string {
+	if len(s.fruit) > 0 {
+		return s.fruit
+	}
+	if slices.Contains(s.prep, "squeezed") {
+		before = []string{"juice"} // one lime, squeezed
+	}
+	if len(before) > 0 {
+		if _, step, _ := b.fruitStep(id, before[0]); step != nil {
+			return before
+		}
+	}
+	return nil
+}
+
+// leftOut is a line that the maker says is not in it; what is named beside it is asked about once.
+func (b *Book) leftOut(l Line, s *segment, id string) Line {
+	l.Ingredient, l.Name, l.As, l.How = id, b.name(id), AsLeft, "left out, as you said"
+	l.Amount, l.Questions = nil, []Question{}
+	if also := s.aside(b.Index, []string{id}); len(also) > 0 {
+		l.Also, l.Questions = b.candidates(also), append(l.Questions, b.askAlso(also))
+	}
+	return l.finish()
 }
 
 // beside is the line of another ingredient that the same words name.
@@ -209,31 +246,23 @@ func (s *segment) meantOtherwise(at int) bool {
 	return false
 }
 
-// companions finds a second ingredient joined by "and" (a line of its own) or by "or" (any of them).
+// companions finds further ingredients joined by "and" (lines of their own) or by "or" (any of them).
 func (s *segment) companions(x *Index, id string) (first string, more, either []string) {
-	if id == "" {
-		return id, nil, []string{}
-	}
 	either = []string{}
+	if id == "" {
+		return id, nil, either
+	}
+	if list := s.choices(x, id); len(list) > 1 {
+		return id, nil, list
+	}
 	join := s.last + 1
 	for s.free(join) && (s.is(join, ",", "/") || cutWords[s.cursor[join].low]) {
 		join++
 	}
-	if s.is(join, "and", "&", "or") {
-		rest := slices.Clone(s.cursor)
-		for i := range rest[:join+1] {
-			rest[i].role = Small
-		}
-		for i := range rest {
-			rest[i].aside = rest[i].aside && i > join+4
-		}
-		if other, taken := x.find(rest, false); other != "" && other != id {
+	if s.is(join, "and", "&") {
+		if other, taken := s.nextName(x, join); other != "" && other != id {
 			other = s.sameKind(x, other, taken)
-			or := s.is(join, "or")
 			s.join(join, taken)
-			if or {
-				return id, nil, []string{id, other}
-			}
 			return id, []string{other}, either
 		}
 	}
@@ -255,6 +284,58 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 		return id, nil, []string{other, id}
 	}
 	return id, nil, either
+}
+
+// nextName finds the name behind a joining word.
+func (s *segment) nextName(x *Index, join int) (id string, taken []int) {
+	rest := slices.Clone(s.cursor)
+	for i := range rest[:join+1] {
+		rest[i].role = Small
+	}
+	for i := range rest {
+		rest[i].aside = rest[i].aside && i > join+4
+	}
+	return x.find(rest, false)
+}
+
+// choices are the ingredients of an "or" of any length, the one that was found first: walnuts or pistachios or almonds;
+// parsley, dill or basil.
+func (s *segment) choices(x *Index, id string) []string {
+	list, at := []string{id}, s.last
+	for {
+		join, or := at+1, false
+		for s.free(join) && (s.is(join, ",", "/", "or") || cutWords[s.cursor[join].low] || s.is(join, "either", "fresh")) {
+			or = or || s.is(join, "or")
+			join++
+		}
+		if join == at+1 || !or && !s.orComes(join) {
+			return list
+		}
+		other, taken := s.nextName(x, join-1)
+		if other == "" || taken[0] > join+1 || slices.Contains(list, other) {
+			return list
+		}
+		other = s.sameKind(x, other, taken)
+		for i := at + 1; i < taken[0]; i++ {
+			s.mark(i, i+1, Small)
+		}
+		s.join(taken[0]-1, taken)
+		list, at = append(list, other), taken[len(taken)-1]
+		s.last = max(s.last, at)
+	}
+}
+
+// orComes reports whether the list at i goes on to an "or" before an amount or a full stop.
+func (s *segment) orComes(i int) bool {
+	for k := i; k < len(s.cursor) && k < i+12; k++ {
+		if s.is(k, "or") {
+			return true
+		}
+		if s.is(k, ".", ";", "(") || s.cursor[k].isNumber() || s.cursor[k].role != Unread && s.cursor[k].role != Small {
+			return false
+		}
+	}
+	return false
 }
 
 // join takes the word that joins two names, and the words of the other name.
@@ -332,9 +413,17 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 		l.ToWeigh, l.How = true, s.absurd+": weigh it"
 	case s.amount == nil:
 		l.ToWeigh, l.How = true, "no amount was said: weigh it once"
+	case s.amount.Unit == "part":
+		l.Parts, l.ToWeigh = s.amount.Middle(), true
+		l.How = "a share: weigh one of them, and the others follow"
 	default:
 		w, ok := b.weigh(*s.amount, id, prep, drained)
 		w, ok = b.reconcile(&l, s, w, ok, id, prep)
+		if s.was != nil && ok {
+			if before, known := b.weigh(*s.was, id, prep, drained); known {
+				l.between(before, w, 1, "%s g were said, then %s g. Which goes in?")
+			}
+		}
 		switch {
 		case !ok:
 			l.ToWeigh, l.How = true, fmt.Sprintf("nobody has weighed %s of it yet", unitName(s.amount.Unit))
@@ -348,6 +437,16 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 		}
 	}
 	return l.finish()
+}
+
+// between asks which of two weights holds; taken is the one that counts until that is answered.
+func (l *Line) between(first, second Weight, taken int, text string) {
+	l.either = []Weight{first, second}
+	l.Questions = append(l.Questions, Question{Code: "units",
+		Text: fmt.Sprintf(text, figure(first.Grams), figure(second.Grams)), Options: []string{"first", "second"}})
+	if taken == 1 {
+		*l = l.weigh(second)
+	}
 }
 
 func unitName(unit string) string {
@@ -374,11 +473,7 @@ func (b *Book) reconcile(l *Line, s *segment, w Weight, ok bool, id string, prep
 		exact := w.Source == FromWords && other.Source == FromWords
 		if apart := 100 * math.Abs(w.Grams-other.Grams) / max(w.Grams, other.Grams); apart > agreeing &&
 			(exact || other.Source != FromWords && other.Source != FromAssumed) {
-			l.disagreement = other.Grams
-			l.Questions = append(l.Questions, Question{Code: "units",
-				Text: fmt.Sprintf("%s g and %s g were both said. Which one holds?", figure(w.Grams),
-					figure(other.Grams)),
-				Options: []string{"first", "second"}})
+			l.between(w, other, 0, "%s g and %s g were both said. Which one holds?")
 			continue
 		}
 		if other.Source == FromWords && w.Source != FromWords {

@@ -11,7 +11,7 @@ import (
 
 // smallWords carry no meaning of their own beside an ingredient.
 var smallWords = wordSet(`of the a an and or in with for from to at into on plus fresh freshly good quality best ripe organic your favourite favorite some more any nice
-	really very quite it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size`)
+	really very quite it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size optional optionally bit maybe okay ok um uh er erm hmm yeah yep alright anyway basically probably actually`)
 
 func wordSet(s string) map[string]bool {
 	m := map[string]bool{}
@@ -133,11 +133,32 @@ func (x *Index) find(c cursor, aside bool) (id string, taken []int) {
 				stems = append(stems, stem(c[w].low))
 			}
 			if id, ok := x.keys[joinKey(stems)]; ok {
+				if later, taken := x.overlapping(c, words, at, length); later != "" {
+					return later, taken
+				}
 				return id, words[at : at+length]
 			}
 		}
 	}
 	return "", nil
+}
+
+// overlapping finds a name as long as the one at a place that begins inside it: of roasted garlic oil, garlic oil,
+// because the last word says what it is.
+func (x *Index) overlapping(c cursor, words []int, at, length int) (id string, taken []int) {
+	for from := at + 1; from < at+length && from+length <= len(words); from++ {
+		if words[from+length-1]-words[from-1] != length {
+			return id, taken // other words stand between
+		}
+		var stems []string
+		for _, w := range words[from : from+length] {
+			stems = append(stems, stem(c[w].low))
+		}
+		if other, is := x.keys[joinKey(stems)]; is {
+			id, taken = other, words[from:from+length]
+		}
+	}
+	return id, taken
 }
 
 // exactWords are the free words and numbers of a stretch, word for word, without an "of" in front.

@@ -1,6 +1,9 @@
 package reader
 
-import "strconv"
+import (
+	"strconv"
+	"strings"
+)
 
 // wordNumbers are the spoken ones (handbook 02: words up to twenty).
 var wordNumbers = map[string]float64{"zero": 0, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6,
@@ -8,8 +11,28 @@ var wordNumbers = map[string]float64{"zero": 0, "one": 1, "two": 2, "three": 3, 
 	"twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18,
 	"nineteen": 19, "twenty": 20}
 
-var wordFractions = map[string]float64{"half": 0.5, "quarter": 0.25, "third": 1. / 3, "quarters": 0.25,
-	"thirds": 2. / 6}
+// wordFractions are the parts of one, in the singular.
+var wordFractions = map[string]float64{"half": 1. / 2, "third": 1. / 3, "quarter": 1. / 4, "fourth": 1. / 4,
+	"fifth": 1. / 5, "sixth": 1. / 6, "eighth": 1. / 8, "tenth": 1. / 10, "sixteenth": 1. / 16}
+
+// fraction reads a word for a part of one at i, in the singular or the plural.
+func (c cursor) fraction(i int) (float64, bool) {
+	if !c.free(i) {
+		return 0, false
+	}
+	w := c[i].low
+	if w == "halves" {
+		w = "half"
+	}
+	f, is := wordFractions[strings.TrimSuffix(w, "s")]
+	return f, is
+}
+
+// skipOf passes "of", "of a" and "a" behind a fraction: a third of a cup, half a cup.
+func (c cursor) skipOf(i int) int {
+	i += btoi(c.is(i, "of"))
+	return i + btoi(c.is(i, "a", "an"))
+}
 
 // cursor walks over the tokens of a segment.
 type cursor []token
@@ -53,14 +76,9 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 		return 12, i + 2, true
 	case c.is(i, "dozen"):
 		return 12, i + 1, true
-	case c.run(i, "a", "half"), c.run(i, "a", "quarter"), c.run(i, "a", "third"):
-		return wordFractions[c[i+1].low], i + 2 + btoi(c.is(i+2, "of")) + btoi(c.is(i+2, "of") && c.is(i+3, "a", "an")),
-			true
-	case c.is(i, "half", "quarter", "third"):
-		next = i + 1
-		next += btoi(c.is(next, "of"))
-		next += btoi(c.is(next, "a", "an"))
-		return wordFractions[c[i].low], next, true
+	}
+	if f, next, is := c.spokenFraction(i); is {
+		return f, next, true
 	}
 	if !c.free(i) {
 		return 0, i, false
@@ -84,20 +102,27 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	return c.afterWhole(whole, i+1)
 }
 
-// afterWhole reads what makes a mixed number of a whole one: 1 1/2, 1½, one and a half, two thirds.
-func (c cursor) afterWhole(whole float64, i int) (float64, int, bool) {
-	if c.is(i, "quarters", "thirds", "quarter", "third") && whole < 4 && whole > 0 {
-		return whole * wordFractions[stemFraction(c[i].low)],
-			i + 1 + btoi(c.is(i+1, "of")) + btoi(c.is(i+1, "of") && c.is(i+2, "a", "an")), true
+// spokenFraction reads half a, a half a, an eighth of a, third of: a fraction without a figure in front.
+func (c cursor) spokenFraction(i int) (float64, int, bool) {
+	at := i + btoi(c.is(i, "a", "an"))
+	f, is := c.fraction(at)
+	if !is || at == i && !c.is(i, "half", "quarter", "third") && !c.is(i+1, "of") {
+		return 0, i, false
 	}
-	at := i
+	return f, c.skipOf(at + 1), true
+}
+
+// afterWhole reads what makes a mixed number of a whole one: 1 1/2, 1½, one and a half, two thirds, one-half.
+func (c cursor) afterWhole(whole float64, i int) (float64, int, bool) {
+	at := i + btoi(c.is(i, "-", "‐", "‑"))
+	if f, is := c.fraction(at); is && whole > 0 && whole < 10 {
+		return whole * f, c.skipOf(at + 1), true
+	}
+	at = i
 	if c.is(at, "and", "&") {
 		at++
-		if c.is(at, "a") {
-			at++
-		}
-		if c.is(at, "half", "quarter", "third") {
-			return whole + wordFractions[c[at].low], at + 1, true
+		if f, next, is := c.partOfOne(at); is {
+			return whole + f, next, true
 		}
 	}
 	if c.free(at) {
@@ -115,14 +140,23 @@ func (c cursor) afterWhole(whole float64, i int) (float64, int, bool) {
 	return whole, i, true
 }
 
-func stemFraction(w string) string {
-	if w == "thirds" {
-		return "third"
+// partOfOne reads what is less than one behind an "and": a half, three quarters, one eighth.
+func (c cursor) partOfOne(i int) (float64, int, bool) {
+	times := 1.0
+	at := i
+	switch {
+	case c.is(at, "a", "an", "one"):
+		at++
+	case c.free(at) && wordNumbers[c[at].low] > 1:
+		times = wordNumbers[c[at].low]
+		at++
 	}
-	if w == "quarters" {
-		return "quarter"
+	at += btoi(at > i && c.is(at, "-", "‐", "‑"))
+	f, is := c.fraction(at)
+	if !is || times*f >= 1 {
+		return 0, i, false
 	}
-	return w
+	return times * f, at + 1, true
 }
 
 // slash reads "/ 2" or "⁄ 2" behind a numerator.

@@ -40,7 +40,7 @@ func aboutTheRecipe(words string, c cursor) bool {
 // title takes the first row for the name of the recipe where it names no amount and something else stands under it
 // that does, or an empty row.
 func (p *page) title(rows []string, at int) (Line, bool) {
-	if len(p.seen) > 0 || len(rows) < at+3 {
+	if len(p.seen) > 0 || len(rows) < at+2 {
 		return Line{}, false
 	}
 	toks := cursor(tokenise(rows[at]))
@@ -58,11 +58,121 @@ func (p *page) title(rows []string, at int) (Line, bool) {
 	if len(below) > 0 {
 		aside := page{book: p.book}
 		_, yields := aside.yield(rows[at+1], below)
-		if _, heads := aside.heading(rows[at+1], below); !yields && !heads && !aboutTheRecipe(rows[at+1], below) {
+		_, heads := aside.heading(rows[at+1], below)
+		if !yields && !heads && !aboutTheRecipe(rows[at+1], below) && !p.overAList(rows[at], toks, below) {
 			return Line{}, false
 		}
+	} else if len(rows) < at+3 {
+		return Line{}, false
 	}
 	return p.keyed(Line{Kind: Title, Words: rows[at]}), true
+}
+
+// overAList reports whether a row is a name right over the first line of a list: it has a word that is no ingredient,
+// and an amount stands below.
+func (p *page) overAList(words string, row, below cursor) bool {
+	if len(row) > shortTitle || strings.HasSuffix(strings.TrimSpace(words), ".") || cookingVerbs[row[0].low] {
+		return false
+	}
+	if _, _, number := below.number(skipMarks(slices.Clone(below))); !number {
+		return false
+	}
+	s := newSegment(words)
+	s.deny()
+	if s.denied {
+		return false
+	}
+	for {
+		id, taken := p.book.Index.find(s.cursor, false)
+		if id == "" {
+			break
+		}
+		for _, i := range taken {
+			s.cursor[i].role = Ingredient
+		}
+	}
+	named := false
+	for _, t := range s.cursor {
+		if !t.isWord() {
+			continue
+		}
+		if !isLowerASCII(t.low) { // of another tongue: it may as well be an amount
+			return false
+		}
+		named = named || t.role == Unread && !smallWords[t.low] && prepWords[t.low] == nil && !cutWords[t.low]
+	}
+	return named
+}
+
+// keepWords begin what a maker says of how long it keeps.
+var keepWords = wordSet("keep keeps kept last lasts good stays stay holds")
+
+// timeDays are the days of a word for a time.
+var timeDays = map[string]float64{"day": 1, "week": 7, "fortnight": 14, "month": 30}
+
+// keeps reads how long something keeps, from a word for it on: keeps two weeks. end is behind it.
+func (c cursor) keeps(i int) (days, end int, ok bool) {
+	if i >= len(c) || !keepWords[c[i].low] {
+		return 0, i, false
+	}
+	for k := i + 1; k < len(c) && k <= i+5; k++ {
+		v, next, is := c.number(k)
+		if !is && c.is(k, "a", "an") {
+			v, next, is = 1, k+1, true
+		}
+		if is && next < len(c) && timeDays[stem(c[next].low)] > 0 {
+			return int(v * timeDays[stem(c[next].low)]), next + 1, true
+		}
+	}
+	return 0, i, false
+}
+
+// claim reads what the maker says of how long it keeps. It is set beside the verdict and is no line.
+func (p *page) claim(words string) (Line, bool) {
+	c := cursor(tokenise(words))
+	for i := range c {
+		days, _, ok := c.keeps(i)
+		if !ok {
+			continue
+		}
+		if p.claimDays == nil || days > *p.claimDays {
+			p.claimDays = &days
+		}
+		return Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}, true
+	}
+	return Line{}, false
+}
+
+// fixed reads what stays as it is when the rest is doubled: hold the ginger at one piece. Without a name it is said of
+// the line before.
+func (p *page) fixed(words string, body cursor) (Line, bool) {
+	if !body.is(0, "hold", "keep", "leave") && !body.run(0, "but", "keep") && !body.run(0, "and", "keep") {
+		return Line{}, false
+	}
+	if !slices.ContainsFunc(body, func(t token) bool {
+		return strings.HasPrefix(t.low, "doubl") || strings.HasPrefix(t.low, "tripl")
+	}) {
+		return Line{}, false
+	}
+	s := newSegment(words)
+	s.fixed = true
+	tail := slices.IndexFunc(s.cursor, func(t token) bool {
+		return slices.Contains([]string{"when", "although", "though", "even", "if", "while", "as", "whenever"}, t.low)
+	})
+	if tail > 0 {
+		s.mark(tail, len(s.cursor), Note)
+	}
+	for i := range s.cursor {
+		if s.is(i, "hold", "keep", "leave", "at", "but", "only") {
+			s.cursor[i].role = Small
+		}
+	}
+	s.scan()
+	lines := p.book.readScanned(s, nil)
+	if lines[0].Ingredient == "" {
+		return Line{Kind: Remark, Words: words, Fixed: true, Marks: []Mark{{0, len([]rune(words)), Note}}}, true
+	}
+	return lines[0], true
 }
 
 // heading reads "For the base:", "METHOD", "To serve".
@@ -102,14 +212,13 @@ func (p *page) yield(words string, body cursor) (Line, bool) {
 	}
 	i := 1
 	i += btoi(body.is(i, ":"))
-	f, ok := body.amountAt(i, false)
-	if !ok {
-		f, ok = body.amountAt(i, true)
-	}
-	if !ok {
+	said := newSegment(string([]rune(words)[body[min(i, len(body)-1)].from:]))
+	said.scan()
+	if said.amount == nil {
 		return Line{}, false
 	}
-	l := Line{Kind: Makes, Words: words, Amount: &f.Amount}
+	f := *said.amount
+	l := Line{Kind: Makes, Words: words, Amount: &f}
 	if g, mass := amount.MassUnit(f.Unit); mass {
 		said := f.Middle() * g
 		p.saidGrams, l.Grams = &said, &said

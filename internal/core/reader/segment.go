@@ -1,6 +1,8 @@
 package reader
 
 import (
+	"cmp"
+	"slices"
 	"strings"
 
 	"gallipot/internal/core/amount"
@@ -18,6 +20,10 @@ type segment struct {
 	amount   *Amount
 	stated   []found // further amounts of the same thing
 	second   bool    // the maker corrected themselves
+	denied   bool    // no salt, skip the mustard
+	fixed    bool    // stays when the rest is doubled
+	so       bool    // went on from one amount to another: 300 g, so 150
+	was      *Amount // the amount before that
 	first    int     // first token of the ingredient
 	last     int
 	prep     []string
@@ -27,8 +33,11 @@ type segment struct {
 
 func newSegment(words string) *segment {
 	s := &segment{cursor: tokenise(words), words: words, first: -1}
-	depth, aside := 0, false
+	depth, aside, begun := 0, false, false
 	for i := range s.cursor {
+		w := s.cursor[i].low
+		begun = begun || s.cursor[i].isNumber() || s.cursor[i].isWord() && !leadWords[w] && !smallWords[w] &&
+			!correctionWords[w] && w != "well" && w != "okay" && w != "right"
 		switch t := &s.cursor[i]; t.low {
 		case "(", "[", "{":
 			depth++
@@ -37,8 +46,8 @@ func newSegment(words string) *segment {
 			t.aside = true
 			depth = max(0, depth-1)
 		case ",", ";", "–", "—":
-			t.aside = true
-			aside = true
+			t.aside = begun
+			aside = begun
 		default:
 			t.aside = aside || depth > 0
 		}
@@ -60,7 +69,7 @@ var (
 		{"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
 		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"},
 		{"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"},
-		{"lots", "of"}, {"to", "loosen"}, {"if", "needed"}}
+		{"lots", "of"}, {"a", "lot", "of"}, {"loads", "of"}, {"to", "loosen"}, {"if", "needed"}}
 	keepPhrases = [][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"},
 		{"reserve", "the", "liquid"}, {"reserve", "liquid"}, {"liquid", "reserved"}, {"reserving", "the", "liquid"},
 		{"reserving", "liquid"}, {"save", "the", "liquid"}, {"liquid", "kept"}, {"keep", "its", "liquid"}}
@@ -85,10 +94,12 @@ func (s *segment) phrase(list [][]string, role Role) bool {
 func (s *segment) scan() {
 	s.keeps = s.phrase(keepPhrases, Note)
 	s.divided = s.phrase([][]string{{"divided"}, {"in", "two", "parts"}, {"half", "now"}}, Note)
+	s.deny()
+	s.notSo()
 	s.fruits()
 	s.toTaste = s.phrase(tastePhrases, Number)
 	var all []found
-	start := s.skipSmall(0)
+	start := s.skipSmall(s.lead())
 	for i := start; i < len(s.cursor); {
 		f, ok := s.amountAt(i, i == start && len(all) == 0 || s.afterCorrection(i) && len(all) > 0)
 		if !ok {
@@ -116,6 +127,66 @@ func (s *segment) impossible() {
 	}
 }
 
+// denials are how a maker says that something is not in it.
+var denials = [][]string{{"leave", "out"}, {"leave", "off"}, {"instead", "of"}, {"do", "not", "add"}, {"don't", "add"},
+	{"no"}, {"without"}, {"skip"}, {"omit"}, {"not"}, {"never"}}
+
+// deny notes that the words say that something is left out: they begin so, and no amount comes first.
+func (s *segment) deny() {
+	i := 0
+	for s.free(i) && (smallWords[s.cursor[i].low] || leadWords[s.cursor[i].low] || s.is(i, ",", "but")) {
+		i++
+	}
+	for _, words := range denials {
+		if !s.run(i, words...) || s.is(i+len(words), ",", "-", "wait", "sorry") {
+			continue
+		}
+		if _, amount := s.amountAt(i+len(words), true); amount {
+			return
+		}
+		s.denied = true
+		s.mark(i, i+len(words), Note)
+		return
+	}
+}
+
+// notSo passes over a state that the maker denies: paprika, not smoked.
+func (s *segment) notSo() {
+	for i := range s.cursor {
+		if s.is(i, "not", "non", "never", "un") && i+1 < len(s.cursor) && stateWords[s.cursor[i+1].low] {
+			s.mark(i, i+2, Note)
+		}
+	}
+}
+
+// like takes the amount before for one that repeats it; behind a share, what it is compared with is one part.
+func (s *segment) like(said *Amount) {
+	switch {
+	case s.amount != nil && s.amount.Unit == sameAs && said != nil:
+		a := *said
+		s.amount = &a
+	case s.amount == nil && said != nil && said.Unit == "part" && s.run(0, "as"):
+		s.amount = &Amount{Low: 1, High: 1, Unit: "part"}
+		s.mark(0, 1, Small)
+	}
+}
+
+// lead passes the words before what goes in: and then I add, start with.
+func (s *segment) lead() int {
+	i := 0
+	for s.free(i) && leadWords[s.cursor[i].low] && !s.is(i, "a", "an") {
+		if _, _, like := s.reference(i); like {
+			break
+		}
+		i++
+	}
+	if f, ok := s.amountAt(i, true); i == 0 || !ok || f.Unit == "" && f.from == f.to {
+		return 0
+	}
+	s.mark(0, i, Small)
+	return i
+}
+
 func (s *segment) skipSmall(i int) int {
 	for i < len(s.cursor) && (s.cursor[i].role != Unread || smallWords[s.cursor[i].low] && !s.is(i, "a", "an") ||
 		s.is(i, "+", "about")) {
@@ -127,18 +198,31 @@ func (s *segment) skipSmall(i int) int {
 	return i
 }
 
-// afterCorrection reports whether the word before i takes something back.
-func (s *segment) afterCorrection(i int) bool {
-	for k := i - 1; k >= 0 && k >= i-4; k-- {
-		w := s.cursor[k].low
-		if correctionWords[w] || w == "that" && s.is(k-1, "make") || w == "mean" && s.is(k-1, "i") {
-			return true
-		}
-		if w != "," && w != "-" && w != "that" && w != "mean" && !smallWords[w] {
-			return false
+// betweenCorrection are words that may stand between taking something back and what is right: no wait, that was about
+// two.
+var betweenCorrection = wordSet("that was it its it's is a an the of oh about around roughly maybe perhaps say just like more closer to then only")
+
+// corrected reports whether the words before i take something back, and whether they go on from it with "so": so 150.
+func (c cursor) corrected(i int) (back, so bool) {
+	for k := i - 1; k >= 0 && k >= i-6; k-- {
+		w := c[k].low
+		switch {
+		case correctionWords[w], w == "that" && c[max(0, k-1)].low == "make", w == "mean" || w == "meant",
+			w == "well" && k > 0 && c[k-1].low == ",":
+			return true, false
+		case w == "so" && k > 0 && c[k-1].low == ",":
+			return true, true
+		case w != "," && w != "-" && w != "–" && w != "—" && w != "." && !betweenCorrection[w]:
+			return false, false
 		}
 	}
-	return false
+	return false, false
+}
+
+func (s *segment) afterCorrection(i int) bool {
+	back, so := s.corrected(i)
+	s.so = s.so || so
+	return back
 }
 
 // choose takes the amount that counts: the first, or the last one after a correction (handbook 02).
@@ -146,14 +230,8 @@ func (s *segment) choose(all []found) {
 	main := -1
 	for k, f := range all {
 		if main >= 0 && s.afterCorrection(f.from) {
-			before := all[main]
-			s.takeBack(before, f)
-			if f.Unit == "" {
-				f.Unit, f.Pack, f.Fill = before.Unit, before.Pack, before.Fill
-			}
-			all[k] = f
+			all[k] = s.right(all[main], f)
 			main = k
-			s.second = true
 			continue
 		}
 		if main < 0 && !s.cursor[f.from].aside {
@@ -190,6 +268,23 @@ func (s *segment) choose(all []found) {
 		a := f.Amount
 		s.amount = &a
 	}
+}
+
+// right is an amount that puts another right: in its unit, piece and size unless it names others.
+func (s *segment) right(before, f found) found {
+	s.second = true
+	s.takeBack(before, f)
+	if f.Unit == "" {
+		f.Unit, f.Pack, f.Fill = before.Unit, before.Pack, before.Fill
+	}
+	if f.Unit == before.Unit {
+		f.Size, f.Heap = cmp.Or(f.Size, before.Size), cmp.Or(f.Heap, before.Heap)
+	}
+	if s.so {
+		was := before.Amount
+		s.was = &was
+	}
+	return f
 }
 
 // takeBack marks an amount that the maker put right, up to the right one. A name that stands between is taken back only
@@ -268,6 +363,10 @@ func (s *segment) identify(x *Index) (id string) {
 	if id == "" {
 		id, taken = x.find(s.cursor, true)
 	}
+	if len(taken) == 1 && s.unheardOf(taken[0]) {
+		return ""
+	}
+	id, taken = s.inItsState(x, id, taken)
 	if id != "" && s.amount != nil && isContainer(s.amount.Unit) {
 		stems := []string{map[string]string{"can": "canned", "jar": "jarred", "packet": "packed"}[s.amount.Unit]}
 		for _, i := range taken {
@@ -279,6 +378,43 @@ func (s *segment) identify(x *Index) (id string) {
 	}
 	s.take(taken)
 	return id
+}
+
+// kindWords are names of many things, which the word before them tells apart.
+var kindWords = wordSet("pepper oil cream bean cheese vinegar milk nut sauce paste powder butter sugar flour seed chilli mustard syrup")
+
+// unheardOf reports whether a name is only the kind of something that nobody knows: jalapeño pepper, black beans.
+func (s *segment) unheardOf(at int) bool {
+	if !kindWords[stem(s.cursor[at].low)] || !s.free(at-1) || s.cursor[at-1].aside != s.cursor[at].aside {
+		return false
+	}
+	return s.content(at-1, at) && !stateWords[s.cursor[at-1].low] && fills[s.cursor[at-1].low] == ""
+}
+
+// inItsState is the ingredient in the state that a word elsewhere names: egg yolks, pasteurised; a head of garlic,
+// roasted. A word that is a preparation as well stays one.
+func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
+	if id == "" {
+		return id, taken
+	}
+	var stems []string
+	for _, i := range taken {
+		stems = append(stems, stem(s.cursor[i].low))
+	}
+	for i, t := range s.cursor {
+		if t.role != Unread || !t.isWord() || slices.Contains(taken, i) || !stateWords[t.low] {
+			continue
+		}
+		other, is := x.keys[joinKey(append(slices.Clone(stems), stem(t.low)))]
+		if !is || other == id {
+			continue
+		}
+		if prepWords[t.low] == nil {
+			s.cursor[i].role = Ingredient
+		}
+		return other, taken
+	}
+	return id, taken
 }
 
 func (s *segment) take(tokens []int) {

@@ -24,7 +24,7 @@ func init() {
 		"can": "can cans tin tins", "jar": "jar jars",
 		"packet": "packet packets pack packs pkg package packages bag bags sachet sachets pouch pouches tub tubs pot pots carton cartons bottle bottles",
 		"piece":  "piece pieces knob knobs thumb", "grind": "grind grinds twist twists turn turns",
-		"fillet": "fillet fillets", "squeeze": "squeeze",
+		"part": "part parts", "fillet": "fillet fillets", "squeeze": "squeeze",
 	} {
 		for _, w := range strings.Fields(words) {
 			unitWords[w] = name
@@ -40,7 +40,7 @@ var counted = map[string]bool{"clove": true, "leaf": true, "stalk": true, "stick
 // generous and good x1.15). The spreads of the others are ours: half of what they change.
 var heaps = map[string]struct{ times, spread float64 }{
 	"heaping": {1.35, 20}, "heaped": {1.35, 20}, "rounded": {1.2, 12}, "scant": {0.9, 6}, "generous": {1.15, 10},
-	"good": {1.15, 10}, "level": {1, 0},
+	"good": {1.15, 10}, "level": {1, 0}, "full": {1, 0},
 }
 
 // sizeTimes apply where the ingredient has no measure of that size (handbook 02).

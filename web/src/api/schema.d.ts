@@ -4622,6 +4622,9 @@ export interface components {
             times: number;
             how: string;
             hold_back: boolean;
+            /** Format: double */
+            parts: number;
+            fixed: boolean;
             as: string;
             questions: components["schemas"]["Question"][];
             to_weigh: boolean;
@@ -4640,6 +4643,7 @@ export interface components {
             said_g: number | null;
             /** Format: double */
             said_ml: number | null;
+            claim_days: number | null;
         };
         RecipeRow: {
             /** Format: int64 */
