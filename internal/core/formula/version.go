@@ -47,7 +47,7 @@ type Line struct {
 
 // Said is how the grams of a line were found from words. Spread is one standard deviation in percent.
 type Said struct {
-	Source  string  `json:"source"` // weighed, stated, house, reference, density or assumed
+	Source  string  `json:"source"` // weighed, guessed, stated, house, reference, density or assumed
 	Measure string  `json:"measure,omitempty"`
 	Of      string  `json:"of,omitempty"` // the ingredient whose measure it is
 	Times   float64 `json:"times,omitempty"`

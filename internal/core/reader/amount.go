@@ -70,6 +70,9 @@ func (c cursor) qualifiers(i int, a *Amount) int {
 		case c.fill(i, a) > i:
 			i = c.fill(i, a)
 		case heaps[w].times != 0:
+			if w == "heaped" {
+				w = "heaping"
+			}
 			a.Heap, i = w, i+1
 		case sizeWords[w] != "" && !(w == "little" && c.is(i-1, "a")):
 			a.Size, i = sizeWords[w], i+1

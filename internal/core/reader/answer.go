@@ -13,6 +13,7 @@ func (b *Book) answer(l *Line, a Answer) {
 	}
 	if a.Ingredient != "" && a.Ingredient == l.Ingredient {
 		l.drop("unread")
+		l.drop("state")
 	}
 	if a.As == AsBowl || a.As == AsTopping || a.As == AsLeft {
 		l.As = a.As
@@ -32,12 +33,15 @@ func (b *Book) answer(l *Line, a Answer) {
 	if a.Grams != nil && *a.Grams > 0 && *a.Grams <= maxGrams && l.Ingredient != "" {
 		g := *a.Grams
 		l.Grams, l.Spread, l.Source, l.How, l.ToWeigh, l.Measure = &g, 1, FromScale, "weighed by you", false, ""
+		if a.Guessed {
+			l.Spread, l.Source, l.How = guessSpread, FromGuess, "guessed by you"
+		}
 		for _, code := range []string{"measure", "drained", "pack", "units", "each", "unread", "minus"} {
 			l.drop(code)
 		}
 	}
 	if a.OK {
-		for _, code := range []string{"measure", "drained", "pack", "unread", "each", "minus"} {
+		for _, code := range []string{"measure", "drained", "pack", "unread", "each", "minus", "state"} {
 			l.drop(code)
 		}
 		if l.Kind == Unknown {

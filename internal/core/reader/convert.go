@@ -13,6 +13,7 @@ import (
 // Where the grams of a line come from, in order of preference (handbook 02).
 const (
 	FromScale     = "weighed"   // the maker put it on the scale
+	FromGuess     = "guessed"   // the maker thinks so
 	FromWords     = "stated"    // grams were said
 	FromHouse     = "house"     // the maker's own measure
 	FromReference = "reference" // the typical measure
@@ -37,6 +38,7 @@ const (
 	widenGuess  = 20.0 // percent
 	widenVolume = 10.0
 	spoonSpread = 25.0 // a spoon that is not said to be a tablespoon
+	guessSpread = 20.0 // of grams that the maker guessed; ours, as a guessed qualifier
 )
 
 // weigh converts an amount of an ingredient; ok is false where nobody can know it without a scale.

@@ -23,6 +23,8 @@ type Question struct {
 	Code    string   `json:"code"`
 	Text    string   `json:"text"`
 	Options []string `json:"options,omitempty"`
+	// ingredients that may be taken instead
+	Take []Candidate `json:"take,omitempty"`
 }
 
 // Mark is the role of a stretch of the words, in rune offsets.
@@ -436,6 +438,7 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 			l.How += "; the last amount said counts"
 		}
 	}
+	b.askState(&l, s, prep)
 	return l.finish()
 }
 

@@ -14,10 +14,11 @@ const MaxText = 20_000
 type Answer struct {
 	Ingredient string   `json:"ingredient,omitempty"`
 	Grams      *float64 `json:"grams,omitempty"`
-	As         string   `json:"as,omitempty"`    // bowl, topping, leave
-	Units      string   `json:"units,omitempty"` // first or second of two that disagree
-	Also       string   `json:"also,omitempty"`  // yes or no: what is named aside is a line of its own
-	OK         bool     `json:"ok,omitempty"`    // right as it stands
+	As         string   `json:"as,omitempty"`      // bowl, topping, leave
+	Units      string   `json:"units,omitempty"`   // first or second of two that disagree
+	Also       string   `json:"also,omitempty"`    // yes or no: what is named aside is a line of its own
+	OK         bool     `json:"ok,omitempty"`      // right as it stands
+	Guessed    bool     `json:"guessed,omitempty"` // the grams are a guess and no weighing
 }
 
 // Notice is something about the whole text.
@@ -544,6 +545,7 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 	if !ok || isBack(c, next) || c.is(i, "to") && f.Unit != "part" {
 		return f, next, false
 	}
+	f = c.putRight(f)
 	end := f.to
 	for end < len(c) && !c.is(end, ",", ";", ".", "(") {
 		end++
@@ -557,6 +559,28 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 	}
 	id, _ = p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
 	return f, next, id != "" || parted && c.amounts(from, i) && c.content(from, i)
+}
+
+// putRight is the amount that stands at last where the one that was found is taken back at once: one, no, two spoons.
+func (c cursor) putRight(f found) found {
+	for {
+		k := f.to
+		for k < len(c) && c.free(k) && (correctionWords[c[k].low] || c.is(k, ",", "make", "i", "mean") ||
+			betweenCorrection[c[k].low] && !c.is(k, "a", "an")) {
+			k++
+		}
+		if back, _ := c.corrected(k); k == f.to || !back {
+			return f
+		}
+		right, ok := c.amountAt(k, true)
+		if !ok {
+			return f
+		}
+		if right.Unit == "" {
+			right.Unit = f.Unit
+		}
+		right.from, f = f.from, right
+	}
 }
 
 // asMuch reports whether a stretch says how many times as much of something goes in.

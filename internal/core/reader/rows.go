@@ -71,7 +71,8 @@ func (p *page) title(rows []string, at int) (Line, bool) {
 // overAList reports whether a row is a name right over the first line of a list: it has a word that is no ingredient,
 // and an amount stands below.
 func (p *page) overAList(words string, row, below cursor) bool {
-	if len(row) > shortTitle || strings.HasSuffix(strings.TrimSpace(words), ".") || cookingVerbs[row[0].low] {
+	if len(row) > shortTitle || strings.HasSuffix(strings.TrimSpace(words), ".") || cookingVerbs[row[0].low] ||
+		slices.ContainsFunc(row, func(t token) bool { return strings.HasPrefix(t.low, "doubl") }) {
 		return false
 	}
 	if _, _, number := below.number(skipMarks(slices.Clone(below))); !number {

@@ -2716,6 +2716,7 @@ export interface components {
             also?: string;
             units?: string;
             ok?: boolean;
+            guessed?: boolean;
         };
         Applied: {
             rule: number;
@@ -4546,6 +4547,7 @@ export interface components {
             code: string;
             text: string;
             options?: string[];
+            take?: components["schemas"]["Candidate"][];
         };
         Rank: {
             key: string;

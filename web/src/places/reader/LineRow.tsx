@@ -3,7 +3,7 @@ import { ChooseIngredient } from "../../parts/choose";
 import { measureWords } from "../../parts/measure";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
-import { type Answer, isOpen, type Line, pieces, ROLES, SOURCES } from "./roles";
+import { type Answer, isOpen, type Line, ownMeasure, pieces, ROLES, SOURCES } from "./roles";
 
 interface Props {
   line: Line;
@@ -136,9 +136,23 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
           {source && l.how ? ": " : ""}
           {l.how}
           {l.hold_back && "; divided: half is held back"}
+          {l.fixed && "; stays as it is when the rest is doubled"}
+          {(l.source === "weighed" || l.source === "guessed") && l.grams != null && (
+            <button
+              type="button"
+              className="ml-2 min-h-6 font-semibold text-cobalt hover:underline"
+              onClick={() => onAnswer(l, { grams: l.grams ?? undefined, guessed: l.source === "weighed" })}
+            >
+              {l.source === "weighed" ? "it is a guess" : "it was weighed"}
+            </button>
+          )}
           {l.measure && l.source !== "house" && l.source !== "weighed" && (
-            <button type="button" className="ml-2 min-h-6 font-semibold text-cobalt hover:underline" onClick={() => onMeasure(l)}>
-              weigh your {measureWords(l.measure)}
+            <button
+              type="button"
+              className="ml-2 min-h-6 font-semibold text-cobalt hover:underline"
+              onClick={() => onMeasure({ ...l, measure: ownMeasure(l) })}
+            >
+              weigh your {measureWords(ownMeasure(l))}
             </button>
           )}
           {l.remark && <span className="italic"> “{l.remark}”</span>}
@@ -172,10 +186,21 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
           </Link>
         </div>
       )}
-      {!leave &&
-        ask.map((q) => (
+      {ask
+        .filter((q) => !leave || q.code === "also")
+        .map((q) => (
           <div key={q.code} className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1 text-[13px]">
             <span className="font-semibold text-mustard-ink">{q.text}</span>
+            {(q.take ?? []).map((c) => (
+              <button
+                key={c.id}
+                type="button"
+                className="min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
+                onClick={() => onAnswer(l, { ingredient: c.id })}
+              >
+                {c.name}
+              </button>
+            ))}
             {(q.options ?? ["ok"]).map((o) => (
               <button
                 key={o}

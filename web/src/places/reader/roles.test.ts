@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { isOpen, type Line, pieces, spread } from "./roles";
+import { isOpen, type Line, ownMeasure, pieces, spread } from "./roles";
 
 describe("pieces", () => {
   it("covers every word once, marked or not", () => {
@@ -37,5 +37,16 @@ describe("isOpen", () => {
     expect(isOpen({ ...line, to_weigh: true })).toBe(true);
     expect(isOpen({ ...line, questions: [{ code: "measure", text: "?" }] })).toBe(true);
     expect(isOpen({ ...line, to_weigh: true, as: "leave" })).toBe(false);
+    expect(isOpen({ ...line, as: "leave", questions: [{ code: "also", text: "?" }] })).toBe(true);
+  });
+});
+
+describe("the measure to weigh", () => {
+  const line = (heap: string, measure = "tbsp") => ({ amount: { heap }, measure }) as unknown as Line;
+  it("is heaped where it was said heaped", () => {
+    expect(ownMeasure(line("heaping"))).toBe("tbsp_heaping");
+    expect(ownMeasure(line("heaping", "tbsp_heaping"))).toBe("tbsp_heaping");
+    expect(ownMeasure(line("full"))).toBe("tbsp");
+    expect(ownMeasure(line(""))).toBe("tbsp");
   });
 });

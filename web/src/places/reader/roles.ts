@@ -51,6 +51,7 @@ export function pieces(words: string, marks: { from: number; to: number; role: s
 /** Where grams come from, in words, and whether a scale said so. */
 export const SOURCES: Record<string, { words: string; solid: boolean }> = {
   weighed: { words: "weighed by you", solid: true },
+  guessed: { words: "guessed by you", solid: false },
   stated: { words: "as said", solid: true },
   house: { words: "your own measure", solid: false },
   reference: { words: "typical measure", solid: false },
@@ -60,7 +61,14 @@ export const SOURCES: Record<string, { words: string; solid: boolean }> = {
 
 /** Whether a line still asks something of the maker. */
 export function isOpen(l: Line): boolean {
-  return l.as !== "leave" && (l.to_weigh || l.questions.length > 0);
+  if (l.as === "leave") return l.questions.some((q) => q.code === "also");
+  return l.to_weigh || l.questions.length > 0;
+}
+
+/** The measure that is to be weighed as it was said: a heaping spoon is weighed heaped. */
+export function ownMeasure(l: Line): string {
+  const heap = l.amount?.heap ?? "";
+  return heap && heap !== "level" && heap !== "full" && !l.measure.endsWith(`_${heap}`) ? `${l.measure}_${heap}` : l.measure;
 }
 
 /** Mean and sample standard deviation in percent; null for fewer than two. */

@@ -103,6 +103,12 @@ export function Beside({ reading: r, onShow }: { reading: Reading; onShow: (key:
       <p className="text-[13px] text-ink-2">
         one standard deviation: ±{num(r.deviation_g, 0)} g{r.total_g > 0 && <> or {num((100 * r.deviation_g) / r.total_g, 1)} %</>}
       </p>
+      {r.claim_days != null && (
+        <p className="mt-3 border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-[13px] text-mustard-ink">
+          You say it keeps <b>{r.claim_days} days</b>. That is no storage life: what the rules allow stands on its sheet, and a reading
+          decides.
+        </p>
+      )}
       <h2 className="phase mt-4 text-[15px]">Weigh these three first</h2>
       {r.weigh_first.length === 0 && <p className="text-[13px] text-ink-2">Nothing is uncertain: every line was weighed.</p>}
       <ol className="grid gap-[9px]">

@@ -1,0 +1,164 @@
+package reader_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"gallipot/internal/core/reader"
+)
+
+// heard tells the lines of a reading shortly: ingredient and grams of what goes into the bowl.
+func heard(r reader.Reading) string {
+	var out []string
+	for _, l := range r.Lines {
+		if l.Kind != reader.Weighed || l.As != reader.AsBowl {
+			continue
+		}
+		switch {
+		case len(l.AnyOf) > 1:
+			out = append(out, strings.Join(l.AnyOf, "/"))
+		case l.Grams == nil:
+			out = append(out, l.Ingredient)
+		default:
+			out = append(out, fmt.Sprintf("%s %.1f", l.Ingredient, *l.Grams))
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// TestSpokenTextsAreHeard: what people say in one breath, with slips, denials, ratios and asides.
+func TestSpokenTextsAreHeard(t *testing.T) {
+	b := shippedBook(t)
+	for text, want := range map[string]string{
+		"one, no, about half a cup of rice vinegar":                           "vinegar_rice 119.5",
+		"one cup, no, one half cup of tahini":                                 "tahini 120.0",
+		"three eighths of a cup of tahini":                                    "tahini 90.0",
+		"one and three quarters cups of tahini":                               "tahini 420.0",
+		"three cloves of garlic. And then a half cup of vinegar":              "garlic_raw 13.5, vinegar_cider 119.5",
+		"one cup of rapeseed oil and one cup of rice vinegar":                 "rapeseed_oil 217.0, vinegar_rice 239.0",
+		"two tablespoons tahini one lime juiced a pinch of salt":              "tahini 30.0, lime_juice 29.4, salt_sea_fine 0.3",
+		"and then, well, two lemons, juiced, no wait, three lemons":           "lemon_juice 132.0",
+		"about a teaspoon of cumin, well, make that two":                      "cumin 4.4",
+		"any of parsley, dill or basil, a handful":                            "parsley/dill/basil_leaves",
+		"200 g tahini, salt, pepper and cumin":                                "tahini 200.0, salt_sea_fine, black_pepper, cumin",
+		"no salt, it is salty enough":                                         "",
+		"skip the mustard":                                                    "",
+		"1 tsp paprika, not smoked":                                           "paprika_sweet 2.3",
+		"a full cup of tahini":                                                "tahini 240.0",
+		"[10:01] so you take about a cup of tahini":                           "tahini 240.0",
+		"a cup of tahini and the same of lime juice":                          "tahini 240.0, lime_juice 244.0",
+		"2 parts rapeseed oil to 1 part rice vinegar\na cup of rapeseed oil":  "vinegar_rice 108.5, rapeseed_oil 217.0",
+		"twice as much rapeseed oil as cider vinegar\n100 g cider vinegar":    "rapeseed_oil 200.0, vinegar_cider 100.0",
+		"Then add 30 g of tahini and two limes, juiced":                       "tahini 30.0, lime_juice 58.0",
+		"200 g tahini. It keeps four days in the fridge. Serve it with bread": "tahini 200.0",
+	} {
+		r := b.Read(text, nil)
+		nothingLost(t, text, r)
+		assert.Equal(t, want, heard(r), text)
+	}
+}
+
+func TestWhatIsUnknownIsAskedAndNotTakenForItsKind(t *testing.T) {
+	b := shippedBook(t)
+	for _, words := range []string{"one jalapeno pepper", "a can of black beans, drained", "a cup of oil"} {
+		r := b.Read(words, nil)
+		require.Len(t, r.Lines, 1, words)
+		assert.Empty(t, r.Lines[0].Ingredient, words)
+		assert.Contains(t, asked(r.Lines[0]), "ingredient", words)
+	}
+}
+
+func TestAStateLeadsToItsStepOrAsks(t *testing.T) {
+	b := shippedBook(t)
+	l := b.Read("100 g walnuts, toasted", nil).Lines[0]
+	assert.Equal(t, "walnut_toasted", l.Ingredient)
+	assert.NotContains(t, asked(l), "state")
+	l = b.Read("100 g of fried onion", nil).Lines[0]
+	assert.Contains(t, asked(l), "state", "nobody has a step for it")
+	l = b.Read("100 g of fried onion", map[string]reader.Answer{l.Key: {OK: true}}).Lines[0]
+	assert.NotContains(t, asked(l), "state")
+	l = b.Read("2 egg yolks", nil).Lines[0]
+	require.Contains(t, asked(l), "state", "raw egg is no silent choice")
+	at := slices.IndexFunc(l.Questions, func(q reader.Question) bool { return q.Code == "state" })
+	require.NotEmpty(t, l.Questions[at].Take)
+	assert.Equal(t, "egg_yolk_pasteurised", l.Questions[at].Take[0].ID)
+	l = b.Read("2 egg yolks", map[string]reader.Answer{l.Key: {Ingredient: "egg_yolk_pasteurised"}}).Lines[0]
+	assert.NotContains(t, asked(l), "state")
+	assert.NotContains(t, asked(b.Read("2 raw egg yolks", nil).Lines[0]), "state", "it was said")
+}
+
+func TestOfTwoAmountsTheChosenOneIsTold(t *testing.T) {
+	b := shippedBook(t)
+	text := "6 oz (200 g) silken tofu"
+	first := b.Read(text, nil).Lines[0]
+	assert.InDelta(t, 170.1, *first.Grams, 0.1)
+	second := b.Read(text, map[string]reader.Answer{first.Key: {Units: "second"}}).Lines[0]
+	assert.InDelta(t, 200, *second.Grams, 0.1)
+	assert.Contains(t, second.How, "200 g")
+	assert.NotContains(t, second.How, "6 oz")
+	doubled := b.Read("double the recipe\n"+text, map[string]reader.Answer{"doubling": {Units: "double"},
+		first.Key: {Units: "second"}})
+	assert.InDelta(t, 400, *byIngredient(t, doubled, "tofu_silken").Grams, 0.1, "both are doubled")
+}
+
+func TestAGuessIsNoWeighing(t *testing.T) {
+	b := shippedBook(t)
+	l := b.Read("salt", nil).Lines[0]
+	nine := 9.0
+	weighed := b.Read("salt", map[string]reader.Answer{l.Key: {Grams: &nine}}).Lines[0]
+	guessed := b.Read("salt", map[string]reader.Answer{l.Key: {Grams: &nine, Guessed: true}}).Lines[0]
+	assert.InDelta(t, 1, weighed.Spread, 1e-9)
+	assert.InDelta(t, 20, guessed.Spread, 1e-9)
+	assert.Equal(t, reader.FromGuess, guessed.Source)
+}
+
+// TestNoIngredientIsLost: of whatever is said, in whatever way it is joined, every name stands in a line, is left out
+// because the maker said so, or is asked about.
+func TestNoIngredientIsLost(t *testing.T) {
+	b := shippedBook(t)
+	names := map[string]string{"tahini": "tahini", "lime juice": "lime_juice", "cumin": "cumin", "honey": "honey",
+		"rapeseed oil": "rapeseed_oil", "rice vinegar": "vinegar_rice", "white miso": "miso_white",
+		"maple syrup": "maple_syrup", "cooked lentils": "lentils_cooked", "buttermilk": "buttermilk",
+		"walnuts": "walnut", "smoked paprika": "paprika_smoked", "fine sea salt": "salt_sea_fine"}
+	amounts := []string{"a cup of", "two tablespoons of", "half a cup of", "about 200 g of", "an eighth of a teaspoon of",
+		"a cup and a half of", "three quarters of a cup of", "a pinch of", "one, no, two tablespoons of", "maybe 30 grams"}
+	joins := []string{", ", " and ", ". Then ", ", and then I add ", "; ", "\n", ". Now ", " plus ", ", then maybe "}
+	before := []string{"", "Okay, so ", "Start with ", "[00:12] ", "First ", "You take "}
+	rapid.Check(t, func(t *rapid.T) {
+		var said []string
+		text := rapid.SampledFrom(before).Draw(t, "begin")
+		n := rapid.IntRange(1, 8).Draw(t, "lines")
+		all := slices.Sorted(func(yield func(string) bool) {
+			for k := range names {
+				if !yield(k) {
+					return
+				}
+			}
+		})
+		for i := range n {
+			name := rapid.SampledFrom(all).Draw(t, "name")
+			if i > 0 {
+				text += rapid.SampledFrom(joins).Draw(t, "join")
+			}
+			text += rapid.SampledFrom(amounts).Draw(t, "amount") + " " + name
+			said = append(said, names[name])
+		}
+		r := b.Read(text, nil)
+		open := map[string]bool{}
+		for _, l := range r.Lines {
+			open[l.Ingredient] = true
+			for _, also := range l.Also {
+				open[also.ID] = true
+			}
+		}
+		for _, id := range said {
+			require.True(t, open[id], "%s of %q is in no line: %s", id, text, heard(r))
+		}
+	})
+}
