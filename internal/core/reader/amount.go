@@ -158,6 +158,8 @@ func (c cursor) reference(i int) (Amount, int, bool) {
 		return i + btoi(c.is(i, "of"))
 	}
 	switch {
+	case c.run(i, "equal", "parts"):
+		return Amount{Low: 1, High: 1, Unit: "part"}, of(i + 2), true
 	case c.run(i, "the", "same"), c.run(i, "an", "equal"):
 		return Amount{Low: 1, High: 1, Unit: sameAs}, of(i + 2), true
 	case c.is(i, "same"):

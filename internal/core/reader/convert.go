@@ -37,8 +37,9 @@ type Weight struct {
 const (
 	widenGuess  = 20.0 // percent
 	widenVolume = 10.0
-	spoonSpread = 25.0 // a spoon that is not said to be a tablespoon
-	guessSpread = 20.0 // of grams that the maker guessed; ours, as a guessed qualifier
+	spoonSpread = 25.0  // a spoon that is not said to be a tablespoon
+	swells      = 130.0 // percent of yield from which a measure of the outcome is none of what went in
+	guessSpread = 20.0  // of grams that the maker guessed; ours, as a guessed qualifier
 )
 
 // weigh converts an amount of an ingredient; ok is false where nobody can know it without a scale.
@@ -95,6 +96,9 @@ func (b *Book) measured(a Amount, id string, prep prepared) (Weight, bool) {
 		raw := relative{id, prep.via}
 		if prep.before {
 			family = []relative{input, raw, {prep.id, nil}}
+			if prep.via.Expected().Percent > swells && prep.id != id { // a cup of the dry is no cup of the cooked
+				family = []relative{input, raw}
+			}
 			if prep.id == id { // the reference measures the prepared form itself: two peeled carrots
 				family = []relative{{id, nil}, input}
 			}
@@ -118,6 +122,13 @@ func (b *Book) measured(a Amount, id string, prep prepared) (Weight, bool) {
 			}
 			return w, true
 		}
+	}
+	if prep.before && prep.via != nil && prep.via.Expected().Percent > swells {
+		w, ok := b.byVolume(a, id)
+		if ok {
+			w.through(prep.via)
+		}
+		return w, ok
 	}
 	return b.byVolume(a, prep.id)
 }

@@ -88,12 +88,16 @@ const (
 // fruit the words before asked for: juice of a lemon, and a lime.
 func (b *Book) readScanned(s *segment, fruit []string) []Line {
 	words := s.words
-	id := s.identify(b.Index)
+	id := s.otherName(b.Index, s.identify(b.Index))
 	id, more, either := s.companions(b.Index, id)
 	s.leftovers()
 	base := Line{Kind: Weighed, Words: words, Near: []Candidate{}, AnyOf: either, Questions: []Question{},
 		Remark: s.remark(), HoldBack: s.divided, As: AsBowl, Fixed: s.fixed, Marks: s.marks()}
-	if s.denied && id != "" {
+	if s.denied && (id == "" || s.first > s.deniedAt+2) { // no sugar, the carrots are sweet enough
+		base.Kind, base.AnyOf = Remark, nil
+		return []Line{base}
+	}
+	if s.denied {
 		return []Line{b.leftOut(base, s, id)}
 	}
 	if s.amount != nil {
@@ -163,6 +167,9 @@ func (b *Book) leftOut(l Line, s *segment, id string) Line {
 func (b *Book) beside(base Line, s *segment, other string) Line {
 	l := base
 	l.Shares, l.Questions, l.AnyOf, l.Also = true, []Question{}, nil, nil
+	if s.amount != nil && s.amount.Unit == "part" {
+		return b.settle(l, s, other) // equal parts of both
+	}
 	if s.amount != nil && !s.toTaste {
 		l.Questions = append(l.Questions, Question{Code: "each",
 			Text: "So much of each, or together? Weigh this one.", Options: []string{"each"}})
@@ -232,7 +239,7 @@ func (s *segment) aside(x *Index, known []string) []string {
 }
 
 // otherwise are words before a name that say it is not in the bowl: no salt, without oil, for the water.
-var otherwise = wordSet("no without not free for like unlike from")
+var otherwise = wordSet("instead rather than no without not free for like unlike from")
 
 // meantOtherwise reports whether a name aside is said to be no ingredient here.
 func (s *segment) meantOtherwise(at int) bool {
@@ -258,7 +265,7 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 		return id, nil, list
 	}
 	join := s.last + 1
-	for s.free(join) && (s.is(join, ",", "/") || cutWords[s.cursor[join].low]) {
+	for join < len(s.cursor) && (!s.free(join) || s.is(join, ",", "/") || cutWords[s.cursor[join].low]) {
 		join++
 	}
 	if s.is(join, "and", "&") {
@@ -272,7 +279,7 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 	for s.free(join) && (cutWords[s.cursor[join].low] || s.is(join, "freshly", "fresh")) {
 		join--
 	}
-	if s.is(join, "and", "&") && s.amount == nil {
+	if s.is(join, "and", "&") && (s.amount == nil || s.amount.Unit == "part") {
 		rest := slices.Clone(s.cursor)
 		for i := join; i < len(rest); i++ {
 			rest[i].role = Small
@@ -422,7 +429,8 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 		w, ok := b.weigh(*s.amount, id, prep, drained)
 		w, ok = b.reconcile(&l, s, w, ok, id, prep)
 		if s.was != nil && ok {
-			if before, known := b.weigh(*s.was, id, prep, drained); known {
+			before, known := b.weigh(*s.was, id, prep, drained)
+			if known && 100*math.Abs(before.Grams-w.Grams) > agreeing*max(before.Grams, w.Grams) {
 				l.between(before, w, 1, "%s g were said, then %s g. Which goes in?")
 			}
 		}

@@ -11,7 +11,7 @@ import (
 
 // smallWords carry no meaning of their own beside an ingredient.
 var smallWords = wordSet(`of the a an and or in with for from to at into on plus fresh freshly good quality best ripe organic your favourite favorite some more any nice
-	really very quite it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size optional optionally bit maybe okay ok um uh er erm hmm yeah yep alright anyway basically probably actually`)
+	really very quite it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size optional optionally bit maybe okay ok um uh er erm hmm yeah yep alright anyway basically probably actually goes go going that's it's i'm i've there's let's just`)
 
 func wordSet(s string) map[string]bool {
 	m := map[string]bool{}

@@ -9,7 +9,8 @@ import (
 var wordNumbers = map[string]float64{"zero": 0, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6,
 	"seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11,
 	"twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18,
-	"nineteen": 19, "twenty": 20}
+	"nineteen": 19, "twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80,
+	"ninety": 90}
 
 // wordFractions are the parts of one, in the singular.
 var wordFractions = map[string]float64{"half": 1. / 2, "third": 1. / 3, "quarter": 1. / 4, "fourth": 1. / 4,
@@ -80,11 +81,12 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	if f, next, is := c.spokenFraction(i); is {
 		return f, next, true
 	}
-	if !c.free(i) {
-		return 0, i, false
+	if !c.free(i) || c.is(i, "one") && i > 0 && c.is(i+1, "that", "which", "who", "is", "was", "where", "we", "i") {
+		return 0, i, false // the carrot one that we do
 	}
-	if w, is := wordNumbers[c[i].low]; is {
-		return c.afterWhole(w, i+1)
+	if _, is := wordNumbers[c[i].low]; is || c.is(i, "hundred") {
+		whole, next := c.spelled(i)
+		return c.afterWhole(whole, next)
 	}
 	if !c[i].isNumber() {
 		return 0, i, false
@@ -110,6 +112,35 @@ func (c cursor) spokenFraction(i int) (float64, int, bool) {
 		return 0, i, false
 	}
 	return f, c.skipOf(at + 1), true
+}
+
+// spelled reads a whole number in words: seven, twenty-five, two hundred and fifty.
+func (c cursor) spelled(i int) (whole float64, next int) {
+	below := func(i int) (float64, int) {
+		if !c.free(i) {
+			return 0, i
+		}
+		v, is := wordNumbers[c[i].low]
+		if !is {
+			return 0, i
+		}
+		at := i + 1 + btoi(c.is(i+1, "-", "‐", "‑"))
+		if v >= 20 && c.free(at) && wordNumbers[c[at].low] > 0 && wordNumbers[c[at].low] < 10 {
+			if _, part := c.fraction(at + 1); !part {
+				return v + wordNumbers[c[at].low], at + 1
+			}
+		}
+		return v, i + 1
+	}
+	whole, next = below(i)
+	if !c.is(next, "hundred") {
+		return whole, next
+	}
+	whole, next = max(whole, 1)*100, next+1
+	if rest, end := below(next + btoi(c.is(next, "and"))); rest > 0 && end > next {
+		return whole + rest, end
+	}
+	return whole, next
 }
 
 // afterWhole reads what makes a mixed number of a whole one: 1 1/2, 1½, one and a half, two thirds, one-half.

@@ -1,6 +1,9 @@
 package reader
 
-import "fmt"
+import (
+	"fmt"
+	"unicode"
+)
 
 // fixLast lets the last line that was read stay as it is when the rest is doubled.
 func (r *Reading) fixLast() {
@@ -8,6 +11,35 @@ func (r *Reading) fixLast() {
 		if r.Lines[i].Kind == Weighed {
 			r.Lines[i].Fixed = true
 			return
+		}
+	}
+}
+
+// chattyWords is from how many words that nobody understands a row without an amount counts as talk.
+const chattyWords = 3
+
+// inPassing keeps as remarks the rows that only talk of something that another line has an amount of: so this is the
+// carrot one that we do on Fridays.
+func (r *Reading) inPassing() {
+	said := map[string]bool{}
+	for _, l := range r.Lines {
+		said[l.Ingredient] = said[l.Ingredient] || l.Kind == Weighed && l.Amount != nil
+	}
+	for i := range r.Lines {
+		l := &r.Lines[i]
+		if l.Kind != Weighed || l.Amount != nil || l.Ingredient == "" || !said[l.Ingredient] || l.As != AsBowl {
+			continue
+		}
+		unread := 0
+		words := []rune(l.Words)
+		for _, m := range l.Marks {
+			if m.Role == Unread && m.From < m.To && unicode.IsLetter(words[min(m.From, len(words)-1)]) {
+				unread++
+			}
+		}
+		if unread >= chattyWords {
+			*l = Line{Key: l.Key, Row: l.Row, Kind: Remark, Words: l.Words, Shares: l.Shares, Section: l.Section,
+				Marks: l.Marks, Near: []Candidate{}, AnyOf: []string{}, Also: []Candidate{}, Questions: []Question{}}
 		}
 	}
 }

@@ -79,6 +79,7 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 		r.Notices = append(r.Notices, Notice{Code: "control",
 			Text: "Characters that cannot be printed were passed over; the words around them are kept."})
 	}
+	r.inPassing()
 	r.SaidGrams, r.SaidML, r.ClaimDays = state.saidGrams, state.saidML, state.claimDays
 	if state.doubled {
 		r.doubling(answers[doublingKey].Units)
@@ -392,7 +393,7 @@ var leadWords = wordSet(`and then also plus now next so first finally i we you i
 	take use go goes going in goes get grab start starting begin with some to that it's there's there of the`)
 
 // within are words before an amount that say it belongs to what was named before: pickled in 2 tbsp, juice of 2.
-var within = wordSet("in with of to at per for from into on than by or about over under each every - – x × / = | (")
+var within = wordSet("that's it's is are was in with of to at per for from into on than by or about over under each every - – x × / = | (")
 
 // cuts finds where a row goes on with another ingredient, as rune offsets: behind a sign or an "and", or where nothing
 // stands between.
@@ -443,7 +444,7 @@ func (c cursor) saysElse(from, i int) (at int, is bool) {
 		if end < 0 {
 			end = len(rest)
 		}
-		if len(rest) > 0 && (claims && kept <= i || isStep(rest[:end]) && !rest[:end].hasUnit()) {
+		if len(rest) > 0 && (claims && kept <= i || isStep(rest[:end]) && !rest[:end].hasUnit() || rest.denies(0) > 0) {
 			return c[i].to, true
 		}
 		return 0, false
@@ -469,10 +470,14 @@ func (c cursor) hasUnit() bool {
 
 // alone finds an ingredient that stands for itself between signs, without an amount: 200 g tahini, salt, pepper.
 func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
-	if !c.is(i, ",", ";") || !c.amounts(from, i) || says(c[from:i], "each") {
+	if !c.is(i, ",", ";", ".") || isBack(c, i+1) || !c.amounts(from, i) || says(c[from:i], "each") {
 		return 0, false
 	}
 	id, names, end := p.nameAlone(c, i+1)
+	if c.is(i, ".") { // 25 g of vinegar. Salt, 8 grams.
+		before, _ := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
+		return c[i].to, id != "" && before != "" && c.is(end, ",", ":")
+	}
 	if c.is(end, "and", "&") && id != "" {
 		if other, _, behind := p.nameAlone(c, end+1); other == "" || behind < len(c) && !c.is(behind, ",", ";", ".") {
 			return 0, false
@@ -538,17 +543,22 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 	} else if !c[i-1].isWord() || within[c[i-1].low] || leadWords[c[i-1].low] {
 		return f, next, false
 	}
-	if f, ok = c.amountAt(next, false); !ok && parted {
+	if end := c.fruitAt(next); end > next {
+		f, ok = found{from: next, to: end}, true
+	} else if f, ok = c.amountAt(next, false); !ok && parted {
 		f, ok = c.amountAt(next, true)
 		ok = ok && (f.Unit != "" || c.is(next, "a", "an", "half"))
 	}
-	if !ok || isBack(c, next) || c.is(i, "to") && f.Unit != "part" {
+	if !ok || isBack(c, next) || c.is(i, "to") && f.Unit != "part" || c.again(from, i, next) {
 		return f, next, false
 	}
 	f = c.putRight(f)
 	end := f.to
-	for end < len(c) && !c.is(end, ",", ";", ".", "(") {
+	for end < len(c) && !c.is(end, ",", ";", ".", "(", "and", "&", "then") {
 		end++
+	}
+	if !parted {
+		end = min(end, f.to+5)
 	}
 	id, taken := p.book.Index.find(slices.Clone(c[f.to:end]), c[i].aside)
 	switch {
@@ -581,6 +591,33 @@ func (c cursor) putRight(f found) found {
 		}
 		right.from, f = f.from, right
 	}
+}
+
+// again reports whether the amount behind i says the one before anew: five, five large; so that's about two limes.
+func (c cursor) again(from, i, next int) bool {
+	if c.is(i, "and") && c.is(i-1, "hundred") {
+		return true
+	}
+	for k := i; k < next; k++ {
+		if c[k].low == "that's" || c.run(k, "that", "is") || c.run(k, "which", "is") {
+			return true
+		}
+	}
+	for k := max(from, i-4); c.is(i, ",") && k < i; k++ {
+		if f, ok := c.amountAt(k, true); ok && f.to == i {
+			return true
+		}
+	}
+	return false
+}
+
+// fruitAt is behind "the juice of" at i; i where it does not stand there.
+func (c cursor) fruitAt(i int) int {
+	at := i + btoi(c.is(i, "the"))
+	if c.is(at, "juice", "zest") && c.is(at+1, "of", "from") {
+		return at + 2
+	}
+	return i
 }
 
 // asMuch reports whether a stretch says how many times as much of something goes in.

@@ -75,7 +75,7 @@ func (p *page) overAList(words string, row, below cursor) bool {
 		slices.ContainsFunc(row, func(t token) bool { return strings.HasPrefix(t.low, "doubl") }) {
 		return false
 	}
-	if _, _, number := below.number(skipMarks(slices.Clone(below))); !number {
+	if _, _, number := below.number(skipMarks(slices.Clone(below))); !number && below.clock(0) == 0 {
 		return false
 	}
 	s := newSegment(words)
@@ -111,6 +111,9 @@ var keepWords = wordSet("keep keeps kept last lasts good stays stay holds")
 // timeDays are the days of a word for a time.
 var timeDays = map[string]float64{"day": 1, "week": 7, "fortnight": 14, "month": 30}
 
+// timeStems are in every word for a time that something keeps, however it begins.
+var timeStems = []string{"day", "eek", "ortnight", "onth", "DAY", "EEK", "ONTH", "ORTNIGHT"}
+
 // keeps reads how long something keeps, from a word for it on: keeps two weeks. end is behind it.
 func (c cursor) keeps(i int) (days, end int, ok bool) {
 	if i >= len(c) || !keepWords[c[i].low] {
@@ -130,6 +133,9 @@ func (c cursor) keeps(i int) (days, end int, ok bool) {
 
 // claim reads what the maker says of how long it keeps. It is set beside the verdict and is no line.
 func (p *page) claim(words string) (Line, bool) {
+	if !slices.ContainsFunc(timeStems, func(t string) bool { return strings.Contains(words, t) }) {
+		return Line{}, false
+	}
 	c := cursor(tokenise(words))
 	for i := range c {
 		days, _, ok := c.keeps(i)
@@ -147,7 +153,8 @@ func (p *page) claim(words string) (Line, bool) {
 // fixed reads what stays as it is when the rest is doubled: hold the ginger at one piece. Without a name it is said of
 // the line before.
 func (p *page) fixed(words string, body cursor) (Line, bool) {
-	if !body.is(0, "hold", "keep", "leave") && !body.run(0, "but", "keep") && !body.run(0, "and", "keep") {
+	stays := says(body, "stays") || says(body, "stay") || says(body, "remains")
+	if !stays && !body.is(0, "hold", "keep", "leave") && !body.run(0, "but", "keep") && !body.run(0, "and", "keep") {
 		return Line{}, false
 	}
 	if !slices.ContainsFunc(body, func(t token) bool {
@@ -164,7 +171,8 @@ func (p *page) fixed(words string, body cursor) (Line, bool) {
 		s.mark(tail, len(s.cursor), Note)
 	}
 	for i := range s.cursor {
-		if s.is(i, "hold", "keep", "leave", "at", "but", "only") {
+		if s.is(i, "hold", "keep", "leave", "at", "but", "only", "stays", "stay", "remains", "when", "double", "doubled",
+			"doubling") {
 			s.cursor[i].role = Small
 		}
 	}
@@ -208,6 +216,10 @@ func (p *page) heading(words string, body cursor) (Line, bool) {
 
 // yield reads "Makes about two cups", "Serves 4".
 func (p *page) yield(words string, body cursor) (Line, bool) {
+	if body.is(0, "it", "this", "that", "which") && body.is(1, "makes", "yields", "gives", "fills") {
+		p.claim(words)
+		body = body[1:]
+	}
 	if !body.is(0, "makes", "yields", "yield", "serves", "servings", "gives", "makes:", "fills") {
 		return Line{}, false
 	}

@@ -21,6 +21,7 @@ type segment struct {
 	stated   []found // further amounts of the same thing
 	second   bool    // the maker corrected themselves
 	denied   bool    // no salt, skip the mustard
+	deniedAt int     // behind the words that say so
 	fixed    bool    // stays when the rest is doubled
 	so       bool    // went on from one amount to another: 300 g, so 150
 	was      *Amount // the amount before that
@@ -96,6 +97,7 @@ func (s *segment) scan() {
 	s.divided = s.phrase([][]string{{"divided"}, {"in", "two", "parts"}, {"half", "now"}}, Note)
 	s.deny()
 	s.notSo()
+	s.insteadOf()
 	s.fruits()
 	s.toTaste = s.phrase(tastePhrases, Number)
 	var all []found
@@ -131,23 +133,31 @@ func (s *segment) impossible() {
 var denials = [][]string{{"leave", "out"}, {"leave", "off"}, {"instead", "of"}, {"do", "not", "add"}, {"don't", "add"},
 	{"no"}, {"without"}, {"skip"}, {"omit"}, {"not"}, {"never"}}
 
+// denies reads a denial at i, and returns what is behind it; i where there is none.
+func (c cursor) denies(i int) int {
+	for _, words := range denials {
+		if c.run(i, words...) && !c.is(i+len(words), ",", "-", "wait", "sorry") {
+			return i + len(words)
+		}
+	}
+	return i
+}
+
 // deny notes that the words say that something is left out: they begin so, and no amount comes first.
 func (s *segment) deny() {
 	i := 0
 	for s.free(i) && (smallWords[s.cursor[i].low] || leadWords[s.cursor[i].low] || s.is(i, ",", "but")) {
 		i++
 	}
-	for _, words := range denials {
-		if !s.run(i, words...) || s.is(i+len(words), ",", "-", "wait", "sorry") {
-			continue
-		}
-		if _, amount := s.amountAt(i+len(words), true); amount {
-			return
-		}
-		s.denied = true
-		s.mark(i, i+len(words), Note)
+	end := s.denies(i)
+	if end == i {
 		return
 	}
+	if _, amount := s.amountAt(end, true); amount {
+		return
+	}
+	s.denied, s.deniedAt = true, end
+	s.mark(i, end, Note)
 }
 
 // notSo passes over a state that the maker denies: paprika, not smoked.
@@ -168,6 +178,20 @@ func (s *segment) like(said *Amount) {
 	case s.amount == nil && said != nil && said.Unit == "part" && s.run(0, "as"):
 		s.amount = &Amount{Low: 1, High: 1, Unit: "part"}
 		s.mark(0, 1, Small)
+	}
+}
+
+// insteadOf passes over what something else is taken for: walnuts instead of almonds.
+func (s *segment) insteadOf() {
+	for i := 1; i < len(s.cursor); i++ {
+		if !s.run(i, "instead", "of") && !s.run(i, "rather", "than") {
+			continue
+		}
+		end := i + 2
+		for end < len(s.cursor) && !s.is(end, ",", ".", ";", "(") {
+			end++
+		}
+		s.mark(i, end, Note)
 	}
 }
 
@@ -207,7 +231,7 @@ func (c cursor) corrected(i int) (back, so bool) {
 	for k := i - 1; k >= 0 && k >= i-6; k-- {
 		w := c[k].low
 		switch {
-		case correctionWords[w], w == "that" && c[max(0, k-1)].low == "make", w == "mean" || w == "meant",
+		case correctionWords[w], w == "that" && c[max(0, k-1)].low == "make", w == "was" && c[max(0, k-1)].low == "that", w == "mean" || w == "meant",
 			w == "well" && k > 0 && c[k-1].low == ",":
 			return true, false
 		case w == "so" && k > 0 && c[k-1].low == ",":
@@ -229,7 +253,7 @@ func (s *segment) afterCorrection(i int) bool {
 func (s *segment) choose(all []found) {
 	main := -1
 	for k, f := range all {
-		if main >= 0 && s.afterCorrection(f.from) {
+		if main >= 0 && (s.afterCorrection(f.from) || s.saidAnew(all[main], f)) {
 			all[k] = s.right(all[main], f)
 			main = k
 			continue
@@ -262,12 +286,43 @@ func (s *segment) choose(all []found) {
 			s.stated = append(s.stated, f)
 		}
 	}
+	s.lessen()
 	if main < 0 && len(all) > 0 { // sunflower oil (100 ml); tahini, 2 tbsp
 		f := all[0]
 		s.markAmount(f)
 		a := f.Amount
 		s.amount = &a
 	}
+}
+
+// lessen takes off what is said to be less: six tablespoons, minus one.
+func (s *segment) lessen() {
+	for i := range s.cursor {
+		if s.amount == nil || !s.is(i, "minus", "less") {
+			continue
+		}
+		v, next, ok := s.number(i + 1)
+		if unit, end, is := s.unitAt(next); is && unit == s.amount.Unit {
+			next = end
+		}
+		if ok && v < s.amount.Low {
+			s.amount.Low, s.amount.High = s.amount.Low-v, s.amount.High-v
+			s.mark(i, next, Number)
+		}
+	}
+}
+
+// saidAnew reports whether an amount takes the place of the one before without a word for it: five, five large; a clove
+// of garlic, maybe two.
+func (s *segment) saidAnew(before, f found) bool {
+	if before.to < len(s.cursor) && f.from == before.to+1 && s.cursor[before.to].low == "," && before.Unit == "" {
+		return true
+	}
+	if s.is(f.from, "say") {
+		return true
+	}
+	return f.Unit == "" && s.is(f.from, "maybe", "perhaps") && s.cursor[max(0, f.from-1)].low == "," &&
+		(f.to >= len(s.cursor) || !s.cursor[f.to].isWord())
 }
 
 // right is an amount that puts another right: in its unit, piece and size unless it names others.
@@ -363,7 +418,7 @@ func (s *segment) identify(x *Index) (id string) {
 	if id == "" {
 		id, taken = x.find(s.cursor, true)
 	}
-	if len(taken) == 1 && s.unheardOf(taken[0]) {
+	if len(taken) == 1 && s.unheardOf(taken[0]) || len(taken) > 0 && s.ofAnotherKind(taken[len(taken)-1]) {
 		return ""
 	}
 	id, taken = s.inItsState(x, id, taken)
@@ -391,6 +446,12 @@ func (s *segment) unheardOf(at int) bool {
 	return s.content(at-1, at) && !stateWords[s.cursor[at-1].low] && fills[s.cursor[at-1].low] == ""
 }
 
+// ofAnotherKind reports whether a name goes on to a kind of thing that it is not: chilli oil is no chilli.
+func (s *segment) ofAnotherKind(last int) bool {
+	return s.free(last+1) && s.cursor[last+1].aside == s.cursor[last].aside && kindWords[stem(s.cursor[last+1].low)] &&
+		!s.content(last+2, last+3)
+}
+
 // inItsState is the ingredient in the state that a word elsewhere names: egg yolks, pasteurised; a head of garlic,
 // roasted. A word that is a preparation as well stays one.
 func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
@@ -399,6 +460,9 @@ func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
 	}
 	var stems []string
 	for _, i := range taken {
+		if s.cursor[i].low == "dried" || s.cursor[i].low == "dry" { // what comes then is done with it
+			return id, taken
+		}
 		stems = append(stems, stem(s.cursor[i].low))
 	}
 	for i, t := range s.cursor {
@@ -417,6 +481,44 @@ func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
 	return id, taken
 }
 
+// otherName is the name that puts another right: walnuts, no, not walnuts, sorry, pistachios.
+func (s *segment) otherName(x *Index, id string) string {
+	if id == "" {
+		return id
+	}
+	again := map[string]bool{}
+	for i := s.first; i <= s.last; i++ {
+		again[stem(s.cursor[i].low)] = true
+	}
+	k, back := s.last+1, false
+	for ; k < len(s.cursor); k++ {
+		w := s.cursor[k].low
+		back = back || correctionWords[w]
+		if w != "," && w != "not" && !correctionWords[w] && !smallWords[w] && !again[stem(w)] && w != "mean" {
+			break
+		}
+	}
+	if !back || k >= len(s.cursor) {
+		return id
+	}
+	rest := slices.Clone(s.cursor)
+	for i := range rest {
+		rest[i].aside = false
+		if i < k {
+			rest[i].role = Small
+		}
+	}
+	other, taken := x.find(rest, false)
+	if other == "" || other == id || taken[0] > k {
+		return id
+	}
+	for i := s.first; i < k; i++ {
+		s.cursor[i].role = Corrected
+	}
+	s.take(taken)
+	return other
+}
+
 func (s *segment) take(tokens []int) {
 	if len(tokens) == 0 {
 		return
@@ -432,8 +534,43 @@ func (s *segment) take(tokens []int) {
 	}
 }
 
+// chatWords begin what is said beside the matter, behind a name.
+var chatWords = wordSet("if because since when until till while but although though unless whereas so")
+
+// chatter takes for a remark what is said before the amount, and what goes on behind the name: while that's going on
+// you take; because it's a big batch. A name that is said twice says nothing new.
+func (s *segment) chatter() {
+	if s.first < 0 {
+		return
+	}
+	names := map[string]bool{}
+	amount := -1
+	for i, t := range s.cursor {
+		if t.role == Ingredient {
+			names[stem(t.low)] = true
+		}
+		if amount < 0 && (t.role == Number || t.role == UnitWord) {
+			amount = i
+		}
+	}
+	chat := false
+	for i := range s.cursor {
+		t := &s.cursor[i]
+		chat = chat || i > s.last && i > amount && (chatWords[t.low] || t.low == ".")
+		switch {
+		case t.role != Unread || !t.isWord():
+		case names[stem(t.low)]:
+			t.role = Small
+		case (chat || i < amount && amount < s.first) && prepWords[t.low] == nil && !cutWords[t.low] &&
+			fills[t.low] == "":
+			t.role = Note
+		}
+	}
+}
+
 // leftovers gives a role to every word that has none yet.
 func (s *segment) leftovers() {
+	s.chatter()
 	for i := range s.cursor {
 		t := &s.cursor[i]
 		if t.role != Unread {

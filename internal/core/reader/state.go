@@ -26,6 +26,9 @@ func (b *Book) askState(l *Line, s *segment, prep prepared) {
 		if bases == nil || t.role == Note || t.role == Corrected || b.inState(l.Ingredient, bases) {
 			continue
 		}
+		if prep.via != nil && b.inState(prep.via.Input, append(slices.Clone(bases), "dry")) {
+			continue
+		}
 		if prep.via != nil && slices.ContainsFunc(prepWords[t.low], func(w string) bool { return w == prep.via.Name }) {
 			continue
 		}

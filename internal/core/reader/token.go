@@ -221,4 +221,4 @@ var irregular = map[string]string{"leaves": "leaf", "halves": "half", "chilies":
 	"molasses": "molasses", "yoghurt": "yogurt", "yoghurts": "yogurt", "yolks": "yolk", "cloves": "clove",
 	"olives": "olive", "chives": "chive", "radishes": "radish",
 	"mayo": "mayonnaise", "evoo": "evoo", "cress": "cress", "anchovies": "anchovy", "hummus": "hummus",
-	"swiss": "swiss", "potatoes": "potato", "cookies": "cooky"}
+	"swiss": "swiss", "dry": "dried", "potatoes": "potato", "cookies": "cooky"}
