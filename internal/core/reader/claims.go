@@ -1,0 +1,85 @@
+package reader
+
+import (
+	"slices"
+	"strings"
+)
+
+// keepWords begin what a maker says of how long it keeps.
+var keepWords = wordSet("keep keeps kept last lasts good stays stay holds")
+
+// timeDays are the days of a word for a time.
+var timeDays = map[string]float64{"day": 1, "week": 7, "fortnight": 14, "month": 30}
+
+// timeStems are in every word for a time that something keeps, however it begins.
+var timeStems = []string{"day", "eek", "ortnight", "onth", "DAY", "EEK", "ONTH", "ORTNIGHT"}
+
+// keeps reads how long something keeps, from a word for it on: keeps two weeks. end is behind it.
+func (c cursor) keeps(i int) (days, end int, ok bool) {
+	if i >= len(c) || !keepWords[c[i].low] {
+		return 0, i, false
+	}
+	for k := i + 1; k < len(c) && k <= i+5; k++ {
+		v, next, is := c.number(k)
+		if !is && c.is(k, "a", "an") {
+			v, next, is = 1, k+1, true
+		}
+		if is && next < len(c) && timeDays[stem(c[next].low)] > 0 {
+			return int(v * timeDays[stem(c[next].low)]), next + 1, true
+		}
+	}
+	return 0, i, false
+}
+
+// claim reads what the maker says of how long it keeps. It is set beside the verdict and is no line.
+func (p *page) claim(words string) (Line, bool) {
+	if !slices.ContainsFunc(timeStems, func(t string) bool { return strings.Contains(words, t) }) {
+		return Line{}, false
+	}
+	c := cursor(tokenise(words))
+	for i := range c {
+		days, _, ok := c.keeps(i)
+		if !ok {
+			continue
+		}
+		if p.claimDays == nil || days > *p.claimDays {
+			p.claimDays = &days
+		}
+		return Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}, true
+	}
+	return Line{}, false
+}
+
+// fixed reads what stays as it is when the rest is doubled: hold the ginger at one piece. Without a name it is said of
+// the line before.
+func (p *page) fixed(words string, body cursor) (Line, bool) {
+	stays := says(body, "stays") || says(body, "stay") || says(body, "remains")
+	if !stays && !body.is(0, "hold", "keep", "leave") && !body.run(0, "but", "keep") && !body.run(0, "and", "keep") {
+		return Line{}, false
+	}
+	if !slices.ContainsFunc(body, func(t token) bool {
+		return strings.HasPrefix(t.low, "doubl") || strings.HasPrefix(t.low, "tripl")
+	}) {
+		return Line{}, false
+	}
+	s := newSegment(words)
+	s.fixed = true
+	tail := slices.IndexFunc(s.cursor, func(t token) bool {
+		return slices.Contains([]string{"when", "although", "though", "even", "if", "while", "as", "whenever"}, t.low)
+	})
+	if tail > 0 {
+		s.mark(tail, len(s.cursor), Note)
+	}
+	for i := range s.cursor {
+		if s.is(i, "hold", "keep", "leave", "at", "but", "only", "stays", "stay", "remains", "when", "double", "doubled",
+			"doubling") {
+			s.cursor[i].role = Small
+		}
+	}
+	s.scan()
+	lines := p.book.readScanned(s, nil)
+	if lines[0].Ingredient == "" {
+		return Line{Kind: Remark, Words: words, Fixed: true, Marks: []Mark{{0, len([]rune(words)), Note}}}, true
+	}
+	return lines[0], true
+}

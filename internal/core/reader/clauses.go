@@ -1,0 +1,276 @@
+package reader
+
+import (
+	"slices"
+)
+
+// leadWords stand before what goes in next: and then I add, start with, now throw in.
+var leadWords = wordSet(`and then also plus now next so first finally i we you i'll we'll you'll i'm i've add adds adding put putting throw throwing toss pour
+	take use go goes going in goes get grab start starting begin with some to that it's there's there of the`)
+
+// within are words before an amount that say it belongs to what was named before: pickled in 2 tbsp, juice of 2.
+var within = wordSet("that's it's is are was in with of to at per for from into on than by or about over under each every - – x × / = | (")
+
+// cuts finds where a row goes on with another ingredient, as rune offsets: behind a sign or an "and", or where nothing
+// stands between.
+func (p *page) cuts(c cursor, start int) []int {
+	var out []int
+	depth, partFrom := 0, start
+	for i := start; i < len(c); i++ {
+		switch {
+		case c.is(i, "("):
+			depth++
+		case c.is(i, ")"):
+			depth = max(0, depth-1)
+		}
+		if depth > 0 || i == partFrom {
+			continue
+		}
+		if at, is := c.saysElse(partFrom, i); is {
+			out = append(out, at)
+			partFrom = i + btoi(c.is(i, "."))
+			continue
+		}
+		if cut, is := p.alone(c, partFrom, i); is {
+			out = append(out, cut)
+			partFrom = i + 1
+			continue
+		}
+		f, next, ok := p.goesOn(c, partFrom, i)
+		if !ok {
+			continue
+		}
+		cut := c[i].from
+		if c.is(i, ",", ";", ".", "to") {
+			cut = c[i].to
+		}
+		out = append(out, cut)
+		partFrom = next
+		i = f.to - 1
+	}
+	return out
+}
+
+// saysElse finds where a row goes over to how long it keeps, or to a sentence that is no ingredient, as a rune offset.
+func (c cursor) saysElse(from, i int) (at int, is bool) {
+	if c.is(i, ".", ";") {
+		rest := c[i+1:]
+		_, kept, claims := c.keeps(from)
+		end := slices.IndexFunc(rest, func(t token) bool { return t.low == "." })
+		if end < 0 {
+			end = len(rest)
+		}
+		if len(rest) > 0 && (claims && kept <= i || isStep(rest[:end]) && !rest[:end].hasUnit() || rest.denies(0) > 0) {
+			return c[i].to, true
+		}
+		return 0, false
+	}
+	if _, _, claims := c.keeps(i); !claims {
+		return 0, false
+	}
+	for i > from+1 && c.is(i-1, "it", "this", "that", "which", "and", "they", "will", "should") {
+		i--
+	}
+	return c[i].from, i > from
+}
+
+// hasUnit reports whether a stretch names an amount with a unit.
+func (c cursor) hasUnit() bool {
+	for i := range c {
+		if f, ok := c.amountAt(i, false); ok && f.Unit != "" {
+			return true
+		}
+	}
+	return false
+}
+
+// alone finds an ingredient that stands for itself between signs, without an amount: 200 g tahini, salt, pepper.
+func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
+	if !c.is(i, ",", ";", ".") || isBack(c, i+1) || !c.amounts(from, i) || says(c[from:i], "each") {
+		return 0, false
+	}
+	id, names, end := p.nameAlone(c, i+1)
+	if c.is(i, ".") { // 25 g of vinegar. Salt, 8 grams.
+		before, _ := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
+		return c[i].to, id != "" && before != "" && c.is(end, ",", ":")
+	}
+	if c.is(end, "and", "&") && id != "" {
+		if other, _, behind := p.nameAlone(c, end+1); other == "" || behind < len(c) && !c.is(behind, ",", ";", ".") {
+			return 0, false
+		}
+		end = len(c)
+	}
+	if id == "" || end < len(c) && !c.is(end, ",", ";", ".") {
+		return 0, false
+	}
+	before, had := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
+	if before == "" || before == id {
+		return 0, false
+	}
+	stems := []string{}
+	for _, k := range had {
+		stems = append(stems, stem(c[from+k].low))
+	}
+	for _, k := range names {
+		stems = append(stems, stem(c[k].low))
+	}
+	_, one := p.book.Index.keys[joinKey(stems)] // mustard, Dijon
+	return c[i].to, !one
+}
+
+// nameAlone reads the name of an ingredient from i up to a sign or a joining word, with nothing else beside it.
+func (p *page) nameAlone(c cursor, i int) (id string, names []int, end int) {
+	end = i
+	for end < len(c) && !c.is(end, ",", ";", ".", "(", "and", "or", "&") {
+		end++
+	}
+	if i >= end {
+		return "", nil, end
+	}
+	id, taken := p.book.Index.find(slices.Clone(c[i:end]), c[i].aside)
+	if id == "" {
+		return "", nil, end
+	}
+	for _, k := range taken {
+		names = append(names, i+k)
+	}
+	for k := i; k < end; k++ {
+		if !slices.Contains(names, k) && !smallWords[c[k].low] {
+			return "", nil, end
+		}
+	}
+	return id, names, end
+}
+
+// goesOn reports whether another ingredient begins at i, behind a part that begins at from; next is where its amount
+// is.
+func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
+	parted := c.is(i, ",", ";", ".", "and", "then", "plus", "&", "+", "to")
+	next = i
+	if c.is(i, "as") && c.asMuch(from, i) { // twice as much oil | as vinegar
+		return found{from: i, to: i + 1}, i + 1, true
+	}
+	if parted {
+		for next++; next < len(c) && c.free(next) && (leadWords[c[next].low] || c.is(next, ",", "about")); next++ {
+			if _, _, ok := c.reference(next); ok {
+				break
+			}
+		}
+	} else if !c[i-1].isWord() || within[c[i-1].low] || leadWords[c[i-1].low] {
+		return f, next, false
+	}
+	if end := c.fruitAt(next); end > next {
+		f, ok = found{from: next, to: end}, true
+	} else if f, ok = c.amountAt(next, false); !ok && parted {
+		f, ok = c.amountAt(next, true)
+		ok = ok && (f.Unit != "" || c.is(next, "a", "an", "half"))
+	}
+	if !ok || isBack(c, next) || c.is(i, "to") && f.Unit != "part" || c.again(from, i, next) {
+		return f, next, false
+	}
+	f = c.putRight(f)
+	end := f.to
+	for end < len(c) && !c.is(end, ",", ";", ".", "(", "and", "&", "then") {
+		end++
+	}
+	if !parted {
+		end = min(end, f.to+5)
+	}
+	id, taken := p.book.Index.find(slices.Clone(c[f.to:end]), c[i].aside)
+	switch {
+	case id == "" && (!parted || f.Unit == "" || c.startsUnit(next) || !c.content(f.to, end)):
+		return f, next, false
+	case !parted && (len(taken) == 0 || taken[0] > 3 || !c.amounts(from, i)):
+		return f, next, false
+	}
+	id, _ = p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
+	return f, next, id != "" || parted && c.amounts(from, i) && c.content(from, i)
+}
+
+// putRight is the amount that stands at last where the one that was found is taken back at once: one, no, two spoons.
+func (c cursor) putRight(f found) found {
+	for {
+		k := f.to
+		for k < len(c) && c.free(k) && (correctionWords[c[k].low] || c.is(k, ",", "make", "i", "mean") ||
+			betweenCorrection[c[k].low] && !c.is(k, "a", "an")) {
+			k++
+		}
+		if back, _ := c.corrected(k); k == f.to || !back {
+			return f
+		}
+		right, ok := c.amountAt(k, true)
+		if !ok {
+			return f
+		}
+		if right.Unit == "" {
+			right.Unit = f.Unit
+		}
+		right.from, f = f.from, right
+	}
+}
+
+// again reports whether the amount behind i says the one before anew: five, five large; so that's about two limes.
+func (c cursor) again(from, i, next int) bool {
+	if c.is(i, "and") && c.is(i-1, "hundred") {
+		return true
+	}
+	for k := i; k < next; k++ {
+		if c[k].low == "that's" || c.run(k, "that", "is") || c.run(k, "which", "is") {
+			return true
+		}
+	}
+	for k := max(from, i-4); c.is(i, ",") && k < i; k++ {
+		if f, ok := c.amountAt(k, true); ok && f.to == i {
+			return true
+		}
+	}
+	return false
+}
+
+// fruitAt is behind "the juice of" at i; i where it does not stand there.
+func (c cursor) fruitAt(i int) int {
+	at := i + btoi(c.is(i, "the"))
+	if c.is(at, "juice", "zest") && c.is(at+1, "of", "from") {
+		return at + 2
+	}
+	return i
+}
+
+// asMuch reports whether a stretch says how many times as much of something goes in.
+func (c cursor) asMuch(from, to int) bool {
+	for i := from; i < to; i++ {
+		if a, next, ok := c.reference(i); ok && a.Unit == "part" && next < to {
+			return true
+		}
+	}
+	return false
+}
+
+// content reports whether a word stands in a stretch that may be the name of something.
+func (c cursor) content(from, to int) bool {
+	for i := from; i < to && i < len(c); i++ {
+		w := c[i].low
+		if c[i].isWord() && !smallWords[w] && !leadWords[w] && prepWords[w] == nil && !cutWords[w] &&
+			unitWords[w] == "" && wordNumbers[w] == 0 && sizeWords[w] == "" && w != "total" && w != "half" &&
+			!correctionWords[w] {
+			return true
+		}
+	}
+	return false
+}
+
+// amounts reports whether an amount stands in a stretch.
+func (c cursor) amounts(from, to int) bool {
+	for i := from; i < to; i++ {
+		if f, ok := c[:to].amountAt(i, i == from); ok && f.to <= to {
+			return true
+		}
+	}
+	return false
+}
+
+// isBack reports whether the amount at i puts right the one before: a lime, no, two limes.
+func isBack(c cursor, i int) bool {
+	back, _ := c.corrected(i)
+	return back
+}

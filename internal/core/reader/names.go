@@ -1,0 +1,108 @@
+package reader
+
+import (
+	"slices"
+)
+
+// identify finds the ingredient, its preparation and what is left over.
+func (s *segment) identify(x *Index) (id string) {
+	if id, taken := x.exactly(s.cursor); id != "" {
+		s.take(taken)
+		return id
+	}
+	if s.amount != nil && s.amount.Unit == "" && len(s.fruit) == 0 {
+		for i := range s.cursor {
+			u := unitWords[s.cursor[i].low]
+			if s.cursor[i].role != Unread || s.cursor[i].aside || !counted[u] {
+				continue
+			}
+			s.cursor[i].role = UnitWord
+			if id, taken := x.find(s.cursor, false); id != "" {
+				s.amount.Unit = u
+				s.take(taken)
+				return id
+			}
+			s.cursor[i].role = Unread
+		}
+	}
+	id, taken := x.find(s.cursor, false)
+	if id == "" {
+		id, taken = x.find(s.cursor, true)
+	}
+	if len(taken) == 1 && s.unheardOf(taken[0]) || len(taken) > 0 && s.ofAnotherKind(taken[len(taken)-1]) {
+		return ""
+	}
+	id, taken = s.inItsState(x, id, taken)
+	if id != "" && s.amount != nil && isContainer(s.amount.Unit) {
+		stems := []string{map[string]string{"can": "canned", "jar": "jarred", "packet": "packed"}[s.amount.Unit]}
+		for _, i := range taken {
+			stems = append(stems, stem(s.cursor[i].low))
+		}
+		if tinned, ok := x.keys[joinKey(stems)]; ok { // a tin of tomatoes holds tinned ones
+			id = tinned
+		}
+	}
+	s.take(taken)
+	return id
+}
+
+// kindWords are names of many things, which the word before them tells apart.
+var kindWords = wordSet("pepper oil cream bean cheese vinegar milk nut sauce paste powder butter sugar flour seed chilli mustard syrup")
+
+// unheardOf reports whether a name is only the kind of something that nobody knows: jalapeño pepper, black beans.
+func (s *segment) unheardOf(at int) bool {
+	if !kindWords[stem(s.cursor[at].low)] || !s.free(at-1) || s.cursor[at-1].aside != s.cursor[at].aside {
+		return false
+	}
+	return s.content(at-1, at) && !stateWords[s.cursor[at-1].low] && fills[s.cursor[at-1].low] == ""
+}
+
+// ofAnotherKind reports whether a name goes on to a kind of thing that it is not: chilli oil is no chilli.
+func (s *segment) ofAnotherKind(last int) bool {
+	return s.free(last+1) && s.cursor[last+1].aside == s.cursor[last].aside && kindWords[stem(s.cursor[last+1].low)] &&
+		!s.content(last+2, last+3)
+}
+
+// inItsState is the ingredient in the state that a word elsewhere names: egg yolks, pasteurised; a head of garlic,
+// roasted. A word that is a preparation as well stays one.
+func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
+	if id == "" {
+		return id, taken
+	}
+	var stems []string
+	for _, i := range taken {
+		if s.cursor[i].low == "dried" || s.cursor[i].low == "dry" { // what comes then is done with it
+			return id, taken
+		}
+		stems = append(stems, stem(s.cursor[i].low))
+	}
+	for i, t := range s.cursor {
+		if t.role != Unread || !t.isWord() || slices.Contains(taken, i) || !stateWords[t.low] {
+			continue
+		}
+		other, is := x.keys[joinKey(append(slices.Clone(stems), stem(t.low)))]
+		if !is || other == id {
+			continue
+		}
+		if prepWords[t.low] == nil {
+			s.cursor[i].role = Ingredient
+		}
+		return other, taken
+	}
+	return id, taken
+}
+
+func (s *segment) take(tokens []int) {
+	if len(tokens) == 0 {
+		return
+	}
+	s.first, s.last = tokens[0], tokens[len(tokens)-1]
+	for _, i := range tokens {
+		s.cursor[i].role = Ingredient
+	}
+	for i := s.first; i < s.last; i++ {
+		if s.cursor[i].role == Unread {
+			s.cursor[i].role = Small
+		}
+	}
+}
