@@ -39,8 +39,8 @@ func (s *segment) lessen() {
 			continue
 		}
 		v, next, ok := s.number(i + 1)
-		if unit, end, is := s.unitAt(next); is && unit == s.amount.Unit {
-			next = end
+		if unit, end, is := s.unitAt(next); is {
+			next, ok = end, ok && unit == s.amount.Unit
 		}
 		if ok && v < s.amount.Low {
 			s.amount.Low, s.amount.High = s.amount.Low-v, s.amount.High-v
@@ -107,6 +107,9 @@ func (s *segment) otherName(x *Index, id string) string {
 	k, back := s.last+1, false
 	for ; k < len(s.cursor); k++ {
 		w := s.cursor[k].low
+		if w == "no" && !s.is(k+1, ",", "not", "wait", "sorry", "no", "rather", "i", "-") {
+			break // tahini, no salt
+		}
 		back = back || correctionWords[w]
 		if w != "," && w != "not" && !correctionWords[w] && !smallWords[w] && !again[stem(w)] && w != "mean" {
 			break

@@ -69,6 +69,12 @@ func TestSpokenTextsAreHeard(t *testing.T) {
 		"two hundred and fifty grams of tahini":                                  "tahini 250.0",
 		"twenty-five grams of tahini":                                            "tahini 25.0",
 		"when I double this the salt stays at one teaspoon":                      "salt_sea_fine 5.9",
+		"200 g tahini, no salt":                                                  "tahini 200.0",
+		"100 g peanuts, no salt, 2 tbsp lime juice":                              "peanut 100.0, lime_juice 30.4",
+		"half a cup of walnuts, no, pistachios":                                  "pistachio 61.5",
+		"2 tsp tahini, no wait, white miso":                                      "miso_white 11.3",
+		"six tablespoons of olive oil, minus 1 tsp":                              "olive_oil_extra_virgin 81.0",
+		"no glimmerwort in this one":                                             "",
 		"200 g tahini. It keeps four days in the fridge. Serve it with bread":    "tahini 200.0",
 	} {
 		r := b.Read(text, nil)

@@ -380,7 +380,7 @@ func (b *Book) readPart(part string, marks int, first bool, fruit []string, said
 			}
 			l.Marks = shifted
 		}
-		if l.Ingredient == "" && l.Amount == nil {
+		if l.Kind == Weighed && l.Ingredient == "" && l.Amount == nil {
 			l.Kind, l.ToWeigh = Unknown, false
 			l.Questions = []Question{{Code: "unread", Text: "This was not understood. It is kept with the recipe."}}
 		}
