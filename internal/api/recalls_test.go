@@ -236,6 +236,7 @@ func TestAGainedAllergenIsRecalled(t *testing.T) {
 func TestJarsFilledLaterAreTakenIn(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
+	before := released(t, c, now) // of the same lots, and called back at once
 	b := bake(t, c, now)
 	for _, l := range b.view().Record.Lines {
 		b.write(map[string]any{"kind": "weighing", "weighing": b.weighing(b.id, l, l.Grams)}).ok()
@@ -244,6 +245,7 @@ func TestJarsFilledLaterAreTakenIn(t *testing.T) {
 	c.as("Ines")
 	v := c.begins(map[string]any{"mock": false, "why": "A stone was found in the bag", "code": code})
 	assert.False(t, slices.ContainsFunc(v.Lines, func(l recall.Line) bool { return l.Batch == b.id }))
+	require.Equal(t, bench.CalledBack, before.view().Record.State)
 	b.fill(12)
 	c.as("Ines")
 	at := fmt.Sprintf("/api/recalls/%d", v.ID)

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -224,12 +223,17 @@ func (a *App) recallView(ctx context.Context, st Store, id int64) (RecallView, e
 			out.More += r.Jars
 		}
 	}
+	parties, err := st.Parties()
+	if err != nil {
+		return out, err
+	}
+	known := map[int64]Party{}
+	for _, p := range parties {
+		known[p.ID] = p
+	}
 	reached := map[int64]recall.Reached{}
 	for _, p := range out.Parties {
-		who, err := st.Party(p.ID)
-		if err != nil && !errors.Is(err, ErrNotFound) {
-			return out, err
-		}
+		who := known[p.ID]
 		reached[p.ID] = recall.Reached{Contact: who.Contact, Market: who.Kind == Market}
 		out.Reached = append(out.Reached, RecallReached{p.ID, who.Contact, who.Kind == Market})
 	}

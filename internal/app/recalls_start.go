@@ -257,10 +257,11 @@ func (a *App) callBackBatches(ctx context.Context, st Store, ids []int64, code, 
 			return err
 		}
 		for _, l := range list {
-			if !l.record.Out {
+			if s := l.record.State; !l.record.Out || s == bench.CalledBack || s == bench.Rejected {
 				continue
 			}
-			if _, err := st.AddEntry(l.row.ID, e, fmt.Sprintf("recall-%s-%d", code, l.row.ID), nil); err != nil {
+			key := fmt.Sprintf("recall-%s-%d-after-%d", code, l.row.ID, l.record.Last)
+			if _, err := st.AddEntry(l.row.ID, e, key, nil); err != nil {
 				return err
 			}
 		}
