@@ -19,7 +19,7 @@ export function Who({ v, act }: { v: Recall; act: Act }) {
   const untold = list.filter((p) => !p.told).length;
   const authority = v.letters.find((l) => l.party === 0);
   return (
-    <section className="sheet" aria-labelledby="who">
+    <section className="sheet max-[1100px]:order-first" aria-labelledby="who">
       <h2 id="who" className="phase flex items-baseline justify-between border-b border-rule px-4 py-[9px] text-[16px]">
         Tell who has them
         <span className="font-text text-[12.5px] not-italic">
