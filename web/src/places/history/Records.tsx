@@ -113,7 +113,8 @@ function ByDay() {
       </div>
       {rows.length === 0 && (
         <p className="px-4 py-6 text-[14px] text-ink-2">
-          Nothing of this was written down on the day. The days that have any are drawn above.
+          Nothing of this was written down on the day
+          {first.days.length > 0 ? ". The days that have any are drawn above." : ", nor in the weeks around it."}
         </p>
       )}
       <ol>
