@@ -66,12 +66,12 @@ func seed(s *store.Store) error {
 }
 
 // fillDemo fills a store with the made-up shop.
-func fillDemo(s *store.Store, typical pantry.Typical) error {
+func fillDemo(s *store.Store, typical pantry.Typical, now func() time.Time) error {
 	all, err := reference.Ingredients()
 	if err != nil {
 		return err
 	}
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: typical, StandIns: true,
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: now, Typical: typical, StandIns: true,
 		Instruments: device.NewHub()}
 	if err := a.Seed(context.Background(), all); err != nil {
 		return err
@@ -97,7 +97,7 @@ func newClient(t testing.TB, now time.Time) *client {
 func withDemo(t testing.TB) *client {
 	t.Helper()
 	return serve(t, shown.New(t, func(s *store.Store) error {
-		return fillDemo(s, kitchen(t))
+		return fillDemo(s, kitchen(t), noon)
 	}), noon())
 }
 
@@ -299,6 +299,17 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 	assert.Contains(t, text, "No price for Pumpkin")
 	require.NoError(t, demo.Load(context.Background(), c.app), "loading again changes nothing")
 	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 23)
+}
+
+// TestTheDemoLoadsAtAnyHour loads the shop just after midnight, and on a machine whose day has begun before the shop's.
+func TestTheDemoLoadsAtAnyHour(t *testing.T) {
+	for _, now := range []time.Time{time.Date(2026, 11, 29, 0, 5, 0, 0, time.UTC),
+		time.Date(2026, 11, 29, 7, 40, 0, 0, time.FixedZone("east", 9*60*60))} {
+		s := testdb.New(t)
+		require.NoError(t, fillDemo(s, kitchen(t), func() time.Time { return now }), "at %s", now)
+		c := serve(t, s, now)
+		assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 23, "at %s", now)
+	}
 }
 
 func TestUnknownAddresses(t *testing.T) {

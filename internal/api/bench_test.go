@@ -27,7 +27,7 @@ import (
 func safeDemo(b testing.TB) (*client, *sql.DB) {
 	b.Helper()
 	s, url := testdb.Safe(b)
-	require.NoError(b, fillDemo(s, kitchen(b)))
+	require.NoError(b, fillDemo(s, kitchen(b), noon))
 	db, err := sql.Open("pgx", url)
 	require.NoError(b, err)
 	b.Cleanup(func() { _ = db.Close() })

@@ -16,7 +16,7 @@ import (
 // TestWhatChangesBetweenTwoEntriesIsSeenAtTheNext: prices, rules, vessels and other tablets move on while a batch is
 // weighed; what an entry answers is always what a fresh look at the batch shows.
 func TestWhatChangesBetweenTwoEntriesIsSeenAtTheNext(t *testing.T) {
-	s := shown.New(t, func(s *store.Store) error { return fillDemo(s, kitchen(t)) })
+	s := shown.New(t, func(s *store.Store) error { return fillDemo(s, kitchen(t), noon) })
 	c := serve(t, s, noon())
 	w := c.bench("pea_pistachio_spread", 2, 48)
 	var open []string

@@ -118,6 +118,9 @@ func Load(ctx context.Context, a *app.App) error {
 	if _, err := a.Import(ctx, b, true); err != nil {
 		return fmt.Errorf("demo bundle: %w", err)
 	}
+	if err := keepShopTime(ctx, &own); err != nil {
+		return err
+	}
 	if err := vessels(ctx, a); err != nil {
 		return err
 	}
@@ -125,6 +128,21 @@ func Load(ctx context.Context, a *app.App) error {
 		return err
 	}
 	return tellAll(ctx, a)
+}
+
+// keepShopTime lets the clock tell the time where the shop is: its days are not those of the machine.
+func keepShopTime(ctx context.Context, a *app.App) error {
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	zone, err := time.LoadLocation(shop.TimeZone)
+	if err != nil {
+		return fmt.Errorf("demo time zone: %w", err)
+	}
+	clock := a.Now
+	a.Now = func() time.Time { return clock().In(zone) }
+	return nil
 }
 
 // prepare gives what was written down before the first batch: documents, prices, and who read which packet.

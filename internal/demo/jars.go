@@ -191,8 +191,9 @@ func (r *room) shelves(now time.Time) error {
 	if err := r.dryGoods(now); err != nil {
 		return err
 	}
-	if _, err := at(r.app, now.Add(-50*time.Minute)).Receive(app.As(r.ctx, helper), app.NewDelivery{
-		Supplier: "Tansydale Dairy", Note: "TD-2241", Day: day(0), Lots: []app.NewLot{
+	came := now.Add(-50 * time.Minute) // just after midnight that is yesterday
+	if _, err := at(r.app, came).Receive(app.As(r.ctx, helper), app.NewDelivery{
+		Supplier: "Tansydale Dairy", Note: "TD-2241", Day: came.Format(pantry.DateLayout), Lots: []app.NewLot{
 			{Ingredient: "yogurt_strained", Text: "Y-3402", Pack: "3 x 2 kg", Ends: ends(17), Cost: money("29.4"),
 				ArrivalC: celsius(4.2)},
 			{Ingredient: "egg_yolk_pasteurised", Text: "EY-118", Pack: "2 kg", Ends: ends(24), Cost: money("22.6"),
