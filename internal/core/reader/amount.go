@@ -15,6 +15,7 @@ type Amount struct {
 	Fill       string  `json:"fill,omitempty"`
 	Plus       *Amount `json:"plus,omitempty"` // 1 cup plus 2 tbsp
 	packVolume bool
+	asMuch     bool // so many times of what was said before, where nothing else is named behind
 }
 
 // Middle is what counts of a range.
@@ -154,7 +155,7 @@ const sameAs = "same"
 // reference reads an amount that is told by another: the same of, as much, twice as much oil (as vinegar).
 func (c cursor) reference(i int) (Amount, int, bool) {
 	of := func(i int) int {
-		i += btoi(c.is(i, "amount", "quantity", "spoon", "measure", "again"))
+		i += btoi(c.is(i, "amount", "quantity", "weight", "volume", "spoon", "measure", "again"))
 		return i + btoi(c.is(i, "of"))
 	}
 	switch {
@@ -175,10 +176,21 @@ func (c cursor) reference(i int) (Amount, int, bool) {
 			times, at = v, next+1
 		}
 	}
-	if times == 0 || !c.run(at, "as", "much") {
+	if times == 0 || !c.run(at, "as", "much") && !c.run(at, "as", "many") && !c.run(at, "the", "amount") &&
+		!c.run(at, "that", "amount") {
 		return Amount{}, i, false
 	}
-	return Amount{Low: times, High: times, Unit: "part"}, of(at + 2), true
+	return Amount{Low: times, High: times, Unit: "part", asMuch: true}, of(at + 2), true
+}
+
+// times is so many times an amount.
+func (a Amount) times(n float64) Amount {
+	a.Low, a.High = a.Low*n, a.High*n
+	if a.Plus != nil {
+		rest := a.Plus.times(n)
+		a.Plus = &rest
+	}
+	return a
 }
 
 func (c cursor) isQualifier(i int) bool {

@@ -16,7 +16,8 @@ var timeStems = []string{"day", "eek", "ortnight", "onth", "DAY", "EEK", "ONTH",
 
 // keeps reads how long something keeps, from a word for it on: keeps two weeks. end is behind it.
 func (c cursor) keeps(i int) (days, end int, ok bool) {
-	if i >= len(c) || !keepWords[c[i].low] {
+	if i >= len(c) || !keepWords[c[i].low] && !c.run(i, "use", "within") && !c.run(i, "used", "within") &&
+		!c.run(i, "eat", "within") && !c.run(i, "best", "within") {
 		return 0, i, false
 	}
 	for k := i + 1; k < len(c) && k <= i+5; k++ {
@@ -53,7 +54,8 @@ func (p *page) claim(words string) (Line, bool) {
 // fixed reads what stays as it is when the rest is doubled: hold the ginger at one piece. Without a name it is said of
 // the line before.
 func (p *page) fixed(words string, body cursor) (Line, bool) {
-	stays := says(body, "stays") || says(body, "stay") || says(body, "remains")
+	stays := says(body, "stays") || says(body, "stay") || says(body, "remains") || says(body, "don't") ||
+		says(body, "not") || says(body, "never")
 	if !stays && !body.is(0, "hold", "keep", "leave") && !body.run(0, "but", "keep") && !body.run(0, "and", "keep") {
 		return Line{}, false
 	}
@@ -68,11 +70,18 @@ func (p *page) fixed(words string, body cursor) (Line, bool) {
 		return slices.Contains([]string{"when", "although", "though", "even", "if", "while", "as", "whenever"}, t.low)
 	})
 	if tail > 0 {
-		s.mark(tail, len(s.cursor), Note)
+		end := tail
+		for end < len(s.cursor) && !s.is(end, ",", ".", ";") {
+			end++
+		}
+		s.mark(tail, end, Note)
 	}
 	for i := range s.cursor {
+		if s.run(i, "the", "same") || s.run(i, "as", "is") || s.run(i, "do", "not") {
+			s.mark(i, i+2, Small)
+		}
 		if s.is(i, "hold", "keep", "leave", "at", "but", "only", "stays", "stay", "remains", "when", "double", "doubled",
-			"doubling") {
+			"doubling", "don't", "never", "not", "triple") {
 			s.cursor[i].role = Small
 		}
 	}

@@ -84,27 +84,34 @@ func (c cursor) hasUnit() bool {
 	return false
 }
 
-// alone finds an ingredient that stands for itself between signs, without an amount: 200 g tahini, salt, pepper.
+// alone finds an ingredient that stands for itself between signs, without an amount: 200 g tahini, salt, pepper; or with
+// its amount behind it: and then the lime juice, 50 g.
 func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
-	if !c.is(i, ",", ";", ".") || isBack(c, i+1) || !c.amounts(from, i) || says(c[from:i], "each") {
+	if !c.is(i, ",", ";", ".", "and", "then") || isBack(c, i+1) || !c.amounts(from, i) || says(c[from:i], "each") {
 		return 0, false
 	}
-	id, names, end := p.nameAlone(c, i+1)
-	if c.is(i, ".") { // 25 g of vinegar. Salt, 8 grams.
-		before, _ := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
-		return c[i].to, id != "" && before != "" && c.is(end, ",", ":")
+	id, names, end := p.nameAlone(c, c.skipLead(i+1))
+	before, had := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
+	if id == "" || before == "" {
+		return 0, false
 	}
-	if c.is(end, "and", "&") && id != "" {
+	cut = c[i].to
+	if c.is(i, "and", "then") {
+		cut = c[i].from
+	}
+	if c.is(end, ",", ":") && c.amountOnly(end+1) && before != id { // 25 g of vinegar. Salt, 8 grams.
+		return cut, true
+	}
+	if !c.is(i, ",", ";") {
+		return 0, false
+	}
+	if c.is(end, "and", "&") {
 		if other, _, behind := p.nameAlone(c, end+1); other == "" || behind < len(c) && !c.is(behind, ",", ";", ".") {
 			return 0, false
 		}
 		end = len(c)
 	}
-	if id == "" || end < len(c) && !c.is(end, ",", ";", ".") {
-		return 0, false
-	}
-	before, had := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
-	if before == "" || before == id {
+	if end < len(c) && !c.is(end, ",", ";", ".") || before == id {
 		return 0, false
 	}
 	stems := []string{}
@@ -115,7 +122,28 @@ func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
 		stems = append(stems, stem(c[k].low))
 	}
 	_, one := p.book.Index.keys[joinKey(stems)] // mustard, Dijon
-	return c[i].to, !one
+	return cut, !one
+}
+
+// skipLead passes the words that say that something goes in next.
+func (c cursor) skipLead(i int) int {
+	for c.free(i) && (leadWords[c[i].low] || c.is(i, ",", "about")) {
+		i++
+	}
+	return i
+}
+
+// amountOnly reports whether an amount stands at i and no name behind it before the next sign.
+func (c cursor) amountOnly(i int) bool {
+	f, ok := c.amountAt(i, true)
+	if !ok || f.Unit == "" && f.to == f.from {
+		return false
+	}
+	end := f.to
+	for end < len(c) && !c.is(end, ",", ";", ".", "(", "and", "then") {
+		end++
+	}
+	return !c.content(f.to, end)
 }
 
 // nameAlone reads the name of an ingredient from i up to a sign or a joining word, with nothing else beside it.

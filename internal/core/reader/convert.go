@@ -310,7 +310,15 @@ var tinSizes = []struct {
 // container weighs tins, jars and packets: what they say, or what is left when drained.
 func (b *Book) container(a Amount, id string, prep prepared, drained bool) (Weight, bool) {
 	n := a.Middle()
-	asked := drained || strings.Contains(prep.id, "drained")
+	whole := strings.Contains(prep.id, "undrained") && prep.via == nil
+	if whole && a.Pack == 0 && a.Unit == "can" {
+		tin := tinSizes[0]
+		return Weight{Grams: n * tin.grams, Spread: 10, Source: FromReference, Times: n,
+			How: fmt.Sprintf("%s × %s g, a tin with its liquid", figure(n), figure(tin.grams)),
+			Ask: &Question{Code: "pack", Text: fmt.Sprintf("What size is the tin? It was taken as a %s g tin.",
+				figure(tin.grams))}}, true
+	}
+	asked := !whole && (drained || strings.Contains(prep.id, "drained"))
 	if asked || a.Pack == 0 {
 		for _, ingredient := range []string{prep.id, id} {
 			if w, ok := b.drainedTin(a, ingredient); ok {

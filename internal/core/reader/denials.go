@@ -54,6 +54,14 @@ func (s *segment) insteadOf() {
 	}
 }
 
+// opening passes the words before a name that only say that it goes in: put in the tahini.
+func (s *segment) opening() {
+	for i := 0; i < s.first && (s.cursor[i].role != Unread || leadWords[s.cursor[i].low] || smallWords[s.cursor[i].low] ||
+		s.is(i, ",")); i++ {
+		s.mark(i, i+1, Small)
+	}
+}
+
 // chatWords begin what is said beside the matter, behind a name.
 var chatWords = wordSet("if because since when until till while but although though unless whereas so")
 

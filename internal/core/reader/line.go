@@ -112,13 +112,17 @@ func (b *Book) readScanned(s *segment, fruit []string) []Line {
 	}
 	if id == "" {
 		base.ToWeigh = true
+		if s.amount != nil && s.amount.Unit == "part" {
+			base.Parts = s.amount.Middle()
+		}
 		base.Near = b.Index.Near(s.subject())
 		base.Questions = append(base.Questions, Question{Code: "ingredient", Text: "Which ingredient is this?"})
 		return []Line{base}
 	}
+	more = append(more, s.eachOf(b.Index, append(slices.Clone(more), id))...)
 	also := s.aside(b.Index, append(slices.Clone(more), id))
 	switch {
-	case len(also) > 0 && s.amount == nil: // salt, pepper
+	case len(also) > 0 && (s.amount == nil || s.each): // salt, pepper; a tablespoon each: tahini, honey
 		more = append(more, also...)
 	case len(also) > 0:
 		base.Also, base.Questions = b.candidates(also), append(base.Questions, b.askAlso(also))
@@ -167,8 +171,8 @@ func (b *Book) leftOut(l Line, s *segment, id string) Line {
 func (b *Book) beside(base Line, s *segment, other string) Line {
 	l := base
 	l.Shares, l.Questions, l.AnyOf, l.Also = true, []Question{}, nil, nil
-	if s.amount != nil && s.amount.Unit == "part" {
-		return b.settle(l, s, other) // equal parts of both
+	if s.amount != nil && (s.amount.Unit == "part" || s.each) {
+		return b.settle(l, s, other) // equal parts of both; a tablespoon each
 	}
 	if s.amount != nil && !s.toTaste {
 		l.Questions = append(l.Questions, Question{Code: "each",
@@ -218,6 +222,30 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 		return id, nil, []string{other, id}
 	}
 	return id, nil, either
+}
+
+// eachOf finds what else an amount is said of where it goes for each of a list: a teaspoon each of cumin, turmeric and
+// sumac.
+func (s *segment) eachOf(x *Index, known []string) []string {
+	s.each = s.amount != nil && says(s.cursor, "each")
+	if !s.each {
+		return nil
+	}
+	var out []string
+	for {
+		id, taken := x.find(s.cursor, false)
+		if id == "" {
+			if id, taken = x.find(s.cursor, true); id == "" {
+				return out
+			}
+		}
+		for _, i := range taken {
+			s.cursor[i].role = Ingredient
+		}
+		if !slices.Contains(known, id) {
+			known, out = append(known, id), append(out, id)
+		}
+	}
 }
 
 // nextName finds the name behind a joining word.
@@ -336,6 +364,11 @@ const maxGrams = 10_000_000
 
 // settle names the ingredient and converts the amount.
 func (b *Book) settle(l Line, s *segment, id string) Line {
+	if s.bare != "" { // red peppers, roasted: a step of the shop leads there
+		if by := b.attach(s.bare, s.prep, s.prepLate); by.via != nil {
+			id = s.bare
+		}
+	}
 	prep := b.attach(id, s.prep, s.prepLate)
 	l.Ingredient, l.Name = prep.id, b.name(prep.id)
 	if prep.via != nil {

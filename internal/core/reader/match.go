@@ -11,7 +11,7 @@ import (
 
 // smallWords carry no meaning of their own beside an ingredient.
 var smallWords = wordSet(`of the a an and or in with for from to at into on plus fresh freshly good quality best ripe organic your favourite favorite some more any nice
-	really very quite it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size optional optionally bit maybe okay ok um uh er erm hmm yeah yep alright anyway basically probably actually goes go going that's it's i'm i've there's let's just`)
+	really very quite either both it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size optional optionally bit maybe okay ok um uh er erm hmm yeah yep alright anyway basically probably actually goes go going that's it's i'm i've there's let's just`)
 
 func wordSet(s string) map[string]bool {
 	m := map[string]bool{}
@@ -128,6 +128,9 @@ func (x *Index) find(c cursor, aside bool) (id string, taken []int) {
 	stems := make([]string, 0, maxPhrase)
 	for length := min(maxPhrase, len(words)); length > 0; length-- {
 		for at := 0; at+length <= len(words); at++ {
+			if c.parted(words[at], words[at+length-1]) {
+				continue
+			}
 			stems = stems[:0]
 			for _, w := range words[at : at+length] {
 				stems = append(stems, stem(c[w].low))
@@ -141,6 +144,16 @@ func (x *Index) find(c cursor, aside bool) (id string, taken []int) {
 		}
 	}
 	return "", nil
+}
+
+// parted reports whether a joining word stands between two words, so that they belong to two names.
+func (c cursor) parted(from, to int) bool {
+	for i := from + 1; i < to; i++ {
+		if c[i].low == "or" || c[i].low == "and" {
+			return true
+		}
+	}
+	return false
 }
 
 // overlapping finds a name as long as the one at a place that begins inside it: of roasted garlic oil, garlic oil,

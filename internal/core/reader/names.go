@@ -38,8 +38,13 @@ func (s *segment) identify(x *Index) (id string) {
 		for _, i := range taken {
 			stems = append(stems, stem(s.cursor[i].low))
 		}
-		if tinned, ok := x.keys[joinKey(stems)]; ok { // a tin of tomatoes holds tinned ones
+		if tinned, ok := x.keys[joinKey(slices.Clone(stems))]; ok { // a tin of tomatoes holds tinned ones
 			id = tinned
+		}
+		if s.withLiquid() {
+			if whole, ok := x.keys[joinKey(append(stems, "undrained"))]; ok {
+				id = whole
+			}
 		}
 	}
 	s.take(taken)
@@ -86,10 +91,31 @@ func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
 		}
 		if prepWords[t.low] == nil {
 			s.cursor[i].role = Ingredient
+		} else if t.aside {
+			s.bare = id
 		}
 		return other, taken
 	}
 	return id, taken
+}
+
+// withLiquid reports whether a tin goes in with what it stands in.
+func (s *segment) withLiquid() bool {
+	for i := range s.cursor {
+		if s.is(i, "undrained") {
+			s.mark(i, i+1, Preparation)
+			return true
+		}
+		if s.is(i, "with") && s.is(i+1, "its", "their", "the") && s.is(i+2, "liquid", "liquor", "juice", "water", "brine") {
+			s.mark(i, i+3, Preparation)
+			return true
+		}
+		if s.is(i, "not", "don't") && s.is(i+1, "drained", "drain") {
+			s.mark(i, i+2, Preparation)
+			return true
+		}
+	}
+	return false
 }
 
 func (s *segment) take(tokens []int) {

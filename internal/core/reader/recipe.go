@@ -50,8 +50,8 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 	rows := splitRows(text)
 	for row, words := range rows {
 		state.row = row
-		if title, ok := state.title(rows, row); ok {
-			r.Lines = append(r.Lines, title)
+		if title := state.title(rows, row); len(title) > 0 {
+			r.Lines = append(r.Lines, title...)
 			continue
 		}
 		for _, l := range state.read(words) {
@@ -237,7 +237,7 @@ func (p *page) read(words string) []Line {
 	if aboutTheRecipe(words, body) {
 		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
 	}
-	if p.method || isStep(body) && !p.weighs(body) {
+	if p.method || isStep(body) && body.denies(0) == 0 && !p.weighs(body) {
 		return []Line{p.keyed(Line{Kind: Step, Words: words})}
 	}
 	return p.ingredients(words, start, toks)
@@ -268,6 +268,11 @@ func skipMarks(c cursor) int {
 		switch {
 		case c[i].role == Layout:
 			c[i].role = Layout
+		case c.speaker(i) > i:
+			for end := c.speaker(i); i < end-1; i++ {
+				c[i].role = Layout
+			}
+			c[i].role = Layout
 		case c.clock(i) > i:
 			for end := c.clock(i); i < end-1; i++ {
 				c[i].role = Layout
@@ -285,6 +290,19 @@ func skipMarks(c cursor) int {
 		i++
 	}
 	return i
+}
+
+// speaker is behind a label of who speaks, at i: Speaker 1:, Cook:, A:; i where there is none.
+func (c cursor) speaker(i int) int {
+	if !c.is(i, "speaker", "voice", "interviewer", "cook", "maker", "q", "a", "b", "me", "host", "guest") {
+		return i
+	}
+	at := i + 1
+	at += btoi(at < len(c) && (c[at].isNumber() || c.is(at, "one", "two")) && c.is(at+1, ":"))
+	if !c.is(at, ":") || at+1 >= len(c) {
+		return i
+	}
+	return at + 1
 }
 
 // clock is behind a time stamp at i: [02:15], 10:01, (1:02:03); i where there is none.
@@ -316,7 +334,8 @@ func (p *page) ingredients(words string, start int, toks cursor) []Line {
 	var out []Line
 	var fruit []string // that the part before asked for
 	from := 0
-	for _, cut := range append(p.cuts(toks, start), len(runes)) {
+	ends := append(p.cuts(toks, start), len(runes))
+	for k, cut := range ends {
 		part := string(runes[from:cut])
 		from = cut
 		if strings.TrimSpace(part) == "" {
@@ -330,7 +349,11 @@ func (p *page) ingredients(words string, start int, toks cursor) []Line {
 			out = append(out, p.keyed(Line{Kind: Step, Words: part}))
 			continue
 		}
-		lines, asks := p.book.readPart(part, start, len(out) == 0, fruit, p.said)
+		said := p.said
+		if k+1 < len(ends) && strings.HasPrefix(strings.TrimSpace(string(runes[cut:ends[k+1]])), "as ") {
+			said = nil // twice as much oil | as vinegar
+		}
+		lines, asks := p.book.readPart(part, start, len(out) == 0, fruit, said)
 		fruit = asks
 		for _, l := range lines {
 			if l.Amount != nil {

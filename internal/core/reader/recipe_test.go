@@ -233,7 +233,7 @@ func TestBadInputIsKeptAndSaid(t *testing.T) {
 
 func TestWhatIsNamedAsideIsAskedAboutAndNotLost(t *testing.T) {
 	b := shippedBook(t)
-	text := "1 heaped tbsp each: tahini, honey and white miso\n1 cup buttermilk"
+	text := "1 heaped tbsp tahini (with honey and white miso)\n1 cup buttermilk"
 	r := b.Read(text, nil)
 	first := r.Lines[0]
 	require.Len(t, first.Also, 2)

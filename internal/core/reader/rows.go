@@ -38,20 +38,28 @@ func aboutTheRecipe(words string, c cursor) bool {
 }
 
 // title takes the first row for the name of the recipe where it names no amount and something else stands under it
-// that does, or an empty row.
-func (p *page) title(rows []string, at int) (Line, bool) {
+// that does, or an empty row. What it makes may stand behind the name.
+func (p *page) title(rows []string, at int) []Line {
 	if len(p.seen) > 0 || len(rows) < at+2 {
-		return Line{}, false
+		return nil
 	}
-	toks := cursor(tokenise(rows[at]))
-	if len(toks) == 0 || len(toks) > longestTitle || says(toks, ":") || skipMarks(slices.Clone(toks)) > 0 {
-		return Line{}, false
+	words, tail := rows[at], ""
+	if cut := makesFrom(words); cut > 0 {
+		words, tail = string([]rune(words)[:cut]), string([]rune(words)[cut:])
+	}
+	toks := cursor(tokenise(words))
+	for n := len(toks); n > 1 && !toks[n-1].isWord() && toks[n-1].low != ")"; n = len(toks) {
+		toks = toks[:n-1] // Pea dip: or Pea dip -
+	}
+	if len(toks) == 0 || len(toks) > longestTitle || says(toks, ":") || skipMarks(slices.Clone(toks)) > 0 ||
+		strings.HasSuffix(strings.TrimSpace(words), ":") && !p.named(toks) {
+		return nil
 	}
 	for i := range toks {
 		_, amount := toks.amountAt(i, false)
 		_, _, number := toks.number(i)
 		if number || amount && len(toks) <= shortTitle {
-			return Line{}, false
+			return nil
 		}
 	}
 	below := cursor(tokenise(rows[at+1]))
@@ -59,13 +67,44 @@ func (p *page) title(rows []string, at int) (Line, bool) {
 		aside := page{book: p.book}
 		_, yields := aside.yield(rows[at+1], below)
 		_, heads := aside.heading(rows[at+1], below)
-		if !yields && !heads && !aboutTheRecipe(rows[at+1], below) && !p.overAList(rows[at], toks, below) {
-			return Line{}, false
+		if !yields && !heads && !aboutTheRecipe(rows[at+1], below) && !p.overAList(words, toks, below) {
+			return nil
 		}
 	} else if len(rows) < at+3 {
-		return Line{}, false
+		return nil
 	}
-	return p.keyed(Line{Kind: Title, Words: rows[at]}), true
+	name := strings.TrimSpace(string([]rune(words)[:toks[len(toks)-1].to]))
+	out := []Line{p.keyed(Line{Kind: Title, Words: words, Name: name})}
+	if tail != "" {
+		body := cursor(tokenise(tail))
+		l, ok := p.yield(tail, body[skipMarks(body):])
+		if !ok {
+			l = Line{Kind: Remark, Words: tail}
+		}
+		out = append(out, p.keyed(l))
+	}
+	return out
+}
+
+// makesFrom is where a row goes on from a name to what the recipe makes, as a rune offset: Pea dip - makes two cups; 0
+// where it does not.
+func makesFrom(words string) int {
+	c := cursor(tokenise(words))
+	for i := 1; i+1 < len(c); i++ {
+		if c.is(i, "makes", "yields", "serves") && c.is(i-1, "-", "–", "—", ",", "(", ":", "|") {
+			return c[i-1].from
+		}
+	}
+	return 0
+}
+
+// dishWords are what a name ends with.
+var dishWords = wordSet(`dressing vinaigrette pesto dip spread sauce relish chutney salsa paste butter mayo mayonnaise aioli marinade puree cream
+	hummus topping glaze rub blend mix condiment jam ketchup`)
+
+// named reports whether a row reads like the name of something made: honey and walnut spread, and not dressing alone.
+func (p *page) named(c cursor) bool {
+	return len(c) > 1 && !c.is(0, "for", "the") && dishWords[stem(c[len(c)-1].low)]
 }
 
 // overAList reports whether a row is a name right over the first line of a list: it has a word that is no ingredient,

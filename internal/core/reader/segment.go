@@ -12,6 +12,7 @@ type segment struct {
 	words    string
 	toTaste  bool
 	divided  bool
+	each     bool     // the amount goes for each of what is named
 	keeps    bool
 	fruit    []string // juice, zest
 	also     *Amount  // and so many of the other
@@ -25,6 +26,7 @@ type segment struct {
 	was      *Amount // the amount before that
 	first    int     // first token of the ingredient
 	last     int
+	bare     string // the ingredient without the state that is said behind it
 	prep     []string
 	prepLate bool
 	absurd   string // what is wrong with the number
@@ -64,7 +66,8 @@ func (s *segment) mark(from, to int, role Role) {
 
 // phrases that say something about the whole line; the words are matched without small words in between.
 var (
-	tastePhrases = [][]string{{"to", "taste"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"},
+	tastePhrases = [][]string{{"to", "taste"}, {"a", "small", "bit", "of"}, {"a", "tiny", "bit", "of"}, {"a", "good", "bit", "of"},
+		{"a", "wee", "bit", "of"}, {"a", "tiny", "bit"}, {"a", "little", "bit", "of"}, {"a", "little", "bit"}, {"bits", "of"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"},
 		{"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
 		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"},
 		{"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"},
@@ -130,8 +133,8 @@ func (s *segment) impossible() {
 // like takes the amount before for one that repeats it; behind a share, what it is compared with is one part.
 func (s *segment) like(said *Amount) {
 	switch {
-	case s.amount != nil && s.amount.Unit == sameAs && said != nil:
-		a := *said
+	case s.amount != nil && (s.amount.Unit == sameAs || s.amount.asMuch) && said != nil:
+		a := said.times(s.amount.Low)
 		s.amount = &a
 	case s.amount == nil && said != nil && said.Unit == "part" && s.run(0, "as"):
 		s.amount = &Amount{Low: 1, High: 1, Unit: "part"}
@@ -250,6 +253,7 @@ func (s *segment) markAmount(f found) {
 // leftovers gives a role to every word that has none yet.
 func (s *segment) leftovers() {
 	s.chatter()
+	s.opening()
 	for i := range s.cursor {
 		t := &s.cursor[i]
 		if t.role != Unread {
@@ -280,6 +284,8 @@ func (s *segment) leftovers() {
 			t.role = Small
 		case sizeWords[w] != "" && s.amount != nil && s.amount.Size == "":
 			s.amount.Size, t.role = sizeWords[w], SizeWord
+		case stateBases[w] != nil:
+			t.role = Preparation
 		case t.aside || correctionWords[w]:
 			t.role = Note
 		case unitWords[w] != "" && s.amount != nil && !isContainer(unitWords[w]):

@@ -59,7 +59,7 @@ func (w wantedText) check(t *testing.T, r reader.Reading) {
 			bowl = append(bowl, l)
 		}
 		if l.Kind == reader.Title {
-			title = &l.Words
+			title = &l.Name
 		}
 	}
 	names := []string{}

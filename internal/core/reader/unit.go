@@ -24,7 +24,9 @@ func init() {
 		"can": "can cans tin tins", "jar": "jar jars",
 		"packet": "packet packets pack packs pkg package packages bag bags sachet sachets pouch pouches tub tubs pot pots carton cartons bottle bottles",
 		"piece":  "piece pieces knob knobs thumb", "grind": "grind grinds twist twists turn turns",
-		"part": "part parts", "fillet": "fillet fillets", "squeeze": "squeeze",
+		"part": "part parts", "glass": "glass glasses glassful", "mug": "mug mugs mugful", "scoop": "scoop scoops",
+		"ladle": "ladle ladles ladleful ladlefuls", "teacup": "teacup teacups", "eggcup": "eggcup eggcups",
+		"fillet": "fillet fillets", "squeeze": "squeeze",
 	} {
 		for _, w := range strings.Fields(words) {
 			unitWords[w] = name
