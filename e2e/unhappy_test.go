@@ -127,8 +127,9 @@ func TestAnOutOfDateLabelShowsTheWordsThatChanged(t *testing.T) {
 		p.visit(fmt.Sprintf("/labels/%d", l.ID))
 		p.sees("What changed since the label was confirmed")
 		assert.Equal(t, came[l.Formula], js[string](p, "document.querySelector('ins').innerText"))
+		p.sees("Send to label printer") // it comes last, and moves its neighbour
 		p.click("Bring the words up to date")
-		p.sees("up to date")
+		p.sees("The label has the formula's words now.")
 		p.until("!document.body.innerText.includes('What changed since')", "the difference to go")
 	}
 }

@@ -106,7 +106,7 @@ func (c cursor) amountAt(i int, bare bool) (found, bool) {
 	case c.is(i, "a", "an") && (bare || c.startsUnit(i+1)):
 		a.Low, a.High = 1, 1
 		i++
-	case bare && c.startsUnit(i) && i+1 < len(c):
+	case bare && c.startsUnit(i) && i+1 < len(c) && !(c.is(i, "can") && !c.is(i+1, "of")): // you can use
 		a.Low, a.High = 1, 1
 	default:
 		return found{}, false

@@ -56,7 +56,7 @@ func (p *page) claim(words string) (Line, bool) {
 func (p *page) fixed(words string, body cursor) (Line, bool) {
 	stays := says(body, "stays") || says(body, "stay") || says(body, "remains") || says(body, "don't") ||
 		says(body, "not") || says(body, "never")
-	if !stays && !body.is(0, "hold", "keep", "leave") && !body.run(0, "but", "keep") && !body.run(0, "and", "keep") {
+	if !stays && !says(body, "hold") && !says(body, "keep") && !says(body, "leave") {
 		return Line{}, false
 	}
 	if !slices.ContainsFunc(body, func(t token) bool {
@@ -66,29 +66,42 @@ func (p *page) fixed(words string, body cursor) (Line, bool) {
 	}
 	s := newSegment(words)
 	s.fixed = true
-	tail := slices.IndexFunc(s.cursor, func(t token) bool {
-		return slices.Contains([]string{"when", "although", "though", "even", "if", "while", "as", "whenever"}, t.low)
-	})
-	if tail > 0 {
-		end := tail
+	s.passDoubling()
+	s.scan()
+	l := p.book.readScanned(s, nil)[0]
+	if l.Ingredient == "" || p.said[l.Ingredient] {
+		return Line{Kind: Remark, Words: words, Ingredient: l.Ingredient, Fixed: true,
+			Marks: []Mark{{0, len([]rune(words)), Note}}}, true
+	}
+	return l, true
+}
+
+// passDoubling passes over what says when something stays as it is, so that what stays is left.
+func (s *segment) passDoubling() {
+	for i := 0; i < len(s.cursor); i++ {
+		if s.is(i, "because", "since", "otherwise") || s.is(i, "or", "so") && s.is(i+1, "it", "else", "that") {
+			s.mark(i, len(s.cursor), Note)
+		}
+		if !s.is(i, "when", "although", "though", "even", "if", "while", "as", "whenever") {
+			continue
+		}
+		end := i
 		for end < len(s.cursor) && !s.is(end, ",", ".", ";") {
 			end++
+			if d := s.cursor[end-1].low; i == 0 && (strings.HasPrefix(d, "doubl") || strings.HasPrefix(d, "tripl")) {
+				end += btoi(s.is(end, "it", "this", "that", "everything", "up"))
+				break
+			}
 		}
-		s.mark(tail, end, Note)
+		s.mark(i, end, Note)
 	}
 	for i := range s.cursor {
 		if s.run(i, "the", "same") || s.run(i, "as", "is") || s.run(i, "do", "not") {
 			s.mark(i, i+2, Small)
 		}
-		if s.is(i, "hold", "keep", "leave", "at", "but", "only", "stays", "stay", "remains", "when", "double", "doubled",
+		if s.is(i, "hold", "keep", "leave", "at", "but", "only", "stays", "stay", "remains", "double", "doubled",
 			"doubling", "don't", "never", "not", "triple") {
 			s.cursor[i].role = Small
 		}
 	}
-	s.scan()
-	lines := p.book.readScanned(s, nil)
-	if lines[0].Ingredient == "" {
-		return Line{Kind: Remark, Words: words, Fixed: true, Marks: []Mark{{0, len([]rune(words)), Note}}}, true
-	}
-	return lines[0], true
 }

@@ -26,6 +26,11 @@ func (p *page) cuts(c cursor, start int) []int {
 		if depth > 0 || i == partFrom {
 			continue
 		}
+		if p.deniesNext(c, i) {
+			out = append(out, c[i].to)
+			partFrom = i + 1
+			continue
+		}
 		if at, is := c.saysElse(partFrom, i); is {
 			out = append(out, at)
 			partFrom = i + btoi(c.is(i, "."))
@@ -49,6 +54,19 @@ func (p *page) cuts(c cursor, start int) []int {
 		i = f.to - 1
 	}
 	return out
+}
+
+// deniesNext reports whether a row goes on with what is not in it: two limes, no salt because of the soy.
+func (p *page) deniesNext(c cursor, i int) bool {
+	if !c.is(i, ",") {
+		return false
+	}
+	at := c.denies(i + 1)
+	if at == i+1 || c.is(i+1, "instead", "not", "never", "skip") && !c.is(i+1, "skip") {
+		return false
+	}
+	id, taken := p.book.Index.find(slices.Clone(c[at:min(len(c), at+4)]), c[i+1].aside)
+	return id != "" && taken[0] <= 1 && !isBack(c, at)
 }
 
 // saysElse finds where a row goes over to how long it keeps, or to a sentence that is no ingredient, as a rune offset.
@@ -90,6 +108,9 @@ func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
 	if !c.is(i, ",", ";", ".", "and", "then") || isBack(c, i+1) || !c.amounts(from, i) || says(c[from:i], "each") {
 		return 0, false
 	}
+	if c.is(i, ",", ";") && c.alternative(i+1) > i+1 {
+		return 0, false
+	}
 	id, names, end := p.nameAlone(c, c.skipLead(i+1))
 	before, had := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
 	if id == "" || before == "" {
@@ -99,7 +120,7 @@ func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
 	if c.is(i, "and", "then") {
 		cut = c[i].from
 	}
-	if c.is(end, ",", ":") && c.amountOnly(end+1) && before != id { // 25 g of vinegar. Salt, 8 grams.
+	if before != id && c.amountOnly(end+btoi(c.is(end, ",", ":"))) { // 25 g of vinegar. Salt, 8 grams.
 		return cut, true
 	}
 	if !c.is(i, ",", ";") {
@@ -123,6 +144,32 @@ func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
 	}
 	_, one := p.book.Index.keys[joinKey(stems)] // mustard, Dijon
 	return cut, !one
+}
+
+// alternative is behind words that say that something else may be taken: or you can use, or try; i where there are none.
+func (c cursor) alternative(i int) int {
+	at := i
+	or := c.is(at, "or", "but", "though", "although")
+	at += btoi(or)
+	at += btoi(c.is(at, "sometimes", "else", "maybe"))
+	if c.is(at, "you", "i", "we", "one", "people", "they") {
+		at++
+		at += btoi(c.is(at, "can", "could", "may", "might", "also", "sometimes"))
+		at += btoi(c.is(at, "also", "just", "even"))
+	} else if !or {
+		return i
+	}
+	if !c.is(at, "use", "try", "take", "swap", "substitute", "do", "go") {
+		return i
+	}
+	at++
+	return at + btoi(c.is(at, "in", "with"))
+}
+
+// amountBegins reports whether an amount with a unit begins at i, or one that tells itself by another.
+func (c cursor) amountBegins(i int) bool {
+	f, ok := c.amountAt(i, false)
+	return ok && f.Unit != ""
 }
 
 // skipLead passes the words that say that something goes in next.
@@ -149,7 +196,7 @@ func (c cursor) amountOnly(i int) bool {
 // nameAlone reads the name of an ingredient from i up to a sign or a joining word, with nothing else beside it.
 func (p *page) nameAlone(c cursor, i int) (id string, names []int, end int) {
 	end = i
-	for end < len(c) && !c.is(end, ",", ";", ".", "(", "and", "or", "&") {
+	for end < len(c) && !c.is(end, ",", ";", ".", ":", "(", "and", "or", "&") && (end == i || !c.amountBegins(end)) {
 		end++
 	}
 	if i >= end {
@@ -184,7 +231,7 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 				break
 			}
 		}
-	} else if !c[i-1].isWord() || within[c[i-1].low] || leadWords[c[i-1].low] {
+	} else if !c[i-1].isWord() || within[c[i-1].low] || leadWords[c[i-1].low] || c.is(i-1, "a", "an") {
 		return f, next, false
 	}
 	if end := c.fruitAt(next); end > next {
@@ -248,7 +295,7 @@ func (c cursor) again(from, i, next int) bool {
 		}
 	}
 	for k := max(from, i-4); c.is(i, ",") && k < i; k++ {
-		if f, ok := c.amountAt(k, true); ok && f.to == i {
+		if f, ok := c.amountAt(k, true); ok && f.to == i && f.Unit == "" {
 			return true
 		}
 	}

@@ -58,8 +58,16 @@ func (s *segment) saidAnew(before, f found) bool {
 	if s.is(f.from, "say") {
 		return true
 	}
-	return f.Unit == "" && s.is(f.from, "maybe", "perhaps") && s.cursor[max(0, f.from-1)].low == "," &&
-		(f.to >= len(s.cursor) || !s.cursor[f.to].isWord())
+	for k := before.to; s.is(f.from-1, ".") && k < f.from; k++ { // no, hang on, that's for the jam. A hundred and twenty.
+		if correctionWords[s.cursor[k].low] {
+			return true
+		}
+	}
+	if !s.is(f.from, "maybe", "perhaps") {
+		return false
+	}
+	ends := f.to >= len(s.cursor) || !s.cursor[f.to].isWord()
+	return ends && (f.Unit == "" && s.is(f.from-1, ",") || f.Unit != "" && f.Unit == before.Unit)
 }
 
 // right is an amount that puts another right: in its unit, piece and size unless it names others.

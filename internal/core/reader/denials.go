@@ -1,13 +1,15 @@
 package reader
 
 // denials are how a maker says that something is not in it.
-var denials = [][]string{{"leave", "out"}, {"leave", "off"}, {"instead", "of"}, {"do", "not", "add"}, {"don't", "add"},
-	{"no"}, {"without"}, {"skip"}, {"omit"}, {"not"}, {"never"}}
+var denials = [][]string{{"leave", "out"}, {"leave", "off"}, {"instead", "of"}, {"do", "not", "add"}, {"don't", "add"}, {"don't", "put", "any"},
+	{"don't", "put", "in"}, {"don't", "put"}, {"do", "not", "put"}, {"don't", "use"}, {"do", "not", "use"}, {"doesn't", "need"},
+	{"don't", "need"}, {"won't", "need"}, {"never", "use"}, {"never", "put"}, {"forget"}, {"hold", "the"}, {"no"}, {"without"}, {"skip"}, {"omit"}, {"not"}, {"never"}}
 
 // denies reads a denial at i, and returns what is behind it; i where there is none.
 func (c cursor) denies(i int) int {
 	for _, words := range denials {
-		if c.run(i, words...) && !c.is(i+len(words), ",", "-", "wait", "sorry") {
+		if c.run(i, words...) && !c.is(i+len(words), ",", "-", "wait", "sorry", "too", "more", "less", "just", "only",
+			"quite", "all", "much", "many", "sure", "really", "about", "necessarily") {
 			return i + len(words)
 		}
 	}
@@ -37,7 +39,21 @@ func (s *segment) notSo() {
 		if s.is(i, "not", "non", "never", "un") && i+1 < len(s.cursor) && stateWords[s.cursor[i+1].low] {
 			s.mark(i, i+2, Note)
 		}
+		if s.free(i) && stateWords[s.cursor[i].low] && s.is(i+1, "is", "works", "will", "ones") &&
+			s.fine(i+2) { // frozen is fine too
+			s.mark(i, i+1, Note)
+		}
 	}
+}
+
+// fine reports whether words at i say that something will do as well.
+func (s *segment) fine(i int) bool {
+	for k := i - 1; k < i+3; k++ {
+		if s.is(k, "fine", "ok", "okay", "too", "do", "works", "work", "good") {
+			return true
+		}
+	}
+	return false
 }
 
 // insteadOf passes over what something else is taken for: walnuts instead of almonds.
@@ -54,12 +70,44 @@ func (s *segment) insteadOf() {
 	}
 }
 
-// opening passes the words before a name that only say that it goes in: put in the tahini.
+// doers begin what somebody does, in front of a name.
+var doers = wordSet("i we you she he they i'll we'll you'll")
+
+// opening passes the words before a name that only say that it goes in: put in the tahini; first thing, I toast the
+// peanuts.
 func (s *segment) opening() {
-	for i := 0; i < s.first && (s.cursor[i].role != Unread || leadWords[s.cursor[i].low] || smallWords[s.cursor[i].low] ||
-		s.is(i, ",")); i++ {
-		s.mark(i, i+1, Small)
+	done := 0
+	for done < s.first && (s.cursor[done].role != Unread || leadWords[s.cursor[done].low] ||
+		smallWords[s.cursor[done].low] || s.is(done, ",")) {
+		s.mark(done, done+1, Small)
+		done++
 	}
+	for i := s.first - 1; i >= done; i-- {
+		if s.cursor[i].role == Small && doers[s.cursor[i].low] || s.cursor[i].role == Unread && doers[s.cursor[i].low] {
+			for k := done; k < s.first; k++ {
+				if w := s.cursor[k].low; s.cursor[k].isWord() && prepWords[w] == nil && !stateWords[w] && fills[w] == "" {
+					s.mark(k, k+1, Note)
+				}
+			}
+			return
+		}
+	}
+}
+
+// purpose passes over what something is there for, right behind its name: enough water to thin it.
+func (s *segment) purpose() {
+	at := s.last + 1
+	if s.first < 0 || !s.is(at, "to") || at+1 >= len(s.cursor) || !s.cursor[at+1].isWord() || !s.free(at+1) {
+		return
+	}
+	if _, _, number := s.number(at + 1); number {
+		return
+	}
+	end := at + 2
+	for s.is(end, "it", "things", "that", "them", "up", "out", "down", "everything", "the", "sauce", "dressing") {
+		end++
+	}
+	s.mark(at, end, Note)
 }
 
 // chatWords begin what is said beside the matter, behind a name.
@@ -91,7 +139,18 @@ func (s *segment) chatter() {
 			t.role = Small
 		case (chat || i < amount && amount < s.first) && prepWords[t.low] == nil && !cutWords[t.low] &&
 			fills[t.low] == "":
-			t.role = Note
+			t.role, s.chats = Note, s.chats || chat
+		}
+	}
+}
+
+// methodTail passes over what is done next with what was named: ten dates, pitted, and soak them in hot water.
+func (s *segment) methodTail() {
+	for i := 2; i+2 < len(s.cursor); i++ {
+		if s.is(i-1, "and", "then", ",") && s.free(i) && cookingVerbs[s.cursor[i].low] && s.is(i+1, "it", "them", "that", "those",
+			"everything") && !s.amounts(i, len(s.cursor)) {
+			s.mark(i-1, len(s.cursor), Note)
+			return
 		}
 	}
 }

@@ -122,7 +122,7 @@ func (b *Book) readScanned(s *segment, fruit []string) []Line {
 	more = append(more, s.eachOf(b.Index, append(slices.Clone(more), id))...)
 	also := s.aside(b.Index, append(slices.Clone(more), id))
 	switch {
-	case len(also) > 0 && (s.amount == nil || s.each): // salt, pepper; a tablespoon each: tahini, honey
+	case len(also) > 0 && (s.amount == nil || s.each) && !s.chats: // salt, pepper; a tablespoon each: tahini, honey
 		more = append(more, also...)
 	case len(also) > 0:
 		base.Also, base.Questions = b.candidates(also), append(base.Questions, b.askAlso(also))
@@ -197,7 +197,7 @@ func (s *segment) companions(x *Index, id string) (first string, more, either []
 	for join < len(s.cursor) && (!s.free(join) || s.is(join, ",", "/") || cutWords[s.cursor[join].low]) {
 		join++
 	}
-	if s.is(join, "and", "&") {
+	if s.is(join, "and", "&", "+") {
 		if other, taken := s.nextName(x, join); other != "" && other != id {
 			other = s.sameKind(x, other, taken)
 			s.join(join, taken)
@@ -270,6 +270,11 @@ func (s *segment) choices(x *Index, id string) []string {
 			or = or || s.is(join, "or")
 			join++
 		}
+		if s.is(at+1, ",") || s.is(at+1, "or") {
+			if end := s.alternative(at + 1 + btoi(s.is(at+1, ","))); end > at+2 && s.alternates(end) {
+				join, or = end, true
+			}
+		}
 		if join == at+1 || !or && !s.orComes(join) {
 			return list
 		}
@@ -285,6 +290,22 @@ func (s *segment) choices(x *Index, id string) []string {
 		list, at = append(list, other), taken[len(taken)-1]
 		s.last = max(s.last, at)
 	}
+}
+
+// alternates reports whether what is named at i goes in instead of what was named before: you can use honey instead.
+func (s *segment) alternates(i int) bool {
+	for k := i; k < len(s.cursor) && k < i+8 && !s.is(k, ".", ";"); k++ {
+		if s.is(k, "instead", "too") || s.run(k, "as", "well") || s.is(k-1, "or") {
+			s.mark(k, k+1, Small)
+			return true
+		}
+	}
+	for k := i - 1; k >= 0 && k > i-6; k-- {
+		if s.is(k, "or") {
+			return true
+		}
+	}
+	return false
 }
 
 // orComes reports whether the list at i goes on to an "or" before an amount or a full stop.

@@ -114,6 +114,9 @@ func joinKey(stems []string) string {
 	return strings.Join(slices.Compact(stems), " ")
 }
 
+// neverAlone are plurals that mean another thing than their singular: peppers are no ground pepper.
+var neverAlone = wordSet("peppers")
+
 // maxPhrase is the longest name looked for, in words.
 const maxPhrase = 6
 
@@ -129,6 +132,9 @@ func (x *Index) find(c cursor, aside bool) (id string, taken []int) {
 	for length := min(maxPhrase, len(words)); length > 0; length-- {
 		for at := 0; at+length <= len(words); at++ {
 			if c.parted(words[at], words[at+length-1]) {
+				continue
+			}
+			if length == 1 && neverAlone[c[words[at]].low] {
 				continue
 			}
 			stems = stems[:0]

@@ -81,6 +81,12 @@ func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
 		}
 		stems = append(stems, stem(s.cursor[i].low))
 	}
+	for _, state := range s.done { // roast a head of garlic
+		if other, is := x.keys[joinKey(append(slices.Clone(stems), stem(state)))]; is && other != id {
+			s.bare = id
+			return other, taken
+		}
+	}
 	for i, t := range s.cursor {
 		if t.role != Unread || !t.isWord() || slices.Contains(taken, i) || !stateWords[t.low] {
 			continue

@@ -81,10 +81,13 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	if f, next, is := c.spokenFraction(i); is {
 		return f, next, true
 	}
-	if !c.free(i) || c.is(i, "one") && i > 0 && c.is(i+1, "that", "which", "who", "is", "was", "where", "we", "i") {
+	if !c.free(i) || c.is(i, "one") && i > 0 && c.is(i+1, "that", "which", "who", "is", "was", "where", "we", "i", "my", "our", "she", "he", "they", "you", "for") {
 		return 0, i, false // the carrot one that we do
 	}
-	if _, is := wordNumbers[c[i].low]; is || c.is(i, "hundred") {
+	if c.is(i, "a", "an") && c.is(i+1, "hundred", "thousand") {
+		i++
+	}
+	if _, is := wordNumbers[c[i].low]; is || c.is(i, "hundred", "thousand") {
 		whole, next := c.spelled(i)
 		return c.afterWhole(whole, next)
 	}
@@ -133,6 +136,9 @@ func (c cursor) spelled(i int) (whole float64, next int) {
 		return v, i + 1
 	}
 	whole, next = below(i)
+	if c.is(next, "thousand") {
+		return max(whole, 1) * 1000, next + 1
+	}
 	if !c.is(next, "hundred") {
 		return whole, next
 	}

@@ -106,6 +106,10 @@ func (b *Book) reconcile(l *Line, s *segment, w Weight, ok bool, id string, prep
 			w, ok = other, true
 			continue
 		}
+		if vague[s.amount.Unit] && other.Source != FromAssumed && !vague[f.Unit] { // a good glug, about 50 ml
+			w = other
+			continue
+		}
 		exact := w.Source == FromWords && other.Source == FromWords
 		if apart := 100 * math.Abs(w.Grams-other.Grams) / max(w.Grams, other.Grams); apart > agreeing &&
 			(exact || other.Source != FromWords && other.Source != FromAssumed) {

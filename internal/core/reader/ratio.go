@@ -15,6 +15,17 @@ func (r *Reading) fixLast() {
 	}
 }
 
+// fixNamed lets the line of an ingredient that has an amount stay as it is when the rest is doubled.
+func (r *Reading) fixNamed(id string) bool {
+	for i := range r.Lines {
+		if l := &r.Lines[i]; id != "" && l.Kind == Weighed && l.Ingredient == id && l.Amount != nil {
+			l.Fixed = true
+			return true
+		}
+	}
+	return false
+}
+
 // chattyWords is from how many words that nobody understands a row without an amount counts as talk.
 const chattyWords = 3
 

@@ -39,23 +39,20 @@ type Reading struct {
 	WeighFirst []Rank   `json:"weigh_first"`
 	SaidGrams  *float64 `json:"said_g"`
 	SaidML     *float64 `json:"said_ml"`
-	ClaimDays  *int     `json:"claim_days"` // that the maker says it keeps
+	ClaimDays  *int     `json:"claim_days"`        // that the maker says it keeps
+	Recipes    []Recipe `json:"recipes,omitempty"` // where more than one stands in the text
 }
 
 // Read reads a whole recipe. answers go by the key of a line. It never fails: what is not understood stays, marked.
 func (b *Book) Read(text string, answers map[string]Answer) Reading {
 	r := Reading{Lines: []Line{}, Notices: []Notice{}, WeighFirst: []Rank{}}
 	text, beyond := cutText(text)
-	state := page{book: b, seen: map[string]int{}}
+	state := page{book: b, seen: map[string]int{}, said: map[string]bool{}}
 	rows := splitRows(text)
-	for row, words := range rows {
+	for row := range rows {
 		state.row = row
-		if title := state.title(rows, row); len(title) > 0 {
-			r.Lines = append(r.Lines, title...)
-			continue
-		}
-		for _, l := range state.read(words) {
-			if l.Kind == Remark && l.Fixed {
+		for _, l := range state.rowOf(rows, row) {
+			if l.Kind == Remark && l.Fixed && !r.fixNamed(l.Ingredient) {
 				r.fixLast()
 			}
 			r.Lines = append(r.Lines, l)
@@ -68,6 +65,7 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 					ToWeigh: true, How: "no amount was said of it: weigh it once"}.finish()))
 			}
 		}
+		state.keep("\n")
 	}
 	if beyond != "" {
 		r.Notices = append(r.Notices, Notice{Code: "too_long",
@@ -80,6 +78,8 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 			Text: "Characters that cannot be printed were passed over; the words around them are kept."})
 	}
 	r.inPassing()
+	r.alsoElsewhere(b)
+	r.several(state.recipes, answers[recipesKey].Units)
 	r.SaidGrams, r.SaidML, r.ClaimDays = state.saidGrams, state.saidML, state.claimDays
 	if state.doubled {
 		r.doubling(answers[doublingKey].Units)
@@ -159,8 +159,12 @@ type page struct {
 	saidGrams *float64
 	saidML    *float64
 	claimDays *int
-	said      *Amount // the amount that was said last
+	last      *Amount         // the amount that was said last
+	said      map[string]bool // what has an amount
 	seen      map[string]int
+	titled    bool            // the recipe has its name
+	weighed   int             // lines with an amount since then
+	recipes   []Recipe
 }
 
 func (p *page) keyed(l Line) Line {
@@ -179,6 +183,10 @@ func (p *page) keyed(l Line) Line {
 	}
 	if l.Marks == nil {
 		l.Marks = []Mark{}
+	}
+	if l.Kind == Weighed && l.Amount != nil && l.Ingredient != "" {
+		p.weighed++
+		p.said[l.Ingredient] = true
 	}
 	if l.Kind == Weighed {
 		l.Section, l.Serving = p.section, p.serving
@@ -201,7 +209,36 @@ func clipKey(s string) string {
 	return s
 }
 
-// read reads one row.
+// rowOf reads one row of the text: a title, or its sentences.
+func (p *page) rowOf(rows []string, at int) []Line {
+	if title := p.title(rows, at); len(title) > 0 {
+		p.entitle(title[0].Name)
+		p.keep(rows[at])
+		return title
+	}
+	overList := at > 0 && strings.TrimSpace(rows[at-1]) == "" && at+1 < len(rows) && startsAmount(rows[at+1])
+	var out []Line
+	for _, words := range p.sentences(rows[at]) {
+		toks := cursor(tokenise(words))
+		if l, is := p.announced(words, toks[skipMarks(toks):], overList); is {
+			p.entitle(l.Name)
+			out = append(out, p.keyed(l))
+		} else {
+			out = append(out, p.read(words)...)
+		}
+		p.keep(words)
+	}
+	return out
+}
+
+// startsAmount reports whether a row begins with an amount, as the rows of a list do.
+func startsAmount(words string) bool {
+	c := cursor(tokenise(words))
+	_, ok := c.amountAt(skipMarks(c), true)
+	return ok
+}
+
+// read reads one row, or a sentence of it.
 func (p *page) read(words string) []Line {
 	if strings.TrimFunc(words, func(r rune) bool {
 		return unicode.IsSpace(r) || unicode.IsControl(r) ||
@@ -237,6 +274,9 @@ func (p *page) read(words string) []Line {
 	if aboutTheRecipe(words, body) {
 		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
 	}
+	if l, is := p.talk(words, body); is && !p.method {
+		return []Line{p.keyed(l)}
+	}
 	if p.method || isStep(body) && body.denies(0) == 0 && !p.weighs(body) {
 		return []Line{p.keyed(Line{Kind: Step, Words: words})}
 	}
@@ -247,7 +287,11 @@ func (p *page) read(words string) []Line {
 func (p *page) weighs(c cursor) bool {
 	for i := range c {
 		f, ok := c.amountAt(i, false)
-		if !ok || f.Unit == "" && !says(c[:i], "add") && !says(c[:i], "put") {
+		done := i > 0 && verbStates[c[max(0, i-1-btoi(c.is(i-1, "in") && i > 1))].low] != "" && !says(c, "until") && !says(c, "at")
+		if !ok {
+			f, ok = c.amountAt(i, c.is(i, "a", "an") && done) // squeeze a lime
+		}
+		if !ok || f.Unit == "" && !says(c[:i], "add") && !says(c[:i], "put") && !done {
 			continue
 		}
 		end := f.to
@@ -349,7 +393,7 @@ func (p *page) ingredients(words string, start int, toks cursor) []Line {
 			out = append(out, p.keyed(Line{Kind: Step, Words: part}))
 			continue
 		}
-		said := p.said
+		said := p.last
 		if k+1 < len(ends) && strings.HasPrefix(strings.TrimSpace(string(runes[cut:ends[k+1]])), "as ") {
 			said = nil // twice as much oil | as vinegar
 		}
@@ -357,7 +401,7 @@ func (p *page) ingredients(words string, start int, toks cursor) []Line {
 		fruit = asks
 		for _, l := range lines {
 			if l.Amount != nil {
-				p.said = l.Amount
+				p.last = l.Amount
 			}
 			out = append(out, p.keyed(l))
 		}

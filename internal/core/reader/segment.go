@@ -1,6 +1,7 @@
 package reader
 
 import (
+	"slices"
 	"strings"
 
 	"gallipot/internal/core/amount"
@@ -12,6 +13,7 @@ type segment struct {
 	words    string
 	toTaste  bool
 	divided  bool
+	chats    bool     // words behind the name talk beside the matter
 	each     bool     // the amount goes for each of what is named
 	keeps    bool
 	fruit    []string // juice, zest
@@ -28,6 +30,7 @@ type segment struct {
 	last     int
 	bare     string // the ingredient without the state that is said behind it
 	prep     []string
+	done     []string // states that verbs lead to: toast the walnuts
 	prepLate bool
 	absurd   string // what is wrong with the number
 }
@@ -70,12 +73,13 @@ var (
 		{"a", "wee", "bit", "of"}, {"a", "tiny", "bit"}, {"a", "little", "bit", "of"}, {"a", "little", "bit"}, {"bits", "of"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"},
 		{"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
 		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"},
-		{"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"},
+		{"not", "too", "much"}, {"not", "too", "many"},
+		{"not", "much"}, {"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"},
 		{"lots", "of"}, {"a", "lot", "of"}, {"loads", "of"}, {"to", "loosen"}, {"if", "needed"}}
 	keepPhrases = [][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"},
 		{"reserve", "the", "liquid"}, {"reserve", "liquid"}, {"liquid", "reserved"}, {"reserving", "the", "liquid"},
 		{"reserving", "liquid"}, {"save", "the", "liquid"}, {"liquid", "kept"}, {"keep", "its", "liquid"}}
-	correctionWords = wordSet("no sorry actually wait rather scratch correction oops nope")
+	correctionWords = wordSet("no sorry actually wait rather scratch correction oops nope hang")
 )
 
 func (s *segment) phrase(list [][]string, role Role) bool {
@@ -99,7 +103,9 @@ func (s *segment) scan() {
 	s.deny()
 	s.notSo()
 	s.insteadOf()
+	s.methodTail()
 	s.fruits()
+	s.doing()
 	s.toTaste = s.phrase(tastePhrases, Number)
 	var all []found
 	start := s.skipSmall(s.lead())
@@ -171,14 +177,13 @@ func (s *segment) skipSmall(i int) int {
 
 // choose takes the amount that counts: the first, or the last one after a correction (handbook 02).
 func (s *segment) choose(all []found) {
-	main := -1
-	for k, f := range all {
-		if main >= 0 && (s.afterCorrection(f.from) || s.saidAnew(all[main], f)) {
+	if len(all) == 0 {
+		return
+	}
+	main := max(0, slices.IndexFunc(all, func(f found) bool { return !s.cursor[f.from].aside }))
+	for k := main + 1; k < len(all); k++ {
+		if f := all[k]; s.afterCorrection(f.from) || s.saidAnew(all[main], f) {
 			all[k] = s.right(all[main], f)
-			main = k
-			continue
-		}
-		if main < 0 && !s.cursor[f.from].aside {
 			main = k
 		}
 	}
@@ -189,14 +194,14 @@ func (s *segment) choose(all []found) {
 			s.amount = &a
 			continue
 		}
-		if main >= 0 && k > main && f.Unit != "" && s.amount != nil && s.amount.Plus == nil &&
+		if k > main && f.Unit != "" && s.amount != nil && s.amount.Plus == nil &&
 			s.is(f.from-1, "plus", "+") && !s.is(f.to, "more", "extra") {
 			rest := f.Amount
 			s.amount.Plus = &rest
 			s.mark(f.from-1, f.to, Number)
 			continue
 		}
-		if main >= 0 && k > main && f.Unit != "" && !isContainer(f.Unit) && s.sameThing(f) {
+		if k > main && f.Unit != "" && !isContainer(f.Unit) && s.sameThing(f) {
 			s.mark(f.from-btoi(s.is(f.from-1, "/", "|", "=", "or")), f.to, Number)
 			if grams, mass := amount.MassUnit(f.Unit); mass && s.amount != nil && isContainer(s.amount.Unit) &&
 				s.amount.Pack == 0 {
@@ -207,12 +212,6 @@ func (s *segment) choose(all []found) {
 		}
 	}
 	s.lessen()
-	if main < 0 && len(all) > 0 { // sunflower oil (100 ml); tahini, 2 tbsp
-		f := all[0]
-		s.markAmount(f)
-		a := f.Amount
-		s.amount = &a
-	}
 }
 
 // sameThing reports whether a further amount says the first one anew, and is not of something else: 6 oz (200 g), but
@@ -254,6 +253,7 @@ func (s *segment) markAmount(f found) {
 func (s *segment) leftovers() {
 	s.chatter()
 	s.opening()
+	s.purpose()
 	for i := range s.cursor {
 		t := &s.cursor[i]
 		if t.role != Unread {

@@ -24,7 +24,11 @@ func (b *Book) askState(l *Line, s *segment, prep prepared) {
 	if g == nil {
 		return
 	}
-	for _, t := range s.cursor {
+	said := make([]token, 0, len(s.cursor)+len(s.done))
+	for _, word := range s.done {
+		said = append(said, token{text: word, low: word})
+	}
+	for _, t := range append(said, s.cursor...) {
 		bases := stateBases[t.low]
 		if bases == nil || t.role == Note || t.role == Corrected || b.inState(l.Ingredient, bases) {
 			continue

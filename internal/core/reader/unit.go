@@ -10,7 +10,7 @@ func init() {
 		"g": "g gr gm gms gram grams gramme grammes", "kg": "kg kgs kilo kilos kilogram kilograms kilogramme",
 		"mg": "mg milligram milligrams",
 		"oz": "oz ounce ounces ozs", "lb": "lb lbs pound pounds",
-		"ml": "ml mls millilitre millilitres milliliter milliliters cc", "cl": "cl", "dl": "dl",
+		"ml": "ml mls mil mils millilitre millilitres milliliter milliliters cc", "cl": "cl", "dl": "dl",
 		"l":            "l litre litres liter liters",
 		"tsp":          "tsp tsps teaspoon teaspoons teaspoonful teaspoonfuls",
 		"tbsp":         "tbsp tbsps tbs tbl tblsp tablespoon tablespoons tablespoonful tablespoonfuls",
@@ -33,6 +33,10 @@ func init() {
 		}
 	}
 }
+
+// vague are measures that give way to any other that is said beside them.
+var vague = map[string]bool{"glug": true, "splash": true, "handful": true, "pinch": true, "dash": true, "squeeze": true,
+	"spoon": true, "glass": true, "mug": true, "scoop": true, "ladle": true}
 
 // counted are units that may follow the ingredient: three garlic cloves, ten basil leaves.
 var counted = map[string]bool{"clove": true, "leaf": true, "stalk": true, "stick": true, "sprig": true, "head": true,

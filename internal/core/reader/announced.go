@@ -1,0 +1,98 @@
+package reader
+
+import (
+	"strings"
+)
+
+// Recipe is one of several that stand in one text, with its own words.
+type Recipe struct {
+	Name string `json:"name"`
+	Text string `json:"text"`
+}
+
+// beforeName are words in front of the name of a recipe, as it is announced: okay so today we're doing the pea spread.
+var beforeName = wordSet(`okay ok so right today now this is that's that the a an our my we we're i i'm you're you doing do does make makes making made recipe
+	for of one first second third next then other another and it's it here here's let's go with um uh well start starting going to be called have finally`)
+
+// another are words that begin the next of several recipes.
+var another = wordSet("next second third other another then now finally recipe")
+
+// longestAnnounced is how many words may announce a recipe.
+const longestAnnounced = 18
+
+// announced reads a sentence that names the recipe and no amount: so the pea and mint spread. Behind lines that name
+// amounts it needs a word for one more, or stands right over a list of its own.
+func (p *page) announced(words string, c cursor, overList bool) (Line, bool) {
+	if len(c) < 2 || len(c) > longestAnnounced || p.serving {
+		return Line{}, false
+	}
+	from, dish, begins := -1, -1, false
+	for i, t := range c {
+		_, _, number := c.number(i)
+		if f, amount := c.amountAt(i, false); number && !c.is(i, "one", "second", "third", "a") || amount && f.Unit != "" {
+			return Line{}, false
+		}
+		switch {
+		case dish < 0 && from < 0 && (beforeName[t.low] || !t.isWord()):
+			begins = begins || another[t.low]
+		case from < 0 && t.isWord():
+			from = i
+		}
+		if from >= 0 && dish < 0 && dishWords[stem(t.low)] && i > from {
+			dish = i
+		}
+	}
+	if dish < 0 || c[from:dish].denies(0) > 0 || cookingVerbs[c[from].low] || addWords[c[from].low] {
+		return Line{}, false
+	}
+	if p.weighed == 0 && p.titled || p.weighed > 0 && !begins && !overList {
+		return Line{}, false
+	}
+	if id, taken := p.book.Index.find(append(cursor{}, c[from:dish+1]...), false); id != "" && len(taken) == dish+1-from {
+		return Line{}, false // tomato paste is an ingredient
+	}
+	name := strings.TrimSpace(string([]rune(words)[c[from].from:c[dish].to]))
+	return Line{Kind: Title, Words: words, Name: name}, true
+}
+
+// entitle notes that a recipe begins here; behind lines with amounts it is another one.
+func (p *page) entitle(name string) {
+	if n := len(p.recipes); n == 0 || p.weighed > 0 && p.titled {
+		p.recipes = append(p.recipes, Recipe{})
+		if n > 0 {
+			p.section = name
+		}
+	}
+	p.recipes[len(p.recipes)-1].Name = name
+	p.titled, p.weighed = true, 0
+}
+
+// keep adds words to the recipe they belong to.
+func (p *page) keep(words string) {
+	if len(p.recipes) == 0 {
+		p.recipes = append(p.recipes, Recipe{})
+	}
+	p.recipes[len(p.recipes)-1].Text += words
+}
+
+// The key of what was said of several recipes in one text, and that they are one.
+const (
+	recipesKey = "recipes"
+	oneRecipe  = "one"
+	apart      = "apart"
+)
+
+// several asks whether several recipes in one text are read one by one (handbook 02).
+func (r *Reading) several(list []Recipe, answer string) {
+	if len(list) < 2 || answer == oneRecipe {
+		return
+	}
+	r.Recipes = list
+	names := make([]string, len(list))
+	for i, x := range list {
+		names[i] = "“" + x.Name + "”"
+	}
+	r.StillOpen++
+	r.Notices = append(r.Notices, Notice{Code: recipesKey, Options: []string{apart, oneRecipe},
+		Text: "More than one recipe stands here: " + strings.Join(names, " and ") + ". Read each by itself?"})
+}
