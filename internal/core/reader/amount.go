@@ -87,6 +87,9 @@ func (c cursor) qualifiers(i int, a *Amount) int {
 // amountAt reads an amount at i. bare says that the start of the segment is here, where "a lemon", "juice of a lemon"
 // or "handful of dill" count as well.
 func (c cursor) amountAt(i int, bare bool) (found, bool) {
+	if i < 0 || i >= len(c) || c[i].traits&opensAmount == 0 || c[i].role != Unread {
+		return found{}, false
+	}
 	start := i
 	var a Amount
 	i = c.skipAbout(i)

@@ -6,8 +6,9 @@ import (
 
 // Recipe is one of several that stand in one text, with its own words.
 type Recipe struct {
-	Name string `json:"name"`
-	Text string `json:"text"`
+	Name  string `json:"name"`
+	Text  string `json:"text"`
+	words []string
 }
 
 // beforeName are words in front of the name of a recipe, as it is announced: okay so today we're doing the pea spread.
@@ -23,7 +24,7 @@ const longestAnnounced = 18
 // announced reads a sentence that names the recipe and no amount: so the pea and mint spread. Behind lines that name
 // amounts it needs a word for one more, or stands right over a list of its own.
 func (p *page) announced(words string, c cursor, overList bool) (Line, bool) {
-	if len(c) < 2 || len(c) > longestAnnounced || p.serving {
+	if len(c) < 2 || len(c) > longestAnnounced || p.serving || !c.any(namesDish) {
 		return Line{}, false
 	}
 	from, dish, begins := -1, -1, false
@@ -38,7 +39,7 @@ func (p *page) announced(words string, c cursor, overList bool) (Line, bool) {
 		case from < 0 && t.isWord():
 			from = i
 		}
-		if from >= 0 && dish < 0 && dishWords[stem(t.low)] && i > from {
+		if from >= 0 && dish < 0 && dishWords[t.low] && i > from {
 			dish = i
 		}
 	}
@@ -48,7 +49,7 @@ func (p *page) announced(words string, c cursor, overList bool) (Line, bool) {
 	if p.weighed == 0 && p.titled || p.weighed > 0 && !begins && !overList {
 		return Line{}, false
 	}
-	if id, taken := p.book.Index.find(append(cursor{}, c[from:dish+1]...), false); id != "" && len(taken) == dish+1-from {
+	if id, taken := p.book.Index.find(c[from:dish+1], false); id != "" && taken[len(taken)-1] == dish-from {
 		return Line{}, false // tomato paste is an ingredient
 	}
 	name := strings.TrimSpace(string([]rune(words)[c[from].from:c[dish].to]))
@@ -72,7 +73,8 @@ func (p *page) keep(words string) {
 	if len(p.recipes) == 0 {
 		p.recipes = append(p.recipes, Recipe{})
 	}
-	p.recipes[len(p.recipes)-1].Text += words
+	of := &p.recipes[len(p.recipes)-1]
+	of.words = append(of.words, words)
 }
 
 // The key of what was said of several recipes in one text, and that they are one.
@@ -86,6 +88,9 @@ const (
 func (r *Reading) several(list []Recipe, answer string) {
 	if len(list) < 2 || answer == oneRecipe {
 		return
+	}
+	for i := range list {
+		list[i].Text = strings.Join(list[i].words, "")
 	}
 	r.Recipes = list
 	names := make([]string, len(list))

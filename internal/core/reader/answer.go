@@ -4,6 +4,9 @@ import "slices"
 
 // answer applies what the maker said.
 func (b *Book) answer(l *Line, a Answer) {
+	if a.Also != "" {
+		l.drop("also")
+	}
 	if l.Kind != Weighed && l.Kind != Unknown {
 		return
 	}
@@ -18,9 +21,6 @@ func (b *Book) answer(l *Line, a Answer) {
 	if a.As == AsBowl || a.As == AsTopping || a.As == AsLeft {
 		l.As = a.As
 		l.drop("serving")
-	}
-	if a.Also != "" {
-		l.drop("also")
 	}
 	if a.Units != "" {
 		if at := slices.Index([]string{"first", "second"}, a.Units); at >= 0 && len(l.either) == 2 {

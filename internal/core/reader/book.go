@@ -3,6 +3,7 @@ package reader
 import (
 	"slices"
 	"strings"
+	"sync"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
@@ -15,6 +16,8 @@ type Book struct {
 	Measures     pantry.Measures
 	Preparations []pantry.Preparation
 	Spoons       amount.Spoons
+	once         sync.Once
+	outputs      map[string][]*pantry.Preparation // the steps by what comes out of them
 }
 
 func (b *Book) name(id string) string {
@@ -26,14 +29,17 @@ func (b *Book) name(id string) string {
 
 // makers are the preparations whose output an ingredient is, the shop's preferred one first.
 func (b *Book) makers(id string) []*pantry.Preparation {
-	var out []*pantry.Preparation
-	for i := range b.Preparations {
-		if b.Preparations[i].Output == id {
-			out = append(out, &b.Preparations[i])
+	b.once.Do(func() {
+		b.outputs = map[string][]*pantry.Preparation{}
+		for i := range b.Preparations {
+			p := &b.Preparations[i]
+			b.outputs[p.Output] = append(b.outputs[p.Output], p)
 		}
-	}
-	slices.SortStableFunc(out, func(x, y *pantry.Preparation) int { return btoi(y.Preferred) - btoi(x.Preferred) })
-	return out
+		for _, list := range b.outputs {
+			slices.SortStableFunc(list, func(x, y *pantry.Preparation) int { return btoi(y.Preferred) - btoi(x.Preferred) })
+		}
+	})
+	return b.outputs[id]
 }
 
 // prepWords name the preparations that a word of the kitchen may mean.

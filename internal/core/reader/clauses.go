@@ -65,7 +65,7 @@ func (p *page) deniesNext(c cursor, i int) bool {
 	if at == i+1 || c.is(i+1, "instead", "not", "never", "skip") && !c.is(i+1, "skip") {
 		return false
 	}
-	id, taken := p.book.Index.find(slices.Clone(c[at:min(len(c), at+4)]), c[i+1].aside)
+	id, taken := p.book.Index.find(c[at:min(len(c), at+4)], c[i+1].aside)
 	return id != "" && taken[0] <= 1 && !isBack(c, at)
 }
 
@@ -112,7 +112,7 @@ func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
 		return 0, false
 	}
 	id, names, end := p.nameAlone(c, c.skipLead(i+1))
-	before, had := p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
+	before, had := p.book.Index.find(c[from:i], c[from].aside)
 	if id == "" || before == "" {
 		return 0, false
 	}
@@ -174,7 +174,7 @@ func (c cursor) amountBegins(i int) bool {
 
 // skipLead passes the words that say that something goes in next.
 func (c cursor) skipLead(i int) int {
-	for c.free(i) && (leadWords[c[i].low] || c.is(i, ",", "about")) {
+	for c.free(i) && (c[i].leads() || c.is(i, ",", "about")) {
 		i++
 	}
 	return i
@@ -202,7 +202,7 @@ func (p *page) nameAlone(c cursor, i int) (id string, names []int, end int) {
 	if i >= end {
 		return "", nil, end
 	}
-	id, taken := p.book.Index.find(slices.Clone(c[i:end]), c[i].aside)
+	id, taken := p.book.Index.find(c[i:end], c[i].aside)
 	if id == "" {
 		return "", nil, end
 	}
@@ -210,7 +210,7 @@ func (p *page) nameAlone(c cursor, i int) (id string, names []int, end int) {
 		names = append(names, i+k)
 	}
 	for k := i; k < end; k++ {
-		if !slices.Contains(names, k) && !smallWords[c[k].low] {
+		if !slices.Contains(names, k) && !c[k].small() {
 			return "", nil, end
 		}
 	}
@@ -226,12 +226,12 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 		return found{from: i, to: i + 1}, i + 1, true
 	}
 	if parted {
-		for next++; next < len(c) && c.free(next) && (leadWords[c[next].low] || c.is(next, ",", "about")); next++ {
+		for next++; next < len(c) && c.free(next) && (c[next].leads() || c.is(next, ",", "about")); next++ {
 			if _, _, ok := c.reference(next); ok {
 				break
 			}
 		}
-	} else if !c[i-1].isWord() || within[c[i-1].low] || leadWords[c[i-1].low] || c.is(i-1, "a", "an") {
+	} else if !c[i-1].isWord() || within[c[i-1].low] || c[i-1].leads() || c.is(i-1, "a", "an") {
 		return f, next, false
 	}
 	if end := c.fruitAt(next); end > next {
@@ -251,14 +251,14 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 	if !parted {
 		end = min(end, f.to+5)
 	}
-	id, taken := p.book.Index.find(slices.Clone(c[f.to:end]), c[i].aside)
+	id, taken := p.book.Index.find(c[f.to:end], c[i].aside)
 	switch {
 	case id == "" && (!parted || f.Unit == "" || c.startsUnit(next) || !c.content(f.to, end)):
 		return f, next, false
 	case !parted && (len(taken) == 0 || taken[0] > 3 || !c.amounts(from, i)):
 		return f, next, false
 	}
-	id, _ = p.book.Index.find(slices.Clone(c[from:i]), c[from].aside)
+	id, _ = p.book.Index.find(c[from:i], c[from].aside)
 	return f, next, id != "" || parted && c.amounts(from, i) && c.content(from, i)
 }
 
@@ -266,7 +266,7 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 func (c cursor) putRight(f found) found {
 	for {
 		k := f.to
-		for k < len(c) && c.free(k) && (correctionWords[c[k].low] || c.is(k, ",", "make", "i", "mean") ||
+		for k < len(c) && c.free(k) && (c[k].corrects() || c.is(k, ",", "make", "i", "mean") ||
 			betweenCorrection[c[k].low] && !c.is(k, "a", "an")) {
 			k++
 		}

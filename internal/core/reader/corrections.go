@@ -14,7 +14,7 @@ func (c cursor) corrected(i int) (back, so bool) {
 	for k := i - 1; k >= 0 && k >= i-6; k-- {
 		w := c[k].low
 		switch {
-		case correctionWords[w], w == "that" && c[max(0, k-1)].low == "make", w == "was" && c[max(0, k-1)].low == "that", w == "mean" || w == "meant",
+		case correctionWords[w], (w == "that" || w == "it") && c[max(0, k-1)].low == "make", w == "was" && c[max(0, k-1)].low == "that", w == "mean" || w == "meant",
 			w == "well" && k > 0 && c[k-1].low == ",":
 			return true, false
 		case w == "so" && k > 0 && c[k-1].low == ",":
@@ -35,7 +35,7 @@ func (s *segment) afterCorrection(i int) bool {
 // lessen takes off what is said to be less: six tablespoons, minus one.
 func (s *segment) lessen() {
 	for i := range s.cursor {
-		if s.amount == nil || !s.is(i, "minus", "less") {
+		if s.amount == nil || s.cursor[i].traits&tellsLess == 0 || !s.free(i) {
 			continue
 		}
 		v, next, ok := s.number(i + 1)
@@ -59,7 +59,7 @@ func (s *segment) saidAnew(before, f found) bool {
 		return true
 	}
 	for k := before.to; s.is(f.from-1, ".") && k < f.from; k++ { // no, hang on, that's for the jam. A hundred and twenty.
-		if correctionWords[s.cursor[k].low] {
+		if s.cursor[k].corrects() {
 			return true
 		}
 	}
@@ -118,8 +118,8 @@ func (s *segment) otherName(x *Index, id string) string {
 		if w == "no" && !s.is(k+1, ",", "not", "wait", "sorry", "no", "rather", "i", "-") {
 			break // tahini, no salt
 		}
-		back = back || correctionWords[w]
-		if w != "," && w != "not" && !correctionWords[w] && !smallWords[w] && !again[stem(w)] && w != "mean" {
+		back = back || correctionWords[w] || w == "mean" || w == "meant"
+		if w != "," && w != "not" && !correctionWords[w] && !smallWords[w] && !again[stem(w)] && w != "mean" && w != "meant" {
 			break
 		}
 	}

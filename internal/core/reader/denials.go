@@ -19,7 +19,7 @@ func (c cursor) denies(i int) int {
 // deny notes that the words say that something is left out: they begin so, and no amount comes first.
 func (s *segment) deny() {
 	i := 0
-	for s.free(i) && (smallWords[s.cursor[i].low] || leadWords[s.cursor[i].low] || s.is(i, ",", "but")) {
+	for s.free(i) && (s.cursor[i].small() || s.cursor[i].leads() || s.is(i, ",", "but")) {
 		i++
 	}
 	end := s.denies(i)
@@ -77,8 +77,8 @@ var doers = wordSet("i we you she he they i'll we'll you'll")
 // peanuts.
 func (s *segment) opening() {
 	done := 0
-	for done < s.first && (s.cursor[done].role != Unread || leadWords[s.cursor[done].low] ||
-		smallWords[s.cursor[done].low] || s.is(done, ",")) {
+	for done < s.first && (s.cursor[done].role != Unread || s.cursor[done].leads() ||
+		s.cursor[done].small() || s.is(done, ",")) {
 		s.mark(done, done+1, Small)
 		done++
 	}

@@ -41,7 +41,7 @@ func (s *segment) fruits() {
 				s.cursor[k].role = Small
 			}
 		} else {
-			s.phrase([][]string{{"only"}}, Small)
+			s.phrase(onlyPhrases, Small)
 		}
 		s.secondFruit(of + 1)
 		return

@@ -105,7 +105,6 @@ func (b *Book) readScanned(s *segment, fruit []string) []Line {
 		base.Amount = &a
 	}
 	if unread := s.text(Unread); unread != "" && id != "" {
-		base.Near = b.Index.Near(unread + " " + s.text(Ingredient))
 		base.Questions = append(base.Questions,
 			Question{Code: "unread", Text: fmt.Sprintf("“%s” was not understood. Is the line right without it?",
 				clipWords(unread)), Options: []string{"ok"}})

@@ -31,17 +31,20 @@ type Candidate struct {
 type Index struct {
 	keys  map[string]string // sorted stems -> id
 	exact map[string]string // the pantry's own names, word for word -> id
+	words map[string]bool   // every stem that is in a name
 	near  []nearName
+	grams map[string][]int // trigram -> places in near
 }
 
 type nearName struct {
 	Candidate
-	grams []string
+	grams int // how many trigrams it has
 }
 
 // NewIndex reads the pantry. synonyms are the typical ones by ingredient id; an ingredient's own come first.
 func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]string) *Index {
-	x := &Index{keys: map[string]string{}, exact: map[string]string{}}
+	x := &Index{keys: map[string]string{}, exact: map[string]string{}, grams: map[string][]int{},
+		words: map[string]bool{}}
 	ids := make([]string, 0, len(ingredients))
 	for id := range ingredients {
 		ids = append(ids, id)
@@ -77,13 +80,22 @@ func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]s
 			}
 		}
 	}
+	for k := range x.keys {
+		for _, w := range strings.Fields(k) {
+			x.words[w] = true
+		}
+	}
 	for _, id := range ids {
 		g := ingredients[id]
 		if words, _ := exactWords(tokenise(g.Name)); words != "" {
 			x.exact[words] = id
 		}
 		for _, n := range append([]string{g.Name}, append(slices.Clone(g.Synonyms), synonyms[id]...)...) {
-			x.near = append(x.near, nearName{Candidate{id, g.Name}, trigrams(n)})
+			pieces := trigrams(n)
+			for _, p := range pieces {
+				x.grams[p] = append(x.grams[p], len(x.near))
+			}
+			x.near = append(x.near, nearName{Candidate{id, g.Name}, len(pieces)})
 		}
 	}
 	return x
@@ -102,7 +114,7 @@ func withoutParentheses(s string) string {
 func keyOf(phrase string) string {
 	var stems []string
 	for _, t := range tokenise(phrase) {
-		if t.isWord() && !smallWords[t.low] {
+		if t.isWord() && !t.small() {
 			stems = append(stems, stem(t.low))
 		}
 	}
@@ -110,6 +122,9 @@ func keyOf(phrase string) string {
 }
 
 func joinKey(stems []string) string {
+	if len(stems) == 1 {
+		return stems[0]
+	}
 	slices.Sort(stems)
 	return strings.Join(slices.Compact(stems), " ")
 }
@@ -120,36 +135,70 @@ var neverAlone = wordSet("peppers")
 // maxPhrase is the longest name looked for, in words.
 const maxPhrase = 6
 
-// find looks for the longest name among the free words; small words may stand inside it. It returns the tokens it took.
-func (x *Index) find(c cursor, aside bool) (id string, taken []int) {
-	var words []int
-	for i, t := range c {
-		if t.role == Unread && t.isWord() && t.aside == aside && !smallWords[t.low] {
-			words = append(words, i)
+// noName stands for the stem of a word that is in no name.
+const noName = "-"
+
+// know looks up the words that are in names, once.
+func (x *Index) know(c cursor) {
+	for i := range c {
+		t := &c[i]
+		if t.stem != "" {
+			continue
+		}
+		t.stem = noName
+		if t.isWord() && !t.small() {
+			if st := stem(t.low); x.words[st] {
+				t.stem = st
+			}
 		}
 	}
-	stems := make([]string, 0, maxPhrase)
-	for length := min(maxPhrase, len(words)); length > 0; length-- {
+}
+
+// find looks for the longest name among the free words; small words may stand inside it. It returns the tokens it took.
+func (x *Index) find(c cursor, aside bool) (id string, taken []int) {
+	x.know(c)
+	var room [24]int
+	words := room[:0]
+	longest, run := 0, 0
+	for i := range c {
+		t := &c[i]
+		if t.role != Unread || t.aside != aside || !t.isWord() || t.small() {
+			continue
+		}
+		words = append(words, i)
+		if run++; t.stem == noName {
+			run = 0
+		}
+		longest = max(longest, run)
+	}
+	var stems [maxPhrase]string
+	for length := min(maxPhrase, longest); length > 0; length-- {
 		for at := 0; at+length <= len(words); at++ {
-			if c.parted(words[at], words[at+length-1]) {
+			if length == 1 && neverAlone[c[words[at]].low] || !c.inNames(words[at:at+length]) {
 				continue
 			}
-			if length == 1 && neverAlone[c[words[at]].low] {
-				continue
+			for k, w := range words[at : at+length] {
+				stems[k] = c[w].stem
 			}
-			stems = stems[:0]
-			for _, w := range words[at : at+length] {
-				stems = append(stems, stem(c[w].low))
-			}
-			if id, ok := x.keys[joinKey(stems)]; ok {
+			if id, ok := x.keys[joinKey(stems[:length])]; ok {
 				if later, taken := x.overlapping(c, words, at, length); later != "" {
-					return later, taken
+					return later, slices.Clone(taken)
 				}
-				return id, words[at : at+length]
+				return id, slices.Clone(words[at : at+length])
 			}
 		}
 	}
 	return "", nil
+}
+
+// inNames reports whether all of some words are in names, and no joining word parts them.
+func (c cursor) inNames(words []int) bool {
+	for _, w := range words {
+		if c[w].stem == noName {
+			return false
+		}
+	}
+	return !c.parted(words[0], words[len(words)-1])
 }
 
 // parted reports whether a joining word stands between two words, so that they belong to two names.
@@ -208,10 +257,18 @@ func (x *Index) Near(phrase string) []Candidate {
 		Candidate
 		score float64
 	}
+	shared := map[int]int{}
+	for _, p := range want {
+		for _, at := range x.grams[p] {
+			shared[at]++
+		}
+	}
 	best := map[string]scored{}
-	for _, n := range x.near {
-		if s := likeness(want, n.grams); s > 0.3 && s > best[n.ID].score {
-			best[n.ID] = scored{n.Candidate, s}
+	for at, both := range shared {
+		n := x.near[at]
+		// the Dice coefficient of two sets of trigrams
+		if like := 2 * float64(both) / float64(len(want)+n.grams); like > 0.3 && like > best[n.ID].score {
+			best[n.ID] = scored{n.Candidate, like}
 		}
 	}
 	list := make([]scored, 0, len(best))
@@ -238,7 +295,7 @@ func (x *Index) Near(phrase string) []Candidate {
 func trigrams(phrase string) []string {
 	var out []string
 	for _, t := range tokenise(withoutParentheses(phrase)) {
-		if !t.isWord() || smallWords[t.low] {
+		if !t.isWord() || t.small() {
 			continue
 		}
 		r := []rune(" " + stem(t.low) + " ")
@@ -248,25 +305,4 @@ func trigrams(phrase string) []string {
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
-}
-
-// likeness is the Dice coefficient of two sorted lists.
-func likeness(a, b []string) float64 {
-	if len(a) == 0 || len(b) == 0 {
-		return 0
-	}
-	both := 0
-	for i, j := 0, 0; i < len(a) && j < len(b); {
-		switch strings.Compare(a[i], b[j]) {
-		case 0:
-			both++
-			i++
-			j++
-		case -1:
-			i++
-		default:
-			j++
-		}
-	}
-	return 2 * float64(both) / float64(len(a)+len(b))
 }

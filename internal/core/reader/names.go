@@ -26,7 +26,7 @@ func (s *segment) identify(x *Index) (id string) {
 		}
 	}
 	id, taken := x.find(s.cursor, false)
-	if id == "" {
+	if id == "" && !s.namesUnknown() {
 		id, taken = x.find(s.cursor, true)
 	}
 	if len(taken) == 1 && s.unheardOf(taken[0]) || len(taken) > 0 && s.ofAnotherKind(taken[len(taken)-1]) {
@@ -62,10 +62,37 @@ func (s *segment) unheardOf(at int) bool {
 	return s.content(at-1, at) && !stateWords[s.cursor[at-1].low] && fills[s.cursor[at-1].low] == ""
 }
 
-// ofAnotherKind reports whether a name goes on to a kind of thing that it is not: chilli oil is no chilli.
+// ofAnotherKind reports whether a name goes on to a kind of thing that it is not: chilli oil is no chilli, nor is chilli
+// garlic sauce.
 func (s *segment) ofAnotherKind(last int) bool {
-	return s.free(last+1) && s.cursor[last+1].aside == s.cursor[last].aside && kindWords[stem(s.cursor[last+1].low)] &&
-		!s.content(last+2, last+3)
+	for i := last + 1; i <= last+3 && s.free(i) && s.cursor[i].aside == s.cursor[last].aside && s.content(i, i+1); i++ {
+		if kindWords[stem(s.cursor[i].low)] {
+			return !s.content(i+1, i+2)
+		}
+	}
+	return false
+}
+
+// longestUnknown is how many words the name of something unknown has at most.
+const longestUnknown = 3
+
+// namesUnknown reports whether what stands before the first comma is the name of something that nobody knows, so that
+// what is named behind it is not it: coconut milk, just the cream.
+func (s *segment) namesUnknown() bool {
+	n := 0
+	for i, t := range s.cursor {
+		if t.aside {
+			break
+		}
+		if t.role != Unread || !t.isWord() {
+			continue
+		}
+		if talkWords[t.low] || doers[t.low] || beforeName[t.low] || cookingVerbs[t.low] || chatWords[t.low] || within[t.low] {
+			return false
+		}
+		n += btoi(s.content(i, i+1))
+	}
+	return n > 0 && n <= longestUnknown
 }
 
 // inItsState is the ingredient in the state that a word elsewhere names: egg yolks, pasteurised; a head of garlic,

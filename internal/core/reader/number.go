@@ -64,6 +64,12 @@ func (c cursor) free(i int) bool { return i >= 0 && i < len(c) && c[i].role == U
 // number reads one number at i: 2, 1.5, 1/2, 1 1/2, 1½, ½, a couple of, half a, one and a half, a dozen. It returns
 // the value and the index behind it; ok is false where there is none. An article alone is no number here.
 func (c cursor) number(i int) (value float64, next int, ok bool) {
+	if i < 0 || i >= len(c) || c[i].traits&opensAmount == 0 || c[i].role != Unread {
+		return 0, i, false
+	}
+	if c[i].isNumber() {
+		return c.figures(i)
+	}
 	switch {
 	case c.run(i, "a", "couple", "of"):
 		return 2, i + 3, true
@@ -91,9 +97,11 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 		whole, next := c.spelled(i)
 		return c.afterWhole(whole, next)
 	}
-	if !c[i].isNumber() {
-		return 0, i, false
-	}
+	return 0, i, false
+}
+
+// figures reads a number written in figures: 2, 1.5, 1/2, 1 1/2, 1½, ½.
+func (c cursor) figures(i int) (value float64, next int, ok bool) {
 	if f := fractionOf(c[i].low); f != 0 {
 		return f, i + 1, true
 	}

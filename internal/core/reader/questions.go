@@ -41,6 +41,9 @@ func (b *Book) candidates(ids []string) []Candidate {
 
 // aside finds ingredients that only a remark names: 1 tbsp each: tahini, honey.
 func (s *segment) aside(x *Index, known []string) []string {
+	if !slices.ContainsFunc(s.cursor, func(t token) bool { return t.role == Note && t.stem != noName }) {
+		return nil
+	}
 	rest := slices.Clone(s.cursor)
 	for i := range rest {
 		rest[i].aside = false

@@ -2,7 +2,7 @@ package reader
 
 import (
 	"fmt"
-	"slices"
+	"strconv"
 	"strings"
 	"unicode"
 )
@@ -49,6 +49,7 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 	text, beyond := cutText(text)
 	state := page{book: b, seen: map[string]int{}, said: map[string]bool{}}
 	rows := splitRows(text)
+	r.Lines = make([]Line, 0, len(rows)+8)
 	for row := range rows {
 		state.row = row
 		for _, l := range state.rowOf(rows, row) {
@@ -56,14 +57,6 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 				r.fixLast()
 			}
 			r.Lines = append(r.Lines, l)
-			if answers[l.Key].Also != "yes" {
-				continue
-			}
-			for _, also := range l.Also {
-				r.Lines = append(r.Lines, state.keyed(Line{Kind: Weighed, Words: l.Words, Shares: true, Marks: l.Marks,
-					Ingredient: also.ID, Name: also.Name, As: AsBowl,
-					ToWeigh: true, How: "no amount was said of it: weigh it once"}.finish()))
-			}
 		}
 		state.keep("\n")
 	}
@@ -79,6 +72,7 @@ func (b *Book) Read(text string, answers map[string]Answer) Reading {
 	}
 	r.inPassing()
 	r.alsoElsewhere(b)
+	r.alsoLines(&state, answers)
 	r.several(state.recipes, answers[recipesKey].Units)
 	r.SaidGrams, r.SaidML, r.ClaimDays = state.saidGrams, state.saidML, state.claimDays
 	if state.doubled {
@@ -162,8 +156,8 @@ type page struct {
 	last      *Amount         // the amount that was said last
 	said      map[string]bool // what has an amount
 	seen      map[string]int
-	titled    bool            // the recipe has its name
-	weighed   int             // lines with an amount since then
+	titled    bool // the recipe has its name
+	weighed   int  // lines with an amount since then
 	recipes   []Recipe
 }
 
@@ -197,12 +191,15 @@ func (p *page) keyed(l Line) Line {
 		}
 	}
 	p.seen[l.Words]++
-	l.Key = fmt.Sprintf("%s#%d", clipKey(l.Words), p.seen[l.Words])
+	l.Key = clipKey(l.Words) + "#" + strconv.Itoa(p.seen[l.Words])
 	return l
 }
 
 // clipKey keeps keys short; the count behind them tells equal ones apart.
 func clipKey(s string) string {
+	if len(s) <= 120 {
+		return s
+	}
 	if r := []rune(s); len(r) > 120 {
 		return string(r[:120])
 	}
@@ -218,13 +215,13 @@ func (p *page) rowOf(rows []string, at int) []Line {
 	}
 	overList := at > 0 && strings.TrimSpace(rows[at-1]) == "" && at+1 < len(rows) && startsAmount(rows[at+1])
 	var out []Line
-	for _, words := range p.sentences(rows[at]) {
-		toks := cursor(tokenise(words))
+	for _, s := range p.sentences(rows[at]) {
+		words, toks := s.words, s.toks
 		if l, is := p.announced(words, toks[skipMarks(toks):], overList); is {
 			p.entitle(l.Name)
 			out = append(out, p.keyed(l))
 		} else {
-			out = append(out, p.read(words)...)
+			out = append(out, p.read(words, toks)...)
 		}
 		p.keep(words)
 	}
@@ -239,7 +236,7 @@ func startsAmount(words string) bool {
 }
 
 // read reads one row, or a sentence of it.
-func (p *page) read(words string) []Line {
+func (p *page) read(words string, toks cursor) []Line {
 	if strings.TrimFunc(words, func(r rune) bool {
 		return unicode.IsSpace(r) || unicode.IsControl(r) ||
 			isFormat(r)
@@ -247,7 +244,6 @@ func (p *page) read(words string) []Line {
 		return nil
 	}
 	p.control = p.control || strings.ContainsFunc(words, func(r rune) bool { return unicode.IsControl(r) && r != '\t' })
-	toks := cursor(tokenise(words))
 	start := skipMarks(toks)
 	body := toks[start:]
 	if len(body) == 0 {
@@ -298,7 +294,7 @@ func (p *page) weighs(c cursor) bool {
 		for end < len(c) && end < f.to+5 && !c.is(end, ",", ";", ".", "(") {
 			end++
 		}
-		if id, taken := p.book.Index.find(slices.Clone(c[f.to:end]), c[i].aside); id != "" && taken[0] <= 3 {
+		if id, taken := p.book.Index.find(c[f.to:end], c[i].aside); id != "" && taken[0] <= 3 {
 			return true
 		}
 	}
@@ -370,87 +366,4 @@ func (c cursor) clock(i int) int {
 		at++
 	}
 	return at
-}
-
-// ingredients splits a row where another amount of another ingredient begins, and reads each part.
-func (p *page) ingredients(words string, start int, toks cursor) []Line {
-	runes := []rune(words)
-	var out []Line
-	var fruit []string // that the part before asked for
-	from := 0
-	ends := append(p.cuts(toks, start), len(runes))
-	for k, cut := range ends {
-		part := string(runes[from:cut])
-		from = cut
-		if strings.TrimSpace(part) == "" {
-			continue
-		}
-		if l, is := p.claim(part); is {
-			out = append(out, p.keyed(l))
-			continue
-		}
-		if toks := cursor(tokenise(part)); len(out) > 0 && isStep(toks) && !p.weighs(toks) {
-			out = append(out, p.keyed(Line{Kind: Step, Words: part}))
-			continue
-		}
-		said := p.last
-		if k+1 < len(ends) && strings.HasPrefix(strings.TrimSpace(string(runes[cut:ends[k+1]])), "as ") {
-			said = nil // twice as much oil | as vinegar
-		}
-		lines, asks := p.book.readPart(part, start, len(out) == 0, fruit, said)
-		fruit = asks
-		for _, l := range lines {
-			if l.Amount != nil {
-				p.last = l.Amount
-			}
-			out = append(out, p.keyed(l))
-		}
-	}
-	return out
-}
-
-// readPart reads one part of a row; the marks at the start of a row are no words. fruit is what of a fruit the part
-// before asked for, and said the amount before. It returns what of a fruit this part asks for in front: juice of.
-func (b *Book) readPart(part string, marks int, first bool, fruit []string, said *Amount) (lines []Line,
-	asks []string) {
-	body, lead, minus := part, 0, false
-	if first && marks > 0 {
-		toks := tokenise(part)
-		if marks < len(toks) {
-			lead = toks[marks].from
-			body = string([]rune(part)[lead:])
-			dash := toks[marks-1]
-			minus = (dash.low == "-" || dash.low == "−") && toks[marks].isNumber() && dash.to == lead
-		}
-	}
-	s := newSegment(body)
-	s.scan()
-	s.like(said)
-	if len(s.fruit) > 0 && !slices.ContainsFunc(s.cursor, func(t token) bool { return t.role == UnitWord && t.aside }) {
-		asks = s.fruit
-	}
-	lines = b.readScanned(s, fruit)
-	if asks == nil && len(s.fruit) > 0 && len(fruit) > 0 {
-		asks = fruit
-	}
-	for i := range lines {
-		l := &lines[i]
-		l.Words = part
-		if minus {
-			l.Questions = append(l.Questions, Question{Code: "minus",
-				Text: "A dash stands right before the number. It was taken for a mark of the list, not for less than nothing.", Options: []string{"ok"}})
-		}
-		if lead > 0 {
-			shifted := []Mark{{0, lead, Layout}}
-			for _, m := range l.Marks {
-				shifted = append(shifted, Mark{m.From + lead, m.To + lead, m.Role})
-			}
-			l.Marks = shifted
-		}
-		if l.Kind == Weighed && l.Ingredient == "" && l.Amount == nil {
-			l.Kind, l.ToWeigh = Unknown, false
-			l.Questions = []Question{{Code: "unread", Text: "This was not understood. It is kept with the recipe."}}
-		}
-	}
-	return lines, asks
 }

@@ -323,3 +323,17 @@ func BenchmarkRead50Lines(b *testing.B) {
 		book.Read(text, nil)
 	}
 }
+
+// BenchmarkRead3000Words reads a talk of 3000 words with asides, slips and time stamps.
+func BenchmarkRead3000Words(b *testing.B) {
+	book := shippedBook(b)
+	var words []string
+	for len(words) < 3000 {
+		words = append(words, strings.SplitAfter(fridays+"\n", " ")...)
+	}
+	text := strings.Join(words[:3000], "")
+	require.LessOrEqual(b, len(text), reader.MaxText)
+	for b.Loop() {
+		book.Read(text, nil)
+	}
+}

@@ -99,12 +99,12 @@ func makesFrom(words string) int {
 }
 
 // dishWords are what a name ends with.
-var dishWords = wordSet(`dressing vinaigrette pesto dip spread sauce relish chutney salsa paste butter mayo mayonnaise aioli marinade puree cream
+var dishWords = wordSet(`dressings dips spreads sauces pestos dressing vinaigrette pesto dip spread sauce relish chutney salsa paste butter mayo mayonnaise aioli marinade puree cream
 	hummus topping glaze rub blend mix condiment jam ketchup`)
 
 // named reports whether a row reads like the name of something made: honey and walnut spread, and not dressing alone.
 func (p *page) named(c cursor) bool {
-	return len(c) > 1 && !c.is(0, "for", "the") && dishWords[stem(c[len(c)-1].low)]
+	return len(c) > 1 && !c.is(0, "for", "the") && dishWords[c[len(c)-1].low]
 }
 
 // overAList reports whether a row is a name right over the first line of a list: it has a word that is no ingredient,
@@ -139,7 +139,7 @@ func (p *page) overAList(words string, row, below cursor) bool {
 		if !isLowerASCII(t.low) { // of another tongue: it may as well be an amount
 			return false
 		}
-		named = named || t.role == Unread && !smallWords[t.low] && prepWords[t.low] == nil && !cutWords[t.low]
+		named = named || t.role == Unread && !t.small() && prepWords[t.low] == nil && !cutWords[t.low]
 	}
 	return named
 }

@@ -13,8 +13,8 @@ type segment struct {
 	words    string
 	toTaste  bool
 	divided  bool
-	chats    bool     // words behind the name talk beside the matter
-	each     bool     // the amount goes for each of what is named
+	chats    bool // words behind the name talk beside the matter
+	each     bool // the amount goes for each of what is named
 	keeps    bool
 	fruit    []string // juice, zest
 	also     *Amount  // and so many of the other
@@ -35,8 +35,11 @@ type segment struct {
 	absurd   string // what is wrong with the number
 }
 
-func newSegment(words string) *segment {
-	s := &segment{cursor: tokenise(words), words: words, first: -1}
+func newSegment(words string) *segment { return segmentOf(words, tokenise(words)) }
+
+// segmentOf is a stretch with its tokens.
+func segmentOf(words string, toks cursor) *segment {
+	s := &segment{cursor: toks, words: words, first: -1}
 	depth, aside, begun := 0, false, false
 	for i := range s.cursor {
 		w := s.cursor[i].low
@@ -69,23 +72,36 @@ func (s *segment) mark(from, to int, role Role) {
 
 // phrases that say something about the whole line; the words are matched without small words in between.
 var (
-	tastePhrases = [][]string{{"to", "taste"}, {"a", "small", "bit", "of"}, {"a", "tiny", "bit", "of"}, {"a", "good", "bit", "of"},
+	tastePhrases = phrasesOf([][]string{{"to", "taste"}, {"a", "small", "bit", "of"}, {"a", "tiny", "bit", "of"}, {"a", "good", "bit", "of"},
 		{"a", "wee", "bit", "of"}, {"a", "tiny", "bit"}, {"a", "little", "bit", "of"}, {"a", "little", "bit"}, {"bits", "of"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"},
 		{"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
 		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"},
 		{"not", "too", "much"}, {"not", "too", "many"},
 		{"not", "much"}, {"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"},
-		{"lots", "of"}, {"a", "lot", "of"}, {"loads", "of"}, {"to", "loosen"}, {"if", "needed"}}
-	keepPhrases = [][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"},
+		{"lots", "of"}, {"a", "lot", "of"}, {"loads", "of"}, {"to", "loosen"}, {"if", "needed"}}...)
+	keepPhrases = phrasesOf([][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"},
 		{"reserve", "the", "liquid"}, {"reserve", "liquid"}, {"liquid", "reserved"}, {"reserving", "the", "liquid"},
-		{"reserving", "liquid"}, {"save", "the", "liquid"}, {"liquid", "kept"}, {"keep", "its", "liquid"}}
+		{"reserving", "liquid"}, {"save", "the", "liquid"}, {"liquid", "kept"}, {"keep", "its", "liquid"}}...)
+	dividedPhrases  = phrasesOf([]string{"divided"}, []string{"in", "two", "parts"}, []string{"half", "now"})
+	onlyPhrases     = phrasesOf([]string{"only"})
 	correctionWords = wordSet("no sorry actually wait rather scratch correction oops nope hang")
 )
 
-func (s *segment) phrase(list [][]string, role Role) bool {
+// phrases are groups of words by their first one.
+type phrases map[string][][]string
+
+func phrasesOf(list ...[]string) phrases {
+	out := phrases{}
+	for _, p := range list {
+		out[p[0]] = append(out[p[0]], p)
+	}
+	return out
+}
+
+func (s *segment) phrase(list phrases, role Role) bool {
 	hit := false
 	for i := range s.cursor {
-		for _, p := range list {
+		for _, p := range list[s.cursor[i].low] {
 			if s.run(i, p...) {
 				s.mark(i, i+len(p), role)
 				hit = true
@@ -98,15 +114,31 @@ func (s *segment) phrase(list [][]string, role Role) bool {
 
 // scan finds what was said about amounts.
 func (s *segment) scan() {
-	s.keeps = s.phrase(keepPhrases, Note)
-	s.divided = s.phrase([][]string{{"divided"}, {"in", "two", "parts"}, {"half", "now"}}, Note)
+	has := trait(0)
+	for _, t := range s.cursor {
+		has |= t.traits
+	}
+	if has&opensPhrase != 0 {
+		s.keeps = s.phrase(keepPhrases, Note)
+		s.divided = s.phrase(dividedPhrases, Note)
+	}
 	s.deny()
-	s.notSo()
-	s.insteadOf()
-	s.methodTail()
-	s.fruits()
-	s.doing()
-	s.toTaste = s.phrase(tastePhrases, Number)
+	if has&tellsNot != 0 {
+		s.notSo()
+		s.insteadOf()
+	}
+	if has&tellsCook != 0 {
+		s.methodTail()
+	}
+	if has&tellsFruit != 0 {
+		s.fruits()
+	}
+	if has&tellsVerb != 0 {
+		s.doing()
+	}
+	if has&opensPhrase != 0 {
+		s.toTaste = s.phrase(tastePhrases, Number)
+	}
 	var all []found
 	start := s.skipSmall(s.lead())
 	for i := start; i < len(s.cursor); {
@@ -151,7 +183,7 @@ func (s *segment) like(said *Amount) {
 // lead passes the words before what goes in: and then I add, start with.
 func (s *segment) lead() int {
 	i := 0
-	for s.free(i) && leadWords[s.cursor[i].low] && !s.is(i, "a", "an") {
+	for s.free(i) && s.cursor[i].leads() && !s.is(i, "a", "an") {
 		if _, _, like := s.reference(i); like {
 			break
 		}
@@ -165,7 +197,7 @@ func (s *segment) lead() int {
 }
 
 func (s *segment) skipSmall(i int) int {
-	for i < len(s.cursor) && (s.cursor[i].role != Unread || smallWords[s.cursor[i].low] && !s.is(i, "a", "an") ||
+	for i < len(s.cursor) && (s.cursor[i].role != Unread || s.cursor[i].small() && !s.is(i, "a", "an") ||
 		s.is(i, "+", "about")) {
 		if s.is(i, "about") {
 			return i

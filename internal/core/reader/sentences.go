@@ -10,29 +10,43 @@ import (
 // shortForms are written with a full stop that ends no sentence.
 var shortForms = wordSet("tsp tsps tbsp tbsps tbs tbl oz lb lbs fl approx ca c g kg gr ml cl dl l pt qt pkg min mins hr hrs no e i vs etc")
 
+// sentence is a stretch of a row with its tokens.
+type sentence struct {
+	words string
+	toks  cursor
+}
+
 // sentences splits a row where a sentence ends, as it is spoken or dictated into one long row. A sentence that only puts
 // right what the one before said, or gives its amount, stays with it: Two lemons. No, three.
-func (p *page) sentences(words string) []string {
-	if !strings.ContainsAny(words, ".!?:") {
-		return []string{words}
-	}
+func (p *page) sentences(words string) []sentence {
 	c := cursor(tokenise(words))
-	begun := skipMarks(slices.Clone(c))
+	p.book.Index.know(c)
+	if !strings.ContainsAny(words, ".!?:") {
+		return []sentence{{words, c}}
+	}
+	begun := skipMarks(c)
 	runes := []rune(words)
-	var out []string
-	from, first := 0, begun
+	var out []sentence
+	from, first := 0, 0 // the rune and the token where the sentence begins
+	cut := func(to, next int) {
+		toks := c[first:next:next]
+		for i := range toks {
+			toks[i].from, toks[i].to = toks[i].from-from, toks[i].to-from
+		}
+		out = append(out, sentence{string(runes[from:to]), toks})
+		from, first = to, next
+	}
 	if head := p.heads(c, begun); head > 0 {
-		out = append(out, string(runes[:c[head].to]))
-		from, first, begun = c[head].to, head+1, head+1
+		begun = head + 1
+		cut(c[head].to, head+1)
 	}
 	for i := begun; i+1 < len(c); i++ {
-		if !c.endsSentence(i) || i <= first || p.belongs(c[first:i+1], c[i+1:]) {
-			continue
+		if c.endsSentence(i) && i > max(first, begun) && !p.belongs(c[max(first, begun):i+1], c[i+1:]) {
+			cut(c[i].to, i+1)
 		}
-		out = append(out, string(runes[from:c[i].to]))
-		from, first = c[i].to, i+1
 	}
-	return append(out, string(runes[from:]))
+	cut(len(runes), len(c))
+	return out
 }
 
 // heads is the colon behind a name or a heading that the amounts stand right behind: honey miso glaze: 3 tbsp miso; 0
@@ -53,7 +67,7 @@ func (p *page) heads(c cursor, from int) int {
 	if _, idle := c.countsNoFood(at + 1); !ok || idle || aboutTheRecipe("", c[from:]) || c.is(from, "makes", "yields", "serves") {
 		return 0
 	}
-	if id, taken := p.book.Index.find(slices.Clone(c[from:at]), false); id != "" && len(taken) == at-from {
+	if id, taken := p.book.Index.find(c[from:at], false); id != "" && len(taken) == at-from {
 		return 0 // olive oil: 2 tbsp
 	}
 	return at
@@ -76,7 +90,7 @@ func (p *page) belongs(before, rest cursor) bool {
 	}
 	next := rest[:end]
 	back, amounts := next.takesBack(), false
-	if id, _ := p.book.Index.find(slices.Clone(next), false); id == "" && back && end+1 < len(rest) {
+	if id, _ := p.book.Index.find(next, false); id == "" && back && end+1 < len(rest) {
 		if after := rest[end+1:]; after.amountOnly(0) { // no, hang on, that's for the jam. A hundred and twenty.
 			return true
 		}
@@ -90,8 +104,8 @@ func (p *page) belongs(before, rest cursor) bool {
 	if !amounts || next.denies(0) > 0 {
 		return false
 	}
-	named, _ := p.book.Index.find(slices.Clone(before), false)
-	id, _ := p.book.Index.find(slices.Clone(next), false)
+	named, _ := p.book.Index.find(before, false)
+	id, _ := p.book.Index.find(next, false)
 	if named == "" || id != "" && id != named {
 		return false
 	}
@@ -169,7 +183,7 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 		}
 		t := c[i]
 		if c.run(i, "so", "that's") || c.run(i, "which", "is") || c.run(i, "that's", "about") { // I cook them myself, so that's a cup dry
-			if id, _ := p.book.Index.find(slices.Clone(c), false); id == "" && i > 0 {
+			if id, _ := p.book.Index.find(c, false); id == "" && i > 0 {
 				n, talks = n+len(c)-i, true
 				break
 			}
@@ -183,22 +197,13 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 		if t.isWord() {
 			n++
 			talks = talks || talkWords[t.low]
-			says = says || !talkWords[t.low] && !smallWords[t.low] && !leadWords[t.low] && !beforeName[t.low]
+			says = says || !talkWords[t.low] && !t.small() && !t.leads() && !beforeName[t.low]
 		}
 	}
 	if n == 0 || says && (n < shortestTalk || !talks) {
 		return Line{}, false
 	}
-	l := Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}
-	if s := newSegment(words); !s.saysWithout() {
-		for i := range s.cursor {
-			s.mark(i, i+1, Note)
-		}
-		if also := s.aside(p.book.Index, nil); len(also) > 0 {
-			l.Also, l.Questions = p.book.candidates(also), []Question{p.book.askAlso(also)}
-		}
-	}
-	return l, true
+	return Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}, !newSegment(words).saysWithout()
 }
 
 // saysWithout reports whether a sentence says that something is left out.
@@ -207,17 +212,47 @@ func (s *segment) saysWithout() bool {
 	return s.denied
 }
 
+// servesIt are words that begin what is done at the table: what is named there goes into no bowl.
+var servesIt = wordSet("serve serving serves garnish top eat enjoy spoon spread dollop")
+
+// inSteps asks once about what only a step or a remark names (handbook 02, no ingredient is lost).
+func (r *Reading) inSteps(b *Book) {
+	for i := range r.Lines {
+		l := &r.Lines[i]
+		if l.Kind != Step && l.Kind != Remark || l.Fixed || l.Serving {
+			continue
+		}
+		s := newSegment(l.Words)
+		verb := 0
+		for verb < len(s.cursor) && (s.cursor[verb].leads() || s.cursor[verb].small()) {
+			verb++
+		}
+		if verb < len(s.cursor) && servesIt[s.cursor[verb].low] || s.saysWithout() {
+			continue
+		}
+		for k := range s.cursor {
+			s.cursor[k].role = Note
+		}
+		l.Also = b.candidates(s.aside(b.Index, nil))
+	}
+}
+
 // alsoElsewhere drops what is asked to be a line of its own where a line has it already, in whatever state.
 func (r *Reading) alsoElsewhere(b *Book) {
+	r.inSteps(b)
 	has, said := map[string]bool{}, map[string]bool{}
 	for _, l := range r.Lines {
 		if l.Kind == Weighed && l.Ingredient != "" {
 			for _, id := range append(slices.Clone(l.AnyOf), l.Ingredient) {
 				has[b.kind(id)] = true
 				said[b.kind(id)] = said[b.kind(id)] || l.Amount != nil
+				for _, p := range b.makers(id) {
+					has[b.kind(p.Input)] = true
+				}
 			}
 		}
 	}
+	asked := map[string]bool{}
 	for i := range r.Lines {
 		l := &r.Lines[i]
 		if len(l.Also) == 0 {
@@ -225,13 +260,38 @@ func (r *Reading) alsoElsewhere(b *Book) {
 		}
 		bowl := l.Kind == Weighed && l.As == AsBowl
 		l.Also = slices.DeleteFunc(l.Also, func(c Candidate) bool {
-			return said[b.kind(c.ID)] || !bowl && has[b.kind(c.ID)]
+			k := b.kind(c.ID)
+			if said[k] || !bowl && (has[k] || asked[k]) {
+				return true
+			}
+			asked[k] = true
+			return false
 		})
 		l.drop("also")
 		if ids := idsOf(l.Also); len(ids) > 0 {
 			l.Questions = append(l.Questions, b.askAlso(ids))
 		}
 	}
+}
+
+// alsoLines adds the lines of what the maker says goes in as well.
+func (r *Reading) alsoLines(p *page, answers map[string]Answer) {
+	if !slices.ContainsFunc(r.Lines, func(l Line) bool { return answers[l.Key].Also == "yes" }) {
+		return
+	}
+	lines := make([]Line, 0, len(r.Lines))
+	for _, l := range r.Lines {
+		lines = append(lines, l)
+		if answers[l.Key].Also != "yes" {
+			continue
+		}
+		p.row, p.section, p.serving = l.Row, l.Section, l.Serving
+		for _, also := range l.Also {
+			lines = append(lines, p.keyed(Line{Kind: Weighed, Words: l.Words, Shares: true, Marks: l.Marks, Ingredient: also.ID,
+				Name: also.Name, As: AsBowl, ToWeigh: true, How: "no amount was said of it: weigh it once"}.finish()))
+		}
+	}
+	r.Lines = lines
 }
 
 // kind is what an ingredient and its states have in common: the name on a label.

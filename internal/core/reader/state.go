@@ -24,28 +24,48 @@ func (b *Book) askState(l *Line, s *segment, prep prepared) {
 	if g == nil {
 		return
 	}
-	said := make([]token, 0, len(s.cursor)+len(s.done))
-	for _, word := range s.done {
-		said = append(said, token{text: word, low: word})
+	for _, state := range s.done {
+		if b.leadsNowhere(l, prep, state) {
+			l.askStep(g, state)
+			return
+		}
 	}
-	for _, t := range append(said, s.cursor...) {
-		bases := stateBases[t.low]
-		if bases == nil || t.role == Note || t.role == Corrected || b.inState(l.Ingredient, bases) {
-			continue
+	for _, t := range s.cursor {
+		if t.traits&tellsState != 0 && t.role != Note && t.role != Corrected && b.leadsNowhere(l, prep, t.low) {
+			l.askStep(g, t.text)
+			return
 		}
-		if prep.via != nil && b.inState(prep.via.Input, append(slices.Clone(bases), "dry")) {
-			continue
+	}
+	if slices.Contains(g.Flags, "raw_vegetable") || slices.Contains(g.Flags, "raw_allium") {
+		if at := slices.IndexFunc(s.cursor, func(t token) bool {
+			return (t.low == "ground" || t.low == "powdered") && t.role != Note
+		}); at >= 0 && at < s.first { // ground ginger is a spice, and not the root
+			l.Questions = append(l.Questions, Question{Code: "state", Options: []string{"ok"},
+				Text: fmt.Sprintf("“%s” may be the dried spice. It was taken as %s. Is that right?", s.cursor[at].text,
+					strings.ToLower(g.Name))})
 		}
-		if prep.via != nil && slices.ContainsFunc(prepWords[t.low], func(w string) bool { return w == prep.via.Name }) {
-			continue
-		}
-		l.Questions = append(l.Questions, Question{Code: "state", Options: []string{"ok"},
-			Text: fmt.Sprintf("“%s” leads to no step of yours, and no %s is in the pantry so. Is it right as it is?",
-				t.text, strings.ToLower(g.Name))})
-		return
 	}
 	b.askRaw(l, s, g)
 	b.askBought(l, s, g)
+}
+
+// leadsNowhere reports whether an ingredient is not in a state that was named, and no step of the shop leads there.
+func (b *Book) leadsNowhere(l *Line, prep prepared, state string) bool {
+	bases := stateBases[state]
+	if bases == nil || b.inState(l.Ingredient, bases) {
+		return false
+	}
+	if prep.via == nil {
+		return true
+	}
+	return !b.inState(prep.via.Input, append(slices.Clone(bases), "dry")) &&
+		!slices.Contains(prepWords[state], prep.via.Name)
+}
+
+func (l *Line) askStep(g *pantry.Ingredient, state string) {
+	l.Questions = append(l.Questions, Question{Code: "state", Options: []string{"ok"},
+		Text: fmt.Sprintf("“%s” leads to no step of yours, and no %s is in the pantry so. Is it right as it is?", state,
+			strings.ToLower(g.Name))})
 }
 
 // askRaw asks whether an egg is raw or pasteurised where the words do not say it: neither is taken in silence.

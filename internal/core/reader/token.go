@@ -35,17 +35,19 @@ type token struct {
 	from, to int
 	role     Role
 	aside    bool // inside parentheses or after the first comma
+	traits   trait
+	stem     string // without its plural, once it was looked for; "-" where no name has it
 }
 
-func (t token) isWord() bool {
-	r, _ := utf8.DecodeRuneInString(t.low)
-	return unicode.IsLetter(r)
-}
+func (t token) isWord() bool { return t.traits&isWord != 0 }
 
-func (t token) isNumber() bool {
-	r, _ := utf8.DecodeRuneInString(t.low)
-	return r >= '0' && r <= '9' || fractions[r] != 0
-}
+func (t token) isNumber() bool { return t.traits&isNumber != 0 }
+
+func (t token) small() bool { return t.traits&isSmall != 0 }
+
+func (t token) leads() bool { return t.traits&isLead != 0 }
+
+func (t token) corrects() bool { return t.traits&corrects != 0 }
 
 // fractions are the typographic ones.
 var fractions = map[rune]float64{'½': 1. / 2, '⅓': 1. / 3, '⅔': 2. / 3, '¼': 1. / 4, '¾': 3. / 4, '⅕': 1. / 5,
@@ -86,9 +88,16 @@ func isLowerASCII(s string) bool {
 // named characters of a web page are one token each. Apostrophes belong to words.
 func tokenise(line string) []token {
 	runes := []rune(line)
-	out := make([]token, 0, len(runes)/4+1)
+	ascii := len(runes) == len(line)
+	cut := func(from, to int) string {
+		if ascii {
+			return line[from:to]
+		}
+		return string(runes[from:to])
+	}
+	out := make([]token, 0, len(runes)/4+4)
 	add := func(from, to int, low string, role Role) {
-		out = append(out, token{text: string(runes[from:to]), low: low, from: from, to: to, role: role})
+		out = append(out, token{text: cut(from, to), low: low, from: from, to: to, role: role, traits: traitsOf(low)})
 	}
 	layout := func(from, to int) { // behind a word it belongs to that word, so that it parts no amount
 		if n := len(out); n > 0 && out[n-1].to == from {
@@ -119,14 +128,14 @@ func tokenise(line string) []token {
 			i++
 		case r >= '0' && r <= '9':
 			end := numberEnd(runes, i)
-			add(i, end, strings.ReplaceAll(string(runes[i:end]), ",", "."), Unread)
+			add(i, end, strings.ReplaceAll(cut(i, end), ",", "."), Unread)
 			i = end
 		case unicode.IsLetter(r):
 			end := wordEnd(runes, i)
-			add(i, end, plain(strings.ReplaceAll(string(runes[i:end]), "’", "'")), Unread)
+			add(i, end, plain(strings.ReplaceAll(cut(i, end), "’", "'")), Unread)
 			i = end
 		default:
-			add(i, i+1, string(r), Unread)
+			add(i, i+1, cut(i, i+1), Unread)
 			i++
 		}
 	}

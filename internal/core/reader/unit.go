@@ -3,9 +3,10 @@ package reader
 import "strings"
 
 // unitWords are the ways people write units, by the name the measures use.
-var unitWords = map[string]string{}
+var unitWords = unitNames()
 
-func init() {
+func unitNames() map[string]string {
+	all := map[string]string{}
 	for name, words := range map[string]string{
 		"g": "g gr gm gms gram grams gramme grammes", "kg": "kg kgs kilo kilos kilogram kilograms kilogramme",
 		"mg": "mg milligram milligrams",
@@ -29,9 +30,10 @@ func init() {
 		"fillet": "fillet fillets", "squeeze": "squeeze",
 	} {
 		for _, w := range strings.Fields(words) {
-			unitWords[w] = name
+			all[w] = name
 		}
 	}
+	return all
 }
 
 // vague are measures that give way to any other that is said beside them.

@@ -13,18 +13,18 @@ import (
 )
 
 // plainBook knows one thing, as heavy as water, of which a clove, a leaf and so on weigh what each test says.
-func plainBook(pieces map[string]float64) Book {
+func plainBook(pieces map[string]float64) *Book {
 	stuff := map[string]*pantry.Ingredient{"stuff": {ID: "stuff", Name: "stuff", DensityGPerML: 1}}
 	var measures []pantry.Measure
 	for name, grams := range pieces {
 		measures = append(measures, pantry.Measure{Ingredient: "stuff", Name: name, Grams: grams, Spread: 10,
 			Source: pantry.ReferenceSource})
 	}
-	return Book{Index: NewIndex(stuff, nil), Ingredients: stuff, Measures: pantry.NewMeasures(measures),
+	return &Book{Index: NewIndex(stuff, nil), Ingredients: stuff, Measures: pantry.NewMeasures(measures),
 		Spoons: amount.USSpoons}
 }
 
-func weigh(t *testing.T, b Book, text string) Weight {
+func weigh(t *testing.T, b *Book, text string) Weight {
 	t.Helper()
 	w, ok := b.Weigh(text, "stuff")
 	require.True(t, ok, text)
