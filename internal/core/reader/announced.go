@@ -12,11 +12,10 @@ type Recipe struct {
 }
 
 // beforeName are words in front of the name of a recipe, as it is announced: okay so today we're doing the pea spread.
-var beforeName = wordSet(`okay ok so right today now this is that's that the a an our my we we're i i'm you're you doing do does make makes making made recipe
-	for of one first second third next then other another and it's it here here's let's go with um uh well start starting going to be called have finally`)
+var beforeName = words("beforeName")
 
 // another are words that begin the next of several recipes.
-var another = wordSet("next second third other another then now finally recipe")
+var another = words("another")
 
 // longestAnnounced is how many words may announce a recipe.
 const longestAnnounced = 18

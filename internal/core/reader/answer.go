@@ -1,6 +1,8 @@
 package reader
 
-import "slices"
+import (
+	"slices"
+)
 
 // answer applies what the maker said.
 func (b *Book) answer(l *Line, a Answer) {

@@ -36,7 +36,9 @@ func (b *Book) makers(id string) []*pantry.Preparation {
 			b.outputs[p.Output] = append(b.outputs[p.Output], p)
 		}
 		for _, list := range b.outputs {
-			slices.SortStableFunc(list, func(x, y *pantry.Preparation) int { return btoi(y.Preferred) - btoi(x.Preferred) })
+			slices.SortStableFunc(list, func(x, y *pantry.Preparation) int {
+				return btoi(y.Preferred) - btoi(x.Preferred)
+			})
 		}
 	})
 	return b.outputs[id]
@@ -59,9 +61,7 @@ var prepWords = map[string][]string{
 }
 
 // cutWords change no weight (handbook 02).
-var cutWords = wordSet(`minced sliced diced crushed chopped torn shredded halved quartered cubed finely roughly coarsely thinly thickly bruised smashed mashed julienned
-	ribboned slivered snipped crumbled ground melted softened beaten sifted warmed cooled chilled thawed defrosted washed dried patted cut crosswise lengthwise lightly well scrubbed pressed cracked
-	whisked shaved bashed pounded puréed pureed mashed split opened rubbed`)
+var cutWords = words("cutWords")
 
 // shortens the weight between what was measured and what goes into the bowl.
 var takesAway = map[string]bool{"peel": true, "pit": true, "trim": true, "destem": true, "deseed": true, "toast": true,
@@ -77,8 +77,7 @@ type prepared struct {
 }
 
 // stateWords say in what state an ingredient is; it is another ingredient by them, or comes out of a step.
-var stateWords = wordSet(`roasted toasted baked charred blackened grilled smoked dried cooked boiled steamed blanched soaked pasteurised pasteurized frozen raw
-	pickled canned tinned jarred confit caramelised caramelized fried peeled fermented unsalted salted sweetened unsweetened ground powdered`)
+var stateWords = words("stateWords")
 
 // attach finds the preparation that the words mean for the ingredient; later says that they stood behind the comma, so
 // that the amount was measured before. Of several the one that most of the words name counts, as soaked and boiled.

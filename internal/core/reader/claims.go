@@ -6,7 +6,7 @@ import (
 )
 
 // keepWords begin what a maker says of how long it keeps.
-var keepWords = wordSet("keep keeps kept last lasts good stays stay holds")
+var keepWords = words("keepWords")
 
 // timeDays are the days of a word for a time.
 var timeDays = map[string]float64{"day": 1, "week": 7, "fortnight": 14, "month": 30}

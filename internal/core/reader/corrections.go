@@ -7,14 +7,15 @@ import (
 
 // betweenCorrection are words that may stand between taking something back and what is right: no wait, that was about
 // two.
-var betweenCorrection = wordSet("that was it its it's is a an the of oh about around roughly maybe perhaps say just like more closer to then only")
+var betweenCorrection = words("betweenCorrection")
 
 // corrected reports whether the words before i take something back, and whether they go on from it with "so": so 150.
 func (c cursor) corrected(i int) (back, so bool) {
 	for k := i - 1; k >= 0 && k >= i-6; k-- {
 		w := c[k].low
 		switch {
-		case correctionWords[w], (w == "that" || w == "it") && c[max(0, k-1)].low == "make", w == "was" && c[max(0, k-1)].low == "that", w == "mean" || w == "meant",
+		case correctionWords[w], (w == "that" || w == "it") && c[max(0, k-1)].low == "make",
+			w == "was" && c[max(0, k-1)].low == "that", w == "mean" || w == "meant",
 			w == "well" && k > 0 && c[k-1].low == ",":
 			return true, false
 		case w == "so" && k > 0 && c[k-1].low == ",":
@@ -58,7 +59,8 @@ func (s *segment) saidAnew(before, f found) bool {
 	if s.is(f.from, "say") {
 		return true
 	}
-	for k := before.to; s.is(f.from-1, ".") && k < f.from; k++ { // no, hang on, that's for the jam. A hundred and twenty.
+	// no, hang on, that's for the jam. A hundred and twenty.
+	for k := before.to; s.is(f.from-1, ".") && k < f.from; k++ {
 		if s.cursor[k].corrects() {
 			return true
 		}
@@ -119,7 +121,8 @@ func (s *segment) otherName(x *Index, id string) string {
 			break // tahini, no salt
 		}
 		back = back || correctionWords[w] || w == "mean" || w == "meant"
-		if w != "," && w != "not" && !correctionWords[w] && !smallWords[w] && !again[stem(w)] && w != "mean" && w != "meant" {
+		if w != "," && w != "not" && !correctionWords[w] && !smallWords[w] && !again[stem(w)] && w != "mean" &&
+			w != "meant" {
 			break
 		}
 	}

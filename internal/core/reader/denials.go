@@ -1,9 +1,7 @@
 package reader
 
 // denials are how a maker says that something is not in it.
-var denials = [][]string{{"leave", "out"}, {"leave", "off"}, {"instead", "of"}, {"do", "not", "add"}, {"don't", "add"}, {"don't", "put", "any"},
-	{"don't", "put", "in"}, {"don't", "put"}, {"do", "not", "put"}, {"don't", "use"}, {"do", "not", "use"}, {"doesn't", "need"},
-	{"don't", "need"}, {"won't", "need"}, {"never", "use"}, {"never", "put"}, {"forget"}, {"hold", "the"}, {"no"}, {"without"}, {"skip"}, {"omit"}, {"not"}, {"never"}}
+var denials = phraseList("denials")
 
 // denies reads a denial at i, and returns what is behind it; i where there is none.
 func (c cursor) denies(i int) int {
@@ -71,7 +69,7 @@ func (s *segment) insteadOf() {
 }
 
 // doers begin what somebody does, in front of a name.
-var doers = wordSet("i we you she he they i'll we'll you'll")
+var doers = words("doers")
 
 // opening passes the words before a name that only say that it goes in: put in the tahini; first thing, I toast the
 // peanuts.
@@ -83,13 +81,18 @@ func (s *segment) opening() {
 		done++
 	}
 	for i := s.first - 1; i >= done; i-- {
-		if s.cursor[i].role == Small && doers[s.cursor[i].low] || s.cursor[i].role == Unread && doers[s.cursor[i].low] {
-			for k := done; k < s.first; k++ {
-				if w := s.cursor[k].low; s.cursor[k].isWord() && prepWords[w] == nil && !stateWords[w] && fills[w] == "" {
-					s.mark(k, k+1, Note)
-				}
-			}
+		if doers[s.cursor[i].low] && (s.cursor[i].role == Small || s.cursor[i].role == Unread) {
+			s.talked(done)
 			return
+		}
+	}
+}
+
+// talked takes for a remark what is said from a token on up to the name, but for words that say how it is prepared.
+func (s *segment) talked(from int) {
+	for k := from; k < s.first; k++ {
+		if w := s.cursor[k].low; s.cursor[k].isWord() && prepWords[w] == nil && !stateWords[w] && fills[w] == "" {
+			s.mark(k, k+1, Note)
 		}
 	}
 }
@@ -111,7 +114,7 @@ func (s *segment) purpose() {
 }
 
 // chatWords begin what is said beside the matter, behind a name.
-var chatWords = wordSet("if because since when until till while but although though unless whereas so")
+var chatWords = words("chatWords")
 
 // chatter takes for a remark what is said before the amount, and what goes on behind the name: while that's going on
 // you take; because it's a big batch. A name that is said twice says nothing new.
@@ -147,8 +150,8 @@ func (s *segment) chatter() {
 // methodTail passes over what is done next with what was named: ten dates, pitted, and soak them in hot water.
 func (s *segment) methodTail() {
 	for i := 2; i+2 < len(s.cursor); i++ {
-		if s.is(i-1, "and", "then", ",") && s.free(i) && cookingVerbs[s.cursor[i].low] && s.is(i+1, "it", "them", "that", "those",
-			"everything") && !s.amounts(i, len(s.cursor)) {
+		if s.is(i-1, "and", "then", ",") && s.free(i) && cookingVerbs[s.cursor[i].low] &&
+			s.is(i+1, "it", "them", "that", "those", "everything") && !s.amounts(i, len(s.cursor)) {
 			s.mark(i-1, len(s.cursor), Note)
 			return
 		}

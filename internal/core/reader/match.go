@@ -10,16 +10,7 @@ import (
 )
 
 // smallWords carry no meaning of their own beside an ingredient.
-var smallWords = wordSet(`of the a an and or in with for from to at into on plus fresh freshly good quality best ripe organic your favourite favorite some more any nice
-	really very quite either both it its them each also other another then than so if you we i my have use using which that this these those is are was will can like want need take e g sized size optional optionally bit maybe okay ok um uh er erm hmm yeah yep alright anyway basically probably actually goes go going that's it's i'm i've there's let's just`)
-
-func wordSet(s string) map[string]bool {
-	m := map[string]bool{}
-	for _, w := range strings.Fields(s) {
-		m[w] = true
-	}
-	return m
-}
+var smallWords = words("smallWords")
 
 // Candidate is an ingredient that a word might mean.
 type Candidate struct {
@@ -36,11 +27,6 @@ type Index struct {
 	grams map[string][]int // trigram -> places in near
 }
 
-type nearName struct {
-	Candidate
-	grams int // how many trigrams it has
-}
-
 // NewIndex reads the pantry. synonyms are the typical ones by ingredient id; an ingredient's own come first.
 func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]string) *Index {
 	x := &Index{keys: map[string]string{}, exact: map[string]string{}, grams: map[string][]int{},
@@ -50,39 +36,17 @@ func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]s
 		ids = append(ids, id)
 	}
 	sort.Strings(ids)
-	claim := func(id, phrase string) {
-		if k := keyOf(phrase); k != "" {
-			if _, has := x.keys[k]; !has {
-				x.keys[k] = id
-			}
-		}
-	}
 	for _, names := range []func(pantry.Ingredient) []string{
 		func(g pantry.Ingredient) []string { return g.Synonyms },
 		func(g pantry.Ingredient) []string { return synonyms[g.ID] },
 		func(g pantry.Ingredient) []string { return []string{withoutParentheses(g.Name)} },
 		func(g pantry.Ingredient) []string { return []string{strings.ReplaceAll(g.ID, "_", " ")} },
-		func(g pantry.Ingredient) []string {
-			if g.StateOf != "" {
-				return nil
-			}
-			head, _, _ := strings.Cut(withoutParentheses(g.Name), ",")
-			names := []string{}
-			for _, l := range law.All() {
-				names = append(names, g.Labels[l.Regime])
-			}
-			return append(names, head)
-		},
+		labelNames,
 	} {
 		for _, id := range ids {
 			for _, n := range names(*ingredients[id]) {
-				claim(id, n)
+				x.claim(id, n)
 			}
-		}
-	}
-	for k := range x.keys {
-		for _, w := range strings.Fields(k) {
-			x.words[w] = true
 		}
 	}
 	for _, id := range ids {
@@ -91,14 +55,35 @@ func NewIndex(ingredients map[string]*pantry.Ingredient, synonyms map[string][]s
 			x.exact[words] = id
 		}
 		for _, n := range append([]string{g.Name}, append(slices.Clone(g.Synonyms), synonyms[id]...)...) {
-			pieces := trigrams(n)
-			for _, p := range pieces {
-				x.grams[p] = append(x.grams[p], len(x.near))
-			}
-			x.near = append(x.near, nearName{Candidate{id, g.Name}, len(pieces)})
+			x.resemble(Candidate{id, g.Name}, n)
 		}
 	}
 	return x
+}
+
+// labelNames are what an ingredient is called on labels, and its name up to a comma.
+func labelNames(g pantry.Ingredient) []string {
+	if g.StateOf != "" {
+		return nil
+	}
+	head, _, _ := strings.Cut(withoutParentheses(g.Name), ",")
+	names := []string{}
+	for _, l := range law.All() {
+		names = append(names, g.Labels[l.Regime])
+	}
+	return append(names, head)
+}
+
+// claim lets a phrase name an ingredient, unless it names another one already.
+func (x *Index) claim(id, phrase string) {
+	k := keyOf(phrase)
+	if k == "" || x.keys[k] != "" {
+		return
+	}
+	x.keys[k] = id
+	for _, w := range strings.Fields(k) {
+		x.words[w] = true
+	}
 }
 
 func withoutParentheses(s string) string {
@@ -130,7 +115,7 @@ func joinKey(stems []string) string {
 }
 
 // neverAlone are plurals that mean another thing than their singular: peppers are no ground pepper.
-var neverAlone = wordSet("peppers")
+var neverAlone = words("neverAlone")
 
 // maxPhrase is the longest name looked for, in words.
 const maxPhrase = 6
@@ -245,64 +230,4 @@ func exactWords(c cursor) (words string, taken []int) {
 func (x *Index) exactly(c cursor) (id string, taken []int) {
 	words, taken := exactWords(c)
 	return x.exact[words], taken
-}
-
-// maxNear is how many near matches are offered.
-const maxNear = 5
-
-// Near offers ingredients whose names resemble a phrase, best first; what hardly resembles is left out.
-func (x *Index) Near(phrase string) []Candidate {
-	want := trigrams(phrase)
-	type scored struct {
-		Candidate
-		score float64
-	}
-	shared := map[int]int{}
-	for _, p := range want {
-		for _, at := range x.grams[p] {
-			shared[at]++
-		}
-	}
-	best := map[string]scored{}
-	for at, both := range shared {
-		n := x.near[at]
-		// the Dice coefficient of two sets of trigrams
-		if like := 2 * float64(both) / float64(len(want)+n.grams); like > 0.3 && like > best[n.ID].score {
-			best[n.ID] = scored{n.Candidate, like}
-		}
-	}
-	list := make([]scored, 0, len(best))
-	for _, s := range best {
-		list = append(list, s)
-	}
-	slices.SortFunc(list, func(a, b scored) int {
-		switch {
-		case a.score > b.score:
-			return -1
-		case a.score < b.score:
-			return 1
-		}
-		return strings.Compare(a.ID, b.ID)
-	})
-	out := []Candidate{}
-	for _, s := range list[:min(maxNear, len(list))] {
-		out = append(out, s.Candidate)
-	}
-	return out
-}
-
-// trigrams are the sorted three-letter pieces of a phrase's stems.
-func trigrams(phrase string) []string {
-	var out []string
-	for _, t := range tokenise(withoutParentheses(phrase)) {
-		if !t.isWord() || t.small() {
-			continue
-		}
-		r := []rune(" " + stem(t.low) + " ")
-		for i := 0; i+3 <= len(r) && i < 40; i++ {
-			out = append(out, string(r[i:i+3]))
-		}
-	}
-	slices.Sort(out)
-	return slices.Compact(out)
 }

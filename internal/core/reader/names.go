@@ -52,7 +52,7 @@ func (s *segment) identify(x *Index) (id string) {
 }
 
 // kindWords are names of many things, which the word before them tells apart.
-var kindWords = wordSet("pepper oil cream bean cheese vinegar milk nut sauce paste powder butter sugar flour seed chilli mustard syrup")
+var kindWords = words("kindWords")
 
 // unheardOf reports whether a name is only the kind of something that nobody knows: jalapeño pepper, black beans.
 func (s *segment) unheardOf(at int) bool {
@@ -62,8 +62,8 @@ func (s *segment) unheardOf(at int) bool {
 	return s.content(at-1, at) && !stateWords[s.cursor[at-1].low] && fills[s.cursor[at-1].low] == ""
 }
 
-// ofAnotherKind reports whether a name goes on to a kind of thing that it is not: chilli oil is no chilli, nor is chilli
-// garlic sauce.
+// ofAnotherKind reports whether a name goes on to a kind of thing that it is not: chilli oil is no chilli, nor is
+// chilli garlic sauce.
 func (s *segment) ofAnotherKind(last int) bool {
 	for i := last + 1; i <= last+3 && s.free(i) && s.cursor[i].aside == s.cursor[last].aside && s.content(i, i+1); i++ {
 		if kindWords[stem(s.cursor[i].low)] {
@@ -87,7 +87,8 @@ func (s *segment) namesUnknown() bool {
 		if t.role != Unread || !t.isWord() {
 			continue
 		}
-		if talkWords[t.low] || doers[t.low] || beforeName[t.low] || cookingVerbs[t.low] || chatWords[t.low] || within[t.low] {
+		if talkWords[t.low] || doers[t.low] || beforeName[t.low] || cookingVerbs[t.low] || chatWords[t.low] ||
+			within[t.low] {
 			return false
 		}
 		n += btoi(s.content(i, i+1))

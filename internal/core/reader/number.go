@@ -61,6 +61,9 @@ func (c cursor) run(i int, words ...string) bool {
 
 func (c cursor) free(i int) bool { return i >= 0 && i < len(c) && c[i].role == Unread }
 
+// behindOne are words behind a "one" that counts nothing: the carrot one that we do.
+var behindOne = words("behindOne")
+
 // number reads one number at i: 2, 1.5, 1/2, 1 1/2, 1½, ½, a couple of, half a, one and a half, a dozen. It returns
 // the value and the index behind it; ok is false where there is none. An article alone is no number here.
 func (c cursor) number(i int) (value float64, next int, ok bool) {
@@ -87,7 +90,7 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	if f, next, is := c.spokenFraction(i); is {
 		return f, next, true
 	}
-	if !c.free(i) || c.is(i, "one") && i > 0 && c.is(i+1, "that", "which", "who", "is", "was", "where", "we", "i", "my", "our", "she", "he", "they", "you", "for") {
+	if !c.free(i) || c.is(i, "one") && i > 0 && i+1 < len(c) && c.free(i+1) && behindOne[c[i+1].low] {
 		return 0, i, false // the carrot one that we do
 	}
 	if c.is(i, "a", "an") && c.is(i+1, "hundred", "thousand") {

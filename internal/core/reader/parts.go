@@ -88,7 +88,8 @@ func (b *Book) readPart(part piece, fruit []string) (lines []Line, asks []string
 		l.Words = part.words
 		if minus {
 			l.Questions = append(l.Questions, Question{Code: "minus",
-				Text: "A dash stands right before the number. It was taken for a mark of the list, not for less than nothing.", Options: []string{"ok"}})
+				Text: "A dash stands right before the number. It was taken for a mark of the list, " +
+					"not for less than nothing.", Options: []string{"ok"}})
 		}
 		if lead > 0 {
 			shifted := []Mark{{0, lead, Layout}}

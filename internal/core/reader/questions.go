@@ -69,7 +69,7 @@ func (s *segment) aside(x *Index, known []string) []string {
 }
 
 // otherwise are words before a name that say it is not in the bowl: no salt, without oil, for the water.
-var otherwise = wordSet("instead rather than no without not free for like unlike from")
+var otherwise = words("otherwise")
 
 // meantOtherwise reports whether a name aside is said to be no ingredient here.
 func (s *segment) meantOtherwise(at int) bool {

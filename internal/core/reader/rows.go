@@ -9,11 +9,10 @@ import (
 
 // headings that change what the lines below are.
 var (
-	methodHeads  = wordSet("method directions instructions steps preparation procedure making how")
-	ingredHeads  = wordSet("ingredients ingredient")
-	servingHeads = wordSet("serve serving garnish topping top finish decorate table")
-	cookingVerbs = wordSet(`blend mix stir whisk roast add combine put place heat preheat bring simmer cook pour serve season taste process pulse blitz chill leave cover peel chop drain rinse
-		toast grind soak spoon fold keep store cut squeeze strain boil remove transfer let allow scrape scoop warm cool shake drizzle return turn reduce repeat wash fry`)
+	methodHeads  = words("methodHeads")
+	ingredHeads  = words("ingredHeads")
+	servingHeads = words("servingHeads")
+	cookingVerbs = words("cookingVerbs")
 )
 
 func says(c cursor, w string) bool {
@@ -99,8 +98,7 @@ func makesFrom(words string) int {
 }
 
 // dishWords are what a name ends with.
-var dishWords = wordSet(`dressings dips spreads sauces pestos dressing vinaigrette pesto dip spread sauce relish chutney salsa paste butter mayo mayonnaise aioli marinade puree cream
-	hummus topping glaze rub blend mix condiment jam ketchup`)
+var dishWords = words("dishWords")
 
 // named reports whether a row reads like the name of something made: honey and walnut spread, and not dressing alone.
 func (p *page) named(c cursor) bool {

@@ -72,45 +72,12 @@ func (s *segment) mark(from, to int, role Role) {
 
 // phrases that say something about the whole line; the words are matched without small words in between.
 var (
-	tastePhrases = phrasesOf([][]string{{"to", "taste"}, {"a", "small", "bit", "of"}, {"a", "tiny", "bit", "of"}, {"a", "good", "bit", "of"},
-		{"a", "wee", "bit", "of"}, {"a", "tiny", "bit"}, {"a", "little", "bit", "of"}, {"a", "little", "bit"}, {"bits", "of"}, {"as", "needed"}, {"as", "required"}, {"as", "desired"}, {"a", "little"},
-		{"a", "bit", "of"}, {"a", "bit"}, {"a", "touch", "of"},
-		{"a", "hint", "of"}, {"a", "drizzle", "of"}, {"a", "sprinkle", "of"}, {"some"}, {"enough"},
-		{"not", "too", "much"}, {"not", "too", "many"},
-		{"not", "much"}, {"for", "seasoning"}, {"to", "season"}, {"plenty", "of"}, {"a", "squeeze", "of"}, {"squeeze", "of"},
-		{"lots", "of"}, {"a", "lot", "of"}, {"loads", "of"}, {"to", "loosen"}, {"if", "needed"}}...)
-	keepPhrases = phrasesOf([][]string{{"keep", "the", "liquid"}, {"keep", "liquid"}, {"keeping", "the", "liquid"},
-		{"reserve", "the", "liquid"}, {"reserve", "liquid"}, {"liquid", "reserved"}, {"reserving", "the", "liquid"},
-		{"reserving", "liquid"}, {"save", "the", "liquid"}, {"liquid", "kept"}, {"keep", "its", "liquid"}}...)
-	dividedPhrases  = phrasesOf([]string{"divided"}, []string{"in", "two", "parts"}, []string{"half", "now"})
-	onlyPhrases     = phrasesOf([]string{"only"})
-	correctionWords = wordSet("no sorry actually wait rather scratch correction oops nope hang")
+	tastePhrases    = phrasesOf("tastePhrases")
+	keepPhrases     = phrasesOf("keepPhrases")
+	dividedPhrases  = phrasesOf("dividedPhrases")
+	onlyPhrases     = phrasesOf("onlyPhrases")
+	correctionWords = words("correctionWords")
 )
-
-// phrases are groups of words by their first one.
-type phrases map[string][][]string
-
-func phrasesOf(list ...[]string) phrases {
-	out := phrases{}
-	for _, p := range list {
-		out[p[0]] = append(out[p[0]], p)
-	}
-	return out
-}
-
-func (s *segment) phrase(list phrases, role Role) bool {
-	hit := false
-	for i := range s.cursor {
-		for _, p := range list[s.cursor[i].low] {
-			if s.run(i, p...) {
-				s.mark(i, i+len(p), role)
-				hit = true
-				break
-			}
-		}
-	}
-	return hit
-}
 
 // scan finds what was said about amounts.
 func (s *segment) scan() {
@@ -154,57 +121,6 @@ func (s *segment) scan() {
 	if len(all) == 0 {
 		s.impossible()
 	}
-}
-
-// impossible notes a number that can be no amount: zero, or more than a kitchen holds (handbook 02, bad input).
-func (s *segment) impossible() {
-	for i := range s.cursor {
-		if v, next, ok := s.number(i); ok {
-			_, end, _ := s.unitAt(next)
-			s.absurd = figure(v) + " is no amount that can be weighed"
-			s.mark(i, max(next, end), Number)
-			return
-		}
-	}
-}
-
-// like takes the amount before for one that repeats it; behind a share, what it is compared with is one part.
-func (s *segment) like(said *Amount) {
-	switch {
-	case s.amount != nil && (s.amount.Unit == sameAs || s.amount.asMuch) && said != nil:
-		a := said.times(s.amount.Low)
-		s.amount = &a
-	case s.amount == nil && said != nil && said.Unit == "part" && s.run(0, "as"):
-		s.amount = &Amount{Low: 1, High: 1, Unit: "part"}
-		s.mark(0, 1, Small)
-	}
-}
-
-// lead passes the words before what goes in: and then I add, start with.
-func (s *segment) lead() int {
-	i := 0
-	for s.free(i) && s.cursor[i].leads() && !s.is(i, "a", "an") {
-		if _, _, like := s.reference(i); like {
-			break
-		}
-		i++
-	}
-	if f, ok := s.amountAt(i, true); i == 0 || !ok || f.Unit == "" && f.from == f.to {
-		return 0
-	}
-	s.mark(0, i, Small)
-	return i
-}
-
-func (s *segment) skipSmall(i int) int {
-	for i < len(s.cursor) && (s.cursor[i].role != Unread || s.cursor[i].small() && !s.is(i, "a", "an") ||
-		s.is(i, "+", "about")) {
-		if s.is(i, "about") {
-			return i
-		}
-		i++
-	}
-	return i
 }
 
 // choose takes the amount that counts: the first, or the last one after a correction (handbook 02).

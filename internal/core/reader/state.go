@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -100,7 +99,7 @@ func (b *Book) askBought(l *Line, s *segment, g *pantry.Ingredient) {
 	var homely []Candidate
 	for i := range b.Preparations {
 		o := b.Ingredients[b.Preparations[i].Output]
-		if o != nil && o.ID != g.ID && o.StateOf == "" && o.Labels[law.GB] == g.Labels[law.GB] {
+		if o != nil && o.ID != g.ID && o.StateOf == "" && b.kind(o.ID) == b.kind(g.ID) {
 			homely = append(homely, Candidate{o.ID, o.Name})
 		}
 	}
@@ -111,7 +110,7 @@ func (b *Book) askBought(l *Line, s *segment, g *pantry.Ingredient) {
 }
 
 // boughtWords say that something comes out of a jar.
-var boughtWords = wordSet("jar jars jarred tin tins tinned can canned bought shop-bought shop bottled marinated")
+var boughtWords = words("boughtWords")
 
 // inState reports whether an ingredient is in a state, by its name.
 func (b *Book) inState(id string, bases []string) bool {

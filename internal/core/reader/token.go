@@ -87,59 +87,71 @@ func isLowerASCII(s string) bool {
 // tokenise splits a line. A number ends where letters begin (400g), a typographic fraction stands alone (1½), tags and
 // named characters of a web page are one token each. Apostrophes belong to words.
 func tokenise(line string) []token {
-	runes := []rune(line)
-	ascii := len(runes) == len(line)
-	cut := func(from, to int) string {
-		if ascii {
-			return line[from:to]
+	t := splitter{line: line, runes: []rune(line)}
+	t.ascii = len(t.runes) == len(line)
+	t.out = make([]token, 0, len(t.runes)/4+4)
+	for i := 0; i < len(t.runes); {
+		i = t.next(i)
+	}
+	return t.out
+}
+
+// splitter splits a line into tokens.
+type splitter struct {
+	line  string
+	runes []rune
+	ascii bool
+	out   []token
+}
+
+func (t *splitter) cut(from, to int) string {
+	if t.ascii {
+		return t.line[from:to]
+	}
+	return string(t.runes[from:to])
+}
+
+func (t *splitter) add(from, to int, low string, role Role) {
+	t.out = append(t.out, token{text: t.cut(from, to), low: low, from: from, to: to, role: role,
+		traits: traitsOf(low)})
+}
+
+// layout adds what is no word. Behind a word it belongs to that word, so that it parts no amount.
+func (t *splitter) layout(from, to int) {
+	if n := len(t.out); n > 0 && t.out[n-1].to == from {
+		t.out[n-1].to = to
+		return
+	}
+	t.add(from, to, "", Layout)
+}
+
+// next reads what stands at i, and returns where it ends.
+func (t *splitter) next(i int) int {
+	end := i + 1
+	switch r := t.runes[i]; {
+	case unicode.IsSpace(r) || unicode.IsControl(r) || isFormat(r):
+	case r == '<' && tagEnd(t.runes, i) > 0:
+		end = tagEnd(t.runes, i)
+		t.layout(i, end)
+	case r == '&' && entityEnd(t.runes, i) > 0:
+		end = entityEnd(t.runes, i)
+		if meant := html.UnescapeString(string(t.runes[i:end])); strings.TrimSpace(meant) == "" {
+			t.layout(i, end)
+		} else {
+			t.add(i, end, plain(meant), Unread)
 		}
-		return string(runes[from:to])
+	case fractions[r] != 0:
+		t.add(i, end, string(r), Unread)
+	case r >= '0' && r <= '9':
+		end = numberEnd(t.runes, i)
+		t.add(i, end, strings.ReplaceAll(t.cut(i, end), ",", "."), Unread)
+	case unicode.IsLetter(r):
+		end = wordEnd(t.runes, i)
+		t.add(i, end, plain(strings.ReplaceAll(t.cut(i, end), "’", "'")), Unread)
+	default:
+		t.add(i, end, t.cut(i, end), Unread)
 	}
-	out := make([]token, 0, len(runes)/4+4)
-	add := func(from, to int, low string, role Role) {
-		out = append(out, token{text: cut(from, to), low: low, from: from, to: to, role: role, traits: traitsOf(low)})
-	}
-	layout := func(from, to int) { // behind a word it belongs to that word, so that it parts no amount
-		if n := len(out); n > 0 && out[n-1].to == from {
-			out[n-1].to = to
-			return
-		}
-		add(from, to, "", Layout)
-	}
-	for i := 0; i < len(runes); {
-		r := runes[i]
-		switch {
-		case unicode.IsSpace(r) || unicode.IsControl(r) || isFormat(r):
-			i++
-		case r == '<' && tagEnd(runes, i) > 0:
-			end := tagEnd(runes, i)
-			layout(i, end)
-			i = end
-		case r == '&' && entityEnd(runes, i) > 0:
-			end := entityEnd(runes, i)
-			if meant := html.UnescapeString(string(runes[i:end])); strings.TrimSpace(meant) == "" {
-				layout(i, end)
-			} else {
-				add(i, end, plain(meant), Unread)
-			}
-			i = end
-		case fractions[r] != 0:
-			add(i, i+1, string(r), Unread)
-			i++
-		case r >= '0' && r <= '9':
-			end := numberEnd(runes, i)
-			add(i, end, strings.ReplaceAll(cut(i, end), ",", "."), Unread)
-			i = end
-		case unicode.IsLetter(r):
-			end := wordEnd(runes, i)
-			add(i, end, plain(strings.ReplaceAll(cut(i, end), "’", "'")), Unread)
-			i = end
-		default:
-			add(i, i+1, cut(i, i+1), Unread)
-			i++
-		}
-	}
-	return out
+	return end
 }
 
 // wordEnd is where the word that begins at i ends; an apostrophe within belongs to it.

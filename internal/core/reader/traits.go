@@ -33,8 +33,7 @@ var traits = func() map[string]trait {
 			out[w] |= t
 		}
 	}
-	add(opensAmount, wordSet(`a an couple few dozen hundred thousand about around roughly approx approximately circa ca ~ ≈ nearly almost
-		maybe perhaps say just extra packed loose loosely lightly firmly tightly well same the equal t c fl table tea fluid halves`))
+	add(opensAmount, words("amountWords"))
 	add(opensAmount, keysOf(wordNumbers))
 	add(opensAmount, keysOf(wordFractions))
 	for w := range wordFractions {
@@ -50,8 +49,8 @@ var traits = func() map[string]trait {
 	add(tellsVerb, keysOf(verbStates))
 	add(tellsCook, cookingVerbs)
 	add(tellsFruit, keysOf(fruitWords))
-	add(tellsNot, wordSet("not non never un instead rather is works will ones"))
-	add(tellsLess, wordSet("minus less"))
+	add(tellsNot, words("notWords"))
+	add(tellsLess, words("lessWords"))
 	add(tellsState, stateWords)
 	add(tellsState, keysOf(stateBases))
 	add(namesDish, dishWords)

@@ -1,6 +1,8 @@
 package reader
 
-import "strings"
+import (
+	"strings"
+)
 
 // unitWords are the ways people write units, by the name the measures use.
 var unitWords = unitNames()

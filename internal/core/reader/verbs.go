@@ -6,10 +6,12 @@ import (
 )
 
 // verbStates are what somebody does to something before it goes in, and the state it is in then: I toast the peanuts.
-var verbStates = map[string]string{"toast": "toasted", "roast": "roasted", "char": "charred", "peel": "peeled", "pit": "pitted",
-	"stone": "pitted", "drain": "drained", "rinse": "rinsed", "strain": "strained", "soak": "soaked", "boil": "boiled",
-	"steam": "steamed", "blanch": "blanched", "zest": "zested", "deseed": "deseeded", "core": "cored",
-	"trim": "trimmed", "hull": "hulled", "skin": "skinned", "squeeze": "squeezed", "juice": "juiced", "cook": "cooked"}
+var verbStates = map[string]string{
+	"toast": "toasted", "roast": "roasted", "char": "charred", "peel": "peeled", "pit": "pitted", "stone": "pitted",
+	"drain": "drained", "rinse": "rinsed", "strain": "strained", "soak": "soaked", "boil": "boiled",
+	"steam": "steamed", "blanch": "blanched", "zest": "zested", "deseed": "deseeded", "core": "cored", "trim": "trimmed",
+	"hull": "hulled", "skin": "skinned", "squeeze": "squeezed", "juice": "juiced", "cook": "cooked",
+}
 
 // doing reads what is done to something in front of its amount or name: then I squeeze two lemons. What was measured is
 // the raw thing.

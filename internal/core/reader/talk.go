@@ -1,0 +1,69 @@
+package reader
+
+// noFood are what is counted in a kitchen and goes into no bowl: twenty minutes, two things.
+var noFood = words("noFood")
+
+// countsNoFood reports whether the number at i counts what goes into no bowl; next is behind it.
+func (c cursor) countsNoFood(i int) (next int, is bool) {
+	_, next, ok := c.number(i)
+	if !ok && c.is(i, "a", "an") {
+		next, ok = i+1, true
+	}
+	for ok && c.is(next, "to", "or", "-", "–") {
+		_, end, more := c.number(next + 1)
+		if !more {
+			break
+		}
+		next = end
+	}
+	next += btoi(ok && c.is(next, "more", "good", "whole", "of", "°"))
+	if !ok || next >= len(c) || !noFood[c[next].low] {
+		return i, false
+	}
+	return next + 1, true
+}
+
+// shortestTalk is from how many words on a sentence may be talk.
+const shortestTalk = 4
+
+// talk reads a sentence that names no amount and says of nothing that it goes in. What of the pantry it names is asked
+// about once where no line has it (handbook 02).
+func (p *page) talk(words string, c cursor) (Line, bool) {
+	n, talks, says := 0, false, false
+	for i := 0; i < len(c); i++ {
+		if next, is := c.countsNoFood(i); is {
+			n, i, talks = n+2, next-1, true
+			continue
+		}
+		t := c[i]
+		// I cook them myself, so that's a cup dry
+		if c.run(i, "so", "that's") || c.run(i, "which", "is") || c.run(i, "that's", "about") {
+			if id, _ := p.book.Index.find(c, false); id == "" && i > 0 {
+				n, talks = n+len(c)-i, true
+				break
+			}
+		}
+		if t.isNumber() || addWords[t.low] {
+			return Line{}, false
+		}
+		if _, is := c.amountAt(i, false); is {
+			return Line{}, false
+		}
+		if t.isWord() {
+			n++
+			talks = talks || talkWords[t.low]
+			says = says || !talkWords[t.low] && !t.small() && !t.leads() && !beforeName[t.low]
+		}
+	}
+	if n == 0 || says && (n < shortestTalk || !talks) {
+		return Line{}, false
+	}
+	l := Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}
+	return l, !newSegment(words).saysWithout()
+}
+
+// saysWithout reports whether a sentence says that something is left out.
+func (s *segment) saysWithout() bool {
+	s.deny()
+	return s.denied
+}
