@@ -28,7 +28,11 @@ var chemistry = map[string]string{
 func Ingredients() ([]pantry.Ingredient, error) {
 	var out []pantry.Ingredient
 	err := eachRow("ingredients", ingredientsCSV, func(r *reader) { out = append(out, r.ingredient()) })
-	return out, err
+	if err != nil {
+		return out, err
+	}
+	more, err := states(out)
+	return append(out, more...), err
 }
 
 type reader struct {

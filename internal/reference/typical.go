@@ -81,17 +81,18 @@ func Measures() ([]pantry.Measure, error) {
 func Preparations() ([]pantry.Preparation, error) {
 	var out []pantry.Preparation
 	err := eachRow("yields", yieldsCSV, func(r *reader) {
-		out = append(out, pantry.Preparation{ID: r.text("input_ingredient_id") + "." + r.text("preparation"),
-			Name:  r.text("preparation"),
-			Input: r.text("input_ingredient_id"), Output: r.text("output_ingredient_id"),
-			YieldPercent: r.number("yield_percent"), SpreadPercent: r.number("spread_percent"),
-			MinutesPerKg: r.number("labour_min_per_kg"), WaitMinutes: r.number("oven_or_wait_min"),
-			CoOutput: r.text("co_output_ingredient_id"),
-			CoYield:  r.number("co_yield_percent"), LookFor: r.text("look_for"), Typical: true})
+		p := r.step()
+		p.CoOutput, p.CoYield = r.text("co_output_ingredient_id"), r.number("co_yield_percent")
+		out = append(out, p)
 	})
 	if err != nil {
 		return out, err
 	}
+	more, err := stateSteps()
+	if err != nil {
+		return out, err
+	}
+	out = append(out, more...)
 	err = eachRow("extras", extrasCSV, func(r *reader) {
 		id := r.text("input_ingredient_id") + "." + r.text("preparation")
 		for i := range out {
@@ -105,6 +106,16 @@ func Preparations() ([]pantry.Preparation, error) {
 	return out, err
 }
 
+// step reads a kitchen step of a row. Its id is made of what goes in and what is done.
+func (r *reader) step() pantry.Preparation {
+	return pantry.Preparation{ID: r.text("input_ingredient_id") + "." + r.text("preparation"),
+		Name:  r.text("preparation"),
+		Input: r.text("input_ingredient_id"), Output: r.text("output_ingredient_id"),
+		YieldPercent: r.number("yield_percent"), SpreadPercent: r.number("spread_percent"),
+		MinutesPerKg: r.number("labour_min_per_kg"), WaitMinutes: r.number("oven_or_wait_min"),
+		LookFor: r.text("look_for"), Typical: true}
+}
+
 // Synonyms reads what people call the shipped ingredients, by ingredient id.
 func Synonyms() (map[string][]string, error) {
 	out := map[string][]string{}
@@ -112,7 +123,10 @@ func Synonyms() (map[string][]string, error) {
 		id := r.text("ingredient_id")
 		out[id] = append(out[id], r.list("synonyms")...)
 	})
-	return out, err
+	if err != nil {
+		return out, err
+	}
+	return out, stateSynonyms(out)
 }
 
 // eachRow reads a table with a heading. Errors name the table and the line.

@@ -49,14 +49,14 @@ var prepWords = map[string][]string{
 	"toasted": {"toast", "roast_and_peel"}, "roasted": {"roast", "roast_and_peel", "char_and_peel", "toast"},
 	"baked":   {"roast", "roast_and_peel"},
 	"charred": {"char_and_peel"}, "blackened": {"char_and_peel"}, "peeled": {"peel"},
-	"skinned": {"peel", "roast_and_peel"},
+	"skinned": {"peel", "roast_and_peel", "blanch_and_skin"},
 	"pitted":  {"pit"}, "stoned": {"pit"}, "drained": {"drain", "drain_and_rinse"}, "rinsed": {"drain_and_rinse"},
 	"strained": {"strain_overnight"}, "hung": {"strain_overnight"}, "destemmed": {"destem"}, "stemmed": {"destem"},
 	"picked": {"destem"}, "hulled": {"destem"}, "stripped": {"destem"},
 	"juiced": {"juice", "zest_then_juice"}, "zested": {"zest"}, "grated": {"grate"}, "soaked": {"soak"},
 	"cooked": {"soak_and_cook", "steam", "roast_and_peel"}, "boiled": {"soak_and_cook", "roast_and_peel"},
 	"simmered": {"soak_and_cook"}, "steamed": {"steam"},
-	"blanched": {"blanch_and_squeeze"}, "squeezed": {"blanch_and_squeeze", "press"}, "pressed": {"press"},
+	"blanched": {"blanch_and_squeeze", "blanch_and_skin"}, "squeezed": {"blanch_and_squeeze", "press"}, "pressed": {"press"},
 	"deseeded": {"deseed"}, "seeded": {"deseed"}, "cored": {"peel"}, "trimmed": {"trim"}, "confit": {"confit"},
 }
 
@@ -66,6 +66,7 @@ var cutWords = words("cutWords")
 // shortens the weight between what was measured and what goes into the bowl.
 var takesAway = map[string]bool{"peel": true, "pit": true, "trim": true, "destem": true, "deseed": true, "toast": true,
 	"roast": true, "roast_and_peel": true, "char_and_peel": true,
+	"toast_skins_on": true, "blanch_and_skin": true,
 	"soak_and_cook": true, "steam": true, "strain_overnight": true, "press": true, "blanch_and_squeeze": true,
 	"soak": true, "confit": true}
 

@@ -201,7 +201,7 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 			id = s.bare
 		}
 	}
-	prep := b.attach(id, s.prep, s.prepLate)
+	prep := b.inItsSkin(s, id, b.attach(id, s.prep, s.prepLate))
 	l.Ingredient, l.Name = prep.id, b.name(prep.id)
 	if prep.via != nil {
 		l.Preparation = prep.via.ID

@@ -7,8 +7,12 @@ import (
 // identify finds the ingredient, its preparation and what is left over.
 func (s *segment) identify(x *Index) (id string) {
 	if id, taken := x.exactly(s.cursor); id != "" {
+		s.exact = true
 		s.take(taken)
 		return id
+	}
+	if s.cursor.any(opensSkin) {
+		s.skins()
 	}
 	if s.amount != nil && s.amount.Unit == "" && len(s.fruit) == 0 {
 		for i := range s.cursor {

@@ -13,6 +13,8 @@ type segment struct {
 	words    string
 	toTaste  bool
 	divided  bool
+	skinsOn  bool
+	exact    bool // it is called by its full name
 	chats    bool // words behind the name talk beside the matter
 	each     bool // the amount goes for each of what is named
 	keeps    bool

@@ -11,6 +11,7 @@ type trait uint32
 const (
 	opensAmount trait = 1 << iota // an amount may begin with it
 	opensPhrase                   // a phrase about the whole line may
+	opensSkin                     // a phrase about its skin may
 	tellsVerb                     // what somebody does to something
 	tellsCook                     // what is done in the kitchen
 	tellsFruit                    // juice, zest
@@ -46,6 +47,8 @@ var traits = func() map[string]trait {
 	for _, list := range []phrases{tastePhrases, keepPhrases, dividedPhrases} {
 		add(opensPhrase, keysOf(list))
 	}
+	add(opensSkin, keysOf(skinsOn))
+	add(opensSkin, keysOf(skinsOff))
 	add(tellsVerb, keysOf(verbStates))
 	add(tellsCook, cookingVerbs)
 	add(tellsFruit, keysOf(fruitWords))

@@ -1,0 +1,36 @@
+package reader
+
+import "slices"
+
+// The ways to say that skins stay on or come off.
+var (
+	skinsOn  = phrasesOf("skinsOn")
+	skinsOff = phrasesOf("skinsOff")
+)
+
+// skins reads whether skins stay on or come off: hazelnuts, roasted with their skins.
+func (s *segment) skins() {
+	if s.phrase(skinsOff, Preparation) {
+		s.prep = append(s.prep, "skinned")
+	}
+	s.skinsOn = s.phrase(skinsOn, Preparation)
+}
+
+// inItsSkin is the step by which an ingredient is prepared with its skin on, and what it is then; as it was where its
+// skin stays on by itself.
+func (b *Book) inItsSkin(s *segment, id string, prep prepared) prepared {
+	if !s.skinsOn || s.exact {
+		return prep
+	}
+	for i := range b.Preparations {
+		p := &b.Preparations[i]
+		switch {
+		case p.Name == "toast_skins_on" && (p.Input == id || p.Output == id || b.stateOf(id) == p.Input) &&
+			slices.ContainsFunc(s.prep, func(w string) bool { return slices.Contains(prepWords[w], "toast") }):
+			return prepared{p.Output, p, s.prepLate}
+		case p.Name == "peel" && p.Output == id: // three carrots, unpeeled
+			return prepared{id: p.Input}
+		}
+	}
+	return prep
+}
