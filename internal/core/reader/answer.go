@@ -20,6 +20,9 @@ func (b *Book) answer(l *Line, a Answer) {
 		l.drop("unread")
 		l.drop("state")
 	}
+	if a.Pack != nil || a.Fill != "" || a.ML != nil {
+		b.answerMeasure(l, a)
+	}
 	if a.As == AsBowl || a.As == AsTopping || a.As == AsLeft {
 		l.As = a.As
 		l.drop("serving")
@@ -50,6 +53,38 @@ func (b *Book) answer(l *Line, a Answer) {
 			l.As = AsLeft
 		}
 	}
+}
+
+// answerMeasure applies what the maker said of the measure: what is on the tin, how the cup is filled, what the spoon
+// holds.
+func (b *Book) answerMeasure(l *Line, a Answer) {
+	s := newSegment(l.Words)
+	s.scan()
+	s.identify(b.Index)
+	s.leftovers()
+	if s.amount == nil || l.Ingredient == "" {
+		return
+	}
+	if a.Pack != nil && isContainer(s.amount.Unit) {
+		s.amount.Pack = *a.Pack
+	}
+	if a.Fill != "" {
+		s.amount.Fill = a.Fill
+	}
+	if a.ML != nil {
+		s.amount.Low, s.amount.High, s.amount.Unit = s.amount.Low**a.ML, s.amount.High**a.ML, "ml"
+		s.amount.Size = ""
+	}
+	fresh := *l
+	fresh.Grams, fresh.ToWeigh, fresh.Heard = nil, false, []int64{}
+	fresh.Questions = slices.DeleteFunc(slices.Clone(l.Questions), func(q Question) bool {
+		return slices.Contains([]string{"pack", "measure", "drained"}, q.Code)
+	})
+	id := l.Ingredient
+	if s.bare != "" {
+		id = s.bare
+	}
+	*l = b.settle(fresh, s, id)
 }
 
 func (l *Line) drop(code string) {

@@ -16,6 +16,8 @@ type Book struct {
 	Measures     pantry.Measures
 	Preparations []pantry.Preparation
 	Spoons       amount.Spoons
+	Learned      []Learned // what the shop has told once and for all; the index knows its names
+	Made         []Made    // the shop's own products, that may go into others
 	once         sync.Once
 	outputs      map[string][]*pantry.Preparation // the steps by what comes out of them
 }
@@ -23,6 +25,11 @@ type Book struct {
 func (b *Book) name(id string) string {
 	if g := b.Ingredients[id]; g != nil {
 		return g.Name
+	}
+	for _, m := range b.Made {
+		if m.ID() == id {
+			return m.Name
+		}
 	}
 	return id
 }

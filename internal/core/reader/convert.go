@@ -31,6 +31,7 @@ type Weight struct {
 	Times   float64
 	How     string
 	Ask     *Question
+	heard   int64 // what it rests on of what the shop has told
 }
 
 // widenGuess is added where a qualifier had to be guessed, and where one volume was worked out from another.
@@ -66,6 +67,13 @@ func (b *Book) weigh(a Amount, id string, prep prepared, drained bool) (w Weight
 }
 
 func (b *Book) weighOne(a Amount, id string, prep prepared, drained bool) (Weight, bool) {
+	a, heard := b.told(a, prep.id, id)
+	w, ok := b.asSaid(a, id, prep, drained)
+	w.heard = heard
+	return w, ok
+}
+
+func (b *Book) asSaid(a Amount, id string, prep prepared, drained bool) (Weight, bool) {
 	n := a.Middle()
 	if grams, mass := amount.MassUnit(a.Unit); mass {
 		w := Weight{Grams: n * grams, Source: FromWords, How: fmt.Sprintf("%s %s", figure(n), a.Unit)}
@@ -164,7 +172,7 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 			}
 			w.How = fmt.Sprintf("%s × %s g, %s", figure(times), figure(m.Grams), measureWords(m.Name))
 			if k.ask != "" && w.Source != FromHouse { // who weighed it knows which it is
-				w.Ask = &Question{Code: "measure", Text: k.ask}
+				w.Ask = &Question{Code: "measure", Text: k.ask, Spoon: a.Unit == "spoon", Fills: b.fillsOf(a, id)}
 			}
 			return w, true
 		}
@@ -178,6 +186,20 @@ func (b *Book) named(a Amount, id string) (Weight, bool) {
 		}
 	}
 	return Weight{}, false
+}
+
+// fillsOf are the ways a cup of an ingredient may be filled, that somebody has weighed.
+func (b *Book) fillsOf(a Amount, id string) []string {
+	if a.Unit != "cup" {
+		return nil
+	}
+	var out []string
+	for _, fill := range []string{"loose", "packed", "chopped", "grated", "whole"} {
+		if _, ok := b.Measures.Reference(id, "cup_"+fill); ok {
+			out = append(out, fill)
+		}
+	}
+	return out
 }
 
 func sizeFactor(size string) float64 {

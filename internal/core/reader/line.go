@@ -24,7 +24,10 @@ type Question struct {
 	Text    string   `json:"text"`
 	Options []string `json:"options,omitempty"`
 	// ingredients that may be taken instead
-	Take []Candidate `json:"take,omitempty"`
+	Take  []Candidate `json:"take,omitempty"`
+	Packs []float64   `json:"packs_g,omitempty"` // sizes of the tin to choose from
+	Fills []string    `json:"fills,omitempty"`   // ways the cup may be filled
+	Spoon bool        `json:"spoon,omitempty"`   // it asks what a measure holds
 }
 
 // Mark is the role of a stretch of the words, in rune offsets.
@@ -64,6 +67,8 @@ type Line struct {
 	Fixed       bool        `json:"fixed"` // stays as it is when the rest is doubled
 	As          string      `json:"as"`    // bowl, topping or leave
 	Questions   []Question  `json:"questions"`
+	Heard       []int64     `json:"heard"` // what of it rests on what the shop has told before
+	Thaw        bool        `json:"thaw"`  // a product of the shop out of the freezer: thaw and finish
 	ToWeigh     bool        `json:"to_weigh"`
 	FullyRead   bool        `json:"fully_read"`
 	either      []Weight    // of two that were both said
@@ -177,6 +182,9 @@ func (l Line) weigh(w Weight) Line {
 	l.Grams, l.Spread, l.Source, l.Measure, l.MeasureOf, l.Times, l.How = &g, w.Spread, w.Source, w.Measure, w.Of,
 		w.Times, w.How
 	l.ToWeigh = w.Source == FromAssumed
+	if w.heard != 0 {
+		l.Heard = append(l.Heard, w.heard)
+	}
 	if w.Ask != nil {
 		q := *w.Ask
 		q.Options = []string{"ok"}
@@ -203,6 +211,9 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 	}
 	prep := b.inItsSkin(s, id, b.attach(id, s.prep, s.prepLate))
 	l.Ingredient, l.Name = prep.id, b.name(prep.id)
+	if told := b.Index.heardName(s); told != 0 {
+		l.Heard = append(l.Heard, told)
+	}
 	if prep.via != nil {
 		l.Preparation = prep.via.ID
 	}
@@ -237,6 +248,7 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 		}
 	}
 	b.askState(&l, s, prep)
+	s.thaw(&l)
 	return l.finish()
 }
 

@@ -23,8 +23,10 @@ type Index struct {
 	keys  map[string]string // sorted stems -> id
 	exact map[string]string // the pantry's own names, word for word -> id
 	words map[string]bool   // every stem that is in a name
-	near  []nearName
-	grams map[string][]int // trigram -> places in near
+
+	learned map[string]int64 // what the shop has told of names, by their stems
+	near    []nearName
+	grams   map[string][]int // trigram -> places in near
 }
 
 // NewIndex reads the pantry. synonyms are the typical ones by ingredient id; an ingredient's own come first.

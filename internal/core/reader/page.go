@@ -43,6 +43,9 @@ func (p *page) keyed(l Line) Line {
 	if l.Marks == nil {
 		l.Marks = []Mark{}
 	}
+	if l.Heard == nil {
+		l.Heard = []int64{}
+	}
 	if l.Kind == Weighed && l.Amount != nil && l.Ingredient != "" {
 		p.weighed++
 		p.said[l.Ingredient] = true

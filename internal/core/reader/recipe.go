@@ -17,6 +17,9 @@ type Answer struct {
 	Also       string   `json:"also,omitempty"`    // yes or no: what is named aside is a line of its own
 	OK         bool     `json:"ok,omitempty"`      // right as it stands
 	Guessed    bool     `json:"guessed,omitempty"` // the grams are a guess and no weighing
+	Pack       *float64 `json:"pack_g,omitempty"`  // what is on the tin, the jar or the packet
+	Fill       string   `json:"fill,omitempty"`    // how the cup is filled
+	ML         *float64 `json:"ml,omitempty"`      // what the measure holds
 }
 
 // Notice is something about the whole text.

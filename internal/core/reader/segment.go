@@ -228,7 +228,7 @@ func (s *segment) leftovers() {
 			s.amount.Fill, t.role = "grated", SizeWord
 		case cutWords[w] || fills[w] != "":
 			t.role = Cut
-		case s.is(i, "strained") || w == "overnight":
+		case s.is(i, "strained") || w == "overnight" || w == "freezer":
 			t.role = Preparation
 		case smallWords[w] || !t.isWord() && !t.isNumber():
 			t.role = Small

@@ -14,6 +14,15 @@ var tinSizes = []struct {
 	grams float64
 }{{"can_400g", 400}, {"can_15oz", 425}}
 
+// usualPacks are the sizes of tins to choose from, in grams.
+func usualPacks() []float64 {
+	out := make([]float64, len(tinSizes))
+	for i, t := range tinSizes {
+		out[i] = t.grams
+	}
+	return out
+}
+
 // container weighs tins, jars and packets: what they say, or what is left when drained.
 func (b *Book) container(a Amount, id string, prep prepared, drained bool) (Weight, bool) {
 	n := a.Middle()
@@ -22,8 +31,8 @@ func (b *Book) container(a Amount, id string, prep prepared, drained bool) (Weig
 		tin := tinSizes[0]
 		return Weight{Grams: n * tin.grams, Spread: 10, Source: FromReference, Times: n,
 			How: fmt.Sprintf("%s × %s g, a tin with its liquid", figure(n), figure(tin.grams)),
-			Ask: &Question{Code: "pack", Text: fmt.Sprintf("What size is the tin? It was taken as a %s g tin.",
-				figure(tin.grams))}}, true
+			Ask: &Question{Code: "pack", Packs: usualPacks(), Text: fmt.Sprintf(
+				"What size is the tin? It was taken as a %s g tin.", figure(tin.grams))}}, true
 	}
 	asked := !whole && (drained || strings.Contains(prep.id, "drained"))
 	if asked || a.Pack == 0 {
@@ -85,8 +94,8 @@ func (b *Book) drainedTin(a Amount, id string) (Weight, bool) {
 				How:   fmt.Sprintf("%s × %s g, %s", figure(times), figure(m.Grams), measureWords(m.Name))}
 			if a.Pack == 0 {
 				w.Spread = math.Hypot(w.Spread, 10)
-				w.Ask = &Question{Code: "pack", Text: fmt.Sprintf("What size is the %s? It was taken as %s.",
-					unitSaid(a.Unit), measureWords(c.name))}
+				w.Ask = &Question{Code: "pack", Packs: usualPacks(), Text: fmt.Sprintf(
+					"What size is the %s? It was taken as %s.", unitSaid(a.Unit), measureWords(c.name))}
 			}
 			return w, true
 		}
