@@ -1082,6 +1082,9 @@ type RecipeLine = reader.Line
 // RecipePage defines model for RecipePage.
 type RecipePage = app.RecipePage
 
+// RecipePart defines model for RecipePart.
+type RecipePart = reader.Recipe
+
 // RecipeReading defines model for RecipeReading.
 type RecipeReading = reader.Reading
 
@@ -1159,6 +1162,9 @@ type SheetView = app.SheetView
 
 // ShopView defines model for ShopView.
 type ShopView = app.ShopView
+
+// ShopWord defines model for ShopWord.
+type ShopWord = app.ShopWordView
 
 // ShoppingList defines model for ShoppingList.
 type ShoppingList = bench.List
@@ -1859,6 +1865,14 @@ type PutRecipeParams struct {
 	Rev int `form:"rev" json:"rev"`
 }
 
+// ApartRecipeParams defines parameters for ApartRecipe.
+type ApartRecipeParams struct {
+	Rev int `form:"rev" json:"rev"`
+
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // DraftFromRecipeJSONBody defines parameters for DraftFromRecipe.
 type DraftFromRecipeJSONBody struct {
 	Name string `json:"name"`
@@ -1982,6 +1996,29 @@ type NoteVesselParams struct {
 
 // NoteVesselJSONBodyKind defines parameters for NoteVessel.
 type NoteVesselJSONBodyKind string
+
+// AddWordJSONBody defines parameters for AddWord.
+type AddWordJSONBody struct {
+	Fill       *string  `json:"fill,omitempty"`
+	Grams      *float64 `json:"grams,omitempty"`
+	Ingredient *string  `json:"ingredient,omitempty"`
+	Kind       string   `json:"kind"`
+	Ml         *float64 `json:"ml,omitempty"`
+	Size       *string  `json:"size,omitempty"`
+	Unit       *string  `json:"unit,omitempty"`
+	Words      *string  `json:"words,omitempty"`
+}
+
+// AddWordParams defines parameters for AddWord.
+type AddWordParams struct {
+	// IdempotencyKey Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused
+	IdempotencyKey *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// DropWordParams defines parameters for DropWord.
+type DropWordParams struct {
+	Why string `form:"why" json:"why"`
+}
 
 // FromLotJSONRequestBody defines body for FromLot for application/json ContentType.
 type FromLotJSONRequestBody FromLotJSONBody
@@ -2156,6 +2193,9 @@ type PutVesselJSONRequestBody = Vessel
 
 // NoteVesselJSONRequestBody defines body for NoteVessel for application/json ContentType.
 type NoteVesselJSONRequestBody NoteVesselJSONBody
+
+// AddWordJSONRequestBody defines body for AddWord for application/json ContentType.
+type AddWordJSONRequestBody AddWordJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -2486,6 +2526,9 @@ type ServerInterface interface {
 	// PutRecipe Store words and answers over a revision and read them
 	// (PUT /recipes/{id})
 	PutRecipe(ctx *echo.Context, id int64, params PutRecipeParams) error
+	// ApartRecipe Make a recipe of each that stands in the words of one
+	// (POST /recipes/{id}/apart)
+	ApartRecipe(ctx *echo.Context, id int64, params ApartRecipeParams) error
 	// DraftFromRecipe Turn a reading into the first draft of a new formula
 	// (POST /recipes/{id}/draft)
 	DraftFromRecipe(ctx *echo.Context, id int64, params DraftFromRecipeParams) error
@@ -2549,6 +2592,15 @@ type ServerInterface interface {
 	// NoteVessel Write down that something was in a vessel, or that it was cleaned down
 	// (POST /vessels/{id}/turns)
 	NoteVessel(ctx *echo.Context, id int64, params NoteVesselParams) error
+	// ListWords What the shop has told the reader once and for all, the newest first
+	// (GET /words)
+	ListWords(ctx *echo.Context) error
+	// AddWord Tell the reader what the shop means by a word of its own
+	// (POST /words)
+	AddWord(ctx *echo.Context, params AddWordParams) error
+	// DropWord Take a word of the shop back; the reader asks about it again
+	// (DELETE /words/{id})
+	DropWord(ctx *echo.Context, id int64, params DropWordParams) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -5045,6 +5097,48 @@ func (w *ServerInterfaceWrapper) PutRecipe(ctx *echo.Context) error {
 	return err
 }
 
+// ApartRecipe converts echo context to params.
+func (w *ServerInterfaceWrapper) ApartRecipe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ApartRecipeParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ApartRecipe(ctx, id, params)
+	return err
+}
+
 // DraftFromRecipe converts echo context to params.
 func (w *ServerInterfaceWrapper) DraftFromRecipe(ctx *echo.Context) error {
 	var err error
@@ -5433,6 +5527,69 @@ func (w *ServerInterfaceWrapper) NoteVessel(ctx *echo.Context) error {
 	return err
 }
 
+// ListWords converts echo context to params.
+func (w *ServerInterfaceWrapper) ListWords(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListWords(ctx)
+	return err
+}
+
+// AddWord converts echo context to params.
+func (w *ServerInterfaceWrapper) AddWord(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddWordParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Key
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddWord(ctx, params)
+	return err
+}
+
+// DropWord converts echo context to params.
+func (w *ServerInterfaceWrapper) DropWord(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropWordParams
+	// ------------- Required query parameter "why" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "why", ctx.QueryParams(), &params.Why, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter why: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropWord(ctx, id, params)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -5586,6 +5743,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/recipes/:id", wrapper.GetRecipe, options.OperationMiddlewares["getRecipe"]...)
 	router.PUT(options.BaseURL+"/recipes/:id", wrapper.PutRecipe, options.OperationMiddlewares["putRecipe"]...)
 	router.POST(options.BaseURL+"/recipes/:id/draft", wrapper.DraftFromRecipe, options.OperationMiddlewares["draftFromRecipe"]...)
+	router.POST(options.BaseURL+"/recipes/:id/apart", wrapper.ApartRecipe, options.OperationMiddlewares["apartRecipe"]...)
+	router.GET(options.BaseURL+"/words", wrapper.ListWords, options.OperationMiddlewares["listWords"]...)
+	router.POST(options.BaseURL+"/words", wrapper.AddWord, options.OperationMiddlewares["addWord"]...)
+	router.DELETE(options.BaseURL+"/words/:id", wrapper.DropWord, options.OperationMiddlewares["dropWord"]...)
 	router.DELETE(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.DropMeasure, options.OperationMiddlewares["dropMeasure"]...)
 	router.PUT(options.BaseURL+"/ingredients/:id/measures/:measure", wrapper.PutMeasure, options.OperationMiddlewares["putMeasure"]...)
 	router.GET(options.BaseURL+"/preparations", wrapper.ListPreparations, options.OperationMiddlewares["listPreparations"]...)
@@ -5618,473 +5779,481 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37sts2si/8Kqz1fVWzdx3FdrKzZ59K/nLseOIZJ/Fn53J2TaVUWGRLQkQRHABcspJK1Xma82DnSb7C",
-	"laDES4MXrWXHf2XFIkGgu9HobnT/+veblB1KVkAhxc0Xv9+UhJMDSOD6//4BJ/WfDETKaSkpK26+uPl+",
-	"k8gdFckd8FPC4V8VCPlFIqCQCdkSWiRHKneJ3EEiyAGSlBVS/UZlQkVCCnEEDln9Oymy5ED2IJKCyR0t",
-	"tl8mTO6A+xerIgNuX+ewqQRkN6sbqqayA5IBv1ndFOQAN1/cvMzgUDIJRXr6RM19dSPSHRyIWsSBvHsF",
-	"xVbubr749MmT1c2BFv7/VzfyVKoBhOS02N788ccfqxsOomSFAE2J15zd5nBQf9p5qT9JWeY0JYowj0vz",
-	"xP/4VSgq/R58+f/lsLn54ub/eVyT+rH5VTx24+ovNulMkgMVkuwhYTwhSZoTsbtRj9l31dBPU5pReXoO",
-	"KRXUfJdkGVUjkPw1ZyVwSdUKNiQXsLopg3/6/SarYE3kGXH+84mizhk9Vjc7ut2B0A9vGD+o124yVt3m",
-	"cOOfLqrDLXD19IEKoV784vcbKuEgcN84kHcvzdOfPnkSPkI4Jyf1BKtkyhSrMcNxKIFIcktzKk/IiSsx",
-	"hiJFfqEqUuCS0AI9/h3JK0A+eyQnzDT0Sv9VUQ7ZzRf/9CRy36pZ15zvOX2Ctdf8+8V/jd3+Cqka490n",
-	"W/aJ44sRv0de/oKfP6GHknFplIqa/M2W5DktmXxMCwm8IPnjlHF4bAfRC1HyLCKlmKQgaYqkaUolRz+c",
-	"kxQ/8oHk6Gcl4ZJg5/FHPw9KUkh+emQoN4b+ZgBD/ixTQhSnRDg5isZG79N3zzk54rb6lhMzHIKetNhy",
-	"yKjVysP7Nmcks0/SQ3W4+eKzTz//r8//53/89fP/0geD+cdP/L/+Tz+GIt3WfNScOZjPFUwinyx3a7KR",
-	"wNvXXVR5TtSfX0heQQsdyt36FjaMw9j3K14yASO0jqaoY1o90ID+uIUi3T0yUjdGdPX7teS+ogVESu/t",
-	"CceYpaQc9N4LuUUL+dfPb9oE7uOO+AB2xEqJnOM7fnto0Z5hi7yVRL5ve+Sj3H8oco+XdyOnkwVei/hP",
-	"FI6xNqUjfa/v9o2iVE3m4Wdzku7F7E5RziR+271i8hkpMpop+uJ8rjtDCsckxnIghXawCLXu8flvZzJh",
-	"abSydPVv2sEdYexShpyOsnzUYG2klJCyNOJBD9HGbowq4kBsKCByB7mtYwfAbRq9mIn7RY3xVMaeDkSm",
-	"O6QFgz1JUpYh1eR9MGRl12znidFsWmYteceKa54D30LxA/BDrDYTe6SyEeTU434HKibi6y3M/LT9yMsJ",
-	"LfITQp9YursXLoh/rtculdrF80fGMzFCNsx7lnJDUmBZ+EjzcFSsxI5gJELHUmNlIRcMJwtETN6Cg2bG",
-	"tgIhjBa+PF5ibTm2bx+nKqjEsraPfVxHmx9Zso9hnxnBMK8scxofbLH7s4OwgarlVQ6TDdu4aKikMh9j",
-	"MeqputdXZo3Btwc21R6gpMX2kSPoGL7YMfTMviI5sUuOVLHr+oC5FELIBRx3wGG9xboyh5IJQW8NTdu2",
-	"B3qoXwkX6Ic5CJpV+HkKcihzwI8vSppL9NNVAe+0nods1Dsl8NRqEEykNZRLTWBPvJAw4aLrBTWZfD71",
-	"9mmtGpLTYDrK7nPSOs3y+0rZM8+YiLX9iFxLlplrilldmtvT2nk1SPGerOtyWgDejXpNqInJoJaz1HVY",
-	"wdYlp0ZZzTpwCXz9K+HrXj4MBxHsKF5GRozR827/7jX8rEXJDVVzI6DfqhZlK06XNDhfD8Lkr/fVSKNf",
-	"D/C1ixHH7Ex/k5Pn329uvvhnvzibEPwfv5wzRJmB3k3GjaQfbx/pTAsTCZ9IeghYWYso2lMkpaxM+AU3",
-	"v2f2hdYZpjtmdxNusK+UBn1mXmofMFfmq71kvz0lVIqEHYskzVm6v/lCPX9+7X/cQaGzI3akyJIjZxIS",
-	"qgQIR7g0ZyKGX8/M8+2zV8ZGzFjm+Y6xqkLGDWZeaB0tCxMeUMM9h5R2yviG5jl+qBfq6fZxODusb9kx",
-	"ZjDODl+pN1oH3IERHdxY36inW8ehGTJCo40dGkHXvxMuXhbtX93TIkOG4ckt40Qyq+dQX35Vv9P69Rw2",
-	"cs2qCPq9go38vuog4YFksN4yFiHC35IM/qbeaB+Q3cXsh2/1460jFSDXR6DbnRT48b4D+bN9p3XQktMi",
-	"gnav1ePmpGodTrm+1gTCDfjGvtAxWkpituwb/Xzf9FiO9HIF/OsyJ05rN6Ez36jR3i5E2G+TftrqdZc5",
-	"jaD8W/1466qE5NrdiBjMvdE6niR7KOL21A/qlc5NJYmIOhR+MM+3j0XTfdRY5vmOsQ5xQ3UaPXeMRgz0",
-	"k3q6dRy9v6M20M/ujZbxzj3d7MYIttXZ2lbD39iZfTWDC/qabKMDL0YN9G+zJ62XEeqLES6fnuEb1nJp",
-	"3eKYwbvzoOVfB+NgbkL29ZVeG9bL0KSb4mW8gZTxLDr3zuTuDZDuPE1VOQPOQUHRvs6BQLmvM/os9uqk",
-	"/3DJgQh4qh7VF8KFuRC7DNkpg/o8DjBkUKN99vkt7CgXstfAtqOte1zAjkhAkF5ix8C6hmpn5fSW0+qw",
-	"Vob5+C8/XPeAFNn8+QRzOR0uLIcSdeVHPJW4CWonBd6VkFp5nxT406NZm+Zyy+bkFnKx1tbwDB9bxNEh",
-	"Z3n53e5dbrO/PEsQ7yASUKJCp0qNm/QeZHYLyWLSW0gWMfhigdmRHtmzHaT7Dg+FFN1Sar0rPJ28d4VZ",
-	"jfG2Io7rN+4F3PBV4TfgOAWtPSb84q3HNGzGCZctiXALZ3a1hORVup+sb7zHhr4802LbdSXvsyRwm5Gk",
-	"e6SQnZnCwqb/uSC+m5Q9iwOBX3kb1B5cDR1b2zFh2P9Mp7eYCtbwCw6HYBcEEltvS6uGrYr1/HNntL9V",
-	"8HKy8qkjRsM5k9gZkOfHXJOXtS3ZVDa1GeisYL87QvsD5dZZj2AGv055TcvkHOMzxZRCWeMjki7CvC53",
-	"I2+u1CtVTnCfsw+v8anEO+DTEzyi4sIzGD9CrjNywp6yGaxx+Xo63zmnB4qtTyx3a0n4FrDPRxwEd8Dd",
-	"zcQkYh0JPmvpIpZjE+ScCJ7JVz3JmsqBgjIKLNwAIcECWgccDfeXm7stddCCig1jKE0xJYrxEwgBeXRW",
-	"LxAJAn9GordNDiRiWPzmj8vRaZMQKwhugquQCOH4qJPCUn2Gk2JErv5tkLCFu7W1L7TfU5JizU1ApyOG",
-	"Qyo1MbwV9My8gA3iYM+zlBWSpHLw65wJ8cw+q17TbI6IohSS09goqb1oQRXABaZXViHXDkLSg9XIw1UX",
-	"ix/ERK4PtFhjq3/9CwdaVBLE3EqHFgYkoVV8tVFZ5qQo5gqdSGasz8mjuSzMAab+BDyjqfzq9MoUkOXq",
-	"XBJyXVJIYX04oIu7a2Ok924H3gXfYhIdNYmwXg5kD+uqHJrKt2QPP5YuvuAyfAdCCm/UY8rkIVz25vbj",
-	"vnyROL+w5RWIKvIi2r7QdW9sLzmGb3rMo/qlLY04mJV2jSnrNamk65JDSTi5PFvmiEcJxgpTKnAtA3ZO",
-	"q9Trq8bx5blZH1LByVBvqh7j9UxxNHR5i56uVVTD8j0/wppGhJefwHRoZ/qZ9Hiu1Wd9rdvrjeF2tlFO",
-	"gWo4V88rbylhjfEp1XVhalycPbchqWQce5aayMKVCn3V6pVLtJ294sxEg8aX2yo6oEx1y5KJprr6a0G0",
-	"hTQnQmDjNHdU75+oTP+V/gULfQQ5vvZgR7c7/MMMOYWIWo+Y2yDLQczuOS7gxRYRo7LSyFi7VVvuiMAW",
-	"1hu9ucgeFikZtsne6ofigkrm+Brn7ucGOsKesS68U5MhGN2xxDHci/PKFcPYveCW2rb/rAjiyle8Ipmo",
-	"kNgxHxE60CmiaAmUO4i40P5ePf53wkWLhTZw+2Gn5T+JOa8dAcYe19Upuqy3Cw1uMDIeW9gZoVEgYmfj",
-	"wTjYHXD0sCXx93ZDqsjBQUwzSpT5On0YsWMcvxlEpcstkS6FjCh8vCjC87LidZjlcj1uPXtPDkddy49g",
-	"xisjup6rVhBw+qqamudYg2/EbTeazbtXOmPCv6CKoOtlTKyDfhYU8EQonwgDcTHkLlZtO/L8YlApYoyw",
-	"GVyYAymqLisqytQhR2x8wxlFmCQKVpbdGnzwYKkKIUlnwbQLiqIE4UcBI/IWrDdmTS4jBji3zG6DqcqF",
-	"cwrChCsxMB799xa8LYh/uROapRC3pyQnx1WyvV0llUj+7//+Pzf9BMjJ8dHXJN3985+/eIAM/e1fRlEj",
-	"VxvY0uI0Haqk65rAJpRGqlkXAVNvY8FCzEImo4W4a6hYC/kOcuQhf5nzPjNQhJlMjRShvzhERiFAiEdu",
-	"9aPIqIcwRNyRYgtfOcijMTBJ2BKDxbJnc5uVhU/eCpJfL9X7hVadHq9uq4u4qSdeV2j7BC49CYSbFPJv",
-	"pKdkhnhFbqPTDDJWdJxMUTeU6HvAmHQC7A1Hm9lYx/Otfe4D3nrFaLYYmk5iyxiov5iq9MiSoVDckLgX",
-	"2LL3PIdsfWtdzQmJXbV/hV/WS/+OWSBW79xCHks7IxPLwCDaun0UBmIJHbg+JWdZlUZ8+QdWpTvIXpv3",
-	"sAnYI5HraFjLFwDYhVwP1mAX6nm1CmrSQpHDAzUG23L0xh5xh3R7WovUwnJe8iyjdya1DR8D3gCHIsWD",
-	"IklOyZmwz1BqccZd+5Hm/BrLW9WUQDFrzN2QZ1SNPBFhX86Cv4sM5LU5azjvzCxtonPGDiXhVETb4BsK",
-	"eUTW/Qv1eJRiji7fwY/eAcpjlzRAfGtYPAooN4YFzj5pMmEKKvAkaa0BgycNA5sNDKf/fW2e+mP1AUvR",
-	"6hJf2BIHo/OaAjFW96kVCjrCwSZ5ynYsx7YvIXlKq8P6sEW/wG/Z7pRxG3HGvLJjOQgJnOX472wI9uJ9",
-	"Q285oDMl31kQckx+JGcFfsIlk0SIKFqWnEkw2DgoWERZKapj48CCZVGzEdXWRghQ5ggpsM/eUUkOtFhn",
-	"6wpdM0Y6ker7b3fMizVpjSCFxHNzPxNlv34nUCu/k0JSXkhzYwvVMnMmD2dE+AXVgSfUARP78DxjxSan",
-	"aTwUNzYJAh8aKAlH39PeEU4J9uFjUMAUBbis3/OxhluTY2enWc8BbVpYSk83LHw6/qIB5+XCbDGxaX1w",
-	"upzEkSemfn2uu4q6wOGKtxU1FSZeVdQ4e8vErVLIBa0E/py7BewmxvUPvNjDWsu7aekQBc4RM5Sa6oip",
-	"QZ7KJQOF2DheFGNissrRTDzXAiFP4psVedpOZ5EDu4rqZzkeQwB/JEbl7e1N4BAN96OJh3K4JENXHGG3",
-	"6egsZLuhz3IMjyY7X090dWNS4w1F0LJk7numiVINixSTYAKkWGfsWExPlRgHqI5/HGykcSLUP8nFekNo",
-	"Prku7Bze/wI23fwJJnbZ+PAqJDxSSBzcwSQhCask4yTlQE5rXZ9hPEOElSJ8OdmdrpsVy9p14QTrT2Is",
-	"vJAoI82858qJGxFqU67XOVbRXOB8pc2Qn3ngy+4BNj+uRKRDK3rXtBpN7JPeDtFOSOWdtlgQxUs0h08H",
-	"DwtTNWW+iiKLXdV4qvxAxD426N6HGHdZIkKKTKwP6ODQHpAGYgSEMmP79Ybx2ZN1GJYMZ2ze6wbs0kBZ",
-	"WmCImk7W0dTjB5NH6XzNzmkK/3kAb4gXiqgESYACmyEZ1WYnBotk8W7jztSL6VX33EMyTeRgbksn4yFj",
-	"dVrc/GW29pjFZiZTUaP1z9sRkgqJb0g6Px1G5xP5zCG9goCgq4BrIeXcCgYEL6uF5VEoOGNEMBjrXBAH",
-	"g1kDAKr1uPPFqTqWPi1i9RxyegfxXUkWCKGg8aTweXPouqCYKphWyO26JkV/dGVtIyT6traOHCfGWkdw",
-	"F59eQ7KMA7YAIyUlSak8oR3a6PQcbG0M3piaUkVjTR0bC2kk4wSkQLH2bkI6jnn7TdB2IYK/usWhaA99",
-	"zBZ4HkbQI1V+CaPeeiTdjfxEd3Nj2+cBY75JINmpu/fk2Qo+m2apnRtgGrXfvG4/p8kRRtftBH23ZUPX",
-	"lWczJv5eC6QTqUlyOSb7plXpfDaPzjENPGZKF7zQR58jtdHnSF30eXuY0W/1fjMjZKLxJ4rM9vwZ6Lsb",
-	"od+CcT116zmihW1SOISl1QEK+Q8oZXSf1Rrse9j+QLZk3dBiC9z31UEii8Wiis2OJiZEFYEXF9Pz6Yj2",
-	"NzpRWFuKutcOv74zWRtdjMhtP5IZS5o8ylHT65qcCxxuTVcf5b+EbKHrNszkHrq6inbB6+xF2sPHohLg",
-	"seAstjkOZwB7pxQRiZJQRlxXjqvTt9kjESWvWkimxYC+9jmwUT1rQNJ0TYu1zj6LxA3yYYj11uO9zxo7",
-	"qT+Qs7N7ijmGD8IB61Qn4PYARU7HpjAdU9HYgCOteEFyOZah5h2SSnpnOxlFT+BsK7hF13WKu5uuOa46",
-	"xfFiZi2ydyEt7fzFlcjazTSxQvZrzkkRfdselQazoVx0HPDoe5WcMSRISxxIK7Nh/Mup4W9c7jyGdWT4",
-	"IbhxwfVtM7yaqIP1IG9lPKTJMklSD1k6IhCHZpCjqpA0H58QNYcYuklEiONbORZVJpDJO5pBMS7KICVJ",
-	"d/2tyi5I5V/CirR/4bg74dtXLOCR5hCBdB3twEbVtX/0dkd4u3AEIWcooPyTOM2rm+PutC6wsJtHKncZ",
-	"J11JgP7nSX0N61GwUle/gVQfMbGCBj6z1w8hLc4WfraC8+mtGiq1qSvPFKGX55pNiEBhQ9mPDBV+/U5y",
-	"8rIoq/jcqXVVKrc50uvQfrJ6Z/3pkyfbhSIUI2bWh753NueL8XFlUgGpJ1ZJvSAHmsdeQdf1TDg4+b/1",
-	"9AqxtUb4MpWfzAut6YSDEb7zEidUDqel0chtERYBjy+VHpDSRj30oAUC+Zj8dPPeRaEwskgsJMPUOrEX",
-	"dBsPdxhRrtfoUxpDIqvm3QARCTV2SXPk0pihZioKs/NChsXmqgq7pMy0VJsXrvnwMrH0Dctzdlw0CBhX",
-	"K/HrPF19e9pYngm+DdJhS9BemAaUU9zTF0YfjADQJ8VpzTYL5C3azYM/F38y9uIb2HR0/KaiBN7VRCvm",
-	"XmbHcgM7FGliYbOCotGo8UGc2TDr6zYhyBcqXjLs6P+qaMf2F4TGNLRVT7c3s01JDmt4VwsZBrOA5cCV",
-	"8RUb0Hc9ahtFCU+wfhHqBstZBqOh6xsmgfk7vknqconMRK51Z8B2sQhg8Cbp6IbaaUFFpHk+ew7gPI1M",
-	"WbqHObCYY9t+oe1AB1jXtGsC2LeEbRIqE7kjMinYLctOyY6IJGdsD1miPXW/Nicl/aVAY+76hpv3Ld1e",
-	"jLPbHA5Y40QaVdGqK2N6hZ9yuO9mXB6r06wp7L7lu28bMXcT9veZdmOugptOrzCafbe6m2+F6fwWdDDA",
-	"GvSKoeYQxtmtFelYh5ezw1fsmI8F90VEmJdIXukAzI3PyfDrn2bg/q1uhT/yNBt0/BB2Wnvgta6fP+9k",
-	"uMnJdv6jlBbLlveGG8msQH8Td+f/N5dHMOnO/2/0DoronsvLtEjA5WS1t0gyDfQitotZ+MS9UncvfviW",
-	"X5oTehBLJiUtcLEYI2pBD9ol2rZ+tN/mbsw/IfPr6k39z4PS57jplxaYEd2GTdVmcvUZWp15Z5cGmN3d",
-	"zf1Y7wmEBWaV2Ujr6xt7Bx11/5ZnIPB5A7S4Ay67bPiYbJ6L/Fc3kXoY1BmiFz3tCPmGCsn46TWJvqYp",
-	"bDIRwm7lLKKNkp3RuIsu/aWVmRtC5sLVjxW8eroPoKAVJKH5Aj2gCTZGgi19ay1Fq2HD9Afr9eBZOcGB",
-	"e6kffZ2TaFAAXYmbdVWAbTTA+vzp2BvGb2mWQTH7yIVJfZtZhA4w7xlY6JwN4WrJHJlDwqw8bxASFPB/",
-	"rAQ1rgOi6gpoNqgYn+qHwjT/wX4R8C5AjLqtFInWhwPL1/stPlFMDUaFhQ9EpNw28az7Qa3qR7X2KoSu",
-	"AFwfsKDWC/nd6MS8W8h1khOKFZ4TOd3IiH5yr8zjyE4mzIaXcRcvr8zzrVcvZ/BkyJsci0ugc3E7Bo5p",
-	"84y+MFPCjbcyXnOawvfqHRxdzW7BkeD1N28MOn3b2nWP0XWMX8lZHgPvYy95MQgUebmjEsT6sF3vx/ZN",
-	"dDgU65wKGbcNxKlgxWmBmIA8lTTtujuthFrPpMy2IAYeqoCm7ltZrW5drEvtu2qNv7m5e4nGpca9DLPt",
-	"JqXGXXRoigQ/U+tYqsDNDL5IcVs9Y/yJij4n7ITxI09uxesXZL++ajKmQUqMbXQuFJMtpIlX1nhSErEX",
-	"a+Vid0CSqJ+h6Pu15Mzo1Bbr/sxkacbcniQacT6hMqEiKZhM9gXTWdAz3kpfPZIYhAyVm5Ycd0SvjxaJ",
-	"jhq1pKsAH3/AzHby9l7BRh2yXV2CB86dudFxG3exzEmRPT3qy9nzS1XDDLeQ5ilUGWA0vykaOyDcSz7w",
-	"19gBUZpkiqvuBxlTpnUNZ0tRavYzarQHZ3o7x63gam5fak9H3Bb/saDymXqjdY+rsdaEU7k7gKQpdupC",
-	"rqOyOd47T5UWO+BUDhs4L/2Df6xu9Gm1JvNP+4N3nCOP5MU87QMQUfGIxPdvzQvIOOH758c7k2ZWcS4J",
-	"F5CtHXQqUjaFVMM++PBDkEAcwxb/kj6hkdCvfQYa3E2vJvgYSZk1klLqyvKocnf3DvZGa0S0xlixa4pv",
-	"nvKjgOxlMRY562qRILMJ2k37lFnQ46b9c2bc1KRpKq0GLxtMCo6QM1UQmAfeGdBWb21vhnZHlGswpR73",
-	"ZWjqLB9eWMauW6BlmwHGjtEriGxBTMc3H6F0fJkYoPy7STSK6bOCNdJHht2sBsA5wH/XGTijRPvvhD9N",
-	"0xFtOrasmN41OGi6OKVuIZs+SEmCFjpTGhfplkLTx6mKI6dSQjG99JDK3bxBIk1wO3BNOcvNmgQrIyPh",
-	"WgZkWXKSwiMnj2P2tB7BCbaIbqo3D8oc4RLdF089G4F5U+YE3ZiDInt4nBf260/46gozDCp3zJJ8WvaY",
-	"GuRlsVgnlIsOD/hGIXZm05c3NrELZXhaJuCCf+hAHLZIRBl5azwMUQapgWsejbUYlXptH47Yb7McUGi4",
-	"p3mqAYmQa3QbCqXL1+g63mWzp7kDrp92Al87j3p1cyRUCmyLWjTgU5tj6Loi15hIoUiHOduOsbUit0nc",
-	"4Z7rTNP2QhRuabdQm1Cp/TpusfzduuyWwRmtYsJ9jXp9xE3NwYK7tNwokjg8j9f6mMdFoWKSlR1dkF1X",
-	"s1GNssx7K5fcfDAwNI4ESO5Ncan/YbL4f6ZiNwbLZ81KKGixXTt0wUn7l4g9Fs3QIf1FQwOu47A5dY3r",
-	"AsE3VpaQrZXpvmY0R+CRGNr4CSGRCCx7J4MRvCK3kL8gqRTvbVc1DqkPdCPyemBL8ggDJaK3Gv5mBeT6",
-	"XxUppEWgHhe6CFbS1kCt8ZEGncLQJUITBSIyUhfpEV4zGh0DiWm9jQeXHIei6JATfbfr3WDDLh1eJlw+",
-	"MmsfBwtlhqjpOCEJa7EUv6V9BLrdyfXhMDf6q4GfXM8E74Hvgng/NjTN5A5LxDbTuNMm9l0ca+O4Sdng",
-	"4yE36710IaFYtTTBvtXvj0lFWno3eXQJ3NVx3bG67e44wO6Z2P+6daqKwbZ+el4bwKcxo2b9A7yTrymk",
-	"yByIDe3q/fXANNmuMwX2nnRcUUnu88VmR2Us1TGJl9XArMAN3wDLvI6inyMFIgZq6G4byMuf/BBxd++K",
-	"KHbTexnzKmbl4XNqPKKdyZb12i2UezRkqj+jpnjxr8gt40Sy6Na7HNw3EPYwoiVOP2svWtfYz6PC/sEa",
-	"p4X+XxF/GN1zTXd9fCE09I4dsaWL6V4s0C/M3WPhaCDZKEhmv93MKqLuvRxjp4rHdoS5l+YE2/k4KkOP",
-	"VZOvIs4prGdag4iYT6C01HaajjpOMaOn2I4tFikImnUEoNOKcyhS5B4GtU6xFjvGpUXauBwyZynJ0aYA",
-	"3mxQm2/9GyvmDn509d93wQ27noBWzTy3el6e1JeUQonccZLIAYlNFcssMdtE7bMhQWvLyyr284cF3yGa",
-	"R5+xMDPMKEz7JT0t+00MGxQdR/NgI7+PbqARg+1GsitikZ9DxDFNGYsUF5PF4Ogy8bDyVRMLdFjDo7Pj",
-	"rYjjjoy5dNWv+S/Zi89hUtv8REulicmJr2gB4+qmKeRZTIOCuq8Err5Zd2DxvTXQfWbqFhsYCDx0MklE",
-	"FpVJ/Y6aunsnYvLt9yL2Kr1BiiYtLz52PuOVY20ELvhMDUP0UK66bgm9eqBCWC/p0p6JYjEaPrAdftN1",
-	"IPEId25mA0RPmZC02D7ylBpDcjuIJ/lzi0UUDc0Z0RIOzaIILugmQWjUdHEk+nrapaojbh9M86FxTaIt",
-	"o+2GdPx2Uw4Hj9hnAafm2GuvWPTVdxQ+bUQ4k8lnpMio8r6RhXGbZbGGLf90GbleCsakdDQda1bSAsZ0",
-	"lyWprEhn/4DBNMeFOq3cEs6XuCLCxqHwwYsM7qhpIx1Xt5VxEpF7pZvAo5YIhS1jR0XQXMuY7cJNZnbY",
-	"VpJ7mudr14m/JW4AG7lmVQfscjQA9rxeKGRiPTB/85D9etfPlQBbM3j5xGy9ckxyJZrxY7vM1GvB1D9G",
-	"1Lv/KJDK/khETB09fqcdqdzRYu0pg8hZa1pwngVt5G3uzjPRuJS2Va3I23RSy2wdjns4hlFKXv3i/HZ/",
-	"8Ez13G2R+GI9/wiPsSoiatbb/CmsI26/MtUVZ2RUb3mSZRF746l62nwGd9yyI74zUZozEVEsDboLOp6f",
-	"Ydd0ZAVpEZP/oeRYt7lCDR44k/Oi2bLJoT92Z0IPuCya7+8sKEcXDpWtnGgBkCJ7KPDnT+RxxeeomTRH",
-	"xzgfrmA3ToZWdpvVQuu3RvMQsBQJPuxWYtlSlzUgfX6ror12mKiiWbofk46qEwI6Mof2cEKHAfZY0+YW",
-	"+eDlxcHMF0VqdSu3/vq6SDZuHdR8cX1oxufDBm1oFBfHXDwugeHO0uoAMblLz+0b/4ASmb0EQtKDPRmH",
-	"+3AErUPaeujXXZAQOp7dLeDCeiCprtZPl7J7PnVe5REn25sqBzy1fVJEb7Nwk2ekIVK2nGRdODh3wDOa",
-	"DuM4/GSe8zgVvrVlF40Gs+NM2v4l8Tr7vosbx5oQ2t8vLxBDR/9Q+oOlutk7Ujo5woSQ3MYeG0JibP+0",
-	"EEeIxZwgAqmZRV0UFaNF1fj2ZZxZbVcx2ahm++iK77EYinrGMUFPz6sokBWMCmrgs+GXoPMJD+j+wPcM",
-	"JHXeZEjRp5mz4ViC2nlaUibsu3gIn4UFBnuE4wULeyOujKPLTBOEmnB34CvHTTMS0hM3TJisMuTTNIUy",
-	"PgchKuOit3iKSfHIT2JU7RSTzlKUz8gB4nUg5/SO5F2lqIOb2qGkjngVjS8ARRaBBwFFtkAyY2xLdV0E",
-	"P5qq+IpM9eT6SMTceJclSfdYQIex50HkISS5fWDS6TOvu9lpZN4EX/ROpKmX16Stc1gtRF69EWvhCWkU",
-	"EMAC9tl6WC8BvyCUjdUR01WNu8SN7SqMpP8y7YdTxjmk+DjRcqpnw/gCbUE3nP1m0L4mVFPFarqY7BAh",
-	"16Yjlpiam2MuVTobJJifezoksGK9IwVeEExKRwQiV4SQlcA19O2kTgRjXnTkQSh59WhETg0Hku5AoEnA",
-	"IQV6F0GzqN705or3PT1iVjdyx9kRH3/XWKrYh2ermpsFk6iZRuWq3gLhaOrwgDTBpvMUCHf5mfYxGjiU",
-	"Uysn9UoQvmR9DI52J+WzHaPRGXn4Iw9fREvw9Z6GHRN57Ysi7Wgo392RawK92UHp8uxhoQMa48xNbbJ5",
-	"5vbIR2fwozP4fjiDUdWcHx3HWR3HVZyScrplJi1lrY+oPNgUyo60vD+zCnuoaum9VTQcNpWAP49SGosb",
-	"1tBeVksFSsxoLwSYmLapa60wxcirinjzx9TvR/iseEkyfgoi7dTPIVIpm/VOVclfu4z0aG0c16Oqvnlp",
-	"TUVbBK+CHGAd08eqvlFpb+mWU11MFzHVNHQ90HNwL3U0lgstffyY7q2OQevdgx/SvNM64IZD5HAv9Bsd",
-	"g7HfIHIw9UbrYDvI4yb2jXqhdSi0p40/+k1II2p+r80rHRmeG5e3jx7vjX2nfUDmE/bxA9p3OgZEd8KC",
-	"f122gNWCKxKTP5/IHSQmb74/svVpJyBV3Mr6Gt7JHTlGDveDeaVluLagiqKHj5+5rCbM0WFU/tSDYwy8",
-	"7j1fBi14tfPB3Nhc7z4m7n7lw7swibrPeJCuwzw3CZGXAxgNNwrX+VLDeRvmYQWNzbymr84ZVUtcQqAj",
-	"I7Mg8btNh1AkMUFfXc86YoIdG7JL4m0+nJV5F+szLnQ9BUsqnIAo1k4VkG+cofywpF9Pa+raXhaSLQRD",
-	"9LHr0ceuR1foehTTRCCqlu/q3Y0eesOiuvAP26PIKZjx0czXJBq2i+T59O0QiezyVpIii+giM63rUG4A",
-	"WNRCcUzQVJzCBD4iooxW/3HXz+a8GtSLF2F6LYYN0wJzyNqlTz1m30DKeDZfKWPHCTcpNIwMCM8chYxI",
-	"oSQC6yQPZ1s+DHe2Do0tdT1l9bhjs2Nes89N2JDuLFXM0KlBBD9tyxLMNnrF5Ax7qA7hPixL/IeKF5A9",
-	"PZLpwcQ3QVg5QtdCLmiF1aExndTOr+jsh+pBMPRxi5pKHH/Kfsy8/9OHZz8m1P+JEuqXTJD/mPZ+jWD1",
-	"IpnsOOfHnxrjHaC39Y1oZHdDbFbUGTnrdzHnq53e1OP1h/qiNgJ4f5Qnq95CWVbO0py2sjE4MgLbjGUZ",
-	"84IU6w0H+K2r2cWC5kcGOb0DmwyFcvGeuzdaXbylzBkoPH4WNk5jbvwX6Hp5H8aSi4VgF69Dcai1q5HX",
-	"c8TRPtpzk+25ODjI2FDkR3NRv2CDc4MJYfrBP6OFKY+0iBJDD001LIMfizYxRZtWSutjLzioVy6+7RW3",
-	"UxyOc/WCV8a0aZgYOEN6CmjXtySDvzEWHQKv5I5xZB/1yMZ86NtOdAe/i5tYI/FPAql8Mq2N0fT+fDvd",
-	"Ujmm45Fn3TRUTjXMj+VisMkCUg5yfLt9+z5iJ9iFjN4I+3gykPTMiOzWjxuCvThncofu3iNIjr6Pr7YE",
-	"O6xuLDomDr3RdxXm9ZUhj52km4BbH7L1iGXL1JYj3xK+j+0yVRs2ExqhoZPHJZs38OOuhNTpo2cxQHAO",
-	"JAP+SBNqDLXN+4bYQETFY9MDlix2PtQzmrM0ULCKp9hnS0WhyPYHR6DbHS22TQsPc5UUBznfKJZzxKoz",
-	"/c7m7heOg8b71o83CRvvW5DAn+1gHPpwUBB26VfeVsqYW0s4lMCJrDh0VaBe1uaqCUEWV3Nl38G3k2GC",
-	"Ftv1lLwDN0bsN7fWNuz4QBj5sm+Mdj3R8Zjc+niXcziAxHpkh7u1ZfvnI+dbj/Bfo730qXOoR/ivSbXH",
-	"YnagaZGzcqDby+DcfD7WQIGqtjIM75uMbTKpY6Ofz3VVa4uaPI2d3tjCK5/+FeyAsw3UZHWTbVaeG9u8",
-	"sV8xpm9TN441gR3i+DgraTCbjFXlSH9tjOml/OxTROzvtI6BG4pxDEc4P6H1pqmB8wg1A6e5g9+B1IIU",
-	"e8DSAzpURMQepvcYRjcJ8N2M8Gke+B5oG0LzmXupH4Dg51qAtIh248zD/2xvA3OgBcH33hH4buwCCuna",
-	"fSKe3jEe0WYzxhyvtlsQER1hPsU/+llMWxqICfWmHXZPVWTqWPt08qayA302ry9ay9PKKoqatW5dnn1u",
-	"/9nkR2E741tSeYl3asTvl+ZOtxyz3AgoFKzR7d5AKkPBQKlcry4na903VQ4LKt3oPb3Y1uuU4ylSg2WW",
-	"pvJkXv2s/PLo4vItZ2J+Ze0abiEOqzY9/WlXe0cY17jK71O3WixnHE2nMuf4PEyTiNhMW9uyYsba0ahy",
-	"le/g+IpJbKM2dIwq4p7yPNnpHC4J24w4ZMJIX+Q7OI4C/nENCQf7EGpDlB4QT+uHdOpPKW0Qse/5Z/Yx",
-	"HehxOKqDvf8shuhIEB/d+3BwYuYpnXrEcsTz5qkm+E7/CxZvp65tG+zHBSm1zNhQk9fS9/gL9Ywu5DTk",
-	"6Xv2G/WMdSYRlTR/J1yYMhqXGwOFsnP+6YOwN3aOpoue+Yc7pmMPej7Kkb9lnEimxV5IbvpUBdSoZ+P6",
-	"Mtn6QBslcCLmRUdpYpui73sXu4I/87frDShpurd/HPR/rVB4bmvLaX30Wjb1+FzEviHK3FQVKu9zfcuO",
-	"YRlbWO/jVzncC8s9edZ8ufct2MjvK+nrWV0Isu8dfxcaNk7rfUE/9EeTKIMK2h9Sf9RCMKzV39gn/wiE",
-	"YuCtt+65P0JuD7UnUg9ayklfrtL/hrAb1orP0PPmqT+clA0+blWn3iZDXdjUM8Gdx9DzP7vnWkurfmlp",
-	"XGcP2A8C2PMjXudHvM6JGWxzwAJrYuMswhGlhoExOAMQJBr+sYmKiMZCPEM+xOEdKqsAb2GFoIYBhCEO",
-	"uLBGFkThCV4aQmkAs9y4IjH1n3Z8N6+AiqGxIVxNBPfFh7Zs9ZfO3YPLAbWggA0IQCzwXwiuh4TUC6uE",
-	"kbB5EQdVfaMTW1R53bvsthvXz8ZduMZfsMZfqMZfoPZHO9ylYyvVO1j7pjYcF+qfvOHEY5gHfPm8467t",
-	"gn2tkQwy/cpGU2udOqlGRKwOd2g+Yh/kUBJOsOQR5FDm00GDzDCjdqWQpMjWdEypvGaaYbFfSZMCgax0",
-	"TLLJNQ1G0CnXqS1NGdHvFqVCogq1YlKOW6q2Poszjz/riv9hBZ2ZPXHpZFziS3yGYL0eDw1wXnNvvIVm",
-	"BhhlpOm+stGpBzHS4CyfSZu4xQf5rBskGXuDLNjkqZ3x3nzdbRdvlukPte3dOnwYU1/KChhTYKpea53E",
-	"KHj8GBmYJaskQgZy0nIjNtiE2PLMvN2V/NFqnDsLW1cirOpdtbo50gyKMCj4S08BQwT1LwswJu+HDlFW",
-	"X/plqJ1+tz3N5JL9zJjG+p4/hW6kg25LoPTbuKRvS5+Jad/fl1C8bJyPEdSmGTY+NTuZ8Wlf9iie8ett",
-	"iYy28MUAQNECc36fkX7kIa5GeU14NOsiQ4YPid4hzQK6D5FcCBBCU33UpjHvG5rLHfC/25MpJu+S5vhc",
-	"jqiSeTx70CWfnw5Xq3gczRo40/LDrhSzCzwtx26AO+BvZXwLaRMMWx9ttTICloCkkmGLsebBkaUFzH9C",
-	"FXBcSyYj0ooUL2JyMTnckpwUKURQV7JybVKNUXkXP7Dyx3KE8jAk9cz0322SJVyyh4A9W9WqIUGohJla",
-	"VKfly7z+JlLWQUh6sFtkxKXDjm5H14cUink5dBV/5MYaHVPJQYWwEbl5twdb+0rKgWQ3T1azDkuoxqLr",
-	"eQYj406q199MPadef/PGxVNiHIRObl9eBXZx7/Le6lTSlOSjktPsqw0i46rYHAEmVrG9JumebGmxVaIT",
-	"Sc2cCRFZQIg/zEtuXaRYmtpj2ry/ak4SWeTbJMrUWt/XhGavaAHR8Plrl6436ia7QBI6UDZTsHR8bVT0",
-	"ZFuOsdraclSoq5rcfAd4mTIhabF9pKg/ioV2AMvCAqIjySlImq5pYTRj5EZxcehhawHeSfHV6RU5mpzA",
-	"6tL3788OrNyd7/D5keaEHua32lzaSX8CEkn3NpMvD+5LBpL53KOeQBtaULGDbB1T3h3z7CzW8R6gRKQc",
-	"/QQ8o6n0i7s0qvve1kKtFROKSweyB2vG9me+aYAE/cJpnbJCkuFkx6YQH+i7SAYVleQUIxIv6LbiUH+K",
-	"0Xwt2Vqwio9UtMEI69uTTd0bO1YJBZp9PjqCw+/aDYrDN/Y6UgC/M2UrtMjg3eicJMHySGX0xr+DrOkl",
-	"uRyrYAVIod6VO1inNtQ8b7SUSk6kotHYKZp3SCrpHZWznK0OQCHcYRc60XuFzqF0O9+3U9cFxWez6+LG",
-	"qvMg7CdRqyg2N2zX5gtPz+aBEWqKWssGx2aLXPhjrynTdrc21RzS+9HWxFQHyGvvBWFNMuxmiDwaIiAa",
-	"2dp7Ai3dGYCvf0WjCMXsvp5AuNsltaTWG8RNKJg4TiZeGat3okjYW62oW6VCklTOXGe0QJ/fmGJ4SXkX",
-	"tAqHuwUAra1kuCYalqauTEl9s54WInD82t4yjgoavwYuWPFsNyI8cku6kj7M5Dt+s5hS7uZ3B3lpkC/I",
-	"Xv+XHYtGZGgAjO1zZFuTTzvuHgepGxJoEpFHAP+kpFgLui1sAtUEFODoDTEJr8eNgewug0ca69lOeohV",
-	"g2SNxTRn9QuW81MgSV7npHgqoqHbWu+7Pu1vctVs2217des0jIRtEmuiXe26Jj7U1977rzWpkd0B19dq",
-	"kSa8yQ+M6PbAXR1jgw0tM6qEM2iabFA8SFmmWUCSnMlV0sGZQUbPBVB7B0KY4FRzqk+SDeNJwQr4Uk+w",
-	"EhXJE1ZActwBh4TKhIqkYDJR2y0LhckpnT40UsSFqZOAthQYtZFGWK+Ku3L+bnE7lmdrdfpFSuCOocuS",
-	"sOHYnJFsdni9RU30ckfQBUVYYJbemLD5YG2IG5LV0BxGSNq4ajhWUwNzZjhBnXBifEsymOXI6O0qgIfe",
-	"iALIx+PBKLVyv91letI27FLqaQZkQ4qBZuMEMRiDE+nKWnH9NTQ2wFPZ3l4jJjf1FnJ2XOdgWylO6Sti",
-	"ncahulwdBtK1oZyTIsMHDb/WzyN7dSyWpTSLlaWL8eFd6Wv2Zk6x6Q3/Oj2HIuRCp9RIMzNqkXoXI8/M",
-	"iO7VCx6wVzKPd6zEXDq9tc+9okL2mNWd18Qx2Vnz28i9wCdKQf5kHvUv4XfQ2evD8oXNIOtIye857GzK",
-	"tXdFXMdvzyuvCluk62wbBoLkCVkTp+ZobYeFh4ddZdtlQlPbuWCZF0O7tesDwQGDIE/rqW5+EV388XBO",
-	"LlrA2tvavZtZP2TQUI94p2etptMVYr08G+Z2ZRY4RibpWBGPTIliSpxqHaHkzjSL393OkwoEaYTGEA53",
-	"7Rgoh3o3+9WhEkzdlpyYXtqsto26KFmnTMi12BEOkVKSsjWrZFlJbCe+9YlCHgvOD+8kJxHaRz3+sigr",
-	"ZAYBviIGvdCc3LKKrw+0UEtd77fo3Ey2X28Yn/vmKIZJJYcN8J57ppTxiLPgvxXDf+CUIG2HUe0bgkzV",
-	"lrpeQqViBXKseAntifQbmfEMOB+9pePDpegEK6hXisylbVSgT8unrYcaczt0VSVjHo+AGU9Z7z5F4EuN",
-	"VGwlCsVG76EHpQmnkStCk+pHIzj5ADXvNFrFiH603N+zrp+es/DxvECeFy5ZI9hPTXm5UJyBegp3fEOk",
-	"Q82J8V7PzpCxTqweJjoHBATFt4xGOz47ZfRHiAvFX2dEqMk9oIGSl9Nz2HXFqLSozXgOUwCnnp1FTaGg",
-	"mfjKiYflfcjXxn7y9MP5dlZSp/p2NIWX/rUxKM2TVKxB+Jk/kVjU0jXTNZnD6BVWo9mJo1RTTePRaomm",
-	"8P1mY8oQY+7+0a2UsQZaSdL9mhxYhT4R9RtVQeXcRWyxDZzvSE6zdVVImk9DUg9pEK6vrqDTdMc6Up63",
-	"k/0oWoxC2EwdN6fdnZFbyLHNmrheBRZCgozBUDHzsa9bcCKsbqXxCByXmrWQY26vwyK2WXViDPrgbSVo",
-	"AQL5bXRDQpPyL7BPzyGVaplrfCpRRi2iK3KSO10+sT4cIrKmOq4AYEvyGHcUjbucYzOuCpDrf1WkkOim",
-	"4La/Cxq3kWVVKqOatG0puku1ZJxssQ/fhdW782cYHmkmd1ixODc1pGuclNojRs3WEyO8u/SfCSXxjNAN",
-	"0bJyE+zFZuVPQwRq/ob7qKZ0Y7sYOQtUhxV2nIVUyGluG7vNTS1+OwDYpXKpOO9FuDIxk8tMVt35OlEG",
-	"vclnTVmxyale1kXC5kZ52E1Ffo4ABA11EGLyCmGFeaDLIDXIgO6FtsTRC+tYEllNT72RVJqLuSaVSOJa",
-	"celsWpKUOoX8ZtDAMrPyN/FmeE/FtoX9fxWIUfdS9w4LR/YQUW9eZFRblMONB6+GN+dJPxFx7g0p9iM6",
-	"9kdG5dBBjANZEJ+DbdY2ASX6yjyXU+KAjXBFY4mrJjXPPtU6ZZx8aL5OlQ0g2Rt2/Njt42O3j4/dPiKU",
-	"++rmyNkZFlZvGx719At3EzgFf1HP0HLUCnEg+b4Yvt6GtTyGxAwoZSvnrdWqhcpBrfm+Fb7H941bOcLo",
-	"dMplpMm5fAcArFfd0SlgapnxZVOBnuqb+2grwPD7rqsFwXBvfkL59C7m0/sadFepQle1wfvV9UDv+Kqr",
-	"lLoqRFWqrQnI49M1KxtTSdvouGClDNN6QespbP8Fvb2HtFRKMypPj974VoUjoA7MGF5lnUbg1Ea1bEC7",
-	"VvPU2BIh10iIhY6UcOv6+JFimvVrik4MFL+BWyJgVOLToSScimEEp2f1kyYKqyMWEYBnLsaB8m1hs4F0",
-	"EJzsa/OUqcQ7IFC7BGXFG9iYsgswCAi4Cq+36nFN4NYaL8livn4eflGT12OEhF2FzPEUcRNHGSdeKEbb",
-	"JynJ86epj6LH4N3UfSHGb81Z2nXsgE+fiSt3mjZIDfk4aRyHVzZtkGr6xYjrOT7NOpi98YktYNGMb7Y9",
-	"WRm5rEGkPJKuXoqhymBwQu2KR25bjItP6CY79R77irH99U/UiKDBYqdvR+Rrajcd/ew6ZvDWNi0dZiYt",
-	"kM/22wsukc24uI1WL+4jOFkc4YO2y+Gom3+CDnVENePKWFodzoOV3Y/nJN2LMWFrPX2kqTamN9aFraYG",
-	"eQVSRmfidIOGTW4+VZlV40buiCG1152O2Seu3Y8ziSysl5sl9pJB7w1L6Vm2xwjklCngT1HIASckR5Y5",
-	"CzasKrJZCvFnwExi+66U8bkssIiDpSOG3VVwPj1S9P6dkrPYgKubI6dSQoHoshB/Dnuxqj/jhN6blhfG",
-	"pM6/ID7mjNRXYxEpL7TVGFxKtBq57PnW9WRMtPiq9qTrdDdGOfcUSVi52Wmb7PbkOvHhuD8KgrKd/W+A",
-	"pLvoYvo4G+NA+B46gseTm/3VB7/9DCroES59Utxj1K2xi5T0w22HYRWN+rMlBf5SxzRvnAQrGWEEoLdv",
-	"d+tan+SD3JRr2z94ro1p1bzthetyggzVgy+GlF15ZuKFjk0MtI3J9B0pcR3tlruYEimgeFt0Bkk2Qyxh",
-	"/na0tu00f9eRAN+IPUW70J56tuEwTIf2iGLaAwQeK+4LURBYgW+FBCI5raHosvA7tdCBzRAHLs7hWvr2",
-	"AdtEuOo0mmLGVkCWsnpbIOID7hjFfYIdYxego57Ypg5XO0HaMK9RUYuWs8Y0b2WbG7OV68NHUyvQG/Vx",
-	"pC1Gh9rkBKM+jjrPq1oRWs1Vb/Sa/3YXGDmudxL6jJt+mxRtkC6R7gIuzInQp0jk7c78eyMC5osRUcbJ",
-	"kDtmGDHCqMgqdGwDHwgcoR6UQRWfS2Z3llqEnSBausVE8aYljIkQ5oLNkMfdXq/liyyR19yEZk/NO633",
-	"3KQ4rc2pNm9ZGXKkDX3XFdnbVHl+WnMgHb/3wFIPNyt1gMbtQ7eHQmZIs0VnnONzgpUnjd+H3xKOPKAP",
-	"QETFsa0PzcPrVvtoUp1/ASbjcIm9pM5isVQW3r9sKQSeN754AmkAKs5jW0gcp1/qQ0Q+qQB+19kKU2My",
-	"iY7fWMVTbJr1KCQWegAszyUzjbA6YFscVM1ZJ5VhU8IUXhg0P5sCbQbztKnJXdPSbXV/Bqxau9zrDeP1",
-	"+socRucJilZ4auT3C5gXy4haDzQ2uaOjC4rW+tTtKqfa9VEQ7oaArA0djysgmRBLDwpI1Ln+mkR39Wkx",
-	"jv7anoCrPhBlHNESWo2jIdPIfinKLnKLn2QWjct01w3g1hk5Ia4FnnSe42FKAdxREtV3PjqS4WxAZGNw",
-	"SdOI8b/Tz2PhS2hnD4FBi0e/fMjHvi1pnq9nyVKLw63WimK9odwktON4Ror9hK7/joUhIHMoZg1qNGfo",
-	"eVTTexXKPLJIbkJm94Wai7/zQIcy/U6aJQ8T586ESbdt7gzesLw3ka5KZaH2xsgvuyjZd25PEzuBOSFv",
-	"iHAt5zbPMphi49vo82XazQktx2S+k0Icoa+MYaDjh3795o+WgnL8hdk9yTKvD2OEnWEfngkPcbwZrOXS",
-	"oARa6XRWsGOlF0i3QLQAToz7sENZyVjzEB01wAPPRDnhBTvi4dMX97N26D5K7S2qar/DrMsPGfgmF16L",
-	"YgFORiyHJ4gIH1OFPiX0/Vn7nSZIQvNeMIpxIbycFvvZURuR8SFlPWETzeBfY1JS1GurIKivv1hT017x",
-	"1KfmHitXfFr9sAbAHRPiJydMO0bneqEM6efk9MzlF/S7pfXFASZHEZitQW0T2M8w4jr9stLyCbEyyVC0",
-	"PZMvUzRo3vWXg4UphNdM8HRAy9XEy4wdEC7ImJyUmbtpXXQ16WPVK0ayt7I1pNsihHggahf6HWMq1q2n",
-	"LkzFsu53M9Q+qzD38AasYExdsmvi6Pt5uM4gLgJ33hfIfQolcaG4jJa5HIiAp2IfW1xsGl3PfSlV433M",
-	"OOxFRM5CTpz36u65H9YEmno3LFhejUC9aiBL9rYWhHdSfHV6RY7G6kjz4Dpk6EX/nkE96N0a39i2wdmy",
-	"jNJfsPX5IdZduLKhjSIECPEooP2oYnw9iuOijE+nsMX8Q/6teew5pFTYS6YlEjFcjVeElWHf+AeU2Fpy",
-	"IenBYhgPi9KG2Kr2C2Ud4gSgJTi3H545g4/JmDNRvtCLwoWkAbKzzTTLlK1PvkA6I6/ymBB9lQNedjSc",
-	"ELYNGM8cIsJAHEc95yVkNrRQF1kZY6O8IreQeyk5E/3O1CZDnRBL1GmXgN92DwT70G0yx7pQDXgBDAja",
-	"ANZwQR+9BVCmiZATKgFYfGAnNssjMlfgvFiicVMbfBtDGzYlqKFeflDg1Les2u6QRL+tTujoV0S7jZTF",
-	"tXUSFS/zCt/H0JgbWAQj03xlkRZD0W131c7XrXfGXSkeaFFJdCrGYo1B1nEjx7LX2Lu4+4DX37zRxfSt",
-	"lwHRYJ86M5kT3Q089kUmR7N1Sv8U69DaXe+2dMCmunuK25a+fUpj653zKhBWv4fcMmtJbPRd0X5BCwUv",
-	"sFDrNryXXoT1ynEdXLz+nuRyVzmMuu+dZKngsxVzcpz/mGBFZ72iTRHtsqBwrbuaXoPDsUZGsiMuWvBI",
-	"nl3VE6grN1exYFPPNEs0ET3FPGSnnf2A5O4BSlpsH2nhG+MC2wG8BP/DQvVeV4qXEZcrM7XJQYzKcfQe",
-	"qXHe2quaGCSx7sztlkzt4wJXpeh7qIeTjnp+f+XuQDsyOAc4b+G7H701117xW9b1zHci8PQwAlJuQ/Mc",
-	"21GFlMgnbcIuykA+xnSrQtt8eSXmK9AQ9DekAGK7aZ3ft5sMXpOQq8fApak9PUxAS/NZam9dH/cofKqS",
-	"pFTi/b2M3umgJ/oFrFPQbsAGn1uFk0VdBry1TeKn3Aa8hZRD7GZsWbO+iz3Qwl97tt6/u28FL34++GI7",
-	"5exgbV093kKRjYCpjQHPibpDVvMZV8/m0DD05xAntPrS6NPZznI5JEJ3EFwP3hcP238Oy2qnigPzdaSf",
-	"kM7xFgo5UmZjkhkcgDO66GnwxsMWoncIrpkfjnzj7UoQYlzvd58t3oIYQDIX5EKWy2U+2jVI2Mu0ll4S",
-	"6/5HBoAYNzy3Uo+MJgXjt9oVO1aOiU67tk0u490u2w5YkxglHjWLR0uJlO4SKq5PLUc3MnRxnfUxqjn5",
-	"U/vaD8APTRZ/3loxm+fsaDiEPYF2jMu3EkpEByg/+rrVpfm8AyTGdbBu9vJiVZGCWCW0SHcgElJkSQZb",
-	"DiCSF2THodgBlYkG+k/MGIn2UlbJgeY5PYDkZ689g1xQ3ebrcs+mFdLyN93bUuxFNdxFVeo8188jSA2E",
-	"65o2nfvSroZolsM6CIDPArGIWsXfCUcswfZ4L4GvdxH3Dcr/zGEjLyVG7iBR+iE5kkKKpGCJejiRLKFS",
-	"JFqVJK4za0sTTOachFlzUUsoIEMWow2FjjhNYc2rfIEOllztoArwqd2m2QT6cUXbdbSHJCBlhQ43iK7w",
-	"q5B65Dnoq2PwomTY+mNJtzsJ3H+8K6A3bVIXoT56gPVvrJjgOrqDKdBmXv6DXp+BvDXofK59LrdyC8MD",
-	"kQmlrblDzmiKOt3t0Tz2aPcNGuLO9rrTBM5Qcj0n2oykKOcmJvu0ME2x+21w9ZCx2CEG8mOorqis+6Ji",
-	"tE9QDINOrjZvINOIptcgSU5JPn1DB4k7CPoGb+DPX/vu2+pwIPw0InhQ+7BWY5gCqjphx8hW0F7Ez7Hm",
-	"fMhWL1+ejJi97ffm6M3NyjGpJh/t9o92+0e7fWa7nUSEPV+RY2vMog2U8qM78ADcgTnO14fjUoC04bsH",
-	"5m6kZxhckX3HRVQKujrPLiuuhzwM/dbKfq7thqXez5+1I3Z+9KkW9akacmfOT2feWbn3yTo1Vc4OpfNd",
-	"5GQTZdNZk2yCSVfSYvvKNoOOuW+qTugD6KsKiZDb3ZW7pQs3q0zWwES1D8qWxl8B2OdRy6kKLaALV0Up",
-	"TtQL8ZTxPZr9LFB32a9Mf+ZJV9neWI69BLLAkpiEjcjs2DH5OpINkSwnx0f1asdQLVfHg6NZPLyZTRXH",
-	"7UIi0x3y+jseJjMGHhIytIEhd8BhHChFO9IeZA6Yghvtjkzz9Qwaq2ppBl+d3lonL8bWgDyPSHGgGTyD",
-	"PMcxOaObjcXfuTTOpiXUmGnXn8Amt9Vkmpzi5kixXKZjRPgwFomFA6KFkrTdNS3NXV5hbEKhI9QcFB/V",
-	"/zivDhEBub/lpMAC8MXlB9XCF38Mu1VEJAk5co1WKb/BSGiIGRKvY8Lh2tYW69zGAS91TWwY94z2ttvT",
-	"ZUQ1/DCKI79N40iZU/kgmrJv6R0U+B2ln27DbOkoHvL7K0Zb4gTvSURDsXGtXq20OG1pSIVL9NT8nWgd",
-	"S4thHoVBtVaObEeGVG3oCHT4MKYmMQp99RUt4JlyPJA19EKg6zSCvpHz1iLdAd9ZzHpkYjnZ2ongXJX1",
-	"r4RHPL3fruN5qsMfy3qaLXNrSl9InKBqzxPYM7ymyqoW7rB5o1mNE76BzakcXVpsH5mtNWZ72hHcBi0y",
-	"wjMlyWPuu24FFHJNp4MJpHeRlSkxyhjd1uAApIicR4Qv2I1/OFi2aufUAWbRo0aGASewquCOcNoFi38k",
-	"RWYAkfrU5c/mqXa4+Qbp9bQaQrEKZC0gR32y2enV3q9FZbRTwxhE53thrGFkxxmzn3rPvtvTWqSMd1z+",
-	"XUDnzXFcRF+SxB2gFyTHphrHHDJISCcOG+BQpPh7pDqtY058mXO313ykOb+zGh4vGEEfr13XuYPOjwrF",
-	"ePRWiA6MpvbKHgl/sYMUiQIaB+iAL4u9AyEgH2GwYypgfdhibMy1EbKQLN2/rQ6xCWvtTdlbm1JGpKPt",
-	"YIYO3LGRW4djtUTH59ZEOiEXCf+ubiqh027QjQoYl7tRxkdfpPki20vT1/I2mGMYg7Y08d3PzcxQCsmK",
-	"72hlxNL9iEM5LqzmJokzvnZ28vjELLJFRgPlzrZVQo39g3r66ZEgLy/bQGdROq8JOGvW7+aKlYFpJxLj",
-	"p2gEQxklAPz0NJXYS2B8c2BOjkVUV4ZN/MRfEOzMo5rsrwPc2WngvDrraqElxdqujJ9ieghnsGbY/tcd",
-	"R0zrGWNIi29I3VFZ196EpB2NsAOOcAZYwZ4Ot/aIqQPfjqRnMtYgSY0Z6CAAnYXs/tfm8dnyQL/LcMqI",
-	"nyYpoqepvHZz2nZcOM4hncEy6gBaau/5h+6vHI+2P58AnuPw62l7bCKLyu/phxWap6mcJDdap8UJjqgT",
-	"D4eIeNwROaYdtX5vZb6EpYReyRRSjOl/m8qquyHSYCwOva2iQHPNYhjyqIo4HyThW5Dj0kqsyvVDrGra",
-	"eVsf13ep5tUkZjM5InsVSaiYiDLa+onRXVVZ5hT41E7wHnHJjWdngeYSm7AjOaFFNER4mtsuui2JOUyO",
-	"uQw1I+LuOd2cJ151WmrrZhDZdVDu23pboXrFB0iQZowBSpWkkPz0yK5tDKHMCIZSRzKqtmojh68Y6nSZ",
-	"W9jYUDnued0GUay3Xn5njaPb0XN21idyjrHrglJMGenqZsMZsrhSa5K1Jzz2Vm5d0x4Tn694yQR42mCQ",
-	"7JitaUSUPjA0mPqUpJzaKdHU1d/1MriyshsUPTalrSkfZyTx6z2jbpM9GOXu9t1I5f4D2UPxMraBRwY5",
-	"vQN+Gq6Ds8+N6DagryrGXfP76eEB3jUdJhHx+0oumKiZM5JdEcSq018YBvbTWRLWa3BWi/0w6uj2xJx2",
-	"dP9ARGySUgSiMNxBju67uL83JF7FCBiDWuZgevU6a6BXi9Cr12THRu0tsR+/tUZ0p8H3upxlWx1YxBXP",
-	"SNvX7ivXp9J8EbmfhJxsCNelgP1FeIN11GFF7u0pyclxlWxvV0klkv/7v//PzXC1ytck3f3TjPjLpIIV",
-	"taRvCd9fx6onth/ZMI3AKKEpgOdCEi7bBjmPg+nnzCd9+Cv0I/SsMTvc0XLsLod38jWFFBbT2Fjl2q4H",
-	"Mbf6QQ+vR2YtY6Qz7ATmKCMGd9686UEzbdJ//jLLNvV3mLFZ6cgeJMukr9vocUShWHfp6GDwEopsjd8K",
-	"C6V+bDj7DYouDAskgWNTPyJMNirkepZyMVOEJ9ZNRR0OpH8uOTOI75cPsGK9IwVeNGowJkynW8JjxK4E",
-	"vlZm+tgc1t3YFx15MK2tGNus8REODinQuwgaRPRnE5LbB0atuiccPM0jUFqyiMgziqDO4nfA9pB1cNz2",
-	"ajfgYlOdBqsNpN0vKtxeZ9veKlmMQeNPnbEWDU330X4LOqV9FrcF64msbthmg6jltC6KWgTOMTEkmuiY",
-	"0EM0mZ0mwV24X5cpcQmtQrIyjjNh5ylNBySrDrNwSjrMssW45V0f3OPS+WXY3vQ6loHMpsNPowVcB+Od",
-	"OP8tDE+bFdkh0cw1jJnIYJaR04g7IG2AR+RoxcFA5LYuDgdj+Uo93QpgGScpWDE5z6S0zHMksdPHHFie",
-	"+GMPLFb+WC4ZwEbH5EaWytrQWANJACf/euVTZV/DEI2h3zqu8oUi/Z04T6rNOmskhTeniixwcFSZWuPw",
-	"A6vSHWSvOcuq6BypheB043o6OwN6wCq+SL2vryDN91CaoEGsseqAkxRe5NFdXCLvoWctvB+CeWNj2rcE",
-	"R6u7zcI2cqlpOIUJ37FoxB0irO/RUm6IDoudsIEufEgsrw7Ti4qRNQpRca45QlezyCja2cAHvvAqLT5u",
-	"Qmg2u7aMC5HERTJIXsEc9VLGk7IC7QMYLXntpjDmPGnvrPH9ra7mtJVTjbCHD2k4fBi9AC+wK7vTsbro",
-	"O5bBJF00JsMrTV2TxgGs4af2Sa8qOq82Ph2+2bh0BDZ5TMlXrbtxqbsOTxU/uGYGDt5jM3tagGRsvz6M",
-	"agLKNkFCgFm3I+4qwJByfK+/hZXSSV6Maw4f438iVe6GFlTsItQN+uiIq1HSa5yjRqkVzgKtph1owVzd",
-	"DyaOM7JeW2vjtuojraHtsHV9USADjgSWaFiXyDaEn+gQeRGIbmUQdSNpZW++NiBR6fiRd4G0EBJItsaq",
-	"y9EtHZ0f4KgZw/ox1RLt7B8TaVtK0y1SZfE+asVZgO8/ataGZnV45KiQnrEi3PaYYkWIERssGllnoeCU",
-	"elJMS9W7AMUv4Ag+mX/CraMeZp2ztDNGMQtoz6CuwEITDYXoLF3OV9aL7ePxfwyjsDItpgj1jwWVz1g0",
-	"TD7ZztTfgm02w6U+rzlN4Xv9pO+AH3G29CezdCMOXsqg3PEAnn8wCKEhUWIw5lqACfXEHZ0ai7/4wqpm",
-	"i1sFrtjLC8HEcq8fBSx4VzTt7uLi2gJroP0opptmPwrIostpok6BZeC9x11nzJcPNHjzEXH+Wx6M1JM/",
-	"EU5JIeMb2Dcyw2fNyO1HEDRlZgukAdeZyLjkfp1lpQ68OLDd5/493MQW2y17AHeJiyHg3nV172/mvrfN",
-	"3OO6gl32LwtgahO2SahM5I7IpGC3LDslOyKSnLE9ZImuvPI701GxH5569nafery1Mon4dKj2RaAhy906",
-	"pwcq0cOuDWIC+m4kl2tarI9EAo+EnxVBg3nUNnpBIc+e7UiBxRF7b9R9vdE6kC8NJqZnTsDXLh40S1z0",
-	"ZvNKtKn2apXQ1G4Bh4JOpg2ZRxxTwUEz9qgCntF4tKHDrdIi65ycN5Cb5ayyo3PY6Nur29P5JyYkRw5/",
-	"XV+0Zfi+q/Z51OC31BQkX3E9KSsMX5FHMJHQXQnScccZvm78vI4HG13HmHFnzW1Lmw+PLzW2ooJIZK3J",
-	"YSdbMyVcfKsU1sLhZ1d/urmi1dkeGdjMVkk8cttxjA/hFE2wrQervgYOaD2XGeu5zpY5razrp/pUiQL+",
-	"KQQVEt+418Lir2dJzsigEFSe1tv1Icc2+TtUuY76CHnC3s1uaJ4vE0AMkrOmpKh4K7lPAP9hHvuZit2U",
-	"LsF8C0KuSwoprA+HRfDKXxgS4u8OTISvD7VzUNPmTIhIo9Dm7WsSXtYs4t7DW9ERxSF3wLXIxi3HtdSI",
-	"Xk+jewmu5aV7Q/EViUa/rHNQmuTMGK0QVaMGZQxGXUtT+A6n4ZTD+va09vurJW5qUn4jYvE2Rxg1g7ku",
-	"tYxDkHF6B8WabTYxiNsZQvn9bB/rgPM6W15X6qn3kS6dI3dr1rKQM+Xiz5OWnXp2Pjab31zqm0td0taW",
-	"uGVjN5yy0Fer3StHWGSo9idPkWnh2iCOsWDIdmEX2g2PpJ1a7Ex0e1sdDiQaensWM2SGQzgi2QmvfKtS",
-	"zSGLwvR272DzMxaRp0slY3Pf7SV8TfDGIhuzx0Q9mpIzOvLhshKirqCASIho3oBPVYGYnhAxGdmuiTtu",
-	"ZA7SsLPdJb9DlKDQoBTb5F24QVHMtVkdE5j6tb5kvA4oTwzudgRMyC26QkECj9QVaJnEVwjUKT6IYUfi",
-	"wtlsICseNkrjrAOLFtdAHjK4RJ4+WEjiUIYmieGYNsCEc0Ro5pl5zEshFJLTCH81XCLKav6o9ybpvZVn",
-	"bM2reukN8oYzRwvrlKSenxiNxmUmlQC0fjKqeFAUzogJdv+Zb6GqcPVKphXh/uwbFsZtWpgfGZgJ2R8P",
-	"WQ5YR196lSU2c47lwEmRTste2t3U3z1b/cpQuO1LQztECBDikeXqGNEwIxjZALrdxVdoW9yZZvVu2J+R",
-	"k4iiouecHBGVSlE5C8qfF7Yj3+X8YpAw5dzJ0OzuDGK6B1E/pyW64A/tJ7lbJRRzfhRjmuZb1IEIuAEv",
-	"iROVXR2JinKBWFWuRUnTrgBeDluSr0ekGg+Z3d7eEZKrc0+sCybdlmwJJBKax+okTPTD0W1qBORnzoqt",
-	"zruIjX7QukfiYOdiIch2DBiG+Ug9Ai47VC/na84Zn5of+t8jCJOyyCuEuKc5pIxnkI09Vktug5oR36zz",
-	"0qchF5xKmpJ8ZGKxa77cXMAqpPcq7EhryVR/Fic8/21FbrrcjCniTNmaVXhXBA0iQIvZkZ1XNzEzPe7G",
-	"wFaYunNqqg3M5yK4OL5I0bPyD027DbvMY/xhB0nKCslJKpNbkEeAIjnCbUKKLBHA74A/St6agyM5UrlL",
-	"/DQSwiGRO7CP/UUk7Fgk6hfxZfL09ctEuWEiuSM5zYiEBO6AnxIOomSFgIRsCS2ETOSOimRDc1glgpks",
-	"SjWoPLIkJUXBZJJxupGPkr+pU13P68AKOOnP//3t998lhj3ika+E/uLmb5YgQTz+i5tPXTonKenNFzf/",
-	"8ejJo//Q1yxyp6X2sQ95PE519p45pM09ohJvnYf2Mrv54uYVFfKpffqZfVa7m3pt+r3PnjyxSRLSJXOW",
-	"ZU5TPcjjX20+jjmT0WaR+Ra6WOYi3yRj5lo9gw2p8k4cAL+Qx685u83hoEVauPuFm58Vl8IUWNNlQzMn",
-	"Z0KukqN+QiSSJbeQZEByacRnQ7nOFJRkK5qNcn5R37jkwePfafZHJyP+Bmd8MKl/5ABSQ8v+8/cbWugN",
-	"JXcupPCFCS/UO9QcMjUrLkxkfzR82uJs/zKR8Vh+L8bN7wtIDLENi0iem31IZSI1fpGIZtjjDWeHT6wb",
-	"U9pCpybrXnB2MI2w7oNh/6pAyK9YdoriVUzbAyajp9aRqfcpqiWB7Gnt8UfzcZsX/n6LrZKf5Lij6S7J",
-	"mUxYkZAiUEo6Cf9oxdh3ARqWYpfv36n3vzc5yssre/Whl3X91H0q/JfNcoe04lyR2Lpgorf4YZjk3KJC",
-	"tuuJN0Cyn3XexlX2bQvM82eYBJH2rgQLbDxcIo/rAXGfUqOMS51xo2SGJIpCVlLIAVbK3OTklDCe5EDu",
-	"IFE7LwmvnbokJ8Ao7dylX3nQzrPTpblSZWru4aQmqP4sCVdm8IZxWCVwKOVJybj+yVcW6+PpX5XpaGXP",
-	"J9d9rOZSID5/bZOd31vHqdNIWkf67Al+KJc3UA8EhTp2/nmzY7k5TnMgwl6p5Dlk61uS7vUPv2p070Ca",
-	"w4+dF0Jp6igNnLIMEkctcgBPVA9+2Lpk2+e3bb1t0FKL2ltaal6TLSy4K6xkrqxEGYt4lRAjfESqnWKv",
-	"m638O3n/5Y9Vh458nZPiK5fd1ZT3tinWjzz+B5xuplhEvameOSmeiv21rQ9NiIWND7W0hCSaM0a7mYyc",
-	"pE7cueReoLsGvZoObr7Pzsw1+PLUsoQIvaG2gGLEY2cfdFshrzncUTg+zXzJywfptcwCDPApDpH/02Yp",
-	"7KeDF9kWOR+DKXBllePEYmHp1nEXpXjs5xIbLNMXUcmRVXmWZGxlLRjt+DAQCcWpo8e37Jj36iT1+4el",
-	"ktgxvwbP9AmhyJscyCnZsoQWkiW/Em5M44LJHfBE0N9gpYNo+mft2+I459pVtXLuGRPy+82HeqBoAJWl",
-	"t5w9VRSZk9uTs3iF2mFHIpIDUZbvRm08QTNIJMvI6S8iKTlNG8GzHhYGiWftJ9DPnEpwuXRX5mKHj2GQ",
-	"d7s/cn4mHGjh/7/DsJ/fCv0Ojl+7e5APzQx9WpZQZIlk5hjQQmruDL9MnGt7IHvQkirIRolmIvQrR5oi",
-	"jSPXK7rd12ZSvGD8PdUuaFgUtcwAiO0akROtYDaMJ0DSXZLTAuwxokh9fsNSCciMJ3lxw2Kabl+ytcxJ",
-	"0XfaKxfnwzov1IoW3pCKcYqwTVZRuTvj15bp6Knaljp8ConYQb5JhCRFJpJCw1Ag9qb61qNU3PUx8u3O",
-	"d/54cMyU8E4+tvOvv3J+MizJLWGpk+RUyIBtii/P3v6EZAOn6nu/61TbXr/+tXry/g7w5idcZvB7sXkV",
-	"4a7iXyWam5AlObmFPBGEZqsk4+RYJBtz50SM2beHUuLkw5zJj8ps0ycbb/RTL2j+4G+x7UJaPnZLC1NJ",
-	"dtU9rKPNRVKSEvhK/cUK0OGf5LgD4wlvqAwt8R0VkvFTO7OEhGxwM7/Rj31ffNzM8ZvZ0G75nZxBqmFk",
-	"EsPThBUrpddp7P4VZU5lj2/2Vv1+TzbwavEY/+RK7M9aA4KzwMCgq28/HVHD3dVd6gP0JF/QPG8NSJkz",
-	"T7uX7Jg37FodZPdXIFTqDEDkhtLKt89o1Q98UO6HWdLC1+07loMNATR4RQvDIG7KdzqOwarIDARKZwjY",
-	"PDGRSi27aWGKKCvfyqtbgZdS8w89l6tM1OsecbvaETxTJDo1br4v8NYm6Ox7VVgvdYKyDiAsfwWrObNK",
-	"GE80RRMqv9ApjIwnrqalhdlK3DMiB7JInhM5PbO3v4mxBHGFmIReqkm+IRwSVsmV1ulAeE7DLIQiS+SO",
-	"CUhyIiE/JSVpBJMcRowlIOT0DvrD1m9MC7UHlZjwHRyfm6lfPSr8A9lD8XLJfaG+oE1fs8CEKps3zy1M",
-	"cb0rvjSBRc6OyS2k7ABCZzF0hA5rVj/OGdt38/sVY/vv7/Qh8x6yDhUQfgMksy2vrxQPVkRN2B1wxS6b",
-	"TucZXDAJXybqHAfRovLamTicc+nJjGUkSyXIT4TkYHo+REYH/hSMVF88552xsEmi274n//bs7U+r5Ie3",
-	"P6mt+r9evf1f/47l7Z2rI+0+zuwz16Ct+VZrqcpVr1GU5fcXkVjyBLF4uYNTIiHPz6LtjpANsto0IdGj",
-	"+J6KvVnzHF5L4Dx/vuTFaVRR3+FALlBsPhu+1z1HDTbDXMOpjgEtKsTxos3tX4fTvu177atZ6Hzn6nwX",
-	"KVFmLxF7H7Hm9kpJJLrbp7aJy5ycbFmPuVz6pJEN1CPs6oSwBeEd8U91RtyLwHd5VBdZ2N3O/5MrO/+G",
-	"Um8sTZdMgLR8syVcQqcZc/V/Oiq+So6ESvW7u35MciplwyM+Ewoqyjrhvl33PbfPPCgr/y0U2d8JF9c2",
-	"8d9CIevvLsJltTQTrZMsIUlaCckOwLUTnBwI34NMMnKyWQJQZKIjOaAZooM7munWL31GxNfuofZdP0NF",
-	"w1WyOtwynIVyJZPkOUurg66jIlKSdAc6e8cVUrV62l1xqad6gG52TN56hyqXtCRcaqyNTzIiSZPQ5wbC",
-	"HZiIPhG6Mvvmi6LK83NCupo8QU62d46AfHPT0wGhDZQdUH5FA5K9s21/d+/ui1+Ou1NbgkLXRYKF1nMN",
-	"utXbK0cnu4z7vlxo7oPlziUtrMr1sRsg+TcvXlr8/70zyuS0kq+ZyCAHg+5wliFJ5S7j5Digoa6fJ2n4",
-	"js2TxNn7DXH4/BLZYeZokuMaq3SSTCWgQ1d13RzcH1PijpOJUYzlIriOA7W+bN0t/ijpO8Nf1OfN8iet",
-	"/dh1Ay1P89yfqisT6ZQsz5Lbk3aQbO3dZbWWJ1/PuZtlL7yGv665G+HQtoCGYXAE9Gv3fSa93QEsnev1",
-	"VupySyck1kcubNVvxslGtotFuMn8kVRWbReHlewUlEke8rLJ9AsI2QAorLWqxohqDyI2SmiXOznfgCmC",
-	"5omZYS1rSLnSH7OAqB2FPfp3C+Iuri9kHeaOKT8b+k5srk5/zGfOTy2K6KN5RsV1agUNJE/mkb3kkbkz",
-	"T2ClcEMONO/N1XlhnphX/D4bYwfPxye7pmVtOkPa4BC6hZwVW5FIhuUOh1tiEKS7bvL075MSV5Zm4eLH",
-	"lEm1Ge5oaJ67b+vHsGxh9fCMcK4k7870PTWXy5Jp49j0Tv3LuZWs7xPEjh3d/ZlXMGhdom8gCO+5eX5r",
-	"n6AC7kmhzB+IfrZjNIWrG9GWkksjYXBWMgHueonwzNxnpzsm1InjoEydfNh/6JOOx8b6HpSR59ZI/+BU",
-	"2wMUpit4ZLrA2SEGKZnKapHSBfHqp3PHrEecarzfzjjID046PyDLxaxpcZwVS+u/CLvFVwnLM2i5YvIc",
-	"6oqnvCV34EBuH+ZW7vA9TGcSrKfxZF5Ql0ERuHpm4zXkzpTIJcQInbFIJOOgC760DUMSDqZ3dIyWePy7",
-	"/m/v9cJzzsoOOb2WADY/Ie1k3vfbi/dMBu2ViKZ+wirkaWQN7Z4kiqdZ9pN56E/uruH7XSzce/FPFwz3",
-	"3mAvol2vi+fDS51y/h28k/douj+Y4PmtHbu/vZwhPrpfPKLMUY3z5xFqg936ThrPweVa+5CGTY3UyMWK",
-	"IllCcg4kO9nK8S29g2jZf/y7QckbNCc6tsG14vbNT1hkv/Gx9Cd4m8I19VsyaL9gUsSOs2NCrEiRo+7v",
-	"0XqD3I3JAvBhM/6X91x7PHU6wqgIKkWS0ztISlJA/mXyRGP5hLjQ7RkEHffCHz7/r7vx5/eh/cn7IR6M",
-	"TF9HG/V15jV/mXCQFS+EkXRdEQqbjelRNO4UfEzkJ4L+1n2R/VS+VT8/ELd68naI8K01vsT4L/W7NYuq",
-	"YPobXE0DG1SmnBQFZBqUYrwomtyET5Rv0ymOX+lnXjGNhv9haOj7A09k6f41o/fcv0QnQxh8ZFbkp2RX",
-	"cakr3LkHS3bqkArr+I6XsZQJ+ehdLt71JU08Y0LOBfX1YLVenIjdFdkjVkLx7pCbwKX4hG02NAWX+/rI",
-	"tE0U6ow85I/0fyfn6CojTmfiz4Y69SvhGipYGMSRYNLjZapXYf0N5EdtNeEwU8S7DrRgM6aGgiVDZCSr",
-	"+X/0KOa01ZoysAdTqqTvptVh5v9Pg4baE8Sggqd7kxlzBK5ba24oP0DW0fwm/L3lYB2EUOsvq3/fXfBv",
-	"be2JOZcPh0ojJIzXoRxSWsIAAict4eOx3BCMPPsf2Dh3o11zdyX8jEdu4CTos1ZP8BHj28TwMvm3v7/9",
-	"/rtPXj3/9/Fyo4/uYZRlgI8G3WhE5yVE4i9Cw6aLSyjnMwFwKHg97P3GPoIqemabXrK7RmyNRjZ1bcCt",
-	"raQ3WEwahFh9loP6sm0+ZFWZ/oPk6nexY2VHx7a2KdK4pmtDmf4PEXLBsmzhdm7asLuF1Da8I4nG6FkF",
-	"sWHXXPc8MaqJvRi0U+5NWQtacV6leq/+3vUL+MIW07enxBb8OPrZ9ua9hXovwy32cKApwrauV4Zm9F9e",
-	"OnqXZc2GvG2cOxP8wa54fey8SlLAe8+VRovkti554a7quLy6Ty5c0wls/5CpNuzFbV39fkOU8jcaqxUF",
-	"Qx8VZrCDIWR36h3jvntIrhWdGbAnA+9Kueh/AjVm78oa28ZfCLPNBrjoyTvtVXSPc9pX5fCKbj7k/XWd",
-	"HCu22bSXHOMb7a80Yg3KSG7kWem3VnoGD6Yx/9W2jcmRVbtmB5xKnVZlmngnjCebnGzV5lnVzb+pTMiW",
-	"0Dojy1Ksuwv45XYaxKV9+oEfWOdAS8AhEewA2iVxx4eBwOg9cO7/ZFHcell8uKcK3Rb+TKdF83xZuZZg",
-	"JUn3YICyYvbBAYioOIjHv9u/BtMQvzXPPZTI1cFPZ+FN+B5VNlxZcyc7VglILCcSVknTUFKeSpqSXJfb",
-	"aJBRYdR2nAPxwcvbleokmETWSRyBbtUZIBphH0SP7/4LpjODx3/kT2PmGO/AwUnrVqs80XQA237F7yB9",
-	"X0j5WYuchoPgGiK1Rj9+Vqf53wkXTzks2ZFCfWLxu3BlmGj4UsLhy8SCkNbtKVJ1xmXJLUn3rjGF3EFx",
-	"jmbaiWOqY+b9YdRX5pGrpECpT10/eGqIYMxpI3pCEhmGeiyZegOor9z1w0PFOWvvOPZpqxrcqZ0p14cD",
-	"Uvtx2NIWgKs2BUszucMO3AkXar8XDBfO+b61qhaFa1z560QK3XtTq1AHjlMVmY2zWCpdyHG99wcjyR1y",
-	"fU8Aoe7K7yFeo12D7U8Nv1eJANMX2fWVMz6ssjap0NHUrEN/dViaD4vNV4tSzyJPV+goobOf2gN0sbp6",
-	"igZuVbcrP78/g+J9Zu6odSdyydL9ly53LZFkDzYewUHo+DfjmTAJi+ctH7tUsemQ3R2d092dH9Zm3cPp",
-	"/Ssp1vu+jQKXnVO1+z65/6rtPHJZalk3JbGpkroFo7Tg71QkWpQ00N1Z74/+sLpTbWb682/NB9TaWm8K",
-	"Z8c3O9O/fv5CV2blbKuJy6ueXbgdcoW213KEtvfbD+obdkw2pL5NLVnFIVPEEzoH+/aUpDkRotuxZAPZ",
-	"Oa+YFLgcMbHTXacus8KkMnluVjfKz1UHEsuVsrNdW3R6GG/C3YbRrbM92Awra7vKW9MCMpMA4AnYcSeg",
-	"s9nw3TsuZkELLaIpy8CkRYlKyZKy5XW3SeWamiNFWX4mi7prLhvTUAGfuLZs2YBcOLlMidNwE5egC5z6",
-	"c9j3YfLD6qz8ii1fDZ6z9nyZNuI/hkL2d0V9msrvi3vhw0O3dgaaf75i8msdMr22Db68iJUlFJlp6JQz",
-	"+Rdh23ibi5c9nHR4WZjWORtQDwr9wtG0YOsVyJLwPuipFxzgN7gveXw4wcSMnFqa0V1E+7acIG9QzoxX",
-	"86LubHT/XuXiEm2kSqtM7jGlrBZVf5jmT+ceZJv4CknTvfEyOusv7CMPRaEa/6Q9umMV6FyH5QNyWSwX",
-	"6msHq8qU8Wf9lnZea4Z9ku4g3fdb2N+qB5+Z567htNTfu3KnOP3hxFDElxsSIZP/eJJkzZQQK+29Fzn1",
-	"Oh5aK/ZgZldWgee8XTC6Bule3wYrntIiuWVyl9xWOn+0jZHnW8I2BMmZsC1Z2/n8LGcCpnJ6dSVnYPn4",
-	"siHXutwhY8juBQkHTdaKwzodc84HX+4a9b6P/6vJ/g/K9zckSHLG9gmRVvKTzx89+bRL+pXNQAf6mb+2",
-	"z1zjHFDfOl1R/T+zPV2FjpLUPV1FI3vErL9X8ZuJP+AbfDUmSSUukwlpobvWnkPPYaFm21tP6a/c90a2",
-	"grlsIVdni+FWaQz272CHtA7xvILVPr4g5/7zowOmfziSZu8gdxpbU8nPKaHCJYPpPmq6YfIq6KlGZWe9",
-	"wJk4Aivz/sbWr80jVzlMgPsOYFc7Ub6+A37SQLfHHUuOjO917rm7m1vpg0b9lNEwy8JSrv+M0et5z9ph",
-	"tkOqcGbExF3H7CAvdVhBJ3ferG7YsQDecv2yuhGQcpAXxw66kSHT0mdHufdjJRDRRc8WwQ5gpNJuZJaD",
-	"FkVirztev/xO7fiSCFHuOGl0HvbCWe/xx+Z6pDvWqX7+XjNxGd381jDw2sChIARdnGE+P0/vAhPT0xf7",
-	"JlGrYJqTKSkSQbeFUi8nkF/q/1HKZoBzvbaCOR26NM0D9liHd5lZ2ge5w+2Z7jb5X0wW38rscsYTo+1W",
-	"7jyXOziof5ZWzg46CbxTbHJS9OUUwR2F42v10ELcy0nxVFw9bKU+ex24OkXgJGUHEIlkNVRmYcwIQU4i",
-	"OenfTEVhe9JEgFwz4M6HD17FDKs/eGVb7B9UUahIhIRSY5voO/4tg3MtGZKk3wRr4AM9nABvOK9r75Nz",
-	"9i7sIytmhtlufzm/2zrj5vnmGEzc6OXx+9yz7nqc+r6AZB9svt691hWymLrV7rtl3cyonB9O2fmfQlk5",
-	"+H+jrprYJavkiTXlz6t9qTrmq3QH2UX+GUatPc5BiE+ORPbc4r8CIX4mcp5L/Iej3M5Rcha7ZWGVLCtz",
-	"234omdChEV9Bk58STX2DtyFi2XeikGf9zev+Wz3yUSEupJo0de+lsef1NJPv7smB5MmB7E3G8whBffw7",
-	"LTJ4N4h88X7I7Nkn1MreB2zta1cqXk9QLUiGSdCEzIrqWTPQVnGlac+dtjbx9RNLwezOeNrotRgA9At8",
-	"XbvObof1NRP1Uud2VtG0uaYOpSm8PJSMy4XdUB2ctbh0m4QEbFolJM8TxpOCacu8jV9KSA2kcH+o5o19",
-	"ZkGS2U8svJOfc5rnJsdCHzp28auElVAow/cSa8LRp6ejuSTckuihJdvZWV1Z/M1XF2blV7ClhU4xUrp4",
-	"w7iGGFmZfONM8Vljz5mL5LyVoYH4DwZjuvj7PhfSXIVPT+0mMxd+BjyHJRnTbVpRbBmur/mZUwn3xaH3",
-	"vMTGkO1eqmyuI39BoY2RqtgSmx7JzEEqOXsk38lh5fHKPPwQdYi2ocqc0DPunUXmnrRG5xa9lYJGGsuO",
-	"CIMkpeNTebbSwSo1+4RsJJh6UiZ3OqjUyT9awicbmkN/gKOvO8y9ZLp0tlu56o6lJSweFyBZf3MX0zsk",
-	"5DDJgDcYPGjQ6mcuGHvZpkTpCdcMinDX/mmVwKGUJ1/D7PsCtx0FWjS7It5/vXIZs1n6wpXMlr6ruozF",
-	"dMXIHMCbrRLT186yie/kmbka2pvvWQZaF1oj45loVbaDmNP6zV/+DDrhHwClzkTeA/+LcJg0xo3TXvBh",
-	"QB14A78vPtglVvdkQi4OWLt8z3xD/fOm+cEW7+/N9sH5W8vvlKeO5r5vgaK2jlduEsmyLkZ0XX8/sD3x",
-	"vrYmIIU4ggF8bX+rX3Se6teDlCWn61dXOWlszrIZYOUX86c4eizqrz9x7OLP79LjT6PHutVltw/yXP38",
-	"grPDFGvngynvnFK7dd9yeo32qT9UvDB3qVrZ00KyxLRZ5ELarqr6iqCAY1KD0HZJqVMVPeezVQa9HlTB",
-	"CvjCHzttCt380mHURGD7E9mKr+WSU3VTlkzjlStSp3rP6ulzaprraTzulUEpWPmgwaruHrly+N3R7Rdv",
-	"Tx98+0UrD9dIVD4SkRw5lRKKJGPHIlHKN8nIqdGGsb//IocdEC6gW/u+cU9cxzxIpUAnMn8HRxuvDaH1",
-	"/vMSWm8VhZftAOm9CeWdik7dv7qxzVdH4tl2IGO7Qf2m1OS5f2tDSwRZOmL9OienRK3YxZ1uoUh3RspL",
-	"zrIqlV+6W92E+r3QmZHPWSX7Yp3P2KEkHN6Yx65UBL5mlVxvkUgNMc/Wq0XtJb3q5kb6bKj1BXeUMvO6",
-	"hlzi13Ll0oafyUlXhOgseHKARINeKck1+YmJoBkktyf93/50GV7lQ2Fb/cRVSFmZ5tRXouIPOtAMpdrR",
-	"mgyuKZSuttPrMajMoWNhX7DUE6YisC/E9ZZui+910tLV4kC69dVZolRdYdyJ7mXX8t4XUP68Yxr8mG4L",
-	"yBJaJDvgUJdeH8jJVU7GlGAror4sPtazjpNGWmhIAdume0eKTJgbYePYJwKk3XtmTjrDmu1pZyGydgb6",
-	"sOrU74t6l6y8AqqPVkUCpLROlKOF8YV6Ioh2/QiU5I/1KgObxBL/6uGLxQXMBNnMrjOLbKtVqbemksWq",
-	"vJRCvR9pBp/cnj7RFken1fuWZvDV6a2xSq5g8lqfBm+Z/mReeAObSPPUf+new140Wzo4+2NpjE8OkLh1",
-	"mx6FQiZAlNt0lg3iwzlWWCRL9/1Io0yXpC9HJfWBa8RNqN47yv5Qyi7oC19kNSr8lx4uX+wYl9ZUMUl7",
-	"0lzqNe/yAlRPh/T+SU77IDk0DN1b+6wy66+zASW8kyMCyPq1B+PiKXIpPXBF38Sl4zgYf1cDYPp6qElk",
-	"XS0OxZGUPRpY/XoV1itPCXdFltMCeZkmGe65IECG0PZdyvzGTk1/d2UWdO/q/UjKxS+z7fotXFChtXmo",
-	"vGiRkESR5i8iKXOSwsqHxoSyKbJu1W9uJXpU/w/22mIxCuoPXEP1FwCZSIj2dpKCHVeKboxnjZPR0MPS",
-	"hpMUemmjH0BZ9aa/xz320EMhAlqQcm677pj+JTa7z1z+GvgjqwY7XAX1WlT/lCXvZDSPFkd9ZwcL8C6Z",
-	"ydZNfiXctH7aERG4WhoAXtN0Y14ylPav6TH0BY/Z2Oc4M1omRSigj2zZV6+QtmfwfhTU2QX1/osUdQCa",
-	"iISzo+gSnDsQYqhd8E/2mWtYdOZbrZ2ynlyxWZZdstmA9pZJ+QBE+QtB6c4OTklKOD8lghYp2IZOJsU3",
-	"B1J8kjVBcEieA9/CEJ6R+fxDTujdciASBP4iKgcS8TQ+i4uDoFkFyJHvKx3mfZJ9g+d050SwTXQDzTGI",
-	"cTxFllcfsZBRMvNnF9k3UOizzkotEiS5T6Ify4oXPVkC3zEJD1yyr5TJ64k4ZH7DOym+Or0iWlSIbOpr",
-	"IuETV/lyruK7G7v+/8K/GAd2Dj5s8VtpMbj/C66YsV4iqQNZOEf6qBjdzsIfSpkSvA0ZsiQN3IxCdH3K",
-	"E4shIxVI2RV2OS5IDhpDCngaT2CrUovKYHmutChHyUpJP7EgU6k2thYQAAD//w==",
+	"7L37sts2si/8Kqz1fVWzdx3Ft509+1Tyl2PHE884sT/bSc6uqRQLIlsSIorgAOCSlVSqztOcBztP8hWu",
+	"JCVeGrxoLTv+KysWCQLdjUZ3o/vXv98k7FCwHHIpbr76/aYgnBxAAtf/9w84qf+kIBJOC0lZfvPVzetN",
+	"JHdURLfATxGHf5Ug5FeRgFxGZEtoHh2p3EVyB5EgB4gSlkv1G5URFRHJxRE4pNXvJE+jA9mDiHImdzTf",
+	"fh0xuQPuXyzzFLh9ncOmFJDerG6omsoOSAr8ZnWTkwPcfHXzMoVDwSTkyekLNffVjUh2cCBqEQfy4RXk",
+	"W7m7+erxo0ermwPN/f+vbuSpUAMIyWm+vfnjjz9WNxxEwXIBmhJvOFtncFB/2nmpP0lRZDQhijAPC/PE",
+	"//hVKCr9Xvvy/8thc/PVzf/zsCL1Q/OreOjG1V9s0plEByok2UPEeESiJCNid6Mes++qoZ8mNKXy9BwS",
+	"Kqj5LklTqkYg2RvOCuCSqhVsSCZgdVPU/un3m7SEmMgz4vznI0WdM3qsbnZ0uwOhH94wflCv3aSsXGdw",
+	"45/Oy8MauHr6QIVQL371+w2VcBC4bxzIh5fm6cePHtUfIZyTk3qClTJhitWY4TgUQCRZ04zKE3LiSowh",
+	"T5BfKPMEuCQ0R49/S7ISkM8eyQkzDb3Sf5WUQ3rz1T89idy3KtY153tOn9raK/794r/G1r9Cosb48MWW",
+	"feH4YsTvgZe/2s9f0EPBuDRKRU3+ZkuyjBZMPqS5BJ6T7GHCODy0g+iFKHkWgVJMEpA0QdI0oZKjH85I",
+	"gh/5QDL0s5JwSbDz+KOfBwXJJT89MJQbQ38zgCF/miohClMinBxFY6P36bvnnBxxW33LiRkOQU+abzmk",
+	"1Grl4X2bMZLaJ+mhPNx89eTxl//15f/8j79++V/6YDD/+IX/1//px1Ck25qPmjMH87mcSeSTxS4mGwm8",
+	"fd15mWVE/fmV5CW00KHYxWvYMA5j3y95wQSM0Dqaoo5p1UAD+mMNebJ7YKRujOjq9yvJfUVzCJTe9QnH",
+	"mKWkHPTeq3OL5vKvX960CdznHfEJ7IiVEjnHd/z20KI9wxZ5J4n82PbIZ7n/VOQeL+9GTicLvBbxnygc",
+	"Q21KR/pe3+07RamKzMPPZiTZi9mdooxJ/LZ7xeQzkqc0VfTF+Vy3hhSOSYxlQHLtYBFq3ePz385kwtJo",
+	"Zenq37SDO8LYpQw5HUXxoMHaQCkhRWHEgx6Cjd0QVcSB2FBA4A5yW8cOgNs0ejET94sa46kMPR2ITHZI",
+	"CwZ7kiQsRarJu2DIyq7ZzhOj2bTMWvKOFdcsA76F/D3wQ6g2E3ukshHk1ON+11RMwNdbmPm4/cjLCM2z",
+	"E0KfWLq7Fy6If67XLpXaxfNHxlMxQjbMe5ZyQ1JgWfhA83BUrMSOYCRCx1JDZSETDCcLBCkzG5plZ08+",
+	"Cdyqg+bItgQhjLa+PIZCbb5DNnIWbN8+gYIk+3g7ctAypxIreH3CxXUs/IEVijHCZUYwolUUGQ0PBVnt",
+	"0bHm2kHAywwmm91hsVpJZTbGntVTda+vzBpr3x7Y8nuAgubbB46gY/hix9Az+4ZkxC458ACIq+PvUoIh",
+	"E3DcAYcuMb50tA4FE4KuDU3bNiV6qF8JF+iHOQialvh5CnIoMsCPLwqaSfTTZQ4f9CkE6ah3CuCJ1VuY",
+	"OHBdLjWBPfHqhKkvulpQk8nnU2+f1qohOQ2mo6xSJ63T7NJvlLX1jIlQy5TIWLLUXKLM6nCtT7HzuZDi",
+	"PVnXZTQHvJP3hlATMUItZ6nLupzFBadGWc06cAE8/pXwuJcPwyEOO4qXkRFj9Lzbv3sNPytRckNV3KjR",
+	"b1WJshWnSxqcrwfhkFT7aqRLogf41kWwQ3amv2fKstebm6/+2S/O5oLgj1/OGaKMVO/E40bSj7ePdKaF",
+	"iYQvJD3UWFmJKNqPJYUsTXAIN79n9oXWGSY7ZncTbrBvlAZ9Zl5qHzBTRrNNAVifIipFxI55lGQs2d98",
+	"pZ4/T0o47iDXuRs7kqfRkTMJEVUChCNckjERwq9n5vn22StjI2Qs83zHWGUuwwYzL7SOltbTMVDDPYeE",
+	"dsq4c7BwQ71QT7ePw9khXrNjyGCcHb5Rb7QOuAMjOrixvlNPt45DU2T8SBs7NICufydcvMzbv7qneYq8",
+	"JCBrxolkVs+hvvyqeqf16xlsZMzKAPq9go18XXaQ8EBSiLeMBYjw9ySFv6k32gdktyH74Xv9eOtIOcj4",
+	"CHS7kwI/3g8gf7bvtA5acJoH0O6NetycVK3DKdfXmkC4Ad/aFzpGS0jIln2rn++bHsuQXq6Af11m7Gnt",
+	"JnReHjXa2wUw+23Sx61ed5HRAMq/04+3rkpIrt2NgMHcG63jSbKHPGxPvVevdG4qSUTQofDePN8+Fk32",
+	"QWOZ5zvGOoQN1Wn03DIaMNBP6unWcfT+DtpAP7s3WsY793TTGyPYVmdrWw1/n2j21Qwu6BuyDQ68+NBo",
+	"zzZ71HpVor4Y4PLpGb5lLVfqLY4ZfDgPlf51MA7mJmRfX+m1Yb0MTbopXsZbSBhPgzMDTWbhAOnOk2iV",
+	"M+AcFBTtqwwNlPs6o89iL3b6D5cMiICn6lF9XZ2b67rLkJ0yqM/jAEMGNdpnn9/CDnIhew1sO1rc4wJ2",
+	"RAJqyS92DKxrqHZWRteclodYGebjv3x/3QOSp/NnO8zldLiwHErUlR/xVOImqJ0U+FBAYuV9UuBPj2Zt",
+	"msstm5E1ZCLW1vAMH1vE0SFnVQPd7l1mc9M8SxDvINJjgkKnSo2b5CNk7g1JQ5JvSBow+GKB2ZEe2bMd",
+	"JPsOD4Xk3VJqvSs8nbx3hVmN8bYCjuu37gXc8GXuN+A4Ba09Jvzircc0bMYJl8uJcAtndrWE5GWyn6xv",
+	"vMeGvjzTYtuVCOBzOHCbkSR7pJCdmcLCJie6IL6blD2LawK/8jaoPbgaOrayY+ph/zOd3mIqWMOvdjjU",
+	"dkFNYqttadWwVbGef+6M9rcKXk5WPrHFaDhnEjsD8vyYa/KysiWbyqYyA50V7HdH3f5AuXXWI5jBr1Ne",
+	"0zIZ0fg8NqVQYnxE0kWY42I38uZKvVJmBJniYx6O8YnOO+DTEzyC4sIzGD9Cxik5YU/ZFGJcNqHOxs7o",
+	"gWKrJ4tdLAnfAvb5gIPgFri7mZhErCPBZy1dxHJs+p4TwTP5qiZZUbmmoIwCq2+AOsFqtK5xtL6/3Nxt",
+	"IYYWVGwYQ2mKKVGMn0AIyIJzjoFIEPgzEr1tMiABw+I3f1iOTpuEWEFwE1zViVAfH3VSWKrPcFKMqCRY",
+	"1xK2cLe29oX2e0qSx9wEdDpiOKRUE8NbQc/MC9ggDvY8S1guSSIHv86ZEM/ss+o1zeaAKEouOQ2NktqL",
+	"FlR5Xs30Skvk2kFIerAaebgmZPGDmMj4QPMYW5vsXzjQvJQg5lY6NDcQDq3iq43KIiN5PlfoRDJjfU4e",
+	"zWVhDjD1J+ApTeQ3p1emvC1T55KQcUEhgfhwQJeeV8ZI790OfKh9i0l01CTAejmQPcRlMTSV78kefixc",
+	"fMFl+A6EFN6qx3QKNZe9lQe4L1+k9S9sedVEFXkRbV/ouje2lxzDNz3mUf3SlgYczEq7hhQdm1TSuOBQ",
+	"EE4uz5Y54lGCsdwUMlzLgJ3TKvX6qnF8eW5Wh1TtZKg2VY/xeqY4Grq8RU9XKqph+Z4fYU0jwstPzXRo",
+	"Z/qZ9HiuVWd9pdurjeF2tlFONdVwrp5X3lLCGuNTav/qqXFh9tyGJJJx7FlqIgtXKkNWq1cu0Xb2ejgT",
+	"DRpfDKzogDLVLUsmmurqrwWxIJKMCIGN09xSvX+CMv1X+hcsMBNk+NqDHd3u8A8z5BQCaj1CboMsBzG7",
+	"57iAF5sHjMoKI2Md9WE7IrBl/0ZvLrKHRUKGbbJ3+qGwoJI5vsa5+5kBtrBnrAvvVGSoje5Y4hjuxXnl",
+	"imHsXnBLbdt/VgRx5StekUxUSOyYjQgd6BRRtATKHQRcaL9Wj/+dcNFioQ3cfthp+U9izmtHgLHHdXkK",
+	"LjruwqobjIyHlpMGaBQI2Nl4qBB2Cxw9bEH8vd2QKnJgFdOMEmW+Th9G7BjHbwZR6nJLpEshAwofL4rw",
+	"vKx4HWa5XI1bzd6Tw1HX8qM245URXc9VKwg4fVVOzXOsoEHCthtN590rnTHhX1BF0NUyJtZBP6sV8AQo",
+	"nwADcTFcMVZuO/L8QjAzQoywGVyYA8nLLisqyNQhR2x8wxlFmCQKVhTdGhxR6S8k6SyYdkFRlCD8KGBE",
+	"3oL1xqzJZcQA55bZbTBVuXBOQZhwJQZkpP/egrcF8S93QrMUYn2KMnJcRdv1KipF9H//9/+56SdARo4P",
+	"viXJ7p///MXDd+hv/zKKGpnawJYWp+lAKl3XBDahNFDNugiYehsLZWIWMhnLxF1DhVrIt5AhD/nLnPeZ",
+	"gSLMZCqkCP3FITIKAUI8cKsfRUY9hCHijuRb+MYBMo0BccKWGCyWPZvZrCx88lYt+fVSvV9o1enx6ra6",
+	"iJtq4lWFtk/g0pNAuEl1/o30lMwQr8g6OM0gZXnHyRR0Q4m+BwxJJ8DecLSZjVU839rnPuCtV4xmi6Hp",
+	"JLaMASIMqUoPLBmqixsS9wJb9p5lkMZr62pOSOyq/Cv8sl76d8wCsXpnDVko7YxMLAPSaOv2UQiNBXTg",
+	"+hScpWUS8OX3rEx2kL4x72ETsEfi6tF6LV8NXq/O9doa7EI9r1a1mrS6yOFhJGvbcvTGHnGHtD7FIrGg",
+	"oZc8S+mtSW3Dx4A3wCFP8KBIklNyJuwzlFqccdd+pDm/xvJWFSVQzBpzN+QZVSFPBNiXs6ADIwN5bc4a",
+	"zjszS5vonLFDQTgVwTb4hkIWkHX/Qj0epJiDy3fwo3eA8tglDRDfGhYPapQbwwJnnzSZMAWzeJK0VnDG",
+	"k4aBzQaG0/++NU/9sfqEpWh1iX5siYPReU2BGKv71AoFHeFgkyxhO5Zhm6uQLKHlIT5s0S/wNdudUm4j",
+	"zphXdiwDIYGzDP+dDcFevG/omgM6U/KDhUjH5EdyluMnXDBJhAiiZcGZBIONg4JFlKWiOjYOLFgaNBtR",
+	"bm2EAGWOkBz77C2V5EDzOI1LdM0Y6cTR77/dMS9WpDWCVCeem/uZKPv1O4Fa+Z1UJ+WFNDe2UCUzZ/Jw",
+	"RoRfUP2B6jpgYpegZyzfZDQJBwrHJkHgQwMF4eh72lvCKcE+fKwVMAXBQev3fKxhbXLs7DSrOaBNC0vp",
+	"6YaFT8dfNOC8XJgtJDatD06XkzjyxNSvz3VXURU4XPG2oqLCxKuKCmdvmbhVApmgpcCfc2vAbmJcd8OL",
+	"Pay1vJuWDlHgHDFDqamOmBrkqVwyUIiN4wUxJiSrHM3Ecy1Q50l4KyVP2+kscmBXQd02x2MI4I/EoLy9",
+	"vQkcouF+NPFQDpdk6Ioj7DYdnYVsN/RZjuHRZOfria5uTGq8oQhalsx9zzRRqmCRQhJMgORxyo759FSJ",
+	"cYDq+MfBRhonQv2TTMQbQrPJdWHn8P4XsOnmTzCxy8aHV3XCI4XEwR1MEpJ6lWSYpBzIKdb1GcYzRFgp",
+	"wpeT3eq6WbGsXVefYPVJjIVXJ8pIM++5cuJGhNqU63WOVTQXOF9hM+RnHviye4DNjysQ6dCK3hWtRhP7",
+	"pLdDsBNSeqctFETxEs3h8eBhYaqmzFdRZLGrGk+V90TsQ4PufYhxlyUiJE9FfEAHh/aANBADIJQZ28cb",
+	"xmdP1mFYMpyxea/bw0sDZWmBISo6WUdTj1+bPErna3ZOU/jPa/CGeKEISpAEyLEZkkFtdkKwSBbvhe5M",
+	"vZBOes89JNNEDma2dDIcMlanxc1fZmuPWWxmMhUVWv+8/SqpkPh2qfPTYXQ+kc8c0iuoEXRV41qdcm4F",
+	"A4KXVsLyoC44Y0SwNta5IA4GswYAVKtx54tTdSx9WsTqOWT0FsK7kiwQQkHjSeHz5tB1QSFVMK2Q21VN",
+	"iv7oytpGSPRtbR05Toy1juA2PL2GpCkHbAFGQgqSUHlCO7TB6TnY2hi8MTWlisaaOjYW0kjGqZECxdrb",
+	"Cek45u23tbYLAfzVLQ5Fe+hjtsDzMIIeKbNLGPXWI+l2bMPJztbLts8DxnyTQNJTR81JTiWmdSfeUjs3",
+	"wDRqv3ndfk6Tox5dtxP0vaANXVeezZj4eyWQTqQmyeWY7JtWpfNkHp1jGnjMlC54oY++RGqjL5G66Mv2",
+	"MKPf6v1mRp2Jxp/IU9vzZ6ArcIB+q43rqVvNES1sk8IhLCkPkMt/QCGD+6xWYN/D9geyJeuG5lvgvq8O",
+	"ElksFFVsdjQxIcoAvLiQnk9HtL/RicLaUtQdO/z6zmRtdDEit/1IZixp8ihHTa9rci5wfWu6+ij/JWQL",
+	"XbdhJvfQ1VW0C15nL9K8PhSVAI8FZ7HNcTgD2DulgEiUhCLgunJcnb7NHgkoedVCMi0G9K3PgQ3qWQOS",
+	"JjHNY519Fogb5MMQ8dbjvc8aO6k+kLGze4o5hq+FA+JEJ+D2AEVOx6YwHVPR2IAjrXhBMjmWoeYdkkh6",
+	"azsZBU/gbCu4RVd1irubrjmuOsXxYmYtsnchLe38xZXI2s00sUL2W85JHnzbHpQGs6FcdBzw6HuVjDEk",
+	"SEsYSCuzYfzLqeFvXG49hnVg+KF244Lr22Z4NVEH60HeyXBIk2WSpO6zdAQgDs0gR2UuaTY+IWoOMXST",
+	"CBDHd3IsqkxNJm9pCvm4KIOUJNn1tyq7IJV/CSvS/oXj7oRvX7GAR5pBANJ1sAMbVNf+2dsd4e3CEYSc",
+	"oYDyT+I0r26Ou1OcY2E3j1TuUk66kgD9z5P6GlajYKWuegOpPkJiBQ18Zq8f6rQ4W/jZCs6nt2qo1Kau",
+	"PFOEXp4rNiEChQ1lPzJU+O0HycnLvCjDc6fislBuc6DXof1k9U78+NGj7UIRihEz60PfO5vzxfi4Mqka",
+	"qSdWSb0gB5qFXkFX9Uw4OPm/9fQKsbVG+DKVn8wLremEgxG+8xInVA6npdHIbVEvAh5fKj0gpY166EEL",
+	"BLIx+enmvYtCYWSRWJ0MU+vEXtBtONxhQLleo09pCImsmncDBCTU2CXNkUtjhpqpKMzOCxkWm6sq7JIy",
+	"01JtXrjmw8vE0jcsy9hx0SBgWK3Er/N09e1pY3km+DZIhy1Be2EaUE5xT18YfTACQJ/kp5htFshbtJsH",
+	"fy7+ZOzFt7Dp6PhNRQG8q4lWyL3MjmUGdijQxMJmBQWjUeODOLNh1ldtQpAvlLxg2NH/VdKO7S8IDWlo",
+	"q55ub2abkAxi+FAJGQazgGXAlfEVGtB3PWobRQmPsH4R6gbLWQajoesbJoH5O7xJ6nKJzETGujNgu1jU",
+	"YPAm6eiG2mlBRaRZNnsO4DyNTFmyhzmwmEPbfqHtQAdY17RrarBvEdtEVEZyR2SUszVLT9GOiChjbA9p",
+	"pD11vzYnJf2lQGPu+oab9y3dXoyzdQYHrHEijapo1ZUhvcJPGdx1My6P1WnWVO++5btvGzF3E/b3mXZj",
+	"rmo3nV5hNPtudTffqqfzW9DBGtagVwwVhzDObqVIxzq8nB2+YcdsLLgvIsK8RPJKB2BueE6GX/80A/dv",
+	"VSv8kafZoOOHsNPaA69V/fx5J8NNRrbzH6U0X7a8t76RzAr0N3F3/n9zeQST7vz/Rm8hD+65vEyLBFxO",
+	"VnuLJNNAL2C7mIVP3CtV9+L7b/klGaEHsWRS0gIXiyGiVutBu0Tb1s/229yN+Sdkfl29qf95UPocN/3S",
+	"AjOi27Cp2kyuPkOrM+/s0gCzu7u5H6s9gbDArDIbaX19Z++gg+7fshQEPm+A5rfAZZcNH5LNc5H/6iZS",
+	"DYM6Q/Sipx0h31EhGT+9IcHXNLlNJkLYrZwFtFGyMxp30aW/tDJzQ8hcffVjBa+a7j0oaAVJaLZAD2iC",
+	"jZFgS99aS9Eq2DD9wWo9eFZOcOBe6kffZCQYFEBX4qZdFWAbDbA+fzr2hvE1TVPIZx85N6lvM4vQAeY9",
+	"A3OdsyFcLZkjc50wK88bhATV+D9WghrXAUF1BTQdVIxP9UP1NP/BfhHwoYYYtS4VieLDgWXxfotPFFOD",
+	"UWHhAxEpt008635Qq+pRrb1yoSsA4wMW1HohvxudmLeGTCc5oVjhOZHRjQzoJ/fKPI7sZMJseBl38fLK",
+	"PN969XIGT4a8ybG4BDoXt2PgkDbP6AszJdx4K+MNpwm8Vu/g6Gp2C44Eb757a9Dp29aue4zGIX4lZ1kI",
+	"vI+95MUgUGTFjkoQ8WEb78f2TXQ4FHFGhQzbBuKUs/y0QExAngqadN2dlkKtZ1JmWy0GXlcBTd23slrd",
+	"uliX2nfVGn9zc/cSjUuNe1nPtpuUGnfRoSkQ/EytY6kCNzP4IsVt1YzxJyr6nLATxo88uRWvX5D9+qrJ",
+	"mAYpMbbRuVBMtpAmXlnjSUnEXsTKxe6AJFE/Q973a8GZ0akt1v2ZydKMuT2KNOJ8RGVERZQzGe1zprOg",
+	"Z7yVvnoksRYyVG5adNwRvT6aRzpq1JKuAnz8ATPbydt7BRt0yHZ1CR44d+ZGx23cxTInRfb0qC5nzy9V",
+	"DTPcQpqnUGmA0fymaOyA+l7ygb/GDgjSJFNcdT/ImDKtazhbilKzn1GjPTjT2zlsBVdz+xJ7OuK2+I85",
+	"lc/UG617XI0VE07l7gCSJtipCxkHZXN8dJ4qzXfAqRw2cF76B/9Y3ejTKibzT/uTd5wDj+TFPO0DEFHy",
+	"gMT3780LyDjhx+fHO5NmVnEuCBeQxg46FSmbQqph7334oZZAHMIW/5I+oZHQr30GGtxOryb4HEmZNZJS",
+	"6MryoHJ39w72RmtEtMZYsTHFN0/5UUD6Mh+LnHW1SJDZBO2mfcIs6HHT/jkzbirSNJVWg5cNJtWOkDNV",
+	"UDMPvDOgrd7K3qzbHUGuwZR63Jd1U2f58MIydt0CLdsMMHaIXkFkC2I6vvkIpePLxADl302iUUifFayR",
+	"PjLsZjUAzgH+u87AGSXafyf8aZKMaNOxZfn0rsG1potT6hbS6YMUpNZCZ0rjIt1SaPo4ZX7kVErIp5ce",
+	"UrmbN0ikCW4HrihnuVmRYGVkpL6WAVmWnCTwwMnjmD2tR3CCLYKb6s2DMke4RPfFU88GYN4UGUE35qDI",
+	"Hh7nhf36E766wgyDyh2zJJ+WPaYGeZkv1gnlosMDvlGIndn05Y1N7EIZnpYJuOAfOhCHLRJRRl6MhyFK",
+	"ITFwzaOxFoNSr+3DAfttlgMKDfc0TzUgETJGt6FQujxG1/Eumz3NHXD9tBP42nnUq5sjoVJgW9SiAZ/a",
+	"HEPXFbnCRKqLdD1n2zG2UuQ2ibu+5zrTtL0Q1be0W6hNqNR+HbdY/m5ddsvgjFYx4b5GvT7ipuZgwV1a",
+	"bhRJGJ7HG33M46JQIcnKji7IrqvpqEZZ5r2VS24+GBgaRwIk96a41P8wWfw/U7Ebg+UTswJymm9jhy44",
+	"af8SsceiGTqkv2BowDgMm1PXuC4QfGNFAWmsTPeY0QyBR2Jo4yeERCKw7J0MRvCKrCF7QRIpPtquahwS",
+	"H+hG5PXAlmQBBkpAbzX8zQrI+F8lyaVFoB4XuqitpK2BWuMjDTrVQ5cITVQTkZG6SI/whtHgGEhI6208",
+	"uOQ4FEWHnOi7Xe8GG3bp8DLh8oFZ+zhYKDNERccJSViLpfgt7SPQ7U7Gh8Pc6K8GfjKeCd4D3wXxbmxo",
+	"msodlohtpnGnTey7OFbGcZOytY/XuVntpQsJxaqlCfatfn9MKtLSu8mjS+CujquO1W13xzXsnon9r1un",
+	"qhhs66fntQF8GjNq1u/hg3xDIUHmQGxoV++ve6bJdp0psHek4/JScp8vNjsqY6GOSbys1swK3PANsMzr",
+	"KPo5UiBCoIZutzV5+ZMfIu7uXRHFbnovY17FrDx8ToVHtDPZsl671eUeDZnqz6gpXvwrsmacSBbcepeD",
+	"+wbCHka0xOln7UXrGvt5VNi/tsZpof9XxB9Gd1zTXR1fCA29Y0ds6WKyFwv0C3P3WDgaSDYKktlvN7OK",
+	"oHsvx9ip4rEdYe4lGcF2Pg7K0GPl5KuIcwrrmVYgIuYTKC21naajjlPM6Cm2Y4tFCoKmHQHopOQc8gS5",
+	"h0GtU8Rix7i0SBuXQ2YsIRnaFMCbDWrzxb+xfO7gR1f/fRfcsOup0aqZ51bNy5P6klIokTtOEjkgoali",
+	"qSVmm6g9GRK0trysfD9/WPADonn0GQtTw4zctF/S07LfxLBB0XE0DzbydXADjRBsN5JeEYv8HCKOacpY",
+	"pLiQLAZHl4mHla+aWKDDGh6dHW9FHHdkzKWrfs1/yV58DpPa5idaKk1MTnxFcxhXN00hS0MaFFR9JXD1",
+	"zboDi++tge4zU7XYwEDgoZNJArKoTOp30NTdOwGTb78XsVfpDVI0aXnxsfMZrxxrA3DBZ2oYoody1XVL",
+	"6NUDFcJ6SZf2TBCL0fCB7fCbrgOJR7hzMxsgesKEpPn2gafUGJLbQTzJn1ssomBozoCWcGgWBXBBNwlC",
+	"o6aLI9HX0y5VHXH7YJoPjWsSbRltN6Tjt5tyffCAfVbj1Bx77RULvvoOwqcNCGcy+YzkKVXeN7IwbrMs",
+	"1rDlny4j10vBmJSOpmPNSprDmO6yJJEl6ewfMJjmuFCnlTXhfIkrImwcCh+8SOGWmjbSYXVbKScBuVe6",
+	"CTxqiZDbMnZUBM21jNku3GRmh20luadZFrtO/C1xA9jImJUdsMvBANjzeqGQinhg/uYh+/Wun0sBtmbw",
+	"8onZeuWY5Eo048d2manWgql/DKh3/1Eglf2RiJA6evxOO1K5o3nsKYPIWWtacJ4FbeRt7s4z0biUtlWl",
+	"yNt0UstsHY57fQyjlLz6xfnt/uCZ6rnbIvHFev4RHmJVBNSst/lTWEfcfmWqK87IqN7yJE0D9sZT9bT5",
+	"DO64ZUd8Z6IkYyKgWBp0F3Q8P+td05EVpHlI/oeSY93mCjV4zZmcF82WTQ79sVsTesBl0by+taAcXThU",
+	"tnKiBUCK7CHHnz+BxxWfo2bSHB3jfLic3TgZWtltVgmt3xrNQ8BSpPZhtxLLlqqsAenzWxXttcNEFc2S",
+	"/Zh0VJ0Q0JE5tIcTOgywx5o2a+SDlxcHM18UqdWt3Pqr6yLZuHVQ88X1oRmfD1trQ6O4OObicQkMd5aU",
+	"BwjJXXpu3/gHFMjsJRCSHuzJONyHo9Y6pK2HftUFCaHj2e0CLqwHkupq/XQpu+dT52UWcLK9LTPAU9sn",
+	"RfQ2Czd5RhoiZctJ2oWDcws8pckwjsNP5jmPU+FbW3bRaDA7zqTtXxKvs++7uHGsqUP7++XVxNDRvy79",
+	"taW62TtSOjnChJDcxh4bQmJs/zQXRwjFnCACqZlFVRQVokXV+PZlnFltVzHZqGb74IrvsRiKesYhQU/P",
+	"qyCQFYwKauCz4Zeg8wkP6P7Adwwkdd5kSNGnmbPhWILaeVpSJuy7cAifhQUGe4TjBQt7I66Mo8tME4Sa",
+	"cHfgK8dNMxLSEzdMmKwy5NMkgSI8ByEo46K3eIpJ8cBPYlTtFJPOUpTPyAHCdSDn9JZkXaWog5vaoaSO",
+	"eBWNLwB5GoAHAXm6QDJjaEt1XQQ/mqr4ikz1ZHwkYm68y4Ikeyygw9jzIPAQktw+MOn0mdfd7DQyb2pf",
+	"9E6kqZfXpK1yWC1EXrURK+Gp06hGAAvYZ+thvQT8glA2VkdMVzXuEje0qzCS/su0H04Y55Dg40TLqZ4N",
+	"4wu0Bd1w9ptB+5pQTRWq6UKyQ4SMTUcsMTU3x1yqdDZIMD/3dEhgebwjOV4QTEpHACJXgJAVwDX07aRO",
+	"BGNedORBKHn1aEBODQeS7ECgScAhAXobQLOg3vTmivcjPWJWN3LH2REff9dYqtiHZ6uamwWTqJlG5are",
+	"asLR1OE10tQ2nadAfZefaR+jgetyauWkWgnCl6yOwdHupHy2YzQ4Iw9/5OGLaAm+3tOwYyKvfVGkHQ3l",
+	"uztyTaA3Oyhdnt4vdEBjnLmpTTbP3B757Ax+dgY/DmcwqJrzs+M4q+O4ClNSTrfMpKWs9RGUB5tA0ZGW",
+	"92dWYfdVLX20iobDphTw51FKY3HDGtrLaqmaEjPaCwEmpm3qSitMMfLKPNz8MfX7AT4rXpKMn4JIO/Vz",
+	"CFTKZr1TVfK3LiM9WBuH9aiqbl5aU9EWwasgB4hD+lhVNyrtLd0yqovpAqaa1F0P9BzcSx2N5eqWPn5M",
+	"91bHoNXuwQ9p3mkdcMMhcLgX+o2OwdhvEDiYeqN1sB1kYRP7Tr3QOhTa08Yf/SakETS/N+aVjgzPjcvb",
+	"R4/31r7TPiDzCfv4Ae07HQOiO2HBvy5bwGrBFZHJn4/kDiKTN98f2XrcCUgVtrK+hndyR46Bw703r7QM",
+	"1xZUUfTw8TOX1YQ5OozKn3pwjIHXvePLoAWvdj6ZG5vr3ceE3a98ehcmQfcZ99J1mOcmIfByAKPhRuE6",
+	"X2o4b8Pcr6Cxmdf01TmjaolLCHRkZBYkfrfpEIokJOir61lHTLBjQ3ZJvM2HszLvYn3Gha6mYEmFExDF",
+	"2qkC8p0zlO+X9OtpTV3by1yyhWCIPnc9+tz16Apdj0KaCATV8l29u9F9b1hUFf5hexQ5BTM+mvmGBMN2",
+	"kSybvh0CkV3eSZKnAV1kpnUdygwAi1oojgmailOYwEdElNHqP+z62ZxXg3rxIkyvxbBhWmAOWbv0qcfs",
+	"W0gYT+crZew44SaFhpEB4ZmjkAEplERgneThbMv74c5WobGlrqesHndsdsxr9rmpN6Q7SxUzdGoQwU/b",
+	"sgSzjV4xOcMeqkK498sSf1/yHNKnRzI9mPi2FlYO0LWQCVpidWhIJ7XzKzr7oWoQDH3coqYSx5+ynzPv",
+	"//Th2c8J9X+ihPolE+Q/p71fI1i9SCY7zvnxp8Z4B+hddSMa2N0QmxV1Rs7qXcz5aqc39Xh9X13UBgDv",
+	"j/Jk1Vsoy8pZmtNWNgZHRmCbsSxjXpA83nCA37qaXSxofqSQ0VuwyVAoF++5e6PVxVvKnIHc42dh4zTm",
+	"xn+Brpd3YSy5WAh28ToUh1q7GjmeI4722Z6bbM+FwUGGhiI/m4v6BRucG0wI0w/+GS1MeaR5kBh6aKph",
+	"GfxctIkp2rRSWh17tYN65eLbXnE7xeE4Vy14ZUybhomBM6SngHZ9T1L4G2PBIfBS7hhH9lEPbMyHvu1E",
+	"d/C7uIk1Ev+oJpWPprUxmt6fb6dbKod0PPKsm4bKqYb5sVgMNllAwkGOb7dv30fsBLuQ0RthH04GkpwZ",
+	"kd36cUOwF+dM7tDdewTJ0Pfx5ZZgh9WNRcfEoTf6rsK8vjLksZN0E3DrQ7YesWyZ2nLke8L3oV2mKsNm",
+	"QiM0dPK4ZPMGftyVkDp99CwGCM6BpMAfaEKNobZ53xAbiCh5aHrAksXOh2pGc5YGClbyBPtsoSgU2P7g",
+	"CHS7o/m2aeFhrpLCIOcbxXKOWFWm39nc/cJx0Hjf+/EmYeN9DxL4sx2MQx+uFYRd+pXrUhlzsYRDAZzI",
+	"kkNXBeplba6aEKRhNVf2HXw7GSZovo2n5B24MUK/ubW2YccH6pEv+8Zo1xMdj8msj3c5hwNIrEd2uI0t",
+	"278cOd9qhP8a7aVPnUM1wn9Nqj0WswNNi4wVA91eBufm87EGClS1lWF432Rsk0kdG/18rqtKW1Tkaez0",
+	"xhZe+fSv2g4420BNVjfZZuW5sc0b+xVj+jZ141gT2CGOj7OSBrPJWFmM9NfGmF7Kzz4FxP5OcQjcUIhj",
+	"OML5qVtvmho4j1AzcJo7+ANILUihByw9oENFROxheo9hdJMA380In+aB74G2ITSbuZf6AQh+rjlIi2g3",
+	"zjz8z/Y2MAeaE3zvHYHvxi4gl67dJ+LpHeMBbTZDzPFyuwUR0BHmMf7RJyFtaSAk1Jt02D1lnqpj7fHk",
+	"TWUHejKvL1rJ08oqioq1bl2efW7/2eRHYTvjW1J5iXdqxO+X5k63HLPcqFGotka3e2tSWRcMlMr16nKy",
+	"1n1bZrCg0g3e04ttvU45niI1WGZpKk/m1c/KLw8uLt9yJuZX1q7hFuKwatPTj7vaO8K4xlV+n7rVYjnj",
+	"aDqVOcfn9TSJgM20tS0rZqwdDSpX+QGOr5jENmpDx6gC7inPk53O4ZKwzYjrTBjpi/wAx1HAP64h4WAf",
+	"Qm2I0gPiaf2QTv0ppA0i9j3/zD6mAz0OR3Ww95/FEB0J4qN7Hw5OzDylU49YhnjePNUE3+l/weLtVLVt",
+	"g/24IKGWGRtq8lr6Hn+hntGFnIY8fc9+p56xziSikubvhAtTRuNyYyBXds4/fRD2xs7RdNEz/3DLdOxB",
+	"z0c58mvGiWRa7IXkpk9VjRrVbFxfJlsfaKMETsS86ChNbFP0fe9iV/Bn/na9ASVN9vaPg/6vFQrPbW05",
+	"xUevZROPz0XsG6LITFWh8j7jNTvWy9jq9T5+lcO9sNyTZ82Xe9+CjXxdSl/P6kKQfe/4u9B647TeF/RD",
+	"fzSJMqig/SH1RyUEw1r9rX3yj5pQDLz1zj33R53bQ+2J1IOWctKXq/S/IeyGteIz9Lx56g8nZYOPW9Wp",
+	"t8lQFzb1TO3OY+j5n91zraVVv7Q0rrMH7CcB7PkZr/MzXufEDLY5YIE1sXEW4YhSw5oxOAMQJBr+sYmK",
+	"iMZCPEM+xOEdKqsAb2HVQQ1rEIY44MIKWRCFJ3hpCCU1mOXGFYmp/7Tju3nVqFg3NoSrieC++NCWrf7S",
+	"uXtwOaAWFLABAYgF/quD6yEh9epVwkjYvICDqrrRCS2qvO5ddtuN65NxF67hF6zhF6rhF6j90Q536dhK",
+	"9Q7Wvq0Mx4X6J2848RjmNb582XHXdsG+1kgGmX5lo6kVJ06qERGrwy2aj9gHORSEEyx5BDkU2XTQIDPM",
+	"qF0pJMnTmI4plddMMyz2K2lSoCYrHZNsck2DEXTKdWJLU0b0u0WpkKBCrZCU45aqrSdh5vGTrvgfVtCZ",
+	"2ROXTsYlvsQTBOv1eGiA84p74y00M8AoI033lQ1OPQiRBmf5TNrELT7Ik26QZOwNsmCTp3bGe/N1t128",
+	"WaY/1LZ3q/BhSH0py2FMgal6rXUSo+DxQ2RglqySABnISMuN2GATYssz83ZX8kerce4sbF2JsKp21erm",
+	"SFPI60HBX3oKGAKof1mAMXk/dIiy+tIvQ+30u+1pJpfsZ8Y01vf8KXQjHXRbAqXfxiV9W/pMTPt+XUD+",
+	"snE+BlCbptj41Oxkxqd92aN4xq+3JTLawhcDAEVzzPl9RvqRh7ga5Q3hwawLDBneJ3rXaVaj+xDJhQAh",
+	"NNVHbRrzvqG53AH/uz2ZQvIuaYbP5QgqmcezB13y+Xi4WsXjaFbAmZYfdqWYXeBpOXYD3AJ/J8NbSJtg",
+	"WHy01coIWAKSSIYtxpoHR5bmMP8JlcMxlkwGpBUpXoTkYnJYk4zkCQRQV7IiNqnGqLyL96z4sRihPAxJ",
+	"PTP9d5tkqS/ZQ8CerWrVkCBUwkwlqtPyZd58FyjrICQ92C0y4tJhR7ej60NyxbwMuoo/MmONjqnkoELY",
+	"iNy824PFvpJyINnNk9WswxKqsehqnrWRcSfVm++mnlNvvnvr4ikhDkInty+vAru4d3lvdSpoQrJRyWn2",
+	"1QaRcVVsjgATq9jekGRPtjTfKtEJpGbGhAgsIMQf5gW3LlIoTe0xbd5fNSeJLPJtEmVqre8bQtNXNIdg",
+	"+PzYpeuNusnOkYSuKZspWDq+Nip4si3HWGVtOSpUVU1uvgO8TJiQNN8+UNQfxUI7gGVhDsGR5AQkTWKa",
+	"G80YuFFcHHrYWoAPUnxzekWOJiewvPT9+7MDS3fnO3x+JBmhh/mtNpd20p+ARJK9zeTLavclA8l87lFP",
+	"oA3NqdhBGoeUd4c8O4t1vAcoEClHPwFPaSL94i6N6r63tVBrxYTi0oHswZqx/ZlvGiBBv3CKE5ZLMpzs",
+	"2BTiA/0QyKC8lJxiROIF3ZYcqk8xmsWSxYKVfKSirY0Qr082dW/sWAXkaPb56AgOv2s3KA7f2etIAfzW",
+	"lK3QPIUPo3OSBMsCldFb/w6yppdkcqyCFSCFelfuIE5sqHneaCmVnEhFo7FTNO+QRNJbKmc5Wx2AQn2H",
+	"XehE7xU6h9LtfN9OXRcUn82uixurzoOwn0StotjcsF2br356Ng+MuqaotGzt2GyRC3/sNWXa7tammkN6",
+	"P9qamOoAee29IKxJit0MgUdDAEQji70n0NKdAXj8KxpFKGT39QTC3S6pJLXaIG5CtYnjZOKVsXonioS9",
+	"1Qq6VcolSeTMdUYL9PkNKYaXlHdBq3C4XQDQ2kqGa6JhaerKlNQ3q2khAsdv7C3jqKDxG+CC5c92I8Ij",
+	"a9KV9GEm3/GbxZRyN787yAqDfEH2+r/smDciQwNgbF8i25o87rh7HKRunUCTiDwC+CcheSzoNrcJVBNQ",
+	"gIM3xCS8HjcGsrsMHmmsZzvpIVYNkjUW05zVL1jOT4EkeZOR/KkIhm5rve963N/kqtm22/bq1mkYEdtE",
+	"1kS72nVNeKivvfdfa1IjuwWur9UCTXiTHxjQ7YG7OsYGG1pmVApn0DTZoHiQsFSzgEQZk6uogzODjJ4L",
+	"oPYWhDDBqeZUH0UbxqOc5fC1nmApSpJFLIfouAMOEZURFVHOZKS2W1oXJqd0+tBIERemTgLaUmDURhph",
+	"vSruyvm7xe1Ylsbq9AuUwB1DlyVhw7EZI+ns8HqLmujFjqALirDALL0xYfPByhA3JKugOYyQtHHVcKyi",
+	"BubMcII64cT4nqQwy5HR21UAD70RBJCPx4NRauVuu8v0pG3YpVTTrJENKQaajRPEYAxOpCtrxfXX0NgA",
+	"T2V7e42Q3NQ1ZOwYZ2BbKU7pK2KdxqG6XB0G0rWhnJM8xQcNv9XPI3t1LJalNIuVpYvx4UPha/ZmTrHp",
+	"Df86PYci5EKn1EgzM2iRehcjz8yA7tULHrBXMo93rMBcOr2zz72iQvaY1Z3XxCHZWfPbyL3AJ0pB/mQe",
+	"9S/hd9DZ68Pyhc0g60jJ7znsbMq1d0Vcx2/PK68KW6TrbBvWBMkTsiJOxdHKDqsfHnaVbZcJTW3ngmVe",
+	"DO3Wrg4EBwyCPK2nuvl5cPHH/Tm5aA6xt7V7N7N+yKChHvFOT6ym0xVivTwb5nZlFjhGJulYEY5MiWJK",
+	"mGodoeTONIvf3c6TqgnSCI0hHO7asaYcqt3sV4dKMHVbcmJ6abPaNuiiJE6YkLHYEQ6BUpKwmJWyKCW2",
+	"E198opCFgvPDB8lJgPZRj7/MixKZQYCviEEvNCNrVvL4QHO11Hi/Redmsn28YXzum6MQJhUcNsB77pkS",
+	"xgPOgv9WDH/PKUHaDqPaN9QyVVvqegmVihXIscIltCfSb2TGM+B89JaOD5eiU1tBtVJkLm2jAn1aPm01",
+	"1JjboasqGfN4AMx4wnr3KQJfaqRiK1AoNnoP3StNOI1cAZpUPxrAyXuoeafRKkT0g+X+jnX99JyFz+cF",
+	"8rxwyRq1/dSUlwvFWVNP9R3fEOm65sR4r2dnyFgnVg8TnAMCguJbRqMdn50y+gPEheKvMwLU5B7QQMnL",
+	"6TnsukJUWtBmPIcpgFPPzqKmUNBMfOXEw/K+ztfGfvL0w/l2VlKn+nY0gZf+tTEozZNUrEH4mT+RWFTS",
+	"NdM1mcPoFVaj2YmjVFNF49FqiSbwerMxZYghd//oVspYA60gyT4mB1aiT0T9RplTOXcRW2gD51uS0TQu",
+	"c0mzaUjqdRrU11dV0Gm6Yx0pz9vJfhTNRyFsJo6b0+7OyBoybLMmrleBhZAgYzBUzHzs6xacCKtbaTgC",
+	"x6VmzeWY2+t6EdusOjEEfXBdCpqDQH4b3ZDQpPwL7NNzSKVaZoxPJUqpRXRFTnKnyyfiwyEga6rjCgC2",
+	"JAtxR9G4yxk24yoHGf+rJLlENwW3/V3QuI0sLRMZ1KRtS9FdqiXjZIt9+LZevTt/huGRpnKHFYtzU0O6",
+	"xkmJPWLUbD0x6neX/jN1STwjdEO0rNzU9mKz8qchAhV/6/uoonRjuxg5q6kOK+w4CymX09w2ts5MLX47",
+	"ANilcik570W4MjGTy0xW3fk6Uga9yWdNWL7JqF7WRcLmRnnYTUV+jgAEDXVQx+QVwgrzQJdBapAB3Qtt",
+	"iaMX1rEkspyeeiOpNBdzTSqRyLXi0tm0JCp0CvnNoIFlZuVv4s3wnoptC/v/ShCj7qWw3vqGZt2tAR+P",
+	"6Qy4FNCcskInNaZ63H5lwlhH0YUkewgomc9Tqo3i4W9eDTLPS89E0Ly3JA9utZnQ0MAiOg5zIAtCjLBN",
+	"bHNogm/9MzkllNmIuDSWuGpS8+xTrVPGyYfm61TZAJK+ZcfPDUs+Nyz53LAkQLmvbo6cncF59XYSUk+/",
+	"cJeZUyAk9QwtR60Q1yTf1/NX27CSxzoxa5Syxf/W8NZC5dDifOsN36b8xq0cYTc75TLSal6+iQE2MNDR",
+	"7GBqpfRlX4SeAqK76IzA8Puuq4vC4I4rCOXTG7FPb83QXWgLXQUTH1fjBr3jy65q8DIXZaG2JiCPT9dv",
+	"bUwxcKNphJUyTPcIraewLST09h7SUglNqTw9eOu7LY5AazBjeJV1GgG1G9R1Au0dzlMmTISMkSgRHVnt",
+	"1vXxI3VBzrfFujVFJ8a638KaCBiVu3UoCKdiGITqWfWkCSTroEsAZpsL06CcadhsIBnEV/vWPGWKCQ8I",
+	"4DFBWf4WNqZyBAyIA65I7Z16XBO4tUxNspCvn0eQ1OT1GHXCrurM8RRxE0cZJ14oRtsnCcmyp4m/CAiB",
+	"7KlaW4zfmrN0HNkBnz4TV7E1bZAKtXLSOA5ybdog5fS7Hdc2fZp1MHvvFluDoxnf7NyyMnJZ4WB5MGC9",
+	"FEOVweCE2hUP3LYYF5/QfYKqPfYNY/vrn6gBQYPFTt+OyNfUhkD62Thk8NZOMx1mJs2Rz/bbCy4Xz7i4",
+	"jW417iM4WRzhg7bL4ajkBYIOdQT1E0tZUh7Og5Xdj2ck2YsxYWs9faSpNqa914WtpgZ5BVIGJxN1455N",
+	"7p9VmlXjRu6IIbWXzo7ZJ65jkTOJLDKZmyX2kkHvDUvpWbbHCPCXKfhVQeAHJyRHljkLNqzM01mwBGaA",
+	"fWL7rqz3uSywgIOlI4bdVTM/PVL08Z2Ss9iAq5sjp1JCjmgUEX4Oe7GqPuOE3puWF8akTiEhPuaM1Fdj",
+	"QTUvtNUYaE20GrlsW9f1ZEi0+Kr2pGvWN0Y599R5WLnZaZtsfXLNBHHcH4Wi2c7+t0CSXTAeQJiNcSB8",
+	"Dx3B48n9CquD334GFfSoL31S3GPUrbGLlPQjhtfDKhq4aEty/KWO6T85CRkzwAhAb9/u7rs+Twm5KWPb",
+	"AnmujWnVvG3n69KaDNVrX6xTduWZiRc6NjHQNiZZeaTEdXSM7mJKoIDibdEZJNkMsYT529Gdt9P8jQMx",
+	"yhF7inYBVvVsw2GkEe0RhXQ4qHmsuC8EoXjVfCsklsophrzLwu/UQgc2Qxw4P0ec6dsHbBPgqtNgihlb",
+	"AVmN622BgA+4YxT3CXYMXYCOemL7UlztBGmD7UZFLVrOGtN/lm1uzFauDh9NrZreqI4jbTE64CknGNVx",
+	"1HleVYrQaq5qo1f8t7vAyHG1k9Bn3PTbpGCDdIl0F3BhToQ+RYKHd5YQGBEwXwyIMk5GDTLDiBFGRVqi",
+	"Yxv4QOAI9aAMqvBcMruz1CLsBNHSLSaKNy1gTIQwE2yGPO72kjNfJ4q85iY0fWreab3nJvkpNqfavJVx",
+	"AlsN8KErsrcps+wUcyAdv/cgaw/3WwXC02l22OWaPdBz+3zb4ysz5O6i09jxicbKPcdv7u8JR576ByCi",
+	"5NiWkObhuNXomoR/kINJY1xig6oDXiyV2vcvW1+B542vyEBalYrz2NYax+mZAhCQpCqA33a2CNVYVaLj",
+	"N1byBJu7PQqhZkeOXYGSA2ClQTLTOqwD6MaB+5z1nhm2XEydh8E/tBnXZjBPtYoRFZWdEvBHzqqZ1O0B",
+	"zXVGpD1GVubsO8+HtGJVYeVfAONYFlUaorH9HR1dDLbStG6/uZNEnzz1feJ0vWVSjcqNEwZXvjIhkl8r",
+	"X1FWxRsS3BapxTT7a3v6r/pAkGlGC2g1zYYMM/ulIKvMLX6SUaY7TgaSD99D+JLQuI1mt0RAvZxZzTwi",
+	"Na72QHcVjFNyQlzUPOq0rOpJHnBLie3sj0RzC40tOasc2W1e0iRg/B/089jjcsxWa2+X2oa4QzvbXgxa",
+	"uPrlQzb2bUmzLJ4lKzEMal2r5nhDuSlgwFGV5PsRbqWLyDgBqWOI14W4QY3mDD2PKnqv6jsKqwTGZ/Jf",
+	"aoHgOy506Nrv01nybnHuaz3Jus19xWv1OxPpslDOQ++dyGXjL/vO+jSxeZ0T8oYIV3Ju82prU2x8G32i",
+	"T7spo8WYSgeSiyP0la0MNKnRr9/80YKBgL8gvSNZ5tVRj7Ds7MMzQXiO90O0XBpgSyudzg1xrPQC6RaI",
+	"FsCJcT52KEoZapCjAzp4rKSg+EjOjnjE/+VdYHTrr/auapXjZ9blh6w5hxduo2IBTkYshyeICB+DOjDl",
+	"quNJ+x02SEKzXrSTcSHbjOb72YFGkaE7ZT1hEwvhX2NSkNRrq9oljv5iRU17pVedmnusXPFp9eIas3nM",
+	"lQ45YTqIOscOZUg/J6dnLp9kyDlx0QhMTiowW3PcJrBPMOI6/XLa8gmxMslQtD2TL1Mkat71l8G5AT7Q",
+	"TPB0QMvVxMurHRAuyJgcpJkbwF004ulj1StG0neyNdreIoR47HQXlR9jKlbd0i5MxaJq0TTU8S03eRcG",
+	"nGJMHbrrO+pb0LhmNi4Eet7Kyn0KJXF1cRktcxkQAU/FPrSY3PRmn/sSssJ3mXHYixiohRg5by/fkw+g",
+	"CTQ1F0CwrBwB1NYAQ+3thgkfpPjm9IocjdWRZLWbqqEX/XsG5aJ3a3xnO12nyzJKf8HiMdThGesrG9oo",
+	"QoAQD2q0HwW+oEdxXJTh6TMWvGHIvzWPPYeECnv/t0TijavpC7Ay7Bv/gAKLHSAkPVjY7WFR2hCLYnCh",
+	"rOu4EGgJzuyHZ87YZDLkTJQv9KJwAW+AFNL5p2x98gXSV3mZhQTRywzwsqPho7Cd63jqEDAG4jjqOS8h",
+	"swHcusjKGBvlFVlD5qXkTPQ7U9kMderwt0671Pht90BtH7pN5lhXVwNeAGsEbQCpuKCP3gIo00TICZUf",
+	"LDywE5qAE5jGcV4c07gqr30bQxs2JaihXr5XeOprVm53SKKvyxM6+hXQISZhYZ3IRMmLrMS33jTmBhax",
+	"yvQLWqQrVnCnaLXzdbeocVeKB5qXEp0Ls1gvmzhs5FD2GnsXdx/w5ru3Gjyh9TIgGNxVZ6JzohvYh77I",
+	"5Gi2Tmn5Yx1au+vdlq6xqWr447al7/jT2HrnvKoJq99DbpmVJDZaBWm/oIWCF9i3VefoSy/CeuW4pkNe",
+	"f09yucsMRt33TrJU8ImkGTnOf0x04WerY/TQa0Hhus01vQYHvY6MZAdctOCRW7uqZVBXbq5Cxeb+aZZo",
+	"InqKeYhWO/sByd0DFDTfPtDCN8YFtgN4Cf6HhWa+rhQvIy5XZmqTgxiV4+g9UuO8s1c1Ichx3Zn6Ld1c",
+	"jgtclaLvoRa/JkXnA5/fX7k70I4U2gHOW7j2B+/MtVf4lrUDeBF4ehgBIbihWYZtAkQK5JM2YxplIB9D",
+	"Gqyhbb6sFPMV5Aj6G1IAsQ3gzu/bTQq1SYHWY+DS1J4eJqDj+Sy1d7qNfygeWUESKvH+XkpvddAT/QLW",
+	"KWg3YGufW9Uni7oMMASZdhvwDhIOMyRE67vYA839tWfr/bv7Vu3FLwdfbKecHaytEc07yNMRsMQhYElB",
+	"d8hqPuPqFx36if4c4oRWXxp9OttZLoc86Q6C68E549s0nMPw2qniwJsd6Sekc7yDXI6U2ZBkBgfYja5H",
+	"G7zxsMADHYJr5ocj33i7EoRwraZDrQreBXd/IKkLciErGVMf7Rok7GVaSy+JdcsuAziNG55bqUdGk2rj",
+	"t9oVO1aMiU67TmMu490u2w5YkRglHhWLR0uJlO4SKqy1Mkf33nRxnfgY1E//qX3tPfBDk8VftlZIZxk7",
+	"Gg5hT6Ad4/KdhALR8cuPHre6NF92gAK5puvN9nOszBMQq4jmyQ5ERPI0SmHLAUT0guw45DugMtKNHSIz",
+	"RqS9lFV0oFlGDyD52WvPIBNUd6a73LNJibT8TcPBBHtRDbdBdUDP9fMIUgPhuopQ5760qyGaZhDXAuCz",
+	"QGqiVvF3gulJZ0KkypeMdwH3Dcr/zGAjLyVG7iBS+iE6klyKKGeRejiSLKJSRFqVRK6ZcEvfVuachFlz",
+	"UQvIIUWWug2FjjhNIOZltkDTVa52UAn41G7TXAT9uKJtHOwhCUhYrsMNoiv8KqQeeQ766hi875SICaVt",
+	"dxK4/3hXQG/apC5CffQA8W8sn+A6uoOpps28/Nfa09bkrUHnc+1zuZVbGF4Tmbq0NXfIGU1Rp7s9msce",
+	"7b4hR9jZXnUWwRlKrsdIm5EU5NyEZJ/mpo97vw2uHjIWO4RAvAzVFRVVK1+M9qkVw6CTq80byDSi6TVI",
+	"klOSTd/QtcQdBH1rb+DPX/vuu/JwIPw0InhQ+bBWY5gCqiphx8hWrZ2Mn2PF+TpbvXx5MmL2tt+bozc3",
+	"K8akmny22z/b7Z/t9pntdhIQ9nxFjq0xizYQ0s/uwD1wB+Y4X++PSwHShu/umbuRnMGjBbbKF0Ep6Oo8",
+	"QzTKP7Mc9Fsr+7m2G5ZqPz9pR2j97FMt6lM15M6cn868s3Lvk3UqqpwdSue7yMkmyqazJtkEk+5nK5l3",
+	"3ez4Mq/gSdtzIYkoeETvrmzxJ1gQxta5dmH3TEiVbUkteIJMLPiytZ94CxQEOoHpDInO5YLaBitI+VXy",
+	"N1WGC5pvX9kG9iF3puUJbUR9UyJRvXUndBzbIWelyXyZaLqA8gfx11j2edRyylwr2YUr+xQnqoV4yvi+",
+	"8n4WqHyMV6an/KR0DO/whV5kWjBcTNJRYIb3mJwzyYZIlpHjg2q1Y6iWKRPH0SwcFNGWO+B2IZHJDpnC",
+	"EY7CG4I+CynaSJY74DAOWKUdrhNSB67CjYWCTFX3DBqramkK35ze2UBFiL0MWRaQpkNTeAZZhmNySjcb",
+	"iyF16WBMSwoz064+gU3QrMg0OU3TkWK5bN2AEHgomhAHRNs3aTsCW5q73NjQpFhHqDkoPqpne1YeAoLK",
+	"f8tIjoaoDMpxq4Qv/Bh2qwhIdHPkGq1SfoOR8CYzFA+EXOlof1HEmY1lX+qa0KuIM9rbDnWXtwL1D6M4",
+	"8ts0jhQZlddve93m6tFbyPE7Sj/dhjvUUQDn91eItsQJ3qOAJojj2lNbaXHa0pAKl6ys+TvROpa2RUJQ",
+	"0CDOgHRl+VWGjkCHwEPqaoPwiV/RHJ4pxwOJAyEEutao1ut23nq6W+A722cDWRxBtnYiOFcl/pXwgKf3",
+	"2zicpzqEt6yn2TK3pvTViVOrPPUE9gyvqLKqhLvecNasxgnfwOZUji7Ntw/M1hqzPe0IboPmKeGpkuQx",
+	"d7ZrAbmM6XRAjOQ2sLoqRBmju6YcgOSB8wjwBbsxPAdLr+2cOgBZetTIMGgKVhXcEk67um4cSZ4aUK8+",
+	"dfmzeaq9Z0WD9HpaDaFY1WStRo7qZLPTq7xfiyxqp4YxiM73wljDyI4zZj/1nn3rUywSxjsusC/gH+c4",
+	"LoIv+sIO0AuSY9PlQw4ZJCwZhw1wyBP8XWiVmjQnRtK522s+0pzfWR2aF4xa78Fd17mDzvGri/HorRAc",
+	"GE1s2gkSwmUHCRLJNgyUBF/afQtCQDbCYMdUcfuwxdiYayNkIVmyf1ceQpMu8xTb4S0kpXIH2fS6/tDI",
+	"rcNiW6JLfWsyqJCLhH9XN6XQqWPoZhuMy90o46Mv0nyRsajpa3lbm2M9Bm1psjJy5WaGUkhWfEcrI5bs",
+	"RxzKYWE1N0mc8bWzk8cnF5ItMhood7ZrG2rs9+rpp0eCvLxsA05G6bwmaLJZv5srVgamnUjMNI8NQuGU",
+	"QQLAT08Tib0Exjc05+SYB3UW2YRP/AXBzhydM6GRimvYydMApnXm4EJLCrVdGT+F9D1PIWbYnv0dR0zr",
+	"GWNIi2+i31Ed2t5Ipx1RswNScwZozJ6u3PaIqQLfjqRnMtYgSYV76WAsnYXs/tfmotoSV7/LcMqInyYp",
+	"oqeJvHZKVTu2IeeQzGAZdYCFtbcURfeED+8YMZ8AnveS0NP2GU22s4SnH1ZoniZyktxonRYmOKJKnh0i",
+	"4nFH5JgW+vq9lfkSlhJ6JVNIMaZndyLL7qZeg7E49LYKAn42i2HIoyrgfJCEb0GOSytxXS7dEKuKdt7W",
+	"x/UOq3g1idlMjsjARhJqkYzREN1VFkVGgY/ZevVz0qOGufHsLNBcYhN2JCc0D4a5TzLbpLslMYfJMZeh",
+	"ZkTcPaeb88SrTktt3dAkvU6nhrFJuXU0UzPGAKUKkkt+emDXNoZQZgRDqSMZVR+4kcNXDFW6zBo2NlSO",
+	"e1638hTx1svvrHF0O3rGznqdzjF2VRSNKYVe3Ww4QxYIa00Se8Jjb+XiivaY+HzJCybA0waDxshsXS6i",
+	"fIehGwJMScqpnBJNXf1dL4MrK7u1wt2mtDXl44wkfr1n1G2yB6Pc3b4bqdzfkz3kL0Ob0KSQ0Vvgp+Fa",
+	"TvvciI4Z+qpi3DW/nx6+SYGmwyQivi7lgomaGSPpFYHYOv2FYXBKnSVhvQZntdgPo45uT8xpR/d7IkKT",
+	"lAJQseEWMnTv0P2doUkrRsAY5D0HNa3XWYEVW5RpvSY7Nmpvif34rTWiwxK+X+ss2+rAAq54Rtq+dl+5",
+	"Xqvmi8j9JORkQ7gqZ+0vJB3EAqhXla9PUUaOq2i7XkWliP7v//4/N8PVKt+SZPdPM+IvkwpW1JK+J3x/",
+	"Haue2J56wzQCo4SmgPYLSbhsG+Q8DqafM5/04a+6H6FnjdnhjpZjdzl8kG8oJLCYxsYq13Y9iLnVr/Wh",
+	"e2DWMkY6693sHGXE4M6bNz1opk36z19m2ab+DjM0Kx3ZR2eZ9HUbPQ4oFOsuHR0MXkKexvitsFDqx4az",
+	"3yDvwmGZWovd8dEAk40KGc9SLmaK8ETcVNT1gfTPBWema8HlAyyPdyTHi0YFKIbp1kx4iNgVwGNlpo/N",
+	"Yd2NfdGRB9OejbFNjI9wcEiA3gbQIKDHoJDcPjBq1T3h4GkegdKSeUCeUQB1Fr8Dtoesg5S3V7s1LjbV",
+	"aW21NWn3i6pvr7Ntb5UsxqDxp85Yi4Ym+2C/BZ3SPovbgvVEVjdss0HUcloXRS0C55gYEk10TOghmMxO",
+	"k+Au3K/LlLCEViFZEcaZevc0TQckqw6zcEo63L3FuOVdH9zj0vllOGg6ctKxDGQ2HX4aLQBRGO/E+W/1",
+	"8LRZkR0SzVzDmIkMZik5jbgD0gZ4QI5WGAxEZuvicFCsr9TTrSCsYZKCFZPzTErLPEcSO33MgeWJP/bA",
+	"YsWPxZIBbHRMbmSprA2NNZAEcPKvVz5V9jUM0Rj6xWGVLxTp74R5Um3WWSMpvDlVZIGDo8rUGof3rEx2",
+	"kL7hLC2Dc6QWgoQO60vuDOgBq/gi9b66gjTfQ2mCBrHGqgNOEniRBXciCryHnrXwfgiqkI1pQVQ7Wt1t",
+	"FrYZUUXDKUz4gQUj7hBhfY+WckN0WOyEDXThQ2JZeZheVIysUQiKc80RuppFRtHOBj7whVdp4XETQtPZ",
+	"tWVYiCQskkGyEuaolzKelBVoH8BoyWs3hTHnSXs27dhFOta6mtNWTjXCHj6k4fBh9AK8wK7sTsfqoh9Y",
+	"CpN00ZgMryRxjUYH8LKf2ie9qui82ng8fLNx6QhsspCSr0p341J3HSYwfnDNDBy8x2b2tADJ2D4+jGpk",
+	"yza1hACzbkfcVQ1DyvG9+hZWSid5MbpnfKD/iQapzanYBagb9NERVqOk1zhHjVIrnAVaTTvQgrk6eEwc",
+	"Z2S9ttbGbdVHWkPbYav6opoMOBJYomFdIi2gkx0iLwLB7TiCbiSt7M3XyiYoHT/wLpDmQgJJY6y6HN2W",
+	"1PkBjpohrB9TLdHO/jGRtqU03SJVFh+jVpylecNnzdrQrA5THxXSM1aE2x5TrAgxYoMFI+ssFJxST4pp",
+	"qXoXjR1yOIJP5p9w66iHiTOWdMYoZgHtGdQVWGiioRCdpcv5ynqxfTz+j2EUVqbFFKH+MafyGQuGySfb",
+	"mXq0sM1muNTnDacJvNZPWqDCOORs6U9m6UYcvJRBueM1eP7BIISGRAnBmGsBJtQTd3RqLP7iC6uKLW4V",
+	"uGIvLwQTy71+FLDgXdG0u4uLawusgfajmG6a/SggDS6nCToFloH3HnedMV8+0ODNR8D5b3kwUk/+RDgl",
+	"uXwbfPXRyAyfNSO3H0HQlJktkAZcZSLjkvt1lpU68MLAdp/793ATW2y37AHcJS6GgHuwrc36Fvg92cOP",
+	"RXhnu8sefDWY2ohtIiojuSMyytmapadoR0SUMbaHNNKVV35nOir2w1PP3rJWjxcrk4hPh2pfBBqy2MUZ",
+	"PVCJHjY2iAnou5FMxjSPj0QCD4SfFa4TM3YbvaCQpc92JMfiiH006r7aaB3IlwYT0zOnxtcuHjRLXPRm",
+	"80q0qfYqldDUbjUO1brxNmQecUzVDpqxRxXwlIajDR3WSovEGTlvgjjLWWVH57DRt1fr0/knJiRHDn9d",
+	"X7Sl+N7B9nnU4GtqCpKvuJ6E5YavyCOYSOiuBOm446y/bvy8jgcbXceYcWfNbUubD48vNbaigkhkrchh",
+	"J1sxpb74VimshMPPrvp0c0Wrsz0ysJmtknjgtuMYH8Ipmtq2Hqz6Gjig9VxmrOc6W+a0sq6fqlMlCFOG",
+	"0AMyHPGovYArF1RIfPdqi6sfz5LdkUIuqDzF2xjdHBIOZabDRkKesJe7G5ply0Qga9ldU3JcvJndJ8H/",
+	"MI/9TMVuSqtsvgUh44JCAvHhsAjg+QtDQvzlgwkR9sF+DqrqjAkRaFXaxH9NwsuiR9x7eDM8oLrkFrgW",
+	"2bDluJ4cwetptD/B9cx0byi+IuHsl/UuCpPdGaIVgorcoAgBuYMC63WcMojXp9jvr5bAq8kZDgjm2yRj",
+	"1AzmuhUzHkXK6S3kMdtsQiC7U4Ty+9k+1oEHdra8rtxV72Rdelfu2q1lIWfKxZ8nLTv17Hxsds+51DeX",
+	"uqStN3fLxm54dXVnr/LPHGGRsd6fPEWmxXtrgZAFY74L++BueCTt1GJnotu78nAgwdjds5ghMxzCAdlS",
+	"eOVbFmoOaRAouHsHm+CxiDxdKhmbPG9v8SuCNxbZmD0mbNKUnNGhE5fWEHSHBURCQPcHfK4LhDSVCEnp",
+	"FjQt8RfpHKRhZ7tPf4uoYaG1Wm6TuOEGRTHXpoVMYOq3+pbyOqg+IcDdATgja3SJgwQeqCvQMokvMahy",
+	"hBDDjgSWs+lEVjxsmMdZBxZurgFdZICNPH2wmMZ1GZokhmP6CBPOEbGdZ+YxL4WQS04D/NX6ElFW82e9",
+	"N0nvrTxjK15VS2+Qtz5ztLBOyQr6idFgYGdSCkDrJ6OKB0XhjJhg95/5FqqMV69kWhXvz77jYdimhfmh",
+	"hZmQ/fGQ5ZB59K1ZUWBT71gGnOTJtPSn3U313bPVrwyF2740tEOEACEeWK6OEQ0zgpENoNtdeIm3Ba5p",
+	"lv/WGzxyElCV9JyTI6LUKSjpQfnzwrb0u5xfCJSmnDubmt2eYVT3QPJntEBXDKL9JHcthWLOj2JM130L",
+	"WxCAV+AlcaKyqyJRQS4QK4tYFDTpCuBlsCVZPCJXecjs9vaOkFydeyLOmXRbsiWQSGgWqpMw0Q9Ht6kR",
+	"kJ85y7c6cSM0+kGrJouDrY+FINsxaBrmI9UIuPRSvZxvOWd8aoLpf48gTMICrxDCnuaQMJ5COvZYLbgN",
+	"agZ8s0psnwZ9cCpoQrKRmcmue3NzAas6vVf1lraWTNVnccLz31bkpsvNmCrQhMWsxLsiaBQCms8ODb26",
+	"CZnpcTcG98IUrlNTrmA+F8DF8VWOnpV/aNpt2GUi5PsdRAnLJSeJjNYgjwB5dIR1RPI0EsBvgT+I3pmD",
+	"IzpSuYv8NCLCIZI7sI/9RUTsmEfqF/F19PTNy0i5YSK6JRlNiYQIboGfIg6iYLmAiGwJzYWM5I6KaEMz",
+	"WEWCmTRMNag8sighec5klHK6kQ+iv6lTXc/rwHI46c///d3rHyLDHvHAl1J/dfM3S5BaPP6rm8cuH5QU",
+	"9Oarm/948OjBf+hrFrnTUvvQhzweJjr9zxzS5h5RibdOZHuZ3nx184oK+dQ+/cw+q91NvTb93pNHj8xW",
+	"yKXLBi2KjCZ6kIe/2oQecyajzSLzLXS1zUXCSsrMtXoKG1JmnUACfiEP33C2zuCgRVq4+4WbnxWX6jm0",
+	"pk2HZk7GhFxFR/2EiCSL1hClQDJpxGdDuU41lGQrmp12flHfuOTBw99p+kcnI/4GZ3wwuYPkAFJj0/7z",
+	"9xua6w0ldy6k8JUJL1Q71BwyFSsuTGR/NDxucbZ/mch4LL8X4+brHCJDbMMikmVmH1IZSQ2AJIIZ9nDD",
+	"2eEL68YUtlKqyboXnB1MJ627YNi/ShDyG5aegngV0jeByeCpdaT6PUb1NJA9vUH+aD5uE8s/brFV8hMd",
+	"dzTZRRmTEcsjkteUks7iP1ox9m2EhqXYFQx06v3XJsl5eWWvPvSyKsC6S4X/slkvkZScKxJbF0z0Vk8M",
+	"k5xbWMl2PfEWSPqzztu4yr5twYl+gkkQaW9rsMDGwyXyuCYSdyk1yrjUGTdKZkikKGQlhRxgpcxNTk4R",
+	"41EG5BYitfOi+rVTl+TUQE47d+k3HvXz7HRprlSZmns4qQmqPwvClRm8YRxWERwKeVIyrn/ypcn6ePpX",
+	"aVpi2fPJtS+ruFQTn7+2yc7vreNUaSStIz15hB/K5Q1UA0Gujp1/3uxYZo7TDIiwVypZBmm8Jsle//Cr",
+	"hgevSXP9Y+eVVJo6SgMnLIXIUYscwBPVoye2Ltk2Cm5bbxs21aL2lpaaN2QLC+4KK5krK1HGIl5FxAgf",
+	"kWqn2OtmK/9O3n/5Y9WhI99kJP/GZXc15b1titUjD/8Bp5spFlFvqmdG8qdif23rQxNiYeNDLS0ikeaM",
+	"0W4mIyeqEncuuVfTXYNeTQc3P2Zn5hp8eWpZQoTeUFtAMeKhsw+6rZA3HG4pHJ+mvmbmk/RaZkEWeIyD",
+	"9H/crKV9PHiRbaH3MaAEV1Y5TiwWlm4dd1GKx34ussEyfREVHVmZpVHKVtaC0Y4PAxFRnDp6uGbHrFcn",
+	"qd8/LZXEjtk1eKZPCEXe6EBO0ZZFNJcs+pVwYxrnTO6AR4L+BisdRNM/a98WxznX76qVc8+YkK83n+qB",
+	"ohFYlt5y9lRRZI7WJ2fxCrXDjkREB6Is343aeIKmEEmWktNfRFRwmjSCZz0srCWetZ9AP3MqweXSXZmL",
+	"HT6Gge7t/sj5mXCguf//DsN+fiv0Bzh+6+5BPjUz9GlRQJ5GkpljQAupuTP8OnKu7YHsQUuqIBslmpHQ",
+	"rxxpgjSOXLPpdl+bSfGC8Y9Uu6BxVdQya0hu14icaAWzYTwCkuyijOZgjxFF6vMbllJAajzJixsW07X7",
+	"kq1FRvK+0165OJ/WeaFWtPCGVIxThG2yisrdGb+2TEdP1bbU4VOIxA6yTSQkyVMR5RrHArE31bceJOK2",
+	"j5Hvdr51yL1jpoQP8qGdf/WV85NhSW4JS50oo0LW2Kb48uzdT0g2cKq+97tOte3169+oJ+/uAG9+wmUG",
+	"fxSbVxHuKv5VpLkJaZSRNWSRIDRdRSknxzzamDsnYsy+PRQSJx/mTH5QpJs+2Xirn3pBs3t/i20X0vKx",
+	"Nc1NJdlV97CONudRQQrgK/UXy0GHf6LjDownvKGybonvqJCMn9qZJSSkg5v5rX7sdf55M4dvZkO75Xdy",
+	"ConGoYkMTyOWr5Rep6H7VxQZlT2+2Tv1+x3ZwKvFY/yTK7GftAYEZ4GBQVffPh5Rw93VnuoT9CRf0Cxr",
+	"DUiZM0+7l+yYNexaHWT3VyBU6gxA5IbSyrfPaNUPfFLuh1nSwtftO5aBDQE0eEVzwyBuync6jsEyTw0E",
+	"SmcI2DwxkUotu2lhiigr38qrW4GXUvMPPZerTFTrHnG72hE8UyQ6NW6+LwDbJujsO1VYL3WCsg4gLH8F",
+	"qzmzihiPNEUjKr/SKYyMR66mpYXZStxTIgeySJ4TOT2zt78LsgRxhZiEXqpJviEcIlbKldbpQHhG61kI",
+	"eRrJHRMQZURCdooK0ggmOYwYS0DI6C30h63fmh5s9yox4Qc4PjdTv3pU+D3ZQ/5yyX2hvqBNX7PAiCqb",
+	"N8ssznG1K742gUXOjtEaEnYAobMYOkKHFasfZoztu/n9irH961t9yHyErEMFhN8CSW3P7CvFgxVRI3YL",
+	"XLHLptN5BudMwteROsdBtKi8diYO51x6MmMZyRIJ8gshOZimEYHRgT8FI9UXz3lnLGwS6b7x0b89e/fT",
+	"Knr/7ie1Vf/Xq3f/69+xvL11daTdx5l95hq0Nd9qLVW56jWKsvz+IiJLnlosXu7gFEnIsrNouyNkg6w2",
+	"TUj0KL6nYm/WPIfXUnOev1zy4jSoqO9wIBcoNk+G73XPYYfNMNdwqkNAi3JxvOiT+9fhtG/7XvtqFjrf",
+	"uTrfRUKU2UvE3kesub1SEpFuF6pt4iIjJ1vWYy6XvmhkA/UIuzohbEF4R/xTnRF3IvBdHtVFFna38//o",
+	"ys6/odRbS9MlEyAt32wJl9Bpxlz9n46Kr6IjoVL97q4fo4xK2fCIz4SCiqJKuG/Xfc/tM/fKyn8Hefp3",
+	"wsW1Tfx3kMvqu4twWS3NROski0iUlEKyA3DtBEcHwvcgo5ScbJYA5KnoSA5ohujglqa6d0yfEfGte6h9",
+	"189Q0XCVrA63DGehXMkkec6S8qDrqIiUJNmBzt5xhVStnnZXXOqpHqCbHZO33qHMJC0Ilxpr44uUSNIk",
+	"9LmBcAsmok+Ersy++Sovs+yckK4mT5CTbb4jINvc9LRQaANlB5Rf0YBk7+z73938++KX4+7UlqDQdZFg",
+	"ofVch2/19srRyS7jri8XmvtguXNJC6tyfewGiP7Ni5cW/3/vjDI5reRrJlLIwKA7nGVIUrlLOTkOaKjr",
+	"50kavmPzJHH2fkMcvrxEdpg5muS4xkqdJFMK6NBVXTcHd8eUsONkYhRjuQiu40ClL1t3iz9K+s7wF9V5",
+	"s/xJaz923UDL0yzzp+rKRDoly9JofdIOkq29u6zW8uTrOXfT9IXX8Nc1dwMc2hbQMAyOgH7trs+kdzuA",
+	"pXO93kldbumExPrIua36TTnZyHaxqG8yfyQVZdvFYSk7BWWSh7xsMv0CQjYACmutqjGi2oOIjRLa5U7O",
+	"t2CKoHlkZljJGlKu9McsIGpHYY/+3YK4i+sLWYe5Y8rPhr4TmqvTH/OZ81OLIvponlFxnVpBA8mTemQv",
+	"eWTuzBNYKdyQA816c3VemCfmFb8nY+zg+fhk17SsTWdIWzuE1pCxfCsiybDc4bAmBkG66yZP/z4pcWVp",
+	"Fi5+TJlUm+GWiOa5u7Z+DMsWVg/PCOdK8m5N41RzuSyZNo5N89W/nFvJ+j5B7NjR3Z95BYPWJfoGgvCe",
+	"m+d39gkq4I4UyvyB6Gc7RhO4uhFtKbk0EgZnBRPgrpcIT819drJjQp04DsrUyYf9hz7peGis70EZeW6N",
+	"9E9Otd1DYbqCR6YLnB1ikJKptBIpXRCvfjp3zHrEqcL77YyDvHfS+QlZLmZNi+OsWFr/RdgtvopYlkLL",
+	"FZPnUFc85R25BQdyez+3cofvYTqTYD2NR/OCugyKwNUzG68hd6ZELiJG6IxFIhkHXfClbRgScTDNp0O0",
+	"xMPf9X97rxeec1Z0yOm1BLD5CWkn87HfXnxkMmivRDT1I1YiTyNraPckUTxN05/MQ39ydw3f72Lh3ot/",
+	"umC49wZ7Ee16XTwfXuqU8x/gg7xD0/3eBM/Xduz+9nKG+Oh+8YgyRzXOn0eoDXbrB2k8B5dr7UMaNjVS",
+	"IxcriqQRyTiQ9GQrx7f0FoJl/+HvBiVv0Jzo2AbXits3P2GR/cbH0h/hbQrX1G/JoP2CSRE7zo4RsSJF",
+	"jrq/R+sNcjcmC8CnzfhfPnLt8dTpCKMiqBRRRm8hKkgO2dfRI43lU8eFbs8g6LgX/vT5f92NP78P7U/e",
+	"T/FgZPo62qivM6/564iDLHkujKTrilDYbEyPonGn4EMivxD0t+6L7Kfynfr5nrjVk7dDgG+t8SXGf6nf",
+	"rVlUBdPf4Goa2KAyZSTPIdWgFONF0eQmfKF8m05x/EY/84ppNPxPQ0PfHXgiS/ZvGL3j/iU6GcLgI7M8",
+	"O0W7kktd4c49WLJTh1RYx3e8jCVMyAcfMvGhL2niGRNyLqive6v1wkTsNk8fsALyD4fMBC7FF2yzoQm4",
+	"3NcHpm2iUGfkIXug/zs5R1cZcToTfzbUqV8J11DBwiCO1CY9XqZ6FdbfQH7WVhMOM0W860ALNmNqKFgy",
+	"REaymv9nj2JOW60pA3swpUr6blodZv7/NGioPUEMKniyN5kxR+C6teaG8gOkHc1v6r+3HKyDEGr9ZfUf",
+	"uwv+va09Mefy4VBqhITxOpRDQgsYQOCkBXw+lhuCkaX/AxvnbrRr7q6En/HIrTkJ+qzVE3zA+DYyvIz+",
+	"7e/vXv/wxavn/z5ebvTRPYyyDPDZoBuN6LyESPxFaNh0cQnlfCYADgWvh73f2UdQRc9s00t214it0cim",
+	"qg1Y20p6g8WkQYjVZzmoL9vmQ1aV6T9Ipn4XO1Z0dGxrmyINa7o2lOl/HyEXLMsWbuemDbs1JLbhHYk0",
+	"Rs+qFht2zXXPE6Oa2Iu1dsq9KWu1VpxXqd6rvnf9Ar56i+n1KbIFP45+tr15b6Hey/oWuz/QFPW2rleG",
+	"ZvRfXjp6l6bNhrxtnDsT/MGueH3svEpSwEfPlUaL5LYuefVd1XF5dZdcuKYT2P4hU23Yi9u6+v2GKOVv",
+	"NFYrCoY+KsxgB0PI7tQ7xn33kEwrOjNgTwbelXLR/wRqzN6VNbaNvxBmmw1w0ZN32qvoHma0r8rhFd18",
+	"yvvrOjlWbLNpLznGN9pfacQalJHcyLPSb630DO5NY/6rbRuTI6t2zQ44lTqtyjTxjhiPNhnZqs2zqpp/",
+	"UxmRLaFVRpalWHcX8MvtNIhL+/QTP7DOgZaAQyTYAbRL4o4PA4HRe+Dc/cmiuPUy/3RPFbrN/ZlO8+b5",
+	"snItwQqS7MEAZYXsgwMQUXIQD3+3fw2mIX5vnrsvkauDn87Cm/Ajqmy4suaOdqwUEFlORKyUpqGkPBU0",
+	"IZkut9Ego8Ko7TAH4pOXtyvVSTCJrJM4At2qM0A0wj6IHt/9F0xnBo//yJ/GzDHegYOT1q1WeaTpALb9",
+	"it9B+r6Q8rMWOQ0HwTVEao1+/KxO878TLp5yWLIjhfrE4nfhyjDR8KWEw9eRBSGt2lMk6oxLozVJ9q4x",
+	"hdxBfo5m2oljqmPm/WHUV+aRq6RAqU9dP3hqiGDMaSN6QhJZD/VYMvUGUF+564f7inPW3nHscasa3Kmd",
+	"KePDAan9OGxpC8BVm4KlqdxhB+6EC7Xfqw1Xn/Nda1UtCte48teJFLr3plahDhynzFMbZ7FUupDjau8P",
+	"RpI75PqOAELdld99vEa7BtufGn6vIgGmL7LrK2d8WGVtUqGjqWmH/uqwNO8Xm68WpZ5Fnq7QUUJnP7UH",
+	"6EJ19RQN3KpuV35+fwbF+8zcUetO5JIl+69d7lokyR5sPIKD0PFvxlNhEhbPWz52qWLTIbs7Oqe7O9+v",
+	"zbqH08dXUqz3fRsFLjunavd9cv9V23nkstSyakpiUyV1C0Zpwd+piLQoaaC7s94f/WF1p9rM9Offmveo",
+	"tbXeFM6Ob3amf/P8ha7MythWE5eXPbtwO+QKba/lCG3vth/Ud+wYbUh1m1qwkkOqiCd0Dvb6FCUZEaLb",
+	"sWQD2TmvmBS4HDGx012nLrPCpDJ5blY3ys9VBxLLlLKzXVt0ehhvwt3Wo1tne7AZVtZ2lbemBaQmAcAT",
+	"sONOQGez4bt3XMyC5lpEE5aCSYsSpZIlZcvrbpPKNTVHirL8TBZ111w2pqECPnFt2bIBuXBymRKn4SYu",
+	"tS5w6s9h34fJT6uz8iu2fDV4xtrzZdqI/xBy2d8V9WkiX+d3wof7bu0MNP98xeS3OmR6bRt8eRErCshT",
+	"09ApY/IvwrbxNhcvezjp8LIwrXM2oB4U+oWjacHWK5AF4X3QUy84wG9wV/J4f4KJKTm1NKO7iPZtOUHe",
+	"oJwZr+ZF3dno7r3KxSXaSJVWmdxjSlktqv4wzZ/OPcg28RWSJnvjZXTWX9hH7otCNf5Je3THKtC5Dst7",
+	"5LJYLlTXDlaVKePP+i3tvNYM+yLZQbLvt7C/Vw8+M89dw2mpvnflTnH6w5GhiC83JEJG//EoSpspIVba",
+	"ey9yqnXct1bstZldWQWe83bB6Boke30brHhK82jN5C5alzp/tI2R51vCNgTJmLAtWdv5/CxjAqZyenUl",
+	"Z2D5+LIhV1zskDFk94KEgyZrySFOxpzztS93jXrXx//VZP+98v0NCaKMsX1EpJX86MsHjx53Sb+yGehA",
+	"P/M39plrnAPqW6crqv9ntqer0FGSqqeraGSPmPX3Kn4z8Xt8g6/GJInEZTIhLXTX2nPoOSzUbHvrKf2V",
+	"u97IVjCXLeTqbDHcKo21/TvYIa1DPK9gtY8vyLn7/Oga0z8dSbN3kDuNrank5xRR4ZLBdB813TB5Veup",
+	"RmVnvcCZOAIrsv7G1m/MI1c5TID7DmBXO1G+vQV+0kC3xx2Ljozvde65u5tb6YNG/ZTSepaFpVz/GaPX",
+	"85G1w2yHVOHMiIm7jtlBVuiwgk7uvFndsGMOvOX6ZXUjIOEgL44ddCNDpqXPjnLnx0pNRBc9WwQ7gJFK",
+	"u5FZBloUib3uePPyB7XjCyJEseOk0XnYC2e1xx+a65HuWKf6+bVm4jK6+Z1h4LWBQ0EIujjDfH6e3gUm",
+	"pqcv9k2iVs40JxOSR4Juc6VeTiC/1v+jlM0A53ptBXM6dGmae+yxDu8ys7RPcofbM91t8r+YLL6V2eWM",
+	"R0bbrdx5LndwUP8srZwddBJ4p9hkJO/LKYJbCsc36qGFuJeR/Km4ethKffY6cHWKwFHCDiAiySqozNyY",
+	"EYKcRHTSv5mKwvakiRpyzYA7X3/wKmZY9cEr22L/oIpCeSQkFBrbRN/xbxmca8k6SfpNsAY+0P0J8Nbn",
+	"de19cs7ehX1kxcx6tttfzu+2zrh5vjkGEzd6efwx96y7Hqde5xDta5uvd691hSymbrW7blk3Myrnp1N2",
+	"/qdQVg7+36irJnbJKnpkTfnzal+qjvky2UF6kX+GUWsPMxDiiyORPbf4r0CIn4mc5xL//ii3c5ScxW5Z",
+	"WCmL0ty2HwomdGjEV9Bkp0hT3+BtiFD2nShkaX/zuv9Wj3xWiAupJk3dO2nseT3N5Lt7ciBZdCB7k/E8",
+	"QlAf/k7zFD4MIl98HDJ79gm1so8BW/valYrXE1QLkmESNCG1onrWDLRVXGnSc6etTXz9xFIwuzOeNnot",
+	"BgD9Al/XrrPbYX3DRLXUuZ1VNG2uqUNpAi8PBeNyYTdUB2ctLt0mIjU2rSKSZRHjUc60Zd7GLyWkBlK4",
+	"P1Tz1j6zIMnsJxbeyc85zTKTY6EPHbv4VcQKyJXhe4k14ejT09FcEm5JdN+S7eysriz+5qsLs/Ib2NJc",
+	"pxgpXbxhXEOMrEy+car4rLHnzEVy1srQmvgPBmO6+PsxF9JchU9P7SYzF34GPIdFKdNtWlFsGa6v+ZlT",
+	"CXfFoY+8xMaQ7U6qbK4jf7VCGyNVoSU2PZKZgVRy9kB+kMPK45V5+D7qEG1DFRmhZ9w7i8w9ao3OLXor",
+	"BY00lh0RBklKx6eydKWDVWr2EdlIMPWkTO50UKmTf7SALzY0g/4AR193mDvJdOlst3LVHUsLWDwuQNL+",
+	"5i6md0idwyQF3mDwoEGrn7lg7GWbEqUnXDMowl37p1UEh0KefA2z7wvcdhRo0eyKeP/1ymXMZukLVzJb",
+	"+q6qMhbTFSN1AG+2SkxfO8smvpNn5mpob35kGWhdaI2Mp6JV2Q5iTus3f/kz6IR/ABQ6E3kP/C/CYdIY",
+	"N057wYcBdeAN/L74YJdY3ZEJuThg7fI98w31z5vm17Z4f2+2T87fWn6nPHU0930LFLV1vHITSZZ2MaLr",
+	"+vue7YmPtTUBycURDOBr+1v9ovNUv15LWXK6fnWVk8bmLJsBVn4xf4qjx6L++hPHLv78Lj38NHpIlA3U",
+	"44MUJq442tJZfWq7dOkMwbo8Xa/y298uKa3NNhGQZGeg04QkeerLNowIso3yeVHypVupdsvXc/XzC84O",
+	"91zG7pfB3qYZ71oPXqM97/uS5+auXhsTNJcsMm08uZC2a6++gsrhGFUgx11S6o6iHvvPHja9HnrOcvjK",
+	"mzVtqsj80mE0B/SOILIVv80lP+umP6nGw1ekTvSZoKfPqWneqPHeVwYFY+WDUquqO+nK4cMHt/dcnz75",
+	"9p5WHq6RCH8kIjpyKiXkUcqOeaQO9yglp0abz/7+nhx2QLiAbu371j1xHfMzkQJ9DP4AR3sfUIdu/M9L",
+	"6MZVEB67a3jgD3/vtHbq/tWNbe47Ei+5A3ndDeo3pSbP3VuzWiLI0jcibzJyitSKXVxzDXmyM1JecJaW",
+	"ifzaZQ1E1O+FzooPzkrZF0t/xg4F4fDWPHYlkIGYlTLeIpFAQp6tVoszKdXjzY30ZKi1CneUMvO6hlzi",
+	"13Jl6/hnctIVR7rKghwg0qBq2grW+a+RoClE65P+b386Fi+zoWsB/cRVSFma5udXouJ7fZEBhdrRmgyu",
+	"6Ziu5tTrMajfdcfVvmCpJ0zFaV8I9R3d5q91UtzV4oy6tdpZIl5Vwd6JHmfX8tEX6P68Yxpcm25zSJWf",
+	"uAMOVWn/gZxcZW5Iib8i6sv8c730OGmkuYassG3gd8qDNxkHJnAUCZB275k56Qx+tqedhe7aGejDQlS/",
+	"L+pdsuIKqFFaFQmQ0jpRjhbGF+qJUNv1I1C4P9dDDWwSS/yrhy8WFzATxDW7ziyyrRaq2ppKFsviUgr1",
+	"fqQpfLE+faEtjk6r9x1N4ZvTO2OVXMHktT4N3jL9ybzwFjaB5qn/0p2HvWi6dPD/x8IYnxwgcus2PTCF",
+	"NIHa82wjH86xwiJZsu9HsmUa8mA5KqkPXCNuQvXeUfaHUnZVA3VljfixvvbtGMSOcWlNFZMUKs2lcfOu",
+	"uIYa6zoJfJHRPsgXDXP4zj6rzPrrbEAJH+SIALJ+7d64eIpcSg9c0Tdx6V6uTYSrMTF9Y9Qk0q4WmuJI",
+	"ih4NrH69CuuVp4S7gs1ojryslQz3XC1AhtD2Xcr8xk5Nf3dlFnTn6v1IisWTJez6LRxVrrV5XXnRPCKR",
+	"Is1fRFRkJIGVD40JZVOk3arf3Er0qP739tpiMQrqD1xD9ecAqYiI9nainB1Xim6Mp42T0dDD0oaTBHpp",
+	"ox9AWfWmf8wd9mhEIU5aEHxuuzqZ/jg2e9Tf7FZqsMNVUK8F9edZ8k5G82jxrgLsYBsISGaywaNfCTf3",
+	"4zsiaq6WbjCgaboxLxlK+9f0GPqCx2zscxwjLZOiLqAPbFlhr5C2Z4h/FtTZBfXui2B1AJqIiLOj6BKc",
+	"WxBiqB31T/aZa1h05lutndj+f/auoDd5GIb+lYoziO/87bbztMM2aacdDHhQYVKUpDAm8d+n2EnVblkJ",
+	"QiuU7bypoc1zYifP7/3r0IzNv7IEoL9lcjUAuHqh1hq2wF02Ba13mcnVFL1hmFDICUGNZk2RJSBCPcdD",
+	"elky/CUTxucawaJJv4gihCP+O50lqNHksxITn3wuOkyfsC96YZsAwRh0ayvHQQ3tU7A8/NPaTsLMb4fs",
+	"Ayre6zxqE0W42xA9tqVWLSyB+8LihSO7I6Z49REPpd/4Zs3t7g4YKmCb6zVYHIXOqs9L/PfGwe1knOCz",
+	"EMhvpeH6lzfmqEnpUIhzx5+Kdea10Keg5DZ3oaQJPbgqfbZg5KSiFq7BfNn9zc9Q1pI8uXjdtrIyXeb6",
+	"7EmZP//NHxfF2o3WJdfEZ6By/eOKS1uQaKwIfTUrXEoKasZ9n0DUyghMaWTkN7zgrPQ1J/pSvZ3kkeh2",
+	"/0ohL0WiP2LuEv0JK0oc3+TvmPLAUuU2xVUm1lbTvzXuDPH2hET16No24m+FoFgsGfjYIe4f2aCV80Qk",
+	"NXrGw+5a2zyvBC3SJxOwUOFkAtPlTR1GYJYmg0lR8vbHl7VRxLCHh96E2S81Df4PxrDOB/uX/UcAAAD/",
+	"/w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

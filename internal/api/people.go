@@ -55,6 +55,7 @@ var asked = map[string]people.Role{
 	"standardDraft": people.Maker,
 	"listRecipes":   people.Helper, "addRecipe": people.Maker, "addRecipeFile": people.Maker,
 	"getRecipe": people.Helper,
+	"listWords": people.Helper, "addWord": people.Maker, "dropWord": people.Maker, "apartRecipe": people.Maker,
 	"putRecipe": people.Maker, "dropRecipe": people.Maker, "draftFromRecipe": people.Maker,
 
 	"listBatches": people.Helper, "getBatch": people.Helper, "restedOn": people.Helper, "getPrint": people.Helper,

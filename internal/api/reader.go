@@ -1,6 +1,7 @@
 package api
 
 import (
+	"gallipot/internal/core/reader"
 	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
@@ -53,5 +54,31 @@ func (s *server) DraftFromRecipe(c *echo.Context, id int64, p DraftFromRecipePar
 		return err
 	}
 	v, err := s.app.DraftFromRecipe(c.Request().Context(), id, in.Name)
+	return answer(c, v, err)
+}
+
+func (s *server) ApartRecipe(c *echo.Context, id int64, p ApartRecipeParams) error {
+	v, err := s.app.ApartRecipe(c.Request().Context(), id, p.Rev)
+	return answer(c, v, err)
+}
+
+func (s *server) ListWords(c *echo.Context) error {
+	v, err := s.app.ShopWords(c.Request().Context())
+	return answer(c, v, err)
+}
+
+func (s *server) AddWord(c *echo.Context, p AddWordParams) error {
+	in, err := body[AddWordJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.AddShopWord(c.Request().Context(), reader.Learned{Kind: in.Kind, Words: deref(in.Words),
+		Ingredient: deref(in.Ingredient), Unit: deref(in.Unit), Size: deref(in.Size), Grams: deref(in.Grams),
+		ML: deref(in.Ml), Fill: deref(in.Fill)})
+	return answer(c, v, err)
+}
+
+func (s *server) DropWord(c *echo.Context, id int64, p DropWordParams) error {
+	v, err := s.app.DropShopWord(c.Request().Context(), id, p.Why)
 	return answer(c, v, err)
 }

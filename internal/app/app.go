@@ -393,19 +393,35 @@ func everything(st Store) (formula.Library, []Formula, []Version, error) {
 	return lib, formulas, versions, nil
 }
 
-// Seed gives an empty pantry the typical ingredients. It does nothing when there are ingredients already.
+// Seed gives an empty pantry the typical ingredients. A pantry that has ingredients already gets what the typical steps
+// lead to and it lacks, where it has what goes into them: a step whose outcome is unknown leads nowhere.
 func (a *App) Seed(ctx context.Context, ingredients []pantry.Ingredient) error {
 	return a.in(As(ctx, TheProgram), func(st Store) error {
-		have, err := st.Ingredients()
-		if err != nil || len(have) > 0 {
+		rows, err := st.Ingredients()
+		if err != nil {
 			return err
 		}
+		have := map[string]bool{}
+		for _, g := range rows {
+			have[g.ID] = true
+		}
+		input := map[string]string{}
+		for _, p := range a.Typical.Preparations {
+			input[p.Output] = p.Input
+		}
+		added := 0
 		for _, g := range ingredients {
+			if have[g.ID] || len(rows) > 0 && !have[input[g.ID]] {
+				continue
+			}
 			if err := st.AddIngredient(g, false, "Gallipot"); err != nil {
 				return fmt.Errorf("seed %s: %w", g.ID, err)
 			}
+			added++
 		}
-		slog.Info("pantry seeded with typical values", "ingredients", len(ingredients))
+		if added > 0 {
+			slog.Info("pantry seeded with typical values", "ingredients", added)
+		}
 		return nil
 	})
 }

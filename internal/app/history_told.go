@@ -129,7 +129,7 @@ var tellers = map[string]func(c Change, before, after row) string{
 	"label": tellLabel, "shop": tellShop, "person": tellPerson, "preparation": tellNamed("the step"),
 	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": tellLotEntry,
 	"party": tellParty, "vessel": tellVessel, "vessel_entry": tellVesselEntry, "allergen_change": tellAllergens,
-	"recall": tellRecall,
+	"recall": tellRecall, "word": tellWord,
 }
 
 func tellOther(c Change, _, _ row) string { return fmt.Sprintf("changed %s %s", c.What, c.Which) }
@@ -175,6 +175,14 @@ func tellMeasure(_ Change, before, after row) string {
 		}
 	}
 	return fmt.Sprintf("weighed “%s”: %s g", what, strings.Join(grams, ", "))
+}
+
+func tellWord(_ Change, before, after row) string {
+	what := "“" + after.text("words") + "”"
+	if before != nil && retiredNow(before, after) {
+		return fmt.Sprintf("took back what %s means: %s", what, after.text("retired_why"))
+	}
+	return "told the reader what " + what + " means"
 }
 
 func tellFormula(_ Change, before, after row) string {

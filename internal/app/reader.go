@@ -114,7 +114,46 @@ func (a *App) readerBook(st Store) (*reader.Book, error) {
 	}
 	b.Spoons = s.spoons()
 	b.Index = reader.NewIndex(b.Ingredients, a.Typical.Synonyms)
+	words, err := st.ShopWords()
+	if err != nil {
+		return nil, err
+	}
+	learned := make([]reader.Learned, len(words))
+	for i, w := range words {
+		learned[i] = w.Learned
+	}
+	made, err := ownProducts(st)
+	if err != nil {
+		return nil, err
+	}
+	b.Teach(learned, made)
 	return b, nil
+}
+
+// ownProducts are the shop's products that may go into another, each in its newest locked version.
+func ownProducts(st Store) ([]reader.Made, error) {
+	formulas, err := st.Formulas()
+	if err != nil {
+		return nil, err
+	}
+	names, ids := map[string]string{}, []string{}
+	for _, f := range formulas {
+		if !f.Retired {
+			names[f.ID], ids = f.Name, append(ids, f.ID)
+		}
+	}
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	versions, err := st.NewestLocked(ids...)
+	if err != nil {
+		return nil, err
+	}
+	made := make([]reader.Made, len(versions))
+	for i, v := range versions {
+		made[i] = reader.Made{Formula: v.FormulaID, Version: v.Number, Name: names[v.FormulaID]}
+	}
+	return made, nil
 }
 
 // pageOfRecipes is how many recipes a list shows at once: each is read to be listed.
@@ -229,6 +268,12 @@ func checkRecipe(name, words string, answers map[string]reader.Answer) (string, 
 		if x.Grams != nil && !(*x.Grams > 0 && *x.Grams <= amount.MaxGrams) {
 			return "", "", field("answers."+k, "grams above 0 and up to 10 000 kg")
 		}
+		if x.Pack != nil && !(*x.Pack > 0 && *x.Pack <= 20_000) {
+			return "", "", field("answers."+k, "grams above 0 and up to 20 kg")
+		}
+		if x.ML != nil && !(*x.ML > 0 && *x.ML <= 5_000) {
+			return "", "", field("answers."+k, "millilitres above 0 and up to 5 litres")
+		}
 	}
 	return name, words, nil
 }
@@ -269,6 +314,7 @@ func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answ
 		if err != nil {
 			return err
 		}
+		was := r
 		r.Name, r.Words, r.Answers, r.UpdatedBy = name, words, answers, by
 		if err := st.SaveRecipe(r, rev); errors.Is(err, ErrConflict) {
 			current, err := a.recipeView(st, id)
@@ -281,10 +327,55 @@ func (a *App) SaveRecipe(ctx context.Context, id int64, name, words string, answ
 		} else if err != nil {
 			return err
 		}
+		if err := a.learnFrom(ctx, st, was, answers); err != nil {
+			return err
+		}
 		out, err = a.recipeView(st, id)
 		return err
 	})
 	return out, err
+}
+
+// ApartRecipe makes a recipe of each that stands in the words of one, over revision rev. The first keeps its place;
+// what was answered goes with the words it was answered of.
+func (a *App) ApartRecipe(ctx context.Context, id int64, rev int) ([]RecipeView, error) {
+	by, err := person(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return once(ctx, a, func(st Store) ([]RecipeView, error) {
+		whole, err := a.recipeView(st, id)
+		if err != nil {
+			return nil, err
+		}
+		parts := whole.Reading.Recipes
+		if len(parts) < 2 {
+			return nil, refused("one_recipe", "Only one recipe stands here.")
+		}
+		var out []RecipeView
+		for i, part := range parts {
+			name, words, err := checkRecipe(clipTo(part.Name, 120), strings.TrimRight(part.Text, "\n"), nil)
+			if err != nil {
+				return nil, err
+			}
+			r := Recipe{ID: id, Name: name, Words: words, Answers: whole.Answers, Made: whole.Made, UpdatedBy: by}
+			if i == 0 {
+				err = st.SaveRecipe(r, rev)
+			} else {
+				r.ID, r.Made = 0, nil
+				err = st.AddRecipe(&r)
+			}
+			if err != nil {
+				return nil, err
+			}
+			v, err := a.recipeView(st, r.ID)
+			if err != nil {
+				return nil, err
+			}
+			out = append(out, v)
+		}
+		return out, nil
+	})
 }
 
 // DropRecipe retires a recipe with the reason; drafts made from it keep their words.

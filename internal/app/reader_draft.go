@@ -39,6 +39,9 @@ func (a *App) DraftFromRecipe(ctx context.Context, id int64, name string) (Sheet
 		}
 		draft := formula.Blank(formulaID)
 		draft.LabourPerHour, draft.Words = s.LabourPerHour, r.Words
+		if reading.ClaimDays != nil {
+			draft.ClaimDays = *reading.ClaimDays
+		}
 		draft.Lines, draft.Steps = linesOf(reading), stepsOf(reading)
 		draft.Toppings = toppingsOf(reading, max(1, draft.Jars()))
 		if errs := draft.Check(); len(errs) > 0 {
@@ -69,6 +72,10 @@ func undecided(r reader.Reading) error {
 		if l.Kind == reader.Weighed && l.Ingredient != "" {
 			lines++
 		}
+		if _, _, made := reader.MadeOf(l.Ingredient); made && l.As == reader.AsTopping {
+			errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d]", i),
+				Message: l.Name + " is a product of yours: it goes into the mix, or is left out"})
+		}
 		for _, q := range l.Questions {
 			if deciding[q.Code] {
 				errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("lines[%d]", i),
@@ -97,8 +104,13 @@ func linesOf(r reader.Reading) []formula.Line {
 		if l.Kind != reader.Weighed || l.As != reader.AsBowl || l.Ingredient == "" {
 			continue
 		}
-		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Ingredient: l.Ingredient, Words: clipTo(spokenWords(l), 2000),
+		line := formula.Line{ID: fmt.Sprintf("r%d", i+1), Words: clipTo(spokenWords(l), 2000),
 			Preparation: l.Preparation, Phase: clipTo(l.Section, 120), Note: l.Remark}
+		if of, version, made := reader.MadeOf(l.Ingredient); made {
+			line.Component = &formula.Ref{Formula: of, Version: version}
+		} else {
+			line.Ingredient = l.Ingredient
+		}
 		if len(l.AnyOf) > 1 {
 			line.AnyOf = l.AnyOf
 		}
@@ -155,8 +167,17 @@ func clipTo(s string, n int) string {
 	return s
 }
 
+// thawAndFinish is what is done with a product of the shop that comes out of the freezer (handbook 06, rule 10).
+const thawAndFinish = "Thaw and finish: thaw the %s at or below 5 °C and stir it. Within four days, or less where " +
+	"less was left; never freeze it again. What is added after thawing calls for a new reading."
+
 func stepsOf(r reader.Reading) []formula.Step {
 	var out []formula.Step
+	for _, l := range r.Lines {
+		if l.Thaw && l.As == reader.AsBowl {
+			out = append(out, formula.Step{Text: clipTo(fmt.Sprintf(thawAndFinish, l.Name), 2000)})
+		}
+	}
 	for _, l := range r.Lines {
 		if l.Kind == reader.Step && len(out) < 60 {
 			out = append(out, formula.Step{Text: clipTo(strings.TrimSpace(l.Words), 2000)})

@@ -27,6 +27,7 @@ type Store interface {
 	PantryStore
 	PriceStore
 	ReaderStore
+	WordStore
 	PreparationStore
 	FormulaStore
 	TrialStore

@@ -130,7 +130,8 @@ type Version struct {
 	Keeping          Keeping         `json:"keeping"`
 	StyleByLines     bool            `json:"style_by_lines,omitempty"` // styles follow what is in it and its name
 	Wording          Wording         `json:"wording"`
-	Words            string          `json:"words,omitempty"` // the whole text the version was read from
+	Words            string          `json:"words,omitempty"`      // the whole text the version was read from
+	ClaimDays        int             `json:"claim_days,omitempty"` // that the maker says it keeps: no storage life
 	Steps            []Step          `json:"steps,omitempty"`
 	Consistency      string          `json:"consistency,omitempty"`
 	Toppings         []Topping       `json:"toppings,omitempty"`

@@ -178,6 +178,8 @@ func nothingLost(t testing.TB, text string, r reader.Reading) {
 		if !l.Shares {
 			kept.WriteString(l.Words)
 		}
+		require.False(t, l.Also == nil || l.Near == nil || l.AnyOf == nil || l.Questions == nil || l.Heard == nil ||
+			l.Marks == nil, "%q: a list that is not there", l.Words)
 		if l.Kind != reader.Weighed {
 			continue
 		}

@@ -8,8 +8,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// Learned is what a shop has told once, and means whenever it says it again: what a name is, what a tin holds, how a cup
-// is filled, what a measure of its own holds.
+// Learned is what a shop has told once, and means whenever it says it again: what a name is, what a tin holds, how a
+// cup is filled, what a measure of its own holds.
 type Learned struct {
 	ID         int64   `json:"id"`
 	Kind       string  `json:"kind"`
@@ -188,8 +188,8 @@ func (b *Book) Learn(l Line, a Answer) (x Learned, ok bool) {
 	return x, len(x.Check()) == 0
 }
 
-// Hides names the allergens that a name brings today and would not bring if it were learned: a name that the pantry knows
-// may not come to mean less (safety before convenience).
+// Hides names the allergens that a name brings today and would not bring if it were learned: a name that the pantry
+// knows may not come to mean less (safety before convenience).
 func (b *Book) Hides(x Learned) []string {
 	g, now := b.Ingredients[x.Ingredient], b.Ingredients[b.Index.keys[keyOf(x.Words)]]
 	if x.Kind != LearnedName || g == nil || now == nil {

@@ -64,7 +64,8 @@ func TestAnAnswerTellsWhatItMeansForGood(t *testing.T) {
 		{"2 tbsp of the green stuff", reader.Answer{Ingredient: "parsley"},
 			reader.Learned{Kind: reader.LearnedName, Words: "green stuff", Ingredient: "parsley"}},
 		{"a tin of chickpeas, drained", reader.Answer{Pack: &tin},
-			reader.Learned{Kind: reader.LearnedPack, Words: "tin", Ingredient: "chickpeas_canned_drained", Unit: "can", Grams: 240}},
+			reader.Learned{Kind: reader.LearnedPack, Words: "tin", Ingredient: "chickpeas_canned_drained", Unit: "can",
+				Grams: 240}},
 		{"a spoon of honey", reader.Answer{ML: &spoon},
 			reader.Learned{Kind: reader.LearnedVolume, Words: "spoon", Unit: "spoon", ML: 9}},
 		{"a large glass of water", reader.Answer{ML: &glass},
@@ -95,11 +96,16 @@ func TestANameMayNotComeToHideAnAllergen(t *testing.T) {
 }
 
 func TestWhatIsLearnedIsChecked(t *testing.T) {
-	for field, x := range map[string]reader.Learned{"kind": {Kind: "wish"}, "words": {Kind: reader.LearnedName, Ingredient: "x"},
-		"ingredient": {Kind: reader.LearnedName, Words: "green stuff"}, "unit": {Kind: reader.LearnedPack, Unit: "cup", Grams: 4},
-		"grams": {Kind: reader.LearnedPack, Unit: "can", Grams: -1}, "fill": {Kind: reader.LearnedFill, Ingredient: "x", Fill: "odd"},
-		"ml":   {Kind: reader.LearnedVolume, Unit: "glass"},
-		"size": {Kind: reader.LearnedVolume, Unit: "glass", ML: 4, Size: "odd"}} {
+	for field, x := range map[string]reader.Learned{
+		"kind":       {Kind: "wish"},
+		"words":      {Kind: reader.LearnedName, Ingredient: "x"},
+		"ingredient": {Kind: reader.LearnedName, Words: "green stuff"},
+		"unit":       {Kind: reader.LearnedPack, Unit: "cup", Grams: 4},
+		"grams":      {Kind: reader.LearnedPack, Unit: "can", Grams: -1},
+		"fill":       {Kind: reader.LearnedFill, Ingredient: "x", Fill: "odd"},
+		"ml":         {Kind: reader.LearnedVolume, Unit: "glass"},
+		"size":       {Kind: reader.LearnedVolume, Unit: "glass", ML: 4, Size: "odd"},
+	} {
 		errs := x.Check()
 		require.NotEmpty(t, errs, field)
 		assert.Equal(t, field, errs[0].Field)

@@ -32,7 +32,7 @@ func (b *Book) askAlso(ids []string) Question {
 }
 
 func (b *Book) candidates(ids []string) []Candidate {
-	var out []Candidate
+	out := []Candidate{}
 	for _, id := range ids {
 		out = append(out, Candidate{id, b.name(id)})
 	}

@@ -1422,6 +1422,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recipes/{id}/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a recipe of each that stands in the words of one */
+        post: operations["apartRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the shop has told the reader once and for all, the newest first */
+        get: operations["listWords"];
+        put?: never;
+        /** Tell the reader what the shop means by a word of its own */
+        post: operations["addWord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/words/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a word of the shop back; the reader asks about it again */
+        delete: operations["dropWord"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/ingredients/{id}/measures/{measure}": {
         parameters: {
             query?: never;
@@ -2717,6 +2769,11 @@ export interface components {
             units?: string;
             ok?: boolean;
             guessed?: boolean;
+            /** Format: double */
+            pack_g?: number | null;
+            fill?: string;
+            /** Format: double */
+            ml?: number | null;
         };
         Applied: {
             rule: number;
@@ -4548,6 +4605,9 @@ export interface components {
             text: string;
             options?: string[];
             take?: components["schemas"]["Candidate"][];
+            packs_g?: number[];
+            fills?: string[];
+            spoon?: boolean;
         };
         Rank: {
             key: string;
@@ -4629,6 +4689,8 @@ export interface components {
             fixed: boolean;
             as: string;
             questions: components["schemas"]["Question"][];
+            heard: number[];
+            thaw: boolean;
             to_weigh: boolean;
             fully_read: boolean;
         };
@@ -4646,6 +4708,29 @@ export interface components {
             /** Format: double */
             said_ml: number | null;
             claim_days: number | null;
+            recipes?: components["schemas"]["RecipePart"][];
+        };
+        RecipePart: {
+            name: string;
+            text: string;
+        };
+        ShopWord: {
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            words: string;
+            ingredient?: string;
+            name: string;
+            unit?: string;
+            size?: string;
+            /** Format: double */
+            grams?: number;
+            /** Format: double */
+            ml?: number;
+            fill?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         RecipeRow: {
             /** Format: int64 */
@@ -5178,6 +5263,7 @@ export interface components {
             keeping: components["schemas"]["KeepingWish"];
             wording: components["schemas"]["Wording"];
             words?: string;
+            claim_days?: number;
             steps?: components["schemas"]["Step"][];
             consistency?: string;
             toppings?: components["schemas"]["Topping"][];
@@ -8291,6 +8377,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    apartRecipe: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeView"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopWord"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addWord: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of this very request: sent again with the same content it is answered the same and makes nothing; other content under it is refused */
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    kind: string;
+                    words?: string;
+                    ingredient?: string;
+                    unit?: string;
+                    size?: string;
+                    /** Format: double */
+                    grams?: number;
+                    /** Format: double */
+                    ml?: number;
+                    fill?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopWord"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropWord: {
+        parameters: {
+            query: {
+                why: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopWord"][];
                 };
             };
             default: components["responses"]["Problem"];
