@@ -1,8 +1,13 @@
-import { type QueryClient, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { type QueryClient, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
 import { refresh } from "./keys";
 
-export const readerKeys = { lists: ["recipes"] as const, ones: ["recipe"] as const, one: (id: number) => ["recipe", id] as const };
+export const readerKeys = {
+  lists: ["recipes"] as const,
+  ones: ["recipe"] as const,
+  one: (id: number) => ["recipe", id] as const,
+  words: ["words"] as const,
+};
 
 /** The newest recipes, for Find. */
 export const useNewestRecipes = (enabled: boolean) =>
@@ -28,5 +33,24 @@ export const refreshRecipes = (client: QueryClient) => refresh(client, readerKey
 /** What was typed into a recipe was stored. */
 export function refreshRecipe(client: QueryClient, next: Schemas["RecipeView"]) {
   client.setQueryData(readerKeys.one(next.id), next);
-  return refreshRecipes(client);
+  return refresh(client, readerKeys.lists, readerKeys.words);
+}
+
+/** What the shop has told the reader once and for all. */
+export const useWords = (enabled = true) =>
+  useQuery({ queryKey: readerKeys.words, queryFn: () => take(api.GET("/words")), enabled, staleTime: 0 });
+
+/** Words of the shop were told or taken back: every reading may be another now. */
+export function refreshWords(client: QueryClient, next: Schemas["ShopWord"][]) {
+  client.setQueryData(readerKeys.words, next);
+  return refresh(client, readerKeys.lists, readerKeys.ones);
+}
+
+/** Takes a word of the shop back. */
+export function useDropWord() {
+  const client = useQueryClient();
+  return async (id: number, why: string) => {
+    const next = await take(api.DELETE("/words/{id}", { params: { path: { id }, query: { why } } }));
+    await refreshWords(client, next);
+  };
 }

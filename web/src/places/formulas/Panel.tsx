@@ -45,6 +45,23 @@ export function allergensOf(x: { allergens: string[]; open: number }): string {
   return known ? `at least ${known}` : "not known yet";
 }
 
+/** What the maker says it keeps, beside what the rules allow: a claim, and never a storage life. */
+function Claimed({ days, verdict }: { days: number; verdict: number | null }) {
+  const longer = verdict == null || days > verdict;
+  return (
+    <p
+      className={`-mt-[2px] border-l-4 px-2 py-[3px] text-[12.5px] ${longer ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-rule text-ink-2"}`}
+    >
+      You say it keeps <b>{days} days</b>
+      {verdict == null
+        ? "; the rules name no day for it yet."
+        : longer
+          ? `; the rules allow ${verdict}, and a reading decides.`
+          : `, within the ${verdict} that the rules allow.`}
+    </p>
+  );
+}
+
 /** What stands beside the sheet: recomputed by the core on every edit. */
 export function Panel({
   panel,
@@ -177,6 +194,7 @@ export function Panel({
         permission. Kept {verdict.condition}
         {verdict.days != null && `, ${verdict.days} days provisionally`}.
       </p>
+      {(version.claim_days ?? 0) > 0 && <Claimed days={version.claim_days ?? 0} verdict={verdict.days ?? null} />}
       <section>
         <h2 className="mb-[7px] flex items-baseline justify-between text-[14px] font-semibold">
           On the label

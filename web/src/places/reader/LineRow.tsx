@@ -3,6 +3,8 @@ import { ChooseIngredient } from "../../parts/choose";
 import { measureWords } from "../../parts/measure";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { Answers } from "./Answers";
+import { Remembered } from "./Remembered";
 import { type Answer, isOpen, type Line, ownMeasure, pieces, ROLES, SOURCES } from "./roles";
 
 interface Props {
@@ -16,7 +18,7 @@ interface Props {
 export function LineRow({ line, bare, onAnswer, onMeasure }: Props) {
   const open = isOpen(line);
   const read = line.kind === "line" || line.kind === "unread";
-  if (bare && !read) return null;
+  if (bare && !read && !open) return null;
   return (
     <div
       data-key={line.key}
@@ -32,7 +34,7 @@ export function LineRow({ line, bare, onAnswer, onMeasure }: Props) {
           </svg>
         </>
       )}
-      {read ? <Weighed line={line} onAnswer={onAnswer} onMeasure={onMeasure} /> : <Kept line={line} />}
+      {read ? <Weighed line={line} onAnswer={onAnswer} onMeasure={onMeasure} /> : <Kept line={line} onAnswer={onAnswer} />}
     </div>
   );
 }
@@ -68,15 +70,19 @@ const KEPT: Record<string, string> = {
   remark: "a remark",
 };
 
-function Kept({ line }: { line: Line }) {
-  return <p className="self-center py-2 text-[12.5px] text-ink-3">{KEPT[line.kind] ?? "kept"}</p>;
+function Kept({ line, onAnswer }: { line: Line; onAnswer: Props["onAnswer"] }) {
+  return (
+    <div className="self-center py-2 pr-4 pl-1 text-[12.5px] text-ink-3">
+      {KEPT[line.kind] ?? "kept"}
+      <Answers line={line} onAnswer={onAnswer} />
+    </div>
+  );
 }
 
 function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
   const { num } = useFormats();
   const source = SOURCES[l.source];
   const leave = l.as === "leave";
-  const ask = l.questions.filter((q) => q.code !== "ingredient");
   return (
     <div className="min-w-0 py-[7px] pr-4 pl-1">
       <div className="flex items-center gap-3">
@@ -137,6 +143,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
           {l.how}
           {l.hold_back && "; divided: half is held back"}
           {l.fixed && "; stays as it is when the rest is doubled"}
+          {l.thaw && "; thaw and finish: at or below 5 °C, within four days, never frozen again"}
           {(l.source === "weighed" || l.source === "guessed") && l.grams != null && (
             <button
               type="button"
@@ -165,6 +172,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
               key={n.id}
               type="button"
               data-first={i === 0 ? "" : undefined}
+              data-answer
               className="min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 text-[13px] hover:border-cobalt hover:text-cobalt"
               onClick={() => onAnswer(l, { ingredient: n.id })}
             >
@@ -186,33 +194,8 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
           </Link>
         </div>
       )}
-      {ask
-        .filter((q) => !leave || q.code === "also")
-        .map((q) => (
-          <div key={q.code} className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1 text-[13px]">
-            <span className="font-semibold text-mustard-ink">{q.text}</span>
-            {(q.take ?? []).map((c) => (
-              <button
-                key={c.id}
-                type="button"
-                className="min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
-                onClick={() => onAnswer(l, { ingredient: c.id })}
-              >
-                {c.name}
-              </button>
-            ))}
-            {(q.options ?? ["ok"]).map((o) => (
-              <button
-                key={o}
-                type="button"
-                className="min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
-                onClick={() => onAnswer(l, reply(q.code, o))}
-              >
-                {OPTIONS[o] ?? o}
-              </button>
-            ))}
-          </div>
-        ))}
+      <Answers line={l} onAnswer={onAnswer} />
+      <Remembered line={l} />
     </div>
   );
 }
@@ -224,23 +207,4 @@ function unknownName(l: Line): string {
     .map((p) => p.text.trim())
     .join(" ");
   return words.charAt(0).toUpperCase() + words.slice(1, 120);
-}
-
-const OPTIONS: Record<string, string> = {
-  ok: "right as it is",
-  first: "the first",
-  second: "the second",
-  bowl: "in the mix",
-  topping: "on top of each jar",
-  leave: "leave out",
-  each: "right as it is",
-  yes: "yes, add it",
-  no: "no",
-};
-
-function reply(code: string, option: string): Answer {
-  if (code === "units") return { units: option };
-  if (code === "serving") return { as: option };
-  if (code === "also") return { also: option };
-  return { ok: true };
 }

@@ -15,6 +15,8 @@ import { useAutosave } from "../../saving/useAutosave";
 import { LineRow } from "./LineRow";
 import { type Answer, isOpen, type Line, type Recipe } from "./roles";
 import { Beside, OpenPoints } from "./sides";
+import { stand, useOpenPoints } from "./useOpenPoints";
+import { useRemembered } from "./useRemembered";
 
 export default function Reader() {
   const { id = "" } = useParams();
@@ -57,6 +59,8 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
   const table = useRef<HTMLElement>(null);
   const open = recipe.reading.lines.filter(isOpen);
   const count = recipe.reading.still_open;
+  const points = useOpenPoints(table, recipe.reading.lines);
+  useRemembered();
 
   // Typed words are read when the typing pauses.
   useEffect(() => {
@@ -70,15 +74,21 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
     const answers = { ...saver.held.value.answers };
     const merged = { ...answers[l.key], ...a };
     answers[l.key] = merged;
+    points.follow(l.key);
     save({ answers });
   };
-  const show = (key: string) => {
-    const row = table.current?.querySelector<HTMLElement>(`[data-key="${CSS.escape(key)}"]`);
-    row?.scrollIntoView({ block: "center" });
-    (row?.querySelector<HTMLElement>("[data-first]") ?? row?.querySelector<HTMLElement>("input, button"))?.focus();
-  };
+  const show = (key: string) => stand(table.current, key);
+  const [splitUp] = useAct(async () => {
+    const parts = await take(api.POST("/recipes/{id}/apart", { params: { path: { id: recipe.id }, query: { rev: recipe.rev } } }));
+    for (const r of parts) void refreshRecipe(client, r);
+    const rest = parts.slice(1);
+    toast(`${rest.map((r) => `“${r.name}”`).join(" and ")} ${rest.length === 1 ? "waits" : "wait"} in the Reader, read by itself.`, {
+      action: { label: "Open it", onClick: () => navigate(`/reader/${rest[0]?.id}`) },
+    });
+  });
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4 pb-4">
+    // biome-ignore lint/a11y/noStaticElementInteractions: keys lead from one open point to the next
+    <div onKeyDown={points.onKeyDown} className="flex h-full min-w-[1000px] flex-col px-6 pt-4 pb-4">
       <Head
         title={recipe.name}
         sub="as it was said"
@@ -120,7 +130,10 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
         lines={open}
         notices={recipe.reading.notices}
         onShow={show}
-        onNotice={(code, option) => save({ answers: { ...saver.held.value.answers, [code]: { units: option } } })}
+        onNext={() => points.go(1)}
+        onNotice={(code, option) =>
+          option === "apart" ? void splitUp() : save({ answers: { ...saver.held.value.answers, [code]: { units: option } } })
+        }
       />
       <div className="flex min-h-0 flex-1 gap-5 pt-3">
         <section ref={table} className="sheet flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Words and weighed lines">

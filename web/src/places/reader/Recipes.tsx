@@ -8,6 +8,7 @@ import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { say } from "../../tongue/words";
+import { Words } from "./Words";
 
 const example = () => `Carrot and miso thing, makes about two cups
 
@@ -139,6 +140,7 @@ export default function Recipes() {
               Show older recipes
             </button>
           )}
+          <Words />
         </section>
       </div>
       <WhyDialog

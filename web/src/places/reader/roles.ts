@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 export type Line = Schemas["RecipeLine"];
 export type Recipe = Schemas["RecipeView"];
 export type Answer = Schemas["Answer"];
+export type Question = Schemas["Question"];
 
 /** How a role of a word is drawn. Never by colour alone: each has a line or a weight of its own. */
 export const ROLES: Record<string, { style: string; says: string }> = {

@@ -4,18 +4,25 @@ import { type Line, spoken } from "./roles";
 
 type Reading = Schemas["RecipeReading"];
 
-const NOTICE_OPTIONS: Record<string, string> = { double: "no, double every amount", single: "yes, as they stand" };
+const NOTICE_OPTIONS: Record<string, string> = {
+  double: "no, double every amount",
+  single: "yes, as they stand",
+  apart: "read each by itself",
+  one: "it is one recipe",
+};
 
 /** What is still to weigh or to answer, on top, each with a way to its line. */
 export function OpenPoints({
   lines,
   notices,
   onShow,
+  onNext,
   onNotice,
 }: {
   lines: Line[];
   notices: Schemas["Notice"][];
   onShow: (key: string) => void;
+  onNext: () => void;
   onNotice: (code: string, option: string) => void;
 }) {
   if (lines.length === 0 && notices.length === 0) return null;
@@ -49,6 +56,13 @@ export function OpenPoints({
           </li>
         ))}
         {lines.length > 14 && <li className="self-center text-[13px] text-ink-2">and {lines.length - 14} more below</li>}
+        {lines.length > 0 && (
+          <li>
+            <button type="button" className="min-h-7 px-2 text-[13px] font-semibold text-cobalt hover:underline" onClick={onNext}>
+              next open point <kbd className="font-sans font-normal text-ink-3">Alt ↓</kbd>
+            </button>
+          </li>
+        )}
       </ul>
     </section>
   );
