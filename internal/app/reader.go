@@ -284,11 +284,19 @@ func (a *App) AddRecipe(ctx context.Context, name, words string) (RecipeView, er
 	if err != nil {
 		return RecipeView{}, err
 	}
+	named := strings.TrimSpace(name) != ""
 	if name, words, err = checkRecipe(name, words, nil); err != nil {
 		return RecipeView{}, err
 	}
 	return once(ctx, a, func(st Store) (RecipeView, error) {
 		var out RecipeView
+		if !named {
+			b, err := a.readerBook(st)
+			if err != nil {
+				return out, err
+			}
+			name = titleOf(b.Read(words, nil), name)
+		}
 		r := Recipe{Name: name, Words: words, Answers: map[string]reader.Answer{}, UpdatedBy: by}
 		if err := st.AddRecipe(&r); err != nil {
 			return out, err
@@ -296,6 +304,16 @@ func (a *App) AddRecipe(ctx context.Context, name, words string) (RecipeView, er
 		out, err = a.recipeView(st, r.ID)
 		return out, err
 	})
+}
+
+// titleOf is the first title of a reading; other where it has none.
+func titleOf(r reader.Reading, other string) string {
+	for _, l := range r.Lines {
+		if l.Kind == reader.Title && l.Name != "" {
+			return clipTo(l.Name, 120)
+		}
+	}
+	return other
 }
 
 // SaveRecipe stores words and answers over revision rev and reads them.

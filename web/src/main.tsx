@@ -111,7 +111,13 @@ function App() {
         </Suspense>
       </Frame>
       <LeaveGuard />
-      <Toaster position="bottom-center" toastOptions={{ style: { fontFamily: "var(--font-text)", borderRadius: 4 } }} />
+      <Toaster
+        position="bottom-center"
+        toastOptions={{
+          style: { fontFamily: "var(--font-text)", borderRadius: 4 },
+          actionButtonStyle: { background: "var(--color-cobalt)", color: "white", borderRadius: 3, height: 28, padding: "0 10px" },
+        }}
+      />
     </>
   );
 }

@@ -117,6 +117,7 @@ func (c cursor) amountAt(i int, bare bool) (found, bool) {
 	if a.High > maxQuantity || a.High <= 0 {
 		return found{}, false
 	}
+	i = c.ours(i)
 	i = c.qualifiers(i, &a)
 	i = c.unitBehind(i, &a)
 	i = c.andAPart(i, &a)
@@ -134,6 +135,18 @@ func (c cursor) amountAt(i int, bare bool) (found, bool) {
 	f := found{a, start, i}
 	c.plus(&f)
 	return f, true
+}
+
+// ours passes "of our" between a number and a measure: one of our small spoons.
+func (c cursor) ours(i int) int {
+	if !c.is(i, "of") || !c.is(i+1, "our", "my", "those", "these", "the", "your") {
+		return i
+	}
+	var of Amount
+	if c.startsUnit(c.qualifiers(i+2, &of)) {
+		return i + 2
+	}
+	return i
 }
 
 // andAPart reads "and a half" behind a unit: a cup and a half of lentils.

@@ -2,6 +2,7 @@ package reader
 
 import (
 	"strings"
+	"unicode"
 )
 
 // Recipe is one of several that stand in one text, with its own words.
@@ -28,6 +29,9 @@ func (p *page) announced(words string, c cursor, overList bool) (Line, bool) {
 	}
 	from, dish, begins := -1, -1, false
 	for i, t := range c {
+		if unitWords[t.low] != "" && t.low != "c" {
+			return Line{}, false
+		}
 		_, _, number := c.number(i)
 		if f, amount := c.amountAt(i, false); number && !c.is(i, "one", "second", "third", "a") || amount && f.Unit != "" {
 			return Line{}, false
@@ -51,8 +55,9 @@ func (p *page) announced(words string, c cursor, overList bool) (Line, bool) {
 	if id, taken := p.book.Index.find(c[from:dish+1], false); id != "" && taken[len(taken)-1] == dish-from {
 		return Line{}, false // tomato paste is an ingredient
 	}
-	name := strings.TrimSpace(string([]rune(words)[c[from].from:c[dish].to]))
-	return Line{Kind: Title, Words: words, Name: name}, true
+	name := []rune(strings.TrimSpace(string([]rune(words)[c[from].from:c[dish].to])))
+	name[0] = unicode.ToUpper(name[0])
+	return Line{Kind: Title, Words: words, Name: string(name)}, true
 }
 
 // entitle notes that a recipe begins here; behind lines with amounts it is another one.

@@ -18,7 +18,7 @@ func (r *Reading) inSteps(b *Book) {
 			continue
 		}
 		s := newSegment(l.Words)
-		verb := 0
+		verb := skipMarks(s.cursor)
 		for verb < len(s.cursor) && (s.cursor[verb].leads() || s.cursor[verb].small()) {
 			verb++
 		}

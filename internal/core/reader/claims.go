@@ -66,7 +66,11 @@ func (p *page) fixed(words string, body cursor) (Line, bool) {
 	}
 	s := newSegment(words)
 	s.fixed = true
-	s.passDoubling()
+	begin := max(0, len(s.cursor)-len(body))
+	for i := range begin {
+		s.cursor[i].role = Layout // a time stamp
+	}
+	s.passDoubling(begin)
 	s.scan()
 	l := p.book.readScanned(s, nil)[0]
 	if l.Ingredient == "" || p.said[l.Ingredient] {
@@ -77,7 +81,7 @@ func (p *page) fixed(words string, body cursor) (Line, bool) {
 }
 
 // passDoubling passes over what says when something stays as it is, so that what stays is left.
-func (s *segment) passDoubling() {
+func (s *segment) passDoubling(begin int) {
 	for i := 0; i < len(s.cursor); i++ {
 		if s.is(i, "because", "since", "otherwise") || s.is(i, "or", "so") && s.is(i+1, "it", "else", "that") {
 			s.mark(i, len(s.cursor), Note)
@@ -88,7 +92,8 @@ func (s *segment) passDoubling() {
 		end := i
 		for end < len(s.cursor) && !s.is(end, ",", ".", ";") {
 			end++
-			if d := s.cursor[end-1].low; i == 0 && (strings.HasPrefix(d, "doubl") || strings.HasPrefix(d, "tripl")) {
+			d := s.cursor[end-1].low
+			if i == begin && (strings.HasPrefix(d, "doubl") || strings.HasPrefix(d, "tripl")) {
 				end += btoi(s.is(end, "it", "this", "that", "everything", "up"))
 				break
 			}

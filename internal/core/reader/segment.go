@@ -151,6 +151,13 @@ func (s *segment) choose(all []found) {
 			s.mark(f.from-1, f.to, Number)
 			continue
 		}
+		_, mass := amount.MassUnit(f.Unit)
+		if mass && k > main && len(s.fruit) > 0 && s.restates(all[main].to, f.from) {
+			s.markAmount(f) // two lemons, that's about 90 grams of juice
+			a := f.Amount
+			s.amount = &a
+			continue
+		}
 		if k > main && f.Unit != "" && !isContainer(f.Unit) && s.sameThing(f) {
 			s.mark(f.from-btoi(s.is(f.from-1, "/", "|", "=", "or")), f.to, Number)
 			if grams, mass := amount.MassUnit(f.Unit); mass && s.amount != nil && isContainer(s.amount.Unit) &&
@@ -162,6 +169,16 @@ func (s *segment) choose(all []found) {
 		}
 	}
 	s.lessen()
+}
+
+// restates reports whether words between two amounts say that the second is the first told anew.
+func (s *segment) restates(from, to int) bool {
+	for i := from; i < to; i++ {
+		if s.cursor[i].low == "that's" || s.cursor[i].low == "makes" {
+			return true
+		}
+	}
+	return false
 }
 
 // sameThing reports whether a further amount says the first one anew, and is not of something else: 6 oz (200 g), but

@@ -73,7 +73,7 @@ const KEPT: Record<string, string> = {
 function Kept({ line, onAnswer }: { line: Line; onAnswer: Props["onAnswer"] }) {
   return (
     <div className="self-center py-2 pr-4 pl-1 text-[12.5px] text-ink-3">
-      {KEPT[line.kind] ?? "kept"}
+      {line.kind === "title" && line.name ? `the name: ${line.name}` : (KEPT[line.kind] ?? "kept")}
       <Answers line={line} onAnswer={onAnswer} />
     </div>
   );

@@ -25,7 +25,7 @@ export function Words() {
         What your words mean
         <button
           type="button"
-          className="min-h-7 px-1 text-[13px] font-semibold text-cobalt hover:underline"
+          className="min-h-7 px-1 font-text text-[13px] font-semibold text-cobalt not-italic hover:underline"
           onClick={() => setTelling(true)}
         >
           tell it a word

@@ -51,7 +51,8 @@ export function OpenPoints({
               onClick={() => onShow(l.key)}
               className="min-h-7 max-w-[260px] truncate rounded-[3px] border border-mustard bg-mustard-tint px-2 text-[13px] text-mustard-ink hover:border-ink"
             >
-              <b className="font-semibold">{l.ingredient ? (l.to_weigh ? "weigh" : "answer") : "name"}</b> {l.name || spoken(l)}
+              <b className="font-semibold">{l.kind !== "line" ? "answer" : l.ingredient ? (l.to_weigh ? "weigh" : "answer") : "name"}</b>{" "}
+              {l.name || spoken(l)}
             </button>
           </li>
         ))}

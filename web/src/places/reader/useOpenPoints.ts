@@ -6,15 +6,29 @@ function rowOf(table: HTMLElement | null, key: string) {
   return table?.querySelector<HTMLElement>(`[data-key="${CSS.escape(key)}"]`) ?? null;
 }
 
+/** The nearest window in which an element scrolls. */
+function scroller(e: HTMLElement): HTMLElement | null {
+  for (let up = e.parentElement; up; up = up.parentElement) {
+    if (up.scrollHeight > up.clientHeight && getComputedStyle(up).overflowY === "auto") return up;
+  }
+  return null;
+}
+
 /** Brings a line into view and stands on its first answer, or where its grams are typed. */
 export function stand(table: HTMLElement | null, key: string) {
   const row = rowOf(table, key);
-  row?.scrollIntoView({ block: "center" });
+  if (!row) return;
+  // only the table moves: bringing the row into view would move the page with its head as well
+  const view = scroller(row);
+  if (view) {
+    const above = row.getBoundingClientRect().top - view.getBoundingClientRect().top;
+    view.scrollTop += above - (view.clientHeight - row.clientHeight) / 2;
+  }
   (
-    row?.querySelector<HTMLElement>("[data-answer]") ??
-    row?.querySelector<HTMLElement>("[data-first]") ??
-    row?.querySelector<HTMLElement>("input, button")
-  )?.focus();
+    row.querySelector<HTMLElement>("[data-answer]") ??
+    row.querySelector<HTMLElement>("[data-first]") ??
+    row.querySelector<HTMLElement>("input, button")
+  )?.focus({ preventScroll: true });
 }
 
 /** The open line behind or before another, in their order; the first or last one from anywhere else. */
