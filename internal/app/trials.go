@@ -124,6 +124,9 @@ func (a *App) nameKeys(st Store, v formula.Version, trials []TrialView, names ma
 	for _, t := range trials {
 		for _, l := range t.Lines {
 			add(l.Ingredient, l.Component)
+			if l.Instead != "" {
+				ids = append(ids, l.Instead)
+			}
 		}
 	}
 	rows, err := st.Ingredients(ids...)
@@ -167,6 +170,7 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 	if err != nil {
 		return TrialsView{}, err
 	}
+	t = a.logged(t)
 	if errs := t.Check(); len(errs) > 0 {
 		return TrialsView{}, invalid(errs...)
 	}
@@ -202,6 +206,19 @@ func (a *App) SaveTrial(ctx context.Context, formulaID string, t formula.Trial, 
 		out, err = a.trialsView(st, formulaID)
 		return out, err
 	})
+}
+
+// logged gives what was logged its time, and the trial the lines that follow from it.
+func (a *App) logged(t formula.Trial) formula.Trial {
+	if len(t.Log) == 0 {
+		return t
+	}
+	for i := range t.Log {
+		if t.Log[i].At.IsZero() {
+			t.Log[i].At = a.Now().Truncate(time.Second)
+		}
+	}
+	return t.OfLog()
 }
 
 func trialLinesThere(st Store, t formula.Trial) error {
@@ -361,6 +378,10 @@ func (v *StandardView) choose(st Store, formulaID string, newest formula.Version
 	for _, r := range rows {
 		if !slices.Contains(v.Trials, r.ID) {
 			continue
+		}
+		if r.Data.Open {
+			return nil, field("trials", "the making of %s is still going on: finish it first",
+				r.MadeOn.Format(pantry.DateLayout))
 		}
 		t := newest.OfGroups(r.Core())
 		trials = append(trials, t)

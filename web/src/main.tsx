@@ -29,6 +29,7 @@ function patiently<T>(load: () => Promise<T>): () => Promise<T> {
 const Today = lazy(patiently(() => import("./places/today/Today")));
 const Pantry = lazy(patiently(() => import("./places/pantry/Pantry")));
 const Formulas = lazy(patiently(() => import("./places/formulas/Formulas")));
+const TastingLog = lazy(patiently(() => import("./places/formulas/making/TastingLog")));
 const FormulaSheet = lazy(patiently(() => import("./places/formulas/FormulaSheet")));
 const Recipes = lazy(patiently(() => import("./places/reader/Recipes")));
 const Reader = lazy(patiently(() => import("./places/reader/Reader")));
@@ -78,6 +79,7 @@ function App() {
             <Route path="/pantry" element={<Pantry />} />
             <Route path="/pantry/:id" element={<Pantry />} />
             <Route path="/formulas" element={<Formulas />} />
+            <Route path="/formulas/:id/making/:trial" element={<TastingLog />} />
             <Route path="/formulas/:id" element={<FormulaSheet />} />
             <Route path="/formulas/:id/:number" element={<FormulaSheet />} />
             <Route path="/records" element={<Records />} />

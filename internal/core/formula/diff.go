@@ -261,6 +261,7 @@ var words = map[string]string{
 	"disperse": "listed among the rest",
 	"any_of":   "any of", "scale_exponent": "grows with the batch to the power of", "said": "how its grams were found",
 	"words":            "as it was said",
+	"claim_days":       "said to keep",
 	"largest_piece_mm": "largest piece", "hold_back_percent": "held back", "optional": "may be left out",
 	"tolerance_percent": "tolerance",
 }

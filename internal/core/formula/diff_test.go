@@ -170,6 +170,7 @@ func TestAComparisonReadsAsWords(t *testing.T) {
 		"spices grouped:  → yes",
 		"the name stresses nothing:  → yes",
 		"as it was said:  → another",
+		"said to keep:  → 7 days",
 		"steps 1:  → another, another, for 7 min, at 7 °C, another",
 		"consistency:  → another",
 		"on top 1:  → another, a jar 7 g",

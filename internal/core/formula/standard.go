@@ -20,6 +20,8 @@ type Trial struct {
 	Finished amount.Grams `json:"finished_g"`
 	Score    int          `json:"score"` // of 10; 0 where nobody scored
 	Note     string       `json:"note"`
+	Log      []Logged     `json:"log,omitempty"`  // as it happened; Lines follow from it
+	Open     bool         `json:"open,omitempty"` // still going on
 }
 
 // TrialLine is what really went in. Ingredient or Component says what; Instead names the ingredient that it stood in
@@ -31,6 +33,14 @@ type TrialLine struct {
 	Added      amount.Grams `json:"added_g"`
 	Reason     string       `json:"reason,omitempty"`
 	Instead    string       `json:"instead_of,omitempty"`
+}
+
+// Counts tells which line of a standard the grams count for: what stood in for something counts for what it replaced.
+func (l TrialLine) Counts() string {
+	if l.Instead != "" {
+		return l.Instead
+	}
+	return l.Key()
 }
 
 // Key tells lines of the same thing across trials.
@@ -52,7 +62,8 @@ const MaxScore = 10
 // Check lists what is wrong with a trial by itself.
 func (t Trial) Check() []pantry.FieldError {
 	c := checker{}
-	if len(t.Lines) == 0 || len(t.Lines) > maxLines {
+	c.log(t.Log)
+	if len(t.Lines) == 0 && !t.Open || len(t.Lines) > maxLines {
 		c.bad("lines", "a trial has 1 to %d lines", maxLines)
 	}
 	any := false
@@ -69,7 +80,7 @@ func (t Trial) Check() []pantry.FieldError {
 		c.text(at+".reason", l.Reason, maxText)
 		any = any || l.Grams.IsPositive()
 	}
-	if !any {
+	if !any && !t.Open {
 		c.bad("lines", "nothing was weighed yet")
 	}
 	c.grams("finished_g", t.Finished, amount.MaxGrams)
@@ -121,7 +132,7 @@ func Standardise(trials []Trial, reference, division amount.Grams, byScore bool)
 			if !l.Grams.IsPositive() {
 				continue
 			}
-			k := l.Key()
+			k := l.Counts()
 			if !slices.Contains(order, k) {
 				order = append(order, k)
 			}

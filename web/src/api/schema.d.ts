@@ -5093,6 +5093,18 @@ export interface components {
             tasks: components["schemas"]["Task"][];
             batches: components["schemas"]["BatchRow"][];
         };
+        Logged: {
+            /** Format: date-time */
+            at?: string;
+            kind: string;
+            ingredient?: string;
+            component?: components["schemas"]["VersionRef"] | null;
+            /** Format: double */
+            grams: number;
+            instead_of?: string;
+            words?: string;
+            reason?: string;
+        };
         Trial: {
             /** Format: int64 */
             id: number;
@@ -5105,6 +5117,8 @@ export interface components {
             finished_g: number;
             score: number;
             note: string;
+            log?: components["schemas"]["Logged"][];
+            open?: boolean;
         };
         Topping: {
             id: string;
@@ -5134,6 +5148,8 @@ export interface components {
             finished_g: number;
             score: number;
             note: string;
+            log?: components["schemas"]["Logged"][];
+            open?: boolean;
             rev: number;
             /** Format: double */
             grams: number;

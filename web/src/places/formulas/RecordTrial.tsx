@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type KeyboardEvent, useState } from "react";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { ChooseIngredient } from "../../parts/choose";
 import { DateField } from "../../parts/date";
@@ -112,15 +112,19 @@ export function RecordTrial({
       setProblem(problemOf(e));
     }
   });
+  const empty = rows.filter((r) => r.target != null && r.target > 0 && !(r.grams !== null && r.grams > 0));
+  const [sure, setSure] = useState(false);
+  // Enter goes on to the next field, as on the sheet: only the button keeps the trial
+  const next = (e: KeyboardEvent<HTMLFormElement>) => {
+    if (e.key !== "Enter" || !(e.target instanceof HTMLInputElement)) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const fields = [...e.currentTarget.querySelectorAll<HTMLElement>("input, textarea, [data-keeps]")];
+    fields[fields.indexOf(e.target) + 1]?.focus();
+  };
   const cell = "[&_label]:sr-only [&_.field]:text-right";
   return (
-    <form
-      className="flex min-h-0 gap-5 pb-6"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
+    <form className="flex min-h-0 gap-5 pb-6" onKeyDownCapture={next} onSubmit={(e) => e.preventDefault()}>
       <section className="sheet min-w-0 flex-1">
         <table className="ledger w-full table-fixed">
           <thead>
@@ -266,12 +270,24 @@ export function RecordTrial({
             {problem.title}
           </p>
         )}
+        {sure && empty.length > 0 && (
+          <p role="alert" className="border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-[13px] text-mustard-ink">
+            <b>Without grams: {empty.map((r) => r.name).join(", ")}.</b> Weigh what is missing, or keep the trial without it: it counts as
+            none of it.
+          </p>
+        )}
         <div className="flex justify-end gap-2">
           <button type="button" className="btn-quiet" onClick={onClose}>
             Leave it
           </button>
-          <button type="submit" className="btn" disabled={busy || used.length === 0}>
-            Keep the trial
+          <button
+            type="button"
+            data-keeps
+            className="btn"
+            disabled={busy || used.length === 0}
+            onClick={() => (empty.length > 0 && !sure ? setSure(true) : void save())}
+          >
+            {sure && empty.length > 0 ? "Keep it without" : "Keep the trial"}
           </button>
         </div>
       </aside>

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/client";
 import { refreshVersions } from "../../api/queries/formulas";
@@ -75,7 +75,7 @@ function Trials({
   const [reference, setReference] = useState<number | null>(data.reference_g > 0 ? data.reference_g : 1000);
   const [division, setDivision] = useState<number | null>(data.division_g);
   const [byScore, setByScore] = useState(false);
-  const chosen = data.trials.filter((t) => !left.includes(t.id)).map((t) => t.id);
+  const chosen = data.trials.filter((t) => !t.open && !left.includes(t.id)).map((t) => t.id);
   const choice = { trials: chosen, reference_g: reference ?? 0, division_g: division ?? 0, by_score: byScore };
   const s = useStandard(data.formula, choice);
   const problem = s.error ? problemOf(s.error) : null;
@@ -133,15 +133,25 @@ function Trials({
                 </p>
               )}
               <div className="mt-1 flex items-center justify-between whitespace-nowrap">
-                <Check
-                  label={`counts as ${LETTERS[i] ?? i + 1}`}
-                  checked={!left.includes(t.id)}
-                  onChange={(on) => setLeft(on ? left.filter((x) => x !== t.id) : [...left, t.id])}
-                />
+                {t.open ? (
+                  <b className="text-[13px] text-mustard-ink">still going on</b>
+                ) : (
+                  <Check
+                    label={`counts as ${LETTERS[i] ?? i + 1}`}
+                    checked={!left.includes(t.id)}
+                    onChange={(on) => setLeft(on ? left.filter((x) => x !== t.id) : [...left, t.id])}
+                  />
+                )}
                 <span>
-                  <button type="button" className="min-h-6 px-1 text-[12.5px] font-semibold text-cobalt" onClick={() => onRecord(t)}>
-                    open
-                  </button>
+                  {(t.log ?? []).length > 0 ? (
+                    <Link className="px-1 text-[12.5px] font-semibold text-cobalt" to={`/formulas/${data.formula}/making/${t.id}`}>
+                      {t.open ? "go on" : "its log"}
+                    </Link>
+                  ) : (
+                    <button type="button" className="min-h-6 px-1 text-[12.5px] font-semibold text-cobalt" onClick={() => onRecord(t)}>
+                      open
+                    </button>
+                  )}
                   <button
                     type="button"
                     className="min-h-6 px-1 text-[12.5px] text-ink-3 hover:text-beet"
@@ -155,7 +165,10 @@ function Trials({
             </li>
           ))}
           <li className="self-center">
-            <button type="button" className="btn-line" onClick={() => onRecord("new")}>
+            <Link className="btn inline-flex items-center" to={`/formulas/${data.formula}/making/new`}>
+              Log it as it happens
+            </Link>
+            <button type="button" className="btn-quiet ml-2" onClick={() => onRecord("new")}>
               Record a making
             </button>
           </li>

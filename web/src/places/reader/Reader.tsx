@@ -87,8 +87,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
     });
   });
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: keys lead from one open point to the next
-    <div onKeyDown={points.onKeyDown} className="flex h-full min-w-[1000px] flex-col px-6 pt-4 pb-4">
+    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4 pb-4">
       <Head
         title={recipe.name}
         sub="as it was said"

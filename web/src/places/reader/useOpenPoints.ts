@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
+import { type RefObject, useEffect, useRef } from "react";
 import { isOpen, type Line } from "./roles";
 
 /** The row of a line in the table. */
@@ -60,7 +60,7 @@ export function useOpenPoints(table: RefObject<HTMLElement | null>, lines: Line[
     const next = line && isOpen(line) ? key : neighbour(lines, key, 1);
     if (next) stand(table.current, next);
   }, [lines, table]);
-  const onKeyDown = (e: KeyboardEvent) => {
+  const onKey = (e: KeyboardEvent) => {
     if (e.altKey && (e.key === "ArrowDown" || e.key === "ArrowUp")) {
       e.preventDefault();
       go(e.key === "ArrowDown" ? 1 : -1);
@@ -75,9 +75,16 @@ export function useOpenPoints(table: RefObject<HTMLElement | null>, lines: Line[
     answered.current = key;
     answer.click();
   };
+  const latest = useRef(onKey);
+  latest.current = onKey;
+  useEffect(() => {
+    const hear = (e: KeyboardEvent) => latest.current(e);
+    window.addEventListener("keydown", hear);
+    return () => window.removeEventListener("keydown", hear);
+  }, []);
   /** An answer was given with the focus in its row: the next open point follows. */
   const follow = (key: string) => {
     if (here() === key) answered.current = key;
   };
-  return { onKeyDown, follow, go };
+  return { follow, go };
 }
