@@ -50,7 +50,7 @@ func TestFromSpokenWordsToALockedStandard(t *testing.T) {
 	p.click("the second")
 	p.until(gramsRead("Silken tofu")+" === '200'", "the second of the two")
 	p.sees("4 open")
-	p.click("right as it is") // which spoon: hers
+	p.click("a tablespoon") // which spoon: hers
 	p.sees("3 open")
 	p.click("Cider vinegar 5%") // of those it may be
 	p.sees("2 open")

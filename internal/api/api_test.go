@@ -495,5 +495,5 @@ func TestFirstStart(t *testing.T) {
 	shop.Settings.TighterDays = map[string]int{"6": 2}
 	assert.True(t, into[app.ShopView](c.send("PUT", "/api/shop?rev=0", shop.Settings).ok()).SetUp)
 	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(409, "")
-	assert.Len(t, get[[]app.IngredientRow](c, "/api/ingredients"), 236)
+	assert.Len(t, get[[]app.IngredientRow](c, "/api/ingredients"), 251)
 }

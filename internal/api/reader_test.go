@@ -382,7 +382,7 @@ func TestThePreferredStepGoesBeforeAPrice(t *testing.T) {
 	c.send("POST", "/api/preparations", other).ok()
 	assert.False(t, get[app.PreparationView](c, "/api/preparations/"+step.ID).Preferred, "one way is the shop's")
 	list := get[[]app.PreparationView](c, "/api/preparations")
-	assert.Len(t, list, 63)
+	assert.Len(t, list, 78)
 }
 
 func TestTheShopsSpoonsReadItsRecipes(t *testing.T) {

@@ -62,6 +62,9 @@ function shift(line: Line) {
   return line.marks.map((m) => ({ ...m, from: Math.max(0, m.from - lead), to: Math.max(0, m.to - lead) }));
 }
 
+/** Measures that everybody has alike: nobody weighs a millilitre of their own. */
+const PLAIN = new Set(["ml", "cl", "dl", "l", "fl_oz", "pint", "quart"]);
+
 const KEPT: Record<string, string> = {
   title: "the name",
   section: "a heading",
@@ -153,7 +156,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
               {l.source === "weighed" ? "it is a guess" : "it was weighed"}
             </button>
           )}
-          {l.measure && l.source !== "house" && l.source !== "weighed" && (
+          {l.measure && !PLAIN.has(l.measure) && l.source !== "house" && l.source !== "weighed" && (
             <button
               type="button"
               className="ml-2 min-h-6 font-semibold text-cobalt hover:underline"

@@ -47,6 +47,7 @@ export function neighbour(lines: Line[], from: string | null, step: 1 | -1): str
  */
 export function useOpenPoints(table: RefObject<HTMLElement | null>, lines: Line[]) {
   const answered = useRef<string | null>(null);
+  const byKey = useRef(false);
   const here = () => (document.activeElement as HTMLElement | null)?.closest<HTMLElement>("[data-key]")?.dataset.key ?? null;
   const go = (step: 1 | -1) => {
     const next = neighbour(lines, here(), step);
@@ -78,13 +79,23 @@ export function useOpenPoints(table: RefObject<HTMLElement | null>, lines: Line[
   const latest = useRef(onKey);
   latest.current = onKey;
   useEffect(() => {
-    const hear = (e: KeyboardEvent) => latest.current(e);
-    window.addEventListener("keydown", hear);
-    return () => window.removeEventListener("keydown", hear);
+    const hear = (e: KeyboardEvent) => {
+      byKey.current = true;
+      latest.current(e);
+    };
+    const point = () => {
+      byKey.current = false;
+    };
+    window.addEventListener("keydown", hear, true);
+    window.addEventListener("pointerdown", point, true);
+    return () => {
+      window.removeEventListener("keydown", hear, true);
+      window.removeEventListener("pointerdown", point, true);
+    };
   }, []);
-  /** An answer was given with the focus in its row: the next open point follows. */
+  /** An answer was given by keyboard in its row: the next open point follows. Under a pointer nothing moves. */
   const follow = (key: string) => {
-    if (here() === key) answered.current = key;
+    if (byKey.current && here() === key) answered.current = key;
   };
   return { follow, go };
 }
