@@ -14,7 +14,7 @@ var within = words("within")
 // stands between.
 func (p *page) cuts(c cursor, start int) []int {
 	var out []int
-	depth, partFrom := 0, start
+	depth, partFrom, covered := 0, start, 0
 	for i := start; i < len(c); i++ {
 		switch {
 		case c.is(i, "("):
@@ -22,7 +22,7 @@ func (p *page) cuts(c cursor, start int) []int {
 		case c.is(i, ")"):
 			depth = max(0, depth-1)
 		}
-		if depth > 0 || i == partFrom {
+		if depth > 0 || i == partFrom || i < covered {
 			continue
 		}
 		if p.deniesNext(c, i) {
@@ -42,6 +42,9 @@ func (p *page) cuts(c cursor, start int) []int {
 		}
 		f, next, ok := p.goesOn(c, partFrom, i)
 		if !ok {
+			if within, is := c.amountAt(i, false); is {
+				covered = within.to // a cup | and a half is one amount
+			}
 			continue
 		}
 		cut := c[i].from

@@ -3,6 +3,8 @@ package reader
 import (
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 // shortForms are written with a full stop that ends no sentence.
@@ -39,7 +41,8 @@ func (p *page) sentences(words string) []sentence {
 		cut(c[head].to, head+1)
 	}
 	for i := begun; i+1 < len(c); i++ {
-		if c.endsSentence(i) && i > max(first, begun) && !p.belongs(c[max(first, begun):i+1], c[i+1:]) {
+		ends := c.endsSentence(i) || c.is(i, ".") && startsUpper(c[i+1]) && c[max(first, begun):i].namesOne(p.book.Index)
+		if ends && i > max(first, begun) && !p.belongs(c[max(first, begun):i+1], c[i+1:]) {
 			cut(c[i].to, i+1)
 		}
 	}
@@ -79,6 +82,12 @@ func (c cursor) endsSentence(i int) bool {
 	}
 	before := c[i-1]
 	return c.is(i, "!", "?") || !before.isWord() || !shortForms[before.low] && len(before.low) > 1
+}
+
+// startsUpper reports whether a word begins with a capital letter.
+func startsUpper(t token) bool {
+	r, _ := utf8.DecodeRuneInString(t.text)
+	return unicode.IsUpper(r)
 }
 
 // belongs reports whether the sentence at the start of rest goes on with the amount or the slip of the one before.

@@ -46,7 +46,11 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 		if t.isNumber() || addWords[t.low] {
 			return Line{}, false
 		}
-		if _, is := c.amountAt(i, false); is {
+		if f, is := c.amountAt(i, false); is {
+			if ends := f.to >= len(c) || !c[f.to].isWord(); ends && c.is(i-1, "with", "in", "on", "by", "from") {
+				i = f.to - 1 // they eat it with a spoon
+				continue
+			}
 			return Line{}, false
 		}
 		if t.isWord() {
@@ -55,11 +59,18 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 			says = says || !talkWords[t.low] && !t.small() && !t.leads() && !beforeName[t.low]
 		}
 	}
+	talks = talks || c.is(0, "don't", "do", "never", "watch", "careful", "remember", "always") && !c.namesOne(p.book.Index)
 	if n == 0 || says && (n < shortestTalk || !talks) {
 		return Line{}, false
 	}
 	l := Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}
-	return l, !newSegment(words).saysWithout()
+	return l, !newSegment(words).saysWithout() || !c.namesOne(p.book.Index)
+}
+
+// namesOne reports whether a stretch names something of the pantry.
+func (c cursor) namesOne(x *Index) bool {
+	id, _ := x.find(c, false)
+	return id != ""
 }
 
 // saysWithout reports whether a sentence says that something is left out.

@@ -1,5 +1,6 @@
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { say } from "../../tongue/words";
 import type { Answer, Line, Question } from "./roles";
 
 const OPTIONS: Record<string, string> = {
@@ -64,7 +65,7 @@ function Asked({ line: l, q, onAnswer }: { line: Line; q: Question; onAnswer: (a
       )}
       {(pack || q.spoon) && (
         <NumberField
-          label={pack ? `Grams on the tin of ${l.name}` : `Millilitres in the spoon of ${l.name}`}
+          label={pack ? `Grams on the ${say("tin")} of ${l.name}` : `Millilitres in the spoon of ${l.name}`}
           className="w-[74px] [&_.field]:h-7 [&_.field]:text-right [&_label]:sr-only"
           late
           allowEmpty

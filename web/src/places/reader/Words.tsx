@@ -10,6 +10,7 @@ import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { WhyDialog } from "../../parts/why";
 import { useAct } from "../../saving/act";
+import { say } from "../../tongue/words";
 import { meaning, type Word } from "./words";
 
 /** What the shop has told the reader once and for all, and the way to tell it more or to take it back. */
@@ -33,8 +34,8 @@ export function Words() {
       </h2>
       {words.length === 0 && (
         <p className="text-[13.5px] text-ink-2">
-          Nothing yet. What you answer in a reading and will mean again is kept here: what a tin holds, which spoon is yours, what you call
-          a thing.
+          Nothing yet. What you answer in a reading and will mean again is kept here: what a {say("tin")} holds, which spoon is yours, what
+          you call a thing.
         </p>
       )}
       <ul>
@@ -68,12 +69,7 @@ export function Words() {
   );
 }
 
-const KINDS = [
-  ["name", "a name"],
-  ["volume", "a spoon or glass"],
-  ["pack", "a tin or jar"],
-] as const;
-type Kind = (typeof KINDS)[number][0];
+type Kind = "name" | "volume" | "pack";
 
 const MEASURES = [
   ["spoon", "spoon"],
@@ -110,6 +106,11 @@ function Tell({ onClose }: { onClose: () => void }) {
       setProblem(problemOf(e));
     }
   });
+  const kinds = [
+    ["name", "a name"],
+    ["volume", "a spoon or glass"],
+    ["pack", `a ${say("tin")} or jar`],
+  ] as const;
   const wrong = (field: string) => (problem ? fieldMessage(problem, field) : "");
   const choose = (
     <div>
@@ -127,7 +128,7 @@ function Tell({ onClose }: { onClose: () => void }) {
           void tell();
         }}
       >
-        <Segmented label="What kind of word" value={kind} onChange={(k) => setKind(k)} options={KINDS} />
+        <Segmented label="What kind of word" value={kind} onChange={(k) => setKind(k)} options={kinds} />
         <div className="mt-4 flex flex-wrap items-end gap-3 text-[15px]">
           {kind === "name" && (
             <>
@@ -170,7 +171,7 @@ function Tell({ onClose }: { onClose: () => void }) {
                 value={pack}
                 onValue={setPack}
                 options={[
-                  ["can", "tin"],
+                  ["can", say("tin")],
                   ["jar", "jar"],
                   ["packet", "packet"],
                 ]}

@@ -1,11 +1,10 @@
 import type { Schemas } from "../../api/client";
+import { say } from "../../tongue/words";
 
 export type Word = Schemas["ShopWord"];
 
-const CONTAINERS: Record<string, string> = { can: "tin", jar: "jar", packet: "packet" };
-
 /** A measure as people say it. */
-export const unitWords = (unit: string) => CONTAINERS[unit] ?? unit.replaceAll("_", " ");
+export const unitWords = (unit: string) => (unit === "can" ? say("tin") : unit.replaceAll("_", " "));
 
 /** What a word of the shop means, in a sentence without its full stop. */
 export function meaning(w: Word, num: (n: number, places: number) => string): string {
