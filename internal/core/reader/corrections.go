@@ -99,6 +99,10 @@ func (s *segment) takeBack(before, after found) {
 	}
 	for i := before.to; i < after.from; i++ {
 		w := s.cursor[i].low
+		longer := i > before.to && s.free(i-1) && s.content(i-1, i) && !again[stem(s.cursor[i-1].low)]
+		if longer && again[stem(w)] { // three red peppers, no, four peppers: the first name says more
+			continue
+		}
 		if !s.cursor[i].isWord() || correctionWords[w] || smallWords[w] || again[stem(w)] {
 			s.mark(i, i+1, Corrected)
 		}

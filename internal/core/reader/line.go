@@ -210,6 +210,9 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 		}
 	}
 	prep := b.inItsSkin(s, id, b.attach(id, s.prep, s.prepLate))
+	if prep.id == id && s.namedInState() {
+		prep.before = false // cooked peas, steamed: so many of the cooked ones
+	}
 	l.Ingredient, l.Name = prep.id, b.name(prep.id)
 	if told := b.Index.heardName(s); told != 0 {
 		l.Heard = append(l.Heard, told)

@@ -166,6 +166,9 @@ func (p *page) weighs(c cursor) bool {
 		if id, taken := p.book.Index.find(c[f.to:end], c[i].aside); id != "" && taken[0] <= 3 {
 			return true
 		}
+		if f.Unit != "" && c.is(i-1, ",") && c[max(0, i-5):i-1].namesOne(p.book.Index) { // the tahini, two tablespoons
+			return true
+		}
 	}
 	return false
 }

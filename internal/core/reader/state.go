@@ -48,6 +48,11 @@ func (b *Book) askState(l *Line, s *segment, prep prepared) {
 	b.askBought(l, s, g)
 }
 
+// namedInState reports whether the name that was said has its state in it.
+func (s *segment) namedInState() bool {
+	return slices.ContainsFunc(s.cursor, func(t token) bool { return t.role == Ingredient && stateWords[t.low] })
+}
+
 // leadsNowhere reports whether an ingredient is not in a state that was named, and no step of the shop leads there.
 func (b *Book) leadsNowhere(l *Line, prep prepared, state string) bool {
 	bases := stateBases[state]

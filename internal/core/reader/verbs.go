@@ -18,7 +18,7 @@ var verbStates = map[string]string{
 func (s *segment) doing() {
 	for i := range s.cursor {
 		state := verbStates[s.cursor[i].low]
-		if state == "" || !s.free(i) || s.cursor[i].aside || s.is(i-1, "a", "the", "of", "to") {
+		if state == "" || !s.free(i) || s.is(i-1, "a", "the", "of", "to") {
 			continue
 		}
 		states := []string{state}
