@@ -82,6 +82,7 @@ type prepared struct {
 	id     string              // what goes into the bowl
 	via    *pantry.Preparation // the step, where there is one
 	before bool                // the amount was said of the input
+	of     string              // what was said
 }
 
 // stateWords say in what state an ingredient is; it is another ingredient by them, or comes out of a step.
@@ -101,9 +102,9 @@ func (b *Book) attach(id string, words []string, later bool) prepared {
 				var as prepared
 				switch {
 				case p.Input == id, b.stateOf(p.Input) == id && p.Output != id:
-					as = prepared{p.Output, p, later}
+					as = prepared{id: p.Output, via: p, before: later}
 				case p.Output == id:
-					as = prepared{id, p, later && takesAway[step] && w != "drained"}
+					as = prepared{id: id, via: p, before: later && takesAway[step] && w != "drained"}
 				default:
 					continue
 				}

@@ -202,8 +202,8 @@ func (l Line) finish() Line {
 // maxGrams of a line: beyond 10 000 kg it is a slipped key (handbook 02, bad input).
 const maxGrams = 10_000_000
 
-// settle names the ingredient and converts the amount.
-func (b *Book) settle(l Line, s *segment, id string) Line {
+// stepOf is the step that the words mean for an ingredient, with the ingredient it is said of.
+func (b *Book) stepOf(s *segment, id string) prepared {
 	if s.bare != "" { // red peppers, roasted: a step of the shop leads there
 		if by := b.attach(s.bare, s.prep, s.prepLate); by.via != nil {
 			id = s.bare
@@ -213,6 +213,14 @@ func (b *Book) settle(l Line, s *segment, id string) Line {
 	if prep.id == id && s.namedInState() {
 		prep.before = false // cooked peas, steamed: so many of the cooked ones
 	}
+	prep.of = id
+	return prep
+}
+
+// settle names the ingredient and converts the amount.
+func (b *Book) settle(l Line, s *segment, id string) Line {
+	prep := b.stepOf(s, id)
+	id = prep.of
 	l.Ingredient, l.Name = prep.id, b.name(prep.id)
 	if told := b.Index.heardName(s); told != 0 {
 		l.Heard = append(l.Heard, told)

@@ -41,7 +41,8 @@ func (p *page) sentences(words string) []sentence {
 		cut(c[head].to, head+1)
 	}
 	for i := begun; i+1 < len(c); i++ {
-		ends := c.endsSentence(i) || c.is(i, ".") && startsUpper(c[i+1]) && c[max(first, begun):i].namesOne(p.book.Index)
+		ends := c.endsSentence(i) ||
+			c.is(i, ".") && startsUpper(c[i+1]) && c[max(first, begun):i].namesOne(p.book.Index)
 		if ends && i > max(first, begun) && !p.belongs(c[max(first, begun):i+1], c[i+1:]) {
 			cut(c[i].to, i+1)
 		}

@@ -27,7 +27,7 @@ func (b *Book) inItsSkin(s *segment, id string, prep prepared) prepared {
 		switch {
 		case p.Name == "toast_skins_on" && (p.Input == id || p.Output == id || b.stateOf(id) == p.Input) &&
 			slices.ContainsFunc(s.prep, func(w string) bool { return slices.Contains(prepWords[w], "toast") }):
-			return prepared{p.Output, p, s.prepLate}
+			return prepared{id: p.Output, via: p, before: s.prepLate}
 		case p.Name == "peel" && p.Output == id: // three carrots, unpeeled
 			return prepared{id: p.Input}
 		}

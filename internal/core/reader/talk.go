@@ -59,7 +59,8 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 			says = says || !talkWords[t.low] && !t.small() && !t.leads() && !beforeName[t.low]
 		}
 	}
-	talks = talks || c.is(0, "don't", "do", "never", "watch", "careful", "remember", "always") && !c.namesOne(p.book.Index)
+	talks = talks || c.is(0, "don't", "do", "never", "watch", "careful", "remember", "always") &&
+		!c.namesOne(p.book.Index)
 	if n == 0 || says && (n < shortestTalk || !talks) {
 		return Line{}, false
 	}
