@@ -1,12 +1,16 @@
 package api
 
 import (
+	"context"
 	"fmt"
 	"testing"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
+	"gallipot/internal/reference"
+	"gallipot/internal/testdb"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -105,4 +109,29 @@ func TestAFrozenBaseAndWhatItIsSaidToKeepComeIntoTheDraft(t *testing.T) {
 	require.NotEmpty(t, v.Version.Steps)
 	assert.Contains(t, v.Version.Steps[0].Text, "Thaw and finish: thaw the Ginger paste at or below 5 °C")
 	assert.Equal(t, 21, v.Version.ClaimDays)
+}
+
+// TestAPantryFromBeforeGetsWhatNewStepsLeadTo: a step whose outcome the pantry lacks would lead nowhere.
+func TestAPantryFromBeforeGetsWhatNewStepsLeadTo(t *testing.T) {
+	s := testdb.New(t)
+	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
+	all, err := reference.Ingredients()
+	require.NoError(t, err)
+	var before []pantry.Ingredient
+	for _, g := range all {
+		if g.ID != "cashew_toasted" && g.ID != "pecan_toasted" && g.ID != "pecan" {
+			before = append(before, g)
+		}
+	}
+	ctx := context.Background()
+	require.NoError(t, a.Seed(ctx, before))
+	require.NoError(t, a.Seed(ctx, all))
+	rows, err := s.Ingredients()
+	require.NoError(t, err)
+	have := map[string]bool{}
+	for _, g := range rows {
+		have[g.ID] = true
+	}
+	assert.True(t, have["cashew_toasted"], "of what it has")
+	assert.False(t, have["pecan_toasted"] || have["pecan"], "and nothing of what it lacks")
 }
