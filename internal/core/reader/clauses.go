@@ -60,7 +60,7 @@ func (p *page) cuts(c cursor, start int) []int {
 
 // deniesNext reports whether a row goes on with what is not in it: two limes, no salt because of the soy.
 func (p *page) deniesNext(c cursor, i int) bool {
-	if !c.is(i, ",") {
+	if !c.is(i, ",") && !c.is(i+1, "no", "without", "skip") {
 		return false
 	}
 	at := c.denies(i + 1)
@@ -68,7 +68,7 @@ func (p *page) deniesNext(c cursor, i int) bool {
 		return false
 	}
 	id, taken := p.book.Index.find(c[at:min(len(c), at+4)], c[i+1].aside)
-	return id != "" && taken[0] <= 1 && !isBack(c, at)
+	return id != "" && taken[0] <= 1 && !c.is(at, "added") && !c.is(at+taken[len(taken)-1]+1, "added")
 }
 
 // saysElse finds where a row goes over to how long it keeps, or to a sentence that is no ingredient, as a rune offset.

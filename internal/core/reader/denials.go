@@ -14,6 +14,9 @@ func (c cursor) denies(i int) int {
 	return i
 }
 
+// notNeeded says behind a name that it is not in it.
+var notNeeded = phrasesOf("notNeeded")
+
 // deny notes that the words say that something is left out: they begin so, and no amount comes first.
 func (s *segment) deny() {
 	i := 0
@@ -22,10 +25,21 @@ func (s *segment) deny() {
 	}
 	end := s.denies(i)
 	if end == i {
+		if s.phrase(notNeeded, Note) {
+			s.denied, s.deniedAt = true, len(s.cursor)
+		}
 		return
 	}
 	if _, amount := s.amountAt(end, true); amount {
 		return
+	}
+	if s.is(i, "instead") || s.is(i, "rather") { // instead of honey use two spoons of syrup
+		for k := end; k < len(s.cursor); k++ {
+			if s.is(k, ",", "use", "take", "add", "put", "i", "we", "you", "try", "go") {
+				s.mark(i, k, Note)
+				return
+			}
+		}
 	}
 	s.denied, s.deniedAt = true, end
 	s.mark(i, end, Note)

@@ -95,6 +95,15 @@ func TestSpokenTextsAreHeard(t *testing.T) {
 		"80 g blanched almonds":                                                    "almond_blanched 80.0",
 		"3 carrots, unpeeled":                                                      "carrot_whole 240.0",
 		"So today we make the pea dip. Two cups of cooked peas.":                   "peas_cooked 320.0",
+		"instead of honey use 2 tbsp date syrup":                                   "date_syrup 40.8",
+		"don't use lemon juice, use lime juice, 2 tbsp":                            "lime_juice 30.4",
+		"salt isn't needed":                                                        "",
+		"100 g nuts (walnuts or pecans)":                                           "walnut/pecan",
+		"dill and/or parsley, a bunch":                                             "dill/parsley",
+		"a 2 cm piece of ginger":                                                   "ginger 12.0",
+		"no salt no sugar":                                                         "",
+		"I'd skip the cayenne":                                                     "",
+		"100 g tahini\nyou get about two and a half cups":                          "tahini 100.0",
 		"200 g tahini. It keeps four days in the fridge. Serve it with bread":      "tahini 200.0",
 	} {
 		r := b.Read(text, nil)

@@ -95,7 +95,7 @@ func (s *segment) namesUnknown() bool {
 			within[t.low] {
 			return false
 		}
-		n += btoi(s.content(i, i+1))
+		n += btoi(s.content(i, i+1) && !kindWords[stem(t.low)])
 	}
 	return n > 0 && n <= longestUnknown
 }

@@ -49,6 +49,17 @@ func (s *segment) like(said *Amount) {
 	}
 }
 
+// lengths passes over how long a piece is: a 2 cm piece of ginger.
+func (s *segment) lengths() {
+	for i := range s.cursor {
+		if s.free(i) && s.cursor[i].isNumber() {
+			if at := i + 1 + btoi(s.is(i+1, "-")); s.is(at, "cm", "mm", "inch", "inches", "centimetre", "centimetres") {
+				s.mark(i, at+1, Note)
+			}
+		}
+	}
+}
+
 // lead passes the words before what goes in: and then I add, start with.
 func (s *segment) lead() int {
 	i := 0

@@ -50,6 +50,9 @@ func (p *page) title(rows []string, at int) []Line {
 	for n := len(toks); n > 1 && !toks[n-1].isWord() && toks[n-1].low != ")"; n = len(toks) {
 		toks = toks[:n-1] // Pea dip: or Pea dip -
 	}
+	if len(toks) == 1 && (ingredHeads[toks[0].low] || methodHeads[toks[0].low]) {
+		return nil
+	}
 	if len(toks) == 0 || len(toks) > longestTitle || says(toks, ":") || skipMarks(slices.Clone(toks)) > 0 ||
 		strings.HasSuffix(strings.TrimSpace(words), ":") && !p.named(toks) {
 		return nil
@@ -172,17 +175,32 @@ func (p *page) heading(words string, body cursor) (Line, bool) {
 	return Line{Kind: Section, Words: words, Section: heading}, true
 }
 
+// yieldAt is behind the words that say what a recipe makes, at the start of a sentence: it makes, that gives you, enough
+// for; 0 where there are none. What it is said of is no ingredient then.
+func (p *page) yieldAt(body cursor) int {
+	i := btoi(body.is(0, "("))
+	subject := body.is(i, "it", "this", "that", "which", "you", "i", "we")
+	i += btoi(subject)
+	i += btoi(subject && body.is(i, "should", "will", "can", "usually"))
+	switch {
+	case body.is(i, "makes", "yields", "yield", "serves", "servings", "makes:", "fills"),
+		subject && body.is(i, "make", "fill"), body.is(i, "gives"):
+		return i + 1 + btoi(body.is(i+1, "you", "me", "us", ":"))
+	case body.run(i, "enough", "for"), subject && body.is(i, "get"):
+		if !body.namesOne(p.book.Index) {
+			return i + 1 + btoi(body.is(i+1, "for"))
+		}
+	}
+	return 0
+}
+
 // yield reads "Makes about two cups", "Serves 4".
 func (p *page) yield(words string, body cursor) (Line, bool) {
-	if body.is(0, "it", "this", "that", "which") && body.is(1, "makes", "yields", "gives", "fills") {
-		p.claim(words)
-		body = body[1:]
-	}
-	if !body.is(0, "makes", "yields", "yield", "serves", "servings", "gives", "makes:", "fills") {
+	i := p.yieldAt(body)
+	if i == 0 {
 		return Line{}, false
 	}
-	i := 1
-	i += btoi(body.is(i, ":"))
+	p.claim(words)
 	said := newSegment(string([]rune(words)[body[min(i, len(body)-1)].from:]))
 	said.scan()
 	if said.amount == nil {

@@ -92,6 +92,9 @@ func (s *segment) scan() {
 		s.divided = s.phrase(dividedPhrases, Note)
 	}
 	s.deny()
+	if has&isNumber != 0 {
+		s.lengths()
+	}
 	if has&tellsNot != 0 {
 		s.notSo()
 		s.insteadOf()

@@ -61,7 +61,8 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 	}
 	talks = talks || c.is(0, "don't", "do", "never", "watch", "careful", "remember", "always") &&
 		!c.namesOne(p.book.Index)
-	if n == 0 || says && (n < shortestTalk || !talks) {
+	talks = talks || len(c) > 0 && keepWords[c[0].low] && !c.namesOne(p.book.Index) && n > 1
+	if n == 0 || says && !keepWords[c[0].low] && (n < shortestTalk || !talks) {
 		return Line{}, false
 	}
 	l := Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}
