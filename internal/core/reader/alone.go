@@ -7,8 +7,10 @@ import (
 // alone finds an ingredient that stands for itself between signs, without an amount: 200 g tahini, salt, pepper; or
 // with its amount behind it: and then the lime juice, 50 g.
 func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
-	if !c.is(i, ",", ";", ".", "and", "then") || isBack(c, i+1) || !c.amounts(from, i) && c.denies(c.skipLead(from)) == c.skipLead(from) ||
-		says(c[from:i], "each") {
+	if !c.is(i, ",", ";", ".", "and", "then") || isBack(c, i+1) || says(c[from:i], "each") {
+		return 0, false
+	}
+	if begin := c.skipLead(from); !c.amounts(from, i) && c.denies(begin) == begin { // nothing stands before it
 		return 0, false
 	}
 	if c.is(i, ",", ";") && c.alternative(i+1) > i+1 {

@@ -103,7 +103,8 @@ func (s *segment) choices(x *Index, id string) []string {
 	list, at := []string{id}, s.last
 	for {
 		join, or := at+1, false
-		for s.free(join) && (s.is(join, ",", "/", "or") || s.is(join, "and") && s.is(join+1, "/", "or") || cutWords[s.cursor[join].low] || s.is(join, "either", "fresh")) {
+		for s.free(join) && (s.is(join, ",", "/", "or") || s.is(join, "and") && s.is(join+1, "/", "or") ||
+			cutWords[s.cursor[join].low] || s.is(join, "either", "fresh")) {
 			or = or || s.is(join, "or")
 			join++
 		}
