@@ -12,14 +12,14 @@ func TestTwoTabsOnOneRecipeKeepBothSides(t *testing.T) {
 	one, two := open(t, s, 1280, 800), open(t, s, 1280, 800)
 	for _, p := range []*page{one, two} {
 		p.visit("/reader/2")
-		p.sees("5 open")
+		p.sees("3 open")
 	}
 	one.fill("Grams of Flake kosher-style salt", "6")
 	one.press(kb.Enter)
-	one.sees("4 open")
-	two.fill("Grams of Walnut oil (unrefined)", "12")
+	one.sees("weighed by you")
+	two.fill("Grams of Ginger root, raw", "14")
 	two.press(kb.Enter)
-	two.until(gramsRead("Walnut oil (unrefined)")+" === '12'", "what was typed here")
+	two.until(gramsRead("Ginger root, raw")+" === '14'", "what was typed here")
 	two.until(gramsRead("Flake kosher-style salt")+" === '6'", "what was answered in the other tab")
 	two.click("no, double every amount")
 	two.until(gramsRead("Lentils, boiled")+" === '480'", "the tin of lentils, twice")

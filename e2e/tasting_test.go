@@ -31,6 +31,7 @@ func TestAMakingIsLoggedAsItHappensAndBecomesATrial(t *testing.T) {
 	p.click("Hazelnuts, roasted sheet 150.0 not yet")
 	p.click("Something else instead of Hazelnuts, roasted: instead …")
 	p.fill("Name in the pantry", "pecan nuts")
+	p.sees("Pecan nuts, toasted") // the pantry is there to choose from
 	p.press(kb.Enter)
 	p.sees("Pecan nuts instead of Hazelnuts, roasted")
 	p.fill("Grams of Pecan nuts", "140")
