@@ -39,8 +39,7 @@ type found struct {
 const maxQuantity = 10_000_000
 
 func (c cursor) skipAbout(i int) int {
-	for c.is(i, "about", "around", "roughly", "approx", "approximately", "circa", "ca", "~", "≈", "nearly", "almost",
-		"maybe", "perhaps", "say", "just") {
+	for c.free(i) && c[i].traits&tellsAbout != 0 {
 		i++
 		i += btoi(c.is(i, "."))
 		i += btoi(c.is(i, "over", "under"))

@@ -83,13 +83,16 @@ func (p *page) rowOf(rows []string, at int) []Line {
 	}
 	overList := at > 0 && strings.TrimSpace(rows[at-1]) == "" && at+1 < len(rows) && startsAmount(rows[at+1])
 	var out []Line
-	for _, s := range p.sentences(rows[at]) {
+	all := p.sentences(rows[at])
+	for _, s := range all {
 		words, toks := s.words, s.toks
 		if l, is := p.announced(words, toks[skipMarks(toks):], overList); is {
 			p.entitle(l.Name)
 			out = append(out, p.keyed(l))
+		} else if lines := p.read(words, toks); len(all) == 1 {
+			out = lines
 		} else {
-			out = append(out, p.read(words, toks)...)
+			out = append(out, lines...)
 		}
 		p.keep(words)
 	}

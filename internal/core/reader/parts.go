@@ -8,10 +8,10 @@ import (
 // ingredients splits a row where another amount of another ingredient begins, and reads each part.
 func (p *page) ingredients(words string, start int, toks cursor) []Line {
 	runes := []rune(words)
-	var out []Line
 	var fruit []string // that the part before asked for
 	from, at := 0, 0
 	ends := append(p.cuts(toks, start), len(runes))
+	out := make([]Line, 0, len(ends))
 	for k, cut := range ends {
 		part := piece{words: string(runes[from:cut])}
 		end := at

@@ -122,6 +122,9 @@ func (r *Reading) doubling(answer string) {
 
 // cutText keeps what can be read at once, up to the end of a row where there is one.
 func cutText(text string) (head, beyond string) {
+	if len(text) <= MaxText { // no fewer bytes than characters
+		return text, ""
+	}
 	runes := []rune(text)
 	if len(runes) <= MaxText {
 		return text, ""

@@ -8,6 +8,9 @@ const sameAs = "same"
 
 // reference reads an amount that is told by another: the same of, as much, twice as much oil (as vinegar).
 func (c cursor) reference(i int) (Amount, int, bool) {
+	if !c.free(i) || c[i].traits&(opensReference|isNumber) == 0 {
+		return Amount{}, i, false
+	}
 	of := func(i int) int {
 		i += btoi(c.is(i, "amount", "quantity", "weight", "volume", "spoon", "measure", "again"))
 		return i + btoi(c.is(i, "of"))

@@ -24,6 +24,8 @@ const (
 	isSmall
 	isLead
 	corrects
+	tellsAbout     // about, maybe, say
+	opensReference // an amount that is told by another may begin with it
 )
 
 // traits are the traits of every word that has one.
@@ -60,6 +62,10 @@ var traits = func() map[string]trait {
 	add(isSmall, smallWords)
 	add(isLead, leadWords)
 	add(corrects, correctionWords)
+	add(tellsAbout, words("aboutWords"))
+	add(opensReference, words("referenceWords"))
+	add(opensReference, keysOf(timesWords))
+	add(opensReference, keysOf(wordNumbers))
 	return out
 }()
 
