@@ -58,10 +58,7 @@ func (b *Book) answer(l *Line, a Answer) {
 // answerMeasure applies what the maker said of the measure: what is on the tin, how the cup is filled, what the spoon
 // holds.
 func (b *Book) answerMeasure(l *Line, a Answer) {
-	s := newSegment(l.Words)
-	s.scan()
-	s.identify(b.Index)
-	s.leftovers()
+	s := b.again(l.Words)
 	if s.amount == nil || l.Ingredient == "" {
 		return
 	}
@@ -91,12 +88,18 @@ func (l *Line) drop(code string) {
 	l.Questions = slices.DeleteFunc(l.Questions, func(q Question) bool { return q.Code == code })
 }
 
-// reread reads the words again with the ingredient that the maker named.
-func (b *Book) reread(l Line, id string) Line {
-	s := newSegment(l.Words)
+// again reads the words of a line by themselves.
+func (b *Book) again(words string) *segment {
+	s := newSegment(words)
 	s.scan()
 	s.identify(b.Index)
 	s.leftovers()
+	return s
+}
+
+// reread reads the words again with the ingredient that the maker named.
+func (b *Book) reread(l Line, id string) Line {
+	s := b.again(l.Words)
 	fresh := l
 	fresh.Kind, fresh.Near, fresh.AnyOf, fresh.Preparation, fresh.Grams, fresh.ToWeigh = Weighed, []Candidate{},
 		[]string{}, "", nil, false
@@ -110,10 +113,7 @@ func (b *Book) reread(l Line, id string) Line {
 // Weigh reads an amount of a known ingredient from its words, as a line of a formula keeps them. ok is false where
 // only a scale can tell; what was assumed water-like counts as that.
 func (b *Book) Weigh(words, id string) (Weight, bool) {
-	s := newSegment(words)
-	s.scan()
-	s.identify(b.Index)
-	s.leftovers()
+	s := b.again(words)
 	l := Line{Questions: []Question{}}
 	if len(s.fruit) > 0 {
 		a := Amount{Low: 1, High: 1}

@@ -47,8 +47,11 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
   const log = trial?.log ?? [];
   const over = !!trial && !trial.open;
   const list = things(version.lines, log, names);
-  const thing =
-    list.find((t) => t.key === chosen) ?? (found[chosen] ? { key: chosen, name: found[chosen], ingredient: chosen, sheet: null } : null);
+  // what was chosen besides stands behind the list until it went in
+  const shown: Thing[] =
+    found[chosen] && !list.some((t) => t.key === chosen)
+      ? [...list, { key: chosen, name: found[chosen], ingredient: chosen, sheet: null }]
+      : list;
 
   const store = async (next: Logged[], end?: { finished: number; score: number; note: string }) => {
     const v = await take(
@@ -124,7 +127,7 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
       <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(300px,380px)] gap-5 max-[820px]:grid-cols-1 max-[820px]:overflow-y-auto">
         <div className={`flex min-h-0 flex-col gap-3 ${over ? "hidden" : ""}`}>
           <ul aria-label="What goes in" className="grid min-h-0 content-start gap-[6px] overflow-y-auto pr-1">
-            {list.map((t) => (
+            {shown.map((t) => (
               <li key={t.key}>
                 <Tile thing={t} in_={soFar(log, t.key)} on={t.key === chosen} choose={() => setChosen(t.key === chosen ? "" : t.key)} />
                 {t.key === chosen && (
@@ -140,20 +143,6 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
                 )}
               </li>
             ))}
-            {thing && !list.some((t) => t.key === thing.key) && (
-              <li>
-                <Tile thing={thing} in_={0} on choose={() => setChosen("")} />
-                <Entry
-                  key={`${thing.key} ${log.length}`}
-                  thing={thing}
-                  busy={busy}
-                  problem={problem}
-                  formula={data.formula}
-                  note={note}
-                  found={(g, n) => setFound({ ...found, [g]: n })}
-                />
-              </li>
-            )}
             <li>
               <ChooseIngredient
                 label="Something that is not on the sheet"
