@@ -2,9 +2,6 @@ package reader
 
 import (
 	"slices"
-	"strings"
-
-	"gallipot/internal/core/law"
 )
 
 // servesIt are words that begin what is done at the table: what is named there goes into no bowl.
@@ -17,7 +14,14 @@ func (r *Reading) inSteps(b *Book) {
 		if l.Kind != Step && l.Kind != Remark || l.Fixed || l.Serving {
 			continue
 		}
-		s := newSegment(l.Words)
+		if l.tokens == nil {
+			l.tokens = tokenise(l.Words)
+		}
+		b.Index.know(l.tokens)
+		if !slices.ContainsFunc(l.tokens, func(t token) bool { return t.stem != noName }) {
+			continue
+		}
+		s := segmentOf(l.Words, l.tokens)
 		verb := skipMarks(s.cursor)
 		for verb < len(s.cursor) && (s.cursor[verb].leads() || s.cursor[verb].small()) {
 			verb++
@@ -92,18 +96,8 @@ func (r *Reading) alsoLines(p *page, answers map[string]Answer) {
 
 // kind is what an ingredient and its states have in common: the name on a label.
 func (b *Book) kind(id string) string {
-	g := b.Ingredients[id]
-	if g == nil {
-		return id
-	}
-	names := make([]string, 0, 2)
-	for _, l := range law.All() {
-		names = append(names, g.Labels[l.Regime])
-	}
-	if name := strings.Join(names, "/"); name != "/" {
-		return name
-	}
-	return id
+	b.once.Do(b.prepare)
+	return b.kinds[id]
 }
 
 func idsOf(list []Candidate) []string {

@@ -6,6 +6,7 @@ import (
 	"sync"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -20,6 +21,7 @@ type Book struct {
 	Made         []Made    // the shop's own products, that may go into others
 	once         sync.Once
 	outputs      map[string][]*pantry.Preparation // the steps by what comes out of them
+	kinds        map[string]string                // what ingredients are called on labels
 }
 
 func (b *Book) name(id string) string {
@@ -36,19 +38,35 @@ func (b *Book) name(id string) string {
 
 // makers are the preparations whose output an ingredient is, the shop's preferred one first.
 func (b *Book) makers(id string) []*pantry.Preparation {
-	b.once.Do(func() {
-		b.outputs = map[string][]*pantry.Preparation{}
-		for i := range b.Preparations {
-			p := &b.Preparations[i]
-			b.outputs[p.Output] = append(b.outputs[p.Output], p)
-		}
-		for _, list := range b.outputs {
-			slices.SortStableFunc(list, func(x, y *pantry.Preparation) int {
-				return btoi(y.Preferred) - btoi(x.Preferred)
-			})
-		}
-	})
+	b.once.Do(b.prepare)
 	return b.outputs[id]
+}
+
+// prepare finds once what every reading asks: which step makes what, and what states of one thing have in common.
+func (b *Book) prepare() {
+	b.outputs = map[string][]*pantry.Preparation{}
+	for i := range b.Preparations {
+		p := &b.Preparations[i]
+		b.outputs[p.Output] = append(b.outputs[p.Output], p)
+	}
+	for _, list := range b.outputs {
+		slices.SortStableFunc(list, func(x, y *pantry.Preparation) int {
+			return btoi(y.Preferred) - btoi(x.Preferred)
+		})
+	}
+	b.kinds = map[string]string{}
+	for id, g := range b.Ingredients {
+		names := make([]string, 0, 2)
+		for _, l := range law.All() {
+			names = append(names, g.Labels[l.Regime])
+		}
+		if b.kinds[id] = id; strings.Trim(strings.Join(names, "/"), "/") != "" {
+			b.kinds[id] = strings.Join(names, "/")
+		}
+	}
+	for _, m := range b.Made {
+		b.kinds[m.ID()] = m.ID()
+	}
 }
 
 // prepWords name the preparations that a word of the kitchen may mean.

@@ -72,6 +72,7 @@ type Line struct {
 	ToWeigh     bool        `json:"to_weigh"`
 	FullyRead   bool        `json:"fully_read"`
 	either      []Weight    // of two that were both said
+	tokens      cursor      // of a step or a remark
 }
 
 // Open reports whether the line still asks something of the maker.

@@ -133,7 +133,7 @@ func (p *page) read(words string, toks cursor) []Line {
 		return []Line{p.keyed(l)}
 	}
 	if doubles {
-		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
+		return []Line{p.keyed(Line{Kind: Remark, Words: words, tokens: toks})}
 	}
 	if l, is := p.claim(words); is && !p.weighs(body) {
 		return []Line{p.keyed(l)}
@@ -145,7 +145,7 @@ func (p *page) read(words string, toks cursor) []Line {
 		return []Line{p.keyed(l)}
 	}
 	if p.method || isStep(body) && body.denies(0) == 0 && !p.weighs(body) {
-		return []Line{p.keyed(Line{Kind: Step, Words: words})}
+		return []Line{p.keyed(Line{Kind: Step, Words: words, tokens: toks})}
 	}
 	return p.ingredients(words, start, toks)
 }

@@ -29,7 +29,7 @@ func (p *page) ingredients(words string, start int, toks cursor) []Line {
 			continue
 		}
 		if len(out) > 0 && isStep(part.cursor) && !p.weighs(part.cursor) {
-			out = append(out, p.keyed(Line{Kind: Step, Words: part.words}))
+			out = append(out, p.keyed(Line{Kind: Step, Words: part.words, tokens: part.cursor}))
 			continue
 		}
 		if k+1 == len(ends) || !strings.HasPrefix(strings.TrimSpace(string(runes[cut:ends[k+1]])), "as ") {

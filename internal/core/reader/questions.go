@@ -41,6 +41,7 @@ func (b *Book) candidates(ids []string) []Candidate {
 
 // aside finds ingredients that only a remark names: 1 tbsp each: tahini, honey.
 func (s *segment) aside(x *Index, known []string) []string {
+	x.know(s.cursor)
 	if !slices.ContainsFunc(s.cursor, func(t token) bool { return t.role == Note && t.stem != noName }) {
 		return nil
 	}

@@ -1,6 +1,8 @@
 package reader
 
-import "slices"
+import (
+	"slices"
+)
 
 // The ways to say that skins stay on or come off.
 var (

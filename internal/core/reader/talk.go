@@ -65,7 +65,7 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 	if n == 0 || says && !keepWords[c[0].low] && (n < shortestTalk || !talks) {
 		return Line{}, false
 	}
-	l := Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}}
+	l := Line{Kind: Remark, Words: words, Marks: []Mark{{0, len([]rune(words)), Note}}, tokens: c}
 	return l, !newSegment(words).saysWithout() || !c.namesOne(p.book.Index)
 }
 
