@@ -61,6 +61,13 @@ func TestSpeechIsHeardAndItsOpenPointsAreAnsweredByKeyboard(t *testing.T) {
 	p.press(kb.ArrowUp, chromedp.KeyModifiers(chromedp.ModifierAlt))
 	require.NotEmpty(t, row())
 
+	// a typed amount is weighed, or it is a guess
+	p.fill("Grams of Fine sea salt", "3")
+	p.press(kb.Enter)
+	p.sees("weighed by you")
+	p.click("it is a guess")
+	p.sees("guessed by you")
+
 	p.visit("/reader")
 	p.sees("a tin of Chickpeas, canned, drained is 400 g")
 	p.click("Take back: a tin of Chickpeas, canned, drained is 400 g")

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"testing"
 
@@ -134,4 +135,34 @@ func TestAPantryFromBeforeGetsWhatNewStepsLeadTo(t *testing.T) {
 	}
 	assert.True(t, have["cashew_toasted"], "of what it has")
 	assert.False(t, have["pecan_toasted"] || have["pecan"], "and nothing of what it lacks")
+}
+
+// TestWhatWasHeardTravelsInABundle: words, guesses, logs and claims come along, and a bundle hides no allergen.
+func TestWhatWasHeardTravelsInABundle(t *testing.T) {
+	c := withDemo(t)
+	tin := 240.0
+	r := said(c, "Walnut thing\na tin of chickpeas, drained\n100 g walnuts\nsalt\nkeeps two weeks")
+	r = answered(c, r, "chickpeas_canned_drained", reader.Answer{Pack: &tin})
+	nine := 9.0
+	r = answered(c, r, "salt_sea_fine", reader.Answer{Grams: &nine, Guessed: true})
+	v := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID), map[string]any{"name": "Walnuts"}).ok())
+	c.send("POST", fmt.Sprintf("/api/formulas/%s/trials", v.Formula), map[string]any{"id": 0, "version": 1,
+		"made_on": "2026-11-25", "by": "", "vessel": "", "lines": []any{}, "finished_g": 0, "score": 0, "note": "",
+		"log": []any{map[string]any{"kind": "in", "ingredient": "walnut", "grams": 90}}, "open": true}).ok()
+	bundle := c.send("GET", "/api/bundle", nil).ok().body
+
+	other := setUp(t)
+	plan := into[app.ImportPlan](other.send("POST", "/api/bundle?apply=true", json.RawMessage(bundle)).ok())
+	assert.Contains(t, plan.New, "word tin")
+	words := get[[]app.ShopWordView](other, "/api/words")
+	require.Len(t, words, 1)
+	assert.InDelta(t, 240, words[0].Grams, 1e-9)
+	sheet := get[app.SheetView](other, "/api/formulas/"+v.Formula+"/versions/1")
+	assert.Equal(t, 14, sheet.Version.ClaimDays)
+	trials := get[app.TrialsView](other, "/api/formulas/"+v.Formula+"/trials").Trials
+	require.Len(t, trials, 1)
+	assert.True(t, trials[0].Open)
+	assert.Len(t, trials[0].Log, 1)
+	again := into[app.ImportPlan](other.send("POST", "/api/bundle?apply=true", json.RawMessage(bundle)).ok())
+	assert.NotContains(t, again.New, "word tin")
 }

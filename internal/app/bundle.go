@@ -48,6 +48,7 @@ type Bundle struct {
 	Preparations []pantry.Preparation `json:"preparations,omitempty"`
 	Trials       []BundleTrial        `json:"trials,omitempty"`
 	Recipes      []BundleRecipe       `json:"recipes,omitempty"`
+	Words        []reader.Learned     `json:"words,omitempty"` // what the shop's own words mean
 }
 
 // BundleMeasure is a measure that the maker weighed.
@@ -289,7 +290,7 @@ func (a *App) importAll(ctx context.Context, st Store, b Bundle, plan *ImportPla
 		return err
 	}
 	parts := []func(Store, Bundle, *ImportPlan, Stamp) error{importIngredients, a.importFormulas,
-		importKitchen}
+		importKitchen, a.importWords}
 	there, err := st.Versions("")
 	if err != nil {
 		return err

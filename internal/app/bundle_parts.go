@@ -27,6 +27,11 @@ func (b Bundle) checkKitchen(ingredients, formulas map[string]bool, found *findi
 		}
 	}
 	b.checkSteps(here, found)
+	for i, w := range b.Words {
+		at := fmt.Sprintf("words[%d]", i)
+		here(at+".ingredient", w.Ingredient)
+		found.under(at, w.Check())
+	}
 	for i, t := range b.Trials {
 		at := fmt.Sprintf("trials[%d]", i)
 		if !formulas[t.Formula] {
@@ -106,6 +111,14 @@ func exportKitchen(st Store, b *Bundle) error {
 	}
 	for _, r := range slices.Backward(recipes) {
 		b.Recipes = append(b.Recipes, BundleRecipe{r.Name, r.Words, r.Answers, r.Made})
+	}
+	words, err := st.ShopWords()
+	if err != nil {
+		return err
+	}
+	for _, w := range words {
+		w.ID = 0
+		b.Words = append(b.Words, w.Learned)
 	}
 	return nil
 }

@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -158,3 +160,43 @@ func (a *App) learnFrom(ctx context.Context, st Store, was Recipe, answers map[s
 }
 
 func sameNumber(x, y *float64) bool { return x == nil && y == nil || x != nil && y != nil && *x == *y }
+
+// importWords brings what the shop's own words mean. One that would hide an allergen is refused, as where it is typed.
+func (a *App) importWords(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
+	if len(b.Words) == 0 {
+		return nil
+	}
+	book, err := a.readerBook(st)
+	if err != nil {
+		return err
+	}
+	rows, err := st.ShopWords()
+	if err != nil {
+		return err
+	}
+	for i, x := range b.Words {
+		x.ID = 0
+		if hidden := book.Hides(x); len(hidden) > 0 {
+			return field(fmt.Sprintf("words[%d]", i), "“%s” brings %s, and what it would mean does not", x.Words,
+				strings.Join(hidden, ", "))
+		}
+		at := slices.IndexFunc(rows, func(w ShopWord) bool { return w.Same(x) })
+		if at < 0 {
+			plan.New = append(plan.New, "word "+x.Words)
+		} else {
+			w := rows[at].Learned
+			if w.ID = 0; w == x {
+				plan.Same++
+				continue
+			}
+			plan.Different = append(plan.Different, "word "+x.Words)
+			if err := st.DropShopWord(rows[at].ID, "replaced by a bundle", by); err != nil {
+				return err
+			}
+		}
+		if err := st.AddShopWord(&ShopWord{Learned: x, By: by.By, At: by.At}); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -115,7 +115,8 @@ func (p *page) overAList(words string, row, below cursor) bool {
 		slices.ContainsFunc(row, func(t token) bool { return strings.HasPrefix(t.low, "doubl") }) {
 		return false
 	}
-	if _, _, number := below.number(skipMarks(slices.Clone(below))); !number && below.clock(0) == 0 {
+	first := skipMarks(slices.Clone(below))
+	if _, amount := below.amountAt(first, true); !amount && below.clock(0) == 0 {
 		return false
 	}
 	s := newSegment(words)
