@@ -102,7 +102,8 @@ func TestTwoRecipesInOnePasteAreReadApart(t *testing.T) {
 
 func TestAFrozenBaseAndWhatItIsSaidToKeepComeIntoTheDraft(t *testing.T) {
 	c := withDemo(t)
-	r := said(c, "Ginger and walnut spread\n120 g of frozen ginger paste, thawed\n300 g walnuts\nkeeps three weeks in the fridge")
+	r := said(c, "Ginger and walnut spread\n120 g of frozen ginger paste, thawed\n300 g walnuts\n"+
+		"hold the walnuts when the rest doubles\nkeeps three weeks in the fridge")
 	require.Zero(t, r.Reading.StillOpen)
 	v := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID), map[string]any{"name": "Gingered"}).ok())
 	require.Len(t, v.Version.Lines, 2)
@@ -110,6 +111,7 @@ func TestAFrozenBaseAndWhatItIsSaidToKeepComeIntoTheDraft(t *testing.T) {
 	require.NotEmpty(t, v.Version.Steps)
 	assert.Contains(t, v.Version.Steps[0].Text, "Thaw and finish: thaw the Ginger paste at or below 5 °C")
 	assert.Equal(t, 21, v.Version.ClaimDays)
+	assert.Equal(t, "stays as it is when the rest is doubled", v.Version.Lines[1].Note)
 }
 
 // TestAPantryFromBeforeGetsWhatNewStepsLeadTo: a step whose outcome the pantry lacks would lead nowhere.

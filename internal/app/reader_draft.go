@@ -114,6 +114,9 @@ func linesOf(r reader.Reading) []formula.Line {
 		if len(l.AnyOf) > 1 {
 			line.AnyOf = l.AnyOf
 		}
+		if l.Fixed {
+			line.Note = strings.TrimPrefix(line.Note+"; stays as it is when the rest is doubled", "; ")
+		}
 		if l.HoldBack {
 			line.HoldBackPercent = 50
 		}
