@@ -5,6 +5,7 @@ var noFood = words("noFood")
 
 // countsNoFood reports whether the number at i counts what goes into no bowl; next is behind it.
 func (c cursor) countsNoFood(i int) (next int, is bool) {
+	i = c.skipAbout(i)
 	_, next, ok := c.number(i)
 	if !ok && c.is(i, "a", "an") {
 		next, ok = i+1, true
