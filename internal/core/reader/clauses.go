@@ -153,7 +153,7 @@ func (p *page) goesOn(c cursor, from, i int) (f found, next int, ok bool) {
 func (c cursor) putRight(f found) found {
 	for {
 		k := f.to
-		for k < len(c) && c.free(k) && (c[k].corrects() || c.is(k, ",", "make", "i", "mean") ||
+		for k < len(c) && c.free(k) && (c[k].corrects() || c.is(k, ",", "make", "i", "mean", "well", "oh") ||
 			betweenCorrection[c[k].low] && !c.is(k, "a", "an")) {
 			k++
 		}
