@@ -130,3 +130,16 @@ func TestAProductOfTheShopOutOfTheFreezerIsThawedAndFinished(t *testing.T) {
 	_, _, ok = reader.MadeOf("ginger")
 	assert.False(t, ok)
 }
+
+// TestWhatWasLearnedHidesNoAllergenThatCameLater: the pantry got an ingredient of the name since it was told.
+func TestWhatWasLearnedHidesNoAllergenThatCameLater(t *testing.T) {
+	green := reader.Learned{Kind: reader.LearnedName, Words: "green stuff", Ingredient: "parsley"}
+	assert.Equal(t, "parsley", told(t, green).Read("40 g green stuff", nil).Lines[0].Ingredient)
+	b := shippedBook(t)
+	nutty := *b.Ingredients["pistachio"]
+	nutty.ID, nutty.Name = "green_stuff", "Green stuff"
+	b.Ingredients["green_stuff"] = &nutty
+	b.Index = reader.NewIndex(b.Ingredients, nil)
+	b.Teach([]reader.Learned{green}, nil)
+	assert.Equal(t, "green_stuff", b.Read("40 g green stuff", nil).Lines[0].Ingredient)
+}

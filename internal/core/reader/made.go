@@ -38,12 +38,13 @@ func (x *Index) knowMade(list []Made) {
 	}
 }
 
-// Teach lets a book know what the shop has told, and its own products.
+// Teach lets a book know what the shop has told, and its own products. A name that came into the pantry since, or an
+// allergen, comes before what was told: what was learned may never hide one.
 func (b *Book) Teach(learned []Learned, made []Made) {
 	b.Learned, b.Made = learned, made
 	b.Index.knowMade(made)
 	b.Index.learn(slices.DeleteFunc(slices.Clone(learned), func(l Learned) bool {
-		return b.Ingredients[l.Ingredient] == nil
+		return b.Ingredients[l.Ingredient] == nil || len(b.Hides(l)) > 0
 	}))
 }
 
