@@ -124,9 +124,12 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
           <b>Not stored. {problem.title}</b> {problem.fields.map((f) => f.message).join("; ")} What you typed is still here.
         </p>
       )}
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(300px,380px)] gap-5 max-[820px]:grid-cols-1 max-[820px]:overflow-y-auto">
-        <div className={`flex min-h-0 flex-col gap-3 ${over ? "hidden" : ""}`}>
-          <ul aria-label="What goes in" className="grid min-h-0 content-start gap-[6px] overflow-y-auto pr-1">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(300px,380px)] gap-5 max-[820px]:block max-[820px]:overflow-y-auto">
+        <div className={`flex min-h-0 min-w-0 flex-col gap-3 max-[820px]:min-h-fit ${over ? "hidden" : ""}`}>
+          <ul
+            aria-label="What goes in"
+            className="grid min-h-0 grid-cols-[minmax(0,1fr)] content-start gap-[6px] overflow-y-auto pr-1 max-[820px]:shrink-0 max-[820px]:overflow-visible max-[820px]:pr-0"
+          >
             {shown.map((t) => (
               <li key={t.key}>
                 <Tile thing={t} in_={soFar(log, t.key)} on={t.key === chosen} choose={() => setChosen(t.key === chosen ? "" : t.key)} />
@@ -158,7 +161,7 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
           </ul>
           <Tasted key={log.length} formula={data.formula} busy={busy} note={note} />
         </div>
-        <section aria-label="As it happened" className="sheet flex min-h-0 flex-col">
+        <section aria-label="As it happened" className="sheet flex min-h-0 flex-col max-[820px]:mt-4">
           <h2 className="phase flex items-baseline justify-between border-b border-rule px-4 py-2 text-[15px]">
             As it happened
             <span className="font-text text-[15px] font-semibold not-italic">{num(total, 1)} g</span>
