@@ -73,18 +73,19 @@ func skipGaps(s string, at int) int {
 	return at
 }
 
-func inWord(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
+// InWord reports whether a character belongs to a word.
+func InWord(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
 
 // wordStarts reports whether a word may begin at a byte.
 func wordStarts(s string, at int) bool {
 	before, _ := utf8.DecodeLastRuneInString(s[:at])
-	return at == 0 || !inWord(before)
+	return at == 0 || !InWord(before)
 }
 
 // wordEnds reports whether a word may end before a byte.
 func wordEnds(s string, at int) bool {
 	after, _ := utf8.DecodeRuneInString(s[at:])
-	return at >= len(s) || !inWord(after)
+	return at >= len(s) || !InWord(after)
 }
 
 // plurals are the forms of a term in normal words: itself and its regular plural.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/declaration"
@@ -223,20 +224,33 @@ func oilToSour(leaves []formula.Leaf) (byVolume, byWeight *float64) {
 	return &volume, &weight
 }
 
-// coldSetting are oils that set in the refrigerator.
-var coldSetting = []string{"olive", "coconut", "avocado", "macadamia", "sesame"}
+// coldSetting are words of oils that turn firm in a refrigerator: those rich in oleic or in saturated fat. Sesame,
+// sunflower, rapeseed and nut oils stay liquid.
+var coldSetting = []string{"olive", "coconut", "avocado", "macadamia", "palm"}
 
+// leastSetting is the share of the oil that has to set before a jar of it does.
+const leastSetting = 1.0 / 3
+
+// setsInTheCold names the oils that set, where there is enough of them among the oils for the jar to.
 func setsInTheCold(leaves []formula.Leaf) []string {
-	out := []string{}
+	out, oil, sets := []string{}, 0.0, 0.0
 	for _, l := range leaves {
 		if !l.Ingredient.IsOil() {
 			continue
 		}
-		name := strings.ToLower(l.Ingredient.Name)
-		if slices.ContainsFunc(coldSetting, func(s string) bool { return strings.Contains(name, s) }) &&
-			!slices.Contains(out, l.Ingredient.Name) {
+		oil += l.Grams
+		words := strings.FieldsFunc(strings.ToLower(l.Ingredient.Name),
+			func(r rune) bool { return !allergen.InWord(r) })
+		if !slices.ContainsFunc(words, func(w string) bool { return slices.Contains(coldSetting, w) }) {
+			continue
+		}
+		sets += l.Grams
+		if !slices.Contains(out, l.Ingredient.Name) {
 			out = append(out, l.Ingredient.Name)
 		}
+	}
+	if sets < leastSetting*oil {
+		return []string{}
 	}
 	return out
 }

@@ -197,3 +197,22 @@ func TestAnEstimateMovesBeyondItsMark(t *testing.T) {
 	assert.True(t, PH{}.Moved(was))
 	assert.False(t, PH{}.Moved(PH{}))
 }
+
+func TestOnlyOilsThatSetAreSaidToSet(t *testing.T) {
+	leaf := func(name string, grams float64) formula.Leaf {
+		return formula.Leaf{Ingredient: &pantry.Ingredient{Name: name, Role: "oil"}, Grams: grams}
+	}
+	for _, c := range []struct {
+		leaves []formula.Leaf
+		want   []string
+	}{
+		{[]formula.Leaf{leaf("Toasted sesame oil", 75), leaf("Sunflower oil", 300)}, []string{}},
+		{[]formula.Leaf{leaf("Toasted sesame oil", 300)}, []string{}},
+		{[]formula.Leaf{leaf("Extra virgin olive oil", 20), leaf("Sunflower oil", 300)}, []string{}},
+		{[]formula.Leaf{leaf("Extra virgin olive oil", 100), leaf("Coconut oil (virgin)", 60),
+			leaf("Sunflower oil", 300)}, []string{"Extra virgin olive oil", "Coconut oil (virgin)"}},
+		{nil, []string{}},
+	} {
+		assert.Equal(t, c.want, setsInTheCold(c.leaves))
+	}
+}

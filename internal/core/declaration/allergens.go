@@ -180,7 +180,8 @@ func (e *entry) writeEmphasised(l *law.Law, name string, sulphites bool) string 
 		}
 		start, end, after := entryAround(text, m)
 		plainly := slices.ContainsFunc(marks, func(o allergen.Mark) bool {
-			return o.Code == m.Code && o.Plainly && o.Start >= start && o.End <= after
+			// its own list makes it plain, or will by a bracket of its own
+			return o.Code == m.Code && o.End <= after && (o.Plainly && o.Start >= start || o.Start > end)
 		})
 		source := insertion{end, " (**" + l.Word(m.Code) + "**)"}
 		if !plainly && !slices.Contains(inserts, source) {

@@ -100,6 +100,8 @@ type Options struct {
 	TailPercent float64
 	GroupSpices bool
 	DrivenOff   float64 // grams of water driven off while mixing, components included
+	// names, as Stressed tells them, of what the name or a picture features beside the marked lines
+	Named []string
 }
 
 // Declaration is the ingredient list with its allergens. In List, ** stands around emphasised words.
@@ -123,7 +125,9 @@ type entry struct {
 	quid      bool
 	order     int
 	water     bool
+	salt      bool
 	spice     bool
+	herb      bool // a herb among the spices
 }
 
 func (it *Item) has(flag string) bool { return slices.Contains(it.Flags, flag) }
@@ -149,17 +153,17 @@ func Declare(items []Item, o Options) (Declaration, error) {
 	if len(d.Allergens) < len(all) {
 		d.Disclosed = []string{o.Law.Sulphites}
 	}
-	finished := mixing - o.DrivenOff
-	if o.Law.WaterByFinished {
-		entries = waterByFinished(entries, finished)
-	} else {
-		entries = waterByAdded(entries, o.DrivenOff)
+	w := weights{mixing: mixing, off: max(0, o.DrivenOff-keptWhole(items))}
+	for _, e := range entries {
+		e.quid = e.quid || slices.Contains(o.Named, e.folded)
 	}
+	entries = oneSalt(entries)
+	entries = water(entries, w, o.Law)
 	if o.GroupSpices {
-		entries = groupSpices(entries, o.Law.SpiceShare*finished)
+		entries = groupSpices(entries, o.Law, w.finished())
 	}
 	slices.SortFunc(entries, falling)
-	d.List = write(entries, o, mixing, finished, sulphites.declared)
+	d.List = write(entries, o, w, sulphites.declared)
 	if o.Law.ContainsLine {
 		d.Contains = containsLine(o.Law, d.Allergens)
 	}
@@ -236,8 +240,13 @@ func (c *collecting) add(e entry) {
 // of fills the entry in from an item.
 func (e *entry) of(it *Item, l *law.Law) error {
 	*e = entry{name: it.Name, folded: strings.ToLower(it.Name), grams: it.Grams, quid: it.Quid,
-		water: it.has(pantry.FlagWater), words: it.words()}
+		water: it.has(pantry.FlagWater), salt: it.has(pantry.FlagSalt), words: it.words()}
 	e.spice = it.has(pantry.FlagSpice) && !it.has(pantry.FlagColouringSpice)
+	e.herb = e.spice && it.ingredient != nil && it.ingredient.Role == pantry.RoleHerb
+	if class := it.additive(); class != "" {
+		e.name = l.Additive(class, e.name)
+		e.folded = strings.ToLower(e.name)
+	}
 	if len(it.Parts) > 0 {
 		var err error
 		if e.printed, err = componentList(it, l); err != nil {
@@ -251,6 +260,16 @@ func (e *entry) of(it *Item, l *law.Law) error {
 	return list.err
 }
 
+// additive is the class of an additive, empty for what is none.
+func (it *Item) additive() string {
+	for _, f := range it.Flags {
+		if class, is := strings.CutPrefix(f, pantry.FlagAdditive); is {
+			return class
+		}
+	}
+	return ""
+}
+
 // componentList is a component's own ingredients in falling order as a label prints them, its compounds nested.
 func componentList(it *Item, l *law.Law) (string, error) {
 	var scratch Declaration
@@ -258,6 +277,11 @@ func componentList(it *Item, l *law.Law) (string, error) {
 	if err != nil {
 		return "", err
 	}
+	w := weights{off: max(0, it.DrivenOff-keptWhole(it.Parts))}
+	for _, e := range entries {
+		w.mixing += e.grams
+	}
+	entries = water(oneSalt(entries), w, l)
 	slices.SortFunc(entries, falling)
 	var out strings.Builder
 	for i, e := range entries {
@@ -293,78 +317,11 @@ func deepAllergens(it *Item, l *law.Law) []string {
 	return out
 }
 
-// waterByFinished: added water counts as finished weight minus all other ingredients at mixing, and is left out at or
-// under 5 % of the finished weight (Regulation 1169/2011 annex VII part A 1).
-func waterByFinished(entries []*entry, finished float64) []*entry {
-	others, counted := 0.0, false
-	for _, e := range entries {
-		if !e.water {
-			others += e.grams
-		}
-	}
-	added := finished - others
-	out := make([]*entry, 0, len(entries))
-	for _, e := range entries {
-		if e.water {
-			if added <= 0.05*finished+1e-9 || counted {
-				continue
-			}
-			shown := *e
-			shown.grams, counted = added, true
-			e = &shown
-		}
-		out = append(out, e)
-	}
-	return out
-}
-
-// waterByAdded: water is listed by the weight added, unless all of it is removed in making (21 CFR 101.4).
-func waterByAdded(entries []*entry, drivenOff float64) []*entry {
-	if drivenOff <= 0 {
-		return entries
-	}
-	out := entries[:0:0]
-	for _, e := range entries {
-		if e.water && drivenOff >= e.grams-1e-9 {
-			continue
-		}
-		out = append(out, e)
-	}
-	return out
-}
-
-// groupSpices sums spices under one name: US 21 CFR 101.22(a)(2); never garlic, onion, celery powder or salt, and
-// colouring spices stay named. A spice that carries an allergen stays named too. most is the grams up to which the law
-// lets them be grouped; 0 for any.
-func groupSpices(entries []*entry, most float64) []*entry {
-	sum, first := 0.0, -1
-	for _, e := range entries {
-		if e.spice && len(e.allergens) == 0 && !e.quid {
-			sum += e.grams
-		}
-	}
-	if sum == 0 || most > 0 && sum > most {
-		return entries
-	}
-	out := entries[:0:0]
-	for _, e := range entries {
-		if e.spice && len(e.allergens) == 0 && !e.quid {
-			if first < 0 {
-				first = len(out)
-				out = append(out, &entry{name: "spices", grams: sum, order: e.order})
-			}
-			continue
-		}
-		out = append(out, e)
-	}
-	return out
-}
-
-func write(entries []*entry, o Options, mixing, finished float64, sulphites bool) string {
+func write(entries []*entry, o Options, w weights, sulphites bool) string {
 	main, tail := make([]string, 0, len(entries)), []string(nil)
 	for _, e := range entries {
-		text := e.text(o, mixing, finished, sulphites)
-		if o.Law.Tail && o.TailPercent > 0 && e.grams <= o.TailPercent/100*mixing+1e-9 {
+		text := e.text(o, w, sulphites)
+		if o.Law.Tail && o.TailPercent > 0 && e.grams <= o.TailPercent/100*w.mixing+1e-9 {
 			tail = append(tail, text)
 			continue
 		}
@@ -385,35 +342,15 @@ func write(entries []*entry, o Options, mixing, finished float64, sulphites bool
 	return s
 }
 
-func (e *entry) text(o Options, mixing, finished float64, sulphites bool) string {
+func (e *entry) text(o Options, w weights, sulphites bool) string {
 	name := e.name
 	if o.Law.Quid && e.quid {
-		name += " (" + quid(e.grams, mixing, finished, o.DrivenOff > 0) + ")"
+		name += " (" + quid(e.grams, w) + ")"
 	}
 	if !o.Law.ContainsLine {
 		return e.emphasise(o.Law, name, sulphites)
 	}
 	return e.disclosed(o.Law, name, sulphites)
-}
-
-// quid is the quantity of an ingredient: 100 x grams at mixing / finished grams where water was lost, else / grams at
-// mixing; whole percent, under 5 % to 0.5; over 100 % as grams that prepared 100 g (Regulation 1169/2011 annex VIII).
-func quid(grams, mixing, finished float64, lost bool) string {
-	base := mixing
-	if lost {
-		base = finished
-	}
-	if base <= 0 {
-		return ""
-	}
-	p := 100 * grams / base
-	if p > 100 {
-		return fmt.Sprintf("prepared with %.0f g per 100 g", p)
-	}
-	if p < 5 {
-		return strconv.FormatFloat(math.Round(p*2)/2, 'g', -1, 64) + "%"
-	}
-	return strconv.FormatFloat(math.Floor(p+0.5), 'g', -1, 64) + "%"
 }
 
 func capital(s string) string {

@@ -2,6 +2,7 @@ package law
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"time"
 )
@@ -24,8 +25,10 @@ var gb = Law{
 	Sulphites:       "sulphites",
 	RefinedExempt:   []string{"soy"}, // fully refined soybean oil, annex II 6(a)
 	WaterByFinished: true,            // annex VII part A 1
-	SpiceShare:      0.02,            // annex VII part B
-	Quid:            true,            // annex VIII
+	HerbsApart:      true,
+	SpiceShare:      0.02, // annex VII part B
+	ClassFirst:      true, // annex VII part C
+	Quid:            true, // annex VIII
 	AddressPoint:    [2]string{"Address in the UK", "The address must be in the UK (Northern Ireland: NI or EU)."},
 	Nutrition: []Row{
 		{"Energy", "energy_kj", "energy_kj"}, {"Energy", "energy_kcal", "energy_kcal"}, {"Fat", "fat_g", "fat_g"},
@@ -36,6 +39,7 @@ var gb = Law{
 	},
 	Round:       roundGB,
 	NetQuantity: func(amount float64, unit string) string { return metric(amount, unit, "ml", "l") }, // annex IX
+	NetVolume:   func(ml float64) string { return metric(math.Floor(ml+0.5), "ml", "ml", "l") },
 	FigureMM:    func(nominal, _ float64) float64 { return figureGB(nominal) },
 	XHeightMM: func(areaCM2 float64) float64 { // article 13(2), and 13(3) where the largest surface is under 80 cm²
 		if areaCM2 < smallSurfaceCM2 {
@@ -62,14 +66,34 @@ const smallSurfaceCM2 = 80
 // monthOnlyAfter is the life in months from which month and year are enough (Regulation 1169/2011 annex X 1(c)).
 const monthOnlyAfter = 3
 
+// dateLineGB writes the date. A month is never later than the last day: its own end, else that of the month before, and
+// it is used only where that end lies over three calendar months after making.
 func dateLineGB(kind string, made, last time.Time) string {
-	if kind == UseBy {
+	threeOn := months(made, monthOnlyAfter)
+	switch end := monthEnd(last); {
+	case kind == UseBy:
 		return "Use by " + last.Format("2 January")
-	}
-	if last.After(made.AddDate(0, monthOnlyAfter, 0)) {
-		return "Best before end " + last.Format("January 2006")
+	case end.After(threeOn):
+		return "Best before end " + end.Format("January 2006")
+	case last.After(threeOn):
+		return "Best before " + last.Format("2 January 2006")
 	}
 	return "Best before " + last.Format("2 January")
+}
+
+// monthEnd is the newest end of a month that is not later than a day.
+func monthEnd(day time.Time) time.Time {
+	if next := day.AddDate(0, 0, 1); next.Day() == 1 {
+		return day
+	}
+	return day.AddDate(0, 0, -day.Day())
+}
+
+// months adds calendar months, which end with the month: 30 November and three are 28 February.
+func months(day time.Time, n int) time.Time {
+	first := day.AddDate(0, n, 1-day.Day())
+	last := first.AddDate(0, 1, -1).Day()
+	return first.AddDate(0, 0, min(day.Day(), last)-1)
 }
 
 // figureGB is the least height in mm of the net quantity's figures by nominal grams or mL (Weights and Measures

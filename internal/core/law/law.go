@@ -62,15 +62,18 @@ type Law struct {
 	RefinedExempt   []string  // allergens whose refined oil is exempt; "*" for all
 	ContainsLine    bool      // allergens stand in a line after the list; else they are emphasised in it
 	WaterByFinished bool      // added water counts as finished weight less all else, and is left out where little
+	HerbsApart      bool      // herbs are grouped as herbs, spices as spices
 	SpiceShare      float64   // share of the finished weight up to which spices may be grouped; 0 for any
 	Tail            bool      // small amounts may stand under "Contains 2% or less of"
 	Quid            bool      // the quantity of what the name features is printed
+	ClassFirst      bool      // every additive stands with its class before its name
 	AddressPoint    [2]string // a point of the check list on the address, with its reason
 
 	Nutrition []Row
 	Round     func(nutrient string, x float64) (string, error)
 
 	NetQuantity func(amount float64, unit string) string
+	NetVolume   func(ml float64) string                // of a volume computed from a weight: whole mL
 	FigureMM    func(nominal, areaCM2 float64) float64 // least height of the net quantity's figures
 	XHeightMM   func(areaCM2 float64) float64          // least lower-case height of the words
 
@@ -266,6 +269,32 @@ func (l *Law) OilExempt(code string) bool {
 
 // Applies reports whether a rule of keeping applies under this law.
 func (l *Law) Applies(rule int) bool { return slices.Contains(l.KeepingRules, rule) }
+
+// preservative is the class that stands with its name under every law.
+const preservative = "preservative"
+
+// classes are those of additives (Regulation 1169/2011 annex VII part C), with the spellings of the US.
+var classes = []string{"acid", "acidity regulator", "anti-caking agent", "anti-foaming agent", "antioxidant",
+	"bulking agent", "colour", "color", "emulsifier", "emulsifying salts", "firming agent", "flavour enhancer",
+	"flavor enhancer", "flour treatment agent", "foaming agent", "gelling agent", "glazing agent", "humectant",
+	"modified starch", preservative, "propellent gas", "raising agent", "sequestrant", "stabiliser", "stabilizer",
+	"sweetener", "thickener"}
+
+// Additive is an additive's name in a list: in GB its class before it (annex VII part C), in the US a preservative with
+// its function behind (21 CFR 101.22(j)). A name that has a class already keeps it.
+func (l *Law) Additive(class, name string) string {
+	folded := strings.ToLower(name)
+	if slices.ContainsFunc(classes, func(c string) bool { return strings.HasPrefix(folded, c) }) {
+		return name
+	}
+	switch {
+	case l.ClassFirst:
+		return class + ": " + name
+	case class == preservative && !strings.Contains(folded, preservative):
+		return name + " (" + preservative + ")"
+	}
+	return name
+}
 
 // Storage is the storage instruction with the one for after opening.
 func (l *Law) Storage(condition string, openedDays int) string {

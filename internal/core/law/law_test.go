@@ -168,7 +168,7 @@ func TestDatesAndStorageInWords(t *testing.T) {
 	assert.Equal(t, "Use by Mar 8, 2026", us.DateLine(UseBy, made, made.AddDate(0, 0, 6)))
 	assert.Equal(t, "Best if used by Mar 8, 2026", us.DateLine(BestBefore, made, made.AddDate(0, 0, 6)))
 	assert.Equal(t, "Best before 2 June", gb.DateLine(BestBefore, made, made.AddDate(0, 3, 0)))
-	assert.Equal(t, "Best before end June 2026", gb.DateLine(BestBefore, made, made.AddDate(0, 3, 1)))
+	assert.Equal(t, "Best before 3 June 2026", gb.DateLine(BestBefore, made, made.AddDate(0, 3, 1)))
 	assert.Equal(t, "Use by 2 August", gb.DateLine(UseBy, made, made.AddDate(0, 5, 0)), "a use by always names its day")
 	assert.Equal(t, "Keep refrigerated at or below 5 °C. Once opened, use within 1 day.", gb.Storage(Chilled, 1))
 	assert.Equal(t, "Keep frozen at or below 0 °F. Thaw in the refrigerator; do not refreeze.", us.Storage(Frozen, 3))

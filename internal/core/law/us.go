@@ -41,6 +41,7 @@ var us = Law{
 	},
 	Round:       roundUS,
 	NetQuantity: netQuantityUS,
+	NetVolume:   func(ml float64) string { return usVolume(ml, math.Floor(ml+0.5)) },
 	FigureMM:    func(_, areaCM2 float64) float64 { return figureUS(areaCM2) },
 	XHeightMM:   func(float64) float64 { return mmPerInch / 16 }, // 1/16 in by the lower-case o, 21 CFR 101.2(c)
 	DateLine: func(kind string, _, last time.Time) string {
@@ -135,7 +136,7 @@ const (
 // netQuantityUS states both systems (21 CFR 101.7).
 func netQuantityUS(amount float64, unit string) string {
 	if unit == "ml" {
-		return usVolume(amount)
+		return usVolume(amount, amount)
 	}
 	return usWeight(amount)
 }
@@ -173,9 +174,10 @@ func usWeight(g float64) string {
 	return fmt.Sprintf("Net Wt %s (%s)", mixed(t, ouncesPerPound, "lb", "oz"), m)
 }
 
-func usVolume(ml float64) string {
+// usVolume states ounces of a volume and the millilitres that are told of it.
+func usVolume(ml, told float64) string {
 	t := ounces(ml, mlPerFluidOunce)
-	m := metric(ml, "ml", "mL", "L")
+	m := metric(told, "ml", "mL", "L")
 	switch {
 	case t < fluidOuncesPerPt*10:
 		return fmt.Sprintf("%s fl oz (%s)", tenthsText(t), m)

@@ -103,6 +103,7 @@ const (
 	ChemistryWater           = "water"
 	ChemistryNoWaterPhase    = "no_water_phase"
 	FlagWater                = "water"
+	FlagAdditive             = "additive:" // with its class, as in additive:thickener
 	FlagSpice                = "spice_group"
 	FlagColouringSpice       = "colouring_spice"
 	FlagRefinedOil           = "refined_oil"
@@ -126,6 +127,9 @@ const (
 // Chemistries lists the accepted values of Ingredient.Chemistry.
 var Chemistries = []string{"", ChemistryPureAcid, ChemistryBakingSoda, ChemistrySorbateSalt, ChemistryBenzoateSalt,
 	ChemistryWater, ChemistryNoWaterPhase}
+
+// RoleHerb is the role of herbs, fresh and dried.
+const RoleHerb = "herb"
 
 // Has reports whether the ingredient carries the flag, itself or by what it was made of.
 func (g *Ingredient) Has(flag string) bool {
