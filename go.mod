@@ -10,6 +10,7 @@ require (
 	github.com/jackc/pgx/v5 v5.11.0
 	github.com/labstack/echo/v5 v5.4.4
 	github.com/oapi-codegen/runtime v1.8.0
+	github.com/pdfcpu/pdfcpu v0.15.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/stretchr/testify v1.12.1
@@ -21,7 +22,12 @@ require (
 	pgregory.net/rapid v1.3.0
 )
 
-require golang.org/x/sys v0.49.0 // indirect
+require (
+	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
+	github.com/hhrutter/tiff v1.0.6 // indirect
+	github.com/mattn/go-runewidth v0.0.27 // indirect
+	golang.org/x/sys v0.49.0 // indirect
+)
 
 require (
 	codeberg.org/go-pdf/fpdf v0.11.1 // indirect

@@ -1,5 +1,6 @@
 #!/usr/bin/env bash
-# Installs what is missing: PostgreSQL for the demo, with "test" also Chromium and poppler for the browser journey.
+# Installs what is missing: PostgreSQL for the demo, with "test" also Chromium for the browser
+# journey, poppler and zbar to open what was printed.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 what=${1:-demo}
@@ -15,6 +16,7 @@ ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1 || missing+=(postgresql)
 if [ "$what" = test ]; then
   command -v chromium >/dev/null 2>&1 || missing+=(chromium)
   command -v pdftotext >/dev/null 2>&1 || missing+=(poppler-utils)
+  command -v zbarimg >/dev/null 2>&1 || missing+=(zbar-tools)
 fi
 if [ ${#missing[@]} -gt 0 ]; then
   if [ "$(id -u)" -ne 0 ]; then

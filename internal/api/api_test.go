@@ -497,3 +497,12 @@ func TestFirstStart(t *testing.T) {
 	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(409, "")
 	assert.Len(t, get[[]app.IngredientRow](c, "/api/ingredients"), 251)
 }
+
+// art is what a label's pieces say, as they are drawn.
+func art(v app.LabelView) string {
+	var out strings.Builder
+	for _, p := range v.Pieces {
+		out.WriteString(p.SVG)
+	}
+	return out.String()
+}

@@ -26,6 +26,7 @@ import (
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
+	"gallipot/internal/core/pack"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 	"gallipot/internal/core/recall"
@@ -448,6 +449,9 @@ type CarriesByLaw = law.Each[[]allergen.Carry]
 // Carry defines model for Carry.
 type Carry = allergen.Carry
 
+// Carrying defines model for Carrying.
+type Carrying = app.Carrying
+
 // Caution defines model for Caution.
 type Caution = assess.Caution
 
@@ -462,6 +466,9 @@ type ChangeView = app.ChangeView
 
 // Choice defines model for Choice.
 type Choice = app.Choice
+
+// ClaimRule defines model for ClaimRule.
+type ClaimRule = assess.ClaimRule
 
 // Closed defines model for Closed.
 type Closed = bench.Closed
@@ -611,7 +618,7 @@ type IngredientView = app.IngredientView
 type Inherited = pantry.Inherited
 
 // Jar defines model for Jar.
-type Jar = app.Jar
+type Jar = pack.Jar
 
 // JarAccount defines model for JarAccount.
 type JarAccount = trace.Account
@@ -631,14 +638,32 @@ type JarsView = app.JarsView
 // KeepingWish defines model for KeepingWish.
 type KeepingWish = formula.Keeping
 
+// LabelAnswer defines model for LabelAnswer.
+type LabelAnswer = labelart.Answer
+
+// LabelClaim defines model for LabelClaim.
+type LabelClaim = app.LabelClaim
+
+// LabelDesign defines model for LabelDesign.
+type LabelDesign = app.LabelDesign
+
+// LabelFace defines model for LabelFace.
+type LabelFace = labelart.Face
+
 // LabelFacts defines model for LabelFacts.
 type LabelFacts = app.LabelFacts
+
+// LabelPiece defines model for LabelPiece.
+type LabelPiece = app.LabelPiece
 
 // LabelPoint defines model for LabelPoint.
 type LabelPoint = labelart.Point
 
 // LabelRow defines model for LabelRow.
 type LabelRow = app.LabelRow
+
+// LabelStock defines model for LabelStock.
+type LabelStock = labelart.Stock
 
 // LabelView defines model for LabelView.
 type LabelView = app.LabelView
@@ -651,6 +676,9 @@ type Lacking = bench.Lacking
 
 // LagView defines model for LagView.
 type LagView = app.LagView
+
+// LastPrint defines model for LastPrint.
+type LastPrint = app.LastPrint
 
 // LawView defines model for LawView.
 type LawView = app.LawView
@@ -918,6 +946,9 @@ type NewRecallEntryKind string
 
 // Notice defines model for Notice.
 type Notice = reader.Notice
+
+// NutritionPanel defines model for NutritionPanel.
+type NutritionPanel = declaration.NutritionPanel
 
 // OpenIngredient defines model for OpenIngredient.
 type OpenIngredient = app.OpenIngredient
@@ -1640,10 +1671,11 @@ type PutMeasureJSONBody struct {
 
 // AddLabelJSONBody defines parameters for AddLabel.
 type AddLabelJSONBody struct {
-	Formula  string  `json:"formula"`
-	HeightMm float64 `json:"height_mm"`
-	Regime   string  `json:"regime"`
-	WidthMm  float64 `json:"width_mm"`
+	Design   *LabelDesign `json:"design,omitempty"`
+	Formula  string       `json:"formula"`
+	HeightMm float64      `json:"height_mm"`
+	Regime   string       `json:"regime"`
+	WidthMm  float64      `json:"width_mm"`
 }
 
 // AddLabelParams defines parameters for AddLabel.
@@ -1659,13 +1691,25 @@ type GetLabelParams struct {
 
 // PutLabelJSONBody defines parameters for PutLabel.
 type PutLabelJSONBody struct {
-	Confirm  bool    `json:"confirm"`
-	HeightMm float64 `json:"height_mm"`
-	WidthMm  float64 `json:"width_mm"`
+	Confirm  bool         `json:"confirm"`
+	Design   *LabelDesign `json:"design,omitempty"`
+	HeightMm float64      `json:"height_mm"`
+	WidthMm  float64      `json:"width_mm"`
 }
 
 // PutLabelParams defines parameters for PutLabel.
 type PutLabelParams struct {
+	Rev   int    `form:"rev" json:"rev"`
+	Batch *int64 `form:"batch,omitempty" json:"batch,omitempty"`
+}
+
+// AnswerLabelJSONBody defines parameters for AnswerLabel.
+type AnswerLabelJSONBody struct {
+	Answer string `json:"answer"`
+}
+
+// AnswerLabelParams defines parameters for AnswerLabel.
+type AnswerLabelParams struct {
 	Rev   int    `form:"rev" json:"rev"`
 	Batch *int64 `form:"batch,omitempty" json:"batch,omitempty"`
 }
@@ -1675,12 +1719,29 @@ type PrintLabelJSONBody struct {
 	Batch int64 `json:"batch"`
 	Count int   `json:"count"`
 
+	// From the place on the first sheet; 0 for the next free one
+	From *int `json:"from,omitempty"`
+
 	// Printer a printer of the shop that it is sent to
 	Printer *string `json:"printer,omitempty"`
+
+	// Sure more labels than jars are meant
+	Sure *bool `json:"sure,omitempty"`
 }
 
 // PrintLabelParams defines parameters for PrintLabel.
 type PrintLabelParams struct {
+	Key string `form:"key" json:"key"`
+}
+
+// SpoilLabelsJSONBody defines parameters for SpoilLabels.
+type SpoilLabelsJSONBody struct {
+	Batch int64 `json:"batch"`
+	Count int   `json:"count"`
+}
+
+// SpoilLabelsParams defines parameters for SpoilLabels.
+type SpoilLabelsParams struct {
 	Key string `form:"key" json:"key"`
 }
 
@@ -1922,6 +1983,11 @@ type PutShopParams struct {
 	Why *string `form:"why,omitempty" json:"why,omitempty"`
 }
 
+// PutMarkJSONBody defines parameters for PutMark.
+type PutMarkJSONBody struct {
+	Mark string `json:"mark"`
+}
+
 // SideBySideJSONBody defines parameters for SideBySide.
 type SideBySideJSONBody struct {
 	Versions []VersionRef `json:"versions"`
@@ -2107,8 +2173,14 @@ type AddLabelJSONRequestBody AddLabelJSONBody
 // PutLabelJSONRequestBody defines body for PutLabel for application/json ContentType.
 type PutLabelJSONRequestBody PutLabelJSONBody
 
+// AnswerLabelJSONRequestBody defines body for AnswerLabel for application/json ContentType.
+type AnswerLabelJSONRequestBody AnswerLabelJSONBody
+
 // PrintLabelJSONRequestBody defines body for PrintLabel for application/json ContentType.
 type PrintLabelJSONRequestBody PrintLabelJSONBody
+
+// SpoilLabelsJSONRequestBody defines body for SpoilLabels for application/json ContentType.
+type SpoilLabelsJSONRequestBody SpoilLabelsJSONBody
 
 // ActOnLotJSONRequestBody defines body for ActOnLot for application/json ContentType.
 type ActOnLotJSONRequestBody = NewLotEntry
@@ -2178,6 +2250,9 @@ type SignInJSONRequestBody = Secret
 
 // PutShopJSONRequestBody defines body for PutShop for application/json ContentType.
 type PutShopJSONRequestBody = Settings
+
+// PutMarkJSONRequestBody defines body for PutMark for application/json ContentType.
+type PutMarkJSONRequestBody PutMarkJSONBody
 
 // SideBySideJSONRequestBody defines body for SideBySide for application/json ContentType.
 type SideBySideJSONRequestBody SideBySideJSONBody
@@ -2412,12 +2487,18 @@ type ServerInterface interface {
 	// GetLabel A label, set for a batch where one is named
 	// (GET /labels/{id})
 	GetLabel(ctx *echo.Context, id int64, params GetLabelParams) error
-	// PutLabel Change the stock; confirm takes the present words as its own
+	// PutLabel Change size and design; confirm takes the present words as its own
 	// (PUT /labels/{id})
 	PutLabel(ctx *echo.Context, id int64, params PutLabelParams) error
+	// AnswerLabel Answer a point of the check list that is for the maker to decide
+	// (POST /labels/{id}/answer)
+	AnswerLabel(ctx *echo.Context, id int64, params AnswerLabelParams) error
 	// PrintLabel Print labels of a batch as PDF and log the run
 	// (POST /labels/{id}/print)
 	PrintLabel(ctx *echo.Context, id int64, params PrintLabelParams) error
+	// SpoilLabels Count labels of a batch that were thrown away
+	// (POST /labels/{id}/spoilt)
+	SpoilLabels(ctx *echo.Context, id int64, params SpoilLabelsParams) error
 	// ListLags How far what is poured runs on, by class
 	// (GET /lags)
 	ListLags(ctx *echo.Context) error
@@ -2562,6 +2643,15 @@ type ServerInterface interface {
 	// PutShop Store the settings over a revision, 0 sets the shop up
 	// (PUT /shop)
 	PutShop(ctx *echo.Context, params PutShopParams) error
+	// DropMark Take the shop's mark off its labels
+	// (DELETE /shop/mark)
+	DropMark(ctx *echo.Context) error
+	// GetMark The shop's mark
+	// (GET /shop/mark)
+	GetMark(ctx *echo.Context) error
+	// PutMark Clean and keep the shop's mark, an SVG or PNG in base64
+	// (PUT /shop/mark)
+	PutMark(ctx *echo.Context) error
 	// SideBySide Up to three versions against each other
 	// (POST /side-by-side)
 	SideBySide(ctx *echo.Context) error
@@ -4237,6 +4327,38 @@ func (w *ServerInterfaceWrapper) PutLabel(ctx *echo.Context) error {
 	return err
 }
 
+// AnswerLabel converts echo context to params.
+func (w *ServerInterfaceWrapper) AnswerLabel(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AnswerLabelParams
+	// ------------- Required query parameter "rev" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rev", ctx.QueryParams(), &params.Rev, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rev: %s", err))
+	}
+
+	// ------------- Optional query parameter "batch" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "batch", ctx.QueryParams(), &params.Batch, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter batch: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AnswerLabel(ctx, id, params)
+	return err
+}
+
 // PrintLabel converts echo context to params.
 func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 	var err error
@@ -4259,6 +4381,31 @@ func (w *ServerInterfaceWrapper) PrintLabel(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PrintLabel(ctx, id, params)
+	return err
+}
+
+// SpoilLabels converts echo context to params.
+func (w *ServerInterfaceWrapper) SpoilLabels(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SpoilLabelsParams
+	// ------------- Required query parameter "key" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", ctx.QueryParams(), &params.Key, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter key: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SpoilLabels(ctx, id, params)
 	return err
 }
 
@@ -5305,6 +5452,33 @@ func (w *ServerInterfaceWrapper) PutShop(ctx *echo.Context) error {
 	return err
 }
 
+// DropMark converts echo context to params.
+func (w *ServerInterfaceWrapper) DropMark(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropMark(ctx)
+	return err
+}
+
+// GetMark converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMark(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMark(ctx)
+	return err
+}
+
+// PutMark converts echo context to params.
+func (w *ServerInterfaceWrapper) PutMark(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutMark(ctx)
+	return err
+}
+
 // SideBySide converts echo context to params.
 func (w *ServerInterfaceWrapper) SideBySide(ctx *echo.Context) error {
 	var err error
@@ -5737,6 +5911,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/labels/:id", wrapper.GetLabel, options.OperationMiddlewares["getLabel"]...)
 	router.PUT(options.BaseURL+"/labels/:id", wrapper.PutLabel, options.OperationMiddlewares["putLabel"]...)
 	router.POST(options.BaseURL+"/labels/:id/print", wrapper.PrintLabel, options.OperationMiddlewares["printLabel"]...)
+	router.POST(options.BaseURL+"/labels/:id/answer", wrapper.AnswerLabel, options.OperationMiddlewares["answerLabel"]...)
+	router.POST(options.BaseURL+"/labels/:id/spoilt", wrapper.SpoilLabels, options.OperationMiddlewares["spoilLabels"]...)
+	router.DELETE(options.BaseURL+"/shop/mark", wrapper.DropMark, options.OperationMiddlewares["dropMark"]...)
+	router.GET(options.BaseURL+"/shop/mark", wrapper.GetMark, options.OperationMiddlewares["getMark"]...)
+	router.PUT(options.BaseURL+"/shop/mark", wrapper.PutMark, options.OperationMiddlewares["putMark"]...)
 	router.GET(options.BaseURL+"/bundle", wrapper.GetBundle, options.OperationMiddlewares["getBundle"]...)
 	router.POST(options.BaseURL+"/bundle", wrapper.PostBundle, options.OperationMiddlewares["postBundle"]...)
 	router.GET(options.BaseURL+"/recipes", wrapper.ListRecipes, options.OperationMiddlewares["listRecipes"]...)
@@ -5782,482 +5961,502 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37sts2si/8Kqz1fVWzdx3Ft509+1Tyl2PHE884sT/bSc6uqRQLIlsSIorgAOCSlVSqztOcBztP8hWu",
-	"JCVeGrxoLTv+KysWCQLdjUZ3o/vXv98k7FCwHHIpbr76/aYgnBxAAtf/9w84qf+kIBJOC0lZfvPVzetN",
-	"JHdURLfATxGHf5Ug5FeRgFxGZEtoHh2p3EVyB5EgB4gSlkv1G5URFRHJxRE4pNXvJE+jA9mDiHImdzTf",
-	"fh0xuQPuXyzzFLh9ncOmFJDerG6omsoOSAr8ZnWTkwPcfHXzMoVDwSTkyekLNffVjUh2cCBqEQfy4RXk",
-	"W7m7+erxo0ermwPN/f+vbuSpUAMIyWm+vfnjjz9WNxxEwXIBmhJvOFtncFB/2nmpP0lRZDQhijAPC/PE",
-	"//hVKCr9Xvvy/8thc/PVzf/zsCL1Q/OreOjG1V9s0plEByok2UPEeESiJCNid6Mes++qoZ8mNKXy9BwS",
-	"Kqj5LklTqkYg2RvOCuCSqhVsSCZgdVPU/un3m7SEmMgz4vznI0WdM3qsbnZ0uwOhH94wflCv3aSsXGdw",
-	"45/Oy8MauHr6QIVQL371+w2VcBC4bxzIh5fm6cePHtUfIZyTk3qClTJhitWY4TgUQCRZ04zKE3LiSowh",
-	"T5BfKPMEuCQ0R49/S7ISkM8eyQkzDb3Sf5WUQ3rz1T89idy3KtY153tOn9raK/794r/G1r9Cosb48MWW",
-	"feH4YsTvgZe/2s9f0EPBuDRKRU3+ZkuyjBZMPqS5BJ6T7GHCODy0g+iFKHkWgVJMEpA0QdI0oZKjH85I",
-	"gh/5QDL0s5JwSbDz+KOfBwXJJT89MJQbQ38zgCF/miohClMinBxFY6P36bvnnBxxW33LiRkOQU+abzmk",
-	"1Grl4X2bMZLaJ+mhPNx89eTxl//15f/8j79++V/6YDD/+IX/1//px1Ck25qPmjMH87mcSeSTxS4mGwm8",
-	"fd15mWVE/fmV5CW00KHYxWvYMA5j3y95wQSM0Dqaoo5p1UAD+mMNebJ7YKRujOjq9yvJfUVzCJTe9QnH",
-	"mKWkHPTeq3OL5vKvX960CdznHfEJ7IiVEjnHd/z20KI9wxZ5J4n82PbIZ7n/VOQeL+9GTicLvBbxnygc",
-	"Q21KR/pe3+07RamKzMPPZiTZi9mdooxJ/LZ7xeQzkqc0VfTF+Vy3hhSOSYxlQHLtYBFq3ePz385kwtJo",
-	"Zenq37SDO8LYpQw5HUXxoMHaQCkhRWHEgx6Cjd0QVcSB2FBA4A5yW8cOgNs0ejET94sa46kMPR2ITHZI",
-	"CwZ7kiQsRarJu2DIyq7ZzhOj2bTMWvKOFdcsA76F/D3wQ6g2E3ukshHk1ON+11RMwNdbmPm4/cjLCM2z",
-	"E0KfWLq7Fy6If67XLpXaxfNHxlMxQjbMe5ZyQ1JgWfhA83BUrMSOYCRCx1JDZSETDCcLBCkzG5plZ08+",
-	"Cdyqg+bItgQhjLa+PIZCbb5DNnIWbN8+gYIk+3g7ctAypxIreH3CxXUs/IEVijHCZUYwolUUGQ0PBVnt",
-	"0bHm2kHAywwmm91hsVpJZTbGntVTda+vzBpr3x7Y8nuAgubbB46gY/hix9Az+4ZkxC458ACIq+PvUoIh",
-	"E3DcAYcuMb50tA4FE4KuDU3bNiV6qF8JF+iHOQialvh5CnIoMsCPLwqaSfTTZQ4f9CkE6ah3CuCJ1VuY",
-	"OHBdLjWBPfHqhKkvulpQk8nnU2+f1qohOQ2mo6xSJ63T7NJvlLX1jIlQy5TIWLLUXKLM6nCtT7HzuZDi",
-	"PVnXZTQHvJP3hlATMUItZ6nLupzFBadGWc06cAE8/pXwuJcPwyEOO4qXkRFj9Lzbv3sNPytRckNV3KjR",
-	"b1WJshWnSxqcrwfhkFT7aqRLogf41kWwQ3amv2fKstebm6/+2S/O5oLgj1/OGaKMVO/E40bSj7ePdKaF",
-	"iYQvJD3UWFmJKNqPJYUsTXAIN79n9oXWGSY7ZncTbrBvlAZ9Zl5qHzBTRrNNAVifIipFxI55lGQs2d98",
-	"pZ4/T0o47iDXuRs7kqfRkTMJEVUChCNckjERwq9n5vn22StjI2Qs83zHWGUuwwYzL7SOltbTMVDDPYeE",
-	"dsq4c7BwQ71QT7ePw9khXrNjyGCcHb5Rb7QOuAMjOrixvlNPt45DU2T8SBs7NICufydcvMzbv7qneYq8",
-	"JCBrxolkVs+hvvyqeqf16xlsZMzKAPq9go18XXaQ8EBSiLeMBYjw9ySFv6k32gdktyH74Xv9eOtIOcj4",
-	"CHS7kwI/3g8gf7bvtA5acJoH0O6NetycVK3DKdfXmkC4Ad/aFzpGS0jIln2rn++bHsuQXq6Af11m7Gnt",
-	"JnReHjXa2wUw+23Sx61ed5HRAMq/04+3rkpIrt2NgMHcG63jSbKHPGxPvVevdG4qSUTQofDePN8+Fk32",
-	"QWOZ5zvGOoQN1Wn03DIaMNBP6unWcfT+DtpAP7s3WsY793TTGyPYVmdrWw1/n2j21Qwu6BuyDQ68+NBo",
-	"zzZ71HpVor4Y4PLpGb5lLVfqLY4ZfDgPlf51MA7mJmRfX+m1Yb0MTbopXsZbSBhPgzMDTWbhAOnOk2iV",
-	"M+AcFBTtqwwNlPs6o89iL3b6D5cMiICn6lF9XZ2b67rLkJ0yqM/jAEMGNdpnn9/CDnIhew1sO1rc4wJ2",
-	"RAJqyS92DKxrqHZWRteclodYGebjv3x/3QOSp/NnO8zldLiwHErUlR/xVOImqJ0U+FBAYuV9UuBPj2Zt",
-	"msstm5E1ZCLW1vAMH1vE0SFnVQPd7l1mc9M8SxDvINJjgkKnSo2b5CNk7g1JQ5JvSBow+GKB2ZEe2bMd",
-	"JPsOD4Xk3VJqvSs8nbx3hVmN8bYCjuu37gXc8GXuN+A4Ba09Jvzircc0bMYJl8uJcAtndrWE5GWyn6xv",
-	"vMeGvjzTYtuVCOBzOHCbkSR7pJCdmcLCJie6IL6blD2LawK/8jaoPbgaOrayY+ph/zOd3mIqWMOvdjjU",
-	"dkFNYqttadWwVbGef+6M9rcKXk5WPrHFaDhnEjsD8vyYa/KysiWbyqYyA50V7HdH3f5AuXXWI5jBr1Ne",
-	"0zIZ0fg8NqVQYnxE0kWY42I38uZKvVJmBJniYx6O8YnOO+DTEzyC4sIzGD9Cxik5YU/ZFGJcNqHOxs7o",
-	"gWKrJ4tdLAnfAvb5gIPgFri7mZhErCPBZy1dxHJs+p4TwTP5qiZZUbmmoIwCq2+AOsFqtK5xtL6/3Nxt",
-	"IYYWVGwYQ2mKKVGMn0AIyIJzjoFIEPgzEr1tMiABw+I3f1iOTpuEWEFwE1zViVAfH3VSWKrPcFKMqCRY",
-	"1xK2cLe29oX2e0qSx9wEdDpiOKRUE8NbQc/MC9ggDvY8S1guSSIHv86ZEM/ss+o1zeaAKEouOQ2NktqL",
-	"FlR5Xs30Skvk2kFIerAaebgmZPGDmMj4QPMYW5vsXzjQvJQg5lY6NDcQDq3iq43KIiN5PlfoRDJjfU4e",
-	"zWVhDjD1J+ApTeQ3p1emvC1T55KQcUEhgfhwQJeeV8ZI790OfKh9i0l01CTAejmQPcRlMTSV78kefixc",
-	"fMFl+A6EFN6qx3QKNZe9lQe4L1+k9S9sedVEFXkRbV/ouje2lxzDNz3mUf3SlgYczEq7hhQdm1TSuOBQ",
-	"EE4uz5Y54lGCsdwUMlzLgJ3TKvX6qnF8eW5Wh1TtZKg2VY/xeqY4Grq8RU9XKqph+Z4fYU0jwstPzXRo",
-	"Z/qZ9HiuVWd9pdurjeF2tlFONdVwrp5X3lLCGuNTav/qqXFh9tyGJJJx7FlqIgtXKkNWq1cu0Xb2ejgT",
-	"DRpfDKzogDLVLUsmmurqrwWxIJKMCIGN09xSvX+CMv1X+hcsMBNk+NqDHd3u8A8z5BQCaj1CboMsBzG7",
-	"57iAF5sHjMoKI2Md9WE7IrBl/0ZvLrKHRUKGbbJ3+qGwoJI5vsa5+5kBtrBnrAvvVGSoje5Y4hjuxXnl",
-	"imHsXnBLbdt/VgRx5StekUxUSOyYjQgd6BRRtATKHQRcaL9Wj/+dcNFioQ3cfthp+U9izmtHgLHHdXkK",
-	"LjruwqobjIyHlpMGaBQI2Nl4qBB2Cxw9bEH8vd2QKnJgFdOMEmW+Th9G7BjHbwZR6nJLpEshAwofL4rw",
-	"vKx4HWa5XI1bzd6Tw1HX8qM245URXc9VKwg4fVVOzXOsoEHCthtN590rnTHhX1BF0NUyJtZBP6sV8AQo",
-	"nwADcTFcMVZuO/L8QjAzQoywGVyYA8nLLisqyNQhR2x8wxlFmCQKVhTdGhxR6S8k6SyYdkFRlCD8KGBE",
-	"3oL1xqzJZcQA55bZbTBVuXBOQZhwJQZkpP/egrcF8S93QrMUYn2KMnJcRdv1KipF9H//9/+56SdARo4P",
-	"viXJ7p///MXDd+hv/zKKGpnawJYWp+lAKl3XBDahNFDNugiYehsLZWIWMhnLxF1DhVrIt5AhD/nLnPeZ",
-	"gSLMZCqkCP3FITIKAUI8cKsfRUY9hCHijuRb+MYBMo0BccKWGCyWPZvZrCx88lYt+fVSvV9o1enx6ra6",
-	"iJtq4lWFtk/g0pNAuEl1/o30lMwQr8g6OM0gZXnHyRR0Q4m+BwxJJ8DecLSZjVU839rnPuCtV4xmi6Hp",
-	"JLaMASIMqUoPLBmqixsS9wJb9p5lkMZr62pOSOyq/Cv8sl76d8wCsXpnDVko7YxMLAPSaOv2UQiNBXTg",
-	"+hScpWUS8OX3rEx2kL4x72ETsEfi6tF6LV8NXq/O9doa7EI9r1a1mrS6yOFhJGvbcvTGHnGHtD7FIrGg",
-	"oZc8S+mtSW3Dx4A3wCFP8KBIklNyJuwzlFqccdd+pDm/xvJWFSVQzBpzN+QZVSFPBNiXs6ADIwN5bc4a",
-	"zjszS5vonLFDQTgVwTb4hkIWkHX/Qj0epJiDy3fwo3eA8tglDRDfGhYPapQbwwJnnzSZMAWzeJK0VnDG",
-	"k4aBzQaG0/++NU/9sfqEpWh1iX5siYPReU2BGKv71AoFHeFgkyxhO5Zhm6uQLKHlIT5s0S/wNdudUm4j",
-	"zphXdiwDIYGzDP+dDcFevG/omgM6U/KDhUjH5EdyluMnXDBJhAiiZcGZBIONg4JFlKWiOjYOLFgaNBtR",
-	"bm2EAGWOkBz77C2V5EDzOI1LdM0Y6cTR77/dMS9WpDWCVCeem/uZKPv1O4Fa+Z1UJ+WFNDe2UCUzZ/Jw",
-	"RoRfUP2B6jpgYpegZyzfZDQJBwrHJkHgQwMF4eh72lvCKcE+fKwVMAXBQev3fKxhbXLs7DSrOaBNC0vp",
-	"6YaFT8dfNOC8XJgtJDatD06XkzjyxNSvz3VXURU4XPG2oqLCxKuKCmdvmbhVApmgpcCfc2vAbmJcd8OL",
-	"Pay1vJuWDlHgHDFDqamOmBrkqVwyUIiN4wUxJiSrHM3Ecy1Q50l4KyVP2+kscmBXQd02x2MI4I/EoLy9",
-	"vQkcouF+NPFQDpdk6Ioj7DYdnYVsN/RZjuHRZOfria5uTGq8oQhalsx9zzRRqmCRQhJMgORxyo759FSJ",
-	"cYDq+MfBRhonQv2TTMQbQrPJdWHn8P4XsOnmTzCxy8aHV3XCI4XEwR1MEpJ6lWSYpBzIKdb1GcYzRFgp",
-	"wpeT3eq6WbGsXVefYPVJjIVXJ8pIM++5cuJGhNqU63WOVTQXOF9hM+RnHviye4DNjysQ6dCK3hWtRhP7",
-	"pLdDsBNSeqctFETxEs3h8eBhYaqmzFdRZLGrGk+V90TsQ4PufYhxlyUiJE9FfEAHh/aANBADIJQZ28cb",
-	"xmdP1mFYMpyxea/bw0sDZWmBISo6WUdTj1+bPErna3ZOU/jPa/CGeKEISpAEyLEZkkFtdkKwSBbvhe5M",
-	"vZBOes89JNNEDma2dDIcMlanxc1fZmuPWWxmMhUVWv+8/SqpkPh2qfPTYXQ+kc8c0iuoEXRV41qdcm4F",
-	"A4KXVsLyoC44Y0SwNta5IA4GswYAVKtx54tTdSx9WsTqOWT0FsK7kiwQQkHjSeHz5tB1QSFVMK2Q21VN",
-	"iv7oytpGSPRtbR05Toy1juA2PL2GpCkHbAFGQgqSUHlCO7TB6TnY2hi8MTWlisaaOjYW0kjGqZECxdrb",
-	"Cek45u23tbYLAfzVLQ5Fe+hjtsDzMIIeKbNLGPXWI+l2bMPJztbLts8DxnyTQNJTR81JTiWmdSfeUjs3",
-	"wDRqv3ndfk6Tox5dtxP0vaANXVeezZj4eyWQTqQmyeWY7JtWpfNkHp1jGnjMlC54oY++RGqjL5G66Mv2",
-	"MKPf6v1mRp2Jxp/IU9vzZ6ArcIB+q43rqVvNES1sk8IhLCkPkMt/QCGD+6xWYN/D9geyJeuG5lvgvq8O",
-	"ElksFFVsdjQxIcoAvLiQnk9HtL/RicLaUtQdO/z6zmRtdDEit/1IZixp8ihHTa9rci5wfWu6+ij/JWQL",
-	"XbdhJvfQ1VW0C15nL9K8PhSVAI8FZ7HNcTgD2DulgEiUhCLgunJcnb7NHgkoedVCMi0G9K3PgQ3qWQOS",
-	"JjHNY519Fogb5MMQ8dbjvc8aO6k+kLGze4o5hq+FA+JEJ+D2AEVOx6YwHVPR2IAjrXhBMjmWoeYdkkh6",
-	"azsZBU/gbCu4RVd1irubrjmuOsXxYmYtsnchLe38xZXI2s00sUL2W85JHnzbHpQGs6FcdBzw6HuVjDEk",
-	"SEsYSCuzYfzLqeFvXG49hnVg+KF244Lr22Z4NVEH60HeyXBIk2WSpO6zdAQgDs0gR2UuaTY+IWoOMXST",
-	"CBDHd3IsqkxNJm9pCvm4KIOUJNn1tyq7IJV/CSvS/oXj7oRvX7GAR5pBANJ1sAMbVNf+2dsd4e3CEYSc",
-	"oYDyT+I0r26Ou1OcY2E3j1TuUk66kgD9z5P6GlajYKWuegOpPkJiBQ18Zq8f6rQ4W/jZCs6nt2qo1Kau",
-	"PFOEXp4rNiEChQ1lPzJU+O0HycnLvCjDc6fislBuc6DXof1k9U78+NGj7UIRihEz60PfO5vzxfi4Mqka",
-	"qSdWSb0gB5qFXkFX9Uw4OPm/9fQKsbVG+DKVn8wLremEgxG+8xInVA6npdHIbVEvAh5fKj0gpY166EEL",
-	"BLIx+enmvYtCYWSRWJ0MU+vEXtBtONxhQLleo09pCImsmncDBCTU2CXNkUtjhpqpKMzOCxkWm6sq7JIy",
-	"01JtXrjmw8vE0jcsy9hx0SBgWK3Er/N09e1pY3km+DZIhy1Be2EaUE5xT18YfTACQJ/kp5htFshbtJsH",
-	"fy7+ZOzFt7Dp6PhNRQG8q4lWyL3MjmUGdijQxMJmBQWjUeODOLNh1ldtQpAvlLxg2NH/VdKO7S8IDWlo",
-	"q55ub2abkAxi+FAJGQazgGXAlfEVGtB3PWobRQmPsH4R6gbLWQajoesbJoH5O7xJ6nKJzETGujNgu1jU",
-	"YPAm6eiG2mlBRaRZNnsO4DyNTFmyhzmwmEPbfqHtQAdY17RrarBvEdtEVEZyR2SUszVLT9GOiChjbA9p",
-	"pD11vzYnJf2lQGPu+oab9y3dXoyzdQYHrHEijapo1ZUhvcJPGdx1My6P1WnWVO++5btvGzF3E/b3mXZj",
-	"rmo3nV5hNPtudTffqqfzW9DBGtagVwwVhzDObqVIxzq8nB2+YcdsLLgvIsK8RPJKB2BueE6GX/80A/dv",
-	"VSv8kafZoOOHsNPaA69V/fx5J8NNRrbzH6U0X7a8t76RzAr0N3F3/n9zeQST7vz/Rm8hD+65vEyLBFxO",
-	"VnuLJNNAL2C7mIVP3CtV9+L7b/klGaEHsWRS0gIXiyGiVutBu0Tb1s/229yN+Sdkfl29qf95UPocN/3S",
-	"AjOi27Cp2kyuPkOrM+/s0gCzu7u5H6s9gbDArDIbaX19Z++gg+7fshQEPm+A5rfAZZcNH5LNc5H/6iZS",
-	"DYM6Q/Sipx0h31EhGT+9IcHXNLlNJkLYrZwFtFGyMxp30aW/tDJzQ8hcffVjBa+a7j0oaAVJaLZAD2iC",
-	"jZFgS99aS9Eq2DD9wWo9eFZOcOBe6kffZCQYFEBX4qZdFWAbDbA+fzr2hvE1TVPIZx85N6lvM4vQAeY9",
-	"A3OdsyFcLZkjc50wK88bhATV+D9WghrXAUF1BTQdVIxP9UP1NP/BfhHwoYYYtS4VieLDgWXxfotPFFOD",
-	"UWHhAxEpt008635Qq+pRrb1yoSsA4wMW1HohvxudmLeGTCc5oVjhOZHRjQzoJ/fKPI7sZMJseBl38fLK",
-	"PN969XIGT4a8ybG4BDoXt2PgkDbP6AszJdx4K+MNpwm8Vu/g6Gp2C44Eb757a9Dp29aue4zGIX4lZ1kI",
-	"vI+95MUgUGTFjkoQ8WEb78f2TXQ4FHFGhQzbBuKUs/y0QExAngqadN2dlkKtZ1JmWy0GXlcBTd23slrd",
-	"uliX2nfVGn9zc/cSjUuNe1nPtpuUGnfRoSkQ/EytY6kCNzP4IsVt1YzxJyr6nLATxo88uRWvX5D9+qrJ",
-	"mAYpMbbRuVBMtpAmXlnjSUnEXsTKxe6AJFE/Q973a8GZ0akt1v2ZydKMuT2KNOJ8RGVERZQzGe1zprOg",
-	"Z7yVvnoksRYyVG5adNwRvT6aRzpq1JKuAnz8ATPbydt7BRt0yHZ1CR44d+ZGx23cxTInRfb0qC5nzy9V",
-	"DTPcQpqnUGmA0fymaOyA+l7ygb/GDgjSJFNcdT/ImDKtazhbilKzn1GjPTjT2zlsBVdz+xJ7OuK2+I85",
-	"lc/UG617XI0VE07l7gCSJtipCxkHZXN8dJ4qzXfAqRw2cF76B/9Y3ejTKibzT/uTd5wDj+TFPO0DEFHy",
-	"gMT3780LyDjhx+fHO5NmVnEuCBeQxg46FSmbQqph7334oZZAHMIW/5I+oZHQr30GGtxOryb4HEmZNZJS",
-	"6MryoHJ39w72RmtEtMZYsTHFN0/5UUD6Mh+LnHW1SJDZBO2mfcIs6HHT/jkzbirSNJVWg5cNJtWOkDNV",
-	"UDMPvDOgrd7K3qzbHUGuwZR63Jd1U2f58MIydt0CLdsMMHaIXkFkC2I6vvkIpePLxADl302iUUifFayR",
-	"PjLsZjUAzgH+u87AGSXafyf8aZKMaNOxZfn0rsG1potT6hbS6YMUpNZCZ0rjIt1SaPo4ZX7kVErIp5ce",
-	"UrmbN0ikCW4HrihnuVmRYGVkpL6WAVmWnCTwwMnjmD2tR3CCLYKb6s2DMke4RPfFU88GYN4UGUE35qDI",
-	"Hh7nhf36E766wgyDyh2zJJ+WPaYGeZkv1gnlosMDvlGIndn05Y1N7EIZnpYJuOAfOhCHLRJRRl6MhyFK",
-	"ITFwzaOxFoNSr+3DAfttlgMKDfc0TzUgETJGt6FQujxG1/Eumz3NHXD9tBP42nnUq5sjoVJgW9SiAZ/a",
-	"HEPXFbnCRKqLdD1n2zG2UuQ2ibu+5zrTtL0Q1be0W6hNqNR+HbdY/m5ddsvgjFYx4b5GvT7ipuZgwV1a",
-	"bhRJGJ7HG33M46JQIcnKji7IrqvpqEZZ5r2VS24+GBgaRwIk96a41P8wWfw/U7Ebg+UTswJymm9jhy44",
-	"af8SsceiGTqkv2BowDgMm1PXuC4QfGNFAWmsTPeY0QyBR2Jo4yeERCKw7J0MRvCKrCF7QRIpPtquahwS",
-	"H+hG5PXAlmQBBkpAbzX8zQrI+F8lyaVFoB4XuqitpK2BWuMjDTrVQ5cITVQTkZG6SI/whtHgGEhI6208",
-	"uOQ4FEWHnOi7Xe8GG3bp8DLh8oFZ+zhYKDNERccJSViLpfgt7SPQ7U7Gh8Pc6K8GfjKeCd4D3wXxbmxo",
-	"msodlohtpnGnTey7OFbGcZOytY/XuVntpQsJxaqlCfatfn9MKtLSu8mjS+CujquO1W13xzXsnon9r1un",
-	"qhhs66fntQF8GjNq1u/hg3xDIUHmQGxoV++ve6bJdp0psHek4/JScp8vNjsqY6GOSbys1swK3PANsMzr",
-	"KPo5UiBCoIZutzV5+ZMfIu7uXRHFbnovY17FrDx8ToVHtDPZsl671eUeDZnqz6gpXvwrsmacSBbcepeD",
-	"+wbCHka0xOln7UXrGvt5VNi/tsZpof9XxB9Gd1zTXR1fCA29Y0ds6WKyFwv0C3P3WDgaSDYKktlvN7OK",
-	"oHsvx9ip4rEdYe4lGcF2Pg7K0GPl5KuIcwrrmVYgIuYTKC21naajjlPM6Cm2Y4tFCoKmHQHopOQc8gS5",
-	"h0GtU8Rix7i0SBuXQ2YsIRnaFMCbDWrzxb+xfO7gR1f/fRfcsOup0aqZ51bNy5P6klIokTtOEjkgoali",
-	"qSVmm6g9GRK0trysfD9/WPADonn0GQtTw4zctF/S07LfxLBB0XE0DzbydXADjRBsN5JeEYv8HCKOacpY",
-	"pLiQLAZHl4mHla+aWKDDGh6dHW9FHHdkzKWrfs1/yV58DpPa5idaKk1MTnxFcxhXN00hS0MaFFR9JXD1",
-	"zboDi++tge4zU7XYwEDgoZNJArKoTOp30NTdOwGTb78XsVfpDVI0aXnxsfMZrxxrA3DBZ2oYoody1XVL",
-	"6NUDFcJ6SZf2TBCL0fCB7fCbrgOJR7hzMxsgesKEpPn2gafUGJLbQTzJn1ssomBozoCWcGgWBXBBNwlC",
-	"o6aLI9HX0y5VHXH7YJoPjWsSbRltN6Tjt5tyffCAfVbj1Bx77RULvvoOwqcNCGcy+YzkKVXeN7IwbrMs",
-	"1rDlny4j10vBmJSOpmPNSprDmO6yJJEl6ewfMJjmuFCnlTXhfIkrImwcCh+8SOGWmjbSYXVbKScBuVe6",
-	"CTxqiZDbMnZUBM21jNku3GRmh20luadZFrtO/C1xA9jImJUdsMvBANjzeqGQinhg/uYh+/Wun0sBtmbw",
-	"8onZeuWY5Eo048d2manWgql/DKh3/1Eglf2RiJA6evxOO1K5o3nsKYPIWWtacJ4FbeRt7s4z0biUtlWl",
-	"yNt0UstsHY57fQyjlLz6xfnt/uCZ6rnbIvHFev4RHmJVBNSst/lTWEfcfmWqK87IqN7yJE0D9sZT9bT5",
-	"DO64ZUd8Z6IkYyKgWBp0F3Q8P+td05EVpHlI/oeSY93mCjV4zZmcF82WTQ79sVsTesBl0by+taAcXThU",
-	"tnKiBUCK7CHHnz+BxxWfo2bSHB3jfLic3TgZWtltVgmt3xrNQ8BSpPZhtxLLlqqsAenzWxXttcNEFc2S",
-	"/Zh0VJ0Q0JE5tIcTOgywx5o2a+SDlxcHM18UqdWt3Pqr6yLZuHVQ88X1oRmfD1trQ6O4OObicQkMd5aU",
-	"BwjJXXpu3/gHFMjsJRCSHuzJONyHo9Y6pK2HftUFCaHj2e0CLqwHkupq/XQpu+dT52UWcLK9LTPAU9sn",
-	"RfQ2Czd5RhoiZctJ2oWDcws8pckwjsNP5jmPU+FbW3bRaDA7zqTtXxKvs++7uHGsqUP7++XVxNDRvy79",
-	"taW62TtSOjnChJDcxh4bQmLbbTiUSIBaWKB/bkjuSGgHW5oLCSRFQyO1hLSfTL4ebOnSijp4apc56Cix",
-	"4f/k6DBj+6e5OEIodAkRyANeVLV1ITRR49uXcd6ZXcVk34ztg4EDxkJx6hmHxM49r4KwejAnWQPmD78E",
-	"nZZ6QG/SO8YjO+9VpejTTP1xLEEpcC0po9W3R3UM6ZS+rMBgLUG8YGE1p7KxLxOWEGrCpVKsHDfNSMiA",
-	"jmHCZJUhnyYJFOGpLEGJO701eEyKB34So0rwmHQOh3xGDhCuAzmntyTrqmge3NQObHfEq2iYCsjTAFgR",
-	"yNMFcmJD7RqNpTCaqvjCXvVkfCRibtjUgiR7LC7I2PMg8BCS3D4w6fSZN2rR6avc1L7oYxEGdkGTtkqF",
-	"tkiL1UashKdOoxoBLO6jLav2EvALQtlYHTFd1bhcgNDm1Ej6L9PFOmGcQ4IPNy6nejaML9BddsPZbwY0",
-	"bkJRXqimC0kyEjI2jdXE1BQvczfX2WfD/NzTaIPl8Y7keEEwmUEBwG4BQlYA1wjKkxpajHnRkQeh5NWj",
-	"AalZHEiyA4EmAYcE6G0AzULqDm2mwEd6xKxu5I6zI/4aR0PyYh+erfhyFmirZjaeK56sCUdTh9dIU9t0",
-	"ngL1XX6mfYwGrsuplZNqJQhfsjoGR7uT8tmO0eDETvyRh6/FJviyYcOOibz2tbV2NJTv7sg1gd7soHR5",
-	"er9AJo1x5qY22Txze+SzM/jZGfw4nMGgouDPjuOsjuMqTEk53TKTlrLWR1A6dQJFR3bnn1mF3Ve19NEq",
-	"Gg6bUsCfRymNhZ9raC+rpWpKzGgvBCadtqkrrTDFyCvzcPPHwEAE+Kx4STJ+CiJ72c8hUCmb9U5Vyd+6",
-	"woZgbRzW6qy6eWlNOFgE9oQcIA5ph1bdqLR3BsyorskMTM3wrgd6Du6ljv6EdUsfP6Z7q2PQavfghzTv",
-	"tA644RA43Av9Rsdg7DcIHEy90TrYDrKwiX2nXmgdCu1p449+E9IImt8b80pHovDGlX+gx3tr32kfkPm6",
-	"D/yA9p2OAdEN1eBfl52EteCKyJRhRHIHkSm/6I9sPe7ENQtbWV/fRLkjx8Dh3ptXWoZrC6ooevj4mUuO",
-	"wxwdRuVPPTjGoDTf8WXQglc7n8yNzfXuY8LuVz69C5Og+4x76TrMc5MQeDmA0XCj4MEvNZy3Ye5X0NjM",
-	"a/rqnFG1xCUEOjIyS0MHt+kQiiQk6KvLokdMsGNDdkm8zYezMu9ifcaFrqZgSYUTEMXaqQLynTOU75f0",
-	"62lNXdvLXLKF0Kw+N8/63DzrCs2zQnpRBJWEXr1J1n3ve1XVj2JbXTkFMz6a+YYEo7+RLJu+HQIBgt5J",
-	"kqcBzYimNa/KDI6PWiiOCZqKU5jAR0SU0eo/7PrZnFeDevEiTK/FsGFaYA5Zu/Spx+xbSBifsfSt44Sb",
-	"FBpGBoRnjkIGpFASgXWSh7Mt74c7W4XGlrqesnrcsdkxr9kuqd7X8CxVzNCpQQQ/bcsSzDZ6xeQMe6gK",
-	"4d4vS/x9yXNInx7J9GDi21pYOUDXQiZoidWhIQ35zq/o7IeqQTD0cYuaShx/yn7OvP/Th2c/J9T/iRLq",
-	"l0yQ/5z2fo1g9SKZ7Djnx58a4x2gd9WNaGCTTGxW1Bk5q3cx56ud3tTj9X11URvQv2GUJ6veQllWztKc",
-	"trIxcEQC29NnGfOC5PGGA/zW1TNlQfMjhYzegk2GQrl4z90brS7eUuYM5B6GDRunMTf+CzRPvQtjycVC",
-	"sIvXoTjU2tXI8RxxtM/23GR7LgxVNDQU+dlc1C/Y4NxgQph+8M9oYcojzYPE0COcDcvg56JNTNGmldLq",
-	"2Ksd1CsX3/aK2ykOx7lqwStj2jRMDJwhPQX77XuSwt8YCw6Bl3LHOLIdf2B/R/RtJ7oR5MVNrJH4RzWp",
-	"fDStG9b0No873Zk7pHGWZ900cFc1zI/FYujbAhIOY7az27vmfcROsAsZvRH24WQgyZkR2a0fNwR7cc7k",
-	"Dt0ESpAMfR9fbgl2WN2fdkwceqPvKszrK0MeO0k3Abc+JDahZctUbMLvCd+HNiurDJsJ/fTQyeOSzRv4",
-	"cVdC6vTRsxggOAeSAn+gCTWG2uZ9Q2wgouSh6QFLFjsfqhnNWRooWMkT7LOFolBgF40j0O2O5tumhYe5",
-	"SgrrXNAolnPEqjL9zubuF46DxvvejzcJG+97kMCf7WAciHWtIOzSr1yXypiLJRwK4ESWHLoqUC9rc9WE",
-	"IA2rubLv4LsSMUHzbTwl78CNEfrNrbUNOz5Qj3zZN0a7nuh4TGZ9vMs5HEBiPbLDbWzZ/uXI+VYj/Ndo",
-	"L33qHKoR/mtS7bGYHa9cZKwYaBo0ODefjzVQoKqtDMP7JmObTOrY6OdzXVXaoiJPY6c3tvDKp3/VdsDZ",
-	"Bmqyusk2K8+Nbd7YrxjTt6kbx5rADrh+nJU0mE3GymKkvzbG9FJ+9ikg9neKQ+CGQhzDEc5P3XrT1MB5",
-	"hJqB09zBH0BqQQo9YOkBHSoiYg/TW1Wje034plj4NA98K70NodnMLfkPQPBzzUFaRLtx5uF/tncTOtCc",
-	"4Fs4CXxTfwG5dF1jEU/vGA/o1hpijpfbLYiAxkKP8Y8+CeluBCGh3qTD7inzVB1rjydvKjvQk3l90Uqe",
-	"VlZRVKx16/Lsc/vPJj8a2fKk8hLv1IjfL82dbjlmuVGjUG2NbvfWpLIuGCiV69XlZK37tsxgQaUbvKcX",
-	"23qdcjxFarDM0lSezKuflV8eXFy+5UzMr6xd3zbEYdWmpx93dQmFcf3P/D51q8VyxtF0KnOOz+tpEgGb",
-	"aWtbVsxYOxpUrvIDHF8xie33h45RBdxTnic7ncMlYXta15kw0hf5AY6jgH9cX8vBdpbaEKUHxNP6IZ36",
-	"U0gbROx7/pl9TAd6HI7qYAtJiyE6EsRHt9AcnJh5SqcesQzxvHmqCb7T/4LF26lq2wbbukFCLTM21OS1",
-	"9D3+Qj2jCzkNefqe/U49Y51JRCXN3wkXpozG5cZAruycf/og7I2do2nGaP7hlunYg56PcuTXjBPJtNgL",
-	"yU27sxo1qtm49l62PtBGCZyIedFRmtim6PsW2K7gz/ztWkxKmuztHwf9XysUntvacoqPXssmHp+L2DdE",
-	"kZmqQuV9xmt2rJex1et9/CqHW6q5J896ePe+BRv5upS+ntWFIPve8Xeh9f57vS/oh/5oEmVQQftD6o9K",
-	"CIa1+lv75B81oRh465177o86t4faE6kHLeWkL1fpf0PYDWvFZ+h589QfTsoGH7eqU2+ToWZ+6pnancfQ",
-	"8z+751pLq35p6X9oD9hPAtjzM17nZ7zOiRlsc8ACa2LjLMIRpYY1Y3AGIEg0/GMTFRGNhXiGfIjDO1RW",
-	"Ad7CqoMa1iAMccCFFbIgCk/w0hBKajDLjSsSU/9px3fzqlGxbmwIVxPBffGhLVv9pXP34HJALShgAwIQ",
-	"C/xXB9dDQurVq4SRsHkBB1V1oxNaVHndu+y2G9cn4y5cwy9Ywy9Uwy9Q+6Md7tKxleodrH1bGY4L9dvd",
-	"cOIxzGt8+bLjrg3TuzZjZPqVjaZWnDipRkSsDrdoPmIf5FAQTrDkEeRQZNNBg8wwo3alkCRPYzqmVF4z",
-	"zbDYr6RJgZqsdEyyyTUNRtAp14ktTRnR7xalQoIKtUJSjluqtp6EmcdPuuJ/WEFnZk9cOhmX+BJPEKzX",
-	"46EBzivujbfQzACjjDTdVzY49SBEGpzlM2kTt/ggT7pBkrE3yIJNntoZ783X3XbxZpn+UNvercKHIfWl",
-	"LIcxBabqtdZJjILHD5GBWbJKAmQgIy03YoNNiC3PzNtdyR+txrmzsHUlwqraVaubI00hrwcFf+kpYAig",
-	"/mUBxuT90CHK6kuXVEDb00wu2c+Maazv+VPoRjrotgRKv41L+rb0mZj2/bqA/GXjfAygNk2x8anZyYxP",
-	"+7JH8Yxfb0tktIUvBgCK5pjz+4z0Iw9xNcobwoNZFxgyvE/0rtOsRvchkgsBQmiqj9o05n1Dc7kD/nd7",
-	"MoXkXdIMn8sRVDKPZw+65PPxcLWKx9GsgDMtP+xKMbvA03LsBrgF/k6Gt5A2wbD4aKuVEbAEJJEMW4w1",
-	"D44szWH+EyqHYyyZDEgrUrwIycXksCYZyRMIoK5kRWxSjVF5F+9Z8WMxQnkYknpm+u82yVJfsoeAPVvV",
-	"qiFBqISZSlSn5cu8+S5Q1kFIerBbZMSlw45uR9eH5Ip5GXQVf2TGGh1TyUGFsBG5ebcHi30l5UCymyer",
-	"WYclVGPR1TxrI+NOqjffTT2n3nz31sVTQhyETm5fXgV2ce/y3upU0IRko5LT7KsNIuOq2BwBJlaxvSHJ",
-	"nmxpvlWiE0jNjAkRWECIP8wLbl2kUJraY9q8v2pOElnk2yTK1FrfN4Smr2gOwfD5sUvXG3WTnSMJXVM2",
-	"U7B0fG1U8GRbjrHK2nJUqKqa3HwHeJkwIWm+faCoP4qFdgDLwhyCI8kJSJrENDeaMXCjuDj0sLUAH6T4",
-	"5vSKHE1OYHnp+/dnB5buznf4/EgyQg/zW20u7aQ/AYkke5vJl9XuSwaS+dyjnkAbmlOxgzQOKe8OeXYW",
-	"63gPUCBSjn4CntJE+sVdGtV9b2uh1ooJxaUD2YM1Y/sz3zRAgn7hFCcsl2Q42bEpxAf6IZBBeSk5xYjE",
-	"C7otOVSfYjSLJYsFK/lIRVsbIV6fbOre2LEKyNHs89ERHH7XblAcvrPXkQL4rSlboXkKH0bnJAmWBSqj",
-	"t/4dZE0vyeRYBStACvWu3EGc2FDzvNFSKjmRikZjp2jeIYmkt1TOcrY6AIX6DrvQid4rdA6l2/m+nbou",
-	"KD6bXRc3Vp0HYT+JWkWxuWG7Nl/99GweGHVNUWnZ2rHZIhf+2GvKtN2tTTWH9H60NTHVAfLae0FYkxS7",
-	"GQKPhgCIRhZ7T6ClOwPw+Fc0ilDI7usJhLtdUklqtUHchGoTx8nEK2P1ThQJe6sVdKuUS5LImeuMFujz",
-	"G1IMLynvglbhcLsAoLWVDNdEw9LUlSmpb1bTQgSO39hbxlFB4zfABcuf7UaER9akK+nDTL7jN4sp5W5+",
-	"d5AVBvmC7PV/2TFvRIYGwNi+RLY1edxx9zhI3TqBJhF5BPBPQvJY0G1uE6gmoAAHb4hJeD1uDGR3GTzS",
-	"WM920kOsGiRrLKY5q1+wnJ8CSfImI/lTEQzd1nrf9bi/yVWzbbft1a3TMCK2iayJdrXrmvBQX3vvv9ak",
-	"RnYLXF+rBZrwJj8woNsDd3WMDTa0zKgUzqBpskHxIGGpZgGJMiZXUQdnBhk9F0DtLQhhglPNqT6KNoxH",
-	"Ocvhaz3BUpQki1gO0XEHHCIqIyqinMlIbbe0LkxO6fShkSIuTJ0EtKXAqI00wnpV3JXzd4vbsSyN1ekX",
-	"KIE7hi5LwoZjM0bS2eH1FjXRix1BFxRhgVl6Y8Lmg5UhbkhWQXMYIWnjquFYRQ3MmeEEdcKJ8T1JYZYj",
-	"o7erAB56IwggH48Ho9TK3XaX6UnbsEupplkjG1IMNBsniMEYnEhX1orrr6GxAZ7K9vYaIbmpa8jYMc7A",
-	"tlKc0lfEOo1Ddbk6DKRrQzkneYoPGn6rn0f26lgsS2kWK0sX48OHwtfszZxi0xv+dXoORciFTqmRZmbQ",
-	"IvUuRp6ZAd2rFzxgr2Qe71iBuXR6Z597RYXsMas7r4lDsrPmt5F7gU+UgvzJPOpfwu+gs9eH5QubQdaR",
-	"kt9z2NmUa++KuI7fnldeFbZI19k2rAmSJ2RFnIqjlR1WPzzsKtsuE5razgXLvBjarV0dCA4YBHlaT3Xz",
-	"8+Dij/tzctEcYm9r925m/ZBBQz3inZ5YTacrxHp5NsztyixwjEzSsSIcmRLFlDDVOkLJnWkWv7udJ1UT",
-	"pBEaQzjctWNNOVS72a8OlWDqtuTE9NJmtW3QRUmcMCFjsSMcAqUkYTErZVFKbCe++EQhCwXnhw+SkwDt",
-	"ox5/mRclMoMAXxGDXmhG1qzk8YHmaqnxfovOzWT7eMP43DdHIUwqOGyA99wzJYwHnAX/rRj+nlOCtB1G",
-	"tW+oZaq21PUSKhUrkGOFS2hPpN/IjGfA+egtHR8uRae2gmqlyFzaRgX6tHzaaqgxt0NXVTLm8QCY8YT1",
-	"7lMEvtRIxVagUGz0HrpXmnAauQI0qX40gJP3UPNOo1WI6AfL/R3r+uk5C5/PC+R54ZI1avupKS8XirOm",
-	"nuo7viHSdc2J8V7PzpCxTqweJjgHBATFt4xGOz47ZfQHiAvFX2cEqMk9oIGSl9Nz2HWFqLSgzXgOUwCn",
-	"np1FTaGgmfjKiYflfZ2vjf3k6Yfz7aykTvXtaAIv/WtjUJonqViD8DN/IrGopGumazKH0SusRrMTR6mm",
-	"isaj1RJN4PVmY8oQQ+7+0a2UsQZaQZJ9TA6sRJ+I+o0yp3LuIrbQBs63JKNpXOaSZtOQ1Os0qK+vqqDT",
-	"dMc6Up63k/0omo9C2EwcN6fdnZE1ZNhmTVyvAgshQcZgqJj52NctOBFWt9JwBI5LzZrLMbfX9SK2WXVi",
-	"CPrguhQ0B4H8NrohoUn5F9in55BKtcwYn0qUUovoipzkTpdPxIdDQNZUxxUAbEkW4o6icZczbMZVDjL+",
-	"V0lyiW4Kbvu7oHEbWVomMqhJ25aiu1RLxskW+/BtvXp3/gzDI03lDisW56aGdI2TEnvEqNl6YtTvLv1n",
-	"6pJ4RuiGaFm5qe3FZuVPQwQq/tb3UUXpxnYxclZTHVbYcRZSLqe5bWydmVr8dgCwS+VSct6LcGViJpeZ",
-	"rLrzdaQMepPPmrB8k1G9rIuEzY3ysJuK/BwBCBrqoI7JK4QV5oEug9QgA7oX2hJHL6xjSWQ5PfVGUmku",
-	"5ppUIpFrxaWzaUlU6BTym0EDy8zK38Sb4T0V2xb2/5UgRt1LYb31Dc26WwM+HtMZcCmgOWWFTmpM9bj9",
-	"yoSxjqILSfYQUDKfp1QbxcPfvBpknpeeiaB5b0ke3GozoaGBRXQc5kAWhBhhm9jm0ATf+mdySiizEXFp",
-	"LHHVpObZp1qnjJMPzdepsgEkfcuOnxuWfG5Y8rlhSYByX90cOTuD8+rtJKSefuEuM6dASOoZWo5aIa5J",
-	"vq/nr7ZhJY91YtYoZYv/reGthcqhxfnWG75N+Y1bOcJudsplpNW8fBMDbGCgo9nB1Erpy74IPQVEd9EZ",
-	"geH3XVcXhcEdVxDKpzdin96aobvQFroKJj6uxg16x5dd1eBlLspCbU1AHp+u39qYYuBG0wgrZZjuEVpP",
-	"YVtI6O09pKUSmlJ5evDWd1scgdZgxvAq6zQCajeo6wTaO5ynTJgIGSNRIjqy2q3r40fqgpxvi3Vrik6M",
-	"db+FNREwKnfrUBBOxTAI1bPqSRNI1kGXAMw2F6ZBOdOw2UAyiK/2rXnKFBMeEMBjgrL8LWxM5QgYEAdc",
-	"kdo79bgmcGuZmmQhXz+PIKnJ6zHqhF3VmeMp4iaOMk68UIy2TxKSZU8TfxEQAtlTtbYYvzVn6TiyAz59",
-	"Jq5ia9ogFWrlpHEc5Nq0Qcrpdzuubfo062D23i22Bkczvtm5ZWXkssLB8mDAeimGKoPBCbUrHrhtMS4+",
-	"ofsEVXvsG8b21z9RA4IGi52+HZGvqQ2B9LNxyOCtnWY6zEyaI5/ttxdcLp5xcRvdatxHcLI4wgdtl8NR",
-	"yQsEHeoI6ieWsqQ8nAcrux/PSLIXY8LWevpIU21Me68LW00N8gqkDE4m6sY9m9w/qzSrxo3cEUNqL50d",
-	"s09cxyJnEllkMjdL7CWD3huW0rNsjxHgL1Pwq4LAD05IjixzFmxYmaezYAnMAPvE9l1Z73NZYAEHS0cM",
-	"u6tmfnqk6OM7JWexAVc3R06lhBzRKCL8HPZiVX3GCb03LS+MSZ1CQnzMGamvxoJqXmirMdCaaDVy2bau",
-	"68mQaPFV7UnXrG+Mcu6p87Bys9M22frkmgniuD8KRbOd/W+BJLtgPIAwG+NA+B46gseT+xVWB7/9DCro",
-	"UV/6pLjHqFtjFynpRwyvh1U0cNGW5PhLHdN/chIyZoARgN6+3d13fZ4SclPGtgXyXBvTqnnbztelNRmq",
-	"175Yp+zKMxMvdGxioG1MsvJIievoGN3FlEABxduiM0iyGWIJ87ejO2+n+RsHYpQj9hTtAqzq2YbDSCPa",
-	"IwrpcFDzWHFfCELxqvlWSCyVUwx5l4XfqYUObIY4cH6OONO3D9gmwFWnwRQztgKyGtfbAgEfcMco7hPs",
-	"GLoAHfXE9qW42gnSBtuNilq0nDWm/yzb3JitXB0+mlo1vVEdR9pidMBTTjCq46jzvKoUodVc1Uav+G93",
-	"gZHjaiehz7jpt0nBBukS6S7gwpwIfYoED+8sITAiYL4YEGWcjBpkhhEjjIq0RMc28IHAEepBGVThuWR2",
-	"Z6lF2AmipVtMFG9awJgIYSbYDHnc7SVnvk4Uec1NaPrUvNN6z03yU2xOtXkr4wS2GuBDV2RvU2bZKeZA",
-	"On7vQdYe7rcKhKfT7LDLNXug5/b5tsdXZsjdRaex4xONlXuO39zfE4489Q9ARMmxLSHNw3Gr0TUJ/yAH",
-	"k8a4xAZVB7xYKrXvX7a+As8bX5GBtCoV57GtNY7TMwUgIElVAL/tbBGqsapEx2+s5Ak2d3sUQs2OHLsC",
-	"JQfASoNkpnVYB9CNA/c56z0zbLmYOg+Df2gzrs1gnmoVIyoqOyXgj5xVM6nbA5rrjEh7jKzM2XeeD2nF",
-	"qsLKvwDGsSyqNERj+zs6uhhspWndfnMniT556vvE6XrLpBqVGycMrnxlQiS/Vr6irIo3JLgtUotp9tf2",
-	"9F/1gSDTjBbQapoNGWb2S0FWmVv8JKNMd5wMJB++h/AloXEbzW6JgHo5s5p5RGpc7YHuKhin5IS4qHnU",
-	"aVnVkzzglhLb2R+J5hYaW3JWObLbvKRJwPg/6Oexx+WYrdbeLrUNcYd2tr0YtHD1y4ds7NuSZlk8S1Zi",
-	"GNS6Vs3xhnJTwICjKsn3I9xKF5FxAlLHEK8LcYMazRl6HlX0XtV3FFYJjM/kv9QCwXdc6NC136ez5N3i",
-	"3Nd6knWb+4rX6ncm0mWhnIfeO5HLxl/2nfVpYvM6J+QNEa7k3ObV1qbY+Db6RJ92U0aLMZUOJBdH6Ctb",
-	"GWhSo1+/+aMFAwF/QXpHssyrox5h2dmHZ4LwHO+HaLk0wJZWOp0b4ljpBdItEC2AE+N87FCUMtQgRwd0",
-	"8FhJQfGRnB3xiP/Lu8Do1l/tXdUqx8+syw9Zcw4v3EbFApyMWA5PEBE+BnVgylXHk/Y7bJCEZr1oJ+NC",
-	"thnN97MDjSJDd8p6wiYWwr/GpCCp11a1Sxz9xYqa9kqvOjX3WLni0+rFNWbzmCsdcsJ0EHWOHcqQfk5O",
-	"z1w+yZBz4qIRmJxUYLbmuE1gn2DEdfrltOUTYmWSoWh7Jl+mSNS86y+DcwN8oJng6YCWq4mXVzsgXJAx",
-	"OUgzN4C7aMTTx6pXjKTvZGu0vUUI8djpLio/xlSsuqVdmIpF1aJpqONbbvIuDDjFmDp013fUt6BxzWxc",
-	"CPS8lZX7FEri6uIyWuYyIAKein1oMbnpzT73JWSF7zLjsBcxUAsxct5evicfQBNoai6AYFk5AqitAYba",
-	"2w0TPkjxzekVORqrI8lqN1VDL/r3DMpF79b4zna6TpdllP6CxWOowzPWVza0UYQAIR7UaD8KfEGP4rgo",
-	"w9NnLHjDkH9rHnsOCRX2/m+JxBtX0xdgZdg3/gEFFjtASHqwsNvDorQhFsXgQlnXcSHQEpzZD8+csclk",
-	"yJkoX+hF4QLeACmk80/Z+uQLpK/yMgsJopcZ4GVHw0dhO9fx1CFgDMRx1HNeQmYDuHWRlTE2yiuyhsxL",
-	"yZnod6ayGerU4W+ddqnx2+6B2j50m8yxrq4GvADWCNoAUnFBH70FUKaJkBMqP1h4YCc0AScwjeO8OKZx",
-	"VV77NoY2bEpQQ718r/DU16zc7pBEX5cndPQroENMwsI6kYmSF1mJb71pzA0sYpXpF7RIV6zgTtFq5+tu",
-	"UeOuFA80LyU6F2axXjZx2Mih7DX2Lu4+4M13bzV4QutlQDC4q85E50Q3sA99kcnRbJ3S8sc6tHbXuy1d",
-	"Y1PV8MdtS9/xp7H1znlVE1a/h9wyK0lstArSfkELBS+wb6vO0ZdehPXKcU2HvP6e5HKXGYy6751kqeAT",
-	"STNynP+Y6MLPVsfoodeCwnWba3oNDnodGckOuGjBI7d2VcugrtxchYrN/dMs0UT0FPMQrXb2A5K7Byho",
-	"vn2ghW+MC2wH8BL8DwvNfF0pXkZcrszUJgcxKsfRe6TGeWevakKQ47oz9Vu6uRwXuCpF30Mtfk2Kzgc+",
-	"v79yd6AdKbQDnLdw7Q/emWuv8C1rB/Ai8PQwAkJwQ7MM2wSIFMgnbcY0ykA+hjRYQ9t8WSnmK8gR9Dek",
-	"AGIbwJ3ft5sUapMCrcfApak9PUxAx/NZau90G/9QPLKCJFTi/b2U3uqgJ/oFrFPQbsDWPreqTxZ1GWAI",
-	"Mu024B0kHGZIiNZ3sQea+2vP1vt3963ai18OvthOOTtYWyOad5CnI2CJQ8CSgu6Q1XzG1S869BP9OcQJ",
-	"rb40+nS2s1wOedIdBNeDc8a3aTiH4bVTxYE3O9JPSOd4B7kcKbMhyQwOsBtdjzZ442GBBzoE18wPR77x",
-	"diUI4VpNh1oVvAvu/kBSF+RCVjKmPto1SNjLtJZeEuuWXQZwGjc8t1KPjCbVxm+1K3asGBOddp3GXMa7",
-	"XbYdsCIxSjwqFo+WEindJVRYa2WO7r3p4jrxMaif/lP72nvghyaLv2ytkM4ydjQcwp5AO8blOwkFouOX",
-	"Hz1udWm+7AAFck3Xm+3nWJknIFYRzZMdiIjkaZTClgOI6AXZcch3QGWkGztEZoxIeymr6ECzjB5A8rPX",
-	"nkEmqO5Md7lnkxJp+ZuGgwn2ohpug+qAnuvnEaQGwnUVoc59aVdDNM0grgXAZ4HURK3i7wTTk86ESJUv",
-	"Ge8C7huU/5nBRl5KjNxBpPRDdCS5FFHOIvVwJFlEpYi0KolcM+GWvq3MOQmz5qIWkEOKLHUbCh1xmkDM",
-	"y2yBpqtc7aAS8KndprkI+nFF2zjYQxKQsFyHG0RX+FVIPfIc9NUxeN8pERNK2+4kcP/xroDetEldhPro",
-	"AeLfWD7BdXQHU02befmvtaetyVuDzufa53IrtzC8JjJ1aWvukDOaok53ezSPPdp9Q46ws73qLIIzlFyP",
-	"kTYjKci5Cck+zU0f934bXD1kLHYIgXgZqisqqla+GO1TK4ZBJ1ebN5BpRNNrkCSnJJu+oWuJOwj61t7A",
-	"n7/23Xfl4UD4aUTwoPJhrcYwBVRVwo6RrVo7GT/HivN1tnr58mTE7G2/N0dvblaMSTX5bLd/tts/2+0z",
-	"2+0kIOz5ihxbYxZtIKSf3YF74A7Mcb7eH5cCpA3f3TN3IzmDRwtslS+CUtDVeYZolH9mOei3VvZzbTcs",
-	"1X5+0o7Q+tmnWtSnasidOT+deWfl3ifrVFQ5O5TOd5GTTZRNZ02yCSbdz1Yy77rZ8WVewZO250ISUfCI",
-	"3l3Z4k+wIIytc+3C7pmQKtuSWvAEmVjwZWs/8RYoCHQC0xkSncsFtQ1WkPKr5G+qDBc0376yDexD7kzL",
-	"E9qI+qZEonrrTug4tkPOSpP5MtF0AeUP4q+x7POo5ZS5VrILV/YpTlQL8ZTxfeX9LFD5GK9MT/lJ6Rje",
-	"4Qu9yLRguJiko8AM7zE5Z5INkSwjxwfVasdQLVMmjqNZOCiiLXfA7UIikx0yhSMchTcEfRZStJEsd8Bh",
-	"HLBKO1wnpA5chRsLBZmq7hk0VtXSFL45vbOBihB7GbIsIE2HpvAMsgzH5JRuNhZD6tLBmJYUZqZdfQKb",
-	"oFmRaXKapiPFctm6ASHwUDQhDoi2b9J2BLY0d7mxoUmxjlBzUHxUz/asPAQElf+WkRwNURmU41YJX/gx",
-	"7FYRkOjmyDVapfwGI+FNZigeCLnS0f6iiDMby77UNaFXEWe0tx3qLm8F6h9GceS3aRwpMiqv3/a6zdWj",
-	"t5Djd5R+ug13qKMAzu+vEG2JE7xHAU0Qx7WnttLitKUhFS5ZWfN3onUsbYuEoKBBnAHpyvKrDB2BDoGH",
-	"1NUG4RO/ojk8U44HEgdCCHStUa3X7bz1dLfAd7bPBrI4gmztRHCuSvwr4QFP77dxOE91CG9ZT7Nlbk3p",
-	"qxOnVnnqCewZXlFlVQl3veGsWY0TvoHNqRxdmm8fmK01ZnvaEdwGzVPCUyXJY+5s1wJyGdPpgBjJbWB1",
-	"VYgyRndNOQDJA+cR4At2Y3gOll7bOXUAsvSokWHQFKwquCWcdnXdOJI8NaBeferyZ/NUe8+KBun1tBpC",
-	"sarJWo0c1clmp1d5vxZZ1E4NYxCd74WxhpEdZ8x+6j371qdYJIx3XGBfwD/OcVwEX/SFHaAXJMemy4cc",
-	"MkhYMg4b4JAn+LvQKjVpToykc7fXfKQ5v7M6NC8Ytd6Du65zB53jVxfj0VshODCa2LQTJITLDhIkkm0Y",
-	"KAm+tPsWhIBshMGOqeL2YYuxMddGyEKyZP+uPIQmXeYptsNbSErlDrLpdf2hkVuHxbZEl/rWZFAhFwn/",
-	"rm5KoVPH0M02GJe7UcZHX6T5ImNR09fytjbHegza0mRl5MrNDKWQrPiOVkYs2Y84lMPCam6SOONrZyeP",
-	"Ty4kW2Q0UO5s1zbU2O/V00+PBHl52QacjNJ5TdBks343V6wMTDuRmGkeG4TCKYMEgJ+eJhJ7CYxvaM7J",
-	"MQ/qLLIJn/gLgp05OmdCIxXXsJOnAUzrzMGFlhRquzJ+Cul7nkLMsD37O46Y1jPGkBbfRL+jOrS9kU47",
-	"omYHpOYM0Jg9XbntEVMFvh1Jz2SsQZIK99LBWDoL2f2vzUW1Ja5+l+GUET9NUkRPE3ntlKp2bEPOIZnB",
-	"MuoAC2tvKYruCR/eMWI+ATzvJaGn7TOabGcJTz+s0DxN5CS50TotTHBElTw7RMTjjsgxLfT1eyvzJSwl",
-	"9EqmkGJMz+5Elt1NvQZjcehtFQT8bBbDkEdVwPkgCd+CHJdW4rpcuiFWFe28rY/rHVbxahKzmRyRgY0k",
-	"1CIZoyG6qyyKjAIfs/Xq56RHDXPj2VmgucQm7EhOaB4Mc59ktkl3S2IOk2MuQ82IuHtON+eJV52W2rqh",
-	"SXqdTg1jk3LraKZmjAFKFSSX/PTArm0MocwIhlJHMqo+cCOHrxiqdJk1bGyoHPe8buUp4q2X31nj6Hb0",
-	"jJ31Op1j7KooGlMKvbrZcIYsENaaJPaEx97KxRXtMfH5khdMgKcNBo2R2bpcRPkOQzcEmJKUUzklmrr6",
-	"u14GV1Z2a4W7TWlryscZSfx6z6jbZA9Gubt9N1K5vyd7yF+GNqFJIaO3wE/DtZz2uREdM/RVxbhrfj89",
-	"fJMCTYdJRHxdygUTNTNG0isCsXX6C8PglDpLwnoNzmqxH0Yd3Z6Y047u90SEJikFoGLDLWTo3qH7O0OT",
-	"VoyAMch7Dmpar7MCK7Yo03pNdmzU3hL78VtrRIclfL/WWbbVgQVc8Yy0fe2+cr1WzReR+0nIyYZwVc7a",
-	"X0g6iAVQrypfn6KMHFfRdr2KShH93//9f26Gq1W+Jcnun2bEXyYVrKglfU/4/jpWPbE99YZpBEYJTQHt",
-	"F5Jw2TbIeRxMP2c+6cNfdT9Czxqzwx0tx+5y+CDfUEhgMY2NVa7tehBzq1/rQ/fArGWMdNa72TnKiMGd",
-	"N2960Eyb9J+/zLJN/R1maFY6so/OMunrNnocUCjWXTo6GLyEPI3xW2Gh1I8NZ79B3oXDMrUWu+OjASYb",
-	"FTKepVzMFOGJuKmo6wPpnwvOTNeCywdYHu9IjheNClAM062Z8BCxK4DHykwfm8O6G/uiIw+mPRtjmxgf",
-	"4eCQAL0NoEFAj0EhuX1g1Kp7wsHTPAKlJfOAPKMA6ix+B2wPWQcpb692a1xsqtPaamvS7hdV315n294q",
-	"WYxB40+dsRYNTfbBfgs6pX0WtwXriaxu2GaDqOW0LopaBM4xMSSa6JjQQzCZnSbBXbhflylhCa1CsiKM",
-	"M/XuaZoOSFYdZuGUdLh7i3HLuz64x6Xzy3DQdOSkYxnIbDr8NFoAojDeifPf6uFpsyI7JJq5hjETGcxS",
-	"chpxB6QN8IAcrTAYiMzWxeGgWF+pp1tBWMMkBSsm55mUlnmOJHb6mAPLE3/sgcWKH4slA9jomNzIUlkb",
-	"GmsgCeDkX698quxrGKIx9IvDKl8o0t8J86TarLNGUnhzqsgCB0eVqTUO71mZ7CB9w1laBudILQQJHdaX",
-	"3BnQA1bxRep9dQVpvofSBA1ijVUHnCTwIgvuRBR4Dz1r4f0QVCEb04KodrS62yxsM6KKhlOY8AMLRtwh",
-	"wvoeLeWG6LDYCRvowofEsvIwvagYWaMQFOeaI3Q1i4yinQ184Auv0sLjJoSms2vLsBBJWCSDZCXMUS9l",
-	"PCkr0D6A0ZLXbgpjzpP2bNqxi3SsdTWnrZxqhD18SMPhw+gFeIFd2Z2O1UU/sBQm6aIxGV5J4hqNDuBl",
-	"P7VPelXRebXxePhm49IR2GQhJV+V7sal7jpMYPzgmhk4eI/N7GkBkrF9fBjVyJZtagkBZt2OuKsahpTj",
-	"e/UtrJRO8mJ0z/hA/xMNUptTsQtQN+ijI6xGSa8RX6OUsW1A2tV2C+nluCGVT60gGTIA1L0DLdyBJMzV",
-	"MWTiOCPrw7X2b6t20ieCHbaqZ6rJnCOBJSfWBdMbYrID5kUuuP1H0A2oFcj5WucEpf8H3j3SXEggaYxV",
-	"z6PboDq/w1EzhPVjqjPa2T8msreUZl2kquOzFh7WwrM0p/isyRua3PUMQIUsjZXktuMUK0mM2NDByEEL",
-	"Bd/Uk2JaKuJF44ocjuCLFSbcquph4owlnTGYWUCJBnUTFnppKARp6XK+sl7sIo9vZBiFlWkxRah/zKl8",
-	"xoLbAJDtTD1o2GYzXMr0htMEXusnLRBjHHKW9SfrdCMqXsqg3PFa+4HBIIuGfAnB0GsBXtQTd3RqLP7i",
-	"C6uKLW4VuGI2LwQTy9l+FLDgXdi0u5mLaxmsQfijmG4K/iggDS4XCjoFloEvH3ddM1++0+DNTsD5b3kw",
-	"Uk/+RDgluXwbfLXTyHyfNeO4HyHRlNEtkOZcZVrjihd0Fpk68MLAhJ/793ATW2y37AHcJTWGgHuwrdv6",
-	"Fvg92cOPRXjnvssegzUY3ohtIiojuSMyytmapadoR0SUMbaHNNKVZX5nOir2w2/P3pJXjxcrk4hPh6Jf",
-	"BPqy2MUZPVCJHjY2iBDou59MxjSPj0QCD4TXFa7TNHYbvaCQpc92JMfipH006r7aaB3Ingbz0zOnxtcu",
-	"HjRLePRm80q0qfYqldDUbjUO1boNN2QecUzVDpqxRxXwlIajKR3WSovEGTlv8jjLWWVH57DRt3Pr0/kn",
-	"JiR/Dn9dXySm+N7I9nnU4GtqCq6vuJ6E5YavyCOYSOiudOm4w62/bvy8jgcbXdWYcWfNbVKbD48vpbai",
-	"gkjUrchhJ1sxpb74VimshMPPrvp0c0Wrsz0ysJmtknjgtuMYH8Ipmtq2HqxqGzig9VxmrFc7W+a0srWf",
-	"qlMlCDOH0AMyHPGovUAtF1RIfHdu2zcgniV7JYVcUHmKtzG6+SUcykyHjYQ8YS+vNzTLlolA1rLXpuTw",
-	"eDO7T4L/YR77mYrdlFbgfAtCxgWFBOLDYRFA9xeGhCGXHcke0j5Y00FVnTEhAq1KW9igSXhZ1Il7D2+G",
-	"B9ym3ALXIhu2HNdzJHg9jfYuuJ6g7g3FVyRc/7LeRWGyV0O0QlARHxQhIH5QYL2OUwbx+hT7/dUSeDU5",
-	"0QHBfJtEjZrBXLdixqNIOb2FPGabTQgkeYpQfj/bxzrwzs6W15Wb652sS+/KXbu1LORMufjzpGWnnp2P",
-	"ze5Al/rmUpe09R5v2dgNr67u7FX+mSMsMtb7k6fItHhvLRCyYMx3YR/cDY+knVrsTHR7Vx4OJBibfBYz",
-	"ZIZDGH/GBSjfslBzSINAz9072ISSReTpUsnY4gB7i18RvLHIxuwxYZOm5IwOnbi0hqA7LCASArpb4HNr",
-	"IKRpRkjKuqBpib9I5yANO3uSWzCV6zaqZxI33KAo5tq0kAlM/VbfUl4HtSgEmDwAR2WNLuGQwAN1BVom",
-	"8SUUVY4QYtiRwHk2nciKhw3zOOvAwuk1oJkMcJOnDxazuS5Dk8RwTJ9kwjkitvPMPOalEHLJaYC/Wl8i",
-	"ymr+rPcm6b2VZ2zFq2rpDfLWZ44W1ilZQT8xGgxcTUoBaP1kVPGgKJwRE+z+M99ClSnrlUyrUv7Zd3QM",
-	"27QwP3QyE7I/HrIc8pC+NSsKbOody4CTPJmW/rS7qb57tvqVoXDbl4Z2iBAgxAPL1TGiYUYwsgF0uwsv",
-	"YbfAPM3y5noDS04Cqq6ec3JElHIFJT0of17YloWX8wuBCpWz51nfnmFw97QcyGiBrohE+0nuWgrFnB8F",
-	"jMgntbAMAXgMXhInKrsqEhXkArGyiEVBk64AXgZbksUjcpWHzG5v7wjJ1bkn4pxJtyVbAomEZqE6CRP9",
-	"cHSbGgH5mbN8qxM3QqMftGoiOdjaWQiyHYMWYj5SjYBLL9XL+ZZzxqcmmP73CMIkLPAKIexpDgnjKaRj",
-	"j9WC26BmwDerxPZp0A6ngiYkG5mZ7LpTNxewqtN7VW/Za8lUfRYnPP9tRW663Iypck1YzEq8K4JGWaD5",
-	"7NDXq5uQmR53Y3A9TGE+NeUK5nMBXBxfVelZ+Yem3YZdJkK+30GUsFxykshoDfIIkEdHWEckTyMB/Bb4",
-	"g+idOTiiI5W7yE8jIhwiuQP72F9ExI55pH4RX0dP37yMlBsmoluS0ZRIiOAW+CniIAqWC4jIltBcyEju",
-	"qIg2NINVJJhJw1SDyiOLEpLnTEYppxv5IPqbOtX1vA4sh5P+/N/fvf4hMuwRD3yp+Fc3f7MEqcXjv7p5",
-	"7PJBSUFvvrr5jwePHvyHvmaROy21D33I42Gi0//MIW3uEZV460S2l+nNVzevqJBP7dPP7LPa3dRr0+89",
-	"efTIbIVcumzQoshoogd5+KtN6DFnMtosMt9CV9tcJKykzFyrp7AhZdYJlOAX8vANZ+sMDlqkhbtfuPlZ",
-	"cameQ2vakGjmZEzIVXTUT4hIsmgNUQokk0Z8NpTrVENJtqLZSegX9Y1LHjz8naZ/dDLib3DGB5M7SA4g",
-	"NfbuP3+/obneUHLnQgpfmfBCtUPNIVOx4sJE9kfD4xZn+5eJjMfyezFuvs4hMsQ2LCJZZvYhlZHUAE8i",
-	"mGEPN5wdvrBuTGErpZqse8HZwXQKuwuG/asEIb9h6SmIVyF9IZgMnlpHqt9jVM8G2dP75I/m4zax/OMW",
-	"WyU/0XFHk12UMRmxPCJ5TSnpLP6jFWPfJmlYil3BQKfef22SnJdX9upDL6sCrLtU+C+b9RJJybkisXXB",
-	"RG/1xDDJuYXNbNcTb4GkP+u8javs2xYc7CeYBJH2tg0LbDxcIo9rknGXUqOMS51xo2SGRIpCVlLIAVbK",
-	"3OTkFDEeZUBuIVI7L6pfO3VJTg3EtXOXfuNRTc9Ol+ZKlam5h5OaoPqzIFyZwRvGYRXBoZAnJeP6J1+a",
-	"rI+nf5Wm5Zc9n1x7topLNfH5a5vs/N46TpVG0jrSk0f4oVzeQDUQ5OrY+efNjmXmOM2ACHulkmWQxmuS",
-	"7PUPv2r485o01z92XkmlqaM0cMJSiBy1yAE8UT06ZOuSbSPktvW2YW8tam9pqXlDtrDgrrCSubISZSzi",
-	"VUSM8BGpdoq9brby7+T9lz9WHTryTUbyb1x2V1Pe26ZYPfLwH3C6mWIR9aZ6ZiR/KvbXtj40IRY2PtTS",
-	"IhJpzhjtZjJyoipx55J7Nd016NV0cPNjdmauwZenliVE6A21BRQjHjr7oNsKecPhlsLxaeprZj5Jr2UW",
-	"ZIHHuJYFj5u1tI8HL7JtawEMKMGVVY4Ti4WlW8ddlOKxn4tssExfREVHVmZplLKVtWC048NARBSnjh6u",
-	"2THr1Unq909LJbFjdg2e6RNCkTc6kFO0ZRHNJYt+JdyYxjmTO+CRoL/BSgfR9M/at8VxzvXzauXcMybk",
-	"682neqBoBJalt5w9VRSZo/XJWbxC7bAjEdGBKMt3ozaeoClEkqXk9BcRFZwmjeBZDwtriWftJ9DPnEpw",
-	"uXRX5mKHj2Ggibs/cn4mHGju/7/DsJ/fCv0Bjt+6e5BPzQx9WhSQp5Fk5hjQQmruDL+OnGt7IHvQkirI",
-	"RolmJPQrR5ogjSPXTLvd12ZSvGD8I9UuaFwVtcwakts1IidawWwYj4AkuyijOdhjRJH6/IalFJAaT/Li",
-	"hsV0Jb9ka5GRvO+0Vy7Op3VeqBUtvCEV4xRhm6yicnfGry3T0VO1LXX4FCKxg2wTCUnyVES5xrFA7E31",
-	"rQeJuO1j5Ludb41y75gp4YN8aOdffeX8ZFiSW8JSJ8qokDW2Kb48e/cTkg2cqu/9rlNte/36N+rJuzvA",
-	"m59wmcEfxeZVhLuKfxVpbkIaZWQNWSQITVdRyskxjzbmzokYs28PhcTJhzmTHxTppk823uqnXtDs3t9i",
-	"24W0fGxNc1NJdtU9rKPNeVSQAvhK/cVy0OGf6LgD4wlvqKxb4jsqJOOndmYJCengZn6rH3udf97M4ZvZ",
-	"0G75nZxConFoIsPTiOUrpddp6P4VRUZlj2/2Tv1+RzbwavEY/+RK7CetAcFZYGDQ1bePR9Rwd7Xf+gQ9",
-	"yRc0y1oDUubM0+4lO2YNu1YH2f0VCJU6AxC5obTy7TNa9QOflPthlrTwdfuOZWBDAA1e0dwwiJvynY5j",
-	"sMxTA4HSGQI2T0ykUstuWpgiysq38upW4KXU/EPP5SoT1bpH3K52BM8UiU6Nm+8LwLYJOvtOFdZLnaCs",
-	"AwjLX8FqzqwixiNN0YjKr3QKI+ORq2lpYbYS95TIgSyS50ROz+zt7/IsQVwhJqGXapJvCIeIlXKldToQ",
-	"ntF6FkKeRnLHBEQZkZCdooI0gkkOI8YSEDJ6C/1h67emx9y9Skz4AY7PzdSvHhV+T/aQv1xyX6gvaNPX",
-	"LDCiyubNMotzXO2Kr01gkbNjtIaEHUDoLIaO0GHF6ocZY/tufr9ibP/6Vh8yHyHrUAHht0BS2xP8SvFg",
-	"RdSI3QJX7LLpdJ7BOZPwdaTOcRAtKq+dicM5l57MWEayRIL8QkgOpmlEYHTgT8FI9cVz3hkLm0S6L370",
-	"b8/e/bSK3r/7SW3V//Xq3f/6dyxvb10dafdxZp+5Bm3Nt1pLVa56jaIsv7+IyJKnFouXOzhFErLsLNru",
-	"CNkgq00TEj2K76nYmzXP4bXUnOcvl7w4DSrqOxzIBYrNk+F73XPYYTPMNZzqENCiXBwv+gD/dTjt277X",
-	"vpqFzneuzneREGX2ErH3EWtur5REpNuhapu4yMjJlvWYy6UvGtlAPcKuTghbEN4R/1RnxJ0IfJdHdZGF",
-	"3e38P7qy828o9dbSdMkESMs3W8IldJoxV/+no+Kr6EioVL+768coo1I2POIzoaCiqBLu23Xfc/vMvbLy",
-	"30Ge/p1wcW0T/x3ksvruIlxWSzPROskiEiWlkOwAXDvB0YHwPcgoJSebJQB5KjqSA5ohOrilqe4d02dE",
-	"fOseat/1M1Q0XCWrwy3DWShXMkmes6Q86DoqIiVJdqCzd1whVaun3RWXeqoH6GbH5K13KDNJC8Klxtr4",
-	"IiWSNAl9biDcgonoE6Ers2++ysssOyekq8kT5GSb7wjINjc9LRTaQNkB5Vc0INkvfnOgfN3NzS9+Oe5O",
-	"bQkKXRcJFlrPdTBXb68cnewy7vpyobkPljuXtLAq18dugOjfvHhp8f/3ziiT00q+ZiKFDAy6w1mGJJW7",
-	"lJPjgIa6fp6k4Ts2TxJn7zfE4ctLZIeZo0mOa6zUSTKlgA5d1XVzcHdMCTtOJkYxlovgOg5U+rJ1t/ij",
-	"pO8Mf1GdN8uftPZj1w20PM0yf6quTKRTsiyN1iftINnau8tqLU++nnM3TV94DX9dczfAoW0BDcPgCOjX",
-	"7vpMercDWDrX653U5ZZOSKyPnNuq35STjWwXi/om80dSUbZdHJayU1AmecjLJtMvIGQDoLDWqhojqj2I",
-	"2CihXe7kfAumCJpHZoaVrCHlSn/MAqJ2FPbo3y2Iu7i+kHWYO6b8bOg7obk6/TGfOT+1KKKP5hkV16kV",
-	"NJA8qUf2kkfmzjyBlcINOdCsN1fnhXliXvF7MsYOno9Pdk3L2nSGtLVDaA0Zy7cikgzLHQ5rYhCku27y",
-	"9O+TEleWZuHix5RJtRluiWieu2vrx7BsYfXwjHCuJO/WNE41l8uSaePYNF/9y7mVrO8TxI4d3f2ZVzBo",
-	"XaJvIAjvuXl+Z5+gAu5IocwfiH62YzSBqxvRlpJLI2FwVjAB7nqJ8NTcZyc7JtSJ46BMnXzYf+iTjofG",
-	"+h6UkefWSP/kVNs9FKYreGS6wNkhBimZSiuR0gXx6qdzx6xHnCq83844yHsnnZ+Q5WLWtDjOiqX1X4Td",
-	"4quIZSm0XDF5DnXFU96RW3Agt/dzK3f4HqYzCdbTeDQvqMugCFw9s/EacmdK5CJihM5YJJJx0AVf2oYh",
-	"EQfTfDpESzz8Xf+393rhOWdFh5xeSwCbn5B2Mh/77cVHJoP2SkRTP2Il8jSyhnZPEsXTNP3JPPQnd9fw",
-	"/S4W7r34pwuGe2+wF9Gu18Xz4aVOOf8BPsg7NN3vTfB8bcfuby9niI/uF48oc1Tj/HmE2mC3fpDGc3C5",
-	"1j6kYVMjNXKxokgakYwDSU+2cnxLbyFY9h/+blDyBs2Jjm1wrbh98xMW2W98LP0R3qZwTf2WDNovmBSx",
-	"4+wYEStS5Kj7e7TeIHdjsgB82oz/5SPXHk+djjAqgkoRZfQWooLkkH0dPdJYPnVc6PYMgo574U+f/9fd",
-	"+PP70P7k/RQPRqavo436OvOav444yJLnwki6rgiFzcb0KBp3Cj4k8gtBf+u+yH4q36mf74lbPXk7BPjW",
-	"Gl9i/Jf63ZpFVTD9Da6mgQ0qU0byHFINSjFeFE1uwhfKt+kUx2/0M6+YRsP/NDT03YEnsmT/htE77l+i",
-	"kyEMPjLLs1O0K7nUFe7cgyU7dUiFdXzHy1jChHzwIRMf+pImnjEh54L6urdaL0zEbvP0ASsg/3DITOBS",
-	"fME2G5qAy319YNomCnVGHrIH+r+Tc3SVEacz8WdDnfqVcA0VLAziSG3S42WqV2H9DeRnbTXhMFPEuw60",
-	"YDOmhoIlQ2Qkq/l/9ijmtNWaMrAHU6qk76bVYeb/T4OG2hPEoIIne5MZcwSuW2tuKD9A2tH8pv57y8E6",
-	"CKHWX1b/sbvg39vaE3MuHw6lRkgYr0M5JLSAAQROWsDnY7khGFn6P7Bx7ka75u5K+BmP3JqToM9aPcEH",
-	"jG8jw8vo3/7+7vUPX7x6/u/j5UYf3cMoywCfDbrRiM5LiMRfhIZNF5dQzmcC4FDwetj7nX0EVfTMNr1k",
-	"d43YGo1sqtqAta2kN1hMGoRYfZaD+rJtPmRVmf6DZOp3sWNFR8e2tinSsKZrQ5n+9xFywbJs4XZu2rBb",
-	"Q2Ib3pFIY/SsarFh11z3PDGqib1Ya6fcm7JWa8V5leq96nvXL+Crt5henyJb8OPoZ9ub9xbqvaxvsfsD",
-	"TVFv63plaEb/5aWjd2nabMjbxrkzwR/sitfHzqskBXz0XGm0SG7rklffVR2XV3fJhWs6ge0fMtWGvbit",
-	"q99viFL+RmO1omDoo8IMdjCE7E69Y9x3D8m0ojMD9mTgXSkX/U+gxuxdWWPb+AthttkAFz15p72K7mFG",
-	"+6ocXtHNp7y/rpNjxTab9pJjfKP9lUasQRnJjTwr/dZKz+DeNOa/2rYxObJq1+yAU6nTqkwT74jxaJOR",
-	"rdo8q6r5N5UR2RJaZWRZinV3Ab/cToO4tE8/8QPrHGgJOESCHUC7JO74MBAYvQfO3Z8silsv80/3VKHb",
-	"3J/pNG+eLyvXEqwgyR4MUFbIPjgAESUH8fB3+9dgGuL35rn7Erk6+OksvAk/osqGK2vuaMdKAZHlRMRK",
-	"aRpKylNBE5LpchsNMiqM2g5zID55ebtSnQSTyDqJI9CtOgNEI+yD6PHdf8F0ZvD4j/xpzBzjHTg4ad1q",
-	"lUeaDmDbr/gdpO8LKT9rkdNwEFxDpNbox8/qNP874eIphyU7UqhPLH4XrgwTDV9KOHwdWRDSqj1Fos64",
-	"NFqTZO8aU8gd5Odopp04pjpm3h9GfWUeuUoKlPrU9YOnhgjGnDaiJySR9VCPJVNvAPWVu364rzhn7R3H",
-	"HreqwZ3amTI+HJDaj8OWtgBctSlYmsodduBOuFD7vdpw9TnftVbVonCNK3+dSKF7b2oV6sBxyjy1cRZL",
-	"pQs5rvb+YCS5Q67vCCDUXfndx2u0a7D9qeH3KhJg+iK7vnLGh1XWJhU6mpp26K8OS/N+sflqUepZ5OkK",
-	"HSV09lN7gC5UV0/RwK3qduXn92dQvM/MHbXuRC5Zsv/a5a5FkuzBxiM4CB3/ZjwVJmHxvOVjlyo2HbK7",
-	"o3O6u/P92qx7OH18JcV637dR4LJzqnbfJ/dftZ1HLkstq6YkNlVSt2CUFvydikiLkga6O+v90R9Wd6rN",
-	"TH/+rXmPWlvrTeHs+GZn+jfPX+jKrIxtNXF52bMLt0Ou0PZajtD2bvtBfceO0YZUt6kFKzmkinhC52Cv",
-	"T1GSESG6HUs2kJ3zikmByxETO9116jIrTCqT52Z1o/xcdSCxTCk727VFp4fxJtxtPbp1tgebYWVtV3lr",
-	"WkBqEgA8ATvuBHQ2G757x8UsaK5FNGEpmLQoUSpZUra87japXFNzpCjLz2RRd81lYxoq4BPXli0bkAsn",
-	"lylxGm7iUusCp/4c9n2Y/LQ6K79iy1eDZ6w9X6aN+A8hl/1dUZ8m8nV+J3y479bOQPPPV0x+q0Om17bB",
-	"lxexooA8NQ2dMib/Imwbb3PxsoeTDi8L0zpnA+pBoV84mhZsvQJZEN4HPfWCA/wGdyWP9yeYmJJTSzO6",
-	"i2jflhPkDcqZ8Wpe1J2N7t6rXFyijVRplck9ppTVouoP0/zp3INsE18habI3XkZn/YV95L4oVOOftEd3",
-	"rAKd67C8Ry6L5UJ17WBVmTL+rN/SzmvNsC+SHST7fgv7e/XgM/PcNZyW6ntX7hSnPxwZivhyQyJk9B+P",
-	"orSZEmKlvfcip1rHfWvFXpvZlVXgOW8XjK5Bste3wYqnNI/WTO6idanzR9sYeb4lbEOQjAnbkrWdz88y",
-	"JmAqp1dXcgaWjy8bcsXFDhlDdi9IOGiylhziZMw5X/ty16h3ffxfTfbfK9/fkCDKGNtHRFrJj7588Ohx",
-	"l/Qrm4EO9DN/Y5+5xjmgvnW6ovp/Znu6Ch0lqXq6ikb2iFl/r+I3E7/HN/hqTJJIXCYT0kJ3rT2HnsNC",
-	"zba3ntJfueuNbAVz2UKuzhbDrdJY27+DHdI6xPMKVvv4gpy7z4+uMf3TkTR7B7nT2JpKfk4RFS4ZTPdR",
-	"0w2TV7WealR21guciSOwIutvbP3GPHKVwwS47wB2tRPl21vgJw10e9yx6Mj4Xueeu7u5lT5o1E8prWdZ",
-	"WMr1nzF6PR9ZO8x2SBXOjJi465gdZIUOK+jkzpvVDTvmwFuuX1Y3AhIO8uLYQTcyZFr67Ch3fqzURHTR",
-	"s0WwAxiptBuZZaBFkdjrjjcvf1A7viBCFDtOGp2HvXBWe/yhuR7pjnWqn19rJi6jm98ZBl4bOBSEoIsz",
-	"zOfn6V1gYnr6Yt8kauVMczIheSToNlfq5QTya/0/StkMcK7XVjCnQ5emucce6/AuM0v7JHe4PdPdJv+L",
-	"yeJbmV3OeGS03cqd53IHB/XP0srZQSeBd4pNRvK+nCK4pXB8ox5aiHsZyZ+Kq4et1GevA1enCBwl7AAi",
-	"kqyCysyNGSHISUQn/ZupKGxPmqgh1wy48/UHr2KGVR+8si32D6oolEdCQqGxTfQd/5bBuZask6TfBGvg",
-	"A92fAG99XtfeJ+fsXdhHVsysZ7v95fxu64yb55tjMHGjl8cfc8+663HqdQ7Rvrb5evdaV8hi6la765Z1",
-	"M6Nyfjpl538KZeXg/426amKXrKJH1pQ/r/al6pgvkx2kF/lnGLX2MAMhvjgS2XOL/wqE+JnIeS7x749y",
-	"O0fJWeyWhZWyKM1t+6FgQodGfAVNdoo09Q3ehghl34lClvY3r/tv9chnhbiQatLUvZPGntfTTL67JweS",
-	"RQeyNxnPIwT14e80T+HDIPLFxyGzZ59QK/sYsLWvXal4PUG1IBkmQRNSK6pnzUBbxZUmPXfa2sTXTywF",
-	"szvjaaPXYgDQL/B17Tq7HdY3TFRLndtZRdPmmjqUJvDyUDAuF3ZDdXDW4tJtIlJj0yoiWRYxHuVMW+Zt",
-	"/FJCaiCF+0M1b+0zC5LMfmLhnfyc0ywzORb60LGLX0WsgFwZvpdYE44+PR3NJeGWRPct2c7O6srib766",
-	"MCu/gS3NdYqR0sUbxjXEyMrkG6eKzxp7zlwkZ60MrYn/YDCmi78fcyHNVfj01G4yc+FnwHNYlDLdphXF",
-	"luH6mp85lXBXHPrIS2wM2e6kyuY68lcrtDFSFVpi0yOZGUglZw/kBzmsPF6Zh++jDtE2VJEResa9s8jc",
-	"o9bo3KK3UtBIY9kRYZCkdHwqS1c6WKVmH5GNBFNPyuROB5U6+UcL+GJDM+gPcPR1h7mTTJfOditX3bG0",
-	"gMXjAiTtb+5ieofUOUxS4A0GDxq0+pkLxl62KVF6wjWDIty1f1pFcCjkydcw+77AbUeBFs2uiPdfr1zG",
-	"bJa+cCWzpe+qKmMxXTFSB/Bmq8T0tbNs4jt5Zq6G9uZHloHWhdbIeCpale0g5rR+85c/g074B0ChM5H3",
-	"wP8iHCaNceO0F3wYUAfewO+LD3aJ1R2ZkIsD1i7fM99Q/7xpfm2L9/dm++T8reV3ylNHc9+3QFFbxys3",
-	"kWRpFyO6rr/v2Z74WFsTkFwcwQC+tr/VLzpP9eu1lCWn61dXOWlszrIZYOUX86c4eizqrz9x7OLP79LD",
-	"T6OHRNlAPT5IYeKKoy2d1ae2S5fOEKzL0/Uqv/3tktLabBMBSXYGOk1Ikqe+bMOIINsonxclX7qVard8",
-	"PVc/v+DscM9l7H4Z7G2a8a714DXa874veW7u6rUxQXPJItPGkwtpu/bqK6gcjlEFctwlpe4o6rH/7GHT",
-	"66HnLIevvFnTporMLx1Gc0DvCCJb8dtc8rNu+pNqPHxF6kSfCXr6nJrmjRrvfWVQMFY+KLWqupOuHD58",
-	"cHvP9emTb+9p5eEaifBHIqIjp1JCHqXsmEfqcI9Scmq0+ezv78lhB4QL6Na+b90T1zE/EynQx+APcLT3",
-	"AXXoxv+8hG5cBeGxu4YH/vD3Tmun7l/d2Oa+I/GSO5DX3aB+U2ry3L01qyWCLH0j8iYjp0it2MU115An",
-	"OyPlBWdpmcivXdZARP1e6Kz44KyUfbH0Z+xQEA5vzWNXAhmIWSnjLRIJJOTZarU4k1I93txIT4Zaq3BH",
-	"KTOva8glfi1Xto5/JiddcaSrLMgBIg2qpq1gnf8aCZpCtD7p//anY/EyG7oW0E9chZSlaX5+JSq+1xcZ",
-	"UKgdrcngmo7pak69HoP6XXdc7QuWesJUnPaFUN/Rbf5aJ8VdLc6oW6udJeJVFeyd6HF2LR99ge7PO6bB",
-	"tek2h1T5iTvgUJX2H8jJVeaGlPgror7MP9dLj5NGmmvICtsGfqc8eJNxYAJHkQBp956Zk87gZ3vaWeiu",
-	"nYE+LET1+6LeJSuugBqlVZEAKa0T5WhhfKGeCLVdPwKF+3M91MAmscS/evhicQEzQVyz68wi22qhqq2p",
-	"ZLEsLqVQ70eawhfr0xfa4ui0et/RFL45vTNWyRVMXuvT4C3Tn8wLb2ETaJ76L9152IumSwf/fyyM8ckB",
-	"Irdu0wNTSBOoPc828uEcKyySJft+JFumIQ+Wo5L6wDXiJlTvHWV/KGVXNVBX1ogf62vfjkHsGJfWVDFJ",
-	"odJcGjfvimuosa6TwBcZ7YN80TCH7+yzyqy/zgaU8EGOCCDr1+6Ni6fIpfTAFX0Tl+7l2kS4GhPTN0ZN",
-	"Iu1qoSmOpOjRwOrXq7BeeUq4K9iM5sjLWslwz9UCZAht36XMb+zU9HdXZkF3rt6PpFg8WcKu38JR5Vqb",
-	"15UXzSMSKdL8RURFRhJY+dCYUDZF2q36za1Ej+p/b68tFqOg/sA1VH8OkIqIaG8nytlxpejGeNo4GQ09",
-	"LG04SaCXNvoBlFVv+sfcYY9GFOKkBcHntquT6Y9js0f9zW6lBjtcBfVaUH+eJe9kNI8W7yrADraBgGQm",
-	"Gzz6lXBzP74jouZq6QYD/z971/ObOgyD/5WKMzze+b3bztMO27SddjBgoCK0KE7pmMT/PsVOq5aFNoit",
-	"/Bhn2oQmnxM7+eyPx3QqL8lIl69xG3zBI4a9W8eIMUlVgP5xaYWNIPUzxG9A/Xagnj4Jlg+ggSKd5rQP",
-	"OGskapOjfnHPdOHRSV9eJba/HYqxuU8WA3S3TDYGABsvVFLD5riJxqD1JqI4GaMTDBMKuUJIBpN6kSVQ",
-	"CvUM2+plSffnTBifaQSDFH4RpRAOeDqcJaiR4kmGgS2fig5zSdiXemHrAoI+6FZWjtYa2sdguX+rtR2E",
-	"md8O2UdMeK9zqA0swt2E6KHJdNLAEnhIDZ45sjtiipeD2OZ+47uhu809MFTA1NdrMDgoMqt2l/j9wsHN",
-	"ZJxCZ6Egv2XE8S9vzF6R0r4Q5w4/FetMa+GSjJLT3IWSJvTgMvTJgeSkomKuhfiy/c3NUNTgPFl7zRtZ",
-	"mdZzfXWkzJ8f86d5urK9dck1cR6oXP/Y4NKkSmqsCH01Sq1LCsmE8z5BqUZGYEgiI3/hGXul01ipL9Hb",
-	"URqJdvcvK+SFlOj3iLt4/8JSBfZP8QeGNJglsQlRlfGl1VzeGncCe3tGparWldfsb4mQcLFk4GMHv35k",
-	"jVbOExGU6Ok3u2tN87wStEieTIGFEicjGC/+V2EEtKAIRmnG2x9f1noRwxoeel3MfqZV719vCKu4t33b",
-	"fgYAAP//",
+	"7L3rstw2sib6Kox1TkTvHVPWbXt6z7F/yZLVVrds60i+zI4OBwOLzKpCF4ugAXCVyg5HzNPMg82TTOBG",
+	"gixeEryUlmT98rKKBIG8IZHI/PL3m4QdC5ZDLsXNF7/fFISTI0jg+v/+AWf1nxREwmkhKctvvrj5fhvJ",
+	"PRXRHfBzxOHXEoT8IhKQy4jsCM2jE5X7SO4hEuQIUcJyqX6jMqIiIrk4AYe0/p3kaXQkBxBRzuSe5rsv",
+	"Iyb3wKsXyzwFbl/nsC0FpDebG6qmsgeSAr/Z3OTkCDdf3LxM4VgwCXly/kzNfXMjkj0ciVrEkbx7BflO",
+	"7m++ePzo0ebmSPPq/zc38lyoAYTkNN/d/PHHH5sbDqJguQBNidec3WZwVH/aeak/SVFkNCGKMA8L88R/",
+	"+5dQVPrd+/L/y2F788XN//OwJvVD86t46MbVX2zSmURHKiQ5QMR4RKIkI2J/ox6z76qhnyY0pfL8HBIq",
+	"qPkuSVOqRiDZa84K4JKqFWxJJmBzU3j/9PtNWkJMZIs4//2Rok6LHpubPd3tQeiHt4wf1Ws3KStvM7ip",
+	"ns7L4y1w9fSRCqFe/OL3GyrhKHDfOJJ3L83Tjx898h8hnJOzeoKVMmGK1ZjhOBRAJLmlGZVn5MSVGEOe",
+	"IL9Q5glwSWiOHv+OZCUgnz2RM2YaeqW/lpRDevPFPysSuW/VrGvOt00fb+01/36pvsZu/wWJGuPdZzv2",
+	"meOLEb8Hlfx5P39GjwXj0hgVNfmbHckyWjD5kOYSeE6yhwnj8NAOohei5FkESjFJQNIESdOESo5+OCMJ",
+	"fuQjydDPSsIlwc7jj2EeFCSX/PzAUG4K/c0AhvxpqoQozIhwchINRR+yd885OeFUfceJGQ5BT5rvOKTU",
+	"WuVxvc0YSe2T9Fgeb7548vjz//z8f/zHXz//T70xmH/8rPrX/1GNoUi3Mx81ew7mczmTyCeLfUy2Enj3",
+	"uvMyy4j68wvJS+igQ7GPb2HLOEx9v+QFEzDB6miKOqbVA43Yj1vIk/0DI3VTRFe/X0vuK5pDoPTennGM",
+	"WUvKQeuezy2ay79+ftMlcJ804iPQiI0SOcd3vHpo0V5ARd5KIj80Hfkk9x+L3OPl3cjpbIHXIv4ThVOo",
+	"T+lIP3h2+0ZRqibz+LMZSQ5i8UNRxiRe7V4x+YzkKU0VfXFnrjtDCsckxjIguT5gEWqPx+3fWjJhabSx",
+	"dK3etIM7wtiljB06iuJBg7WBUkKKwogHPQY7uyGmiAOxoYBADXKqYwfAKY1ezEx9UWM8laG7A5HJHunB",
+	"YHeShKVIM/k+GLKxa7bzxFg2LbOWvFPFNcuA7yD/Afgx1JqJA9LYCHIeOH57Jibg6x3MfNy95WWE5tkZ",
+	"YU8s3d0LF8Rv27VLo3bx/InxVEyQDfOepdyYFFgWPtA8nBQrsSMYidCx1FBZyATDyQJBysyWZlnrySeB",
+	"qjrqjuxKEMJY68ttKNTnO2YTZ8EO3RMoSHKIdxMHLXMqsYI3JFxcx8IfWKGYIlxmBCNaRZHR8FCQtR49",
+	"a/Y2Al5mMNvtDovVSiqzKf6snqp7fWPW6H17ROUPAAXNdw8cQafwxY6hZ/YVyYhdcuAGENfb36UEQybg",
+	"tAcOfWJ8edA6FkwIemto2qWU6KH+RbhAP8xB0LTEz1OQY5EBfnxR0Eyiny5zeKd3IUgnvVMAT6zdwsSB",
+	"fbnUBK6I5xPGX3S9oCaT21PvntamITkNpqO8Uiet8/zSr5S39YyJUM+UyFiy1FyiLHrguj3H7syFFO/Z",
+	"ti6jOeAPea8JNREj1HLWuqzLWVxwaozVogMXwON/ER4P8mE8xGFHqWRkwhgD7w5rr+FnLUpuqJobHv02",
+	"tShbcbqkQXs9iANJrVcTjyR6gK9dBDtEM6t7piz7fnvzxT+HxdlcEPzxS5shykmtDvG4kfTj3SO1rDCR",
+	"8JmkR4+VtYiiz7GkkKUJDuHm98y+0DnDZM+sNuEG+0pZ0Gfmpe4BM+U02xSA23NEpYjYKY+SjCWHmy/U",
+	"8+2khNMecp27sSd5Gp04kxBRJUA4wiUZEyH8emae7569cjZCxjLP94xV5jJsMPNC52ipn46BGu45JLRX",
+	"xt0BCzfUC/V09zicHeNbdgoZjLPjV+qNzgH3YEQHN9Y36unOcWiKjB9pZ4cG0PXvhIuXefdXDzRPkZcE",
+	"5JZxIpm1c6gvv6rf6fx6BlsZszKAfq9gK78ve0h4JCnEO8YCRPhbksLf1BvdA7K7EH34Vj/eOVIOMj4B",
+	"3e2lwI/3Hcif7Tudgxac5gG0e60eNztV53Dq6GtdINyAb+wLPaMlJERl3+jnh6bHMuQpV8Cvlxl72roJ",
+	"nZdHjfV2Acxhn/Rx56m7yGgA5d/qxztXJSTXx42AwdwbneNJcoA8TKd+UK/0KpUkImhT+ME83z0WTQ5B",
+	"Y5nne8Y6hg3V6/TcMRow0E/q6c5xtH4HKdDP7o2O8don3fTGCLa12dpXw98nGr1a4Aj6muyCAy9VaHRA",
+	"zR51XpWoLwYc+fQM37COK/WOgxm8a4dK/zoaB3MTsq9v9NqwpwxNujmnjDeQMJ4GZwaazMIR0rWTaNVh",
+	"wB1QULSvMzRQx9cFzyz2Ymd4c8mACHiqHtXX1bm5rrsM2SmHuh0HGHOo0Wf25T3soCPkoINtR4sHjoA9",
+	"kQAv+cWOgT0aKs3K6C2n5TFWjvn0L9/f4wHJ0+WzHZY6dLiwHErU1TniqcRNUB9S4F0BiZX3WYE/PZr1",
+	"aS5VNiO3kIlYe8MLfMwOJwpGM7nEaMsfm0irBqH/sJjZTLeKwYh3EMk2QYFYtSmYVCZkJg9JQ1J5SBow",
+	"+Gph3onnu2d7SA495x2S98u8Pavh6VSd1TCrMWe3gM3/jXsBN3yZV+o8zdzr8xd+8fb8Ne4UCpcZijhk",
+	"LnxwE5KXyWG2vanOf+irOC22fWkFVUYIThlJckAKWcuxFjbV0V0JuEnZnd0T+E3l0dptsGFja6/Iv0Ro",
+	"7RBtG9/hiFi30tt6PK3wJLhWU2uWrcmt+Ok8gOrOopKbTZU2Yyyec7ide9reRJu8rT3VpvGpnUznY1fa",
+	"4ns3qEOjPW8scGpUZ7J18q3xWXLKwMT4eKeLX8fFfuK9mHqlzAgygcg8HOPTqPfA56ePBEWdF3CGhIxT",
+	"csbuuinEuFxFneud0SPF1mYW+1gSvgPs8wEbwx1wd+8xi1gngs+JuogU2eRAJ4It+aonWVPZM1DGgPkK",
+	"4BPMo7XHUV+/3NxtmYcWVGyQRFmKOTGSn0AIyIIzmoFIEPg9E602GZCAYfHKH5YB1CUhVhDcBDc+Efzx",
+	"UTuFpfoCO8WEOoVbLx0MdydsX+i+BSV5zE24qCdCREo1MbxX9My8gA0RYfezhOWSJHL065wJ8cw+q17T",
+	"bA6I0eSS09AYrL3GQRX/ea5XWiLXDkLSo7XI4xUnq2/ERMZHmsfYyufqhSPNSwliaaNDcwMQ0Sm+2qks",
+	"MpLnSwVmJDPe5+zRXI7nCFN/Ap7SRH51fmWK5zK1LwkZFxQSiI9HdGF77YwM3hzBO+9bTKKjKAHey5Ec",
+	"IC6Lsal8Sw7wY+HiDS5/eCTE8EY9phO0uRysa8B9+aJoYGXPyxNV5DW3faHvVtpeoYzfI5lH9Us7GrAx",
+	"K+saUtJsElXjgkNBOLncW5aITwnGclMmcS0HdkmvtLJXje2r4ma9SXk7Q61UA85ry3A0bHmHna5NVMPz",
+	"bW9hTSeikh/Pdehmekt6Kq7Ve31t22vFcJptjJNnGtrmeVN5SlhnfE5loZ94F+bPbUkiGcfupSaycKUi",
+	"Z7V6dSTaLV5tZ6JB00uNFR1QrrplyUxXXf21ItJEkhEhsHGaO6r1J6iOYKN/wcI+QYavbNjT3R7/MENO",
+	"IaCSJOR2yHIQoz2nFU6xecCorDAy1lN9ticCCypg7OYqOiwSMu6TvdUPhQWVzPY17bifGdgMu8e68E5N",
+	"Bm90xxLH8EqcN67UxuqCW2qX/lkRxBXHVIZkpkFip2xC6EAnoKIlUO4h4Lr8e/X43wkXHR7ayG2InVb1",
+	"Scx+7Qgwdbsuz8ElzX1IeKOR8dBi1QCLAgGajQciYXfA0cMWpLrHGzNFDgpjnlOi3Nf5w4g943hlEKUu",
+	"5kQeKWRAWeVFiV8lK5UNs1yux61nX5HDUdfyw5vxxohuxVUrCDh7Vc7NoqyBR8LUjabL6kpvTPgXVIl1",
+	"vYyZVdbPvPKgAOMT4CCuhlrGyl1PFmEIIkeIE7bAEeZI8rLPiwpydcgJG99wThEmqYIVRb8FR+AICEl6",
+	"y7FdUBQlCD8KmJDHYE9j1uUyYoA7llk1mGtcOKcgTLgSA2EyfG/Bu4L4l5rQLLS4PUcZOW2i3e0mKkX0",
+	"f/7X/74ZJkBGTg++Jsn+n//8pQIH0d/+ZRI1MqXAlhbn+TAtfdcENl010My6CJh6GwuUYhYyGylFD+PK",
+	"E9YgyTVzCQaii3p0hMdc0WOix+yu9UJPHHeQIZ2mywqFhWE9zGRqXA/9xTHSCQFCPHCrnySWeghDxD3J",
+	"d/CVg8+aArmFLQhZLdc5s1lv+OQ4L1X5Ujsudqn58f+uKpabeuJ1PX2VIKcngVEij39T9UgP8YrcBqdt",
+	"pCzv2emDbnzRdiskPQN7Y9RlyOr7EXveqS4Q9IrRbDE0ncWWKbCRIRgCgQVevrghUUqwIAVZBml8a4/u",
+	"MxLl6vMqflkvq3fMArF25xayUNoZmVgHUtOiLKDwNAvoQWEqOEvLJODLP7Ay2UP62ryHTXCfiIJI/cpL",
+	"DwzR57q3BrvQilcbr4LQFzk86KenlpMVe8Kd3O05FomFeL3kWUrvTKogPqa+BQ55goewkpySlrAvUMrS",
+	"4q79SHN+jeVtakqgmDXlrq1iVEbo8Y1N8gjhFSSkFB1wk12G7wDn8SpYHV47CdyIXSCSn49r1kG3qnEp",
+	"8W4N7stIp7Si2Fy3tIZoCXDtF4HRRsaku+IOuECDWdrMOAM7FoRTEXz82VLIAgpKXqjHg/bE4Mo0/Og9",
+	"6FV2SSPEtz7dA49yU1jgXMMmE+aAe8+S1hr3e9YwsN3CeCbr1+apPzYfsRRtLmHCLXEw201TIKZuO2qF",
+	"gk6IbZAsYXuWYbsQkSyh5TE+7tAv8Fu2P6fcXp5gXtmzDIQEzjL8d7YEm0Oypbcc0Em/72wvAUyqL2c5",
+	"fsIFk0SIIFoWnEkwIFIo/FBZKqpjrzQES4NmI8qdDc6gPEGSY5+9o5IcaR6ncYkuhyS9DSeGLyrNizVp",
+	"jSD5xHNzb4lytX4nUJtKk3xSXkhzQ4VqmWnJQ4sIv6Aaafk2YGY7rWcs32Y0CUfUx+bz4KMyBeHolIM7",
+	"winBPnzyavGCcNP1e1WY59aki9pp1nNAuxaW0vMdi6qyZNW7k/UinCHXLHrjdOm1E3dM/fpS1251rc4V",
+	"L95qKsy8dasBKdcJGSaQCVoK/D53C1glxrUBvdBhbeXdtHR0CHcQM5SaexBTgzyVa8ZosSHUIMaEFEig",
+	"mdi2Aj5PwnuOVbSdz6Lwa9e03SE1BB4DvyUGpaAeTMwWjYuliYc6cEmGLp7DqunkhHqr0K102ZMpNNET",
+	"3dyYKg9DEbQsTbhrvhClGj8sJFcKSB6n7JTPz/qZ1nkA/zjYIO/MnhgkE/GW0Gx2iWO7D8ZFfwHzJ5iw",
+	"cePDG5/wSCFxyB2zhMQv+A2TlCM5x7rUyJwMEV6KqCoj73QJuFjXr/MnWH8S4+H5RJno5j1Xh7gJoTZ1",
+	"9GrDcC2FYlnYYo+FB75ss2FTPQtEZr+id02rycQ+a3UIPoSUuZyINnoJTPJ4dLMwBYDmqyiy2FVNp8oP",
+	"RBxCg+5D0IqX1U4kT0V8RAeHLm+QenQ9AGucsUO8ZXzxPCmGJUPn5ZQ0mK8W46Smkz1o6vG9yaNsvmbn",
+	"PIP/3MMBxQtFUK4vQI5N9g3qRxUCq6Mb+WNjeOcJjp9z9UJaTj6v0MZmcjCzVcDh2Mo6w3P5inG7zWKT",
+	"7Kmo21os29iVConvK7w8HSanclVJW3oFHkE3Htd8yrkVjAheWgvLA19wpoigN1ZbEEeDWSNIw/W4y8Wp",
+	"epY+L2L1HDJ6B+Hte1YIoaCh0fApi+gSt5CCrk5s+rq8Sn90Y30jJEy99o4cJ6Z6R3AXntlE0pQDtpYo",
+	"IQVJqDyjD7TBmVHYMi+8MzWnIMy6OjYW0siD8kiBYu3djEwo8/Ybrz9JAH91L1DRHfpYLPA8DgZJyuyy",
+	"30DnlnQ3tTNrb49y2xAF475JIOm5p3wqpxLT4xbvqbUdMN3ewrxuP6fJ4UfX7QSrpumGrpuKzZj4ey2Q",
+	"TqRmyeWU7JtOo/NkGZtjOt0slKl5YY8+R1qjz5G26PPuMGOl6sNuhs9Ec57IU9sca6R9doB988atqFvP",
+	"ES1ss8IhLCmPkMt/QCGDGxLXqPjj/geyd/GW5jvgVQMqJEheKEDe4sB4QpQB0IchzdFO6PNGL6BwBz5B",
+	"7Bo99ObJo+tquW3cs2A1WQXY1Tx1zU7D9lXTlaZVX0L2mnYKM7vZtC4IX/E6G501EVJTHgqwgYc1tLD9",
+	"OMgM7J1SQCRKQhFwXTkNcsJmjwRUb2shmRcD+rrKgQ1q7gSSJjHNY519FgiBVYUh4l3VymDR2En9gYy1",
+	"7imWGN4LB8SJTsAdwDydD7NiWgujYS4nevGCZHIqQ807JJH0zrb8Cp5ASxXcousS0f1N3xw3veJ4MbMO",
+	"2buQlm7+4gpBrDLNrAL5mnOSB9+2B6XBbCkXPRs8+l4lYwyJNxSGN8xsGP9yavgbl7sKjj0w/ODduOAa",
+	"HBpezbTBepC3MhydZ50kqfssHQHgWQvIUZlLmk1PiFpCDN0kAsTxrZwKkOTJ5B1NIZ8WZZCSJPvhnn4X",
+	"pKpewop09cJpf8Z3YlnhRJpBAGh78AE2CFLg02l3wmkXTiDkAgWUf5JD8+bmtD/HORZB9kTlPuWkLwmw",
+	"+nlWA9B6FKzU1W8gzUdIrKABNV7ZB58WrYW3VtCe3qZhUpu2smUIK3mu2YQIFDaM/cRQ4dfvJCcv86IM",
+	"z52Ky0IdmwNPHfqcrN6JHz96tFspQjFhZkNAkq05X4yPK5PySD2zSuoFOdIs9Aq6rmfCdUb420DbG1tr",
+	"hC9T+cm80JlOOBrha5c4oXI4LY0mqoVfBDy9VHpEShv10KMeCGRT8tPNexeFwsgiMZ8Mc+vEXtBdOHJn",
+	"QLleo6FvCImsmXcDBCTU2CUtkUtjhlqoKMzOCxkWW6oq7JIy81JtXrgu3evE0rcsy9hp1SBgWK3Ev5Zp",
+	"fz3QobUl+DZIhy1Be2F6q845nr4w9mBCLwiSn2O2XSFv0SoPfl/8yfiLb2Db0xqfigJ4Xz+4kHuZPcsM",
+	"4lOgi4XNCgoGVscHcRZrv1B3vEG+UPKCYUf/taQ96i8IDenVrJ7u7tOckAxieFcLGQazgGXAlfMVGtDv",
+	"wFJqCf7QuQh1g+U8g8ldGBougfk7vN/veonMRMa6yWW3WHgIhLNsdMPsdABS0ixbPAdwmZ68LDnAErDi",
+	"oR3s0H6gwwps+jUe4l7EthGVkdwTGeXslqXnaE9ElDF2gDTSJ/VqbU5KhkuBptz1jfehXLtTHme3GRyx",
+	"zok0pqLTVoa0wT9n8L77ylUwqWZNfiO5qrG8EXM34eo+0yrmxrvprAxGs4Vcfx85P53f4j16MI+VYag5",
+	"hDns1oZ06oGXs+NX7JRNxVVGRJjXSF7pwSoOz8mo1j/Pwf1blRoxdTcbPfgh/LTuwGtdP99uyrnNyG75",
+	"rZTm65b3+opkVqC/ibvz/5vLI5h15/83egd5cPvwdbp94HKyurt9mV6QAepiFj5TV+pG3Pff80syQo9i",
+	"zaSkFS4WQ0TNa6e8RgfiT/7bwv7bnMyvkELaNdywC8j6Sw/MiG7Dp+pyuYYcrd68s0sHzGp3Ux9rnUB4",
+	"YNaYTfS+vrF30EH3b1kKAp83QPM74LLPhw/J5rnIf3UTqYdB7SF60fO2kG+okIyfX5Pga5rcJhMh/FbO",
+	"AjqC2RlNu+jSX9qYuSFkzl/9VMGrp3sPClpBEpqt0M6cYGMk2NK3zlK0GjZMf7BeD56VMw5wL/WjrzMS",
+	"DAqgK3HTvgqwrca2Xz4de8v4LU1TyBcfOTepbwuL0BGW3QNznbMhXC2ZI7NPmE3FG4QEefyfKkGN64Cg",
+	"ugKajhrGp/ohP81/tFUHvPMQo25LRaL4eGRZfNjhE8XUYFRY+EBEym0Tz3oY1Kp+VFuvXOgKwPiIBbVe",
+	"6dyNTsy7hUwnOaFYUXEio1sZ0BrxlXkc2USG2fAy7uLllXm+8+qlBU+GvMmxuAQ6F7dn4JCO5egLMyXc",
+	"eC/jNacJfK/ewdHVaAuOBK+/eWPQ6bvWrtvlxiHnSs6yEHgfe8mLQaDIij2VIOLjLj5MbQHqcCjijAoZ",
+	"pgbinLP8vEJMQJ4LmvTdnZZCrWdWZpsXA/dNQNP2baxVt0esS+u76Yy/ublXEo1LjXvpZ9vNSo27aI4V",
+	"CH6m1rFWgZsZfJXitnrG+B0VvU/YCeNHnt1VulqQ/fqmyZgGKTG+UVsoZntIM6+s8aQk4iBidcTugSRR",
+	"P0M+9GvBmbGpHd59y2VpxtweRRpxPqIyoiLKmYwOOdNZ0AveSl89kuiFDNUxLTrtiV4fzSMdNepIVwE+",
+	"fYNZbOcdvIIN2mT7Gl6P7DtLo+M27mKZkyK7e9SXs+1LVcMMt5DmLlQaYLRKKRoa4OtSFfhraECQJZlz",
+	"VK8GmVKmdY3DlqLU4nvU5BOcaVMetoKrHfsSuzviVPzHnMpn6o1OHVdjxYRTuT+CpAl26kLGQdkcH9xJ",
+	"leZ74FSOOzgvqwf/2Nzo3Somy0/7oz84B27Jq520j0BEyQMS3781LyDjhB/eOd65NIuKc0G4gDR20KlI",
+	"2RRSDXvvww9eAnEIW6qX9A6NhH4dctDgbn41wadIyqKRlEJXlgeVu7t3sDdaE6I1xouNKb55yo8C0pf5",
+	"VOSsq0WCjBJ0u/YJs6DHTf+n5dzUpGkarQYvG0zytpCWKfDcg+owoL3e2t/0/Y6go8GcetyXvquzfnhh",
+	"Hb9uhZZtBhg7xK4gsgUxHd+qCKXjy8wA5d9NolEIJCMUch8fj2gQYXIEqVUUDSlBd3uJf/7Cbe+GIs1o",
+	"ih8TfRIJ6Fa1JwVgIGhPJMvwMz3RFM+OAYs7HnAoSHJ48Hed8jRF5JKDE7inSTKhO8qO5fObNXu9LueU",
+	"i6TzBymI17loTr8o3clp/jhlfuJUSsjnV3xSuV82NqcJbgeuKWe5WZNgY2TEX8uISEtOEnjg5HGKXOsR",
+	"nGCL4F6Gy4D7ES7R7QjVswFQQ0VG0P1QKLJ1ShtPQX+iKmoxw6BS9izJ5yXtqUFe5qs1oLlorIHvz2Jn",
+	"Nn95U/PpUP6+ZQIu5oqOf2Jrc5RvHePRn1JIDEr2ZIjLoIx3+3CAvi2yQaFRtpYpwiRCxujuH8qWx+jy",
+	"6XWT1rnrFzBvB752+rpyEakU2M7AaJytLu/QNaOuoah8kfZT5R1ja0Nuc+d9nevNjq+EyFdpt1Cbx6qP",
+	"09y2UHDrsiqDOBE7SzjxKKxen3BBdrSYOh0XuSQMRuW13uZxwb+QHHFHF2Sz23RSfzLz3sbllB8N+o8j",
+	"AZJ7cyIZ/zDFEz9TsZ8CoRSzAnKa72IH6jhLf4k4YEEkHcBiMCJjHAaJqkuLV4h5sqKANFaue8xohoCB",
+	"MbSpJoQEgLDsnY0B8YrcQvZU92MJFBM0qC0WOHYyqLAOnhIuH9h1TEM9MmPURHmWEXqcTZO/dodGbH/n",
+	"FlJIT19scdGFpZN4YxbFW9VEm6JHeA6C7vLgQnXe4eN2tpPpKPUcvAqrV9VQ0M874YYyVnJMTEqpCOY5",
+	"W7c4Gow7spx174rKr4hFbWQRDcJmpUZ2XMQyGa8z7F5tIJBh8YDyUnLaUYvbrUPA79Tw6G7lkiUHBK86",
+	"aiUx27WvGnO06wVJFgDp66SYvr1dINqVhoTD300M1TpUQD1nO4z3ceyO8IIksNB+8IIkUnywHV85JNUl",
+	"PCLnGHYkCzjFB/R9xWd9gIx/LUkubXeMabCS3kq6mrs2PtKgk3+titV/IyJz1P+109EAIdvTXYBCYq2F",
+	"uNt5G9YwkdWzm2oeWGq9dro9nVqMhlfL1S0m8f6FdSwbmvmkM+CXseQgZnaBCAiwBCCZT4Pstl64Bet2",
+	"IQ67TDNo3c8Ra5UN35YxyzNKAVYrNEE6j6uHVqfcK2P6FGuw9HghMDp8z+73E3qce9/cG0qseo7XMcUm",
+	"Zb2P+9y0AlZr44VAYy3wjOigfv+t86nDgDPKYz4/pLQjRfwOL9zq8fN7z8nouLh50u1/beWsLb3vfuGy",
+	"RUbn9108dRaHJCuun9bh4uhdioPdnoxYL7M9TSkxWXt/qlADcSnBX6nHdcC8KyfYw2RF+VP1aKipKlNo",
+	"cbGWPT8RbopTUJN+pp7uHLtj5KrwFTX0D/BOGk8YN++M0GPMyyyA5Do69qbMYDxCllbBvVGf2AY7dLv0",
+	"BAIdan0ub86mw4+ifZ2xP1APa99bSBpyg43X3L8T3q20i92DB5S8ECFf6w5enTPK4A6yoOZTS/mfjajj",
+	"4v0dClKYm5VRlTC7jovTBepThwXpUCg/uWlG+pU6vYXOT5/4cBRrdBK5zrliifoQUTCayWtmVwhJk4OR",
+	"ro7AwEVbgSefjkntLramJCJ1YXureW5Hqyls7K6zUpa6doOqFKLa+p13sakAkWuE6b2pf678Gt/+NHd3",
+	"Zzs27YRBpyCVyFlTjD31zckqeEVuGSeS8XNwAqH7BiJSheiMPCxRFx2M7edRaYjeGuelIr4ile/6nqH9",
+	"ap8U4WLs2QmLYGVjnQu3jXd5tTgaSDapM1elq2YVQXm4jrFzxWM34XSYZESI5fGHC1bOdgnbFNYzrbFk",
+	"zSdQVmo3z0Y5T3NFxXNH6ECpMyCV+mUUIdxKJpPiNCcAsWxCwC0ImvbkBuqChAu0iM+7jVnJOeQJ0vSB",
+	"oomIxZ5xaaNfl5/PWEIytK+I9yuV+MS/sXzp25yLJHvrIrl7Grsej1bNKtF6XhVbLilVcwUlqqdZOgsk",
+	"tOQytWTtEtAnY+LZVd+YH5a/wn6HcMJbzEwNW3LTxlxPy34TwwZFx8k82MrvgxvRhvRIIOkVe/q1Wy0w",
+	"TRnbcSGkLMXRZeZuX6GPhKTNnbFd+5d3w057MiVtU79Wfclmso+T2tb5WirNLPJ9RXOYhj9IIUtDGn3W",
+	"/VlxOIG6k3HVoxbdr7luVYtpJYGuDgq4ODIQCkFTd+8ETL47vcTe6TRI0aTlxcfaM9441gb011uo8a4e",
+	"yqFUrWFXj1QIe8zsTi9FsxjdhqO7jY3L2as6RbiZjRA9YULSfPegotQUkttBKpI/t5jewelUePXBsyjk",
+	"hpYrqUVntZ6IrjdwkA+IvAjTxBv5hW5GW4V0/HZT9gcP0DOPU0vo2isWnKYZ1OcpIPLN5DOSp1SdJJEA",
+	"U9t1e3ZZ/mk4Rr0UjEvpaDrVraQ5vHVB7SCkRVmS3j6co3WrK3UsviWcr3Eljw3k4aM/KdxRjbYTiH+U",
+	"chJQTPecE+RVPrgDPioE6Vov71Zu1rxnyKD0gWZZLCQUPREE2MqYlT3ty4IbyS17CoVUxCPzNw/Zr/f9",
+	"XAqw2FuXTyzWc9pUy6IZP7Vbc70WDI5YAG7kjwJp7E9EhOBR4jXtROWe5nFFGUQRYtODq1jQRd6mdrZE",
+	"41LaNrUh77JJHbN1/RD9MYxRqswv7txebTxzT+4WbHF2WU6/zxfiVQRgP3adp7AHcfuVuUdxRtJJu3+a",
+	"BujGU/W0+Qxuu2UnfIfvJGMiAHQQOCd5QBDha/18wOSVrgbk2yk51u3iUYN7h8llu0Kx2aE/dgcBuU/f",
+	"31lw2z48dwuF0QHETg6Q4/efwO2KLwGCZbaOaWe4nN04GdpYNauFtlKN5iZgKeJ92K3EsqXGqUCe+a2J",
+	"rqzDTBPNksOUYqBFynXwNweS3C5bMj/9ysjU9VR1PO7iSDZuHdR8cf2cp1f0eO2cFRenXFeu0QuRJeUR",
+	"QtLcnts3/gEFMtENhKRHuzOO97P1WvA25nTRTRxh49ndCkfYCpC9r4X6pey2px6W1vymzABP7SqrZGhI",
+	"25ZcQw3vOEn78KTvgKc0GcdD/ck8V+G9VmgOfTTCJE5L0UG8dkqdJy2ONX6LzGp5nhg6+vvS7y3Vzd6R",
+	"0skRJoTkFHtqCIntduGQvAFmoaI23r/4yWQjvoFtt4MRknxDG60fMQ0ZhASSoiHGsWVHQdeDHcAkqI3H",
+	"u8xBR4kN/2dHhxk7TIK6IQK5wWNxPC4hgG7sy7jT2Qygm8bZjB2CkSCntrQJLbuueRWEeY3ZyRrtMvBL",
+	"0HnER7SSvmdc/zaOiaJPMwkIWbVtDLiWlMnmu+qOsmKdfqDAYD1BvGBhLafysS8TlhBmwqVSbBw3zUjI",
+	"gI5hwmyTIZ8mCRThqSxBiTuDZZpMigfVJCZVaTLpDhzyGTlCuA3knN6RrA+iblSpXdOqCa+icUchTwNw",
+	"YiFPV0gqDvVrNDjmZKriQWjUk/GJiKXbD2nQdyTQ69T9IHATktw+MGv3WRXoj/rdZ6svVrEIg6OpSVvn",
+	"ktuOJbUi1sLj08gjgO2fYiGAKgn4BWFsrI2Yb2pcLkAwdh6O/lVSOuKGFY84nTDOIcGHG9czPVvGgyp5",
+	"0Rv8b6YLwIyy3FBLF5JkJGSc0qqx2ZwUL3M319uv1vw80LCW5fGe5HhBMJlBAUj9AUJWANedyGY1hp3y",
+	"oiMPwsirRwNSsziQZA8CTQIOCdC7AJoF1ZaaTIEPdIvZ3Mg9Zyf8NY5ubYV9eLGi2UWwypvZeK7a1ROO",
+	"pg33SOMpXUUBX8tb1sdYYF9OrZzUK0GcJettcPJxUj7bMxqc2Inf8vBIWARfYW7YMZPXVU20HQ11dnfk",
+	"mkFvdlS2PL1fXUOMc+amNts9czry6TD46TD4YRwGg6qqPx0cFz04bsKMlLMtC1kp630EpVMnUPRkd/6Z",
+	"Tdh9NUsfrKHhsC0F/HmM0lRk3Yb1slbKM2LGeqmhMT51bRXmOHllHu7+GByNgDMrXpLMOQWRvVzNIdAo",
+	"l/kSJvlrV9gQbI0tsXH4ad7NS2fCwSq4MeQIthc2epY2Wto5xySjuiYzMDWjOnqg5+Be6p5Fw9PHj+ne",
+	"6hm01h78kOadzgG3HAKHe6Hf6BmM/QaBg6k3OgfbQxY2sW/UC51DoU/a+K3fhDSC5vfavNKTKLx15R/o",
+	"8d7Yd7oHZFXdB35A+07PgFjoEgG/mo7WIuG0ME6kEVwRmTKMSO4hMuUXw5Gtx73YdWEre2te6VyY3JNT",
+	"4HA/mFc6husKqih6VPEzlxyH2TqMyZ+7cUzpKPKeL4NWvNr5aG5srncfE3a/8vFdmATdZ9zLo8MyNwmB",
+	"lwMYCzeplc2lhat8mPsVNDbzmr8651StcQmBjows0qHTKR3CkIQEfXVZ9IQJ9ihkn8TbfDgr8y7WZ47Q",
+	"9RQsqXAColg7V0C+cY7y/ZJ+Pa25a3uZS7YSmtWnbuifuqFfoRt6SJutoJLQq3c9v++NzOv6UWzvcmdg",
+	"pkczX5Ng9DeSZfPVIRAg6K0keRrQXXpeN/LM4PioheKY8JrsYBYT+ISIMtr8h10/m/1q1C5ehOm1GDZc",
+	"C8wma5c+d5t9AwnjC5a+9exws0LDyIDwwlHIgBRKIrCH5PFsy/txnK1DY6s1fjR23LHZMa/eHUzrR23f",
+	"ibxMFTN0ahChmjauYYFWo1dMLqBDdQj3fnniP5Q8h/TpicwPJr7xwsoBthYyQUusDT3SvJQgpqBOuA/V",
+	"g2Do4xY1lzjVLvsp8/5PH579lFD/J0qoXzNB/lPa+zWC1atksuMOP9WuMf0A9La+EcVvO0FZUS1y1u9i",
+	"9lc7vbnb6w/1RW1A/4ZJJ1n1Fsqzcp7mvJVNgSMS2KZI67gXJI+3HOC33k4r67kfKWT0DmwyFOqI99y9",
+	"0XnEW8udgbyCYcPGacyNP7r9+/12llwsBLt4HYpDrV2NHC8RR/vkz83258JQRUNDkZ/cRf2CDc6NJoTp",
+	"B/+MHqY80TxIDCuEs3EZ/FS0iSnatFJab3veRr1x8e3KcDvD4ThXL3hjXJuGi4FzpOdgv31LUvgbY8Eh",
+	"8FLuGbftQxdukIm+7UR30ry4iTUS/8iTykfzumHN75OpFhPWOKti3TxwVzXMj8Vq6NsCEg5T1Nnprnkf",
+	"oQl2IZMV4RBOBpK0nMh++7gl2ItzJvfoJlCCZOj7+HJHsMPqBr9T4tBbfVdhXt8Y8thJugm49SGxCS1b",
+	"5mITfkv4IbRZWe3YzOinh04el2zZwI+7ElK7j57FCME5kBT4A02oKdQ27xtiAxElD00PWLPY+VjPaMnS",
+	"QMFKnmCfLRSFArtonIDu9jTfNT08zFVSWOeCRrGcI1ad6deae7VwHDTet9V4s7DxvgUJ/NkepoFYewVh",
+	"l+fK21I5c7GEYwGcyJJDXwXqZW2umhCkYTVX9h18VyImaL6L5+QduDFCv7mzvmHPB/zIl31j8tETHY/J",
+	"7Bnvcg5HkNgT2fEutmz/fOJ86xH+c/Ipfe4c6hH+c1btsVgcr1xkrBhpGjQ6tyofa6RAVXsZhvdNxjaZ",
+	"1KPo7bluamtRk6eh6Q0V3lTpX54GtBSoyeom26w8N9S8oa8Y17dpG6e6wA64fpqXNJpNxspi4nltiuul",
+	"ztnngNjfOQ6BGwo5GE44/Pjem6YG7kSoGTjvOPgdSC1IoRssPaJDRUQcYH6ranSviaopFj7NA99Kb0to",
+	"tnAj/yMQ/FxzkBbRbpp7+N+7uwkdaU7wLZwEvr2/gFy6rrGIp/eMB3RrDXHHy90OREBjocf4R5+EdDeC",
+	"kFBv0uP3lHmqtrXHs5XKDvRk2bNoLU8bayhq1rp1Vexz+meTH41sVaSqJN6ZkUpfmppuOWa54VHIW6PT",
+	"Xk8qfcFAmdzKXM62um/KDFY0usE6vZrq9crxHKnBMktTeTavflbn8uDi8h1nYnlj7fq2ITarLjv9uK9L",
+	"KEzrf1bpqVstljOOpnOZc3rup0kEKNPOtqxYsHY0qFzlOzi9YhLb7w8dowq4p2wnO7XhkrA9rX0mTDyL",
+	"fAenScA/rq/laDtL7YjSI+Jp/ZBO/SmkDSIOPf/MPqYDPQ5HdbSFpMUQnQjio1tojk7MPKVTj1iGeN48",
+	"1QTfGX7B4u3UtW2jbd0goZYZW2ryWoYef6Ge0YWchjxDz36jnrGHSUQlzd8JF6aMxuXGQK78nH9WQdgb",
+	"O0fTjNH8wx3TsQc9H3WQv2WcSKbFXkhu2p151Khn49p72fpAGyVwIlaJjrLENkW/aoHtCv7M367FpKTJ",
+	"wf5x1P+1QlFxW3tO8amyskmFz0XsG6LITFWhOn3Gt+zkl7H59T7VKsdbqrknWz28B9+Crfy+lFU9qwtB",
+	"Dr1T3YX6/fcGX9AP/dEkyqiBrjapP2ohGLfqb+yTf3hCMfLWW/fcHz63x9oTqQct5WRVrjL8hrAKa8Vn",
+	"7Hnz1B9OykYft6ZTq8lYMz/1jHfnMfb8z+65ztKqXzr6H9oN9qMA9vyE1/kJr3NmBtsSsMCa2DiPcEKp",
+	"oecMLgAEiYZ/bKIiorEQW8iHOLxD5RXgPSwf1NCDMMQBF9bIgig8wUtHKPFglhtXJKb+047v5uVR0Xc2",
+	"hKuJ4FXxoS1b/aVXe3A5oBYUsAEBiAX+88H1kJB6fpUwEjYvYKOqb3RCiyqve5fddeP6ZNqFa/gFa/iF",
+	"avgF6nC0w106dlK9h7VvasdxpX67W04qDHOPL5/33LVhetdmjMy/stHUihMn1YiI1fEOzUfsgxwKwgmW",
+	"PIIci2w+aJAZZpJWCknyNKZTSuU10wyLq5U0KeDJSs8km1zTYAS9cp3Y0pQJ/W5RJiSoUCsk5bijautJ",
+	"mHv8pC/+hxV0ZnTi8pBxiS/xBMF6PR4a4Lzm3nQPzQwwyUnTfWWDUw9CpMF5PrOUuOMM8qQfJBl7gyzY",
+	"7Km1eG++7tSlcsv0h7p0tw4fhtSXshymFJiq1zonMQkeP0QGFskqCZCBjHTciI02IbY8M2/3JX90OufO",
+	"w9aVCJtaqzY3J5pC7gcFfxkoYAig/mUBxmx96BFl9aVLKqD9aSbX7GfGNNb38il0Ew/otgRKv41L+rb0",
+	"mZn2/V0puSbua5JDFkztrDz20/DJCAmfdBYKX5SRPe7DhSR35+7dl7NTc1IBa6J5WjsKxrr8f2MlRx05",
+	"aE/6gj/MHCIuJ31HshIWpGV3ZY79SpfC1YP9tSs1FPidPQB1ze/zCbyWVGYYurUvq/Vr9Yw2lRxazlsp",
+	"GlGjFJLMetQPWlowRae84fSMvy8gf9lwPEOEMMUGfhe3X/h8SuvjLvj1rgxhK7cGWY3mGMe4RfqJ3rEa",
+	"5TXhwawLjMXfJ3r7NPPoPkZyIUAITfVJmmPeNzSXe+B/ty5fSEIzzfBJUkFYFHj2oGupH4+XgVUAtTUi",
+	"reWHXSlGCypaTlWAO+BvZXhvdhNljk8WBgCB90ESybBVjssANNMclnf9cjjFksmAfD3Fi5AkZw63JCN5",
+	"AgHUlayITQ4/KqHpB1b8WEwwHoakFTOr7zbJ4i+5wlZurWrTkCBUJlotqvMS0V5/EyjrICQ9WhWZcJu3",
+	"p7vJhVe5Yl4GfVVVmTnmTSmRokIMeHrT1YPFVYnySBZpRVazDkuoxqLreXoj43aq19/M3adef/PGBSpD",
+	"Tt693L68Y+/j3uWF8LmgCckmZX3aVxtExpWHOgLMLA99TZID2dF8p0QnkJoZEyKwMhe/mRfcxh5CaWq3",
+	"afP+pjlJZPV8kyhzi+hfE5q+ojkE96WIXR7spBSRHEloz9jMAamqig6DJ9uxjdXelqNCXS7o5jvCy4QJ",
+	"SfPdA0X9SSy0A1gWhodmSAKSJjHNjWUMVBR3wTPuLcA7Kb46vyInk2xbXgbVhtNuS5dMMb5/JBmhx+W9",
+	"NpfPNZzZR5KDTZHNvIvIkSxZ92hFoC3NqdhDGofgJoQ8u4h3fAAoELl8PwFPaSKrxV061UNva6HWhgnF",
+	"pSM5gHVjh1NKNfKIfuEcJyyXZDyLuCnER/oukEG5ix6NZ0LvSg71pxjNYsliwUo+0dB6I8S3Z5sTO3Ws",
+	"AnI0+6roCA4Ybz8qDt/Ye34B/M7Ug9E8hXeTk/0EywKN0ZvqHWSxPMnkVAMrQAr1rtxDnNg7nGWvIajk",
+	"RCoaTZ2ieYckkt5Rucje6pBJfA27sInVqdAdKJ3mW0uthelidn3c2PRuhMMk6hTFpsL2KZ+/ezY3DN9S",
+	"1FbW2zY75KLa9poybbW1aeaQp5/JIW7/AFRZ7xXxglKsMgRuDQHYpyyuTgIdbU+Ax/9Cw3OFaN9AINxp",
+	"SS2ptYK4CXkTx8nEK+P1zhQJe10cdIGYS5LIhQv4VmigHYIyISnvwyzicLcCUryVDNedxtLU1f+pb9bT",
+	"QgSOX9vr+0lB49fABcuf7SeER25JXzaVmXzfXa+5Q3QpFXvICgMpQw76v+yUNyJDIyiHnyP7BT3uudQf",
+	"pa5PoFlEnoColZA8FnSX28zEGfDawQoxCwjLjYFs24SH8BtQJz3EpkGyxmKas/oFy/k5WD+vM5I/FcGY",
+	"iJ33XY+Hu8c1++HbJvg6vyli28i6aFe7rgkP9XU31ezMFmZ3wPW1WqALbxJvA9qocFcg3GBDx4xK4Rya",
+	"JhsUDxKWahaQKGNyE/VwZpTRSyE/34EQJjjVnOqjaMt4lLMcvtQTLEVJsojlEJ32wCGiMqIiypmMlLql",
+	"vjA5ozOUc4O4MHUS0JXqohRpgvequCuXb8O4Z1kaq90vUAL3DF3vhw3HZoyki+NWruqiF3uCrtTDIh4N",
+	"xoTNB2tH3JCsxrwxQtLFVcOxmhqYPcMJ6owd41uSwiJbxmC7DjymTVDnCTzQkjIr77dt00Dahl1KPU2P",
+	"bEgx0GycIQZTAFhdvTiucY0G3Xgqu/vWhCR930LGTnEGtkfpnIY99tA4VvCuw0C66Jpzkqf4oOHX+nlk",
+	"E5zVspQW8bI0ygW8K6pi2IVTbAbDv87OoQi50i410c0MWqTWYuSeGdAWfsUN9kru8Z4VmEunt/a5V1TI",
+	"Abe695o4JDtreR95EFFIGcifzKPVS3gNar0+Ll/YDLKeWpeBzc7WMlRHEddKv+JVZQo7pKulhp4gVYSs",
+	"iVNztPbD/M3DrrLrMqFp7VywrBJDq9r1huAQd5C79dxjfh5cVXV/di6aQ1z52oPKrB8yMMMn/KEnVtPp",
+	"C7Fe7g1LH2VW2EZm2VgRDvmKYkqYaZ1g5FqWpdJud5LyBGmCxRAO0PDkGYdam6vVoRJMnUrOTC9tlrEH",
+	"XZTECRMyFnvCIVBKEhazUhalxLa4jM8UstCuF/BOchJgfdTjL/OiRGYQ4Cti0AvNyC0reXykuVpqfNih",
+	"czPZId4yvvTNUQiTCg5b4AP3TAnjAXvBfymG/8ApQfoOk/qieJmqHQXzhErFCuRY4RI6EOk3MlMxoD16",
+	"RyuVS9HxVlCvFJlL24B2mJdPWw815XboqkbGPB6A35+wQT1FALdNNGwFCh5K69C9soTzyBVgSfWjAZy8",
+	"h5Z3Hq1CRD9Y7t+zrZ+fs/Bpv0DuFy5Zw9OnprxcGE7PPPka3xBp33JiTq+tPWTqIVYPE5wDAoLie7Gj",
+	"Dz575fQHiAvFX2cEmMkDoBHI17Nz2HWFmLQgZWzjf8B5QLOoKRQ0E9848bC89/na0KeKfriznZXUuWc7",
+	"msDL6rUp8OezTKyBzlo+kVjU0rXQNZkDvxbWotmJo0xTTePJZokm8P12a8oQQ+7+0T3KsQ5aQZJDTI6s",
+	"RO+I+o0yp3LpIrbQzuh3JKNpXOaSZvNaFPg08NdXV9BpumMPUhVvZ5+jaD4JujZx3Jyly4t0sc3ILWTY",
+	"bL4atGhG7zau6YmFQWZYxOfTnkxBVDLrt69bqDLshkDDYUMut4NcTrly9yvvFjXkIVikt4R3XLF3Zs/d",
+	"loLmIJDTxHcydbV+GD8wswVUY3iotlACPe4SuqzoHOMTsFJqAaaRk1T8xCx9r4tT4uMxICet++RlKx5G",
+	"2nKY3hE7koWEBdDA8hk2861VBYh4geWspxgZZPxrSXJpq6Ew1SO6F9bSVYQtsCpteVlaJjKoF+aOHvH9",
+	"/Aq0Uedkhx32rgkxMWDSPr+0ZkvdzZ9oKvdYtWg7stL1u0usA6PWVBHXvxmvPuNrYotxDYWx2uDZrGZd",
+	"WUMaa1Hz7U3Nj4ZZMdrjGW6r7Dj/225qk71vdpsZpIdu3MZLI1xyPoifZiJyl3nSTO6BR+q4aLKlE5Zv",
+	"M6qXdZEOvKWQtSJobXwpaJhDH0pdCCvyI81hqQF0dS90pSVfnL0kkeX8xK4KZ69JJRK5Doo6V5tEhS5Q",
+	"uBl1382sqjwPh8dnqdi1sP+/BDHp1hMbC9rSrL+j6+MpDV3XwgdVZ5xZ/QQfd1/IMdZT0iPJAQIAGfKU",
+	"6iPX+DevhnRaSc9MrNM3JA/ukJzQ0LA1Osp3JCsC2LBtbDO0gnNKMjknUN6I5zWWuGlSs/Wpzinj5EPz",
+	"da5sAEnfsNOnPlOf+kx96jMVYNw3NycHaYzaYH5WT79wV+VzAEr1DC1HrRB7kl+hRdRqWMujT0yPUhZa",
+	"wjreWqgcFmHVMemmYrBbOcJvdsZlote8fu8ZbFimp0fN3Dr8y3Y2A+Vp76OhDcPrXV/zm1GNKwjl82Ow",
+	"8zvq9JdxQ185zofVb0drfNmHNVDmoiyUagJy+3RtMqeUmjd6/VgpwzT90XYK2/lHq/eYlUpoSuX5wZuq",
+	"Se4ELBAzRmWyzhOAnIOaBaFPh8sUoRMhYyQGSU/NhD36VCP1dQrpupTQFJ15KfEGbomASZmBx4JwKsaD",
+	"k8/qJ03AXQddAhABXZgGdZiG7RaSUfS+r81T3sXaCKydoCx/A1sT/AQDEYIrgXyrHtcE7iyClCzk6+0I",
+	"kpq8HsMn7MZnTkURN3GUc1IJxWT/JCFZ9jSpLkxCAKHqjkTTVXORRlF74PNn4uoB5w1SY6LOGscB+s0b",
+	"pJx/B8buYL5rs3zLLVvhpRnfbLi1MXJZo6xVUNN6KYYqo8EJpRUPnFpMi0/o9m61jn3F2OH6O2pA0GC1",
+	"3bcn8jW3j5t+Ng4ZvLNBWI+bSXPks8P+gsv0NEfcRpMx9xGcLE44g3bL4aTUGIIOdQS1gUxZUh7bwcr+",
+	"xzOSHMSUsLWePtJVm9KV8cJXU4O8AimDU9X6UfVmtz0szapxI/fEkLoLs6foiWs051wii3vnZom9ZNC6",
+	"YSm9iHpMgBaag44WBK1xRnJknb1gy8o8XQSpYgFQMXboq6lYygML2Fh6Yth9iAzzI0Uf3i65iA+4uTlx",
+	"KiXkiDYk4ftwJVb1Z5zQV67lhTOpU0hIFXNG2qupkK0X1moKcCvajFx2G+17MiRafFV/0vVYnWKcB6qI",
+	"rNzstU92e3Y9YHHcn4TR2s3+N0CSfTDaRJiPcST8AD3B49ltZuuN334GFfTwlz4r7jHp1thFSobx6P2w",
+	"iobF2pEcf6lj2gbPwl0NcALQ6tvfNL2rH+iQUsa2c/1SimnNvO3C7tKaDNW9L/qU3VTMxAsdmxlom5JV",
+	"PlHiehr99zElUEDxvugCkmyGWMP97Wmq3uv+xoEI+Aidon1waANqOI5jo09EIf0zvBMr7gtBGHHe2QqJ",
+	"1HOOIe/z8Hut0JEtEAfO23hGQ3rAtgFHdRpMMeMrIGu9K18g4ANuG8V9ot2be3x8HfXEdj252g7SBQqP",
+	"ilp07DWmuzHb3hhVrjefqp+1tRv1dqQ9Rgdr5gSj3o5696vaEFrLVSt6zX+rBUaOa01C73Hzb5OCHdI1",
+	"0l3AhTkR9hQJTd9bQmBEwHwxIMo4G5PKDCMmOBVpiY5t4AOBE8yDcqjCc8msZqlF2AmipVvMFG9awJQI",
+	"YSbYAnnc3bWBVRUy8pqb0PSpeafznpvk59jsasuWMGKL4ui7vsjetsyyc8yB9Pw+gNs+3s0XCE/n+WGX",
+	"a65gxLvn2x1fWSB3F53Gjk80VsdzvHJ/Szhy1z8CESXHNhw1D8edTtcsdI0cTBrjGgqqNnixVmrfr7a+",
+	"As+bqiID6VUqzmMbt5zmZwpAQJKqAH7X24BWI6GJnt9YyRNs7vYk/KM9OfUFSo6AlQbJTGO6HhglBx3V",
+	"6mw07rmYOg+Drmkzrs1gFdVqRtRUdkag2nI2zaTuCi5fZ0TabWRj9r52PqQVq7oTwwXskmVRbSEa6u/o",
+	"6GKwtaV1+uZ2Er3z+HribL1lkkflxg6DK1+ZEcn3yleUV/GaBDfd6nDN/tqd/qs+EOSa0QI6XbMxx8x+",
+	"Kcgrc4uf5ZTpfqaB5MN3qL4kNE7RrEoE1MuZ1SwjUtNqDzR8Q5ySM+Ki5lGvZ+UnecAdNa040ViBobEl",
+	"55WjtrScSZoEjP+dfh67XU5Rte5mvF14TrS3qcqoh6tfPmZT35Y0y+JFshLDgPy1aY63lJsCBhxVSX6Y",
+	"cKx0ERknID5CvS/EDWo0Z1jxqKb3xtcorBGYnsl/aQWC77jQoetKTxfJu8UdX/0k667jK96qvzeRLgt1",
+	"eBi8E7lsK2ffuT3PbI3ohLwhwrWc27xab4qNb6N39Hk3ZbSYUulAcnGCobKVkRZI+vWbPzowEPAXpO9J",
+	"lnm91SM8O/vwQgCx088hWi4NbKqVTncMcaysBNItEC2AM+N87FiUMtQhRwd08JhSQfGRnJ3w/STWPwKj",
+	"G8t19+yrD35mXdWQ3uHw4tioWICTEcvhGSLCp6AOzLnqeNJ9hw2S0GwQ7WRayDaj+WFxGFtk6E55T9jE",
+	"Qvh1SgqSem3jXeLoL9bUtFd69a55wMoVn1cvrhHBp1zpkDOmP6072KEc6efk/Mzlk4wdTlw0ApOTCszW",
+	"HHcJ7BOMuM6/nLZ8QqxMMhRtW/JlikTNu9VlcG6ADzQTKjqg5Wrm5dUeCBdkSg7Swu0FL9o8DbHqFSPp",
+	"W9kZbe8QQjwyv4vKT3EV6158F65iUTcAG+snmJu8CwNOMaUO3XW1rRocuVZJLgTabpTmPoWSOF9cJstc",
+	"BkTAU3EILSY3nf+XvoSs8V0WHPYiBmohRswSUPkAmkBzcwEEy8oJQG0N1NrBXqvwToqvzq/IyXgdSebd",
+	"VI29WL1nUC4GVeMb20c9XZdR+gsWj8GHZ/RXNqYoQoAQDzzaTwJf0KM4Lsrw9BkL3jB2vjWPPYeECnv/",
+	"t0bijavpC/Ay7Bv/gAKLHSAkPVpQ93FR2hKLYnBhrH1cCLQEZ/bDC2dsMhmyJ8oXelG4gDdACunyU7Zn",
+	"8hXSV3mZhQTRywzwsqPho7B9EXnqEDBG4jjquUpCFgO4dZGVKT7KK3ILWSUlLdHvTWUz1PHhb5118fht",
+	"dcDTQ6dkjnW+GagE0CNoA0jFBX20CqBcEyFnVH6w8MBOaAJOYBpHuzimcVXufRtDGzYnqKFevlfA97es",
+	"3O2RRL8tz+joV0D/oYSF9bkTJS+yEt/Y1bgbWMQq041qlZ5rwX3IlebrXmTTrhSPNC8lOhdmtU5JcdjI",
+	"oew1/i7uPuD1N280eELnZUAwuKvOROdEqlFCX2RyMlvnNJSyB1qr9U6lPTbV7aScWlb9pBqq1+aVJ6yV",
+	"Drll1pLYaESlzwUdFLzAvq37kl+eIuypHNfSqrLfs47cZQaT7ntneSr4RNKMnJbfJvrws9U2ehz0oHC9",
+	"DJunBge9joxkB1y04JFb+6plUFdurkLF5v5plmgiVhSrIFrt7Eck9wBQ0Hz3QAvflCOwHaCS4H9YaObr",
+	"SvE64nJlpjY5iDE5jt4TLc5be1UTghzXn6nf0c3mtMJVKfoeavVrUnQ+cPv+yt2B9qTQjnDewrU/eGuu",
+	"vcJV1g5QicDT4wQIwS3NMhxx90CQnWz2NmMa5SCfQtr3oX2+rBTLFeQI+htSALHtBdv37SaF2qRA6zFw",
+	"aWpPjzPQ8aostbcJCfZYElKQhEr8eS+ldzroiX4BeyjodmC9z238yaIuAwxB5t0GvIWEwwIJ0fou9kjz",
+	"6tqz8/7dfavRb27sxW7K2cG6GtG8hTydAEscApYUdIes5jOtftGhn+jPIXZo9aXJu7Od5XrIk24juB6c",
+	"M75NQxuG104VB97sSD8jneMt5HKizIYkMzjAbnQ92uiNhwUe6BFcMz8c+ab7lSCEa2Qe6lXwPrj7I0ld",
+	"kAtZyZhW0a5Rwl6mtQySWLfsMoDTuOG5lXpkNMkbv9OvQPYGbMuA6zTmMt7tsu2ANYlR4lGzeLKUSOku",
+	"ocIad3N051MX14mrCxkUg5/a134Afmw1ReyskM4ydjIcwu5Ae8blWwkFouNXNXrceaT5vAcUyLX0b7af",
+	"Y2WegNhENE/2ICKSp1EKOw4gohdkzyHfA5WRbuwQmTEifUrZREeaZfQIkrdeewaZoLoz3aXOhjSJLR3s",
+	"w+jakhJ5njBtDBPs9TfcBVUXPdfPIxgIhOvaRJ1R023caJpB7IXVFwHqRK3Cdo0dWYJu6xxb1QMReOt+",
+	"y0quTrfxPuAGRJ2IM9jKSxmWe4iUxYpOJJciylmkHo4ki6gUkTZuketDfUnqjLljy6LZsQXkkCKL78Zb",
+	"eicQ8zJboa0sVzpdAj7Z3LQ7QT+uaBsHn9kEJCzXARDRFxAWUo+8BH11F/SAlA0lSm9153REe0ZlqKu+",
+	"kJjA4W4vgVcL6wtfzityughs0iPEv7F8xkHZbcOela10y2vG68lyg4dtq3hpJjqEyRNHX5Kb2teiKcqX",
+	"sY7IVEemaj8S5snUfVRwbqHrqNLlEgYd5UJybXPIxk8criM2qboGL1JFVdSNizGWzSv9QaeSmzeQSVPz",
+	"K64kpySbr9BemhKCvt4beKtn331bHo+EnyeESuoTu7UYplysTk8ysuU1z6nmWHPeZ2slXxUZMbpd6eZk",
+	"5WbFlMSaT6eUT6eUT6eUj/6UQk4hjuSpM2bUBQL76fBzDw4/S+z49+cABdKGT/9Eh6v2VIKw9tNAE6J2",
+	"78tq+rHzlH5rYz/XdXtWE+VJN/rupxPkqifIhtyZfd05s1anqkSsmiqtzbKtoU42UR6sdUBnOLA/W8l8",
+	"342sL3NGOt2skCQjPFp7XyXAEyzAZudc+3CZZqRBd6SNPEEmjXze2Su+A+YDnZzWQhl0eb62eQ5SfpX8",
+	"zZXhgua7V1SEpkbclmf0ZvRViURs113ucWyHnJUmq2mmWwTq9Iu/orTPo5ZT5trIrly1qThRL6SijKWm",
+	"NwtUro0WhZmpNtXxNvSS2gIdYxLKArP3p+QTSjZGsoycHtSrnUK1TLk4jmbhgJe2lAWnhUQme2R6TjjC",
+	"cgiyMKRoB1zugcM00JxuKFZIHXAONx4KsgyhYtBUU0tT+Or81oZlQvxlyLKAFCyawjPIMhyTU7rdWnyw",
+	"y8PLvIQ/M+36E9jk25pMs1NwHSnWy8QOCPiHIkVxQLT0k7bbs6W5y3sOTXh2hFqC4pP68WflMSCE/reM",
+	"5Gj40aD8xVr4wrdht4qAJEZHrskm5TeYCF2zQGFIyAWWPi+KOLOR+0tbE3rx0qK97T54eQfifxjFkd/m",
+	"caTIqLx+S/Ouox69gxyvUfrpLkypnuLGSr9CrCVO8B4FNLic1nrcSouzloZUuER0zd+Z3rG07S+CggZx",
+	"BqQvg7N2dAQ6vB5SMx2EPf2K5vBMHTyQGB/uQgExEa+P8bK1knfA97aHCrLwhezsRHBHlfhfhAc8fdjF",
+	"4TzVIbx1T5odc2tKn08cr6q4InDF8Joqm1q4/WbCZjVO+EaUUx10ab57YFRrinraEZyC5inhqZLkKTfU",
+	"twJyGdP5YCfJXWDlXIgxRnfEOQLJA+cRcBbsx2cdLau3c+oB2xkwI+OAOFhTcEc47euociJ5agDbhszl",
+	"z+ap7n4kDdLraTWEYuPJmkeOemez06tPvxY11k4N4xC1dWGqY2THmaJPg3vf7TkWCeM9F+sX0J5LbBfB",
+	"l4hhG+gFybGlECGbDBJyjsMWOOQJ/p61TsRaEv+qfew1H2nOr1VjWAmG11dy37fvoDMafTGerArBgdHE",
+	"Jtkg4Xn2kCBRisMAZ/Bl+3cgBGQTHHZMhX4Vtpgac22ELCRLDm/LY2iKaZ5iu/eFJJDuIZuP2RAauXU4",
+	"e/NaBAekvgq5Svh3c1MKnSiHbqTCuNxPcj6GIs0X+Zmavpa33hz9GLSlycbIlZsZyiBZ8Z1sjFhymLAp",
+	"h4XV3CRxztfeTh6fSkl2yGig3NuOfKixf1BPPz0R5OVlFyg2yuY1AbHN+t1csTIwb0diJvcyCGFVBgkA",
+	"Pz9NJPYSGN+snpNTHtQ1Zhs+8RcEO3N0zoRGofZwseeBh+usxJWWFOq7Mn4O6WmfQtyZdBZww9i5xxjS",
+	"dvcG6kwN6a787W6S1I2W2gOXugDs6UDHdbvF1IFvR9KWjDVIUmOaOohS5yG7/7V5rrZ8udIynDHi51mG",
+	"6Gkir51S1Z2SzjkkC3hGPUBw3e1i0f3+w7uBLCeA7T4hetpVRpPtGlLRDys0TxM5S260TQsTHFEn5o4R",
+	"8bQnuKbv7SzUPTEAiWc8JfRK5pBiSj/2RJb9DdtGY3FotQoC9TaLYcitKmB/kITvQE5LK3EdTN0Qm5p2",
+	"la+P6wtX82oWs5mckIGNJNQqGaMhtqssiowCn6J6/j5ZIcK58ews0FxiMzSSE5oHtzBIMtuAvSMxh8kp",
+	"l6FmRNw9p5vzzKtOS23drCa9TheOqUm5PlKtGWOEUgXJJT8/sGubQigzgqHUiUyqhtzK8SuGOl3mFrY2",
+	"VI57XrdpFfGukt9F4+h29Iy1+tguMXZdAo4p/N7cbDlDlkNrSxJXhMfeysU17THx+ZIXTEBFGwzSJrNV",
+	"yIjyHYZu9jAnKac+lGjq6u9WMrixsuuVKTelrSkfLZJU621Rt8kejHF3ejfRuP9ADpC/DG0wlEJG74Cf",
+	"x2tM7XMTuqHoq4pp1/zV9PANKDQdZhHx+1KumKiZMZJeEWSv97wwDjyqsyTsqcF5LfbDqK27Iua8rfsH",
+	"IkKTlAIQz+EOMnRf2MN7QwpXjIApqIoORlyvswaitgjiek12bJRuicN01ZrQPQvfi3cRtTqygCueib6v",
+	"1SvXR9d8EalPQs52hOty1uFC0lGMAr9i/fYcZeS0iXa3m6gU0f/5X//7Zrxa5WuS7P9pRvxlVsGKWtK3",
+	"hB+u49UT2y9xnEZgjNCchgxCEi67BmnHwfRz5pNV+Ms/R+hZYzTc0XKqlsM7+ZpCAqtZbKxx7baDmFt9",
+	"r8fgA7OWKdLpdyp0lBGjmrdsetBCSvrPXxZR0+oOMzQrHdkjaZ30dRs9DigU6y8dHQ1eQp7GeFVYKfVj",
+	"y9lvkPfhw8ytxe75aIDLRoWMFykXM0V4Im4aan8g/XPBmelIcfkAy+M9yfGiUcOnYTpxEx4idgXwWLnp",
+	"U3NY91NfdOTBtN5jbBvjIxwcEqB3ATQI6B8pJLcPTFr1QDh43olAWck8IM8ogDqr3wHbTda1C7BXux4X",
+	"m+bUW60n7dWifPVqqb01shiHptp1pno0NDkEn1vQKe2LHFuwJ5HNDdtuEbWc9oiiFoE7mBgSzTyY0GMw",
+	"mZ0lwV24X5cpYQmtQrIijDN+ZzxNBySrjotwSjqUwdW4VR19cI9Ldy7DQeaRs45lILPp8NPoAIjCnE7c",
+	"+c0PT5sV2SHRzDWMmclglpLzhDsg7YAH5GiFwUBkti4OBzz7Sj3dCTkbJilYMWlnUlrmOZLY6WM2rIr4",
+	"UzcsVvxYrBnARsfkJpbK2tBYA0kAJ/965XNlX8MQTaFfHFb5QpHnnbCTVJd31kgKb04VWeDgqDK3xuEH",
+	"ViZ7SF9zlpbBOVIrAWCH9Zx3DvSIV3yRel9fQZrvoSxBg1hTzQEnCbzIgrtMBd5DL1p4PwZVyKa0l/K2",
+	"VnebhW00VdNwDhO+Y8GIO0TYs0dHuSE6LHbGBrrwIbGsPM4vKkbWKATFuZYIXS0io+jDBj7whTdp4XET",
+	"QtPFrWVYiCQskkGyEpaolzInKSvQVQCjI6/dFMa0k/Zs2rGLdNzqak5bOdUIe1QhDYcPoxdQCezGajrW",
+	"Fn3HUphli6ZkeCWJayI7guP91D5ZmYreq43H4zcblweBbRZS8lXbblzqrsMExg+umYGD99gunhYgGTvE",
+	"x0lNitnWSwgw63bE3XgYUo7v9bewUjrrFMMpCcVLw4PU5lTsA8wNeusIq1HSa8TXKGVsF5B2tdtBejlu",
+	"SOVTJ0iGDACM70EidyAJS/VHmTnOxPpwbf27qp30jmCHreuZPJlzJLDkxB7BtELMPoBVIhfc7CToBtQK",
+	"5HKNgoLS/wPvHmkuJJA0xprnyS1u3bnDUTOE9VOqM7rZPyWyt5ZlXaWq45MVHrfCizS++GTJG5bc9QxA",
+	"hSyNl+TUcY6XJCYodDBy0ErBN/WkmJeKeNG4IocTVMUKM25V9TBxxpLeGMwioESjtgkLvTQWgrR0aa9s",
+	"ELuowjcyjMLKtJgj1D/mVD5jwW0AyG6h/jZsux0vZXrNaQLf6yctEGMcspcNJ+v0IypeyqDcc6/9wGiQ",
+	"RUO+hGDodQAv6ok7OjUWf/GFTc0WtwpcMVslBDPL2X4UsOJd2Ly7mYtrGaxD+KOY7wr+KCANLhcK2gXW",
+	"gS+fdl2zXL7T6M1OwP5veTDRTv5EOCW5fBN8tdPIfF8043gYIdGU0a2Q5lxnWuOKF3QWmdrwwsCEn1fv",
+	"4Sa2mrYcANwlNYaAB7Bt4YYW+C05wI9FeFfAy/6FHgxvxLYRlZHcExnl7Jal52hPRJQxdoA00pVllWY6",
+	"Kg7Dby/egFiPFyuXiM+Hol8F+rLYxxk9UokeNjaIEOi7n0zGNI9PRAIPhNcVrq82Vo1eUMjSZ3uSY3HS",
+	"PhhzXytaD7KnwfysmOPxtY8HzRIerWyVEW2avdokNK2bxyGvt3JD5hHblLfRTN2qgKc0HE3peKusSJyR",
+	"dpPHRfYqOzqHrb6duz23PzEj+XP86/oiMcV3grbPowa/pabg+orrSVhu+IrcgomE/kqXnjtc/3Vzzut5",
+	"sNFVjZnjrLlN6jrD40upraggEnVrctjJ1kzxF98phbVwVLOrP91c0aalIyPKbI3EA6eOU84QztB4aj1a",
+	"1TayQeu5LFiv1lrmvLK1n+pdJQgzh9AjMhzxqLtALRdUSHzXcNs3IF4keyWFXFB5jm/RLcvN87sY3SzT",
+	"vYLVPTiWmQ5LCXnGXo5vaZbhI5zqYfT0Qyvqjkt0U0dmFNWngyHF+4d57Gcq9nO6o/MdCBkXFBKIj8dV",
+	"cOhfGFqH3NEkB0iH0FhHd5iMCRHoDNt6DE3Cy1pU3Hv400PAJdAdcC3cYctxrVKC19PoSoNrZereUHxF",
+	"dhlY91BUmKTbEGMTVHsIRQj2IBTYw9I5g/j2HFf61REvNqncAXcQNvcbNYOlLvPMQSjl9A7ymG23IUjq",
+	"KcL4/Wwf64Fpay2vL6W4OhteHgrdbWHHQlrGpdqmOjS1ta03mxpd2ptLW9LVMr1DsRuHUf+MWh8rHWGR",
+	"IeqfKorMC1N78ZsVQ9Urhw7c8EjaqcUuRLe35fFIgiHVF/FXFtiE8XtcgPEtCzWHNAir3b2D9YdXkadL",
+	"I2NrGmzyQU3wxiIbs8dEe5qSMzni47Ixgq7egEgIaMqBTwmCkF4fIZn2gqYl/v6fgzTsHMjJwRTc22Ck",
+	"yTdxg6KYa7NZZjD1a325eh2wpRA89QD4l1t05YkEHmgr0DKJr/yoU5sQw07E+7NZUFY8bHTKeQcWBbCB",
+	"KGXwpir6YKGmfRmaJYZT2jsTzhEhqWfmsUoKIZecBpxX/SWivOZPdm+W3dtUjK15VS+9QV5/5mhhnZPM",
+	"9BOjwXjbpBSAtk/GFI+KQouYYPXPfAtVXa1XMq+4+ueqEWWY0sLyiM9MyOF4yHqASfqyryiwGYMsA07y",
+	"ZF7W1v6m/m5r9RtD4a4vjWmIECDEA8vVKaJhRjCyAXS3D6+8t3hCzapsv+8mJwHFYs85OSEq0IJyNdR5",
+	"XthOi5fzC0E4lYunh9+1oMMHOiVktEAXcqLPSe42DcWcHwVMSIO1aBIBMBKVJM40dnUkKugIxMoiFgVN",
+	"+gJ4GexIFk9IsR5zuyt/R0iu9j0R50w6lewIJBKahdokTPTD0W1uBORnzvKdzjcJjX7QuvflaEdqIchu",
+	"CsiJ+Ug9Ai4rVi/na84Zn5sX+18TCJOwwCuEsKc5JIynkE7dVgtug5oB36zz8echUpwLmpBsYkK1a6rd",
+	"XMDGp/fG7zRsyVR/Fic8/2VFbr7cTCnOTVjMSvxRBA0OQfPFEbs3NyEzPe2nwJEYPAFqqizM5wK4OL0Y",
+	"tGLlH5p2W3aZv/nDHqKE5ZKTREa3IE8AeXSC24jkaSSA3wF/EL01G0d0onIfVdOICIdI7sE+9hcRsVMe",
+	"qV/El9HT1y8jdQwT0R3JaEokRHAH/BxxEAXLBURkR2guZCT3VERbmsEmEsxkj6pB5YlFCclzJqOU0618",
+	"EP1N7ep6XkeWw1l//u9vv/8uMuwRD6oK9y9u/mYJ4sXjv7h57NJYSUFvvrj5jwePHvyHvmaRey21D6uQ",
+	"x8NEZy2aTdrcIyrx1vl3L9ObL25eUSGf2qef2Wf1cVOvTb/35NEjowq5dEmsRZHRRA/y8F82D8nsyWi3",
+	"yHwLXSR0kWeTMnOtnsKWlFkvvkO1kIevObvN4KhFWrj7hZufFZf81F/TPUUzJ2NCbqKTfkJEkkW3EKVA",
+	"MmnEZ0u5zpCUZCeaDZB+Ud+45MHD32n6Ry8j/gYtPpiUR3IEqSGD//n7Dc21Qsm9Cyl8YcILtYaaTaZm",
+	"xYWLXG0NjzsO27/MZDyW36tx8/scIkNswyKSZUYPqYykxqUSwQx7uOXs+Jk9xhS2wKvJuhecHU2Ds/fB",
+	"sF9LEPIrlp6DeBXSzoLJ4Kn1ZCg+RrWakAMtW/5oPm7z4T9ssVXyE532NNlHGZMRyyOSe0ZJFx+crBhX",
+	"3Z3GpdjVOfTa/e9Nbvb6xl596GVdN/Y+Df7LZplHUnKuSGyPYGKw6GOc5NyifXbbiTdA0p913sZV9LYD",
+	"vvsJJkGku9vECoqHS+RxvT3ep9Qo51Jn3CiZIZGikJUUcoSNcjc5OUeMRxmQO4iU5kX+tVOf5HjYs71a",
+	"+lUFxtraXZorVa7mAc5qgurPgnDlBm8Zh00Ex0KelYzrn6qKar09/VqaTmV2f3Jd5WoueeLz1y7Z+b1z",
+	"nDqNpHOkJ4/wQ7m8gXogyNW288+bPcvMdpoBEfZKJcsgjW9JctA//EujtnvS7H+sXQCmqaMscMJSiBy1",
+	"yBEqolaglp1Ltv2bu9bbBRm2qr+lpeY12cGKWmElc2MlynjEm4gY4SNSaYq9brby7+T9lz82PTbydUby",
+	"r1x2V1Peu6ZYP/LwH3C+meMRDaZ6ZiR/Kg7X9j40IVZ2PtTSIhJpzhjrZjJyojpx55J7nu0aPdX0cPND",
+	"Psxcgy9PLUuI0Aq1AxQjHjr/oN8Lec3hjsLpaVqV+nyUp5ZFABEe4zotPG6WAD8evci2HREwWApXNjlO",
+	"LFaWbh13UYbHfi6ywTJ9ERWdWJmlUco21oPRBx8GIqI4c/Twlp2yQZukfv+4TBI7Zdfgmd4hFHmjIzlH",
+	"OxbRXLLoX4Qb1zhncg88EvQ32Oggmv5Zn21xnHNtyDo594wJ+f32Y91QNHDM2ipndxVF5uj27DxeoTTs",
+	"RER0JMrz3SrFEzSFSLKUnP8iooLTpBE8G2Chl3jWvQP9zKkEl0t3ZS72nDEMonL/R9p7wpHm1f/3OPbL",
+	"e6Hfwelrdw/ysbmhT4sC8jSSzGwDWkjNneGXkTvaHskBtKQKslWiGQn9yokmSOfI9QDvPmszKV4w/oFa",
+	"FzQcjFqmB0B3jciJNjBbxiMgyT7KaA52G1Gkbt+wlAJSc5K8uGExzdQv2VpkJB/a7dUR5+PaL9SKVlZI",
+	"xThF2CarqNy3+LVjOnqq1FKHTyESe8i2kZAkT0WUa/gNhG6qbz1IxN0QI9/uq44u946ZEt7Jh3b+9Vfa",
+	"O8Oa3BKWOlFGhfTYpvjy7O1PSDZwqr73u061HTzXv1ZPvr8NvPkJlxn8QSivItxVzleR5iakUUZuIYsE",
+	"oekmSjk55dHW3DkR4/YdoJA4+TB78oMi3Q7Jxhv91Aua3ftbbLuQjo/d0txUkl1Vh3W0OY8KUgDfqL9Y",
+	"Djr8E532YE7CWyp9T3xPhWT83M0sISEdVeY3+rHv80/KHK7Mhnbra3IKiYbPiQxPI5ZvlF2noforiozK",
+	"gbPZW/X7e/KBN6vH+GdXYj/pDAgugl6Drr59PKGGu69r2Ed4knxBs6wzIGX2PH28ZKes4dfqIHt1BUKl",
+	"zgBEKpQ2vkNOq37gozp+mCWtfN2+ZxnYEECDVzQ3DOKmfKdnGyzz1ECg9IaAzRMzqdShTStTRHn5Vl7d",
+	"CiopNf8wcLnKRL3uCberPcEzRaJz4+b7Amduhs1+rwbrpU5Q1gGE9a9gNWc2EeORpmhE5Rc6hZHxyNW0",
+	"dDBbiXtK5EgWyXMi52f2DjenliCuEJPQSzXJN4RDxEq50TYdCM+on4WQp5HcMwFRRiRk56ggjWCSw4ix",
+	"BISM3sFw2PqNaY13rxITvoPTczP1q0eFfyAHyF+uqRfqC9r1NQuMqPJ5s8zCM9da8aUJLHJ2im4hYUcQ",
+	"OouhJ3RYs/phxtihn9+vGDt8f6c3mQ+QdaiA8BsgqW1lfqV4sCJqxO6AK3bZdLqKwTmT8GWk9nEQHSav",
+	"m4njOZcVmbGMZIkE+ZmQHEyvi8DowJ+CkeqLbd4ZD5tEup1/9G/P3v60iX54+5NS1f/56u3//Hcsb+9c",
+	"HWn/dmafuQZtzbc6S1Wueo2iPL+/iMiSx4vFyz2cIwlZ1oq2O0I2yGrThMSA4XsqDmbNS5xavMPz52te",
+	"nAYV9R2P5ALF5sn4vW4bLdkMc41DdQhoUS5OF+2L/zqe9m3f617NSvs7V/u7SIhye4k4VBFrbq+URKS7",
+	"uGqfuMjI2Zb1mMulzxrZQAPCrnYIWxDeE/9Ue8R7Efi+E9VFFnb/4f/RlQ//hlJvLE3XTIC0fLMlXEKn",
+	"GXP1fzoqvolOhEr1u7t+jDIqZeNE3BIKKoo64b7b9j23z9wrL/8t5OnfCRfXdvHfQi7r767CZbU0E62T",
+	"LCJRUgrJjsD1ITg6En4AGaXkbLMEIE9FT3JAM0QHdzTVLW+GnIiv3UPdWr9ARcNVsjrcMpyHciWX5DlL",
+	"yqOuoyJSkmQPOnvHFVJ1nrT74lJP9QD97Jitescyk7QgXGqsjc9SIkmT0G0H4Q5MRJ8IXZl980VeZlmb",
+	"kK4mT5Cz7RkkINveDHR+6MJ6B9S5ooHdfgmebkH5+nuyX/xy2p+7EhT6LhIstJ5rvK7e3jg62WW878uF",
+	"ph6sty9pYVVHH6sA0b9V4qXF/997o0zOKlU1EylkYNAdWhmSVO5TTk4jFur6eZKG79g8SZy/3xCHzy+R",
+	"HRaOJjmusVInyZQCemxV383B+2NK2HYyM4qxXgTXcaC2l53aUm0lQ3v4i3q/WX+ntR+7bqDlaZZVu+rG",
+	"RDoly9Lo9qwPSLb27rJaqyLfwL6bpi8qC39ddzfgQNsBGobBEdCvve896e0eYO1cr7dSl1s6IbFn5NxW",
+	"/aacbGW3WPhKVm1JRdl1cVjKXkGZdUJeN5l+BSEbAYW1XtUUUR1AxEYJ7Xo75xswRdA8MjOsZQ0pV/pj",
+	"FhC1p7BH/25B3MX1hazH3THlZ2PfCc3VGY75LPmpVRF9NM+ouE6toIHkSStkL3libs8TWCnckiPNBnN1",
+	"XpgnlhW/J1P84OX4ZNe0rk9nSOttQreQsXwnIsmw3OFwSwyCdN9Nnv59VuLK2ixcfZsyqTbjnRzNc+/b",
+	"+zEsW9k8PCOcK8m7M/1ezeWyZNo5Nj1j/9L2kvV9gtizk7s/qwwM2pboGwjCB26e39onqID3ZFCWD0Q/",
+	"2zOawNWdaEvJtZEwOCuYAHe9RHhq7rOTPRNqx3FQpk4+7D8MScdD432Pyshz66R/dKbtHgrTFU5kusDZ",
+	"IQYpmUprkdIF8eqn9sFsQJxqvN/eOMgPTjo/Is/FrGl1nBVL678Iq+KbiGUpdFwxVRzqi6e8JXfgQG7v",
+	"pyr3nD1MZxLsSePRsqAuoyJw9czGa8idKZGLiBE645FIxkEXfGkfhkQcTM/sECvx8Hf938HrheecFT1y",
+	"ei0BbH5C2sl86LcXH5gM2isRTf2IlcjdyDraA0kUT9P0J/PQn/y4hu93sXLvxT9dMLw6DQ4i2g0e8arw",
+	"Uq+cfwfv5Ht03e9N8PzWjj3cXs4QH91YHlHmqMb58wi1wW59J83JweVaVyENmxqpkYsVRdKIZBxIeraV",
+	"4zt6B8Gy//B3g5I36k70qMG14vbNT1hkv+mx9Ed4n8I19VszaL9iUsSes1NErEiRk+7v0XmD3I/JAvBx",
+	"M/6XD9x6PHU2wpgIKkWU0TuICpJD9mX0SGP5+LjQ3RkEPffCHz//r6v4y5+hq533Y9wYmb6ONuardWr+",
+	"MuIgS54LI+m6IhS2W9OjaNou+JDIzwT9rf8i+6l8q36+J8fq2eoQcLbW+BLTvzR8rFnVBNPf4GoW2KAy",
+	"ZSTPIdWgFNNF0eQmfKbONr3i+JV+5hXTaPgfh4V+f+CJLDm8ZvQ99y/RyRAGH5nl2Tnal1zqCndegSU7",
+	"c0iFPfhOl7GECfngXSbeDSVNPGNCLgX1dW+tXpiI3eXpA1ZA/u6YmcCl+IxttzQBl/v6wLRNFGqPPGYP",
+	"9H9n5+gqJ05n4i+GOvUvwjVUsDCII96kp8vUoMH6G8hP1mrGZqaIdx1owWZMDQVLhshIVvP/dKJY0ldr",
+	"ysABTKmSvptWm1n1fxo01O4gBhU8OZjMmBNw3VpzS/kR0p7mN/7vHRvrKITacFn9h34E/9bWnph9+Xgs",
+	"NULCdBvKIaEFjCBw0gI+bcsNwcjS/4aNczfaNfdXwi+45XqHBL3X6gk+YHwXGV5G//b3t99/99mr5/8+",
+	"XW701j2OsgzwyaGbjOi8hkj8RWjYdHEJ5dwSAIeCN8Deb+wjqKJnth0ku2vE1mhkU9cG3NpKeoPFpEGI",
+	"1Wc5qC/b5kPWlOk/SKZ+F3tW9HRs65oiDWu6Npbpfx8hFyzLVm7nph27W0hswzsSaYyejRcbds1124lR",
+	"TexFr53yYMqa14rzKtV79feuX8Dnt5i+PUe24MfRz7Y3HyzUe+mr2P2BpvDbul4ZmrH68trRuzRtNuTt",
+	"4lxL8Ee74g2x8ypJAR88Vxotkru65Pla1XN59T65cM1DYPeHTLXhIG7r5vcbooy/sVidKBh6qzCDHQ0h",
+	"+1PvGK+6h2Ta0JkBBzLwrpSL/icwY/aurKE21YUw226Bi4G800FD9zCjQ1UOr+j2Y9av6+RYse22u+QY",
+	"32h/oxFrUE5yI89Kv7XRM7g3jfmvpjYmR1ZpzR44lTqtyjTxjhiPthnZKeXZ1M2/qYzIjtA6I8tSrL8L",
+	"+KU6jeLSPv3IN6w20BJwiAQ7gj6SuO3DQGAMbjjvf2dR3HqZf7y7Ct3l1Z5O8+b+snEtwQqSHMAAZYXo",
+	"wRGIKDmIh7/bv0bTEL81z92XyNWxms7KSvgBVTZc2XJHe1YKiCwnIlZK01BSnguakEyX22iQUWHMdtgB",
+	"4qOXtyvVSTCJrJM4Ad2pPUA0wj6IHt/DF0wth6f6yJ/GzTGnAwcnrVut8kjTAWz7lUqD9H0h5a0WOY0D",
+	"gmuI1Bn9+Fnt5n8nXDzlsGZHCvWJ1e/ClWOi4UsJhy8jC0Jat6dI1B6XRrckObjGFHIPeRvNtBfHVMfM",
+	"h8Oor8wjV0mBUp+6fvDUEMG400b0hCTSD/VYMg0GUF+564f7inOWgqC7HMWD5+bRJiroyKFuc7NX6izj",
+	"4xFpMjnsaAcqVpdVpqncYwfuxRi13/OG8+f8vk2xJvw18gR09oVu2KntrkPUKfPUBmcslS6EvzYYo+Hn",
+	"HmV4T6ii7p7wPt69XYPtTw2/N5EA00zZNaMzB1/lolKhQ7Bpj9HrcU/vF5uvFtpeRJ6u0IZCp0x1R/Um",
+	"bQahBn6O2e600ZtqUX8Ga/3M3Ibr3pIkTyPDsy9drlwkyQFs/IOD0PF2xlNhEiTbLSb7rPjDup9Hj2uj",
+	"f/+k6fdY0ztbsvxHaL+ZwQYtH5dmGZmOiMlRdSmqyR6Sg0lUdS1B1GZZn1cl032SU4x3ZDrd96uV7tJ+",
+	"v7TqAOcPDxpAK2gXBS47IOsw3Ow+yg5d4DIrr8hIorurmxQ9LmSkEyK/jB5VgqQL7LcctNd1s/Gm4sKm",
+	"vcZELV03L7r8et3XyIqy7uIqbf8IKiK9O2iszFb7oIujlo7vXXzgyDi4c7JukONiEtERDAzLCGCkM6SG",
+	"B8vbmHvUZ19rtiNW3VlYbcuvn7/QO3nGdppNvERt0aJgNBuC+VO/V3GaT8ZkeWMyRIFlDMuV9eUeertq",
+	"pR1qU9eIyD1np7yNItHSmt1YNHN3rVjm7v22dPyGnaItqROiClZySJXJEbqM6vYcJRkRoj82zEYSbF8x",
+	"KXBp3mKvG0deJnbLPeggPeSpGmrPMmWabOM1neHNm4j1/gVVaw9s3gzrKEcV2xKQmhy+ioA91/o6IR3f",
+	"gOtiFtTs/glLwWQ2i1LJknI2dcNooNye0pxHYJLXOzuCmZ5I+NzzdSv/5Mr54UqcxvuweY1c1Z/jkUgm",
+	"73sjnWBGrB8uZN0pr13Efwi5HG5s/jSR3+fvhQ/33TcZ6d/9ismv9a3ntbf79UWsKCBPTU/GjMm/iIhr",
+	"vFKTO3GAsz5xC9P9bgvqQaFfOJkuqoMCWRA+hB75ggP8Bu9LHu/RfSA5d/STvTgQ7jhBJkG0XFjzom5O",
+	"+P4d2NUl2kiVNpm8goW0VlT9Yfo3toOyXeIrJE0O5pTfW0JpH7kvBtWcUrojsI2wxvzN8h4d9C0X6swB",
+	"a8qU82dP+9281gz7TIcbhz3sb9WDz8xz1zi01N+7crNX/WETgK0RA4iQ0X88itJmVqeV9sFcjHod96qY",
+	"7Ts4eTO7sgls83bFaytIDjqhS/GU5tEtk/vottQlIF2MbKuE7emVMWG7qnfz+VnGBMzl9OZKh4H1b3sN",
+	"ueJij7ycdS9IOGqylhziZMo+7325b9T3vf1fTfZ/UGd/Q4IoY+wQEWklP/r8waPHfdKvfAbLx9694LV9",
+	"5hr7gPrW+Yrm/5ltyy50lKRuyy4aCaBm/YOG30z8HifhqTFJInHJyEgP3XXnHnsOixbf3T1Sf+V9K7IV",
+	"zHVrsaPEiqMJItbi2CmNnv6ONjntEc8reO3Ta2rff4mTx/SPR9Jscs9ew2Mr+TlHVLh8bt0KlSR7SDde",
+	"W1Qqe0v+WuIIrMhgeDcxj1xlMwFeNfG82o7y9R3ws8aqP+1ZdGL8oMvH3N34Rm806qeU+jmPlnLDe4xe",
+	"zwfW0bobFY0zIybuOmYPWaHDCjrf5WZzw055IyXIyxOAhIO82HbQvYiZlj47ynvfVjwRXXVvEewIRiqt",
+	"IrPM5PYRe93x+uV3SuMLIkSx56Yh6YVw1jr+0FyP9Mc61c/fayauY5vfGgZeG/sbhKCrM6zKltdaYGJ6",
+	"OrHGpE3nTHMyIXkk6C5X5uUM8kv9P8rYjHBu0Fcwu0OfpbnHJ9ZxLTNL+yg13CXsWiX/i8mp3xgtZzwy",
+	"1m7j9nO5h6P6Z2nl7KjruHrFJiP5UDoh3FE4vVYPrcS9jORPxdXDVuqz10GcVQSOEnYEEUlWo13nxo0Q",
+	"5Cyis/7NgAJ0J0144HMjx3n/wau4YfUHr+yL/YMqCuWRkFBoeDJ9x79j0LaSPkmGXbAGxN/9CfD687q2",
+	"nrTZu/IZWTHTzzb9S/tuq8XNtnKMJm4M8vhDbjt7PU59n0N08JRvUNf6QhZzVe19d51dGFj740GO+VMY",
+	"K9fBx5irJvzYJnpkXfk2YAdV23yZ7CG9yD/DmLWHGQjx2YnIgVv8VyDEz/qJj8q4tYHuVrtlYaUsSnPb",
+	"fiyY0KGRqp41O0ea+gYyS4Sy70whS4f7z/6XeuSTQVzJNGnqvpfe3NezTFWDbg4ki47kYDKeJwjqw99p",
+	"nsK7UfCqD0NmW59QK/sQ2mNcGzfgeoJqca5MgiakVlRb/bw7xZUmA3fa2sXXT6yFlL/gbqPXYkpDLyDy",
+	"7Tr7D6yvmaiXuvRhFU2ba9pQmsDLY8G4XPkYqoOzFlp2GxGPTZuIZFnEeJQz7Zl38UsJqekKMByqeWOf",
+	"WZFk9hMra/JzTrPM5FjoTccufhOxAnLl+F7CRTn69Eu3bh79xjVXuFfJdnZWVxZ/89WVWfkV7GiuU4yU",
+	"Ld4yrityNybfOFV81vCx5iI562SoJ/6jwZg+/n7IhTRX4dNTq2Tmws/g37EoZboQHMWW8fqanzmV8L44",
+	"9IGX2BiyvZcqm+vIn1doY6QqtMRmQDIzkErOHsh3ctx4vDIP30cbon2oIiO0xb1WZO5RZ3Ru1VspaKSx",
+	"7IkwwAs6PpWlGx2sUrOPyFaCqSdlcq+DSr38owV8tqUZDAc4hhq8vZdMl96OaVfVWFrA6nEBkg73ZzPt",
+	"v3wOkxR4g8GjDq1+5oKxl5gmyk64fo6Euw6OmwiOhTx7qCa2tX/XVqBFsy/i/dcrlzGbpa9cyWzpu6nL",
+	"WExjq9RhtNoqMX3tLJtoixUzN2O6+YFloPUBLjOeik5jO9o2Qr/5y5/BJvwDoNCZyAfgfxEO5s0c4/Qp",
+	"+DhiDioHfyg+2CdW78mFXB1z/vNLnKPFQkb8/7J3fb1t20D8qxB52cOUpRuwl/Zp7bBiwNAVSdY8DQVt",
+	"nW3OMmmQVBQP6HcfeEfKsiPJlDvRTponP5j6w9Pd8f7/sK6XqL8/saQh4v3wqs/O3xpfUn4JNK+hhxy1",
+	"MV45Y1blXR+iK/19ZjLxVNGFaLag6b6qn3VoXl+jZCno+izJSeNrlukGWb2Zb+Lo8YP76xPHb34/lz78",
+	"NLrizgbq8UHWFFc82tLJnpuUjl0h2OSndJ3fdXbJaW01Y8DD0C9juczrtg1iQTXzgxMP8xeioXfz16/u",
+	"79+0Wp05j52Xwd6mGU+tB1Mg7N+WWlKuHo0JIa1qjPkk4H1MQUmo2BZyoItLw1HUY//5w6bXQ5dKwuva",
+	"rGlTRfRPh9E8AP6J29b5baH4GXH7coS0caSe4pmAr68F4S8jZEtGUzCyOiiVbQHGswDxMhihe7J59gjd",
+	"nh9SFMJX3LBKC2tBslxVkrnDneV8s4PU3Q/RrWEBXBvo1r7XYUUa83NqTfQx+AEqnw9ojm78+fHoxmHo",
+	"KAGzqD78f3x1aDROduHx+Y+cad6BgxJuWgslkuf01ixyBB87I/Kx4BvmdhzimhOQ0wVx+VqrvJzaN6Fq",
+	"gIlaFjo7PrQqbV8s/Z1arbmGa1qWaMjAZ1Xaz/PISSBD1m53G2dSuuW7gvTTIXQ0HShF75WCL+P3ktg6",
+	"vuMb7DjCLgu+AoZD1dAKxvpXZkQObLLB3/5yLF0Wh9ICuCIJKcsCElLxFhMZsHYSjWQIuKHYzYn7ISCN",
+	"puPqL/DUM9Rx2hdCvRFz+ScWxSWLMyI66l4h3raDvXN6nN/Lk2/QvVsoHG4v5hJy5ycuQMO2tX/FN6Ez",
+	"d0iLvyPq7/KlX/o4bhQSR1ZM/XgL58FTxQEFjpgB62WP3gkr+NVSdDa6ozPQNwvR/T+qd6nWCaZGoSoy",
+	"YK13ogItyBfqiVD7/UdM4X7phzogJJ74ycMXozMYBXFJ6miTbb1QW9F0vFiuH3NhkMerFdfLg1jZbk3K",
+	"pFsY1+DbUd07MjWjuatFQMd4JFddeqX99fc/u1jxOVyZ+/n3D6vidPXpjS0P0R31Hkd3SQLD7MUXD0cY",
+	"8cLjfIDxWO1dAZxSHs5K3Gc6Z4Gwm0/v3Tn48cN7HIHJDRAqUYtAiRwuJ5tLNOG7MV5EDm83N2TmJ/hg",
+	"PkgQ7+p9oguuYTbQ36ufdPI4ssjHzqb9tSZvTgOwsG/ChTeWMh/75Xt1fNQzi1XTZf9oaDVdjmoPuQek",
+	"CEQKPIycQe+sh7qvFMWuvtebGt/ELJS23vanKmtLVRh7cDHbMcwBmuOyEH0zlHBu6I1f6/zkNAJo4cEe",
+	"kZHBy84mZuLI5fRAQmc/1E8G3JXQtEVAaO4l8i5YeVPxdY8Gdv8m+fTuUImraSiEjKx+sCpuXSPiHKHt",
+	"u5T5hX81fG5GGzq5eq/4evTqI79/P99NojZvKi8hGWeONN8ZwgvM6lizcUZ63q36Kc3Xo/pvfR5wNAri",
+	"A1KofgmQG8YxfMCkqjJHN6XznZOR6OFpo/kUemmDC6LcZAJkOiEEedQIV48qoT1KGgFO+XLsulRiqwY7",
+	"fG932SDAqzGTnPiNRofpUCuPyGEVtVewf7imgpMFN43YBSJ2IE1ndJHHowuX4T0InA4Fe38wGPKkaTLo",
+	"D75Pt5dJ21suXhj1f2fU03eVY0aHG6ZVZboY5x6MgQMNyp/8mhQWHT2rFdrwVUJ0Q79lEkCftnU+AHf+",
+	"QqPXcgEbNuVab5gRcgoegY96MpwTf5nvTi3jRQF6DocG0NHjz7kDY66BWzDxmd0C+IDV8WW3GozIS4i8",
+	"86nqy54S79MAvvvAgm2s29AcB4fSfw0vZy/D66N45ltn2WuQeNZ5ro2cat/H0Ve21LKn7OaDsnDmnJ2o",
+	"9aIm4iHzGx6sebv5gyOrcLurr7mFy9CquK/ij8XNDsAloZq0NOj/4sHcivqbUSXq8KhYMvCSpySUODeC",
+	"ajyp3r52fSpuKFLREFdcIqg+1H8h1mM8OXmtesucneV656ucx6f5zUKt3dNSFm95C5Tyqc65tKqgoUVU",
+	"D86UM0m5zLGRmhdFb4ltTGcw7vCMrdKZKIpH3ttXgY66078eORmDedGCltT6CpTOjXi+Ef9CzA1LKWwM",
+	"TFNbn9rT03EnkLdbKIqmdFU78rcCLnH6OMewQzsg606fBn6IqM7pdrF7rn3Tz4RbqPEs8ELNJxM+Xb5p",
+	"shE3S8P4RJV4/GGytpVjEBRH34evX+ri4vXFFV+Liy9/f/kvAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/pack"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -50,11 +51,11 @@ func TestDevicesAreThingsOfTheShop(t *testing.T) {
 	put(func(s *app.Settings) { s.Devices[0].Division = amount.G(0) }).refused(http.StatusUnprocessableEntity,
 		"devices[0].division_g")
 	put(func(s *app.Settings) { s.Devices = s.Devices[2:] }).refused(http.StatusUnprocessableEntity, "devices")
-	put(func(s *app.Settings) { s.Jars = []app.Jar{{Name: "hexagon", ML: 0}} }).refused(http.StatusUnprocessableEntity,
+	put(func(s *app.Settings) { s.Jars = []pack.Jar{{Name: "hexagon", ML: 0}} }).refused(http.StatusUnprocessableEntity,
 		"jars[0].ml")
 	put(func(s *app.Settings) {
 		s.Devices[0].Division, s.Devices[0].Address = amount.G(1), "127.0.0.1:9"
-		s.Jars = []app.Jar{{Name: "Hexagon, 190 mL", ML: 196}}
+		s.Jars = []pack.Jar{{Name: "Hexagon, 190 mL", ML: 196}}
 	}).ok()
 	now := get[app.ShopView](c, "/api/shop")
 	assert.Equal(t, "1", now.ScaleDivision.String(), "the bench scale's division is the shop's")

@@ -1,11 +1,14 @@
 package api
 
 import (
+	"encoding/base64"
 	"fmt"
 	"net/http"
 
+	"gallipot/internal/app"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
 
 	"github.com/labstack/echo/v5"
 )
@@ -21,7 +24,7 @@ func (s *server) AddLabel(c *echo.Context, p AddLabelParams) error {
 		return err
 	}
 	v, err := s.app.NewLabel(c.Request().Context(), in.Formula, law.Regime(in.Regime),
-		labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm})
+		labelart.Size{WidthMM: in.WidthMm, HeightMM: in.HeightMm}, deref(in.Design))
 	return answer(c, v, err)
 }
 
@@ -35,8 +38,26 @@ func (s *server) PutLabel(c *echo.Context, id int64, p PutLabelParams) error {
 	if err != nil {
 		return err
 	}
-	stock := labelart.Stock{WidthMM: in.WidthMm, HeightMM: in.HeightMm}
-	v, err := s.app.SaveLabel(c.Request().Context(), id, stock, in.Confirm, p.Rev, orZero(p.Batch))
+	size := labelart.Size{WidthMM: in.WidthMm, HeightMM: in.HeightMm}
+	v, err := s.app.SaveLabel(c.Request().Context(), id, size, in.Design, in.Confirm, p.Rev, orZero(p.Batch))
+	return answer(c, v, err)
+}
+
+func (s *server) AnswerLabel(c *echo.Context, id int64, p AnswerLabelParams) error {
+	in, err := body[AnswerLabelJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.AnswerLabel(c.Request().Context(), id, in.Answer, p.Rev, orZero(p.Batch))
+	return answer(c, v, err)
+}
+
+func (s *server) SpoilLabels(c *echo.Context, id int64, p SpoilLabelsParams) error {
+	in, err := body[SpoilLabelsJSONBody](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.Spoil(c.Request().Context(), id, in.Batch, in.Count, p.Key)
 	return answer(c, v, err)
 }
 
@@ -45,18 +66,48 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 	if err != nil {
 		return err
 	}
-	if in.Printer != nil {
-		run, err := s.app.PrintOn(c.Request().Context(), *in.Printer, id, in.Batch, in.Count, p.Key)
-		if err != nil {
-			return err
-		}
-		c.Response().Header().Set("Gallipot-Printer", run.Said)
-		return c.Blob(http.StatusOK, "application/pdf", run.PDF)
-	}
-	run, err := s.app.Print(c.Request().Context(), id, in.Batch, in.Count, p.Key)
+	run, err := s.app.Print(c.Request().Context(), id, app.PrintAsk{Batch: in.Batch, Count: in.Count,
+		From: deref(in.From), Sure: deref(in.Sure), Printer: deref(in.Printer)}, p.Key)
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", run.Name))
+	if run.Said != "" {
+		c.Response().Header().Set("Gallipot-Printer", run.Said)
+	} else {
+		c.Response().Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", run.Name))
+	}
 	return c.Blob(http.StatusOK, "application/pdf", run.PDF)
+}
+
+func (s *server) GetMark(c *echo.Context) error {
+	m, err := s.app.Mark(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	kind := map[string]string{"svg": "image/svg+xml", "png": "image/png"}[m.Kind]
+	c.Response().Header().Set("Cache-Control", "no-cache")
+	return c.Blob(http.StatusOK, kind, m.Body)
+}
+
+func (s *server) PutMark(c *echo.Context) error {
+	in, err := body[PutMarkJSONBody](c)
+	if err != nil {
+		return err
+	}
+	raw, err := base64.StdEncoding.DecodeString(in.Mark)
+	if err != nil {
+		return app.Problem{Kind: app.Invalid, Code: "invalid", Message: "This file did not arrive whole.",
+			Fields: []pantry.FieldError{{Field: "mark", Message: "This file did not arrive whole."}}}
+	}
+	if err := s.app.SaveMark(c.Request().Context(), raw); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+func (s *server) DropMark(c *echo.Context) error {
+	if err := s.app.DropMark(c.Request().Context()); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
 }

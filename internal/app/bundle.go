@@ -27,11 +27,12 @@ type BundleIngredient struct {
 	Retired bool `json:"retired,omitempty"`
 }
 
-// BundleLabel is a label's stock in a bundle.
+// BundleLabel is a label's size and design in a bundle.
 type BundleLabel struct {
 	Formula string     `json:"formula"`
 	Regime  law.Regime `json:"regime"`
-	labelart.Stock
+	labelart.Size
+	Design *LabelDesign `json:"design,omitempty"`
 }
 
 // Bundle is formulas with everything they rest on, in one file.
@@ -106,7 +107,7 @@ func (b Bundle) Check(ctx context.Context) []pantry.FieldError {
 		if !ids[l.Formula] {
 			found.bad(at+".formula", "no formula %q in this bundle", l.Formula)
 		}
-		if err := l.Stock.Check(); err != nil {
+		if err := l.Size.Check(); err != nil {
 			found.bad(at+".width_mm", "%s", err.Error())
 		}
 		if _, err := law.Of(l.Regime); err != nil {
@@ -193,7 +194,8 @@ func (a *App) Export(ctx context.Context) (Bundle, error) {
 		Formulas: []formula.Formula{}, Labels: []BundleLabel{}}
 	var err error
 	b.Shop, _, err = a.settings(st)
-	b.Shop.Devices, b.Shop.Jars = nil, nil // where its devices are is no part of what is shared
+	b.Shop.Devices = nil // where its devices are is no part of what is shared
+	b.Shop = b.Shop.own()
 	if err != nil {
 		return b, err
 	}
@@ -229,7 +231,7 @@ func (a *App) Export(ctx context.Context) (Bundle, error) {
 	}
 	for _, l := range labels {
 		b.Labels = append(b.Labels, BundleLabel{l.FormulaID, l.Regime,
-			labelart.Stock{WidthMM: l.WidthMM, HeightMM: l.HeightMM}})
+			labelart.Size{WidthMM: l.WidthMM, HeightMM: l.HeightMM}, &l.Design})
 	}
 	return b, exportKitchen(st, &b)
 }
@@ -471,12 +473,14 @@ func (a *App) importLabels(st Store, b Bundle, by Stamp) error {
 		if err != nil {
 			return field("labels", "%s", err.Error())
 		}
-		now, err := a.labelFacts(st, v, under)
-		if err != nil {
+		row := Label{FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM,
+			Version: v.Number, UpdatedBy: by.By}
+		if l.Design != nil {
+			row.Design = *l.Design
+		}
+		if row.Facts, err = a.labelFacts(st, v, row, under); err != nil {
 			return err
 		}
-		row := Label{FormulaID: l.Formula, Regime: l.Regime, WidthMM: l.WidthMM, HeightMM: l.HeightMM,
-			Version: v.Number, Facts: now, UpdatedBy: by.By}
 		if err := st.AddLabel(&row); err != nil {
 			return err
 		}

@@ -37,12 +37,6 @@ type Device struct {
 	Capacity amount.Grams `json:"capacity_g"`
 }
 
-// Jar is a jar that the shop fills.
-type Jar struct {
-	Name string  `json:"name"`
-	ML   float64 `json:"ml"` // to the brim
-}
-
 // rehearsals are the stand-in scales of rehearsals: each has one of its own, that nothing is written down from.
 var rehearsals = regexp.MustCompile(`^rehearse-[a-z0-9]{6,20}$`)
 
@@ -68,9 +62,7 @@ func (s Settings) withThings() Settings {
 	if s.Devices == nil {
 		s.Devices = usualDevices(s.ScaleDivision)
 	}
-	if s.Jars == nil {
-		s.Jars = []Jar{}
-	}
+	s.Jars, s.Stocks = withJars(s.Jars), withStocks(s.Stocks)
 	if i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.Kind == ScaleDevice }); i >= 0 {
 		s.ScaleDivision = s.Devices[i].Division
 	}
@@ -150,15 +142,14 @@ func (s Settings) checkJars() []pantry.FieldError {
 	if len(s.Jars) > mostJars {
 		return []pantry.FieldError{{Field: "jars", Message: fmt.Sprintf("at most %d jars", mostJars)}}
 	}
+	ids := map[string]bool{}
 	for i, j := range s.Jars {
 		at := fmt.Sprintf("jars[%d].", i)
-		if n := len([]rune(strings.TrimSpace(j.Name))); n == 0 || n > 60 {
-			errs = append(errs, pantry.FieldError{Field: at + "name", Message: "a name of 1 to 60 characters"})
+		errs = append(errs, j.Check(at)...)
+		if ids[j.ID] {
+			errs = append(errs, pantry.FieldError{Field: at + "name", Message: "two jars of one name"})
 		}
-		if !(j.ML > 0 && j.ML <= 50_000) {
-			errs = append(errs, pantry.FieldError{Field: at + "ml",
-				Message: "what it holds to the brim, above 0 and up to 50 L"})
-		}
+		ids[j.ID] = true
 	}
 	return errs
 }

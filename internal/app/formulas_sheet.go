@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
 )
 
 // Sheet is a version with its formula and what there is to tell of all its versions, oldest first.
@@ -150,6 +151,19 @@ func lineProblem(err error) error {
 	return field(name, "%s", line.Err.Error())
 }
 
+// measured keeps who found a density that differs from before, and when.
+func (a *App) measured(v, old formula.Version, by string, s Settings) formula.Version {
+	switch {
+	case v.DensityGPerML == old.DensityGPerML:
+		v.DensityBy, v.DensityOn = old.DensityBy, old.DensityOn
+	case v.DensityGPerML > 0:
+		v.DensityBy, v.DensityOn = by, a.today(s).Format(pantry.DateLayout)
+	default:
+		v.DensityBy, v.DensityOn = "", ""
+	}
+	return v
+}
+
 // SaveSheet stores a draft over revision rev and returns it with its panel and the effect of the edit. A mistake stores
 // nothing. It runs on every typed gram: each thing is read once, and the one statement that writes, over revision rev,
 // is a transaction of its own.
@@ -173,6 +187,7 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetV
 	if err != nil {
 		return SheetView{}, err
 	}
+	v = a.measured(v, old, by, d.Settings).Filled()
 	v = styled(v, sheet.Formula.Name, in)
 	after, err := assessDraft(v, in)
 	if err != nil {

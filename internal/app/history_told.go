@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 )
 
@@ -322,7 +323,7 @@ func tellEntry(_ Change, _, after row) string {
 	case "recall":
 		return "caused a call-back. " + body.text("cause")
 	case "print":
-		return fmt.Sprintf("printed %s of kind %s", body.text("count"), body.text("what"))
+		return tellPrint(body)
 	case "strained":
 		if body.text("clear") == "yes" {
 			return "said that the oil is strained clear"
@@ -474,4 +475,22 @@ func plainValue(v any) string {
 		r = append(r[:most], '…')
 	}
 	return string(r)
+}
+
+// tellPrint tells of labels that were printed, or thrown away.
+func tellPrint(body row) string {
+	n, many := body.text("count"), body.text("count") != "1"
+	of := func(one, more string) string {
+		if many {
+			return n + " " + more
+		}
+		return n + " " + one
+	}
+	switch body.text("what") {
+	case bench.PrintedHold:
+		return "printed " + of("HOLD sticker", "HOLD stickers")
+	case bench.PrintedSpoilt:
+		return "threw " + of("spoilt label", "spoilt labels") + " away"
+	}
+	return "printed " + of("label", "labels")
 }

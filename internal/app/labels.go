@@ -9,11 +9,13 @@ import (
 	"time"
 
 	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pack"
 )
 
 // Label is the label of a formula under a law, with the facts it was made from, as it is kept.
@@ -26,6 +28,7 @@ type Label struct {
 	HeightMM  float64
 	Version   int
 	Facts     LabelFacts
+	Design    LabelDesign
 	UpdatedAt time.Time
 	UpdatedBy string
 }
@@ -36,6 +39,9 @@ type LabelStore interface {
 	Label(id int64) (Label, error)
 	AddLabel(l *Label) error
 	SaveLabel(l Label, rev int) error
+	NextPlace(stock string) (int, error)
+	PlaceOf(batch int64, key string) (int, error)
+	PrintsOf(batches []int64) (map[int64][]bench.Entry, error)
 }
 
 // LabelFacts are the words a label was confirmed with; when they change it is out of date.
@@ -79,6 +85,7 @@ type LabelRow struct {
 	Newest      int        `json:"newest_locked"`
 	WidthMM     float64    `json:"width_mm"`
 	HeightMM    float64    `json:"height_mm"`
+	Form        string     `json:"form"`
 	State       string     `json:"state"`
 	Gained      []string   `json:"allergens_gained"`
 }
@@ -87,16 +94,29 @@ type LabelRow struct {
 type LabelView struct {
 	LabelRow
 	Rev     int                  `json:"rev"`
-	SVG     string               `json:"svg"`
+	Design  LabelDesign          `json:"design"`
+	Pieces  []LabelPiece         `json:"pieces"`  // as they are drawn
+	Faces   []labelart.Face      `json:"faces"`   // where front and back stand on them
+	Sticker string               `json:"sticker"` // the HOLD sticker, where only that may be printed
+	Jar     *pack.Jar            `json:"jar"`
+	Level   float64              `json:"level"` // how full the jar is, of its brim
+	Tint    string               `json:"tint"`  // of the band, as it is drawn
 	Fits    bool                 `json:"fits"`
 	Points  []labelart.Point     `json:"points"`
 	Change  []declaration.Piece  `json:"change"`
+	Carry   []Carrying           `json:"carry"` // batches whose jars carry other words
 	Batch   *BatchRow            `json:"batch"`
 	Batches []BatchRow           `json:"batches"`
 	Hold    bool                 `json:"hold"` // only HOLD stickers may be printed
 	Block   []string             `json:"blocking"`
 	Figures []declaration.Figure `json:"nutrition"`
-	Printed int                  `json:"printed"`
+	Claims  []assess.ClaimRule   `json:"claim_rules"`
+	Paper   labelart.Stock       `json:"paper"`
+	Place   int                  `json:"place"`   // that is free next on a sheet
+	Jars    int                  `json:"jars"`    // of the batch, filled
+	Printed int                  `json:"printed"` // for the batch
+	Spoilt  int                  `json:"spoilt"`  // of these
+	Last    *LastPrint           `json:"last"`    // the newest print of this label
 
 	content labelart.Content // as it is set
 	doubt   string           // what speaks against the batch since it was released
@@ -106,6 +126,26 @@ type LabelView struct {
 	}
 }
 
+// LabelPiece is one piece of paper of a label, drawn. HighMM is how high it would have to be.
+type LabelPiece struct {
+	Name   string  `json:"name"`
+	SVG    string  `json:"svg"`
+	HighMM float64 `json:"high_mm"`
+}
+
+// LastPrint is the newest print of a label.
+type LastPrint struct {
+	At    time.Time `json:"at"`
+	Batch string    `json:"batch"`
+}
+
+// Carrying is a batch whose jars carry words that this label no longer has.
+type Carrying struct {
+	ID   int64  `json:"id"`
+	Code string `json:"code"`
+	Jars int    `json:"jars"`
+}
+
 // facts draws up what a label of this version says now.
 func facts(name string, v formula.Version, p assess.Panel, under *law.Law) LabelFacts {
 	d := p.Declaration[under.Regime]
@@ -113,14 +153,35 @@ func facts(name string, v formula.Version, p assess.Panel, under *law.Law) Label
 		Allergens: append(append([]string{}, p.Allergens[under.Regime]...), d.Disclosed...),
 		Directions: declaration.Directions(assess.Separates(v, p.OilShare), len(p.SetsInTheCold) > 0 &&
 			v.Keeping.Asked == keeping.Chilled)}
-	if own := v.Wording.Names[under.Regime]; own != "" {
-		f.Name = capital(own)
-	}
-	amount, unit := nominal(v)
-	if q, err := declaration.NetQuantity(under, amount, unit); err == nil {
-		f.NetQuantity = q
-	}
+	f.Name = nameOnLabel(name, v, under)
+	f.NetQuantity = netQuantity(v, under)
 	return f
+}
+
+// netQuantity states what is in a jar: the volume it is filled to, that of a pourable product where the density is
+// known, else its weight (handbook 08).
+func netQuantity(v formula.Version, under *law.Law) string {
+	amount, unit := nominal(v)
+	state := func() (string, error) { return declaration.NetQuantity(under, amount, unit) }
+	if unit == "ml" && !byVolume(v) {
+		state = func() (string, error) { return declaration.NetVolume(under, amount) }
+	}
+	text, err := state()
+	if err != nil {
+		return ""
+	}
+	return text
+}
+
+// byVolume reports whether the maker fills to a volume, with nothing on top of it.
+func byVolume(v formula.Version) bool { return v.FillML > 0 && len(v.Toppings) == 0 }
+
+// nameOnLabel is the product's name under a law: its own there, else the formula's.
+func nameOnLabel(name string, v formula.Version, under *law.Law) string {
+	if own := v.Wording.Names[under.Regime]; own != "" {
+		return capital(own)
+	}
+	return name
 }
 
 func capital(s string) string {
@@ -128,17 +189,20 @@ func capital(s string) string {
 	return string(r[:len(r)-1])
 }
 
-// nominal is the net quantity: pourable products by volume where the density is known, others by weight (handbook 08).
+// nominal is the net quantity by volume or by weight.
 func nominal(v formula.Version) (float64, string) {
-	if v.ProductStyle == "pourable dressing" && v.DensityGPerML > 0 {
-		return v.NetGrams().Volume(v.DensityGPerML).Whole().Float(), "ml"
+	switch {
+	case byVolume(v):
+		return v.FillML, "ml"
+	case v.DensityGPerML > 0 && (v.ProductStyle == "pourable dressing" || v.FillML > 0):
+		return v.FillVolume(), "ml"
 	}
 	return v.NetGrams().Float(), "g"
 }
 
 // NewLabel makes the label of a formula under a regime, confirmed for its newest locked version.
-func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime, stock labelart.Stock) (LabelView,
-	error) {
+func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime, size labelart.Size,
+	design LabelDesign) (LabelView, error) {
 	by, err := person(ctx)
 	if err != nil {
 		return LabelView{}, err
@@ -147,21 +211,36 @@ func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime,
 	if err != nil {
 		return LabelView{}, field("regime", "%s", err.Error())
 	}
-	if err := stock.Check(); err != nil {
+	if err := size.Check(); err != nil {
 		return LabelView{}, field("width_mm", "%s", err.Error())
 	}
 	return once(ctx, a, func(st Store) (LabelView, error) {
 		var out LabelView
+		s, _, err := a.settings(st)
+		if err != nil {
+			return out, err
+		}
+		if design.Form == "" {
+			design.Form = usualForm
+		}
+		if err := design.check(s); err != nil {
+			return out, err
+		}
 		v, err := newestLocked(st, formulaID)
 		if err != nil {
 			return out, err
 		}
-		now, err := a.labelFacts(st, v, under)
-		if err != nil {
+		if !s.jar(v.Jar).Sized() && design.Jar == "" {
+			design.Jar = s.suits(v)
+		}
+		if v.Wording.StressesNothing { // confirmed with the lock
+			design.NothingElse = labelName(st, v, under)
+		}
+		row := Label{FormulaID: formulaID, Regime: regime, WidthMM: size.WidthMM, HeightMM: size.HeightMM,
+			Version: v.Number, Design: design, UpdatedBy: by}
+		if row.Facts, err = a.labelFacts(st, v, row, under); err != nil {
 			return out, err
 		}
-		row := Label{FormulaID: formulaID, Regime: regime, WidthMM: stock.WidthMM, HeightMM: stock.HeightMM,
-			Version: v.Number, Facts: now, UpdatedBy: by}
 		if err := st.AddLabel(&row); errors.Is(err, ErrTaken) {
 			return out, field("regime", "this formula has its %s label already", regime)
 		} else if err != nil {
@@ -183,11 +262,21 @@ func newestLocked(st Store, formulaID string) (formula.Version, error) {
 	return formula.Version{}, field("formula", "a label belongs to a locked version; lock one first")
 }
 
-func (a *App) labelFacts(st Store, v formula.Version, under *law.Law) (LabelFacts, error) {
+// labelName is what a version is called on a label; empty where its formula is not known.
+func labelName(st Store, v formula.Version, under *law.Law) string {
+	f, err := st.Formula(v.Formula)
+	if err != nil {
+		return ""
+	}
+	return nameOnLabel(f.Name, v, under)
+}
+
+func (a *App) labelFacts(st Store, v formula.Version, row Label, under *law.Law) (LabelFacts, error) {
 	f, err := st.Formula(v.Formula)
 	if err != nil {
 		return LabelFacts{}, err
 	}
+	v.Wording.Named = row.Design.Named
 	p, err := a.panel(st, v)
 	if err != nil {
 		return LabelFacts{}, err
@@ -195,52 +284,43 @@ func (a *App) labelFacts(st Store, v formula.Version, under *law.Law) (LabelFact
 	return facts(f.Name, v, p, under), nil
 }
 
-// SaveLabel changes the stock; confirm also takes the newest locked version's words as the label's own.
-func (a *App) SaveLabel(ctx context.Context, id int64, stock labelart.Stock, confirm bool, rev int,
+// SaveLabel changes the size, and the design where one is given; confirm also takes the newest locked version's words
+// as the label's own.
+func (a *App) SaveLabel(ctx context.Context, id int64, size labelart.Size, to *LabelDesign, confirm bool, rev int,
 	batch int64) (LabelView, error) {
-	by, err := person(ctx)
-	if err != nil {
-		return LabelView{}, err
-	}
-	if err := stock.Check(); err != nil {
+	if err := size.Check(); err != nil {
 		return LabelView{}, field("width_mm", "%s", err.Error())
 	}
-	var out LabelView
-	err = a.in(ctx, func(st Store) error {
-		row, err := st.Label(id)
+	return a.changeLabel(ctx, id, rev, batch, func(st Store, row *Label, s Settings) error {
+		design := row.Design
+		if to != nil {
+			design = *to
+		}
+		if err := design.check(s); err != nil {
+			return err
+		}
+		err := a.keepingUp(st, row, func(string) error {
+			answers := row.Design // only AnswerLabel answers
+			design.Named, design.NotNamed, design.NothingElse = answers.Named, answers.NotNamed, answers.NothingElse
+			design.NameSays, design.Nutrition = answers.NameSays, answers.Nutrition
+			row.WidthMM, row.HeightMM, row.Design = size.WidthMM, size.HeightMM, design
+			return nil
+		})
+		if err != nil || !confirm {
+			return err
+		}
+		v, err := newestLocked(st, row.FormulaID)
 		if err != nil {
 			return err
 		}
-		row.WidthMM, row.HeightMM, row.UpdatedBy = stock.WidthMM, stock.HeightMM, by
-		if confirm {
-			v, err := newestLocked(st, row.FormulaID)
-			if err != nil {
-				return err
-			}
-			under, err := law.Of(row.Regime)
-			if err != nil {
-				return err
-			}
-			now, err := a.labelFacts(st, v, under)
-			if err != nil {
-				return err
-			}
-			row.Version, row.Facts = v.Number, now
-		}
-		if err := st.SaveLabel(row, rev); errors.Is(err, ErrConflict) {
-			current, err := a.labelView(st, id, batch)
-			if err != nil {
-				return err
-			}
-			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This label was changed meanwhile.",
-				Current: current}
-		} else if err != nil {
+		under, err := law.Of(row.Regime)
+		if err != nil {
 			return err
 		}
-		out, err = a.labelView(st, id, batch)
+		row.Version = v.Number
+		row.Facts, err = a.labelFacts(st, v, *row, under)
 		return err
 	})
-	return out, err
 }
 
 // Labels lists all labels with their state.
@@ -253,17 +333,13 @@ func (a *App) labelRows(st Store) ([]LabelRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	of := make([]string, len(rows))
-	for i, row := range rows {
-		of[i] = row.FormulaID
-	}
-	panels, err := a.newestPanels(st, of)
+	panels, err := a.newestPanels(st, rows)
 	if err != nil {
 		return nil, err
 	}
 	out := []LabelRow{}
 	for _, row := range rows {
-		newest, have := panels[row.FormulaID]
+		newest, have := panels[row.ID]
 		if !have {
 			return nil, fmt.Errorf("label of %s: %w", row.FormulaID, ErrNotFound)
 		}
@@ -277,8 +353,12 @@ func (a *App) labelRows(st Store) ([]LabelRow, error) {
 	return out, nil
 }
 
-// newestPanels assesses the newest locked version of each of these formulas once.
-func (a *App) newestPanels(st Store, formulas []string) (map[string]labelled, error) {
+// newestPanels assesses for each label the newest locked version of its formula.
+func (a *App) newestPanels(st Store, labels []Label) (map[int64]labelled, error) {
+	formulas := make([]string, len(labels))
+	for i, l := range labels {
+		formulas[i] = l.FormulaID
+	}
 	rows, err := st.NewestLocked(formulas...)
 	if err != nil {
 		return nil, err
@@ -303,19 +383,44 @@ func (a *App) newestPanels(st Store, formulas []string) (map[string]labelled, er
 	if err != nil {
 		return nil, err
 	}
-	out := map[string]labelled{}
+	of := map[string]labelled{}
 	for i, v := range tops {
 		own := lib
 		if k, is := kept[refs[i]]; is {
 			own = k.Over(lib)
 		}
-		p, err := assess.Version(v, assess.Inputs{Library: own, Rate: b.rate, Rules: b.rules})
-		if err != nil {
-			return nil, fmt.Errorf("label of %s: %w", v.Formula, err)
+		in := assess.Inputs{Library: own, Rate: b.rate, Rules: b.rules}
+		if err := panelsOf(v, labels, in, of); err != nil {
+			return nil, err
 		}
-		out[v.Formula] = labelled{name: lib.Name(v.Formula), newest: v.Number, version: v, panel: p}
+	}
+	out := map[int64]labelled{}
+	for _, l := range labels {
+		if x, have := of[l.panelKey()]; have {
+			out[l.ID] = x
+		}
 	}
 	return out, nil
+}
+
+// panelKey tells labels apart whose panels differ: of other formulas, or with other ingredients marked.
+func (l Label) panelKey() string { return l.FormulaID + "\n" + strings.Join(l.Design.Named, "\n") }
+
+// panelsOf assesses a version once for each way that its labels mark what is in it.
+func panelsOf(v formula.Version, labels []Label, in assess.Inputs, into map[string]labelled) error {
+	for _, l := range labels {
+		key := l.panelKey()
+		if _, have := into[key]; have || l.FormulaID != v.Formula {
+			continue
+		}
+		v.Wording.Named = l.Design.Named
+		p, err := assess.Version(v, in)
+		if err != nil {
+			return fmt.Errorf("label of %s: %w", v.Formula, err)
+		}
+		into[key] = labelled{name: in.Library.Name(v.Formula), newest: v.Number, version: v, panel: p}
+	}
+	return nil
 }
 
 // labelRow compares what the label was confirmed with to what it would say now.
@@ -323,7 +428,7 @@ func labelRow(row Label, name string, newest int, now LabelFacts) LabelRow {
 	was := row.Facts
 	r := LabelRow{ID: row.ID, Formula: row.FormulaID, FormulaName: name, Regime: row.Regime, Version: row.Version,
 		Newest:  newest,
-		WidthMM: row.WidthMM, HeightMM: row.HeightMM, State: LabelCurrent, Gained: []string{}}
+		WidthMM: row.WidthMM, HeightMM: row.HeightMM, Form: row.Design.form(), State: LabelCurrent, Gained: []string{}}
 	for _, x := range now.Allergens {
 		if !slices.Contains(was.Allergens, x) {
 			r.Gained = append(r.Gained, x)

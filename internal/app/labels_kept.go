@@ -1,14 +1,18 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
 	"time"
 
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pack"
+	"gallipot/internal/core/pantry"
 )
 
 // LabelKept is what a printed label said, word for word, with the stock it stood on.
@@ -31,6 +35,15 @@ type LabelKept struct {
 	Lot         string     `json:"lot"`
 	Business    string     `json:"business"`
 	Hold        bool       `json:"hold"`
+	// how it looked; a print from before that was kept is drawn plain
+	Shop      string                      `json:"shop,omitempty"`
+	Claims    string                      `json:"claims,omitempty"`
+	Nutrition *declaration.NutritionPanel `json:"nutrition,omitempty"`
+	Barcode   string                      `json:"barcode,omitempty"`
+	Form      string                      `json:"form,omitempty"`
+	Colour    string                      `json:"colour,omitempty"`
+	Mono      bool                        `json:"mono,omitempty"`
+	Jar       *pack.Jar                   `json:"jar,omitempty"`
 }
 
 // keptLabel takes the words of a label as it is set.
@@ -40,7 +53,23 @@ func keptLabel(v LabelView) LabelKept {
 		ProductName: c.ProductName, LegalName: c.LegalName, List: c.List, Contains: c.Contains,
 		MayContain: c.MayContain,
 		Allergens:  v.set.allergens, NetQuantity: c.NetQuantity, Nominal: c.Nominal, DateLine: c.DateLine,
-		Storage: c.Storage, Directions: c.Directions, Lot: c.Lot, Business: c.Business, Hold: c.Hold}
+		Storage: c.Storage, Directions: c.Directions, Lot: c.Lot, Business: c.Business, Hold: c.Hold,
+		Shop: c.Shop, Claims: c.Claims, Nutrition: c.Nutrition, Barcode: c.Barcode, Form: v.Design.Form, Colour: v.Tint,
+		Mono: v.Design.Mono, Jar: v.Jar}
+}
+
+// drawn is the label as it was printed.
+func (k LabelKept) drawn(under *law.Law, mark *labelart.Mark) (*labelart.Layout, error) {
+	design := labelart.Design{Form: cmp.Or(k.Form, labelart.Plain), Colour: k.Colour, Mono: k.Mono, Mark: mark}
+	jar := pack.Jar{}
+	if k.Jar != nil {
+		jar = *k.Jar
+	}
+	return labelart.Lay(labelart.Content{Law: under, Shop: k.Shop, ProductName: k.ProductName, LegalName: k.LegalName,
+		List: k.List, Contains: k.Contains, MayContain: k.MayContain, Claims: k.Claims, NetQuantity: k.NetQuantity,
+		Allergens: pantry.PlainAllergens(k.Allergens), Nominal: k.Nominal, DateLine: k.DateLine, Storage: k.Storage,
+		Directions: k.Directions, Lot: k.Lot, Business: k.Business, Nutrition: k.Nutrition, Barcode: k.Barcode,
+		Hold: k.Hold}, design, labelart.Size{WidthMM: k.WidthMM, HeightMM: k.HeightMM}, jar)
 }
 
 // PrintView is a print as it was made: who, when, how many, and the label drawn from what was kept.
@@ -49,7 +78,7 @@ type PrintView struct {
 	At    time.Time `json:"at"`
 	By    string    `json:"by"`
 	Count int       `json:"count"`
-	SVG   string    `json:"svg"`
+	SVG   []string  `json:"svg"` // a drawing for each piece of paper
 }
 
 // Printed returns what a printed label said, drawn from what was kept. Errors: ErrNotFound where the entry is no print,
@@ -71,14 +100,20 @@ func (a *App) Printed(ctx context.Context, batch, entry int64) (PrintView, error
 	if err != nil {
 		return out, err
 	}
-	layout, err := labelart.Lay(labelart.Content{Law: under, ProductName: out.ProductName, LegalName: out.LegalName,
-		List: out.List, Contains: out.Contains, MayContain: out.MayContain, NetQuantity: out.NetQuantity,
-		Nominal:  out.Nominal,
-		DateLine: out.DateLine, Storage: out.Storage, Directions: out.Directions, Lot: out.Lot, Business: out.Business,
-		Hold: out.Hold}, labelart.Stock{WidthMM: out.WidthMM, HeightMM: out.HeightMM})
+	mark, err := drawnMark(a.on(ctx))
 	if err != nil {
 		return out, err
 	}
-	out.SVG, err = layout.SVG()
-	return out, err
+	layout, err := out.drawn(under, mark)
+	if err != nil {
+		return out, err
+	}
+	for i := range layout.Pieces {
+		svg, err := layout.SVG(i)
+		if err != nil {
+			return out, err
+		}
+		out.SVG = append(out.SVG, svg)
+	}
+	return out, nil
 }

@@ -2,6 +2,7 @@ package app
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -15,6 +16,7 @@ import (
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pack"
 	"gallipot/internal/core/pantry"
 )
 
@@ -25,6 +27,7 @@ type labelled struct {
 	version formula.Version
 	panel   assess.Panel
 	batch   *loaded
+	named   []string // by the label, beside the marked lines
 }
 
 func (a *App) labelled(st Store, row Label, batchID int64) (labelled, error) {
@@ -49,6 +52,8 @@ func (a *App) labelled(st Store, row Label, batchID int64) (labelled, error) {
 		return of, err
 	}
 	of.name = f.Name
+	of.named = row.Design.Named
+	of.version.Wording.Named = of.named
 	of.panel, err = a.panel(st, of.version)
 	return of, err
 }
@@ -62,6 +67,7 @@ func (a *App) asMade(st Store, of labelled) (formula.Version, assess.Panel, erro
 	if err != nil {
 		return v, of.panel, err
 	}
+	v.Wording.Named = of.named
 	p, err := a.panel(st, v)
 	return v, p, err
 }
@@ -85,56 +91,136 @@ func (of labelled) row(row Label, now LabelFacts) LabelRow {
 	return r
 }
 
+// drawn is a label as it is set: for sale, and the HOLD sticker where only that may be printed.
+type drawn struct{ sale, hold *labelart.Layout }
+
+// prints is what comes out of the printer.
+func (d drawn) prints() *labelart.Layout {
+	if d.hold != nil {
+		return d.hold
+	}
+	return d.sale
+}
+
 // setLabel draws the label and runs its check list.
-func (a *App) setLabel(st Store, id, batchID int64) (LabelView, *labelart.Layout, error) {
+func (a *App) setLabel(st Store, id, batchID int64) (LabelView, drawn, error) {
 	row, err := st.Label(id)
 	if err != nil {
-		return LabelView{}, nil, err
+		return LabelView{}, drawn{}, err
 	}
 	under, err := law.Of(row.Regime)
 	if err != nil {
-		return LabelView{}, nil, err
+		return LabelView{}, drawn{}, err
 	}
 	s, _, err := a.settings(st)
 	if err != nil {
-		return LabelView{}, nil, err
+		return LabelView{}, drawn{}, err
 	}
 	of, err := a.labelled(st, row, batchID)
 	if err != nil {
-		return LabelView{}, nil, err
+		return LabelView{}, drawn{}, err
 	}
-	batch, name := of.batch, of.name
-	now := facts(name, of.version, of.panel, under)
-	r, was := of.row(row, now), row.Facts
+	now := facts(of.name, of.version, of.panel, under)
+	v := LabelView{LabelRow: of.row(row, now), Rev: row.Rev, Design: row.Design, Change: []declaration.Piece{},
+		Carry: []Carrying{}, Batches: []BatchRow{}, Figures: of.panel.Nutrition[row.Regime], Block: []string{},
+		Claims: assess.ClaimRules(), Paper: row.paper(s), Place: 1}
+	v.Design.Form = row.Design.form()
+	if v.State != LabelCurrent {
+		v.Change = declaration.WordDiff(row.Facts.words(), now.words())
+	}
 	version, panel, err := a.asMade(st, of)
 	if err != nil {
-		return LabelView{}, nil, err
+		return LabelView{}, drawn{}, err
 	}
-	set := facts(name, version, panel, under)
-	v := LabelView{LabelRow: r, Rev: row.Rev, Change: []declaration.Piece{}, Batches: []BatchRow{},
-		Figures: panel.Nutrition[row.Regime], Block: []string{}}
-	if r.State != LabelCurrent {
-		v.Change = declaration.WordDiff(was.words(), now.words())
-	}
-	content := contentOf(set, version, under, s)
-	checked := labelart.Facts{Allergens: set.Allergens, OutOfDate: r.State != LabelCurrent, Open: openNames(panel.Open),
-		Unnamed:   assess.Unnamed(panel, under),
-		Notes:     panel.Declaration[row.Regime].Notes,
-		QuidNamed: slices.ContainsFunc(version.Lines, func(l formula.Line) bool { return l.Quid })}
-	if batch != nil {
-		a.labelBatch(&v, &content, &checked, batch, under)
-		batch.contact().onLabel(&content, &checked, under)
+	x := setting{row: row, under: under, shop: s, version: version, panel: panel,
+		set: facts(of.name, version, panel, under), jar: row.Design.jarOf(s, version)}
+	content, checked := x.content(), x.checked(v.State != LabelCurrent)
+	content.Claims = x.claims(&checked)
+	if of.batch != nil {
+		a.labelBatch(&v, &content, &checked, of.batch, under)
+		of.batch.contact().onLabel(&content, &checked, under)
 	} else {
-		verdict := panel.Keeping[row.Regime]
-		content.Storage = storage(s, version, under, verdict, nil)
+		content.Storage = storage(s, version, under, panel.Keeping[row.Regime], nil)
 	}
-	v.set.version, v.set.allergens = version.Number, set.Allergens
-	layout, err := lay(&v, content, checked)
+	v.set.version, v.set.allergens = version.Number, x.set.Allergens
+	d, err := a.lay(st, &v, x, content, checked)
 	if err != nil {
-		return v, nil, err
+		return v, d, err
 	}
-	return v, layout, a.labelBatches(st, &v, row.FormulaID)
+	return v, d, a.labelBatches(st, &v, row, now)
 }
+
+// setting is all that a label is set from.
+type setting struct {
+	row     Label
+	under   *law.Law
+	shop    Settings
+	version formula.Version
+	panel   assess.Panel
+	set     LabelFacts
+	jar     pack.Jar
+}
+
+// mostOffered is how many ingredients are offered to be marked.
+const mostOffered = 5
+
+// checked are the facts that the check list asks for.
+func (x setting) checked(outOfDate bool) labelart.Facts {
+	d := x.row.Design
+	f := labelart.Facts{Allergens: x.set.Allergens, OutOfDate: outOfDate, Open: openNames(x.panel.Open),
+		Unnamed: assess.Unnamed(x.panel, x.under), Notes: x.panel.Declaration[x.row.Regime].Notes,
+		NothingElse: d.NothingElse == x.set.Name || x.version.Wording.StressesNothing,
+		NameSays:    d.NameSays == x.set.Name, Nutrition: d.Nutrition,
+		SugarUnknown: x.panel.Nutrients.Unknown, MayName: x.panel.MayName(x.under, mostOffered)}
+	_, f.AddressWrong = x.shop.business(x.under)
+	named := []string{}
+	for _, q := range x.panel.Declaration[x.row.Regime].Quantified {
+		named, f.Named = append(named, q.Name), append(f.Named, q.Name+" "+q.Text)
+	}
+	for _, s := range x.panel.Stressed(x.set.Name, x.under) {
+		if !slices.Contains(named, s) && !slices.Contains(d.NotNamed, s) {
+			f.Stressed = append(f.Stressed, s)
+		}
+	}
+	f.MayName = slices.DeleteFunc(f.MayName, func(s string) bool {
+		return slices.Contains(named, s) || slices.Contains(d.NotNamed, s)
+	})
+	if d.ownClaims() && f.Nutrition != labelart.Shown {
+		f.Nutrition = "" // a claim on nutrients takes the exemption away
+	}
+	x.pack(&f)
+	return f
+}
+
+// pack tells of the jar, or offers those of the shop that hold the fill.
+func (x setting) pack(f *labelart.Facts) {
+	amount, unit := nominal(x.version)
+	ml := x.version.FillVolume()
+	if unit == "ml" {
+		ml = amount
+	}
+	if x.jar.Sized() {
+		f.SurfaceCM2 = x.jar.SurfaceCM2()
+		f.Fill = x.jar.Name
+		if ml > 0 {
+			f.Overfull = ml > x.jar.ML
+			f.Fill = fmt.Sprintf("%s: %.0f ml of %.0f ml to the brim, %.0f mm of headspace.", x.jar.Name, ml, x.jar.ML,
+				max(0, x.jar.HeadspaceMM(ml)))
+			if f.Overfull {
+				f.Fill = fmt.Sprintf("%s holds %.0f ml to the brim; the fill is %.0f ml.", x.jar.Name, x.jar.ML, ml)
+			}
+		}
+		return
+	}
+	for _, j := range x.shop.Jars {
+		if j.Sized() && j.ML >= max(ml, x.version.NetGrams().Float()/heaviestFill) {
+			f.Jars = append(f.Jars, labelart.Answer{Key: "jar:" + j.ID, Text: j.Name})
+		}
+	}
+}
+
+// heaviestFill in g per mL: denser food is not filled into jars.
+const heaviestFill = 1.45
 
 func openNames(open []assess.Open) []string {
 	var names []string
@@ -152,41 +238,73 @@ func (x CrossContact) onLabel(c *labelart.Content, f *labelart.Facts, under *law
 	}
 }
 
-// contentOf is what stands on a label whichever batch it is for.
-func contentOf(set LabelFacts, v formula.Version, under *law.Law, s Settings) labelart.Content {
-	amount, _ := nominal(v)
-	return labelart.Content{Law: under, ProductName: set.Name, LegalName: set.LegalName, List: set.List,
-		Contains: set.Contains, NetQuantity: set.NetQuantity, Nominal: amount, Directions: set.Directions,
-		Business: business(s)}
+// content is what stands on a label whichever batch it is for.
+func (x setting) content() labelart.Content {
+	amount, unit := nominal(x.version)
+	c := labelart.Content{Law: x.under, Shop: x.shop.Name, ProductName: x.set.Name, LegalName: x.set.LegalName,
+		List: x.set.List, Contains: x.set.Contains, Allergens: pantry.PlainAllergens(x.set.Allergens),
+		NetQuantity: x.set.NetQuantity, Nominal: amount, Directions: x.set.Directions, Barcode: x.row.Design.Barcode}
+	c.Business, _ = x.shop.business(x.under)
+	if x.row.Design.Nutrition == labelart.Shown {
+		c.Nutrition = x.panel.Nutrients.Panel(x.under, declaration.PanelAsk{Style: x.version.ProductStyle,
+			DensityGPerML: x.version.DensityGPerML, NetGrams: x.version.NetGrams().Float(), ByVolume: unit == "ml",
+			ServingGrams: x.row.Design.ServingGrams})
+	}
+	return c
+}
+
+func (x setting) claims(f *labelart.Facts) string {
+	var words string
+	f.Claims, words = x.row.Design.claims(x.panel, x.under)
+	return words
 }
 
 // lay sets the label and tells what stands against printing it.
-func lay(v *LabelView, content labelart.Content, checked labelart.Facts) (*labelart.Layout, error) {
-	layout, err := labelart.Lay(content, labelart.Stock{WidthMM: v.WidthMM, HeightMM: v.HeightMM})
+func (a *App) lay(st Store, v *LabelView, x setting, content labelart.Content, checked labelart.Facts) (drawn, error) {
+	var d drawn
+	mark, err := drawnMark(st)
 	if err != nil {
-		return nil, err
+		return d, err
 	}
-	if v.SVG, err = layout.SVG(); err != nil {
-		return nil, err
+	design := labelart.Design{Form: x.row.Design.form(), Colour: cmp.Or(x.row.Design.Colour, x.shop.Colour), Mark: mark,
+		Mono: x.row.Design.Mono}
+	v.Tint = design.Tint()
+	size := v.Paper.Size()
+	v.WidthMM, v.HeightMM = size.WidthMM, size.HeightMM
+	if d.sale, err = labelart.Lay(content, design, size, x.jar); err != nil {
+		return d, err
 	}
-	v.Fits, v.content = layout.Fits(), content
-	v.Points = layout.Check(checked)
+	for i, p := range d.sale.Pieces {
+		svg, err := d.sale.SVG(i)
+		if err != nil {
+			return d, err
+		}
+		v.Pieces = append(v.Pieces, LabelPiece{p.Name, svg, p.HighMM})
+	}
+	v.Faces, v.Fits, v.content = d.sale.Faces, d.sale.Fits(), content
+	v.Points = d.sale.Check(checked)
+	if x.jar.Sized() {
+		v.Jar = &x.jar
+		if ml := x.version.FillVolume(); ml > 0 {
+			v.Level = min(1, ml/x.jar.ML)
+		} else {
+			v.Level = min(1, x.version.NetGrams().Float()/x.jar.ML)
+		}
+	}
 	if v.doubt != "" {
 		v.Block = append(v.Block, "An owner decides on the batch first: "+v.doubt+".")
 	}
-	if content.Hold {
-		v.Block = append(v.Block, "Batch on hold: only HOLD stickers may be printed.")
-	} else {
+	if !v.Hold {
 		v.Block = append(v.Block, labelart.Blocking(v.Points)...)
+		return d, nil
 	}
-	return layout, nil
-}
-
-func business(s Settings) string {
-	if s.Address == "" {
-		return s.Name
+	v.Block = append(v.Block, "Batch on hold: only HOLD stickers may be printed.")
+	content.Hold, v.content.Hold = true, true
+	if d.hold, err = labelart.Lay(content, design, size, x.jar); err != nil {
+		return d, err
 	}
-	return s.Name + "\n" + s.Address
+	v.Sticker, err = d.hold.SVG(0)
+	return d, err
 }
 
 func storage(s Settings, v formula.Version, under *law.Law, verdict keeping.Verdict, pH *float64) string {
@@ -201,13 +319,19 @@ func storage(s Settings, v formula.Version, under *law.Law, verdict keeping.Verd
 func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l *loaded, under *law.Law) {
 	row := l.listed()
 	summary := batchRow(row)
-	v.Batch, v.Printed, v.doubt = &summary, l.record.Printed, row.doubt()
+	v.Batch, v.Printed, v.Spoilt, v.doubt = &summary, l.record.Printed, l.record.Spoilt, row.doubt()
+	v.Jars = l.row.Jars
+	if l.record.Fill != nil {
+		v.Jars = l.record.Fill.Jars
+	}
+	f.HasBatch = true
 	c.Lot = declaration.LotText(under, l.row.Code)
 	verdict := l.verdict(under)
 	f.Released = l.record.State == bench.Released || l.record.OnlyWords() // for jars that get new labels
 	f.HasReading = verdict.Days != nil && !verdict.Provisional
+	c.Storage = storage(l.book.settings, l.version, under, verdict, nil)
 	if !f.Released {
-		c.Hold, v.Hold = true, true
+		v.Hold = true
 		return
 	}
 	var pH *float64
@@ -225,11 +349,46 @@ func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l
 	}
 }
 
-// labelBatches lists the newest batches that the label may be set for.
-func (a *App) labelBatches(st Store, v *LabelView, formulaID string) error {
-	rows, err := st.ListBatches(BatchQuery{Formula: formulaID}, nil, pageOfBatches)
+// labelBatches lists the newest batches that the label may be set for, and those whose jars carry other words.
+func (a *App) labelBatches(st Store, v *LabelView, row Label, now LabelFacts) error {
+	rows, err := st.ListBatches(BatchQuery{Formula: row.FormulaID}, nil, pageOfBatches)
+	if err != nil {
+		return err
+	}
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		v.Batches, ids[i] = append(v.Batches, batchRow(r)), r.Batch
+	}
+	prints, err := st.PrintsOf(ids)
+	if err != nil {
+		return err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return err
+	}
+	today := a.today(s).Format(pantry.DateLayout)
 	for _, r := range rows {
-		v.Batches = append(v.Batches, batchRow(r))
+		n, carries := 0, false
+		for _, e := range prints[r.Batch] {
+			p, is := e.Body.(*bench.Print)
+			if !is || p.What != bench.PrintedLabel || p.Label != row.ID {
+				continue
+			}
+			if v.Last == nil || e.At.After(v.Last.At) {
+				v.Last = &LastPrint{e.At, r.Code}
+			}
+			kept, err := keptOf(p)
+			n, carries = n+p.Count, err != nil || kept.List != now.List || kept.Contains != now.Contains
+		}
+		if n > 0 && carries && (r.LastDay == "" || r.LastDay >= today) {
+			v.Carry = append(v.Carry, Carrying{r.Batch, r.Code, min(n, r.Jars)})
+		}
+	}
+	v.Place = 1
+	if v.Paper.Kind == labelart.Sheet {
+		v.Place, err = st.NextPlace(v.Paper.ID)
+		v.Place = min(v.Place, v.Paper.PerSheet())
 	}
 	return err
 }
@@ -247,7 +406,7 @@ func jobOf(key string) string { return fmt.Sprintf("%x", digestOf(key))[:24] }
 // notePrint writes a print run into the batch record with what the label said, once under its key.
 func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int64, print bench.Print,
 	key string) error {
-	digest := digestOf(print)
+	digest := digestOf(bench.Print{Label: print.Label, What: print.What, Count: print.Count, Printer: print.Printer})
 	before, err := st.EntryKey(batchID, key)
 	if err != nil {
 		return err
@@ -269,69 +428,171 @@ func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int6
 	return a.judge(ctx, st, batchID)
 }
 
-// Print draws count labels of a batch as a PDF and logs the run in the batch record. While the batch is on hold it
-// prints HOLD stickers only; a label with a failed legal point is not printed.
-func (a *App) Print(ctx context.Context, id, batchID int64, count int, key string) (PrintRun, error) {
-	return a.print(ctx, id, batchID, count, key, nil)
+// PrintAsk is a run of labels that somebody asks for. From is the place on the first sheet, 0 for the next free one.
+// Sure says that more labels than jars are meant. Printer is one of the shop's; empty: a PDF.
+type PrintAsk struct {
+	Batch   int64
+	Count   int
+	From    int
+	Sure    bool
+	Printer string
 }
 
-// PrintOn prints on a label printer of the shop: the run is logged once the printer has said that it has it, and a run
-// that is sent again under its key is not printed twice.
-func (a *App) PrintOn(ctx context.Context, printer string, id, batchID int64, count int, key string) (PrintRun, error) {
-	d, err := a.device(ctx, printer)
-	if err != nil || d.Kind != PrinterDevice {
-		return PrintRun{}, field("printer", "choose one of the shop's label printers")
-	}
-	if d.Address == "" && !a.StandIns {
-		return PrintRun{}, field("printer", "%s is a stand-in that prints nothing: give it the address of yours",
-			d.Name)
-	}
-	return a.print(ctx, id, batchID, count, key, &d)
-}
+// Greatest run, and how many labels may be over the jars that still lack one without a question: a few are spoilt.
+const (
+	mostLabels  = 2000
+	spareLabels = 5
+	spareShare  = 10 // a tenth of the jars
+)
 
-func (a *App) print(ctx context.Context, id, batchID int64, count int, key string, on *Device) (PrintRun, error) {
+// Print draws labels of a batch as a PDF, sends them to a printer where one is named, and logs the run in the batch
+// record once. While the batch is on hold it prints HOLD stickers only; a label with a failed legal point is not
+// printed.
+func (a *App) Print(ctx context.Context, id int64, ask PrintAsk, key string) (PrintRun, error) {
 	if _, err := person(ctx); err != nil {
 		return PrintRun{}, err
 	}
-	if count < 1 || count > 2000 {
-		return PrintRun{}, field("count", "between 1 and 2000 labels")
+	on, err := a.labelPrinter(ctx, ask.Printer)
+	if err != nil {
+		return PrintRun{}, err
 	}
-	if batchID == 0 {
+	switch {
+	case ask.Count < 1 || ask.Count > mostLabels:
+		return PrintRun{}, field("count", "between 1 and %d labels", mostLabels)
+	case ask.Batch == 0:
 		return PrintRun{}, field("batch", "choose the batch to print for: the date and the lot come from it")
-	}
-	if key == "" || len(key) > 100 {
+	case key == "" || len(key) > 100:
 		return PrintRun{}, field("key", "an idempotency key has 1 to 100 characters")
 	}
 	var out PrintRun
-	err := a.in(ctx, func(st Store) error {
-		if err := st.LockBatches(batchID); err != nil {
+	err = a.in(ctx, func(st Store) error {
+		if err := st.LockBatches(ask.Batch); err != nil {
 			return err
 		}
-		v, layout, err := a.setLabel(st, id, batchID)
+		v, d, err := a.setLabel(st, id, ask.Batch)
 		if err != nil {
 			return err
 		}
-		what := "label"
-		if v.Hold {
-			what = "hold"
-		} else if len(v.Block) > 0 {
-			return refused("label_fails", "Not printed. %s", v.Block[0])
-		}
-		var b bytes.Buffer
-		if err := layout.PDF(&b, count, v.FormulaName+" "+v.Batch.Code); err != nil {
+		run, err := a.run(st, v, id, ask, key)
+		if err != nil {
 			return err
 		}
-		out = PrintRun{PDF: b.Bytes(), Name: fmt.Sprintf("%s-%s.pdf", what, v.Batch.Code)}
-		run := bench.Print{Label: id, What: what, Count: count}
+		var b bytes.Buffer
+		out, err = drawRun(&b, v, d, &run, ask)
+		if err != nil {
+			return err
+		}
 		if on != nil {
 			run.Printer = on.Name
 		}
-		if err := a.notePrint(ctx, st, v, batchID, run, key); err != nil || on == nil {
+		if err := a.notePrint(ctx, st, v, ask.Batch, run, key); err != nil || on == nil {
 			return err
 		}
-		out.Said, err = a.Instruments.Ask(ctx, *on, fmt.Sprintf("print %s %d %d", jobOf(key), count, b.Len()),
+		out.Said, err = a.Instruments.Ask(ctx, *on, fmt.Sprintf("print %s %d %d", jobOf(key), ask.Count, b.Len()),
 			b.Bytes())
 		return deviceProblem(err)
+	})
+	return out, err
+}
+
+// labelPrinter is the printer that a run goes to; nil for a PDF. A run is logged once the printer has said that it has
+// it, and one that is sent again under its key is not printed twice.
+func (a *App) labelPrinter(ctx context.Context, id string) (*Device, error) {
+	if id == "" {
+		return nil, nil //nolint:nilnil // a PDF needs none
+	}
+	d, err := a.device(ctx, id)
+	if err != nil || d.Kind != PrinterDevice {
+		return nil, field("printer", "choose one of the shop's label printers")
+	}
+	if d.Address == "" && !a.StandIns {
+		return nil, field("printer", "%s is a stand-in that prints nothing: give it the address of yours", d.Name)
+	}
+	return &d, nil
+}
+
+// run is the record of a run, unless something speaks against it.
+func (a *App) run(st Store, v LabelView, id int64, ask PrintAsk, key string) (bench.Print, error) {
+	run := bench.Print{Label: id, What: bench.PrintedLabel, Count: ask.Count, Stock: v.Paper.ID}
+	if v.Hold {
+		run.What = bench.PrintedHold
+	} else if len(v.Block) > 0 {
+		return run, refused("label_fails", "Not printed. %s", v.Block[0])
+	}
+	before, err := st.EntryKey(ask.Batch, key)
+	if err != nil {
+		return run, err
+	}
+	lack := v.Jars - (v.Printed - v.Spoilt)
+	spare := max(spareLabels, v.Jars/spareShare)
+	if before == nil && !v.Hold && !ask.Sure && ask.Count > max(0, lack)+spare {
+		return run, refused("more_than_jars",
+			"%d labels for %s that still %s one: %s filled, %d printed, %d of them spoilt. Print fewer, or say that you mean it.",
+			ask.Count, plural(max(0, lack), "jar"), lacks(lack), plural(v.Jars, "jar"), v.Printed, v.Spoilt)
+	}
+	if v.Paper.Kind == labelart.Sheet {
+		run.From = cmp.Or(ask.From, v.Place)
+		if before != nil { // the same sheet again
+			if run.From, err = st.PlaceOf(ask.Batch, key); err != nil {
+				return run, err
+			}
+		}
+		if run.From < 1 || run.From > v.Paper.PerSheet() {
+			return run, field("from", "a place of the sheet, 1 to %d", v.Paper.PerSheet())
+		}
+	}
+	return run, nil
+}
+
+func lacks(n int) string {
+	if n == 1 {
+		return "lacks"
+	}
+	return "lack"
+}
+
+// drawRun writes the PDF and notes where on the sheet it ended.
+func drawRun(b *bytes.Buffer, v LabelView, d drawn, run *bench.Print, ask PrintAsk) (PrintRun, error) {
+	drawn, err := d.prints().Print(b, v.Paper, ask.Count, max(1, run.From), v.FormulaName+" "+v.Batch.Code)
+	if err != nil {
+		return PrintRun{}, err
+	}
+	if v.Paper.Kind == labelart.Sheet {
+		run.Next = drawn.Next
+	}
+	return PrintRun{PDF: b.Bytes(), Name: fmt.Sprintf("%s-%s.pdf", run.What, v.Batch.Code)}, nil
+}
+
+// Spoil counts labels of a batch that came out and were thrown away, once under its key.
+func (a *App) Spoil(ctx context.Context, id, batch int64, count int, key string) (LabelView, error) {
+	if _, err := person(ctx); err != nil {
+		return LabelView{}, err
+	}
+	if key == "" || len(key) > 100 {
+		return LabelView{}, field("key", "an idempotency key has 1 to 100 characters")
+	}
+	var out LabelView
+	err := a.in(ctx, func(st Store) error {
+		if err := st.LockBatches(batch); err != nil {
+			return err
+		}
+		v, _, err := a.setLabel(st, id, batch)
+		if err != nil {
+			return err
+		}
+		before, err := st.EntryKey(batch, key)
+		if err != nil {
+			return err
+		}
+		if most := v.Printed - v.Spoilt; before == nil && (count < 1 || count > most) {
+			return field("spoilt", "between 1 and the %d that were printed", most)
+		}
+		run := bench.Print{Label: id, What: bench.PrintedSpoilt, Count: count, Stock: v.Paper.ID}
+		if err := a.notePrint(ctx, st, v, batch, run, key); err != nil {
+			return err
+		}
+		out, err = a.labelView(st, id, batch)
+		return err
 	})
 	return out, err
 }

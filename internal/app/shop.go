@@ -17,7 +17,9 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pack"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
@@ -71,7 +73,12 @@ type Settings struct {
 	LeadLeft      bool             `json:"lead_left,omitempty"`      // the shop wants no lead to its first label
 	AllergenWords []allergen.Term  `json:"allergen_words,omitempty"` // the shop's own, beside the shipped ones
 	Devices       []Device         `json:"devices,omitempty"`
-	Jars          []Jar            `json:"jars,omitempty"`
+	Jars          []pack.Jar       `json:"jars,omitempty"`
+	Stocks        []labelart.Stock `json:"stocks,omitempty"`  // paper that labels come on
+	Country       string           `json:"country,omitempty"` // of the address; empty: that of the shop's law
+	// of somebody in another country whose law asks for an address there, by law
+	LabelAddresses law.Each[string] `json:"label_addresses,omitempty"`
+	Colour         string           `json:"colour,omitempty"` // of bands on labels, as #rrggbb
 	// by how much a jar may be short, where the law leaves that to a table, and where that stands
 	Allowable       []law.ShortStep `json:"allowable,omitempty"`
 	AllowableSource string          `json:"allowable_source,omitempty"`
@@ -97,14 +104,15 @@ type LawView struct {
 	Allergens []string   `json:"allergens"` // codes, in statutory order
 	Beside    bool       `json:"beside"`    // its kitchens weigh in ounces
 	// by how much a jar may be short stands in a table that the shop enters
-	EntersShortage bool `json:"enters_shortage"`
+	EntersShortage bool   `json:"enters_shortage"`
+	Country        string `json:"country"` // its own, as an address names it
 }
 
 func lawViews() []LawView {
 	out := []LawView{}
 	for _, l := range law.All() {
 		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, l.TimeZone, []string{}, l.Ounces,
-			len(l.Shortage.Steps) == 0}
+			len(l.Shortage.Steps) == 0, l.Country}
 		for _, a := range l.Allergens {
 			v.Allergens = append(v.Allergens, a.Code)
 		}
@@ -202,7 +210,7 @@ func (s Settings) check() []pantry.FieldError {
 		bad("cup", "choose one of the cups that are offered")
 	}
 	return slices.Concat(errs, s.checkDays(), s.checkTighter(), s.checkWords(), s.checkDevices(), s.checkJars(),
-		s.checkAllowable())
+		s.checkStocks(), s.checkAllowable(), s.checkOnLabels())
 }
 
 // checkDays checks where days begin and how long a session may rest.
@@ -283,6 +291,7 @@ func (a *App) shopView(st Store) (ShopView, error) {
 func (s Settings) judging() Settings {
 	s.Name, s.Address, s.Currency, s.Locale, s.PriceRule, s.StaleDays = "", "", "", "", "", 0
 	s.Beside, s.LeadLeft, s.Devices, s.Jars = false, false, nil, nil
+	s.Stocks, s.Country, s.LabelAddresses, s.Colour = nil, "", nil, ""
 	return s
 }
 
@@ -300,6 +309,7 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 	if sameJSON(s.Devices, usualDevices(s.ScaleDivision)) {
 		s.Devices = nil // as it is where nobody said otherwise
 	}
+	s = s.own()
 	var out ShopView
 	err := a.in(ctx, func(st Store) error {
 		before, _, err := a.settings(st)

@@ -37,6 +37,7 @@ type Store interface {
 	PartyStore
 	KeepingStore
 	LabelStore
+	MarkStore
 	AllergenStore
 	PeopleStore
 	ShopStore

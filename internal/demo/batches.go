@@ -231,7 +231,8 @@ func (r *room) tellCallBack(now time.Time) error {
 		if l.Formula != s.formula || l.Regime != law.GB {
 			continue
 		}
-		if _, err := at(a, released.Add(10*time.Minute)).Print(ctx, l.ID, id, s.jars-s.short, "demo-back"); err != nil {
+		if _, err := at(a, released.Add(10*time.Minute)).Print(ctx, l.ID,
+			app.PrintAsk{Batch: id, Count: s.jars - s.short}, "demo-back"); err != nil {
 			return err
 		}
 	}
@@ -245,7 +246,8 @@ func (r *room) tellCallBack(now time.Time) error {
 		if l.Formula != s.formula || l.Regime != law.GB {
 			continue
 		}
-		if _, err := at(a, made.Add(31*time.Hour)).Print(app.As(ctx, maker), l.ID, id, 31, "demo-marked"); err != nil {
+		if _, err := at(a, made.Add(31*time.Hour)).Print(app.As(ctx, maker), l.ID,
+			app.PrintAsk{Batch: id, Count: 31}, "demo-marked"); err != nil {
 			return err
 		}
 	}

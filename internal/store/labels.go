@@ -1,10 +1,12 @@
 package store
 
 import (
+	"encoding/json"
 	"fmt"
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 	"gallipot/internal/upcast"
 )
@@ -18,6 +20,7 @@ type labelRow struct {
 	HeightMM  float64 `gorm:"column:height_mm"`
 	Version   int
 	Facts     document `gorm:"type:jsonb"`
+	Design    document `gorm:"type:jsonb"`
 	Format    int
 	UpdatedAt time.Time
 	UpdatedBy string
@@ -29,12 +32,19 @@ func (r labelRow) domain() (app.Label, error) {
 	l := app.Label{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, Regime: r.Regime, WidthMM: r.WidthMM,
 		HeightMM: r.HeightMM, Version: r.Version,
 		UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+	if err := json.Unmarshal(r.Design, &l.Design); err != nil {
+		return l, fmt.Errorf("design of label %d: %w", r.ID, err)
+	}
 	return l, read("facts", r.Format, r.Facts, &l.Facts)
 }
 
 func rowOfLabel(l app.Label, rev int) (labelRow, error) {
 	facts, err := write(l.Facts)
-	return labelRow{l.ID, rev, l.FormulaID, l.Regime, l.WidthMM, l.HeightMM, l.Version, facts, upcast.Present,
+	if err != nil {
+		return labelRow{}, err
+	}
+	design, err := write(l.Design)
+	return labelRow{l.ID, rev, l.FormulaID, l.Regime, l.WidthMM, l.HeightMM, l.Version, facts, design, upcast.Present,
 		time.Now(), l.UpdatedBy}, err
 }
 
@@ -81,5 +91,46 @@ func (s *Store) SaveLabel(l app.Label, rev int) error {
 		return err
 	}
 	return changedOne(s.db.Model(&labelRow{}).Where("id = ? AND rev = ?", l.ID, rev).
-		Select("rev", "width_mm", "height_mm", "version", "facts", "format", "updated_at", "updated_by").Updates(&row))
+		Select("rev", "width_mm", "height_mm", "version", "facts", "design", "format", "updated_at",
+			"updated_by").Updates(&row))
+}
+
+// NextPlace is the place on a sheet of a stock that the newest print left free; 1 where nothing was printed on it.
+func (s *Store) NextPlace(stock string) (int, error) {
+	next := []int{}
+	err := s.db.Raw(`SELECT coalesce((body ->> 'next')::int, 1) FROM batch_entries
+		WHERE kind = 'print' AND body ->> 'stock' = ? ORDER BY id DESC LIMIT 1`, stock).Scan(&next).Error
+	if err != nil || len(next) == 0 {
+		return 1, translate(err)
+	}
+	return max(1, next[0]), nil
+}
+
+// PlaceOf is the place on a sheet that a print began at, by the key it was noted under.
+func (s *Store) PlaceOf(batch int64, key string) (int, error) {
+	from := []int{}
+	err := s.db.Raw(`SELECT coalesce((body ->> 'from')::int, 1) FROM batch_entries WHERE batch_id = ? AND key = ?`,
+		batch, key).Scan(&from).Error
+	if err != nil || len(from) == 0 {
+		return 1, translate(err)
+	}
+	return from[0], nil
+}
+
+// PrintsOf are the entries of prints of these batches, oldest first.
+func (s *Store) PrintsOf(batches []int64) (map[int64][]bench.Entry, error) {
+	var rows []batchEntryRow
+	err := s.db.Where("batch_id IN ? AND kind = 'print'", batches).Order("id").Find(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	out := map[int64][]bench.Entry{}
+	for _, r := range rows {
+		e, err := r.domain()
+		if err != nil {
+			return nil, err
+		}
+		out[r.BatchID] = append(out[r.BatchID], e)
+	}
+	return out, nil
 }

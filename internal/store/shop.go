@@ -75,3 +75,28 @@ func (s *Store) Begun() (app.Begun, error) {
 	}
 	return out, translate(s.db.Raw(begun).Scan(&out).Error)
 }
+
+type markRow struct {
+	ID        int
+	Kind      string
+	Body      []byte
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+func (markRow) TableName() string { return "shop_marks" }
+
+// Mark returns the shop's mark. Errors: ErrNotFound.
+func (s *Store) Mark() (app.ShopMark, error) {
+	var row markRow
+	err := s.db.Where("id = 1").Take(&row).Error
+	return app.ShopMark{Kind: row.Kind, Body: row.Body}, translate(err)
+}
+
+// SaveMark writes the shop's mark.
+func (s *Store) SaveMark(m app.ShopMark, by string) error {
+	return translate(s.db.Save(&markRow{1, m.Kind, m.Body, time.Now(), by}).Error)
+}
+
+// DropMark takes the shop's mark away.
+func (s *Store) DropMark() error { return translate(s.db.Where("id = 1").Delete(&markRow{}).Error) }

@@ -83,8 +83,12 @@ type Panel struct {
 	SetsInTheCold   []string                          `json:"sets_in_the_cold"`
 	Claims          []string                          `json:"claims"`      // what the ingredients allow to be said
 	Resolutions     []Resolution                      `json:"resolutions"` // of "any of" groups; none without groups
-	facts           keeping.Facts
-	documents       []keeping.Document
+	// per 100 g, unrounded
+	Nutrients declaration.Nutrition `json:"-"`
+	leaves    []formula.Leaf
+	items     []declaration.Item
+	facts     keeping.Facts
+	documents []keeping.Document
 }
 
 // Inputs are everything the core needs besides the version.
@@ -258,11 +262,12 @@ func setsInTheCold(leaves []formula.Leaf) []string {
 func (p *Panel) declare(v formula.Version, nodes []formula.Node, leaves []formula.Leaf, off float64) error {
 	n := declaration.NutritionOf(leaves, off)
 	items := declaration.Items(nodes)
+	p.Nutrients, p.items, p.leaves = n, items, leaves
 	p.Declaration, p.Allergens, p.Nutrition = law.Each[declaration.Declaration]{}, law.Each[[]string]{},
 		law.Each[[]declaration.Figure]{}
 	for _, l := range law.All() {
 		options := declaration.Options{Law: l, TailPercent: v.Wording.TailPercent, GroupSpices: v.Wording.GroupSpices,
-			DrivenOff: off}
+			DrivenOff: off, Named: v.Wording.Named}
 		d, err := declaration.Declare(items, options)
 		if err != nil {
 			return fmt.Errorf("declaration: %w", err)

@@ -110,11 +110,21 @@ type MadeGood struct {
 // Print is a print run of labels or HOLD stickers.
 type Print struct {
 	Label   int64           `json:"label"`
-	What    string          `json:"what"` // label or hold
+	What    string          `json:"what"` // label, hold, or spoilt: labels that came out and were thrown away
 	Count   int             `json:"count"`
 	Printer string          `json:"printer,omitempty"` // of the shop, that it was sent to
+	Stock   string          `json:"stock,omitempty"`   // of the shop, that it was printed on
+	From    int             `json:"from,omitempty"`    // the place on the first sheet
+	Next    int             `json:"next,omitempty"`    // the place that is free next
 	Kept    json.RawMessage `json:"kept,omitempty"`    // what the label said
 }
+
+// What a print run is of.
+const (
+	PrintedLabel  = "label"
+	PrintedHold   = "hold"
+	PrintedSpoilt = "spoilt"
+)
 
 // kinds is the registry of what may be written into a batch record: one type for each kind. A new kind is a type, a row
 // here, and what Read and the use case make of it.

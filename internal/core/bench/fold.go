@@ -127,10 +127,7 @@ func (f *Fold) Add(e Entry) {
 	case *MadeGood:
 		f.makeGood(e, x)
 	case *Print:
-		if x.What == "label" {
-			f.r.Printed += x.Count
-			f.printed = e.ID
-		}
+		f.print(e, x)
 	case *acidity.MeterEvent:
 		f.meters[x.Meter] = append(f.meters[x.Meter], *x)
 		if !x.Look {
@@ -366,5 +363,16 @@ func (f *Fold) restsGone(e Entry) {
 	if d := f.acidity(); d.Outcome != acidity.Pass && d.Outcome != acidity.PassWithNote {
 		f.callBack(e, "What the release rested on no longer stands, and what remains gives no pass. "+
 			strings.TrimPrefix(d.Sentence, "On hold: "))
+	}
+}
+
+// print counts labels, and those that were spoilt.
+func (f *Fold) print(e Entry, x *Print) {
+	switch x.What {
+	case PrintedLabel:
+		f.r.Printed += x.Count
+		f.printed = e.ID
+	case PrintedSpoilt:
+		f.r.Spoilt += x.Count
 	}
 }

@@ -70,6 +70,7 @@ type Record struct {
 	Missing    []string          `json:"missing"` // what stands in the way of a release
 	Asks       Asks              `json:"asks"`    // of who releases it
 	Printed    int               `json:"labels_printed"`
+	Spoilt     int               `json:"labels_spoilt"`
 	Out        bool              `json:"jars_out"` // released once, and nobody said since that no jar is out
 	Words      []Lacking         `json:"words"`    // allergens that the words of jars that are out lack
 	Recalled   []Recalled        `json:"recalled"` // each time it was called back, and why

@@ -112,7 +112,12 @@ type Declaration struct {
 	Allergens []string   `json:"allergens"`
 	Disclosed []string   `json:"disclosed"` // in the list, and no allergen of the law
 	Notes     []string   `json:"notes"`
+	// what has its quantity beside it
+	Quantified []Quantity `json:"-"`
 }
+
+// Quantity is the name of an ingredient with its quantity as it is printed.
+type Quantity struct{ Name, Text string }
 
 // entry is one item of the list after merging.
 type entry struct {
@@ -163,6 +168,11 @@ func Declare(items []Item, o Options) (Declaration, error) {
 		entries = groupSpices(entries, o.Law, w.finished())
 	}
 	slices.SortFunc(entries, falling)
+	for _, e := range entries {
+		if e.quid && o.Law.Quid {
+			d.Quantified = append(d.Quantified, Quantity{e.folded, quid(e.grams, w)})
+		}
+	}
 	d.List = write(entries, o, w, sulphites.declared)
 	if o.Law.ContainsLine {
 		d.Contains = containsLine(o.Law, d.Allergens)

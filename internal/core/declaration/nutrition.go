@@ -3,9 +3,12 @@ package declaration
 import (
 	"fmt"
 	"math"
+	"regexp"
+	"slices"
 
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
 )
 
 // SaltPerSodium is the factor of the label: salt = sodium x 2.5 (Regulation 1169/2011 annex I 11).
@@ -16,6 +19,9 @@ type Nutrition struct {
 	EnergyKJ, EnergyKcal, CaloriesUS                                            float64
 	Fat, Saturates, Trans, Carbohydrate, AvailableCarbohydrate, Sugars, Fibre   float64
 	Protein, Salt, SodiumMg, CholesterolMg, CalciumMg, IronMg, PotassiumMg, VDg float64
+
+	AddedSugars float64
+	Unknown     []string // compounds with sugar in their lists of which nobody said how much of theirs was added
 }
 
 // Energy factors in kJ and kcal per g (Regulation 1169/2011 annex XIV; US 21 CFR 101.9(c)(1)).
@@ -32,6 +38,7 @@ const (
 func NutritionOf(leaves []formula.Leaf, drivenOff float64) Nutrition {
 	var n Nutrition
 	total, acids, alcohol := -drivenOff, 0.0, 0.0
+	n.Unknown = []string{}
 	for _, l := range leaves {
 		k, c := l.Grams/100, l.Ingredient.Composition
 		total += l.Grams
@@ -48,6 +55,7 @@ func NutritionOf(leaves []formula.Leaf, drivenOff float64) Nutrition {
 		n.IronMg += k * c.IronMg
 		n.PotassiumMg += k * c.PotassiumMg
 		n.VDg += k * c.VitaminDUg
+		n.addSugars(l.Ingredient, k)
 		acids += k * l.Ingredient.Acids.Total()
 		alcohol += k * c.Alcohol
 	}
@@ -56,7 +64,8 @@ func NutritionOf(leaves []formula.Leaf, drivenOff float64) Nutrition {
 	}
 	per := 100 / total
 	for _, f := range []*float64{&n.Fat, &n.Saturates, &n.Trans, &n.Carbohydrate, &n.Sugars, &n.Fibre, &n.Protein,
-		&n.SodiumMg, &n.CholesterolMg, &n.CalciumMg, &n.IronMg, &n.PotassiumMg, &n.VDg, &acids, &alcohol} {
+		&n.AddedSugars, &n.SodiumMg, &n.CholesterolMg, &n.CalciumMg, &n.IronMg, &n.PotassiumMg, &n.VDg,
+		&acids, &alcohol} {
 		*f *= per
 	}
 	n.AvailableCarbohydrate = max(0, n.Carbohydrate-n.Fibre-acids)
@@ -75,17 +84,36 @@ type Figure struct {
 	Printed string `json:"printed"`
 }
 
+// sweetened are words of a list by which sugar was added to what it is of.
+var sweetened = regexp.MustCompile(`(?i)\b(sugars?|syrup|honey|dextrose|glucose|fructose|molasses|treacle|sucrose)\b`)
+
+// addSugars counts sugars of what sweetens as added, k hundred grams of it (21 CFR 101.9(c)(6)(iii)). Of a compound
+// that holds sugar nobody can tell without its maker.
+func (n *Nutrition) addSugars(g *pantry.Ingredient, k float64) {
+	switch {
+	case g.Has(pantry.FlagSugar) || g.Role == pantry.RoleSweetener:
+		n.AddedSugars += k * g.Composition.Sugars
+	case k <= 0 || g.Composition.Sugars <= 0 || slices.Contains(n.Unknown, g.Name):
+	case slices.ContainsFunc(law.All(), func(l *law.Law) bool { return sweetened.MatchString(g.ListFor(l.Regime)) }):
+		n.Unknown = append(n.Unknown, g.Name)
+	}
+}
+
+// values are the figures by the names that the law's rows ask for.
+func (n Nutrition) values() map[string]float64 {
+	return map[string]float64{
+		"energy_kj": n.EnergyKJ, "energy_kcal": n.EnergyKcal, "calories": n.CaloriesUS, "fat_g": n.Fat,
+		"saturates_g": n.Saturates, "trans_g": n.Trans, "carbohydrate_g": n.Carbohydrate,
+		"available_carbohydrate_g": n.AvailableCarbohydrate, "sugars_g": n.Sugars, "added_sugars_g": n.AddedSugars,
+		"fibre_g": n.Fibre, "protein_g": n.Protein, "salt_g": n.Salt, "sodium_mg": n.SodiumMg,
+		"cholesterol_mg": n.CholesterolMg, "vitamin_d_ug": n.VDg, "calcium_mg": n.CalciumMg, "iron_mg": n.IronMg,
+		"potassium_mg": n.PotassiumMg,
+	}
+}
+
 // Figures returns the rows in the law's order, rounded as the law rounds, per 100 g.
 func (n Nutrition) Figures(l *law.Law) []Figure {
-	values := map[string]float64{
-		"energy_kj": n.EnergyKJ, "energy_kcal": n.EnergyKcal, "calories": n.CaloriesUS, "fat_g": n.Fat,
-		"saturates_g": n.Saturates, "trans_g": n.Trans,
-		"carbohydrate_g": n.Carbohydrate, "available_carbohydrate_g": n.AvailableCarbohydrate, "sugars_g": n.Sugars,
-		"fibre_g":   n.Fibre,
-		"protein_g": n.Protein, "salt_g": n.Salt, "sodium_mg": n.SodiumMg, "cholesterol_mg": n.CholesterolMg,
-		"vitamin_d_ug": n.VDg,
-		"calcium_mg":   n.CalciumMg, "iron_mg": n.IronMg, "potassium_mg": n.PotassiumMg,
-	}
+	values := n.values()
 	out := make([]Figure, 0, len(l.Nutrition))
 	for _, r := range l.Nutrition {
 		if printed, err := Round(l, r.Rounds, values[r.Figure]); err == nil {

@@ -1,6 +1,7 @@
 package declaration
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -9,6 +10,7 @@ import (
 
 	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
 )
 
 // leastQuid is the step in percent to which small quantities are told (handbook 08).
@@ -62,6 +64,32 @@ func stressed(said []string, items []Item, out *[]string) {
 			*out = append(*out, folded)
 		}
 	}
+}
+
+// Heaviest names what weighs most of what goes into a product, without water, as the list of a law calls it.
+func Heaviest(items []Item, l *law.Law, most int) []string {
+	tell(items, l)
+	var found []*Item
+	var walk func([]Item)
+	walk = func(list []Item) {
+		for i := range list {
+			switch it := &list[i]; {
+			case it.Disperse && len(it.Parts) > 0:
+				walk(it.Parts)
+			case it.Grams > 0 && !it.has(pantry.FlagWater):
+				found = append(found, it)
+			}
+		}
+	}
+	walk(items)
+	slices.SortStableFunc(found, func(a, b *Item) int { return cmp.Compare(b.Grams, a.Grams) })
+	out := []string{}
+	for _, it := range found {
+		if name := strings.ToLower(it.Name); len(out) < most && !slices.Contains(out, name) {
+			out = append(out, name)
+		}
+	}
+	return out
 }
 
 // vague are words of an ingredient's name that say nothing about which it is.

@@ -131,6 +131,9 @@ var (
 	ofLine    = []string{"id", "ingredient", "grams"}
 )
 
+// unstored marks fields that are no part of what is stored.
+const unstored = "-"
+
 // differing walks two values of one struct type field by field, so that no field is forgotten when one is added.
 func (l Library) differing(before, after any, but []string) []FieldChange {
 	out := []FieldChange{}
@@ -141,7 +144,7 @@ func (l Library) differing(before, after any, but []string) []FieldChange {
 func (l Library) walk(a, b reflect.Value, path string, but []string, out *[]FieldChange) {
 	for i := range a.NumField() {
 		name, _, _ := strings.Cut(a.Type().Field(i).Tag.Get("json"), ",")
-		if path == "" && slices.Contains(but, name) {
+		if path == "" && slices.Contains(but, name) || name == unstored {
 			continue
 		}
 		x, y, at := a.Field(i), b.Field(i), join(path, name)
@@ -241,7 +244,8 @@ func (l Library) fieldsText(v reflect.Value, path string) string {
 
 // words are the labels of fields whose JSON name says it less well.
 var words = map[string]string{
-	"fill_g": "fill", "loss_percent": "process loss", "overfill_percent": "overfill",
+	"fill_g": "fill", "fill_ml": "fill by volume", "jar": "jar", "density_by": "density measured by",
+	"density_on": "density measured on", "loss_percent": "process loss", "overfill_percent": "overfill",
 	"water_driven_off_g": "water driven off",
 	"ph_limit":           "pH limit", "ph_target": "pH target", "labour_per_hour": "hands an hour",
 	"minutes_per_batch": "minutes a batch",
@@ -269,7 +273,7 @@ var words = map[string]string{
 var units = []struct{ ending, unit string }{
 	{"_percent", "%"}, {"_g_ml", "g/mL"}, {"_mm", "mm"}, {"_minutes", "min"}, {"minutes", "min"}, {"_days", "days"},
 	{"_c", "°C"}, {"celsius", "°C"},
-	{"_g", "g"}, {"grams_per_jar", "g"}, {"grams", "g"},
+	{"_ml", "mL"}, {"_g", "g"}, {"grams_per_jar", "g"}, {"grams", "g"},
 }
 
 func labelOf(path string) string {

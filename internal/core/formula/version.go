@@ -100,6 +100,8 @@ type Wording struct {
 	GroupSpices bool             `json:"group_spices,omitempty"`
 	// the maker's word that the name stresses no ingredient, so that no quantity is asked for
 	StressesNothing bool `json:"stresses_nothing,omitempty"`
+	// set by a label: names of what it features beside the marked lines
+	Named []string `json:"-"`
 }
 
 // Version is a numbered state of a formula. A locked version never changes.
@@ -114,9 +116,13 @@ type Version struct {
 	ProductStyle     string          `json:"product_style,omitempty"`
 	EmulsionStyle    string          `json:"emulsion_style,omitempty"`
 	DensityGPerML    float64         `json:"density_g_ml,omitempty"`
+	DensityBy        string          `json:"density_by,omitempty"` // who measured it, and on which day
+	DensityOn        string          `json:"density_on,omitempty"`
 	WaterDrivenOff   amount.Grams    `json:"water_driven_off_g"`
 	LossPercent      amount.Percent  `json:"loss_percent"`
 	FillGrams        amount.Grams    `json:"fill_g"`
+	FillML           float64         `json:"fill_ml,omitempty"` // where it is filled by volume: FillGrams follow
+	Jar              string          `json:"jar,omitempty"`     // id of a jar of the shop
 	OverfillPercent  amount.Percent  `json:"overfill_percent"`
 	CostingJars      int             `json:"costing_jars"`
 	Packaging        []PackagingItem `json:"packaging"`
@@ -198,6 +204,22 @@ func (v Version) NetGrams() amount.Grams {
 	return sum
 }
 
+// Filled is the version with its fill in grams where it is filled by volume.
+func (v Version) Filled() Version {
+	if v.FillML > 0 && v.DensityGPerML > 0 && v.DensityGPerML <= 3 && v.FillML <= 100_000 {
+		v.FillGrams = amount.G(v.FillML * v.DensityGPerML)
+	}
+	return v
+}
+
+// FillVolume is what a jar takes in mL, with what goes on top; 0 where nobody measured the density.
+func (v Version) FillVolume() float64 {
+	if !(v.DensityGPerML > 0) {
+		return 0
+	}
+	return v.NetGrams().Float() / v.DensityGPerML
+}
+
 // JarGrams is what one jar takes: the fill with its overfill.
 func (v Version) JarGrams() amount.Exact {
 	return v.FillGrams.Exact().Times(v.OverfillPercent.More())
@@ -270,6 +292,11 @@ func (v Version) Check() []pantry.FieldError {
 		c.bad("wording.tail_percent", "the small-amounts tail may be 2, 1.5, 1 or 0.5 percent, or off")
 	}
 	c.within("density_g_ml", v.DensityGPerML, 0, 3)
+	c.within("fill_ml", v.FillML, 0, 100_000)
+	if v.FillML > 0 && !(v.DensityGPerML > 0) {
+		c.bad("fill_ml", "a fill by volume needs the finished density: weigh a known volume once")
+	}
+	c.text("jar", v.Jar, maxName)
 	c.within("largest_piece_mm", v.LargestPieceMM, 0, 200)
 	c.within("keeping.heat_min_c", v.Keeping.HeatMinC, 0, 130)
 	c.within("keeping.heat_min_minutes", v.Keeping.HeatMinMinutes, 0, 1440)

@@ -14,50 +14,62 @@ import (
 	"github.com/tdewolff/canvas/renderers/svg"
 )
 
-var ruleInk = color.RGBA{0x1f, 0x3f, 0x93, 0xff}
+// Colours of what lies beyond the paper, on the screen only.
+var (
+	beyond = color.RGBA{0xf6, 0xe3, 0xe3, 0xff}
+	cutInk = color.RGBA{0xa1, 0x2a, 0x3a, 0xff}
+)
 
-// draw puts the boxes on a canvas; canvas counts y upwards from the foot.
-func (l *Layout) draw(ctx *canvas.Context) {
-	for _, b := range l.Boxes {
-		if b.text == nil {
-			ctx.SetFillColor(ruleInk)
-			ctx.DrawPath(b.X, l.Stock.HeightMM-b.Y-b.Height, canvas.Rectangle(b.Width, b.Height))
-			continue
+// draw puts the boxes of a piece on a canvas, which counts y upwards from the foot.
+func (p Piece) draw(ctx *canvas.Context, high float64) {
+	for _, b := range p.Boxes {
+		switch {
+		case b.art != nil:
+			b.art(ctx, b, high)
+		case b.fill != nil:
+			ctx.SetFillColor(*b.fill)
+			ctx.DrawPath(b.X, high-b.Y-b.Height, canvas.Rectangle(b.Width, b.Height))
+		default:
+			// A line of text hangs from its own top, which canvas places at the baseline for single lines.
+			ctx.DrawText(b.X, high-b.Y-b.text.Bounds().Y1, b.text)
 		}
-		// A line of text hangs from its own top, which canvas places at the baseline for single lines.
-		top := b.text.Bounds().Y1
-		ctx.DrawText(b.X, l.Stock.HeightMM-b.Y-top, b.text)
 	}
 }
 
-// PDF writes the label count times, a page each, at the stock's real size with embedded fonts.
-func (l *Layout) PDF(w io.Writer, count int, title string) error {
-	if count < 1 {
-		return fmt.Errorf("print: %d labels", count)
-	}
-	drawing.Lock()
-	defer drawing.Unlock()
-	p := pdf.New(w, l.Stock.WidthMM, l.Stock.HeightMM, nil)
-	p.SetInfo(title, "", "", "", "Gallipot")
-	c := canvas.New(l.Stock.WidthMM, l.Stock.HeightMM)
-	l.draw(canvas.NewContext(c))
-	for i := range count {
-		if i > 0 {
-			p.NewPage(l.Stock.WidthMM, l.Stock.HeightMM)
+// PDF writes the distinct pages that draw is called for, each of a size in mm, with embedded fonts.
+func pages(w io.Writer, title string, wide, high float64, count int, draw func(page int, ctx *canvas.Context)) error {
+	out := pdf.New(w, wide, high, nil)
+	out.SetInfo(title, "", "", "", "Gallipot")
+	for n := range count {
+		if n > 0 {
+			out.NewPage(wide, high)
 		}
-		c.RenderTo(p)
+		c := canvas.New(wide, high)
+		draw(n, canvas.NewContext(c))
+		c.RenderTo(out)
 	}
-	return p.Close()
+	return out.Close()
 }
 
-// SVG returns the label as a drawing with text as paths, at real size in mm, and its words as accessible text.
-func (l *Layout) SVG() (string, error) {
+// SVG returns a piece as a drawing with text as paths, at real size in mm, and the label's words as accessible text.
+// What does not fit is drawn beyond the edge of the paper and marked, never over anything.
+func (l *Layout) SVG(piece int) (string, error) {
 	drawing.Lock()
 	defer drawing.Unlock()
+	p := l.Pieces[piece]
 	var b bytes.Buffer
-	s := svg.New(&b, l.Stock.WidthMM, l.Stock.HeightMM, &svg.Options{SizeUnits: "mm"})
-	c := canvas.New(l.Stock.WidthMM, l.Stock.HeightMM)
-	l.draw(canvas.NewContext(c))
+	s := svg.New(&b, l.Size.WidthMM, p.HighMM, &svg.Options{SizeUnits: "mm"})
+	c := canvas.New(l.Size.WidthMM, p.HighMM)
+	ctx := canvas.NewContext(c)
+	if short := p.HighMM - l.Size.HeightMM; short > 0 {
+		ctx.SetFillColor(beyond)
+		ctx.DrawPath(0, 0, canvas.Rectangle(l.Size.WidthMM, short))
+		ctx.SetFillColor(cutInk)
+		for x := 0.0; x < l.Size.WidthMM; x += 4 {
+			ctx.DrawPath(x, short-0.2, canvas.Rectangle(2, 0.4))
+		}
+	}
+	p.draw(ctx, p.HighMM)
 	c.RenderTo(outlines{s})
 	if err := s.Close(); err != nil {
 		return "", fmt.Errorf("label drawing: %w", err)
@@ -68,7 +80,7 @@ func (l *Layout) SVG() (string, error) {
 		return "", fmt.Errorf("label drawing: no svg element")
 	}
 	end := at + strings.Index(out[at:], ">")
-	title := "<title>" + html.EscapeString(strings.ReplaceAll(l.words(), "**", "")) + "</title>"
+	title := "<title>" + html.EscapeString(l.words()) + "</title>"
 	return out[at:end] + ` role="img">` + title + out[end+1:], nil
 }
 
@@ -77,15 +89,7 @@ func (l *Layout) words() string {
 	if c.Hold {
 		return "HOLD. " + c.ProductName + ". " + c.Lot
 	}
-	var parts []string
-	for _, s := range []string{c.ProductName, c.LegalName, "Ingredients: " + c.List, c.Contains, c.MayContain,
-		c.Directions,
-		c.Storage, c.DateLine, c.Lot, c.NetQuantity, c.Business} {
-		if s != "" {
-			parts = append(parts, s)
-		}
-	}
-	return strings.Join(parts, " ")
+	return strings.ReplaceAll(strings.Join(c.every(), " "), "**", "")
 }
 
 // outlines draws text as paths, so that the screen shows exactly what the PDF prints without shipping fonts in the

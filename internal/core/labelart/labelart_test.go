@@ -2,18 +2,27 @@ package labelart
 
 import (
 	"bytes"
+	"image"
+	"image/color"
+	"image/png"
 	"io"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
+	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/pack"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"github.com/tdewolff/canvas"
+	"pgregory.net/rapid"
 )
 
 func dip(regime law.Regime) Content {
@@ -21,65 +30,195 @@ func dip(regime law.Regime) Content {
 	if err != nil {
 		panic(err)
 	}
-	return Content{Law: under, ProductName: "Beetroot & horseradish dip",
+	return Content{Law: under, Shop: "Hollin Lane Larder", ProductName: "Beetroot & horseradish dip",
 		LegalName: "Beetroot dip with strained yogurt",
 		List:      "Beetroot (60%), strained yogurt (cultured **milk**), prepared horseradish (horseradish, vinegar, salt), cider vinegar, rapeseed oil, salt.",
-		Contains:  "", NetQuantity: "190 g", Nominal: 190, DateLine: "Use by 12 December",
+		Allergens: "milk", NetQuantity: under.NetQuantity(190, "g"), Nominal: 190, DateLine: "Use by 12 December",
 		Storage: "Keep refrigerated at or below 5 °C. Once opened, use within 7 days.",
-		Lot:     "L26-329-B", Business: "Hollin Lane Larder\n3 Hollin Lane, Eddlesham"}
+		Lot:     "L26-329-B", Business: "Hollin Lane Larder\n3 Hollin Lane, Eddlesham, EX0 0XE"}
 }
 
-func lay(t testing.TB, c Content, w, h float64) *Layout {
+var jar = pack.Usual()[1] // 190 ml, round
+
+func lay(t testing.TB, c Content, form string, w, h float64) *Layout {
 	t.Helper()
-	l, err := Lay(c, Stock{w, h})
+	l, err := Lay(c, Design{Form: form, Colour: "#8f1d3f"}, Size{w, h}, jar)
 	require.NoError(t, err)
 	return l
 }
 
+// checkBoxes asserts what no printed label may break: words within the paper, over nothing, in no type under the least.
+func checkBoxes(t require.TestingT, l *Layout) {
+	for _, p := range l.Pieces {
+		for i, a := range p.Boxes {
+			if !a.Words() && a.Part != "barcode" {
+				continue
+			}
+			assert.LessOrEqual(t, a.Y+a.Height, l.Size.HeightMM+1e-6, "%s of the %s", a.Part, p.Name)
+			assert.LessOrEqual(t, a.X+a.Width, l.Size.WidthMM+1e-6, "%s of the %s", a.Part, p.Name)
+			assert.GreaterOrEqual(t, min(a.X, a.Y), 0.0, "%s of the %s", a.Part, p.Name)
+			if a.Words() && a.Part != "shop" {
+				assert.GreaterOrEqual(t, a.Pt*xHeightPerPt(l.faces), l.LeastMM-1e-9, "%s of the %s", a.Part, p.Name)
+				assert.LessOrEqual(t, a.text.Bounds().X1, a.Width+0.05, "%s of the %s is too wide", a.Part, p.Name)
+			}
+			for _, b := range p.Boxes[i+1:] {
+				if !b.Words() && b.Part != "barcode" {
+					continue
+				}
+				apart := a.X+a.Width <= b.X+1e-6 || b.X+b.Width <= a.X+1e-6 || a.Y+a.Height <= b.Y+1e-6 ||
+					b.Y+b.Height <= a.Y+1e-6
+				assert.True(t, apart, "%s and %s of the %s: %+v %+v", a.Part, b.Part, p.Name, a, b)
+			}
+		}
+	}
+	assert.GreaterOrEqual(t, l.FigureMM, l.LeastFigure-1e-9)
+}
+
 func TestTypeShrinksToTheLegalLeastAndNeverUnder(t *testing.T) {
-	for _, size := range [][2]float64{{120, 80}, {95, 65}, {80, 50}, {60, 40}, {40, 25}} {
+	fits := 0
+	for _, size := range [][2]float64{{200, 56}, {190, 48}, {120, 80}, {95, 65}, {80, 50}, {60, 40}, {40, 25}} {
 		for _, regime := range []law.Regime{law.US, law.GB} {
-			l := lay(t, dip(regime), size[0], size[1])
-			assert.GreaterOrEqual(t, l.XHeightMM, l.LeastMM-1e-9, "%v %s", size, regime)
-			assert.GreaterOrEqual(t, l.FigureMM, l.LeastFigure-1e-6, "%v %s", size, regime)
-			if l.Fits() {
-				for _, b := range l.Boxes {
-					assert.LessOrEqual(t, b.Y+b.Height, size[1]+1e-6, "%s on %v", b.Part, size)
-					assert.GreaterOrEqual(t, b.Y, 0.0)
+			for _, form := range Forms {
+				l := lay(t, dip(regime), form, size[0], size[1])
+				assert.GreaterOrEqual(t, l.XHeightMM, l.LeastMM-1e-9, "%v %s", size, regime)
+				if l.Fits() {
+					fits++
+					checkBoxes(t, l)
 				}
 			}
 		}
 	}
+	assert.Greater(t, fits, 20)
 }
 
-func TestBlocksDoNotOverlap(t *testing.T) {
-	l := lay(t, dip(law.GB), 95, 65)
-	require.True(t, l.Fits())
-	for i, a := range l.Boxes {
-		for _, b := range l.Boxes[i+1:] {
-			apart := a.X+a.Width <= b.X+1e-6 || b.X+b.Width <= a.X+1e-6 || a.Y+a.Height <= b.Y+1e-6 ||
-				b.Y+b.Height <= a.Y+1e-6
-			assert.True(t, apart, "%s and %s", a.Part, b.Part)
+// The laws of the art: over made-up words, sizes, forms and jars.
+func TestNoPrintedLabelOverlapsOrIsTooSmall(t *testing.T) {
+	word := rapid.StringMatching(`[a-z]{2,12}`)
+	words := func(least, most int) *rapid.Generator[string] {
+		return rapid.Custom(func(t *rapid.T) string {
+			return strings.Join(rapid.SliceOfN(word, least, most).Draw(t, "words"), " ")
+		})
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		regime := rapid.SampledFrom([]law.Regime{law.US, law.GB}).Draw(t, "law")
+		c := dip(regime)
+		c.ProductName, c.LegalName = words(1, 7).Draw(t, "name"), words(0, 9).Draw(t, "legal")
+		c.List = strings.Join(rapid.SliceOfN(words(1, 3), 1, 60).Draw(t, "list"), ", ") + "."
+		c.MayContain, c.Directions = words(0, 8).Draw(t, "may"), words(0, 10).Draw(t, "directions")
+		if rapid.Bool().Draw(t, "undated") {
+			c.DateLine, c.Lot = "", ""
+		}
+		if rapid.Bool().Draw(t, "bars") {
+			c.Barcode = "5012345678900"
+		}
+		if rapid.Bool().Draw(t, "panel") {
+			c.Nutrition = declaration.Nutrition{Fat: 12, EnergyKJ: 900}.Panel(c.Law,
+				declaration.PanelAsk{NetGrams: 190})
+		}
+		l, err := Lay(c, Design{Form: rapid.SampledFrom(Forms).Draw(t, "form")},
+			Size{rapid.Float64Range(20, 300).Draw(t, "w"), rapid.Float64Range(20, 300).Draw(t, "h")},
+			rapid.SampledFrom(pack.Usual()).Draw(t, "jar"))
+		require.NoError(t, err)
+		if l.Fits() {
+			checkBoxes(t, l)
+		} else {
+			assert.NotEmpty(t, l.Advice())
+			assert.NotEmpty(t, Blocking(l.Check(Facts{})))
+		}
+	})
+}
+
+func TestTheLeastTypeFollowsThePackAndNotTheLabel(t *testing.T) {
+	small := Size{60, 40}
+	gb := func(j pack.Jar) *Layout {
+		l, err := Lay(dip(law.GB), Design{Form: Plain}, small, j)
+		require.NoError(t, err)
+		return l
+	}
+	assert.InDelta(t, 1.2, gb(jar).LeastMM, 1e-9, "a jar of 180 cm²")
+	assert.InDelta(t, 0.9, gb(pack.Jar{Name: "tiny", ML: 40, Shape: pack.Round, HeightMM: 50, DiameterMM: 40,
+		LidMM: 8, WallMM: 25}).LeastMM, 1e-9, "a jar of 53 cm²")
+	us, err := Lay(dip(law.US), Design{Form: Plain}, small, pack.Usual()[5])
+	require.NoError(t, err)
+	assert.InDelta(t, 1.0/8*25.4, us.LeastFigure, 1e-9, "a display panel of 119 cm² asks 1/8 in")
+}
+
+func TestAPackUnderTenSquareCentimetresBearsTheReducedSet(t *testing.T) {
+	thimble := pack.Jar{Name: "thimble", ML: 10, Shape: pack.Sided, HeightMM: 36, WidthMM: 30, DepthMM: 30, LidMM: 6,
+		WallMM: 25}
+	l, err := Lay(dip(law.GB), Design{Form: Plain}, Size{44, 34}, thimble)
+	require.NoError(t, err)
+	require.True(t, l.Fits(), l.Advice())
+	text, _ := pdftotext(t, l, 1)
+	for _, want := range []string{"Beetroot &", "190 g", "Use by 12 December", "Contains: milk."} {
+		assert.Contains(t, text, want)
+	}
+	assert.NotContains(t, text, "cider vinegar")
+	us, err := Lay(dip(law.US), Design{Form: Plain}, Size{40, 30}, thimble)
+	require.NoError(t, err)
+	assert.False(t, us.Reduced, "the US has no such set")
+}
+
+func TestALabelTooSmallSaysByHowMuchAndIsNotOverprinted(t *testing.T) {
+	for _, form := range Forms {
+		l := lay(t, dip(law.US), form, 45, 25)
+		assert.False(t, l.Fits())
+		assert.Positive(t, l.ShortMM)
+		assert.Contains(t, l.Advice(), "mm too tall")
+		points := l.Check(Facts{HasBatch: true, Released: true, HasReading: true, Allergens: []string{"milk"}})
+		assert.Contains(t, strings.Join(Blocking(points), "\n"), "Fits the paper")
+		for _, p := range points {
+			if p.Key == "allergens" || p.Key == "type" {
+				assert.Equal(t, Waits, p.State, "nothing passes on a label that cannot be printed")
+			}
+		}
+		high := l.Size
+		for i := range l.Pieces { // what is too much is drawn beyond the edge
+			p := l.Pieces[i]
+			l.Size.HeightMM = p.HighMM
+			only := *l
+			only.Pieces = []Piece{p}
+			checkBoxes(t, &only)
+			l.Size = high
 		}
 	}
-}
-
-func TestALabelTooSmallSaysByHowMuch(t *testing.T) {
-	l := lay(t, dip(law.US), 60, 30)
-	assert.False(t, l.Fits())
-	assert.Positive(t, l.ShortMM)
-	assert.Contains(t, l.Advice(), "mm too tall")
-	assert.Contains(t, strings.Join(Blocking(l.Check(Facts{Released: true, HasReading: true})), "\n"), "Fits the stock")
-	for _, s := range []Stock{{10, 50}, {50, 400}} {
-		_, err := Lay(dip(law.US), s)
+	for _, s := range []Size{{10, 50}, {50, 400}} {
+		_, err := Lay(dip(law.US), Design{Form: Plain}, s, jar)
 		assert.Error(t, err)
 	}
+	_, err := Lay(dip(law.US), Design{Form: "round"}, Size{95, 65}, jar)
+	assert.Error(t, err)
+}
+
+func TestALargeLabelIsNotLeftHalfEmpty(t *testing.T) {
+	for _, form := range Forms {
+		small, large := lay(t, dip(law.GB), form, 95, 65), lay(t, dip(law.GB), form, 200, 120)
+		assert.Greater(t, large.BodyPt, small.BodyPt*1.2, form)
+		lowest := 0.0
+		for _, b := range large.Pieces[0].Boxes {
+			lowest = max(lowest, b.Y+b.Height)
+		}
+		assert.Greater(t, lowest, 110.0, "%s: the quantity stands at the foot", form)
+	}
+}
+
+func TestNoParagraphEndsInAWordAlone(t *testing.T) {
+	alone := 0
+	for w := 60.0; w < 120; w += 1.5 {
+		l := lay(t, dip(law.GB), Two, w, 80)
+		for _, b := range l.Pieces[1].Boxes {
+			if b.Part == "ingredients" && b.text.Lines() > 2 && lastLine(b.text) < 0.12*b.Width {
+				alone++
+			}
+		}
+	}
+	assert.LessOrEqual(t, alone, 2, "of 40 widths")
 }
 
 func TestCharactersTheFontLacksAreNamed(t *testing.T) {
 	c := dip(law.GB)
 	c.ProductName = "Dip 漬物"
-	l := lay(t, c, 95, 65)
+	l := lay(t, c, Plain, 95, 65)
 	assert.Equal(t, []string{"漬", "物"}, l.Unprintable)
 	assert.False(t, l.Fits())
 }
@@ -93,24 +232,35 @@ func TestFiguresAreAsHighAsTheShareSays(t *testing.T) {
 	assert.InDelta(t, capShare, path.Bounds().H()/face.Size, 0.03)
 }
 
-func pdftotext(t *testing.T, l *Layout, count int) (string, string) {
+func written(t *testing.T, l *Layout, s Stock, count, from int) (file string, run Run) {
 	t.Helper()
 	if _, err := exec.LookPath("pdftotext"); err != nil {
 		t.Skip("pdftotext is not installed; make test installs it")
 	}
 	var b bytes.Buffer
-	require.NoError(t, l.PDF(&b, count, "label"))
-	file := filepath.Join(t.TempDir(), "label.pdf")
+	run, err := l.Print(&b, s, count, from, "label")
+	require.NoError(t, err)
+	file = filepath.Join(t.TempDir(), "label.pdf")
 	require.NoError(t, os.WriteFile(file, b.Bytes(), 0o600))
-	text, err := exec.Command("pdftotext", "-layout", file, "-").Output()
-	require.NoError(t, err)
-	info, err := exec.Command("pdfinfo", file).Output()
-	require.NoError(t, err)
-	return string(text), string(info)
+	return file, run
+}
+
+func output(t *testing.T, name string, args ...string) string {
+	t.Helper()
+	out, err := exec.Command(name, args...).Output()
+	require.NoError(t, err, name)
+	return string(out)
+}
+
+func pdftotext(t *testing.T, l *Layout, count int) (string, string) {
+	t.Helper()
+	file, _ := written(t, l, Stock{Kind: Single, WidthMM: l.Size.WidthMM, HeightMM: l.Size.HeightMM}, count, 1)
+	text := strings.ReplaceAll(output(t, "pdftotext", "-layout", file, "-"), "\u00a0", " ")
+	return text, output(t, "pdfinfo", file)
 }
 
 func TestThePDFHasTheWordsAndTheRealSize(t *testing.T) {
-	text, info := pdftotext(t, lay(t, dip(law.GB), 95, 65), 3)
+	text, info := pdftotext(t, lay(t, dip(law.GB), Plain, 95, 65), 3)
 	for _, want := range []string{"Beetroot & horseradish dip", "Ingredients:", "cultured", "milk", "190 g",
 		"Use by 12 December", "L26-329-B", "Hollin Lane Larder"} {
 		assert.Contains(t, text, want)
@@ -119,10 +269,165 @@ func TestThePDFHasTheWordsAndTheRealSize(t *testing.T) {
 	assert.Regexp(t, `Page size:\s+269\.29[0-9]* x 184\.25[0-9]* pts`, info) // 95 x 65 mm
 }
 
+// places are the x and y in mm of a word in a PDF, page by page.
+func places(t *testing.T, file, word string) [][3]float64 {
+	t.Helper()
+	at := regexp.MustCompile(`<page width="[0-9.]+"|<word xMin="([0-9.]+)" yMin="([0-9.]+)"[^>]*>` + word + `</word>`)
+	var out [][3]float64
+	page := 0.0
+	for _, m := range at.FindAllStringSubmatch(output(t, "pdftotext", "-bbox", file, "-"), -1) {
+		if m[1] == "" {
+			page++
+			continue
+		}
+		x, err := strconv.ParseFloat(m[1], 64)
+		require.NoError(t, err)
+		y, err := strconv.ParseFloat(m[2], 64)
+		require.NoError(t, err)
+		out = append(out, [3]float64{page, x / ptPerMM, y / ptPerMM})
+	}
+	return out
+}
+
+func TestSheetsAreFilledFromTheirFirstFreePlace(t *testing.T) {
+	eight := UsualStocks()[2]
+	l := lay(t, dip(law.GB), Plain, eight.WidthMM, eight.HeightMM)
+	file, run := written(t, l, eight, 12, 4)
+	assert.Equal(t, Run{Pages: 2, Next: 8, Blank: 1}, run, "places 4 to 8 and 1 to 7")
+	assert.Regexp(t, `Page size:\s+595\.2[0-9]* x 841\.[0-9]* pts`, output(t, "pdfinfo", file))
+	found := places(t, file, "L26-329-B")
+	require.Len(t, found, 12)
+	first, next := found[0], found[2]
+	assert.InDelta(t, 1, first[0], 0)
+	second := 0
+	for _, f := range found {
+		if f[0] == 2 {
+			second++
+		}
+	}
+	assert.Equal(t, 7, second)
+	var xs []float64
+	for _, f := range found[:5] {
+		xs = append(xs, f[1])
+	}
+	assert.InDelta(t, eight.WidthMM+eight.GapXMM, slices.Max(xs)-slices.Min(xs), 0.05, "a column apart")
+	assert.NotEqual(t, first, next)
+
+	whole, run := written(t, l, eight, 16, 1)
+	assert.Equal(t, Run{Pages: 2, Next: 1, Blank: 0}, run)
+	assert.Len(t, places(t, whole, "L26-329-B"), 16)
+	two := lay(t, dip(law.GB), Two, eight.WidthMM, eight.HeightMM)
+	_, run = written(t, two, eight, 6, 1)
+	assert.Equal(t, Run{Pages: 2, Next: 5, Blank: 4}, run, "six fronts and six backs")
+	for _, wrong := range [][2]int{{0, 1}, {1, 0}, {1, 9}} {
+		_, err := l.Print(io.Discard, eight, wrong[0], wrong[1], "label")
+		assert.Error(t, err, "%v", wrong)
+	}
+}
+
+func TestAStockThatCannotBe(t *testing.T) {
+	for _, s := range UsualStocks() {
+		assert.Empty(t, s.Check(""), s.Name)
+	}
+	for field, change := range map[string]func(*Stock){
+		"columns": func(s *Stock) { s.Columns = 3 }, "rows": func(s *Stock) { s.Rows = 5 },
+		"page": func(s *Stock) { s.Page = "A3" }, "kind": func(s *Stock) { s.Kind = "cloth" },
+		"name": func(s *Stock) { s.Name = "" }, "width_mm": func(s *Stock) { s.WidthMM = 5 },
+		"gap_x_mm": func(s *Stock) { s.GapXMM = -1 },
+	} {
+		s := UsualStocks()[2]
+		change(&s)
+		errs := s.Check("")
+		require.NotEmpty(t, errs, field)
+		assert.Equal(t, field, errs[0].Field)
+	}
+}
+
+// The bars of a printed label are read back.
+func TestTheBarcodeReadsBackAtItsRealSize(t *testing.T) {
+	if _, err := exec.LookPath("zbarimg"); err != nil {
+		t.Skip("zbarimg is not installed; make test installs it")
+	}
+	for _, code := range []string{"5012345678900", "036000291452"} {
+		c := dip(law.GB)
+		c.Barcode = code
+		l := lay(t, c, Two, 95, 80)
+		require.True(t, l.Fits(), l.Advice())
+		var at Box
+		for _, b := range l.Pieces[1].Boxes {
+			if b.Part == "barcode" {
+				at = b
+			}
+		}
+		assert.InDelta(t, 37.95, at.Width, 0.01, "95 modules and quiet zones of 0.33 mm")
+		file, _ := written(t, l, Stock{Kind: Single, WidthMM: 95, HeightMM: 80}, 1, 1)
+		require.NoError(t, exec.Command("pdftoppm", "-r", "300", "-png", file, file).Run())
+		pictures, err := filepath.Glob(file + "*.png")
+		require.NoError(t, err)
+		read, _ := exec.Command("zbarimg", append([]string{"-q", "--raw", "-Supca.enable=1"}, pictures...)...).Output()
+		assert.Contains(t, string(read), code[:12])
+	}
+}
+
+func TestABarcodeIsChecked(t *testing.T) {
+	for code, ok := range map[string]bool{"": true, "5012345678900": true, "036000291452": true,
+		"5012345678901": false, "036000291453": false, "12345": false, "50123456789OO": false} {
+		assert.Equal(t, ok, CheckBarcode(code) == nil, code)
+	}
+	assert.ErrorContains(t, CheckBarcode("5012345678901"), "it is 0")
+}
+
+func TestTheBandPrintsInItsColourOrInBlack(t *testing.T) {
+	for colour, on := range map[string]color.RGBA{"#1f3f93": {255, 255, 255, 255}, "#f0d44a": {0x12, 0x1c, 0x33, 255}} {
+		band, letters := Design{Colour: colour}.paint()
+		assert.Equal(t, on, letters, colour)
+		assert.Greater(t, contrast(band, letters), 4.5, colour)
+	}
+	band, letters := Design{Colour: "#f0d44a", Mono: true}.paint()
+	assert.Equal(t, color.RGBA{A: 255}, band)
+	assert.Equal(t, color.RGBA{255, 255, 255, 255}, letters)
+	assert.Error(t, Design{Form: Plain, Colour: "red"}.Check())
+}
+
+func TestAMarkIsCleaned(t *testing.T) {
+	raw := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20" width="40" height="20">` +
+		`<script>alert(1)</script><a href="https://example.com"><rect width="40" height="20" fill="#223"/></a></svg>`)
+	clean, kind, err := CleanMark(raw)
+	require.NoError(t, err)
+	assert.Equal(t, "svg", kind)
+	for _, gone := range []string{"script", "alert", "href", "example"} {
+		assert.NotContains(t, string(clean), gone)
+	}
+	m, err := ReadMark(clean, kind)
+	require.NoError(t, err)
+	l, err := Lay(dip(law.GB), Design{Form: Two, Mark: m}, Size{95, 65}, jar)
+	require.NoError(t, err)
+	_, err = l.SVG(0)
+	require.NoError(t, err)
+
+	var picture bytes.Buffer
+	require.NoError(t, png.Encode(&picture, image.NewGray(image.Rect(0, 0, 60, 30))))
+	clean, kind, err = CleanMark(picture.Bytes())
+	require.NoError(t, err)
+	assert.Equal(t, "png", kind)
+	m, err = ReadMark(clean, kind)
+	require.NoError(t, err)
+	l, err = Lay(dip(law.GB), Design{Form: Banded, Mark: m}, Size{190, 48}, jar)
+	require.NoError(t, err)
+	file, _ := written(t, l, Stock{Kind: Roll, WidthMM: 190, HeightMM: 48}, 2, 1)
+	assert.Contains(t, output(t, "pdfimages", "-list", file), "image")
+
+	for _, bad := range [][]byte{[]byte("GIF89a"), []byte("<svg"), []byte("<svg></svg>"), {},
+		bytes.Repeat([]byte("x"), MostMarkBytes+1)} {
+		_, _, err := CleanMark(bad)
+		assert.Error(t, err)
+	}
+}
+
 func TestAHoldStickerSaysHoldAndNothingForSale(t *testing.T) {
 	c := dip(law.GB)
 	c.Hold = true
-	text, _ := pdftotext(t, lay(t, c, 95, 65), 1)
+	text, _ := pdftotext(t, lay(t, c, Banded, 95, 65), 1)
 	assert.Contains(t, text, "HOLD")
 	assert.Contains(t, text, "L26-329-B")
 	assert.NotContains(t, text, "Use by")
@@ -130,42 +435,89 @@ func TestAHoldStickerSaysHoldAndNothingForSale(t *testing.T) {
 }
 
 func TestTheDrawingIsTheSameLayoutWithAccessibleWords(t *testing.T) {
-	s, err := lay(t, dip(law.GB), 95, 65).SVG()
+	s, err := lay(t, dip(law.GB), Plain, 95, 65).SVG(0)
 	require.NoError(t, err)
 	assert.Contains(t, s, `width="95mm" height="65mm"`)
 	assert.Contains(t, s, `role="img"`)
 	assert.Contains(t, s, "<title>Beetroot &amp; horseradish dip")
 	assert.NotContains(t, s, "<text")
 	assert.NotContains(t, s, "<script")
+	long, err := lay(t, dip(law.GB), Plain, 60, 22).SVG(0)
+	require.NoError(t, err)
+	assert.NotContains(t, long, `height="22mm"`, "what is too much lies beyond the edge")
 }
 
 func TestTheCheckListCanFail(t *testing.T) {
 	c := dip(law.GB)
-	c.DateLine, c.Lot, c.List = "", "", "Beetroot, milk."
-	points := lay(t, c, 95, 65).Check(Facts{Allergens: []string{"milk"}})
-	state := map[string]string{}
-	for _, p := range points {
-		state[p.Title] = p.State
-		assert.NotEmpty(t, p.Why, p.Title)
+	c.DateLine, c.Lot, c.List, c.Storage = "", "", "Beetroot, milk.", ""
+	state := func(l *Layout, f Facts) map[string]Point {
+		out := map[string]Point{}
+		for _, p := range l.Check(f) {
+			out[p.Key] = p
+			assert.NotEmpty(t, p.Why, p.Title)
+			assert.NotNil(t, p.Answers, p.Title)
+		}
+		return out
 	}
-	for _, title := range []string{"Date", "Lot", "Allergens", "Batch released", "Reading behind the date",
-		"Quantity of what is named (QUID)"} {
-		assert.Equal(t, Failed, state[title], title)
+	l := lay(t, c, Plain, 95, 65)
+	bad := state(l, Facts{HasBatch: true, Released: true, Allergens: []string{"milk"}, AddressWrong: "no postcode",
+		Open: []string{"Stock"}, Unnamed: []string{"fish"}, Stressed: []string{"beetroot"}, OutOfDate: true})
+	for _, key := range []string{"date", "lot", "allergens", "reading", "address", "looked_at", "kinds",
+		"storage", "up_to_date"} {
+		assert.Equal(t, Failed, bad[key].State, key)
+		assert.True(t, bad[key].Blocks, key)
 	}
-	assert.Equal(t, Decides, state["Nutrition panel"])
-	good := lay(t, dip(law.GB), 95, 65).Check(Facts{Released: true, HasReading: true, Allergens: []string{"milk"},
-		QuidNamed: true})
-	assert.Empty(t, Blocking(good))
+	for _, key := range []string{"quid", "quid:beetroot", "jar", "nutrition"} {
+		assert.Equal(t, Decides, bad[key].State, key)
+		assert.NotEmpty(t, bad[key].Why, key)
+	}
+	for _, key := range []string{"date", "lot", "released", "reading"} {
+		assert.Equal(t, Waits, state(l, Facts{})[key].State, "%s comes with the batch", key)
+		assert.Equal(t, Waits, state(l, Facts{HasBatch: true})[key].State, "%s comes with its release", key)
+	}
+	good := Facts{HasBatch: true, Released: true, HasReading: true, Allergens: []string{"milk"},
+		Named: []string{"beetroot"}, NothingElse: true, NameSays: true, Nutrition: "local", SurfaceCM2: 180,
+		Assessed: true}
+	assert.Empty(t, Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)))
+	first := lay(t, dip(law.GB), Plain, 95, 65).Check(Facts{HasBatch: true})[0]
+	assert.Equal(t, Decides, first.State, "what is for the maker stands first")
+
+	good.Claims = []ClaimVerdict{{"Vegan", []string{"strained yogurt"}, "it comes from an animal"}}
+	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)), ""), "strained yogurt")
+	good.Claims, good.Nutrition = nil, "small_pack"
+	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)), ""), "25 cm²",
+		"a jar of 180 cm² is no small pack")
+	good.Nutrition, good.Overfull, good.Fill = Shown, true, "190 ml take 110 % of the jar"
+	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)), ""), "110 %")
+	wide := lay(t, dip(law.GB), Plain, 210, 60).Check(Facts{SurfaceCM2: 180})
+	assert.Contains(t, strings.Join(Blocking(wide), ""), "200 × 66 mm", "no larger than the jar has room for")
 }
 
 func BenchmarkLabelPDF(b *testing.B) {
 	b.ReportAllocs()
 	for b.Loop() {
-		l := lay(b, dip(law.GB), 95, 65)
-		var out bytes.Buffer
-		if err := l.PDF(&out, 1, "label"); err != nil {
+		l := lay(b, dip(law.GB), Plain, 95, 65)
+		if _, err := l.Print(io.Discard, Stock{Kind: Single}, 1, 1, "label"); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// BenchmarkTwoHundredLabels lays a label with all that can be on it and writes 200 of it, single and on sheets.
+func BenchmarkTwoHundredLabels(b *testing.B) {
+	for _, s := range []Stock{{Kind: Roll, WidthMM: 190, HeightMM: 56}, {Kind: Sheet, WidthMM: 63, HeightMM: 90,
+		Page: "A4", Columns: 3, Rows: 3}} {
+		b.Run(s.Kind, func(b *testing.B) {
+			for b.Loop() {
+				c := dip(law.GB)
+				c.Barcode = "5012345678900"
+				c.Nutrition = declaration.Nutrition{Fat: 12, EnergyKJ: 900}.Panel(c.Law, declaration.PanelAsk{})
+				l := lay(b, c, Banded, s.WidthMM, s.HeightMM)
+				if _, err := l.Print(io.Discard, s, 200, 1, "label"); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
 	}
 }
 

@@ -29,13 +29,25 @@ var gb = Law{
 	SpiceShare:      0.02, // annex VII part B
 	ClassFirst:      true, // annex VII part C
 	Quid:            true, // annex VIII
-	AddressPoint:    [2]string{"Address in the UK", "The address must be in the UK (Northern Ireland: NI or EU)."},
+	Country:         "United Kingdom",
+	HomeAddress:     true, // article 8(1), as kept in GB
+	Exemptions: []Exemption{
+		{Key: "small_pack", Title: "The pack is under 25 cm²", Source: "Regulation 1169/2011 annex V 18",
+			Condition: "The largest surface of the pack is under 25 cm². No nutrition or health claim is made.",
+			PackUnder: 25},
+		{Key: "local", Title: "Small quantities sold directly or nearby", Source: "Regulation 1169/2011 annex V 19",
+			Condition: "You make small quantities and hand them to the person who eats them, or to local shops that do. " +
+				"No nutrition or health claim is made. Ask your authority what counts as small and local."},
+	},
 	Nutrition: []Row{
-		{"Energy", "energy_kj", "energy_kj"}, {"Energy", "energy_kcal", "energy_kcal"}, {"Fat", "fat_g", "fat_g"},
-		{"of which saturates", "saturates_g", "saturates_g"},
-		{"Carbohydrate", "available_carbohydrate_g", "carbohydrate_g"},
-		{"of which sugars", "sugars_g", "sugars_g"}, {"Fibre", "fibre_g", "fibre_g"},
-		{"Protein", "protein_g", "protein_g"}, {"Salt", "salt_g", "salt_g"},
+		{Name: "Energy", Figure: "energy_kj", Rounds: "energy_kj"},
+		{Name: "Energy", Figure: "energy_kcal", Rounds: "energy_kcal"},
+		{Name: "Fat", Figure: "fat_g", Rounds: "fat_g"},
+		{Name: "of which saturates", Figure: "saturates_g", Rounds: "saturates_g", Indent: 1},
+		{Name: "Carbohydrate", Figure: "available_carbohydrate_g", Rounds: "carbohydrate_g"},
+		{Name: "of which sugars", Figure: "sugars_g", Rounds: "sugars_g", Indent: 1},
+		{Name: "Fibre", Figure: "fibre_g", Rounds: "fibre_g"},
+		{Name: "Protein", Figure: "protein_g", Rounds: "protein_g"}, {Name: "Salt", Figure: "salt_g", Rounds: "salt_g"},
 	},
 	Round:       roundGB,
 	NetQuantity: func(amount float64, unit string) string { return metric(amount, unit, "ml", "l") }, // annex IX
@@ -47,6 +59,7 @@ var gb = Law{
 		}
 		return 1.2
 	},
+	SmallCM2:         10, // article 16(2)
 	DateLine:         dateLineGB,
 	Cold:             "Keep refrigerated at or below 5 °C.",
 	Frozen:           "Keep frozen at or below -18 °C. Thaw in the fridge; do not refreeze.",

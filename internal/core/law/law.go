@@ -39,8 +39,14 @@ type Allergen struct {
 }
 
 // Row is one row of a nutrition table: its printed name, the figure it shows, and the name by which that is rounded.
+// Indent, Strong and Daily are how it stands in a panel; Daily is the daily value in the unit of the figure, 0 for
+// none.
 type Row struct {
 	Name, Figure, Rounds string
+	Indent               int
+	Strong               bool
+	Daily                float64
+	Mineral              bool // its percent is told in the coarser steps of vitamins and minerals
 }
 
 // Law is what one country asks. Functions take mm, cm², grams and mL as their names say.
@@ -57,25 +63,29 @@ type Law struct {
 	Nuts            []string   // that count under it
 	CerealCode      string     // the allergen whose kinds are cereals; empty where wheat stands alone
 	Cereals         []string
-	Sulphites       string    // the code of sulphites: an allergen, or disclosed in the list alone
-	SulphitesAt     bool      // declared at 10 mg/kg itself, else only above
-	RefinedExempt   []string  // allergens whose refined oil is exempt; "*" for all
-	ContainsLine    bool      // allergens stand in a line after the list; else they are emphasised in it
-	WaterByFinished bool      // added water counts as finished weight less all else, and is left out where little
-	HerbsApart      bool      // herbs are grouped as herbs, spices as spices
-	SpiceShare      float64   // share of the finished weight up to which spices may be grouped; 0 for any
-	Tail            bool      // small amounts may stand under "Contains 2% or less of"
-	Quid            bool      // the quantity of what the name features is printed
-	ClassFirst      bool      // every additive stands with its class before its name
-	AddressPoint    [2]string // a point of the check list on the address, with its reason
+	Sulphites       string   // the code of sulphites: an allergen, or disclosed in the list alone
+	SulphitesAt     bool     // declared at 10 mg/kg itself, else only above
+	RefinedExempt   []string // allergens whose refined oil is exempt; "*" for all
+	ContainsLine    bool     // allergens stand in a line after the list; else they are emphasised in it
+	WaterByFinished bool     // added water counts as finished weight less all else, and is left out where little
+	HerbsApart      bool     // herbs are grouped as herbs, spices as spices
+	SpiceShare      float64  // share of the finished weight up to which spices may be grouped; 0 for any
+	Tail            bool     // small amounts may stand under "Contains 2% or less of"
+	Quid            bool     // the quantity of what the name features is printed
+	ClassFirst      bool     // every additive stands with its class before its name
+	Country         string   // its own, as an address names it
+	HomeAddress     bool     // the address on a label lies in it
 
 	Nutrition []Row
+	Servings  bool // figures are told a serving, with their share of a day; else of 100 g
 	Round     func(nutrient string, x float64) (string, error)
 
 	NetQuantity func(amount float64, unit string) string
 	NetVolume   func(ml float64) string                // of a volume computed from a weight: whole mL
 	FigureMM    func(nominal, areaCM2 float64) float64 // least height of the net quantity's figures
 	XHeightMM   func(areaCM2 float64) float64          // least lower-case height of the words
+	Exemptions  []Exemption                            // from the nutrition panel, with their conditions
+	SmallCM2    float64                                // surface under which the list may be kept at hand; 0: never
 
 	DateLine  func(kind string, made, last time.Time) string
 	Cold      string // keep refrigerated …
@@ -91,6 +101,13 @@ type Law struct {
 	Shortage Shortage // of jars
 
 	Cooling []CoolStep // on the way down of what was hot, one after the other
+}
+
+// Exemption is a way not to print the nutrition panel. Its condition is in our words; the maker and their authority
+// decide. PackUnder is a surface in cm² above which it cannot be claimed; 0: the pack does not matter.
+type Exemption struct {
+	Key, Title, Condition, Source string
+	PackUnder                     float64
 }
 
 // CoolStep is one step of cooling: from a temperature to another within so many minutes. FromC is
@@ -294,6 +311,23 @@ func (l *Law) Additive(class, name string) string {
 		return name + " (" + preservative + ")"
 	}
 	return name
+}
+
+// Reduced reports whether a pack is so small that only name, quantity, date and allergens must be on it.
+func (l *Law) Reduced(surfaceCM2 float64) bool { return surfaceCM2 < l.SmallCM2 }
+
+// LongestDate is the widest date line that the law knows, to keep room for one that is not known yet.
+func (l *Law) LongestDate() string {
+	made := time.Date(2026, time.January, 1, 0, 0, 0, 0, time.UTC)
+	long := ""
+	for _, kind := range []string{UseBy, BestBefore} {
+		for _, last := range []time.Time{made.AddDate(0, 8, 29), made.AddDate(0, 3, 27)} {
+			if s := l.DateLine(kind, made, last); len(s) > len(long) {
+				long = s
+			}
+		}
+	}
+	return long
 }
 
 // Storage is the storage instruction with the one for after opening.

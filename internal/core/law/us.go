@@ -27,18 +27,36 @@ var us = Law{
 	Sulphites: "sulfites", SulphitesAt: true, // 21 CFR 101.100(a)(4): in the list from 10 ppm
 	RefinedExempt: []string{"*"}, // highly refined oils, 21 U.S.C. 321(qq)(2)(A)
 	ContainsLine:  true,
-	Tail:          true,
-	Nutrition: []Row{
-		{"Calories", "calories", "calories"}, {"Total Fat", "fat_g", "fat_g"},
-		{"Saturated Fat", "saturates_g", "saturates_g"},
-		{"Trans Fat", "trans_g", "trans_g"}, {"Cholesterol", "cholesterol_mg", "cholesterol_mg"},
-		{"Sodium", "sodium_mg", "sodium_mg"},
-		{"Total Carbohydrate", "carbohydrate_g", "carbohydrate_g"}, {"Dietary Fiber", "fibre_g", "fibre_g"},
-		{"Total Sugars", "sugars_g", "sugars_g"},
-		{"Protein", "protein_g", "protein_g"}, {"Vitamin D", "vitamin_d_ug", "vitamin_d_ug"},
-		{"Calcium", "calcium_mg", "calcium_mg"},
-		{"Iron", "iron_mg", "iron_mg"}, {"Potassium", "potassium_mg", "potassium_mg"},
+	Country:       "United States",
+	Exemptions: []Exemption{
+		{Key: "small_business", Title: "A small business", Source: "21 CFR 101.9(j)(1)",
+			Condition: "The seller's sales lie under the amounts of the rule, in all and of food. No nutrition or health " +
+				"claim is made on the label or beside it. No notice is asked."},
+		{Key: "low_volume", Title: "A low-volume product with a notice", Source: "21 CFR 101.9(j)(18)",
+			Condition: "Fewer than 100 people work for you and fewer than 100,000 units of this product are sold in the " +
+				"US a year, and a notice is filed each year (none under 10 people and 10,000 units). No nutrition or " +
+				"health claim is made."},
 	},
+	Tail: true,
+	// In the order of 21 CFR 101.9(c), with the daily values of 101.9(c)(8)(iv) and (9).
+	Nutrition: []Row{
+		{Name: "Calories", Figure: "calories", Rounds: "calories", Strong: true},
+		{Name: "Total Fat", Figure: "fat_g", Rounds: "fat_g", Strong: true, Daily: 78},
+		{Name: "Saturated Fat", Figure: "saturates_g", Rounds: "saturates_g", Indent: 1, Daily: 20},
+		{Name: "Trans Fat", Figure: "trans_g", Rounds: "trans_g", Indent: 1},
+		{Name: "Cholesterol", Figure: "cholesterol_mg", Rounds: "cholesterol_mg", Strong: true, Daily: 300},
+		{Name: "Sodium", Figure: "sodium_mg", Rounds: "sodium_mg", Strong: true, Daily: 2300},
+		{Name: "Total Carbohydrate", Figure: "carbohydrate_g", Rounds: "carbohydrate_g", Strong: true, Daily: 275},
+		{Name: "Dietary Fiber", Figure: "fibre_g", Rounds: "fibre_g", Indent: 1, Daily: 28},
+		{Name: "Total Sugars", Figure: "sugars_g", Rounds: "sugars_g", Indent: 1},
+		{Name: "Added Sugars", Figure: "added_sugars_g", Rounds: "added_sugars_g", Indent: 2, Daily: 50},
+		{Name: "Protein", Figure: "protein_g", Rounds: "protein_g", Strong: true},
+		{Name: "Vitamin D", Figure: "vitamin_d_ug", Rounds: "vitamin_d_ug", Daily: 20, Mineral: true},
+		{Name: "Calcium", Figure: "calcium_mg", Rounds: "calcium_mg", Daily: 1300, Mineral: true},
+		{Name: "Iron", Figure: "iron_mg", Rounds: "iron_mg", Daily: 18, Mineral: true},
+		{Name: "Potassium", Figure: "potassium_mg", Rounds: "potassium_mg", Daily: 4700, Mineral: true},
+	},
+	Servings:    true,
 	Round:       roundUS,
 	NetQuantity: netQuantityUS,
 	NetVolume:   func(ml float64) string { return usVolume(ml, math.Floor(ml+0.5)) },

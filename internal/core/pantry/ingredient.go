@@ -128,8 +128,11 @@ const (
 var Chemistries = []string{"", ChemistryPureAcid, ChemistryBakingSoda, ChemistrySorbateSalt, ChemistryBenzoateSalt,
 	ChemistryWater, ChemistryNoWaterPhase}
 
-// RoleHerb is the role of herbs, fresh and dried.
-const RoleHerb = "herb"
+// Roles that rules ask about: herbs, fresh and dried, and what sweetens.
+const (
+	RoleHerb      = "herb"
+	RoleSweetener = "sweetener"
+)
 
 // Has reports whether the ingredient carries the flag, itself or by what it was made of.
 func (g *Ingredient) Has(flag string) bool {

@@ -1307,7 +1307,7 @@ export interface paths {
         };
         /** A label, set for a batch where one is named */
         get: operations["getLabel"];
-        /** Change the stock; confirm takes the present words as its own */
+        /** Change size and design; confirm takes the present words as its own */
         put: operations["putLabel"];
         post?: never;
         delete?: never;
@@ -1328,6 +1328,59 @@ export interface paths {
         /** Print labels of a batch as PDF and log the run */
         post: operations["printLabel"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/{id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer a point of the check list that is for the maker to decide */
+        post: operations["answerLabel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/labels/{id}/spoilt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count labels of a batch that were thrown away */
+        post: operations["spoilLabels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shop/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's mark */
+        get: operations["getMark"];
+        /** Clean and keep the shop's mark, an SVG or PNG in base64 */
+        put: operations["putMark"];
+        post?: never;
+        /** Take the shop's mark off its labels */
+        delete: operations["dropMark"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2558,7 +2611,16 @@ export interface components {
             at: string;
             by: string;
             count: number;
-            svg: string;
+            svg: string[];
+            may_contain?: string;
+            shop?: string;
+            claims?: string;
+            nutrition?: components["schemas"]["NutritionPanel"];
+            barcode?: string;
+            form?: string;
+            colour?: string;
+            mono?: boolean;
+            jar?: components["schemas"]["Jar"];
             regime: string;
             version: number;
             /** Format: double */
@@ -3325,9 +3387,112 @@ export interface components {
             reading: components["schemas"]["DeviceReading"];
         };
         Jar: {
+            id: string;
             name: string;
             /** Format: double */
             ml: number;
+            shape?: string;
+            /** Format: double */
+            height_mm?: number;
+            /** Format: double */
+            diameter_mm?: number;
+            /** Format: double */
+            width_mm?: number;
+            /** Format: double */
+            depth_mm?: number;
+            /** Format: double */
+            lid_mm?: number;
+            /** Format: double */
+            wall_mm?: number;
+        };
+        LabelStock: {
+            id: string;
+            name: string;
+            kind: string;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            height_mm: number;
+            page?: string;
+            columns?: number;
+            rows?: number;
+            /** Format: double */
+            left_mm?: number;
+            /** Format: double */
+            top_mm?: number;
+            /** Format: double */
+            gap_x_mm?: number;
+            /** Format: double */
+            gap_y_mm?: number;
+        };
+        LabelDesign: {
+            form: string;
+            stock?: string;
+            jar?: string;
+            colour?: string;
+            mono?: boolean;
+            barcode?: string;
+            nutrition?: string;
+            /** Format: double */
+            serving_g?: number;
+            claims?: components["schemas"]["LabelClaim"][];
+            named?: string[];
+            not_named?: string[];
+            nothing_else?: string;
+            name_says?: string;
+        };
+        LabelClaim: {
+            key?: string;
+            words?: string;
+            shown?: string;
+        };
+        ClaimRule: {
+            key: string;
+            words: string;
+            because: string;
+            shows: string;
+        };
+        LabelPiece: {
+            name: string;
+            svg: string;
+            /** Format: double */
+            high_mm: number;
+        };
+        LabelFace: {
+            name: string;
+            piece: number;
+            /** Format: double */
+            x_mm: number;
+            /** Format: double */
+            width_mm: number;
+        };
+        LabelAnswer: {
+            key: string;
+            text: string;
+        };
+        LastPrint: {
+            /** Format: date-time */
+            at: string;
+            batch: string;
+        };
+        Carrying: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            jars: number;
+        };
+        NutritionPanel: {
+            title: string;
+            serving: string[];
+            columns: string[];
+            rows: {
+                name: string;
+                values: string[];
+                indent?: number;
+                strong?: boolean;
+            }[];
+            foot: string;
+            heavy?: boolean;
         };
         BatchRecord: {
             net_weights: components["schemas"]["NetCheck"] | null;
@@ -3358,6 +3523,7 @@ export interface components {
             decided_at?: string | null;
             missing: string[];
             labels_printed: number;
+            labels_spoilt: number;
             /** Format: date-time */
             equilibrium_from: string | null;
             asks: components["schemas"]["ReleaseAsks"];
@@ -4185,9 +4351,12 @@ export interface components {
             after_opening_days?: number;
         };
         LabelPoint: {
+            key: string;
             title: string;
             state: string;
+            blocks: boolean;
             why: string;
+            answers: components["schemas"]["LabelAnswer"][];
         };
         LabelRow: {
             /** Format: int64 */
@@ -4201,6 +4370,7 @@ export interface components {
             width_mm: number;
             /** Format: double */
             height_mm: number;
+            form: string;
             state: string;
             allergens_gained: string[];
         };
@@ -4218,9 +4388,24 @@ export interface components {
             height_mm: number;
             state: string;
             allergens_gained: string[];
+            form: string;
             rev: number;
-            svg: string;
+            design: components["schemas"]["LabelDesign"];
+            pieces: components["schemas"]["LabelPiece"][];
+            faces: components["schemas"]["LabelFace"][];
+            sticker: string;
+            jar: components["schemas"]["Jar"] | null;
+            /** Format: double */
+            level: number;
+            tint: string;
             fits: boolean;
+            carry: components["schemas"]["Carrying"][];
+            claim_rules: components["schemas"]["ClaimRule"][];
+            paper: components["schemas"]["LabelStock"];
+            place: number;
+            jars: number;
+            spoilt: number;
+            last: components["schemas"]["LastPrint"] | null;
             points: components["schemas"]["LabelPoint"][];
             change: components["schemas"]["TextPiece"][];
             batch: components["schemas"]["BatchRow"] | null;
@@ -4599,6 +4784,9 @@ export interface components {
             label: number;
             what: string;
             count: number;
+            stock?: string;
+            from?: number;
+            next?: number;
         };
         Question: {
             code: string;
@@ -4885,6 +5073,10 @@ export interface components {
             allergen_words?: components["schemas"]["AllergenTerm"][];
             devices?: components["schemas"]["Device"][];
             jars?: components["schemas"]["Jar"][];
+            stocks?: components["schemas"]["LabelStock"][];
+            country?: string;
+            label_addresses?: components["schemas"]["TextByLaw"];
+            colour?: string;
             allowable?: components["schemas"]["ShortStep"][];
             allowable_source?: string;
         };
@@ -4949,6 +5141,10 @@ export interface components {
             allergen_words?: components["schemas"]["AllergenTerm"][];
             devices?: components["schemas"]["Device"][];
             jars?: components["schemas"]["Jar"][];
+            stocks?: components["schemas"]["LabelStock"][];
+            country?: string;
+            label_addresses?: components["schemas"]["TextByLaw"];
+            colour?: string;
             allowable?: components["schemas"]["ShortStep"][];
             allowable_source?: string;
         };
@@ -4961,6 +5157,7 @@ export interface components {
             time_zone: string;
             beside: boolean;
             enters_shortage: boolean;
+            country: string;
         };
         SideBySide: {
             name: string;
@@ -5258,6 +5455,11 @@ export interface components {
             loss_percent: number;
             /** Format: double */
             fill_g: number;
+            /** Format: double */
+            fill_ml?: number;
+            jar?: string;
+            density_by?: string;
+            density_on?: string;
             /** Format: double */
             overfill_percent: number;
             costing_jars: number;
@@ -8037,6 +8239,7 @@ export interface operations {
                     width_mm: number;
                     /** Format: double */
                     height_mm: number;
+                    design?: components["schemas"]["LabelDesign"];
                 };
             };
         };
@@ -8098,6 +8301,7 @@ export interface operations {
                     /** Format: double */
                     height_mm: number;
                     confirm: boolean;
+                    design?: components["schemas"]["LabelDesign"];
                 };
             };
         };
@@ -8133,6 +8337,10 @@ export interface operations {
                     count: number;
                     /** @description a printer of the shop that it is sent to */
                     printer?: string;
+                    /** @description the place on the first sheet; 0 for the next free one */
+                    from?: number;
+                    /** @description more labels than jars are meant */
+                    sure?: boolean;
                 };
             };
         };
@@ -8145,6 +8353,136 @@ export interface operations {
                 content: {
                     "application/pdf": string;
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerLabel: {
+        parameters: {
+            query: {
+                rev: number;
+                batch?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    answer: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    spoilLabels: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    batch: number;
+                    count: number;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    mark: string;
+                };
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

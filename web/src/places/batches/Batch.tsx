@@ -14,7 +14,7 @@ import { useKeptCount } from "../../saving/kept";
 import { today } from "../../tongue/clock";
 import { capital, dateWord, say } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
-import { USUAL_STOCK } from "../labels/stock";
+import { usualLabel } from "../labels/stock";
 import { CostByLots } from "./CostByLots";
 import { Decide } from "./Decide";
 import { FillSection } from "./FillSection";
@@ -287,10 +287,11 @@ function ToBench({ b }: { b: BatchData }) {
 function MakeLabel({ formula, regime, batch }: { formula: string; regime: string; batch: number }) {
   const client = useQueryClient();
   const navigate = useNavigate();
+  const { shop } = useFormats();
   const [wrong, setWrong] = useState("");
   const [make, busy] = useAct(async () => {
     try {
-      const l = await take(api.POST("/labels", { body: { formula, regime, width_mm: USUAL_STOCK.wide, height_mm: USUAL_STOCK.high } }));
+      const l = await take(api.POST("/labels", { body: { formula, regime, ...usualLabel(shop.stocks) } }));
       await refreshLabels(client);
       navigate(`/labels/${l.id}?batch=${batch}`);
     } catch (e) {

@@ -6,6 +6,7 @@ import { Modal } from "../../parts/form";
 import { Emphasised, Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { capital, dateWord } from "../../tongue/words";
+import { drawn } from "../labels/JarScene";
 
 type Verdict = Schemas["Verdict"];
 type Document = Schemas["DocumentKept"];
@@ -192,11 +193,17 @@ function Printed({ batch, entry }: { batch: number; entry: number }) {
         {p.count} {p.hold ? "HOLD stickers" : `${p.regime} labels`} of {p.width_mm} × {p.height_mm} mm, printed by <b>{p.by}</b>,{" "}
         {moment(p.at)}, with the words of version {p.version}.
       </p>
-      <img
-        alt={`The label as it was printed: ${p.product_name}. ${p.list} ${p.contains} ${p.date_line} ${p.lot}`}
-        className="w-full border border-paper-edge bg-white"
-        src={`data:image/svg+xml;utf8,${encodeURIComponent(p.svg)}`}
-      />
+      {p.svg.map((svg, i) => (
+        <img
+          key={svg}
+          alt={i ? "its back" : `The label as it was printed: ${p.product_name}. ${p.list} ${p.contains} ${p.date_line} ${p.lot}`}
+          className="w-full border border-paper-edge bg-white"
+          src={drawn(svg)}
+        />
+      ))}
+      {!p.form && !p.hold && (
+        <p className="text-[12.5px] text-ink-2">Its words are as they were printed; how it was laid out was not kept then.</p>
+      )}
     </div>
   );
 }

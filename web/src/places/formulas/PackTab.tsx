@@ -4,6 +4,7 @@ import { NumberField } from "../../parts/number";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { say } from "../../tongue/words";
+import { Fill, JarField } from "./Fill";
 import { Steps, Toppings } from "./Making";
 import { StyleWord } from "./StyleWord";
 import type { DraftState, Version } from "./useDraft";
@@ -31,7 +32,7 @@ const EMULSION = [
 /** Jar, losses, packaging, hands and kitchen: what a jar costs besides its ingredients. */
 export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean }) {
   const { version, problem, edit } = draft;
-  const { shop } = useFormats();
+  const { shop, day } = useFormats();
   const number = (key: NumberKey, label: string, unit: string, hint?: string) => (
     <NumberField
       label={label}
@@ -54,7 +55,7 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
       <h2 className="phase mb-3 text-[15px]">Jar</h2>
       <StyleWord draft={draft} locked={locked} />
       <div className="grid grid-cols-4 gap-4">
-        {number("fill_g", "Net fill", "g")}
+        <Fill draft={draft} locked={locked} />
         {number("overfill_percent", "Overfill", "%")}
         {number("loss_percent", "Process loss", "%")}
         {number("water_driven_off_g", "Water driven off", "g", "while this batch is made")}
@@ -72,7 +73,15 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
           options={[["", "not said"], ...EMULSION]}
           onValue={(chosen) => edit("style", (v) => ({ ...v, emulsion_style: chosen, style_by_lines: false }))}
         />
-        {number("density_g_ml", "Finished density", "g/mL", "needed for a net quantity by volume")}
+        {number(
+          "density_g_ml",
+          "Finished density",
+          "g/mL",
+          version.density_by
+            ? `measured by ${version.density_by}${version.density_on ? `, ${day(version.density_on)}` : ""}`
+            : "weigh a known volume once",
+        )}
+        <JarField draft={draft} locked={locked} />
       </div>
       <h2 className="phase mt-6 mb-2 text-[15px]">Pack</h2>
       <table className="ledger w-full max-w-[560px]">

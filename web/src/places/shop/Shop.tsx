@@ -16,6 +16,8 @@ import { useUnsaved } from "../../saving/unsaved";
 import { useAutosave } from "../../saving/useAutosave";
 import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
+import { OnLabels } from "./OnLabels";
+import { Packs } from "./Packs";
 import { ShortTable } from "./ShortTable";
 import { BasicFields, type Settings, WorkFields } from "./settings";
 import { Things } from "./Things";
@@ -53,10 +55,10 @@ export default function Shop() {
   useUnsaved(Object.keys(mine).length > 0 ? "The shop settings" : "");
   // a field is left, or a choice is made, or a word was added or taken off: no field is left then
   const words = mine.allergen_words;
-  const [devices, jars, steps] = [mine.devices?.length, mine.jars?.length, mine.allowable?.length];
+  const lists = [mine.devices?.length, mine.jars?.length, mine.stocks?.length, mine.allowable?.length].join(" ").trim();
   useEffect(() => {
-    if (words || devices !== undefined || jars !== undefined || steps !== undefined) flush.current();
-  }, [words, devices, jars, steps]);
+    if (words || lists) flush.current();
+  }, [words, lists]);
   return (
     <>
       <form
@@ -95,6 +97,8 @@ export default function Shop() {
             <WorkFields s={s} set={set} problem={problem} />
           </section>
           <Things s={s} set={set} problem={problem} />
+          <Packs s={s} set={set} problem={problem} />
+          <OnLabels s={s} set={set} problem={problem} />
           <ShortTable s={s} set={set} problem={problem} />
           <People />
           <OwnWords s={s} set={set} problem={problem} />

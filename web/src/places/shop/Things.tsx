@@ -23,17 +23,16 @@ export function freshId(devices: readonly { id: string }[], kind: string): strin
   }
 }
 
-/** Scales, meters, printers and jars of the shop. */
+/** Scales, meters and printers of the shop. */
 export function Things({ s, set, problem }: { s: Settings; set: (c: Partial<Settings>) => void; problem: Problem | null }) {
   const devices = s.devices ?? [];
-  const jars = s.jars ?? [];
   const put = (i: number, part: Partial<Device>) => set({ devices: devices.map((d, k) => (k === i ? { ...d, ...part } : d)) });
   const e = (name: string) => fieldMessage(problem, name);
   return (
     <section className="sheet col-span-2 p-5" aria-labelledby="things">
       <div className="mb-2 flex items-baseline justify-between">
         <h2 id="things" className="phase text-[15px]">
-          Scales, meters, printers and jars
+          Scales, meters and printers
         </h2>
         <Link to="/devices" className="btn-quiet inline-flex items-center">
           What they say now
@@ -122,44 +121,6 @@ export function Things({ s, set, problem }: { s: Settings; set: (c: Partial<Sett
       >
         Add a device
       </button>
-      <div className="mt-4 grid gap-2 border-t border-rule pt-3">
-        {jars.map((j, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a jar is its row
-          <div key={i} className="grid grid-cols-[minmax(0,360px)_160px_40px] items-end gap-3">
-            <TextField
-              label={i === 0 ? "Jar" : ""}
-              aria-label={`Name of jar ${i + 1}`}
-              value={j.name}
-              onChange={(x) => set({ jars: jars.map((y, k) => (k === i ? { ...y, name: x.target.value } : y)) })}
-              error={e(`jars[${i}].name`)}
-            />
-            <NumberField
-              label={i === 0 ? "Holds to the brim" : ""}
-              aria-label={`Jar ${i + 1} holds`}
-              unit={i === 0 ? "mL" : undefined}
-              measure="volume"
-              value={j.ml}
-              onValue={(n) => set({ jars: jars.map((y, k) => (k === i ? { ...y, ml: n ?? 0 } : y)) })}
-              error={e(`jars[${i}].ml`)}
-            />
-            <button
-              type="button"
-              className="btn-quiet text-beet!"
-              aria-label={`Take ${j.name} off the list`}
-              onClick={() => set({ jars: jars.filter((_, k) => k !== i) })}
-            >
-              ✕
-            </button>
-          </div>
-        ))}
-        <button
-          type="button"
-          className="btn-quiet justify-self-start"
-          onClick={() => set({ jars: [...jars, { name: `Jar ${jars.length + 1}`, ml: 200 }] })}
-        >
-          Add a jar
-        </button>
-      </div>
     </section>
   );
 }

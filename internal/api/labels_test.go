@@ -1,0 +1,238 @@
+package api
+
+import (
+	"encoding/base64"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// labelled is the demo's label of a formula under a law.
+func labelled(c *client, formula string, regime law.Regime, batch int64) app.LabelView {
+	rows := get[[]app.LabelRow](c, "/api/labels")
+	i := slices.IndexFunc(rows, func(l app.LabelRow) bool { return l.Formula == formula && l.Regime == regime })
+	require.GreaterOrEqual(c.t, i, 0, formula)
+	return get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=%d", rows[i].ID, batch))
+}
+
+// onPaper are the words of a label.
+func onPaper(v app.LabelView) string {
+	_, words, _ := strings.Cut(v.Pieces[0].SVG, "<title>")
+	words, _, _ = strings.Cut(words, "</title>")
+	return words
+}
+
+func point(t *testing.T, v app.LabelView, key string) labelart.Point {
+	t.Helper()
+	i := slices.IndexFunc(v.Points, func(p labelart.Point) bool { return p.Key == key })
+	require.GreaterOrEqual(t, i, 0, key)
+	return v.Points[i]
+}
+
+func (c *client) reply(v app.LabelView, answer string) app.LabelView {
+	return into[app.LabelView](c.send("POST", fmt.Sprintf("/api/labels/%d/answer?rev=%d", v.ID, v.Rev),
+		map[string]any{"answer": answer}).ok())
+}
+
+// design puts a label's design with a change.
+func (c *client) design(v app.LabelView, change func(d *app.LabelDesign)) reply {
+	d := v.Design
+	change(&d)
+	return c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d", v.ID, v.Rev),
+		map[string]any{"width_mm": v.WidthMM, "height_mm": v.HeightMM, "confirm": false, "design": d})
+}
+
+// A product whose name stresses nothing can be printed: that is an answer on the label, of a locked version too.
+func TestWhatTheMakerDecidesIsAnsweredOnTheLabel(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "lentil_tahini_dip", law.GB, 0)
+	first := v.Points[0]
+	assert.Equal(t, labelart.Decides, first.State, "what is for the maker stands first")
+	assert.Equal(t, labelart.Decides, point(t, v, "quid").State)
+	assert.Contains(t, strings.Join(v.Block, "; "), "stress anything else")
+
+	marked := c.reply(v, "named:rapeseed oil")
+	assert.Regexp(t, `Lentils \([\d.]+%\)`, onPaper(marked))
+	assert.Regexp(t, `rapeseed oil \([\d.]+%\)`, onPaper(marked))
+	assert.Equal(t, app.LabelCurrent, marked.State, "the words that an answer makes are the label's own")
+	again := c.reply(marked, "again:quid")
+	assert.NotRegexp(t, `rapeseed oil \([\d.]+%\)`, onPaper(again))
+
+	done := c.reply(again, "nothing_else")
+	assert.Equal(t, labelart.Passed, point(t, done, "quid").State)
+	assert.Contains(t, point(t, done, "nutrition").Why, "small quantities")
+	done = c.reply(done, "nutrition:local")
+	assert.Equal(t, labelart.Passed, point(t, done, "nutrition").State)
+	assert.Empty(t, slices.DeleteFunc(done.Block, func(s string) bool { return !strings.Contains(s, "?") }))
+	for _, wrong := range []string{"nutrition:because", "named:", "shown", "jar:nowhere"} {
+		c.send("POST", fmt.Sprintf("/api/labels/%d/answer?rev=%d", done.ID, done.Rev),
+			map[string]any{"answer": wrong}).refused(422, "")
+	}
+	c.send("POST", fmt.Sprintf("/api/labels/%d/answer?rev=%d", done.ID, v.Rev),
+		map[string]any{"answer": "again:quid"}).refused(409, "")
+}
+
+// One marked line does not answer for the others that the name has.
+func TestEachWordOfTheNameIsAskedAbout(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "smoky_lime_yolk_dressing", law.GB, 0)
+	asked := []string{}
+	for _, p := range v.Points {
+		if strings.HasPrefix(p.Key, "quid:") {
+			assert.True(t, p.Blocks)
+			asked = append(asked, p.Key)
+		}
+	}
+	require.NotEmpty(t, asked)
+	for _, key := range asked {
+		v = c.reply(v, "not:"+strings.TrimPrefix(key, "quid:"))
+	}
+	for _, p := range v.Points {
+		assert.False(t, strings.HasPrefix(p.Key, "quid:"), p.Title)
+	}
+	us := labelled(c, "carrot_miso_dressing", law.US, 0)
+	assert.False(t, slices.ContainsFunc(us.Points, func(p labelart.Point) bool { return strings.HasPrefix(p.Key, "quid") }),
+		"the US asks for no quantities")
+}
+
+func TestMoreLabelsThanJarsAreAskedAbout(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
+	require.Empty(t, v.Block)
+	print := func(key string, ask map[string]any) reply {
+		ask["batch"] = 14
+		return c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=%s", v.ID, key), ask)
+	}
+	said := print("a", map[string]any{"count": 500}).refused(422, "")
+	assert.Contains(t, said, fmt.Sprintf("%d jars that still lack one", v.Jars))
+	assert.Equal(t, "more_than_jars", into[map[string]any](print("a", map[string]any{"count": 500}))["code"])
+	print("a", map[string]any{"count": v.Jars}).ok()
+	print("b", map[string]any{"count": 20}).refused(422, "")
+	spoil := func(key string, n int) reply {
+		return c.send("POST", fmt.Sprintf("/api/labels/%d/spoilt?key=%s", v.ID, key), map[string]any{"batch": 14, "count": n})
+	}
+	spoil("s0", 0).refused(422, "spoilt")
+	spoil("s0", 900).refused(422, "spoilt")
+	now := into[app.LabelView](spoil("s1", 30).ok())
+	spoil("s1", 30).ok() // the same again counts nothing more
+	now = get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", v.ID))
+	assert.Equal(t, []int{v.Jars, v.Jars, 30}, []int{now.Jars, now.Printed, now.Spoilt})
+	print("c", map[string]any{"count": 30}).ok()
+	print("d", map[string]any{"count": 300, "sure": true}).ok()
+	history := get[app.HistoryPage](c, "/api/history?of=batch&id=14")
+	assert.Contains(t, fmt.Sprint(history), "30 labels")
+}
+
+func TestASheetGoesOnWhereItWasLeft(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
+	c.design(v, func(d *app.LabelDesign) { d.Stock, d.Form, d.Barcode = "sheet-12", labelart.Two, "" }).ok()
+	v = labelled(c, "carrot_miso_dressing", law.GB, 14)
+	require.Empty(t, v.Block)
+	assert.Len(t, v.Pieces, 2)
+	before := v.Place
+	print := func(key string, from int) reply {
+		return c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=%s", v.ID, key),
+			map[string]any{"batch": 14, "count": 5, "from": from})
+	}
+	print("x", 0).ok()
+	after := labelled(c, "carrot_miso_dressing", law.GB, 14).Place
+	assert.Equal(t, (before-1+10)%12+1, after, "five fronts and five backs on")
+	print("x", 0).ok() // the same run again
+	assert.Equal(t, after, labelled(c, "carrot_miso_dressing", law.GB, 14).Place)
+	print("y", 13).refused(422, "from")
+	other := labelled(c, "beetroot_horseradish_dip", law.GB, 0)
+	assert.Equal(t, after, other.Place, "the sheet is the shop's, whichever label it is of")
+}
+
+func TestAClaimThatTheFormulaBreaksIsNotPrinted(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "hazelnut_kale_pesto", law.GB, 0)
+	with := func(claims ...app.LabelClaim) app.LabelView {
+		v = into[app.LabelView](c.design(v, func(d *app.LabelDesign) { d.Claims = claims }).ok())
+		return v
+	}
+	broken := point(t, with(app.LabelClaim{Key: "vegan"}, app.LabelClaim{Key: "vegetarian"},
+		app.LabelClaim{Key: "dairy_free"}), "claim:Vegan")
+	assert.Equal(t, labelart.Failed, broken.State)
+	assert.Contains(t, broken.Why, "Hard grating cheese")
+	assert.Contains(t, point(t, v, "claim:Suitable for vegetarians").Why, "rennet")
+	assert.NotContains(t, onPaper(v), "Vegan")
+
+	v = labelled(c, "carrot_miso_dressing", law.GB, 14)
+	assert.Contains(t, onPaper(with(app.LabelClaim{Key: "vegan"})), "Vegan.")
+	assert.Equal(t, labelart.Failed, point(t, with(app.LabelClaim{Key: "gluten_free"}), "claim:Gluten-free").State)
+	assert.Contains(t, point(t, with(app.LabelClaim{Words: "High in fibre"}), "claim:High in fibre").Why, "figure")
+	v = with(app.LabelClaim{Words: "High in fibre", Shown: "6.2 g in 100 g, at least 6 g (Regulation 1924/2006)"})
+	assert.Equal(t, labelart.Passed, point(t, v, "claim:High in fibre").State)
+	assert.Equal(t, labelart.Decides, point(t, v, "nutrition").State, "a nutrition claim takes the exemption away")
+	c.design(v, func(d *app.LabelDesign) { d.Claims = []app.LabelClaim{{Key: "healthy"}} }).refused(422,
+		"design.claims[0].key")
+	c.design(v, func(d *app.LabelDesign) { d.Barcode = "5012345678901" }).refused(422, "design.barcode")
+	c.design(v, func(d *app.LabelDesign) { d.Form = "oval" }).refused(422, "design.form")
+	c.design(v, func(d *app.LabelDesign) { d.Stock = "none" }).refused(422, "design.stock")
+}
+
+// An address that cannot be one is refused, and a label for another country names the country.
+func TestTheAddressOnALabel(t *testing.T) {
+	c := withDemo(t)
+	us := labelled(c, "carrot_miso_dressing", law.US, 0)
+	assert.Contains(t, onPaper(us), "United Kingdom")
+	assert.Equal(t, labelart.Passed, point(t, us, "address").State)
+	change := func(put func(s *app.Settings)) {
+		shop := get[app.ShopView](c, "/api/shop")
+		put(&shop.Settings)
+		c.send("PUT", "/api/shop?rev="+fmt.Sprint(shop.Rev), shop.Settings).ok()
+	}
+	gb := func() app.LabelView { return labelled(c, "carrot_miso_dressing", law.GB, 14) }
+	change(func(s *app.Settings) { s.Address = "a, b" })
+	assert.Equal(t, labelart.Failed, point(t, gb(), "address").State)
+	change(func(s *app.Settings) { s.Address = "Hollin Lane Larder, 3 Hollin Lane, Eddlesham, EX0 0XE" })
+	assert.Equal(t, 1, strings.Count(point(t, gb(), "address").Why, "Hollin Lane Larder"), "its name stands once")
+	change(func(s *app.Settings) { s.Country = "Ireland" })
+	assert.Contains(t, point(t, gb(), "address").Why, "names an address in the United Kingdom")
+	change(func(s *app.Settings) { s.LabelAddresses = law.Each[string]{law.GB: "7 Quern Row, Eddlesham, EX0 0XE"} })
+	assert.Equal(t, labelart.Passed, point(t, gb(), "address").State)
+	assert.Contains(t, onPaper(gb()), "7 Quern Row")
+}
+
+func TestTheShopsMarkStandsOnItsLabels(t *testing.T) {
+	c := withDemo(t)
+	c.send("GET", "/api/shop/mark", nil).refused(404, "")
+	put := func(s string) reply {
+		return c.send("PUT", "/api/shop/mark", map[string]any{"mark": base64.StdEncoding.EncodeToString([]byte(s))})
+	}
+	put("no picture").refused(422, "mark")
+	before := art(labelled(c, "carrot_miso_dressing", law.GB, 0))
+	put(`<svg xmlns="http://www.w3.org/2000/svg" width="30" height="10"><script>x</script>` +
+		`<circle cx="5" cy="5" r="4" fill="#1f3f93"/></svg>`).ok()
+	kept := string(c.send("GET", "/api/shop/mark", nil).ok().body)
+	assert.Contains(t, kept, "<svg")
+	assert.NotContains(t, kept, "script")
+	assert.NotEqual(t, before, art(labelled(c, "carrot_miso_dressing", law.GB, 0)))
+	c.send("DELETE", "/api/shop/mark", nil).ok()
+	assert.Equal(t, before, art(labelled(c, "carrot_miso_dressing", law.GB, 0)))
+}
+
+// A fill by volume follows the density, which keeps who measured it and when.
+func TestAFillByVolumeFollowsTheDensity(t *testing.T) {
+	c := withDemo(t)
+	path := "/api/formulas/tamarind_date_dressing/versions/2"
+	sheet := get[app.SheetView](c, path)
+	v := sheet.Version
+	v.FillML, v.DensityGPerML = 250, 0
+	c.send("PUT", fmt.Sprintf("%s?rev=%d", path, sheet.Rev), v).refused(422, "fill_ml")
+	v.DensityGPerML = 1.06
+	saved := into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, sheet.Rev), v).ok())
+	assert.Equal(t, "265", saved.Version.FillGrams.String())
+	assert.Equal(t, "Ines", saved.Version.DensityBy)
+	assert.NotEmpty(t, saved.Version.DensityOn)
+}
