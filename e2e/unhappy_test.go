@@ -128,10 +128,12 @@ func TestAnOutOfDateLabelShowsTheWordsThatChanged(t *testing.T) {
 	labels, err := s.app.Labels(context.Background())
 	require.NoError(t, err)
 	came := map[string]string{"beetroot_horseradish_dip": "rapeseed oil,", "hazelnut_kale_pesto": "rennet) (egg),"}
+	stale := 0
 	for _, l := range labels {
 		if l.State == "current" {
 			continue
 		}
+		stale++
 		p.visit(fmt.Sprintf("/labels/%d", l.ID))
 		p.sees("What changed since the label was confirmed")
 		assert.Equal(t, came[l.Formula], js[string](p, "document.querySelector('ins').innerText"))
@@ -140,6 +142,7 @@ func TestAnOutOfDateLabelShowsTheWordsThatChanged(t *testing.T) {
 		p.sees("The label has the formula's words now.")
 		p.until("!document.body.innerText.includes('What changed since')", "the difference to go")
 	}
+	assert.Equal(t, len(came), stale, "labels of the demo that are out of date")
 }
 
 func TestRejectingNeedsAReason(t *testing.T) {

@@ -67,7 +67,8 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 		return err
 	}
 	run, err := s.app.Print(c.Request().Context(), id, app.PrintAsk{Batch: in.Batch, Count: in.Count,
-		From: deref(in.From), Sure: deref(in.Sure), Printer: deref(in.Printer)}, p.Key)
+		From: deref(in.From), Sure: deref(in.Sure), Printer: deref(in.Printer),
+		Part: deref(in.Part)}, p.Key)
 	if err != nil {
 		return err
 	}
@@ -76,6 +77,16 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 	} else {
 		c.Response().Header().Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", run.Name))
 	}
+	return c.Blob(http.StatusOK, "application/pdf", run.PDF)
+}
+
+// GetArtwork sends the label without date and lot, for a printing house.
+func (s *server) GetArtwork(c *echo.Context, id int64) error {
+	run, err := s.app.Artwork(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", run.Name))
 	return c.Blob(http.StatusOK, "application/pdf", run.PDF)
 }
 

@@ -99,8 +99,9 @@ func TestEachWordOfTheNameIsAskedAbout(t *testing.T) {
 		assert.False(t, strings.HasPrefix(p.Key, "quid:"), p.Title)
 	}
 	us := labelled(c, "carrot_miso_dressing", law.US, 0)
-	assert.False(t, slices.ContainsFunc(us.Points, func(p labelart.Point) bool { return strings.HasPrefix(p.Key, "quid") }),
-		"the US asks for no quantities")
+	for _, p := range us.Points {
+		assert.False(t, strings.HasPrefix(p.Key, "quid"), "the US asks for no quantities")
+	}
 }
 
 func TestMoreLabelsThanJarsAreAskedAbout(t *testing.T) {
@@ -235,4 +236,26 @@ func TestAFillByVolumeFollowsTheDensity(t *testing.T) {
 	assert.Equal(t, "265", saved.Version.FillGrams.String())
 	assert.Equal(t, "Ines", saved.Version.DensityBy)
 	assert.NotEmpty(t, saved.Version.DensityOn)
+}
+
+// Stock that was printed before takes the date alone, unless it lacks what this batch must bear.
+func TestDatesAreOverprintedOnStockPrintedBefore(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
+	art := c.send("GET", fmt.Sprintf("/api/labels/%d/artwork", v.ID), nil).ok()
+	before := pdfText(t, art.body)
+	assert.Contains(t, before, "Ingredients")
+	assert.NotContains(t, before, "Use by")
+	print := func(key, part string) reply {
+		return c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=%s", v.ID, key),
+			map[string]any{"batch": 14, "count": 2, "part": part})
+	}
+	dates := pdfText(t, print("a", "date").ok().body)
+	assert.Contains(t, dates, "Use by")
+	assert.NotContains(t, dates, "Ingredients")
+	assert.Equal(t, 2, labelled(c, "carrot_miso_dressing", law.GB, 14).Printed)
+	print("b", "half").refused(422, "part")
+	open := labelled(c, "lentil_tahini_dip", law.GB, 0)
+	said := c.send("GET", fmt.Sprintf("/api/labels/%d/artwork", open.ID), nil).refused(422, "")
+	assert.Contains(t, said, "Not drawn")
 }

@@ -73,7 +73,7 @@ var asked = map[string]people.Role{
 	"listEvidence": people.Helper, "getEvidence": people.Helper, "attachEvidence": people.Owner,
 	"withdrawEvidence": people.Owner,
 	"listLabels":       people.Helper, "getLabel": people.Helper, "addLabel": people.Maker, "putLabel": people.Maker,
-	"printLabel": people.Maker, "answerLabel": people.Maker, "spoilLabels": people.Maker,
+	"printLabel": people.Maker, "answerLabel": people.Maker, "spoilLabels": people.Maker, "getArtwork": people.Maker,
 	"getMark": people.Helper, "putMark": people.Owner, "dropMark": people.Owner,
 	"getBundle": people.Maker, "postBundle": people.Owner,
 }

@@ -79,7 +79,7 @@ func beforeLock(v formula.Version, in assess.Inputs, s Settings) ([]assess.Point
 	if err != nil {
 		return nil, err
 	}
-	return assess.BeforeLock(v, p, under), nil
+	return assess.BeforeLock(v, in.Library.Name(v.Formula), p, under), nil
 }
 
 // LockList is the list before a lock, as a refusal carries it.

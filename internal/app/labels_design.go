@@ -22,6 +22,7 @@ type LabelDesign struct {
 	Colour       string       `json:"colour,omitempty"` // of the band; empty: the shop's
 	Mono         bool         `json:"mono,omitempty"`   // printed in black alone
 	Barcode      string       `json:"barcode,omitempty"`
+	QR           string       `json:"qr,omitempty"`
 	Nutrition    string       `json:"nutrition,omitempty"` // shown, or the key of an exemption
 	ServingGrams float64      `json:"serving_g,omitempty"` // the shop's own serving
 	Claims       []LabelClaim `json:"claims,omitempty"`
@@ -71,6 +72,9 @@ func (d LabelDesign) check(s Settings) error {
 	}
 	if err := labelart.CheckBarcode(d.Barcode); err != nil {
 		return field("design.barcode", "%s", sentence(err.Error()))
+	}
+	if err := labelart.CheckQR(d.QR); err != nil {
+		return field("design.qr", "%s", sentence(err.Error()))
 	}
 	if !(d.ServingGrams >= 0 && d.ServingGrams <= mostServing) {
 		return field("design.serving_g", "between 0 and %d g", mostServing)

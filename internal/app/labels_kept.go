@@ -40,6 +40,7 @@ type LabelKept struct {
 	Claims    string                      `json:"claims,omitempty"`
 	Nutrition *declaration.NutritionPanel `json:"nutrition,omitempty"`
 	Barcode   string                      `json:"barcode,omitempty"`
+	QR        string                      `json:"qr,omitempty"`
 	Form      string                      `json:"form,omitempty"`
 	Colour    string                      `json:"colour,omitempty"`
 	Mono      bool                        `json:"mono,omitempty"`
@@ -54,7 +55,8 @@ func keptLabel(v LabelView) LabelKept {
 		MayContain: c.MayContain,
 		Allergens:  v.set.allergens, NetQuantity: c.NetQuantity, Nominal: c.Nominal, DateLine: c.DateLine,
 		Storage: c.Storage, Directions: c.Directions, Lot: c.Lot, Business: c.Business, Hold: c.Hold,
-		Shop: c.Shop, Claims: c.Claims, Nutrition: c.Nutrition, Barcode: c.Barcode, Form: v.Design.Form, Colour: v.Tint,
+		Shop: c.Shop, Claims: c.Claims, Nutrition: c.Nutrition, Barcode: c.Barcode, QR: c.QR,
+		Form: v.Design.Form, Colour: v.Tint,
 		Mono: v.Design.Mono, Jar: v.Jar}
 }
 
@@ -69,7 +71,7 @@ func (k LabelKept) drawn(under *law.Law, mark *labelart.Mark) (*labelart.Layout,
 		List: k.List, Contains: k.Contains, MayContain: k.MayContain, Claims: k.Claims, NetQuantity: k.NetQuantity,
 		Allergens: pantry.PlainAllergens(k.Allergens), Nominal: k.Nominal, DateLine: k.DateLine, Storage: k.Storage,
 		Directions: k.Directions, Lot: k.Lot, Business: k.Business, Nutrition: k.Nutrition, Barcode: k.Barcode,
-		Hold: k.Hold}, design, labelart.Size{WidthMM: k.WidthMM, HeightMM: k.HeightMM}, jar)
+		QR: k.QR, Hold: k.Hold}, design, labelart.Size{WidthMM: k.WidthMM, HeightMM: k.HeightMM}, jar)
 }
 
 // PrintView is a print as it was made: who, when, how many, and the label drawn from what was kept.

@@ -92,7 +92,10 @@ func (of labelled) row(row Label, now LabelFacts) LabelRow {
 }
 
 // drawn is a label as it is set: for sale, and the HOLD sticker where only that may be printed.
-type drawn struct{ sale, hold *labelart.Layout }
+type drawn struct {
+	sale, hold *labelart.Layout
+	stock      func() (*labelart.Layout, error) // without date and lot, as it is printed before
+}
 
 // prints is what comes out of the printer.
 func (d drawn) prints() *labelart.Layout {
@@ -243,7 +246,8 @@ func (x setting) content() labelart.Content {
 	amount, unit := nominal(x.version)
 	c := labelart.Content{Law: x.under, Shop: x.shop.Name, ProductName: x.set.Name, LegalName: x.set.LegalName,
 		List: x.set.List, Contains: x.set.Contains, Allergens: pantry.PlainAllergens(x.set.Allergens),
-		NetQuantity: x.set.NetQuantity, Nominal: amount, Directions: x.set.Directions, Barcode: x.row.Design.Barcode}
+		NetQuantity: x.set.NetQuantity, Nominal: amount, Directions: x.set.Directions, Barcode: x.row.Design.Barcode,
+		QR: x.row.Design.QR}
 	c.Business, _ = x.shop.business(x.under)
 	if x.row.Design.Nutrition == labelart.Shown {
 		c.Nutrition = x.panel.Nutrients.Panel(x.under, declaration.PanelAsk{Style: x.version.ProductStyle,
@@ -257,6 +261,18 @@ func (x setting) claims(f *labelart.Facts) string {
 	var words string
 	f.Claims, words = x.row.Design.claims(x.panel, x.under)
 	return words
+}
+
+// wear puts the label on its jar.
+func (x setting) wear(v *LabelView) {
+	if !x.jar.Sized() {
+		return
+	}
+	ml := x.version.FillVolume()
+	if ml == 0 {
+		ml = x.version.NetGrams().Float() // for the picture alone
+	}
+	v.Jar, v.Level = &x.jar, min(1, ml/x.jar.ML)
 }
 
 // lay sets the label and tells what stands against printing it.
@@ -274,6 +290,11 @@ func (a *App) lay(st Store, v *LabelView, x setting, content labelart.Content, c
 	if d.sale, err = labelart.Lay(content, design, size, x.jar); err != nil {
 		return d, err
 	}
+	d.stock = func() (*labelart.Layout, error) {
+		before := content
+		before.DateLine, before.Lot, before.Hold = "", "", false
+		return labelart.Lay(before, design, size, x.jar)
+	}
 	for i, p := range d.sale.Pieces {
 		svg, err := d.sale.SVG(i)
 		if err != nil {
@@ -283,14 +304,7 @@ func (a *App) lay(st Store, v *LabelView, x setting, content labelart.Content, c
 	}
 	v.Faces, v.Fits, v.content = d.sale.Faces, d.sale.Fits(), content
 	v.Points = d.sale.Check(checked)
-	if x.jar.Sized() {
-		v.Jar = &x.jar
-		if ml := x.version.FillVolume(); ml > 0 {
-			v.Level = min(1, ml/x.jar.ML)
-		} else {
-			v.Level = min(1, x.version.NetGrams().Float()/x.jar.ML)
-		}
-	}
+	x.wear(v)
 	if v.doubt != "" {
 		v.Block = append(v.Block, "An owner decides on the batch first: "+v.doubt+".")
 	}
@@ -406,7 +420,8 @@ func jobOf(key string) string { return fmt.Sprintf("%x", digestOf(key))[:24] }
 // notePrint writes a print run into the batch record with what the label said, once under its key.
 func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int64, print bench.Print,
 	key string) error {
-	digest := digestOf(bench.Print{Label: print.Label, What: print.What, Count: print.Count, Printer: print.Printer})
+	digest := digestOf(bench.Print{Label: print.Label, What: print.What, Count: print.Count, Printer: print.Printer,
+		Part: print.Part})
 	before, err := st.EntryKey(batchID, key)
 	if err != nil {
 		return err
@@ -428,6 +443,22 @@ func (a *App) notePrint(ctx context.Context, st Store, v LabelView, batchID int6
 	return a.judge(ctx, st, batchID)
 }
 
+// Artwork is the label without date and lot as a PDF, for a printing house: its place for them is kept. Nothing of it
+// is logged. Errors: Problem of kind Refused where a legal point fails or is not answered.
+func (a *App) Artwork(ctx context.Context, id int64) (PrintRun, error) {
+	v, d, err := a.setLabel(a.on(ctx), id, 0)
+	if err != nil {
+		return PrintRun{}, err
+	}
+	if len(v.Block) > 0 {
+		return PrintRun{}, refused("label_fails", "Not drawn. %s", v.Block[0])
+	}
+	var b bytes.Buffer
+	single := labelart.Stock{Kind: labelart.Single, WidthMM: v.WidthMM, HeightMM: v.HeightMM}
+	_, err = d.sale.Print(&b, single, 1, 1, v.FormulaName)
+	return PrintRun{PDF: b.Bytes(), Name: "artwork-" + slug(v.FormulaName) + ".pdf"}, err
+}
+
 // PrintAsk is a run of labels that somebody asks for. From is the place on the first sheet, 0 for the next free one.
 // Sure says that more labels than jars are meant. Printer is one of the shop's; empty: a PDF.
 type PrintAsk struct {
@@ -436,7 +467,11 @@ type PrintAsk struct {
 	From    int
 	Sure    bool
 	Printer string
+	Part    string
 }
+
+// PartDate prints date and lot alone, on labels that were printed before.
+const PartDate = "date"
 
 // Greatest run, and how many labels may be over the jars that still lack one without a question: a few are spoilt.
 const (
@@ -519,6 +554,13 @@ func (a *App) run(st Store, v LabelView, id int64, ask PrintAsk, key string) (be
 	} else if len(v.Block) > 0 {
 		return run, refused("label_fails", "Not printed. %s", v.Block[0])
 	}
+	if ask.Part != "" && ask.Part != PartDate {
+		return run, field("part", "the whole label, or the date alone")
+	}
+	if ask.Part == PartDate && v.content.MayContain != "" {
+		return run, refused("overprint", "Not printed. Labels printed before do not bear “%s”, which this batch "+
+			"needs: print whole labels.", v.content.MayContain)
+	}
 	before, err := st.EntryKey(ask.Batch, key)
 	if err != nil {
 		return run, err
@@ -553,7 +595,18 @@ func lacks(n int) string {
 
 // drawRun writes the PDF and notes where on the sheet it ended.
 func drawRun(b *bytes.Buffer, v LabelView, d drawn, run *bench.Print, ask PrintAsk) (PrintRun, error) {
-	drawn, err := d.prints().Print(b, v.Paper, ask.Count, max(1, run.From), v.FormulaName+" "+v.Batch.Code)
+	prints := d.prints()
+	if ask.Part == PartDate && !v.Hold {
+		stock, err := d.stock()
+		if err != nil {
+			return PrintRun{}, err
+		}
+		if prints, err = stock.Overprint(v.content.DateLine, v.content.Lot); err != nil {
+			return PrintRun{}, refused("overprint", "Not printed. %s.", capital(err.Error()))
+		}
+		run.Part = PartDate
+	}
+	drawn, err := prints.Print(b, v.Paper, ask.Count, max(1, run.From), v.FormulaName+" "+v.Batch.Code)
 	if err != nil {
 		return PrintRun{}, err
 	}

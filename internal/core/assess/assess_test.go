@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
@@ -214,5 +215,78 @@ func TestOnlyOilsThatSetAreSaidToSet(t *testing.T) {
 		{nil, []string{}},
 	} {
 		assert.Equal(t, c.want, setsInTheCold(c.leaves))
+	}
+}
+
+// In GB a lock asks which words of the name need their quantity.
+func TestALockNamesTheWordsThatNeedTheirQuantity(t *testing.T) {
+	quid := func(name string, change func(v *formula.Version)) []string {
+		v := sheet("yogurt", 500.0, "vinegar", 100.0, "oil", 200.0)
+		change(&v)
+		p, err := Version(v, inputs())
+		require.NoError(t, err)
+		var out []string
+		for _, x := range BeforeLock(v, name, p, lawOf(t, law.GB)) {
+			if x.Key == "quid" {
+				out = append(out, x.Title)
+			}
+		}
+		return out
+	}
+	same := func(*formula.Version) {}
+	assert.Equal(t, []string{"The name features yogurt"}, quid("Yogurt dip", same))
+	assert.Empty(t, quid("Yogurt dip", func(v *formula.Version) { v.Lines[0].Quid = true }))
+	assert.Equal(t, []string{"The name features yogurt"},
+		quid("Yogurt dip", func(v *formula.Version) { v.Lines[1].Quid = true }), "another line does not answer for it")
+	assert.Equal(t, []string{"Does the name stress an ingredient?"}, quid("House dip", same))
+	assert.Empty(t, quid("House dip", func(v *formula.Version) { v.Wording.StressesNothing = true }))
+	assert.Equal(t, []string{"The name features yogurt"}, quid("House dip",
+		func(v *formula.Version) { v.Wording.Names = law.Each[string]{law.GB: "yogurt dip"} }), "its name on a GB label")
+}
+
+// A claim names the ingredient that breaks it.
+func TestClaimsNameWhatBreaksThem(t *testing.T) {
+	of := func(g *pantry.Ingredient) Panel {
+		return Panel{leaves: []formula.Leaf{{Ingredient: g, Grams: 10}, {Ingredient: &pantry.Ingredient{Name: "Water",
+			Flags: []string{"water"}}, Grams: 90}}}
+	}
+	list := func(s string) law.Each[string] { return law.Each[string]{law.GB: s} }
+	for _, c := range []struct {
+		g      pantry.Ingredient
+		breaks []string
+	}{
+		{pantry.Ingredient{Name: "Carrot"}, []string{Organic}},
+		{pantry.Ingredient{Name: "Organic carrot"}, nil},
+		{pantry.Ingredient{Name: "Hard cheese", SupplierLists: list("milk; salt; rennet")},
+			[]string{Vegan, Vegetarian, DairyFree, Organic}},
+		{pantry.Ingredient{Name: "Hard cheese", SupplierLists: list("milk; salt; microbial rennet")},
+			[]string{Vegan, DairyFree, Organic}},
+		{pantry.Ingredient{Name: "Organic honey", Flags: []string{"honey"}}, []string{Vegan, NoAddedSugar}},
+		{pantry.Ingredient{Name: "Cane sugar", Flags: []string{"sugar"}}, []string{NoAddedSugar, Organic}},
+		{pantry.Ingredient{Name: "Chilli sauce", SupplierLists: list("chillies; glucose syrup")},
+			[]string{NoAddedSugar, Organic}},
+		{pantry.Ingredient{Name: "Soy sauce", SupplierLists: list("water; soybeans; wheat; salt")},
+			[]string{GlutenFree, Organic}},
+		{pantry.Ingredient{Name: "Organic oats flour", MayContain: &pantry.Stated{
+			Allergens: law.Each[[]string]{law.GB: {"gluten:wheat"}}}}, []string{GlutenFree}},
+		{pantry.Ingredient{Name: "Anchovies"}, []string{Vegan, Vegetarian, Organic}},
+		{pantry.Ingredient{Name: "Hen's egg"}, []string{Vegan, Organic}},
+	} {
+		var broken []string
+		for _, rule := range ClaimRules() {
+			for _, name := range of(&c.g).ClaimBreaks(rule) {
+				assert.Equal(t, c.g.Name, name)
+				broken = append(broken, rule.Key)
+			}
+		}
+		assert.ElementsMatch(t, c.breaks, broken, "%s: %v", c.g.Name, c.g.SupplierLists)
+	}
+	sweet := Panel{Nutrients: declaration.Nutrition{Sugars: 4}}
+	gb, us := lawOf(t, law.GB), lawOf(t, law.US)
+	for _, rule := range ClaimRules() {
+		if rule.Key == NoAddedSugar {
+			assert.Equal(t, "No added sugar. Contains naturally occurring sugars", sweet.ClaimWords(rule, gb))
+			assert.Equal(t, "No added sugar", sweet.ClaimWords(rule, us))
+		}
 	}
 }

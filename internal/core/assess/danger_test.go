@@ -268,7 +268,7 @@ func TestTheListBeforeALock(t *testing.T) {
 	keys := func(v formula.Version, r law.Regime) string {
 		p := assessed(t, in, v)
 		var out []string
-		for _, x := range BeforeLock(v, p, lawOf(t, r)) {
+		for _, x := range BeforeLock(v, "Dip", p, lawOf(t, r)) {
 			mark := ""
 			if x.Blocks {
 				mark = "!"

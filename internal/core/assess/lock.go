@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
@@ -62,7 +63,7 @@ const (
 )
 
 // BeforeLock is the one list of what would only hurt later (handbook 03), under the shop's law, what blocks first.
-func BeforeLock(v formula.Version, p Panel, under *law.Law) []Point {
+func BeforeLock(v formula.Version, name string, p Panel, under *law.Law) []Point {
 	var out []Point
 	add := func(x Point) { out = append(out, x) }
 	for _, o := range p.Open {
@@ -89,14 +90,37 @@ func BeforeLock(v formula.Version, p Panel, under *law.Law) []Point {
 		add(Point{"prices", false, "A price is missing", "The cost of a jar is “at least”: " + few(missing) + ".", "",
 			""})
 	}
-	if under.Quid && !v.Wording.StressesNothing &&
-		!slices.ContainsFunc(v.Lines, func(l formula.Line) bool { return l.Quid }) {
-		add(Point{"quid", false, "Does the name stress an ingredient?",
-			"Mark the lines that the name or a picture features, so that their percent stands in the list; or confirm that the " +
-				"name stresses nothing.", "", ""})
-	}
+	out = append(out, p.quidPoints(v, name, under)...)
 	slices.SortStableFunc(out, func(a, b Point) int { return order(a) - order(b) })
 	return out
+}
+
+// quidPoints ask which words of the name need their quantity (handbook 03).
+func (p Panel) quidPoints(v formula.Version, name string, under *law.Law) []Point {
+	if !under.Quid || v.Wording.StressesNothing {
+		return nil
+	}
+	if own := v.Wording.Names[under.Regime]; own != "" {
+		name = own
+	}
+	var lack []string
+	quantified := p.Declaration[under.Regime].Quantified
+	for _, s := range p.Stressed(name, under) {
+		if !slices.ContainsFunc(quantified, func(q declaration.Quantity) bool { return q.Name == s }) {
+			lack = append(lack, s)
+		}
+	}
+	switch {
+	case len(lack) > 0:
+		return []Point{{"quid", false, "The name features " + strings.Join(lack, " and "),
+			"Mark these lines, so that their percent stands in the list; or confirm that the name stresses nothing.",
+			"", ""}}
+	case len(quantified) == 0:
+		return []Point{{"quid", false, "Does the name stress an ingredient?",
+			"Mark the lines that the name or a picture features, so that their percent stands in the list; or confirm " +
+				"that the name stresses nothing.", "", ""}}
+	}
+	return nil
 }
 
 func order(p Point) int {

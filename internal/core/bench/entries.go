@@ -116,6 +116,7 @@ type Print struct {
 	Stock   string          `json:"stock,omitempty"`   // of the shop, that it was printed on
 	From    int             `json:"from,omitempty"`    // the place on the first sheet
 	Next    int             `json:"next,omitempty"`    // the place that is free next
+	Part    string          `json:"part,omitempty"`    // date: on stock that was printed before
 	Kept    json.RawMessage `json:"kept,omitempty"`    // what the label said
 }
 

@@ -33,6 +33,7 @@ type Content struct {
 	Business    string // name and address, a line each
 	Nutrition   *declaration.NutritionPanel
 	Barcode     string // EAN-13 or UPC-A with its check digit
+	QR          string // words or an address for a telephone
 	Hold        bool   // a batch on hold prints HOLD stickers only
 }
 

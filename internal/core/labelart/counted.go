@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/declaration"
 
 	"github.com/boombuler/barcode/ean"
+	"github.com/boombuler/barcode/qr"
 	"github.com/tdewolff/canvas"
 )
 
@@ -17,10 +18,64 @@ func (l *Layout) counted(p *Piece, in panel, y float64) float64 {
 	if n := l.content.Nutrition; n != nil {
 		y = l.nutrition(p, panel{in.x, y + gapMM, in.width, in.bottom}, n) + gapMM
 	}
+	bottom := y
+	left := in.width
 	if l.content.Barcode != "" {
-		y = l.bars(p, panel{in.x, y, in.width, in.bottom}) + gapMM
+		bottom = l.bars(p, panel{in.x, y, in.width, in.bottom}) + gapMM
+		left = in.width - p.Boxes[len(p.Boxes)-1].Width - gapMM
 	}
-	return y
+	if l.content.QR != "" {
+		bottom = max(bottom, l.square(p, panel{in.x, y, in.width, in.bottom}, left, bottom)+gapMM)
+	}
+	return bottom
+}
+
+// The module of a QR code that telephones read, and its quiet zone in modules (ISO/IEC 18004).
+const (
+	qrModuleMM = 0.42
+	qrQuiet    = 4
+)
+
+// CheckQR reports why a text cannot stand in a QR code of a label.
+func CheckQR(s string) error {
+	if s == "" {
+		return nil
+	}
+	if len(s) > mostQR {
+		return fmt.Errorf("at most %d characters, so that the squares stay large enough to read", mostQR)
+	}
+	_, err := qr.Encode(s, qr.M, qr.Auto)
+	return err
+}
+
+const mostQR = 120
+
+// square draws a QR code beside the barcode where so much is left, else under it. It returns where it ends.
+func (l *Layout) square(p *Piece, in panel, left, under float64) float64 {
+	code, err := qr.Encode(l.content.QR, qr.M, qr.Auto)
+	if err != nil {
+		return in.y // CheckQR let nothing through that cannot be drawn
+	}
+	n := code.Bounds().Dx()
+	side := float64(n+2*qrQuiet) * qrModuleMM
+	y := in.y
+	if side > left {
+		y = under
+	}
+	l.WideMM = max(l.WideMM, over(side-in.width))
+	p.Boxes = append(p.Boxes, Box{Part: "qr", X: in.x, Y: y, Width: side, Height: side,
+		art: func(ctx *canvas.Context, b Box, high float64) {
+			ctx.SetFillColor(canvas.Black)
+			for x := range n {
+				for row := range n {
+					if isDark(code.At(x, row)) {
+						ctx.DrawPath(b.X+float64(x+qrQuiet)*qrModuleMM, high-b.Y-float64(row+qrQuiet+1)*qrModuleMM,
+							canvas.Rectangle(qrModuleMM, qrModuleMM))
+					}
+				}
+			}
+		}})
+	return y + side
 }
 
 // nutrition sets the panel in a frame, a row a line, amounts at the right.

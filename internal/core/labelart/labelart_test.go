@@ -47,11 +47,14 @@ func lay(t testing.TB, c Content, form string, w, h float64) *Layout {
 	return l
 }
 
+// coded reports whether a box is read by a machine.
+func coded(b Box) bool { return b.Part == "barcode" || b.Part == "qr" }
+
 // checkBoxes asserts what no printed label may break: words within the paper, over nothing, in no type under the least.
 func checkBoxes(t require.TestingT, l *Layout) {
 	for _, p := range l.Pieces {
 		for i, a := range p.Boxes {
-			if !a.Words() && a.Part != "barcode" {
+			if !a.Words() && !coded(a) {
 				continue
 			}
 			assert.LessOrEqual(t, a.Y+a.Height, l.Size.HeightMM+1e-6, "%s of the %s", a.Part, p.Name)
@@ -62,7 +65,7 @@ func checkBoxes(t require.TestingT, l *Layout) {
 				assert.LessOrEqual(t, a.text.Bounds().X1, a.Width+0.05, "%s of the %s is too wide", a.Part, p.Name)
 			}
 			for _, b := range p.Boxes[i+1:] {
-				if !b.Words() && b.Part != "barcode" {
+				if !b.Words() && !coded(b) {
 					continue
 				}
 				apart := a.X+a.Width <= b.X+1e-6 || b.X+b.Width <= a.X+1e-6 || a.Y+a.Height <= b.Y+1e-6 ||
@@ -110,6 +113,9 @@ func TestNoPrintedLabelOverlapsOrIsTooSmall(t *testing.T) {
 		}
 		if rapid.Bool().Draw(t, "bars") {
 			c.Barcode = "5012345678900"
+		}
+		if rapid.Bool().Draw(t, "square") {
+			c.QR = "https://larder.example/dip"
 		}
 		if rapid.Bool().Draw(t, "panel") {
 			c.Nutrition = declaration.Nutrition{Fat: 12, EnergyKJ: 900}.Panel(c.Law,
@@ -367,6 +373,58 @@ func TestTheBarcodeReadsBackAtItsRealSize(t *testing.T) {
 		read, _ := exec.Command("zbarimg", append([]string{"-q", "--raw", "-Supca.enable=1"}, pictures...)...).Output()
 		assert.Contains(t, string(read), code[:12])
 	}
+}
+
+func TestACodeForTelephonesReadsBack(t *testing.T) {
+	if _, err := exec.LookPath("zbarimg"); err != nil {
+		t.Skip("zbarimg is not installed; make test installs it")
+	}
+	c := dip(law.GB)
+	c.QR, c.Barcode = "https://larder.example/dip", "5012345678900"
+	l := lay(t, c, Two, 78, 92)
+	require.True(t, l.Fits(), l.Advice())
+	checkBoxes(t, l)
+	file, _ := written(t, l, Stock{Kind: Single, WidthMM: 78, HeightMM: 92}, 1, 1)
+	require.NoError(t, exec.Command("pdftoppm", "-r", "300", "-png", file, file).Run())
+	read, _ := exec.Command("zbarimg", "-q", "--raw", file+"-2.png").Output()
+	assert.Contains(t, string(read), "https://larder.example/dip")
+	assert.Contains(t, string(read), "5012345678900")
+	assert.Error(t, CheckQR(strings.Repeat("x", 200)))
+	assert.NoError(t, CheckQR(""))
+}
+
+// Date and lot come to stand in the place that the stock keeps, wherever that is.
+func TestStockPrintedBeforeTakesItsDateInItsPlace(t *testing.T) {
+	for _, form := range Forms {
+		c := dip(law.GB)
+		c.DateLine, c.Lot = "", ""
+		stock := lay(t, c, form, 120, 64)
+		require.True(t, stock.Fits())
+		over, err := stock.Overprint("Best before 30 September 2026", "L26-329-B")
+		require.NoError(t, err)
+		text, _ := pdftotext(t, over, 2)
+		assert.Contains(t, text, "L26-329-B")
+		assert.NotContains(t, text, "yogurt", "nothing else is printed again")
+		var kept Box
+		for _, p := range stock.Pieces {
+			for _, b := range p.Boxes {
+				if b.Part == placePart {
+					kept = b
+				}
+			}
+		}
+		require.Len(t, over.Pieces, 1)
+		for _, b := range over.Pieces[0].Boxes {
+			assert.GreaterOrEqual(t, b.X, kept.X-1e-9)
+			assert.GreaterOrEqual(t, b.Y, kept.Y-1e-9)
+			assert.LessOrEqual(t, b.X+b.Width, kept.X+kept.Width+1e-9)
+			assert.LessOrEqual(t, b.Y+b.Height, kept.Y+kept.Height+1e-6)
+		}
+		_, err = stock.Overprint(strings.Repeat("Best before a very long day ", 6), "L1")
+		assert.ErrorContains(t, err, "taller than the place")
+	}
+	_, err := lay(t, dip(law.GB), Plain, 95, 65).Overprint("Use by 1 May", "L1")
+	assert.ErrorContains(t, err, "no place")
 }
 
 func TestABarcodeIsChecked(t *testing.T) {

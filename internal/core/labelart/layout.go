@@ -118,7 +118,7 @@ func Lay(c Content, d Design, s Size, jar pack.Jar) (*Layout, error) {
 // 16(2)). Its list is kept at hand.
 func reduced(c Content) Content {
 	c.List, c.MayContain, c.Claims, c.Directions, c.LegalName, c.Nutrition = "", "", "", "", "", nil
-	c.Storage, c.Lot, c.Business, c.Barcode = "", "", "", ""
+	c.Storage, c.Lot, c.Business, c.Barcode, c.QR = "", "", "", "", ""
 	if c.Contains == "" && c.Allergens != "" {
 		c.Contains = "Contains: " + c.Allergens + "."
 	}
@@ -210,7 +210,8 @@ func (l *Layout) backOnly(p *Piece) float64 {
 // beside sets front and back next to each other; on a long strip what is counted stands in a column of its own.
 func (l *Layout) beside(p *Piece) float64 {
 	m, w := l.margin(), l.Size.WidthMM
-	counted := (l.content.Nutrition != nil || l.content.Barcode != "") && w >= threeMM
+	c := l.content
+	counted := (c.Nutrition != nil || c.Barcode != "" || c.QR != "") && w >= threeMM
 	columns := 2
 	if counted {
 		columns = 3
@@ -233,10 +234,9 @@ func (l *Layout) beside(p *Piece) float64 {
 	}
 	third := back
 	third.x += each + gutterMM
-	content := l.content
-	l.content.Nutrition, l.content.Barcode = nil, ""
+	l.content.Nutrition, l.content.Barcode, l.content.QR = nil, "", ""
 	needs = max(needs, l.back(p, back, l.design.Form == Banded))
-	l.content = content
+	l.content = c
 	return max(needs, l.counted(p, third, third.y)+l.margin())
 }
 

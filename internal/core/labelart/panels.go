@@ -242,7 +242,7 @@ func (l *Layout) dated(f *flow) {
 	if c.DateLine != "" && c.Lot != "" {
 		kept = high(date) + gapMM/4 + high(lot)
 	} else {
-		f.p.Boxes = append(f.p.Boxes, Box{Part: "date place", X: x, Y: y, Width: right, Height: kept, art: place})
+		f.p.Boxes = append(f.p.Boxes, Box{Part: placePart, X: x, Y: y, Width: right, Height: kept, art: place})
 	}
 	l.add(f.p, "date", date, pt, x, y, right)
 	l.add(f.p, "lot", lot, pt, x, y+kept-high(lot), right)

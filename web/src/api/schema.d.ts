@@ -1350,6 +1350,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/labels/{id}/artwork": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The label without date and lot as a PDF, for a printing house */
+        get: operations["getArtwork"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/labels/{id}/spoilt": {
         parameters: {
             query?: never;
@@ -2617,6 +2634,7 @@ export interface components {
             claims?: string;
             nutrition?: components["schemas"]["NutritionPanel"];
             barcode?: string;
+            qr?: string;
             form?: string;
             colour?: string;
             mono?: boolean;
@@ -3432,6 +3450,7 @@ export interface components {
             colour?: string;
             mono?: boolean;
             barcode?: string;
+            qr?: string;
             nutrition?: string;
             /** Format: double */
             serving_g?: number;
@@ -4787,6 +4806,7 @@ export interface components {
             stock?: string;
             from?: number;
             next?: number;
+            part?: string;
         };
         Question: {
             code: string;
@@ -8341,6 +8361,8 @@ export interface operations {
                     from?: number;
                     /** @description more labels than jars are meant */
                     sure?: boolean;
+                    /** @description date: date and lot alone, on labels printed before */
+                    part?: string;
                 };
             };
         };
@@ -8384,6 +8406,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabelView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getArtwork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -30,13 +30,15 @@ interface Props {
   batch: number;
   place: number;
   setPlace: (n: number) => void;
+  dateOnly: boolean;
+  setDateOnly: (on: boolean) => void;
   choose: (batch: number) => void;
   save: (c: Change) => void;
   problem: Problem | null;
 }
 
 /** What the label is for, on which jar, how it is laid out and what it is printed on: a sentence whose words are chosen. */
-export function Choices({ v, batch, place, setPlace, choose, save, problem }: Props) {
+export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, choose, save, problem }: Props) {
   const { day, shop } = useFormats();
   const e = (name: string) => fieldMessage(problem, name);
   const batchWords = (b: Schemas["BatchRow"]) =>
@@ -100,6 +102,10 @@ export function Choices({ v, batch, place, setPlace, choose, save, problem }: Pr
             error={e("design.stock")}
           />
           {sheet && <Places v={v} place={place} setPlace={setPlace} />}
+          <Check label="Date and lot alone, on labels printed before" checked={dateOnly} onChange={setDateOnly} />
+          <a className="text-[13px] text-cobalt underline" href={`/api/labels/${v.id}/artwork`} download>
+            Artwork without a date, for a printing house
+          </a>
           {e("from") && <p className="text-[12.5px] font-semibold text-beet">{e("from")}</p>}
           <Check label="Black only: the band prints in black" checked={!!v.design.mono} onChange={(mono) => save({ design: { mono } })} />
         </div>
@@ -201,6 +207,13 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
           error={e("design.serving_g")}
         />
       )}
+      <TextField
+        label="Code for telephones"
+        defaultValue={design.qr ?? ""}
+        hint="an address or a few words, as squares"
+        error={e("design.qr")}
+        onBlur={(x) => x.target.value.trim() !== (design.qr ?? "") && save({ design: { qr: x.target.value.trim() } })}
+      />
       <div>
         <p className="mb-1 text-[12.5px]">Claims that the formula is held against</p>
         <div className="grid gap-1">
@@ -223,7 +236,60 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
             );
           })}
         </div>
+        <OwnClaims claims={claims} save={save} e={e} />
       </div>
+    </div>
+  );
+}
+
+/** Words of the maker's own on nutrients, health or origin: they need their figure and the rule it meets. */
+function OwnClaims({
+  claims,
+  save,
+  e,
+}: {
+  claims: Schemas["LabelClaim"][];
+  save: (c: Change) => void;
+  e: (name: string) => string | undefined;
+}) {
+  const put = (i: number, part: Schemas["LabelClaim"]) =>
+    save({ design: { claims: claims.map((c, k) => (k === i ? { ...c, ...part } : c)) } });
+  return (
+    <div className="mt-2 grid gap-2">
+      {claims.map(
+        (c, i) =>
+          !c.key && (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a claim is its place
+            <div key={i} className="grid grid-cols-[1fr_auto] items-end gap-2 border-t border-rule pt-2">
+              <TextField
+                label="Your words"
+                defaultValue={c.words ?? ""}
+                error={e(`design.claims[${i}].words`)}
+                onBlur={(x) => x.target.value !== (c.words ?? "") && put(i, { words: x.target.value })}
+              />
+              <button
+                type="button"
+                className="btn-quiet text-beet!"
+                onClick={() => save({ design: { claims: claims.filter((_, k) => k !== i) } })}
+              >
+                Out
+              </button>
+              <TextField
+                className="col-span-2"
+                label="The figure, and the rule that it meets"
+                defaultValue={c.shown ?? ""}
+                onBlur={(x) => x.target.value !== (c.shown ?? "") && put(i, { shown: x.target.value })}
+              />
+            </div>
+          ),
+      )}
+      <button
+        type="button"
+        className="btn-quiet justify-self-start"
+        onClick={() => save({ design: { claims: [...claims, { words: "Words of your own" }] } })}
+      >
+        Add words of your own
+      </button>
     </div>
   );
 }

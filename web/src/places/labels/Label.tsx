@@ -38,6 +38,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
   const [wanted, setWanted] = useState<number | null>(null);
   const [from, setFrom] = useState<number | null>(null);
   const [flat, setFlat] = useState(false);
+  const [dateOnly, setDateOnly] = useState(false);
   const [busy, setBusy] = useState(false);
   const [asked, setAsked] = useState<{ title: string; to?: Printer } | null>(null);
   const count = wanted ?? (lacking(v) || v.jars);
@@ -89,11 +90,18 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
     setBusy(true);
     setAsked(null);
     try {
-      const pdf = await underKey(`print ${v.id} ${batch} ${v.printed} ${count} ${place} ${to?.id ?? ""}`, (key) =>
+      const pdf = await underKey(`print ${v.id} ${batch} ${v.printed} ${count} ${place} ${dateOnly} ${to?.id ?? ""}`, (key) =>
         take(
           api.POST("/labels/{id}/print", {
             params: { path: here, query: { key } },
-            body: { batch, count, from: v.paper.kind === "sheet" ? place : 0, sure, ...(to ? { printer: to.id } : {}) },
+            body: {
+              batch,
+              count,
+              from: v.paper.kind === "sheet" ? place : 0,
+              sure,
+              ...(dateOnly && !v.hold ? { part: "date" } : {}),
+              ...(to ? { printer: to.id } : {}),
+            },
             parseAs: "blob",
           }),
         ),
@@ -102,7 +110,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
       setProblem(null);
       setWanted(null);
       setFrom(null);
-      const what = `${count} ${v.hold ? "HOLD stickers" : "labels"}`;
+      const what = `${count} ${v.hold ? "HOLD stickers" : dateOnly ? "dates" : "labels"}`;
       toast(to ? `${to.name} has ${what}; the run is in the batch record.` : `${what} in the PDF; the run is in the batch record.`);
       void refreshPrinted(client, v.id);
     } catch (e) {
@@ -125,7 +133,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
           </button>
         )}
         <button type="button" className="btn" disabled={!ready} onClick={() => print()}>
-          {v.hold ? `Print ${count} HOLD stickers` : batch ? `Print ${count} labels` : "Print labels"}
+          {v.hold ? `Print ${count} HOLD stickers` : batch ? `Print ${count} ${dateOnly ? "dates" : "labels"}` : "Print labels"}
         </button>
       </Head>
       <Choices
@@ -133,6 +141,8 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
         batch={batch}
         place={place}
         setPlace={setFrom}
+        dateOnly={dateOnly}
+        setDateOnly={setDateOnly}
         choose={(b) => {
           setWanted(null);
           setFrom(null);
