@@ -83,8 +83,11 @@ func screens() []screen {
 			tab("Lock version 2", "A locked version never")},
 		{"danger", "/formulas/slow_garlic_oil", "On the label", nil},
 		{"keeping", "/keeping", "Plants in oil", nil},
-		{"labels", "/labels", "190 × 48 mm", nil},
+		{"labels", "/labels", "190 × 48 mm", func(p *page) {
+			p.until("[...document.querySelectorAll('li a')].every((a) => a.querySelector('svg image'))", "every label on its jar")
+		}},
 		{"label", "/labels/1?batch=14", "more that hold", nil},
+		{"label-check", "/labels/4", "2 for you", nil},
 		{"label-hold", "/labels/4?batch=19", "Only HOLD stickers", nil},
 		{"shop", "/shop", "Words of our own", nil},
 		{"call-back", "/batches/21", "Every jar comes back", nil},
@@ -130,7 +133,7 @@ func screens() []screen {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "formula-variants", "batch-fill", "trace-batch", "batch-record", "stock", "jars", "recall", "plan",
+	"formula-trials", "labels", "batch-fill", "trace-batch", "batch-record", "label-check", "jars", "recall", "plan",
 	"bench", "bench-over", "rehearse"}
 
 func show(p *page, s screen) {

@@ -259,3 +259,17 @@ func TestDatesAreOverprintedOnStockPrintedBefore(t *testing.T) {
 	said := c.send("GET", fmt.Sprintf("/api/labels/%d/artwork", open.ID), nil).refused(422, "")
 	assert.Contains(t, said, "Not drawn")
 }
+
+// A label on hold is held against its paper as it will be for sale: no surprise comes with the release.
+func TestOnHoldTheLabelIsHeldAgainstItsPaperToo(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "lentil_tahini_dip", law.GB, 19)
+	require.True(t, v.Hold)
+	assert.Equal(t, labelart.Passed, point(t, v, "fits").State)
+	assert.Contains(t, v.Sticker, "HOLD")
+	small := into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d&batch=19", v.ID, v.Rev),
+		map[string]any{"width_mm": 72, "height_mm": 30, "confirm": false}).ok())
+	assert.True(t, small.Hold)
+	assert.Contains(t, point(t, small, "fits").Why, "mm too tall")
+	assert.Greater(t, small.Pieces[0].HighMM, 30.0, "what is too much is drawn beyond the edge")
+}

@@ -113,12 +113,13 @@ func (p Panel) quidPoints(v formula.Version, name string, under *law.Law) []Poin
 	switch {
 	case len(lack) > 0:
 		return []Point{{"quid", false, "The name features " + strings.Join(lack, " and "),
-			"Mark these lines, so that their percent stands in the list; or confirm that the name stresses nothing.",
+			"Mark these lines, so that their percent stands in the list; or confirm that the name stresses " +
+				"nothing.",
 			"", ""}}
 	case len(quantified) == 0:
 		return []Point{{"quid", false, "Does the name stress an ingredient?",
-			"Mark the lines that the name or a picture features, so that their percent stands in the list; or confirm " +
-				"that the name stresses nothing.", "", ""}}
+			"Mark the lines that the name or a picture features, so that their percent stands in the list; or " +
+				"confirm that the name stresses nothing.", "", ""}}
 	}
 	return nil
 }

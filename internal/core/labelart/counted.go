@@ -98,24 +98,17 @@ func (l *Layout) nutrition(p *Piece, in panel, n *declaration.NutritionPanel) fl
 		f.y += high + rowGap
 	}
 	thin(lineMM)
-	columns := make([]float64, n.Width())
 	rows := append([]declaration.NutritionRow{{Values: n.Columns}}, n.Rows...)
-	for _, r := range rows {
-		for i, v := range r.Values {
-			if t := l.faces.line(v, pt, r.Strong || r.Name == ""); t != nil {
-				columns[i] = max(columns[i], t.Bounds().W()+1.5)
-			}
-		}
-	}
-	taken := 0.0
-	for _, c := range columns {
-		taken += c
-	}
+	columns := l.columns(n.Width(), rows)
 	for i, r := range rows {
 		if i > 0 {
 			thin(lineMM / 2)
 		}
-		f.y = l.nutritionRow(p, f.in, f.y, r, columns, f.in.width-taken) + rowGap
+		own := columns
+		if len(columns) == 1 { // a name takes what its own figure leaves
+			own = l.columns(1, rows[i:i+1])
+		}
+		f.y = l.nutritionRow(p, f.in, f.y, r, own) + rowGap
 	}
 	if n.Foot != "" {
 		thin(lineMM)
@@ -126,6 +119,20 @@ func (l *Layout) nutrition(p *Piece, in panel, n *declaration.NutritionPanel) fl
 	return bottom
 }
 
+// columns are as wide as the widest value of each.
+func (l *Layout) columns(n int, rows []declaration.NutritionRow) []float64 {
+	const apart = 1.5
+	out := make([]float64, n)
+	for _, r := range rows {
+		for i, v := range r.Values {
+			if t := l.faces.line(v, l.smallest(), r.Strong || r.Name == ""); t != nil {
+				out[i] = max(out[i], t.Bounds().W()+apart)
+			}
+		}
+	}
+	return out
+}
+
 // titleGrowth is by how much the panel's title stands out.
 func titleGrowth(n *declaration.NutritionPanel) float64 {
 	if n.Heavy {
@@ -134,10 +141,12 @@ func titleGrowth(n *declaration.NutritionPanel) float64 {
 	return 1.05
 }
 
-func (l *Layout) nutritionRow(p *Piece, in panel, y float64, r declaration.NutritionRow, columns []float64,
-	room float64) float64 {
+func (l *Layout) nutritionRow(p *Piece, in panel, y float64, r declaration.NutritionRow, columns []float64) float64 {
 	const indent = 2.0
-	pt := l.smallest()
+	pt, room := l.smallest(), in.width
+	for _, c := range columns {
+		room -= c
+	}
 	x := in.x + indent*float64(r.Indent)
 	width := room - indent*float64(r.Indent)
 	name := r.Name

@@ -547,6 +547,8 @@ func TestTheCheckListCanFail(t *testing.T) {
 		"a jar of 180 cm² is no small pack")
 	good.Nutrition, good.Overfull, good.Fill = Shown, true, "190 ml take 110 % of the jar"
 	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)), ""), "110 %")
+	us := Facts{Nutrition: Shown, SugarUnknown: []string{"Chilli sauce"}}
+	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.US), Plain, 95, 65).Check(us)), ""), "Chilli sauce")
 	wide := lay(t, dip(law.GB), Plain, 210, 60).Check(Facts{SurfaceCM2: 180})
 	assert.Contains(t, strings.Join(Blocking(wide), ""), "200 × 66 mm", "no larger than the jar has room for")
 }

@@ -70,7 +70,7 @@ export function WornJar({ jar, href, size, middle, level, tint }: Worn) {
 }
 
 /** By how much a strip lies over its neighbour, so that no seam shows. */
-const SEAM_MM = 0.25;
+const SEAM_MM = 0.14;
 
 /** The paper under the strips of a label. */
 function Underlay({ strips, radius, top, high }: { strips: readonly Strip[]; radius: number; top: number; high: number }) {
@@ -103,7 +103,7 @@ export function JarScene({ v }: { v: View }) {
   if (!jar) return null;
   const s = silhouette(jar);
   const apart = Math.max(26, s.wide * 0.5);
-  const k = Math.min((HIGH - FOOT - 24) / (s.high + 2), (WIDE - 150) / (2 * s.wide + apart));
+  const k = Math.min((HIGH - FOOT - 46) / (s.high + 2), (WIDE - 150) / (2 * s.wide + apart));
   const floor = HIGH - FOOT;
   const size = { width_mm: v.width_mm, height_mm: v.height_mm };
   const front = v.faces.find((f) => f.name === "front");

@@ -18,7 +18,7 @@ test("a label around a jar is seen as far as the jar's edge, narrower towards it
   expect(strips[0].at).toBe(0);
   const last = strips[strips.length - 1];
   expect(last.x + last.seen).toBeCloseTo(32.5, 5);
-  expect(last.seen).toBeLessThan(last.wide / 10);
+  expect(last.seen).toBeLessThan(last.wide / 8);
   const facing = strips.find((p) => p.at <= 30 && p.at + p.wide > 30);
   expect(facing?.seen).toBeCloseTo(facing?.wide ?? 0, 1);
 });

@@ -35,7 +35,7 @@ export interface Strip {
   seen: number;
 }
 
-const STEP_MM = 2.5;
+const STEP_MM = 5;
 
 /**
  * The strips of a label of a width that is wrapped around a cylinder of a radius, seen from the front. `middle` is the place
