@@ -114,6 +114,11 @@ func TestALabelThatDoesNotFitSaysSoAndHoldPrintsHold(t *testing.T) {
 
 	p.visit("/labels/4?batch=19")
 	p.sees("Only HOLD stickers")
+	p.sees("2 for you")
+	p.click("Nothing else")
+	p.sees("1 for you")
+	p.click("Quantities of what is named: ask again")
+	p.sees("2 for you")
 	p.fill("Labels to print", "2")
 	p.click("Print 2 HOLD stickers")
 	text, err := exec.Command("pdftotext", p.downloaded(".pdf"), "-").Output()

@@ -72,6 +72,11 @@ func TestWhatTheMakerDecidesIsAnsweredOnTheLabel(t *testing.T) {
 	done = c.reply(done, "nutrition:local")
 	assert.Equal(t, labelart.Passed, point(t, done, "nutrition").State)
 	assert.Empty(t, slices.DeleteFunc(done.Block, func(s string) bool { return !strings.Contains(s, "?") }))
+	told := fmt.Sprint(get[app.HistoryPage](c, fmt.Sprintf("/api/history?of=label&id=%d", v.ID)).Rows)
+	for _, want := range []string{"percents beside the marked lines: rapeseed oil",
+		"“Lentil & tahini dip” stresses nothing else", "left off, small quantities sold directly or nearby"} {
+		assert.Contains(t, told, want, "who decided what, and when, is kept")
+	}
 	for _, wrong := range []string{"nutrition:because", "named:", "shown", "jar:nowhere"} {
 		c.send("POST", fmt.Sprintf("/api/labels/%d/answer?rev=%d", done.ID, done.Rev),
 			map[string]any{"answer": wrong}).refused(422, "")

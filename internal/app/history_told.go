@@ -242,17 +242,6 @@ func tellBatch(_ Change, before, after row) string {
 	return "changed " + after.text("code")
 }
 
-func tellLabel(_ Change, before, after row) string {
-	size := fmt.Sprintf("%s × %s mm", after.text("width_mm"), after.text("height_mm"))
-	switch {
-	case before == nil:
-		return fmt.Sprintf("made the %s label, %s", after.text("regime"), size)
-	case !sameJSON(before["facts"], after["facts"]) || before.text("version") != after.text("version"):
-		return "confirmed the words of version " + after.text("version")
-	}
-	return "changed the stock to " + size
-}
-
 func tellShop(_ Change, before, _ row) string {
 	if before == nil {
 		return "set up the shop"

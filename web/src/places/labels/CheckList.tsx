@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Caution } from "../../parts/marks";
@@ -30,9 +30,22 @@ export function counts(points: readonly Point[]): string {
     .join(", ");
 }
 
+/** How long an answer cannot be given after another: the next question comes to stand under the pointer. */
+const REST_MS = 600;
+
+function useRest(rev: number): boolean {
+  const [seen, setSeen] = useState(rev);
+  useEffect(() => {
+    const t = setTimeout(() => setSeen(rev), REST_MS);
+    return () => clearTimeout(t);
+  }, [rev]);
+  return seen !== rev;
+}
+
 /** The legal points of a label: what is for the maker to decide stands first and is answered here. */
 export function CheckList({ v, batch, answer, busy }: { v: View; batch: number; answer: (key: string) => void; busy: boolean }) {
   const [whole, setWhole] = useState(false);
+  const resting = useRest(v.rev);
   const yours = v.points.filter((p) => p.state === "decide");
   const rest = v.points.filter((p) => p.state !== "decide");
   const holding = rest.filter((p) => p.state === "pass");
@@ -69,7 +82,7 @@ export function CheckList({ v, batch, answer, busy }: { v: View; batch: number; 
               <button
                 key={a.key}
                 type="button"
-                disabled={busy}
+                disabled={busy || resting}
                 className="min-h-7 cursor-pointer font-semibold text-cobalt underline decoration-1 underline-offset-2 hover:decoration-2"
                 onClick={() => answer(a.key)}
               >
@@ -98,7 +111,7 @@ export function CheckList({ v, batch, answer, busy }: { v: View; batch: number; 
                   <button
                     key={a.key}
                     type="button"
-                    disabled={busy}
+                    disabled={busy || resting}
                     aria-label={`${p.title}: ${a.text}`}
                     className="ml-2 cursor-pointer text-cobalt underline"
                     onClick={() => answer(a.key)}
