@@ -20,6 +20,9 @@ var (
 	cutInk = color.RGBA{0xa1, 0x2a, 0x3a, 0xff}
 )
 
+// A drawing tells places to six digits: finer than paper, and shorter.
+func init() { canvas.Precision = 6 }
+
 // draw puts the boxes of a piece on a canvas, which counts y upwards from the foot.
 func (p Piece) draw(ctx *canvas.Context, high float64) {
 	for _, b := range p.Boxes {

@@ -1,4 +1,4 @@
-import { useId } from "react";
+import { useEffect, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { lighter, type Strip, silhouette, wrapped } from "./jar";
 
@@ -7,9 +7,20 @@ type View = Schemas["LabelView"];
 /** A drawing as an address that an image may have. */
 export const drawn = (svg: string) => `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
 
+/** A drawing as a short address, for as long as it is shown: it may be drawn in many strips. */
+function useDrawing(svg: string): string {
+  const [href, setHref] = useState("");
+  useEffect(() => {
+    const url = URL.createObjectURL(new Blob([svg], { type: "image/svg+xml" }));
+    setHref(url);
+    return () => URL.revokeObjectURL(url);
+  }, [svg]);
+  return href;
+}
+
 interface Worn {
   jar: Schemas["Jar"];
-  href: string;
+  svg: string;
   size: { width_mm: number; height_mm: number };
   /** The place of the label that faces the eye, from its left. */
   middle: number;
@@ -18,8 +29,9 @@ interface Worn {
 }
 
 /** A jar that wears a label, in mm, its lower left corner at 0 0. */
-export function WornJar({ jar, href, size, middle, level, tint }: Worn) {
+export function WornJar({ jar, svg, size, middle, level, tint }: Worn) {
   const id = useId();
+  const href = useDrawing(svg);
   const s = silhouette(jar);
   const top = s.wallTop + (s.wall - size.height_mm) / 2;
   const inside = s.high - s.lid;
@@ -52,13 +64,13 @@ export function WornJar({ jar, href, size, middle, level, tint }: Worn) {
               viewBox={`${p.at} 0 ${(p.wide * (p.seen + SEAM_MM)) / p.seen} ${size.height_mm}`}
               preserveAspectRatio="none"
             >
-              <image href={href} width={size.width_mm} height={size.height_mm} preserveAspectRatio="none" />
+              {href && <image href={href} width={size.width_mm} height={size.height_mm} preserveAspectRatio="none" />}
             </svg>
           ))
         ) : (
           <g transform={`translate(${radius - middle} ${top})`}>
             <rect width={size.width_mm} height={size.height_mm} fill="#fdfdfa" />
-            <image href={href} width={size.width_mm} height={size.height_mm} />
+            {href && <image href={href} width={size.width_mm} height={size.height_mm} />}
           </g>
         )}
         {jar.shape === "round" && <Shade wide={s.wide} top={s.lid} high={s.high} />}
@@ -126,14 +138,7 @@ export function JarScene({ v }: { v: View }) {
         <rect y={floor - 34} width={WIDE} height={HIGH} fill="#dfe6ea" />
         {shown.map((f, i) => (
           <g key={f.name} transform={`translate(${left + i * (s.wide + apart) * k} ${floor}) scale(${k})`}>
-            <WornJar
-              jar={jar}
-              href={drawn(v.pieces[f.piece].svg)}
-              size={size}
-              middle={f.x_mm + f.width_mm / 2}
-              level={v.level}
-              tint={v.tint}
-            />
+            <WornJar jar={jar} svg={v.pieces[f.piece].svg} size={size} middle={f.x_mm + f.width_mm / 2} level={v.level} tint={v.tint} />
           </g>
         ))}
         {v.hold && (

@@ -67,14 +67,7 @@ function Standing({ v }: { v: Schemas["LabelView"] }) {
   const k = Math.min(PX_PER_MM, (HIGH - 12) / s.high);
   return (
     <g transform={`translate(${WIDE / 2 - (s.wide * k) / 2} ${HIGH - 4}) scale(${k})`}>
-      <WornJar
-        jar={jar}
-        href={drawn(v.pieces[face.piece].svg)}
-        size={v}
-        middle={face.x_mm + face.width_mm / 2}
-        level={v.level}
-        tint={v.tint}
-      />
+      <WornJar jar={jar} svg={v.pieces[face.piece].svg} size={v} middle={face.x_mm + face.width_mm / 2} level={v.level} tint={v.tint} />
     </g>
   );
 }
