@@ -6,6 +6,7 @@ import (
 	"image/color"
 	"image/png"
 	"io"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -606,4 +607,26 @@ func TestAStickerFitsItsRollAndSaysWhatMatters(t *testing.T) {
 	}
 	require.Error(t, Sticker{Code: "P1"}.PDF(io.Discard, 0))
 	require.Error(t, Sticker{}.PDF(io.Discard, 1), "no code, no bars")
+}
+
+// The sizes of type that stand in the printed file itself.
+func TestThePrintedTypeIsNotUnderTheLeast(t *testing.T) {
+	const zoom = 20
+	size := regexp.MustCompile(`<fontspec id="[0-9]+" size="([0-9]+)"`)
+	for _, regime := range []law.Regime{law.GB, law.US} {
+		l := lay(t, dip(regime), Plain, 72, 64)
+		require.True(t, l.Fits(), l.Advice())
+		file, _ := written(t, l, Stock{Kind: Single, WidthMM: 72, HeightMM: 64}, 1, 1)
+		xml := output(t, "pdftohtml", "-xml", "-stdout", "-i", "-zoom", strconv.Itoa(zoom), file)
+		found := size.FindAllStringSubmatch(xml, -1)
+		require.NotEmpty(t, found)
+		least, most := math.Inf(1), 0.0
+		for _, m := range found {
+			pt, err := strconv.ParseFloat(m[1], 64)
+			require.NoError(t, err)
+			least, most = min(least, pt/zoom), max(most, pt/zoom)
+		}
+		assert.GreaterOrEqual(t, least*xHeightPerPt(l.faces), l.LeastMM-0.02, regime)
+		assert.GreaterOrEqual(t, most*capShare/ptPerMM, l.LeastFigure-0.05, "the figures of the quantity")
+	}
 }
