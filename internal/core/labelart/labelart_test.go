@@ -6,7 +6,6 @@ import (
 	"image/color"
 	"image/png"
 	"io"
-	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -609,24 +608,46 @@ func TestAStickerFitsItsRollAndSaysWhatMatters(t *testing.T) {
 	require.Error(t, Sticker{}.PDF(io.Discard, 1), "no code, no bars")
 }
 
-// The sizes of type that stand in the printed file itself.
-func TestThePrintedTypeIsNotUnderTheLeast(t *testing.T) {
-	const zoom = 20
-	size := regexp.MustCompile(`<fontspec id="[0-9]+" size="([0-9]+)"`)
-	for _, regime := range []law.Regime{law.GB, law.US} {
-		l := lay(t, dip(regime), Plain, 72, 64)
-		require.True(t, l.Fits(), l.Advice())
-		file, _ := written(t, l, Stock{Kind: Single, WidthMM: 72, HeightMM: 64}, 1, 1)
-		xml := output(t, "pdftohtml", "-xml", "-stdout", "-i", "-zoom", strconv.Itoa(zoom), file)
-		found := size.FindAllStringSubmatch(xml, -1)
-		require.NotEmpty(t, found)
-		least, most := math.Inf(1), 0.0
-		for _, m := range found {
-			pt, err := strconv.ParseFloat(m[1], 64)
-			require.NoError(t, err)
-			least, most = min(least, pt/zoom), max(most, pt/zoom)
+// inked is how high the ink of a printed word is, in mm: the page is drawn at 600 dpi and its dark rows are counted.
+func inked(t *testing.T, file, word string) float64 {
+	t.Helper()
+	const dotsPerMM = 600 / 25.4
+	at := regexp.MustCompile(`<word xMin="([0-9.]+)" yMin="([0-9.]+)" xMax="([0-9.]+)" yMax="([0-9.]+)">` + word + `</word>`)
+	m := at.FindStringSubmatch(output(t, "pdftotext", "-bbox", file, "-"))
+	require.NotNil(t, m, word)
+	var px [4]int
+	for i := range px {
+		pt, err := strconv.ParseFloat(m[i+1], 64)
+		require.NoError(t, err)
+		px[i] = int(pt / ptPerMM * dotsPerMM)
+	}
+	raw := output(t, "pdftoppm", "-r", "600", "-png", "-x", strconv.Itoa(px[0]), "-y", strconv.Itoa(px[1]), "-W",
+		strconv.Itoa(px[2]-px[0]), "-H", strconv.Itoa(px[3]-px[1]), file)
+	picture, err := png.Decode(strings.NewReader(raw))
+	require.NoError(t, err)
+	first, last := -1, -1
+	for y := range picture.Bounds().Dy() {
+		for x := range picture.Bounds().Dx() {
+			if isDark(picture.At(x, y)) {
+				if first < 0 {
+					first = y
+				}
+				last = y
+				break
+			}
 		}
-		assert.GreaterOrEqual(t, least*xHeightPerPt(l.faces), l.LeastMM-0.02, regime)
-		assert.GreaterOrEqual(t, most*capShare/ptPerMM, l.LeastFigure-0.05, "the figures of the quantity")
+	}
+	return float64(last-first+1) / dotsPerMM
+}
+
+// The sizes of type that stand on the printed page itself.
+func TestThePrintedTypeIsNotUnderTheLeast(t *testing.T) {
+	for _, regime := range []law.Regime{law.GB, law.US} {
+		l := lay(t, dip(regime), Plain, 80, 80)
+		require.True(t, l.Fits(), l.Advice())
+		file, _ := written(t, l, Stock{Kind: Single, WidthMM: 80, HeightMM: 80}, 1, 1)
+		assert.GreaterOrEqual(t, inked(t, file, "use"), l.LeastMM-0.03, "lower-case letters, %s", regime)
+		figures := map[law.Regime]string{law.GB: "190", law.US: "6.7"}[regime]
+		assert.GreaterOrEqual(t, inked(t, file, figures), l.LeastFigure-0.03, "figures of the quantity, %s", regime)
 	}
 }
