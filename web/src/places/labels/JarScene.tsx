@@ -1,5 +1,6 @@
 import { useEffect, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
+import { useWidth } from "../../parts/width";
 import { lighter, type Strip, silhouette, wrapped } from "./jar";
 
 type View = Schemas["LabelView"];
@@ -112,6 +113,7 @@ const [WIDE, HIGH, FOOT] = [760, 464, 48];
 /** Front and back on the jar, drawn to scale. */
 export function JarScene({ v }: { v: View }) {
   const jar = v.jar;
+  const [figure, seen] = useWidth<HTMLElement>(WIDE);
   if (!jar) return null;
   const s = silhouette(jar);
   const apart = Math.max(26, s.wide * 0.5);
@@ -125,9 +127,9 @@ export function JarScene({ v }: { v: View }) {
   const left = (WIDE - all * k) / 2;
   const labelTop = floor - (s.high - s.wallTop - (s.wall - v.height_mm) / 2) * k;
   const ruler = left + s.wide * k + 18;
-  const times = k / PX_PER_MM;
+  const times = (k * seen) / WIDE / PX_PER_MM;
   return (
-    <figure className="relative m-0">
+    <figure ref={figure} className="relative m-0">
       <svg
         viewBox={`0 0 ${WIDE} ${HIGH}`}
         className="block w-full"

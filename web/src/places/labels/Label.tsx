@@ -124,7 +124,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
   const ready = !busy && !!batch && (v.hold || v.blocking.length === 0) && count > 0;
   const law = shop.laws.find((l) => l.regime === v.regime)?.title ?? v.regime;
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+    <div className="flex h-full flex-col px-6 pt-4 max-[860px]:px-3">
       <Head title={v.formula_name} sub={`${law} label, version ${v.batch?.version ?? v.newest_locked}`} state={<State of={v.state} />}>
         <HistoryButton of="label" id={String(v.id)} title={`the ${v.regime} label`} />
         {printer && (
@@ -159,7 +159,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
           {problem.title}
         </p>
       )}
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_330px] gap-6 pb-4">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_330px] gap-6 pb-4 max-[1100px]:grid-cols-[minmax(0,1fr)_264px] max-[1100px]:gap-4 max-[860px]:block">
         <div className="min-h-0 overflow-y-auto">
           {v.state === "stop_using" && (
             <div className="mb-3">
