@@ -68,7 +68,7 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 	}
 	run, err := s.app.Print(c.Request().Context(), id, app.PrintAsk{Batch: in.Batch, Count: in.Count,
 		From: deref(in.From), Sure: deref(in.Sure), Printer: deref(in.Printer),
-		Part: deref(in.Part)}, p.Key)
+		Part: deref(in.Part), Edition: deref(in.Edition)}, p.Key)
 	if err != nil {
 		return err
 	}

@@ -3,6 +3,7 @@ package api
 import (
 	"encoding/base64"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -251,17 +252,23 @@ func TestDatesAreOverprintedOnStockPrintedBefore(t *testing.T) {
 	before := pdfText(t, art.body)
 	assert.Contains(t, before, "Ingredients")
 	assert.NotContains(t, before, "Use by")
+	edition := ""
 	print := func(key, part string) reply {
 		return c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=%s", v.ID, key),
-			map[string]any{"batch": 14, "count": 2, "part": part})
+			map[string]any{"batch": 14, "count": 2, "part": part, "edition": edition})
 	}
+	print("none", "date").refused(422, "edition")
+	edition = regexp.MustCompile(`· ([0-9A-F]{5})`).FindStringSubmatch(before)[1]
 	dates := pdfText(t, print("a", "date").ok().body)
 	assert.Contains(t, dates, "Use by")
 	assert.NotContains(t, dates, "Ingredients")
 	assert.Equal(t, 2, labelled(c, "carrot_miso_dressing", law.GB, 14).Printed)
 	print("b", "half").refused(422, "part")
+	c.reply(labelled(c, "carrot_miso_dressing", law.GB, 0), "named:garlic")
+	said := print("c", "date").refused(422, "edition")
+	assert.Contains(t, said, "other words", "stock from before the words changed takes no date")
 	open := labelled(c, "lentil_tahini_dip", law.GB, 0)
-	said := c.send("GET", fmt.Sprintf("/api/labels/%d/artwork", open.ID), nil).refused(422, "")
+	said = c.send("GET", fmt.Sprintf("/api/labels/%d/artwork", open.ID), nil).refused(422, "")
 	assert.Contains(t, said, "Not drawn")
 }
 

@@ -97,6 +97,14 @@ type drawn struct {
 	stock      func() (*labelart.Layout, error) // without date and lot, as it is printed before
 }
 
+// edition tells words of labels apart: it stands on stock that is printed before, and date and lot go only onto stock
+// that bears the batch's own. What comes with the batch is no part of it.
+func (v LabelView) edition() string {
+	k := keptLabel(v)
+	k.Version, k.DateLine, k.Lot, k.MayContain, k.Hold = 0, "", "", "", false
+	return strings.ToUpper(fmt.Sprintf("%x", digestOf(k))[:5])
+}
+
 // prints is what comes out of the printer.
 func (d drawn) prints() *labelart.Layout {
 	if d.hold != nil {
@@ -292,7 +300,8 @@ func (a *App) lay(st Store, v *LabelView, x setting, content labelart.Content, c
 	}
 	d.stock = func() (*labelart.Layout, error) {
 		before := content
-		before.DateLine, before.Lot, before.Hold = "", "", false
+		before.DateLine, before.Lot, before.Hold, before.MayContain = "", "", false, ""
+		before.Business += " · " + v.edition()
 		return labelart.Lay(before, design, size, x.jar)
 	}
 	for i, p := range d.sale.Pieces {
@@ -455,7 +464,14 @@ func (a *App) Artwork(ctx context.Context, id int64) (PrintRun, error) {
 	}
 	var b bytes.Buffer
 	single := labelart.Stock{Kind: labelart.Single, WidthMM: v.WidthMM, HeightMM: v.HeightMM}
-	_, err = d.sale.Print(&b, single, 1, 1, v.FormulaName)
+	stock, err := d.stock()
+	if err != nil {
+		return PrintRun{}, err
+	}
+	if !stock.Fits() {
+		return PrintRun{}, refused("label_fails", "Not drawn. %s", stock.Advice())
+	}
+	_, err = stock.Print(&b, single, 1, 1, v.FormulaName)
 	return PrintRun{PDF: b.Bytes(), Name: "artwork-" + slug(v.FormulaName) + ".pdf"}, err
 }
 
@@ -468,6 +484,7 @@ type PrintAsk struct {
 	Sure    bool
 	Printer string
 	Part    string
+	Edition string // that stands on the stock, where the date alone is printed
 }
 
 // PartDate prints date and lot alone, on labels that were printed before.
@@ -557,9 +574,10 @@ func (a *App) run(st Store, v LabelView, id int64, ask PrintAsk, key string) (be
 	if ask.Part != "" && ask.Part != PartDate {
 		return run, field("part", "the whole label, or the date alone")
 	}
-	if ask.Part == PartDate && v.content.MayContain != "" {
-		return run, refused("overprint", "Not printed. Labels printed before do not bear “%s”, which this batch "+
-			"needs: print whole labels.", v.content.MayContain)
+	if ask.Part == PartDate && !v.Hold {
+		if err := v.mayTakeDate(ask.Edition); err != nil {
+			return run, err
+		}
 	}
 	before, err := st.EntryKey(ask.Batch, key)
 	if err != nil {
@@ -584,6 +602,21 @@ func (a *App) run(st Store, v LabelView, id int64, ask PrintAsk, key string) (be
 		}
 	}
 	return run, nil
+}
+
+// mayTakeDate refuses stock that was printed with other words than the batch needs.
+func (v LabelView) mayTakeDate(edition string) error {
+	edition = strings.ToUpper(strings.TrimSpace(edition))
+	switch {
+	case v.content.MayContain != "":
+		return refused("overprint", "Not printed. Labels printed before do not bear “%s”, which this batch needs: "+
+			"print whole labels.", v.content.MayContain)
+	case edition == "":
+		return field("edition", "type the edition that stands on the stock, behind the address")
+	case edition != v.edition():
+		return field("edition", "edition %s has other words than this batch needs: print whole labels", clip(edition))
+	}
+	return nil
 }
 
 func lacks(n int) string {

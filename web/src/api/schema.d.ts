@@ -8363,6 +8363,8 @@ export interface operations {
                     sure?: boolean;
                     /** @description date: date and lot alone, on labels printed before */
                     part?: string;
+                    /** @description that stands on that stock */
+                    edition?: string;
                 };
             };
         };

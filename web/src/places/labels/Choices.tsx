@@ -32,13 +32,15 @@ interface Props {
   setPlace: (n: number) => void;
   dateOnly: boolean;
   setDateOnly: (on: boolean) => void;
+  edition: string;
+  setEdition: (s: string) => void;
   choose: (batch: number) => void;
   save: (c: Change) => void;
   problem: Problem | null;
 }
 
 /** What the label is for, on which jar, how it is laid out and what it is printed on: a sentence whose words are chosen. */
-export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, choose, save, problem }: Props) {
+export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, edition, setEdition, choose, save, problem }: Props) {
   const { day, shop } = useFormats();
   const e = (name: string) => fieldMessage(problem, name);
   const batchWords = (b: Schemas["BatchRow"]) =>
@@ -103,6 +105,14 @@ export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, choo
           />
           {sheet && <Places v={v} place={place} setPlace={setPlace} />}
           <Check label="Date and lot alone, on labels printed before" checked={dateOnly} onChange={setDateOnly} />
+          {dateOnly && (
+            <TextField
+              label="Edition on that stock, behind the address"
+              value={edition}
+              error={e("edition")}
+              onChange={(x) => setEdition(x.target.value)}
+            />
+          )}
           <a className="text-[13px] text-cobalt underline" href={`/api/labels/${v.id}/artwork`} download>
             Artwork without a date, for a printing house
           </a>

@@ -39,6 +39,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
   const [from, setFrom] = useState<number | null>(null);
   const [flat, setFlat] = useState(false);
   const [dateOnly, setDateOnly] = useState(false);
+  const [edition, setEdition] = useState("");
   const [busy, setBusy] = useState(false);
   const [asked, setAsked] = useState<{ title: string; to?: Printer } | null>(null);
   const count = wanted ?? (lacking(v) || v.jars);
@@ -99,7 +100,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
               count,
               from: v.paper.kind === "sheet" ? place : 0,
               sure,
-              ...(dateOnly && !v.hold ? { part: "date" } : {}),
+              ...(dateOnly && !v.hold ? { part: "date", edition } : {}),
               ...(to ? { printer: to.id } : {}),
             },
             parseAs: "blob",
@@ -143,6 +144,8 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
         setPlace={setFrom}
         dateOnly={dateOnly}
         setDateOnly={setDateOnly}
+        edition={edition}
+        setEdition={setEdition}
         choose={(b) => {
           setWanted(null);
           setFrom(null);
