@@ -233,9 +233,6 @@ func (a *App) NewLabel(ctx context.Context, formulaID string, regime law.Regime,
 		if !s.jar(v.Jar).Sized() && design.Jar == "" {
 			design.Jar = s.suits(v)
 		}
-		if v.Wording.StressesNothing { // confirmed with the lock
-			design.NothingElse = labelName(st, v, under)
-		}
 		row := Label{FormulaID: formulaID, Regime: regime, WidthMM: size.WidthMM, HeightMM: size.HeightMM,
 			Version: v.Number, Design: design, UpdatedBy: by}
 		if row.Facts, err = a.labelFacts(st, v, row, under); err != nil {
@@ -260,15 +257,6 @@ func newestLocked(st Store, formulaID string) (formula.Version, error) {
 		return all[0].Core(), nil
 	}
 	return formula.Version{}, field("formula", "a label belongs to a locked version; lock one first")
-}
-
-// labelName is what a version is called on a label; empty where its formula is not known.
-func labelName(st Store, v formula.Version, under *law.Law) string {
-	f, err := st.Formula(v.Formula)
-	if err != nil {
-		return ""
-	}
-	return nameOnLabel(f.Name, v, under)
 }
 
 func (a *App) labelFacts(st Store, v formula.Version, row Label, under *law.Law) (LabelFacts, error) {

@@ -1,0 +1,410 @@
+package app
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/pack"
+	"gallipot/internal/core/pantry"
+)
+
+// labelled is what a label stands on: the newest locked version, or what one batch was made by.
+type labelled struct {
+	name    string
+	newest  int
+	version formula.Version
+	panel   assess.Panel
+	batch   *loaded
+	named   []string // by the label, beside the marked lines
+}
+
+func (a *App) labelled(st Store, row Label, batchID int64) (labelled, error) {
+	var of labelled
+	var err error
+	if of.version, err = newestLocked(st, row.FormulaID); err != nil {
+		return of, err
+	}
+	of.newest = of.version.Number
+	if batchID != 0 {
+		l, err := a.load(st, batchID)
+		if err != nil {
+			return of, err
+		}
+		if l.row.FormulaID != row.FormulaID {
+			return of, field("batch", "this batch is of another formula")
+		}
+		of.batch, of.version = &l, l.version
+	}
+	f, err := st.Formula(row.FormulaID)
+	if err != nil {
+		return of, err
+	}
+	of.name = f.Name
+	of.named = row.Design.Named
+	of.version.Wording.Named = of.named
+	of.panel, err = a.panel(st, of.version)
+	return of, err
+}
+
+// asMade is the version that a label declares: a group as what its batch was made of.
+func (a *App) asMade(st Store, of labelled) (formula.Version, assess.Panel, error) {
+	if of.batch == nil {
+		return of.version, of.panel, nil
+	}
+	v, err := of.batch.declared().Resolve(of.batch.record.Uses())
+	if err != nil {
+		return v, of.panel, err
+	}
+	v.Wording.Named = of.named
+	p, err := a.panel(st, v)
+	return v, p, err
+}
+
+// declared is the version that a batch's label lists: what was added or left out at the bench is seen in it.
+func (l loaded) declared() formula.Version {
+	out := slices.ContainsFunc(l.record.Lines, func(s bench.LineState) bool { return s.LeftOut })
+	if !out && len(l.record.Added) == 0 {
+		return l.version
+	}
+	return asWeighed(l.version, l.record)
+}
+
+// row is the label in the list, as it concerns what it is set for.
+func (of labelled) row(row Label, now LabelFacts) LabelRow {
+	r := labelRow(row, of.name, of.newest, now)
+	// The label moved on; this batch has the words of its own version.
+	if of.batch != nil && of.version.Number < row.Version {
+		r.State, r.Gained = LabelCurrent, []string{}
+	}
+	return r
+}
+
+// drawn is a label as it is set: for sale, and the HOLD sticker where only that may be printed.
+type drawn struct {
+	sale, hold *labelart.Layout
+	stock      func() (*labelart.Layout, error) // without date and lot, as it is printed before
+}
+
+// edition tells words of labels apart: it stands on stock that is printed before, and date and lot go only onto stock
+// that bears the batch's own. What comes with the batch is no part of it.
+func (v LabelView) edition() string {
+	k := keptLabel(v)
+	k.Version, k.DateLine, k.Lot, k.MayContain, k.Hold = 0, "", "", "", false
+	return strings.ToUpper(fmt.Sprintf("%x", digestOf(k))[:5])
+}
+
+// prints is what comes out of the printer.
+func (d drawn) prints() *labelart.Layout {
+	if d.hold != nil {
+		return d.hold
+	}
+	return d.sale
+}
+
+// setLabel draws the label and runs its check list.
+func (a *App) setLabel(st Store, id, batchID int64) (LabelView, drawn, error) {
+	row, err := st.Label(id)
+	if err != nil {
+		return LabelView{}, drawn{}, err
+	}
+	under, err := law.Of(row.Regime)
+	if err != nil {
+		return LabelView{}, drawn{}, err
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return LabelView{}, drawn{}, err
+	}
+	of, err := a.labelled(st, row, batchID)
+	if err != nil {
+		return LabelView{}, drawn{}, err
+	}
+	now := facts(of.name, of.version, of.panel, under)
+	v := LabelView{LabelRow: of.row(row, now), Rev: row.Rev, Design: row.Design, Change: []declaration.Piece{},
+		Carry: []Carrying{}, Batches: []BatchRow{}, Figures: of.panel.Nutrition[row.Regime], Block: []string{},
+		Claims: assess.ClaimRules(), Paper: row.paper(s), Place: 1}
+	v.Design.Form = row.Design.form()
+	if v.State != LabelCurrent {
+		v.Change = declaration.WordDiff(row.Facts.words(), now.words())
+	}
+	version, panel, err := a.asMade(st, of)
+	if err != nil {
+		return LabelView{}, drawn{}, err
+	}
+	x := setting{row: row, under: under, shop: s, version: version, panel: panel,
+		set: facts(of.name, version, panel, under), jar: row.Design.jarOf(s, version)}
+	content, checked := x.content(), x.checked(v.State != LabelCurrent)
+	content.Claims = x.claims(&checked)
+	if of.batch != nil {
+		a.labelBatch(&v, &content, &checked, of.batch, under)
+		of.batch.contact().onLabel(&content, &checked, under)
+	} else {
+		content.Storage = storage(s, version, under, panel.Keeping[row.Regime], nil)
+	}
+	v.set.version, v.set.allergens = version.Number, x.set.Allergens
+	d, err := a.lay(st, &v, x, content, checked)
+	if err != nil {
+		return v, d, err
+	}
+	return v, d, a.labelBatches(st, &v, row, now, s)
+}
+
+// setting is all that a label is set from.
+type setting struct {
+	row     Label
+	under   *law.Law
+	shop    Settings
+	version formula.Version
+	panel   assess.Panel
+	set     LabelFacts
+	jar     pack.Jar
+}
+
+// mostOffered is how many ingredients are offered to be marked.
+const mostOffered = 5
+
+// checked are the facts that the check list asks for.
+func (x setting) checked(outOfDate bool) labelart.Facts {
+	d := x.row.Design
+	f := labelart.Facts{Allergens: x.set.Allergens, OutOfDate: outOfDate, Open: openNames(x.panel.Open),
+		Unnamed: assess.Unnamed(x.panel, x.under), Notes: x.panel.Declaration[x.row.Regime].Notes,
+		NothingElse: d.NothingElse == x.set.Name || x.version.Wording.StressesNothing,
+		NameSays:    d.NameSays == x.set.Name, Nutrition: d.Nutrition,
+		SugarUnknown: x.panel.Nutrients.Unknown, MayName: x.panel.MayName(x.under, mostOffered)}
+	_, f.AddressWrong = x.shop.business(x.under)
+	named := []string{}
+	for _, q := range x.panel.Declaration[x.row.Regime].Quantified {
+		named, f.Named = append(named, q.Name), append(f.Named, q.Name+" "+q.Text)
+	}
+	for _, s := range x.panel.Stressed(x.set.Name, x.under) {
+		if !slices.Contains(named, s) && !slices.Contains(d.NotNamed, s) {
+			f.Stressed = append(f.Stressed, s)
+		}
+	}
+	f.MayName = slices.DeleteFunc(f.MayName, func(s string) bool {
+		return slices.Contains(named, s) || slices.Contains(d.NotNamed, s)
+	})
+	if d.ownClaims() && f.Nutrition != labelart.Shown {
+		f.Nutrition = "" // a claim on nutrients takes the exemption away
+	}
+	x.pack(&f)
+	return f
+}
+
+// pack tells of the jar, or offers those of the shop that hold the fill.
+func (x setting) pack(f *labelart.Facts) {
+	amount, unit := nominal(x.version)
+	ml := x.version.FillVolume()
+	if unit == "ml" {
+		ml = amount
+	}
+	if x.jar.Sized() {
+		f.SurfaceCM2 = x.jar.SurfaceCM2()
+		f.Fill = x.jar.Name
+		if ml > 0 {
+			f.Overfull = ml > x.jar.ML
+			f.Fill = fmt.Sprintf("%s: %.0f ml of %.0f ml to the brim, %.0f mm of headspace.", x.jar.Name, ml, x.jar.ML,
+				max(0, x.jar.HeadspaceMM(ml)))
+			if f.Overfull {
+				f.Fill = fmt.Sprintf("%s holds %.0f ml to the brim; the fill is %.0f ml.", x.jar.Name, x.jar.ML, ml)
+			}
+		}
+		return
+	}
+	for _, j := range x.shop.Jars {
+		if j.Sized() && j.ML >= max(ml, x.version.NetGrams().Float()/heaviestFill) {
+			f.Jars = append(f.Jars, labelart.Answer{Key: "jar:" + j.ID, Text: j.Name})
+		}
+	}
+}
+
+// heaviestFill in g per mL: denser food is not filled into jars.
+const heaviestFill = 1.45
+
+func openNames(open []assess.Open) []string {
+	var names []string
+	for _, o := range open {
+		names = append(names, o.Name)
+	}
+	return names
+}
+
+// onLabel puts what a batch may contain on its label and its check list.
+func (x CrossContact) onLabel(c *labelart.Content, f *labelart.Facts, under *law.Law) {
+	c.MayContain, f.Assessed = x.sentence(under), len(x.Vessels) > 0
+	for _, contact := range x.MayContain[under.Regime] {
+		f.Contact = append(f.Contact, under.Word(contact.Code)+" ("+strings.Join(contact.From, "; ")+")")
+	}
+}
+
+// content is what stands on a label whichever batch it is for.
+func (x setting) content() labelart.Content {
+	amount, unit := nominal(x.version)
+	c := labelart.Content{Law: x.under, Shop: x.shop.Name, ProductName: x.set.Name, LegalName: x.set.LegalName,
+		List: x.set.List, Contains: x.set.Contains, Allergens: pantry.PlainAllergens(x.set.Allergens),
+		NetQuantity: x.set.NetQuantity, Nominal: amount, Directions: x.set.Directions, Barcode: x.row.Design.Barcode,
+		QR: x.row.Design.QR}
+	c.Business, _ = x.shop.business(x.under)
+	if x.row.Design.Nutrition == labelart.Shown {
+		c.Nutrition = x.panel.Nutrients.Panel(x.under, declaration.PanelAsk{Style: x.version.ProductStyle,
+			DensityGPerML: x.version.DensityGPerML, NetGrams: x.version.NetGrams().Float(), ByVolume: unit == "ml",
+			ServingGrams: x.row.Design.ServingGrams})
+	}
+	return c
+}
+
+func (x setting) claims(f *labelart.Facts) string {
+	var words string
+	f.Claims, words = x.row.Design.claims(x.panel, x.under)
+	return words
+}
+
+// wear puts the label on its jar.
+func (x setting) wear(v *LabelView) {
+	if !x.jar.Sized() {
+		return
+	}
+	ml := x.version.FillVolume()
+	if ml == 0 {
+		ml = x.version.NetGrams().Float() // for the picture alone
+	}
+	v.Jar, v.Level = &x.jar, min(1, ml/x.jar.ML)
+}
+
+// lay sets the label and tells what stands against printing it.
+func (a *App) lay(st Store, v *LabelView, x setting, content labelart.Content, checked labelart.Facts) (drawn, error) {
+	var d drawn
+	mark, err := drawnMark(st)
+	if err != nil {
+		return d, err
+	}
+	design := labelart.Design{Form: x.row.Design.form(), Colour: cmp.Or(x.row.Design.Colour, x.shop.Colour), Mark: mark,
+		Mono: x.row.Design.Mono}
+	v.Tint = design.Tint()
+	size := v.Paper.Size()
+	v.WidthMM, v.HeightMM = size.WidthMM, size.HeightMM
+	if d.sale, err = labelart.Lay(content, design, size, x.jar); err != nil {
+		return d, err
+	}
+	d.stock = func() (*labelart.Layout, error) {
+		before := content
+		before.DateLine, before.Lot, before.Hold, before.MayContain = "", "", false, ""
+		before.Business += " · " + v.edition()
+		return labelart.Lay(before, design, size, x.jar)
+	}
+	for i, p := range d.sale.Pieces {
+		svg, err := d.sale.SVG(i)
+		if err != nil {
+			return d, err
+		}
+		v.Pieces = append(v.Pieces, LabelPiece{p.Name, svg, p.HighMM})
+	}
+	v.Faces, v.Fits, v.content = d.sale.Faces, d.sale.Fits(), content
+	v.Points = d.sale.Check(checked)
+	x.wear(v)
+	if v.doubt != "" {
+		v.Block = append(v.Block, "An owner decides on the batch first: "+v.doubt+".")
+	}
+	if !v.Hold {
+		v.Block = append(v.Block, labelart.Blocking(v.Points)...)
+		return d, nil
+	}
+	v.Block = append(v.Block, "Batch on hold: only HOLD stickers may be printed.")
+	content.Hold, v.content.Hold = true, true
+	if d.hold, err = labelart.Lay(content, design, size, x.jar); err != nil {
+		return d, err
+	}
+	v.Sticker, err = d.hold.SVG(0)
+	return d, err
+}
+
+func storage(s Settings, v formula.Version, under *law.Law, verdict keeping.Verdict, pH *float64) string {
+	days := s.OpenedDays
+	if v.Keeping.AfterOpening > 0 {
+		days = min(days, v.Keeping.AfterOpening)
+	}
+	return under.Storage(verdict.Condition, declaration.OpenedDays(days, verdict.Condition, pH, verdict.Days))
+}
+
+// labelBatch puts a batch's date, lot and state on the label. Nothing but HOLD is set while it is not released.
+func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l *loaded, under *law.Law) {
+	row := l.listed()
+	summary := batchRow(row)
+	v.Batch, v.Printed, v.Spoilt, v.doubt = &summary, l.record.Printed, l.record.Spoilt, row.doubt()
+	v.Jars = l.row.Jars
+	if l.record.Fill != nil {
+		v.Jars = l.record.Fill.Jars
+	}
+	f.HasBatch = true
+	c.Lot = declaration.LotText(under, l.row.Code)
+	verdict := l.verdict(under)
+	f.Released = l.record.State == bench.Released || l.record.OnlyWords() // for jars that get new labels
+	f.HasReading = verdict.Days != nil && !verdict.Provisional
+	c.Storage = storage(l.book.settings, l.version, under, verdict, nil)
+	if !f.Released {
+		v.Hold = true
+		return
+	}
+	var pH *float64
+	if l.record.Acidity.Value > 0 {
+		value := l.record.Acidity.Value
+		pH = &value
+	}
+	c.Storage = storage(l.book.settings, l.version, under, verdict, pH)
+	if verdict.Days == nil || verdict.DateKind == nil {
+		return
+	}
+	last := l.row.MadeOn.AddDate(0, 0, *verdict.Days)
+	if today := a.today(l.book.settings).Format(pantry.DateLayout); last.Format(pantry.DateLayout) >= today {
+		c.DateLine = under.DateLine(*verdict.DateKind, l.row.MadeOn, last)
+	}
+}
+
+// labelBatches lists the newest batches that the label may be set for, and those whose jars carry other words.
+func (a *App) labelBatches(st Store, v *LabelView, row Label, now LabelFacts, s Settings) error {
+	rows, err := st.ListBatches(BatchQuery{Formula: row.FormulaID}, nil, pageOfBatches)
+	if err != nil {
+		return err
+	}
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		v.Batches, ids[i] = append(v.Batches, batchRow(r)), r.Batch
+	}
+	prints, err := st.PrintsOf(ids)
+	if err != nil {
+		return err
+	}
+	today := a.today(s).Format(pantry.DateLayout)
+	for _, r := range rows {
+		n, carries := 0, false
+		for _, e := range prints[r.Batch] {
+			p, is := e.Body.(*bench.Print)
+			if !is || p.What != bench.PrintedLabel || p.Label != row.ID {
+				continue
+			}
+			if v.Last == nil || e.At.After(v.Last.At) {
+				v.Last = &LastPrint{e.At, r.Code}
+			}
+			kept, err := keptOf(p)
+			n, carries = n+p.Count, err != nil || kept.List != now.List || kept.Contains != now.Contains
+		}
+		if n > 0 && carries && (r.LastDay == "" || r.LastDay >= today) {
+			v.Carry = append(v.Carry, Carrying{r.Batch, r.Code, min(n, r.Jars)})
+		}
+	}
+	v.Place = 1
+	if v.Paper.Kind == labelart.Sheet {
+		v.Place, err = st.NextPlace(v.Paper.ID)
+		v.Place = min(v.Place, v.Paper.PerSheet())
+	}
+	return err
+}
