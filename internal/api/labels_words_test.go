@@ -1,0 +1,182 @@
+package api
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/pack"
+	"gallipot/internal/core/pantry"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// labelOf locks a draft, after a change of it, and makes its label under a law.
+func (c *client) labelOf(s app.SheetView, regime law.Regime, change func(v *formula.Version)) app.LabelView {
+	c.t.Helper()
+	path := fmt.Sprintf("/api/formulas/%s/versions/%d", s.Formula, s.Version.Number)
+	if s = get[app.SheetView](c, path); s.Version.State == formula.Draft {
+		v := s.Version
+		v.FillGrams = amount.G(250)
+		if change != nil {
+			change(&v)
+		}
+		s = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, s.Rev), v).ok())
+		c.lock(path, s.Rev).ok()
+	}
+	return into[app.LabelView](c.send("POST", "/api/labels", map[string]any{"formula": s.Formula, "regime": regime,
+		"width_mm": 120, "height_mm": 70, "design": map[string]any{"form": labelart.Plain}}).ok())
+}
+
+// listed is the list of ingredients of a label in plain words.
+func listed(v app.LabelView) string {
+	_, list, _ := strings.Cut(onPaper(v), "Ingredients: ")
+	list, _, _ = strings.Cut(list, ".")
+	return strings.ReplaceAll(list, "&amp;", "&")
+}
+
+// Water that a component lost is gone from its grams: the label of what it goes into takes it off once, and shows in
+// the sub-list the water that the component's own label shows.
+func TestWaterOfAComponentOnTheLabel(t *testing.T) {
+	c := withDemo(t)
+	base := c.sheetOf("Reduced carrots", "carrot", 500, "water", 100)
+	own := c.labelOf(base, law.GB, func(v *formula.Version) { v.WaterDrivenOff = amount.G(250) })
+	assert.Equal(t, "Carrots", listed(own), "all of the added water was boiled away")
+	dip := c.sheetOf("Carrot dip", "rapeseed_oil", 650, map[string]any{"formula": "reduced_carrots", "version": 1}, 350)
+	v := c.labelOf(dip, law.GB, func(v *formula.Version) { v.Lines[1].Quid = true })
+	assert.Equal(t, "Rapeseed oil, reduced carrots (35%) (carrots)", listed(v))
+
+	wet := c.sheetOf("Wet carrots", "carrot", 500, "water", 100)
+	assert.Equal(t, "Carrots, water", listed(c.labelOf(wet, law.GB, nil)))
+	soup := c.sheetOf("Second dip", "rapeseed_oil", 650, map[string]any{"formula": "wet_carrots", "version": 1}, 350)
+	assert.Contains(t, listed(c.labelOf(soup, law.GB, nil)), "wet carrots (carrots, water)")
+	assert.Equal(t, "Canola oil, wet carrots (carrots, water)", listed(c.labelOf(soup, law.US, nil)))
+}
+
+// What is in the list under its right name: classes of additives, herbs that are no spices, one salt, a fish told once.
+func TestTheListOnTheLabelHasTheLawsWords(t *testing.T) {
+	c := withDemo(t)
+	soda := c.sheetOf("House spread", "carrot", 900, "rapeseed_oil", 90, "baking_soda", 2)
+	assert.Regexp(t, `, acidity regulator: (sodium bicarbonate|bicarbonate of soda)$`, listed(c.labelOf(soda, law.GB, nil)))
+	assert.NotContains(t, listed(c.labelOf(soda, law.US, nil)), "acidity")
+
+	grouped := func(v *formula.Version) { v.Wording.GroupSpices = true }
+	thyme := c.add("Thyme, dried", func(g *pantry.Ingredient) { g.Role, g.Flags = "herb", []string{"spice_group"} })
+	herbs := c.sheetOf("House relish", "carrot", 960, "oregano_dried", 9, thyme.ID, 3, "cumin", 8,
+		"black_pepper", 5)
+	assert.Equal(t, "Carrots, spices, herbs", listed(c.labelOf(herbs, law.GB, grouped)))
+	us := listed(c.labelOf(herbs, law.US, grouped))
+	assert.Regexp(t, "^Carrots, .*spices", us)
+	assert.NotContains(t, us, "herbs", "the US has one word for both")
+
+	salts := c.sheetOf("House crush", "carrot", 900, "salt_sea_fine", 5, "salt_flake", 3, "rapeseed_oil", 7,
+		"salt_table", 1)
+	for regime, oil := range map[law.Regime]string{law.GB: "rapeseed oil", law.US: "canola oil"} {
+		assert.Equal(t, "Carrots, salt, "+oil, listed(c.labelOf(salts, regime, nil)), "9 g of one thing, %s", regime)
+	}
+
+	fish := c.sheetOf("Anchovy spread", "carrot", 940, "anchovy_fillets_oil", 60)
+	v := c.labelOf(fish, law.GB, func(v *formula.Version) { v.Lines[1].Quid = true })
+	assert.Equal(t, 1, strings.Count(listed(v), "(fish)"), listed(v))
+	assert.Equal(t, 1, strings.Count(listed(v), "(6%)"), listed(v))
+}
+
+// A fill by volume gives the ounces of the volume, not those of a weight turned round twice.
+func TestOuncesOfAVolumeOnTheLabel(t *testing.T) {
+	c := withDemo(t)
+	s := c.sheetOf("House pour", "carrot", 200, "rapeseed_oil", 300)
+	v := c.labelOf(s, law.US, func(v *formula.Version) {
+		v.ProductStyle, v.DensityGPerML, v.FillGrams = "pourable dressing", 0.96, amount.G(227)
+	})
+	assert.Contains(t, onPaper(v), "8 fl oz (236 mL)")
+	assert.NotContains(t, onPaper(v), "7.9")
+}
+
+// Each condition has its sentence on the label, after opening too, in the degrees of the law.
+func TestStorageSentencesOnTheLabel(t *testing.T) {
+	for asked, want := range map[string]law.Each[string]{
+		"frozen": {law.GB: "Keep frozen at or below -18 °C. Thaw in the fridge; do not refreeze.",
+			law.US: "Keep frozen at or below 0 °F. Thaw in the refrigerator; do not refreeze."},
+		"chilled": {law.GB: "Keep refrigerated at or below 5 °C. Once opened, use within 3 days.",
+			law.US: "Keep refrigerated at or below 41 °F. Once opened, use within 3 days."},
+	} {
+		c := withDemo(t)
+		s := c.sheetOf("House dip", "carrot", 500, "vinegar_cider", 300, "rapeseed_oil", 100)
+		kept := func(v *formula.Version) { v.Keeping.Asked, v.Keeping.AfterOpening = asked, 3 }
+		for regime, words := range want {
+			assert.Contains(t, onPaper(c.labelOf(s, regime, kept)), words, "%s %s", asked, regime)
+		}
+	}
+}
+
+// Oils that set ask for a warm counter; a trace of one that does not, or a name with it, asks for nothing.
+func TestOnlyAnOilThatSetsIsToldOnTheLabel(t *testing.T) {
+	c := withDemo(t)
+	sesame := c.sheetOf("Sesame carrot spread", "carrot", 700, "rapeseed_oil", 180, "sesame_oil_toasted", 75,
+		"vinegar_cider", 45)
+	assert.NotContains(t, onPaper(c.labelOf(sesame, law.GB, nil)), "sets")
+	olive := c.sheetOf("House green spread", "carrot", 500, "olive_oil_extra_virgin", 400, "vinegar_cider", 100)
+	assert.Contains(t, onPaper(c.labelOf(olive, law.GB, nil)), "room temperature")
+}
+
+// The date on a label is never later than the last day: that day itself, or, where it is more than three months away,
+// a month that is over before it.
+func TestTheDateOnALabelIsNeverLaterThanTheLastDay(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	c.app.Now = func() time.Time { return *now }
+	s := c.sheetOf("House glaze", "vinegar_cider", 400, "rapeseed_oil", 400, "sugar", 200, "salt_sea_fine", 30)
+	c.labelOf(s, law.GB, func(v *formula.Version) {
+		v.ProductStyle, v.StyleByLines, v.Keeping.Styles = "spread", false, []string{"shaken_nothing_fresh"}
+	})
+	made := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "house_glaze", "version": 1,
+		"jars": 12, "made_on": now.Format(time.DateOnly)}).ok())
+	b := &baker{c, made.ID, 0, now}
+	b.weighAndFill()
+	*now = now.Add(25 * time.Hour)
+	b.readAll(3)
+	b.decide("released", "").ok()
+	assert.Equal(t, "2027-05-24", b.view().LastDay[law.GB], "180 days")
+	assert.Contains(t, onPaper(labelled(c, "house_glaze", law.GB, b.id)), "Best before end April 2027")
+
+	rows := get[[]app.LabelRow](c, "/api/labels")
+	kinds, dated := map[string]string{"use_by": "Use by", "best_before": "Best before"}, 0
+	for _, row := range get[app.BatchPage](c, "/api/batches").Batches {
+		last, _ := time.Parse(time.DateOnly, row.LastDay)
+		if row.ID == b.id || row.State != "released" || last.Before(*now) {
+			continue
+		}
+		for _, l := range rows {
+			if l.Formula == row.Formula && l.Regime == law.GB {
+				v := get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=%d", l.ID, row.ID))
+				assert.Contains(t, onPaper(v), kinds[row.DateKind]+last.Format(" 2 January"), row.Code)
+				dated++
+			}
+		}
+	}
+	assert.GreaterOrEqual(t, dated, 3)
+}
+
+// The least type is that of the pack: the same label on a small and on a large jar.
+func TestTheJarSetsTheLeastTypeOfTheLabel(t *testing.T) {
+	c := withDemo(t)
+	jars := get[app.ShopView](c, "/api/shop").Jars
+	slices.SortFunc(jars, func(a, b pack.Jar) int { return int(a.SurfaceCM2() - b.SurfaceCM2()) })
+	require.Greater(t, len(jars), 3)
+	v := c.labelOf(c.sheetOf("House pour", "carrot", 200, "rapeseed_oil", 300), law.GB, nil)
+	least := func(jar string) labelart.Point {
+		v = into[app.LabelView](c.design(v, func(d *app.LabelDesign) { d.Jar = jar }).ok())
+		return point(t, v, "type")
+	}
+	small, large := least(jars[0].ID), least(jars[len(jars)-1].ID)
+	assert.Contains(t, large.Why, "asks 1.20 mm")
+	assert.Contains(t, small.Why, "asks 0.90 mm")
+}
