@@ -15,7 +15,7 @@ export function OnLabels({ s, set, problem }: { s: Settings; set: (c: Partial<Se
       <h2 id="on-labels" className="phase mb-3 text-[15px]">
         On your labels
       </h2>
-      <div className="grid grid-cols-[1fr_1fr_240px] items-start gap-5">
+      <div className="grid grid-cols-[1fr_1fr_240px] items-start gap-5 max-sm:grid-cols-1">
         <TextField
           label="Country of your address"
           value={s.country ?? ""}
@@ -96,13 +96,17 @@ function MarkField() {
         type="file"
         accept=".svg,.png,image/svg+xml,image/png"
         aria-label="Mark, SVG or PNG"
-        className="block w-full text-[12.5px]"
+        className="sr-only"
+        tabIndex={-1}
         onChange={(x) => {
           const f = x.target.files?.[0];
           if (f) void upload(f);
           x.target.value = "";
         }}
       />
+      <button type="button" className="btn-quiet -ml-3" onClick={() => file.current?.click()}>
+        {there ? "Another picture …" : "Choose a picture …"}
+      </button>
       {wrong && (
         <p role="alert" className="text-[12.5px] font-semibold text-beet">
           {wrong}

@@ -46,7 +46,7 @@ export function Packs({ s, set, problem }: { s: Settings; set: (c: Partial<Setti
           <div
             // biome-ignore lint/suspicious/noArrayIndexKey: a jar is its row
             key={i}
-            className="grid grid-cols-[46px_minmax(0,1fr)_92px_128px_repeat(5,84px)_36px] items-end gap-2 border-b border-rule-soft pb-2"
+            className="jar-row border-b border-rule-soft pb-2"
           >
             <Outline jar={j} />
             <TextField
@@ -72,7 +72,7 @@ export function Packs({ s, set, problem }: { s: Settings; set: (c: Partial<Setti
               options={SHAPES}
               onValue={(shape) => putJar(i, { shape, ...guess(j, shape) })}
             />
-            {j.shape ? <Sizes j={j} i={i} put={(part) => putJar(i, part)} e={e} /> : <span className="col-span-5" />}
+            <div>{j.shape && <Sizes j={j} i={i} put={(part) => putJar(i, part)} e={e} />}</div>
             <button
               type="button"
               className="btn-quiet px-2! text-beet!"
@@ -94,8 +94,11 @@ export function Packs({ s, set, problem }: { s: Settings; set: (c: Partial<Setti
       </button>
       <div className="mt-4 grid gap-3 border-t border-rule pt-4">
         {stocks.map((k, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a paper is its row
-          <div key={i} className="grid grid-cols-[minmax(0,1fr)_110px_repeat(2,84px)_36px] items-end gap-2 border-b border-rule-soft pb-2">
+          <div
+            // biome-ignore lint/suspicious/noArrayIndexKey: a paper is its row
+            key={i}
+            className="grid grid-cols-[minmax(0,1fr)_110px_repeat(2,84px)_36px] items-end gap-2 border-b border-rule-soft pb-2 max-sm:grid-cols-[repeat(3,minmax(0,1fr))_30px] max-sm:[&>:first-child]:col-span-4"
+          >
             <TextField
               label="Paper"
               aria-label={`Name of paper ${i + 1}`}
@@ -206,7 +209,7 @@ function SheetFields({ k, i, put, e }: Part<Stock> & { k: Stock }) {
     />
   );
   return (
-    <div className="col-span-5 grid grid-cols-[110px_repeat(6,96px)] items-end gap-2 pl-6">
+    <div className="col-span-5 grid grid-cols-[110px_repeat(6,minmax(0,96px))] items-end gap-2 pl-6 max-sm:col-span-4 max-sm:grid-cols-3 max-sm:pl-0">
       <SelectField
         label="Page"
         aria-label={`Paper ${i + 1}: page`}
