@@ -65,7 +65,8 @@ func TestWaterOfAComponentOnTheLabel(t *testing.T) {
 func TestTheListOnTheLabelHasTheLawsWords(t *testing.T) {
 	c := withDemo(t)
 	soda := c.sheetOf("House spread", "carrot", 900, "rapeseed_oil", 90, "baking_soda", 2)
-	assert.Equal(t, "Carrots, rapeseed oil, acidity regulator: sodium bicarbonate", listed(c.labelOf(soda, law.GB, nil)))
+	assert.Equal(t, "Carrots, rapeseed oil, acidity regulator: sodium bicarbonate",
+		listed(c.labelOf(soda, law.GB, nil)))
 	assert.NotContains(t, listed(c.labelOf(soda, law.US, nil)), "acidity")
 
 	grouped := func(v *formula.Version) { v.Wording.GroupSpices = true }
@@ -179,4 +180,29 @@ func TestTheJarSetsTheLeastTypeOfTheLabel(t *testing.T) {
 	small, large := least(jars[0].ID), least(jars[len(jars)-1].ID)
 	assert.Contains(t, large.Why, "asks 1.20 mm")
 	assert.Contains(t, small.Why, "asks 0.90 mm")
+}
+
+// A shop that measured no jar is told where to do so; its label waits, because nobody knows the least type.
+func TestALabelWithoutAJarSaysWhereItsSizesAreEntered(t *testing.T) {
+	c := withDemo(t)
+	shop := get[app.ShopView](c, "/api/shop")
+	jars := shop.Jars
+	shop.Jars = []pack.Jar{}
+	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
+	v := c.labelOf(c.sheetOf("House pour", "carrot", 200, "rapeseed_oil", 300), law.GB, nil)
+	asked := point(t, v, "jar")
+	assert.Equal(t, labelart.Decides, asked.State)
+	assert.Empty(t, asked.Answers)
+	assert.Contains(t, asked.Why, "Shop settings")
+	assert.Contains(t, strings.Join(v.Block, "; "), "Which jar")
+
+	shop = get[app.ShopView](c, "/api/shop")
+	shop.Jars = jars
+	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
+	v = get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", v.ID))
+	asked = point(t, v, "jar")
+	require.NotEmpty(t, asked.Answers)
+	v = c.reply(v, asked.Answers[0].Key)
+	assert.Equal(t, labelart.Passed, point(t, v, "jar").State)
+	assert.NotContains(t, strings.Join(v.Block, "; "), "Which jar")
 }

@@ -73,8 +73,8 @@ type Settings struct {
 	LeadLeft      bool             `json:"lead_left,omitempty"`      // the shop wants no lead to its first label
 	AllergenWords []allergen.Term  `json:"allergen_words,omitempty"` // the shop's own, beside the shipped ones
 	Devices       []Device         `json:"devices,omitempty"`
-	Jars          []pack.Jar       `json:"jars,omitempty"`
-	Stocks        []labelart.Stock `json:"stocks,omitempty"`  // paper that labels come on
+	Jars          []pack.Jar       `json:"jars,omitzero"`
+	Stocks        []labelart.Stock `json:"stocks,omitzero"`   // paper that labels come on
 	Country       string           `json:"country,omitempty"` // of the address; empty: that of the shop's law
 	// of somebody in another country whose law asks for an address there, by law
 	LabelAddresses law.Each[string] `json:"label_addresses,omitempty"`
