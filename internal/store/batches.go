@@ -189,7 +189,7 @@ func (s *Store) CodesOn(day time.Time) ([]string, error) {
 		&codes).Error)
 }
 
-const lockBatches = "SELECT pg_advisory_xact_lock(3)"
+const lockBatches = "SELECT pg_advisory_xact_lock(3), set_config('plan_cache_mode', 'force_generic_plan', true)"
 
 // LockBatches keeps others from writing into these batches until the transaction ends, and from moving what rests on
 // each other: batches and lots have one writer at a time, which is asked for first, so that none waits for another.

@@ -43,12 +43,15 @@ const asItWas = `EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AND
 const noneUsed = `EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AND
 	(SELECT seq FROM changes WHERE seq > @seq AND what IN ('vessel', 'vessel_entry') ORDER BY seq LIMIT 1) IS NULL`
 
-// namedLots are the lots that the record of a batch names, and those of a code or with words of their supplier.
-const namedLots = `SELECT * FROM lot_standing WHERE lot_id IN (
+// namedLots are the lots that the record of a batch names, those of a code or with words of their supplier, and those
+// that were had of it already.
+const namedLots = `SELECT * FROM lot_standing WHERE lot_id = ANY (ARRAY(
 	SELECT (d->>'lot')::bigint FROM batch_entries, jsonb_array_elements(
-		CASE jsonb_typeof(body->'draws') WHEN 'array' THEN body->'draws' ELSE '[]' END) d WHERE batch_id = @batch
-	UNION SELECT id FROM lots WHERE code = ANY (@texts)
-	UNION (SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) = ANY (@small) LIMIT 200))
+		CASE jsonb_typeof(body->'draws') WHEN 'array' THEN body->'draws' ELSE '[]' END) d
+		WHERE batch_id = @batch AND seq > CASE WHEN ` + asItWas + ` THEN @have ELSE 0 END
+	UNION ALL SELECT id FROM lots WHERE code = ANY (@texts)
+	UNION ALL (SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) = ANY (@small) LIMIT 200)
+	UNION ALL SELECT unnest(@lots::bigint[])))
 	ORDER BY lot_id`
 
 // opening are the rows in which a batch is read.
@@ -68,12 +71,15 @@ func (s *Store) OpenBatch(batch int64, ask app.Opening) (app.BatchRecord, error)
 	if !is {
 		return app.BatchRecord{}, errors.New("a batch is opened in a transaction")
 	}
-	have := 0
+	have, lots := 0, []int64{}
 	if ask.Had != nil && ask.Had.Batch.ID == batch {
 		have = len(ask.Had.Entries)
+		for _, l := range ask.Had.Lots {
+			lots = append(lots, l.ID)
+		}
 	}
 	args := pgx.NamedArgs{"batch": batch, "key": ask.Key, "seq": ask.Since.Seq, "at": ask.Since.At, "have": have,
-		"beside": ask.Beside, "texts": ask.Texts, "small": inSmall(ask.Texts), "cleaned": app.VesselCleaned}
+		"lots": lots, "beside": ask.Beside, "texts": ask.Texts, "small": inSmall(ask.Texts), "cleaned": app.VesselCleaned}
 	var o opening
 	p.waits.Queue(lockBatches)
 	collect(p, &o.meta, openedAt, args)

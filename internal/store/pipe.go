@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"time"
 
 	"gallipot/internal/app"
 
@@ -16,7 +17,6 @@ import (
 // pipe is the connection of a transaction on which statements may wait, to be sent with the next one in one exchange
 // with the database. Their errors come out there.
 type pipe struct {
-	*sql.Tx
 	conn  *sql.Conn
 	waits pgx.Batch
 }
@@ -37,18 +37,54 @@ func (p *pipe) send(ctx context.Context) error {
 	})
 }
 
+// The four statements of gorm's pool of connections: each sends first what waits.
+
 func (p *pipe) ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error) {
 	if err := p.send(ctx); err != nil {
 		return nil, err
 	}
-	return p.Tx.ExecContext(ctx, query, args...)
+	return p.conn.ExecContext(ctx, query, args...)
 }
 
 func (p *pipe) QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error) {
 	if err := p.send(ctx); err != nil {
 		return nil, err
 	}
-	return p.Tx.QueryContext(ctx, query, args...)
+	return p.conn.QueryContext(ctx, query, args...)
+}
+
+func (p *pipe) PrepareContext(ctx context.Context, query string) (*sql.Stmt, error) {
+	if err := p.send(ctx); err != nil {
+		return nil, err
+	}
+	return p.conn.PrepareContext(ctx, query)
+}
+
+// QueryRowContext has no way to tell the error of what waited: the transaction it broke refuses the row.
+func (p *pipe) QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row {
+	_ = p.send(ctx)
+	return p.conn.QueryRowContext(ctx, query, args...)
+}
+
+// begin opens the transaction at once: a connection that broke in the pool shows here.
+func (p *pipe) begin(ctx context.Context) error {
+	_, err := p.conn.ExecContext(ctx, "BEGIN")
+	return err
+}
+
+// commit ends the transaction in the exchange with what waits. Where one of them fails it is not reached.
+func (p *pipe) commit(ctx context.Context) error {
+	p.waits.Queue("COMMIT")
+	return p.send(ctx)
+}
+
+// undo gives up the transaction, also where its context is over. A connection that cannot even do that is not used
+// again: the pool meets its open transaction.
+func (p *pipe) undo(ctx context.Context) {
+	const patience = 5 * time.Second
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), patience)
+	defer cancel()
+	_, _ = p.conn.ExecContext(ctx, "ROLLBACK")
 }
 
 // piped runs f in a transaction on a pipe. Where the pool hands out a connection that broke meanwhile it takes another.
@@ -62,24 +98,35 @@ func piped(db *gorm.DB, f func(tx *gorm.DB, p *pipe) error) error {
 			if !is {
 				return fmt.Errorf("%T is no connection", one.Statement.ConnPool)
 			}
-			return one.Transaction(func(tx *gorm.DB) error {
-				began = true
-				raw, is := tx.Statement.ConnPool.(*sql.Tx)
-				if !is {
-					return fmt.Errorf("%T is no transaction", tx.Statement.ConnPool)
-				}
-				p := &pipe{Tx: raw, conn: conn}
-				tx.Statement.ConnPool = p
-				if err := f(tx, p); err != nil {
-					return err
-				}
-				return p.send(tx.Statement.Context)
-			})
+			p := &pipe{conn: conn}
+			if err := p.begin(one.Statement.Context); err != nil {
+				return err
+			}
+			began = true
+			return p.run(one, f)
 		})
 		if began || !errors.Is(translate(err), app.ErrAway) {
 			return err
 		}
 	}
+	return err
+}
+
+// run does f in the transaction that was begun, and ends it.
+func (p *pipe) run(db *gorm.DB, f func(tx *gorm.DB, p *pipe) error) error {
+	done := false
+	defer func() {
+		if !done {
+			p.undo(db.Statement.Context)
+		}
+	}()
+	tx := db.Session(&gorm.Session{NewDB: true})
+	tx.Statement.ConnPool = p
+	err := f(tx, p)
+	if err == nil {
+		err = p.commit(db.Statement.Context)
+	}
+	done = err == nil
 	return err
 }
 
