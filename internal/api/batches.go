@@ -140,7 +140,7 @@ func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error
 		return mistake("kind", entry.KindError{Kind: string(in.Kind)}.Error())
 	}
 	var told ahead[app.BatchView]
-	err = s.app.Write(c.Request().Context(), id, e, p.Key, told.encode)
+	err = s.app.Write(c.Request().Context(), id, e, p.Key, told.make)
 	return told.answer(c, err)
 }
 

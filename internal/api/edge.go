@@ -94,7 +94,7 @@ func answer[T any](c *echo.Context, v T, err error) error {
 	return c.JSON(http.StatusOK, v)
 }
 
-// ahead is an answer that is encoded while what it says is still being written.
+// ahead is an answer that is made while what it says is still being written.
 type ahead[T any] struct{ made chan encoded }
 
 type encoded struct {
@@ -102,11 +102,11 @@ type encoded struct {
 	err error
 }
 
-func (a *ahead[T]) encode(v T) {
+func (a *ahead[T]) make(v func() T) {
 	made := make(chan encoded, 1)
 	a.made = made
 	go func() {
-		raw, err := json.Marshal(v)
+		raw, err := json.Marshal(v())
 		made <- encoded{raw, err}
 	}()
 }

@@ -91,7 +91,7 @@ func (c *chance) weigh() {
 		w.Draws = append(w.Draws, bench.Draw{Code: l.Code, Grams: g, Reason: "the history asks for it"})
 	}
 	draws := append([]bench.Draw{}, w.Draws...)
-	if err := c.app.Write(c.ctx, b.ID, bench.Entry{Body: &w}, c.key(), func(app.BatchView) {}); !c.may(err) {
+	if err := c.app.Write(c.ctx, b.ID, bench.Entry{Body: &w}, c.key(), func(func() app.BatchView) {}); !c.may(err) {
 		return
 	}
 	at := fmt.Sprintf("%d/%s", b.ID, line.Line)

@@ -19,9 +19,9 @@ import (
 )
 
 // Write appends an entry to a batch record. key makes it safe to send twice: the second time nothing is written, and
-// other content under the same key is refused. The batch as it is then is told while it is being written, and holds
-// where Write returns no error.
-func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string, told func(BatchView)) error {
+// other content under the same key is refused. The batch as it is then can be viewed while it is being written, beside
+// that, and the view holds where Write returns no error.
+func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string, told func(func() BatchView)) error {
 	by, err := person(ctx)
 	if err != nil {
 		return err
@@ -44,7 +44,7 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string, to
 		if err := a.sistersToo(ctx, st, before, l); err != nil {
 			return err
 		}
-		told(l.view())
+		told(l.view)
 		read, desk = as, l.desk
 		return a.settleAfter(ctx, st, []loaded{l}, map[int64][]bench.Took{id: before.record.Draws()})
 	}))

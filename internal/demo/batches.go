@@ -319,7 +319,7 @@ func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 		}
 		d.Seen = b.Record.Last
 	}
-	told := func(app.BatchView) {}
+	told := func(func() app.BatchView) {}
 	return then.Write(app.As(t.ctx, by), t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n), told)
 }
 

@@ -79,7 +79,8 @@ func (s *Store) OpenBatch(batch int64, ask app.Opening) (app.BatchRecord, error)
 		}
 	}
 	args := pgx.NamedArgs{"batch": batch, "key": ask.Key, "seq": ask.Since.Seq, "at": ask.Since.At, "have": have,
-		"lots": lots, "beside": ask.Beside, "texts": ask.Texts, "small": inSmall(ask.Texts), "cleaned": app.VesselCleaned}
+		"lots": lots, "beside": ask.Beside, "texts": ask.Texts, "small": inSmall(ask.Texts),
+		"cleaned": app.VesselCleaned}
 	var o opening
 	p.waits.Queue(lockBatches)
 	collect(p, &o.meta, openedAt, args)
