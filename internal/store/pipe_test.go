@@ -129,3 +129,22 @@ func TestAConnectionThatBrokeMeanwhileIsReplaced(t *testing.T) {
 		}))
 	}
 }
+
+func TestAPanicUndoesAllAndLetsGo(t *testing.T) {
+	s := testdb.Signed(t)
+	b, e := opened(t, s)
+	assert.Panics(t, func() {
+		_ = s.In(context.Background(), stamp, func(tx app.Store) error {
+			require.NoError(t, tx.LockBatches(b.ID))
+			_, err := tx.AddEntry(b.ID, e, "k2", nil)
+			require.NoError(t, err)
+			panic("in the middle of it")
+		})
+	})
+	soon, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	require.NoError(t, s.In(soon, stamp, func(tx app.Store) error { return tx.LockBatches(b.ID) }))
+	all, err := s.Entries(b.ID)
+	require.NoError(t, err)
+	assert.Len(t, all[b.ID], 1)
+}
