@@ -39,7 +39,7 @@ func (c *client) labelOf(s app.SheetView, regime law.Regime, change func(v *form
 // listed is the list of ingredients of a label in plain words.
 func listed(v app.LabelView) string {
 	_, list, _ := strings.Cut(onPaper(v), "Ingredients: ")
-	list, _, _ = strings.Cut(list, ".")
+	list, _, _ = strings.Cut(list, ". ")
 	return strings.ReplaceAll(list, "&amp;", "&")
 }
 
@@ -205,4 +205,57 @@ func TestALabelWithoutAJarSaysWhereItsSizesAreEntered(t *testing.T) {
 	v = c.reply(v, asked.Answers[0].Key)
 	assert.Equal(t, labelart.Passed, point(t, v, "jar").State)
 	assert.NotContains(t, strings.Join(v.Block, "; "), "Which jar")
+}
+
+// Quantities of what is named are told to a half under five percent and to whole percents above.
+func TestQuantitiesOnTheLabel(t *testing.T) {
+	c := withDemo(t)
+	for grams, want := range map[int]string{44: "4.5%", 26: "2.5%", 52: "5%", 56: "6%", 146: "15%"} {
+		name := fmt.Sprintf("House number %d", grams)
+		s := c.sheetOf(name, "carrot", 1000-grams, "ginger", grams)
+		v := c.labelOf(s, law.GB, func(v *formula.Version) { v.Lines[1].Quid = true })
+		assert.Equal(t, "Carrots, ginger ("+want+")", listed(v), "%d g", grams)
+		assert.Contains(t, point(t, v, "quid").Why, want)
+	}
+}
+
+// US: added water stands in the list where its weight puts it, however little it is.
+func TestAddedWaterOnAUSLabel(t *testing.T) {
+	c := withDemo(t)
+	for grams, want := range map[int][2]string{300: {"Water, carrots, canola oil", "Water, carrots, rapeseed oil"},
+		150: {"Carrots, water, canola oil", "Carrots, water, rapeseed oil"},
+		12:  {"Carrots, canola oil, water", "Carrots, rapeseed oil"}} {
+		s := c.sheetOf(fmt.Sprintf("House pour %d", grams), "carrot", 200, "water", grams, "rapeseed_oil", 100)
+		assert.Equal(t, want[0], listed(c.labelOf(s, law.US, nil)), "%d g", grams)
+		assert.Equal(t, want[1], listed(c.labelOf(s, law.GB, nil)), "%d g: GB leaves out 5 %% or less", grams)
+	}
+}
+
+// The salt that is printed is the salt in the jar: 12 g of it in a kilogram, and what the carrots bring.
+func TestSaltOnThePanelOfTheLabel(t *testing.T) {
+	c := withDemo(t)
+	s := c.sheetOf("House crush", "carrot", 788, "rapeseed_oil", 200, "salt_table", 12)
+	for regime, want := range map[law.Regime]string{law.GB: `Salt 1\.3 g`, law.US: `Sodium 160 mg`} {
+		v := c.labelOf(s, regime, nil)
+		assert.NotContains(t, onPaper(v), "Protein")
+		assert.Regexp(t, want, onPaper(c.reply(v, "nutrition:shown")))
+	}
+}
+
+// US: the figures of the quantity grow with the display panel (21 CFR 101.7(h)).
+func TestFiguresOfAUSLabelGrowWithTheJar(t *testing.T) {
+	c := withDemo(t)
+	shop := get[app.ShopView](c, "/api/shop")
+	round := func(id string, ml, high, across float64) pack.Jar {
+		return pack.Jar{ID: id, Name: id, ML: ml, Shape: "round", HeightMM: high, DiameterMM: across, LidMM: 10,
+			WallMM: high / 2}
+	}
+	shop.Jars = []pack.Jar{round("thimble", 40, 46, 40), round("jar", 200, 100, 65), round("crock", 3600, 240, 150)}
+	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
+	v := c.labelOf(c.sheetOf("House pour", "carrot", 200, "rapeseed_oil", 300), law.US, nil)
+	for jar, least := range map[string]string{"thimble": "at least 1.6 mm", "jar": "at least 3.2 mm",
+		"crock": "at least 4.8 mm"} {
+		v = into[app.LabelView](c.design(v, func(d *app.LabelDesign) { d.Jar = jar }).ok())
+		assert.Contains(t, point(t, v, "figures").Why, least, jar)
+	}
 }

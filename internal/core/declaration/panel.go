@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"strings"
 
 	"gallipot/internal/core/law"
 )
@@ -145,7 +146,7 @@ func (n Nutrition) perServing(l *law.Law, a PanelAsk) *NutritionPanel {
 			if err != nil {
 				break
 			}
-			row.Values = append(row.Values, text, daily(r, x))
+			row.Values = append(row.Values, text, daily(r, x, text))
 		}
 		p.Rows = append(p.Rows, row)
 	}
@@ -170,10 +171,13 @@ func servings(x float64) string {
 }
 
 // daily is the percent of the daily value: whole, of vitamins and minerals in steps of 2, 5 and 10 (21 CFR 101.9(c)(7)
-// and (8)(iii)).
-func daily(r law.Row, x float64) string {
-	if r.Daily <= 0 {
+// and (8)(iii)). What is told as nothing is nothing of a day.
+func daily(r law.Row, x float64, told string) string {
+	switch {
+	case r.Daily <= 0:
 		return ""
+	case strings.HasPrefix(told, "0 "):
+		return "0%"
 	}
 	p := 100 * x / r.Daily
 	step := 1.0

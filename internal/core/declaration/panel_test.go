@@ -88,6 +88,8 @@ func TestDailyValuesOfAUSPanel(t *testing.T) {
 	assert.Equal(t, "Calories", p.Rows[0].Name)
 	assert.Equal(t, "Potassium", p.Rows[len(p.Rows)-1].Name, "the order of the law")
 	assert.Equal(t, 2, row(t, p, "Added Sugars").Indent)
+	little := Nutrition{Saturates: 1.5, Sugars: 1.6, AddedSugars: 1.6}.Panel(of(t, US), PanelAsk{NetGrams: 300})
+	assert.Equal(t, []string{"0 g", "0%"}, row(t, little, "Saturated Fat").Values, "0.45 g is told as nothing")
 	two := n.Panel(of(t, US), PanelAsk{NetGrams: 60})
 	assert.Equal(t, []string{"18 g", "23%", "36 g", "46%"}, row(t, two, "Total Fat").Values, "of a serving, of the container")
 }
