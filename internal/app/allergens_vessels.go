@@ -168,7 +168,8 @@ func (a *App) SaveVessel(ctx context.Context, v Vessel, rev int) ([]VesselView, 
 		case errors.Is(err, ErrTaken):
 			return nil, field("name", "there is a vessel called %s already", v.Name)
 		case errors.Is(err, ErrConflict):
-			return nil, Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This vessel was changed meanwhile."}
+			return nil, Problem{Kind: Clash, Code: "changed_meanwhile",
+				Message: "This vessel was changed meanwhile: close this and open it again."}
 		case err != nil:
 			return nil, err
 		}

@@ -274,8 +274,8 @@ func (a *App) changeLabel(ctx context.Context, id int64, rev int, batch int64,
 			if err != nil {
 				return err
 			}
-			return Problem{Kind: Clash, Code: "changed_meanwhile", Message: "This label was changed meanwhile.",
-				Current: current}
+			return Problem{Kind: Clash, Code: "changed_meanwhile", Current: current,
+				Message: "This label was changed meanwhile. It is shown as it is now; what you just chose was not stored."}
 		} else if err != nil {
 			return err
 		}

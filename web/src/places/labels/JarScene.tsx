@@ -178,13 +178,13 @@ export function Flat({ v }: { v: View }) {
   return (
     <figure className="m-0">
       <section
-        className="flex max-h-[440px] flex-wrap justify-center gap-5 overflow-auto bg-[#eef2f4] px-6 pt-14 pb-6"
+        className="flex max-h-[440px] flex-wrap gap-5 overflow-auto bg-[#eef2f4] px-6 pt-14 pb-6"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and must do so by keyboard too
         tabIndex={0}
         aria-label="The label, flat"
       >
         {pieces.map((p) => (
-          <div key={p.name} className="shrink-0">
+          <div key={p.name} className="mx-auto shrink-0">
             <div
               className="bg-white shadow-[0_2px_8px_#1c2c4a26] [&_svg]:block"
               style={{ width: `${v.width_mm}mm`, height: `${p.high_mm}mm` }}

@@ -55,7 +55,9 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
       setProblem(null);
       return true;
     } catch (e) {
-      setProblem(problemOf(e));
+      const p = problemOf(e);
+      if (p.code === "changed_meanwhile" && p.current) await refreshLabel(client, v.id, batch, p.current as unknown as View);
+      setProblem(p);
       return false;
     } finally {
       setBusy(false);

@@ -26,8 +26,8 @@ export default function SignIn({ session }: { session: Session }) {
           </span>
         </p>
       </div>
-      <div className="flex min-h-0 flex-col justify-center overflow-y-auto p-10 max-[760px]:justify-start max-[760px]:p-5">
-        <div className="mx-auto w-full max-w-[420px]">
+      <div className="flex min-h-0 flex-col overflow-y-auto p-10 max-[760px]:p-5">
+        <div className="m-auto w-full max-w-[420px] max-[760px]:mt-0">
           {session.first ? (
             <FirstOwner onDone={() => refreshAll(client)} />
           ) : (
