@@ -1,7 +1,7 @@
 import { useEffect, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useWidth } from "../../parts/width";
-import { lighter, type Strip, silhouette, wrapped } from "./jar";
+import { lighter, overlapping, type Strip, silhouette, wrapped } from "./jar";
 
 type View = Schemas["LabelView"];
 
@@ -54,15 +54,15 @@ export function WornJar({ jar, svg, size, middle, level, tint }: Worn) {
           <Underlay strips={wrapped(size.width_mm, middle, radius)} radius={radius} top={top} high={size.height_mm} />
         )}
         {jar.shape === "round" ? (
-          wrapped(size.width_mm, middle, radius).map((p) => (
+          overlapping(wrapped(size.width_mm, middle, radius), SEAM_MM).map((p) => (
             <svg
               key={p.at}
               aria-hidden="true"
               x={radius + p.x}
               y={top}
-              width={p.seen + SEAM_MM}
+              width={p.seen}
               height={size.height_mm}
-              viewBox={`${p.at} 0 ${(p.wide * (p.seen + SEAM_MM)) / p.seen} ${size.height_mm}`}
+              viewBox={`${p.at} 0 ${p.wide} ${size.height_mm}`}
               preserveAspectRatio="none"
             >
               {href && <image href={href} width={size.width_mm} height={size.height_mm} preserveAspectRatio="none" />}
@@ -83,7 +83,7 @@ export function WornJar({ jar, svg, size, middle, level, tint }: Worn) {
 }
 
 /** By how much a strip lies over its neighbour, so that no seam shows. */
-const SEAM_MM = 0.14;
+const SEAM_MM = 0.4;
 
 /** The paper under the strips of a label. */
 function Underlay({ strips, radius, top, high }: { strips: readonly Strip[]; radius: number; top: number; high: number }) {

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { lighter, sheets, silhouette, wrapped } from "./jar";
+import { lighter, overlapping, sheets, silhouette, wrapped } from "./jar";
 
 const round = { id: "r", name: "round", ml: 205, shape: "round", height_mm: 100, diameter_mm: 65, lid_mm: 12, wall_mm: 66 };
 
@@ -27,6 +27,21 @@ test("a narrow label is seen whole", () => {
   const strips = wrapped(40, 20, 32.5);
   expect(strips.reduce((sum, s) => sum + s.wide, 0)).toBeCloseTo(40, 5);
   expect(strips[0].x).toBeCloseTo(-32.5 * Math.sin(20 / 32.5), 5);
+});
+
+test("a strip goes on under its neighbour, and the last ends where the label does", () => {
+  const strips = wrapped(190, 30, 32.5);
+  const over = overlapping(strips, 0.7);
+  over.forEach((s, i) => {
+    const next = strips[i + 1];
+    const end = s.x + s.seen;
+    if (!next) expect(end).toBeCloseTo(32.5, 5);
+    else {
+      expect(end).toBeGreaterThan(next.x);
+      expect(end).toBeLessThanOrEqual(next.x + next.seen + 1e-9);
+    }
+    expect(s.wide / s.seen).toBeCloseTo(strips[i].wide / strips[i].seen, 9);
+  });
 });
 
 test("a run on sheets counts its sheets and what stays blank", () => {

@@ -57,6 +57,14 @@ export function wrapped(width: number, middle: number, radius: number): Strip[] 
   return out;
 }
 
+/** Strips of which each goes on under its neighbour by so much, never beyond that. The last ends where the label does. */
+export function overlapping(strips: readonly Strip[], by: number): Strip[] {
+  return strips.map((s, i) => {
+    const seen = s.seen + Math.min(by, strips[i + 1]?.seen ?? 0);
+    return { ...s, seen, wide: (s.wide * seen) / s.seen };
+  });
+}
+
 /** A colour as #rrggbb with so much white in it. */
 export function lighter(colour: string, white: number): string {
   const part = (i: number) => {
