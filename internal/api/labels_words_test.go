@@ -259,3 +259,37 @@ func TestFiguresOfAUSLabelGrowWithTheJar(t *testing.T) {
 		assert.Contains(t, point(t, v, "figures").Why, least, jar)
 	}
 }
+
+// A pack under 10 cm² bears name, quantity, date and allergens, and can be printed so: what it need not bear is not
+// missed. Its name is the one that says what it is.
+func TestAVerySmallPackIsPrintedWithTheReducedSet(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	c.app.Now = func() time.Time { return *now }
+	shop := get[app.ShopView](c, "/api/shop")
+	shop.Jars = append(shop.Jars, pack.Jar{ID: "cube", Name: "25 ml cube", ML: 25, Shape: "sided", HeightMM: 42,
+		WidthMM: 30, DepthMM: 30, LidMM: 12, WallMM: 28})
+	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
+	s := c.sheetOf("Hollin glaze", "vinegar_cider", 400, "rapeseed_oil", 400, "sugar", 200, "mustard_seed", 30)
+	v := c.labelOf(s, law.GB, func(v *formula.Version) {
+		v.ProductStyle, v.FillGrams, v.Jar, v.Wording.LegalName = "spread", amount.G(20), "cube", "Mustard glaze"
+	})
+	made := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "hollin_glaze", "version": 1,
+		"jars": 12, "made_on": now.Format(time.DateOnly)}).ok())
+	b := &baker{c, made.ID, 0, now}
+	b.weighAndFill()
+	*now = now.Add(25 * time.Hour)
+	b.readAll(3)
+	b.decide("released", "").ok()
+	v = get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", v.ID))
+	v = into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d", v.ID, v.Rev),
+		map[string]any{"width_mm": 112, "height_mm": 28, "confirm": false, "design": v.Design}).ok())
+	v = c.reply(c.reply(v, "nothing_else"), "nutrition:small_pack")
+	v = labelled(c, "hollin_glaze", law.GB, b.id)
+	assert.Empty(t, v.Block)
+	for _, want := range []string{"Hollin glaze", "Mustard glaze", "20 g", "Contains: mustard", "Best before end"} {
+		assert.Contains(t, onPaper(v), want)
+	}
+	assert.NotContains(t, onPaper(v), "Ingredients")
+	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=small", v.ID), map[string]any{"batch": b.id, "count": 12}).ok()
+}

@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pack"
 	"gallipot/internal/core/pantry"
 )
 
@@ -31,6 +32,8 @@ type SheetView struct {
 	Recompute []Recompute  `json:"recompute"` // lines that a measure weighed since would change
 	Parent    *formula.Ref `json:"parent"`    // of a variant
 	Trials    int          `json:"trials"`
+
+	JarFill pack.Fullness `json:"jar_fill"` // of the jar that the version names
 }
 
 // Sheet returns a version with its panel; number 0 is the newest.
@@ -55,7 +58,7 @@ func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
 	if err != nil {
 		return SheetView{}, err
 	}
-	v, err := a.sheetHead(st, s.Formula, s.Heads, s.Version.Core(), s.Version.Rev)
+	v, err := a.sheetHead(st, s.Formula, d.Settings, s.Heads, s.Version.Core(), s.Version.Rev)
 	if err != nil {
 		return v, err
 	}
@@ -75,10 +78,10 @@ func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
 }
 
 // sheetHead is the view of a version without its panel.
-func (a *App) sheetHead(st Store, f Formula, versions []VersionSummary, version formula.Version, rev int) (SheetView,
-	error) {
+func (a *App) sheetHead(st Store, f Formula, s Settings, versions []VersionSummary, version formula.Version,
+	rev int) (SheetView, error) {
 	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Versions: versions, Parent: f.Parent,
-		Trials: f.Trials}
+		Trials: f.Trials, JarFill: s.jar(version.Jar).Filled(version.FillVolume())}
 	var err error
 	v.Recompute, err = a.recomputes(st, v.Version)
 	return v, err
@@ -205,7 +208,7 @@ func (a *App) SaveSheet(ctx context.Context, v formula.Version, rev int) (SheetV
 		}
 	}
 	was := <-before
-	out, err := a.sheetHead(st, sheet.Formula, sheet.Heads, v, rev+1)
+	out, err := a.sheetHead(st, sheet.Formula, d.Settings, sheet.Heads, v, rev+1)
 	if err != nil {
 		return out, err
 	}

@@ -31,6 +31,7 @@ type LabelKept struct {
 	Nominal     float64    `json:"nominal"`
 	DateLine    string     `json:"date_line"`
 	Storage     string     `json:"storage"`
+	UseBy       bool       `json:"use_by,omitempty"`
 	Directions  string     `json:"directions"`
 	Lot         string     `json:"lot"`
 	Business    string     `json:"business"`
@@ -54,7 +55,7 @@ func keptLabel(v LabelView) LabelKept {
 		ProductName: c.ProductName, LegalName: c.LegalName, List: c.List, Contains: c.Contains,
 		MayContain: c.MayContain,
 		Allergens:  v.set.allergens, NetQuantity: c.NetQuantity, Nominal: c.Nominal, DateLine: c.DateLine,
-		Storage: c.Storage, Directions: c.Directions, Lot: c.Lot, Business: c.Business, Hold: c.Hold,
+		Storage: c.Storage, UseBy: c.UseBy, Directions: c.Directions, Lot: c.Lot, Business: c.Business, Hold: c.Hold,
 		Shop: c.Shop, Claims: c.Claims, Nutrition: c.Nutrition, Barcode: c.Barcode, QR: c.QR,
 		Form: v.Design.Form, Colour: v.Tint,
 		Mono: v.Design.Mono, Jar: v.Jar}
@@ -69,7 +70,7 @@ func (k LabelKept) drawn(under *law.Law, mark *labelart.Mark) (*labelart.Layout,
 	}
 	return labelart.Lay(labelart.Content{Law: under, Shop: k.Shop, ProductName: k.ProductName, LegalName: k.LegalName,
 		List: k.List, Contains: k.Contains, MayContain: k.MayContain, Claims: k.Claims, NetQuantity: k.NetQuantity,
-		Allergens: pantry.PlainAllergens(k.Allergens), Nominal: k.Nominal, DateLine: k.DateLine, Storage: k.Storage,
+		Allergens: pantry.PlainAllergens(k.Allergens), Nominal: k.Nominal, DateLine: k.DateLine, Storage: k.Storage, UseBy: k.UseBy,
 		Directions: k.Directions, Lot: k.Lot, Business: k.Business, Nutrition: k.Nutrition, Barcode: k.Barcode,
 		QR: k.QR, Hold: k.Hold}, design, labelart.Size{WidthMM: k.WidthMM, HeightMM: k.HeightMM}, jar)
 }

@@ -98,7 +98,7 @@ type drawn struct {
 // that bears the batch's own. What comes with the batch is no part of it.
 func (v LabelView) edition() string {
 	k := keptLabel(v)
-	k.Version, k.DateLine, k.Lot, k.MayContain, k.Hold = 0, "", "", "", false
+	k.Version, k.DateLine, k.UseBy, k.Lot, k.MayContain, k.Hold = 0, "", false, "", "", false
 	return strings.ToUpper(fmt.Sprintf("%x", digestOf(k))[:5])
 }
 
@@ -202,21 +202,12 @@ func (x setting) checked(outOfDate bool) labelart.Facts {
 
 // pack tells of the jar, or offers those of the shop that hold the fill.
 func (x setting) pack(f *labelart.Facts) {
-	amount, unit := nominal(x.version)
 	ml := x.version.FillVolume()
-	if unit == "ml" {
-		ml = amount
-	}
 	if x.jar.Sized() {
-		f.SurfaceCM2 = x.jar.SurfaceCM2()
-		f.Fill = x.jar.Name
-		if ml > 0 {
-			f.Overfull = ml > x.jar.ML
-			f.Fill = fmt.Sprintf("%s: %.0f ml of %.0f ml to the brim, %.0f mm of headspace.", x.jar.Name, ml, x.jar.ML,
-				max(0, x.jar.HeadspaceMM(ml)))
-			if f.Overfull {
-				f.Fill = fmt.Sprintf("%s holds %.0f ml to the brim; the fill is %.0f ml.", x.jar.Name, x.jar.ML, ml)
-			}
+		full := x.jar.Filled(ml)
+		f.SurfaceCM2, f.Overfull, f.Fill = x.jar.SurfaceCM2(), full.Over, x.jar.Name
+		if full.Says != "" {
+			f.Fill += ": " + full.Says + "."
 		}
 		return
 	}
@@ -360,6 +351,7 @@ func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l
 		pH = &value
 	}
 	c.Storage = storage(l.book.settings, l.version, under, verdict, pH)
+	c.UseBy = verdict.DateKind != nil && *verdict.DateKind == keeping.UseBy
 	if verdict.Days == nil || verdict.DateKind == nil {
 		return
 	}

@@ -105,14 +105,15 @@ type LawView struct {
 	Beside    bool       `json:"beside"`    // its kitchens weigh in ounces
 	// by how much a jar may be short stands in a table that the shop enters
 	EntersShortage bool   `json:"enters_shortage"`
-	Country        string `json:"country"` // its own, as an address names it
+	Country        string `json:"country"`  // its own, as an address names it
+	Servings       bool   `json:"servings"` // its nutrition panel tells a serving
 }
 
 func lawViews() []LawView {
 	out := []LawView{}
 	for _, l := range law.All() {
 		v := LawView{l.Regime, l.Title, l.Locale, l.Currency, l.TimeZone, []string{}, l.Ounces,
-			len(l.Shortage.Steps) == 0, l.Country}
+			len(l.Shortage.Steps) == 0, l.Country, l.Servings}
 		for _, a := range l.Allergens {
 			v.Allergens = append(v.Allergens, a.Code)
 		}

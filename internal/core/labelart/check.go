@@ -314,9 +314,13 @@ func (k *checking) dates() {
 		held = "On hold: only HOLD stickers may be printed."
 	}
 	k.comes("released", "Batch released", f.Released, "The batch is released.", held)
-	k.holds("storage", "Storage beside the date", c.Storage != "", c.Storage,
-		"The storage sentence comes with the keeping verdict.")
-	k.comes("lot", "Lot", c.Lot != "", c.Lot, "It comes with the batch.")
+	if !k.l.Reduced || c.UseBy {
+		k.holds("storage", "Storage beside the date", c.Storage != "", c.Storage,
+			"The storage sentence comes with the keeping verdict.")
+	}
+	if !k.l.Reduced {
+		k.comes("lot", "Lot", c.Lot != "", c.Lot, "It comes with the batch.")
+	}
 }
 
 // counted looks at nutrition, claims and the barcode.
@@ -331,7 +335,7 @@ func (k *checking) counted() {
 		k.point("claim:"+v.Words, Passed, false, "“"+v.Words+"”", v.Because)
 	}
 	if k.c.Barcode != "" {
-		k.holds("barcode", "Barcode", CheckBarcode(k.c.Barcode) == nil, k.c.Barcode+", at its real size.",
+		k.holds("barcode", "Barcode", CheckBarcode(k.c.Barcode) == nil, k.c.Barcode+", "+k.l.barcodeSize()+".",
 			fmt.Sprint(CheckBarcode(k.c.Barcode)))
 	}
 }

@@ -37,6 +37,25 @@ func TestTheBarcodeReadsBackAtItsRealSize(t *testing.T) {
 	}
 }
 
+// A barcode on a narrow label is smaller, never under what is read, and the check list says so.
+func TestABarcodeSaysAtWhichSizeItStands(t *testing.T) {
+	for width, want := range map[float64]string{95: "at its nominal size", 40: "of its nominal size"} {
+		c := dip(law.GB)
+		c.Barcode = "5012345678900"
+		l := lay(t, c, Two, width, 140)
+		says := ""
+		for _, p := range l.Check(Facts{}) {
+			if p.Key == "barcode" {
+				says = p.Why
+			}
+		}
+		assert.Contains(t, says, want, "%g mm", width)
+	}
+	c := dip(law.GB)
+	c.Barcode = "5012345678900"
+	assert.Greater(t, lay(t, c, Two, 30, 140).WideMM, 0.0, "80 % is the least")
+}
+
 func TestACodeForTelephonesReadsBack(t *testing.T) {
 	if _, err := exec.LookPath("zbarimg"); err != nil {
 		t.Skip("zbarimg is not installed; make test installs it")

@@ -28,6 +28,7 @@ type Content struct {
 	Nominal     float64 // net grams or mL, for the least height of the figures
 	DateLine    string
 	Storage     string
+	UseBy       bool   // the storage sentence belongs to the date (Regulation 1169/2011 annex X 2(c))
 	Directions  string // shake well, let stand …
 	Lot         string
 	Business    string // name and address, a line each

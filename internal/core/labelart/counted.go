@@ -244,12 +244,21 @@ func (l *Layout) bars(p *Piece, in panel) float64 {
 	if in.width < full {
 		scale = max(leastSymbol, in.width/full)
 	}
+	l.symbolScale = scale
 	l.WideMM = max(l.WideMM, over(full*scale-in.width))
 	width, tall := full*scale, (barsHighMM+digitsMM-guardMM)*scale
 	code := l.content.Barcode
 	p.Boxes = append(p.Boxes, Box{Part: "barcode", X: in.x + in.width - width, Y: in.y, Width: width, Height: tall,
 		art: func(ctx *canvas.Context, b Box, high float64) { l.symbol(ctx, b, high, code, scale) }})
 	return in.y + tall
+}
+
+// barcodeSize says at which size the barcode stands.
+func (l *Layout) barcodeSize() string {
+	if l.symbolScale == 1 {
+		return "at its nominal size"
+	}
+	return fmt.Sprintf("at %.0f %% of its nominal size, 80 %% being the least that is read", 100*l.symbolScale)
 }
 
 // symbol draws the bars and the digits under them.

@@ -39,7 +39,7 @@ func (p Piece) draw(ctx *canvas.Context, high float64) {
 	}
 }
 
-// PDF writes the distinct pages that draw is called for, each of a size in mm, with embedded fonts.
+// pages writes the distinct pages that draw is called for, each of a size in mm, with embedded fonts.
 func pages(w io.Writer, title string, wide, high float64, count int, draw func(page int, ctx *canvas.Context)) error {
 	out := pdf.New(w, wide, high, nil)
 	out.SetInfo(title, "", "", "", "Gallipot")

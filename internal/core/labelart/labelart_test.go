@@ -151,7 +151,7 @@ func TestTheLeastTypeFollowsThePackAndNotTheLabel(t *testing.T) {
 func TestAPackUnderTenSquareCentimetresBearsTheReducedSet(t *testing.T) {
 	thimble := pack.Jar{Name: "thimble", ML: 10, Shape: pack.Sided, HeightMM: 36, WidthMM: 30, DepthMM: 30, LidMM: 6,
 		WallMM: 25}
-	l, err := Lay(dip(law.GB), Design{Form: Plain}, Size{44, 34}, thimble)
+	l, err := Lay(dip(law.GB), Design{Form: Plain}, Size{44, 40}, thimble)
 	require.NoError(t, err)
 	require.True(t, l.Fits(), l.Advice())
 	text, _ := pdftotext(t, l, 1)
@@ -159,6 +159,13 @@ func TestAPackUnderTenSquareCentimetresBearsTheReducedSet(t *testing.T) {
 		assert.Contains(t, text, want)
 	}
 	assert.NotContains(t, text, "cider vinegar")
+	assert.NotContains(t, text, "Keep refrigerated")
+	keptCold := dip(law.GB)
+	keptCold.UseBy = true
+	cold, err := Lay(keptCold, Design{Form: Plain}, Size{44, 60}, thimble)
+	require.NoError(t, err)
+	text, _ = pdftotext(t, cold, 1)
+	assert.Contains(t, text, "Keep refrigerated", "storage belongs to a use-by date")
 	us, err := Lay(dip(law.US), Design{Form: Plain}, Size{40, 30}, thimble)
 	require.NoError(t, err)
 	assert.False(t, us.Reduced, "the US has no such set")

@@ -55,6 +55,7 @@ type Layout struct {
 	ShortOn     string  // the piece that it is short on
 	WideMM      float64 // by how much the widest word is too wide
 	Unprintable []string
+	symbolScale float64 // of the barcode, by its nominal size
 	jar         pack.Jar
 	content     Content
 	design      Design
@@ -117,8 +118,11 @@ func Lay(c Content, d Design, s Size, jar pack.Jar) (*Layout, error) {
 // reduced leaves what a very small pack must bear: name, quantity, date and allergens (Regulation 1169/2011 article
 // 16(2)). Its list is kept at hand.
 func reduced(c Content) Content {
-	c.List, c.MayContain, c.Claims, c.Directions, c.LegalName, c.Nutrition = "", "", "", "", "", nil
-	c.Storage, c.Lot, c.Business, c.Barcode, c.QR = "", "", "", "", ""
+	c.List, c.MayContain, c.Claims, c.Directions, c.Nutrition = "", "", "", "", nil
+	c.Lot, c.Business, c.Barcode, c.QR = "", "", "", ""
+	if !c.UseBy {
+		c.Storage = ""
+	}
 	if c.Contains == "" && c.Allergens != "" {
 		c.Contains = "Contains: " + c.Allergens + "."
 	}

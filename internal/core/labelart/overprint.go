@@ -16,7 +16,7 @@ func (l *Layout) Overprint(date, lot string) (*Layout, error) {
 	drawing.Lock()
 	defer drawing.Unlock()
 	out := *l
-	out.Pieces = nil
+	out.Pieces, out.WideMM = nil, 0
 	for _, p := range l.Pieces {
 		for _, b := range p.Boxes {
 			if b.Part != placePart {
@@ -29,8 +29,11 @@ func (l *Layout) Overprint(date, lot string) (*Layout, error) {
 				return nil, fmt.Errorf("date and lot are %.1f mm taller than the place that is kept for them",
 					need-b.Height)
 			}
-			l.add(&only, "date", d, l.BodyPt, b.X, b.Y, b.Width)
-			l.add(&only, "lot", t, l.BodyPt, b.X, b.Y+b.Height-high(t), b.Width)
+			out.add(&only, "date", d, l.BodyPt, b.X, b.Y, b.Width)
+			out.add(&only, "lot", t, l.BodyPt, b.X, b.Y+b.Height-high(t), b.Width)
+			if out.WideMM > 0 {
+				return nil, fmt.Errorf("date and lot are %.1f mm wider than the place that is kept for them", out.WideMM)
+			}
 			out.Pieces = append(out.Pieces, only)
 		}
 	}

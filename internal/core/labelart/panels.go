@@ -223,6 +223,7 @@ func (l *Layout) dated(f *flow) {
 	c, pt := l.content, l.BodyPt
 	if l.Reduced {
 		f.put("date", l.faces.rich(bold(c.DateLine), pt, f.in.width, canvas.Left), pt, 0)
+		f.put("storage", l.faces.rich(c.Storage, pt, f.in.width, canvas.Left), pt, 0)
 		return
 	}
 	right := max(min(f.in.width, leastDatedMM), f.in.width*datedShare)

@@ -94,6 +94,9 @@ func TestStockPrintedBeforeTakesItsDateInItsPlace(t *testing.T) {
 		}
 		_, err = stock.Overprint(strings.Repeat("Best before a very long day ", 6), "L1")
 		assert.ErrorContains(t, err, "taller than the place")
+		_, err = stock.Overprint("Use by 1 May", "L"+strings.Repeat("26329B", 20))
+		assert.ErrorContains(t, err, "wider than the place")
+		assert.True(t, stock.Fits(), "the stock itself is as it was")
 	}
 	_, err := lay(t, dip(law.GB), Plain, 95, 65).Overprint("Use by 1 May", "L1")
 	assert.ErrorContains(t, err, "no place")

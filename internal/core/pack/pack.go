@@ -113,6 +113,25 @@ func (j Jar) HeadspaceMM(ml float64) float64 {
 	return (1 - ml/j.ML) * j.BodyMM()
 }
 
+// Fullness is how full a jar is of a fill, in words.
+type Fullness struct {
+	Says string `json:"says"` // empty where the jar or the volume is not known
+	Over bool   `json:"over"` // it does not hold the fill
+}
+
+// Filled tells how full a jar is of so many mL.
+func (j Jar) Filled(ml float64) Fullness {
+	switch {
+	case j.ML <= 0 || ml <= 0:
+		return Fullness{}
+	case ml > j.ML:
+		return Fullness{fmt.Sprintf("holds %.0f mL to the brim; the fill is %.0f mL", j.ML, ml), true}
+	case j.BodyMM() <= 0:
+		return Fullness{Says: fmt.Sprintf("%.0f of %.0f mL to the brim", ml, j.ML)}
+	}
+	return Fullness{Says: fmt.Sprintf("%.0f of %.0f mL to the brim, %.0f mm of headspace", ml, j.ML, j.HeadspaceMM(ml))}
+}
+
 // Greatest and least lengths of a jar in mm.
 const (
 	leastMM = 15

@@ -43,6 +43,16 @@ func TestWhatALabelTakesFromAJar(t *testing.T) {
 	assert.Zero(t, Jar{}.HeadspaceMM(10))
 }
 
+// A jar tells how full it is, and what it does not hold; of nothing known it tells nothing.
+func TestHowFullAJarIs(t *testing.T) {
+	jar := Jar{ML: 200, Shape: Round, HeightMM: 100, LidMM: 12, DiameterMM: 65}
+	assert.Equal(t, Fullness{Says: "190 of 200 mL to the brim, 4 mm of headspace"}, jar.Filled(190))
+	assert.Equal(t, Fullness{"holds 200 mL to the brim; the fill is 210 mL", true}, jar.Filled(210))
+	assert.Equal(t, Fullness{Says: "190 of 200 mL to the brim"}, Jar{ML: 200}.Filled(190))
+	assert.Empty(t, jar.Filled(0))
+	assert.Empty(t, Jar{}.Filled(190))
+}
+
 func TestAJarThatCannotBe(t *testing.T) {
 	for field, j := range map[string]Jar{
 		"jars[0].name":        {Name: " ", ML: 10},

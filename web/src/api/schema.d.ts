@@ -2654,6 +2654,7 @@ export interface components {
             /** Format: double */
             nominal: number;
             date_line: string;
+            use_by?: boolean;
             storage: string;
             directions: string;
             lot: string;
@@ -5114,6 +5115,10 @@ export interface components {
             rev: number;
             version: components["schemas"]["Version"];
             panel: components["schemas"]["Panel"];
+            jar_fill: {
+                says: string;
+                over: boolean;
+            };
             effect: components["schemas"]["Effect"] | null;
             versions: components["schemas"]["VersionSummary"][];
             problem: string;
@@ -5177,6 +5182,7 @@ export interface components {
             time_zone: string;
             beside: boolean;
             enters_shortage: boolean;
+            servings: boolean;
             country: string;
         };
         SideBySide: {

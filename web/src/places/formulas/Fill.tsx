@@ -1,4 +1,4 @@
-import { fieldMessage, type Schemas } from "../../api/client";
+import { fieldMessage } from "../../api/client";
 import { NumberField } from "../../parts/number";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
@@ -54,33 +54,20 @@ export function Fill({ draft, locked }: Props) {
   );
 }
 
-/** How full a jar is of a fill, in words; empty where the fill's volume is not known. */
-export function fullness(jar: Schemas["Jar"] | undefined, grams: number, density: number): { says: string; over: boolean } {
-  if (!jar || density <= 0) return { says: "", over: false };
-  const ml = grams / density;
-  const over = ml > jar.ml;
-  const body = (jar.height_mm ?? 0) - (jar.lid_mm ?? 0);
-  const head = Math.round((1 - ml / jar.ml) * body);
-  return over
-    ? { says: `it holds ${Math.round(jar.ml)} mL to the brim; the fill is ${Math.round(ml)} mL`, over }
-    : { says: `${Math.round(ml)} of ${Math.round(jar.ml)} mL${body > 0 ? `, ${head} mm of headspace` : ""}`, over };
-}
-
 /** The jar it is filled in: it tells the label's room and the least size of its type. */
 export function JarField({ draft, locked }: Props) {
   const { version, edit } = draft;
   const { shop } = useFormats();
   const jars = shop.jars ?? [];
-  const own = jars.find((j) => j.id === version.jar);
-  const full = fullness(own, version.fill_g, version.density_g_ml ?? 0);
+  const { says, over } = draft.view.jar_fill;
   return (
     <SelectField
       label="Jar"
       value={version.jar ?? ""}
       disabled={locked}
       options={[["", "not said"] as const, ...jars.map((j) => [j.id, j.name] as const)]}
-      hint={full.over ? undefined : full.says || undefined}
-      error={full.over ? full.says : undefined}
+      hint={over ? undefined : says || undefined}
+      error={over ? says : undefined}
       onValue={(jar) => edit("Jar", (v) => ({ ...v, jar }), "jar")}
     />
   );

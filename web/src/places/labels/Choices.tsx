@@ -205,7 +205,7 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
         error={e("design.barcode")}
         onBlur={(x) => x.target.value.trim() !== (design.barcode ?? "") && save({ design: { barcode: x.target.value.trim() } })}
       />
-      {design.nutrition === "shown" && v.regime !== shop.laws[0]?.regime && (
+      {design.nutrition === "shown" && shop.laws.find((l) => l.regime === v.regime)?.servings && (
         <NumberField
           label="Serving"
           unit="g"
