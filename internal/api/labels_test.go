@@ -7,8 +7,10 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
 
@@ -284,4 +286,55 @@ func TestOnHoldTheLabelIsHeldAgainstItsPaperToo(t *testing.T) {
 	assert.True(t, small.Hold)
 	assert.Contains(t, point(t, small, "fits").Why, "mm too tall")
 	assert.Greater(t, small.Pieces[0].HighMM, 30.0, "what is too much is drawn beyond the edge")
+}
+
+// Jars that carry other words than the label has now are told, until as many were labelled anew.
+func TestTheJarsThatCarryTheOldWordsAreTold(t *testing.T) {
+	c := withDemo(t)
+	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
+	print := func(key string, n int) {
+		c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=%s", v.ID, key),
+			map[string]any{"batch": 14, "count": n, "sure": true}).ok()
+		v = labelled(c, "carrot_miso_dressing", law.GB, 14)
+	}
+	print("old", 58)
+	assert.Empty(t, v.Carry)
+	v = c.reply(labelled(c, "carrot_miso_dressing", law.GB, 0), "named:garlic")
+	assert.Equal(t, []app.Carrying{{ID: 14, Code: "26-317-A", Jars: 58}}, v.Carry)
+	print("some", 8)
+	assert.Equal(t, []app.Carrying{{ID: 14, Code: "26-317-A", Jars: 50}}, v.Carry, "eight were labelled anew")
+	print("rest", 50)
+	assert.Empty(t, v.Carry)
+}
+
+// A batch whose label lists what its group was made of carries no other words than it should.
+func TestABatchOfAGroupCarriesItsOwnWords(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	c.app.Now = func() time.Time { return *now }
+	s := c.sheetOf("House glaze", "vinegar_cider", 400, "rapeseed_oil", 400, "sugar", 200,
+		[]string{"dill", "parsley"}, 60)
+	v := c.labelOf(s, law.GB, func(v *formula.Version) { v.ProductStyle, v.StyleByLines = "spread", false })
+	v = c.reply(c.reply(c.reply(v, "name_says"), "nutrition:local"), "jar:tall-300")
+	made := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "house_glaze", "version": 1,
+		"jars": 3, "made_on": now.Format(time.DateOnly)}).ok())
+	b := &baker{c, made.ID, 0, now}
+	for _, l := range b.view().Record.Lines {
+		w := b.weighing(b.id, l, l.Grams)
+		if l.Line == "l6" {
+			w["draws"] = []map[string]any{{"code": c.deliver("parsley", nil).Code, "grams": l.Grams}}
+		}
+		b.write(map[string]any{"kind": "weighing", "weighing": w}).ok()
+	}
+	b.fill(3)
+	*now = now.Add(25 * time.Hour)
+	b.readAll(3)
+	b.decide("released", "").ok()
+	v = labelled(c, "house_glaze", law.GB, b.id)
+	assert.Contains(t, onPaper(v), "parsley")
+	assert.NotContains(t, onPaper(v), "dill")
+	require.Empty(t, v.Block)
+	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=g", v.ID), map[string]any{"batch": b.id, "count": 3}).ok()
+	assert.Empty(t, labelled(c, "house_glaze", law.GB, b.id).Carry)
+	assert.Empty(t, labelled(c, "house_glaze", law.GB, 0).Carry)
 }

@@ -61,6 +61,12 @@ func keptLabel(v LabelView) LabelKept {
 		Mono: v.Design.Mono, Jar: v.Jar}
 }
 
+// facts are the words that a difference is told over.
+func (k LabelKept) facts() LabelFacts {
+	return LabelFacts{Name: k.ProductName, LegalName: k.LegalName, List: k.List, Contains: k.Contains,
+		NetQuantity: k.NetQuantity, Directions: k.Directions, Allergens: k.Allergens}
+}
+
 // drawn is the label as it was printed.
 func (k LabelKept) drawn(under *law.Law, mark *labelart.Mark) (*labelart.Layout, error) {
 	design := labelart.Design{Form: cmp.Or(k.Form, labelart.Plain), Colour: k.Colour, Mono: k.Mono, Mark: mark}

@@ -60,7 +60,12 @@ func (a *App) asMade(st Store, of labelled) (formula.Version, assess.Panel, erro
 	if of.batch == nil {
 		return of.version, of.panel, nil
 	}
-	v, err := of.batch.declared().Resolve(of.batch.record.Uses())
+	made, planned := of.batch.declared()
+	uses := of.batch.record.Uses()
+	if planned && len(uses) == 0 {
+		return of.version, of.panel, nil
+	}
+	v, err := made.Resolve(uses)
 	if err != nil {
 		return v, of.panel, err
 	}
@@ -69,13 +74,14 @@ func (a *App) asMade(st Store, of labelled) (formula.Version, assess.Panel, erro
 	return v, p, err
 }
 
-// declared is the version that a batch's label lists: what was added or left out at the bench is seen in it.
-func (l loaded) declared() formula.Version {
+// declared is the version that a batch's label lists: what was added or left out at the bench is seen in it. planned is
+// that nothing was.
+func (l loaded) declared() (v formula.Version, planned bool) {
 	out := slices.ContainsFunc(l.record.Lines, func(s bench.LineState) bool { return s.LeftOut })
 	if !out && len(l.record.Added) == 0 {
-		return l.version
+		return l.version, true
 	}
-	return asWeighed(l.version, l.record)
+	return asWeighed(l.version, l.record), false
 }
 
 // row is the label in the list, as it concerns what it is set for.
@@ -155,7 +161,10 @@ func (a *App) setLabel(st Store, id, batchID int64) (LabelView, drawn, error) {
 	if err != nil {
 		return v, d, err
 	}
-	return v, d, a.labelBatches(st, &v, row, now, s)
+	if err := a.labelBatches(st, &v, of, now, s); err != nil {
+		return v, d, err
+	}
+	return v, d, nextPlace(st, &v)
 }
 
 // setting is all that a label is set from.
@@ -361,9 +370,10 @@ func (a *App) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, l
 	}
 }
 
-// labelBatches lists the newest batches that the label may be set for, and those whose jars carry other words.
-func (a *App) labelBatches(st Store, v *LabelView, row Label, now LabelFacts, s Settings) error {
-	rows, err := st.ListBatches(BatchQuery{Formula: row.FormulaID}, nil, pageOfBatches)
+// labelBatches lists the newest batches that the label may be set for, and those whose jars carry other words than it
+// has now.
+func (a *App) labelBatches(st Store, v *LabelView, of labelled, now LabelFacts, s Settings) error {
+	rows, err := st.ListBatches(BatchQuery{Formula: v.Formula}, nil, pageOfBatches)
 	if err != nil {
 		return err
 	}
@@ -377,23 +387,75 @@ func (a *App) labelBatches(st Store, v *LabelView, row Label, now LabelFacts, s 
 	}
 	today := a.today(s).Format(pantry.DateLayout)
 	for _, r := range rows {
-		n, carries := 0, false
-		for _, e := range prints[r.Batch] {
-			p, is := e.Body.(*bench.Print)
-			if !is || p.What != bench.PrintedLabel || p.Label != row.ID {
-				continue
-			}
-			if v.Last == nil || e.At.After(v.Last.At) {
-				v.Last = &LastPrint{e.At, r.Code}
-			}
-			kept, err := keptOf(p)
-			n, carries = n+p.Count, err != nil || kept.List != now.List || kept.Contains != now.Contains
+		mine := v.printsOf(r.Code, prints[r.Batch])
+		carry := carrying(mine, r.Jars, now)
+		if carry == 0 || of.version.Number != of.newest || r.LastDay != "" && r.LastDay < today {
+			continue
 		}
-		if n > 0 && carries && (r.LastDay == "" || r.LastDay >= today) {
-			v.Carry = append(v.Carry, Carrying{r.Batch, r.Code, min(n, r.Jars)})
+		if r.Version == of.newest { // a group, or what was added at the bench, gives a batch words of its own
+			own, err := a.wordsFor(st, v.ID, r.Batch)
+			if err != nil {
+				return err
+			}
+			carry = carrying(mine, r.Jars, own)
+		}
+		if carry > 0 {
+			v.Carry = append(v.Carry, Carrying{r.Batch, r.Code, carry})
 		}
 	}
-	v.Place = 1
+	return nil
+}
+
+// printsOf are the prints of this label among those of a batch. It notes the newest.
+func (v *LabelView) printsOf(code string, all []bench.Entry) []*bench.Print {
+	var out []*bench.Print
+	for _, e := range all {
+		p, is := e.Body.(*bench.Print)
+		if !is || p.What != bench.PrintedLabel || p.Label != v.ID {
+			continue
+		}
+		if v.Last == nil || e.At.After(v.Last.At) {
+			v.Last = &LastPrint{e.At, code}
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+// carrying is how many of a batch's jars carry other words than these: as many as were printed with others, and were
+// not labelled anew.
+func carrying(prints []*bench.Print, jars int, now LabelFacts) int {
+	other, same := 0, 0
+	for _, p := range prints {
+		if kept, err := keptOf(p); err == nil && kept.facts().words() == now.words() {
+			same += p.Count
+		} else {
+			other += p.Count
+		}
+	}
+	return max(0, min(other, jars-same))
+}
+
+// wordsFor are the words of a label for one batch.
+func (a *App) wordsFor(st Store, id, batch int64) (LabelFacts, error) {
+	row, err := st.Label(id)
+	if err != nil {
+		return LabelFacts{}, err
+	}
+	under, err := law.Of(row.Regime)
+	if err != nil {
+		return LabelFacts{}, err
+	}
+	of, err := a.labelled(st, row, batch)
+	if err != nil {
+		return LabelFacts{}, err
+	}
+	version, panel, err := a.asMade(st, of)
+	return facts(of.name, version, panel, under), err
+}
+
+// nextPlace finds the place of the sheet that is free next.
+func nextPlace(st Store, v *LabelView) (err error) {
 	if v.Paper.Kind == labelart.Sheet {
 		v.Place, err = st.NextPlace(v.Paper.ID)
 		v.Place = min(v.Place, v.Paper.PerSheet())

@@ -32,7 +32,8 @@ func (l *Layout) Overprint(date, lot string) (*Layout, error) {
 			out.add(&only, "date", d, l.BodyPt, b.X, b.Y, b.Width)
 			out.add(&only, "lot", t, l.BodyPt, b.X, b.Y+b.Height-high(t), b.Width)
 			if out.WideMM > 0 {
-				return nil, fmt.Errorf("date and lot are %.1f mm wider than the place that is kept for them", out.WideMM)
+				return nil, fmt.Errorf("date and lot are %.1f mm wider than the place that is kept for them",
+					out.WideMM)
 			}
 			out.Pieces = append(out.Pieces, only)
 		}
