@@ -227,7 +227,16 @@ func TestTheShopsMarkStandsOnItsLabels(t *testing.T) {
 	assert.Contains(t, kept, "<svg")
 	assert.NotContains(t, kept, "script")
 	assert.NotEqual(t, before, art(labelled(c, "carrot_miso_dressing", law.GB, 0)))
+	put(`<svg xmlns="http://www.w3.org/2000/svg" width="30" height="10"><rect width="9" height="9" fill="#a12a3a"/></svg>`).
+		ok()
 	c.send("DELETE", "/api/shop/mark", nil).ok()
+	told := get[app.HistoryPage](c, "/api/history?of=shop&id=1").Rows
+	require.Greater(t, len(told), 3)
+	for i, want := range []string{"took the mark off", "changed the mark", "put a mark"} {
+		assert.Contains(t, told[i].Said, want)
+		assert.Equal(t, "Ines", told[i].By)
+		assert.Empty(t, told[i].Details, "no picture in a note")
+	}
 	assert.Equal(t, before, art(labelled(c, "carrot_miso_dressing", law.GB, 0)))
 }
 

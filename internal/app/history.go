@@ -54,7 +54,7 @@ func subjects(of, id string) ([]Subject, error) {
 	case "lot":
 		return one("lot", "lot_entry"), nil
 	case "shop":
-		return []Subject{{What: "shop", Which: "1"}, {What: "person", Below: true}}, nil
+		return []Subject{{What: "shop", Which: "1"}, {What: "mark", Which: "1"}, {What: "person", Below: true}}, nil
 	case "label", "preparation", "recipe", "recall":
 		return one(of), nil
 	}

@@ -29,6 +29,17 @@ func tellLabel(_ Change, before, after row) string {
 	return strings.Join(said, "; ")
 }
 
+// tellMark tells what became of the shop's mark.
+func tellMark(_ Change, before, after row) string {
+	switch {
+	case before == nil:
+		return "put a mark on the shop's labels"
+	case after == nil:
+		return "took the mark off the shop's labels"
+	}
+	return "changed the mark on the shop's labels"
+}
+
 // tellDesign tells of each decision and choice that differs.
 func tellDesign(before, after row, regime string) []string {
 	var said []string

@@ -178,7 +178,7 @@ func subjectOf(c Change, names map[string]string) (name, link string) {
 		return "", "/stock"
 	case "party":
 		return "", "/jars?who=1"
-	case "shop", "person", "vessel":
+	case "shop", "mark", "person", "vessel":
 		return "", "/shop"
 	}
 	return "", ""

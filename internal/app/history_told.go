@@ -117,7 +117,7 @@ func told(group []Change) (HistoryRow, error) {
 	if c.Why != "" {
 		out.Said = strings.TrimSuffix(out.Said, ".") + ": " + c.Why
 	}
-	if before != nil && after != nil && c.What != "version" {
+	if before != nil && after != nil && c.What != "version" && c.What != "mark" {
 		out.Details = differences(before, after)
 	}
 	return out, nil
@@ -130,7 +130,7 @@ var tellers = map[string]func(c Change, before, after row) string{
 	"label": tellLabel, "shop": tellShop, "person": tellPerson, "preparation": tellNamed("the step"),
 	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": tellLotEntry,
 	"party": tellParty, "vessel": tellVessel, "vessel_entry": tellVesselEntry, "allergen_change": tellAllergens,
-	"recall": tellRecall, "word": tellWord,
+	"recall": tellRecall, "word": tellWord, "mark": tellMark,
 }
 
 func tellOther(c Change, _, _ row) string { return fmt.Sprintf("changed %s %s", c.What, c.Which) }

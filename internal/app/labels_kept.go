@@ -76,7 +76,8 @@ func (k LabelKept) drawn(under *law.Law, mark *labelart.Mark) (*labelart.Layout,
 	}
 	return labelart.Lay(labelart.Content{Law: under, Shop: k.Shop, ProductName: k.ProductName, LegalName: k.LegalName,
 		List: k.List, Contains: k.Contains, MayContain: k.MayContain, Claims: k.Claims, NetQuantity: k.NetQuantity,
-		Allergens: pantry.PlainAllergens(k.Allergens), Nominal: k.Nominal, DateLine: k.DateLine, Storage: k.Storage, UseBy: k.UseBy,
+		Allergens: pantry.PlainAllergens(k.Allergens), Nominal: k.Nominal, DateLine: k.DateLine, Storage: k.Storage,
+		UseBy:      k.UseBy,
 		Directions: k.Directions, Lot: k.Lot, Business: k.Business, Nutrition: k.Nutrition, Barcode: k.Barcode,
 		QR: k.QR, Hold: k.Hold}, design, labelart.Size{WidthMM: k.WidthMM, HeightMM: k.HeightMM}, jar)
 }

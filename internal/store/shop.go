@@ -1,6 +1,8 @@
 package store
 
 import (
+	"crypto/sha256"
+	"fmt"
 	"time"
 
 	"gallipot/internal/app"
@@ -79,7 +81,8 @@ func (s *Store) Begun() (app.Begun, error) {
 type markRow struct {
 	ID        int
 	Kind      string
-	Body      []byte
+	Content   []byte
+	SHA256    string `gorm:"column:sha256"`
 	UpdatedAt time.Time
 	UpdatedBy string
 }
@@ -90,12 +93,13 @@ func (markRow) TableName() string { return "shop_marks" }
 func (s *Store) Mark() (app.ShopMark, error) {
 	var row markRow
 	err := s.db.Where("id = 1").Take(&row).Error
-	return app.ShopMark{Kind: row.Kind, Body: row.Body}, translate(err)
+	return app.ShopMark{Kind: row.Kind, Body: row.Content}, translate(err)
 }
 
 // SaveMark writes the shop's mark.
 func (s *Store) SaveMark(m app.ShopMark, by string) error {
-	return translate(s.db.Save(&markRow{1, m.Kind, m.Body, time.Now(), by}).Error)
+	return translate(s.db.Save(&markRow{1, m.Kind, m.Body, fmt.Sprintf("%x", sha256.Sum256(m.Body)), time.Now(),
+		by}).Error)
 }
 
 // DropMark takes the shop's mark away.

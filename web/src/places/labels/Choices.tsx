@@ -1,4 +1,5 @@
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { Colour } from "../../parts/colour";
 import { Check, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { SelectField } from "../../parts/select";
@@ -188,13 +189,7 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
               style={{ background: c }}
             />
           ))}
-          <input
-            type="color"
-            aria-label="Another tint"
-            className="size-8 cursor-pointer"
-            value={v.tint}
-            onChange={(x) => save({ design: { colour: x.target.value } })}
-          />
+          <Colour label="Another tint" value={v.tint} onChosen={(colour) => save({ design: { colour } })} />
         </div>
       </fieldset>
       <TextField
