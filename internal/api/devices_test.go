@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/pack"
 
 	"github.com/stretchr/testify/assert"
@@ -99,6 +100,10 @@ func TestLabelsGoToThePrinterAndAreCountedOnce(t *testing.T) {
 	c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "sim roll 500"}).ok()
 	run("roll-2", 12).ok()
 	assert.Equal(t, "printed 24", count())
+	batch.WidthMM, batch.HeightMM = 80, 66
+	c.design(batch, func(d *app.LabelDesign) { d.Stock, d.Form = "", labelart.Two }).ok()
+	run("roll-4", 5).ok()
+	assert.Equal(t, "printed 34", count(), "five fronts and five backs")
 	c.app.StandIns = false
 	run("roll-3", 1).refused(http.StatusUnprocessableEntity, "printer")
 }

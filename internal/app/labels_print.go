@@ -14,9 +14,10 @@ import (
 
 // PrintRun is a finished print.
 type PrintRun struct {
-	PDF  []byte
-	Name string
-	Said string // by the printer that has it
+	PDF   []byte
+	Name  string
+	Pages int    // of paper: a label in two takes two
+	Said  string // by the printer that has it
 }
 
 // jobOf is the name that a printer knows a run by: one word.
@@ -136,7 +137,7 @@ func (a *App) Print(ctx context.Context, id int64, ask PrintAsk, key string) (Pr
 		if err := a.notePrint(ctx, st, v, ask.Batch, run, key); err != nil || on == nil {
 			return err
 		}
-		out.Said, err = a.Instruments.Ask(ctx, *on, fmt.Sprintf("print %s %d %d", jobOf(key), ask.Count, b.Len()),
+		out.Said, err = a.Instruments.Ask(ctx, *on, fmt.Sprintf("print %s %d %d", jobOf(key), out.Pages, b.Len()),
 			b.Bytes())
 		return deviceProblem(err)
 	})
@@ -242,7 +243,7 @@ func drawRun(b *bytes.Buffer, v LabelView, d drawn, run *bench.Print, ask PrintA
 	if v.Paper.Kind == labelart.Sheet {
 		run.Next = drawn.Next
 	}
-	return PrintRun{PDF: b.Bytes(), Name: fmt.Sprintf("%s-%s.pdf", run.What, v.Batch.Code)}, nil
+	return PrintRun{PDF: b.Bytes(), Name: fmt.Sprintf("%s-%s.pdf", run.What, v.Batch.Code), Pages: drawn.Pages}, nil
 }
 
 // Spoil counts labels of a batch that came out and were thrown away, once under its key.
