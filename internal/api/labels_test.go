@@ -347,3 +347,20 @@ func TestABatchOfAGroupCarriesItsOwnWords(t *testing.T) {
 	assert.Empty(t, labelled(c, "house_glaze", law.GB, b.id).Carry)
 	assert.Empty(t, labelled(c, "house_glaze", law.GB, 0).Carry)
 }
+
+// Without a batch a label has nothing to put right: what the batch brings is to come.
+func TestWithoutABatchNothingIsToBePutRight(t *testing.T) {
+	c := withDemo(t)
+	for _, formula := range []string{"carrot_miso_dressing", "lentil_tahini_dip", "tamarind_date_dressing"} {
+		v := labelled(c, formula, law.GB, 0)
+		waits := 0
+		for _, p := range v.Points {
+			assert.NotEqual(t, labelart.Failed, p.State, "%s: %s", formula, p.Title)
+			if p.State == labelart.Waits {
+				assert.False(t, p.Blocks)
+				waits++
+			}
+		}
+		assert.GreaterOrEqual(t, waits, 4, "reading, date, release, lot")
+	}
+}

@@ -2,8 +2,6 @@ package labelart
 
 import (
 	"bytes"
-	"image"
-	"image/color"
 	"image/png"
 	"io"
 	"os"
@@ -303,63 +301,6 @@ func places(t *testing.T, file, word string) [][3]float64 {
 
 // The bars of a printed label are read back.
 // Date and lot come to stand in the place that the stock keeps, wherever that is.
-func TestTheBandPrintsInItsColourOrInBlack(t *testing.T) {
-	for colour, on := range map[string]color.RGBA{"#1f3f93": {255, 255, 255, 255}, "#f0d44a": {0x12, 0x1c, 0x33, 255}} {
-		band, letters := Design{Colour: colour}.paint()
-		assert.Equal(t, on, letters, colour)
-		assert.Greater(t, contrast(band, letters), 4.5, colour)
-	}
-	band, letters := Design{Colour: "#f0d44a", Mono: true}.paint()
-	assert.Equal(t, color.RGBA{A: 255}, band)
-	assert.Equal(t, color.RGBA{255, 255, 255, 255}, letters)
-	assert.Error(t, Design{Form: Plain, Colour: "red"}.Check())
-}
-
-func TestAMarkIsCleaned(t *testing.T) {
-	raw := []byte(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20" width="40" height="20">` +
-		`<script>alert(1)</script><a href="https://example.com"><rect width="40" height="20" fill="#223"/></a></svg>`)
-	clean, kind, err := CleanMark(raw)
-	require.NoError(t, err)
-	assert.Equal(t, "svg", kind)
-	for _, gone := range []string{"script", "alert", "href", "example"} {
-		assert.NotContains(t, string(clean), gone)
-	}
-	m, err := ReadMark(clean, kind)
-	require.NoError(t, err)
-	l, err := Lay(dip(law.GB), Design{Form: Two, Mark: m}, Size{95, 65}, jar)
-	require.NoError(t, err)
-	_, err = l.SVG(0)
-	require.NoError(t, err)
-
-	var picture bytes.Buffer
-	require.NoError(t, png.Encode(&picture, image.NewGray(image.Rect(0, 0, 60, 30))))
-	clean, kind, err = CleanMark(picture.Bytes())
-	require.NoError(t, err)
-	assert.Equal(t, "png", kind)
-	m, err = ReadMark(clean, kind)
-	require.NoError(t, err)
-	l, err = Lay(dip(law.GB), Design{Form: Banded, Mark: m}, Size{190, 48}, jar)
-	require.NoError(t, err)
-	file, _ := written(t, l, Stock{Kind: Roll, WidthMM: 190, HeightMM: 48}, 2, 1)
-	assert.Contains(t, output(t, "pdfimages", "-list", file), "image")
-
-	for _, bad := range [][]byte{[]byte("GIF89a"), []byte("<svg"), []byte("<svg></svg>"), {},
-		bytes.Repeat([]byte("x"), MostMarkBytes+1)} {
-		_, _, err := CleanMark(bad)
-		assert.Error(t, err)
-	}
-}
-
-func TestAHoldStickerSaysHoldAndNothingForSale(t *testing.T) {
-	c := dip(law.GB)
-	c.Hold = true
-	text, _ := pdftotext(t, lay(t, c, Banded, 95, 65), 1)
-	assert.Contains(t, text, "HOLD")
-	assert.Contains(t, text, "L26-329-B")
-	assert.NotContains(t, text, "Use by")
-	assert.NotContains(t, text, "Ingredients")
-}
-
 func TestTheDrawingIsTheSameLayoutWithAccessibleWords(t *testing.T) {
 	s, err := lay(t, dip(law.GB), Plain, 95, 65).SVG(0)
 	require.NoError(t, err)
@@ -371,54 +312,6 @@ func TestTheDrawingIsTheSameLayoutWithAccessibleWords(t *testing.T) {
 	long, err := lay(t, dip(law.GB), Plain, 60, 22).SVG(0)
 	require.NoError(t, err)
 	assert.NotContains(t, long, `height="22mm"`, "what is too much lies beyond the edge")
-}
-
-func TestTheCheckListCanFail(t *testing.T) {
-	c := dip(law.GB)
-	c.DateLine, c.Lot, c.List, c.Storage = "", "", "Beetroot, milk.", ""
-	state := func(l *Layout, f Facts) map[string]Point {
-		out := map[string]Point{}
-		for _, p := range l.Check(f) {
-			out[p.Key] = p
-			assert.NotEmpty(t, p.Why, p.Title)
-			assert.NotNil(t, p.Answers, p.Title)
-		}
-		return out
-	}
-	l := lay(t, c, Plain, 95, 65)
-	bad := state(l, Facts{HasBatch: true, Released: true, Allergens: []string{"milk"}, AddressWrong: "no postcode",
-		Open: []string{"Stock"}, Unnamed: []string{"fish"}, Stressed: []string{"beetroot"}, OutOfDate: true})
-	for _, key := range []string{"date", "lot", "allergens", "reading", "address", "looked_at", "kinds",
-		"storage", "up_to_date"} {
-		assert.Equal(t, Failed, bad[key].State, key)
-		assert.True(t, bad[key].Blocks, key)
-	}
-	for _, key := range []string{"quid", "quid:beetroot", "jar", "nutrition"} {
-		assert.Equal(t, Decides, bad[key].State, key)
-		assert.NotEmpty(t, bad[key].Why, key)
-	}
-	for _, key := range []string{"date", "lot", "released", "reading"} {
-		assert.Equal(t, Waits, state(l, Facts{})[key].State, "%s comes with the batch", key)
-		assert.Equal(t, Waits, state(l, Facts{HasBatch: true})[key].State, "%s comes with its release", key)
-	}
-	good := Facts{HasBatch: true, Released: true, HasReading: true, Allergens: []string{"milk"},
-		Named: []string{"beetroot"}, NothingElse: true, NameSays: true, Nutrition: "local", SurfaceCM2: 180,
-		Assessed: true}
-	assert.Empty(t, Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)))
-	first := lay(t, dip(law.GB), Plain, 95, 65).Check(Facts{HasBatch: true})[0]
-	assert.Equal(t, Decides, first.State, "what is for the maker stands first")
-
-	good.Claims = []ClaimVerdict{{"Vegan", []string{"strained yogurt"}, "it comes from an animal"}}
-	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)), ""), "strained yogurt")
-	good.Claims, good.Nutrition = nil, "small_pack"
-	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)), ""), "25 cm²",
-		"a jar of 180 cm² is no small pack")
-	good.Nutrition, good.Overfull, good.Fill = Shown, true, "190 ml take 110 % of the jar"
-	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.GB), Plain, 95, 65).Check(good)), ""), "110 %")
-	us := Facts{Nutrition: Shown, SugarUnknown: []string{"Chilli sauce"}}
-	assert.Contains(t, strings.Join(Blocking(lay(t, dip(law.US), Plain, 95, 65).Check(us)), ""), "Chilli sauce")
-	wide := lay(t, dip(law.GB), Plain, 210, 60).Check(Facts{SurfaceCM2: 180})
-	assert.Contains(t, strings.Join(Blocking(wide), ""), "200 × 66 mm", "no larger than the jar has room for")
 }
 
 func BenchmarkLabelPDF(b *testing.B) {
@@ -447,33 +340,6 @@ func BenchmarkTwoHundredLabels(b *testing.B) {
 			}
 		})
 	}
-}
-
-func TestAStickerFitsItsRollAndSaysWhatMatters(t *testing.T) {
-	for _, s := range []Sticker{
-		{Code: "P1055", Name: "Strained (Greek-style) yogurt, whole milk, from the dairy down the lane", Ends: "use by 12 Dec 2026",
-			Words: []string{"Tansydale Dairy, lot Y-3402, in 25 Nov 2026"}},
-		{Code: "26-330-AB", Name: "Ginger paste", Warn: "HOLD"},
-	} {
-		var b bytes.Buffer
-		require.NoError(t, s.PDF(&b, 3))
-		file := filepath.Join(t.TempDir(), "sticker.pdf")
-		require.NoError(t, os.WriteFile(file, b.Bytes(), 0o600))
-		text, err := exec.Command("pdftotext", "-layout", file, "-").Output()
-		require.NoError(t, err)
-		info, err := exec.Command("pdfinfo", file).Output()
-		require.NoError(t, err)
-		assert.Regexp(t, `Pages:\s+3`, string(info))
-		assert.Regexp(t, `175\.74\d* x 82\.2\d*`, string(info), "62 x 29 mm")
-		assert.Contains(t, string(text), s.Code)
-		assert.Contains(t, string(text), s.Ends)
-		assert.Contains(t, string(text), s.Warn)
-		if len(s.Name) > 40 {
-			assert.Contains(t, string(text), "…", "a long name is cut with a mark")
-		}
-	}
-	require.Error(t, Sticker{Code: "P1"}.PDF(io.Discard, 0))
-	require.Error(t, Sticker{}.PDF(io.Discard, 1), "no code, no bars")
 }
 
 // inked is how high the ink of a printed word is, in mm: the page is drawn at 600 dpi and its dark rows are counted.
