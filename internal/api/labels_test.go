@@ -240,6 +240,18 @@ func TestTheShopsMarkStandsOnItsLabels(t *testing.T) {
 	assert.Equal(t, before, art(labelled(c, "carrot_miso_dressing", law.GB, 0)))
 }
 
+// The sheet says how full the jar is, and that it does not hold a fill.
+func TestTheSheetTellsHowFullItsJarIs(t *testing.T) {
+	c := withDemo(t)
+	s := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	assert.Equal(t, "188 of 205 mL to the brim, 7 mm of headspace", s.JarFill.Says)
+	s = into[app.SheetView](c.put(s, func(v map[string]any) { v["fill_g"] = 230 }).ok())
+	assert.True(t, s.JarFill.Over)
+	assert.Contains(t, s.JarFill.Says, "holds 205 mL to the brim; the fill is 228 mL")
+	s = into[app.SheetView](c.put(s, func(v map[string]any) { v["jar"] = "" }).ok())
+	assert.Empty(t, s.JarFill)
+}
+
 // A fill by volume follows the density, which keeps who measured it and when.
 func TestAFillByVolumeFollowsTheDensity(t *testing.T) {
 	c := withDemo(t)

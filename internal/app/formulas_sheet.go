@@ -80,6 +80,7 @@ func (a *App) sheet(st Store, ref formula.Ref) (SheetView, error) {
 // sheetHead is the view of a version without its panel.
 func (a *App) sheetHead(st Store, f Formula, s Settings, versions []VersionSummary, version formula.Version,
 	rev int) (SheetView, error) {
+	s.Jars = withJars(s.Jars)
 	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Versions: versions, Parent: f.Parent,
 		Trials: f.Trials, JarFill: s.jar(version.Jar).Filled(version.FillVolume())}
 	var err error

@@ -40,7 +40,7 @@ export function Runs({ v, batch, count, setCount, place, spoil, confirm, busy, p
             </p>
             {v.printed > v.spoilt && (
               <form
-                className="mt-2 flex items-end gap-2"
+                className="mt-2 flex flex-wrap items-end gap-2"
                 onSubmit={(e) => {
                   e.preventDefault();
                   if (thrown) spoil(thrown);
@@ -48,7 +48,7 @@ export function Runs({ v, batch, count, setCount, place, spoil, confirm, busy, p
                 }}
               >
                 <NumberField
-                  className="w-28"
+                  className="w-28 shrink-0"
                   label="Spoilt since"
                   allowEmpty
                   value={thrown}
@@ -111,7 +111,9 @@ export function Runs({ v, batch, count, setCount, place, spoil, confirm, busy, p
           </>
         ) : (
           <p className="text-[13px] text-ink-2">
-            {v.last ? `the same since ${day(v.last.at.slice(0, 10))}, for ${v.last.batch}` : "nothing printed yet"}
+            {v.last
+              ? `${v.carry.length > 0 ? "printed last on" : "the same since"} ${day(v.last.at.slice(0, 10))}, for ${v.last.batch}`
+              : "nothing printed yet"}
           </p>
         )}
         {v.carry.map((c) => (
