@@ -157,6 +157,8 @@ func TestASheetGoesOnWhereItWasLeft(t *testing.T) {
 	assert.Equal(t, (before-1+10)%12+1, after, "five fronts and five backs on")
 	print("x", 0).ok() // the same run again
 	assert.Equal(t, after, labelled(c, "carrot_miso_dressing", law.GB, 14).Place)
+	c.send("POST", fmt.Sprintf("/api/labels/%d/spoilt?key=z", v.ID), map[string]any{"batch": 14, "count": 2}).ok()
+	assert.Equal(t, after, labelled(c, "carrot_miso_dressing", law.GB, 14).Place, "spoilt labels leave the sheet as it is")
 	print("y", 13).refused(422, "from")
 	other := labelled(c, "beetroot_horseradish_dip", law.GB, 0)
 	assert.Equal(t, after, other.Place, "the sheet is the shop's, whichever label it is of")

@@ -270,7 +270,7 @@ func (a *App) Spoil(ctx context.Context, id, batch int64, count int, key string)
 		if most := v.Printed - v.Spoilt; before == nil && (count < 1 || count > most) {
 			return field("spoilt", "between 1 and the %d that were printed", most)
 		}
-		run := bench.Print{Label: id, What: bench.PrintedSpoilt, Count: count, Stock: v.Paper.ID}
+		run := bench.Print{Label: id, What: bench.PrintedSpoilt, Count: count}
 		if err := a.notePrint(ctx, st, v, batch, run, key); err != nil {
 			return err
 		}

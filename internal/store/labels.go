@@ -98,8 +98,9 @@ func (s *Store) SaveLabel(l app.Label, rev int) error {
 // NextPlace is the place on a sheet of a stock that the newest print left free; 1 where nothing was printed on it.
 func (s *Store) NextPlace(stock string) (int, error) {
 	next := []int{}
-	err := s.db.Raw(`SELECT coalesce((body ->> 'next')::int, 1) FROM batch_entries
-		WHERE kind = 'print' AND body ->> 'stock' = ? ORDER BY id DESC LIMIT 1`, stock).Scan(&next).Error
+	err := s.db.Raw(`SELECT (body ->> 'next')::int FROM batch_entries
+		WHERE kind = 'print' AND body ->> 'stock' = ? AND body -> 'next' IS NOT NULL ORDER BY id DESC LIMIT 1`,
+		stock).Scan(&next).Error
 	if err != nil || len(next) == 0 {
 		return 1, translate(err)
 	}
