@@ -187,17 +187,31 @@ func TestACaptureOutlivesItsDatabase(t *testing.T) {
 	}
 }
 
+// lots are those proposed for the lines of batch 20, once the program answers: a connection that broke with the
+// database tells so when it is used.
+func (k killed) lots(p served) (lots []app.LineLots) {
+	for end := time.Now().Add(time.Minute); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
+		r, err := http.NewRequest("GET", p.base+"/api/batches/20/lots", nil)
+		require.NoError(k, err)
+		r.AddCookie(&http.Cookie{Name: "gallipot", Value: k.token})
+		res, err := http.DefaultClient.Do(r)
+		require.NoError(k, err)
+		if res.StatusCode == http.StatusOK {
+			require.NoError(k, json.NewDecoder(res.Body).Decode(&lots))
+		}
+		require.NoError(k, res.Body.Close())
+		if lots != nil {
+			return lots
+		}
+		require.Equal(k, http.StatusServiceUnavailable, res.StatusCode)
+	}
+	k.Fatal("the program does not answer")
+	return nil
+}
+
 // lot is the code of the lot that is proposed for a line of batch 20.
 func (k killed) lot(p served, line string) string {
-	r, err := http.NewRequest("GET", p.base+"/api/batches/20/lots", nil)
-	require.NoError(k, err)
-	r.AddCookie(&http.Cookie{Name: "gallipot", Value: k.token})
-	res, err := http.DefaultClient.Do(r)
-	require.NoError(k, err)
-	defer res.Body.Close()
-	var lots []app.LineLots
-	require.NoError(k, json.NewDecoder(res.Body).Decode(&lots))
-	for _, l := range lots {
+	for _, l := range k.lots(p) {
 		if l.Line == line {
 			require.NotEmpty(k, l.Lots)
 			return l.Lots[0].Code

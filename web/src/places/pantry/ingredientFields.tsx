@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { DateField } from "../../parts/date";
@@ -139,9 +139,12 @@ export function SupplierList({
   const [text, setText] = useState(value);
   const [said, setSaid] = useState("");
   const [bad, setBad] = useState("");
+  const newest = useRef(value); // answers may overtake each other: only that of the words that stand there counts
   const check = async (t: string) => {
+    newest.current = t;
     try {
       const items = await take(api.POST("/supplier-list", { body: { text: t } }));
+      if (newest.current !== t) return;
       setBad("");
       setSaid(
         items.length
@@ -150,7 +153,7 @@ export function SupplierList({
       );
     } catch (e) {
       const p = problemOf(e);
-      setBad(p.fields[0]?.message ?? p.title);
+      if (newest.current === t) setBad(p.fields[0]?.message ?? p.title);
     }
   };
   return (
