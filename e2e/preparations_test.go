@@ -101,6 +101,7 @@ func TestABatchOfAGroupIsWeighedByWhatWasTaken(t *testing.T) {
 	p.click("Plan it")
 	p.sees("12 jars planned")
 	p.sees("Onto the jars")
+	p.sees("no lot is there") // while the lots are asked for, Enter goes on to theirs
 	p.fill("Grams of Rocket (arugula), raw taken", "40")
 	p.fill("Grams of Watercress, raw taken", "abc")
 	p.fill("Grams of Watercress, raw taken", "25.5")
