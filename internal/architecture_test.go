@@ -24,7 +24,7 @@ var floors = map[string][]string{
 	"internal/core/acidity":     {"core/amount", "core/law", "core/pantry", "core/formula"},
 	"internal/core/keeping":     {"core/amount", "core/law", "core/pantry", "core/formula"},
 	"internal/core/trace":       {"core/amount", "core/bench"},
-	"internal/core/costing":     {"core/amount", "core/law", "core/pantry", "core/formula"},
+	"internal/core/costing":     {"core/amount", "core/bench", "core/law", "core/pantry", "core/formula"},
 	"internal/core/declaration": {"core/amount", "core/law", "core/allergen", "core/pantry", "core/formula"},
 	"internal/core/people":      {},
 	"internal/core/entry":       {"core/people"},

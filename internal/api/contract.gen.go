@@ -380,6 +380,9 @@ type Added = bench.Added
 // AddedLine defines model for AddedLine.
 type AddedLine = bench.AddedLine
 
+// AddedShare defines model for AddedShare.
+type AddedShare = costing.Added
+
 // AddedState defines model for AddedState.
 type AddedState = bench.AddedState
 
@@ -418,6 +421,9 @@ type BatchRecord = bench.Record
 
 // BatchRow defines model for BatchRow.
 type BatchRow = app.BatchRow
+
+// BatchVariance defines model for BatchVariance.
+type BatchVariance = app.BatchVariance
 
 // BatchVessel defines model for BatchVessel.
 type BatchVessel = bench.Vessel
@@ -500,6 +506,48 @@ type CooledAt = bench.CooledAt
 // Cooling defines model for Cooling.
 type Cooling = bench.Cooling
 
+// CostAsk defines model for CostAsk.
+type CostAsk = app.CostAsk
+
+// CostCase defines model for CostCase.
+type CostCase = app.CostCase
+
+// CostCaseView defines model for CostCaseView.
+type CostCaseView = app.CostCaseView
+
+// CostCause defines model for CostCause.
+type CostCause = costing.Cause
+
+// CostChange defines model for CostChange.
+type CostChange = costing.Change
+
+// CostCurve defines model for CostCurve.
+type CostCurve = costing.Curve
+
+// CostMove defines model for CostMove.
+type CostMove = costing.Move
+
+// CostPart defines model for CostPart.
+type CostPart = costing.Part
+
+// CostPoint defines model for CostPoint.
+type CostPoint = costing.Point
+
+// CostStep defines model for CostStep.
+type CostStep = costing.Step
+
+// CostVessel defines model for CostVessel.
+type CostVessel = app.CostVessel
+
+// CostView defines model for CostView.
+type CostView = app.CostView
+
+// CostWay defines model for CostWay.
+type CostWay = costing.WayOption
+
+// CostWays defines model for CostWays.
+type CostWays = costing.Ways
+
 // Counted defines model for Counted.
 type Counted = bench.Counted
 
@@ -577,6 +625,9 @@ type FormulaLine = formula.Line
 
 // FormulaRow defines model for FormulaRow.
 type FormulaRow = app.FormulaRow
+
+// FormulaVariances defines model for FormulaVariances.
+type FormulaVariances = app.FormulaVariances
 
 // FromBowl defines model for FromBowl.
 type FromBowl = bench.FromBowl
@@ -695,9 +746,6 @@ type Lifted = pantry.Lifted
 // LineChange defines model for LineChange.
 type LineChange = formula.LineChange
 
-// LineCost defines model for LineCost.
-type LineCost = costing.LineCost
-
 // LineDifference defines model for LineDifference.
 type LineDifference = formula.LineDifference
 
@@ -706,6 +754,9 @@ type LineLots = app.LineLots
 
 // LineState defines model for LineState.
 type LineState = bench.LineState
+
+// LineVariance defines model for LineVariance.
+type LineVariance = costing.LineVariance
 
 // ListItem defines model for ListItem.
 type ListItem = pantry.ListItem
@@ -1037,6 +1088,9 @@ type PriceImport = app.PriceImport
 // PriceOffer defines model for PriceOffer.
 type PriceOffer = pantry.PriceOffer
 
+// Pricing defines model for Pricing.
+type Pricing = costing.Pricing
+
 // PrintEntry defines model for PrintEntry.
 type PrintEntry = bench.Print
 
@@ -1160,6 +1214,12 @@ type Rule = keeping.Rule
 
 // RuleKept defines model for RuleKept.
 type RuleKept = app.RuleKept
+
+// Rung defines model for Rung.
+type Rung = costing.Rung
+
+// RungStep defines model for RungStep.
+type RungStep = costing.RungStep
 
 // Said defines model for Said.
 type Said = formula.Said
@@ -1334,6 +1394,9 @@ type TrialView = app.TrialView
 
 // TrialsView defines model for TrialsView.
 type TrialsView = app.TrialsView
+
+// TwoWays defines model for TwoWays.
+type TwoWays = costing.TwoWays
 
 // UnitCost defines model for UnitCost.
 type UnitCost = pantry.UnitCost
@@ -2158,6 +2221,9 @@ type NextDraftJSONRequestBody NextDraftJSONBody
 // PutSheetJSONRequestBody defines body for PutSheet for application/json ContentType.
 type PutSheetJSONRequestBody = Version
 
+// CostOfJSONRequestBody defines body for CostOf for application/json ContentType.
+type CostOfJSONRequestBody = CostAsk
+
 // AddIngredientJSONRequestBody defines body for AddIngredient for application/json ContentType.
 type AddIngredientJSONRequestBody = Ingredient
 
@@ -2343,6 +2409,9 @@ type ServerInterface interface {
 	// GetStory The whole record of a batch, in its order
 	// (GET /batches/{id}/story)
 	GetStory(ctx *echo.Context, id int64) error
+	// VarianceOfBatch What a batch cost against its standard on the day it was made
+	// (GET /batches/{id}/variance)
+	VarianceOfBatch(ctx *echo.Context, id int64) error
 	// GetBundle The whole shop as a bundle
 	// (GET /bundle)
 	GetBundle(ctx *echo.Context) error
@@ -2418,6 +2487,9 @@ type ServerInterface interface {
 	// DropTrial Take a trial out
 	// (DELETE /formulas/{id}/trials/{trial})
 	DropTrial(ctx *echo.Context, id string, trial int64, params DropTrialParams) error
+	// VariancesOf The last filled batches of a formula against their standards, the oldest first
+	// (GET /formulas/{id}/variances)
+	VariancesOf(ctx *echo.Context, id string) error
 	// AddVariant Start a variant of a locked version
 	// (POST /formulas/{id}/variants)
 	AddVariant(ctx *echo.Context, id string, params AddVariantParams) error
@@ -2439,6 +2511,9 @@ type ServerInterface interface {
 	// BeforeLock What would only hurt later, before a draft is locked
 	// (GET /formulas/{id}/versions/{number}/before-lock)
 	BeforeLock(ctx *echo.Context, id string, number int) error
+	// CostOf What a jar of a version costs, what moves it and what to ask for it; nothing is written
+	// (POST /formulas/{id}/versions/{number}/cost)
+	CostOf(ctx *echo.Context, id string, number int) error
 	// GetCostFile What a jar costs as a spreadsheet
 	// (GET /formulas/{id}/versions/{number}/cost.xlsx)
 	GetCostFile(ctx *echo.Context, id string, number int) error
@@ -3090,6 +3165,22 @@ func (w *ServerInterfaceWrapper) GetStory(ctx *echo.Context) error {
 	return err
 }
 
+// VarianceOfBatch converts echo context to params.
+func (w *ServerInterfaceWrapper) VarianceOfBatch(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.VarianceOfBatch(ctx, id)
+	return err
+}
+
 // GetBundle converts echo context to params.
 func (w *ServerInterfaceWrapper) GetBundle(ctx *echo.Context) error {
 	var err error
@@ -3638,6 +3729,22 @@ func (w *ServerInterfaceWrapper) DropTrial(ctx *echo.Context) error {
 	return err
 }
 
+// VariancesOf converts echo context to params.
+func (w *ServerInterfaceWrapper) VariancesOf(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.VariancesOf(ctx, id)
+	return err
+}
+
 // AddVariant converts echo context to params.
 func (w *ServerInterfaceWrapper) AddVariant(ctx *echo.Context) error {
 	var err error
@@ -3854,6 +3961,30 @@ func (w *ServerInterfaceWrapper) BeforeLock(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.BeforeLock(ctx, id, number)
+	return err
+}
+
+// CostOf converts echo context to params.
+func (w *ServerInterfaceWrapper) CostOf(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", ctx.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter number: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CostOf(ctx, id, number)
 	return err
 }
 
@@ -5917,6 +6048,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/deliveries/read", wrapper.ReadDelivery, options.OperationMiddlewares["readDelivery"]...)
 	router.GET(options.BaseURL+"/batches/:id/lots", wrapper.LotsForBatch, options.OperationMiddlewares["lotsForBatch"]...)
 	router.GET(options.BaseURL+"/batches/:id/cost", wrapper.CostOfBatch, options.OperationMiddlewares["costOfBatch"]...)
+	router.POST(options.BaseURL+"/formulas/:id/versions/:number/cost", wrapper.CostOf, options.OperationMiddlewares["costOf"]...)
+	router.GET(options.BaseURL+"/formulas/:id/variances", wrapper.VariancesOf, options.OperationMiddlewares["variancesOf"]...)
+	router.GET(options.BaseURL+"/batches/:id/variance", wrapper.VarianceOfBatch, options.OperationMiddlewares["varianceOfBatch"]...)
 	router.GET(options.BaseURL+"/jars", wrapper.WhereJarsAre, options.OperationMiddlewares["whereJarsAre"]...)
 	router.POST(options.BaseURL+"/dispatches", wrapper.Dispatch, options.OperationMiddlewares["dispatch"]...)
 	router.GET(options.BaseURL+"/parties", wrapper.ListParties, options.OperationMiddlewares["listParties"]...)
@@ -5987,505 +6121,532 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L35stw2sif8KozzfRF9b0xZ2/X0nc/+S5astrplW5/kZW50OBg4ZFYVulgEDYCnVHY4Yp5mHmyeZAIr",
-	"l+KS4FI6kvWXj1wkCOSGRCLzl7/fJOxYsBxyKW6++P2mIJwcQQLX//oHnNV/UhAJp4WkLL/54ub7bST3",
-	"VER3wM8Rh19LEPKLSEAuI7IjNI9OVO4juYdIkCNECcul+o3KiIqI5OIEHNLqd5Kn0ZEcQEQ5k3ua776M",
-	"mNwD9y+WeQrcvs5hWwpIbzY3VE1lDyQFfrO5yckRbr64eZnCsWAS8uT8mZr75kYkezgStYgjefcK8p3c",
-	"33zx+NGjzc2R5v7fmxt5LtQAQnKa727++OOPzQ0HUbBcgKbEa85uMziqP+281J+kKDKaEEWYh4V54r/9",
-	"Sygq/V778v/LYXvzxc3/87Ai9UPzq3joxtVfbNKZREcqJDlAxHhEoiQjYn+jHrPvqqGfJjSl8vwcEiqo",
-	"+S5JU6pGINlrzgrgkqoVbEkmYHNT1P7X7zdpCTGRLeL890eKOi16bG72dLcHoR/eMn5Ur92krLzN4MY/",
-	"nZfHW+Dq6SMVQr34xe83VMJR4L5xJO9emqcfP3pUf4RwTs7qCVbKhClWY4bjUACR5JZmVJ6RE1diDHmC",
-	"/EKZJ8AloTl6/DuSlYB89kTOmGnolf5aUg7pzRf/9CRy36pY15xvmz61tVf8+8V/jd3+CxI1xrvPduwz",
-	"xxcjfg+8/NV+/oweC8alMSpq8jc7kmW0YPIhzSXwnGQPE8bhoR1EL0TJswiUYpKApAmSpgmVHP1wRhL8",
-	"yEeSoZ+VhEuCnccfwzwoSC75+YGh3BT6mwEM+dNUCVGYEeHkJBqKPmTvnnNywqn6jhMzHIKeNN9xSKm1",
-	"yuN6mzGS2ifpsTzefPHk8ef/+fn/+I+/fv6femMw//Mz/3//hx9DkW5nPmr2HMznciaRTxb7mGwl8O51",
-	"52WWEfXnF5KX0EGHYh/fwpZxmPp+yQsmYILV0RR1TKsGGrEft5An+wdG6qaIrn6/ktxXNIdA6b094xiz",
-	"lpSD1r06t2gu//r5TZfAfdKIj0AjNkrkHN/x6qFFewEVeSuJ/NB05JPcfyxyj5d3I6ezBV6L+E8UTqE+",
-	"pSP94NntG0Wpiszjz2YkOYjFD0UZk3i1e8XkM5KnNFX0xZ257gwpHJMYy4Dk+oBFqD0et39ryYSl0cbS",
-	"1b9pB3eEsUsZO3QUxYMGawOlhBSFEQ96DHZ2Q0wRB2JDAYEa5FTHDoBTGr2YmfqixngqQ3cHIpM90oPB",
-	"7iQJS5Fm8n0wZGPXbOeJsWxaZi15p4prlgHfQf4D8GOoNRMHpLER5Dxw/K6ZmICvdzDzcfeWlxGaZ2eE",
-	"PbF0dy9cEL9t1y6N2sXzJ8ZTMUE2zHuWcmNSYFn4QPNwUqzEjmAkQsdSQ2UhEwwnCwQpM1uaZa0nnwSq",
-	"6qg7sitBCGOtL7ehUJ/vmE2cBTt0T6AgySHeTRy0zKnECt6QcHEdC39ghWKKcJkRjGgVRUbDQ0HWevSs",
-	"ubYR8DKD2W53WKxWUplN8Wf1VN3rG7PG2rdHVP4AUNB898ARdApf7Bh6Zl+RjNglB24AcbX9XUowZAJO",
-	"e+DQJ8aXB61jwYSgt4amXUqJHupfhAv0wxwETUv8PAU5FhngxxcFzST66TKHd3oXgnTSOwXwxNotTBy4",
-	"LpeawJ54dcLUF10tqMnk9tS7p7VpSE6D6Siv1EnrPL/0K+VtPWMi1DMlMpYsNZcoix64bs+xO3MhxXu2",
-	"rctoDvhD3mtCTcQItZy1LutyFhecGmO16MAF8PhfhMeDfBgPcdhRvIxMGGPg3WHtNfysRMkNVXGjRr9N",
-	"JcpWnC5p0F4P4kBS6dXEI4ke4GsXwQ7RTH/PlGXfb2+++OewOJsLgj9+aTNEOan+EI8bST/ePVLLChMJ",
-	"n0l6rLGyElH0OZYUsjTBIdz8ntkXOmeY7JnVJtxgXykL+sy81D1gppxmmwJwe46oFBE75VGSseRw84V6",
-	"vp2UcNpDrnM39iRPoxNnEiKqBAhHuCRjIoRfz8zz3bNXzkbIWOb5nrHKXIYNZl7oHC2tp2OghnsOCe2V",
-	"cXfAwg31Qj3dPQ5nx/iWnUIG4+z4lXqjc8A9GNHBjfWNerpzHJoi40fa2aEBdP074eJl3v3VA81T5CUB",
-	"uWWcSGbtHOrLr6p3Or+ewVbGrAyg3yvYyu/LHhIeSQrxjrEAEf6WpPA39Ub3gOwuRB++1Y93jpSDjE9A",
-	"d3sp8ON9B/Jn+07noAWneQDtXqvHzU7VOZw6+loXCDfgG/tCz2gJCVHZN/r5oemxDHnKFfDrZcaetm5C",
-	"5+VRY71dAHPYJ33ceeouMhpA+bf68c5VCcn1cSNgMPdG53iSHCAP06kf1Cu9SiWJCNoUfjDPd49Fk0PQ",
-	"WOb5nrGOYUP1Oj13jAYM9JN6unMcrd9BCvSze6NjvPZJN70xgm1ttvbV8PeJRq8WOIK+JrvgwIsPjQ6o",
-	"2aPOqxL1xYAjn57hG9Zxpd5xMIN37VDpX0fjYG5C9vWNXhv2lKFJN+eU8QYSxtPgzECTWThCunYSrToM",
-	"uAMKivZVhgbq+LrgmcVe7AxvLhkQAU/Vo/q6OjfXdZchO+VQt+MAYw41+sy+vIcddIQcdLDtaPHAEbAn",
-	"ElBLfrFjYI+GSrMyestpeYyVYz79y/f3eEDydPlsh6UOHS4shxJ1dY54KnET1IcUeFdAYuV9VuBPj2Z9",
-	"mkuVzcgtZCLW3vACH7PDiYLRTC4x2vLHJtKqQeg/LGY2080zGPEOItkmKBCrNgWTyoTM5CFpSCoPSQMG",
-	"Xy3MO/F892wPyaHnvEPyfpm3ZzU8nfxZDbMac3YL2PzfuBdww5e5V+dp5l6fv/CLt+evcadQuMxQxCFz",
-	"4YObkLxMDrPtjT//oa/itNj2pRX4jBCcMpLkgBSylmMtbKqjuxJwk7I7e03gN96jtdtgw8ZWXlH9EqG1",
-	"Q7RtfIcjYt3K2tZT04qaBFdqas2yNbmen84D8HcWXm42Pm3GWDzncDv3tL2JNnlbeapN41M5mc7H9tpS",
-	"925Qh0Z73ljg1KjOZOvkW+Oz5JSBifHxThe/jov9xHsx9UqZEWQCkXk4xqdR74HPTx8Jijov4AwJGafk",
-	"jN11U4hxuYo61zujR4qtzSz2sSR8B9jnAzaGO+Du3mMWsU4EnxN1ESmyyYFOBFvyVU2yonLNQBkDVleA",
-	"OsFqtK5xtK5fbu62zEMLKjZIoizFnBjJTyAEZMEZzUAkCPyeiVabDEjAsHjlD8sA6pIQKwhugps6Eerj",
-	"o3YKS/UFdooJdQq3tXQw3J2wfaH7FpTkMTfhop4IESnVxPBe0TPzAjZEhN3PEpZLksjRr3MmxDP7rHpN",
-	"szkgRpNLTkNjsPYaB1X8V3O90hK5dhCSHq1FHq84WX0jJjI+0jzGVj77F440LyWIpY0OzQ1ARKf4aqey",
-	"yEieLxWYkcx4n7NHczmeI0z9CXhKE/nV+ZUpnsvUviRkXFBIID4e0YXtlTMyeHME72rfYhIdRQnwXo7k",
-	"AHFZjE3lW3KAHwsXb3D5wyMhhjfqMZ2gzeVgXQPuyxdFAyt7XjVRRV5z2xf6bqXtFcr4PZJ5VL+0owEb",
-	"s7KuISXNJlE1LjgUhJPLvWWJ+JRgLDdlEtdyYJf0Sr29amxfnpvVJlXbGSqlGnBeW4ajYcs77HRlohqe",
-	"b3sLazoRXn5qrkM301vS47lW7fWVba8Uw2m2MU4109A2zxvvKWGd8TmVhfXEuzB/bksSyTh2LzWRhSsV",
-	"OavVqyPRbvFqOxMNml5qrOiActUtS2a66uqvFZEmkowIgY3T3FGtP0F1BBv9Cxb2CTJ8ZcOe7vb4hxly",
-	"CgGVJCG3Q5aDGO05rXCKzQNGZYWRsZ7qsz0RWFABYzdX0WGRkHGf7K1+KCyoZLavacf9zMBm2D3WhXcq",
-	"MtRGdyxxDPfivHGlNlYX3FK79M+KIK44xhuSmQaJnbIJoQOdgIqWQLmHgOvy79XjfydcdHhoI7chdlr+",
-	"k5j92hFg6nZdnoNLmvuQ8EYj46HFqgEWBQI0Gw9Ewu6Ao4ctiL/HGzNFDgpjnlOi3Nf5w4g943hlEKUu",
-	"5kQeKWRAWeVFiZ+XFW/DLJercavZe3I46lp+1Ga8MaLruWoFAWevyrlZlBXwSJi60XRZXemNCf+CKrGu",
-	"ljGzyvpZrTwowPgEOIiroZaxcteTRRiCyBHihC1whDmSvOzzooJcHXLCxjecU4RJqmBF0W/BETgCQpLe",
-	"cmwXFEUJwo8CJuQx2NOYdbmMGOCOZVYN5hoXzikIE67EQJgM31vwriD+pSY0Cy1uz1FGTptod7uJShH9",
-	"n//1v2+GCZCR04OvSbL/5z9/8eAg+tu/TKJGphTY0uI8H6al75rApqsGmlkXAVNvY4FSzEJmI6XoYVx5",
-	"whokuWYuwUB0UY+O8Jg9PSZ6zO5aL/TEcQcZ0mm6rFBYGNbDTKbC9dBfHCOdECDEA7f6SWKphzBE3JN8",
-	"B185+KwpkFvYgpDVcp0zm/WGT46rpSpfasfFLjU//t9VxXJTTbyqp/cJcnoSGCWq8W+qHukhXpHb4LSN",
-	"lOU9O33QjS/aboWkZ2BvjLoMWXU/Ys87/gJBrxjNFkPTWWyZAhsZgiEQWOBVFzckSgkWpCDLII1v7dF9",
-	"RqJcdV7FL+ulf8csEGt3biELpZ2RiXUgNS3KAgpPs4AeFKaCs7RMAr78AyuTPaSvzXvYBPeJKIi0XnlZ",
-	"A0Osc722BrtQz6tNrYKwLnJ40M+aWk5W7Al3crfnWCQW4vWSZym9M6mC+Jj6FjjkCR7CSnJKWsK+QClL",
-	"i7v2I835NZa3qSiBYtaUuzbPqIzQ4xub5BHCK0hIKTrgJrsM3wHO41WwOrx2ErgRu0AkPx/XrINuVeNS",
-	"4t0a3JeRTqmn2Fy3tIJoCXDtF4HRRsaku+IOuECDWdrMOAM7FoRTEXz82VLIAgpKXqjHg/bE4Mo0/Og9",
-	"6FV2SSPEtz7dgxrlprDAuYZNJswB954lrRXu96xhYLuF8UzWr81Tf2w+YinaXMKEW+JgtpumQEzddtQK",
-	"BZ0Q2yBZwvYsw3YhIllCy2N83KFf4Ldsf065vTzBvLJnGQgJnGX472wJNodkS285oJN+39leAphUX85y",
-	"/IQLJokQQbQsOJNgQKRQ+KGyVFTHXmkIlgbNRpQ7G5xBeYIkxz57RyU50jxO4xJdDkl6G04MX1SaFyvS",
-	"GkGqE8/NvSXKfv1OoDZek+qkvJDmhgpVMtOShxYRfkE10qrbgJnttJ6xfJvRJBxRH5vPg4/KFISjUw7u",
-	"CKcE+/CpVosXhJuu3/NhnluTLmqnWc0B7VpYSs93LHxlyap3J+tFOEOuWfTG6dJrJ+6Y+vWlrt2qWp0r",
-	"XrxVVJh561YBUq4TMkwgE7QU+H3uFrBKjGsDeqHD2sq7aenoEO4gZig19yCmBnkq14zRYkOoQYwJKZBA",
-	"M7FtBeo8Ce855mk7n0Xh165pu0NqCDwGfksMSkE9mJgtGhdLEw914JIMXTyHVdPJCfVWoVvpsidTaKIn",
-	"urkxVR6GImhZmnDXfCFKFX5YSK4UkDxO2Smfn/UzrfMA/nGwQd6ZPTFIJuItodnsEsd2H4yL/gLmTzBh",
-	"48aHN3XCI4XEIXfMEpJ6wW+YpBzJOdalRuZkiPBShK+MvNMl4GJdv64+weqTGA+vTpSJbt5zdYibEGpT",
-	"R682DNdSKJaFLfZYeODLNhs21bNAZPYrele0mkzss1aH4ENImcuJaKOXwCSPRzcLUwBovooii13VdKr8",
-	"QMQhNOg+BK14We1E8lTER3Rw6PIGqUfXA7DGGTvEW8YXz5NiWDJ0Xk5Jg/lqMU4qOtmDph6/NnmUzdfs",
-	"nGfwn9dwQPFCEZTrC5Bjk32D+lGFwOroRv7YGN55guPnXL2QlpPPPdrYTA5mtgo4HFtZZ3guXzFut1ls",
-	"kj0VVVuLZRu7UiHxfYWXp8PkVC6ftKVXUCPopsa1OuXcCkYEL62E5UFdcKaIYG2stiCOBrNGkIarcZeL",
-	"U/UsfV7E6jlk9A7C2/esEEJBQ6PhUxbRJW4hBV2d2PRVeZX+6Mb6RkiYeu0dOU5M9Y7gLjyziaQpB2wt",
-	"UUIKklB5Rh9ogzOjsGVeeGdqTkGYdXVsLKSRB1UjBYq1dzMyoczbb2r9SQL4q3uBiu7Qx2KB53EwSFJm",
-	"l/0GOreku6mdWXt7lNuGKBj3TQJJzz3lUzmVmB63eE+t7YDp9hbmdfs5TY56dN1O0DdNN3TdeDZj4u+V",
-	"QDqRmiWXU7JvOo3Ok2Vsjul0s1Cm5oU9+hxpjT5H2qLPu8OMXtWH3Yw6E815Ik9tc6yR9tkB9q02rqdu",
-	"NUe0sM0Kh7CkPEIu/wGFDG5IXKHij/sfyN7FW5rvgPsGVEiQvFCAvMWB8YQoA6APQ5qjndDnjV5A4Q58",
-	"gtg1eujNk0fX1XLbuGfBajIP2NU8dc1Ow66rpitN819C9pp2CjO72bQuCF/xOhudNRFSUx4KsIGHNbSw",
-	"/TjIDOydUkAkSkIRcF05DXLCZo8EVG9rIZkXA/ra58AGNXcCSZOY5rHOPguEwPJhiHjnWxksGjupPpCx",
-	"1j3FEsPXwgFxohNwBzBP58OsmNbCaJjLiV68IJmcylDzDkkkvbMtv4In0FIFt+iqRHR/0zfHTa84Xsys",
-	"Q/YupKWbv7hCEKtMM6tAvuac5MG37UFpMFvKRc8Gj75XyRhD4g2F4Q0zG8a/nBr+xuXOw7EHhh9qNy64",
-	"BoeGVzNtsB7krQxH51knSeo+S0cAeNYCclTmkmbTE6KWEEM3iQBxfCunAiTVZPKOppBPizJISZL9cE+/",
-	"C1L5l7Ai7V847c/4TiwrnEgzCABtDz7ABkEKfDrtTjjtwgmEXKCA8k9yaN7cnPbnOMciyJ6o3Kec9CUB",
-	"+p9nNQCtRsFKXfUG0nyExAoaUOPePtRp0Vp4awXt6W0aJrVpK1uG0MtzxSZEoLBh7CeGCr9+Jzl5mRdl",
-	"eO5UXBbq2Bx46tDnZPVO/PjRo91KEYoJMxsCkmzN+WJ8XJlUjdQzq6RekCPNQq+gq3omXGeEvw20vbG1",
-	"RvgylZ/MC53phKMRvnaJEyqH09JoolrUi4Cnl0qPSGmjHnrUA4FsSn66ee+iUBhZJFYnw9w6sRd0F47c",
-	"GVCu12joG0Iia+bdAAEJNXZJS+TSmKEWKgqz80KGxZaqCrukzLxUmxeuS/c6sfQtyzJ2WjUIGFYr8a9l",
-	"2l8PdGhtCb4N0mFL0F6Y3qpzjqcvjD2Y0AuC5OeYbVfIW7TKg98XfzL+4hvY9rTGp6IA3tcPLuReZs8y",
-	"g/gU6GJhs4KCgdXxQZzF2i9UHW+QL5S8YNjRfy1pj/oLQkN6Naunu/s0JySDGN5VQobBLGAZcOV8hQb0",
-	"O7CUWoI/dC5C3WA5z2ByF4aGS2D+Du/3u14iM5GxbnLZLRY1BMJZNrphdjoAKWmWLZ4DuExPXpYcYAlY",
-	"8dAOdmg/0GEFNv2aGuJexLYRlZHcExnl7Jal52hPRJQxdoA00id1vzYnJcOlQFPu+sb7UK7dKY+z2wyO",
-	"WOdEGlPRaStD2uCfM3jffeU8TKpZU72RnG8sb8TcTdjfZ1rF3NRuOr3BaLaQ6+8jV0/nt3iPNZhHbxgq",
-	"DmEOu5UhnXrg5ez4FTtlU3GVERHmNZJXerCKw3My/PrnObh/86kRU3ez0YMfwk/rDrxW9fPtppzbjOyW",
-	"30ppvm55b12RzAr0N3F3/n9zeQSz7vz/Ru8gD24fvk63D1xOVne3L9MLMkBdzMJn6krViPv+e35JRuhR",
-	"rJmUtMLFYoio1dopr9GB+JP/trD/NifzK6SQdg037AKy/tIDM6Lb8Km6XK4hR6s37+zSAbPa3dTHSicQ",
-	"Hpg1ZhO9r2/sHXTQ/VuWgsDnDdD8Drjs8+FDsnku8l/dRKphUHuIXvS8LeQbKiTj59ck+Jomt8lECL+V",
-	"s4COYHZG0y669Jc2Zm4ImauvfqrgVdO9BwWtIAnNVmhnTrAxEmzpW2cpWgUbpj9YrQfPyhkHuJf60dcZ",
-	"CQYF0JW4aV8F2FZj2y+fjr1l/JamKeSLj5yb1LeFRegIy+6Buc7ZEK6WzJG5TpiN5w1Cgmr8nypBjeuA",
-	"oLoCmo4axqf6oXqa/2irDnhXQ4y6LRWJ4uORZfFhh08UU4NRYeEDESm3TTzrYVCr6lFtvXKhKwDjIxbU",
-	"eqVzNzox7xYyneSEYoXnREa3MqA14ivzOLKJDLPhZdzFyyvzfOfVSwueDHmTY3EJdC5uz8AhHcvRF2ZK",
-	"uPFexmtOE/hevYOjq9EWHAlef/PGoNN3rV23y41DzpWcZSHwPvaSF4NAkRV7KkHEx118mNoC1OFQxBkV",
-	"MkwNxDln+XmFmIA8FzTpuzsthVrPrMy2Wgy8bgKatm9jrbo9Yl1a301n/M3N3Us0LjXuZT3bblZq3EVz",
-	"rEDwM7WOtQrczOCrFLdVM8bvqOh9wk4YP/LsrtJ+QfbrmyZjGqTE+EZtoZjtIc28ssaTkoiDiNURuweS",
-	"RP0M+dCvBWfGpnZ49y2XpRlzexRpxPmIyoiKKGcyOuRMZ0EveCt99UhiLWSojmnRaU/0+mge6ahRR7oK",
-	"8OkbzGI77+AVbNAm29fwemTfWRodt3EXy5wU2d2jupxtX6oaZriFNHeh0gCjeaVoaEBdl3zgr6EBQZZk",
-	"zlHdDzKlTOsahy1FqcX3qMknONOmPGwFVzv2JXZ3xKn4jzmVz9QbnTquxooJp3J/BEkT7NSFjIOyOT64",
-	"kyrN98CpHHdwXvoH/9jc6N0qJstP+6M/OAduyaudtI9ARMkDEt+/NS8g44Qf3jneuTSLinNBuIA0dtCp",
-	"SNkUUg1778MPtQTiELb4l/QOjYR+HXLQ4G5+NcGnSMqikZRCV5YHlbu7d7A3WhOiNcaLjSm+ecqPAtKX",
-	"+VTkrKtFgowSdLv2CbOgx03/p+XcVKRpGq0GLxtMqm0hLVNQcw/8YUB7vZW/Wfc7go4Gc+pxX9ZdnfXD",
-	"C+v4dSu0bDPA2CF2BZEtiOn45iOUji8zA5R/N4lGIZCMUMh9fDyiQYTJEaRWUTSkBN3tJf75C7e9G4o0",
-	"oyl+TPRJJKBb1Z4UgIGgPZEsw8/0RFM8OwYs7njAoSDJ4cHfdcrTFJFLDk7gnibJhO4oO5bPb9Zc63U5",
-	"p1wknT9IQWqdi+b0i9KdnOaPU+YnTqWEfH7FJ5X7ZWNzmuB24IpylpsVCTZGRuprGRFpyUkCD5w8TpFr",
-	"PYITbBHcy3AZcD/CJbodoXo2AGqoyAi6HwpFtk5p4ynoT/iiFjMMKmXPknxe0p4a5GW+WgOai8Ya+P4s",
-	"dmbzlzc1nw7l71sm4GKu6PgntjZH+dYxHv0phcSgZE+GuAzKeLcPB+jbIhsUGmVrmSJMImSM7v6hbHmM",
-	"Lp9eN2mdu34B83bga6evKxeRSoHtDIzG2eryDl0z6gqKqi7S9VR5x9jKkNvc+brO9WbHeyGqq7RbqM1j",
-	"1cdpblsouHVZlUGciJ0lnHgUVq9PuCA7WkydjotcEgaj8lpv87jgX0iOuKMLstltOqk/mXlv43LKjwb9",
-	"x5EAyb05kYx/mOKJn6nYT4FQilkBOc13sQN1nKW/RBywIJIOYDEYkTEOg0TVpcUrxDxZUUAaK9c9ZjRD",
-	"wMAY2vgJIQEgLHtnY0C8IreQPdX9WALFBA1qiwWOnQwqrIOnhMsHdh3TUI/MGBVRnmWEHmfT5K/doRHb",
-	"37mFFNLTF1tcdGHpJN6YRamtaqJN0SM8B0F3eXChOu/wcTvbyXSUeg5ehVWraijo551wQxkrOSYmpVQE",
-	"85ytWxwNxh1Zzrp3ReVXxKIysogGYbNSIzsuYpmM1xl2rzYQyLB4QHkpOe2oxe3UoV85Qis2NwL4nZoF",
-	"uqm5ZMkBwdKOkkrMrl7XoDlK+IIkC2D5dRJWX/IuEBRLQ6Lm7yZGdB14oJ6zHab2cezG8YIksNC28YIk",
-	"UnywjWE5JP6uHpGaDDuSBRz2A9rD4pNDQMa/liSXtonGNPTJ2kq6esA2PtKgU/32Fav/RkTmqP9rp6MB",
-	"QranuwCFxFoLcber7WvDRFbPbvw8sNR67XR7OrUYDS+qqzpR4t0Q6382NPNJZ1wwY8lBzGwWERCHCQA8",
-	"n4bsbZ11i+ntIiF2mWbQqu0j1iobvi1jlmdUDKxWj4L0MVePwE65fsa0M9aY6vFCmHX41t7vJ0I591q6",
-	"N+LoW5NXoccmZWsfr3PTCliljRcCjbXAM4KI+v23zqcOw9coj/n8yNOOFPE7vHCrx8/vPXWj437nSbf/",
-	"tZWztvS+a4jLThqd33dh11kckqy4fvaHC7d3KQ52ezJivcz2NKUSZe39yYML4jKHv1KP67h6V+pwDboV",
-	"5U9Vo6Gmqkyhhc9a9vxEuKlhQU36mXq6c+yOkX19LGroH+CdNJ4wbt4ZoceYl1kAyXUQ7U2ZwXggLfUx",
-	"wFGf2AY7dFf1BAIdan0ub86mw4+ifQ20P1APa99bbxpy0Y3X3L8T3q20i12XB1TGECFf60ZfnTPK4A6y",
-	"oB5VS/mfjeDk4m0gClKYC5hRlTC7jovTBepThwXpUKh6DtSMLC11egudnz7x4SjWaDhynXPFEmUkomA0",
-	"k9dMwhCSJgcjXR2BgYvuA08+HZPazW5N5UTqwvZW89yOVlHY2F1npSx17QblFcJv/c672Hjc5AqIem/K",
-	"pL1fU7c/zd3d2Y5NO6/QKYgXOWuKsae+OckHr8gt40Qyfg7OM3TfQESqEA2UhyXqotGx/TwqW7G2xnkZ",
-	"i6+I913fMwJg5ZMiXIw9O2GBrmysc+Hu8i79FkcDySY18PK6alYRlK7rGDtXPHYTTodJRoRYHqa4YOVs",
-	"l7BNYT3TCnLWfAJlpXbzbJTzNFdUPHeEDpQ6g2WpX0YRwq1kMilOcwIQy+YN3IKgaU8Koa5buACV6L75",
-	"T0rOIU+Qpg8UTUQs9oxLG/26/HzGEpKhfcWAeLVJUug5xSrhin9j+dJ3PReZ+taBcrc4drU1SjZLTat5",
-	"eaZd0rHiWW2ZKJk+zVJuIKElnKmlcJckPxmT4656yfyw/F33O4S33uJrajiUm7boelr2mxg2KDpO5sFW",
-	"fh/c2Dak5wJJr9gjsN26gWnK2A4OIWUuji4z3QKPZhKShoe0hviuiXh/7bQnU9JA9Wv+SzYzfpzUtm7Y",
-	"Umlm0fArmsM0PEMKWRrSOLTq94rDHdSdkX3PW3T/56r1LaY1BbraKOCGyUAyBE3dvRMw+e48FHv50yBF",
-	"k5YXH2vPeONYG9Cvb6FGvnooh3q1hl09UiHsebQ7XRXNYnRbj+62OC65z3eecDMbIXrChKT57oGn1BSS",
-	"20E8yZ9bjPDgvCu8+uBZFHKVy5XUotNfT0TXLzgICUQChWkKjvxCN6OtQjp+uynXBw/QsxqnltC1Vyw4",
-	"nzOob1RAiJzJZyRPqTpyIgGrtuv2ALP80/COeikYl9LRdKpbSXN466LfQciNsiS9fT1H62BX6oB8Szhf",
-	"4+4eG/HDh4lSuKMavScQTynlJKA47zknyDt/cJEAVKzStXLerdz8ec+Q0esDzbJYSCh6Qg2wlTEre9qh",
-	"BTemW/YUCqmIR+ZvHrJf7/u5FGCxvC6fWKyHtam+RTN+avfnai0YXLIAHMofBdLYn4gIwbfEa9qJyj3N",
-	"Y08ZRFFj04PzLOgib1M7W6JxKW2bypB32aSO2br+ivUxjFHy5hd3bvcbz9yTuwVvnF2/0+/zhXgVAViS",
-	"Xecp7EHcfmXuUZyRdNLun6YBuvFUPW0+g9tu2QnfMTzJmAgAMQTOSR4QRPhaPx8weaWrAYl5So51+3nU",
-	"4LXD5LJdptjs0B+7g4Akqe/vLFhuHz68hdboiN+TA+T4/Sdwu+JLgGqZrWPaGS5nN06GNlbNKqH1qtHc",
-	"BCxFah92K7FsqXAvkGd+a6K9dZhpollymFI1tEhdD/7mQJLbZUvwp98emQIgX/Dj7pBk49ZBzRfXH3p6",
-	"6U+tPbTi4pR7zTV6K7KkPEJIPtxz+8Y/oEBmxIGQ9Gh3xvH+uLWWvo05XXQnR9h4drfCEdYDvPe1ZL+U",
-	"3fbUw/Kf35QZ4Knt00+GhrRtzjV08Y6TtA+f+g54SpNxfNWfzHMeP9ajQ/TRCJNhLUUH8dq5dzVpcayp",
-	"t9z0y6uJoaN/XfprS3Wzd6R0coQJITnFnhpCYrtdOMRvgFnw1Mb7Fz+ZtMU3sO12MEKydGijlSSmwYOQ",
-	"QFI0ZDm2PinoerAD6AS18dQuc9BRYsP/2dFhxg6ToHOIQG7wWFyQS0ihG/sy7nQ2AzincTZjh2Bkyakt",
-	"ckLrsyteBWFoY3ayRvsN/BJ0wvERraTvuU9AG/BE0aeZD4Qs7zYGXEvKZPPtu62sWNAfKDBYTxAvWFjL",
-	"qXzsy4QlhJlwqRQbx00zEjKgY5gw22TIp0kCRXgqS1DizmA9J5PigZ/EpHJOJt2BQz4jRwi3gZzTO5L1",
-	"Qd6NKrVrgjXhVTSOKeRpAO4s5OkK2cehfo0G25xMVTxajXoyPhGxdDsjDSKPBI6duh8EbkKS2wdm7T6r",
-	"AgfSejdb/0UfizC4nJq0VdK57YBSKWIlPHUa1Qhg+7FYrCAvAb8gjI21EfNNjcsFCMbiw9HfZ68jbljx",
-	"CNYJ4xwSfLhxPdOzZTyo5Be9wf9mugrMqN8NtXQhSUZCxin1jdLmpHiZu7ne/rfm54EGuCyP9yTHC4LJ",
-	"DApA/g8QsgK47mw2q9HslBcdeRBGXj0akJrFgSR7EGgScEiA3gXQLKgI1WQKfKBbzOZG7jk74a9xdKss",
-	"7MOLVdcugn3ezMZzZbE14Wja8BppakrnKVDX8pb1MRa4LqdWTqqVIM6S1TY4+Tgpn+0ZDU7sxG95eMgs",
-	"gi9FN+yYyWtfPG1HQ53dHblm0JsdlS1P71cXEuOcuanNds+cjnw6DH46DH4Yh8Gg8utPB8dFD46bMCPl",
-	"bMtCVsp6H0Hp1AkUPdmdf2YTdl/N0gdraDhsSwF/HqM0FYK3Yb2slaoZMWO91NAYn7qyCnOcvDIPd38M",
-	"4EbAmRUvSeacgshe9nMINMplvoRJ/toVNgRbY0tsHNBa7ealM+FgFYAZcgTbWxs9Sxst7ZxjklFdkxmY",
-	"muGPHug5uJe6Z9Hw9PFjurd6Bq20Bz+keadzwC2HwOFe6Dd6BmO/QeBg6o3OwfaQhU3sG/VC51DokzZ+",
-	"6zchjaD5vTav9CQKb135B3q8N/ad7gGZr/vAD2jf6RkwQ+OW/Go6ZIuE08I4kUZwRWTKMCK5h8iUXwxH",
-	"th73gtyFreyteaVzYXJPToHD/WBe6RiuK6ii6OHjZy45DrN1fG0RUuZtHFNaj7zny6AVr3Y+mhub693H",
-	"hN2vfHwXJkH3Gffy6LDMTULg5QDGwk3qeXNp4bwPc7+CxmZe81fnnKo1LiHQkZFFOn46pUMYkpCgry6L",
-	"njDBHoXsk3ibD2dl3sX6zBG6moIlFU5AFGvnCsg3zlG+X9KvpzV3bS9zyVZCs/rUXf1Td/UrdFcP6ccV",
-	"VBJ69S7q970xelU/iu2F7gzM9GjmaxKM/kaybL46BAIEvZUkTwO6Vc/rbp4ZHB+1UBwTXpMdzGICnxBR",
-	"Rpv/sOtns1+N2sWLML0Ww4Zrgdlk7dLnbrNvIGF8wdK3nh1uVmgYGRBeOAoZkEJJBPaQPJ5teT+Os1Vo",
-	"bLUOkcaOOzY75lW7g+kRqe07kZepYoZODSL4aeM6G2g1esXkAjpUhXDvlyf+Q8lzSJ+eyPxg4ptaWDnA",
-	"1kImaIm1oUealxLEFNQJ96FqEAx93KLmEsfvsp8y7//04dlPCfV/ooT6NRPkP6W9XyNYvUomO+7w43eN",
-	"6Qegt9WNKH7bCcqKapGzehezv9rpzd1ef6guagP6N0w6yaq3UJ6V8zTnrWwKHJHAdk9ax70gebzlAL/1",
-	"tmRZz/1IIaN3YJOhUEe85+6NziPeWu4M5B6GDRunMTf+6D7x99tZcrEQ7OJ1KA61djVyvEQc7ZM/N9uf",
-	"C0MVDQ1FfnIX9Qs2ODeaEKYf/DN6mPJE8yAx9Ahn4zL4qWgTU7RppbTa9mob9cbFt73hdobDca5a8Ma4",
-	"Ng0XA+dIz8F++5ak8DfGgkPgpdwzbvuMLtxJE33biW65eXETayT+UU0qH83rhjW/oaZaTFjjLM+6eeCu",
-	"apgfi9XQtwUkHKaos9Nd8z5CE+xCJivCIZwMJGk5kf32cUuwF+dM7tFNoATJ0Pfx5Y5gh9WdgKfEobf6",
-	"rsK8vjHksZN0E3DrQ2ITWrbMxSb8lvBDaLOyyrGZ0U8PnTwu2bKBH3clpHYfPYsRgnMgKfAHmlBTqG3e",
-	"N8QGIkoemh6wZrHzsZrRkqWBgpU8wT5bKAoFdtE4Ad3tXStU7+FhrpLCOhc0iuUcsapMv9bc/cJx0Hjf",
-	"+vFmYeN9CxL4sz1MA7GuFYRdnitvS+XMxRKOBXAiSw59FaiXtblqQpCG1VzZd/BdiZig+S6ek3fgxgj9",
-	"5s76hj0fqEe+7BuTj57oeExmz3iXcziCxJ7IjnexZfvnE+dbjfCfk0/pc+dQjfCfs2qPxeJ45SJjxUjT",
-	"oNG5+XyskQJV7WUY3jcZ22RSj6K357qprEVFnoamN1R449O/ahrQUqAmq5tss/LcUPOGvmJc36ZtnOoC",
-	"O+D6aV7SaDYZK4uJ57Uprpc6Z58DYn/nOARuKORgOOHwU/feNDVwJ0LNwHnHwe9AakEK3WDpER0qIuIA",
-	"81tVo3tN+KZY+DQPfCu9LaHZwh3/j0Dwc81BWkS7ae7hf+/uJnSkOcG3cBK6Mz4yHJBL1zUW8fSe8YBu",
-	"rSHueLnbgQhoLPQY/+iTkO5GEBLqTXr8njJP1bb2eLZS2YGeLHsWreRpYw1FxVq3Ls8+p382+dHIlieV",
-	"l3hnRry+NDXdcsxyo0ah2hqd9taksi4YKJPrzeVsq/umzGBFoxus06upXq8cz5EaLLM0lWfz6md1Lg8u",
-	"Lt9xJpY31q5vG2Kz6rLTj/u6hMK0/mdeT91qsZxxNJ3LnNPzeppEgDLtbMuKBWtHg8pVvoPTKyax/f7Q",
-	"MaqAe8p2slMbLgnb07rOhIlnke/gNAn4x/W1HG1nqR1RekQ8rR/SqT+FtEHEoeef2cd0oMfhqI62kLQY",
-	"ohNBfHQLzdGJmad06hHLEM+bp5rgO8MvWLydqrZttK0bJNQyY0tNXsvQ4y/UM7qQ05Bn6Nlv1DP2MImo",
-	"pPk74cKU0bjcGMiVn/NPH4S9sXM0zRjN/7hjOvag56MO8reME8m02AvJTbuzGjWq2bj2XrY+0EYJnIh5",
-	"0VGW2Kbo+xbYruDP/O1aTEqaHOwfR/1fKxSe29pzik/eyiYen4vYN0SRmapCdfqMb9mpXsZWr/fxqxxv",
-	"qeaebPXwHnwLtvL7Uvp6VheCHHrH34XW++8NvqAf+qNJlFED7TepPyohGLfqb+yTf9SEYuStt+65P+rc",
-	"HmtPpB60lJO+XGX4DWEV1orP2PPmqT+clI0+bk2nVpOxZn7qmdqdx9jzP7vnOkurfunof2g32I8C2PMT",
-	"XucnvM6ZGWxLwAJrYuM8wgmlhjVncAEgSDT8YxMVEY2F2EI+xOEdKq8A72HVQQ1rEIY44MIKWRCFJ3jp",
-	"CCU1mOXGFYmp/7Tju3nVqFh3NoSrieC++NCWrf7Sqz24HFALCtiAAMQC/9XB9ZCQevUqYSRsXsBGVd3o",
-	"hBZVXvcuu+vG9cm0C9fwC9bwC9XwC9ThaIe7dOykeg9r31SO40r9dreceAzzGl8+77lrw/SuzRiZf2Wj",
-	"qRUnTqoREavjHZqP2Ac5FIQTLHkEORbZfNAgM8wkrRSS5GlMp5TKa6YZFvuVNClQk5WeSTa5psEIeuU6",
-	"saUpE/rdokxIUKFWSMpxR9XWkzD3+Elf/A8r6MzoxOUh4xJf4gmC9Xo8NMB5xb3pHpoZYJKTpvvKBqce",
-	"hEiD83xmKXHHGeRJP0gy9gZZsNlTa/HefN2pi3fL9Ie6dLcKH4bUl7IcphSYqtc6JzEJHj9EBhbJKgmQ",
-	"gYx03IiNNiG2PDNv9yV/dDrnzsPWlQibSqs2NyeaQl4PCv4yUMAQQP3LAozZ+tAjyupLl1RA+9NMrtnP",
-	"jGms7+VT6CYe0G0JlH4bl/Rt6TMz7fu7UnJN3NckhyyY2ll57KfhkxESPuksFL4oI3vchwtJ7s7duy9n",
-	"p+akAtZE87RyFIx1+f/GSo46ctCe9AV/mDlEXE76jmQlLEjL7soc+5UuhasG+2tXaijwO3sA6prf5xN4",
-	"LanMMHRrX1br16oZbbwcWs5bKRpRoxSSzHrUD1paMEWnasPpGX9fQP6y4XiGCGGKDfwubr/w+ZTWx13w",
-	"610ZwlZuDbIazTGOcYv0E71jNcprwoNZFxiLv0/0rtOsRvcxkgsBQmiqT9Ic876hudwD/7t1+UISmmmG",
-	"T5IKwqLAswddS/14vAzMA9RWiLSWH3alGC3wtJyqAHfA38rw3uwmyhyfLAwAAu+DJJJhqxyXAWimOSzv",
-	"+uVwiiWTAfl6ihchSc4cbklG8gQCqCtZEZscflRC0w+s+LGYYDwMST0z/XebZKkv2WMrt1a1aUgQKhOt",
-	"EtV5iWivvwmUdRCSHq2KTLjN29Pd5MKrXDEvg76qqswc86aUSFEhBjy96erBYl+iPJJF6slq1mEJ1Vh0",
-	"Nc/ayLid6vU3c/ep19+8cYHKkJN3L7cv79j7uHd5IXwuaEKySVmf9tUGkXHloY4AM8tDX5PkQHY03ynR",
-	"CaRmxoQIrMzFb+YFt7GHUJrabdq8v2lOElk93yTK3CL614Smr2gOwX0pYpcHOylFJEcSumZs5oBU+aLD",
-	"4Ml2bGOVt+WoUJULuvmO8DJhQtJ890BRfxIL7QCWheGhGZKApElMc2MZAxXFXfCMewvwToqvzq/IySTb",
-	"lpdBteG029IlU4zvH0lG6HF5r83lcw1n9pHkYFNks9pF5EiWrHvUE2hLcyr2kMYhuAkhzy7iHR8ACkQu",
-	"30/AU5pIv7hLp3robS3U2jChuHQkB7Bu7HBKqUYe0S+c44TlkoxnETeF+EjfBTIod9Gj8UzoXcmh+hSj",
-	"WSxZLFjJJxra2gjx7dnmxE4dq4AczT4fHcEB4+1HxeEbe88vgN+ZejCap/BucrKfYFmgMXrj30EWy5NM",
-	"TjWwAqRQ78o9xIm9w1n2GoJKTqSi0dQpmndIIukdlYvsrQ6ZpK5hFzbRnwrdgdJpvrXUWpguZtfHjU3v",
-	"RjhMok5RbCpsn/LVd8/mhlG3FJWVrW2bHXLht72mTFttbZo55Olncoi7fgDy1ntFvKAUqwyBW0MA9imL",
-	"/Umgo+0J8PhfaHiuEO0bCIQ7LakktVIQN6HaxHEy8cp4vTNFwl4XB10g5pIkcuECvhUaaIegTEjK+zCL",
-	"ONytgBRvJcN1p7E0dfV/6pvVtBCB49f2+n5S0Pg1cMHyZ/sJ4ZFb0pdNZSbfd9dr7hBdSsUessJAypCD",
-	"/i875Y3I0AjK4efIfkGPey71R6lbJ9AsIk9A1EpIHgu6y21m4gx47WCFmAWE5cZAtm3CQ/gNqJMeYtMg",
-	"WWMxzVn9guX8HKyf1xnJn4pgTMTO+67Hw93jmv3wbRN8nd8UsW1kXbSrXdeEh/q6m2p2ZguzO+D6Wi3Q",
-	"hTeJtwFtVLgrEG6woWNGpXAOTZMNigcJSzULSJQxuYl6ODPK6KWQn+9ACBOcak71UbRlPMpZDl/qCZai",
-	"JFnEcohOe+AQURlREeVMRkrd0rowOaMzlHODuDB1EtCV6qIUaYL3qrgrl2/DuGdZGqvdL1AC9wxd74cN",
-	"x2aMpIvjVq7qohd7gq7UwyIeDcaEzQcrR9yQrMK8MULSxVXDsYoamD3DCeqMHeNbksIiW8Zguw48pk1Q",
-	"5wk80JIyK++3bdNA2oZdSjXNGtmQYqDZOEMMpgCwunpxXOMaDbrxVHb3rQlJ+r6FjJ3iDGyP0jkNe+yh",
-	"cazgXYeBdNE15yRP8UHDr/XzyCY4q2UpLeJlaZQLeFf4YtiFU2wGw7/OzqEIudIuNdHNDFqk1mLknhnQ",
-	"Fn7FDfZK7vGeFZhLp7f2uVdUyAG3uveaOCQ7a3kfeRBRSBnIn8yj/iW8BrVeH5cvbAZZT63LwGZnaxn8",
-	"UcS10ve88qawQ7paalgTJE/IijgVRys/rL552FV2XSY0rZ0LlnkxtKpdbQgOcQe5W8895ufBVVX3Z+ei",
-	"OcTe1x5UZv2QgRk+4Q89sZpOX4j1cm9Y+iizwjYyy8aKcMhXFFPCTOsEI9eyLF673UmqJkgTLIZwgIan",
-	"mnGotNmvDpVg6lRyZnpps4w96KIkTpiQsdgTDoFSkrCYlbIoJbbFZXymkIV2vYB3kpMA66Mef5kXJTKD",
-	"AF8Rg15oRm5ZyeMjzdVS48MOnZvJDvGW8aVvjkKYVHDYAh+4Z0oYD9gL/ksx/AdOCdJ3mNQXpZap2lEw",
-	"T6hUrECOFS6hA5F+IzOeAe3RO1qpXIpObQXVSpG5tA1oh3n5tNVQU26HrmpkzOMB+P0JG9RTBHDbRMNW",
-	"oOChtA7dK0s4j1wBllQ/GsDJe2h559EqRPSD5f492/r5OQuf9gvkfuGSNWr61JSXC8NZM091jW+IdN1y",
-	"Yk6vrT1k6iFWDxOcAwKC4nuxow8+e+X0B4gLxV9nBJjJA6ARyNezc9h1hZi0IGVs43/AeUCzqCkUNBPf",
-	"OPGwvK/ztaFPnn64s52V1LlnO5rAS//aFPjzWSbWQGctn0gsKula6JrMgV8La9HsxFGmqaLxZLNEE/h+",
-	"uzVliCF3/+ge5VgHrSDJISZHVqJ3RP1GmVO5dBFbaGf0O5LRNC5zSbN5LQrqNKivr6qg03THHqQ8b2ef",
-	"o2g+Cbo2cdycpcuLdLHNyC1k2Gy+CrRoXu82DCplwTXdsXDJDIsMfdqTKchLhk72dQtpht04aDi8yOW2",
-	"kcspV/P1Cr1FDX4IZukt4R1X8Z1ZdreloDkI5DTxHU9dTSDGX8xsodWYhNqCCvS4S+i8onOMT9RKqQWi",
-	"Rk5S8ROz9L0uYomPx4Dcte4Tmq2MGGnfYXpM7EgWEj5AA9Bn2Ay5VrUg4gWWs56iZZDxryXJpa2awlSZ",
-	"6J5ZS1cbtkCttOVlaZmExB5+5aj0eA47esS3ByzQtp+THXbYuyZixYDl+/zS6JUCbJflDmC2hdIATjSV",
-	"e6xmtX1m6VrrJdZXUuv1hK9fwvvP1JW5xfuGzlmFqpm9ZglbQ6Araa2brIpXDctkFLBm+629wLn6dl+c",
-	"7Oiz28yASnRDRF7a8ZLzQag2E/y7TMlmcg88UidTk5idsHybUb2si8zjLYWsFaxrQ1lBw6LWUduFsOow",
-	"0oeWGuxY90JXBvTFMU8SWc7PIfOQfk0qkcg1a9Rp4SQqdC3EzehJwczKp5Q46D9Lxa6F/f8liEkXrNiw",
-	"05Zm/c1jH0/pHbsWFKk6Ts1qXfi4++6PsZ7qIUkOEID9kKdUn+7Gv3k1UFUvPTNhVd+QPLgZc0JDI+To",
-	"gOKRrIiVw7axTQYLTl/J5JyYfCN02FjipknN1qc6p4yTD83XubIBJH3DTp9aWn1qafWppVWAcd/cnBx6",
-	"MmqD+Vk9/cLdys/BQtUztBy1QlyTfA9MUalhJY91YtYoZVEsrOOthcrBHvrmTDeewW7lCL/ZGZeJXvP6",
-	"bW6wkZ2edjhzS/4vO+cMVMK9j945DK93fX12RjWuIJTPD/fOb97TXzEOfZU/H1ZrH63xZR+sQZmLslCq",
-	"Ccjt03XknFLV3mgrZKUM019I2ylskyGt3mNWKqEplecHb3w/3gmwI2YMb7LOEzCjg/oSoU+Hy9S7EyFj",
-	"JNxJT3mGPfr4kfqaknTda2iKzrzXeAO3RMCkJMRjQTgV4/HNZ9WTJmavgy4B4IMuTIM6TMN2C8koUODX",
-	"5qnaHd4Igp6gLH8DWxMYBYNGgqu2fKse1wTurLeULOTr7QiSmrweo07YTZ05niJu4ijnxAvFZP8kIVn2",
-	"NPF3LiHYU1Xzo+mquUhPqj3w+TNxpYfzBqngV2eN47AD5w1Szr9GY3cw37VZvruXLSbTjG/29toYuawA",
-	"3TyqtV6KocpocEJpxQOnFtPiE7qTXKVjXzF2uP6OGhA0WG337Yl8zW0Zp5+NQwbv7EXW42bSHPnssL/g",
-	"kkrNEbfRz8x9BCeLE86g3XI4KQuHoEMdQR0nU5aUx3awsv/xjCQHMSVsraePdNWmNIC88NXUIK9AyuCs",
-	"uH4Av9kdFkuzatzIPTGk7hrwKXrieto5l8hC7LlZYi8ZtG5YSi+iHhNQjOYAsQWheJyRHFlnL9iyMk8X",
-	"AcVYAL+MHfrKN5bywAI2lp4Ydh/4wyKJgR/YLrmID7i5OXEqJeSIjifh+7AXq+ozTui9a3nhTOoUEuJj",
-	"zkh7NRUd9sJaTcGIRZuRy8amfU+GRIuv6k+6dq5TjPNAwZKVm732yW7Prt0sjvuT4GC72f8GSLIPBrYI",
-	"8zGOhB+gJ3g8u6NttfHbz6CCHvWlz4p7TLo1dpGSYej7elhFI3DtSI6/1DEdimdBvAY4AWj17e/P3tV6",
-	"dEgpY9skfynFtGbeNnx3aU2G6rUv1im78czECx2bGWibkpg+UeJcxiGSKYECivdFF5BkM8Qa7m9P//Ze",
-	"9zcOBNtH6BTtQ14bUMNxyBx9Igpp1VE7seK+EARHVztbIUGBzjHkfR5+rxU6sgXiwHkbOmlID9g24KhO",
-	"gylmfAVkWbn3BQI+4LZR3CfabcDHx9dRT2yDlavtIF3486ioRcdeYxops+2NUeVq8/Gts63dqLYj7TE6",
-	"BDUnGNV21LtfVYbQWq5K0Sv+Wy0wclxpEnqPm3+bFOyQrpHuAi7MibCnSBT83hICIwLmiwFRxtnwV2YY",
-	"McGpSEt0bAMfCJxgHpRDFZ5LZjVLLcJOEC3dYqZ40wKmRAgzwRbI4+4uL/QFz8hrbkLTp+adzntukp9j",
-	"s6stWwWJrauj7/oie9syy84xB9Lz+wBE/HjjYCA8neeHXa7ZI5Z3z7c7vrJA7i46jR2faKyO53jl/pZw",
-	"5K5/BCJKju1tah6OO52uWUAeOZg0xjUUVG3wYq3Uvl9tfQWeN74iA+lVKs5je8Sc5mcKQECSqgB+19vr",
-	"VoOuiZ7fWMkTbO72JKilPTn1BUqOgJUGyUwPvB7EJodS1WqiNO65mDoPA+RpM67NYJ5qFSMqKjsj4Lec",
-	"TTOp2yPz64xIu41szN7Xzoe0YlU1fbhAeLIsqixEQ/0dHV0MtrK0Tt/cTqJ3nrqeOFtvmVSjcmOHwZWv",
-	"zIjk18pXlFfxmgT39+pwzf7anf6rPhDkmtECOl2zMcfMfinIK3OLn+WUvSbBMEEBzbAvCY1TNKsSAfVy",
-	"ZjXLiNS02gONABGn5Iy4qHnU61nVkzzgjpqun2hYwtDYkvPKUVtaziRNAsb/Tj+P3S6nqFp3398u6Cja",
-	"279l1MPVLx+zqW9LmmXxIlmJYT0DtGmOt5SbAgYcVUl+mHCsdBEZJyB1MPy6EDeo0Zyh51FF701do7BG",
-	"YHom/6UVCL7jQoeuvZ4ukneLO77Wk6y7jq94q/7eRLos1OFh8E7ksoOdfef2PLMLoxPyhghXcm7zamtT",
-	"bHwbvaPPuymjxZRKB5KLEwyVrYx0W9Kv3/zRgYGAvyB9T7LMq60e4dnZhxfCop1+DtFyaRBarXS6Y4hj",
-	"pRdIt0C0AM6M87FjUcpQhxwd0MHDUgXFR3J2wreuWP8IjO5h190esDr4mXX5IWuHw4tjo2IBTkYsh2eI",
-	"CJ+COjDnquNJ9x02SEKzQbSTaSHbjOaHxRFzkaE75T1hEwvh1ykpSOq1Te0SR3+xoqa90qt2zQNWrvi8",
-	"enENPj7lSoecMa1w3cEO5Ug/J+dnLp9k7HDiohGYnFRgtua4S2CfYMR1/uW05RNiZZKhaNuSL1Mkat71",
-	"l8G5AT7QTPB0QMvVzMurPRAuyJQcpIU7GV50lBpi1StG0reyM9reIYT4JgAuKj/FVaza/l24ikXVa2ys",
-	"dWFu8i4MOMWUOnTXQNf3UnJdmVwItN2TzX0KJXF1cZkscxkQAU/FIbSYnJ1y4ItfQlb4LgsOexEDtRAj",
-	"ZgmofABNoLm5AIJl5QSgtgbw7WBbV3gnxVfnV+RkvI4kq91Ujb3o3zMoF4Oq8Y0FkEzXZZT+gsVjqMMz",
-	"1lc2pihCgBAParSfBL6gR3FclOHpMxa8Yex8ax57DgkV9v5vjcQbV9MX4GXYN/4BBRY7QEh6tPjx46K0",
-	"JRbF4MJY13Eh0BKc2Q8vnLHJZMieKF/oReEC3gAppMtP2Z7JV0hf5WUWEkQvM8DLjoaPwrZg5KlDwBiJ",
-	"46jnvIQsBnDrIitTfJRX5BYyLyUt0e9NZTPUqcPfOutS47fVgZoeOiVzrKubAS+ANYI2gFRc0EerAMo1",
-	"EXJG5QcLD+yEJuAEpnG0i2MaV+W1b2Now+YENdTL9wo7/5aVuz2S6LflGR39Cmh1lLCwlnqi5EVW4nvI",
-	"GncDi1hlGl+t0t4tuOW50nzd9mzaleKR5qVE58Ks1pQpDhs5lL3G38XdB7z+5o0GT+i8DAgGd9WZ6JxI",
-	"NUroi0xOZuuc3lX2QGu13ql0jU1V5yqnlr51VUP12ryqCavXIbfMShIbPa/0uaCDghfYt1UL9MtThD2V",
-	"47pnefs968hdZjDpvneWp4JPJM3Iafltog8/W22jx0EPCtc2sXlqcNDryEh2wEULHrm1r1oGdeXmKlRs",
-	"7p9miSaip5iHaLWzH5HcA0BB890DLXxTjsB2AC/B/7DQzNeV4nXE5cpMbXIQY3IcvSdanLf2qiYEOa4/",
-	"U7+jIc5phatS9D3U6tek6Hzg9v2VuwPtSaEd4byFa3/w1lx7hausHcCLwNPjBAjBLc0yHHH3QJBdbvY2",
-	"YxrlIJ9COgWifb6sFMsV5Aj6G1IAsZ0M2/ftJoXapEDrMXBpak+PM9DxfJba24QEeywJKUhCJf68l9I7",
-	"HfREv4A9FHQ7sLXPbeqTRV0GGILMuw14CwmHBRKi9V3skeb+2rPz/t19q93WavDFbsrZwboa0byFPJ0A",
-	"SxwClhR0h6zmM61+0aGf6M8hdmj1pcm7s53lesiTbiO4Hpwzvk1DG4bXThUH3uxIPyOd4y3kcqLMhiQz",
-	"OMBudD3a6I2HBR7oEVwzPxz5pvuVIITrmR7qVfA+uPsjSV2QC1nJmPpo1yhhL9NaBkmsW3YZwGnc8NxK",
-	"PTKaVBu/069A9g1sy4DrNOYy3u2y7YAViVHiUbF4spRI6S6hwnqEc3TzVBfXif2FDIrBT+1rPwA/thom",
-	"dlZIZxk7GQ5hd6A94/KthALR8cuPHnceaT7vAQXS7eEv2s+xMk9AbCKaJ3sQEcnTKIUdBxDRC7LnkO+B",
-	"ykg3dojMGJE+pWyiI80yegTJW689g0xQ3ZnuUmdD+syWDvZhdG1JiTxPmDaGCfb6G+6Cqoue6+cRDATC",
-	"dW2izqjpNm40zSCuhdUXAepErcI2nh1Zgu4MHVvVAxF4637LSq5Ot/E+4AZEnYgz2MpLGZZ7iJTFik4k",
-	"lyLKWaQejiSLqBSRNm6Ra2V9SeqMuWPLotmxBeSQIovvxoJZnCYQ8zJDlxDgW85ypdMl4JPNTbsT9OOK",
-	"tnHwmU1AwnIdABF9AWEh9chL0Fc3Ug9I2VCi9FY3X0e0Z1SG2veFxAQOd3sJ3C+sL3w5r8jpIrBJjxD/",
-	"xvIZB2W3DdesrNetWjPemiw3eNi2ipdmokOYauJYl+Sm9rVoivJlrCMy1ZHx7UfCPJmqjwrOLXQdVbpc",
-	"wtCjXOzidyGZnRYBuasV1XkKursw/NLjdsUNQnKCc8jGT0au+Tfx3Y0XqfYqqgbLGAtcK1FCp7ybN5DJ",
-	"XfMrwySnJJtveGrpVAj61t7AW2f77tvyeCT8PCGkU0UWrGUzZW1VGpWRrVqTHz/HivN1tnr58mSsaRzG",
-	"HHlzMtkesWJKLtCng9Wng9Wng9VHf7AipxDf99QZ5urCrf10XrsH57UlNv/7c+YDaSO+f6LzYHsqQe0B",
-	"0kATonbvSwCAMb9dv7Wxn+ty3CuiPOkGDP506F310NuQO7OvO7/W6pTPHauo0tos2xrqZBPlwVoHdIYD",
-	"+7OVzPfde/syzaXTzQrJi8IDzPcVLzzBYoJ2zrUPSmpG5nZHpssTZJ7L553t7TuQSdD5dC1gRJeabPv9",
-	"IOVXyd9cGS5ovntFRWg2x215Rm9GX5VIkHndmB/HdshZaRKxZrpFoA7C+FtV+zxqOWWujezKhaaKE9VC",
-	"PGUsNWuzQKUHaVGYmR3kj7eh9+oWmxmTAxdYcDAlBVKyMZJl5PSgWu0UqmXKxXE0C8fotNU3OC0kMtkj",
-	"M4rCQaFDwJAhRTvgcg8cpuH8dKPHQuqwfrjxUJCVE55BU00tTeGr81sblgnxlyHLArLGaArPIMtwTE7p",
-	"dmshzS4PL/NyFM20q09g84UrMs3OGnakWC95PCD2HwpuxQHRhVDaBtWW5i5VOzRH2xFqCYpPiOkmLCuP",
-	"AdH0v2UkRyOmBqVcVsIXvg27VQTkXTpyTTYpv8FEtJ0FallC7rL0eVHEmY3cX9qa0DuYFu1tw8TL65D6",
-	"h1Ec+W0eR4qMyut3Ye866tE7yPEapZ/ugsHqqcf0+hViLXGC9yigJ+e0bulWWpy1NKTC5c5r/s70jqXt",
-	"2BEUNIgzIH1Jp5WjI9Dh9ZAy7yC47Fc0h2fq4IGEJXEXCoiJ1FovL1veeQd8b9u+IGt1yM5OBHdUif9F",
-	"eMDTh10czlMdwlv3pNkxt6b01YlTK4T2BPYMr6iyqYS73v/YrMYJ34hyqoMuzXcPjGpNUU87glPQPCU8",
-	"VZI85Yb6VkAuYzofnyW5Cyz2CzHG6CY+RyB54DwCzoL9kLKjSAB2Tj34QANmZBzDB2sK7ginfU1gTiRP",
-	"TSrSkLn82TzV3UKlQXo9rYZQbGqyViNHtbPZ6VWnXwt0a6eGcYjaujDVMbLjTNGnwb3v9hyLhPGei/UL",
-	"NNIltovgS8SwDfSC5NjqjZBNBomSx2ELHPIEf89a5WQtCdnVPva6jKX6/FplkV4waq0w9337DjoJsy7G",
-	"k1UhODCa2CQbJKLQHhIksHIYRg4eaeAOhIBsgsOOARXwYYupMddGyEKy5PC2PIZmxeYptuFgSM7rHrL5",
-	"MBOhkVsHDTivq3FAFqyQq4R/Nzel0Ily6N4vjMv9JOdjKNJ8kaqp6Wt5W5tjPQZtabIxcuVmhjJIVnwn",
-	"GyOWHCZsymFhNTdJnPO1t5PHp1KSHTIaKPe2iSBq7B/U009PBHl52YXjjbJ5TQxvs343V6wMzNuRmMm9",
-	"DAKFlUECwM9PE4m9BMb31+fklAc1utmGT/wFwc4cnTOhgbNrUN7z8M51VuJKSwr1XRk/h7ThTyHuTDoL",
-	"uGHs3GMMabvbGXWmhnQXK3f3deoGeO1BeF0AqXWgSbzdYqrAtyNpS8YaJKlgWB2qqvOQ3T9tnqutuPZa",
-	"hjNG/DzLED1N5LVTqrpT0jmHZAHPqAe7rrvDbYaVrPAGJssJYLu1iZ62z2iyjU48/bBC8zSRs+RG27Qw",
-	"wempCOvM9doTXJ/6dhbqnhhMxzOeEnolc0gxpYV8Isv+HnOjsTi0WgXhkJvFMORWFbA/SMJ3IKellbim",
-	"q26ITUU77+vjWtlVvJrFbCYnZGAjCbVKxmiI7SqLIqPAp6hefZ/0IHZuPDsLNJfYDI3khObBXReSzPaM",
-	"70jMYXLKZagZEXfP6eY886rTUlv310mv0zhkalJuHVzXjDFCqYLkkp8f2LVNIZQZwVDqRCZVQ27l+BVD",
-	"lS5zC1sbKsc9rzvLinjn5XfROLodPWOt1rtLjF1VrWNq1Tc3W86QldHaksSe8NhbubiiPSY+X/KCCfC0",
-	"wYCDMluQjCjfYej+FHOScqpDiaau/q6XwY2V3VrFclPamvLRIolfb4u6TfZgjLvTu4nG/QdygPxlaE+k",
-	"FDJ6B/w8XmNqn5vQwEVfVUy75vfTw/fM0HSYRcTvS7liombGSHpFXMDe88I4VqrOkrCnBue12A+jtm5P",
-	"zHlb9w9EhCYpBYC0wx1k6Fa2h/cGbq4YAVOAIB3yuV5nhZ1tQc/1muzYKN0Sh+mqNaHhF7598CJqdWQB",
-	"VzwTfV+rV671r/kiUp+EnO0IV+Wsw4WkoxgF9Yr123OUkdMm2t1uolJE/+d//e+b8WqVr0my/6cZ8ZdZ",
-	"BStqSd8SfriOV09si8dxGoExQnN6SAhJuOwapB0H08+ZT/rwV/0coWeN0XBHy6laDu/kawoJrGaxsca1",
-	"2w5ibvVrbREfmLVMkc56c0VHGTGqecumBy2kpP/8ZRE19XeYoVnpyLZO66Sv2+hxQKFYf+noaPAS8jTG",
-	"q8JKqR9bzn6DvA8fZm4tds9HA1w2KmS8SLmYKcITcdNQ1wfSPxecmSYalw+wPN6THC8aFZIapnk44SFi",
-	"VwCPlZs+NYd1P/VFRx5Mt0DGtjE+wsEhAXoXQIOAlpdCcvvApFUPhIPnnQiUlcwD8owCqLP6HbDdZF2H",
-	"A3u1W+Ni05zWVluTdr+ounq11N4aWYxD43edqR4NTQ7B5xZ0SvsixxbsSWRzw7ZbRC2nPaKoReAOJoZE",
-	"Mw8m9BhMZmdJcBfu12VKWEKrkKwI40y9mZ+mA5JVx0U4JR3K4Grc8kcf3OPSnctwkHnkrGMZyGw6/DQ6",
-	"AKJQyK72/FYPT5sV2SHRzDWMmclglpLzhDsg7YAH5GiFwUBkti4Oh0H7Sj3diT4bJilYMWlnUlrmOZLY",
-	"6WM2LE/8qRsWK34s1gxgo2NyE0tlbWisgSSAk3+98rmyr2GIptAvDqt8ocjzTthJqss7aySFN6eKLHBw",
-	"VJlb4/ADK5M9pK85S8vgHKmgQ2wAFldQm3znQI94xRep99UVpPkeyhI0iDXVHHCSwIssuDFW4D30ooX3",
-	"Y1CFbEpHrNrW6m6zsL2xKhrOYcJ3LBhxhwh79ugoN0SHxc7YQBc+JJaVx/lFxcgahaA41xKhq0VkFH3Y",
-	"wAe+8CYtPG5CaLq4tQwLkYRFMkhWwhL1UuYkZQXaBzA68tpNYUw7ac+mHbtIx62u5rSVU42whw9pOHwY",
-	"vQAvsBur6Vhb9B1LYZYtmpLhlSSu7+0IjvdT+6Q3Fb1XG4/HbzYuDwLbLKTkq7LduNRdhwmMH1wzAwfv",
-	"sV08LUAydoiPk/oqs20tIcCs2xF3U8OQcnyvvoWV0lmnGE5JKF4aHqQ2p2IfYG7QW0dYjZJeI75GKWO7",
-	"gLSr3Q7Sy3FDKp86QTJkAGB8DxK5A0lYqlXKzHEm1odr699V7aR3BDtsVc9UkzlHAktO7BFMK8TsA5gX",
-	"ueBmJ0E3oFYgl+sZFJT+H3j3SHMhgaQx1jxP7srrzh2OmiGsn1Kd0c3+KZG9tSzrKlUdn6zwuBVepPHF",
-	"J0vesOSuZwAqZGm8JKeOc7wkMUGhg5GDVgq+qSfFvFTEyzZ4cAJfrDDjVlUPE2cs6Y3BLAJKNGqbsNBL",
-	"YyFIS5f2ygaxizy+kWEUVqbFHKH+MafyGQtuA0B2C/W3YdvteCnTa04T+F4/aYEY45C9bDhZpx9R8VIG",
-	"5Z7X2g+MBlk05EsIhl4H8KKeuKNTY/EXX9hUbHGrwBWzeSGYWc72o4AV78Lm3c1cXMtgHcIfxXxX8EcB",
-	"aXC5UNAusA58+bTrmuXynUZvdgL2f8uDiXbyJ8IpyeWb4KudRub7ohnHwwiJpoxuhTTnKtMaV7ygs8jU",
-	"hhcGJvzcv4eb2GracgBwl9QYAh7AtoUbWuC35AA/FuFdAS/7F9ZgeCO2jaiM5J7IKGe3LD1HeyKijLED",
-	"pJGuLPOa6ag4DL+9eC9iPV6sXCI+H4p+FejLYh9n9EgletjYIEKg734yGdM8PhEJPBBeV7hW4Fg1ekEh",
-	"S5/tSY7FSftgzH2laD3Ingbz0zOnxtc+HjRLeLSyeSPaNHuVSWhatxqHam2WGzKP2KZqG83UrQp4SsPR",
-	"lI63yorEGWk3eVxkr7Kjc9jq27nbc/sTM5I/x7+uLxJTfCdo+zxq8FtqCq6vuJ6E5YavyC2YSOivdOm5",
-	"w62/bs55PQ82uqoxc5w1t0ldZ3h8KbUVFUSibkUOO9mKKfXFd0phJRx+dtWnmyvatHRkRJmtkXjg1HHK",
-	"GcIZmppaj1a1jWzQei4L1qu1ljmvbO2nalcJwswh9IgMRzzqLlDLBRUS3zXc9g2IF8leSSEXVJ7jW3TL",
-	"cvP8LkY3y3SvYHUPjmWmw1JCnrGX41uaZfgIp3oYPf3QirrjEt3UkRlF1elgSPH+YR77mYr9nO7ofAdC",
-	"xgWFBOLjcRUc+heG1iF3NMkB0iE01tEdJmNCBDrDth5Dk/CyFhX3Hv70EHAJdAdcC3fYclyrlOD1NLrS",
-	"4FqZujcUX5FdBtY9FBUm6TbE2ATVHkIRgj0IBfawdM4gvj3HXr864sUmlTvgDsLmfqNmsNRlnjkIpZze",
-	"QR6z7TYEST1FGL+f7WM9MG2t5fWlFPuz4eWh0N0WdiykZVz8NtWhqa1tvdnU6NLeXNqSrpbpHYrdOIzW",
-	"z6jVsdIRFhmi/slTZF6Yuha/WTFUvXLowA2PpJ1a7EJ0e1sejyQYUn0Rf2WBTRi/xwUY37JQc0iDsNrd",
-	"O1h/eBV5ujQytqbBJh9UBG8ssjF7TLSnKTmTIz4uGyPo6g2IhICmHPiUIAjp9RGSaS9oWuLv/zlIw86B",
-	"nBxMwb0NRpp8Ezcoirk2m2UGU7/Wl6vXAVsKwVMPgH+5RVeeSOCBtgItk/jKjyq1CTHsRLw/mwVlxcNG",
-	"p5x3YFEAG4hSBm/K0wcLNV2XoVliOKW9M+EcEZJ6Zh7zUgi55DTgvFpfIspr/mT3Ztm9jWdsxatq6Q3y",
-	"1meOFtY5yUw/MRqMt01KAWj7ZEzxqCi0iAlW/8y3UNXVeiXziqt/9o0ow5QWlkd8ZkIOx0PWA0zSl31F",
-	"gc0YZBlwkifzsrb2N9V3W6vfGAp3fWlMQ4QAIR5Yrk4RDTOCkQ2gu3145b3FE2pWZdf7bnISUCz2nJMT",
-	"ogItKFdDneeF7bR4Ob8QhFO5eHr4XQs6fKBTQkYLdCEn+pzkbtNQzPlRwIQ0WIsmEQAj4SVxprGrIlFB",
-	"RyBWFrEoaNIXwMtgR7J4Qor1mNvt/R0hudr3RJwz6VSyI5BIaBZqkzDRD0e3uRGQnznLdzrfJDT6Qave",
-	"l6MdqYUguykgJ+Yj1Qi4rFi9nK85Z3xuXux/TSBMwgKvEMKe5pAwnkI6dVstuA1qBnyzysefh0hxLmhC",
-	"sokJ1a6pdnMBmzq9N/VOw5ZM1WdxwvNfVuTmy82U4tyExazEH0XQ4BA0Xxyxe3MTMtPTfgocicEToKbK",
-	"wnwugIvTi0E9K//QtNuyy/zNH/YQJSyXnCQyugV5AsijE9xGJE8jAfwO+IPordk4ohOV+8hPIyIcIrkH",
-	"+9hfRMROeaR+EV9GT1+/jNQxTER3JKMpkRDBHfBzxEEULBcQkR2huZCR3FMRbWkGm0gwkz2qBpUnFiUk",
-	"z5mMUk638kH0N7Wr63kdWQ5n/fm/v/3+u8iwRzzwFe5f3PzNEqQWj//i5rFLYyUFvfni5j8ePHrwH/qa",
-	"Re611D70IY+Hic5aNJu0uUdU4q3z716mN1/cvKJCPrVPP7PP6uOmXpt+78mjR0YVcumSWIsio4ke5OG/",
-	"bB6S2ZPRbpH5FrpI6CLPJmXmWj2FLSmzXnwHv5CHrzm7zeCoRVq4+4WbnxWX6qm/pnuKZk7GhNxEJ/2E",
-	"iCSLbiFKgWTSiM+Wcp0hKclONBsg/aK+ccmDh7/T9I9eRvwNWnwwKY/kCFJDBv/z9xuaa4WSexdS+MKE",
-	"FyoNNZtMxYoLF9lvDY87Dtu/zGQ8lt+rcfP7HCJDbMMikmVGD6mMpMalEsEMe7jl7PiZPcYUtsCryboX",
-	"nB1Ng7P3wbBfSxDyK5aeg3gV0s6CyeCp9WQoPka1mpADLVv+aD5u8+E/bLFV8hOd9jTZRxmTEcsjkteM",
-	"ki4+OFkx9t2dxqXY1Tn02v3vTW72+sZefehlVTf2Pg3+y2aZR1Jyrkhsj2BisOhjnOTcon1224k3QNKf",
-	"dd7GVfS2A777CSZBpLvbxAqKh0vkcb093qfUKOdSZ9womSGRopCVFHKEjXI3OTlHjEcZkDuIlOZF9Wun",
-	"PsmpYc/2aulXHoy1tbs0V6pczQOc1QTVnwXhyg3eMg6bCI6FPCsZ1z/5imq9Pf1amk5ldn9yXeUqLtXE",
-	"569dsvN75zhVGknnSE8e4YdyeQPVQJCrbeefN3uWme00AyLslUqWQRrfkuSgf/iXRm2vSXP9Y+0CME0d",
-	"ZYETlkLkqEWO4InqQS07l2z7N3ettwsybFV/S0vNa7KDFbXCSubGSpTxiDcRMcJHpNIUe91s5d/J+y9/",
-	"bHps5OuM5F+57K6mvHdNsXrk4T/gfDPHIxpM9cxI/lQcru19aEKs7HyopUUk0pwx1s1k5ERV4s4l92q2",
-	"a/RU08PND/kwcw2+PLUsIUIr1A5QjHjo/IN+L+Q1hzsKp6epL/X5KE8tiwAiPMZ1WnjcLAF+PHqRbTsi",
-	"YLAUrmxynFisLN067qIMj/1cZINl+iIqOrEyS6OUbawHow8+DEREcebo4S07ZYM2Sf3+cZkkdsquwTO9",
-	"QyjyRkdyjnYsorlk0b8IN65xzuQeeCTob7DRQTT9sz7b4jjn2pB1cu4ZE/L77ce6oWjgmLVVzu4qiszR",
-	"7dl5vEJp2ImI6EiU57tViidoCpFkKTn/RUQFp0kjeDbAwlriWfcO9DOnElwu3ZW52HPGMIjK/R9p7wlH",
-	"mvt/9zj2y3uh38Hpa3cP8rG5oU+LAvI0ksxsA1pIzZ3hl5E72h7JAbSkCrJVohkJ/cqJJkjnyPUA7z5r",
-	"MyleMP6BWhc0HIxaZg2A7hqRE21gtoxHQJJ9lNEc7DaiSN2+YSkFpOYkeXHDYpqpX7K1yEg+tNurI87H",
-	"tV+oFa2skIpxirBNVlG5b/Frx3T0VKmlDp9CJPaQbSMhSZ6KKNfwGwjdVN96kIi7IUa+3fuOLveOmRLe",
-	"yYd2/tVX2jvDmtwSljpRRoWssU3x5dnbn5Bs4FR973edajt4rn+tnnx/G3jzEy4z+INQXkW4q5yvIs1N",
-	"SKOM3EIWCULTTZRycsqjrblzIsbtO0AhcfJh9uQHRbodko03+qkXNLv3t9h2IR0fu6W5qSS7qg7raHMe",
-	"FaQAvlF/sRx0+Cc67cGchLdU1j3xPRWS8XM3s4SEdFSZ3+jHvs8/KXO4Mhvara/JKSQaPicyPI1YvlF2",
-	"nYbqrygyKgfOZm/V7+/JB96sHuOfXYn9pDMguAh6Dbr69vGEGu6+rmEf4UnyBc2yzoCU2fP08ZKdsoZf",
-	"q4Ps/gqESp0BiFQobXyHnFb9wEd1/DBLWvm6fc8ysCGABq9obhjETflOzzZY5qmBQOkNAZsnZlKpQ5tW",
-	"pojy8q28uhV4KTX/Y+BylYlq3RNuV3uCZ4pE58bN9wXO3Ayb/V4N1kudoKwDCOtfwWrObCLGI03RiMov",
-	"dAoj45GraelgthL3lMiRLJLnRM7P7B1uTi1BXCEmoZdqkm8Ih4iVcqNtOhCe0XoWQp5Gcs8ERBmRkJ2j",
-	"gjSCSQ4jxhIQMnoHw2HrN6Y13r1KTPgOTs/N1K8eFf6BHCB/uaZeqC9o19csMKLK580yC89cacWXJrDI",
-	"2Sm6hYQdQegshp7QYcXqhxljh35+v2Ls8P2d3mQ+QNahAsJvgKS2lfmV4sGKqBG7A67YZdPpPINzJuHL",
-	"SO3jIDpMXjcTx3MuPZmxjGSJBPmZkBxMr4vA6MCfgpHqi23eGQ+bRLqdf/Rvz97+tIl+ePuTUtX/+ert",
-	"//x3LG/vXB1p/3Zmn7kGbc23OktVrnqNojy/v4jIkqcWi5d7OEcSsqwVbXeEbJDVpgmJAcP3VBzMmpc4",
-	"tdQOz5+veXEaVNR3PJILFJsn4/e6bbRkM8w1DtUhoEW5OF20L/7reNq3fa97NSvt71zt7yIhyu0l4uAj",
-	"1txeKYlId3HVPnGRkbMt6zGXS581soEGhF3tELYgvCf+qfaI9yLwfSeqiyzs/sP/oysf/g2l3liarpkA",
-	"aflmS7iETjPm6l86Kr6JToRK9bu7fowyKmXjRNwSCiqKKuG+2/Y9t8/cKy//LeTp3wkX13bx30Iuq++u",
-	"wmW1NBOtkywiUVIKyY7A9SE4OhJ+ABml5GyzBCBPRU9yQDNEB3c01S1vhpyIr91D3Vq/QEXDVbI63DKc",
-	"h3Ill+Q5S8qjrqMiUpJkDzp7xxVSdZ60++JST/UA/eyYrXrHMpO0IFxqrI3PUiJJk9BtB+EOTESfCF2Z",
-	"ffNFXmZZm5CuJk+Qs+0ZJCDb3gx0fujCegfUuaKB3X4Jnm5B+fp7sl/8ctqfuxIU+i4SLLSea7yu3t44",
-	"OtllvO/LhaYerLcvaWFVRx+rANG/efHS4v/vvVEmZ5V8zUQKGRh0h1aGJJX7lJPTiIW6fp6k4Ts2TxLn",
-	"7zfE4fNLZIeFo0mOa6zUSTKlgB5b1Xdz8P6YEradzIxirBfBdRyo7GWntvitZGgPf1HtN+vvtPZj1w20",
-	"PM0yv6tuTKRTsiyNbs/6gGRr7y6rtTz5BvbdNH3hLfx13d2AA20HaBgGR0C/9r73pLd7gLVzvd5KXW7p",
-	"hMSekXNb9ZtyspXdYlFXMr8lFWXXxWEpewVl1gl53WT6FYRsBBTWelVTRHUAERsltOvtnG/AFEHzyMyw",
-	"kjWkXOmPWUDUnsIe/bsFcRfXF7Ied8eUn419JzRXZzjms+SnVkX00Tyj4jq1ggaSJ/XIXvLE3J4nsFK4",
-	"JUeaDebqvDBPLCt+T6b4wcvxya5pXZ/OkLa2Cd1CxvKdiCTDcofDLTEI0n03efr3WYkra7Nw9W3KpNqM",
-	"d3I0z71v78ewbGXz8IxwriTvzvR7NZfLkmnn2PSM/UvbS9b3CWLPTu7+zBsYtC3RNxCED9w8v7VPUAHv",
-	"yaAsH4h+tmc0gas70ZaSayNhcFYwAe56ifDU3GcneybUjuOgTJ182P8xJB0Pjfc9KiPPrZP+0Zm2eyhM",
-	"VziR6QJnhxikZCqtREoXxKuf2gezAXGq8H574yA/OOn8iDwXs6bVcVYsrf8irIpvIpal0HHF5DnUF095",
-	"S+7AgdzeT1XuOXuYziTYk8ajZUFdRkXg6pmN15A7UyIXESN0xiORjIMu+NI+DIk4mJ7ZIVbi4e/6v4PX",
-	"C885K3rk9FoC2PyEtJP50G8vPjAZtFcimvoRK5G7kXW0B5IonqbpT+ahP/lxDd/vYuXei3+6YLg/DQ4i",
-	"2g0e8Xx4qVfOv4N38j267vcmeH5rxx5uL2eIj24sjyhzVOP8eYTaYLe+k+bk4HKtfUjDpkZq5GJFkTQi",
-	"GQeSnm3l+I7eQbDsP/zdoOSNuhM9anCtuH3zExbZb3os/RHep3BN/dYM2q+YFLHn7BQRK1LkpPt7dN4g",
-	"92OyAHzcjP/lA7ceT52NMCaCShFl9A6iguSQfRk90lg+dVzo7gyCnnvhj5//11X85c/Qfuf9GDdGpq+j",
-	"jflqnZq/jDjIkufCSLquCIXt1vQomrYLPiTyM0F/67/Ifirfqp/vybF6tjoEnK01vsT0Lw0fa1Y1wfQ3",
-	"uJoFNqhMGclzSDUoxXRRNLkJn6mzTa84fqWfecU0Gv7HYaHfH3giSw6vGX3P/Ut0MoTBR2Z5do72JZe6",
-	"wp17sGRnDqmwB9/pMpYwIR+8y8S7oaSJZ0zIpaC+7q3VCxOxuzx9wArI3x0zE7gUn7Htlibgcl8fmLaJ",
-	"Qu2Rx+yB/u/sHF3lxOlM/MVQp/5FuIYKFgZxpDbp6TI1aLD+BvKTtZqxmSniXQdasBlTQ8GSITKS1fw/",
-	"nSiW9NWaMnAAU6qk76bVZub/pUFD7Q5iUMGTg8mMOQHXrTW3lB8h7Wl+U/+9Y2MdhVAbLqv/0I/g39ra",
-	"E7MvH4+lRkiYbkM5JLSAEQROWsCnbbkhGFn637Bx7ka75v5K+AW33NohQe+1eoIPGN9FhpfRv/397fff",
-	"ffbq+b9Plxu9dY+jLAN8cugmIzqvIRJ/ERo2XVxCObcEwKHgDbD3G/sIquiZbQfJ7hqxNRrZVLUBt7aS",
-	"3mAxaRBi9VkO6su2+ZA1ZfoPkqnfxZ4VPR3buqZIw5qujWX630fIBcuyldu5acfuFhLb8I5EGqNnU4sN",
-	"u+a67cSoJvZirZ3yYMparRXnVar3qu9dv4Cv3mL69hzZgh9HP9vefLBQ72Vdxe4PNEW9reuVoRn9l9eO",
-	"3qVpsyFvF+dagj/aFW+InVdJCvjgudJokdzVJa+uVT2XV++TC9c8BHZ/yFQbDuK2bn6/Icr4G4vViYKh",
-	"twoz2NEQsj/1jnHfPSTThs4MOJCBd6Vc9D+BGbN3ZQ218RfCbLsFLgbyTgcN3cOMDlU5vKLbj1m/rpNj",
-	"xbbb7pJjfKP9jUasQTnJjTwr/dZGz+DeNOa/mtqYHFmlNXvgVOq0KtPEO2I82mZkp5RnUzX/pjIiO0Kr",
-	"jCxLsf4u4JfqNIpL+/Qj37DaQEvAIRLsCPpI4rYPA4ExuOG8/51Fcetl/vHuKnSX+z2d5s39ZeNaghUk",
-	"OYABygrRgyMQUXIQD3+3f42mIX5rnrsvkaujn87KSvgBVTZc2XJHe1YKiCwnIlZK01BSnguakEyX22iQ",
-	"UWHMdtgB4qOXtyvVSTCJrJM4Ad2pPUA0wj6IHt/DF0wth8d/5E/j5pjTgYOT1q1WeaTpALb9itcgfV9I",
-	"eatFTuOA4BoidUY/fla7+d8JF085rNmRQn1i9btw5Zho+FLC4cvIgpBW7SkStcel0S1JDq4xhdxD3kYz",
-	"7cUx1THz4TDqK/PIVVKg1KeuHzw1RDDutBE9IYmsh3osmQYDqK/c9cN9xTlLQdBdjuLBc/NoExV05FC3",
-	"udkrdZbx8Yg0mRx2tAMVq8sq01TusQP3Yoza79WGq8/5fZtiTfhr5Ano7AvdsFPbXYeoU+apDc5YKl0I",
-	"f2UwRsPPPcrwnlBF3T3hfbx7uwbbnxp+byIBppmya0ZnDr7KRaVCh2DTHqPX457eLzZfLbS9iDxdoQ2F",
-	"TpnqjupN2gxCDfwcs91pozd+UX8Ga/3M3Ibr3pIkTyPDsy9drlwkyQFs/IOD0PF2xlNhEiTbLSb7rPjD",
-	"qp9Hj2ujf/+k6fdY0ztbsvxHaL+ZwQYtH5dmGZmOiMlRdSmqyR6Sg0lUdS1B1GZZnVcl032SU0DpFZcn",
-	"xgdT0Z/aRz71MA/BgjS+qzqtsVLqfo3aOmbMXtO/fv5iY70c3e2H5jsTpMNwTb/Rbwx1b/37ZQsPcP7w",
-	"AB20We2iwGXfah08nd39GszcLgvdtaZr9DQRsTyy/zQ1Iq1WS5ctMyzQxGWCZpGRBMx4Np0t0rmxX0aP",
-	"vE3RWAtbDtoBN1+z63MR9N59Rcue7KjaJxK+aKlEpnsZsdyFOUwHrDTyGYmNwHDHKm3LrMuvVd20rAHV",
-	"vYOl7VpCRaR9Eo3QOkZJHVW++MCRcXDT1m2ZXCQsOoIB/xmBKXXbt5Gh5Xe2e2QZtWVyxKr6WSuT+Pr5",
-	"CysOO80mXqIcQ1Ewmg2BS6rffXTwkzFc3hgOUWAZw3hlfbmHZyy10g61qSqT5J6zU97GLmlpzW4shr67",
-	"VgR9934biX7DTtGWVGl4BSs5pMrkCF28d3uOkowI0X8jwUbSul8xKXDFBWKv25VelhPIPeidD/JUDbVn",
-	"mTJNtt2frivgzT4J9WvR1h7YzEfQXqePqApIjUvqCdiTTKLLIPBt3y5mQY2jkbAUTD69KJUsqSOOblMO",
-	"lNvYgHM+TMlEZx8604kLX/Gwbr2pXLkqQYnTePe/Wvtg9ed4/JvJ+36qC2bE+kFq1p1o3UX8h5DL4Xb6",
-	"TxP5ff5e+HDffZORrvGvmPxa37Vfe7tfX8SKAvLUdALNmPyLiLhGyTUZOwc46ziPMD0Xt6AeFPqFk+nd",
-	"OyiQ6kQ2II4vOMBv8L7k8R7dQpNzRxfjiwPhjhNk6k3LhTUv6paY79+BXV2ijVRpk8k9GKm1ouoP0zW0",
-	"fRXQJb5C0uRgTvm9hbv2kftiUM0ppTvu34igfFQhUMuFKl/FmjLl/NnTfjevNcM+00HuYQ/7W/XgM/Pc",
-	"NQ4t1feu3GJYf9iE/SucCiJk9B+PorSZS2ylfTADqFrHvSqh/A5OtZld2QS2ebviZSkkB51GqHhK8+iW",
-	"yX10W+rCoy5GtlXCdpLLmLC9/Lv5/CxjAuZyenOlw8D6OQaGXHGxR6YEuBckHDVZSw5xMmWfr325b9T3",
-	"vf1fTfZ/UGd/Q4IoY+wQEWklP/r8waPHfdKvfAbLx9694LV95hr7gPrW+Yrm/1kpJDuqrZTkaXQk/ACy",
-	"bfcdjQYNv5n4PU79VGOSROJS4JEeuusJP/YctkdBd89S/ZX3rchWMNdFAIgSK44miFiJY6c01vR3tLVu",
-	"j3hewWufXsn9/gvrakz/eCTNppTtNSi7kp9zRIWrItANeEmyh3RTa8ZLZW+haUscgRUZDO8m5pGrbCbA",
-	"fevYq+0oX98BP+sOCac9i06MH3TRorsb3+iNRv2U0nqmraXc8B6j1/OB9VHvxuLjzIiJu47ZQ1bosILO",
-	"srrZ3LBT3khEq+UJQMJBXmw76A7YTEufHeW9bys1EV11bxHsCEYqrSKzzCSIEHvd8frld0rjCyJEseek",
-	"kSrlhbPS8YfmeqQ/1ql+/l4zcR3b/NYw8NqI8yAEXZ1hvkZDa4GJ6enEGpOsnzPNyYTkkaC7XJmXM8gv",
-	"9T+UsRnh3KCvYHaHPktzj0+s41pmlvZRarhLE7dK/hdTybExWs54ZKzdxu3ncg9H9b+llbOjrh7sFZuM",
-	"5EPpkHBH4fRaPbQS9zKSPxVXD1upz14H51gROErYEUQkWYWxnhs3QpCziM76NwNF0Z00UYM8HDnO1x+8",
-	"ihtWffDKvtg/qKJQHgkJhQbF03f8OwZtK1knybAL1gCWvD8B3vq8rq0nbfaufEZWzKxnm/6lfbfV4mZb",
-	"OUYTNwZ5/CE3O74ep77PITrUlG9Q1/pCFnNV7X33Ol4Yzv3jwSv6Uxgr1zfKmKsm6N0memRd+TZMDFXb",
-	"fJnsIb3IP8OYtYcZCPHZiciBW/xXIMTP+omPyri14RVXu2VhpSxKc9t+LJjQoRFfRZ2dI019A9QmQtl3",
-	"ppClw12P/0s98skgrmSaNHXfS0f461km3xaeA8miIzmYjOcJgvrwd5qn8G4UMu3DkNnWJ9TKPoSmLNdG",
-	"q7ieoFp0NZOgCakV1VYX+U5xpcnAnbZ28fUTa/VnWHC30WsxBckXjRnsOvsPrK+ZqJa69GEVTZtr2lCa",
-	"wMtjwbhc+Riqg7MW0HhrqowtmzYRybKI8Shn2jPv4pcSUtOLYjhU88Y+syLJ7CdW1uTnnGaZybHQm45d",
-	"/CZiBeTK8b0EKXP06Zdu3bL8jWvpca+S7eysriz+5qsrs/Ir2NFcpxgpW7xlXFfkbky+car4rEGLzUVy",
-	"1snQmviPBmP6+PshF9JchU9PrZKZCz+DusiilOmacxRbxutrfuZUwvvi0AdeYmPI9l6qbK4jf7VCGyNV",
-	"oSU2A5KZgVRy9kC+k+PG45V5+D7aEO1DFRmhLe61InOPOqNzq95KQSONZU+EAV7Q8aks3ehglZp9RLYS",
-	"TD0p+7/sXU9v2zYU/ypELj1MWbph26E9rR1WDBu6IunaU1Ew1rPNRRYFkorqAf3uA98jZdkRKTmtaDvN",
-	"KYdIlki99/j+/n5miUml4PcTFZzPRQHxBEeMVvAgnS5Bnr6kGisqmDwvwPM4KyCRznW/MM9BbX3gQYcW",
-	"r7nzYe/Cp1g74VlEufK8oRmDVWXWHQCVBnQo342iGcp4/5J4jJmWPvEks9vfbDPGQnRquUcGdlNiWHY2",
-	"2xif7cfMhnTzxDrQQjDfUuW619gOkpXgnR++BZvwJ0CFncg3oJ5oDy5IYRxGwasBc9A6+LH8YEisDuRC",
-	"Ts508FMPbNPXShkp7Oul3d9FLOmoeJzU98HFW9Nryq9+z1vCK7vbmK+cMyPz0IcIlb+PTCdOldOKEC11",
-	"+K646BBKZKdlydv6LMlJ43qW6QeydjHfxNHj6CLaE8ctfreWvv9pdME9cl7Az6kor3hvTyd7aFo6dYdg",
-	"V57STX631SVrteWcAfegXw4L0o1tkAjKucNoHJYv5OAPy9dv9t+/K7k6chk7Loe9zzIe2g4ijf3URdBa",
-	"lVSrR2dClEZ2EEVR1KgEVULDNkQXISn1R1HE/3OHTTRCL2UJz1q3ps8U0X8CTvMepGPc9OK3+eZnZIvM",
-	"kUjJbvUMzwR8fSWI9RuJgjJCwcjapFS2obXPPLHQ3rzw1+sHzwvv5CFFI3zDNWuUMAZKlsumZPZwZzlf",
-	"b/HDx4nhFSyBKw1h63vpr0jjfs6MHn0MvobG1QO60I0/34Vu3I+TxzNltYf/D0+HoHGys1tQWrScr/si",
-	"6QfYd/yPtkqJ23N4bxYlgk9dEXlT8DWzK/Z5zWsoZ0uS8krJvJ6Z575rgIlWF4ITH0rWJpZLfylXFVdw",
-	"SZclAhn4KGvzcTESCWSfazerHedS2su3FenHIU4+5XeK3iuFXI5fS2Lv+D1f48QRTlnwFTAEVUMvGPtf",
-	"mRY5sOs1/o23Y6m6GCoL4BVJtrIuIOEuvsVCBlRWo3EbPFstTnPieoi+pRu4uhvc7mmaOI2lUK/Eovwb",
-	"m+KS5RmRk3enEW8zwR5Ej3NrOfkB3fdLieD2YlFCbuPEJSjYjPav+NpP5u4z4m839Y/ycV76ftIoSoSs",
-	"mDl4CxvBU8cBJY6YBuN0j94JO/jljQgOumMwEMNCtP+fNLqUVQLUKDRFGoxxQZTfC4qFIhlqt/4RKNyP",
-	"81ADSuI2P3n6YnIBoyQuaR0tsm8WaqOaVhbr6q4Uen28WHHiU4oytHMkVEpXdPNwDW4c1b4jk3PCXS08",
-	"O8YdvQrZlf7X3/3sYsUXcKFvF999WhWH60/vLHkf29GucfKQxAvMTn5xOMOIN94vBphO1F4WwKnkYb3E",
-	"XaGzHgi7evfKnoNvXr9CCEyugViVehRK5HB+vT5HFz7M8SJyeLG+Ijc/wQdzSYLxod47uuES5nvGe+2T",
-	"Dp5HFvnU1bR/KormFADz62Z8wUWpDVU+dtv32vyoExYkxIpCQxNj1nS7ZB+QIhEp8DCyDr31Htq5UlS7",
-	"9reet/wmeimVcb4/dVkb6sLYoYvZwDB7ao7zQsQwlBA39Mpda+PkNApo4JO5R0UGbzuanIndLmsHEgb7",
-	"vn/S8674oS0iQrMvsQX4RjUHJxANryIW2P43yae3h8q4noZClCO7H4wcd10n4zzC2oeM+Zl7NXxuRgs6",
-	"uHlveDV595Fbv8N3K9Gad42XKBlndmueaKImzNpcs7ZOeh42/VTmi5j+t64OONkO4gNSmP4SINeMY/qA",
-	"lbLJ7L5JlW+djLQfbm8Un0F0b/CCUWEyETIdkPh+FISrY5VQjiWNCKdcO3bbKrExg4HY2962F+HVlEVO",
-	"/EaT03TIlWPkMJLGK9i/XFHDyZLrTu4CGTtwT+d0k+Oj87fhbxA5HSr2LjAYyqTuCuj3bk43KqT9IxeP",
-	"gvrVBfXwU+VY0eGaKdnokODcgtYwMKD8zl2TwqOjZ/VSGz5NyG7olkwK6Mq2NgbgNl7ozFouYc1mXKk1",
-	"06KcgWPgo5kMG8Sf59uoZbwoQC1gCICOHn/MExgLBdyAHl/ZLYDvcfX4tlsFWuQ1jPzlQ/WXnZLsEwDf",
-	"rRfBPtHtWI5BUPovkeXsEbx+lMx86yJ7CSWedU5qR6LaxyT6wtSqjLTdvJYGjlyyE41etJs45H7DJ6Nf",
-	"rP/iKCrcbNtrbuDcjyrumvj78mZ74hLfTVprjH/xYO5l/c2oE3X/rFgy8pJTUkrEjaAeT+q3b0OfhmvK",
-	"VHTUFS8R1B/qvhCLOE9WX5tom7P1XN+7Lufp9/xqKSv7tJTNW84DpXqqDS6NLAi0iPrBmbQuKS9zHKTm",
-	"RRFtsR0zGYwrPGKvdC6K4k709kWko/b0byEnx3Be9LAl9b4ClXNHPF+L/2DMD9alMGNomvrm1E7Pxh1A",
-	"395CUXS1q9nSvxXwEtHHOaYd+glZt+Y08EOMmpzuV7uHOjf9QKSFBs+8LLRycs1nN8+7YsT1jWb8WtZ4",
-	"/GGxtldikBRH3fqvX6vi7NnZBa/E2ecPn/8PAAD//w==",
+	"7P3rstw20iYK3wpjfV9Ez8SUdXo9/c52/5Ilq61u2daWfJiJDgcDi8yqQheLoAFwlcoOR8zVzIXNlewg",
+	"TgRZZDEBkkuyrF9ecpEgkJlIZCYyn/ztJmPHipVQSnHzxW83FeHkCBK4+tc/4dz8JweRcVpJysqbL26+",
+	"2yZyT0VyB/yccPilBiG/SASUMiE7QsvkROU+kXtIBDlCkrFSNr9RmVCRkFKcgEPe/k7KPDmSA4ikZHJP",
+	"y93fEib3wN2LdZkDN69z2NYC8pvNDW2msgeSA7/Z3JTkCDdf3LzM4VgxCWV2/qyZ++ZGZHs4kmYRR/Lu",
+	"FZQ7ub/54vGjR5ubIy3dvzc38lw1AwjJabm7+f333zc3HETFSgGKEq85uy3g2Pxp5tX8SaqqoBlpCPOw",
+	"0k/8t3+Lhkq/eV/+/3PY3nxx8/972JL6of5VPLTjqi926UySIxWSHCBhPCFJVhCxv2keM+82Qz/NaE7l",
+	"+TlkVFD9XZLntBmBFK85q4BL2qxgSwoBm5vK+1+/3eQ1pET2iPPfHzXU6dFjc7Onuz0I9fCW8WPz2k3O",
+	"6tsCbtzTZX28Bd48faRCNC9+8dsNlXAUuG8cybuX+unHjx75jxDOybl5gtUyYw2rMcNxqIBIcksLKs/I",
+	"iTdiDGWG/EJdZsAloSV6/DtS1IB89kTOmGmolf5SUw75zRf/ciSy32pZ151vnz7e2lv+/ey+xm7/DVkz",
+	"xrvPduwzyxctfg+c/Hk/f0aPFeNSK5Vm8jc7UhS0YvIhLSXwkhQPM8bhoRlELaSRZxEoxSQDSTMkTTMq",
+	"OfrhgmT4kY+kQD8rCZcEO4/fr/OgIqXk5weacjH01wNo8ud5I0RhSoSTk+hs9Gv67jknJ9xW33Gih0PQ",
+	"k5Y7Djk1Wnl63xaM5OZJeqyPN188efz5f37+P/7jr5//pzoY9P/8zP3f/+HGaEi30x/VZw7mcyWTyCer",
+	"fUq2Evjwusu6KEjz5xeS1zBAh2qf3sKWcYh9v+YVExChdRRFLdPagSb0xy2U2f6BlroY0VXvt5L7ipYQ",
+	"KL23Zxxj1pJyUHvP5xYt5V8/vxkSuE874iPYEZtG5Czf8dtDifYCW+TtnvDQPVIBz4wgrWa1NG9t3Jcm",
+	"6JIxIWm5m6E4zAgeXSSRfzTd8UkffCz6AK8HtJzOVgRKxH+kcAq1tS3pr/q0XzeUask8/WxBsoNY3Fks",
+	"mMRvu1dMPiNlTvOGvjhf9E6TwjKJsQJIqRxPQk3YoP9bTyYMjTaGru5NM7gljFnKlDNWVQ86rA2UElJV",
+	"WjzoMdgJCFFFHIgJkQTuILt1zAC4TaMWM3O/NGM8laGnA5HZHmnZYU+SjOVINfk+GLIxazbzxGg2JbOG",
+	"vLHiWhTAd1B+D/wYqs3EAalsBDlfCUt4Kibg6wPMfDx85BWElsUZoU8M3e0LF8Tv67VLpXbx/InxXMQY",
+	"dOo9Q7kpKTAsfKB4GBVDMiNoiVAx5lBZKATDyQJBysyWFkXvySeBW3XSHNnVIITW1pfHUKjNdywiZ8EO",
+	"wxOoSHZId5GD1iWVWMG7Jlxc3RE8MEIRI1x6BC1aVVXQ8BCZ0R4ja/YOAl4XMNvsDothSyqLGHtWTdW+",
+	"vtFr9L49seUPAJVy4QxBY/hixlAz+5IUxCw58ABI2+PvUoKhEHDaA4cxMb50tI4VE4LeapoObUr0UP8m",
+	"XKAf5iBoXuPnKcixKgA/vqhoIdFP1yW8U6cQ5FHvhIQcenKpCOyI5xPGX3S7oC6T+1MfntamIzkdpqOs",
+	"Uiut8+zSLxtr6xkToZYpkalkuQ7TLOpw3Z5T63MhxXu2ritoCXgn7zWhOpKGWs5al5glSytOtbJadOAK",
+	"ePpvwtOrfJgOcZhRnIxEjHHl3eu7V/OzFSU7VMsNj36bVpSNOF3SoL8ehEPS7qtIl0QN8JWN7IfsTHf/",
+	"VhTfbW+++Nd1cdbxz99/7jOkMVKdE48bST0+PFJPCxMJn0l69FjZiijajyWVrE0cGjW/Z+aFwRlme2Z2",
+	"E26wLxsN+ky/NDxg0RjNJjXi9pxQKRJ2KpOsYNnh5ovm+X6yxmkPpcpp2ZMyT06cSUhoI0A4wmUFEyH8",
+	"eqafH559Y2yEjKWfHxmrLmXYYPqFwdFyP00FNdxzyOiojFsHCzfUi+bp4XE4O6a37BQyGGfHL5s3Bgfc",
+	"gxYd3FhfN08PjkNzZPxIGTs0gK7/IFy8LIe/eqBljrwkILeME8mMnkN9+VX7zuDXC9jKlNUB9HsFW/ld",
+	"PULCI8kh3TEWIMLfkBz+3rwxPCC7C9kP36jHB0cqQaYnoLu9FPjxvgX5k3lncNCK0zKAdq+bx/VJNThc",
+	"4/oaEwg34BvzwshoGQnZsm/U89emxwqklyvgl8tMRqXdhMpXpFp72wDmdZv08aDXXRU0gPJv1eODqxKS",
+	"K3cjYDD7xuB4khygDNtT3zevjG4qSUTQofC9fn54LJodgsbSz4+MdQwbatTouWM0YKAfm6cHx1H7O2gD",
+	"/WTfGBiv7+nmN1qwjc5Wthr+PlHvqwVc0NdkFxx4caHRK9vs0eBVSfPFAJdPzfANG7hSH3DM4F0/VPrX",
+	"yTiYnZB5faPWhvUyFOnmeBlvIGM8D86Y1BmXE6TrJxc3zoB1UFC0bzNXUO7rgj6Ludi5frgUQAQ8bR5V",
+	"19Wlvq67DNk1BnU/DjBlUKN99uUt7CAX8qqBbUZLr7iAI5EAL/nFjIF1DZudVdBbTutj2hjm8V/+cN0D",
+	"UubLZzss5XTYsBxK1Bs/4qnETVA5KfCugszI+6zAnxrN2DSXW7Ygt1CIVFnDC3zMDCcqRgu5xGjLu02k",
+	"V5sx7iwWJtPNMRjxDiLZJigQ2xwKOpUJmclD8pBUHpIHDL5amDfSv3u2h+ww4u+Qclzmja+Gp5Pz1TCr",
+	"0b5bwOH/xr6AG74u3XaOU/fK/8Iv3vhf00ahsJmhCCdzYcdNSF5nh9n6xvl/6Ks4JbZjaQUuIwS3GUl2",
+	"QApZz7AWJtXRXgnYSZmT3RP4jbNozTHY0bGtVeRfIvROiL6OHzBEjFnpHT3ervAkuN2mRi0blev4aS0A",
+	"d2fh5Gbj0ma0xrMGtzVP+4dol7etpdpVPq2RaW1st1t86wblNBp/YwGvsfHJ1sm3xmfJNQomxcc7bfw6",
+	"rfaR92LNK3VBkAlE+uEUn0a9Bz4/fSQo6ryAMSRkmpMz9tTNIcXlKqpc74IeKbZwodqnkvAdYJ8POBju",
+	"gNt7j1nEOhF8TtRFpMgkB1oR7MlXO8mWyp6C0grM3wA+wTxaexz195eduyl/UYKKDZI0mmJOjORHwmlM",
+	"clAma1IghSEk2zcjtYDpIIKQz9SDYRqNbrfAbfYXYuLOGUXGTE/sJ3IW466ju2yZ791VBSnLJby3YNfE",
+	"SQzOgQhRSmt5GxXJDmQXFGq+ykuXoYLThGVOeI5N9BImYIx49kyhyGMSSXqp6F2V5kTLl1lvHRu7+e1k",
+	"LT3shDobrTVRW/OyZUdr7el9j9V6TgZnqT4QAorgYg4gEgTeXUBbDAWQgGHxdk9Y8uPQ4WjOQDvBjU8E",
+	"f3yUkWyovoCRHFGidetlwuLSYcwLwwkgpEy5jpSPBMdJ3UwMr1+f6Rew0XHswZexUpJMTn6dMyGemWeb",
+	"1xSbA8LTpeQ09PrJ3GCj6sE9rzOvkWsHIenRGKPTxXar+yBEpkdaplgwDPfCkZa1BLG00qGlxgwaFN9F",
+	"DQ01mGTa8Z49mk1vn2Dqj8Bzmskvz6903XDRmORCphWFDNLjEY110vphV40GeOd9i0l0ADnERiIHSOtq",
+	"airfkAP8UNlQqy2dmIiuvmkeU/YSl1dLunBfvqiXWtnp9EQVmeFjXhhLyDG3x9NX6PpR9dKOBhzMjXYN",
+	"QbnQOfppxaEinFyeLUsYy4KxUleI3ZfvvqRD7lmv3vHluNkeUt7J0G6qK357T3F0dPmAnm5VVMfp7x9h",
+	"XSPCyY9nOgwzvSc9jmvtWd/q9nZj2J2tlZOnGvrqeeMsJbRFPqOo2s85DrPntiSTjGPPUh1UvSd8h2b1",
+	"lJUBNUrYQmMdCI9HWWjogDLVDUtmmurNXyuCD2UFEQIbor6jav+kYagtzS9YJEAo8EVde7rb4x9myCkE",
+	"FNGFXIwbDmJ2z2kFL7YMGJVVWsZGCm/3RGDxVLTeXGUPi4xM22Rv1UNh8XR9fMW5+4VGUjJnrI1st2Tw",
+	"RrcssQx34ryxVYZmL9ilDu0/I4K4ukCnSGYqJHYqIkIHKvceLYFyDwGZQt81j/+DcDFgoU1cBJtpuU9i",
+	"zmtLgNjjuj4HozmMgaNOXgqG1ukHaBQI2Nl4DCZ2Bxw9bEVcCsOUKrIoQPOMksZ8nT+M2DOO3wyiVnXs",
+	"SJdCBlSUX1Q3O1lxOsxwuR23nb0jh6Wu4Yc3440WXcdVIwg4fVXPTSBvMZfCthvNl90rozHhn1HoEu0y",
+	"ZgJMPPMqIwOUT4CBuBqQJat3IwnUIWBEIUbYAi7MkZT1mBUVZOqQEza+YY0iTD4Zq6pxDY6AUBGSjCJR",
+	"2KAoShB+EBCRwmW8MWNyaTHAuWVmG8xVLpxTEDpciUFvun5vwYeC+Jc7oVtjdntOCnLaJLvbTVKL5P/+",
+	"7/9zc50ABTk9+Ipk+3/962eHi6S+/XMUNYpmAxtanOcjVI1dE5hM/UA1ayNgzdtYjCi9kNkgUWoYe12+",
+	"BknuM43qSnRRjY6wmB09Ii1me60X6nHcQYE0mi6LsxZGNNKTaSGN1BenSCcECPHArj5KLNUQmoh7Uu7g",
+	"S5tLFIM2iK2FW63MozAJv/i8YK9K43J3XJxS8+P/I5kiduItlIjLDVaTwGwij3+x+0gN8YrcBqdt5Kwc",
+	"OemDbnzReiskPQN7YzSkyNr7EePvuAsEtWI0WzRNZ7ElBjE3BD4lsLbVFzckQBMWn6UoIE9vjes+I0e4",
+	"9Vfxy3rp3tELxOqdWyhCaadlYh00YQMwg4ISrmAEgK7iLK+zgC9/z+psD/lr/R62ticSAJb6ReceDqzP",
+	"dW8NZqGOVxuveNoXOTzesbctozd2xJ3c7TkVmUG3vuRZTu90ljQ+pm5SCdFvSE5JT9gXqOLrcdd8pDu/",
+	"zvI2LSVQzIq5a3OMKgg9vjFJHiG8Apdv3UXaHVJ8BzhPAwCo8NpJ4EYcws/9fHpnHVT3MlsNZNdgv4w0",
+	"Sh3F5pqlLTpVgGm/SAcBZEx6KO6ACzTopc2MM7BjRTgVwe7PlkIRUEv3onk86EwMznzHjz4C3GeWNEF8",
+	"Y9M98CgXwwJrGnaZMKevwSxpbVsezBoGtluYzmT9Sj/1++YjlqLNZYcEQxzMcdMViNhjp1mhoBGxDVJk",
+	"bM+wBUQZKTJaH9PjDv0Cv2X7c87N5QnmlT0rQEjgrMB/Z0uwOSRbesvRZUfwzrRRwaT6clbiJ1wxSYQI",
+	"omXFmQSNn4eCTpZ1Q3XslYZgedBsRL0zwRmUJUhK7LN3VJIjLdM8rdGV4GS01871i0r9YktaLUg+8ezc",
+	"e6Ls1m8FauN2kk/KC2nubKFWZnry0CPCz6jeir4OmNlh8RkrtwXNwpuJYPN58FGZinB0ysGdKkZCPnzy",
+	"ypCDWkao91yY51ani5pptnNAmxaG0vMNC1dZsurdyXoRzpBrFnVw2vTayBNTvb7UtVtbq3OPF28tFWbe",
+	"urVYvOuEDDMoBK0F/py7BewmxnWGvtjDSsvbaanoEM4R05Sa64g1gzyVa8ZosSHUIMaEFEigmdjXAj5P",
+	"wttQOtrOZ1H4tWveb5odggyEPxKDUlAPOmaLhgRUxEM5XJKhi+ew2zQ6od5s6F667EkXmqiJbm50lYem",
+	"CFqWIu6aL0RJyKfiEHowExF0/Aj5jAjAQ9zNdv/vXM32hTKYaiDU4525x7yz5ch66SgLQFM22gIwRAvk",
+	"jIoaBPImII4RmQtoRN/ODkm+Z9p6nUW/iEDW2jQsSJ5rhxAHAldjS/KO8T1Zg/S7vtG8jsnWPDQhBXYs",
+	"M3FHmADpmBeVsugwYeIRgO2PzsM8shLOCxfD9G9DNISQ/hKyOfQzc2Myrzm0tz/WojTbIv31oIIuyeLp",
+	"zLZeL241FJbmmlKLEL3mdxDeZy8ER1nI14yWIzC4VfNTmB41o6EKkCVUYYO/lVBFuP5mGfaLqk8fmpuK",
+	"BUsw8xt2t6KmAoF1s8YPmRmHCm7/XtlpDntGCHueIDmk6LoEg14THh7gMnKKAKgQlJVvYBtUoXx5FT+K",
+	"qBUCG+Lhb11mbizNdNd8LCaCrlMAjHDYcZCCofi5iGAw208GLxnL4EJayOd55R1BshHCrM2N2NOtXDhz",
+	"u9vEzsOBNR9rV4QVBMW/JSRBHUDvQRAWQM2MC2UaXtgACJbiik5LEDwKu23x7N3Ywjjr6cRhofl+TowX",
+	"HBXjUR/CwZJZ43RyWPWgaUaBzu4LytdeCIV3Lbee5JCS9MhKGYuZfGR3gcxUZtGiIaEeviay2ax5o5kD",
+	"EsST0wxRO/HaPBYY0XgvkMVXopljD4cx2ygYFH1PphE7enCNjxrsdV2ULLRQTjaC3o/N2qW3gaXMuF9a",
+	"/s3kWxlxm7a3yWyY1+kcX3axSntmaOonElpq6GCIUSZ8pMG/KIbYvQQsS+0tDdQFBJmqJxy++kUKz4AD",
+	"4gKeFtW2RQPzOzSfsObST+T8XRWdWdO3mX4yGzwkTxkd6AzwDqtATFSzZ+ISJlsm2e/iaS8WIHvbwCwE",
+	"sQBImebsVM6vvQ9D/3Vgc+jHwZRazMMTaUZJt4QWs4FGeyLQLt9bmp1278Mbn/DIq1rbOmTWVa0Puxsm",
+	"KUdyThXgn87PROQKCYdPOmRPLJ5d5U+w/STmpPWJEnnaPicSRISHRMs07/cBW6qNZmUg1xYe+AIJJzWA",
+	"KxUCX6uhd0uraGKf1XYIjpTWpYxsd3rZGeXx5LmtYTj1V1FkMauKp8r3JDgN42pvx0vMwcbYSI/oFG10",
+	"8DjgmoGxQ7plfHG0AoYlw2B8WOqms+Y+oaWTSfdU43uTR+l8xc55Cv+514gULxRBiDsAJRZyB0ppW6Is",
+	"mgR2R4oaVrXBrbtoKINi33PX7mwmBwuDxRve3FnhrCyP22yOWSzUFRWZq1xcdB4FFVisPiZheTpEAyo4",
+	"6AS1Ao+gG49rPuXsCiYEL2+F5YEvODEi6I3VF8TJlPKJVsftuMtli48sfV7e+HMo6B0EAzatkciM7s2G",
+	"v3pAA02GwCoONsdvQQ7VRzfGNkL2yVfWkeVErHUEd+H4AiTPOWAR/TJSkYzKM9qhDcYnwIIt4o2pObdP",
+	"xtQxIY8OGoFHChRr72bgEei3bQ/dQP6W4mTAcy9DH4uVf0x3oyR1IS/wDgaPpLvIT7A7vXsvlyngF6z5",
+	"JoHk5xEQw5L2V/BknqXWN8Dglxv7uvmcIodf42ImaFZr6bpxbMZUwbQCaUVqllzG1MAPKp0ny+gc5Y2K",
+	"hfBSLvTR50ht9DlSF30+HGZ0W/26meEz0XbHS+lgoDNev3njOuq2c0QL26xwCMvqI5Tyn1DJ4EzNti3/",
+	"tP2hXpmqfdjcbGm5A65Q2wJaVYW2qVq8PZUQdUADsoCABTmh/Y3RjsYDKOGparF9Da0KjW7LTSPIBTEd",
+	"3V1r1+uaDYbkb00LEOm+NLHdTJucB3bDRLkGtteO2nmcrIlDh69dDkF2DoW5xzcXY7XEA9dj75QCIlEm",
+	"Mw5ZNBgH/G5quAMwlJWQzIsBfeWQaIL6JoOkWUrLVGFABDaicWGIdKd74i8dO2k/ULDePcUSw3vhgFQX",
+	"C13pPDi/2cG1NIBJ4zy6jb0ghYxlcF2qVrrLM1ZPhmSS3lF5jlpZv3jC5Ty4SbfgsPubMTpsRrfAxSQH",
+	"5P1CQodlCgcBZzbwTPy3rzgnZfANf1AB/JZyMWJUoO9yCsYOa5QMMHN1cDk1/C1PmwYXWijS3vKgtL7h",
+	"1Uy9rwZ5K8P7cqwDj/AhS0dA25wF5KguJS3ioRCWEEM7iQBxfCtjW6N4MnlHcyjjIhtSkmwPeRpiBLuX",
+	"sCLtXjjt0aH1VbzgAgLaNQc7zUHJ6Z887AgPG04g5ALQqX8SR31zc9qf0xLbO/JE5T7nZCzx0P18TVlM",
+	"6tl2FKzUtW8g1UdIfKLTZNjpB58WvYX3VtCf3qajUru6sqcInTy3bEIEJzvKPjI8+dU7ycnLsqrD87XS",
+	"umpc9UDPRvnmzTvp40ePditFRSJmdq2FXG/OF+PjABI9Us/ER3xBjrQIvfZukQxxpf9/132fB+v+Dcog",
+	"Pnf7R/3CYArjdHl+D9wQlTdqaBS5LXz433iQ5Akp7SAhT1ogUMQgU+n3LiCCkfCQPhnmIkS+oLvwnn0B",
+	"pWdtf5w46CI7QEASj1nSEvk7eqiF4CDNvJChuKXwIC8pMy+95wUtihXj91tWFOy0auAxrD6joS7M7wag",
+	"GvcPL2u4dhsLPqn4Mc89faH1QUQXeFKeUw0nsXCupIfPgTsXfaSOobMxp6ICLmB+l889K3Svl0ATC5uJ",
+	"FNxSGR/EWazxOofKy69FvFDzimFH/6WmI9tfEP0LTiTeNk8PCoPqY5rCu1bIUKhUBfDG+Ark+1AXlZ7g",
+	"X/OLULdm1jKI7r/eMQn032/Y6YNJniYyLYCMxVG93mOzdHRH7Qy0ogvBQcDu9oUAZ7IDLNFQ+ABpXU3Z",
+	"Md+QA/xQhVaV6oqHrl3j9dpK2DahMpF7IpOS3bL8nOyJSArGDpAnylN3a7NScr38KKzMuJrsQPn6a/1c",
+	"WtAjlehhU0n4DmQAynUBR6xxIrWqGNSV+FIQIc/FvUIrjAKztGsawh0wYm4n7O4zW7AAd+npFEYr1ebe",
+	"s+WIx8xuCYHp9OY1eHOKoeUQxtltFWmsw6tH0H56BiKms2qAh6IKGu3HYtuR4nBmL1YWSyHOjl+yUxHb",
+	"cxYRg18jpWikj2t4poxb/zwX4O8uYSX2vJ90jRGW7HBousUW71CjOZELslve2KDlukXXvqrRK1DfxGVF",
+	"/N1mWszKivg7vYPQ0rgQHwkPTIHNlBvGjmjeDtoueuEz94oOwf4xbOOsIPQo1kwVW+HqNUTUbG4pcmGf",
+	"LNz3bOHOyb+7dwywcGwsLbodq3PIKL1mio5m5l2aqGZ3d/djuycQdphRZpHW19fmlj7ohrLIQeAzK2h5",
+	"B1yOeTkh+U4XWcl2ImhkUn2GqEXPO0K+pkIyfn5Ngi+ySpNuhbBbuWn0izL9zYzirgLVlzZ6bgiZ81cf",
+	"K3jtdD+AMmOQhBbLH7I23IkBlPglxorSBYJtSyX1wXY9eFbOcHFfqkdfFyQYqkHVR+djdXlb1fd7+ST5",
+	"LeO3NM+hXHzkUicHLixCR1j2DCxVVouwFX6WzD5hNo43CAny+B8rQZ0Lk6BqD5pPKsan6iG/+GLqje/h",
+	"nYfjdVs3JEqPR1akhx0+la4ZjArTWg2RlNzt9Xsdaqx9VGmvUqi6zPSIbfi7kt+NTl28hUKlgaFY4ThR",
+	"0K3s1W5cbwatHseBqigjHn819Uo/P3g51QONQ951GbQIla08MnAIdCf6SrERbryV8ZrTDL5r3kGCCu/x",
+	"JHj99RvdC2qwJQqFDNIQv5KzIgR0KcV2VRB1Ue2pBJEed+lhF1vFZPidFlTIsG0gziUrzyvEBOS5otnY",
+	"7XItmvXMyv3zbgl8FdDVfRuj1Y2Ldal9N4PxNzt3J9G45MGXfj7irOTBdqSo/Da1jrXKDvXgq5QctjPG",
+	"n6joc8JMGD/y7MYCbkHm65suYzqkxNhGfaGYbSHNvNTHk5KIg0gbF3sEKKb5Gcprv1acaZ06YN33TJZu",
+	"zO1RorpxJ1QmVCQlk8mhZCpPfMF7+3uPJHohw8ZNS057otZHy0RFjYZxtqMPmMVO3quX1EGHbDFWgXb9",
+	"3Fkas7hzW82sFJnTo72+7l87a2bYhXRPoVrD1blN0dkB/l5ygb/ODgjSJHNcdTdITCHbfThbDaUWP6Oi",
+	"PTjCOYXAFdyb25eZ0xG3xX8oqXzWvDG4x5uxUsKp3B9B0gw7dSHToHyXP5ynSss9cCqnDZyX7sHfNzfq",
+	"tErJ8tPWAxtXCHuT+7E724HH+Gre+RGIqHlAss43+oWlmwV9ML6/Hj6VxoZ03wg4c9QQYfNqzukdJ8dY",
+	"v9zeUELZ2BX/Uu1ENje3IKjK7DkRqsDOoMw74dERz0IvwJuV/cLPA9kwCJJWK4StK8IF5KnFFUZudyED",
+	"Wku9vyiQl+keIunuJXxftut2MtzNL3v5FNBaNKBVKQiEIFwG+w72YjEiaKadibSXw3bVtBOQvyxjYeXu",
+	"LSCnN8Gwh5UxgwjeNUN7NmZLmq7S6vCywyTvVO6pAs9Kcz6Zcj5as983/7qnWd8SC/Lf5pSVv/Tt0fVj",
+	"QOsY37b7xuKo+CFaB5HSqeaJDSO3gjIrivwPnQ0WgmYKldynxyMaf5scQaoNjEZGobu9xD9/4VsNo/gW",
+	"NMePiXYX8Way2JMKMOjNJ1IU+JmeaI5nxxV9PB0Vqkh2ePAPlZcWI3LZwQrc0yyLaCy0YyXMNmn2wGGB",
+	"qqd8/iAV8Zp+zWm1ppqgzR+nLk+cSgkLdKCmuvvtcgFURXAzcEs5w82WBBstI/5aJkRacpLBAyuPMXKt",
+	"RrCCLZ6+l+7xDUHOyBQ/9WwAYlZVEHQrIYrsOtSHBVGfcLVZehhUXqUh+bzMymaQl+VqvZsuetLgWxuZ",
+	"mc1fXmzSI8obMEzABcbRQWpsAVVjead4ELMcMg0wH40GG1SWYB4O2G+LHFBosLiF2qkLmaIb56j2zWgU",
+	"gHUrC7httTHvBL7/PuM6KIiDWsPDxQ1Zh6a+0ENU80Xar2ewjG0VuSlw8PfcaAmDEyJ/S7fRz1vXyIib",
+	"7iN2XWbLIDxiqwkjXeHm9YhbTNs5e+C2nYShAb1WxzwuNBiSyG/pgotwsTyqtZ9+b2MT/01bbUsCJPfm",
+	"RDL+qStcfqJiH4MElrIKSlruUotNOmv/EnHAYqFanNBgYNE0DNlXVcivEBFlVQV52pjuKaMFAs1I08ZN",
+	"CIljYtg7G8rkFbmF4qlqZRQoJmhsZiz+cTQ2tgqtEi4fmHXEgXfpMVqiPCsIPc6myV+HQyOmNXoP8Gbo",
+	"OBvAxvl8mHhTGsVbVaROUSM8B0F3ZTCaAB+wcQc7MQ3U4169KGtX1dmgnw+iZhWs5piYVLNFMM+Z4tLJ",
+	"YNyRlWz4VGzsilS0ShbRW29W/urAzTeT6TrD7psDBAosrFVZS04HCqYH99AvHLErNjcC+F0zix36WGDZ",
+	"AcHSgbpXzKnu76A5m/AFyRaApBwkrLpzWSAolodEzd9FRnQtBqaasxnG+zj24HhBMljo2HhBMin+sD2V",
+	"OWTuJh+RPw47UgQ4+wGdlfHZOCDTX2pSStMWJg5E1VvJUPvkzkc6dPLvZrH7X4vInO3/2u7RACHb013A",
+	"hsRqC3G3886160Runt24eWCp9dru7XhqMRpe+dg2ccWbIcb+7OzMJ4NxwYJlBzGz50lAHCYAtz8OoN4Y",
+	"6waa3kZCzDL1oG3HVKxW1nxbRi3PKOtYrWgIaWOuHoGNuX7GdAJXrQHShaAX8V3x30+Ecu619GjE0XX1",
+	"b0OPXcp6H/e5aQSs3Y0XAo3VwDOCiOr9t9amDgNBqY/l/MjTjlTpO7xwN4+f33vqxsD9zpNh+2srZx3p",
+	"Y9cQlw1hBr9vw66zOCRZdf/ZHzbcPrRxsMeTFutljqeYcqG1zyeHAInLK1bQmCquPpRYHAW0iY7SK0PD",
+	"YJwt6z8RrguNUJN+1jw9OPbAyK6IGTX09/BOaksYN++C0GPK6yKA5CqI9qYuYDqQlrsY4KRNbIIdjWlC",
+	"Mgg0qJVf3p3NgB1Fx3rP/0EtrP1oUXDIRTd+5/6D8OFNu9h1eUApEhHytepXNzijAu6gCGq1tpT92QlO",
+	"Lt7NpCLVdB2OZ0zZOF3gfhrQIAMbys+BmpGl1XhvofNTHh+OYp2+OffjVyxRZCIqRgt5n0kYQtLsoKVr",
+	"IDBw0UTjySc3qd+zWddV5DZsb3aePdFaCmu9a7WUoa45oNyGcEe/tS42Dty6xVPf6yoIZ9f4+qd7ulvd",
+	"sennFdoN4kTOqGKs1zcn+eAVuWWcSMbPwXmG9huISBWiJfh1ibro120+j8pW9NY4L2PxFXG263uGaWxt",
+	"UoSJsWcnLBqZiXViFCy+8ZRLv8XRwFbJBgY23V7VqwhK17WMnSseuwjvMCuIEMtjSVesnm0S9imsZtri",
+	"AutPoLTUbp6OspbmihvPutCBUqcBR9XLKELYlUST4jQnALFs3oCpBB/Gamd1eYn8MXzzn9WcQ5khVR80",
+	"NBGp2DMuTfTr8vMFy0iBthUD4tU6SWHEi22EK/2VlUvf9Vxk6hsDyt7imNV6lOwWorbz8sr3+3RseeYt",
+	"EyXTp1mbG0hoCWduKDwkyU+m5HioXrI8LH/X/Q5hrff4mmsOlbq7v5qW+SaGDQ0do3mwld8F92cOaYxB",
+	"8ntsddnvr8EUZUybjZAyF0uXmWaBg48JScNDakN880+8vXbak5g0UPWa+5LJjJ8mtakbNlSaWTT8ipYQ",
+	"BzpJochD+t+2bYtx4JCqwbdr3YxuY952cMb0D0FXGwXcMGnAhqCp23cCJj+ch2Iufzqk6NLy4mP9GW8s",
+	"awPaTi7Uj7oZ6rlBFQ9OAsLzEq+HQ+4VeUNCdC7miahkeotngLjN143WkV8Y7phkpMNmFtop+4MHMN3j",
+	"1BKMf8WCkwuDOk0FxGuZfEbKnDb+Dxauat2uYYZ/ChBSLQVj31iaxto4tIS3NhQbhPUoazLaK3WyKHOl",
+	"rtK3hPM1LpKx4Sd8zCKHO6qAZgKhf3JOAirFnnOCvIAG65aiAme2PfZu5Ybae4YMpR5oUaRCQjXi98JW",
+	"pqweaaAW3MpuWZcIcpFOzF8/ZL4+9nMtwMBOXT6xWF9wXQqKZnxsR+12LRgIrQAUyh8EUtmfiAhBt8Tv",
+	"tBOVe1qmjjKICjtzMJgT3bFgiLzd3dkTjUtp27SKfEgnDczWdmT0x9BKyalfnBPpDp65bmQJrp/tkmfY",
+	"jI6XQWgdZQk5eg4Vpxmg2/BhQWxrQXYww+K0pqZbTEes9Oh27hPCkTEhabl70GFrjISYgYyMGCzK2QVH",
+	"435BiOUZAI055ABiIwfmK3NjB4zkURZingfoz6fN0/ozOJOMnfA7NyuYCMBkBM5JGRD1+Eo9HzD5ZtsE",
+	"ZBI2uq7ZD7jBj1SINTIJdf3nrFglu4OArK7v7gyc8ljXAYMFMnDhQA5Q4m2UQJOGL4ECps2LOD+/ZDdW",
+	"hjZmm7VC67ZG11AwFPE+bFdi2NICdVgBwh3jTjvMPMZZdogpc1qkEAl/1SHJ7bKYAfHXXbpiyVUo2Usv",
+	"2bkmaeaL6zoeX6vkNR1vuBhzEbtGx06W1UcISeB7bt74J1TIFD4Qkh7NyTjdddlrFN2ZUwTK95HdrRDm",
+	"cC0Axhr9X8puf+phCdtv6gLw1Hb5MteGNM3zFRLzjpN8DG77DnhOs2lA2B/1cw7w1sFZjNEIkxIuxQDx",
+	"+smCnrRY1viNXN3yPDG09Pel31uqnb0lpZUjTJjRbuzYMCPb7cIxiQPUgqM23r74UedZvoHtsIERklZE",
+	"Ow1KMW1DhASSoxHYsQVVQfeZA8gsqIPHu31C3yRo/s++QWDsEIX1QwTygMcCmVxiIN2Yl3He2Qykn45v",
+	"xg7BUJixjZdCC8pbXgWBfmNOsk6DFvwSVIb0Eb1J33Pbgz5CS0OfbgITsh5dK3AlKdHq2/XjWRGBIFBg",
+	"sJYgXrCwmrOxsS8zrBBqwuZ+bCw39UjIgI5mwmyVIZ9mGVThuTdBmUZXC1CZFA/cJKLqT5m0Dod8Ro4Q",
+	"rgM5p3ekGMPom9zUtrVaxKto4FUo8wCgXCjzFdKlQ+0ahQ4aTVU8vE7zZHoiYumGVwr1Hol0O6d/VMAh",
+	"JLl5YNbpsyrSIfV7JLsvuliEBhJVpG2z5E1Dl3YjtsLj08gjgGkvY8CNnAT8jFA2RkfMVzU2XyQYPBBH",
+	"f5duj7iFx0NuZ4xzyGTANdNaqmfLeFCNMvqA/1W3QZhRcByq6UIS0YRMc+pa6Q1DKIZkC4x2VdY/X2mr",
+	"zMp0T8qA+0aVPRbQqiDkLnNeH75oBezIg1DyzaMB6XscSLYHgSYBhwzoXQDNgqpmdTbJH/SI2dzIPWcn",
+	"/DWO6vyFfXixcuBFwNq7GZu2jtcTjq4O90jjbTpHAX+X97SP1sC+nBo5aVeC8CXbYzDanZTP9owGJ2zg",
+	"jzw8xhfB185rdszktav2NqOhfHdLrhn0ZsdGl+cfVtsUbZzZqc02z+we+eQMfnIG/xjOYFC9+CfHcVHH",
+	"cROmpKxuWUhLGesjKF0xg2okA/jPrMI+VLX0h1U0HLa1gD+PUorFDO5oL6OlPCWmtVczNMambrXCHCOv",
+	"LsPNH40QEuCz4iVJ+ymIDHc3h0ClXJdLqOSvbPFLsDY2xMYhw3k3L4MJB6sg4pAjmFbh6FmaaOngHLOC",
+	"qiLSwNQM53qg52BfGp5Fx9LHj2nfGhm03T34IfU7gwNuOQQO90K9MTIY+xUCB2veGBxsD0XYxL5uXhgc",
+	"Cu1p449+HdIImt9r/cpIovDWlgihx3tj3hkekLnaIPyA5p2RAQs00MovuqW3yDittBGpBVckulQnkXtI",
+	"dInO9cjW41FUvrCVvdWvDC5M7skpcLjv9SsDww0FVRp6uPiZTY7DHB1fGUiXeQdHTK+U93wZtOLVzkdz",
+	"Y3N/9zFh9ysf34VJ0H3GB+k6LHOTEHg5gNFwUU16LjWcs2E+rKCxntf81Vmjao1LCHRkZJEWpXbTIRRJ",
+	"SNBXlc5HTHBkQ45JvMmHMzJvY33ahW6nYEiFE5CGtXMF5GtrKH9Y0q+mNXdtL0vJVoLf+tQO/lM7+Hto",
+	"Bx/SQCyoJPTe275/6J3c2/pRbPN2q2Dio5mvSTBcHSmK+dshEETqrSRlHtBee1479kJjPTULxTHhNdnB",
+	"LCbwiIgyWv2HXT/r82pSL16E6ZUYdkwLzCFrlj73mH0DGeMLlr6NnHCzQsPIgPDCUciAFEoisE7ydLbl",
+	"h+HOtqGx1Vpaaj1u2WyZ154Ouqml0u9EXqaKaTp1iOCmjWvFoLbRKyYX2ENtCPfDssS/r3kJ+dMTmR9M",
+	"fOOFlQN0LRSC1lgdeqRlLUHEoE7YD7WDYOhjFzWXOO6U/ZR5/6cPz35KqP8TJdSvmSD/Ke39PoLVq2Sy",
+	"45wfd2rEO0Bv2xtR/LETlBXVI2f7LuZ8NdObe7x+317UBjSciPJkm7dQlpW1NOetLAaOSGDbPa1jXpAy",
+	"3XKAX0d7yKxnfuRQ0DswyVAoF++5fWPQxVvLnIHSwbBh4zT6xh/d2P7DNpZsLAS7eBWKQ629GTldIo72",
+	"yZ6bbc+FoYqGhiI/mYvqBROcm0wIUw/+GS1MeaJlkBg6hLNpGfxUtIkp2jRS2h573kG9sfFtp7it4rCc",
+	"axe80aZNx8TAGdJzsN++ITn8nbHgEHgt94ybxqgLt/5E33aie4Re3MRqiX/kSeWjee275ncAbRYT1unL",
+	"sW4euGszzA/VaujbAjIOMdvZ7l39PmInmIVEb4RDOBlI1jMix/XjlmAvzpnco7tWCVKg7+PrHcEOq1oX",
+	"x8Sht+quQr++0eQxk7QTsOtDYhMatszFJvyG8ENod7XWsJnRABCdPC7ZsoEfeyXUnD5qFhME50By4A8U",
+	"oWKord/XxAYiah6aHrBmsfOxndGSpYGC1TzDPls1FArstHICutvb3q3OwsNcJYV1LugUy1litZl+vbm7",
+	"heOg8b5x483CxvsGJPBne4gDsfYKwi79ytu6MeZSCccKOJE1h7EK1Mva3GZCkIfVXJl38J2rmKDlLp2T",
+	"d2DHCP3mztiGIx/wI1/mjWjXEx2PKYyPdzmHI0isR3a8Sw3bP4+cbzvCf0Z76XPn0I7wn7Nqj8XieOWi",
+	"YNVEY6nJubl8rIkCVWVlaN53Gdtl0shG789102qLljydnd7ZwhuX/uXtgN4G6rK6yzYjz51t3tmvGNO3",
+	"qxtjTWALXB9nJU1mk7G6ivTXYkyvxs8+B8T+zmkI3FCIYxjh/PjWm6IGziNUDJznDn4LUglS6AFLj+hQ",
+	"EREHmN9bG91rwjVOw6d54NstbgktZinPgf4RQPBzLUEaRLs48/C/D3cTOtIyoPmaUK38keGAUtrOwoin",
+	"94wHdPQNMcfr3Q5EQGOhx/hHn4R0N4KQUG82YvfUZd4ca49nbyoz0JNlfdFWnjZGUbSstety7LP7zyQ/",
+	"atlypHISb9WI2y/dnW44ZrjhUchbo929nlT6goFSuU5dzta6b+oCVlS6wXt6ta03KsdzpAbLLEXl2bz6",
+	"qfHLg4vLd5yJ5ZW17duGOKyG9PTjsU6yENf/zO1Tu1osZyxN5zLn9NxPkwjYTDvTsmLB2tGgcpVv4fSK",
+	"SWy/P3SMKuCesp/s1IdLwvY995kQ6Yt8C6co4B/b13KynaUyROkR8bR6SKX+VNIEEa89/8w8pgI9Fkd1",
+	"soWkwRCNBPFRLTQnJ6afUqlHrEA8r5/qgu9cf8Hg7bS1bZNt3SCjhhlbqvNarj3+onlGFXJq8lx79uvm",
+	"GeNMIipp/kG40GU0NjcGysbO+ZcLwt6YOepmjPp/3DEVe1DzaRz5W8aJZErsheS63ZlHjXY2tr2XqQ80",
+	"UQIrYk50Gk1sUvRdm3Rb8Kf/ti0mJc0O5o+j+q8RCsdtZTmlJ6dlM4fPRcwboip0VWHjfaa37OSXsfn1",
+	"Pm6V0y3V7JO9Pu9X34Kt/K6Wrp7VhiCvvePuQv3+e1dfUA/93iXKpIJ2h9TvrRBMa/U35snfPaGYeOut",
+	"fe53n9tT7YmaBw3lpCtXuf6GMBvWiM/U8/qp362UTT5uVKfaJlPN/JpnvDuPqed/ss8Nllb9PND/0Byw",
+	"HwWw5ye8zk94nTMz2JaABVbExlmEEaWGnjG4ABAkGv6xi4qIxkLsIR/i8A4bqwBvYfmghh6EIQ64sEUW",
+	"ROEJXhpCmQez3Lki0fWfZnw7L4+KvrEhbE0Ed8WHpmz159Hdg8sBNaCAHQhALPCfD66HhNTzq4SRsHkB",
+	"B1V7oxNaVHm/d9lDN65P4i5cwy9Ywy9Uwy9Qr0c77KXjINVHWPumNRxX6re75cRhmHt8+Xzkrg3Tu7Zg",
+	"ZP6VjaJWmlmpRkSsjndoPmIf5FARTrDkEeRYFfNBg/QwUbtSSFLmKY0plVdM0yx2K+lSwJOVkUl2uabA",
+	"CEblOjOlKRH9blEqJKhQKyTleKBq60mYefxkLP6HFXSm98Slk3GJL/EEwXo1HhrgvOVevIWmB4gy0lRf",
+	"2eDUgxBpsJbPrE084IM8GQdJxt4gCzZ7aj3e66/b7eLMMvWhob3bhg9D6ktZCTEFps1rg5OIgscPkYFF",
+	"skoCZKAgAzdik02IDc/022PJH4PGubWwVSXCpt1Vm5sTzaH0g4I/XylgCKD+ZQHG7P0wIsrNly6pgLan",
+	"mVyznxlTWN/Lp9BFOuimBEq9jUv6NvSZmfb9bS25Iu5rUkIRTO2iPo7T8MkECZ8MFgpflJE9HsOFJHfn",
+	"4dOXs1N3UgFromXeGgpau/w/UyVHAzloT8aCP0w7EZeTviNFDQvScrgyx3xlaMO1g/11KDUU+J1xgIbm",
+	"93kEryWVBYZu/ctq9Vo7o42TQ8N5I0UT2yiHrDAW9YPeLojZU95wasbfVVC+7BieIUKYYwO/i+svfD6l",
+	"sXEX/PpQhrCRW42sRkuMYdwjfaR13IzymvBg1gXG4j8kevs08+g+RXIhQAhF9aido9/XNJd74P8wJl9I",
+	"QjMt8ElSQVgUePaga6kfT5eBOYDaFpHW8MOsFLMLHC1jN8Ad8LcyvDe7jjKnJwMDgMD7IJlk2CrHZQCa",
+	"aQnLm34lnFLJZEC+XsOLkCRnDrekIGUGAdSVrEp1Dj8qoel7Vv1QRSgPTVLHTPfdLln8JTts5d6qNh0J",
+	"QmWitaI6LxHt9deBsg5C0qPZIhG3eXu6iy68KhvmFTBWVVVoNy+mRIoKccXSi98eLHUlyhNZpI6seh2G",
+	"UJ1Ft/P0RsadVK+/nntOvf76jQ1Uhnjeo9y+vGMf497lhfC5ohkporI+zasdIuPKQy0BZpaHvibZgexo",
+	"uWtEJ9TQMq/gKpNSklYUMrhAlJjy7QomRGABMN5mqLgJcYSyzlgD+v3eJJFF+l3az63Vf01o/oqWENz+",
+	"IrXptlGZKCWS0J5Om4OF5Wobgyc7cFq2Rp2lQluVaOc7wcuMCUnL3YOG+lEsNAMYFoZHgEgGkmYpLbUC",
+	"Dtwo9h5p2iiBd1J8eX5FTjqnt76M3V3P7q1tzsb0MZUVhB6XNw5t2tj1BEKSHUwmbuHdd04k49pHHYG2",
+	"tKRiD3kaAs8Q8uwiRvgBoEKkDP4IPKeZdIu7tN2vva2EWikmFJeO5ADGWr6euaoATtQL5zRjpSTTycpd",
+	"IT7Sd4EMKm2QajrheldzaD/FaJFKlgpW80hF642Q3p5N6m3sWBWUaPa5IAwOf28/KQ5fm3QCAfxOl53R",
+	"Mod30TmFghWByuiNewdZk08KGatgBUjRvCv3kGbmqmjZ2w4qOZENjWKnqN8hmaR3VC5ytloAFH+HXehE",
+	"53xav9XufKOplTBdzG6MG5vRg/A6iQZFsbthxzaff3p2DwxfU7Ra1js2B+TCHXtdmTa7tavmkE5WdCTd",
+	"97Oc9l4RlijHbobAoyEAYpWlzhMY6K4CPP03GgUsZPddibfbXdJKartB7IS8ieNk4pW2emeKhLmVDrqn",
+	"LCXJ5MJ1giv06Q4Bs5CUj0EjcbhbAZDeSIZtgmNoassMm2+200LEp1+bLIGo2PRr4IKVz/YRUZhbMpa0",
+	"pSc/dqWsrypt5sYeikoj15CD+i87lZ0A1ASY4ufItkSPR3IHJqnrE2gWkSOAuzJSpoLuSpMAOQPFO3hD",
+	"zMLbsmMgu0PhkQKvbCc1xKZDss5iurP6Gcv5OZBCrwtSPhXB0IuD12qPrzep67bdN732VRpVwraJMdHu",
+	"7VYoPNQ33LtzMCmZ3QFXt3eBJrzO7w3o1sJtHXKHDQMzqoU1aLpsaHiQsVyxgCQFk5tkhDOTjF4KYPoO",
+	"hNDBqe5UHyVbxpOSlfA3NcFa1KRIWAnJaQ8cEioTKpKSyaTZbrkvTFbpXAv/Iu5lrQQMZdQ0GynCem24",
+	"K5fv9rhnRZ42p1+gBO4ZuqwQG44tGMkXh8dc1USv9gRdEIgFVroaE9YfbA1xTbIWWkcLyRBXNcdaamDO",
+	"DCuoM06Mb0gOixwZV7uC4KFzghpc4PGcGrXyfrtDXckOMUtpp+mRDSkGio0zxCAG59WWpeP64yhsj6dy",
+	"uD1OSG75LRTslBZgWqHO6QtknMapunoVBlK13ZyTMscHDb9SzyN77ayWDLWIlaVuY+Fd5WpuF87kuRr+",
+	"tXoORciVTqlIMzNokWoXI8/MgO7zKx6w92Qe71mFuXR6a557RYW8YlaPXhOHJIEtbyNfBS5qFOSP+lH3",
+	"En4H9V6fli9sotpISc2Vw86UTDhXxHbsd7xyqnBAunrb0BMkR8iWOC1HWzvMPzzMKocuE7razgbLnBia",
+	"rd0eCBbYB3laz3Xzy+DirQ/n5KIlpM7WvrqZ1UMazfiEd3rSZjpjIdbLs2FpV2aFY2SWjhXhyLIopoSp",
+	"1ggl19MsbndbT8oTpAiNISxu4slTDu1udqtD5bHaLTkzi7VbLR90UZJmTMhU7AmHQCnJWMpqWdUS20kz",
+	"PVMoQptrwDvJSYD2aR5/WVY1MoMAX3iDXmhBblnN0yMtm6Wmhx06BZQd0i3jS98chTCp4rAFfuWeKWM8",
+	"4Cz4Xw3Dv+eUIG2HqPYrXkLsQF0+obJhBXKscAm9EunXMuMY0B99oGPLpeh4K2hXikzZ7SBIzEvbbYeK",
+	"uR26VyWjHw9oE5Cxq/sUgQ8XqdgqFAqV2kMflCacR64ATaoeDeDkB6h559EqRPSD5f496/r5OQufzgvk",
+	"eWGTNbz91JWXC8XpqSd/x3dE2tecGO+1d4bEOrFqmOAcEBAU3/Id7fjsG6M/QFwo/jojQE0eAA10vp6e",
+	"w64rRKUFbcY+zAicr+wsqusR9cQ3VjwM732+dvaTox/OtzOSOte3oxm8dK/FoKzPUrEaoWv5RGLRStdC",
+	"12QWY1sYjWYmjlJNLY2j1RLN4LvtVlc7htz9o1uh517HhAXTXCuSHVJyZDX6AFVv1CWVS9e8BfdrJ+8C",
+	"z/47UtA8rUtJC6QKonKfSvIOUcPqNWLwaerTqy3gU2zH+nFOtGa7cTQLx7TMaUOO29qU7E/2bHjbuHkG",
+	"z9p8DRXdfQd5emSl3KNjqvwAMmxKYs+qwDckVOg+Ue8CzO9w4ZXc3AriZ3/aswIEIjrrv9YHKdR09gez",
+	"c9l0hMOQt7s0jyyGmE4wukzHVj4aGZ5d/MhpGQVWnVlNOetYXaRvdUFuocAm1rYwZfO6NWJwaCuuCI8F",
+	"SGdYLPjTnsRgrWk6mdcNiCHWhqPhgEKXFlwpY7Jk/GLZRW2vEJTiW8IHsmIGE15va0FLEMhp4nsc2/Jc",
+	"jOtWmJrHKQk1tU3ocZfY8w2dU3zOZE4N9Dxykg0/MUvfq3qy9HgMSCMdDpaYIqWJhj26q8yOFCGRPHTL",
+	"iQKbrNor3EW8wEo2gh8AMv2lJqU0BYyYgi/VJW/pwt8ejJ3SvCyvs5Aw4C8cVanCYUeP+IagFVr3c7LD",
+	"DnvXxai5ovk+v1R6tQDTV30AinGhjJwTzeUeu7P67qu0zTQz4zc063WE9/Nh3Gf8zdzjfWfPmQ3lqb1u",
+	"NWlHoFtp9VVWy6uOZtIb0NP9Rl/gvG5zLkb73Oy20Jgww6Cwl3q85vwqOKOOw19WRzC5B54IamskMlZu",
+	"C6qWdVEEsKVQ9OLmffA66GhUv0+DEGY7THSephot2r4wVIxwEXGRRNbz0zkdiGeXSiSx7VlVhQZJKlWW",
+	"dDPZvlDPymV3WbBPQ8Whhf2/NYioXAdsBHhLi/F20Y9jukWvBT5ckewwq1np4+FreMZGCvkkOUAADEuZ",
+	"UxXpmP7mvcEoO+mZCaT8hpTB7dczGnpZhY7tH8mKsFVsm5q8zOBMskLOuR7rRPE7S9x0qdn71OCUcfKh",
+	"+DpXNoDkb9jpUxO7T03sPjWxC1Dum5uTxUtHHTA/NU+/sAkyc9CP1QwNR40Qe5LvMGLabdjKo09Mj1IG",
+	"UMYY3kqoLNCpa8d24xhsV46wm61yibSa129shY3sjDTAmou+cdkr60pR6vvolsXw+26ss9bkjqsI5fPD",
+	"vfPbdY2DN8BYEd4fq5mX2vH1GMJIXYq6arYmII9P24M3BmCi00jMSBmmo5jSU9i2Ymp7T2mpjOZUnh+8",
+	"cR24IxCA9BhOZZ0jUOKDOpGhvcNloCeIkCkSeWikUsq4Pm6ksTZEQ/caiqIz7zXewC0REJUPfKwIp2I6",
+	"vvmsfVLH7FXQJQAH1IZpUM40bLeQTV4of6Wf8u7wJsAsBWXlG9jqwCjoG2tc4fPb5nFF4MHSZ8lCvt6P",
+	"IDWTV2P4hN34zHEUsRNHGSdOKKLtk4wUxdPM3bmEwMC17c7it+YiXej2wOfPxFYBzxukRUKeNY6F8Zw3",
+	"SD3/Go3dwXzTZvl+fqauUzG+281vo+WyxVZ0OPZqKZoqk8GJZlc8sNsiLj6heke2e+xLxg73f6IGBA1W",
+	"O31HIl9zm0SqZ9OQwQe7D46YmbREPnvdXrD53drF7XQwtB/ByWKEDzosh1FZOAQd6gjqMZuzrD72g5Xj",
+	"jxckO4iYsLWaPtJUi2n5emGrNYO8AimDE1THsTRn91St9apxI4/EkIbhGGL2ie1iaU0ig3ZpZ4m9ZFB7",
+	"w1B6ke0RASg2BxMxCFDnjOTIOmfBltVlvgg+zQJQguwwVkm1lAUWcLCMxLDHcFgWSQz8g52Si9iAm5sT",
+	"p1JCicgPDz+HnVi1n7FC70zLC2NSpZAQF3NG6qtYoOYLbRUD14xWI5etjMeeDIkW36s9aRs4xyjnK7WD",
+	"Rm72yia7PdsG0zjuRyEzD7P/DZBsH4wxE2ZjtIn/A9jpc3tYtwe/+Qwq6OEvfVbcI+rW2EZKrneh8MMq",
+	"CgxvR0r8pY7uST4LbTnACEBv3yMbC70PNRu+tinTRpAX3JhGzasJtmlNmureF33Kbhwz8ULHZgbaYhLT",
+	"IyXOZhwimRIooHhbdAFJ1kOsYf7mrIQQ8zcN7HuB2FN0DATxyjacRq9SHlFI1xzPY8V9IQgZ0vOtkPhc",
+	"5xTKMQt/VAsd2QJx4LKPYnZtH7BtgKtOgymmbQUkwoOzBQI+YI9R3Cf6jf+nx1dRT2yvo3s7QYZaQaCi",
+	"FgNnjW6dzrY3eiu3h49rlm/0RnscKYvRghlawWiPo9HzqlWERnO1G73lv9kFWo7bnYQ+4+bfJgUbpGuk",
+	"u4ANcyL0KbIhxWgJgRYB/cWAKONsJDo9jIgwKvIaHdvABwIj1ENjUIXnkpmd1SzCTBAt3WKmeNMKYiKE",
+	"hWAL5HEPlxc6MAHkNTeh+VP9zuA9NynPqT7Vlq2CxNbV0Xdjkb1tXRTnlAMZ+f1Kt4bpVuFAeD7PDrtc",
+	"s2seMDzf4fjKArm76DR2fKJx457jN/c3hCNP/SMQUXNsm2H9cDpodM3C1ClBpzGusUGbA16sldr3i6mv",
+	"wPPGVWQgrcqG89h2Taf5mQIQkKQqgN+Ntp1W+Idi5DdW8wybux2FerYnp7FAyRGw0iCZbkc5Ap5mAeN6",
+	"/cymLRdd56ExdU3GtR7MUa1lREtlqwTckbPpJnW7JhkqI9IcIxt99vXzIY1Ytf1XLsDWDItaDdHZ/paO",
+	"Ngbbalq73+xJok4ef59YXW+Y5FG5c8LgyldmRPK98pXGqnhNglvtDZhmfx1O/20+EGSa0QoGTbMpw8x8",
+	"Kcgqs4ufZZS9JsGIXQHgMZeExm00syUC6uX0apYRqbjaA4UAkebkjLioeTRqWflJHnBHdQNeNEJoaGzJ",
+	"WuWoI61kkmYB43+rnscelzFbbbgF9xCKGx1tpTRp4aqXj0Xs25IWRbpIVmJY+w6lmtMt5bqAAUdVUh4i",
+	"3EobkbEC4vel8IW4Q43uDB2PWnpv/B2FVQLxmfyXWiD4jgsdunb7dJG8W5z76idZD7mveK3+3kS6rhrn",
+	"4eqdyGUzSfPO7XlmQ1Qr5B0RbuXc5NV6U+x8G32iz7spo1VMpQMpxQmula1MgLKp129+H8BAwF+QvidZ",
+	"5u1Rj7DszMMLwULH+yFKLjVYspFO64ZYVjqBtAtEC+DMOB87VrUMNcjRAR08LFVQfKRkJ3wXmfVdYHQ7",
+	"yeFOna3jp9flhvScwwu3sWEBTkYMh2eICI9BHZhz1fFkBKlWElpcRTuJC9kWtDwsDl6NDN011hM2sRB+",
+	"iUlBal7beJc46ostNc2VXntqHrByxefVi6s+ADFXOuSM6UptHTuUIf2cnJ/ZfJIp58RGIzA5qcBMzfGQ",
+	"wD7BiOv8y2nDJ8TKJEPRtidfukhUv+sug0sNfKCY4OiAlquZl1d7IFyQmBykhZuKXjR3u8aqV4zkb+Vg",
+	"tH1ACPH9OGxUPsZUbDtwXpiKVdv2b6qLaKnzLjQ4RUwduu1l7dqa2QZpNgTab49oP4WSOF9comWuACLg",
+	"qTiEFpOzUwl88UvIFt9lwWEvYqAGYkQvAZUPoAg0NxdAsKKOAGrrAN9e7bAM76T48vyKnLTVkRXeTdXU",
+	"i+49jXJxdWt8bQAk83UZpb5g8Bh8eEZ/ZVMbRQgQ4oFH+yjwBTWK5aIMT58x4A1T/q1+7DlkVJj7vzUS",
+	"b2xNX4CVYd74J1RY7AAh6dG0cpgWpS0xKAYXytrHhUBLcGE+vHDGJpMhZ6J8oRaFC3gD5JAvP2Xjk6+Q",
+	"vsrrIiSIXheAlx0FH4Xthspzi4AxEcdpnnMSshjArY2sxNgor8gtFE5KeqI/msqmqePD31rt4vHb7AFv",
+	"H9pNZlnnqwEngB5BO0AqNuijtgDKNBFyRuUHCw/shCbgBKZx9ItjOlfl3rcxtGFzghrNyx8Udv4tq3d7",
+	"JNFv6zM6+hXQdSxjYd0tRc2rosa3c9bmBhaxSvegW6XTou2qjvZ9mp2vOhDGXSkeaVlLdC7Mav3R0rCR",
+	"Q9mr7V3cfcDrr98o8ITBy4BgcFeVic6JbEYJfZHJaLbOaSNnHFqz6+2W9tjUNpGz29J1ketsvT6vPGF1",
+	"e8gus5XETvs55RcMUPAC+9bumyEvwnjluEZ2Tn/PcrnrAqLue2dZKvhE0oKclj8mxvCzm2P0eNWCwnUw",
+	"7XoNFnodGckOuGjBI7eOVcugrtxshYrJ/VMsUUR0FHMQrWb2E5J7AKhouXughC/GBTYDOAn+p4Fmvl8p",
+	"Xkdc7pmpXQ5iVI6ld7TGCc4xu+VADincQTnoMk7nlO04E2JpUPcCthLfDW+nG/UGnKpHwg91FQobDxJt",
+	"y3B0mjmjeFB5CVWIL17u3kqokDV/utVjHE69npimkB7KyoVdoKGJ4ewF1y44svEFE9khT0n/3PZ4jmqR",
+	"PWfxLQpD2oOe9ixCGTVvbVx7WP29AFq+1U0L59Hzrbk9DgGzHC8eGujRdVohewN9Nb565ga6RKF/pW7T",
+	"Mkay+ifEwHSQePBW38SHi4AZwInA02MEqumWFshutXsgyMZbe1PEgfLZTyGNgdFuaFGL5WoEBf0VKYDY",
+	"xsX9FCBd1aGrMtQYuMzZp8cZgJ0ucfZtRoKdqIxUJKMSH4LK6Z26h0G/gI1TDPvU3uc2/mRR95OaIPMu",
+	"KN9CxmGBGg2VHnKkpcvEGEwJst/qd9q7+uIw5cxgQ72x3kKZRyClh+C3BaW1NPOJK6m2gEzqcwinoflS",
+	"rMNgZ7keGK49CO4PYR7fOaaPDG6misOTt6SfkWH2FkoZKbMh+VW2hwC6RHbyEtZgoYwIrp4fjnwynnai",
+	"0aERVySugGUAtIbkNu6OLK7OXQB+krCXmXZXSay6CGoMfNzw3Eg9MsDtjT9oVyBbmfZlwDY/tEU4Ztmu",
+	"RbolMUo8WhZHS4mU9l48zJvj6H7ONtScujtiFIOfmte+B37s9XAdBG0oCnbSHMKeQHvG5WAA4Mro6aBL",
+	"8/kITpmg+UBHTFaXGYhNQstsDyIhZZ7ksOMAInlB9hzKPVCZqF4ziR4jUV7KJjnSoqBHkLz32jMoBFXN",
+	"Mi/3bEjr69oi0UyuLauR/oTurJphM3LIOQ27bMvhLqhE8rl6HsFyIFwVWKu0wGF1SPMC/OkugjaMWoXp",
+	"nj2xhAOV2R5UFCndB9zFklsoUrPHQQRmHN2ymgd/sXG9bUzzssluoxqTEymlSEqWNA8nkiVUikRp0cS2",
+	"8b/kUMGsf7RoZUAFJeTIwuPpphXBDFKRqpTX2JU1zyNKrl6bxwKbevNGRdWAL+fRDaXQjzccTINdUAEZ",
+	"K1U8R4xduQmpRl6Ci0KyLAB0RiU8vW3ewTTAbc4d13kXcTVD3qWH0X6hku72Erhb9tj10bwi04uLJXqE",
+	"9FdWzogKWJvDO1Lc/vaaoXt7o8PhvkK/VFUDouYJqy/nXQ3QoynKcDNWV6zV5to/hZltbR8rnA1sO1oN",
+	"2b+hfmtqg5UhmfUGgX6oFeA5pruG0PxS4w4FSUJqMkoopt3A5iHtNEII8NlUtW3VNrjH6GevRBRdcqTf",
+	"QCbXzq/MlZySYr7i8dJZEfT13sDrbvPu2/p4JPwcEb9qwyhGs+my4jaNVcuW12TNzbHlvM9WJ1+OjN6O",
+	"w6gjp06i9RGrYnIxP3mRn7zIT17kJy9yKS+SnEJM8NNg8HAIoPyTc/qncU6XsGU+HAcXpInWf3J+jfPb",
+	"n2hQL5o8UI01psol2sxkVhLjFrpdDHopLcmeDKPTf/LwV/XwO1KpjRhrxJsd5xKVW6r0zvn+/rWy2epD",
+	"lOFu7O4ZdvtPRkbfMwb+QCrToHUZkvuG72syVjP3BAtFPTjXMQTDGQVDA9lMT5C5TJ8PPTcEiIVO4+7h",
+	"8dqKGNNmDim/jfzNleGKlrtXVIRm7NzWZ/Sh9WWN7G2SMYFNXoSS1TrZbl4pgKrBDLg5N8+jllOXSt2u",
+	"jG/QcKJdiKOMoaY3C1QKmBKFmRlgzqsPzZ0wLQEwhnJgnVtMmqtkUyQryOlBu9oYqhWNsWNpFg4NbYo+",
+	"cbuQyGyPzBoL70UQgsEPOdpQl3vgEAcvNwxaDrmFmOPaVkEW7DkGxapamsOX57cmGhViOUNRBGQG0hye",
+	"QVHgmJzT7dYgaV7a+/PyUPW0209gc8JbMs3ODLekWK9AIODKIxRTkQOi+a1+zkm3TccPzcO3hFqC4hGh",
+	"7IwV9THgEuHvBSnRQN1BabWt8IUfw3YVAbm1llzRKuVXiAR5W6CEMuQKT3mOIi3MhcWlrgm9eurR3vTp",
+	"vbwF8j+M4siv8zhSFVSumO880vFyyNWjpugSt6PU00PoiyMlmm5/hWhLnOA9CmgFPXUWDTcHN9JitaUm",
+	"Fa4+QvF3pnUsTaOooKBBWgAZSyzekzLgUu8ZE3K4EcF1MxAdOLCTWGE2i6iuMGiVoBYVYatx+JgzUTbt",
+	"DRGmNDnoYs92wV8cxuEO+N60d0MWwJGdmQjON0z/TXjA04ddGi7onLHVBF3s6VYucblAxvF3o9knddBo",
+	"rbXXpQWFXi9mMsD0rq7zpc5DknGS6/ZdK26bVk23W8ctxzKj7czgyGh1ptXkVrTcSWXhXo1UtNsYWW+t",
+	"j5zZxdaSlDnh+StaRoGH3QooZUrnw+Vld4GFziFGChpF4ggkFBgiIEYyjvA/Ccxk5jQC13gNtmJSK2E1",
+	"9h3hdKwn34mUuc5MvKYyftJPDSNCdEivptURio0nax45WovPTK+NCpm+A2ZqGEehvxdiHQYzTsx+umoT",
+	"3p5TkTE+kjVzAQ6/xLEQfAkfZltdkBxbuRZiCyBBizlsgUOZ4fMU2hTNJRFU++Egm8Doz69XEu4Ew+tM",
+	"vh87xdA52b4YR2+F4AuDzOTcIQEe95Ah+1yEmcl44Kc7EAKKCEcWg/HkwnmxdxGdUJ5k2eFtfQxNki9z",
+	"bP/nkBT4PRTzUb9CbzQsUvOsj4YkxQu5yrXI5qYWKm8W3YqPcbmPMj6u3cBcZG4r+hreenP072YMTTZa",
+	"ruzMUArJiG+0MmLZIeJQDgs320kiXUIzeXxmNdkho+Ryb3o6o8b+vnn66Ymcse7iZVsVlM7rtlTR67dz",
+	"xcrAvBOJ6VTsIIx+GSQA/Pw0k9jkiMHg72AONyenMqjv4DZ84i8IduboXCLVx8TrrDI3zqfP2jWWFGq7",
+	"Mn7Gd65VMAaDSZsBN++DZ4wm7XB3ycGUqWGghuE2m8N4+yOA+wsA5w+lVXUj/e2FkCVpT8Y6JGlR8S3I",
+	"vbWQ7T9NNrpBm3C7DKeM+HmWInqayftONRyuUOEcsgUsoxEo4cE8dFZgJSu8n9xyAtjvNKem7TL9TBTQ",
+	"0Q8rNE8zOUtulE4LE5yRAtHBHMg9kahHL9AjiYbYPuMpoVYyhxSvTDvOsPO8Hm/5OxmLQ2+roLYwejEM",
+	"eVQFnA+S8B3IuHQr2wPfDrFpaedsfVxn4ZZXs5jNZESNApJQq2RSh+iuuqoKCjxm6/nnpAPwtOOZWaC5",
+	"xGbsSE5oGdwEKyuAjNS1l0zGJAnoEXH3/3bOM1MADLVVu8P8fvq4xSar+70O9BgTlKpIKfn5gVlbDKH0",
+	"CJpSJxJVHL2V01cMbRrZLWxNqBz3vGr0L9Kdk99F4+hm9MLkwi86dgtigYGu2NxsOUMCJShNkjrCY2/l",
+	"0pb2mPh8zSsmwNEGA4zMDD4BovyNoduFzUlWa50SRV31XSeDGyO7HoBBV9q68tEjiVtvj7pd9mCUu913",
+	"kcr9e3KA8mVoi8ocCnoH/DxdQG6ei+inp64q4pIG3PTwLcwUHWYR8btarpjAXDCS3yMm6qi/MI0TrXIu",
+	"jNdgrRbzYdTR7Yg57+j+nojQ5L2AnjlwB0hMcnzP9hXakjSMgBgQXNuIRq2zbWVietCoNZmxUXtLHOK3",
+	"VkT/1YKWgL06WmBbHVnAFU+k7Wv2VaGdLfNF5H4ScrYh3BZ8Xy+1noIs6eBK3J6Tgpw2ye52k9Qi+b//",
+	"+//cTFdxfUWy/b/0iD/PKuRqlvQN4Yf7seqJ6bg9TSPQSmhOSy8hCZdDg/TjYOo5/UkX/vL9CDVrzA63",
+	"tIzd5fBOvqaQwWoaG6tch/Ug5lbf61L9QK8lRjr9XteWMmJy5y2bHrTQJv3Xz4tsU3eHGVqtgeyyuU5Z",
+	"h4keBxRQjpdUTwYvocxT/FZYKfVjy9mvUI6BP83FKBj5aIDJRoVMFymj1MWpIu0qan8g9XPFmW4gdPkA",
+	"K9M9KfGi0QIrIkhYER4idhXwtDHTY3NY97EvWvJgsJMY26b4CAeHDOhdAA0COpALyc0DUau+Eg6e5xE0",
+	"WrIMyDMKoM7qd8DmkLXdXczVrsfFrjr1VutJu1uUv716294oWYxB406dWIuGZodgvwXfGHEJtwXriWxu",
+	"2HaLqHE2LkqzCJxjokk00zGhx2AyW02Cu3C/X6aEJbQKyaowzvi9lRUdkKw6LsIpaUFHV+OWc31wj0vr",
+	"l+HwMMlZxTKQ2XT4aQxAqKGAno3/5oen9YrMkGjmasbMZDDLyTniDkgZ4AE5WmHwKIUpX8RBUr9qnh4E",
+	"ow6TFKyY9DMpDfMsScz0MQeWI37sgcWqH6o1A9jomFxkCbkJjXUQNnDyr1Y+V/ZViWAM/dKwyheK9HfC",
+	"PKkh66yTFN6dKrLAwVJlbo3D96zO9pC/5iyvg3OkgpzYAIw6vM/gGdATVvFF6n17Bam/h9IEHWLFqgNO",
+	"MnhRBDcFDLyHXhSQYgrMM6Z5sn+02tssbF/AloZzmPAtC0aiIsL4HgPlhuiw2Bkb6MKHxIr6OL+oGFmj",
+	"EBTnWiJ0tYiMop0NfOALr9LC4yaE5otry7AQSVgkgxQ1LFEvpT0pI9AugDGQ164LY/pJeybt2EY6blU1",
+	"p6mc6oQ9XEjD4iapBTiB3ZidjtVF37IcZumimAyvLLM9vydA+p+aJ52qGL3aeDx9s3HpCGyLkJKvVnfj",
+	"UnctajZ+cMUMHArLdvG0AMnYIT1G9ZRnWy8hQK/bEnfjYatZvrffwkrpLC+GUxKKI4gHby6p2AeoG/TR",
+	"EVajpNaIr1Eq2C4g7Wq3g/xy3JDKp0GQDBnQ1mEEyd+CJCzVOWnmOJH14Ur7D1U7qRPBDNvWM3kyZ0lg",
+	"yIl1wdSGmO2AOZEL7n0UdANqBHK5FmJB6f+Bd4+0FBJInmLVc3RHcut3WGqGsD6mOmOY/TGRvbU06ypV",
+	"HZ+08LQWXqRxzCdN3tHktqsGKmSprSS7HedYSSJiQwcjB60UfGueFPNSES+7YsIJXLHCjFtVNUxasGw0",
+	"BrMIKNGkbsJCL02FIA1d+iu7il3k8I00o7AyLWYJ9Yn9dLUX0JWyUSyQpAli4FJKFNASHvhlBzHemPuO",
+	"reK8sYOZ6SKRBy315mIP/lBS+YwFNykhu4W6dN2yerfH4walIZZE2N08226nS9tec5rBd+pJg5+aBrRW",
+	"Uc+HrOB6steQEBcjwHRyz722LpNBOgUZFIbBaFI+14UWVcSwvOoQ9GLWm1ZIW4jQlmNO9NCgn6b+0u2Y",
+	"mRWYPwhY8fp23nXixU0i1of5Qcz3Xn4QkAdXuAUZLut0ooi7YVwuRW/yMjLAZDU8iDzafyScklK+Cb6N",
+	"7BRrLJokfx3UU1d+rpCZ3xYH4OptVOJjY6MFlF7SEp6793ATW223HABsXgWGgAcwnUCvLfAbcoAfqvB2",
+	"s5eNcT0c6oRtEyoTuScyKdkty8/JnoikYOwAeaKKId3OtFS83klh8W76ary0seL5/K4iq6C1Vvu0oEeK",
+	"Nn/2qQYxQV9XFjKlZXoiEnigNSJAyiAo9RcUivzZnpRYaL8/jLpvN9oIGK2GqXXM8fg6xoNu1ZnabE6J",
+	"dtVeqxK62s3jkNs6PZlHHFPeQRN7VAHPaTgA2PG20SJpQfqdexc5q8zoHLbqQvn2wrCeka88/XV1952j",
+	"N85T8zxq8FuqMQLucT0ZKzVfsV36JYwXZ42kHXSa/KtFjTzYaZDJdARGhzOGwk746n8jKojc8pYcZrIt",
+	"U/zFD0phKxxudu2nuyva9PbIxGY2SuKB3Y4xPoRVNN62nizEnDig1VwWLLHsLXNepeWP7akSBPNE6BEZ",
+	"u3k0XFNZCiqkaoSNzCNT4aZ0kYSrHEpB5TnFXlXZ53cpuu+xfQW79+BYFyqSKuQZm8+xpUWBD8o3D6On",
+	"H1oEepzNk39jcxQ97+DaxvunfuwnKvZtW6m2Xzoyf70xZoRMKwoZpMfjKq0TXmhah1wrZgfIrwEIT54w",
+	"BRMi0Bg2AS5Fwsvyadx7eO/Bf8vWWC0ItKF6BZVpYHD3DrjaRmGEs12JginXeTHA8fIbcuHaZts3GsFD",
+	"du5Y12urdCJ7iDbk0ByaoR5eSBEwVCEgoFBhXcBzAentOXVaYyDwHtrTyxZhoGaw1K26du9yTputxbbb",
+	"kJYGOUKl/2QeG8FL7C1vLLffebyXrq69th9YSE9lusN3QCv0jJVur7JLLXqpIS9Pq0El0nGxfc+7dZYt",
+	"YZGB9x8dReYF372o1IoB+JUDInZ4JO2axS5Et7f18UiCexssYoUtYFrgj+AA5VtXzRzyoKYJ9h2slb+K",
+	"PF0qGVNcZLKAWoJ3FtmZPSaG1ZWc6DiWTYsKulAEIiGgOw4+Nw9Cmu6ElLwImtf4RBwOUrPzSnIcBvnC",
+	"hFh14pcdFMVck1Y2g6lfqSvj+0E9C2lsEIDDdIsuAZPAA3UFWibxJVhtjiFi2EjgTZOOaMTDxNysdWDg",
+	"ODvQbhr4zdEHi/nuy9AsMYxIP8wI54hA2zP9mJNCKCWnAV64v0SU1fxJ783SexvH2JZX7dI75PVnjhbW",
+	"OVmFPzIaDHxPagFo/aRV8aQo9IgJZv/pb6FgDtRK5qEc/OQ6woZt2uU7Wzdu1XX/fj3kMnWFWVXY1F1W",
+	"ACdlFpb+1k9V29+03+2tfqMpPPSlqR0iBAjxwHA1RjT0CFo2gO724RAYBtirC4/gN8DlJKBq8zknJ0Qp",
+	"aFAGSuPPC9Py9HJ+IVDDcvE6jbsehv+VliUFrdAV1Wg/yd4Ropjzg4CILE0D6xKA5+IkcaayayNRQS4Q",
+	"q6tUVDQbC+AVsCNFGlHrMGV2O3tHSN6ceyItmbRbciCQSGgRqpMw0Q9Lt7kRkJ84K3cqiyY0+kHbJrST",
+	"reGFTbwPxQWhuhuqHQGX66uW8xXnjM/N9v1fEYTJWGBIPOxpDhnjOeSxx2rFTVAz4JttYcw8aJhzRTNk",
+	"GchlFrntbt9dwMan98Zv+W3I1H4WJzz/y4jcfLmJqZLPWMpqvCuCRmmh5eLQ+ZubkJme9jG4QBrYg+py",
+	"J/25AC7GV2U7Vv6uaLdll1mp3+8hyVgpOclkcgvyBFAmJ7hNSJknAvgd8AfJW31wJCcq94mbRkI4JHIP",
+	"5rG/iISdyqT5Rfwtefr6ZdK4YSK5IwXNiYQE7oCfEw6iYqWAhOwILYVM5J6KZEsL2CSC6ZzYZlB5YklG",
+	"ypLJJOd0Kx8kf29OdTWvIyvhrD7/j7fffZto9ogHDmrii5u/G4J48fgvbh7b5FxS0Zsvbv7jwaMH/6Gu",
+	"WeReSe1DF/J4mKlcTH1I68vHRrxVVuHL/OaLm1dUyKfm6WfmWeVuqrWp9548eqS3Qiltam5VFTRTgzz8",
+	"t8mu0mcy2izS30JX611kD+VMJwvksCV1MQq04hby8DVntwUclUgLe79w81PDJT+hWbcxUswpmJCb5KSe",
+	"EIlkyS0kOZBCavHZUq7yPiXZiW4nsp+bb1zy4OFvNP99lBF/hx4fdCInOYJU2N3/+u2GlmpDyb0NKXyh",
+	"wwvtDtWHTMuKCxPZHQ2PB5ztn2cyHsvv1bj5XQmJJrZmESkKvQ+pTKQCiBPBDHu45ez4mXFjKlOl1mXd",
+	"C86OutPg+2DYLzUI+SXLz0G8Cukrw2Tw1EbyLh+jer7IK72Tfu8+brL8/9hi28hPctrTbJ8UTCasTEjp",
+	"KSVVUnEyYuzarE1Lsa3eGNX73+mM8/WVffOhl2013PtU+C+7xStZzXlDYuOCiaulLNMk5wZ2d1hPvAGS",
+	"/6TyNu5l3w7g6D/BJIgMt31ZYePhEnlsk533KTWNcakybhqZIUlDISMp5Aibxtzk5JwwnhRA7iBpdl7i",
+	"XzuNSY4HAj26S790qMi906W70sbUPMC5mWDzZ0V4YwZvGYdNAsdKnhsZVz85aAN1PP1S65aB5nyy7R1b",
+	"Lnni89ch2fltcJw2jWRwpCeP8EPZvIF2ICibY+dfN3tW6OO0ACLMlUpRQJ7ekuxwYzPiOnfM/sf6ZW2K",
+	"Oo0GzlgOiaUWOYIjqkOXHVyyaaQ+tN4h7L5V7S0lNa/JDlbcFUYyN0aitEW8SYgWPiKbnWKum438W3n/",
+	"+ffNiI58XZDyS5vd1ZX3oSm2jzz8J5xv5lhEV/NDC1I+FYf7tj4UIVY2PpqlJSRRnNHaTWfkJG3iziX3",
+	"PN016dWMcPOP7MzcB1+eGpYQoTbUDlCMeGjtg3Er5DWHOwqnp7krYPoovZZFYB4e41qePO4WNj+evMg2",
+	"rUkwCBH3rHKsWKws3Sru0ige87nEBMvURVRyYnWRJznbGAtGOT4MREJx6ujhLTsVV3VS8/vHpZLYqbgP",
+	"nqkToiFvciTnZMcSWkqW/JtwbRqXTO6BJ4L+ChsVRFM/K98WxzmLAzTIuWdMyO+2H+uBouBw1t5y5lRp",
+	"yJzcnq3FK5oddiIiOZLG8t02G0/QHBLJcnL+i0gqTrNO8OwKC73Es+ET6CdOJdhcunvm4oiPoaHNxz/S",
+	"PxOOtHT/HjHsl7dCv4XTV/Ye5GMzQ59WFZR5Ipk+BpSQ6jvDvyXWtT2SAyhJFWTbiGYi1CsnmiGNI9uM",
+	"f9jXZlK8YPwPql3QIDfNMj0kyPuInCgFs2U8AZLtk4KWYI6RhtT9G5ZaQK49yYsbFsW+AbZWBSmvnfaN",
+	"i/NxnRfNilbekA3jGsJ2WUXlvsevHVPR02ZbqvApJGIPxTZREI0iKRWoCGJvNt96kIm7a4x8u3etlT44",
+	"Zkp4Jx+a+bdf6Z8Ma3JLGOokBRXSY1vDl2dvf0SygdPme7+pVNurfv3r5sn3d4B3P2Ezg/8Qm7ch3L34",
+	"V4niJuRJQW6hSASh+SbJOTmVyVbfORFt9h2gkjj50GfygyrfXpONN+qpF7T44G+xzUIGPnZLS11Jdq97",
+	"WEWby6QiFfBN8xcrQYV/ktMetCe8pdK3xPdUSMbPw8wSEvLJzfxGPfZd+Wkzh29mTbv1d3IOmQIFSjRP",
+	"E1ZuGr1OQ/evqAoqr/hmb5vf35MNvFk9xj+7EvvJYEBwEUwedPXt44ga7rH2fR+hJ/mCFsVgQEqfecq9",
+	"ZKeiY9eqILu7AqFSZQAiN5RSvteMVvXAR+V+6CWtfN2+ZwWYEECHV7TUDOK6fAdxDN4pfMMMRrn0o3ng",
+	"440t2hXea3zRJsY27LKI/Y1J02zBnJz9mKPHyOZVt9PqMi/gaiRfPzGTfgNKcWXBbpw1o3bsCpyy0f/j",
+	"yh05E+26Iy7JR2KgDYnOnQSGCxDEGUfvez13Xqo8cxUHWv8mXXFmkzCeKIomVH6hMlEZT2xp0gCzG3HP",
+	"iZxIBnqunliRUuoD9xBaUkvVOVSEQ8JquVF6AQgvqJ9MUuaJ3DMBSUEkFOekIp2YoIX6MQSEgt7B9duH",
+	"N7rV6AeVX/ItnJ7rqd97cP97coDy5Zr7ovmC8mD0AhPauC5FYbDD213xNx0f5uyU3ELGjiBUMspIBLhl",
+	"9cOCscM4v18xdvjuTtkKf0DWoeL6b4Dkb3TT1nsK6zdETdgd8IZdJivSMbhkEv6WNOYYiAGVN8zE6dRZ",
+	"R2YsI1kmQX4mJAfd+yUwyPOnYGTzxT7vtKNEEkluC0j+y7O3P26S79/+2GzV//nq7f/8r1je3tly4PHj",
+	"zDxzH7TV3xqsOLrX27DG8vuLSAx5vCsVuYdzIqEoepcmlpAdsppsL3FF8T0VB73mJfwZLwby+Zr330G1",
+	"mccjuQAjejJ9Pd+H8tbD3EdsJAR7qhSni3bwf53O3jfvDa9mpfOdN+e7yEhj9hJxcBcP3NwMikR1xVY2",
+	"cVWQs6nO0k7hZ52krivC3pwQpq5/JIzdnBHvReDHPKqLZPrxsMCjew4LaEq9MTRdM4/V8M1U4gmVLc6b",
+	"f6nLjU1yIlQ2v9tb5KSgUnY84p5QUFG1dRPDuu+5eeaDsvLfQpn/g3Bx3yb+Wyhl+91VuNwsTQddJUtI",
+	"ktVCsiNw5QQnR8IPIJOcnE2yB5S5GMnx6EZa4Y7mcC1y1xgRX9mHhnf9AoUp95KcY5dhLZR7Mkmes6w+",
+	"qnI4IiXJ9qCSsGw93KCnPRaXeqoGGGfH7K13rAtJK8Klgkz5LCeSdAndNxDuQF/MEKEK7G++KOui6BPS",
+	"llYKcjYNrQQU25srbUmGGhEAyq/oNBa4RPY32IqXbXs1GsDAL6f9eSjPZOw+yCAk6vH02xtLJ7OM931H",
+	"1N0H651LSlgb18dsgOS/OPFS4v9fR6NMViu50pccCtAgHb1EVyr3OSenCQ11/+mumu/YdFecvd8Rh88v",
+	"AToWjiZZrrFa5TrVAkZ01djNwftjSthxMjOKsV4E13Kg1ZeDu8UdJdfO8BftebP+SWs+dr+BlqdF4U7V",
+	"jY50Slbkye1ZOUimhPKy6M6R78q5m+cvnIa/X3M3wKEdwH7DwEGo1973mfR2D7B2yt5bqapmrZAYH7k0",
+	"xds5J1s5LBb+JnNHUlUPXRzWclRQZnnI69ZErCBkE9i+xqqKEdUrwOYooV3v5HwDupadJ3qGrawh5Up9",
+	"zODajtRnqd8NFr+4fyEbMXd0FeHUd0JTrq7HfJb81KrATIpnVNxPyadGVsodQJs8MXvmCawUbsmRFldT",
+	"rl7oJ5YVvycxdvByfDJrWtem06T1DqFbKFi5E4lkWO5wuCUaCHzsJk/9PitxZW0Wrn5M6VSb6Taj+rn3",
+	"bf1olq2sHp4RzhvJ08l6Ul8uS6aMY93Q+C99K1ndJ4g9O9n7M6dg0LrEpqVdSYg2T1AB70mhLB+IfrZn",
+	"1OYC3qMRbSi5NqAJZxUTYK+XCM/1fXa2Z6I5cSwirZUP8z+uScdDbX1PyshzY6R/dKrtAxSme/DIVJ26",
+	"BX5qZCpvRUrhGqhE1p5jdkWcWtjm0TjI91Y6PyLLRa9pdbgcQ+u/CLPFNwkrchi4YnIcGounvCV3YLGK",
+	"P8ytPOJ76AYzWE/j0bLYPJMicO+Zjfchd7rSMSFa6LRFIhkHVbenbBiScNAN3UO0xMPf1H+vXi8856wa",
+	"kdP7EsDuJ6SZzB/99uIPJoPmSkRRP2E18jSyVTFisixGfLf9yHxpTQi3vrXxL4g6hYoC8sTkN+iMWetl",
+	"twjyQLmzMYTOiB85xfwymSHGXivyfJrneu3yT+6H4/vRrNwb9U93y+Hc/KuIk1d9dxc3HJXzb+GdfI8+",
+	"2QdzK3Jrxr7e/lET//cNspEyogy5GefPI9QaW/md1C6hTaJ3sSqT86qQxRuK5AkpOJD8bJAddvQOgmX/",
+	"4W8axXLSThzZBvd1IdP9hEHejL8keYQ3Fm3TzTVvY1bMdtlzdkqIESlyUv13BlMDxjGTAD5uxv/8B9ce",
+	"T62O0CqCSpEU9A6SipRQ/C15pLC2fNz24dSQkQv/j5//97vxlw+OuJP3YzwYmcoz0OqrFw75W8JB1rwU",
+	"WtJVqS9st7qHWNwp+JDIzwT9dTxD4al82/z8gcRLZm+HgKCJwn+J/9J1t2ZVFUx/hXvTwBo1rSBlCbkC",
+	"jYkXRZ108lnj24yK45fqmVdMdav4ODT0+wM3ZdnhNaPvub+QynLR+OWsLM7JvuZSQRdwB2Zu1SEVxvGN",
+	"lzGLlj3s/mq47I9a2a11p8mEfA/9PprP3g8w5L8J16EXq/hUONGUZx3ZncZZbk5knVrBVF2nrtD7m637",
+	"biT4xKmUHb/1SmByUH4fvCvEu2vZXA1VloKS/LAFGS1Wd2X+gFVQvjsW+kZFfMa2W5qBTcp/oNvyisbG",
+	"OxYP1H9nFw80TogqEVpUDJW8aCgkb9LxOvHqgft3kJ9O2xkaqiHe/WiobkwYBXuJKJVo5v/JI17S1+jK",
+	"wAF0DaVKmmmMMfcvBUptLCDddSI76JS9E3DVunlL+RHykeZq/u8DhuEkROd1vI8/egjpG1MUp+3K47FW",
+	"0C3xOpRDRiuYQHimFXw6ljuCUeT/DXtPo6c2CdGx4JHrObnqrFUTfMD4LtG8TP7LP95+9+1nr57/13i5",
+	"UUf3NIo/wCeDLrpjwBoi8Reh2nKIy1YBPQGwKKtX2Pu1eQSFxsC2V8luG312GqW1RUu3BuJDg8QpkPvm",
+	"sxyaL5vmdkaVqT9I0fwu9qwa6Qg6NEUa1tRzqgTpQ8SCMSxbuV2oMuxuITMNVUminMiNd7dhm7f3c126",
+	"2L5eu/6rubReq+d7KStuv3f/lcUeTZLbc2IqES39KqIQ9a9WEL/0t9iHg5njtw2/Z8xY9+W1o8953m34",
+	"PsS5nuBPdl29xs57SWr5w3Ol04J/qAurv6tGLl/fJxfu0wkc/pAug74KKL357YY0yl9rrEF4HnVU6MGO",
+	"mpDjOcGMu+5UhVJ0esArqcH3VCTzJ1Bj5q63s21cQgPbboGLKwnxVxXdw4JeK796Rbcf8/66nxxBtt0O",
+	"YyFwIMIlvk6AKjSbD2Ukd/IE1VsbNQP3ufedNnhv20Yn7ze7Zg+cSpUWWADfQZkwnmwLsms2jyosKYDc",
+	"qQ5QKl/cZRQairV7yQ4gRrfTJGD204/8wOojwAGHRLAjuHutwjTIpdcPnPd/sjTcell+vKcK3ZXuTKdl",
+	"93zZ2JaTFckOoBH8QvbBEYioOYiHv5m/JtNov9HPfSiRq6Obzsqb8A9UcnXPmjvZs1pAYjiRsFrqhsXy",
+	"XNGMFKoOUKEfC622wxyIj17e7qnOh0lknc8J6K45A0Qn7ONCdTmrzcWKftGEjicvmHoGj/vIn8bM0d6B",
+	"xblXrbx5ougApr2X20FbUwfXbcHWcRBsw73B6MdPzWn+D8LFUw5rtsppPrH6XXhjmChcZcLhb6560PXN",
+	"yYipKswOtmOO3EPZh1keBVhWMfPrYdRX+pF7SeFrPnX/wVNNBG1OuxJM6Yd6DJmuBlBf2euHDxWAMQdB",
+	"dyWKB8/1o1244gmnbnOzb7azTI9HpMrksKMDcH1DWpnmco8deBT82HzPG86f8/tWxYrw95EnoLIvVEPo",
+	"ThFyXeYmOGOodCH8rcKYDD+PbIb3BHds7wk/xLu3+2D7U83vTSJAN+u3bRq149uYqFSoEGw+ovRGzNMP",
+	"i833FtpeRJ7uoT+OSpkajupFHQahCn6O2h7U0Ru3qD+Dtn6mb8NV72JS5onm2d9srlwiyQFM/IODUPF2",
+	"xnOhEyT7LYzHtPjDttHQiGmjfv+00z/gnT7YK+o/QhthXe0c9XHtLC3TCdE5qjZFNdtDdtCJqrZXUXNY",
+	"tv6qZKoPfw6ofcXlifGrqehPzSMfeAeCKt9+SI0HtO3aeGuslqqRrNKOBTPX9K+fv9gYK0e1IaPlTgfp",
+	"MFxTb4wrw9fNzx+WLjzA+Y8HSKLU6hAF+qtuTvy6lDMLVDc3oOd2CdSgdrqCXBK6N7n6p64R6fWAu+zl",
+	"Y4BSLhM0q4JkYHud605XKjf2b8kjp1MUVsiWgzLA9dfM+mwEffRcUbInB1AniIQveluiUE3WWGnDHLo1",
+	"X564jMROYHhglaaX3+XX2jZ/RoGqpubStFOiIlE2iYKOnqKkiipffODIONhpq35xNhKWHEGDV03gJ9vj",
+	"W8vQ8ifbB6QZlWayxFKOvXbxiGgUohGHnWITr1GGoagYLa6h3ja/u+jgJ2W4vDK8RoFlFOM975cP0Mdq",
+	"VjqwbdrKJLnn/x97V/PcNm7F/xWMLzmUXnvbbQ+bU5L9aGZTx2OnyfSwk4HJJwkVRXAAyIq2s/97B+8B",
+	"FEWRIOWEoOzk1HQNigTeB973T26K5uydhtTM+2Lo81gR9Pm0CMf/lBs247syvFKuFWRW5Whs3rvbsjTn",
+	"WndnJGRPWfcbafSw5gK9QBzlw3YCswC8+aDI7E8tZG5Vk8Mhxb4CtQ/gUk+LNu7A/XoEtDqriKqGjEzS",
+	"6gA7ikmwDWI4HuXBVwgyNFKZAdXT67XlJeviFJnLaVBswBsf1DLRCpBJEIHDOx7G7Tc1I3clWHbqhyWt",
+	"4Zrbf/bHv6U5da/uaEKMH6SW7YXWbYd/AYVRIgQB/CI1b4tJ6HDqtkmIzleweSPNz5hrj33dj89iZQlF",
+	"RhDFuTTPNFM4vpsqdpawxTiPJjDYGdiFGh/YEKh4kCGtRxZgx18UwB8wFT+eUBaab1vg1Q8cwrniA0tv",
+	"GiYsPYhYvdMbsKNzNHEVqkxVDdN1WtT+g+CMm6mANvbVRqRL8vI7G3fdklNRqOSltMf99yIoTyoE6qiw",
+	"q1dxqswaf87bb6c1Euwcg9xhC/tfduErWhfDadm9LzL2Ob6Ywv67ORVcG/a3S5bt1xI7bg9WAO32cVIt",
+	"lFewqX1ZZBXYpO2IyVJIl1hGaGkqCnYnzYLdrbHxqI2QTZFwEJe51FZ+u4eq5VLD51I6ieQMjF9jQMf1",
+	"sVwMLAnwDxhY4bGuFXxMH3LP197c9atTX//ReP+d9f3pCFgu5ZJx4zif/fDd5fdd3G9tBgHhu+DarYlx",
+	"D9h3bSOq/1drbeTKXqW8yNiKqyWYpt73ZxRU/PThJ1z6aX+Tp2ZYCfxAC30pimzIuqEYG+1gyviWqQXZ",
+	"Mea4EwBY6tiRgog7dmzlxpr89mJ+d7BnBKv94Z3c0zfW1Yj+dDjNlZQtEFTA8s+WCe27CBAZnKcLyJIa",
+	"SrgwnY2mDXYEWeYQvk1oSZTLBFSFaR3tRvn5HtQWET42C8k2Ui2xadHnxhM3UVWyTNQrbd3Jhe8Y3M8p",
+	"XzItir59Fp+SxCY+HbOAvMSwAlZZnSVnclPsFaLV6gQgVWAOrp3B0PwSuc/9yuTXSo1FR71btFwBcaUT",
+	"ZJlTgQh36Y7r11dW4kuudblQfK9UqmLOnYxfUHqkO9Zp//wWiTiObr4lAsZGTACtxegEq3o0UAoopoeF",
+	"NVSsX0ikZMoLpsW8sOplC+Y5/h+rbHooF7QV6Hbo0jQn7LH2Sxlt7UlKuC8Td0L+jDo5EpJyqRhpu8Tf",
+	"52YBK/ufjeOzFXYPdrJNzotQOSTcC9hc20UjUS/nxQST2O1r48w5tgfMUrkCzYzcYQQUZEZovtVsi3+j",
+	"URTtRRO1kYc97nx9YRQzbPfCyLbYb8KeUMG0gRKH4mGOfy6hqSXrRxI2wfYGS55OgLf+XbHlpEnekX1k",
+	"S8x6temzZm6rQc2mcPQWbgRp/Jgxb+NR6m0BbFkTvqCsdYUsPlfUpgZh/8Lj3J/OvKKvQll53DNSV/tD",
+	"7xJ26Uz55pgYYa/5dbqA7KD+bIhau8hB6/MNN4Es/hvQ+gOueFLKrTlecbQsi1ybck3Z9lUpNYZGqi7q",
+	"fMvw9GlQmz6WfFsBeRZG7f6PXfJNIY6kmvB0EbH/6WqmGyx4o2BuzlZ8SRXPD2DUi/+JIoNPvSPTHgfP",
+	"Nl5hd/YYQFliT6uIx6huuhoVaELmWNUq4D52FWkgp40mPq4YC5/hC942uBdqSD4AZnD77HZYr6XebfVL",
+	"O6uDzyamDhUpvF6VUpmR3VAMzrqBxjPqMnZkShjPcyaVR8hro5dlUsKiCIdqbtyaEY/MvWJkSf5JiTyn",
+	"Ggu8dNzmEyZLKKzhezikzJ9PN3cj5P6Nh/Q4qWI791WR2Z/eOjIpX8JcFFhiZHXxTCrsyE2o3jizdMah",
+	"xZRIzlsJWmP/3mBMF30fcyNNFDq9cEJGCT8P4ZlJ7DkfRJb+/poPShiYikKPvMWGjm2SLps4/FdrtCGu",
+	"OrbFJsCZORjLZ9+ZT6ZfebyhxaeoQ9CGKnMuGtRrROYuW6Nzo2alYK+MZcE1DV7A+FSeJRissl/P+MwA",
+	"9ZNKs8CgUif9RAnnM5FDOMARghWcpNKlE6cvqsSKEkaPC/AsjApIoHN1CvMM1B6Bew1aXHNA2MPxKVZP",
+	"eBRRrjxuaMJgVZptbYDKBnRXvBtZsyvi/Y/Ibcy09ZE7md35Jrs2FoJTy/xkYNclhmlnsz/jsyJm0ieb",
+	"j6wCrWvMt1SZblW2vWAl+OTvX4NO+A2gxErkJahn2g8XJDcOveBVjzqoDPxQfLCLrSYyIUdHOvihZWzT",
+	"lwoZKazrpdNvTiypiXgY1PfJ+VvjS8oLf+YV4JU9bYxXzpiRWRchutLfJyYTjxXTiiZa6u6nwqxDUyJr",
+	"JUte1ydRbhpXs0w/kFSb+SquHgcXUd04bvPNXPrxt9EF95PzOuyckuKKD7Z0kqcmpWNXCNb5KV7nd5Vd",
+	"slpbzhhwP/TLzYJ0bRvEgnLmZjT28xdi8Hfz10/2z78ouTpxHjstg71NM06tBxHGfuwk6FoVlKtHY0IU",
+	"RtYmiiKrUQqqgA3bAV10cam/igL2n7tsgh56IQv4sTJr2lQR/aXDaD4CdIyb1vltvvgZ0SIzBFKyR53i",
+	"nYCfrwShfiNQUEJTMJIqKJXsYO0TDyx0NC783fbJ48I7fohRCL/hmm2UMAYKlslNwezlzjK+3cOHDwPD",
+	"K1gAVxq6te+NXxHH/EyNHnwNXsHG5QPqoxv/fji68ThMHo+UVV3+31/2jcZJzu5BaVFhvh47Sb8Dfcf/",
+	"aCWUeDzTW7PIEXzsjMh1zrfM7tjHNe+gSBfE5aWS2To1z33VABOVLHR2fCi5NqFY+iu5KrmCG1oWacjA",
+	"R7k2H+cDJ4Ecs3a322EmpV2+L0h/7cPkU/6k6Lti8OXwvUS2jj/wLXYcYZcFXwHDoWpoBWP9K9MiA3a3",
+	"xf8Nl2Opdd6XFsAVUY5ynUPEU3yHiQworUTjMXi0WuzmxP0QfEvdcXUPuNPT1HEaCqHeinnxFoviosUZ",
+	"EZO3UYi362DvnB7n9vLoG3Q/LCQOtxfzAjLrJy5Awa61f8W3vjP3mBZ/e6ivi2/90g/jRlHgyIrUjbew",
+	"HjxVHFDgiGkwTvbom7CCXy5FZ6M7OgOhWYj276N6l7KMMDUKVZEGY5wT5c+CfKFAhNrtf8AU7m/9UD1C",
+	"4g4/evhidAajIC5JHW2yrRdqJ5qWF9flIRd6ebxYccJTCiK0cwRUipd08+MaXDuq/UYmZzR3NffoGAdy",
+	"1aVX2j+/SXax4nO40Pfzv3xa5dPVp9e2fIzuqPY4ukviGaYRX+yPMOKDD/MBxmO1VzlwSnlYK7HJdNYC",
+	"Ybfvf7X34PXVrzgCk2sgVKUWgRIZnN9tz9GE78Z4ERm83N6SmR+BYC5IMNzVe08P3MDsSH+vetPkcWSR",
+	"jZ1N+3dJ3pwCYH7fjM+5KLShzEezfK+KjzpmQUCs4GhoQswa75TsC2IEIgVeRtagt9ZD1VeKYlf91vMK",
+	"30QvpDLO9qcqa0NVGA24mN0YZg/NcZ6L0AwlnBt669ZaPzmOABr4ZB6QkcHHTiZmYo/L6oGIzr6vn/S4",
+	"K75pi4DQ7EfsDXyjnINjiA0vAxrY/jUK6e2lMqymIRfFwOoHI4etq0WcB2j7LmV+5j4N35vQhiZX7xte",
+	"jl595Pbv5rsVqM3ryksUjDN7NM80QRMmVaxZWyM961b9lOYLqP53Lg842gniC2Ko/gIg04xj+IAVcpPY",
+	"c5Mq27sZ6Tzc2SieQvBscMEgN5kAmSYEvh80wtWhSiiHkkaAU64cuyqV2KnBDt/bPnYU4NWYSU6k0egw",
+	"HXLlEDmMpPYK9l+uqOBkwXUtdoGIHXimM3rI4dH5x/A3CJwOBbs5GAx5UtcZ9DvXpxtk0vaWi2+M+sUZ",
+	"dfqucszocM2U3OguxrkHraGnQfm9WxPDoqN3tUIbXkZEN3RbJgF0aVvrA3DrL9R6LRewZSlXasu0KFJw",
+	"CHzUk2Gd+PNsf2oZz3NQc+gbQEevP+UOjLkCbkAPz+zmwI9YPbzsVoEW2RoG/vJU9WWPifdpAN+9Z8E2",
+	"1q1pjt6h9J/Dy8m34fWDeOZrZ9kbKPCuc1w7cKp9iKMvzFoVgbKbK2ngxDk7UutFdYh95jd8Mvrl9g1H",
+	"VuFmX19zA+e+VbGp4h+Km+2BS3w16Vqj/4sXcyvqb0KVqMdHxaKBlzwmocS5EVTjSfX2leuz4ZoiFTVx",
+	"xSWC6kMdhVjAeLLyugmWOVvL9YOrch7/zG8XsrRvi1m85SxQyqda59LInIYWUT04k9Yk5UWGjdQ8z4Ml",
+	"tkM6g3GHJ2yVzkSeH3hvnwU6am//auTkEMyLFrSk1k+gdO6A92vxBwz5wXUhzBCYprY+tcen4yaQt3eQ",
+	"53Xp2uzJ3wp4gdPHOYYd2gFZ9/o0kBCDOqfbxe6p9k0/EW6hxjPPCxWf3PF0+bzORlwvNeN3co3XHyZr",
+	"WzkGQXHUvaf+WuVnP55d8FKc/fn7n/8PAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -347,7 +347,7 @@ func (a *App) openInUse(st Store) ([]*pantry.Ingredient, error) {
 	}
 	var out []*pantry.Ingredient
 	for _, g := range lib.Ingredients {
-		if len(g.Open()) > 0 {
+		if len(g.Open()) > 0 && !g.IsPackaging() {
 			out = append(out, g)
 		}
 	}

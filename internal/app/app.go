@@ -222,7 +222,8 @@ func freshID(name string, look func(id string) error) (string, error) {
 type book struct {
 	settings Settings
 	law      *law.Law
-	rate     costing.Rate
+	terms    costing.Terms // under which a jar is costed, but for how its formula is made
+	prices   *costing.Prices
 	rules    []keeping.Rule
 	steps    []pantry.Preparation
 }
@@ -242,7 +243,8 @@ func (a *App) bookOf(st Store, d Desk) (book, error) {
 		return book{}, err
 	}
 	steps, _ := a.stepsAmong(d.Steps)
-	return book{s, under, a.rateWith(st, s, steps), s.rules(), steps}, nil
+	terms, prices := a.termsOf(st, s, steps, map[string]pantry.Ingredient{})
+	return book{s, under, terms, prices, s.rules(), steps}, nil
 }
 
 // namedBy is what versions name, each once.
@@ -258,6 +260,9 @@ func namedBy(versions ...formula.Version) Named {
 	for _, v := range versions {
 		for _, t := range v.Toppings {
 			want(t.Ingredient)
+		}
+		for _, p := range v.Packaging {
+			want(p.Item)
 		}
 		for i := range v.Lines {
 			l := &v.Lines[i]

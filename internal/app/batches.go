@@ -48,6 +48,7 @@ type BatchStore interface {
 	CountBatches() error
 	CodesOn(day time.Time) ([]string, error)
 	LastVessel(formula string) (int64, error)
+	MadeIn(formulas ...string) (map[string]bench.Vessel, error)
 	LastAim(of formula.Ref) (aim AimedAt, ok bool, err error)
 	Pours(class string, most int) ([]bench.Pour, error)
 	LockBatches(ids ...int64) error

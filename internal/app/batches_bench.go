@@ -279,7 +279,7 @@ func (a *App) phOfAddition(st Store, l loaded, load int, g *pantry.Ingredient, g
 		return before, after, field("added.load", "nothing is in the bowl of this load")
 	}
 	made.WaterDrivenOff = amount.Grams{}
-	in := assess.Inputs{Library: l.lib, Rate: l.book.rate, Rules: l.book.rules, Documents: l.documents}
+	in := assess.Inputs{Library: l.lib, Terms: l.book.terms, Rules: l.book.rules, Documents: l.documents}
 	in.Library.Ingredients = map[string]*pantry.Ingredient{g.ID: g}
 	for id, x := range l.lib.Ingredients {
 		in.Library.Ingredients[id] = x

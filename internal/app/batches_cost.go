@@ -35,20 +35,29 @@ func (a *App) CostOfBatch(ctx context.Context, id int64) (BatchCost, error) {
 
 // costByLots is what the ingredients of the batch cost by its lots. Lines that were not weighed yet count as planned.
 func (l loaded) costByLots() costing.BatchCost {
+	nodes := l.asMade()
+	if nodes == nil {
+		return costing.BatchCost{Missing: []string{l.name}}
+	}
+	took := map[string][]costing.OfLot{}
+	for _, t := range l.record.Draws() {
+		took[t.Line] = append(took[t.Line], costing.OfLot{Grams: t.Grams, PerGram: l.needs.Lots[t.Lot].PerGram})
+	}
+	return costing.ByLots(nodes, took, l.book.terms)
+}
+
+// asMade are the lines of the batch as weighed, with additions and with what went onto the jars; nil where they cannot
+// be expanded.
+func (l loaded) asMade() []formula.Node {
 	made, err := asWeighed(l.version, l.record).Resolve(l.record.Uses())
 	if err != nil {
 		made = l.version
 	}
 	nodes, err := l.lib.Expand(made)
 	if err != nil {
-		return costing.BatchCost{Missing: []string{l.name}}
+		return nil
 	}
-	nodes = append(nodes, l.onTopAsWeighed()...)
-	took := map[string][]costing.OfLot{}
-	for _, t := range l.record.Draws() {
-		took[t.Line] = append(took[t.Line], costing.OfLot{Grams: t.Grams, PerGram: l.needs.Lots[t.Lot].PerGram})
-	}
-	return costing.ByLots(nodes, took, l.book.rate)
+	return append(nodes, l.onTopAsWeighed()...)
 }
 
 // onTopAsWeighed is what went onto the jars, in the grams that were weighed, or planned before that.

@@ -45,7 +45,7 @@ func (a *App) judging(st Store) (*judging, error) {
 
 // pricedThrough has prices looked up through a store.
 func (j *judging) pricedThrough(st Store) {
-	j.book.rate = j.app.rateOf(st, j.book.settings, j.book.steps, j.priced)
+	j.book.terms, j.book.prices = j.app.termsOf(st, j.book.settings, j.book.steps, j.priced)
 }
 
 // read loads the records of batches and judges them.
@@ -222,7 +222,7 @@ func (j *judging) know(st Store, ref formula.Ref) error {
 
 // panel assesses a batch as it was weighed, or as its version was planned before that.
 func (j *judging) panel(l loaded, ref formula.Ref) (assess.Panel, error) {
-	in := assess.Inputs{Library: l.lib, Rate: j.book.rate, Rules: j.book.rules, Documents: j.docs[ref.Formula]}
+	in := assess.Inputs{Library: l.lib, Terms: j.book.terms, Rules: j.book.rules, Documents: j.docs[ref.Formula]}
 	uses, stated := l.record.Uses(), false
 	if l.record.Weighed || len(uses) > 0 {
 		in.Library, stated = asDrawn(in.Library, l)

@@ -66,9 +66,11 @@ func (a *App) kitchen(st Store, b book, v formula.Version, targets []bench.Targe
 			there[l.Ingredient] = there[l.Ingredient].Plus(l.Left)
 		}
 	}
-	own := func(g *pantry.Ingredient) (pantry.UnitCost, error) {
-		return g.Cost(b.settings.PriceRule, a.today(b.settings), b.settings.StaleDays)
+	market := a.market(st, b.settings, a.today(b.settings))
+	if market.Rule == pantry.LotsPrice {
+		market.Rule = pantry.NewestPrice // what is bought is bought at an offer
 	}
+	own := func(g *pantry.Ingredient) (pantry.UnitCost, error) { return g.Cost(market) }
 	m, err := a.measures(st, "")
 	if err != nil {
 		return nil, err

@@ -266,7 +266,11 @@ func (l loaded) perGram() *amount.Exact {
 	if len(c.Missing) > 0 || !made.IsPositive() {
 		return nil
 	}
-	per := c.ByLots.Over(made.Exact()).Plus(costing.HandsPerGram(l.version)).Round(lots.CostPlaces)
+	nodes, err := l.lib.Expand(l.version)
+	if err != nil {
+		return nil
+	}
+	per := c.ByLots.Over(made.Exact()).Plus(costing.HandsPerGram(l.version, nodes, l.book.terms)).Round(lots.CostPlaces)
 	return &per
 }
 

@@ -326,7 +326,7 @@ func (a *App) importShop(st Store, b Bundle, by Stamp, apply bool) error {
 	if _, err := st.Shop(&have); !errors.Is(err, ErrNotFound) || !apply {
 		return nil
 	}
-	return st.AddShop(b.Shop, by.By)
+	return st.AddShop(b.Shop.own(), by.By)
 }
 
 func importIngredients(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
@@ -347,15 +347,30 @@ func importIngredients(st Store, b Bundle, plan *ImportPlan, by Stamp) error {
 			plan.Same++
 			continue
 		}
+		if have[i].Data.IsPackaging() != g.IsPackaging() {
+			plan.Forbidden = append(plan.Forbidden, g.Name+" is a part of the pack on one side only")
+			continue
+		}
 		plan.Different = append(plan.Different, g.Name)
 		if err := st.SaveIngredient(g.over(have[i]), g.Retired, have[i].Rev, by.By); err != nil {
 			return taken(err, g.Name)
 		}
-		if err := st.ReplaceOffers(g.ID, g.Offers, by); err != nil {
+		if err := st.ReplaceOffers(g.ID, joined(have[i].Data.Offers, g.Offers), by); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// joined are the shop's own offers with those of a bundle that it lacks: what was bought here since stays.
+func joined(own, brought []pantry.PriceOffer) []pantry.PriceOffer {
+	out := slices.Clone(own)
+	for _, o := range brought {
+		if !has(out, o) {
+			out = append(out, o)
+		}
+	}
+	return out
 }
 
 // over is the bundle's ingredient in the place of one that is here: who looked at it here, and what was taken off it
@@ -376,7 +391,7 @@ func (g BundleIngredient) over(have Ingredient) pantry.Ingredient {
 
 func sameIngredient(have Ingredient, g BundleIngredient) bool {
 	a, b := have.Data, g.over(have)
-	a.Offers, b.Offers = plainOffers(a.Offers), plainOffers(b.Offers)
+	a.Offers, b.Offers = plainOffers(a.Offers), plainOffers(joined(a.Offers, b.Offers))
 	return have.Retired == g.Retired && sameJSON(a, b)
 }
 

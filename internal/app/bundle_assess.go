@@ -63,14 +63,17 @@ func AssessBundle(ctx context.Context, b Bundle, today time.Time) (Assessment, e
 		return Assessment{}, invalid(errs...)
 	}
 	lib := b.library()
-	rate := costing.ThroughSteps(costing.PriceBy(b.Shop.PriceRule, today, b.Shop.StaleDays), b.Preparations,
+	measures := b.measures()
+	market := pantry.Market{Rule: b.Shop.PriceRule, Today: today, StaleDays: b.Shop.StaleDays, TaxBack: !b.Shop.TaxKept,
+		Piece: func(id string) float64 { return pieceOf(measures, id) }}
+	prices := costing.PricesBy(market, b.Preparations,
 		func(id string) (pantry.Ingredient, bool) {
 			if g := lib.Ingredients[id]; g != nil {
 				return *g, true
 			}
 			return pantry.Ingredient{}, false
 		})
-	in := assess.Inputs{Library: lib, Rate: rate, Rules: b.Shop.rules()}
+	in := assess.Inputs{Library: lib, Terms: b.Shop.terms(prices), Rules: b.Shop.rules()}
 	out := Assessment{Formulas: []Assessed{}}
 	for _, f := range b.Formulas {
 		v := f.Versions[len(f.Versions)-1]

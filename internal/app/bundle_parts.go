@@ -123,6 +123,17 @@ func exportKitchen(st Store, b *Bundle) error {
 	return nil
 }
 
+// measures are the bundle's own.
+func (b Bundle) measures() pantry.Measures {
+	own := []pantry.Measure{}
+	for _, m := range b.Measures {
+		if x, err := pantry.HouseMeasure(m.Ingredient, m.Measure, m.Note, m.Weighings); err == nil {
+			own = append(own, x)
+		}
+	}
+	return pantry.NewMeasures(nil, own)
+}
+
 // importKitchen brings measures, preparations, trials and recipes. What is there word for word already is the same; a
 // trial or a recipe that differs is a new one.
 func importKitchen(st Store, b Bundle, plan *ImportPlan, by Stamp) error {

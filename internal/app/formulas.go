@@ -112,7 +112,7 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 	if err != nil {
 		return nil, err
 	}
-	b, err := a.book(st)
+	b, in, err := a.assessing(st, lib)
 	if err != nil {
 		return nil, err
 	}
@@ -135,7 +135,7 @@ func (a *App) Formulas(ctx context.Context) ([]FormulaRow, error) {
 			Locked: locked[f.ID], Style: v.ProductStyle,
 			Fill: v.FillGrams, Batches: f.Batches, Component: component[f.ID], PHTarget: v.PHTarget, PHLimit: v.PHLimit,
 			Allergens: []string{}, PH: assess.PH{Missing: []string{}}}
-		p, err := assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules})
+		p, err := assess.Version(v, in)
 		if err != nil {
 			row.Problem = sentence(err.Error())
 		} else {

@@ -44,7 +44,7 @@ func (a *App) keepLock(st Store, v formula.Version, upgraded bool, by Stamp) err
 		return err
 	}
 	docs := inForce(f.Evidence)
-	p, err := assess.Version(v, assess.Inputs{Library: d.Library, Rate: b.rate, Rules: b.rules, Documents: docs})
+	p, err := assess.Version(v, assess.Inputs{Library: d.Library, Terms: b.terms, Rules: b.rules, Documents: docs})
 	if err != nil {
 		return lineProblem(err)
 	}

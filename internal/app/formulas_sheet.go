@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/formula"
@@ -115,7 +116,13 @@ func (a *App) inputs(st Store, d Desk, f Formula, versions ...formula.Version) (
 	if err := extend(st, &d.Library, versions...); err != nil {
 		return assess.Inputs{}, err
 	}
-	return assess.Inputs{Library: d.Library, Rate: b.rate, Rules: b.rules, Documents: inForce(f.Evidence)}, nil
+	if d.MadeIn == nil {
+		if d.MadeIn, err = st.MadeIn(f.ID); err != nil {
+			return assess.Inputs{}, err
+		}
+	}
+	return assess.Inputs{Library: d.Library, Terms: b.terms, Made: b.settings.madeIn(d.MadeIn), Rules: b.rules,
+		Documents: inForce(f.Evidence)}, nil
 }
 
 func (a *App) panel(st Store, v formula.Version) (assess.Panel, error) {
@@ -255,7 +262,31 @@ func assessDraft(v formula.Version, in assess.Inputs) (assess.Panel, error) {
 	if err := assess.DrivenOff(v, in); err != nil {
 		return p, mistakeOf(err)
 	}
+	if err := packApart(in.Library, v); err != nil {
+		return p, err
+	}
 	return p, groupsThere(in.Library, v)
+}
+
+// packApart refuses parts of the pack among what is eaten, and what is eaten among the parts of the pack.
+func packApart(lib formula.Library, v formula.Version) error {
+	packs := func(id string) bool { g := lib.Ingredients[id]; return g != nil && g.IsPackaging() }
+	for i, l := range v.Lines {
+		if packs(l.Ingredient) || slices.ContainsFunc(l.AnyOf, packs) {
+			return field(fmt.Sprintf("lines[%d]", i), "a part of the pack stands under Pack, not in the bowl")
+		}
+	}
+	for i, t := range v.Toppings {
+		if packs(t.Ingredient) {
+			return field(fmt.Sprintf("toppings[%d].ingredient", i), "a part of the pack stands under Pack")
+		}
+	}
+	for i, p := range v.Packaging {
+		if p.Item != "" && !packs(p.Item) {
+			return field(fmt.Sprintf("packaging[%d].item", i), "choose a part of the pack from the pantry")
+		}
+	}
+	return nil
 }
 
 // groupsThere refuses groups that name an ingredient which is not in the pantry.

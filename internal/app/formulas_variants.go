@@ -82,11 +82,10 @@ func (a *App) FamilyOf(ctx context.Context, id string) (Family, error) {
 	if err != nil {
 		return Family{}, err
 	}
-	b, err := a.book(st)
+	b, in, err := a.assessing(st, lib)
 	if err != nil {
 		return Family{}, err
 	}
-	in := assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules}
 	newest, locked := newestOf(versions)
 	look := func(v formula.Version) (Glance, error) { return glance(v, in, b.settings.Regime) }
 	out := Family{Variants: []VariantRow{}}
@@ -319,12 +318,12 @@ func (a *App) SideBySide(ctx context.Context, refs []formula.Ref) (SideView, err
 	if err != nil {
 		return out, err
 	}
-	b, err := a.book(st)
+	b, in, err := a.assessing(st, lib)
 	if err != nil {
 		return out, err
 	}
 	for _, v := range versions {
-		p, err := assess.Version(v, assess.Inputs{Library: lib, Rate: b.rate, Rules: b.rules})
+		p, err := assess.Version(v, in)
 		if err != nil {
 			return out, lineProblem(err)
 		}

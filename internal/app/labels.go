@@ -377,7 +377,7 @@ func (a *App) newestPanels(st Store, labels []Label) (map[int64]labelled, error)
 		if k, is := kept[refs[i]]; is {
 			own = k.Over(lib)
 		}
-		in := assess.Inputs{Library: own, Rate: b.rate, Rules: b.rules}
+		in := assess.Inputs{Library: own, Terms: b.terms, Rules: b.rules}
 		if err := panelsOf(v, labels, in, of); err != nil {
 			return nil, err
 		}

@@ -46,7 +46,7 @@ type IngredientRow struct {
 	Retired   bool               `json:"retired"`
 	MakeUp    formula.MakeUp     `json:"make_up"` // per 100 g
 	PH        *pantry.PHRange    `json:"ph"`
-	PerKg     *amount.Exact      `json:"per_kg"` // usable
+	PerKg     *amount.Exact      `json:"per_kg"` // usable; of a part of the pack a piece
 	Stale     bool               `json:"stale"`
 	Allergens law.Each[[]string] `json:"allergens"`
 	Used      int                `json:"used"` // in how many formulas
@@ -62,16 +62,18 @@ type IngredientRow struct {
 // IngredientView is an ingredient as a page.
 type IngredientView struct {
 	pantry.Ingredient
-	Rev         int               `json:"rev"`
-	Retired     bool              `json:"retired"`
-	MakeUp      formula.MakeUp    `json:"make_up"`
-	Cost        *pantry.UnitCost  `json:"cost"`
-	Arithmetic  string            `json:"cost_arithmetic"` // how the price becomes the cost of a usable gram
-	CostProblem string            `json:"cost_problem"`
-	UsedIn      []UsedIn          `json:"used_in"`
-	Parsed      []pantry.ListItem `json:"parsed_list"`
-	UpdatedAt   time.Time         `json:"updated_at"`
-	UpdatedBy   string            `json:"updated_by"`
+	Rev         int                `json:"rev"`
+	Retired     bool               `json:"retired"`
+	MakeUp      formula.MakeUp     `json:"make_up"`
+	Cost        *pantry.UnitCost   `json:"cost"`
+	Arithmetic  string             `json:"cost_arithmetic"` // how the price becomes the cost of a usable gram
+	CostProblem string             `json:"cost_problem"`
+	Told        []pantry.OfferTold `json:"offers_told"`
+	KnownPiece  float64            `json:"known_piece_g"` // grams a piece by the measures; 0: none is known
+	UsedIn      []UsedIn           `json:"used_in"`
+	Parsed      []pantry.ListItem  `json:"parsed_list"`
+	UpdatedAt   time.Time          `json:"updated_at"`
+	UpdatedBy   string             `json:"updated_by"`
 
 	Measures     []pantry.Measure  `json:"measures"`     // the maker's own before the typical ones
 	Preparations []PreparationView `json:"preparations"` // that it goes into or comes out of
@@ -119,11 +121,11 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 	}
 	used := map[string]map[string]bool{}
 	for _, v := range versions {
-		for _, l := range v.Data.Lines {
-			if used[l.Ingredient] == nil {
-				used[l.Ingredient] = map[string]bool{}
+		for _, id := range namedBy(v.Core()).Ingredients {
+			if used[id] == nil {
+				used[id] = map[string]bool{}
 			}
-			used[l.Ingredient][v.FormulaID] = true
+			used[id][v.FormulaID] = true
 		}
 	}
 	rate, err := a.rate(st, s)
@@ -135,11 +137,14 @@ func (a *App) pantryRows(st Store) ([]IngredientRow, error) {
 		g := r.Data
 		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired,
 			MakeUp: makeUpOf(g),
-			PH:     g.PH, Allergens: carriedBy(&g), Open: len(g.Open()) > 0, Used: len(used[r.ID]),
+			PH:     g.PH, Allergens: carriedBy(&g), Open: len(g.Open()) > 0 && !g.IsPackaging(), Used: len(used[r.ID]),
 			AsksEnd: lots.NeedsEnd(&g), Density: g.DensityGPerML,
 			AsksProof: lots.NeedsProof(&g), AsksCold: lots.ArrivesCold(&g)}
-		if c, err := rate(&g); err == nil {
+		if c, err := rate(&g, ""); err == nil {
 			perKg := c.PerGram.Times(gramsInKilo)
+			if g.IsPackaging() {
+				perKg = c.PerGram // a piece
+			}
 			out[i].PerKg, out[i].Stale = &perKg, c.Stale
 		}
 	}
@@ -227,6 +232,9 @@ func usesOf(st Store, id string) ([]UsedIn, error) {
 				out = append(out, UsedIn{v.FormulaID, names[v.FormulaID], v.Number, v.State, l.Grams})
 			}
 		}
+		if slices.ContainsFunc(v.Data.Packaging, func(p formula.PackagingItem) bool { return p.Item == id }) {
+			out = append(out, UsedIn{v.FormulaID, names[v.FormulaID], v.Number, v.State, amount.Grams{}})
+		}
 	}
 	return out, nil
 }
@@ -237,12 +245,14 @@ func (a *App) priceOf(st Store, s Settings, v *IngredientView) error {
 	if err != nil {
 		return err
 	}
-	c, err := rate(&v.Ingredient)
+	market := a.market(st, s, a.today(s))
+	v.Told, v.KnownPiece = v.Ingredient.Told(market), market.Piece(v.ID)
+	c, err := rate(&v.Ingredient, "")
 	if err != nil {
 		v.CostProblem = sentence(err.Error())
 		return nil
 	}
-	v.Cost, v.Arithmetic = &c, v.Ingredient.Arithmetic(c.Offer)
+	v.Cost, v.Arithmetic = &c, v.Ingredient.Arithmetic(c)
 	i := slices.IndexFunc(v.Preparations, func(p PreparationView) bool { return p.ID == c.Through })
 	if c.Through == "" || i < 0 {
 		return nil
@@ -348,6 +358,9 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 		}
 		if err := a.retires(ctx, old.Retired, retired); err != nil {
 			return err
+		}
+		if old.Data.IsPackaging() != g.IsPackaging() {
+			return field("role", "what is eaten stays an ingredient, and a part of the pack stays one: add the other anew")
 		}
 		g.Looked, g.MayContain, g.Lifted = old.Data.Looked, old.Data.MayContain, old.Data.Lifted
 		write := func() error {

@@ -103,7 +103,7 @@ func (a *App) preparationViews(st Store, only string) ([]PreparationView, error)
 	if err != nil {
 		return nil, err
 	}
-	shelf := pricedShelf{map[string]pantry.Ingredient{}, b.rate}
+	shelf := pricedShelf{map[string]pantry.Ingredient{}, b.terms.Rate}
 	for _, r := range rows {
 		shelf.ingredients[r.ID] = r.Data
 	}
@@ -141,7 +141,7 @@ func (s pricedShelf) perKg(id string) *amount.Exact {
 	if !ok {
 		return nil
 	}
-	c, err := s.rate(&g)
+	c, err := s.rate(&g, "")
 	if err != nil {
 		return nil
 	}

@@ -9,6 +9,7 @@ import (
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
@@ -108,14 +109,7 @@ func (a *App) route(st Store, b book, steps []pantry.Preparation, r Route, out, 
 			return v, err
 		}
 	}
-	if c, err := b.rate(&from.Data); err == nil {
-		material := c.PerGram.Times(amount.ExactFloat(v.BuyGrams))
-		if p != nil {
-			material = material.Plus(a.extrasCost(st, b, *p, v.BuyGrams))
-		}
-		total := material.Plus(v.Labour)
-		v.Material, v.Total = &material, &total
-	}
+	a.routeCost(st, b, &v, &from.Data, p)
 	v.PH, v.Salt, v.MakeUp = g.PH, g.Composition.Salt(), makeUpOf(g)
 	v.Titratable = acidity.TitratableAcidity(acidity.Parts([]formula.Leaf{{Ingredient: &g, Grams: 100}}), 0)
 	v.Allergens, v.Declared = g.Allergens[b.law.Regime], g.LabelFor(b.law.Regime)
@@ -123,6 +117,29 @@ func (a *App) route(st Store, b book, steps []pantry.Preparation, r Route, out, 
 		v.Declared += " (" + list + ")"
 	}
 	return v, nil
+}
+
+// routeCost fills in what a route costs, with the hands of it, where nothing on the way lacks a price.
+func (a *App) routeCost(st Store, b book, v *RouteView, from *pantry.Ingredient, p *pantry.Preparation) {
+	way := costing.Bought
+	if p != nil {
+		way = "" // what goes in comes as the shop comes to it
+	}
+	c, err := b.terms.Rate(from, way)
+	if err != nil {
+		return
+	}
+	in := amount.ExactFloat(v.BuyGrams)
+	material, priced := c.PerGram.Times(in), true
+	v.Labour = v.Labour.Plus(b.settings.LabourPerHour.Exact().Times(c.Minutes).Times(in).Over(amount.Whole(60)))
+	if p != nil {
+		var extras amount.Exact
+		extras, priced = a.extrasCost(st, b, *p, v.BuyGrams)
+		material = material.Plus(extras)
+	}
+	if total := material.Plus(v.Labour); priced {
+		v.Material, v.Total = &material, &total
+	}
 }
 
 // through fills in what goes in where grams are made by a step, with the hands it takes.
@@ -146,17 +163,19 @@ func (v *RouteView) through(st Store, b book, p pantry.Preparation, out, co floa
 	return nil
 }
 
-// extrasCost is what of the pan's extras stays in the output.
-func (a *App) extrasCost(st Store, b book, p pantry.Preparation, in float64) amount.Exact {
-	sum := amount.Exact{}
+// extrasCost is what of the pan's extras stays in the output; priced is false where one that stays has no price.
+func (a *App) extrasCost(st Store, b book, p pantry.Preparation, in float64) (sum amount.Exact, priced bool) {
+	priced = true
 	for _, e := range p.Extras {
 		row, err := st.Ingredient(e.Ingredient)
-		if err != nil {
+		if err != nil || e.UptakePercent == 0 {
 			continue
 		}
-		if c, err := b.rate(&row.Data); err == nil {
+		if c, err := b.terms.Rate(&row.Data, ""); err == nil {
 			sum = sum.Plus(c.PerGram.Times(amount.ExactFloat(in * e.PerHundred / 100 * e.UptakePercent / 100)))
+		} else if !row.Data.Has(pantry.FlagWater) {
+			priced = false
 		}
 	}
-	return sum
+	return sum, priced
 }

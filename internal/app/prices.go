@@ -5,14 +5,21 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
+	"time"
 
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/assess"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
 
 // PriceStore keeps the offers of ingredients.
 type PriceStore interface {
 	LockPrices() error
+	LotCosts() (map[string]LotCost, error)
 	ReplaceOffers(id string, offers []pantry.PriceOffer, by Stamp) error
 }
 
@@ -22,28 +29,97 @@ func (a *App) rate(st Store, s Settings) (costing.Rate, error) {
 	if err != nil {
 		return nil, err
 	}
-	return a.rateWith(st, s, steps), nil
+	terms, _ := a.termsOf(st, s, steps, map[string]pantry.Ingredient{})
+	return terms.Rate, nil
 }
 
-func (a *App) rateWith(st Store, s Settings, steps []pantry.Preparation) costing.Rate {
-	return a.rateOf(st, s, steps, map[string]pantry.Ingredient{})
+// termsOf are the terms under which things are costed today, with the prices behind them. behind are ingredients behind
+// steps that are known, and those that are met are remembered in it.
+func (a *App) termsOf(st Store, s Settings, steps []pantry.Preparation,
+	behind map[string]pantry.Ingredient) (costing.Terms, *costing.Prices) {
+	return a.termsOn(st, s, steps, behind, a.today(s))
 }
 
-// rateOf is rateWith that knows some ingredients behind steps, and remembers those that it meets.
-func (a *App) rateOf(st Store, s Settings, steps []pantry.Preparation,
-	behind map[string]pantry.Ingredient) costing.Rate {
+// termsOn are the terms of a day.
+func (a *App) termsOn(st Store, s Settings, steps []pantry.Preparation, behind map[string]pantry.Ingredient,
+	day time.Time) (costing.Terms, *costing.Prices) {
 	st = bare(st)
-	return costing.Remember(costing.ThroughSteps(costing.PriceBy(s.PriceRule, a.today(s), s.StaleDays), steps,
-		func(id string) (pantry.Ingredient, bool) {
-			if g, known := behind[id]; known {
-				return g, true
-			}
-			row, err := st.Ingredient(id)
-			if err == nil {
-				behind[id] = row.Data
-			}
-			return row.Data, err == nil
-		}))
+	prices := costing.PricesBy(a.market(st, s, day), steps, func(id string) (pantry.Ingredient, bool) {
+		if g, known := behind[id]; known {
+			return g, true
+		}
+		row, err := st.Ingredient(id)
+		if err == nil {
+			behind[id] = row.Data
+		}
+		return row.Data, err == nil
+	})
+	return s.terms(prices), prices
+}
+
+// terms are what the shop's own figures say of costs.
+func (s Settings) terms(prices *costing.Prices) costing.Terms {
+	day := s.DayMinutes
+	if day.IsZero() {
+		day = amount.Min(usualDay)
+	}
+	return costing.Terms{Rate: prices.Rate(), Kitchen: s.KitchenPerHour, Oven: s.OvenPerHour, Day: day,
+		Made: s.made(bench.Vessel{Residue: s.Residue})}
+}
+
+// made is how a batch is made in a vessel.
+func (s Settings) made(in bench.Vessel) costing.Made {
+	return costing.Made{Vessel: in, Samples: s.SampleGrams}
+}
+
+// madeIn tells of each formula how it is made: in the vessel that is known of it, or in none that is named.
+func (s Settings) madeIn(vessels map[string]bench.Vessel) func(string) costing.Made {
+	return func(formula string) costing.Made {
+		if v, known := vessels[formula]; known {
+			return s.made(v)
+		}
+		return s.made(bench.Vessel{Residue: s.Residue})
+	}
+}
+
+// assessing is the book, and what versions in a library are assessed with by it.
+func (a *App) assessing(st Store, lib formula.Library) (book, assess.Inputs, error) {
+	b, err := a.book(st)
+	if err != nil {
+		return b, assess.Inputs{}, err
+	}
+	vessels, err := st.MadeIn()
+	return b, assess.Inputs{Library: lib, Terms: b.terms, Made: b.settings.madeIn(vessels), Rules: b.rules}, err
+}
+
+// market is what prices are read by on a day. What a piece weighs, and what lots cost, is read where a price asks.
+func (a *App) market(st Store, s Settings, day time.Time) pantry.Market {
+	measures := sync.OnceValue(func() pantry.Measures {
+		all, err := a.measures(st, "")
+		if err != nil {
+			return pantry.NewMeasures(a.Typical.Measures, nil)
+		}
+		return all
+	})
+	lots := sync.OnceValue(func() map[string]LotCost {
+		costs, err := st.LotCosts()
+		if err != nil {
+			return nil
+		}
+		return costs
+	})
+	return pantry.Market{Rule: s.PriceRule, Today: day, StaleDays: s.StaleDays, TaxBack: !s.TaxKept,
+		Piece: func(id string) float64 { return pieceOf(measures(), id) },
+		Lots: func(id string) (amount.Grams, amount.Exact, bool) {
+			c, known := lots()[id]
+			return c.Grams, c.PerGram, known
+		}}
+}
+
+// LotCost is what the lots of an ingredient that are on hand cost a gram as bought, where they tell.
+type LotCost struct {
+	Grams   amount.Grams
+	PerGram amount.Exact
 }
 
 // PriceRow is one line of a price list.

@@ -98,7 +98,7 @@ func (a *App) readerBook(st Store) (*reader.Book, error) {
 	}
 	b := &reader.Book{Ingredients: map[string]*pantry.Ingredient{}}
 	for i := range rows {
-		if !rows[i].Retired {
+		if !rows[i].Retired && !rows[i].Data.IsPackaging() {
 			b.Ingredients[rows[i].ID] = &rows[i].Data
 		}
 	}

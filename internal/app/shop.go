@@ -15,6 +15,8 @@ import (
 
 	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
@@ -44,6 +46,7 @@ type Desk struct {
 	Settings Settings
 	Steps    []Preparation // stored ones, by id
 	Library  formula.Library
+	MadeIn   map[string]bench.Vessel // by formula; nil where nobody looked
 }
 
 func newDesk() Desk { return Desk{Settings: defaults(), Library: newLibrary()} }
@@ -78,7 +81,12 @@ type Settings struct {
 	Country       string           `json:"country,omitempty"` // of the address; empty: that of the shop's law
 	// of somebody in another country whose law asks for an address there, by law
 	LabelAddresses law.Each[string] `json:"label_addresses,omitempty"`
-	Colour         string           `json:"colour,omitempty"` // of bands on labels, as #rrggbb
+	Colour         string           `json:"colour,omitempty"`          // of bands on labels, as #rrggbb
+	KitchenPerHour amount.Money     `json:"kitchen_per_hour,omitzero"` // hire, while hands work
+	OvenPerHour    amount.Money     `json:"oven_per_hour,omitzero"`
+	DayMinutes     amount.Minutes   `json:"day_minutes,omitzero"` // of work in a shift; 0: as usual
+	TaxKept        bool             `json:"tax_kept,omitempty"`   // the tax on what it buys is not got back
+	Pricing        costing.Pricing  `json:"pricing,omitzero"`
 	// by how much a jar may be short, where the law leaves that to a table, and where that stands
 	Allowable       []law.ShortStep `json:"allowable,omitempty"`
 	AllowableSource string          `json:"allowable_source,omitempty"`
@@ -129,12 +137,14 @@ func defaults() Settings {
 		PriceRule: pantry.NewestPrice,
 		StaleDays: 90, LabourPerHour: amount.M("14"),
 		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7,
+		Pricing:     costing.UsualPricing(),
 		TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon,
 		IdleMinutes: usualIdle}
 }
 
 const (
 	usualIdle = 15
+	usualDay  = 8 * 60 // minutes
 	mostIdle  = 240
 )
 
@@ -183,8 +193,8 @@ func (s Settings) check() []pantry.FieldError {
 	if _, err := law.Of(s.Regime); err != nil {
 		bad("regime", err.Error())
 	}
-	if s.PriceRule != pantry.NewestPrice && s.PriceRule != pantry.CheapestPrice {
-		bad("price_rule", "newest or cheapest")
+	if !slices.Contains(pantry.PriceRules, s.PriceRule) {
+		bad("price_rule", "the newest, the cheapest, or what the lots on hand cost")
 	}
 	if s.StaleDays < 1 || s.StaleDays > 3650 {
 		bad("stale_days", "between 1 and 3650 days")
@@ -210,8 +220,24 @@ func (s Settings) check() []pantry.FieldError {
 	if amount.Cups[s.Cup] == 0 {
 		bad("cup", "choose one of the cups that are offered")
 	}
-	return slices.Concat(errs, s.checkDays(), s.checkTighter(), s.checkWords(), s.checkDevices(), s.checkJars(),
-		s.checkStocks(), s.checkAllowable(), s.checkOnLabels())
+	return slices.Concat(errs, s.checkCosts(), s.checkDays(), s.checkTighter(), s.checkWords(), s.checkDevices(),
+		s.checkJars(), s.checkStocks(), s.checkAllowable(), s.checkOnLabels())
+}
+
+// checkCosts checks what the shop says of hours and prices.
+func (s Settings) checkCosts() []pantry.FieldError {
+	var errs []pantry.FieldError
+	bad := func(field, msg string) { errs = append(errs, pantry.FieldError{Field: field, Message: msg}) }
+	if s.KitchenPerHour.IsNegative() || s.KitchenPerHour.Float() > 1_000_000 {
+		bad("kitchen_per_hour", "between 0 and 1 000 000 an hour")
+	}
+	if s.OvenPerHour.IsNegative() || s.OvenPerHour.Float() > 1_000_000 {
+		bad("oven_per_hour", "between 0 and 1 000 000 an hour")
+	}
+	if s.DayMinutes.IsNegative() || s.DayMinutes.Float() > 24*60 {
+		bad("day_minutes", "between 0 and 1440 minutes")
+	}
+	return append(errs, s.Pricing.Check("pricing.")...)
 }
 
 // checkDays checks where days begin and how long a session may rest.
@@ -293,6 +319,8 @@ func (s Settings) judging() Settings {
 	s.Name, s.Address, s.Currency, s.Locale, s.PriceRule, s.StaleDays = "", "", "", "", "", 0
 	s.Beside, s.LeadLeft, s.Devices, s.Jars = false, false, nil, nil
 	s.Stocks, s.Country, s.LabelAddresses, s.Colour = nil, "", nil, ""
+	s.KitchenPerHour, s.OvenPerHour, s.DayMinutes, s.TaxKept = amount.Money{}, amount.Money{}, amount.Minutes{}, false
+	s.Pricing = costing.Pricing{}
 	return s
 }
 
@@ -447,6 +475,9 @@ func (s Settings) WithDefaults() Settings {
 	}
 	if s.Cup == "" {
 		s.Cup = d.Cup
+	}
+	if s.Pricing == (costing.Pricing{}) {
+		s.Pricing = d.Pricing
 	}
 	return s
 }

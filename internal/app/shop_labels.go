@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/costing"
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
@@ -50,6 +51,9 @@ func (s Settings) own() Settings {
 	}
 	if sameJSON(s.Stocks, labelart.UsualStocks()) {
 		s.Stocks = nil
+	}
+	if s.Pricing == costing.UsualPricing() {
+		s.Pricing = costing.Pricing{}
 	}
 	return s
 }

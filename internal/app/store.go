@@ -26,6 +26,7 @@ type Store interface {
 
 	PantryStore
 	PriceStore
+	CostStore
 	ReaderStore
 	WordStore
 	PreparationStore

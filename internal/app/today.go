@@ -304,7 +304,7 @@ func (a *App) priceTasks(out *TodayView, st Store) error {
 	}
 	var missing, stale []Ingredient
 	for _, g := range rows {
-		switch c, err := b.rate(&g.Data); {
+		switch c, err := b.terms.Rate(&g.Data, ""); {
 		case err != nil:
 			missing = append(missing, g)
 		case c.Stale:

@@ -455,6 +455,41 @@ func (s *Store) LastAim(of formula.Ref) (aim app.AimedAt, ok bool, err error) {
 	return aim, true, err
 }
 
+// madeIn are the figures of the vessel that a formula was last planned in, else of the first that works with a mass.
+const madeIn = `(SELECT json_build_object('id', v.id, 'name', v.name, 'least_g', v.least_mg / 1000.0,
+	'greatest_g', v.greatest_mg / 1000.0, 'residue_g', v.residue_mg / 1000.0) FROM vessels v WHERE v.id = coalesce(
+		(SELECT (b.planned->'vessel'->>'id')::bigint FROM batches b WHERE b.formula_id = f.id AND b.planned IS NOT NULL
+			ORDER BY b.id DESC LIMIT 1),
+		(SELECT w.id FROM vessels w WHERE w.greatest_mg > 0 AND w.retired_at IS NULL ORDER BY w.id LIMIT 1)))`
+
+// MadeIn tells of formulas, or of all of them, what vessel they are made in: the one that LastVessel names. A formula
+// that is made in none is not among them.
+func (s *Store) MadeIn(formulas ...string) (map[string]bench.Vessel, error) {
+	var rows []struct {
+		ID     string
+		Vessel document
+	}
+	q, args := "SELECT f.id, "+madeIn+" AS vessel FROM formulas f", []any{}
+	if len(formulas) > 0 {
+		q, args = q+" WHERE f.id IN ?", append(args, formulas)
+	}
+	if err := s.db.Raw(q, args...).Scan(&rows).Error; err != nil {
+		return nil, translate(err)
+	}
+	out := map[string]bench.Vessel{}
+	for _, r := range rows {
+		if len(r.Vessel) == 0 {
+			continue
+		}
+		var v bench.Vessel
+		if err := json.Unmarshal(r.Vessel, &v); err != nil {
+			return nil, fmt.Errorf("vessel of %s: %w", r.ID, err)
+		}
+		out[r.ID] = v
+	}
+	return out, nil
+}
+
 // LastVessel returns the vessel that a formula was last planned in, else that of any formula; 0: there is none.
 func (s *Store) LastVessel(formula string) (int64, error) {
 	var id int64

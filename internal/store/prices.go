@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 
 	"gorm.io/gorm/clause"
@@ -21,6 +23,9 @@ type priceOfferRow struct {
 	Price        string // numeric
 	Dated        time.Time
 	ValidUntil   *time.Time
+	Delivery     string // numeric
+	TaxPercent   string // numeric
+	WithTax      bool
 	CreatedAt    time.Time
 	CreatedBy    string
 }
@@ -74,7 +79,8 @@ func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by app.Stam
 func (r priceOfferRow) same(o priceOfferRow) bool {
 	return r.Supplier == o.Supplier && r.PackUnit == o.PackUnit && sameNumber(r.PackAmount, o.PackAmount) &&
 		sameNumber(r.Price, o.Price) && r.Dated.Format(pantry.DateLayout) == o.Dated.Format(pantry.DateLayout) &&
-		sameDay(r.ValidUntil, o.ValidUntil)
+		sameDay(r.ValidUntil, o.ValidUntil) && sameNumber(r.Delivery, o.Delivery) &&
+		sameNumber(r.TaxPercent, o.TaxPercent) && r.WithTax == o.WithTax
 }
 
 func sameNumber(a, b string) bool {
@@ -97,7 +103,8 @@ func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error
 	}
 	row := priceOfferRow{IngredientID: id, Supplier: o.Supplier, PackAmount: o.PackAmount.String(),
 		PackUnit: o.PackUnit, Price: o.Price.String(),
-		Dated: dated, CreatedBy: by}
+		Dated: dated, Delivery: o.Delivery.String(), TaxPercent: o.TaxPercent.String(), WithTax: o.WithTax,
+		CreatedBy: by}
 	if o.ValidUntil != "" {
 		until, err := time.Parse(pantry.DateLayout, o.ValidUntil)
 		if err != nil {
@@ -106,4 +113,31 @@ func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error
 		row.ValidUntil = &until
 	}
 	return row, nil
+}
+
+// LotCosts is what a gram of each ingredient costs by its lots that are on hand and free, as bought, where they tell.
+func (s *Store) LotCosts() (map[string]app.LotCost, error) {
+	var rows []struct {
+		Ingredient string
+		There      int64
+		Per        string
+	}
+	err := s.db.Raw(`SELECT ingredient_id AS ingredient, sum(on_hand)::bigint AS there,
+		(sum(on_hand * (facts->>'per_gram')::numeric) / sum(on_hand))::text AS per FROM lot_standing
+		WHERE on_hand > 0 AND bar = '' AND ingredient_id IS NOT NULL AND facts->>'per_gram' IS NOT NULL
+		GROUP BY ingredient_id`).Scan(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	out := map[string]app.LotCost{}
+	for _, r := range rows {
+		per, ok := new(big.Rat).SetString(r.Per)
+		if !ok {
+			return nil, fmt.Errorf("cost of the lots of %s: %q", r.Ingredient, r.Per)
+		}
+		x, _ := per.Float64()
+		out[r.Ingredient] = app.LotCost{Grams: amount.Milligrams(r.There),
+			PerGram: amount.ExactFloat(x).Round(lots.CostPlaces)}
+	}
+	return out, nil
 }

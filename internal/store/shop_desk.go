@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 )
 
@@ -37,6 +38,7 @@ const (
 		json_build_object('rev', v.rev, 'locked_at', v.locked_at, 'updated_at', v.updated_at, 'updated_by', v.updated_by,
 			'created_at', f.created_at, 'created_by', f.created_by, 'retired', f.retired, 'batches', f.batches,
 			'parent_formula', f.parent_formula, 'parent_version', f.parent_version,
+			'made_in', ` + madeIn + `,
 			'trials', ` + trialsCounted + `, 'evidence', ` + evidenceAlong + `,
 			'heads', (SELECT json_agg(h ORDER BY h.version) FROM (` + heads + ` WHERE n.formula_id = f.id) h))
 		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`
@@ -54,6 +56,7 @@ type sheetAlong struct {
 	Batches       int                  `json:"batches"`
 	ParentFormula *string              `json:"parent_formula"`
 	ParentVersion *int                 `json:"parent_version"`
+	MadeIn        *bench.Vessel        `json:"made_in"`
 	Trials        int                  `json:"trials"`
 	Evidence      document             `json:"evidence"`
 	Heads         []app.VersionSummary `json:"heads"`
@@ -77,7 +80,7 @@ func (s *Store) Sheet(ref formula.Ref, d *app.Desk, named app.Named) (app.Sheet,
 	if row == nil {
 		return app.Sheet{}, fmt.Errorf("%s: %w", ref, app.ErrNotFound)
 	}
-	return row.sheet()
+	return row.sheet(d)
 }
 
 // desk lays a desk and returns the row of a sheet where one was asked for and is there.
@@ -136,7 +139,7 @@ func (r *deskRow) lay(d *app.Desk) error {
 	return err
 }
 
-func (r *deskRow) sheet() (app.Sheet, error) {
+func (r *deskRow) sheet(d *app.Desk) (app.Sheet, error) {
 	var a sheetAlong
 	if err := json.Unmarshal(r.Along, &a); err != nil {
 		return app.Sheet{}, err
@@ -149,5 +152,9 @@ func (r *deskRow) sheet() (app.Sheet, error) {
 	}
 	v, err := versionRow{FormulaID: r.ID, Number: r.Number, Rev: a.Rev, State: r.State, Data: r.Data, Format: r.Format,
 		LockedAt: a.LockedAt, UpdatedAt: a.UpdatedAt, UpdatedBy: a.UpdatedBy, Name: r.Name}.domain()
+	d.MadeIn = map[string]bench.Vessel{}
+	if a.MadeIn != nil {
+		d.MadeIn[r.ID] = *a.MadeIn
+	}
 	return app.Sheet{Formula: f, Version: v, Heads: a.Heads}, err
 }

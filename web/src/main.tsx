@@ -41,6 +41,7 @@ const Bench = lazy(patiently(() => import("./places/batches/bench/Bench")));
 const Devices = lazy(patiently(() => import("./places/devices/Devices")));
 const Rehearse = lazy(patiently(() => import("./places/batches/bench/Rehearse")));
 const Jars = lazy(patiently(() => import("./places/batches/Jars")));
+const Cost = lazy(patiently(() => import("./places/costs/Cost")));
 const Stock = lazy(patiently(() => import("./places/lots/Stock")));
 const Receive = lazy(patiently(() => import("./places/lots/Receive")));
 const LotPage = lazy(patiently(() => import("./places/lots/LotPage")));
@@ -99,6 +100,7 @@ function App() {
             <Route path="/devices" element={<Devices />} />
             <Route path="/rehearse/:formula/:version" element={<Rehearse />} />
             <Route path="/jars" element={<Jars />} />
+            <Route path="/costs/:formula/:version" element={<Cost />} />
             <Route path="/stock" element={<Stock />} />
             <Route path="/stock/receive" element={<Receive />} />
             <Route path="/lots/:id" element={<LotPage />} />

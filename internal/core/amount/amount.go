@@ -136,6 +136,9 @@ func (m Money) Minus(n Money) Money { return Money{m.millionths - n.millionths} 
 // Cmp orders amounts: -1, 0 or 1.
 func (m Money) Cmp(n Money) int { return order(m.millionths, n.millionths) }
 
+// IsPositive reports whether the amount is above nothing.
+func (m Money) IsPositive() bool { return m.millionths > 0 }
+
 // IsNegative reports whether the amount is below nothing.
 func (m Money) IsNegative() bool { return m.millionths < 0 }
 

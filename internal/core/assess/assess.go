@@ -94,9 +94,20 @@ type Panel struct {
 // Inputs are everything the core needs besides the version.
 type Inputs struct {
 	Library   formula.Library
-	Rate      costing.Rate
+	Terms     costing.Terms
+	Made      func(formula string) costing.Made // how a formula is made; nil: as Terms say
 	Rules     []keeping.Rule
 	Documents []keeping.Document // in force, the newest first
+}
+
+// terms are those under which a formula is costed.
+func (in Inputs) terms(formulaID string) costing.Terms {
+	t := in.Terms
+	if in.Made != nil {
+		t.Made = in.Made(formulaID)
+	}
+	t.Item = func(id string) *pantry.Ingredient { return in.Library.Ingredients[id] }
+	return t
 }
 
 // Nodes assesses a version whose lines are expanded already.
@@ -117,8 +128,7 @@ func Nodes(v formula.Version, nodes []formula.Node, in Inputs) (Panel, error) {
 	if t := makeUp.Total(); t > 0 {
 		p.MakeUp = makeUp.Scale(100 / t)
 	}
-	p.Cost = costing.Jar(v, nodes, in.Rate)
-	p.Cost.OnTop(onTop, in.Rate)
+	p.Cost = costing.Jar(v, nodes, onTop, in.terms(v.Formula))
 	p.lines(v, nodes)
 	parts := acidity.Parts(leaves)
 	mix := acidity.MixOf(parts, off)

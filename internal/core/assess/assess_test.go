@@ -46,7 +46,8 @@ func inputs() Inputs {
 	}
 	in := Inputs{Library: formula.Library{Ingredients: map[string]*pantry.Ingredient{},
 		Versions: map[formula.Ref]formula.Version{}, Names: map[string]string{}},
-		Rate: costing.PriceBy(pantry.NewestPrice, today, 90), Rules: keeping.Rules()}
+		Terms: costing.Terms{Rate: costing.PricesBy(pantry.Market{Rule: pantry.NewestPrice, Today: today,
+			StaleDays: 90}, nil, nil).Rate()}, Rules: keeping.Rules()}
 	for _, g := range list {
 		in.Library.Ingredients[g.ID] = priced(g)
 	}
@@ -92,7 +93,8 @@ func TestADressingAddsUp(t *testing.T) {
 	assert.LessOrEqual(t, *p.PH.Low, *p.PH.Estimate)
 	assert.GreaterOrEqual(t, *p.PH.High, *p.PH.Estimate)
 	assert.Positive(t, p.TitratableInWater)
-	assert.False(t, p.Cost.AtLeast)
+	assert.Empty(t, p.Cost.Missing)
+	assert.Equal(t, []string{"packaging", "hands"}, p.Cost.Unsaid)
 }
 
 func TestRawEggIsRefusedInTheUS(t *testing.T) {

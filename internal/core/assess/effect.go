@@ -5,28 +5,33 @@ import (
 	"slices"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
 	"gallipot/internal/core/law"
 )
 
 // Effect is what an edit did to the product: differences, after minus before.
 type Effect struct {
-	PerJar      amount.Exact `json:"per_jar"`
-	Jars        int          `json:"jars"`
-	PH          *float64     `json:"ph"`
-	Salt        float64      `json:"salt_in_water_percent"`
-	Acetic      float64      `json:"acetic_in_water_percent"`
-	Water       *float64     `json:"water_activity"`
-	Gained      []string     `json:"allergens_gained"`
-	Lost        []string     `json:"allergens_lost"`
-	Declaration bool         `json:"declaration_changed"`
+	// nil where a price is missing before or after: then nothing is saved and nothing added (handbook 07)
+	PerJar      *amount.Exact `json:"per_jar"`
+	Unpriced    []string      `json:"unpriced"` // for which a price is missing after
+	Jars        int           `json:"jars"`
+	PH          *float64      `json:"ph"`
+	Salt        float64       `json:"salt_in_water_percent"`
+	Acetic      float64       `json:"acetic_in_water_percent"`
+	Water       *float64      `json:"water_activity"`
+	Gained      []string      `json:"allergens_gained"`
+	Lost        []string      `json:"allergens_lost"`
+	Declaration bool          `json:"declaration_changed"`
 }
 
 // Compare tells what changed from one panel to the next under a regime.
 func Compare(before, after Panel, regime law.Regime) Effect {
 	e := Effect{Jars: after.Jars - before.Jars, Salt: after.SaltInWater - before.SaltInWater,
 		Acetic: after.AceticInWater - before.AceticInWater,
-		Gained: []string{}, Lost: []string{}}
-	e.PerJar = after.Cost.PerJar.Minus(before.Cost.PerJar)
+		Gained: []string{}, Lost: []string{}, Unpriced: after.Cost.Missing}
+	if more, comparable := costing.Saves(before.Cost, after.Cost); comparable {
+		e.PerJar = &more
+	}
 	e.PH = difference(before.PH.Estimate, after.PH.Estimate)
 	e.Water = difference(before.WaterActivity, after.WaterActivity)
 	was, now := before.Allergens[regime], after.Allergens[regime]

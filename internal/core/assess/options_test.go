@@ -161,7 +161,7 @@ func TestASwapKeepsTheSaltOrTheAcidOfTheProduct(t *testing.T) {
 	salt := func(x formula.Version) float64 {
 		nodes, err := in.Library.Expand(x)
 		require.NoError(t, err)
-		return look(x, nodes, in.Rate).salt * x.MixedGrams().Float() / 100
+		return look(x, nodes, in).salt * x.MixedGrams().Float() / 100
 	}
 	swapped, err := in.Library.Swap(v, "d", "soy_sauce", formula.KeepSalt, Titratable)
 	require.NoError(t, err)

@@ -38,7 +38,7 @@ func Wanders(v formula.Version, deviations []float64, division amount.Grams, in 
 	if err != nil {
 		return nil, err
 	}
-	base := look(v, nodes, in.Rate)
+	base := look(v, nodes, in)
 	total := v.GramsIn().Float()
 	out := make([]Wander, len(v.Lines))
 	for i, n := range nodes {
@@ -76,7 +76,7 @@ type glance struct {
 	priced bool
 }
 
-func look(v formula.Version, nodes []formula.Node, rate costing.Rate) glance {
+func look(v formula.Version, nodes []formula.Node, in Inputs) glance {
 	leaves, off := formula.Leaves(nodes)
 	off += v.WaterDrivenOff.Float()
 	var g glance
@@ -86,8 +86,8 @@ func look(v formula.Version, nodes []formula.Node, rate costing.Rate) glance {
 	if m := formula.MakeUpOf(leaves, off); m.Total() > 0 {
 		g.salt = 100 * m.Salt / m.Total()
 	}
-	cost := costing.Jar(v, nodes, rate)
-	g.perJar, g.priced = cost.PerJar.Float(), !cost.AtLeast
+	cost := costing.Jar(v, nodes, nil, in.terms(v.Formula))
+	g.perJar, g.priced = cost.PerJar.Float(), len(cost.Missing) == 0
 	return g
 }
 
@@ -99,7 +99,7 @@ func shifted(v formula.Version, line int, grams float64, in Inputs) (glance, err
 	if err != nil {
 		return glance{}, err
 	}
-	return look(moved, nodes, in.Rate), nil
+	return look(moved, nodes, in), nil
 }
 
 func (w *Wander) widen(base, moved glance) {

@@ -50,6 +50,21 @@ func (a Ask) grow() amount.Exact {
 
 func (a Ask) residue() amount.Exact { return a.Residue.Exact().Times(a.grow()) }
 
+// Loads is the fewest loads of which none is over the vessel's greatest; 1 where no vessel is named, or where one takes
+// less than what stays in it.
+func (a Ask) Loads() int {
+	room := a.Greatest.Exact().Minus(a.residue())
+	if !a.Greatest.IsPositive() || !room.IsPositive() {
+		return 1
+	}
+	return int(max(1, ceiling(a.Needed().Over(room))))
+}
+
+// In is what goes into so many loads, not rounded to a scale's divisions.
+func (a Ask) In(loads int) amount.Exact {
+	return a.Needed().Plus(a.residue().Times(amount.Whole(int64(loads))))
+}
+
 // Size solves loads and residue together: the fewest loads of which none is over the vessel's greatest (handbook 04).
 // Errors: FieldError of the field that is wrong.
 func (a Ask) Size() (Size, error) {
@@ -57,19 +72,14 @@ func (a Ask) Size() (Size, error) {
 		return Size{}, pantry.FieldError{Field: "residue_g",
 			Message: "as much would stay in the vessel as it takes: look at both figures again"}
 	}
-	needed, loads := a.Needed(), 1
-	if a.Greatest.IsPositive() {
-		room := a.Greatest.Exact().Minus(a.residue())
-		for needed.Cmp(room.Times(amount.Whole(int64(loads)))) > 0 {
-			if loads++; loads > mostLoads {
-				return Size{}, pantry.FieldError{Field: "jars",
-					Message: fmt.Sprintf("this is more than %d loads of the vessel; choose a larger one or fewer jars",
-						mostLoads)}
-			}
-		}
+	loads := a.Loads()
+	if loads > mostLoads {
+		return Size{}, pantry.FieldError{Field: "jars",
+			Message: fmt.Sprintf("this is more than %d loads of the vessel; choose a larger one or fewer jars",
+				mostLoads)}
 	}
 	for {
-		s := a.sized(needed, loads)
+		s := a.sized(loads)
 		if !a.Greatest.IsPositive() || s.Load[0].Cmp(a.Greatest) <= 0 || loads >= mostLoads {
 			return s, nil
 		}
@@ -77,13 +87,12 @@ func (a Ask) Size() (Size, error) {
 	}
 }
 
-func (a Ask) sized(needed amount.Exact, loads int) Size {
+func (a Ask) sized(loads int) Size {
 	division := a.Division.Milligrams()
 	if division <= 0 {
 		division = 1
 	}
-	in := needed.Plus(a.residue().Times(amount.Whole(int64(loads))))
-	steps := ceiling(in.Times(amount.Ratio(1000, division)))
+	steps := ceiling(a.In(loads).Times(amount.Ratio(1000, division)))
 	s := Size{Loads: loads, Total: amount.Milligrams(steps * division)}
 	for i := range int64(loads) {
 		n := steps / int64(loads)
@@ -127,7 +136,7 @@ func (a Ask) JarsFrom(in amount.Exact) int {
 func (a Ask) LeastJars() int {
 	n := a.JarsOf(a.Least.Exact(), 1)
 	for b := a; ; n++ {
-		if b.Jars = n; b.sized(b.Needed(), 1).Total.Cmp(a.Least) >= 0 || n > maxJars {
+		if b.Jars = n; b.sized(1).Total.Cmp(a.Least) >= 0 || n > maxJars {
 			return n
 		}
 	}
@@ -149,7 +158,7 @@ func (a Ask) Word(s Size, vessel string) string {
 	case s.Loads == 1:
 		return fmt.Sprintf("One load: %s works from %s g and takes %s g.", vessel, g(a.Least), g(a.Greatest))
 	}
-	fewer := a.sized(a.Needed(), s.Loads-1)
+	fewer := a.sized(s.Loads - 1)
 	loads := "one load"
 	if s.Loads > 2 {
 		loads = fmt.Sprintf("%d loads", s.Loads-1)

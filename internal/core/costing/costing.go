@@ -1,14 +1,15 @@
-// Package costing tells what a jar costs and what it is made of: ingredients, packaging, labour, overhead,
-// and what losses carve out of them. Exact inside, never rounded between steps (handbook 07).
+// Package costing tells what a jar costs and what it is made of: ingredients, packaging, labour, overhead, and what
+// losses carve out of them; what moves it, what to ask for it, and what it really was. Exact inside, never rounded
+// between steps (handbook 07).
 package costing
 
 import (
 	"errors"
 	"fmt"
 	"slices"
-	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
@@ -18,42 +19,56 @@ var (
 	gramsInKilo   = amount.Whole(1000)
 )
 
-// Rate answers what one usable gram of an ingredient costs.
-type Rate func(*pantry.Ingredient) (pantry.UnitCost, error)
-
-// PriceBy returns a Rate by the shop's rule on a day.
-func PriceBy(rule pantry.PriceRule, today time.Time, staleDays int) Rate {
-	return func(g *pantry.Ingredient) (pantry.UnitCost, error) { return g.Cost(rule, today, staleDays) }
+// Terms are what a cost is worked out under.
+type Terms struct {
+	Rate    Rate
+	Made    Made
+	Kitchen amount.Money   // hire of a kitchen, by the hour that hands work in it
+	Oven    amount.Money   // an hour of the oven
+	Day     amount.Minutes // how long a shift is; none: a batch is made in one
+	// answers a part of the pack that is bought; may be nil
+	Item func(id string) *pantry.Ingredient
+	// each figure tells where it comes from
+	Told bool
+	// an hour of hands, and of kitchen, oven and overhead, so many times what they cost; nothing counts as once
+	hands, room amount.Exact
 }
 
-// Remember returns a Rate that asks another once for each ingredient. It belongs to one reading of the pantry, whose
-// ingredients do not change, and to one goroutine.
-func Remember(rate Rate) Rate {
-	type answer struct {
-		cost pantry.UnitCost
-		err  error
+// labour is what an hour of hands costs in a version.
+func (t Terms) labour(v formula.Version) amount.Exact {
+	return v.LabourPerHour.Exact().Times(once(t.hands))
+}
+
+func once(factor amount.Exact) amount.Exact {
+	if factor.IsPositive() {
+		return factor
 	}
-	known := map[*pantry.Ingredient]answer{}
-	return func(g *pantry.Ingredient) (pantry.UnitCost, error) {
-		a, have := known[g]
-		if !have {
-			a.cost, a.err = rate(g)
-			known[g] = a
-		}
-		return a.cost, a.err
-	}
+	return amount.Whole(1)
 }
 
-// LineCost is one line's share of a jar's ingredient cost.
-type LineCost struct {
-	Line    string       `json:"line"`
-	Name    string       `json:"name"`
-	PerJar  amount.Exact `json:"per_jar"`
-	Missing bool         `json:"missing"`
+// Made is how a batch is made: in which vessel, and what is kept back of it for pH and retained jars.
+type Made struct {
+	Vessel  bench.Vessel
+	Samples amount.Grams
 }
 
-// Stack is the cost of one jar. Losses is the part of Ingredients and Packaging that process loss, overfill and broken
-// packaging carve out; it is never added on top. AtLeast is set where a price is missing.
+// Part is one figure in the stack of a jar. How tells where it comes from; Of is the ingredient that is paid for, or
+// Component the formula that was made.
+type Part struct {
+	Key       string        `json:"key"`
+	Name      string        `json:"name"`
+	PerJar    amount.Exact  `json:"per_jar"`
+	Missing   bool          `json:"missing,omitempty"`
+	How       string        `json:"how,omitempty"`
+	Of        string        `json:"of,omitempty"`
+	Component *formula.Ref  `json:"component,omitempty"`
+	Minutes   *amount.Exact `json:"minutes,omitempty"` // of hands, a jar
+}
+
+// Stack is the cost of one jar. Losses is the part of Ingredients and Packaging that process loss, overfill, residues,
+// samples, broken packaging and rejected jars carve out; it is never added on top. AtLeast is set where a price is
+// missing, or where nothing is said of something that always costs. Lines, Toppings, Items, Hands and Rooms add up to
+// Ingredients, Packaging, Labour and Overhead.
 type Stack struct {
 	PerKgIngredients amount.Exact `json:"per_kg_ingredients"`
 	Ingredients      amount.Exact `json:"ingredients"`
@@ -63,148 +78,409 @@ type Stack struct {
 	Losses           amount.Exact `json:"losses"`
 	PerJar           amount.Exact `json:"per_jar"`
 	AtLeast          bool         `json:"at_least"`
-	Missing          []string     `json:"missing"`
+	Missing          []string     `json:"missing"` // without a price
+	Unsaid           []string     `json:"unsaid"`  // of what nothing is said
 	Stale            []string     `json:"stale"`
-	Lines            []LineCost   `json:"lines"`
+	Lines            []Part       `json:"lines"`
+	Toppings         []Part       `json:"toppings"`
+	Items            []Part       `json:"items"`
+	Hands            []Part       `json:"hands"`
+	Rooms            []Part       `json:"rooms"` // kitchen, oven, overhead
+	Jars             int          `json:"jars"`  // a batch
+	Loads            int          `json:"loads"`
+	Shifts           int          `json:"shifts"`
+	Minutes          amount.Exact `json:"minutes"` // of hands, a batch
 }
 
-// Jar computes the cost of one jar of a version whose lines were expanded to nodes.
-func Jar(v formula.Version, nodes []formula.Node, rate Rate) Stack {
-	c := collector{rate: rate}
-	s := Stack{Missing: []string{}, Stale: []string{}, Lines: make([]LineCost, 0, len(nodes))}
-	share := amount.Exact{} // of the finished batch that one jar takes
-	finished, jar := v.FinishedGrams(), v.JarGrams()
-	if finished.IsPositive() {
-		share = jar.Over(finished)
-	}
-	total := amount.Exact{}
+// Jar computes the cost of one jar of a version whose lines, and what goes onto its jars, were expanded to nodes.
+func Jar(v formula.Version, nodes, onTop []formula.Node, t Terms) Stack {
+	return jarOf(v, nodes, onTop, t, v.CostingJars)
+}
+
+// jarOf is Jar at another size of batch.
+func jarOf(v formula.Version, nodes, onTop []formula.Node, t Terms, jars int) Stack {
+	c := collector{terms: t, version: v}
+	b := batchOf(v, t.Made, jars)
+	in := inBowl{rows: make([]Part, 0, len(nodes))}
+	grams := b.grams(v)
 	for i := range nodes {
-		n := &nodes[i]
-		cost, complete := c.node(n)
-		total = total.Plus(cost)
-		s.Lines = append(s.Lines, LineCost{Line: n.Line.ID, Name: n.Name, PerJar: cost.Times(share),
-			Missing: !complete})
+		x := c.node(&nodes[i])
+		cost := x.perGram.Times(grams[i])
+		in.cost = in.cost.Plus(cost)
+		in.rows = append(in.rows, c.line(&nodes[i], x, grams[i].Over(b.good), cost.Over(b.good)))
+		if x.minutes.IsPositive() {
+			in.steps = append(in.steps, c.step(&nodes[i], x, grams[i]))
+		}
 	}
-	if finished.IsPositive() {
-		s.PerKgIngredients = total.Times(gramsInKilo).Over(finished)
-		s.Ingredients = total.Times(share)
+	return c.stack(b, in, onTop)
+}
+
+// inBowl is what the ingredients of a batch cost, line by line where that is wanted, and the steps before the bowl with
+// their minutes.
+type inBowl struct {
+	cost  amount.Exact
+	rows  []Part
+	steps []Part
+}
+
+// stack puts the parts of a jar together.
+func (c *collector) stack(b batch, in inBowl, onTop []formula.Node) Stack {
+	v := c.version
+	s := Stack{Missing: []string{}, Unsaid: []string{}, Stale: []string{}, Lines: in.rows, Toppings: []Part{},
+		Items: []Part{}, Hands: []Part{}, Rooms: []Part{}, Jars: b.asked, Loads: b.loads}
+	if !b.known {
+		s.Unsaid = append(s.Unsaid, "how many jars a batch makes")
 	}
-	bare := amount.Exact{}
-	for _, p := range v.Packaging {
-		bare = bare.Plus(p.Price.Exact())
-		s.Packaging = s.Packaging.Plus(p.Price.Exact().Times(p.LossPercent.More()))
+	s.Ingredients = in.cost.Over(b.good)
+	if b.finished.IsPositive() {
+		s.PerKgIngredients = in.cost.Times(gramsInKilo).Over(b.finished)
 	}
-	s.Labour, s.Overhead = handsAndKitchen(v)
-	s.Losses = s.Packaging.Minus(bare).Plus(s.Ingredients.Minus(ingredientsWithoutLoss(v, total)))
+	lost := amount.Exact{}
+	if b.mixed.IsPositive() {
+		lost = s.Ingredients.Minus(in.cost.Times(v.FillGrams.Exact().Over(b.mixed)))
+	}
+	more := amount.Whole(1).Over(v.RejectPercent.Rest()) // jars filled for one that is good
+	for i := range onTop {
+		n := &onTop[i]
+		x := c.node(n)
+		once := x.perGram.Times(n.Line.Grams.Exact())
+		p := c.line(n, x, n.Line.Grams.Exact().Times(more), once.Times(more))
+		s.Toppings, s.Ingredients = append(s.Toppings, p), s.Ingredients.Plus(p.PerJar)
+		lost = lost.Plus(p.PerJar.Minus(once))
+	}
+	s.Losses = lost.Plus(s.pack(c, more))
+	s.work(c, b, in.steps)
+	s.rooms(c, b)
 	s.PerJar = s.Ingredients.Plus(s.Packaging).Plus(s.Labour).Plus(s.Overhead)
 	s.Missing, s.Stale = append(s.Missing, c.missing...), append(s.Stale, c.stale...)
-	s.AtLeast = len(s.Missing) > 0
+	s.Unsaid = append(s.Unsaid, c.unsaid...)
+	s.AtLeast = len(s.Missing) > 0 || len(s.Unsaid) > 0
 	return s
 }
 
-// OnTop adds what goes onto each jar after filling, in grams a jar; nothing of it is lost on the way.
-func (s *Stack) OnTop(toppings []formula.Node, rate Rate) {
-	c := collector{rate: rate, missing: s.Missing, stale: s.Stale}
-	for i := range toppings {
-		cost, _ := c.node(&toppings[i])
-		s.Ingredients = s.Ingredients.Plus(cost)
-		s.PerJar = s.PerJar.Plus(cost)
-	}
-	s.Missing, s.Stale = c.missing, c.stale
-	s.AtLeast = len(s.Missing) > 0
+// batch is how much goes into so many jars.
+type batch struct {
+	asked int
+	known bool         // how many jars it fills was said
+	jars  amount.Exact // filled
+	good  amount.Exact // of them, after those that are rejected
+	in    amount.Exact // grams
+	mixed amount.Exact // grams after water driven off
+	// that can be filled, with what stays in the vessel and goes for samples
+	finished amount.Exact
+	loads    int
 }
 
-// handsAndKitchen spreads minutes and overhead over the jars of the batch that is costed.
-func handsAndKitchen(v formula.Version) (labour, overhead amount.Exact) {
-	minutes := v.MinutesPerJar.Exact()
-	if v.CostingJars > 0 {
-		jars := amount.Whole(int64(v.CostingJars))
-		minutes = minutes.Plus(v.MinutesPerBatch.Exact().Over(jars))
-		overhead = v.OverheadPerBatch.Exact().Over(jars)
+// batchOf sizes a batch. Without jars that could be filled it is what the version's own grams give.
+func batchOf(v formula.Version, m Made, jars int) batch {
+	total := v.GramsIn().Exact()
+	b := batch{asked: jars, loads: 1, known: true, in: total}
+	ask, err := bench.AskOf(v, jars, bench.Need{Jars: jars, Fill: v.FillGrams, Over: v.OverfillPercent,
+		Loss: v.LossPercent, Samples: m.Samples, Vessel: m.Vessel})
+	if err == nil {
+		b.loads = ask.Loads()
+		b.in, b.jars = ask.In(b.loads), amount.Whole(int64(jars))
+	} else {
+		b.known, b.jars = false, amount.Whole(1)
+		if f, jar := v.FinishedGrams(), v.JarGrams(); f.IsPositive() && jar.IsPositive() {
+			b.jars = f.Over(jar)
+		}
 	}
-	return minutes.Times(v.LabourPerHour.Exact()).Over(minutesInHour), overhead
+	b.good = b.jars.Times(v.RejectPercent.Rest())
+	if total.IsPositive() {
+		b.mixed = v.MixedGrams().Exact().Times(b.in).Over(total)
+		b.finished = b.mixed.Times(v.LossPercent.Rest())
+	}
+	return b
 }
 
-// ingredientsWithoutLoss is what the ingredients of a jar would cost with nothing lost and nothing given away.
-func ingredientsWithoutLoss(v formula.Version, total amount.Exact) amount.Exact {
-	mixed := v.MixedGrams()
-	if !mixed.IsPositive() {
-		return amount.Exact{}
+// grams are those of each line.
+func (b batch) grams(v formula.Version) []amount.Exact {
+	if !v.GramsIn().IsPositive() {
+		return make([]amount.Exact, len(v.Lines))
 	}
-	return total.Times(v.FillGrams.Exact().Over(mixed.Exact()))
+	return v.Sized(b.in)
+}
+
+// line is one ingredient, or component, in the stack.
+func (c *collector) line(n *formula.Node, x gram, grams, perJar amount.Exact) Part {
+	p := Part{Key: n.Line.ID, Name: n.Name, PerJar: perJar, Missing: !x.complete, Of: x.cost.Bought,
+		Component: n.Line.Component}
+	if !c.terms.Told {
+		return p
+	}
+	switch g := n.Ingredient; {
+	case g == nil:
+		p.How = fmt.Sprintf("%s g x %s a gram: what a gram of its own batch costs, with its hands", grams.Fixed(2),
+			x.perGram.Fixed(5))
+	case p.Missing:
+		p.How = fmt.Sprintf("%s g, and no price", grams.Fixed(2))
+	case x.cost.Bought == "":
+		p.How = fmt.Sprintf("%s g of water from the tap", grams.Fixed(2))
+	case x.cost.Through != "":
+		p.How = fmt.Sprintf("%s g x %s a gram, through %s", grams.Fixed(2), x.perGram.Fixed(5), x.cost.via())
+	default:
+		p.How = fmt.Sprintf("%s g x %s a gram: %s", grams.Fixed(2), x.perGram.Fixed(5), g.Arithmetic(x.cost.UnitCost))
+	}
+	if o := x.cost.Offer; o.Supplier != "" {
+		p.How += fmt.Sprintf("; %s, %s", o.Supplier, o.Date)
+	}
+	return p
+}
+
+// step is the work that a line asks for before it goes into the bowl.
+func (c *collector) step(n *formula.Node, x gram, grams amount.Exact) Part {
+	minutes := x.minutes.Times(grams)
+	return Part{Key: "step:" + n.Line.ID, Name: fmt.Sprintf("%s: %s", n.Name, x.cost.via()), Minutes: &minutes}
+}
+
+// pack adds what the pack costs and returns what of it is lost.
+func (s *Stack) pack(c *collector, more amount.Exact) (lost amount.Exact) {
+	if len(c.version.Packaging) == 0 {
+		c.unsaid = note(c.unsaid, "packaging")
+	}
+	for i, item := range c.version.Packaging {
+		p := Part{Key: fmt.Sprintf("item:%d", i), Name: item.Name, Of: item.Item}
+		bare, how := item.Price.Exact(), "typed on the sheet"
+		if item.Item != "" {
+			bare, how, p.Missing = c.item(item)
+		} else if !item.Price.IsPositive() {
+			p.Missing = true
+			c.unsaid = note(c.unsaid, item.Name)
+		}
+		if item.PerPiece > 1 {
+			bare = bare.Over(amount.Whole(int64(item.PerPiece)))
+		}
+		p.PerJar = bare.Times(item.LossPercent.More()).Times(more)
+		if c.terms.Told && !p.Missing {
+			p.How = fmt.Sprintf("%s a jar + %s %% spoilt; %s", bare.Fixed(4), item.LossPercent, how)
+		}
+		s.Packaging, lost = s.Packaging.Plus(p.PerJar), lost.Plus(p.PerJar.Minus(bare))
+		s.Items = append(s.Items, p)
+	}
+	return lost
+}
+
+// item is what a piece of a part of the pack costs that is bought.
+func (c *collector) item(item formula.PackagingItem) (each amount.Exact, how string, missing bool) {
+	var g *pantry.Ingredient
+	if c.terms.Item != nil {
+		g = c.terms.Item(item.Item)
+	}
+	if g == nil {
+		c.missing = note(c.missing, item.Name)
+		return each, "", true
+	}
+	u, err := c.terms.Rate(g, "")
+	if err != nil {
+		c.missing = note(c.missing, g.Name)
+		return each, "", true
+	}
+	c.old(g, u)
+	return u.PerGram, fmt.Sprintf("%s for %s, %s, %s", u.PackCost.Fixed(2), u.PackGrams, u.Offer.Supplier,
+		u.Offer.Date), false
+}
+
+// work adds the hands: by batch and shift, by load, by step, by jar.
+func (s *Stack) work(c *collector, b batch, steps []Part) {
+	v := c.version
+	rate := c.terms.labour(v).Over(minutesInHour)
+	loads := v.MinutesPerLoad.Exact().Times(amount.Whole(int64(b.loads)))
+	jars := v.MinutesPerJar.Exact().Times(b.jars)
+	rest := loads.Plus(jars)
+	for _, p := range steps {
+		rest = rest.Plus(*p.Minutes)
+	}
+	s.Shifts = shifts(v.MinutesPerBatch.Exact(), rest, c.terms.Day.Exact())
+	setUp := v.MinutesPerBatch.Exact()
+	if b.known {
+		setUp = setUp.Times(amount.Whole(int64(s.Shifts)))
+	} else {
+		setUp = amount.Exact{} // nobody said over how many jars it is spread
+	}
+	s.Minutes = setUp.Plus(rest)
+	add := func(p Part, minutes amount.Exact, how string) {
+		if !minutes.IsPositive() {
+			return
+		}
+		p.PerJar = minutes.Times(rate).Over(b.good)
+		each := minutes.Over(b.good)
+		p.Minutes = &each
+		if c.terms.Told {
+			p.How = fmt.Sprintf("%s = %s min x %s an hour / 60 / %s jars", how, minutes.Fixed(1),
+				c.terms.labour(v).Fixed(2), b.good.Round(1))
+		}
+		s.Labour, s.Hands = s.Labour.Plus(p.PerJar), append(s.Hands, p)
+	}
+	add(Part{Key: "hands:batch", Name: "set up and clean"}, setUp, times(v.MinutesPerBatch, s.Shifts, "shifts"))
+	add(Part{Key: "hands:load", Name: "each load"}, loads, times(v.MinutesPerLoad, b.loads, "loads"))
+	for _, p := range steps {
+		add(p, *p.Minutes, "by the kilo that goes in")
+	}
+	add(Part{Key: "hands:jar", Name: "fill, cap, label"}, jars, fmt.Sprintf("%s min a jar", v.MinutesPerJar))
+	if !s.Minutes.IsPositive() && v.MinutesPerBatch.IsZero() {
+		c.unsaid = note(c.unsaid, "hands")
+	} else if !v.LabourPerHour.IsPositive() {
+		c.unsaid = note(c.unsaid, "what an hour of work costs")
+	}
+}
+
+func times(minutes amount.Minutes, n int, of string) string {
+	if n == 1 {
+		return fmt.Sprintf("%s min", minutes)
+	}
+	return fmt.Sprintf("%s min x %d %s", minutes, n, of)
+}
+
+// mostShifts ends the search for shifts where setting up leaves hardly any time in a day.
+const mostShifts = 60
+
+// shifts is in how many days so much work is done, where each begins with setting up; 1 where no day's length is said.
+func shifts(setUp, rest, day amount.Exact) int {
+	if !day.IsPositive() || setUp.Cmp(day) >= 0 {
+		return 1
+	}
+	left := day.Minus(setUp)
+	n := rest.Over(left)
+	whole := n.Floor()
+	if n.Cmp(amount.Whole(whole)) > 0 {
+		whole++
+	}
+	return int(min(max(1, whole), mostShifts))
+}
+
+// rooms adds kitchen, oven and overhead.
+func (s *Stack) rooms(c *collector, b batch) {
+	v := c.version
+	add := func(key, name string, batch amount.Exact, how string) {
+		if !batch.IsPositive() {
+			return
+		}
+		p := Part{Key: key, Name: name, PerJar: batch.Times(once(c.terms.room)).Over(b.good)}
+		if c.terms.Told {
+			p.How = fmt.Sprintf("%s / %s jars", how, b.good.Round(1))
+		}
+		s.Overhead, s.Rooms = s.Overhead.Plus(p.PerJar), append(s.Rooms, p)
+	}
+	if b.known {
+		add("room:batch", "overhead a batch", v.OverheadPerBatch.Exact(), v.OverheadPerBatch.Fixed(2)+" a batch")
+	}
+	add("room:jar", "overhead a jar", v.OverheadPerJar.Exact().Times(b.jars), v.OverheadPerJar.Fixed(4)+" a jar")
+	add("room:kitchen", "kitchen by the hour", c.terms.Kitchen.Exact().Times(s.Minutes).Over(minutesInHour),
+		fmt.Sprintf("%s an hour x %s min / 60", c.terms.Kitchen.Fixed(2), s.Minutes.Fixed(1)))
+	oven := v.OvenMinutes.Exact().Times(amount.Whole(int64(b.loads)))
+	add("room:oven", "oven", c.terms.Oven.Exact().Times(oven).Over(minutesInHour),
+		fmt.Sprintf("%s an hour x %s min / 60", c.terms.Oven.Fixed(2), oven.Fixed(0)))
 }
 
 // collector gathers costs. What a component's batch costs is worked out once, however often it is used.
 type collector struct {
-	rate           Rate
-	missing, stale []string
-	known          map[*formula.Component]batchCost
+	terms                  Terms
+	version                formula.Version
+	missing, stale, unsaid []string
+	known                  map[*formula.Component]gram
 }
 
-// batchCost is the cost of a component's gram as mixed, made and lost; complete where no price is missing.
-type batchCost struct {
+// gram is what a gram of something costs, and the minutes of hands that the steps before the bowl ask for it. Those of
+// a component are in its cost already. complete: no price is missing.
+type gram struct {
 	perGram  amount.Exact
+	minutes  amount.Exact
+	cost     unit
 	complete bool
 }
 
-// node returns the cost of a line's grams: of an ingredient, or of a component all the way down.
-func (c *collector) node(n *formula.Node) (cost amount.Exact, complete bool) {
+// unit is the cost of an ingredient's gram.
+type unit struct{ pantry.UnitCost }
+
+// via names the steps on the way.
+func (u unit) via() string {
+	if len(u.Way) == 0 {
+		return u.Through
+	}
+	out := u.Way[0]
+	for _, w := range u.Way[1:] {
+		out += ", " + w
+	}
+	return out
+}
+
+// node returns what a line's gram costs: of an ingredient, or of a component all the way down.
+func (c *collector) node(n *formula.Node) gram {
 	if n.Ingredient != nil {
 		return c.ingredient(n)
 	}
-	b := c.component(n.Component)
-	return b.perGram.Times(n.Line.Grams.Exact()), b.complete
+	return c.component(n.Component)
 }
 
-func (c *collector) component(p *formula.Component) batchCost {
-	if b, have := c.known[p]; have {
-		return b
+// component is the cost of a component's gram as mixed, made and lost: of the batch that its version writes down, in
+// one load, with its hands. It is filled into no jar.
+func (c *collector) component(p *formula.Component) gram {
+	if g, have := c.known[p]; have {
+		return g
 	}
-	b := batchCost{complete: true}
-	total := amount.Exact{}
+	out := gram{complete: true}
+	v := p.Version
+	total, minutes := amount.Exact{}, v.MinutesPerBatch.Exact().Plus(v.MinutesPerLoad.Exact())
 	for i := range p.Parts {
-		part, ok := c.node(&p.Parts[i])
-		total = total.Plus(part)
-		b.complete = b.complete && ok
+		x, grams := c.node(&p.Parts[i]), p.Parts[i].Line.Grams.Exact()
+		total = total.Plus(x.perGram.Times(grams))
+		minutes = minutes.Plus(x.minutes.Times(grams))
+		out.complete = out.complete && x.complete
 	}
-	if finished := p.Version.FinishedGrams(); finished.IsPositive() {
-		b.perGram = total.Over(finished)
+	if !minutes.IsPositive() || !v.LabourPerHour.IsPositive() {
+		c.unsaid = note(c.unsaid, "hands of "+p.Name)
 	}
-	b.perGram = b.perGram.Plus(HandsPerGram(p.Version))
+	if finished := v.FinishedGrams(); finished.IsPositive() {
+		out.perGram = total.Plus(c.workOf(v, minutes)).Over(finished)
+	}
 	if c.known == nil {
-		c.known = map[*formula.Component]batchCost{}
+		c.known = map[*formula.Component]gram{}
 	}
-	c.known[p] = b
-	return b
+	c.known[p] = out
+	return out
 }
 
-// HandsPerGram is labour and overhead per finished gram of a component's own batch.
-func HandsPerGram(v formula.Version) amount.Exact {
-	batch, minutes := v.FinishedGrams(), v.MinutesPerBatch.Exact()
-	if v.CostingJars > 0 && v.FillGrams.IsPositive() {
-		batch = v.FillGrams.Times(v.CostingJars).Exact()
-		minutes = minutes.Plus(v.MinutesPerJar.Exact().Times(amount.Whole(int64(v.CostingJars))))
-	}
-	if !batch.IsPositive() {
+// workOf is what hands, kitchen and oven cost a component's batch.
+func (c *collector) workOf(v formula.Version, minutes amount.Exact) amount.Exact {
+	rooms := minutes.Times(c.terms.Kitchen.Exact()).Plus(v.OvenMinutes.Exact().Times(c.terms.Oven.Exact())).
+		Over(minutesInHour).Plus(v.OverheadPerBatch.Exact())
+	return minutes.Times(c.terms.labour(v)).Over(minutesInHour).Plus(rooms.Times(once(c.terms.room)))
+}
+
+// HandsPerGram is what hands, kitchen and overhead cost a gram of a component's own batch, whose lines were expanded.
+func HandsPerGram(v formula.Version, nodes []formula.Node, t Terms) amount.Exact {
+	finished := v.FinishedGrams()
+	if !finished.IsPositive() {
 		return amount.Exact{}
 	}
-	return minutes.Times(v.LabourPerHour.Exact()).Over(minutesInHour).Plus(v.OverheadPerBatch.Exact()).Over(batch)
+	c := collector{terms: t, version: v}
+	minutes := v.MinutesPerBatch.Exact().Plus(v.MinutesPerLoad.Exact())
+	for i := range nodes {
+		minutes = minutes.Plus(c.node(&nodes[i]).minutes.Times(nodes[i].Line.Grams.Exact()))
+	}
+	return c.workOf(v, minutes).Over(finished)
 }
 
-func (c *collector) ingredient(n *formula.Node) (amount.Exact, bool) {
+func (c *collector) ingredient(n *formula.Node) gram {
 	g := n.Ingredient
 	if g.Has(pantry.FlagWater) && len(g.Offers) == 0 {
-		return amount.Exact{}, true // tap water without an offer costs nothing worth a line
+		return gram{complete: true} // tap water without an offer costs nothing worth a line
 	}
-	u, err := c.rate(g)
+	u, err := c.terms.Rate(g, n.Line.Preparation)
 	if err != nil {
 		c.missing = note(c.missing, missingNote(g, err))
-		return amount.Exact{}, false
+		return gram{}
 	}
+	c.old(g, u)
+	return gram{perGram: u.PerGram, minutes: u.Minutes, cost: unit{u}, complete: true}
+}
+
+// old notes a price that is.
+func (c *collector) old(g *pantry.Ingredient, u pantry.UnitCost) {
 	if u.Stale {
 		c.stale = note(c.stale, fmt.Sprintf("%s (%d days old)", g.Name, u.AgeDays))
 	}
-	return u.PerGram.Times(n.Line.Grams.Exact()), true
 }
 
 func missingNote(g *pantry.Ingredient, err error) string {
@@ -219,18 +495,4 @@ func note(list []string, s string) []string {
 		return list
 	}
 	return append(list, s)
-}
-
-// PriceAtMargin is the price of which the margin is the given percent: cost / (1 - margin). Margin must be below 100.
-func PriceAtMargin(cost amount.Exact, percent amount.Percent) (amount.Exact, error) {
-	rest := percent.Rest()
-	if !rest.IsPositive() || percent.IsNegative() {
-		return amount.Exact{}, fmt.Errorf("a margin lies between 0 and 100 %%, not %s", percent)
-	}
-	return cost.Over(rest), nil
-}
-
-// PriceAtMarkUp is cost x (1 + mark-up).
-func PriceAtMarkUp(cost amount.Exact, percent amount.Percent) amount.Exact {
-	return cost.Times(percent.More())
 }

@@ -21,7 +21,9 @@ func offer(packG, price string) []pantry.PriceOffer {
 		Price: amount.M(price), Date: "2026-02-20"}}
 }
 
-func rate() Rate { return PriceBy(pantry.NewestPrice, today, 90) }
+func terms() Terms {
+	return Terms{Rate: PricesBy(pantry.Market{Rule: pantry.NewestPrice, Today: today, StaleDays: 90}, nil, nil).Rate()}
+}
 
 func TestJarReproducesWorkedCases(t *testing.T) {
 	var file struct {
@@ -62,7 +64,7 @@ func TestJarReproducesWorkedCases(t *testing.T) {
 			}
 			nodes, err := lib.Expand(v)
 			require.NoError(t, err)
-			s := Jar(v, nodes, rate())
+			s := Jar(v, nodes, nil, terms())
 			margin, err := PriceAtMargin(s.PerJar, amount.Pct(45))
 			require.NoError(t, err)
 			got := map[string]amount.Exact{"cost_per_kg_ingredients": s.PerKgIngredients, "ingredients": s.Ingredients,
@@ -86,7 +88,7 @@ func TestAMissingPriceSaysAtLeastAndNamesIt(t *testing.T) {
 		{ID: "2", Ingredient: "miso", Grams: amount.G(50)}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
-	s := Jar(v, nodes, rate())
+	s := Jar(v, nodes, nil, terms())
 	assert.True(t, s.AtLeast)
 	assert.Equal(t, []string{"White miso"}, s.Missing)
 	assert.True(t, s.Lines[1].Missing)
@@ -105,7 +107,7 @@ func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 		Lines: []formula.Line{{ID: "1", Component: &formula.Ref{Formula: "paste", Version: 1}, Grams: amount.G(100)}}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
-	s := Jar(v, nodes, rate())
+	s := Jar(v, nodes, nil, terms())
 	// 100 g of paste: 100/0.8 g ginger at 0.01, and 30 min x 16/h = 8.00 over 800 g.
 	assert.Equal(t, "2.2500", s.Ingredients.Fixed(4))
 }
@@ -119,7 +121,7 @@ func TestLossesAreCarvedOutNeverAdded(t *testing.T) {
 	v.Packaging = []formula.PackagingItem{{Name: "jar", Price: amount.M("1"), LossPercent: amount.Pct(5)}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
-	s := Jar(v, nodes, rate())
+	s := Jar(v, nodes, nil, terms())
 	sum := s.Ingredients.Plus(s.Packaging).Plus(s.Labour).Plus(s.Overhead)
 	assert.Zero(t, sum.Cmp(s.PerJar))
 	// 0.19 kg at 2.00 is 0.38; a tenth lost makes it 0.4222; the jar loses 0.05.

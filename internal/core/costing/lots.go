@@ -35,13 +35,14 @@ type BatchCost struct {
 }
 
 // ByLots works out what a batch cost. nodes are its lines as weighed, took what each line took of lots, by line.
-func ByLots(nodes []formula.Node, took map[string][]OfLot, rate Rate) BatchCost {
+func ByLots(nodes []formula.Node, took map[string][]OfLot, t Terms) BatchCost {
 	out := BatchCost{Lines: []Paid{}, Missing: []string{}, NoPrice: []string{}, AtToday: []string{}}
 	for i := range nodes {
 		n := &nodes[i]
 		p := Paid{Line: n.Line.ID, Name: n.Name}
-		c := collector{rate: rate}
-		if cost, complete := c.node(n); complete {
+		c := collector{terms: t}
+		if x := c.node(n); x.complete {
+			cost := x.perGram.Times(n.Line.Grams.Exact())
 			p.Today, out.Today = &cost, out.Today.Plus(cost)
 		} else {
 			out.NoPrice = append(out.NoPrice, n.Name)

@@ -2,6 +2,7 @@ package costing
 
 import (
 	"slices"
+	"strings"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
@@ -10,48 +11,27 @@ import (
 // deepestStep bounds how many steps a cost follows from what is bought to what goes into the bowl.
 const deepestStep = 4
 
-// ThroughSteps returns a Rate that answers by an ingredient's own price, or through the kitchen step that makes it from
-// something with a price (handbook 02: cost follows the input). A step that the shop prefers goes before a price of its
-// own. load answers an ingredient that a step names.
-func ThroughSteps(own Rate, steps []pantry.Preparation, load func(id string) (pantry.Ingredient, bool)) Rate {
-	f := follower{own: own, load: load, steps: steps, known: map[string]*pantry.Ingredient{}}
-	return func(g *pantry.Ingredient) (pantry.UnitCost, error) { return f.cost(g, 0) }
-}
-
+// follower follows costs from what is bought through steps, with some prices and yields bent.
 type follower struct {
-	own   Rate
-	load  func(id string) (pantry.Ingredient, bool)
-	steps []pantry.Preparation
-	known map[string]*pantry.Ingredient
+	*Prices
+	price, yield map[string]amount.Exact
 }
 
-// makers are the steps that make something, the best first.
-func (f *follower) makers(id string) []*pantry.Preparation {
-	var list []*pantry.Preparation
-	for i := range f.steps {
-		if p := &f.steps[i]; p.Output == id || p.CoOutput != "" && p.CoOutput == id {
-			list = append(list, p)
+func (f *follower) cost(g *pantry.Ingredient, way string, depth int) (pantry.UnitCost, error) {
+	direct, err := f.bought(g)
+	if depth > deepestStep || way == Bought {
+		return direct, err
+	}
+	list := f.makers(g.ID)
+	for _, p := range list {
+		if p.ID != way {
+			continue
+		}
+		if c, ok := f.through(p, g.ID, depth); ok {
+			return c, nil
 		}
 	}
-	slices.SortStableFunc(list, func(x, y *pantry.Preparation) int { return rank(y) - rank(x) })
-	return list
-}
-
-func (f *follower) ingredient(id string) *pantry.Ingredient {
-	if g, seen := f.known[id]; seen {
-		return g
-	}
-	f.known[id] = nil
-	if g, ok := f.load(id); ok {
-		f.known[id] = &g
-	}
-	return f.known[id]
-}
-
-func (f *follower) cost(g *pantry.Ingredient, depth int) (pantry.UnitCost, error) {
-	direct, err := f.own(g)
-	list := f.makers(g.ID)
-	if depth > deepestStep || err == nil && (len(list) == 0 || !list[0].Preferred) {
+	if err == nil && (len(list) == 0 || !list[0].Preferred) {
 		return direct, err
 	}
 	for _, p := range list {
@@ -62,50 +42,60 @@ func (f *follower) cost(g *pantry.Ingredient, depth int) (pantry.UnitCost, error
 	return direct, err
 }
 
-// through is the cost of a gram of a step's output or co-output; ok is false where the step lacks a price.
+// bought is the cost of a gram by its own price.
+func (f *follower) bought(g *pantry.Ingredient) (pantry.UnitCost, error) {
+	c, err := f.own(g)
+	c.Buys = []string{g.ID}
+	if k, bent := f.price[g.ID]; bent {
+		c.PerGram = c.PerGram.Times(k)
+	}
+	if k, bent := f.yield[g.ID]; bent {
+		if most := amount.Whole(100).Over(amount.ExactFloat(g.Usable())); g.Usable() <= 100 && k.Cmp(most) > 0 {
+			k = most // no more than all of it reaches the bowl
+		}
+		c.PerGram = c.PerGram.Over(k)
+	}
+	return c, err
+}
+
+// through is the cost of a gram of a step's output or co-output, with the minutes of hands on the way; ok is false
+// where the step lacks a price.
 func (f *follower) through(p *pantry.Preparation, id string, depth int) (pantry.UnitCost, bool) {
 	input := f.ingredient(p.Input)
 	if input == nil {
 		return pantry.UnitCost{}, false
 	}
-	c, err := f.cost(input, depth+1)
+	c, err := f.cost(input, "", depth+1)
 	if err != nil {
 		return pantry.UnitCost{}, false
 	}
-	extras := map[string]amount.Exact{}
+	extras := map[string]pantry.UnitCost{}
 	for _, e := range p.Extras {
 		g := f.ingredient(e.Ingredient)
 		if g == nil {
 			return pantry.UnitCost{}, false
 		}
-		u, err := f.cost(g, depth+1)
+		u, err := f.cost(g, "", depth+1)
 		if err != nil && !g.Has(pantry.FlagWater) {
 			return pantry.UnitCost{}, false
 		}
-		extras[e.Ingredient] = u.PerGram
+		extras[e.Ingredient] = u
 	}
-	extra := func(id string) amount.Exact { return extras[id] }
-	per := p.OutCost(c.PerGram, extra)
+	out := p.OutCost
 	if p.CoOutput == id {
-		per = p.CoCost(c.PerGram, extra)
+		out = p.CoCost
 	}
-	c.PerGram = per
+	minutes := c.Minutes.Plus(amount.ExactFloat(p.MinutesPerKg).Over(gramsInKilo))
+	c.PerGram = out(c.PerGram, func(id string) amount.Exact { return extras[id].PerGram })
+	c.Minutes = out(minutes, func(id string) amount.Exact { return extras[id].Minutes })
+	if k, bent := f.yield[p.ID]; bent {
+		c.PerGram, c.Minutes = c.PerGram.Over(k), c.Minutes.Over(k)
+	}
 	c.Usable, c.Through = p.Expected().Percent, p.ID
+	c.Way = slices.Concat(c.Way, []string{strings.ReplaceAll(p.Name, "_", " ")})
+	c.Steps = slices.Concat(c.Steps, []string{p.ID})
+	for _, e := range p.Extras {
+		c.Buys = slices.Concat(c.Buys, extras[e.Ingredient].Buys)
+	}
 	return c, true
-}
-
-// rank orders the steps that make one thing: preferred first, then the shop's own or recorded ones, then those without
-// something on the side.
-func rank(p *pantry.Preparation) int {
-	r := 0
-	if p.Preferred {
-		r += 4
-	}
-	if !p.Typical || len(p.Records) > 0 {
-		r += 2
-	}
-	if p.CoOutput == "" {
-		r++
-	}
-	return r
 }

@@ -30,9 +30,10 @@ func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 			CoShare: 20, Extras: []pantry.ExtraInput{{Ingredient: "oil", PerHundred: 100, UptakePercent: 10}}},
 		{ID: "circle", Input: "nothing", Output: "nothing2", YieldPercent: 50},
 	}
-	rate := ThroughSteps(PriceBy(pantry.NewestPrice, today, 90), steps, load)
+	market := pantry.Market{Rule: pantry.NewestPrice, Today: today, StaleDays: 90}
+	rate := PricesBy(market, steps, load).Rate()
 	per := func(id string) float64 {
-		c, err := rate(&pantry.Ingredient{ID: id, Name: id, Offers: shelf[id].Offers})
+		c, err := rate(&pantry.Ingredient{ID: id, Name: id, Offers: shelf[id].Offers}, "")
 		require.NoError(t, err, id)
 		return c.PerGram.Float() * 1000
 	}
@@ -41,27 +42,27 @@ func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 		"cloves less what the oil carries, and the tenth of the oil that stays")
 	assert.InDelta(t, 0.2*10, per("oil_after"), 1e-9)
 	g := shelf["soft"]
-	soft, err := rate(&g)
+	soft, err := rate(&g, "")
 	require.NoError(t, err)
 	assert.Equal(t, "confit", soft.Through, "the step that makes it, not those before")
-	g = shelf["nothing"]
-	_, err = rate(&g)
+	nothing := shelf["nothing"]
+	_, err = rate(&nothing, "")
 	assert.ErrorIs(t, err, pantry.ErrNoPrice)
-	_, err = rate(&pantry.Ingredient{ID: "nothing2", Name: "nothing2"})
+	_, err = rate(&pantry.Ingredient{ID: "nothing2", Name: "nothing2"}, "")
 	assert.ErrorIs(t, err, pantry.ErrNoPrice, "a step from something without a price has none either")
 
 	assert.InDelta(t, 30, per("jar"), 1e-9, "its own price")
 	preferred := append(steps, pantry.Preparation{ID: "home", Input: "head", Output: "jar", YieldPercent: 40,
 		Preferred: true})
-	rate = ThroughSteps(PriceBy(pantry.NewestPrice, today, 90), preferred, load)
+	rate = PricesBy(market, preferred, load).Rate()
 	assert.InDelta(t, 20, per("jar"), 1e-9, "the shop makes it itself")
 }
 
 func TestStepsThatLeadInACircleEnd(t *testing.T) {
 	steps := []pantry.Preparation{{Input: "a", Output: "b", YieldPercent: 50},
 		{Input: "b", Output: "a", YieldPercent: 50}}
-	rate := ThroughSteps(PriceBy(pantry.NewestPrice, time.Now(), 90), steps,
-		func(id string) (pantry.Ingredient, bool) { return pantry.Ingredient{ID: id, Name: id}, true })
-	_, err := rate(&pantry.Ingredient{ID: "a", Name: "a"})
+	rate := PricesBy(pantry.Market{Today: time.Now()}, steps,
+		func(id string) (pantry.Ingredient, bool) { return pantry.Ingredient{ID: id, Name: id}, true }).Rate()
+	_, err := rate(&pantry.Ingredient{ID: "a", Name: "a"}, "")
 	assert.ErrorIs(t, err, pantry.ErrNoPrice)
 }

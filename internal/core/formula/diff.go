@@ -250,6 +250,8 @@ var words = map[string]string{
 	"ph_limit":           "pH limit", "ph_target": "pH target", "labour_per_hour": "hands an hour",
 	"minutes_per_batch": "minutes a batch",
 	"minutes_per_jar":   "minutes a jar", "overhead_per_batch": "overhead a batch", "costing_jars": "jars costed",
+	"minutes_per_load": "minutes a load", "oven_minutes": "oven a load", "overhead_per_jar": "overhead a jar",
+	"reject_percent": "jars rejected", "packaging.item": "bought as", "packaging.jars_a_piece": "jars a piece",
 	"density_g_ml":  "density",
 	"keeping.asked": "kept", "keeping.styles": "keeping styles", "keeping.topped_with_oil": "topped with oil",
 	"keeping.heat_min_c":       "heat step",

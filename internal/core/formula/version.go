@@ -68,11 +68,14 @@ type Step struct {
 	Check   string  `json:"check,omitempty"`
 }
 
-// PackagingItem is one part of the pack: jar, lid, seal, label, share of a case.
+// PackagingItem is one part of the pack: jar, lid, seal, label, share of a case. Where Item names something of the
+// pantry, its price is what that costs today, and Price was typed before.
 type PackagingItem struct {
 	Name        string         `json:"name"`
 	Price       amount.Money   `json:"price"`
 	LossPercent amount.Percent `json:"loss_percent"`
+	Item        string         `json:"item,omitempty"`
+	PerPiece    int            `json:"jars_a_piece,omitempty"` // jars that share a piece, as a case; 0 counts as 1
 }
 
 // States of a version.
@@ -130,6 +133,10 @@ type Version struct {
 	MinutesPerJar    amount.Minutes  `json:"minutes_per_jar"`
 	LabourPerHour    amount.Money    `json:"labour_per_hour"`
 	OverheadPerBatch amount.Money    `json:"overhead_per_batch"`
+	MinutesPerLoad   amount.Minutes  `json:"minutes_per_load,omitzero"`
+	OvenMinutes      amount.Minutes  `json:"oven_minutes,omitzero"` // a load
+	OverheadPerJar   amount.Money    `json:"overhead_per_jar,omitzero"`
+	RejectPercent    amount.Percent  `json:"reject_percent,omitzero"` // of the filled jars
 	PHLimit          float64         `json:"ph_limit"`
 	PHTarget         float64         `json:"ph_target"`
 	LargestPieceMM   float64         `json:"largest_piece_mm,omitempty"`
@@ -418,6 +425,7 @@ func (c *checker) checkCosts(v Version) {
 		c.text(at+".name", p.Name, maxName)
 		c.within(at+".price", p.Price.Float(), 0, amount.MaxMoney)
 		c.percent(at+".loss_percent", p.LossPercent, 500)
+		c.within(at+".jars_a_piece", float64(p.PerPiece), 0, 1000)
 	}
 	if v.CostingJars < 1 || v.CostingJars > 100_000 {
 		c.bad("costing_jars", "between 1 and 100 000 jars")
@@ -426,6 +434,10 @@ func (c *checker) checkCosts(v Version) {
 	c.within("minutes_per_jar", v.MinutesPerJar.Float(), 0, 10_000)
 	c.within("labour_per_hour", v.LabourPerHour.Float(), 0, 1_000_000)
 	c.within("overhead_per_batch", v.OverheadPerBatch.Float(), 0, amount.MaxMoney)
+	c.within("overhead_per_jar", v.OverheadPerJar.Float(), 0, amount.MaxMoney)
+	c.within("minutes_per_load", v.MinutesPerLoad.Float(), 0, 100_000)
+	c.within("oven_minutes", v.OvenMinutes.Float(), 0, 100_000)
+	c.percent("reject_percent", v.RejectPercent, 95)
 }
 
 type checker struct{ errs []pantry.FieldError }

@@ -141,6 +141,10 @@ func TestTheBoundsOfAnOffer(t *testing.T) {
 		"a lorry too large": {"pack_amount", func(o *PriceOffer) { o.PackAmount = amount.QuantityOf("10000000.001") }},
 		"a box":             {"pack_unit", func(o *PriceOffer) { o.PackUnit = "box" }},
 		"less than nothing": {"price", func(o *PriceOffer) { o.Price = amount.M("-0.01") }},
+		"for nothing":       {"price", func(o *PriceOffer) { o.Price = amount.M("0") }},
+		"paid for delivery": {"delivery", func(o *PriceOffer) { o.Delivery = amount.M("-1") }},
+		"all tax":           {"tax_percent", func(o *PriceOffer) { o.TaxPercent = amount.Pct(100.1) }},
+		"over before":       {"valid_until", func(o *PriceOffer) { o.ValidUntil = "2000-01-02" }},
 		"no day":            {"date", func(o *PriceOffer) { o.Date = "2026-02-30" }},
 		"the year 1999":     {"date", func(o *PriceOffer) { o.Date = "1999-12-31" }},
 		"the year 2201":     {"valid_until", func(o *PriceOffer) { o.ValidUntil = "2201-01-01" }},
@@ -150,7 +154,7 @@ func TestTheBoundsOfAnOffer(t *testing.T) {
 		assert.True(t, wrongAt(o.Check(), c.field), name)
 	}
 	o := sound
-	o.Price, o.PackAmount, o.Date, o.ValidUntil = amount.M("0"), amount.QuantityOf("10000000"), "2000-01-01",
+	o.Price, o.PackAmount, o.Date, o.ValidUntil = amount.M("0.000001"), amount.QuantityOf("10000000"), "2000-01-01",
 		"2200-12-31"
 	assert.Empty(t, o.Check())
 }
@@ -239,7 +243,7 @@ func TestTheAgeOfAPriceCountsCalendarDays(t *testing.T) {
 		age := rapid.IntRange(0, 800).Draw(t, "age")
 		g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.QuantityOf("1"), PackUnit: "g", Price: amount.M("1"),
 			Date: today.AddDate(0, 0, -age).Format(DateLayout)}}
-		c, err := g.Cost(NewestPrice, today, 30)
+		c, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 		require.NoError(t, err)
 		assert.Equal(t, age, c.AgeDays, g.Offers[0].Date)
 	})
@@ -256,33 +260,33 @@ func TestWhichOfferIsTakenAndWhenItIsOld(t *testing.T) {
 	g := soundIngredient()
 	g.Offers = []PriceOffer{offer("A", "5", "2026-11-01", ""), offer("B", "4", "2026-10-01", ""),
 		offer("C", "1", "2026-11-20", "2026-11-24")}
-	newest, err := g.Cost(NewestPrice, today, 180)
+	newest, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 180, TaxBack: true})
 	require.NoError(t, err)
 	assert.Equal(t, "A", newest.Offer.Supplier, "one that has run out is not taken, however new and cheap")
 	assert.Equal(t, 24, newest.AgeDays)
 	assert.InDelta(t, 0.005, newest.PerGram.Float(), 1e-12)
-	cheapest, err := g.Cost(CheapestPrice, today, 180)
+	cheapest, err := g.Cost(Market{Rule: CheapestPrice, Today: today, StaleDays: 180, TaxBack: true})
 	require.NoError(t, err)
 	assert.Equal(t, "B", cheapest.Offer.Supplier)
 	g.Offers[2].ValidUntil = "2026-11-25"
-	lasts, err := g.Cost(NewestPrice, today, 180)
+	lasts, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 180, TaxBack: true})
 	require.NoError(t, err)
 	assert.Equal(t, "C", lasts.Offer.Supplier, "its last day still counts")
 	for age, stale := range map[int]bool{0: false, 29: false, 30: false, 31: true} {
 		g.Offers = []PriceOffer{offer("A", "5", today.AddDate(0, 0, -age).Format(DateLayout), "")}
-		c, err := g.Cost(NewestPrice, today, 30)
+		c, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 		require.NoError(t, err)
 		assert.Equal(t, stale, c.Stale, "%d days", age)
 	}
 	g.Offers = nil
-	_, err = g.Cost(NewestPrice, today, 30)
+	_, err = g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 	require.ErrorIs(t, err, ErrNoPrice)
 	g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.QuantityOf("10"), PackUnit: "piece",
 		Price: amount.M("2"), Date: "2026-11-01"}}
-	_, err = g.Cost(NewestPrice, today, 30)
+	_, err = g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 	require.ErrorIs(t, err, ErrNoPackGrams)
 	g.PieceGrams, g.UsablePercent = 50, 80
-	c, err := g.Cost(NewestPrice, today, 30)
+	c, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 	require.NoError(t, err)
 	assert.InDelta(t, 2/(10*50*0.8), c.PerGram.Float(), 1e-12)
 }

@@ -134,6 +134,12 @@ const (
 	RoleSweetener = "sweetener"
 )
 
+// RolePackaging is of jars, lids, seals, labels and cases: bought like ingredients, by the piece, and eaten by nobody.
+const RolePackaging = "packaging"
+
+// IsPackaging reports whether it is part of the pack.
+func (g *Ingredient) IsPackaging() bool { return g.Role == RolePackaging }
+
 // Has reports whether the ingredient carries the flag, itself or by what it was made of.
 func (g *Ingredient) Has(flag string) bool {
 	return slices.Contains(g.Flags, flag) || slices.Contains(g.Inherited.Flags, flag)

@@ -1106,6 +1106,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/formulas/{id}/versions/{number}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a jar of a version costs, what moves it and what to ask for it; nothing is written */
+        post: operations["costOf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/formulas/{id}/variances": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last filled batches of a formula against their standards, the oldest first */
+        get: operations["variancesOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/batches/{id}/variance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a batch cost against its standard on the day it was made */
+        get: operations["varianceOfBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jars": {
         parameters: {
             query?: never;
@@ -1892,6 +1943,170 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AddedShare: {
+            way: string;
+            /** Format: double */
+            percent: number;
+        };
+        BatchVariance: {
+            /** Format: int64 */
+            batch: number;
+            code: string;
+            made_on: string;
+            jars_planned: number;
+            jars_good: number;
+            /** Format: double */
+            standard: number;
+            /** Format: double */
+            actual: number;
+            /** Format: double */
+            usage: number;
+            /** Format: double */
+            price: number;
+            /** Format: double */
+            yield: number;
+            /** Format: double */
+            difference: number;
+            lines: components["schemas"]["LineVariance"][];
+            missing: string[];
+            packaging: components["schemas"]["TwoWays"] | null;
+            hands: components["schemas"]["TwoWays"] | null;
+            cause: components["schemas"]["CostCause"];
+        };
+        CostAsk: {
+            jars: number;
+            /** Format: int64 */
+            vessel: number | null;
+            cases: components["schemas"]["CostCase"][];
+        };
+        CostCase: {
+            name: string;
+            changes: components["schemas"]["CostChange"][];
+        };
+        CostCaseView: {
+            name: string;
+            changes: components["schemas"]["CostChange"][];
+            stack: components["schemas"]["Stack"];
+            /** Format: double */
+            more: number | null;
+            ladder: components["schemas"]["Rung"][];
+        };
+        CostCause: {
+            kind: string;
+            line?: string;
+            name?: string;
+            /** Format: double */
+            money: number;
+        };
+        CostChange: {
+            kind: string;
+            of: string;
+            /** Format: double */
+            percent: number;
+            to: string;
+        };
+        CostCurve: {
+            points: components["schemas"]["CostPoint"][];
+            steps: components["schemas"]["CostStep"][];
+            day: components["schemas"]["CostPoint"] | null;
+        };
+        CostMove: {
+            kind: string;
+            of: string;
+            name: string;
+            /** Format: double */
+            less: number;
+            /** Format: double */
+            more: number;
+        };
+        CostPart: {
+            key: string;
+            name: string;
+            /** Format: double */
+            per_jar: number;
+            missing?: boolean;
+            how?: string;
+            of?: string;
+            component?: components["schemas"]["VersionRef"];
+            /** Format: double */
+            minutes?: number;
+        };
+        CostPoint: {
+            jars: number;
+            /** Format: double */
+            per_jar: number;
+            loads: number;
+            shifts: number;
+            /** Format: double */
+            minutes: number;
+        };
+        CostStep: {
+            jars: number;
+            what: string;
+            n: number;
+        };
+        CostVessel: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        CostView: {
+            formula: string;
+            name: string;
+            version: number;
+            state: string;
+            jars: number;
+            /** Format: int64 */
+            vessel: number;
+            vessels: components["schemas"]["CostVessel"][];
+            stack: components["schemas"]["Stack"];
+            curve: components["schemas"]["CostCurve"];
+            moves: components["schemas"]["CostMove"][];
+            ways: components["schemas"]["CostWays"][];
+            pricing: components["schemas"]["Pricing"];
+            ladder: components["schemas"]["Rung"][];
+            /** Format: double */
+            made_a_month: number | null;
+            cases: components["schemas"]["CostCaseView"][];
+            /** Format: double */
+            fill_g: number;
+            packaging: components["schemas"]["PackagingItem"][];
+        };
+        CostWay: {
+            way: string;
+            name: string;
+            /** Format: double */
+            per_jar: number;
+            /** Format: double */
+            more: number | null;
+            /** Format: double */
+            hands: number;
+            /** Format: double */
+            minutes: number;
+            missing: string[];
+            now: boolean;
+        };
+        CostWays: {
+            line: string;
+            name: string;
+            options: components["schemas"]["CostWay"][];
+        };
+        FormulaVariances: {
+            batches: components["schemas"]["BatchVariance"][];
+        };
+        LineVariance: {
+            line: string;
+            name: string;
+            /** Format: double */
+            planned_g: number;
+            /** Format: double */
+            actual_g: number;
+            /** Format: double */
+            usage: number;
+            /** Format: double */
+            price: number;
+            said?: string;
+        };
         LotFacts: {
             /** Format: int64 */
             id: number;
@@ -2171,6 +2386,80 @@ export interface components {
             why_not: string;
             asks: string;
             can_freeze: boolean;
+        };
+        Pricing: {
+            market: components["schemas"]["AddedShare"];
+            wholesale: components["schemas"]["AddedShare"];
+            trade: components["schemas"]["AddedShare"];
+            distributor: components["schemas"]["AddedShare"];
+            shop: components["schemas"]["AddedShare"];
+            /** Format: double */
+            tax_percent: number;
+            tax_name: string;
+            /** Format: double */
+            step: number;
+            /** Format: double */
+            ending: number;
+            /** Format: double */
+            fixed_month: number;
+        };
+        Rung: {
+            key: string;
+            steps: components["schemas"]["RungStep"][];
+            /** Format: double */
+            net: number;
+            /** Format: double */
+            tax: number;
+            /** Format: double */
+            gross: number;
+            /** Format: double */
+            point: number;
+            /** Format: double */
+            ours: number;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            margin_percent: number;
+            /** Format: double */
+            markup_percent: number;
+            /** Format: int64 */
+            break_even: number | null;
+        };
+        RungStep: {
+            who: string;
+            added: components["schemas"]["AddedShare"];
+            /** Format: double */
+            price: number;
+        };
+        Stack: {
+            /** Format: double */
+            per_kg_ingredients: number;
+            /** Format: double */
+            ingredients: number;
+            /** Format: double */
+            packaging: number;
+            /** Format: double */
+            labour: number;
+            /** Format: double */
+            overhead: number;
+            /** Format: double */
+            losses: number;
+            /** Format: double */
+            per_jar: number;
+            at_least: boolean;
+            missing: string[];
+            unsaid: string[];
+            stale: string[];
+            lines: components["schemas"]["CostPart"][];
+            toppings: components["schemas"]["CostPart"][];
+            items: components["schemas"]["CostPart"][];
+            hands: components["schemas"]["CostPart"][];
+            rooms: components["schemas"]["CostPart"][];
+            jars: number;
+            loads: number;
+            shifts: number;
+            /** Format: double */
+            minutes: number;
         };
         StockSum: {
             ingredient: string;
@@ -2513,6 +2802,16 @@ export interface components {
             party_name?: string;
             reason?: string;
             group?: string;
+        };
+        TwoWays: {
+            /** Format: double */
+            standard: number;
+            /** Format: double */
+            actual: number;
+            /** Format: double */
+            usage: number;
+            /** Format: double */
+            rate: number;
         };
         WrongField: {
             field: string;
@@ -3733,7 +4032,8 @@ export interface components {
         };
         Effect: {
             /** Format: double */
-            per_jar: number;
+            per_jar: number | null;
+            unpriced: string[];
             jars: number;
             /** Format: double */
             ph: number | null;
@@ -4359,6 +4659,15 @@ export interface components {
             measures: components["schemas"]["Measure"][];
             preparations: components["schemas"]["PreparationView"][];
             known_as: string[];
+            offers_told: {
+                offer: components["schemas"]["PriceOffer"];
+                /** Format: double */
+                per_gram: number | null;
+                /** @enum {string} */
+                state: "now" | "beside" | "waits" | "ended";
+            }[];
+            /** Format: double */
+            known_piece_g: number;
         };
         KeepingWish: {
             asked: string;
@@ -4452,13 +4761,6 @@ export interface components {
             /** Format: double */
             percent_after: number;
             fields: components["schemas"]["FieldChange"][];
-        };
-        LineCost: {
-            line: string;
-            name: string;
-            /** Format: double */
-            per_jar: number;
-            missing: boolean;
         };
         LineDifference: {
             line: string;
@@ -4663,6 +4965,8 @@ export interface components {
             price: number;
             /** Format: double */
             loss_percent: number;
+            item?: string;
+            jars_a_piece?: number;
         };
         Panel: {
             /** Format: double */
@@ -4797,6 +5101,11 @@ export interface components {
             price: number;
             date: string;
             valid_until?: string;
+            /** Format: double */
+            delivery?: number;
+            /** Format: double */
+            tax_percent?: number;
+            with_tax?: boolean;
         };
         PrintEntry: {
             printer?: string;
@@ -5100,6 +5409,14 @@ export interface components {
             colour?: string;
             allowable?: components["schemas"]["ShortStep"][];
             allowable_source?: string;
+            /** Format: double */
+            kitchen_per_hour?: number;
+            /** Format: double */
+            oven_per_hour?: number;
+            /** Format: double */
+            day_minutes?: number;
+            tax_kept?: boolean;
+            pricing?: components["schemas"]["Pricing"];
         };
         ShortStep: {
             /** Format: double */
@@ -5172,6 +5489,14 @@ export interface components {
             colour?: string;
             allowable?: components["schemas"]["ShortStep"][];
             allowable_source?: string;
+            /** Format: double */
+            kitchen_per_hour?: number;
+            /** Format: double */
+            oven_per_hour?: number;
+            /** Format: double */
+            day_minutes?: number;
+            tax_kept?: boolean;
+            pricing: components["schemas"]["Pricing"];
         };
         LawView: {
             regime: string;
@@ -5207,26 +5532,6 @@ export interface components {
             version: components["schemas"]["Version"];
             panel: components["schemas"]["Panel"];
             scales_less: boolean;
-        };
-        Stack: {
-            /** Format: double */
-            per_kg_ingredients: number;
-            /** Format: double */
-            ingredients: number;
-            /** Format: double */
-            packaging: number;
-            /** Format: double */
-            labour: number;
-            /** Format: double */
-            overhead: number;
-            /** Format: double */
-            losses: number;
-            /** Format: double */
-            per_jar: number;
-            at_least: boolean;
-            missing: string[];
-            stale: string[];
-            lines: components["schemas"]["LineCost"][];
         };
         StandardLineView: {
             key: string;
@@ -5402,6 +5707,14 @@ export interface components {
             usable_percent: number;
             age_days: number;
             stale: boolean;
+            /** Format: double */
+            pack_cost: number;
+            bought: string;
+            /** Format: double */
+            minutes: number;
+            way?: string[];
+            /** Format: double */
+            lot_grams?: number;
         };
         Use: {
             ingredient: string;
@@ -5511,6 +5824,14 @@ export interface components {
             steps?: components["schemas"]["Step"][];
             consistency?: string;
             toppings?: components["schemas"]["Topping"][];
+            /** Format: double */
+            minutes_per_load?: number;
+            /** Format: double */
+            oven_minutes?: number;
+            /** Format: double */
+            overhead_per_jar?: number;
+            /** Format: double */
+            reject_percent?: number;
         };
         VersionRef: {
             formula: string;
@@ -7854,6 +8175,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchCost"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    costOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CostAsk"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    variancesOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaVariances"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    varianceOfBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchVariance"];
                 };
             };
             default: components["responses"]["Problem"];

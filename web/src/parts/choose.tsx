@@ -11,12 +11,15 @@ export function ChooseIngredient({
   onChoose,
   className = "btn-quiet",
   without = [],
+  pack = false,
 }: {
   label: string;
   children: ReactNode;
   onChoose: (id: string, name: string) => void;
   className?: string;
   without?: string[];
+  /** parts of the pack are offered, and nothing that is eaten */
+  pack?: boolean;
 }) {
   const [open, setOpen] = useState(false);
   const [text, setText] = useState("");
@@ -46,7 +49,7 @@ export function ChooseIngredient({
                 </Link>
               </Command.Empty>
               {list.data
-                ?.filter((g) => !g.retired && !without.includes(g.id))
+                ?.filter((g) => !g.retired && !without.includes(g.id) && (g.role === "packaging") === pack)
                 .map((g) => (
                   <Command.Item
                     key={g.id}

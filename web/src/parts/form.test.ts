@@ -46,6 +46,7 @@ describe("fieldMessage", () => {
 describe("addEffects", () => {
   const effect = (over: Partial<Effect>): Effect => ({
     per_jar: 0,
+    unpriced: [],
     jars: 0,
     ph: null,
     water_activity: null,

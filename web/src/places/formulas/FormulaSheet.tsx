@@ -96,6 +96,9 @@ function Open({ initial }: { initial: Sheet }) {
         }
         state={<State of={version.state} />}
       >
+        <Link to={`/costs/${view.formula}/${version.version}`} className="btn-quiet inline-flex items-center">
+          Cost
+        </Link>
         <HistoryButton of="formula" id={view.formula} title={view.name} />
         {locked ? (
           <>

@@ -40,7 +40,7 @@ function useChoices(version: Version): Choice[] {
       line: { component: { formula: f.id, version: f.locked } },
     }));
   const plain = (ingredients.data ?? [])
-    .filter((g) => !g.retired)
+    .filter((g) => !g.retired && g.role !== "packaging")
     .map((g) => ({
       key: g.id,
       name: g.name,

@@ -1,13 +1,14 @@
+import { Link } from "react-router";
 import { fieldMessage } from "../../api/client";
-import { TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { say } from "../../tongue/words";
 import { Fill, JarField } from "./Fill";
 import { Steps, Toppings } from "./Making";
+import { PackItems } from "./PackItems";
 import { StyleWord } from "./StyleWord";
-import type { DraftState, Version } from "./useDraft";
+import type { DraftState } from "./useDraft";
 
 type NumberKey =
   | "fill_g"
@@ -16,6 +17,10 @@ type NumberKey =
   | "water_driven_off_g"
   | "minutes_per_batch"
   | "minutes_per_jar"
+  | "minutes_per_load"
+  | "oven_minutes"
+  | "overhead_per_jar"
+  | "reject_percent"
   | "labour_per_hour"
   | "overhead_per_batch"
   | "costing_jars"
@@ -44,12 +49,6 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
       onValue={(n) => edit(label, (v) => ({ ...v, [key]: n ?? 0 }), key)}
     />
   );
-  const setItem = (i: number, change: Partial<Version["packaging"][number]>) =>
-    edit(
-      "packaging",
-      (v) => ({ ...v, packaging: v.packaging.map((p, j) => (i === j ? { ...p, ...change } : p)) }),
-      `packaging ${i} ${Object.keys(change)}`,
-    );
   return (
     <div className="sheet p-5">
       <h2 className="phase mb-3 text-[15px]">Jar</h2>
@@ -84,80 +83,24 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
         <JarField draft={draft} locked={locked} />
       </div>
       <h2 className="phase mt-6 mb-2 text-[15px]">Pack</h2>
-      <table className="ledger w-full max-w-[560px]">
-        <thead>
-          <tr>
-            <th>Item</th>
-            <th className="num">Price, {shop.currency}</th>
-            <th className="num">Spoilt, %</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          {version.packaging.map((p, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: an item has no identity but its place
-            <tr key={i} className="align-top">
-              <td className="py-1 pr-3">
-                <TextField
-                  label=""
-                  aria-label={`Item ${i + 1}`}
-                  value={p.name}
-                  disabled={locked}
-                  error={fieldMessage(problem, `packaging[${i}].name`)}
-                  onChange={(e) => setItem(i, { name: e.target.value })}
-                />
-              </td>
-              <td className="w-32 py-1 pr-3">
-                <NumberField
-                  label=""
-                  aria-label={`Price of ${p.name}`}
-                  value={p.price}
-                  disabled={locked}
-                  error={fieldMessage(problem, `packaging[${i}].price`)}
-                  onValue={(n) => setItem(i, { price: n ?? 0 })}
-                />
-              </td>
-              <td className="w-28 py-1">
-                <NumberField
-                  label=""
-                  aria-label={`Spoilt ${p.name}`}
-                  value={p.loss_percent}
-                  disabled={locked}
-                  error={fieldMessage(problem, `packaging[${i}].loss_percent`)}
-                  onValue={(n) => setItem(i, { loss_percent: n ?? 0 })}
-                />
-              </td>
-              <td className="w-20 py-1">
-                {!locked && (
-                  <button
-                    type="button"
-                    className="btn-quiet"
-                    onClick={() => edit("packaging", (v) => ({ ...v, packaging: v.packaging.filter((_, j) => j !== i) }))}
-                  >
-                    Out
-                  </button>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {!locked && (
-        <button
-          type="button"
-          className="btn-quiet mt-1"
-          onClick={() => edit("packaging", (v) => ({ ...v, packaging: [...v.packaging, { name: "item", price: 0, loss_percent: 0 }] }))}
-        >
-          Add an item
-        </button>
-      )}
-      <h2 className="phase mt-6 mb-3 text-[15px]">Hands and kitchen</h2>
+      <PackItems draft={draft} locked={locked} />
+      <h2 className="phase mt-6 mb-1 text-[15px]">Hands and kitchen</h2>
+      <p className="mb-3 text-[12.5px] text-ink-2">
+        Peeling, roasting and the like come by the kilo from the kitchen steps of the lines.{" "}
+        <Link to={`/costs/${version.formula}/${version.version}`} className="font-semibold text-cobalt hover:underline">
+          What a jar costs
+        </Link>
+      </p>
       <div className="grid grid-cols-5 gap-4">
         {number("costing_jars", "Jars a batch", "jars")}
         {number("minutes_per_batch", "Set up and clean", "min")}
+        {number("minutes_per_load", "Each load", "min")}
         {number("minutes_per_jar", "Fill, cap, label", "min a jar")}
         {number("labour_per_hour", say("labour"), `${shop.currency} an hour`)}
         {number("overhead_per_batch", "Kitchen", `${shop.currency} a batch`)}
+        {number("overhead_per_jar", "Overhead", `${shop.currency} a jar`)}
+        {number("oven_minutes", "Oven", "min a load")}
+        {number("reject_percent", "Jars rejected", "%")}
       </div>
       <Toppings draft={draft} locked={locked} />
       <Steps draft={draft} locked={locked} />

@@ -27,6 +27,17 @@ export function signed(n: number, places: number): string {
   return r > 0 ? `+${fixed(r, places)}` : fixed(r, places).replace("-", "−");
 }
 
+/** What a jar costs more after a change; where a price is missing on either side nothing is saved and nothing added. */
+export function moreWords(e: Pick<Schemas["Effect"], "per_jar" | "unpriced">): string {
+  if (e.per_jar != null) return signed(e.per_jar, 3);
+  return e.unpriced.length > 0
+    ? `no price for ${e.unpriced.join(", ")}: no difference can be told`
+    : "no difference can be told: a price is missing";
+}
+
+/** The same behind the last edit: nothing where nothing moved. */
+const moreOf = (e: Effect): string => (e.per_jar != null && Math.abs(e.per_jar) < 0.0005 ? "" : `: ${moreWords(e)}`);
+
 export function allergenWords(codes: string[]): string {
   return codes
     .map((c) => {
@@ -125,7 +136,7 @@ export function Panel({
               title={lastEdit}
             >
               {lastEdit}
-              {Math.abs(effect.per_jar) >= 0.0005 && `: ${signed(effect.per_jar, 3)}`}
+              {moreOf(effect)}
             </span>
           )}
           <div className="mt-[8px] mb-[5px] flex h-[14px]" role="img" aria-label="What a jar's cost is made of">
@@ -144,13 +155,21 @@ export function Panel({
             ))}
           </dl>
           <p className="text-[12px] text-ink-3">
-            lost on the way {money(cost.losses)} of it; ingredients {money(cost.per_kg_ingredients)} a kg
+            lost on the way {money(cost.losses)} of it; ingredients {money(cost.per_kg_ingredients)} a kg.{" "}
+            <Link to={`/costs/${version.formula}/${version.version}`} className="font-semibold text-cobalt hover:underline">
+              Every figure
+            </Link>
           </p>
         </div>
       </div>
-      {cost.missing.length > 0 && (
+      {cost.at_least && (
         <Caution level="needs_you" title="Cost is “at least”.">
-          No price for <Unpriced names={cost.missing} />.
+          {cost.missing.length > 0 && (
+            <>
+              No price for <Unpriced names={cost.missing} />.{" "}
+            </>
+          )}
+          {cost.unsaid.length > 0 && `Nothing is said of ${cost.unsaid.join(", ")}.`}
         </Caution>
       )}
       <section>
@@ -269,7 +288,7 @@ export function Panel({
 }
 
 /** Names without a price, each the way to its page. */
-function Unpriced({ names }: { names: string[] }) {
+export function Unpriced({ names }: { names: string[] }) {
   const pantry = useIngredients();
   return names.map((name, i) => {
     const g = pantry.data?.find((x) => name === x.name || name.startsWith(`${x.name} (`));

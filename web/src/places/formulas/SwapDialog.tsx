@@ -7,7 +7,7 @@ import { MakeUpBar } from "../../parts/makeup";
 import { Caution, Emphasised, Segmented } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
-import { allergensOf, allergenWords, signed } from "./Panel";
+import { allergensOf, allergenWords, moreWords } from "./Panel";
 import type { Line, Version } from "./useDraft";
 
 type Glance = Schemas["Glance"];
@@ -74,7 +74,7 @@ export function SwapDialog({
         <>
           <div className="mt-4 grid grid-cols-2 gap-6">
             <Column title={`before, with ${d.from}`} g={d.before} />
-            <Column title={`after, with ${d.to}`} g={d.after} was={d.before} />
+            <Column title={`after, with ${d.to}`} g={d.after} effect={d.effect} />
           </div>
           <div className="mt-3 grid gap-2">
             {d.effect.allergens_gained.length > 0 && (
@@ -123,7 +123,7 @@ export function SwapDialog({
   );
 }
 
-function Column({ title, g, was }: { title: string; g: Glance; was?: Glance }) {
+function Column({ title, g, effect }: { title: string; g: Glance; effect?: Schemas["Effect"] }) {
   const { num, money, shop } = useFormats();
   return (
     <section className="min-w-0">
@@ -134,9 +134,7 @@ function Column({ title, g, was }: { title: string; g: Glance; was?: Glance }) {
         <span className="ml-2 text-ink-2">
           {g.at_least && "at least, "}a jar, {shop.currency}
         </span>
-        {was && Math.abs(g.per_jar - was.per_jar) >= 0.0005 && (
-          <b className="ml-2 text-[13px] text-cobalt">{signed(g.per_jar - was.per_jar, 3)}</b>
-        )}
+        {effect && <b className={`ml-2 text-[13px] ${effect.per_jar == null ? "text-mustard-ink" : "text-cobalt"}`}>{moreWords(effect)}</b>}
       </p>
       {!g.ph.no_water && <PhAxis low={g.ph.low} high={g.ph.high} target={g.ph_target} limit={g.ph_limit} width={380} />}
       <dl className="grid grid-cols-[112px_1fr] gap-y-[2px] text-[13px]">

@@ -11,7 +11,7 @@ import { Caution, Emphasised, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
-import { allergensOf, allergenWords, signed } from "./Panel";
+import { allergensOf, allergenWords, moreWords, signed } from "./Panel";
 
 type FamilyData = Schemas["Family"];
 type Side = Schemas["SideView"];
@@ -368,7 +368,7 @@ function Rebase({ formula, onClose }: { formula: string; onClose: () => void }) 
             </div>
           )}
           <p className="mt-2 text-[13px] text-ink-2">
-            A jar {signed(q.data.effect.per_jar, 3)}
+            A jar {moreWords(q.data.effect)}
             {q.data.effect.ph != null && <>, pH {signed(q.data.effect.ph, 2)}</>}
             {q.data.effect.allergens_gained.length > 0 && (
               <b className="text-beet">, now with {allergenWords(q.data.effect.allergens_gained)}</b>

@@ -8,7 +8,7 @@ import { Failed, Loading, State } from "../../parts/marks";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { LockButton } from "./LockKept";
-import { allergenWords, signed } from "./Panel";
+import { allergenWords, moreWords, signed } from "./Panel";
 import type { Sheet } from "./useDraft";
 
 /** All versions, and what changed between any two. */
@@ -113,7 +113,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
           {d && (
             <>
               <p className="mb-2 text-[13px]">
-                Per jar <b>{signed(d.effect.per_jar, 3)}</b>
+                Per jar <b>{moreWords(d.effect)}</b>
                 {d.effect.ph != null && (
                   <>
                     , estimated pH <b>{signed(d.effect.ph, 2)}</b>

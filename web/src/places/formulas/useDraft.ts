@@ -20,7 +20,7 @@ export function addEffects(a: Effect | null, b: Effect | null | undefined): Effe
   const minus = (list: string[], gone: string[]) => list.filter((c) => !gone.includes(c));
   return {
     ...b,
-    per_jar: a.per_jar + b.per_jar,
+    per_jar: a.per_jar == null || b.per_jar == null ? null : a.per_jar + b.per_jar, // one that is not known stays so
     jars: a.jars + b.jars,
     ph: sum(a.ph, b.ph),
     water_activity: sum(a.water_activity, b.water_activity),

@@ -19,8 +19,9 @@ import { HistoryButton } from "../history/History";
 import { OnTheShelf } from "../lots/OnTheShelf";
 import { stepWords } from "../preparations/Preparations";
 import { Block } from "./Block";
-import { Codes, Offers, PhRange, SupplierList } from "./ingredientFields";
+import { Codes, PhRange, SupplierList } from "./ingredientFields";
 import { Measures } from "./Measures";
+import { Offers } from "./Offers";
 
 type View = Schemas["IngredientView"];
 type Ingredient = Schemas["Ingredient"];
@@ -93,6 +94,8 @@ function plain(v: View): Ingredient {
     make_up: _m,
     cost: _c,
     cost_problem: _p,
+    offers_told: _f,
+    known_piece_g: _n,
     cost_arithmetic: _h,
     used_in: _u,
     parsed_list: _l,
@@ -108,6 +111,17 @@ function plain(v: View): Ingredient {
     ...rest
   } = v;
   return rest;
+}
+
+/** The same cost by the litre and by the piece, where these are known. */
+function Besides({ perGram, density, piece }: { perGram: number; density?: number; piece: number }) {
+  const { money, shop } = useFormats();
+  const said = [
+    density ? `${money(perGram * density * 1000)} ${shop.currency} for 1 L` : "",
+    piece > 0 ? `${money(perGram * piece)} ${shop.currency} a piece` : "",
+  ].filter(Boolean);
+  if (said.length === 0) return null;
+  return <small className="ml-3 text-[13px] font-normal text-ink-2">{said.join(", ")}</small>;
 }
 
 function Page({ view }: { view: View }) {
@@ -126,6 +140,7 @@ function Page({ view }: { view: View }) {
   });
   const { view: shown, value, status } = saver.held;
   const draft = value.ingredient;
+  const pack = draft.role === "packaging";
   const problem = status === "refused" ? saver.held.problem : null;
   const losing = status === "asks" ? saver.held.problem : null;
   const set = (change: Partial<Ingredient>) =>
@@ -186,41 +201,50 @@ function Page({ view }: { view: View }) {
           />
         </div>
       </header>
-      <LookedAt
-        view={shown}
-        adopt={(v) => {
-          saver.incoming(v);
-          void refreshIngredient(client, v);
-        }}
-      />
-      <div className="mt-3">
-        <MakeUpBar makeUp={shown.make_up} scale={6.6} height={22} max={660} />
-        <MakeUpKey makeUp={shown.make_up} />
-      </div>
+      {!pack && (
+        <>
+          <LookedAt
+            view={shown}
+            adopt={(v) => {
+              saver.incoming(v);
+              void refreshIngredient(client, v);
+            }}
+          />
+          <div className="mt-3">
+            <MakeUpBar makeUp={shown.make_up} scale={6.6} height={22} max={660} />
+            <MakeUpKey makeUp={shown.make_up} />
+          </div>
+        </>
+      )}
       {general && (
         <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] font-semibold text-beet">
           {general} What you typed is kept here, not stored.
         </p>
       )}
       <div className="mt-4 grid grid-cols-[minmax(0,1fr)_196px] gap-5 max-[1180px]:grid-cols-1">
-        <Block title="What a usable gram costs">
+        <Block title={pack ? "What a piece costs" : "What a usable gram costs"}>
           {shown.cost ? (
             <>
               <p className="text-[30px] leading-none font-semibold">
-                {money(shown.cost.per_gram * 1000)}
-                <small className="ml-2 text-[14px] font-medium text-ink-2">{shop.currency} a usable kg</small>
+                {pack ? money(shown.cost.per_gram, 4) : money(shown.cost.per_gram * 1000)}
+                <small className="ml-2 text-[14px] font-medium text-ink-2">
+                  {shop.currency} {pack ? "a piece" : "a usable kg"}
+                </small>
+                {!pack && (
+                  <Besides perGram={shown.cost.per_gram} density={draft.density_g_ml} piece={draft.piece_grams || shown.known_piece_g} />
+                )}
               </p>
               <p className="mt-1 text-[13px] text-ink-2">
-                {money(shown.cost.per_gram, 5)} a gram = {shown.cost_arithmetic}; {shown.cost.offer.supplier},{" "}
-                {day(shown.cost.offer.date, true)}
+                {pack ? "A piece" : `${money(shown.cost.per_gram, 5)} a gram`} = {shown.cost_arithmetic}
+                {shown.cost.offer.supplier && `; ${shown.cost.offer.supplier}, ${day(shown.cost.offer.date, true)}`}
                 {shown.cost.stale && <b className="text-mustard-ink">, {shown.cost.age_days} days old</b>}
               </p>
             </>
           ) : (
             <p className="font-semibold text-mustard-ink">{shown.cost_problem}</p>
           )}
-          <Offers draft={draft} problem={problem} onSave={(offers) => set({ offers })} />
-          <div className="mt-3 grid grid-cols-3 gap-3">
+          <Offers view={shown} offers={draft.offers} problem={problem} onSave={(offers) => set({ offers })} />
+          <div className={`mt-3 grid grid-cols-3 gap-3 ${pack ? "hidden" : ""}`}>
             <NumberField
               late
               label="Usable"
@@ -246,6 +270,8 @@ function Page({ view }: { view: View }) {
               reason={[0, 5000]}
               allowEmpty
               value={draft.piece_grams || null}
+              placeholder={shown.known_piece_g > 0 ? num(shown.known_piece_g, 0) : undefined}
+              hint={!draft.piece_grams && shown.known_piece_g > 0 ? `${num(shown.known_piece_g, 0)} g by its measures` : undefined}
               error={fieldMessage(problem, "piece_grams")}
               onValue={(n) => set({ piece_grams: n ?? 0 })}
             />
@@ -267,168 +293,178 @@ function Page({ view }: { view: View }) {
           </ul>
         </Block>
       </div>
-      <Block title="On the shelf">
-        <OnTheShelf id={view.id} />
-      </Block>
-      <div className="grid grid-cols-2 gap-5 max-[1180px]:grid-cols-1">
-        <Measures view={view} />
-        <Block title="Made from, made into">
-          {shown.preparations.length === 0 && <p className="text-[13px] text-ink-2">No kitchen step of it is known.</p>}
-          <ul className="grid gap-1 text-[13.5px]">
-            {shown.preparations.map((p) => (
-              <li key={p.id}>
-                <Link to={`/preparations/${encodeURIComponent(p.id)}`} className="font-semibold text-cobalt hover:underline">
-                  {p.input === view.id ? `${stepWords(p.name)}: gives ${p.output_name}` : `from ${p.input_name}, ${stepWords(p.name)}`}
-                </Link>{" "}
-                <span className="text-ink-2">
-                  {num(p.co_output === view.id ? p.expected.co_percent : p.expected.percent, 0)} %{p.preferred && ", the way you make it"}
-                </span>
-              </li>
-            ))}
-          </ul>
-          <Codes
-            label="What people call it, for the reader"
-            hint={shown.known_as.length > 0 ? `known already: ${shown.known_as.join("; ")}` : "other names, comma between"}
-            value={draft.synonyms ?? []}
-            error={fieldMessage(problem, "synonyms")}
-            onSave={(synonyms) => set({ synonyms })}
-          />
-        </Block>
-      </div>
-      <Block title="On the label">
-        <div className="grid grid-cols-3 gap-3">
-          {text("name", "Name in the pantry")}
-          {shop.laws.map((l) => {
-            const law = l.regime.toLowerCase();
-            const own = draft.label_names[law] ?? "";
-            return (
-              <TextField
-                key={`${law}${shown.label_names[law] ?? ""}`}
-                label={`${l.title} declaration name`}
-                defaultValue={own}
-                placeholder={draft.name.toLowerCase()}
-                error={fieldMessage(problem, `label_names.${law}`)}
-                onBlur={(e) => e.target.value !== own && set({ label_names: { ...draft.label_names, [law]: e.target.value } })}
-                onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-              />
-            );
-          })}
-        </div>
-        <div className="mt-3 grid grid-cols-2 gap-3">
-          {shop.laws.map((l, i) => {
-            const law = l.regime.toLowerCase();
-            return (
-              <SupplierList
-                key={law}
-                label={i === 0 ? `Supplier's ingredient list, ${l.title} wording` : `the same in ${l.title} wording, where it differs`}
-                value={draft.supplier_lists?.[law] ?? ""}
-                error={fieldMessage(problem, `supplier_lists.${law}`)}
-                onSave={(list) => set({ supplier_lists: { ...draft.supplier_lists, [law]: list } })}
-              />
-            );
-          })}
-        </div>
-        <div className="mt-3 grid grid-cols-3 gap-3">
-          {shop.laws.map((l) => {
-            const law = l.regime.toLowerCase();
-            return (
+      {!pack && (
+        <>
+          <Block title="On the shelf">
+            <OnTheShelf id={view.id} />
+          </Block>
+          <div className="grid grid-cols-2 gap-5 max-[1180px]:grid-cols-1">
+            <Measures view={view} />
+            <Block title="Made from, made into">
+              {shown.preparations.length === 0 && <p className="text-[13px] text-ink-2">No kitchen step of it is known.</p>}
+              <ul className="grid gap-1 text-[13.5px]">
+                {shown.preparations.map((p) => (
+                  <li key={p.id}>
+                    <Link to={`/preparations/${encodeURIComponent(p.id)}`} className="font-semibold text-cobalt hover:underline">
+                      {p.input === view.id ? `${stepWords(p.name)}: gives ${p.output_name}` : `from ${p.input_name}, ${stepWords(p.name)}`}
+                    </Link>{" "}
+                    <span className="text-ink-2">
+                      {num(p.co_output === view.id ? p.expected.co_percent : p.expected.percent, 0)} %
+                      {p.preferred && ", the way you make it"}
+                    </span>
+                  </li>
+                ))}
+              </ul>
               <Codes
-                key={law}
-                label={`Allergens, ${l.title}`}
-                hint="in words, comma between: milk, egg, walnut"
-                value={(draft.allergens[law] ?? []).map((code) => wordOfCode(code, law, shop.ticks))}
-                error={fieldMessage(problem, `allergens.${law}`)}
-                onSave={(said) => set({ allergens: { ...draft.allergens, [law]: said.map((w) => codeOfWord(w, law, shop.ticks)) } })}
+                label="What people call it, for the reader"
+                hint={shown.known_as.length > 0 ? `known already: ${shown.known_as.join("; ")}` : "other names, comma between"}
+                value={draft.synonyms ?? []}
+                error={fieldMessage(problem, "synonyms")}
+                onSave={(synonyms) => set({ synonyms })}
               />
-            );
-          })}
-          <NumberField
-            late
-            label={say("sulphites")}
-            unit="mg/kg"
-            allowEmpty
-            hint="empty: not known, counts as above 10"
-            value={draft.sulphites_mg_kg ?? null}
-            error={fieldMessage(problem, "sulphites_mg_kg")}
-            onValue={(n) => set({ sulphites_mg_kg: n })}
-          />
-        </div>
-        <p className="mt-2 text-[12.5px] text-ink-2">
-          Words in a name or a list that name an allergen count too, ticked or not, under every law that has it.
-        </p>
-      </Block>
-      <Block title="Made of, in 100 g">
-        <div className="grid grid-cols-5 gap-x-4 gap-y-2">
-          {COMPOSITION.map(([k, name, unit]) => (
-            <NumberField
-              late
-              key={k}
-              label={wordOr(name)}
-              unit={unit}
-              value={draft.composition[k] ?? 0}
-              error={fieldMessage(problem, `composition.${k}`)}
-              onValue={(n) => set({ composition: { ...draft.composition, [k]: n ?? 0 } })}
-            />
-          ))}
-        </div>
-      </Block>
-      <Block title="Acidity">
-        <div className="grid grid-cols-5 gap-x-4 gap-y-2">
-          {ACIDS.map((k) => (
-            <NumberField
-              late
-              key={k}
-              label={`${k[0].toUpperCase()}${k.slice(1)} acid`}
-              unit="g in 100 g"
-              value={draft.acids[k] ?? 0}
-              error={fieldMessage(problem, `acids.${k}`)}
-              onValue={(n) => set({ acids: { ...draft.acids, [k]: n ?? 0 } })}
-            />
-          ))}
-          <PhRange value={draft.ph} error={fieldMessage(problem, "ph")} onSave={(ph) => set({ ph })} />
-          <NumberField
-            late
-            label="Other buffering"
-            unit="mmol/kg/pH"
-            value={draft.buffer_mmol_kg_ph}
-            error={fieldMessage(problem, "buffer_mmol_kg_ph")}
-            onValue={(n) => set({ buffer_mmol_kg_ph: n ?? 0 })}
-          />
-          <SelectField
-            label="In the balance"
-            value={draft.chemistry ?? ""}
-            options={[
-              ["", "by its own pH"],
-              ["pure_acid", "pure acid"],
-              ["water", "water"],
-              ["baking_soda", "baking soda"],
-              ["sorbate_salt", "potassium sorbate"],
-              ["benzoate_salt", "sodium benzoate"],
-              ["no_water_phase", "no water phase"],
-            ]}
-            onValue={(chosen) => set({ chemistry: chosen })}
-          />
-        </div>
-        {!draft.ph && draft.composition.water > 15 && !draft.chemistry && (
-          <div className="mt-3">
-            <Caution level="needs_you" title="No pH known.">
-              Estimates with this ingredient are incomplete: anything from 4.0 to 7.0 is allowed for.
-            </Caution>
+            </Block>
           </div>
-        )}
-      </Block>
-      <Block title="What rules look at">
-        <div className="grid grid-cols-4">
-          {FLAGS.map(([k, name]) => (
-            <Check
-              key={k}
-              label={wordOr(name)}
-              checked={draft.flags.includes(k)}
-              onChange={(on) => set({ flags: on ? [...draft.flags, k] : draft.flags.filter((f) => f !== k) })}
-            />
-          ))}
+          <Block title="On the label">
+            <div className="grid grid-cols-3 gap-3">
+              {text("name", "Name in the pantry")}
+              {shop.laws.map((l) => {
+                const law = l.regime.toLowerCase();
+                const own = draft.label_names[law] ?? "";
+                return (
+                  <TextField
+                    key={`${law}${shown.label_names[law] ?? ""}`}
+                    label={`${l.title} declaration name`}
+                    defaultValue={own}
+                    placeholder={draft.name.toLowerCase()}
+                    error={fieldMessage(problem, `label_names.${law}`)}
+                    onBlur={(e) => e.target.value !== own && set({ label_names: { ...draft.label_names, [law]: e.target.value } })}
+                    onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+                  />
+                );
+              })}
+            </div>
+            <div className="mt-3 grid grid-cols-2 gap-3">
+              {shop.laws.map((l, i) => {
+                const law = l.regime.toLowerCase();
+                return (
+                  <SupplierList
+                    key={law}
+                    label={i === 0 ? `Supplier's ingredient list, ${l.title} wording` : `the same in ${l.title} wording, where it differs`}
+                    value={draft.supplier_lists?.[law] ?? ""}
+                    error={fieldMessage(problem, `supplier_lists.${law}`)}
+                    onSave={(list) => set({ supplier_lists: { ...draft.supplier_lists, [law]: list } })}
+                  />
+                );
+              })}
+            </div>
+            <div className="mt-3 grid grid-cols-3 gap-3">
+              {shop.laws.map((l) => {
+                const law = l.regime.toLowerCase();
+                return (
+                  <Codes
+                    key={law}
+                    label={`Allergens, ${l.title}`}
+                    hint="in words, comma between: milk, egg, walnut"
+                    value={(draft.allergens[law] ?? []).map((code) => wordOfCode(code, law, shop.ticks))}
+                    error={fieldMessage(problem, `allergens.${law}`)}
+                    onSave={(said) => set({ allergens: { ...draft.allergens, [law]: said.map((w) => codeOfWord(w, law, shop.ticks)) } })}
+                  />
+                );
+              })}
+              <NumberField
+                late
+                label={say("sulphites")}
+                unit="mg/kg"
+                allowEmpty
+                hint="empty: not known, counts as above 10"
+                value={draft.sulphites_mg_kg ?? null}
+                error={fieldMessage(problem, "sulphites_mg_kg")}
+                onValue={(n) => set({ sulphites_mg_kg: n })}
+              />
+            </div>
+            <p className="mt-2 text-[12.5px] text-ink-2">
+              Words in a name or a list that name an allergen count too, ticked or not, under every law that has it.
+            </p>
+          </Block>
+          <Block title="Made of, in 100 g">
+            <div className="grid grid-cols-5 gap-x-4 gap-y-2">
+              {COMPOSITION.map(([k, name, unit]) => (
+                <NumberField
+                  late
+                  key={k}
+                  label={wordOr(name)}
+                  unit={unit}
+                  value={draft.composition[k] ?? 0}
+                  error={fieldMessage(problem, `composition.${k}`)}
+                  onValue={(n) => set({ composition: { ...draft.composition, [k]: n ?? 0 } })}
+                />
+              ))}
+            </div>
+          </Block>
+          <Block title="Acidity">
+            <div className="grid grid-cols-5 gap-x-4 gap-y-2">
+              {ACIDS.map((k) => (
+                <NumberField
+                  late
+                  key={k}
+                  label={`${k[0].toUpperCase()}${k.slice(1)} acid`}
+                  unit="g in 100 g"
+                  value={draft.acids[k] ?? 0}
+                  error={fieldMessage(problem, `acids.${k}`)}
+                  onValue={(n) => set({ acids: { ...draft.acids, [k]: n ?? 0 } })}
+                />
+              ))}
+              <PhRange value={draft.ph} error={fieldMessage(problem, "ph")} onSave={(ph) => set({ ph })} />
+              <NumberField
+                late
+                label="Other buffering"
+                unit="mmol/kg/pH"
+                value={draft.buffer_mmol_kg_ph}
+                error={fieldMessage(problem, "buffer_mmol_kg_ph")}
+                onValue={(n) => set({ buffer_mmol_kg_ph: n ?? 0 })}
+              />
+              <SelectField
+                label="In the balance"
+                value={draft.chemistry ?? ""}
+                options={[
+                  ["", "by its own pH"],
+                  ["pure_acid", "pure acid"],
+                  ["water", "water"],
+                  ["baking_soda", "baking soda"],
+                  ["sorbate_salt", "potassium sorbate"],
+                  ["benzoate_salt", "sodium benzoate"],
+                  ["no_water_phase", "no water phase"],
+                ]}
+                onValue={(chosen) => set({ chemistry: chosen })}
+              />
+            </div>
+            {!draft.ph && draft.composition.water > 15 && !draft.chemistry && (
+              <div className="mt-3">
+                <Caution level="needs_you" title="No pH known.">
+                  Estimates with this ingredient are incomplete: anything from 4.0 to 7.0 is allowed for.
+                </Caution>
+              </div>
+            )}
+          </Block>
+          <Block title="What rules look at">
+            <div className="grid grid-cols-4">
+              {FLAGS.map(([k, name]) => (
+                <Check
+                  key={k}
+                  label={wordOr(name)}
+                  checked={draft.flags.includes(k)}
+                  onChange={(on) => set({ flags: on ? [...draft.flags, k] : draft.flags.filter((f) => f !== k) })}
+                />
+              ))}
+            </div>
+          </Block>
+        </>
+      )}
+      <Block title={pack ? "Its name, and a note" : "Note"}>
+        <div className="grid grid-cols-2 gap-3">
+          {pack && text("name", "Name in the pantry")}
+          {text("note", "Note")}
         </div>
-        <div className="mt-3">{text("note", "Note")}</div>
       </Block>
       <WhyDialog
         open={!!losing}

@@ -6,7 +6,7 @@ import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "
 import { guarded } from "../../api/guard";
 import { refreshAll } from "../../api/queries/keys";
 import { refreshPantry, useIngredients } from "../../api/queries/pantry";
-import { Head, Modal, TextField } from "../../parts/form";
+import { Check, Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
@@ -33,8 +33,10 @@ export default function Pantry() {
   }, [list.data, text, retired]);
   if (list.isPending) return <Loading what="the pantry" />;
   if (list.isError) return <Failed message={problemOf(list.error).title} again={() => list.refetch()} />;
-  const inUse = rows.filter((g) => g.used > 0);
-  const others = rows.filter((g) => g.used === 0);
+  const food = rows.filter((g) => g.role !== "packaging");
+  const inUse = food.filter((g) => g.used > 0);
+  const others = food.filter((g) => g.used === 0);
+  const packs = rows.filter((g) => g.role === "packaging");
   const shownID = id ?? inUse[0]?.id ?? rows[0]?.id;
   const group = (title: string, items: Row[]) =>
     items.length > 0 && (
@@ -99,6 +101,7 @@ export default function Pantry() {
           <ul className="min-h-0 flex-1 overflow-y-auto">
             {group("In your formulas", inUse)}
             {group("Others on the shelf", others)}
+            {group("For the pack, by the piece", packs)}
             {rows.length === 0 && <li className="p-4 text-ink-2">{text ? `Nothing is called “${text}”.` : "None."}</li>}
           </ul>
         </section>
@@ -120,6 +123,7 @@ export default function Pantry() {
 
 function AddIngredient({ open, called, onClose }: { open: boolean; called: string; onClose: () => void }) {
   const [name, setName] = useState(called);
+  const [pack, setPack] = useState(false);
   const [problem, setProblem] = useState<Problem | null>(null);
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -130,6 +134,7 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
           body: {
             id: "",
             name,
+            role: pack ? "packaging" : undefined,
             label_names: {},
             acids: {},
             ph: null,
@@ -180,8 +185,11 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
           value={name}
           onChange={(e) => setName(e.target.value)}
           error={problem ? fieldMessage(problem, "name") || problem.title : ""}
-          hint="Composition, acidity, allergens and prices come on its page."
+          hint={pack ? "Its prices come on its page, by the piece." : "Composition, acidity, allergens and prices come on its page."}
         />
+        <div className="mt-3">
+          <Check label="A part of the pack: a jar, a lid, a label, a case" checked={pack} onChange={setPack} />
+        </div>
         <div className="mt-4 flex justify-end">
           <button type="submit" className="btn" disabled={busy || !name.trim()}>
             Open its page

@@ -16,12 +16,15 @@ import { useUnsaved } from "../../saving/unsaved";
 import { useAutosave } from "../../saving/useAutosave";
 import { HistoryButton } from "../history/History";
 import { People } from "../people/People";
+import { Money } from "./Money";
 import { OnLabels } from "./OnLabels";
 import { Packs } from "./Packs";
 import { ShortTable } from "./ShortTable";
 import { BasicFields, type Settings, WorkFields } from "./settings";
 import { Things } from "./Things";
 import { OwnWords } from "./Words";
+
+const HANDS_OF = ["market", "wholesale", "trade", "distributor", "shop"] as const;
 
 /** Shop settings, tighter rules, and the shop as one file. What is typed counts as soon as its field is left. */
 export default function Shop() {
@@ -55,7 +58,8 @@ export default function Shop() {
   useUnsaved(Object.keys(mine).length > 0 ? "The shop settings" : "");
   // a field is left, or a choice is made, or a word was added or taken off: no field is left then
   const words = mine.allergen_words;
-  const lists = [mine.devices?.length, mine.jars?.length, mine.stocks?.length, mine.allowable?.length].join(" ").trim();
+  const pricing = mine.pricing && HANDS_OF.map((k) => mine.pricing?.[k].way).join(" "); // a margin or a mark-up was pressed
+  const lists = [mine.devices?.length, mine.jars?.length, mine.stocks?.length, mine.allowable?.length, pricing].join(" ").trim();
   useEffect(() => {
     if (words || lists) flush.current();
   }, [words, lists]);
@@ -96,6 +100,7 @@ export default function Shop() {
             <h2 className="phase mb-3 text-[15px]">At work</h2>
             <WorkFields s={s} set={set} problem={problem} />
           </section>
+          <Money s={s} set={set} problem={problem} />
           <Things s={s} set={set} problem={problem} />
           <Packs s={s} set={set} problem={problem} />
           <OnLabels s={s} set={set} problem={problem} />

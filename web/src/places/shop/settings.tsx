@@ -110,30 +110,6 @@ export function WorkFields({ s, set, problem }: { s: Settings; set: (c: Partial<
       />
       <div />
       <NumberField
-        label={say("labour")}
-        unit={`${s.currency} an hour`}
-        value={s.labour_per_hour}
-        onValue={(n) => set({ labour_per_hour: n ?? 0 })}
-        error={e("labour_per_hour")}
-      />
-      <SelectField
-        label="Current price"
-        value={s.price_rule}
-        options={[
-          ["newest", "the newest offer"],
-          ["cheapest", "the cheapest valid offer"],
-        ]}
-        onValue={(chosen) => set({ price_rule: chosen })}
-        error={e("price_rule")}
-      />
-      <NumberField
-        label="A price is old after"
-        unit="days"
-        value={s.stale_days}
-        onValue={(n) => set({ stale_days: n ?? 0 })}
-        error={e("stale_days")}
-      />
-      <NumberField
         label="Bench scale reads to"
         unit="g"
         value={s.scale_division_g}

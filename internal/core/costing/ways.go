@@ -1,0 +1,91 @@
+package costing
+
+import (
+	"strings"
+
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/formula"
+)
+
+// WayOption is one way to come to a line: bought as it is, or made by a step. PerJar is what the whole jar costs then,
+// hands in it; More is that less what it costs today, nil where a missing price lets nothing be compared.
+type WayOption struct {
+	Way     string        `json:"way"`
+	Name    string        `json:"name"`
+	PerJar  amount.Exact  `json:"per_jar"`
+	More    *amount.Exact `json:"more"`
+	Hands   amount.Exact  `json:"hands"`   // of PerJar
+	Minutes amount.Exact  `json:"minutes"` // of hands, a jar
+	Missing []string      `json:"missing"`
+	Now     bool          `json:"now"` // it is costed so
+}
+
+// Ways are the ways to come to one line, at as many grams in the bowl.
+type Ways struct {
+	Line    string      `json:"line"`
+	Name    string      `json:"name"`
+	Options []WayOption `json:"options"`
+}
+
+// Ways tells for each line that can be come to in several ways what a jar costs by each (handbook 07). Errors are those
+// of With.
+func (p Product) Ways(jars int) ([]Ways, error) {
+	out := []Ways{}
+	today := p.Jar(jars)
+	for i := range p.nodes {
+		n := &p.nodes[i]
+		if n.Ingredient == nil {
+			continue
+		}
+		w := Ways{Line: n.Line.ID, Name: n.Name}
+		for _, way := range p.waysTo(n) {
+			o, priced, err := p.by(i, way, today, jars)
+			if err != nil {
+				return nil, err
+			}
+			if priced {
+				w.Options = append(w.Options, o)
+			}
+		}
+		if len(w.Options) > 1 {
+			out = append(out, w)
+		}
+	}
+	return out, nil
+}
+
+// waysTo are the ways to come to a line's ingredient: bought, and the steps that make it.
+func (p Product) waysTo(n *formula.Node) []WayOption {
+	var out []WayOption
+	now, err := p.Terms.Rate(n.Ingredient, n.Line.Preparation)
+	if len(n.Ingredient.Offers) > 0 {
+		out = append(out, WayOption{Way: Bought, Name: "bought as it is", Now: err == nil && now.Through == ""})
+	}
+	for _, m := range p.Prices.makers(n.Ingredient.ID) {
+		out = append(out, WayOption{Way: m.ID, Name: p.name(m.Input) + ": " + strings.ReplaceAll(m.Name, "_", " "),
+			Now: err == nil && now.Through == m.ID})
+	}
+	return out
+}
+
+// by costs a jar with a line come to by one way. It is not priced where the step lacks a price: the shop's own way
+// would be shown in its place.
+func (p Product) by(at int, o WayOption, today Stack, jars int) (out WayOption, priced bool, err error) {
+	changed, err := p.With(Change{Kind: ChangeWay, Of: p.nodes[at].Line.ID, To: o.Way})
+	if err != nil {
+		return o, false, err
+	}
+	u, err := changed.Terms.Rate(changed.nodes[at].Ingredient, o.Way)
+	if o.Way != Bought && (err != nil || u.Through != o.Way) {
+		return o, false, nil
+	}
+	s := changed.Jar(jars)
+	o.PerJar, o.Hands, o.Minutes, o.Missing = s.PerJar, s.Labour, s.Minutes, s.Missing
+	if jars > 0 {
+		o.Minutes = s.Minutes.Over(amount.Whole(int64(jars)))
+	}
+	if d, ok := Saves(today, s); ok {
+		o.More = &d
+	}
+	return o, true, nil
+}
