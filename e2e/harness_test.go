@@ -298,6 +298,12 @@ func (p *page) sees(text string) {
 	p.until(fmt.Sprintf(`document.body.innerText.replace(/\s+/g, " ").includes(%s)`, quote(text)), "“"+text+"”")
 }
 
+// gone waits until a text stands nowhere.
+func (p *page) gone(text string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf(`!document.body.innerText.replace(/\s+/g, " ").includes(%s)`, quote(text)), "“"+text+"” to go")
+}
+
 // lookup finds a control by its accessible name: exact first, then by its beginning.
 const lookup = `((kind, name) => {
   const scope = [...document.querySelectorAll('[role=dialog]')].at(-1) ?? document;

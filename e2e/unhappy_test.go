@@ -3,9 +3,7 @@ package e2e
 import (
 	"context"
 	"fmt"
-	"os"
 	"os/exec"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -15,7 +13,6 @@ import (
 	"gallipot/internal/core/people"
 	"gallipot/internal/demo"
 
-	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -68,26 +65,6 @@ func TestASupplierListIsReadAsItIsTyped(t *testing.T) {
 	p.visit("/pantry/miso_white")
 	p.until(fmt.Sprintf("%s('input', 'Allergens, US')?.value.startsWith('soy') ?? false", lookup),
 		"the wrong code was not stored")
-}
-
-func TestABadPriceListIsExplainedAndChangesNothing(t *testing.T) {
-	s := serve(t, true)
-	p := open(t, s, 1280, 800)
-	p.visit("/pantry/pumpkin_cooked")
-	p.sees("no price")
-	file := filepath.Join(t.TempDir(), "prices.csv")
-	upload := func(text string) {
-		require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
-		p.do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="Price list file"]`), []string{file}))
-	}
-	header := "ingredient,supplier,pack_amount,pack_unit,price,date\n"
-	upload(header + "\"Pumpkin, cooked\",Fallowfield Veg,5000,g,abc,2026-11-02\n")
-	p.sees("The price list was not taken in")
-	p.sees("line 2: price")
-	p.press(kb.Escape)
-	upload(header + "\"Pumpkin, cooked\",Fallowfield Veg,5000,g,6.40,2026-11-02\n")
-	p.sees("1 prices added")
-	p.sees("1.28")
 }
 
 func TestALabelThatDoesNotFitSaysSoAndHoldPrintsHold(t *testing.T) {

@@ -95,10 +95,12 @@ func TestAPriceListSentFourTimesAtOnceIsTakenOnce(t *testing.T) {
 	c := withDemo(t)
 	before := len(get[app.IngredientView](c, "/api/ingredients/lime_juice").Offers)
 	csv := "ingredient,supplier,pack_amount,pack_unit,price,date\nLime juice,Fallowfield Veg,750,g,5.10,2026-11-20\n"
+	file, err := json.Marshal(app.PriceFile{Content: []byte(csv), Rows: map[string]app.PriceAnswer{}})
+	require.NoError(t, err)
 	var all sync.WaitGroup
 	for range 4 {
 		all.Go(func() {
-			status, raw := c.under("", "/api/prices", "text/csv", csv)
+			status, raw := c.under("", "/api/prices", "application/json", string(file))
 			assert.Equal(t, 200, status, string(raw))
 		})
 	}

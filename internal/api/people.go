@@ -36,7 +36,7 @@ var asked = map[string]people.Role{
 
 	"listIngredients": people.Helper, "getIngredient": people.Helper, "addIngredient": people.Maker,
 	"putIngredient": people.Maker, "checkSupplierList": people.Helper, "putMeasure": people.Maker,
-	"dropMeasure": people.Maker, "getPrices": people.Helper, "postPrices": people.Maker,
+	"dropMeasure": people.Maker, "readPrices": people.Helper, "getPrices": people.Helper, "postPrices": people.Maker,
 	"listPreparations": people.Helper, "getPreparation": people.Helper, "addPreparation": people.Maker,
 	"putPreparation": people.Maker, "addYield": people.Maker, "dropYield": people.Maker, "lessWater": people.Helper,
 	"compareRoutes": people.Helper,

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"net/http"
 
+	"gallipot/internal/app"
 	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
@@ -22,11 +23,20 @@ func (s *server) GetPrices(c *echo.Context) error {
 	return c.Blob(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
 }
 
-func (s *server) PostPrices(c *echo.Context, p PostPricesParams) error {
-	rows, err := interchange.ReadPrices(c.Request().Body)
+func (s *server) ReadPrices(c *echo.Context) error {
+	f, err := body[app.PriceFile](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.ImportPrices(c.Request().Context(), rows)
+	v, err := s.app.ReadPrices(c.Request().Context(), f, interchange.ReadPrices)
+	return answer(c, v, err)
+}
+
+func (s *server) PostPrices(c *echo.Context, p PostPricesParams) error {
+	f, err := body[app.PriceFile](c)
+	if err != nil {
+		return err
+	}
+	v, err := s.app.ImportPrices(c.Request().Context(), f, interchange.ReadPrices)
 	return answer(c, v, err)
 }

@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"sync"
@@ -20,6 +19,9 @@ import (
 type PriceStore interface {
 	LockPrices() error
 	LotCosts() (map[string]LotCost, error)
+	TouchIngredient(id, by string) error
+	PriceWay(signature string) (way PriceWay, known bool, err error)
+	PutPriceWay(signature string, way PriceWay, by string) error
 	ReplaceOffers(id string, offers []pantry.PriceOffer, by Stamp) error
 }
 
@@ -122,16 +124,10 @@ type LotCost struct {
 	PerGram amount.Exact
 }
 
-// PriceRow is one line of a price list.
+// PriceRow is one line of the price list that is written out.
 type PriceRow struct {
-	Line       int
-	Ingredient string // id or name
+	Ingredient string // its name
 	Offer      pantry.PriceOffer
-}
-
-// wrong names a mistake with the line of the list it stands on.
-func (r PriceRow) wrong(column, message string) pantry.FieldError {
-	return pantry.FieldError{Field: fmt.Sprintf("line %d: %s", r.Line, column), Message: message}
 }
 
 // PriceImport says what a price list would do or did.
@@ -139,58 +135,6 @@ type PriceImport struct {
 	Added   int      `json:"added"`
 	Same    int      `json:"same"`
 	Changed []string `json:"changed"`
-}
-
-// ImportPrices adds the offers of a price list, all or nothing: a row that cannot be placed refuses the whole list,
-// naming each.
-func (a *App) ImportPrices(ctx context.Context, rows []PriceRow) (PriceImport, error) {
-	if _, err := person(ctx); err != nil {
-		return PriceImport{}, err
-	}
-	return once(ctx, a, func(st Store) (PriceImport, error) {
-		out := PriceImport{Changed: []string{}}
-		if err := st.LockPrices(); err != nil { // two lists at once must see each other's offers
-			return out, err
-		}
-		have, err := st.Ingredients()
-		if err != nil {
-			return out, err
-		}
-		at := placesOf(have)
-		var errs []pantry.FieldError
-		touched := map[int]bool{}
-		for _, r := range rows {
-			i, ok := at[strings.ToLower(strings.TrimSpace(r.Ingredient))]
-			if !ok {
-				errs = append(errs, r.wrong("ingredient",
-					fmt.Sprintf("no ingredient is called %q", clip(r.Ingredient))))
-				continue
-			}
-			for _, e := range r.Offer.Check() {
-				errs = append(errs, r.wrong(e.Field, e.Message))
-			}
-			if has(have[i].Data.Offers, r.Offer) {
-				out.Same++
-				continue
-			}
-			have[i].Data.Offers = append(have[i].Data.Offers, r.Offer)
-			touched[i] = true
-			out.Added++
-		}
-		if len(errs) > 0 {
-			return out, invalid(errs...)
-		}
-		for i, g := range have {
-			if !touched[i] {
-				continue
-			}
-			if err := st.ReplaceOffers(g.ID, g.Data.Offers, a.stamp(ctx)); err != nil {
-				return out, err
-			}
-			out.Changed = append(out.Changed, g.Name)
-		}
-		return out, nil
-	})
 }
 
 // placesOf tells where each ingredient stands, by its id and, unless it is retired, by its name in small letters.

@@ -89,7 +89,7 @@ func tableOf(raw []byte) ([][]string, error) {
 		return nil, err
 	}
 	c := csv.NewReader(bytes.NewReader(text))
-	c.Comma, c.TrimLeadingSpace, c.FieldsPerRecord, c.LazyQuotes = separator(text), true, -1, true
+	c.Comma, c.TrimLeadingSpace, c.FieldsPerRecord, c.LazyQuotes = likeliest(text), true, -1, true
 	rows, err := c.ReadAll()
 	var parse *csv.ParseError
 	if errors.As(err, &parse) {

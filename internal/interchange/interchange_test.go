@@ -12,7 +12,6 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/costing"
-	"gallipot/internal/core/pantry"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -95,62 +94,6 @@ func TestABrokenBundleIsNamedWithItsPath(t *testing.T) {
 func TestAByteOrderMarkIsNoMistake(t *testing.T) {
 	_, err := ReadBundle(strings.NewReader("\xef\xbb\xbf" + example(t)))
 	assert.NoError(t, err)
-	rows,
-		err := ReadPrices(strings.NewReader("\xef\xbb\xbfingredient,supplier,pack_amount,pack_unit,price,date\nLime,F,1,g,2,2026-01-01\n"))
-	require.NoError(t, err)
-	assert.Equal(t, "Lime", rows[0].Ingredient)
-}
-
-func TestPricesReadInAnyOrderAndSeparator(t *testing.T) {
-	for name, text := range map[string]string{
-		"commas":     "ingredient,supplier,pack_amount,pack_unit,price,date,valid_until\n\"Lime, squeezed\",Fallow,1000,G,6.20,2026-10-12,2026-12-31\n\n",
-		"semicolons": "price;date;ingredient;supplier;pack_unit;pack_amount;valid_until\n6,20;2026-10-12;Lime, squeezed;Fallow;g;1 000;2026-12-31\n",
-		"tabs":       "ingredient\tsupplier\tpack_amount\tpack_unit\tprice\tdate\tvalid_until\nLime, squeezed\tFallow\t1000\tg\t6.20\t2026-10-12\t2026-12-31\n",
-	} {
-		t.Run(name, func(t *testing.T) {
-			rows, err := ReadPrices(strings.NewReader(text))
-			require.NoError(t, err)
-			require.Len(t, rows, 1)
-			o := rows[0].Offer
-			assert.Equal(t, "Lime, squeezed", rows[0].Ingredient)
-			assert.Equal(t, []string{"1000", "g", "6.2", "2026-10-12", "2026-12-31"},
-				[]string{o.PackAmount.String(), o.PackUnit, o.Price.String(), o.Date, o.ValidUntil})
-			assert.Empty(t, o.Check())
-		})
-	}
-}
-
-func TestPricesGoOutAndComeBack(t *testing.T) {
-	rows := []app.PriceRow{{Ingredient: "=cmd",
-		Offer: pantry.PriceOffer{Supplier: "Fallow, Veg", PackAmount: amount.QuantityOf("2.5"), PackUnit: "piece",
-			Price: amount.M("0.99"), Date: "2026-10-12"}}}
-	var out bytes.Buffer
-	require.NoError(t, WritePrices(&out, rows))
-	assert.Contains(t, out.String(), "'=cmd", "a spreadsheet must not run a name")
-	back, err := ReadPrices(&out)
-	require.NoError(t, err)
-	assert.Equal(t, "Fallow, Veg", back[0].Offer.Supplier)
-	assert.Equal(t, "2.5", back[0].Offer.PackAmount.String())
-}
-
-func TestABrokenPriceListIsNamedWithItsLine(t *testing.T) {
-	header := "ingredient,supplier,pack_amount,pack_unit,price,date\n"
-	for name, c := range map[string]struct{ text, field string }{
-		"empty":             {" \n", "file"},
-		"only a header":     {header, "file"},
-		"an old encoding":   {header + "Caf\xe9,F,1,g,1,2026-01-01\n", "file"},
-		"an unknown column": {"ingredient,colour\n", "line 1"},
-		"a missing column":  {"ingredient,supplier,pack_amount,pack_unit,date\n", "line 1"},
-		"an open quote":     {header + "\"Lime,F,1,g,1,2026-01-01\n", "line"},
-		"two bad numbers": {header + "Lime,F,one,g,1,2026-01-01\nLime,F,1,g,abc,2026-01-01\n",
-			"line 2: pack_amount\nline 3: price"},
-		"too large": {header + strings.Repeat("x", MaxPriceListBytes), "file"},
-	} {
-		t.Run(name, func(t *testing.T) {
-			_, err := ReadPrices(strings.NewReader(c.text))
-			assert.Contains(t, fields(t, err), c.field)
-		})
-	}
 }
 
 func TestRecipeFilesInTheShapesPeopleHave(t *testing.T) {

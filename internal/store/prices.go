@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/upcast"
 
 	"gorm.io/gorm/clause"
 )
@@ -140,4 +141,39 @@ func (s *Store) LotCosts() (map[string]app.LotCost, error) {
 			PerGram: amount.ExactFloat(x).Round(lots.CostPlaces)}
 	}
 	return out, nil
+}
+
+type priceWayRow struct {
+	Key       string   `gorm:"primaryKey"`
+	Data      document `gorm:"type:jsonb"`
+	Format    int
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+func (priceWayRow) TableName() string { return "price_ways" }
+
+// PriceWay returns how files of a shape were read before.
+func (s *Store) PriceWay(signature string) (way app.PriceWay, known bool, err error) {
+	var rows []priceWayRow
+	if err := s.db.Where("key = ?", signature).Find(&rows).Error; err != nil || len(rows) == 0 {
+		return way, false, translate(err)
+	}
+	return way, true, read("price way", rows[0].Format, rows[0].Data, &way)
+}
+
+// PutPriceWay remembers how files of a shape are read.
+func (s *Store) PutPriceWay(signature string, way app.PriceWay, by string) error {
+	data, err := write(way)
+	if err != nil {
+		return err
+	}
+	row := priceWayRow{Key: signature, Data: data, Format: upcast.Present, UpdatedAt: time.Now(), UpdatedBy: by}
+	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
+}
+
+// TouchIngredient gives an ingredient another revision: something that is read along with it was changed.
+func (s *Store) TouchIngredient(id, by string) error {
+	return translate(s.db.Exec("UPDATE ingredients SET rev = rev + 1, updated_at = now(), updated_by = ? WHERE id = ?", by,
+		id).Error)
 }

@@ -549,8 +549,25 @@ export interface paths {
         /** The price list as CSV */
         get: operations["getPrices"];
         put?: never;
-        /** Add the offers of a price list, all or nothing */
+        /** Take the prices of a file in, all or nothing, and remember how it was read */
         post: operations["postPrices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/prices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Match a supplier's price file to the pantry; nothing is stored */
+        post: operations["readPrices"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2386,6 +2403,74 @@ export interface components {
             why_not: string;
             asks: string;
             can_freeze: boolean;
+        };
+        PriceAnswer: {
+            leave: boolean;
+            confirmed: boolean;
+        };
+        PriceAsk: {
+            key: string;
+            text: string;
+            options: components["schemas"]["PriceOption"][] | null;
+            suggested: string;
+        };
+        PriceFile: {
+            /** Format: byte */
+            content: string;
+            way: components["schemas"]["PriceWay"];
+            rows: {
+                [key: string]: components["schemas"]["PriceAnswer"];
+            };
+        };
+        PriceFound: {
+            line: number;
+            text: string;
+            ingredient: string;
+            name: string;
+            suggested: components["schemas"]["PriceOption"][];
+            offer: components["schemas"]["PriceOffer"];
+            /** Format: double */
+            was_per_kg: number | null;
+            /** Format: double */
+            becomes_per_kg: number | null;
+            held: boolean;
+            same: boolean;
+            left: boolean;
+            wrong: components["schemas"]["WrongField"][];
+        };
+        PriceOption: {
+            value: string;
+            text: string;
+        };
+        PriceReading: {
+            header: string[];
+            samples: string[][];
+            columns: {
+                [key: string]: number;
+            };
+            fields: components["schemas"]["PriceOption"][];
+            way: components["schemas"]["PriceWay"];
+            known: boolean;
+            asks: components["schemas"]["PriceAsk"][] | null;
+            rows: components["schemas"]["PriceFound"][];
+            add: number;
+            same: number;
+            left: number;
+            open: number;
+        };
+        PriceWay: {
+            columns?: {
+                [key: string]: number;
+            };
+            decimal?: string;
+            days?: string;
+            gallon?: string;
+            currency?: string;
+            supplier?: string;
+            date?: string;
+            names?: {
+                [key: string]: string;
+            };
         };
         Pricing: {
             market: components["schemas"]["AddedShare"];
@@ -7201,7 +7286,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "text/csv": string;
+                "application/json": components["schemas"]["PriceFile"];
             };
         };
         responses: {
@@ -7212,6 +7297,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PriceImport"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceFile"];
+            };
+        };
+        responses: {
+            /** @description done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceReading"];
                 };
             };
             default: components["responses"]["Problem"];

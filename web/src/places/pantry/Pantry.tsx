@@ -1,10 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
-import { guarded } from "../../api/guard";
-import { refreshAll } from "../../api/queries/keys";
 import { refreshPantry, useIngredients } from "../../api/queries/pantry";
 import { Check, Head, Modal, TextField } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
@@ -12,6 +9,7 @@ import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { IngredientPage } from "./IngredientPage";
+import { PriceFile } from "./PriceFile";
 
 type Row = Schemas["IngredientRow"];
 
@@ -200,21 +198,10 @@ function AddIngredient({ open, called, onClose }: { open: boolean; called: strin
   );
 }
 
-/** The price list in and out as CSV. */
+/** Prices out as one list, and in as suppliers send them. */
 function PriceFiles() {
   const input = useRef<HTMLInputElement>(null);
-  const client = useQueryClient();
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const send = async (file: File) => {
-    const r = await guarded("/api/prices", { method: "POST", headers: { "Content-Type": "text/csv" }, body: file });
-    const body = await r.json();
-    if (!r.ok) {
-      setProblem(body as Problem);
-      return;
-    }
-    await refreshAll(client);
-    toast(`${body.added} prices added, ${body.same} were there already.`);
-  };
+  const [file, setFile] = useState<File | null>(null);
   return (
     <>
       <a className="btn-quiet inline-flex items-center" href="/api/prices" download>
@@ -226,26 +213,17 @@ function PriceFiles() {
       <input
         ref={input}
         type="file"
-        accept=".csv,text/csv"
+        accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain"
         className="sr-only"
         tabIndex={-1}
         aria-label="Price list file"
         onChange={(e) => {
           const f = e.target.files?.[0];
           e.target.value = "";
-          if (f) void send(f);
+          if (f) setFile(f);
         }}
       />
-      <Modal open={!!problem} onClose={() => setProblem(null)} title="The price list was not taken in">
-        <p>{problem?.title}</p>
-        <ul className="mt-3 max-h-72 list-disc overflow-auto pl-5 text-[13.5px]">
-          {problem?.fields.map((f) => (
-            <li key={f.field + f.message}>
-              <b>{f.field}</b>: {f.message}
-            </li>
-          ))}
-        </ul>
-      </Modal>
+      {file && <PriceFile file={file} onClose={() => setFile(null)} />}
     </>
   );
 }

@@ -1,0 +1,83 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// TestAPriceFileIsMatchedBeforeItIsTakenIn sends files as suppliers write them to an open page: what is wrong and what can
+// be read two ways stands there at once, and the page shows the new price by itself.
+func TestAPriceFileIsMatchedBeforeItIsTakenIn(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/pantry/pumpkin_cooked")
+	p.sees("no price")
+	file := filepath.Join(t.TempDir(), "november.csv")
+	upload := func(text string) {
+		require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
+		p.do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="Price list file"]`), []string{file}))
+	}
+	upload("")
+	p.sees("the file is empty")
+	p.press(kb.Escape)
+	upload("Item;Pack Size;Net price;Valid from\nCooked pumpkin flesh;5.000 g;£ 6,40;20/11/2026\n" +
+		"Moon dust;1 kg;3,00;20/11/2026\nLime juice;1 kg;abc;20/11/2026\n")
+	p.sees("5.000 can be read two ways")
+	p.sees("Whose prices are these?")
+	p.sees("\"abc\" is no number")
+	p.click("5000")
+	p.fill("Whose prices are these?", "Fallowfield Veg")
+	p.click("So it is")
+	p.gone("Whose prices are these?")
+	p.click("Pumpkin, cooked")
+	p.click("Leave out: Moon dust")
+	p.click("Leave out: Lime juice")
+	p.sees("2 left out")
+	p.click("Take 1 price in")
+	p.sees("1 price added")
+	p.sees("1.28")
+	p.sees("6.40 / 5000 g")
+	p.gone("no price")
+}
+
+// TestWhatAJarCostsIsTheSameOnItsSheet opens the cost of a product from its sheet, follows a figure to its source, and
+// tries what-ifs that change nothing.
+func TestWhatAJarCostsIsTheSameOnItsSheet(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/formulas/pea_pistachio_spread/2")
+	p.sees("On the label")
+	onSheet := js[string](p, `[...document.querySelectorAll('aside div')].map((e) => e.textContent.match(/^([0-9.]+)a jar, GBP$/)?.[1]).find(Boolean)`)
+	p.click("Cost")
+	p.sees("What moves it")
+	stack := func() string {
+		return js[string](p, `document.querySelector('[aria-label="The stack of one jar"] p').textContent`)
+	}
+	assert.Equal(t, onSheet, stack())
+	for _, row := range []string{"Sesame seed, toasted", "jar, 190 mL", "set up and clean", "fill, cap, label",
+		"Lime juice: zest then juice", "overhead a batch"} {
+		p.sees(row)
+	}
+	p.click("Sesame seed, toasted")
+	p.sees("2.20 g x")
+	p.click("Try something")
+	p.fill("by", "25")
+	p.click("Try it")
+	p.sees("up 25 %")
+	p.click("Try something")
+	p.fill("What changes", "another fill of the jar")
+	p.fill("a jar of", "320")
+	p.click("Try it")
+	p.sees("a jar of 320 g")
+	p.click("Let go: a jar of 320 g")
+	p.gone("a jar of 320 g")
+	assert.Equal(t, onSheet, stack(), "what was tried changed nothing")
+	p.fill("A batch of", "240")
+	p.press(kb.Enter)
+	p.sees("240 jars in")
+	assert.NotEqual(t, onSheet, stack())
+}

@@ -1,0 +1,295 @@
+package interchange
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/pantry"
+)
+
+// figures are numbers in a text, with what stands between their thousands.
+var figures = regexp.MustCompile(`[0-9]+(?:[.,'\x{2019}\x{a0}\x{202f} ][0-9]+)*`)
+
+// signOf are the signs of currencies in price lists, by their codes (ISO 4217).
+var signOf = map[string]string{"GBP": "£", "USD": "$", "EUR": "€"}
+
+// sign notes a currency that a text is in.
+func (r *priceReader) sign(text string) {
+	for code, sign := range signOf {
+		if strings.Contains(text, sign) || strings.Contains(strings.ToUpper(text), code) {
+			r.signs[code] = true
+		}
+	}
+}
+
+// fractionOf is the mark before the fraction of a figure where only one way of reading it is possible; empty where it
+// has none, or can be read two ways.
+func fractionOf(f string) string {
+	f = spaceless(f)
+	last := strings.LastIndexAny(f, ".,")
+	if last < 0 || twoWays.MatchString(f) {
+		return ""
+	}
+	mark, other := f[last:last+1], "."
+	if mark == "." {
+		other = ","
+	}
+	switch {
+	case strings.Count(f, mark) > 1: // 1.234.567
+		return other
+	case strings.Contains(f, other), len(f)-last-1 != 3, strings.HasPrefix(f, "0"):
+		return mark
+	}
+	return ""
+}
+
+var spaces = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "\u2019", "")
+
+func spaceless(s string) string { return spaces.Replace(s) }
+
+// figure reads a figure with a currency's sign, thousands and a fraction. One that can be read two ways is read as the
+// file's way says; where that says nothing it is asked, and answered as if its mark stood before a fraction.
+func (r *priceReader) figure(text string) (amount.Exact, error) {
+	s := text
+	for code, sign := range signOf {
+		s = strings.ReplaceAll(s, sign, "")
+		s = strings.TrimSpace(strings.TrimSuffix(strings.TrimPrefix(strings.TrimSpace(s), code), code))
+	}
+	s = spaceless(s)
+	mark := fractionOf(s)
+	if twoWays.MatchString(s) {
+		if mark = r.way.Decimal; mark == "" {
+			r.twoWays = s
+			return amount.Exact{}, fmt.Errorf("%s can be read two ways", s)
+		}
+	}
+	if mark == "," {
+		s = strings.ReplaceAll(strings.ReplaceAll(s, ".", ""), ",", ".")
+	} else if mark == "." {
+		s = strings.ReplaceAll(s, ",", "")
+	}
+	x, err := amount.ParseNumber(s)
+	if err != nil {
+		return amount.Exact{}, fmt.Errorf("%q is no number", text)
+	}
+	return x, nil
+}
+
+// orderOf is whether the day or the month stands first in a day that can be read one way only.
+func orderOf(text string) string {
+	m := slashed.FindStringSubmatch(strings.TrimSpace(text))
+	if m == nil {
+		return ""
+	}
+	var a, b int
+	if _, err := fmt.Sscan(m[1]+" "+m[2], &a, &b); err != nil {
+		return ""
+	}
+	switch {
+	case a > 12 && b <= 12:
+		return "day"
+	case b > 12 && a <= 12:
+		return "month"
+	}
+	return ""
+}
+
+// day reads a day; one that can be read two ways as the file's way says, else it is asked.
+func (r *priceReader) day(text string) (string, error) {
+	day, err := dayOf(text)
+	if err == nil {
+		return day, nil
+	}
+	m := slashed.FindStringSubmatch(strings.TrimSpace(text))
+	if m == nil || orderOf(text) != "" {
+		return "", err
+	}
+	if r.way.Days == "" {
+		r.someDay = text
+		return "", err
+	}
+	first, second := m[1], m[2]
+	if r.way.Days == "month" {
+		first, second = second, first
+	}
+	year := m[3]
+	if len(year) == 2 {
+		year = "20" + year
+	}
+	return dayOf(fmt.Sprintf("%s.%s.%s", two(first), two(second), year))
+}
+
+func two(s string) string {
+	if len(s) == 1 {
+		return "0" + s
+	}
+	return s
+}
+
+// packUnits are how the contents of a pack are written: what they are counted in, and how many of that one is (NIST SP
+// 811 appendix B; the imperial gallon is 4.54609 L by the Weights and Measures Act 1985).
+var packUnits = map[string]struct {
+	unit string
+	of   string
+}{"g": {"g", "1"}, "gr": {"g", "1"}, "gram": {"g", "1"}, "grams": {"g", "1"}, "kg": {"g", "1000"},
+	"kgs": {"g", "1000"}, "kilo": {"g", "1000"}, "kilos": {"g", "1000"}, "lb": {"g", "453.59237"},
+	"lbs": {"g", "453.59237"}, "pound": {"g", "453.59237"}, "pounds": {"g", "453.59237"}, "oz": {"g", "28.349523"},
+	"ounce": {"g", "28.349523"}, "ounces": {"g", "28.349523"}, "ml": {"ml", "1"}, "mls": {"ml", "1"}, "cl": {"ml", "10"},
+	"dl": {"ml", "100"}, "l": {"ml", "1000"}, "lt": {"ml", "1000"}, "ltr": {"ml", "1000"}, "litre": {"ml", "1000"},
+	"litres": {"ml", "1000"}, "liter": {"ml", "1000"}, "liters": {"ml", "1000"}, "piece": {"piece", "1"},
+	"pieces": {"piece", "1"}, "pc": {"piece", "1"}, "pcs": {"piece", "1"}, "ea": {"piece", "1"}, "each": {"piece", "1"},
+	"ct": {"piece", "1"}, "count": {"piece", "1"}, "unit": {"piece", "1"}, "units": {"piece", "1"}, "stk": {"piece", "1"}}
+
+// gallonUnits are units that are not the same in the US and in Britain, in mL.
+var gallonUnits = map[string][2]string{"gal": {"3785.412", "4546.09"}, "gallon": {"3785.412", "4546.09"},
+	"gallons": {"3785.412", "4546.09"}, "qt": {"946.353", "1136.5225"}, "quart": {"946.353", "1136.5225"},
+	"quarts": {"946.353", "1136.5225"}, "pt": {"473.176", "568.26125"}, "pint": {"473.176", "568.26125"},
+	"pints": {"473.176", "568.26125"}, "floz": {"29.5735", "28.4130625"}, "fl oz": {"29.5735", "28.4130625"}}
+
+var packText = regexp.MustCompile(`^(?:(` + figures.String() + `)\s*[xX×*]\s*)?(` + figures.String() + `)?\s*([\pL][\pL. ]*)?$`)
+
+// pack reads how much a pack holds, from one cell or from two: 5 and kg, 6 x 750 ml, 1 gal.
+func (r *priceReader) pack(cells []string, o *pantry.PriceOffer, wrong func(field, format string, args ...any)) {
+	text, unit := r.cell(cells, "pack"), r.cell(cells, "unit")
+	_, hasPack := r.table.Columns["pack"]
+	if text == "" && (!hasPack && unit != "" || r.each != "") {
+		text = "1"
+	}
+	m := packText.FindStringSubmatch(strings.TrimSpace(text))
+	if m == nil || text == "" || m[2] == "" && m[3] == "" {
+		wrong("pack_amount", "how much is in a pack? 5 kg, 6 x 750 ml, 12 pieces")
+		return
+	}
+	count := amount.Whole(1)
+	for _, f := range m[1:3] {
+		if f == "" {
+			continue
+		}
+		x, err := r.figure(f)
+		if err != nil {
+			wrong("pack_amount", "%v", err)
+			return
+		}
+		count = count.Times(x)
+	}
+	word := m[3]
+	if m[2] == "" && unit != "" {
+		wrong("pack_amount", "%q is no number", text)
+		return
+	}
+	if word == "" {
+		word = unit
+	}
+	if word == "" {
+		word = r.each
+	}
+	key := strings.Join(strings.Fields(strings.ToLower(strings.ReplaceAll(word, ".", " "))), " ")
+	of := packUnits[key].of
+	o.PackUnit = packUnits[key].unit
+	if both, is := gallonUnits[key]; is {
+		o.PackUnit = "ml"
+		switch r.way.Gallon {
+		case "us":
+			of = both[0]
+		case "imperial":
+			of = both[1]
+		default:
+			r.gallons = word
+			wrong("pack_unit", "a %s is not the same everywhere", key)
+			return
+		}
+	}
+	if of == "" {
+		wrong("pack_unit", "how much is a %q? Write it in g, kg, ml, L or pieces", word)
+		return
+	}
+	one, err := amount.ParseNumber(of)
+	if err != nil {
+		wrong("pack_unit", "%v", err)
+		return
+	}
+	o.PackAmount, _ = count.Times(one).Round(3).Quantity()
+}
+
+// asks are what the whole file leaves open.
+func (r *priceReader) asks() {
+	t := &r.table
+	ask := func(key, text, suggested string, options ...app.PriceOption) {
+		t.Asks = append(t.Asks, app.PriceAsk{Key: key, Text: text, Options: options, Suggested: suggested})
+	}
+	for _, need := range []struct{ field, text string }{{"ingredient", "Which column says what it is?"},
+		{"price", "Which column holds the price?"}, {"pack", "Which column says how much is in a pack?"}} {
+		_, has := t.Columns[need.field]
+		if _, unit := t.Columns["unit"]; has || need.field == "pack" && (r.each != "" || unit) {
+			continue
+		}
+		var options []app.PriceOption
+		for i, h := range t.Header {
+			options = append(options, app.PriceOption{Value: fmt.Sprint(i), Text: h})
+		}
+		ask("column:"+need.field, need.text, "", options...)
+	}
+	if r.twoWays != "" {
+		whole := strings.NewReplacer(".", "", ",", "").Replace(r.twoWays)
+		fraction := strings.Replace(r.twoWays, ",", ".", 1)
+		mark, thousand := r.twoWays[len(r.twoWays)-4:len(r.twoWays)-3], "."
+		if mark == "." {
+			thousand = ","
+		}
+		suggested := ""
+		if r.points[mark] != r.points[thousand] {
+			if suggested = mark; r.points[thousand] > r.points[mark] {
+				suggested = thousand
+			}
+		}
+		ask("decimal", fmt.Sprintf("%s can be read two ways. Which is it?", r.twoWays), suggested,
+			app.PriceOption{Value: mark, Text: fraction}, app.PriceOption{Value: thousand, Text: whole})
+	}
+	if r.someDay != "" {
+		suggested := ""
+		if r.orders["day"] != r.orders["month"] {
+			if suggested = "day"; r.orders["month"] > r.orders["day"] {
+				suggested = "month"
+			}
+		}
+		ask("days", fmt.Sprintf("%s can be read two ways. Which stands first?", r.someDay), suggested,
+			app.PriceOption{Value: "day", Text: "the day"}, app.PriceOption{Value: "month", Text: "the month"})
+	}
+	if r.gallons != "" {
+		suggested := "imperial"
+		if r.settings.Beside {
+			suggested = "us"
+		}
+		ask("gallon", fmt.Sprintf("A %s is not the same everywhere. Whose is it?", strings.ToLower(r.gallons)), suggested,
+			app.PriceOption{Value: "us", Text: "of the US: a gallon of 3.785 L"},
+			app.PriceOption{Value: "imperial", Text: "imperial: a gallon of 4.546 L"})
+	}
+	r.askMore(ask)
+}
+
+// askMore asks what no column tells, and about prices in another currency.
+func (r *priceReader) askMore(ask func(key, text, suggested string, options ...app.PriceOption)) {
+	lacks := func(field string, get func(app.PriceLine) string) bool {
+		return slices.ContainsFunc(r.table.Rows, func(x app.PriceLine) bool {
+			wrong := slices.ContainsFunc(x.Wrong, func(e pantry.FieldError) bool { return e.Field == field })
+			return get(x) == "" && !wrong
+		})
+	}
+	if lacks("supplier", func(x app.PriceLine) string { return x.Offer.Supplier }) {
+		ask("supplier", "Whose prices are these?", "")
+	}
+	if lacks("date", func(x app.PriceLine) string { return x.Offer.Date }) {
+		ask("date", "From which day do they hold?", "")
+	}
+	for code := range r.signs {
+		if code != r.settings.Currency && r.way.Currency != code {
+			ask("currency", fmt.Sprintf("The file is in %s, and this shop counts in %s. Nothing is converted here.", code,
+				r.settings.Currency), "", app.PriceOption{Value: code, Text: "take the figures as " + r.settings.Currency})
+			return
+		}
+	}
+}
