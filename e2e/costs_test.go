@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// TestAPriceFileIsMatchedBeforeItIsTakenIn sends files as suppliers write them to an open page: what is wrong and what can
-// be read two ways stands there at once, and the page shows the new price by itself.
+// TestAPriceFileIsMatchedBeforeItIsTakenIn sends files as suppliers write them to an open page: what is wrong and what
+// can be read two ways stands there at once, and the page shows the new price by itself.
 func TestAPriceFileIsMatchedBeforeItIsTakenIn(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	p.visit("/pantry/pumpkin_cooked")

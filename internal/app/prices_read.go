@@ -235,7 +235,8 @@ func (a *App) priceShelf(st Store, s Settings) (*priceShelf, error) {
 
 // wordsIn are the words of a name in the order of the alphabet: miso, white and White Miso are one.
 func wordsIn(name string) string {
-	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	words := strings.FieldsFunc(strings.ToLower(name),
+		func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	slices.Sort(words)
 	return strings.Join(words, " ")
 }
@@ -366,8 +367,8 @@ func (p *priceShelf) near(name string) []PriceOption {
 	return out
 }
 
-// ImportPrices takes a price file in, all or nothing, and remembers how it was read. A file that still asks something is
-// refused, naming each line that does.
+// ImportPrices takes a price file in, all or nothing, and remembers how it was read. A file that still asks something
+// is refused, naming each line that does.
 func (a *App) ImportPrices(ctx context.Context, f PriceFile, read ReadFile) (PriceImport, error) {
 	by, err := person(ctx)
 	if err != nil {
@@ -421,25 +422,29 @@ func (a *App) ImportPrices(ctx context.Context, f PriceFile, read ReadFile) (Pri
 // settled refuses a file that still asks something.
 func (r PriceReading) settled(f PriceFile) error {
 	var errs []pantry.FieldError
+	bad := func(field, message string) {
+		errs = append(errs, pantry.FieldError{Field: field, Message: message})
+	}
 	for _, q := range r.Asks {
-		errs = append(errs, pantry.FieldError{Field: q.Key, Message: q.Text})
+		bad(q.Key, q.Text)
 	}
 	for _, x := range r.Rows {
 		at := fmt.Sprintf("line %d", x.Line)
 		switch answer := f.Rows[strconv.Itoa(x.Line)]; {
 		case x.Left || !x.open(answer):
 		case x.Ingredient == "":
-			errs = append(errs, pantry.FieldError{Field: at, Message: fmt.Sprintf("which ingredient is %q?", clip(x.Text))})
+			bad(at, fmt.Sprintf("which ingredient is %q?", clip(x.Text)))
 		case len(x.Wrong) > 0:
 			for _, e := range x.Wrong {
-				errs = append(errs, pantry.FieldError{Field: at + ": " + e.Field, Message: e.Message})
+				bad(at+": "+e.Field, e.Message)
 			}
 		default:
-			errs = append(errs, pantry.FieldError{Field: at, Message: "it moves a gram by more than three times: confirm it"})
+			bad(at, "it moves a gram by more than three times: confirm it")
 		}
 	}
 	if len(errs) == 0 {
 		return nil
 	}
-	return Problem{Kind: Invalid, Code: "price_list", Message: "Nothing was taken in; this is still open.", Fields: errs}
+	return Problem{Kind: Invalid, Code: "price_list", Message: "Nothing was taken in; this is still open.",
+		Fields: errs}
 }

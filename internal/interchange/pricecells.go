@@ -1,7 +1,9 @@
 package interchange
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"regexp"
 	"slices"
 	"strings"
@@ -176,87 +178,90 @@ func (r *priceReader) pack(cells []string, o *pantry.PriceOffer, wrong func(fiel
 		}
 		count = count.Times(x)
 	}
-	word := m[3]
 	if m[2] == "" && unit != "" {
 		wrong("pack_amount", "%q is no number", text)
 		return
 	}
-	if word == "" {
-		word = unit
+	of := ""
+	o.PackUnit, of = r.unit(cmp.Or(m[3], unit, r.each), wrong)
+	if one, err := amount.ParseNumber(of); err == nil {
+		o.PackAmount, _ = count.Times(one).Round(3).Quantity()
 	}
-	if word == "" {
-		word = r.each
-	}
+}
+
+// unit is what a pack is counted in, and how many of that one of a word is; empty where the word is asked about.
+func (r *priceReader) unit(word string, wrong func(field, format string, args ...any)) (unit, of string) {
 	key := strings.Join(strings.Fields(strings.ToLower(strings.ReplaceAll(word, ".", " "))), " ")
-	of := packUnits[key].of
-	o.PackUnit = packUnits[key].unit
 	if both, is := gallonUnits[key]; is {
-		o.PackUnit = "ml"
 		switch r.way.Gallon {
 		case "us":
-			of = both[0]
+			return "ml", both[0]
 		case "imperial":
-			of = both[1]
-		default:
-			r.gallons = word
-			wrong("pack_unit", "a %s is not the same everywhere", key)
-			return
+			return "ml", both[1]
 		}
+		r.gallons = word
+		wrong("pack_unit", "a %s is not the same everywhere", key)
+		return "ml", ""
 	}
-	if of == "" {
+	if packUnits[key].of == "" {
 		wrong("pack_unit", "how much is a %q? Write it in g, kg, ml, L or pieces", word)
-		return
 	}
-	one, err := amount.ParseNumber(of)
-	if err != nil {
-		wrong("pack_unit", "%v", err)
-		return
-	}
-	o.PackAmount, _ = count.Times(one).Round(3).Quantity()
+	return packUnits[key].unit, packUnits[key].of
 }
+
+// asker asks something about the whole file.
+type asker func(key, text, suggested string, options ...app.PriceOption)
 
 // asks are what the whole file leaves open.
 func (r *priceReader) asks() {
-	t := &r.table
 	ask := func(key, text, suggested string, options ...app.PriceOption) {
-		t.Asks = append(t.Asks, app.PriceAsk{Key: key, Text: text, Options: options, Suggested: suggested})
+		r.table.Asks = append(r.table.Asks, app.PriceAsk{Key: key, Text: text, Options: options, Suggested: suggested})
 	}
+	r.askColumns(ask)
+	r.askFigures(ask)
+	r.askMore(ask)
+}
+
+// askColumns asks where what is needed stands.
+func (r *priceReader) askColumns(ask asker) {
 	for _, need := range []struct{ field, text string }{{"ingredient", "Which column says what it is?"},
 		{"price", "Which column holds the price?"}, {"pack", "Which column says how much is in a pack?"}} {
-		_, has := t.Columns[need.field]
-		if _, unit := t.Columns["unit"]; has || need.field == "pack" && (r.each != "" || unit) {
+		_, has := r.table.Columns[need.field]
+		if _, unit := r.table.Columns["unit"]; has || need.field == "pack" && (r.each != "" || unit) {
 			continue
 		}
 		var options []app.PriceOption
-		for i, h := range t.Header {
+		for i, h := range r.table.Header {
 			options = append(options, app.PriceOption{Value: fmt.Sprint(i), Text: h})
 		}
 		ask("column:"+need.field, need.text, "", options...)
 	}
+}
+
+// more is the one of two that more speaks for; empty where as much speaks for both.
+func more(count map[string]int, a, b string) string {
+	switch {
+	case count[a] > count[b]:
+		return a
+	case count[b] > count[a]:
+		return b
+	}
+	return ""
+}
+
+// askFigures asks about figures, days and units that can be read two ways.
+func (r *priceReader) askFigures(ask asker) {
 	if r.twoWays != "" {
-		whole := strings.NewReplacer(".", "", ",", "").Replace(r.twoWays)
-		fraction := strings.Replace(r.twoWays, ",", ".", 1)
 		mark, thousand := r.twoWays[len(r.twoWays)-4:len(r.twoWays)-3], "."
 		if mark == "." {
 			thousand = ","
 		}
-		suggested := ""
-		if r.points[mark] != r.points[thousand] {
-			if suggested = mark; r.points[thousand] > r.points[mark] {
-				suggested = thousand
-			}
-		}
-		ask("decimal", fmt.Sprintf("%s can be read two ways. Which is it?", r.twoWays), suggested,
-			app.PriceOption{Value: mark, Text: fraction}, app.PriceOption{Value: thousand, Text: whole})
+		ask("decimal", fmt.Sprintf("%s can be read two ways. Which is it?", r.twoWays), more(r.points, mark, thousand),
+			app.PriceOption{Value: mark, Text: strings.Replace(r.twoWays, ",", ".", 1)},
+			app.PriceOption{Value: thousand, Text: strings.NewReplacer(".", "", ",", "").Replace(r.twoWays)})
 	}
 	if r.someDay != "" {
-		suggested := ""
-		if r.orders["day"] != r.orders["month"] {
-			if suggested = "day"; r.orders["month"] > r.orders["day"] {
-				suggested = "month"
-			}
-		}
-		ask("days", fmt.Sprintf("%s can be read two ways. Which stands first?", r.someDay), suggested,
+		ask("days", fmt.Sprintf("%s can be read two ways. Which stands first?", r.someDay), more(r.orders, "day", "month"),
 			app.PriceOption{Value: "day", Text: "the day"}, app.PriceOption{Value: "month", Text: "the month"})
 	}
 	if r.gallons != "" {
@@ -264,15 +269,14 @@ func (r *priceReader) asks() {
 		if r.settings.Beside {
 			suggested = "us"
 		}
-		ask("gallon", fmt.Sprintf("A %s is not the same everywhere. Whose is it?", strings.ToLower(r.gallons)), suggested,
-			app.PriceOption{Value: "us", Text: "of the US: a gallon of 3.785 L"},
+		ask("gallon", fmt.Sprintf("A %s is not the same everywhere. Whose is it?", strings.ToLower(r.gallons)),
+			suggested, app.PriceOption{Value: "us", Text: "of the US: a gallon of 3.785 L"},
 			app.PriceOption{Value: "imperial", Text: "imperial: a gallon of 4.546 L"})
 	}
-	r.askMore(ask)
 }
 
 // askMore asks what no column tells, and about prices in another currency.
-func (r *priceReader) askMore(ask func(key, text, suggested string, options ...app.PriceOption)) {
+func (r *priceReader) askMore(ask asker) {
 	lacks := func(field string, get func(app.PriceLine) string) bool {
 		return slices.ContainsFunc(r.table.Rows, func(x app.PriceLine) bool {
 			wrong := slices.ContainsFunc(x.Wrong, func(e pantry.FieldError) bool { return e.Field == field })
@@ -285,10 +289,11 @@ func (r *priceReader) askMore(ask func(key, text, suggested string, options ...a
 	if lacks("date", func(x app.PriceLine) string { return x.Offer.Date }) {
 		ask("date", "From which day do they hold?", "")
 	}
-	for code := range r.signs {
-		if code != r.settings.Currency && r.way.Currency != code {
-			ask("currency", fmt.Sprintf("The file is in %s, and this shop counts in %s. Nothing is converted here.", code,
-				r.settings.Currency), "", app.PriceOption{Value: code, Text: "take the figures as " + r.settings.Currency})
+	own := r.settings.Currency
+	for _, code := range slices.Sorted(maps.Keys(r.signs)) {
+		if code != own && r.way.Currency != code {
+			ask("currency", fmt.Sprintf("The file is in %s, and this shop counts in %s. Nothing is converted here.",
+				code, own), "", app.PriceOption{Value: code, Text: "take the figures as " + own})
 			return
 		}
 	}

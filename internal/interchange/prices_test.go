@@ -31,8 +31,8 @@ func told(rows []app.PriceLine) []string {
 	var out []string
 	for _, r := range rows {
 		o := r.Offer
-		s := strings.Join([]string{r.Name, o.Supplier, o.PackAmount.String() + " " + o.PackUnit, o.Price.String(), o.Date},
-			"; ")
+		s := strings.Join([]string{r.Name, o.Supplier, o.PackAmount.String() + " " + o.PackUnit, o.Price.String(),
+			o.Date}, "; ")
 		for _, e := range r.Wrong {
 			s = r.Name + "; " + e.Field
 		}

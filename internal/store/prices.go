@@ -174,6 +174,6 @@ func (s *Store) PutPriceWay(signature string, way app.PriceWay, by string) error
 
 // TouchIngredient gives an ingredient another revision: something that is read along with it was changed.
 func (s *Store) TouchIngredient(id, by string) error {
-	return translate(s.db.Exec("UPDATE ingredients SET rev = rev + 1, updated_at = now(), updated_by = ? WHERE id = ?", by,
-		id).Error)
+	return translate(s.db.Exec("UPDATE ingredients SET rev = rev + 1, updated_at = now(), updated_by = ? WHERE id = ?",
+		by, id).Error)
 }

@@ -318,7 +318,7 @@ func (s *Stack) work(c *collector, b batch, steps []Part) {
 		add(p, *p.Minutes, "by the kilo that goes in")
 	}
 	add(Part{Key: "hands:jar", Name: "fill, cap, label"}, jars, fmt.Sprintf("%s min a jar", v.MinutesPerJar))
-	if !s.Minutes.IsPositive() && v.MinutesPerBatch.IsZero() {
+	if v.MinutesPerBatch.IsZero() && v.MinutesPerLoad.IsZero() && v.MinutesPerJar.IsZero() {
 		c.unsaid = note(c.unsaid, "hands")
 	} else if !v.LabourPerHour.IsPositive() {
 		c.unsaid = note(c.unsaid, "what an hour of work costs")

@@ -1993,8 +1993,8 @@ export interface components {
         CostAsk: {
             jars: number;
             /** Format: int64 */
-            vessel: number | null;
-            cases: components["schemas"]["CostCase"][];
+            vessel?: number | null;
+            cases?: components["schemas"]["CostCase"][] | null;
         };
         CostCase: {
             name: string;

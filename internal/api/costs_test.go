@@ -1,0 +1,185 @@
+package api
+
+import (
+	"fmt"
+	"testing"
+
+	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/pantry"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// buys puts a price by the kilo, or by so many pieces, on an ingredient's page.
+func (c *client) buys(id, price, pack, unit string) app.IngredientView {
+	c.t.Helper()
+	v := get[app.IngredientView](c, "/api/ingredients/"+id)
+	g := v.Ingredient
+	g.Offers = []pantry.PriceOffer{{Supplier: "Brackwater", PackAmount: amount.QuantityOf(pack), PackUnit: unit,
+		Price: amount.M(price), Date: "2026-11-20"}}
+	return into[app.IngredientView](c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d", id, v.Rev), g).ok())
+}
+
+func (c *client) cost(formula string, version int, ask app.CostAsk) app.CostView {
+	c.t.Helper()
+	return into[app.CostView](c.send("POST", fmt.Sprintf("/api/formulas/%s/versions/%d/cost", formula, version), ask).ok())
+}
+
+func sumOf(parts []costing.Part) amount.Exact {
+	out := amount.Exact{}
+	for _, p := range parts {
+		out = out.Plus(p.PerJar)
+	}
+	return out
+}
+
+// TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice: a pepper charred in the kitchen costs the way there, and a
+// nut without a price saves nothing.
+func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
+	c := withDemo(t)
+	c.buys("red_pepper_whole", "2.40", "1000", "g")
+	c.buys("red_pepper_roasted_jar", "4.20", "1000", "g")
+	c.buys("walnut", "11.00", "1000", "g")
+	s := c.sheetOf("Pepper spread", "red_pepper_roasted_jar", 600, "walnut", 200, "rapeseed_oil", 200)
+	swap := func(line, to string) app.SwapView {
+		return into[app.SwapView](c.send("POST", "/api/swap", map[string]any{"version": s.Version, "line": line, "to": to,
+			"keep": "grams"}).ok())
+	}
+	charred := swap("l0", "red_pepper_roasted")
+	require.NotNil(t, charred.Effect.PerJar, "%v", charred.Effect.Unpriced)
+	// 0.6 kg of 1: 2.40 / 65 % = 3.69 a kg is less than 4.20, and 25 min a kilo that goes in are 10.58 of hands
+	assert.True(t, charred.Effect.PerJar.IsPositive(), "the way there costs more than twice: %s", charred.Effect.PerJar)
+
+	nut := swap("l2", "pecan")
+	assert.Nil(t, nut.Effect.PerJar, "a missing price shows no saving")
+	assert.Equal(t, []string{nut.To}, nut.Effect.Unpriced)
+	assert.True(t, nut.After.AtLeast)
+
+	v := c.cost(s.Formula, 1, app.CostAsk{Jars: 48, Cases: []app.CostCase{{Name: "pecans",
+		Changes: []costing.Change{{Kind: costing.ChangeSwap, Of: "l2", To: "pecan"}}}}})
+	assert.Nil(t, v.Cases[0].More)
+}
+
+// TestTheCostOfAJarAddsUpAndOpensToItsSources looks at one product of the demo shop as an accountant would.
+func TestTheCostOfAJarAddsUpAndOpensToItsSources(t *testing.T) {
+	c := withDemo(t)
+	sheet := get[app.SheetView](c, "/api/formulas/pea_pistachio_spread/versions/2")
+	v := c.cost("pea_pistachio_spread", 2, app.CostAsk{})
+	assert.Equal(t, sheet.Panel.Cost.PerJar, v.Stack.PerJar, "the sheet tells the same")
+	for name, pair := range map[string][2]amount.Exact{
+		"ingredients": {sumOf(v.Stack.Lines).Plus(sumOf(v.Stack.Toppings)), v.Stack.Ingredients},
+		"packaging":   {sumOf(v.Stack.Items), v.Stack.Packaging}, "hands": {sumOf(v.Stack.Hands), v.Stack.Labour},
+		"kitchen": {sumOf(v.Stack.Rooms), v.Stack.Overhead}} {
+		assert.InDelta(t, pair[1].Float(), pair[0].Float(), 1e-9, name)
+	}
+	require.Len(t, v.Stack.Toppings, 1)
+	for _, p := range append(v.Stack.Lines, v.Stack.Hands...) {
+		assert.NotEmpty(t, p.How, p.Name)
+	}
+	at := -1
+	for i, p := range v.Curve.Points {
+		if p.Jars == v.Jars {
+			at = i
+		}
+	}
+	if at >= 0 {
+		assert.InDelta(t, v.Stack.PerJar.Float(), v.Curve.Points[at].PerJar.Float(), 1e-9)
+	}
+	require.NotNil(t, v.Curve.Day)
+	require.NotEmpty(t, v.Moves)
+	require.Len(t, v.Ladder, 3)
+	assert.Len(t, v.Ways[0].Options, 3, "lime juice is bought, or pressed in two ways")
+
+	up := c.cost("pea_pistachio_spread", 2, app.CostAsk{Jars: 240, Vessel: new(int64)})
+	assert.Negative(t, up.Stack.PerJar.Minus(v.Stack.PerJar).Float(), "a larger batch is cheaper")
+	path := "/api/formulas/pea_pistachio_spread/versions/2/cost"
+	c.send("POST", path, app.CostAsk{Jars: -1, Cases: []app.CostCase{}}).refused(422, "jars")
+	none := int64(999)
+	c.send("POST", path, app.CostAsk{Vessel: &none, Cases: []app.CostCase{}}).refused(422, "vessel")
+	c.send("POST", path, app.CostAsk{Cases: []app.CostCase{{Changes: []costing.Change{{Kind: "luck"}}}}}).refused(422,
+		"cases[0].changes[0].kind")
+	c.send("POST", "/api/formulas/nothing/versions/1/cost", app.CostAsk{Cases: []app.CostCase{}}).refused(404, "")
+}
+
+func TestAComponentCostsWhatItsOwnBatchCosts(t *testing.T) {
+	c := withDemo(t)
+	paste := get[app.SheetView](c, "/api/formulas/ginger_paste/versions/2")
+	v := c.cost("carrot_miso_dressing", 3, app.CostAsk{})
+	per := amount.Exact{}
+	grams := paste.Version.FinishedGrams()
+	p := paste.Panel.Cost
+	// the paste's own sheet is costed for its batch as written: what it costs a kilo, and its 50 minutes over that batch
+	per = p.PerKgIngredients.Over(amount.Whole(1000)).Plus(paste.Version.MinutesPerBatch.Exact().
+		Times(paste.Version.LabourPerHour.Exact()).Over(amount.Whole(60)).Plus(paste.Version.OverheadPerBatch.Exact()).
+		Over(grams))
+	for _, l := range v.Stack.Lines {
+		if l.Component != nil {
+			assert.Contains(t, l.How, per.Fixed(5)+" a gram")
+			return
+		}
+	}
+	t.Fatal("the dressing has a component")
+}
+
+func TestPartsOfThePackAreBoughtLikeIngredients(t *testing.T) {
+	c := withDemo(t)
+	jar := c.add("Squat jar, 190 mL", func(g *pantry.Ingredient) {
+		g.Role, g.Composition = pantry.RolePackaging, pantry.Composition{}
+	})
+	c.buys(jar.ID, "96.00", "240", "piece")
+	s := c.sheetOf("Leek dip", "rapeseed_oil", 500)
+	s = into[app.SheetView](c.put(s, func(v map[string]any) {
+		v["packaging"] = []map[string]any{{"name": "jar", "price": 0, "loss_percent": 2, "item": jar.ID},
+			{"name": "case", "price": 1.2, "loss_percent": 0, "jars_a_piece": 12}}
+	}).ok())
+	items := s.Panel.Cost.Items
+	require.Len(t, items, 2)
+	assert.Equal(t, []string{"0.4080", "0.1000"}, []string{items[0].PerJar.Fixed(4), items[1].PerJar.Fixed(4)})
+	c.put(s, func(v map[string]any) {
+		v["lines"] = []map[string]any{{"id": "l0", "ingredient": jar.ID, "grams": 100}}
+	}).refused(422, "lines[0]")
+	c.put(s, func(v map[string]any) {
+		v["packaging"] = []map[string]any{{"name": "jar", "price": 0, "loss_percent": 2, "item": "rapeseed_oil"}}
+	}).refused(422, "packaging[0].item")
+	nut := get[app.IngredientView](c, "/api/ingredients/walnut")
+	g := nut.Ingredient
+	g.Role = pantry.RolePackaging
+	c.send("PUT", fmt.Sprintf("/api/ingredients/walnut?rev=%d", nut.Rev), g).refused(422, "role")
+	assert.Equal(t, "Leek dip", get[app.IngredientView](c, "/api/ingredients/"+jar.ID).UsedIn[0].Name)
+}
+
+func TestABundleKeepsThePricesThatAreNewerHere(t *testing.T) {
+	c := withDemo(t)
+	out := c.send("GET", "/api/bundle", nil).ok().body
+	v := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	g := v.Ingredient
+	g.Note = "the small tub"
+	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Brackwater", PackAmount: amount.QuantityOf("1000"),
+		PackUnit: "g", Price: amount.M("12.40"), Date: "2026-11-24"})
+	c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", v.Rev), g).ok()
+	c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()
+	now := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	assert.Len(t, now.Offers, len(v.Offers)+1)
+	assert.Equal(t, "12.40", now.Cost.Offer.Price.Fixed(2), "the bundle is from before")
+}
+
+func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
+	c := withDemo(t)
+	list := get[app.FormulaVariances](c, "/api/formulas/carrot_miso_dressing/variances").Batches
+	require.NotEmpty(t, list)
+	for i, b := range list {
+		assert.InDelta(t, b.Difference.Float(), b.Usage.Plus(b.Price).Plus(b.Yield).Float(), 1e-9, b.Code)
+		assert.InDelta(t, b.Actual.Minus(b.Standard).Float(), b.Difference.Float(), 1e-9, b.Code)
+		if i > 0 {
+			assert.LessOrEqual(t, list[i-1].MadeOn, b.MadeOn)
+		}
+	}
+	last := list[len(list)-1]
+	one := get[app.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", last.Batch))
+	assert.Equal(t, last.Difference, one.Difference)
+	b := bake(t, c, clock())
+	b.send("GET", fmt.Sprintf("/api/batches/%d/variance", b.id), nil).refused(422, "")
+}
