@@ -202,6 +202,8 @@ func (in NewEntry) atBench() any {
 		return in.Counted
 	case in.Kind == "aimed" && in.Aimed != nil:
 		return in.Aimed
+	case in.Kind == "worked" && in.Worked != nil:
+		return in.Worked
 	}
 	return nil
 }

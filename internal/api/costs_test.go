@@ -25,7 +25,8 @@ func (c *client) buys(id, price, pack, unit string) app.IngredientView {
 
 func (c *client) cost(formula string, version int, ask app.CostAsk) app.CostView {
 	c.t.Helper()
-	return into[app.CostView](c.send("POST", fmt.Sprintf("/api/formulas/%s/versions/%d/cost", formula, version), ask).ok())
+	path := fmt.Sprintf("/api/formulas/%s/versions/%d/cost", formula, version)
+	return into[app.CostView](c.send("POST", path, ask).ok())
 }
 
 func sumOf(parts []costing.Part) amount.Exact {
@@ -36,8 +37,8 @@ func sumOf(parts []costing.Part) amount.Exact {
 	return out
 }
 
-// TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice: a pepper charred in the kitchen costs the way there, and a
-// nut without a price saves nothing.
+// TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice: a pepper charred in the kitchen costs the way there, and
+// a nut without a price saves nothing.
 func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 	c := withDemo(t)
 	c.buys("red_pepper_whole", "2.40", "1000", "g")
@@ -45,8 +46,8 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 	c.buys("walnut", "11.00", "1000", "g")
 	s := c.sheetOf("Pepper spread", "red_pepper_roasted_jar", 600, "walnut", 200, "rapeseed_oil", 200)
 	swap := func(line, to string) app.SwapView {
-		return into[app.SwapView](c.send("POST", "/api/swap", map[string]any{"version": s.Version, "line": line, "to": to,
-			"keep": "grams"}).ok())
+		return into[app.SwapView](c.send("POST", "/api/swap", map[string]any{"version": s.Version, "line": line,
+			"to": to, "keep": "grams"}).ok())
 	}
 	charred := swap("l0", "red_pepper_roasted")
 	require.NotNil(t, charred.Effect.PerJar, "%v", charred.Effect.Unpriced)
@@ -111,7 +112,7 @@ func TestAComponentCostsWhatItsOwnBatchCosts(t *testing.T) {
 	per := amount.Exact{}
 	grams := paste.Version.FinishedGrams()
 	p := paste.Panel.Cost
-	// the paste's own sheet is costed for its batch as written: what it costs a kilo, and its 50 minutes over that batch
+	// its own batch as written: what it costs a kilo, and its 50 minutes over that
 	per = p.PerKgIngredients.Over(amount.Whole(1000)).Plus(paste.Version.MinutesPerBatch.Exact().
 		Times(paste.Version.LabourPerHour.Exact()).Over(amount.Whole(60)).Plus(paste.Version.OverheadPerBatch.Exact()).
 		Over(grams))
@@ -180,6 +181,19 @@ func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 	last := list[len(list)-1]
 	one := get[app.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", last.Batch))
 	assert.Equal(t, last.Difference, one.Difference)
+	assert.Nil(t, one.Hands, "nobody wrote down how long it took")
+	path := fmt.Sprintf("/api/batches/%d/entries?key=hands", last.Batch)
+	worked := func(minutes float64) reply {
+		return c.send("POST", path, map[string]any{"kind": "worked", "worked": map[string]any{"minutes": minutes}})
+	}
+	worked(0).refused(422, "worked.minutes")
+	worked(600).ok()
+	one = get[app.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", last.Batch))
+	require.NotNil(t, one.Hands)
+	assert.InDelta(t, 600*16.5/60, one.Hands.Actual.Float(), 1e-9)
+	assert.InDelta(t, one.Hands.Actual.Minus(one.Hands.Standard).Float(), one.Hands.Usage.Plus(one.Hands.Rate).Float(),
+		1e-9)
+	assert.Equal(t, "hands", one.Cause.Kind, "ten hours are the one cause")
 	b := bake(t, c, clock())
 	b.send("GET", fmt.Sprintf("/api/batches/%d/variance", b.id), nil).refused(422, "")
 }

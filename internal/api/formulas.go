@@ -138,18 +138,6 @@ func (s *server) GetSheetFile(c *echo.Context, id string, number int) error {
 		})
 }
 
-func (s *server) GetCostFile(c *echo.Context, id string, number int) error {
-	shop, err := s.app.Shop(c.Request().Context())
-	if err != nil {
-		return err
-	}
-	const media = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-	return s.file(c, formula.Ref{Formula: id, Version: number}, "xlsx", media,
-		func(b *bytes.Buffer, v app.SheetView) error {
-			return interchange.WriteCost(b, v, shop.Currency)
-		})
-}
-
 // file sends a version as a file to keep.
 func (s *server) file(c *echo.Context, ref formula.Ref, ending, media string,
 	write func(*bytes.Buffer, app.SheetView) error) error {

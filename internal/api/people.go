@@ -64,7 +64,7 @@ var asked = map[string]people.Role{
 	"previewPlan": people.Helper, "getPlan": people.Helper,
 	"getShopping": people.Helper, "listLags": people.Helper, "previewAddition": people.Helper,
 	"writeEntry":  people.Helper,
-	"costOfBatch": people.Helper, "costOf": people.Helper, "variancesOf": people.Helper,
+	"costOfBatch": people.Helper, "costOf": people.Helper, "getCostTable": people.Helper, "variancesOf": people.Helper,
 	"varianceOfBatch": people.Helper, "whereJarsAre": people.Helper, "dispatch": people.Helper,
 	"getStock": people.Helper, "listLots": people.Helper, "getLot": people.Helper, "actOnLot": people.Helper,
 	"freezeLot": people.Maker, "getSticker": people.Helper, "receive": people.Helper, "lookOver": people.Helper,

@@ -131,6 +131,31 @@ func (a *App) checkEntry(st Store, l loaded, e *bench.Entry) error {
 	return nil
 }
 
+// mostWorked is how many minutes of hands a batch takes at most; more is a slipped key.
+const mostWorked = 20_000
+
+// checkCount refuses what cannot be counted or weighed after the filling, or take so long.
+func (l loaded) checkCount(body any) error {
+	switch x := body.(type) {
+	case *bench.NetWeights:
+		return checkNetWeights(x)
+	case *bench.Counted:
+		return l.checkCounted(x)
+	case *bench.Aimed:
+		return checkAimed(x)
+	case *bench.Worked:
+		return checkWorked(x)
+	}
+	return nil
+}
+
+func checkWorked(x *bench.Worked) error {
+	if !(x.Minutes > 0 && x.Minutes <= mostWorked) {
+		return field("worked.minutes", "minutes of hands above 0, and up to 20 000")
+	}
+	return atMost("worked.note", x.Note, 300)
+}
+
 // checkBody refuses what an entry of its kind cannot hold.
 func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 	switch x := e.Body.(type) {
@@ -144,12 +169,8 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 		return a.checkBench(st, l, e)
 	case *bench.Fill:
 		return a.checkFill(l, x)
-	case *bench.NetWeights:
-		return checkNetWeights(x)
-	case *bench.Counted:
-		return l.checkCounted(x)
-	case *bench.Aimed:
-		return checkAimed(x)
+	case *bench.NetWeights, *bench.Counted, *bench.Aimed, *bench.Worked:
+		return l.checkCount(x)
 	case *acidity.Reading:
 		return a.checkReading(st, l, x)
 	case *bench.Void:

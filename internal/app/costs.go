@@ -262,7 +262,7 @@ func (a *App) variance(st Store, l loaded) (BatchVariance, error) {
 	terms, _ := a.termsOn(st, l.book.settings, l.book.steps, map[string]pantry.Ingredient{}, l.row.MadeOn)
 	out.Variance = costing.Against(l.met(terms), l.row.Jars, l.record.Fill.Jars)
 	pack := packOf(l, terms)
-	out.Packaging = &pack
+	out.Packaging, out.Hands = &pack, l.handsAgainst(terms)
 	out.Variance = out.Named()
 	out.Difference = out.Variance.Difference()
 	return out, nil
@@ -275,6 +275,27 @@ func packOf(l loaded, terms costing.Terms) costing.TwoWays {
 	good := amount.Whole(int64(l.record.Fill.Jars))
 	used := amount.Whole(int64(l.record.Fill.Jars + l.record.Fill.Rejected))
 	return costing.Between(good.Over(l.version.RejectPercent.Rest()), used, bare, bare)
+}
+
+// handsAgainst are the hands of a batch: planned for its good jars, and as somebody wrote down at what an hour costs
+// today; nil where nobody did.
+func (l loaded) handsAgainst(terms costing.Terms) *costing.TwoWays {
+	w := l.record.Worked
+	nodes, err := l.lib.Expand(l.version)
+	if w == nil || err != nil || l.row.Jars == 0 {
+		return nil
+	}
+	if p := l.row.Planned; p != nil {
+		terms.Made = costing.Made{Vessel: p.Vessel, Samples: p.Samples}
+	}
+	v := l.version
+	v.CostingJars = l.row.Jars
+	standard := costing.Jar(v, nodes, nil, terms)
+	hour := amount.Whole(60)
+	each := standard.Minutes.Over(amount.Whole(int64(l.row.Jars)))
+	out := costing.Between(each.Times(amount.Whole(int64(l.record.Fill.Jars))), amount.ExactFloat(w.Minutes),
+		v.LabourPerHour.Exact().Over(hour), l.book.settings.LabourPerHour.Exact().Over(hour))
+	return &out
 }
 
 // met are the lines of a batch as planned and as weighed, with their standard and what their lots cost.

@@ -78,6 +78,8 @@ func tellErrand(kind string, body row) string {
 			body.text("jars"), body.text("name"), body.text("code"))
 	case "from_bowl":
 		return fmt.Sprintf("filled it from the bowl of %s, %s g", body.text("code"), body.text("grams"))
+	case "worked":
+		return withWhy(body, fmt.Sprintf("wrote down %s min of hands", body.text("minutes")), "note")
 	case "cooled":
 		return fmt.Sprintf("took %s °C of %s on its way down", body.text("celsius"), body.text("what"))
 	}

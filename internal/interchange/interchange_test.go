@@ -4,13 +4,13 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"os"
 	"strings"
 	"testing"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
-	"gallipot/internal/core/assess"
 	"gallipot/internal/core/costing"
 
 	"github.com/stretchr/testify/assert"
@@ -126,25 +126,39 @@ func TestSheetCellsAreNoSpreadsheetFormulas(t *testing.T) {
 	assert.Equal(t, "carrot", plainCell("carrot"))
 }
 
-func TestTheCostSheetAddsUp(t *testing.T) {
-	v := app.SheetView{Name: "Leek dip"}
-	v.Version.Number, v.Version.FillGrams, v.Version.CostingJars = 2, amount.G(190), 24
-	v.Panel.Lines = []assess.Line{{Name: "Leek", Grams: amount.G(300), PerJar: amount.M("0.25").Exact()},
-		{Name: "=Tahini", Grams: amount.G(30), NoPrice: true}}
-	v.Panel.Cost = costing.Stack{Ingredients: amount.M("0.25").Exact(), Packaging: amount.M("0.5").Exact(),
-		Labour: amount.M("1").Exact(), Overhead: amount.M("0.25").Exact(), PerJar: amount.M("2").Exact(), AtLeast: true,
-		Missing: []string{"=Tahini"}}
-	var b bytes.Buffer
+func TestTheCostFilesAddUpAndTellTheSame(t *testing.T) {
+	part := func(name, money string) costing.Part {
+		return costing.Part{Name: name, PerJar: amount.M(money).Exact(), How: "=of something"}
+	}
+	v := app.CostView{Name: "Leek dip", Version: 2, Jars: 24, Fill: amount.G(190)}
+	v.Stack = costing.Stack{Lines: []costing.Part{part("Leek", "0.25"), {Name: "=Tahini", Missing: true}},
+		Toppings: []costing.Part{part("Oil", "0.05")}, Items: []costing.Part{part("jar", "0.5"), part("lid", "0.1")},
+		Hands: []costing.Part{part("fill", "1")}, AtLeast: true, Missing: []string{"=Tahini"}, Unsaid: []string{"kitchen"}}
+	v.Curve.Points = []costing.Point{{Jars: 20, PerJar: amount.M("2.4").Exact(), Loads: 1, Shifts: 1}}
+	v.Moves = []costing.Move{{Kind: "price", Name: "=Leek", Less: amount.M("-0.025").Exact(),
+		More: amount.M("0.025").Exact()}}
+	v.Ladder = costing.UsualPricing().Ladder(amount.M("1.9").Exact())
+	var b, table bytes.Buffer
 	require.NoError(t, WriteCost(&b, v, "GBP"))
+	require.NoError(t, WriteCostCSV(&table, v, "GBP"))
 	f, err := excelize.OpenReader(&b)
 	require.NoError(t, err)
 	defer f.Close()
+	assert.Equal(t, []string{"Cost", "Sizes", "What moves it", "What to ask"}, f.GetSheetList())
 	rows, err := f.GetRows("Cost")
 	require.NoError(t, err)
-	assert.Equal(t, []string{"Leek", "300", "0", "0.25"}, rows[4])
-	assert.Equal(t, []string{"'=Tahini", "30", "0"}, rows[5], "no price, no figure, and no spreadsheet formula")
-	assert.Equal(t, []string{"a jar, at least", "", "", "2"}, rows[11])
-	assert.Equal(t, "no price for =Tahini", rows[13][0])
+	assert.Equal(t, []string{"ingredients", "Leek", "0.25", "'=of something"}, rows[4])
+	assert.Equal(t, []string{"ingredients", "'=Tahini"}, rows[5], "no price, no figure, and no spreadsheet formula")
+	last := 4 + 2 + 1 + 2 + 3 + 2
+	assert.Equal(t, []string{"a jar, at least", "", "1.9"}, rows[last])
+	formula, err := f.GetCellFormula("Cost", fmt.Sprintf("C%d", last+1))
+	require.NoError(t, err)
+	assert.Equal(t, "SUM(C7,C9,C12,C14)", formula, "the sums of the groups")
+	worked, err := f.CalcCellValue("Cost", fmt.Sprintf("C%d", last+1))
+	require.NoError(t, err)
+	assert.Equal(t, "1.9", worked)
+	assert.Contains(t, table.String(), "\n\"a jar, at least\",,1.900000,\n")
+	assert.Contains(t, table.String(), "ingredients,'=Tahini,,\n")
 }
 
 // TestABundleOfFormatOneIsReadAsTheSame holds the golden file of format 1 against the one of the same shop in the

@@ -39,6 +39,13 @@ type Fill struct {
 	Weighed  bool      `json:"weighed,omitempty"`  // its jars are weighed, its seals looked at, its grams accounted for
 }
 
+// Worked is how many minutes of hands a batch took, all hands together, from setting up to the clean bench. It says
+// nothing of the product and may be written down, or put right, at any time.
+type Worked struct {
+	Minutes float64 `json:"minutes"`
+	Note    string  `json:"note,omitempty"`
+}
+
 // Void strikes a reading with its cause.
 type Void struct {
 	Entry int64  `json:"entry"`
@@ -158,6 +165,7 @@ var kinds = entry.Kinds{
 	"aimed":       func() any { return new(Aimed) },
 	"split":       func() any { return new(Split) },
 	"from_bowl":   func() any { return new(FromBowl) },
+	"worked":      func() any { return new(Worked) },
 }
 
 // Kinds lists the kinds of entries by name.

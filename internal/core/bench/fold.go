@@ -111,6 +111,8 @@ func (f *Fold) Add(e Entry) {
 		f.strike(x)
 	case *Heat:
 		f.r.Heat = x
+	case *Worked:
+		f.r.Worked = x
 	case *Laboratory:
 		f.r.Lab = x
 	case *Strained:

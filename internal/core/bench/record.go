@@ -63,6 +63,7 @@ type Record struct {
 	Acidity    acidity.Decision  `json:"acidity"`
 	Heat       *Heat             `json:"heat"`
 	Lab        *Laboratory       `json:"laboratory"`
+	Worked     *Worked           `json:"worked"` // minutes of hands, once somebody said
 	Strained   *Strained         `json:"strained"`
 	Decided    *Decided          `json:"decided"`
 	DecideBy   string            `json:"decided_by,omitempty"`

@@ -1956,6 +1956,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/formulas/{id}/versions/{number}/cost.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a jar costs as a table */
+        get: operations["getCostTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2898,6 +2915,11 @@ export interface components {
             /** Format: double */
             rate: number;
         };
+        Worked: {
+            /** Format: double */
+            minutes: number;
+            note?: string;
+        };
         WrongField: {
             field: string;
             message: string;
@@ -3287,6 +3309,7 @@ export interface components {
             net_weights?: components["schemas"]["NetWeights"] | null;
             counted?: components["schemas"]["Counted"] | null;
             aimed?: components["schemas"]["Aimed"] | null;
+            worked?: components["schemas"]["Worked"] | null;
             split?: components["schemas"]["Split"] | null;
             from_bowl?: components["schemas"]["FromBowl"] | null;
         };
@@ -3902,6 +3925,7 @@ export interface components {
             net_weights: components["schemas"]["NetCheck"] | null;
             counted: components["schemas"]["Counted"] | null;
             aimed: components["schemas"]["Aimed"] | null;
+            worked: components["schemas"]["Worked"] | null;
             splits: components["schemas"]["Split"][];
             from_bowl: components["schemas"]["FromBowl"] | null;
             state: string;
@@ -4970,7 +4994,7 @@ export interface components {
             made_good?: components["schemas"]["MadeGood"];
             decision?: components["schemas"]["Decided"];
             /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled" | "net_weights" | "counted" | "aimed" | "splits" | "from_bowl";
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled" | "net_weights" | "counted" | "aimed" | "splits" | "from_bowl" | "worked";
             capture?: components["schemas"]["Capture"];
             choice?: components["schemas"]["BenchChoice"];
             tasted?: components["schemas"]["Tasted"];
@@ -4984,6 +5008,7 @@ export interface components {
             net_weights?: components["schemas"]["NetWeights"];
             counted?: components["schemas"]["Counted"];
             aimed?: components["schemas"]["Aimed"];
+            worked?: components["schemas"]["Worked"];
             moved?: components["schemas"]["Moved"];
             jars_in?: components["schemas"]["JarsIn"];
         };
@@ -10046,7 +10071,10 @@ export interface operations {
     };
     getCostFile: {
         parameters: {
-            query?: never;
+            query?: {
+                jars?: number;
+                in?: number;
+            };
             header?: never;
             path: {
                 id: string;
@@ -10063,6 +10091,33 @@ export interface operations {
                 };
                 content: {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCostTable: {
+        parameters: {
+            query?: {
+                jars?: number;
+                in?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -247,7 +247,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
               <RestedButton batch={b.id} entry={b.rested_entry} />
             </div>
           )}
-          {r.weighed && <CostByLots id={b.id} />}
+          {r.weighed && <CostByLots b={b} write={write} />}
           {b.cautions.length > 0 && (
             <div className="mt-4 grid gap-2">
               {b.cautions.map((c) => (

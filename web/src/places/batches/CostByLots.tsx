@@ -1,10 +1,18 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useBatchCost } from "../../api/queries/batches";
+import { useVariance } from "../../api/queries/costs";
+import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { useAct } from "../../saving/act";
+import { causeWords } from "../costs/Was";
+import type { Write } from "./Batch";
 
-/** What the ingredients of this batch cost by the lots they came from, beside today's prices. */
-export function CostByLots({ id }: { id: number }) {
+/** What this batch cost: by the lots it came from, beside today's prices, and against its standard. */
+export function CostByLots({ b, write }: { b: Schemas["BatchView"]; write: Write }) {
   const { money, shop } = useFormats();
-  const cost = useBatchCost(id);
+  const cost = useBatchCost(b.id);
   const c = cost.data;
   if (!c) return null;
   const least = c.missing.length > 0 ? "at least " : "";
@@ -32,6 +40,69 @@ export function CostByLots({ id }: { id: number }) {
         <p className="mt-1 text-[12.5px] text-ink-2">No lot tells the cost of {c.at_today.join(", ")}: today's price.</p>
       )}
       {c.missing.length > 0 && <p className="mt-1 text-[12.5px] text-mustard-ink">Nothing tells the cost of {c.missing.join(", ")}.</p>}
+      {b.record.fill && <AgainstStandard id={b.id} />}
+      {b.record.fill && <Hands b={b} write={write} />}
+      <Link to={`/costs/${b.formula}/${b.version}`} className="mt-1 inline-block text-[13px] font-semibold text-cobalt hover:underline">
+        What a jar of it costs
+      </Link>
     </section>
+  );
+}
+
+/** The one cause of the difference, first. */
+function AgainstStandard({ id }: { id: number }) {
+  const { money } = useFormats();
+  const q = useVariance(id);
+  if (!q.data) return null;
+  return (
+    <p className="mt-2 text-[13px]">
+      <span className="text-ink-2">Against the standard of that day: </span>
+      <b className="font-semibold">{causeWords(q.data, money)}</b>
+    </p>
+  );
+}
+
+/** How long hands were at it: written down once the jars are filled, put right by writing it again. */
+function Hands({ b, write }: { b: Schemas["BatchView"]; write: Write }) {
+  const { num } = useFormats();
+  const worked = b.record.worked;
+  const [open, setOpen] = useState(false);
+  const [minutes, setMinutes] = useState<number | null>(worked?.minutes ?? null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [save, busy] = useAct(async () => {
+    const p = await write({ kind: "worked", worked: { minutes: minutes ?? 0 } });
+    setProblem(p);
+    if (!p) setOpen(false);
+  });
+  if (!open)
+    return (
+      <p className="mt-1 text-[13px]">
+        {worked ? <span className="text-ink-2">{num(worked.minutes / 60, 1)} h of hands, all together. </span> : null}
+        <button type="button" className="font-semibold text-cobalt hover:underline" onClick={() => setOpen(true)}>
+          {worked ? "Put it right" : "Say how long hands were at it"}
+        </button>
+      </p>
+    );
+  return (
+    <form
+      className="mt-2 flex items-end gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <NumberField
+        className="w-36"
+        label="Hands, all together"
+        unit="min"
+        allowEmpty
+        value={minutes}
+        error={fieldMessage(problem, "worked.minutes") || (problem?.fields.length === 0 ? problem.title : "")}
+        onValue={setMinutes}
+      />
+      <button type="submit" className="btn-line" disabled={busy || !minutes}>
+        Write it down
+      </button>
+    </form>
   );
 }

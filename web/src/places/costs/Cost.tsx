@@ -53,7 +53,11 @@ export default function Cost() {
         <Link to={`/formulas/${v.formula}/${v.version}`} className="btn-quiet inline-flex items-center">
           Its sheet
         </Link>
-        <a className="btn-line inline-flex items-center" href={`/api/formulas/${v.formula}/versions/${v.version}/cost.xlsx`} download>
+        <a
+          className="btn-line inline-flex items-center"
+          href={`/api/formulas/${v.formula}/versions/${v.version}/cost.xlsx?jars=${v.jars}&in=${v.vessel}`}
+          download
+        >
           Cost as a spreadsheet
         </a>
       </Head>

@@ -72,6 +72,12 @@ export function VarianceOf({ b }: { b: Batch }) {
         ))}
         <dt className="border-t border-rule font-semibold">what the ingredients cost</dt>
         <dd className="border-t border-rule text-right font-semibold">{money(b.actual)}</dd>
+        {b.hands && (
+          <>
+            <dt className="text-ink-2">hands, against {money(b.hands.standard)}</dt>
+            <dd className="text-right">{signed(b.hands.actual - b.hands.standard, 2)}</dd>
+          </>
+        )}
         {b.packaging && (
           <>
             <dt className="text-ink-2">the pack, against {money(b.packaging.standard)}</dt>
