@@ -39,6 +39,7 @@ export default function Cost() {
   const problem = q.error ? problemOf(q.error) : null;
   const v = q.data;
   if (!v) return <Failed message={problem?.fields[0]?.message ?? problem?.title ?? ""} again={() => q.refetch()} />;
+  const file = (ending: string) => `/api/formulas/${v.formula}/versions/${v.version}/cost.${ending}?jars=${v.jars}&in=${v.vessel}`;
   return (
     <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4 max-[1000px]:min-w-0">
       <Head
@@ -53,12 +54,11 @@ export default function Cost() {
         <Link to={`/formulas/${v.formula}/${v.version}`} className="btn-quiet inline-flex items-center">
           Its sheet
         </Link>
-        <a
-          className="btn-line inline-flex items-center"
-          href={`/api/formulas/${v.formula}/versions/${v.version}/cost.xlsx?jars=${v.jars}&in=${v.vessel}`}
-          download
-        >
+        <a className="btn-line inline-flex items-center" href={file("xlsx")} download>
           Cost as a spreadsheet
+        </a>
+        <a className="btn-quiet inline-flex items-center" href={file("csv")} download>
+          as CSV
         </a>
       </Head>
       <div className="mt-3 grid min-h-0 flex-1 grid-cols-[404px_minmax(0,1fr)] gap-6 overflow-y-auto pb-6 max-[1000px]:grid-cols-1">

@@ -4,7 +4,7 @@ import { Caution } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { say } from "../../tongue/words";
 import { Unpriced } from "../formulas/Panel";
-import { GROUPS, type Part, type Stack, sumOf } from "./parts";
+import { GROUPS, type Part, type Stack, sumOf, withDays } from "./parts";
 
 /** One jar, filled with what it costs, and the ledger of it beside: every figure opens to where it comes from. */
 export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
@@ -90,7 +90,7 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
 }
 
 function Row({ part, most, color, open, onOpen }: { part: Part; most: number; color: string; open: boolean; onOpen: () => void }) {
-  const { money } = useFormats();
+  const { money, day } = useFormats();
   return (
     <>
       <tr className="border-b border-rule-soft">
@@ -121,7 +121,7 @@ function Row({ part, most, color, open, onOpen }: { part: Part; most: number; co
       {open && (
         <tr className="border-b border-rule-soft bg-paper-foot">
           <td colSpan={3} className="px-[14px] py-2 text-[12.5px] leading-[1.45] text-ink-2">
-            {part.how || "Nothing is said of it."}
+            {withDays(part.how ?? "", (d) => day(d, true)) || "Nothing is said of it."}
             {part.of && (
               <>
                 {" "}

@@ -107,6 +107,7 @@ function Try({ view, onLeave, onTry }: { view: View; onLeave: () => void; onTry:
   const options: (readonly [string, string])[] = [
     ...things.map((m) => [`${m.kind} ${m.of}`, nameOf(m)] as const),
     ["jar ", "another fill of the jar"],
+    ...view.packaging.map((p) => [`pack ${p.name}`, `another ${p.name} of the pack`] as const),
     ...view.stack.lines.map((l) => [`swap ${l.key}`, `something else for ${l.name}`] as const),
   ];
   const made = ((): Case | null => {
@@ -115,10 +116,10 @@ function Try({ view, onLeave, onTry }: { view: View; onLeave: () => void; onTry:
       const change = { kind, of: "", percent: 0, to: String(grams) };
       return { name: changeWords(change, "", num), changes: [change] };
     }
-    if (kind === "swap") {
-      if (!into || !line) return null;
+    if (kind === "swap" || kind === "pack") {
+      if (!into || (kind === "swap" && !line)) return null;
       const change = { kind, of: key, percent: 0, to: into.id };
-      return { name: changeWords(change, `${into.name} for ${line.name}`, num), changes: [change] };
+      return { name: changeWords(change, `${into.name} for ${line?.name ?? key}`, num), changes: [change] };
     }
     if (!percent || !move) return null;
     const change = { kind, of: key, percent, to: "" };
@@ -132,11 +133,26 @@ function Try({ view, onLeave, onTry }: { view: View; onLeave: () => void; onTry:
         if (made) onTry(made);
       }}
     >
-      <SelectField className="w-[280px]" label="What changes" value={of} options={options} onValue={setOf} />
+      <SelectField
+        className="w-[280px]"
+        label="What changes"
+        value={of}
+        options={options}
+        onValue={(v) => {
+          setOf(v);
+          setInto(null);
+        }}
+      />
       {kind === "jar" ? (
         <NumberField className="w-28" label="a jar of" unit="g" allowEmpty value={grams} onValue={setGrams} />
-      ) : kind === "swap" ? (
-        <ChooseIngredient label="for what?" className="btn-line min-w-44 text-left" onChoose={(id, name) => setInto({ id, name })}>
+      ) : kind === "swap" || kind === "pack" ? (
+        <ChooseIngredient
+          key={kind}
+          pack={kind === "pack"}
+          label="for what?"
+          className="btn-line min-w-44 text-left"
+          onChoose={(id, name) => setInto({ id, name })}
+        >
           {into ? <b>{into.name}</b> : "… choose from the pantry"}
         </ChooseIngredient>
       ) : (

@@ -33,6 +33,9 @@ export function marksOf(low: number, high: number): number[] {
   return out;
 }
 
+/** A text with its calendar days in the shop's form. */
+export const withDays = (text: string, day: (d: string) => string): string => text.replace(/\b\d{4}-\d{2}-\d{2}\b/g, day);
+
 /** The words of a what-if. */
 export function changeWords(c: Change, name: string, num: (n: number, places?: number) => string): string {
   const by = `${c.percent > 0 ? "up" : "down"} ${num(Math.abs(c.percent), Number.isInteger(c.percent) ? 0 : 1)} %`;
