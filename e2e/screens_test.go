@@ -52,6 +52,21 @@ func screens() []screen {
 		{"receive", "/stock/receive", "Came in on", nil},
 		{"lot", "/lots/71", "What it went into", nil},
 		{"jars", "/jars", "may leave", nil},
+		{"cost", "/costs/carrot_miso_dressing/3", "What moves it", nil},
+		{"cost-ask", "/costs/pea_pistachio_spread/2?jars=60", "What to ask", func(p *page) {
+			p.click("Lime juice")
+			p.sees("through")
+			js[any](p, `document.querySelector('[aria-label="What to ask"]').scrollIntoView()`)
+		}},
+		{"cost-tried", "/costs/carrot_miso_dressing/4", "What moves it", func(p *page) {
+			p.click("Try something")
+			p.fill("by", "25")
+			p.click("Try it")
+			p.sees("Let go")
+			p.click("Try something")
+		}},
+		{"price-file", "/pantry/sunflower_oil", "waits for its day", takePriceFile},
+		{"pantry-pack", "/pantry/jar_round_190", "a piece", nil},
 		{"jars-send", "/jars?send=1", "what ends first:", nil},
 		{"parties", "/jars?who=1", "Saltings Deli", nil},
 		{"batch-jars", "/batches/21/jars", "jars are out", nil},
@@ -131,9 +146,21 @@ func screens() []screen {
 	}
 }
 
+// takePriceFile begins to take in a file as a supplier sends it.
+func takePriceFile(p *page) {
+	file := filepath.Join(p.t.TempDir(), "marl-mill-november.csv")
+	require.NoError(p.t, os.WriteFile(file, []byte("Item;Pack Size;Net price;Valid from;Shelf\n"+
+		"Miso, white;2 kg;22,40;20/11/2026;A1\nSunflower oil;5.000 ml;14,20;20/11/2026;A1\n"+
+		"Pistachio kernels, shelled;1 kg;21,90;20/11/2026;B2\nTahini (sesame paste, no salt);3 kg;224,00;20/11/2026;B2\n"+
+		"Rice vinegar 4.3%;6 x 750 ml;17,10;20/11/2026;C1\nMaple syrup;1 l;16,20;20/11/2026;C1\n"+
+		"Sesame seed;1 box;12,40;20/11/2026;C1\n"), 0o600))
+	p.do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="Price list file"]`), []string{file}))
+	p.sees("can be read two ways")
+}
+
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "labels", "batch-fill", "trace-batch", "batch-record", "label-check", "jars", "recall", "plan",
+	"formula-trials", "batch-fill", "cost", "price-file", "trace-batch", "batch-record", "label-check", "recall", "plan",
 	"bench", "bench-over", "rehearse"}
 
 func show(p *page, s screen) {

@@ -511,11 +511,25 @@ func TestAPriceOfADayToComeWaitsForIt(t *testing.T) {
 	before := cost()
 	g := v.Ingredient
 	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Brackwater", PackAmount: amount.QuantityOf("1000"),
-		PackUnit: "g", Price: amount.M("99"), Date: "2027-03-01"})
+		PackUnit: "g", Price: amount.M("19"), Date: "2027-03-01"})
 	after := into[app.IngredientView](c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", v.Rev), g).ok())
 	assert.Equal(t, before, cost(), "a price of next March is no price of today")
 	assert.Equal(t, v.Cost.PerGram.Fixed(9), after.Cost.PerGram.Fixed(9))
 	assert.Equal(t, pantry.OfferWaits, after.Told[0].State)
+}
+
+func TestAPriceThatLeapsIsAskedAbout(t *testing.T) {
+	c := withDemo(t)
+	v := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	g := v.Ingredient
+	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Marl Mill Stores", PackAmount: amount.QuantityOf("2000"),
+		PackUnit: "g", Price: amount.M("218"), Date: "2026-11-20"})
+	path := fmt.Sprintf("/api/ingredients/miso_white?rev=%d", v.Rev)
+	said := c.send("PUT", path, g).refused(422, "")
+	assert.Contains(t, said, "a usable kg would cost 109.00 in the place of 10.90")
+	assert.Len(t, get[app.IngredientView](c, "/api/ingredients/miso_white").Offers, 1)
+	c.send("PUT", path+"&why=a+tub+of+the+old+one", g).ok()
+	assert.Len(t, get[app.IngredientView](c, "/api/ingredients/miso_white").Offers, 2)
 }
 
 func TestAPieceIsKnownByItsMeasures(t *testing.T) {

@@ -54,6 +54,10 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 	// 0.6 kg of 1: 2.40 / 65 % = 3.69 a kg is less than 4.20, and 25 min a kilo that goes in are 10.58 of hands
 	assert.True(t, charred.Effect.PerJar.IsPositive(), "the way there costs more than twice: %s", charred.Effect.PerJar)
 
+	ways := c.cost(s.Formula, 1, app.CostAsk{Jars: 48}).Ways
+	require.Len(t, ways, 1, "what is bought in a jar could be charred here")
+	assert.Contains(t, ways[0].Options[len(ways[0].Options)-1].Name, "in its place")
+
 	nut := swap("l2", "pecan")
 	assert.Nil(t, nut.Effect.PerJar, "a missing price shows no saving")
 	assert.Equal(t, []string{nut.To}, nut.Effect.Unpriced)

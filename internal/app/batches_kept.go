@@ -42,7 +42,7 @@ type BatchRecord struct {
 // besideDesks are the changes that leave what batches are judged with as it is: the records of batches, lots and
 // meters, which are read anew for every batch.
 var besideDesks = []string{"entry", "batch", "lot", "lot_entry", "delivery", "meter_check", "meter_look", "vessel",
-	"vessel_entry", "label", "mark", "party", "person"}
+	"vessel_entry", "label", "mark", "party", "person", "price_way"}
 
 // KeptDesk is what batches are judged with, where it lasts from one entry to the next: the pantry, the shop's rules and
 // the versions as they were when a mark was noted. It is good while nothing of that was changed since, on the shop's

@@ -152,6 +152,10 @@ func (found *findings) formula(ctx context.Context, at string, f formula.Formula
 			found.bad(at, "versions carry their formula's id and rising numbers")
 		}
 		found.under(at, v.Check())
+		var apart Problem
+		if errors.As(packApart(lib, v), &apart) {
+			found.under(at, apart.Fields)
+		}
 		for k, l := range v.Lines {
 			if l.Component != nil && lib.Versions[*l.Component].State == formula.Draft {
 				found.bad(fmt.Sprintf("%s.lines[%d]", at, k), "a component must be a locked version; %s is a draft",

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -13,6 +14,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
 
@@ -102,6 +104,9 @@ func (a *App) Cost(ctx context.Context, ref formula.Ref, ask CostAsk) (CostView,
 	if err := a.chooseVessel(st, &p, &out, s, ask.Vessel); err != nil {
 		return out, err
 	}
+	if err := withKinOf(st, &p, s); err != nil {
+		return out, err
+	}
 	if p, err = p.Expanded(); err != nil {
 		return out, lineProblem(err)
 	}
@@ -135,6 +140,48 @@ func (a *App) product(st Store, d Desk, f Formula, v formula.Version) (costing.P
 	terms, prices := a.termsOf(st, s, steps, map[string]pantry.Ingredient{})
 	terms.Told, terms.Made = true, in.Made(v.Formula)
 	return costing.Product{Version: v, Library: in.Library, Terms: terms, Prices: prices}, s, nil
+}
+
+// withKinOf finds what is the same food as a line's come to in another way: it has the same name on a label, is as raw
+// or as cooked, about as wet, and has a price or a step that makes it.
+func withKinOf(st Store, p *costing.Product, s Settings) error {
+	rows, err := st.Ingredients()
+	if err != nil {
+		return err
+	}
+	p.Kin = map[string][]string{}
+	p.Library.Ingredients = maps.Clone(p.Library.Ingredients)
+	for _, l := range p.Version.Lines {
+		g := p.Library.Ingredients[l.Ingredient]
+		if g == nil || p.Kin[g.ID] != nil {
+			continue
+		}
+		for i := range rows {
+			o := &rows[i].Data
+			if rows[i].Retired || !sameFood(g, o, s.Regime) {
+				continue
+			}
+			if p.Library.Ingredients[o.ID] == nil {
+				p.Library.Ingredients[o.ID] = o
+			}
+			if _, err := p.Terms.Rate(p.Library.Ingredients[o.ID], ""); err == nil {
+				p.Kin[g.ID] = append(p.Kin[g.ID], o.ID)
+			}
+		}
+	}
+	return nil
+}
+
+// rawFlags are of what was not cooked.
+var rawFlags = []string{"raw_vegetable", "raw_herb", "raw_allium"}
+
+// mostWetter is by how many grams of water in 100 g the same food may differ.
+const mostWetter = 10
+
+func sameFood(g, o *pantry.Ingredient, regime law.Regime) bool {
+	return o.ID != g.ID && o.LabelFor(regime) == g.LabelFor(regime) && !o.IsPackaging() &&
+		o.HasAny(rawFlags...) == g.HasAny(rawFlags...) &&
+		math.Abs(o.Composition.Water-g.Composition.Water) <= mostWetter
 }
 
 // chooseVessel puts the product into the vessel that was asked for, and lists those that there are.

@@ -66,7 +66,7 @@ var recordWhats = map[string]ChangesAsk{
 	"lots":      {Whats: []string{"lot", "lot_entry", "delivery"}},
 	"recalls":   {Whats: []string{"recall"}},
 	"formulas":  {Whats: []string{"formula", "version", "trial", "document", "recipe", "label"}},
-	"pantry":    {Whats: []string{"ingredient", "price", "measure", "preparation", "allergen_change", "word"}},
+	"pantry":    {Whats: []string{"ingredient", "price", "measure", "preparation", "allergen_change", "word", "price_way"}},
 	"shop": {Whats: []string{"shop", "person", "party", "vessel", "vessel_entry", "meter_check",
 		"meter_look"}},
 }
@@ -172,6 +172,8 @@ func subjectOf(c Change, names map[string]string) (name, link string) {
 		return name, "/reader/" + c.Which
 	case "word":
 		return c.Which, "/reader"
+	case "price_way":
+		return "", "/pantry"
 	case "allergen_change":
 		return "", "/allergens/" + c.Which
 	case "delivery":

@@ -131,6 +131,7 @@ var tellers = map[string]func(c Change, before, after row) string{
 	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": tellLotEntry,
 	"party": tellParty, "vessel": tellVessel, "vessel_entry": tellVesselEntry, "allergen_change": tellAllergens,
 	"recall": tellRecall, "word": tellWord, "mark": tellMark,
+	"price_way": tellPriceWay,
 }
 
 func tellOther(c Change, _, _ row) string { return fmt.Sprintf("changed %s %s", c.What, c.Which) }
@@ -150,6 +151,13 @@ func tellIngredient(c Change, before, after row) string {
 
 func retiredNow(before, after row) bool {
 	return after.text("retired_at") != "" && before.text("retired_at") == ""
+}
+
+func tellPriceWay(_ Change, _, after row) string {
+	if way, is := after["data"].(map[string]any); is && row(way).text("supplier") != "" {
+		return "remembered how the price files of " + row(way).text("supplier") + " are read"
+	}
+	return "remembered how a supplier's price files are read"
 }
 
 func tellPrice(_ Change, before, after row) string {

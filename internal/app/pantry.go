@@ -356,11 +356,8 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 		if err != nil {
 			return err
 		}
-		if err := a.retires(ctx, old.Retired, retired); err != nil {
+		if err := a.mayBecome(ctx, st, old, g, retired); err != nil {
 			return err
-		}
-		if old.Data.IsPackaging() != g.IsPackaging() {
-			return field("role", "what is eaten stays an ingredient, and a part of the pack stays one: add the other anew")
 		}
 		g.Looked, g.MayContain, g.Lifted = old.Data.Looked, old.Data.MayContain, old.Data.Lifted
 		write := func() error {
@@ -390,6 +387,17 @@ func (a *App) SaveIngredient(ctx context.Context, g pantry.Ingredient, retired b
 		return err
 	})
 	return v, err
+}
+
+// mayBecome refuses what an ingredient does not become, or not without a reason.
+func (a *App) mayBecome(ctx context.Context, st Store, old Ingredient, g pantry.Ingredient, retired bool) error {
+	if err := a.retires(ctx, old.Retired, retired); err != nil {
+		return err
+	}
+	if old.Data.IsPackaging() != g.IsPackaging() {
+		return field("role", "what is eaten stays an ingredient, and a part of the pack stays one: add the other anew")
+	}
+	return a.leaps(ctx, st, old.Data, g)
 }
 
 // judgedBy reports whether a change of an ingredient may move where batches stand: anything but its prices and notes.

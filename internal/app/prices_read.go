@@ -315,6 +315,41 @@ func (p *priceShelf) moves(x *PriceFound, g *pantry.Ingredient) {
 	}
 }
 
+// leaps asks for a reason where a new price, typed on a page, moves a usable gram by more than three times.
+func (a *App) leaps(ctx context.Context, st Store, old, now pantry.Ingredient) error {
+	if a.stamp(ctx).Why != "" || len(old.Offers) == 0 {
+		return nil
+	}
+	s, _, err := a.settings(st)
+	if err != nil {
+		return err
+	}
+	shelf := priceShelf{market: a.market(st, s, a.today(s))}
+	for _, o := range now.Offers {
+		if slices.ContainsFunc(old.Offers, func(x pantry.PriceOffer) bool { return sameOffer(x, o) }) {
+			continue
+		}
+		x := PriceFound{Offer: o}
+		was := now
+		was.Offers = old.Offers
+		shelf.moves(&x, &was)
+		if x.Held {
+			return Problem{Kind: Refused, Code: "leaps", Message: fmt.Sprintf(
+				"%s for %s %s: a usable %s would cost %s in the place of %s. Say why that is right, or put the price right.",
+				o.Price.Fixed(2), o.PackAmount, o.PackUnit, unitOfCost(now), x.Becomes.Fixed(2), x.Was.Fixed(2))}
+		}
+	}
+	return nil
+}
+
+// unitOfCost is what a cost is told of.
+func unitOfCost(g pantry.Ingredient) string {
+	if g.IsPackaging() {
+		return "piece"
+	}
+	return "kg"
+}
+
 // mostSuggested is how many ingredients are offered for words that name none.
 const mostSuggested = 4
 

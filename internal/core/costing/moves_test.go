@@ -42,6 +42,14 @@ func TestAWayIsComparedWithItsHands(t *testing.T) {
 	assert.Equal(t, "3.0", bought.Minutes.Fixed(1))
 	assert.Equal(t, "6.2", charred.Minutes.Fixed(1))
 	assert.Zero(t, p.Jar(10).PerJar.Cmp(charred.PerJar))
+
+	p.Library.Ingredients["tinned"] = kilo("tinned", "3")
+	p.Kin = map[string][]string{"charred": {"tinned"}}
+	ways, err = p.Ways(10)
+	require.NoError(t, err)
+	kin := ways[0].Options[2]
+	assert.Equal(t, []string{"kin:tinned", "tinned in its place", "-1.0400"}, []string{kin.Way, kin.Name,
+		kin.More.Fixed(4)}, "80 g at 3.00 in the place of 0.32 and 0.96 of hands")
 }
 
 func TestASwapToWhatHasNoPriceShowsNoSaving(t *testing.T) {
@@ -111,6 +119,12 @@ func TestAWhatIfChangesNothingThatIsKept(t *testing.T) {
 	assert.Equal(t, "2.6000", up.Jar(10).PerJar.Fixed(4))
 	assert.Zero(t, p.Jar(10).PerJar.Cmp(before))
 	assert.Equal(t, "100", p.Version.FillGrams.String())
+	p.Library.Ingredients["tall"] = &pantry.Ingredient{ID: "tall", Name: "tall jar", Role: pantry.RolePackaging,
+		Offers: []pantry.PriceOffer{{Supplier: "Kiln", PackAmount: amount.QuantityOf("100"), PackUnit: "piece",
+			Price: amount.M("65"), Date: "2026-02-01"}}}
+	tall, err := p.With(Change{Kind: ChangePack, Of: "jar", To: "tall"})
+	require.NoError(t, err)
+	assert.Equal(t, "0.1500", tall.Jar(10).PerJar.Minus(before).Fixed(4), "0.65 in the place of 0.50")
 	for field, c := range map[string]Change{
 		"changes[0].kind": {Kind: "luck"}, "changes[0].of": {Kind: ChangeItem, Of: "ribbon"},
 		"changes[0].to":      {Kind: ChangeJar, To: "half"},

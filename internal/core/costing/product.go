@@ -17,6 +17,9 @@ type Product struct {
 	Library formula.Library
 	Terms   Terms
 	Prices  *Prices
+	// other ingredients that are the same food come to in another way, as one in a jar for one charred here, by the id
+	// of the ingredient; they are in the library
+	Kin map[string][]string
 
 	nodes, onTop []formula.Node
 	price, yield map[string]amount.Exact
@@ -40,9 +43,15 @@ func (p Product) Expanded() (Product, error) {
 	if p.price == nil {
 		p.price, p.yield = map[string]amount.Exact{}, map[string]amount.Exact{}
 	}
-	p.Terms.Item = func(id string) *pantry.Ingredient { return p.Library.Ingredients[id] }
+	return p.rated(), err
+}
+
+// rated is the product with its terms answering from its own prices and library.
+func (p Product) rated() Product {
+	shelf := p.Library.Ingredients
+	p.Terms.Item = func(id string) *pantry.Ingredient { return shelf[id] }
 	p.Terms.Rate = p.Prices.bent(p.price, p.yield)
-	return p, err
+	return p
 }
 
 // bowl adds the lines up: where only a price or a yield was changed, by what differs.
@@ -146,8 +155,7 @@ func (p Product) With(changes ...Change) (Product, error) {
 		p.base = nil
 		return p.Expanded()
 	}
-	p.Terms.Rate = p.Prices.bent(p.price, p.yield) // the lines stay as they are
-	return p, nil
+	return p.rated(), nil // the lines stay as they are
 }
 
 func (p *Product) change(c Change, k amount.Exact) *pantry.FieldError {

@@ -27,8 +27,8 @@ type Ways struct {
 	Options []WayOption `json:"options"`
 }
 
-// Ways tells for each line that can be come to in several ways what a jar costs by each (handbook 07). Errors are those
-// of With.
+// Ways tells for each line that can be come to in several ways what a jar costs by each, at as many grams in the bowl
+// (handbook 07). Errors are those of With.
 func (p Product) Ways(jars int) ([]Ways, error) {
 	out := []Ways{}
 	today := p.Jar(jars)
@@ -39,7 +39,8 @@ func (p Product) Ways(jars int) ([]Ways, error) {
 		}
 		w := Ways{Line: n.Line.ID, Name: n.Name}
 		for _, way := range p.waysTo(n) {
-			o, priced, err := p.by(i, way, today, jars)
+			change := Change{Kind: ChangeWay, Of: n.Line.ID, To: way.Way}
+			o, priced, err := p.by(change, i, way, today, jars)
 			if err != nil {
 				return nil, err
 			}
@@ -47,12 +48,23 @@ func (p Product) Ways(jars int) ([]Ways, error) {
 				w.Options = append(w.Options, o)
 			}
 		}
+		for _, id := range p.Kin[n.Ingredient.ID] {
+			change := Change{Kind: ChangeSwap, Of: n.Line.ID, To: id}
+			o, _, err := p.by(change, i, WayOption{Way: KinWay + id, Name: p.name(id) + " in its place"}, today, jars)
+			if err != nil {
+				return nil, err
+			}
+			w.Options = append(w.Options, o)
+		}
 		if len(w.Options) > 1 {
 			out = append(out, w)
 		}
 	}
 	return out, nil
 }
+
+// KinWay stands before the id of an ingredient that is taken in a line's place.
+const KinWay = "kin:"
 
 // waysTo are the ways to come to a line's ingredient: bought, and the steps that make it.
 func (p Product) waysTo(n *formula.Node) []WayOption {
@@ -70,14 +82,16 @@ func (p Product) waysTo(n *formula.Node) []WayOption {
 
 // by costs a jar with a line come to by one way. It is not priced where the step lacks a price: the shop's own way
 // would be shown in its place.
-func (p Product) by(at int, o WayOption, today Stack, jars int) (out WayOption, priced bool, err error) {
-	changed, err := p.With(Change{Kind: ChangeWay, Of: p.nodes[at].Line.ID, To: o.Way})
+func (p Product) by(change Change, at int, o WayOption, today Stack, jars int) (out WayOption, priced bool, err error) {
+	changed, err := p.With(change)
 	if err != nil {
 		return o, false, err
 	}
-	u, err := changed.Terms.Rate(changed.nodes[at].Ingredient, o.Way)
-	if o.Way != Bought && (err != nil || u.Through != o.Way) {
-		return o, false, nil
+	if change.Kind == ChangeWay && o.Way != Bought {
+		u, err := changed.Terms.Rate(changed.nodes[at].Ingredient, o.Way)
+		if err != nil || u.Through != o.Way {
+			return o, false, nil
+		}
 	}
 	s := changed.Jar(jars)
 	o.PerJar, o.Hands, o.Minutes, o.Missing = s.PerJar, s.Labour, s.Minutes, s.Missing

@@ -18,3 +18,4 @@ CREATE TABLE price_ways (
     updated_at timestamptz NOT NULL,
     updated_by text NOT NULL
 );
+CREATE TRIGGER note AFTER INSERT OR UPDATE OR DELETE ON price_ways FOR EACH ROW EXECUTE FUNCTION gallipot_note('price_way', 'key');

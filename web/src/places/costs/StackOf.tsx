@@ -28,6 +28,14 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
           </p>
         </div>
       </div>
+      {stack.lines.length === 0 && (
+        <p className="mt-3 text-[13.5px] text-ink-2">
+          Nothing is in the bowl yet.{" "}
+          <Link to={`/formulas/${formula}`} className="font-semibold text-cobalt hover:underline">
+            Weigh its first line
+          </Link>
+        </p>
+      )}
       <table className="mt-3 w-full text-[13.5px]">
         {GROUPS.map((g) => {
           const parts = g.parts(stack);

@@ -79,7 +79,7 @@ export function IngredientPage({ id }: { id: string }) {
 }
 
 /** Refusals that a reason answers: an allergen or a flag of hazard is lost, or what carries one gets another name. */
-const ASKS_WHY = ["loses", "renames"];
+const ASKS_WHY = ["loses", "renames", "leaps"];
 
 interface Kept {
   ingredient: Ingredient;
@@ -468,9 +468,9 @@ function Page({ view }: { view: View }) {
       </Block>
       <WhyDialog
         open={!!losing}
-        title={losing?.code === "renames" ? "It gets another name" : "Something is taken off"}
+        title={losing?.code === "renames" ? "It gets another name" : losing?.code === "leaps" ? "The price leaps" : "Something is taken off"}
         text={losing?.title}
-        button={losing?.code === "renames" ? "Call it so" : "Take it off"}
+        button={losing?.code === "renames" ? "Call it so" : losing?.code === "leaps" ? "It is right" : "Take it off"}
         act={(why) => saver.because(why)}
         onClose={saver.letGo}
       />
