@@ -55,7 +55,7 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 	assert.True(t, charred.Effect.PerJar.IsPositive(), "the way there costs more than twice: %s", charred.Effect.PerJar)
 
 	ways := c.cost(s.Formula, 1, app.CostAsk{Jars: 48}).Ways
-	require.Len(t, ways, 1, "what is bought in a jar could be charred here")
+	require.Len(t, ways, 1, "what is bought in a jar could be charred here; walnuts are toasted ones in no place")
 	assert.Contains(t, ways[0].Options[len(ways[0].Options)-1].Name, "in its place")
 
 	nut := swap("l2", "pecan")
@@ -96,7 +96,9 @@ func TestTheCostOfAJarAddsUpAndOpensToItsSources(t *testing.T) {
 	require.NotNil(t, v.Curve.Day)
 	require.NotEmpty(t, v.Moves)
 	require.Len(t, v.Ladder, 3)
-	assert.Len(t, v.Ways[0].Options, 3, "lime juice is bought, or pressed in two ways")
+	require.Len(t, v.Ways, 1)
+	assert.Equal(t, "Lime juice", v.Ways[0].Name)
+	assert.Len(t, v.Ways[0].Options, 3, "it is bought, or pressed in two ways")
 
 	up := c.cost("pea_pistachio_spread", 2, app.CostAsk{Jars: 240, Vessel: new(int64)})
 	assert.Negative(t, up.Stack.PerJar.Minus(v.Stack.PerJar).Float(), "a larger batch is cheaper")

@@ -104,7 +104,8 @@ func (a *App) Cost(ctx context.Context, ref formula.Ref, ask CostAsk) (CostView,
 	if err := a.chooseVessel(st, &p, &out, s, ask.Vessel); err != nil {
 		return out, err
 	}
-	if err := withKinOf(st, &p, s); err != nil {
+	steps, _ := a.stepsAmong(d.Steps)
+	if err := withKinOf(st, &p, s, steps); err != nil {
 		return out, err
 	}
 	if p, err = p.Expanded(); err != nil {
@@ -143,8 +144,8 @@ func (a *App) product(st Store, d Desk, f Formula, v formula.Version) (costing.P
 }
 
 // withKinOf finds what is the same food as a line's come to in another way: it has the same name on a label, is as raw
-// or as cooked, about as wet, and has a price or a step that makes it.
-func withKinOf(st Store, p *costing.Product, s Settings) error {
+// or as cooked, about as wet, is not made of it, and has a price or a step that makes it.
+func withKinOf(st Store, p *costing.Product, s Settings, steps []pantry.Preparation) error {
 	rows, err := st.Ingredients()
 	if err != nil {
 		return err
@@ -158,7 +159,7 @@ func withKinOf(st Store, p *costing.Product, s Settings) error {
 		}
 		for i := range rows {
 			o := &rows[i].Data
-			if rows[i].Retired || !sameFood(g, o, s.Regime) {
+			if rows[i].Retired || !sameFood(g, o, s.Regime) || madeOf(steps, g.ID, o.ID) {
 				continue
 			}
 			if p.Library.Ingredients[o.ID] == nil {
@@ -170,6 +171,13 @@ func withKinOf(st Store, p *costing.Product, s Settings) error {
 		}
 	}
 	return nil
+}
+
+// madeOf reports whether one of two is made of the other: then they are one food in two states.
+func madeOf(steps []pantry.Preparation, a, b string) bool {
+	return slices.ContainsFunc(steps, func(p pantry.Preparation) bool {
+		return p.Input == a && (p.Output == b || p.CoOutput == b) || p.Input == b && (p.Output == a || p.CoOutput == a)
+	})
 }
 
 // rawFlags are of what was not cooked.

@@ -144,7 +144,7 @@ func (s *Store) LotCosts() (map[string]app.LotCost, error) {
 }
 
 type priceWayRow struct {
-	Key       string   `gorm:"primaryKey"`
+	Shape     string   `gorm:"primaryKey"`
 	Data      document `gorm:"type:jsonb"`
 	Format    int
 	UpdatedAt time.Time
@@ -156,7 +156,7 @@ func (priceWayRow) TableName() string { return "price_ways" }
 // PriceWay returns how files of a shape were read before.
 func (s *Store) PriceWay(signature string) (way app.PriceWay, known bool, err error) {
 	var rows []priceWayRow
-	if err := s.db.Where("key = ?", signature).Find(&rows).Error; err != nil || len(rows) == 0 {
+	if err := s.db.Where("shape = ?", signature).Find(&rows).Error; err != nil || len(rows) == 0 {
 		return way, false, translate(err)
 	}
 	return way, true, read("price way", rows[0].Format, rows[0].Data, &way)
@@ -168,7 +168,7 @@ func (s *Store) PutPriceWay(signature string, way app.PriceWay, by string) error
 	if err != nil {
 		return err
 	}
-	row := priceWayRow{Key: signature, Data: data, Format: upcast.Present, UpdatedAt: time.Now(), UpdatedBy: by}
+	row := priceWayRow{Shape: signature, Data: data, Format: upcast.Present, UpdatedAt: time.Now(), UpdatedBy: by}
 	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
 }
 

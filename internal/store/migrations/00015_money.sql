@@ -12,10 +12,10 @@ SELECT set_config('gallipot.by', 'Gallipot', true);
 UPDATE price_offers SET retired_at = now(), retired_by = 'Gallipot', retired_why = 'a price of nothing is none'
     WHERE price = 0 AND retired_at IS NULL;
 CREATE TABLE price_ways (
-    key text PRIMARY KEY,
+    shape text PRIMARY KEY,
     data jsonb NOT NULL,
     format int NOT NULL,
     updated_at timestamptz NOT NULL,
     updated_by text NOT NULL
 );
-CREATE TRIGGER note AFTER INSERT OR UPDATE OR DELETE ON price_ways FOR EACH ROW EXECUTE FUNCTION gallipot_note('price_way', 'key');
+CREATE TRIGGER note AFTER INSERT OR UPDATE OR DELETE ON price_ways FOR EACH ROW EXECUTE FUNCTION gallipot_note('price_way', 'shape');
