@@ -29,6 +29,7 @@ func screens() []screen {
 			p.sees(ready)
 		}
 	}
+	costed := func(p *page) { p.sees("What a jar of it costs") }
 	return []screen{
 		{"today", "/today", "In the cold room", nil},
 		{"pantry", "/pantry/miso_white", "a usable kg", nil},
@@ -71,7 +72,7 @@ func screens() []screen {
 		{"parties", "/jars?who=1", "Saltings Deli", nil},
 		{"batch-jars", "/batches/21/jars", "jars are out", nil},
 		{"batches", "/batches", "23 in the book", nil},
-		{"batch-fill", "/batches/21/fill", "none is short", nil},
+		{"batch-fill", "/batches/21/fill", "none is short", costed},
 		{"batch-record", "/batches/14/record", "Everything that happened", nil},
 		{"records", "/records", "Follow a lot", nil},
 		{"recall", "/recalls/1", "Look here", nil},
@@ -83,7 +84,7 @@ func screens() []screen {
 		{"devices", "/devices", "labels left", nil},
 		{"rehearse", "/rehearse/carrot_miso_dressing/3", "Hold", nil},
 		{"batch-weigh", "/batches/20", "24 jars planned", nil},
-		{"batch-read", "/batches/19", "First and last jar, twice each", nil},
+		{"batch-read", "/batches/19", "First and last jar, twice each", costed},
 		{"batch-decide", "/batches/5", "rejected", tab("✓ Decide", "Open again, on hold")},
 		{"batch-infused", "/batches/23/fill", "Strained", nil},
 		{"batch-vessels", "/batches/19/fill", "Made in", nil},

@@ -478,6 +478,9 @@ func TestAPriceFileIsMatchedAskedAboutAndRemembered(t *testing.T) {
 
 	way := app.PriceWay{Decimal: ",", Supplier: "Brackwater", Names: map[string]string{"Moon dust": app.LeftOutName,
 		"Tahini, sesame": "tahini"}}
+	nobody := way
+	nobody.Supplier = ""
+	assert.True(t, read(file, nobody, nil).Rows[2].Held, "whoever sells it")
 	r = read(file, way, nil)
 	assert.Empty(t, r.Asks)
 	assert.True(t, r.Rows[1].Left)

@@ -155,6 +155,9 @@ func (a *App) readPrices(st Store, f PriceFile, read ReadFile) (PriceReading, Pr
 	for _, r := range t.Rows {
 		answer := f.Rows[strconv.Itoa(r.Line)]
 		x := shelf.find(r, way)
+		x.Wrong = slices.DeleteFunc(x.Wrong, func(e pantry.FieldError) bool { // asked once for the file
+			return slices.ContainsFunc(t.Asks, func(q PriceAsk) bool { return q.Key == e.Field })
+		})
 		x.Left = x.Left || answer.Leave
 		switch {
 		case x.Left:
@@ -270,17 +273,16 @@ func (p *priceShelf) find(r PriceLine, way PriceWay) PriceFound {
 	if len(x.Wrong) > 0 {
 		return x
 	}
-	for _, e := range x.Offer.Check() {
-		x.Wrong = append(x.Wrong, e)
-	}
+	x.Wrong = append(x.Wrong, x.Offer.Check()...)
 	if g.IsPackaging() && x.Offer.PackUnit != "piece" {
-		x.Wrong = append(x.Wrong, pantry.FieldError{Field: "pack_unit", Message: "parts of the pack are bought by the piece"})
+		x.Wrong = append(x.Wrong, pantry.FieldError{Field: "pack_unit",
+			Message: "parts of the pack are bought by the piece"})
 	}
-	if len(x.Wrong) > 0 {
-		return x
+	beside := func(e pantry.FieldError) bool { return e.Field == "supplier" || e.Field == "date" }
+	if !slices.ContainsFunc(x.Wrong, func(e pantry.FieldError) bool { return !beside(e) }) {
+		x.Same = has(g.Offers, x.Offer)
+		p.moves(&x, g)
 	}
-	x.Same = has(g.Offers, x.Offer)
-	p.moves(&x, g)
 	return x
 }
 
@@ -298,6 +300,9 @@ func (p *priceShelf) moves(x *PriceFound, g *pantry.Ingredient) {
 	one := *g
 	one.Offers = []pantry.PriceOffer{x.Offer}
 	at := p.market
+	if one.Offers[0].Date == "" {
+		one.Offers[0].Date = at.Today.Format(pantry.DateLayout) // nobody said yet
+	}
 	if day, err := pantry.ParseDay(x.Offer.Date); err == nil {
 		at.Today = day // what it will cost from its day on
 	}

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import { fieldMessage } from "../../api/client";
+import { useIngredients } from "../../api/queries/pantry";
 import { ChooseIngredient } from "../../parts/choose";
 import { TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
@@ -13,6 +14,8 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
   const { version, problem, edit } = draft;
   const { shop, money } = useFormats();
   const costs = draft.view.panel.cost.items;
+  const pantry = useIngredients();
+  const costOf = (id: string) => pantry.data?.find((g) => g.id === id)?.per_kg; // of a part of the pack: a piece
   const set = (i: number, change: Partial<Item>) =>
     edit(
       "packaging",
@@ -53,7 +56,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                     to={`/pantry/${p.item}`}
                     className="block pt-[9px] text-right text-[13px] font-semibold text-cobalt hover:underline"
                   >
-                    what it costs today
+                    {costOf(p.item) == null ? "no price" : money(costOf(p.item) ?? 0, 4)}
                   </Link>
                 ) : (
                   <NumberField

@@ -468,7 +468,9 @@ function Page({ view }: { view: View }) {
       </Block>
       <WhyDialog
         open={!!losing}
-        title={losing?.code === "renames" ? "It gets another name" : losing?.code === "leaps" ? "The price leaps" : "Something is taken off"}
+        title={
+          losing?.code === "renames" ? "It gets another name" : losing?.code === "leaps" ? "The price leaps" : "Something is taken off"
+        }
         text={losing?.title}
         button={losing?.code === "renames" ? "Call it so" : losing?.code === "leaps" ? "It is right" : "Take it off"}
         act={(why) => saver.because(why)}

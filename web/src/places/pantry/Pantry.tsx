@@ -62,7 +62,7 @@ export default function Pantry() {
     );
   return (
     <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
-      <Head title="Pantry" sub={`${list.data.filter((g) => !g.retired).length} ingredients`}>
+      <Head title="Pantry" sub={counted(list.data)}>
         <Link to="/stock" className="btn-quiet inline-flex items-center">
           Stock
         </Link>
@@ -117,6 +117,13 @@ export default function Pantry() {
       />
     </div>
   );
+}
+
+/** How much there is, food and pack apart. */
+function counted(list: Row[]): string {
+  const there = list.filter((g) => !g.retired);
+  const packs = there.filter((g) => g.role === "packaging").length;
+  return `${there.length - packs} ingredients${packs > 0 ? `, ${packs} for the pack` : ""}`;
 }
 
 function AddIngredient({ open, called, onClose }: { open: boolean; called: string; onClose: () => void }) {

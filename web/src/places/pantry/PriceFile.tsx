@@ -233,8 +233,7 @@ function Rows({
                   {r.text}
                 </span>
                 <span className="text-[12px] text-ink-3">
-                  {r.offer.supplier}
-                  {r.offer.date && `, from ${day(r.offer.date, true)}`}
+                  {[r.offer.supplier, r.offer.date && `from ${day(r.offer.date, true)}`].filter(Boolean).join(", ")}
                 </span>
               </td>
               <td className="max-w-[280px]">
