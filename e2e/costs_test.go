@@ -81,3 +81,35 @@ func TestWhatAJarCostsIsTheSameOnItsSheet(t *testing.T) {
 	p.sees("240 jars in")
 	assert.NotEqual(t, onSheet, stack())
 }
+
+// TestABatchTellsTheOneCauseFirst writes down how long hands were at a batch: the cause beside it follows, and its
+// place in the line of batches shows the parts.
+func TestABatchTellsTheOneCauseFirst(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/batches/19/decide")
+	p.sees("Against the standard of that day")
+	p.click("Say how long hands were at it")
+	p.fill("Hands, all together", "600")
+	p.click("Write it down")
+	p.sees("10.0 h of hands")
+	p.sees("Hands made it")
+	p.click("What a jar of it costs")
+	p.sees("What it was")
+	p.sees("what the ingredients cost")
+	p.sees("Hands made it")
+}
+
+func TestAMarkUpIsSaidByItsName(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/costs/carrot_miso_dressing/3")
+	p.sees("you 6.4")
+	p.sees("(margin 55 %)")
+	p.click("How this shop prices")
+	p.sees("What each adds")
+	js[any](p, `document.querySelector('#prices tbody button:last-of-type').click()`)
+	p.fill("You, at a stall, percent", "20")
+	p.press(kb.Tab)
+	p.sees("saved")
+	p.visit("/costs/carrot_miso_dressing/3")
+	p.sees("(mark-up 20 %)")
+}

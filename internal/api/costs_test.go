@@ -203,3 +203,35 @@ func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 	b := bake(t, c, clock())
 	b.send("GET", fmt.Sprintf("/api/batches/%d/variance", b.id), nil).refused(422, "")
 }
+
+func TestTheShopSaysHowItCountsAndPrices(t *testing.T) {
+	c := withDemo(t)
+	shop := get[app.ShopView](c, "/api/shop")
+	put := func(change func(s *app.Settings)) reply {
+		next := get[app.ShopView](c, "/api/shop")
+		change(&next.Settings)
+		return c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", next.Rev), next.Settings)
+	}
+	before := get[app.IngredientView](c, "/api/ingredients/miso_white").Cost
+	put(func(s *app.Settings) { s.PriceRule = pantry.LotsPrice }).ok()
+	v := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	require.NotNil(t, v.Cost)
+	assert.Contains(t, v.Arithmetic, "g on hand cost, lot by lot")
+	assert.Empty(t, v.Cost.Offer.Supplier)
+	assert.InDelta(t, before.PerGram.Float(), v.Cost.PerGram.Float(), 0.01, "a lot cost about what it costs")
+	put(func(s *app.Settings) { s.PriceRule = "luck" }).refused(422, "price_rule")
+
+	ladder := func() costing.Rung { return c.cost("carrot_miso_dressing", 3, app.CostAsk{Jars: 48}).Ladder[0] }
+	dear := ladder()
+	put(func(s *app.Settings) { s.Pricing.Market = costing.Added{Way: costing.MarkUp, Percent: amount.Pct(20)} }).ok()
+	assert.Negative(t, ladder().Point.Minus(dear.Point).Float(), "a mark-up of 20 % is less than a margin of 55 %")
+	put(func(s *app.Settings) {
+		s.Pricing.Market.Way, s.Pricing.Market.Percent = costing.Margin, amount.Pct(100)
+	}).
+		refused(422, "pricing.market.percent")
+	put(func(s *app.Settings) { s.DayMinutes = amount.Min(-1) }).refused(422, "day_minutes")
+	put(func(s *app.Settings) { s.KitchenPerHour = amount.M("12") }).ok()
+	dearer := c.cost("carrot_miso_dressing", 3, app.CostAsk{Jars: 48}).Stack
+	assert.Equal(t, "room:kitchen", dearer.Rooms[len(dearer.Rooms)-1].Key)
+	assert.Equal(t, shop.Name, get[app.ShopView](c, "/api/shop").Name)
+}

@@ -340,12 +340,16 @@ func (l loaded) handsAgainst(terms costing.Terms) *costing.TwoWays {
 	if w == nil || err != nil || l.row.Jars == 0 {
 		return nil
 	}
+	onTop, err := l.lib.OnTop(l.version)
+	if err != nil {
+		return nil
+	}
 	if p := l.row.Planned; p != nil {
 		terms.Made = costing.Made{Vessel: p.Vessel, Samples: p.Samples}
 	}
 	v := l.version
 	v.CostingJars = l.row.Jars
-	standard := costing.Jar(v, nodes, nil, terms)
+	standard := costing.Jar(v, nodes, onTop, terms)
 	hour := amount.Whole(60)
 	each := standard.Minutes.Over(amount.Whole(int64(l.row.Jars)))
 	out := costing.Between(each.Times(amount.Whole(int64(l.record.Fill.Jars))), amount.ExactFloat(w.Minutes),

@@ -147,6 +147,9 @@ func (c *collector) stack(b batch, in inBowl, onTop []formula.Node) Stack {
 		p := c.line(n, x, n.Line.Grams.Exact().Times(more), once.Times(more))
 		s.Toppings, s.Ingredients = append(s.Toppings, p), s.Ingredients.Plus(p.PerJar)
 		lost = lost.Plus(p.PerJar.Minus(once))
+		if x.minutes.IsPositive() {
+			in.steps = append(slices.Clip(in.steps), c.step(n, x, n.Line.Grams.Exact().Times(b.jars)))
+		}
 	}
 	s.Losses = lost.Plus(s.pack(c, more))
 	s.work(c, b, in.steps)

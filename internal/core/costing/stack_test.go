@@ -63,6 +63,14 @@ func TestToppingsCostAndHaveARow(t *testing.T) {
 	bare := v
 	bare.Toppings = nil
 	assert.Equal(t, "0.1000", s.PerJar.Minus(productOf(t, bare, lib).Jar(10).PerJar).Fixed(4))
+	toasted := v
+	toasted.Toppings = []formula.Topping{{ID: "t", Ingredient: "seeds", Grams: amount.G(4)}}
+	lib.Ingredients["seeds"] = &pantry.Ingredient{ID: "seeds", Name: "seeds"}
+	steps := pantry.Preparation{ID: "toast", Name: "toast", Input: "oil", Output: "seeds", YieldPercent: 80,
+		MinutesPerKg: 30}
+	s = productOf(t, toasted, lib, steps).Jar(10)
+	require.Len(t, s.Hands, 2)
+	assert.Equal(t, "0.1500", s.Hands[1].Minutes.Fixed(4), "4 g of 5 g at 30 min a kilo: hands go onto jars, too")
 	lib.Ingredients["oil"].Offers = nil
 	s = productOf(t, v, lib).Jar(10)
 	assert.True(t, s.Toppings[0].Missing)

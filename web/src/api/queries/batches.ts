@@ -11,6 +11,9 @@ export const batchKeys = {
   one: (id: number) => ["batch", id] as const,
   lots: (id: number) => ["batch", id, "lots"] as const,
   cost: (id: number) => ["batch", id, "cost"] as const,
+  variance: (id: number) => ["batch", id, "variance"] as const,
+  /** what jars cost, and what batches cost against their standards */
+  costs: ["costs"] as const,
   jars: ["jars"] as const,
 };
 
@@ -71,6 +74,8 @@ export function refreshBatch(client: QueryClient, id: number, next: Schemas["Bat
     client,
     batchKeys.lots(id),
     batchKeys.cost(id),
+    batchKeys.variance(id),
+    batchKeys.costs,
     batchKeys.lists,
     lotKeys.stock,
     lotKeys.lists,

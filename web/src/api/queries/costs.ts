@@ -1,12 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
+import { batchKeys } from "./batches";
 
-export const costKeys = { all: ["costs"] as const };
+const all = batchKeys.costs;
 
 /** What a jar of a version costs in a batch, with what-ifs beside it; nothing is written. */
 export const useCost = (id: string, number: number, ask: Schemas["CostAsk"]) =>
   useQuery({
-    queryKey: [...costKeys.all, id, number, ask],
+    queryKey: [...all, id, number, ask],
     queryFn: () => take(api.POST("/formulas/{id}/versions/{number}/cost", { params: { path: { id, number } }, body: ask })),
     placeholderData: keepPreviousData,
     staleTime: 0,
@@ -16,12 +17,12 @@ export const useCost = (id: string, number: number, ask: Schemas["CostAsk"]) =>
 /** The last batches of a formula against their standards. */
 export const useVariances = (id: string) =>
   useQuery({
-    queryKey: [...costKeys.all, "variances", id],
+    queryKey: [...all, "variances", id],
     queryFn: () => take(api.GET("/formulas/{id}/variances", { params: { path: { id } } })),
   });
 
 export const useVariance = (batch: number) =>
   useQuery({
-    queryKey: [...costKeys.all, "variance", batch],
+    queryKey: batchKeys.variance(batch),
     queryFn: () => take(api.GET("/batches/{id}/variance", { params: { path: { id: batch } } })),
   });

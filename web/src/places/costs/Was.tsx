@@ -153,7 +153,13 @@ function Line({ list, shown, onShow }: { list: Batch[]; shown: number; onShow: (
             stroke="var(--color-cobalt)"
             strokeWidth="2"
           />
-          <text x={x(i)} y={of(b) >= 0 ? y(of(b)) - 9 : y(of(b)) + 18} textAnchor="middle" fontSize="11" fill="var(--color-ink-2)">
+          <text
+            x={x(i)}
+            y={of(b) >= 0 || y(of(b)) > 66 ? y(of(b)) - 9 : y(of(b)) + 18}
+            textAnchor="middle"
+            fontSize="11"
+            fill="var(--color-ink-2)"
+          >
             {signed(of(b), 1)} %
           </text>
         </g>

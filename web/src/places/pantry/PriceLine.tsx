@@ -23,6 +23,11 @@ export function PriceLine({ told, each, pack }: { told: Told[]; each: (perGram: 
   const x = (d: string) => 6 + ((at(d) - at(first)) / Math.max(1, at(last) - at(first))) * (WIDE - 90);
   const y = (c: number) => 14 + ((high - c) / (high - low || 1)) * (HIGH - 40);
   const suppliers = [...new Set(known.map((t) => t.offer.supplier))];
+  const ends = apart(
+    suppliers.map((s) =>
+      y(known.filter((t) => t.offer.supplier === s).toSorted((a, b) => b.offer.date.localeCompare(a.offer.date))[0]?.per_gram ?? low),
+    ),
+  );
   const tints = ["var(--color-cobalt)", "var(--color-acid)", "var(--color-leaf)", "var(--color-mustard)"];
   return (
     <svg
@@ -70,7 +75,7 @@ export function PriceLine({ told, each, pack }: { told: Told[]; each: (perGram: 
               </circle>
             ))}
             {end && (
-              <text x={WIDE - 78} y={y(end.per_gram) + 4} fontSize="11.500" fill={color}>
+              <text x={WIDE - 78} y={(ends[k] ?? 0) + 4} fontSize="11.500" fill={color}>
                 {each(end.per_gram)} {s.length > 8 ? `${s.slice(0, 7)}…` : s}
               </text>
             )}
@@ -79,4 +84,15 @@ export function PriceLine({ told, each, pack }: { told: Told[]; each: (perGram: 
       })}
     </svg>
   );
+}
+
+/** Heights of words beside lines, moved apart so that none lies over another. */
+export function apart(heights: number[], least = 13): number[] {
+  const out = [...heights];
+  const order = heights.map((_, i) => i).toSorted((a, b) => (heights[a] ?? 0) - (heights[b] ?? 0));
+  order.forEach((at, i) => {
+    const above = order[i - 1];
+    if (above !== undefined) out[at] = Math.max(out[at] ?? 0, (out[above] ?? 0) + least);
+  });
+  return out;
 }

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Schemas } from "../../api/client";
 import { packWords } from "./Offers";
 import { base64Of, opens, times } from "./PriceFile";
+import { apart } from "./PriceLine";
 
 const row = (c: Partial<Schemas["PriceFound"]>): Schemas["PriceFound"] => ({
   line: 2,
@@ -42,6 +43,12 @@ it("sends a file as its bytes", async () => {
   expect(await base64Of(new Blob([new Uint8Array([0xff, 0xfe, 0x41, 0x00])]))).toBe("//5BAA==");
   const long = new Uint8Array(70_000).fill(65);
   expect(atob(await base64Of(new Blob([long]))).length).toBe(70_000);
+});
+
+it("moves words beside lines apart, and leaves those that are", () => {
+  expect(apart([20, 22, 60])).toEqual([20, 33, 60]);
+  expect(apart([22, 20])).toEqual([33, 20]);
+  expect(apart([])).toEqual([]);
 });
 
 it("tells a pack as it is sold", () => {
