@@ -41,7 +41,7 @@ export default function Cost() {
   if (!v) return <Failed message={problem?.fields[0]?.message ?? problem?.title ?? ""} again={() => q.refetch()} />;
   const file = (ending: string) => `/api/formulas/${v.formula}/versions/${v.version}/cost.${ending}?jars=${v.jars}&in=${v.vessel}`;
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4 max-[1000px]:min-w-0">
+    <div className="flex h-full flex-col px-6 pt-4">
       <Head
         title={v.name}
         sub={
@@ -61,7 +61,7 @@ export default function Cost() {
           as CSV
         </a>
       </Head>
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[404px_minmax(0,1fr)] gap-6 overflow-y-auto pb-6 max-[1000px]:grid-cols-1">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[404px_minmax(0,1fr)] gap-6 overflow-y-auto pb-6 max-[1180px]:grid-cols-[344px_minmax(0,1fr)] max-[860px]:grid-cols-1">
         <div className="min-w-0">
           <div className="mb-3 grid grid-cols-[112px_minmax(0,1fr)] gap-3">
             <NumberField

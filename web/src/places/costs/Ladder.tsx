@@ -34,12 +34,15 @@ export function Ladder({ view }: { view: View }) {
         {view.ladder.map((r) => {
           const [name, how] = WAYS[r.key as keyof typeof WAYS];
           return (
-            <div key={r.key} className="grid grid-cols-[150px_minmax(0,1fr)_112px] items-start gap-4">
+            <div
+              key={r.key}
+              className="grid grid-cols-[150px_minmax(0,1fr)_112px] items-start gap-4 max-[640px]:grid-cols-[minmax(0,1fr)_112px] max-[640px]:gap-x-3 max-[640px]:gap-y-1"
+            >
               <div>
                 <b className="block text-[14px]">{name}</b>
                 <span className="text-[12px] text-ink-3">{how}</span>
               </div>
-              <div className="min-w-0">
+              <div className="min-w-0 max-[640px]:order-last max-[640px]:col-span-2">
                 <Bar rung={r} most={most} />
                 <p className="mt-1 text-[12.5px] leading-[1.4] text-ink-2">
                   {r.steps.map((s) => `${WHO[s.who]} ${money(s.price)} (${added(s.added, num)})`).join(", ")}

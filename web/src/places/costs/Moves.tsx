@@ -24,14 +24,14 @@ export function Moves({ moves, perJar }: { moves: Schemas["CostMove"][]; perJar:
           <tr>
             <th className="pb-1 text-left font-normal">by a tenth</th>
             <th className="w-16 pb-1 text-right font-normal">less</th>
-            <th className="w-[46%] pb-1" />
+            <th className="w-[46%] pb-1 max-[640px]:w-[18%]" />
             <th className="w-16 pb-1 text-right font-normal">more</th>
           </tr>
         </thead>
         <tbody>
           {shown.map((m) => (
             <tr key={m.kind + m.of} className="h-[26px] border-b border-rule-soft">
-              <td className="max-w-0 truncate pr-2" title={words(m)}>
+              <td className="max-w-0 truncate pr-2 max-[640px]:whitespace-normal" title={words(m)}>
                 {words(m)}
               </td>
               <td className="text-right text-ink-2">{signed(m.less, 3)}</td>

@@ -14,7 +14,7 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
   const most = Math.max(...GROUPS.flatMap((g) => g.parts(stack).map((p) => p.per_jar)), 1e-9);
   return (
     <section className="sheet px-5 pt-4 pb-3" aria-label="The stack of one jar">
-      <div className="flex items-end gap-4">
+      <div className="flex items-end gap-4 max-[1180px]:gap-3">
         <Pot stack={stack} />
         <div className="min-w-0 pb-1">
           {stack.at_least && <p className="text-[14px] leading-none font-semibold text-mustard-ink">at least</p>}
@@ -110,7 +110,7 @@ function Row({ part, most, color, open, onOpen }: { part: Part; most: number; co
             className="flex min-h-[30px] w-full items-center gap-[6px] text-left hover:text-cobalt"
             title={part.name}
           >
-            <svg width="7" height="9" viewBox="0 0 7 9" aria-hidden="true" className={open ? "rotate-90" : ""}>
+            <svg width="7" height="9" viewBox="0 0 7 9" aria-hidden="true" className={`shrink-0 ${open ? "rotate-90" : ""}`}>
               <path d="M1 0.500l5.500 4L1 8.500z" fill="var(--color-rule-strong)" />
             </svg>
             <span className="truncate">{part.name}</span>
