@@ -13,9 +13,12 @@ export function PriceLine({ told, each, pack }: { told: Told[]; each: (perGram: 
   const known = told.filter((t): t is Told & { per_gram: number } => t.per_gram != null);
   if (known.length < 2) return null;
   const now = today();
-  const days = known.flatMap((t) => [t.offer.date, t.offer.valid_until || t.offer.date]).concat(now);
-  const first = days.reduce((a, b) => (a < b ? a : b));
-  const last = days.reduce((a, b) => (a > b ? a : b));
+  const days = known
+    .flatMap((t) => [t.offer.date, t.offer.valid_until || t.offer.date])
+    .concat(now)
+    .toSorted();
+  const first = days[0] ?? now;
+  const last = days[days.length - 1] ?? now;
   const costs = known.map((t) => t.per_gram);
   const high = Math.max(...costs);
   const low = Math.min(...costs);
@@ -51,8 +54,7 @@ export function PriceLine({ told, each, pack }: { told: Told[]; each: (perGram: 
         const d = own
           .map((t, i) => {
             const next = own[i + 1]?.offer.date;
-            const end =
-              [next, t.offer.valid_until].filter((e): e is string => !!e).toSorted()[0] ?? (t.offer.date > now ? t.offer.date : now);
+            const end = [next, t.offer.valid_until].filter((e): e is string => !!e).toSorted()[0] ?? [t.offer.date, now].toSorted()[1];
             const joined = i > 0 && (own[i - 1]?.offer.valid_until || "9") >= t.offer.date;
             return `${joined ? "L" : "M"}${x(t.offer.date)} ${y(t.per_gram)}L${x(end)} ${y(t.per_gram)}`;
           })
