@@ -35,7 +35,9 @@ func TestAPriceFileIsMatchedBeforeItIsTakenIn(t *testing.T) {
 	p.click("So it is")
 	p.gone("Whose prices are these?")
 	p.click("Pumpkin, cooked")
+	p.sees("1 to take in") // what is settled moves down: the next is pressed where it stands then
 	p.click("Leave out: Moon dust")
+	p.sees("1 left out")
 	p.click("Leave out: Lime juice")
 	p.sees("2 left out")
 	p.click("Take 1 price in")

@@ -69,10 +69,10 @@ export function PriceFile({ file, onClose }: { file: File; onClose: () => void }
       setProblem(problemOf(e));
     }
   });
-  const set = (c: Partial<Way>) => setWay({ ...way, ...c });
-  const name = (text: string, id: string) => set({ names: { ...way.names, [text]: id } });
+  const set = (c: Partial<Way>) => setWay((old) => ({ ...old, ...c }));
+  const name = (text: string, id: string) => setWay((old) => ({ ...old, names: { ...old.names, [text]: id } }));
   const answer = (line: number, c: Partial<Schemas["PriceAnswer"]>) =>
-    setRows({ ...rows, [line]: { ...(rows[line] ?? { leave: false, confirmed: false }), ...c } });
+    setRows((old) => ({ ...old, [line]: { ...(old[line] ?? { leave: false, confirmed: false }), ...c } }));
   const asks = reading?.asks ?? [];
   const open = reading?.rows.filter((r) => opens(r, rows[r.line])) ?? [];
   const settled = reading?.rows.filter((r) => !opens(r, rows[r.line])) ?? [];
