@@ -531,6 +531,11 @@ func TestAPriceThatLeapsIsAskedAbout(t *testing.T) {
 	said := c.send("PUT", path, g).refused(422, "")
 	assert.Contains(t, said, "a usable kg would cost 109.00 in the place of 10.90")
 	assert.Len(t, get[app.IngredientView](c, "/api/ingredients/miso_white").Offers, 1)
+	lost := g
+	lost.SupplierLists, lost.Allergens = nil, nil
+	c.send("PUT", path+"&why=a+tub+of+the+old+one", lost).refused(422, "offers[1].price")
+	assert.NotEmpty(t, get[app.IngredientView](c, "/api/ingredients/miso_white").Allergens[law.GB],
+		"the reason for a price takes no allergen off")
 	c.send("PUT", path+"&why=a+tub+of+the+old+one", g).ok()
 	assert.Len(t, get[app.IngredientView](c, "/api/ingredients/miso_white").Offers, 2)
 }

@@ -320,9 +320,11 @@ func (p *priceShelf) moves(x *PriceFound, g *pantry.Ingredient) {
 	}
 }
 
-// leaps asks for a reason where a new price, typed on a page, moves a usable gram by more than three times.
+// leaps asks for a reason where a new price, typed on a page, moves a usable gram by more than three times. That reason
+// is for the price alone: what else changes, as an allergen that is lost, is asked about by itself.
 func (a *App) leaps(ctx context.Context, st Store, old, now pantry.Ingredient) error {
-	if a.stamp(ctx).Why != "" || len(old.Offers) == 0 {
+	apart := !judgedBy(old, now)
+	if apart && a.stamp(ctx).Why != "" || len(old.Offers) == 0 {
 		return nil
 	}
 	s, _, err := a.settings(st)
@@ -330,7 +332,7 @@ func (a *App) leaps(ctx context.Context, st Store, old, now pantry.Ingredient) e
 		return err
 	}
 	shelf := priceShelf{market: a.market(st, s, a.today(s))}
-	for _, o := range now.Offers {
+	for i, o := range now.Offers {
 		if slices.ContainsFunc(old.Offers, func(x pantry.PriceOffer) bool { return sameOffer(x, o) }) {
 			continue
 		}
@@ -338,6 +340,10 @@ func (a *App) leaps(ctx context.Context, st Store, old, now pantry.Ingredient) e
 		was := now
 		was.Offers = old.Offers
 		shelf.moves(&x, &was)
+		if x.Held && !apart {
+			return field(fmt.Sprintf("offers[%d].price", i),
+				"this moves a gram by more than three times: save what else you changed first, then this by itself")
+		}
 		if x.Held {
 			return Problem{Kind: Refused, Code: "leaps", Message: fmt.Sprintf(
 				"%s for %s %s: a usable %s would cost %s in the place of %s. Say why that is right, or put the price right.",
