@@ -29,11 +29,14 @@ type baker struct {
 }
 
 // bake plans a batch of the beetroot dip made on the clock's day.
-func bake(t *testing.T, c *client, now *time.Time) *baker {
+func bake(t *testing.T, c *client, now *time.Time) *baker { return bakeOf(t, c, now, 2) }
+
+// bakeOf is bake with another version of it.
+func bakeOf(t *testing.T, c *client, now *time.Time, version int) *baker {
 	t.Helper()
 	c.app.Now = func() time.Time { return *now }
 	v := into[app.BatchView](c.send("POST", "/api/batches",
-		map[string]any{"formula": "beetroot_horseradish_dip", "version": 2, "jars": 12,
+		map[string]any{"formula": "beetroot_horseradish_dip", "version": version, "jars": 12,
 			"made_on": now.Format("2006-01-02")}).ok())
 	assert.Equal(t, "hold", v.Record.State)
 	return &baker{c, v.ID, 0, now}

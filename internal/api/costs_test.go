@@ -3,10 +3,12 @@ package api
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 
 	"github.com/stretchr/testify/assert"
@@ -171,6 +173,14 @@ func TestABundleKeepsThePricesThatAreNewerHere(t *testing.T) {
 	now := get[app.IngredientView](c, "/api/ingredients/miso_white")
 	assert.Len(t, now.Offers, len(v.Offers)+1)
 	assert.Equal(t, "12.40", now.Cost.Offer.Price.Fixed(2), "the bundle is from before")
+
+	g = now.Ingredient
+	g.Offers = g.Offers[:1] // what the bundle has is taken out
+	g.Note = "the large tub"
+	c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", now.Rev), g).ok()
+	c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()
+	now = get[app.IngredientView](c, "/api/ingredients/miso_white")
+	assert.Len(t, now.Offers, 1, "what was taken out here does not come back with it")
 }
 
 func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
@@ -229,9 +239,61 @@ func TestTheShopSaysHowItCountsAndPrices(t *testing.T) {
 		s.Pricing.Market.Way, s.Pricing.Market.Percent = costing.Margin, amount.Pct(100)
 	}).
 		refused(422, "pricing.market.percent")
+	put(func(s *app.Settings) { s.Pricing = costing.Pricing{} }).ok()
+	assert.Equal(t, costing.MarkUp, get[app.ShopView](c, "/api/shop").Pricing.Market.Way,
+		"a page from before there were prices changes none")
 	put(func(s *app.Settings) { s.DayMinutes = amount.Min(-1) }).refused(422, "day_minutes")
 	put(func(s *app.Settings) { s.KitchenPerHour = amount.M("12") }).ok()
 	dearer := c.cost("carrot_miso_dressing", 3, app.CostAsk{Jars: 48}).Stack
 	assert.Equal(t, "room:kitchen", dearer.Rooms[len(dearer.Rooms)-1].Key)
 	assert.Equal(t, shop.Name, get[app.ShopView](c, "/api/shop").Name)
+}
+
+// TestTheStandardIsThatOfTheDay: what lots cost that are on hand now is no standard of a batch from before, and parts
+// of the pack that are bought count in it.
+func TestTheStandardIsThatOfTheDay(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	c.app.Now = func() time.Time { return *now }
+	c.as("Ines")
+	s := into[app.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
+		map[string]any{"from": 2}).ok())
+	at := fmt.Sprintf("/api/formulas/beetroot_horseradish_dip/versions/%d", s.Version.Number)
+	v := s.Version
+	v.Packaging = []formula.PackagingItem{{Name: "jar", Item: "jar_round_190"}}
+	s = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", at, s.Rev), v).ok())
+	c.lock(at, s.Rev).ok()
+	b := bakeOf(t, c, now, s.Version.Number)
+	b.weighAndFill()
+	variance := func() app.BatchVariance {
+		return get[app.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", b.id))
+	}
+	before := variance()
+	assert.InDelta(t, 12*(96+4.8)/240, before.Packaging.Standard.Float(), 1e-9, "12 jars at what they cost")
+
+	c.as("Ines")
+	shop := get[app.ShopView](c, "/api/shop")
+	shop.PriceRule = pantry.LotsPrice
+	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
+	assert.Equal(t, before.Standard, variance().Standard)
+}
+
+func TestABowlThatWasSplitIsNotToldAgainstItsStandard(t *testing.T) {
+	now := clock()
+	c := withDemo(t)
+	c.app.Now = func() time.Time { return *now }
+	c.as("Ines")
+	large := c.largerJars()
+	b := bake(t, c, now)
+	for _, l := range b.view().Record.Lines {
+		b.write(map[string]any{"kind": "weighing", "weighing": b.weighing(b.id, l, l.Grams)}).ok()
+	}
+	c.send("POST", fmt.Sprintf("/api/batches/%d/splits", b.id),
+		map[string]any{"formula": "beetroot_horseradish_dip", "version": large, "jars": 3}).ok()
+	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 6, "at": *now}}).ok()
+	said := c.send("GET", fmt.Sprintf("/api/batches/%d/variance", b.id), nil).refused(422, "")
+	assert.Contains(t, said, "other jars", "six jars too few would be nobody's fault")
+	for _, x := range get[app.FormulaVariances](c, "/api/formulas/beetroot_horseradish_dip/variances").Batches {
+		assert.NotEqual(t, b.id, x.Batch)
+	}
 }

@@ -13,6 +13,7 @@ import (
 	"time"
 	"unicode"
 
+	"gallipot/internal/core/assess"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
@@ -245,6 +246,16 @@ func (a *App) bookOf(st Store, d Desk) (book, error) {
 	steps, _ := a.stepsAmong(d.Steps)
 	terms, prices := a.termsOf(st, s, steps, map[string]pantry.Ingredient{})
 	return book{s, under, terms, prices, s.rules(), steps}, nil
+}
+
+// assessing is the book, and what versions in a library are assessed with by it.
+func (a *App) assessing(st Store, lib formula.Library) (book, assess.Inputs, error) {
+	b, err := a.book(st)
+	if err != nil {
+		return b, assess.Inputs{}, err
+	}
+	vessels, err := st.MadeIn()
+	return b, assess.Inputs{Library: lib, Terms: b.terms, Made: b.settings.madeIn(vessels), Rules: b.rules}, err
 }
 
 // namedBy is what versions name, each once.

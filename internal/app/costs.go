@@ -305,16 +305,31 @@ func (a *App) VarianceOf(ctx context.Context, id int64) (BatchVariance, error) {
 	if err != nil {
 		return BatchVariance{}, err
 	}
-	return a.variance(st, l)
+	return a.variance(st, l, map[string]pantry.Ingredient{})
 }
 
-// variance sets what a batch met against its standard.
-func (a *App) variance(st Store, l loaded) (BatchVariance, error) {
+// standardOf are the terms of a batch's standard: by the offers of the day it was made, whatever the lots cost that are
+// on hand now.
+func (a *App) standardOf(st Store, l loaded, behind map[string]pantry.Ingredient) costing.Terms {
+	s := l.book.settings
+	if s.PriceRule == pantry.LotsPrice {
+		s.PriceRule = pantry.NewestPrice
+	}
+	terms, _ := a.termsOn(st, s, l.book.steps, behind, l.row.MadeOn)
+	terms.Item = func(id string) *pantry.Ingredient { return l.lib.Ingredients[id] }
+	return terms
+}
+
+// variance sets what a batch met against its standard. behind are ingredients behind steps that are known.
+func (a *App) variance(st Store, l loaded, behind map[string]pantry.Ingredient) (BatchVariance, error) {
 	out := BatchVariance{Batch: l.row.ID, Code: l.row.Code, MadeOn: l.row.MadeOn.Format(pantry.DateLayout)}
 	if !l.record.Weighed || l.record.Fill == nil {
 		return out, refused("not_filled", "What it cost against its standard is known once it is weighed and filled.")
 	}
-	terms, _ := a.termsOn(st, l.book.settings, l.book.steps, map[string]pantry.Ingredient{}, l.row.MadeOn)
+	if len(l.record.Splits) > 0 {
+		return out, refused("split", "Part of its bowl went into other jars: what it cost against its standard cannot be told apart.")
+	}
+	terms := a.standardOf(st, l, behind)
 	out.Variance = costing.Against(l.met(terms), l.row.Jars, l.record.Fill.Jars)
 	pack := packOf(l, terms)
 	out.Packaging, out.Hands = &pack, l.handsAgainst(terms)
@@ -359,7 +374,6 @@ func (l loaded) handsAgainst(terms costing.Terms) *costing.TwoWays {
 
 // met are the lines of a batch as planned and as weighed, with their standard and what their lots cost.
 func (l loaded) met(terms costing.Terms) []costing.Met {
-	terms.Made = l.book.settings.made(bench.Vessel{})
 	planned := map[string]amount.Grams{}
 	for _, t := range l.row.Targets {
 		planned[t.Line] = t.Grams
@@ -371,12 +385,13 @@ func (l loaded) met(terms costing.Terms) []costing.Met {
 	out := []costing.Met{}
 	seen := map[string]bool{}
 	for _, n := range l.asMade() {
-		m := costing.Met{Line: n.Line.ID, Name: n.Name, Planned: planned[n.Line.ID], Actual: n.Line.Grams,
+		base, _ := formula.Whole(n.Line.ID)
+		m := costing.Met{Line: base, Name: n.Name, Planned: planned[n.Line.ID], Actual: n.Line.Grams,
 			Paid: paid[n.Line.ID].ByLots}
 		if per, complete := costing.PerGram(&n, terms); complete {
 			m.PerGram = &per
 		}
-		seen[n.Line.ID] = true
+		seen[base] = true
 		out = append(out, m)
 	}
 	whole, err := l.lib.Expand(l.version)
@@ -423,11 +438,12 @@ func (a *App) VariancesOf(ctx context.Context, id string) (FormulaVariances, err
 	if err != nil {
 		return out, err
 	}
+	behind := map[string]pantry.Ingredient{}
 	for _, l := range list {
-		if !l.record.Weighed || l.record.Fill == nil {
+		if !l.record.Weighed || l.record.Fill == nil || len(l.record.Splits) > 0 {
 			continue
 		}
-		v, err := a.variance(st, l)
+		v, err := a.variance(st, l, behind)
 		if err != nil {
 			return out, err
 		}

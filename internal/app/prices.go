@@ -8,10 +8,8 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
-	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
-	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
 
@@ -22,6 +20,7 @@ type PriceStore interface {
 	TouchIngredient(id, by string) error
 	PriceWay(signature string) (way PriceWay, known bool, err error)
 	PutPriceWay(signature string, way PriceWay, by string) error
+	RetiredOffers() (map[string][]pantry.PriceOffer, error)
 	ReplaceOffers(id string, offers []pantry.PriceOffer, by Stamp) error
 }
 
@@ -82,16 +81,6 @@ func (s Settings) madeIn(vessels map[string]bench.Vessel) func(string) costing.M
 		}
 		return s.made(bench.Vessel{Residue: s.Residue})
 	}
-}
-
-// assessing is the book, and what versions in a library are assessed with by it.
-func (a *App) assessing(st Store, lib formula.Library) (book, assess.Inputs, error) {
-	b, err := a.book(st)
-	if err != nil {
-		return b, assess.Inputs{}, err
-	}
-	vessels, err := st.MadeIn()
-	return b, assess.Inputs{Library: lib, Terms: b.terms, Made: b.settings.madeIn(vessels), Rules: b.rules}, err
 }
 
 // market is what prices are read by on a day. What a piece weighs, and what lots cost, is read where a price asks.

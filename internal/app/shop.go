@@ -327,6 +327,7 @@ func (s Settings) judging() Settings {
 // SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by
 // them.
 func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, error) {
+	unpriced := s.Pricing == costing.Pricing{} // a page from before there was one says nothing of it
 	s = s.WithDefaults().withThings()
 	if err := may(ctx, people.Owner, "What the shop works by"); err != nil {
 		return ShopView{}, err
@@ -344,6 +345,9 @@ func (a *App) SaveShop(ctx context.Context, s Settings, rev int) (ShopView, erro
 		before, _, err := a.settings(st)
 		if err != nil {
 			return err
+		}
+		if unpriced {
+			s.Pricing = before.own().Pricing
 		}
 		if err := a.putShop(ctx, st, before, s, rev); err != nil {
 			return err

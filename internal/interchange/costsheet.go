@@ -76,6 +76,9 @@ func costHead(v app.CostView, currency string) [][]any {
 // costFoot are the rows below the jar: what is lost, and what is not known.
 func costFoot(v app.CostView) [][]any {
 	rows := [][]any{{"of it lost on the way", nil, v.Stack.Losses.Round(costPlaces).Float()}}
+	for _, p := range v.Stack.Lost {
+		rows = append(rows, []any{"lost", p.Name, p.PerJar.Round(costPlaces).Float(), p.How})
+	}
 	for _, missing := range v.Stack.Missing {
 		rows = append(rows, []any{"no price for " + missing})
 	}

@@ -459,7 +459,7 @@ func (s *Store) LastAim(of formula.Ref) (aim app.AimedAt, ok bool, err error) {
 const madeIn = `(SELECT json_build_object('id', v.id, 'name', v.name, 'least_g', v.least_mg / 1000.0,
 	'greatest_g', v.greatest_mg / 1000.0, 'residue_g', v.residue_mg / 1000.0) FROM vessels v WHERE v.id = coalesce(
 		(SELECT (b.planned->'vessel'->>'id')::bigint FROM batches b WHERE b.formula_id = f.id AND b.planned IS NOT NULL
-			ORDER BY b.id DESC LIMIT 1),
+			ORDER BY b.made_on DESC, b.id DESC LIMIT 1),
 		(SELECT w.id FROM vessels w WHERE w.greatest_mg > 0 AND w.retired_at IS NULL ORDER BY w.id LIMIT 1)))`
 
 // MadeIn tells of formulas, or of all of them, what vessel they are made in: the one that LastVessel names. A formula
@@ -494,7 +494,7 @@ func (s *Store) MadeIn(formulas ...string) (map[string]bench.Vessel, error) {
 func (s *Store) LastVessel(formula string) (int64, error) {
 	var id int64
 	err := s.db.Raw(`SELECT coalesce(
-		(SELECT (planned->'vessel'->>'id')::bigint FROM batches WHERE formula_id = $1 AND planned IS NOT NULL ORDER BY id DESC LIMIT 1),
+		(SELECT (planned->'vessel'->>'id')::bigint FROM batches WHERE formula_id = $1 AND planned IS NOT NULL ORDER BY made_on DESC, id DESC LIMIT 1),
 		(SELECT id FROM vessels WHERE greatest_mg > 0 AND retired_at IS NULL ORDER BY id LIMIT 1), 0)`,
 		formula).Scan(&id).Error
 	return id, translate(err)

@@ -40,11 +40,14 @@ func (r ingredientRow) domain() (app.Ingredient, error) {
 	return out, err
 }
 
-// offersAlong reads an ingredient's offers, the newest first; what was kept finer than amounts are is rounded.
-const offersAlong = `(SELECT json_agg(json_build_object('id', o.id::text, 'supplier', o.supplier,
+// offerDocument is an offer as a document; what was kept finer than amounts are is rounded.
+const offerDocument = `json_build_object('id', o.id::text, 'supplier', o.supplier,
 	'pack_amount', round(o.pack_amount, 3), 'pack_unit', o.pack_unit, 'price', round(o.price, 6), 'date', o.dated::text,
 	'valid_until', coalesce(o.valid_until::text, ''), 'delivery', round(o.delivery, 6),
-	'tax_percent', round(o.tax_percent, 4), 'with_tax', o.with_tax) ORDER BY o.dated DESC, o.id DESC)
+	'tax_percent', round(o.tax_percent, 4), 'with_tax', o.with_tax)`
+
+// offersAlong reads an ingredient's offers, the newest first.
+const offersAlong = `(SELECT json_agg(` + offerDocument + ` ORDER BY o.dated DESC, o.id DESC)
 	FROM price_offers o WHERE o.ingredient_id = ingredients.id AND o.retired_at IS NULL)`
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"fmt"
 	"math/big"
 	"slices"
@@ -74,6 +75,28 @@ func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by app.Stam
 		}
 	}
 	return nil
+}
+
+// RetiredOffers are the offers that were taken out or changed, by ingredient.
+func (s *Store) RetiredOffers() (map[string][]pantry.PriceOffer, error) {
+	var rows []struct {
+		ID     string
+		Offers document
+	}
+	err := s.db.Raw(`SELECT o.ingredient_id AS id, json_agg(` + offerDocument + `) AS offers FROM price_offers o
+		WHERE o.retired_at IS NOT NULL GROUP BY o.ingredient_id`).Scan(&rows).Error
+	if err != nil {
+		return nil, translate(err)
+	}
+	out := map[string][]pantry.PriceOffer{}
+	for _, r := range rows {
+		var list []pantry.PriceOffer
+		if err := json.Unmarshal(r.Offers, &list); err != nil {
+			return nil, fmt.Errorf("retired offers of %s: %w", r.ID, err)
+		}
+		out[r.ID] = list
+	}
+	return out, nil
 }
 
 // same reports whether two rows are one offer.

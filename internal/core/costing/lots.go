@@ -1,8 +1,6 @@
 package costing
 
 import (
-	"strings"
-
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 )
@@ -47,7 +45,7 @@ func ByLots(nodes []formula.Node, took map[string][]OfLot, t Terms) BatchCost {
 		} else {
 			out.NoPrice = append(out.NoPrice, n.Name)
 		}
-		base, _, part := strings.Cut(n.Line.ID, "~")
+		base, part := formula.Whole(n.Line.ID)
 		p.ByLots = spent(took[base])
 		if part && p.ByLots != nil {
 			p.ByLots = new(amount.Exact) // a further part of a group: its lots count with the first

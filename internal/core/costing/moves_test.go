@@ -217,6 +217,24 @@ func TestABatchAgainstItsStandard(t *testing.T) {
 	assert.Equal(t, "nothing", Against(nil, 1, 1).Named().Cause.Kind)
 }
 
+// TestAGroupIsOneLineOfAVariance: the lots of an "any of" line are told with its first part, whichever part was dear.
+func TestAGroupIsOneLineOfAVariance(t *testing.T) {
+	per := func(s string) *amount.Exact { x := amount.M(s).Exact(); return &x }
+	v := Against([]Met{
+		{Line: "h", Name: "parsley", Planned: amount.G(100), Actual: amount.G(60), PerGram: per("0.02"), Paid: per("2.40")},
+		{Line: "h", Name: "dill", Actual: amount.G(40), PerGram: per("0.03"), Paid: per("0")},
+	}, 10, 10)
+	require.Len(t, v.Lines, 1)
+	l := v.Lines[0]
+	assert.Equal(t, "parsley and dill", l.Name)
+	assert.Equal(t, []string{"100", "100", "0.0000", "0.0000"}, []string{l.Planned.String(), l.Actual.String(),
+		l.Usage.Fixed(4), l.Price.Fixed(4)}, "60 g at 0.02 and 40 g at 0.03 are what was paid")
+	assert.Equal(t, "2.4000", v.Standard.Fixed(4))
+	open := Against([]Met{{Line: "h", Name: "parsley", Actual: amount.G(60), PerGram: per("0.02")},
+		{Line: "h", Name: "dill", Actual: amount.G(40)}}, 1, 1)
+	assert.Equal(t, []string{"parsley and dill"}, open.Missing, "a part without a price leaves the group without one")
+}
+
 func TestLawVariancesAddUpToTheDifference(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var met []Met

@@ -95,7 +95,7 @@ func (p Product) at(w bowl, jars int) Stack {
 	if p.Version.ScalesLess() {
 		return p.Jar(jars)
 	}
-	c := collector{terms: p.Terms, version: p.Version}
+	c := collector{terms: p.Terms, version: p.Version, brief: true}
 	b := batchOf(p.Version, p.Terms.Made, jars)
 	in := inBowl{}
 	if total := p.Version.GramsIn(); total.IsPositive() {
@@ -113,17 +113,16 @@ func (p Product) Jar(jars int) Stack { return jarOf(p.Version, p.nodes, p.onTop,
 
 // Kinds of a change.
 const (
-	ChangePrice  = "price"  // of an ingredient or a part of the pack, by percent
-	ChangeYield  = "yield"  // of an ingredient or a step, by percent
-	ChangeHands  = "hands"  // what an hour of hands costs, by percent
-	ChangeRooms  = "rooms"  // kitchen, oven and overhead, by percent
-	ChangeFill   = "fill"   // of a jar, by percent
-	ChangeItem   = "item"   // what a part of the pack costs that was typed, by percent; Of is its place
-	ChangeJar    = "jar"    // another fill, To grams
-	ChangePack   = "pack"   // another part of the pack from the pantry; Of is its place
-	ChangeWay    = "way"    // a line made by another step, or bought
-	ChangeSwap   = "swap"   // another ingredient in the place of a line's, at as many grams
-	ChangeVessel = "vessel" // made in another vessel; the caller knows them
+	ChangePrice = "price" // of an ingredient or a part of the pack, by percent
+	ChangeYield = "yield" // of an ingredient or a step, by percent
+	ChangeHands = "hands" // what an hour of hands costs, by percent
+	ChangeRooms = "rooms" // kitchen, oven and overhead, by percent
+	ChangeFill  = "fill"  // of a jar, by percent
+	ChangeItem  = "item"  // what a part of the pack costs that was typed, by percent; Of is its name
+	ChangeJar   = "jar"   // another fill, To grams
+	ChangePack  = "pack"  // another part of the pack from the pantry; Of is the name of the one that goes
+	ChangeWay   = "way"   // a line made by another step, or bought
+	ChangeSwap  = "swap"  // another ingredient in the place of a line's, at as many grams
 )
 
 // Change is one difference of a what-if. Percent is what is added: 25 makes it a quarter dearer, -10 a tenth cheaper.
@@ -134,8 +133,11 @@ type Change struct {
 	To      string         `json:"to"`
 }
 
-// leastLeft is what a change leaves of a figure at least, in percent taken off.
-const mostTaken = -95
+// What a change takes off a figure, and adds to it, at most, in percent.
+const (
+	mostTaken = -95
+	mostAdded = 1000
+)
 
 // With is the product with changes. Errors: pantry.FieldError, and those of formula.Library.Expand.
 func (p Product) With(changes ...Change) (Product, error) {
@@ -143,7 +145,7 @@ func (p Product) With(changes ...Change) (Product, error) {
 	p.Version.Packaging = slices.Clone(p.Version.Packaging)
 	p.Version.Lines = slices.Clone(p.Version.Lines)
 	for i, c := range changes {
-		if c.Percent.Float() < mostTaken || c.Percent.Float() > 1000 {
+		if c.Percent.Float() < mostTaken || c.Percent.Float() > mostAdded {
 			return p, pantry.FieldError{Field: fmt.Sprintf("changes[%d].percent", i),
 				Message: "between 95 % less and 1000 % more"}
 		}

@@ -169,6 +169,13 @@ func TestResidueSamplesAndRejectedJarsAreLosses(t *testing.T) {
 	assert.Equal(t, "0.3000", s.Ingredients.Fixed(4))
 	assert.Equal(t, "0.6250", s.Packaging.Fixed(4))
 	assert.Equal(t, "0.2250", s.Losses.Fixed(4), "0.10 and 0.125 more than 100 g and one jar")
+	got := map[string]string{}
+	for _, x := range s.Lost {
+		got[x.Key] = x.PerJar.Fixed(4)
+		assert.NotEmpty(t, x.How, x.Key)
+	}
+	assert.Equal(t, map[string]string{"lost:samples": "0.0250", "lost:vessel": "0.0250", "lost:rejects": "0.1750"}, got,
+		"100 g, 2 x 50 g and two jars of 0.20 and 0.50, over 8 good ones")
 	sum := s.Ingredients.Plus(s.Packaging).Plus(s.Labour).Plus(s.Overhead)
 	assert.Zero(t, sum.Cmp(s.PerJar))
 }
@@ -231,6 +238,23 @@ func TestLawTheStackAddsUpToTheLastDigit(t *testing.T) {
 		assert.Zero(t, sum(s.Rooms).Cmp(s.Overhead))
 		assert.Zero(t, s.Ingredients.Plus(s.Packaging).Plus(s.Labour).Plus(s.Overhead).Cmp(s.PerJar))
 		assert.LessOrEqual(t, s.Losses.Cmp(s.Ingredients.Plus(s.Packaging)), 0)
+		assert.Zero(t, sum(s.Lost).Cmp(s.Losses))
+	})
+}
+
+// TestLawLossesAreWhatAJarWithoutAnyWouldNotCost holds the losses against the same product made with none.
+func TestLawLossesAreWhatAJarWithoutAnyWouldNotCost(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := someProduct(t)
+		jars := rapid.IntRange(1, 500).Draw(t, "jars")
+		s := p.Jar(jars)
+		none, err := p.With()
+		require.NoError(t, err)
+		none.Version.LossPercent, none.Version.OverfillPercent = amount.Percent{}, amount.Percent{}
+		none.Version.RejectPercent, none.Version.Packaging[0].LossPercent = amount.Percent{}, amount.Percent{}
+		none.Terms.Made = Made{}
+		bare := none.Jar(jars)
+		assert.Zero(t, bare.Ingredients.Plus(bare.Packaging).Plus(s.Losses).Cmp(s.Ingredients.Plus(s.Packaging)))
 	})
 }
 

@@ -16,7 +16,8 @@ func PerGram(n *formula.Node, t Terms) (perGram amount.Exact, complete bool) {
 }
 
 // Met is one line of a batch as it was planned and as it went: its standard price a gram, nil where there is none, and
-// what its grams cost by their lots, nil where no lot tells.
+// what its grams cost by their lots, nil where no lot tells. Several of one Line are the parts of a group, which count
+// as one.
 type Met struct {
 	Line    string
 	Name    string
@@ -85,7 +86,7 @@ func (v Variance) Difference() amount.Exact { return v.Actual.Minus(v.Standard) 
 func Against(met []Met, planned, good int) Variance {
 	v := Variance{Planned: planned, Good: good, Lines: []LineVariance{}, Missing: []string{}}
 	forPlanned := amount.Exact{}
-	for _, m := range met {
+	for _, m := range whole(met) {
 		l := LineVariance{Line: m.Line, Name: m.Name, Planned: m.Planned, Actual: m.Actual}
 		std, paid := m.PerGram, m.Paid
 		switch {
@@ -117,6 +118,39 @@ func Against(met []Met, planned, good int) Variance {
 	v.Standard = each.Times(amount.Whole(int64(good)))
 	v.Yield = each.Times(amount.Whole(int64(planned - good)))
 	return v
+}
+
+// whole puts the parts of each group together: their grams and what was paid add up, and a gram costs by its standard
+// what the parts cost in the shares that were used.
+func whole(met []Met) []Met {
+	var out []Met
+	at := map[string]int{}
+	for _, m := range met {
+		i, seen := at[m.Line]
+		if !seen {
+			at[m.Line] = len(out)
+			out = append(out, m)
+			continue
+		}
+		out[i] = out[i].with(m)
+	}
+	return out
+}
+
+func (m Met) with(part Met) Met {
+	both := m
+	both.Name += " and " + part.Name
+	both.Planned, both.Actual = m.Planned.Plus(part.Planned), m.Actual.Plus(part.Actual)
+	both.PerGram, both.Paid = nil, nil
+	if m.PerGram != nil && part.PerGram != nil && both.Actual.IsPositive() {
+		per := m.PerGram.Times(m.Actual.Exact()).Plus(part.PerGram.Times(part.Actual.Exact())).Over(both.Actual.Exact())
+		both.PerGram = &per
+	}
+	if m.Paid != nil && part.Paid != nil {
+		paid := m.Paid.Plus(*part.Paid)
+		both.Paid = &paid
+	}
+	return both
 }
 
 // Named is the variance with its greatest cause; it is asked once packaging and hands are in.

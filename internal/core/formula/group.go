@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
@@ -180,7 +181,7 @@ func (v Version) Resolve(uses map[string][]Use) (Version, error) {
 			part := l
 			part.Ingredient, part.AnyOf = u.Ingredient, nil
 			if k > 0 {
-				part.ID = fmt.Sprintf("%s~%d", l.ID, k+1)
+				part.ID = fmt.Sprintf("%s%s%d", l.ID, partMark, k+1)
 			}
 			part.Grams = l.Grams.Exact().Times(u.Grams.Exact().Over(total.Exact())).Grams()
 			if k == len(used)-1 {
@@ -191,4 +192,13 @@ func (v Version) Resolve(uses map[string][]Use) (Version, error) {
 		}
 	}
 	return out, nil
+}
+
+// partMark stands between the id of a group's line and which part of it a line is.
+const partMark = "~"
+
+// Whole is the id of the line that a line is part of, and whether it is a further part of a group.
+func Whole(line string) (id string, part bool) {
+	id, _, part = strings.Cut(line, partMark)
+	return id, part
 }

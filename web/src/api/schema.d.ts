@@ -2557,6 +2557,7 @@ export interface components {
             items: components["schemas"]["CostPart"][];
             hands: components["schemas"]["CostPart"][];
             rooms: components["schemas"]["CostPart"][];
+            lost: components["schemas"]["CostPart"][];
             jars: number;
             loads: number;
             shifts: number;

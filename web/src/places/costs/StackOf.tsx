@@ -23,8 +23,6 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
           <p className="mt-2 text-[12.5px] leading-[1.35] text-ink-2">
             {say("jars", { count: stack.jars })} in {stack.loads === 1 ? "one load" : `${stack.loads} loads`}
             {stack.shifts > 1 && `, ${stack.shifts} shifts`}; {num(stack.minutes / 60, 1)} h of hands.
-            <br />
-            Lost on the way <b className="text-ink">{money(stack.losses)}</b>, inside these figures.
           </p>
         </div>
       </div>
@@ -72,6 +70,29 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
           </tr>
         </tfoot>
       </table>
+      {stack.lost.length > 0 && (
+        <details className="group mt-2 text-[13.5px]">
+          <summary className="flex min-h-[30px] cursor-pointer list-none items-center justify-between hover:text-cobalt">
+            <span className="flex items-center gap-[6px]">
+              <svg width="7" height="9" viewBox="0 0 7 9" aria-hidden="true" className="shrink-0 group-open:rotate-90">
+                <path d="M1 0.500l5.500 4L1 8.500z" fill="var(--color-rule-strong)" />
+              </svg>
+              of it lost on the way, inside these figures
+            </span>
+            <b>{money(stack.losses)}</b>
+          </summary>
+          <dl className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-4 gap-y-1 py-1 pl-[13px] text-[13px]">
+            {stack.lost.map((p) => (
+              <div key={p.key} className="contents">
+                <dt>
+                  {p.name} <span className="text-[12px] text-ink-3">{p.how}</span>
+                </dt>
+                <dd className="text-right">{money(p.per_jar, 3)}</dd>
+              </div>
+            ))}
+          </dl>
+        </details>
+      )}
       {stack.at_least && (
         <div className="mt-2">
           <Caution level="needs_you" title="It costs more than this.">
