@@ -2,6 +2,7 @@ package api
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -131,6 +132,25 @@ func TestAComponentCostsWhatItsOwnBatchCosts(t *testing.T) {
 		}
 	}
 	t.Fatal("the dressing has a component")
+}
+
+func TestAComponentIsSetAgainstWhatIsBoughtByItsName(t *testing.T) {
+	c := withDemo(t)
+	waysOf := func() []costing.Ways { return c.cost("carrot_miso_dressing", 3, app.CostAsk{}).Ways }
+	before := len(waysOf())
+	bought := c.add("Paste, ginger", func(*pantry.Ingredient) {})
+	assert.Len(t, waysOf(), before, "nothing is bought without a price")
+	c.buys(bought.ID, "3.00", "1000", "g")
+	v := c.cost("carrot_miso_dressing", 3, app.CostAsk{})
+	at := slices.IndexFunc(v.Ways, func(w costing.Ways) bool { return w.Name == "Ginger paste" })
+	require.GreaterOrEqual(t, at, 0)
+	require.Len(t, v.Ways[at].Options, 2)
+	made, in := v.Ways[at].Options[0], v.Ways[at].Options[1]
+	assert.True(t, made.Now)
+	assert.Equal(t, v.Stack.PerJar, made.PerJar)
+	require.NotNil(t, in.More)
+	assert.Equal(t, "Paste, ginger in its place", in.Name)
+	assert.Negative(t, in.More.Sign(), "3.00 a kilo is less than its own batch with 50 minutes")
 }
 
 func TestPartsOfThePackAreBoughtLikeIngredients(t *testing.T) {

@@ -105,7 +105,7 @@ func (a *App) Cost(ctx context.Context, ref formula.Ref, ask CostAsk) (CostView,
 		return out, err
 	}
 	steps, _ := a.stepsAmong(d.Steps)
-	if err := withKinOf(st, &p, s, steps); err != nil {
+	if err := a.withKinOf(st, &p, s, steps); err != nil {
 		return out, err
 	}
 	if p, err = p.Expanded(); err != nil {
@@ -144,8 +144,9 @@ func (a *App) product(st Store, d Desk, f Formula, v formula.Version) (costing.P
 }
 
 // withKinOf finds what is the same food as a line's come to in another way: it has the same name on a label, is as raw
-// or as cooked, about as wet, is not made of it, and has a price or a step that makes it.
-func withKinOf(st Store, p *costing.Product, s Settings, steps []pantry.Preparation) error {
+// or as cooked, about as wet, is not made of it, and has a price or a step that makes it. A component's is what is
+// bought by the words of its name.
+func (a *App) withKinOf(st Store, p *costing.Product, s Settings, steps []pantry.Preparation) error {
 	rows, err := st.Ingredients()
 	if err != nil {
 		return err
@@ -153,20 +154,22 @@ func withKinOf(st Store, p *costing.Product, s Settings, steps []pantry.Preparat
 	p.Kin = map[string][]string{}
 	p.Library.Ingredients = maps.Clone(p.Library.Ingredients)
 	for _, l := range p.Version.Lines {
-		g := p.Library.Ingredients[l.Ingredient]
-		if g == nil || p.Kin[g.ID] != nil {
-			continue
+		g, words := p.Library.Ingredients[l.Ingredient], ""
+		if l.Component != nil {
+			words = wordsIn(p.Library.Name(l.Component.Formula))
 		}
 		for i := range rows {
 			o := &rows[i].Data
-			if rows[i].Retired || !sameFood(g, o, s.Regime) || madeOf(steps, g.ID, o.ID) {
+			same := g != nil && sameFood(g, o, s.Regime) && !madeOf(steps, g.ID, o.ID)
+			bought := words != "" && !o.IsPackaging() && slices.Contains(a.calledBy(o), words)
+			if rows[i].Retired || !same && !bought {
 				continue
 			}
 			if p.Library.Ingredients[o.ID] == nil {
 				p.Library.Ingredients[o.ID] = o
 			}
 			if _, err := p.Terms.Rate(p.Library.Ingredients[o.ID], ""); err == nil {
-				p.Kin[g.ID] = append(p.Kin[g.ID], o.ID)
+				p.Kin[l.ID] = append(p.Kin[l.ID], o.ID)
 			}
 		}
 	}

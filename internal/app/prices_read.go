@@ -224,9 +224,7 @@ func (a *App) priceShelf(st Store, s Settings) (*priceShelf, error) {
 			continue
 		}
 		p.byID[g.ID], p.list = g, append(p.list, g)
-		names := append([]string{g.Name, g.ID}, g.Synonyms...)
-		for _, n := range append(names, a.Typical.Synonyms[g.ID]...) {
-			key := wordsIn(n)
+		for _, key := range a.calledBy(g) {
 			if key != "" && !slices.Contains(p.called[key], g.ID) {
 				p.called[key] = append(p.called[key], g.ID)
 			}
@@ -234,6 +232,17 @@ func (a *App) priceShelf(st Store, s Settings) (*priceShelf, error) {
 	}
 	p.book, err = a.readerBook(st)
 	return p, err
+}
+
+// calledBy are the words of each name that an ingredient goes by.
+func (a *App) calledBy(g *pantry.Ingredient) []string {
+	out := []string{wordsIn(g.Name), wordsIn(g.ID)}
+	for _, names := range [][]string{g.Synonyms, a.Typical.Synonyms[g.ID]} {
+		for _, n := range names {
+			out = append(out, wordsIn(n))
+		}
+	}
+	return out
 }
 
 // wordsIn are the words of a name in the order of the alphabet: miso, white and White Miso are one.

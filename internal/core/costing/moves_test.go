@@ -44,7 +44,7 @@ func TestAWayIsComparedWithItsHands(t *testing.T) {
 	assert.Zero(t, p.Jar(10).PerJar.Cmp(charred.PerJar))
 
 	p.Library.Ingredients["tinned"] = kilo("tinned", "3")
-	p.Kin = map[string][]string{"charred": {"tinned"}}
+	p.Kin = map[string][]string{p.Version.Lines[0].ID: {"tinned"}}
 	ways, err = p.Ways(10)
 	require.NoError(t, err)
 	kin := ways[0].Options[2]

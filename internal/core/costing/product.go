@@ -17,8 +17,8 @@ type Product struct {
 	Library formula.Library
 	Terms   Terms
 	Prices  *Prices
-	// other ingredients that are the same food come to in another way, as one in a jar for one charred here, by the id
-	// of the ingredient; they are in the library
+	// ingredients that are the same food come to in another way, as one in a jar for one charred here or for a
+	// component of that name, by the id of the line; they are in the library
 	Kin map[string][]string
 
 	nodes, onTop []formula.Node

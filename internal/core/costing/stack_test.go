@@ -145,6 +145,18 @@ func TestAComponentsHandsAreThoseOfItsOwnBatch(t *testing.T) {
 	per := HandsPerGram(paste, nodes, terms()).Plus(amount.M("0.01").Exact())
 	assert.Zero(t, per.Times(amount.Whole(100)).Cmp(s.Lines[0].PerJar), "what is used is what a gram of its batch costs")
 
+	lib.Ingredients["bought"] = kilo("bought", "12")
+	p := productOf(t, v, lib)
+	p.Kin = map[string][]string{"1": {"bought"}}
+	ways, err := p.Ways(10)
+	require.NoError(t, err)
+	require.Len(t, ways, 1)
+	made, bought := ways[0].Options[0], ways[0].Options[1]
+	assert.Equal(t, []string{Own, "kin:bought"}, []string{made.Way, bought.Way})
+	assert.True(t, made.Now)
+	assert.Zero(t, made.More.Sign())
+	assert.Equal(t, "-1.9000", bought.More.Fixed(4), "100 g at 12.00 a kilo in the place of 1.00 and 2.10 of hands")
+
 	half := paste
 	half.Lines = append(half.Lines, formula.Line{ID: "2", Ingredient: "yuzu", Grams: amount.G(10)})
 	lib.Ingredients["yuzu"] = &pantry.Ingredient{ID: "yuzu", Name: "yuzu"}

@@ -34,10 +34,10 @@ func (p Product) Ways(jars int) ([]Ways, error) {
 	today := p.Jar(jars)
 	for i := range p.nodes {
 		n := &p.nodes[i]
-		if n.Ingredient == nil {
-			continue
-		}
 		w := Ways{Line: n.Line.ID, Name: n.Name}
+		if n.Ingredient == nil {
+			w.Options = append(w.Options, own(today, jars))
+		}
 		for _, way := range p.waysTo(n) {
 			change := Change{Kind: ChangeWay, Of: n.Line.ID, To: way.Way}
 			o, priced, err := p.by(change, i, way, today, jars)
@@ -48,7 +48,7 @@ func (p Product) Ways(jars int) ([]Ways, error) {
 				w.Options = append(w.Options, o)
 			}
 		}
-		for _, id := range p.Kin[n.Ingredient.ID] {
+		for _, id := range p.Kin[n.Line.ID] {
 			change := Change{Kind: ChangeSwap, Of: n.Line.ID, To: id}
 			o, _, err := p.by(change, i, WayOption{Way: KinWay + id, Name: p.name(id) + " in its place"}, today, jars)
 			if err != nil {
@@ -66,9 +66,33 @@ func (p Product) Ways(jars int) ([]Ways, error) {
 // KinWay stands before the id of an ingredient that is taken in a line's place.
 const KinWay = "kin:"
 
-// waysTo are the ways to come to a line's ingredient: bought, and the steps that make it.
+// Own is the way of a component: its own batch.
+const Own = "own"
+
+// own is the way that a jar is made today, by a component's own batch.
+func own(today Stack, jars int) WayOption {
+	o := WayOption{Way: Own, Name: "made here, by its own batch", Now: true}
+	o.take(today, today, jars)
+	return o
+}
+
+// take tells what a jar costs by a way, against what it costs today.
+func (o *WayOption) take(s, today Stack, jars int) {
+	o.PerJar, o.Hands, o.Minutes, o.Missing = s.PerJar, s.Labour, s.Minutes, s.Missing
+	if jars > 0 {
+		o.Minutes = s.Minutes.Over(amount.Whole(int64(jars)))
+	}
+	if d, ok := Saves(today, s); ok {
+		o.More = &d
+	}
+}
+
+// waysTo are the ways to come to a line's ingredient: bought, and the steps that make it. A component has none of them.
 func (p Product) waysTo(n *formula.Node) []WayOption {
 	var out []WayOption
+	if n.Ingredient == nil {
+		return out
+	}
 	now, err := p.Terms.Rate(n.Ingredient, n.Line.Preparation)
 	if len(n.Ingredient.Offers) > 0 {
 		out = append(out, WayOption{Way: Bought, Name: "bought as it is", Now: err == nil && now.Through == ""})
@@ -93,13 +117,6 @@ func (p Product) by(change Change, at int, o WayOption, today Stack, jars int) (
 			return o, false, nil
 		}
 	}
-	s := changed.Jar(jars)
-	o.PerJar, o.Hands, o.Minutes, o.Missing = s.PerJar, s.Labour, s.Minutes, s.Missing
-	if jars > 0 {
-		o.Minutes = s.Minutes.Over(amount.Whole(int64(jars)))
-	}
-	if d, ok := Saves(today, s); ok {
-		o.More = &d
-	}
+	o.take(changed.Jar(jars), today, jars)
 	return o, true, nil
 }
