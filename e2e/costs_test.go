@@ -3,6 +3,7 @@ package e2e
 import (
 	"os"
 	"path/filepath"
+	"regexp"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -45,6 +46,25 @@ func TestAPriceFileIsMatchedBeforeItIsTakenIn(t *testing.T) {
 	p.sees("1.28")
 	p.sees("6.40 / 5000 g")
 	p.gone("no price")
+}
+
+// TestThePriceStandsByTheLitreAndThePieceWithOneFormOfDates reads the card of a price as a buyer would.
+func TestThePriceStandsByTheLitreAndThePieceWithOneFormOfDates(t *testing.T) {
+	p := open(t, serve(t, true), 1280, 800)
+	p.visit("/pantry/sunflower_oil")
+	p.sees("GBP for 1 L")
+	card := js[string](p, `[...document.querySelectorAll('section')].find((e) => e.querySelector('h2, h3')?.textContent ===
+		'What a usable gram costs').innerText`)
+	// 24.60 for 10 L of 0.92 g/mL is 2.67 a kilo and 2.46 a litre; that of January waits
+	assert.Contains(t, card, "2.67")
+	assert.Contains(t, card, "2.46 GBP for 1 L")
+	days := regexp.MustCompile(`\d[\d./-]* ?(\w{3} )?20\d\d|20\d\d-\d\d-\d\d`).FindAllString(card, -1)
+	assert.GreaterOrEqual(t, len(days), 3)
+	for _, d := range days {
+		assert.Regexp(t, `^\d{1,2} [A-Z][a-z]{2} 20\d\d$`, d)
+	}
+	p.visit("/pantry/lime_whole")
+	p.sees("GBP a piece")
 }
 
 // TestWhatAJarCostsIsTheSameOnItsSheet opens the cost of a product from its sheet, follows a figure to its source, and

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { fieldMessage, type Problem, problemOf, type Schemas } from "../../api/client";
 import { useBatchCost } from "../../api/queries/batches";
 import { useVariance } from "../../api/queries/costs";
 import { NumberField } from "../../parts/number";
@@ -53,6 +53,7 @@ export function CostByLots({ b, write }: { b: Schemas["BatchView"]; write: Write
 function AgainstStandard({ id }: { id: number }) {
   const { money } = useFormats();
   const q = useVariance(id);
+  if (q.error) return <p className="mt-2 text-[13px] text-ink-2">{problemOf(q.error).title}</p>;
   if (!q.data) return null;
   return (
     <p className="mt-2 text-[13px]">
