@@ -159,6 +159,10 @@ func TestAPriceByThePieceTakesTheMeasuredPiece(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "4.0000", c.PerGram.Times(amount.Whole(1000)).Fixed(4), "14.00 / (50 x 70 g)")
 	assert.Equal(t, "14.00 / (50 pieces x 70 g)", lime.Arithmetic(c))
+	lid := Ingredient{ID: "lid", Role: RolePackaging, Offers: lime.Offers}
+	c, err = lid.Cost(m)
+	require.NoError(t, err)
+	assert.Equal(t, "14.00 / 50 pieces", lid.Arithmetic(c), "what goes around a jar has no grams")
 	lime.PieceGrams = 56
 	c, err = lime.Cost(m)
 	require.NoError(t, err)

@@ -139,6 +139,9 @@ func (g *Ingredient) Arithmetic(c UnitCost) string {
 	case "ml":
 		how = fmt.Sprintf("(%s mL x %g g/mL)", o.PackAmount, g.DensityGPerML)
 	case "piece":
+		if how = fmt.Sprintf("%s pieces", o.PackAmount); g.IsPackaging() {
+			break // its cost is that of a piece
+		}
 		how = fmt.Sprintf("(%s pieces x %s g)", o.PackAmount, c.PackGrams.Over(o.PackAmount.Exact()))
 	}
 	price := o.Price.Fixed(2)

@@ -286,7 +286,8 @@ function Page({ view }: { view: View }) {
                   {u.name} {u.version}
                 </Link>
                 <span className="text-ink-2">
-                  {num(u.grams, 1)} g{u.state === "draft" ? ", draft" : ""}
+                  {pack ? "part of the pack" : `${num(u.grams, 1)} g`}
+                  {u.state === "draft" ? ", draft" : ""}
                 </span>
               </li>
             ))}

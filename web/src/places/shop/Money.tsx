@@ -115,7 +115,7 @@ function Adds({ p, set, currency, e }: { p: Pricing; set: (c: Partial<Pricing>) 
                 {name}
                 <span className="block text-[12px] font-normal text-ink-3">{on}</span>
               </th>
-              <td className="py-2 pr-3">
+              <td className="py-[11px] pr-3">
                 <Segmented
                   label={`${name}: margin or mark-up`}
                   value={p[key].way as "margin" | "markup"}
