@@ -426,44 +426,47 @@ func (l loaded) lastIn(vessel int64) bool {
 }
 
 // usesVessel writes down that the batch was in its vessel, with the first thing that went into it, and that the vessel
-// was cleaned down before. It returns the turns of the batch's vessels as they are then.
-func (a *App) usesVessel(st Store, l loaded, e bench.Entry) ([]VesselTurns, error) {
+// was cleaned down before.
+func (a *App) usesVessel(st Store, l loaded, e bench.Entry, record *BatchRecord) error {
+	turn, is := l.turns(e)
+	if !is {
+		return nil
+	}
+	record.Vessels, record.Turned = slices.Clone(record.Vessels), record.Turned+1
+	for i, v := range record.Vessels {
+		if v.ID == turn.Vessel {
+			now := append(slices.Clip(v.Turns), turn)
+			slices.SortStableFunc(now, func(x, y VesselEntry) int { return x.At.Compare(y.At) })
+			record.Vessels[i].Turns = now
+		}
+	}
+	return st.AddVesselEntry(turn)
+}
+
+// turns is what an entry does to the batch's vessel, and whether it does anything.
+func (l loaded) turns(e bench.Entry) (VesselEntry, bool) {
 	p := l.row.Planned
 	if p == nil || p.Vessel.ID == 0 {
-		return l.were, nil
+		return VesselEntry{}, false
 	}
 	turn := VesselEntry{Vessel: p.Vessel.ID, Kind: VesselUsed, Batch: l.row.ID, What: l.name + ", " + l.row.Code,
 		Allergens: law.Each[[]string]{}, At: e.At, EnteredAt: e.At, By: e.By}
 	switch x := e.Body.(type) {
 	case *bench.Ticked:
-		if x.Key != bench.CleanDown || x.Off {
-			return l.were, nil
-		}
 		turn.Kind, turn.Batch, turn.What = VesselCleaned, 0, "before "+l.row.Code
+		return turn, x.Key == bench.CleanDown && !x.Off
 	case *bench.Counted:
 		// what came into the vessel after this batch stays in it, whenever the tick is made
-		if was := l.record.Counted; !x.Clean || was != nil && was.Clean || !l.lastIn(p.Vessel.ID) {
-			return l.were, nil
-		}
 		turn.Kind, turn.Batch, turn.What = VesselCleaned, 0, "after "+l.row.Code
+		was := l.record.Counted
+		return turn, x.Clean && (was == nil || !was.Clean) && l.lastIn(p.Vessel.ID)
 	case *bench.Capture:
-		if l.record.Bench || slices.ContainsFunc(l.were, func(v VesselTurns) bool {
-			return v.ID == p.Vessel.ID && v.held(l.row.ID)
-		}) {
-			return l.were, nil
-		}
 		for _, under := range law.All() {
 			turn.Allergens[under.Regime] = l.panel.Allergens[under.Regime]
 		}
-	default:
-		return l.were, nil
+		return turn, !l.record.Bench && !slices.ContainsFunc(l.were, func(v VesselTurns) bool {
+			return v.ID == p.Vessel.ID && v.held(l.row.ID)
+		})
 	}
-	were := slices.Clone(l.were)
-	for i, v := range were {
-		if v.ID == turn.Vessel {
-			were[i].Turns = append(slices.Clip(v.Turns), turn)
-			slices.SortStableFunc(were[i].Turns, func(x, y VesselEntry) int { return x.At.Compare(y.At) })
-		}
-	}
-	return were, st.AddVesselEntry(turn)
+	return turn, false
 }

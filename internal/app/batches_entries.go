@@ -98,7 +98,7 @@ func (a *App) entered(st Store, l loaded, record *BatchRecord, e bench.Entry, ke
 	if err != nil {
 		return l, err
 	}
-	if record.Vessels, err = a.usesVessel(st, l, e); err != nil {
+	if err := a.usesVessel(st, l, e, record); err != nil {
 		return l, err
 	}
 	record.Entries = append(slices.Clip(record.Entries), stored)

@@ -23,7 +23,7 @@ type Opening struct {
 	Texts  []string     // that lots may be called by
 	Since  Mark         // of what was read before
 	Beside []string     // kinds of changes that do not touch that
-	Had    *BatchRecord // as it was then; of the same batch what is still so is not read again
+	Had    *BatchRecord // as it was then; the same batch is not read again where it is still so
 }
 
 // BatchRecord is the record of a batch as the writer of its next entry reads it.
@@ -35,6 +35,7 @@ type BatchRecord struct {
 	Lot     int64         // that the batch is itself
 	Lots    []LotStanding // that the record names, and that the texts call
 	Vessels []VesselTurns
+	Turned  int  // turns of vessels that were written down since it was read
 	Mark    Mark // when it was read; zero while somebody else writes, whose change would be noted before it is seen
 	Still   bool // nothing was noted since the mark that was asked about
 }

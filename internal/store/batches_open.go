@@ -11,51 +11,70 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// opened is what the writer of a batch's next entry reads along.
+// opened is what the writer of a batch's next entry reads of the book first.
 type opened struct {
-	Next   int64
-	Lot    *int64
-	Alone  bool
-	Last   *int64
-	Noted  *time.Time
-	Still  bool
-	Clean  bool // no vessel was used since
-	Digest []byte
-	Known  bool
+	Next    int64
+	Lot     *int64
+	Alone   bool
+	Last    *int64
+	Noted   *time.Time
+	Marked  bool     // the mark is of this book
+	Since   []string // what was noted after it, in turn
+	Entries int      // of the batch
+	Digest  []byte   // of the entry under the writer's key; nil where there is none
 }
+
+// mostSince is how many changes are looked through for what touches a record that was kept.
+const mostSince = 64
 
 const openedAt = `SELECT nextval('batch_entries_id_seq') AS next,
 	NOT EXISTS (SELECT pg_snapshot_xip(pg_current_snapshot())) AS alone,
 	(SELECT id FROM lots WHERE kind = 'batch' AND batch_id = @batch) AS lot,
-	(SELECT seq FROM changes ORDER BY seq DESC LIMIT 1) AS last,
-	(SELECT at FROM changes ORDER BY seq DESC LIMIT 1) AS noted,
-	EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AND
-		(SELECT seq FROM changes WHERE seq > @seq AND what <> ALL (@beside) ORDER BY seq LIMIT 1) IS NULL AS still,
-	@have > 0 AND ` + noneUsed + ` AS clean,
-	(SELECT digest FROM batch_entries WHERE batch_id = @batch AND key = @key) AS digest,
-	EXISTS (SELECT FROM batch_entries WHERE batch_id = @batch AND key = @key) AS known`
+	last.seq AS last, last.at AS noted,
+	EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AS marked,
+	ARRAY (SELECT what FROM changes WHERE seq > @seq ORDER BY seq LIMIT @most) AS since,
+	coalesce((SELECT max(seq) FROM batch_entries WHERE batch_id = @batch), 0) AS entries,
+	(SELECT digest FROM batch_entries WHERE key = @key AND batch_id = @batch) AS digest
+	FROM (SELECT) one LEFT JOIN (SELECT seq, at FROM changes ORDER BY seq DESC LIMIT 1) last ON true`
 
-// asItWas is that no batch itself was changed since a mark, whose entries only grow.
-const asItWas = `EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AND
-	(SELECT seq FROM changes WHERE seq > @seq AND what = 'batch' ORDER BY seq LIMIT 1) IS NULL`
+// still reports whether all that was noted since the mark is of these kinds.
+func (o opened) still(beside []string) bool {
+	return o.Marked && len(o.Since) < mostSince && !slices.ContainsFunc(o.Since, func(what string) bool {
+		return !slices.Contains(beside, what)
+	})
+}
 
-// noneUsed is that nothing was written down of a vessel since a mark.
-const noneUsed = `EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AND
-	(SELECT seq FROM changes WHERE seq > @seq AND what IN ('vessel', 'vessel_entry') ORDER BY seq LIMIT 1) IS NULL`
+// asItWas reports whether a record that was read at the mark, and what its reader wrote then, is all there is.
+func (o opened) asItWas(had app.BatchRecord) bool {
+	turns := 0
+	for _, what := range o.Since {
+		switch what {
+		case "batch", "vessel":
+			return false
+		case "vessel_entry":
+			turns++
+		}
+	}
+	return o.Marked && len(o.Since) < mostSince && turns == had.Turned && o.Entries == len(had.Entries)
+}
 
-// namedLots are the lots that the record of a batch names, those of a code or with words of their supplier, and those
-// that were had of it already.
-const namedLots = `SELECT * FROM lot_standing WHERE lot_id = ANY (ARRAY(
-	SELECT (d->>'lot')::bigint FROM batch_entries, jsonb_array_elements(
-		CASE jsonb_typeof(body->'draws') WHEN 'array' THEN body->'draws' ELSE '[]' END) d
-		WHERE batch_id = @batch AND seq > CASE WHEN ` + asItWas + ` THEN @have ELSE 0 END
-	UNION ALL SELECT id FROM lots WHERE code = ANY (@texts)
+// calledLots are the lots of a code, with words of their supplier, or of an id.
+const calledLots = `SELECT * FROM lot_standing WHERE lot_id = ANY (ARRAY(
+	SELECT id FROM lots WHERE code = ANY (@texts)
 	UNION ALL (SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) = ANY (@small) LIMIT 200)
-	UNION ALL SELECT unnest(@lots::bigint[])))
-	ORDER BY lot_id`
+	UNION ALL SELECT unnest(@lots::bigint[])`
+
+// namedLots are beside those the lots that the record of a batch names.
+const namedLots = calledLots + `
+	UNION ALL SELECT (d->>'lot')::bigint FROM batch_entries, jsonb_array_elements(
+		CASE jsonb_typeof(body->'draws') WHEN 'array' THEN body->'draws' ELSE '[]' END) d WHERE batch_id = @batch`
+
+const inOrder = ")) ORDER BY lot_id"
 
 // opening are the rows in which a batch is read.
 type opening struct {
+	p       *pipe
+	args    pgx.NamedArgs
 	meta    []opened
 	batch   []batchRow
 	entries []batchEntryRow
@@ -63,69 +82,86 @@ type opening struct {
 	turns   []turnRow
 }
 
+// whole asks for all of a record.
+func (o *opening) whole() {
+	collect(o.p, &o.batch, "SELECT * FROM batches WHERE id = @batch", o.args)
+	collect(o.p, &o.entries, "SELECT * FROM batch_entries WHERE batch_id = @batch ORDER BY seq", o.args)
+	collect(o.p, &o.lots, namedLots+inOrder, o.args)
+	collect(o.p, &o.turns, vesselsOf, o.args)
+}
+
 // OpenBatch keeps others from writing into batches until the transaction ends, and returns one with its record, the
 // lots that it names or a text calls, its vessels, and whether anything was noted since a mark that is not one of these
-// kinds; all in one exchange. Errors: ErrNotFound.
+// kinds. It takes one exchange, and a second where a record that was had is not what there is any more. Errors:
+// ErrNotFound.
 func (s *Store) OpenBatch(batch int64, ask app.Opening) (app.BatchRecord, error) {
 	p, is := s.db.Statement.ConnPool.(*pipe)
 	if !is {
 		return app.BatchRecord{}, errors.New("a batch is opened in a transaction")
 	}
-	have, lots := 0, []int64{}
-	if ask.Had != nil && ask.Had.Batch.ID == batch {
-		have = len(ask.Had.Entries)
+	lots, had := []int64{}, ask.Had != nil && ask.Had.Batch.ID == batch
+	if had {
 		for _, l := range ask.Had.Lots {
 			lots = append(lots, l.ID)
 		}
 	}
-	args := pgx.NamedArgs{"batch": batch, "key": ask.Key, "seq": ask.Since.Seq, "at": ask.Since.At, "have": have,
-		"lots": lots, "beside": ask.Beside, "texts": ask.Texts, "small": inSmall(ask.Texts),
-		"cleaned": app.VesselCleaned}
-	var o opening
-	p.waits.Queue(lockBatches)
-	collect(p, &o.meta, openedAt, args)
-	collect(p, &o.batch, "SELECT * FROM batches WHERE id = @batch AND NOT (@have > 0 AND "+asItWas+")", args)
-	collect(p, &o.entries, "SELECT * FROM batch_entries WHERE batch_id = @batch AND seq > CASE WHEN "+asItWas+
-		" THEN @have ELSE 0 END ORDER BY seq", args)
-	collect(p, &o.lots, namedLots, args)
-	collect(p, &o.turns, "SELECT * FROM ("+vesselsOf+") turns WHERE NOT (@have > 0 AND "+noneUsed+")", args)
+	o := opening{p: p, args: pgx.NamedArgs{"batch": batch, "key": ask.Key, "seq": ask.Since.Seq, "at": ask.Since.At,
+		"most": mostSince, "lots": lots, "texts": ask.Texts, "small": inSmall(ask.Texts),
+		"cleaned": app.VesselCleaned}}
+	p.queue(lockBatches)
+	collect(p, &o.meta, openedAt, o.args)
+	if had {
+		collect(p, &o.lots, calledLots+inOrder, o.args)
+	} else {
+		o.whole()
+	}
 	if err := p.send(s.db.Statement.Context); err != nil {
 		return app.BatchRecord{}, translate(err)
 	}
-	if len(o.batch) == 0 && have == 0 {
+	if had {
+		if o.meta[0].asItWas(*ask.Had) {
+			return o.onTop(*ask.Had, ask.Beside)
+		}
+		o.whole()
+		if err := p.send(s.db.Statement.Context); err != nil {
+			return app.BatchRecord{}, translate(err)
+		}
+	}
+	if len(o.batch) == 0 {
 		return app.BatchRecord{}, fmt.Errorf("batch %d: %w", batch, app.ErrNotFound)
 	}
-	return o.record(ask.Had)
+	return o.record(ask.Beside)
 }
 
-// record is the record that was read, on top of what was had of it.
-func (o opening) record(had *app.BatchRecord) (app.BatchRecord, error) {
+// begun is what a record begins with.
+func (o *opening) begun(beside []string) (out app.BatchRecord, err error) {
 	m := o.meta[0]
-	out := app.BatchRecord{Next: m.Next, Lot: orZero(m.Lot), Still: m.Still}
+	out = app.BatchRecord{Next: m.Next, Lot: orZero(m.Lot), Digest: m.Digest, Still: m.still(beside)}
 	if m.Alone && m.Last != nil {
 		out.Mark = app.Mark{Seq: *m.Last, At: *m.Noted}
 	}
-	if m.Known {
-		out.Digest = append([]byte{}, m.Digest...)
-	}
-	var err error
-	if out.Entries, err = each(o.entries, batchEntryRow.domain); err != nil {
-		return out, err
-	}
-	if out.Lots, err = each(o.lots, lotStandingRow.domain); err != nil {
-		return out, err
-	}
-	if len(o.batch) > 0 {
-		out.Batch, err = o.batch[0].domain()
-	} else {
-		out.Batch, out.Entries = had.Batch, slices.Concat(had.Entries, out.Entries)
-	}
+	out.Lots, err = each(o.lots, lotStandingRow.domain)
+	return out, err
+}
+
+// onTop is a record that was had, as it is now.
+func (o *opening) onTop(had app.BatchRecord, beside []string) (app.BatchRecord, error) {
+	out, err := o.begun(beside)
+	out.Batch, out.Entries, out.Vessels = had.Batch, had.Entries, had.Vessels
+	return out, err
+}
+
+// record is the record that was read.
+func (o *opening) record(beside []string) (app.BatchRecord, error) {
+	out, err := o.begun(beside)
 	if err != nil {
 		return out, err
 	}
-	if m.Clean {
-		out.Vessels = had.Vessels
-		return out, nil
+	if out.Entries, err = each(o.entries, batchEntryRow.domain); err != nil {
+		return out, err
+	}
+	if out.Batch, err = o.batch[0].domain(); err != nil {
+		return out, err
 	}
 	out.Vessels, err = byVessel(o.turns)
 	return out, err

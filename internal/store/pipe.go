@@ -15,25 +15,60 @@ import (
 )
 
 // pipe is the connection of a transaction on which statements may wait, to be sent with the next one in one exchange
-// with the database. Their errors come out there.
+// with the database. Their errors come out there. The transaction itself begins like that.
 type pipe struct {
+	pool  *sql.DB
 	conn  *sql.Conn
-	waits pgx.Batch
+	waits []waiting
+	sent  bool // something was
 }
 
-// send sends what waits and reads the answers in turn.
+// waiting is a statement that waits, with what reads its rows.
+type waiting struct {
+	query string
+	args  []any
+	rows  func(pgx.Rows) error
+}
+
+func (p *pipe) queue(query string, args ...any) {
+	p.waits = append(p.waits, waiting{query: query, args: args})
+}
+
+// send sends what waits and reads the answers in turn. Where the pool handed out a connection that broke meanwhile, the
+// first exchange, which only begins something, is had on another.
 func (p *pipe) send(ctx context.Context) error {
-	if p.waits.Len() == 0 {
+	if len(p.waits) == 0 {
 		return nil
 	}
 	waits := p.waits
-	p.waits = pgx.Batch{}
+	p.waits = nil
+	err := p.exchange(ctx, waits)
+	for tries := 2; tries > 0 && !p.sent && errors.Is(translate(err), app.ErrAway); tries-- {
+		another, none := p.pool.Conn(ctx)
+		if none != nil {
+			return none
+		}
+		_ = p.conn.Close()
+		p.conn = another
+		err = p.exchange(ctx, waits)
+	}
+	p.sent = true
+	return err
+}
+
+func (p *pipe) exchange(ctx context.Context, waits []waiting) error {
+	var batch pgx.Batch
+	for _, w := range waits {
+		if q := batch.Queue(w.query, w.args...); w.rows != nil {
+			q.Query(w.rows)
+		}
+	}
 	return p.conn.Raw(func(driver any) error {
 		c, is := driver.(*stdlib.Conn)
 		if !is {
 			return fmt.Errorf("%T is no connection of pgx", driver)
 		}
-		return c.Conn().SendBatch(ctx, &waits).Close()
+		return c.Conn().SendBatch(ctx, &batch).Close()
 	})
 }
 
@@ -66,15 +101,15 @@ func (p *pipe) QueryRowContext(ctx context.Context, query string, args ...any) *
 	return p.conn.QueryRowContext(ctx, query, args...)
 }
 
-// begin opens the transaction at once: a connection that broke in the pool shows here.
-func (p *pipe) begin(ctx context.Context) error {
-	_, err := p.conn.ExecContext(ctx, "BEGIN")
-	return err
-}
-
-// commit ends the transaction in the exchange with what waits. Where one of them fails it is not reached.
+// commit ends the transaction in the exchange with what waits, unless that is the first, which may be had twice. Where
+// one of them fails it is not reached.
 func (p *pipe) commit(ctx context.Context) error {
-	p.waits.Queue("COMMIT")
+	if !p.sent {
+		if err := p.send(ctx); err != nil {
+			return err
+		}
+	}
+	p.queue("COMMIT")
 	return p.send(ctx)
 }
 
@@ -87,44 +122,30 @@ func (p *pipe) undo(ctx context.Context) {
 	_, _ = p.conn.ExecContext(ctx, "ROLLBACK")
 }
 
-// piped runs f in a transaction on a pipe. Where the pool hands out a connection that broke meanwhile it takes another.
+// piped runs f in a transaction on a pipe.
 func piped(db *gorm.DB, f func(tx *gorm.DB, p *pipe) error) error {
-	const tries = 3
-	var err error
-	for range tries {
-		began := false
-		err = db.Connection(func(one *gorm.DB) error {
-			conn, is := one.Statement.ConnPool.(*sql.Conn)
-			if !is {
-				return fmt.Errorf("%T is no connection", one.Statement.ConnPool)
-			}
-			p := &pipe{conn: conn}
-			if err := p.begin(one.Statement.Context); err != nil {
-				return err
-			}
-			began = true
-			return p.run(one, f)
-		})
-		if began || !errors.Is(translate(err), app.ErrAway) {
-			return err
-		}
+	pool, err := db.DB()
+	if err != nil {
+		return err
 	}
-	return err
-}
-
-// run does f in the transaction that was begun, and ends it.
-func (p *pipe) run(db *gorm.DB, f func(tx *gorm.DB, p *pipe) error) error {
+	ctx := db.Statement.Context
+	conn, err := pool.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	p := &pipe{pool: pool, conn: conn}
+	p.queue("BEGIN")
 	done := false
 	defer func() {
 		if !done {
-			p.undo(db.Statement.Context)
+			p.undo(ctx)
 		}
+		_ = p.conn.Close()
 	}()
 	tx := db.Session(&gorm.Session{NewDB: true})
 	tx.Statement.ConnPool = p
-	err := f(tx, p)
-	if err == nil {
-		err = p.commit(db.Statement.Context)
+	if err = f(tx, p); err == nil {
+		err = p.commit(ctx)
 	}
 	done = err == nil
 	return err
@@ -140,7 +161,7 @@ func (s *Store) later(write func(*gorm.DB) *gorm.DB) error {
 	if made.Error != nil {
 		return translate(made.Error)
 	}
-	p.waits.Queue(made.Statement.SQL.String(), made.Statement.Vars...)
+	p.queue(made.Statement.SQL.String(), made.Statement.Vars...)
 	return nil
 }
 
@@ -151,11 +172,11 @@ func (s *Store) exec(query string, args ...any) error {
 
 // collect has the rows of a statement that waits in a pipe read into a list.
 func collect[T any](p *pipe, into *[]T, query string, args ...any) {
-	p.waits.Queue(query, args...).Query(func(rows pgx.Rows) error {
+	p.waits = append(p.waits, waiting{query, args, func(rows pgx.Rows) error {
 		var err error
 		*into, err = pgx.CollectRows(rows, pgx.RowToStructByNameLax[T])
 		return err
-	})
+	}})
 }
 
 // each turns rows into what they are.

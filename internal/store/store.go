@@ -117,7 +117,7 @@ const stamped = `SELECT set_config('gallipot.by', $1, true), set_config('gallipo
 // and time; without a person nothing of record can be written.
 func (s *Store) In(ctx context.Context, by app.Stamp, f func(app.Store) error) error {
 	return translate(piped(s.db.WithContext(ctx), func(tx *gorm.DB, p *pipe) error {
-		p.waits.Queue(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why)
+		p.queue(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why)
 		return f(&Store{tx})
 	}))
 }
