@@ -58,22 +58,11 @@ func (a *App) Write(ctx context.Context, id int64, e bench.Entry, key string, to
 // as it is then, with its record.
 func (a *App) written(st Store, id int64, e bench.Entry, key string, digest []byte) (before, after loaded,
 	record BatchRecord, err error) {
-	desk, had := a.Desk.last()
-	ask := Opening{Key: key, Since: had.Mark, Beside: besideDesks, Had: &had}
+	var texts []string
 	for _, d := range bench.DrawsOf(e.Body) {
-		ask.Texts = append(ask.Texts, callsFor(d.Code)...)
+		texts = append(texts, callsFor(d.Code)...)
 	}
-	if record, err = st.OpenBatch(id, ask); err != nil {
-		return before, after, record, err
-	}
-	if desk, err = a.deskAfter(st, desk, record); err != nil {
-		return before, after, record, err
-	}
-	known, err := desk.meets(st, record, ask.Texts)
-	if err != nil {
-		return before, after, record, err
-	}
-	if before, err = desk.recorded(st, record, known); err != nil {
+	if before, record, err = a.opens(st, id, key, texts); err != nil {
 		return before, after, record, err
 	}
 	switch {

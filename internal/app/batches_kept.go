@@ -83,6 +83,25 @@ func (k *KeptDesk) last() (*judging, BatchRecord) {
 	return &j, k.read
 }
 
+// opens reads a batch as the writer of its next entry does, with the lots that texts call, on the desk that was kept
+// where that is still good.
+func (a *App) opens(st Store, id int64, key string, texts []string) (loaded, BatchRecord, error) {
+	desk, had := a.Desk.last()
+	read, err := st.OpenBatch(id, Opening{Key: key, Texts: texts, Since: had.Mark, Beside: besideDesks, Had: &had})
+	if err != nil {
+		return loaded{}, read, err
+	}
+	if desk, err = a.deskAfter(st, desk, read); err != nil {
+		return loaded{}, read, err
+	}
+	known, err := desk.meets(st, read, texts)
+	if err != nil {
+		return loaded{}, read, err
+	}
+	l, err := desk.recorded(st, read, known)
+	return l, read, err
+}
+
 // deskAfter is the desk that was kept, where it is still good by a record that was read since its mark; else one that
 // is laid anew.
 func (a *App) deskAfter(st Store, kept *judging, read BatchRecord) (*judging, error) {

@@ -38,24 +38,36 @@ func (a *App) PlanBatch(ctx context.Context, ask PlanAsk) (BatchView, error) {
 	if err != nil {
 		return BatchView{}, err
 	}
-	return once(ctx, a, func(st Store) (BatchView, error) {
+	var l loaded
+	var read BatchRecord
+	view, err := once(ctx, a, func(st Store) (BatchView, error) {
 		d, err := a.draft(st, ask)
 		if err != nil {
 			return BatchView{}, err
 		}
 		b := d.batch
 		b.CreatedBy = by
+		if err := st.LockBatches(); err != nil {
+			return BatchView{}, err
+		}
 		if b.Code, err = freshCode(st, b.MadeOn); err != nil {
 			return BatchView{}, err
 		}
 		if err := st.AddBatch(&b); err != nil {
 			return BatchView{}, err
 		}
-		if err := a.judge(ctx, st, b.ID); err != nil {
+		if l, read, err = a.opens(st, b.ID, "", nil); err != nil {
 			return BatchView{}, err
 		}
-		return a.batchView(st, b.ID)
+		if err := a.settleAfter(ctx, st, []loaded{l}, nil); err != nil {
+			return BatchView{}, err
+		}
+		return l.view(), nil
 	})
+	if err == nil {
+		a.Desk.keep(l.desk, read)
+	}
+	return view, err
 }
 
 // drafted is a plan before anybody has said yes to it.
