@@ -89,7 +89,7 @@ func vesselViews(st Store) ([]VesselView, error) {
 	out := []VesselView{}
 	for _, v := range list {
 		own := turns[v.ID]
-		x := VesselView{Vessel: v, Carries: allergen.CarriedInto(append(asTurns(own), allergen.Turn{Batch: -1}), -1),
+		x := VesselView{Vessel: v, Carries: allergen.CarriedInto(append(asTurns(own), allergen.Turn{Batch: -1}), -1, nil),
 			Entries: []VesselEntry{}}
 		for _, l := range law.All() {
 			if x.Carries[l.Regime] == nil {
@@ -264,7 +264,7 @@ func (l loaded) contact() CrossContact {
 		if v.held(l.row.ID) {
 			out.Vessels = append(out.Vessels, v.Name)
 		}
-		carried[i] = allergen.CarriedInto(asTurns(v.Turns), l.row.ID)
+		carried[i] = allergen.CarriedInto(asTurns(v.Turns), l.row.ID, l.panel.Allergens)
 	}
 	for _, under := range law.All() {
 		r := under.Regime

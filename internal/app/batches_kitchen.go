@@ -197,16 +197,13 @@ func (d *drafted) cleanDown(st Store, v bench.Vessel) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	own := map[string]bool{}
+	under, own := d.book.settings.Regime, law.Each[[]string]{}
 	for _, n := range leavesOf(d.nodes) {
-		for _, code := range n.Allergens[d.book.settings.Regime] {
-			own[code] = true
-		}
+		own[under] = append(own[under], n.Allergens[under]...)
 	}
 	var words []string
-	for _, c := range allergen.CarriedInto(append(asTurns(turns[v.ID]), allergen.Turn{Batch: -1}),
-		-1)[d.book.settings.Regime] {
-		if w := d.book.law.Word(c.Code); !own[c.Code] && !slices.Contains(words, w) {
+	for _, c := range allergen.CarriedInto(append(asTurns(turns[v.ID]), allergen.Turn{Batch: -1}), -1, own)[under] {
+		if w := d.book.law.Word(c.Code); !slices.Contains(words, w) {
 			words = append(words, w)
 		}
 	}

@@ -8,8 +8,6 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/law"
 	"gallipot/internal/upcast"
-
-	"gorm.io/gorm"
 )
 
 type allergenChangeRow struct {
@@ -243,5 +241,5 @@ func (s *Store) AddVesselEntry(e app.VesselEntry) error {
 	if e.Batch != 0 {
 		row.BatchID = &e.Batch
 	}
-	return s.later(func(db *gorm.DB) *gorm.DB { return db.Create(&row) })
+	return put(s, false, true, row)
 }

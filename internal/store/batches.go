@@ -17,7 +17,6 @@ import (
 	"gallipot/internal/upcast"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 )
 
 type batchRow struct {
@@ -235,11 +234,10 @@ func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) 
 		at := asKept(*e.ClientAt)
 		row.ClientAt = &at
 	}
-	write := func(db *gorm.DB) *gorm.DB { return db.Create(&row) }
 	if e.ID != 0 {
-		err = s.later(write)
+		err = put(s, false, false, row)
 	} else {
-		err = translate(write(s.db).Error)
+		err = translate(s.db.Create(&row).Error)
 	}
 	if err != nil {
 		return e, err
@@ -320,7 +318,7 @@ func (s *Store) PutStandings(list ...app.Standing) error {
 			rows[i].LastDay = &day
 		}
 	}
-	return s.later(func(db *gorm.DB) *gorm.DB { return db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows) })
+	return put(s, true, false, rows...)
 }
 
 // standingColumns are a batch with where it stands, for a list.

@@ -13,8 +13,6 @@ import (
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 	"gallipot/internal/upcast"
-
-	"gorm.io/gorm"
 )
 
 type deliveryRow struct {
@@ -276,13 +274,23 @@ func (s *Store) PutDraws(batch int64, was, took []bench.Took) error {
 	if len(took) == same {
 		return nil
 	}
-	rows := make([]map[string]any, 0, len(took)-same)
+	rows := make([]drawRow, 0, len(took)-same)
 	for i, d := range took[same:] {
-		rows = append(rows, map[string]any{"batch_id": batch, "line": d.Line, "lot_id": d.Lot, "entry_id": d.Entry,
-			"grams": d.Grams.Milligrams(), "part": same + i})
+		rows = append(rows, drawRow{batch, d.Line, d.Lot, d.Entry, d.Grams.Milligrams(), same + i})
 	}
-	return s.later(func(db *gorm.DB) *gorm.DB { return db.Table("lot_draws").Create(rows) })
+	return put(s, false, false, rows...)
 }
+
+type drawRow struct {
+	BatchID int64
+	Line    string
+	LotID   int64
+	EntryID int64
+	Grams   int64
+	Part    int
+}
+
+func (drawRow) TableName() string { return "lot_draws" }
 
 // DrawsOf returns what batches took of lots, in the order of their lines.
 func (s *Store) DrawsOf(batches ...int64) (map[int64][]bench.Took, error) {

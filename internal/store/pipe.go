@@ -151,23 +151,18 @@ func piped(db *gorm.DB, f func(tx *gorm.DB, p *pipe) error) error {
 	return err
 }
 
-// later has what write does wait for the next statement of the transaction, or its end.
-func (s *Store) later(write func(*gorm.DB) *gorm.DB) error {
+// exec has a statement whose answer nobody waits for be sent with the next one of the transaction, or its end.
+func (s *Store) exec(query string, args ...any) error {
 	p, is := s.db.Statement.ConnPool.(*pipe)
 	if !is {
-		return translate(write(s.db).Error)
+		return translate(s.db.Exec(query, args...).Error)
 	}
-	made := write(s.db.Session(&gorm.Session{DryRun: true}))
+	made := s.db.Session(&gorm.Session{DryRun: true}).Exec(query, args...)
 	if made.Error != nil {
 		return translate(made.Error)
 	}
 	p.queue(made.Statement.SQL.String(), made.Statement.Vars...)
 	return nil
-}
-
-// exec has a statement wait like that.
-func (s *Store) exec(query string, args ...any) error {
-	return s.later(func(db *gorm.DB) *gorm.DB { return db.Exec(query, args...) })
 }
 
 // collect has the rows of a statement that waits in a pipe read into a list.

@@ -1,6 +1,8 @@
 package allergen
 
 import (
+	"slices"
+
 	"gallipot/internal/core/law"
 )
 
@@ -19,8 +21,8 @@ type Carry struct {
 }
 
 // CarriedInto is what a vessel carried into a batch, by law: all that was in it before since its last clean-down, in
-// the order of its turns. What the batch itself contains is not taken out.
-func CarriedInto(turns []Turn, batch int64) law.Each[[]Carry] {
+// the order of its turns, but for what the batch has of its own.
+func CarriedInto(turns []Turn, batch int64, own law.Each[[]string]) law.Each[[]Carry] {
 	out := law.Each[[]Carry]{}
 	for _, l := range law.All() {
 		r := l.Regime
@@ -38,7 +40,9 @@ func CarriedInto(turns []Turn, batch int64) law.Each[[]Carry] {
 				}
 			default:
 				for _, code := range t.Allergens[r] {
-					held = append(held, Carry{code, t.What})
+					if !slices.Contains(own[r], code) {
+						held = append(held, Carry{code, t.What})
+					}
 				}
 			}
 		}

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"fmt"
+	"iter"
 	"slices"
 	"strings"
 	"time"
@@ -183,12 +184,22 @@ func (s *LineState) read(e Entry, w *Weighing, n Needs) {
 }
 
 // all are the lines with what was added.
-func (r *Record) all() []LineState { return slices.Concat(r.Lines, r.ofAdded) }
+func (r *Record) all() iter.Seq[*LineState] {
+	return func(yield func(*LineState) bool) {
+		for _, part := range [][]LineState{r.Lines, r.ofAdded} {
+			for i := range part {
+				if !yield(&part[i]) {
+					return
+				}
+			}
+		}
+	}
+}
 
 // BarredLots is what speaks against lots that went in, additions too.
 func (r *Record) BarredLots() []string {
 	var out []string
-	for _, l := range r.all() {
+	for l := range r.all() {
 		out = append(out, l.Barred...)
 	}
 	return out
@@ -198,7 +209,7 @@ func (r *Record) BarredLots() []string {
 func (r *Record) lacking() []string {
 	var out []string
 	of := map[string][]string{}
-	for _, l := range r.all() {
+	for l := range r.all() {
 		if what := l.lacks(); what != "" {
 			of[what] = append(of[what], l.Name)
 		}
@@ -212,7 +223,7 @@ func (r *Record) lacking() []string {
 			out = append(out, what+" "+strings.Join(names, ", "))
 		}
 	}
-	for _, l := range r.all() {
+	for l := range r.all() {
 		for _, b := range l.Barred {
 			out = append(out, "a decision on lot "+b)
 		}
@@ -299,9 +310,12 @@ func (r *Record) EarliestUseBy(madeOn string) (days int, line string, ok bool) {
 	if err != nil {
 		return 0, "", false
 	}
-	for _, l := range r.all() {
+	for l := range r.all() {
+		if l.UseBy == "" {
+			continue
+		}
 		end, err := time.Parse(pantry.DateLayout, l.UseBy)
-		if l.UseBy == "" || err != nil {
+		if err != nil {
 			continue
 		}
 		if d := int(end.Sub(made).Hours() / 24); !ok || d < days {
