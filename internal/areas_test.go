@@ -23,7 +23,7 @@ type floor struct {
 
 var floorsOfAreas = []floor{
 	{2, "app", ".go", []string{"app", "store"}},
-	{3, "store", ".go", []string{"store", "pipe", "upcast"}},
+	{3, "store", ".go", []string{"store", "pipe", "insertion", "upcast"}},
 	{4, "api", ".go", []string{"server", "edge", "door", "contract.gen"}},
 	{5, "../web/src/places", "", nil},
 }

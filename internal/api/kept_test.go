@@ -23,8 +23,8 @@ func TestWhatChangesBetweenTwoEntriesIsSeenAtTheNext(t *testing.T) {
 		return string(c.raw("GET", fmt.Sprintf("/api/batches/%d", id), "", nil).ok().body)
 	}
 	for range 2 {
-		plan := c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread", "version": 2, "jars": 48,
-			"made_on": noon().Format(time.DateOnly), "vessel": c.vessel("12 L cutter")}).ok()
+		plan := c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread", "version": 2,
+			"jars": 48, "made_on": noon().Format(time.DateOnly), "vessel": c.vessel("12 L cutter")}).ok()
 		assert.JSONEq(t, fresh(into[app.BatchView](plan).ID), string(plan.body), "as it was planned")
 	}
 	w := c.bench("pea_pistachio_spread", 2, 48)

@@ -89,8 +89,8 @@ func vesselViews(st Store) ([]VesselView, error) {
 	out := []VesselView{}
 	for _, v := range list {
 		own := turns[v.ID]
-		x := VesselView{Vessel: v, Carries: allergen.CarriedInto(append(asTurns(own), allergen.Turn{Batch: -1}), -1, nil),
-			Entries: []VesselEntry{}}
+		x := VesselView{Vessel: v, Entries: []VesselEntry{},
+			Carries: allergen.CarriedInto(append(asTurns(own), allergen.Turn{Batch: -1}), -1, nil)}
 		for _, l := range law.All() {
 			if x.Carries[l.Regime] == nil {
 				x.Carries[l.Regime] = []allergen.Carry{}

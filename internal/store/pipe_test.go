@@ -3,11 +3,13 @@ package store_test
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"testing"
 	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/law"
 	"gallipot/internal/testdb"
 
 	"github.com/stretchr/testify/assert"
@@ -114,19 +116,83 @@ func TestABatchIsOpenedWithWhatItsWriterNeeds(t *testing.T) {
 	}), app.ErrNotFound)
 }
 
+func TestARecordThatWasKeptIsReadAnewWhenAVesselMovedOn(t *testing.T) {
+	s := testdb.Signed(t)
+	b, _ := opened(t, s)
+	vessel := app.Vessel{Name: "12 L cutter"}
+	require.NoError(t, s.AddVessel(&vessel))
+	turn := app.VesselEntry{Vessel: vessel.ID, Kind: app.VesselUsed, What: "Crab paste", At: time.Now(),
+		EnteredAt: time.Now(), Allergens: law.Each[[]string]{}, By: "Ines"}
+	ours := turn
+	ours.Batch, ours.What = b.ID, "Dip"
+	open := func(had *app.BatchRecord) (out app.BatchRecord) {
+		ask := app.Opening{}
+		if had != nil {
+			ask.Since, ask.Had = had.Mark, had
+		}
+		require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) (err error) {
+			out, err = tx.OpenBatch(b.ID, ask)
+			return err
+		}))
+		return out
+	}
+	had := open(nil)
+	assert.Empty(t, had.Vessels)
+	require.NoError(t, s.AddVesselEntry(ours))
+	had.Turned = 1 // its reader wrote that turn down, and kept what there is then
+	had.Vessels = []app.VesselTurns{{ID: vessel.ID, Name: "as it was kept"}}
+	assert.Equal(t, "as it was kept", open(&had).Vessels[0].Name, "nobody else turned to it")
+	require.NoError(t, s.AddVesselEntry(turn))
+	now := open(&had).Vessels
+	require.Len(t, now, 1)
+	assert.Equal(t, "12 L cutter", now[0].Name)
+	assert.Len(t, now[0].Turns, 2, "another's turn is seen")
+}
+
+func TestRowsThatWaitAreWrittenLikeOthers(t *testing.T) {
+	s := testdb.Signed(t)
+	b, _ := opened(t, s)
+	value, due := 3.9, time.Now().Truncate(time.Microsecond)
+	all := app.Standing{Batch: b.ID, State: bench.Released, Jars: 10, Value: &value, Target: 4, Limit: 4.2, Outcome: "pass",
+		Sentence: "well", Waits: []string{"the lot of Salt"}, Due: &due, EquilibriumOpen: true, RunsOut: &due,
+		Weighed: true, Here: 9, Sooner: "sooner", Barred: "barred", Words: "milk", Printed: 8, JarsOut: true,
+		Recalled: "recalled", By: "Ines", LastDay: "2026-12-24", DateKind: "best_before"}
+	none := app.Standing{Batch: b.ID, State: bench.OnHold, Waits: []string{}}
+	puts := func(tx app.Store) error {
+		return errors.Join(tx.PutStandings(), tx.PutStandings(all), tx.PutStandings(none))
+	}
+	kept := func() app.Standing {
+		t.Helper()
+		list, err := s.ListedBatches([]int64{b.ID})
+		require.NoError(t, err)
+		require.Len(t, list, 1)
+		return list[0].Standing
+	}
+	require.NoError(t, puts(s))
+	alone := kept()
+	require.NoError(t, s.PutStandings(all))
+	full := kept()
+	require.NoError(t, s.In(context.Background(), stamp, puts))
+	assert.Equal(t, alone, kept(), "in a transaction they wait, and the later lies over the earlier")
+	require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) error { return tx.PutStandings(all) }))
+	assert.Equal(t, full, kept())
+	assert.Equal(t, all.Words, full.Words)
+}
+
 func TestAConnectionThatBrokeMeanwhileIsReplaced(t *testing.T) {
 	s, url := testdb.Safe(t)
 	db, err := sql.Open("pgx", url)
 	require.NoError(t, err)
 	defer db.Close()
-	for range 3 {
+	for _, does := range []func(app.Store) error{
+		func(tx app.Store) error { _, err := tx.AllBatches(); return err },
+		func(app.Store) error { return nil }, // and only ends
+		func(tx app.Store) error { return tx.LockBatches() },
+	} {
 		require.NoError(t, s.In(context.Background(), stamp, func(app.Store) error { return nil }))
 		_, err = db.Exec("SELECT pg_terminate_backend(pid, 5000) FROM pg_stat_activity WHERE pid <> pg_backend_pid()")
 		require.NoError(t, err)
-		require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) error {
-			_, err := tx.AllBatches()
-			return err
-		}))
+		require.NoError(t, s.In(context.Background(), stamp, does))
 	}
 }
 

@@ -20,14 +20,17 @@ func TestWhatAVesselCarriesIntoABatch(t *testing.T) {
 		own   []string
 		want  []Carry
 	}{
-		{"all that was in it before", []Turn{in("Sesame paste", 3, "sesame"), in("Crab paste", 0, "crustacean"), in("", ours, "milk")},
-			nil, []Carry{{"sesame", "Sesame paste"}, {"crustacean", "Crab paste"}}},
-		{"nothing from before a clean-down", []Turn{in("Sesame paste", 3, "sesame"), cleaned, in("Mustard dip", 4, "mustard"), in("", ours)},
-			nil, []Carry{{"mustard", "Mustard dip"}}},
+		{"all that was in it before",
+			[]Turn{in("Sesame paste", 3, "sesame"), in("Crab paste", 0, "crustacean"), in("", ours, "milk")}, nil,
+			[]Carry{{"sesame", "Sesame paste"}, {"crustacean", "Crab paste"}}},
+		{"nothing from before a clean-down",
+			[]Turn{in("Sesame paste", 3, "sesame"), cleaned, in("Mustard dip", 4, "mustard"), in("", ours)}, nil,
+			[]Carry{{"mustard", "Mustard dip"}}},
 		{"nothing that came after it", []Turn{in("", ours), in("Sesame paste", 3, "sesame")}, nil, nil},
 		{"what came between two of its loads", []Turn{in("", ours), in("Sesame paste", 3, "sesame"), in("", ours)},
 			nil, []Carry{{"sesame", "Sesame paste"}}},
-		{"a thing once, however often the batch goes in", []Turn{in("Sesame paste", 3, "sesame"), in("", ours), in("", ours)},
+		{"a thing once, however often the batch goes in",
+			[]Turn{in("Sesame paste", 3, "sesame"), in("", ours), in("", ours)},
 			nil, []Carry{{"sesame", "Sesame paste"}}},
 		{"but for what it has of its own", []Turn{in("Sesame paste", 3, "sesame", "milk"), in("", ours, "milk")},
 			[]string{"milk"}, []Carry{{"sesame", "Sesame paste"}}},
