@@ -34,7 +34,7 @@ lint: setup ## format and vet
 	@go vet ./...
 	@cd web && npm run --silent lint
 
-bench: setup-test build ## how fast: assess, costs, reader, live panel, lists at 100 and at 20000 batches with their lots, label PDF, a keystroke to its panel in the browser
+bench: setup-test build ## how fast: assess, costs, reader, live panel, captures at the bench, lists at 100 and at 20000 batches with their lots, label PDF, a keystroke to its panel in the browser
 	@go test -timeout 40m -run '^$$' -bench . -benchmem ./internal/core/assess ./internal/core/costing ./internal/core/reader ./internal/core/labelart ./internal/api ./e2e
 
 fuzz: setup-test build ## made-up requests to every operation of the contract; FUZZ=50000 for more, SEED=n for the same again
