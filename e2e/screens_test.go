@@ -199,15 +199,31 @@ func TestNoScreenKeepsAnybodyOut(t *testing.T) {
 	}
 }
 
-// TestNothingRunsOutOfTheWindow looks for text that is cut off at the right of the working size.
+// TestNothingRunsOutOfTheWindow looks for what is cut off at the right, at a desk and on a tablet, and for titles that
+// are.
 func TestNothingRunsOutOfTheWindow(t *testing.T) {
-	p := open(t, serve(t, true), 1280, 800)
-	for _, sc := range screens() {
+	s := serve(t, true)
+	var p *page
+	for i, sc := range screens() {
+		if i%pageful == 0 {
+			p = open(t, s, 1280, 800)
+		}
 		show(p, sc)
-		wide := js[[]string](p,
-			`[...document.querySelectorAll('main *')].filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.right > innerWidth + 1 && !e.closest('.overflow-x-auto') && e.offsetParent !== null; })
-			.slice(0, 3).map((e) => e.tagName + ' ' + e.innerText?.slice(0, 60))`)
-		assert.Empty(t, wide, "%s", sc.name)
+		for _, size := range [][2]int64{{1024, 768}, {1280, 800}} {
+			p.do(chromedp.EmulateViewport(size[0], size[1]))
+			_, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](
+				"new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))",
+				chromedp.EvalAwaitPromise))
+			require.NoError(t, err, "it is drawn anew")
+			wide := js[[]string](p, `[...document.querySelectorAll('main *')]
+				.filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.right > innerWidth + 1; })
+				.filter((e) => !e.closest('.overflow-x-auto') && !e.ownerSVGElement && e.checkVisibility())
+				.slice(0, 3).map((e) => e.tagName + ' ' + e.innerText?.slice(0, 60))`)
+			assert.Empty(t, wide, "%s at %d", sc.name, size[0])
+			cut := js[[]string](p, `[...document.querySelectorAll('h1')].filter((e) => e.scrollWidth > e.clientWidth + 1)
+				.map((e) => e.innerText)`)
+			assert.Empty(t, cut, "the title of %s at %d", sc.name, size[0])
+		}
 	}
 }
 

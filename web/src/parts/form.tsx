@@ -168,7 +168,7 @@ export function Foot({
 /** The title line of a sheet: name, state, one main action. */
 export function Head({ title, sub, state, children }: { title: ReactNode; sub?: ReactNode; state?: ReactNode; children?: ReactNode }) {
   return (
-    <header className="flex min-h-[40px] items-center gap-[14px] max-[1000px]:flex-wrap max-[1000px]:gap-y-1">
+    <header className="flex min-h-[40px] items-center gap-[14px] max-[1180px]:flex-wrap max-[1180px]:gap-y-1">
       <h1
         title={typeof title === "string" ? title : undefined}
         className="min-w-0 truncate font-title text-[27px] leading-[1.25] font-semibold tracking-[-0.2px] max-[1000px]:whitespace-normal max-[760px]:text-[22px]"

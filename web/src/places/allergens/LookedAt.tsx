@@ -29,7 +29,7 @@ export function LookedAt({ view, adopt }: { view: View; adopt: (v: View) => void
   return (
     <section aria-label="What is in it" className={`sheet mt-3 border-l-[6px] ${open ? "border-l-mustard" : "border-l-leaf"} px-4 py-3`}>
       <div
-        className={`-mx-4 -mt-3 flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 py-[10px] ${open ? "bg-mustard-tint" : "bg-leaf-tint"}`}
+        className={`-mx-4 -mt-3 flex flex-wrap items-baseline last:-mb-3 gap-x-4 gap-y-1 px-4 py-[10px] ${open ? "bg-mustard-tint" : "bg-leaf-tint"}`}
       >
         <p className="min-w-0 flex-1 text-[15.5px]">
           <b>

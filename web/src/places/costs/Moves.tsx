@@ -31,7 +31,7 @@ export function Moves({ moves, perJar }: { moves: Schemas["CostMove"][]; perJar:
         <tbody>
           {shown.map((m) => (
             <tr key={m.kind + m.of} className="h-[26px] border-b border-rule-soft">
-              <td className="max-w-0 truncate pr-2 max-[640px]:whitespace-normal" title={words(m)}>
+              <td className="max-w-0 truncate pr-2 max-[1180px]:leading-[1.2] max-[1180px]:whitespace-normal" title={words(m)}>
                 {words(m)}
               </td>
               <td className="text-right text-ink-2">{signed(m.less, 3)}</td>

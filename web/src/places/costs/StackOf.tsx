@@ -134,7 +134,7 @@ function Row({ part, most, color, open, onOpen }: { part: Part; most: number; co
             <svg width="7" height="9" viewBox="0 0 7 9" aria-hidden="true" className={`shrink-0 ${open ? "rotate-90" : ""}`}>
               <path d="M1 0.500l5.500 4L1 8.500z" fill="var(--color-rule-strong)" />
             </svg>
-            <span className="truncate">{part.name}</span>
+            <span className="truncate max-[1180px]:leading-[1.2] max-[1180px]:whitespace-normal">{part.name}</span>
           </button>
         </td>
         <td className="w-[92px]">

@@ -84,7 +84,7 @@ function Open({ initial }: { initial: Sheet }) {
   const openDraft = view.versions.find((v) => v.state === "draft");
 
   return (
-    <div ref={sheet} className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+    <div ref={sheet} className="flex h-full flex-col px-6 pt-4 max-[900px]:h-auto max-[900px]:px-3">
       <Head
         title={view.name}
         sub={
@@ -129,7 +129,7 @@ function Open({ initial }: { initial: Sheet }) {
         )}
       </Head>
       <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
-        <Tabs.List aria-label="Parts of the formula" className="mt-2 flex gap-[22px] border-b border-rule-strong text-[14.5px]">
+        <Tabs.List aria-label="Parts of the formula" className="mt-2 flex flex-wrap gap-x-[22px] border-b border-rule-strong text-[14.5px]">
           {TABS.map(([v, text]) => (
             <Tabs.Trigger
               key={v}
@@ -157,7 +157,7 @@ function Open({ initial }: { initial: Sheet }) {
             act: () => next(version),
           }}
         />
-        <div className="flex min-h-0 flex-1 gap-5 pt-[14px]">
+        <div className="flex min-h-0 flex-1 gap-5 pt-[14px] max-[1180px]:gap-4 max-[900px]:flex-col">
           <div className="relative mb-9 flex min-h-0 min-w-0 flex-1 flex-col">
             <Tabs.Content value="sheet" className="flex min-h-0 flex-1 flex-col" tabIndex={-1}>
               {view.recompute.length > 0 && <Recomputes list={view.recompute} version={version} edit={draft.edit} />}

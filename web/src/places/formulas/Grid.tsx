@@ -1,4 +1,4 @@
-import { type ClipboardEvent, Fragment, useEffect, useRef, useState } from "react";
+import { type ClipboardEvent, Fragment, useEffect, useState } from "react";
 import { toast } from "sonner";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useFormulas } from "../../api/queries/formulas";
@@ -6,6 +6,7 @@ import { useIngredients } from "../../api/queries/pantry";
 import { AreaField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
+import { useWidth } from "../../parts/width";
 import { useUnsaved } from "../../saving/unsaved";
 import { readQuantity } from "../../tongue/quantity";
 import { say } from "../../tongue/words";
@@ -54,13 +55,16 @@ function useChoices(version: Version): Choice[] {
 const COLS = "grid grid-cols-[30px_minmax(0,1fr)_112px_74px_150px_58px_34px] items-center";
 /** With ounces beside the grams, the make-up is drawn smaller. */
 const COLS_BESIDE = "grid grid-cols-[30px_minmax(0,1fr)_104px_88px_66px_104px_56px_34px] items-center";
+/** On a tablet. */
+const COLS_NARROW = "grid grid-cols-[24px_minmax(0,1fr)_96px_70px_88px_50px_28px] items-center";
+const COLS_NARROW_BESIDE = "grid grid-cols-[24px_minmax(0,1fr)_92px_80px_66px_58px_50px_28px] items-center";
 
 export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
   const { num, money, tongue, beside } = useFormats();
-  const cols = tongue.beside ? COLS_BESIDE : COLS;
-  const bar = tongue.beside ? 98 : 144;
+  const [table, wide] = useWidth<HTMLElement>(680);
+  const narrow = wide < 620;
+  const [cols, bar] = tongue.beside ? (narrow ? [COLS_NARROW_BESIDE, 52] : [COLS_BESIDE, 98]) : narrow ? [COLS_NARROW, 82] : [COLS, 144];
   const choices = useChoices(version);
-  const table = useRef<HTMLElement>(null);
   const [details, setDetails] = useState<string | null>(null);
   const [swap, setSwap] = useState<string | null>(null);
   const [focusLine, setFocusLine] = useState<string | null>(null);
@@ -159,7 +163,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
         <div className="pr-[14px] text-right">grams</div>
         {tongue.beside && <div className="pr-[14px] text-right">ounces</div>}
         <div className="pr-[14px] text-right">percent</div>
-        <div className="pl-[6px]">made of, to scale</div>
+        <div className="truncate pl-[6px]">{narrow ? "made of" : "made of, to scale"}</div>
         <div className="text-right">per jar</div>
         <div />
       </div>
@@ -196,7 +200,9 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                     </small>
                   )}
                   {l.component && (
-                    <small className="ml-[7px] shrink-0 text-[12.5px] text-ink-3">component, version {l.component.version}</small>
+                    <small className={`ml-[7px] text-[12.5px] text-ink-3 ${narrow ? "min-w-0 truncate" : "shrink-0"}`}>
+                      {narrow ? "version" : "component, version"} {l.component.version}
+                    </small>
                   )}
                   {locked ? (
                     <small className="ml-[7px] truncate text-[12.5px] text-ink-3">{l.note}</small>
@@ -292,9 +298,9 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
       </div>
       <div className={`${cols} h-[46px] shrink-0 border-t-[3px] border-double border-rule-strong bg-paper-foot text-[17px] font-semibold`}>
         <div />
-        <div className="truncate">
+        <div className={narrow ? "leading-[1.15]" : "truncate"}>
           {say("jars", { count: panel.jars })} of {num(version.fill_g, 0)} g
-          <span className="ml-2 text-[12px] font-normal text-ink-3">
+          <span className={`text-[12px] font-normal text-ink-3 ${narrow ? "block leading-none" : "ml-2"}`}>
             {num(version.loss_percent, 0)} % lost, {num(version.overfill_percent, 0)} % over
           </span>
         </div>

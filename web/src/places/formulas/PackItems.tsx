@@ -50,7 +50,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                   onChange={(e) => set(i, { name: e.target.value })}
                 />
               </td>
-              <td className="w-36 py-1 pr-3">
+              <td className="w-36 py-1 pr-3 max-[1180px]:w-24">
                 {p.item ? (
                   <Link
                     to={`/pantry/${p.item}`}
@@ -69,7 +69,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                   />
                 )}
               </td>
-              <td className="w-24 py-1 pr-3">
+              <td className="w-24 py-1 pr-3 max-[1180px]:w-[72px]">
                 <NumberField
                   label=""
                   aria-label={`Spoilt ${p.name}`}
@@ -79,7 +79,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                   onValue={(n) => set(i, { loss_percent: n ?? 0 })}
                 />
               </td>
-              <td className="w-24 py-1">
+              <td className="w-24 py-1 max-[1180px]:w-[72px]">
                 <NumberField
                   label=""
                   aria-label={`Jars that share one ${p.name}`}

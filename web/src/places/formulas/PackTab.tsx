@@ -53,7 +53,7 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
     <div className="sheet p-5">
       <h2 className="phase mb-3 text-[15px]">Jar</h2>
       <StyleWord draft={draft} locked={locked} />
-      <div className="grid grid-cols-4 gap-4">
+      <div className="grid grid-cols-4 gap-4 max-[1180px]:grid-cols-3">
         <Fill draft={draft} locked={locked} />
         {number("overfill_percent", "Overfill", "%")}
         {number("loss_percent", "Process loss", "%")}
@@ -91,7 +91,7 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
           What a jar costs
         </Link>
       </p>
-      <div className="grid grid-cols-5 gap-4">
+      <div className="grid grid-cols-5 gap-4 max-[1180px]:grid-cols-3">
         {number("costing_jars", "Jars a batch", "jars")}
         {number("minutes_per_batch", "Set up and clean", "min")}
         {number("minutes_per_load", "Each load", "min")}

@@ -110,7 +110,10 @@ export function Panel({
   ];
   const changed = (moved: boolean) => (moved && effect ? "bg-cobalt-tint" : "");
   return (
-    <aside aria-label="What it makes" className="flex w-[352px] shrink-0 flex-col gap-[12px] pb-3">
+    <aside
+      aria-label="What it makes"
+      className="flex w-[352px] shrink-0 flex-col gap-[12px] pb-3 max-[1180px]:w-[272px] max-[900px]:w-full"
+    >
       {dangers.length > 0 && (
         <section className="grid gap-2 border-l-[6px] border-beet bg-beet-tint px-3 py-2" aria-label="Dangers">
           {dangers.map((c) => (
@@ -128,7 +131,9 @@ export function Panel({
               <span className="mr-1 align-middle text-[14px] font-semibold tracking-normal text-mustard-ink">at least</span>
             )}
             {money(cost.per_jar)}
-            <small className="ml-[6px] text-[15px] font-medium tracking-normal text-ink-2">a jar, {shop.currency}</small>
+            <small className="ml-[6px] text-[15px] font-medium tracking-normal text-ink-2 max-[1180px]:mt-1 max-[1180px]:ml-0 max-[1180px]:block max-[1180px]:text-[13px] max-[900px]:ml-[6px] max-[900px]:inline">
+              a jar, {shop.currency}
+            </small>
           </div>
           {effect && lastEdit && (
             <span

@@ -132,7 +132,7 @@ export default function Receive() {
   if (taken) return <Done taken={taken} again={another} />;
   return (
     <form
-      className="flex h-full min-w-[1000px] flex-col px-6 pt-4"
+      className="flex h-full flex-col px-6 pt-4"
       onSubmit={(e) => {
         e.preventDefault();
         void takeIn();
@@ -207,8 +207,8 @@ export default function Receive() {
           </Caution>
         </div>
       )}
-      <section className="sheet mt-3 min-h-0 flex-1 overflow-auto">
-        <table ref={table} className="ledger w-full min-w-[960px] table-fixed">
+      <section className="sheet mt-3 min-h-0 flex-1 overflow-x-auto overflow-y-auto">
+        <table ref={table} className="ledger w-full min-w-[1060px] table-fixed">
           <thead>
             <tr>
               <th className="w-9" />

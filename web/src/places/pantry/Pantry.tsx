@@ -45,10 +45,12 @@ export default function Pantry() {
             <Link
               to={`/pantry/${g.id}`}
               aria-current={g.id === shownID ? "page" : undefined}
-              className={`grid grid-cols-[minmax(0,1fr)_64px_54px] items-center gap-2 border-b border-b-rule-soft px-3 py-[7px] hover:bg-cobalt-tint ${g.id === shownID ? "border-l-4 border-l-cobalt bg-cobalt-tint pl-2 font-semibold" : ""}`}
+              className={`grid grid-cols-[minmax(0,1fr)_64px_54px] items-center max-[1180px]:grid-cols-[minmax(0,1fr)_54px] gap-2 border-b border-b-rule-soft px-3 py-[7px] hover:bg-cobalt-tint ${g.id === shownID ? "border-l-4 border-l-cobalt bg-cobalt-tint pl-2 font-semibold" : ""}`}
             >
               <span className="truncate">{g.name}</span>
-              <MakeUpBar makeUp={g.make_up} scale={0.6} height={9} max={64} />
+              <span className="max-[1180px]:hidden">
+                <MakeUpBar makeUp={g.make_up} scale={0.6} height={9} max={64} />
+              </span>
               <span
                 className={`text-right text-[13px] ${g.stale ? "text-mustard-ink" : "text-ink-2"}`}
                 title={g.stale ? "an old price" : undefined}
@@ -61,7 +63,7 @@ export default function Pantry() {
       </>
     );
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4">
+    <div className="flex h-full flex-col px-6 pt-4 max-[900px]:h-auto max-[900px]:px-3">
       <Head title="Pantry" sub={counted(list.data)}>
         <Link to="/stock" className="btn-quiet inline-flex items-center">
           Stock
@@ -77,7 +79,7 @@ export default function Pantry() {
           Add an ingredient
         </button>
       </Head>
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[320px_minmax(0,1fr)] gap-5 pb-4">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[320px_minmax(0,1fr)] gap-5 pb-4 max-[1180px]:grid-cols-[256px_minmax(0,1fr)] max-[1180px]:gap-4 max-[900px]:grid-cols-1">
         <section className="sheet flex min-h-0 flex-col" aria-label="Ingredients">
           <div className="border-b border-rule p-3">
             <input
@@ -96,7 +98,7 @@ export default function Pantry() {
               <span>{shop.currency} a usable kg</span>
             </div>
           </div>
-          <ul className="min-h-0 flex-1 overflow-y-auto">
+          <ul className="min-h-0 flex-1 overflow-y-auto max-[900px]:max-h-[40vh]">
             {group("In your formulas", inUse)}
             {group("Others on the shelf", others)}
             {group("For the pack, by the piece", packs)}

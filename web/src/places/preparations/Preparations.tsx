@@ -38,7 +38,7 @@ export default function Preparations() {
   const ordered = [...shown.filter(own), ...shown.filter((p) => !own(p))];
   const current = list.data.find((p) => p.id === id) ?? (id ? undefined : ordered[0]);
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4 pb-4">
+    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-[900px]:h-auto max-[900px]:px-3">
       <Head title="Preparations" sub={`${list.data.length} kitchen steps, ${list.data.filter(own).length} of them your own or recorded`}>
         <Link to="/pantry" className="btn-quiet inline-flex items-center">
           To the pantry
@@ -47,8 +47,11 @@ export default function Preparations() {
           Add a step of yours
         </button>
       </Head>
-      <div className="mt-3 flex min-h-0 flex-1 gap-5">
-        <section className="sheet flex min-h-0 w-[404px] shrink-0 flex-col" aria-label="Kitchen steps">
+      <div className="mt-3 flex min-h-0 flex-1 gap-5 max-[900px]:flex-col">
+        <section
+          className="sheet flex min-h-0 w-[404px] shrink-0 flex-col max-[1180px]:w-[304px] max-[900px]:max-h-[40vh] max-[900px]:w-full"
+          aria-label="Kitchen steps"
+        >
           <div className="border-b border-rule p-2">
             <input
               className="field"

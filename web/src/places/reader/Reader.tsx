@@ -87,7 +87,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
     });
   });
   return (
-    <div className="flex h-full min-w-[1000px] flex-col px-6 pt-4 pb-4">
+    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-[900px]:h-auto max-[900px]:px-3">
       <Head
         title={recipe.name}
         sub="as it was said"
@@ -134,7 +134,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
           option === "apart" ? void splitUp() : save({ answers: { ...saver.held.value.answers, [code]: { units: option } } })
         }
       />
-      <div className="flex min-h-0 flex-1 gap-5 pt-3">
+      <div className="flex min-h-0 flex-1 gap-5 pt-3 max-[1180px]:gap-4 max-[900px]:flex-col">
         <section ref={table} className="sheet flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Words and weighed lines">
           <div
             className="grid h-8 shrink-0 grid-cols-[minmax(0,36%)_20px_minmax(0,1fr)] items-center border-b border-rule text-[12px] text-ink-3"

@@ -77,7 +77,7 @@ export function Beside({ reading: r, onShow }: { reading: Reading; onShow: (key:
   const reach = Math.max(high, r.said_g ?? 0, r.said_ml ?? 0, 1) * 1.08;
   const x = (g: number) => (272 * g) / reach;
   return (
-    <aside aria-label="What it adds up to" className="w-[272px] shrink-0 overflow-y-auto pr-1">
+    <aside aria-label="What it adds up to" className="w-[272px] shrink-0 overflow-y-auto pr-1 max-[900px]:w-full">
       <div className="text-[42px] leading-none font-semibold tracking-[-1px]">
         {num(r.total_g, 0)}
         <small className="ml-[6px] text-[15px] font-medium tracking-normal text-ink-2">g into the bowl</small>
