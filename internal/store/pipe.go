@@ -44,11 +44,11 @@ func (p *pipe) send(ctx context.Context) error {
 	p.waits = nil
 	err := p.exchange(ctx, waits)
 	for tries := 2; tries > 0 && !p.sent && errors.Is(translate(err), app.ErrAway); tries-- {
+		_ = p.conn.Close() // first: whoever else holds a broken one waits for it
 		another, none := p.pool.Conn(ctx)
 		if none != nil {
 			return none
 		}
-		_ = p.conn.Close()
 		p.conn = another
 		err = p.exchange(ctx, waits)
 	}

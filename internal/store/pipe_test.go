@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
+	"gallipot/internal/store"
 	"gallipot/internal/testdb"
 
 	"github.com/stretchr/testify/assert"
@@ -180,19 +181,24 @@ func TestRowsThatWaitAreWrittenLikeOthers(t *testing.T) {
 }
 
 func TestAConnectionThatBrokeMeanwhileIsReplaced(t *testing.T) {
-	s, url := testdb.Safe(t)
+	_, url := testdb.Safe(t)
+	s, err := store.Open(context.Background(), url, 1) // a broken one must not be held while another is waited for
+	require.NoError(t, err)
+	defer s.Close()
 	db, err := sql.Open("pgx", url)
 	require.NoError(t, err)
 	defer db.Close()
+	soon, cancel := context.WithTimeout(context.Background(), 20*time.Second)
+	defer cancel()
 	for _, does := range []func(app.Store) error{
 		func(tx app.Store) error { _, err := tx.AllBatches(); return err },
 		func(app.Store) error { return nil }, // and only ends
 		func(tx app.Store) error { return tx.LockBatches() },
 	} {
-		require.NoError(t, s.In(context.Background(), stamp, func(app.Store) error { return nil }))
+		require.NoError(t, s.In(soon, stamp, func(app.Store) error { return nil }))
 		_, err = db.Exec("SELECT pg_terminate_backend(pid, 5000) FROM pg_stat_activity WHERE pid <> pg_backend_pid()")
 		require.NoError(t, err)
-		require.NoError(t, s.In(context.Background(), stamp, does))
+		require.NoError(t, s.In(soon, stamp, does))
 	}
 }
 
