@@ -180,7 +180,7 @@ func open(t testing.TB, s site, width, height int) *page {
 	t.Helper()
 	ctx, end := chromedp.NewContext(theBrowser(t), chromedp.WithNewBrowserContext())
 	t.Cleanup(end)
-	ctx, cancel := context.WithTimeout(ctx, 4*time.Minute)
+	ctx, cancel := context.WithTimeout(ctx, 10*time.Minute)
 	t.Cleanup(cancel)
 	p := &page{t: t, ctx: ctx, app: s.app, base: s.base, downloads: t.TempDir()}
 	require.NoError(t, chromedp.Listen(ctx, func(ev any) {
