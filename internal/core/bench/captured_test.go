@@ -39,13 +39,7 @@ func (b *bowl) drawn(at time.Time) (sum amount.Grams) {
 
 func (b *bowl) lineAt(line string, at time.Time) LineState {
 	b.t.Helper()
-	for _, l := range b.f.Record(at).Lines {
-		if l.Line == line {
-			return l
-		}
-	}
-	b.t.Fatalf("no line %s", line)
-	return LineState{}
+	return theOne(b.t, b.f.Record(at).Lines, line, func(l LineState) string { return l.Line })
 }
 
 func TestCapturesOfTwoLoadsAreOneWeighingInTheRecord(t *testing.T) {

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -35,13 +36,15 @@ func (b *bowl) cools(what string, celsius float64, at time.Time) {
 // log is the cooling log of a thing as it stands at a time.
 func (b *bowl) log(what string, now time.Time) Cooling {
 	b.t.Helper()
-	for _, c := range b.f.Record(now).Cooling {
-		if c.What == what {
-			return c
-		}
-	}
-	b.t.Fatalf("no cooling log of %s", what)
-	return Cooling{}
+	return theOne(b.t, b.f.Record(now).Cooling, what, func(c Cooling) string { return c.What })
+}
+
+// theOne is what a list has under a name.
+func theOne[T any](t *testing.T, list []T, name string, of func(T) string) T {
+	t.Helper()
+	i := slices.IndexFunc(list, func(x T) bool { return of(x) == name })
+	require.GreaterOrEqual(t, i, 0, "nothing is called %s", name)
+	return list[i]
 }
 
 func TestWhatCameHotIsReleasedOnlyWithItsCoolingLog(t *testing.T) {
