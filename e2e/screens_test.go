@@ -82,7 +82,10 @@ func screens() []screen {
 		{"plan", "/batches/22/plan", "What to get", nil},
 		{"plan-wish", "/plan/pea_pistachio_spread/2?jars=96", "What to get", nil},
 		{"devices", "/devices", "labels left", nil},
-		{"rehearse", "/rehearse/carrot_miso_dressing/3", "Hold", nil},
+		{"rehearse", "/rehearse/carrot_miso_dressing/3", "Tare, so that", func(p *page) {
+			p.tares()
+			p.sees("Hold")
+		}},
 		{"batch-weigh", "/batches/20", "24 jars planned", nil},
 		{"batch-read", "/batches/19", "First and last jar, twice each", costed},
 		{"batch-decide", "/batches/5", "rejected", tab("✓ Decide", "Open again, on hold")},
@@ -124,8 +127,9 @@ func screens() []screen {
 			}
 			p.stage("weigh")
 			p.click("8 Rapeseed (canola) oil")
-			p.sees("Stop pouring at")
 			p.scale("bench", "clear")
+			p.tares()
+			p.sees("Stop pouring at")
 			p.scale("bench", "put 3012.4")
 			p.sees("to go of 3 273.4 g")
 			p.until(`/Take 3/.test(document.querySelector("footer").innerText.replace(/\u2009/g, ""))`,

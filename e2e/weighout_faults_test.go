@@ -44,7 +44,7 @@ func (s site) grams(t *testing.T, batch int64, line string) float64 {
 // takes puts so much on the bench scale and presses Enter once it may be taken.
 func (p *page) takes(grams float64) {
 	p.t.Helper()
-	p.until(`/is steady/.test(document.querySelector("header").innerText)`, "a steady scale")
+	p.tares()
 	p.scale("bench", fmt.Sprintf("put %g", grams))
 	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`,
 		"a weight to take")
@@ -60,6 +60,7 @@ func TestACaptureOutlivesItsServerAndItsTablet(t *testing.T) {
 	p.pours(first.Name, first.Now.Float())
 	p.safe()
 	p.until(`document.querySelector("main h1").innerText.startsWith("Rocket")`, "the next line")
+	p.tares()
 	rocket := s.line(t, id, 1, "Rocket").Now.Float()
 	p.scale("bench", fmt.Sprintf("put %g", rocket))
 	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`,
@@ -127,6 +128,7 @@ func TestAScaleThatFailsLeavesTheHandItsWay(t *testing.T) {
 	assert.True(t, js[bool](p, `[...document.querySelectorAll("footer button")].at(-1).disabled`))
 	p.scale("bench", "clear")
 	p.until(`/is steady/.test(document.querySelector("header").innerText)`, "it to settle")
+	p.tares()
 	p.scale("bench", "restless")
 	p.scale("bench", "put 900")
 	p.sees("settling")
@@ -213,7 +215,7 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 			}
 			title := js[string](p,
 				`document.querySelector("main h1").innerText + document.querySelector("ol").innerText`)
-			p.until(`/is steady/.test(document.querySelector("header").innerText)`, "a steady scale")
+			p.tares()
 			p.puts(want)
 			p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`, "a weight to take")
 			p.do(chromedp.KeyEvent("\r"))

@@ -93,6 +93,21 @@ func (p *page) safe() {
 	p.until(`document.querySelector("[data-safe]")?.dataset.safe === "true"`, "everything safe")
 }
 
+// tares tares the scale that is looked at where the bench asks for it, with what stands on it.
+func (p *page) tares() {
+	p.t.Helper()
+	p.until(`/is steady/.test(document.querySelector("header").innerText)`, "a steady scale")
+	p.until(goes+` !== ""`, "what the main key does")
+	if !js[bool](p, `["Tare first", "Below zero"].some((s) => (`+goes+`).startsWith(s))`) {
+		return
+	}
+	p.do(chromedp.KeyEvent("t"))
+	p.until(`(`+goes+`).startsWith("Pour")`, "the tare")
+}
+
+// goes is what the main key of the bench says.
+const goes = `([...document.querySelectorAll("footer button")].at(-1)?.innerText ?? "")`
+
 // pours puts so much on the scale that weighs the line, and takes it once it is steady.
 func (p *page) pours(title string, grams float64) {
 	p.t.Helper()
@@ -101,7 +116,7 @@ func (p *page) pours(title string, grams float64) {
 	if js[bool](p, `document.querySelector("header").innerText.includes("Fine scale")`) {
 		id = "fine"
 	}
-	p.until(`/steady/.test(document.querySelector("header").innerText)`, "a steady scale")
+	p.tares()
 	before := js[string](p, `document.querySelector("main h1").innerText + document.querySelector("ol").innerText`)
 	p.scale(id, fmt.Sprintf("put %g", grams))
 	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`,

@@ -178,6 +178,8 @@ func (in NewEntry) atBench() any {
 	switch {
 	case in.Kind == "capture" && in.Capture != nil:
 		return in.Capture
+	case in.Kind == "tared" && in.Tared != nil:
+		return in.Tared
 	case in.Kind == "choice" && in.Choice != nil:
 		return in.Choice
 	case in.Kind == "tasted" && in.Tasted != nil:

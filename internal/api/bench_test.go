@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/testdb"
 
@@ -112,9 +113,11 @@ func BenchmarkCapture(b *testing.B) {
 	var took, bares []time.Duration
 	var w *atBench
 	var open []bench.BenchLine
+	var stands amount.Grams // on the scale
 	capture := func() {
 		if len(open) == 0 {
-			w = c.bench("pea_pistachio_spread", 2, 48)
+			w, stands = c.bench("pea_pistachio_spread", 2, 48), amount.Grams{}
+			w.tare(1)
 			for _, l := range w.view().Record.Loads[0].Lines {
 				if l.Held.IsZero() {
 					open = append(open, l)
@@ -123,7 +126,9 @@ func BenchmarkCapture(b *testing.B) {
 		}
 		l := open[0]
 		open = open[1:]
-		body := map[string]any{"load": 1, "line": l.Line, "grams": l.Now, "saw": l.Last, "scale": "Bench scale"}
+		stands = stands.Plus(l.Now)
+		body := map[string]any{"load": 1, "line": l.Line, "grams": l.Now, "saw": l.Last, "scale": "Bench scale",
+			"reading_g": stands}
 		if l.Name != "Water" {
 			if lots[l.Line] == "" {
 				lots[l.Line] = fmt.Sprint(w.draws(w.id, l.Line, l.Now)[0]["code"])

@@ -114,8 +114,7 @@ func (c *client) baseOf(name, carrots string) (ref map[string]any, batch app.Bat
 			w.act("ticked", map[string]any{"load": load.No, "key": e.Key}).ok()
 		}
 		for _, l := range load.Lines {
-			body := w.pour(l, l.Now)
-			body["load"] = load.No
+			body := w.pourInto(load.No, l, l.Now)
 			if strings.HasPrefix(l.Name, "Carrot") {
 				body["draws"] = []map[string]any{{"code": carrots, "grams": l.Now}}
 			}

@@ -80,10 +80,23 @@ func (w *atBench) at(name string) bench.BenchLine {
 	return bench.BenchLine{}
 }
 
-// pour is a capture of so much of a line, from a lot of the tests' own.
+// tare tares the bench scale for a load, with nothing on it.
+func (w *atBench) tare(load int) {
+	w.t.Helper()
+	w.act("tared", map[string]any{"load": load, "scale": "Bench scale", "reading_g": 0})
+}
+
+// pour is a capture of so much of a line, from a lot of the tests' own, in a bowl of its own on a scale that was tared.
 func (w *atBench) pour(l bench.BenchLine, grams amount.Grams) map[string]any {
 	w.t.Helper()
-	body := map[string]any{"load": 1, "line": l.Line, "grams": grams, "saw": l.Last, "scale": "Bench scale"}
+	return w.pourInto(1, l, grams)
+}
+
+func (w *atBench) pourInto(load int, l bench.BenchLine, grams amount.Grams) map[string]any {
+	w.t.Helper()
+	w.tare(load)
+	body := map[string]any{"load": load, "line": l.Line, "grams": grams, "saw": l.Last, "scale": "Bench scale",
+		"reading_g": grams}
 	if d := w.draws(w.id, l.Line, grams); d != nil {
 		body["draws"] = d
 	}
@@ -264,6 +277,8 @@ func TestWhatCameHotAsksForItsCooling(t *testing.T) {
 			"probe": "Probe"}).ok()
 	}
 	take(84, 3*time.Hour)
+	w.tare(1)
+	body["reading_g"] = l.Now
 	w.act("capture", body).ok()
 	log := w.view().Record.Cooling
 	require.Len(t, log, 1)
@@ -402,9 +417,7 @@ func TestABaseFrozenOnTheDayIsFinishedLater(t *testing.T) {
 			w.act("ticked", map[string]any{"load": load.No, "key": e.Key}).ok()
 		}
 		for _, l := range load.Lines {
-			body := w.pour(l, l.Now)
-			body["load"] = load.No
-			w.act("capture", body).ok()
+			w.act("capture", w.pourInto(load.No, l, l.Now)).ok()
 		}
 		w.act("closed", map[string]any{"load": load.No}).ok()
 	}
@@ -424,7 +437,7 @@ func TestABaseFrozenOnTheDayIsFinishedLater(t *testing.T) {
 	line := finish.at("Lime & garlic base")
 	use := func() reply {
 		return finish.act("capture", map[string]any{"load": 1, "line": line.Line, "grams": line.Now, "saw": 0,
-			"scale": "Bench scale",
+			"manual": true,
 			"draws": []map[string]any{{"code": part.Code, "grams": line.Now}}})
 	}
 	assert.Contains(t, use().refused(http.StatusUnprocessableEntity, "capture.draws[0].reason"), "on hold")

@@ -29,6 +29,8 @@ func (a *App) checkBench(st Store, l loaded, e *bench.Entry) error {
 		if err := a.checkCapture(st, l, x); err != nil {
 			return err
 		}
+	case *bench.Tared:
+		return a.ownDevice(l, x.Scale, "tared.scale")
 	case *bench.Choice:
 		text, name = &x.Reason, "choice.reason"
 		x.Factor, x.Word = l.choiceRests(x)
@@ -77,8 +79,8 @@ func (a *App) checkCapture(st Store, l loaded, x *bench.Capture) error {
 		return field("capture.grams", "at most 10 000 kg")
 	}
 	x.Class = t.Class
-	if x.Manual {
-		x.Stopped, x.Scale, x.Unstable = nil, "", false
+	if x.Manual = x.Manual || x.Scale == ""; x.Manual {
+		x.Stopped, x.Reading, x.Scale, x.Unstable = nil, nil, "", false
 	} else if err := a.ownDevice(l, x.Scale, "capture.scale"); err != nil {
 		return err
 	}

@@ -153,7 +153,7 @@ func (a *App) checkBody(st Store, l loaded, e *bench.Entry) error {
 			return err
 		}
 		return a.checkCorrection(st, l, e.Role, x)
-	case *bench.Capture, *bench.Choice, *bench.Tasted, *bench.LeftOut, *bench.TakenOut, *bench.Added, *bench.Ticked,
+	case *bench.Capture, *bench.Tared, *bench.Choice, *bench.Tasted, *bench.LeftOut, *bench.TakenOut, *bench.Added, *bench.Ticked,
 		*bench.Timed, *bench.Closed, *bench.Cooled:
 		return a.checkBench(st, l, e)
 	case *bench.Fill:

@@ -19,6 +19,8 @@ func tellBench(kind string, body row) string {
 			load,
 			how),
 			"reason")
+	case "tared":
+		return fmt.Sprintf("tared %s at %s g for %s", body.text("scale"), body.text("reading_g"), load)
 	case "choice":
 		said := map[string]string{bench.AcceptOver: "let the over-pour of %s stay",
 			bench.Rebalances: "put the ratio of %s right",

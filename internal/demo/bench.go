@@ -29,10 +29,21 @@ func (t *teller) weighAtBench(b app.BatchView, made time.Time) error {
 		if err != nil {
 			return err
 		}
+		shows, on := amount.Grams{}, "" // what the scale shows, and which it is
 		for i, l := range load.Lines {
+			if l.Scale.Name != on {
+				shows, on = amount.G(812.4), l.Scale.Name
+				tare := shows
+				if err := do(&bench.Tared{Load: load.No, Scale: on, Reading: &tare}); err != nil {
+					return err
+				}
+			}
 			off := 1 + float64(wobble[(i+load.No)%len(wobble)])/1000
 			c := &bench.Capture{Load: load.No, Line: l.Line, Grams: amount.G(amount.HalfUp(l.Now.Float()*off, 1)),
 				Scale: l.Scale.Name}
+			shows = shows.Plus(c.Grams)
+			reading := shows
+			c.Reading = &reading
 			if stopped := c.Grams.Minus(amount.G(runsOn[l.Class] + float64(i%3)/10)); stopped.IsPositive() {
 				c.Stopped = &stopped
 			}

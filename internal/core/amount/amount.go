@@ -108,6 +108,9 @@ func (g Grams) IsNegative() bool { return g.milligrams < 0 }
 // IsZero reports whether there is none.
 func (g Grams) IsZero() bool { return g.milligrams == 0 }
 
+// Abs is the amount without its sign.
+func (g Grams) Abs() Grams { return Grams{max(g.milligrams, -g.milligrams)} }
+
 // Exact returns the mass in grams for further arithmetic.
 func (g Grams) Exact() Exact { return Ratio(g.milligrams, thousand) }
 

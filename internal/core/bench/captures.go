@@ -17,12 +17,20 @@ type Capture struct {
 	Used     []formula.Use `json:"used,omitempty"`  // of an "any of" line
 	Saw      int64         `json:"saw,omitempty"`
 	Scale    string        `json:"scale,omitempty"`     // that it was read from
+	Reading  *amount.Grams `json:"reading_g,omitempty"` // what that scale showed, with all that stood on it
 	Manual   bool          `json:"manual,omitempty"`    // typed by hand
 	Unstable bool          `json:"unstable,omitempty"`  // the scale never settled
 	Stopped  *amount.Grams `json:"stopped_g,omitempty"` // the reading when the pour stopped
 	Class    string        `json:"class,omitempty"`     // how it pours; the program's word
 	Enough   bool          `json:"enough,omitempty"`    // no more of it goes in, though it is short
 	Reason   string        `json:"reason,omitempty"`
+}
+
+// Tared says from what reading of a scale the next weight of a load counts: what it showed with all that stood on it.
+type Tared struct {
+	Load    int           `json:"load"`
+	Scale   string        `json:"scale"`
+	Reading *amount.Grams `json:"reading_g"`
 }
 
 // Choices after an over-pour (handbook 04).

@@ -151,6 +151,7 @@ var kinds = entry.Kinds{
 	"print":       func() any { return new(Print) },
 	"moved":       func() any { return new(Moved) },
 	"capture":     func() any { return new(Capture) },
+	"tared":       func() any { return new(Tared) },
 	"choice":      func() any { return new(Choice) },
 	"tasted":      func() any { return new(Tasted) },
 	"left_out":    func() any { return new(LeftOut) },

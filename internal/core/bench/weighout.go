@@ -28,6 +28,23 @@ type load struct {
 	taken   amount.Grams // out of the bowl, mixed
 	closed  string       // by whom
 	touched bool
+	zero    *Zero // nil: nobody knows what stands on a scale
+}
+
+// Zero is the reading of a scale from which the next weight of a load counts: of its tare, or of the last weight that
+// was taken from it. It is lost with anything that changes the bowl and was not read from that scale.
+type Zero struct {
+	Scale   string       `json:"scale"`
+	Reading amount.Grams `json:"reading_g"`
+	By      string       `json:"by"`
+}
+
+// counts is the zero after a capture: the scale shows what was taken; any other scale shows what nobody read there.
+func (x *Capture) counts(by string) *Zero {
+	if x.Manual || x.Scale == "" || x.Reading == nil {
+		return nil
+	}
+	return &Zero{x.Scale, *x.Reading, by}
 }
 
 type tick struct {
@@ -246,7 +263,7 @@ func (w *Weighout) Add(e Entry) {
 	l.touched = true
 	switch x := e.Body.(type) {
 	case *Capture:
-		w.Begun = true
+		w.Begun, l.zero = true, x.counts(e.By)
 		if i := w.line(x.Line); i >= 0 {
 			s := &l.lines[i]
 			s.in, s.last, s.by = s.in.Plus(x.Grams.Exact()), e.ID, e.By
@@ -255,6 +272,8 @@ func (w *Weighout) Add(e Entry) {
 				s.reason = x.Reason
 			}
 		}
+	case *Tared:
+		l.zero = &Zero{x.Scale, *x.Reading, e.By}
 	case *Tasted:
 		if i := w.line(x.Line); i >= 0 {
 			s := &l.lines[i]
@@ -266,7 +285,9 @@ func (w *Weighout) Add(e Entry) {
 		}
 	case *TakenOut:
 		l.takeOut(x.Grams.Exact())
+		l.zero = nil
 	case *Added:
+		l.zero = nil
 		l.added = append(l.added, addition{*x, x.Grams.Exact(), e.By})
 	case *Ticked:
 		if delete(l.ticks, x.Key); !x.Off {
@@ -285,6 +306,8 @@ func (w *Weighout) Add(e Entry) {
 func loadOf(body any) int {
 	switch x := body.(type) {
 	case *Capture:
+		return x.Load
+	case *Tared:
 		return x.Load
 	case *Tasted:
 		return x.Load
@@ -319,6 +342,7 @@ func (w *Weighout) weigh(e Entry, x *Weighing) {
 		if total.IsPositive() {
 			share = w.p.Loads[k][i].Exact().Over(total.Exact())
 		}
+		l.zero = nil
 		s := &l.lines[i]
 		s.in, s.tasted, s.enough, s.accepted, s.leftOut = x.Grams.Exact().Times(share), true, true, false, false
 		s.last, s.by, s.reason = e.ID, e.By, x.Note
@@ -341,6 +365,7 @@ func (w *Weighout) choose(e Entry, x *Choice) {
 		case Rebalances:
 			if x.Portion.IsPositive() {
 				l.takeOut(x.Portion.Exact())
+				l.zero = nil
 			}
 			l.scale(w.rebalanced(l, amount.Exact{}).Factor, amount.Whole(1))
 			for i := range l.lines { // what was enough before is topped up now

@@ -25,6 +25,8 @@ func (w *Weighout) Refuses(e Entry) error {
 	switch x := e.Body.(type) {
 	case *Capture:
 		return w.refusesCapture(l, x)
+	case *Tared:
+		return refusesTare(x)
 	case *Tasted:
 		return w.refusesTasted(l, x)
 	case *LeftOut:
@@ -105,7 +107,41 @@ func (w *Weighout) refusesCapture(l *load, x *Capture) error {
 	if w.stands(l, i) == LineTaste {
 		return refuse(entry.NotReady, "", "Taste first, and say how much more of %s goes in.", name)
 	}
-	return w.fits(l, "capture.grams", x.Grams.Exact())
+	if err := w.fits(l, "capture.grams", x.Grams.Exact()); err != nil {
+		return err
+	}
+	return l.refusesReading(x)
+}
+
+// refusesReading holds a weight against what the scale showed before: the bowl is the batch's, whoever took from it
+// last and on whichever tablet.
+func (l *load) refusesReading(x *Capture) error {
+	if x.Manual || x.Scale == "" {
+		return nil
+	}
+	z := l.zero
+	switch {
+	case x.Reading == nil:
+		return refuse(entry.Wrong, "capture.reading_g", "what the scale shows, with all that stands on it")
+	case z == nil || z.Scale != x.Scale:
+		return refuse(entry.NotTared, "", "Tare %s first: what stood on it before is not known. Nothing was added.",
+			x.Scale)
+	case x.Reading.Minus(z.Reading).Cmp(x.Grams) != 0:
+		return refuse(entry.Behind, "",
+			"%s counts from %s g now, %s saw to that; with %s g on it that makes %s g, not %s. Nothing was added.",
+			x.Scale, z.Reading, z.By, *x.Reading, x.Reading.Minus(z.Reading), x.Grams)
+	}
+	return nil
+}
+
+func refusesTare(x *Tared) error {
+	switch {
+	case x.Scale == "":
+		return refuse(entry.Wrong, "tared.scale", "which scale is it?")
+	case x.Reading == nil || x.Reading.Abs().Float() > amount.MaxGrams:
+		return refuse(entry.Wrong, "tared.reading_g", "what the scale shows, in grams")
+	}
+	return nil
 }
 
 func (w *Weighout) refusesChoice(e Entry, x *Choice) error {

@@ -78,6 +78,7 @@ type LoadState struct {
 	Wasted   amount.Grams  `json:"wasted_g"` // with loads that were given up
 	Tries    int           `json:"tries"`
 	Over     *OverState    `json:"over"`
+	Zero     *Zero         `json:"zero"`  // null: a scale is to be tared before it is read
 	Ready    bool          `json:"ready"` // all lines are in
 	Missing  []string      `json:"missing"`
 	ClosedBy string        `json:"closed_by,omitempty"`
@@ -89,7 +90,7 @@ func (w *Weighout) Loads() []LoadState {
 	for k, l := range w.loads {
 		s := LoadState{No: l.no, Lines: []BenchLine{}, Added: []AddedState{}, Errands: []ErrandState{},
 			Bowl: l.bowl().Grams(), Taken: l.taken, Wasted: l.wasted, Tries: l.tries, Ready: w.allDone(l),
-			Missing: w.missing(l), ClosedBy: l.closed}
+			Missing: w.missing(l), ClosedBy: l.closed, Zero: l.zero}
 		total := amount.Exact{}
 		for i := range l.lines {
 			s.Lines = append(s.Lines, w.benchLine(l, i))

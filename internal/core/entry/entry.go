@@ -109,5 +109,6 @@ const (
 	Behind   = "behind"    // written on a page that has not seen everything
 	Closed   = "decided"   // the state of the record does not allow it
 	NotReady = "not_ready" // something stands in the way of it
+	NotTared = "not_tared" // what stands on the scale is not known
 	Wrong    = "invalid"
 )

@@ -3298,6 +3298,7 @@ export interface components {
             recall?: components["schemas"]["RecallEntry"] | null;
             moved?: components["schemas"]["Moved"] | null;
             capture?: components["schemas"]["Capture"] | null;
+            tared?: components["schemas"]["Tared"] | null;
             choice?: components["schemas"]["BenchChoice"] | null;
             tasted?: components["schemas"]["Tasted"] | null;
             left_out?: components["schemas"]["LeftOut"] | null;
@@ -3398,6 +3399,11 @@ export interface components {
             /** Format: int64 */
             saw?: number;
             scale?: string;
+            /**
+             * Format: double
+             * @description what the scale showed with all that stood on it; grams are counted from the load's zero
+             */
+            reading_g?: number | null;
             manual?: boolean;
             unstable?: boolean;
             /** Format: double */
@@ -3405,6 +3411,18 @@ export interface components {
             class?: string;
             enough?: boolean;
             reason?: string;
+        };
+        Tared: {
+            load: number;
+            scale: string;
+            /** Format: double */
+            reading_g: number | null;
+        };
+        Zero: {
+            scale: string;
+            /** Format: double */
+            reading_g: number;
+            by: string;
         };
         BenchChoice: {
             load: number;
@@ -3572,6 +3590,7 @@ export interface components {
             wasted_g: number;
             tries: number;
             over: components["schemas"]["OverState"] | null;
+            zero: components["schemas"]["Zero"] | null;
             ready: boolean;
             missing: string[];
             closed_by?: string;
@@ -4995,8 +5014,9 @@ export interface components {
             made_good?: components["schemas"]["MadeGood"];
             decision?: components["schemas"]["Decided"];
             /** @enum {string} */
-            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled" | "net_weights" | "counted" | "aimed" | "splits" | "from_bowl" | "worked";
+            kind: "weighing" | "fill" | "reading" | "void" | "heat" | "laboratory" | "strained" | "decision" | "jars_in" | "moved" | "made_good" | "capture" | "tared" | "choice" | "tasted" | "left_out" | "taken_out" | "added" | "ticked" | "timed" | "closed" | "cooled" | "net_weights" | "counted" | "aimed" | "splits" | "from_bowl" | "worked";
             capture?: components["schemas"]["Capture"];
+            tared?: components["schemas"]["Tared"];
             choice?: components["schemas"]["BenchChoice"];
             tasted?: components["schemas"]["Tasted"];
             left_out?: components["schemas"]["LeftOut"];

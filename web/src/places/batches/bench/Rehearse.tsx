@@ -6,7 +6,7 @@ import { useLags } from "../../../api/queries/batches";
 import { Failed, Loading } from "../../../parts/marks";
 import { useMe } from "../../../parts/session";
 import { useFormats } from "../../../parts/shop";
-import type { Entry } from "../../../saving/outbox";
+import type { Entry, Waiting } from "../../../saving/outbox";
 import type { Desk, Device } from "./desk";
 import { better, type Round, roundOf, type Shot, shot } from "./rounds";
 import { Screen } from "./Screen";
@@ -88,6 +88,7 @@ function Play({ formula, version, onDone }: { formula: string; version: number; 
     return answer;
   };
   const [refused, setRefused] = useState<{ what: string; why: string } | null>(null);
+  const [going, setGoing] = useState<readonly Waiting[]>([]); // acts that are not answered yet
   const ended = !!now && now.loads.length > 0 && now.loads.every((l) => l.closed_by);
   const end = useRef(onDone);
   end.current = onDone;
@@ -118,12 +119,20 @@ function Play({ formula, version, onDone }: { formula: string; version: number; 
     cooling: [],
     expected: now.jars_expected,
     closed: "",
-    waiting: refused ? [{ key: "refused", batch: 0, entry: { kind: "ticked" }, what: refused.what, refused: refused.why }] : [],
+    waiting: [
+      ...(refused ? [{ key: "refused", batch: 0, entry: { kind: "ticked" as const }, what: refused.what, refused: refused.why }] : []),
+      ...going,
+    ],
     lotsFor: () => null,
     lagOf: (cls) => lags.data?.find((l) => l.class === cls)?.grams,
     devices: [scale("b", now.planned.scale), ...(now.planned.fine_scale.division_g > 0 ? [scale("f", now.planned.fine_scale)] : [])],
     fact: (entry, what) => {
-      void act(entry).then((p) => p && setRefused({ what, why: p.title }));
+      const key = newKey();
+      setGoing((list) => [...list, { key, batch: 0, entry, what }]);
+      void act(entry).then((p) => {
+        setGoing((list) => list.filter((w) => w.key !== key));
+        if (p) setRefused({ what, why: p.title });
+      });
     },
     decide: act,
     letGo: () => setRefused(null),
@@ -147,13 +156,15 @@ function Coach({ shots, acts, view }: { shots: Shot[]; acts: Entry[]; view: View
   const overs = acts.filter((a) => a.kind === "choice").length;
   const open = view.loads.some((l) => l.over);
   const tip =
-    shots.length === 0
-      ? "Hold “hold to pour”, let go a little before the target: what is in the air still falls. Then take the weight."
-      : open
-        ? "Too much is in. Read what each way does; putting the ratio right keeps the taste and gives more jars."
-        : overs === 0 && shots.length >= 2
-          ? "Now pour one too far on purpose, by a tenth: better here than in the bowl."
-          : "Go on: each pour a little nearer.";
+    shots.length === 0 && !view.loads[0]?.zero
+      ? "The bowl is on the scale. Tare, so that it counts from nothing."
+      : shots.length === 0
+        ? "Hold “hold to pour”, let go a little before the target: what is in the air still falls. Then take the weight."
+        : open
+          ? "Too much is in. Read what each way does; putting the ratio right keeps the taste and gives more jars."
+          : overs === 0 && shots.length >= 2
+            ? "Now pour one too far on purpose, by a tenth: better here than in the bowl."
+            : "Go on: each pour a little nearer.";
   return (
     <p className="flex flex-wrap items-baseline gap-x-5 bg-mustard-tint px-5 py-2 text-[17px]" role="status">
       <b className="text-mustard-ink">Rehearsal.</b> {tip}

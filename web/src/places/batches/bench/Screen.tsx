@@ -3,14 +3,14 @@ import { Link } from "react-router";
 import { useFormats } from "../../../parts/shop";
 import { say } from "../../../tongue/words";
 import { CoolStage } from "./CoolStage";
-import { type BenchLine, type Desk, firstErrands, type LoadState, nextLine, stands } from "./desk";
+import { type BenchLine, type Desk, firstErrands, type LoadState, nextLine, stands, zeroOf } from "./desk";
 import { allTicked, FirstStage, Ring } from "./Errands";
 import { FinishStage, TakeOut } from "./FinishStage";
 import { OverStage } from "./OverStage";
 import { decimals } from "./pour";
 import { StandInPanel } from "./StandInPanel";
 import { TasteStage } from "./TasteStage";
-import { type Live, useScale } from "./useScale";
+import { type Live, useScale, whyNoTare } from "./useScale";
 import { Vessel } from "./Vessel";
 import { type Act, WeighStage } from "./WeighStage";
 import { Wedge } from "./wedge";
@@ -35,7 +35,7 @@ export function Screen({ desk }: { desk: Desk }) {
     () => (line ? desk.devices.find((d) => d.name === line.scale.name) : desk.devices.find((d) => d.kind === "scale")),
     [line, desk.devices],
   );
-  const live = useScale(device);
+  const live = useScale(device, device ? zeroOf(desk, load, device.name) : null);
   const main = useRef<Act | null>(null);
   const [scanned, setScanned] = useState<{ code: string; at: number } | null>(null);
   const stage = desk.closed
@@ -65,11 +65,27 @@ export function Screen({ desk }: { desk: Desk }) {
     if (active instanceof HTMLElement && active.tagName === "BUTTON") active.blur();
   };
   const press = () => {
-    if (!main.current?.can) return;
-    main.current.go();
-    goOn();
+    if (!main.current) return;
+    main.current.go(); // it takes the weight, or says why it cannot
+    if (main.current.can) goOn();
   };
-  useKeys({ press, back, tare: live.tare, scan: (code) => setScanned({ code, at: Date.now() }) });
+  const [untaken, setUntaken] = useState<{ grams: number; why: string } | null>(null);
+  const tare = (all = false) => {
+    if (!device || stage === "closed" || stage === "done") return;
+    const why = whyNoTare(live, device.name);
+    const grams = live.net ?? 0;
+    if (why || live.shows === null || (grams > 2 * device.division_g && !all)) {
+      setUntaken({ grams: why ? 0 : grams, why });
+      return;
+    }
+    setUntaken(null);
+    desk.fact(
+      { kind: "tared", client_at: new Date().toISOString(), tared: { load: load.no, scale: device.name, reading_g: live.shows } },
+      `the tare of ${device.name}`,
+    );
+  };
+  const waits = !!untaken && (untaken.why !== "" ? whyNoTare(live, device?.name ?? "") !== "" : (live.net ?? 0) > 0);
+  useKeys({ press, back, tare, scan: (code) => setScanned({ code, at: Date.now() }) });
   const refused = desk.waiting.find((w) => w.refused);
   return (
     <div className="flex h-full flex-col bg-glaze text-[18px]" data-stage={stage}>
@@ -90,6 +106,7 @@ export function Screen({ desk }: { desk: Desk }) {
                 </button>
               </div>
             )}
+            {waits && <Untaken {...untaken} onTare={() => tare(true)} onClose={() => setUntaken(null)} />}
             {stage === "closed" && <Closed desk={desk} />}
             {stage === "done" && <Done desk={desk} load={load} onNext={() => setNo(null)} />}
             {stage === "first" && <FirstStage desk={desk} load={load} list={first} />}
@@ -125,7 +142,17 @@ export function Screen({ desk }: { desk: Desk }) {
         <button type="button" className="bench-key" onClick={back} disabled={stage === "closed" || stage === "first"}>
           Back
         </button>
-        <button type="button" className="bench-key" onClick={live.tare} disabled={live.net === null}>
+        <button
+          type="button"
+          className={`bench-key ${stage === "weigh" && live.shows !== null && (live.net ?? -1) < 0 ? "bench-asked" : ""}`}
+          onClick={() => tare()}
+          onKeyDown={(e) => {
+            if (e.key !== "Enter") return; // a pedal sends it, and it never tares
+            e.preventDefault();
+            press();
+          }}
+          disabled={live.shows === null || stage === "closed" || stage === "done"}
+        >
           Tare
         </button>
         <span className="flex items-center max-[820px]:hidden">
@@ -139,6 +166,36 @@ export function Screen({ desk }: { desk: Desk }) {
           </Link>
         )}
       </footer>
+    </div>
+  );
+}
+
+/** A button that was touched lets go of the focus, so that the pedal's Enter takes the weight and does not press it again. */
+function letGo(e: MouseEvent) {
+  const at = document.activeElement;
+  if (e.detail > 0 && at instanceof HTMLButtonElement && !at.closest("[role=dialog]")) at.blur();
+}
+
+/** Why the scale was not tared: it moves, or something on it was not taken yet. */
+function Untaken({ grams, why, onTare, onClose }: { grams: number; why: string; onTare: () => void; onClose: () => void }) {
+  const { num } = useFormats();
+  return (
+    <div role="alert" className="mb-4 border-l-[6px] border-mustard bg-mustard-tint px-4 py-3 text-[19px]">
+      {why || (
+        <>
+          <b>{num(grams, 1)} g on the scale were not taken.</b> Take them first if they are in the bowl.
+        </>
+      )}
+      <span className="mt-2 flex flex-wrap gap-2">
+        {!why && (
+          <button type="button" className="bench-small" onClick={onTare}>
+            Tare without them
+          </button>
+        )}
+        <button type="button" className="bench-small" onClick={onClose}>
+          {why ? "Close" : "Cancel"}
+        </button>
+      </span>
     </div>
   );
 }
@@ -246,7 +303,9 @@ function Lines({ desk, load, now, onPick }: { desk: Desk; load: LoadState; now?:
               <span className={s.state === "over" ? "font-semibold text-beet" : ""}>{done && !on ? "✓" : i + 1}</span>
               <span className="pr-2">
                 {l.name}
-                {!s.safe && <span className="block text-[13px] font-semibold text-mustard-ink">kept here, not safe yet</span>}
+                {!s.safe && !desk.rehearsal && (
+                  <span className="block text-[13px] font-semibold text-mustard-ink">kept here, not safe yet</span>
+                )}
                 {s.state === "taste" && <span className="block text-[13px] text-mustard-ink">{MARK.taste} for the rest</span>}
                 {s.state === "left_out" && <span className="block text-[13px]">left out</span>}
               </span>
@@ -319,8 +378,10 @@ function useKeys(acts: { press: () => void; back: () => void; tare: () => void; 
       if (wedge.key(e.key, e.timeStamp)) e.preventDefault();
     };
     window.addEventListener("keydown", onKey);
+    window.addEventListener("click", letGo);
     return () => {
       window.removeEventListener("keydown", onKey);
+      window.removeEventListener("click", letGo);
       wedge.close();
     };
   }, []);

@@ -7,16 +7,27 @@ import { dateWord } from "../../../tongue/words";
 import { asDraws, propose } from "../draws";
 import { type BenchLine, type Candidate, type Desk, type LoadState, stands } from "./desk";
 import { decimals, stopAt } from "./pour";
-import type { Live } from "./useScale";
+import { type Live, whyNot } from "./useScale";
 
 /** The big figure: its decimals are smaller, so that it fits a phone. */
-export function Big({ grams, places, tone = "" }: { grams: number | null; places: number; tone?: string }) {
+export function Big({
+  grams,
+  places,
+  tone = "",
+  counts = true,
+}: {
+  grams: number | null;
+  places: number;
+  tone?: string;
+  /** It is counted, not only shown. */
+  counts?: boolean;
+}) {
   const { num } = useFormats();
   if (grams === null) return <p className={`bench-number ${tone}`}>–</p>;
   const text = num(grams, places);
   const cut = places > 0 ? text.length - places - 1 : text.length;
   return (
-    <p className={`bench-number ${tone}`} data-grams={grams}>
+    <p className={`bench-number ${tone}`} data-grams={counts ? grams : undefined}>
       {text.slice(0, cut)}
       {places > 0 && <span className="text-[0.55em] tracking-normal">{text.slice(cut)}</span>}
       <small>g</small>
@@ -171,6 +182,7 @@ export function WeighStage({
   const lots = desk.lotsFor(line.line);
   const [picked, setPicked] = useState<string>("");
   const [lotReason, setLotReason] = useState("");
+  const [hindered, setHindered] = useState(false); // it was to be taken and could not
   const chosen =
     lots?.find((c) => c.code === picked) ?? lots?.find((c) => c.why_not === "" && c.reaches_g > 0) ?? lots?.find((c) => c.why_not === "");
   const wants = Math.max(0, line.now_g - line.in_g);
@@ -192,7 +204,7 @@ export function WeighStage({
   }, [scanned, lots, line.name]);
 
   const net = live.net ?? 0;
-  const at = typing ? here.in : here.in + Math.max(0, net);
+  const at = typing ? here.in : here.in + net;
   const left = line.now_g - at;
   const stop = stopAt(line.now_g - here.in, desk.lagOf(line.class), line.scale.division_g);
   const full = at >= line.low_g - 1e-9;
@@ -218,7 +230,7 @@ export function WeighStage({
           line: line.line,
           grams,
           saw: line.last,
-          ...(manual ? { manual: true } : { scale: line.scale.name }),
+          ...(manual || live.shows === null ? { manual: true } : { scale: line.scale.name, reading_g: live.shows }),
           ...(!manual && live.pour.stopped !== null && live.pour.stopped >= 0 && live.pour.stopped <= grams
             ? { stopped_g: Number(live.pour.stopped.toFixed(3)) }
             : {}),
@@ -228,7 +240,6 @@ export function WeighStage({
       },
       `${num(grams, places)} g of ${line.name}`,
     );
-    if (!manual) live.tare();
     setTyping(false);
     setTyped("");
     setAsks("");
@@ -246,28 +257,40 @@ export function WeighStage({
     capture(Number(r.value.toFixed(3)), true);
   };
   const barred = !!chosen?.why_not && !lotReason.trim();
-  const can = typing
-    ? typed.trim() !== ""
-    : net > 0 && !barred && (asks !== "" ? reason.trim().length > 2 : true) && !live.over && live.answers;
+  const untared = live.shows !== null && live.net === null;
+  const hinders = asks === "unstable" ? "" : whyNot(live, line.scale.name);
+  const why = typing
+    ? typed.trim() === ""
+      ? "Type what the scale shows, in grams."
+      : ""
+    : barred
+      ? "This lot is not used. Choose another one, or an owner says why."
+      : hinders || (asks !== "" && reason.trim().length < 3 ? "Say why first." : "");
   const go = () => {
+    setHindered(why !== "");
+    if (why) return;
     if (typing) return takeTyped();
     if (asks === "unstable") return capture(net, false, { unstable: true, reason: reason.trim() });
     if (asks === "short") return capture(net, false, { enough: true, reason: reason.trim() });
-    if (!live.steady) return;
     capture(net, false);
   };
+  const told = (hindered && why) || wrong;
   const text = typing
     ? "Write it down"
     : asks === "unstable"
       ? "Take it unsettled"
-      : net <= 0
-        ? "Pour"
-        : !live.steady
-          ? "settling …"
-          : full
-            ? `Take ${num(Math.max(0, net), places)} g`
-            : `Take ${num(Math.max(0, net), places)} g, more to come`;
-  main.current = { text, go, can: can && (typing || asks !== "" || live.steady) };
+      : untared
+        ? "Tare first"
+        : net < 0
+          ? "Below zero"
+          : net === 0
+            ? "Pour"
+            : !live.steady
+              ? "settling …"
+              : full
+                ? `Take ${num(net, places)} g`
+                : `Take ${num(net, places)} g, more to come`;
+  main.current = { text, go, can: why === "" };
   return (
     <div className="min-w-0">
       <h1 className="font-title text-[44px] leading-[1.05] font-semibold max-[820px]:text-[30px]">{line.name}</h1>
@@ -293,9 +316,10 @@ export function WeighStage({
         />
       ) : (
         <Big
-          grams={live.over ? null : live.heard && !live.answers ? null : at}
+          grams={untared ? live.shows : live.heard && live.net === null ? null : at}
+          counts={!untared}
           places={places}
-          tone={beyond ? "text-beet" : full ? "text-leaf" : ""}
+          tone={untared ? "text-ink-3 opacity-50" : beyond || net < 0 ? "text-beet" : full ? "text-leaf" : ""}
         />
       )}
       <p className="text-[26px] text-ink-2 max-[820px]:text-[20px]">
@@ -312,9 +336,9 @@ export function WeighStage({
       </p>
       <Band at={at} line={line} />
       <Say live={live} manualOnly={manualOnly} stop={stop} base={here.in} line={line} reached={full} />
-      {wrong && (
+      {told && (
         <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[18px] font-semibold text-beet">
-          {wrong}
+          {told}
         </p>
       )}
       {asks !== "" && (
@@ -375,6 +399,14 @@ function Say({
     );
   if (manualOnly && live.heard)
     return <p className={`${note} border-mustard bg-mustard-tint text-mustard-ink`}>{line.scale.name} does not answer. Type the weight.</p>;
+  if (live.shows !== null && live.net === null)
+    return (
+      <p className={`${note} border-mustard bg-mustard-tint text-mustard-ink`}>Put the bowl on {line.scale.name} as it is, then tare.</p>
+    );
+  if ((live.net ?? 0) < 0)
+    return (
+      <p className={`${note} border-mustard bg-mustard-tint text-mustard-ink`}>The scale is below its zero. Put the bowl back, or tare.</p>
+    );
   if (stop !== null && !reached)
     return (
       <p className={`${note} border-mustard bg-mustard-tint text-mustard-ink`}>

@@ -1,9 +1,10 @@
 import { describe, expect, it, vi } from "vitest";
 import type { Waiting } from "../../../saving/outbox";
 import { asClock } from "../plan/Plan";
-import { type BenchLine, type LoadState, nextLine, stands } from "./desk";
-import { decimals, Follow, type Reading, stopAt } from "./pour";
+import { type BenchLine, type LoadState, nextLine, stands, zeroOf } from "./desk";
+import { decimals, Follow, type Reading, STILL, stopAt } from "./pour";
 import { better, roundOf, shot } from "./rounds";
+import { whyNoTare, whyNot } from "./useScale";
 import { type Heard, Wedge } from "./wedge";
 
 const reading = (ms: number, value: number, steady = false): Reading => ({
@@ -47,6 +48,7 @@ const load = (lines: BenchLine[]): LoadState => ({
   wasted_g: 0,
   tries: 0,
   over: null,
+  zero: null,
   ready: false,
   missing: [],
 });
@@ -121,6 +123,40 @@ describe("a line at the bench", () => {
     expect(nextLine({ waiting: [] }, load(lines))?.line).toBe("c");
     expect(nextLine({ waiting: [] }, load(lines.slice(0, 2)))?.line).toBe("b");
     expect(nextLine({ waiting: [] }, load(lines.slice(0, 1)))).toBeUndefined();
+  });
+});
+
+describe("the zero of a scale", () => {
+  const act = (entry: Waiting["entry"], refused?: string): Waiting => ({ key: "k", batch: 1, what: "", entry, refused });
+  const tare = (at: number) => act({ kind: "tared", tared: { load: 1, scale: "Bench scale", reading_g: at } });
+  const taken = (at: number) => act({ kind: "capture", capture: { load: 1, line: "oil", grams: 5, scale: "Bench scale", reading_g: at } });
+  const typed = act({ kind: "capture", capture: { load: 1, line: "oil", grams: 5, manual: true } });
+  const known = { no: 1, zero: { scale: "Bench scale", reading_g: 812.4, by: "Bram" } };
+  const at = (...waiting: Waiting[]) => zeroOf({ waiting }, known, "Bench scale");
+
+  it("is what the batch knows, whichever tablet asks", () => {
+    expect(at()).toBe(812.4);
+    expect(zeroOf({ waiting: [] }, known, "Fine scale")).toBeNull();
+    expect(zeroOf({ waiting: [] }, { no: 1, zero: null }, "Bench scale")).toBeNull();
+  });
+
+  it("moves with what waits on this tablet, and is lost with what was typed", () => {
+    expect(at(taken(1200))).toBe(1200);
+    expect(at(tare(3))).toBe(3);
+    expect(at(taken(1200), typed)).toBeNull();
+    expect(at(typed, tare(1300))).toBe(1300);
+    expect(at(act(taken(1200).entry, "refused"))).toBe(812.4);
+  });
+
+  it("says why no weight is taken", () => {
+    const live = { net: 5, shows: 5, tared: true, steady: true, over: false, answers: true, heard: true, pour: STILL };
+    expect(whyNot(live, "Bench scale")).toBe("");
+    expect(whyNot({ ...live, steady: false }, "Bench scale")).toContain("moving");
+    expect(whyNot({ ...live, net: -677.1 }, "Bench scale")).toContain("below its zero");
+    expect(whyNot({ ...live, net: null, tared: false }, "Bench scale")).toContain("tare it first");
+    expect(whyNot({ ...live, answers: false }, "Bench scale")).toContain("Type the weight");
+    expect(whyNoTare({ ...live, net: null }, "Bench scale")).toBe("");
+    expect(whyNoTare({ ...live, steady: false }, "Bench scale")).toContain("then tare");
   });
 });
 

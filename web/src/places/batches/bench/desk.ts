@@ -45,6 +45,22 @@ export function waitingFor(desk: Pick<Desk, "waiting">, load: number, line: stri
   return g;
 }
 
+/**
+ * The reading of a scale from which the next weight of a load counts: what the batch knows, and what waits on this
+ * tablet after it; null where the scale is to be tared first.
+ */
+export function zeroOf(desk: Pick<Desk, "waiting">, load: Pick<LoadState, "no" | "zero">, scale: string): number | null {
+  let zero = load.zero ? { scale: load.zero.scale, at: load.zero.reading_g } : null;
+  for (const { entry, refused } of desk.waiting) {
+    if (refused) continue;
+    const { tared, capture } = entry;
+    if (tared?.load === load.no && tared.reading_g !== null) zero = { scale: tared.scale, at: tared.reading_g };
+    if (capture?.load === load.no)
+      zero = capture.scale && typeof capture.reading_g === "number" ? { scale: capture.scale, at: capture.reading_g } : null;
+  }
+  return zero?.scale === scale ? zero.at : null;
+}
+
 /** How a line stands, with what waits on this tablet: it may be full before the server knows. */
 export function stands(desk: Pick<Desk, "waiting">, load: number, l: BenchLine): { in: number; state: string; safe: boolean } {
   const more = waitingFor(desk, load, l.line);
