@@ -2,7 +2,7 @@
 SHELL := /bin/bash
 
 WEB := web/dist/index.html
-SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
+SOURCES := internal/core/amount/units.json $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/package-lock.json
 
 .PHONY: help demo demo-reset serve build gen test lint bench fuzz screenshots setup setup-test
 

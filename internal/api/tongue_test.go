@@ -124,3 +124,19 @@ func TestWhatTheContractRefusesIsSaidInPlainWords(t *testing.T) {
 		assert.Contains(t, string(r.body), wrong.says)
 	}
 }
+
+// TestAGallonAndAPintAreTheShopsOwn: a delivery and a recipe mean the measures of the shop's own people.
+func TestAGallonAndAPintAreTheShopsOwn(t *testing.T) {
+	for locale, want := range map[string]struct{ gallon, pint float64 }{
+		"en-GB": {4546.09, 568.26125}, "en-US": {3785.411784, 473.176473},
+	} {
+		c := beginning(t, locale)
+		density := get[app.IngredientView](c, "/api/ingredients/vinegar_cider").DensityGPerML
+		lot := c.deliver("vinegar_cider", map[string]any{"pack": "1 gal"})
+		assert.InDelta(t, want.gallon*density, lot.Left.Float(), 0.01, locale)
+		r := into[app.RecipeView](c.send("POST", "/api/recipes", map[string]string{"words": "1 pint cider vinegar"}).ok())
+		require.NotEmpty(t, r.Reading.Lines)
+		require.NotNil(t, r.Reading.Lines[0].Grams)
+		assert.InDelta(t, want.pint*density, *r.Reading.Lines[0].Grams, 0.5, locale)
+	}
+}

@@ -438,7 +438,7 @@ func TestABaseFrozenOnTheDayIsFinishedLater(t *testing.T) {
 	use := func() reply {
 		return finish.act("capture", map[string]any{"load": 1, "line": line.Line, "grams": line.Now, "saw": 0,
 			"manual": true,
-			"draws": []map[string]any{{"code": part.Code, "grams": line.Now}}})
+			"draws":  []map[string]any{{"code": part.Code, "grams": line.Now}}})
 	}
 	assert.Contains(t, use().refused(http.StatusUnprocessableEntity, "capture.draws[0].reason"), "on hold")
 	c.send("POST", fmt.Sprintf("/api/lots/%d/acts", part.ID), map[string]any{"kind": "thawed",

@@ -125,7 +125,7 @@ func (a *App) checkMove(st Store, l loaded, m *bench.Moved) error {
 		if err != nil {
 			return err
 		}
-		m.PartyName = p.Name + ", " + plainDay(p.Day, s.tongue())
+		m.PartyName = p.Name + ", " + plainDay(p.Day, s.Tongue())
 	}
 	if m.To != bench.With {
 		return nil

@@ -177,7 +177,7 @@ func (j *judging) batch(st Store, row Batch, entries []bench.Entry, known map[in
 		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM,
 			Loads:        row.loads(),
 			EarlyRelease: b.settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled,
-			Zone: b.settings.zone(), Tongue: b.settings.tongue()},
+			Zone: b.settings.zone(), Tongue: b.settings.Tongue()},
 		SecondPerson: b.settings.SecondPerson, PlannedBy: row.CreatedBy}
 	l.record = l.fold().Record(j.app.Now())
 	var err error

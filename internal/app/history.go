@@ -97,7 +97,7 @@ func (a *App) History(ctx context.Context, of, id string, before int64) (History
 	if err != nil {
 		return out, err
 	}
-	tongue := s.tongue()
+	tongue := s.Tongue()
 	for _, g := range together(rows) {
 		row, err := told(g)
 		if err != nil {

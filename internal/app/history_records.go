@@ -127,7 +127,7 @@ func recordRows(st Store, rows []Change, s Settings) ([]RecordRow, error) {
 		return nil, err
 	}
 	out := []RecordRow{}
-	tongue := s.tongue()
+	tongue := s.Tongue()
 	for _, g := range together(rows) {
 		x, err := told(g)
 		if err != nil {

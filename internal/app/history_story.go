@@ -83,8 +83,8 @@ func (a *App) Story(ctx context.Context, id int64) (Story, error) {
 	}
 	out := Story{ID: id, Code: l.row.Code, Name: l.name, Version: l.row.Version, Planned: l.row.Jars,
 		MadeOn: l.row.MadeOn.Format(pantry.DateLayout), By: l.row.CreatedBy, State: l.record.State, Shop: s.Name,
-		Drawn: a.Now(), Facts: l.storyFacts(s.tongue()), Lines: l.storyLines(), Label: []StoryFact{}}
-	if out.Acts, err = l.storyActs(s.tongue()); err != nil {
+		Drawn: a.Now(), Facts: l.storyFacts(s.Tongue()), Lines: l.storyLines(), Label: []StoryFact{}}
+	if out.Acts, err = l.storyActs(s.Tongue()); err != nil {
 		return out, err
 	}
 	if out.Label, err = l.storyLabel(); err != nil {
@@ -327,7 +327,7 @@ func (a *App) Told(ctx context.Context) (moment func(time.Time) string, day func
 	if err != nil {
 		return nil, nil, err
 	}
-	t := s.tongue()
+	t := s.Tongue()
 	return func(at time.Time) string { return t.Moment(at.In(s.zone())) },
 		func(d string) string { return inTongue(dayMark+d+dayMark, t) }, nil
 }

@@ -167,7 +167,7 @@ func (in *intake) read(d NewDelivery, n NewLot) (lots.CameIn, *pantry.Ingredient
 				r.EndKind = lots.UseBy
 			}
 		}
-		grams, err := lots.ReadPack(r.Pack, g, in.weigher(g.ID))
+		grams, err := lots.ReadPack(r.Pack, g, in.book.settings.OwnGallon(), in.weigher(g.ID))
 		if err != nil {
 			errs = append(errs, pantry.FieldError{Field: "pack", Message: err.(pantry.FieldError).Message})
 		}

@@ -25,7 +25,7 @@ func (a *App) Sticker(ctx context.Context, id int64, count int) (PrintRun, error
 	if err != nil {
 		return PrintRun{}, err
 	}
-	tongue := settings.tongue()
+	tongue := settings.Tongue()
 	f := l.standing.Facts
 	s := labelart.Sticker{Code: l.row.Code, Name: f.Name}
 	if f.Ends != "" {

@@ -69,8 +69,9 @@ const maxWords = 25_000
 
 // spoons are what the shop means by its measures.
 func (s Settings) spoons() amount.Spoons {
-	return amount.Spoons{Teaspoon: amount.USSpoons.Teaspoon, Tablespoon: amount.Tablespoons[s.Tablespoon],
-		Cup: amount.Cups[s.Cup]}
+	return amount.Spoons{Gallon: s.OwnGallon(), Teaspoon: amount.USSpoons.Teaspoon,
+		Tablespoon: amount.Tablespoons[s.Tablespoon],
+		Cup:        amount.Cups[s.Cup]}
 }
 
 // measures gathers the typical measures and the maker's own.

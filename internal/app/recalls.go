@@ -242,7 +242,7 @@ func (a *App) recallView(ctx context.Context, st Store, id int64) (RecallView, e
 		return out, err
 	}
 	out.Letters = out.State.Letters(recall.Shop{Name: b.settings.Name, Address: b.settings.Address,
-		LotPrefix: b.law.LotPrefix, Tongue: b.settings.tongue(), Zone: b.settings.zone()}, reached)
+		LotPrefix: b.law.LotPrefix, Tongue: b.settings.Tongue(), Zone: b.settings.zone()}, reached)
 	return out, nil
 }
 

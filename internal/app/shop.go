@@ -95,9 +95,12 @@ type Settings struct {
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
 type ShopView struct {
 	Settings
-	Rev   int       `json:"rev"`
-	SetUp bool      `json:"set_up"`
-	Laws  []LawView `json:"laws"` // that may be chosen
+	Rev   int  `json:"rev"`
+	SetUp bool `json:"set_up"`
+	// whose gallon it is, and which list of words is read: of the country whose locale it is
+	Gallon  amount.Gallon `json:"gallon"`
+	English string        `json:"english"`
+	Laws    []LawView     `json:"laws"` // that may be chosen
 	// allergens of all laws as somebody ticks them, each once
 	Ticks []law.Tick `json:"ticks"`
 }
@@ -164,8 +167,20 @@ func (s Settings) zone() *time.Location {
 // zones are those that were loaded, by name.
 var zones sync.Map
 
-// tongue is how the shop writes days and hours.
-func (s Settings) tongue() law.Tongue { return law.Tongue(s.Locale) }
+// OwnGallon is whose gallon the shop means.
+func (s Settings) OwnGallon() amount.Gallon { return s.speaks().Gallon }
+
+// speaks is the law of the country whose locale the shop writes in.
+func (s Settings) speaks() *law.Law {
+	l, err := law.Speaking(s.Locale, s.Regime)
+	if err != nil {
+		return law.All()[0]
+	}
+	return l
+}
+
+// Tongue is how the shop writes days and hours.
+func (s Settings) Tongue() law.Tongue { return law.Tongue(s.Locale) }
 
 // today is the shop's day, and the time of day in it.
 func (a *App) today(s Settings) time.Time { return a.Now().In(s.zone()) }
@@ -311,7 +326,7 @@ func (a *App) Shop(ctx context.Context) (ShopView, error) {
 
 func (a *App) shopView(st Store) (ShopView, error) {
 	s, rev, err := a.settings(st)
-	return ShopView{s, rev, rev > 0, lawViews(), law.TicksOf(s.Regime)}, err
+	return ShopView{s, rev, rev > 0, s.OwnGallon(), s.speaks().English, lawViews(), law.TicksOf(s.Regime)}, err
 }
 
 // judging leaves of the settings what batches are judged by: all but names, money and what is written on labels.

@@ -68,7 +68,7 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 	if err := a.allergenTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
 		return out, err
 	}
-	if err := a.batchTasks(&out, st, today, s.tongue()); err != nil {
+	if err := a.batchTasks(&out, st, today, s.Tongue()); err != nil {
 		return out, err
 	}
 	if err := a.lotTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {

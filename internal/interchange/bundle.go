@@ -13,6 +13,7 @@ import (
 	"gallipot/docs/formats"
 	"gallipot/internal/app"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/upcast"
 
@@ -74,7 +75,26 @@ func ReadBundle(r io.Reader) (app.Bundle, error) {
 	if err := json.Unmarshal(raw, &b); err != nil {
 		return app.Bundle{}, problem("bundle", "%v", err)
 	}
+	if errs := unknownLaws(b); len(errs) > 0 {
+		return app.Bundle{}, app.Problem{Kind: app.Invalid, Code: "bundle_shape",
+			Message: "This is no bundle that Gallipot can read; nothing was stored.", Fields: errs}
+	}
 	return complete(b), nil
+}
+
+// unknownLaws names where a bundle speaks of a country that this program does not know.
+func unknownLaws(b app.Bundle) []pantry.FieldError {
+	var errs []pantry.FieldError
+	check := func(r law.Regime, field string) {
+		if _, err := law.Of(r); err != nil {
+			errs = append(errs, pantry.FieldError{Field: field, Message: err.Error()})
+		}
+	}
+	check(b.Shop.Regime, "shop.regime")
+	for i, l := range b.Labels {
+		check(l.Regime, fmt.Sprintf("labels[%d].regime", i))
+	}
+	return errs
 }
 
 // present takes a bundle of an older format to the present one. What has not the shape that is asked is left as it is,

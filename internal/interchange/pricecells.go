@@ -132,26 +132,6 @@ func two(s string) string {
 	return s
 }
 
-// packUnits are how the contents of a pack are written: what they are counted in, and how many of that one is (NIST SP
-// 811 appendix B; the imperial gallon is 4.54609 L by the Weights and Measures Act 1985).
-var packUnits = map[string]struct {
-	unit string
-	of   string
-}{"g": {"g", "1"}, "gr": {"g", "1"}, "gram": {"g", "1"}, "grams": {"g", "1"}, "kg": {"g", "1000"},
-	"kgs": {"g", "1000"}, "kilo": {"g", "1000"}, "kilos": {"g", "1000"}, "lb": {"g", "453.59237"},
-	"lbs": {"g", "453.59237"}, "pound": {"g", "453.59237"}, "pounds": {"g", "453.59237"}, "oz": {"g", "28.349523"},
-	"ounce": {"g", "28.349523"}, "ounces": {"g", "28.349523"}, "ml": {"ml", "1"}, "mls": {"ml", "1"}, "cl": {"ml", "10"},
-	"dl": {"ml", "100"}, "l": {"ml", "1000"}, "lt": {"ml", "1000"}, "ltr": {"ml", "1000"}, "litre": {"ml", "1000"},
-	"litres": {"ml", "1000"}, "liter": {"ml", "1000"}, "liters": {"ml", "1000"}, "piece": {"piece", "1"},
-	"pieces": {"piece", "1"}, "pc": {"piece", "1"}, "pcs": {"piece", "1"}, "ea": {"piece", "1"}, "each": {"piece", "1"},
-	"ct": {"piece", "1"}, "count": {"piece", "1"}, "unit": {"piece", "1"}, "units": {"piece", "1"}, "stk": {"piece", "1"}}
-
-// gallonUnits are units that are not the same in the US and in Britain, in mL.
-var gallonUnits = map[string][2]string{"gal": {"3785.412", "4546.09"}, "gallon": {"3785.412", "4546.09"},
-	"gallons": {"3785.412", "4546.09"}, "qt": {"946.353", "1136.5225"}, "quart": {"946.353", "1136.5225"},
-	"quarts": {"946.353", "1136.5225"}, "pt": {"473.176", "568.26125"}, "pint": {"473.176", "568.26125"},
-	"pints": {"473.176", "568.26125"}, "floz": {"29.5735", "28.4130625"}, "fl oz": {"29.5735", "28.4130625"}}
-
 var packText = regexp.MustCompile(`^(?:(` + figures.String() + `)\s*[xX×*]\s*)?(` + figures.String() + `)?\s*([\pL][\pL. ]*)?$`)
 
 // pack reads how much a pack holds, from one cell or from two: 5 and kg, 6 x 750 ml, 1 gal.
@@ -182,31 +162,25 @@ func (r *priceReader) pack(cells []string, o *pantry.PriceOffer, wrong func(fiel
 		wrong("pack_amount", "%q is no number", text)
 		return
 	}
-	of := ""
-	o.PackUnit, of = r.unit(cmp.Or(m[3], unit, r.each), wrong)
-	if one, err := amount.ParseNumber(of); err == nil {
+	one := amount.Exact{}
+	if o.PackUnit, one = r.unit(cmp.Or(m[3], unit, r.each), wrong); one.IsPositive() {
 		o.PackAmount, _ = count.Times(one).Round(3).Quantity()
 	}
 }
 
 // unit is what a pack is counted in, and how many of that one of a word is; empty where the word is asked about.
-func (r *priceReader) unit(word string, wrong func(field, format string, args ...any)) (unit, of string) {
-	key := strings.Join(strings.Fields(strings.ToLower(strings.ReplaceAll(word, ".", " "))), " ")
-	if both, is := gallonUnits[key]; is {
-		switch r.way.Gallon {
-		case "us":
-			return "ml", both[0]
-		case "imperial":
-			return "ml", both[1]
-		}
-		r.gallons = word
-		wrong("pack_unit", "a %s is not the same everywhere", key)
-		return "ml", ""
-	}
-	if packUnits[key].of == "" {
+func (r *priceReader) unit(word string, wrong func(field, format string, args ...any)) (unit string, of amount.Exact) {
+	u, known := amount.WrittenUnit(word)
+	counted := map[string]string{amount.OfMass: "g", amount.OfVolume: "ml", amount.OfCount: "piece"}[u.Of]
+	switch {
+	case !known || counted == "":
 		wrong("pack_unit", "how much is a %q? Write it in g, kg, ml, L or pieces", word)
+	case u.TwoWays() && r.way.Gallon == "":
+		r.gallons = word
+		wrong("pack_unit", "a %s is not the same everywhere", strings.ToLower(word))
+		return counted, amount.Exact{}
 	}
-	return packUnits[key].unit, packUnits[key].of
+	return counted, u.In(amount.Gallon(r.way.Gallon))
 }
 
 // asker asks something about the whole file.
@@ -265,12 +239,8 @@ func (r *priceReader) askFigures(ask asker) {
 			app.PriceOption{Value: "day", Text: "the day"}, app.PriceOption{Value: "month", Text: "the month"})
 	}
 	if r.gallons != "" {
-		suggested := "imperial"
-		if r.settings.Beside {
-			suggested = "us"
-		}
 		ask("gallon", fmt.Sprintf("A %s is not the same everywhere. Whose is it?", strings.ToLower(r.gallons)),
-			suggested, app.PriceOption{Value: "us", Text: "of the US: a gallon of 3.785 L"},
+			string(r.settings.OwnGallon()), app.PriceOption{Value: "us", Text: "of the US: a gallon of 3.785 L"},
 			app.PriceOption{Value: "imperial", Text: "imperial: a gallon of 4.546 L"})
 	}
 }

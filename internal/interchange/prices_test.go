@@ -147,7 +147,7 @@ func TestPricesGoOutAndComeBack(t *testing.T) {
 func TestWhatPacksHold(t *testing.T) {
 	for pack, want := range map[string]string{"250 g": "250 g", "2.5 kg": "2500 g", "1 lb": "453.592 g",
 		"3 lbs": "1360.777 g", "8 oz": "226.796 g", "500 ml": "500 ml", "70 cl": "700 ml", "5 l": "5000 ml",
-		"1 Ltr.": "1000 ml", "1 gal": "3785.412 ml", "2 pints": "946.352 ml", "16 fl oz": "473.176 ml",
+		"1 Ltr.": "1000 ml", "1 gal": "3785.412 ml", "2 pints": "946.353 ml", "16 fl oz": "473.176 ml",
 		"6 x 750 ml": "4500 ml", "12 pcs": "12 piece", "48 ct": "48 piece", "kg": "1000 g"} {
 		table, err := ReadPrices([]byte("Item;Pack;Price;Supplier;Date\nLime;"+pack+";1,50;F;2026-01-02\n"),
 			app.PriceWay{Gallon: "us"}, british)

@@ -251,7 +251,7 @@ func TestHalfUpShieldsBinaryFractions(t *testing.T) {
 }
 
 func TestUnitsOfMassAndVolume(t *testing.T) {
-	for unit, want := range map[string]float64{"g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523, "lb": 453.59237} {
+	for unit, want := range map[string]float64{"g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237} {
 		got, ok := MassUnit(unit)
 		assert.True(t, ok)
 		assert.Equal(t, want, got, unit)
@@ -261,7 +261,7 @@ func TestUnitsOfMassAndVolume(t *testing.T) {
 	for unit, want := range map[string]Volume{
 		"tsp": {4.93, 10}, "dessertspoon": {9.86, 12}, "tbsp": {14.79, 8}, "cup": {236.6, 4}, "ml": {1, 3},
 		"cl": {10, 3}, "dl": {100, 3}, "l": {1000, 2},
-		"fl_oz": {29.5735, 4}, "pint": {473.176, 4}, "quart": {946.352, 3}, "splash": {5, 40}, "glug": {20, 40},
+		"fl_oz": {29.5735295625, 4}, "pint": {473.176473, 4}, "quart": {946.352946, 3}, "splash": {5, 40}, "glug": {20, 40},
 		"shot": {30, 25}, "dash": {0.6, 40},
 		"pinch": {0.3, 40}, "drop": {0.05, 40},
 	} {
@@ -272,8 +272,13 @@ func TestUnitsOfMassAndVolume(t *testing.T) {
 	}
 	_, ok = USSpoons.Volume("bucket")
 	assert.False(t, ok)
+	british := Spoons{Gallon: Imperial}
+	for unit, want := range map[string]float64{"fl_oz": 28.4130625, "pint": 568.26125, "quart": 1136.5225, "l": 1000} {
+		got, _ := british.Volume(unit)
+		assert.InDelta(t, want, got.ML, 1e-9, unit)
+	}
 	own := Spoons{Teaspoon: 5, Tablespoon: Tablespoons["AU"], Cup: Cups["metric"]}
-	for unit, want := range map[string]float64{"tsp": 5, "tbsp": 20, "cup": 250, "pint": 473.176} {
+	for unit, want := range map[string]float64{"tsp": 5, "tbsp": 20, "cup": 250, "pint": 473.176473} {
 		got, _ := own.Volume(unit)
 		assert.InDelta(t, want, got.ML, 1e-9, unit)
 	}

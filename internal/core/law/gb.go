@@ -5,13 +5,16 @@ import (
 	"math"
 	"strconv"
 	"time"
+
+	"gallipot/internal/core/amount"
 )
 
 // GB is the regime of Great Britain and the EU: Regulation 1169/2011 as kept in GB.
 const GB Regime = "GB"
 
 var gb = Law{
-	Regime: GB, Title: "GB", Locale: "en-GB", Currency: "GBP", TimeZone: "Europe/London",
+	Regime: GB, Title: "GB", Locale: "en-GB", Currency: "GBP", Gallon: amount.Imperial,
+	English: "en-GB", Best: "best before", TimeZone: "Europe/London",
 	// The fourteen of Regulation (EU) 1169/2011 annex II.
 	Allergens: []Allergen{
 		{Code: "gluten", Kinded: true}, {Code: "crustacean", Word: "crustaceans"}, {Code: "egg"}, {Code: "fish"},

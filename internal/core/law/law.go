@@ -10,6 +10,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"gallipot/internal/core/amount"
 )
 
 // Regime names a country's law, as in "US". An unknown one is an error, never another country's.
@@ -56,7 +58,12 @@ type Law struct {
 	Locale   string // that a shop under this law starts with
 	Currency string
 	TimeZone string // likewise
-	Ounces   bool   // its kitchens weigh in ounces and heat in degrees Fahrenheit
+	English  string // the list of words that its people read
+	Best     string // what they write before a day of best quality
+	// days are written month first and hours by twelve
+	MonthFirst bool
+	Gallon     amount.Gallon
+	Ounces     bool // its kitchens weigh in ounces and heat in degrees Fahrenheit
 
 	Allergens       []Allergen // in statutory order
 	NutCode         string     // the allergen whose kinds are nuts
@@ -131,6 +138,24 @@ func Of(r Regime) (*Law, error) {
 		}
 	}
 	return nil, UnknownError{r}
+}
+
+// Speaking is the law of the country that a locale is of; of a regime where no law has that locale.
+func Speaking(locale string, home Regime) (*Law, error) {
+	for _, l := range laws {
+		if l.Locale == locale {
+			return l, nil
+		}
+	}
+	return Of(home)
+}
+
+// Register makes a law known and returns what takes it away again. A country that is shipped stands in the list; this
+// is for trying one that is not. It is not safe beside other use.
+func Register(l *Law) (remove func()) {
+	was := laws
+	laws = append(slices.Clone(laws), l)
+	return func() { laws = was }
 }
 
 // UnknownError names a regime whose law is not known.

@@ -5,13 +5,16 @@ import (
 	"math"
 	"strconv"
 	"time"
+
+	"gallipot/internal/core/amount"
 )
 
 // US is the regime of the United States: 21 CFR 101 and the federal allergen law.
 const US Regime = "US"
 
 var us = Law{
-	Regime: US, Title: "US", Locale: "en-US", Currency: "USD", TimeZone: "America/New_York",
+	Regime: US, Title: "US", Locale: "en-US", Currency: "USD", Gallon: amount.USGallon, English: "en-US",
+	TimeZone: "America/New_York", Best: "best if used by", MonthFirst: true,
 	Ounces: true,
 	// The nine major food allergens (21 U.S.C. 321(qq), with sesame since 2023), in the order the Contains line uses.
 	Allergens: []Allergen{
@@ -139,8 +142,6 @@ func calories(x float64) string {
 // Exact conversions of US customary units (NIST Handbook 44 appendix C), and how much too much a rounded
 // statement may claim before it is lowered by a tenth (handbook 08).
 const (
-	gramsPerOunce     = 28.349523
-	mlPerFluidOunce   = 29.573530
 	mostOverclaim     = 0.5
 	ouncesPerPound    = 16
 	fluidOuncesPerPt  = 16
@@ -181,7 +182,7 @@ func mixed(tenths, per int, big, small string) string {
 }
 
 func usWeight(g float64) string {
-	t := ounces(g, gramsPerOunce)
+	t := ounces(g, amount.GramsPerOunce)
 	m := metric(g, "g", "mL", "L")
 	switch {
 	case t < ouncesPerPound*10:
@@ -194,7 +195,7 @@ func usWeight(g float64) string {
 
 // usVolume states ounces of a volume and the millilitres that are told of it.
 func usVolume(ml, told float64) string {
-	t := ounces(ml, mlPerFluidOunce)
+	t := ounces(ml, amount.MLPerFluidOunce)
 	m := metric(told, "ml", "mL", "L")
 	switch {
 	case t < fluidOuncesPerPt*10:

@@ -18,26 +18,39 @@ func TestEveryWordForAUnit(t *testing.T) {
 	words := map[string][]string{"1": {"g", "gram", "grams", "gr"}, "1000": {"kg", "kilo", "kilos", "kgs", "l", "litre",
 		"litres", "liter", "liters", "ltr"}, "10": {"cl", "piece", "pieces", "pc", "pcs", "ea"}, "100": {"dl"},
 		"453.592": {"lb", "lbs"}, "28.35": {"oz"}, "29.574": {"fl oz", "floz", "fl_oz"}, "473.176": {"pint"},
-		"946.352": {"quart"}, "3785.412": {"gal", "gallon", "gallons"}, "240": {"tin", "tins"},
+		"946.353": {"quart"}, "3785.412": {"gal", "gallon", "gallons"}, "240": {"tin", "tins"},
 		"85": {"bunch", "bunches"}}
 	for grams, units := range words {
 		for _, u := range units {
-			got, err := ReadPack("1 "+u, water, measures)
+			got, err := ReadPack("1 "+u, water, amount.USGallon, measures)
 			if assert.NoError(t, err, u) {
 				assert.Equal(t, grams, got.String(), u)
 			}
 		}
 	}
-	got, err := ReadPack("1 ml", water, measures)
+	got, err := ReadPack("1 ml", water, amount.USGallon, measures)
 	require.NoError(t, err)
 	assert.Equal(t, "1", got.String())
-	_, err = ReadPack("1 cup", water, measures)
+	_, err = ReadPack("1 cup", water, amount.USGallon, measures)
 	require.Error(t, err, "goods are not bought by the cup")
 	seen := ""
-	_, err = ReadPack("2 red boxes", water,
+	_, err = ReadPack("2 red boxes", water, amount.USGallon,
 		func(m string) (float64, bool) { seen += m + ";"; return 7, m == "red_boxes" })
 	require.NoError(t, err)
 	assert.Equal(t, "red boxes;red boxe;red_boxes;", seen, "as it stands, as one of it, as a measure is named")
+}
+
+// TestAGallonIsTheShopsOwn: the same note brings more in a shop whose gallon is the imperial one.
+func TestAGallonIsTheShopsOwn(t *testing.T) {
+	water := &pantry.Ingredient{ID: "w", Name: "Water", DensityGPerML: 1}
+	for note, want := range map[string][2]string{"1 gal": {"3785.412", "4546.09"}, "2 pints": {"946.353", "1136.523"},
+		"1 quart": {"946.353", "1136.523"}, "10 fl oz": {"295.735", "284.131"}, "1 lb": {"453.592", "453.592"}} {
+		for i, gallon := range []amount.Gallon{amount.USGallon, amount.Imperial} {
+			got, err := ReadPack(note, water, gallon, measures)
+			require.NoError(t, err)
+			assert.Equal(t, want[i], got.String(), "%s, %s", note, gallon)
+		}
+	}
 }
 
 func TestTheMarksOfADelivery(t *testing.T) {

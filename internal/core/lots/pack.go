@@ -1,6 +1,7 @@
 package lots
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"strings"
@@ -8,17 +9,6 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/pantry"
 )
-
-// volumes are mL in one of each unit in which goods are bought. A gallon is the US liquid gallon, 231 in³ (NIST SP
-// 811).
-var volumes = map[string]float64{"ml": 1, "cl": 10, "dl": 100, "l": 1000, "gal": 3785.412}
-
-// unitWords are how packs are written, beside the units themselves.
-var unitWords = map[string]string{"gram": "g", "grams": "g", "gr": "g", "kilo": "kg", "kilos": "kg", "kgs": "kg",
-	"lbs": "lb", "litre": "l", "litres": "l", "liter": "l", "liters": "l", "ltr": "l", "mls": "ml", "floz": "fl_oz",
-	"fl oz": "fl_oz", "gallon": "gal", "gallons": "gal", "pc": "piece", "pcs": "piece", "pieces": "piece",
-	"ea":   "piece",
-	"tins": "tin", "cans": "can", "bunches": "bunch"}
 
 const number = `[0-9]+(?:[.,'\x{a0}\x{202f} ][0-9]+)*`
 
@@ -31,9 +21,9 @@ var twoWays = regexp.MustCompile(`^[1-9][0-9]{0,2}[.,][0-9]{3}$`)
 type Weigher func(measure string) (grams float64, ok bool)
 
 // ReadPack reads how much came in, as it stands on a delivery note: "2 kg", "6 x 750 ml", "12 pieces", "3 tins".
-// Volumes go by the ingredient's density, pieces by what one weighs, other words by measures. Nothing of the text is
+// A gallon is the shop's own. Volumes go by the ingredient's density, pieces by what one weighs, other words by measures. Nothing of the text is
 // left over, and a figure that can be read two ways is asked. Errors: FieldError without a field.
-func ReadPack(text string, g *pantry.Ingredient, measure Weigher) (amount.Grams, error) {
+func ReadPack(text string, g *pantry.Ingredient, gallon amount.Gallon, measure Weigher) (amount.Grams, error) {
 	ask := func(format string, args ...any) (amount.Grams, error) {
 		return amount.Grams{}, pantry.FieldError{Message: fmt.Sprintf(format, args...)}
 	}
@@ -56,7 +46,7 @@ func ReadPack(text string, g *pantry.Ingredient, measure Weigher) (amount.Grams,
 		}
 		count = count.Times(x)
 	}
-	one, err := gramsOf(m[3], g, measure)
+	one, err := gramsOf(m[3], g, gallon, measure)
 	if err != nil {
 		return amount.Grams{}, err
 	}
@@ -67,35 +57,30 @@ func ReadPack(text string, g *pantry.Ingredient, measure Weigher) (amount.Grams,
 	return all.Grams(), nil
 }
 
-// gramsOf is what one of a unit weighs of an ingredient.
-func gramsOf(unit string, g *pantry.Ingredient, measure Weigher) (amount.Exact, error) {
-	unit = strings.TrimSpace(unit)
-	if plain, is := unitWords[unit]; is {
-		unit = plain
-	}
-	if grams, is := amount.MassUnit(unit); is {
-		return amount.ExactFloat(grams), nil
-	}
-	ml, isVolume := volumes[unit]
-	if !isVolume {
-		if v, is := amount.USSpoons.Volume(unit); is && (unit == "fl_oz" || unit == "pint" || unit == "quart") {
-			ml, isVolume = v.ML, true
-		}
-	}
+// gramsOf is what one of a unit weighs of an ingredient, in a shop whose gallon it is.
+func gramsOf(word string, g *pantry.Ingredient, gallon amount.Gallon, measure Weigher) (amount.Exact, error) {
+	word = strings.TrimSpace(word)
+	unit, _ := amount.WrittenUnit(word)
 	switch {
-	case isVolume && g.DensityGPerML <= 0:
+	case unit.Of == amount.OfMass:
+		return unit.In(gallon), nil
+	case unit.Of == amount.OfVolume && g.DensityGPerML <= 0:
 		return amount.Exact{}, pantry.FieldError{Message: fmt.Sprintf(
 			"a volume of %s needs its density: put it on the ingredient's page, or say how much it weighs", g.Name)}
-	case isVolume:
-		return amount.ExactFloat(ml).Times(amount.ExactFloat(g.DensityGPerML)), nil
-	case unit == "piece" && g.PieceGrams > 0:
+	case unit.Of == amount.OfVolume:
+		return unit.In(gallon).Times(amount.ExactFloat(g.DensityGPerML)), nil
+	case unit.Of == amount.OfCount && g.PieceGrams > 0:
 		return amount.ExactFloat(g.PieceGrams), nil
 	}
-	for _, name := range []string{unit, strings.TrimSuffix(unit, "s"), strings.ReplaceAll(unit, " ", "_")} {
+	for _, name := range []string{word, strings.TrimSuffix(word, "s"), strings.ReplaceAll(word, " ", "_"), unit.Name} {
+		if name == "" {
+			continue
+		}
 		if grams, is := measure(name); is {
 			return amount.ExactFloat(grams), nil
 		}
 	}
 	return amount.Exact{}, pantry.FieldError{Message: fmt.Sprintf(
-		"nobody has weighed “%s” of %s: weigh it as a measure on its page, or say how much it weighs", unit, g.Name)}
+		"nobody has weighed “%s” of %s: weigh it as a measure on its page, or say how much it weighs",
+		cmp.Or(unit.Name, word), g.Name)}
 }

@@ -26,7 +26,7 @@ func TestHowMuchCameInIsReadAsItStandsOnTheNote(t *testing.T) {
 		if text == "12 pieces" {
 			g = nuts
 		}
-		got, err := ReadPack(text, g, measures)
+		got, err := ReadPack(text, g, amount.USGallon, measures)
 		if assert.NoError(t, err, text) {
 			assert.Equal(t, want, got.String(), text)
 		}
@@ -41,12 +41,12 @@ func TestWhatCannotBeReadIsAsked(t *testing.T) {
 		"12 pieces": "nobody has weighed “piece”", "2 kg 3": "with its unit", "-2 kg": "with its unit",
 		"100000 kg": "10 000 kg",
 	} {
-		_, err := ReadPack(text, oil, measures)
+		_, err := ReadPack(text, oil, amount.USGallon, measures)
 		assert.ErrorContains(t, err, says, "%q", text)
 	}
-	_, err := ReadPack("1 l", nuts, measures)
+	_, err := ReadPack("1 l", nuts, amount.USGallon, measures)
 	require.ErrorContains(t, err, "needs its density")
-	_, err = ReadPack("1 kg", nil, measures)
+	_, err = ReadPack("1 kg", nil, amount.USGallon, measures)
 	require.Error(t, err)
 }
 

@@ -41,7 +41,7 @@ const (
 func (x Learned) Check() []pantry.FieldError {
 	var errs []pantry.FieldError
 	bad := func(field, msg string) { errs = append(errs, pantry.FieldError{Field: field, Message: msg}) }
-	measure := unitNames()[x.Unit] == x.Unit && x.Unit != ""
+	measure := unitWords[x.Unit] == x.Unit && x.Unit != ""
 	switch x.Kind {
 	case LearnedName:
 		if keyOf(x.Words) == "" || len([]rune(x.Words)) > mostWords {

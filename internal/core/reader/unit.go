@@ -1,42 +1,9 @@
 package reader
 
-import (
-	"strings"
-)
+import "gallipot/internal/core/amount"
 
-// unitWords are the ways people write units, by the name the measures use.
-var unitWords = unitNames()
-
-func unitNames() map[string]string {
-	all := map[string]string{}
-	for name, words := range map[string]string{
-		"g": "g gr gm gms gram grams gramme grammes", "kg": "kg kgs kilo kilos kilogram kilograms kilogramme",
-		"mg": "mg milligram milligrams",
-		"oz": "oz ounce ounces ozs", "lb": "lb lbs pound pounds",
-		"ml": "ml mls mil mils millilitre millilitres milliliter milliliters cc", "cl": "cl", "dl": "dl",
-		"l":            "l litre litres liter liters",
-		"tsp":          "tsp tsps teaspoon teaspoons teaspoonful teaspoonfuls",
-		"tbsp":         "tbsp tbsps tbs tbl tblsp tablespoon tablespoons tablespoonful tablespoonfuls",
-		"dessertspoon": "dessertspoon dessertspoons dsp", "spoon": "spoon spoons spoonful spoonfuls",
-		"cup": "cup cups cupful cupfuls", "pint": "pint pints pt pts", "quart": "quart quarts qt qts",
-		"splash": "splash splashes", "glug": "glug glugs", "shot": "shot shots", "pinch": "pinch pinches",
-		"dash": "dash dashes", "drop": "drop drops",
-		"handful": "handful handfuls", "bunch": "bunch bunches", "sprig": "sprig sprigs",
-		"stalk": "stalk stalks rib ribs", "leaf": "leaf leaves", "clove": "clove cloves",
-		"head": "head heads", "bulb": "bulb bulbs", "slice": "slice slices", "stick": "stick sticks",
-		"can": "can cans tin tins", "jar": "jar jars",
-		"packet": "packet packets pack packs pkg package packages bag bags sachet sachets pouch pouches tub tubs pot pots carton cartons bottle bottles",
-		"piece":  "piece pieces knob knobs thumb", "grind": "grind grinds twist twists turn turns",
-		"part": "part parts", "glass": "glass glasses glassful", "mug": "mug mugs mugful", "scoop": "scoop scoops",
-		"ladle": "ladle ladles ladleful ladlefuls", "teacup": "teacup teacups", "eggcup": "eggcup eggcups",
-		"fillet": "fillet fillets", "squeeze": "squeeze",
-	} {
-		for _, w := range strings.Fields(words) {
-			all[w] = name
-		}
-	}
-	return all
-}
+// unitWords are the ways people say units, by the name the measures use.
+var unitWords = amount.SpokenUnits()
 
 // vague are measures that give way to any other that is said beside them.
 var vague = map[string]bool{"glug": true, "splash": true, "handful": true, "pinch": true, "dash": true, "squeeze": true,

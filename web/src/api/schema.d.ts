@@ -5575,6 +5575,13 @@ export interface components {
             trials: number;
         };
         ShopView: {
+            /**
+             * @description whose gallon
+             * @enum {string}
+             */
+            gallon: "us" | "imperial";
+            /** @description the list of words that is read */
+            english: string;
             ticks: {
                 word: string;
                 codes: components["schemas"]["TextByLaw"];

@@ -26,7 +26,7 @@ async function type(text: string) {
 }
 
 it("shows and reads a day in the shop's form", async () => {
-  setTongue({ locale: "en-US" });
+  setTongue({ locale: "en-US", gallon: "us", english: "en-US" });
   render(<Field />);
   expect(field().value).toBe("Nov 25, 2026");
   await type("dec 4, 2026");
@@ -35,7 +35,7 @@ it("shows and reads a day in the shop's form", async () => {
 });
 
 it("asks what two countries read differently", async () => {
-  setTongue({ locale: "en-US" });
+  setTongue({ locale: "en-US", gallon: "us", english: "en-US" });
   render(<Field />);
   await type("04/12/2026");
   expect(screen.getByRole("status").textContent).toBe("2026-11-25");

@@ -37,7 +37,7 @@ async function type(text: string) {
 
 describe("a number field of a US shop", () => {
   it("takes ounces and pounds, shows what they are, and ends in grams", async () => {
-    setTongue({ locale: "en-US", beside: true });
+    setTongue({ locale: "en-US", gallon: "us", english: "en-US", beside: true });
     render(<Field />);
     await type("2 lb 3 oz");
     expect(stands()).toBe("992.233");
@@ -48,7 +48,7 @@ describe("a number field of a US shop", () => {
   });
 
   it("never keeps the beginning of what cannot be read, and does not let the form go", async () => {
-    setTongue({ locale: "en-US" });
+    setTongue({ locale: "en-US", gallon: "us", english: "en-US" });
     render(<Field start={40} />);
     await type("9 oxen");
     expect(stands()).toBe("40");
@@ -60,7 +60,7 @@ describe("a number field of a US shop", () => {
   });
 
   it("asks what can be read two ways, and takes neither unasked", async () => {
-    setTongue({ locale: "en-US" });
+    setTongue({ locale: "en-US", gallon: "us", english: "en-US" });
     render(<Field start={40} />);
     await type("1,432");
     expect(stands()).toBe("40");
@@ -71,7 +71,7 @@ describe("a number field of a US shop", () => {
   });
 
   it("asks about a temperature out of reason, as the other degrees too", async () => {
-    setTongue({ locale: "en-US" });
+    setTongue({ locale: "en-US", gallon: "us", english: "en-US" });
     render(<Field unit="°C" reason={[5, 45]} />);
     await type("72");
     expect(stands()).not.toBe("72");

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { dayShown, momentShown, readDay, readMoment } from "./days";
 import { tongueOf } from "./tongue";
 
-const us = tongueOf({ locale: "en-US" });
+const us = tongueOf({ locale: "en-US", gallon: "us", english: "en-US" });
 const gb = tongueOf({ locale: "en-GB" });
 const NOW = "2026-11-25";
 const locales = ["en-US", "en-GB", "de-DE", "fr-FR", "sv-SE", "es-ES"];

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { beside, type Measure, measureOf, plainly, readNumber, readQuantity, shown } from "./quantity";
 import { tongueOf } from "./tongue";
 
-const us = tongueOf({ locale: "en-US", beside: true });
+const us = tongueOf({ locale: "en-US", gallon: "us", english: "en-US", beside: true });
 const gb = tongueOf({ locale: "en-GB", beside: true });
 const de = tongueOf({ locale: "de-DE" });
 const mass = (text: string, density?: number) => readQuantity(text, { measure: "mass", density, tongue: us });

@@ -1,3 +1,4 @@
+import table from "../../../internal/core/amount/units.json";
 import { type Tongue, tongue } from "./tongue";
 
 /** What a field asks for. Inside, always grams, millilitres, millimetres, degrees Celsius; a count or a ratio is plain. */
@@ -25,6 +26,9 @@ export interface Asked {
   tongue?: Tongue;
 }
 
+/** Kinds of units that only an ingredient or a kitchen knows. */
+const SPOONS = new Set(["spoon", "custom", "count", "ingredient"]);
+
 const FRACTIONS: Record<string, number> = {
   "½": 1 / 2,
   "⅓": 1 / 3,
@@ -37,70 +41,22 @@ const FRACTIONS: Record<string, number> = {
   "⅞": 7 / 8,
 };
 
-/** Grams of a unit of mass (international avoirdupois pound, NIST Handbook 44 appendix C). */
-const MASS: Record<string, number> = { mg: 0.001, g: 1, kg: 1000, oz: 28.349523125, lb: 453.59237 };
-/** Millimetres (the inch is 25.4 mm). */
-const LENGTH: Record<string, number> = { mm: 1, cm: 10, in: 25.4 };
-/** Millilitres: US fluid ounce and gallon by NIST Handbook 44, imperial ones by the Weights and Measures Act 1985, schedule 1. */
-const VOLUME: Record<"US" | "GB", Record<string, number>> = {
-  US: { ml: 1, cl: 10, l: 1000, "fl oz": 29.5735295625, gal: 3785.411784 },
-  GB: { ml: 1, cl: 10, l: 1000, "fl oz": 28.4130625, gal: 4546.09 },
-};
+interface Unit {
+  unit: string;
+  of: string;
+  us?: string;
+  imperial?: string;
+  spoken?: string[];
+  written?: string[];
+}
 
-/** Units as people write them. */
-const SPELT: Record<string, string> = {
-  gram: "g",
-  grams: "g",
-  gramme: "g",
-  grammes: "g",
-  gr: "g",
-  kilo: "kg",
-  kilos: "kg",
-  kilogram: "kg",
-  kilograms: "kg",
-  ounce: "oz",
-  ounces: "oz",
-  pound: "lb",
-  pounds: "lb",
-  lbs: "lb",
-  milligram: "mg",
-  milligrams: "mg",
-  "fluid ounce": "fl oz",
-  "fluid ounces": "fl oz",
-  floz: "fl oz",
-  "fl. oz": "fl oz",
-  "oz fl": "fl oz",
-  gallon: "gal",
-  gallons: "gal",
-  litre: "l",
-  litres: "l",
-  liter: "l",
-  liters: "l",
-  millilitre: "ml",
-  millilitres: "ml",
-  milliliter: "ml",
-  milliliters: "ml",
-  inch: "in",
-  inches: "in",
-  '"': "in",
-  "″": "in",
-  millimetre: "mm",
-  millimetres: "mm",
-  millimeter: "mm",
-  millimeters: "mm",
-  centimetre: "cm",
-  centimetres: "cm",
-  centimeter: "cm",
-  centimeters: "cm",
-  "°c": "c",
-  ºc: "c",
-  celsius: "c",
-  "°f": "f",
-  ºf: "f",
-  fahrenheit: "f",
-  "deg c": "c",
-  "deg f": "f",
-};
+/** The one table of units, which the server reads too: what a unit is in g, mL or mm, and the words for it. */
+const UNITS = new Map((table as Unit[]).filter((u) => !SPOONS.has(u.of)).map((u) => [u.unit, u]));
+/** Units as people write them; a spoon and a handful have no weight of their own, so no field takes them. */
+const SPELT = new Map([...UNITS.values()].flatMap((u) => [...(u.spoken ?? []), ...(u.written ?? [])].map((w) => [w, u.unit])));
+
+/** How many g, mL or mm one of a unit is, in the shop's own gallon. */
+const of = (unit: string, t: Tongue) => Number(UNITS.get(unit)?.[t.gallon] ?? 0);
 
 const NAMES: Record<Measure, string> = {
   plain: "a number",
@@ -167,14 +123,13 @@ const settled = (value: number, measure: Measure) => Number(value.toFixed(measur
 
 /** Factor of a unit into the unit of the measure; null where it is of another measure, a sentence where density is missing. */
 function factor(unit: string, a: Required<Pick<Asked, "measure">> & Asked, t: Tongue): number | string | null {
-  const volume = VOLUME[t.imperial ? "GB" : "US"];
-  if (a.measure === "mass" && MASS[unit] !== undefined) return MASS[unit];
-  if (a.measure === "mass" && volume[unit] !== undefined)
-    return a.density && a.density > 0 ? volume[unit] * a.density : "is a volume, and its density is not known: type a mass";
-  if (a.measure === "volume" && volume[unit] !== undefined) return volume[unit];
-  if (a.measure === "volume" && MASS[unit] !== undefined)
-    return a.density && a.density > 0 ? MASS[unit] / a.density : "is a mass, and the density is not known: type a volume";
-  if (a.measure === "length" && LENGTH[unit] !== undefined) return LENGTH[unit];
+  const kind = UNITS.get(unit)?.of;
+  const density = a.density && a.density > 0 ? a.density : null;
+  if (kind === a.measure) return of(unit, t);
+  if (a.measure === "mass" && kind === "volume")
+    return density ? of(unit, t) * density : "is a volume, and its density is not known: type a mass";
+  if (a.measure === "volume" && kind === "mass")
+    return density ? of(unit, t) / density : "is a mass, and the density is not known: type a volume";
   return null;
 }
 
@@ -206,7 +161,7 @@ export function readQuantity(text: string, asked: Asked = {}): Reading {
     const word = UNIT.exec(rest);
     if (rest.trim() !== "" && !word) return not;
     const spelt = word ? word[1].toLowerCase().replace(/\s+/g, " ").replace("° ", "°").replace("º ", "º") : "";
-    const unit = SPELT[spelt] ?? spelt;
+    const unit = SPELT.get(spelt) ?? spelt;
     rest = word ? rest.slice(word[0].length) : "";
     if (!word && n > 0) return not;
     if (a.measure === "plain" && word) return not;
@@ -267,17 +222,17 @@ export function beside(value: number | null | undefined, measure: Measure, t: To
     new Intl.NumberFormat(t.locale, { minimumFractionDigits: p, maximumFractionDigits: p, useGrouping: false }).format(x);
   switch (measure) {
     case "mass": {
-      const oz = Number((value / MASS.oz).toFixed(2));
+      const oz = Number((value / of("oz", t)).toFixed(2));
       if (Math.abs(oz) < 16) return `${fixed(oz, 2)} oz`;
-      const tenths = Math.round(Math.abs(value / MASS.oz) * 10);
+      const tenths = Math.round(Math.abs(value / of("oz", t)) * 10);
       return `${value < 0 ? "−" : ""}${Math.floor(tenths / 160)} lb ${fixed((tenths % 160) / 10, 1)} oz`;
     }
     case "volume": {
-      const v = VOLUME[t.imperial ? "GB" : "US"];
-      return Math.abs(value) < v.gal ? `${fixed(value / v["fl oz"], 1)} fl oz` : `${fixed(value / v.gal, 2)} gal`;
+      const gallon = of("gal", t);
+      return Math.abs(value) < gallon ? `${fixed(value / of("fl_oz", t), 1)} fl oz` : `${fixed(value / gallon, 2)} gal`;
     }
     case "length":
-      return `${fixed(value / LENGTH.in, 2)} in`;
+      return `${fixed(value / of("in", t), 2)} in`;
     case "temperature":
       return `${fixed(asF(value), 0).replace(/^-0$/, "0")} °F`;
     default:

@@ -6,8 +6,10 @@ export interface Tongue {
   /** The mark between thousands in this locale, "," or "." */
   group: string;
   decimal: string;
-  /** Gallons and fluid ounces are imperial ones. */
-  imperial: boolean;
+  /** Whose gallon, pint and fluid ounce are meant. */
+  gallon: "us" | "imperial";
+  /** The list of words that is read. */
+  english: string;
   beside: boolean;
 }
 
@@ -15,12 +17,14 @@ export interface Tongue {
 export interface Speaks {
   locale: string;
   beside?: boolean;
+  gallon?: "us" | "imperial";
+  english?: string;
 }
 
-export function tongueOf({ locale, beside = false }: Speaks): Tongue {
+export function tongueOf({ locale, beside = false, gallon = "imperial", english = "en-GB" }: Speaks): Tongue {
   const l = locale || "en-GB";
   const decimal = new Intl.NumberFormat(l).formatToParts(1.5).find((p) => p.type === "decimal")?.value ?? ".";
-  return { locale: l, decimal, group: decimal === "," ? "." : ",", imperial: !l.endsWith("US"), beside };
+  return { locale: l, decimal, group: decimal === "," ? "." : ",", gallon, english, beside };
 }
 
 let current = tongueOf({ locale: "en-GB" });
@@ -28,7 +32,7 @@ let current = tongueOf({ locale: "en-GB" });
 /** Sets the tongue of the one shop that the page shows; set where the shop is read, before anything of it is drawn. */
 export function setTongue(s: Speaks) {
   current = tongueOf(s);
-  speak(current.locale);
+  speak(current.english);
 }
 
 export function tongue(): Tongue {

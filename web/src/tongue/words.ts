@@ -15,9 +15,9 @@ const lists = i18next.createInstance({
 });
 void lists.init();
 
-/** Speaks the English of a locale. */
-export function speak(locale: string) {
-  void lists.changeLanguage(locale.endsWith("US") ? "en-US" : "en-GB");
+/** Speaks by one of the lists; by the first where there is no such list. */
+export function speak(english: string) {
+  void lists.changeLanguage(lists.hasResourceBundle(english, "translation") ? english : "en-GB");
 }
 
 /** A word, or a phrase with its count, in the shop's own English. */
