@@ -74,7 +74,7 @@ func (a *App) changeViews(st Store) ([]ChangeView, error) {
 		return nil, err
 	}
 	for _, c := range list {
-		v := c.view(labels)
+		v := changeView(c, labels)
 		v.Open = slices.ContainsFunc(v.Labels, func(l ChangeLabel) bool { return !l.Done }) ||
 			slices.ContainsFunc(c.Batches, func(id int64) bool { return lacking[id] })
 		out = append(out, v)
@@ -91,8 +91,8 @@ func (a *App) changeViews(st Store) ([]ChangeView, error) {
 	return out, nil
 }
 
-func (c AllergenChange) view(labels []LabelRow) ChangeView {
-	return ChangeView{AllergenChange: c, Labels: c.labelsOf(labels), Batches: []ChangeBatch{}, Lots: []LotChoice{},
+func changeView(c AllergenChange, labels []LabelRow) ChangeView {
+	return ChangeView{AllergenChange: c, Labels: changedLabels(c, labels), Batches: []ChangeBatch{}, Lots: []LotChoice{},
 		CalledBack: len(c.Batches)}
 }
 
@@ -103,8 +103,8 @@ func counted(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-// labelsOf tells of each label that a change touches whether it names by now all that its product contains.
-func (c AllergenChange) labelsOf(labels []LabelRow) []ChangeLabel {
+// changedLabels tells of each label that a change touches whether it names by now all that its product contains.
+func changedLabels(c AllergenChange, labels []LabelRow) []ChangeLabel {
 	out := []ChangeLabel{}
 	for _, t := range c.Labels {
 		if i := slices.IndexFunc(labels, func(l LabelRow) bool { return l.ID == t.ID }); i >= 0 {
@@ -128,7 +128,7 @@ func (a *App) changeView(st Store, id int64) (ChangeView, error) {
 	if err != nil {
 		return ChangeView{}, err
 	}
-	v := c.view(labels)
+	v := changeView(c, labels)
 	v.Open = slices.ContainsFunc(v.Labels, func(l ChangeLabel) bool { return !l.Done })
 	if len(c.Batches) > 0 {
 		if err := a.changeBatches(st, &v); err != nil {
@@ -263,16 +263,12 @@ func keptOf(p *bench.Print) (LabelKept, error) {
 	return kept, err
 }
 
-// allergenTasks tells what was gained and is not dealt with, what nobody has looked at, and what versions gained since
-// they were locked.
-func (a *App) allergenTasks(out *TodayView, st Store, today string) error {
+// allergenTasks tells what was gained and is not dealt with, and what nobody has looked at.
+func (a *App) allergenTasks(out *TodayView, st Store) error {
 	if err := a.changeTasks(out, st); err != nil {
 		return err
 	}
-	if err := a.openTasks(out, st); err != nil {
-		return err
-	}
-	return a.tightenedTasks(out, st, today)
+	return a.openTasks(out, st)
 }
 
 // changeTasks tells what was gained and is not dealt with yet.

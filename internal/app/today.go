@@ -55,7 +55,7 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 		return out, err
 	}
 	for _, l := range labels {
-		out.labelTask(l, LabelStop)
+		labelTask(&out, l, LabelStop)
 	}
 	s, _, err := a.settings(st)
 	if err != nil {
@@ -65,7 +65,10 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 		return out, err
 	}
 	today := a.today(s)
-	if err := a.allergenTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
+	if err := a.allergenTasks(&out, st); err != nil {
+		return out, err
+	}
+	if err := a.tightenedTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
 		return out, err
 	}
 	if err := a.batchTasks(&out, st, today, s.Tongue()); err != nil {
@@ -78,7 +81,7 @@ func (a *App) Today(ctx context.Context) (TodayView, error) {
 		return out, err
 	}
 	for _, l := range labels {
-		out.labelTask(l, LabelOld)
+		labelTask(&out, l, LabelOld)
 	}
 	if err := a.priceTasks(&out, st); err != nil {
 		return out, err
@@ -109,7 +112,7 @@ func (a *App) batchTasks(out *TodayView, st Store, today time.Time, tongue law.T
 		return err
 	}
 	for _, x := range waiting {
-		out.batchTask(x, jars[x.Batch], today, tongue)
+		batchTask(out, x, jars[x.Batch], today, tongue)
 	}
 	if more := n - len(waiting); more > 0 {
 		out.Tasks = append(out.Tasks, Task{"batch", "needs_you", fmt.Sprintf("%d more batches wait", more),
@@ -122,7 +125,7 @@ func (a *App) batchTasks(out *TodayView, st Store, today time.Time, tongue law.T
 	}
 	for _, x := range near {
 		if x.Here > 0 {
-			out.dateTask(x, today)
+			dateTask(out, x, today)
 		}
 	}
 	inDate, err := st.BatchesEnding(day(0), day(farDays), mostTasks)
@@ -134,7 +137,7 @@ func (a *App) batchTasks(out *TodayView, st Store, today time.Time, tongue law.T
 	return err
 }
 
-func (v *TodayView) labelTask(l LabelRow, state string) {
+func labelTask(v *TodayView, l LabelRow, state string) {
 	if l.State != state {
 		return
 	}
@@ -151,7 +154,7 @@ func (v *TodayView) labelTask(l LabelRow, state string) {
 }
 
 // batchTask tells what a batch waits for.
-func (v *TodayView) batchTask(x Listed, jars []bench.JarsAt, today time.Time, tongue law.Tongue) {
+func batchTask(v *TodayView, x Listed, jars []bench.JarsAt, today time.Time, tongue law.Tongue) {
 	link := fmt.Sprintf("/batches/%d", x.Batch)
 	if x.State == bench.CalledBack {
 		v.Tasks = append(v.Tasks, Task{"call_back", "danger", fmt.Sprintf("Call back %s, %s", x.Code, x.FormulaName),
@@ -254,7 +257,7 @@ func daysUntil(day string, today time.Time) (int, bool) {
 }
 
 // dateTask names a released batch near or past its last day.
-func (v *TodayView) dateTask(x Listed, today time.Time) {
+func dateTask(v *TodayView, x Listed, today time.Time) {
 	days, ok := daysUntil(x.LastDay, today)
 	if !ok {
 		return

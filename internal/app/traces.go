@@ -212,7 +212,7 @@ func (t tracing) view() TraceView {
 	last := 0
 	for _, id := range t.ids() {
 		l := t.lots[id]
-		n := l.node(columns[id], slices.Contains(t.asked, id))
+		n := nodeOf(l, columns[id], slices.Contains(t.asked, id))
 		if n.Asked && n.Kind == "batch" {
 			out.Of = "batch"
 		}
@@ -277,7 +277,7 @@ func (t tracing) places(out *TraceView, column int) {
 
 func lotKey(id int64) string { return fmt.Sprintf("lot-%d", id) }
 
-func (l TracedLot) node(column int, asked bool) TraceNode {
+func nodeOf(l TracedLot, column int, asked bool) TraceNode {
 	n := TraceNode{Key: lotKey(l.ID), Column: column, Kind: l.Kind, ID: l.ID, Code: l.Code, Name: l.Name,
 		Day: l.Day.Format(pantry.DateLayout), Supplier: l.Supplier, Said: l.Said, By: l.By, State: l.State, Bar: l.Bar,
 		Ends: l.Ends, Received: amount.Milligrams(l.ReceivedMg), Used: amount.Milligrams(l.UsedMg), Jars: l.Jars,
