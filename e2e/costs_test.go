@@ -73,7 +73,8 @@ func TestWhatAJarCostsIsTheSameOnItsSheet(t *testing.T) {
 	p := open(t, serve(t, true), 1280, 800)
 	p.visit("/formulas/pea_pistachio_spread/2")
 	p.sees("On the label")
-	onSheet := js[string](p, `[...document.querySelectorAll('aside div')].map((e) => e.textContent.match(/^([0-9.]+)a jar, GBP$/)?.[1]).find(Boolean)`)
+	onSheet := js[string](p,
+		`[...document.querySelectorAll('aside div')].map((e) => e.textContent.match(/^([0-9.]+)a jar, GBP$/)?.[1]).find(Boolean)`)
 	p.click("Cost")
 	p.sees("What moves it")
 	stack := func() string {

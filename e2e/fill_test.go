@@ -16,7 +16,8 @@ func fullJars(p *page) {
 	p.t.Helper()
 	p.until(`document.querySelector('[data-jars]') !== null`, "the drawing of the jars")
 	net := js[float64](p, `Number(document.querySelector('[data-jars]').ariaLabel.match(/label says ([0-9.]+)/)[1])`)
-	jars := js[int](p, `[...document.querySelectorAll('label')].filter(l => l.textContent.startsWith('Full jar')).length`)
+	jars := js[int](p,
+		`[...document.querySelectorAll('label')].filter(l => l.textContent.startsWith('Full jar')).length`)
 	p.fill("Empty jar", "120")
 	for i := range jars {
 		p.fill(fmt.Sprintf("Full jar %d", i+1), fmt.Sprint(net+121))
@@ -72,20 +73,20 @@ func TestShortJarsAreFoundAndTheFillIsRaised(t *testing.T) {
 func TestOneBowlFillsJarsOfTwoSizes(t *testing.T) {
 	s := serve(t, true)
 	ctx := asOwner()
-	next, err := s.app.NextDraft(ctx, formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}, nil)
+	next, err := s.app.Catalog.NextDraft(ctx, formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}, nil)
 	require.NoError(t, err)
 	ref := formula.Ref{Formula: next.Formula, Version: next.Version.Number}
 	v := next.Version
 	v.FillGrams = amount.G(380)
-	saved, err := s.app.SaveSheet(ctx, v, next.Rev)
+	saved, err := s.app.Catalog.SaveSheet(ctx, v, next.Rev)
 	require.NoError(t, err)
-	points, err := s.app.BeforeLock(ctx, ref)
+	points, err := s.app.Catalog.BeforeLock(ctx, ref)
 	require.NoError(t, err)
 	var seen []string
 	for _, x := range points {
 		seen = append(seen, x.Key)
 	}
-	_, err = s.app.LockSheet(ctx, ref, saved.Rev, seen)
+	_, err = s.app.Catalog.LockSheet(ctx, ref, saved.Rev, seen)
 	require.NoError(t, err)
 	p := open(t, s, 1280, 800)
 	makes(p, 12)

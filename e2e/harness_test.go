@@ -17,6 +17,7 @@ import (
 
 	"gallipot/internal/api"
 	"gallipot/internal/app"
+	"gallipot/internal/core/pantry"
 	"gallipot/internal/demo"
 	"gallipot/internal/device"
 	"gallipot/internal/reference"
@@ -63,7 +64,7 @@ func seed(s *store.Store) error {
 	if err != nil {
 		return err
 	}
-	return (&app.App{Store: s, Now: now}).Seed(context.Background(), typical)
+	return app.New(s, now, pantry.Typical{}).Catalog.Seed(context.Background(), typical)
 }
 
 func fillDemo(s *store.Store) error {
@@ -74,7 +75,7 @@ func fillDemo(s *store.Store) error {
 	if err := seed(s); err != nil {
 		return err
 	}
-	return demo.Load(context.Background(), &app.App{Store: s, Now: now, Typical: typical})
+	return demo.Load(context.Background(), app.New(s, now, typical))
 }
 
 // site is a served app.
@@ -117,8 +118,8 @@ func serve(t testing.TB, withDemo bool) site {
 	}
 	typical, err := reference.Kitchen()
 	require.NoError(t, err)
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: now, Typical: typical, StandIns: true,
-		Instruments: device.NewHub()}
+	a := app.New(s, now, typical)
+	a.Production.StandIns, a.Production.Instruments = true, device.NewHub()
 	h, err := api.New(a, web.Files(), api.Options{})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
@@ -217,7 +218,7 @@ func open(t testing.TB, s site, width, height int) *page {
 			require.Empty(t, p.errors, "the console stays clean")
 		}
 	})
-	if people, err := s.app.People(ctx); err == nil && len(people) > 0 {
+	if people, err := s.app.Office.People(ctx); err == nil && len(people) > 0 {
 		p.as(people[0].Name)
 	}
 	return p
@@ -226,7 +227,7 @@ func open(t testing.TB, s site, width, height int) *page {
 // as signs somebody in, in the place of whoever was, by an address that does it once.
 func (p *page) as(name string) {
 	p.t.Helper()
-	token, err := p.app.SingleSignIn(p.ctx, name)
+	token, err := p.app.Office.SingleSignIn(p.ctx, name)
 	require.NoError(p.t, err)
 	p.visit("/once/" + token)
 	p.sees(name + ", ")
@@ -373,7 +374,8 @@ func (p *page) fill(name, value string) {
 	switch js[string](p, at+".tagName") {
 	case "BUTTON": // a list to choose from, by its value or by its words
 		p.hit(fields, name)
-		option := fmt.Sprintf(`[...document.querySelectorAll('[role=option]')].find((o) => o.dataset.value === %[1]s || o.innerText.trim() === %[1]s)`,
+		option := fmt.Sprintf(
+			`[...document.querySelectorAll('[role=option]')].find((o) => o.dataset.value === %[1]s || o.innerText.trim() === %[1]s)`,
 			quote(value))
 		p.until(option+" !== undefined", "the choice “"+value+"”")
 		js[bool](p, "("+option+".focus(), true)")

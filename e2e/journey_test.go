@@ -9,7 +9,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/people"
 	"gallipot/internal/interchange"
 
@@ -172,8 +173,9 @@ func TestFromPriceToPrintedLabel(t *testing.T) {
 }
 
 func importPrices(s site) error {
-	_, err := s.app.ImportPrices(app.As(context.Background(), people.Person{Name: "Odile", Role: people.Owner}),
-		app.PriceFile{Content: []byte(prices)}, interchange.ReadPrices)
+	_, err := s.app.Catalog.ImportPrices(kernel.As(context.Background(), people.Person{Name: "Odile",
+		Role: people.Owner}),
+		catalog.PriceFile{Content: []byte(prices)}, interchange.ReadPrices)
 	return err
 }
 

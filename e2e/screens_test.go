@@ -103,7 +103,8 @@ func screens() []screen {
 		{"danger", "/formulas/slow_garlic_oil", "On the label", nil},
 		{"keeping", "/keeping", "Plants in oil", nil},
 		{"labels", "/labels", "190 × 48 mm", func(p *page) {
-			p.until("[...document.querySelectorAll('li a')].every((a) => a.querySelector('svg image'))", "every label on its jar")
+			p.until("[...document.querySelectorAll('li a')].every((a) => a.querySelector('svg image'))",
+				"every label on its jar")
 		}},
 		{"label", "/labels/1?batch=14", "more that hold", nil},
 		{"label-check", "/labels/4", "2 for you", nil},
@@ -165,7 +166,8 @@ func takePriceFile(p *page) {
 
 // pictured are the views whose picture is kept.
 var pictured = []string{"today", "pantry", "formula-sheet", "batch-read", "label", "keeping", "reader",
-	"formula-trials", "batch-fill", "cost", "price-file", "trace-batch", "batch-record", "label-check", "recall", "plan",
+	"formula-trials", "batch-fill", "cost", "price-file", "trace-batch", "batch-record", "label-check", "recall",
+	"plan",
 	"bench", "bench-over", "rehearse"}
 
 func show(p *page, s screen) {

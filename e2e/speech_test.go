@@ -35,9 +35,10 @@ func TestSpeechIsHeardAndItsOpenPointsAreAnsweredByKeyboard(t *testing.T) {
 	p.click("read each by itself")
 	p.sees("“Peanut lime sauce” waits in the Reader")
 	p.sees("3 open")
-	assert.Equal(t, "Carrot, raw 500; Chickpeas, canned, drained 243; Walnuts, toasted 97; Tahini (sesame paste, no salt) 120; "+
-		"Cumin seed, ground 0.3; Lime juice 122; Parsley, raw 40; White miso 23; Egg yolk, liquid pasteurised 34; "+
-		"Fine sea salt 0.4", p.grams())
+	assert.Equal(t,
+		"Carrot, raw 500; Chickpeas, canned, drained 243; Walnuts, toasted 97; Tahini (sesame paste, no salt) 120; "+
+			"Cumin seed, ground 0.3; Lime juice 122; Parsley, raw 40; White miso 23; Egg yolk, liquid pasteurised 34; "+
+			"Fine sea salt 0.4", p.grams())
 	text := js[string](p, "document.body.innerText")
 	assert.Contains(t, text, "the name: Smoky carrot and walnut spread")
 	assert.Contains(t, text, "any of the group")

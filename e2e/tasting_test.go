@@ -17,7 +17,7 @@ import (
 func TestAMakingIsLoggedAsItHappensAndBecomesATrial(t *testing.T) {
 	s := serve(t, true)
 	p := open(t, s, 1024, 768)
-	before, err := s.app.Trials(context.Background(), "hazelnut_kale_pesto")
+	before, err := s.app.Catalog.Trials(context.Background(), "hazelnut_kale_pesto")
 	require.NoError(t, err)
 	p.visit("/formulas/hazelnut_kale_pesto?part=trials")
 	p.click("Log it as it happens")
@@ -53,7 +53,7 @@ func TestAMakingIsLoggedAsItHappensAndBecomesATrial(t *testing.T) {
 	p.click("Make it a trial")
 	p.sees("The making is a trial now.")
 
-	after, err := s.app.Trials(context.Background(), "hazelnut_kale_pesto")
+	after, err := s.app.Catalog.Trials(context.Background(), "hazelnut_kale_pesto")
 	require.NoError(t, err)
 	require.Len(t, after.Trials, len(before.Trials)+1)
 	made := after.Trials[len(after.Trials)-1]
@@ -73,7 +73,7 @@ func TestAMakingIsLoggedAsItHappensAndBecomesATrial(t *testing.T) {
 func TestAHalfEmptyMakingIsNotStoredByEnter(t *testing.T) {
 	s := serve(t, true)
 	p := open(t, s, 1280, 800)
-	before, err := s.app.Trials(context.Background(), "hazelnut_kale_pesto")
+	before, err := s.app.Catalog.Trials(context.Background(), "hazelnut_kale_pesto")
 	require.NoError(t, err)
 	p.visit("/formulas/hazelnut_kale_pesto?part=trials")
 	p.click("Record a making")
@@ -82,7 +82,7 @@ func TestAHalfEmptyMakingIsNotStoredByEnter(t *testing.T) {
 	assert.Equal(t, "Grams of Kale, raw added to taste", js[string](p, "document.activeElement.labels[0].textContent"))
 	p.click("Keep the trial")
 	p.sees("Without grams: Garlic, raw peeled cloves, Lemon juice")
-	still, err := s.app.Trials(context.Background(), "hazelnut_kale_pesto")
+	still, err := s.app.Catalog.Trials(context.Background(), "hazelnut_kale_pesto")
 	require.NoError(t, err)
 	assert.Len(t, still.Trials, len(before.Trials))
 	p.click("Keep it without")

@@ -8,7 +8,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/people"
 	"gallipot/internal/demo"
@@ -44,7 +45,7 @@ func TestTwoTabsOnOneIngredientKeepBothSides(t *testing.T) {
 	two.until("!document.querySelector('[role=dialog]')", "the dialog to close")
 	two.sees("92 % usable")
 	require.Eventually(t, func() bool { // the dialog closes before the answer is there
-		g, err := s.app.Ingredient(context.Background(), "lime_juice")
+		g, err := s.app.Catalog.Ingredient(context.Background(), "lime_juice")
 		return err == nil && g.Note == "from the second tab"
 	}, patience, 50*time.Millisecond)
 	two.visit("/pantry/lime_juice")
@@ -107,7 +108,7 @@ func TestALabelThatDoesNotFitSaysSoAndHoldPrintsHold(t *testing.T) {
 func TestAnOutOfDateLabelShowsTheWordsThatChanged(t *testing.T) {
 	s := serve(t, true)
 	p := open(t, s, 1280, 800)
-	labels, err := s.app.Labels(context.Background())
+	labels, err := s.app.Release.Labels(context.Background())
 	require.NoError(t, err)
 	came := map[string]string{"beetroot_horseradish_dip": "rapeseed oil,", "hazelnut_kale_pesto": "rennet) (egg),"}
 	stale := 0
@@ -146,7 +147,7 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 	ref := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
 	for n := range 60 {
 		day := now().AddDate(0, 0, -100-n).Format(time.DateOnly)
-		_, err := s.app.PlanBatch(asOwner(), app.PlanAsk{Ref: ref, Jars: 12, MadeOn: day})
+		_, err := s.app.Production.PlanBatch(asOwner(), production.PlanAsk{Ref: ref, Jars: 12, MadeOn: day})
 		require.NoError(t, err)
 	}
 	p := open(t, s, 820, 1180)
@@ -170,7 +171,7 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 func TestALongNameHidesNothing(t *testing.T) {
 	s := serve(t, true)
 	long := strings.Repeat("Slow-blended carrot and miso dressing with ginger ", 2)
-	require.NoError(t, s.app.RenameFormula(asOwner(), "carrot_miso_dressing", long, false))
+	require.NoError(t, s.app.Catalog.RenameFormula(asOwner(), "carrot_miso_dressing", long, false))
 	for _, width := range []int{1280, 820} {
 		p := open(t, s, width, 1180)
 		p.visit("/today")
@@ -193,7 +194,7 @@ func TestALongNameHidesNothing(t *testing.T) {
 
 // asOwner is a context in which the demo's owner acts.
 func asOwner() context.Context {
-	return app.As(context.Background(), people.Person{Name: demo.Owner(), Role: people.Owner})
+	return kernel.As(context.Background(), people.Person{Name: demo.Owner(), Role: people.Owner})
 }
 
 // TestASecondEnterWritesNothingTwice: two Enters before the answer are one weighing, and no clash with oneself.
@@ -208,12 +209,12 @@ func TestASecondEnterWritesNothingTwice(t *testing.T) {
 	p.press(kb.Enter)
 	p.press(kb.Enter)
 	p.until(lot+".value !== ''", "a lot to be taken")
-	before, err := s.app.Batch(asOwner(), 20)
+	before, err := s.app.Production.Batch(asOwner(), 20)
 	require.NoError(t, err)
 	js[bool](p, fmt.Sprintf(`[1, 2, 3].forEach(() => %s.dispatchEvent(new KeyboardEvent('keydown',
 		{key: 'Enter', bubbles: true, cancelable: true}))) === undefined`, lot))
 	p.sees("✓ Ines")
-	after, err := s.app.Batch(asOwner(), 20)
+	after, err := s.app.Production.Batch(asOwner(), 20)
 	require.NoError(t, err)
 	assert.Len(t, after.Entries, len(before.Entries)+1)
 	assert.NotContains(t, js[string](p, "document.querySelector('main').innerText"), "weighed this line meanwhile")

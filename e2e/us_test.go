@@ -262,7 +262,7 @@ func TestWhatIsTypedOnASheetIsNotMisread(t *testing.T) {
 	p.until("document.activeElement?.getAttribute('aria-label') === 'Grams of Pumpkin, cooked'", "its cell")
 	cell := valueOf("Grams of Pumpkin, cooked")
 	stored := func() float64 {
-		v, err := p.app.Sheet(context.Background(), formula.Ref{Formula: "leek_spread", Version: 1})
+		v, err := p.app.Catalog.Sheet(context.Background(), formula.Ref{Formula: "leek_spread", Version: 1})
 		require.NoError(t, err)
 		if len(v.Version.Lines) == 0 {
 			return -1 // the line itself is on its way

@@ -6,7 +6,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 
 	"github.com/chromedp/cdproto/input"
 	pagecdp "github.com/chromedp/cdproto/page"
@@ -85,7 +86,7 @@ func TestACaptureOutlivesItsServerAndItsTablet(t *testing.T) {
 	p.stage("weigh")
 	p.safe()
 	assert.InDelta(t, 370, s.grams(t, id, "Pistachio"), 0.001)
-	b, err := s.app.Batch(asOwner(), id)
+	b, err := s.app.Production.Batch(asOwner(), id)
 	require.NoError(t, err)
 	n := 0
 	for _, e := range b.Entries {
@@ -167,7 +168,7 @@ func TestATabletsWrongClockMovesNothing(t *testing.T) {
 	line := s.line(t, b.ID, 1, "Green peas")
 	p.pours(line.Name, line.Now.Float())
 	p.safe()
-	got, err := s.app.Batch(asOwner(), b.ID)
+	got, err := s.app.Production.Batch(asOwner(), b.ID)
 	require.NoError(t, err)
 	last := got.Entries[len(got.Entries)-1]
 	assert.WithinDuration(t, now(), last.At, time.Minute)
@@ -194,7 +195,7 @@ func TestATimerRunsOverARestart(t *testing.T) {
 // TestARehearsalTeachesThePour: the same bench, a scale of its own, nothing written; it ends with what was off.
 func TestARehearsalTeachesThePour(t *testing.T) {
 	s := serve(t, true)
-	before, err := s.app.Batches(asOwner(), app.BatchQuery{}, "")
+	before, err := s.app.Production.Batches(asOwner(), kernel.BatchQuery{}, "")
 	require.NoError(t, err)
 	p := open(t, s, 1024, 768)
 	p.as("Ola")
@@ -219,7 +220,8 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 			p.puts(want)
 			p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`, "a weight to take")
 			p.do(chromedp.KeyEvent("\r"))
-			p.until(fmt.Sprintf(`document.querySelector("[data-stage]")?.dataset.stage !== "weigh" || (document.querySelector("main h1")?.innerText ?? "") + document.querySelector("ol").innerText !== %q`, title), "that it was taken")
+			p.until(fmt.Sprintf(
+				`document.querySelector("[data-stage]")?.dataset.stage !== "weigh" || (document.querySelector("main h1")?.innerText ?? "") + document.querySelector("ol").innerText !== %q`, title), "that it was taken")
 		case "over":
 			p.hitAt(`[...document.querySelectorAll("main button")].find((b) => b.innerText === "Put the ratio right" && b.getAttribute("role") !== "radio")`, "what was found")
 			p.until(`document.querySelector("[data-stage]").dataset.stage !== "over"`, "the ratio")
@@ -242,7 +244,7 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 	p.sees("Nothing was written.")
 	p.click("Once more")
 	p.stage("weigh")
-	after, err := s.app.Batches(asOwner(), app.BatchQuery{}, "")
+	after, err := s.app.Production.Batches(asOwner(), kernel.BatchQuery{}, "")
 	require.NoError(t, err)
 	assert.Equal(t, before.All, after.All)
 }
@@ -273,8 +275,8 @@ func (p *page) scans(code string) {
 func TestAScannedLotIsTaken(t *testing.T) {
 	s := serve(t, true)
 	p, id := begins(t, s)
-	taken, err := s.app.Receive(asOwner(), app.NewDelivery{Supplier: "Fallowfield Veg", Note: "78",
-		Day: now().Format(time.DateOnly), Lots: []app.NewLot{
+	taken, err := s.app.Production.Receive(asOwner(), production.NewDelivery{Supplier: "Fallowfield Veg", Note: "78",
+		Day: now().Format(time.DateOnly), Lots: []production.NewLot{
 			{Ingredient: "peas_cooked", Pack: "9 kg", Accept: true, Text: "second bag",
 				Ends: now().AddDate(0, 0, 25).Format(time.DateOnly)},
 			{Ingredient: "peas_cooked", Pack: "9 kg", Text: "third bag",
@@ -298,7 +300,7 @@ func TestAScannedLotIsTaken(t *testing.T) {
 	line := s.line(t, id, 1, "Green peas")
 	p.pours(line.Name, line.Now.Float())
 	p.safe()
-	b, err := s.app.Batch(asOwner(), id)
+	b, err := s.app.Production.Batch(asOwner(), id)
 	require.NoError(t, err)
 	require.Len(t, b.Record.Lines[0].Draws, 1)
 	assert.Equal(t, taken.Lots[0].Code, b.Record.Lines[0].Draws[0].Code)

@@ -10,7 +10,7 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
@@ -26,11 +26,11 @@ import (
 var pea = formula.Ref{Formula: "pea_pistachio_spread", Version: 2}
 
 // planned plans a batch for today, with lots enough of all that goes into it.
-func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) app.BatchView {
+func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) production.BatchView {
 	t.Helper()
 	ctx := asOwner()
-	ask := app.PlanAsk{Ref: ref, Jars: jars, MadeOn: now().Format(time.DateOnly)}
-	list, err := s.app.Vessels(ctx)
+	ask := production.PlanAsk{Ref: ref, Jars: jars, MadeOn: now().Format(time.DateOnly)}
+	list, err := s.app.Production.Vessels(ctx)
 	require.NoError(t, err)
 	for _, v := range list {
 		if v.Name == vessel {
@@ -38,7 +38,7 @@ func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) app
 		}
 	}
 	require.NotNil(t, ask.Vessel)
-	b, err := s.app.PlanBatch(ctx, ask)
+	b, err := s.app.Production.PlanBatch(ctx, ask)
 	require.NoError(t, err)
 	stocked(t, s, b.ID)
 	return b
@@ -48,16 +48,16 @@ func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) app
 func stocked(t testing.TB, s site, batch int64) {
 	t.Helper()
 	ctx := asOwner()
-	all, err := s.app.LotsFor(ctx, batch)
+	all, err := s.app.Production.LotsFor(ctx, batch)
 	require.NoError(t, err)
-	in := app.NewDelivery{Supplier: "Fallowfield Veg", Note: "77", Day: now().Format(time.DateOnly)}
+	in := production.NewDelivery{Supplier: "Fallowfield Veg", Note: "77", Day: now().Format(time.DateOnly)}
 	for _, l := range all {
 		if len(l.Of) == 0 || l.Of[0] == "water" {
 			continue
 		}
-		g, err := s.app.Ingredient(ctx, l.Of[0])
+		g, err := s.app.Catalog.Ingredient(ctx, l.Of[0])
 		require.NoError(t, err)
-		row := app.NewLot{Ingredient: g.ID, Pack: "20 kg", Accept: true, Text: "T-" + g.ID[:3] + "-" + l.Line}
+		row := production.NewLot{Ingredient: g.ID, Pack: "20 kg", Accept: true, Text: "T-" + g.ID[:3] + "-" + l.Line}
 		if lots.NeedsEnd(&g.Ingredient) {
 			row.Ends = now().AddDate(0, 0, 20).Format(time.DateOnly)
 		}
@@ -70,14 +70,14 @@ func stocked(t testing.TB, s site, batch int64) {
 		}
 		in.Lots = append(in.Lots, row)
 	}
-	_, err = s.app.Receive(ctx, in)
+	_, err = s.app.Production.Receive(ctx, in)
 	require.NoError(t, err)
 }
 
 // scale plays with the stand-in of a scale.
 func (p *page) scale(id, command string) {
 	p.t.Helper()
-	_, err := p.app.AskDevice(asOwner(), id, "sim "+command)
+	_, err := p.app.Production.AskDevice(asOwner(), id, "sim "+command)
 	require.NoError(p.t, err)
 }
 
@@ -111,7 +111,8 @@ const goes = `([...document.querySelectorAll("footer button")].at(-1)?.innerText
 // pours puts so much on the scale that weighs the line, and takes it once it is steady.
 func (p *page) pours(title string, grams float64) {
 	p.t.Helper()
-	p.until(fmt.Sprintf(`document.querySelector("main h1")?.innerText === %q && document.querySelector("[data-stage]").dataset.stage === "weigh"`, title), title)
+	p.until(fmt.Sprintf(
+		`document.querySelector("main h1")?.innerText === %q && document.querySelector("[data-stage]").dataset.stage === "weigh"`, title), title)
 	id := "bench"
 	if js[bool](p, `document.querySelector("header").innerText.includes("Fine scale")`) {
 		id = "fine"
@@ -122,13 +123,15 @@ func (p *page) pours(title string, grams float64) {
 	p.until(`[...document.querySelectorAll("footer button")].some((b) => /^Take/.test(b.innerText) && !b.disabled)`,
 		"a weight to take")
 	p.do(chromedp.KeyEvent("\r"))
-	p.until(fmt.Sprintf(`(document.querySelector("main h1")?.innerText ?? "") + document.querySelector("ol").innerText !== %q`, before), "that it was taken")
+	p.until(fmt.Sprintf(
+		`(document.querySelector("main h1")?.innerText ?? "") + document.querySelector("ol").innerText !== %q`,
+		before), "that it was taken")
 }
 
 // line is a line of a load as the server has it.
 func (s site) line(t *testing.T, batch int64, load int, name string) bench.BenchLine {
 	t.Helper()
-	b, err := s.app.Batch(asOwner(), batch)
+	b, err := s.app.Production.Batch(asOwner(), batch)
 	require.NoError(t, err)
 	for _, l := range b.Record.Loads[load-1].Lines {
 		if strings.HasPrefix(l.Name, name) {
@@ -154,7 +157,7 @@ func TestABatchIsWeighedAtTheBench(t *testing.T) {
 	p.until(`/\/batches\/\d+\/weigh/.test(location.pathname)`, "the batch")
 	id, err := strconv.ParseInt(js[string](p, `location.pathname.split("/")[2]`), 10, 64)
 	require.NoError(t, err)
-	b, err := s.app.Batch(asOwner(), id)
+	b, err := s.app.Production.Batch(asOwner(), id)
 	require.NoError(t, err)
 	require.Len(t, b.Record.Loads, 2)
 	stocked(t, s, b.ID)
@@ -188,7 +191,7 @@ func TestABatchIsWeighedAtTheBench(t *testing.T) {
 		assert.InDelta(t, before[i].Planned.Float()*1.08, now.Target.Float(), 0.11, l.Name)
 	}
 	finishLoad(t, p, s, b, 1)
-	got, err := s.app.Batch(asOwner(), b.ID)
+	got, err := s.app.Production.Batch(asOwner(), b.ID)
 	require.NoError(t, err)
 	load := got.Record.Loads[0]
 	assert.Equal(t, "Ines", load.ClosedBy)
@@ -204,7 +207,7 @@ func weighAll(t *testing.T, p *page, s site, batch int64, no int) {
 	t.Helper()
 	for range 60 {
 		p.safe()
-		got, err := s.app.Batch(asOwner(), batch)
+		got, err := s.app.Production.Batch(asOwner(), batch)
 		require.NoError(t, err)
 		load := got.Record.Loads[no-1]
 		if load.Ready {
@@ -227,7 +230,7 @@ func weighAll(t *testing.T, p *page, s site, batch int64, no int) {
 }
 
 // finishLoad weighs what is open, ticks, adds salt and closes.
-func finishLoad(t *testing.T, p *page, s site, b app.BatchView, no int) {
+func finishLoad(t *testing.T, p *page, s site, b production.BatchView, no int) {
 	t.Helper()
 	weighAll(t, p, s, b.ID, no)
 	for js[bool](p, `document.querySelector("main [role=checkbox][aria-checked=false]") !== null`) {
@@ -262,7 +265,7 @@ func TestAnOverPourOnTheSheetIsPutRight(t *testing.T) {
 	p.sees("Topped up: Egg yolk")
 	p.click("Put the ratio right")
 	p.until(`!document.body.innerText.includes("too much:")`, "the ratio")
-	b, err := s.app.Batch(asOwner(), 20)
+	b, err := s.app.Production.Batch(asOwner(), 20)
 	require.NoError(t, err)
 	for _, l := range b.Record.Lines {
 		if strings.HasPrefix(l.Name, "Fine sea salt") {

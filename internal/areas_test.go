@@ -22,18 +22,22 @@ type floor struct {
 }
 
 var floorsOfAreas = []floor{
-	{2, "app", ".go", []string{"app", "store"}},
 	{3, "store", ".go", []string{"store", "pipe", "insertion", "upcast"}},
 	{4, "api", ".go", []string{"server", "edge", "door", "contract.gen"}},
 	{5, "../web/src/places", "", nil},
 }
 
-// table reads the table of areas from the README: area, core, app, store, api, web.
+// rooms are those of the use cases; each knows only the ones before it. Of the kernel's files some hold it together.
+var rooms = []string{"kernel", "catalog", "production", "release", "office"}
+
+var ofTheKernel = []string{"kernel", "store", "drafts", "kin", "library", "words"}
+
+// table reads the table of areas from the README: area, room, core, store, api, web.
 func table(t *testing.T) [][]string {
 	t.Helper()
 	raw, err := os.ReadFile("../README.md")
 	require.NoError(t, err)
-	_, after, found := strings.Cut(string(raw), "| area | core | app | store | contract and api | web |\n")
+	_, after, found := strings.Cut(string(raw), "| area | room | core | store | contract and api | web |\n")
 	require.True(t, found, "the README has the table of areas")
 	var rows [][]string
 	for _, line := range strings.Split(after, "\n")[1:] {
@@ -82,6 +86,35 @@ func TestEachAreaHasOneWordAtEveryFloor(t *testing.T) {
 	}
 }
 
+// TestEachAreaHasOneRoom: a file of use cases is in the room of its area. The kernel holds the rows of every area.
+func TestEachAreaHasOneRoom(t *testing.T) {
+	room := map[string]string{}
+	for _, r := range table(t) {
+		assert.Contains(t, rooms, r[1], r[0])
+		room[r[0]] = r[1]
+	}
+	seen := map[string]bool{}
+	for _, in := range rooms {
+		entries, err := os.ReadDir("app/" + in)
+		require.NoError(t, err)
+		for _, e := range entries {
+			area := areaOf(e.Name(), ".go")
+			if strings.HasSuffix(e.Name(), "_test.go") || area == in ||
+				in == "kernel" && slices.Contains(ofTheKernel, area) {
+				continue
+			}
+			if in != "kernel" || room[area] == "kernel" {
+				assert.Equal(t, in, room[area], "%s/%s", in, e.Name())
+				seen[area] = true
+			}
+			assert.NotEmpty(t, room[area], "%s/%s is of no area", in, e.Name())
+		}
+	}
+	for area, in := range room {
+		assert.True(t, seen[area], "%s has no file in %s", area, in)
+	}
+}
+
 func TestTheContractsTagsAreTheAreas(t *testing.T) {
 	raw, err := os.ReadFile("../api/openapi.yaml")
 	require.NoError(t, err)
@@ -97,9 +130,10 @@ func TestTheContractsTagsAreTheAreas(t *testing.T) {
 }
 
 func TestTheTableNamesEveryPackageOfTheCore(t *testing.T) {
-	named := map[string]bool{"amount": true, "assess": true} // what all areas stand on, and what puts them together
+	// what all areas stand on, and what puts them together
+	named := map[string]bool{"amount": true, "assess": true, "field": true}
 	for _, r := range table(t) {
-		for _, p := range strings.Split(r[1], ", ") {
+		for _, p := range strings.Split(r[2], ", ") {
 			named[strings.Trim(p, "`")] = true
 		}
 	}

@@ -16,7 +16,7 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/production"
 	"gallipot/internal/cluster"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/demo"
@@ -75,16 +75,16 @@ func toKill(t *testing.T) killed {
 	require.NoError(t, err)
 	require.NoError(t, seed(ctx, a))
 	require.NoError(t, demo.Load(ctx, a))
-	single, err := a.SingleSignIn(ctx, demo.Owner())
+	single, err := a.Office.SingleSignIn(ctx, demo.Owner())
 	require.NoError(t, err)
-	token, err := a.UseSingleSignIn(ctx, single)
+	token, err := a.Office.UseSingleSignIn(ctx, single)
 	require.NoError(t, err)
 	require.NoError(t, st.Close())
 	return killed{t, binary, pg, token}
 }
 
 // send asks the program; status 0 where it was killed before the answer.
-func (k killed) send(p served, method, path string, body any) (int, app.BatchView) {
+func (k killed) send(p served, method, path string, body any) (int, production.BatchView) {
 	raw, err := json.Marshal(body)
 	require.NoError(k, err)
 	r, err := http.NewRequest(method, p.base+path, bytes.NewReader(raw))
@@ -93,10 +93,10 @@ func (k killed) send(p served, method, path string, body any) (int, app.BatchVie
 	r.AddCookie(&http.Cookie{Name: "gallipot", Value: k.token})
 	res, err := http.DefaultClient.Do(r)
 	if err != nil {
-		return 0, app.BatchView{}
+		return 0, production.BatchView{}
 	}
 	defer res.Body.Close()
-	var v app.BatchView
+	var v production.BatchView
 	_ = json.NewDecoder(res.Body).Decode(&v)
 	return res.StatusCode, v
 }
@@ -169,7 +169,7 @@ func TestACaptureOutlivesItsDatabase(t *testing.T) {
 		time.Sleep(time.Duration(3+i*7) * time.Millisecond) // at another moment each time
 		k.killDatabase()
 		first := <-done
-		var v app.BatchView
+		var v production.BatchView
 		for end := time.Now().Add(time.Minute); time.Now().Before(end); time.Sleep(200 * time.Millisecond) {
 			if status, v = k.send(p, "POST", path, entry); status == http.StatusOK {
 				break
@@ -189,7 +189,7 @@ func TestACaptureOutlivesItsDatabase(t *testing.T) {
 
 // lots are those proposed for the lines of batch 20, once the program answers: a connection that broke with the
 // database tells so when it is used.
-func (k killed) lots(p served) (lots []app.LineLots) {
+func (k killed) lots(p served) (lots []production.LineLots) {
 	for end := time.Now().Add(time.Minute); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
 		r, err := http.NewRequest("GET", p.base+"/api/batches/20/lots", nil)
 		require.NoError(k, err)

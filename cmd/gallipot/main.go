@@ -19,6 +19,8 @@ import (
 
 	"gallipot/internal/api"
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
 	"gallipot/internal/cluster"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/demo"
@@ -57,7 +59,7 @@ func main() {
 
 // report prints an error, with every field of a problem on a line of its own.
 func report(err error) {
-	var p app.Problem
+	var p kernel.Problem
 	if !errors.As(err, &p) {
 		fmt.Fprintln(os.Stderr, "gallipot:", err)
 		return
@@ -105,7 +107,7 @@ func runAssess(ctx context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	a, err := app.AssessBundle(ctx, b, today)
+	a, err := office.AssessBundle(ctx, b, today)
 	if err != nil {
 		return err
 	}
@@ -115,13 +117,13 @@ func runAssess(ctx context.Context, args []string, out io.Writer) error {
 	return e.Encode(a)
 }
 
-func readBundle(name string) (app.Bundle, error) {
+func readBundle(name string) (office.Bundle, error) {
 	if name == "-" {
 		return interchange.ReadBundle(os.Stdin)
 	}
 	f, err := os.Open(name)
 	if err != nil {
-		return app.Bundle{}, err
+		return office.Bundle{}, err
 	}
 	defer f.Close()
 	return interchange.ReadBundle(f)
@@ -140,8 +142,9 @@ func open(ctx context.Context, url string) (*app.App, *store.Store, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	a := &app.App{Store: st, Desk: new(app.KeptDesk), Now: time.Now, Typical: typical, Instruments: device.NewHub()}
-	if n, err := a.RebuildMissing(ctx); err != nil {
+	a := app.New(st, time.Now, typical)
+	a.Production.Instruments = device.NewHub()
+	if n, err := a.Production.RebuildMissing(ctx); err != nil {
 		return nil, nil, errors.Join(err, st.Close())
 	} else if n > 0 {
 		slog.Info("batches judged after the upgrade", "batches", n)
@@ -155,7 +158,7 @@ func runRebuild(ctx context.Context, _ []string, out io.Writer) error {
 		return err
 	}
 	defer st.Close()
-	n, err := a.Rebuild(ctx)
+	n, err := a.Production.Rebuild(ctx)
 	if err != nil {
 		return err
 	}
@@ -176,7 +179,7 @@ func runStandIn(ctx context.Context, args []string, out io.Writer) error {
 	if err := flags.Parse(args[1:]); err != nil {
 		return err
 	}
-	s, err := device.StartStandIn(app.Device{Kind: args[0], Name: *name, Division: amount.G(*division),
+	s, err := device.StartStandIn(kernel.Device{Kind: args[0], Name: *name, Division: amount.G(*division),
 		Capacity: amount.G(*capacity)}, *addr, 1)
 	if err != nil {
 		return err
@@ -192,7 +195,7 @@ func seed(ctx context.Context, a *app.App) error {
 	if err != nil {
 		return err
 	}
-	return a.Seed(ctx, typical)
+	return a.Catalog.Seed(ctx, typical)
 }
 
 func runExport(ctx context.Context, args []string, out io.Writer) error {
@@ -201,7 +204,7 @@ func runExport(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer st.Close()
-	b, err := a.Export(ctx)
+	b, err := a.Office.Export(ctx)
 	if err != nil {
 		return err
 	}
@@ -233,7 +236,7 @@ func runImport(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer st.Close()
-	plan, err := a.Import(app.As(ctx, app.TheProgram), b, *apply)
+	plan, err := a.Office.Import(kernel.As(ctx, kernel.TheProgram), b, *apply)
 	if err != nil {
 		return err
 	}
@@ -314,7 +317,7 @@ func serveDemo(ctx context.Context, pg *cluster.Cluster, port int, empty bool, o
 		return err
 	}
 	defer st.Close()
-	a.StandIns = true
+	a.Production.StandIns = true
 	if err := seed(ctx, a); err != nil {
 		return err
 	}
@@ -333,7 +336,7 @@ func serveDemo(ctx context.Context, pg *cluster.Cluster, port int, empty bool, o
 	if empty {
 		return serve(ctx, a, l, api.Options{}, "", out)
 	}
-	token, err := a.SingleSignIn(ctx, demo.Owner())
+	token, err := a.Office.SingleSignIn(ctx, demo.Owner())
 	if err != nil {
 		return err
 	}

@@ -9,7 +9,7 @@ import (
 	"strings"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/cluster"
 
 	"github.com/stretchr/testify/assert"
@@ -92,7 +92,7 @@ func TestAssessNamesWhatIsWrongInABundle(t *testing.T) {
 			file := filepath.Join(t.TempDir(), "b.json")
 			require.NoError(t, os.WriteFile(file, []byte(strings.Replace(string(raw), c.old, c.new, 1)), 0o600))
 			_, err := assessFile(t, file)
-			var p app.Problem
+			var p kernel.Problem
 			require.ErrorAs(t, err, &p)
 			var fields []string
 			for _, f := range p.Fields {

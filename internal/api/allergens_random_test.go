@@ -6,7 +6,7 @@ import (
 	"slices"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -38,13 +38,13 @@ func TestNothingVanishesWithoutASignedAct(t *testing.T) {
 			}
 			look := func(act string) {
 				for _, id := range some {
-					see(id, get[app.IngredientView](c, "/api/ingredients/"+id).Carries, act)
+					see(id, get[catalog.IngredientView](c, "/api/ingredients/"+id).Carries, act)
 				}
 				for _, f := range formulas {
-					for _, v := range get[app.SheetView](c, "/api/formulas/"+f+"/versions/0").Versions {
+					for _, v := range get[catalog.SheetView](c, "/api/formulas/"+f+"/versions/0").Versions {
 						if v.State == "locked" {
 							at := fmt.Sprintf("/api/formulas/%s/versions/%d", f, v.Number)
-							see(at, get[app.SheetView](c, at).Panel.Allergens, act)
+							see(at, get[catalog.SheetView](c, at).Panel.Allergens, act)
 						}
 					}
 				}
@@ -61,7 +61,7 @@ func TestNothingVanishesWithoutASignedAct(t *testing.T) {
 // careless does one thing without a reason, and says what.
 func careless(c *client, r *rand.Rand, some, lists, formulas []string) string {
 	id, formula := some[r.IntN(len(some))], formulas[r.IntN(len(formulas))]
-	newest := get[app.SheetView](c, "/api/formulas/"+formula+"/versions/0")
+	newest := get[catalog.SheetView](c, "/api/formulas/"+formula+"/versions/0")
 	change := func(what string, f func(g *pantry.Ingredient)) string {
 		status := c.change(id, "", f).status
 		return fmt.Sprintf("%s of %s (%d)", what, id, status)
@@ -105,8 +105,8 @@ func careless(c *client, r *rand.Rand, some, lists, formulas []string) string {
 		})
 		return "a swap in " + formula
 	}
-	rows := get[[]app.PreparationView](c, "/api/preparations")
-	i := slices.IndexFunc(rows, func(p app.PreparationView) bool { return p.Output == id })
+	rows := get[[]catalog.PreparationView](c, "/api/preparations")
+	i := slices.IndexFunc(rows, func(p catalog.PreparationView) bool { return p.Output == id })
 	if i < 0 {
 		return "nothing"
 	}

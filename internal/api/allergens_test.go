@@ -7,7 +7,11 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/labelart"
@@ -19,7 +23,7 @@ import (
 )
 
 // add puts an ingredient into the pantry.
-func (c *client) add(name string, change func(g *pantry.Ingredient)) app.IngredientView {
+func (c *client) add(name string, change func(g *pantry.Ingredient)) catalog.IngredientView {
 	c.t.Helper()
 	g := pantry.Ingredient{Name: name, Composition: pantry.Composition{Water: 50}}
 	if change != nil {
@@ -34,7 +38,7 @@ func (c *client) add(name string, change func(g *pantry.Ingredient)) app.Ingredi
 	if g.SupplierLists == nil {
 		body["supplier_lists"] = map[string]string{}
 	}
-	return into[app.IngredientView](c.send("POST", "/api/ingredients", body).ok())
+	return into[catalog.IngredientView](c.send("POST", "/api/ingredients", body).ok())
 }
 
 func orNone(list []string) []string {
@@ -47,7 +51,7 @@ func orNone(list []string) []string {
 // change writes an ingredient with a change; why is the reason, where one is given.
 func (c *client) change(id, why string, change func(g *pantry.Ingredient)) reply {
 	c.t.Helper()
-	g := get[app.IngredientView](c, "/api/ingredients/"+id)
+	g := get[catalog.IngredientView](c, "/api/ingredients/"+id)
 	change(&g.Ingredient)
 	query := ""
 	if why != "" {
@@ -57,9 +61,9 @@ func (c *client) change(id, why string, change func(g *pantry.Ingredient)) reply
 }
 
 // sheetOf makes a formula with lines, ingredient by grams in turn, and returns its sheet.
-func (c *client) sheetOf(name string, lines ...any) app.SheetView {
+func (c *client) sheetOf(name string, lines ...any) catalog.SheetView {
 	c.t.Helper()
-	s := into[app.SheetView](c.send("POST", "/api/formulas", map[string]any{"name": name}).ok())
+	s := into[catalog.SheetView](c.send("POST", "/api/formulas", map[string]any{"name": name}).ok())
 	v := s.Version
 	raw := []map[string]any{}
 	for i := 0; i < len(lines); i += 2 {
@@ -75,11 +79,11 @@ func (c *client) sheetOf(name string, lines ...any) app.SheetView {
 	}
 	body := asMap(c.t, v)
 	body["lines"] = raw
-	return into[app.SheetView](c.send("PUT", fmt.Sprintf("/api/formulas/%s/versions/1?rev=%d", s.Formula, s.Rev),
+	return into[catalog.SheetView](c.send("PUT", fmt.Sprintf("/api/formulas/%s/versions/1?rev=%d", s.Formula, s.Rev),
 		body).ok())
 }
 
-func (c *client) put(s app.SheetView, change func(v map[string]any)) reply {
+func (c *client) put(s catalog.SheetView, change func(v map[string]any)) reply {
 	c.t.Helper()
 	body := asMap(c.t, s.Version)
 	change(body)
@@ -108,7 +112,7 @@ func TestNoNutIsLostInASupplierList(t *testing.T) {
 func TestAGroupInsideAComponentHidesNothing(t *testing.T) {
 	c := withDemo(t)
 	base := c.sheetOf("Nut base", []string{"walnut", "peanut"}, 100, "rapeseed_oil", 50)
-	locked := into[app.SheetView](c.lock("/api/formulas/nut_base/versions/1", base.Rev).ok())
+	locked := into[catalog.SheetView](c.lock("/api/formulas/nut_base/versions/1", base.Rev).ok())
 	dip := c.sheetOf("Nut dip", map[string]any{"formula": "nut_base", "version": locked.Version.Number}, 40, "carrot",
 		200)
 	assert.Subset(t, dip.Panel.Allergens[law.GB], []string{"nut:walnut", "peanut"})
@@ -125,7 +129,7 @@ func TestWhatGoesIntoThePanComesOutOfIt(t *testing.T) {
 		"extras": []map[string]any{{"ingredient": "peanut", "grams_per_100g": 10, "uptake_percent": 0},
 			{"ingredient": "sesame_seed", "grams_per_100g": 4, "uptake_percent": 50}}}
 	c.send("POST", "/api/preparations", step).ok()
-	g := get[app.IngredientView](c, "/api/ingredients/"+crumb.ID)
+	g := get[catalog.IngredientView](c, "/api/ingredients/"+crumb.ID)
 	assert.Equal(t, []string{"nut:walnut", "peanut", "sesame"}, g.Carries[law.GB], "thrown away or not")
 	assert.Contains(t, g.Passed.Flags, "nut_or_seed")
 	assert.Contains(t, g.Passed.From, "Walnuts")
@@ -138,15 +142,16 @@ func TestWhatGoesIntoThePanComesOutOfIt(t *testing.T) {
 		map[string]any{"what": "peanut", "off": true, "reason": "the oil is new"}).refused(403, "")
 	c.as("Ines").send("POST", fmt.Sprintf("/api/ingredients/%s/lift?rev=%d", crumb.ID, g.Rev),
 		map[string]any{"what": "peanut", "off": true, "reason": ""}).refused(422, "why")
-	lifted := into[app.IngredientView](c.send("POST", fmt.Sprintf("/api/ingredients/%s/lift?rev=%d", crumb.ID, g.Rev),
+	lifted := into[catalog.IngredientView](c.send("POST", fmt.Sprintf("/api/ingredients/%s/lift?rev=%d", crumb.ID,
+		g.Rev),
 		map[string]any{"what": "peanut", "off": true, "reason": "a tray of its own since Monday"}).ok())
 	assert.NotContains(t, lifted.Carries[law.GB], "peanut")
-	back := into[app.IngredientView](c.send("POST",
+	back := into[catalog.IngredientView](c.send("POST",
 		fmt.Sprintf("/api/ingredients/%s/lift?rev=%d", crumb.ID, lifted.Rev),
 		map[string]any{"what": "peanut", "off": false, "reason": "the tray is gone"}).ok())
 	assert.Contains(t, back.Carries[law.GB], "peanut")
-	p := get[[]app.PreparationView](c, "/api/preparations")
-	mine := p[slices.IndexFunc(p, func(x app.PreparationView) bool { return x.Output == crumb.ID })]
+	p := get[[]catalog.PreparationView](c, "/api/preparations")
+	mine := p[slices.IndexFunc(p, func(x catalog.PreparationView) bool { return x.Output == crumb.ID })]
 	step["id"], step["extras"] = mine.ID, []any{}
 	put := func(query string) reply {
 		return c.send("PUT", fmt.Sprintf("/api/preparations/%s?rev=%d%s", mine.ID, mine.Rev, query), step)
@@ -172,10 +177,10 @@ func TestNobodyLookedAtIsNoGreenPass(t *testing.T) {
 			s.Rev, g.ID), nil).refused(422, "")
 	assert.Contains(t, sentence, "Look at Savoury base", "confirming what blocks does not help")
 
-	look := func(in app.LookIn) reply {
+	look := func(in release.LookIn) reply {
 		return c.send("POST", fmt.Sprintf("/api/ingredients/%s/look?rev=%d", g.ID, g.Rev), in)
 	}
-	in := app.LookIn{From: "", Allergens: law.Each[[]string]{}, List: g.SupplierLists, Answers: []pantry.Answer{}}
+	in := release.LookIn{From: "", Allergens: law.Each[[]string]{}, List: g.SupplierLists, Answers: []pantry.Answer{}}
 	look(in).refused(422, "from")
 	in.From = "the packet"
 	look(in).refused(422, "answers[0]")
@@ -189,27 +194,27 @@ func TestNobodyLookedAtIsNoGreenPass(t *testing.T) {
 	c.as("Ola")
 	look(in).refused(403, "")
 	c.as("Ines")
-	looked := into[app.IngredientView](look(in).ok())
+	looked := into[catalog.IngredientView](look(in).ok())
 	assert.Empty(t, looked.Open)
 	assert.Equal(t, "Ines", looked.Looked.By)
-	s = get[app.SheetView](c, "/api/formulas/based/versions/1")
+	s = get[catalog.SheetView](c, "/api/formulas/based/versions/1")
 	assert.Empty(t, s.Panel.Open)
 	assert.Equal(t, []string{"nut:walnut"}, s.Panel.MayContain[law.GB])
-	into[app.SheetView](c.lock("/api/formulas/based/versions/1", s.Rev).ok())
+	into[catalog.SheetView](c.lock("/api/formulas/based/versions/1", s.Rev).ok())
 
-	again := into[app.IngredientView](c.change(g.ID, "", func(g *pantry.Ingredient) {
+	again := into[catalog.IngredientView](c.change(g.ID, "", func(g *pantry.Ingredient) {
 		g.SupplierLists = law.Each[string]{law.GB: "water; lecithin; sugar. May contain walnuts"}
 	}).ok())
 	assert.NotEmpty(t, again.Open, "a new list opens it again")
-	label := into[app.LabelView](c.send("POST", "/api/labels",
+	label := into[release.LabelView](c.send("POST", "/api/labels",
 		map[string]any{"formula": "based", "regime": "GB", "width_mm": 95, "height_mm": 65}).ok())
 	assert.Contains(t, strings.Join(label.Block, " "), "Nobody has said what is in Savoury base", "a print waits")
 	var open []string
-	for _, x := range get[[]app.OpenIngredient](c, "/api/allergens/open") {
+	for _, x := range get[[]release.OpenIngredient](c, "/api/allergens/open") {
 		open = append(open, x.Name)
 	}
 	assert.Contains(t, open, "Savoury base")
-	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+	for _, f := range get[[]catalog.FormulaRow](c, "/api/formulas") {
 		if f.ID == "based" {
 			assert.Equal(t, 1, f.Open, "the list of formulas does not say that there are none")
 		}
@@ -224,12 +229,12 @@ func TestOneTickOneListBothLaws(t *testing.T) {
 			law.US: "soybeans; rice; salt"}
 	}).ok()
 	states := map[law.Regime]string{}
-	for _, l := range get[[]app.LabelRow](c, "/api/labels") {
+	for _, l := range get[[]kernel.LabelRow](c, "/api/labels") {
 		if l.Formula == "carrot_miso_dressing" {
 			states[l.Regime] = l.State
 		}
 	}
-	assert.Equal(t, map[law.Regime]string{law.GB: app.LabelStop, law.US: app.LabelStop}, states)
+	assert.Equal(t, map[law.Regime]string{law.GB: kernel.LabelStop, law.US: kernel.LabelStop}, states)
 }
 
 // TestLosingAnAllergenIsAnAct takes an allergen off, renames what carries one, and hides one by a word of the shop.
@@ -248,16 +253,16 @@ func TestLosingAnAllergenIsAnAct(t *testing.T) {
 	c.as("Bram")
 	c.change(paste.ID, "a slip", both).refused(403, "")
 	c.change(paste.ID, "the wholesaler calls it so", rename).ok()
-	assert.Equal(t, []string{"peanut"}, get[app.IngredientView](c, "/api/ingredients/"+paste.ID).Carries[law.GB])
+	assert.Equal(t, []string{"peanut"}, get[catalog.IngredientView](c, "/api/ingredients/"+paste.ID).Carries[law.GB])
 	c.as("Ines")
 	c.change(paste.ID, "it was sunflower all along", both).ok()
-	changes := get[[]app.ChangeView](c, "/api/allergens/changes")
-	assert.Equal(t, []string{"peanut"}, changes[slices.IndexFunc(changes, func(v app.ChangeView) bool {
+	changes := get[[]release.ChangeView](c, "/api/allergens/changes")
+	assert.Equal(t, []string{"peanut"}, changes[slices.IndexFunc(changes, func(v release.ChangeView) bool {
 		return v.Ingredients[0].ID == paste.ID
 	})].Ingredients[0].Lost[law.GB])
 	c.change("egg_yolk_pasteurised", "", func(g *pantry.Ingredient) { g.Flags = []string{} }).refused(422, "")
 
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	settings := asMap(t, shop.Settings)
 	settings["allergen_words"] = []map[string]any{{"words": "hazelnuts, roasted", "says": map[string]any{}}}
 	words := func(query string) reply {
@@ -268,8 +273,9 @@ func TestLosingAnAllergenIsAnAct(t *testing.T) {
 	settings["allergen_words"] = []map[string]any{{"words": "tamarind", "says": map[string]any{"gb": []map[string]any{
 		{"code": "lupin", "plainly": false}}}}}
 	words("").ok()
-	assert.Equal(t, []string{"lupin"}, get[app.IngredientView](c, "/api/ingredients/tamarind_paste").Carries[law.GB])
-	shop = get[app.ShopView](c, "/api/shop")
+	assert.Equal(t, []string{"lupin"}, get[catalog.IngredientView](c,
+		"/api/ingredients/tamarind_paste").Carries[law.GB])
+	shop = get[office.ShopView](c, "/api/shop")
 	settings["allergen_words"] = []any{}
 	assert.Contains(t, words("").refused(422, ""), "loses lupin")
 }
@@ -280,30 +286,30 @@ func TestAGainedAllergenIsWorkedOff(t *testing.T) {
 	c := withDemo(t)
 	b := released(t, c, now)
 	v := b.view()
-	labels := get[[]app.LabelRow](c, "/api/labels")
-	label := labels[slices.IndexFunc(labels, func(l app.LabelRow) bool {
+	labels := get[[]kernel.LabelRow](c, "/api/labels")
+	label := labels[slices.IndexFunc(labels, func(l kernel.LabelRow) bool {
 		return l.Formula == v.Formula && l.Regime == law.GB
 	})]
 	c.as("Ines")
 	c.change("yogurt_strained", "", func(g *pantry.Ingredient) {
 		g.SupplierLists = law.Each[string]{law.GB: "milk; live cultures; lupin flour"}
 	}).ok()
-	changes := get[[]app.ChangeView](c, "/api/allergens/changes")
+	changes := get[[]release.ChangeView](c, "/api/allergens/changes")
 	require.True(t, changes[0].Open)
 	id := changes[0].ID
 	at := fmt.Sprintf("/api/allergens/changes/%d", id)
-	change := get[app.ChangeView](c, at)
-	mine := slices.IndexFunc(change.Batches, func(x app.ChangeBatch) bool { return x.Batch.ID == b.id })
+	change := get[release.ChangeView](c, at)
+	mine := slices.IndexFunc(change.Batches, func(x release.ChangeBatch) bool { return x.Batch.ID == b.id })
 	require.GreaterOrEqual(t, mine, 0)
 	assert.Equal(t, bench.CalledBack, b.view().Record.State)
 	assert.Contains(t, b.view().Record.Recalled[0].Why, "lupin")
 
-	looked := get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", label.ID))
-	assert.Equal(t, app.LabelStop, looked.State)
+	looked := get[release.LabelView](c, fmt.Sprintf("/api/labels/%d", label.ID))
+	assert.Equal(t, kernel.LabelStop, looked.State)
 	c.look("yogurt_strained")
 	c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d", label.ID, looked.Rev),
 		map[string]any{"width_mm": 95, "height_mm": 65, "confirm": true}).ok()
-	change = get[app.ChangeView](c, at)
+	change = get[release.ChangeView](c, at)
 	assert.True(t, change.Open, "confirming the label closes no batch")
 	assert.Equal(t, bench.CalledBack, b.view().Record.State)
 	assert.Contains(t, b.decide("released", "looked at the jars").refused(422, ""), "lack lupin",
@@ -333,7 +339,7 @@ func TestAGainedAllergenIsWorkedOff(t *testing.T) {
 	good("withdrawn", nil).refused(422, "")
 	assert.Equal(t, "relabelled", b.view().Record.Words[0].How)
 	b.decide("released", "every jar carries the new label").ok()
-	for _, x := range get[app.ChangeView](c, at).Batches {
+	for _, x := range get[release.ChangeView](c, at).Batches {
 		if x.Lacking.How == "" {
 			other := &baker{c, x.Batch.ID, 900, now}
 			other.write(map[string]any{"kind": "made_good", "made_good": map[string]any{"change": id, "how": "gone",
@@ -342,8 +348,8 @@ func TestAGainedAllergenIsWorkedOff(t *testing.T) {
 				"day":       now.Format("2006-01-02")}}).ok()
 		}
 	}
-	assert.False(t, get[app.ChangeView](c, at).Open)
-	for _, task := range get[app.TodayView](c, "/api/today").Tasks {
+	assert.False(t, get[release.ChangeView](c, at).Open)
+	for _, task := range get[kernel.TodayView](c, "/api/today").Tasks {
 		assert.False(t, task.Kind == "gained" && strings.Contains(task.Title, "lupin"), "%+v", task)
 	}
 }
@@ -357,16 +363,16 @@ func TestFromALotOnEarlierBatchesAreLetGo(t *testing.T) {
 	c.change("yogurt_strained", "", func(g *pantry.Ingredient) {
 		g.Allergens[law.GB] = append(g.Allergens[law.GB], "celery")
 	}).ok()
-	id := get[[]app.ChangeView](c, "/api/allergens/changes")[0].ID
+	id := get[[]release.ChangeView](c, "/api/allergens/changes")[0].ID
 	at := fmt.Sprintf("/api/allergens/changes/%d", id)
-	v := get[app.ChangeView](c, at)
+	v := get[release.ChangeView](c, at)
 	require.Greater(t, len(v.Lots), 1)
 	last := v.Lots[len(v.Lots)-1].ID
 	c.send("POST", at+"/from-lot", map[string]any{"lot": 999999, "reason": "the dairy said so"}).refused(422, "lot")
 	c.as("Bram").send("POST", at+"/from-lot", map[string]any{"lot": last, "reason": "the dairy said so"}).refused(403,
 		"")
 	c.as("Ines")
-	after := into[app.ChangeView](c.send("POST", at+"/from-lot", map[string]any{"lot": last,
+	after := into[release.ChangeView](c.send("POST", at+"/from-lot", map[string]any{"lot": last,
 		"reason": "the dairy said so"}).ok())
 	let, stay := 0, 0
 	for _, x := range after.Batches {
@@ -388,9 +394,9 @@ func TestVesselsCarryIntoTheNextProduct(t *testing.T) {
 	b := released(t, c, now)
 	c.as("Ines")
 	c.send("POST", "/api/vessels", map[string]any{"name": " "}).refused(422, "name")
-	all := into[[]app.VesselView](c.send("POST", "/api/vessels", map[string]any{"name": "Mincer"}).ok())
+	all := into[[]production.VesselView](c.send("POST", "/api/vessels", map[string]any{"name": "Mincer"}).ok())
 	c.send("POST", "/api/vessels", map[string]any{"name": "mincer"}).refused(422, "name")
-	mincer := all[slices.IndexFunc(all, func(v app.VesselView) bool { return v.Name == "Mincer" })]
+	mincer := all[slices.IndexFunc(all, func(v production.VesselView) bool { return v.Name == "Mincer" })]
 	turn := func(body map[string]any, hour int) reply {
 		body["at"] = now.Add(time.Duration(hour-10) * time.Hour)
 		return c.send("POST", fmt.Sprintf("/api/vessels/%d/turns", mincer.ID), body)
@@ -409,10 +415,10 @@ func TestVesselsCarryIntoTheNextProduct(t *testing.T) {
 	turn(map[string]any{"kind": "used", "batch": b.id}, 4).ok()
 	v := b.view()
 	require.Len(t, v.Contact.MayContain[law.GB], 1, "what came before the clean-down is gone")
-	assert.Equal(t, app.Contact{Code: "crustacean", From: []string{"Mincer, after Crab paste"}},
+	assert.Equal(t, production.Contact{Code: "crustacean", From: []string{"Mincer, after Crab paste"}},
 		v.Contact.MayContain[law.GB][0])
 	assert.Equal(t, []string{"Mincer"}, v.Contact.Vessels)
-	label := get[app.LabelView](c, fmt.Sprintf("/api/labels/2?batch=%d", b.id))
+	label := get[release.LabelView](c, fmt.Sprintf("/api/labels/2?batch=%d", b.id))
 	point := label.Points[slices.IndexFunc(label.Points,
 		func(p labelart.Point) bool { return p.Title == "May contain" })]
 	assert.Contains(t, point.Why, "May contain crustaceans.")

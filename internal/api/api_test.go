@@ -14,6 +14,11 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/demo"
@@ -54,12 +59,12 @@ func seedOnly(s *store.Store) error {
 	if err != nil {
 		return err
 	}
-	return (&app.App{Store: s, Now: noon}).Seed(context.Background(), typical)
+	return app.New(s, noon, pantry.Typical{}).Catalog.Seed(context.Background(), typical)
 }
 
 func seed(s *store.Store) error {
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon}
-	if _, err := a.FirstOwner(context.Background(), "Ines", "274910"); err != nil {
+	a := app.New(s, noon, pantry.Typical{})
+	if _, err := a.Office.FirstOwner(context.Background(), "Ines", "274910"); err != nil {
 		return err
 	}
 	return seedOnly(s)
@@ -71,9 +76,9 @@ func fillDemo(s *store.Store, typical pantry.Typical, now func() time.Time) erro
 	if err != nil {
 		return err
 	}
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: now, Typical: typical, StandIns: true,
-		Instruments: device.NewHub()}
-	if err := a.Seed(context.Background(), all); err != nil {
+	a := app.New(s, now, typical)
+	a.Production.StandIns, a.Production.Instruments = true, device.NewHub()
+	if err := a.Catalog.Seed(context.Background(), all); err != nil {
 		return err
 	}
 	return demo.Load(context.Background(), a)
@@ -103,9 +108,8 @@ func withDemo(t testing.TB) *client {
 
 func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	t.Helper()
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: func() time.Time { return now }, Typical: kitchen(t),
-		StandIns:    true,
-		Instruments: device.NewHub()}
+	a := app.New(s, func() time.Time { return now }, kitchen(t))
+	a.Production.StandIns, a.Production.Instruments = true, device.NewHub()
 	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>the app")},
 		"assets/a.js": {Data: []byte("1")}}, Options{})
 	require.NoError(t, err)
@@ -118,7 +122,7 @@ func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	router, err := gorillamux.NewRouter(spec)
 	require.NoError(t, err)
 	c := &client{t: t, base: server.URL, router: router, app: a}
-	if all, err := a.People(context.Background()); err == nil && len(all) > 0 {
+	if all, err := a.Office.People(context.Background()); err == nil && len(all) > 0 {
 		c.as("Ines")
 	}
 	return c
@@ -136,9 +140,9 @@ func (c *client) as(name string) *client {
 
 func (c *client) session(name string) string {
 	c.t.Helper()
-	single, err := c.app.SingleSignIn(context.Background(), name)
+	single, err := c.app.Office.SingleSignIn(context.Background(), name)
 	require.NoError(c.t, err)
-	token, err := c.app.UseSingleSignIn(context.Background(), single)
+	token, err := c.app.Office.UseSingleSignIn(context.Background(), single)
 	require.NoError(c.t, err)
 	return token
 }
@@ -249,37 +253,37 @@ func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 		"/api/stock", "/api/jars", "/api/parties"} {
 		assert.Equal(t, 200, c.send("GET", path, nil).status, path)
 	}
-	for _, g := range get[[]app.IngredientRow](c, "/api/ingredients")[:5] {
-		assert.Equal(t, g.Name, get[app.IngredientView](c, "/api/ingredients/"+g.ID).Name)
+	for _, g := range get[[]catalog.IngredientRow](c, "/api/ingredients")[:5] {
+		assert.Equal(t, g.Name, get[catalog.IngredientView](c, "/api/ingredients/"+g.ID).Name)
 	}
-	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
-		assert.NotEmpty(t, get[app.SheetView](c, fmt.Sprintf("/api/formulas/%s/versions/0", f.ID)).Versions)
+	for _, f := range get[[]catalog.FormulaRow](c, "/api/formulas") {
+		assert.NotEmpty(t, get[catalog.SheetView](c, fmt.Sprintf("/api/formulas/%s/versions/0", f.ID)).Versions)
 	}
-	for _, b := range get[app.BatchPage](c, "/api/batches").Batches {
-		if v := get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID)); v.RestedEntry > 0 {
-			get[app.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.ID, v.RestedEntry))
+	for _, b := range get[production.BatchPage](c, "/api/batches").Batches {
+		if v := get[production.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID)); v.RestedEntry > 0 {
+			get[production.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.ID, v.RestedEntry))
 		}
-		get[app.BatchCost](c, fmt.Sprintf("/api/batches/%d/cost", b.ID))
-		get[[]app.LineLots](c, fmt.Sprintf("/api/batches/%d/lots", b.ID))
+		get[production.BatchCost](c, fmt.Sprintf("/api/batches/%d/cost", b.ID))
+		get[[]production.LineLots](c, fmt.Sprintf("/api/batches/%d/lots", b.ID))
 	}
 	for _, show := range []string{"there", "ends", "hold", "waiting", "barred"} {
-		for _, l := range get[app.LotPage](c, "/api/lots?show="+show).Lots {
-			get[app.LotView](c, fmt.Sprintf("/api/lots/%d", l.ID))
+		for _, l := range get[production.LotPage](c, "/api/lots?show="+show).Lots {
+			get[production.LotView](c, fmt.Sprintf("/api/lots/%d", l.ID))
 			assert.Contains(t, pdfText(t, c.send("GET", fmt.Sprintf("/api/lots/%d/sticker?count=2", l.ID),
 				nil).ok().body),
 				l.Code)
 		}
 	}
-	for _, l := range get[[]app.LabelRow](c, "/api/labels") {
-		get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", l.ID))
+	for _, l := range get[[]kernel.LabelRow](c, "/api/labels") {
+		get[release.LabelView](c, fmt.Sprintf("/api/labels/%d", l.ID))
 	}
-	get[app.ComparisonView](c, "/api/formulas/carrot_miso_dressing/compare?before=1&after=3")
+	get[catalog.ComparisonView](c, "/api/formulas/carrot_miso_dressing/compare?before=1&after=3")
 }
 
 func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 	c := withDemo(t)
 	states := map[string]int{}
-	for _, b := range get[app.BatchPage](c, "/api/batches").Batches {
+	for _, b := range get[production.BatchPage](c, "/api/batches").Batches {
 		states[b.State]++
 	}
 	assert.Equal(t, 1, states["rejected"])
@@ -287,7 +291,7 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 	assert.GreaterOrEqual(t, states["released"], 10)
 	kinds := map[string]int{}
 	text := ""
-	for _, task := range get[app.TodayView](c, "/api/today").Tasks {
+	for _, task := range get[kernel.TodayView](c, "/api/today").Tasks {
 		kinds[task.Kind]++
 		text += task.Title + " " + task.Text + "\n"
 	}
@@ -298,7 +302,7 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 	assert.Contains(t, text, "equilibrium reading")
 	assert.Contains(t, text, "No price for Pumpkin")
 	require.NoError(t, demo.Load(context.Background(), c.app), "loading again changes nothing")
-	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 23)
+	assert.Len(t, get[production.BatchPage](c, "/api/batches").Batches, 23)
 }
 
 // TestTheDemoLoadsAtAnyHour loads the shop just after midnight, and on a machine whose day has begun before the shop's.
@@ -308,7 +312,7 @@ func TestTheDemoLoadsAtAnyHour(t *testing.T) {
 		s := testdb.New(t)
 		require.NoError(t, fillDemo(s, kitchen(t), func() time.Time { return now }), "at %s", now)
 		c := serve(t, s, now)
-		assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 23, "at %s", now)
+		assert.Len(t, get[production.BatchPage](c, "/api/batches").Batches, 23, "at %s", now)
 	}
 }
 
@@ -337,7 +341,7 @@ func TestUnknownAddresses(t *testing.T) {
 
 func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
 	c := withDemo(t)
-	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	sheet := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	path := fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4?rev=%d", sheet.Rev)
 	raw, err := json.Marshal(sheet.Version)
 	require.NoError(t, err)
@@ -358,7 +362,7 @@ func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
 		[]byte(strings.Replace(version, `"lines":`, `"surprise":1,"lines":`, 1))).refused(422, "body")
 	c.raw("PUT", path, "application/json",
 		[]byte(strings.Replace(version, `"note":"half`, `"note":"\u0000half`, 1))).refused(422, "lines[5].note")
-	after := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	after := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	assert.Equal(t, sheet.Rev, after.Rev, "nothing of all that was stored")
 
 	c.send("POST", "/api/formulas", map[string]string{"name": strings.Repeat("x", 2<<20)}).refused(422, "name")
@@ -370,7 +374,8 @@ func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
 
 func TestAComponentCycleIsRefusedWithItsPath(t *testing.T) {
 	c := withDemo(t)
-	draft := into[app.SheetView](c.send("POST", "/api/formulas/ginger_paste/versions", map[string]any{"from": 2}).ok())
+	draft := into[catalog.SheetView](c.send("POST", "/api/formulas/ginger_paste/versions",
+		map[string]any{"from": 2}).ok())
 	v := draft.Version
 	raw, err := json.Marshal(v)
 	require.NoError(t, err)
@@ -383,7 +388,7 @@ func TestAComponentCycleIsRefusedWithItsPath(t *testing.T) {
 
 func TestAnIngredientsMistakesStandAtTheirFields(t *testing.T) {
 	c := withDemo(t)
-	g := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	g := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	put := func(change func(*Ingredient)) reply {
 		in := g.Ingredient
 		change(&in)
@@ -397,12 +402,12 @@ func TestAnIngredientsMistakesStandAtTheirFields(t *testing.T) {
 	put(func(in *Ingredient) { in.Allergens = law.Each[[]string]{law.US: {"tree_nut"}} }).refused(422, "allergens.us")
 	put(func(in *Ingredient) { in.Name = "Lime juice" }).refused(422, "name")
 	c.send("POST", "/api/supplier-list", map[string]string{"text": "a (b"}).refused(422, "text")
-	assert.Equal(t, g.Rev, get[app.IngredientView](c, "/api/ingredients/miso_white").Rev)
+	assert.Equal(t, g.Rev, get[catalog.IngredientView](c, "/api/ingredients/miso_white").Rev)
 }
 
 func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
 	c := withDemo(t)
-	g := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	g := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	in := g.Ingredient
 	in.Note = "from the first tab"
 	path := fmt.Sprintf("/api/ingredients/miso_white?rev=%d", g.Rev)
@@ -410,16 +415,16 @@ func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
 	in.Note = "from the second tab"
 	a := c.send("PUT", path, in)
 	a.refused(409, "")
-	current := into[struct{ Current app.IngredientView }](a).Current
+	current := into[struct{ Current catalog.IngredientView }](a).Current
 	assert.Equal(t, "from the first tab", current.Note, "the other side is shown")
 
-	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	sheet := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	c.lock("/api/formulas/carrot_miso_dressing/versions/4", sheet.Rev).ok()
 	a = c.send("PUT", fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4?rev=%d", sheet.Rev), sheet.Version)
 	a.refused(409, "")
 	p := into[Problem](a)
 	assert.Equal(t, "locked_meanwhile", p.Code)
-	next := into[app.SheetView](c.send("POST", "/api/formulas/carrot_miso_dressing/versions",
+	next := into[catalog.SheetView](c.send("POST", "/api/formulas/carrot_miso_dressing/versions",
 		map[string]any{"from": 4, "body": sheet.Version}).ok())
 	assert.Equal(t, 5, next.Version.Number)
 	assert.Equal(t, "draft", next.Version.State)
@@ -428,14 +433,14 @@ func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
 func TestABundleGoesOutAndInWithNothingLost(t *testing.T) {
 	c := withDemo(t)
 	out := c.send("GET", "/api/bundle", nil).ok().body
-	plan := into[app.ImportPlan](c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok())
+	plan := into[office.ImportPlan](c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok())
 	assert.Empty(t, plan.New)
 	assert.Empty(t, plan.Different)
 	fresh := newClient(t, noon())
-	planned := into[app.ImportPlan](fresh.raw("POST", "/api/bundle", "application/json", out).ok())
+	planned := into[office.ImportPlan](fresh.raw("POST", "/api/bundle", "application/json", out).ok())
 	assert.False(t, planned.Applied)
-	assert.Empty(t, get[[]app.FormulaRow](fresh, "/api/formulas"), "a plan stores nothing")
-	assert.True(t, into[app.ImportPlan](fresh.raw("POST", "/api/bundle?apply=true", "application/json",
+	assert.Empty(t, get[[]catalog.FormulaRow](fresh, "/api/formulas"), "a plan stores nothing")
+	assert.True(t, into[office.ImportPlan](fresh.raw("POST", "/api/bundle?apply=true", "application/json",
 		out).ok()).Applied)
 	assert.Equal(t, string(out), string(fresh.send("GET", "/api/bundle", nil).ok().body))
 }
@@ -455,26 +460,26 @@ func TestABadBundleStoresNothing(t *testing.T) {
 	post(strings.Replace(good, `"grams":660`, `"grams":"lots"`, 1)).refused(422,
 		"bundle.formulas.0.versions.1.lines.0.grams")
 	post(strings.Replace(good, `"grams":660`, `"grams":-1`, 1)).refused(422, "formulas[0].versions[1].lines[0].grams")
-	assert.Empty(t, get[[]app.FormulaRow](c, "/api/formulas"))
-	assert.False(t, get[app.ShopView](c, "/api/shop").SetUp)
+	assert.Empty(t, get[[]catalog.FormulaRow](c, "/api/formulas"))
+	assert.False(t, get[office.ShopView](c, "/api/shop").SetUp)
 }
 
 func TestFirstStart(t *testing.T) {
 	c := newClient(t, noon())
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	assert.False(t, shop.SetUp)
 	shop.Settings.Name = ""
 	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(422, "name")
 	shop.Settings.Name, shop.Settings.TighterDays = "Tinglaze", map[string]int{"6": 9}
 	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(422, "tighter_days.6")
 	shop.Settings.TighterDays = map[string]int{"6": 2}
-	assert.True(t, into[app.ShopView](c.send("PUT", "/api/shop?rev=0", shop.Settings).ok()).SetUp)
+	assert.True(t, into[office.ShopView](c.send("PUT", "/api/shop?rev=0", shop.Settings).ok()).SetUp)
 	c.send("PUT", "/api/shop?rev=0", shop.Settings).refused(409, "")
-	assert.Len(t, get[[]app.IngredientRow](c, "/api/ingredients"), 251)
+	assert.Len(t, get[[]catalog.IngredientRow](c, "/api/ingredients"), 251)
 }
 
 // art is what a label's pieces say, as they are drawn.
-func art(v app.LabelView) string {
+func art(v release.LabelView) string {
 	var out strings.Builder
 	for _, p := range v.Pieces {
 		out.WriteString(p.SVG)

@@ -12,7 +12,10 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 
@@ -35,7 +38,7 @@ func bake(t *testing.T, c *client, now *time.Time) *baker { return bakeOf(t, c, 
 func bakeOf(t *testing.T, c *client, now *time.Time, version int) *baker {
 	t.Helper()
 	c.app.Now = func() time.Time { return *now }
-	v := into[app.BatchView](c.send("POST", "/api/batches",
+	v := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "beetroot_horseradish_dip", "version": version, "jars": 12,
 			"made_on": now.Format("2006-01-02")}).ok())
 	assert.Equal(t, "hold", v.Record.State)
@@ -48,8 +51,8 @@ func (b *baker) write(entry map[string]any) reply {
 	return b.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=k%d-%d", b.id, b.id, b.n), entry)
 }
 
-func (b *baker) view() app.BatchView {
-	return get[app.BatchView](b.client, fmt.Sprintf("/api/batches/%d", b.id))
+func (b *baker) view() production.BatchView {
+	return get[production.BatchView](b.client, fmt.Sprintf("/api/batches/%d", b.id))
 }
 
 func (b *baker) weighAndFill() {
@@ -84,8 +87,8 @@ func (b *baker) count() {
 		"seals": v.Record.Fill.Jars, "seals_failed": 0, "clean_down": false, "reason": "a test"}}).ok()
 }
 
-func (b *baker) check() app.MeterCheckView {
-	return into[app.MeterCheckView](b.send("POST", "/api/meter-checks",
+func (b *baker) check() production.MeterCheckView {
+	return into[production.MeterCheckView](b.send("POST", "/api/meter-checks",
 		map[string]any{"meter": "m", "mv_buffer_4": 174.5, "mv_buffer_7": -1.2, "buffer_temperature_c": 25}).ok())
 }
 
@@ -123,7 +126,7 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	assert.Contains(t, title, "Still needed")
 	b.weighAndFill()
 
-	held := get[app.LabelView](c, label)
+	held := get[release.LabelView](c, label)
 	assert.True(t, held.Hold)
 	assert.Contains(t, pdfText(t, print(1).ok().body), "HOLD")
 
@@ -136,19 +139,19 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	v = b.view()
 	assert.Equal(t, "equilibrium", v.Record.Acidity.Way)
 	assert.InDelta(t, 4.1221, v.Record.Acidity.Value, 0.0001)
-	out := into[app.BatchView](b.decide("released", "").ok())
+	out := into[production.BatchView](b.decide("released", "").ok())
 	assert.Equal(t, "released", out.Record.State)
 	assert.Equal(t, "Ines", out.Record.DecideBy)
 	assert.Equal(t, 21, *out.Keeping[law.GB].Days)
 	assert.Equal(t, out.LastDay[law.GB], now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02"))
 
-	assert.Equal(t, app.LabelOld, get[app.LabelView](c, "/api/labels/2").State,
+	assert.Equal(t, kernel.LabelOld, get[release.LabelView](c, "/api/labels/2").State,
 		"the demo changed a supplier's list and locked version 3 with it")
-	l := get[app.LabelView](c, label)
+	l := get[release.LabelView](c, label)
 	assert.Empty(t, l.Block, "this batch is of version 2, whose words were confirmed")
-	l = into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/2?rev=%d&batch=%d", l.Rev, b.id),
+	l = into[release.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/2?rev=%d&batch=%d", l.Rev, b.id),
 		map[string]any{"width_mm": 95, "height_mm": 65, "confirm": true}).ok())
-	assert.Equal(t, app.LabelCurrent, get[app.LabelView](c, "/api/labels/2").State)
+	assert.Equal(t, kernel.LabelCurrent, get[release.LabelView](c, "/api/labels/2").State)
 	assert.Empty(t, l.Block, "and stays so when the label moves on to version 3")
 	text := strings.Join(strings.Fields(pdfText(t, print(3).ok().body)), " ")
 	for _, want := range []string{"Beetroot & horseradish dip", "190 g", "L" + out.Code, "Use by"} {
@@ -158,13 +161,13 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	assert.Equal(t, 2, b.view().Record.Printed)
 
 	entries := b.view().Entries
-	said := get[app.PrintView](c, fmt.Sprintf("/api/batches/%d/prints/%d", b.id, entries[len(entries)-1].ID))
+	said := get[release.PrintView](c, fmt.Sprintf("/api/batches/%d/prints/%d", b.id, entries[len(entries)-1].ID))
 	assert.Equal(t, []any{2, "Ines", 2, law.GB}, []any{said.Count, said.By, said.Version, said.Regime})
 	assert.Contains(t, said.List, "horseradish")
 	assert.NotContains(t, said.List, "rapeseed oil; salt; preservative", "the words of version 2")
 	assert.Contains(t, strings.Join(said.SVG, ""), "Beetroot")
 	assert.Contains(t, said.Lot, out.Code)
-	rested := get[app.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, out.RestedEntry))
+	rested := get[production.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, out.RestedEntry))
 	assert.Equal(t, out.LastDay[law.GB], rested.LastDay[law.GB])
 	assert.Len(t, rested.Readings, 4)
 	assert.NotEmpty(t, rested.Rules)
@@ -234,7 +237,7 @@ func TestOnlyMeasurementsRelease(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
-	bad := into[app.MeterCheckView](b.send("POST", "/api/meter-checks",
+	bad := into[production.MeterCheckView](b.send("POST", "/api/meter-checks",
 		map[string]any{"meter": "m", "mv_buffer_4": 160, "mv_buffer_7": 4, "buffer_temperature_c": 25}).ok())
 	assert.False(t, bad.Accepted)
 	for _, jar := range []string{"first", "first", "last", "last"} {
@@ -258,14 +261,14 @@ func TestAnEarlyReleaseIsCalledBack(t *testing.T) {
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
 	b.readAll(4.0)
-	assert.Equal(t, "first_day", into[app.BatchView](b.decide("released", "").ok()).Record.Decided.Way)
+	assert.Equal(t, "first_day", into[production.BatchView](b.decide("released", "").ok()).Record.Decided.Way)
 	*now = now.Add(26 * time.Hour)
 	b.readAll(4.75)
 	v := b.view()
 	assert.Equal(t, bench.CalledBack, v.Record.State)
 	assert.True(t, v.Record.Out)
-	assert.Equal(t, "danger", get[app.TodayView](b.client, "/api/today").Tasks[0].Level)
-	assert.Contains(t, get[app.TodayView](b.client, "/api/today").Tasks[0].Title, "Call back")
+	assert.Equal(t, "danger", get[kernel.TodayView](b.client, "/api/today").Tasks[0].Level)
+	assert.Contains(t, get[kernel.TodayView](b.client, "/api/today").Tasks[0].Title, "Call back")
 }
 
 func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
@@ -273,7 +276,7 @@ func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
 	check := b.check()
-	v := into[app.BatchView](b.write(map[string]any{"kind": "reading",
+	v := into[production.BatchView](b.write(map[string]any{"kind": "reading",
 		"reading": map[string]any{"load": 1, "jar": "first", "sample": 1,
 			"preparation": "semi_solid", "fraction": "paste", "mv": 165, "sample_temperature_c": 25,
 			"meter_check": check.ID, "at": *now}}).ok())
@@ -282,12 +285,12 @@ func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
 
 func TestGainingAnAllergenStopsTheLabel(t *testing.T) {
 	c := withDemo(t)
-	g := get[app.IngredientView](c, "/api/ingredients/date")
+	g := get[catalog.IngredientView](c, "/api/ingredients/date")
 	in := g.Ingredient
 	in.SupplierLists = law.Each[string]{law.GB: "dates; wheat flour"}
 	c.send("PUT", fmt.Sprintf("/api/ingredients/date?rev=%d", g.Rev), in).ok()
-	tasks := get[app.TodayView](c, "/api/today").Tasks
-	at := slices.IndexFunc(tasks, func(x app.Task) bool {
+	tasks := get[kernel.TodayView](c, "/api/today").Tasks
+	at := slices.IndexFunc(tasks, func(x kernel.Task) bool {
 		return strings.Contains(x.Title, "Stop using the GB label of Tamarind & date dressing")
 	})
 	require.GreaterOrEqual(t, at, 0)
@@ -319,14 +322,15 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 	c.as("Ines")
 	attach("").refused(422, "days")
 	attach("many").refused(422, "days")
-	e := into[app.EvidenceView](attach("30").ok())
-	sheet := get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1")
+	e := into[release.EvidenceView](attach("30").ok())
+	sheet := get[catalog.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1")
 	assert.Equal(t, 30, *sheet.Panel.Keeping[law.GB].Days)
 	doc := c.send("GET", fmt.Sprintf("/api/evidence/%d", e.ID), nil).ok()
 	assert.Equal(t, "good to the last pull", string(doc.body))
 	assert.Contains(t, doc.header.Get("Content-Disposition"), "attachment")
 	c.send("DELETE", fmt.Sprintf("/api/evidence/%d", e.ID)+why, nil).ok()
-	assert.Equal(t, 21, *get[app.SheetView](c, "/api/formulas/lentil_tahini_dip/versions/1").Panel.Keeping[law.GB].Days)
+	assert.Equal(t, 21, *get[catalog.SheetView](c,
+		"/api/formulas/lentil_tahini_dip/versions/1").Panel.Keeping[law.GB].Days)
 }
 
 func TestLabelsAreMadeOnceAndOnARealStock(t *testing.T) {
@@ -338,7 +342,7 @@ func TestLabelsAreMadeOnceAndOnARealStock(t *testing.T) {
 	post("carrot_miso_dressing", "GB", 90, 60).refused(422, "regime")
 	post("pumpkin_maple_spread", "GB", 90, 60).refused(422, "formula")
 	post("lentil_tahini_dip", "US", 5, 60).refused(422, "width_mm")
-	l := into[app.LabelView](post("lentil_tahini_dip", "US", 60, 30).ok())
+	l := into[release.LabelView](post("lentil_tahini_dip", "US", 60, 30).ok())
 	assert.False(t, l.Fits)
 	c.send("POST", fmt.Sprintf("/api/labels/%d/print?key=z", l.ID), map[string]any{"batch": 0, "count": 5}).refused(422,
 		"batch")

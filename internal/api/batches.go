@@ -5,7 +5,8 @@ import (
 	"fmt"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
@@ -17,11 +18,11 @@ import (
 )
 
 func (s *server) ListBatches(c *echo.Context, p ListBatchesParams) error {
-	q := app.BatchQuery{Formula: deref(p.Formula), Find: deref(p.Find)}
+	q := kernel.BatchQuery{Formula: deref(p.Formula), Find: deref(p.Find)}
 	if p.State != nil {
 		q.State = string(*p.State)
 	}
-	v, err := s.app.Batches(c.Request().Context(), q, deref(p.After))
+	v, err := s.app.Production.Batches(c.Request().Context(), q, deref(p.After))
 	return answer(c, v, err)
 }
 
@@ -30,13 +31,13 @@ func (s *server) PlanBatch(c *echo.Context, p PlanBatchParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.PlanBatch(c.Request().Context(), in.app())
+	v, err := s.app.Production.PlanBatch(c.Request().Context(), in.app())
 	return answer(c, v, err)
 }
 
 // app is what is asked, with what was not named left open.
-func (p PlanAsk) app() app.PlanAsk {
-	out := app.PlanAsk{Ref: formula.Ref{Formula: p.Formula, Version: p.Version}, Jars: deref(p.Jars),
+func (p PlanAsk) app() production.PlanAsk {
+	out := production.PlanAsk{Ref: formula.Ref{Formula: p.Formula, Version: p.Version}, Jars: deref(p.Jars),
 		Grams: amount.G(deref(p.Grams)), UseUp: deref(p.UseUp), MadeOn: p.MadeOn, StartAt: deref(p.StartAt),
 		Vessel: p.Vessel}
 	percent := func(x *float64) *amount.Percent {
@@ -59,21 +60,21 @@ func (s *server) PreviewPlan(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.PreviewPlan(c.Request().Context(), in.app())
+	v, err := s.app.Production.PreviewPlan(c.Request().Context(), in.app())
 	return answer(c, v, err)
 }
 
 func (s *server) GetPlan(c *echo.Context, id int64) error {
-	v, err := s.app.PlanOf(c.Request().Context(), id)
+	v, err := s.app.Production.PlanOf(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) GetShopping(c *echo.Context, id int64) error {
-	v, err := s.app.PlanOf(c.Request().Context(), id)
+	v, err := s.app.Production.PlanOf(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	shop, err := s.app.Shop(c.Request().Context())
+	shop, err := s.app.Office.Shop(c.Request().Context())
 	if err != nil {
 		return err
 	}
@@ -96,13 +97,14 @@ func (s *server) Rehearse(c *echo.Context) error {
 			return mistake(fmt.Sprintf("acts[%d].kind", i), entry.KindError{Kind: string(x.Kind)}.Error())
 		}
 	}
-	v, err := s.app.Rehearse(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version}, in.Jars,
+	v, err := s.app.Production.Rehearse(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version},
+		in.Jars,
 		acts)
 	return answer(c, v, err)
 }
 
 func (s *server) ListLags(c *echo.Context) error {
-	v, err := s.app.Lags(c.Request().Context())
+	v, err := s.app.Production.Lags(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -111,22 +113,22 @@ func (s *server) PreviewAddition(c *echo.Context, id int64) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.PreviewAddition(c.Request().Context(), id, in.Load, in.Ingredient, amount.G(in.Grams))
+	v, err := s.app.Production.PreviewAddition(c.Request().Context(), id, in.Load, in.Ingredient, amount.G(in.Grams))
 	return answer(c, v, err)
 }
 
 func (s *server) GetBatch(c *echo.Context, id int64) error {
-	v, err := s.app.Batch(c.Request().Context(), id)
+	v, err := s.app.Production.Batch(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) RestedOn(c *echo.Context, id, entry int64) error {
-	v, err := s.app.RestedOn(c.Request().Context(), id, entry)
+	v, err := s.app.Production.RestedOn(c.Request().Context(), id, entry)
 	return answer(c, v, err)
 }
 
 func (s *server) GetPrint(c *echo.Context, id, entry int64) error {
-	v, err := s.app.Printed(c.Request().Context(), id, entry)
+	v, err := s.app.Release.Printed(c.Request().Context(), id, entry)
 	return answer(c, v, err)
 }
 
@@ -139,8 +141,8 @@ func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error
 	if e.Body == nil {
 		return mistake("kind", entry.KindError{Kind: string(in.Kind)}.Error())
 	}
-	var told ahead[app.BatchView]
-	err = s.app.Write(c.Request().Context(), id, e, p.Key, told.make)
+	var told ahead[production.BatchView]
+	err = s.app.Production.Write(c.Request().Context(), id, e, p.Key, told.make)
 	return told.answer(c, err)
 }
 
@@ -221,26 +223,26 @@ func (r NewReading) core() *acidity.Reading {
 }
 
 func (s *server) CostOfBatch(c *echo.Context, id int64) error {
-	v, err := s.app.CostOfBatch(c.Request().Context(), id)
+	v, err := s.app.Production.CostOfBatch(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) WhereJarsAre(c *echo.Context) error {
-	v, err := s.app.WhereJarsAre(c.Request().Context())
+	v, err := s.app.Production.WhereJarsAre(c.Request().Context())
 	return answer(c, v, err)
 }
 
 func (s *server) Dispatch(c *echo.Context, p DispatchParams) error {
-	in, err := body[app.Send](c)
+	in, err := body[production.Send](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Dispatch(c.Request().Context(), in)
+	v, err := s.app.Production.Dispatch(c.Request().Context(), in)
 	return answer(c, v, err)
 }
 
 func (s *server) GetBowl(c *echo.Context, id int64) error {
-	v, err := s.app.Bowl(c.Request().Context(), id)
+	v, err := s.app.Production.Bowl(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
@@ -249,7 +251,7 @@ func (s *server) SplitBatch(c *echo.Context, id int64, _ SplitBatchParams) error
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SplitBatch(c.Request().Context(), id, app.SplitAsk{
+	v, err := s.app.Production.SplitBatch(c.Request().Context(), id, production.SplitAsk{
 		Ref: formula.Ref{Formula: in.Formula, Version: in.Version}, Jars: in.Jars})
 	return answer(c, v, err)
 }

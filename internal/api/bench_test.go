@@ -15,7 +15,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/testdb"
@@ -79,7 +80,7 @@ func bare(b *testing.B, db *sql.DB) string {
 func BenchmarkLivePanel(b *testing.B) {
 	c, db := safeDemo(b)
 	other := bare(b, db)
-	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	sheet := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	v := sheet.Version
 	for len(v.Lines) < 40 {
 		l := v.Lines[len(v.Lines)%8]
@@ -190,7 +191,7 @@ func history(b testing.TB, c *client, db *sql.DB, many int) {
 		}
 		require.NoError(b, err)
 	}
-	_, err := c.app.RebuildMissing(context.Background())
+	_, err := c.app.Production.RebuildMissing(context.Background())
 	require.NoError(b, err)
 	for _, q := range []string{"VACUUM ANALYZE", "CHECKPOINT"} { // what was loaded in bulk has settled
 		_, err = db.Exec(q)
@@ -266,7 +267,7 @@ func BenchmarkTrace(b *testing.B) {
 	history(b, c, db, 20_000-22)
 	lot := chained(b, db)
 	batches := 0
-	for _, n := range get[app.TraceView](c, fmt.Sprintf("/api/trace?lot=%d", lot)).Nodes {
+	for _, n := range get[release.TraceView](c, fmt.Sprintf("/api/trace?lot=%d", lot)).Nodes {
 		if n.Kind == "batch" {
 			batches++
 		}

@@ -10,7 +10,7 @@ import (
 )
 
 func (s *server) GetBundle(c *echo.Context) error {
-	b, err := s.app.Export(c.Request().Context())
+	b, err := s.app.Office.Export(c.Request().Context())
 	if err != nil {
 		return err
 	}
@@ -27,6 +27,6 @@ func (s *server) PostBundle(c *echo.Context, p PostBundleParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Import(c.Request().Context(), b, p.Apply != nil && *p.Apply)
+	v, err := s.app.Office.Import(c.Request().Context(), b, p.Apply != nil && *p.Apply)
 	return answer(c, v, err)
 }

@@ -14,7 +14,11 @@ import (
 	"strings"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/assess"
@@ -26,10 +30,12 @@ import (
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
+	"gallipot/internal/core/match"
 	"gallipot/internal/core/pack"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 	"gallipot/internal/core/recall"
+	"gallipot/internal/core/told"
 	"gallipot/internal/core/trace"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -393,13 +399,13 @@ type AddedShare = costing.Added
 type AddedState = bench.AddedState
 
 // AdditionView defines model for AdditionView.
-type AdditionView = app.AdditionView
+type AdditionView = production.AdditionView
 
 // Aimed defines model for Aimed.
 type Aimed = bench.Aimed
 
 // AimedAt defines model for AimedAt.
-type AimedAt = app.AimedAt
+type AimedAt = kernel.AimedAt
 
 // AllergenTerm defines model for AllergenTerm.
 type AllergenTerm = allergen.Term
@@ -414,28 +420,28 @@ type Applied = keeping.Applied
 type Balance = bench.Balance
 
 // BatchCost defines model for BatchCost.
-type BatchCost = app.BatchCost
+type BatchCost = production.BatchCost
 
 // BatchEntry defines model for BatchEntry.
 type BatchEntry = bench.Entry
 
 // BatchPage defines model for BatchPage.
-type BatchPage = app.BatchPage
+type BatchPage = production.BatchPage
 
 // BatchRecord defines model for BatchRecord.
 type BatchRecord = bench.Record
 
 // BatchRow defines model for BatchRow.
-type BatchRow = app.BatchRow
+type BatchRow = kernel.BatchRow
 
 // BatchVariance defines model for BatchVariance.
-type BatchVariance = app.BatchVariance
+type BatchVariance = production.BatchVariance
 
 // BatchVessel defines model for BatchVessel.
 type BatchVessel = bench.Vessel
 
 // BatchView defines model for BatchView.
-type BatchView = app.BatchView
+type BatchView = production.BatchView
 
 // BenchChoice defines model for BenchChoice.
 type BenchChoice = bench.Choice
@@ -444,7 +450,7 @@ type BenchChoice = bench.Choice
 type BenchLine = bench.BenchLine
 
 // BowlView defines model for BowlView.
-type BowlView = app.BowlView
+type BowlView = production.BowlView
 
 // Buy defines model for Buy.
 type Buy = bench.Buy
@@ -462,22 +468,22 @@ type CarriesByLaw = law.Each[[]allergen.Carry]
 type Carry = allergen.Carry
 
 // Carrying defines model for Carrying.
-type Carrying = app.Carrying
+type Carrying = release.Carrying
 
 // Caution defines model for Caution.
 type Caution = assess.Caution
 
 // ChangeBatch defines model for ChangeBatch.
-type ChangeBatch = app.ChangeBatch
+type ChangeBatch = release.ChangeBatch
 
 // ChangeLabel defines model for ChangeLabel.
-type ChangeLabel = app.ChangeLabel
+type ChangeLabel = release.ChangeLabel
 
 // ChangeView defines model for ChangeView.
-type ChangeView = app.ChangeView
+type ChangeView = release.ChangeView
 
 // Choice defines model for Choice.
-type Choice = app.Choice
+type Choice = catalog.Choice
 
 // ClaimRule defines model for ClaimRule.
 type ClaimRule = assess.ClaimRule
@@ -489,7 +495,7 @@ type Closed = bench.Closed
 type Comparison = formula.Comparison
 
 // ComparisonView defines model for ComparisonView.
-type ComparisonView = app.ComparisonView
+type ComparisonView = catalog.ComparisonView
 
 // Composition defines model for Composition.
 type Composition = pantry.Composition
@@ -498,10 +504,10 @@ type Composition = pantry.Composition
 type Conflict = formula.Conflict
 
 // Contact defines model for Contact.
-type Contact = app.Contact
+type Contact = production.Contact
 
 // ContactsByLaw by law, gb, us …
-type ContactsByLaw = law.Each[[]app.Contact]
+type ContactsByLaw = law.Each[[]production.Contact]
 
 // Cooled defines model for Cooled.
 type Cooled = bench.Cooled
@@ -513,13 +519,13 @@ type CooledAt = bench.CooledAt
 type Cooling = bench.Cooling
 
 // CostAsk defines model for CostAsk.
-type CostAsk = app.CostAsk
+type CostAsk = catalog.CostAsk
 
 // CostCase defines model for CostCase.
-type CostCase = app.CostCase
+type CostCase = catalog.CostCase
 
 // CostCaseView defines model for CostCaseView.
-type CostCaseView = app.CostCaseView
+type CostCaseView = catalog.CostCaseView
 
 // CostCause defines model for CostCause.
 type CostCause = costing.Cause
@@ -543,10 +549,10 @@ type CostPoint = costing.Point
 type CostStep = costing.Step
 
 // CostVessel defines model for CostVessel.
-type CostVessel = app.CostVessel
+type CostVessel = catalog.CostVessel
 
 // CostView defines model for CostView.
-type CostView = app.CostView
+type CostView = catalog.CostView
 
 // CostWay defines model for CostWay.
 type CostWay = costing.WayOption
@@ -558,13 +564,13 @@ type CostWays = costing.Ways
 type Counted = bench.Counted
 
 // CrossContact defines model for CrossContact.
-type CrossContact = app.CrossContact
+type CrossContact = production.CrossContact
 
 // DatesView defines model for DatesView.
-type DatesView = app.DatesView
+type DatesView = release.DatesView
 
 // DayCount defines model for DayCount.
-type DayCount = app.DayCount
+type DayCount = kernel.DayCount
 
 // DayTask defines model for DayTask.
 type DayTask = bench.Task
@@ -579,16 +585,16 @@ type Declaration = declaration.Declaration
 type DeclarationByLaw = law.Each[declaration.Declaration]
 
 // Delivery defines model for Delivery.
-type Delivery = app.Delivery
+type Delivery = kernel.Delivery
 
 // Device defines model for Device.
-type Device = app.Device
+type Device = kernel.Device
 
 // DeviceReading defines model for DeviceReading.
-type DeviceReading = app.DeviceReading
+type DeviceReading = production.DeviceReading
 
 // DeviceView defines model for DeviceView.
-type DeviceView = app.DeviceView
+type DeviceView = production.DeviceView
 
 // DocumentKept defines model for DocumentKept.
 type DocumentKept = keeping.Document
@@ -606,13 +612,13 @@ type Errand = bench.Errand
 type ErrandState = bench.ErrandState
 
 // EvidenceView defines model for EvidenceView.
-type EvidenceView = app.EvidenceView
+type EvidenceView = release.EvidenceView
 
 // ExtraInput defines model for ExtraInput.
 type ExtraInput = pantry.ExtraInput
 
 // Family defines model for Family.
-type Family = app.Family
+type Family = catalog.Family
 
 // FieldChange defines model for FieldChange.
 type FieldChange = formula.FieldChange
@@ -630,10 +636,10 @@ type Fill = bench.Fill
 type FormulaLine = formula.Line
 
 // FormulaRow defines model for FormulaRow.
-type FormulaRow = app.FormulaRow
+type FormulaRow = catalog.FormulaRow
 
 // FormulaVariances defines model for FormulaVariances.
-type FormulaVariances = app.FormulaVariances
+type FormulaVariances = production.FormulaVariances
 
 // FromBowl defines model for FromBowl.
 type FromBowl = bench.FromBowl
@@ -645,31 +651,31 @@ type Gained = assess.Gained
 type Given = bench.Given
 
 // Glance defines model for Glance.
-type Glance = app.Glance
+type Glance = catalog.Glance
 
 // Heat defines model for Heat.
 type Heat = bench.Heat
 
 // HistoryPage defines model for HistoryPage.
-type HistoryPage = app.HistoryPage
+type HistoryPage = office.HistoryPage
 
 // HistoryRow defines model for HistoryRow.
-type HistoryRow = app.HistoryRow
+type HistoryRow = told.HistoryRow
 
 // ImportPlan defines model for ImportPlan.
-type ImportPlan = app.ImportPlan
+type ImportPlan = office.ImportPlan
 
 // Ingredient defines model for Ingredient.
 type Ingredient = pantry.Ingredient
 
 // IngredientChange defines model for IngredientChange.
-type IngredientChange = app.IngredientChange
+type IngredientChange = kernel.IngredientChange
 
 // IngredientRow defines model for IngredientRow.
-type IngredientRow = app.IngredientRow
+type IngredientRow = catalog.IngredientRow
 
 // IngredientView defines model for IngredientView.
-type IngredientView = app.IngredientView
+type IngredientView = catalog.IngredientView
 
 // Inherited defines model for Inherited.
 type Inherited = pantry.Inherited
@@ -687,10 +693,10 @@ type JarsAt = bench.JarsAt
 type JarsIn = bench.JarsIn
 
 // JarsRow defines model for JarsRow.
-type JarsRow = app.JarsRow
+type JarsRow = production.JarsRow
 
 // JarsView defines model for JarsView.
-type JarsView = app.JarsView
+type JarsView = production.JarsView
 
 // KeepingWish defines model for KeepingWish.
 type KeepingWish = formula.Keeping
@@ -699,31 +705,31 @@ type KeepingWish = formula.Keeping
 type LabelAnswer = labelart.Answer
 
 // LabelClaim defines model for LabelClaim.
-type LabelClaim = app.LabelClaim
+type LabelClaim = kernel.LabelClaim
 
 // LabelDesign defines model for LabelDesign.
-type LabelDesign = app.LabelDesign
+type LabelDesign = kernel.LabelDesign
 
 // LabelFace defines model for LabelFace.
 type LabelFace = labelart.Face
 
 // LabelFacts defines model for LabelFacts.
-type LabelFacts = app.LabelFacts
+type LabelFacts = kernel.LabelFacts
 
 // LabelPiece defines model for LabelPiece.
-type LabelPiece = app.LabelPiece
+type LabelPiece = release.LabelPiece
 
 // LabelPoint defines model for LabelPoint.
 type LabelPoint = labelart.Point
 
 // LabelRow defines model for LabelRow.
-type LabelRow = app.LabelRow
+type LabelRow = kernel.LabelRow
 
 // LabelStock defines model for LabelStock.
 type LabelStock = labelart.Stock
 
 // LabelView defines model for LabelView.
-type LabelView = app.LabelView
+type LabelView = release.LabelView
 
 // Laboratory defines model for Laboratory.
 type Laboratory = bench.Laboratory
@@ -732,16 +738,16 @@ type Laboratory = bench.Laboratory
 type Lacking = bench.Lacking
 
 // LagView defines model for LagView.
-type LagView = app.LagView
+type LagView = production.LagView
 
 // LastPrint defines model for LastPrint.
-type LastPrint = app.LastPrint
+type LastPrint = release.LastPrint
 
 // LawView defines model for LawView.
-type LawView = app.LawView
+type LawView = office.LawView
 
 // Lead defines model for Lead.
-type Lead = app.Lead
+type Lead = kernel.Lead
 
 // LeftOut defines model for LeftOut.
 type LeftOut = bench.LeftOut
@@ -756,7 +762,7 @@ type LineChange = formula.LineChange
 type LineDifference = formula.LineDifference
 
 // LineLots defines model for LineLots.
-type LineLots = app.LineLots
+type LineLots = production.LineLots
 
 // LineState defines model for LineState.
 type LineState = bench.LineState
@@ -774,7 +780,7 @@ type LoadState = bench.LoadState
 type LockPoint = assess.Point
 
 // LockView defines model for LockView.
-type LockView = app.LockView
+type LockView = catalog.LockView
 
 // Logged defines model for Logged.
 type Logged = formula.Logged
@@ -783,7 +789,7 @@ type Logged = formula.Logged
 type LookAnswer = pantry.Answer
 
 // LookIn defines model for LookIn.
-type LookIn = app.LookIn
+type LookIn = release.LookIn
 
 // Looked defines model for Looked.
 type Looked = pantry.Looked
@@ -795,10 +801,10 @@ type LotAccepted = lots.Accepted
 type LotCameIn = lots.CameIn
 
 // LotCandidate defines model for LotCandidate.
-type LotCandidate = app.Candidate
+type LotCandidate = production.Candidate
 
 // LotChoice defines model for LotChoice.
-type LotChoice = app.LotChoice
+type LotChoice = release.LotChoice
 
 // LotCompared defines model for LotCompared.
 type LotCompared = lots.Compared
@@ -807,7 +813,7 @@ type LotCompared = lots.Compared
 type LotCorrected = lots.Corrected
 
 // LotCorrection defines model for LotCorrection.
-type LotCorrection = app.Correction
+type LotCorrection = production.Correction
 
 // LotCounted defines model for LotCounted.
 type LotCounted = lots.Counted
@@ -828,10 +834,10 @@ type LotFroze = lots.Froze
 type LotHeld = lots.Held
 
 // LotInto defines model for LotInto.
-type LotInto = app.LotInto
+type LotInto = production.LotInto
 
 // LotPage defines model for LotPage.
-type LotPage = app.LotPage
+type LotPage = production.LotPage
 
 // LotParted defines model for LotParted.
 type LotParted = lots.Parted
@@ -846,7 +852,7 @@ type LotRefused = lots.TurnedAway
 type LotRoasted = lots.Roasted
 
 // LotStanding defines model for LotStanding.
-type LotStanding = app.LotStanding
+type LotStanding = kernel.LotStanding
 
 // LotStated defines model for LotStated.
 type LotStated = lots.Stated
@@ -855,13 +861,13 @@ type LotStated = lots.Stated
 type LotThawed = lots.Thawed
 
 // LotView defines model for LotView.
-type LotView = app.LotView
+type LotView = production.LotView
 
 // MadeGood defines model for MadeGood.
 type MadeGood = bench.MadeGood
 
 // MadeUp defines model for MadeUp.
-type MadeUp = app.MadeUp
+type MadeUp = office.MadeUp
 
 // MakeUp defines model for MakeUp.
 type MakeUp = formula.MakeUp
@@ -873,7 +879,7 @@ type Mark = reader.Mark
 type Measure = pantry.Measure
 
 // MeterCheckView defines model for MeterCheckView.
-type MeterCheckView = app.MeterCheckView
+type MeterCheckView = production.MeterCheckView
 
 // Moved defines model for Moved.
 type Moved = bench.Moved
@@ -888,7 +894,7 @@ type NetRule = bench.NetRule
 type NetWeights = bench.NetWeights
 
 // NewDelivery defines model for NewDelivery.
-type NewDelivery = app.NewDelivery
+type NewDelivery = production.NewDelivery
 
 // NewEntry defines model for NewEntry.
 type NewEntry struct {
@@ -926,7 +932,7 @@ type NewEntry struct {
 type NewEntryKind string
 
 // NewLot defines model for NewLot.
-type NewLot = app.NewLot
+type NewLot = production.NewLot
 
 // NewLotEntry defines model for NewLotEntry.
 type NewLotEntry struct {
@@ -973,7 +979,7 @@ type NewReading struct {
 }
 
 // NewRecall defines model for NewRecall.
-type NewRecall = app.NewRecall
+type NewRecall = release.NewRecall
 
 // NewRecallEntry defines model for NewRecallEntry.
 type NewRecallEntry struct {
@@ -1010,13 +1016,13 @@ type Notice = reader.Notice
 type NutritionPanel = declaration.NutritionPanel
 
 // OpenIngredient defines model for OpenIngredient.
-type OpenIngredient = app.OpenIngredient
+type OpenIngredient = release.OpenIngredient
 
 // OpenPart defines model for OpenPart.
 type OpenPart = assess.Open
 
 // OtherJars defines model for OtherJars.
-type OtherJars = app.OtherJars
+type OtherJars = production.OtherJars
 
 // OverState defines model for OverState.
 type OverState = bench.OverState
@@ -1040,13 +1046,13 @@ type Panel = assess.Panel
 type PanelLine = assess.Line
 
 // Party defines model for Party.
-type Party = app.Party
+type Party = kernel.Party
 
 // PersonChange defines model for PersonChange.
-type PersonChange = app.PersonChange
+type PersonChange = office.PersonChange
 
 // PersonView defines model for PersonView.
-type PersonView = app.PersonView
+type PersonView = office.PersonView
 
 // PlanAsk defines model for PlanAsk.
 type PlanAsk struct {
@@ -1070,13 +1076,13 @@ type PlanAsk struct {
 }
 
 // PlanLine defines model for PlanLine.
-type PlanLine = app.PlanLine
+type PlanLine = production.PlanLine
 
 // PlanMade defines model for PlanMade.
-type PlanMade = app.PlanMade
+type PlanMade = production.PlanMade
 
 // PlanView defines model for PlanView.
-type PlanView = app.PlanView
+type PlanView = production.PlanView
 
 // Planned defines model for Planned.
 type Planned = bench.Planned
@@ -1085,37 +1091,37 @@ type Planned = bench.Planned
 type Preparation = pantry.Preparation
 
 // PreparationView defines model for PreparationView.
-type PreparationView = app.PreparationView
+type PreparationView = catalog.PreparationView
 
 // Prepare defines model for Prepare.
 type Prepare = bench.Prepare
 
 // PriceAnswer defines model for PriceAnswer.
-type PriceAnswer = app.PriceAnswer
+type PriceAnswer = match.PriceAnswer
 
 // PriceAsk defines model for PriceAsk.
-type PriceAsk = app.PriceAsk
+type PriceAsk = match.PriceAsk
 
 // PriceFile defines model for PriceFile.
-type PriceFile = app.PriceFile
+type PriceFile = catalog.PriceFile
 
 // PriceFound defines model for PriceFound.
-type PriceFound = app.PriceFound
+type PriceFound = match.PriceFound
 
 // PriceImport defines model for PriceImport.
-type PriceImport = app.PriceImport
+type PriceImport = catalog.PriceImport
 
 // PriceOffer defines model for PriceOffer.
 type PriceOffer = pantry.PriceOffer
 
 // PriceOption defines model for PriceOption.
-type PriceOption = app.PriceOption
+type PriceOption = match.PriceOption
 
 // PriceReading defines model for PriceReading.
-type PriceReading = app.PriceReading
+type PriceReading = catalog.PriceReading
 
 // PriceWay defines model for PriceWay.
-type PriceWay = app.PriceWay
+type PriceWay = match.PriceWay
 
 // Pricing defines model for Pricing.
 type Pricing = costing.Pricing
@@ -1124,7 +1130,7 @@ type Pricing = costing.Pricing
 type PrintEntry = bench.Print
 
 // PrintView defines model for PrintView.
-type PrintView = app.PrintView
+type PrintView = release.PrintView
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -1149,7 +1155,7 @@ type Question = reader.Question
 type Rank = reader.Rank
 
 // ReadRow defines model for ReadRow.
-type ReadRow = app.ReadRow
+type ReadRow = production.ReadRow
 
 // Reading defines model for Reading.
 type Reading = acidity.Reading
@@ -1158,7 +1164,7 @@ type Reading = acidity.Reading
 type ReadyJars = bench.Ready
 
 // RebaseView defines model for RebaseView.
-type RebaseView = app.RebaseView
+type RebaseView = catalog.RebaseView
 
 // RecallAccount defines model for RecallAccount.
 type RecallAccount = recall.Account
@@ -1179,25 +1185,25 @@ type RecallLine = recall.Line
 type RecallParty = recall.Party
 
 // RecallReached defines model for RecallReached.
-type RecallReached = app.RecallReached
+type RecallReached = release.RecallReached
 
 // RecallRow defines model for RecallRow.
-type RecallRow = app.RecallRow
+type RecallRow = kernel.RecallRow
 
 // RecallView defines model for RecallView.
-type RecallView = app.RecallView
+type RecallView = release.RecallView
 
 // Recalled defines model for Recalled.
 type Recalled = bench.Recalled
 
 // RecallsView defines model for RecallsView.
-type RecallsView = app.RecallsView
+type RecallsView = release.RecallsView
 
 // RecipeLine defines model for RecipeLine.
 type RecipeLine = reader.Line
 
 // RecipePage defines model for RecipePage.
-type RecipePage = app.RecipePage
+type RecipePage = catalog.RecipePage
 
 // RecipePart defines model for RecipePart.
 type RecipePart = reader.Recipe
@@ -1206,22 +1212,22 @@ type RecipePart = reader.Recipe
 type RecipeReading = reader.Reading
 
 // RecipeRow defines model for RecipeRow.
-type RecipeRow = app.RecipeRow
+type RecipeRow = catalog.RecipeRow
 
 // RecipeView defines model for RecipeView.
-type RecipeView = app.RecipeView
+type RecipeView = catalog.RecipeView
 
 // Recompute defines model for Recompute.
-type Recompute = app.Recompute
+type Recompute = catalog.Recompute
 
 // RecordRow defines model for RecordRow.
-type RecordRow = app.RecordRow
+type RecordRow = office.RecordRow
 
 // RecordsView defines model for RecordsView.
-type RecordsView = app.RecordsView
+type RecordsView = office.RecordsView
 
 // RehearsalView defines model for RehearsalView.
-type RehearsalView = app.RehearsalView
+type RehearsalView = production.RehearsalView
 
 // ReleaseAsks defines model for ReleaseAsks.
 type ReleaseAsks = bench.Asks
@@ -1230,19 +1236,19 @@ type ReleaseAsks = bench.Asks
 type Resolution = assess.Resolution
 
 // Rested defines model for Rested.
-type Rested = app.Rested
+type Rested = production.Rested
 
 // Route defines model for Route.
-type Route = app.Route
+type Route = catalog.Route
 
 // RouteView defines model for RouteView.
-type RouteView = app.RouteView
+type RouteView = catalog.RouteView
 
 // Rule defines model for Rule.
 type Rule = keeping.Rule
 
 // RuleKept defines model for RuleKept.
-type RuleKept = app.RuleKept
+type RuleKept = kernel.RuleKept
 
 // Rung defines model for Rung.
 type Rung = costing.Rung
@@ -1266,28 +1272,28 @@ type Secret struct {
 }
 
 // SendJars defines model for SendJars.
-type SendJars = app.Send
+type SendJars = production.Send
 
 // SendRow defines model for SendRow.
-type SendRow = app.SendRow
+type SendRow = production.SendRow
 
 // SentJars defines model for SentJars.
-type SentJars = app.Sent
+type SentJars = production.Sent
 
 // SessionView defines model for SessionView.
-type SessionView = app.SessionView
+type SessionView = office.SessionView
 
 // Settings defines model for Settings.
-type Settings = app.Settings
+type Settings = kernel.Settings
 
 // SheetView defines model for SheetView.
-type SheetView = app.SheetView
+type SheetView = catalog.SheetView
 
 // ShopView defines model for ShopView.
-type ShopView = app.ShopView
+type ShopView = office.ShopView
 
 // ShopWord defines model for ShopWord.
-type ShopWord = app.ShopWordView
+type ShopWord = catalog.ShopWordView
 
 // ShoppingList defines model for ShoppingList.
 type ShoppingList = bench.List
@@ -1296,7 +1302,7 @@ type ShoppingList = bench.List
 type ShortStep = law.ShortStep
 
 // Shortage defines model for Shortage.
-type Shortage = app.Shortage
+type Shortage = production.Shortage
 
 // SideBySide defines model for SideBySide.
 type SideBySide = formula.SideBySide
@@ -1305,10 +1311,10 @@ type SideBySide = formula.SideBySide
 type SideCell = formula.SideCell
 
 // SideView defines model for SideView.
-type SideView = app.SideView
+type SideView = catalog.SideView
 
 // SizeView defines model for SizeView.
-type SizeView = app.SizeView
+type SizeView = production.SizeView
 
 // Split defines model for Split.
 type Split = bench.Split
@@ -1317,34 +1323,34 @@ type Split = bench.Split
 type Stack = costing.Stack
 
 // StandardLineView defines model for StandardLineView.
-type StandardLineView = app.StandardLineView
+type StandardLineView = catalog.StandardLineView
 
 // StandardView defines model for StandardView.
-type StandardView = app.StandardView
+type StandardView = catalog.StandardView
 
 // Step defines model for Step.
 type Step = formula.Step
 
 // StockSum defines model for StockSum.
-type StockSum = app.StockSum
+type StockSum = kernel.StockSum
 
 // StockView defines model for StockView.
-type StockView = app.StockView
+type StockView = production.StockView
 
 // Story defines model for Story.
-type Story = app.Story
+type Story = production.Story
 
 // StoryAct defines model for StoryAct.
-type StoryAct = app.StoryAct
+type StoryAct = production.StoryAct
 
 // StoryFact defines model for StoryFact.
-type StoryFact = app.StoryFact
+type StoryFact = production.StoryFact
 
 // StoryLine defines model for StoryLine.
-type StoryLine = app.StoryLine
+type StoryLine = production.StoryLine
 
 // StoryLot defines model for StoryLot.
-type StoryLot = app.StoryLot
+type StoryLot = production.StoryLot
 
 // Strained defines model for Strained.
 type Strained = bench.Strained
@@ -1353,10 +1359,10 @@ type Strained = bench.Strained
 type SupplierStated = pantry.Stated
 
 // SwapView defines model for SwapView.
-type SwapView = app.SwapView
+type SwapView = catalog.SwapView
 
 // TakenIn defines model for TakenIn.
-type TakenIn = app.Taken
+type TakenIn = production.Taken
 
 // TakenOut defines model for TakenOut.
 type TakenOut = bench.TakenOut
@@ -1365,7 +1371,7 @@ type TakenOut = bench.TakenOut
 type Tared = bench.Tared
 
 // Task defines model for Task.
-type Task = app.Task
+type Task = kernel.Task
 
 // Tasted defines model for Tasted.
 type Tasted = bench.Tasted
@@ -1374,7 +1380,7 @@ type Tasted = bench.Tasted
 type TextByLaw = law.Each[string]
 
 // TextMark defines model for TextMark.
-type TextMark = app.TextMark
+type TextMark = release.TextMark
 
 // TextPiece defines model for TextPiece.
 type TextPiece = declaration.Piece
@@ -1383,7 +1389,7 @@ type TextPiece = declaration.Piece
 type TextsByLaw = law.Each[[]string]
 
 // ThrowAway defines model for ThrowAway.
-type ThrowAway = app.ThrowAway
+type ThrowAway = production.ThrowAway
 
 // Ticked defines model for Ticked.
 type Ticked = bench.Ticked
@@ -1395,7 +1401,7 @@ type Timed = bench.Timed
 type Timetable = bench.Timetable
 
 // TodayView defines model for TodayView.
-type TodayView = app.TodayView
+type TodayView = kernel.TodayView
 
 // TopUp defines model for TopUp.
 type TopUp = bench.TopUp
@@ -1404,16 +1410,16 @@ type TopUp = bench.TopUp
 type Topping = formula.Topping
 
 // TouchedProduct defines model for TouchedProduct.
-type TouchedProduct = app.TouchedProduct
+type TouchedProduct = kernel.TouchedProduct
 
 // TraceFlow defines model for TraceFlow.
-type TraceFlow = app.TraceFlow
+type TraceFlow = release.TraceFlow
 
 // TraceNode defines model for TraceNode.
-type TraceNode = app.TraceNode
+type TraceNode = kernel.TraceNode
 
 // TraceView defines model for TraceView.
-type TraceView = app.TraceView
+type TraceView = release.TraceView
 
 // Trial defines model for Trial.
 type Trial = formula.Trial
@@ -1422,10 +1428,10 @@ type Trial = formula.Trial
 type TrialLine = formula.TrialLine
 
 // TrialView defines model for TrialView.
-type TrialView = app.TrialView
+type TrialView = catalog.TrialView
 
 // TrialsView defines model for TrialsView.
-type TrialsView = app.TrialsView
+type TrialsView = catalog.TrialsView
 
 // TwoWays defines model for TwoWays.
 type TwoWays = costing.TwoWays
@@ -1437,10 +1443,10 @@ type UnitCost = pantry.UnitCost
 type Use = formula.Use
 
 // UsedIn defines model for UsedIn.
-type UsedIn = app.UsedIn
+type UsedIn = catalog.UsedIn
 
 // VariantRow defines model for VariantRow.
-type VariantRow = app.VariantRow
+type VariantRow = catalog.VariantRow
 
 // Verdict defines model for Verdict.
 type Verdict = keeping.Verdict
@@ -1455,16 +1461,16 @@ type Version = formula.Version
 type VersionRef = formula.Ref
 
 // VersionSummary defines model for VersionSummary.
-type VersionSummary = app.VersionSummary
+type VersionSummary = kernel.VersionSummary
 
 // Vessel defines model for Vessel.
-type Vessel = app.Vessel
+type Vessel = kernel.Vessel
 
 // VesselEntry defines model for VesselEntry.
-type VesselEntry = app.VesselEntry
+type VesselEntry = kernel.VesselEntry
 
 // VesselView defines model for VesselView.
-type VesselView = app.VesselView
+type VesselView = production.VesselView
 
 // Void defines model for Void.
 type Void = bench.Void
@@ -6250,546 +6256,551 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3vstu2sicM3wprvW/VPqdGcWyfzD7zZH9y7Djx3k7ix8uJ58yuFAsiIQlbFMEA4JKVVKrmaubC5kqe",
-	"Iv4RlEixGySXHcefsmKRINDdaHQ3un/9203GDxUvaankzZe/3VREkANVVOj/+wc9Nf/JqcwEqxTj5c2X",
-	"Nz9sErVjMrmj4pQI+ktNpfoykbRUCdkSViZHpnaJ2tFEkgNNMl6q5jemEiYTUsojFTRvfydlnhzInsqk",
-	"5GrHyu3fEq52VPgX6zKnwr4u6KaWNL9Z3bBmKjtKcipuVjclOdCbL29e5PRQcUXL7PRZM/fVjcx29ECa",
-	"RRzIu5e03KrdzZePHj5c3RxY6f9/daNOVTOAVIKV25vff/99dSOorHgpqabEK8HXBT00f9p5NX+SqipY",
-	"RhrCfF6ZJ/7bv2RDpd+CL///Bd3cfHnz//u8JfXn5lf5uRtXf7FLZ5IcmFRkTxMuEpJkBZG7m+Yx+24z",
-	"9JOM5UydntGMSWa+S/KcNSOQ4pXgFRWKNSvYkELS1U0V/NNvN3lNU6LOiPPfHzbUOaPH6mbHtjsq9cMb",
-	"Lg7Nazc5r9cFvfFPl/VhTUXz9IFJ2bz45W83TNGDhH3jQN69ME8/evgwfIQIQU7NE7xWGW9YDRlO0IoS",
-	"RdasYOoEnHgjxrTMgF+oy4wKRVgJHv+OFDUFPnskJ8g09Ep/qZmg+c2X//Qkct9qWded7zl9grW3/PvZ",
-	"f42v/0WzZox3n235Z44vRvweePkLfv6MHSoulFEqzeRvtqQoWMXV56xUVJSk+Dzjgn5uB9ELaeRZIqWY",
-	"ZFSxDEjTjCkBfrggGXzkAynAzyoiFIHO4/frPKhIqcTpgaFcDP3NAIb8ed4IEU6JCHKUnY1+Td89E+QI",
-	"2+pbQcxwAHqycitozqxWHt+3BSe5fZId6sPNl48fffGfX/yP//jrF/+pDwbzj5/5f/0ffoyGdFvzUXPm",
-	"QD5XcgV8stqlZKOo6F93WRcFaf78Uoma9tCh2qVruuGCxr5fi4pLGqF1NEUd09qBRvTHmpbZ7oGRuhjR",
-	"1e+3kvuSlRQpvesTjDFLSTnVey/kFivVX7+46RO4TzviI9gRq0bkHN/h20OL9gxb5HZHBHaPVFRkVpAW",
-	"s1qat1b+SyN0ybhUrNxOUBx2hIAuiqg/mu74pA8+Fn0A1wNGTicrAi3iPzF6xNrajvRXfdpvG0q1ZB5/",
-	"tiDZXs7uLBZcwbfdS66ekjJneUNfmC96Z0jhmMR5QUmpHU/CbNjg/LczmbA0Wlm6+jft4I4wdiljzlhV",
-	"PeiwFiklpKqMeLAD2gnAqCJBiQ2RIHeQ2zp2ANim0YuZuF+aMZ4o7OlAVLYDWnbQkyTjOVBNvg+GrOya",
-	"7Twhmk3LrCVvrLgWBRVbWr6h4oDVZnIPVDaSnK6EJQIVg/h6DzMf9R95BWFlcQLoE0t398IF8c/12qVS",
-	"u3j+yEUuYww6/Z6l3JgUWBY+0DyMiiHZEYxE6BgzVhYKyWGyQIAys2FFcfbkY+RWHTVHtjWV0mjry2MI",
-	"a/MdishZ8H3/BCqS7dNt5KB1yRRU8K4Jl9B3BA+sUMQIlxnBiFZVFQwfIrPaY2DNwUEg6oJONrtxMWzF",
-	"VBFjz+qputdXZo3Bt0e2/J7SSrtwlqAxfLFj6Jl9RQpil4w8ANL2+LuUYFpIetxRQYfE+NLROlRcSrY2",
-	"NO3blOCh/kWEBD8sqGR5DZ+nJIeqoPDxZcUKBX66Luk7fQrRPOodTMjhTC41gT3xQsKEi24X1GXy+dT7",
-	"p7XqSE6H6SCr1EnrNLv0q8baesol1jIlKlU8N2GaWR2u9Sl1PhdQvCfruoKVFO7kvSLMRNJAy1nqErPk",
-	"aSWYUVazDlxRkf6LiPQqH8ZDHHYULyMRY1x59/ruNfxsRckN1XIjoN+qFWUrTpc0OF8PwCFp91WkS6IH",
-	"+NpF9jE709+/FcUPm5sv/3ldnE388/efzxnSGKneiYeNpB/vH+lMCxNFP1PsELCyFVGwH0sqVds4NGh+",
-	"T+0LvTPMdtzuJthgXzUa9Kl5qX/AojGabWrE+pQwJRN+LJOs4Nn+5svm+fNkjeOOljqnZUfKPDkKrmjC",
-	"GgGCES4ruMTw66l5vn/2jbGBGcs8PzBWXSrcYOaF3tHyME0FNNwzmrFBGXcOFmyo583T/eMIfkjX/IgZ",
-	"TPDDV80bvQPuqBEd2FjfNk/3jsNyYPxIGzsMQde/EyFflP1f3bMyB14SkDUXRHGr50Bfftm+0/v1gm5U",
-	"ymsE/V7SjfqhHiDhgeQ03XKOEOHvSE6/ad7oH5DfYfbDd/rx3pFKqtIjZdudkvDxvqfqrX2nd9BKsBJB",
-	"u1fN4+ak6h2ucX2tCQQb8LV9YWC0jGC27Gv9/LXp8QLo5Ur6y2Umo9ZuUucrMqO9XQDzuk36qNfrrgqG",
-	"oPytfrx3VVIJ7W4gBnNv9I6nyJ6WuD31pnllcFMpIjCze6MfHxhJKtxQcvB0USzbo8Yyzw+MdcANNWg+",
-	"3XGGGOin5unecbSmQG3Ft+6N/vG4QFHrrXm+Z6xz/zu/MdvNniTagoTfcprdPoNj/Ips0eEgH7C9svkf",
-	"9l7gNF9EOKJ6hq95z0V/j7tI350HcP86Gp1zE7Kvr/TaoL6PJt0U3+c1zbjI0XmcJg90hHTnKc+Ni+Lc",
-	"JhDt23wakFM9oydlr5uuH3kFJZI+aR7Vl+iluUS8DCQ2Zv55dGLMzAdHEua3+1GO7VWz346WXnFMB+IT",
-	"QUqOHQPqsDY7q2BrwepD2rgL8V/+cJ0WUubz52DM5Qq5YCFI1Bvv5omCTVC7TvRdRTMr75PCkXo0a2ld",
-	"btmCrGkhU22jz/AxO5ysOCvUHKPN78yRs4qRYRe2sPl3nsGAdwApQKjwcHMomAQrYH4RyTEJRiRHDL5Y",
-	"8DnS63y6o9l+wAsj5bDMWw8STifvQUJWYzxKxOH/2r0AG74u/XaOU/faK4Qv3nqF40ahdPmqANd3ZndS",
-	"KlFn+8n6xnul4AtCLbZDyQ4+TwW2GUm2BwvZYq6StMmc7tLDLdBaCcHmWXnr2B6pHX3dWljhNcnZaXN+",
-	"XvQYNdZEDY6xYIcFu6Hd8lbFW/XtZcNZE/5WxsvgyicGGe3pjHdn6p4fyF05aa3eriJrDVZnr/udF1pK",
-	"npUgT9Q6MTO4oo2jt0xqOTwhsNFaKTy060L1abWLvAJsXqkLAsyVMg+n8IzxHRXTM2VQAfYZLCyp0pyc",
-	"oEd5TlNYWqZOay/YgUFrNKpdqojYUujziNPmjgp3xTOJWEcCT/+6CD/ZPEgngmfy1U6ypXKgqYwmCzdA",
-	"SLCA1gFHw/3l5m4rfbSgQiMvjaaYEnj5iQgWkweVqZoUQGHAJDZnpJZ0PDIh1VP9IE6jsc2GCpfoBpi4",
-	"93CBQd0jf0tOctgf9fdK013GqiBlOYdLiPZ3vMTAvBKMUlrKhalItidbVCz8Ki99Mg5ME5Y5ETk0p03a",
-	"KDTg2ROjRR6TM3OWdd9VaV60QpkN1rFym99N1tHDTaiz0VpbtbUzW3a0Zp/Z91Ct52VwkuqjUtICXbdC",
-	"iaIS7oOALYaCEsSwcLsHl+fZdzjaM9BNcBUSIRwfZCRbqs9gJEdUo62DpF9Y5o99oT/XhZSpMOH3gYg7",
-	"qZuJwfXrU/MCNOQOPfgyXiqSqdGvCy7lU/ts85pmMyLmXSrBsHda9rIeVPoeuJ95DVw7lYodrDE6Xle4",
-	"uA9CVHpgZQrF/fAvHFhZKyrnVjqsNPBIveI7q6GhB1PceOCTR3OZ/CNM/YmKnGXqq9NLUyJdNCa5VGnF",
-	"aEbTwwEM69L6YVeNBvou+BZX4Kg0xkYie5rW1dhUviN7+mPl4reuSmQkZPu6eUzbS0JdrV6DffmiNGxh",
-	"pzMQVWAyk31hKPfIXkmP38ubR/VLW4Y4mBvtigH0MOUIaSVoRQS5PFvmMJYl56Uphrsv331OhzywXoPj",
-	"y3OzPaSCk6HdVFf89jPF0dHlPXq6VVEdp//8COsaEV5+AtOhn+ln0uO51p71rW5vN4bb2UY5BarhXD2v",
-	"vKUEtsgn1I+H6dU4e25DMsUF9Cw1QdV7grJoVs94iSjHgtZUm4h4PKBEQweQqW5ZMtFUb/5aEGcpK4iU",
-	"0BD1HdP7J8UB1DS/QEEPaQGvX9ux7Q7+MAdOAVEviLlttxyE7J7jAl5siRiVV0bGBmqMd0RCoWOM3lxk",
-	"D8uMjNtkt/ohXDzdHF9x7n5hQKPsGesi2y0ZgtEdSxzDvTivXEGl3QtuqX37z4ogrATSK5KJCokfi4jQ",
-	"gS4zAEug2lFE+tEPzeN/J0L2WGjnBto5x8y0/Cch57UjQOxxXZ/QwBVDOLCjl4JYSAKERqGInQ2Hm+J3",
-	"VICHrYjPixhTRQ7waJpR0piv04eROy7gm0HWumQf6FIoRPH8RSG3lxWvwyyX23Hb2XtyOOpafgQzXhnR",
-	"9Vy1ggDTV/XUrPQWXgq33Vg+714ZjAn/DALSaJcxEUvjaVAEilA+CANxMcxOXm8HsrIxuEsYI2wGF+ZA",
-	"ynrIirKJRmajnle2EmXQ2ptzP5E7fqS5wXgnRZGo5mepOM8TXiZM/S3RJEiIoIlNykk2gh/0EM06/iKT",
-	"X6ngndJY8PmBMsnIERqHccYbJJmOV9XwSQNAtZGKDIKDuOAtSGB/lKBL236v0ZqGRlxh7qPdrlOVoBCM",
-	"ShNWhQBqXb9fEX2XDZc7tivR61NSkOMq2a5XSS2T//u//8/NdQIU5Pjga5Lt/vnPnz1Ulf72z1HUKBpF",
-	"Y2lxmg4aNnSdYcsUkMeBi9Q1b0Nhu8xCJuN26WHctf4SJLnPdK8rUVA9OsCy9/SItOzd9SPWM7qjBdC4",
-	"u6xMmxlkykymRZnSXxwjnZRUygdu9VFiqYcwRNyRcku/cjlPMQCQ0ELAxWpcCpvtDE+KDkpULnfHxSk1",
-	"/Z5iIKPFTbxFd/HJzHoSkE0U8C92H+khXpI1Or0k5+XASY+6mQbrLUwaCfRmq0+Rtfc41i/zFx16xWC2",
-	"GJpOYksMiDEG0QZZ2BuKGxAzCwqZUxQ0T9c2xDAhl7n1q+HLeuHfMQuE6p01LbC0MzKxDMCzxfwBoTtX",
-	"dAATsBI8rzPEl9/wOtvR/JV5D1rYFInJy8KK+wCaN+R6sAa7UM+rVVA5HoocHII62JbRGzvi7nB9SmVm",
-	"AccveZazO5PNDY/925RH8BtKMHIm7DOUMJ5x136kO7/O8lYtJUDMirkT9IwqCDu8tskoGF5RnxfeBT/u",
-	"U3x7ehpHP9BhwKOEjdgHafzF+M7a64ZyrnzJrcF9GWiUeopNNUtbwDCEaT9LUwdg7Lwv7gALNJilTYwz",
-	"8ENFBJNo92fDaIEoJHzePI46E9EZ+vDRB7AU7ZJGiG9tugcB5WJY4EzDLhOmtJqYJK1tF4pJw9DNho5n",
-	"3H5tnvp99RFL0eqyaYUlDuS46QpE7LHTrFCyiNgGKTK+49BCp4wUGasP6WELfkGs+e6UC3vJA3llxwsq",
-	"FRW8gH9nQ6C5Lhu2FuDyKPrOdraBpCQLXsInXHFFpETRshJcUQNpCEKzVnVDdejVi+Q5ajay3trgDMgS",
-	"JCX02TumyIGVaZ7W4DJ4Mtj+6PqFqnmxJa0RpJB4bu5nouzX7wRq5XdSSMoLae5soVZmzuThjAg/g9pd",
-	"hjpgYtPLp7zcFCzD93eB5h3BozIVEeDUiDtdNAV8+BiUS6O6eOj3fJhnbdJa7TTbOYBNC0vp6YaFr4BZ",
-	"9O5kuQgn5ppFH5wuDTjyxNSvz3Xt1tYU3ePFW0uFibduLTzyMiHDjBaS1RJ+zq0pdBPDmnVf7GGt5d20",
-	"dHQI5ogZSk11xJpBnqglY7TQECqKMZhCDjATz7VAyBN8Z1BP2+kswl+75ud9zDGwSPAjEZUquzcxWzAe",
-	"oiYeyOFSHFzkB92m0Yn/dkOfpfUeTUGMnujqxlSjGIqAZSnirvlClKR6IvfYg5lI1PEj1VMylPwyIHod",
-	"vL/J4YA7X2t+oRzGejyd8RKcC2AJG20AWJohGaODBkjWIMIYkSmLVvLd7IDke2qM10n0i4hjLU3DguS5",
-	"8QdhAHg1tHLwEN8lF6XezYXmdTy65qERKXBj2Yl7wiCkY1pQyoHY4MQD0W0BnC564CU9zVyzc34ZYpCO",
-	"zJeA7bqf2guTae26g/2xFKX5Buiuo+rOFI+nM98E3dH1UFCaG0rNQvRa3FF850MMhrRUrzgrByCAq+Yn",
-	"nB61o4HqpBWtcIPfKlpFeP52Ge6LunMimJuaBXMw8zt+t6CmohLqZQ0fMhMOFdj+vbLTPESOlO48AXJI",
-	"03UOBr0iAh/fsnIKwNGQjJev6QZVSH15Ez8I/IVBNwlgwi4TN+Zmum8HFxNANxkAVjjcOEDB0PycRTC4",
-	"6/ADl4x54Csd3PW0KhSUbGCYtbqRO7ZRMydud9sKBri19mPtiqCCoPk3hyToA+g9CMIM4J5xkUzLCxf/",
-	"gFJc02kOgkdBzM2evBtbv+c8nTjIttDPifGCo0I8+kMw9DRnnI4Oqx+0jTjAyX2odO2ZwIKXcutJTlOS",
-	"HnipYqGdD/wOyUxtFs0aEjqDAQW2/7VvNHMAYo0KlgFKJ17Zx5ARjfeCrHwleDn0MI7ZVsHAsPVta3zw",
-	"4AbGFe11XVQstIhTLoBuT5c7px7d0tvAUmbdLyP/dvKtjPhNe7bJVlb7eZ0Tyi5UaU8MTb0l2EpDj5YM",
-	"MuEjDf5Zoc7uJWBZGm+ppywAZaoeYTDwFxk8PQ6ID3g68N0WtCzsmX2EmktvyemHKjqx5txmems3OCZN",
-	"GRzoRHiHFRK61e6ZuHzJlknuu3DayxnI3jZvwwArUFKmOT+WgxAB4NJ7HEixx8QDP05tpcU02JNmlHRD",
-	"WDEZD/VMBNrlB0tz0z778CokPPCm1rU6mXRTG6ID4yTlQE6pxiU06ZmAVCHpYVT77InZk6vCCbafhJy0",
-	"IVEiT9tnRFEZ4SGxMs3Pe6DN1UK0sshwMw98AdiTWlyYCgAD1tC7pVU0sU96O6AjpXWpIlu9XjZweTR6",
-	"bhu0UPNVEFnsquKp8oagszCu9rW8hEZsjI30AM7QBgePEdcMnO/TDRezgxVwKBl648PKNNy19wktnWy2",
-	"px4/mDxI52t2TlP4z4ImrHChQAHuUFpCEXdoqVznlllzwO5IUdNFbXDnLlrKgNj3zLdnm8jBwkIG4xtb",
-	"a5iV+eGl7TELReRiMvOFi7POo2ASCinIFZ2fDtF4Ch45Qa8gIOgq4FpIObeCEcHLW2F5EApOjAgGY50L",
-	"4mhG+Uib53bc+ZLFB5Y+LW38GS3YHUXjNS2RxwxuIQe/egDjYWLQH/suKgIsRv3RlbWNXP4zxDpynIi1",
-	"jugdHl6A5LmgUODBjFQkY+oEdmjR8ARQTEi4MTXl9smaOjbk0QEjCEgBYu3dBDgC87brH4zkbymPFuP3",
-	"MvQxW/XHeNNMUhfqAu6g90i6i/wEvzO793KZkv4CNd8UJflpAMOwZOcreDzNUjs3wOgvN+51+zlNjrDE",
-	"xU7QrtbRdeXZDCmCaQXSidQkuYwpge9VOo/n0TnaG5UzwaVc6KMvgNroC6Au+qI/zOi3+nUzI2Sia+KX",
-	"st5AZ7x+C8b11G3nCBa2SeEQntUHWqp/0EqhMzUVzcH2h35lrNRhdbNh5ZYKDdqG6KiF7aY1exctKWtE",
-	"nzREwIIcwf7GYOPlHjDzVLcEvwZWBQa3FbZf5YyQjv6utet1TcZCCremw4f0XxrZbrabzwO3YaJcA9cS",
-	"SO88QZaEoYOXLmMAqLFo/PAeaLxWcHx96J0SIhJlM+OANYNx+PS2hBsBoayFZFoM6GsPRINq70wVy1JW",
-	"phoCAtkvx4ch0q3p4T937KT9QMHP7inmGD4IB6SmWOhKg8TpPRmupQGMGufR3fYlKVQsg+tSd/ydn7Fm",
-	"MiRT7I6pU9TKzosnfM6Dn3SLDbu7GaLDanALXEyyR94vJLRfpmAIcHYDT4R/+1oIUqJv+FH17xsm5IBR",
-	"Ab7LKTjfL1EywO3VweXU4Lc8bRoctlCkveUBaX3Lq4l6Xw9yq/DtQ5ZBR/iQpQPR3WcGOapLxYp4JIQ5",
-	"xNBNAiGOtyq2g0sgk3csp2VcZEMpku1onmKMYP8SVKT9C8cdOLS+iBdcUERXabTTjEpO/+RhR3jY9Eil",
-	"mgE59U/iqK9ujrtTWkJbXB6Z2uWCDCUe+p+vKYtRPduOApW69g2g+sDEJzq9kL1+CGlxtvCzFZxPb9VR",
-	"qV1deaYIvTy3bAIEJzvKPjI8+fU7JciLsqrx+VppXTWuOtKz0b5580766OHD7UJRkYiZXet0dzbni/Fh",
-	"+IgBqSfCIz4nB1Zgr71bIENY6f83pj11b92/BRmE527/ZF7oTWEcL88/wzYE5Y1aGkVuixD9Nx4jeURK",
-	"O0DIoxYILWKAqcx7FwjBQHTIkAxTASKfsy2+tSCi9KxtjxMHXeQGQCTx2CXNkb9jhpoJDdLOCxiKmwsO",
-	"8pIy09J7nrOiWDB+v+FFwY+LBh5x9RkNden0ZgBHyra7/mX1125DsSc1P6a5p8+NPohoVk/KU2rgJGbO",
-	"lQzwOWDnYojU0Xc25kxWVEg6vRnpjhem1QvSxIJmIqE7P8ODOLP1hxe0CvJrAS/UouLQ0X+p2cD2l8T8",
-	"AhOJ2+bpXmHQbUxT+q4VMhAqVUFFY3wh+d7XROVM8K/5RaBbM2cZRLeJ75gE5u/X/PjBJE8TlRaUDMVR",
-	"g9Zjk3R0R+30dKLD4CBAd/tMgDPZns7R93hP07oas2O+I3v6Y4WtKjUVD127Jmi1lfBNwpRpklzyNc9P",
-	"yY7IpOB8T/NEe+p+bU5Krpcf4cqMq9EGlK++Nc+lBTswBR42VURsqUKAXBf0ADVOlFEVvboSXgoi1am4",
-	"V2iFQWCWdk19uANWzN2E/X1mCxbgLz29wmil2t57thwJmNktIbCN3oL+bl4xtByCOLutIo11eM0Ixk/P",
-	"qIxprIrwUHRBo/tYbDdSGM7sxcpiKST44St+LGJbzgJi8EukFA20ccVnyvj1T3MBvvEJK7Hn/ahrDLBk",
-	"RxCpu9RoTuSCbOc3Nli5bNF1qGrMCvQ3YVkR37hMi0lZEd+wO4otjcP4SHBgCmimXD92RPM2aruYhU/c",
-	"KyYE+8ewjbOCsINcMlVsgatXjKi53FLgwj5ZuO/Zwp2Sf3fvGGB4bCwjuh2rs88ovWaKDmbmXZqodnd3",
-	"92O7JwB2mFVmkdbXt/aWHnVDWeRUwjMrWHlHhRrycjD5ThdZyW4iYGRSc4boRU87Qr5lUnFxekXQF1ml",
-	"TbcC2K3C9vkFmf52RnFXgfpLKzM3gMyFq48VvHa6H0CZMVWEFfMfsi7cCQGU+CXGijIFgm1HJf3Bdj1w",
-	"Vk5wcV/oR18VBA3VoOuj86G6vI1u+z1/kvyGizXLc1rOPnJpkgNnFqEDnfcMLHVWi3QVfo7MIWFWnjcA",
-	"CQr4HytBnQsTVLUHy0cV4xP9UFh8MfbGG/ouwPFa1w2J0sOBF+l+C0+lawZj0nZWAyQld1v9Xocaax/V",
-	"2quUui4zPUD7/S7kd4NTF9e00GlgIFZ4ThRso85qN673gtaPw0BVtBEPv5p6aZ7vvZw6A40D3nVZtAid",
-	"rTwwMAa6E3yl2Ag33Mp4JVhGf2jeAYIK7+AkePXta9MLqrclCqMZTTF+peAFBnQphXZVkHVR7ZiiMj1s",
-	"0/02torJ8jstmFS4bSBPJS9PC8QE1Kli2dDtci2b9UzK/QtuCUIV0NV9K6vVrYt1qX1XvfE3N3cv0bDk",
-	"wRdhPuKk5MF2pKj8Nr2OpcoOzeCLlBy2M4afqOBzwk4YPvLkxgJ+Qfbrqy5jOqSE2EbnQjHZQpp4qQ8n",
-	"JZF7mTYu9gBQTPMzLa/9WgludGqPdX9msnRjbg8T3Yw7YSphMim5SvYl13niM97b33skMQgZNm5actwR",
-	"vT5WJjpq1I+zHX3AzHbyXr2kRh2yxVAF2vVzZ27M4s5tNXdSZE+P9vr6/NrZMMMtpHsK1Qauzm+Kzg4I",
-	"95IP/HV2AEqTTHHV/SAxhWz34Ww1lJr9jIr24IgQjCJXcG9uX2ZPR9gW/7Fk6mnzRu8eb8ZKiWBqd6CK",
-	"ZdCpS5Wi8l3+cJ4qK3dUMDVu4LzwD/6+utGnVUrmn7YZ2LpC0Jvcj93ZRh7ji3nnB0pkLRDJOt+ZF+Zu",
-	"FvTB+P5m+FRZG9J/A3Hm6CFw82rO6a0gh1i/3N1Q0rKxK/6p24msbtZUMp3ZcyRMg53RMu+ERwc8C7OA",
-	"YFbuCz/3ZMMASFotELauiJA0Tx2uMHC7S4VoLfX+okBBpjtG0v1L8L5s1+1keje97OVTQGvWgFalIRBQ",
-	"uAzuHejFYkTQzDgT6VkO21XTTtL8RRkLK3dvATmzCfo9rIxbRPCuGXpmY7ak6SqtDi87TApO5TNVEFhp",
-	"3ifTzkdr9ofmX/c0O7fEUP7blLLyF6E9unwMaBnj23XfmB0VH6N1ACmdep7QMHIrKJOiyH832WAYNFNa",
-	"qV16OIDxt8mBKr2BwcgobLtT8OcvfKt+FN+C5fAxwe4i3EyWO1JRCHrzkRQFfKZHlsPZcUUfj0eFKpLt",
-	"H/xd56XFiFy2dwL3JMsiGgtteUknmzQ7KugMVU/59EEqEjT9mtJqTTdBmz5OXR4FU4rO0IGame638wVQ",
-	"NcHtwC3lLDdbEqyMjIRrGRFpJUhGHzh5jJFrPYITbPnkvXSPbwhyAqb46WcRiFlVQcCthBiw69A5LIj+",
-	"hK/NMsOA8iotyadlVjaDvCgX69100ZMG3trIzmz68mKTHkHegGUCLDAODlJDC6gayzuFg5jlNDMA89Fo",
-	"sKiyBPswYr/NckCBweJmaqcuVQpunKPbN4NRAJatLBCu1ca0E/j++4yboCAMag0OF9dnHdr6wgBRLRTp",
-	"sJ7BMbZV5LbAIdxzgyUMXojCLd1GP9e+kZGw3UfcuuyWAXjEThNGusLN6xG3mK5zds9tO8GhAb3Sxzws",
-	"NIhJ5Hd0gUW4eB7V2s+8t3KJ/7attiMBkHtTIhn/MBUub5ncxSCBpbyiJSu3qcMmnbR/idxDsVAdTiga",
-	"WDTFIfvqCvkFIqK8qmieNqZ7ylkBQDMytPETAuKYWPZOhjJ5Sda0eKJbGSHFBIzNDMU/jsbG1qFVItQD",
-	"u4448C4zRkuUpwVhh8k0+Wt/aMS2Rj8DvOk7znqwcb7oJ96YRglWFalT9AjPqGTbEo0mIHps3N5OTD31",
-	"uFcvytpVdTboF72oWQWvBSQm1WwRyHO2uHQ0GHfgJe8/FRu7IpWtkgX01puUv9pz881Vusywu+YAoQUU",
-	"1qqslWA9BdO9e+gXAdgVqxtJxV0ziy34WODZHsDSnrpXyKke7qApm/A5yWaApOwlrL5zmSEolmOi5u8i",
-	"I7oOA1PP2Q4TfBx6cDwnGZ3p2HhOMiX/sD2VBc38TT4gf5xuSYFw9hGdleHZOFSlv9SkVLYtTByIarCS",
-	"vvbJnY906BTezUL3vxGRKdv/ldujCCHbsS1iQ0K1hbzbBufadSI3z678PKDUeuX2djy1OMNXPrZNXOFm",
-	"iLU/OzvzcW9csODZXk7seYKIwyBw++MA6q2xbqHpXSTELtMM2nZMhWplw7d51PKEso7FioaANubiEdiY",
-	"62dIJ3DdGiCdCXoR3hX//UQop15LD0YcfVf/NvTYpWzw8ZCbVsDa3Xgh0FANPCGIqN+/dTY1DgSlPpTT",
-	"I09bUqXv4MLdPH5676kbPfc7j/vtr42adKQPXUNcNoTp/b4Lu07ikOLV/Wd/uHB738aBHk9GrOc5nmLK",
-	"hZY+nzwCJCyvWENj6rh6X2JxFNAmOEqvDQ2LcTav/0SEKTQCTfpp83Tv2D0j+yJm0NBv6DtlLGHYvAvC",
-	"DqmoCwTJdRDtdV3Q8UBa7mOAozaxDXY0pgnJKNKg1n55dzY9dhQb6j3/B7WwdoNFwZiLbvjO/TsR/Zt2",
-	"tutyRCkSkeqV7lfXO6OC3tEC1WptLvuzE5ycvZtJRarxOpzAmHJxOuR+6tEgPRsqzIGakKXVeG/Y+WmP",
-	"D0axTt+c+/Er5igykRVnhbrPJAypWLY30tUTGLhoovH4k5t03rPZ1FXkLmxvd5470VoKG73rtJSlrj2g",
-	"/IbwR7+zLlYe3LrFU9+ZKghv14T6p3u6O92xOs8rdBvEi5xVxVCvb0rywUuy5oIoLk7oPEP3DUCkCtAS",
-	"/LpEXfTrtp8HZSsGa5yWsfiSeNv1PcM0tjYpwMTY8SMUjczGOiEKFt54yqffwmjgqmSRgU2/V80qUOm6",
-	"jrFTxWMb4R1mBZFyfizpiteTTcJzCuuZtrjA5hMgLbWdpqOcpbngxnMuNFLqDOCofhlECLeSaFIcpwQg",
-	"5s0bsJXg/VjtvC4vkT/6b/6zWghaZkDVRxuayFTuuFA2+nX5+YJnpADbioh4tUlSGPBiG+FKf+Xl3Hc9",
-	"F5n61oBytzh2tQElu4Wo7byC8v1zOrY8C5YJkunjpM1NCbaEM7cU7pPkx2Ny3FcvWe7nv+t+B7DWz/ia",
-	"Gw6Vpru/npb9JoQNDR2jebBRP6D7M2MaY5D8HltdnvfX4Joyts0GpszF0WWiWeDhYzBpeEBtCG/+CbfX",
-	"jjsSkwaqX/Nfspnx46S2dcOWShOLhl+yksaBTjJa5Jj+t23bYhg4pG7w7Vs3g9uYtx2cIf1DwNVGiBsm",
-	"A9iAmrp7BzH5/jwUe/nTIUWXlhcfO5/xyrEW0XZypn7UzVDPLKo4OgkIzku4HsbcK4qGhOBczCPRyfQO",
-	"zwBwm28arQO/0N8xyUqHyyx0Uw4HRzA94NQcjH/J0cmFqE5TiHgtV09JmbPG/4HCVS3bNczyTwNC6qVA",
-	"7BtH01gbh5X01oViUViPqiaDvVJHizIX6iq9JkIscZEMDT/BYxY5vWMaaAYJ/ZMLgqgUeyYI8AKaOrcU",
-	"FDhz7bG3CzfU3nFgKHXPiiKVilYDfi/dqJTXAw3U0K3s5nWJaC7Tkfmbh+zXh36uJbWwU5dPzNYX3JSC",
-	"ghkf21G7XQsEQguBQvmjBCr7I5EYdEv4TjsytWNl6ikDqLCzB4M90T0L+sjb3Z1nonEpbatWkffppJ7Z",
-	"uo6M4RhGKXn1C3Mi/cEz1Y0sqe9nO+cZNqHjJQqtoyxpDp5DJVhGwW34oCC2tSRbOsHidKamX0xHrMzo",
-	"bu4jwpFxqVi5fdBha4yE2IGsjFgsyskFR8N+AcbyREBj9jmA0MiB/crU2AEneZSFmOcI/fmkedp8BmaS",
-	"8SN852YFlwhMRioEKRFRj6/184jJN9sGkUnY6LpmP8AGPzApl8gkNPWfk2KV/I4isrp+uLNwykNdBywW",
-	"SM+FA9nTEm6jIE0aMQcKmDEvwB/9lQoOp9z/ap7uIdq5MuE3ThZXdru2wu+3WNfgsJQNFuAoYtlr59ri",
-	"fjh5hFkFXtlMtAp4to+pmpqlrgl+c6LIel4IgvjbM1MA5Que3B2a6ty6NPOFNTGPL30Kepg3XIy5112i",
-	"ASjP6gPF5AM+s2/8g1bAjEAqFTvYg3a8iXPQd7ozpwjQ8AO/WyBq4jsK9LOuL5nvfOq4/O/XdUHh1Pbp",
-	"N9eGtL34NbDzVpB8CL37joqcZeP4sj+Z5zx+rkfHGKIRJMNcyR7ineceBtLiWBP2hfXLC8TQ0T+U/mCp",
-	"bvaOlE6OIFFLt7Fjo5Z8u8VDHCPUgqc2/ND9yaRtvqabfnsFk6XEOv1OIV1IpKIkBwO6Q+uzUNejPUAv",
-	"oIMnuMwCX0wY/k++kOB8HwUdRCTwgIfiolxCKt3Yl2HO3gTgoI6rx/doZM3YPk7Y+vSWVygMcchJ1un3",
-	"Al+CTrg+gDfpe+6icA740tCnmw8FLG83ClxLSrT69u19FgQ0QAoM1BKECxZUczY29mXCFkBNuFSSleOm",
-	"GQkYHzJMmKwy1JMsoxU+lQeVuHS1npUr+cBPIqqclSvncKin5EDxOlAIdkeKIci/0U3tOrVFvArGcaVl",
-	"jsDdpWW+QPY11q7RYKPRVIWj9TRPpkci5+6fpUH0gcC5U9pRIQ4hJewDk06fRYETWdhy2X/RxyIMLqkm",
-	"bZt0b/vDtBuxFZ6QRgEBbLcai5XkJeBngLKxOmK6qnHpJ2gsQhj9ffY+4FIfjuCdcSFoholeLqV6Nlyg",
-	"Sp7BB/yvpqvChPplrKbD5LVJlebMd+brR2TEJB8MNmk2P1/p0szLdEdKxPWlTkZDdD7AXI1Oa+sXrYA9",
-	"eQBKvnkUkQ0oKMl2VIJJIGhG2R2CZqgiXJOc8gc9YlY3aif4EX4rpBuJQR+erbp4Fuz3bgKoKwsOhKOr",
-	"wwPSBJvOUyDc5Wfax2jgUE6tnLQrAfiS7TEY7U6qpzvO0Pkf8CMPDhlG4KX4hh0Tee2Lx+1oIN/dkWsC",
-	"vfmh0eX5h9WFxRhnbmqTzTO3Rz45g5+cwT+GM4gqP//kOM7qOK5wSsrplpm0lLU+UNmPGa0GEor/zCrs",
-	"Q1VLf1hFI+imlvTPo5RiIYg72stqqUCJGe3VDA2xqVutMMXIq0u8+WMARxA+K1ySjJ8CSJj3c0Aq5bqc",
-	"QyV/7Wpp0NrYEhsGNBfcvPQmHCwCsEMO1HYeB8/SRkt755gVTNekIlMzvOsBnoN7qX8WHUsfPqZ7a2DQ",
-	"dvfAhzTv9A64ERQ53HP9xsBg/FeKHKx5o3ewHS1wE/u2eaF3KLCnDT/6TUgDNb9X5pWBvOONqzgCj/fa",
-	"vtM/IPelRvAB7TsDAxZg3JZfTIdwmQlWGSPSCK5MTOVPonY0MRU/1yNbjwZB/nAruzWv9C5M7cgROdwb",
-	"88p4MrQOqjT08PEzlxwHOTq+tggx0w6OmNYr7/kyaMGrnY/mxub+7mNw9ysf34UJ6j7jg3Qd5rlJQF4O",
-	"QDRcVM+fSw3nbZgPK2hs5jV9dc6oWuISAhwZmaXjqdt0AEWCCfrqSvyICQ5syCGJt/lwVuZdrM+40O0U",
-	"LKlgAtKwdqqAfOsM5Q9L+vW0pq7tRan4Qmhen7rLf+oufw/d5TH9yFAVpvfeRf5DbwzflpFCe8E7BRMf",
-	"zXxF0Oh3pCimbwckJtWtImWO6NY9rbt7YaCjmoXCmPCKbOkkJoiIiDJY/eOun815NaoXL8L0Wgw7pgXk",
-	"kLVLn3rMvqYZFzOWvg2ccJNCw8CA8MxRSEQKJZFQJ3k82/LDcGfb0NhiHTKNHndsdsxrTwfTI1Prd6Iu",
-	"U8UMnTpE8NOGdXbQ2+glVzPsoTaE+2FZ4m9qUdL8yZFMDya+DsLKCF1LC8lqqA49sLJWVMZAB7kPtYNA",
-	"6OMWNZU4/pT9lHn/pw/Pfkqo/xMl1C+ZIP8p7f0+gtWLZLLDnB9/asQ7QLftjSj82EFlRZ2Rs30Xcr7a",
-	"6U09Xt+0F7WI/hVRnmzzFsiycpbmtJXFwBFJaPeoZcwLUqYbQemvgy1pljM/clqwO2qToUAu3jP3Rq+L",
-	"t5Q5Q0uP6gaN05gbf3Cf/A/bWHKxEOjidSgOtPZm5HSOONone26yPYcDKcWGIj+Zi/oFG5wbTQjTD/4Z",
-	"LUx1ZCVKDD3C2bgMfirahBRtWiltj73goF65+LZX3E5xOM61C14Z06ZjYsAM6SnYb9+RnH7DOToEXqsd",
-	"F7bP6sydRMG3neCWoxc3sUbiHwZS+XBaN7DpDUWbxeAah3nWTQN3bYb5sVoMzFvSTNCY7ez2rnkfsBPs",
-	"QqI3wh5PBpKdGZHD+nFDoBfnXO3ATbAkKcD38fWWQIfVnZBj4tAbfVdhXl8Z8thJugm49QGxCS1bpmIT",
-	"fkfEHtusrTVsJvQTBCePKz5v4MddCWnw6GYWIwQXlORUPNCEiqG2ed8QmxJZC2x6wJLFzod2RnOWBkpe",
-	"iwz6bNVQCNm45UjZdudawXoLD3KVhGuE0CmWc8RqM/3O5u4XDoPG+86PNwkb7zuqqHi6o3Eg1kFB2KVf",
-	"ua4bYy5V9FBRQVQt6FAF6mVtbjMhmuNqruw78EZYXLJym07JO3BjYL+5tbbhwAfCyJd9I9r1BMdjCuvj",
-	"Xc7hQBXUIzvcpZbtX0TOtx3hP6O99KlzaEf4z0m1x3J2vHJZ8GqkT9Xo3Hw+1kiBqrYyDO+7jO0yaWCj",
-	"n8911WqLljydnd7Zwiuf/hXsgLMN1GV1l21WnjvbvLNfIaZvVzfGmsAOuD7OShrNJuN1FemvxZhejZ99",
-	"QsT+TikGbgjjGEY4P6H1pqkB8wg1A6e5g99TpQUJe8CyAzhUROSeTm/VDe414fuwwdM84N0bN4QVk5Rn",
-	"T/8ISuBzLamyiHZx5uF/729OdGAlopebzAi8RrZUrlEx4OkdF4gGwRhzvN5uqUT0KXoEf/QxplkSxYR6",
-	"swG7py7z5lh7NHlT2YEez+uLtvK0soqiZa1bl2ef2382+dHIlieVl3inRvx+6e50yzHLjYBCwRrd7g2k",
-	"MhQMkMr16nKy1n1dF3RBpYve04ttvUE5niI1UGZpKk/m1dvGL0cXl28Fl/Mra9cGDnBY9enpR0ONaWlc",
-	"23S/T91qoZxxNJ3KnOOzME0CsZm2tmXFjLWjqHKV7+nxJVfQ9oHgGBXinvI82ekcLgnaRj1kQqQv8j09",
-	"RgH/uDaZo90xtSHKDoCn9UM69adSNoh47fmn9jEd6HE4qqMdKS2GaCSIj+7IOTox85ROPeIF4HnzVBd8",
-	"5/oLFm+nrW0bbetGM2aZsWEmr+Xa48+bZ3QhpyHPtWe/bZ6xziSgkubvREhTRuNyY2jZ2Dn/9EHYGztH",
-	"04zR/MMd17EHPZ/GkV9zQRTXYi+VMO3OAmq0s3HtvWx9oI0SOBEzClj/i8OWVS5V33dfd4V/5m/XcVKx",
-	"bG//OJgRDNs917UFlR69ts08Thexb8iqMNWFjRearvmxMN3J9h1E3LAAyC97vMeae/Ksj/zVt+hG/VAr",
-	"X+DqYpLX3vGXo2FDvqsv6Id+71JnVGP7U+v3VirG1fxr++TvgZSMvHXrnvs9ZPtYv6LmQUs55VC+rr8g",
-	"3Cekgjwu7X63Ujf2vHnqdyeco49bzat32VgvwOaZ4Mpk7Pm37rnfvWyPvWGe6q3k+rmn3aI9zz8KHNFP",
-	"8KCf4EEnJszNgUKsiQ0zQCMqGwPbcwbcSTDaZBeEEQy9eAa0CINXbIwQuEEXYigGiIkwnMQWyBAEX3hp",
-	"d2UBqnPnRsaUm9rx3bwCKoY2jXQlGMLXOtoq2Z8Hdw8s5dRiEHYQB6E4gyGWHxDBLyxKBqL0IQ6q9gIJ",
-	"W8N5v1fnfRe8j+Pud/H3ufj7W/x97fXgirvj7KX6AGtft2bpQu19N4J4yPSAL18MXO1BWuUWnEy/IdLU",
-	"SjMn1YAA2eEOzEfog4JWRBAoeSQ5VMV0jCIzTNSulIqUecpiKvM10wyL/Uq6FAhkZWCSXa5p7INBuc5s",
-	"JUxEe12QCkHVhWEynHuKxB7jzOPHQ+FGqKBzsycunYxLOIvHANbr8cB46i334i00M0CUkabb2KIzHTDS",
-	"4CyfSZu4xwd5PIzJDL2wlnzy1M54b77utos3y/SH+vZuG63ElLPyksbUszav9U4iCo0fIwOzJLEgZKAg",
-	"PRdwoz2PLc/M20O5Jr3GubOwdeHDqt1Vq5sjy2kZxh5/vlIvgaD+Zb3H5P0wIMrNly6pALanuVqyfRrX",
-	"0OLzZ+xFOui24kq/Dcsxt/SZmGX+fa2EJu4rUtICTe2iPgzT8PEICR/31iVfVK09GoKhJHen/tNX8GN3",
-	"Uog1sTJvDQWjXf6fsQqnnpS3x0PBH26ciMtJ35GipjPSsr8QyH6lb8O1g/21LxOVijvrAPXN74sIXium",
-	"Cgjdzu/G9WvtjFZeDi3nrRSNbKOcZoW1qB+c7YKYPRUMp2f8Q0XLFx3DEyOEOTTwO7v+gqdvWht3xq/3",
-	"JSRbuTVAbqyEGMZnpI+0jptRXhGBZh0yFv8h0TukWUD3MZJLSaXUVI/aOeZ9Q3O1o+Lv1uTD5E+zAp6T",
-	"hYK+gLMHXLr9aLzqzOPhtgC4lh92pZBd4GkZuwHuqLhV+FbwJsqcHi3qAABehGSKQ4sq58GDZiWd3/Qr",
-	"6TFVXCHSAxteYHKqBV2TgpQZRVBX8So1JQOg/Kk3vPqxilAehqSemf67XbKES/ZQzmerWnUkCJT41orq",
-	"tLy3V98iZZ1KxQ52i0Tc5u3YNrrOq2yYV9ChIq7CuHkxFVlMyiuWXvz24KmviB5JWvVkNeuwhOosup1n",
-	"MDLspHr17dRz6tW3r12gEuN5D3L78o59iHuXF8KnimWkiEoyta92iAyrRnUEmFiN+opke7Jl5bYRHayh",
-	"ZV+BFUKlJK0YzegFgMWYb1dwKZH1xnCboRI2xIFlnbUGzPtnkwRiAnRpPxUa4BVh+UtWUnS3jdRl90Zl",
-	"opRAQgc6bQr0li+lRE+257RsjTpHhbYI0s13hJcZl4qV2wcN9aNYaAewLMRHgEhGFctSVhoFjNwo7h5p",
-	"3Cih75T86vSSHE0KcX0Zu7ueTFy7nI3xYyorCDvMbxy6tLHr6Ykk29vE3yK47xzJ/XWPegJtWMnkjuYp",
-	"Bg0C8+wsRvie0gqQYvgTFTnLlF/cpe1+7W0t1Foxgbh0IHtqreXrebEaT0W/cEozXioynhvdFeIDe4dk",
-	"UOmCVOP53dta0PZTnBWp4qnktYhUtMEI6fpkE3tjx6poCWafD8LA4P52o+LwrU0nkFTcmSo3Vub0XXRO",
-	"oeQFUhm99u8AIQBIoWIVrKRKNu+qHU0ze1U0720HU4KohkaxUzTvkEyxO6ZmOVsd3kq4wy50onc+nd/q",
-	"dr7V1FqYLmY3xI3V4EF4nUS9otjdsEObLzw9uwdGqClaLRscmz1y4Y+9rkzb3dpVc0AnKzqSHvpZXnsv",
-	"iIKUQzcD8mhAILry1HsCPc1cqEj/BQYdw+y+K/F2t0taSW03iJtQMHGYTLw0Vu9EkbC30qh7ylKRTM1c",
-	"lrhAW3AMdoZiYgiJSdC7BfDvrWS4njuWpq6qsflmOy1AfPqVzRKIik2/okLy8ukuIgqzJkNJW2byQ1fK",
-	"5qrSZW7saFEZoByy1//lx7ITgBrBbvwC2AXp0UDuwCh1QwJNInIETlhGylSybWkTICeAhqM3xCR4LzcG",
-	"sBkVHJjwynbSQ6w6JOsspjurn6Gcn4Jg9Kog5ROJRnrsvVZ7dL0nXrfLv23tr9OoEr5JrIl2b7dC+FBf",
-	"f6vQ3qRkfkeFvr1DmvAmvxfRHEa4sucOG3pmVEtn0HTZ0PAg47lmAUkKrlbJAGdGGT0XnvUdldIEp7pT",
-	"fZhsuEhKXtK/6QnWsiZFwkuaHHdU0ISphMmk5CpptlseCpNTOtfCv4B7WScBfRk1zUaKsF4b7qr5m0vu",
-	"eJGnzemHlMAdB5cVQsOxBSf57Gici5ro1Y6ACwKhOE5XY8Lmg60hbkjWIvkYIenjquFYSw3ImeEEdcKJ",
-	"8R3J6SxHxtUmJHCkHlQ/DTh8VKNW3m8zqivZIXYp7TQDsgHFQLNxghjEwMq6MnZYOx4NJfJE9XfjweSW",
-	"r2nBj2lBbefVKW2IrNM4Voevw0C6tlsIUubwoOHX+nlga5/FkqFmsbL0bSx9V/ma25kzea6Gf52eAxFy",
-	"oVMq0sxELVLvYuCZiWh2v+ABe0/m8Y5XkEunW/vcSybVFbN68JoYkwQ2v418FSepUZA/mUf9S/AddPb6",
-	"uHxBE9UGSmquHHa2ZMK7IkaOA155VdgjXWfbMBAkT8iWOC1HWzssPDzsKvsuE7razgXLvBjard0eCA4/",
-	"CHhaT3XzS3Tx1odzcrGSpt7WvrqZ9UMGPPkId3rSZjpDIdbLs2FuV2aBY2SSjpV4IFsQU3CqNULJnWkW",
-	"v7udJxUIUoTGkA6m8Rgoh3Y3+9WB8ljdlpyYxdqtlkddlKQZlyqVOyIoUkoynvJaVbWCNu5MT4wW2F4e",
-	"9J0SBKF9msdflFUNzCCAF96AF1qQNa9FemBls9R0vwWngPJ9uuFi7psjDJMqQTdUXLlnyrhAnAX/1TD8",
-	"jWAEaDtEdXsJEmJ76vIJUw0rgGPhJfRKpN/IjGfA+eg9DWIuRSdYQbtSYMpuB0FiWtpuO1TM7dC9Khnz",
-	"OKIrQcav7lMAPlykYqtAKFR6D31QmnAauRCaVD+K4OQHqHmn0Qoj+mi5f8+6fnrOwqfzAnheuGSNYD91",
-	"5eVCcQbqKdzxHZEONSfEez07Q2KdWD0MOgeESgbvMA92fHaN0Y8QFwa/zkCoyT0F46ovp+eg68KoNNRm",
-	"PIcZoacrO4uZekQz8ZUTD8v7kK+d/eTpB/PtrKRO9e1YRp9olBh8EtyGicNgQIOSO0g/CfPcKhgOtNnb",
-	"WUdv9GYIdFYKeDP04cFcjbI38/mh6s/jHjzLW9fGNEih+bydz3ulXr/crjD8OJh3cj+Jcc9ZQSOSNs9P",
-	"0fXJVH62VPjPh117IszNOl6BEQAw18rr7z2JHcfx6z49xNueQmm3LjOKnSeUD5qOkxjB6xKN10UzfqBy",
-	"mu3qwNx6kgGx6NV0M3BfGySgTAALg59zm43RwuN6Qj9pQqkDCaYdhTBdA02BpmokcyK3jw7nCLSSt83T",
-	"z51jGwE80Cq5PgyTlrSOZ50Vrs4FvAXfM+9rgXNrAu9UvdGmbNUX/vmY1i2T9oDB4Zy/XEi2e2umZBjX",
-	"sMOyyk0cyiVL4yls+sFpAUyGH4EC4+dBG6YZi1kqku1TcuA12E3Wb9QlU3NXtuOaK61uFHmH9PDvSMHy",
-	"tC4VK4Dqj6ldqsg7gDkcdHcKaRrSqy3T12yHRmu9aE0O1rbHBE5K4eeFRpWLsE/NezDYQ79n7Vqm7NlI",
-	"NO98umYlco/0MRrT+7Ld6Zh/EUAzDhnAHRiMEAfjs0d9M78wgjfNgS2XM1d2BqVy7jNoX/JjOeQDb9Rk",
-	"Drv65kmDXCBYjlLW2Bv3dQr72+/+FIizAiYIp66nQPTkFU1wwaxktYsIISStWDv3zIiL3bgeYLJRBef2",
-	"oWY8VIm99s3P4rXYW3KKB2xdSitktRC0zKBtpeGGEDlJqMmUsQMBHvUNiaHZj407MUa7EdDaC3IhG0uC",
-	"ZOstOU2RK/zBmLNmiuvaoviNdo283RHT2pGW7hgGJXy9o3l64KXagdOsxJ4q3JTkjlfINxStwJ2q3yFu",
-	"5PCWrhI2URg+++OOF1QCErbC1877Fhg6h4O5uaw6wmHJ211aQBZLTC8YXaZDwZCsDE/GQxKsjOpflTm3",
-	"atIBuxH8MD09nqxpAa21bc39+A9WFjF3rDVNJTThoT3TOLQ93HFHYgLlhk72ddvXAHqtw/AYw5eXOqWK",
-	"KZwJ8bNmNZIxjYvWRPQUyvTWwK5ryUoqgdNcA42IFrELcptbWBikMQm1cCfgcefY8w2dU3gZZc5sNzrg",
-	"JBt+Qpa+0xAz6eGAqCzt96gsbslIy2Dje21JgUnuAXehLKD1q2dYXoAXeMkHIAWpSn+pSaksphEEA0b3",
-	"6Z8bC+wM2V5rXp7XGSYz6BcBAq8QdMugQzorC6T7BdlCh73rXjpc0XxfXCq9WtJ0PdBSYq4inSPL1Q66",
-	"s85j3UpjRfrzyazXEz4skfGfCTfzGe87e85uqEDtdQGmOgLdSmuoslpedTST2YCB7rf6AuYp23Mx2p3h",
-	"68LAxPb3ibnU49p9vXLrYsJtl4AJXO2oSCRzsAkZLzcF08uCRM7O8ey7t6Vh60Yp7Xa4btGYIdoX+vAJ",
-	"LgJDiqh6eoWn7+vRpRJJJC0VLTOqQRtIUmmkkpsx28zOyhd8uf4flop9C/t/ayqjyh+gSWEbVhTXQl5j",
-	"Rtcl7ZfqR1SRbG9Ld6IrlPoy8zkfCKIqsqcIZNYyZzoINP7Ne+us5KVnYm+l16Tco/F0GTZ/FZzhdCAL",
-	"IlnzTWpLNdHFZYWakjHbSezrLHHVpebZp3qnDJMPzdepskFJ/pofP/W1/9TX/lNfe1xu0v2lFnWSiWyC",
-	"keaoFeJA8j1sbLsNW3kMiRlQymLMWsNbC5XrfeI7tN94BiMSkJxyibSal+91DY3sDPTEngrIedk++wpO",
-	"1ftooM3h+26o2fbojqsIE9PDvdM7eA/jOdIhXJ4/Vn9vvePrIdDRupR11WxNaCr4HWd5LOZkp7e4lTJI",
-	"k3Gtp6CdxvX2HtNSGcuZOj2IvAY3oMBmDK+yThGN41DNycHe4TxolESqFAhGPACeYl0fP9JQZ+K+ew1N",
-	"0Yn3Gq/pmkgaVSJ8qIhgcjy++bR90sTsddAF0RrEhWlAzjTdbGg2eqH8tXkquMMb6W8hGS9f040JjFJz",
-	"Yw3DQrttHtcE7kVDUxzz9fMIUjN5PUZI2FXIHE8RN3GQceKFIto+yUhRPMn8nQsGGZ7PUCIwS2P6HRXT",
-	"Z+KAwaYN0jZHev+Zb7yeIQXvjk43beZv8W+hnjTjuw3+V0Yu23YLvrWdXoqhymhwotkVD9y2iItPNEME",
-	"e+wrzvf3f6IiggaLnb4Dka9pffLtsylm8IJk0GclK4HPXrcXXMm3cXHNDDzOmvkITBYjfNB+OYzKwiHg",
-	"UEfm+wgAWJjzrD6cByuHHy9ItpcxYWs9faCppsk11VZrBnlJlYqpLB5orzF1u8jarBo28kAMqR+hMWaf",
-	"VLZlhTOJbAMMN0voJYPeG5bSs2yPCIzxKW0SUBi7JyBHljkLNq7cdTJk7QzdBfh+qPh+LgsMcbAMxLCH",
-	"oFlnSQz8g52Ss9iAq5ujYErRElBMhj+HvVi1n3FC703LC2NSp5AQH3MG6qvY3k0X2iqmgxNYjezMnRrg",
-	"SUy0+F7tSWWFLkY5X4ETsnKz0zbZ2hxj42k4lvtRzZr62f+akmyHhp3F2Rht4n9POzWwIho4/duD334G",
-	"FPQIlz4p7hF1a+wiJdcbU4ZhFY2PvyUl/FInK7ic2IAJYQSAt++BD4XefZ4ScFOmjSDPuDGtmtcTbNOa",
-	"DNWDL4aUXXlmwoWOTwy0xSSmR0qcyzgEMgUpoHBbdAZJNkMsYf7mvKQY8zdFtsIE7Ck21BfhyjYcB7TW",
-	"HhGmkW7gscK+gGoWEfhWQMjuU0rLIQt/UAsd+Axx4PIc2PzaPuAbhKvO0BQztgIQ9NHbAogPuGMU9glM",
-	"JXUQ9YS2P763E6SvOyQoatFz1jQjaTkwW7k9fGx5s9cb7XGkLUbX38AJRnscDZ5XrSK0mqvd6C3/7S4w",
-	"ctzuJPAZN/02CW2QLpHuQl2YE6BPgT0qB0sIjAiYLyKijJPB6c0wMsKoyGtwbAMeCIxQD41Bhc8lszsr",
-	"r02frncIC05OFG9W0ZgIYSH5DHnc/eWFHnkIeM1NWP7EvNN7z03KU2pOtXmrIKF1dezdUGRvUxfFKRWU",
-	"DPx+pYEjAFKPiHyaHdaDuuL6CfbPtz++MkPuLjiNHZ5o3Ljn8M39HRHAU/9AiawF8G7JPpz2Gl2TYHZL",
-	"SsRSG7Q54OVSqX2/2PoKOG98RQbQqmw4D+3gfJyeKUARSaqSijsb6u9JbNwRQeXAb7wWGTR3OwoIfUeO",
-	"Q4GSA4VKg+LpkbLtbgBP3WHIjyME9dZ5mDY7NuPaDOap1jKipbJTAv7I6UeI1FvJHyMrc/ad50NasWpb",
-	"sl7gr1sWtRqis/0dHV0MttW0br+5k0SfPOE+cbreMimgcueEgZWvTIjkB+UrjVXxiqC77/eYZn/tT/9t",
-	"PoAyzVhFe02zMcPMfglllbnFTzLKXhE0vCcCPOaS0LCNZrcEol7OrGYekYqrPdAIEGkAEXVFmQ+D54VJ",
-	"HvSO6X0PBrJHx5acVQ460kquWIYY/3v9PPS4jNlqWngB9qQkbLC78qiFq18+FLFvK1YU6SxZibiOnlo1",
-	"pxsmTAEDjKqk3EeiH8ubVkDCVpWhEHeo0Z2h51FL71W4o6BKID6T/1ILoO+4wKFrv09nybuFua9hknWf",
-	"+wrX6u9NpOuqcR6u3olcTNa9sz7F1qt4aAoj5B0RbuXc5tUGU+x8G3yiT7spY1VMpQPRTQaiGxVc6VEA",
-	"vyB9T7Is2qMeYNnZh2fqFBXvh2i5NP2TrHQ6N8Sx0gukWyBYACfG+fihqhXWIAcHdOCwVKj4SMmP8May",
-	"y7vAFGrx9XchaB0/sy4/ZOAcXriNDQtgMmI5PEFERAzqwJSrjscDGK2KsOIq2klcyLZg5X72flbA0F1j",
-	"PUETC+kvMSlIzWur4BJHf7Glpr3Sa0/NPVSuxLR6cd0aMOZK56K88dE17F+QIf2MnJ66fJIx58RFIyA5",
-	"qZTbmuM+gX0cB3GNvX2yfAKsTHEQbc/kyxSJmnf9ZXBpgA80EzwdwHI18fJqR4mQJCYHqdt5f3r2NkFg",
-	"3b/kJL9VvdH2HiGEt+h0UfkYU/E7sqc/Vr2mYmXbjo/hqdvHPJBITB26VU6V73Tueqa7EGiXb+2nQBIX",
-	"iku0zBWUSPrENmpASBw/lgv0K2jxXWYc9iIGaiFGzBJA+QBPDCD+tFwAyYs6AqitA3x7TWTf0HdKfnV6",
-	"SY4WGb4IbqrGXvTvGZSLq1vjWwsgmS/LKP0Fi8cQwjOGKxvbKFJSKR8EtI8CX9CjOC4qfPqMBW8Y82/N",
-	"Y89oxqS9/1si8cbV9CGsDPvGP2gFxQ6Qih1su4NxUdoQi2JwoaxDXAiwBBf2wzNnbHKFORPVc70oWMCb",
-	"0pzm80/Z+uQLpK+KusAE0euCwmVHw0cB4WGoyB0Cxkgcp3nOS8hsALcushJjo7wka1p4KTkT/cFUNkOd",
-	"EP7WaZeA33YPBPvQbTLHulANeAEMCNoBUnFBH70FQKaJbUAYZ5NwfGAHm4CDTOM4L47pXJUH34bQhk8J",
-	"ajQvf1DY+Wteb3dAoq/rEzj6hWhEnnEEvHfGU1mLqqgleHxjbkARq0xbeug9Kqop+YHsaVpXcN+n2fmC",
-	"kdgrxQMrawXOhVmsZXqKGxnLXmPvwu4DXn37WoMn9F4GoMFddSa6IKoZBfsiV9FsndJZ3jq0dte7LR2w",
-	"qe0r77albyzf2XrnvAqE1e8ht8xWEjsd6bVf0EPBC+xbt2/6vAjrlcN623v9PcnlrtHdwdn0kA48kbQg",
-	"x/mPiSH87OYYPVy1oCCb4aLPmIVeB0ayERctcOTWoWoZ0JWbq1CxuX+aJZqInmIeotXOfkRy95RWrNw+",
-	"0MIX4wLbAbwE/8NCM9+vFC8jLvfM1C4HISrH0Tta46BzzNaCkn1K72jZ6zKO55RtBZdyblB317IU1g1v",
-	"y0rkqXogYl9XWNh4qsC2jACnmXMGB5VXtML44uX2VtEKWPNn+kLH4dSbiRkKmaGcXLgFWpr4rqJnXLvg",
-	"yCoUTGCHPC39U9vjeapFNqiHtyjE9BI/7niEMmreWvle8uZ7CFremqaF0+h5a2+PMWCWw8VDPT26jgtk",
-	"b4CvxhfP3ACXKJxfqbu0jIGs/hExsB0kHtyam3i8CNgBvAg8OUSgmm5YAex3u6ME2HhrZ4s4QD77EarE",
-	"SbaHu6FFLeerEZTsV6AA6q79ET0kTVWHqcrQY8AyZ58cJgB2+sTZ24ygnaiMVCRjCh6CytmdvocBvwCN",
-	"U/T71MHnVuFkQfeThiDTLihvaSboDDUaj20nbZ+J0ZsS5L513mnv6ov9lLOD9fXGuqVlHoGUjsFvQ6W1",
-	"NPOJK6l2gEz6cwCnoflSrMPgZrkcGK47CO4PYR7eOeYcGdxOFYYn70g/IcPslpYqUmYx+VWuhwC4RHb0",
-	"EtZioQwIrpkfjHwqnnay0aERVyS+gKUHtIbkLu4OLK7OfQB+lLCXmXZXSay7CBoMfNjwwko9MMAdjN9r",
-	"VwBbmZ7LgGt+6Ipw7LJ9i3RHYpB4tCyOlhKl3L04zpsT4H7OLtSc+jtiEIOf2NfeUHE46+HaC9pQFPxo",
-	"OAQ9gXZcqN4AwJXR016X5osBnDLJ8p6OmLwuMypXCSuzHZUJKfMkp1tBqUyek52g5Y4yleheM4kZI9Fe",
-	"yio5sKJgB6rE2WtPaSGZbpZ5uWcxra9rh0QzurasBvoTprNqBs3IIacUd9mW0ztUieQz/TyA5ZQIXWCt",
-	"0wL71SHLCxpOdxa0YdAqbPfskSXsmcp2VEeR0h3iLpasaZHaPU4lMuNozWuB/mLjeruY5mWT3UY1JkdS",
-	"KpmUPGkeThRPmJKJ1qKJa+N/yaGCO/9o1sqAipY0BxYejzetQDNIR6pSUUNX1jwPKLl6ZR9DNvUWjYqq",
-	"KbycxzSUAj/ecDBFu6CSZrzU8Rw5dOUmlR55Di5KxTME6IxOeLpt3oE0wG3OHd95F3A1Q96l+8F+oYpt",
-	"d4oKv+yh66NpRaYXF0vsQNNfeTkhKuBsjuBI8fs7aIYe7I0Oh88V+qWq6hG1QFhDOe9qgDOaggw3a3XF",
-	"Wm2+/RPObGv7WMFsYNfRqs/+xfqtqQtWYjLrLQJ9XyvAU0x3DWn4pcftC5JgajJKWoy7gc1DxmmkGOCz",
-	"sWrbqm1wD9HPQYkouOTIvAFMrp1emasEI8V0xROkswLoG7wB19323dv6cCDiFBG/asMoVrOZsuI2jdXI",
-	"VtBkzc+x5XzIVi9fnozBjoOoI69OovURr2JyMT95kZ+8yE9eJC23BZO7ftenYFIlfJNoqU/UjqiEyUTD",
-	"fq1GWdHsWKMMuwMfd1zSxP7aTKDRrP+80axnh8okH/68uqlYqbSEbIqa5YmWuIQImhwoaY6z5lw6/+yZ",
-	"etGXXA++cZ+KqDiyd3uf3O0Z3W1yxPgqx94oax+S+ycv/k/jxc9h9H04kQCq7LXGpyiBjRKcTxTVtCdH",
-	"qrHmdLuE5RlN3+LCYdzLXneuJdnjfhj/T6GQRUMhHak01p7zduyO8xndLVXOzvnz/etks9WH3s5pTSmQ",
-	"02N9lgk+z1srtu+5f0BPGli/OYjIG4T3hBmqN3wMhfHunesQ+uOEYqueTLDHwDywL/qe6wMTA6fAn2EZ",
-	"u2oi26IPKL+N/E2V4YqV25dMYrOd1vUJfI59VQP7wmRcQhM/aclrk6g4rYxC168isg7s86Dl1KXWwAtj",
-	"QzScaBfiKWOpGcwClD6nRWFi9pyPiGDzTmw7BYjtjKwRjEkRVnyMZAU5PmhXG0O1orF/HM3wsNq2YBa2",
-	"C4nKdsCMO3wfB0z/ApqDbXe1o4LGQfP1A77T3MHzCWO+AIsdPYNiVS3L6VenWxvJwxjTtCgQWZUsp09p",
-	"UcCYnLPNxqKQXroA03J4zbTbT0Dz6VsyTc6qd6RYrrgCcV2ExaMUFNA42DznpduVMmBrGByh5qB4xDVA",
-	"xov6gLiA+aYgJRjkHJWS3Aof/hh2q0DkJTtyRauUX2kkQN4M5aeY60/tTMq0sJc9l7oGe213Rnvb4/jy",
-	"Bi38MIgjv07jSFUwtWCu+EC30D5Xj9mCVdiO0k/3IVcOlLf6/YXRljDBe4hooz12FvU3VrfS4rSlIRWs",
-	"tkTzd6J1rGyTLVTQIC0oGUrK3pEScSH6lEvV38ThuhkIDhy4SSwwm1lUFw6WBtXeA7cajy06EaHUXRqB",
-	"KvYQrSlwq8Hdtx6YlPYuY150jTsqdrbrHrAukWztRGBuZ/ovIhBP77cpfg8JzhfbQ3LHNmqOqwwyDIsc",
-	"zT5l4lFLrb0uHVb3cuGYHqZ31WgodQHAj5dcv6VbcVu1J0C7dfxyHDPahhmejE4du0PCiZbVBP4sdGC8",
-	"Vjja3QyshjeH2uRSeEXKnIj8JSujoN3WkpYqZdPBDLM7ZBk6xgwCY3wcKMHCdiCiMMP9F0Zhs+ycBsA0",
-	"r4GKjConqOK+I4INdUw8kjI3eaPXNMdb81Q/XkeH9HpaHaFYBbIWkKO1Ke302riT7QphpwZxRc73QqxL",
-	"YseJ2U9Xrc71KZUZFwM5TRfQ/XOcDuibf5z1dkFyaF0hxiQAQkoLuqGClhk8OaJNoJ0T3/Y84OTSS8P5",
-	"nRXse8EI+sbvhg4zcMZ8KMbRWwF9JZHZjEgg/OaOZsAuJDhrGQ7LdUelpEWEqwxB4PIBw9jbjk6wUPFs",
-	"f1sfsCUMZQ7tzo0pUNjRYjomG/bOxOFoT/oopmRBqkUuXlY3tdRZzeBGiVyoXZTxce2O5yKvXtPX8jaY",
-	"Y3j7Y2myMnLlZgZSSFZ8o5URz/YRhzIuoO0mCfQM7eThee9kC4zDq53tuA0a+03z9JMjOUG9xsumNyCd",
-	"1214Y9bv5gqVgWknEjeJ8qgOCgolAOL0JFPQ9Ive8HJvhr0gxxLVFXKDn/hzAp05OFtJd5kJ+t5MjSSa",
-	"s3aJJWFtVy5O8L7CGmSiN1MUcbffe8YY0vb3/uxNyuqH0ehvgtrfDWGgHcIMbQ36Ere6dwntlZMj6ZmM",
-	"dUjS9ixwLQichez+16bAWywQv8tgykicJimiJ5m672TG/vohIWg2g2U0APTcm/zOC6hk4bv9zSeA530A",
-	"9bR9LqENBnr6QYXmSaYmyY3WaTjBGSjf7c2y3BEFevQC25MYAPQTnBJ6JVNI8dI2S8Wd5/VwQ+bRWBx4",
-	"W6Ga9pjFcOBRhTgfFBFbquISuqzK9UOsWtp5Wx/W97nl1SRmcxVRGAEk1CK52hjdVVdVwaiI2XrhOenh",
-	"Vd14dhZgLvEJO1IQVqJblGUFJQOoAyVXMWkIZkRYhoGb88QkA0tt3Ywyv58ue7Hp8GEnCjPGCKUqUipx",
-	"emDXFkMoM4Kh1JFEla5v1PgVQ5uotqYbGyqHPZ8VhB1kuvXyO2sc3Y5+kQwwx9gtxAgEWGR1sxEcCGOh",
-	"NUnqCQ+9lUtb2kPi87WouKSeNhDYam7RIwA1dxzczG1KOlzrlGjq6u96GVxZ2Q3gJbrS1pWPM5L49Z5R",
-	"t8seiHJ3+y5Sub8he1q+wDYQzWnB7qg4jZf32+ciuh3qq4q43AE/PXiDOU2HSUT8oVYLpkgXnOT3iFg7",
-	"6C+Mo3jr1AvrNTirxX4YdHR7Yk47ut+4BmsIhsxF5EZsoz0RCa3R76e89NWrbhpAqovJ1tIbIrEZmYgm",
-	"UvSOAkH6def+99V8qZF9GoMK7Toz6XW2vX1sUya9Jjs2SJ3Jfbw2i2hIXLCSQm/rZthkB464VYt0N+yG",
-	"Kox/a78I3ExSTd9NvrD/ekn9GIZPBz9kfUoKclwl2/UqqWXyf//3/7kZL837mmS7f5oRf55Undcs6Tsi",
-	"9vfjSBHbgn6cRtQooSk97qQiQvUNch561M+ZT/qIY+i66VlDdrijZewup+/UK0YzupjGhirXfj0ISaQI",
-	"2rY/MGuJkc6w+bujjBzdefNmZM20Sf/58yzb1F8bY0twgG1nl6nVsQF7RFXscJ38qJVGyzyFb4WFsm02",
-	"gv9KyyFM7anAEwMfRZhsTKp0ltpYU3Es066iDgfSP1eCm45alw/wMt2REi4aLdIogIQVERixq6hIG88o",
-	"Nm14F/uiIw8EI4vzTQoPKgmaUXaHoAGiJb9Uwj4Q508NR+CneQSNliwRqV0I6ix+7W4PWdfuyN6mB1zs",
-	"qtNgtYG0+0WF2+ts21slCzFo/KkTa9GwbI/2W+CdQudwW6CeyOqGbzaAwnXrojSLgDkmhkQTHRN2QJPZ",
-	"aRJYjsP9MgWXQywVr3CcCZuNazoAWXWYhVPKofAuxi3v+sAeV84vgwHEkpOOZQATGOHT6IHKAyGfW/8t",
-	"vBEwK7JDgplrGDORwTwnp4hrN22AI9LicJg3hS0chWG0v2ye7kVnx0kKVEzOk1ct8xxJ7PQhB5YnfuyB",
-	"xasfqyXvDMAxuUhcABsa68CmwORfr3yq7OvizBj6pbhiIwb0d3CeVJ911snD704VWFPiqDK1rOQNr7Md",
-	"zV8JntfotDSUE4sAHoT7DIEBPWIVX1Q7tLe+5nsgTdAhVqw6ECSjzwt0l0zk1f+sKCNjoK0x3cTDo9Vd",
-	"IEIbZbY0nMKE7zkaXoxI63v0VHiCw2InaKALHhIr6sP0Om5gWQgqzjVH6GoWGQU7G/DAF1yl4eMmhOWz",
-	"a0tciAQXySBFTecoUTOelBVoH8DoKSUwtUjneZI209tFOta6gNYWq3XCHj6k4cCw9AK8wK7sTofqou95",
-	"TifpopikuixzTfBHmjE8sU96VTF4tfFo/Gbj0hHYFJgqu1Z3w7KlHTo6fHDNDBj+zWb2tADF+T4FHr9n",
-	"ss83QUKAWbcj7ioAzHN8b78FldJJXozucoL0P8GI3CWTO4S6AR8duLIwvUZ4WVjBt4hMt+2W5pfjYorN",
-	"enFJFKJ9x0DHBodLMVcrsYnjRJbka+3fV2CmTwQ7bFtCFsicI4ElJ9QF0xtisgPmRQ7dDAx1A2oFcr6e",
-	"eqiKC+TdIyuloiRPoeo5ukW/8zscNTGsjymI6Wd/TGRvKc26SCHNJy08roVnaRD0SZN3NLnrngIKWRor",
-	"yW3HKVaSjNjQaLCmhYJvzZNyWiriZZtYeqS+PmTCraoeJi14NhiDmQUHalQ3QdGuxkKQli7nK7sKF+Uh",
-	"pQyjoDItJwn1kb+92vPpSqUuFMLTBjFgKSUa2wqOtbOlMd6Y/44rnL1xg9npAsEeHfWmwj3+WDL1lKM7",
-	"z5DtTN3Y1rze7uBQTSnGksDdzfPNZrya8JVgGf1BP2mRa1NEvxz9PGYF15O9+oS4GMACVDsR9OoZDdJp",
-	"lCYc7KVN+VwW1FUTw/GqQ9CLWa9aIW3BWVuOedED46zakle/YyYWvf4o6YLXt9OuEy9uEqE+zI9yuvfy",
-	"o6Q5uqgQZbgs014k7oZxvhS90ctIhMlqeRB5tP9EBCOleo2+jewUa8yaJH8dR9UU2y6Qmd8WB8DqbXTi",
-	"Y2OjIapdWUmf+fdgE1tst+wpdXkVEALuqe34em2B35E9/bHCtxW+bIAcIIAnfJMwZXp5l3zN81OyIzIp",
-	"ON/TPNH1p35nOipeb4/RJn3PEwoz46WNFS+mt4pZBCC32qUFOzCw+bNLDW4M+LqyUCkr0yNRVCCtEUmV",
-	"QoHYP2e0yJ/uSAlFU/zDqPt2ow3g/xpkYM+cgK9DPOhWnenN5pVoV+21KqGr3QIO+a1zJvOAYyo4aGKP",
-	"KipyhsdcO6wbLZIW5LxD8yxnlR1d0I2+UF5fGNYT8pXHv67vvnPwxnlinwcNvmYGluEe15Px0vAVeAQT",
-	"RYeLswbSDsLXjVM88GCn6yk3ERgTzugLO8EBF6yoAHLLW3LYybZMCRffK4WtcPjZtZ/urmh1tkdGNrNV",
-	"Eg/cdozxIZyiCbb1aCHmyAGt5zJjieXZMqdVWv7UniooZC3CDsDYzcP+mspSMql0w3NgHpkON6WzJFzl",
-	"tJRMnVLoVZV7fpuCm1m7V6B7jx7qQkdSpTpB8zk2rCjgQfnmYfD0sUWgh8k8+Rc0RzHwDq5tvH+Yx94y",
-	"uWt7hbV98YH5640xI1VaMZrR9HBYpFvFc0NrzLVitqf5Nczm0ROm4FIijWEb4NIkvCyfhr0H9x7Ct1yN",
-	"1YxAG7pLU5kig7t3VOhthCOc6weFplznRYTjFbZCg/VCd280ggdslrKs11aZRHaMNhS0OTSxHh6mCJhW",
-	"GNxVWkFdwFNB0/Up9VqjJ/CO7abmijBAM5jrVt24d7lgzdbimw2mi0QOUOlv7WMDEJVnyxvK7fce76Wr",
-	"667texZypjL94dujFc6MlW6XuEsteqkhL0+rXiXScbFDz7t1lh1hgYH3nzxFpgXfg6jUggH4hQMibngg",
-	"7ZrFzkS32/pwIOh2ErNYYTOYFvAjGKF866qZQ47qU+HegVr5i8jTpZKxxUU2C6gleGeRndlDYlhdyYmO",
-	"Y7m0KNSFIiWKIhoSwXPzKKbPEabkRbK8hifiCKqYGM7ruQPU+LEA68IkfrlBQcy1aWUTmPq1vjK+H9Qz",
-	"TC8JBA7TGlwCpqhA6gqwTMJLsNocQ8CwkVinNh3RioeNuTnrwCKgdqDdDPCbpw8UZj+UoUliGJF+mBEh",
-	"AIG2p+YxL4W0VIIhvPBwiSCr+ZPem6T3Vp6xLa/apXfIG84cLKxTsgp/4gzda4DUkoL1k1HFo6JwRkxq",
-	"95/5FgjmQK9kGsrBW9+EF7dp5+8p3rhV1/375ZDL9BVmVUFTd3lBBSkzXPrbeara7qb97tnqV4bCfV8a",
-	"2yFSUikfWK7GiIYZwcgGZdsdHgLDAnt14RHCnsOCIKo2nwlyBJSCojJQGn9e2i6zl/PDQA2r2es07s7a",
-	"JlzpElOwClxRDfaT3B0hiDk/ShqRpWlhXRB4Ll4SJyq7NhKFcoF4XaWyYtlQAK+gW1KkEbUOY2a3t3ek",
-	"Es25J9OSK7clewKJhBVYnQSJfji6TY2AvOUCj6CHi+JHYnED83utNJplTJRFwcutzijCRoJY2wN57NCl",
-	"0hUhYDFSmGnG60aA5T3r5XwtBBdTM5//K4IwGUdeD+CeFjTjIqd5rIlRCRvgRXyzLRKaBpNzqlgGLIm5",
-	"zKi3JsnZAlYhvVdhx3lLpvazMOH5Lyty0+UmBjEg4ymv4W4ZGLGGlbO3EVjdYGZ63MVgJBmQE2ZKv8zn",
-	"EFyMr1APWPm/qOALFSePtFCZrWXKZa8USEjGHDJ6+VOOmN+19G34ZY7zmx1NMl4qQTKVrKk6UlomR7pO",
-	"SJknkoo7Kh4kt8YMSY5M7RI/i4QImqgdtY/9RSb8WCbNL/JvyZNXL5LGqZfJHSlYThRN6B0Vp0RQWfFS",
-	"0oRsCSulStSOyWTDCrpKJDcZ1s2g6siTjJQlV0ku2EY9SL5pbEQ9rwMv6Ul//u+3P3yfGObIBx645Mub",
-	"byw9gtudL28euVRvUrGbL2/+48HDB/+hL+3UTovM5z6A9nmmM3uNyWeushvZ0jmqL/KbL29eMqme2Kef",
-	"2md18EKvTb/3+OFDo0xK5RK9q6pgmR7k83/ZXD1j4YGNbPMtcO3nRS5azk3qSU43pC4GYXv8Qj5/Jfi6",
-	"oActztLdVt28bbgUpsebPmSaOQWXapUc9RMyUTxZ0ySnpFBGfDZM6CxiRbay20rw5+Yblzz4/DeW/z7I",
-	"iG/oGR9MWjA5UKWR4P/52w0rtUpSOxeg+tIEq9rdaY7plhUXDpc/XB/1hG5+nsh4KL8X4+YPJU0MsQ2L",
-	"SFGYfchUojTcoEQz7PON4IfPrFNc2ZrHLuueC34wrULfB8N+qalUX/H8hOIVqsGXQk9tIIv3EaiDkLrS",
-	"/Oz37uO2ZuSPLbaN/CTHHct2ScFVwsuElIFS0gU6RyvGvk/iuBS7WqBBvf+DqV9YXtk3H3rR1la+T4X/",
-	"olsKldVCNCS2Dr28Whg1TnJhQZz79cRrSvK3OgvoXvZtT1eGx5B0o/4mQgtsPFhamGvZ9D6lpjEudf5W",
-	"IzMkaShkJYUc6KoxNwU5JVwkBSV3NGl2XhJeYg5JTgApPrhLv/IY22enS3eljam5p6dmgs2fFRGNGbzh",
-	"gq4SeqjUqZFx/ZMHytDH0y+16flpzyfXn7XlUiA+f+2Tnd96x2mTknpHevwQPpTLQmkHomVz7PzzZscL",
-	"c5wWlEh7QVcUNE/XJNvfuPzKTsZC+LHzIklNnUYDZzyniaMWOVBPVI9V3Ltkc5fdu94+JMhF7S0tNa/I",
-	"li64K6xkrqxEGYt4lRAjfEQ1O8UmL1j5d/L+8++rAR35qiDlVy5XsCvvfVNsH/n8H/R0M8UiupptXJDy",
-	"idzft/WhCbGw8dEsLSGJ5ozRbia/K2nTwC65F+iuUa9mgJt/ZGfmPvjyxLKESL2hthTEiM+dfTBshbwS",
-	"9I7R45Pcl8N9lF7LLKAhj2ANdB51y+QfjaZF2EY3ELyRe1Y5TiwWlm4dd2kUj/1cYoNlOs6XHHld5EnO",
-	"V9aC0Y4PpzJhMHX0+Zofi6s6qfn941JJ/FjcB8/0CdGQNzmQU7LlCSsVT/5FhDGNS652VCSS/UpXOoim",
-	"f9a+LYxzDlWql3NPuVQ/bD7WA0WDKy295eyp0pA5WZ+cxSubHXYkMjmQxvLdNBtPspwmiufk9BeZVIJl",
-	"neDZFRYGaYz9J9BbwRR1mZn3zMUBH8MA5Q9/5PxMOLDS//+AYT+/Ffo9Pdpkz4/PDH1SVbTME8XNMaCF",
-	"1Ny6/i1xru2B7KmWVEk2jWgmUr9yZBnQOGokfdjX5ko+5+IPql3AkEnNMgNc0fuInGgFs+EioSTbJQUr",
-	"qT1GGlKf37DUkubGk7y4YdHs62FrVZDy2mnfuDgf13nRrGjhDdkwriFsl1VM7c74teU6etpsSx0+pYnc",
-	"0WKTaMBPmZQaogawN5tvPcjk3TVG3u58o64PjpmKvlOf2/m3Xzk/GZbklrTUSQomVcC2hi9Pb38CskGw",
-	"5nu/6cTtq379q+bJ93eAdz/h8sz/EJu3Idy9+FeJ5ibNk4KsaZFIwvJVkgtyLJONuXMixuzb00rB5MOc",
-	"yQ+qfHNNNl7rp56z4oO/xbYL6fnYmpWmLvFe97CONpdJRSoqVs1fvKQ6/JMcd9R4whumQkt8x6Ti4tTP",
-	"LKloPrqZX+vHfig/bWb8Zja0W34n5zTTEFOJ4WnCy1Wj1xl2/8qqYOqKb3bb/P6ebODV4jH+yXX9j3sD",
-	"grMgPIFruR9FIAIMNYP8CD3J56woegNS5szT7iU/Fh27VgfZ/RUIUzoDELihtPK9ZrTqBz4q98MsaeHr",
-	"9h0vqA0BdHjFSsMgYYrBAMfgnUbLzOggl36yD3y8sUW3wnuNL7rE2IZdrv9DY9I0WzAnpzDmGDCyedXv",
-	"tLrMC3o1km+emEi/HqW4sGA3zppVO24FXtmYf7hyR85lu+6IS/KBGGhDolMngeECUnPC0ftez50XOs1c",
-	"x4GWv0nXnFklXCSaoglTX+pMVC4SV+jWw+xG3HOiRpKBnuknFqSU/sA9hJb0Uk0OFRE04bVaab1AiShY",
-	"mExS5onacUmTgihanJKKdGKCDjjKEpAW7I5ev314bRrXflD5Jd/T4zMz9XsP7r8he1q+WHJfNF/QHoxZ",
-	"YMIa16UoLBJ9uyv+ZuLDgh+TNc34gUqdjDIQAW5Z/XnB+X6Y3y853/9wp22FPyDrQHH915Tkr00L4HsK",
-	"6zdETfgdFQ27bFakZ3DJFf1b0phjVPaovH4mjqfOejJDGckzRdVnUglqOgkhgzx/CkY2XzznnXGUSKLI",
-	"uqDJvz29/WmVvLn9qdmq//Pl7f/8dyhv71xx+fBxZp+5D9qab/VWHN3rbVhj+f1FJpY8wZWK2tFTomhR",
-	"nF2aOEJ2yGqzveQVxfdE7s2a5/BnghjIF0vef6OqWw8HcgFt9Xj8ev4cGN4Mcx+xEQySWSnbBihtAvZo",
-	"9r59r381C53vojnfdV3oKiFy7y8ehL0ZlInusa5t4qogJ1udZZzCzzpJXVeE3RacXgljN2fEexH4IY/q",
-	"Ipl+OCzw8J7DAoZSry1Nl8xjtXyzlXhSZ4uL5v/05cYqORKmmt/dLXJSMKU6HvGZUDBZtXUT/brvmX3m",
-	"g7Lyb2mZ/50Ied8m/i0tVfvdRbjcLM0EXRVPSJLVUvEDFdoJTg5E7KlKcnKyyR60zOVAjkc30krvWE6v",
-	"Re4aI+Jr91D/rp+hMOVeknPcMpyFck8myTOe1QddDkeUItmO6iQsVw/X62kPxaWe6AGG2TF56x3qQrGK",
-	"CKUBeD7LiSJdQp8bCHfUXMwQqQvsb74s66I4J6QrrZTkZNujSVpsbq40uelra0FBfkWnTcVlnwiL1HnZ",
-	"BNqgAfT8ctyd+vJMhu6DLN6mGc+8vXJ0sst433dE3X2w3LmkhbVxfewGSP7Ni5cW/38fjDI5reRLX3Ja",
-	"UANzcpboytQuF+Q4oqHuP93V8B2a7gqz9zvi8MUlQMfM0STHNV7rXKda0gFdNXRz8P6YgjtOJkYxlovg",
-	"Og60+rJ3t/ij5NoZ/rw9b5Y/ae3H7jfQ8qQo/Km6MpFOxYs8WZ+0g2RLKC+L7jz5rpy7ef7ca/j7NXcR",
-	"Dm0PkiAEDkK/9r7PpNsdpUun7N0qXTXrhMT6yKUt3s4F2ah+sQg3mT+Sqrrv4rBWg4IyyUNetiZiASEb",
-	"QYq2VlWMqF6ByQcJ7XIn52tqatlFYmbYyhpQrvTHLEryQH2W/t12dpD3L2QD5o6pIhz7Djbl6nrMZ85P",
-	"LQrMpHnG5P2UfBpkpdwDtKkjd2eehErhhhxYcTXl6rl5Yl7xexxjB8/HJ7umZW06Q9rgEFrTgpdbmSgO",
-	"5Y6ga2Jg5Ydu8vTvkxJXlmbh4seUSbUZb1prnnvf1o9h2cLq4SkRopE8k6ynzOWy4to4Nu2x/3JuJev7",
-	"BLnjR3d/5hUMWJe4tLQrCdH2CSbpe1Io8wein+44c7mA92hEW0ouDWgieMUldddLROTmPjvbcdmcOA7T",
-	"18mH/Ydr0vG5sb5HZeSZNdI/OtX2AQrTPXhkuk7dAT81MpW3IqVxDXQi65ljdkWcWuDrwTjIGyedH5Hl",
-	"Yta0OFyOpfVfpN3iq4QXOe25YvIcGoqn3JI76tCeP8ytPOB7mHZFUE/j4bzYPKMicO+Zjfchd6bSMSFG",
-	"6IxForigum5P2zAkEfSOnUX1RrXE57/p/169XngmeDUgp/clgN1PKDuZP/rtxR9MBu2ViKZ+wmvgaeSq",
-	"YuRoWYz8YfOR+dKGEH59S+NfEH0KFQXNE5vfYDJmnZfdIshTJryNIU1G/MApFpbJ9DH2WpHnkzw3a1d/",
-	"cj8c3t1o4U67f7pbDu/mX0WcvOq7+7jhoJx/T9+p9+iTfTC3Ims79vVmoob4v6+AbbkBZcjNOH8eoTbY",
-	"yu+UcQldEr2PVdmcV40s3lAkT0ghKMlPFtlhy+4oWvY//82gWI7aiQPb4L4uZLqfsMib8ZckD+HGomvh",
-	"uuRtzILZLjvBjwmxIkWOuoNRb2rAMGYSpR8343/+g2uPJ05HGBXBlEwKdkeTipS0+FvyUGNthbjt/akh",
-	"Axf+Hz//73fjzx8c8Sfvx3gwcp1nYNTXWTjkb4mgqhalNJKuS33pZmN6h8Wdgp8T9Zlkvw5nKDxRt83P",
-	"H0i8ZPJ2QARNNP5L/JeuuzWLqmD2K703DWxQ0wpSljTXoDHxomiSTj5rfJtBcfxKP/OS624VH4eGfn/g",
-	"pjzbv+LsPfcX0lkuBr+cl8Up2dVCaegC4cHMnTpk0jq+8TLm0LL73V8Dl/1RK7ul7jS5VO+h30fz2fsB",
-	"hvwXESb04hSfDifa8qwDvzM4y82JbFIruK7rNBV6f3N1340EHwVTquO3XglM9srvGOhrQ5Q3ZF38mU/t",
-	"npGdXosxjXXF7XJFqZFQuI2PoyuQZpVyLY4GaUlZKYqW1HeFfDcmqnOBnn6S1HuQ1FBV35X5A17R8t2h",
-	"MJ+Rn/HNhmXUFbo8MM3CZeM3HYoH+r+TC3IWF/pg0pGif9WC/YaqT+brhCO/Id79HPndSxYQjiyg9qiZ",
-	"/6cQ05zKtSsDe2qKknUWWuPd+P/TKO/WpTBtXLK9yYE9UqF7oW+YONB8oFth+HuPpzWKeXsdQOePHpP9",
-	"zlaZGkftcKjPbQekoyZoxio6ApnOKvrRWw84wSjy/wa9+DRTG8W8mfG8DaJG+qDVE3zAxTYxvEz+7e+3",
-	"P3z/2ctn/x4vN/rcHm+LQan6JDkfgN/hReIvUve5kZe9N84EwMEWX2Hvt/YRELwJ31wlu+uc2+k82FYB",
-	"ri1mjkFd1F0jms8K2nzZdou0qkz/QYrmd7nj1UCL3V6bHtcld6ym70MEV7IsW7j/rjbs1jSzHYpJoqMy",
-	"q+Cy0JbDXCSPdcGyW2G4npwe9E6/lzr99nv3X6of0CRZnxJb2uvoVxHdouJqSf6LcIt9OCBUYR/+ewZh",
-	"9l9e+jonzxNSJh0dd8G5M8EfbWN8jZ33kiX2h+dKyJHetsbhrhrIZnifXLhPJ7D/QwZX4CpC++q3G9Io",
-	"f6OxevGu9FFhBjsYQg4n2XPh270VWtGZAa/k2t9T1dmfQI3Z5InOtvEZQnyzoUJeqTC5qug+L9i1esaX",
-	"bPMx76/7Sbrlm00/uIigRPpM8hGUkmbzgYzkTuKtfmulZ+A/977zcO9t25hqmGbX7KhgSufZFlRsaZlw",
-	"kWwKsm02j67UKii50y3V/j/2rqU5bhtb/xWUNl5cKlJucu8iXjl2kvHEsVWWJ65ZpFwQedTENEmwANDt",
-	"Tir/fQrnAGw2m6+WRTQlezXxCE0SOA+c94cNGHWJrjuxnSz5B+hecRqdQP/skV9Y7ZGKoIBpmUOdKM4c",
-	"4rQYvnBOf7NYar0sHu+tIlZFfaeLYv9+iTyGa8njNdBIzGPkIAeuKwX64i/3X6N16b/RuqVErvL6c2YW",
-	"wgfUwxhYc7NUVhqYowSTlSEEcLMtRcwzbKzFceKa1PZxDsSj57dAjXPSTGyc24BY2TtA74V96lBdIiuX",
-	"WKEfutDxaIKpZfDUL/lizBzyDjxwBGLjK4bnAA4vr5agW9dYuo9puOcgeATLzujHe3ub/5Mr/UzBnNhT",
-	"9hWz58KtYYKDyrmCp3U7bg1EFXPXphuvPQSVSaFozy3vnViOMfPhMOorWhKkJta+KnzwlA6BzOm6p9k0",
-	"Qz3umAYDqK98+mGpE00T0GJVTKLBC1q6P/97xKmLzlIrzuZDnk9UmQpWomP+ZZdWFolJpz64d5q4e1/j",
-	"cc1vPrUqxoMPUSeA1ReIsL7X1V8ViQvOuFM6YP6dwhgNP/cIw4nmh/s84RJzbyHI/ozoHTENOCy+xj0l",
-	"x9eaqEJjCDbpUXo95umyyBwstH0v/BQAcApLprqjene6DI5V8J+jtjt1dFRv6kvQ1s8pG45g4LxIGNHs",
-	"qa+VY4avwcU/FGiMt0uVaCqQbGOC92nxix1yV49pg3//KukLlvRO8LXvjkWWG4Rie1ySRTzNONWo+hLV",
-	"OIV4TYWqHvzLXpY7f9VIlkAsEpgkV8pspBosRX/mliwc0qNMbpeE5EG2q/XWZGUQmRm1YyZdmv7qxc+R",
-	"s3IQ108UKwrSTaEa/qJfGV7ZPy9LF65h+/Am/KBa7TqB9q7tjV8V5jM7vqMzoG87nHyCko4zzDSB/eM/",
-	"qUekBap4CI7lJg8dFmiWGY+BnufK2RjWxj5ll7VOweE7twrQAKe3uf2N9h8h75mOMS7cwA8tkcgQtVAW",
-	"PsxBWJcJqysS9wLDHbt04JiHb9vhZjoFqlNZOtWJ2hNtEpzFPnaSGFU+eEEuFfjPRgBGHwljOdA0uJGB",
-	"5P76Jh66/5ttQZoRNZM/LHTsycXj2ipExw4rJJOqJhmGupQiGxojbf9eRwe/KsP7V4ZDJ3A/ijGwvCzQ",
-	"x7I77RCbXWeSSZXcFO1hVi2pWY3F0FehIuir00KG/0Nu2C3fleGVslKQWJWjsXnvZsvijGvdn5GQI2Xd",
-	"r6TR05oLdIrA5IftBCYFvPmgSOyjUplZ1eSAfbGvQO0jIjXToq07cL8eAa3OOqKqISGTtD7AnmISbIOY",
-	"DvB68BWCDI1YJkD19LqyvGRdnCJxOQ2KDXjjg1omOhFnCXNzesfDvP2mZuauBMtO4zi/yJU7Bh2Pf0uz",
-	"dK/uaELMH6SW3YXWXYd/AYVRYghT+1ls3hQnocPSbZMhOr+GzStpfsJce+jrfn4WK0soEsL8zqR5opnC",
-	"efhUsbOGLcZ5NKEr34JdqPEHG0LpH2RI65ENsOPPCuBPOBU/LigLzdtYhZ0O4UrxiaU3LROWfojg16c3",
-	"YGfnaOIqVJmqnk7ttKj9D8IHb6cCuthXGxGvycvvbdx1S5aiUMlL6Y7770VQHlUI1FFhV6/iVJk1/py3",
-	"301rJNg5BrmHLezf7MLntC6E07J7n/ddAjkr+GIK++/mVHBt2HeXLNmvJXbcPlgBtNvHolooX8Om8WWB",
-	"VWCbtjMmSyFeYxmhpako2I00KbupsPGoi5BtkXCYsZnUVn77pxRmUsPnUjoK5AzMX2NAx/WhTCeWBPgf",
-	"GMjxWCsFH+K73PONN/c99dTXfzDef2d9fzoClkm5Ztw4zmfff3P5bR/3W5tBwPBdcOXWhLgH7Lu2AdX/",
-	"80obmdurlBcJy7lag2nrfX9Gg4qfPnzBpZ/2mTw200rgJ1roa1EkU9ZNBa3pRifHt5xakB1jzjsBgMWO",
-	"HSmIuGPHTm5syO8oiH4Pewaw2u/eyX36xroG0R8Pp7mSshRROiz/bJnQvosAofZ5nEISNWD3heltNG2x",
-	"I8gyg+HbhJYEuUxA1SDxwW6Unz6C2iJkziaVbCPVGpsWfW48ciOKJUtEs9LWndzwHYP7WfIl06Hou2fx",
-	"KUls4tMxKWQlhhWwyuosOpObYq8QrVEnALECc3DtTL1N8M31U05+rTRYdNa7RcsciCudIMuMCkS4S3dc",
-	"vXxtJb7kWpep4nulUjVz7mT8gtIj/bFO++c3SMR5dPM1ETA0BAloLWYnWN2jgVJAMT0srKFi/UIiJWNe",
-	"MC1WhVUvWzBP8R9W2YxQbtBWoNuhT9Ms2GMdlzLa2qOUcF8m7oT8CXVyRCTlUjHSdpG/z00Kuf2/jeOz",
-	"HLsHe9km48VQOSR8FLC5sotmol7GixNAG9jXhplzbA+YxTIHzYzcgW4UZEZovtVsi3+jURTdRRONkYcj",
-	"7nxzYRAzbPfCwLbYr8KeUMG0gRKH4mGOfyWhrSWbRzJsgu0NllxOgLf5XaHlpE3emX1kS8xmtemTdm6r",
-	"Rc22cIwWbgzS+CGDSIej1JsC2LohfIOy1hey+FxRi8KNyLjX3qTLxz6v6ItQVh5IkNTV/tC7iF06U749",
-	"JkbYa76KU0gO6s+mqLWLDLQ+33AzkMV/BVq/xxWPSrm1xyvOlmWRlSkryrbnpdQYGqm7qLMtw9OnQW36",
-	"WPJtBWTJMAz+v+2SrwpxJtWEp/tOCZ49Xs30FgveKJibsZyvqeL5Dox68ZcoEvg0OjLtYfBs6xV2Zw8B",
-	"lCX0tIpwjOqmq1GBJiSOVa0CHmNXEQ/ktNHExxVz4TPc422De6GG5ANgBrfPfof1SurdVpfkrIqYcGOC",
-	"61gRw8u8lMrMzbbG0861FN2KDJgoIsazjEnlASkpHaQgh/wGFCblHLCVAp500XrH4Be4pNdWeAs8afD5",
-	"YyOj3d684vcbNU/WjTRPtJNGpKWRbuxoYdR2D2BUW8u/l3aEQTIconvr1sx4hu4VM2vwF0pkmXY8zjPm",
-	"Nh8xWUJhHZ7D4XT+fPq12rXhyh3R0oos3VcFlgd668yk/BFWosDSMsvmt1JhJ3ZEdeaJpTMOq6YCgqyT",
-	"oA32Hw3C9dH3ITdQBaHTMydklOj1WMiJxFkDk8gy3lf1XgkDp6LQA2+tomM7SXdVGP5rNFgRVx3bWjXA",
-	"mRkYy2ffmE9mXHm8osVL1CHoV5QZFy3qtSKyl51R2VmzkbBXvpRyTQM3MC6ZJREGKe3XM35rgPqIpUkx",
-	"mNhLP1HCubWZhgNbQ3CSJ6lw6sVnDCqxooTZ40E8GUaDJLDBJoV5AmqPwKMGLa45IOzh2ByrJzx6LFce",
-	"LzZikJdm2xicswHdl+dA1uzLdPx/4PZ12vrMHezufKNd+xLB6CV+IrTrDsRyA7M/27UmZjQmmw+s8rBv",
-	"vLtUie5UtqMgNfjLP74EnfArQIkV6Gv0e91QSXLjcJpEPqIOagN/KC7cx1YnMiFnR7j4vmNc132FChXW",
-	"c9PptyfVNER8GMz50flb80vKM3/mNdCZosgU3mIy6SNEX9nDwmTioWKZ0SRT3f+rYdah6aCNUjWv66Mg",
-	"N42rVacHRPVmvoirx8GE1DeO23y7huL42+iC+4mJPXZOSXHFO1s60WOT0rkrQ5v8FK7jv84qWq0tbxlw",
-	"P+zNzQB17TrEgvLWzeYc569E8SGMyhf2zz8rmS+cx5ZlsHdpxlPrwesUYHZosUoVVKOBxoQoXMKJunWQ",
-	"1SizWMCG7QBO+rjUX0UD9p+7bAY99EIW8ENt1nSpIvpLj9F8BNgcN51z+3zRO6KEJgigZY86xjsBP18J",
-	"QntHgKiIpp9EdVCqhrOhrWIYNjrTqSx7Zv11joTfHjUdr+8pfvruEjFJHD+EaIDYcM02ShgDBUvkpmD2",
-	"cmcJ30aNUM9BnjAV2sgaDUxBClxpGEqHuxVhzM/Y6MnX4GvYuHxAc2Tn/x2O7DwOi8kjpNWX/7eXYyOR",
-	"orOPoLSosX6PRVDoQV3yD62FEo/n9NYscgSfOyNylfEtszv2cc0bKOKUuLxUMqlis1c/4GSht9NHycoM",
-	"xdKfy7zkCt7SskDDJT7IynxYTZwAc8za3W6nmZR2+b4g/e8YFqPyJ0XfFYIvp+8lsHX8nm+1r23RPAeG",
-	"w/TQCsa6Z6ZFAuxmi/87XIanqmwsLYArghxllUHAU3yHiQworUTjMXiUYuzixf0QbE/TcXU/cKenqdN4",
-	"KIR6LVbFGyyGDBZnRCzmVgHmbnJB79RAt5cH35j9PpVY4SVWBSTWT0xBwW6kQ863viP7mNEO9lBfFl/7",
-	"5O/GjaLAUSWxG2tiPXiqOKDAEdNgnOzRN2HnhlyL3gEH6AwMzcC0f5/Vu5RlgGlhqIo0GOOcKH8W5AsN",
-	"RKjd/idMX//aBzciJO7wg4cvZmcwCuKS1NEmu3rgdqJpebEqD7nQy+NFzglHaxCZnyOQVrikmy/0dm3I",
-	"9huZvKV5u5lHRTmQqz690v35bbKLnK/gQn9c/c+nPDtdX0Jjy8fojnqPs7sknmFa8cXxCCP+8G4+wHys",
-	"9jwDTikPayW2mc5aIOz691/sPXj1+hccfco1EJpWh0CJBM5vtudowvdj+4gEftxek5kfgGAuSDDd1fud",
-	"fvAWbo/09+o3nTyOLJK5s2n/KsmbUwDM75vxFReFNpT5aJfv1fFRxywIhDY4EpyQ0uY7JfuCEIFIgZeR",
-	"Neit9VD3E6PY1c96WuPa6FQq42x/qrI2VIXRggnajd/2nSTnmRianYXzYq/dWusnhxFAA5/MHTIy+LPF",
-	"xEzscVk9ENDZ9/WTHm/HN+sRAJ79iL1mIMo5OIbY8HJAA9u/BiG9vVSm1TRkophY/WDktHWNiPMEbd+n",
-	"zM/cp+F7I9rQydX7hpezVx+5/bu5fgVq86byEgXjzB7NE02QlFEdaz5oVGupfkrzDaj+dy4PONsJ4gtC",
-	"qP4CINGMY/iAFXIT2XOTKtm7Gek83NkoHsPg2eCCSW4yAXHdc0nIMbDVk0b3OjQR5dDxCGjMlWPXpRI7",
-	"Ndjje9ufHQV0NmeSE2k0OzyLzB0Si5HUXsH+wxUVnKRcN2IXiNSCZ3pLP3I4hP5n+AwCJUTBbg+EQ57U",
-	"TQb9xvWuDzJpd8vFV0a9d0Y9/TQBzOhwzZTc6D7G+Qhaw0iD8u9uTQiLjt7VCWl5GRDV0m2ZBNClba0P",
-	"wK2/0Oi1TGHLYq7UlmlRxOCQF6knwzrx58n+tDqeZaBWMDZ4kF6/5A6MlQJuQE/P7GbAj1g9vexWgRZJ",
-	"BROffKr6sofE+zR48aNnwS7WbWiOUTCCz+Hl6CtowSSe+dJZ9i0UeNc5rp2IZjDE0RemUsVA2c1raWDh",
-	"nB2o9aI+xDHzGz4Z/eP2FUdW4WZfX3MD575Vsa3i74qX7gFrfDVppdH/xYu5E+05okrU46NiwUBrHpJQ",
-	"4twIqvGkevva9dlwTZGKhrjiEjcNyVGIDRhPVl43g2XO1nJ976qc5z/z61SW9m0hi7ecBUr5VOtcGplh",
-	"gwyjenAmrUnKiwQbqXmWDZbYTukMxh0u2Cq9FVl24L19Ftisvf3rUaNTsE46ULI6P4HSuRPer8WfMOWB",
-	"VSHMFHiurj61h6fjTiBv7yDLmtK12ZO/HHiBU+c5hh26gXj3+jSQEJM6p7vF7rH2TT8SbqHGM88LNZ/c",
-	"8Hj9tMlGXK814zeywusPk7WdHINgSOqjp36lsrMfzi54Kc7+/uPv/wYAAP//",
+	"7P3tktw28icK3wqjnydidmPLbUvrnf8ezydZsmzPyJaOWrZ2d8LBQJGoIqZYBA2AXSpPOGKvZi9sr+QE",
+	"8UaQRRYz+dKSZX1yW0WCQGYikZnI/OW/bxJ+LHlBCyVvvvr3TUkEOVJFhf6/f9Bz/Z+UykSwUjFe3Hx1",
+	"83IXqYzJ6J6KcyTorxWV6qtI0kJFZE9YEZ2YyiKV0UiSI40SXqj6N6YiJiNSyBMVNG1+J0UaHcmByqjg",
+	"KmPF/m8RVxkV/sWqSKmwrwu6qyRNbzY3rJ5KRklKxc3mpiBHevPVzfcpPZZc0SI5f1bPfXMjk4weSb2I",
+	"I3n3ghZ7ld189eiLLzY3R1b4/9/cqHNZDyCVYMX+5vfff9/cCCpLXkiqKfFK8G1Oj/Wfdl71n6Qsc5aQ",
+	"mjCfl+aJ//IvWVPp38GX//+C7m6+uvn/fd6Q+nPzq/zcjau/2KYziY5MKnKgERcRiZKcyOymfsy+Ww/9",
+	"JGEpU+dnNGGSme+SNGX1CCR/JXhJhWL1CnYkl3RzUwb/9O+btKIxUR3i/Lcvaup06LG5ydg+o1I/vOPi",
+	"WL92k/Jqm9Mb/3RRHbdU1E8fmZT1i1/9+4YpepSwbxzJu+/N04+++CJ8hAhBzvUTvFIJr1kNGU7QkhJF",
+	"tixn6gyceC3GtEiAX6iKhApFWAEe/57kFQU+eyJnyDT0Sn+tmKDpzVf/9CRy32pY155vlz7B2hv+/eK/",
+	"xrf/okk9xrvP9vwzxxcjfrde/oKfP2PHkgtllEo9+Zs9yXNWcvU5KxQVBck/T7ign9tB9EJqeZZIKSYJ",
+	"VSwB0jRhSoAfzkkCH/lIcvCzighFoPP4/ToPSlIocb41lJtCfzOAIX+a1kKEUyKCnGRro1/Td88EOcG2",
+	"+l4QMxyAnqzYC5oyq5XH923OSWqfZMfqePPV40df/seX//2//vXL/9AHg/nHz/y//nc/Rk26vfmoOXMg",
+	"nyu4Aj5ZZjHZKSr6111UeU7qP79SoqI9dCizeEt3XNCp71ei5JJO0Dqaoo5pzUAj+mNLiyS7NVI3RXT1",
+	"+43kvmAFRUrv9gxjzFpSTvXeC7nFCvXXL2/6BO7TjvgIdsSmFjnHd/j20KK9wBa5y4jA7pGSisQK0mpW",
+	"S/3Wxn9phC4Jl4oV+xmKw44Q0EUR9UfTHZ/0wceiD+B6wMjpbEWgRfxnRk9YW9uR/qpP+11NqYbM48/m",
+	"JDnIxZ3FnCv4tnvB1VNSpCyt6QvzRe8NKRyTOM8pKbTjSZgNG3R/68iEpdHG0tW/aQd3hLFLGZGSUvC0",
+	"SmpG3rY4jBQWUpafN0MZgWFHtFuAUU6CEhs0Qe4pt5nsALBtpBczcwfVYzxR2POCqCQD2nrQsyXhKVBx",
+	"vg+GbOya7Twhuu5ARUHzW0fhCcJrRjB8ynMq9rR4Q8URq+nkAaiIJDlfCVkE6gfx9R62Puo/DnPCivwM",
+	"0DWWA+6FCzZ0dd6lwrt4/sRFKqcYe/o9S7mxEJNl4a3m4aT4kh3BSISOP2NlIZccJgsEKDM7luedJx8j",
+	"N+2oqbKvqJRGb18eUVh78JhPnAU/9E+gJMkh3k8ctCqYggreNeES+v7g1grFFOEyIxjRKsuc4cNnVnsM",
+	"rDk4EkSV09kmOS6+rZjKp9i6eqru9Y1ZY/Dt0SOAltq9swSdwhc7hp7Z1yQndsnIAyBuDsJLCaa5pKeM",
+	"CjokxpdO2LHkUrKtoWnfpgQP9S8iJPhhQSVLK/g8JTmWOYWPL0uWK/DTVUHf6VOIppPewYQjOnKpCeyJ",
+	"FxImXHSzoDaTu1Pvn9amJTktpoPsUyet8yzUr2u76ymXWBuVqFjx1IRwFnXGtufY+WNA8Z6t63JWULgD",
+	"+IowE2UDLWetC86Cx6VgRlktOnBJRfwvIuKrfBgPf9hRvIxMGOPKu9d3r+FnI0puqIYbAf02jShbcbqk",
+	"QXc9cAe72V7zvWs91jfuHgCzV/1tXZ6/3N189c/rAm6ipb//0mVRbbZ6Bx82kn68f6SOXiaKfqbYMWBu",
+	"I7RgH5eUqrJRa9D8ntoXemeYZNzuL9hgX9c69al5qX/AvDajbSLF9hwxJSN+KqIk58nh5qv6+W5qxymj",
+	"hc6AyUiRRifBFY1YLUswwiU5lxh+PTXP98++Nj8wY5nnB8aqCoUbzLzQO1oaJrWAhntGEzYo487lgg31",
+	"vH66fxzBj/GWnzCDCX78un6jd8CMGtGBjfVd/XTvOCwFxpa0+cMQdP07EfL7ov+rB1akwCsFsuWCKG71",
+	"HOjLL5p3er+e052KeYWg3wu6Uy+rARIeSUrjPecIEf6BpPTb+o3+Afk9Zj/8oB/vHamgKj5Rts+UhI/3",
+	"I1Vv7Tu9g5aCFQjavaofNydV73C1M2yNItiAr+0LA6MlBLNlX+vnr02P50C/V9JfL/MetXaTOruRGe3t",
+	"gpvXrdRHvX54mTME5e/0472rkkpoBwQxmHujdzxFDrTA7ak39SuDm0oRgZndG/34wEhS4YaSg6eLYskB",
+	"NZZ5fmCsI26oQfPpnjPEQD/XT/eOozUFaiu+dW/0j8cFilpvzfM9Y3U98vTGbDd7kmgLEn4nanb7Aq7y",
+	"K7JHB4h8CPfK5v+i93Kn/iLCNdUzfM170gJ6HEj6rhvS/etovM5NyL6+0WtDekOaggt5Q69pwkWKzgM1",
+	"eaQjxOymTNdOi3OkQNxo8nFAjveCvpW9krp+COaUSPqkflRfwhfmyvEy2Fgb/t0IxpjhD442LO8JoFzd",
+	"q46AHS2+4qoOxDCClB47BtSFrfdazraCVce4diCmf/nDdWNIkS6fw7GUc+QCiiBRr/2dJwo2Qe1M0Xcl",
+	"Tay8zwpZ6tGs7XW5ZXOypbmMtdW+wMfscLLkLFdLjLa8e0c6FSfDTm1u8/c8gwHvAFKIUCHk+lAwCVrA",
+	"/CSSYhKUSIoYfLUA9UQ/9GlGk8OAX0aKYZm3PiWcTt6nhKzG+JiIw/+1ewE2fFX47TxN3Ws/Eb546yeO",
+	"m4nS5bsCnOGFHUypRJUcZusb76eCLxG12A4lRPhcFthmJMkBLGSrOU/SJoO6ixG3QGslBJtn461je6S2",
+	"9HVjYYVXKZ3Tpnte9Bg11kQNjrFghwW7odnyVsVb9e1lw1kT/ubGy+DGJw8Z7emMd2fqdg/ktpw0Vm9b",
+	"kTUGq7PX/c4LLSXPSpBvap2YBZzT2vVbJzUdnj5Ya60YHux1wfu4zCZeE9avVDkB5lOZh2N4xnlGxfxs",
+	"GlTIfQELS6o4JWfoUZ7SGJbEqdPic3Zk0BqPMosVEXsKfR5x2txT4S59ZhHrROApYhcBKZsr6USwI1/N",
+	"JBsqB5rKaLJwA4QEC2gdcDTcX27utlJICyosadYri3lZs3qYn4lgU7KmElWRHCgWmITohFSSjscopHqq",
+	"H8TpNrbbUeHS4gAT974uMOB74m/JWQ57pv7Oab7zWOakKJZwDtGej5cYmH+CUU9rOTMlSQ5kj4qTX+Wl",
+	"T92B6cQiJSKFZsBJG6EGPHtmNE+nZNh0svXbys2LViizwTo2bvO7yTp6uAm1NlpjtTYWZ8OOxgA0+x4Z",
+	"i/aiuFA8+mcqJc3RFTCUKCrh/gnYmsgpQQwLt4lweaJ9B6c9H90ENyERwvFBBrSl+gIG9IRKt22QNAzL",
+	"E7Iv9GfGkCIWJjQ/EI0nVT0xuMZ9al6AhuOhR2HCC0USNfp1waV8ap+tX9NsRsTDCyUY9gbMXu2DyuoD",
+	"1zStgGunUrGjNVTHaxZX90+Iio+siKGYIv6FIysqReXSSocVBnqpV3wXNT30YIob73z2aK4SYISpP1OR",
+	"skR9fX5hyq/z2lyXKi4ZTWh8PIIhYxof7aoZQd8F3+IKHLHGWE3kQOOqHJvKD+RAfypdbNdVmYyEc1/X",
+	"j2kLSqir1W+wL1+Ulq3skAaiCkx9si8MZSrZ6+rxW3zzqH5pzxAHc61dMWAhppwhLgUtiSCXZ8sS5rPk",
+	"vDDFdA/l1y/prAf2bHB8eW42h1RwMjSb6opP31EcLV3eo6cbFdUKCHSPsLYR4eUnMB36md6RHs+15qxv",
+	"dHuzMdzONsopUA1d9bzxlhLWRl+mNj1Mz8ZZeDuSKC6gp6sJwT4QcEZNCMYLRIEXtF7bxM+nw1fUdAAZ",
+	"75YlM433+q8VUZ2SnEgJDWjfM72jYhwcTv0LFGKR5vCKuIztM/jDHDgFRAUi5m7echCye04r+LUFYlRe",
+	"GhkbqFrOiIQC1RhNusoelgkZt9Lu9EO46Ls50KYFAHIDUWVPXRcHb8gQjO5Y4hjuxXnjSjTtXnBL7dt/",
+	"VgRhRZVekcxUSPyUTwgm6DIFsASqjCKSlV7Wj/+dCNljs3VNti7HzLT8JxEnuKPDAgd4dUaDYwzh0I5e",
+	"KmJhDxA6hiL2Ohzuit9TAR62JD6vYkw5OcCleWZKbeLOH0ZmXMC3h6w0LADQ7VCIAv2LYnEvK16rWS43",
+	"4zaz9+Rw1LX8CGa8MaLruWoFAabBqrl57g28FW67sXTZvTIYN/4FBNbRLGMmXsfToKwUoXwQJuNqmKG8",
+	"2g9kdWNQnjBm2QJOzZEU1ZBdZROVzEbt1soSZdDia0sgkhk/0dRgzJM8j1T9s1ScpxEvIqb+FmkSRETQ",
+	"yCb1RDvBj3qIeh1/kdFvVPBWsS34/EAZaeQEjdU4cw6SjMfLcvikASDnSEUGAUhcgBcksD9J0FVvvx9p",
+	"jUUjrjCH0m7XuUpQCEalCb1CQLuu38GIvguJyx3blujtOcrJaRPtt5uoktH//d//5+Y6AXJyuv2GJNk/",
+	"//mLh8PS3/5lEjXyWtFYWpznA5MNXXnYMgfkceCiefXbUGgws5DZ2GB6GJcMsAZJHjJd7EqkVI8+etjq",
+	"OOOtp8kEQ9/FKg1tzXUl1m+6pznQ0Luse1sY1MpMpkG10l8cE1EpqZS3bvWTRFQPYYiYkWJPv3ZZU1Og",
+	"J6FlhqvVy+Q2cxqeYB2Uu1zulIsTa/69xkBOjJt4gybjE6P1JKAbKuDh3D2lh3pBtujUlJQXAxYA6lYb",
+	"rM8wKSjQW7E+BdfcAVl/zV+S6BWjWGTougiLpgAtY3B0kOXEoQgCsbugQD15TtN4a8MQM/KlG98bvqzv",
+	"/TtmgVB9tKU5lnZGNtYBobZIQyAE6pIOYBPaGBv8y294lWQ0fWXegxZPTUQJZmGdfwAWHHI9WINdqOfV",
+	"JqhXD0UOBpPd3uVTg5jtTT7h9nF7jmViAdIv+Zeye5M9Dr89sImV4DeUYKQj+AuUTHY4bT/Snl9reZuG",
+	"EmNdH4giOd9PvFmsmWZHMEzLCTu+tskuGL5Rn4neBmfuU4gHeh7HYtAhxJOEjdgHufzl+I476GZ4rnTK",
+	"rcF9GWjEeorNNWMb+DKEK7BIQwpg3L0vZgELUpilzYxR8GNJBJNod2nHaI4oYnxeP446K9E1AfDRB7Ae",
+	"7ZJGiG/tvtuAclNY4MzHNhPmtMmYJa1NB41Zw9Ddjo5n9H5jnvp98xFL0eay4YYlDvToaQvF3COoXq1k",
+	"E+IiJE94xqFlVgnJE1Yd4+Me/ILY8uycCntZBHkl4zmVigqew7+zI9Asmh3bCnBxFn1nO/RA0p8FL+AT",
+	"LrkiUqJoWQquqAFbBCFvq6qmOvQKR/IUNRtZ7W1gB2QhkgL67D1T5MiKOI0rcDk+GWzjdP1i1rzYkNYI",
+	"Ukg8N/eOKPv1O4Ha+J0UkvJCmltbqJGZjjx0iPALqG1nqANmNu98yotdzhJ8VxpoRhM8ilMSAU6xuNe1",
+	"WsCHT0HZNqrjiH7Ph4W2JoXWTrOZA9jMsJSeb2T4aptV72DWi44irmuC9KGnPvN4bvaQHWmpC72mounh",
+	"rvQu6TLzWq9BdF4n3pjQXLJKwg/ALYXublg38ovNrdW/m5YOLcG8NUOpud5aPcgTtWaAFxp/RTEGU00C",
+	"ZmJXPYQ8wbc+9bSdzyL8vW7abdSOwW2Cn5Wo7NyDCfiCARs18UBemeLgSkPoNp1ca2A3dCeT+GSqcvRE",
+	"NzemJMZQBCxLEy6yL0RJqifygD2xiUSdQlI9JUPZNQOi1wIknB0zuPcF7xfKYaxRVYeXkGSDxr02xJ3t",
+	"V1v6IZmkowxINiHiHhPzI+0ucLNDkPKpsXIXoeWEINja9MxJmhoHEobcV0HLGo/T2wOj1L65Jb0OpFc/",
+	"NCIRbiw7cU8YpKQsE9Fy+Ds4UUE0kQDnrB55Qc8LlxJ1b1UMXJP5ErBn+VN78zKvZ3mwV9aiNN8BfX1U",
+	"OZzi0+nMd0GLeD0UlOaGUosQvRL3FN/iEQOELdUrzooBHOOy/gmnU+1ooIJuRUvc4HeKlhPCBnYZ7ou6",
+	"RSSYm5oFSzDzB36/oqaiEuqJDR84Mw4Y2P69stM8lo+U7mwBckjTdQkGvSICHxyzcgoA/JCMF6/pDlXf",
+	"fXmlP4hZhoFhCRDOLrNBlma673s3JfpuUgmscLhxgIKh+bmIYHDXuAguGctgcDrM7nmlMCjZwDBrcyMz",
+	"tlMLZ4+3+ycG4Lv2Y82KoIKg+beEJOgD6D0IwgIIpdOinZYXLkYCpbim0xIEn4SFt3im8NQiwtDrmYYv",
+	"1+fzTPGOJ4WE9IdgkG/OUB0dVj9oO4uAswdReeILoR+v5e6TlMYkPvJCTcWqPvJ7JDO1ibRo2KiDZgrs",
+	"eWzfqOcAhEwVLAHUb7yyjyEjHe8FKvpKsHPoYRyzraKBNQsgZ9zgBo0W7YFdlEo0MFku4G5PmnunJt3S",
+	"m4BTYl0xI/928o2M+E3b2WQbq/28zgllF6PAFwpZvSXYMkgPAA0y7Sc6AotitT1IULMwXlRPPQLKhD3B",
+	"MO4v0oJ6HBMfFHV4wg3qWtg0/AQ1o96S88tycrZO15Z6azc7Jg8aHABFeI0lEnvW7plpCZkNk9x34bSX",
+	"C5C96UyHQX2gpIhTfioG8QvAuAA4lGUP6gd+nNqyjnmYLPUo8Y6wfDaga0cEmuUHS3PT7nx4ExIeeMvr",
+	"+rjMuuUN4Y1xknIk51gDK5qcT0C2kfQ4sH22xeIZW+EEm08icrdC2sxP4HpGFJUT/CdWxGm35dtSPVRL",
+	"C2238MAX+EKxhbEpAThmrmytodfMqrVn5Kw3Czq+WhVqYt/by941j0ZPdQOGar4K64LiFzavC8ozcn5D",
+	"0JkeV5t7XiI+1kZJfASnh4ODz4hrCs4P8Y6LxVEWOJQMvfFlZfoQ2/uIhk421VSPH0wedDZods47GJ4F",
+	"nWjhQoFCDaK0gMIG0UK5pjWL5pndk7yiq9rqzsW0lAGx75nvUTeTg7nFRsb3+9ZYMcvjaNvjGAorxmTi",
+	"KygXnUfOJBQXkSu6PB0mgz94mAe9goCgm4BrIeXcCkYEL22E5TYUnCkiGIzVFcTR5PWRXtfNuMvlpQ8s",
+	"fV5q+jOas3uKBp1aI1ca3EcPfnUBBvXEQFj2XXQEgJL6oxtrJbkca6Cd5Jgx006i93j0A5KmgkJxFBNS",
+	"koSpM9gFRqMnQCEu4WbVnHssa/TYIEkLKyEgBZTJ9xPBEi5Y7BorIzldyJOFM74MmyxWdTLeTZRUubrA",
+	"Yug9pu4nfoLfmx19uUxJf4WadIqS9DwAzliw7goez7PeukYZ/fXGvW4/p8kRltbYCdrVOrpuPJshxTdB",
+	"MKEtWQtEE/R4Uyr2exXS42X0kfZe5UJILxe66kugpvoSqKe+7A9a+s1/3RgJ+em6HMasN2w6XfcF43rq",
+	"NnPEit9CQObPeFIdaaH+QUuFzhBVNAXbLfqVsTKMzc2OFXsqNEodouUYtt3Y4m3GpKwQjeQQgQ5yAvsp",
+	"g12re5DcY91P/RoKFxjZV9gWnwtiWPp73ba3NhvYKdysDhDTf2nUNNHtjm7dhpnkUrieSXrnCbImvh68",
+	"3hqDvo1tRQBvEscrBW8uAL2zQkSwbEYesJ5xGji/rTtH4EdrIZkXO/rGI+mgOmJTxZKYFbHGrUC2D/Lh",
+	"i3hPWLFCzKf5QM47tx5LDB+EEWJTsHSlg+T8hhTX0gxGDfhyavqXJLmayuCq0E2Sl2esmQxJFLtn6jxp",
+	"Zd2iDZ9T4SfdgOFmN0N02AxugYtJ9sj7hYT2yxQMws5u4Jn4dd8IQQp0BgGqNn/HhBwwKsB3QDnnhzVK",
+	"Fbi9cricGvx2qEm5wxaoNLdDIK1veTVT7+tB7hS+d8o6yA0fsnQgWhstIEdVoVg+HaVhCTF0k0CI452a",
+	"2r4mkMl7ltJiWqxDKZJkNI0xRrB/CSrS/oVTBg7Jr+IF5xTRdhvtNKMS4T952BM8bHqiUi0A/foncdQ3",
+	"N6fsHBfQjp8nprJUkKHERv/zNWUxqmebUaBS17wBVB+Y+ESrWbTXDyEtOgvvrKA7vU1LpbZ1ZUcRenlu",
+	"2ARM/Gop/Jm5X9+8U4J8X5QVPvsrrsrabUd6OdpPr9+JH33xxX6lCMmEmV1r+deZ88X4MIDHgNQz8R2f",
+	"kyPLsVfnDRIjDH7gW9PLuxd7wKIkwvPEfzYv9CZHjkMEdMAZwdA3lk4z60JCWOPp4M8jEttCeB61TGg+",
+	"BUzLvHcBfQyEugzJMBft8jnb4/stIsrfmj5B0yCW3ACIpCC7pCXygcxQCwFZ2nkBQ3RLIVleUmZeutBz",
+	"lucrxvV3PM/5adWAJK4upKYund/l4ETZPutfVn8tORQvU/Njntv63OiDCT39SXGODbzFwrmXAV4I7IwM",
+	"kUP6zsmUyZIKSed3aM14bnrbIM0taD4Tuh02PLizWBt9QcsgXxfwQiVKDh3914oNbH9JzC8wkbirn+4V",
+	"Bt3bNabvGiEDoWTlVNSGGJLvfd1hOoJ/zV8C3aY5y2ByN/2WSWD+fs1PH0wyNlFx7SgNRAqCXmuzdHRL",
+	"7fS04cNgMUB3+0IAOMmBLtEM+kDjqhyzY34gB/pTia1mNRUUbbsm6C0W8V3ElOkcXfAtT89RRmSUc36g",
+	"aaQ9eL82JyXXC5tw5c3laCfOV9+Z5+KcHZkCDxsrIvZUIYC5c3qEGifKqIpeXQkvLZHqnD8ovMMgUEyz",
+	"pj7sAyvmbsL+nrMBLPCXoV5hNFJt70MbjgTMbJck2M52QUM7rxgaDkEd30aZznV+zUjGf0+onNJtFuGt",
+	"6BJK97GpLVoppoj1YoHz0/+eC378mp/yqZ15AZH7NRKRBrrd4vNr/PrnOQjf+jSXqdbAqOMMsHNHMLbb",
+	"1KjP65zslzdFWLFuKXioiMwK9DdhuRTfuvyMWbkU37J7ii3Ew3hQcLgMaH5dP6JF/TZqu5iFz9wrJlj7",
+	"x7Cck5ywo1wzwWyFC1uMqLmMVODCPtm/79n+nZO19+AoZXj0LiO6LZu0z2S9ZqgO5vNdGrB2d7f3Y7Mn",
+	"gBasVWgzrdfv7D0/6l4zT6mE52aw4p4KNeQPYTKmLvKa3UTAmKrmPNGLnnecfMek4uL8iqCvvAqbsAWw",
+	"YYVtdQxyDOyMpl0g6i9tzNxGSMh3O5bQ25AAE2TQjBKSckJca41SZ6oIy5c/el2IFAJq8esU28oUJDad",
+	"o/QHm/WMMFXxPL0NGDFlc9Rj6Gl9r194lRM0aoQu1U6Hiv92ui368nn3Oy62LE1psfjIhck3XFiSjnTZ",
+	"A7LQSTLSlRE6MoeE2XjewLRDIALzlMP3rVsXVCkJS0d15hP9UFjZMfbGG/ouACHbVjWx4uOR5/FhD8/T",
+	"qwdj0raUA2Q8t5sfX8dJax7V6qyQugw0PkI7IK/knoPzIrc01zlmIFZ4TuRspzqFIdc7ZevHYUgv2taH",
+	"32+9MM/33nB1EO+AF2YWwkKnQg8MjMEdBd9L1sINN0BeCZbQl/U7QHTkDE6CV9+9Ns2uevu8MJrQGON+",
+	"Cp5jkKBiaKsIWeVlxhSV8XEfH/ZTS6Qsv+OcSYXbBvJc8OK8QuhAnUuWDF1RV7Jez6xkwuCqIVQBbd23",
+	"sVrdemKX2nfTG6Zzc/cSDctG/D5McJyVjdiMNClJTq9jrZpGM/gq9YzNjOEnKvicsBOGjzy7W4JfkP36",
+	"ps2YFilhgDMXcjEPeqYZbmaOAJyoRB5kXPvhA5g19c+0uPZrKbjRrj0Wf8d4aQfpvoh0o/KIqYjJqOAq",
+	"OhRcp6MvmAbw4KHHIMZYe3DRKSN6fayIdJipHy588lGz2Bl89c4bddzmQ4Vu10+gpaGXW5ff3EmRPUea",
+	"2/DuLbZhhltI+zyqDJqe3xStHRDuJR8pbO0AYFywrQVmhgebwabUzj2EC1ZTbfGTa7JfR4RgFLmCB3MG",
+	"E3tmwrb7TwVTT+s3evd7PVZMBFPZkSqWQKcuVYxKpfnD+a+syKhgatzs+d4/+PvmRp9cMVl+2mZg6yBB",
+	"r4E/dhcceaSv5rMfKZGVQOT+/GBeWLoX0gcTETDDx8rak/4biDNHD4GbV31m7wU5TvXW3fUmLWob45+6",
+	"Q8rmZksl02lBJ8I04hot0lb4dMDfMAsIZuW+8EtPKg2ApOUKYe2SCEnT2EEgA7e7VIjOWe8vNhQk0WMk",
+	"3b8Ebzt33Wam9/Mraj6FuRYNc5UadQEFBeHegd4/TgilGcci7iTAXTXtJE2/L6Yi2T1YmM5sgn5vK+EW",
+	"vLxthnZszIY0baXV4mWLScGp3FEFgZXm/TPtfDRmf2j+tU+zriWG9uWWaN/2fWibrh8bWscQd01DFgfz",
+	"x2ggQG6onic00NwIzaw4899NWhkGTJWWKouPRzBYODlSpTczGJiF7TMFf/7Cz+qHFc5ZCh8T7DrCTWaZ",
+	"kZJCAKZPJM/hMz2xFM6OK7p5PFpUkuRw+3ed4DZF5JKDE7gnSTKhM9KeF3S2eZNRQRcorkrnD1KSoKfZ",
+	"nE5yusfb/HGq4iSYUnSBxtvMNPpdLrCqCW4HbihnudmQYGNkJFzLWA6TIAm9dfI4KYOpHsEJtnzyXprm",
+	"1wQ5A/MD9bMIwK4yJ+AOSAzYLKmLRKI/4UvAzDCgpExL8nlpmfUg3xertZy6aKUD78hkZzZ/eVPzJEGe",
+	"gWUCLEgODlhDK7FqKzyGY6ilNDGI95PBaFH1DfZhxH5b5IACY9Ut1Dleqhjc70d3qgaDDaxboiBcN5B5",
+	"J/DDt1Q3AUIY0hscra7POrSFigGgWyjSYWGEY2yjyG2lRLjnBmshvBCFW7qJhG59/yVhG6S4ddktA69N",
+	"dQpxfklqPdKEO07XKrznXp7gYIhe6YMfFjjE1AU4EsHiXzyd1KPQvLdxdQS2j7gjAY6fC7UY+Ycpp3nL",
+	"ZDYFlCzmJS1YsY8dfOqsPU7kAQrX6qBM0dinMQ58WBfrrxBB5WVJ07g272POcgCwkqGNnxAQUsWydzaq",
+	"yguypfkT3ZEJKSZg+GgoRPNk+G4diiVC3dp1TMMRM2M0RHmaE3acTZO/9odPbHf4DvZO35HXA9PzZT/x",
+	"ABl3wcLm5drpgZ5RyfYFGsRA9FjEvY2kesqAr16xNYtrbdUve6G8cl4JSASr3iyQ52xN62jo7sgL3n9i",
+	"1lZILBt1C2gbOCsftufOnKt4nWGz+iihORRrq6iUYD112r276VcB2B+bG0nFfT2LPfiA4MkBwNKecltg",
+	"/mu4iRbYjs9JsgBiZi+J9b3NAsG0FBNtfzcxEuwgOvWc7TDBx6GHyXOS0IWOkuckUfIP20Ja0MRnAwAy",
+	"0+me5IggAaKRNDyjh6r414oUynazmYbxGqykr1t06yMtOoX3uwhNYKRkAUXwyu1WhLhlbI/YmlC9Ie/3",
+	"wVl3ndz1sxs/DyDSebDemTjnZiTO8JWWTddauJliLdXWfn3cG2XMeXKQMxu4IKI6iCYE09D2rVlvcfZd",
+	"XMUu0wzatIiF6mrDt2WU9YzikdWKlIA26Orx3CmX2ZB26LrPQbwQXqTt8L/0zlgs3jn3knswfmkXHgYy",
+	"25QNPh5y0wpYsxsvBBpxik0MR3bPsDtnfeOQWapjMT9atSdl/A4u5vXj5/eeEtJzb/S43z7bqVkH/dD1",
+	"xmWfm97vu+DtLA4pXj58VokL4/dtIehBZcR6mYNqSknS2ieVh6iE5S5rNE8dne9LXp6EDQqO9WuTw4Kw",
+	"LetfEWGKmUCTflo/3Tt2z8i+fBo09Bv6ThnbGDbvnLBjLKocQXIdbntd5XQ85Jb6aOGodWxjIrWRQhKK",
+	"NK21396eTY9FxYaa7P9Bba1ssAgZc4EO37l/J6J/0y52DY8odyJSvdJt+HpnlNN7mqM6yC1libbCmIs3",
+	"YylJOV7rExhTLo6H3E89GqRnQ4W5VTOyv2o/Djs/7fvBKNZq+/MwHsYShSyy5CxXD5ncIRVLDka6ekIE",
+	"Fz1AHn9ymLqtqE3tRuqi+3bnuROtobDRu05LWeraA8pvCH/0O+ti49G3Gzj4zFRaeLsm1D/t093pjk03",
+	"X9FtEC9yVhVjonFLNB18QbZcEMXFGZ3L6L4FiF8Bup5fl66LluT286CMyGCN87IiXxBvx75n9MjGPgWY",
+	"Gxk/QTHRbAQUomzhPbR8ii+MBq4qFxnu9PvWrAKVEuwYO1c89hM8xSQnUi4PfF3yarZ52KWwnmkDYmw+",
+	"Ac+5cvSZn3LV2KErbkXnYCPl0CCj6pfBytytZrYyP80JVSybi2Dr0vth53lVXOKQ9GcTJJUQtEiAipHW",
+	"tJGxzLhQNk52+fmcJyQHW5WIGLdJfBjwd2tBi3/jxdL3Qxe1AtbUcjc/drUBJdtlsc28AjCBLh0bngXL",
+	"hEG0Oqmch8/6ghJsOWlqad0n04/HJLqvdrM4LH9//g5g4Xc4nBpe6XfttOw3gbcHNSln3hzQnXqJblSN",
+	"6ftB0gfs89ltH8I1gWwXEUzxjaPLTEPCA9xg0v2AGhLe+RRu4Z0yMiXxVL/mv2Tz9cdJbauZLZVmljK/",
+	"YAWdBpbJaJ5imv82PZthoJa607nvWw3u5960r4a0RwHXQCHupwykBGrq7h3E5PtzW+zVUYsUbVpefKw7",
+	"441jLaLn5kLNuOuhnllcdHRiEZyXcD2MuZUUNQnBOZ8notP3HcoCICvAdJwHfqG/IZSVDpe36KYcDo5g",
+	"esCpJRj/gqNTF1GNtBDRXq6ekiJltX8EBdRatyma5Z+Gr9RLQXidjrQLuJ2soHcutIvCp1QVGWwdO1o8",
+	"ulKT7S0RYo2LaWgICx73SOk90+A4SLiiVBBE/dozQYAX2tQ5r6Dgm+sWvl+5v3jGgeHYA8vzWCpaDnjH",
+	"dKdiXg10jEP37lvWXaKpjEfmbx6yXx/6uZLUQmVdPrFYm3RTsgpm/NQG481aILBfCOTMnyRQ/Z+IxCBy",
+	"wnfaiamMFbGnDKDKzx4V9oz3LOgjb3t3dkTjUto2jSLv00k9s3UtKMMxjFLy6hfmVvqDZ65jWVDf0nfJ",
+	"M2xGi08UqkhR0BQ8h1KwhIL7DkKBdytJ9nSGDeqMT7+YlliZ0d3cx9DbuFSs2N+22DpFQuxAVkYsfubs",
+	"AqdhTwFjiyLgPPtcQmgswX5lbjSBk3SShZimCP35pH7afAZmkvETfOcmOZcIHEkqBCkQcZBv9POIydfb",
+	"BpGZWOu6ej/ABj8yKdfITDSVp7Oil/yeIrLEXt5bCOihrgkWs6TnWoIcaAG3UZAmjVgCrcyYF+CP/kYF",
+	"h1Puf9VP9xCtq0z4jZPFjd2ujfD7LdY2OCxlgwU4ilj22rk2+CROHmFWgVc2M60Cnhym1GMtUjEFv1VR",
+	"ZLssDML0OzZTWuVLqdxNm2rdyNTzhXVtn15UFTRtr7k45fZ3jd6mPKmOFJNf+My+8Q9aAjMMqVTsaA/a",
+	"8a7VQaPt1pwmAJ0f+f0KURPfBaGfdX3Jgd2p4/LJX1c5hVPbp/BcG/Jbk5Gnwaj3gqRDiOP3VKQsGcfB",
+	"/dk853F+PULHEI0gGetK9hCvm8sYSItjTdjy1i8vEENH/1D6g6W62TtSOjkC4jP7zT0TmfkF3+/xsMwI",
+	"FeEpDz+AfzYpoa/prt92wWQ9sVYXV0gXFakoScGA9NDaL9TlaQ/wDOgQCq66wNcWhv+zrys4P0yCMiIS",
+	"eNhD0VkuIZ5u7Mswx28GkFHL7eMHNBro1D5U2Cr4hlco3HPIqdbqVwNfgk7mPoI36XvuAtGFnanp086g",
+	"AhbR+3w/Iy1zk/2aVkUrQigghQdqIcKFDKpFa9v7MskLoDJc0snGcdaMBIwbGSbMVh/qSZLQEp/0g0px",
+	"ulo3y5W89ZOYVDbLlXNE1FNypHh9KAS7J/kQHOHoBndd5ya8CsahpUWKwA2mRbpCZjfWxtFgqZOpCkcN",
+	"qp+MT0Qu3QtMNwEAAv/Oaa2FOJCUsA/MOolWBXVkYVNp/0UfozAoqpq0TUK/7XXTbMRGeEIaBQSwnXcs",
+	"ZpOXgF8AysbqiPmqxiWqoNERYfT3dQCAy344AnnChaAJJqq5lurZcYEqrQYf8L+ZrhAz6qSxmg6TASdV",
+	"nDLfZbAfIxKTlDDYfNr8fKX7NC/ijBSIa02dtobo3IC5Mp3XonCyAvbkASj5+lFE3qCgJMmoBJNA0ISy",
+	"ewTNUMW+JmnlD3rEbG5UJvgJflukm6JBH16sinkR7Pp2qqgrPw6Eo63DA9IEm85TINzlHe1jNHAop1ZO",
+	"mpXAkx2b03CBbEeunmacoTNF4IcgHLaMwEEADINmct+XrdvRwJ69I9ls51495cda06cfVo8ZY7q5qc02",
+	"3twO+uQqfnIV/xiuIqrw/ZNbuahbucEpKadbFtJS1jZB5UwmtBxIQ/4zq7APVS39YRWNoLtK0j+PUpoK",
+	"idzSXlZLBUrMaK96aITF3SiHZUxuXhV4g8iAnyB8XLhsGb8GkHjv54BU01WxhJL+xtXkoPWzJTYMAC+4",
+	"qelNVlgF7Iccqe26Dp6lja72zjHJma52RaZ1eGcEPAf3Uv8sWrY/fEz31sCgze6BD2ne6R1wJyhyuOf6",
+	"jYHB+G8UOVj9Ru9gGc1xE/uufqF3KLAfDjcGTAgENb9X5pWB/OWdq1wCj/favtM/IPclS/AB7TsDA+Zg",
+	"lJhfTUd0mQhWGrPSCK6MTAVRpDIamcqh65GwR4Pgg7iV3ZlXehemMnJCDvfGvDKeVK1DLjU9fLzNJdlB",
+	"jo5vLB7NvINjSsuY93x5tOJV0Edzw/Nw9ze4+5iP74IFdf/xQToTy9w8IC8TIBpuUqOiSw3nbZgPK4xs",
+	"5jV/dc6oWuOKAhwrWaR7q9t0AEWCCQPriv4JExzYkEMSb/PnrMy76J9xqpspWFLBBKRm7VwB+c4Zyh+W",
+	"9OtpzV3b94XiK+GEfeqm/6mb/gN008d0TENVqj541/wPvRF+U46K7H3v9Mwi8c1XBI20R/J8/gZB4l/d",
+	"KVKkiF7k87rZ5wafql4oii2vyJ4uxRYxIeoMPiJwl9bmTBvVnRfBfS2jLfMDchDbpc89il/ThIsFS+sG",
+	"TsFZ4WNg0HjhSCUiLZNIqCM9nsH5Ybi8TfhstT6fRtc7NjvmNSeI6fSpzwCiLtPPDJ1aRPDThnWl0Nvo",
+	"BVcL7KEmzPthWetvKlHQ9MmJzA84vg5CzwhdS3PJKqgOPbKiUlROgSlyH2oGgdDHLWoucfy5+ymb/08f",
+	"wv2UpP8nStJfM+n+Uyr9QwS0V8mOB3Y0CA6OmY0N/GUo7gBCZVV1CNu8Czlp7fTmHrRvmmtdREeNSV5u",
+	"/RbIxnI257yVTQFBktC+V+sYGqSId4LS3wbb5axniKQ0Z/fUpk6BnL1n7o1eZ28tw4YWHksOGsMx+QHg",
+	"vv8fttnkoiLQxeuIHWjt9cjxEjG2T5bdbMsOB42KDVN+Mhz1CzZMN5o+ph/8M9qa6sQKlBh6XLVxGfxU",
+	"EgopCbVS2hx7wUG9cZFur7id4nCcaxa8MaZNy8RA3TAs1LDxB5LSbzlHh8crlXFhe8Yu3BUVfFsKbp96",
+	"cZNr9sAXgZx+Ma9P2fzmqPVicC3NPOvmgczWw/xUrgYqLmki6JQN7nazeR/W0dCuZV5Dwx/IAU8QknQM",
+	"zGHduSPQK3iuMnCjLkly8M1+tSfQYXV/5ynR6p2+0TCvbwx57CTdBNz6gAiJli1zERJ/IOKAbSjXGD0z",
+	"eh6C09AVXzY85C6ONJx1PYvRmnmSUnGrCTWF2uZ9Q2xKZCWwaQVrFlIfmxktWXYoeSUS6LNlTSFkK5kT",
+	"ZfvMtbD11h/kwgnXmqFViOeI1eQMdubuFw4D5fvBjzcLle8Hqqh4mtFpsNpBadmlz7mtakMvVvRYUkFU",
+	"JehQdetl3W89IZriqrfsO/DWXFyyYh/PyU5wY2C/ubdW4sAHwqiYfWOyWwqO1eTW/7ucw5EqqLd2vI8t",
+	"27+cON9mhP+Y7MHPnUMzwn/MqmuWiyOoy5yXI52zRufm87hGSl21lWF432Zsm0kDG707102jLRrytHZ6",
+	"awtvfNpYsAM6G6jN6jbbrDy3tnlrv8IdxI6KXMBPdOD60+ym0Sw0XpUTfbkpxljtlZ8RkcJzjAE6wjiN",
+	"Exyj0J7T1IB5i5qB81zFH6nSMoU9ctkRHFgi8kDnNxgH98PwveLg6SHwDpM7wvJZ6rSnxwUl8LkWVFl0",
+	"vWkG43/rb6B0ZAWi35xMCLz+tlCuvTLg6YwLRFtjjIFe7fdUInopPYI/+hjT0IliAsPJgCVUFWl90D2a",
+	"vansQI+X9U4bedpYRdGw1q3Ls8/tP5s0aWTLk8pLvFMjfr+0d7rlmOVGQKFgjW73BlIZCgZI5Xp1OVvr",
+	"vq5yuqLSRe/p1bbeoBzPkRooszSVZ/Pqbe2powvX94LL5ZW1a1UHOKz69PSjoea5dFqzd79P3WqhnHE0",
+	"ncuc07MwqQKxmfa2lcaCdamowpcf6ekFV9AWh+CoFeJWs5sa1QVnQjZ/D3kx3zv5kZ4mwQy55p6jPT21",
+	"acqOgKf1Qzp1qFQ20Hjt+af2MR0Mcpiuo300LZbpRMgg3Ud0dGLmKZ26xHPA8+apNtTP9Rcsuk9TSTfa",
+	"jI4mzDJjx0xezLXHn9fP6LJRQ55rz35XP2PdS0BNzt+JkKYgx+XW0KK2fP7pA7U3do6mhaT5h3uu4xN6",
+	"PrWzv+WCKK53gFTCNGkLqNHMxjUls9WINpLgRMyoZP0vDuNWuaR/3zPelRmav12fTMWSg/3jaEYwbPdc",
+	"1zZVfPL6N/GoYMS+Icvc1DLWfmm85afc9FQ7tNB5w1Iiv+zxznDuyU73+6tv0Z16WSlfTuviltfe8Vep",
+	"YRvBqy/oh35vU2dUh/tz7PdGKsYV/2v75O+BlIy8deee+z1k+1hnpfpBSznlMMWuvyDcJ6SCPC7tfrdS",
+	"N/a8eep3J5yjj1vNq3fZWAfD+pngWmXs+bfuud+9bI+9YZ7qrQn7padJpD3hPwoc00/wpJ/gSWcm3C2B",
+	"gqyJjTJJJ5RK9lujC+BegtEu2yCQYOjHDtAjDN5RLxFs4oUYjgFiIwynsQFSBMEnXlpiSYAz3brHMaWs",
+	"dnw3r4CKoZUjXVGH8HWUtgL3l8H9BEtitRiILcRDKM5hiCUIRBAMC56BKIGIo6u5b8LWhz7shXvftfDj",
+	"abfC+Ftg/K0v/pb3egDG3Yz2Un2Ata8bQ3Wl1sQ7QTyIe8CXLweu/yBtfnNO5t8iaWrFiZNqQBDteA/m",
+	"I/RBQUsiCJQ8khzLfD5Gkhlm0q6UihRpzKZU/WumGRb7lbQpEMjKwCTbXNO4CoNyndjamgmtgUEqBFVp",
+	"hsmQ7ik7e4wzmB8PhSShgs7Nnrh0Oy6hMh4DWK/HAyG8u44+DQdndvTxA00y2HQLXnRmBEYynBU0a0P3",
+	"eCiPh/GhoRfcks+eWkcOzNfd1vEmmv5Q3z5uYpmYYlle0CnVsvVrvZOY1BkAIwOLJL0gZCAnPRd2o/2a",
+	"Lc/M20O5Kb2GurO2dRHFptlVm5sTS2kRRiZ/uVJ7gaD+Ze3I7P0wIMr1ly6pALatuVqz0RvXMOfL5/xN",
+	"dN9tPZd+G5albukzM0/9x0oJTdxXpKA5mtp5dRym4eMREj7urXq+qIl7NASJSe7P/Sex4Kf2pBBrYkXa",
+	"GA1Gu/w/Y9VSPSlyj4dCQ9w4FJeTvid5RRekZX9Rkf1K34ZrBvtrXy4rFffWGeqb35cTeK2YyiF0696l",
+	"69eaGW28HFrOWyka2UYpTXJrXd92dsGUPRUMp2f8sqTF9y0jFCOEKTQsvLj+gqd7Wnt3wa/3pTRbuTWA",
+	"cayAGskd8s+0lOvRXhGBZiMyav8h0T6kXcCDEfITKamUmvqTdpF539BcZVT83Zp/mNxrlsPzuVAgG3D2",
+	"gIvEH43XsHmc3gaY1/LDrhQe529IOj/U//KeijuFb3Jv4tHxySIeAKBNSKI4tGhzGeRqVtDlDcOCnmLF",
+	"FSLZsGYLJkNb0C3JSZFQBHUVL2NTgADKxnrDy5/KCerEkNQz03+3TZZwyR50urOqTUuCQGl0jajOy6J7",
+	"9R1S1qlU7Gi3yISbwIztJ9eRFTXzcjpUJJYbJ3BKxReT8oodOH178NhXXI+kwHqymnVYQrUW3cwzGBl2",
+	"dr36bu7J9eq71y6kifHLB7l9eT8/xL3Ly+RzyRKST0pZta+2iAyrdnUEmFnt+ookB7Jnxb4WHazpZV+B",
+	"lVXFJC4ZTegFVMaY55dzKZH1zHArohQ2AIJlnbUPzPudSQIxB9q0nws98Iqw9AUrKLovSOxyhSdlsRRA",
+	"Qgc6bQ7sly/VRE+257RszDxHhabI0s13hJcJl4oV+9ua+pNYaAewLMTHh0hCFUtiVhgFjNwo7sZp3Cih",
+	"75T8+vyCnEz6cXUZ2bueiFy57I7xYyrJCTsubxy6lLPrqY0kOdik4Ty4GR3JG3aPegLtWMFkRtMYgzaB",
+	"eXYRI/xAaQlIT/yZipQlyi/u0na/9rYWaq2YQFw6kgO11vL1nFqN16JfOMcJLxQZz6tuC/GRvUMyqHAh",
+	"rPHc8H0laPMpzvJY8VjySkxUtMEI8fZsk4KnjlXSAsw+H5aBQQ1mo+LwnU08kFTcm5o5VqT03eR8RMlz",
+	"pDJ67d8BQgyQXE1VsJIqWb+rMhon9iJp2bsQpgRRNY2mTtG8QxLF7pla5Gx1eC7hDrvQid75dH6r2/lW",
+	"U2thupjdEDc2gwfhdRL1imJ7ww5tvvD0bB8YoaZotGxwbPbIhT/22jJtd2tbzQGdrMlx9tDP8tp7RZSl",
+	"FLoZkEcDAk2Wx94T6GkpQ0X8LzCoGWb3XYnGu13SSGqzQdyEgonDZOKFsXpnioS9s0bdYhaKJGrhIscV",
+	"GphjkDgUE0NIT4Ler4DCbyXDdf6xNHU1kvU3m2nBEPRf2TSCOdj5r6iQvHiaTYjHbMlQopdZxtDVs7nS",
+	"dBkeGc1LA8lDDvq//FS0QlEjeJFfArsyPRrIMQBAR7ZoNA9A0gw1AZssIUUs2b6w6ZMzQMzRm2QWpJgb",
+	"A9gmCw6GeGWL6SE2LZK1FtOe1S8IGZiKmBRKQE6KJxKNM9l7Dffoet++lMpEsNL4PDesiFRGI52CFfFd",
+	"ZA24B7szwgcC+1ue9iY383sq9G0f0sA3ecKIBjbCFVS32NAzo0o6c6fNhpoHCU81C0iUc7WJBjgzyuil",
+	"kLbvqZQmdNWe6hfRjouo4AX9m55gJSuSR7yg0SmjgkZMRUxGBVdRvfHSUJic+rkWHAbc4zoJ6MvGqTfS",
+	"BNu25q5avgFmxvM0rk9EpARmHFywCA3W5pyki2OBrmrAlxkBlxpCMaOuRozNBxsz3ZCsQQ0yQtLHVcOx",
+	"hhrw3AIvr/NTC+qhfiApXeQQudowBY4ThOr9AQevqhXN+22hdSW/xC6lmWZANpxgaG4uIxhTgG9dET2s",
+	"mZAGMnmi+nsJYXLXtzTnpzintoPsnCZK1u0cQwHQgSRdWS4EKVJ42PEb/TywMdFqCVaLWGL6Ppe+K319",
+	"78K5QFcDyE4Jggi50kk20RRFLVJvaOC5imjsv+Ih/EAmdMZLyLXVnX3uBZPqiuk9eNGMSSNb3o6+itJU",
+	"K8ifzaP+JfgO6rw+Ll/QVLeBkp0rx58tyfDuipHjgFdeFfZIV2cbBoLkCdkQp+FoY6uFh4ddZd91RFvb",
+	"uXCbF0O7tZsDwaEX4c7vhaCU66EKdLnYh3OWsYLG3kK/ur31Qwbe+QR3leJ6OkNh28vTYmkHaIWDZZbW",
+	"lXioXRBTcMp2gtrr6Bq/353/FQjSBB0iHZDkKVAXzf72qwPlxrotOTMztl2rj7p8iRMuVSwzIihSShIe",
+	"80qVlYI2Io3PjObY/iP0nRIEoX3qx78vygqYlQAv9QEvNCdbXon4yIp6qfFhD04r5Yd4x8XSt1EYJpWC",
+	"7qi4cneVcIE4C/5nzfA3ghGgNTGpQ02QZNuDCkCYqlkBHAsvoVduCozMeAZ0R+9panMpOsEKmpUC04Bb",
+	"+BXzUoGboabcLj2okjGPI/omJPzqPgXg1U1UbCUIA0vvoQ9KE84jF0KT6kcRnPwANe88WmFEHy3371nX",
+	"z8+D+HReAM8LlwAS7Ke2vFwozkA9hTu+JdKh5hxLhSeK5Hx/2z1HJvi0dqjgWEJnllDJ4N3zwU5QVjsA",
+	"CNFh8OsPhMo8UDAK/Ho6D7oujHpDbcwuyAk9X9llzNQ7molvnHhY3od8be0tTz+Yn2clda6fxxL6RGPU",
+	"4JPsdkwcB4MblNxDul+Y5zbBcCOrP9Z++W047ykU0KMEFEAnuIB3RR8szdVgfD2fl2V/wvjgAd/4O6av",
+	"C02Xbe/eK/765WaF4ccRTJSHJTj4nOV0Qppo94zdnk2taUOO//iibW2EmV+nK1AGAC5b+f29J1nkNH49",
+	"qId421Oa7dZlRrHzBB+njpazD9J6IF4VaCwxmvAjlfOsXAc015N2iMXdpruBu94gwWUGkBn8FNztjI4e",
+	"Vx76SRN0HUhqbWmJ+WppDmxWLaUzuX1yGEyglbytn37uXOAJsAeN5uvDVGlI63jWWuGmK+ANMKB5Xwuc",
+	"WxNcjZqttoAi/d6/NqX7zKzNYIBDl69aks0mWyjHxvUcsTxzE8coWUvnJdTsS6caMGmFBIrznwZ9phas",
+	"rylJcojJkVdgL1u/URVMLV1sj+setblR5B0yQHBPcpbGVaFYDtSJTGWxIu8AFnTQviqkaUivBjlAsx0a",
+	"7PWiNTvW25wdOCmFHyIaBm+CJWveg+E0BurWrmYBfTsRkzydr26JPCDdktpWv2zsOuaSBKCSQ6ZyC6Ij",
+	"xOj47FHfzC/M5V19nMv1jJnM4GsufTAdCn4qhvznnZrNYVd7PWuQC+zNUcoaW+ShjmZ/i96fStEpqYJw",
+	"6noqRU/G0gxnzUpWs4gQ/NKKtXPkjLjYjeuhMWtV0LUeNeMx1shr39htvjnylpynw86upSGSSghaJNBm",
+	"2nDriJwl1I5K2JEAz/+a1NAcy9rxGKPdCPTuBbmQ7TSBp+Zbcl7gyMSflimr57qtLOzgaIvMu4yYPpa0",
+	"cGczKJvsHU3jIy9UBs7hEgeqcFOSGS+Rbyhaght1v0Nc9+HtYCVsXjJ89qeM51QCssHC17otGQydw8Hc",
+	"XDYt4bDkbS8tIIslpheMNtOh6E1WhmcDOAlWTGrNlTina9apuxP8OD8bn2xpDi0EbpyB6R8sLejvWNed",
+	"UmjCQxvEcWgvvFNGpgTcDZ3s67ZNA/SeiOHhki9viQo1pU4nBPxa1HLG9GTaEtFTl9NblrutJCuoBE5z",
+	"C7QmGogxyPVwbnGbxiTU4rOAx11iz9d0juGVnSmzjfaAk6z5CVl6pjFx4uMRUeza72ZZoJWR/sjGIduT",
+	"HJM5BG65mUNLajvgY4AXeMEHMBCpin+tSKEsCBMEtObICiDwKAK8rAPUrzWvLjFAkPpXAcLYEHTPoEM6",
+	"Kwuk+wXZQ4e9b99TXNF8X14qvUrSeDvQIWOpmqATS1UG3VndqLjS4Jb+fDLr9YQPK3L8Z8LN3OF9a8/Z",
+	"DRWovTYiVkugG2kNVVbDq5ZmMhsw0P1WXwD7EjRn48yWBK8E3+YG47a/Bc6lTtc+7ZW7GhOPu8Rz4Cqj",
+	"IpLMoTokvNjlTC8RElrrwvO3L1vDDpVS2q1x3boxQzQv9MEnXESOFFHV/OJS37KkTSUSSVooWiRUY0qQ",
+	"qNR4Kjdjdpqdla81c61NLBX7Fvb/VlROqrOAZpztWJ5fi4mNGWCXtF+r1VJJkoOtEZpcCtVXAsD5QJRV",
+	"kQNFwMoWKdORofFvPljTKC89M9tGvSbFAQ0GzLCJsuCsqSNZEYab72JbJYquYsvVnNTcVtZga4mbNjU7",
+	"n+qdMkw+NF/nygYl6Wt++tTQ/1ND/08N/XGpTQ+XmdTKRbL5SZqjVogDyfeYt802bOQxJGZAKQuQa41w",
+	"LVSucYtvRH/jGQzMXwqK0p2OmV+Tvn6Tb2jcZ6AZ+Fx80cu+4VeAtd5H53AO34lDXcZH92BJmJgfDJ7f",
+	"unwYipIOgQT9sRqbax1QDSGnVoWsynqXQhPO7zlLp8JltpqqWymDdFfXmgvaYl1v7zF844SlTJ1vJ96a",
+	"G4xjM4ZXWecJnfFQXdnB/uIy8JlEqhiIrTyA5GKdIT/SUBvmvlsPTdGZtx6v6ZZIOqk6+VgSweR49PNp",
+	"86SJ6OswDKLTiQvcgNxrutvRZPS6+RvzVHDDN9KuQzJevKY7Ezal5j4bBsx2Vz+uCdwLzaY45uvdmFI9",
+	"eT1GSNhNyBxPETdxYMZMIBgz82VMt/4nib+dwYDe8wXqDxbpyJ9RMX8mDrFs3iBN36f3nzjHqwUy+O7p",
+	"fDNH8tlMvkio0KpZM74pYDCdJbRcNp0kfNc+vRRDldHQRb0rbt22mBa9qIcI9tjXnB8e/nRFhBRWO4kH",
+	"4mL9EQDR6ckyvGL9bIwZPCcJ9FnJCuCz120HV3luHGAzAw8AZz4Ck8UJrmm/HE7K1yHgQEjiGyMAWJjy",
+	"pDp2Q5nDj+ckOcgpQW09faDZpsk1126rB3lBlZpS1DzQOWTudpGVWTVs5IEIUz905JR9UtpWHM48sr09",
+	"3CyhVxB6b1hKL7I9JgCkz+n2gAL/PQM5ss5ZsHO1tLOxdBdojcAPQ3X/S1lgiINlIMI9hBm7SArhH+yU",
+	"XMQG3NycBFOKFoCiNPw57MWq+YwTem9aXhiTOtmE+Ig0UF9NbUt1oa2mNKcCq5HM3LgBnsREjh/UnlRW",
+	"6KYo5yuoRlZuMm2Tbc0xBknY0dyf1ISqn/2vKUkyNPotzsZoSgR6OsWBFdHA6d8c/PYzwJyn9vJn5j3Z",
+	"wabcL7uoyfX+m2GIRYP470kBv+xJci5n9pRCGATgrXzkQyF5n9EE3KBxLdQLblKr8vUEmwQoQ/XgiyFl",
+	"N56ZsEZyjcjMayZnxpmS2D5R9lzGIpA9SFGFW6gLyLQZYg2jOOUFxRjFMbL3J2B3saE2Dlc25DjatvaT",
+	"MJ2DAz8W9gVUb4vA4wLiiZ9jWgzZ/YP66MgXiA4XXdT1a/uA7xAOPENTzFgQQERKbyEgPuAOVtgnMOXZ",
+	"QSwU2u/5wc6SviaYoFhGz6lTj6TlwGzl5hiyNdNebzQHk7YjXTsGJxjNwTR4cjWK0GquZqM3/Le7wMhx",
+	"s5NQ5tYSOeZmJLTJukZyDHWBUIBuBTbjHCxHMOJgvoiIQ85G0TfDyAkGRlqBox/wUOEEVVHbWPhcNLvL",
+	"0so0HXuHdCzkQqLOSjolnphLvkBOeH/Zosc7Al6QE5Y+Me/03pCT4hyb027Z6kpovR57NxQH3FV5fo4F",
+	"JQO/X+lVCUD3IyKdZ5/1QLy41on98+2PxiyQBwxOiYcnLdfOPHyj/0AE0Bo4UiIrAbyJsg/HvcbYLDzg",
+	"ghKx1gatD365VlLgr7ZWA84bX90BtDZrzkPbVp/m5xVQRHqrpOLeXgz0pERmRFA58BuvRALNA5+E3p6R",
+	"01Ao5Uih0qB4fKJsnw2AwDvg+3E4ot6aEdMbyGZvm8E81RpGNFR2SsAfOf1glXor+WNkY86+bialFaum",
+	"++wFaLxlUaMhWtvf0dFFbBtN6/abO0n0yRPuE6frLZMCKrdOGFgpzIy4f1AKU1sVr2xVI8Kq6DHT/tqf",
+	"OFx/AGWmsZL2mmljRpr9EsxCa3LfPAHm577pkdBgowiAmkuiwzad3R6IOjyzmmXEa1oFg0aZiAM8qiuK",
+	"fRi1L0wPofdM6wAw+j46/uQsdNDxVnDFEsT4P+rnoUfnlG2nhRdgW0rCBltIj1q7+uVjPvVtxfI8XiSf",
+	"EdekVKvpeMeEKYOAUZUUh4mgzPKmEZCw+2YoxC1qtGfoedTQexPuKKgSmF4PcKkF0Ddi4PC236eLZOzC",
+	"XNkwVbvPlYVr9fcm0lVZOxJX700uJuve2Z6nVr14+Asj5C0RbuTcZuQGU2x9G3W6T7xYuzzcp9ys6Z4I",
+	"k/sqXGmpAL9afU9yLZpjH2Dx2YcXans13T/RMmqaQVlJde6JY6UXTrdAlDAuVGbBj2WlsEY7OOgDh8RC",
+	"xVAKfoJ3zF3fTaZQS7C/aULjHJp1+SEDB/LCtaxZAJcXy+UFxEVMQTyYc03yeAA0VhGWX0VamRbizVlx",
+	"WLxRFzDUV1tY0LRF+uuUBKf6tU1wAaS/2FDTXg02J+thTMb4bscSfT9hJWOCiJkxAgmbdDF0UVL56Bos",
+	"McjsfkbOT12Gypgr4+IYkNxXym2dc5/oPp6GxI29w7LsAqxMcRBtO5JmClPNu/56uTDwC5oJng4YCZt8",
+	"A9aSsYwSIcmU/KZ/ESHjsJ3szHxxggDnf8FJeqd6I/Y94gjvTeoi+1PMyh/Igf5U9pqVpe23PgYAbx/z",
+	"wCZTquCtwip9i3fXLN6FUdt8az6FweEIpWYJNA59JfvE9ppAyCA/FSu0XGgQaBYc9iKyakFQzBJAGQdP",
+	"DKb/vGwDyfNqApRcC6b3mhC/oe+U/Pr8gpwsoH0e3H+NvejfM6gbVzfLdxbuMl2XUfoLFh8iBJMMVzYG",
+	"BSEllfI2oP0kMAg9iuOiwifoWDCJMe/YPPaMJkzaW8U1UntcXSHCArFv/IOWUCwDqdjRdmkYF6UdsagK",
+	"F+o7xKkAS3BuP7xwfihXmFNSPdeLgoXOKU1puvyUrUe/QrKsqHJMOL7KKVx2NMAVEK6GitQhcoxEgern",
+	"vIQsBsfr4jJTrJYXZEtzLyUd0R9MljPUCcF6nXYJ+G33QLAP3SZzrAvVgBfAgKAtYBcXMtJbAGOs2EaL",
+	"s60Ujg8OYRN9kOki3ZKd1pV88G1ocIQvERipB/mg+gBsebXPgAzYVmdwNA3RpT3hCKjyhMeyEmVeSfD4",
+	"xhiB4muZ/v3Q+1pUx/YjOdC4KuG+Uq0XBCNTry6PrKgUOP9mtX7yMW5kLHuNNQy7a3j13WsN79B70YAG",
+	"p9VZ8YKoehTsi1xNZuuctvvWAba73m3pgE1N0323LX3X/dbW6/IqEFa/h9wyG0lstevXXkMPBS+we92+",
+	"6fMxrBcPa/zf0uWL3ItU6KbpbH44CJ7ImpPT8kfGEBZ4fbwer9pakI1x0UjNwsgDI+OISxw4Cu1QFQ/o",
+	"as9VztjcQ80STURPMQ83a2c/WsNJS1bsb7XwTXGW7QBegv9hYaYfVorXEZcHZmqbg8DiW0fymbW3FTrD",
+	"bSsoOcT0nha9buZ4RttecCmXhqp3nVph/f72rECetUciDlWJBcOnCmzhCHDCO2dwqHxFS4z/XuzvFC2B",
+	"VYmmL/Y09H0zMUMhM5STC7dASxPfTLXDtQuObELBBPYA1NI/twGgp9rEZv3wJoyYXuqnjE9QS/VbG99X",
+	"33wPQcs705ZxHj3v7L00BoRzuIyppwvZaYUcEfCl++r5IeBiie5lvUv+GKgvGBED2xfj9s7c8eNFwA7g",
+	"ReDJcQIa647lwNa+GSXA1mKZLScBefInqBInyQHunOaVXK5aUbLfgAJYFWxSl0xTX2LqQ/QYsLzdJ8cZ",
+	"QKM+bfcuIWh3KiElSZiCB6ZSdq/vbsAvQKMX/Z528LlNOFnQnaYhyLxLzTuaCLpAhchj2zTcZ3b0Jhu5",
+	"b3V7CV59sZ9ydrC+jl93tEgnoL1jcOdQaTL1fKYVejsgKf05eNy+/uACUXs37/Vgfd3R8HC4+fAOOV28",
+	"cztVGEp+hxnLdF65o4WaKNeYnC7XKwFc0Dt6uWsRXQaE28wPRVC1CDVlrXknXLf4opseMB6Suhg+sDg8",
+	"9cH8UVJf5vtdJbruqGjQ/2HDC7szgMHyYPxeawTY4rUrFa4RpCscssv2reMdiWH5fiGX5+X73VGl3F08",
+	"zhsU4I7XLoAd+3tpEKuf2NfeUHHsdLnthZ/Ic34yvIKeYBkXqjeAcGX0uNcl+nIAiU2ytKdPKK+KhMpN",
+	"xIokozIiRRqldC8oldFzkglaZJSpSPfbicwYkfZyNtGR5Tk7UiU6rz2luWS6hejl7sU0B68cvs7o2pIK",
+	"6I+YfrMJNAuInGPcFV5K71EFns/08wCWUyJ0qbhBh+lVjCzNaTjdRVCWQauw/cVHlnBgKsmojkLFGeKG",
+	"l2xpHts9TiUyy2nLK4H+Yu26u5joZevhWklGJ1IoGRU8qh+OFI+YkpHWp5GecK/w59z5V4vWLJS0oCmw",
+	"bHq8WQeaQTrSFYsKurL6eUCR2Cv7GLLtuahVVEXhRUemqRb48ZqDMdqFlTThhY4HyaHLO6n0yEtwUSqe",
+	"IOBzdJLVXf0OpC1wfe74fsSASx7yLj4MdlFVbJ8pKvyyhy6i5pXIXlxRsSONf+PFjKiCszmCI8Xv76Bd",
+	"fLA3WhzuKvRLVdUjaoGwhnLe1gAdmsIuxLzhNe9CrGmGhTPgmq5eMLvY9ffqs4mx/m7swp6YvH6Lwd/X",
+	"GPE8pb+INJzT4/aFWzA1IjUzRp1FzTHtF1IMmNtYpXAp+DanR6imDkpawcVQ5g1gau/8qmIlGMnnq6Ag",
+	"mRZA3+ANuBa3795VxyMR5wmRsCb8YnWcKYlukmiNbAUt5/wcG86HbPXy5ckY7DhgolCjUmYmCt1lvJyS",
+	"9/nJt/zkW37yLWmxz5nM+h2inEkV8V2kpT5SGVERk5GGNduMsqLeuUYxtgc+ZVzSyP5aT6DWsv+80axn",
+	"x9IkOv6yuSlZobSE7PKKpZGWuIgIGh0pqY+2+ozqfrZT/6Svzm6/dZ+aUPtkbww/OeELOuHkhPFgTr1R",
+	"2D4E+0++/Z/Gt1/CAPxw4gNU2WuPT7EDGzvoThTVwihFqrH6dLuEFxpNCuPCYfvLXteuIdnj/vYFnwIk",
+	"qwZIWlJprD3n+dgd5zPGG6p0zvnu/nWy2ehDb+c0phTwcs25LTNv1jJevrUC/J67JvSkmfUbhoi8RHhX",
+	"nKGKx8dQwPLeuQ5hW84o8erJNHsMzDP7su+5Png0cLJ9B7XZ1TDZ1oVgV97I4FLefMmK/QsmsZlV2+oM",
+	"Pt2+roBdchIuoUmmtOCVSYqcV7yhq2kRuQr2edByqkLr5ZWxK2pONAvxlLHUDGYBStXTojAzU8/HSbDZ",
+	"KraJBMSiRlYpTklHVnyMZDk53TarnUK1vLaKHM3wYOK2ZBe2C4lKMmB2H757BaZrA03BFr3KqKDTwAb7",
+	"Ye5p6gAHhTFqAOWWYUqX49MCaV0spV+f72zED2N00zxH5HSylD6leQ5je8p2O4u6eukqzMsgNtNuPgHN",
+	"5m/INDun35FivdIOxBUTFnNTUEC7ZfOcl3dXSIGtoHCEWoLiE64LEp5XR8Slzbc5KcAA76iE6Eb48Aez",
+	"WwUsK9rbd45kc2079hudCPi3QEks5vpUO6Ayzu0F0aXewV77dfhgu0Rf3sCFH0YcAY6wCxwBZc7Uilnr",
+	"A71W+9xEZotpYftNP92H0jlQeut3H0aXwkTxC0Rr8rGTqr9ZvZUfp0sNqWB1L5q/M61pZVuRoQIOcU7J",
+	"UOp3RgrEtepTLlV/e4vrZiM46OAmscJsFlFmOCAdVOMT3Go8eupMDFZ39QSqJkQ07cCtBndre2RS2huR",
+	"ZTFA7qnIbG9CYM0k2duJwNzU+F9EIJ4+7GP8HhKcr7aHZMZ2aokLETIMAT2ZfcrEr9Zae1U4hPL1wjc9",
+	"TG+r0VDqAkgiL7l+SzfitmlOgGbr+OU4ZjStRDwZnTp2h4QTLasJ/Fno4IatcDS7GVipbw612WX6ihQp",
+	"EekLVkwCo9tKWqiYzQdnTO6RJfIYMwiMP3KkBAspgojaDHegGAX6snMaAAe9BngyqpygivueCDbUV/JE",
+	"itRkol7THG/NU/1YIi3S62m1hGITyFpAjsamtNNr4lS2L4adGtR17O6HuS6kHW/K3rpqgW7Psax3c/+v",
+	"Fy0Lljgp0LkEOEvugvTQSkaMeQCEyxZ0RwUtEni6RZOeuyR2bzc05ZJXw/l1gAW8YAQd+LOhgw2Smd/d",
+	"GstsC/TVRmLzLYFAohlNgD1ZcFY0HFTsnkpJ8wkuNAQ/zIcZp96atEKMiieHu+qILZYoUmhvc0wpREbz",
+	"+Yhy2LsXhxc+66OY4gipVrnA2dxUUudMg1tLcqGySUbJtbuiiwx+TV/L22CO4S2SpcnGyJWbGbBsyEnw",
+	"zLKhepgJRzUuIO7mCvQd7Rrg+fVkD4zjq8x2LgeN/aZ++smJnKF+5WULIJD2a7f/Met3c0WEmD0rF4gx",
+	"K25S9FFdJBRKJMT5SaKgKR69Iene3H5BTgWqx+YOP/HnBDpzcHaU7r0TdAOaG3005/AaS8LauFyc4V2a",
+	"NfxFb44qIn+g9/wxpO3vpNqbBNYP8NHfUra/I8RAS4gFWjv0JYq17x+aiytH0o6MtUjS9G1wbRicJe3+",
+	"1ybfW5QSv8tQ6kmcl1JNTxL10OmU/bVMQtBkATtqANS6NxGf51BZw3dKXE4kuz0U9bR9NqMNKXr6IcXo",
+	"SaKWkiSt93CiNFBo3Jv5mREFevQCz5QYKPgzmjZ6QQsR54VtTIuzAqrhptijUT/w1kO1OzKL4cADDnGq",
+	"KCL2VE1LNbOK2g+xaWjnvYfx3ttd9r8w3XKXYT9XE0o7gKRbJccco/GqsswZFVO2Z3jeethZN56dBZZv",
+	"fJldKwgr0A3gkpySAVSFgqspSRFmRFi+g5vzzJQHS3/d/DN9mB6GUxP7w04eZowxaSGFEudbu7YphDIj",
+	"GEqdyKRy/J0av/Bokuq2dGeD9bDnk5ywo4z3Xn4XjeTb0S9SE5YYu4FQgQCnbG52ggNhOrRuiT3hoXeE",
+	"cUN7yA1BJUouqacNBOCbW3QMQB0hB7fKm5Ou17g7mrr6u14GN1Z2A/iMtrS15aNDEr/eDnXb7IFeKbi9",
+	"N/M64Q050OJ7bKvWlObsnorzOHyBfW5CX0l9aTItq8FPD93KT5NjgfNTj/OyUisme+ecpA+I8zvog4yj",
+	"oes0EeuJOCvHfhh0sHtizjvY37j2dQiGLEXkWpAn+zISikrQT3np63XdNIBUF7NtqTdEYrNHEW256D0F",
+	"NjvIWXF4b+2satmnU7C0Xa8rvc6mW5Jtc6XXZMeGXfVobsy75nlDJrSFzllBoXeJC2y3I0fc+U10S+zW",
+	"yo2TbL8I3FZSzd9XHtTgOpzAGH5RCztle45yctpE++0mqmT0f//3/7kZL0D8hiTZP82Iv8yqQayX9AMR",
+	"h4dxuIg8AGlEjTqa0z9QKiJU3yDdUKd+znzSRzhDF0/PerSXiAZbuPX0nLDhHWCD48srRhO6mh6Hqtx+",
+	"7QhJ+Qga6d+atUyR1LAdv6OMHN2Fy+aRLbRh//nLIlvWX2tji4iArX7XqTaylwWIOuBhZIBR240WaQzf",
+	"CivlBe0E/40WQ4jjc2E3Bj6KMOSYVPEitb+mxlrGbaUdDqR/LgU3/couH+BFnJECLhoN+iqAhCURGLEr",
+	"qYhrf2lq4nM29UVHHghWGOe7GB6IEjSh7B5Bg6Er8d5jVtgHpnlZw3H8eX5CrSULRBIagjqrJwHYQ9Y1",
+	"k7J3+wEX2+o0WG0g7X5R4fbqbHurZBGRGn/4LBCtYckB7dXAO7Mu4dRA/ZTNDd/tAKX61oGpFwFzWwyJ",
+	"Zrot7Igms9MtsIyLh2UKLv9ZKl7iOBO2fNd0ALLquAinlMMnXo1b3jGCPa6c1waDziVnHfAAplzCp9ED",
+	"IgjCh7feXXivYFZkhwQz1zBmJoN5Ss4TLu+0SY5I28Ph/uS2GBaGZP+ifroXwx4nKVAx6abbWuY5ktjp",
+	"A2Nxnv4zA3K8/Klc85YBHLubiHpgQ2gtyBjYTtArn7sLdOnpFPrFuPIpBvSFcF5Wn+XWqiZoTxVYGeOo",
+	"Mrc45g2vkoymr4yxhQcXgzu4CEhGuD8RGNcjFvNFzUZzi2y+B9UJLXrNVAyCJPR5ju5LikwqWBRNZQzi",
+	"dkpH9/C4dZePkNakPo7q6Tg3kFoP9CNHA64RaX2TnkpWcCDtDA2NwYNoeXWcX7sOLHRBRcaWCHYtIq9g",
+	"ZwQeKoMrOnykhbB0cR2KC6rgYh8kr+gS5XfG07IC7UMePaUQprqqm59p89JdbGSrC4VtIV4rUOKDIA4S",
+	"TC/AC+zG7nTgWeG1yQLHxJQkvkT3XwE0tHhin/RKY/Ba5NH4rcily7DLMRWEjTaHZXA7hHn44JonMPSf",
+	"3eKJBorzQww8lDu7gO+CFAOzbkfcTQAm6PjefAtzjk51eNrnKCNYEE04rnnBZIZQQuADBVfsptcIL3bL",
+	"+R6RWbff0/RyXEwJXS9Ci0K0QxnogOFQOZZq0zZznIkgBPpM6Cub0+eEHbYpjAtkzpHAkhPqrukNMdtZ",
+	"8yKHbq6Gukm1Arlcv0JU/QfyDpMVUlGSxlBVDU+n7MiM80wcNTGsn1Kp08/+KfHAtTTrKmU9n7TwuBZe",
+	"pOHSJ03e0uSuGw0ovOlS/JstOTfHX2MfTdjcaNiqlYJ29ZNyXqrjZTteeqK+TmXGvaweJs55MhilWQQR",
+	"a1RPQXG/xkKXli7dlV0FzvLgWoZRGPmWiwj4ib+92lvrSoUxFOTUhjxgKSsa7QuOOrSnUzw2/x1X8Hvj",
+	"BrPTBcJhOurNBcT8qWDqKUf38iH7hbrebXm1z+CgVTHGwsDd9PPdbrzC8ZVgCX2pn7TYvjGiA5F+HrOC",
+	"68lkfUKcDyAkqkwE3Y9GQ3oarwoHDGpTSteFvdXEcLxqEfRi1ptGSBv42oZjXvTASLS2DNfvmJmFuD9J",
+	"uuIV8LwryYvbSKhv85Oc79X8JGmKLm5EGTHrtGeZdku5XArg6IUm0pS1fJh5zP9MBCOFeo2+02wViSya",
+	"kH8dadYUA69QBdAUIsDqfHSSZW27ISpwWUGf+fdgE1tt5xwodXkaEAIeqO2ye22BP5AD/anEt3K+bDod",
+	"4KVHfBcxZfqnF3zL03OUERnlnB9oGukKWL9LHRWvNxNpEsyXCZeZ8eLauhfzW+2sAiFcZnHOjgxsCmWx",
+	"wb4BX3TmKmZFfCKKCqRlIqlSKMj/54zm6dOMFFBkyT+M6m822gBCssFO9swJ+DrEg3a1m95sXom21V6j",
+	"EtraLeCQ3zodmQceWcFhM/fYoiJleJy547bWKHFOuh2yFzm37OiC7vS19PbC4J6RFT3+dX2DnoI30RP7",
+	"PGjwLTOwEQ+4noQXhq/A45goOlwUNpC8EL5unOWBB1v9ZbmJ0pgwR19oCg7/YEUFkMHekMNOtmFKuPhe",
+	"KWyEw8+u+XR7RZvOHhlNnNAK49Ztxym+hVM6wbYeLQAdOaz1XBYs7ewsc16F58/NCYNCASPsCIzpfNFf",
+	"y1lIJpVuOA/MRtNhqHiRtK2UFpKpcwy92nLP72NwC3H3CnTv0WOV62irVGdoLsiO5Tk8cF8/DJ4+tvj0",
+	"OJsn/4JmOgaewrWN9w/z2Fsms6bLms6TzhDt1mrDRqq4ZDSh8fG4Sm+P54bWmGvI5EDTa8jVoydMzqVE",
+	"GsY28KVJeFm2DXsP7kmEb7lKrgXBPnR/qyJGBn3vqdDbCEc410kLTbnWiwgnLGwiB+s6796oBQ/YWmZd",
+	"D86Wb2K0oaD1oYn19jDFx7TE4MjSEuoOnnMab8+x1xo9AXlsHzpX4AGawVK38MbVSwWrtxbf7TB9NlKA",
+	"Sn9rHxuA0+wsb6hawHu/l26vu+bvWUhHZfrDt0crdIyVdn+9Sy16qSEvT6teJdJyt0MvvHGcHWGBAfmf",
+	"PUXmBeWDCNWKgfmVgyNueCDt6sUuRLe76ngk6KYai1hhC5gW8CMYoXyrsp5DiurW4d6BWvmryNOlkrHl",
+	"SjZrqCF4a5Gt2cPqBTrCM69o4GefUIW6cqREUUTzJnhWH8X0hMKU0EiWVvC0HUEVE8NZQPeASkIWoG2Y",
+	"lDE3KJTNNidtPnu/0dfLD4PGhumpgcCE2oKLyxQVSP0Blk54cVeTpwgYdiIaq01ptFJi43DOYrAYrS3I",
+	"OQNI5+kDaSXQkkUjRksI5IQExoQIAQjDPTWPeXmkhRIM4aOHKwXZ1J904SxduPGMbXjVLL1F3nDmcHCh",
+	"QODmowv9zBm6jwKpJAXrLqOmR4WjQ15qN6b5FghyQa9kHuLCW9/uGLeNl+/eXrth1+MB6yGs6evPsoSm",
+	"A/OcClIkuDS6bspbdtN8t7P6jaFw35dG5IJISaW8tVydIhpmBCMblO0zPByHBSBrQzWEHZ0FQVSIPhPk",
+	"BCg7RWWv1P6/tH17L+eHgUdWi9eB3HdaQlzpiZOzElzHDfar3J0iiDk/SToh29NCzCCwZbwkzlR2TeQK",
+	"5SjxqoxlyZKhgF9O9ySPJ9RPjJnk3gKSStRHoIwLrtyW7Ak8EpZjdRIkWuLoNjdi8pYLPK4fLuo/ET8c",
+	"mCdspdEsY6YsCl7sdTYSNnLEmq7SY4cula6YAYvSwkx7YzcCLH9aL+cbIbiYm0H9PycQJuHI6wTc04Im",
+	"XKQ0nWpilMIGhBHfbAqP5gH1nEuWAEtrLjPzrUnSWcAmpPcm7OdvydR8FiY8/9OK3Hy5mYJIkPCYV3BH",
+	"DYyTw4rFWx9sbjAzPWVTUJoMtAoz5WTmcwguTq+AD1j5v6jgKxU/jzSAWazhy2WnF0i4xhwyevlzjpjf",
+	"tfTt+GV+9JuMRgkvlCCJirZUnSgtohPdRqRII0nFPRW30Z0xQ6ITU1nkZxERQSOVUfvYX2TET0VU/yL/",
+	"Fj159X1Uu/kyuic5S4miEb2n4hwJKkteSBqRPWGFVJHKmIx2LKebSHKTnV0Pqk48SkhRcBWlgu3UbfRt",
+	"bSPqeR15Qc/683+/e/ljZJgjbz1Iylc331p6BLdBX908cmnipGQ3X93819svbv+rvuRTmRaZz31w7fNE",
+	"ZwUbk89cfdeypfNbv09vvrp5waR6Yp9+ap/V4Qy9Nv3e4y++MMqkUC5JvCxzluhBPv+Xze0zFh7YyDbf",
+	"AteTXuSupdykqqR0R6p8ECLIL+TzV4Jvc3rU4izd7dbN25pLYWq96bGmmZNzqTbRST8hI8WjLY1SSnJl",
+	"xGfHhM5AVmQv220Sf6m/ccmDz//N0t8HGfEt7fDBpBSTI1Uasf6f/75hhVZJKnMhq69M+KrZneaYblhx",
+	"4XD5w/VRT+jml5mMh/J7NW6+LGhkiG1YRPLc7EOmIqVxDyWaYZ/vBD9+Zp3i0tZOtln3XPCj6Yj6Phj2",
+	"a0Wl+pqnZxSvUO3JFHpqA1m/j0Bdj9SV1m2/tx+39SZ/bLGt5Sc6ZSzJopyriBcRKQKlpIt7TlaMfQ/I",
+	"cSl2dUSDev+lqX1YX9nXH/q+qdF8nwr/+3YZVVIJUZPYOvTyalHVOMmFhZbu1xOvKUnf6qyhB9m3Pd0j",
+	"HkPSk/qbHa2w8WBpZK7F1PuUmtq41PletcyQqKaQlRRypJva3BTkHHER5ZTc06jeeVF4wTkkOQHQ+eAu",
+	"/dojf3dOl/ZKa1PzQM/1BOs/SyJqM3jHBd1E9Fiqcy3j+icPvqGPp18r08PUnk+u92zDpUB8/tonO//u",
+	"HadJYuod6fEX8KFc1kozEC3qY+efNxnPzXGqgfvMlV2e0zTekuRw4/IxW3kN4ce6BZaaOrUGTnhKI0ct",
+	"cqSeqB40uXfJ5p67d719qJOr2ltaal6RPV1xV1jJ3FiJMhbxJiJG+Iiqd4pNbLDy7+T9l983AzryVU6K",
+	"r11uYVve+6bYPPL5P+j5Zo5FdDU7OSfFE3l4aOtDE2Jl46NeWkQizRmj3Uw+WNSkjV1yL9Bdo17NADf/",
+	"yM7MQ/DliWUJkXpD7SmIEZ87+2DYCnkl6D2jpyepL5/7KL2WRcBHHsHa+jxql9g/Gk2LsO13ILglD6xy",
+	"nFisLN067lIrHvu5yAbLdJwvOvEqT6OUb6wFox0fTmXEYOro8y0/5Vd1Uv37x6WS+Cl/CJ7pE6Imb3Qk",
+	"52jPI1YoHv2LCGMaF1xlVESS/UY3Ooimf9a+LYxzDp2ql3NPuVQvdx/rgaJBmtbecvZUqckcbc/O4pX1",
+	"DjsRGR1Jbfnu6o0nWUojxVNy/ouMSsGSVvDsCguDxMb+E+itYIq6lM0H5uKAj2Hg+Yc/0j0Tjqzw/z9g",
+	"2C9vhf5ITzb98+MzQ5+UJS3SSHFzDGghNbeuf4uca3skB6olVZJdLZqR1K+cWAI0jmpJH/a1uZLPufiD",
+	"ahcw3FK9zACr9CEiJ1rB7LiIKEmyKGcFtcdITeruDUslaWo8yYsbFs2+HraWOSmunfa1i/NxnRf1ilbe",
+	"kDXjasK2WcVU1uHXnuvoab0tdfiURjKj+S7SwKEyKjS0DWBv1t+6TeT9NUbeZb5p2AfHTEXfqc/t/Juv",
+	"dE+GNbklLXWinEkVsK3my9O7n4FsEKz+3r914vZVv/5V/eT7O8Dbn3B55n+IzVsT7kH8q0hzk6ZRTrY0",
+	"jyRh6SZKBTkV0c7cORFj9h1oqWDyYc7k2zLdXZON1/qp5yz/4G+x7UJ6PrZlhSlifNA9rKPNRVSSkopN",
+	"/RcvqA7/RKeMGk94x1RoiWdMKi7O/cySiqajm/m1fuxl8Wkz4zezod36OzmliYakigxPI15sar3OsPtX",
+	"ljlTV3yzu/r392QDb1aP8c/GAXjcGxBcBBEKXPv9aAKCwFA7yo/Qk3zO8rw3IGXOPO1e8lPesmt1kN1f",
+	"gTClMwCBG0or32tGq37go3I/zJJWvm7PeE5tCKDFK1YYBglTDAY4Bu81ymZCB7n0s33g440tuhU+aHzR",
+	"JcbW7HJ9JGqTpt6CKTmHMceAkfWrfqdVRZrTq5F888RM+vUoxZUFu3bWrNpxK/DKxvzDlTtyLpt1T7gk",
+	"H4iB1iQ6txIYLiA4Zxy97/Xc+V6nmes40Po36Zozm4iLSFM0YuornYnKReQK3XqYXYt7StRIMtAz/cSK",
+	"lNIfeIDQkl6qyaEigka8UhutFygROQuTSYo0UhmXNMqJovk5KkkrJuiApiwBac7u6fXbh9emXe4HlV/y",
+	"Iz09M1N/8OD+G3Kgxfdr7ov6C9qDMQuMWO265LlFsW92xd9MfFjwU7SlCT9SqZNRBiLADas/zzk/DPP7",
+	"BeeHl/faVvgDsg4U139NSfratBt+oLB+TdSI31NRs8tmRXoGF1zRv0W1OUZlj8rrZ+J46qwnM5SRPFFU",
+	"fSaVoKYjETLI86dgZP3FLu+Mo0QiRbY5jf7T07ufN9Gbu5/rrfo/Xtz9j/8M5e29Ky4fPs7sMw9BW/Ot",
+	"3oqjB70Nqy2/v8jIkie4UlEZPUeK5nnn0sQRskVWm+0lryi+J/Jg1ryEPxPEQL5c8/4bVd16PJIL2KvH",
+	"49fzXSB5M8xDxEYwKGeFbJqnNAnYo9n79r3+1ax0vov6fNd1oZuIyIO/eBD2ZlBGup+7tonLnJxtdZZx",
+	"Cj9rJXVdEXZbcHoljF2fEe9F4Ic8qotk+uGwwBcPHBYwlHptabpmHqvlm63EkzpbXNT/py83NtGJMFX/",
+	"7m6Ro5wp1fKIO0LBZNnUTfTrvmf2mQ/Kyr+jRfp3IuRDm/h3tFDNd1fhcr00E3RVPCJRUknFj1RoJzg6",
+	"EnGgKkrJ2SZ70CKVAzke7UgrvWcpvRa5q42Ib9xD/bt+gcKUB0nOcctwFsoDmSTPeFIddTkcUYokGdVJ",
+	"WK4ertfTHopLPdEDDLNj9tY7VrliJRFKA/B8lhJF2oTuGgj31FzMEKkL7G++Kqo87xLSlVZKcrat1STN",
+	"dzdXmuL0tcGgIL+i1dbisq+ERfG8bCxt0AB6fjll5748k6H7IIvFacYzb28cnewy3vcdUXsfrHcuaWGt",
+	"XR+7AaL/5MVLi/9/HowyOa3kS19SmlMDc9JJdGUqSwU5jWioh093NXyHprvC7P2WOHx5CdCxcDTJcY1X",
+	"OtepknRAVw3dHLw/puCOk5lRjPUiuI4Djb7s3S3+KLl2hj9vzpv1T1r7sYcNtDzJc3+qbkykU/E8jbZn",
+	"7SDZEsrLojtPvivnbpo+9xr+Yc1dhEPbgyQIgYPQr73vM+kuo3TtlL07patmnZBYH7mwxdupIDvVLxbh",
+	"JvNHUln1XRxWalBQZnnI69ZErCBkI9jR1qqaIqpXwPRBQrveyfmamlp2EZkZNrIGlCv9MYuSPFCfpX+3",
+	"bSDkwwvZgLljqgjHvoNNuboe81nyU6sCM2meMfkwJZ8GWSn1AG3qxN2ZJ6FSuCNHll9NuXpunlhW/B5P",
+	"sYOX45Nd07o2nSFtcAhtac6LvYwUh3JH0C0xsPJDN3n691mJK2uzcPVjyqTajDe5Nc+9b+vHsGxl9fCU",
+	"CFFLnknWU+ZyWXFtHJvW2n/pWsn6PkFm/OTuz7yCAesSl5Z2JSHaPsEkfU8KZflA9NOMM5cL+IBGtKXk",
+	"2oAmgpdcUne9RERq7rOTjMv6xHGYvk4+7D9ck47PjfU9KiPPrJH+0am2D1CYHsAj03XqDviplqm0ESmN",
+	"a6ATWTuO2RVxaoCvB+Mgb5x0fkSWi1nT6nA5ltZ/kXaLbyKep7TnislzaCieckfuqUN7/jC38oDvYRoY",
+	"QT2NL5bF5hkVgQfPbHwIuTOVjhExQmcsEsUF1XV72oYhkaD3rBPVG9USn/9b//fq9cIzwcsBOX0oAWx/",
+	"QtnJ/NFvL/5gMmivRDT1I14BTyNXFSNHy2Lky91H5ksbQvj1rY1/QfQplOc0jWx+g8mYdV52gyBPmfA2",
+	"hjQZ8QOnWFgm08fYa0WeT9LUrF39yf1weHejlTvz/uluObybfxVx8qrv7uOGg3L+I32n3qNP9sHcimzt",
+	"2Nfbixri/74BtvEGlCHX4/x5hNpgK79TxiV0SfQ+VmVzXjWyeE2RNCK5oCQ9W2SHPbunaNn//N8GxXLU",
+	"ThzYBg91IdP+hEXenH5J8gXcWHRNXde8jVkx2yUT/BQRK1LkpDsY9aYGDGMmUfpxM/6XP7j2eOJ0hFER",
+	"TMkoZ/c0KklB879FX2isrRC3vT81ZODC/+Pn/8Nu/OWDI/7k/RgPRq7zDIz66oRD/hYJqipRSCPputSX",
+	"7namd9i0U/Bzoj6T7LfhDIUn6q7++QOJl8zeDoigicZ/mf6l627NqiqY/UYfTAMb1LScFAVNNWjMdFE0",
+	"SSef1b7NoDh+rZ95wXW3io9DQ78/cFOeHF5x9p77C+ksF4Nfzov8HGWVUBq6QHgwc6cOmbSO73QZc2jZ",
+	"/e6vgcv+qJXdWneaXKr30O+j/uzDAEP+iwgTenGKT4cTbXnWkd8bnOX6RDapFVzXdZoKvb+5uu9agk+C",
+	"KdXyW68EJnvldwz0tSbKG7LN/8ynds/ITq9NMY11xe16RakToXBrH0dXIC0q5VocDdKSslI0WVLf5fLd",
+	"mKguBXr6SVIfQFJDVX1fpLe8pMW7Y24+Iz/jux1LqCt0uTXNwmXtNx3zW/3f2QU5qwt9MOmJon/Vgv2W",
+	"qk/m64wjvybewxz57UsWEI4soPaonv+nENOSyrUtAwdqipJ1Flrt3fj/0yjv1qUwbVySg8mBPVGhe6Hv",
+	"mDjSdKBbYfh7j6c1inl7HUDnjx6T/cFWmRpH7XisurYD0lETNGElHYFMZyX96K0HnGDk6X+BXnyaqY1i",
+	"3ix43gZRI33Q6gnecrGPDC+j//T3u5c/fvbi2X+eLjf63B5vi0Gp+iQ5H4Df4UXiL1L3uZGXvTc6AuBg",
+	"i6+w9zv7CAjehO+ukt11zm11HmyqALcWM8egLuquEfVnBa2/bLtFWlWm/yB5/bvMeDnQYrfXpsd1yR2r",
+	"6fsQwZUsy1buv6sNuy1NbIdiEumozCa4LLTlMBfJY22w7EYYrienB73TH6ROv/new5fqBzT5/9i7uue2",
+	"bS3/r2D8koela9+9d/eheUqT27vZuoknzjazD50MTB6JWJEEB4CsqJ3+7zs4B6Aoil9yTIhW8tS4AgkC",
+	"5wMH5+vH7rfMlfb6/Ss5QlT0luS/rYvYfJpQ1XH4AzdhrmaeOpyTJIwXbE/HHVCuwfiDMMZ95AySJfbs",
+	"qVKnSCuscV2qOrIZTkmFkJfA9omor0Bvh/bozwtulT9prNZ+V3hU0Mty2sjuJHupKri3DBUdvbAn1z5Q",
+	"1dk3oMZc8sSe2FQZQnKxAKV7Kkx6Fd1VJvrqGW/E4pzlK0zSrVws2puLKOC6yiQf6FJihW+UkbyXeItP",
+	"RfgF1XSnzsMNJjZUDWOlJgUlDObZZqCWUDCp2CLjSys8WKmVAX9ASDUswKhSdN2O7WTJv0B3itNgB/pX",
+	"Z35gNVsqggKmZQ5VoDhziNOi/8A5/cliqfW2ON9TRSyL6kwXxf75EnkM15LHK6CWmMfIQQ5crxXoqz/d",
+	"vwbz0n+lcXPxXOXV50wshM+ohjGw5mapXGtgjhJMrg0hgJttKWKeYWEtthPXpLaPu0CcPb8FKpyTZmTh",
+	"3AbE0p4Bes/tU7nqErl2gRV60LmOBwNMDYOnmuSbMXPoduCBIxAbXzHcB3B4eZUELVxh6T6m4d4FwSNY",
+	"tno/PtnT/L+50q8UTIk9ZaeYPBZuDRNsVM4VvKzKcSsgqpi7Mt145SGoTApFs295Z8dy9Jn3u1FvaEiQ",
+	"nFg7VXjnKW0CmdNVTbOpu3rcNvU6UG98+GGuHU0T0GJZjKLBGxq63/974FIXXaRWnM3nPB+pMhUsRUv/",
+	"yzatLBKTjn1xZzdxN1/tdfVvPrUqxo0PkSeA2ReIsL5X1b8uEueccbt0wPw7hTHofu4QhhP1D/dxwjnG",
+	"3kKQ/RXRO2IasFl8hXtKF19rogqNLtikQ+l1mKfzInMw1/aT8FMAwClMmWr36j3qMDhWwX+N2m7V0VG1",
+	"qG9BW7+maDiCgfMiYUSzlz5Xjhm+Auf/UKDR3y5VoilBsokJ3qXFr3bIXR2mDf7+XdJnLOmt4Gt/PxZZ",
+	"rheK7bwki3iaccpR9SmqcQrxihJVPfiXPSx391UjWQKxSGCUXCmzkao3Ff2VGzJzSI8yWcwJyYNsV3tb",
+	"k2uDyMyoHTPpwvS3b36OnJWDuH6iWJKTbgzV8IluZXhrf56XLlzB9vl1+EG12rYDzVXbE39dmK+s+I4u",
+	"gL7tsPMJSjr2MNME9o9/Uo1IA1TxEBzLdR46TNAsMx4Dvc+lszHMjX3Jriudgs13FgrQAKfZ3PoG64+Q",
+	"90xLGxdu4MeGSGSIWigL7+YgrMuEVRmJe47hllU6cMzD2Xa4mU6B6lSWTnWi9kSbBHuxD+0kepUPJsil",
+	"Av/ZCMDoPWEsB+oGN9CQ3B/fxENPf7LNSDOiZvKbhRd7uuJxbRWiY4clkkmtRxmGupQi62sjbX+vvIPf",
+	"leHTK8O+HXgaxRhYXmZ4x7IrbRGbXWWSSZXcFM1mVg2pWQ750JehPOjL00KG/5fcsAXfpeGVcq0gsSpH",
+	"Y/He/ZbFGde6OyIhB9K6b6TR44oLdIrA5IflBCYFPPmgSOyrUplZ1eSAfbGuQO0jItXDoo0zcD8fAa3O",
+	"yqOqISGTtNrAjmQSLIMYD/B68BWCDI1YJkD59HpteclecYrExTTIN+CNDyqZaEWcJczN8RUP09abmomr",
+	"Eiw7DeP8IlfuGHTY/y3N3G91RxNieie1bE+0btv8KyiMEn2Y2q9i8744CR3mbpv00fkdbG6k+SfG2kMf",
+	"99OzWFlCkRDmdybNC80U9sOnjJ0VbNHPowldeQF2oMYHNoTS38uQ9kbWw44/K4A/4FT8OKMoNG9iFbZe",
+	"CJeKj0y9aZiw9CCCX5/egJ2co4mrUGWqqju106L2H4QP3gwFtLGvNiJe0S2/s3DXDZmLQqVbSrvff8+D",
+	"clYuUEeFXb6KU2XW+HO3/XZaI8Eu0cndb2H/age+pnEhLi27+fzdJdBlBScmt/+uTwXXhv39miX7ucSO",
+	"23szgHbrmFUJ5TvY1L4ssAps0nbCYCnEK0wjtDQVBbuXJmX3ayw8aiNkUyQcZmwmtZXf7i6FmdTwtZSO",
+	"Al0Gps8xoO36XKYjUwL8AwZy3Na1gs/xY8752sxdbz318R+M9z/auz9tAcukXDFuHOezf/xw/bcu7rc2",
+	"g4D+s+DWjQlxDti5tgHV/+u1NjK3RykvEpZztQLT1Pt+j3oVP334jFM/7Tt5bMalwI+00FeiSMaMGwta",
+	"045OjrOcWpAdY07bAYDFjh3Jibhjx1ZurMnvIIh+B3sGsNofX8l9+sK6GtHPh9NcSlmKKB2Wf7ZMaF9F",
+	"gFD7PE4hiWqw+8J0Fpo22BFkmUH/aUJDghwmoCqQ+GAnyj8fQG0RMmeTSraRaoVFiz42HrkWxZIlop5p",
+	"63au/4zB9cz5kGlR9O29+JQkNvHhmBSyEt0KmGV1EV3ITbGXiFbLE4BYgTk4dsaeJjhz9ZaTHys1Fp30",
+	"bNEyB+JKJ8gyowQR7sIdt2/fWYkvudZlqvheqlTFnDsZv6LwSLev0/78Hok4jW6+IwKGhiABrcXkBKtq",
+	"NFAKyKeHiTWUrF9IpGTMC6bFsrDqZQvmJf5hlc0A5XptBTodujTNjG+sw1JGSztLCfdp4k7IX1AlR0RS",
+	"LhUjbRf589ykkNv/bRyf5Vg92Mk2GS/60iHhQcDm1g6aiHoZL04AbWCnDdPn2G4wi2UOmhm5A90oyIzQ",
+	"fKvZFn+jVhTtSRO1locD1/n6wCBm2G7CwLbYL8LuUMG0gRKb4mGMfymhqSXrW9Jvgu01lpyPg7f+XaHl",
+	"pEneie/Ilpj1bNMXzdhWg5pN4RhM3Oil8XMGkQ5HqfcFsFVN+Hplrctl8bWiFoVrkfGktUnX596v6JtQ",
+	"Vh5IkNTVftO7iF07U77ZJkbYY34dp5Ac5J+NUWtXGWh9ueGmJ4p/A1p/whFnpdya7RUni7LItSnXFG3P",
+	"S6nRNVJVUWdbhrtPjdr0seTbCsiSfhj8/7VDvivEiVQT7u5HJXh2vprpAya8kTM3YzlfUcbzIxj16k9R",
+	"JPBlsGXa8+DZxhR2Zc8BlCV0t4pwjOq6q1GCJiSOVa0CHmJXEffEtNHExxFT4TM84WmDa6GC5ANgBrfO",
+	"7gvrrdS7pc7psipiwo0JrmNFDG/zUiozNdsaTztXUrQQGTBRRIxnGZPKA1JSOEhBDvk9KAzKOWArBTxp",
+	"o/WOwa9wSKet8AF4UuPzcyOjXd604vcrFU9WhTQvtJNGpKWRru1oYdR2D2BUW8u/k3aEQdLvovvgxky4",
+	"h26KiTX4GyWyTDse5xlzi4+YLKGwF57D5nR+f7q12p3hym3R3JIs3VcFlgeadWJS/gRLUWBqmWXzhVRY",
+	"iR1Rnnli6YzNqimBIGslaI39B51wXfR9zgVUQej0ygkZBXo9FnIisdfAKLIM11V9UsLAqSj0zEuraNtO",
+	"Ul0Vhv9qBVbEVceWVvVwZgbG8tkP5osZVh43NHiOOgTvFWXGRYN6DY/sdatXdtJoJOylL6VcU8MN9Etm",
+	"SYROSvv1jC8MUB2xNCk6EzvpJ0q4tDZTv2OrD07yJBlOnfiMQSVWlDC5P4gn/WiQBDZYpzBPQO0ReNCg",
+	"xTEHhD1sm2P1hEeP5crjxUYM8tJsa41zNqC74hzIml2Rjv8MXL5OS5+4gt3tb7QrXyIYvcR3hHbVgZhu",
+	"YPZ7u1bEjIZk85llHna1d5cq0a3KdhCkBp/8/VvQCb8AlJiBvsJ7r2sqSdc47CaRD6iDysDv8wt3sdWJ",
+	"TMjJES7+0dKu66lchQrzuWn3m51qaiLeD+Z8dvet6SXlld/zCuhMkWcKTzGZdBGiK+1hZjLxXLHMqJOp",
+	"7n6qn3WoO2gtVc3r+ijISeNy1ekFUbWYb+LocTAh1YnjFt/MoTj+NLrivmNih51Tkl/x0ZZOdG5SOnVm",
+	"aJ2fwlX8V1FFq7XlggH3zd5cD1BXrkMsKBeuN+cwfyWK92FUvrE//6xkPnMem5fB3qYZT60H71KAyaHF",
+	"1qqgHA00JkThAk5UrYOsRpHFAjZsB3DSxaX+KOqx/9xh03tDL2QBP1ZmTZsqol86jOYjwOa4ae3b55Pe",
+	"ESU0QQAtu9Uxngn4+UoQ2jsCREXU/SSqnFIVnA0tFd2w0YVOZdnR66+1Jfz2qO54XW/x3XfniEni+CFE",
+	"AcSGa7ZRwhgoWCI3BbOHO0v4Nqq5eg7ihKnQRlZoYApS4EpDXzjcjQhjfsZGjz4G38HGxQPqLTv/47Bl",
+	"53FYTB4hrTr8/3Y91BIpungApUWF9XssgkIH6pJ/aSWUuD2nt2aRI/jUEZHbjG+ZXbH3a95DEafE5aWS",
+	"yTo2e/kDThY6K32UXJs+X/prmZdcwQcaFqi5xGe5Np+XIzvAHDN2t9pxJqUdvi9I/z6Exaj8TtF3heDL",
+	"8WsJbB1/4lvtc1s0z4FhMz20gjHvmWmRALvf4n/70/DUOhsKC+CIIFu5ziDgLn7EQAaUVqJxGzxKMVbx",
+	"4noItqd+cXUPuN3TVGnc50K9E8viPSZDBvMzIhZzIwFz17mgs2ugW8uzL8z+lErM8BLLAhJ7T0xBwa6l",
+	"Q863viL7mNYOdlPfFt/r5B/HjaLAViWxa2tib/CUcUCOI6bBONmjb8LKDbkSnQ0O8DLQ1wPT/j7p7VKW",
+	"AbqFoSrSYIy7RPm9oLtQj4farX9E9/XvdXADQuI2P7j7YnIGIycuSR0tsq0GbiealhfX5SEXenm8yjnh",
+	"aPUi83ME0goXdPOJ3q4M2X4jkwvqt5t5VJQDuerSK+2f3yS7yPkSrvTD8t++5Nnp6hJqSz5Gd1RrnPxK",
+	"4hmm4V8c9jDig4+7A0zHaq8z4BTysFZik+msBcLufvuXPQdv3/0LW59yDYSm1SJQIoHL++0lmvDd2D4i",
+	"gZ+2d2TmByCYcxKMv+r9Rg98gMWR971qppP7kUUydTTtf0q6zSkA5tfN+JKLQhuKfDTT9yr/qGMWBELr",
+	"bQlOSGnT7ZKdIIQjUuBhZA16az1U9cQodtW7Xla4NjqVyjjbn7KsDWVhNGCCdu23fSXJZSb6emdhv9g7",
+	"N9bek8MIoIEv5hERGXxsNj4Tu11WDwS87Pv8SY+344v1CADPfsReMRDFHBxDbHjZo4Htr0FIbw+VcTkN",
+	"mShGZj8YOW5czeM8Qtt3KfML92k4b0QLOrl63/By8uwjt37X169AbV5XXqJgnNmteaEJkjKqfM0HhWoN",
+	"1U9hvh7V/9HFASfbQZwghOovABLNOLoPWCE3kd03qZK9k5H2w+2N4jH07g0OGHVNJiCuJ04JOQa2elTr",
+	"Xocmohw6HgGNuXTsKlVipwY77t72saOAzqYMciKNJodnkblDYjGSyivY/3FFCScp1zXfBSK14J4u6CGH",
+	"Q+gfw3cQKCEKdrMhHPKkrjPoD652vZdJ20suvjPqkzPq6bsJYESHa6bkRncxzgNoDQMFyr+5MSEsOpqr",
+	"FdLyOiCqpVsyCaAL29o7ALf3hVqtZQpbFnOltkyLIgaHvEg1GfYSf5nsd6vjWQZqCUONB2n6OVdgLBVw",
+	"A3p8ZDcDfsTo8Wm3CrRI1jDyzafKL3tOvE+NFx88C7axbk1zDIIRfA0vR99BC0bxzLfOsh+gwLPOce1I",
+	"NIM+jr4ya1X0pN28kwZmztmBSi+qTRwyv+GL0T9tbziyCjf7+pobuPSlik0V/1i8dA9Y47NJ1xrvv3gw",
+	"t6I9R5SJerxXLBhozXMSSuwbQTmelG9fXX02XJOnoiauOMR1Q3IUYj3Gk5XXTW+as7VcP7ks5+n3/C6V",
+	"pZ0tZPKWs0Apnmovl0ZmWCDDKB+cSWuS8iLBQmqeZb0ptmMqg3GFM7ZKFyLLDm5vXwU2a0//qtXoGKyT",
+	"FpSs1k+gcO6I+bX4A8a8cF0IMwaeq61O7fnpuBPI20fIsrp0bfbkLwdeYNd5jm6HdiDevToNJMSoyul2",
+	"sTvXuukz4RYqPPO8UPHJPY9XL+tsxPVKM34v13j8YbC2lWMQDEk9eOqvVXbx48UVL8XFX7//9f8BAAD/",
+	"/w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -6,7 +6,7 @@ import (
 	"io"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/interchange"
 
@@ -14,43 +14,44 @@ import (
 )
 
 func (s *server) CostOf(c *echo.Context, id string, number int) error {
-	ask, err := body[app.CostAsk](c)
+	ask, err := body[catalog.CostAsk](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Cost(c.Request().Context(), formula.Ref{Formula: id, Version: number}, ask)
+	v, err := s.app.Catalog.Cost(c.Request().Context(), formula.Ref{Formula: id, Version: number}, ask)
 	return answer(c, v, err)
 }
 
 func (s *server) VariancesOf(c *echo.Context, id string) error {
-	v, err := s.app.VariancesOf(c.Request().Context(), id)
+	v, err := s.app.Production.VariancesOf(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) VarianceOfBatch(c *echo.Context, id int64) error {
-	v, err := s.app.VarianceOf(c.Request().Context(), id)
+	v, err := s.app.Production.VarianceOf(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) GetCostFile(c *echo.Context, id string, number int, p GetCostFileParams) error {
-	return s.costFile(c, id, number, app.CostAsk{Jars: deref(p.Jars), Vessel: p.In}, "xlsx",
+	return s.costFile(c, id, number, catalog.CostAsk{Jars: deref(p.Jars), Vessel: p.In}, "xlsx",
 		"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", interchange.WriteCost)
 }
 
 func (s *server) GetCostTable(c *echo.Context, id string, number int, p GetCostTableParams) error {
-	return s.costFile(c, id, number, app.CostAsk{Jars: deref(p.Jars), Vessel: p.In}, "csv", "text/csv; charset=utf-8",
+	return s.costFile(c, id, number, catalog.CostAsk{Jars: deref(p.Jars), Vessel: p.In}, "csv",
+		"text/csv; charset=utf-8",
 		interchange.WriteCostCSV)
 }
 
 // costFile sends what a jar costs as a file to keep.
-func (s *server) costFile(c *echo.Context, id string, number int, ask app.CostAsk, ending, media string,
-	write func(io.Writer, app.CostView, string) error) error {
+func (s *server) costFile(c *echo.Context, id string, number int, ask catalog.CostAsk, ending, media string,
+	write func(io.Writer, catalog.CostView, string) error) error {
 	ctx := c.Request().Context()
-	shop, err := s.app.Shop(ctx)
+	shop, err := s.app.Office.Shop(ctx)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Cost(ctx, formula.Ref{Formula: id, Version: number}, ask)
+	v, err := s.app.Catalog.Cost(ctx, formula.Ref{Formula: id, Version: number}, ask)
 	if err != nil {
 		return err
 	}

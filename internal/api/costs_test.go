@@ -6,7 +6,10 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
@@ -17,19 +20,19 @@ import (
 )
 
 // buys puts a price by the kilo, or by so many pieces, on an ingredient's page.
-func (c *client) buys(id, price, pack, unit string) app.IngredientView {
+func (c *client) buys(id, price, pack, unit string) catalog.IngredientView {
 	c.t.Helper()
-	v := get[app.IngredientView](c, "/api/ingredients/"+id)
+	v := get[catalog.IngredientView](c, "/api/ingredients/"+id)
 	g := v.Ingredient
 	g.Offers = []pantry.PriceOffer{{Supplier: "Brackwater", PackAmount: amount.QuantityOf(pack), PackUnit: unit,
 		Price: amount.M(price), Date: "2026-11-20"}}
-	return into[app.IngredientView](c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d", id, v.Rev), g).ok())
+	return into[catalog.IngredientView](c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d", id, v.Rev), g).ok())
 }
 
-func (c *client) cost(formula string, version int, ask app.CostAsk) app.CostView {
+func (c *client) cost(formula string, version int, ask catalog.CostAsk) catalog.CostView {
 	c.t.Helper()
 	path := fmt.Sprintf("/api/formulas/%s/versions/%d/cost", formula, version)
-	return into[app.CostView](c.send("POST", path, ask).ok())
+	return into[catalog.CostView](c.send("POST", path, ask).ok())
 }
 
 func sumOf(parts []costing.Part) amount.Exact {
@@ -48,8 +51,8 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 	c.buys("red_pepper_roasted_jar", "4.20", "1000", "g")
 	c.buys("walnut", "11.00", "1000", "g")
 	s := c.sheetOf("Pepper spread", "red_pepper_roasted_jar", 600, "walnut", 200, "rapeseed_oil", 200)
-	swap := func(line, to string) app.SwapView {
-		return into[app.SwapView](c.send("POST", "/api/swap", map[string]any{"version": s.Version, "line": line,
+	swap := func(line, to string) catalog.SwapView {
+		return into[catalog.SwapView](c.send("POST", "/api/swap", map[string]any{"version": s.Version, "line": line,
 			"to": to, "keep": "grams"}).ok())
 	}
 	charred := swap("l0", "red_pepper_roasted")
@@ -57,7 +60,7 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 	// 0.6 kg of 1: 2.40 / 65 % = 3.69 a kg is less than 4.20, and 25 min a kilo that goes in are 10.58 of hands
 	assert.True(t, charred.Effect.PerJar.IsPositive(), "the way there costs more than twice: %s", charred.Effect.PerJar)
 
-	ways := c.cost(s.Formula, 1, app.CostAsk{Jars: 48}).Ways
+	ways := c.cost(s.Formula, 1, catalog.CostAsk{Jars: 48}).Ways
 	require.Len(t, ways, 1, "what is bought in a jar could be charred here; walnuts are toasted ones in no place")
 	assert.Contains(t, ways[0].Options[len(ways[0].Options)-1].Name, "in its place")
 
@@ -66,7 +69,7 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 	assert.Equal(t, []string{nut.To}, nut.Effect.Unpriced)
 	assert.True(t, nut.After.AtLeast)
 
-	v := c.cost(s.Formula, 1, app.CostAsk{Jars: 48, Cases: []app.CostCase{{Name: "pecans",
+	v := c.cost(s.Formula, 1, catalog.CostAsk{Jars: 48, Cases: []catalog.CostCase{{Name: "pecans",
 		Changes: []costing.Change{{Kind: costing.ChangeSwap, Of: "l2", To: "pecan"}}}}})
 	assert.Nil(t, v.Cases[0].More)
 }
@@ -74,8 +77,8 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 // TestTheCostOfAJarAddsUpAndOpensToItsSources looks at one product of the demo shop as an accountant would.
 func TestTheCostOfAJarAddsUpAndOpensToItsSources(t *testing.T) {
 	c := withDemo(t)
-	sheet := get[app.SheetView](c, "/api/formulas/pea_pistachio_spread/versions/2")
-	v := c.cost("pea_pistachio_spread", 2, app.CostAsk{})
+	sheet := get[catalog.SheetView](c, "/api/formulas/pea_pistachio_spread/versions/2")
+	v := c.cost("pea_pistachio_spread", 2, catalog.CostAsk{})
 	assert.Equal(t, sheet.Panel.Cost.PerJar, v.Stack.PerJar, "the sheet tells the same")
 	for name, pair := range map[string][2]amount.Exact{
 		"ingredients": {sumOf(v.Stack.Lines).Plus(sumOf(v.Stack.Toppings)), v.Stack.Ingredients},
@@ -103,21 +106,23 @@ func TestTheCostOfAJarAddsUpAndOpensToItsSources(t *testing.T) {
 	assert.Equal(t, "Lime juice", v.Ways[0].Name)
 	assert.Len(t, v.Ways[0].Options, 3, "it is bought, or pressed in two ways")
 
-	up := c.cost("pea_pistachio_spread", 2, app.CostAsk{Jars: 240, Vessel: new(int64)})
+	up := c.cost("pea_pistachio_spread", 2, catalog.CostAsk{Jars: 240, Vessel: new(int64)})
 	assert.Negative(t, up.Stack.PerJar.Minus(v.Stack.PerJar).Float(), "a larger batch is cheaper")
 	path := "/api/formulas/pea_pistachio_spread/versions/2/cost"
-	c.send("POST", path, app.CostAsk{Jars: -1, Cases: []app.CostCase{}}).refused(422, "jars")
+	c.send("POST", path, catalog.CostAsk{Jars: -1, Cases: []catalog.CostCase{}}).refused(422, "jars")
 	none := int64(999)
-	c.send("POST", path, app.CostAsk{Vessel: &none, Cases: []app.CostCase{}}).refused(422, "vessel")
-	c.send("POST", path, app.CostAsk{Cases: []app.CostCase{{Changes: []costing.Change{{Kind: "luck"}}}}}).refused(422,
+	c.send("POST", path, catalog.CostAsk{Vessel: &none, Cases: []catalog.CostCase{}}).refused(422, "vessel")
+	c.send("POST", path,
+		catalog.CostAsk{Cases: []catalog.CostCase{{Changes: []costing.Change{{Kind: "luck"}}}}}).refused(422,
 		"cases[0].changes[0].kind")
-	c.send("POST", "/api/formulas/nothing/versions/1/cost", app.CostAsk{Cases: []app.CostCase{}}).refused(404, "")
+	c.send("POST", "/api/formulas/nothing/versions/1/cost", catalog.CostAsk{Cases: []catalog.CostCase{}}).refused(404,
+		"")
 }
 
 func TestAComponentCostsWhatItsOwnBatchCosts(t *testing.T) {
 	c := withDemo(t)
-	paste := get[app.SheetView](c, "/api/formulas/ginger_paste/versions/2")
-	v := c.cost("carrot_miso_dressing", 3, app.CostAsk{})
+	paste := get[catalog.SheetView](c, "/api/formulas/ginger_paste/versions/2")
+	v := c.cost("carrot_miso_dressing", 3, catalog.CostAsk{})
 	per := amount.Exact{}
 	grams := paste.Version.FinishedGrams()
 	p := paste.Panel.Cost
@@ -136,12 +141,12 @@ func TestAComponentCostsWhatItsOwnBatchCosts(t *testing.T) {
 
 func TestAComponentIsSetAgainstWhatIsBoughtByItsName(t *testing.T) {
 	c := withDemo(t)
-	waysOf := func() []costing.Ways { return c.cost("carrot_miso_dressing", 3, app.CostAsk{}).Ways }
+	waysOf := func() []costing.Ways { return c.cost("carrot_miso_dressing", 3, catalog.CostAsk{}).Ways }
 	before := len(waysOf())
 	bought := c.add("Paste, ginger", func(*pantry.Ingredient) {})
 	assert.Len(t, waysOf(), before, "nothing is bought without a price")
 	c.buys(bought.ID, "3.00", "1000", "g")
-	v := c.cost("carrot_miso_dressing", 3, app.CostAsk{})
+	v := c.cost("carrot_miso_dressing", 3, catalog.CostAsk{})
 	at := slices.IndexFunc(v.Ways, func(w costing.Ways) bool { return w.Name == "Ginger paste" })
 	require.GreaterOrEqual(t, at, 0)
 	require.Len(t, v.Ways[at].Options, 2)
@@ -160,7 +165,7 @@ func TestPartsOfThePackAreBoughtLikeIngredients(t *testing.T) {
 	})
 	c.buys(jar.ID, "96.00", "240", "piece")
 	s := c.sheetOf("Leek dip", "rapeseed_oil", 500)
-	s = into[app.SheetView](c.put(s, func(v map[string]any) {
+	s = into[catalog.SheetView](c.put(s, func(v map[string]any) {
 		v["packaging"] = []map[string]any{{"name": "jar", "price": 0, "loss_percent": 2, "item": jar.ID},
 			{"name": "case", "price": 1.2, "loss_percent": 0, "jars_a_piece": 12}}
 	}).ok())
@@ -173,24 +178,24 @@ func TestPartsOfThePackAreBoughtLikeIngredients(t *testing.T) {
 	c.put(s, func(v map[string]any) {
 		v["packaging"] = []map[string]any{{"name": "jar", "price": 0, "loss_percent": 2, "item": "rapeseed_oil"}}
 	}).refused(422, "packaging[0].item")
-	nut := get[app.IngredientView](c, "/api/ingredients/walnut")
+	nut := get[catalog.IngredientView](c, "/api/ingredients/walnut")
 	g := nut.Ingredient
 	g.Role = pantry.RolePackaging
 	c.send("PUT", fmt.Sprintf("/api/ingredients/walnut?rev=%d", nut.Rev), g).refused(422, "role")
-	assert.Equal(t, "Leek dip", get[app.IngredientView](c, "/api/ingredients/"+jar.ID).UsedIn[0].Name)
+	assert.Equal(t, "Leek dip", get[catalog.IngredientView](c, "/api/ingredients/"+jar.ID).UsedIn[0].Name)
 }
 
 func TestABundleKeepsThePricesThatAreNewerHere(t *testing.T) {
 	c := withDemo(t)
 	out := c.send("GET", "/api/bundle", nil).ok().body
-	v := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	v := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	g := v.Ingredient
 	g.Note = "the small tub"
 	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Brackwater", PackAmount: amount.QuantityOf("1000"),
 		PackUnit: "g", Price: amount.M("12.40"), Date: "2026-11-24"})
 	c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", v.Rev), g).ok()
 	c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()
-	now := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	now := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	assert.Len(t, now.Offers, len(v.Offers)+1)
 	assert.Equal(t, "12.40", now.Cost.Offer.Price.Fixed(2), "the bundle is from before")
 
@@ -199,13 +204,13 @@ func TestABundleKeepsThePricesThatAreNewerHere(t *testing.T) {
 	g.Note = "the large tub"
 	c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", now.Rev), g).ok()
 	c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()
-	now = get[app.IngredientView](c, "/api/ingredients/miso_white")
+	now = get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	assert.Len(t, now.Offers, 1, "what was taken out here does not come back with it")
 }
 
 func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 	c := withDemo(t)
-	list := get[app.FormulaVariances](c, "/api/formulas/carrot_miso_dressing/variances").Batches
+	list := get[production.FormulaVariances](c, "/api/formulas/carrot_miso_dressing/variances").Batches
 	require.NotEmpty(t, list)
 	for i, b := range list {
 		assert.InDelta(t, b.Difference.Float(), b.Usage.Plus(b.Price).Plus(b.Yield).Float(), 1e-9, b.Code)
@@ -215,7 +220,7 @@ func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 		}
 	}
 	last := list[len(list)-1]
-	one := get[app.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", last.Batch))
+	one := get[production.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", last.Batch))
 	assert.Equal(t, last.Difference, one.Difference)
 	assert.Nil(t, one.Hands, "nobody wrote down how long it took")
 	path := fmt.Sprintf("/api/batches/%d/entries?key=hands", last.Batch)
@@ -224,7 +229,7 @@ func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 	}
 	worked(0).refused(422, "worked.minutes")
 	worked(600).ok()
-	one = get[app.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", last.Batch))
+	one = get[production.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", last.Batch))
 	require.NotNil(t, one.Hands)
 	assert.InDelta(t, 600*16.5/60, one.Hands.Actual.Float(), 1e-9)
 	assert.InDelta(t, one.Hands.Actual.Minus(one.Hands.Standard).Float(), one.Hands.Usage.Plus(one.Hands.Rate).Float(),
@@ -236,37 +241,39 @@ func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 
 func TestTheShopSaysHowItCountsAndPrices(t *testing.T) {
 	c := withDemo(t)
-	shop := get[app.ShopView](c, "/api/shop")
-	put := func(change func(s *app.Settings)) reply {
-		next := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
+	put := func(change func(s *kernel.Settings)) reply {
+		next := get[office.ShopView](c, "/api/shop")
 		change(&next.Settings)
 		return c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", next.Rev), next.Settings)
 	}
-	before := get[app.IngredientView](c, "/api/ingredients/miso_white").Cost
-	put(func(s *app.Settings) { s.PriceRule = pantry.LotsPrice }).ok()
-	v := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	before := get[catalog.IngredientView](c, "/api/ingredients/miso_white").Cost
+	put(func(s *kernel.Settings) { s.PriceRule = pantry.LotsPrice }).ok()
+	v := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	require.NotNil(t, v.Cost)
 	assert.Contains(t, v.Arithmetic, "g on hand cost, lot by lot")
 	assert.Empty(t, v.Cost.Offer.Supplier)
 	assert.InDelta(t, before.PerGram.Float(), v.Cost.PerGram.Float(), 0.01, "a lot cost about what it costs")
-	put(func(s *app.Settings) { s.PriceRule = "luck" }).refused(422, "price_rule")
+	put(func(s *kernel.Settings) { s.PriceRule = "luck" }).refused(422, "price_rule")
 
-	ladder := func() costing.Rung { return c.cost("carrot_miso_dressing", 3, app.CostAsk{Jars: 48}).Ladder[0] }
+	ladder := func() costing.Rung { return c.cost("carrot_miso_dressing", 3, catalog.CostAsk{Jars: 48}).Ladder[0] }
 	dear := ladder()
-	put(func(s *app.Settings) { s.Pricing.Market = costing.Added{Way: costing.MarkUp, Percent: amount.Pct(20)} }).ok()
+	put(func(s *kernel.Settings) {
+		s.Pricing.Market = costing.Added{Way: costing.MarkUp, Percent: amount.Pct(20)}
+	}).ok()
 	assert.Negative(t, ladder().Point.Minus(dear.Point).Float(), "a mark-up of 20 % is less than a margin of 55 %")
-	put(func(s *app.Settings) {
+	put(func(s *kernel.Settings) {
 		s.Pricing.Market.Way, s.Pricing.Market.Percent = costing.Margin, amount.Pct(100)
 	}).
 		refused(422, "pricing.market.percent")
-	put(func(s *app.Settings) { s.Pricing = costing.Pricing{} }).ok()
-	assert.Equal(t, costing.MarkUp, get[app.ShopView](c, "/api/shop").Pricing.Market.Way,
+	put(func(s *kernel.Settings) { s.Pricing = costing.Pricing{} }).ok()
+	assert.Equal(t, costing.MarkUp, get[office.ShopView](c, "/api/shop").Pricing.Market.Way,
 		"a page from before there were prices changes none")
-	put(func(s *app.Settings) { s.DayMinutes = amount.Min(-1) }).refused(422, "day_minutes")
-	put(func(s *app.Settings) { s.KitchenPerHour = amount.M("12") }).ok()
-	dearer := c.cost("carrot_miso_dressing", 3, app.CostAsk{Jars: 48}).Stack
+	put(func(s *kernel.Settings) { s.DayMinutes = amount.Min(-1) }).refused(422, "day_minutes")
+	put(func(s *kernel.Settings) { s.KitchenPerHour = amount.M("12") }).ok()
+	dearer := c.cost("carrot_miso_dressing", 3, catalog.CostAsk{Jars: 48}).Stack
 	assert.Equal(t, "room:kitchen", dearer.Rooms[len(dearer.Rooms)-1].Key)
-	assert.Equal(t, shop.Name, get[app.ShopView](c, "/api/shop").Name)
+	assert.Equal(t, shop.Name, get[office.ShopView](c, "/api/shop").Name)
 }
 
 // TestTheStandardIsThatOfTheDay: what lots cost that are on hand now is no standard of a batch from before, and parts
@@ -276,23 +283,23 @@ func TestTheStandardIsThatOfTheDay(t *testing.T) {
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
 	c.as("Ines")
-	s := into[app.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
+	s := into[catalog.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
 		map[string]any{"from": 2}).ok())
 	at := fmt.Sprintf("/api/formulas/beetroot_horseradish_dip/versions/%d", s.Version.Number)
 	v := s.Version
 	v.Packaging = []formula.PackagingItem{{Name: "jar", Item: "jar_round_190"}}
-	s = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", at, s.Rev), v).ok())
+	s = into[catalog.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", at, s.Rev), v).ok())
 	c.lock(at, s.Rev).ok()
 	b := bakeOf(t, c, now, s.Version.Number)
 	b.weighAndFill()
-	variance := func() app.BatchVariance {
-		return get[app.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", b.id))
+	variance := func() production.BatchVariance {
+		return get[production.BatchVariance](c, fmt.Sprintf("/api/batches/%d/variance", b.id))
 	}
 	before := variance()
 	assert.InDelta(t, 12*(96+4.8)/240, before.Packaging.Standard.Float(), 1e-9, "12 jars at what they cost")
 
 	c.as("Ines")
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	shop.PriceRule = pantry.LotsPrice
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	assert.Equal(t, before.Standard, variance().Standard)
@@ -313,7 +320,7 @@ func TestABowlThatWasSplitIsNotToldAgainstItsStandard(t *testing.T) {
 	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 6, "at": *now}}).ok()
 	said := c.send("GET", fmt.Sprintf("/api/batches/%d/variance", b.id), nil).refused(422, "")
 	assert.Contains(t, said, "other jars", "six jars too few would be nobody's fault")
-	for _, x := range get[app.FormulaVariances](c, "/api/formulas/beetroot_horseradish_dip/variances").Batches {
+	for _, x := range get[production.FormulaVariances](c, "/api/formulas/beetroot_horseradish_dip/variances").Batches {
 		assert.NotEqual(t, b.id, x.Batch)
 	}
 }

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/lots"
 
@@ -20,12 +20,13 @@ func TestADeliveryTypedTwiceIsTakenInOnce(t *testing.T) {
 	c := withDemo(t)
 	note := `{"supplier":"Pellow Oils","note":"PO 17","day":"2026-11-25","lots":[{"ingredient":` +
 		`"Rapeseed (canola) oil","pack":"2 x 10 l","text":"R1","cost":62,"accept":true}]}`
-	before := get[app.LotPage](c, "/api/lots?show=there&of=rapeseed_oil").All
+	before := get[production.LotPage](c, "/api/lots?show=there&of=rapeseed_oil").All
 	status, raw := c.under("k1", "/api/deliveries", "application/json", note)
 	require.Equal(t, 200, status, string(raw))
-	first := into[app.Taken](reply{t, status, raw, nil})
+	first := into[production.Taken](reply{t, status, raw, nil})
 	status, raw = c.under("k1", "/api/deliveries", "application/json", note)
-	assert.Equal(t, first.Lots[0].Code, into[app.Taken](reply{t, status, raw, nil}).Lots[0].Code, "the same errand")
+	assert.Equal(t, first.Lots[0].Code, into[production.Taken](reply{t, status, raw, nil}).Lots[0].Code,
+		"the same errand")
 	assert.Equal(t, amount.G(18300), first.Lots[0].Left, "20 litres at 0.915 g/mL")
 	assert.Equal(t, "Rapeseed (canola) oil", first.Lots[0].Name)
 	status, raw = c.under("k2", "/api/deliveries", "application/json", note)
@@ -36,9 +37,9 @@ func TestADeliveryTypedTwiceIsTakenInOnce(t *testing.T) {
 	again := note[:len(note)-1] + `,"again":"they write one number a month"}`
 	status, raw = c.under("k3", "/api/deliveries", "application/json", again)
 	require.Equal(t, 200, status, string(raw))
-	second := into[app.Taken](reply{t, status, raw, nil}).Lots[0]
+	second := into[production.Taken](reply{t, status, raw, nil}).Lots[0]
 	assert.NotEqual(t, first.Lots[0].Code, second.Code)
-	assert.Equal(t, before+2, get[app.LotPage](c, "/api/lots?show=there&of=rapeseed_oil").All)
+	assert.Equal(t, before+2, get[production.LotPage](c, "/api/lots?show=there&of=rapeseed_oil").All)
 	assert.Equal(t, second.Code, c.lot(first.Lots[0].ID).Twins[0].Code, "the same words of the same supplier")
 }
 
@@ -54,7 +55,7 @@ func TestWhatCameInIsAcceptedByWhoMay(t *testing.T) {
 	row["accept"] = true
 	in(row).refused(403, "lots[0].accept")
 	row["accept"] = false
-	l := into[app.Taken](in(row).ok()).Lots[0]
+	l := into[production.Taken](in(row).ok()).Lots[0]
 	assert.Equal(t, lots.Waiting, l.State)
 	v := c.lot(l.ID)
 	assert.Equal(t, "it arrived at 9.5 °C, over 8 °C", v.Asks, "the limit of the law where none was typed")
@@ -94,23 +95,25 @@ func TestDeliveryNotesAreReadFromFiles(t *testing.T) {
 	var book bytes.Buffer
 	require.NoError(t, sheet.Write(&book))
 	latin := []byte("product;quantity;lot;best before;cost\nCr\xe8me de nowhere;1 kg;A;31.12.2026;1.234,50\n")
-	utf16 := []byte("\xff\xfei\x00t\x00e\x00m\x00\t\x00q\x00t\x00y\x00\n\x00S\x00a\x00l\x00t\x00\t\x001\x00 \x00k\x00g\x00\n\x00")
-	got := into[[]app.ReadRow](read(book.Bytes()).ok())
+	utf16 := []byte(
+		"\xff\xfei\x00t\x00e\x00m\x00\t\x00q\x00t\x00y\x00\n\x00S\x00a\x00l\x00t\x00\t\x001\x00 \x00k\x00g\x00\n\x00")
+	got := into[[]production.ReadRow](read(book.Bytes()).ok())
 	require.Len(t, got, 1)
 	assert.Empty(t, got[0].Wrong)
 	assert.Equal(t, "2026-12-25", got[0].Ends)
 	assert.Equal(t, lots.UseBy, got[0].EndKind)
 	assert.InDelta(t, 4.2, *got[0].ArrivalC, 0)
 	assert.Equal(t, "29.4", got[0].Cost.String())
-	got = into[[]app.ReadRow](read(latin).ok())
+	got = into[[]production.ReadRow](read(latin).ok())
 	assert.Equal(t, "Crème de nowhere", got[0].Ingredient)
 	assert.Equal(t, "1234.5", got[0].Cost.String())
 	assert.Equal(t, "ingredient", got[0].Wrong[0].Field)
-	assert.Equal(t, "Salt", into[[]app.ReadRow](read(utf16).ok())[0].Ingredient)
-	got = into[[]app.ReadRow](read([]byte("item,qty,use by,cost\nFine sea salt,2 kg,03/04/2027,\"1,432\"\n")).ok())
+	assert.Equal(t, "Salt", into[[]production.ReadRow](read(utf16).ok())[0].Ingredient)
+	got = into[[]production.ReadRow](read([]byte(
+		"item,qty,use by,cost\nFine sea salt,2 kg,03/04/2027,\"1,432\"\n")).ok())
 	assert.Equal(t, []string{"cost", "ends"}, []string{got[0].Wrong[0].Field, got[0].Wrong[1].Field})
 	assert.Contains(t, got[0].Wrong[1].Message, "two ways")
-	got = into[[]app.ReadRow](read([]byte("item,qty,unit price,price\nFine sea salt,3 x 2 kg,2.10,\n" +
+	got = into[[]production.ReadRow](read([]byte("item,qty,unit price,price\nFine sea salt,3 x 2 kg,2.10,\n" +
 		"Fine sea salt,3 x 2 kg,,2.10\nFine sea salt,2 kg,,2.10\n")).ok())
 	assert.Equal(t, "6.3", got[0].Cost.String(), "three packs at that price")
 	assert.Empty(t, got[0].Wrong)

@@ -3,12 +3,12 @@ package api
 import "github.com/labstack/echo/v5"
 
 func (s *server) ListDevices(c *echo.Context) error {
-	v, err := s.app.Devices(c.Request().Context())
+	v, err := s.app.Production.Devices(c.Request().Context())
 	return answer(c, v, err)
 }
 
 func (s *server) ReadDevice(c *echo.Context, id string, p ReadDeviceParams) error {
-	v, err := s.app.ReadDevice(c.Request().Context(), id, deref(p.After))
+	v, err := s.app.Production.ReadDevice(c.Request().Context(), id, deref(p.After))
 	return answer(c, v, err)
 }
 
@@ -17,6 +17,6 @@ func (s *server) AskDevice(c *echo.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	said, err := s.app.AskDevice(c.Request().Context(), id, in.Command)
+	said, err := s.app.Production.AskDevice(c.Request().Context(), id, in.Command)
 	return answer(c, map[string]string{"answer": said}, err)
 }

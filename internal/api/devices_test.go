@@ -6,7 +6,10 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/pack"
@@ -17,7 +20,7 @@ import (
 
 func TestDevicesTellAndArePlayed(t *testing.T) {
 	c := withDemo(t)
-	list := get[[]app.DeviceView](c, "/api/devices")
+	list := get[[]production.DeviceView](c, "/api/devices")
 	require.Len(t, list, 6)
 	scale := list[0]
 	assert.Equal(t, "Bench scale", scale.Name)
@@ -25,7 +28,7 @@ func TestDevicesTellAndArePlayed(t *testing.T) {
 	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "sim pour 250 500"}).ok()
 	r := scale.Reading
 	for end := time.Now().Add(20 * time.Second); time.Now().Before(end) && (r.Value < 249 || !r.Steady); {
-		r = get[app.DeviceReading](c, "/api/devices/bench/reading?after="+fmt.Sprint(r.Seq))
+		r = get[production.DeviceReading](c, "/api/devices/bench/reading?after="+fmt.Sprint(r.Seq))
 	}
 	assert.InDelta(t, 250, r.Value, 0.11)
 	c.send("POST", "/api/devices/bench/ask", map[string]string{"command": "tare"}).ok()
@@ -40,27 +43,30 @@ func TestDevicesTellAndArePlayed(t *testing.T) {
 
 func TestDevicesAreThingsOfTheShop(t *testing.T) {
 	c := withDemo(t)
-	shop := get[app.ShopView](c, "/api/shop")
-	put := func(change func(s *app.Settings)) reply {
+	shop := get[office.ShopView](c, "/api/shop")
+	put := func(change func(s *kernel.Settings)) reply {
 		s := shop.Settings
-		s.Devices = append([]app.Device{}, shop.Devices...)
+		s.Devices = append([]kernel.Device{}, shop.Devices...)
 		change(&s)
 		return c.send("PUT", "/api/shop?rev="+fmt.Sprint(shop.Rev), s)
 	}
-	put(func(s *app.Settings) { s.Devices[0].Address = "the shelf" }).refused(http.StatusUnprocessableEntity,
+	put(func(s *kernel.Settings) { s.Devices[0].Address = "the shelf" }).refused(http.StatusUnprocessableEntity,
 		"devices[0].address")
-	put(func(s *app.Settings) { s.Devices[0].Division = amount.G(0) }).refused(http.StatusUnprocessableEntity,
+	put(func(s *kernel.Settings) { s.Devices[0].Division = amount.G(0) }).refused(http.StatusUnprocessableEntity,
 		"devices[0].division_g")
-	put(func(s *app.Settings) { s.Devices = s.Devices[2:] }).refused(http.StatusUnprocessableEntity, "devices")
-	put(func(s *app.Settings) { s.Jars = []pack.Jar{{Name: "hexagon", ML: 0}} }).refused(http.StatusUnprocessableEntity,
+	put(func(s *kernel.Settings) { s.Devices = s.Devices[2:] }).refused(http.StatusUnprocessableEntity, "devices")
+	put(func(s *kernel.Settings) {
+		s.Jars = []pack.Jar{{Name: "hexagon",
+			ML: 0}}
+	}).refused(http.StatusUnprocessableEntity,
 		"jars[0].ml")
-	put(func(s *app.Settings) {
+	put(func(s *kernel.Settings) {
 		s.Devices[0].Division, s.Devices[0].Address = amount.G(1), "127.0.0.1:9"
 		s.Jars = []pack.Jar{{Name: "Hexagon, 190 mL", ML: 196}}
 	}).ok()
-	now := get[app.ShopView](c, "/api/shop")
+	now := get[office.ShopView](c, "/api/shop")
 	assert.Equal(t, "1", now.ScaleDivision.String(), "the bench scale's division is the shop's")
-	list := get[[]app.DeviceView](c, "/api/devices")
+	list := get[[]production.DeviceView](c, "/api/devices")
 	assert.False(t, list[0].StandIn)
 	assert.False(t, list[0].Reading.Answers, "nothing is at that address")
 	c.send("POST", "/api/devices/bench/ask",
@@ -72,8 +78,8 @@ func TestDevicesAreThingsOfTheShop(t *testing.T) {
 
 func TestLabelsGoToThePrinterAndAreCountedOnce(t *testing.T) {
 	c := withDemo(t)
-	var label app.LabelRow
-	for _, l := range get[[]app.LabelRow](c, "/api/labels") {
+	var label kernel.LabelRow
+	for _, l := range get[[]kernel.LabelRow](c, "/api/labels") {
 		if l.Formula == "carrot_miso_dressing" && l.Regime == "GB" {
 			label = l
 		}
@@ -82,7 +88,7 @@ func TestLabelsGoToThePrinterAndAreCountedOnce(t *testing.T) {
 		return into[map[string]string](c.send("POST", "/api/devices/printer/ask",
 			map[string]string{"command": "count"}).ok())["answer"]
 	}
-	batch := get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", label.ID))
+	batch := get[release.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", label.ID))
 	require.Empty(t, batch.Block)
 	before := batch.Printed
 	run := func(key string, labels int) reply {
@@ -95,15 +101,15 @@ func TestLabelsGoToThePrinterAndAreCountedOnce(t *testing.T) {
 	c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "sim roll 3"}).ok()
 	said := run("roll-2", 12).refused(http.StatusUnprocessableEntity, "")
 	assert.Contains(t, said, "3 labels are left")
-	assert.Equal(t, before+12, get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", label.ID)).Printed,
+	assert.Equal(t, before+12, get[release.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", label.ID)).Printed,
 		"what was not printed is not logged")
 	c.send("POST", "/api/devices/printer/ask", map[string]string{"command": "sim roll 500"}).ok()
 	run("roll-2", 12).ok()
 	assert.Equal(t, "printed 24", count())
 	batch.WidthMM, batch.HeightMM = 80, 66
-	c.design(batch, func(d *app.LabelDesign) { d.Stock, d.Form = "", labelart.Two }).ok()
+	c.design(batch, func(d *kernel.LabelDesign) { d.Stock, d.Form = "", labelart.Two }).ok()
 	run("roll-4", 5).ok()
 	assert.Equal(t, "printed 34", count(), "five fronts and five backs")
-	c.app.StandIns = false
+	c.app.Production.StandIns = false
 	run("roll-3", 1).refused(http.StatusUnprocessableEntity, "printer")
 }

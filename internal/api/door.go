@@ -10,7 +10,7 @@ import (
 	"strings"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 
 	"github.com/labstack/echo/v5"
 )
@@ -55,7 +55,7 @@ func (n hostNames) check(next echo.HandlerFunc) echo.HandlerFunc {
 }
 
 func crossSite() error {
-	return app.Problem{Kind: app.Refused, Code: "cross_site", Message: "Another site may not write here."}
+	return kernel.Problem{Kind: kernel.Refused, Code: "cross_site", Message: "Another site may not write here."}
 }
 
 // headers close the door from within: nothing runs but what this server sent, nobody frames it, nothing is guessed.

@@ -17,6 +17,9 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
 	"gallipot/internal/store"
 	"gallipot/internal/testdb"
 
@@ -66,7 +69,7 @@ func TestTheShopAnswersToItsOwnNamesOnly(t *testing.T) {
 			func(r *http.Request) { r.Header.Set(try.name, try.value) })
 		assert.Equal(t, try.status, res.StatusCode, "%s: %s", try.name, try.value)
 	}
-	assert.Len(t, get[app.RecipePage](c, "/api/recipes").Recipes, 2, "what another site sent was not written")
+	assert.Len(t, get[catalog.RecipePage](c, "/api/recipes").Recipes, 2, "what another site sent was not written")
 }
 
 func TestNothingRunsButWhatTheServerSent(t *testing.T) {
@@ -86,11 +89,11 @@ func TestNothingRunsButWhatTheServerSent(t *testing.T) {
 
 func TestWhatNoShopHoldsIsRefusedAtItsPlace(t *testing.T) {
 	c := withDemo(t)
-	view := get[app.ShopView](c, "/api/shop")
+	view := get[office.ShopView](c, "/api/shop")
 	raw, err := json.Marshal(view.Settings)
 	require.NoError(t, err)
 	shop, rev := string(raw), view.Rev
-	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	sheet := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	version, err := json.Marshal(sheet.Version)
 	require.NoError(t, err)
 	v := string(version)
@@ -135,7 +138,7 @@ func TestWhatNoShopHoldsIsRefusedAtItsPlace(t *testing.T) {
 			assert.GreaterOrEqual(t, got.status, 400, "%s as %q", path, kind)
 		}
 	}
-	assert.Equal(t, rev, get[app.ShopView](c, "/api/shop").Rev, "nothing was stored")
+	assert.Equal(t, rev, get[office.ShopView](c, "/api/shop").Rev, "nothing was stored")
 }
 
 // replaceNumber puts another number after a field's name in a JSON text.
@@ -194,7 +197,7 @@ func TestSlowAndIdleConnectionsEnd(t *testing.T) {
 // one connection, so that whoever wanted a second one would wait for itself.
 func TestThirtyStaleSavesLeaveTheShopStanding(t *testing.T) {
 	c := withDemo(t)
-	shop, err := json.Marshal(get[app.ShopView](c, "/api/shop").Settings)
+	shop, err := json.Marshal(get[office.ShopView](c, "/api/shop").Settings)
 	require.NoError(t, err)
 	replies := make(chan int, 30)
 	for range 30 {
@@ -212,7 +215,7 @@ func TestThirtyStaleSavesLeaveTheShopStanding(t *testing.T) {
 func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	s, url := testdb.Safe(t)
 	require.NoError(t, seed(s))
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
+	a := app.New(s, noon, kitchen(t))
 	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("x")}}, Options{RequestTime: time.Second})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
@@ -232,7 +235,8 @@ func TestAFrozenDatabaseTimesOut(t *testing.T) {
 	require.NoError(t, err)
 	defer db.Close()
 	rows,
-		err := db.Query("SELECT pid FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()")
+		err := db.Query(
+		"SELECT pid FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()")
 	require.NoError(t, err)
 	defer rows.Close()
 	for rows.Next() {
@@ -254,7 +258,7 @@ func TestALockedTableTimesOut(t *testing.T) {
 	require.NoError(t, err)
 	defer s.Close()
 	require.NoError(t, seed(s))
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
+	a := app.New(s, noon, kitchen(t))
 	db, err := sql.Open("pgx", url)
 	require.NoError(t, err)
 	defer db.Close()
@@ -264,10 +268,10 @@ func TestALockedTableTimesOut(t *testing.T) {
 	require.NoError(t, err)
 	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
 	defer cancel()
-	_, err = a.Pantry(ctx)
-	require.ErrorIs(t, err, app.ErrTimeout, "the store's own limit comes long before the caller's")
+	_, err = a.Catalog.Pantry(ctx)
+	require.ErrorIs(t, err, kernel.ErrTimeout, "the store's own limit comes long before the caller's")
 	require.NoError(t, held.Rollback())
-	_, err = a.Pantry(ctx)
+	_, err = a.Catalog.Pantry(ctx)
 	require.NoError(t, err)
 }
 
@@ -275,8 +279,8 @@ func TestALockedTableTimesOut(t *testing.T) {
 func TestAStoreWhoseDatabaseDiesAnswersAgain(t *testing.T) {
 	s, url := testdb.Safe(t)
 	require.NoError(t, seed(s))
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
-	_, err := a.Pantry(context.Background())
+	a := app.New(s, noon, kitchen(t))
+	_, err := a.Catalog.Pantry(context.Background())
 	require.NoError(t, err)
 	db, err := sql.Open("pgx", url)
 	require.NoError(t, err)
@@ -284,7 +288,7 @@ func TestAStoreWhoseDatabaseDiesAnswersAgain(t *testing.T) {
 	_, err = db.Exec("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid()")
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
-		_, err := a.Pantry(context.Background())
+		_, err := a.Catalog.Pantry(context.Background())
 		return err == nil
 	}, 10*time.Second, 20*time.Millisecond)
 }

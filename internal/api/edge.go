@@ -13,7 +13,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 
 	"github.com/labstack/echo/v5"
@@ -276,10 +276,10 @@ func errands(next echo.HandlerFunc) echo.HandlerFunc {
 		if key == "" || r.Method == http.MethodGet || r.Method == http.MethodHead {
 			return next(c)
 		}
-		if len(key) > app.MaxKey || hidden(key, "") || !utf8.ValidString(key) {
+		if len(key) > kernel.MaxKey || hidden(key, "") || !utf8.ValidString(key) {
 			return mistake("Idempotency-Key", "an idempotency key has 1 to 100 plain characters")
 		}
-		e := app.Errand{Key: key, Operation: r.Method + " " + r.URL.Path}
+		e := kernel.Errand{Key: key, Operation: r.Method + " " + r.URL.Path}
 		if !isForm(r) { // a form differs from sending to sending; its handler says what it holds
 			raw, err := peek(r)
 			if err != nil {
@@ -288,7 +288,7 @@ func errands(next echo.HandlerFunc) echo.HandlerFunc {
 			sum := sha256.Sum256(append([]byte(r.URL.RawQuery+"\n"), raw...))
 			e.Digest = sum[:]
 		}
-		c.SetRequest(r.WithContext(app.WithErrand(r.Context(), e)))
+		c.SetRequest(r.WithContext(kernel.WithErrand(r.Context(), e)))
 		return next(c)
 	}
 }

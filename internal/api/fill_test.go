@@ -6,7 +6,10 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/core/bench"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -65,9 +68,10 @@ func TestShortJarsHoldABatchAndRaiseTheFill(t *testing.T) {
 	b.write(map[string]any{"kind": "aimed", "aimed": map[string]any{"grams": 180, "reason": "thrift"}}).
 		refused(422, "aimed.grams")
 	b.write(map[string]any{"kind": "aimed", "aimed": map[string]any{"grams": n.Target}}).refused(422, "aimed.reason")
-	b.write(map[string]any{"kind": "aimed", "aimed": map[string]any{"grams": n.Target, "reason": "one of three was short"}}).
+	b.write(map[string]any{"kind": "aimed", "aimed": map[string]any{"grams": n.Target,
+		"reason": "one of three was short"}}).
 		ok()
-	plan := into[app.PlanView](b.send("POST", "/api/plan", map[string]any{"formula": "beetroot_horseradish_dip",
+	plan := into[production.PlanView](b.send("POST", "/api/plan", map[string]any{"formula": "beetroot_horseradish_dip",
 		"version": 2, "jars": 48, "made_on": now.Format(time.DateOnly)}).ok())
 	require.NotNil(t, plan.Aim)
 	assert.Equal(t, "one of three was short", plan.Aim.Reason)
@@ -86,9 +90,10 @@ func TestShortJarsHoldABatchAndRaiseTheFill(t *testing.T) {
 	b.counted(map[string]any{"residue_g": left, "clean_down": true}).ok()
 	v = b.view()
 	assert.Zero(t, v.Balance.Unexplained.Float())
-	into[app.BatchView](b.decide("released", "").ok())
-	told := fmt.Sprint(get[app.HistoryPage](b.client, fmt.Sprintf("/api/history?of=batch&id=%d", b.id)).Rows)
-	for _, want := range []string{"weighed full jars, 120 g empty: 311, 312, 310.5 g", "looked at 12 seals, 0 of them failed",
+	into[production.BatchView](b.decide("released", "").ok())
+	told := fmt.Sprint(get[office.HistoryPage](b.client, fmt.Sprintf("/api/history?of=batch&id=%d", b.id)).Rows)
+	for _, want := range []string{"weighed full jars, 120 g empty: 311, 312, 310.5 g",
+		"looked at 12 seals, 0 of them failed",
 		"set the fill of the next jars to"} {
 		assert.Contains(t, told, want)
 	}
@@ -103,13 +108,13 @@ func TestALateTickCleansNothingUpAfterAnother(t *testing.T) {
 	line := w.at("Green peas")
 	w.act("capture", w.pour(line, line.Now)).ok()
 	cutter := c.vessel("12 L cutter")
-	last := func() app.VesselEntry {
-		for _, v := range get[[]app.VesselView](c, "/api/vessels") {
+	last := func() kernel.VesselEntry {
+		for _, v := range get[[]production.VesselView](c, "/api/vessels") {
 			if v.ID == cutter {
 				return v.Entries[0]
 			}
 		}
-		return app.VesselEntry{}
+		return kernel.VesselEntry{}
 	}
 	count := func() {
 		w.act("counted", map[string]any{"residue_g": 0, "sample_g": 0, "seals": 1, "seals_failed": 0,
@@ -128,24 +133,24 @@ func TestALateTickCleansNothingUpAfterAnother(t *testing.T) {
 	own.act("fill", map[string]any{"jars": 4, "at": noon()}).ok()
 	w = own
 	count()
-	assert.Equal(t, app.VesselCleaned, last().Kind, "nothing came after this one")
+	assert.Equal(t, bench.VesselCleaned, last().Kind, "nothing came after this one")
 }
 
 // TestWhereTheLawLeavesItToATableTheShopEntersIt: under the law of the US only the average is judged until then.
 func TestWhereTheLawLeavesItToATableTheShopEntersIt(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
-	set := func(change func(s *app.Settings)) reply {
-		shop := get[app.ShopView](b.client, "/api/shop")
+	set := func(change func(s *kernel.Settings)) reply {
+		shop := get[office.ShopView](b.client, "/api/shop")
 		change(&shop.Settings)
 		return b.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings)
 	}
-	set(func(s *app.Settings) { s.Regime = "US" }).ok()
+	set(func(s *kernel.Settings) { s.Regime = "US" }).ok()
 	assert.True(t, b.view().Net.Short.IsZero())
 	table := func(source string, steps ...map[string]any) reply {
-		shop := asMap(t, get[app.ShopView](b.client, "/api/shop").Settings)
+		shop := asMap(t, get[office.ShopView](b.client, "/api/shop").Settings)
 		shop["allowable"], shop["allowable_source"] = steps, source
-		return b.send("PUT", fmt.Sprintf("/api/shop?rev=%d", get[app.ShopView](b.client, "/api/shop").Rev), shop)
+		return b.send("PUT", fmt.Sprintf("/api/shop?rev=%d", get[office.ShopView](b.client, "/api/shop").Rev), shop)
 	}
 	step := func(to, percent, fixed float64) map[string]any {
 		return map[string]any{"to": to, "percent": percent, "fixed": fixed}

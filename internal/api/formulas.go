@@ -5,7 +5,8 @@ import (
 	"fmt"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/interchange"
 
@@ -13,7 +14,7 @@ import (
 )
 
 func (s *server) ListFormulas(c *echo.Context) error {
-	v, err := s.app.Formulas(c.Request().Context())
+	v, err := s.app.Catalog.Formulas(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -22,7 +23,7 @@ func (s *server) AddFormula(c *echo.Context, p AddFormulaParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddFormula(c.Request().Context(), in.Name)
+	v, err := s.app.Catalog.AddFormula(c.Request().Context(), in.Name)
 	return answer(c, v, err)
 }
 
@@ -31,7 +32,8 @@ func (s *server) PutFormula(c *echo.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	return done(c, s.app.RenameFormula(app.Because(c.Request().Context(), deref(in.Why)), id, in.Name, in.Retired))
+	return done(c, s.app.Catalog.RenameFormula(kernel.Because(c.Request().Context(), deref(in.Why)), id, in.Name,
+		in.Retired))
 }
 
 func (s *server) NextDraft(c *echo.Context, id string, p NextDraftParams) error {
@@ -39,12 +41,12 @@ func (s *server) NextDraft(c *echo.Context, id string, p NextDraftParams) error 
 	if err != nil {
 		return err
 	}
-	v, err := s.app.NextDraft(c.Request().Context(), formula.Ref{Formula: id, Version: in.From}, in.Body)
+	v, err := s.app.Catalog.NextDraft(c.Request().Context(), formula.Ref{Formula: id, Version: in.From}, in.Body)
 	return answer(c, v, err)
 }
 
 func (s *server) GetSheet(c *echo.Context, id string, number int) error {
-	v, err := s.app.Sheet(c.Request().Context(), formula.Ref{Formula: id, Version: number})
+	v, err := s.app.Catalog.Sheet(c.Request().Context(), formula.Ref{Formula: id, Version: number})
 	return answer(c, v, err)
 }
 
@@ -54,32 +56,32 @@ func (s *server) PutSheet(c *echo.Context, id string, number int, p PutSheetPara
 		return err
 	}
 	in.Formula, in.Number = id, number
-	v, err := s.app.SaveSheet(c.Request().Context(), in, p.Rev)
+	v, err := s.app.Catalog.SaveSheet(c.Request().Context(), in, p.Rev)
 	return answer(c, v, err)
 }
 
 func (s *server) DropDraft(c *echo.Context, id string, number int, p DropDraftParams) error {
-	return done(c, s.app.DropDraft(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev))
+	return done(c, s.app.Catalog.DropDraft(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev))
 }
 
 func (s *server) GetLock(c *echo.Context, id string, number int) error {
-	v, err := s.app.Lock(c.Request().Context(), formula.Ref{Formula: id, Version: number})
+	v, err := s.app.Catalog.Lock(c.Request().Context(), formula.Ref{Formula: id, Version: number})
 	return answer(c, v, err)
 }
 
 func (s *server) LockSheet(c *echo.Context, id string, number int, p LockSheetParams) error {
-	v, err := s.app.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev,
+	v, err := s.app.Catalog.LockSheet(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Rev,
 		deref(p.Confirmed))
 	return answer(c, v, err)
 }
 
 func (s *server) CompareVersions(c *echo.Context, id string, p CompareVersionsParams) error {
-	v, err := s.app.CompareVersions(c.Request().Context(), id, p.Before, p.After)
+	v, err := s.app.Catalog.CompareVersions(c.Request().Context(), id, p.Before, p.After)
 	return answer(c, v, err)
 }
 
 func (s *server) GetFamily(c *echo.Context, id string) error {
-	v, err := s.app.FamilyOf(c.Request().Context(), id)
+	v, err := s.app.Catalog.FamilyOf(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
@@ -88,7 +90,7 @@ func (s *server) AddVariant(c *echo.Context, id string, p AddVariantParams) erro
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddVariant(c.Request().Context(), formula.Ref{Formula: id, Version: in.Version}, in.Name)
+	v, err := s.app.Catalog.AddVariant(c.Request().Context(), formula.Ref{Formula: id, Version: in.Version}, in.Name)
 	return answer(c, v, err)
 }
 
@@ -97,7 +99,7 @@ func (s *server) Rebase(c *echo.Context, id string, p RebaseParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Rebase(c.Request().Context(), id, in.Apply)
+	v, err := s.app.Catalog.Rebase(c.Request().Context(), id, in.Apply)
 	return answer(c, v, err)
 }
 
@@ -106,7 +108,7 @@ func (s *server) SideBySide(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SideBySide(c.Request().Context(), in.Versions)
+	v, err := s.app.Catalog.SideBySide(c.Request().Context(), in.Versions)
 	return answer(c, v, err)
 }
 
@@ -115,33 +117,33 @@ func (s *server) Swap(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Swap(c.Request().Context(), in.Version, in.Line, in.To, in.Keep)
+	v, err := s.app.Catalog.Swap(c.Request().Context(), in.Version, in.Line, in.To, in.Keep)
 	return answer(c, v, err)
 }
 
 func (s *server) AtSize(c *echo.Context, id string, number int, p AtSizeParams) error {
-	v, err := s.app.AtSize(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Jars)
+	v, err := s.app.Production.AtSize(c.Request().Context(), formula.Ref{Formula: id, Version: number}, p.Jars)
 	return answer(c, v, err)
 }
 
 func (s *server) GetRecipeFile(c *echo.Context, id string, number int) error {
 	return s.file(c, formula.Ref{Formula: id, Version: number}, "json", "application/ld+json",
-		func(b *bytes.Buffer, v app.SheetView) error {
+		func(b *bytes.Buffer, v catalog.SheetView) error {
 			return interchange.WriteRecipe(b, v)
 		})
 }
 
 func (s *server) GetSheetFile(c *echo.Context, id string, number int) error {
 	return s.file(c, formula.Ref{Formula: id, Version: number}, "csv", "text/csv; charset=utf-8",
-		func(b *bytes.Buffer, v app.SheetView) error {
+		func(b *bytes.Buffer, v catalog.SheetView) error {
 			return interchange.WriteSheet(b, v)
 		})
 }
 
 // file sends a version as a file to keep.
 func (s *server) file(c *echo.Context, ref formula.Ref, ending, media string,
-	write func(*bytes.Buffer, app.SheetView) error) error {
-	v, err := s.app.Sheet(c.Request().Context(), ref)
+	write func(*bytes.Buffer, catalog.SheetView) error) error {
+	v, err := s.app.Catalog.Sheet(c.Request().Context(), ref)
 	if err != nil {
 		return err
 	}

@@ -10,7 +10,11 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
@@ -43,7 +47,7 @@ const paper = "A document of several words, long enough to be one."
 func TestWhatWasDecidedIsNotMovedByThePantryRulesOrPapers(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
-	study := into[app.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
+	study := into[release.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
 		"kind": "quality_study", "title": "Own study", "days": "28", "covers": `{"versions":[2]}`,
 		"why": "the pulls are in"}).ok())
 	b := released(t, c, now)
@@ -55,11 +59,11 @@ func TestWhatWasDecidedIsNotMovedByThePantryRulesOrPapers(t *testing.T) {
 		assert.Equal(t, bench.Released, v.Record.State, after)
 		assert.Equal(t, before.LastDay, v.LastDay, after)
 		assert.Equal(t, before.Keeping, v.Keeping, after)
-		rested := get[app.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, v.RestedEntry))
+		rested := get[production.Rested](c, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, v.RestedEntry))
 		assert.Equal(t, before.LastDay, rested.LastDay, after)
-		_, err := c.app.Rebuild(t.Context())
+		_, err := c.app.Production.Rebuild(t.Context())
 		require.NoError(t, err)
-		for _, row := range get[app.BatchPage](c, "/api/batches").Batches {
+		for _, row := range get[production.BatchPage](c, "/api/batches").Batches {
 			if row.ID == b.id {
 				assert.Equal(t, before.LastDay[law.GB], row.LastDay, after)
 			}
@@ -67,12 +71,12 @@ func TestWhatWasDecidedIsNotMovedByThePantryRulesOrPapers(t *testing.T) {
 	}
 	c.as("Ines").send("DELETE", fmt.Sprintf("/api/evidence/%d", study.ID)+why, nil).ok()
 	same("a quality study was withdrawn")
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	shop.TighterDays = map[string]int{"6": 1}
 	shop.EarlyRelease = false
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	same("the rules were tightened")
-	g := get[app.IngredientView](c, "/api/ingredients/yogurt_strained")
+	g := get[catalog.IngredientView](c, "/api/ingredients/yogurt_strained")
 	g.Flags = []string{"raw_egg"}
 	g.Name = "Something else"
 	c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d&why=another+supplier", g.ID, g.Rev), g.Ingredient).ok()
@@ -84,27 +88,27 @@ func TestUntickingAFlagLoosensNothingThatIsLocked(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
 	tick := func(flags ...string) {
-		g := get[app.IngredientView](c, "/api/ingredients/yogurt_strained")
+		g := get[catalog.IngredientView](c, "/api/ingredients/yogurt_strained")
 		g.Flags = flags
 		c.as("Ines").send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d&why=it+was+a+mistake", g.ID, g.Rev),
 			g.Ingredient).ok()
 	}
 	tick("fresh_dairy", pantry.FlagRawEgg)
-	ref := get[app.SheetView](c, "/api/formulas/beetroot_horseradish_dip/versions/3")
-	next := into[app.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
+	ref := get[catalog.SheetView](c, "/api/formulas/beetroot_horseradish_dip/versions/3")
+	next := into[catalog.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
 		map[string]any{"from": ref.Version.Number}).ok())
 	c.lock("/api/formulas/beetroot_horseradish_dip/versions/4", next.Rev).ok()
 	tick("fresh_dairy") // "it was a mistake"
 	c.app.Now = func() time.Time { return *now }
-	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
+	v := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
 		"version": 4, "jars": 12, "made_on": now.Format("2006-01-02")}).ok())
 	b := &baker{c, v.ID, 0, now}
 	b.weighAndFill()
 	*now = now.Add(25 * time.Hour)
 	b.readAll(4.0)
-	out := into[app.BatchView](b.decide("released", "").ok())
+	out := into[production.BatchView](b.decide("released", "").ok())
 	assert.Equal(t, 2, *out.Keeping[law.GB].Days, "it was locked with raw egg in it")
-	kept := get[app.LockView](c, "/api/formulas/beetroot_horseradish_dip/versions/4/lock")
+	kept := get[catalog.LockView](c, "/api/formulas/beetroot_horseradish_dip/versions/4/lock")
 	assert.NotEmpty(t, kept.Moved, "the pantry says otherwise now")
 
 	older := released(t, c, now)
@@ -163,7 +167,7 @@ func TestADocumentThatProvesNothingCountsForNothing(t *testing.T) {
 		"days":  "3650", "covers": `{"versions":[2]}`, "why": "because"}).refused(422, "days")
 	c.as("Bram").attach(paper, form(nil, nil)).refused(403, "")
 	c.as("Ines").attach(paper, form(nil, nil)).ok()
-	e := get[[]app.EvidenceView](c, "/api/evidence?formula=beetroot_horseradish_dip")[0]
+	e := get[[]release.EvidenceView](c, "/api/evidence?formula=beetroot_horseradish_dip")[0]
 	assert.Len(t, e.Fingerprint, 64)
 	assert.Contains(t, e.WhyNot, "does not name version 3", "the next version does not inherit it")
 }
@@ -172,12 +176,12 @@ func TestADocumentThatProvesNothingCountsForNothing(t *testing.T) {
 func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
-	study := into[app.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
+	study := into[release.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
 		"kind": "listeria_study", "title": "Challenge test", "days": "18", "why": "the counts are in",
 		"covers": `{"versions":[2],"law":"GB","product":"Beetroot dip","max_ph":4.6,"storage":"chilled",` +
 			`"issued_by":"A made-up laboratory","dated":"2026-10-01"}`}).ok())
 	older := study
-	study = into[app.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
+	study = into[release.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
 		"kind": "listeria_study", "title": "Challenge test, repeated", "days": "18", "why": "the second counts",
 		"covers": `{"versions":[2],"law":"GB","product":"Beetroot dip","max_ph":4.6,"storage":"chilled",` +
 			`"issued_by":"A made-up laboratory","dated":"2026-10-09"}`}).ok())
@@ -185,14 +189,14 @@ func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
 	b.weighAndFill()
 	*now = now.Add(25 * time.Hour)
 	b.readAll(4.4) // a decision value over 4.4 supports Listeria
-	out := into[app.BatchView](b.decide("released", "drift looked at").ok())
+	out := into[production.BatchView](b.decide("released", "drift looked at").ok())
 	assert.Equal(t, 18, *out.Keeping[law.GB].Days)
 	other := released(t, c, now) // far from the mark: it did not need the study
 	before := bake(t, c, now)    // released before anything was kept: it may have needed it
 	before.weighAndFill()
 	*now = now.Add(25 * time.Hour)
 	before.readAll(4.0)
-	require.NoError(t, c.app.Store.In(t.Context(), app.Stamp{By: "Ines", At: *now}, func(st app.Store) error {
+	require.NoError(t, c.app.Store.In(t.Context(), kernel.Stamp{By: "Ines", At: *now}, func(st kernel.Store) error {
 		_, err := st.AddEntry(before.id, bench.Entry{At: *now, By: "Ines", Role: people.Owner,
 			Body: &bench.Decided{State: bench.Released, Way: acidity.Equilibrium}}, "old", []byte("old"))
 		return err
@@ -232,12 +236,12 @@ func TestWhatBecameStricterIsATask(t *testing.T) {
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *clock() }
 	say := func(change func(g *pantry.Ingredient)) {
-		g := get[app.IngredientView](c, "/api/ingredients/yogurt_strained")
+		g := get[catalog.IngredientView](c, "/api/ingredients/yogurt_strained")
 		change(&g.Ingredient)
 		c.as("Ines").send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d&why=a+slip", g.ID, g.Rev), g.Ingredient).ok()
 	}
-	tasks := func() (out []app.Task) {
-		for _, x := range get[app.TodayView](c, "/api/today").Tasks {
+	tasks := func() (out []kernel.Task) {
+		for _, x := range get[kernel.TodayView](c, "/api/today").Tasks {
 			if x.Kind == "tightened" && !strings.Contains(x.Title, "pesto") { // the demo's own
 				out = append(out, x)
 			}
@@ -245,16 +249,16 @@ func TestWhatBecameStricterIsATask(t *testing.T) {
 		return out
 	}
 	assert.Empty(t, tasks(), "nothing is stricter")
-	had := get[app.IngredientView](c, "/api/ingredients/yogurt_strained").Allergens[law.GB]
+	had := get[catalog.IngredientView](c, "/api/ingredients/yogurt_strained").Allergens[law.GB]
 	say(func(g *pantry.Ingredient) { g.Allergens[law.GB] = append(slices.Clone(had), "celery") })
 	got := tasks()
 	require.Len(t, got, 1, "what is in date is called back for its words; version 3 is the newest")
 	assert.Contains(t, got[0].Title, "version 3, gained celery")
 	assert.Equal(t, "needs_you", got[0].Level)
 	assert.NotContains(t, got[0].Text, "26-")
-	since := get[app.LockView](c, "/api/formulas/beetroot_horseradish_dip/versions/3/lock").Since
+	since := get[catalog.LockView](c, "/api/formulas/beetroot_horseradish_dip/versions/3/lock").Since
 	assert.Equal(t, []string{"Strained (Greek-style) yogurt, whole"}, since.In)
-	next := into[app.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
+	next := into[catalog.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
 		map[string]any{"from": 3}).ok())
 	c.lock("/api/formulas/beetroot_horseradish_dip/versions/4", next.Rev).ok()
 	assert.Empty(t, tasks(), "the newest version takes it up")

@@ -17,7 +17,7 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/people"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -263,9 +263,9 @@ func TestMadeUpRequests(t *testing.T) {
 // anOwner is one who can sign in: a shop always keeps one.
 func anOwner(c *client) string {
 	c.t.Helper()
-	all, err := c.app.People(context.Background())
+	all, err := c.app.Office.People(context.Background())
 	require.NoError(c.t, err)
-	i := slices.IndexFunc(all, func(p app.PersonView) bool { return p.Role == people.Owner && p.CanSignIn })
+	i := slices.IndexFunc(all, func(p office.PersonView) bool { return p.Role == people.Owner && p.CanSignIn })
 	require.GreaterOrEqual(c.t, i, 0)
 	return all[i].Name
 }

@@ -7,7 +7,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/keeping"
@@ -22,7 +23,7 @@ import (
 func oil(t *testing.T, c *client, now *time.Time) *baker {
 	t.Helper()
 	c.app.Now = func() time.Time { return *now }
-	v := into[app.BatchView](c.send("POST", "/api/batches",
+	v := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "slow_garlic_oil", "version": 1, "jars": 12,
 			"made_on": now.Format(time.DateOnly)}).ok())
 	b := &baker{c, v.ID, 0, now}
@@ -35,7 +36,7 @@ func (b *baker) strained(clear bool) reply {
 }
 
 // kept are the chilled days of a sheet under the law of the demo shop; -1 for none.
-func kept(s app.SheetView) int {
+func kept(s catalog.SheetView) int {
 	if d := s.Panel.Keeping[law.GB].Days; d != nil {
 		return *d
 	}
@@ -57,7 +58,7 @@ func TestAnInfusedOilIsReleasedOnTheWordOfWhoStrainedIt(t *testing.T) {
 	require.NotNil(t, v.Keeping[law.GB].Days)
 	assert.Equal(t, 4, *v.Keeping[law.GB].Days)
 	b.as("Ines")
-	out := into[app.BatchView](b.decide("released", "").ok())
+	out := into[production.BatchView](b.decide("released", "").ok())
 	assert.Equal(t, bench.Released, out.Record.State)
 	assert.Equal(t, keeping.UseBy, *out.Keeping[law.GB].DateKind)
 	assert.Equal(t, now.AddDate(0, 0, 4).Format(time.DateOnly), out.LastDay[law.GB])
@@ -91,7 +92,7 @@ func TestFreshPlantsAreNotShakenAway(t *testing.T) {
 	c := withDemo(t)
 	for _, plant := range []string{"garlic_raw", "basil_leaves", "dill_bunch", "carrot"} {
 		s := c.sheetOf("Shaken with "+plant, "rapeseed_oil", 300, "vinegar_cider", 200, plant, 40)
-		shaken := into[app.SheetView](c.put(s, func(v map[string]any) {
+		shaken := into[catalog.SheetView](c.put(s, func(v map[string]any) {
 			v["style_by_lines"] = false
 			v["keeping"].(map[string]any)["styles"] = []string{"shaken_nothing_fresh"}
 		}).ok())
@@ -103,7 +104,7 @@ func TestFreshPlantsAreNotShakenAway(t *testing.T) {
 func TestAShelfWishIsRefusedWithItsReason(t *testing.T) {
 	c := withDemo(t)
 	s := c.sheetOf("Shelf dip", "carrot", 300, "vinegar_cider", 100)
-	s = into[app.SheetView](c.put(s, func(v map[string]any) {
+	s = into[catalog.SheetView](c.put(s, func(v map[string]any) {
 		v["keeping"].(map[string]any)["asked"] = keeping.Ambient
 	}).ok())
 	verdict := s.Panel.Keeping[law.GB]
@@ -143,7 +144,7 @@ func TestWaterCannotBeDrivenOffTwice(t *testing.T) {
 	s := c.sheetOf("Reduction", "tomato", 1000, "salt_sea_fine", 9)
 	over := func(g float64) reply { return c.put(s, func(v map[string]any) { v["water_driven_off_g"] = g }) }
 	assert.Contains(t, over(990).refused(422, "water_driven_off_g"), "water")
-	s = into[app.SheetView](over(900).ok())
+	s = into[catalog.SheetView](over(900).ok())
 	assert.False(t, s.Panel.PH.NoWater)
 }
 
@@ -176,10 +177,10 @@ func TestAVersionsOwnLimitBinds(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
 	s := c.sheetOf("Sharp dip", "carrot", 800, "vinegar_cider", 250)
-	s = into[app.SheetView](c.put(s, func(v map[string]any) { v["ph_limit"], v["ph_target"] = 4.3, 4.0 }).ok())
+	s = into[catalog.SheetView](c.put(s, func(v map[string]any) { v["ph_limit"], v["ph_target"] = 4.3, 4.0 }).ok())
 	c.lock("/api/formulas/"+s.Formula+"/versions/1", s.Rev).ok()
 	c.app.Now = func() time.Time { return *now }
-	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": s.Formula, "version": 1,
+	v := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": s.Formula, "version": 1,
 		"jars": 12, "made_on": now.Format(time.DateOnly)}).ok())
 	b := &baker{c, v.ID, 0, now}
 	b.weighAndFill()
@@ -194,11 +195,11 @@ func TestAVersionsOwnLimitBinds(t *testing.T) {
 func TestLargePiecesInOilAreReadAsPieces(t *testing.T) {
 	c := withDemo(t)
 	s := c.sheetOf("Hearts in oil", "carrot", 400, "rapeseed_oil", 400, "vinegar_cider", 80)
-	s = into[app.SheetView](c.put(s, func(v map[string]any) {
+	s = into[catalog.SheetView](c.put(s, func(v map[string]any) {
 		v["largest_piece_mm"], v["product_style"] = 25, "pourable dressing"
 	}).ok())
 	c.lock("/api/formulas/"+s.Formula+"/versions/1", s.Rev).ok()
-	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": s.Formula, "version": 1,
+	v := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": s.Formula, "version": 1,
 		"jars": 2, "made_on": noon().Format(time.DateOnly)}).ok())
 	assert.Equal(t, []string{"pieces_in_oil"}, v.Samples)
 }

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/office"
 	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
@@ -16,30 +16,30 @@ func (s *server) GetHistory(c *echo.Context, p GetHistoryParams) error {
 	if p.Before != nil {
 		before = *p.Before
 	}
-	v, err := s.app.History(c.Request().Context(), string(p.Of), deref(p.Id), before)
+	v, err := s.app.Office.History(c.Request().Context(), string(p.Of), deref(p.Id), before)
 	return answer(c, v, err)
 }
 
 func (s *server) GetRecords(c *echo.Context, p GetRecordsParams) error {
-	ask := app.RecordsAsk{Day: deref(p.Day), By: deref(p.By), Before: orZero(p.Before)}
+	ask := office.RecordsAsk{Day: deref(p.Day), By: deref(p.By), Before: orZero(p.Before)}
 	if p.What != nil {
 		ask.What = string(*p.What)
 	}
-	v, err := s.app.Records(c.Request().Context(), ask)
+	v, err := s.app.Office.Records(c.Request().Context(), ask)
 	return answer(c, v, err)
 }
 
 func (s *server) GetStory(c *echo.Context, id int64) error {
-	v, err := s.app.Story(c.Request().Context(), id)
+	v, err := s.app.Production.Story(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) GetRecordFile(c *echo.Context, id int64) error {
-	v, err := s.app.Story(c.Request().Context(), id)
+	v, err := s.app.Production.Story(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	moment, day, err := s.app.Told(c.Request().Context())
+	moment, day, err := s.app.Production.Told(c.Request().Context())
 	if err != nil {
 		return err
 	}

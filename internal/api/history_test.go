@@ -10,7 +10,11 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 
@@ -48,7 +52,7 @@ func TestRebuildFindsWhatWasWrittenWithTheEntries(t *testing.T) {
 		_, err := db.Exec(q)
 		require.NoError(t, err)
 	}
-	n, err := c.app.Rebuild(context.Background())
+	n, err := c.app.Production.Rebuild(context.Background())
 	require.NoError(t, err)
 	assert.Equal(t, 23, n)
 	after := standing(t, db)
@@ -62,16 +66,16 @@ func TestListsSayWhatPagesSay(t *testing.T) {
 	c := withDemo(t)
 	agree := func(after string) {
 		t.Helper()
-		for _, row := range get[app.BatchPage](c, "/api/batches?all=true").Batches {
-			v := get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", row.ID))
+		for _, row := range get[production.BatchPage](c, "/api/batches?all=true").Batches {
+			v := get[production.BatchView](c, fmt.Sprintf("/api/batches/%d", row.ID))
 			assert.Equal(t, v.Record.State, row.State, "%s: %s", after, row.Code)
 			assert.Equal(t, v.LastDay[v.Regime], row.LastDay, "%s: %s", after, row.Code)
 		}
 	}
 	agree("as loaded")
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	require.NotEmpty(t, shop.Settings.Name)
-	for _, e := range get[[]app.EvidenceView](c, "/api/evidence") {
+	for _, e := range get[[]release.EvidenceView](c, "/api/evidence") {
 		if !e.Withdrawn {
 			c.send("DELETE", fmt.Sprintf("/api/evidence/%d", e.ID)+why, nil).ok()
 		}
@@ -84,9 +88,9 @@ func TestListsArePagedByKeyWithNothingLostOrTwice(t *testing.T) {
 	history(t, c, db, 200)
 	seen := map[int64]bool{}
 	after, pages := "", 0
-	last := app.BatchRow{MadeOn: "9999-12-31"}
+	last := kernel.BatchRow{MadeOn: "9999-12-31"}
 	for {
-		p := get[app.BatchPage](c, "/api/batches?after="+after)
+		p := get[production.BatchPage](c, "/api/batches?after="+after)
 		assert.Equal(t, 223, p.All)
 		for _, b := range p.Batches {
 			assert.False(t, seen[b.ID], "%d came twice", b.ID)
@@ -103,15 +107,15 @@ func TestListsArePagedByKeyWithNothingLostOrTwice(t *testing.T) {
 	assert.Len(t, seen, 223)
 	assert.Greater(t, pages, 2)
 	c.send("GET", "/api/batches?after=nonsense", nil).refused(422, "after")
-	found := get[app.BatchPage](c, "/api/batches?find=BEETROOT")
+	found := get[production.BatchPage](c, "/api/batches?find=BEETROOT")
 	require.NotEmpty(t, found.Batches)
 	for _, b := range found.Batches {
 		assert.Contains(t, strings.ToLower(b.FormulaName+b.Code), "beetroot")
 	}
-	for _, b := range get[app.BatchPage](c, "/api/batches?state=rejected").Batches {
+	for _, b := range get[production.BatchPage](c, "/api/batches?state=rejected").Batches {
 		assert.Equal(t, "rejected", b.State)
 	}
-	assert.Less(t, len(get[app.TodayView](c, "/api/today").Batches), 120, "the first screen shows a bounded number")
+	assert.Less(t, len(get[kernel.TodayView](c, "/api/today").Batches), 120, "the first screen shows a bounded number")
 }
 
 // nested is a bundle of six formulas whose twenty lines are each the next formula.
@@ -160,14 +164,14 @@ func TestWorkEndsWhenTheClientLeaves(t *testing.T) {
 	c := newClient(t, noon())
 	ctx, leave := context.WithCancel(context.Background())
 	leave()
-	_, err := c.app.Pantry(ctx)
+	_, err := c.app.Catalog.Pantry(ctx)
 	require.ErrorIs(t, err, context.Canceled)
 	r, err := http.NewRequestWithContext(ctx, "POST", c.base+"/api/bundle", strings.NewReader(nested(5, 20)))
 	require.NoError(t, err)
 	_, err = http.DefaultClient.Do(r)
 	require.ErrorIs(t, err, context.Canceled)
 
-	var many app.Bundle
+	var many office.Bundle
 	for i := range 9 {
 		id := fmt.Sprintf("f%d", i)
 		v := formula.Blank(id)
@@ -184,14 +188,14 @@ func TestWorkEndsWhenTheClientLeaves(t *testing.T) {
 	}
 	assert.Equal(t, 9, wrong(context.Background()), "all are looked at while somebody waits")
 	assert.Equal(t, 4, wrong(&leaving{context.Background(), 4}), "none after the one who asked has left")
-	_, err = c.app.Import(&leaving{context.Background(), 0}, app.Bundle{Shop: many.Shop}, false)
+	_, err = c.app.Office.Import(&leaving{context.Background(), 0}, office.Bundle{Shop: many.Shop}, false)
 	assert.Error(t, err)
 }
 
 func TestLotCodesCountTheBatchesOfADayAndFormulasTheirBatches(t *testing.T) {
 	c := withDemo(t)
 	count := func() int {
-		for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+		for _, f := range get[[]catalog.FormulaRow](c, "/api/formulas") {
 			if f.ID == "beetroot_horseradish_dip" {
 				return f.Batches
 			}
@@ -200,8 +204,9 @@ func TestLotCodesCountTheBatchesOfADayAndFormulasTheirBatches(t *testing.T) {
 		return 0
 	}
 	plan := func(day string) string {
-		return into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
-			"version": 2, "jars": 12, "made_on": day}).ok()).Code
+		return into[production.BatchView](c.send("POST", "/api/batches",
+			map[string]any{"formula": "beetroot_horseradish_dip",
+				"version": 2, "jars": 12, "made_on": day}).ok()).Code
 	}
 	before := count()
 	for n := range 28 {
@@ -221,15 +226,15 @@ func TestRecordsAreFoundByDay(t *testing.T) {
 	c := withDemo(t)
 	b := released(t, c, now)
 	day := now.Format(time.DateOnly)
-	decisions := get[app.RecordsView](c, "/api/records?what=decisions&day="+day)
-	mine := slices.IndexFunc(decisions.Rows, func(r app.RecordRow) bool { return r.Of == b.view().Code })
+	decisions := get[office.RecordsView](c, "/api/records?what=decisions&day="+day)
+	mine := slices.IndexFunc(decisions.Rows, func(r office.RecordRow) bool { return r.Of == b.view().Code })
 	require.GreaterOrEqual(t, mine, 0)
 	assert.Contains(t, decisions.Rows[mine].Said, "released")
 	assert.Equal(t, fmt.Sprintf("/batches/%d/record", b.id), decisions.Rows[mine].Link)
 	assert.Equal(t, b.view().FormulaName, decisions.Rows[mine].Name)
 	for _, what := range []string{"batches", "readings", "prints", "jars", "lots", "recalls", "formulas", "pantry",
 		"shop"} {
-		v := get[app.RecordsView](c, "/api/records?day=2026-11-25&by=Bram&what="+what)
+		v := get[office.RecordsView](c, "/api/records?day=2026-11-25&by=Bram&what="+what)
 		for _, r := range v.Rows {
 			assert.Equal(t, "Bram", r.By)
 			assert.Equal(t, "2026-11-25", r.At.In(now.Location()).Format(time.DateOnly))
@@ -241,7 +246,7 @@ func TestRecordsAreFoundByDay(t *testing.T) {
 	seen, before := map[int64]bool{}, int64(0)
 	last := time.Date(2100, 1, 1, 0, 0, 0, 0, time.UTC)
 	for {
-		v := get[app.RecordsView](c, fmt.Sprintf("/api/records?day=2026-11-25&before=%d", before))
+		v := get[office.RecordsView](c, fmt.Sprintf("/api/records?day=2026-11-25&before=%d", before))
 		for _, r := range v.Rows {
 			assert.False(t, seen[r.Seq], "each once")
 			assert.False(t, r.At.After(last), "the newest first")
@@ -251,8 +256,8 @@ func TestRecordsAreFoundByDay(t *testing.T) {
 			break
 		}
 	}
-	all := get[app.RecordsView](c, "/api/records?day=2026-11-25").Days
-	at := slices.IndexFunc(all, func(d app.DayCount) bool { return d.Day == "2026-11-25" })
+	all := get[office.RecordsView](c, "/api/records?day=2026-11-25").Days
+	at := slices.IndexFunc(all, func(d kernel.DayCount) bool { return d.Day == "2026-11-25" })
 	assert.LessOrEqual(t, len(seen), all[at].Count, "typing of one sitting stands together")
 	assert.Greater(t, len(seen), 200)
 	c.send("GET", "/api/records?day=yesterday", nil).refused(422, "day")

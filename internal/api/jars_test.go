@@ -6,7 +6,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -20,7 +21,7 @@ func TestTwoTabletsCannotSendTheSameJars(t *testing.T) {
 			fmt.Sprintf(`{"party":1,"rows":[{"formula":"tamarind_date_dressing","jars":%d}]}`, jars))
 	}
 	ready := 0
-	for _, r := range get[app.JarsView](c, "/api/jars").Rows {
+	for _, r := range get[production.JarsView](c, "/api/jars").Rows {
 		if r.Formula == "tamarind_date_dressing" {
 			ready += r.Ready
 		}
@@ -63,7 +64,7 @@ func TestWhatEndsFirstIsSentFirst(t *testing.T) {
 		row["formula"] = "beetroot_horseradish_dip"
 		return b.send("POST", "/api/dispatches", map[string]any{"party": 2, "rows": []any{row}})
 	}
-	sent := into[app.Sent](send(map[string]any{"jars": 15}).ok())
+	sent := into[production.Sent](send(map[string]any{"jars": 15}).ok())
 	require.Len(t, sent.Parts, 2)
 	assert.Equal(t, "26-311-A", sent.Parts[0].Code)
 	assert.Equal(t, 13, sent.Parts[0].Jars)
@@ -74,8 +75,8 @@ func TestWhatEndsFirstIsSentFirst(t *testing.T) {
 		"jars": 1}}}).refused(422, "party")
 
 	c := withDemo(t)
-	late := into[app.JarsView](c.send("GET", "/api/jars", nil).ok())
-	var first app.JarsRow
+	late := into[production.JarsView](c.send("GET", "/api/jars", nil).ok())
+	var first production.JarsRow
 	for _, r := range late.Rows {
 		if r.Formula == "ginger_paste" && r.Ready > 0 {
 			first = r
@@ -96,19 +97,19 @@ func TestAJarReturnedAfterItsBatchWasCalledBackIsNeverSoldAgain(t *testing.T) {
 	c.as("Ola")
 	move(map[string]any{"from": "cold_room", "to": "with", "party": 1, "jars": 1}).refused(422, "")
 	move(map[string]any{"from": "with", "to": "returned", "party": 1, "jars": 13}).refused(422, "moved.jars")
-	v := into[app.BatchView](move(map[string]any{"from": "with", "to": "returned", "party": 1, "jars": 12}).ok())
+	v := into[production.BatchView](move(map[string]any{"from": "with", "to": "returned", "party": 1, "jars": 12}).ok())
 	assert.Equal(t, "called_back", v.Record.State)
 	c.as("Ines")
 	move(map[string]any{"from": "returned", "to": "cold_room", "jars": 12,
 		"reason": "they were never opened"}).refused(422, "")
 	move(map[string]any{"from": "returned", "to": "withdrawn", "jars": 12}).ok()
-	for _, r := range get[app.JarsView](c, "/api/jars").Rows {
+	for _, r := range get[production.JarsView](c, "/api/jars").Rows {
 		if r.ID == 21 {
 			assert.Zero(t, r.Ready)
 			assert.Contains(t, r.Why, "called back")
 		}
 	}
-	for _, task := range get[app.TodayView](c, "/api/today").Tasks {
+	for _, task := range get[kernel.TodayView](c, "/api/today").Tasks {
 		if task.Kind == "call_back" {
 			assert.Contains(t, task.Text, "Saltings Deli has 8")
 			assert.NotContains(t, task.Text, "Copper Kettle")
@@ -124,12 +125,12 @@ func TestPartiesAreKeptAndRetiredWithAReason(t *testing.T) {
 	add(map[string]any{"name": " ", "kind": "customer", "contact": "x"}).refused(422, "name")
 	add(map[string]any{"name": "Deli", "kind": "moon", "contact": "x"}).refused(422, "kind")
 	add(map[string]any{"name": "saltings deli", "kind": "customer", "contact": "x"}).refused(422, "name")
-	p := into[app.Party](add(map[string]any{"name": "Deli", "kind": "customer", "contact": "01632 960 001"}).ok())
+	p := into[kernel.Party](add(map[string]any{"name": "Deli", "kind": "customer", "contact": "01632 960 001"}).ok())
 	p.Contact = "01632 960 002"
-	put := func(p app.Party, why string) reply {
+	put := func(p kernel.Party, why string) reply {
 		return c.send("PUT", fmt.Sprintf("/api/parties/%d%s", p.ID, why), p)
 	}
-	saved := into[app.Party](put(p, "").ok())
+	saved := into[kernel.Party](put(p, "").ok())
 	put(p, "").refused(409, "")
 	saved.Retired = true
 	put(saved, "").refused(422, "why")

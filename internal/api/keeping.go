@@ -8,18 +8,18 @@ import (
 	"strconv"
 	"strings"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 
 	"github.com/labstack/echo/v5"
 )
 
 func (s *server) ListRules(c *echo.Context) error {
-	v, err := s.app.Rules(c.Request().Context())
+	v, err := s.app.Release.Rules(c.Request().Context())
 	return answer(c, v, err)
 }
 
 func (s *server) ListDates(c *echo.Context) error {
-	v, err := s.app.Dates(c.Request().Context())
+	v, err := s.app.Release.Dates(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -28,12 +28,12 @@ func (s *server) ListEvidence(c *echo.Context, p ListEvidenceParams) error {
 	if p.Formula != nil {
 		id = *p.Formula
 	}
-	v, err := s.app.Evidence(c.Request().Context(), id)
+	v, err := s.app.Release.Evidence(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) AttachEvidence(c *echo.Context, p AttachEvidenceParams) error {
-	e := app.Evidence{FormulaID: c.FormValue("formula"), AttachedWhy: c.FormValue("why")}
+	e := kernel.Evidence{FormulaID: c.FormValue("formula"), AttachedWhy: c.FormValue("why")}
 	if err := json.Unmarshal([]byte(c.FormValue("covers")), &e.Document); err != nil {
 		return mistake("covers", "say what the document covers")
 	}
@@ -58,12 +58,12 @@ func (s *server) AttachEvidence(c *echo.Context, p AttachEvidenceParams) error {
 		return err
 	}
 	e.FileName, e.MediaType = file.Filename, http.DetectContentType(e.Content)
-	v, err := s.app.Attach(app.WithErrandDigest(c.Request().Context(), e), e)
+	v, err := s.app.Release.Attach(kernel.WithErrandDigest(c.Request().Context(), e), e)
 	return answer(c, v, err)
 }
 
 func (s *server) GetEvidence(c *echo.Context, id int64) error {
-	e, err := s.app.Document(c.Request().Context(), id)
+	e, err := s.app.Release.Document(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
@@ -74,5 +74,5 @@ func (s *server) GetEvidence(c *echo.Context, id int64) error {
 }
 
 func (s *server) WithdrawEvidence(c *echo.Context, id int64, p WithdrawEvidenceParams) error {
-	return done(c, s.app.Withdraw(c.Request().Context(), id, p.Why))
+	return done(c, s.app.Release.Withdraw(c.Request().Context(), id, p.Why))
 }

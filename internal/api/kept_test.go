@@ -5,7 +5,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/store"
@@ -25,7 +26,7 @@ func TestWhatChangesBetweenTwoEntriesIsSeenAtTheNext(t *testing.T) {
 	for range 2 {
 		plan := c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread", "version": 2,
 			"jars": 48, "made_on": noon().Format(time.DateOnly), "vessel": c.vessel("12 L cutter")}).ok()
-		assert.JSONEq(t, fresh(into[app.BatchView](plan).ID), string(plan.body), "as it was planned")
+		assert.JSONEq(t, fresh(into[production.BatchView](plan).ID), string(plan.body), "as it was planned")
 	}
 	w := c.bench("pea_pistachio_spread", 2, 48)
 	var open []string
@@ -34,18 +35,18 @@ func TestWhatChangesBetweenTwoEntriesIsSeenAtTheNext(t *testing.T) {
 			open = append(open, l.Name)
 		}
 	}
-	next := func() app.BatchView {
+	next := func() production.BatchView {
 		t.Helper()
 		l := w.at(open[0])
 		open = open[1:]
 		got := w.act("capture", w.pour(l, l.Now)).ok()
 		assert.JSONEq(t, fresh(w.id), string(got.body))
-		return into[app.BatchView](got)
+		return into[production.BatchView](got)
 	}
 	next()
 	before := next()
 
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	other := law.GB
 	if before.Regime == law.GB {
 		other = law.US

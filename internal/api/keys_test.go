@@ -9,7 +9,9 @@ import (
 	"sync"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/production"
+	"gallipot/internal/core/match"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -82,20 +84,20 @@ func TestTheSamePlanSideBySideMakesOneBatch(t *testing.T) {
 			mu.Lock()
 			defer mu.Unlock()
 			assert.Equal(t, 200, status, string(raw))
-			ids[into[app.BatchView](reply{t, status, raw, nil}).ID]++
+			ids[into[production.BatchView](reply{t, status, raw, nil}).ID]++
 		})
 	}
 	all.Wait()
 	assert.Len(t, ids, 1)
-	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, 24)
+	assert.Len(t, get[production.BatchPage](c, "/api/batches").Batches, 24)
 }
 
 // TestAPriceListSentFourTimesAtOnceIsTakenOnce has no keys at all: the offers themselves are the same.
 func TestAPriceListSentFourTimesAtOnceIsTakenOnce(t *testing.T) {
 	c := withDemo(t)
-	before := len(get[app.IngredientView](c, "/api/ingredients/lime_juice").Offers)
+	before := len(get[catalog.IngredientView](c, "/api/ingredients/lime_juice").Offers)
 	csv := "ingredient,supplier,pack_amount,pack_unit,price,date\nLime juice,Fallowfield Veg,750,g,5.10,2026-11-20\n"
-	file, err := json.Marshal(app.PriceFile{Content: []byte(csv), Rows: map[string]app.PriceAnswer{}})
+	file, err := json.Marshal(catalog.PriceFile{Content: []byte(csv), Rows: map[string]match.PriceAnswer{}})
 	require.NoError(t, err)
 	var all sync.WaitGroup
 	for range 4 {
@@ -105,7 +107,7 @@ func TestAPriceListSentFourTimesAtOnceIsTakenOnce(t *testing.T) {
 		})
 	}
 	all.Wait()
-	assert.Len(t, get[app.IngredientView](c, "/api/ingredients/lime_juice").Offers, before+1)
+	assert.Len(t, get[catalog.IngredientView](c, "/api/ingredients/lime_juice").Offers, before+1)
 }
 
 func TestAnEntrysKeyStandsForItsContent(t *testing.T) {

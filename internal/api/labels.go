@@ -5,7 +5,8 @@ import (
 	"fmt"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -14,7 +15,7 @@ import (
 )
 
 func (s *server) ListLabels(c *echo.Context) error {
-	v, err := s.app.Labels(c.Request().Context())
+	v, err := s.app.Release.Labels(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -23,13 +24,13 @@ func (s *server) AddLabel(c *echo.Context, p AddLabelParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.NewLabel(c.Request().Context(), in.Formula, law.Regime(in.Regime),
+	v, err := s.app.Release.NewLabel(c.Request().Context(), in.Formula, law.Regime(in.Regime),
 		labelart.Size{WidthMM: in.WidthMm, HeightMM: in.HeightMm}, deref(in.Design))
 	return answer(c, v, err)
 }
 
 func (s *server) GetLabel(c *echo.Context, id int64, p GetLabelParams) error {
-	v, err := s.app.Label(c.Request().Context(), id, orZero(p.Batch))
+	v, err := s.app.Release.Label(c.Request().Context(), id, orZero(p.Batch))
 	return answer(c, v, err)
 }
 
@@ -39,7 +40,7 @@ func (s *server) PutLabel(c *echo.Context, id int64, p PutLabelParams) error {
 		return err
 	}
 	size := labelart.Size{WidthMM: in.WidthMm, HeightMM: in.HeightMm}
-	v, err := s.app.SaveLabel(c.Request().Context(), id, size, in.Design, in.Confirm, p.Rev, orZero(p.Batch))
+	v, err := s.app.Release.SaveLabel(c.Request().Context(), id, size, in.Design, in.Confirm, p.Rev, orZero(p.Batch))
 	return answer(c, v, err)
 }
 
@@ -48,7 +49,7 @@ func (s *server) AnswerLabel(c *echo.Context, id int64, p AnswerLabelParams) err
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AnswerLabel(c.Request().Context(), id, in.Answer, p.Rev, orZero(p.Batch))
+	v, err := s.app.Release.AnswerLabel(c.Request().Context(), id, in.Answer, p.Rev, orZero(p.Batch))
 	return answer(c, v, err)
 }
 
@@ -57,7 +58,7 @@ func (s *server) SpoilLabels(c *echo.Context, id int64, p SpoilLabelsParams) err
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Spoil(c.Request().Context(), id, in.Batch, in.Count, p.Key)
+	v, err := s.app.Release.Spoil(c.Request().Context(), id, in.Batch, in.Count, p.Key)
 	return answer(c, v, err)
 }
 
@@ -66,7 +67,7 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 	if err != nil {
 		return err
 	}
-	run, err := s.app.Print(c.Request().Context(), id, app.PrintAsk{Batch: in.Batch, Count: in.Count,
+	run, err := s.app.Release.Print(c.Request().Context(), id, release.PrintAsk{Batch: in.Batch, Count: in.Count,
 		From: deref(in.From), Sure: deref(in.Sure), Printer: deref(in.Printer),
 		Part: deref(in.Part), Edition: deref(in.Edition)}, p.Key)
 	if err != nil {
@@ -82,7 +83,7 @@ func (s *server) PrintLabel(c *echo.Context, id int64, p PrintLabelParams) error
 
 // GetArtwork sends the label without date and lot, for a printing house.
 func (s *server) GetArtwork(c *echo.Context, id int64) error {
-	run, err := s.app.Artwork(c.Request().Context(), id)
+	run, err := s.app.Release.Artwork(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
@@ -91,7 +92,7 @@ func (s *server) GetArtwork(c *echo.Context, id int64) error {
 }
 
 func (s *server) GetMark(c *echo.Context) error {
-	m, err := s.app.Mark(c.Request().Context())
+	m, err := s.app.Office.Mark(c.Request().Context())
 	if err != nil {
 		return err
 	}
@@ -107,17 +108,17 @@ func (s *server) PutMark(c *echo.Context) error {
 	}
 	raw, err := base64.StdEncoding.DecodeString(in.Mark)
 	if err != nil {
-		return app.Problem{Kind: app.Invalid, Code: "invalid", Message: "This file did not arrive whole.",
+		return kernel.Problem{Kind: kernel.Invalid, Code: "invalid", Message: "This file did not arrive whole.",
 			Fields: []pantry.FieldError{{Field: "mark", Message: "This file did not arrive whole."}}}
 	}
-	if err := s.app.SaveMark(c.Request().Context(), raw); err != nil {
+	if err := s.app.Office.SaveMark(c.Request().Context(), raw); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *server) DropMark(c *echo.Context) error {
-	if err := s.app.DropMark(c.Request().Context()); err != nil {
+	if err := s.app.Office.DropMark(c.Request().Context()); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)

@@ -9,7 +9,11 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
@@ -19,34 +23,34 @@ import (
 )
 
 // labelled is the demo's label of a formula under a law.
-func labelled(c *client, formula string, regime law.Regime, batch int64) app.LabelView {
-	rows := get[[]app.LabelRow](c, "/api/labels")
-	i := slices.IndexFunc(rows, func(l app.LabelRow) bool { return l.Formula == formula && l.Regime == regime })
+func labelled(c *client, formula string, regime law.Regime, batch int64) release.LabelView {
+	rows := get[[]kernel.LabelRow](c, "/api/labels")
+	i := slices.IndexFunc(rows, func(l kernel.LabelRow) bool { return l.Formula == formula && l.Regime == regime })
 	require.GreaterOrEqual(c.t, i, 0, formula)
-	return get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=%d", rows[i].ID, batch))
+	return get[release.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=%d", rows[i].ID, batch))
 }
 
 // onPaper are the words of a label.
-func onPaper(v app.LabelView) string {
+func onPaper(v release.LabelView) string {
 	_, words, _ := strings.Cut(v.Pieces[0].SVG, "<title>")
 	words, _, _ = strings.Cut(words, "</title>")
 	return words
 }
 
-func point(t *testing.T, v app.LabelView, key string) labelart.Point {
+func point(t *testing.T, v release.LabelView, key string) labelart.Point {
 	t.Helper()
 	i := slices.IndexFunc(v.Points, func(p labelart.Point) bool { return p.Key == key })
 	require.GreaterOrEqual(t, i, 0, key)
 	return v.Points[i]
 }
 
-func (c *client) reply(v app.LabelView, answer string) app.LabelView {
-	return into[app.LabelView](c.send("POST", fmt.Sprintf("/api/labels/%d/answer?rev=%d", v.ID, v.Rev),
+func (c *client) reply(v release.LabelView, answer string) release.LabelView {
+	return into[release.LabelView](c.send("POST", fmt.Sprintf("/api/labels/%d/answer?rev=%d", v.ID, v.Rev),
 		map[string]any{"answer": answer}).ok())
 }
 
 // design puts a label's design with a change.
-func (c *client) design(v app.LabelView, change func(d *app.LabelDesign)) reply {
+func (c *client) design(v release.LabelView, change func(d *kernel.LabelDesign)) reply {
 	d := v.Design
 	change(&d)
 	return c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d", v.ID, v.Rev),
@@ -65,7 +69,7 @@ func TestWhatTheMakerDecidesIsAnsweredOnTheLabel(t *testing.T) {
 	marked := c.reply(v, "named:rapeseed oil")
 	assert.Regexp(t, `Lentils \([\d.]+%\)`, onPaper(marked))
 	assert.Regexp(t, `rapeseed oil \([\d.]+%\)`, onPaper(marked))
-	assert.Equal(t, app.LabelCurrent, marked.State, "the words that an answer makes are the label's own")
+	assert.Equal(t, kernel.LabelCurrent, marked.State, "the words that an answer makes are the label's own")
 	again := c.reply(marked, "again:quid")
 	assert.NotRegexp(t, `rapeseed oil \([\d.]+%\)`, onPaper(again))
 
@@ -75,7 +79,7 @@ func TestWhatTheMakerDecidesIsAnsweredOnTheLabel(t *testing.T) {
 	done = c.reply(done, "nutrition:local")
 	assert.Equal(t, labelart.Passed, point(t, done, "nutrition").State)
 	assert.Empty(t, slices.DeleteFunc(done.Block, func(s string) bool { return !strings.Contains(s, "?") }))
-	told := fmt.Sprint(get[app.HistoryPage](c, fmt.Sprintf("/api/history?of=label&id=%d", v.ID)).Rows)
+	told := fmt.Sprint(get[office.HistoryPage](c, fmt.Sprintf("/api/history?of=label&id=%d", v.ID)).Rows)
 	for _, want := range []string{"percents beside the marked lines: rapeseed oil",
 		"“Lentil & tahini dip” stresses nothing else", "left off, small quantities sold directly or nearby"} {
 		assert.Contains(t, told, want, "who decided what, and when, is kept")
@@ -126,24 +130,25 @@ func TestMoreLabelsThanJarsAreAskedAbout(t *testing.T) {
 	print("a", map[string]any{"count": v.Jars}).ok()
 	print("b", map[string]any{"count": 20}).refused(422, "")
 	spoil := func(key string, n int) reply {
-		return c.send("POST", fmt.Sprintf("/api/labels/%d/spoilt?key=%s", v.ID, key), map[string]any{"batch": 14, "count": n})
+		return c.send("POST", fmt.Sprintf("/api/labels/%d/spoilt?key=%s", v.ID, key), map[string]any{"batch": 14,
+			"count": n})
 	}
 	spoil("s0", 0).refused(422, "spoilt")
 	spoil("s0", 900).refused(422, "spoilt")
-	now := into[app.LabelView](spoil("s1", 30).ok())
+	now := into[release.LabelView](spoil("s1", 30).ok())
 	spoil("s1", 30).ok() // the same again counts nothing more
-	now = get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", v.ID))
+	now = get[release.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=14", v.ID))
 	assert.Equal(t, []int{v.Jars, v.Jars, 30}, []int{now.Jars, now.Printed, now.Spoilt})
 	print("c", map[string]any{"count": 30}).ok()
 	print("d", map[string]any{"count": 300, "sure": true}).ok()
-	history := get[app.HistoryPage](c, "/api/history?of=batch&id=14")
+	history := get[office.HistoryPage](c, "/api/history?of=batch&id=14")
 	assert.Contains(t, fmt.Sprint(history), "30 labels")
 }
 
 func TestASheetGoesOnWhereItWasLeft(t *testing.T) {
 	c := withDemo(t)
 	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
-	c.design(v, func(d *app.LabelDesign) { d.Stock, d.Form, d.Barcode = "sheet-12", labelart.Two, "" }).ok()
+	c.design(v, func(d *kernel.LabelDesign) { d.Stock, d.Form, d.Barcode = "sheet-12", labelart.Two, "" }).ok()
 	v = labelled(c, "carrot_miso_dressing", law.GB, 14)
 	require.Empty(t, v.Block)
 	assert.Len(t, v.Pieces, 2)
@@ -158,7 +163,8 @@ func TestASheetGoesOnWhereItWasLeft(t *testing.T) {
 	print("x", 0).ok() // the same run again
 	assert.Equal(t, after, labelled(c, "carrot_miso_dressing", law.GB, 14).Place)
 	c.send("POST", fmt.Sprintf("/api/labels/%d/spoilt?key=z", v.ID), map[string]any{"batch": 14, "count": 2}).ok()
-	assert.Equal(t, after, labelled(c, "carrot_miso_dressing", law.GB, 14).Place, "spoilt labels leave the sheet as it is")
+	assert.Equal(t, after, labelled(c, "carrot_miso_dressing", law.GB, 14).Place,
+		"spoilt labels leave the sheet as it is")
 	print("y", 13).refused(422, "from")
 	other := labelled(c, "beetroot_horseradish_dip", law.GB, 0)
 	assert.Equal(t, after, other.Place, "the sheet is the shop's, whichever label it is of")
@@ -167,29 +173,29 @@ func TestASheetGoesOnWhereItWasLeft(t *testing.T) {
 func TestAClaimThatTheFormulaBreaksIsNotPrinted(t *testing.T) {
 	c := withDemo(t)
 	v := labelled(c, "hazelnut_kale_pesto", law.GB, 0)
-	with := func(claims ...app.LabelClaim) app.LabelView {
-		v = into[app.LabelView](c.design(v, func(d *app.LabelDesign) { d.Claims = claims }).ok())
+	with := func(claims ...kernel.LabelClaim) release.LabelView {
+		v = into[release.LabelView](c.design(v, func(d *kernel.LabelDesign) { d.Claims = claims }).ok())
 		return v
 	}
-	broken := point(t, with(app.LabelClaim{Key: "vegan"}, app.LabelClaim{Key: "vegetarian"},
-		app.LabelClaim{Key: "dairy_free"}), "claim:Vegan")
+	broken := point(t, with(kernel.LabelClaim{Key: "vegan"}, kernel.LabelClaim{Key: "vegetarian"},
+		kernel.LabelClaim{Key: "dairy_free"}), "claim:Vegan")
 	assert.Equal(t, labelart.Failed, broken.State)
 	assert.Contains(t, broken.Why, "Hard grating cheese")
 	assert.Contains(t, point(t, v, "claim:Suitable for vegetarians").Why, "rennet")
 	assert.NotContains(t, onPaper(v), "Vegan")
 
 	v = labelled(c, "carrot_miso_dressing", law.GB, 14)
-	assert.Contains(t, onPaper(with(app.LabelClaim{Key: "vegan"})), "Vegan.")
-	assert.Equal(t, labelart.Failed, point(t, with(app.LabelClaim{Key: "gluten_free"}), "claim:Gluten-free").State)
-	assert.Contains(t, point(t, with(app.LabelClaim{Words: "High in fibre"}), "claim:High in fibre").Why, "figure")
-	v = with(app.LabelClaim{Words: "High in fibre", Shown: "6.2 g in 100 g, at least 6 g (Regulation 1924/2006)"})
+	assert.Contains(t, onPaper(with(kernel.LabelClaim{Key: "vegan"})), "Vegan.")
+	assert.Equal(t, labelart.Failed, point(t, with(kernel.LabelClaim{Key: "gluten_free"}), "claim:Gluten-free").State)
+	assert.Contains(t, point(t, with(kernel.LabelClaim{Words: "High in fibre"}), "claim:High in fibre").Why, "figure")
+	v = with(kernel.LabelClaim{Words: "High in fibre", Shown: "6.2 g in 100 g, at least 6 g (Regulation 1924/2006)"})
 	assert.Equal(t, labelart.Passed, point(t, v, "claim:High in fibre").State)
 	assert.Equal(t, labelart.Decides, point(t, v, "nutrition").State, "a nutrition claim takes the exemption away")
-	c.design(v, func(d *app.LabelDesign) { d.Claims = []app.LabelClaim{{Key: "healthy"}} }).refused(422,
+	c.design(v, func(d *kernel.LabelDesign) { d.Claims = []kernel.LabelClaim{{Key: "healthy"}} }).refused(422,
 		"design.claims[0].key")
-	c.design(v, func(d *app.LabelDesign) { d.Barcode = "5012345678901" }).refused(422, "design.barcode")
-	c.design(v, func(d *app.LabelDesign) { d.Form = "oval" }).refused(422, "design.form")
-	c.design(v, func(d *app.LabelDesign) { d.Stock = "none" }).refused(422, "design.stock")
+	c.design(v, func(d *kernel.LabelDesign) { d.Barcode = "5012345678901" }).refused(422, "design.barcode")
+	c.design(v, func(d *kernel.LabelDesign) { d.Form = "oval" }).refused(422, "design.form")
+	c.design(v, func(d *kernel.LabelDesign) { d.Stock = "none" }).refused(422, "design.stock")
 }
 
 // An address that cannot be one is refused, and a label for another country names the country.
@@ -198,19 +204,21 @@ func TestTheAddressOnALabel(t *testing.T) {
 	us := labelled(c, "carrot_miso_dressing", law.US, 0)
 	assert.Contains(t, onPaper(us), "United Kingdom")
 	assert.Equal(t, labelart.Passed, point(t, us, "address").State)
-	change := func(put func(s *app.Settings)) {
-		shop := get[app.ShopView](c, "/api/shop")
+	change := func(put func(s *kernel.Settings)) {
+		shop := get[office.ShopView](c, "/api/shop")
 		put(&shop.Settings)
 		c.send("PUT", "/api/shop?rev="+fmt.Sprint(shop.Rev), shop.Settings).ok()
 	}
-	gb := func() app.LabelView { return labelled(c, "carrot_miso_dressing", law.GB, 14) }
-	change(func(s *app.Settings) { s.Address = "a, b" })
+	gb := func() release.LabelView { return labelled(c, "carrot_miso_dressing", law.GB, 14) }
+	change(func(s *kernel.Settings) { s.Address = "a, b" })
 	assert.Equal(t, labelart.Failed, point(t, gb(), "address").State)
-	change(func(s *app.Settings) { s.Address = "Hollin Lane Larder, 3 Hollin Lane, Eddlesham, EX0 0XE" })
+	change(func(s *kernel.Settings) { s.Address = "Hollin Lane Larder, 3 Hollin Lane, Eddlesham, EX0 0XE" })
 	assert.Equal(t, 1, strings.Count(point(t, gb(), "address").Why, "Hollin Lane Larder"), "its name stands once")
-	change(func(s *app.Settings) { s.Country = "Ireland" })
+	change(func(s *kernel.Settings) { s.Country = "Ireland" })
 	assert.Contains(t, point(t, gb(), "address").Why, "names an address in the United Kingdom")
-	change(func(s *app.Settings) { s.LabelAddresses = law.Each[string]{law.GB: "7 Quern Row, Eddlesham, EX0 0XE"} })
+	change(func(s *kernel.Settings) {
+		s.LabelAddresses = law.Each[string]{law.GB: "7 Quern Row, Eddlesham, EX0 0XE"}
+	})
 	assert.Equal(t, labelart.Passed, point(t, gb(), "address").State)
 	assert.Contains(t, onPaper(gb()), "7 Quern Row")
 }
@@ -232,7 +240,7 @@ func TestTheShopsMarkStandsOnItsLabels(t *testing.T) {
 	put(`<svg xmlns="http://www.w3.org/2000/svg" width="30" height="10"><rect width="9" height="9" fill="#a12a3a"/></svg>`).
 		ok()
 	c.send("DELETE", "/api/shop/mark", nil).ok()
-	told := get[app.HistoryPage](c, "/api/history?of=shop&id=1").Rows
+	told := get[office.HistoryPage](c, "/api/history?of=shop&id=1").Rows
 	require.Greater(t, len(told), 3)
 	for i, want := range []string{"took the mark off", "changed the mark", "put a mark"} {
 		assert.Contains(t, told[i].Said, want)
@@ -245,12 +253,12 @@ func TestTheShopsMarkStandsOnItsLabels(t *testing.T) {
 // The sheet says how full the jar is, and that it does not hold a fill.
 func TestTheSheetTellsHowFullItsJarIs(t *testing.T) {
 	c := withDemo(t)
-	s := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	s := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	assert.Equal(t, "188 of 205 mL to the brim, 7 mm of headspace", s.JarFill.Says)
-	s = into[app.SheetView](c.put(s, func(v map[string]any) { v["fill_g"] = 230 }).ok())
+	s = into[catalog.SheetView](c.put(s, func(v map[string]any) { v["fill_g"] = 230 }).ok())
 	assert.True(t, s.JarFill.Over)
 	assert.Contains(t, s.JarFill.Says, "holds 205 mL to the brim; the fill is 228 mL")
-	s = into[app.SheetView](c.put(s, func(v map[string]any) { v["jar"] = "" }).ok())
+	s = into[catalog.SheetView](c.put(s, func(v map[string]any) { v["jar"] = "" }).ok())
 	assert.Empty(t, s.JarFill)
 }
 
@@ -258,12 +266,12 @@ func TestTheSheetTellsHowFullItsJarIs(t *testing.T) {
 func TestAFillByVolumeFollowsTheDensity(t *testing.T) {
 	c := withDemo(t)
 	path := "/api/formulas/tamarind_date_dressing/versions/2"
-	sheet := get[app.SheetView](c, path)
+	sheet := get[catalog.SheetView](c, path)
 	v := sheet.Version
 	v.FillML, v.DensityGPerML = 250, 0
 	c.send("PUT", fmt.Sprintf("%s?rev=%d", path, sheet.Rev), v).refused(422, "fill_ml")
 	v.DensityGPerML = 1.06
-	saved := into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, sheet.Rev), v).ok())
+	saved := into[catalog.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, sheet.Rev), v).ok())
 	assert.Equal(t, "265", saved.Version.FillGrams.String())
 	assert.Equal(t, "Ines", saved.Version.DensityBy)
 	assert.NotEmpty(t, saved.Version.DensityOn)
@@ -304,7 +312,7 @@ func TestOnHoldTheLabelIsHeldAgainstItsPaperToo(t *testing.T) {
 	require.True(t, v.Hold)
 	assert.Equal(t, labelart.Passed, point(t, v, "fits").State)
 	assert.Contains(t, v.Sticker, "HOLD")
-	small := into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d&batch=19", v.ID, v.Rev),
+	small := into[release.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d&batch=19", v.ID, v.Rev),
 		map[string]any{"width_mm": 72, "height_mm": 30, "confirm": false}).ok())
 	assert.True(t, small.Hold)
 	assert.Contains(t, point(t, small, "fits").Why, "mm too tall")
@@ -323,9 +331,9 @@ func TestTheJarsThatCarryTheOldWordsAreTold(t *testing.T) {
 	print("old", 58)
 	assert.Empty(t, v.Carry)
 	v = c.reply(labelled(c, "carrot_miso_dressing", law.GB, 0), "named:garlic")
-	assert.Equal(t, []app.Carrying{{ID: 14, Code: "26-317-A", Jars: 58}}, v.Carry)
+	assert.Equal(t, []release.Carrying{{ID: 14, Code: "26-317-A", Jars: 58}}, v.Carry)
 	print("some", 8)
-	assert.Equal(t, []app.Carrying{{ID: 14, Code: "26-317-A", Jars: 50}}, v.Carry, "eight were labelled anew")
+	assert.Equal(t, []release.Carrying{{ID: 14, Code: "26-317-A", Jars: 50}}, v.Carry, "eight were labelled anew")
 	print("rest", 50)
 	assert.Empty(t, v.Carry)
 }
@@ -339,8 +347,9 @@ func TestABatchOfAGroupCarriesItsOwnWords(t *testing.T) {
 		[]string{"dill", "parsley"}, 60)
 	v := c.labelOf(s, law.GB, func(v *formula.Version) { v.ProductStyle, v.StyleByLines = "spread", false })
 	v = c.reply(c.reply(c.reply(v, "name_says"), "nutrition:local"), "jar:tall-300")
-	made := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "house_glaze", "version": 1,
-		"jars": 3, "made_on": now.Format(time.DateOnly)}).ok())
+	made := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "house_glaze",
+		"version": 1,
+		"jars":    3, "made_on": now.Format(time.DateOnly)}).ok())
 	b := &baker{c, made.ID, 0, now}
 	for _, l := range b.view().Record.Lines {
 		w := b.weighing(b.id, l, l.Grams)

@@ -7,7 +7,11 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
@@ -20,24 +24,24 @@ import (
 )
 
 // labelOf locks a draft, after a change of it, and makes its label under a law.
-func (c *client) labelOf(s app.SheetView, regime law.Regime, change func(v *formula.Version)) app.LabelView {
+func (c *client) labelOf(s catalog.SheetView, regime law.Regime, change func(v *formula.Version)) release.LabelView {
 	c.t.Helper()
 	path := fmt.Sprintf("/api/formulas/%s/versions/%d", s.Formula, s.Version.Number)
-	if s = get[app.SheetView](c, path); s.Version.State == formula.Draft {
+	if s = get[catalog.SheetView](c, path); s.Version.State == formula.Draft {
 		v := s.Version
 		v.FillGrams = amount.G(250)
 		if change != nil {
 			change(&v)
 		}
-		s = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, s.Rev), v).ok())
+		s = into[catalog.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, s.Rev), v).ok())
 		c.lock(path, s.Rev).ok()
 	}
-	return into[app.LabelView](c.send("POST", "/api/labels", map[string]any{"formula": s.Formula, "regime": regime,
+	return into[release.LabelView](c.send("POST", "/api/labels", map[string]any{"formula": s.Formula, "regime": regime,
 		"width_mm": 120, "height_mm": 70, "design": map[string]any{"form": labelart.Plain}}).ok())
 }
 
 // listed is the list of ingredients of a label in plain words.
-func listed(v app.LabelView) string {
+func listed(v release.LabelView) string {
 	_, list, _ := strings.Cut(onPaper(v), "Ingredients: ")
 	list, _, _ = strings.Cut(list, ". ")
 	return strings.ReplaceAll(list, "&amp;", "&")
@@ -138,8 +142,9 @@ func TestTheDateOnALabelIsNeverLaterThanTheLastDay(t *testing.T) {
 	c.labelOf(s, law.GB, func(v *formula.Version) {
 		v.ProductStyle, v.StyleByLines, v.Keeping.Styles = "spread", false, []string{"shaken_nothing_fresh"}
 	})
-	made := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "house_glaze", "version": 1,
-		"jars": 12, "made_on": now.Format(time.DateOnly)}).ok())
+	made := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "house_glaze",
+		"version": 1,
+		"jars":    12, "made_on": now.Format(time.DateOnly)}).ok())
 	b := &baker{c, made.ID, 0, now}
 	b.weighAndFill()
 	*now = now.Add(25 * time.Hour)
@@ -148,16 +153,16 @@ func TestTheDateOnALabelIsNeverLaterThanTheLastDay(t *testing.T) {
 	assert.Equal(t, "2027-05-24", b.view().LastDay[law.GB], "180 days")
 	assert.Contains(t, onPaper(labelled(c, "house_glaze", law.GB, b.id)), "Best before end April 2027")
 
-	rows := get[[]app.LabelRow](c, "/api/labels")
+	rows := get[[]kernel.LabelRow](c, "/api/labels")
 	kinds, dated := map[string]string{"use_by": "Use by", "best_before": "Best before"}, 0
-	for _, row := range get[app.BatchPage](c, "/api/batches").Batches {
+	for _, row := range get[production.BatchPage](c, "/api/batches").Batches {
 		last, _ := time.Parse(time.DateOnly, row.LastDay)
 		if row.ID == b.id || row.State != "released" || last.Before(*now) {
 			continue
 		}
 		for _, l := range rows {
 			if l.Formula == row.Formula && l.Regime == law.GB {
-				v := get[app.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=%d", l.ID, row.ID))
+				v := get[release.LabelView](c, fmt.Sprintf("/api/labels/%d?batch=%d", l.ID, row.ID))
 				assert.Contains(t, onPaper(v), kinds[row.DateKind]+last.Format(" 2 January"), row.Code)
 				dated++
 			}
@@ -169,12 +174,12 @@ func TestTheDateOnALabelIsNeverLaterThanTheLastDay(t *testing.T) {
 // The least type is that of the pack: the same label on a small and on a large jar.
 func TestTheJarSetsTheLeastTypeOfTheLabel(t *testing.T) {
 	c := withDemo(t)
-	jars := get[app.ShopView](c, "/api/shop").Jars
+	jars := get[office.ShopView](c, "/api/shop").Jars
 	slices.SortFunc(jars, func(a, b pack.Jar) int { return int(a.SurfaceCM2() - b.SurfaceCM2()) })
 	require.Greater(t, len(jars), 3)
 	v := c.labelOf(c.sheetOf("House pour", "carrot", 200, "rapeseed_oil", 300), law.GB, nil)
 	least := func(jar string) labelart.Point {
-		v = into[app.LabelView](c.design(v, func(d *app.LabelDesign) { d.Jar = jar }).ok())
+		v = into[release.LabelView](c.design(v, func(d *kernel.LabelDesign) { d.Jar = jar }).ok())
 		return point(t, v, "type")
 	}
 	small, large := least(jars[0].ID), least(jars[len(jars)-1].ID)
@@ -185,7 +190,7 @@ func TestTheJarSetsTheLeastTypeOfTheLabel(t *testing.T) {
 // A shop that measured no jar is told where to do so; its label waits, because nobody knows the least type.
 func TestALabelWithoutAJarSaysWhereItsSizesAreEntered(t *testing.T) {
 	c := withDemo(t)
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	jars := shop.Jars
 	shop.Jars = []pack.Jar{}
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
@@ -196,10 +201,10 @@ func TestALabelWithoutAJarSaysWhereItsSizesAreEntered(t *testing.T) {
 	assert.Contains(t, asked.Why, "Shop settings")
 	assert.Contains(t, strings.Join(v.Block, "; "), "Which jar")
 
-	shop = get[app.ShopView](c, "/api/shop")
+	shop = get[office.ShopView](c, "/api/shop")
 	shop.Jars = jars
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
-	v = get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", v.ID))
+	v = get[release.LabelView](c, fmt.Sprintf("/api/labels/%d", v.ID))
 	asked = point(t, v, "jar")
 	require.NotEmpty(t, asked.Answers)
 	v = c.reply(v, asked.Answers[0].Key)
@@ -245,7 +250,7 @@ func TestSaltOnThePanelOfTheLabel(t *testing.T) {
 // US: the figures of the quantity grow with the display panel (21 CFR 101.7(h)).
 func TestFiguresOfAUSLabelGrowWithTheJar(t *testing.T) {
 	c := withDemo(t)
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	round := func(id string, ml, high, across float64) pack.Jar {
 		return pack.Jar{ID: id, Name: id, ML: ml, Shape: "round", HeightMM: high, DiameterMM: across, LidMM: 10,
 			WallMM: high / 2}
@@ -255,7 +260,7 @@ func TestFiguresOfAUSLabelGrowWithTheJar(t *testing.T) {
 	v := c.labelOf(c.sheetOf("House pour", "carrot", 200, "rapeseed_oil", 300), law.US, nil)
 	for jar, least := range map[string]string{"thimble": "at least 1.6 mm", "jar": "at least 3.2 mm",
 		"crock": "at least 4.8 mm"} {
-		v = into[app.LabelView](c.design(v, func(d *app.LabelDesign) { d.Jar = jar }).ok())
+		v = into[release.LabelView](c.design(v, func(d *kernel.LabelDesign) { d.Jar = jar }).ok())
 		assert.Contains(t, point(t, v, "figures").Why, least, jar)
 	}
 }
@@ -266,7 +271,7 @@ func TestAVerySmallPackIsPrintedWithTheReducedSet(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	shop.Jars = append(shop.Jars, pack.Jar{ID: "cube", Name: "25 ml cube", ML: 25, Shape: "sided", HeightMM: 42,
 		WidthMM: 30, DepthMM: 30, LidMM: 12, WallMM: 28})
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
@@ -274,15 +279,16 @@ func TestAVerySmallPackIsPrintedWithTheReducedSet(t *testing.T) {
 	v := c.labelOf(s, law.GB, func(v *formula.Version) {
 		v.ProductStyle, v.FillGrams, v.Jar, v.Wording.LegalName = "spread", amount.G(20), "cube", "Mustard glaze"
 	})
-	made := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "hollin_glaze", "version": 1,
-		"jars": 12, "made_on": now.Format(time.DateOnly)}).ok())
+	made := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "hollin_glaze",
+		"version": 1,
+		"jars":    12, "made_on": now.Format(time.DateOnly)}).ok())
 	b := &baker{c, made.ID, 0, now}
 	b.weighAndFill()
 	*now = now.Add(25 * time.Hour)
 	b.readAll(3)
 	b.decide("released", "").ok()
-	v = get[app.LabelView](c, fmt.Sprintf("/api/labels/%d", v.ID))
-	v = into[app.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d", v.ID, v.Rev),
+	v = get[release.LabelView](c, fmt.Sprintf("/api/labels/%d", v.ID))
+	v = into[release.LabelView](c.send("PUT", fmt.Sprintf("/api/labels/%d?rev=%d", v.ID, v.Rev),
 		map[string]any{"width_mm": 112, "height_mm": 28, "confirm": false, "design": v.Design}).ok())
 	v = c.reply(c.reply(v, "nothing_else"), "nutrition:small_pack")
 	v = labelled(c, "hollin_glaze", law.GB, b.id)

@@ -5,7 +5,8 @@ import (
 	"io"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/interchange"
@@ -14,21 +15,21 @@ import (
 )
 
 func (s *server) GetStock(c *echo.Context) error {
-	v, err := s.app.StockOf(c.Request().Context())
+	v, err := s.app.Production.StockOf(c.Request().Context())
 	return answer(c, v, err)
 }
 
 func (s *server) ListLots(c *echo.Context, p ListLotsParams) error {
-	q := app.StockQuery{Show: "there", Ingredient: deref(p.Of), Find: deref(p.Find)}
+	q := kernel.StockQuery{Show: "there", Ingredient: deref(p.Of), Find: deref(p.Find)}
 	if p.Show != nil {
 		q.Show = string(*p.Show)
 	}
-	v, err := s.app.ListOfLots(c.Request().Context(), q)
+	v, err := s.app.Production.ListOfLots(c.Request().Context(), q)
 	return answer(c, v, err)
 }
 
 func (s *server) GetLot(c *echo.Context, id int64) error {
-	v, err := s.app.Lot(c.Request().Context(), id)
+	v, err := s.app.Production.Lot(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
@@ -41,7 +42,7 @@ func (s *server) ActOnLot(c *echo.Context, id int64, p ActOnLotParams) error {
 	if act == nil {
 		return mistake("kind", entry.KindError{Kind: string(in.Kind)}.Error())
 	}
-	v, err := s.app.ActOnLot(c.Request().Context(), id, act, p.Key)
+	v, err := s.app.Production.ActOnLot(c.Request().Context(), id, act, p.Key)
 	return answer(c, v, err)
 }
 
@@ -77,7 +78,7 @@ func (s *server) FreezeLot(c *echo.Context, id int64, p FreezeLotParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Freeze(c.Request().Context(), id, amount.G(in.Grams), in.Day)
+	v, err := s.app.Production.Freeze(c.Request().Context(), id, amount.G(in.Grams), in.Day)
 	return answer(c, v, err)
 }
 
@@ -86,7 +87,7 @@ func (s *server) GetSticker(c *echo.Context, id int64, p GetStickerParams) error
 	if p.Count != nil {
 		count = *p.Count
 	}
-	run, err := s.app.Sticker(c.Request().Context(), id, count)
+	run, err := s.app.Production.Sticker(c.Request().Context(), id, count)
 	if err != nil {
 		return err
 	}
@@ -95,20 +96,20 @@ func (s *server) GetSticker(c *echo.Context, id int64, p GetStickerParams) error
 }
 
 func (s *server) Receive(c *echo.Context, p ReceiveParams) error {
-	in, err := body[app.NewDelivery](c)
+	in, err := body[production.NewDelivery](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Receive(c.Request().Context(), in)
+	v, err := s.app.Production.Receive(c.Request().Context(), in)
 	return answer(c, v, err)
 }
 
 func (s *server) LookOver(c *echo.Context) error {
-	in, err := body[app.NewDelivery](c)
+	in, err := body[production.NewDelivery](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.LookOver(c.Request().Context(), in)
+	v, err := s.app.Production.LookOver(c.Request().Context(), in)
 	return answer(c, v, err)
 }
 
@@ -121,11 +122,11 @@ func (s *server) ReadDelivery(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.LookOverRead(c.Request().Context(), rows)
+	v, err := s.app.Production.LookOverRead(c.Request().Context(), rows)
 	return answer(c, v, err)
 }
 
 func (s *server) LotsForBatch(c *echo.Context, id int64) error {
-	v, err := s.app.LotsFor(c.Request().Context(), id)
+	v, err := s.app.Production.LotsFor(c.Request().Context(), id)
 	return answer(c, v, err)
 }

@@ -10,6 +10,9 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
@@ -42,7 +45,7 @@ type chance struct {
 	r       *rand.Rand
 	books   map[int64]*ledger
 	ids     []int64
-	batches []app.BatchView
+	batches []production.BatchView
 	turn    int
 }
 
@@ -53,7 +56,7 @@ func (c *chance) key() string {
 
 // may lets refusals pass and nothing else.
 func (c *chance) may(err error) bool {
-	var no app.Problem
+	var no kernel.Problem
 	if err != nil {
 		require.ErrorAs(c, err, &no)
 	}
@@ -68,8 +71,9 @@ func (c *chance) grams(most int) amount.Grams {
 
 func (c *chance) receive() {
 	grams := 100 + c.r.IntN(900)
-	taken, err := c.app.Receive(c.ctx, app.NewDelivery{Supplier: "Saltpan Row", Day: noon().Format(time.DateOnly),
-		Lots: []app.NewLot{{Ingredient: "salt_sea_fine", Pack: fmt.Sprintf("%d g", grams), Accept: true}}})
+	taken, err := c.app.Production.Receive(c.ctx, production.NewDelivery{Supplier: "Saltpan Row",
+		Day:  noon().Format(time.DateOnly),
+		Lots: []production.NewLot{{Ingredient: "salt_sea_fine", Pack: fmt.Sprintf("%d g", grams), Accept: true}}})
 	require.NoError(c, err)
 	id := taken.Lots[0].ID
 	c.ids = append(c.ids, id)
@@ -79,7 +83,7 @@ func (c *chance) receive() {
 // weigh weighs a line of some batch from one lot or two, in the place of what was weighed before.
 func (c *chance) weigh() {
 	b := c.batches[c.r.IntN(len(c.batches))]
-	v, err := c.app.Batch(c.ctx, b.ID)
+	v, err := c.app.Production.Batch(c.ctx, b.ID)
 	require.NoError(c, err)
 	line := v.Record.Lines[5] // the salt
 	list, err := c.app.Store.With(c.ctx).LotStandings(c.lot(), c.lot())
@@ -91,7 +95,8 @@ func (c *chance) weigh() {
 		w.Draws = append(w.Draws, bench.Draw{Code: l.Code, Grams: g, Reason: "the history asks for it"})
 	}
 	draws := append([]bench.Draw{}, w.Draws...)
-	if err := c.app.Write(c.ctx, b.ID, bench.Entry{Body: &w}, c.key(), func(func() app.BatchView) {}); !c.may(err) {
+	if err := c.app.Production.Write(c.ctx, b.ID, bench.Entry{Body: &w}, c.key(),
+		func(func() production.BatchView) {}); !c.may(err) {
 		return
 	}
 	at := fmt.Sprintf("%d/%s", b.ID, line.Line)
@@ -104,7 +109,7 @@ func (c *chance) weigh() {
 }
 
 func (c *chance) act(id int64, act any) bool {
-	_, err := c.app.ActOnLot(c.ctx, id, act, c.key())
+	_, err := c.app.Production.ActOnLot(c.ctx, id, act, c.key())
 	return c.may(err)
 }
 
@@ -130,7 +135,7 @@ func (c *chance) step() {
 			c.books[id].corrected = c.books[id].corrected.Plus(change)
 		}
 	case 6:
-		part, err := c.app.Freeze(c.ctx, id, c.grams(150), noon().Format(time.DateOnly))
+		part, err := c.app.Production.Freeze(c.ctx, id, c.grams(150), noon().Format(time.DateOnly))
 		if c.may(err) {
 			c.books[id].parted = c.books[id].parted.Plus(part.In)
 			c.books[part.ID] = &ledger{in: part.In, used: map[string]amount.Grams{}}
@@ -138,7 +143,8 @@ func (c *chance) step() {
 		}
 	case 7:
 		grams := 50 + c.r.IntN(900)
-		if c.act(id, &app.Correction{NewLot: app.NewLot{Ingredient: "salt_sea_fine", Pack: fmt.Sprintf("%d g", grams)},
+		if c.act(id, &production.Correction{NewLot: production.NewLot{Ingredient: "salt_sea_fine",
+			Pack: fmt.Sprintf("%d g", grams)},
 			Supplier: "Saltpan Row", Day: noon().Format(time.DateOnly), Why: "weighed again"}) {
 			c.books[id].in = amount.G(float64(grams))
 		}
@@ -152,7 +158,7 @@ func (c *chance) step() {
 // traces looks at every lot from its own side and from the batches': forward and back agree, with the books and with
 // each other, and every jar is in one place.
 func (c *chance) traces() {
-	ids := func(v app.TraceView, kind string) map[int64]bool {
+	ids := func(v release.TraceView, kind string) map[int64]bool {
 		out := map[int64]bool{}
 		for _, n := range v.Nodes {
 			out[n.ID] = out[n.ID] || n.Kind == kind || kind == "lot" && (n.Kind == "incoming" || n.Kind == "part")
@@ -161,14 +167,14 @@ func (c *chance) traces() {
 	}
 	back := map[int64]map[int64]bool{}
 	for _, b := range c.batches {
-		v, err := c.app.Trace(c.ctx, app.TraceAsk{Batch: b.ID})
+		v, err := c.app.Release.Trace(c.ctx, release.TraceAsk{Batch: b.ID})
 		require.NoError(c, err)
 		back[b.ID] = ids(v, "lot")
 		assert.Equal(c, v.Account.Made, v.Account.With+v.Account.Here+v.Account.Samples+v.Account.Gone+
 			v.Account.Unwritten)
 	}
 	for _, id := range c.ids {
-		v, err := c.app.Trace(c.ctx, app.TraceAsk{Lots: []int64{id}})
+		v, err := c.app.Release.Trace(c.ctx, release.TraceAsk{Lots: []int64{id}})
 		require.NoError(c, err)
 		forward := ids(v, "batch")
 		for _, b := range c.batches {
@@ -187,12 +193,13 @@ func TestWhatCameInIsOnHandUsedOrCorrected(t *testing.T) {
 	for seed := range uint64(3) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			cl := withDemo(t)
-			c := &chance{T: t, ctx: app.As(context.Background(), people.Person{Name: "Ines", Role: people.Owner}),
+			c := &chance{T: t, ctx: kernel.As(context.Background(), people.Person{Name: "Ines", Role: people.Owner}),
 				app: cl.app, r: rand.New(rand.NewPCG(seed, 10)), books: map[int64]*ledger{}}
 			for range 2 {
-				b, err := c.app.PlanBatch(c.ctx, app.PlanAsk{Ref: formula.Ref{Formula: "beetroot_horseradish_dip",
-					Version: 2},
-					Jars: 12, MadeOn: noon().Format(time.DateOnly)})
+				b, err := c.app.Production.PlanBatch(c.ctx,
+					production.PlanAsk{Ref: formula.Ref{Formula: "beetroot_horseradish_dip",
+						Version: 2},
+						Jars: 12, MadeOn: noon().Format(time.DateOnly)})
 				require.NoError(t, err)
 				c.batches = append(c.batches, b)
 			}
@@ -207,14 +214,14 @@ func TestWhatCameInIsOnHandUsedOrCorrected(t *testing.T) {
 				assert.Equal(t, c.books[l.ID].left(), l.Left, "%s", l.Code)
 				assert.Equal(t, l.In.Plus(l.Corrected), l.Left.Plus(l.Used).Plus(l.Parted), "%s", l.Code)
 			}
-			_, err = c.app.Rebuild(context.Background())
+			_, err = c.app.Production.Rebuild(context.Background())
 			require.NoError(t, err)
 			again, err := c.app.Store.With(c.ctx).LotStandings(c.ids...)
 			require.NoError(t, err)
 			assert.Equal(t, list, again, "worked out anew it is the same")
 			c.traces()
-			_, err = c.app.Lot(c.ctx, 999_999)
-			require.True(t, errors.Is(err, app.ErrNotFound))
+			_, err = c.app.Production.Lot(c.ctx, 999_999)
+			require.True(t, errors.Is(err, kernel.ErrNotFound))
 		})
 	}
 }

@@ -8,7 +8,9 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
@@ -18,9 +20,9 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-func (c *client) lot(id int64) app.LotView {
+func (c *client) lot(id int64) production.LotView {
 	c.t.Helper()
-	return get[app.LotView](c, fmt.Sprintf("/api/lots/%d", id))
+	return get[production.LotView](c, fmt.Sprintf("/api/lots/%d", id))
 }
 
 // act writes an act into a lot's record.
@@ -32,17 +34,17 @@ func (c *client) act(lot int64, kind string, body map[string]any) reply {
 }
 
 // called is the lot of a code.
-func (c *client) called(code string) app.LotStanding {
+func (c *client) called(code string) kernel.LotStanding {
 	c.t.Helper()
 	for _, show := range []string{"there", "barred"} {
-		for _, l := range get[app.LotPage](c, "/api/lots?show="+show+"&find="+code).Lots {
+		for _, l := range get[production.LotPage](c, "/api/lots?show="+show+"&find="+code).Lots {
 			if l.Code == code {
 				return l
 			}
 		}
 	}
 	c.t.Fatalf("no lot %s", code)
-	return app.LotStanding{}
+	return kernel.LotStanding{}
 }
 
 func (b *baker) line(name string) bench.LineState {
@@ -76,7 +78,7 @@ func TestASuppliersTextUsedTwiceIsAskedWhereItIsWeighed(t *testing.T) {
 	b := bake(t, withDemo(t), clock())
 	l := b.line("Fine sea salt")
 	one := b.deliver("salt_sea_fine", map[string]any{"text": "SS 4"})
-	v := into[app.BatchView](b.weigh(l, from("ss 4", 20)).ok())
+	v := into[production.BatchView](b.weigh(l, from("ss 4", 20)).ok())
 	assert.Equal(t, one.Code, v.Record.Lines[5].Lot, "one lot has these words")
 	two := b.deliver("salt_sea_fine", map[string]any{"text": "SS 4"})
 	l = b.line("Fine sea salt")
@@ -101,7 +103,7 @@ func TestStockFollowsWhatIsWeighed(t *testing.T) {
 	large := b.deliver("vinegar_cider", map[string]any{"pack": "1 kg"})
 	l := b.line("Cider vinegar 5%")
 	b.weigh(l, from(small.Code, 60), from(large.Code, 230)).ok()
-	left := func(x app.LotStanding) float64 { return b.lot(x.ID).Left.Float() }
+	left := func(x kernel.LotStanding) float64 { return b.lot(x.ID).Left.Float() }
 	assert.InDelta(t, 40, left(small), 0)
 	assert.InDelta(t, 770, left(large), 0)
 	l = b.line("Cider vinegar 5%")
@@ -120,11 +122,11 @@ func TestStockFollowsWhatIsWeighed(t *testing.T) {
 	require.Len(t, into, 1)
 	assert.Equal(t, b.id, into[0].ID)
 	assert.InDelta(t, 292, into[0].Grams.Float(), 0)
-	page := get[app.LotPage](b.client, "/api/lots?show=there&of=vinegar_cider")
+	page := get[production.LotPage](b.client, "/api/lots?show=there&of=vinegar_cider")
 	assert.Contains(t, codesIn(page.Lots), small.Code, "it is in the stock, below nothing")
 }
 
-func codesIn(list []app.LotStanding) []string {
+func codesIn(list []kernel.LotStanding) []string {
 	out := []string{}
 	for _, l := range list {
 		out = append(out, l.Code)
@@ -137,7 +139,7 @@ func TestAPreparedLineTakesMoreOfItsLot(t *testing.T) {
 	b := bake(t, withDemo(t), clock())
 	raw := b.deliver("beetroot_raw", map[string]any{"pack": "10 kg", "ends": ""})
 	l := b.line("Beetroot, boiled")
-	v := into[app.BatchView](b.weigh(l, from(raw.Code, 750)).ok())
+	v := into[production.BatchView](b.weigh(l, from(raw.Code, 750)).ok())
 	d := v.Record.Lines[0].Draws[0]
 	assert.NotEmpty(t, d.Step)
 	assert.Greater(t, d.Taken.Float(), 1000.0, "what boiling and peeling lose is taken too")
@@ -168,7 +170,7 @@ func TestALotThatMayNotBeUsedIsRefusedAtTheBench(t *testing.T) {
 	b.weigh(l, from(past.Code, 26)).refused(422, "weighing.draws[0].reason")
 	draw := from(past.Code, 26)
 	draw["reason"] = "salt does not go off; tasted"
-	v := into[app.BatchView](b.weigh(l, draw).ok())
+	v := into[production.BatchView](b.weigh(l, draw).ok())
 	assert.Contains(t, v.Record.Lines[5].Draws[0].Over, "past its best")
 	assert.Empty(t, v.Record.Lines[5].Barred)
 }
@@ -180,7 +182,7 @@ func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
 	c.app.Now = func() time.Time { return *now }
 	salt := c.deliver("salt_sea_fine", map[string]any{"pack": "10 kg"})
 	make := func(formula string, ph float64) *baker {
-		v := into[app.BatchView](c.send("POST", "/api/batches",
+		v := into[production.BatchView](c.send("POST", "/api/batches",
 			map[string]any{"formula": formula, "version": 1, "jars": 4,
 				"made_on": now.Format(time.DateOnly)}).ok())
 		b := &baker{c, v.ID, 0, now}
@@ -198,18 +200,19 @@ func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
 		return b
 	}
 	ginger, base := make("ginger_paste", 3.2), make("lime_garlic_base", 2.7)
-	of := func(b *baker) app.LotStanding { return c.called(b.view().Code) }
+	of := func(b *baker) kernel.LotStanding { return c.called(b.view().Code) }
 	traced := codes(c.trace(fmt.Sprintf("lot=%d", salt.ID)), "batch")
 	assert.Subset(t, traced, []string{ginger.view().Code, base.view().Code}, "the lot is followed into both")
 	assert.Empty(t, of(ginger).Bar)
-	v := into[app.BatchView](c.send("POST", "/api/batches",
+	v := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "pumpkin_cumin_spread", "version": 1,
 			"jars": 6, "made_on": now.Format(time.DateOnly)}).ok())
 	spread := &baker{c, v.ID, 0, now}
 	line := spread.line("Lime & garlic base")
 	spread.weigh(line, from(of(base).Code, line.Grams.Float())).ok()
-	dressing := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "carrot_miso_dressing",
-		"version": 3, "jars": 6, "made_on": now.Format(time.DateOnly)}).ok())
+	dressing := into[production.BatchView](c.send("POST", "/api/batches",
+		map[string]any{"formula": "carrot_miso_dressing",
+			"version": 3, "jars": 6, "made_on": now.Format(time.DateOnly)}).ok())
 	wrong := &baker{c, dressing.ID, 0, now}
 	assert.Contains(t, wrong.weigh(wrong.line("Ginger paste"), from(of(ginger).Code, 20)).refused(422,
 		"weighing.draws[0].code"), "Ginger paste, version 1; this line asks for something else")
@@ -224,7 +227,7 @@ func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
 	assert.Contains(t, missing, "a decision on lot "+of(base).Code)
 	assert.Contains(t, missing, salt.Code, "down to the sack")
 	danger := ""
-	for _, task := range get[app.TodayView](c, "/api/today").Tasks {
+	for _, task := range get[kernel.TodayView](c, "/api/today").Tasks {
 		if task.Kind == "lot_barred" {
 			danger += task.Title + " " + task.Text
 		}
@@ -252,7 +255,7 @@ func TestAComponentsEndIsTakenFromTheBook(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
-	v := into[app.BatchView](c.send("POST", "/api/batches",
+	v := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "carrot_miso_dressing", "version": 3,
 			"jars": 6, "made_on": now.Format(time.DateOnly)}).ok())
 	b := &baker{c, v.ID, 0, now}
@@ -296,7 +299,7 @@ func TestALotCorrectedAfterItWasUsed(t *testing.T) {
 	assert.Equal(t, "2026-12-16", v.LastDay["GB"], "what was decided, and stands on the jars, does not move by itself")
 	assert.Contains(t, v.Sooner, "ends on 2026-12-02, and the jars say 2026-12-16")
 	text := ""
-	for _, task := range get[app.TodayView](b.client, "/api/today").Tasks {
+	for _, task := range get[kernel.TodayView](b.client, "/api/today").Tasks {
 		if task.Kind == "sooner" {
 			assert.Equal(t, "danger", task.Level)
 			text += task.Title
@@ -305,7 +308,7 @@ func TestALotCorrectedAfterItWasUsed(t *testing.T) {
 	assert.Contains(t, text, v.Code)
 	title := b.send("POST", "/api/labels/2/print?key=doubt", map[string]any{"batch": b.id, "count": 2}).refused(422, "")
 	assert.Contains(t, title, "An owner decides on the batch first")
-	kept := get[app.Rested](b.client, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, v.RestedEntry))
+	kept := get[production.Rested](b.client, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, v.RestedEntry))
 	ends := map[string]string{}
 	for _, f := range kept.Lots {
 		ends[f.Code] = f.Ends
@@ -326,7 +329,7 @@ func TestALotOfAnotherIngredientThanWasTyped(t *testing.T) {
 	assert.Equal(t, "Fine sea salt", b.lot(l.ID).Name)
 	b.weigh(b.line("Fine sea salt"), from(l.Code, 26)).ok()
 	before := b.lot(l.ID).LotStanding
-	_, err := b.app.Rebuild(context.Background())
+	_, err := b.app.Production.Rebuild(context.Background())
 	require.NoError(t, err)
 	assert.Equal(t, before, b.lot(l.ID).LotStanding)
 	fix["ingredient"] = "sugar"
@@ -336,7 +339,7 @@ func TestALotOfAnotherIngredientThanWasTyped(t *testing.T) {
 // TestAListPrintedDifferentlyIsLookedAtAgain brings a packet whose list has changed.
 func TestAListPrintedDifferentlyIsLookedAtAgain(t *testing.T) {
 	c := withDemo(t)
-	miso := get[app.IngredientView](c, "/api/ingredients/miso_white")
+	miso := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	known := miso.ListFor("GB")
 	require.NotEmpty(t, known)
 	same := c.deliver("miso_white", map[string]any{"list": known})
@@ -345,7 +348,7 @@ func TestAListPrintedDifferentlyIsLookedAtAgain(t *testing.T) {
 	assert.True(t, other.Differs)
 	v := c.lot(other.ID)
 	assert.Contains(t, v.WhyNot, "nobody has looked at the allergens again")
-	assert.Contains(t, codesIn(get[app.LotPage](c, "/api/lots?show=waiting").Lots), other.Code)
+	assert.Contains(t, codesIn(get[production.LotPage](c, "/api/lots?show=waiting").Lots), other.Code)
 	c.as("Bram")
 	c.act(other.ID, "compared", map[string]any{"reason": "looked"}).refused(403, "")
 	c.as("Ines")
@@ -367,10 +370,10 @@ func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
 	}
 	freeze(99999, "2026-11-25").refused(422, "grams")
 	freeze(500, "2026-11-26").refused(422, "day")
-	part := into[app.LotView](freeze(500, "2026-11-25").ok())
+	part := into[production.LotView](freeze(500, "2026-11-25").ok())
 	assert.Equal(t, "2027-02-23", part.Ends, "90 days")
 	assert.Equal(t, amount.G(500), part.Left)
-	for _, row := range get[app.StockView](c, "/api/stock").Rows {
+	for _, row := range get[production.StockView](c, "/api/stock").Rows {
 		if row.Formula == "ginger_paste" {
 			assert.Equal(t, row.There.Minus(amount.G(1500)), row.Usable,
 				"what is frozen is there and not to be used yet")
@@ -379,7 +382,7 @@ func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
 	assert.Equal(t, paste.Left.Minus(amount.G(500)), c.called("26-303-A").Left)
 	c.send("POST", fmt.Sprintf("/api/lots/%d/parts", part.ID),
 		map[string]any{"grams": 100, "day": "2026-11-25"}).refused(422, "")
-	v := into[app.BatchView](c.send("POST", "/api/batches",
+	v := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "carrot_miso_dressing", "version": 3,
 			"jars": 6, "made_on": now.Format(time.DateOnly)}).ok())
 	b := &baker{c, v.ID, 0, now}
@@ -425,7 +428,7 @@ func TestWhatABatchCostByItsLots(t *testing.T) {
 		b.write(map[string]any{"kind": "weighing", "weighing": w}).ok()
 	}
 	b.write(map[string]any{"kind": "fill", "fill": map[string]any{"jars": 12, "at": *b.now}}).ok()
-	cost := get[app.BatchCost](b.client, fmt.Sprintf("/api/batches/%d/cost", b.id))
+	cost := get[production.BatchCost](b.client, fmt.Sprintf("/api/batches/%d/cost", b.id))
 	salt := b.line("Fine sea salt").Actual.Float()
 	assert.InDelta(t, cost.Today.Float()-salt*2.1/3000+salt*0.1, cost.ByLots.Float(), 1e-9)
 	assert.InDelta(t, cost.ByLots.Float()/12, cost.PerJar.Float(), 1e-9)
@@ -436,14 +439,14 @@ func TestWhatABatchCostByItsLots(t *testing.T) {
 // TestWhatGoesOntoTheJarsCostsToo: a paste with sesame on top costs that much more than its lines alone.
 func TestWhatGoesOntoTheJarsCostsToo(t *testing.T) {
 	c := withDemo(t)
-	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread",
+	v := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread",
 		"version": 1, "jars": 10, "made_on": "2026-11-25"}).ok())
 	at := slices.IndexFunc(v.Record.Lines, func(l bench.LineState) bool { return l.Name == "Sesame seed, toasted" })
 	require.GreaterOrEqual(t, at, 0)
 	sesame := v.Record.Lines[at]
 	assert.Equal(t, amount.G(22), sesame.Grams, "2.2 g a jar")
 	today := func() amount.Exact {
-		return get[app.BatchCost](c, fmt.Sprintf("/api/batches/%d/cost", v.ID)).Today
+		return get[production.BatchCost](c, fmt.Sprintf("/api/batches/%d/cost", v.ID)).Today
 	}
 	before := today()
 	b := &baker{c, v.ID, 0, clock()}

@@ -9,7 +9,7 @@ import (
 )
 
 func (s *server) ListMeterChecks(c *echo.Context) error {
-	v, err := s.app.MeterChecks(c.Request().Context())
+	v, err := s.app.Production.MeterChecks(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -24,7 +24,7 @@ func (s *server) AddMeterCheck(c *echo.Context, p AddMeterCheckParams) error {
 	}
 	check := acidity.Check{MV4: in.MvBuffer4, MV7: in.MvBuffer7, PH4: in.PhBuffer4, PH7: in.PhBuffer7,
 		Celsius: in.BufferTemperatureC}
-	v, err := s.app.CheckMeter(c.Request().Context(), in.Meter, check, at)
+	v, err := s.app.Production.CheckMeter(c.Request().Context(), in.Meter, check, at)
 	return answer(c, v, err)
 }
 
@@ -33,6 +33,6 @@ func (s *server) CloseMeterCheck(c *echo.Context, id int64, p CloseMeterCheckPar
 	if err != nil {
 		return err
 	}
-	v, err := s.app.CloseMeter(c.Request().Context(), id, in.ClosingPh, in.ClosingTemperatureC)
+	v, err := s.app.Production.CloseMeter(c.Request().Context(), id, in.ClosingPh, in.ClosingTemperatureC)
 	return answer(c, v, err)
 }

@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
@@ -15,24 +18,24 @@ import (
 
 func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 	c := withDemo(t)
-	s := into[app.SheetView](c.send("POST", "/api/formulas", map[string]string{"name": "Beetroot dip"}).ok())
+	s := into[catalog.SheetView](c.send("POST", "/api/formulas", map[string]string{"name": "Beetroot dip"}).ok())
 	path := fmt.Sprintf("/api/formulas/%s/versions/1", s.Formula)
 	c.send("POST", path+"/lock?rev=1", nil).refused(422, "lines")
 	v := s.Version
 	v.Lines = []formula.Line{{ID: "a", Ingredient: "beetroot_cooked"}, {ID: "b", Ingredient: "salt_sea_fine"}}
 	v.Lines[0].Grams = amount.G(600)
-	s = into[app.SheetView](c.send("PUT", path+"?rev=1", v).ok())
+	s = into[catalog.SheetView](c.send("PUT", path+"?rev=1", v).ok())
 	assert.Equal(t, 3, s.Panel.Jars)
 	require.NotNil(t, s.Effect)
 	assert.True(t, s.Effect.Declaration)
 	c.send("POST", fmt.Sprintf("%s/lock?rev=%d", path, s.Rev), nil).refused(422, "lines[1].grams")
 	v.Lines = v.Lines[:1]
-	s = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, s.Rev), v).ok())
+	s = into[catalog.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", path, s.Rev), v).ok())
 	c.send("DELETE", fmt.Sprintf("%s?rev=%d", path, s.Rev), nil).refused(422, "")
-	s = into[app.SheetView](c.lock(path, s.Rev).ok())
+	s = into[catalog.SheetView](c.lock(path, s.Rev).ok())
 	assert.Equal(t, "locked", s.Version.State)
 	assert.NotNil(t, s.Version.LockedAt)
-	s = into[app.SheetView](c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula),
+	s = into[catalog.SheetView](c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula),
 		map[string]any{"from": 1}).ok())
 	assert.Equal(t, 2, s.Version.Number)
 	c.send("POST", fmt.Sprintf("/api/formulas/%s/versions", s.Formula), map[string]any{"from": 1}).refused(409, "")
@@ -42,7 +45,7 @@ func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 	c.send("PUT", "/api/formulas/"+s.Formula, map[string]any{"name": "Beet dip", "retired": true,
 		"why": "nobody bought it"}).ok()
 	c.send("PUT", "/api/formulas/"+s.Formula, map[string]any{"name": "", "retired": true}).refused(422, "name")
-	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+	for _, f := range get[[]catalog.FormulaRow](c, "/api/formulas") {
 		if f.ID == s.Formula {
 			assert.True(t, f.Retired)
 			assert.Equal(t, "Beet dip", f.Name)
@@ -52,7 +55,7 @@ func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 
 func TestComparingVersionsTellsTheEffect(t *testing.T) {
 	c := withDemo(t)
-	v := get[app.ComparisonView](c, "/api/formulas/carrot_miso_dressing/compare?before=3&after=4")
+	v := get[catalog.ComparisonView](c, "/api/formulas/carrot_miso_dressing/compare?before=3&after=4")
 	changed := 0
 	for _, l := range v.Lines {
 		if l.Kind == formula.Changed {
@@ -78,12 +81,12 @@ func TestIngredientsComeAndRetire(t *testing.T) {
 			"trans": 0, "carbohydrate": 58, "sugars": 50, "fibre": 4, "alcohol": 0,
 			"sodium_mg": 4, "cholesterol_mg": 0, "calcium_mg": 9, "iron_mg": 0.4, "potassium_mg": 80,
 			"vitamin_d_ug": 0}}
-	g := into[app.IngredientView](c.send("POST", "/api/ingredients", body).ok())
+	g := into[catalog.IngredientView](c.send("POST", "/api/ingredients", body).ok())
 	assert.Equal(t, "quince_paste", g.ID)
 	assert.Contains(t, g.CostProblem, "no price")
 	c.send("POST", "/api/ingredients", body).refused(422, "name")
 	c.send("PUT", fmt.Sprintf("/api/ingredients/quince_paste?rev=%d&retired=true&why=rotten", g.Rev), body).ok()
-	again := into[app.IngredientView](c.send("POST", "/api/ingredients", body).ok())
+	again := into[catalog.IngredientView](c.send("POST", "/api/ingredients", body).ok())
 	assert.Equal(t, "quince_paste_2", again.ID, "a retired name is free again")
 }
 
@@ -100,7 +103,7 @@ func TestAReadingIsVoidedOnlyWithItsCause(t *testing.T) {
 	}
 	v := b.view()
 	assert.Contains(t, v.Record.Missing[0], "a new pair on the first jar")
-	v = into[app.BatchView](b.write(map[string]any{"kind": "void",
+	v = into[production.BatchView](b.write(map[string]any{"kind": "void",
 		"void": map[string]any{"entry": v.Record.Readings[1].ID, "cause": "probe not settled"}}).ok())
 	assert.Equal(t, "probe not settled", v.Record.Readings[1].Void)
 	assert.Equal(t, "probe not settled", v.Record.Readings[0].Void, "a pair goes together")
@@ -115,7 +118,7 @@ func TestAnAdditionAfterTheReadingsVoidsThem(t *testing.T) {
 	b.weighAndFill()
 	b.readAll(4.0)
 	line := b.view().Record.Lines[5]
-	v := into[app.BatchView](b.write(map[string]any{"kind": "weighing",
+	v := into[production.BatchView](b.write(map[string]any{"kind": "weighing",
 		"weighing": map[string]any{"line": line.Line, "grams": 90, "over": line.Entry,
 			"draws": b.draws(b.id, line.Line, amount.G(90))}}).ok())
 	assert.False(t, v.CanRelease)
@@ -151,7 +154,7 @@ func TestALaboratorysWaterActivityIsUsed(t *testing.T) {
 		"laboratory": map[string]any{"water_activity": 1.4, "report": "L-9"}}).refused(422, "laboratory.water_activity")
 	b.write(map[string]any{"kind": "laboratory",
 		"laboratory": map[string]any{"water_activity": 0.84, "report": ""}}).refused(422, "laboratory.report")
-	v := into[app.BatchView](b.write(map[string]any{"kind": "laboratory",
+	v := into[production.BatchView](b.write(map[string]any{"kind": "laboratory",
 		"laboratory": map[string]any{"water_activity": 0.84, "report": "L-9"}}).ok())
 	assert.NotNil(t, v.Keeping[law.GB].Days, "at 0.85 or less rule 1 asks for no reading")
 	b.write(map[string]any{"kind": "heat", "heat": map[string]any{"coldest_c": 300, "minutes": 5}}).refused(422,
@@ -161,12 +164,12 @@ func TestALaboratorysWaterActivityIsUsed(t *testing.T) {
 func TestANearDateComesBeforeAnOldPrice(t *testing.T) {
 	c := withDemo(t)
 	order := map[string]int{}
-	for i, task := range get[app.TodayView](c, "/api/today").Tasks {
+	for i, task := range get[kernel.TodayView](c, "/api/today").Tasks {
 		order[task.Kind] = i
 	}
 	assert.Less(t, order["batch"], order["price"])
 	assert.Less(t, order["date"], order["price"])
-	left := get[app.TodayView](c, "/api/today").Batches
+	left := get[kernel.TodayView](c, "/api/today").Batches
 	require.NotEmpty(t, left)
 	for i := 1; i < len(left); i++ {
 		assert.LessOrEqual(t, left[i-1].LastDay, left[i].LastDay)
@@ -176,12 +179,12 @@ func TestANearDateComesBeforeAnOldPrice(t *testing.T) {
 
 func TestTheShopsTighterDaysBind(t *testing.T) {
 	c := withDemo(t)
-	shop := get[app.ShopView](c, "/api/shop")
-	before := *get[app.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days
+	shop := get[office.ShopView](c, "/api/shop")
+	before := *get[catalog.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days
 	shop.Settings.TighterDays = map[string]int{"4": 2}
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	assert.Equal(t, 4, before)
-	assert.Equal(t, 2, *get[app.SheetView](c,
+	assert.Equal(t, 2, *get[catalog.SheetView](c,
 		"/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days)
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).refused(409, "")
 }

@@ -1,13 +1,13 @@
 package api
 
 import (
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 
 	"github.com/labstack/echo/v5"
 )
 
 func (s *server) ListIngredients(c *echo.Context) error {
-	v, err := s.app.Pantry(c.Request().Context())
+	v, err := s.app.Catalog.Pantry(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -16,12 +16,12 @@ func (s *server) AddIngredient(c *echo.Context, p AddIngredientParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddIngredient(c.Request().Context(), in)
+	v, err := s.app.Catalog.AddIngredient(c.Request().Context(), in)
 	return answer(c, v, err)
 }
 
 func (s *server) GetIngredient(c *echo.Context, id string) error {
-	v, err := s.app.Ingredient(c.Request().Context(), id)
+	v, err := s.app.Catalog.Ingredient(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
@@ -31,7 +31,8 @@ func (s *server) PutIngredient(c *echo.Context, id string, p PutIngredientParams
 		return err
 	}
 	in.ID = id
-	v, err := s.app.SaveIngredient(app.Because(c.Request().Context(), deref(p.Why)), in, p.Retired != nil && *p.Retired,
+	v, err := s.app.Catalog.SaveIngredient(kernel.Because(c.Request().Context(), deref(p.Why)), in,
+		p.Retired != nil && *p.Retired,
 		p.Rev)
 	return answer(c, v, err)
 }
@@ -41,7 +42,7 @@ func (s *server) CheckSupplierList(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.CheckSupplierList(in.Text)
+	v, err := s.app.Catalog.CheckSupplierList(in.Text)
 	return answer(c, v, err)
 }
 
@@ -50,11 +51,11 @@ func (s *server) PutMeasure(c *echo.Context, id, measure string) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveHouseMeasure(c.Request().Context(), id, measure, in.Weighings, deref(in.Note))
+	v, err := s.app.Catalog.SaveHouseMeasure(c.Request().Context(), id, measure, in.Weighings, deref(in.Note))
 	return answer(c, v, err)
 }
 
 func (s *server) DropMeasure(c *echo.Context, id, measure string, p DropMeasureParams) error {
-	v, err := s.app.DropHouseMeasure(c.Request().Context(), id, measure, p.Why)
+	v, err := s.app.Catalog.DropHouseMeasure(c.Request().Context(), id, measure, p.Why)
 	return answer(c, v, err)
 }

@@ -5,7 +5,8 @@ import (
 	"net/url"
 	"strings"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/people"
 
 	"github.com/getkin/kin-openapi/routers"
@@ -29,7 +30,8 @@ var asked = map[string]people.Role{
 
 	"listPeople": people.Helper, "changePerson": people.Helper, "addPerson": people.Owner,
 	"getShop": people.Helper, "putShop": people.Owner, "listRules": people.Helper,
-	"getBowl": people.Helper, "splitBatch": people.Maker, "getRecords": people.Helper, "getStory": people.Helper, "getRecordFile": people.Helper, "getTrace": people.Helper, "getTraceFile": people.Helper,
+	"getBowl": people.Helper, "splitBatch": people.Maker, "getRecords": people.Helper, "getStory": people.Helper,
+	"getRecordFile": people.Helper, "getTrace": people.Helper, "getTraceFile": people.Helper,
 	"listRecalls": people.Helper, "startRecall": people.Maker, "getRecall": people.Helper,
 	"getRecallLetters": people.Helper, "writeRecall": people.Helper,
 	"getToday": people.Helper, "getHistory": people.Helper, "listDates": people.Helper,
@@ -103,7 +105,7 @@ func (s *server) knows(routes map[string]*routers.Route) echo.MiddlewareFunc {
 			ctx, token := r.Context(), tokenOf(r)
 			writes := r.Method != http.MethodGet && r.Method != http.MethodHead
 			go func() {
-				who, err := s.app.Known(ctx, token, writes)
+				who, err := s.app.Office.Known(ctx, token, writes)
 				found <- known{who, err}
 			}()
 			unfit := valid(c, route)
@@ -112,13 +114,13 @@ func (s *server) knows(routes map[string]*routers.Route) echo.MiddlewareFunc {
 			case k.err != nil:
 				return k.err
 			case writes && otherHands(r, k.who):
-				return app.OtherHands(k.who)
+				return office.OtherHands(k.who)
 			case !named || !k.who.Role.May(role):
-				return app.NotYours(k.who, role, "This")
+				return kernel.NotYours(k.who, role, "This")
 			case unfit != nil:
 				return unfit
 			}
-			c.SetRequest(c.Request().WithContext(app.As(c.Request().Context(), k.who)))
+			c.SetRequest(c.Request().WithContext(kernel.As(c.Request().Context(), k.who)))
 			return next(c)
 		}
 	}
@@ -151,7 +153,7 @@ func remember(c *echo.Context, token string) {
 func (s *server) GetSession(c *echo.Context) error { return s.session(c, tokenOf(c.Request())) }
 
 func (s *server) session(c *echo.Context, token string) error {
-	v, err := s.app.SessionHere(c.Request().Context(), token)
+	v, err := s.app.Office.SessionHere(c.Request().Context(), token)
 	if s.madeUp != nil {
 		v.Made = s.madeUp
 	}
@@ -169,12 +171,12 @@ func (s *server) SignIn(c *echo.Context) error {
 // signIn opens a session in the place of the one that was here.
 func (s *server) signIn(c *echo.Context, in Secret) error {
 	ctx := c.Request().Context()
-	token, err := s.app.SignIn(ctx, in.Name, in.Secret)
+	token, err := s.app.Office.SignIn(ctx, in.Name, in.Secret)
 	if err != nil {
 		return err
 	}
 	if before := tokenOf(c.Request()); before != "" {
-		if err := s.app.SignOut(ctx, before); err != nil {
+		if err := s.app.Office.SignOut(ctx, before); err != nil {
 			return err
 		}
 	}
@@ -183,7 +185,7 @@ func (s *server) signIn(c *echo.Context, in Secret) error {
 }
 
 func (s *server) SignOut(c *echo.Context) error {
-	err := s.app.SignOut(c.Request().Context(), tokenOf(c.Request()))
+	err := s.app.Office.SignOut(c.Request().Context(), tokenOf(c.Request()))
 	if err == nil {
 		remember(c, "")
 	}
@@ -195,7 +197,7 @@ func (s *server) FirstOwner(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	if _, err := s.app.FirstOwner(c.Request().Context(), in.Name, in.Secret); err != nil {
+	if _, err := s.app.Office.FirstOwner(c.Request().Context(), in.Name, in.Secret); err != nil {
 		return err
 	}
 	in.Name = strings.TrimSpace(in.Name)
@@ -205,7 +207,7 @@ func (s *server) FirstOwner(c *echo.Context) error {
 // signInOnce is the address that signs in once, and leads to the first screen. One that was used leads there too: who
 // is signed in goes on, others sign in.
 func (s *server) signInOnce(c *echo.Context) error {
-	token, err := s.app.UseSingleSignIn(c.Request().Context(), c.Param("token"))
+	token, err := s.app.Office.UseSingleSignIn(c.Request().Context(), c.Param("token"))
 	if err == nil {
 		remember(c, token)
 	}
@@ -213,7 +215,7 @@ func (s *server) signInOnce(c *echo.Context) error {
 }
 
 func (s *server) ListPeople(c *echo.Context) error {
-	v, err := s.app.People(c.Request().Context())
+	v, err := s.app.Office.People(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -222,15 +224,15 @@ func (s *server) AddPerson(c *echo.Context, _ AddPersonParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddPerson(c.Request().Context(), in.Name, people.Role(in.Role), in.Secret)
+	v, err := s.app.Office.AddPerson(c.Request().Context(), in.Name, people.Role(in.Role), in.Secret)
 	return answer(c, v, err)
 }
 
 func (s *server) ChangePerson(c *echo.Context, id int64) error {
-	in, err := body[app.PersonChange](c)
+	in, err := body[office.PersonChange](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.ChangePerson(c.Request().Context(), id, in)
+	v, err := s.app.Office.ChangePerson(c.Request().Context(), id, in)
 	return answer(c, v, err)
 }

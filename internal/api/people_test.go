@@ -8,9 +8,12 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/people"
+	"gallipot/internal/core/told"
 	"gallipot/internal/demo"
 
 	"github.com/stretchr/testify/assert"
@@ -91,14 +94,14 @@ func TestAHelperWeighsFillsAndReadsAndDoesNotDecide(t *testing.T) {
 	b.send("POST", "/api/labels/2/print?key=x", map[string]any{"batch": b.id, "count": 1}).refused(403, "")
 	c := b.as("Bram")
 	b.decide("called_back", "I think so").refused(403, "")
-	assert.Equal(t, "released", into[app.BatchView](b.decide("released", "").ok()).Record.State)
-	assert.Equal(t, "Bram", get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.id)).Record.DecideBy)
+	assert.Equal(t, "released", into[production.BatchView](b.decide("released", "").ok()).Record.State)
+	assert.Equal(t, "Bram", get[production.BatchView](c, fmt.Sprintf("/api/batches/%d", b.id)).Record.DecideBy)
 }
 
 // TestANameStaysWithWhatItSigned tries to become a second person by another name, and to sign as the program does.
 func TestANameStaysWithWhatItSigned(t *testing.T) {
 	c := withDemo(t)
-	id := get[[]app.PersonView](c, "/api/people")[0].ID
+	id := get[[]office.PersonView](c, "/api/people")[0].ID
 	c.send("PUT", fmt.Sprintf("/api/people/%d", id), map[string]string{"name": "Somebody else"}).refused(422, "body")
 	for _, name := range []string{"Gallipot", " gallipot"} {
 		c.send("POST", "/api/people", map[string]string{"name": name, "role": "maker", "secret": "382716"}).
@@ -161,7 +164,7 @@ func TestTheSessionsCookieIsTheBrowsersOwn(t *testing.T) {
 		assert.Contains(t, cookie, part)
 	}
 	assert.NotContains(t, string(got.body), strings.TrimPrefix(strings.Split(cookie, ";")[0], "gallipot="))
-	v := into[app.SessionView](got)
+	v := into[office.SessionView](got)
 	assert.Equal(t, "Ines", v.Person.Name)
 	assert.Len(t, v.People, 4)
 	assert.Empty(t, v.Made, "PINs stand on the demo's own page only")
@@ -179,7 +182,7 @@ func TestTheSessionsCookieIsTheBrowsersOwn(t *testing.T) {
 
 func TestAnAddressSignsInOnce(t *testing.T) {
 	c := withDemo(t).as("")
-	token, err := c.app.SingleSignIn(context.Background(), "Ines")
+	token, err := c.app.Office.SingleSignIn(context.Background(), "Ines")
 	require.NoError(t, err)
 	visit := func() *http.Response {
 		client := &http.Client{CheckRedirect: func(*http.Request,
@@ -195,7 +198,7 @@ func TestAnAddressSignsInOnce(t *testing.T) {
 	assert.Equal(t, "/", first.Header.Get("Location"))
 	require.Len(t, first.Cookies(), 1)
 	c.token = first.Cookies()[0].Value
-	assert.Equal(t, "Ines", get[app.SessionView](c, "/api/session").Person.Name)
+	assert.Equal(t, "Ines", get[office.SessionView](c, "/api/session").Person.Name)
 	second := visit()
 	assert.Empty(t, second.Cookies(), "it is used up")
 	assert.Equal(t, http.StatusSeeOther, second.StatusCode)
@@ -203,7 +206,7 @@ func TestAnAddressSignsInOnce(t *testing.T) {
 
 func TestTheFirstStartMakesTheOwner(t *testing.T) {
 	c := serve(t, shownEmpty.New(t, seedOnly), noon())
-	v := get[app.SessionView](c, "/api/session")
+	v := get[office.SessionView](c, "/api/session")
 	assert.True(t, v.First)
 	assert.Nil(t, v.Person)
 	c.send("GET", "/api/shop", nil).refused(401, "")
@@ -216,9 +219,9 @@ func TestTheFirstStartMakesTheOwner(t *testing.T) {
 	}
 	got := first("Odile", "quern stones 7").ok()
 	c.token = strings.TrimPrefix(strings.Split(got.header.Get("Set-Cookie"), ";")[0], "gallipot=")
-	assert.Equal(t, people.Owner, get[app.SessionView](c, "/api/session").Person.Role)
+	assert.Equal(t, people.Owner, get[office.SessionView](c, "/api/session").Person.Role)
 	assert.Contains(t, first("Mallory", "583026").refused(422, ""), "has its owner already")
-	assert.Len(t, get[[]app.PersonView](c, "/api/people"), 1)
+	assert.Len(t, get[[]office.PersonView](c, "/api/people"), 1)
 	c.send("GET", "/api/shop", nil).ok()
 }
 
@@ -232,8 +235,8 @@ func TestPeopleComeChangeAndGo(t *testing.T) {
 	}
 	add("Ola", "helper", "640912").refused(422, "name")
 	add("Tove", "helper", "000000").refused(422, "secret")
-	tove := into[app.PersonView](add("Tove", "helper", "640912").ok())
-	all := get[[]app.PersonView](c, "/api/people")
+	tove := into[office.PersonView](add("Tove", "helper", "640912").ok())
+	all := get[[]office.PersonView](c, "/api/people")
 	ines := all[0]
 
 	hers := c.session("Tove")
@@ -304,7 +307,7 @@ func TestAnActFromATabOfSomebodyElseAsksWhoItIs(t *testing.T) {
 	assert.Equal(t, http.StatusUnauthorized, act("%zz"))
 	assert.Less(t, act("Bram"), 300)
 	assert.Less(t, act("Br%61m"), 300)
-	for _, f := range get[[]app.FormulaRow](c, "/api/formulas") {
+	for _, f := range get[[]catalog.FormulaRow](c, "/api/formulas") {
 		assert.NotEqual(t, "Dip of Ines", f.Name)
 	}
 }
@@ -312,10 +315,10 @@ func TestAnActFromATabOfSomebodyElseAsksWhoItIs(t *testing.T) {
 // TestWhatWasDoneReadsAsSentences changes things as different people and reads their histories.
 func TestWhatWasDoneReadsAsSentences(t *testing.T) {
 	c := withDemo(t)
-	history := func(of, id string) []app.HistoryRow {
-		return get[app.HistoryPage](c, "/api/history?of="+of+"&id="+id).Rows
+	history := func(of, id string) []told.HistoryRow {
+		return get[office.HistoryPage](c, "/api/history?of="+of+"&id="+id).Rows
 	}
-	g := get[app.IngredientView](c, "/api/ingredients/tahini")
+	g := get[catalog.IngredientView](c, "/api/ingredients/tahini")
 	g.Ingredient.Name, g.Ingredient.PH.Typical = "Tahini, hulled", 6.1
 	g.Ingredient.Offers = g.Ingredient.Offers[:0]
 	c.as("Bram").send("PUT", fmt.Sprintf("/api/ingredients/tahini?rev=%d&why=hulled+now", g.Rev),
@@ -327,12 +330,12 @@ func TestWhatWasDoneReadsAsSentences(t *testing.T) {
 	assert.Contains(t, strings.Join(rows[1].Details, "; "), "ph typical: ")
 	assert.Contains(t, strings.Join(rows[1].Details, "; "), "→ 6.1")
 
-	s := get[app.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
+	s := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	for i, add := range []float64{1, 3} {
 		v := s.Version
 		v.Lines[0].Grams = v.Lines[0].Grams.Plus(amount.G(add))
 		v.Note = fmt.Sprintf("try %d", i)
-		s = into[app.SheetView](c.send("PUT",
+		s = into[catalog.SheetView](c.send("PUT",
 			fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4?rev=%d", s.Rev),
 			v).ok())
 	}
@@ -347,7 +350,7 @@ func TestWhatWasDoneReadsAsSentences(t *testing.T) {
 
 	assert.Contains(t, history("batch", "21")[0].Said, "printed 31")
 	assert.Contains(t, saidIn(history("batch", "21")), "Ola weighed line")
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	shop.OpenedDays = 5
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	rows = history("shop", "")
@@ -359,7 +362,7 @@ func TestWhatWasDoneReadsAsSentences(t *testing.T) {
 	assert.Empty(t, history("ingredient", "nothing"))
 }
 
-func saidIn(rows []app.HistoryRow) string {
+func saidIn(rows []told.HistoryRow) string {
 	var b strings.Builder
 	for _, r := range rows {
 		b.WriteString(r.By + " " + r.Said + "\n")

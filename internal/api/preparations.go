@@ -1,14 +1,14 @@
 package api
 
 import (
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/pantry"
 
 	"github.com/labstack/echo/v5"
 )
 
 func (s *server) ListPreparations(c *echo.Context) error {
-	v, err := s.app.Preparations(c.Request().Context())
+	v, err := s.app.Catalog.Preparations(c.Request().Context())
 	return answer(c, v, err)
 }
 
@@ -18,12 +18,12 @@ func (s *server) AddPreparation(c *echo.Context, p AddPreparationParams) error {
 		return err
 	}
 	in.ID = ""
-	v, err := s.app.SavePreparation(c.Request().Context(), in, 0)
+	v, err := s.app.Catalog.SavePreparation(c.Request().Context(), in, 0)
 	return answer(c, v, err)
 }
 
 func (s *server) GetPreparation(c *echo.Context, id string) error {
-	v, err := s.app.Preparation(c.Request().Context(), id)
+	v, err := s.app.Catalog.Preparation(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
@@ -33,7 +33,7 @@ func (s *server) PutPreparation(c *echo.Context, id string, p PutPreparationPara
 		return err
 	}
 	in.ID = id
-	v, err := s.app.SavePreparation(app.Because(c.Request().Context(), deref(p.Why)), in, p.Rev)
+	v, err := s.app.Catalog.SavePreparation(kernel.Because(c.Request().Context(), deref(p.Why)), in, p.Rev)
 	return answer(c, v, err)
 }
 
@@ -42,17 +42,17 @@ func (s *server) AddYield(c *echo.Context, id string, p AddYieldParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.AddYield(c.Request().Context(), id, in, p.Rev)
+	v, err := s.app.Catalog.AddYield(c.Request().Context(), id, in, p.Rev)
 	return answer(c, v, err)
 }
 
 func (s *server) DropYield(c *echo.Context, id string, index int, p DropYieldParams) error {
-	v, err := s.app.DropYield(c.Request().Context(), id, index, p.Rev)
+	v, err := s.app.Catalog.DropYield(c.Request().Context(), id, index, p.Rev)
 	return answer(c, v, err)
 }
 
 func (s *server) LessWater(c *echo.Context, id string) error {
-	v, err := s.app.LessWater(c.Request().Context(), id)
+	v, err := s.app.Catalog.LessWater(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
@@ -65,6 +65,6 @@ func (s *server) CompareRoutes(c *echo.Context) error {
 	if in.CoOutG != nil {
 		co = *in.CoOutG
 	}
-	v, err := s.app.CompareRoutes(c.Request().Context(), in.Routes, in.OutG, co)
+	v, err := s.app.Catalog.CompareRoutes(c.Request().Context(), in.Routes, in.OutG, co)
 	return answer(c, v, err)
 }

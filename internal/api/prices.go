@@ -4,14 +4,14 @@ import (
 	"bytes"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
 	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
 )
 
 func (s *server) GetPrices(c *echo.Context) error {
-	rows, err := s.app.PriceList(c.Request().Context())
+	rows, err := s.app.Catalog.PriceList(c.Request().Context())
 	if err != nil {
 		return err
 	}
@@ -24,19 +24,19 @@ func (s *server) GetPrices(c *echo.Context) error {
 }
 
 func (s *server) ReadPrices(c *echo.Context) error {
-	f, err := body[app.PriceFile](c)
+	f, err := body[catalog.PriceFile](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.ReadPrices(c.Request().Context(), f, interchange.ReadPrices)
+	v, err := s.app.Catalog.ReadPrices(c.Request().Context(), f, interchange.ReadPrices)
 	return answer(c, v, err)
 }
 
 func (s *server) PostPrices(c *echo.Context, p PostPricesParams) error {
-	f, err := body[app.PriceFile](c)
+	f, err := body[catalog.PriceFile](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.ImportPrices(c.Request().Context(), f, interchange.ReadPrices)
+	v, err := s.app.Catalog.ImportPrices(c.Request().Context(), f, interchange.ReadPrices)
 	return answer(c, v, err)
 }

@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
@@ -18,10 +20,10 @@ import (
 )
 
 // answered stores an answer to the line of an ingredient; without one, to the line of what is unknown.
-func answered(c *client, r app.RecipeView, id string, a reader.Answer) app.RecipeView {
+func answered(c *client, r catalog.RecipeView, id string, a reader.Answer) catalog.RecipeView {
 	c.t.Helper()
 	r.Answers[lineOf(c.t.(*testing.T), r, id).Key] = a
-	return into[app.RecipeView](keep(c, r).ok())
+	return into[catalog.RecipeView](keep(c, r).ok())
 }
 
 func TestAnAnswerIsRememberedForTheShopAndTakenBack(t *testing.T) {
@@ -40,20 +42,20 @@ func TestAnAnswerIsRememberedForTheShopAndTakenBack(t *testing.T) {
 	require.Len(t, chickpeas.Heard, 1)
 	assert.Equal(t, "parsley", second.Reading.Lines[1].Ingredient)
 
-	words := get[[]app.ShopWordView](c, "/api/words")
+	words := get[[]catalog.ShopWordView](c, "/api/words")
 	require.Len(t, words, 2)
 	assert.Equal(t, "green stuff", words[0].Words)
 	assert.Equal(t, "Ines", words[0].By)
 	assert.Equal(t, "Parsley, raw", words[0].Name)
 
 	keep(c, first).ok() // the same answers again tell nothing new
-	assert.Len(t, get[[]app.ShopWordView](c, "/api/words"), 2)
+	assert.Len(t, get[[]catalog.ShopWordView](c, "/api/words"), 2)
 
 	c.send("DELETE", fmt.Sprintf("/api/words/%d?why=our+tins+changed", chickpeas.Heard[0]), nil).ok()
-	assert.Positive(t, get[app.RecipeView](c, fmt.Sprintf("/api/recipes/%d", second.ID)).Reading.StillOpen)
+	assert.Positive(t, get[catalog.RecipeView](c, fmt.Sprintf("/api/recipes/%d", second.ID)).Reading.StillOpen)
 	c.send("DELETE", fmt.Sprintf("/api/words/%d?why=again", chickpeas.Heard[0]), nil).refused(404, "")
 	told := ""
-	for _, row := range get[app.RecordsView](c, "/api/records").Rows {
+	for _, row := range get[office.RecordsView](c, "/api/records").Rows {
 		told += row.Said + "\n"
 	}
 	assert.Contains(t, told, "told the reader what “green stuff” means")
@@ -65,7 +67,7 @@ func TestAShopAddsWordsOfItsOwn(t *testing.T) {
 	add := func(body map[string]any) reply { return c.send("POST", "/api/words", body) }
 	add(map[string]any{"kind": "volume", "unit": "spoon", "size": "small", "ml": 4}).ok()
 	add(map[string]any{"kind": "volume", "unit": "spoon", "size": "small", "ml": 5}).ok()
-	words := get[[]app.ShopWordView](c, "/api/words")
+	words := get[[]catalog.ShopWordView](c, "/api/words")
 	require.Len(t, words, 1, "the later takes the place of the earlier")
 	assert.InDelta(t, 5, words[0].ML, 1e-9)
 	assert.InDelta(t, 14.2, *said(c, "two small spoons of honey").Reading.Lines[0].Grams, 0.1)
@@ -84,7 +86,8 @@ func TestTwoRecipesInOnePasteAreReadApart(t *testing.T) {
 	require.Len(t, r.Reading.Recipes, 2)
 	assert.Equal(t, 1, r.Reading.StillOpen, "whether they are two")
 	c.send("POST", fmt.Sprintf("/api/recipes/%d/apart?rev=%d", r.ID, r.Rev+1), nil).refused(409, "")
-	both := into[[]app.RecipeView](c.send("POST", fmt.Sprintf("/api/recipes/%d/apart?rev=%d", r.ID, r.Rev), nil).ok())
+	both := into[[]catalog.RecipeView](c.send("POST", fmt.Sprintf("/api/recipes/%d/apart?rev=%d", r.ID, r.Rev),
+		nil).ok())
 	require.Len(t, both, 2)
 	assert.Equal(t, r.ID, both[0].ID)
 	assert.Equal(t, "Peanut lime sauce", both[0].Name)
@@ -95,7 +98,7 @@ func TestTwoRecipesInOnePasteAreReadApart(t *testing.T) {
 
 	one := said(c, "Peanut lime sauce\n200 g peanuts\n\nWalnut date spread\n100 g walnuts")
 	one.Answers["recipes"] = reader.Answer{Units: "one"}
-	one = into[app.RecipeView](keep(c, one).ok())
+	one = into[catalog.RecipeView](keep(c, one).ok())
 	assert.Empty(t, one.Reading.Recipes)
 	assert.Zero(t, one.Reading.StillOpen)
 }
@@ -105,7 +108,8 @@ func TestAFrozenBaseAndWhatItIsSaidToKeepComeIntoTheDraft(t *testing.T) {
 	r := said(c, "Ginger and walnut spread\n120 g of frozen ginger paste, thawed\n300 g walnuts\n"+
 		"hold the walnuts when the rest doubles\nkeeps three weeks in the fridge")
 	require.Zero(t, r.Reading.StillOpen)
-	v := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID), map[string]any{"name": "Gingered"}).ok())
+	v := into[catalog.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID),
+		map[string]any{"name": "Gingered"}).ok())
 	require.Len(t, v.Version.Lines, 2)
 	assert.Equal(t, &formula.Ref{Formula: "ginger_paste", Version: 2}, v.Version.Lines[0].Component)
 	require.NotEmpty(t, v.Version.Steps)
@@ -117,7 +121,7 @@ func TestAFrozenBaseAndWhatItIsSaidToKeepComeIntoTheDraft(t *testing.T) {
 // TestAPantryFromBeforeGetsWhatNewStepsLeadTo: a step whose outcome the pantry lacks would lead nowhere.
 func TestAPantryFromBeforeGetsWhatNewStepsLeadTo(t *testing.T) {
 	s := testdb.New(t)
-	a := &app.App{Store: s, Desk: new(app.KeptDesk), Now: noon, Typical: kitchen(t)}
+	a := app.New(s, noon, kitchen(t))
 	all, err := reference.Ingredients()
 	require.NoError(t, err)
 	var before []pantry.Ingredient
@@ -127,8 +131,8 @@ func TestAPantryFromBeforeGetsWhatNewStepsLeadTo(t *testing.T) {
 		}
 	}
 	ctx := context.Background()
-	require.NoError(t, a.Seed(ctx, before))
-	require.NoError(t, a.Seed(ctx, all))
+	require.NoError(t, a.Catalog.Seed(ctx, before))
+	require.NoError(t, a.Catalog.Seed(ctx, all))
 	rows, err := s.Ingredients()
 	require.NoError(t, err)
 	have := map[string]bool{}
@@ -147,24 +151,25 @@ func TestWhatWasHeardTravelsInABundle(t *testing.T) {
 	r = answered(c, r, "chickpeas_canned_drained", reader.Answer{Pack: &tin})
 	nine := 9.0
 	r = answered(c, r, "salt_sea_fine", reader.Answer{Grams: &nine, Guessed: true})
-	v := into[app.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID), map[string]any{"name": "Walnuts"}).ok())
+	v := into[catalog.SheetView](c.send("POST", fmt.Sprintf("/api/recipes/%d/draft", r.ID),
+		map[string]any{"name": "Walnuts"}).ok())
 	c.send("POST", fmt.Sprintf("/api/formulas/%s/trials", v.Formula), map[string]any{"id": 0, "version": 1,
 		"made_on": "2026-11-25", "by": "", "vessel": "", "lines": []any{}, "finished_g": 0, "score": 0, "note": "",
 		"log": []any{map[string]any{"kind": "in", "ingredient": "walnut", "grams": 90}}, "open": true}).ok()
 	bundle := c.send("GET", "/api/bundle", nil).ok().body
 
 	other := setUp(t)
-	plan := into[app.ImportPlan](other.send("POST", "/api/bundle?apply=true", json.RawMessage(bundle)).ok())
+	plan := into[office.ImportPlan](other.send("POST", "/api/bundle?apply=true", json.RawMessage(bundle)).ok())
 	assert.Contains(t, plan.New, "word tin")
-	words := get[[]app.ShopWordView](other, "/api/words")
+	words := get[[]catalog.ShopWordView](other, "/api/words")
 	require.Len(t, words, 1)
 	assert.InDelta(t, 240, words[0].Grams, 1e-9)
-	sheet := get[app.SheetView](other, "/api/formulas/"+v.Formula+"/versions/1")
+	sheet := get[catalog.SheetView](other, "/api/formulas/"+v.Formula+"/versions/1")
 	assert.Equal(t, 14, sheet.Version.ClaimDays)
-	trials := get[app.TrialsView](other, "/api/formulas/"+v.Formula+"/trials").Trials
+	trials := get[catalog.TrialsView](other, "/api/formulas/"+v.Formula+"/trials").Trials
 	require.Len(t, trials, 1)
 	assert.True(t, trials[0].Open)
 	assert.Len(t, trials[0].Log, 1)
-	again := into[app.ImportPlan](other.send("POST", "/api/bundle?apply=true", json.RawMessage(bundle)).ok())
+	again := into[office.ImportPlan](other.send("POST", "/api/bundle?apply=true", json.RawMessage(bundle)).ok())
 	assert.NotContains(t, again.New, "word tin")
 }

@@ -5,7 +5,7 @@ import (
 	"net/http"
 	"strings"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/recall"
 
@@ -13,26 +13,26 @@ import (
 )
 
 func (s *server) ListRecalls(c *echo.Context) error {
-	v, err := s.app.Recalls(c.Request().Context())
+	v, err := s.app.Release.Recalls(c.Request().Context())
 	return answer(c, v, err)
 }
 
 func (s *server) StartRecall(c *echo.Context, _ StartRecallParams) error {
-	in, err := body[app.NewRecall](c)
+	in, err := body[release.NewRecall](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.StartRecall(c.Request().Context(), in)
+	v, err := s.app.Release.StartRecall(c.Request().Context(), in)
 	return answer(c, v, err)
 }
 
 func (s *server) GetRecall(c *echo.Context, id int64) error {
-	v, err := s.app.Recall(c.Request().Context(), id)
+	v, err := s.app.Release.Recall(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
 func (s *server) GetRecallLetters(c *echo.Context, id int64) error {
-	v, err := s.app.Recall(c.Request().Context(), id)
+	v, err := s.app.Release.Recall(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
@@ -59,7 +59,7 @@ func (s *server) WriteRecall(c *echo.Context, id int64, p WriteRecallParams) err
 	if act == nil {
 		return mistake("kind", entry.KindError{Kind: string(in.Kind)}.Error())
 	}
-	v, err := s.app.WriteRecall(c.Request().Context(), id, act, p.Key)
+	v, err := s.app.Release.WriteRecall(c.Request().Context(), id, act, p.Key)
 	return answer(c, v, err)
 }
 

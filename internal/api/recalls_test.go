@@ -7,7 +7,10 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -18,9 +21,9 @@ import (
 )
 
 // begins starts a recall.
-func (c *client) begins(n map[string]any) app.RecallView {
+func (c *client) begins(n map[string]any) release.RecallView {
 	c.t.Helper()
-	return into[app.RecallView](c.send("POST", "/api/recalls", n).ok())
+	return into[release.RecallView](c.send("POST", "/api/recalls", n).ok())
 }
 
 // acts writes an act into a recall, under a key of its own.
@@ -35,10 +38,10 @@ func (c *client) acts(id int64, kind string, body map[string]any) reply {
 }
 
 // recallTask is what the first screen says of recalls or drills.
-func (c *client) tasks(kind string) []app.Task {
+func (c *client) tasks(kind string) []kernel.Task {
 	c.t.Helper()
-	var out []app.Task
-	for _, t := range get[app.TodayView](c, "/api/today").Tasks {
+	var out []kernel.Task
+	for _, t := range get[kernel.TodayView](c, "/api/today").Tasks {
 		if t.Kind == kind {
 			out = append(out, t)
 		}
@@ -47,7 +50,7 @@ func (c *client) tasks(kind string) []app.Task {
 }
 
 // finds looks at every line of a recall: all is there but so many of the first, and everybody was told.
-func (c *client) finds(v app.RecallView, missing int) {
+func (c *client) finds(v release.RecallView, missing int) {
 	c.t.Helper()
 	for _, p := range v.Parties {
 		c.acts(v.ID, "told", map[string]any{"party": p.ID, "how": "by phone, they set it apart"}).ok()
@@ -72,7 +75,7 @@ func TestADrillLooksForEveryJar(t *testing.T) {
 	now := noon()
 	c.app.Now = func() time.Time { return now }
 	lot := c.lotInsideAComponent()
-	before := get[app.BatchPage](c, "/api/batches")
+	before := get[production.BatchPage](c, "/api/batches")
 	c.as("Ola")
 	c.send("POST", "/api/recalls", map[string]any{"mock": true, "why": "Yearly drill, as agreed", "lot": lot}).
 		refused(403, "")
@@ -94,7 +97,7 @@ func TestADrillLooksForEveryJar(t *testing.T) {
 	require.NotEmpty(t, v.Parties, "the demo's ginger went to somebody")
 	now = now.Add(11 * time.Minute)
 	c.finds(v, 2)
-	v = get[app.RecallView](c, fmt.Sprintf("/api/recalls/%d", v.ID))
+	v = get[release.RecallView](c, fmt.Sprintf("/api/recalls/%d", v.ID))
 	assert.Zero(t, v.Account.Open)
 	assert.Equal(t, 2, v.Account.Missing)
 	assert.Equal(t, 11*time.Minute, v.ToldAll.Sub(v.Began), "the time it took until all were told")
@@ -107,11 +110,11 @@ func TestADrillLooksForEveryJar(t *testing.T) {
 	c.acts(v.ID, "closed", map[string]any{"done": "All were told; two jars are not found"}).ok()
 	c.acts(v.ID, "told", map[string]any{"party": v.Parties[0].ID, "how": "once more"}).refused(422, "")
 	assert.Empty(t, c.tasks("recall"))
-	assert.Equal(t, before, get[app.BatchPage](c, "/api/batches"), "a drill touches no batch")
-	history := get[app.HistoryPage](c, fmt.Sprintf("/api/history?of=recall&id=%d", v.ID))
+	assert.Equal(t, before, get[production.BatchPage](c, "/api/batches"), "a drill touches no batch")
+	history := get[office.HistoryPage](c, fmt.Sprintf("/api/history?of=recall&id=%d", v.ID))
 	assert.Contains(t, history.Rows[0].Said, "two jars are not found")
 	for history.Next != 0 {
-		history = get[app.HistoryPage](c, fmt.Sprintf("/api/history?of=recall&id=%d&before=%d", v.ID, history.Next))
+		history = get[office.HistoryPage](c, fmt.Sprintf("/api/history?of=recall&id=%d&before=%d", v.ID, history.Next))
 	}
 	assert.Contains(t, history.Rows[len(history.Rows)-1].Said, "began a drill of")
 }
@@ -124,13 +127,13 @@ func TestTheDrillIsDueYearly(t *testing.T) {
 	v := c.begins(map[string]any{"mock": true, "why": "Yearly drill, as agreed", "lot": c.lotInsideAComponent()})
 	c.acts(v.ID, "closed", map[string]any{"done": "Stopped by a customer at the door"}).ok()
 	assert.Empty(t, c.tasks("drill"))
-	list := get[app.RecallsView](c, "/api/recalls")
+	list := get[release.RecallsView](c, "/api/recalls")
 	assert.Equal(t, now.AddDate(1, 0, 0).Format(time.DateOnly), list.Next)
 	assert.Equal(t, v.Code, list.Rows[0].Code)
 	now = now.AddDate(1, 0, 1)
 	c.as("Ines")
 	require.Len(t, c.tasks("drill"), 1)
-	assert.Equal(t, now.AddDate(0, 0, -1).Format(time.DateOnly), get[app.RecallsView](c, "/api/recalls").Due)
+	assert.Equal(t, now.AddDate(0, 0, -1).Format(time.DateOnly), get[release.RecallsView](c, "/api/recalls").Due)
 }
 
 // TestARealRecallCallsEverythingBack: batches that were released are called back, the lot is not used again, nothing is
@@ -155,7 +158,7 @@ func TestARealRecallCallsEverythingBack(t *testing.T) {
 		if n.Kind != "batch" || n.Jars == 0 {
 			continue
 		}
-		b := get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", n.ID))
+		b := get[production.BatchView](c, fmt.Sprintf("/api/batches/%d", n.ID))
 		if stood[n.ID] == bench.Released {
 			calledBack++
 			assert.Equal(t, bench.CalledBack, b.Record.State, n.Code)
@@ -165,7 +168,7 @@ func TestARealRecallCallsEverythingBack(t *testing.T) {
 		baker.decide("released", "it looks good to me").refused(422, "")
 	}
 	assert.Positive(t, calledBack)
-	assert.Equal(t, "hold", get[app.LotView](c, fmt.Sprintf("/api/lots/%d", lot)).Record.State)
+	assert.Equal(t, "hold", get[production.LotView](c, fmt.Sprintf("/api/lots/%d", lot)).Record.State)
 	assert.Equal(t, "danger", c.tasks("recall")[0].Level)
 	require.Positive(t, len(v.Parties))
 	last := v.Letters[len(v.Letters)-1]
@@ -177,7 +180,8 @@ func TestARealRecallCallsEverythingBack(t *testing.T) {
 	c.acts(v.ID, "closed", map[string]any{"done": "All jars are back and thrown away"}).ok()
 	for id, was := range stood {
 		if was == bench.Released {
-			assert.Equal(t, bench.CalledBack, get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", id)).Record.State,
+			assert.Equal(t, bench.CalledBack, get[production.BatchView](c, fmt.Sprintf("/api/batches/%d",
+				id)).Record.State,
 				"closing it releases nothing")
 		}
 	}
@@ -192,15 +196,15 @@ func TestARecallIsWrittenOnce(t *testing.T) {
 	_, first := c.under("one errand", "/api/recalls", "application/json", body)
 	_, second := c.under("one errand", "/api/recalls", "application/json", body)
 	assert.JSONEq(t, string(first), string(second))
-	require.Len(t, get[app.RecallsView](c, "/api/recalls").Rows, 2, "the demo's own, and this one")
-	v := get[app.RecallView](c, "/api/recalls/2")
+	require.Len(t, get[release.RecallsView](c, "/api/recalls").Rows, 2, "the demo's own, and this one")
+	v := get[release.RecallView](c, "/api/recalls/2")
 	told := map[string]any{"kind": "told", "told": map[string]any{"party": v.Parties[0].ID, "how": "by phone"}}
 	c.send("POST", "/api/recalls/2/entries?key=a", told).ok()
 	c.send("POST", "/api/recalls/2/entries?key=a", told).ok()
 	told["told"].(map[string]any)["how"] = "by letter"
 	c.send("POST", "/api/recalls/2/entries?key=a", told).refused(409, "")
 	c.send("POST", "/api/recalls/2/entries?key=b", map[string]any{"kind": "told"}).refused(422, "kind")
-	history := get[app.HistoryPage](c, "/api/history?of=recall&id=2")
+	history := get[office.HistoryPage](c, "/api/history?of=recall&id=2")
 	assert.Len(t, history.Rows, 2)
 	c.send("GET", "/api/recalls/99", nil).refused(404, "")
 }
@@ -214,7 +218,7 @@ func TestAGainedAllergenIsRecalled(t *testing.T) {
 	c.change("yogurt_strained", "", func(g *pantry.Ingredient) {
 		g.SupplierLists = law.Each[string]{law.GB: "milk; live cultures; lupin flour"}
 	}).ok()
-	change := get[[]app.ChangeView](c, "/api/allergens/changes")[0]
+	change := get[[]release.ChangeView](c, "/api/allergens/changes")[0]
 	v := c.begins(map[string]any{"mock": false, "why": "Lupin flour in the yogurt, says the maker",
 		"change": change.ID})
 	assert.Equal(t, "lupin in "+change.Ingredients[0].Name, v.Title)
@@ -249,9 +253,9 @@ func TestJarsFilledLaterAreTakenIn(t *testing.T) {
 	b.fill(12)
 	c.as("Ines")
 	at := fmt.Sprintf("/api/recalls/%d", v.ID)
-	assert.Equal(t, 12, get[app.RecallView](c, at).More)
+	assert.Equal(t, 12, get[release.RecallView](c, at).More)
 	c.acts(v.ID, "widened", nil).ok()
-	wider := get[app.RecallView](c, at)
+	wider := get[release.RecallView](c, at)
 	assert.Zero(t, wider.More)
 	assert.Equal(t, v.Account.Made+12, wider.Account.Made)
 	b.decide("released", "it looks good to me").refused(422, "")

@@ -8,7 +8,9 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
@@ -36,8 +38,8 @@ func TestAJarOverTheLimitCallsBackFromAnyState(t *testing.T) {
 	b.reading(0, "first", 5.2).ok()
 	v := b.view()
 	assert.Equal(t, bench.CalledBack, v.Record.State, "one reading is enough, supported or not")
-	tasks := get[app.TodayView](c, "/api/today").Tasks
-	mine := slices.IndexFunc(tasks, func(x app.Task) bool { return strings.Contains(x.Title, v.Code) })
+	tasks := get[kernel.TodayView](c, "/api/today").Tasks
+	mine := slices.IndexFunc(tasks, func(x kernel.Task) bool { return strings.Contains(x.Title, v.Code) })
 	require.GreaterOrEqual(t, mine, 0)
 	assert.Equal(t, []string{"call_back", "danger"}, []string{tasks[mine].Kind, tasks[mine].Level})
 	assert.Contains(t, tasks[mine].Text, "12 jars made")
@@ -92,7 +94,8 @@ func TestAClosingLookThatFailsAfterTheReleaseCallsBack(t *testing.T) {
 	b.decide("released", "").ok()
 	b.send("POST", fmt.Sprintf("/api/meter-checks/%d/closing", check),
 		map[string]any{"closing_ph": 4.2, "closing_temperature_c": 25}).ok()
-	assert.Equal(t, bench.CalledBack, get[app.BatchPage](b.client, "/api/batches?state=called_back").Batches[0].State)
+	assert.Equal(t, bench.CalledBack, get[production.BatchPage](b.client,
+		"/api/batches?state=called_back").Batches[0].State)
 	assert.Contains(t, b.view().Record.Recalled[0].Why, "no longer stands")
 	assert.Equal(t, "Ines", b.view().Record.Recalled[0].By)
 }
@@ -115,8 +118,8 @@ func TestWhatOneDecidedAnotherDoesNotUndoFromAnOldPage(t *testing.T) {
 	old := decide("released", "", seen)
 	old.refused(409, "")
 	var clash struct {
-		Code    string        `json:"code"`
-		Current app.BatchView `json:"current"`
+		Code    string               `json:"code"`
+		Current production.BatchView `json:"current"`
 	}
 	require.NoError(t, json.Unmarshal(old.body, &clash))
 	assert.Equal(t, "behind", clash.Code)
@@ -155,7 +158,7 @@ func TestAnEarlierFillingDoesNotAgeAReading(t *testing.T) {
 	*now = now.Add(72 * time.Hour)
 	c.app.Now = func() time.Time { return *now }
 	c.as("Bram")
-	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
+	v := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
 		"version": 2, "jars": 12, "made_on": now.Add(-72 * time.Hour).Format("2006-01-02")}).ok())
 	b := &baker{c, v.ID, 0, now}
 	b.weighAndFill()
@@ -238,7 +241,7 @@ func TestTwoTabletsOnOneLine(t *testing.T) {
 			"weighing": map[string]any{"line": line.Line, "grams": grams, "over": over}})
 	}
 	b.as("Ola")
-	first := into[app.BatchView](weigh(1355.9, 0).ok()).Record.Lines[0]
+	first := into[production.BatchView](weigh(1355.9, 0).ok()).Record.Lines[0]
 	b.as("Bram")
 	assert.Contains(t, weigh(1400, 0).refused(409, ""), "Ola weighed this line meanwhile: 1355.9 g")
 	weigh(1400, first.Entry).ok()
@@ -265,7 +268,7 @@ func TestYesterdaysMeterCheckMayBeEnteredLate(t *testing.T) {
 	*now = now.Add(40 * time.Hour)
 	read := now.Add(-14 * time.Hour)
 	b.as(b.name)
-	check := into[app.MeterCheckView](b.send("POST", "/api/meter-checks",
+	check := into[production.MeterCheckView](b.send("POST", "/api/meter-checks",
 		map[string]any{"meter": "m", "ph_buffer_4": 4.02,
 			"ph_buffer_7": 7.01, "buffer_temperature_c": 25, "checked_at": read.Add(-time.Hour)}).ok())
 	assert.True(t, check.Late && check.Accepted, "%+v", check)
@@ -287,7 +290,7 @@ func TestABatchIsPlannedForTomorrow(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
-	v := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
+	v := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "beetroot_horseradish_dip",
 		"version": 2, "jars": 12, "made_on": now.AddDate(0, 0, 1).Format("2006-01-02")}).ok())
 	b := &baker{c, v.ID, 0, now}
 	l := v.Record.Lines[0]
@@ -301,7 +304,7 @@ func TestABatchIsPlannedForTomorrow(t *testing.T) {
 func TestTheShopsZoneDecidesTheDay(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	shop.TimeZone = "Mars/Olympus"
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).refused(422, "time_zone")
 	shop.TimeZone = "Pacific/Auckland" // 13 hours ahead: noon in London is one in the morning of the next day
@@ -320,7 +323,7 @@ func TestTheShopsZoneDecidesTheDay(t *testing.T) {
 	*now = now.Add(2 * time.Minute)
 	b.reading(check.ID, "first", 4.0).ok()
 	assert.Contains(t, b.view().Record.Readings[1].Unsupported, "another day")
-	assert.False(t, get[[]app.MeterCheckView](c, "/api/meter-checks")[0].Today)
+	assert.False(t, get[[]production.MeterCheckView](c, "/api/meter-checks")[0].Today)
 
 	dated := func(day string) reply {
 		return c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip", "kind": "listeria_study",
@@ -331,7 +334,7 @@ func TestTheShopsZoneDecidesTheDay(t *testing.T) {
 	c.as("Ines")
 	dated("2026-11-29").refused(422, "dated")
 	dated("2026-11-28").ok() // it is one past midnight of that day there
-	shop = get[app.ShopView](c, "/api/shop")
+	shop = get[office.ShopView](c, "/api/shop")
 	shop.TimeZone = "Pacific/Honolulu" // where it is still the day before
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	dated("2026-11-28").refused(422, "dated")
@@ -348,7 +351,7 @@ func TestAnEarlyReleaseRunsOutOnEveryScreen(t *testing.T) {
 	b.readAll(4.0)
 	b.decide("released", "").ok()
 	state := func() string {
-		for _, row := range get[app.BatchPage](b.client, "/api/batches").Batches {
+		for _, row := range get[production.BatchPage](b.client, "/api/batches").Batches {
 			if row.ID == b.id {
 				return row.State
 			}
@@ -368,7 +371,7 @@ func TestAnEarlyReleaseRunsOutOnEveryScreen(t *testing.T) {
 func TestASecondPersonReleases(t *testing.T) {
 	now := clock()
 	c := withDemo(t)
-	shop := get[app.ShopView](c, "/api/shop")
+	shop := get[office.ShopView](c, "/api/shop")
 	shop.SecondPerson = true
 	c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings).ok()
 	b := bake(t, c, now)

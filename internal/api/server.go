@@ -18,6 +18,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/pantry"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -31,7 +33,7 @@ import (
 // server answers the contract's operations with use cases.
 type server struct {
 	app    *app.App
-	madeUp []app.MadeUp // of the demo: its people with their PINs
+	madeUp []office.MadeUp // of the demo: its people with their PINs
 }
 
 // maxBody bounds any request: a bundle is the largest.
@@ -39,9 +41,9 @@ const maxBody = 33 << 20
 
 // Options say how the edge is set up; the zero value is a shop on loopback.
 type Options struct {
-	Hosts       []string      // names by which the shop is reached, besides loopback
-	RequestTime time.Duration // that a request may take; 0 for the usual 30 s
-	MadeUp      []app.MadeUp  // people whose PINs stand on the sign-in page, of the demo
+	Hosts       []string        // names by which the shop is reached, besides loopback
+	RequestTime time.Duration   // that a request may take; 0 for the usual 30 s
+	MadeUp      []office.MadeUp // people whose PINs stand on the sign-in page, of the demo
 }
 
 const usualRequestTime = 30 * time.Second
@@ -74,7 +76,7 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 	group.Use(exists(known, router), s.tellsTime, s.knows(known), errands)
 	RegisterHandlers(group, s)
 	e.GET("/once/:token", s.signInOnce)
-	group.Any("/*", func(*echo.Context) error { return app.ErrNotFound })
+	group.Any("/*", func(*echo.Context) error { return kernel.ErrNotFound })
 	e.GET("/*", webApp(files))
 	return e, nil
 }
@@ -101,8 +103,9 @@ func logRequests(next echo.HandlerFunc) echo.HandlerFunc {
 }
 
 func mistake(field, message string) error {
-	return app.Problem{Kind: app.Invalid, Code: "invalid", Message: strings.ToUpper(message[:1]) + message[1:] + ".",
-		Fields: []pantry.FieldError{{Field: field, Message: message}}}
+	return kernel.Problem{Kind: kernel.Invalid, Code: "invalid",
+		Message: strings.ToUpper(message[:1]) + message[1:] + ".",
+		Fields:  []pantry.FieldError{{Field: field, Message: message}}}
 }
 
 // readByParsers are operations whose bodies are price lists, bundles, recipes as files and documents: parsers of their
@@ -138,7 +141,7 @@ func exists(known map[string]*routers.Route, other routers.Router) echo.Middlewa
 			if _, _, err := other.FindRoute(r); errors.Is(err, routers.ErrMethodNotAllowed) {
 				return echo.NewHTTPError(http.StatusMethodNotAllowed, "this address does not take "+r.Method)
 			}
-			return app.ErrNotFound
+			return kernel.ErrNotFound
 		}
 	}
 }
@@ -238,8 +241,9 @@ func contractProblem(err error) error {
 	if len(fields) > 20 {
 		fields = fields[:20]
 	}
-	return app.Problem{Kind: app.Invalid, Code: "contract", Message: "What was sent does not fit; nothing was stored.",
-		Fields: fields}
+	return kernel.Problem{Kind: kernel.Invalid, Code: "contract",
+		Message: "What was sent does not fit; nothing was stored.",
+		Fields:  fields}
 }
 
 // plainReason says what a value breaks of the contract, for a person: the contract's own words are for programs.
@@ -310,14 +314,14 @@ func problemOf(err error) (int, map[string]any) {
 	out := func(code, title string) map[string]any {
 		return map[string]any{"code": code, "title": title, "fields": []pantry.FieldError{}}
 	}
-	var p app.Problem
+	var p kernel.Problem
 	var field pantry.FieldError
 	var coded interface{ StatusCode() int }
 	var tooLarge *http.MaxBytesError
 	var slow net.Error
 	switch {
 	case errors.As(err, &p):
-		return told(p, out(p.Code, p.Message))
+		return problemParts(p, out(p.Code, p.Message))
 	case errors.As(err, &field):
 		m := out("invalid", field.Message)
 		m["fields"] = []pantry.FieldError{field}
@@ -325,22 +329,22 @@ func problemOf(err error) (int, map[string]any) {
 	case errors.As(err, &slow) && slow.Timeout() && !errors.Is(err, context.DeadlineExceeded):
 		return http.StatusRequestTimeout, out("slow",
 			"What was sent came too slowly; nothing was stored. Send it again.")
-	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, app.ErrTimeout):
+	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, kernel.ErrTimeout):
 		return http.StatusServiceUnavailable,
 			out("timeout",
 				"This took too long and was given up; nothing was stored. Try again, or ask for less at once.")
-	case errors.Is(err, app.ErrAway):
+	case errors.Is(err, kernel.ErrAway):
 		return http.StatusServiceUnavailable,
 			out("away",
 				"The database does not answer; nothing was stored. What you typed is kept here: try again in a moment.")
 	case errors.Is(err, context.Canceled): // the browser went elsewhere; nobody reads this
 		return http.StatusRequestTimeout, out("cancelled", "The request was given up.")
-	case errors.Is(err, app.ErrNobody):
+	case errors.Is(err, kernel.ErrNobody):
 		return http.StatusUnauthorized, out("sign_in", "Say who you are first; nothing was stored.")
-	case errors.Is(err, app.ErrNotFound):
+	case errors.Is(err, kernel.ErrNotFound):
 		return http.StatusNotFound, out("not_found", "This is not here: it may have been renamed or thrown away.")
-	case errors.Is(err, app.ErrConflict), errors.Is(err, app.ErrTaken), errors.Is(err, app.ErrInUse),
-		errors.Is(err, app.ErrLocked):
+	case errors.Is(err, kernel.ErrConflict), errors.Is(err, kernel.ErrTaken), errors.Is(err, kernel.ErrInUse),
+		errors.Is(err, kernel.ErrLocked):
 		return http.StatusConflict, out("conflict",
 			"This clashes with something stored meanwhile; load the page again and look.")
 	case errors.As(err, &tooLarge):
@@ -356,16 +360,17 @@ func problemOf(err error) (int, map[string]any) {
 		out("internal", "Something went wrong here; nothing was stored. The log of the server says what.")
 }
 
-// told adds what a problem of a use case says of fields, and of the other side of a clash.
-func told(p app.Problem, m map[string]any) (int, map[string]any) {
+// problemParts adds what a problem of a use case says of fields, and of the other side of a clash.
+func problemParts(p kernel.Problem, m map[string]any) (int, map[string]any) {
 	if p.Fields != nil {
 		m["fields"] = p.Fields
 	}
 	if p.Current != nil {
 		m["current"] = p.Current
 	}
-	return map[string]int{app.Invalid: 422, app.Missing: 404, app.Clash: 409, app.Refused: 422, app.Unknown: 401,
-		app.Forbidden: 403}[p.Kind], m
+	return map[string]int{kernel.Invalid: 422, kernel.Missing: 404, kernel.Clash: 409, kernel.Refused: 422,
+		kernel.Unknown:   401,
+		kernel.Forbidden: 403}[p.Kind], m
 }
 
 // webApp serves the built files; any other address is the app's own, a missing asset is not there.
@@ -378,7 +383,7 @@ func webApp(files fs.FS) echo.HandlerFunc {
 		_, err := fs.Stat(files, name)
 		if strings.HasPrefix(name, "assets/") || strings.Contains(name, ".") && (err == nil || !page) {
 			if err != nil {
-				return app.ErrNotFound
+				return kernel.ErrNotFound
 			}
 			if strings.HasPrefix(name, "assets/") {
 				c.Response().Header().Set("Cache-Control", "public, max-age=31536000, immutable")

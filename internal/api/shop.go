@@ -1,21 +1,21 @@
 package api
 
 import (
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 
 	"github.com/labstack/echo/v5"
 )
 
 func (s *server) GetShop(c *echo.Context) error {
-	v, err := s.app.Shop(c.Request().Context())
+	v, err := s.app.Office.Shop(c.Request().Context())
 	return answer(c, v, err)
 }
 
 func (s *server) PutShop(c *echo.Context, p PutShopParams) error {
-	in, err := body[app.Settings](c)
+	in, err := body[kernel.Settings](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.SaveShop(app.Because(c.Request().Context(), deref(p.Why)), in, p.Rev)
+	v, err := s.app.Office.SaveShop(kernel.Because(c.Request().Context(), deref(p.Why)), in, p.Rev)
 	return answer(c, v, err)
 }

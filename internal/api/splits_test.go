@@ -6,7 +6,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/recall"
@@ -18,13 +19,13 @@ import (
 // largerJars locks a version of the beetroot dip that is made the same, in jars of 380 g.
 func (c *client) largerJars() int {
 	c.t.Helper()
-	s := into[app.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
+	s := into[catalog.SheetView](c.send("POST", "/api/formulas/beetroot_horseradish_dip/versions",
 		map[string]any{"from": 2}).ok())
 	at := fmt.Sprintf("/api/formulas/beetroot_horseradish_dip/versions/%d", s.Version.Number)
 	v := s.Version
 	v.FillGrams = amount.G(380)
-	s = into[app.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", at, s.Rev), v).ok())
-	into[app.SheetView](c.lock(at, s.Rev).ok())
+	s = into[catalog.SheetView](c.send("PUT", fmt.Sprintf("%s?rev=%d", at, s.Rev), v).ok())
+	into[catalog.SheetView](c.lock(at, s.Rev).ok())
 	return s.Version.Number
 }
 
@@ -32,7 +33,7 @@ func (c *client) largerJars() int {
 func (c *client) stockOf() map[string]float64 {
 	c.t.Helper()
 	out := map[string]float64{}
-	for _, l := range get[app.LotPage](c, "/api/lots?show=there").Lots {
+	for _, l := range get[production.LotPage](c, "/api/lots?show=there").Lots {
 		out[l.Code] = l.Left.Float()
 	}
 	return out
@@ -54,13 +55,14 @@ func TestABowlIsSplitOverJarsOfTwoSizes(t *testing.T) {
 		b.write(map[string]any{"kind": "weighing", "weighing": b.weighing(b.id, l, l.Grams)}).ok()
 	}
 	before := c.stockOf()
-	bowl := get[app.BowlView](c, fmt.Sprintf("/api/batches/%d/bowl", b.id))
+	bowl := get[production.BowlView](c, fmt.Sprintf("/api/batches/%d/bowl", b.id))
 	require.Len(t, bowl.Others, 1, "versions made the same in other jars")
 	assert.Equal(t, large, bowl.Others[0].Version)
-	c.send("POST", at, map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 3}).refused(422, "version")
+	c.send("POST", at, map[string]any{"formula": "carrot_miso_dressing", "version": 3, "jars": 3}).refused(422,
+		"version")
 	c.send("POST", at, map[string]any{"formula": "beetroot_horseradish_dip", "version": large, "jars": 60}).
 		refused(422, "jars")
-	other := into[app.BatchView](c.send("POST", at, ask).ok())
+	other := into[production.BatchView](c.send("POST", at, ask).ok())
 
 	assert.True(t, other.Record.Weighed, "weighed with the bowl")
 	assert.Equal(t, b.view().Code, other.Record.FromBowl.Code)
@@ -75,7 +77,7 @@ func TestABowlIsSplitOverJarsOfTwoSizes(t *testing.T) {
 	assert.InDelta(t, other.Record.FromBowl.Grams.Float(), sum.Float(), 0.01)
 	v := b.view()
 	assert.InDelta(t, sum.Float(), v.Record.Splits[0].Grams.Float(), 0.01)
-	assert.InDelta(t, bowl.Left.Float()-sum.Float(), get[app.BowlView](c, fmt.Sprintf("/api/batches/%d/bowl",
+	assert.InDelta(t, bowl.Left.Float()-sum.Float(), get[production.BowlView](c, fmt.Sprintf("/api/batches/%d/bowl",
 		b.id)).Left.Float(), 0.02)
 	c.send("POST", fmt.Sprintf("/api/batches/%d/splits", other.ID), ask).refused(422, "")
 
@@ -115,7 +117,7 @@ func TestASisterOfABadBatchIsAnOwners(t *testing.T) {
 	for _, l := range b.view().Record.Lines {
 		b.write(map[string]any{"kind": "weighing", "weighing": b.weighing(b.id, l, l.Grams)}).ok()
 	}
-	other := into[app.BatchView](c.send("POST", fmt.Sprintf("/api/batches/%d/splits", b.id),
+	other := into[production.BatchView](c.send("POST", fmt.Sprintf("/api/batches/%d/splits", b.id),
 		map[string]any{"formula": "beetroot_horseradish_dip", "version": large, "jars": 3}).ok())
 	b.fill(5)
 	two := &baker{c, other.ID, 500, now}

@@ -7,7 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/production"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -28,7 +28,7 @@ func TestARecordStandsOnOnePageWithAllThatHappened(t *testing.T) {
 	b.decide("released", "tasted good").ok()
 	b.send("POST", fmt.Sprintf("/api/labels/2/print?key=st-%d", b.id), map[string]any{"batch": b.id, "count": 12}).ok()
 
-	s := get[app.Story](c, fmt.Sprintf("/api/batches/%d/story", b.id))
+	s := get[production.Story](c, fmt.Sprintf("/api/batches/%d/story", b.id))
 	v := b.view()
 	assert.Len(t, s.Acts, len(v.Entries), "no act is left out")
 	for i, a := range s.Acts {
@@ -36,7 +36,7 @@ func TestARecordStandsOnOnePageWithAllThatHappened(t *testing.T) {
 		assert.NotEmpty(t, a.Said, a.Kind)
 		assert.NotContains(t, a.Said, "line "+salt.Line)
 	}
-	var fixed app.StoryAct
+	var fixed production.StoryAct
 	for _, a := range s.Acts {
 		if strings.HasPrefix(a.Said, "corrected Fine sea salt to") {
 			fixed = a
@@ -45,7 +45,8 @@ func TestARecordStandsOnOnePageWithAllThatHappened(t *testing.T) {
 	assert.Positive(t, fixed.Corrects, "a correction points to what it corrects")
 	assert.Contains(t, s.Acts[fixed.Corrects-1].Said, "weighed Fine sea salt")
 	facts := fmt.Sprint(s.Facts)
-	for _, want := range []string{"12 jars filled", "none is short", "g in,", "12 looked at", "released by Ines", "tasted good",
+	for _, want := range []string{"12 jars filled", "none is short", "g in,", "12 looked at", "released by Ines",
+		"tasted good",
 		"On the bench 12", "readings no. ", "Rules in force", "Under "} {
 		assert.Contains(t, facts, want)
 	}
@@ -57,12 +58,13 @@ func TestARecordStandsOnOnePageWithAllThatHappened(t *testing.T) {
 	raw := c.send("GET", fmt.Sprintf("/api/batches/%d/record.pdf", b.id), nil).ok().body
 	assert.Len(t, pageOfPDF.FindAll(raw, -1), 1, "one page")
 	text := strings.Join(strings.Fields(pdfText(t, raw)), " ")
-	for _, want := range []string{"Beetroot", s.Code, "corrected Fine sea salt", "released it: tasted good", "What the label said",
+	for _, want := range []string{"Beetroot", s.Code, "corrected Fine sea salt", "released it: tasted good",
+		"What the label said",
 		s.Lines[0].Lots[0].Code, "1 / 1"} {
 		assert.Contains(t, text, want)
 	}
 	b.decide("called_back", "a jar swelled").ok()
-	facts = fmt.Sprint(get[app.Story](c, fmt.Sprintf("/api/batches/%d/story", b.id)).Facts)
+	facts = fmt.Sprint(get[production.Story](c, fmt.Sprintf("/api/batches/%d/story", b.id)).Facts)
 	assert.Contains(t, facts, "a jar swelled")
 	assert.Contains(t, facts, "No date")
 	assert.NotContains(t, facts, " days, until", "what is called back keeps no day longer")

@@ -8,7 +8,10 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
@@ -20,8 +23,8 @@ import (
 // look signs that somebody read the packet of an ingredient: what it carries by now, and no more.
 func (c *client) look(id string) {
 	c.t.Helper()
-	g := get[app.IngredientView](c, "/api/ingredients/"+id)
-	in := app.LookIn{From: "the packet", Allergens: g.Carries, List: g.SupplierLists,
+	g := get[catalog.IngredientView](c, "/api/ingredients/"+id)
+	in := release.LookIn{From: "the packet", Allergens: g.Carries, List: g.SupplierLists,
 		Sulphites: g.SulphitesMgKg, Answers: []pantry.Answer{}}
 	for _, ask := range g.Asks {
 		in.Answers = append(in.Answers, pantry.Answer{Ask: ask, Says: "none"})
@@ -44,19 +47,19 @@ func (c *client) lock(path string, rev int) reply {
 }
 
 // lotsFor are the lots for one line of a batch.
-func (c *client) lotsFor(batch int64, line string) app.LineLots {
+func (c *client) lotsFor(batch int64, line string) production.LineLots {
 	c.t.Helper()
-	for _, l := range get[[]app.LineLots](c, fmt.Sprintf("/api/batches/%d/lots", batch)) {
+	for _, l := range get[[]production.LineLots](c, fmt.Sprintf("/api/batches/%d/lots", batch)) {
 		if l.Line == line {
 			return l
 		}
 	}
 	c.t.Fatalf("line %s is not in batch %d", line, batch)
-	return app.LineLots{}
+	return production.LineLots{}
 }
 
 // deliver takes one lot in and accepts it.
-func (c *client) deliver(ingredient string, row map[string]any) app.LotStanding {
+func (c *client) deliver(ingredient string, row map[string]any) kernel.LotStanding {
 	c.t.Helper()
 	if c.name != "Ines" && c.name != "" { // whoever weighs finds it accepted
 		defer c.as(c.name)
@@ -68,7 +71,7 @@ func (c *client) deliver(ingredient string, row map[string]any) app.LotStanding 
 	for k, v := range row {
 		in[k] = v
 	}
-	taken := into[app.Taken](c.send("POST", "/api/deliveries", map[string]any{"supplier": fenwick,
+	taken := into[production.Taken](c.send("POST", "/api/deliveries", map[string]any{"supplier": fenwick,
 		"note": fmt.Sprintf("T-%d", c.lots), "day": c.app.Now().Format(time.DateOnly), "lots": []any{in}}).ok())
 	return taken.Lots[0]
 }

@@ -5,6 +5,6 @@ import (
 )
 
 func (s *server) GetToday(c *echo.Context) error {
-	v, err := s.app.Today(c.Request().Context())
+	v, err := s.app.Office.Today(c.Request().Context())
 	return answer(c, v, err)
 }

@@ -5,7 +5,9 @@ import (
 	"fmt"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/reference"
@@ -21,7 +23,7 @@ func beginning(t *testing.T, locale string) *client {
 	typical, err := reference.Kitchen()
 	require.NoError(t, err)
 	c.app.Typical = typical
-	s := get[app.ShopView](c, "/api/shop")
+	s := get[office.ShopView](c, "/api/shop")
 	for _, l := range s.Laws {
 		if l.Locale == locale {
 			s.Regime, s.Settings.Locale, s.Settings.Currency, s.TimeZone = l.Regime, l.Locale, l.Currency, l.TimeZone
@@ -35,28 +37,28 @@ func beginning(t *testing.T, locale string) *client {
 
 func TestAShopCallsTheShippedIngredientsInItsOwnEnglish(t *testing.T) {
 	c := beginning(t, "en-US")
-	assert.Equal(t, "Eggplant, raw", get[app.IngredientView](c, "/api/ingredients/aubergine_raw").Name)
-	rocket := get[app.IngredientView](c, "/api/ingredients/rocket")
+	assert.Equal(t, "Eggplant, raw", get[catalog.IngredientView](c, "/api/ingredients/aubergine_raw").Name)
+	rocket := get[catalog.IngredientView](c, "/api/ingredients/rocket")
 	assert.Equal(t, "Arugula, raw", rocket.Name)
-	assert.False(t, get[app.IngredientView](c, "/api/ingredients/rapeseed_oil").Looked == nil)
+	assert.False(t, get[catalog.IngredientView](c, "/api/ingredients/rapeseed_oil").Looked == nil)
 	assert.Empty(t, rocket.Open, "the same food by its other name needs no second look")
 	assert.NotContains(t, rocket.Known, "rocket leaves")
 	mine := rocket.Ingredient
 	mine.Name = "Wild leaves from the lane"
 	c.send("PUT", "/api/ingredients/rocket?rev="+fmt.Sprint(rocket.Rev)+"&why=they+grow+there", mine).ok()
 
-	s := get[app.ShopView](c, "/api/shop")
+	s := get[office.ShopView](c, "/api/shop")
 	assert.True(t, s.Beside)
 	s.Settings.Locale = "en-GB"
 	c.send("PUT", "/api/shop?rev="+fmt.Sprint(s.Rev), s.Settings).ok()
-	assert.Equal(t, "Aubergine (eggplant), raw", get[app.IngredientView](c, "/api/ingredients/aubergine_raw").Name)
-	assert.Equal(t, "Wild leaves from the lane", get[app.IngredientView](c, "/api/ingredients/rocket").Name,
+	assert.Equal(t, "Aubergine (eggplant), raw", get[catalog.IngredientView](c, "/api/ingredients/aubergine_raw").Name)
+	assert.Equal(t, "Wild leaves from the lane", get[catalog.IngredientView](c, "/api/ingredients/rocket").Name,
 		"a name that somebody gave stays")
 }
 
 func TestARecipeMayCallThingsEitherWay(t *testing.T) {
 	c := beginning(t, "en-US")
-	r := into[app.RecipeView](c.send("POST", "/api/recipes",
+	r := into[catalog.RecipeView](c.send("POST", "/api/recipes",
 		map[string]string{"words": "100 g rocket\n200 g aubergine\n30 g canola oil\n20 g rapeseed oil"}).ok())
 	var read []string
 	for _, l := range r.Reading.Lines {
@@ -67,7 +69,7 @@ func TestARecipeMayCallThingsEitherWay(t *testing.T) {
 
 func TestACurrencyIsOneOfTheList(t *testing.T) {
 	c := beginning(t, "en-US")
-	s := get[app.ShopView](c, "/api/shop")
+	s := get[office.ShopView](c, "/api/shop")
 	for _, wrong := range []string{"DOL", "usd", "dollars", ""} {
 		s.Settings.Currency = wrong
 		c.send("PUT", "/api/shop?rev="+fmt.Sprint(s.Rev), s.Settings).refused(422, "currency")
@@ -78,31 +80,31 @@ func TestACurrencyIsOneOfTheList(t *testing.T) {
 
 func TestANewShopIsLedStepByStepAndMayLeave(t *testing.T) {
 	c := beginning(t, "en-GB")
-	next := func() app.Lead {
+	next := func() kernel.Lead {
 		t.Helper()
-		lead := get[app.TodayView](c, "/api/today").Lead
+		lead := get[kernel.TodayView](c, "/api/today").Lead
 		require.NotNil(t, lead)
 		return *lead
 	}
-	assert.Equal(t, app.Lead{Done: []string{}, Next: "recipe", Link: "/reader"}, next())
-	sheet := into[app.SheetView](c.send("POST", "/api/formulas", map[string]string{"name": "Leek dip"}).ok())
+	assert.Equal(t, kernel.Lead{Done: []string{}, Next: "recipe", Link: "/reader"}, next())
+	sheet := into[catalog.SheetView](c.send("POST", "/api/formulas", map[string]string{"name": "Leek dip"}).ok())
 	assert.Equal(t, "recipe", next().Next, "a sheet without lines is no recipe yet")
 	sheet.Version.Lines = []formula.Line{{ID: "a", Ingredient: "salt_sea_fine", Grams: amount.GramsOf("10")},
 		{ID: "b", Ingredient: "vinegar_cider", Grams: amount.GramsOf("500")}}
-	sheet = into[app.SheetView](c.send("PUT", "/api/formulas/leek_dip/versions/1?rev="+fmt.Sprint(sheet.Rev),
+	sheet = into[catalog.SheetView](c.send("PUT", "/api/formulas/leek_dip/versions/1?rev="+fmt.Sprint(sheet.Rev),
 		sheet.Version).ok())
-	assert.Equal(t, app.Lead{Done: []string{"recipe"}, Next: "price", Link: "/pantry/" +
+	assert.Equal(t, kernel.Lead{Done: []string{"recipe"}, Next: "price", Link: "/pantry/" +
 		string(sheet.Version.Lines[0].Ingredient), Name: "Leek dip"}, next())
 
-	s := get[app.ShopView](c, "/api/shop")
+	s := get[office.ShopView](c, "/api/shop")
 	s.Settings.LeadLeft = true
 	c.send("PUT", "/api/shop?rev="+fmt.Sprint(s.Rev), s.Settings).ok()
-	assert.Nil(t, get[app.TodayView](c, "/api/today").Lead, "it can be left at once")
+	assert.Nil(t, get[kernel.TodayView](c, "/api/today").Lead, "it can be left at once")
 }
 
 func TestALeadEndsWhereLabelsWerePrinted(t *testing.T) {
 	c := withDemo(t)
-	assert.Nil(t, get[app.TodayView](c, "/api/today").Lead)
+	assert.Nil(t, get[kernel.TodayView](c, "/api/today").Lead)
 	begun, err := c.app.Store.With(context.Background()).Begun()
 	require.NoError(t, err)
 	assert.True(t, begun.Printed)
@@ -131,10 +133,11 @@ func TestAGallonAndAPintAreTheShopsOwn(t *testing.T) {
 		"en-GB": {4546.09, 568.26125}, "en-US": {3785.411784, 473.176473},
 	} {
 		c := beginning(t, locale)
-		density := get[app.IngredientView](c, "/api/ingredients/vinegar_cider").DensityGPerML
+		density := get[catalog.IngredientView](c, "/api/ingredients/vinegar_cider").DensityGPerML
 		lot := c.deliver("vinegar_cider", map[string]any{"pack": "1 gal"})
 		assert.InDelta(t, want.gallon*density, lot.Left.Float(), 0.01, locale)
-		r := into[app.RecipeView](c.send("POST", "/api/recipes", map[string]string{"words": "1 pint cider vinegar"}).ok())
+		r := into[catalog.RecipeView](c.send("POST", "/api/recipes",
+			map[string]string{"words": "1 pint cider vinegar"}).ok())
 		require.NotEmpty(t, r.Reading.Lines)
 		require.NotNil(t, r.Reading.Lines[0].Grams)
 		assert.InDelta(t, want.pint*density, *r.Reading.Lines[0].Grams, 0.5, locale)

@@ -4,14 +4,14 @@ import (
 	"bytes"
 	"net/http"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/release"
 	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
 )
 
-func (p GetTraceParams) ask() app.TraceAsk {
-	ask := app.TraceAsk{Code: deref(p.Code), Batch: orZero(p.Batch)}
+func (p GetTraceParams) ask() release.TraceAsk {
+	ask := release.TraceAsk{Code: deref(p.Code), Batch: orZero(p.Batch)}
 	if p.Lot != nil {
 		ask.Lots = []int64{*p.Lot}
 	}
@@ -19,12 +19,12 @@ func (p GetTraceParams) ask() app.TraceAsk {
 }
 
 func (s *server) GetTrace(c *echo.Context, p GetTraceParams) error {
-	v, err := s.app.Trace(c.Request().Context(), p.ask())
+	v, err := s.app.Release.Trace(c.Request().Context(), p.ask())
 	return answer(c, v, err)
 }
 
 func (s *server) GetTraceFile(c *echo.Context, p GetTraceFileParams) error {
-	v, err := s.app.Trace(c.Request().Context(), GetTraceParams(p).ask())
+	v, err := s.app.Release.Trace(c.Request().Context(), GetTraceParams(p).ask())
 	if err != nil {
 		return err
 	}

@@ -8,19 +8,22 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
-func (c *client) trace(query string) app.TraceView {
+func (c *client) trace(query string) release.TraceView {
 	c.t.Helper()
-	return get[app.TraceView](c, "/api/trace?"+query)
+	return get[release.TraceView](c, "/api/trace?"+query)
 }
 
 // codes are those of a kind of node.
-func codes(v app.TraceView, kind string) []string {
+func codes(v release.TraceView, kind string) []string {
 	var out []string
 	for _, n := range v.Nodes {
 		if n.Kind == kind {
@@ -33,14 +36,14 @@ func codes(v app.TraceView, kind string) []string {
 // lotInsideAComponent is an incoming lot that went into a component of a batch of the demo.
 func (c *client) lotInsideAComponent() int64 {
 	c.t.Helper()
-	for _, b := range get[app.BatchPage](c, "/api/batches").Batches {
+	for _, b := range get[production.BatchPage](c, "/api/batches").Batches {
 		if b.Formula != "carrot_miso_dressing" {
 			continue
 		}
 		back := c.trace(fmt.Sprintf("batch=%d", b.ID))
 		for _, n := range back.Nodes {
-			into := slices.IndexFunc(back.Flows, func(f app.TraceFlow) bool { return f.From == n.Key })
-			if n.Kind == "incoming" && into >= 0 && !slices.ContainsFunc(back.Nodes, func(m app.TraceNode) bool {
+			into := slices.IndexFunc(back.Flows, func(f release.TraceFlow) bool { return f.From == n.Key })
+			if n.Kind == "incoming" && into >= 0 && !slices.ContainsFunc(back.Nodes, func(m kernel.TraceNode) bool {
 				return m.Key == back.Flows[into].To && m.Asked
 			}) {
 				return n.ID
@@ -59,7 +62,7 @@ func TestALotIsFollowedToEveryJarAndBack(t *testing.T) {
 	assert.Equal(t, "lot", forward.Of)
 	last := forward.Columns[len(forward.Columns)-1]
 	assert.Equal(t, []string{"came in", "is now"}, []string{forward.Columns[0], last})
-	asked := forward.Nodes[slices.IndexFunc(forward.Nodes, func(n app.TraceNode) bool { return n.Asked })]
+	asked := forward.Nodes[slices.IndexFunc(forward.Nodes, func(n kernel.TraceNode) bool { return n.Asked })]
 	assert.Equal(t, "incoming", asked.Kind)
 	sum, jars := 0, map[string]int{}
 	for _, f := range forward.Flows {
@@ -91,9 +94,10 @@ func TestALotIsFollowedToEveryJarAndBack(t *testing.T) {
 			assert.Empty(t, n.Ends, "%s may not leave: it has no date", n.Code)
 		}
 	}
-	assert.Empty(t, c.trace("batch=21").Nodes[slices.IndexFunc(c.trace("batch=21").Nodes, func(n app.TraceNode) bool {
-		return n.Asked
-	})].Ends, "it is called back")
+	assert.Empty(t, c.trace("batch=21").Nodes[slices.IndexFunc(c.trace("batch=21").Nodes,
+		func(n kernel.TraceNode) bool {
+			return n.Asked
+		})].Ends, "it is called back")
 	csv := string(c.send("GET", "/api/trace.csv?code="+asked.Code, nil).ok().body)
 	assert.Equal(t, len(forward.Flows)+1, strings.Count(csv, "\n"))
 	assert.Contains(t, csv, asked.Code)
@@ -102,11 +106,11 @@ func TestALotIsFollowedToEveryJarAndBack(t *testing.T) {
 }
 
 // baseOf locks a base of carrot and vinegar and makes it in two loads at the bench, the carrot of one lot.
-func (c *client) baseOf(name, carrots string) (ref map[string]any, batch app.BatchView) {
+func (c *client) baseOf(name, carrots string) (ref map[string]any, batch production.BatchView) {
 	c.t.Helper()
 	s := c.sheetOf(name, "carrot", 600, "vinegar_cider", 400)
 	ref = map[string]any{"formula": s.Formula, "version": 1}
-	into[app.SheetView](c.lock(fmt.Sprintf("/api/formulas/%s/versions/1", s.Formula), s.Rev).ok())
+	into[catalog.SheetView](c.lock(fmt.Sprintf("/api/formulas/%s/versions/1", s.Formula), s.Rev).ok())
 	w := c.bench(s.Formula, 1, 80)
 	require.Len(c.t, w.view().Record.Loads, 2)
 	for _, load := range w.view().Record.Loads {
@@ -127,15 +131,15 @@ func (c *client) baseOf(name, carrots string) (ref map[string]any, batch app.Bat
 }
 
 // dipOf makes a dip of bases, from lots of theirs that an owner takes though they wait for their readings.
-func (c *client) dipOf(name string, jars int, lots []string, refs ...map[string]any) app.BatchView {
+func (c *client) dipOf(name string, jars int, lots []string, refs ...map[string]any) production.BatchView {
 	c.t.Helper()
 	lines := []any{}
 	for _, r := range refs {
 		lines = append(lines, r, 300)
 	}
 	s := c.sheetOf(name, append(lines, "salt_sea_fine", 6)...)
-	into[app.SheetView](c.lock(fmt.Sprintf("/api/formulas/%s/versions/1", s.Formula), s.Rev).ok())
-	b := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": s.Formula, "version": 1,
+	into[catalog.SheetView](c.lock(fmt.Sprintf("/api/formulas/%s/versions/1", s.Formula), s.Rev).ok())
+	b := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": s.Formula, "version": 1,
 		"jars": jars, "made_on": noon().Format(time.DateOnly)}).ok())
 	for i, l := range b.Record.Lines {
 		body := map[string]any{"line": l.Line, "grams": l.Grams}
@@ -149,7 +153,7 @@ func (c *client) dipOf(name string, jars int, lots []string, refs ...map[string]
 	}
 	c.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=dip-%d-fill", b.ID, b.ID),
 		map[string]any{"kind": "fill", "fill": map[string]any{"jars": jars, "at": noon()}}).ok()
-	return get[app.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID))
+	return get[production.BatchView](c, fmt.Sprintf("/api/batches/%d", b.ID))
 }
 
 // TestALotInTwoComponentsOfTwoLoadsIsFollowedOnce: a lot that went into two bases, each of two loads, and with both
@@ -160,13 +164,14 @@ func TestALotInTwoComponentsOfTwoLoadsIsFollowedOnce(t *testing.T) {
 	one, first := c.baseOf("Sharp carrot base", carrots.Code)
 	two, second := c.baseOf("Sharper carrot base", carrots.Code)
 	dip := c.dipOf("Twice carrot dip", 24, []string{first.Code, second.Code}, one, two)
-	part := into[app.LotView](c.send("POST", fmt.Sprintf("/api/lots/%d/parts", first.Lot), map[string]any{"grams": 4000,
-		"day": noon().Format(time.DateOnly)}).ok())
+	part := into[production.LotView](c.send("POST", fmt.Sprintf("/api/lots/%d/parts", first.Lot),
+		map[string]any{"grams": 4000,
+			"day": noon().Format(time.DateOnly)}).ok())
 	again := c.dipOf("Once carrot dip", 18, []string{part.Code}, one)
 
 	v := c.trace(fmt.Sprintf("lot=%d", carrots.ID))
 	key := func(code string) string {
-		at := slices.IndexFunc(v.Nodes, func(n app.TraceNode) bool { return n.Code == code })
+		at := slices.IndexFunc(v.Nodes, func(n kernel.TraceNode) bool { return n.Code == code })
 		require.GreaterOrEqual(t, at, 0, code)
 		return v.Nodes[at].Key
 	}
@@ -180,7 +185,7 @@ func TestALotInTwoComponentsOfTwoLoadsIsFollowedOnce(t *testing.T) {
 		require.Equal(t, 1, n, "%s to %s, one band", from, to)
 		return grams
 	}
-	for _, b := range []app.BatchView{first, second} {
+	for _, b := range []production.BatchView{first, second} {
 		poured, taken := 0.0, 0.0
 		for _, load := range b.Record.Loads {
 			for _, l := range load.Lines {
@@ -199,7 +204,7 @@ func TestALotInTwoComponentsOfTwoLoadsIsFollowedOnce(t *testing.T) {
 	assert.InDelta(t, 4000, flow(first.Code, part.Code), 0.001)
 	assert.InDelta(t, again.Record.Lines[0].Grams.Float(), flow(part.Code, again.Code), 0.001)
 	assert.Equal(t, 80+80+24+18, v.Account.Made, "each jar once")
-	for _, b := range []app.BatchView{dip, again} {
+	for _, b := range []production.BatchView{dip, again} {
 		back := c.trace(fmt.Sprintf("batch=%d", b.ID))
 		n := 0
 		for _, code := range codes(back, "incoming") {

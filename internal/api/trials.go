@@ -1,14 +1,14 @@
 package api
 
 import (
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
 	"gallipot/internal/core/formula"
 
 	"github.com/labstack/echo/v5"
 )
 
 func (s *server) ListTrials(c *echo.Context, id string) error {
-	v, err := s.app.Trials(c.Request().Context(), id)
+	v, err := s.app.Catalog.Trials(c.Request().Context(), id)
 	return answer(c, v, err)
 }
 
@@ -21,29 +21,29 @@ func (s *server) SaveTrial(c *echo.Context, id string, p SaveTrialParams) error 
 	if p.Rev != nil {
 		rev = *p.Rev
 	}
-	v, err := s.app.SaveTrial(c.Request().Context(), id, in, rev)
+	v, err := s.app.Catalog.SaveTrial(c.Request().Context(), id, in, rev)
 	return answer(c, v, err)
 }
 
 func (s *server) DropTrial(c *echo.Context, id string, trial int64, p DropTrialParams) error {
-	v, err := s.app.DropTrial(c.Request().Context(), id, trial, p.Why)
+	v, err := s.app.Catalog.DropTrial(c.Request().Context(), id, trial, p.Why)
 	return answer(c, v, err)
 }
 
 func (s *server) Standardise(c *echo.Context, id string) error {
-	in, err := body[app.Choice](c)
+	in, err := body[catalog.Choice](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Standardise(c.Request().Context(), id, in)
+	v, err := s.app.Catalog.Standardise(c.Request().Context(), id, in)
 	return answer(c, v, err)
 }
 
 func (s *server) StandardDraft(c *echo.Context, id string, p StandardDraftParams) error {
-	in, err := body[app.Choice](c)
+	in, err := body[catalog.Choice](c)
 	if err != nil {
 		return err
 	}
-	v, err := s.app.StandardDraft(c.Request().Context(), id, in)
+	v, err := s.app.Catalog.StandardDraft(c.Request().Context(), id, in)
 	return answer(c, v, err)
 }

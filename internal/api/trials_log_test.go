@@ -3,7 +3,7 @@ package api
 import (
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -12,7 +12,7 @@ import (
 func TestAMakingThatGoesOnIsNoTrialYet(t *testing.T) {
 	c := withDemo(t)
 	const trials = "/api/formulas/hazelnut_kale_pesto/trials"
-	before := get[app.TrialsView](c, trials)
+	before := get[catalog.TrialsView](c, trials)
 	body := func(open bool, log ...map[string]any) map[string]any {
 		return map[string]any{"id": 0, "version": 2, "made_on": "2026-11-25", "by": "", "vessel": "", "lines": []any{},
 			"finished_g": 0, "score": 0, "note": "", "log": append([]map[string]any{}, log...), "open": open}
@@ -24,7 +24,7 @@ func TestAMakingThatGoesOnIsNoTrialYet(t *testing.T) {
 		"log[0].reason")
 	c.send("POST", trials, body(false)).refused(422, "lines")
 
-	v := into[app.TrialsView](c.send("POST", trials, body(true, kale)).ok())
+	v := into[catalog.TrialsView](c.send("POST", trials, body(true, kale)).ok())
 	require.Len(t, v.Trials, len(before.Trials)+1)
 	mine := v.Trials[len(v.Trials)-1]
 	assert.True(t, mine.Open)

@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
@@ -17,7 +20,7 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 	c := setUp(t)
 	v := product(t, c, "Beet", "beetroot_cooked", 600.0, "sunflower_oil", 150.0, "vinegar_cider", 90.0)
 	path := "/api/formulas/" + v.Formula
-	thick := into[app.SheetView](c.send("POST", path+"/variants",
+	thick := into[catalog.SheetView](c.send("POST", path+"/variants",
 		map[string]any{"version": 1, "name": "Beet, with yogurt"}).ok())
 	assert.Equal(t, formula.Ref{Formula: v.Formula, Version: 1}, *thick.Parent)
 	c.send("POST", path+"/variants", map[string]any{"version": 9, "name": "x"}).refused(404, "")
@@ -26,31 +29,31 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 
 	thick.Version.Lines[1].Ingredient, thick.Version.Lines[1].Grams = "yogurt_whole", amount.G(200)
 	c.send("PUT", fmt.Sprintf("/api/formulas/%s/versions/1?rev=1", thick.Formula), thick.Version).ok()
-	family := get[app.Family](c, path+"/family")
+	family := get[catalog.Family](c, path+"/family")
 	require.Len(t, family.Variants, 1)
 	assert.Equal(t, "Sunflower oil (linoleic)", family.Variants[0].Lines[0].Swapped)
 	assert.Zero(t, family.Variants[0].Newer)
 	c.send("POST", "/api/formulas/"+thick.Formula+"/rebase", map[string]any{"apply": false}).refused(422, "")
 	c.send("POST", path+"/rebase", map[string]any{"apply": false}).refused(422, "formula")
 
-	next := into[app.SheetView](c.send("POST", path+"/versions", map[string]any{"from": 1}).ok())
+	next := into[catalog.SheetView](c.send("POST", path+"/versions", map[string]any{"from": 1}).ok())
 	next.Version.Lines[0].Grams, next.Version.Lines[1].Grams = amount.G(650), amount.G(140)
-	next = into[app.SheetView](c.send("PUT", path+"/versions/2?rev=1", next.Version).ok())
+	next = into[catalog.SheetView](c.send("PUT", path+"/versions/2?rev=1", next.Version).ok())
 	c.lock(path+"/versions/2", next.Rev).ok()
-	assert.Equal(t, 2, get[app.Family](c, "/api/formulas/"+thick.Formula+"/family").Variants[0].Newer,
+	assert.Equal(t, 2, get[catalog.Family](c, "/api/formulas/"+thick.Formula+"/family").Variants[0].Newer,
 		"offered once the parent moved")
 
-	shown := into[app.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase",
+	shown := into[catalog.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase",
 		map[string]any{"apply": false}).ok())
 	assert.Nil(t, shown.Sheet)
 	require.Len(t, shown.Conflicts, 1, "both changed the oil's line")
-	done := into[app.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase",
+	done := into[catalog.RebaseView](c.send("POST", "/api/formulas/"+thick.Formula+"/rebase",
 		map[string]any{"apply": true}).ok())
 	assert.Equal(t, "650", done.Sheet.Version.Lines[0].Grams.String())
 	assert.Equal(t, "yogurt_whole", done.Sheet.Version.Lines[1].Ingredient)
 	assert.Equal(t, 2, done.Sheet.Parent.Version)
 
-	sides := into[app.SideView](c.send("POST", "/api/side-by-side",
+	sides := into[catalog.SideView](c.send("POST", "/api/side-by-side",
 		map[string]any{"versions": []formula.Ref{{Formula: v.Formula, Version: 2},
 			{Formula: thick.Formula, Version: 1}}}).ok())
 	require.Len(t, sides.Columns, 2)
@@ -68,14 +71,14 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 	c.send("POST", "/api/preparations/kale_bunch.destem/yields?rev=0",
 		pantry.YieldTrial{Day: "2026-11-01", In: 100, Out: 62}).ok()
 	said(c, "2 tbsp tahini")
-	c.send("PUT", "/api/shop?rev=0", app.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
+	c.send("PUT", "/api/shop?rev=0", kernel.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
 		PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1),
 		TighterDays: map[string]int{}}).ok()
 	out := c.send("GET", "/api/bundle", nil).ok().body
 	fresh := setUp(t)
 	fresh.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()
 	assert.Equal(t, string(out), string(fresh.send("GET", "/api/bundle", nil).ok().body))
-	plan := into[app.ImportPlan](fresh.raw("POST", "/api/bundle?apply=true", "application/json", out).ok())
+	plan := into[office.ImportPlan](fresh.raw("POST", "/api/bundle?apply=true", "application/json", out).ok())
 	assert.Empty(t, plan.New)
 	assert.Empty(t, plan.Different)
 }
@@ -86,50 +89,50 @@ func TestSwapShowsBeforeItStores(t *testing.T) {
 	swap := func(line, to, keep string) reply {
 		return c.send("POST", "/api/swap", map[string]any{"version": v.Version, "line": line, "to": to, "keep": keep})
 	}
-	got := into[app.SwapView](swap("b", "tamari", "salt").ok())
+	got := into[catalog.SwapView](swap("b", "tamari", "salt").ok())
 	assert.Contains(t, got.ClaimsGained, "no gluten cereals")
 	assert.Contains(t, got.Effect.Lost, "gluten:wheat")
 	assert.NotEqual(t, got.GramsBefore.String(), got.GramsAfter.String())
-	lost := into[app.SwapView](swap("b", "fish_sauce", "grams").ok())
+	lost := into[catalog.SwapView](swap("b", "fish_sauce", "grams").ok())
 	assert.Contains(t, lost.ClaimsLost, "vegan")
 	assert.Contains(t, lost.Effect.Gained, "fish")
-	acid := into[app.SwapView](swap("c", "lime_juice", "acid").ok())
+	acid := into[catalog.SwapView](swap("c", "lime_juice", "acid").ok())
 	assert.Less(t, acid.GramsAfter.Float(), 90.0, "lime juice is sourer than vinegar")
-	salt := into[app.SwapView](swap("d", "salt_flake", "grams").ok())
+	salt := into[catalog.SwapView](swap("d", "salt_flake", "grams").ok())
 	assert.Contains(t, salt.Spoons, "teaspoons")
 	assert.Equal(t, "6", salt.GramsAfter.String(), "grams of salt stay")
 	swap("c", "carrot", "acid").ok()
 	swap("a", "sunflower_oil", "acid").refused(422, "keep")
 	swap("b", "nothing", "grams").refused(422, "to")
-	assert.Equal(t, "soy_sauce", get[app.SheetView](c, "/api/formulas/beet/versions/1").Version.Lines[1].Ingredient,
+	assert.Equal(t, "soy_sauce", get[catalog.SheetView](c, "/api/formulas/beet/versions/1").Version.Lines[1].Ingredient,
 		"nothing was stored")
 }
 
 func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	c := setUp(t)
 	v := product(t, c, "Hot", "beetroot_cooked", 600.0, "vinegar_cider", 150.0, "garlic_raw", 60.0)
-	draft := into[app.SheetView](c.send("POST", "/api/formulas/hot/versions", map[string]any{"from": 1}).ok())
+	draft := into[catalog.SheetView](c.send("POST", "/api/formulas/hot/versions", map[string]any{"from": 1}).ok())
 	draft.Version.Lines[1].ScaleExponent = 0.8
 	c.send("PUT", "/api/formulas/hot/versions/2?rev=1", draft.Version).refused(422, "lines[1].scale_exponent")
 	draft.Version.Lines[1].ScaleExponent, draft.Version.Lines[2].ScaleExponent = 0, 0.8
 	draft.Version.PHTarget = 4.5
-	draft = into[app.SheetView](c.send("PUT", "/api/formulas/hot/versions/2?rev=1", draft.Version).ok())
-	big := get[app.SizeView](c, "/api/formulas/hot/versions/2/at-size?jars=400")
+	draft = into[catalog.SheetView](c.send("PUT", "/api/formulas/hot/versions/2?rev=1", draft.Version).ok())
+	big := get[production.SizeView](c, "/api/formulas/hot/versions/2/at-size?jars=400")
 	assert.True(t, big.Less)
 	assert.Less(t, big.Panel.Lines[2].Percent.Float(), v.Panel.Lines[2].Percent.Float())
 	c.send("GET", "/api/formulas/hot/versions/2/at-size?jars=0", nil).refused(422, "jars")
 	c.lock("/api/formulas/hot/versions/2", draft.Rev).ok()
-	batch := into[app.BatchView](c.send("POST", "/api/batches",
+	batch := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "hot", "version": 2, "jars": 40, "made_on": noon().Format(pantry.DateLayout)}).ok())
 	share := batch.Record.Lines[2].Grams.Float() / batch.Record.Lines[0].Grams.Float()
 	assert.Less(t, share, 0.1, "the batch is weighed at its size")
 
 	// Where what scales less is what keeps the band down, a large batch is refused.
 	sour := product(t, c, "Sour", "beetroot_cooked", 600.0, "vinegar_cider", 30.0, "raspberry", 500.0)
-	next := into[app.SheetView](c.send("POST", "/api/formulas/sour/versions", map[string]any{"from": 1}).ok())
+	next := into[catalog.SheetView](c.send("POST", "/api/formulas/sour/versions", map[string]any{"from": 1}).ok())
 	next.Version.Lines[2].ScaleExponent = 0.5
 	next.Version.PHTarget = *sour.Panel.PH.High
-	next = into[app.SheetView](c.send("PUT", "/api/formulas/sour/versions/2?rev=1", next.Version).ok())
+	next = into[catalog.SheetView](c.send("PUT", "/api/formulas/sour/versions/2?rev=1", next.Version).ok())
 	c.lock("/api/formulas/sour/versions/2", next.Rev).ok()
 	plan := func(jars int) reply {
 		return c.send("POST", "/api/batches",
@@ -141,9 +144,9 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 
 func TestALockedVariantIsCarriedOverIntoItsNextDraft(t *testing.T) {
 	c := withDemo(t)
-	sheet := get[app.SheetView](c, "/api/formulas/carrot_miso_thicker/versions/1")
+	sheet := get[catalog.SheetView](c, "/api/formulas/carrot_miso_thicker/versions/1")
 	c.lock("/api/formulas/carrot_miso_thicker/versions/1", sheet.Rev).ok()
-	done := into[app.RebaseView](c.send("POST", "/api/formulas/carrot_miso_thicker/rebase",
+	done := into[catalog.RebaseView](c.send("POST", "/api/formulas/carrot_miso_thicker/rebase",
 		map[string]any{"apply": true}).ok())
 	assert.Equal(t, 2, done.Sheet.Version.Number)
 	assert.Equal(t, 1, done.Sheet.Version.From)
@@ -156,10 +159,10 @@ func TestALockedVariantIsCarriedOverIntoItsNextDraft(t *testing.T) {
 	for range 2 {
 		c.send("POST", "/api/formulas/carrot_miso_thicker/trials", trial).ok()
 	}
-	trials := get[app.TrialsView](c, "/api/formulas/carrot_miso_thicker/trials")
+	trials := get[catalog.TrialsView](c, "/api/formulas/carrot_miso_thicker/trials")
 	assert.Equal(t, "Ginger paste", trials.Names["formula:ginger_paste"])
-	s := into[app.StandardView](c.send("POST", "/api/formulas/carrot_miso_thicker/standard",
-		app.Choice{Trials: []int64{trials.Trials[0].ID, trials.Trials[1].ID}, Reference: amount.G(1000),
+	s := into[catalog.StandardView](c.send("POST", "/api/formulas/carrot_miso_thicker/standard",
+		catalog.Choice{Trials: []int64{trials.Trials[0].ID, trials.Trials[1].ID}, Reference: amount.G(1000),
 			Division: amount.G(1)}).ok())
 	assert.Equal(t, "Ginger paste", s.Lines[0].Name, "a component is a line like any other")
 }

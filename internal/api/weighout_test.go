@@ -8,7 +8,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 
@@ -26,7 +27,7 @@ type atBench struct {
 // vessel is the id of one of the demo's.
 func (c *client) vessel(name string) int64 {
 	c.t.Helper()
-	for _, v := range get[[]app.VesselView](c, "/api/vessels") {
+	for _, v := range get[[]production.VesselView](c, "/api/vessels") {
 		if v.Name == name {
 			return v.ID
 		}
@@ -37,8 +38,9 @@ func (c *client) vessel(name string) int64 {
 
 func (c *client) bench(formula string, version, jars int) *atBench {
 	c.t.Helper()
-	b := into[app.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": formula, "version": version,
-		"jars": jars, "made_on": noon().Format(time.DateOnly), "vessel": c.vessel("12 L cutter")}).ok())
+	b := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": formula,
+		"version": version,
+		"jars":    jars, "made_on": noon().Format(time.DateOnly), "vessel": c.vessel("12 L cutter")}).ok())
 	w := &atBench{client: c, id: b.ID}
 	for _, l := range b.Record.Loads {
 		for _, e := range l.Errands {
@@ -63,9 +65,9 @@ func (w *atBench) act(kind string, body map[string]any) reply {
 	return w.underKey(fmt.Sprintf("w-%d-%d", w.id, w.n), kind, body)
 }
 
-func (w *atBench) view() app.BatchView {
+func (w *atBench) view() production.BatchView {
 	w.t.Helper()
-	return get[app.BatchView](w.client, fmt.Sprintf("/api/batches/%d", w.id))
+	return get[production.BatchView](w.client, fmt.Sprintf("/api/batches/%d", w.id))
 }
 
 // at is a line of the first load by the beginning of its name.
@@ -108,8 +110,8 @@ func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
 	ask := map[string]any{"formula": "pea_pistachio_spread", "version": 2, "jars": 96,
 		"made_on": noon().AddDate(0, 0, 1).Format(time.DateOnly), "start_at": "09:30",
 		"vessel": c.vessel("12 L cutter")}
-	before := len(get[app.BatchPage](c, "/api/batches").Batches)
-	v := into[app.PlanView](c.send("POST", "/api/plan", ask).ok())
+	before := len(get[production.BatchPage](c, "/api/batches").Batches)
+	v := into[production.PlanView](c.send("POST", "/api/plan", ask).ok())
 	require.Len(t, v.Loads, 2)
 	assert.Equal(t, v.Total, amount.Sum(v.Loads))
 	for k, load := range v.Loads {
@@ -138,21 +140,21 @@ func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []int{1, 1, 1}, []int{limes, steams, cools}, "zest and juice come from the same limes")
-	assert.Len(t, get[app.BatchPage](c, "/api/batches").Batches, before, "nothing was written")
+	assert.Len(t, get[production.BatchPage](c, "/api/batches").Batches, before, "nothing was written")
 
 	ask["vessel"] = c.vessel("Steel bowl, 20 L")
-	assert.Len(t, into[app.PlanView](c.send("POST", "/api/plan", ask).ok()).Loads, 2)
+	assert.Len(t, into[production.PlanView](c.send("POST", "/api/plan", ask).ok()).Loads, 2)
 	ask["jars"], ask["vessel"] = 5, c.vessel("12 L cutter")
-	small := into[app.PlanView](c.send("POST", "/api/plan", ask).ok())
+	small := into[production.PlanView](c.send("POST", "/api/plan", ask).ok())
 	assert.True(t, small.Below)
 	assert.Contains(t, small.Word, "too little")
 	delete(ask, "jars")
 	ask["grams"] = 6000
-	assert.Equal(t, 35, into[app.PlanView](c.send("POST", "/api/plan", ask).ok()).Jars, "as many as 6 kg fill")
+	assert.Equal(t, 35, into[production.PlanView](c.send("POST", "/api/plan", ask).ok()).Jars, "as many as 6 kg fill")
 	delete(ask, "grams")
 	lot := c.deliver("pistachio", map[string]any{"pack": "500 g"})
 	ask["use_up"] = lot.Code
-	used := into[app.PlanView](c.send("POST", "/api/plan", ask).ok())
+	used := into[production.PlanView](c.send("POST", "/api/plan", ask).ok())
 	assert.Equal(t, 31, used.Jars, "as many as the lot's 500 g of pistachios reach for")
 	ask["use_up"] = "P9999"
 	c.send("POST", "/api/plan", ask).refused(http.StatusUnprocessableEntity, "use_up")
@@ -167,8 +169,8 @@ func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
 			ask[field] = was
 		}
 	}
-	b := into[app.BatchView](c.send("POST", "/api/batches", ask).ok())
-	plan := get[app.PlanView](c, fmt.Sprintf("/api/batches/%d/plan", b.ID))
+	b := into[production.BatchView](c.send("POST", "/api/batches", ask).ok())
+	plan := get[production.PlanView](c, fmt.Sprintf("/api/batches/%d/plan", b.ID))
 	assert.Equal(t, 12, plan.Jars)
 	csv := string(c.send("GET", fmt.Sprintf("/api/batches/%d/plan.csv", b.ID), nil).ok().body)
 	assert.Contains(t, csv, "needed g")
@@ -234,16 +236,16 @@ func TestWhatTheBenchRefuses(t *testing.T) {
 	w.act("cooled", map[string]any{"what": "jars", "celsius": 80, "at": noon().Add(24 * time.Hour)}).refused(
 		http.StatusUnprocessableEntity, "cooled.at")
 
-	c.app.StandIns = false
+	c.app.Production.StandIns = false
 	w.act("capture", w.pour(l, l.Now)).refused(http.StatusUnprocessableEntity, "capture.scale")
 	typed := w.pour(l, l.Now)
 	typed["manual"] = true
 	w.act("capture", typed).ok()
-	c.app.StandIns = true
+	c.app.Production.StandIns = true
 
 	late := c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread", "version": 2, "jars": 12,
 		"made_on": noon().AddDate(0, 0, 2).Format(time.DateOnly)}).ok()
-	tomorrow := &atBench{client: c, id: into[app.BatchView](late).ID}
+	tomorrow := &atBench{client: c, id: into[production.BatchView](late).ID}
 	r := tomorrow.act("ticked", map[string]any{"load": 1, "key": "step-1"}).refused(http.StatusUnprocessableEntity, "")
 	assert.Contains(t, r, "planned for")
 }
@@ -295,7 +297,7 @@ func TestAnAdditionKeepsTheWordsTrue(t *testing.T) {
 	for _, l := range w.view().Record.Loads[0].Lines {
 		w.act("capture", w.pour(l, l.Now)).ok()
 	}
-	look := into[app.AdditionView](c.send("POST", fmt.Sprintf("/api/batches/%d/addition", w.id),
+	look := into[production.AdditionView](c.send("POST", fmt.Sprintf("/api/batches/%d/addition", w.id),
 		map[string]any{"load": 1, "ingredient": "beetroot_cooked", "grams": 2500}).ok())
 	assert.True(t, look.Raises, "a vegetable goes against the acid")
 	assert.Greater(t, *look.After.High, *look.Before.High)
@@ -315,7 +317,7 @@ func TestAnAdditionKeepsTheWordsTrue(t *testing.T) {
 	assert.True(t, v.Record.Weighed)
 	made, was := v.MakeUp, before.MakeUp
 	assert.Greater(t, made.Water/made.Total(), was.Water/was.Total()+0.005, "the product is judged as it was made")
-	said := get[app.HistoryPage](c, fmt.Sprintf("/api/history?of=batch&id=%d", w.id))
+	said := get[office.HistoryPage](c, fmt.Sprintf("/api/history?of=batch&id=%d", w.id))
 	var words []string
 	for _, x := range said.Rows {
 		words = append(words, x.Said)
@@ -327,7 +329,7 @@ func TestAnAdditionKeepsTheWordsTrue(t *testing.T) {
 func TestAVesselIsCleanedDownBeforeAnythingGoesIn(t *testing.T) {
 	c := withDemo(t)
 	jug := c.vessel("Blender jug 1") // the demo left pesto and sesame in it
-	b := into[app.BatchView](c.send("POST", "/api/batches",
+	b := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "beetroot_horseradish_dip", "version": 2,
 			"jars": 10, "made_on": noon().Format(time.DateOnly), "vessel": jug}).ok())
 	w := &atBench{client: c, id: b.ID}
@@ -346,8 +348,8 @@ func TestAVesselIsCleanedDownBeforeAnythingGoesIn(t *testing.T) {
 
 func TestAPourTeachesHowFarThingsRunOn(t *testing.T) {
 	c := withDemo(t)
-	oil := func() app.LagView {
-		lags := get[[]app.LagView](c, "/api/lags")
+	oil := func() production.LagView {
+		lags := get[[]production.LagView](c, "/api/lags")
 		require.NotEmpty(t, lags)
 		require.Equal(t, bench.PoursOil, lags[0].Class)
 		return lags[0]
@@ -366,12 +368,13 @@ func TestAPourTeachesHowFarThingsRunOn(t *testing.T) {
 
 func TestARehearsalWritesNothing(t *testing.T) {
 	c := withDemo(t)
-	before := get[app.BatchPage](c, "/api/batches").All
+	before := get[production.BatchPage](c, "/api/batches").All
 	c.as("Ola")
-	play := func(acts ...map[string]any) app.RehearsalView {
+	play := func(acts ...map[string]any) production.RehearsalView {
 		acts = append([]map[string]any{}, acts...)
-		return into[app.RehearsalView](c.send("POST", "/api/rehearse", map[string]any{"formula": "carrot_miso_dressing",
-			"version": 3, "jars": 8, "acts": acts}).ok())
+		return into[production.RehearsalView](c.send("POST", "/api/rehearse",
+			map[string]any{"formula": "carrot_miso_dressing",
+				"version": 3, "jars": 8, "acts": acts}).ok())
 	}
 	v := play()
 	require.Len(t, v.Loads, 1)
@@ -401,14 +404,14 @@ func TestARehearsalWritesNothing(t *testing.T) {
 	c.send("GET", "/api/devices/rehearse-abcdef12b/reading", nil).ok()
 	c.send("GET", "/api/devices/rehearse-AB/reading", nil).refused(http.StatusNotFound, "")
 	c.as("Ines")
-	assert.Equal(t, before, get[app.BatchPage](c, "/api/batches").All, "no batch came of it")
+	assert.Equal(t, before, get[production.BatchPage](c, "/api/batches").All, "no batch came of it")
 }
 
 // TestABaseFrozenOnTheDayIsFinishedLater: a base is counted in portions and frozen while it still waits for its
 // reading; the plan of what it goes into knows of it; it is in no bowl before it is thawed and its batch is released.
 func TestABaseFrozenOnTheDayIsFinishedLater(t *testing.T) {
 	c := withDemo(t)
-	b := into[app.BatchView](c.send("POST", "/api/batches",
+	b := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "lime_garlic_base", "version": 1, "jars": 6,
 			"made_on": noon().Format(time.DateOnly), "vessel": c.vessel("Blender jug 2")}).ok())
 	w := &atBench{client: c, id: b.ID}
@@ -424,10 +427,11 @@ func TestABaseFrozenOnTheDayIsFinishedLater(t *testing.T) {
 	w.act("fill", map[string]any{"jars": 6, "at": noon()}).ok()
 	own := w.view().Lot
 	require.Positive(t, own)
-	part := into[app.LotView](c.send("POST", fmt.Sprintf("/api/lots/%d/parts", own), map[string]any{"grams": 1600,
-		"day": noon().Format(time.DateOnly)}).ok())
+	part := into[production.LotView](c.send("POST", fmt.Sprintf("/api/lots/%d/parts", own),
+		map[string]any{"grams": 1600,
+			"day": noon().Format(time.DateOnly)}).ok())
 	assert.Equal(t, "1600", part.Left.String())
-	before := into[app.PlanView](c.send("POST", "/api/plan",
+	before := into[production.PlanView](c.send("POST", "/api/plan",
 		map[string]any{"formula": "pumpkin_cumin_spread", "version": 1,
 			"jars": 60, "made_on": noon().Format(time.DateOnly)}).ok())
 	require.Len(t, before.Made, 1)

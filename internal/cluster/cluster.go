@@ -41,7 +41,8 @@ type Cluster struct {
 const serverUser = "postgres"
 
 // ErrNoPostgres means that PostgreSQL is not installed.
-var ErrNoPostgres = errors.New("PostgreSQL is not installed: run `apt-get install postgresql` (as root), then try again")
+var ErrNoPostgres = errors.New(
+	"PostgreSQL is not installed: run `apt-get install postgresql` (as root), then try again")
 
 // binaries finds the newest installed server's programs.
 func binaries() (string, error) {

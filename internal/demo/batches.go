@@ -7,6 +7,10 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
+	"gallipot/internal/app/production"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
@@ -26,8 +30,8 @@ var (
 )
 
 // MadeUp are the demo's people with their PINs.
-func MadeUp() []app.MadeUp {
-	return []app.MadeUp{{Name: owner.Name, Secret: "274910"}, {Name: maker.Name, Secret: "583026"},
+func MadeUp() []office.MadeUp {
+	return []office.MadeUp{{Name: owner.Name, Secret: "274910"}, {Name: maker.Name, Secret: "583026"},
 		{Name: second.Name, Secret: "916408"}, {Name: helper.Name, Secret: "350279"}}
 }
 
@@ -37,11 +41,11 @@ func Owner() string { return owner.Name }
 // hire lets the made-up people work here.
 func hire(ctx context.Context, a *app.App) error {
 	pins := MadeUp()
-	if _, err := a.FirstOwner(ctx, pins[0].Name, pins[0].Secret); err != nil {
+	if _, err := a.Office.FirstOwner(ctx, pins[0].Name, pins[0].Secret); err != nil {
 		return fmt.Errorf("demo people: %w", err)
 	}
 	for i, p := range []people.Person{maker, second, helper} {
-		if _, err := a.AddPerson(app.As(ctx, owner), p.Name, p.Role, pins[i+1].Secret); err != nil {
+		if _, err := a.Office.AddPerson(kernel.As(ctx, owner), p.Name, p.Role, pins[i+1].Secret); err != nil {
 			return fmt.Errorf("demo people: %w", err)
 		}
 	}
@@ -100,12 +104,12 @@ var stories = []story{
 
 // Load fills an empty shop with the demo; it does nothing where there is a shop already.
 func Load(ctx context.Context, a *app.App) error {
-	shop, err := a.Shop(ctx)
+	shop, err := a.Office.Shop(ctx)
 	if err != nil || shop.SetUp {
 		return err
 	}
 	own := *a
-	own.StandIns = true // its scale is made up like all of it
+	own.Production.StandIns = true // its scale is made up like all of it
 	a = &own
 	b, err := Bundle()
 	if err != nil {
@@ -114,8 +118,8 @@ func Load(ctx context.Context, a *app.App) error {
 	if err := hire(ctx, a); err != nil {
 		return err
 	}
-	ctx = app.As(ctx, owner)
-	if _, err := a.Import(ctx, b, true); err != nil {
+	ctx = kernel.As(ctx, owner)
+	if _, err := a.Office.Import(ctx, b, true); err != nil {
 		return fmt.Errorf("demo bundle: %w", err)
 	}
 	if err := keepShopTime(ctx, &own); err != nil {
@@ -132,7 +136,7 @@ func Load(ctx context.Context, a *app.App) error {
 
 // keepShopTime lets the clock tell the time where the shop is: its days are not those of the machine.
 func keepShopTime(ctx context.Context, a *app.App) error {
-	shop, err := a.Shop(ctx)
+	shop, err := a.Office.Shop(ctx)
 	if err != nil {
 		return err
 	}
@@ -202,9 +206,7 @@ func tellAll(ctx context.Context, a *app.App) error {
 
 // at is the shop at a time.
 func at(a *app.App, when time.Time) *app.App {
-	then := *a
-	then.Now = func() time.Time { return when }
-	return &then
+	return a.At(func() time.Time { return when })
 }
 
 // tellCallBack tells of a batch that was released on its first readings, with labels on its jars, and failed the next
@@ -223,7 +225,7 @@ func (r *room) tellCallBack(now time.Time) error {
 	if err := t.write(released, owner, bench.Entry{Body: &bench.Decided{State: bench.Released}}); err != nil {
 		return err
 	}
-	labels, err := a.Labels(ctx)
+	labels, err := a.Release.Labels(ctx)
 	if err != nil {
 		return err
 	}
@@ -231,8 +233,8 @@ func (r *room) tellCallBack(now time.Time) error {
 		if l.Formula != s.formula || l.Regime != law.GB {
 			continue
 		}
-		if _, err := at(a, released.Add(10*time.Minute)).Print(ctx, l.ID,
-			app.PrintAsk{Batch: id, Count: s.jars - s.short}, "demo-back"); err != nil {
+		if _, err := at(a, released.Add(10*time.Minute)).Release.Print(ctx, l.ID,
+			release.PrintAsk{Batch: id, Count: s.jars - s.short}, "demo-back"); err != nil {
 			return err
 		}
 	}
@@ -246,8 +248,8 @@ func (r *room) tellCallBack(now time.Time) error {
 		if l.Formula != s.formula || l.Regime != law.GB {
 			continue
 		}
-		if _, err := at(a, made.Add(31*time.Hour)).Print(app.As(ctx, maker), l.ID,
-			app.PrintAsk{Batch: id, Count: 31}, "demo-marked"); err != nil {
+		if _, err := at(a, made.Add(31*time.Hour)).Release.Print(kernel.As(ctx, maker), l.ID,
+			release.PrintAsk{Batch: id, Count: 31}, "demo-marked"); err != nil {
 			return err
 		}
 	}
@@ -257,7 +259,7 @@ func (r *room) tellCallBack(now time.Time) error {
 // withdraw attaches a study after the fact and takes it back: what was decided before keeps its dates.
 func withdraw(ctx context.Context, a *app.App, now time.Time) error {
 	days := 75
-	e, err := at(a, now.AddDate(0, 0, -4)).Attach(ctx, app.Evidence{FormulaID: "hazelnut_kale_pesto",
+	e, err := at(a, now.AddDate(0, 0, -4)).Release.Attach(ctx, kernel.Evidence{FormulaID: "hazelnut_kale_pesto",
 		Document: keeping.Document{Kind: keeping.QualityStudy, Title: "Own study at 5 °C, ten pulls", Days: &days,
 			Versions: []int{1, 2}}, FileName: "pesto-study.txt", MediaType: "text/plain",
 		Content:     []byte("Own keeping study, ten pulls at 5 °C over sixteen weeks; study life 75 days.\n"),
@@ -265,7 +267,7 @@ func withdraw(ctx context.Context, a *app.App, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	return at(a, now.AddDate(0, 0, -1)).Withdraw(ctx, e.ID,
+	return at(a, now.AddDate(0, 0, -1)).Release.Withdraw(ctx, e.ID,
 		"the jars of the last three pulls had stood in the wrong fridge")
 }
 
@@ -276,10 +278,11 @@ func attach(ctx context.Context, a *app.App) error {
 	for id, days := range map[string]int{"carrot_miso_dressing": 35, "tamarind_date_dressing": 42, "ginger_paste": 56,
 		"lime_garlic_base": 49} {
 		d := days
-		text := fmt.Sprintf("Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
+		text := fmt.Sprintf(
+			"Own keeping study, jars pulled at 5 °C over eight weeks. Taste and colour good to the last pull; study life %d days.\n", days)
 		paper := keeping.Document{Kind: keeping.QualityStudy, Title: "Own study at 5 °C, eight weeks", Days: &d,
 			Versions: versions[id]}
-		_, err := a.Attach(ctx, app.Evidence{Document: paper, FormulaID: id, FileName: "study.txt",
+		_, err := a.Release.Attach(ctx, kernel.Evidence{Document: paper, FormulaID: id, FileName: "study.txt",
 			MediaType: "text/plain", Content: []byte(text), AttachedWhy: "eight weeks of pulls are in"})
 		if err != nil {
 			return fmt.Errorf("demo evidence: %w", err)
@@ -313,14 +316,14 @@ func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 	then.Now = func() time.Time { return at }
 	t.n++
 	if d, is := e.Body.(*bench.Decided); is {
-		b, err := then.Batch(t.ctx, t.id)
+		b, err := then.Production.Batch(t.ctx, t.id)
 		if err != nil {
 			return err
 		}
 		d.Seen = b.Record.Last
 	}
-	told := func(func() app.BatchView) {}
-	return then.Write(app.As(t.ctx, by), t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n), told)
+	told := func(func() production.BatchView) {}
+	return then.Production.Write(kernel.As(t.ctx, by), t.id, e, fmt.Sprintf("demo-%s-%d", t.tag, t.n), told)
 }
 
 // tell writes one batch as it went and returns its id.
@@ -332,7 +335,8 @@ func (r *room) tell(now time.Time, n int, s story) (int64, error) {
 	}
 	then := *a
 	then.Now = func() time.Time { return made }
-	b, err := then.PlanBatch(ctx, app.PlanAsk{Ref: formula.Ref{Formula: s.formula, Version: s.version}, Jars: s.jars,
+	b, err := then.Production.PlanBatch(ctx, production.PlanAsk{Ref: formula.Ref{Formula: s.formula,
+		Version: s.version}, Jars: s.jars,
 		MadeOn: made.Format(pantry.DateLayout), Vessel: r.vessel(s.jars)})
 	if err != nil {
 		return 0, err
@@ -390,7 +394,7 @@ func (t *teller) finish(now, made time.Time, n int, s story) error {
 
 // count weighs full jars and says where the grams went.
 func (t *teller) count(at time.Time, s story) error {
-	b, err := t.app.Batch(t.ctx, t.id)
+	b, err := t.app.Production.Batch(t.ctx, t.id)
 	if err != nil {
 		return err
 	}
@@ -402,7 +406,7 @@ func (t *teller) count(at time.Time, s story) error {
 	if err := t.write(at.Add(10*time.Minute), helper, bench.Entry{Body: &w}); err != nil {
 		return err
 	}
-	if b, err = t.app.Batch(t.ctx, t.id); err != nil || b.Balance == nil {
+	if b, err = t.app.Production.Batch(t.ctx, t.id); err != nil || b.Balance == nil {
 		return err
 	}
 	c := bench.Counted{Seals: s.jars, Clean: true}
@@ -421,7 +425,7 @@ const mostLeft = 400.0
 // wobble is a small deviation that differs from line to line, in thousandths of the target.
 var wobble = []int64{0, 3, -2, 5, -4, 1, -6, 2}
 
-func (t *teller) weigh(b app.BatchView, made time.Time, s story, from map[string][]app.Candidate) error {
+func (t *teller) weigh(b production.BatchView, made time.Time, s story, from map[string][]production.Candidate) error {
 	for i, l := range b.Record.Lines {
 		if s.unweighed && i >= 3 {
 			return nil
@@ -439,8 +443,8 @@ func (t *teller) weigh(b app.BatchView, made time.Time, s story, from map[string
 func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID string) error {
 	then := *t.app
 	then.Now = func() time.Time { return at }
-	ctx := app.As(t.ctx, maker)
-	check, err := then.CheckMeter(ctx, "Bench meter", acidity.InMV(172.6, -1.4, 22),
+	ctx := kernel.As(t.ctx, maker)
+	check, err := then.Production.CheckMeter(ctx, "Bench meter", acidity.InMV(172.6, -1.4, 22),
 		at.Add(-10*time.Minute))
 	if err != nil {
 		return err
@@ -449,7 +453,7 @@ func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID st
 	if formulaID == "carrot_miso_dressing" || formulaID == "tamarind_date_dressing" {
 		preparation, fraction = "pourable", "water layer"
 	}
-	b, err := then.Batch(t.ctx, t.id)
+	b, err := then.Production.Batch(t.ctx, t.id)
 	if err != nil {
 		return err
 	}
@@ -468,34 +472,34 @@ func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID st
 		}
 	}
 	then.Now = func() time.Time { return at.Add(20 * time.Minute) }
-	_, err = then.CloseMeter(ctx, check.ID, 4.02, 22)
+	_, err = then.Production.CloseMeter(ctx, check.ID, 4.02, 22)
 	return err
 }
 
 // outdate changes one supplier's list after the label was confirmed, as happens, and locks a version with it.
 func outdate(ctx context.Context, a *app.App) error {
-	g, err := a.Ingredient(ctx, "horseradish_prepared")
+	g, err := a.Catalog.Ingredient(ctx, "horseradish_prepared")
 	if err != nil {
 		return err
 	}
 	g.SupplierLists[law.GB] = "horseradish; spirit vinegar; water; rapeseed oil; salt; preservative: sulphur dioxide"
 	g.Note = "Supplier changed the recipe: rapeseed oil added."
-	if _, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev); err != nil {
+	if _, err = a.Catalog.SaveIngredient(ctx, g.Ingredient, false, g.Rev); err != nil {
 		return err
 	}
 	if err := lookAt(ctx, a, g.ID); err != nil {
 		return err
 	}
 	last := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
-	next, err := a.NextDraft(ctx, last, nil)
+	next, err := a.Catalog.NextDraft(ctx, last, nil)
 	if err != nil {
 		return err
 	}
 	last.Version = next.Version.Number
-	points, err := a.BeforeLock(ctx, last)
+	points, err := a.Catalog.BeforeLock(ctx, last)
 	if err != nil {
 		return err
 	}
-	_, err = a.LockSheet(ctx, last, next.Rev, keysOf(points))
+	_, err = a.Catalog.LockSheet(ctx, last, next.Rev, keysOf(points))
 	return err
 }

@@ -3,7 +3,7 @@ package demo
 import (
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 )
@@ -13,7 +13,7 @@ var runsOn = map[string]float64{bench.PoursOil: 17.4, bench.PoursThin: 9.2, benc
 
 // weighAtBench weighs a batch load by load on the tablet, from lots as they are there, and closes each load. What goes
 // onto the jars is weighed on the sheet.
-func (t *teller) weighAtBench(b app.BatchView, made time.Time) error {
+func (t *teller) weighAtBench(b production.BatchView, made time.Time) error {
 	when := made.Add(4 * time.Minute)
 	do := func(body any) error {
 		when = when.Add(2 * time.Minute)
@@ -60,16 +60,16 @@ func (t *teller) weighAtBench(b app.BatchView, made time.Time) error {
 }
 
 // lotsNow are the lots of a batch's lines as they are there at a time.
-func (t *teller) lotsNow(when time.Time) (map[string][]app.Candidate, error) {
-	list, err := at(t.app, when).LotsFor(t.ctx, t.id)
-	out := map[string][]app.Candidate{}
+func (t *teller) lotsNow(when time.Time) (map[string][]production.Candidate, error) {
+	list, err := at(t.app, when).Production.LotsFor(t.ctx, t.id)
+	out := map[string][]production.Candidate{}
 	for _, l := range list {
 		out[l.Line] = l.Lots
 	}
 	return out, err
 }
 
-func (t *teller) ontoJars(b app.BatchView, when time.Time) error {
+func (t *teller) ontoJars(b production.BatchView, when time.Time) error {
 	from, err := t.lotsNow(when)
 	if err != nil {
 		return err

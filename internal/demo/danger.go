@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
@@ -26,13 +28,13 @@ func (r *room) dangers(now time.Time) error {
 
 // price gives an ingredient its first offer.
 func price(ctx context.Context, a *app.App, id, supplier, amountOf, unit, cost string) error {
-	g, err := a.Ingredient(ctx, id)
+	g, err := a.Catalog.Ingredient(ctx, id)
 	if err != nil || len(g.Offers) > 0 {
 		return err
 	}
 	g.Offers = []pantry.PriceOffer{{Supplier: supplier, PackAmount: amount.QuantityOf(amountOf), PackUnit: unit,
 		Price: amount.M(cost), Date: a.Now().AddDate(0, 0, -40).Format(pantry.DateLayout)}}
-	_, err = a.SaveIngredient(ctx, g.Ingredient, false, g.Rev)
+	_, err = a.Catalog.SaveIngredient(ctx, g.Ingredient, false, g.Rev)
 	return err
 }
 
@@ -59,13 +61,13 @@ func (r *room) strainOil(now time.Time) error {
 
 // vessels are what the shop blends in: the cutter, which most is made in, and what stands beside it.
 func vessels(ctx context.Context, a *app.App) error {
-	for _, v := range []app.Vessel{
+	for _, v := range []kernel.Vessel{
 		{Name: "12 L cutter", Least: amount.G(3000), Greatest: amount.G(10_500), Residue: amount.G(60)},
 		{Name: "Blender jug 1", Least: amount.G(600), Greatest: amount.G(2500), Residue: amount.G(25)},
 		{Name: "Blender jug 2", Least: amount.G(600), Greatest: amount.G(2500), Residue: amount.G(25)},
 		{Name: "Steel bowl, 20 L", Least: amount.G(500), Greatest: amount.G(14_000), Residue: amount.G(20)},
 	} {
-		if _, err := a.SaveVessel(ctx, v, 0); err != nil {
+		if _, err := a.Production.SaveVessel(ctx, v, 0); err != nil {
 			return fmt.Errorf("demo vessels: %w", err)
 		}
 	}
@@ -74,28 +76,28 @@ func vessels(ctx context.Context, a *app.App) error {
 
 // blend writes down what was in the shared vessels: the dip of yesterday followed a pesto without a clean-down.
 func (r *room) blend(now time.Time) error {
-	vessels, err := r.app.Vessels(r.ctx)
+	vessels, err := r.app.Production.Vessels(r.ctx)
 	if err != nil {
 		return err
 	}
-	page, err := r.app.Batches(r.ctx, app.BatchQuery{}, "")
+	page, err := r.app.Production.Batches(r.ctx, kernel.BatchQuery{}, "")
 	if err != nil {
 		return err
 	}
-	newest := func(formula string) (app.BatchRow, bool) {
+	newest := func(formula string) (kernel.BatchRow, bool) {
 		for _, b := range page.Batches {
 			if b.Formula == formula {
 				return b, true
 			}
 		}
-		return app.BatchRow{}, false
+		return kernel.BatchRow{}, false
 	}
 	for i, turn := range []struct {
 		vessel  int
 		formula string // empty: cleaned down
 		hours   int    // after the day of making began
 	}{{1, "hazelnut_kale_pesto", 10}, {2, "tamarind_date_dressing", 10}, {2, "", 15}, {1, "lentil_tahini_dip", 11}} {
-		e := app.VesselEntry{Vessel: vessels[turn.vessel].ID, Kind: app.VesselCleaned,
+		e := kernel.VesselEntry{Vessel: vessels[turn.vessel].ID, Kind: bench.VesselCleaned,
 			What: "hot water and detergent, rinsed, dried", At: now.AddDate(0, 0, -5)}
 		if turn.formula != "" {
 			b, there := newest(turn.formula)
@@ -103,9 +105,9 @@ func (r *room) blend(now time.Time) error {
 			if !there || err != nil {
 				return fmt.Errorf("turn %d: no batch of %s", i+1, turn.formula)
 			}
-			e.Kind, e.What, e.Batch, e.At = app.VesselUsed, "", b.ID, made.Add(time.Duration(turn.hours)*time.Hour)
+			e.Kind, e.What, e.Batch, e.At = bench.VesselUsed, "", b.ID, made.Add(time.Duration(turn.hours)*time.Hour)
 		}
-		if _, err := r.app.NoteVessel(app.As(r.ctx, helper), e); err != nil {
+		if _, err := r.app.Production.NoteVessel(kernel.As(r.ctx, helper), e); err != nil {
 			return err
 		}
 	}
@@ -114,12 +116,12 @@ func (r *room) blend(now time.Time) error {
 
 // gainEgg reads the new packet of the hard cheese: it is made with an egg protein now.
 func gainEgg(ctx context.Context, a *app.App) error {
-	v, err := a.Ingredient(ctx, "hard_grating_cheese")
+	v, err := a.Catalog.Ingredient(ctx, "hard_grating_cheese")
 	if err != nil {
 		return err
 	}
-	in := app.LookIn{From: "the packet of the last delivery, back panel", Allergens: v.Carries,
+	in := release.LookIn{From: "the packet of the last delivery, back panel", Allergens: v.Carries,
 		List: law.Each[string]{law.GB: "milk; salt; rennet; preservative: lysozyme (from egg)"}}
-	_, err = a.Look(app.Because(ctx, "the dairy changed its recipe"), v.ID, in, v.Rev)
+	_, err = a.Release.Look(kernel.Because(ctx, "the dairy changed its recipe"), v.ID, in, v.Rev)
 	return err
 }

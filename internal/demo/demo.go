@@ -6,7 +6,7 @@ import (
 	_ "embed"
 	"fmt"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/office"
 	"gallipot/internal/interchange"
 )
 
@@ -14,7 +14,7 @@ import (
 var bundle []byte
 
 // Bundle returns the example bundle of the demo shop.
-func Bundle() (app.Bundle, error) {
+func Bundle() (office.Bundle, error) {
 	b, err := interchange.ReadBundle(bytes.NewReader(bundle))
 	if err != nil {
 		return b, fmt.Errorf("demo bundle: %w", err)

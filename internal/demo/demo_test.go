@@ -5,7 +5,7 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/law"
 
 	"github.com/stretchr/testify/assert"
@@ -16,7 +16,7 @@ func TestTheDemoBundleChecksOutAndIsAssessed(t *testing.T) {
 	b, err := Bundle()
 	require.NoError(t, err)
 	require.Empty(t, b.Check(context.Background()))
-	a, err := app.AssessBundle(context.Background(), b, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
+	a, err := office.AssessBundle(context.Background(), b, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	require.GreaterOrEqual(t, len(a.Formulas), 7)
 	for _, f := range a.Formulas {

@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/people"
 	"gallipot/internal/core/recall"
@@ -13,7 +15,7 @@ import (
 
 // drill practises a recall of the ginger: who has jars was told within eleven minutes, and two jars were not found.
 func drill(ctx context.Context, a *app.App, now time.Time) error {
-	lots, err := a.ListOfLots(ctx, app.StockQuery{Show: "there", Ingredient: "ginger"})
+	lots, err := a.Production.ListOfLots(ctx, kernel.StockQuery{Show: "there", Ingredient: "ginger"})
 	if err != nil {
 		return err
 	}
@@ -21,7 +23,8 @@ func drill(ctx context.Context, a *app.App, now time.Time) error {
 		return fmt.Errorf("no ginger is there to look for")
 	}
 	began := now.Add(-2 * time.Hour)
-	v, err := at(a, began).StartRecall(app.As(ctx, maker), app.NewRecall{Mock: true, Lot: lots.Lots[0].ID,
+	v, err := at(a, began).Release.StartRecall(kernel.As(ctx, maker), release.NewRecall{Mock: true,
+		Lot: lots.Lots[0].ID,
 		Why: "The yearly drill: a lot of ginger, drawn by Ola with her eyes shut"})
 	if err != nil {
 		return err
@@ -29,7 +32,7 @@ func drill(ctx context.Context, a *app.App, now time.Time) error {
 	n := 0
 	act := func(by people.Person, when time.Time, body any) error {
 		n++
-		_, err := at(a, when).WriteRecall(app.As(ctx, by), v.ID, body, fmt.Sprintf("drill-%d", n))
+		_, err := at(a, when).Release.WriteRecall(kernel.As(ctx, by), v.ID, body, fmt.Sprintf("drill-%d", n))
 		return err
 	}
 	step := 11 * time.Minute / time.Duration(max(1, len(v.Parties)))

@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
@@ -19,8 +21,8 @@ type room struct {
 	ctx     context.Context
 	app     *app.App
 	larder  *larder
-	parties []app.Party // customers first, then market days
-	markets int         // from here on
+	parties []kernel.Party // customers first, then market days
+	markets int            // from here on
 	turn    int
 	cutter  int64
 	jug     int64
@@ -29,19 +31,19 @@ type room struct {
 // furnish lets the made-up customers and market days be known.
 func furnish(ctx context.Context, a *app.App) (*room, error) {
 	r := &room{ctx: ctx, app: a, larder: newLarder(ctx, a)}
-	for _, p := range []app.Party{
-		{Name: "Copper Kettle Café", Kind: app.Customer, Contact: "Tamsin Hale, 01632 960 014"},
-		{Name: "Dunmore Farm Shop", Kind: app.Customer, Contact: "shop@dunmorefarm.example"},
-		{Name: "Saltings Deli", Kind: app.Customer, Contact: "Oren Pike, 01632 960 227"},
+	for _, p := range []kernel.Party{
+		{Name: "Copper Kettle Café", Kind: kernel.Customer, Contact: "Tamsin Hale, 01632 960 014"},
+		{Name: "Dunmore Farm Shop", Kind: kernel.Customer, Contact: "shop@dunmorefarm.example"},
+		{Name: "Saltings Deli", Kind: kernel.Customer, Contact: "Oren Pike, 01632 960 227"},
 	} {
-		p, err := a.AddParty(ctx, p)
+		p, err := a.Production.AddParty(ctx, p)
 		if err != nil {
 			return nil, fmt.Errorf("demo customers: %w", err)
 		}
 		r.parties = append(r.parties, p)
 	}
 	r.markets = len(r.parties)
-	list, err := a.Vessels(ctx)
+	list, err := a.Production.Vessels(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -56,7 +58,7 @@ func furnish(ctx context.Context, a *app.App) (*room, error) {
 	now := a.Now()
 	for _, back := range []int{28, 14, 0, -7} {
 		day := lastSaturday(now).AddDate(0, 0, -back)
-		p, err := a.AddParty(ctx, app.Party{Name: "Eddlesham market", Kind: app.Market,
+		p, err := a.Production.AddParty(ctx, kernel.Party{Name: "Eddlesham market", Kind: kernel.Market,
 			Day: day.Format(pantry.DateLayout)})
 		if err != nil {
 			return nil, fmt.Errorf("demo market days: %w", err)
@@ -86,7 +88,7 @@ func (r *room) sell(now time.Time, id int64, s story) error {
 	if s.decision != bench.Released {
 		return nil
 	}
-	b, err := r.app.Batch(r.ctx, id)
+	b, err := r.app.Production.Batch(r.ctx, id)
 	if err != nil {
 		return err
 	}
@@ -123,7 +125,7 @@ func (r *room) sell(now time.Time, id int64, s story) error {
 }
 
 // marketNear is the market day that is nearest to a time.
-func (r *room) marketNear(when time.Time) app.Party {
+func (r *room) marketNear(when time.Time) kernel.Party {
 	best, least := r.parties[r.markets], time.Duration(1<<62)
 	for _, p := range r.parties[r.markets:] {
 		day, err := time.Parse(pantry.DateLayout, p.Day)
@@ -135,7 +137,7 @@ func (r *room) marketNear(when time.Time) app.Party {
 }
 
 // clear takes what was left of a batch past its date out of sale.
-func (r *room) clear(t *teller, now time.Time, b app.BatchView, left int) error {
+func (r *room) clear(t *teller, now time.Time, b production.BatchView, left int) error {
 	last := b.LastDay[b.Regime]
 	if last == "" || last >= now.Format(pantry.DateLayout) || left < 1 {
 		return nil
@@ -178,9 +180,9 @@ func (r *room) sendBack(t *teller, at time.Time) error {
 func (r *room) shelves(now time.Time) error {
 	day := func(back int) string { return now.AddDate(0, 0, -back).Format(pantry.DateLayout) }
 	ends := func(ahead int) string { return now.AddDate(0, 0, ahead).Format(pantry.DateLayout) }
-	if _, err := at(r.app, now.AddDate(0, 0, -9)).Receive(app.As(r.ctx, maker),
-		app.NewDelivery{Supplier: "Tansydale Dairy",
-			Note: "TD-2207", Day: day(9), Lots: []app.NewLot{
+	if _, err := at(r.app, now.AddDate(0, 0, -9)).Production.Receive(kernel.As(r.ctx, maker),
+		production.NewDelivery{Supplier: "Tansydale Dairy",
+			Note: "TD-2207", Day: day(9), Lots: []production.NewLot{
 				{Ingredient: "yogurt_strained", Text: "Y-3318", Pack: "1 x 2 kg", Ends: ends(1), Cost: money("9.8"),
 					ArrivalC: celsius(3.1), Accept: true},
 				{Ingredient: "hard_grating_cheese", Text: "HC-19", Pack: "1 kg", Ends: ends(-2), Cost: money("15.2"),
@@ -192,8 +194,8 @@ func (r *room) shelves(now time.Time) error {
 		return err
 	}
 	came := now.Add(-50 * time.Minute) // just after midnight that is yesterday
-	if _, err := at(r.app, came).Receive(app.As(r.ctx, helper), app.NewDelivery{
-		Supplier: "Tansydale Dairy", Note: "TD-2241", Day: came.Format(pantry.DateLayout), Lots: []app.NewLot{
+	if _, err := at(r.app, came).Production.Receive(kernel.As(r.ctx, helper), production.NewDelivery{
+		Supplier: "Tansydale Dairy", Note: "TD-2241", Day: came.Format(pantry.DateLayout), Lots: []production.NewLot{
 			{Ingredient: "yogurt_strained", Text: "Y-3402", Pack: "3 x 2 kg", Ends: ends(17), Cost: money("29.4"),
 				ArrivalC: celsius(4.2)},
 			{Ingredient: "egg_yolk_pasteurised", Text: "EY-118", Pack: "2 kg", Ends: ends(24), Cost: money("22.6"),
@@ -212,7 +214,7 @@ func (r *room) shelves(now time.Time) error {
 
 // thrown tells what was thrown away in time: all that ended more than three days ago.
 func (r *room) thrown(now time.Time) error {
-	stock, err := r.app.StockOf(r.ctx)
+	stock, err := r.app.Production.StockOf(r.ctx)
 	if err != nil {
 		return err
 	}
@@ -226,7 +228,7 @@ func (r *room) thrown(now time.Time) error {
 			continue
 		}
 		if l.Kind == lots.OfBatch {
-			b, err := r.app.Batch(r.ctx, l.Batch)
+			b, err := r.app.Production.Batch(r.ctx, l.Batch)
 			if err != nil {
 				return err
 			}
@@ -253,8 +255,8 @@ func celsius(c float64) *float64 { return &c }
 func (r *room) dryGoods(now time.Time) error {
 	ends := func(ahead int) string { return now.AddDate(0, 0, ahead).Format(pantry.DateLayout) }
 	strength := 4.3
-	taken, err := at(r.app, now.AddDate(0, 0, -3)).Receive(app.As(r.ctx, owner), app.NewDelivery{
-		Supplier: "Marl Mill Stores", Note: "88214", Day: ends(-3), Lots: []app.NewLot{
+	taken, err := at(r.app, now.AddDate(0, 0, -3)).Production.Receive(kernel.As(r.ctx, owner), production.NewDelivery{
+		Supplier: "Marl Mill Stores", Note: "88214", Day: ends(-3), Lots: []production.NewLot{
 			{Ingredient: "hazelnut_roasted", Text: "HZ 26-118", Pack: "2 x 2500 g", Ends: ends(170), Cost: money("77"),
 				Statement: "Roaster's certificate 0926-4", Accept: true},
 			{Ingredient: "vinegar_rice", Text: "RV-0931", Pack: "5 l", Ends: ends(400), Cost: money("16.5"),
@@ -270,19 +272,21 @@ func (r *room) dryGoods(now time.Time) error {
 }
 
 func (r *room) act(when time.Time, by people.Person, lot int64, act any) error {
-	_, err := at(r.app, when).ActOnLot(app.As(r.ctx, by), lot, act, fmt.Sprintf("demo-act-%d-%d", lot, when.Unix()))
+	_, err := at(r.app, when).Production.ActOnLot(kernel.As(r.ctx, by), lot, act, fmt.Sprintf("demo-act-%d-%d", lot,
+		when.Unix()))
 	return err
 }
 
 // freeze puts a part of the newest ginger paste on ice.
 func (r *room) freeze(when time.Time) error {
-	page, err := r.app.ListOfLots(r.ctx, app.StockQuery{Show: "there", Ingredient: "ginger_paste"})
+	page, err := r.app.Production.ListOfLots(r.ctx, kernel.StockQuery{Show: "there", Ingredient: "ginger_paste"})
 	if err != nil {
 		return err
 	}
 	for _, l := range page.Lots {
 		if l.Kind == lots.OfBatch && l.Bar == "" && l.Version == 2 && l.Ends >= when.Format(pantry.DateLayout) {
-			_, err := at(r.app, when).Freeze(app.As(r.ctx, maker), l.ID, amount.G(1000), when.Format(pantry.DateLayout))
+			_, err := at(r.app, when).Production.Freeze(kernel.As(r.ctx, maker), l.ID, amount.G(1000),
+				when.Format(pantry.DateLayout))
 			return err
 		}
 	}
@@ -294,7 +298,7 @@ var planned = formula.Ref{Formula: "pumpkin_cumin_spread", Version: 1}
 
 // plan plans tomorrow's batch, for which something is short.
 func (r *room) plan(now time.Time) error {
-	_, err := r.app.PlanBatch(app.As(r.ctx, maker), app.PlanAsk{Ref: planned, Jars: 60,
+	_, err := r.app.Production.PlanBatch(kernel.As(r.ctx, maker), production.PlanAsk{Ref: planned, Jars: 60,
 		MadeOn: now.AddDate(0, 0, 1).Format(pantry.DateLayout)})
 	return err
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/release"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/pantry"
 )
@@ -14,7 +15,7 @@ const leftOpen = "red_pepper_roasted_jar"
 
 // lookAtAll lets the owner read the packets of all that is open, but of one.
 func lookAtAll(ctx context.Context, a *app.App) error {
-	list, err := a.Pantry(ctx)
+	list, err := a.Catalog.Pantry(ctx)
 	if err != nil {
 		return err
 	}
@@ -30,16 +31,16 @@ func lookAtAll(ctx context.Context, a *app.App) error {
 
 // lookAt signs what the packet of an ingredient says.
 func lookAt(ctx context.Context, a *app.App, id string) error {
-	v, err := a.Ingredient(ctx, id)
+	v, err := a.Catalog.Ingredient(ctx, id)
 	if err != nil {
 		return err
 	}
-	in := app.LookIn{From: "the packet, back panel", Allergens: v.Carries, List: v.SupplierLists,
+	in := release.LookIn{From: "the packet, back panel", Allergens: v.Carries, List: v.SupplierLists,
 		Sulphites: v.SulphitesMgKg}
 	for _, ask := range v.Asks {
 		in.Answers = append(in.Answers, pantry.Answer{Ask: ask, Says: "as ticked; the packet names no other"})
 	}
-	_, err = a.Look(ctx, id, in, v.Rev)
+	_, err = a.Release.Look(ctx, id, in, v.Rev)
 	return err
 }
 

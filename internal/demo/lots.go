@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/lots"
@@ -35,7 +37,7 @@ func (s *larder) ingredient(id string) (pantry.Ingredient, error) {
 	if g, have := s.goods[id]; have {
 		return g, nil
 	}
-	v, err := s.app.Ingredient(s.ctx, id)
+	v, err := s.app.Catalog.Ingredient(s.ctx, id)
 	if err != nil {
 		return pantry.Ingredient{}, err
 	}
@@ -52,13 +54,13 @@ func batches(g pantry.Ingredient) int64 {
 }
 
 // buy sees to it that every line of a batch has lots enough, and answers the lots by line.
-func (s *larder) buy(b app.BatchView, made time.Time, left int) (map[string][]app.Candidate, error) {
+func (s *larder) buy(b production.BatchView, made time.Time, left int) (map[string][]production.Candidate, error) {
 	then := at(s.app, made)
-	all, err := then.LotsFor(s.ctx, b.ID)
+	all, err := then.Production.LotsFor(s.ctx, b.ID)
 	if err != nil {
 		return nil, err
 	}
-	orders := map[string][]app.NewLot{}
+	orders := map[string][]production.NewLot{}
 	for i, l := range b.Record.Lines {
 		need := l.Grams.Exact().Times(amount.Ratio(102, 100)).Grams()
 		for _, c := range all[i].Lots {
@@ -77,17 +79,18 @@ func (s *larder) buy(b app.BatchView, made time.Time, left int) (map[string][]ap
 	}
 	for _, supplier := range sorted(orders) {
 		s.notes++
-		_, err := at(s.app, made.Add(-20*time.Hour)).Receive(app.As(s.ctx, maker), app.NewDelivery{Supplier: supplier,
-			Note: fmt.Sprintf("%04d", 4100+s.notes*7), Day: made.Add(-20 * time.Hour).Format(pantry.DateLayout),
-			Lots: orders[supplier]})
+		_, err := at(s.app, made.Add(-20*time.Hour)).Production.Receive(kernel.As(s.ctx, maker),
+			production.NewDelivery{Supplier: supplier,
+				Note: fmt.Sprintf("%04d", 4100+s.notes*7), Day: made.Add(-20 * time.Hour).Format(pantry.DateLayout),
+				Lots: orders[supplier]})
 		if err != nil {
 			return nil, fmt.Errorf("delivery of %s: %w", supplier, err)
 		}
 	}
-	if all, err = then.LotsFor(s.ctx, b.ID); err != nil {
+	if all, err = then.Production.LotsFor(s.ctx, b.ID); err != nil {
 		return nil, err
 	}
-	out := map[string][]app.Candidate{}
+	out := map[string][]production.Candidate{}
 	for _, l := range all {
 		out[l.Line] = l.Lots
 	}
@@ -95,10 +98,10 @@ func (s *larder) buy(b app.BatchView, made time.Time, left int) (map[string][]ap
 }
 
 // order is a row of the next delivery: packs of the newest offer, as many as the need of a batch or some.
-func (s *larder) order(id string, need amount.Grams, made time.Time, left int) (string, app.NewLot, error) {
+func (s *larder) order(id string, need amount.Grams, made time.Time, left int) (string, production.NewLot, error) {
 	g, err := s.ingredient(id)
 	if err != nil {
-		return "", app.NewLot{}, err
+		return "", production.NewLot{}, err
 	}
 	bought := need.Float() * float64(batches(g)) * 100 / g.Usable()
 	supplier, pack := otherSupplier, amount.QuantityOf("1000")
@@ -112,7 +115,7 @@ func (s *larder) order(id string, need amount.Grams, made time.Time, left int) (
 		each *= g.DensityGPerML
 	}
 	packs := int64(bought/each) + 1
-	row := app.NewLot{Ingredient: id, Text: fmt.Sprintf("%c%d/%02d", 'A'+len(id)%26, 200+s.notes*13+len(g.Name),
+	row := production.NewLot{Ingredient: id, Text: fmt.Sprintf("%c%d/%02d", 'A'+len(id)%26, 200+s.notes*13+len(g.Name),
 		s.notes%90+1),
 		Pack: fmt.Sprintf("%d x %s %s", packs, pack, unit), Accept: true}
 	cost := price.Exact().Times(amount.Whole(packs)).Money()
@@ -134,7 +137,7 @@ func (s *larder) order(id string, need amount.Grams, made time.Time, left int) (
 }
 
 // draws takes a line's grams from its lots, what ends first first.
-func draws(grams amount.Grams, from []app.Candidate) []bench.Draw {
+func draws(grams amount.Grams, from []production.Candidate) []bench.Draw {
 	var out []bench.Draw
 	for _, c := range from {
 		part := grams
@@ -150,7 +153,7 @@ func draws(grams amount.Grams, from []app.Candidate) []bench.Draw {
 	return out
 }
 
-func sorted(orders map[string][]app.NewLot) []string {
+func sorted(orders map[string][]production.NewLot) []string {
 	var names []string
 	for name := range orders {
 		names = append(names, name)

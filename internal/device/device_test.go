@@ -8,7 +8,8 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 
 	"github.com/stretchr/testify/assert"
@@ -99,7 +100,7 @@ func TestAMeterSettlesAndDrifts(t *testing.T) {
 func TestAPrinterCountsAJobOnce(t *testing.T) {
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	d := app.Device{ID: "p", Kind: app.PrinterDevice, Name: "Labels"}
+	d := kernel.Device{ID: "p", Kind: kernel.PrinterDevice, Name: "Labels"}
 	page := append([]byte("%PDF-1.7\n"), make([]byte, 100_000)...)
 	job := func(name string, labels int) (string, error) {
 		return h.Ask(t.Context(), d, fmt.Sprintf("print %s %d %d", name, labels, len(page)), page)
@@ -126,7 +127,7 @@ func TestAPrinterCountsAJobOnce(t *testing.T) {
 func TestASilentDeviceIsShownWithinTwoSeconds(t *testing.T) {
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	d := app.Device{ID: "s", Kind: app.ScaleDevice, Name: "Bench", Division: amount.GramsOf("0.1"),
+	d := kernel.Device{ID: "s", Kind: kernel.ScaleDevice, Name: "Bench", Division: amount.GramsOf("0.1"),
 		Capacity: amount.G(6000)}
 	r, err := h.Read(t.Context(), d, 0)
 	require.NoError(t, err)
@@ -149,12 +150,12 @@ func TestASilentDeviceIsShownWithinTwoSeconds(t *testing.T) {
 }
 
 func TestARealDeviceIsPointedAtByItsAddress(t *testing.T) {
-	s, err := StartStandIn(app.Device{Kind: app.ProbeDevice, Name: "Probe"}, "127.0.0.1:0", 1)
+	s, err := StartStandIn(kernel.Device{Kind: kernel.ProbeDevice, Name: "Probe"}, "127.0.0.1:0", 1)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	r, err := h.Read(t.Context(), app.Device{Kind: app.ProbeDevice, Name: "Probe", Address: s.Addr()}, 0)
+	r, err := h.Read(t.Context(), kernel.Device{Kind: kernel.ProbeDevice, Name: "Probe", Address: s.Addr()}, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "C", r.Unit)
 
@@ -162,8 +163,9 @@ func TestARealDeviceIsPointedAtByItsAddress(t *testing.T) {
 	require.NoError(t, err)
 	address := l.Addr().String()
 	require.NoError(t, l.Close())
-	_, err = h.Ask(context.Background(), app.Device{Kind: app.ScaleDevice, Name: "Gone", Address: address}, "tare", nil)
-	var e app.DeviceError
+	_, err = h.Ask(context.Background(), kernel.Device{Kind: kernel.ScaleDevice, Name: "Gone", Address: address},
+		"tare", nil)
+	var e production.DeviceError
 	require.ErrorAs(t, err, &e)
 	assert.True(t, e.Silent)
 }

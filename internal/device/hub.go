@@ -10,7 +10,8 @@ import (
 	"sync"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 )
 
 // Hub knows the devices of a shop by their addresses, and lets stand-ins take the place of those that have none. It
@@ -41,24 +42,24 @@ func (h *Hub) Close() error {
 }
 
 // StartStandIn lets a stand-in of a device listen at an address.
-func StartStandIn(d app.Device, address string, seed uint64) (*StandIn, error) {
+func StartStandIn(d kernel.Device, address string, seed uint64) (*StandIn, error) {
 	switch d.Kind {
-	case app.ScaleDevice:
+	case kernel.ScaleDevice:
 		return start(newScale(d.Name, d.Division.Float(), d.Capacity.Float(), seed), address)
-	case app.MeterDevice:
+	case kernel.MeterDevice:
 		return start(newMeter(d.Name), address)
-	case app.ProbeDevice:
+	case kernel.ProbeDevice:
 		return start(newThermometer(d.Kind, d.Name, roomC, 0.8), address)
-	case app.LoggerDevice:
+	case kernel.LoggerDevice:
 		return start(newThermometer(d.Kind, d.Name, 4, 3), address)
-	case app.PrinterDevice:
+	case kernel.PrinterDevice:
 		return start(newPrinter(d.Name), address)
 	}
 	return nil, fmt.Errorf("device: there is no stand-in for a %q", d.Kind)
 }
 
 // at is where a device answers; one without an address is stood in for.
-func (h *Hub) at(d app.Device) (string, error) {
+func (h *Hub) at(d kernel.Device) (string, error) {
 	if d.Address != "" {
 		return d.Address, nil
 	}
@@ -186,10 +187,10 @@ func (l *line) hear(r Reading) {
 
 // Read returns the reading of a device that is newer than after, waiting for it a little; Answers is false where the
 // device says nothing.
-func (h *Hub) Read(ctx context.Context, d app.Device, after int64) (app.DeviceReading, error) {
+func (h *Hub) Read(ctx context.Context, d kernel.Device, after int64) (production.DeviceReading, error) {
 	address, err := h.at(d)
 	if err != nil {
-		return app.DeviceReading{}, err
+		return production.DeviceReading{}, err
 	}
 	l := h.line(address)
 	until := time.NewTimer(silentAfter * time.Millisecond)
@@ -209,14 +210,14 @@ func (h *Hub) Read(ctx context.Context, d app.Device, after int64) (app.DeviceRe
 			defer l.mu.Unlock()
 			return l.told(), nil
 		case <-ctx.Done():
-			return app.DeviceReading{}, ctx.Err()
+			return production.DeviceReading{}, ctx.Err()
 		}
 	}
 }
 
-func (l *line) told() app.DeviceReading {
+func (l *line) told() production.DeviceReading {
 	r := l.last
-	out := app.DeviceReading{Seq: l.seq, Value: r.Value, Unit: r.Unit, MV: r.MV, Celsius: r.C, Steady: r.Steady,
+	out := production.DeviceReading{Seq: l.seq, Value: r.Value, Unit: r.Unit, MV: r.MV, Celsius: r.C, Steady: r.Steady,
 		Over:  r.Over,
 		Fault: r.Fault, At: l.heard}
 	out.Answers = time.Since(l.heard) < silentAfter*time.Millisecond
@@ -227,15 +228,15 @@ func (l *line) told() app.DeviceReading {
 const answerWithin = 2 * time.Second
 
 // Ask sends a device a line and returns its answer. Errors: app.DeviceError where it does not answer, or cannot.
-func (h *Hub) Ask(ctx context.Context, d app.Device, command string, then []byte) (string, error) {
+func (h *Hub) Ask(ctx context.Context, d kernel.Device, command string, then []byte) (string, error) {
 	if strings.ContainsAny(command, "\r\n") || len(command) > longestLine-2 {
-		return "", app.DeviceError{Name: d.Name, Why: "a command is one short line"}
+		return "", production.DeviceError{Name: d.Name, Why: "a command is one short line"}
 	}
 	address, err := h.at(d)
 	if err != nil {
 		return "", err
 	}
-	silent := app.DeviceError{Name: d.Name, Why: "does not answer", Silent: true}
+	silent := production.DeviceError{Name: d.Name, Why: "does not answer", Silent: true}
 	within := answerWithin + time.Duration(len(then)/1000)*time.Millisecond
 	dial := net.Dialer{Timeout: time.Second}
 	c, err := dial.DialContext(ctx, "tcp", address)
@@ -255,7 +256,7 @@ func (h *Hub) Ask(ctx context.Context, d app.Device, command string, then []byte
 	}
 	answer := strings.TrimSpace(string(raw))
 	if why, is := strings.CutPrefix(answer, "cannot:"); is {
-		return "", app.DeviceError{Name: d.Name, Why: strings.TrimSpace(why)}
+		return "", production.DeviceError{Name: d.Name, Why: strings.TrimSpace(why)}
 	}
 	return answer, nil
 }

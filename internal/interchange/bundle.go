@@ -11,7 +11,8 @@ import (
 	"unicode/utf8"
 
 	"gallipot/docs/formats"
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -39,51 +40,51 @@ var bundleSchema = sync.OnceValues(func() (*jsonschema.Schema, error) {
 
 // ReadBundle reads a bundle and checks its shape against the schema: unknown fields, missing fields and wrong types are
 // named with their path in an app.Problem. References and amounts are checked by app.Bundle.Check.
-func ReadBundle(r io.Reader) (app.Bundle, error) {
+func ReadBundle(r io.Reader) (office.Bundle, error) {
 	raw, err := io.ReadAll(io.LimitReader(r, MaxBundleBytes+1))
 	if err != nil {
-		return app.Bundle{}, fmt.Errorf("read bundle: %w", err)
+		return office.Bundle{}, fmt.Errorf("read bundle: %w", err)
 	}
 	if len(raw) > MaxBundleBytes {
-		return app.Bundle{}, problem("bundle", "a bundle has at most 32 MB")
+		return office.Bundle{}, problem("bundle", "a bundle has at most 32 MB")
 	}
 	raw = bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))
 	if !utf8.Valid(raw) {
-		return app.Bundle{}, problem("bundle", "the file is not UTF-8 text")
+		return office.Bundle{}, problem("bundle", "the file is not UTF-8 text")
 	}
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(raw))
 	if err != nil {
-		return app.Bundle{}, problem("bundle", "the file is not JSON: %v", err)
+		return office.Bundle{}, problem("bundle", "the file is not JSON: %v", err)
 	}
 	doc = present(doc)
 	schema, err := bundleSchema()
 	if err != nil {
-		return app.Bundle{}, fmt.Errorf("bundle schema: %w", err)
+		return office.Bundle{}, fmt.Errorf("bundle schema: %w", err)
 	}
 	if err := schema.Validate(doc); err != nil {
 		var v *jsonschema.ValidationError
 		if !errors.As(err, &v) {
-			return app.Bundle{}, err
+			return office.Bundle{}, err
 		}
-		return app.Bundle{}, app.Problem{Kind: app.Invalid, Code: "bundle_shape",
+		return office.Bundle{}, kernel.Problem{Kind: kernel.Invalid, Code: "bundle_shape",
 			Message: "This is no bundle that Gallipot can read; nothing was stored.", Fields: shapeErrors(v)}
 	}
 	if raw, err = json.Marshal(doc); err != nil {
-		return app.Bundle{}, fmt.Errorf("read bundle: %w", err)
+		return office.Bundle{}, fmt.Errorf("read bundle: %w", err)
 	}
-	b := app.Bundle{}
+	b := office.Bundle{}
 	if err := json.Unmarshal(raw, &b); err != nil {
-		return app.Bundle{}, problem("bundle", "%v", err)
+		return office.Bundle{}, problem("bundle", "%v", err)
 	}
 	if errs := unknownLaws(b); len(errs) > 0 {
-		return app.Bundle{}, app.Problem{Kind: app.Invalid, Code: "bundle_shape",
+		return office.Bundle{}, kernel.Problem{Kind: kernel.Invalid, Code: "bundle_shape",
 			Message: "This is no bundle that Gallipot can read; nothing was stored.", Fields: errs}
 	}
 	return complete(b), nil
 }
 
 // unknownLaws names where a bundle speaks of a country that this program does not know.
-func unknownLaws(b app.Bundle) []pantry.FieldError {
+func unknownLaws(b office.Bundle) []pantry.FieldError {
 	var errs []pantry.FieldError
 	check := func(r law.Regime, field string) {
 		if _, err := law.Of(r); err != nil {
@@ -121,7 +122,7 @@ func present(doc any) any {
 }
 
 // complete fills in what a bundle may leave out.
-func complete(b app.Bundle) app.Bundle {
+func complete(b office.Bundle) office.Bundle {
 	b.Shop = b.Shop.WithDefaults()
 	for i := range b.Ingredients {
 		g := &b.Ingredients[i].Ingredient
@@ -152,7 +153,7 @@ func complete(b app.Bundle) app.Bundle {
 		}
 	}
 	if b.Labels == nil {
-		b.Labels = []app.BundleLabel{}
+		b.Labels = []office.BundleLabel{}
 	}
 	return b
 }
@@ -166,7 +167,7 @@ func list(s []string) []string {
 
 func problem(field, format string, args ...any) error {
 	msg := fmt.Sprintf(format, args...)
-	return app.Problem{Kind: app.Invalid, Code: "bundle_shape", Message: msg,
+	return kernel.Problem{Kind: kernel.Invalid, Code: "bundle_shape", Message: msg,
 		Fields: []pantry.FieldError{{Field: field, Message: msg}}}
 }
 
@@ -192,7 +193,7 @@ func shapeErrors(v *jsonschema.ValidationError) []pantry.FieldError {
 }
 
 // WriteBundle writes a bundle as indented JSON.
-func WriteBundle(w io.Writer, b app.Bundle) error {
+func WriteBundle(w io.Writer, b office.Bundle) error {
 	e := json.NewEncoder(w)
 	e.SetIndent("", " ")
 	e.SetEscapeHTML(false)

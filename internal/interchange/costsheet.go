@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"io"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
 
@@ -30,7 +30,7 @@ const costPlaces = 6
 const costTop = 4
 
 // costLines are the parts of a jar in the order they are spent, each group with its sum, and the jar last.
-func costLines(v app.CostView) []costLine {
+func costLines(v catalog.CostView) []costLine {
 	var out []costLine
 	var groups []int
 	for _, g := range []struct {
@@ -67,14 +67,14 @@ func costLines(v app.CostView) []costLine {
 }
 
 // costHead are the rows above the parts.
-func costHead(v app.CostView, currency string) [][]any {
+func costHead(v catalog.CostView, currency string) [][]any {
 	return [][]any{{plainCell(v.Name), "version", v.Version},
 		{"a jar of", v.Fill.Float(), "g, in a batch of", v.Jars, "jars"}, {},
 		{"group", "part", "in a jar, " + currency, "where it comes from"}}
 }
 
 // costFoot are the rows below the jar: what is lost, and what is not known.
-func costFoot(v app.CostView) [][]any {
+func costFoot(v catalog.CostView) [][]any {
 	rows := [][]any{{"of it lost on the way", nil, v.Stack.Losses.Round(costPlaces).Float()}}
 	for _, p := range v.Stack.Lost {
 		rows = append(rows, []any{"lost", p.Name, p.PerJar.Round(costPlaces).Float(), p.How})
@@ -90,7 +90,7 @@ func costFoot(v app.CostView) [][]any {
 
 // WriteCostCSV writes what a jar costs as a table: a row a part, then its group, then the jar. Amounts are in the
 // shop's currency, rounded to a millionth; a missing price leaves its cell empty.
-func WriteCostCSV(w io.Writer, v app.CostView, currency string) error {
+func WriteCostCSV(w io.Writer, v catalog.CostView, currency string) error {
 	c := csv.NewWriter(w)
 	text := func(row []any) []string {
 		out := make([]string, len(row))
@@ -126,7 +126,7 @@ func WriteCostCSV(w io.Writer, v app.CostView, currency string) error {
 
 // WriteCost writes what a jar costs as a spreadsheet: the parts with sums that are formulas, so that a figure can be
 // tried; the sizes of batch; what moves it; and the prices to ask. The figures are those of WriteCostCSV.
-func WriteCost(w io.Writer, v app.CostView, currency string) error {
+func WriteCost(w io.Writer, v catalog.CostView, currency string) error {
 	f := excelize.NewFile()
 	defer f.Close()
 	b := book{f: f}

@@ -7,7 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/office"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
@@ -67,7 +67,7 @@ func TestAnotherCountryIsAssessedLabelledAndBundled(t *testing.T) {
 	t.Cleanup(law.Register(under))
 	b, err := ReadBundle(strings.NewReader(sent))
 	require.NoError(t, err)
-	got, err := app.AssessBundle(t.Context(), b, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
+	got, err := office.AssessBundle(t.Context(), b, time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC))
 	require.NoError(t, err)
 	seen := 0
 	for _, f := range got.Formulas {
@@ -81,7 +81,8 @@ func TestAnotherCountryIsAssessedLabelledAndBundled(t *testing.T) {
 			seen++
 			assert.Contains(t, *d.Contains, strings.ToUpper(strings.Split(f.Allergens["ZZ"][0], ":")[0][:3]), f.Name)
 		}
-		c := labelart.Content{Law: under, Shop: "Marram Larder", ProductName: f.Name, List: d.List, Contains: *d.Contains,
+		c := labelart.Content{Law: under, Shop: "Marram Larder", ProductName: f.Name, List: d.List,
+			Contains:    *d.Contains,
 			NetQuantity: under.NetQuantity(190, "g"), Nominal: 190, Storage: under.Storage(law.Chilled, 3),
 			Lot: under.LotPrefix + "26-1", Business: "Marram Larder"}
 		laid, err := labelart.Lay(c, labelart.Design{Form: labelart.Plain}, labelart.Size{WidthMM: 190, HeightMM: 90},

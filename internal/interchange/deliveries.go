@@ -11,7 +11,8 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
@@ -46,7 +47,7 @@ var noteColumns = map[string][]string{
 // ReadDelivery reads the rows of a delivery note from CSV, text with tabs, or a spreadsheet (XLSX). Columns are known
 // by what suppliers call them and may stand in any order; others are passed over. A figure or a day that cannot be
 // read, or can be read two ways, is kept as a mistake of its cell. Errors: app.Problem where there is no table.
-func ReadDelivery(raw []byte) ([]app.ReadRow, error) {
+func ReadDelivery(raw []byte) ([]production.ReadRow, error) {
 	switch {
 	case len(raw) > MaxDeliveryBytes:
 		return nil, noteProblem("a delivery note has at most 4 MB")
@@ -62,7 +63,7 @@ func ReadDelivery(raw []byte) ([]app.ReadRow, error) {
 		return nil,
 			noteProblem("no row names its columns; one is needed that says ingredient and quantity, above the goods")
 	}
-	var out []app.ReadRow
+	var out []production.ReadRow
 	for _, cells := range rows[header+1:] {
 		if strings.TrimSpace(strings.Join(cells, "")) != "" {
 			out = append(out, noteRow(cells, at))
@@ -75,7 +76,7 @@ func ReadDelivery(raw []byte) ([]app.ReadRow, error) {
 }
 
 func noteProblem(message string) error {
-	return app.Problem{Kind: app.Invalid, Code: "delivery_note", Message: "Nothing was read: " + message + ".",
+	return kernel.Problem{Kind: kernel.Invalid, Code: "delivery_note", Message: "Nothing was read: " + message + ".",
 		Fields: []pantry.FieldError{{Field: "file", Message: message}}}
 }
 
@@ -158,14 +159,15 @@ func noteHeader(rows [][]string) (at map[string]int, row int) {
 	return nil, 0
 }
 
-func noteRow(cells []string, at map[string]int) app.ReadRow {
+func noteRow(cells []string, at map[string]int) production.ReadRow {
 	cell := func(name string) string {
 		if i, is := at[name]; is && i < len(cells) {
 			return noteCell(cells[i])
 		}
 		return ""
 	}
-	r := app.ReadRow{NewLot: app.NewLot{Ingredient: cell("ingredient"), Text: cell("text"), Pack: cell("pack"),
+	r := production.ReadRow{NewLot: production.NewLot{Ingredient: cell("ingredient"), Text: cell("text"),
+		Pack:      cell("pack"),
 		Statement: cell("statement"), List: cell("list"), Note: cell("note")}}
 	wrong := func(field, format string, args ...any) {
 		r.Wrong = append(r.Wrong, pantry.FieldError{Field: field, Message: fmt.Sprintf(format, args...)})

@@ -9,7 +9,8 @@ import (
 	"strings"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
 
@@ -27,9 +28,9 @@ func example(t *testing.T) string {
 
 func fields(t *testing.T, err error) string {
 	t.Helper()
-	var p app.Problem
+	var p kernel.Problem
 	require.ErrorAs(t, err, &p)
-	assert.Equal(t, app.Invalid, p.Kind)
+	assert.Equal(t, kernel.Invalid, p.Kind)
 	var out []string
 	for _, f := range p.Fields {
 		assert.NotEmpty(t, f.Message)
@@ -130,10 +131,11 @@ func TestTheCostFilesAddUpAndTellTheSame(t *testing.T) {
 	part := func(name, money string) costing.Part {
 		return costing.Part{Name: name, PerJar: amount.M(money).Exact(), How: "=of something"}
 	}
-	v := app.CostView{Name: "Leek dip", Version: 2, Jars: 24, Fill: amount.G(190)}
+	v := catalog.CostView{Name: "Leek dip", Version: 2, Jars: 24, Fill: amount.G(190)}
 	v.Stack = costing.Stack{Lines: []costing.Part{part("Leek", "0.25"), {Name: "=Tahini", Missing: true}},
 		Toppings: []costing.Part{part("Oil", "0.05")}, Items: []costing.Part{part("jar", "0.5"), part("lid", "0.1")},
-		Hands: []costing.Part{part("fill", "1")}, AtLeast: true, Missing: []string{"=Tahini"}, Unsaid: []string{"kitchen"}}
+		Hands: []costing.Part{part("fill", "1")}, AtLeast: true, Missing: []string{"=Tahini"},
+		Unsaid: []string{"kitchen"}}
 	v.Curve.Points = []costing.Point{{Jars: 20, PerJar: amount.M("2.4").Exact(), Loads: 1, Shifts: 1}}
 	v.Moves = []costing.Move{{Kind: "price", Name: "=Leek", Less: amount.M("-0.025").Exact(),
 		More: amount.M("0.025").Exact()}}

@@ -8,8 +8,8 @@ import (
 	"slices"
 	"strings"
 
-	"gallipot/internal/app"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 )
 
@@ -184,12 +184,13 @@ func (r *priceReader) unit(word string, wrong func(field, format string, args ..
 }
 
 // asker asks something about the whole file.
-type asker func(key, text, suggested string, options ...app.PriceOption)
+type asker func(key, text, suggested string, options ...match.PriceOption)
 
 // asks are what the whole file leaves open.
 func (r *priceReader) asks() {
-	ask := func(key, text, suggested string, options ...app.PriceOption) {
-		r.table.Asks = append(r.table.Asks, app.PriceAsk{Key: key, Text: text, Options: options, Suggested: suggested})
+	ask := func(key, text, suggested string, options ...match.PriceOption) {
+		r.table.Asks = append(r.table.Asks, match.PriceAsk{Key: key, Text: text, Options: options,
+			Suggested: suggested})
 	}
 	r.askColumns(ask)
 	r.askFigures(ask)
@@ -204,9 +205,9 @@ func (r *priceReader) askColumns(ask asker) {
 		if _, unit := r.table.Columns["unit"]; has || need.field == "pack" && (r.each != "" || unit) {
 			continue
 		}
-		var options []app.PriceOption
+		var options []match.PriceOption
 		for i, h := range r.table.Header {
-			options = append(options, app.PriceOption{Value: fmt.Sprint(i), Text: h})
+			options = append(options, match.PriceOption{Value: fmt.Sprint(i), Text: h})
 		}
 		ask("column:"+need.field, need.text, "", options...)
 	}
@@ -231,39 +232,40 @@ func (r *priceReader) askFigures(ask asker) {
 			thousand = ","
 		}
 		ask("decimal", fmt.Sprintf("%s can be read two ways. Which is it?", r.twoWays), more(r.points, mark, thousand),
-			app.PriceOption{Value: mark, Text: strings.Replace(r.twoWays, ",", ".", 1)},
-			app.PriceOption{Value: thousand, Text: strings.NewReplacer(".", "", ",", "").Replace(r.twoWays)})
+			match.PriceOption{Value: mark, Text: strings.Replace(r.twoWays, ",", ".", 1)},
+			match.PriceOption{Value: thousand, Text: strings.NewReplacer(".", "", ",", "").Replace(r.twoWays)})
 	}
 	if r.someDay != "" {
-		ask("days", fmt.Sprintf("%s can be read two ways. Which stands first?", r.someDay), more(r.orders, "day", "month"),
-			app.PriceOption{Value: "day", Text: "the day"}, app.PriceOption{Value: "month", Text: "the month"})
+		ask("days", fmt.Sprintf("%s can be read two ways. Which stands first?", r.someDay), more(r.orders, "day",
+			"month"),
+			match.PriceOption{Value: "day", Text: "the day"}, match.PriceOption{Value: "month", Text: "the month"})
 	}
 	if r.gallons != "" {
 		ask("gallon", fmt.Sprintf("A %s is not the same everywhere. Whose is it?", strings.ToLower(r.gallons)),
-			string(r.settings.OwnGallon()), app.PriceOption{Value: "us", Text: "of the US: a gallon of 3.785 L"},
-			app.PriceOption{Value: "imperial", Text: "imperial: a gallon of 4.546 L"})
+			string(r.settings.OwnGallon()), match.PriceOption{Value: "us", Text: "of the US: a gallon of 3.785 L"},
+			match.PriceOption{Value: "imperial", Text: "imperial: a gallon of 4.546 L"})
 	}
 }
 
 // askMore asks what no column tells, and about prices in another currency.
 func (r *priceReader) askMore(ask asker) {
-	lacks := func(field string, get func(app.PriceLine) string) bool {
-		return slices.ContainsFunc(r.table.Rows, func(x app.PriceLine) bool {
+	lacks := func(field string, get func(match.PriceLine) string) bool {
+		return slices.ContainsFunc(r.table.Rows, func(x match.PriceLine) bool {
 			wrong := slices.ContainsFunc(x.Wrong, func(e pantry.FieldError) bool { return e.Field == field })
 			return get(x) == "" && !wrong
 		})
 	}
-	if lacks("supplier", func(x app.PriceLine) string { return x.Offer.Supplier }) {
+	if lacks("supplier", func(x match.PriceLine) string { return x.Offer.Supplier }) {
 		ask("supplier", "Whose prices are these?", "")
 	}
-	if lacks("date", func(x app.PriceLine) string { return x.Offer.Date }) {
+	if lacks("date", func(x match.PriceLine) string { return x.Offer.Date }) {
 		ask("date", "From which day do they hold?", "")
 	}
 	own := r.settings.Currency
 	for _, code := range slices.Sorted(maps.Keys(r.signs)) {
 		if code != own && r.way.Currency != code {
 			ask("currency", fmt.Sprintf("The file is in %s, and this shop counts in %s. Nothing is converted here.",
-				code, own), "", app.PriceOption{Value: code, Text: "take the figures as " + own})
+				code, own), "", match.PriceOption{Value: code, Text: "take the figures as " + own})
 			return
 		}
 	}

@@ -10,8 +10,10 @@ import (
 	"strings"
 	"unicode"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 )
 
@@ -46,16 +48,16 @@ var priceNames = map[string][]string{
 // ReadPrices reads a price file by a way: CSV with commas, semicolons, tabs or bars, or a spreadsheet; columns in any
 // order, others passed over. What can be read in several ways is asked, about the whole file, and what is wrong in a
 // cell stands with its row. Errors: app.Problem where there is no table.
-func ReadPrices(raw []byte, way app.PriceWay, s app.Settings) (app.PriceTable, error) {
+func ReadPrices(raw []byte, way match.PriceWay, s kernel.Settings) (match.PriceTable, error) {
 	switch {
 	case len(raw) > MaxPriceListBytes:
-		return app.PriceTable{}, fileProblem("a price list has at most 4 MB")
+		return match.PriceTable{}, fileProblem("a price list has at most 4 MB")
 	case len(bytes.TrimSpace(raw)) == 0:
-		return app.PriceTable{}, fileProblem("the file is empty")
+		return match.PriceTable{}, fileProblem("the file is empty")
 	}
 	rows, comma, err := priceTable(raw)
 	if err != nil {
-		return app.PriceTable{}, err
+		return match.PriceTable{}, err
 	}
 	r := priceReader{way: way, settings: s}
 	head := r.header(rows)
@@ -79,7 +81,7 @@ func ReadPrices(raw []byte, way app.PriceWay, s app.Settings) (app.PriceTable, e
 }
 
 func fileProblem(message string) error {
-	return app.Problem{Kind: app.Invalid, Code: "price_list", Message: "Nothing was read: " + message + ".",
+	return kernel.Problem{Kind: kernel.Invalid, Code: "price_list", Message: "Nothing was read: " + message + ".",
 		Fields: []pantry.FieldError{{Field: "file", Message: message}}}
 }
 
@@ -150,9 +152,9 @@ func likeliest(text []byte) rune {
 
 // priceReader reads the rows of one file.
 type priceReader struct {
-	way      app.PriceWay
-	settings app.Settings
-	table    app.PriceTable
+	way      match.PriceWay
+	settings kernel.Settings
+	table    match.PriceTable
 	signs    map[string]bool // of currencies
 	points   map[string]int  // figures whose fraction stands behind a point, and behind a comma
 	twoWays  string          // a figure that can be read two ways
@@ -291,12 +293,12 @@ func (r *priceReader) evidence(rows [][]string) {
 }
 
 // row reads one row; goods is false for one without goods.
-func (r *priceReader) row(line int, cells []string) (out app.PriceLine, goods bool) {
+func (r *priceReader) row(line int, cells []string) (out match.PriceLine, goods bool) {
 	name, price := r.cell(cells, "ingredient"), r.cell(cells, "price")
 	if strings.TrimSpace(strings.Join(cells, "")) == "" || name == "" && price == "" {
 		return out, false
 	}
-	out = app.PriceLine{Line: line, Name: name}
+	out = match.PriceLine{Line: line, Name: name}
 	wrong := func(field, format string, args ...any) {
 		out.Wrong = append(out.Wrong, pantry.FieldError{Field: field, Message: fmt.Sprintf(format, args...)})
 	}
@@ -362,7 +364,7 @@ func (r *priceReader) days(cells []string, o *pantry.PriceOffer, wrong func(fiel
 }
 
 // WritePrices writes a price list with a header.
-func WritePrices(w io.Writer, rows []app.PriceRow) error {
+func WritePrices(w io.Writer, rows []catalog.PriceRow) error {
 	c := csv.NewWriter(w)
 	if err := c.Write(PriceColumns); err != nil {
 		return err

@@ -11,7 +11,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/catalog"
 )
 
 // MaxRecipeBytes bounds a recipe file.
@@ -124,7 +124,7 @@ type howTo struct {
 }
 
 // WriteRecipe writes a version as a schema.org Recipe. The ingredients are weighed.
-func WriteRecipe(w io.Writer, v app.SheetView) error {
+func WriteRecipe(w io.Writer, v catalog.SheetView) error {
 	doc := struct {
 		Context      string   `json:"@context"`
 		Type         string   `json:"@type"`
@@ -151,7 +151,7 @@ func WriteRecipe(w io.Writer, v app.SheetView) error {
 }
 
 // WriteSheet writes a version's lines as CSV: what, grams, percent, cost in a jar, the words it was read from.
-func WriteSheet(w io.Writer, v app.SheetView) error {
+func WriteSheet(w io.Writer, v catalog.SheetView) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"line", "grams", "percent", "cost_per_jar", "phase", "words"}}
 	for i, l := range v.Panel.Lines {

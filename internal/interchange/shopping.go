@@ -5,13 +5,13 @@ import (
 	"fmt"
 	"io"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 )
 
 // WriteShopping writes what is to be got for a batch as CSV: a row an ingredient, grams as they are bought, packs and
 // what they cost in the shop's currency. A missing price leaves its cell empty.
-func WriteShopping(w io.Writer, v app.PlanView, currency string) error {
+func WriteShopping(w io.Writer, v production.PlanView, currency string) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"ingredient", "needed g", "on the shelf g", "short g", "pieces", "packs", "pack", "supplier",
 		"cost " + currency, "left over g"}}

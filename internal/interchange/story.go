@@ -6,13 +6,13 @@ import (
 	"strings"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/labelart"
 )
 
 // WriteStory writes the record of a batch as a PDF, on one page where it fits, and returns how many it took. Times are
 // told where the shop is, days and hours in its own way.
-func WriteStory(w io.Writer, s app.Story, moment func(time.Time) string, day func(string) string) (pages int,
+func WriteStory(w io.Writer, s production.Story, moment func(time.Time) string, day func(string) string) (pages int,
 	err error) {
 	p := labelart.Page{Title: s.Name + ", " + s.Code,
 		Sub: fmt.Sprintf("Version %d, made %s, %d jars planned by %s. %s.", s.Version, day(s.MadeOn), s.Planned, s.By,
@@ -51,7 +51,7 @@ func WriteStory(w io.Writer, s app.Story, moment func(time.Time) string, day fun
 }
 
 // saidOf is what an act says, with what it puts right.
-func saidOf(a app.StoryAct) string {
+func saidOf(a production.StoryAct) string {
 	if a.Corrects == 0 {
 		return a.Said
 	}

@@ -6,13 +6,14 @@ import (
 	"io"
 	"strconv"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/release"
 )
 
 // WriteTrace writes a trace as rows: what went from where to where, with what is known of both ends.
-func WriteTrace(w io.Writer, v app.TraceView) error {
+func WriteTrace(w io.Writer, v release.TraceView) error {
 	out := csv.NewWriter(w)
-	nodes := map[string]app.TraceNode{}
+	nodes := map[string]kernel.TraceNode{}
 	for _, n := range v.Nodes {
 		nodes[n.Key] = n
 	}

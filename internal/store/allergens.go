@@ -4,8 +4,9 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 	"gallipot/internal/upcast"
 )
@@ -22,13 +23,13 @@ type allergenChangeRow struct {
 
 func (allergenChangeRow) TableName() string { return "allergen_changes" }
 
-func (r allergenChangeRow) domain() (app.AllergenChange, error) {
-	c := app.AllergenChange{ID: r.ID, At: r.At, By: r.ByWhom, Reason: r.Reason}
+func (r allergenChangeRow) domain() (kernel.AllergenChange, error) {
+	c := kernel.AllergenChange{ID: r.ID, At: r.At, By: r.ByWhom, Reason: r.Reason}
 	return c, read("allergen_change", r.Format, r.What, &c.ChangeWhat)
 }
 
 // AllergenChanges returns up to most changes, the newest first; where asked, only those that gained an allergen.
-func (s *Store) AllergenChanges(gained bool, most int) ([]app.AllergenChange, error) {
+func (s *Store) AllergenChanges(gained bool, most int) ([]kernel.AllergenChange, error) {
 	var rows []allergenChangeRow
 	q := s.db.Order("id DESC").Limit(most)
 	if gained {
@@ -37,7 +38,7 @@ func (s *Store) AllergenChanges(gained bool, most int) ([]app.AllergenChange, er
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.AllergenChange, len(rows))
+	out := make([]kernel.AllergenChange, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -48,16 +49,16 @@ func (s *Store) AllergenChanges(gained bool, most int) ([]app.AllergenChange, er
 }
 
 // AllergenChange returns one. Errors: ErrNotFound.
-func (s *Store) AllergenChange(id int64) (app.AllergenChange, error) {
+func (s *Store) AllergenChange(id int64) (kernel.AllergenChange, error) {
 	var row allergenChangeRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.AllergenChange{}, fmt.Errorf("allergen change %d: %w", id, translate(err))
+		return kernel.AllergenChange{}, fmt.Errorf("allergen change %d: %w", id, translate(err))
 	}
 	return row.domain()
 }
 
 // AddAllergenChange stores a change and fills in its id; it never changes.
-func (s *Store) AddAllergenChange(c *app.AllergenChange) error {
+func (s *Store) AddAllergenChange(c *kernel.AllergenChange) error {
 	what, err := write(c.ChangeWhat)
 	if err != nil {
 		return err
@@ -96,14 +97,14 @@ type vesselRow struct {
 func (vesselRow) TableName() string { return "vessels" }
 
 // Vessels returns all vessels by name, retired ones last.
-func (s *Store) Vessels() ([]app.Vessel, error) {
+func (s *Store) Vessels() ([]kernel.Vessel, error) {
 	var rows []vesselRow
 	if err := s.db.Order("retired_at IS NOT NULL, lower(name), id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Vessel, len(rows))
+	out := make([]kernel.Vessel, len(rows))
 	for i, r := range rows {
-		out[i] = app.Vessel{ID: r.ID, Name: r.Name, Rev: r.Rev, Retired: r.RetiredAt != nil,
+		out[i] = kernel.Vessel{ID: r.ID, Name: r.Name, Rev: r.Rev, Retired: r.RetiredAt != nil,
 			Least: amount.Milligrams(r.LeastMg), Greatest: amount.Milligrams(r.GreatestMg),
 			Residue: amount.Milligrams(r.ResidueMg)}
 	}
@@ -111,7 +112,7 @@ func (s *Store) Vessels() ([]app.Vessel, error) {
 }
 
 // AddVessel stores a vessel and fills in its id. Errors: ErrTaken.
-func (s *Store) AddVessel(v *app.Vessel) error {
+func (s *Store) AddVessel(v *kernel.Vessel) error {
 	row := vesselRow{Name: v.Name, Rev: 1, LeastMg: v.Least.Milligrams(), GreatestMg: v.Greatest.Milligrams(),
 		ResidueMg: v.Residue.Milligrams()}
 	err := translate(s.db.Create(&row).Error)
@@ -120,7 +121,7 @@ func (s *Store) AddVessel(v *app.Vessel) error {
 }
 
 // PutVessel changes a vessel over revision rev. Errors: ErrConflict, ErrTaken.
-func (s *Store) PutVessel(v app.Vessel, rev int) error {
+func (s *Store) PutVessel(v kernel.Vessel, rev int) error {
 	changes := map[string]any{"name": v.Name, "rev": rev + 1, "retired_at": nil, "least_mg": v.Least.Milligrams(),
 		"greatest_mg": v.Greatest.Milligrams(), "residue_mg": v.Residue.Milligrams()}
 	if v.Retired {
@@ -144,7 +145,7 @@ type vesselEntryRow struct {
 func (vesselEntryRow) TableName() string { return "vessel_entries" }
 
 // VesselEntries returns the turns of vessels in the order in which they happened.
-func (s *Store) VesselEntries(vessels ...int64) ([]app.VesselEntry, error) {
+func (s *Store) VesselEntries(vessels ...int64) ([]kernel.VesselEntry, error) {
 	if len(vessels) == 0 {
 		return nil, nil
 	}
@@ -152,7 +153,7 @@ func (s *Store) VesselEntries(vessels ...int64) ([]app.VesselEntry, error) {
 	if err := s.db.Where("vessel_id IN ?", vessels).Order("happened_at, id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.VesselEntry, len(rows))
+	out := make([]kernel.VesselEntry, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -162,8 +163,8 @@ func (s *Store) VesselEntries(vessels ...int64) ([]app.VesselEntry, error) {
 	return out, nil
 }
 
-func (r vesselEntryRow) domain() (app.VesselEntry, error) {
-	e := app.VesselEntry{ID: r.ID, Vessel: r.VesselID, Kind: r.Kind, What: r.What, Batch: orZero(r.BatchID),
+func (r vesselEntryRow) domain() (kernel.VesselEntry, error) {
+	e := kernel.VesselEntry{ID: r.ID, Vessel: r.VesselID, Kind: r.Kind, What: r.What, Batch: orZero(r.BatchID),
 		At: r.HappenedAt, EnteredAt: r.EnteredAt, By: r.ByWhom}
 	return e, read("codes", upcast.Present, r.Allergens, &e.Allergens)
 }
@@ -183,9 +184,9 @@ const vesselsOf = `SELECT e.id, v.id AS vessel_id, e.kind, e.batch_id, e.what, e
 	ORDER BY v.retired_at IS NOT NULL, lower(v.name), v.id, e.happened_at, e.id`
 
 // VesselsOf returns the vessels that a batch was in, with their turns since the last clean-down before it.
-func (s *Store) VesselsOf(batch int64) ([]app.VesselTurns, error) {
+func (s *Store) VesselsOf(batch int64) ([]kernel.VesselTurns, error) {
 	var rows []turnRow
-	args := map[string]any{"batch": batch, "cleaned": app.VesselCleaned}
+	args := map[string]any{"batch": batch, "cleaned": bench.VesselCleaned}
 	if err := s.db.Raw(vesselsOf, args).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
@@ -206,12 +207,12 @@ type turnRow struct {
 	ByWhom     *string
 }
 
-func byVessel(rows []turnRow) ([]app.VesselTurns, error) {
-	var out []app.VesselTurns
+func byVessel(rows []turnRow) ([]kernel.VesselTurns, error) {
+	var out []kernel.VesselTurns
 	known := map[string]law.Each[[]string]{} // turns of one product share their allergens
 	for _, r := range rows {
 		if len(out) == 0 || out[len(out)-1].ID != r.VesselID {
-			out = append(out, app.VesselTurns{ID: r.VesselID, Name: r.Name})
+			out = append(out, kernel.VesselTurns{ID: r.VesselID, Name: r.Name})
 		}
 		if r.ID == nil {
 			continue
@@ -224,14 +225,14 @@ func byVessel(rows []turnRow) ([]app.VesselTurns, error) {
 			known[string(r.Allergens)] = codes
 		}
 		v := &out[len(out)-1]
-		v.Turns = append(v.Turns, app.VesselEntry{ID: *r.ID, Vessel: r.VesselID, Kind: *r.Kind, What: *r.What,
+		v.Turns = append(v.Turns, kernel.VesselEntry{ID: *r.ID, Vessel: r.VesselID, Kind: *r.Kind, What: *r.What,
 			Batch: orZero(r.BatchID), Allergens: codes, At: *r.HappenedAt, EnteredAt: *r.EnteredAt, By: *r.ByWhom})
 	}
 	return out, nil
 }
 
 // AddVesselEntry stores a turn of a vessel; it never changes.
-func (s *Store) AddVesselEntry(e app.VesselEntry) error {
+func (s *Store) AddVesselEntry(e kernel.VesselEntry) error {
 	codes, err := write(e.Allergens)
 	if err != nil {
 		return err

@@ -7,7 +7,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
@@ -35,8 +35,9 @@ type batchRow struct {
 
 func (batchRow) TableName() string { return "batches" }
 
-func (r batchRow) domain() (app.Batch, error) {
-	b := app.Batch{ID: r.ID, Code: r.Code, FormulaID: r.FormulaID, Version: r.Version, Jars: r.Jars, MadeOn: r.MadeOn,
+func (r batchRow) domain() (kernel.Batch, error) {
+	b := kernel.Batch{ID: r.ID, Code: r.Code, FormulaID: r.FormulaID, Version: r.Version, Jars: r.Jars,
+		MadeOn:    r.MadeOn,
 		CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy}
 	if r.Planned != nil {
 		b.Planned = new(bench.Planned)
@@ -79,21 +80,21 @@ func (r batchEntryRow) domain() (bench.Entry, error) {
 }
 
 // Batch returns one. Errors: ErrNotFound.
-func (s *Store) Batch(id int64) (app.Batch, error) {
+func (s *Store) Batch(id int64) (kernel.Batch, error) {
 	var row batchRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.Batch{}, fmt.Errorf("batch %d: %w", id, translate(err))
+		return kernel.Batch{}, fmt.Errorf("batch %d: %w", id, translate(err))
 	}
 	return row.domain()
 }
 
 // BatchesBy returns the batches of these ids, oldest first.
-func (s *Store) BatchesBy(ids []int64) ([]app.Batch, error) {
+func (s *Store) BatchesBy(ids []int64) ([]kernel.Batch, error) {
 	var rows []batchRow
 	if err := s.db.Where("id IN ?", ids).Order("id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Batch, len(rows))
+	out := make([]kernel.Batch, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -134,8 +135,8 @@ func (s *Store) AddSplit(batch, bowl int64) error {
 }
 
 // Sisters returns the other batches that were filled from the bowl of a batch.
-func (s *Store) Sisters(batch int64) ([]app.Sister, error) {
-	var list []app.Sister
+func (s *Store) Sisters(batch int64) ([]kernel.Sister, error) {
+	var list []kernel.Sister
 	err := s.db.Raw(`WITH bowl AS (SELECT coalesce((SELECT bowl_id FROM batch_splits WHERE batch_id = @of), @of) AS id)
 		SELECT b.id, b.code, coalesce(t.state, 'hold') AS state FROM batches b
 		LEFT JOIN batch_standing t ON t.batch_id = b.id WHERE b.id <> @of AND b.id IN (SELECT id FROM bowl UNION
@@ -146,7 +147,7 @@ func (s *Store) Sisters(batch int64) ([]app.Sister, error) {
 
 // AddBatch stores a batch, fills in its id, makes a lot of it and counts it with its formula. Errors: ErrTaken when the
 // code is in use.
-func (s *Store) AddBatch(b *app.Batch) error {
+func (s *Store) AddBatch(b *kernel.Batch) error {
 	targets, err := write(b.Targets)
 	if err != nil {
 		return err
@@ -164,7 +165,7 @@ func (s *Store) AddBatch(b *app.Batch) error {
 		return translate(err)
 	}
 	b.ID = row.ID
-	lot := app.Lot{Code: b.Code, Kind: lots.OfBatch, Batch: b.ID, CreatedAt: time.Now(), CreatedBy: b.CreatedBy}
+	lot := kernel.Lot{Code: b.Code, Kind: lots.OfBatch, Batch: b.ID, CreatedAt: time.Now(), CreatedBy: b.CreatedBy}
 	if err := s.AddLot(&lot); err != nil {
 		return err
 	}
@@ -174,7 +175,8 @@ func (s *Store) AddBatch(b *app.Batch) error {
 
 // CountBatches counts every formula's batches anew.
 func (s *Store) CountBatches() error {
-	return translate(s.db.Exec("UPDATE formulas f SET batches = (SELECT count(*) FROM batches b WHERE b.formula_id = f.id)").Error)
+	return translate(s.db.Exec(
+		"UPDATE formulas f SET batches = (SELECT count(*) FROM batches b WHERE b.formula_id = f.id)").Error)
 }
 
 // CodesOn returns the codes of the batches made on a day, and keeps others from making one until the transaction ends.
@@ -299,7 +301,7 @@ type standingRow struct {
 func (standingRow) TableName() string { return "batch_standing" }
 
 // PutStandings stores where batches stand, over what was said of them before.
-func (s *Store) PutStandings(list ...app.Standing) error {
+func (s *Store) PutStandings(list ...kernel.Standing) error {
 	rows := make([]standingRow, len(list))
 	for i, x := range list {
 		waits, err := write(x.Waits)
@@ -335,17 +337,17 @@ type listedRow struct {
 	Standing    standingRow `gorm:"embedded"`
 }
 
-func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
+func (s *Store) listed(where string, args ...any) ([]kernel.Listed, error) {
 	var rows []listedRow
 	if err := s.db.Raw(standingColumns+where, args...).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Listed, len(rows))
+	out := make([]kernel.Listed, len(rows))
 	for i, r := range rows {
-		x := app.Listed{Code: r.Code, Formula: r.FormulaID, FormulaName: r.FormulaName, Version: r.Version,
+		x := kernel.Listed{Code: r.Code, Formula: r.FormulaID, FormulaName: r.FormulaName, Version: r.Version,
 			MadeOn: r.MadeOn.Format(pantry.DateLayout)}
 		at := r.Standing
-		x.Standing = app.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
+		x.Standing = kernel.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
 			Limit: at.PHLimit, Outcome: at.Outcome,
 			Sentence: at.Sentence, Due: at.Due, EquilibriumOpen: at.EquilibriumOpen, RunsOut: at.RunsOut,
 			Weighed: at.Weighed, Here: at.Here, Sooner: at.Sooner, Barred: at.Barred, Words: at.Words,
@@ -363,7 +365,7 @@ func (s *Store) listed(where string, args ...any) ([]app.Listed, error) {
 }
 
 // ListBatches returns up to most batches, newest first, from the one after a key on.
-func (s *Store) ListBatches(q app.BatchQuery, after *app.BatchKey, most int) ([]app.Listed, error) {
+func (s *Store) ListBatches(q kernel.BatchQuery, after *kernel.BatchKey, most int) ([]kernel.Listed, error) {
 	where, args := "WHERE true", []any{}
 	if q.Formula != "" {
 		where, args = where+" AND b.formula_id = ?", append(args, q.Formula)
@@ -383,7 +385,7 @@ func (s *Store) ListBatches(q app.BatchQuery, after *app.BatchKey, most int) ([]
 
 // BatchesWaiting returns up to most batches that need a hand, oldest first, and how many there are: on hold, called
 // back, or released early with the equilibrium reading still to come.
-func (s *Store) BatchesWaiting(most int) ([]app.Listed, int, error) {
+func (s *Store) BatchesWaiting(most int) ([]kernel.Listed, int, error) {
 	const open = "s.state IN ('hold', 'called_back') OR s.equilibrium_open"
 	var n int64
 	if err := s.db.Raw("SELECT count(*) FROM batch_standing s WHERE " + open).Scan(&n).Error; err != nil {
@@ -407,8 +409,10 @@ func (s *Store) AllBatches() (int, error) {
 }
 
 // BatchesEnding returns up to most released batches whose last day lies between two days, the earliest first.
-func (s *Store) BatchesEnding(from, to string, most int) ([]app.Listed, error) {
-	return s.listed("WHERE s.state = 'released' AND s.last_day BETWEEN ?::date AND ?::date ORDER BY s.last_day, b.id LIMIT ?", from, to, most)
+func (s *Store) BatchesEnding(from, to string, most int) ([]kernel.Listed, error) {
+	return s.listed(
+		"WHERE s.state = 'released' AND s.last_day BETWEEN ?::date AND ?::date ORDER BY s.last_day, b.id LIMIT ?",
+		from, to, most)
 }
 
 // Pours returns the last pours of a class of things, the oldest first, for how far they run on.
@@ -434,7 +438,7 @@ func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
 }
 
 // LastAim returns what jars of a version are filled to since somebody said so; ok is false where nobody did.
-func (s *Store) LastAim(of formula.Ref) (aim app.AimedAt, ok bool, err error) {
+func (s *Store) LastAim(of formula.Ref) (aim kernel.AimedAt, ok bool, err error) {
 	var rows []struct {
 		ID     int64
 		Code   string

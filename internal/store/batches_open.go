@@ -6,7 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/bench"
 
 	"github.com/jackc/pgx/v5"
 )
@@ -45,7 +46,7 @@ func (o opened) still(beside []string) bool {
 }
 
 // asItWas reports whether a record that was read at the mark, and what its reader wrote then, is all there is.
-func (o opened) asItWas(had app.BatchRecord) bool {
+func (o opened) asItWas(had kernel.BatchRecord) bool {
 	turns := 0
 	for _, what := range o.Since {
 		switch what {
@@ -94,10 +95,10 @@ func (o *opening) whole() {
 // lots that it names or a text calls, its vessels, and whether anything was noted since a mark that is not one of these
 // kinds. It takes one exchange, and a second where a record that was had is not what there is any more. Errors:
 // ErrNotFound.
-func (s *Store) OpenBatch(batch int64, ask app.Opening) (app.BatchRecord, error) {
+func (s *Store) OpenBatch(batch int64, ask kernel.Opening) (kernel.BatchRecord, error) {
 	p, is := s.db.Statement.ConnPool.(*pipe)
 	if !is {
-		return app.BatchRecord{}, errors.New("a batch is opened in a transaction")
+		return kernel.BatchRecord{}, errors.New("a batch is opened in a transaction")
 	}
 	lots, had := []int64{}, ask.Had != nil && ask.Had.Batch.ID == batch
 	if had {
@@ -107,7 +108,7 @@ func (s *Store) OpenBatch(batch int64, ask app.Opening) (app.BatchRecord, error)
 	}
 	o := opening{p: p, args: pgx.NamedArgs{"batch": batch, "key": ask.Key, "seq": ask.Since.Seq, "at": ask.Since.At,
 		"most": mostSince, "lots": lots, "texts": ask.Texts, "small": inSmall(ask.Texts),
-		"cleaned": app.VesselCleaned}}
+		"cleaned": bench.VesselCleaned}}
 	p.queue(lockBatches)
 	collect(p, &o.meta, openedAt, o.args)
 	if had {
@@ -116,7 +117,7 @@ func (s *Store) OpenBatch(batch int64, ask app.Opening) (app.BatchRecord, error)
 		o.whole()
 	}
 	if err := p.send(s.db.Statement.Context); err != nil {
-		return app.BatchRecord{}, translate(err)
+		return kernel.BatchRecord{}, translate(err)
 	}
 	if had {
 		if o.meta[0].asItWas(*ask.Had) {
@@ -124,35 +125,35 @@ func (s *Store) OpenBatch(batch int64, ask app.Opening) (app.BatchRecord, error)
 		}
 		o.whole()
 		if err := p.send(s.db.Statement.Context); err != nil {
-			return app.BatchRecord{}, translate(err)
+			return kernel.BatchRecord{}, translate(err)
 		}
 	}
 	if len(o.batch) == 0 {
-		return app.BatchRecord{}, fmt.Errorf("batch %d: %w", batch, app.ErrNotFound)
+		return kernel.BatchRecord{}, fmt.Errorf("batch %d: %w", batch, kernel.ErrNotFound)
 	}
 	return o.record(ask.Beside)
 }
 
 // begun is what a record begins with.
-func (o *opening) begun(beside []string) (out app.BatchRecord, err error) {
+func (o *opening) begun(beside []string) (out kernel.BatchRecord, err error) {
 	m := o.meta[0]
-	out = app.BatchRecord{Next: m.Next, Lot: orZero(m.Lot), Digest: m.Digest, Still: m.still(beside)}
+	out = kernel.BatchRecord{Next: m.Next, Lot: orZero(m.Lot), Digest: m.Digest, Still: m.still(beside)}
 	if m.Alone && m.Last != nil {
-		out.Mark = app.Mark{Seq: *m.Last, At: *m.Noted}
+		out.Mark = kernel.Mark{Seq: *m.Last, At: *m.Noted}
 	}
 	out.Lots, err = each(o.lots, lotStandingRow.domain)
 	return out, err
 }
 
 // onTop is a record that was had, as it is now.
-func (o *opening) onTop(had app.BatchRecord, beside []string) (app.BatchRecord, error) {
+func (o *opening) onTop(had kernel.BatchRecord, beside []string) (kernel.BatchRecord, error) {
 	out, err := o.begun(beside)
 	out.Batch, out.Entries, out.Vessels = had.Batch, had.Entries, had.Vessels
 	return out, err
 }
 
 // record is the record that was read.
-func (o *opening) record(beside []string) (app.BatchRecord, error) {
+func (o *opening) record(beside []string) (kernel.BatchRecord, error) {
 	out, err := o.begun(beside)
 	if err != nil {
 		return out, err

@@ -3,7 +3,7 @@ package store
 import (
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/pantry"
 )
 
@@ -24,7 +24,7 @@ func (s *Store) JarsMade(formula string, since time.Time) (jars int, first time.
 }
 
 // BatchesFilled are the last batches of a formula that jars were filled of, the newest first.
-func (s *Store) BatchesFilled(formula string, most int) ([]app.Batch, error) {
+func (s *Store) BatchesFilled(formula string, most int) ([]kernel.Batch, error) {
 	var ids []int64
 	err := s.db.Raw(`SELECT b.id FROM batches b WHERE b.formula_id = ?
 		AND EXISTS (SELECT 1 FROM batch_entries e WHERE e.batch_id = b.id AND e.kind = 'fill')

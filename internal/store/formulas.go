@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/upcast"
@@ -34,8 +34,8 @@ const evidenceAlong = `(SELECT json_agg(json_build_object('document', e.covers |
 		jsonb_build_object('id', e.id, 'kind', e.kind, 'title', e.title, 'days', e.days), 'withdrawn', e.withdrawn)
 	ORDER BY e.attached_at DESC, e.id DESC) FROM evidence e WHERE e.formula_id = f.id)`
 
-func (r formulaRow) domain() (app.Formula, error) {
-	f := app.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy,
+func (r formulaRow) domain() (kernel.Formula, error) {
+	f := kernel.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy,
 		Batches: r.Batches, Trials: r.Trials}
 	if r.ParentFormula != nil && r.ParentVersion != nil {
 		f.Parent = &formula.Ref{Formula: *r.ParentFormula, Version: *r.ParentVersion}
@@ -49,7 +49,7 @@ func (r formulaRow) domain() (app.Formula, error) {
 	}
 	err := json.Unmarshal(r.Evidence, &along)
 	for _, e := range along {
-		f.Evidence = append(f.Evidence, app.Evidence{Document: e.Document, Withdrawn: e.Withdrawn})
+		f.Evidence = append(f.Evidence, kernel.Evidence{Document: e.Document, Withdrawn: e.Withdrawn})
 	}
 	return f, err
 }
@@ -69,8 +69,8 @@ type versionRow struct {
 
 func (versionRow) TableName() string { return "versions" }
 
-func (r versionRow) domain() (app.Version, error) {
-	v := app.Version{FormulaID: r.FormulaID, Name: r.Name, Number: r.Number, Rev: r.Rev, State: r.State,
+func (r versionRow) domain() (kernel.Version, error) {
+	v := kernel.Version{FormulaID: r.FormulaID, Name: r.Name, Number: r.Number, Rev: r.Rev, State: r.State,
 		LockedAt: r.LockedAt, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 	return v, read("version", r.Format, r.Data, &v.Data)
 }
@@ -83,12 +83,12 @@ func rowOfVersion(v formula.Version, rev int, lockedAt *time.Time, by string) (v
 }
 
 // Formulas returns all formulas by name.
-func (s *Store) Formulas() ([]app.Formula, error) {
+func (s *Store) Formulas() ([]kernel.Formula, error) {
 	var rows []formulaRow
 	if err := s.db.Order("lower(name), id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Formula, len(rows))
+	out := make([]kernel.Formula, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -99,18 +99,18 @@ func (s *Store) Formulas() ([]app.Formula, error) {
 }
 
 // Formula returns one. Errors: ErrNotFound.
-func (s *Store) Formula(id string) (app.Formula, error) {
+func (s *Store) Formula(id string) (kernel.Formula, error) {
 	var row formulaRow
 	along := `*, (SELECT count(*) FROM trials t WHERE t.formula_id = f.id AND t.retired_at IS NULL) AS trials, ` +
 		evidenceAlong + ` AS evidence`
 	if err := s.db.Table("formulas f").Select(along).Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.Formula{}, fmt.Errorf("formula %q: %w", id, translate(err))
+		return kernel.Formula{}, fmt.Errorf("formula %q: %w", id, translate(err))
 	}
 	return row.domain()
 }
 
 // AddFormula stores a formula. Errors: ErrTaken.
-func (s *Store) AddFormula(f app.Formula) error {
+func (s *Store) AddFormula(f kernel.Formula) error {
 	row := formulaRow{ID: f.ID, Name: f.Name, Retired: f.Retired, CreatedBy: f.CreatedBy}
 	if f.Parent != nil {
 		row.ParentFormula, row.ParentVersion = &f.Parent.Formula, &f.Parent.Version
@@ -131,7 +131,7 @@ func (s *Store) SetParent(formulaID string, parent formula.Ref) error {
 }
 
 // Versions returns the versions of a formula, oldest first; of all formulas where id is empty.
-func (s *Store) Versions(id string) ([]app.Version, error) {
+func (s *Store) Versions(id string) ([]kernel.Version, error) {
 	q := s.db.Order("formula_id, number")
 	if id != "" {
 		q = q.Where("formula_id = ?", id)
@@ -144,7 +144,7 @@ func (s *Store) Versions(id string) ([]app.Version, error) {
 }
 
 // CurrentVersions returns of every formula its newest version and its newest locked one, oldest first.
-func (s *Store) CurrentVersions() ([]app.Version, error) {
+func (s *Store) CurrentVersions() ([]kernel.Version, error) {
 	var rows []versionRow
 	err := s.db.Raw(`SELECT * FROM versions v WHERE number = (SELECT max(number) FROM versions n WHERE n.formula_id = v.formula_id)
 		OR number = (SELECT max(number) FROM versions n WHERE n.formula_id = v.formula_id AND n.state = 'locked') ORDER BY formula_id, number`).Scan(&rows).Error
@@ -155,7 +155,7 @@ func (s *Store) CurrentVersions() ([]app.Version, error) {
 }
 
 // NewestLocked returns the newest locked version of each of these formulas that has one, with the formula's name.
-func (s *Store) NewestLocked(ids ...string) ([]app.Version, error) {
+func (s *Store) NewestLocked(ids ...string) ([]kernel.Version, error) {
 	var rows []versionRow
 	err := s.db.Raw(`SELECT DISTINCT ON (v.formula_id) v.*, f.name FROM versions v JOIN formulas f ON f.id = v.formula_id
 		WHERE v.state = 'locked' AND v.formula_id IN ? ORDER BY v.formula_id, v.number DESC`, ids).Scan(&rows).Error
@@ -165,8 +165,8 @@ func (s *Store) NewestLocked(ids ...string) ([]app.Version, error) {
 	return versions(rows)
 }
 
-func versions(rows []versionRow) ([]app.Version, error) {
-	out := make([]app.Version, len(rows))
+func versions(rows []versionRow) ([]kernel.Version, error) {
+	out := make([]kernel.Version, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -179,13 +179,13 @@ func versions(rows []versionRow) ([]app.Version, error) {
 const heads = `SELECT number AS version, state, came_from AS "from", note, locked_at, updated_at, updated_by FROM versions n`
 
 // VersionHeads tells of the versions of a formula, oldest first, without their lines.
-func (s *Store) VersionHeads(id string) ([]app.VersionSummary, error) {
+func (s *Store) VersionHeads(id string) ([]kernel.VersionSummary, error) {
 	var rows []document
 	if err := s.db.Raw("SELECT to_json(h) FROM ("+heads+" WHERE formula_id = ?) h ORDER BY h.version",
 		id).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.VersionSummary, len(rows))
+	out := make([]kernel.VersionSummary, len(rows))
 	for i, r := range rows {
 		if err := json.Unmarshal(r, &out[i]); err != nil {
 			return nil, err
@@ -195,12 +195,12 @@ func (s *Store) VersionHeads(id string) ([]app.VersionSummary, error) {
 }
 
 // Version returns one. Errors: ErrNotFound.
-func (s *Store) Version(ref formula.Ref) (app.Version, error) {
+func (s *Store) Version(ref formula.Ref) (kernel.Version, error) {
 	var row versionRow
 	named := "*, (SELECT name FROM formulas WHERE formulas.id = versions.formula_id) AS name"
 	if err := s.db.Select(named).Where("formula_id = ? AND number = ?", ref.Formula,
 		ref.Version).Take(&row).Error; err != nil {
-		return app.Version{}, fmt.Errorf("%s: %w", ref, translate(err))
+		return kernel.Version{}, fmt.Errorf("%s: %w", ref, translate(err))
 	}
 	return row.domain()
 }
@@ -232,7 +232,7 @@ const draftWritten = `WITH written AS (UPDATE versions SET rev = ?, state = ?, d
 
 // SaveDraft writes a draft over revision rev with what changed in it, in one statement. Errors: ErrConflict when it was
 // changed or locked meanwhile.
-func (s *Store) SaveDraft(v formula.Version, rev int, changed any, by app.Stamp) error {
+func (s *Store) SaveDraft(v formula.Version, rev int, changed any, by kernel.Stamp) error {
 	data, err := write(v)
 	if err != nil {
 		return err

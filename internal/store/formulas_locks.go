@@ -3,7 +3,7 @@ package store
 import (
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/upcast"
 )
@@ -20,7 +20,7 @@ type lockRow struct {
 func (lockRow) TableName() string { return "version_locks" }
 
 // KeepLock stores what a version rested on when it was locked; it never changes. Errors: ErrTaken.
-func (s *Store) KeepLock(ref formula.Ref, k app.LockKept) error {
+func (s *Store) KeepLock(ref formula.Ref, k kernel.LockKept) error {
 	data, err := write(k)
 	if err != nil {
 		return err
@@ -29,8 +29,8 @@ func (s *Store) KeepLock(ref formula.Ref, k app.LockKept) error {
 }
 
 // Locks returns what these versions rested on when they were locked, of those that keep it.
-func (s *Store) Locks(refs ...formula.Ref) (map[formula.Ref]app.LockKept, error) {
-	out := map[formula.Ref]app.LockKept{}
+func (s *Store) Locks(refs ...formula.Ref) (map[formula.Ref]kernel.LockKept, error) {
+	out := map[formula.Ref]kernel.LockKept{}
 	if len(refs) == 0 {
 		return out, nil
 	}
@@ -39,7 +39,7 @@ func (s *Store) Locks(refs ...formula.Ref) (map[formula.Ref]app.LockKept, error)
 		return nil, translate(err)
 	}
 	for _, r := range rows {
-		var k app.LockKept
+		var k kernel.LockKept
 		if err := read("lock", r.Format, r.Data, &k); err != nil {
 			return nil, err
 		}
@@ -60,8 +60,8 @@ func (s *Store) LocksMissing() ([]formula.Ref, error) {
 // LocksTouched returns the versions in use of which an ingredient's words, allergens or flags are not today what they
 // were when the version was locked: the newest of every formula, and those of released batches whose last day is not
 // before a day, with these batches' lots.
-func (s *Store) LocksTouched(day string) ([]app.LockTouched, error) {
-	var out []app.LockTouched
+func (s *Store) LocksTouched(day string) ([]kernel.LockTouched, error) {
+	var out []kernel.LockTouched
 	err := s.db.Raw(`WITH dated AS (
 			SELECT b.formula_id, b.version AS number, string_agg(b.code, ', ' ORDER BY b.made_on, b.id) AS lots
 			FROM batches b JOIN batch_standing s ON s.batch_id = b.id

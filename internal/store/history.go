@@ -4,7 +4,8 @@ import (
 	"strings"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/told"
 
 	"gorm.io/gorm"
 )
@@ -25,7 +26,7 @@ func (changeRow) TableName() string { return "changes" }
 
 // Changes returns up to most changes of what is named, the newest first, from the one before a place on; 0 for the
 // newest.
-func (s *Store) Changes(of []app.Subject, before int64, most int) ([]app.Change, error) {
+func (s *Store) Changes(of []kernel.Subject, before int64, most int) ([]told.Change, error) {
 	var where []string
 	var args []any
 	for _, x := range of {
@@ -51,21 +52,21 @@ func (s *Store) Changes(of []app.Subject, before int64, most int) ([]app.Change,
 	return changesOf(rows), nil
 }
 
-func changesOf(rows []changeRow) []app.Change {
-	out := make([]app.Change, len(rows))
+func changesOf(rows []changeRow) []told.Change {
+	out := make([]told.Change, len(rows))
 	for i, r := range rows {
 		why := ""
 		if r.Why != nil {
 			why = *r.Why
 		}
-		out[i] = app.Change{Why: why, Seq: r.Seq, At: r.At, By: r.ByWhom, Act: r.Act, What: r.What, Which: r.Which,
+		out[i] = told.Change{Why: why, Seq: r.Seq, At: r.At, By: r.ByWhom, Act: r.Act, What: r.What, Which: r.Which,
 			Before: r.Before, After: r.After}
 	}
 	return out
 }
 
 // among narrows changes to what is asked for.
-func (s *Store) among(ask app.ChangesAsk) *gorm.DB {
+func (s *Store) among(ask kernel.ChangesAsk) *gorm.DB {
 	q := s.db.Model(&changeRow{}).Where("at >= ? AND at < ?", ask.From, ask.To)
 	if len(ask.Whats) > 0 {
 		q = q.Where("what IN ?", ask.Whats)
@@ -80,7 +81,7 @@ func (s *Store) among(ask app.ChangesAsk) *gorm.DB {
 }
 
 // ChangesOn returns changes within a time, the newest first, from the one before a place on; 0 for the newest.
-func (s *Store) ChangesOn(ask app.ChangesAsk) ([]app.Change, error) {
+func (s *Store) ChangesOn(ask kernel.ChangesAsk) ([]told.Change, error) {
 	q := s.among(ask)
 	if ask.Before > 0 {
 		q = q.Where("(at, seq) < (SELECT at, seq FROM changes WHERE seq = ?)", ask.Before)
@@ -91,8 +92,8 @@ func (s *Store) ChangesOn(ask app.ChangesAsk) ([]app.Change, error) {
 }
 
 // ChangeDays counts changes by the days of a time zone, the first day first.
-func (s *Store) ChangeDays(ask app.ChangesAsk, zone string) ([]app.DayCount, error) {
-	out := []app.DayCount{}
+func (s *Store) ChangeDays(ask kernel.ChangesAsk, zone string) ([]kernel.DayCount, error) {
+	out := []kernel.DayCount{}
 	err := s.among(ask).Select("((at AT TIME ZONE ?)::date)::text AS day, count(*) AS count", zone).Group("day").
 		Order("day").Scan(&out).Error
 	return out, translate(err)

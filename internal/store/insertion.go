@@ -54,7 +54,8 @@ func insertionOf[R any](over, drawn bool) (insertion, error) {
 		strings.Join(places, ", "))
 	if over {
 		out.query += fmt.Sprintf(" ON CONFLICT (%s) DO UPDATE SET (%s) = ROW (excluded.%s)",
-			strings.Join(kind.PrimaryFieldDBNames, ", "), strings.Join(others, ", "), strings.Join(others, ", excluded."))
+			strings.Join(kind.PrimaryFieldDBNames, ", "), strings.Join(others, ", "), strings.Join(others,
+				", excluded."))
 	}
 	insertions.Store(key, out)
 	return out, nil

@@ -3,7 +3,7 @@ package store
 import (
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 )
 
 type keyRow struct {
@@ -17,16 +17,16 @@ type keyRow struct {
 func (keyRow) TableName() string { return "keys" }
 
 // Made returns what was made under a key. Errors: ErrNotFound.
-func (s *Store) Made(key string) (app.Made, error) {
+func (s *Store) Made(key string) (kernel.Made, error) {
 	var row keyRow
 	if err := s.db.Where("key = ?", key).Take(&row).Error; err != nil {
-		return app.Made{}, translate(err)
+		return kernel.Made{}, translate(err)
 	}
-	return app.Made{Key: row.Key, Operation: row.Operation, Digest: row.Digest, Answer: row.Answer}, nil
+	return kernel.Made{Key: row.Key, Operation: row.Operation, Digest: row.Digest, Answer: row.Answer}, nil
 }
 
 // KeepMade stores what was made under a key. Errors: ErrTaken when the key is in use.
-func (s *Store) KeepMade(m app.Made) error {
+func (s *Store) KeepMade(m kernel.Made) error {
 	return translate(s.db.Create(&keyRow{m.Key, m.Operation, m.Digest, document(m.Answer), time.Now()}).Error)
 }
 

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 )
 
 type evidenceRow struct {
@@ -27,8 +27,8 @@ type evidenceRow struct {
 	AttachedWhy  string
 }
 
-func (r evidenceRow) domain() (app.Evidence, error) {
-	e := app.Evidence{FormulaID: r.FormulaID, FileName: r.FileName, MediaType: r.MediaType, Content: r.Content,
+func (r evidenceRow) domain() (kernel.Evidence, error) {
+	e := kernel.Evidence{FormulaID: r.FormulaID, FileName: r.FileName, MediaType: r.MediaType, Content: r.Content,
 		Withdrawn: r.Withdrawn, WithdrawnAt: r.WithdrawnAt, WithdrawnBy: r.WithdrawnBy, WithdrawnWhy: r.WithdrawnWhy,
 		AttachedAt: r.AttachedAt, AttachedBy: r.AttachedBy, AttachedWhy: r.AttachedWhy}
 	err := json.Unmarshal(r.Covers, &e.Document)
@@ -39,7 +39,7 @@ func (r evidenceRow) domain() (app.Evidence, error) {
 func (evidenceRow) TableName() string { return "evidence" }
 
 // EvidenceList returns documents without their content, newest first; of all formulas where id is empty.
-func (s *Store) EvidenceList(formulaID string) ([]app.Evidence, error) {
+func (s *Store) EvidenceList(formulaID string) ([]kernel.Evidence, error) {
 	var rows []evidenceRow
 	q := s.db.Omit("content").Order("attached_at DESC, id DESC")
 	if formulaID != "" {
@@ -48,7 +48,7 @@ func (s *Store) EvidenceList(formulaID string) ([]app.Evidence, error) {
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Evidence, len(rows))
+	out := make([]kernel.Evidence, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -59,16 +59,16 @@ func (s *Store) EvidenceList(formulaID string) ([]app.Evidence, error) {
 }
 
 // EvidenceOf returns one document with its content. Errors: ErrNotFound.
-func (s *Store) EvidenceOf(id int64) (app.Evidence, error) {
+func (s *Store) EvidenceOf(id int64) (kernel.Evidence, error) {
 	var row evidenceRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.Evidence{}, fmt.Errorf("document %d: %w", id, translate(err))
+		return kernel.Evidence{}, fmt.Errorf("document %d: %w", id, translate(err))
 	}
 	return row.domain()
 }
 
 // AddEvidence stores a document and fills in its id. Errors: ErrInUse when the formula is not there.
-func (s *Store) AddEvidence(e *app.Evidence) error {
+func (s *Store) AddEvidence(e *kernel.Evidence) error {
 	covers, err := write(e.Document)
 	if err != nil {
 		return err
@@ -82,7 +82,7 @@ func (s *Store) AddEvidence(e *app.Evidence) error {
 }
 
 // WithdrawEvidence takes a document out of use; it stays on record. Errors: ErrConflict when it is not in use.
-func (s *Store) WithdrawEvidence(id int64, why string, by app.Stamp) error {
+func (s *Store) WithdrawEvidence(id int64, why string, by kernel.Stamp) error {
 	return changedOne(s.db.Model(&evidenceRow{}).Where("id = ? AND NOT withdrawn", id).
 		Updates(map[string]any{"withdrawn": true, "withdrawn_at": by.At, "withdrawn_by": by.By, "withdrawn_why": why}))
 }

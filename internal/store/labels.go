@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 	"gallipot/internal/upcast"
@@ -28,8 +28,8 @@ type labelRow struct {
 
 func (labelRow) TableName() string { return "labels" }
 
-func (r labelRow) domain() (app.Label, error) {
-	l := app.Label{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, Regime: r.Regime, WidthMM: r.WidthMM,
+func (r labelRow) domain() (kernel.Label, error) {
+	l := kernel.Label{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, Regime: r.Regime, WidthMM: r.WidthMM,
 		HeightMM: r.HeightMM, Version: r.Version,
 		UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 	if err := json.Unmarshal(r.Design, &l.Design); err != nil {
@@ -38,7 +38,7 @@ func (r labelRow) domain() (app.Label, error) {
 	return l, read("facts", r.Format, r.Facts, &l.Facts)
 }
 
-func rowOfLabel(l app.Label, rev int) (labelRow, error) {
+func rowOfLabel(l kernel.Label, rev int) (labelRow, error) {
 	facts, err := write(l.Facts)
 	if err != nil {
 		return labelRow{}, err
@@ -49,12 +49,12 @@ func rowOfLabel(l app.Label, rev int) (labelRow, error) {
 }
 
 // Labels returns all labels.
-func (s *Store) Labels() ([]app.Label, error) {
+func (s *Store) Labels() ([]kernel.Label, error) {
 	var rows []labelRow
 	if err := s.db.Order("formula_id, regime").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Label, len(rows))
+	out := make([]kernel.Label, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -65,16 +65,16 @@ func (s *Store) Labels() ([]app.Label, error) {
 }
 
 // Label returns one. Errors: ErrNotFound.
-func (s *Store) Label(id int64) (app.Label, error) {
+func (s *Store) Label(id int64) (kernel.Label, error) {
 	var row labelRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.Label{}, fmt.Errorf("label %d: %w", id, translate(err))
+		return kernel.Label{}, fmt.Errorf("label %d: %w", id, translate(err))
 	}
 	return row.domain()
 }
 
 // AddLabel stores a label and fills in its id. Errors: ErrTaken when the formula has one for the regime.
-func (s *Store) AddLabel(l *app.Label) error {
+func (s *Store) AddLabel(l *kernel.Label) error {
 	row, err := rowOfLabel(*l, 1)
 	if err != nil {
 		return err
@@ -85,7 +85,7 @@ func (s *Store) AddLabel(l *app.Label) error {
 }
 
 // SaveLabel writes a label over revision rev. Errors: ErrConflict.
-func (s *Store) SaveLabel(l app.Label, rev int) error {
+func (s *Store) SaveLabel(l kernel.Label, rev int) error {
 	row, err := rowOfLabel(l, rev+1)
 	if err != nil {
 		return err

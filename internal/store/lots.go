@@ -5,7 +5,7 @@ import (
 	"strings"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
@@ -26,14 +26,14 @@ type deliveryRow struct {
 
 func (deliveryRow) TableName() string { return "deliveries" }
 
-func (r deliveryRow) domain() app.Delivery {
-	return app.Delivery{ID: r.ID, Supplier: r.Supplier, Note: r.Note, Day: r.Day.Format(pantry.DateLayout),
+func (r deliveryRow) domain() kernel.Delivery {
+	return kernel.Delivery{ID: r.ID, Supplier: r.Supplier, Note: r.Note, Day: r.Day.Format(pantry.DateLayout),
 		At: r.CreatedAt,
 		By: r.CreatedBy}
 }
 
 // AddDelivery stores a delivery and fills in its id.
-func (s *Store) AddDelivery(d *app.Delivery) error {
+func (s *Store) AddDelivery(d *kernel.Delivery) error {
 	day, err := time.Parse(pantry.DateLayout, d.Day)
 	if err != nil {
 		return fmt.Errorf("day of delivery: %w", err)
@@ -47,7 +47,7 @@ func (s *Store) AddDelivery(d *app.Delivery) error {
 }
 
 // Delivery returns one. Errors: ErrNotFound.
-func (s *Store) Delivery(id int64) (*app.Delivery, error) {
+func (s *Store) Delivery(id int64) (*kernel.Delivery, error) {
 	var row deliveryRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
 		return nil, translate(err)
@@ -57,13 +57,13 @@ func (s *Store) Delivery(id int64) (*app.Delivery, error) {
 }
 
 // DeliveriesUnder returns the deliveries of a supplier under a note, the newest first.
-func (s *Store) DeliveriesUnder(supplier, note string) ([]app.Delivery, error) {
+func (s *Store) DeliveriesUnder(supplier, note string) ([]kernel.Delivery, error) {
 	var rows []deliveryRow
 	if err := s.db.Where("note <> '' AND lower(note) = lower(?) AND lower(supplier) = lower(?)", note,
 		supplier).Order("id DESC").Limit(10).Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Delivery, len(rows))
+	out := make([]kernel.Delivery, len(rows))
 	for i, r := range rows {
 		out[i] = r.domain()
 	}
@@ -84,8 +84,9 @@ type lotRow struct {
 
 func (lotRow) TableName() string { return "lots" }
 
-func (r lotRow) domain() app.Lot {
-	return app.Lot{ID: r.ID, Code: r.Code, Kind: r.Kind, Ingredient: orZero(r.IngredientID), Batch: orZero(r.BatchID),
+func (r lotRow) domain() kernel.Lot {
+	return kernel.Lot{ID: r.ID, Code: r.Code, Kind: r.Kind, Ingredient: orZero(r.IngredientID),
+		Batch:  orZero(r.BatchID),
 		Parent: orZero(r.ParentID), Delivery: orZero(r.DeliveryID), CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy}
 }
 
@@ -106,7 +107,7 @@ func orNull[T comparable](v T) *T {
 }
 
 // AddLot stores a lot and fills in its id. Errors: ErrTaken when the code is in use.
-func (s *Store) AddLot(l *app.Lot) error {
+func (s *Store) AddLot(l *kernel.Lot) error {
 	row := lotRow{Code: l.Code, Kind: l.Kind, IngredientID: orNull(l.Ingredient), BatchID: orNull(l.Batch),
 		ParentID: orNull(l.Parent), DeliveryID: orNull(l.Delivery), CreatedAt: l.CreatedAt, CreatedBy: l.CreatedBy}
 	if err := s.db.Create(&row).Error; err != nil {
@@ -124,7 +125,7 @@ func (s *Store) NextLotCode() (string, error) {
 }
 
 // Lots returns lots by their ids, the oldest first.
-func (s *Store) Lots(ids ...int64) ([]app.Lot, error) { return s.lotsWhere("id IN ?", ids) }
+func (s *Store) Lots(ids ...int64) ([]kernel.Lot, error) { return s.lotsWhere("id IN ?", ids) }
 
 // LotIDs returns the ids of all lots that came in and of their parts, or of the parts of batches; the oldest first.
 func (s *Store) LotIDs(ofBatches bool) ([]int64, error) {
@@ -137,16 +138,16 @@ func (s *Store) LotIDs(ofBatches bool) ([]int64, error) {
 }
 
 // LotsOfBatches returns the lots that batches are themselves.
-func (s *Store) LotsOfBatches(batches ...int64) ([]app.Lot, error) {
+func (s *Store) LotsOfBatches(batches ...int64) ([]kernel.Lot, error) {
 	return s.lotsWhere("kind = 'batch' AND batch_id IN ?", batches)
 }
 
-func (s *Store) lotsWhere(where string, args ...any) ([]app.Lot, error) {
+func (s *Store) lotsWhere(where string, args ...any) ([]kernel.Lot, error) {
 	var rows []lotRow
 	if err := s.db.Where(where, args...).Order("id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Lot, len(rows))
+	out := make([]kernel.Lot, len(rows))
 	for i, r := range rows {
 		out[i] = r.domain()
 	}
@@ -154,7 +155,7 @@ func (s *Store) lotsWhere(where string, args ...any) ([]app.Lot, error) {
 }
 
 // LotsCalled returns where the lots stand that have one of these codes, or these words of their supplier.
-func (s *Store) LotsCalled(texts ...string) ([]app.LotStanding, error) {
+func (s *Store) LotsCalled(texts ...string) ([]kernel.LotStanding, error) {
 	return s.lotStandings(called+" ORDER BY lot_id", texts, inSmall(texts))
 }
 
@@ -329,13 +330,13 @@ func (s *Store) Recount(ids ...int64) error {
 }
 
 // DrawnBy returns which batches took of lots, by lot.
-func (s *Store) DrawnBy(ids ...int64) (map[int64][]app.DrawnIn, error) {
+func (s *Store) DrawnBy(ids ...int64) (map[int64][]kernel.DrawnIn, error) {
 	var rows []struct{ LotID, BatchID, Grams int64 }
 	err := s.db.Raw(`SELECT lot_id, batch_id, sum(grams)::bigint AS grams FROM lot_draws WHERE lot_id IN ?
 		GROUP BY lot_id, batch_id ORDER BY lot_id, batch_id`, ids).Scan(&rows).Error
-	out := map[int64][]app.DrawnIn{}
+	out := map[int64][]kernel.DrawnIn{}
 	for _, r := range rows {
-		out[r.LotID] = append(out[r.LotID], app.DrawnIn{Batch: r.BatchID, Grams: amount.Milligrams(r.Grams)})
+		out[r.LotID] = append(out[r.LotID], kernel.DrawnIn{Batch: r.BatchID, Grams: amount.Milligrams(r.Grams)})
 	}
 	return out, translate(err)
 }

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
@@ -36,8 +36,8 @@ type lotStandingRow struct {
 
 func (lotStandingRow) TableName() string { return "lot_standing" }
 
-func (r lotStandingRow) domain() (app.LotStanding, error) {
-	x := app.LotStanding{Used: amount.Milligrams(r.Used), Left: amount.Milligrams(r.OnHand), Differs: r.Differs}
+func (r lotStandingRow) domain() (kernel.LotStanding, error) {
+	x := kernel.LotStanding{Used: amount.Milligrams(r.Used), Left: amount.Milligrams(r.OnHand), Differs: r.Differs}
 	x.In, x.Corrected = amount.Milligrams(r.Received), amount.Milligrams(r.Corrected)
 	x.Thrown, x.Parted = amount.Milligrams(r.Thrown), amount.Milligrams(r.Parted)
 	if err := json.Unmarshal(r.Facts, &x.Facts); err != nil {
@@ -47,7 +47,7 @@ func (r lotStandingRow) domain() (app.LotStanding, error) {
 }
 
 // PutLotStandings stores where lots stand, over what was said of them before.
-func (s *Store) PutLotStandings(list ...app.LotStanding) error {
+func (s *Store) PutLotStandings(list ...kernel.LotStanding) error {
 	rows := make([]lotStandingRow, len(list))
 	for i, x := range list {
 		facts, err := json.Marshal(x.Facts)
@@ -76,19 +76,19 @@ func (s *Store) PutLotStandings(list ...app.LotStanding) error {
 }
 
 // LotStandings returns where lots stand.
-func (s *Store) LotStandings(ids ...int64) ([]app.LotStanding, error) {
+func (s *Store) LotStandings(ids ...int64) ([]kernel.LotStanding, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
 	return s.lotStandings("lot_id IN ? ORDER BY lot_id", ids)
 }
 
-func (s *Store) lotStandings(where string, args ...any) ([]app.LotStanding, error) {
+func (s *Store) lotStandings(where string, args ...any) ([]kernel.LotStanding, error) {
 	var rows []lotStandingRow
 	if err := s.db.Raw("SELECT * FROM lot_standing WHERE "+where, args...).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.LotStanding, len(rows))
+	out := make([]kernel.LotStanding, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -100,7 +100,7 @@ func (s *Store) lotStandings(where string, args ...any) ([]app.LotStanding, erro
 
 // LotsThere returns the lots of ingredients, and the batches of components' versions, of which something is left or too
 // much was taken.
-func (s *Store) LotsThere(ingredients []string, components []formula.Ref) ([]app.LotStanding, error) {
+func (s *Store) LotsThere(ingredients []string, components []formula.Ref) ([]kernel.LotStanding, error) {
 	where, args := "ingredient_id IN ? AND formula_id IS NULL AND (on_hand <> 0 OR state = 'waiting')",
 		[]any{ingredients}
 	if len(ingredients) == 0 {
@@ -127,10 +127,10 @@ const component = ` AND (formula_id IS NULL OR used > 0
 
 // ListLots returns up to most lots, what ends first first, and how many there are. Errors: ErrNotFound for an unknown
 // question.
-func (s *Store) ListLots(q app.StockQuery, most int) ([]app.LotStanding, int, error) {
+func (s *Store) ListLots(q kernel.StockQuery, most int) ([]kernel.LotStanding, int, error) {
 	where, known := shows[q.Show]
 	if !known {
-		return nil, 0, fmt.Errorf("lots to show: %q: %w", q.Show, app.ErrNotFound)
+		return nil, 0, fmt.Errorf("lots to show: %q: %w", q.Show, kernel.ErrNotFound)
 	}
 	var args []any
 	if q.Show == "ends" {
@@ -155,7 +155,7 @@ func (s *Store) ListLots(q app.StockQuery, most int) ([]app.LotStanding, int, er
 }
 
 // Stock sums what is there, by ingredient and by component; what ends first first.
-func (s *Store) Stock(today string) ([]app.StockSum, error) {
+func (s *Store) Stock(today string) ([]kernel.StockSum, error) {
 	var rows []struct {
 		Ingredient, Formula, Name string
 		Lots, Held                int
@@ -178,9 +178,9 @@ func (s *Store) Stock(today string) ([]app.StockSum, error) {
 	if err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.StockSum, len(rows))
+	out := make([]kernel.StockSum, len(rows))
 	for i, r := range rows {
-		out[i] = app.StockSum{Ingredient: r.Ingredient, Formula: r.Formula, Name: r.Name, Lots: r.Lots, Held: r.Held,
+		out[i] = kernel.StockSum{Ingredient: r.Ingredient, Formula: r.Formula, Name: r.Name, Lots: r.Lots, Held: r.Held,
 			Usable: amount.Milligrams(r.Usable), There: amount.Milligrams(r.There), Past: amount.Milligrams(r.Past)}
 		if r.Ends != nil {
 			out[i].Ends = r.Ends.Format(pantry.DateLayout)

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/acidity"
 )
 
@@ -40,25 +40,25 @@ type meterLookRow struct {
 
 func (meterLookRow) TableName() string { return "meter_looks" }
 
-func (r meterCheckRow) domain() app.MeterCheck {
-	c := app.MeterCheck{ID: r.ID, Turn: r.Turn, Meter: r.Meter,
+func (r meterCheckRow) domain() kernel.MeterCheck {
+	c := kernel.MeterCheck{ID: r.ID, Turn: r.Turn, Meter: r.Meter,
 		Check:    acidity.Check{MV4: r.MV4, MV7: r.MV7, PH4: r.PH4, PH7: r.PH7, Celsius: r.Celsius},
 		Accepted: r.Accepted, CheckedAt: r.CheckedAt, CheckedBy: r.CheckedBy, EnteredAt: r.EnteredAt}
 	for _, l := range r.Looks {
-		c.Looks = append(c.Looks, app.MeterLook{Check: l.CheckID, PH: l.PH, Celsius: l.Celsius, Good: l.Good,
+		c.Looks = append(c.Looks, kernel.MeterLook{Check: l.CheckID, PH: l.PH, Celsius: l.Celsius, Good: l.Good,
 			At: l.LookedAt, By: l.LookedBy})
 	}
 	return c
 }
 
 // MeterChecks returns the checks since a time with their closing looks, newest first.
-func (s *Store) MeterChecks(since time.Time) ([]app.MeterCheck, error) {
+func (s *Store) MeterChecks(since time.Time) ([]kernel.MeterCheck, error) {
 	var rows []meterCheckRow
 	if err := s.db.Preload("Looks").Where("checked_at >= ?", since).
 		Order("checked_at DESC, id DESC").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.MeterCheck, len(rows))
+	out := make([]kernel.MeterCheck, len(rows))
 	for i, r := range rows {
 		out[i] = r.domain()
 	}
@@ -66,16 +66,16 @@ func (s *Store) MeterChecks(since time.Time) ([]app.MeterCheck, error) {
 }
 
 // MeterCheck returns one with its closing looks. Errors: ErrNotFound.
-func (s *Store) MeterCheck(id int64) (app.MeterCheck, error) {
+func (s *Store) MeterCheck(id int64) (kernel.MeterCheck, error) {
 	var row meterCheckRow
 	if err := s.db.Preload("Looks").Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.MeterCheck{}, fmt.Errorf("meter check %d: %w", id, translate(err))
+		return kernel.MeterCheck{}, fmt.Errorf("meter check %d: %w", id, translate(err))
 	}
 	return row.domain(), nil
 }
 
 // AddMeterCheck stores a check and fills in its id.
-func (s *Store) AddMeterCheck(c *app.MeterCheck) error {
+func (s *Store) AddMeterCheck(c *kernel.MeterCheck) error {
 	row := meterCheckRow{Meter: c.Meter, MV4: c.Check.MV4, MV7: c.Check.MV7, PH4: c.Check.PH4, PH7: c.Check.PH7,
 		Celsius: c.Check.Celsius, Accepted: c.Accepted, CheckedAt: c.CheckedAt, CheckedBy: c.CheckedBy,
 		EnteredAt: c.EnteredAt}
@@ -89,7 +89,7 @@ func (s *Store) AddMeterCheck(c *app.MeterCheck) error {
 }
 
 // AddMeterLook stores a closing look.
-func (s *Store) AddMeterLook(l app.MeterLook) error {
+func (s *Store) AddMeterLook(l kernel.MeterLook) error {
 	return translate(s.db.Create(&meterLookRow{CheckID: l.Check, PH: l.PH, Celsius: l.Celsius, Good: l.Good,
 		LookedAt: l.At, LookedBy: l.By}).Error)
 }
@@ -100,7 +100,7 @@ const eventRows = `SELECT turn, id AS "check", meter, false AS look, accepted AS
 	SELECT l.turn, c.id, c.meter, true, l.good, l.looked_at, l.looked_at, l.looked_by FROM meter_looks l JOIN meter_checks c ON c.id = l.check_id`
 
 // MeterEvents returns, in the order of entry, what the meters of these checks went through since a time.
-func (s *Store) MeterEvents(checks []int64, since time.Time) ([]app.MeterEvent, error) {
+func (s *Store) MeterEvents(checks []int64, since time.Time) ([]kernel.MeterEvent, error) {
 	if len(checks) == 0 {
 		return nil, nil
 	}
@@ -116,9 +116,9 @@ func (s *Store) MeterEvents(checks []int64, since time.Time) ([]app.MeterEvent, 
 	if err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.MeterEvent, len(rows))
+	out := make([]kernel.MeterEvent, len(rows))
 	for i, r := range rows {
-		out[i] = app.MeterEvent{MeterEvent: acidity.MeterEvent{Turn: r.Turn, Check: r.Check, Meter: r.Meter,
+		out[i] = kernel.MeterEvent{MeterEvent: acidity.MeterEvent{Turn: r.Turn, Check: r.Check, Meter: r.Meter,
 			Look: r.Look,
 			Good: r.Good, At: r.At}, EnteredAt: r.EnteredAt, By: r.ByWhom}
 	}

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/upcast"
 
@@ -26,8 +26,8 @@ type ingredientRow struct {
 
 func (ingredientRow) TableName() string { return "ingredients" }
 
-func (r ingredientRow) domain() (app.Ingredient, error) {
-	out := app.Ingredient{ID: r.ID, Rev: r.Rev, Name: r.Name, Retired: r.Retired, UpdatedAt: r.UpdatedAt,
+func (r ingredientRow) domain() (kernel.Ingredient, error) {
+	out := kernel.Ingredient{ID: r.ID, Rev: r.Rev, Name: r.Name, Retired: r.Retired, UpdatedAt: r.UpdatedAt,
 		UpdatedBy: r.UpdatedBy}
 	err := read("ingredient", r.Format, r.Data, &out.Data)
 	if err != nil {
@@ -51,7 +51,7 @@ const offersAlong = `(SELECT json_agg(` + offerDocument + ` ORDER BY o.dated DES
 	FROM price_offers o WHERE o.ingredient_id = ingredients.id AND o.retired_at IS NULL)`
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.
-func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
+func (s *Store) Ingredients(ids ...string) ([]kernel.Ingredient, error) {
 	var rows []ingredientRow
 	q := s.db.Select("*, " + offersAlong + " AS offers").Order("lower(name), id")
 	if len(ids) > 0 {
@@ -60,7 +60,7 @@ func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Ingredient, len(rows))
+	out := make([]kernel.Ingredient, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -71,13 +71,13 @@ func (s *Store) Ingredients(ids ...string) ([]app.Ingredient, error) {
 }
 
 // Ingredient returns one ingredient. Errors: ErrNotFound.
-func (s *Store) Ingredient(id string) (app.Ingredient, error) {
+func (s *Store) Ingredient(id string) (kernel.Ingredient, error) {
 	rows, err := s.Ingredients(id)
 	if err != nil {
-		return app.Ingredient{}, err
+		return kernel.Ingredient{}, err
 	}
 	if len(rows) == 0 {
-		return app.Ingredient{}, fmt.Errorf("ingredient %q: %w", id, app.ErrNotFound)
+		return kernel.Ingredient{}, fmt.Errorf("ingredient %q: %w", id, kernel.ErrNotFound)
 	}
 	return rows[0], nil
 }
@@ -98,7 +98,7 @@ func (s *Store) AddIngredient(g pantry.Ingredient, retired bool, by string) erro
 	if err := s.db.Create(&row).Error; err != nil {
 		return translate(err)
 	}
-	return s.ReplaceOffers(g.ID, g.Offers, app.Stamp{By: by, At: time.Now()})
+	return s.ReplaceOffers(g.ID, g.Offers, kernel.Stamp{By: by, At: time.Now()})
 }
 
 // SaveIngredient writes an ingredient over revision rev. Errors: ErrConflict, ErrTaken.
@@ -127,7 +127,7 @@ type houseMeasureRow struct {
 func (houseMeasureRow) TableName() string { return "house_measures" }
 
 // HouseMeasures returns the maker's own measures, of all ingredients where id is empty.
-func (s *Store) HouseMeasures(id string) ([]app.HouseMeasure, error) {
+func (s *Store) HouseMeasures(id string) ([]kernel.HouseMeasure, error) {
 	var rows []houseMeasureRow
 	q := s.db.Where("retired_at IS NULL").Order("ingredient_id, measure")
 	if id != "" {
@@ -136,9 +136,9 @@ func (s *Store) HouseMeasures(id string) ([]app.HouseMeasure, error) {
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.HouseMeasure, len(rows))
+	out := make([]kernel.HouseMeasure, len(rows))
 	for i, r := range rows {
-		out[i] = app.HouseMeasure{IngredientID: r.IngredientID, Measure: r.Measure, Note: r.Note,
+		out[i] = kernel.HouseMeasure{IngredientID: r.IngredientID, Measure: r.Measure, Note: r.Note,
 			UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 		if err := read("weighings", r.Format, r.Weighings, &out[i].Weighings); err != nil {
 			return nil, err
@@ -149,7 +149,7 @@ func (s *Store) HouseMeasures(id string) ([]app.HouseMeasure, error) {
 
 // PutHouseMeasure stores a measure, over the one of the same name where there is one. Errors: ErrInUse where its
 // ingredient is not there.
-func (s *Store) PutHouseMeasure(m app.HouseMeasure) error {
+func (s *Store) PutHouseMeasure(m kernel.HouseMeasure) error {
 	weighings, err := write(m.Weighings)
 	if err != nil {
 		return err
@@ -160,7 +160,7 @@ func (s *Store) PutHouseMeasure(m app.HouseMeasure) error {
 }
 
 // DropHouseMeasure retires one; it stays on record. Errors: ErrConflict when it is not there.
-func (s *Store) DropHouseMeasure(ingredient, measure, why string, by app.Stamp) error {
+func (s *Store) DropHouseMeasure(ingredient, measure, why string, by kernel.Stamp) error {
 	return retire(s.db.Model(&houseMeasureRow{}).Where("ingredient_id = ? AND measure = ?", ingredient, measure), why,
 		by)
 }

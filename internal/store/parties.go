@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/pantry"
 )
@@ -21,8 +21,8 @@ type partyRow struct {
 
 func (partyRow) TableName() string { return "parties" }
 
-func (r partyRow) domain() app.Party {
-	p := app.Party{ID: r.ID, Name: r.Name, Kind: r.Kind, Contact: r.Contact, Rev: r.Rev, Retired: r.RetiredAt != nil}
+func (r partyRow) domain() kernel.Party {
+	p := kernel.Party{ID: r.ID, Name: r.Name, Kind: r.Kind, Contact: r.Contact, Rev: r.Rev, Retired: r.RetiredAt != nil}
 	if r.Day != nil {
 		p.Day = r.Day.Format(pantry.DateLayout)
 	}
@@ -38,12 +38,12 @@ func dayOrNull(day string) (*time.Time, error) {
 }
 
 // Parties returns who may have jars, by name; those of market days by day.
-func (s *Store) Parties() ([]app.Party, error) {
+func (s *Store) Parties() ([]kernel.Party, error) {
 	var rows []partyRow
 	if err := s.db.Order("retired_at IS NOT NULL, kind, day DESC, lower(name)").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Party, len(rows))
+	out := make([]kernel.Party, len(rows))
 	for i, r := range rows {
 		out[i] = r.domain()
 	}
@@ -51,16 +51,16 @@ func (s *Store) Parties() ([]app.Party, error) {
 }
 
 // Party returns one. Errors: ErrNotFound.
-func (s *Store) Party(id int64) (app.Party, error) {
+func (s *Store) Party(id int64) (kernel.Party, error) {
 	var row partyRow
 	if err := s.db.Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.Party{}, fmt.Errorf("party %d: %w", id, translate(err))
+		return kernel.Party{}, fmt.Errorf("party %d: %w", id, translate(err))
 	}
 	return row.domain(), nil
 }
 
 // AddParty stores a party and fills in its id. Errors: ErrTaken.
-func (s *Store) AddParty(p *app.Party) error {
+func (s *Store) AddParty(p *kernel.Party) error {
 	day, err := dayOrNull(p.Day)
 	if err != nil {
 		return err
@@ -74,7 +74,7 @@ func (s *Store) AddParty(p *app.Party) error {
 }
 
 // PutParty changes a party. Errors: ErrConflict, ErrTaken.
-func (s *Store) PutParty(p app.Party, rev int) error {
+func (s *Store) PutParty(p kernel.Party, rev int) error {
 	day, err := dayOrNull(p.Day)
 	if err != nil {
 		return err
@@ -137,7 +137,7 @@ func (s *Store) JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error) {
 
 // BatchesWithJars returns up to most batches that are called back, or whose jars may still leave or came back; what
 // ends first first.
-func (s *Store) BatchesWithJars(most int) ([]app.Listed, error) {
+func (s *Store) BatchesWithJars(most int) ([]kernel.Listed, error) {
 	return s.listed(`WHERE s.batch_id IN (SELECT batch_id FROM batch_standing WHERE state = 'called_back' UNION
 		SELECT batch_id FROM batch_jars WHERE place IN ('filled', 'cold_room', 'untold', 'returned'))
 		ORDER BY s.state = 'called_back' DESC, s.last_day NULLS FIRST, b.id LIMIT ?`, most)
@@ -145,13 +145,13 @@ func (s *Store) BatchesWithJars(most int) ([]app.Listed, error) {
 
 // ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first
 // first.
-func (s *Store) ReadyBatches(formula, today string, most int) ([]app.Listed, error) {
+func (s *Store) ReadyBatches(formula, today string, most int) ([]kernel.Listed, error) {
 	return s.listed(`WHERE s.state = 'released' AND s.here > 0 AND s.sooner = '' AND s.barred = '' AND s.last_day >= ?::date AND b.formula_id = ?
 		ORDER BY s.last_day, b.id LIMIT ?`, today, formula, most)
 }
 
 // ListedBatches returns batches as lists show them, the newest first.
-func (s *Store) ListedBatches(ids []int64) ([]app.Listed, error) {
+func (s *Store) ListedBatches(ids []int64) ([]kernel.Listed, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
@@ -159,11 +159,11 @@ func (s *Store) ListedBatches(ids []int64) ([]app.Listed, error) {
 }
 
 // PlannedBatches returns up to most batches that are not weighed yet, what is made first first.
-func (s *Store) PlannedBatches(most int) ([]app.Listed, error) {
+func (s *Store) PlannedBatches(most int) ([]kernel.Listed, error) {
 	return s.listed("WHERE s.state = 'hold' AND NOT s.weighed ORDER BY b.made_on, b.id LIMIT ?", most)
 }
 
 // BatchesSooner returns up to most released batches that keep less long than was decided, by their lots.
-func (s *Store) BatchesSooner(most int) ([]app.Listed, error) {
+func (s *Store) BatchesSooner(most int) ([]kernel.Listed, error) {
 	return s.listed("WHERE s.sooner <> '' ORDER BY b.id LIMIT ?", most)
 }

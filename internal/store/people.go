@@ -5,7 +5,7 @@ import (
 	"errors"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/people"
 
 	"gorm.io/gorm/clause"
@@ -23,22 +23,22 @@ type personRow struct {
 
 func (personRow) TableName() string { return "people" }
 
-func (r personRow) domain() app.Person {
-	return app.Person{ID: r.ID, Name: r.Name, Role: people.Role(r.Role), Secret: r.Secret, SecretAt: r.SecretAt,
+func (r personRow) domain() kernel.Person {
+	return kernel.Person{ID: r.ID, Name: r.Name, Role: people.Role(r.Role), Secret: r.Secret, SecretAt: r.SecretAt,
 		RetiredAt: r.RetiredAt, RetiredWhy: r.RetiredWhy}
 }
 
-func rowOfPerson(p app.Person) personRow {
+func rowOfPerson(p kernel.Person) personRow {
 	return personRow{p.ID, p.Name, string(p.Role), p.Secret, p.SecretAt, p.RetiredAt, p.RetiredWhy}
 }
 
 // People returns everybody, the first first, retired ones too.
-func (s *Store) People() ([]app.Person, error) {
+func (s *Store) People() ([]kernel.Person, error) {
 	var rows []personRow
 	if err := s.db.Order("id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Person, len(rows))
+	out := make([]kernel.Person, len(rows))
 	for i, r := range rows {
 		out[i] = r.domain()
 	}
@@ -51,7 +51,7 @@ func (s *Store) LockPeople() error {
 }
 
 // AddPerson stores a person and fills in the id. Errors: ErrTaken.
-func (s *Store) AddPerson(p *app.Person) error {
+func (s *Store) AddPerson(p *kernel.Person) error {
 	row := rowOfPerson(*p)
 	err := translate(s.db.Create(&row).Error)
 	p.ID = row.ID
@@ -59,7 +59,7 @@ func (s *Store) AddPerson(p *app.Person) error {
 }
 
 // SavePerson stores what changed of a person. Errors: ErrTaken, ErrConflict where there is none.
-func (s *Store) SavePerson(p app.Person) error {
+func (s *Store) SavePerson(p kernel.Person) error {
 	row := rowOfPerson(p)
 	return changedOne(s.db.Model(&personRow{}).Where("id = ?", p.ID).
 		Select("name", "role", "secret", "secret_at", "retired_at", "retired_why").Updates(&row))
@@ -75,17 +75,17 @@ func (triesRow) TableName() string { return "sign_in_tries" }
 
 // LockTries returns how often somebody tried a wrong secret lately, and keeps others from trying until the transaction
 // ends.
-func (s *Store) LockTries(person int64) (app.Tries, error) {
+func (s *Store) LockTries(person int64) (kernel.Tries, error) {
 	if err := s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&triesRow{PersonID: person}).Error; err != nil {
-		return app.Tries{}, translate(err)
+		return kernel.Tries{}, translate(err)
 	}
 	var row triesRow
 	err := s.db.Clauses(clause.Locking{Strength: "UPDATE"}).Where("person_id = ?", person).Take(&row).Error
-	return app.Tries{Wrong: row.Tries, WaitUntil: row.WaitUntil}, translate(err)
+	return kernel.Tries{Wrong: row.Tries, WaitUntil: row.WaitUntil}, translate(err)
 }
 
 // PutTries stores how often somebody tried a wrong secret.
-func (s *Store) PutTries(person int64, t app.Tries) error {
+func (s *Store) PutTries(person int64, t kernel.Tries) error {
 	return translate(s.db.Model(&triesRow{}).Where("person_id = ?", person).
 		Select("tries", "wait_until").Updates(&triesRow{person, t.Wrong, t.WaitUntil}).Error)
 }
@@ -106,14 +106,14 @@ func (s *Store) AddSession(digest []byte, person int64, at time.Time) error {
 }
 
 // Session returns a session that goes on, with its person. Errors: ErrNotFound.
-func (s *Store) Session(digest []byte) (app.Session, error) {
-	var out app.Session
+func (s *Store) Session(digest []byte) (kernel.Session, error) {
+	var out kernel.Session
 	var role string
 	err := s.db.Raw(`SELECT p.id, p.name, p.role, s.made_at, s.seen_at FROM sessions s JOIN people p ON p.id = s.person_id
 		WHERE s.digest = ? AND s.ended_at IS NULL AND p.retired_at IS NULL`, digest).Row().
 		Scan(&out.Person.ID, &out.Person.Name, &role, &out.MadeAt, &out.SeenAt)
 	if errors.Is(err, sql.ErrNoRows) {
-		return out, app.ErrNotFound
+		return out, kernel.ErrNotFound
 	}
 	out.Person.Role = people.Role(role)
 	return out, translate(err)
@@ -156,7 +156,7 @@ func (s *Store) UseSingleSignIn(digest []byte, at time.Time) (person int64, err 
 	tx := s.db.Model(&used).Clauses(clause.Returning{Columns: []clause.Column{{Name: "person_id"}}}).
 		Where("digest = ? AND used_at IS NULL", digest).Select("used_at").Updates(&used)
 	if tx.Error == nil && tx.RowsAffected == 0 {
-		return 0, app.ErrNotFound
+		return 0, kernel.ErrNotFound
 	}
 	return used.PersonID, translate(tx.Error)
 }

@@ -7,7 +7,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/stdlib"
@@ -43,7 +43,7 @@ func (p *pipe) send(ctx context.Context) error {
 	waits := p.waits
 	p.waits = nil
 	err := p.exchange(ctx, waits)
-	for tries := 2; tries > 0 && !p.sent && errors.Is(translate(err), app.ErrAway); tries-- {
+	for tries := 2; tries > 0 && !p.sent && errors.Is(translate(err), kernel.ErrAway); tries-- {
 		_ = p.conn.Close() // first: whoever else holds a broken one waits for it
 		another, none := p.pool.Conn(ctx)
 		if none != nil {

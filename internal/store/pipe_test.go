@@ -7,7 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/law"
 	"gallipot/internal/store"
@@ -18,10 +18,10 @@ import (
 )
 
 // opened is a batch of ten jars whose record has one entry under the key k1, and a place drawn for the next.
-func opened(t *testing.T, s app.Store) (app.Batch, bench.Entry) {
+func opened(t *testing.T, s kernel.Store) (kernel.Batch, bench.Entry) {
 	t.Helper()
 	locked(t, s)
-	b := app.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(),
+	b := kernel.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(),
 		Targets: []bench.Target{}, CreatedBy: "Ines"}
 	require.NoError(t, s.AddBatch(&b))
 	e := bench.Entry{At: time.Now(), By: "Ines", Body: &bench.Fill{Jars: 10, At: time.Now()}}
@@ -34,7 +34,7 @@ func opened(t *testing.T, s app.Store) (app.Batch, bench.Entry) {
 func TestWhatWaitsInATransactionIsThereForTheNextReading(t *testing.T) {
 	s := testdb.Signed(t)
 	b, e := opened(t, s)
-	require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) error {
+	require.NoError(t, s.In(context.Background(), stamp, func(tx kernel.Store) error {
 		if _, err := tx.AddEntry(b.ID, e, "k2", nil); err != nil {
 			return err
 		}
@@ -54,22 +54,22 @@ func TestWhatWaitsInATransactionIsThereForTheNextReading(t *testing.T) {
 func TestWhatWaitedAndFailsUndoesAll(t *testing.T) {
 	s := testdb.Signed(t)
 	b, e := opened(t, s)
-	assert.ErrorIs(t, s.In(context.Background(), stamp, func(tx app.Store) error {
+	assert.ErrorIs(t, s.In(context.Background(), stamp, func(tx kernel.Store) error {
 		if err := tx.AddIngredient(beet(), false, "Ines"); err != nil {
 			return err
 		}
 		_, err := tx.AddEntry(b.ID, e, "k1", nil)
 		assert.NoError(t, err, "nobody has looked yet")
 		return err
-	}), app.ErrTaken)
-	assert.ErrorIs(t, s.In(context.Background(), stamp, func(tx app.Store) error {
+	}), kernel.ErrTaken)
+	assert.ErrorIs(t, s.In(context.Background(), stamp, func(tx kernel.Store) error {
 		_, err := tx.AddEntry(b.ID, e, "k1", nil)
 		require.NoError(t, err)
 		_, err = tx.Batch(b.ID)
 		return err
-	}), app.ErrTaken, "the reading behind it meets the error")
+	}), kernel.ErrTaken, "the reading behind it meets the error")
 	_, err := s.Ingredient("beet")
-	assert.ErrorIs(t, err, app.ErrNotFound)
+	assert.ErrorIs(t, err, kernel.ErrNotFound)
 	all, err := s.Entries(b.ID)
 	require.NoError(t, err)
 	assert.Len(t, all[b.ID], 1)
@@ -78,26 +78,27 @@ func TestWhatWaitedAndFailsUndoesAll(t *testing.T) {
 func TestABatchIsOpenedWithWhatItsWriterNeeds(t *testing.T) {
 	s := testdb.Signed(t)
 	b, _ := opened(t, s)
-	open := func(ask app.Opening) (out app.BatchRecord) {
-		require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) (err error) {
+	open := func(ask kernel.Opening) (out kernel.BatchRecord) {
+		require.NoError(t, s.In(context.Background(), stamp, func(tx kernel.Store) (err error) {
 			out, err = tx.OpenBatch(b.ID, ask)
 			return err
 		}))
 		return out
 	}
-	first := open(app.Opening{Key: "k1"})
+	first := open(kernel.Opening{Key: "k1"})
 	assert.Equal(t, "26-061-A", first.Batch.Code)
 	require.Len(t, first.Entries, 1)
 	assert.NotNil(t, first.Digest, "k1 is known, though it has none")
-	assert.Nil(t, open(app.Opening{Key: "k2"}).Digest)
+	assert.Nil(t, open(kernel.Opening{Key: "k2"}).Digest)
 	assert.Greater(t, first.Next, first.Entries[0].ID)
 	require.NotZero(t, first.Mark)
 
-	ask := app.Opening{Key: "k2", Since: first.Mark, Beside: []string{"entry"}, Had: &first}
+	ask := kernel.Opening{Key: "k2", Since: first.Mark, Beside: []string{"entry"}, Had: &first}
 	again := open(ask)
 	assert.True(t, again.Still)
 	assert.Equal(t, first.Entries, again.Entries)
-	_, err := s.AddEntry(b.ID, bench.Entry{At: time.Now(), By: "Ines", Body: &bench.Fill{Jars: 9, At: time.Now()}}, "k2",
+	_, err := s.AddEntry(b.ID, bench.Entry{At: time.Now(), By: "Ines", Body: &bench.Fill{Jars: 9, At: time.Now()}},
+		"k2",
 		nil)
 	require.NoError(t, err)
 	more := open(ask)
@@ -111,27 +112,27 @@ func TestABatchIsOpenedWithWhatItsWriterNeeds(t *testing.T) {
 	other.Since.At = other.Since.At.Add(time.Second)
 	assert.False(t, open(other).Still, "a mark of another book is none")
 	assert.Len(t, open(other).Entries, 2, "and then all is read")
-	assert.ErrorIs(t, s.In(context.Background(), stamp, func(tx app.Store) error {
+	assert.ErrorIs(t, s.In(context.Background(), stamp, func(tx kernel.Store) error {
 		_, err := tx.OpenBatch(b.ID+1, ask)
 		return err
-	}), app.ErrNotFound)
+	}), kernel.ErrNotFound)
 }
 
 func TestARecordThatWasKeptIsReadAnewWhenAVesselMovedOn(t *testing.T) {
 	s := testdb.Signed(t)
 	b, _ := opened(t, s)
-	vessel := app.Vessel{Name: "12 L cutter"}
+	vessel := kernel.Vessel{Name: "12 L cutter"}
 	require.NoError(t, s.AddVessel(&vessel))
-	turn := app.VesselEntry{Vessel: vessel.ID, Kind: app.VesselUsed, What: "Crab paste", At: time.Now(),
+	turn := kernel.VesselEntry{Vessel: vessel.ID, Kind: bench.VesselUsed, What: "Crab paste", At: time.Now(),
 		EnteredAt: time.Now(), Allergens: law.Each[[]string]{}, By: "Ines"}
 	ours := turn
 	ours.Batch, ours.What = b.ID, "Dip"
-	open := func(had *app.BatchRecord) (out app.BatchRecord) {
-		ask := app.Opening{}
+	open := func(had *kernel.BatchRecord) (out kernel.BatchRecord) {
+		ask := kernel.Opening{}
 		if had != nil {
 			ask.Since, ask.Had = had.Mark, had
 		}
-		require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) (err error) {
+		require.NoError(t, s.In(context.Background(), stamp, func(tx kernel.Store) (err error) {
 			out, err = tx.OpenBatch(b.ID, ask)
 			return err
 		}))
@@ -141,7 +142,7 @@ func TestARecordThatWasKeptIsReadAnewWhenAVesselMovedOn(t *testing.T) {
 	assert.Empty(t, had.Vessels)
 	require.NoError(t, s.AddVesselEntry(ours))
 	had.Turned = 1 // its reader wrote that turn down, and kept what there is then
-	had.Vessels = []app.VesselTurns{{ID: vessel.ID, Name: "as it was kept"}}
+	had.Vessels = []kernel.VesselTurns{{ID: vessel.ID, Name: "as it was kept"}}
 	assert.Equal(t, "as it was kept", open(&had).Vessels[0].Name, "nobody else turned to it")
 	require.NoError(t, s.AddVesselEntry(turn))
 	now := open(&had).Vessels
@@ -154,15 +155,16 @@ func TestRowsThatWaitAreWrittenLikeOthers(t *testing.T) {
 	s := testdb.Signed(t)
 	b, _ := opened(t, s)
 	value, due := 3.9, time.Now().Truncate(time.Microsecond)
-	all := app.Standing{Batch: b.ID, State: bench.Released, Jars: 10, Value: &value, Target: 4, Limit: 4.2, Outcome: "pass",
+	all := kernel.Standing{Batch: b.ID, State: bench.Released, Jars: 10, Value: &value, Target: 4, Limit: 4.2,
+		Outcome:  "pass",
 		Sentence: "well", Waits: []string{"the lot of Salt"}, Due: &due, EquilibriumOpen: true, RunsOut: &due,
 		Weighed: true, Here: 9, Sooner: "sooner", Barred: "barred", Words: "milk", Printed: 8, JarsOut: true,
 		Recalled: "recalled", By: "Ines", LastDay: "2026-12-24", DateKind: "best_before"}
-	none := app.Standing{Batch: b.ID, State: bench.OnHold, Waits: []string{}}
-	puts := func(tx app.Store) error {
+	none := kernel.Standing{Batch: b.ID, State: bench.OnHold, Waits: []string{}}
+	puts := func(tx kernel.Store) error {
 		return errors.Join(tx.PutStandings(), tx.PutStandings(all), tx.PutStandings(none))
 	}
-	kept := func() app.Standing {
+	kept := func() kernel.Standing {
 		t.Helper()
 		list, err := s.ListedBatches([]int64{b.ID})
 		require.NoError(t, err)
@@ -175,7 +177,7 @@ func TestRowsThatWaitAreWrittenLikeOthers(t *testing.T) {
 	full := kept()
 	require.NoError(t, s.In(context.Background(), stamp, puts))
 	assert.Equal(t, alone, kept(), "in a transaction they wait, and the later lies over the earlier")
-	require.NoError(t, s.In(context.Background(), stamp, func(tx app.Store) error { return tx.PutStandings(all) }))
+	require.NoError(t, s.In(context.Background(), stamp, func(tx kernel.Store) error { return tx.PutStandings(all) }))
 	assert.Equal(t, full, kept())
 	assert.Equal(t, all.Words, full.Words)
 }
@@ -190,12 +192,12 @@ func TestAConnectionThatBrokeMeanwhileIsReplaced(t *testing.T) {
 	defer db.Close()
 	soon, cancel := context.WithTimeout(context.Background(), 20*time.Second)
 	defer cancel()
-	for _, does := range []func(app.Store) error{
-		func(tx app.Store) error { _, err := tx.AllBatches(); return err },
-		func(app.Store) error { return nil }, // and only ends
-		func(tx app.Store) error { return tx.LockBatches() },
+	for _, does := range []func(kernel.Store) error{
+		func(tx kernel.Store) error { _, err := tx.AllBatches(); return err },
+		func(kernel.Store) error { return nil }, // and only ends
+		func(tx kernel.Store) error { return tx.LockBatches() },
 	} {
-		require.NoError(t, s.In(soon, stamp, func(app.Store) error { return nil }))
+		require.NoError(t, s.In(soon, stamp, func(kernel.Store) error { return nil }))
 		_, err = db.Exec("SELECT pg_terminate_backend(pid, 5000) FROM pg_stat_activity WHERE pid <> pg_backend_pid()")
 		require.NoError(t, err)
 		require.NoError(t, s.In(soon, stamp, does))
@@ -206,7 +208,7 @@ func TestAPanicUndoesAllAndLetsGo(t *testing.T) {
 	s := testdb.Signed(t)
 	b, e := opened(t, s)
 	assert.Panics(t, func() {
-		_ = s.In(context.Background(), stamp, func(tx app.Store) error {
+		_ = s.In(context.Background(), stamp, func(tx kernel.Store) error {
 			require.NoError(t, tx.LockBatches(b.ID))
 			_, err := tx.AddEntry(b.ID, e, "k2", nil)
 			require.NoError(t, err)
@@ -215,7 +217,7 @@ func TestAPanicUndoesAllAndLetsGo(t *testing.T) {
 	})
 	soon, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
-	require.NoError(t, s.In(soon, stamp, func(tx app.Store) error { return tx.LockBatches(b.ID) }))
+	require.NoError(t, s.In(soon, stamp, func(tx kernel.Store) error { return tx.LockBatches(b.ID) }))
 	all, err := s.Entries(b.ID)
 	require.NoError(t, err)
 	assert.Len(t, all[b.ID], 1)

@@ -3,7 +3,7 @@ package store
 import (
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/upcast"
 )
 
@@ -18,20 +18,20 @@ type preparationRow struct {
 
 func (preparationRow) TableName() string { return "preparations" }
 
-func rowOfPreparation(p app.Preparation, rev int) (preparationRow, error) {
+func rowOfPreparation(p kernel.Preparation, rev int) (preparationRow, error) {
 	data, err := write(p.Data)
 	return preparationRow{p.ID, rev, data, upcast.Present, time.Now(), p.UpdatedBy}, err
 }
 
 // Preparations returns the stored steps by id.
-func (s *Store) Preparations() ([]app.Preparation, error) {
+func (s *Store) Preparations() ([]kernel.Preparation, error) {
 	var rows []preparationRow
 	if err := s.db.Order("id").Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Preparation, len(rows))
+	out := make([]kernel.Preparation, len(rows))
 	for i, r := range rows {
-		out[i] = app.Preparation{ID: r.ID, Rev: r.Rev, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
+		out[i] = kernel.Preparation{ID: r.ID, Rev: r.Rev, UpdatedAt: r.UpdatedAt, UpdatedBy: r.UpdatedBy}
 		if err := read("preparation", r.Format, r.Data, &out[i].Data); err != nil {
 			return nil, err
 		}
@@ -40,7 +40,7 @@ func (s *Store) Preparations() ([]app.Preparation, error) {
 }
 
 // AddPreparation stores a step. Errors: ErrTaken.
-func (s *Store) AddPreparation(p app.Preparation) error {
+func (s *Store) AddPreparation(p kernel.Preparation) error {
 	row, err := rowOfPreparation(p, 1)
 	if err != nil {
 		return err
@@ -49,7 +49,7 @@ func (s *Store) AddPreparation(p app.Preparation) error {
 }
 
 // SavePreparation writes a step over revision rev. Errors: ErrConflict.
-func (s *Store) SavePreparation(p app.Preparation, rev int) error {
+func (s *Store) SavePreparation(p kernel.Preparation, rev int) error {
 	row, err := rowOfPreparation(p, rev+1)
 	if err != nil {
 		return err

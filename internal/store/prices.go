@@ -7,9 +7,10 @@ import (
 	"slices"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/lots"
+	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/upcast"
 
@@ -41,7 +42,7 @@ func (s *Store) LockPrices() error {
 
 // ReplaceOffers sets an ingredient's offers to those given. Offers that stay the same keep their id and date of entry;
 // what is no longer among them, or was changed, is retired and stays on record.
-func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by app.Stamp) error {
+func (s *Store) ReplaceOffers(id string, offers []pantry.PriceOffer, by kernel.Stamp) error {
 	var stored []priceOfferRow
 	if err := s.db.Where("ingredient_id = ? AND retired_at IS NULL", id).Find(&stored).Error; err != nil {
 		return translate(err)
@@ -140,7 +141,7 @@ func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error
 }
 
 // LotCosts is what a gram of each ingredient costs by its lots that are on hand and free, as bought, where they tell.
-func (s *Store) LotCosts() (map[string]app.LotCost, error) {
+func (s *Store) LotCosts() (map[string]kernel.LotCost, error) {
 	var rows []struct {
 		Ingredient string
 		There      int64
@@ -153,14 +154,14 @@ func (s *Store) LotCosts() (map[string]app.LotCost, error) {
 	if err != nil {
 		return nil, translate(err)
 	}
-	out := map[string]app.LotCost{}
+	out := map[string]kernel.LotCost{}
 	for _, r := range rows {
 		per, ok := new(big.Rat).SetString(r.Per)
 		if !ok {
 			return nil, fmt.Errorf("cost of the lots of %s: %q", r.Ingredient, r.Per)
 		}
 		x, _ := per.Float64()
-		out[r.Ingredient] = app.LotCost{Grams: amount.Milligrams(r.There),
+		out[r.Ingredient] = kernel.LotCost{Grams: amount.Milligrams(r.There),
 			PerGram: amount.ExactFloat(x).Round(lots.CostPlaces)}
 	}
 	return out, nil
@@ -177,7 +178,7 @@ type priceWayRow struct {
 func (priceWayRow) TableName() string { return "price_ways" }
 
 // PriceWay returns how files of a shape were read before.
-func (s *Store) PriceWay(signature string) (way app.PriceWay, known bool, err error) {
+func (s *Store) PriceWay(signature string) (way match.PriceWay, known bool, err error) {
 	var rows []priceWayRow
 	if err := s.db.Where("shape = ?", signature).Find(&rows).Error; err != nil || len(rows) == 0 {
 		return way, false, translate(err)
@@ -186,7 +187,7 @@ func (s *Store) PriceWay(signature string) (way app.PriceWay, known bool, err er
 }
 
 // PutPriceWay remembers how files of a shape are read.
-func (s *Store) PutPriceWay(signature string, way app.PriceWay, by string) error {
+func (s *Store) PutPriceWay(signature string, way match.PriceWay, by string) error {
 	data, err := write(way)
 	if err != nil {
 		return err

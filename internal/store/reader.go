@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/upcast"
 )
@@ -24,8 +24,8 @@ type recipeRow struct {
 
 func (recipeRow) TableName() string { return "recipes" }
 
-func (r recipeRow) domain() (app.Recipe, error) {
-	out := app.Recipe{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, UpdatedAt: r.UpdatedAt,
+func (r recipeRow) domain() (kernel.Recipe, error) {
+	out := kernel.Recipe{ID: r.ID, Rev: r.Rev, Name: r.Name, Words: r.Words, UpdatedAt: r.UpdatedAt,
 		UpdatedBy: r.UpdatedBy}
 	if r.FormulaID != nil && r.Version != nil {
 		out.Made = &formula.Ref{Formula: *r.FormulaID, Version: *r.Version}
@@ -33,7 +33,7 @@ func (r recipeRow) domain() (app.Recipe, error) {
 	return out, read("answers", r.Format, r.Answers, &out.Answers)
 }
 
-func rowOfRecipe(r app.Recipe, rev int) (recipeRow, error) {
+func rowOfRecipe(r kernel.Recipe, rev int) (recipeRow, error) {
 	answers, err := write(r.Answers)
 	row := recipeRow{ID: r.ID, Rev: rev, Name: r.Name, Words: r.Words, Answers: answers, Format: upcast.Present,
 		UpdatedAt: time.Now(), UpdatedBy: r.UpdatedBy}
@@ -44,7 +44,7 @@ func rowOfRecipe(r app.Recipe, rev int) (recipeRow, error) {
 }
 
 // Recipes returns up to most recipes, the last changed first, from the one after a key on; all where most is 0.
-func (s *Store) Recipes(after *app.RecipeKey, most int) ([]app.Recipe, error) {
+func (s *Store) Recipes(after *kernel.RecipeKey, most int) ([]kernel.Recipe, error) {
 	var rows []recipeRow
 	q := s.db.Where("retired_at IS NULL").Order("updated_at DESC, id DESC")
 	if after != nil {
@@ -56,7 +56,7 @@ func (s *Store) Recipes(after *app.RecipeKey, most int) ([]app.Recipe, error) {
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Recipe, len(rows))
+	out := make([]kernel.Recipe, len(rows))
 	for i, r := range rows {
 		var err error
 		if out[i], err = r.domain(); err != nil {
@@ -67,16 +67,16 @@ func (s *Store) Recipes(after *app.RecipeKey, most int) ([]app.Recipe, error) {
 }
 
 // Recipe returns one. Errors: ErrNotFound.
-func (s *Store) Recipe(id int64) (app.Recipe, error) {
+func (s *Store) Recipe(id int64) (kernel.Recipe, error) {
 	var row recipeRow
 	if err := s.db.Where("id = ? AND retired_at IS NULL", id).Take(&row).Error; err != nil {
-		return app.Recipe{}, fmt.Errorf("recipe %d: %w", id, translate(err))
+		return kernel.Recipe{}, fmt.Errorf("recipe %d: %w", id, translate(err))
 	}
 	return row.domain()
 }
 
 // AddRecipe stores a recipe and fills in its id.
-func (s *Store) AddRecipe(r *app.Recipe) error {
+func (s *Store) AddRecipe(r *kernel.Recipe) error {
 	row, err := rowOfRecipe(*r, 1)
 	if err != nil {
 		return err
@@ -87,7 +87,7 @@ func (s *Store) AddRecipe(r *app.Recipe) error {
 }
 
 // SaveRecipe writes a recipe over revision rev. Errors: ErrConflict.
-func (s *Store) SaveRecipe(r app.Recipe, rev int) error {
+func (s *Store) SaveRecipe(r kernel.Recipe, rev int) error {
 	row, err := rowOfRecipe(r, rev+1)
 	if err != nil {
 		return err
@@ -98,6 +98,6 @@ func (s *Store) SaveRecipe(r app.Recipe, rev int) error {
 }
 
 // DropRecipe retires a recipe; it stays on record. Errors: ErrConflict when it is not there.
-func (s *Store) DropRecipe(id int64, why string, by app.Stamp) error {
+func (s *Store) DropRecipe(id int64, why string, by kernel.Stamp) error {
 	return retire(s.db.Model(&recipeRow{}).Where("id = ?", id), why, by)
 }

@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/people"
 	"gallipot/internal/core/recall"
@@ -57,7 +57,7 @@ func (r recallEntryRow) domain() (recall.Entry, error) {
 }
 
 // AddRecall begins a recall; its code counts those of its year.
-func (s *Store) AddRecall(r *app.RecallRow) error {
+func (s *Store) AddRecall(r *kernel.RecallRow) error {
 	account, err := write(r.Account)
 	if err != nil {
 		return fmt.Errorf("recall: %w", err)
@@ -77,7 +77,7 @@ func (s *Store) AddRecall(r *app.RecallRow) error {
 }
 
 // PutRecall writes what follows from a recall's entries.
-func (s *Store) PutRecall(r app.RecallRow) error {
+func (s *Store) PutRecall(r kernel.RecallRow) error {
 	account, err := write(r.Account)
 	if err != nil {
 		return fmt.Errorf("recall: %w", err)
@@ -107,20 +107,20 @@ func (s *Store) RecallEntryKey(id int64, key string) ([]byte, error) {
 }
 
 // Recall returns a recall's row with its acts, the oldest first. Errors: ErrNotFound.
-func (s *Store) Recall(id int64) (app.RecallRow, []recall.Entry, error) {
+func (s *Store) Recall(id int64) (kernel.RecallRow, []recall.Entry, error) {
 	var row recallRow
 	if err := s.db.Select(recallColumns).Where("id = ?", id).Take(&row).Error; err != nil {
-		return app.RecallRow{}, nil, fmt.Errorf("recall %d: %w", id, translate(err))
+		return kernel.RecallRow{}, nil, fmt.Errorf("recall %d: %w", id, translate(err))
 	}
 	var rows []recallEntryRow
 	if err := s.db.Where("recall_id = ?", id).Order("seq").Find(&rows).Error; err != nil {
-		return app.RecallRow{}, nil, translate(err)
+		return kernel.RecallRow{}, nil, translate(err)
 	}
 	list := make([]recall.Entry, len(rows))
 	for i, r := range rows {
 		var err error
 		if list[i], err = r.domain(); err != nil {
-			return app.RecallRow{}, nil, err
+			return kernel.RecallRow{}, nil, err
 		}
 	}
 	out, err := row.domain()
@@ -130,8 +130,8 @@ func (s *Store) Recall(id int64) (app.RecallRow, []recall.Entry, error) {
 // recallColumns are what lists show; which batches a recall is of is asked of the database only.
 const recallColumns = "id, code, mock, title, began_at, told_at, closed_at, account"
 
-func (r recallRow) domain() (app.RecallRow, error) {
-	out := app.RecallRow{ID: r.ID, Code: r.Code, Mock: r.Mock, Title: r.Title, Began: r.BeganAt, Told: r.ToldAt,
+func (r recallRow) domain() (kernel.RecallRow, error) {
+	out := kernel.RecallRow{ID: r.ID, Code: r.Code, Mock: r.Mock, Title: r.Title, Began: r.BeganAt, Told: r.ToldAt,
 		Closed: r.ClosedAt}
 	if err := json.Unmarshal(r.Account, &out.Account); err != nil {
 		return out, fmt.Errorf("recall %d: %w", r.ID, err)
@@ -140,13 +140,13 @@ func (r recallRow) domain() (app.RecallRow, error) {
 }
 
 // Recalls returns up to most recalls, open ones first, then the newest first.
-func (s *Store) Recalls(most int) ([]app.RecallRow, error) {
+func (s *Store) Recalls(most int) ([]kernel.RecallRow, error) {
 	var rows []recallRow
 	err := s.db.Select(recallColumns).Order("closed_at IS NOT NULL, id DESC").Limit(most).Find(&rows).Error
 	if err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.RecallRow, len(rows))
+	out := make([]kernel.RecallRow, len(rows))
 	for i, r := range rows {
 		if out[i], err = r.domain(); err != nil {
 			return nil, err

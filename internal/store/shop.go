@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/upcast"
 )
 
@@ -21,7 +21,7 @@ type shopRow struct {
 func (shopRow) TableName() string { return "shops" }
 
 // Shop reads the settings over those in s and returns their revision. Errors: ErrNotFound before the shop is set up.
-func (s *Store) Shop(into *app.Settings) (int, error) {
+func (s *Store) Shop(into *kernel.Settings) (int, error) {
 	var row shopRow
 	if err := s.db.Take(&row).Error; err != nil {
 		return 0, translate(err)
@@ -30,7 +30,7 @@ func (s *Store) Shop(into *app.Settings) (int, error) {
 }
 
 // AddShop stores the first settings. Errors: ErrTaken when there are some.
-func (s *Store) AddShop(settings app.Settings, by string) error {
+func (s *Store) AddShop(settings kernel.Settings, by string) error {
 	data, err := write(settings)
 	if err != nil {
 		return err
@@ -39,7 +39,7 @@ func (s *Store) AddShop(settings app.Settings, by string) error {
 }
 
 // SaveShop writes settings over revision rev. Errors: ErrConflict.
-func (s *Store) SaveShop(settings app.Settings, rev int, by string) error {
+func (s *Store) SaveShop(settings kernel.Settings, rev int, by string) error {
 	data, err := write(settings)
 	if err != nil {
 		return err
@@ -69,8 +69,8 @@ const begun = `WITH product AS (
 	FROM product p`
 
 // Begun tells how far a new shop has come.
-func (s *Store) Begun() (app.Begun, error) {
-	var out app.Begun
+func (s *Store) Begun() (kernel.Begun, error) {
+	var out kernel.Begun
 	err := s.db.Raw("SELECT EXISTS (SELECT FROM batch_standing WHERE printed > 0)").Scan(&out.Printed).Error
 	if err != nil || out.Printed {
 		return out, translate(err)
@@ -90,14 +90,14 @@ type markRow struct {
 func (markRow) TableName() string { return "shop_marks" }
 
 // Mark returns the shop's mark. Errors: ErrNotFound.
-func (s *Store) Mark() (app.ShopMark, error) {
+func (s *Store) Mark() (kernel.ShopMark, error) {
 	var row markRow
 	err := s.db.Where("id = 1").Take(&row).Error
-	return app.ShopMark{Kind: row.Kind, Body: row.Content}, translate(err)
+	return kernel.ShopMark{Kind: row.Kind, Body: row.Content}, translate(err)
 }
 
 // SaveMark writes the shop's mark.
-func (s *Store) SaveMark(m app.ShopMark, by string) error {
+func (s *Store) SaveMark(m kernel.ShopMark, by string) error {
 	return translate(s.db.Save(&markRow{1, m.Kind, m.Body, fmt.Sprintf("%x", sha256.Sum256(m.Body)), time.Now(),
 		by}).Error)
 }

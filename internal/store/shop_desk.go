@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 )
@@ -46,45 +46,45 @@ const (
 
 // sheetAlong is what a sheet tells besides its version's lines.
 type sheetAlong struct {
-	Rev           int                  `json:"rev"`
-	LockedAt      *time.Time           `json:"locked_at"`
-	UpdatedAt     time.Time            `json:"updated_at"`
-	UpdatedBy     string               `json:"updated_by"`
-	CreatedAt     time.Time            `json:"created_at"`
-	CreatedBy     string               `json:"created_by"`
-	Retired       bool                 `json:"retired"`
-	Batches       int                  `json:"batches"`
-	ParentFormula *string              `json:"parent_formula"`
-	ParentVersion *int                 `json:"parent_version"`
-	MadeIn        *bench.Vessel        `json:"made_in"`
-	Trials        int                  `json:"trials"`
-	Evidence      document             `json:"evidence"`
-	Heads         []app.VersionSummary `json:"heads"`
+	Rev           int                     `json:"rev"`
+	LockedAt      *time.Time              `json:"locked_at"`
+	UpdatedAt     time.Time               `json:"updated_at"`
+	UpdatedBy     string                  `json:"updated_by"`
+	CreatedAt     time.Time               `json:"created_at"`
+	CreatedBy     string                  `json:"created_by"`
+	Retired       bool                    `json:"retired"`
+	Batches       int                     `json:"batches"`
+	ParentFormula *string                 `json:"parent_formula"`
+	ParentVersion *int                    `json:"parent_version"`
+	MadeIn        *bench.Vessel           `json:"made_in"`
+	Trials        int                     `json:"trials"`
+	Evidence      document                `json:"evidence"`
+	Heads         []kernel.VersionSummary `json:"heads"`
 }
 
 // Desk reads in one reading what lies ready where versions are assessed: the settings over those on the desk, the
 // stored steps by id, and into its library what is named and there. What components hold in turn is read along where
 // it is simple to find; whoever needs all of it looks whether it is there.
-func (s *Store) Desk(d *app.Desk, named app.Named) error {
+func (s *Store) Desk(d *kernel.Desk, named kernel.Named) error {
 	_, err := s.desk(d, named, "")
 	return err
 }
 
 // Sheet reads a version with its formula and what there is to tell of all its versions, oldest first, and the desk in
 // the same reading. Errors: ErrNotFound.
-func (s *Store) Sheet(ref formula.Ref, d *app.Desk, named app.Named) (app.Sheet, error) {
+func (s *Store) Sheet(ref formula.Ref, d *kernel.Desk, named kernel.Named) (kernel.Sheet, error) {
 	row, err := s.desk(d, named, sheetRow, ref.Formula, ref.Version)
 	if err != nil {
-		return app.Sheet{}, err
+		return kernel.Sheet{}, err
 	}
 	if row == nil {
-		return app.Sheet{}, fmt.Errorf("%s: %w", ref, app.ErrNotFound)
+		return kernel.Sheet{}, fmt.Errorf("%s: %w", ref, kernel.ErrNotFound)
 	}
 	return row.sheet(d)
 }
 
 // desk lays a desk and returns the row of a sheet where one was asked for and is there.
-func (s *Store) desk(d *app.Desk, named app.Named, sheet string, ref ...any) (*deskRow, error) {
+func (s *Store) desk(d *kernel.Desk, named kernel.Named, sheet string, ref ...any) (*deskRow, error) {
 	with, parts, args, wanted := "", settingsAndSteps, []any(nil), ""
 	if len(named.Components) > 0 {
 		with, parts, wanted = components, parts+componentRows, theirs
@@ -120,12 +120,12 @@ func pairs(refs []formula.Ref) [][]any {
 }
 
 // lay puts a row where it belongs on the desk.
-func (r *deskRow) lay(d *app.Desk) error {
+func (r *deskRow) lay(d *kernel.Desk) error {
 	switch r.Kind {
 	case "shop":
 		return read("shop", r.Format, r.Data, &d.Settings)
 	case "preparation":
-		step := app.Preparation{ID: r.ID, Rev: r.Number}
+		step := kernel.Preparation{ID: r.ID, Rev: r.Number}
 		err := read("preparation", r.Format, r.Data, &step.Data)
 		d.Steps = append(d.Steps, step)
 		return err
@@ -139,16 +139,16 @@ func (r *deskRow) lay(d *app.Desk) error {
 	return err
 }
 
-func (r *deskRow) sheet(d *app.Desk) (app.Sheet, error) {
+func (r *deskRow) sheet(d *kernel.Desk) (kernel.Sheet, error) {
 	var a sheetAlong
 	if err := json.Unmarshal(r.Along, &a); err != nil {
-		return app.Sheet{}, err
+		return kernel.Sheet{}, err
 	}
 	f, err := formulaRow{ID: r.ID, Name: r.Name, Retired: a.Retired, CreatedAt: a.CreatedAt, CreatedBy: a.CreatedBy,
 		ParentFormula: a.ParentFormula, ParentVersion: a.ParentVersion, Batches: a.Batches, Trials: a.Trials,
 		Evidence: a.Evidence}.domain()
 	if err != nil {
-		return app.Sheet{}, err
+		return kernel.Sheet{}, err
 	}
 	v, err := versionRow{FormulaID: r.ID, Number: r.Number, Rev: a.Rev, State: r.State, Data: r.Data, Format: r.Format,
 		LockedAt: a.LockedAt, UpdatedAt: a.UpdatedAt, UpdatedBy: a.UpdatedBy, Name: r.Name}.domain()
@@ -156,5 +156,5 @@ func (r *deskRow) sheet(d *app.Desk) (app.Sheet, error) {
 	if a.MadeIn != nil {
 		d.MadeIn[r.ID] = *a.MadeIn
 	}
-	return app.Sheet{Formula: f, Version: v, Heads: a.Heads}, err
+	return kernel.Sheet{Formula: f, Version: v, Heads: a.Heads}, err
 }

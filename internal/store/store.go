@@ -16,7 +16,7 @@ import (
 	"strings"
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -115,7 +115,7 @@ const stamped = `SELECT set_config('gallipot.by', $1, true), set_config('gallipo
 
 // In runs f in one transaction; an error rolls everything back. What is written in it is noted with the stamp's person
 // and time; without a person nothing of record can be written.
-func (s *Store) In(ctx context.Context, by app.Stamp, f func(app.Store) error) error {
+func (s *Store) In(ctx context.Context, by kernel.Stamp, f func(kernel.Store) error) error {
 	return translate(piped(s.db.WithContext(ctx), func(tx *gorm.DB, p *pipe) error {
 		p.queue(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why)
 		return f(&Store{tx})
@@ -123,7 +123,7 @@ func (s *Store) In(ctx context.Context, by app.Stamp, f func(app.Store) error) e
 }
 
 // With binds the store to a context.
-func (s *Store) With(ctx context.Context) app.Store { return &Store{s.db.WithContext(ctx)} }
+func (s *Store) With(ctx context.Context) kernel.Store { return &Store{s.db.WithContext(ctx)} }
 
 // translate maps what the database says to the errors of this package.
 func translate(err error) error {
@@ -131,7 +131,7 @@ func translate(err error) error {
 		return nil
 	}
 	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return app.ErrNotFound
+		return kernel.ErrNotFound
 	}
 	var pg *pgconn.PgError
 	if !errors.As(err, &pg) {
@@ -139,17 +139,17 @@ func translate(err error) error {
 	}
 	switch pg.Code {
 	case "57014", "55P03": // statement or lock timeout
-		return fmt.Errorf("%w (%s)", app.ErrTimeout, pg.Message)
+		return fmt.Errorf("%w (%s)", kernel.ErrTimeout, pg.Message)
 	case "57P01", "57P02", "57P03", "53300": // shutting down, crashed, starting up, no connection left
-		return fmt.Errorf("%w (%s)", app.ErrAway, pg.Message)
+		return fmt.Errorf("%w (%s)", kernel.ErrAway, pg.Message)
 	case "23505":
-		return fmt.Errorf("%w (%s)", app.ErrTaken, pg.ConstraintName)
+		return fmt.Errorf("%w (%s)", kernel.ErrTaken, pg.ConstraintName)
 	case "23503":
-		return fmt.Errorf("%w (%s)", app.ErrInUse, pg.ConstraintName)
+		return fmt.Errorf("%w (%s)", kernel.ErrInUse, pg.ConstraintName)
 	case "23001":
-		return app.ErrLocked
+		return kernel.ErrLocked
 	case "42501": // a write that names nobody
-		return fmt.Errorf("%w (%s)", app.ErrNobody, pg.Message)
+		return fmt.Errorf("%w (%s)", kernel.ErrNobody, pg.Message)
 	}
 	return err
 }
@@ -164,13 +164,13 @@ func away(err error) error {
 	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, driver.ErrBadConn),
 		errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, sql.ErrConnDone),
 		errors.Is(err, net.ErrClosed):
-		return fmt.Errorf("%w (%w)", app.ErrAway, err)
+		return fmt.Errorf("%w (%w)", kernel.ErrAway, err)
 	}
 	return err
 }
 
 // retire takes rows out of use that are met and in use, with the reason. Errors: ErrConflict where there is none.
-func retire(rows *gorm.DB, why string, by app.Stamp) error {
+func retire(rows *gorm.DB, why string, by kernel.Stamp) error {
 	return changedOne(rows.Where("retired_at IS NULL").Updates(map[string]any{"retired_at": by.At, "retired_by": by.By,
 		"retired_why": why}))
 }
@@ -181,7 +181,7 @@ func changedOne(tx *gorm.DB) error {
 		return translate(tx.Error)
 	}
 	if tx.RowsAffected == 0 {
-		return app.ErrConflict
+		return kernel.ErrConflict
 	}
 	return nil
 }

@@ -1,7 +1,7 @@
 package store
 
 import (
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/trace"
 )
@@ -38,11 +38,11 @@ func (s *Store) FlowsFrom(against bool, lots ...int64) ([]trace.Flow, error) {
 }
 
 // TracedLots returns what a trace shows of lots.
-func (s *Store) TracedLots(ids ...int64) ([]app.TracedLot, error) {
+func (s *Store) TracedLots(ids ...int64) ([]kernel.TracedLot, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	var out []app.TracedLot
+	var out []kernel.TracedLot
 	err := s.db.Raw(`SELECT l.id, l.code, l.kind, coalesce(l.ingredient_id, '') AS ingredient,
 		coalesce(l.batch_id, 0) AS batch, coalesce(f.name, i.data->>'name', t.facts->>'name', '') AS name,
 		coalesce(b.made_on, d.day, l.created_at::date) AS day, coalesce(b.created_by, l.created_by) AS by,

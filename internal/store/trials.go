@@ -3,7 +3,7 @@ package store
 import (
 	"time"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/upcast"
 )
 
@@ -20,13 +20,13 @@ type trialRow struct {
 
 func (trialRow) TableName() string { return "trials" }
 
-func rowOfTrial(t app.Trial, rev int) (trialRow, error) {
+func rowOfTrial(t kernel.Trial, rev int) (trialRow, error) {
 	data, err := write(t.Data)
 	return trialRow{t.ID, rev, t.FormulaID, t.MadeOn, data, upcast.Present, time.Now(), t.UpdatedBy}, err
 }
 
 // Trials returns the trials of a formula, oldest first; of all formulas where id is empty.
-func (s *Store) Trials(formulaID string) ([]app.Trial, error) {
+func (s *Store) Trials(formulaID string) ([]kernel.Trial, error) {
 	var rows []trialRow
 	q := s.db.Where("retired_at IS NULL").Order("formula_id, made_on, id")
 	if formulaID != "" {
@@ -35,9 +35,9 @@ func (s *Store) Trials(formulaID string) ([]app.Trial, error) {
 	if err := q.Find(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
-	out := make([]app.Trial, len(rows))
+	out := make([]kernel.Trial, len(rows))
 	for i, r := range rows {
-		out[i] = app.Trial{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, MadeOn: r.MadeOn, UpdatedAt: r.UpdatedAt,
+		out[i] = kernel.Trial{ID: r.ID, Rev: r.Rev, FormulaID: r.FormulaID, MadeOn: r.MadeOn, UpdatedAt: r.UpdatedAt,
 			UpdatedBy: r.UpdatedBy}
 		if err := read("trial", r.Format, r.Data, &out[i].Data); err != nil {
 			return nil, err
@@ -47,7 +47,7 @@ func (s *Store) Trials(formulaID string) ([]app.Trial, error) {
 }
 
 // AddTrial stores a trial and fills in its id. Errors: ErrInUse when the formula is not there.
-func (s *Store) AddTrial(t *app.Trial) error {
+func (s *Store) AddTrial(t *kernel.Trial) error {
 	row, err := rowOfTrial(*t, 1)
 	if err != nil {
 		return err
@@ -58,7 +58,7 @@ func (s *Store) AddTrial(t *app.Trial) error {
 }
 
 // SaveTrial writes a trial over revision rev. Errors: ErrConflict.
-func (s *Store) SaveTrial(t app.Trial, rev int) error {
+func (s *Store) SaveTrial(t kernel.Trial, rev int) error {
 	row, err := rowOfTrial(t, rev+1)
 	if err != nil {
 		return err
@@ -69,6 +69,6 @@ func (s *Store) SaveTrial(t app.Trial, rev int) error {
 }
 
 // DropTrial retires a trial of a formula; it stays on record. Errors: ErrConflict when it is not there.
-func (s *Store) DropTrial(formulaID string, id int64, why string, by app.Stamp) error {
+func (s *Store) DropTrial(formulaID string, id int64, why string, by kernel.Stamp) error {
 	return retire(s.db.Model(&trialRow{}).Where("id = ? AND formula_id = ?", id, formulaID), why, by)
 }

@@ -7,7 +7,7 @@ import (
 	"strings"
 	"testing"
 
-	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
@@ -30,7 +30,7 @@ func golden(t *testing.T, name string) []byte {
 
 // reads decodes a stored document into the type of its kind and encodes it in the present format.
 var reads = map[string]func(kind string, format int, raw []byte) (any, error){
-	"shop":        as[app.Settings],
+	"shop":        as[kernel.Settings],
 	"ingredient":  as[pantry.Ingredient],
 	"version":     as[formula.Version],
 	"answers":     as[map[string]reader.Answer],
@@ -39,8 +39,8 @@ var reads = map[string]func(kind string, format int, raw []byte) (any, error){
 	"trial":       as[formula.Trial],
 	"targets":     as[[]bench.Target],
 	"planned":     as[bench.Planned],
-	"facts":       as[app.LabelFacts],
-	"lock":        as[app.LockKept],
+	"facts":       as[kernel.LabelFacts],
+	"lock":        as[kernel.LockKept],
 }
 
 func as[T any](kind string, format int, raw []byte) (any, error) {

@@ -7,10 +7,13 @@ import (
 	"time"
 
 	"gallipot/internal/app"
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
+	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 	"gallipot/internal/store"
 	"gallipot/internal/testdb"
@@ -61,24 +64,24 @@ func TestAShopFromBeforeTheRecordIsBroughtOver(t *testing.T) {
 	s, err := store.Open(ctx, address, 1)
 	require.NoError(t, err)
 	defer s.Close()
-	a := &app.App{Store: s, Now: func() time.Time { return time.Date(2026, 3, 5, 9, 0, 0, 0, time.UTC) }}
-	n, err := a.RebuildMissing(ctx)
+	a := app.New(s, func() time.Time { return time.Date(2026, 3, 5, 9, 0, 0, 0, time.UTC) }, pantry.Typical{})
+	n, err := a.Production.RebuildMissing(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
 
 	all, err := s.People()
 	require.NoError(t, err)
 	assert.Equal(t, []people.Role{people.Owner, people.Maker}, []people.Role{all[0].Role, all[1].Role})
-	door, err := a.SessionHere(ctx, "")
+	door, err := a.Office.SessionHere(ctx, "")
 	require.NoError(t, err)
 	assert.True(t, door.First, "nobody has a PIN yet")
-	_, err = a.FirstOwner(ctx, "Ines", "274910")
+	_, err = a.Office.FirstOwner(ctx, "Ines", "274910")
 	require.NoError(t, err, "who was the owner before takes it up again")
-	shop, err := a.Shop(ctx)
+	shop, err := a.Office.Shop(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, "America/New_York", shop.TimeZone, "the law's own, where none was chosen")
 
-	b, err := a.Batch(ctx, 1)
+	b, err := a.Production.Batch(ctx, 1)
 	require.NoError(t, err)
 	assert.Equal(t, bench.Released, b.Record.State)
 	assert.Equal(t, acidity.Pass, b.Record.Acidity.Outcome, b.Record.Acidity.Sentence)
@@ -111,7 +114,7 @@ func TestAShopFromBeforeTheRecordIsBroughtOver(t *testing.T) {
 // jarsOfBefore: a batch from before jars were followed is a lot, and its jars stand in a place that claims nothing.
 func jarsOfBefore(t *testing.T, s *store.Store, a *app.App) {
 	t.Helper()
-	ctx := app.As(context.Background(), people.Person{Name: "Ines", Role: people.Owner})
+	ctx := kernel.As(context.Background(), people.Person{Name: "Ines", Role: people.Owner})
 	jars, err := s.JarsOf(1)
 	require.NoError(t, err)
 	require.Len(t, jars[1], 1)
@@ -121,16 +124,17 @@ func jarsOfBefore(t *testing.T, s *store.Store, a *app.App) {
 	require.NoError(t, err)
 	require.Len(t, rows, 1)
 	assert.Equal(t, "26-061-A", rows[0].Code)
-	p, err := a.AddParty(ctx, app.Party{Name: "Deli", Kind: app.Customer, Contact: "01632 960 001"})
+	p, err := a.Production.AddParty(ctx, kernel.Party{Name: "Deli", Kind: kernel.Customer, Contact: "01632 960 001"})
 	require.NoError(t, err)
-	sent, err := a.Dispatch(ctx, app.Send{Party: p.ID, Rows: []app.SendRow{{Formula: "dip", Jars: 2}}})
+	sent, err := a.Production.Dispatch(ctx, production.Send{Party: p.ID, Rows: []production.SendRow{{Formula: "dip",
+		Jars: 2}}})
 	require.NoError(t, err)
 	assert.Equal(t, 2, sent.Parts[0].Jars, "they may be sent, and are followed from then on")
-	b, err := a.Batch(ctx, 1)
+	b, err := a.Production.Batch(ctx, 1)
 	require.NoError(t, err)
 	assert.Equal(t, 3, b.Record.JarsIn(bench.Untold))
 	assert.Equal(t, 2, b.Record.JarsIn(bench.With))
-	stock, err := a.StockOf(ctx)
+	stock, err := a.Production.StockOf(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, stock.Rows, "what is in no formula is no stock for the bowl")
 }

@@ -110,8 +110,9 @@ func (c Check) judgeBuffers() CheckResult {
 			r.Reasons = append(r.Reasons, fmt.Sprintf("buffer %s was not read", b.name))
 		case math.Abs(*b.read-b.value) > maxBufferError+floatGuard:
 			r.Accepted = false
-			r.Reasons = append(r.Reasons, fmt.Sprintf("buffer %s reads %.2f, its value is %.2f: calibrate and read again",
-				b.name, *b.read, b.value))
+			r.Reasons = append(r.Reasons,
+				fmt.Sprintf("buffer %s reads %.2f, its value is %.2f: calibrate and read again",
+					b.name, *b.read, b.value))
 		}
 	}
 	if r.Accepted {

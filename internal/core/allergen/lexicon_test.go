@@ -71,7 +71,8 @@ func TestAStatementNamesWhatItMayContain(t *testing.T) {
 func TestMarksStandAtThePlainWord(t *testing.T) {
 	for _, c := range [][2]string{
 		{"soya milk", "soya"}, {"peanut butter", "peanut"}, {"oatmilk", "oatmilk"}, {"Brazil nuts", "Brazil nuts"},
-		{"durum wheat semolina", "wheat"}, {"fish stock cube", "fish"}, {"sodium metabisulphite", "sodium metabisulphite"},
+		{"durum wheat semolina", "wheat"}, {"fish stock cube", "fish"}, {"sodium metabisulphite",
+			"sodium metabisulphite"},
 		{"skimmed MILK powder", "MILK"}, {"é, buttermilks", "buttermilks"},
 	} {
 		got := Shipped().Read(c[0]).Marks(under(t, law.GB))

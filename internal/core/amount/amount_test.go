@@ -261,7 +261,8 @@ func TestUnitsOfMassAndVolume(t *testing.T) {
 	for unit, want := range map[string]Volume{
 		"tsp": {4.93, 10}, "dessertspoon": {9.86, 12}, "tbsp": {14.79, 8}, "cup": {236.6, 4}, "ml": {1, 3},
 		"cl": {10, 3}, "dl": {100, 3}, "l": {1000, 2},
-		"fl_oz": {29.5735295625, 4}, "pint": {473.176473, 4}, "quart": {946.352946, 3}, "splash": {5, 40}, "glug": {20, 40},
+		"fl_oz": {29.5735295625, 4}, "pint": {473.176473, 4}, "quart": {946.352946, 3}, "splash": {5, 40},
+		"glug": {20, 40},
 		"shot": {30, 25}, "dash": {0.6, 40},
 		"pinch": {0.3, 40}, "drop": {0.05, 40},
 	} {

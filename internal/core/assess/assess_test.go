@@ -243,7 +243,8 @@ func TestALockNamesTheWordsThatNeedTheirQuantity(t *testing.T) {
 	assert.Equal(t, []string{"Does the name stress an ingredient?"}, quid("House dip", same))
 	assert.Empty(t, quid("House dip", func(v *formula.Version) { v.Wording.StressesNothing = true }))
 	assert.Equal(t, []string{"The name features yogurt"}, quid("House dip",
-		func(v *formula.Version) { v.Wording.Names = law.Each[string]{law.GB: "yogurt dip"} }), "its name on a GB label")
+		func(v *formula.Version) { v.Wording.Names = law.Each[string]{law.GB: "yogurt dip"} }),
+		"its name on a GB label")
 }
 
 // A claim names the ingredient that breaks it.

@@ -89,7 +89,8 @@ var (
 	rennet    = regexp.MustCompile(`(?i)\brennet\b`)
 	noAnimal  = regexp.MustCompile(`(?i)\b(vegetarian|vegetable|microbial|non-animal)\b`)
 	organicly = regexp.MustCompile(`(?i)\borganic\b`)
-	sweet     = regexp.MustCompile(`(?i)\b(sugars?|syrup|honey|dextrose|glucose|fructose|molasses|treacle|sucrose|juice concentrate)\b`)
+	sweet     = regexp.MustCompile(
+		`(?i)\b(sugars?|syrup|honey|dextrose|glucose|fructose|molasses|treacle|sucrose|juice concentrate)\b`)
 )
 
 // said are an ingredient's name and its lists under every law.

@@ -91,7 +91,8 @@ func TestNetWeightsLaws(t *testing.T) {
 		for _, g := range w.Gross {
 			heavier.Gross = append(heavier.Gross, g.Plus(amount.G(1)))
 		}
-		require.LessOrEqual(t, len(r.Judge(heavier, 12).Fails), len(c.Fails), "a gram more in every jar never makes it worse")
+		require.LessOrEqual(t, len(r.Judge(heavier, 12).Fails), len(c.Fails),
+			"a gram more in every jar never makes it worse")
 		tared := &NetWeights{Tare: amount.G(77)}
 		for _, g := range w.Gross {
 			tared.Gross = append(tared.Gross, g.Plus(amount.G(77)))

@@ -149,11 +149,13 @@ func (a Ask) Word(s Size, vessel string) string {
 	case !a.Greatest.IsPositive():
 		return "No vessel is named: name the one it is made in, and its loads follow."
 	case s.BelowLeast && s.Loads == 1:
-		return fmt.Sprintf("%s g is too little for %s, which works from %s g: make %d jars or more, or take a smaller vessel.",
+		return fmt.Sprintf(
+			"%s g is too little for %s, which works from %s g: make %d jars or more, or take a smaller vessel.",
 			g(s.Total), vessel, g(a.Least), a.LeastJars())
 	case s.BelowLeast:
-		return fmt.Sprintf("%d loads of %s g are too little each for %s, which works from %s g; fewer would be over its %s g. "+
-			"Take fewer jars, more jars, or another vessel.", s.Loads, g(s.Load[s.Loads-1]), vessel, g(a.Least),
+		return fmt.Sprintf(
+			"%d loads of %s g are too little each for %s, which works from %s g; fewer would be over its %s g. "+
+				"Take fewer jars, more jars, or another vessel.", s.Loads, g(s.Load[s.Loads-1]), vessel, g(a.Least),
 			g(a.Greatest))
 	case s.Loads == 1:
 		return fmt.Sprintf("One load: %s works from %s g and takes %s g.", vessel, g(a.Least), g(a.Greatest))

@@ -263,15 +263,7 @@ func (w *Weighout) Add(e Entry) {
 	l.touched = true
 	switch x := e.Body.(type) {
 	case *Capture:
-		w.Begun, l.zero = true, x.counts(e.By)
-		if i := w.line(x.Line); i >= 0 {
-			s := &l.lines[i]
-			s.in, s.last, s.by = s.in.Plus(x.Grams.Exact()), e.ID, e.By
-			s.accepted, s.enough = false, x.Enough
-			if x.Reason != "" {
-				s.reason = x.Reason
-			}
-		}
+		w.capture(l, e, x)
 	case *Tared:
 		l.zero = &Zero{x.Scale, *x.Reading, e.By}
 	case *Tasted:
@@ -299,6 +291,21 @@ func (w *Weighout) Add(e Entry) {
 		}
 	case *Closed:
 		l.closed = e.By
+	}
+}
+
+// capture takes a weight into a line of a load.
+func (w *Weighout) capture(l *load, e Entry, x *Capture) {
+	w.Begun, l.zero = true, x.counts(e.By)
+	i := w.line(x.Line)
+	if i < 0 {
+		return
+	}
+	s := &l.lines[i]
+	s.in, s.last, s.by = s.in.Plus(x.Grams.Exact()), e.ID, e.By
+	s.accepted, s.enough = false, x.Enough
+	if x.Reason != "" {
+		s.reason = x.Reason
 	}
 }
 

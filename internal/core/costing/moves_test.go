@@ -197,7 +197,8 @@ func TestLawAPricePointIsTheNextOneUp(t *testing.T) {
 func TestABatchAgainstItsStandard(t *testing.T) {
 	per := func(s string) *amount.Exact { x := amount.M(s).Exact(); return &x }
 	v := Against([]Met{
-		{Line: "1", Name: "beet", Planned: amount.G(1000), Actual: amount.G(1100), PerGram: per("0.002"), Paid: per("2.75")},
+		{Line: "1", Name: "beet", Planned: amount.G(1000), Actual: amount.G(1100), PerGram: per("0.002"),
+			Paid: per("2.75")},
 		{Line: "2", Name: "oil", Planned: amount.G(200), Actual: amount.G(200), PerGram: per("0.01")},
 		{Line: "3", Name: "yuzu", Planned: amount.G(10), Actual: amount.G(10)},
 		{Line: "4", Name: "salt", Actual: amount.G(5), Paid: per("0.01")},
@@ -221,7 +222,8 @@ func TestABatchAgainstItsStandard(t *testing.T) {
 func TestAGroupIsOneLineOfAVariance(t *testing.T) {
 	per := func(s string) *amount.Exact { x := amount.M(s).Exact(); return &x }
 	v := Against([]Met{
-		{Line: "h", Name: "parsley", Planned: amount.G(100), Actual: amount.G(60), PerGram: per("0.02"), Paid: per("2.40")},
+		{Line: "h", Name: "parsley", Planned: amount.G(100), Actual: amount.G(60), PerGram: per("0.02"),
+			Paid: per("2.40")},
 		{Line: "h", Name: "dill", Actual: amount.G(40), PerGram: per("0.03"), Paid: per("0")},
 	}, 10, 10)
 	require.Len(t, v.Lines, 1)

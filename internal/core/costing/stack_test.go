@@ -113,11 +113,12 @@ func TestWhatIsLeftAtNothingSaysAtLeast(t *testing.T) {
 		change func(*formula.Version)
 		want   string
 	}{
-		"packaging":       {func(v *formula.Version) { v.Packaging = nil }, "packaging"},
-		"a lid at 0":      {func(v *formula.Version) { v.Packaging[0] = formula.PackagingItem{Name: "lid"} }, "lid"},
-		"hands":           {func(v *formula.Version) { v.MinutesPerBatch = amount.Minutes{} }, "hands"},
-		"an hour of work": {func(v *formula.Version) { v.LabourPerHour = amount.Money{} }, "what an hour of work costs"},
-		"jars a batch":    {func(v *formula.Version) { v.CostingJars = 0 }, "how many jars a batch makes"},
+		"packaging":  {func(v *formula.Version) { v.Packaging = nil }, "packaging"},
+		"a lid at 0": {func(v *formula.Version) { v.Packaging[0] = formula.PackagingItem{Name: "lid"} }, "lid"},
+		"hands":      {func(v *formula.Version) { v.MinutesPerBatch = amount.Minutes{} }, "hands"},
+		"an hour of work": {func(v *formula.Version) { v.LabourPerHour = amount.Money{} },
+			"what an hour of work costs"},
+		"jars a batch": {func(v *formula.Version) { v.CostingJars = 0 }, "how many jars a batch makes"},
 	} {
 		v := versionOf(formula.Line{Ingredient: "beet", Grams: amount.G(1000)})
 		v.OverheadPerBatch = amount.M("10")
@@ -143,7 +144,8 @@ func TestAComponentsHandsAreThoseOfItsOwnBatch(t *testing.T) {
 	nodes, err := lib.Expand(paste)
 	require.NoError(t, err)
 	per := HandsPerGram(paste, nodes, terms()).Plus(amount.M("0.01").Exact())
-	assert.Zero(t, per.Times(amount.Whole(100)).Cmp(s.Lines[0].PerJar), "what is used is what a gram of its batch costs")
+	assert.Zero(t, per.Times(amount.Whole(100)).Cmp(s.Lines[0].PerJar),
+		"what is used is what a gram of its batch costs")
 
 	lib.Ingredients["bought"] = kilo("bought", "12")
 	p := productOf(t, v, lib)

@@ -78,7 +78,8 @@ func TestDailyValuesOfAUSPanel(t *testing.T) {
 		AddedSugars: 10, CalciumMg: 217, IronMg: 0.9, PotassiumMg: 4000, VDg: 3.4}
 	p := n.Panel(of(t, US), PanelAsk{NetGrams: 300}) // 30 g of it
 	for name, want := range map[string][2]string{
-		"Calories": {"210", ""}, "Total Fat": {"18 g", "23%"}, "Saturated Fat": {"3 g", "15%"}, "Trans Fat": {"0 g", ""},
+		"Calories": {"210", ""}, "Total Fat": {"18 g", "23%"}, "Saturated Fat": {"3 g", "15%"}, "Trans Fat": {"0 g",
+			""},
 		"Sodium": {"450 mg", "20%"}, "Total Sugars": {"4 g", ""}, "Added Sugars": {"3 g", "6%"},
 		"Calcium": {"70 mg", "6%"}, "Iron": {"0.3 mg", "0%"}, "Potassium": {"1200 mg", "25%"},
 		"Vitamin D": {"1 mcg", "6%"},
@@ -91,7 +92,8 @@ func TestDailyValuesOfAUSPanel(t *testing.T) {
 	little := Nutrition{Saturates: 1.5, Sugars: 1.6, AddedSugars: 1.6}.Panel(of(t, US), PanelAsk{NetGrams: 300})
 	assert.Equal(t, []string{"0 g", "0%"}, row(t, little, "Saturated Fat").Values, "0.45 g is told as nothing")
 	two := n.Panel(of(t, US), PanelAsk{NetGrams: 60})
-	assert.Equal(t, []string{"18 g", "23%", "36 g", "46%"}, row(t, two, "Total Fat").Values, "of a serving, of the container")
+	assert.Equal(t, []string{"18 g", "23%", "36 g", "46%"}, row(t, two, "Total Fat").Values,
+		"of a serving, of the container")
 }
 
 // Sugars of what sweetens are added; of a compound with sugar in its list nobody can tell.

@@ -80,7 +80,8 @@ func TestAddedWaterInAUSList(t *testing.T) {
 func TestAnAdditiveHasItsClassInGBAndItsFunctionInTheUS(t *testing.T) {
 	soda := Item{Name: "sodium bicarbonate", Grams: 1, Flags: []string{"additive:acidity regulator"}}
 	assert.Equal(t, "Acidity regulator: sodium bicarbonate.", declare(t, GB, soda).List)
-	assert.Equal(t, "Sodium bicarbonate.", declare(t, US, soda).List, "the US asks for a function of preservatives only")
+	assert.Equal(t, "Sodium bicarbonate.", declare(t, US, soda).List,
+		"the US asks for a function of preservatives only")
 	sorbate := Item{Name: "potassium sorbate", Grams: 1, Flags: []string{"additive:preservative"}}
 	assert.Equal(t, "Preservative: potassium sorbate.", declare(t, GB, sorbate).List)
 	assert.Equal(t, "Potassium sorbate (preservative).", declare(t, US, sorbate).List)

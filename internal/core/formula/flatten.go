@@ -103,7 +103,9 @@ const MaxLeaves = 5000
 type TooManyError struct{ Leaves int }
 
 func (e TooManyError) Error() string {
-	return fmt.Sprintf("with all its components written out this comes to more than %d ingredients; make the components simpler", MaxLeaves)
+	return fmt.Sprintf(
+		"with all its components written out this comes to more than %d ingredients; make the components simpler",
+		MaxLeaves)
 }
 
 // Expand resolves every line of a version down to ingredients, keeping the tree, because the declaration may show

@@ -56,8 +56,9 @@ type choice struct {
 type TooManyWaysError struct{ Ways int }
 
 func (e TooManyWaysError) Error() string {
-	return fmt.Sprintf("with the groups inside its components this can be made up in %d ways; at most %d can be judged; "+
-		"let a component say what it is made of", e.Ways, maxOptions)
+	return fmt.Sprintf(
+		"with the groups inside its components this can be made up in %d ways; at most %d can be judged; "+
+			"let a component say what it is made of", e.Ways, maxOptions)
 }
 
 // EachResolution returns a version once for every way of making up its groups, and those of its components at whatever

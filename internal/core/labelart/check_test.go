@@ -75,7 +75,8 @@ func TestTheCheckListCanFail(t *testing.T) {
 
 func TestAStickerFitsItsRollAndSaysWhatMatters(t *testing.T) {
 	for _, s := range []Sticker{
-		{Code: "P1055", Name: "Strained (Greek-style) yogurt, whole milk, from the dairy down the lane", Ends: "use by 12 Dec 2026",
+		{Code: "P1055", Name: "Strained (Greek-style) yogurt, whole milk, from the dairy down the lane",
+			Ends:  "use by 12 Dec 2026",
 			Words: []string{"Tansydale Dairy, lot Y-3402, in 25 Nov 2026"}},
 		{Code: "26-330-AB", Name: "Ginger paste", Warn: "HOLD"},
 	} {

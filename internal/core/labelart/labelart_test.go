@@ -346,7 +346,8 @@ func BenchmarkTwoHundredLabels(b *testing.B) {
 func inked(t *testing.T, file, word string) float64 {
 	t.Helper()
 	const dotsPerMM = 600 / 25.4
-	at := regexp.MustCompile(`<word xMin="([0-9.]+)" yMin="([0-9.]+)" xMax="([0-9.]+)" yMax="([0-9.]+)">` + word + `</word>`)
+	at := regexp.MustCompile(
+		`<word xMin="([0-9.]+)" yMin="([0-9.]+)" xMax="([0-9.]+)" yMax="([0-9.]+)">` + word + `</word>`)
 	m := at.FindStringSubmatch(output(t, "pdftotext", "-bbox", file, "-"))
 	require.NotNil(t, m, word)
 	var px [4]int

@@ -276,7 +276,8 @@ func (l *Layout) Fits() bool { return l.ShortMM == 0 && l.WideMM == 0 && len(l.U
 func (l *Layout) Advice() string {
 	switch {
 	case l.WideMM > 0:
-		return fmt.Sprintf("Its widest word is %.1f mm wider than the column at the least legal type: take a wider label.",
+		return fmt.Sprintf(
+			"Its widest word is %.1f mm wider than the column at the least legal type: take a wider label.",
 			l.WideMM)
 	case l.ShortMM > 0:
 		on := ""

@@ -273,7 +273,8 @@ func TestFreezingStopsTheClockOnce(t *testing.T) {
 	assert.Equal(t, entry.Closed, part.refuses(people.Helper, &Thawed{Day: today}).Code)
 	short := s.facts(yogurt)
 	short.Ends = "2026-11-24"
-	assert.Equal(t, "2026-11-26", l.Of(2, "P1002", short).Ends, "two days, because two were left: its end was put right")
+	assert.Equal(t, "2026-11-26", l.Of(2, "P1002", short).Ends,
+		"two days, because two were left: its end was put right")
 	short.Ends = "2026-11-20"
 	assert.Equal(t, "2026-11-24", l.Of(2, "P1002", short).Ends, "none were left")
 	short.Ends = ""

@@ -21,8 +21,9 @@ var twoWays = regexp.MustCompile(`^[1-9][0-9]{0,2}[.,][0-9]{3}$`)
 type Weigher func(measure string) (grams float64, ok bool)
 
 // ReadPack reads how much came in, as it stands on a delivery note: "2 kg", "6 x 750 ml", "12 pieces", "3 tins".
-// A gallon is the shop's own. Volumes go by the ingredient's density, pieces by what one weighs, other words by measures. Nothing of the text is
-// left over, and a figure that can be read two ways is asked. Errors: FieldError without a field.
+// A gallon is the shop's own. Volumes go by the ingredient's density, pieces by what one weighs, other words by
+// measures. Nothing of the text is left over, and a figure that can be read two ways is asked. Errors: FieldError
+// without a field.
 func ReadPack(text string, g *pantry.Ingredient, gallon amount.Gallon, measure Weigher) (amount.Grams, error) {
 	ask := func(format string, args ...any) (amount.Grams, error) {
 		return amount.Grams{}, pantry.FieldError{Message: fmt.Sprintf(format, args...)}

@@ -16,7 +16,8 @@ var day = time.Date(2026, 3, 2, 10, 0, 0, 0, time.UTC)
 
 func TestParseSupplierListKeepsOrderAndNests(t *testing.T) {
 	items,
-		err := ParseSupplierList("green olives; water; pimento paste (red pepper; water; thickener: sodium alginate); salt.")
+		err := ParseSupplierList(
+		"green olives; water; pimento paste (red pepper; water; thickener: sodium alginate); salt.")
 	require.NoError(t, err)
 	require.Len(t, items, 4)
 	assert.Equal(t, "pimento paste", items[2].Name)
@@ -177,7 +178,8 @@ func TestTheLotsOnHandTellThePriceWhereTheShopWantsIt(t *testing.T) {
 		}}
 	c, err := g.Cost(m)
 	require.NoError(t, err)
-	assert.Equal(t, "2.5000", c.PerGram.Times(amount.Whole(1000)).Fixed(4), "2.00 a kg as bought, of which 80 % is used")
+	assert.Equal(t, "2.5000", c.PerGram.Times(amount.Whole(1000)).Fixed(4),
+		"2.00 a kg as bought, of which 80 % is used")
 	assert.Equal(t, "what the 2400 g on hand cost, lot by lot", g.Arithmetic(c))
 	other := Ingredient{ID: "other", Name: "Other", Offers: offers()}
 	c, err = other.Cost(m)

@@ -55,7 +55,8 @@ func (o PriceOffer) Check() []FieldError {
 		errs = append(errs, FieldError{"pack_unit", "g, ml or piece"})
 	}
 	if !o.Price.IsPositive() || o.Price.Float() > amount.MaxMoney {
-		errs = append(errs, FieldError{"price", "a price is above zero and below ten million; what costs nothing has none"})
+		errs = append(errs, FieldError{"price",
+			"a price is above zero and below ten million; what costs nothing has none"})
 	}
 	if o.Delivery.IsNegative() || o.Delivery.Float() > amount.MaxMoney {
 		errs = append(errs, FieldError{"delivery", "delivery is zero or more, and below ten million"})

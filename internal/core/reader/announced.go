@@ -33,7 +33,8 @@ func (p *page) announced(words string, c cursor, overList bool) (Line, bool) {
 			return Line{}, false
 		}
 		_, _, number := c.number(i)
-		if f, amount := c.amountAt(i, false); number && !c.is(i, "one", "second", "third", "a") || amount && f.Unit != "" {
+		if f, amount := c.amountAt(i, false); number && !c.is(i, "one", "second", "third", "a") || amount &&
+			f.Unit != "" {
 			return Line{}, false
 		}
 		switch {

@@ -81,7 +81,8 @@ var prepWords = map[string][]string{
 	"juiced": {"juice", "zest_then_juice"}, "zested": {"zest"}, "grated": {"grate"}, "soaked": {"soak"},
 	"cooked": {"soak_and_cook", "steam", "roast_and_peel"}, "boiled": {"soak_and_cook", "roast_and_peel"},
 	"simmered": {"soak_and_cook"}, "steamed": {"steam"},
-	"blanched": {"blanch_and_squeeze", "blanch_and_skin"}, "squeezed": {"blanch_and_squeeze", "press"}, "pressed": {"press"},
+	"blanched": {"blanch_and_squeeze", "blanch_and_skin"}, "squeezed": {"blanch_and_squeeze", "press"},
+	"pressed":  {"press"},
 	"deseeded": {"deseed"}, "seeded": {"deseed"}, "cored": {"peel"}, "trimmed": {"trim"}, "confit": {"confit"},
 }
 

@@ -207,8 +207,10 @@ func TestNoIngredientIsLost(t *testing.T) {
 		"rapeseed oil": "rapeseed_oil", "rice vinegar": "vinegar_rice", "white miso": "miso_white",
 		"maple syrup": "maple_syrup", "cooked lentils": "lentils_cooked", "buttermilk": "buttermilk",
 		"walnuts": "walnut", "smoked paprika": "paprika_smoked", "fine sea salt": "salt_sea_fine"}
-	amounts := []string{"a cup of", "two tablespoons of", "half a cup of", "about 200 g of", "an eighth of a teaspoon of",
-		"a cup and a half of", "three quarters of a cup of", "a pinch of", "one, no, two tablespoons of", "maybe 30 grams"}
+	amounts := []string{"a cup of", "two tablespoons of", "half a cup of", "about 200 g of",
+		"an eighth of a teaspoon of",
+		"a cup and a half of", "three quarters of a cup of", "a pinch of", "one, no, two tablespoons of",
+		"maybe 30 grams"}
 	joins := []string{", ", " and ", ". Then ", ", and then I add ", "; ", "\n", ". Now ", " plus ", ", then maybe "}
 	before := []string{"", "Okay, so ", "Start with ", "[00:12] ", "First ", "You take "}
 	rapid.Check(t, func(t *rapid.T) {

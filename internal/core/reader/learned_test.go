@@ -27,11 +27,13 @@ func TestWhatAShopHasToldIsMeantWheneverItIsSaid(t *testing.T) {
 		id      string
 		grams   float64
 	}{
-		{reader.Learned{Kind: reader.LearnedName, Words: "the green stuff", Ingredient: "parsley"}, "40 g of green stuff",
+		{reader.Learned{Kind: reader.LearnedName, Words: "the green stuff", Ingredient: "parsley"},
+			"40 g of green stuff",
 			"parsley", 40},
 		{reader.Learned{Kind: reader.LearnedPack, Ingredient: "chickpeas_canned_drained", Unit: "can", Grams: 800},
 			"a tin of chickpeas, drained", "chickpeas_canned_drained", 486},
-		{reader.Learned{Kind: reader.LearnedFill, Ingredient: "rocket", Unit: "cup", Fill: "packed"}, "2 cups of rocket",
+		{reader.Learned{Kind: reader.LearnedFill, Ingredient: "rocket", Unit: "cup", Fill: "packed"},
+			"2 cups of rocket",
 			"rocket", 40},
 		{reader.Learned{Kind: reader.LearnedVolume, Unit: "spoon", Size: "small", ML: 4}, "two small spoons of honey",
 			"honey", 11.36},

@@ -144,7 +144,8 @@ func (s *segment) withLiquid() bool {
 			s.mark(i, i+1, Preparation)
 			return true
 		}
-		if s.is(i, "with") && s.is(i+1, "its", "their", "the") && s.is(i+2, "liquid", "liquor", "juice", "water", "brine") {
+		if s.is(i, "with") && s.is(i+1, "its", "their", "the") && s.is(i+2, "liquid", "liquor", "juice", "water",
+			"brine") {
 			s.mark(i, i+3, Preparation)
 			return true
 		}

@@ -140,7 +140,8 @@ func (c cursor) takesBack() bool {
 	for i := 0; i < len(c) && i < 4; i++ {
 		switch {
 		case c.is(i, "sorry", "actually", "wait", "oops", "scratch", "rather", "hang"), c.run(i, "i", "mean"),
-			c.run(i, "make", "that"), c.run(i, "that", "was"), c.is(i, "no") && (c.is(i+1, ",", "wait", "about", "maybe", "make") || c.amounts(i+1, len(c))):
+			c.run(i, "make", "that"), c.run(i, "that", "was"), c.is(i, "no") && (c.is(i+1, ",", "wait", "about",
+				"maybe", "make") || c.amounts(i+1, len(c))):
 			return true
 		case !c.is(i, "oh", "well", "no", ",", "um", "uh", "ah"):
 			return false

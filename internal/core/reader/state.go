@@ -9,7 +9,8 @@ import (
 )
 
 // stateBases are what an ingredient's name has in it where it is in a state, by the word for the state.
-var stateBases = map[string][]string{"roasted": {"roast", "toast"}, "toasted": {"toast", "roast"}, "baked": {"roast", "bak"},
+var stateBases = map[string][]string{"roasted": {"roast", "toast"}, "toasted": {"toast", "roast"}, "baked": {"roast",
+	"bak"},
 	"charred": {"char"}, "blackened": {"char"}, "grilled": {"grill", "char"}, "smoked": {"smok"},
 	"cooked": {"cook", "boil", "steam", "roast"}, "boiled": {"boil", "cook"}, "steamed": {"steam", "cook", "boil"},
 	"simmered": {"boil", "cook"}, "soaked": {"soak", "boil", "cook"}, "frozen": {"froz"}, "dried": {"dr"},

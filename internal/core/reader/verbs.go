@@ -9,7 +9,8 @@ import (
 var verbStates = map[string]string{
 	"toast": "toasted", "roast": "roasted", "char": "charred", "peel": "peeled", "pit": "pitted", "stone": "pitted",
 	"drain": "drained", "rinse": "rinsed", "strain": "strained", "soak": "soaked", "boil": "boiled",
-	"steam": "steamed", "blanch": "blanched", "zest": "zested", "deseed": "deseeded", "core": "cored", "trim": "trimmed",
+	"steam": "steamed", "blanch": "blanched", "zest": "zested", "deseed": "deseeded", "core": "cored",
+	"trim": "trimmed",
 	"hull": "hulled", "skin": "skinned", "squeeze": "squeezed", "juice": "juiced", "cook": "cooked",
 }
 
@@ -39,7 +40,8 @@ func (s *segment) doing() {
 			switch state {
 			case "":
 			case "squeezed", "juiced", "zested":
-				if fruit := map[string]string{"zested": "zest"}[state]; !slices.Contains(s.fruit, cmp.Or(fruit, "juice")) {
+				if fruit := map[string]string{"zested": "zest"}[state]; !slices.Contains(s.fruit, cmp.Or(fruit,
+					"juice")) {
 					s.fruit = append(s.fruit, cmp.Or(fruit, "juice"))
 				}
 			default:

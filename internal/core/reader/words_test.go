@@ -34,8 +34,9 @@ func weigh(t *testing.T, b *Book, text string) Weight {
 // TestEveryWordForANumber reads the numbers people say and the fractions they type.
 func TestEveryWordForANumber(t *testing.T) {
 	b := plainBook(nil)
-	for n, word := range strings.Fields("one two three four five six seven eight nine ten eleven twelve thirteen fourteen " +
-		"fifteen sixteen seventeen eighteen nineteen twenty") {
+	for n, word := range strings.Fields(
+		"one two three four five six seven eight nine ten eleven twelve thirteen fourteen " +
+			"fifteen sixteen seventeen eighteen nineteen twenty") {
 		assert.InDelta(t, float64(n+1), weigh(t, b, word+" grams stuff").Grams, 1e-9, word)
 	}
 	for text, want := range map[string]float64{

@@ -114,7 +114,8 @@ func (s State) why() string {
 		out += "."
 	}
 	if s.Allergen != "" {
-		out += fmt.Sprintf(" The label does not name %s. Nobody who is allergic or intolerant to it may eat of these jars.",
+		out += fmt.Sprintf(
+			" The label does not name %s. Nobody who is allergic or intolerant to it may eat of these jars.",
 			s.Allergen)
 	}
 	return out

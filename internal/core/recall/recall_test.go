@@ -28,7 +28,8 @@ func begun(mock bool) *Started {
 		return Row{Batch: batch, Code: code, Name: "Carrot & miso dressing", Ends: "2027-01-20", Place: place,
 			Party: party, PartyName: name, Jars: jars, Since: "2026-11-20T10:00:00Z"}
 	}
-	return &Started{Mock: mock, Why: "The ginger smelled of diesel", Of: OfLots, IDs: []int64{3}, Title: "Ginger, P1003",
+	return &Started{Mock: mock, Why: "The ginger smelled of diesel", Of: OfLots, IDs: []int64{3},
+		Title: "Ginger, P1003",
 		Rows: []Row{row(1, "26-317-A", bench.ColdRoom, 0, "", 40), row(1, "26-317-A", bench.Samples, 0, "", 4),
 			row(2, "26-324-A", bench.Broken, 0, "", 2), row(2, "26-324-A", bench.With, 7, "Corner grocer", 12)}}
 }

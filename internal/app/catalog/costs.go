@@ -1,0 +1,287 @@
+package catalog
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/match"
+	"gallipot/internal/core/pantry"
+)
+
+// CostAsk is what is asked of a version's cost: a batch of so many jars, in a vessel, and what-ifs beside it. Jars 0 is
+// the size that the version is costed at; a nil Vessel is the one that it is made in, 0 none.
+type CostAsk struct {
+	Jars   int        `json:"jars"`
+	Vessel *int64     `json:"vessel"`
+	Cases  []CostCase `json:"cases"`
+}
+
+// CostCase is a what-if: its changes touch no price that is kept.
+type CostCase struct {
+	Name    string           `json:"name"`
+	Changes []costing.Change `json:"changes"`
+}
+
+// mostCases is how many what-ifs stand side by side, and mostCaseChanges how many changes one has.
+const (
+	mostCases       = 4
+	mostCaseChanges = 12
+)
+
+// CostView is what a jar of a version costs, what moves it, and what to ask for it.
+type CostView struct {
+	Formula string                  `json:"formula"`
+	Name    string                  `json:"name"`
+	Version int                     `json:"version"`
+	State   string                  `json:"state"`
+	Jars    int                     `json:"jars"`
+	Vessel  int64                   `json:"vessel"` // 0: none that is named
+	Vessels []CostVessel            `json:"vessels"`
+	Stack   costing.Stack           `json:"stack"`
+	Curve   costing.Curve           `json:"curve"`
+	Moves   []costing.Move          `json:"moves"`
+	Ways    []costing.Ways          `json:"ways"`
+	Pricing costing.Pricing         `json:"pricing"`
+	Ladder  []costing.Rung          `json:"ladder"`
+	Month   *amount.Exact           `json:"made_a_month"` // jars, lately; nil where none were made
+	Cases   []CostCaseView          `json:"cases"`
+	Fill    amount.Grams            `json:"fill_g"`
+	Pack    []formula.PackagingItem `json:"packaging"`
+}
+
+// CostVessel is a vessel that a batch can be costed in.
+type CostVessel struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// CostCaseView is a what-if worked out. More is what a jar costs more than today, nil where a missing price lets
+// nothing be compared.
+type CostCaseView struct {
+	CostCase
+	Stack  costing.Stack  `json:"stack"`
+	More   *amount.Exact  `json:"more"`
+	Ladder []costing.Rung `json:"ladder"`
+}
+
+// Cost works out what a jar of a version costs. It writes nothing. Errors: ErrNotFound, and Problem for what cannot be.
+func (a *Room) Cost(ctx context.Context, ref formula.Ref, ask CostAsk) (CostView, error) {
+	st := a.On(ctx)
+	d := kernel.NewDesk()
+	sheet, err := st.Sheet(ref, &d, kernel.Named{})
+	if err != nil {
+		return CostView{}, err
+	}
+	v := sheet.Version.Core()
+	if ask.Jars == 0 {
+		ask.Jars = v.CostingJars
+	}
+	if ask.Jars < 1 || ask.Jars > 100_000 {
+		return CostView{}, kernel.Mistake("jars", "between 1 and 100 000 jars")
+	}
+	p, s, err := a.product(st, d, sheet.Formula, v)
+	if err != nil {
+		return CostView{}, err
+	}
+	out := CostView{Formula: v.Formula, Name: sheet.Formula.Name, Version: v.Number, State: v.State, Jars: ask.Jars,
+		Pricing: s.Pricing, Cases: []CostCaseView{}, Fill: v.FillGrams, Pack: v.Packaging}
+	if err := a.chooseVessel(st, &p, &out, s, ask.Vessel); err != nil {
+		return out, err
+	}
+	steps, _ := a.StepsAmong(d.Steps)
+	if err := a.withKinOf(st, &p, s, steps); err != nil {
+		return out, err
+	}
+	if p, err = p.Expanded(); err != nil {
+		return out, LineProblem(err)
+	}
+	out.Stack = p.Jar(ask.Jars)
+	out.Curve = p.Curve(costing.CurveFrom, max(costing.CurveTo, ask.Jars), costing.CurvePoints)
+	if out.Moves, err = p.Moves(ask.Jars); err != nil {
+		return out, kernel.MistakeOf(err)
+	}
+	if out.Ways, err = p.Ways(ask.Jars); err != nil {
+		return out, kernel.MistakeOf(err)
+	}
+	out.Ladder = s.Pricing.Ladder(out.Stack.PerJar)
+	if out.Month, err = a.madeAMonth(st, v.Formula, s); err != nil {
+		return out, err
+	}
+	out.Cases, err = a.cases(st, p, out, ask)
+	return out, err
+}
+
+// product is a version with what its cost is worked out of.
+func (a *Room) product(st kernel.Store, d kernel.Desk, f kernel.Formula, v formula.Version) (costing.Product,
+	kernel.Settings, error) {
+	in, err := a.inputs(st, d, f, v)
+	if err != nil {
+		return costing.Product{}, d.Settings, err
+	}
+	if in.Library, err = Frozen(st, in.Library, v); err != nil {
+		return costing.Product{}, d.Settings, err
+	}
+	s := d.Settings.WithDefaults().WithThings()
+	steps, _ := a.StepsAmong(d.Steps)
+	terms, prices := a.TermsOf(st, s, steps, map[string]pantry.Ingredient{})
+	terms.Told, terms.Made = true, in.Made(v.Formula)
+	return costing.Product{Version: v, Library: in.Library, Terms: terms, Prices: prices}, s, nil
+}
+
+// withKinOf finds what is the same food as a line's come to in another way: it has the same name on a label, is as raw
+// or as cooked, about as wet, is not made of it, and has a price or a step that makes it. A component's is what is
+// bought by the words of its name.
+func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s kernel.Settings, steps []pantry.Preparation) error {
+	rows, err := st.Ingredients()
+	if err != nil {
+		return err
+	}
+	p.Kin = map[string][]string{}
+	p.Library.Ingredients = maps.Clone(p.Library.Ingredients)
+	for _, l := range p.Version.Lines {
+		g, words := p.Library.Ingredients[l.Ingredient], ""
+		if l.Component != nil {
+			words = match.WordsIn(p.Library.Name(l.Component.Formula))
+		}
+		for i := range rows {
+			o := &rows[i].Data
+			same := g != nil && sameFood(g, o, s.Regime) && !madeOf(steps, g.ID, o.ID)
+			bought := words != "" && !o.IsPackaging() && slices.Contains(a.calledBy(o), words)
+			if rows[i].Retired || !same && !bought {
+				continue
+			}
+			if p.Library.Ingredients[o.ID] == nil {
+				p.Library.Ingredients[o.ID] = o
+			}
+			if _, err := p.Terms.Rate(p.Library.Ingredients[o.ID], ""); err == nil {
+				p.Kin[l.ID] = append(p.Kin[l.ID], o.ID)
+			}
+		}
+	}
+	return nil
+}
+
+// madeOf reports whether one of two is made of the other: then they are one food in two states.
+func madeOf(steps []pantry.Preparation, a, b string) bool {
+	return slices.ContainsFunc(steps, func(p pantry.Preparation) bool {
+		return p.Input == a && (p.Output == b || p.CoOutput == b) || p.Input == b && (p.Output == a || p.CoOutput == a)
+	})
+}
+
+// rawFlags are of what was not cooked.
+var rawFlags = []string{"raw_vegetable", "raw_herb", "raw_allium"}
+
+// mostWetter is by how many grams of water in 100 g the same food may differ.
+const mostWetter = 10
+
+func sameFood(g, o *pantry.Ingredient, regime law.Regime) bool {
+	return o.ID != g.ID && o.LabelFor(regime) == g.LabelFor(regime) && !o.IsPackaging() &&
+		o.HasAny(rawFlags...) == g.HasAny(rawFlags...) &&
+		math.Abs(o.Composition.Water-g.Composition.Water) <= mostWetter
+}
+
+// chooseVessel puts the product into the vessel that was asked for, and lists those that there are.
+func (a *Room) chooseVessel(st kernel.Store, p *costing.Product, out *CostView, s kernel.Settings, ask *int64) error {
+	vessels, err := st.Vessels()
+	if err != nil {
+		return err
+	}
+	out.Vessels = []CostVessel{}
+	for _, v := range vessels {
+		if !v.Retired && v.Greatest.IsPositive() {
+			out.Vessels = append(out.Vessels, CostVessel{v.ID, v.Name})
+		}
+	}
+	out.Vessel = p.Terms.Made.Vessel.ID
+	if ask == nil || *ask == out.Vessel {
+		return nil
+	}
+	in := bench.Vessel{Residue: s.Residue}
+	if *ask != 0 {
+		at := slices.IndexFunc(vessels, func(v kernel.Vessel) bool { return v.ID == *ask })
+		if at < 0 {
+			return kernel.Mistake("vessel", "this vessel is not there any more")
+		}
+		v := vessels[at]
+		in = bench.Vessel{ID: v.ID, Name: v.Name, Least: v.Least, Greatest: v.Greatest, Residue: v.Residue}
+	}
+	p.Terms.Made, out.Vessel = s.Made(in), in.ID
+	return nil
+}
+
+// cases works out the what-ifs, each by itself.
+func (a *Room) cases(st kernel.Store, p costing.Product, today CostView, ask CostAsk) ([]CostCaseView, error) {
+	out := []CostCaseView{}
+	if len(ask.Cases) > mostCases {
+		return out, kernel.Mistake("cases", "at most %d side by side", mostCases)
+	}
+	for i, c := range ask.Cases {
+		at := fmt.Sprintf("cases[%d].", i)
+		if len(c.Changes) > mostCaseChanges {
+			return out, kernel.Mistake(at+"changes", "at most %d changes", mostCaseChanges)
+		}
+		lib := p.Library
+		lib.Ingredients = maps.Clone(lib.Ingredients)
+		for _, x := range c.Changes {
+			named := x.To != "" && (x.Kind == costing.ChangeSwap || x.Kind == costing.ChangePack)
+			if named && lib.Ingredients[x.To] == nil {
+				if row, err := st.Ingredient(x.To); err == nil {
+					lib.Ingredients[x.To] = &row.Data
+				}
+			}
+		}
+		q := p
+		q.Library = lib
+		changed, err := q.With(c.Changes...)
+		if err != nil {
+			return out, within(at, kernel.MistakeOf(err))
+		}
+		v := CostCaseView{CostCase: c, Stack: changed.Jar(ask.Jars)}
+		if more, comparable := costing.Saves(today.Stack, v.Stack); comparable {
+			v.More = &more
+		}
+		v.Ladder = today.Pricing.Ladder(v.Stack.PerJar)
+		out = append(out, v)
+	}
+	return out, nil
+}
+
+// within puts the fields of a mistake under the place where they were typed.
+func within(at string, err error) error {
+	var p kernel.Problem
+	if !errors.As(err, &p) {
+		return err
+	}
+	p.Fields = slices.Clone(p.Fields)
+	for i := range p.Fields {
+		p.Fields[i].Field = at + p.Fields[i].Field
+	}
+	return p
+}
+
+// Over how many days jars are counted that were really made, and how many days a month has.
+const lately = 91
+
+var monthDays = amount.Ratio(365, 12)
+
+// madeAMonth is how many jars a month were made of a formula lately.
+func (a *Room) madeAMonth(st kernel.Store, id string, s kernel.Settings) (*amount.Exact, error) {
+	today := a.TodayIn(s)
+	jars, first, err := st.JarsMade(id, today.AddDate(0, 0, -lately))
+	if err != nil || jars == 0 {
+		return nil, err
+	}
+	days := int64(min(lately, max(30, int(today.Sub(first).Hours()/24)+1)))
+	n := amount.Whole(int64(jars)).Times(monthDays).Over(amount.Whole(days))
+	return &n, nil
+}

@@ -1,0 +1,115 @@
+package catalog
+
+import (
+	"context"
+	"strings"
+	"sync"
+	"time"
+
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/pantry"
+)
+
+// rate answers what a usable gram costs: by its own price, or through the step that makes it.
+func (a *Room) rate(st kernel.Store, s kernel.Settings) (costing.Rate, error) {
+	steps, _, err := a.Steps(st)
+	if err != nil {
+		return nil, err
+	}
+	terms, _ := a.TermsOf(st, s, steps, map[string]pantry.Ingredient{})
+	return terms.Rate, nil
+}
+
+// TermsOf are the terms under which things are costed today, with the prices behind them. behind are ingredients behind
+// steps that are known, and those that are met are remembered in it.
+func (a *Room) TermsOf(st kernel.Store, s kernel.Settings, steps []pantry.Preparation,
+	behind map[string]pantry.Ingredient) (costing.Terms, *costing.Prices) {
+	return a.TermsOn(st, s, steps, behind, a.TodayIn(s))
+}
+
+// TermsOn are the terms of a day.
+func (a *Room) TermsOn(st kernel.Store, s kernel.Settings, steps []pantry.Preparation,
+	behind map[string]pantry.Ingredient,
+	day time.Time) (costing.Terms, *costing.Prices) {
+	st = kernel.Bare(st)
+	prices := costing.PricesBy(a.Market(st, s, day), steps, func(id string) (pantry.Ingredient, bool) {
+		if g, known := behind[id]; known {
+			return g, true
+		}
+		row, err := st.Ingredient(id)
+		if err == nil {
+			behind[id] = row.Data
+		}
+		return row.Data, err == nil
+	})
+	return s.Terms(prices), prices
+}
+
+// Market is what prices are read by on a day. What a piece weighs, and what lots cost, is read where a price asks.
+func (a *Room) Market(st kernel.Store, s kernel.Settings, day time.Time) pantry.Market {
+	measures := sync.OnceValue(func() pantry.Measures {
+		all, err := a.Measures(st, "")
+		if err != nil {
+			return pantry.NewMeasures(a.Typical.Measures, nil)
+		}
+		return all
+	})
+	lots := sync.OnceValue(func() map[string]kernel.LotCost {
+		costs, err := st.LotCosts()
+		if err != nil {
+			return nil
+		}
+		return costs
+	})
+	return pantry.Market{Rule: s.PriceRule, Today: day, StaleDays: s.StaleDays, TaxBack: !s.TaxKept,
+		Piece: func(id string) float64 { return kernel.PieceOf(measures(), id) },
+		Lots: func(id string) (amount.Grams, amount.Exact, bool) {
+			c, known := lots()[id]
+			return c.Grams, c.PerGram, known
+		}}
+}
+
+// PriceRow is one line of the price list that is written out.
+type PriceRow struct {
+	Ingredient string // its name
+	Offer      pantry.PriceOffer
+}
+
+// PriceImport says what a price list would do or did.
+type PriceImport struct {
+	Added   int      `json:"added"`
+	Same    int      `json:"same"`
+	Changed []string `json:"changed"`
+}
+
+// PlacesOf tells where each ingredient stands, by its id and, unless it is retired, by its name in small letters.
+func PlacesOf(have []kernel.Ingredient) map[string]int {
+	at := map[string]int{}
+	for i, g := range have {
+		if !g.Retired {
+			at[strings.ToLower(g.Name)] = i
+		}
+		at[g.ID] = i
+	}
+	return at
+}
+
+// PriceList returns all offers for export.
+func (a *Room) PriceList(ctx context.Context) ([]PriceRow, error) {
+	rows, err := a.On(ctx).Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	var out []PriceRow
+	for _, g := range rows {
+		if g.Retired {
+			continue
+		}
+		for _, o := range g.Data.Offers {
+			out = append(out, PriceRow{Ingredient: g.Name, Offer: o})
+		}
+	}
+	return out, nil
+}

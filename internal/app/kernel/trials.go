@@ -1,0 +1,34 @@
+package kernel
+
+import (
+	"time"
+
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+)
+
+// Trial is a making of a formula as it is kept.
+type Trial struct {
+	ID        int64
+	Rev       int
+	FormulaID string
+	MadeOn    time.Time
+	Data      formula.Trial
+	UpdatedAt time.Time
+	UpdatedBy string
+}
+
+// Core returns the trial with its identity.
+func (t Trial) Core() formula.Trial {
+	c := t.Data
+	c.ID, c.MadeOn = t.ID, t.MadeOn.Format(pantry.DateLayout)
+	return c
+}
+
+// TrialStore keeps trials.
+type TrialStore interface {
+	Trials(formulaID string) ([]Trial, error)
+	AddTrial(t *Trial) error
+	SaveTrial(t Trial, rev int) error
+	DropTrial(formulaID string, id int64, why string, by Stamp) error
+}

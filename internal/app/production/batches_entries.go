@@ -1,0 +1,302 @@
+package production
+
+import (
+	"bytes"
+	"cmp"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
+)
+
+// Write appends an entry to a batch record. key makes it safe to send twice: the second time nothing is written, and
+// other content under the same key is refused. The batch as it is then can be viewed while it is being written, beside
+// that, and the view holds where Write returns no error.
+func (a *Room) Write(ctx context.Context, id int64, e bench.Entry, key string, told func(func() BatchView)) error {
+	by, err := kernel.Signed(ctx)
+	if err != nil {
+		return err
+	}
+	if key == "" || len(key) > kernel.MaxKey {
+		return kernel.Mistake("key", "an idempotency key has 1 to %d characters", kernel.MaxKey)
+	}
+	if e.Kind() == "" {
+		return kernel.Mistake("kind", "an entry needs its own details")
+	}
+	digest := kernel.DigestOf([]any{e.Kind(), e.Body})
+	e.ID, e.Seq, e.By, e.Role, e.At = 0, 0, by, kernel.Actor(ctx).Role, a.Now()
+	var read kernel.BatchRecord
+	var desk *judging
+	err = EntryKeyTaken(a.In(ctx, func(st kernel.Store) error {
+		before, l, as, err := a.written(st, id, e, key, digest)
+		if err != nil {
+			return err
+		}
+		if err := a.sistersToo(ctx, st, before, l); err != nil {
+			return err
+		}
+		told(l.View)
+		read, desk = as, l.desk
+		return a.settleAfter(ctx, st, []Loaded{l}, map[int64][]bench.Took{id: before.Record.Draws()})
+	}))
+	if err == nil {
+		a.Desk.keep(desk, read)
+	}
+	return err
+}
+
+// written appends an entry, unless it was written under its key before. It returns the batch as it was read before and
+// as it is then, with its record.
+func (a *Room) written(st kernel.Store, id int64, e bench.Entry, key string, digest []byte) (before, after Loaded,
+	record kernel.BatchRecord, err error) {
+	var texts []string
+	for _, d := range bench.DrawsOf(e.Body) {
+		texts = append(texts, CallsFor(d.Code)...)
+	}
+	if before, record, err = a.opens(st, id, key, texts); err != nil {
+		return before, after, record, err
+	}
+	switch {
+	case record.Digest == nil:
+		after, err = a.entered(st, before, &record, e, key, digest)
+	case Same(record.Digest, digest):
+		after = before
+	default:
+		err = kernel.OtherContent()
+	}
+	return before, after, record, err
+}
+
+// entered appends an entry to the record of a batch and reads the batch as it is then.
+func (a *Room) entered(st kernel.Store, l Loaded, record *kernel.BatchRecord, e bench.Entry, key string,
+	digest []byte) (Loaded,
+	error) {
+	if err := a.checkEntry(st, l, &e); err != nil {
+		return l, err
+	}
+	e.ID, e.Seq = record.Next, len(record.Entries)+1
+	stored, err := st.AddEntry(l.Row.ID, e, key, digest)
+	if err != nil {
+		return l, err
+	}
+	if err := a.usesVessel(st, l, e, record); err != nil {
+		return l, err
+	}
+	record.Entries = append(slices.Clip(record.Entries), stored)
+	return l.desk.recorded(st, *record, l.Needs.Lots)
+}
+
+// Same reports whether an entry has the content that was written under its key. Entries from before digests were kept
+// have none, and count as the same.
+func Same(kept, digest []byte) bool { return len(kept) == 0 || bytes.Equal(kept, digest) }
+
+// EntryKeyTaken words that a key was used in another batch.
+func EntryKeyTaken(err error) error {
+	if errors.Is(err, kernel.ErrTaken) {
+		return kernel.OtherContent()
+	}
+	return err
+}
+
+// checkEntry refuses what cannot be, and completes what the core computes.
+func (a *Room) checkEntry(st kernel.Store, l Loaded, e *bench.Entry) error {
+	if err := a.checkBody(st, l, e); err != nil {
+		return err
+	}
+	if err := l.Fold().Refuses(*e); err != nil {
+		return RefusalOf(err, l.View())
+	}
+	if d, is := e.Body.(*bench.Decided); is {
+		return l.decide(d, e.At, e.By)
+	}
+	return nil
+}
+
+// mostWorked is how many minutes of hands a batch takes at most; more is a slipped key.
+const mostWorked = 20_000
+
+// checkCount refuses what cannot be counted or weighed after the filling, or take so long.
+func (l Loaded) checkCount(body any) error {
+	switch x := body.(type) {
+	case *bench.NetWeights:
+		return checkNetWeights(x)
+	case *bench.Counted:
+		return l.checkCounted(x)
+	case *bench.Aimed:
+		return checkAimed(x)
+	case *bench.Worked:
+		return checkWorked(x)
+	}
+	return nil
+}
+
+func checkWorked(x *bench.Worked) error {
+	if !(x.Minutes > 0 && x.Minutes <= mostWorked) {
+		return kernel.Mistake("worked.minutes", "minutes of hands above 0, and up to 20 000")
+	}
+	return atMost("worked.note", x.Note, 300)
+}
+
+// checkBody refuses what an entry of its kind cannot hold.
+func (a *Room) checkBody(st kernel.Store, l Loaded, e *bench.Entry) error {
+	switch x := e.Body.(type) {
+	case *bench.Weighing:
+		if err := a.checkWeighing(st, l, x); err != nil {
+			return err
+		}
+		return a.checkCorrection(st, l, e.Role, x)
+	case *bench.Capture, *bench.Tared, *bench.Choice, *bench.Tasted, *bench.LeftOut, *bench.TakenOut, *bench.Added,
+		*bench.Ticked,
+		*bench.Timed, *bench.Closed, *bench.Cooled:
+		return a.checkBench(st, l, e)
+	case *bench.Fill:
+		return a.checkFill(l, x)
+	case *bench.NetWeights, *bench.Counted, *bench.Aimed, *bench.Worked:
+		return l.checkCount(x)
+	case *acidity.Reading:
+		return a.checkReading(st, l, x)
+	case *bench.Void:
+		return atMost("void.cause", x.Cause, 300)
+	case *bench.JarsIn:
+		return atMost("jars_in.reason", x.Reason, 500)
+	case *bench.Heat:
+		if !(x.ColdestC >= 0 && x.ColdestC <= 130 && x.Minutes >= 0 && x.Minutes <= 1440) {
+			return kernel.Mistake("heat.coldest_c", "the coldest jar lies between 0 and 130 °C, for up to a day")
+		}
+		return nil
+	case *bench.Laboratory:
+		if !(x.WaterActivity > 0 && x.WaterActivity <= 1) {
+			return kernel.Mistake("laboratory.water_activity", "a water activity lies above 0 and up to 1")
+		}
+		if n := len([]rune(strings.TrimSpace(x.Report))); n == 0 || n > 200 {
+			return kernel.Mistake("laboratory.report", "name the laboratory's report, in at most 200 characters")
+		}
+		return l.questioned(e.Role, x)
+	case *bench.Strained:
+		x.Note = strings.TrimSpace(x.Note)
+		return atMost("strained.note", x.Note, 300)
+	case *bench.MadeGood:
+		return checkMadeGood(x)
+	case *bench.Decided:
+		return cmp.Or(kernel.OfRecall(st, l.Row.ID, x.State), ofSisters(st, l.Row.ID, x, e.Role), l.checkDecision(x))
+	case *bench.Moved:
+		return a.checkMove(st, l, x)
+	}
+	return kernel.Mistake("kind", "an entry of kind %q is not written by hand", e.Kind())
+}
+
+func atMost(name, text string, most int) error {
+	if len([]rune(text)) > most {
+		return kernel.Mistake(name, "at most %d characters", most)
+	}
+	return nil
+}
+
+func checkMadeGood(x *bench.MadeGood) error {
+	for name, text := range map[string]*string{"reason": &x.Reason, "told": &x.Told, "authority": &x.Authority} {
+		if *text = strings.TrimSpace(*text); len([]rune(*text)) > 500 {
+			return kernel.Mistake("made_good."+name, "at most 500 characters")
+		}
+	}
+	return nil
+}
+
+// toTheMinute takes a time that was typed to the minute which is still going on for what it means: now.
+func (a *Room) toTheMinute(at time.Time) time.Time {
+	if now := a.Now(); at.Second() == 0 && at.Nanosecond() == 0 && now.Truncate(time.Minute).Equal(at) {
+		return now
+	}
+	return at
+}
+
+func (a *Room) checkFill(l Loaded, f *bench.Fill) error {
+	if f.Jars < 0 || f.Jars > 100_000 || f.Rejected < 0 || f.Rejected > 100_000 {
+		return kernel.Mistake("fill.jars", "between 0 and 100 000 jars")
+	}
+	if f.At.IsZero() {
+		return kernel.Mistake("fill.at", "when was the last jar closed?")
+	}
+	f.At = a.toTheMinute(f.At)
+	if l.beforeMaking(f.At) {
+		return kernel.Mistake("fill.at", "the filling lies between the day of making and now")
+	}
+	f.Reason, f.Followed, f.Weighed = strings.TrimSpace(f.Reason), true, true
+	if len([]rune(f.Reason)) > 300 {
+		return kernel.Mistake("fill.reason", "at most 300 characters")
+	}
+	return l.jarsHold(f)
+}
+
+// beforeMaking reports whether a time lies before the batch's day of making, in the shop's days.
+func (l Loaded) beforeMaking(at time.Time) bool {
+	return at.In(l.Book.Settings.Zone()).Format(pantry.DateLayout) < l.Row.MadeOn.Format(pantry.DateLayout)
+}
+
+// jarsHold refuses more jars than what was weighed fills.
+func (l Loaded) jarsHold(f *bench.Fill) error {
+	if !l.Record.Weighed {
+		return nil // a release asks for the weights first, and then looks again
+	}
+	if most := l.mostJars(); f.Jars+f.Rejected > most {
+		return kernel.Mistake("fill.jars",
+			"what was weighed fills %d jars at most; count again, or weigh in what is missing",
+			most)
+	}
+	return nil
+}
+
+// mostJars is how many jars what was weighed can fill.
+func (l Loaded) mostJars() int {
+	return bench.MostJars(l.gramsIn().Minus(l.Record.TakenOut), l.Version.FillGrams)
+}
+
+// questioned lets a laboratory's value far under the estimate in only by an owner, who has the report.
+func (l Loaded) questioned(role people.Role, x *bench.Laboratory) error {
+	aw := l.panel.WaterActivity
+	if aw == nil || !acidity.FarUnder(x.WaterActivity, *aw) || role.May(people.Owner) {
+		return nil
+	}
+	return kernel.Problem{Kind: kernel.Forbidden, Code: entry.NotYours,
+		Message: fmt.Sprintf(
+			"%.3f lies more than %.2f under the estimate of %.3f: an owner enters it, with the report in hand.",
+			x.WaterActivity, acidity.QuestionedUnder, *aw)}
+}
+
+func (l Loaded) checkDecision(d *bench.Decided) error {
+	d.Reason, d.Way, d.Sentence, d.Value, d.Rested = strings.TrimSpace(d.Reason), "", "", 0, nil
+	if len([]rune(d.Reason)) > 500 {
+		return kernel.Mistake("decision.reason", "at most 500 characters")
+	}
+	if d.Seen == 0 && l.Record.Last > 0 {
+		return kernel.Mistake("decision.seen", "a decision names the last entry its author saw")
+	}
+	return nil
+}
+
+// decide completes a decision that the record does not refuse with what it rests on. Only measurements release, and
+// only what the rules give a life.
+func (l Loaded) decide(d *bench.Decided, at time.Time, by string) error {
+	d.Value, d.Sentence = l.Record.Acidity.Value, l.Record.Acidity.Sentence
+	if d.State == bench.Released {
+		if missing := l.standing(); len(missing) > 0 {
+			return kernel.Refuse(entry.NotReady, "Not released. Still needed: %s.", strings.Join(missing, "; "))
+		}
+		if v := l.judged(l.Book.Law); v.Days == nil {
+			return kernel.Refuse("no_life", "Not released. %s", v.Reason)
+		}
+		d.Way = l.Record.Acidity.Way
+	}
+	var err error
+	d.Rested, err = json.Marshal(l.restsOn(d.State, at, by))
+	return err
+}

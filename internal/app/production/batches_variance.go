@@ -1,0 +1,185 @@
+package production
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/amount"
+	"gallipot/internal/core/costing"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/pantry"
+)
+
+// BatchVariance is what a batch cost against its standard.
+type BatchVariance struct {
+	costing.Variance
+	Batch      int64        `json:"batch"`
+	Code       string       `json:"code"`
+	MadeOn     string       `json:"made_on"`
+	Difference amount.Exact `json:"difference"`
+}
+
+// VarianceOf is what a batch cost against its standard on the day it was made. Errors: ErrNotFound, and Problem where
+// it was not weighed and filled yet.
+func (a *Room) VarianceOf(ctx context.Context, id int64) (BatchVariance, error) {
+	st := a.On(ctx)
+	l, err := a.Load(st, id)
+	if err != nil {
+		return BatchVariance{}, err
+	}
+	return a.variance(st, l, map[string]pantry.Ingredient{})
+}
+
+// standardOf are the terms of a batch's standard: by the offers of the day it was made, whatever the lots cost that are
+// on hand now.
+func (a *Room) standardOf(st kernel.Store, l Loaded, behind map[string]pantry.Ingredient) costing.Terms {
+	s := l.Book.Settings
+	if s.PriceRule == pantry.LotsPrice {
+		s.PriceRule = pantry.NewestPrice
+	}
+	terms, _ := a.Catalog.TermsOn(st, s, l.Book.Steps, behind, l.Row.MadeOn)
+	terms.Item = func(id string) *pantry.Ingredient { return l.Lib.Ingredients[id] }
+	return terms
+}
+
+// variance sets what a batch met against its standard. behind are ingredients behind steps that are known.
+func (a *Room) variance(st kernel.Store, l Loaded, behind map[string]pantry.Ingredient) (BatchVariance, error) {
+	out := BatchVariance{Batch: l.Row.ID, Code: l.Row.Code, MadeOn: l.Row.MadeOn.Format(pantry.DateLayout)}
+	if !l.Record.Weighed || l.Record.Fill == nil {
+		return out, kernel.Refuse("not_filled",
+			"What it cost against its standard is known once it is weighed and filled.")
+	}
+	if len(l.Record.Splits) > 0 {
+		return out, kernel.Refuse("split",
+			"Part of its bowl went into other jars: what it cost against its standard cannot be told apart.")
+	}
+	terms := a.standardOf(st, l, behind)
+	out.Variance = costing.Against(l.met(terms), l.Row.Jars, l.Record.Fill.Jars)
+	pack := packOf(l, terms)
+	out.Packaging, out.Hands = &pack, l.handsAgainst(terms)
+	out.Variance = out.Named()
+	out.Difference = out.Variance.Difference()
+	return out, nil
+}
+
+// packOf is the packaging of a batch: planned for its good jars with what is usually spoilt, and what was filled.
+func packOf(l Loaded, terms costing.Terms) costing.TwoWays {
+	s := costing.Jar(l.Version, nil, nil, terms)
+	bare := s.Packaging.Times(l.Version.RejectPercent.Rest())
+	good := amount.Whole(int64(l.Record.Fill.Jars))
+	used := amount.Whole(int64(l.Record.Fill.Jars + l.Record.Fill.Rejected))
+	return costing.Between(good.Over(l.Version.RejectPercent.Rest()), used, bare, bare)
+}
+
+// handsAgainst are the hands of a batch: planned for its good jars, and as somebody wrote down at what an hour costs
+// today; nil where nobody did.
+func (l Loaded) handsAgainst(terms costing.Terms) *costing.TwoWays {
+	w := l.Record.Worked
+	nodes, err := l.Lib.Expand(l.Version)
+	if w == nil || err != nil || l.Row.Jars == 0 {
+		return nil
+	}
+	onTop, err := l.Lib.OnTop(l.Version)
+	if err != nil {
+		return nil
+	}
+	if p := l.Row.Planned; p != nil {
+		terms.Made = costing.Made{Vessel: p.Vessel, Samples: p.Samples}
+	}
+	v := l.Version
+	v.CostingJars = l.Row.Jars
+	standard := costing.Jar(v, nodes, onTop, terms)
+	hour := amount.Whole(60)
+	each := standard.Minutes.Over(amount.Whole(int64(l.Row.Jars)))
+	out := costing.Between(each.Times(amount.Whole(int64(l.Record.Fill.Jars))), amount.ExactFloat(w.Minutes),
+		v.LabourPerHour.Exact().Over(hour), l.Book.Settings.LabourPerHour.Exact().Over(hour))
+	return &out
+}
+
+// met are the lines of a batch as planned and as weighed, with their standard and what their lots cost.
+func (l Loaded) met(terms costing.Terms) []costing.Met {
+	planned := map[string]amount.Grams{}
+	for _, t := range l.Row.Targets {
+		planned[t.Line] = t.Grams
+	}
+	paid := map[string]costing.Paid{}
+	for _, p := range l.costByLots().Lines {
+		paid[p.Line] = p
+	}
+	out := []costing.Met{}
+	seen := map[string]bool{}
+	for _, n := range l.asMade() {
+		base, _ := formula.Whole(n.Line.ID)
+		m := costing.Met{Line: base, Name: n.Name, Planned: planned[n.Line.ID], Actual: n.Line.Grams,
+			Paid: paid[n.Line.ID].ByLots}
+		if per, complete := costing.PerGram(&n, terms); complete {
+			m.PerGram = &per
+		}
+		seen[base] = true
+		out = append(out, m)
+	}
+	whole, err := l.Lib.Expand(l.Version)
+	if err != nil {
+		return out
+	}
+	for _, n := range whole { // what was left out
+		if seen[n.Line.ID] {
+			continue
+		}
+		m := costing.Met{Line: n.Line.ID, Name: n.Name, Planned: planned[n.Line.ID]}
+		if per, complete := costing.PerGram(&n, terms); complete {
+			m.PerGram = &per
+		}
+		out = append(out, m)
+	}
+	return out
+}
+
+// FormulaVariances are the last filled batches of a formula against their standards, the oldest first.
+type FormulaVariances struct {
+	Batches []BatchVariance `json:"batches"`
+}
+
+// mostVariances is how many batches stand in the line of a formula.
+const mostVariances = 12
+
+// VariancesOf sets the last batches of a formula against their standards.
+func (a *Room) VariancesOf(ctx context.Context, id string) (FormulaVariances, error) {
+	st := a.On(ctx)
+	out := FormulaVariances{Batches: []BatchVariance{}}
+	if _, err := st.Formula(id); err != nil {
+		return out, err
+	}
+	rows, err := st.BatchesFilled(id, mostVariances)
+	if err != nil || len(rows) == 0 {
+		return out, err
+	}
+	desk, err := a.Judging(st)
+	if err != nil {
+		return out, err
+	}
+	list, err := desk.Read(st, rows)
+	if err != nil {
+		return out, err
+	}
+	behind := map[string]pantry.Ingredient{}
+	for _, l := range list {
+		if !l.Record.Weighed || l.Record.Fill == nil || len(l.Record.Splits) > 0 {
+			continue
+		}
+		v, err := a.variance(st, l, behind)
+		if err != nil {
+			return out, err
+		}
+		out.Batches = append(out.Batches, v)
+	}
+	slices.SortStableFunc(out.Batches, func(x, y BatchVariance) int {
+		if x.MadeOn != y.MadeOn {
+			return strings.Compare(x.MadeOn, y.MadeOn)
+		}
+		return int(x.Batch - y.Batch)
+	})
+	return out, nil
+}

@@ -1,0 +1,340 @@
+package release
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/app/production"
+	"gallipot/internal/core/allergen"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/law"
+	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/people"
+)
+
+// carried is what ingredients carry at a moment, by id.
+type carried map[string]carries
+
+type carries struct {
+	name      string
+	allergens law.Each[[]string]
+	flags     []string
+}
+
+// carriedNow is what all ingredients carry.
+func carriedNow(st kernel.Store) (carried, error) {
+	rows, err := st.Ingredients()
+	if err != nil {
+		return nil, err
+	}
+	out := make(carried, len(rows))
+	for i := range rows {
+		g := &rows[i].Data
+		c := carries{g.Name, law.Each[[]string]{}, pantry.Hazards(g.AllFlags())}
+		for _, l := range law.All() {
+			c.allergens[l.Regime] = g.AllergensUnder(l)
+		}
+		out[g.ID] = c
+	}
+	return out, nil
+}
+
+// since tells what ingredients gained and lost against before. One that was not there yet gained nothing.
+func (now carried) since(before carried) []kernel.IngredientChange {
+	var out []kernel.IngredientChange
+	for id, was := range before {
+		is, there := now[id]
+		if !there {
+			continue
+		}
+		c := kernel.IngredientChange{ID: id, Name: is.name, Gained: law.Each[[]string]{}, Lost: law.Each[[]string]{},
+			FlagsGain: kernel.Without(is.flags, was.flags), FlagsLost: kernel.Without(was.flags, is.flags)}
+		moved := len(c.FlagsGain)+len(c.FlagsLost) > 0
+		for _, l := range law.All() {
+			c.Gained[l.Regime] = withoutAllergens(is.allergens[l.Regime], was.allergens[l.Regime])
+			c.Lost[l.Regime] = withoutAllergens(was.allergens[l.Regime], is.allergens[l.Regime])
+			moved = moved || len(c.Gained[l.Regime])+len(c.Lost[l.Regime]) > 0
+		}
+		if moved {
+			out = append(out, c)
+		}
+	}
+	slices.SortFunc(out, func(a, b kernel.IngredientChange) int { return strings.Compare(a.Name, b.Name) })
+	return out
+}
+
+// withoutAllergens leaves out what is there in a plainer or a closer word: milk for goat milk, a fish whose species is
+// told by now.
+func withoutAllergens(a, b []string) []string {
+	out := kernel.Without(a, b)
+	return slices.DeleteFunc(out, func(code string) bool {
+		base, kind, _ := strings.Cut(code, ":")
+		return (kind == "" || kind == law.UnnamedSpecies) &&
+			slices.ContainsFunc(b, func(o string) bool { return o == base || strings.HasPrefix(o, base+":") })
+	})
+}
+
+// codesIn are the codes of all laws, each allergen once, in words.
+func codesIn(each law.Each[[]string]) string {
+	var out []string
+	for _, l := range law.All() {
+		for _, code := range each[l.Regime] {
+			if word := pantry.PlainAllergens([]string{code}); !slices.Contains(out, word) {
+				out = append(out, word)
+			}
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// Guarded does something to the pantry, and looks what ingredients gained and lost by it. Losing an allergen or a flag
+// of hazard is an owner's act with a reason that names what it touches; by a gained one labels stop and jars with words
+// that lack it are called back (handbook 08).
+func (a *Room) Guarded(ctx context.Context, st kernel.Store, act func() error) error {
+	before, err := carriedNow(st)
+	if err != nil {
+		return err
+	}
+	if err := act(); err != nil {
+		return err
+	}
+	now, err := carriedNow(st)
+	if err != nil {
+		return err
+	}
+	changed := now.since(before)
+	if len(changed) == 0 {
+		return nil
+	}
+	lib, touched, err := touchedBy(st, changed)
+	if err != nil {
+		return err
+	}
+	if err := a.mayLose(ctx, changed, touched); err != nil {
+		return err
+	}
+	return a.noteChange(ctx, st, lib, kernel.AllergenChange{At: a.Now(), By: kernel.Actor(ctx).Name,
+		Reason:     a.Stamp(ctx).Why,
+		ChangeWhat: touched})
+}
+
+// Renames asks for a reason where an ingredient that carries an allergen gets another name: what people knew it by is
+// gone.
+func (a *Room) Renames(ctx context.Context, st kernel.Store, was, becomes pantry.Ingredient) error {
+	carried := law.Each[[]string]{}
+	renamed := !strings.EqualFold(was.Name, becomes.Name)
+	for _, l := range law.All() {
+		carried[l.Regime] = was.AllergensUnder(l)
+		renamed = renamed || !strings.EqualFold(was.Labels[l.Regime], becomes.Labels[l.Regime])
+	}
+	if !renamed || !kernel.AnyCode(carried) {
+		return nil
+	}
+	if _, err := kernel.ReasonFor(a.Stamp(ctx).Why); err == nil {
+		return nil
+	}
+	_, touched, err := touchedBy(st, []kernel.IngredientChange{{ID: was.ID, Name: was.Name}})
+	if err != nil {
+		return err
+	}
+	return kernel.Problem{Kind: kernel.Refused, Code: "renames", Message: fmt.Sprintf(
+		"%s carries %s and would be called otherwise. It is in %s. Say why.", was.Name, codesIn(carried),
+		touched.ProductsIn())}
+}
+
+// touchedBy are the versions and labels that ingredients are in: locked versions, and the newest draft.
+func touchedBy(st kernel.Store, changed []kernel.IngredientChange) (formula.Library, kernel.ChangeWhat, error) {
+	out := kernel.ChangeWhat{Ingredients: changed, Products: []kernel.TouchedProduct{},
+		Labels: []kernel.TouchedLabel{}, Batches: []int64{}}
+	lib, formulas, versions, err := kernel.Everything(st)
+	if err != nil {
+		return lib, out, err
+	}
+	in := map[string]bool{}
+	retired := map[string]bool{}
+	for _, f := range formulas {
+		retired[f.ID] = f.Retired
+	}
+	for _, v := range versions {
+		core := v.Core()
+		if slices.ContainsFunc(changed, func(c kernel.IngredientChange) bool { return lib.Uses(core, c.ID) }) {
+			in[v.FormulaID] = true
+			if !retired[v.FormulaID] || v.State == formula.Locked {
+				out.Products = append(out.Products,
+					kernel.TouchedProduct{Formula: v.FormulaID, Name: lib.Name(v.FormulaID), Version: v.Number,
+						State: v.State})
+			}
+		}
+	}
+	labels, err := st.Labels()
+	for _, l := range labels {
+		if in[l.FormulaID] {
+			out.Labels = append(out.Labels, kernel.TouchedLabel{ID: l.ID, Formula: l.FormulaID,
+				Name: lib.Name(l.FormulaID), Regime: l.Regime})
+		}
+	}
+	return lib, out, err
+}
+
+// mayLose lets only an owner with a reason take allergens or flags off.
+func (a *Room) mayLose(ctx context.Context, changed []kernel.IngredientChange, touched kernel.ChangeWhat) error {
+	var lost []string
+	for _, c := range changed {
+		if !c.Loses() {
+			continue
+		}
+		what := codesIn(c.Lost)
+		for _, f := range c.FlagsLost {
+			if what != "" {
+				what += ", "
+			}
+			what += "the flag " + strings.ReplaceAll(f, "_", " ")
+		}
+		lost = append(lost, fmt.Sprintf("%s loses %s", c.Name, what))
+	}
+	if len(lost) == 0 {
+		return nil
+	}
+	said := fmt.Sprintf("%s. It is in %s.", strings.Join(lost, "; "), touched.ProductsIn())
+	if !kernel.Actor(ctx).Role.May(people.Owner) {
+		return kernel.Problem{Kind: kernel.Forbidden, Code: entry.NotYours,
+			Message: said + " Only an owner takes that off, with a reason."}
+	}
+	if _, err := kernel.ReasonFor(a.Stamp(ctx).Why); err != nil {
+		return kernel.Problem{Kind: kernel.Refused, Code: "loses", Message: said + " Say why it is right."}
+	}
+	return nil
+}
+
+// noteChange keeps the change, and calls jars back whose words lack what was gained.
+func (a *Room) noteChange(ctx context.Context, st kernel.Store, lib formula.Library, c kernel.AllergenChange) error {
+	if len(c.Products) == 0 {
+		return nil
+	}
+	var gaining []kernel.IngredientChange
+	for _, x := range c.Ingredients {
+		if x.Gains() {
+			gaining = append(gaining, x)
+		}
+	}
+	var out []production.Loaded
+	if len(gaining) > 0 {
+		var err error
+		if out, err = a.outLacking(st, lib, gaining); err != nil {
+			return err
+		}
+		for _, l := range out {
+			c.Batches = append(c.Batches, l.Row.ID)
+		}
+	}
+	if err := st.AddAllergenChange(&c); err != nil {
+		return err
+	}
+	for _, l := range out {
+		if err := a.recallWords(ctx, st, l, c.ID, gaining); err != nil {
+			return err
+		}
+	}
+	if len(out) == 0 {
+		return nil
+	}
+	ids := make([]int64, len(out))
+	for i, l := range out {
+		ids[i] = l.Row.ID
+	}
+	return a.Production.JudgeAll(ctx, st, ids)
+}
+
+// outLacking are the batches in date whose jars are out with words that lack what ingredients gained.
+func (a *Room) outLacking(st kernel.Store, lib formula.Library,
+	gaining []kernel.IngredientChange) ([]production.Loaded, error) {
+	refs, err := st.BatchRefs()
+	if err != nil {
+		return nil, err
+	}
+	refs = slices.DeleteFunc(refs, func(r formula.Ref) bool {
+		v, there := lib.Versions[r]
+		return !there || !slices.ContainsFunc(gaining, func(c kernel.IngredientChange) bool {
+			return lib.Uses(v,
+				c.ID)
+		})
+	})
+	if len(refs) == 0 {
+		return nil, nil
+	}
+	ids, err := st.BatchIDs(refs...)
+	if err != nil {
+		return nil, err
+	}
+	desk, err := a.Production.Judging(st)
+	if err != nil {
+		return nil, err
+	}
+	var out []production.Loaded
+	for part := range slices.Chunk(ids, production.ManyAtOnce) {
+		list, err := desk.Locked(st, part)
+		if err != nil {
+			return nil, err
+		}
+		for _, l := range list {
+			if a.outAndLacks(l, gaining) {
+				out = append(out, l)
+			}
+		}
+	}
+	return out, nil
+}
+
+// outAndLacks reports whether jars of a batch may be out, in date, with words that lack something that went into them.
+func (a *Room) outAndLacks(l production.Loaded, gaining []kernel.IngredientChange) bool {
+	if !l.Record.Out || l.Record.State == bench.Rejected {
+		return false
+	}
+	last := l.LastDay(l.Verdict(l.Book.Law))
+	if last != "" && last < a.TodayIn(l.Book.Settings).Format(pantry.DateLayout) {
+		return false
+	}
+	made, err := production.AsWeighed(l.Version, l.Record).Resolve(l.Record.Uses())
+	if err != nil {
+		made = l.Version
+	}
+	return slices.ContainsFunc(gaining, func(c kernel.IngredientChange) bool {
+		return l.Lib.Uses(made, c.ID) && l.WordsLack(c.Gained)
+	})
+}
+
+func (a *Room) recallWords(ctx context.Context, st kernel.Store, l production.Loaded, change int64,
+	gaining []kernel.IngredientChange) error {
+	lacks := codesIn(gainedBy(gaining))
+	recall := bench.Recall{Change: change, Lacks: lacks,
+		Cause: fmt.Sprintf("Its jars are out with words that do not name %s, which %s turned out to contain.", lacks,
+			changedNames(gaining))}
+	who := kernel.Actor(ctx)
+	entry := bench.Entry{At: a.Now(), By: who.Name, Role: who.Role, Body: &recall}
+	_, err := st.AddEntry(l.Row.ID, entry, fmt.Sprintf("words-%d-%d", change, l.Row.ID), kernel.DigestOf(recall))
+	return err
+}
+
+// gainedBy are the allergens that ingredients gained together.
+func gainedBy(list []kernel.IngredientChange) law.Each[[]string] {
+	all := law.Each[[]string]{}
+	for _, c := range list {
+		for r, codes := range c.Gained {
+			all[r] = allergen.Tidy(slices.Concat(all[r], codes))
+		}
+	}
+	return all
+}
+
+func changedNames(list []kernel.IngredientChange) string {
+	names := make([]string, len(list))
+	for i, c := range list {
+		names[i] = c.Name
+	}
+	return strings.Join(names, ", ")
+}

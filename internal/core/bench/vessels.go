@@ -1,0 +1,7 @@
+package bench
+
+// Kinds of turns.
+const (
+	VesselUsed    = "used"
+	VesselCleaned = "cleaned"
+)

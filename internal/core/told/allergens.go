@@ -1,0 +1,42 @@
+package told
+
+import (
+	"fmt"
+
+	"gallipot/internal/core/bench"
+)
+
+func tellVessel(_ Change, before, after row) string {
+	switch {
+	case before == nil:
+		return "added the vessel " + after.text("name")
+	case retiredNow(before, after):
+		return "retired the vessel " + after.text("name")
+	}
+	return "changed the vessel " + after.text("name")
+}
+
+func tellVesselEntry(_ Change, _, after row) string {
+	if after.text("kind") == bench.VesselCleaned {
+		return "cleaned a vessel down: " + after.text("what")
+	}
+	return "used a vessel for " + after.text("what")
+}
+
+func tellAllergens(_ Change, _, after row) string {
+	said := "what ingredients carry changed"
+	list, _ := after.part("what")["ingredients"].([]any)
+	for i, x := range list {
+		if g, is := x.(map[string]any); is && i == 0 {
+			said = fmt.Sprintf("what %s carries changed", row(g).text("name"))
+		}
+	}
+	if n := len(list) - 1; n > 0 {
+		said += fmt.Sprintf(", and of %d more with it", n)
+	}
+	return said
+}
+
+// madeGoodWords word how jars whose words lack an allergen were dealt with.
+var madeGoodWords = map[string]string{"relabelled": "put new labels on the jars", "withdrawn": "withdrew the jars",
+	"gone": "told those who have the jars", "unaffected": "found the batch not affected"}
