@@ -125,7 +125,7 @@ func (s *Store) PutVessel(v kernel.Vessel, rev int) error {
 	changes := map[string]any{"name": v.Name, "rev": rev + 1, "retired_at": nil, "least_mg": v.Least.Milligrams(),
 		"greatest_mg": v.Greatest.Milligrams(), "residue_mg": v.Residue.Milligrams()}
 	if v.Retired {
-		changes["retired_at"] = time.Now()
+		changes["retired_at"] = s.now()
 	}
 	return changedOne(s.db.Model(&vesselRow{}).Where("id = ? AND rev = ?", v.ID, rev).Updates(changes))
 }

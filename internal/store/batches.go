@@ -165,7 +165,7 @@ func (s *Store) AddBatch(b *kernel.Batch) error {
 		return translate(err)
 	}
 	b.ID = row.ID
-	lot := kernel.Lot{Code: b.Code, Kind: lots.OfBatch, Batch: b.ID, CreatedAt: time.Now(), CreatedBy: b.CreatedBy}
+	lot := kernel.Lot{Code: b.Code, Kind: lots.OfBatch, Batch: b.ID, CreatedAt: s.now(), CreatedBy: b.CreatedBy}
 	if err := s.AddLot(&lot); err != nil {
 		return err
 	}

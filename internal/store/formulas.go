@@ -75,11 +75,11 @@ func (r versionRow) domain() (kernel.Version, error) {
 	return v, read("version", r.Format, r.Data, &v.Data)
 }
 
-func rowOfVersion(v formula.Version, rev int, lockedAt *time.Time, by string) (versionRow, error) {
+func (s *Store) rowOfVersion(v formula.Version, rev int, lockedAt *time.Time, by string) (versionRow, error) {
 	data, err := write(v)
 	return versionRow{FormulaID: v.Formula, Number: v.Number, Rev: rev, State: v.State, Data: data,
 		Format:   upcast.Present,
-		LockedAt: lockedAt, UpdatedAt: time.Now(), UpdatedBy: by}, err
+		LockedAt: lockedAt, UpdatedAt: s.now(), UpdatedBy: by}, err
 }
 
 // Formulas returns all formulas by name.
@@ -207,7 +207,7 @@ func (s *Store) Version(ref formula.Ref) (kernel.Version, error) {
 
 // AddVersion stores a new version. Errors: ErrTaken when the formula has a draft already.
 func (s *Store) AddVersion(v formula.Version, lockedAt *time.Time, by string) error {
-	row, err := rowOfVersion(v, 1, lockedAt, by)
+	row, err := s.rowOfVersion(v, 1, lockedAt, by)
 	if err != nil {
 		return err
 	}
@@ -216,7 +216,7 @@ func (s *Store) AddVersion(v formula.Version, lockedAt *time.Time, by string) er
 
 // LockVersion locks a draft over revision rev. Errors: ErrConflict when it was changed or locked meanwhile.
 func (s *Store) LockVersion(v formula.Version, rev int, lockedAt time.Time, by string) error {
-	row, err := rowOfVersion(v, rev+1, &lockedAt, by)
+	row, err := s.rowOfVersion(v, rev+1, &lockedAt, by)
 	if err != nil {
 		return err
 	}
@@ -241,7 +241,7 @@ func (s *Store) SaveDraft(v formula.Version, rev int, changed any, by kernel.Sta
 	if err != nil {
 		return err
 	}
-	return changedOne(s.db.Exec(draftWritten, rev+1, formula.Draft, data, upcast.Present, time.Now(), by.By, v.Formula,
+	return changedOne(s.db.Exec(draftWritten, rev+1, formula.Draft, data, upcast.Present, by.At, by.By, v.Formula,
 		v.Number, rev, formula.Draft, by.At, by.By, fmt.Sprintf("%s/%d", v.Formula, v.Number), told))
 }
 

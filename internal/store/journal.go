@@ -27,7 +27,7 @@ func (s *Store) Made(key string) (kernel.Made, error) {
 
 // KeepMade stores what was made under a key. Errors: ErrTaken when the key is in use.
 func (s *Store) KeepMade(m kernel.Made) error {
-	return translate(s.db.Create(&keyRow{m.Key, m.Operation, m.Digest, document(m.Answer), time.Now()}).Error)
+	return translate(s.db.Create(&keyRow{m.Key, m.Operation, m.Digest, document(m.Answer), s.now()}).Error)
 }
 
 // LockKey keeps others from making something under the same key until the transaction ends.

@@ -38,14 +38,14 @@ func (r labelRow) domain() (kernel.Label, error) {
 	return l, read("facts", r.Format, r.Facts, &l.Facts)
 }
 
-func rowOfLabel(l kernel.Label, rev int) (labelRow, error) {
+func (s *Store) rowOfLabel(l kernel.Label, rev int) (labelRow, error) {
 	facts, err := write(l.Facts)
 	if err != nil {
 		return labelRow{}, err
 	}
 	design, err := write(l.Design)
 	return labelRow{l.ID, rev, l.FormulaID, l.Regime, l.WidthMM, l.HeightMM, l.Version, facts, design, upcast.Present,
-		time.Now(), l.UpdatedBy}, err
+		s.now(), l.UpdatedBy}, err
 }
 
 // Labels returns all labels.
@@ -75,7 +75,7 @@ func (s *Store) Label(id int64) (kernel.Label, error) {
 
 // AddLabel stores a label and fills in its id. Errors: ErrTaken when the formula has one for the regime.
 func (s *Store) AddLabel(l *kernel.Label) error {
-	row, err := rowOfLabel(*l, 1)
+	row, err := s.rowOfLabel(*l, 1)
 	if err != nil {
 		return err
 	}
@@ -86,7 +86,7 @@ func (s *Store) AddLabel(l *kernel.Label) error {
 
 // SaveLabel writes a label over revision rev. Errors: ErrConflict.
 func (s *Store) SaveLabel(l kernel.Label, rev int) error {
-	row, err := rowOfLabel(l, rev+1)
+	row, err := s.rowOfLabel(l, rev+1)
 	if err != nil {
 		return err
 	}

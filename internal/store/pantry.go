@@ -82,28 +82,28 @@ func (s *Store) Ingredient(id string) (kernel.Ingredient, error) {
 	return rows[0], nil
 }
 
-func rowOfIngredient(g pantry.Ingredient, retired bool, rev int, by string) (ingredientRow, error) {
+func (s *Store) rowOfIngredient(g pantry.Ingredient, retired bool, rev int, by string) (ingredientRow, error) {
 	g.Offers = nil // rows of their own
 	data, err := write(g)
 	return ingredientRow{ID: g.ID, Rev: rev, Name: g.Name, Retired: retired, Data: data, Format: upcast.Present,
-		UpdatedAt: time.Now(), UpdatedBy: by}, err
+		UpdatedAt: s.now(), UpdatedBy: by}, err
 }
 
 // AddIngredient stores a new ingredient with its offers. Errors: ErrTaken.
 func (s *Store) AddIngredient(g pantry.Ingredient, retired bool, by string) error {
-	row, err := rowOfIngredient(g, retired, 1, by)
+	row, err := s.rowOfIngredient(g, retired, 1, by)
 	if err != nil {
 		return err
 	}
 	if err := s.db.Create(&row).Error; err != nil {
 		return translate(err)
 	}
-	return s.ReplaceOffers(g.ID, g.Offers, kernel.Stamp{By: by, At: time.Now()})
+	return s.ReplaceOffers(g.ID, g.Offers, kernel.Stamp{By: by, At: s.now()})
 }
 
 // SaveIngredient writes an ingredient over revision rev. Errors: ErrConflict, ErrTaken.
 func (s *Store) SaveIngredient(g pantry.Ingredient, retired bool, rev int, by string) error {
-	row, err := rowOfIngredient(g, retired, rev+1, by)
+	row, err := s.rowOfIngredient(g, retired, rev+1, by)
 	if err != nil {
 		return err
 	}
@@ -154,7 +154,7 @@ func (s *Store) PutHouseMeasure(m kernel.HouseMeasure) error {
 	if err != nil {
 		return err
 	}
-	row := houseMeasureRow{m.IngredientID, m.Measure, weighings, upcast.Present, m.Note, time.Now(), m.UpdatedBy, nil,
+	row := houseMeasureRow{m.IngredientID, m.Measure, weighings, upcast.Present, m.Note, s.now(), m.UpdatedBy, nil,
 		nil, nil}
 	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
 }

@@ -81,7 +81,7 @@ func (s *Store) PutParty(p kernel.Party, rev int) error {
 	}
 	changes := map[string]any{"name": p.Name, "kind": p.Kind, "contact": p.Contact, "day": day, "rev": rev + 1}
 	if p.Retired {
-		changes["retired_at"] = time.Now()
+		changes["retired_at"] = s.now()
 	} else {
 		changes["retired_at"] = nil
 	}

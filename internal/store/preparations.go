@@ -18,9 +18,9 @@ type preparationRow struct {
 
 func (preparationRow) TableName() string { return "preparations" }
 
-func rowOfPreparation(p kernel.Preparation, rev int) (preparationRow, error) {
+func (s *Store) rowOfPreparation(p kernel.Preparation, rev int) (preparationRow, error) {
 	data, err := write(p.Data)
-	return preparationRow{p.ID, rev, data, upcast.Present, time.Now(), p.UpdatedBy}, err
+	return preparationRow{p.ID, rev, data, upcast.Present, s.now(), p.UpdatedBy}, err
 }
 
 // Preparations returns the stored steps by id.
@@ -41,7 +41,7 @@ func (s *Store) Preparations() ([]kernel.Preparation, error) {
 
 // AddPreparation stores a step. Errors: ErrTaken.
 func (s *Store) AddPreparation(p kernel.Preparation) error {
-	row, err := rowOfPreparation(p, 1)
+	row, err := s.rowOfPreparation(p, 1)
 	if err != nil {
 		return err
 	}
@@ -50,7 +50,7 @@ func (s *Store) AddPreparation(p kernel.Preparation) error {
 
 // SavePreparation writes a step over revision rev. Errors: ErrConflict.
 func (s *Store) SavePreparation(p kernel.Preparation, rev int) error {
-	row, err := rowOfPreparation(p, rev+1)
+	row, err := s.rowOfPreparation(p, rev+1)
 	if err != nil {
 		return err
 	}

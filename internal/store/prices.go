@@ -192,7 +192,7 @@ func (s *Store) PutPriceWay(signature string, way match.PriceWay, by string) err
 	if err != nil {
 		return err
 	}
-	row := priceWayRow{Shape: signature, Data: data, Format: upcast.Present, UpdatedAt: time.Now(), UpdatedBy: by}
+	row := priceWayRow{Shape: signature, Data: data, Format: upcast.Present, UpdatedAt: s.now(), UpdatedBy: by}
 	return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error)
 }
 

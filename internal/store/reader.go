@@ -33,10 +33,10 @@ func (r recipeRow) domain() (kernel.Recipe, error) {
 	return out, read("answers", r.Format, r.Answers, &out.Answers)
 }
 
-func rowOfRecipe(r kernel.Recipe, rev int) (recipeRow, error) {
+func (s *Store) rowOfRecipe(r kernel.Recipe, rev int) (recipeRow, error) {
 	answers, err := write(r.Answers)
 	row := recipeRow{ID: r.ID, Rev: rev, Name: r.Name, Words: r.Words, Answers: answers, Format: upcast.Present,
-		UpdatedAt: time.Now(), UpdatedBy: r.UpdatedBy}
+		UpdatedAt: s.now(), UpdatedBy: r.UpdatedBy}
 	if r.Made != nil {
 		row.FormulaID, row.Version = &r.Made.Formula, &r.Made.Version
 	}
@@ -77,7 +77,7 @@ func (s *Store) Recipe(id int64) (kernel.Recipe, error) {
 
 // AddRecipe stores a recipe and fills in its id.
 func (s *Store) AddRecipe(r *kernel.Recipe) error {
-	row, err := rowOfRecipe(*r, 1)
+	row, err := s.rowOfRecipe(*r, 1)
 	if err != nil {
 		return err
 	}
@@ -88,7 +88,7 @@ func (s *Store) AddRecipe(r *kernel.Recipe) error {
 
 // SaveRecipe writes a recipe over revision rev. Errors: ErrConflict.
 func (s *Store) SaveRecipe(r kernel.Recipe, rev int) error {
-	row, err := rowOfRecipe(r, rev+1)
+	row, err := s.rowOfRecipe(r, rev+1)
 	if err != nil {
 		return err
 	}

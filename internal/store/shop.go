@@ -35,7 +35,7 @@ func (s *Store) AddShop(settings kernel.Settings, by string) error {
 	if err != nil {
 		return err
 	}
-	return translate(s.db.Create(&shopRow{1, 1, data, upcast.Present, time.Now(), by}).Error)
+	return translate(s.db.Create(&shopRow{1, 1, data, upcast.Present, s.now(), by}).Error)
 }
 
 // SaveShop writes settings over revision rev. Errors: ErrConflict.
@@ -46,7 +46,7 @@ func (s *Store) SaveShop(settings kernel.Settings, rev int, by string) error {
 	}
 	return changedOne(s.db.Model(&shopRow{}).Where("id = 1 AND rev = ?", rev).
 		Select("rev", "data", "format", "updated_at",
-			"updated_by").Updates(&shopRow{1, rev + 1, data, upcast.Present, time.Now(), by}))
+			"updated_by").Updates(&shopRow{1, rev + 1, data, upcast.Present, s.now(), by}))
 }
 
 // begun asks at once how far the shop has come. Whether anything was printed is asked first: nothing else counts then.
@@ -98,7 +98,7 @@ func (s *Store) Mark() (kernel.ShopMark, error) {
 
 // SaveMark writes the shop's mark.
 func (s *Store) SaveMark(m kernel.ShopMark, by string) error {
-	return translate(s.db.Save(&markRow{1, m.Kind, m.Body, fmt.Sprintf("%x", sha256.Sum256(m.Body)), time.Now(),
+	return translate(s.db.Save(&markRow{1, m.Kind, m.Body, fmt.Sprintf("%x", sha256.Sum256(m.Body)), s.now(),
 		by}).Error)
 }
 

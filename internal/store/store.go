@@ -31,7 +31,13 @@ import (
 var migrations embed.FS
 
 // Store is a connection to the database, or a transaction in it.
-type Store struct{ db *gorm.DB }
+type Store struct {
+	db *gorm.DB
+	at time.Time // of the stamp of its transaction; nothing else says what time it is
+}
+
+// now is the time at which everything in the transaction happens.
+func (s *Store) now() time.Time { return s.at }
 
 // UsualConnections is how many connections a shop of a few people needs; each request takes one at a time.
 const UsualConnections = 16
@@ -78,7 +84,7 @@ func Open(ctx context.Context, url string, connections int) (*Store, error) {
 	if err := migrate(ctx, raw); err != nil {
 		return nil, errors.Join(err, raw.Close())
 	}
-	return &Store{db}, nil
+	return &Store{db: db}, nil
 }
 
 func migrate(ctx context.Context, raw *sql.DB) error {
@@ -118,12 +124,12 @@ const stamped = `SELECT set_config('gallipot.by', $1, true), set_config('gallipo
 func (s *Store) In(ctx context.Context, by kernel.Stamp, f func(kernel.Store) error) error {
 	return translate(piped(s.db.WithContext(ctx), func(tx *gorm.DB, p *pipe) error {
 		p.queue(stamped, by.By, by.At.Format(time.RFC3339Nano), by.Why)
-		return f(&Store{tx})
+		return f(&Store{tx, by.At})
 	}))
 }
 
 // With binds the store to a context.
-func (s *Store) With(ctx context.Context) kernel.Store { return &Store{s.db.WithContext(ctx)} }
+func (s *Store) With(ctx context.Context) kernel.Store { return &Store{db: s.db.WithContext(ctx)} }
 
 // translate maps what the database says to the errors of this package.
 func translate(err error) error {

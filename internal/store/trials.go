@@ -20,9 +20,9 @@ type trialRow struct {
 
 func (trialRow) TableName() string { return "trials" }
 
-func rowOfTrial(t kernel.Trial, rev int) (trialRow, error) {
+func (s *Store) rowOfTrial(t kernel.Trial, rev int) (trialRow, error) {
 	data, err := write(t.Data)
-	return trialRow{t.ID, rev, t.FormulaID, t.MadeOn, data, upcast.Present, time.Now(), t.UpdatedBy}, err
+	return trialRow{t.ID, rev, t.FormulaID, t.MadeOn, data, upcast.Present, s.now(), t.UpdatedBy}, err
 }
 
 // Trials returns the trials of a formula, oldest first; of all formulas where id is empty.
@@ -48,7 +48,7 @@ func (s *Store) Trials(formulaID string) ([]kernel.Trial, error) {
 
 // AddTrial stores a trial and fills in its id. Errors: ErrInUse when the formula is not there.
 func (s *Store) AddTrial(t *kernel.Trial) error {
-	row, err := rowOfTrial(*t, 1)
+	row, err := s.rowOfTrial(*t, 1)
 	if err != nil {
 		return err
 	}
@@ -59,7 +59,7 @@ func (s *Store) AddTrial(t *kernel.Trial) error {
 
 // SaveTrial writes a trial over revision rev. Errors: ErrConflict.
 func (s *Store) SaveTrial(t kernel.Trial, rev int) error {
-	row, err := rowOfTrial(t, rev+1)
+	row, err := s.rowOfTrial(t, rev+1)
 	if err != nil {
 		return err
 	}

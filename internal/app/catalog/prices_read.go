@@ -218,10 +218,8 @@ func (a *Room) ImportPrices(ctx context.Context, f PriceFile, read ReadFile) (Pr
 
 // settled refuses a file that still asks something.
 func (r PriceReading) settled(f PriceFile) error {
-	var errs []pantry.FieldError
-	bad := func(field, message string) {
-		errs = append(errs, pantry.FieldError{Field: field, Message: message})
-	}
+	var errs field.Errors
+	bad := errs.Bad
 	for _, q := range r.Asks {
 		bad(q.Key, q.Text)
 	}

@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
@@ -177,8 +178,8 @@ func (v VesselTurns) Held(batch int64) bool {
 
 // Check names what is wrong with an entry of a vessel.
 func (e VesselEntry) Check(now time.Time) []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, message string) { errs = append(errs, pantry.FieldError{Field: field, Message: message}) }
+	var errs field.Errors
+	bad := errs.Bad
 	if e.Kind != bench.VesselUsed && e.Kind != bench.VesselCleaned {
 		bad("kind", "was something in it, or was it cleaned down?")
 	}

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 )
 
@@ -34,8 +35,8 @@ type PartyStore interface {
 
 // Check lists what is wrong with a party.
 func (p Party) Check() []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, message string) { errs = append(errs, pantry.FieldError{Field: field, Message: message}) }
+	var errs field.Errors
+	bad := errs.Bad
 	if n := len([]rune(p.Name)); n == 0 || n > 120 {
 		bad("name", "a name of 1 to 120 characters")
 	}

@@ -15,6 +15,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/declaration"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/labelart"
@@ -26,8 +27,8 @@ import (
 
 // checkAllowable refuses a table of variations that is none.
 func (s Settings) checkAllowable() []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(at, message string) { errs = append(errs, pantry.FieldError{Field: at, Message: message}) }
+	var errs field.Errors
+	bad := errs.Bad
 	before := 0.0
 	for i, step := range s.Allowable {
 		at := fmt.Sprintf("allowable.%d", i)
@@ -96,10 +97,9 @@ func (s Settings) Scales() (on, fine bench.Scale) {
 }
 
 func (s Settings) checkDevices() []pantry.FieldError {
-	var errs []pantry.FieldError
+	var errs field.Errors
 	bad := func(i int, name, format string, args ...any) {
-		errs = append(errs, pantry.FieldError{Field: fmt.Sprintf("devices[%d].%s", i, name),
-			Message: fmt.Sprintf(format, args...)})
+		errs.Bad(fmt.Sprintf("devices[%d].%s", i, name), format, args...)
 	}
 	if len(s.Devices) > mostDevices {
 		return []pantry.FieldError{{Field: "devices", Message: fmt.Sprintf("at most %d devices", mostDevices)}}
@@ -314,8 +314,8 @@ func (a *Kernel) NotYet(day time.Time, s Settings) bool {
 
 // Check names what is wrong with the settings, each by its field.
 func (s Settings) Check() []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, msg string) { errs = append(errs, pantry.FieldError{Field: field, Message: msg}) }
+	var errs field.Errors
+	bad := errs.Bad
 	if strings.TrimSpace(s.Name) == "" || len([]rune(s.Name)) > 80 {
 		bad("name", "name the shop, in at most 80 characters")
 	}
@@ -364,8 +364,8 @@ func (s Settings) Check() []pantry.FieldError {
 
 // checkCosts checks what the shop says of hours and prices.
 func (s Settings) checkCosts() []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, msg string) { errs = append(errs, pantry.FieldError{Field: field, Message: msg}) }
+	var errs field.Errors
+	bad := errs.Bad
 	if s.KitchenPerHour.IsNegative() || s.KitchenPerHour.Float() > 1_000_000 {
 		bad("kitchen_per_hour", "between 0 and 1 000 000 an hour")
 	}
@@ -563,8 +563,8 @@ func (s Settings) checkStocks() []pantry.FieldError {
 
 // checkOnLabels checks what only labels bear.
 func (s Settings) checkOnLabels() []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, msg string) { errs = append(errs, pantry.FieldError{Field: field, Message: msg}) }
+	var errs field.Errors
+	bad := errs.Bad
 	if len([]rune(s.Country)) > 60 {
 		bad("country", "at most 60 characters")
 	}

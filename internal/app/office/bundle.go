@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
@@ -82,66 +83,55 @@ type BundleRecipe struct {
 // where the context ends, and then lists nothing more.
 func (b Bundle) Check(ctx context.Context) []pantry.FieldError {
 	var found findings
-	found.under("shop", b.Shop.Check())
+	found.Under("shop", b.Shop.Check())
 	seen := map[string]bool{}
 	for i, g := range b.Ingredients {
 		at := fmt.Sprintf("ingredients[%d]", i)
 		if g.ID == "" || seen[g.ID] {
-			found.bad(at+".id", "every ingredient needs an id of its own (%q)", g.ID)
+			found.Bad(at+".id", "every ingredient needs an id of its own (%q)", g.ID)
 		}
 		seen[g.ID] = true
-		found.under(at, g.Check())
+		found.Under(at, g.Check())
 	}
 	ids := map[string]bool{}
 	lib := b.library()
 	for i, f := range b.Formulas {
 		at := fmt.Sprintf("formulas[%d]", i)
 		if f.ID == "" || ids[f.ID] {
-			found.bad(at+".id", "every formula needs an id of its own (%q)", f.ID)
+			found.Bad(at+".id", "every formula needs an id of its own (%q)", f.ID)
 		}
 		ids[f.ID] = true
 		found.formula(ctx, at, f, lib)
 	}
 	if ctx.Err() != nil {
-		return found
+		return found.Errors
 	}
 	b.checkKitchen(seen, ids, &found)
 	for i, l := range b.Labels {
 		at := fmt.Sprintf("labels[%d]", i)
 		if !ids[l.Formula] {
-			found.bad(at+".formula", "no formula %q in this bundle", l.Formula)
+			found.Bad(at+".formula", "no formula %q in this bundle", l.Formula)
 		}
 		if err := l.Size.Check(); err != nil {
-			found.bad(at+".width_mm", "%s", err.Error())
+			found.Bad(at+".width_mm", "%s", err.Error())
 		}
 		if _, err := law.Of(l.Regime); err != nil {
-			found.bad(at+".regime", "%s", err.Error())
+			found.Bad(at+".regime", "%s", err.Error())
 		}
 	}
-	return found
+	return found.Errors
 }
 
 // findings are the mistakes of a bundle, each at its place.
-type findings []pantry.FieldError
-
-func (found *findings) bad(at, format string, args ...any) {
-	*found = append(*found, pantry.FieldError{Field: at, Message: fmt.Sprintf(format, args...)})
-}
-
-// under adds the mistakes of a part below the part's own place.
-func (found *findings) under(at string, list []pantry.FieldError) {
-	for _, e := range list {
-		found.bad(at+"."+e.Field, "%s", e.Message)
-	}
-}
+type findings struct{ field.Errors }
 
 // formula checks one formula with its versions; it stops when the one who asked has left.
 func (found *findings) formula(ctx context.Context, at string, f formula.Formula, lib formula.Library) {
 	if _, err := catalog.FormulaName(f.Name); err != nil {
-		found.bad(at+".name", "a name has 1 to 120 characters")
+		found.Bad(at+".name", "a name has 1 to 120 characters")
 	}
 	if len(f.Versions) == 0 {
-		found.bad(at+".versions", "a formula has at least one version")
+		found.Bad(at+".versions", "a formula has at least one version")
 	}
 	drafts := 0
 	for j, v := range f.Versions {
@@ -153,16 +143,16 @@ func (found *findings) formula(ctx context.Context, at string, f formula.Formula
 			drafts++
 		}
 		if v.Formula != f.ID || v.Number < 1 || j > 0 && v.Number <= f.Versions[j-1].Number {
-			found.bad(at, "versions carry their formula's id and rising numbers")
+			found.Bad(at, "versions carry their formula's id and rising numbers")
 		}
-		found.under(at, v.Check())
+		found.Under(at, v.Check())
 		var apart kernel.Problem
 		if errors.As(catalog.PackApart(lib, v), &apart) {
-			found.under(at, apart.Fields)
+			found.Under(at, apart.Fields)
 		}
 		for k, l := range v.Lines {
 			if l.Component != nil && lib.Versions[*l.Component].State == formula.Draft {
-				found.bad(fmt.Sprintf("%s.lines[%d]", at, k), "a component must be a locked version; %s is a draft",
+				found.Bad(fmt.Sprintf("%s.lines[%d]", at, k), "a component must be a locked version; %s is a draft",
 					l.Component)
 			}
 		}
@@ -172,11 +162,11 @@ func (found *findings) formula(ctx context.Context, at string, f formula.Formula
 				at = fmt.Sprintf("%s.lines[%d]", at, line.Line)
 				err = line.Err
 			}
-			found.bad(at, "%s", err.Error())
+			found.Bad(at, "%s", err.Error())
 		}
 	}
 	if drafts > 1 {
-		found.bad(at+".versions", "a formula has at most one draft")
+		found.Bad(at+".versions", "a formula has at most one draft")
 	}
 }
 

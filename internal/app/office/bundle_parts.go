@@ -18,7 +18,7 @@ import (
 func (b Bundle) checkKitchen(ingredients, formulas map[string]bool, found *findings) {
 	here := func(at, id string) {
 		if id != "" && !ingredients[id] {
-			found.bad(at, "no ingredient %q in this bundle", id)
+			found.Bad(at, "no ingredient %q in this bundle", id)
 		}
 	}
 	for i, m := range b.Measures {
@@ -26,40 +26,40 @@ func (b Bundle) checkKitchen(ingredients, formulas map[string]bool, found *findi
 		here(at+".ingredient", m.Ingredient)
 		var wrong pantry.FieldError
 		if _, err := pantry.HouseMeasure(m.Ingredient, m.Measure, m.Note, m.Weighings); errors.As(err, &wrong) {
-			found.bad(at+"."+wrong.Field, "%s", wrong.Message)
+			found.Bad(at+"."+wrong.Field, "%s", wrong.Message)
 		}
 	}
 	b.checkSteps(here, found)
 	for i, w := range b.Words {
 		at := fmt.Sprintf("words[%d]", i)
 		here(at+".ingredient", w.Ingredient)
-		found.under(at, w.Check())
+		found.Under(at, w.Check())
 	}
 	for i, t := range b.Trials {
 		at := fmt.Sprintf("trials[%d]", i)
 		if !formulas[t.Formula] {
-			found.bad(at+".formula", "no formula %q in this bundle", t.Formula)
+			found.Bad(at+".formula", "no formula %q in this bundle", t.Formula)
 		}
 		if _, err := pantry.ParseDay(t.MadeOn); err != nil {
-			found.bad(at+".made_on", "a day as in 2026-11-25")
+			found.Bad(at+".made_on", "a day as in 2026-11-25")
 		}
 		for k, l := range t.Lines {
 			here(fmt.Sprintf("%s.lines[%d]", at, k), l.Ingredient)
 		}
-		found.under(at, t.Check())
+		found.Under(at, t.Check())
 	}
 	for i, r := range b.Recipes {
 		if _, _, err := catalog.CheckRecipe(r.Name, r.Words, r.Answers); err != nil {
-			found.bad(fmt.Sprintf("recipes[%d]", i), "%s", err.Error())
+			found.Bad(fmt.Sprintf("recipes[%d]", i), "%s", err.Error())
 		}
 		if r.Made != nil && !formulas[r.Made.Formula] {
-			found.bad(fmt.Sprintf("recipes[%d].made", i), "no formula %q in this bundle", r.Made.Formula)
+			found.Bad(fmt.Sprintf("recipes[%d].made", i), "no formula %q in this bundle", r.Made.Formula)
 		}
 	}
 	lib := b.library()
 	for i, f := range b.Formulas {
 		if f.Parent != nil && (f.Parent.Formula == f.ID || lib.Versions[*f.Parent].State != formula.Locked) {
-			found.bad(fmt.Sprintf("formulas[%d].parent", i),
+			found.Bad(fmt.Sprintf("formulas[%d].parent", i),
 				"a variant's parent is a locked version of another formula in this bundle")
 		}
 	}
@@ -70,7 +70,7 @@ func (b Bundle) checkSteps(here func(at, id string), found *findings) {
 	for i, p := range b.Preparations {
 		at := fmt.Sprintf("preparations[%d]", i)
 		if p.ID == "" || steps[p.ID] {
-			found.bad(at+".id", "every preparation needs an id of its own (%q)", p.ID)
+			found.Bad(at+".id", "every preparation needs an id of its own (%q)", p.ID)
 		}
 		steps[p.ID] = true
 		here(at+".input", p.Input)
@@ -79,7 +79,7 @@ func (b Bundle) checkSteps(here func(at, id string), found *findings) {
 		for k, e := range p.Extras {
 			here(fmt.Sprintf("%s.extras[%d].ingredient", at, k), e.Ingredient)
 		}
-		found.under(at, p.Check())
+		found.Under(at, p.Check())
 	}
 }
 

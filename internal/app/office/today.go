@@ -278,5 +278,6 @@ func pricesOf(out *kernel.TodayView, list []kernel.Ingredient, title, text strin
 		names[i] = g.Name
 	}
 	out.Tasks = append(out.Tasks, kernel.Task{Kind: "price", Level: "soon",
-		Title: fmt.Sprintf(title, strings.Join(names, ", ")), Text: text, Link: "/pantry/" + list[0].ID, When: "prices"})
+		Title: fmt.Sprintf(title, strings.Join(names, ", ")), Text: text, Link: "/pantry/" + list[0].ID,
+		When: "prices"})
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 )
 
@@ -78,7 +79,7 @@ func UsualPricing() Pricing {
 
 // Check lists what is wrong in a pricing, at fields that start with at.
 func (p Pricing) Check(at string) []pantry.FieldError {
-	var errs []pantry.FieldError
+	var errs field.Errors
 	for _, x := range []struct {
 		field string
 		added Added
@@ -86,9 +87,7 @@ func (p Pricing) Check(at string) []pantry.FieldError {
 		{"shop", p.Shop}} {
 		errs = append(errs, x.added.check(at+x.field)...)
 	}
-	bad := func(field, message string) {
-		errs = append(errs, pantry.FieldError{Field: at + field, Message: message})
-	}
+	bad := errs.At(at)
 	if p.TaxPercent.IsNegative() || p.TaxPercent.Float() > 100 {
 		bad("tax_percent", "between 0 and 100 %")
 	}

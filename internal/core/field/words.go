@@ -1,4 +1,3 @@
-// Package field words what is wrong in a field.
 package field
 
 import (

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync"
 
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 
 	"github.com/pdfcpu/pdfcpu/pkg/api"
@@ -75,10 +76,8 @@ const (
 
 // Check lists what is wrong in a stock, at places that start with at.
 func (s Stock) Check(at string) []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, format string, args ...any) {
-		errs = append(errs, pantry.FieldError{Field: at + field, Message: fmt.Sprintf(format, args...)})
-	}
+	var errs field.Errors
+	bad := errs.At(at)
 	if n := len([]rune(strings.TrimSpace(s.Name))); n == 0 || n > 60 {
 		bad("name", "a name of 1 to 60 characters")
 	}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 )
 
@@ -104,10 +105,8 @@ const (
 
 // Check lists what is wrong with a delivery of an ingredient. Today is the shop's day.
 func (r Received) Check(g *pantry.Ingredient, today string) []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, format string, args ...any) {
-		errs = append(errs, pantry.FieldError{Field: field, Message: fmt.Sprintf(format, args...)})
-	}
+	var errs field.Errors
+	bad := errs.Bad
 	length := func(field, text string, most int) {
 		if n := len([]rune(text)); n > most {
 			bad(field, "at most %d characters; this has %d", most, n)

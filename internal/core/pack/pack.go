@@ -7,6 +7,7 @@ import (
 	"math"
 	"strings"
 
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 )
 
@@ -141,10 +142,8 @@ const (
 
 // Check lists what is wrong in a jar, at places that start with at.
 func (j Jar) Check(at string) []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, format string, args ...any) {
-		errs = append(errs, pantry.FieldError{Field: at + field, Message: fmt.Sprintf(format, args...)})
-	}
+	var errs field.Errors
+	bad := errs.At(at)
 	if n := len([]rune(strings.TrimSpace(j.Name))); n == 0 || n > 60 {
 		bad("name", "a name of 1 to 60 characters")
 	}

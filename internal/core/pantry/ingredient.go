@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/allergen"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/law"
 )
 
@@ -216,20 +217,13 @@ func (g *Ingredient) LabelFor(r law.Regime) string {
 	return strings.ToLower(g.Name)
 }
 
-// FieldError is a mistake in one field, worded for the person who typed it.
-type FieldError struct {
-	Field   string `json:"field"` // JSON path inside the thing that was checked
-	Message string `json:"message"`
-}
-
-func (e FieldError) Error() string { return e.Field + ": " + e.Message }
+// FieldError is a mistake in one field.
+type FieldError = field.Error
 
 // Check lists everything wrong with an ingredient; none means it can be stored.
 func (g *Ingredient) Check() []FieldError {
-	var errs []FieldError
-	bad := func(field, format string, args ...any) {
-		errs = append(errs, FieldError{field, fmt.Sprintf(format, args...)})
-	}
+	var errs field.Errors
+	bad := errs.Bad
 	if strings.TrimSpace(g.Name) == "" {
 		bad("name", "give the ingredient a name")
 	}
@@ -262,7 +256,7 @@ func (g *Ingredient) Check() []FieldError {
 	errs = append(errs, g.checkLists()...)
 	for i, o := range g.Offers {
 		for _, e := range o.Check() {
-			errs = append(errs, FieldError{fmt.Sprintf("offers[%d].%s", i, e.Field), e.Message})
+			errs = append(errs, FieldError{Field: fmt.Sprintf("offers[%d].%s", i, e.Field), Message: e.Message})
 		}
 	}
 	return errs
@@ -284,21 +278,22 @@ func (g *Ingredient) checkComposition() []FieldError {
 		{"vitamin_d_ug", c.VitaminDUg, maxComposedMilligrams},
 	} {
 		if n.v < 0 || n.v > n.max {
-			errs = append(errs, FieldError{"composition." + n.field, fmt.Sprintf("between 0 and %g per 100 g", n.max)})
+			errs = append(errs, FieldError{Field: "composition." + n.field,
+				Message: fmt.Sprintf("between 0 and %g per 100 g", n.max)})
 		}
 	}
 	if sum := c.Water + c.Protein + c.Fat + c.Carbohydrate + c.Alcohol; sum > 100+compositionSumTolerance {
-		errs = append(errs, FieldError{"composition",
-			fmt.Sprintf("water, protein, fat, carbohydrate and alcohol add up to %.1f g in 100 g", sum)})
+		errs = append(errs, FieldError{Field: "composition",
+			Message: fmt.Sprintf("water, protein, fat, carbohydrate and alcohol add up to %.1f g in 100 g", sum)})
 	}
 	if c.Saturates > c.Fat+0.05 {
-		errs = append(errs, FieldError{"composition.saturates", "more saturates than fat"})
+		errs = append(errs, FieldError{Field: "composition.saturates", Message: "more saturates than fat"})
 	}
 	if c.Sugars > c.Carbohydrate+0.05 {
-		errs = append(errs, FieldError{"composition.sugars", "more sugars than carbohydrate"})
+		errs = append(errs, FieldError{Field: "composition.sugars", Message: "more sugars than carbohydrate"})
 	}
 	if c.Hexose > c.Sugars+0.05 {
-		errs = append(errs, FieldError{"composition.hexose", "more hexose than sugars"})
+		errs = append(errs, FieldError{Field: "composition.hexose", Message: "more hexose than sugars"})
 	}
 	return errs
 }
@@ -311,16 +306,16 @@ func (g *Ingredient) checkAcidity() []FieldError {
 		v     float64
 	}{{"acetic", a.Acetic}, {"citric", a.Citric}, {"malic", a.Malic}, {"lactic", a.Lactic}, {"tartaric", a.Tartaric}} {
 		if k.v < 0 || k.v > 100 {
-			errs = append(errs, FieldError{"acids." + k.field, "between 0 and 100 g per 100 g"})
+			errs = append(errs, FieldError{Field: "acids." + k.field, Message: "between 0 and 100 g per 100 g"})
 		}
 	}
 	if p := g.PH; p != nil {
 		if p.Low < 0 || p.High > 14 || p.Typical < p.Low || p.Typical > p.High {
-			errs = append(errs, FieldError{"ph", "needs 0 ≤ low ≤ typical ≤ high ≤ 14"})
+			errs = append(errs, FieldError{Field: "ph", Message: "needs 0 ≤ low ≤ typical ≤ high ≤ 14"})
 		}
 	}
 	if g.BufferMmol < 0 || g.BufferMmol > maxBufferMmolPerKgPerPH {
-		errs = append(errs, FieldError{"buffer_mmol_kg_ph", "between 0 and 2000 mmol per kg and pH"})
+		errs = append(errs, FieldError{Field: "buffer_mmol_kg_ph", Message: "between 0 and 2000 mmol per kg and pH"})
 	}
 	return errs
 }
@@ -330,29 +325,30 @@ func (g *Ingredient) checkLists() []FieldError {
 	for r, text := range g.SupplierLists {
 		field := "supplier_lists." + strings.ToLower(string(r))
 		if n := len([]rune(text)); n > maxSupplierListRunes {
-			errs = append(errs, FieldError{field,
-				fmt.Sprintf("at most %d characters; this has %d", maxSupplierListRunes, n)})
+			errs = append(errs, FieldError{Field: field,
+				Message: fmt.Sprintf("at most %d characters; this has %d", maxSupplierListRunes, n)})
 			continue
 		}
 		if _, err := ParseSupplierList(text); err != nil {
-			errs = append(errs, FieldError{field, err.Error()})
+			errs = append(errs, FieldError{Field: field, Message: err.Error()})
 		}
 	}
 	if len(g.Synonyms) > maxSynonyms {
-		errs = append(errs, FieldError{"synonyms", fmt.Sprintf("at most %d", maxSynonyms)})
+		errs = append(errs, FieldError{Field: "synonyms", Message: fmt.Sprintf("at most %d", maxSynonyms)})
 	}
 	for field, list := range map[string][]string{"flags": g.Flags, "synonyms": g.Synonyms} {
 		for _, v := range list {
 			if v == "" || len(v) > maxLen {
-				errs = append(errs, FieldError{field, "an entry is empty or over 64 characters"})
+				errs = append(errs, FieldError{Field: field, Message: "an entry is empty or over 64 characters"})
 			}
 		}
 	}
 	for _, l := range law.All() {
 		for _, v := range g.Allergens[l.Regime] {
 			if !l.Known(v) || len(v) > maxLen {
-				errs = append(errs, FieldError{"allergens." + strings.ToLower(string(l.Regime)),
-					fmt.Sprintf("%q is no %s allergen that Gallipot knows; for nuts, fish and cereals add the kind, as in nut:walnut", v, l.Title)})
+				errs = append(errs, FieldError{Field: "allergens." + strings.ToLower(string(l.Regime)),
+					Message: fmt.Sprintf(
+						"%q is no %s allergen that Gallipot knows; for nuts, fish and cereals add the kind, as in nut:walnut", v, l.Title)})
 			}
 		}
 	}

@@ -79,20 +79,20 @@ const (
 func (g *Ingredient) Look(l Looked) []FieldError {
 	var errs []FieldError
 	if n := len([]rune(strings.TrimSpace(l.From))); n == 0 || n > maxFrom {
-		errs = append(errs, FieldError{"from",
-			fmt.Sprintf("say what you read, in at most %d characters: the packet, the "+
+		errs = append(errs, FieldError{Field: "from",
+			Message: fmt.Sprintf("say what you read, in at most %d characters: the packet, the "+
 				"supplier's sheet, the food itself", maxFrom)})
 	}
 	r := g.Reading()
 	for i, ask := range r.Asks() {
 		if bad := g.answered(ask, l.Answers); bad != "" {
-			errs = append(errs, FieldError{fmt.Sprintf("answers[%d]", i), bad})
+			errs = append(errs, FieldError{Field: fmt.Sprintf("answers[%d]", i), Message: bad})
 		}
 	}
 	for _, s := range r.Statements {
 		if left := g.untold(s.Codes, g.MayContain); left != "" {
-			errs = append(errs, FieldError{"may_contain",
-				fmt.Sprintf("the list says that it may contain %s: tick it there", left)})
+			errs = append(errs, FieldError{Field: "may_contain",
+				Message: fmt.Sprintf("the list says that it may contain %s: tick it there", left)})
 		}
 	}
 	return errs

@@ -24,7 +24,8 @@ func TestWhatAnAnswerOrAStatementNamesIsTicked(t *testing.T) {
 	require.Len(t, errs, 2)
 	assert.Equal(t, "answers[1]", errs[0].Field)
 	assert.Contains(t, errs[0].Message, "names soy")
-	assert.Equal(t, FieldError{"may_contain", "the list says that it may contain walnuts: tick it there"}, errs[1])
+	assert.Equal(t, FieldError{Field: "may_contain",
+		Message: "the list says that it may contain walnuts: tick it there"}, errs[1])
 
 	g.MayContain = &Stated{Allergens: law.Each[[]string]{law.GB: {"nut:walnut"}, law.US: {"tree_nut:walnut"}}}
 	assert.Empty(t, g.Look(says("sunflower, no more")))

@@ -73,21 +73,23 @@ type Measure struct {
 // Errors: FieldError for fewer than three weighings or one that cannot be.
 func HouseMeasure(ingredient, name, note string, weighings []float64) (Measure, error) {
 	if name == "" || len(name) > maxMeasureName || strings.Trim(name, measureNameRunes) != "" {
-		return Measure{}, FieldError{"measure", "a measure is a word such as tbsp, clove_large or cup_packed"}
+		return Measure{}, FieldError{Field: "measure",
+			Message: "a measure is a word such as tbsp, clove_large or cup_packed"}
 	}
 	if n := len(weighings); n < LeastWeighings || n > maxWeighings {
-		return Measure{}, FieldError{"weighings",
-			fmt.Sprintf("weigh it at least %d times; %d so far", LeastWeighings, n)}
+		return Measure{}, FieldError{Field: "weighings",
+			Message: fmt.Sprintf("weigh it at least %d times; %d so far", LeastWeighings, n)}
 	}
 	sum := 0.0
 	for i, w := range weighings {
 		if !(w > 0) || w > maxMeasureGrams {
-			return Measure{}, FieldError{fmt.Sprintf("weighings[%d]", i), "grams above 0 and up to 100 000"}
+			return Measure{}, FieldError{Field: fmt.Sprintf("weighings[%d]", i),
+				Message: "grams above 0 and up to 100 000"}
 		}
 		sum += w
 	}
 	if len([]rune(note)) > maxTextRunes {
-		return Measure{}, FieldError{"note", "at most 200 characters"}
+		return Measure{}, FieldError{Field: "note", Message: "at most 200 characters"}
 	}
 	mean := sum / float64(len(weighings))
 	return Measure{Ingredient: ingredient, Name: name, Grams: mean, Spread: 100 * SampleDeviation(weighings) / mean,

@@ -8,6 +8,7 @@ import (
 	"unicode"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/field"
 )
 
 // Preparation is a kitchen step that turns one ingredient into another with a yield, perhaps with a co-output.
@@ -116,10 +117,10 @@ type Purchase struct {
 func (p Preparation) Buy(out, co float64) (Purchase, error) {
 	y := p.Expected()
 	if out < 0 || co < 0 || math.IsNaN(out) || math.IsNaN(co) {
-		return Purchase{}, FieldError{"out_g", "a need cannot be negative"}
+		return Purchase{}, FieldError{Field: "out_g", Message: "a need cannot be negative"}
 	}
 	if co > 0 && (p.CoOutput == "" || y.Co <= 0) {
-		return Purchase{}, FieldError{"co_out_g", "this preparation has no co-output"}
+		return Purchase{}, FieldError{Field: "co_out_g", Message: "this preparation has no co-output"}
 	}
 	forOut, forCo := 100*out/y.Percent, 0.0
 	if co > 0 {
@@ -167,10 +168,8 @@ func (p Preparation) CoCost(input amount.Exact, extra func(ingredient string) am
 
 // Check lists everything wrong with a preparation by itself.
 func (p Preparation) Check() []FieldError {
-	var errs []FieldError
-	bad := func(field, format string, args ...any) {
-		errs = append(errs, FieldError{field, fmt.Sprintf(format, args...)})
-	}
+	var errs field.Errors
+	bad := errs.Bad
 	if n := len([]rune(strings.TrimSpace(p.Name))); n == 0 || n > 80 {
 		bad("name", "say in 1 to 80 characters what is done")
 	}
@@ -263,17 +262,18 @@ func (r YieldTrial) Check() []FieldError {
 	var errs []FieldError
 	grams := func(field string, g float64, least bool) {
 		if math.IsNaN(g) || g < 0 || least && g == 0 || g > 10_000_000 {
-			errs = append(errs, FieldError{field, "grams above 0 and up to 10 000 kg"})
+			errs = append(errs, FieldError{Field: field, Message: "grams above 0 and up to 10 000 kg"})
 		}
 	}
 	grams("in_g", r.In, true)
 	grams("out_g", r.Out, true)
 	grams("co_out_g", r.Co, false)
 	if r.In > 0 && 100*r.Out/r.In > maxUsablePercent {
-		errs = append(errs, FieldError{"out_g", "that is over 1000 % of what went in; are the two swapped?"})
+		errs = append(errs, FieldError{Field: "out_g",
+			Message: "that is over 1000 % of what went in; are the two swapped?"})
 	}
 	if len([]rune(r.Note)) > maxTextRunes {
-		errs = append(errs, FieldError{"note", "at most 200 characters"})
+		errs = append(errs, FieldError{Field: "note", Message: "at most 200 characters"})
 	}
 	return errs
 }
@@ -293,7 +293,8 @@ func (p Preparation) LessWater(in Ingredient, extra func(ingredient string) (Ing
 	for _, e := range p.Extras {
 		g, ok := extra(e.Ingredient)
 		if !ok {
-			return Composition{}, Acids{}, FieldError{"extras", fmt.Sprintf("there is no ingredient %q", e.Ingredient)}
+			return Composition{}, Acids{}, FieldError{Field: "extras",
+				Message: fmt.Sprintf("there is no ingredient %q", e.Ingredient)}
 		}
 		stays := e.PerHundred * e.UptakePercent / 100
 		parts = append(parts, part{g, stays})
@@ -307,8 +308,8 @@ func (p Preparation) LessWater(in Ingredient, extra func(ingredient string) (Ing
 	}
 	water := c.Water*out/100 - (mass - out) // grams left in the output of 100 g of input
 	if water < 0 {
-		return Composition{}, Acids{}, FieldError{"yield_percent",
-			"more is lost than there is water; give the output its own figures"}
+		return Composition{}, Acids{}, FieldError{Field: "yield_percent",
+			Message: "more is lost than there is water; give the output its own figures"}
 	}
 	c.Water = 100 * water / out
 	return c, a, nil

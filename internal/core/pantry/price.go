@@ -46,32 +46,33 @@ func (o PriceOffer) PackCost(taxBack bool) amount.Exact {
 func (o PriceOffer) Check() []FieldError {
 	var errs []FieldError
 	if o.Supplier == "" || len([]rune(o.Supplier)) > maxTextRunes {
-		errs = append(errs, FieldError{"supplier", "name the supplier, in at most 200 characters"})
+		errs = append(errs, FieldError{Field: "supplier", Message: "name the supplier, in at most 200 characters"})
 	}
 	if !o.PackAmount.IsPositive() || o.PackAmount.Float() > amount.MaxGrams {
-		errs = append(errs, FieldError{"pack_amount", "the pack must hold more than nothing and at most 10 000 kg"})
+		errs = append(errs, FieldError{Field: "pack_amount",
+			Message: "the pack must hold more than nothing and at most 10 000 kg"})
 	}
 	if o.PackUnit != "g" && o.PackUnit != "ml" && o.PackUnit != "piece" {
-		errs = append(errs, FieldError{"pack_unit", "g, ml or piece"})
+		errs = append(errs, FieldError{Field: "pack_unit", Message: "g, ml or piece"})
 	}
 	if !o.Price.IsPositive() || o.Price.Float() > amount.MaxMoney {
-		errs = append(errs, FieldError{"price",
-			"a price is above zero and below ten million; what costs nothing has none"})
+		errs = append(errs, FieldError{Field: "price",
+			Message: "a price is above zero and below ten million; what costs nothing has none"})
 	}
 	if o.Delivery.IsNegative() || o.Delivery.Float() > amount.MaxMoney {
-		errs = append(errs, FieldError{"delivery", "delivery is zero or more, and below ten million"})
+		errs = append(errs, FieldError{Field: "delivery", Message: "delivery is zero or more, and below ten million"})
 	}
 	if o.TaxPercent.IsNegative() || o.TaxPercent.Float() > mostTax {
-		errs = append(errs, FieldError{"tax_percent", "a tax lies between 0 and 100 %"})
+		errs = append(errs, FieldError{Field: "tax_percent", Message: "a tax lies between 0 and 100 %"})
 	}
 	if _, err := ParseDay(o.Date); err != nil {
-		errs = append(errs, FieldError{"date", "a day as in 2026-11-25"})
+		errs = append(errs, FieldError{Field: "date", Message: "a day as in 2026-11-25"})
 	}
 	if o.ValidUntil != "" {
 		if _, err := ParseDay(o.ValidUntil); err != nil {
-			errs = append(errs, FieldError{"valid_until", "a day as in 2026-11-25, or empty"})
+			errs = append(errs, FieldError{Field: "valid_until", Message: "a day as in 2026-11-25, or empty"})
 		} else if o.ValidUntil < o.Date {
-			errs = append(errs, FieldError{"valid_until", "it ends before it starts"})
+			errs = append(errs, FieldError{Field: "valid_until", Message: "it ends before it starts"})
 		}
 	}
 	return errs
@@ -87,7 +88,7 @@ const (
 func ParseDay(s string) (time.Time, error) {
 	day, err := time.Parse(DateLayout, s)
 	if err != nil || day.Year() < firstYear || day.Year() > lastYear {
-		return time.Time{}, FieldError{"", "a day as in 2026-11-25"}
+		return time.Time{}, FieldError{Field: "", Message: "a day as in 2026-11-25"}
 	}
 	return day, nil
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 )
 
@@ -39,8 +40,8 @@ const (
 
 // Check lists what is wrong with something learned, by its field.
 func (x Learned) Check() []pantry.FieldError {
-	var errs []pantry.FieldError
-	bad := func(field, msg string) { errs = append(errs, pantry.FieldError{Field: field, Message: msg}) }
+	var errs field.Errors
+	bad := errs.Bad
 	measure := unitWords[x.Unit] == x.Unit && x.Unit != ""
 	switch x.Kind {
 	case LearnedName:
