@@ -2,6 +2,7 @@ package api
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"net/http"
 
@@ -93,8 +94,8 @@ func (s *server) Rehearse(c *echo.Context) error {
 	}
 	acts := make([]bench.Entry, len(in.Acts))
 	for i, x := range in.Acts {
-		if acts[i].Body = x.details(); acts[i].Body == nil {
-			return mistake(fmt.Sprintf("acts[%d].kind", i), entry.KindError{Kind: string(x.Kind)}.Error())
+		if acts[i].Body, err = x.details(); err != nil {
+			return mistake(fmt.Sprintf("acts[%d].kind", i), err.Error())
 		}
 	}
 	v, err := s.app.Production.Rehearse(c.Request().Context(), formula.Ref{Formula: in.Formula, Version: in.Version},
@@ -137,79 +138,33 @@ func (s *server) WriteEntry(c *echo.Context, id int64, p WriteEntryParams) error
 	if err != nil {
 		return err
 	}
-	e := bench.Entry{ClientAt: in.ClientAt, Body: in.details()}
-	if e.Body == nil {
-		return mistake("kind", entry.KindError{Kind: string(in.Kind)}.Error())
+	details, err := in.details()
+	if err != nil {
+		return mistake("kind", err.Error())
 	}
+	e := bench.Entry{ClientAt: in.ClientAt, Body: details}
 	var told ahead[production.BatchView]
 	err = s.app.Production.Write(c.Request().Context(), id, e, p.Key, told.make)
 	return told.answer(c, err)
 }
 
-// details is the body of the entry's kind, or nil where it is missing.
-func (in NewEntry) details() any {
-	switch {
-	case in.Kind == "weighing" && in.Weighing != nil:
-		return in.Weighing
-	case in.Kind == "fill" && in.Fill != nil:
-		return in.Fill
-	case in.Kind == "reading" && in.Reading != nil:
-		return in.Reading.core()
-	case in.Kind == "void" && in.Void != nil:
-		return in.Void
-	case in.Kind == "heat" && in.Heat != nil:
-		return in.Heat
-	case in.Kind == "laboratory" && in.Laboratory != nil:
-		return in.Laboratory
-	case in.Kind == "strained" && in.Strained != nil:
-		return in.Strained
-	case in.Kind == "decision" && in.Decision != nil:
-		return in.Decision
-	case in.Kind == "jars_in" && in.JarsIn != nil:
-		return in.JarsIn
-	case in.Kind == "made_good" && in.MadeGood != nil:
-		return in.MadeGood
-	case in.Kind == "moved" && in.Moved != nil:
-		return in.Moved
+// details is the body of the entry's kind, by the registry of kinds. Errors: entry.KindError where it is missing.
+func (in NewEntry) details() (any, error) {
+	if kind := string(in.Kind); kind == "reading" && in.Reading != nil {
+		return in.Reading.core(), nil // what is typed lacks what the program makes of it
 	}
-	return in.atBench()
-}
-
-// atBench is the body of an act of the bench, or nil where it is missing.
-func (in NewEntry) atBench() any {
-	switch {
-	case in.Kind == "capture" && in.Capture != nil:
-		return in.Capture
-	case in.Kind == "tared" && in.Tared != nil:
-		return in.Tared
-	case in.Kind == "choice" && in.Choice != nil:
-		return in.Choice
-	case in.Kind == "tasted" && in.Tasted != nil:
-		return in.Tasted
-	case in.Kind == "left_out" && in.LeftOut != nil:
-		return in.LeftOut
-	case in.Kind == "taken_out" && in.TakenOut != nil:
-		return in.TakenOut
-	case in.Kind == "added" && in.Added != nil:
-		return in.Added
-	case in.Kind == "ticked" && in.Ticked != nil:
-		return in.Ticked
-	case in.Kind == "timed" && in.Timed != nil:
-		return in.Timed
-	case in.Kind == "closed" && in.Closed != nil:
-		return in.Closed
-	case in.Kind == "cooled" && in.Cooled != nil:
-		return in.Cooled
-	case in.Kind == "net_weights" && in.NetWeights != nil:
-		return in.NetWeights
-	case in.Kind == "counted" && in.Counted != nil:
-		return in.Counted
-	case in.Kind == "aimed" && in.Aimed != nil:
-		return in.Aimed
-	case in.Kind == "worked" && in.Worked != nil:
-		return in.Worked
+	raw, err := json.Marshal(in)
+	if err != nil {
+		return nil, err
 	}
-	return nil
+	var parts map[string]json.RawMessage
+	if err := json.Unmarshal(raw, &parts); err != nil {
+		return nil, err
+	}
+	if parts[string(in.Kind)] == nil {
+		return nil, entry.KindError{Kind: string(in.Kind)}
+	}
+	return bench.ReadBody(string(in.Kind), parts[string(in.Kind)])
 }
 
 func (r NewReading) core() *acidity.Reading {

@@ -13,8 +13,9 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// App is the rooms over one store.
+// App is the rooms over one store. It is not copied: a copy would share its clock; At makes another.
 type App struct {
+	_ uncopied
 	*kernel.Kernel
 	Catalog    *catalog.Room
 	Production *production.Room
@@ -40,3 +41,9 @@ func (a *App) At(now func() time.Time) *App {
 	b.Production.Instruments, b.Production.StandIns = a.Production.Instruments, a.Production.StandIns
 	return b
 }
+
+// uncopied has go vet tell of copies.
+type uncopied struct{}
+
+func (*uncopied) Lock()   {}
+func (*uncopied) Unlock() {}

@@ -108,9 +108,8 @@ func Load(ctx context.Context, a *app.App) error {
 	if err != nil || shop.SetUp {
 		return err
 	}
-	own := *a
-	own.Production.StandIns = true // its scale is made up like all of it
-	a = &own
+	a = a.At(a.Now)
+	a.Production.StandIns = true // its scale is made up like all of it
 	b, err := Bundle()
 	if err != nil {
 		return err
@@ -122,7 +121,7 @@ func Load(ctx context.Context, a *app.App) error {
 	if _, err := a.Office.Import(ctx, b, true); err != nil {
 		return fmt.Errorf("demo bundle: %w", err)
 	}
-	if err := keepShopTime(ctx, &own); err != nil {
+	if err := keepShopTime(ctx, a); err != nil {
 		return err
 	}
 	if err := vessels(ctx, a); err != nil {
@@ -312,8 +311,7 @@ func (r *room) vessel(jars int) *int64 {
 }
 
 func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
-	then := *t.app
-	then.Now = func() time.Time { return at }
+	then := t.app.At(func() time.Time { return at })
 	t.n++
 	if d, is := e.Body.(*bench.Decided); is {
 		b, err := then.Production.Batch(t.ctx, t.id)
@@ -333,8 +331,7 @@ func (r *room) tell(now time.Time, n int, s story) (int64, error) {
 	if made.After(now) {
 		made = now
 	}
-	then := *a
-	then.Now = func() time.Time { return made }
+	then := at(a, made)
 	b, err := then.Production.PlanBatch(ctx, production.PlanAsk{Ref: formula.Ref{Formula: s.formula,
 		Version: s.version}, Jars: s.jars,
 		MadeOn: made.Format(pantry.DateLayout), Vessel: r.vessel(s.jars)})
@@ -441,8 +438,7 @@ func (t *teller) weigh(b production.BatchView, made time.Time, s story, from map
 
 // read checks the meter and takes two readings on the first and the last jar.
 func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID string) error {
-	then := *t.app
-	then.Now = func() time.Time { return at }
+	then := t.app.At(func() time.Time { return at })
 	ctx := kernel.As(t.ctx, maker)
 	check, err := then.Production.CheckMeter(ctx, "Bench meter", acidity.InMV(172.6, -1.4, 22),
 		at.Add(-10*time.Minute))
@@ -471,8 +467,8 @@ func (t *teller) read(at time.Time, sample int, ph, spread float64, formulaID st
 			return err
 		}
 	}
-	then.Now = func() time.Time { return at.Add(20 * time.Minute) }
-	_, err = then.Production.CloseMeter(ctx, check.ID, 4.02, 22)
+	later := t.app.At(func() time.Time { return at.Add(20 * time.Minute) })
+	_, err = later.Production.CloseMeter(ctx, check.ID, 4.02, 22)
 	return err
 }
 

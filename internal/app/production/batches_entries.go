@@ -155,9 +155,7 @@ func (a *Room) checkBody(st kernel.Store, l Loaded, e *bench.Entry) error {
 			return err
 		}
 		return a.checkCorrection(st, l, e.Role, x)
-	case *bench.Capture, *bench.Tared, *bench.Choice, *bench.Tasted, *bench.LeftOut, *bench.TakenOut, *bench.Added,
-		*bench.Ticked,
-		*bench.Timed, *bench.Closed, *bench.Cooled:
+	case bench.LoadAct, *bench.Cooled:
 		return a.checkBench(st, l, e)
 	case *bench.Fill:
 		return a.checkFill(l, x)

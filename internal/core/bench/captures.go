@@ -125,3 +125,26 @@ type Cooled struct {
 	At      time.Time `json:"at"`
 	Probe   string    `json:"probe,omitempty"` // that it was read from
 }
+
+// LoadAct is an act of the bench: it belongs to a load of its batch, counted from 1.
+type LoadAct interface{ InLoad() int }
+
+func (x *Capture) InLoad() int { return x.Load }
+
+func (x *Tared) InLoad() int { return x.Load }
+
+func (x *Choice) InLoad() int { return x.Load }
+
+func (x *Tasted) InLoad() int { return x.Load }
+
+func (x *LeftOut) InLoad() int { return x.Load }
+
+func (x *TakenOut) InLoad() int { return x.Load }
+
+func (x *Added) InLoad() int { return x.Load }
+
+func (x *Ticked) InLoad() int { return x.Load }
+
+func (x *Timed) InLoad() int { return x.Load }
+
+func (x *Closed) InLoad() int { return x.Load }

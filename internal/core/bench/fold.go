@@ -97,7 +97,7 @@ func (f *Fold) Add(e Entry) {
 	switch x := e.Body.(type) {
 	case *Weighing:
 		f.weigh(e, x)
-	case *Capture, *Tared, *Choice, *Tasted, *LeftOut, *TakenOut, *Added, *Ticked, *Timed, *Closed:
+	case LoadAct:
 		f.bench(e)
 	case *Cooled:
 		f.cool(e, x)

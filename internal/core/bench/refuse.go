@@ -32,7 +32,7 @@ func (f *Fold) Refuses(e Entry) error {
 	switch x := e.Body.(type) {
 	case *Weighing:
 		return f.refusesWeighing(e, x)
-	case *Capture, *Tared, *Choice, *Tasted, *LeftOut, *TakenOut, *Added, *Ticked, *Timed, *Closed:
+	case LoadAct:
 		return f.refusesBench(e)
 	case *Cooled:
 		return f.refusesCooled(e, x)

@@ -256,7 +256,11 @@ func (w *Weighout) Add(e Entry) {
 		w.choose(e, x)
 		return
 	}
-	l := w.load(loadOf(e.Body))
+	act, is := e.Body.(LoadAct)
+	if !is {
+		return
+	}
+	l := w.load(act.InLoad())
 	if l == nil {
 		return
 	}
@@ -307,31 +311,6 @@ func (w *Weighout) capture(l *load, e Entry, x *Capture) {
 	if x.Reason != "" {
 		s.reason = x.Reason
 	}
-}
-
-// loadOf is the load that an act belongs to; 0: none.
-func loadOf(body any) int {
-	switch x := body.(type) {
-	case *Capture:
-		return x.Load
-	case *Tared:
-		return x.Load
-	case *Tasted:
-		return x.Load
-	case *LeftOut:
-		return x.Load
-	case *TakenOut:
-		return x.Load
-	case *Added:
-		return x.Load
-	case *Ticked:
-		return x.Load
-	case *Timed:
-		return x.Load
-	case *Closed:
-		return x.Load
-	}
-	return 0
 }
 
 // weigh takes a line's grams from the weigh sheet, which knows no loads: each load has its share.

@@ -14,7 +14,10 @@ func (w *Weighout) Refuses(e Entry) error {
 	if x, is := e.Body.(*Choice); is {
 		return w.refusesChoice(e, x)
 	}
-	no := loadOf(e.Body)
+	no := 0
+	if act, is := e.Body.(LoadAct); is {
+		no = act.InLoad()
+	}
 	l := w.load(no)
 	switch {
 	case l == nil:

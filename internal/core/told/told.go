@@ -323,7 +323,7 @@ func tellNamed(what string) func(Change, row, row) string {
 	}
 }
 
-// entryWords are what somebody did in a batch record, by kind of entry.
+// TellEntry words what somebody did in a batch record, by kind of entry.
 func TellEntry(_ Change, _, after row) string {
 	body := after.part("body")
 	switch after.text("kind") {
