@@ -1,8 +1,8 @@
 import { newKey, problemOf } from "../api/client";
+import { Again } from "./again";
 import { unanswered } from "./saver";
 import { unsaved } from "./unsaved";
 
-const WAITS = [1, 2, 4, 8, 15];
 /** Keys of acts whose answer has not come, by what they ask: trying again, by hand or by itself, is the same act. */
 const keys = new Map<string, string>();
 
@@ -32,7 +32,8 @@ export async function underKey<T>(errand: string, act: (key: string) => Promise<
  */
 export async function insist<T>(what: string, errand: string, act: (key: string) => Promise<T>): Promise<T> {
   const id = `insist ${errand}`;
-  for (let n = 0; ; n++) {
+  const again = new Again();
+  for (;;) {
     try {
       const done = await underKey(errand, act);
       unsaved(id, null);
@@ -43,13 +44,7 @@ export async function insist<T>(what: string, errand: string, act: (key: string)
         throw e;
       }
     }
-    await new Promise<void>((go) => {
-      const timer = setTimeout(go, WAITS[Math.min(n, WAITS.length - 1)] * 1000);
-      const again = () => {
-        clearTimeout(timer);
-        go();
-      };
-      unsaved(id, { what, kept: true, away: true, why: "Gallipot does not answer", again });
-    });
+    unsaved(id, { what, kept: true, away: true, why: "Gallipot does not answer", again: again.now });
+    await again.rest();
   }
 }

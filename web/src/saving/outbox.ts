@@ -1,4 +1,5 @@
 import { newKey, type Problem, problemOf, type Schemas } from "../api/client";
+import { Again, SOONER } from "./again";
 import { unanswered } from "./saver";
 import { unsaved } from "./unsaved";
 
@@ -17,10 +18,9 @@ export interface Waiting {
 }
 
 const PLACE = "outbox ";
-const WAITS = [0.5, 1, 2, 4, 8];
 /** Nobody is signed in: what was weighed waits until somebody is, it is not refused. */
 const ASKS_WHO = 401;
-const UNTIL_SOMEBODY = 60_000;
+const UNTIL_SOMEBODY = 60;
 
 type Send = (batch: number, entry: Entry, key: string) => Promise<Batch>;
 type Answered = (batch: number, next: Batch) => void;
@@ -33,7 +33,7 @@ export class Outbox {
   private listeners = new Set<() => void>();
   private list: readonly Waiting[];
   private running = false;
-  private wake: (() => void) | null = null;
+  private readonly tries = new Again(SOONER);
   private closed = false;
 
   constructor(
@@ -62,7 +62,7 @@ export class Outbox {
   /** Keeps an act, then sends it. */
   put(entry: Entry, what: string): void {
     this.save([...this.list, { key: newKey(), batch: this.batch, entry, what }]);
-    this.wake?.();
+    this.tries.now();
     void this.run();
   }
 
@@ -73,14 +73,14 @@ export class Outbox {
 
   /** Tries again at once. */
   again = () => {
-    this.wake?.();
+    this.tries.now();
     void this.run();
   };
 
   /** Sends no more from this window; what waits stays kept. */
   close(): void {
     this.closed = true;
-    this.wake?.();
+    this.tries.now();
     unsaved(this.id, null);
   }
 
@@ -133,7 +133,7 @@ export class Outbox {
   }
 
   private async drain() {
-    for (let n = 0; !this.closed; ) {
+    while (!this.closed) {
       const kept = this.read();
       if (kept.length !== this.list.length) this.list = kept; // another window sent some meanwhile
       const next = this.list.find((w) => !w.refused);
@@ -145,27 +145,17 @@ export class Outbox {
         const view = await this.send(this.batch, next.entry, next.key);
         this.save(this.list.filter((w) => w.key !== next.key));
         this.answered(this.batch, view);
-        n = 0;
+        this.tries.answered();
       } catch (e) {
         const p = problemOf(e);
         if (unanswered(p) || p.status === ASKS_WHO) {
           this.tell(true);
-          await this.rest(p.status === ASKS_WHO ? UNTIL_SOMEBODY : WAITS[Math.min(n++, WAITS.length - 1)] * 1000);
+          await this.tries.rest(p.status === ASKS_WHO ? UNTIL_SOMEBODY : undefined);
         } else {
           this.save(this.list.map((w) => (w.key === next.key ? { ...w, refused: sentenceOf(p) } : w)));
         }
       }
     }
-  }
-
-  private rest(ms: number) {
-    return new Promise<void>((go) => {
-      const timer = setTimeout(go, ms);
-      this.wake = () => {
-        clearTimeout(timer);
-        go();
-      };
-    });
   }
 }
 

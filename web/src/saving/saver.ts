@@ -1,4 +1,5 @@
 import { type Problem, ProblemError, problemOf } from "../api/client";
+import { Again } from "./again";
 import { type Difference, merge, same } from "./merge";
 
 /** Where what was typed stands. */
@@ -42,8 +43,6 @@ export interface How<T, V> {
   waits?: readonly number[];
 }
 
-const WAITS = [1, 2, 4, 8, 15];
-
 /** The server did not answer, or not with a word of its own: trying again is safe and may help. */
 export const unanswered = (p: Problem) => p.status === 0 || p.status === 502 || p.status === 503 || p.status === 504;
 
@@ -59,14 +58,14 @@ export class Saver<T, V> {
   private busy = false;
   private dirty = false;
   private why: string | undefined;
-  private tries = 0;
-  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly tries: Again;
   private listeners = new Set<() => void>();
   /** Told of every change, whether or not a screen shows it. */
   watcher: () => void = () => {};
 
   constructor(view: V, how: How<T, V>) {
     this.how = how;
+    this.tries = new Again(how.waits);
     this.base = how.bodyOf(view);
     this.rev = how.revOf(view);
     this.held = { view, value: this.base, status: "stored", problem: null, clashes: [], theirs: null, savedAt: null };
@@ -99,7 +98,7 @@ export class Saver<T, V> {
 
   /** Tries at once what waits. */
   again = () => {
-    clearTimeout(this.timer);
+    this.tries.stop();
     void this.send();
   };
 
@@ -110,7 +109,7 @@ export class Saver<T, V> {
 
   private async send() {
     if (this.busy) return;
-    clearTimeout(this.timer);
+    this.tries.stop();
     this.busy = true;
     while (this.dirty) {
       this.dirty = false;
@@ -120,7 +119,7 @@ export class Saver<T, V> {
       try {
         const view = await this.how.send(sent, this.rev, why);
         this.why = undefined;
-        this.tries = 0;
+        this.tries.answered();
         this.take(view, sent);
       } catch (e) {
         if (!this.failed(problemOf(e))) break;
@@ -152,9 +151,7 @@ export class Saver<T, V> {
     this.dirty = true;
     if (p.status === 409) this.set({ status: "clash", problem: p, theirs: (p.current ?? null) as V | null, clashes: [] });
     else if (unanswered(p)) {
-      const waits = this.how.waits ?? WAITS;
-      const wait = waits[Math.min(this.tries++, waits.length - 1)];
-      this.timer = setTimeout(() => void this.send(), wait * 1000);
+      void this.tries.rest().then(() => this.send());
       this.set({ status: "away", problem: p });
     } else if (this.how.asks?.includes(p.code) && !this.why) this.set({ status: "asks", problem: p });
     else {
@@ -200,7 +197,7 @@ export class Saver<T, V> {
 
   /** Starts from another view: what was typed goes. */
   adopt = (view: V) => {
-    clearTimeout(this.timer);
+    this.tries.stop();
     this.base = this.how.bodyOf(view);
     this.rev = this.how.revOf(view);
     this.dirty = false;
