@@ -171,17 +171,7 @@ func (r vesselEntryRow) domain() (kernel.VesselEntry, error) {
 
 // vesselsOf are the turns of the vessels that a batch was in, or is to be in, since the last clean-down before it. A
 // vessel without any is a row without a turn.
-const vesselsOf = `SELECT e.id, v.id AS vessel_id, e.kind, e.batch_id, e.what, e.allergens, e.happened_at, e.entered_at,
-		e.by_whom, v.name FROM (
-		SELECT vessel_id, min(at) AS at FROM (
-			SELECT vessel_id, happened_at AS at FROM vessel_entries WHERE batch_id = @batch
-			UNION ALL SELECT (planned->'vessel'->>'id')::bigint, 'infinity' FROM batches WHERE id = @batch) t
-		GROUP BY vessel_id) used
-	JOIN vessels v ON v.id = used.vessel_id
-	CROSS JOIN LATERAL (SELECT coalesce(max(happened_at), '-infinity') AS at FROM vessel_entries
-		WHERE vessel_id = v.id AND kind = @cleaned AND happened_at <= used.at) cleaned
-	LEFT JOIN vessel_entries e ON e.vessel_id = v.id AND e.happened_at >= cleaned.at
-	ORDER BY v.retired_at IS NOT NULL, lower(v.name), v.id, e.happened_at, e.id`
+var vesselsOf = query("vessels_of")
 
 // VesselsOf returns the vessels that a batch was in, with their turns since the last clean-down before it.
 func (s *Store) VesselsOf(batch int64) ([]kernel.VesselTurns, error) {

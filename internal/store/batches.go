@@ -117,30 +117,27 @@ func (s *Store) BatchIDs(of ...formula.Ref) ([]int64, error) {
 // BatchRefs returns the versions that batches were made of.
 func (s *Store) BatchRefs() ([]formula.Ref, error) {
 	var refs []formula.Ref
-	err := s.db.Raw("SELECT DISTINCT formula_id AS formula, version FROM batches ORDER BY 1, 2").Scan(&refs).Error
+	err := s.db.Raw(query("batch_refs")).Scan(&refs).Error
 	return refs, translate(err)
 }
 
 // UnjudgedBatches returns the ids of batches that have no standing yet.
 func (s *Store) UnjudgedBatches() ([]int64, error) {
 	var ids []int64
-	err := s.db.Table("batches b").Where("NOT EXISTS (SELECT FROM batch_standing s WHERE s.batch_id = b.id)").
+	err := s.db.Table("batches b").Where(query("unjudged_batches")).
 		Order("b.id").Pluck("b.id", &ids).Error
 	return ids, translate(err)
 }
 
 // AddSplit keeps from the bowl of which batch another was filled.
 func (s *Store) AddSplit(batch, bowl int64) error {
-	return translate(s.db.Exec("INSERT INTO batch_splits (batch_id, bowl_id) VALUES (?, ?)", batch, bowl).Error)
+	return translate(s.db.Exec(query("add_split"), batch, bowl).Error)
 }
 
 // Sisters returns the other batches that were filled from the bowl of a batch.
 func (s *Store) Sisters(batch int64) ([]kernel.Sister, error) {
 	var list []kernel.Sister
-	err := s.db.Raw(`WITH bowl AS (SELECT coalesce((SELECT bowl_id FROM batch_splits WHERE batch_id = @of), @of) AS id)
-		SELECT b.id, b.code, coalesce(t.state, 'hold') AS state FROM batches b
-		LEFT JOIN batch_standing t ON t.batch_id = b.id WHERE b.id <> @of AND b.id IN (SELECT id FROM bowl UNION
-			SELECT batch_id FROM batch_splits WHERE bowl_id = (SELECT id FROM bowl)) ORDER BY b.id`,
+	err := s.db.Raw(query("sisters"),
 		sql.Named("of", batch)).Scan(&list).Error
 	return list, translate(err)
 }
@@ -176,13 +173,13 @@ func (s *Store) AddBatch(b *kernel.Batch) error {
 // CountBatches counts every formula's batches anew.
 func (s *Store) CountBatches() error {
 	return translate(s.db.Exec(
-		"UPDATE formulas f SET batches = (SELECT count(*) FROM batches b WHERE b.formula_id = f.id)").Error)
+		query("recount_batches")).Error)
 }
 
 // CodesOn returns the codes of the batches made on a day, and keeps others from making one until the transaction ends.
 func (s *Store) CodesOn(day time.Time) ([]string, error) {
 	// One lock for a day, so that two batches at once do not both find the same letter free.
-	if err := s.db.Exec("SELECT pg_advisory_xact_lock(1, ?)", day.Year()*1000+day.YearDay()).Error; err != nil {
+	if err := s.db.Exec(query("lock_day"), day.Year()*1000+day.YearDay()).Error; err != nil {
 		return nil, translate(err)
 	}
 	var codes []string
@@ -190,7 +187,7 @@ func (s *Store) CodesOn(day time.Time) ([]string, error) {
 		&codes).Error)
 }
 
-const lockBatches = "SELECT pg_advisory_xact_lock(3), set_config('plan_cache_mode', 'force_generic_plan', true)"
+var lockBatches = query("lock_batches")
 
 // LockBatches keeps others from writing into these batches until the transaction ends, and from moving what rests on
 // each other: batches and lots have one writer at a time, which is asked for first, so that none waits for another.
@@ -198,7 +195,7 @@ func (s *Store) LockBatches(ids ...int64) error {
 	if err := s.db.Exec(lockBatches).Error; err != nil || len(ids) == 0 {
 		return translate(err)
 	}
-	return translate(s.db.Exec("SELECT 1 FROM batches WHERE id IN ? ORDER BY id FOR UPDATE", ids).Error)
+	return translate(s.db.Exec(query("lock_these_batches"), ids).Error)
 }
 
 // Entries returns the records of batches, oldest first, by batch id.
@@ -324,8 +321,7 @@ func (s *Store) PutStandings(list ...kernel.Standing) error {
 }
 
 // standingColumns are a batch with where it stands, for a list.
-const standingColumns = `SELECT b.id, b.code, b.formula_id, f.name AS formula_name, b.version, b.made_on, s.*
-	FROM batches b JOIN batch_standing s ON s.batch_id = b.id JOIN formulas f ON f.id = b.formula_id `
+var standingColumns = query("standing_columns")
 
 type listedRow struct {
 	ID          int64
@@ -388,7 +384,7 @@ func (s *Store) ListBatches(q kernel.BatchQuery, after *kernel.BatchKey, most in
 func (s *Store) BatchesWaiting(most int) ([]kernel.Listed, int, error) {
 	const open = "s.state IN ('hold', 'called_back') OR s.equilibrium_open"
 	var n int64
-	if err := s.db.Raw("SELECT count(*) FROM batch_standing s WHERE " + open).Scan(&n).Error; err != nil {
+	if err := s.db.Raw(query("count_waiting") + open).Scan(&n).Error; err != nil {
 		return nil, 0, translate(err)
 	}
 	rows, err := s.listed("WHERE "+open+" ORDER BY s.state = 'called_back' DESC, b.id LIMIT ?", most)
@@ -405,21 +401,20 @@ func (s *Store) RanOut(now time.Time) ([]int64, error) {
 // AllBatches is how many batches there are.
 func (s *Store) AllBatches() (int, error) {
 	var n int
-	return n, translate(s.db.Raw("SELECT coalesce(sum(batches), 0) FROM formulas").Scan(&n).Error)
+	return n, translate(s.db.Raw(query("count_all_batches")).Scan(&n).Error)
 }
 
 // BatchesEnding returns up to most released batches whose last day lies between two days, the earliest first.
 func (s *Store) BatchesEnding(from, to string, most int) ([]kernel.Listed, error) {
 	return s.listed(
-		"WHERE s.state = 'released' AND s.last_day BETWEEN ?::date AND ?::date ORDER BY s.last_day, b.id LIMIT ?",
+		query("batches_ending"),
 		from, to, most)
 }
 
 // Pours returns the last pours of a class of things, the oldest first, for how far they run on.
 func (s *Store) Pours(class string, most int) ([]bench.Pour, error) {
 	var rows []struct{ Grams, Stopped string }
-	err := s.db.Raw(`SELECT body->>'grams' AS grams, body->>'stopped_g' AS stopped FROM batch_entries
-		WHERE kind = 'capture' AND body->>'stopped_g' IS NOT NULL AND body->>'class' = $1 ORDER BY id DESC LIMIT $2`,
+	err := s.db.Raw(query("pours"),
 		class,
 		most).Scan(&rows).Error
 	if err != nil {
@@ -445,8 +440,7 @@ func (s *Store) LastAim(of formula.Ref) (aim kernel.AimedAt, ok bool, err error)
 		ByWhom string
 		Body   document
 	}
-	err = s.db.Raw(`SELECT b.id, b.code, e.by_whom, e.body FROM batches b JOIN batch_entries e ON e.batch_id = b.id
-		WHERE e.kind = 'aimed' AND b.formula_id = ? AND b.version = ? ORDER BY e.id DESC LIMIT 1`, of.Formula,
+	err = s.db.Raw(query("last_aim"), of.Formula,
 		of.Version).
 		Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
@@ -458,11 +452,7 @@ func (s *Store) LastAim(of formula.Ref) (aim kernel.AimedAt, ok bool, err error)
 }
 
 // madeIn are the figures of the vessel that a formula was last planned in, else of the first that works with a mass.
-const madeIn = `(SELECT json_build_object('id', v.id, 'name', v.name, 'least_g', v.least_mg / 1000.0,
-	'greatest_g', v.greatest_mg / 1000.0, 'residue_g', v.residue_mg / 1000.0) FROM vessels v WHERE v.id = coalesce(
-		(SELECT (b.planned->'vessel'->>'id')::bigint FROM batches b WHERE b.formula_id = f.id AND b.planned IS NOT NULL
-			ORDER BY b.made_on DESC, b.id DESC LIMIT 1),
-		(SELECT w.id FROM vessels w WHERE w.greatest_mg > 0 AND w.retired_at IS NULL ORDER BY w.id LIMIT 1)))`
+var madeIn = query("made_in")
 
 // MadeIn tells of formulas, or of all of them, what vessel they are made in: the one that LastVessel names. A formula
 // that is made in none is not among them.
@@ -471,9 +461,9 @@ func (s *Store) MadeIn(formulas ...string) (map[string]bench.Vessel, error) {
 		ID     string
 		Vessel document
 	}
-	q, args := "SELECT f.id, "+madeIn+" AS vessel FROM formulas f", []any{}
+	q, args := query("vessel_of_each")+madeIn+" AS vessel FROM formulas f", []any{}
 	if len(formulas) > 0 {
-		q, args = q+" WHERE f.id IN ?", append(args, formulas)
+		q, args = q+query("of_formulas"), append(args, formulas)
 	}
 	if err := s.db.Raw(q, args...).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
@@ -495,9 +485,7 @@ func (s *Store) MadeIn(formulas ...string) (map[string]bench.Vessel, error) {
 // LastVessel returns the vessel that a formula was last planned in, else that of any formula; 0: there is none.
 func (s *Store) LastVessel(formula string) (int64, error) {
 	var id int64
-	err := s.db.Raw(`SELECT coalesce(
-		(SELECT (planned->'vessel'->>'id')::bigint FROM batches WHERE formula_id = $1 AND planned IS NOT NULL ORDER BY made_on DESC, id DESC LIMIT 1),
-		(SELECT id FROM vessels WHERE greatest_mg > 0 AND retired_at IS NULL ORDER BY id LIMIT 1), 0)`,
+	err := s.db.Raw(query("last_vessel"),
 		formula).Scan(&id).Error
 	return id, translate(err)
 }

@@ -28,15 +28,7 @@ type opened struct {
 // mostSince is how many changes are looked through for what touches a record that was kept.
 const mostSince = 64
 
-const openedAt = `SELECT nextval('batch_entries_id_seq') AS next,
-	NOT EXISTS (SELECT pg_snapshot_xip(pg_current_snapshot())) AS alone,
-	(SELECT id FROM lots WHERE kind = 'batch' AND batch_id = @batch) AS lot,
-	last.seq AS last, last.at AS noted,
-	EXISTS (SELECT FROM changes WHERE seq = @seq AND at = @at) AS marked,
-	ARRAY (SELECT what FROM changes WHERE seq > @seq ORDER BY seq LIMIT @most) AS since,
-	coalesce((SELECT max(seq) FROM batch_entries WHERE batch_id = @batch), 0) AS entries,
-	(SELECT digest FROM batch_entries WHERE key = @key AND batch_id = @batch) AS digest
-	FROM (SELECT) one LEFT JOIN (SELECT seq, at FROM changes ORDER BY seq DESC LIMIT 1) last ON true`
+var openedAt = query("opened_at")
 
 // still reports whether all that was noted since the mark is of these kinds.
 func (o opened) still(beside []string) bool {
@@ -60,15 +52,10 @@ func (o opened) asItWas(had kernel.BatchRecord) bool {
 }
 
 // calledLots are the lots of a code, with words of their supplier, or of an id.
-const calledLots = `SELECT * FROM lot_standing WHERE lot_id = ANY (ARRAY(
-	SELECT id FROM lots WHERE code = ANY (@texts)
-	UNION ALL (SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) = ANY (@small) LIMIT 200)
-	UNION ALL SELECT unnest(@lots::bigint[])`
+var calledLots = query("called_lots")
 
 // namedLots are beside those the lots that the record of a batch names.
-const namedLots = calledLots + `
-	UNION ALL SELECT (d->>'lot')::bigint FROM batch_entries, jsonb_array_elements(
-		CASE jsonb_typeof(body->'draws') WHEN 'array' THEN body->'draws' ELSE '[]' END) d WHERE batch_id = @batch`
+var namedLots = calledLots + query("named_lots")
 
 const inOrder = ")) ORDER BY lot_id"
 
@@ -85,8 +72,8 @@ type opening struct {
 
 // whole asks for all of a record.
 func (o *opening) whole() {
-	collect(o.p, &o.batch, "SELECT * FROM batches WHERE id = @batch", o.args)
-	collect(o.p, &o.entries, "SELECT * FROM batch_entries WHERE batch_id = @batch ORDER BY seq", o.args)
+	collect(o.p, &o.batch, query("batch_whole"), o.args)
+	collect(o.p, &o.entries, query("entries_whole"), o.args)
 	collect(o.p, &o.lots, namedLots+inOrder, o.args)
 	collect(o.p, &o.turns, vesselsOf, o.args)
 }

@@ -13,9 +13,7 @@ func (s *Store) JarsMade(formula string, since time.Time) (jars int, first time.
 		Jars  int
 		First *time.Time
 	}
-	err = s.db.Raw(`SELECT coalesce(sum(s.jars), 0)::int AS jars, min(b.made_on) AS first FROM batches b
-		JOIN batch_standing s ON s.batch_id = b.id WHERE b.formula_id = ? AND b.made_on >= ?
-		AND EXISTS (SELECT 1 FROM batch_entries e WHERE e.batch_id = b.id AND e.kind = 'fill')`, formula,
+	err = s.db.Raw(query("jars_made"), formula,
 		since.Format(pantry.DateLayout)).Scan(&row).Error
 	if err == nil && row.First != nil {
 		first = *row.First
@@ -26,9 +24,7 @@ func (s *Store) JarsMade(formula string, since time.Time) (jars int, first time.
 // BatchesFilled are the last batches of a formula that jars were filled of, the newest first.
 func (s *Store) BatchesFilled(formula string, most int) ([]kernel.Batch, error) {
 	var ids []int64
-	err := s.db.Raw(`SELECT b.id FROM batches b WHERE b.formula_id = ?
-		AND EXISTS (SELECT 1 FROM batch_entries e WHERE e.batch_id = b.id AND e.kind = 'fill')
-		ORDER BY b.made_on DESC, b.id DESC LIMIT ?`, formula, most).Scan(&ids).Error
+	err := s.db.Raw(query("batches_filled"), formula, most).Scan(&ids).Error
 	if err != nil || len(ids) == 0 {
 		return nil, translate(err)
 	}

@@ -27,12 +27,10 @@ type formulaRow struct {
 func (formulaRow) TableName() string { return "formulas" }
 
 // trialsCounted is how many trials a formula has.
-const trialsCounted = "(SELECT count(*) FROM trials t WHERE t.formula_id = f.id AND t.retired_at IS NULL)"
+var trialsCounted = query("trials_counted")
 
 // evidenceAlong reads of a formula's documents what the rules of keeping ask.
-const evidenceAlong = `(SELECT json_agg(json_build_object('document', e.covers ||
-		jsonb_build_object('id', e.id, 'kind', e.kind, 'title', e.title, 'days', e.days), 'withdrawn', e.withdrawn)
-	ORDER BY e.attached_at DESC, e.id DESC) FROM evidence e WHERE e.formula_id = f.id)`
+var evidenceAlong = query("evidence_along")
 
 func (r formulaRow) domain() (kernel.Formula, error) {
 	f := kernel.Formula{ID: r.ID, Name: r.Name, Retired: r.Retired, CreatedAt: r.CreatedAt, CreatedBy: r.CreatedBy,
@@ -101,7 +99,7 @@ func (s *Store) Formulas() ([]kernel.Formula, error) {
 // Formula returns one. Errors: ErrNotFound.
 func (s *Store) Formula(id string) (kernel.Formula, error) {
 	var row formulaRow
-	along := `*, (SELECT count(*) FROM trials t WHERE t.formula_id = f.id AND t.retired_at IS NULL) AS trials, ` +
+	along := query("with_trials") +
 		evidenceAlong + ` AS evidence`
 	if err := s.db.Table("formulas f").Select(along).Where("id = ?", id).Take(&row).Error; err != nil {
 		return kernel.Formula{}, fmt.Errorf("formula %q: %w", id, translate(err))
@@ -146,8 +144,7 @@ func (s *Store) Versions(id string) ([]kernel.Version, error) {
 // CurrentVersions returns of every formula its newest version and its newest locked one, oldest first.
 func (s *Store) CurrentVersions() ([]kernel.Version, error) {
 	var rows []versionRow
-	err := s.db.Raw(`SELECT * FROM versions v WHERE number = (SELECT max(number) FROM versions n WHERE n.formula_id = v.formula_id)
-		OR number = (SELECT max(number) FROM versions n WHERE n.formula_id = v.formula_id AND n.state = 'locked') ORDER BY formula_id, number`).Scan(&rows).Error
+	err := s.db.Raw(query("current_versions")).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)
 	}
@@ -157,8 +154,7 @@ func (s *Store) CurrentVersions() ([]kernel.Version, error) {
 // NewestLocked returns the newest locked version of each of these formulas that has one, with the formula's name.
 func (s *Store) NewestLocked(ids ...string) ([]kernel.Version, error) {
 	var rows []versionRow
-	err := s.db.Raw(`SELECT DISTINCT ON (v.formula_id) v.*, f.name FROM versions v JOIN formulas f ON f.id = v.formula_id
-		WHERE v.state = 'locked' AND v.formula_id IN ? ORDER BY v.formula_id, v.number DESC`, ids).Scan(&rows).Error
+	err := s.db.Raw(query("newest_locked"), ids).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)
 	}
@@ -176,12 +172,12 @@ func versions(rows []versionRow) ([]kernel.Version, error) {
 	return out, nil
 }
 
-const heads = `SELECT number AS version, state, came_from AS "from", note, locked_at, updated_at, updated_by FROM versions n`
+var heads = query("version_head")
 
 // VersionHeads tells of the versions of a formula, oldest first, without their lines.
 func (s *Store) VersionHeads(id string) ([]kernel.VersionSummary, error) {
 	var rows []document
-	if err := s.db.Raw("SELECT to_json(h) FROM ("+heads+" WHERE formula_id = ?) h ORDER BY h.version",
+	if err := s.db.Raw(query("heads_as_json")+heads+" WHERE formula_id = ?) h ORDER BY h.version",
 		id).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
@@ -197,7 +193,7 @@ func (s *Store) VersionHeads(id string) ([]kernel.VersionSummary, error) {
 // Version returns one. Errors: ErrNotFound.
 func (s *Store) Version(ref formula.Ref) (kernel.Version, error) {
 	var row versionRow
-	named := "*, (SELECT name FROM formulas WHERE formulas.id = versions.formula_id) AS name"
+	named := query("with_formula_name")
 	if err := s.db.Select(named).Where("formula_id = ? AND number = ?", ref.Formula,
 		ref.Version).Take(&row).Error; err != nil {
 		return kernel.Version{}, fmt.Errorf("%s: %w", ref, translate(err))
@@ -226,9 +222,7 @@ func (s *Store) LockVersion(v formula.Version, rev int, lockedAt time.Time, by s
 }
 
 // draftWritten writes a draft and notes in the same statement who did it, when, and what changed.
-const draftWritten = `WITH written AS (UPDATE versions SET rev = ?, state = ?, data = ?, format = ?, updated_at = ?, updated_by = ?
-		WHERE formula_id = ? AND number = ? AND rev = ? AND state = ? RETURNING number)
-	INSERT INTO changes (at, by_whom, act, what, which, after) SELECT ?, ?, 'update', 'version', ?, ?::jsonb FROM written`
+var draftWritten = query("draft_written")
 
 // SaveDraft writes a draft over revision rev with what changed in it, in one statement. Errors: ErrConflict when it was
 // changed or locked meanwhile.

@@ -51,9 +51,7 @@ func (s *Store) Locks(refs ...formula.Ref) (map[formula.Ref]kernel.LockKept, err
 // LocksMissing returns the locked versions that keep nothing yet, components before what uses them.
 func (s *Store) LocksMissing() ([]formula.Ref, error) {
 	var refs []formula.Ref
-	err := s.db.Raw(`SELECT v.formula_id AS formula, v.number AS version FROM versions v WHERE v.state = 'locked'
-		AND NOT EXISTS (SELECT FROM version_locks l WHERE l.formula_id = v.formula_id AND l.number = v.number)
-		ORDER BY v.locked_at, v.formula_id, v.number`).Scan(&refs).Error
+	err := s.db.Raw(query("locks_missing")).Scan(&refs).Error
 	return refs, translate(err)
 }
 
@@ -62,19 +60,6 @@ func (s *Store) LocksMissing() ([]formula.Ref, error) {
 // before a day, with these batches' lots.
 func (s *Store) LocksTouched(day string) ([]kernel.LockTouched, error) {
 	var out []kernel.LockTouched
-	err := s.db.Raw(`WITH dated AS (
-			SELECT b.formula_id, b.version AS number, string_agg(b.code, ', ' ORDER BY b.made_on, b.id) AS lots
-			FROM batches b JOIN batch_standing s ON s.batch_id = b.id
-			WHERE s.state = 'released' AND s.last_day >= ?::date GROUP BY 1, 2),
-		used AS (SELECT formula_id, number FROM dated UNION
-			(SELECT DISTINCT ON (v.formula_id) v.formula_id, v.number FROM versions v JOIN formulas f ON f.id = v.formula_id
-			WHERE v.state = 'locked' AND NOT f.retired ORDER BY v.formula_id, v.number DESC))
-		SELECT l.formula_id AS formula, l.number AS version, f.name, coalesce(dated.lots, '') AS lots
-		FROM used JOIN version_locks l USING (formula_id, number) JOIN formulas f ON f.id = formula_id
-		LEFT JOIN dated USING (formula_id, number)
-		WHERE EXISTS (SELECT FROM jsonb_array_elements(l.data->'ingredients') was JOIN ingredients i ON i.id = was->>'id'
-			CROSS JOIN unnest(ARRAY['flags', 'allergens', 'supplier_lists', 'label_names', 'sulphites_mg_kg']) AS part
-			WHERE was->part IS DISTINCT FROM i.data->part)
-		ORDER BY f.name, l.number`, day).Scan(&out).Error
+	err := s.db.Raw(query("locks_touched"), day).Scan(&out).Error
 	return out, translate(err)
 }

@@ -84,7 +84,7 @@ func (s *Store) among(ask kernel.ChangesAsk) *gorm.DB {
 func (s *Store) ChangesOn(ask kernel.ChangesAsk) ([]told.Change, error) {
 	q := s.among(ask)
 	if ask.Before > 0 {
-		q = q.Where("(at, seq) < (SELECT at, seq FROM changes WHERE seq = ?)", ask.Before)
+		q = q.Where(query("before_change"), ask.Before)
 	}
 	var rows []changeRow
 	err := q.Order("at DESC, seq DESC").Limit(ask.Most).Find(&rows).Error
@@ -101,14 +101,12 @@ func (s *Store) ChangeDays(ask kernel.ChangesAsk, zone string) ([]kernel.DayCoun
 
 // named are the tables of things that changes are of: what each is called, by the name of its kind.
 var named = map[string]string{
-	"batch": `SELECT b.id::text, b.code || ' ' || f.name AS name FROM batches b JOIN formulas f ON f.id = b.formula_id
-		WHERE b.id = ANY (?)`,
-	"lot": `SELECT l.id::text, l.code || ' ' || coalesce(i.data->>'name', '') AS name FROM lots l
-		LEFT JOIN ingredients i ON i.id = l.ingredient_id WHERE l.id = ANY (?)`,
-	"recall":      "SELECT id::text, code AS name FROM recalls WHERE id = ANY (?)",
-	"ingredient":  "SELECT id, data->>'name' AS name FROM ingredients WHERE id IN ?",
-	"formula":     "SELECT id, name FROM formulas WHERE id IN ?",
-	"preparation": "SELECT id, data->>'name' AS name FROM preparations WHERE id IN ?",
+	"batch":       query("name_of_batch"),
+	"lot":         query("name_of_lot"),
+	"recall":      query("name_of_recall"),
+	"ingredient":  query("name_of_ingredient"),
+	"formula":     query("name_of_formula"),
+	"preparation": query("name_of_preparation"),
 }
 
 // NamesOf returns what things are called, by their kind and their id with a space between.

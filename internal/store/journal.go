@@ -32,5 +32,5 @@ func (s *Store) KeepMade(m kernel.Made) error {
 
 // LockKey keeps others from making something under the same key until the transaction ends.
 func (s *Store) LockKey(key string) error {
-	return translate(s.db.Exec("SELECT pg_advisory_xact_lock(2, hashtext(?))", key).Error)
+	return translate(s.db.Exec(query("lock_key"), key).Error)
 }

@@ -98,8 +98,7 @@ func (s *Store) SaveLabel(l kernel.Label, rev int) error {
 // NextPlace is the place on a sheet of a stock that the newest print left free; 1 where nothing was printed on it.
 func (s *Store) NextPlace(stock string) (int, error) {
 	next := []int{}
-	err := s.db.Raw(`SELECT (body ->> 'next')::int FROM batch_entries
-		WHERE kind = 'print' AND body ->> 'stock' = ? AND body -> 'next' IS NOT NULL ORDER BY id DESC LIMIT 1`,
+	err := s.db.Raw(query("next_place"),
 		stock).Scan(&next).Error
 	if err != nil || len(next) == 0 {
 		return 1, translate(err)
@@ -110,7 +109,7 @@ func (s *Store) NextPlace(stock string) (int, error) {
 // PlaceOf is the place on a sheet that a print began at, by the key it was noted under.
 func (s *Store) PlaceOf(batch int64, key string) (int, error) {
 	from := []int{}
-	err := s.db.Raw(`SELECT coalesce((body ->> 'from')::int, 1) FROM batch_entries WHERE batch_id = ? AND key = ?`,
+	err := s.db.Raw(query("place_of"),
 		batch, key).Scan(&from).Error
 	if err != nil || len(from) == 0 {
 		return 1, translate(err)

@@ -120,7 +120,7 @@ func (s *Store) AddLot(l *kernel.Lot) error {
 // NextLotCode is a code that no lot has had.
 func (s *Store) NextLotCode() (string, error) {
 	var n int64
-	err := s.db.Raw("SELECT nextval('lot_numbers')").Scan(&n).Error
+	err := s.db.Raw(query("next_lot_number")).Scan(&n).Error
 	return fmt.Sprintf("P%d", n), translate(err)
 }
 
@@ -159,8 +159,7 @@ func (s *Store) LotsCalled(texts ...string) ([]kernel.LotStanding, error) {
 	return s.lotStandings(called+" ORDER BY lot_id", texts, inSmall(texts))
 }
 
-const called = `lot_id IN (SELECT id FROM lots WHERE code IN ? UNION
-	SELECT lot_id FROM lot_standing WHERE said <> '' AND lower(said) IN ? ORDER BY 1 LIMIT 200)`
+var called = query("lots_called")
 
 func inSmall(texts []string) []string {
 	small := make([]string, len(texts))
@@ -251,10 +250,7 @@ func (s *Store) LotEntryKey(lot int64, key string) ([]byte, error) {
 // false where no lot had any.
 func (s *Store) LastList(ingredient string) (list string, known bool, err error) {
 	var rows []struct{ List string }
-	err = s.db.Raw(`SELECT e.body->>'list' AS list FROM lots l JOIN lot_standing t ON t.lot_id = l.id
-		JOIN lot_entries e ON e.lot_id = l.id WHERE l.ingredient_id = ? AND l.kind = 'incoming'
-		AND t.state IN ('open', 'hold') AND NOT t.differs AND e.kind IN ('came_in', 'corrected')
-		AND e.body->>'list' <> '' ORDER BY l.id DESC, e.id DESC LIMIT 1`, ingredient).Scan(&rows).Error
+	err = s.db.Raw(query("last_list"), ingredient).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return "", false, translate(err)
 	}
@@ -268,7 +264,7 @@ func (s *Store) PutDraws(batch int64, was, took []bench.Took) error {
 		same++
 	}
 	if len(was) > same {
-		if err := s.exec("DELETE FROM lot_draws WHERE batch_id = ? AND part >= ?", batch, same); err != nil {
+		if err := s.exec(query("drop_draws"), batch, same); err != nil {
 			return err
 		}
 	}
@@ -299,7 +295,7 @@ func (s *Store) DrawsOf(batches ...int64) (map[int64][]bench.Took, error) {
 		BatchID, LotID, EntryID, Grams int64
 		Line                           string
 	}
-	err := s.db.Raw("SELECT * FROM lot_draws WHERE batch_id IN ? ORDER BY batch_id, part", batches).Scan(&rows).Error
+	err := s.db.Raw(query("draws_of"), batches).Scan(&rows).Error
 	out := map[int64][]bench.Took{}
 	for _, r := range rows {
 		out[r.BatchID] = append(out[r.BatchID],
@@ -315,7 +311,7 @@ func (s *Store) UsedOf(ids ...int64) (map[int64]amount.Grams, error) {
 		return out, nil
 	}
 	var rows []struct{ LotID, Grams int64 }
-	err := s.db.Raw("SELECT lot_id, sum(grams)::bigint AS grams FROM lot_draws WHERE lot_id IN ? GROUP BY lot_id", ids).
+	err := s.db.Raw(query("used_of"), ids).
 		Scan(&rows).Error
 	for _, r := range rows {
 		out[r.LotID] = amount.Milligrams(r.Grams)
@@ -325,15 +321,13 @@ func (s *Store) UsedOf(ids ...int64) (map[int64]amount.Grams, error) {
 
 // Recount writes how much batches took of lots, where they stand.
 func (s *Store) Recount(ids ...int64) error {
-	return s.exec(`UPDATE lot_standing s SET used = coalesce((SELECT sum(d.grams) FROM lot_draws d
-		WHERE d.lot_id = s.lot_id), 0) WHERE lot_id IN ?`, ids)
+	return s.exec(query("recount"), ids)
 }
 
 // DrawnBy returns which batches took of lots, by lot.
 func (s *Store) DrawnBy(ids ...int64) (map[int64][]kernel.DrawnIn, error) {
 	var rows []struct{ LotID, BatchID, Grams int64 }
-	err := s.db.Raw(`SELECT lot_id, batch_id, sum(grams)::bigint AS grams FROM lot_draws WHERE lot_id IN ?
-		GROUP BY lot_id, batch_id ORDER BY lot_id, batch_id`, ids).Scan(&rows).Error
+	err := s.db.Raw(query("drawn_by"), ids).Scan(&rows).Error
 	out := map[int64][]kernel.DrawnIn{}
 	for _, r := range rows {
 		out[r.LotID] = append(out[r.LotID], kernel.DrawnIn{Batch: r.BatchID, Grams: amount.Milligrams(r.Grams)})
@@ -344,8 +338,7 @@ func (s *Store) DrawnBy(ids ...int64) (map[int64][]kernel.DrawnIn, error) {
 // KeptInLots returns which of these ingredients ever came in as a lot.
 func (s *Store) KeptInLots(ingredients []string) ([]string, error) {
 	var ids []string
-	return ids, translate(s.db.Raw(`SELECT i.id FROM ingredients i
-		CROSS JOIN LATERAL (SELECT FROM lots l WHERE l.ingredient_id = i.id LIMIT 1) came WHERE i.id IN ?`,
+	return ids, translate(s.db.Raw(query("kept_in_lots"),
 		ingredients).Scan(&ids).Error)
 }
 

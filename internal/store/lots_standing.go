@@ -85,7 +85,7 @@ func (s *Store) LotStandings(ids ...int64) ([]kernel.LotStanding, error) {
 
 func (s *Store) lotStandings(where string, args ...any) ([]kernel.LotStanding, error) {
 	var rows []lotStandingRow
-	if err := s.db.Raw("SELECT * FROM lot_standing WHERE "+where, args...).Scan(&rows).Error; err != nil {
+	if err := s.db.Raw(query("lot_standings")+where, args...).Scan(&rows).Error; err != nil {
 		return nil, translate(err)
 	}
 	out := make([]kernel.LotStanding, len(rows))
@@ -122,8 +122,7 @@ var shows = map[string]string{
 }
 
 // component keeps jars that are sold, and in no formula, out of the stock for the bowl.
-const component = ` AND (formula_id IS NULL OR used > 0
-	OR formula_id IN (SELECT jsonb_array_elements_text(uses) FROM versions WHERE uses <> '[]'))`
+var component = query("lots_of_components")
 
 // ListLots returns up to most lots, what ends first first, and how many there are. Errors: ErrNotFound for an unknown
 // question.
@@ -147,7 +146,7 @@ func (s *Store) ListLots(q kernel.StockQuery, most int) ([]kernel.LotStanding, i
 			append(args, x, x, x, x)
 	}
 	var n int64
-	if err := s.db.Raw("SELECT count(*) FROM lot_standing WHERE "+where, args...).Scan(&n).Error; err != nil {
+	if err := s.db.Raw(query("count_lots")+where, args...).Scan(&n).Error; err != nil {
 		return nil, 0, translate(err)
 	}
 	rows, err := s.lotStandings(where+" ORDER BY ends NULLS LAST, lot_id LIMIT ?", append(args, most)...)
@@ -163,17 +162,7 @@ func (s *Store) Stock(today string) ([]kernel.StockSum, error) {
 		Ends                      *time.Time
 		Worth                     *float64
 	}
-	err := s.db.Raw(`SELECT coalesce(t.ingredient_id, '') AS ingredient, coalesce(t.formula_id, '') AS formula,
-		coalesce(min(f.name), min(i.data->>'name')) AS name, count(*) AS lots,
-		count(*) FILTER (WHERE t.bar <> '') AS held,
-		coalesce(sum(on_hand) FILTER (WHERE t.bar = '' AND NOT coalesce((facts->>'frozen')::boolean, false)
-		AND (ends IS NULL OR ends >= ?::date)), 0)::bigint AS usable,
-		sum(on_hand)::bigint AS there, coalesce(sum(on_hand) FILTER (WHERE ends < ?::date), 0)::bigint AS past,
-		min(ends) FILTER (WHERE t.bar = '' AND ends >= ?::date) AS ends,
-		CASE WHEN bool_and(per_gram IS NOT NULL) THEN sum(on_hand * per_gram) / 1000 END AS worth
-		FROM (SELECT * FROM lot_standing WHERE (on_hand <> 0 OR state = 'waiting')`+component+`) t
-		LEFT JOIN formulas f ON f.id = t.formula_id LEFT JOIN ingredients i ON i.id = t.ingredient_id
-		GROUP BY t.ingredient_id, t.formula_id ORDER BY ends NULLS LAST, name`,
+	err := s.db.Raw(query("stock_head")+component+query("stock_tail"),
 		today, today, today).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)

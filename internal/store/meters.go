@@ -95,9 +95,7 @@ func (s *Store) AddMeterLook(l kernel.MeterLook) error {
 }
 
 // eventRows are checks and looks as events; a look is made when it is entered.
-const eventRows = `SELECT turn, id AS "check", meter, false AS look, accepted AS good, checked_at AS at, entered_at, checked_by AS by_whom
-		FROM meter_checks UNION ALL
-	SELECT l.turn, c.id, c.meter, true, l.good, l.looked_at, l.looked_at, l.looked_by FROM meter_looks l JOIN meter_checks c ON c.id = l.check_id`
+var eventRows = query("event_rows")
 
 // MeterEvents returns, in the order of entry, what the meters of these checks went through since a time.
 func (s *Store) MeterEvents(checks []int64, since time.Time) ([]kernel.MeterEvent, error) {
@@ -110,9 +108,8 @@ func (s *Store) MeterEvents(checks []int64, since time.Time) ([]kernel.MeterEven
 		Look, Good    bool
 		At, EnteredAt time.Time
 	}
-	err := s.db.Raw(`SELECT * FROM (`+eventRows+
-		`) e WHERE e.at >= ? AND e.meter IN (SELECT meter FROM meter_checks WHERE id IN ?)
-		ORDER BY turn, look, "check"`, since, checks).Scan(&rows).Error
+	err := s.db.Raw(query("events_head")+eventRows+
+		query("events_tail"), since, checks).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)
 	}
@@ -128,8 +125,7 @@ func (s *Store) MeterEvents(checks []int64, since time.Time) ([]kernel.MeterEven
 // BatchesOnMeter returns the ids of batches with a reading, taken or entered since a time, on a meter.
 func (s *Store) BatchesOnMeter(meter string, since time.Time) ([]int64, error) {
 	var ids []int64
-	err := s.db.Raw(`SELECT DISTINCT batch_id FROM batch_entries WHERE kind = 'reading' AND (at >= ? OR (body->>'at')::timestamptz >= ?)
-		AND coalesce(body->>'meter_check', body->'reading'->>'meter_check') IN (SELECT id::text FROM meter_checks WHERE meter = ?) ORDER BY 1`,
+	err := s.db.Raw(query("batches_on_meter"),
 		since, since, meter).Scan(&ids).Error
 	return ids, translate(err)
 }

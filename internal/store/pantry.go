@@ -47,7 +47,7 @@ const offerDocument = `json_build_object('id', o.id::text, 'supplier', o.supplie
 	'tax_percent', round(o.tax_percent, 4), 'with_tax', o.with_tax)`
 
 // offersAlong reads an ingredient's offers, the newest first.
-const offersAlong = `(SELECT json_agg(` + offerDocument + ` ORDER BY o.dated DESC, o.id DESC)
+var offersAlong = query("offers_along") + offerDocument + ` ORDER BY o.dated DESC, o.id DESC)
 	FROM price_offers o WHERE o.ingredient_id = ingredients.id AND o.retired_at IS NULL)`
 
 // Ingredients returns all ingredients, or those with the given ids, with their offers, by name.

@@ -101,7 +101,7 @@ func (batchJarsRow) TableName() string { return "batch_jars" }
 
 // PutJars stores where the jars of a batch are, over what was said of them before.
 func (s *Store) PutJars(batch int64, jars []bench.JarsAt) error {
-	if err := s.db.Exec("DELETE FROM batch_jars WHERE batch_id = ?", batch).Error; err != nil || len(jars) == 0 {
+	if err := s.db.Exec(query("drop_jars"), batch).Error; err != nil || len(jars) == 0 {
 		return translate(err)
 	}
 	rows := make([]batchJarsRow, len(jars))
@@ -138,16 +138,13 @@ func (s *Store) JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error) {
 // BatchesWithJars returns up to most batches that are called back, or whose jars may still leave or came back; what
 // ends first first.
 func (s *Store) BatchesWithJars(most int) ([]kernel.Listed, error) {
-	return s.listed(`WHERE s.batch_id IN (SELECT batch_id FROM batch_standing WHERE state = 'called_back' UNION
-		SELECT batch_id FROM batch_jars WHERE place IN ('filled', 'cold_room', 'untold', 'returned'))
-		ORDER BY s.state = 'called_back' DESC, s.last_day NULLS FIRST, b.id LIMIT ?`, most)
+	return s.listed(query("batches_with_jars"), most)
 }
 
 // ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first
 // first.
 func (s *Store) ReadyBatches(formula, today string, most int) ([]kernel.Listed, error) {
-	return s.listed(`WHERE s.state = 'released' AND s.here > 0 AND s.sooner = '' AND s.barred = '' AND s.last_day >= ?::date AND b.formula_id = ?
-		ORDER BY s.last_day, b.id LIMIT ?`, today, formula, most)
+	return s.listed(query("ready_batches"), today, formula, most)
 }
 
 // ListedBatches returns batches as lists show them, the newest first.
@@ -155,12 +152,12 @@ func (s *Store) ListedBatches(ids []int64) ([]kernel.Listed, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	return s.listed("WHERE b.id IN ? ORDER BY b.made_on DESC, b.id DESC", ids)
+	return s.listed(query("listed_batches"), ids)
 }
 
 // PlannedBatches returns up to most batches that are not weighed yet, what is made first first.
 func (s *Store) PlannedBatches(most int) ([]kernel.Listed, error) {
-	return s.listed("WHERE s.state = 'hold' AND NOT s.weighed ORDER BY b.made_on, b.id LIMIT ?", most)
+	return s.listed(query("planned_batches"), most)
 }
 
 // BatchesSooner returns up to most released batches that keep less long than was decided, by their lots.

@@ -47,7 +47,7 @@ func (s *Store) People() ([]kernel.Person, error) {
 
 // LockPeople keeps others from changing who works here until the transaction ends.
 func (s *Store) LockPeople() error {
-	return translate(s.db.Exec("LOCK TABLE people IN SHARE ROW EXCLUSIVE MODE").Error)
+	return translate(s.db.Exec(query("lock_people")).Error)
 }
 
 // AddPerson stores a person and fills in the id. Errors: ErrTaken.
@@ -109,8 +109,7 @@ func (s *Store) AddSession(digest []byte, person int64, at time.Time) error {
 func (s *Store) Session(digest []byte) (kernel.Session, error) {
 	var out kernel.Session
 	var role string
-	err := s.db.Raw(`SELECT p.id, p.name, p.role, s.made_at, s.seen_at FROM sessions s JOIN people p ON p.id = s.person_id
-		WHERE s.digest = ? AND s.ended_at IS NULL AND p.retired_at IS NULL`, digest).Row().
+	err := s.db.Raw(query("session"), digest).Row().
 		Scan(&out.Person.ID, &out.Person.Name, &role, &out.MadeAt, &out.SeenAt)
 	if errors.Is(err, sql.ErrNoRows) {
 		return out, kernel.ErrNotFound

@@ -37,7 +37,7 @@ func (priceOfferRow) TableName() string { return "price_offers" }
 
 // LockPrices keeps others from writing prices until the transaction ends.
 func (s *Store) LockPrices() error {
-	return translate(s.db.Exec("LOCK TABLE price_offers IN SHARE ROW EXCLUSIVE MODE").Error)
+	return translate(s.db.Exec(query("lock_prices")).Error)
 }
 
 // ReplaceOffers sets an ingredient's offers to those given. Offers that stay the same keep their id and date of entry;
@@ -84,7 +84,7 @@ func (s *Store) RetiredOffers() (map[string][]pantry.PriceOffer, error) {
 		ID     string
 		Offers document
 	}
-	err := s.db.Raw(`SELECT o.ingredient_id AS id, json_agg(` + offerDocument + `) AS offers FROM price_offers o
+	err := s.db.Raw(query("retired_offers") + offerDocument + `) AS offers FROM price_offers o
 		WHERE o.retired_at IS NOT NULL GROUP BY o.ingredient_id`).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)
@@ -147,10 +147,7 @@ func (s *Store) LotCosts() (map[string]kernel.LotCost, error) {
 		There      int64
 		Per        string
 	}
-	err := s.db.Raw(`SELECT ingredient_id AS ingredient, sum(on_hand)::bigint AS there,
-		(sum(on_hand * (facts->>'per_gram')::numeric) / sum(on_hand))::text AS per FROM lot_standing
-		WHERE on_hand > 0 AND bar = '' AND ingredient_id IS NOT NULL AND facts->>'per_gram' IS NOT NULL
-		GROUP BY ingredient_id`).Scan(&rows).Error
+	err := s.db.Raw(query("lot_costs")).Scan(&rows).Error
 	if err != nil {
 		return nil, translate(err)
 	}
@@ -198,6 +195,6 @@ func (s *Store) PutPriceWay(signature string, way match.PriceWay, by string) err
 
 // TouchIngredient gives an ingredient another revision: something that is read along with it was changed.
 func (s *Store) TouchIngredient(id, by string) error {
-	return translate(s.db.Exec("UPDATE ingredients SET rev = rev + 1, updated_at = now(), updated_by = ? WHERE id = ?",
+	return translate(s.db.Exec(query("touch_ingredient"),
 		by, id).Error)
 }

@@ -158,8 +158,7 @@ func (s *Store) Recalls(most int) ([]kernel.RecallRow, error) {
 // RecallOf returns the code of an open real recall that a batch is in; empty where there is none.
 func (s *Store) RecallOf(batch int64) (string, error) {
 	var codes []string
-	err := s.db.Raw(`SELECT code FROM recalls WHERE closed_at IS NULL AND NOT mock AND ? = ANY (batches) ORDER BY id
-		LIMIT 1`, batch).Scan(&codes).Error
+	err := s.db.Raw(query("recall_of"), batch).Scan(&codes).Error
 	if err != nil || len(codes) == 0 {
 		return "", translate(err)
 	}
@@ -172,15 +171,13 @@ func (s *Store) LastDrill() (closed *time.Time, out bool, err error) {
 		Last *time.Time
 		Left bool
 	}
-	err = s.db.Raw(`SELECT (SELECT max(closed_at) FROM recalls WHERE mock) AS last,
-		EXISTS (SELECT 1 FROM batch_jars WHERE party_id > 0) AS "left"`).Scan(&row).Error
+	err = s.db.Raw(query("last_drill")).Scan(&row).Error
 	return row.Last, row.Left, translate(err)
 }
 
 // LotsOfIngredient returns the lots of an ingredient that batches took of.
 func (s *Store) LotsOfIngredient(id string) ([]int64, error) {
 	var ids []int64
-	err := s.db.Raw(`SELECT l.id FROM lots l WHERE l.ingredient_id = ? AND l.kind = 'incoming' AND EXISTS
-		(SELECT 1 FROM lot_draws d WHERE d.lot_id = l.id) ORDER BY l.id`, id).Scan(&ids).Error
+	err := s.db.Raw(query("lots_of_ingredient"), id).Scan(&ids).Error
 	return ids, translate(err)
 }

@@ -50,28 +50,12 @@ func (s *Store) SaveShop(settings kernel.Settings, rev int, by string) error {
 }
 
 // begun asks at once how far the shop has come. Whether anything was printed is asked first: nothing else counts then.
-const begun = `WITH product AS (
-		SELECT v.formula_id, f.name, v.number, v.data FROM versions v JOIN formulas f ON f.id = v.formula_id
-		WHERE NOT f.retired AND jsonb_array_length(v.data -> 'lines') > 0
-		ORDER BY v.updated_at DESC, v.formula_id, v.number DESC LIMIT 1),
-	made AS (SELECT b.id FROM batches b JOIN product p ON p.formula_id = b.formula_id
-		ORDER BY b.made_on DESC, b.id DESC LIMIT 1)
-	SELECT p.formula_id AS formula, p.name, p.number AS version,
-		EXISTS (SELECT FROM price_offers) AS priced,
-		coalesce((SELECT l ->> 'ingredient' FROM jsonb_array_elements(p.data -> 'lines') l
-			WHERE l ->> 'ingredient' <> 'water' AND NOT EXISTS (SELECT FROM price_offers o
-				WHERE o.ingredient_id = l ->> 'ingredient') LIMIT 1), '') AS unpriced,
-		coalesce((SELECT max(number) FROM versions v WHERE v.formula_id = p.formula_id AND v.state = 'locked'), 0)
-			AS locked,
-		coalesce((SELECT id FROM made), 0) AS batch,
-		EXISTS (SELECT FROM batch_standing s JOIN made m ON m.id = s.batch_id WHERE s.state = 'released') AS released,
-		coalesce((SELECT max(id) FROM labels l WHERE l.formula_id = p.formula_id), 0) AS label
-	FROM product p`
+var begun = query("begun")
 
 // Begun tells how far a new shop has come.
 func (s *Store) Begun() (kernel.Begun, error) {
 	var out kernel.Begun
-	err := s.db.Raw("SELECT EXISTS (SELECT FROM batch_standing WHERE printed > 0)").Scan(&out.Printed).Error
+	err := s.db.Raw(query("anything_printed")).Scan(&out.Printed).Error
 	if err != nil || out.Printed {
 		return out, translate(err)
 	}

@@ -23,25 +23,14 @@ type deskRow struct {
 }
 
 // The rows of a desk. Components are read with their formula's name, and what their lines name is wanted too.
-const (
-	settingsAndSteps = `SELECT 'shop' AS kind, '' AS id, rev AS number, '' AS name, '' AS state, data, format,
-		NULL::json AS along FROM shops
-		UNION ALL SELECT 'preparation', id, rev, '', '', data, format, NULL FROM preparations`
-	components = `WITH components AS (SELECT v.*, f.name FROM versions v JOIN formulas f ON f.id = v.formula_id
-		WHERE (v.formula_id, v.number) IN ?) `
-	componentRows = ` UNION ALL SELECT 'component', formula_id, number, name, state, data, format, NULL
-		FROM components`
-	theirs    = ` UNION SELECT jsonb_path_query(data, '$.lines[*].ingredient') #>> '{}' FROM components`
-	shelfRows = ` UNION ALL SELECT 'ingredient', id, 0, name, '', data, format, ` + offersAlong + ` FROM ingredients
-		WHERE id = ANY(ARRAY(SELECT id FROM ingredients WHERE id IN ?`
-	sheetRow = ` UNION ALL SELECT 'sheet', v.formula_id, v.number, f.name, v.state, v.data, v.format,
-		json_build_object('rev', v.rev, 'locked_at', v.locked_at, 'updated_at', v.updated_at, 'updated_by', v.updated_by,
-			'created_at', f.created_at, 'created_by', f.created_by, 'retired', f.retired, 'batches', f.batches,
-			'parent_formula', f.parent_formula, 'parent_version', f.parent_version,
-			'made_in', ` + madeIn + `,
-			'trials', ` + trialsCounted + `, 'evidence', ` + evidenceAlong + `,
-			'heads', (SELECT json_agg(h ORDER BY h.version) FROM (` + heads + ` WHERE n.formula_id = f.id) h))
-		FROM versions v JOIN formulas f ON f.id = v.formula_id WHERE v.formula_id = ? AND v.number = ?`
+var (
+	settingsAndSteps = query("settings_and_steps")
+	components       = query("components")
+	componentRows    = query("component_rows")
+	theirs           = query("theirs")
+	shelfRows        = query("shelf_head") + offersAlong + query("shelf_tail")
+	sheetRow         = query("sheet_head") + madeIn + `,
+			'trials', ` + trialsCounted + `, 'evidence', ` + evidenceAlong + query("sheet_heads") + heads + query("sheet_tail")
 )
 
 // sheetAlong is what a sheet tells besides its version's lines.

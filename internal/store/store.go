@@ -1,4 +1,12 @@
 // Package store keeps everything in PostgreSQL through GORM: one file an area, migrations as numbered SQL.
+//
+// SQL by hand stands in six files, each for a reason:
+//   - queries/locks.sql: locks, counters and the stamp of a transaction, for which GORM has no words;
+//   - queries/capture.sql: what an act at the bench needs, in one exchange, because a hand waits for it;
+//   - queries/sheet.sql: a sheet with all that lies under it in one exchange, read at each gram that is typed;
+//   - queries/lists.sql: lists and counts over tens of thousands of batches, lots and entries;
+//   - queries/trace.sql: the flow from lots to jars and back, which is recursive;
+//   - insertion.go: inserts of a row type as one statement, made once, that waits for its exchange.
 package store
 
 import (
@@ -116,8 +124,7 @@ func (s *Store) Close() error {
 }
 
 // stamped says for the rest of a transaction who writes, when and why.
-const stamped = `SELECT set_config('gallipot.by', $1, true), set_config('gallipot.at', $2, true),
-	set_config('gallipot.why', $3, true)`
+var stamped = query("stamped")
 
 // In runs f in one transaction; an error rolls everything back. What is written in it is noted with the stamp's person
 // and time; without a person nothing of record can be written.
