@@ -21,7 +21,8 @@ build: $(WEB) ## the web app and the server in one binary, bin/gallipot
 $(WEB): $(SOURCES) | setup
 	@cd web && npm run --silent build
 
-gen: setup ## types on both sides from api/openapi.yaml
+gen: setup ## what the Go types say into api/openapi.yaml and the bundle's schema; types on both sides from the contract
+	@go run ./scripts/shapes
 	@cd api && go tool oapi-codegen -config models.yaml openapi.yaml
 	@cd web && npm run --silent gen
 
@@ -30,7 +31,7 @@ test: setup-test build lint ## everything: core, store, API, web, browser journe
 	@go test -timeout 40m -count=1 ./...
 
 lint: setup ## format and vet
-	@test -z "$$(gofmt -l api cmd docs e2e internal web/*.go)" || { echo "gofmt: $$(gofmt -l api cmd docs e2e internal web/*.go)"; exit 1; }
+	@test -z "$$(gofmt -l api cmd docs e2e internal scripts web/*.go)" || { echo "gofmt: $$(gofmt -l api cmd docs e2e internal scripts web/*.go)"; exit 1; }
 	@go vet ./...
 	@cd web && npm run --silent lint
 

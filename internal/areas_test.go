@@ -2,6 +2,7 @@ package internal
 
 import (
 	"os"
+	"os/exec"
 	"path/filepath"
 	"regexp"
 	"slices"
@@ -159,6 +160,14 @@ func TestNoFileIsACatchAll(t *testing.T) {
 			return err
 		}))
 	}
+}
+
+// TestShapesAreWrittenOnce: contract and bundle schema say of a shape what its Go type says (docs/decisions).
+func TestShapesAreWrittenOnce(t *testing.T) {
+	cmd := exec.Command("go", "run", "./scripts/shapes", "-check")
+	cmd.Dir = ".."
+	out, err := cmd.CombinedOutput()
+	assert.NoError(t, err, string(out))
 }
 
 func TestStructTagsOfTheDatabaseStayInTheStore(t *testing.T) {

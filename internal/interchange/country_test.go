@@ -101,6 +101,20 @@ func TestAnotherCountryIsAssessedLabelledAndBundled(t *testing.T) {
 	assert.Equal(t, asJSON(t, b), asJSON(t, again))
 }
 
+// TestEverySettingOfAShopTravels: a shop that shows ounces, has left the guide and keeps a table of shortages sends a
+// bundle that it can read back.
+func TestEverySettingOfAShopTravels(t *testing.T) {
+	b, err := ReadBundle(strings.NewReader(example(t)))
+	require.NoError(t, err)
+	b.Shop.Beside, b.Shop.LeadLeft, b.Shop.AllowableSource = true, true, "table 2-6"
+	b.Shop.Allowable = []law.ShortStep{{To: 500, Percent: 4.5}, {To: 1000, Fixed: 15}}
+	var out bytes.Buffer
+	require.NoError(t, WriteBundle(&out, b))
+	again, err := ReadBundle(bytes.NewReader(out.Bytes()))
+	require.NoError(t, err)
+	assert.Equal(t, asJSON(t, b.Shop), asJSON(t, again.Shop))
+}
+
 // TestALawThatNobodyKnowsIsNamedWhereItStands: a label of an unknown country is refused, never read as another's.
 func TestALawThatNobodyKnowsIsNamedWhereItStands(t *testing.T) {
 	sent := strings.Replace(example(t), `"formula": "beetroot_horseradish_dip",
