@@ -23,7 +23,7 @@ type floor struct {
 }
 
 var floorsOfAreas = []floor{
-	{3, "store", ".go", []string{"store", "pipe", "insertion", "queries", "upcast"}},
+	{3, "store", ".go", []string{"store", "pipe", "insertion", "entries", "queries", "upcast"}},
 	{4, "api", ".go", []string{"server", "edge", "door", "contract.gen"}},
 	{5, "../web/src/places", "", nil},
 }

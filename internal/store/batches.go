@@ -10,10 +10,10 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
-	"gallipot/internal/core/people"
 	"gallipot/internal/upcast"
 
 	"gorm.io/gorm"
@@ -50,33 +50,17 @@ func (r batchRow) domain() (kernel.Batch, error) {
 
 // batchEntryRow is one thing written into a batch record; rows are never changed.
 type batchEntryRow struct {
-	ID       int64
-	BatchID  int64
-	Seq      int
-	Kind     string
-	Body     document `gorm:"type:jsonb"`
-	Format   int
-	Key      string
-	Digest   []byte
-	At       time.Time
+	ID      int64
+	BatchID int64
+	Written
 	ClientAt *time.Time
-	ByWhom   string
-	ByRole   string
 }
 
 func (batchEntryRow) TableName() string { return "batch_entries" }
 
 func (r batchEntryRow) domain() (bench.Entry, error) {
-	raw, err := entryBody(r.Kind, r.Format, r.Body)
-	if err != nil {
-		return bench.Entry{}, fmt.Errorf("batch entry %d: %w", r.ID, err)
-	}
-	body, err := bench.ReadBody(r.Kind, raw)
-	if err != nil {
-		return bench.Entry{}, fmt.Errorf("batch entry %d: %w", r.ID, err)
-	}
-	return bench.Entry{ID: r.ID, Seq: r.Seq, At: r.At, ClientAt: r.ClientAt, By: r.ByWhom,
-		Role: people.Role(r.ByRole), Body: body}, nil
+	h, body, err := r.read(r.ID, bench.ReadBody)
+	return bench.Entry{ID: h.ID, Seq: h.Seq, At: h.At, ClientAt: r.ClientAt, By: h.By, Role: h.Role, Body: body}, err
 }
 
 // Batch returns one. Errors: ErrNotFound.
@@ -218,17 +202,17 @@ func (s *Store) Entries(ids ...int64) (map[int64][]bench.Entry, error) {
 // AddEntry appends to a batch record and returns the entry as it is read from now on; the caller holds the batch's
 // lock, and may have drawn its id and its place. Errors: ErrTaken when the idempotency key was used elsewhere.
 func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) (bench.Entry, error) {
-	body, err := write(e.Body)
-	if err != nil {
-		return e, fmt.Errorf("batch entry: %w", err)
-	}
+	var err error
 	if e.Seq == 0 {
 		if e.Seq, err = next(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch)); err != nil {
 			return e, err
 		}
 	}
-	row := batchEntryRow{ID: e.ID, BatchID: batch, Seq: e.Seq, Kind: e.Kind(), Body: body, Format: upcast.Present,
-		Key: key, Digest: append([]byte{}, digest...), At: asKept(e.At), ByWhom: e.By, ByRole: string(e.Role)}
+	w, err := writtenOf(entry.Head{Seq: e.Seq, At: e.At, By: e.By, Role: e.Role}, e.Kind(), e.Body, key, digest)
+	if err != nil {
+		return e, err
+	}
+	row := batchEntryRow{ID: e.ID, BatchID: batch, Written: w}
 	if e.ClientAt != nil {
 		at := asKept(*e.ClientAt)
 		row.ClientAt = &at
@@ -244,29 +228,9 @@ func (s *Store) AddEntry(batch int64, e bench.Entry, key string, digest []byte) 
 	return row.domain()
 }
 
-// asKept is a moment as the database keeps it.
-func asKept(at time.Time) time.Time { return at.Local().Truncate(time.Microsecond) }
-
-// next is the place of the next entry of a record, counted from 1.
-func next(record *gorm.DB) (int, error) {
-	var seq int
-	err := record.Select("coalesce(max(seq), 0) + 1").Scan(&seq).Error
-	return seq, translate(err)
-}
-
 // EntryKey returns the digest under which an entry of this batch was written with this key; nil where there is none.
 func (s *Store) EntryKey(batch int64, key string) ([]byte, error) {
-	return digestUnder(s.db.Model(&batchEntryRow{}).Where("batch_id = ? AND key = ?", batch, key))
-}
-
-// digestUnder is the digest of the entry that is met; nil where there is none. One from before digests were kept is
-// empty.
-func digestUnder(entry *gorm.DB) ([]byte, error) {
-	var digests [][]byte
-	if err := entry.Limit(1).Pluck("digest", &digests).Error; err != nil || len(digests) == 0 {
-		return nil, translate(err)
-	}
-	return append([]byte{}, digests[0]...), nil
+	return digestUnder(s.db.Model(&batchEntryRow{}).Where("batch_id = ?", batch), key)
 }
 
 type standingRow struct {

@@ -8,11 +8,8 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
-	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
-	"gallipot/internal/core/people"
-	"gallipot/internal/upcast"
 )
 
 type deliveryRow struct {
@@ -177,17 +174,9 @@ func (s *Store) PartsOf(parents ...int64) ([]int64, error) {
 
 // lotEntryRow is one act in a lot's record; rows are never changed.
 type lotEntryRow struct {
-	ID     int64
-	LotID  int64
-	Seq    int
-	Kind   string
-	Body   document `gorm:"type:jsonb"`
-	Format int
-	Key    string
-	Digest []byte
-	At     time.Time
-	ByWhom string
-	ByRole string
+	ID    int64
+	LotID int64
+	Written
 }
 
 func (lotEntryRow) TableName() string { return "lot_entries" }
@@ -213,37 +202,25 @@ func (s *Store) LotEntries(ids ...int64) (map[int64][]lots.Entry, error) {
 }
 
 func (r lotEntryRow) domain() (lots.Entry, error) {
-	if r.Format > upcast.Present {
-		return lots.Entry{}, fmt.Errorf("lot entry %d of format %d: this program knows formats up to %d", r.ID,
-			r.Format,
-			upcast.Present)
-	}
-	body, err := lots.ReadBody(r.Kind, r.Body)
-	if err != nil {
-		return lots.Entry{}, fmt.Errorf("lot entry %d: %w", r.ID, err)
-	}
-	return lots.Entry{Head: entry.Head{ID: r.ID, Seq: r.Seq, At: r.At, By: r.ByWhom, Role: people.Role(r.ByRole)},
-		Body: body}, nil
+	h, body, err := r.read(r.ID, lots.ReadBody)
+	return lots.Entry{Head: h, Body: body}, err
 }
 
 // AddLotEntry appends to a lot's record. Errors: ErrTaken when the idempotency key was used before.
-func (s *Store) AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) error {
-	body, err := write(e.Body)
-	if err != nil {
-		return fmt.Errorf("lot entry: %w", err)
+func (s *Store) AddLotEntry(lot int64, e lots.Entry, key string, digest []byte) (err error) {
+	if e.Seq, err = next(s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot)); err != nil {
+		return err
 	}
-	seq, err := next(s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot))
+	w, err := writtenOf(e.Head, e.Kind(), e.Body, key, digest)
 	if err != nil {
 		return err
 	}
-	row := lotEntryRow{LotID: lot, Seq: seq, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
-		Digest: append([]byte{}, digest...), At: e.At, ByWhom: e.By, ByRole: string(e.Role)}
-	return translate(s.db.Create(&row).Error)
+	return translate(s.db.Create(&lotEntryRow{LotID: lot, Written: w}).Error)
 }
 
 // LotEntryKey returns the digest under which an act was written with this key; nil where there is none.
 func (s *Store) LotEntryKey(lot int64, key string) ([]byte, error) {
-	return digestUnder(s.db.Model(&lotEntryRow{}).Where("lot_id = ? AND key = ?", lot, key))
+	return digestUnder(s.db.Model(&lotEntryRow{}).Where("lot_id = ?", lot), key)
 }
 
 // LastList returns the list of ingredients of the newest lot that was accepted with one and asks for nothing; known is

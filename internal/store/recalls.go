@@ -6,10 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/app/kernel"
-	"gallipot/internal/core/entry"
-	"gallipot/internal/core/people"
 	"gallipot/internal/core/recall"
-	"gallipot/internal/upcast"
 )
 
 type recallRow struct {
@@ -30,30 +27,14 @@ func (recallRow) TableName() string { return "recalls" }
 type recallEntryRow struct {
 	ID       int64
 	RecallID int64
-	Seq      int
-	Kind     string
-	Body     document `gorm:"type:jsonb"`
-	Format   int
-	Key      string
-	Digest   []byte
-	At       time.Time
-	ByWhom   string
-	ByRole   string
+	Written
 }
 
 func (recallEntryRow) TableName() string { return "recall_entries" }
 
 func (r recallEntryRow) domain() (recall.Entry, error) {
-	if r.Format > upcast.Present {
-		return recall.Entry{}, fmt.Errorf("recall entry %d of format %d: this program knows formats up to %d", r.ID,
-			r.Format, upcast.Present)
-	}
-	body, err := recall.ReadBody(r.Kind, r.Body)
-	if err != nil {
-		return recall.Entry{}, fmt.Errorf("recall entry %d: %w", r.ID, err)
-	}
-	return recall.Entry{Head: entry.Head{ID: r.ID, Seq: r.Seq, At: r.At, By: r.ByWhom, Role: people.Role(r.ByRole)},
-		Body: body}, nil
+	h, body, err := r.read(r.ID, recall.ReadBody)
+	return recall.Entry{Head: h, Body: body}, err
 }
 
 // AddRecall begins a recall; its code counts those of its year.
@@ -87,23 +68,20 @@ func (s *Store) PutRecall(r kernel.RecallRow) error {
 }
 
 // AddRecallEntry appends to a recall. Errors: ErrTaken when the idempotency key was used before.
-func (s *Store) AddRecallEntry(id int64, e recall.Entry, key string, digest []byte) error {
-	body, err := write(e.Body)
-	if err != nil {
-		return fmt.Errorf("recall entry: %w", err)
+func (s *Store) AddRecallEntry(id int64, e recall.Entry, key string, digest []byte) (err error) {
+	if e.Seq, err = next(s.db.Model(&recallEntryRow{}).Where("recall_id = ?", id)); err != nil {
+		return err
 	}
-	seq, err := next(s.db.Model(&recallEntryRow{}).Where("recall_id = ?", id))
+	w, err := writtenOf(e.Head, e.Kind(), e.Body, key, digest)
 	if err != nil {
 		return err
 	}
-	row := recallEntryRow{RecallID: id, Seq: seq, Kind: e.Kind(), Body: body, Format: upcast.Present, Key: key,
-		Digest: append([]byte{}, digest...), At: e.At, ByWhom: e.By, ByRole: string(e.Role)}
-	return translate(s.db.Create(&row).Error)
+	return translate(s.db.Create(&recallEntryRow{RecallID: id, Written: w}).Error)
 }
 
 // RecallEntryKey returns the digest under which an act was written with this key; nil where there is none.
 func (s *Store) RecallEntryKey(id int64, key string) ([]byte, error) {
-	return digestUnder(s.db.Model(&recallEntryRow{}).Where("recall_id = ? AND key = ?", id, key))
+	return digestUnder(s.db.Model(&recallEntryRow{}).Where("recall_id = ?", id), key)
 }
 
 // Recall returns a recall's row with its acts, the oldest first. Errors: ErrNotFound.

@@ -76,7 +76,7 @@ func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
 		kind := strings.TrimSuffix(strings.TrimPrefix(filepath.Base(f), "entry-"), "-1.json")
 		t.Run(kind, func(t *testing.T) {
 			seen[kind] = true
-			row := batchEntryRow{Kind: kind, Format: 1, Body: golden(t, "entry-"+kind+"-1.json")}
+			row := batchEntryRow{Written: Written{Kind: kind, Format: 1, Body: golden(t, "entry-"+kind+"-1.json")}}
 			old, err := row.domain()
 			require.NoError(t, err)
 			assert.Equal(t, kind, old.Kind())
@@ -84,7 +84,7 @@ func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
 			raw, err := json.Marshal(old.Body)
 			require.NoError(t, err)
 			assert.JSONEq(t, string(present), string(raw))
-			now, err := batchEntryRow{Kind: kind, Format: upcast.Present, Body: present}.domain()
+			now, err := batchEntryRow{Written: Written{Kind: kind, Format: upcast.Present, Body: present}}.domain()
 			require.NoError(t, err)
 			assert.Equal(t, old, now)
 		})
@@ -94,13 +94,13 @@ func TestEntriesOfEveryFormatAreReadAsTheSame(t *testing.T) {
 			continue
 		}
 		raw := golden(t, "entry-"+kind+"-2.json")
-		e, err := batchEntryRow{Kind: kind, Format: upcast.Present, Body: raw}.domain()
+		e, err := batchEntryRow{Written: Written{Kind: kind, Format: upcast.Present, Body: raw}}.domain()
 		require.NoError(t, err)
 		again, err := json.Marshal(e.Body)
 		require.NoError(t, err)
 		assert.JSONEq(t, string(raw), string(again))
 	}
-	_, err = batchEntryRow{Kind: "joy", Format: 2, Body: []byte(`{}`)}.domain()
+	_, err = batchEntryRow{Written: Written{Kind: "joy", Format: 2, Body: []byte(`{}`)}}.domain()
 	assert.ErrorAs(t, err, &entry.KindError{})
 }
 
@@ -108,7 +108,7 @@ func TestActsOnLotsAreReadAsTheyWereWritten(t *testing.T) {
 	for _, kind := range lots.Kinds() {
 		t.Run(kind, func(t *testing.T) {
 			raw := golden(t, "lot-"+kind+"-2.json")
-			e, err := lotEntryRow{Kind: kind, Format: upcast.Present, Body: raw}.domain()
+			e, err := lotEntryRow{Written: Written{Kind: kind, Format: upcast.Present, Body: raw}}.domain()
 			require.NoError(t, err)
 			assert.Equal(t, kind, e.Kind())
 			again, err := json.Marshal(e.Body)
@@ -116,7 +116,7 @@ func TestActsOnLotsAreReadAsTheyWereWritten(t *testing.T) {
 			assert.JSONEq(t, string(raw), string(again))
 		})
 	}
-	_, err := lotEntryRow{Kind: "held", Format: upcast.Present + 1, Body: []byte(`{}`)}.domain()
+	_, err := lotEntryRow{Written: Written{Kind: "held", Format: upcast.Present + 1, Body: []byte(`{}`)}}.domain()
 	assert.ErrorContains(t, err, "knows formats up to")
 }
 
@@ -124,7 +124,7 @@ func TestActsInRecallsAreReadAsTheyWereWritten(t *testing.T) {
 	for _, kind := range recall.Kinds() {
 		t.Run(kind, func(t *testing.T) {
 			raw := golden(t, "recall-"+kind+"-2.json")
-			e, err := recallEntryRow{Kind: kind, Format: upcast.Present, Body: raw}.domain()
+			e, err := recallEntryRow{Written: Written{Kind: kind, Format: upcast.Present, Body: raw}}.domain()
 			require.NoError(t, err)
 			assert.Equal(t, kind, e.Kind())
 			again, err := json.Marshal(e.Body)
@@ -132,6 +132,6 @@ func TestActsInRecallsAreReadAsTheyWereWritten(t *testing.T) {
 			assert.JSONEq(t, string(raw), string(again))
 		})
 	}
-	_, err := recallEntryRow{Kind: "told", Format: upcast.Present + 1, Body: []byte(`{}`)}.domain()
+	_, err := recallEntryRow{Written: Written{Kind: "told", Format: upcast.Present + 1, Body: []byte(`{}`)}}.domain()
 	assert.ErrorContains(t, err, "knows formats up to")
 }

@@ -1,0 +1,75 @@
+package store
+
+import (
+	"fmt"
+	"time"
+
+	"gallipot/internal/core/entry"
+	"gallipot/internal/core/people"
+	"gallipot/internal/upcast"
+
+	"gorm.io/gorm"
+)
+
+// Written is an act as every record keeps it, whatever the record is of. Rows of acts are never changed.
+type Written struct {
+	Seq    int
+	Kind   string
+	Body   document `gorm:"type:jsonb"`
+	Format int
+	Key    string
+	Digest []byte
+	At     time.Time
+	ByWhom string
+	ByRole string
+}
+
+// writtenOf is an act as it is to be kept, in its place.
+func writtenOf(h entry.Head, kind string, body any, key string, digest []byte) (Written, error) {
+	raw, err := write(body)
+	if err != nil {
+		return Written{}, fmt.Errorf("entry of kind %s: %w", kind, err)
+	}
+	return Written{Seq: h.Seq, Kind: kind, Body: raw, Format: upcast.Present, Key: key,
+		Digest: append([]byte{}, digest...), At: asKept(h.At), ByWhom: h.By, ByRole: string(h.Role)}, nil
+}
+
+// read is an act as it was kept, its body by the registry of its record. Errors: of a format that is not known yet, and
+// those of the registry.
+func (w Written) read(id int64, body func(kind string, raw []byte) (any, error)) (entry.Head, any, error) {
+	h := entry.Head{ID: id, Seq: w.Seq, At: w.At, By: w.ByWhom, Role: people.Role(w.ByRole)}
+	if w.Format > upcast.Present {
+		return h, nil, fmt.Errorf("entry %d of format %d: this program knows formats up to %d", id, w.Format,
+			upcast.Present)
+	}
+	raw, err := entryBody(w.Kind, w.Format, w.Body)
+	if err != nil {
+		return h, nil, fmt.Errorf("entry %d: %w", id, err)
+	}
+	is, err := body(w.Kind, raw)
+	if err != nil {
+		return h, nil, fmt.Errorf("entry %d: %w", id, err)
+	}
+	return h, is, nil
+}
+
+// asKept is a moment as the database keeps it.
+func asKept(at time.Time) time.Time { return at.Local().Truncate(time.Microsecond) }
+
+// next is the place of the next entry of a record, counted from 1.
+func next(record *gorm.DB) (int, error) {
+	var seq int
+	err := record.Select("coalesce(max(seq), 0) + 1").Scan(&seq).Error
+	return seq, translate(err)
+}
+
+// digestUnder is the digest of the entry of a record that was written under a key; nil where there is none. One from
+// before digests were kept is empty.
+func digestUnder(record *gorm.DB, key string) ([]byte, error) {
+	var digests [][]byte
+	err := record.Where("key = ?", key).Limit(1).Pluck("digest", &digests).Error
+	if err != nil || len(digests) == 0 {
+		return nil, translate(err)
+	}
+	return append([]byte{}, digests[0]...), nil
+}
