@@ -132,7 +132,7 @@ func TestTheContractsTagsAreTheAreas(t *testing.T) {
 
 func TestTheTableNamesEveryPackageOfTheCore(t *testing.T) {
 	// what all areas stand on, and what puts them together
-	named := map[string]bool{"amount": true, "assess": true, "field": true}
+	named := map[string]bool{"amount": true, "assess": true, "day": true, "field": true}
 	for _, r := range table(t) {
 		for _, p := range strings.Split(r[2], ", ") {
 			named[strings.Trim(p, "`")] = true

@@ -23,6 +23,7 @@ import (
 	"gallipot/internal/app/office"
 	"gallipot/internal/cluster"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/demo"
 	"gallipot/internal/device"
 	"gallipot/internal/interchange"
@@ -97,7 +98,7 @@ func runAssess(ctx context.Context, args []string, out io.Writer) error {
 	}
 	today := time.Now()
 	if *date != "" {
-		d, err := time.Parse(time.DateOnly, *date)
+		d, err := day.Parse(*date)
 		if err != nil {
 			return errors.New("assess: -date is a day as in 2026-11-25")
 		}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
@@ -168,7 +169,7 @@ func TestPreparationsRefineCompareAndCost(t *testing.T) {
 
 	limes := get[catalog.IngredientView](c, "/api/ingredients/lime_whole")
 	limes.Ingredient.Offers = []pantry.PriceOffer{{Supplier: "Quay Fruit", PackAmount: amount.QuantityOf("1000"),
-		PackUnit: "g", Price: amount.M("4.10"), Date: noon().Format(pantry.DateLayout)}}
+		PackUnit: "g", Price: amount.M("4.10"), Date: noon().Format(time.DateOnly)}}
 	c.send("PUT", "/api/ingredients/lime_whole?rev=1", limes.Ingredient).ok()
 	lemon = get[catalog.PreparationView](c, "/api/preparations/lime_whole.zest_then_juice")
 	assert.InDelta(t, 10, lemon.OutPerKg.Float(), 0.001, "4.10 / 41 %%")
@@ -336,7 +337,7 @@ func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 	c.send("PUT", fmt.Sprintf("/api/formulas/green/versions/1?rev=%d", v.Rev), bad).refused(422, "lines[2]")
 	c.lock("/api/formulas/green/versions/1", v.Rev).ok()
 	batch := into[production.BatchView](c.send("POST", "/api/batches",
-		map[string]any{"formula": "green", "version": 1, "jars": 3, "made_on": noon().Format(pantry.DateLayout)}).ok())
+		map[string]any{"formula": "green", "version": 1, "jars": 3, "made_on": noon().Format(time.DateOnly)}).ok())
 	entry := func(key string, w bench.Weighing) reply {
 		return c.send("POST", fmt.Sprintf("/api/batches/%d/entries?key=%s", batch.ID, key),
 			map[string]any{"kind": "weighing", "weighing": w})
@@ -424,7 +425,7 @@ func TestWhatGoesOnTopComesAlongFromTheRecipe(t *testing.T) {
 	v = into[catalog.SheetView](c.send("PUT", "/api/formulas/topped/versions/1?rev=1", v.Version).ok())
 	c.lock("/api/formulas/topped/versions/1", v.Rev).ok()
 	batch := into[production.BatchView](c.send("POST", "/api/batches",
-		map[string]any{"formula": "topped", "version": 1, "jars": 5, "made_on": noon().Format(pantry.DateLayout)}).ok())
+		map[string]any{"formula": "topped", "version": 1, "jars": 5, "made_on": noon().Format(time.DateOnly)}).ok())
 	require.Len(t, batch.Record.Lines, 4)
 	assert.Equal(t, "50", batch.Record.Lines[2].Grams.String())
 	label := into[release.LabelView](c.send("POST", "/api/labels",

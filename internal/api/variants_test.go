@@ -3,6 +3,7 @@ package api
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
@@ -123,7 +124,7 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	c.send("GET", "/api/formulas/hot/versions/2/at-size?jars=0", nil).refused(422, "jars")
 	c.lock("/api/formulas/hot/versions/2", draft.Rev).ok()
 	batch := into[production.BatchView](c.send("POST", "/api/batches",
-		map[string]any{"formula": "hot", "version": 2, "jars": 40, "made_on": noon().Format(pantry.DateLayout)}).ok())
+		map[string]any{"formula": "hot", "version": 2, "jars": 40, "made_on": noon().Format(time.DateOnly)}).ok())
 	share := batch.Record.Lines[2].Grams.Float() / batch.Record.Lines[0].Grams.Float()
 	assert.Less(t, share, 0.1, "the batch is weighed at its size")
 
@@ -136,7 +137,7 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 	c.lock("/api/formulas/sour/versions/2", next.Rev).ok()
 	plan := func(jars int) reply {
 		return c.send("POST", "/api/batches",
-			map[string]any{"formula": "sour", "version": 2, "jars": jars, "made_on": noon().Format(pantry.DateLayout)})
+			map[string]any{"formula": "sour", "version": 2, "jars": jars, "made_on": noon().Format(time.DateOnly)})
 	}
 	plan(5).ok()
 	plan(500).refused(422, "jars")

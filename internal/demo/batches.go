@@ -14,10 +14,10 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
@@ -334,7 +334,7 @@ func (r *room) tell(now time.Time, n int, s story) (int64, error) {
 	then := at(a, made)
 	b, err := then.Production.PlanBatch(ctx, production.PlanAsk{Ref: formula.Ref{Formula: s.formula,
 		Version: s.version}, Jars: s.jars,
-		MadeOn: made.Format(pantry.DateLayout), Vessel: r.vessel(s.jars)})
+		MadeOn: day.Of(made), Vessel: r.vessel(s.jars)})
 	if err != nil {
 		return 0, err
 	}

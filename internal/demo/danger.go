@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
@@ -33,7 +34,7 @@ func price(ctx context.Context, a *app.App, id, supplier, amountOf, unit, cost s
 		return err
 	}
 	g.Offers = []pantry.PriceOffer{{Supplier: supplier, PackAmount: amount.QuantityOf(amountOf), PackUnit: unit,
-		Price: amount.M(cost), Date: a.Now().AddDate(0, 0, -40).Format(pantry.DateLayout)}}
+		Price: amount.M(cost), Date: day.Of(a.Now().AddDate(0, 0, -40))}}
 	_, err = a.Catalog.SaveIngredient(ctx, g.Ingredient, false, g.Rev)
 	return err
 }

@@ -10,9 +10,9 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
@@ -57,9 +57,9 @@ func furnish(ctx context.Context, a *app.App) (*room, error) {
 	}
 	now := a.Now()
 	for _, back := range []int{28, 14, 0, -7} {
-		day := lastSaturday(now).AddDate(0, 0, -back)
+		on := lastSaturday(now).AddDate(0, 0, -back)
 		p, err := a.Production.AddParty(ctx, kernel.Party{Name: "Eddlesham market", Kind: kernel.Market,
-			Day: day.Format(pantry.DateLayout)})
+			Day: day.Of(on)})
 		if err != nil {
 			return nil, fmt.Errorf("demo market days: %w", err)
 		}
@@ -107,7 +107,7 @@ func (r *room) sell(now time.Time, id int64, s story) error {
 	}
 	for i, part := range []int{jars / 4, jars / 5, jars / 4} {
 		when := at.AddDate(0, 0, 1+2*i)
-		if when.After(now) || when.Format(pantry.DateLayout) > b.LastDay[b.Regime] {
+		if when.After(now) || day.Of(when) > b.LastDay[b.Regime] {
 			break
 		}
 		who := r.parties[(r.turn+i)%r.markets]
@@ -128,7 +128,7 @@ func (r *room) sell(now time.Time, id int64, s story) error {
 func (r *room) marketNear(when time.Time) kernel.Party {
 	best, least := r.parties[r.markets], time.Duration(1<<62)
 	for _, p := range r.parties[r.markets:] {
-		day, err := time.Parse(pantry.DateLayout, p.Day)
+		day, err := day.Parse(p.Day)
 		if off := when.Sub(day).Abs(); err == nil && off < least {
 			best, least = p, off
 		}
@@ -139,10 +139,10 @@ func (r *room) marketNear(when time.Time) kernel.Party {
 // clear takes what was left of a batch past its date out of sale.
 func (r *room) clear(t *teller, now time.Time, b production.BatchView, left int) error {
 	last := b.LastDay[b.Regime]
-	if last == "" || last >= now.Format(pantry.DateLayout) || left < 1 {
+	if last == "" || last >= day.Of(now) || left < 1 {
 		return nil
 	}
-	day, err := time.Parse(pantry.DateLayout, last)
+	day, err := day.Parse(last)
 	if err != nil {
 		return err
 	}
@@ -178,11 +178,11 @@ func (r *room) sendBack(t *teller, at time.Time) error {
 // shelves leaves the stock as a shop's is: something waits, something is on hold, something ends tomorrow, some is
 // frozen, and something was thrown away too late.
 func (r *room) shelves(now time.Time) error {
-	day := func(back int) string { return now.AddDate(0, 0, -back).Format(pantry.DateLayout) }
-	ends := func(ahead int) string { return now.AddDate(0, 0, ahead).Format(pantry.DateLayout) }
+	on := func(back int) string { return day.Of(now.AddDate(0, 0, -back)) }
+	ends := func(ahead int) string { return day.Of(now.AddDate(0, 0, ahead)) }
 	if _, err := at(r.app, now.AddDate(0, 0, -9)).Production.Receive(kernel.As(r.ctx, maker),
 		production.NewDelivery{Supplier: "Tansydale Dairy",
-			Note: "TD-2207", Day: day(9), Lots: []production.NewLot{
+			Note: "TD-2207", Day: on(9), Lots: []production.NewLot{
 				{Ingredient: "yogurt_strained", Text: "Y-3318", Pack: "1 x 2 kg", Ends: ends(1), Cost: money("9.8"),
 					ArrivalC: celsius(3.1), Accept: true},
 				{Ingredient: "hard_grating_cheese", Text: "HC-19", Pack: "1 kg", Ends: ends(-2), Cost: money("15.2"),
@@ -195,7 +195,7 @@ func (r *room) shelves(now time.Time) error {
 	}
 	came := now.Add(-50 * time.Minute) // just after midnight that is yesterday
 	if _, err := at(r.app, came).Production.Receive(kernel.As(r.ctx, helper), production.NewDelivery{
-		Supplier: "Tansydale Dairy", Note: "TD-2241", Day: came.Format(pantry.DateLayout), Lots: []production.NewLot{
+		Supplier: "Tansydale Dairy", Note: "TD-2241", Day: day.Of(came), Lots: []production.NewLot{
 			{Ingredient: "yogurt_strained", Text: "Y-3402", Pack: "3 x 2 kg", Ends: ends(17), Cost: money("29.4"),
 				ArrivalC: celsius(4.2)},
 			{Ingredient: "egg_yolk_pasteurised", Text: "EY-118", Pack: "2 kg", Ends: ends(24), Cost: money("22.6"),
@@ -219,7 +219,7 @@ func (r *room) thrown(now time.Time) error {
 		return err
 	}
 	for _, l := range stock.Throw {
-		end, err := time.Parse(pantry.DateLayout, l.Ends)
+		end, err := day.Parse(l.Ends)
 		if err != nil {
 			return err
 		}
@@ -253,7 +253,7 @@ func celsius(c float64) *float64 { return &c }
 
 // dryGoods are what the mill brought three days ago; one sack of it is on hold.
 func (r *room) dryGoods(now time.Time) error {
-	ends := func(ahead int) string { return now.AddDate(0, 0, ahead).Format(pantry.DateLayout) }
+	ends := func(ahead int) string { return day.Of(now.AddDate(0, 0, ahead)) }
 	strength := 4.3
 	taken, err := at(r.app, now.AddDate(0, 0, -3)).Production.Receive(kernel.As(r.ctx, owner), production.NewDelivery{
 		Supplier: "Marl Mill Stores", Note: "88214", Day: ends(-3), Lots: []production.NewLot{
@@ -284,9 +284,9 @@ func (r *room) freeze(when time.Time) error {
 		return err
 	}
 	for _, l := range page.Lots {
-		if l.Kind == lots.OfBatch && l.Bar == "" && l.Version == 2 && l.Ends >= when.Format(pantry.DateLayout) {
+		if l.Kind == lots.OfBatch && l.Bar == "" && l.Version == 2 && l.Ends >= day.Of(when) {
 			_, err := at(r.app, when).Production.Freeze(kernel.As(r.ctx, maker), l.ID, amount.G(1000),
-				when.Format(pantry.DateLayout))
+				day.Of(when))
 			return err
 		}
 	}
@@ -299,6 +299,6 @@ var planned = formula.Ref{Formula: "pumpkin_cumin_spread", Version: 1}
 // plan plans tomorrow's batch, for which something is short.
 func (r *room) plan(now time.Time) error {
 	_, err := r.app.Production.PlanBatch(kernel.As(r.ctx, maker), production.PlanAsk{Ref: planned, Jars: 60,
-		MadeOn: now.AddDate(0, 0, 1).Format(pantry.DateLayout)})
+		MadeOn: day.Of(now.AddDate(0, 0, 1))})
 	return err
 }

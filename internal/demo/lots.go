@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
 )
@@ -81,7 +82,7 @@ func (s *larder) buy(b production.BatchView, made time.Time, left int) (map[stri
 		s.notes++
 		_, err := at(s.app, made.Add(-20*time.Hour)).Production.Receive(kernel.As(s.ctx, maker),
 			production.NewDelivery{Supplier: supplier,
-				Note: fmt.Sprintf("%04d", 4100+s.notes*7), Day: made.Add(-20 * time.Hour).Format(pantry.DateLayout),
+				Note: fmt.Sprintf("%04d", 4100+s.notes*7), Day: day.Of(made.Add(-20 * time.Hour)),
 				Lots: orders[supplier]})
 		if err != nil {
 			return nil, fmt.Errorf("delivery of %s: %w", supplier, err)
@@ -122,9 +123,9 @@ func (s *larder) order(id string, need amount.Grams, made time.Time, left int) (
 	row.Cost = &cost
 	switch {
 	case lots.NeedsEnd(&g):
-		row.Ends = made.AddDate(0, 0, left).Format(pantry.DateLayout)
+		row.Ends = day.Of(made.AddDate(0, 0, left))
 	case !g.HasAny("raw_vegetable", "raw_allium", "raw_fruit"):
-		row.Ends = made.AddDate(0, 0, 240+len(id)*3).Format(pantry.DateLayout)
+		row.Ends = day.Of(made.AddDate(0, 0, 240+len(id)*3))
 	}
 	if lots.ArrivesCold(&g) {
 		c := chilledC

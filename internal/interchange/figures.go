@@ -7,7 +7,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
-	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/day"
 )
 
 // twoWays is a figure that one locale reads as a thousand and another as a fraction.
@@ -46,7 +46,7 @@ func figureOf(text string) (*float64, error) {
 }
 
 // days are the ways in which a day is written without doubt.
-var days = []string{pantry.DateLayout, "2 Jan 2006", "2 January 2006", "2-Jan-06", "2-Jan-2006", "02.01.2006",
+var days = []string{day.Layout, "2 Jan 2006", "2 January 2006", "2-Jan-06", "2-Jan-2006", "02.01.2006",
 	"2.1.2006",
 	"Jan 2, 2006", "January 2, 2006"}
 
@@ -58,7 +58,7 @@ func dayOf(text string) (string, error) {
 	text = strings.TrimSpace(text)
 	for _, layout := range days {
 		if d, err := time.Parse(layout, text); err == nil {
-			return d.Format(pantry.DateLayout), nil
+			return day.Of(d), nil
 		}
 	}
 	m := slashed.FindStringSubmatch(text)
@@ -83,5 +83,5 @@ func dayOf(text string) (string, error) {
 	if d.Day() != a || int(d.Month()) != b {
 		return text, fmt.Errorf("%q is no day", text)
 	}
-	return d.Format(pantry.DateLayout), nil
+	return day.Of(d), nil
 }

@@ -10,10 +10,10 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/upcast"
 
 	"gorm.io/gorm"
@@ -161,13 +161,13 @@ func (s *Store) CountBatches() error {
 }
 
 // CodesOn returns the codes of the batches made on a day, and keeps others from making one until the transaction ends.
-func (s *Store) CodesOn(day time.Time) ([]string, error) {
+func (s *Store) CodesOn(on time.Time) ([]string, error) {
 	// One lock for a day, so that two batches at once do not both find the same letter free.
-	if err := s.db.Exec(query("lock_day"), day.Year()*1000+day.YearDay()).Error; err != nil {
+	if err := s.db.Exec(query("lock_day"), on.Year()*1000+on.YearDay()).Error; err != nil {
 		return nil, translate(err)
 	}
 	var codes []string
-	return codes, translate(s.db.Model(&batchRow{}).Where("made_on = ?", day.Format(pantry.DateLayout)).Pluck("code",
+	return codes, translate(s.db.Model(&batchRow{}).Where("made_on = ?", day.Of(on)).Pluck("code",
 		&codes).Error)
 }
 
@@ -274,7 +274,7 @@ func (s *Store) PutStandings(list ...kernel.Standing) error {
 			x.Printed, x.JarsOut, x.Recalled, x.By, nil,
 			x.DateKind}
 		if x.LastDay != "" {
-			day, err := time.Parse(pantry.DateLayout, x.LastDay)
+			day, err := day.Parse(x.LastDay)
 			if err != nil {
 				return fmt.Errorf("last day of batch %d: %w", x.Batch, err)
 			}
@@ -305,7 +305,7 @@ func (s *Store) listed(where string, args ...any) ([]kernel.Listed, error) {
 	out := make([]kernel.Listed, len(rows))
 	for i, r := range rows {
 		x := kernel.Listed{Code: r.Code, Formula: r.FormulaID, FormulaName: r.FormulaName, Version: r.Version,
-			MadeOn: r.MadeOn.Format(pantry.DateLayout)}
+			MadeOn: day.Of(r.MadeOn)}
 		at := r.Standing
 		x.Standing = kernel.Standing{Batch: r.ID, State: at.State, Jars: at.Jars, Value: at.Value, Target: at.PHTarget,
 			Limit: at.PHLimit, Outcome: at.Outcome,
@@ -317,7 +317,7 @@ func (s *Store) listed(where string, args ...any) ([]kernel.Listed, error) {
 			return nil, err
 		}
 		if at.LastDay != nil {
-			x.LastDay = at.LastDay.Format(pantry.DateLayout)
+			x.LastDay = day.Of(*at.LastDay)
 		}
 		out[i] = x
 	}

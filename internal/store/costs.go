@@ -4,7 +4,7 @@ import (
 	"time"
 
 	"gallipot/internal/app/kernel"
-	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/day"
 )
 
 // JarsMade counts the jars that were filled of a formula since a day, and tells the day of the first batch among them.
@@ -14,7 +14,7 @@ func (s *Store) JarsMade(formula string, since time.Time) (jars int, first time.
 		First *time.Time
 	}
 	err = s.db.Raw(query("jars_made"), formula,
-		since.Format(pantry.DateLayout)).Scan(&row).Error
+		day.Of(since)).Scan(&row).Error
 	if err == nil && row.First != nil {
 		first = *row.First
 	}

@@ -8,8 +8,8 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 )
 
 type deliveryRow struct {
@@ -24,14 +24,14 @@ type deliveryRow struct {
 func (deliveryRow) TableName() string { return "deliveries" }
 
 func (r deliveryRow) domain() kernel.Delivery {
-	return kernel.Delivery{ID: r.ID, Supplier: r.Supplier, Note: r.Note, Day: r.Day.Format(pantry.DateLayout),
+	return kernel.Delivery{ID: r.ID, Supplier: r.Supplier, Note: r.Note, Day: day.Of(r.Day),
 		At: r.CreatedAt,
 		By: r.CreatedBy}
 }
 
 // AddDelivery stores a delivery and fills in its id.
 func (s *Store) AddDelivery(d *kernel.Delivery) error {
-	day, err := time.Parse(pantry.DateLayout, d.Day)
+	day, err := day.Parse(d.Day)
 	if err != nil {
 		return fmt.Errorf("day of delivery: %w", err)
 	}

@@ -7,8 +7,8 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
-	"gallipot/internal/core/pantry"
 
 	"gorm.io/gorm/clause"
 )
@@ -60,7 +60,7 @@ func (s *Store) PutLotStandings(list ...kernel.LotStanding) error {
 			Received: x.In.Milligrams(), Corrected: x.Corrected.Milligrams(), Thrown: x.Thrown.Milligrams(),
 			Parted: x.Parted.Milligrams(), Used: x.Used.Milligrams(), Facts: facts}
 		if x.Ends != "" {
-			day, err := time.Parse(pantry.DateLayout, x.Ends)
+			day, err := day.Parse(x.Ends)
 			if err != nil {
 				return fmt.Errorf("end of lot %d: %w", x.ID, err)
 			}
@@ -172,7 +172,7 @@ func (s *Store) Stock(today string) ([]kernel.StockSum, error) {
 		out[i] = kernel.StockSum{Ingredient: r.Ingredient, Formula: r.Formula, Name: r.Name, Lots: r.Lots, Held: r.Held,
 			Usable: amount.Milligrams(r.Usable), There: amount.Milligrams(r.There), Past: amount.Milligrams(r.Past)}
 		if r.Ends != nil {
-			out[i].Ends = r.Ends.Format(pantry.DateLayout)
+			out[i].Ends = day.Of(*r.Ends)
 		}
 		if r.Worth != nil {
 			w := amount.ExactFloat(*r.Worth).Round(6)

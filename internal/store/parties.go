@@ -6,7 +6,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
-	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/day"
 )
 
 type partyRow struct {
@@ -24,16 +24,16 @@ func (partyRow) TableName() string { return "parties" }
 func (r partyRow) domain() kernel.Party {
 	p := kernel.Party{ID: r.ID, Name: r.Name, Kind: r.Kind, Contact: r.Contact, Rev: r.Rev, Retired: r.RetiredAt != nil}
 	if r.Day != nil {
-		p.Day = r.Day.Format(pantry.DateLayout)
+		p.Day = day.Of(*r.Day)
 	}
 	return p
 }
 
-func dayOrNull(day string) (*time.Time, error) {
-	if day == "" {
+func dayOrNull(on string) (*time.Time, error) {
+	if on == "" {
 		return nil, nil
 	}
-	d, err := time.Parse(pantry.DateLayout, day)
+	d, err := day.Parse(on)
 	return &d, err
 }
 

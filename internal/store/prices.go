@@ -9,6 +9,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
@@ -103,7 +104,7 @@ func (s *Store) RetiredOffers() (map[string][]pantry.PriceOffer, error) {
 // same reports whether two rows are one offer.
 func (r priceOfferRow) same(o priceOfferRow) bool {
 	return r.Supplier == o.Supplier && r.PackUnit == o.PackUnit && sameNumber(r.PackAmount, o.PackAmount) &&
-		sameNumber(r.Price, o.Price) && r.Dated.Format(pantry.DateLayout) == o.Dated.Format(pantry.DateLayout) &&
+		sameNumber(r.Price, o.Price) && day.Of(r.Dated) == day.Of(o.Dated) &&
 		sameDay(r.ValidUntil, o.ValidUntil) && sameNumber(r.Delivery, o.Delivery) &&
 		sameNumber(r.TaxPercent, o.TaxPercent) && r.WithTax == o.WithTax
 }
@@ -118,11 +119,11 @@ func sameDay(a, b *time.Time) bool {
 	if a == nil || b == nil {
 		return a == b
 	}
-	return a.Format(pantry.DateLayout) == b.Format(pantry.DateLayout)
+	return day.Of(*a) == day.Of(*b)
 }
 
 func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error) {
-	dated, err := time.Parse(pantry.DateLayout, o.Date)
+	dated, err := day.Parse(o.Date)
 	if err != nil {
 		return priceOfferRow{}, fmt.Errorf("offer date: %w", err)
 	}
@@ -131,7 +132,7 @@ func rowOfOffer(id string, o pantry.PriceOffer, by string) (priceOfferRow, error
 		Dated: dated, Delivery: o.Delivery.String(), TaxPercent: o.TaxPercent.String(), WithTax: o.WithTax,
 		CreatedBy: by}
 	if o.ValidUntil != "" {
-		until, err := time.Parse(pantry.DateLayout, o.ValidUntil)
+		until, err := day.Parse(o.ValidUntil)
 		if err != nil {
 			return priceOfferRow{}, fmt.Errorf("offer valid until: %w", err)
 		}

@@ -8,10 +8,10 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/assess"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pack"
-	"gallipot/internal/core/pantry"
 )
 
 // SheetView is a version with its live panel. Effect is what the last edit changed.
@@ -167,7 +167,7 @@ func (a *Room) measured(v, old formula.Version, by string, s kernel.Settings) fo
 	case v.DensityGPerML == old.DensityGPerML:
 		v.DensityBy, v.DensityOn = old.DensityBy, old.DensityOn
 	case v.DensityGPerML > 0:
-		v.DensityBy, v.DensityOn = by, a.TodayIn(s).Format(pantry.DateLayout)
+		v.DensityBy, v.DensityOn = by, day.Of(a.TodayIn(s))
 	default:
 		v.DensityBy, v.DensityOn = "", ""
 	}

@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
@@ -295,7 +296,7 @@ func (a *Room) AddYield(ctx context.Context, id string, t pantry.YieldTrial, rev
 		if err != nil {
 			return PreparationView{}, err
 		}
-		t.Day = a.TodayIn(s).Format(pantry.DateLayout)
+		t.Day = day.Of(a.TodayIn(s))
 	}
 	if _, err := pantry.ParseDay(t.Day); err != nil {
 		return PreparationView{}, kernel.Mistake("day", "a day as in 2026-11-25")

@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
@@ -356,7 +357,7 @@ func (v *StandardView) choose(st kernel.Store, formulaID string, newest formula.
 		}
 		if r.Data.Open {
 			return nil, kernel.Mistake("trials", "the making of %s is still going on: finish it first",
-				r.MadeOn.Format(pantry.DateLayout))
+				day.Of(r.MadeOn))
 		}
 		t := newest.OfGroups(r.Core())
 		trials = append(trials, t)

@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
@@ -178,8 +179,8 @@ func (s Settings) Tongue() law.Tongue { return law.Tongue(s.Locale) }
 func (a *Kernel) TodayIn(s Settings) time.Time { return a.Now().In(s.Zone()) }
 
 // NotYet reports whether a day has not come yet where the shop is.
-func (a *Kernel) NotYet(day time.Time, s Settings) bool {
-	return day.Format(pantry.DateLayout) > a.TodayIn(s).Format(pantry.DateLayout)
+func (a *Kernel) NotYet(on time.Time, s Settings) bool {
+	return day.Of(on) > day.Of(a.TodayIn(s))
 }
 
 // Check names what is wrong with the settings, each by its field.

@@ -3,7 +3,7 @@ package kernel
 import (
 	"time"
 
-	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/day"
 )
 
 // Task is one thing that needs a hand. Level is danger, needs_you or soon; Link is a place in the app.
@@ -44,14 +44,7 @@ func (t Task) First() int {
 }
 
 // DaysUntil counts calendar days from the day of a time.
-func DaysUntil(day string, today time.Time) (int, bool) {
-	last, err := time.Parse(pantry.DateLayout, day)
-	if err != nil {
-		return 0, false
-	}
-	first, err := time.Parse(pantry.DateLayout, today.Format(pantry.DateLayout))
-	return int(last.Sub(first).Hours() / 24), err == nil
-}
+func DaysUntil(on string, today time.Time) (int, bool) { return day.Between(day.Of(today), on) }
 
 // Lead is what a new shop has done of what comes before its first label, and what comes next: one step at a time.
 type Lead struct {

@@ -3,8 +3,8 @@ package kernel
 import (
 	"time"
 
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
-	"gallipot/internal/core/pantry"
 )
 
 // Trial is a making of a formula as it is kept.
@@ -21,7 +21,7 @@ type Trial struct {
 // Core returns the trial with its identity.
 func (t Trial) Core() formula.Trial {
 	c := t.Data
-	c.ID, c.MadeOn = t.ID, t.MadeOn.Format(pantry.DateLayout)
+	c.ID, c.MadeOn = t.ID, day.Of(t.MadeOn)
 	return c
 }
 

@@ -6,11 +6,10 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/told"
 )
 
@@ -68,12 +67,12 @@ func (a *Room) Records(ctx context.Context, ask RecordsAsk) (RecordsView, error)
 		return RecordsView{}, err
 	}
 	zone := s.Zone()
-	out := RecordsView{Today: a.TodayIn(s).Format(pantry.DateLayout), Rows: []RecordRow{}, People: []string{}}
+	out := RecordsView{Today: day.Of(a.TodayIn(s)), Rows: []RecordRow{}, People: []string{}}
 	out.Day = ask.Day
 	if out.Day == "" {
 		out.Day = out.Today
 	}
-	from, err := time.ParseInLocation(pantry.DateLayout, out.Day, zone)
+	from, err := day.ParseIn(out.Day, zone)
 	if err != nil {
 		return out, kernel.Mistake("day", "a day, as 2026-11-25")
 	}
@@ -93,8 +92,8 @@ func (a *Room) Records(ctx context.Context, ask RecordsAsk) (RecordsView, error)
 	if out.Rows, err = recordRows(st, rows, s); err != nil {
 		return out, err
 	}
-	last := max(out.Day, min(out.Today, from.AddDate(0, 0, daysShown/2).Format(pantry.DateLayout)))
-	end, _ := time.ParseInLocation(pantry.DateLayout, last, zone)
+	last := max(out.Day, min(out.Today, day.Of(from.AddDate(0, 0, daysShown/2))))
+	end, _ := day.ParseIn(last, zone)
 	of.From, of.To, of.Before = end.AddDate(0, 0, 1-daysShown), end.AddDate(0, 0, 1), 0
 	if out.Days, err = st.ChangeDays(of, zone.String()); err != nil {
 		return out, err

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -42,13 +43,13 @@ func (a *Room) Today(ctx context.Context) (kernel.TodayView, error) {
 	if err := a.Release.AllergenTasks(&out, st); err != nil {
 		return out, err
 	}
-	if err := a.tightenedTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
+	if err := a.tightenedTasks(&out, st, day.Of(today)); err != nil {
 		return out, err
 	}
 	if err := a.batchTasks(&out, st, today, s.Tongue()); err != nil {
 		return out, err
 	}
-	if err := a.Production.LotTasks(&out, st, today.Format(pantry.DateLayout)); err != nil {
+	if err := a.Production.LotTasks(&out, st, day.Of(today)); err != nil {
 		return out, err
 	}
 	if err := a.Release.RecallTasks(&out, st); err != nil {
@@ -82,7 +83,7 @@ func (a *Room) batchTasks(out *kernel.TodayView, st kernel.Store, today time.Tim
 			Title: fmt.Sprintf("%d more batches wait", more),
 			Text:  "The oldest are named above.", Link: "/batches", When: "waits"})
 	}
-	day := func(offset int) string { return today.AddDate(0, 0, offset).Format(pantry.DateLayout) }
+	day := func(offset int) string { return day.Of(today.AddDate(0, 0, offset)) }
 	near, err := st.BatchesEnding(day(-kernel.NearDays), day(kernel.NearDays), kernel.MostTasks)
 	if err != nil {
 		return err
@@ -133,12 +134,12 @@ func batchTask(v *kernel.TodayView, x kernel.Listed, jars []bench.JarsAt, today 
 				tongue)})
 		return
 	}
-	if day, err := time.Parse(pantry.DateLayout, x.MadeOn); err == nil && !x.Weighed &&
-		x.MadeOn > today.Format(pantry.DateLayout) {
+	if on, err := day.Parse(x.MadeOn); err == nil && !x.Weighed &&
+		x.MadeOn > day.Of(today) {
 		v.Tasks = append(v.Tasks, kernel.Task{Kind: "planned", Level: "soon", Title: fmt.Sprintf("%s, %s, is planned",
 			x.Code, x.FormulaName),
 			Text: kernel.Plural(x.Jars, "jar") + "; the weigh sheet opens on its day.", Link: link,
-			When: tongue.Day(day)})
+			When: tongue.Day(on)})
 		return
 	}
 	t := kernel.Task{Kind: "batch", Level: "needs_you", Title: fmt.Sprintf("%s, %s, is on hold", x.Code, x.FormulaName),

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
@@ -145,7 +146,7 @@ func (l Loaded) measured() assess.Measured {
 	if l.Record.Heat != nil {
 		m.HeatC, m.HeatMin = l.Record.Heat.ColdestC, l.Record.Heat.Minutes
 	}
-	if days, _, ok := l.Record.EarliestUseBy(l.Row.MadeOn.Format(pantry.DateLayout)); ok {
+	if days, _, ok := l.Record.EarliestUseBy(day.Of(l.Row.MadeOn)); ok {
 		m.PerishableDays = &days
 	}
 	return m
@@ -156,7 +157,7 @@ func (l Loaded) LastDay(v keeping.Verdict) string {
 	if v.Days == nil {
 		return ""
 	}
-	return l.Row.MadeOn.AddDate(0, 0, *v.Days).Format(pantry.DateLayout)
+	return day.Of(l.Row.MadeOn.AddDate(0, 0, *v.Days))
 }
 
 // samples are the ways in which a sample of this product may be prepared.
@@ -220,7 +221,7 @@ func (l Loaded) View() BatchView {
 	entries, restedEntry := plainEntries(l.entries)
 	v := BatchView{ID: l.Row.ID, Code: l.Row.Code, Formula: l.Row.FormulaID, FormulaName: l.name,
 		Version: l.Row.Version, Lot: l.lot,
-		MadeOn: l.Row.MadeOn.Format(pantry.DateLayout), JarsPlanned: l.Row.Jars, CreatedBy: l.Row.CreatedBy,
+		MadeOn: day.Of(l.Row.MadeOn), JarsPlanned: l.Row.Jars, CreatedBy: l.Row.CreatedBy,
 		Record: l.Record, Entries: entries, RestedEntry: restedEntry,
 		Estimate: l.panel.PH, MakeUp: l.panel.MakeUp, Target: l.Version.PHTarget, Limit: l.Version.PHLimit,
 		PieceMM: l.Version.LargestPieceMM,

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
@@ -22,7 +23,7 @@ import (
 func (a *Room) checkBench(st kernel.Store, l Loaded, e *bench.Entry) error {
 	if l.beforeMaking(a.Now()) {
 		return kernel.Refuse("not_today", "This batch is planned for %s; plan one for today to make it now.",
-			l.Row.MadeOn.Format(pantry.DateLayout))
+			day.Of(l.Row.MadeOn))
 	}
 	if text, name := saidAtBench(e.Body); text != nil {
 		if *text = strings.TrimSpace(*text); len([]rune(*text)) > mostSaid {
@@ -372,7 +373,7 @@ func (a *Room) Rehearse(ctx context.Context, ref formula.Ref, jars int, acts []b
 		return RehearsalView{}, err
 	}
 	none := int64(0)
-	d, err := a.draft(st, PlanAsk{Ref: ref, Jars: jars, MadeOn: a.TodayIn(s).Format(pantry.DateLayout), Vessel: &none})
+	d, err := a.draft(st, PlanAsk{Ref: ref, Jars: jars, MadeOn: day.Of(a.TodayIn(s)), Vessel: &none})
 	if err != nil {
 		return RehearsalView{}, err
 	}

@@ -14,8 +14,8 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
@@ -237,7 +237,7 @@ func (a *Room) checkFill(l Loaded, f *bench.Fill) error {
 
 // beforeMaking reports whether a time lies before the batch's day of making, in the shop's days.
 func (l Loaded) beforeMaking(at time.Time) bool {
-	return at.In(l.Book.Settings.Zone()).Format(pantry.DateLayout) < l.Row.MadeOn.Format(pantry.DateLayout)
+	return day.Of(at.In(l.Book.Settings.Zone())) < day.Of(l.Row.MadeOn)
 }
 
 // jarsHold refuses more jars than what was weighed fills.

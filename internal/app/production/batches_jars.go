@@ -9,6 +9,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/pantry"
 )
 
@@ -39,7 +40,7 @@ func (a *Room) WhereJarsAre(ctx context.Context) (JarsView, error) {
 	if err != nil {
 		return JarsView{}, err
 	}
-	out := JarsView{Today: a.TodayIn(s).Format(pantry.DateLayout), Rows: []JarsRow{}}
+	out := JarsView{Today: day.Of(a.TodayIn(s)), Rows: []JarsRow{}}
 	rows, err := st.BatchesWithJars(mostJarsRows + 1)
 	if err != nil {
 		return out, err
@@ -140,7 +141,7 @@ func (a *Room) checkMove(st kernel.Store, l Loaded, m *bench.Moved) error {
 // mayLeave lets jars leave that are in date and not spoken for by the bowl.
 func (a *Room) mayLeave(st kernel.Store, l Loaded, jars int) error {
 	row := l.Listed()
-	today := a.TodayIn(l.Book.Settings).Format(pantry.DateLayout)
+	today := day.Of(a.TodayIn(l.Book.Settings))
 	if err := bench.MayLeave(row.State, row.LastDay, today, row.Doubt()); err != nil {
 		return RefusalOf(err, nil)
 	}
@@ -268,7 +269,7 @@ func (a *Room) ready(st kernel.Store, formula string) ([]bench.Ready, error) {
 	if err != nil {
 		return nil, err
 	}
-	rows, err := st.ReadyBatches(formula, a.TodayIn(s).Format(pantry.DateLayout), mostJarsRows)
+	rows, err := st.ReadyBatches(formula, day.Of(a.TodayIn(s)), mostJarsRows)
 	if err != nil {
 		return nil, err
 	}

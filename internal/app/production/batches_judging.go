@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/lots"
@@ -40,7 +41,7 @@ func (a *Room) Judging(st kernel.Store) (*judging, error) {
 	}
 	j := &judging{app: a, book: b, lib: kernel.NewLibrary(), docs: map[string][]keeping.Document{},
 		panels: map[string]assess.Panel{}, libs: map[formula.Ref]formula.Library{},
-		day: a.TodayIn(b.Settings).Format(pantry.DateLayout), behind: map[string]*pantry.Ingredient{},
+		day: day.Of(a.TodayIn(b.Settings)), behind: map[string]*pantry.Ingredient{},
 		priced: map[string]pantry.Ingredient{}}
 	j.pricedThrough(st)
 	return j, nil

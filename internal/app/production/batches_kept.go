@@ -7,8 +7,8 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 )
 
 // besideDesks are the changes that leave what batches are judged with as it is: the records of batches, lots and
@@ -77,7 +77,7 @@ func (a *Room) opens(st kernel.Store, id int64, key string, texts []string) (Loa
 // deskAfter is the desk that was kept, where it is still good by a record that was read since its mark; else one that
 // is laid anew.
 func (a *Room) deskAfter(st kernel.Store, kept *judging, read kernel.BatchRecord) (*judging, error) {
-	if kept == nil || !read.Still || kept.day != a.TodayIn(kept.book.Settings).Format(pantry.DateLayout) {
+	if kept == nil || !read.Still || kept.day != day.Of(a.TodayIn(kept.book.Settings)) {
 		return a.Judging(st)
 	}
 	kept.app = a

@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
@@ -39,7 +40,7 @@ type PlanMade struct {
 
 // kitchen works out the shopping list of targets for a day.
 func (a *Room) kitchen(st kernel.Store, b catalog.Book, v formula.Version, targets []bench.Target,
-	day time.Time) (*kitchen, error) {
+	date time.Time) (*kitchen, error) {
 	wants, components := bench.WantedBy(v, targets)
 	steps, _, err := a.Catalog.Steps(st)
 	if err != nil {
@@ -64,7 +65,7 @@ func (a *Room) kitchen(st kernel.Store, b catalog.Book, v formula.Version, targe
 		return nil, err
 	}
 	there := map[string]amount.Grams{}
-	on := day.Format(pantry.DateLayout)
+	on := day.Of(date)
 	for _, l := range lots {
 		if l.Formula == "" && l.WhyNot(on) == "" && l.Left.IsPositive() {
 			there[l.Ingredient] = there[l.Ingredient].Plus(l.Left)
@@ -298,7 +299,7 @@ func (a *Room) PlanOf(ctx context.Context, id int64) (PlanView, error) {
 func (d *drafted) view() PlanView {
 	b, p := d.batch, d.batch.Planned
 	v := PlanView{Batch: b.ID, Formula: b.FormulaID, Version: b.Version, Name: d.lib.Name(b.FormulaID), Code: b.Code,
-		Jars: b.Jars, MadeOn: b.MadeOn.Format(pantry.DateLayout), StartAt: p.StartAt, Fill: p.Fill, Over: p.Over,
+		Jars: b.Jars, MadeOn: day.Of(b.MadeOn), StartAt: p.StartAt, Fill: p.Fill, Over: p.Over,
 		Loss: p.Loss, Samples: p.Samples, Vessel: p.Vessel, Vessels: []bench.Vessel{}, Total: d.size.Total,
 		Loads: d.size.Load, Below: d.size.BelowLeast, Word: d.ask.Word(d.size, p.Vessel.Name), Lines: []PlanLine{},
 		Shopping: d.kitchen.list, Made: d.kitchen.made, Errands: p.Errands, Aim: d.aim}

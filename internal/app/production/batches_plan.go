@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
@@ -156,12 +157,12 @@ func (a *Room) draftOf(st kernel.Store, ref formula.Ref) (drafted, error) {
 
 // dayOf reads the day and the hour of a plan.
 func (a *Room) dayOf(s kernel.Settings, ask PlanAsk, d *drafted) (time.Time, error) {
-	day, err := pantry.ParseDay(ask.MadeOn)
+	on, err := pantry.ParseDay(ask.MadeOn)
 	if err != nil {
-		return day, kernel.Mistake("made_on", "a day as in 2026-11-25")
+		return on, kernel.Mistake("made_on", "a day as in 2026-11-25")
 	}
-	if day.Format(pantry.DateLayout) > a.TodayIn(s).AddDate(0, 0, farthestPlan).Format(pantry.DateLayout) {
-		return day, kernel.Mistake("made_on", "a batch is planned at most %d days ahead", farthestPlan)
+	if day.Of(on) > day.Of(a.TodayIn(s).AddDate(0, 0, farthestPlan)) {
+		return on, kernel.Mistake("made_on", "a batch is planned at most %d days ahead", farthestPlan)
 	}
 	at := ask.StartAt
 	if at == "" {
@@ -169,10 +170,10 @@ func (a *Room) dayOf(s kernel.Settings, ask PlanAsk, d *drafted) (time.Time, err
 	}
 	clock, err := time.Parse("15:04", at)
 	if err != nil {
-		return day, kernel.Mistake("start_at", "an hour as in 09:30")
+		return on, kernel.Mistake("start_at", "an hour as in 09:30")
 	}
-	d.start = time.Date(day.Year(), day.Month(), day.Day(), clock.Hour(), clock.Minute(), 0, 0, s.Zone())
-	return day, nil
+	d.start = time.Date(on.Year(), on.Month(), on.Day(), clock.Hour(), clock.Minute(), 0, 0, s.Zone())
+	return on, nil
 }
 
 // needOf is what the plan goes by besides its jars.

@@ -10,9 +10,9 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 )
 
 // lotsNamed are what the book says of the lots that records name, by batch.
@@ -277,11 +277,11 @@ func (l Loaded) perGram() *amount.Exact {
 
 // sooner says why jars that were released keep less long than was decided: the end of a lot was put right since.
 func (l Loaded) sooner(lastDay string) string {
-	days, line, ok := l.Record.EarliestUseBy(l.Row.MadeOn.Format(pantry.DateLayout))
+	days, line, ok := l.Record.EarliestUseBy(day.Of(l.Row.MadeOn))
 	if !ok || !l.Record.Out || lastDay == "" || l.Record.State != bench.Released {
 		return ""
 	}
-	end := l.Row.MadeOn.AddDate(0, 0, days).Format(pantry.DateLayout)
+	end := day.Of(l.Row.MadeOn.AddDate(0, 0, days))
 	if end >= lastDay {
 		return ""
 	}

@@ -9,9 +9,9 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
@@ -100,7 +100,7 @@ func (a *Room) SplitBatch(ctx context.Context, id int64, ask SplitAsk) (BatchVie
 		if err := l.maySplit(); err != nil {
 			return BatchView{}, err
 		}
-		d, err := a.draft(st, PlanAsk{Ref: ask.Ref, Jars: ask.Jars, MadeOn: l.Row.MadeOn.Format(pantry.DateLayout)})
+		d, err := a.draft(st, PlanAsk{Ref: ask.Ref, Jars: ask.Jars, MadeOn: day.Of(l.Row.MadeOn)})
 		if err != nil {
 			return BatchView{}, err
 		}

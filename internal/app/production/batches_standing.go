@@ -7,14 +7,14 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
-	"gallipot/internal/core/pantry"
 )
 
 // Listed is a batch as a list shows it.
 func (l Loaded) Listed() kernel.Listed {
 	return kernel.Listed{Code: l.Row.Code, Formula: l.Row.FormulaID, FormulaName: l.name, Version: l.Row.Version,
-		MadeOn: l.Row.MadeOn.Format(pantry.DateLayout), Standing: l.stands()}
+		MadeOn: day.Of(l.Row.MadeOn), Standing: l.stands()}
 }
 
 // stands is where the batch stands.

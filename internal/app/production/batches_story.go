@@ -13,8 +13,8 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/told"
 )
 
@@ -84,7 +84,7 @@ func (a *Room) Story(ctx context.Context, id int64) (Story, error) {
 		return Story{}, err
 	}
 	out := Story{ID: id, Code: l.Row.Code, Name: l.name, Version: l.Row.Version, Planned: l.Row.Jars,
-		MadeOn: l.Row.MadeOn.Format(pantry.DateLayout), By: l.Row.CreatedBy, State: l.Record.State, Shop: s.Name,
+		MadeOn: day.Of(l.Row.MadeOn), By: l.Row.CreatedBy, State: l.Record.State, Shop: s.Name,
 		Drawn: a.Now(), Facts: l.storyFacts(s.Tongue()), Lines: l.storyLines(), Label: []StoryFact{}}
 	if out.Acts, err = l.storyActs(s.Tongue()); err != nil {
 		return out, err
@@ -148,7 +148,7 @@ func (l Loaded) storyVerdict(t law.Tongue) []StoryFact {
 	}
 	say("Acidity", "%s", r.Acidity.Sentence)
 	on := func(at time.Time) string {
-		return told.DayMark + at.In(l.Book.Settings.Zone()).Format(pantry.DateLayout) + told.DayMark
+		return told.DayMark + day.Of(at.In(l.Book.Settings.Zone())) + told.DayMark
 	}
 	v := l.Verdict(l.Book.Law)
 	switch {

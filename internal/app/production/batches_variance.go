@@ -8,6 +8,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
@@ -46,7 +47,7 @@ func (a *Room) standardOf(st kernel.Store, l Loaded, behind map[string]pantry.In
 
 // variance sets what a batch met against its standard. behind are ingredients behind steps that are known.
 func (a *Room) variance(st kernel.Store, l Loaded, behind map[string]pantry.Ingredient) (BatchVariance, error) {
-	out := BatchVariance{Batch: l.Row.ID, Code: l.Row.Code, MadeOn: l.Row.MadeOn.Format(pantry.DateLayout)}
+	out := BatchVariance{Batch: l.Row.ID, Code: l.Row.Code, MadeOn: day.Of(l.Row.MadeOn)}
 	if !l.Record.Weighed || l.Record.Fill == nil {
 		return out, kernel.Refuse("not_filled",
 			"What it cost against its standard is known once it is weighed and filled.")

@@ -9,16 +9,16 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
 func (a *Room) checkWeighing(st kernel.Store, l Loaded, w *bench.Weighing) error {
 	if l.beforeMaking(a.Now()) {
 		return kernel.Mistake("weighing.line", "this batch is planned for %s; plan one for today to make it now",
-			l.Row.MadeOn.Format(pantry.DateLayout))
+			day.Of(l.Row.MadeOn))
 	}
 	i := slices.IndexFunc(l.Row.Targets, func(t bench.Target) bool { return t.Line == w.Line })
 	if i < 0 {

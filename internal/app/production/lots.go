@@ -10,6 +10,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
@@ -148,7 +149,7 @@ func (a *Room) LotOf(st kernel.Store, id int64) (aLot, error) {
 	if err != nil {
 		return aLot{}, err
 	}
-	l := aLot{row: list[0], today: a.TodayIn(s).Format(pantry.DateLayout)}
+	l := aLot{row: list[0], today: day.Of(a.TodayIn(s))}
 	entries, err := st.LotEntries(id)
 	if err != nil {
 		return l, err

@@ -5,10 +5,10 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/lots"
@@ -206,14 +206,11 @@ func (a *Room) part(ctx context.Context, st kernel.Store, whole *aLot, grams amo
 }
 
 // daysLeft are the days between a day and an end; nil without an end.
-func daysLeft(ends, day string) *int {
-	last, err1 := time.Parse(pantry.DateLayout, ends)
-	from, err2 := time.Parse(pantry.DateLayout, day)
-	if err1 != nil || err2 != nil {
-		return nil
+func daysLeft(ends, on string) *int {
+	if days, ok := day.Between(on, ends); ok {
+		return &days
 	}
-	n := int(last.Sub(from).Hours() / 24)
-	return &n
+	return nil
 }
 
 // rebuildLots works out anew where incoming lots and their frozen parts stand, or the parts of batches, which follow

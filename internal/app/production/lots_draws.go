@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
@@ -102,7 +103,7 @@ func CallsFor(typed string) []string {
 // larder is a larder by the shop's book.
 func (a *Room) larder(b catalog.Book) *larder {
 	return &larder{steps: b.Steps, have: map[string]*pantry.Ingredient{},
-		today: a.TodayIn(b.Settings).Format(pantry.DateLayout)}
+		today: day.Of(a.TodayIn(b.Settings))}
 }
 
 // larder is the larder of the desk: what it comes to know stays there.

@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
@@ -117,7 +118,7 @@ func (a *Room) intake(st kernel.Store) (*intake, error) {
 		return nil, err
 	}
 	m, err := a.Catalog.Measures(st, "")
-	return &intake{a, st, b, a.TodayIn(b.Settings).Format(pantry.DateLayout), have, catalog.PlacesOf(have), m}, err
+	return &intake{a, st, b, day.Of(a.TodayIn(b.Settings)), have, catalog.PlacesOf(have), m}, err
 }
 
 // tins are what a tin or a can is called among the measures, the likeliest first.

@@ -4,13 +4,12 @@ import (
 	"bytes"
 	"context"
 	"strings"
-	"time"
 
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 )
 
 // Sticker draws stickers for a lot as a PDF of small pages.
@@ -63,10 +62,10 @@ func (a *Room) Sticker(ctx context.Context, id int64, count int) (kernel.PrintRu
 }
 
 // plainDay is a day as it is said on paper.
-func plainDay(day string, t law.Tongue) string {
-	d, err := time.Parse(pantry.DateLayout, day)
+func plainDay(on string, t law.Tongue) string {
+	d, err := day.Parse(on)
 	if err != nil {
-		return day
+		return on
 	}
 	return t.DayYear(d)
 }

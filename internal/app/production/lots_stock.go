@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/pantry"
@@ -44,7 +45,7 @@ func (a *Room) StockOf(ctx context.Context) (StockView, error) {
 	if err != nil {
 		return StockView{}, err
 	}
-	out := StockView{Today: a.TodayIn(s).Format(pantry.DateLayout), Throw: []ThrowAway{}}
+	out := StockView{Today: day.Of(a.TodayIn(s)), Throw: []ThrowAway{}}
 	if out.Rows, err = st.Stock(out.Today); err != nil {
 		return out, err
 	}
@@ -57,11 +58,11 @@ func (a *Room) StockOf(ctx context.Context) (StockView, error) {
 
 // throwAway are lots past their end with something left, what ended first first.
 func (a *Room) throwAway(st kernel.Store, today string) ([]ThrowAway, error) {
-	day, err := pantry.ParseDay(today)
+	on, err := pantry.ParseDay(today)
 	if err != nil {
 		return nil, err
 	}
-	past, _, err := st.ListLots(kernel.StockQuery{Show: "ends", Until: day.AddDate(0, 0, -1).Format(pantry.DateLayout)},
+	past, _, err := st.ListLots(kernel.StockQuery{Show: "ends", Until: day.Of(on.AddDate(0, 0, -1))},
 		mostLots)
 	out := make([]ThrowAway, 0, len(past))
 	for _, l := range past {
@@ -97,9 +98,9 @@ func (a *Room) ListOfLots(ctx context.Context, q kernel.StockQuery) (LotPage, er
 		return LotPage{}, err
 	}
 	today := a.TodayIn(s)
-	out := LotPage{Today: today.Format(pantry.DateLayout)}
+	out := LotPage{Today: day.Of(today)}
 	if q.Show == "ends" && q.Until == "" {
-		q.Until = today.AddDate(0, 0, kernel.NearDays).Format(pantry.DateLayout)
+		q.Until = day.Of(today.AddDate(0, 0, kernel.NearDays))
 	}
 	if code := LotCode(q.Find); code != "" && code[0] != 'P' { // as it stands on a jar
 		q.Find = code
@@ -283,12 +284,12 @@ const lotsNear = 3
 
 // endTasks name lots that end, and those that ended with something left.
 func (a *Room) endTasks(out *kernel.TodayView, st kernel.Store, today string) error {
-	day, err := pantry.ParseDay(today)
+	on, err := pantry.ParseDay(today)
 	if err != nil {
 		return err
 	}
-	near, _, err := st.ListLots(kernel.StockQuery{Show: "ends", Until: day.AddDate(0, 0,
-		lotsNear).Format(pantry.DateLayout)},
+	near, _, err := st.ListLots(kernel.StockQuery{Show: "ends", Until: day.Of(on.AddDate(0, 0,
+		lotsNear))},
 		kernel.MostTasks)
 	if err != nil {
 		return err
@@ -296,7 +297,7 @@ func (a *Room) endTasks(out *kernel.TodayView, st kernel.Store, today string) er
 	var past []kernel.LotStanding
 	lost := amount.Exact{}
 	for _, l := range near {
-		days, _ := kernel.DaysUntil(l.Ends, day)
+		days, _ := kernel.DaysUntil(l.Ends, on)
 		if days < 0 {
 			past = append(past, l)
 			if w := worth(l); w != nil {

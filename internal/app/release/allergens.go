@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
@@ -296,7 +297,7 @@ func (a *Room) outAndLacks(l production.Loaded, gaining []kernel.IngredientChang
 		return false
 	}
 	last := l.LastDay(l.Verdict(l.Book.Law))
-	if last != "" && last < a.TodayIn(l.Book.Settings).Format(pantry.DateLayout) {
+	if last != "" && last < day.Of(a.TodayIn(l.Book.Settings)) {
 		return false
 	}
 	made, err := production.AsWeighed(l.Version, l.Record).Resolve(l.Record.Uses())

@@ -8,6 +8,7 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/allergen"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -38,7 +39,7 @@ func (a *Room) Look(ctx context.Context, id string, in LookIn, rev int) (catalog
 			g.MayContain = &pantry.Stated{Allergens: in.MayContain, Words: strings.TrimSpace(in.Statement)}
 		}
 		*g = catalog.Tidy(*g)
-		looked := pantry.Looked{By: kernel.Actor(ctx).Name, On: a.TodayIn(s).Format(pantry.DateLayout),
+		looked := pantry.Looked{By: kernel.Actor(ctx).Name, On: day.Of(a.TodayIn(s)),
 			From: strings.TrimSpace(in.From), Texts: g.Texts(), Answers: in.Answers}
 		if errs := append(g.Check(), g.Look(looked)...); len(errs) > 0 {
 			return kernel.Mistakes(errs...)
@@ -66,7 +67,7 @@ func (a *Room) Lift(ctx context.Context, id, what string, off bool, reason strin
 				return kernel.Mistake("what", "it does not inherit %s", field.Clip(what))
 			}
 			g.Lifted = append(g.Lifted, pantry.Lifted{What: what, Reason: why, By: kernel.Actor(ctx).Name,
-				On: a.TodayIn(s).Format(pantry.DateLayout)})
+				On: day.Of(a.TodayIn(s))})
 		}
 		return nil
 	})

@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
@@ -59,7 +60,7 @@ func (a *Room) Dates(ctx context.Context) (DatesView, error) {
 		return out, err
 	}
 	today := a.TodayIn(s)
-	day := func(offset int) string { return today.AddDate(0, 0, offset).Format(pantry.DateLayout) }
+	day := func(offset int) string { return day.Of(today.AddDate(0, 0, offset)) }
 	inDate, err := st.BatchesEnding(day(0), day(kernel.FarDays), kernel.MostTasks)
 	if err != nil {
 		return out, err

@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/declaration"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
@@ -351,7 +352,7 @@ func (a *Room) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, 
 		return
 	}
 	last := l.Row.MadeOn.AddDate(0, 0, *verdict.Days)
-	if today := a.TodayIn(l.Book.Settings).Format(pantry.DateLayout); last.Format(pantry.DateLayout) >= today {
+	if today := day.Of(a.TodayIn(l.Book.Settings)); day.Of(last) >= today {
 		c.DateLine = under.DateLine(*verdict.DateKind, l.Row.MadeOn, last)
 	}
 }
@@ -372,7 +373,7 @@ func (a *Room) labelBatches(st kernel.Store, v *LabelView, of labelled, now kern
 	if err != nil {
 		return err
 	}
-	today := a.TodayIn(s).Format(pantry.DateLayout)
+	today := day.Of(a.TodayIn(s))
 	for _, r := range rows {
 		mine := v.printsOf(r.Code, prints[r.Batch])
 		carry := carrying(mine, r.Jars, now)

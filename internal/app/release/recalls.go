@@ -8,8 +8,8 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 	"gallipot/internal/core/recall"
 )
@@ -66,9 +66,9 @@ func (a *Room) drillDue(st kernel.Store) (due, next string, err error) {
 	}
 	last := ""
 	if closed != nil {
-		last = closed.In(s.Zone()).Format(pantry.DateLayout)
+		last = day.Of(closed.In(s.Zone()))
 	}
-	due, next = recall.DrillDue(last, out, a.TodayIn(s).Format(pantry.DateLayout))
+	due, next = recall.DrillDue(last, out, day.Of(a.TodayIn(s)))
 	return due, next, nil
 }
 

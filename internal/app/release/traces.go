@@ -12,8 +12,8 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/trace"
 )
 
@@ -220,7 +220,7 @@ func (t tracing) places(out *TraceView, column int) {
 
 func nodeOf(l kernel.TracedLot, column int, asked bool) kernel.TraceNode {
 	n := kernel.TraceNode{Key: kernel.LotKey(l.ID), Column: column, Kind: l.Kind, ID: l.ID, Code: l.Code, Name: l.Name,
-		Day: l.Day.Format(pantry.DateLayout), Supplier: l.Supplier, Said: l.Said, By: l.By, State: l.State, Bar: l.Bar,
+		Day: day.Of(l.Day), Supplier: l.Supplier, Said: l.Said, By: l.By, State: l.State, Bar: l.Bar,
 		Ends: l.Ends, Received: amount.Milligrams(l.ReceivedMg), Used: amount.Milligrams(l.UsedMg), Jars: l.Jars,
 		Value: l.Value, Frozen: l.Frozen, Asked: asked}
 	if l.Kind == "batch" {

@@ -7,9 +7,9 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
@@ -34,7 +34,7 @@ func dayIn(at time.Time, zone *time.Location) string {
 	if zone == nil {
 		zone = time.UTC
 	}
-	return at.In(zone).Format(pantry.DateLayout)
+	return day.Of(at.In(zone))
 }
 
 // taken is when a draw was taken, in a weighing written down at a time.

@@ -9,10 +9,10 @@ import (
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
-	"gallipot/internal/core/pantry"
 )
 
 // States of a batch.
@@ -306,7 +306,7 @@ func (r *Record) StrainedClear() bool { return r.Strained != nil && r.Strained.C
 // EarliestUseBy returns the days from making to the earliest use-by among the lots weighed, and which line it is.
 // ok is false where no lot carries a date.
 func (r *Record) EarliestUseBy(madeOn string) (days int, line string, ok bool) {
-	made, err := time.Parse(pantry.DateLayout, madeOn)
+	made, err := day.Parse(madeOn)
 	if err != nil {
 		return 0, "", false
 	}
@@ -314,7 +314,7 @@ func (r *Record) EarliestUseBy(madeOn string) (days int, line string, ok bool) {
 		if l.UseBy == "" {
 			continue
 		}
-		end, err := time.Parse(pantry.DateLayout, l.UseBy)
+		end, err := day.Parse(l.UseBy)
 		if err != nil {
 			continue
 		}

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -89,9 +90,9 @@ func (f *Fold) refusesMadeGood(e Entry, x *MadeGood) error {
 	return nil
 }
 
-func dayUpTo(day string, now time.Time) bool {
-	_, err := pantry.ParseDay(day)
-	return err == nil && day <= now.Format(pantry.DateLayout)
+func dayUpTo(on string, now time.Time) bool {
+	_, err := pantry.ParseDay(on)
+	return err == nil && on <= day.Of(now)
 }
 
 func (f *Fold) zone() *time.Location {

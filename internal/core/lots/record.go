@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/pantry"
 )
 
@@ -147,11 +148,11 @@ func (l Lot) endsOf(whole Facts) string {
 			days = min(days, *left)
 		}
 	}
-	day, err := pantry.ParseDay(from)
+	on, err := pantry.ParseDay(from)
 	if err != nil {
 		return ""
 	}
-	return day.AddDate(0, 0, days).Format(pantry.DateLayout)
+	return day.Of(on.AddDate(0, 0, days))
 }
 
 // left are the days that a part's whole had left on the day of freezing; nil where it has no end.

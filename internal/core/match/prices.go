@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
@@ -195,7 +196,7 @@ func (p *PriceShelf) Moves(x *PriceFound, g *pantry.Ingredient) {
 	one.Offers = []pantry.PriceOffer{x.Offer}
 	at := p.Market
 	if one.Offers[0].Date == "" {
-		one.Offers[0].Date = at.Today.Format(pantry.DateLayout) // nobody said yet
+		one.Offers[0].Date = day.Of(at.Today) // nobody said yet
 	}
 	if day, err := pantry.ParseDay(x.Offer.Date); err == nil {
 		at.Today = day // what it will cost from its day on

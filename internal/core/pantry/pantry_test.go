@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var day = time.Date(2026, 3, 2, 10, 0, 0, 0, time.UTC)
+var fixedDay = time.Date(2026, 3, 2, 10, 0, 0, 0, time.UTC)
 
 func TestParseSupplierListKeepsOrderAndNests(t *testing.T) {
 	items,
@@ -80,13 +80,13 @@ func offers() []PriceOffer {
 
 func TestCostFollowsTheShopsRule(t *testing.T) {
 	g := Ingredient{Name: "Beetroot", UsablePercent: 81, Offers: offers()}
-	newest, err := g.Cost(Market{Rule: NewestPrice, Today: day, StaleDays: 90})
+	newest, err := g.Cost(Market{Rule: NewestPrice, Today: fixedDay, StaleDays: 90})
 	require.NoError(t, err)
 	assert.Equal(t, "Marl Mill", newest.Offer.Supplier)
 	assert.Equal(t, "0.00179", newest.PerGram.Fixed(5))
 	assert.Contains(t, g.Arithmetic(newest), "7.25 / 5000 g / 81 % usable")
 	assert.False(t, newest.Stale)
-	cheapest, err := g.Cost(Market{Rule: CheapestPrice, Today: day, StaleDays: 30})
+	cheapest, err := g.Cost(Market{Rule: CheapestPrice, Today: fixedDay, StaleDays: 30})
 	require.NoError(t, err)
 	assert.Equal(t, "Fallow", cheapest.Offer.Supplier, "an offer past its date does not count")
 	assert.True(t, cheapest.Stale)
@@ -95,19 +95,19 @@ func TestCostFollowsTheShopsRule(t *testing.T) {
 func TestCostByVolumeAndPieceNeedsTheGrams(t *testing.T) {
 	oil := Ingredient{Name: "Oil", Offers: []PriceOffer{{Supplier: "P", PackAmount: amount.QuantityOf("10000"),
 		PackUnit: "ml", Price: amount.M("31"), Date: "2026-02-01"}}}
-	_, err := oil.Cost(Market{Rule: NewestPrice, Today: day, StaleDays: 90})
+	_, err := oil.Cost(Market{Rule: NewestPrice, Today: fixedDay, StaleDays: 90})
 	assert.ErrorIs(t, err, ErrNoPackGrams)
 	oil.DensityGPerML = 0.92
-	c, err := oil.Cost(Market{Rule: NewestPrice, Today: day, StaleDays: 90})
+	c, err := oil.Cost(Market{Rule: NewestPrice, Today: fixedDay, StaleDays: 90})
 	require.NoError(t, err)
 	assert.Equal(t, "3.3696", c.PerGram.Times(amount.Whole(1000)).Fixed(4))
 	lemon := Ingredient{Name: "Lemon", PieceGrams: 120,
 		Offers: []PriceOffer{{Supplier: "F", PackAmount: amount.QuantityOf("20"), PackUnit: "piece",
 			Price: amount.M("6"), Date: "2026-02-01"}}}
-	c, err = lemon.Cost(Market{Rule: NewestPrice, Today: day, StaleDays: 90})
+	c, err = lemon.Cost(Market{Rule: NewestPrice, Today: fixedDay, StaleDays: 90})
 	require.NoError(t, err)
 	assert.Equal(t, "2.5000", c.PerGram.Times(amount.Whole(1000)).Fixed(4))
-	_, err = (&Ingredient{Name: "Miso"}).Cost(Market{Rule: NewestPrice, Today: day, StaleDays: 90})
+	_, err = (&Ingredient{Name: "Miso"}).Cost(Market{Rule: NewestPrice, Today: fixedDay, StaleDays: 90})
 	assert.ErrorIs(t, err, ErrNoPrice)
 }
 
@@ -123,15 +123,15 @@ func TestAPriceStartsOnItsDay(t *testing.T) {
 		return c.Offer.Price.Fixed(0)
 	}
 	west := time.FixedZone("west", -8*3600)
-	assert.Equal(t, "4", on(NewestPrice, day))
+	assert.Equal(t, "4", on(NewestPrice, fixedDay))
 	assert.Equal(t, "4", on(NewestPrice, time.Date(2027, 2, 28, 23, 0, 0, 0, west)), "the shop's day, not that of UTC")
 	assert.Equal(t, "9", on(NewestPrice, time.Date(2027, 3, 1, 0, 30, 0, 0, west)))
 	g.Offers = []PriceOffer{offer("1", "2027-03-01", ""), offer("4", "2026-02-20", "")}
-	assert.Equal(t, "4", on(CheapestPrice, day))
+	assert.Equal(t, "4", on(CheapestPrice, fixedDay))
 	g.Offers = []PriceOffer{offer("4", "2026-02-01", "2026-03-02")}
 	assert.Equal(t, "4", on(NewestPrice, time.Date(2026, 3, 2, 23, 30, 0, 0, west)), "its last day is the shop's too")
 	g.Offers = []PriceOffer{offer("9", "2027-03-01", "")}
-	_, err := g.Cost(Market{Rule: NewestPrice, Today: day})
+	_, err := g.Cost(Market{Rule: NewestPrice, Today: fixedDay})
 	require.ErrorIs(t, err, ErrNoPrice)
 	assert.ErrorContains(t, err, "before 2027-03-01")
 }
@@ -147,7 +147,7 @@ func TestWhatAPackCostsHoldsDeliveryAndTax(t *testing.T) {
 	assert.Equal(t, "20.00", o.PackCost(true).Fixed(2))
 	assert.Equal(t, "24.00", o.PackCost(false).Fixed(2))
 	g := Ingredient{Name: "Oil", Offers: []PriceOffer{o}}
-	c, err := g.Cost(Market{Today: day, TaxBack: true})
+	c, err := g.Cost(Market{Today: fixedDay, TaxBack: true})
 	require.NoError(t, err)
 	assert.Equal(t, "(20.00 + 4.00 delivery) / 1.2 with tax / 1000 g", g.Arithmetic(c))
 }
@@ -155,7 +155,7 @@ func TestWhatAPackCostsHoldsDeliveryAndTax(t *testing.T) {
 func TestAPriceByThePieceTakesTheMeasuredPiece(t *testing.T) {
 	lime := Ingredient{ID: "lime", Name: "Lime", Offers: []PriceOffer{{Supplier: "F",
 		PackAmount: amount.QuantityOf("50"), PackUnit: "piece", Price: amount.M("14"), Date: "2026-02-01"}}}
-	m := Market{Today: day, Piece: func(id string) float64 { return map[string]float64{"lime": 70}[id] }}
+	m := Market{Today: fixedDay, Piece: func(id string) float64 { return map[string]float64{"lime": 70}[id] }}
 	c, err := lime.Cost(m)
 	require.NoError(t, err)
 	assert.Equal(t, "4.0000", c.PerGram.Times(amount.Whole(1000)).Fixed(4), "14.00 / (50 x 70 g)")
@@ -172,7 +172,7 @@ func TestAPriceByThePieceTakesTheMeasuredPiece(t *testing.T) {
 
 func TestTheLotsOnHandTellThePriceWhereTheShopWantsIt(t *testing.T) {
 	g := Ingredient{ID: "beet", Name: "Beetroot", UsablePercent: 80, Offers: offers()}
-	m := Market{Rule: LotsPrice, Today: day, StaleDays: 90,
+	m := Market{Rule: LotsPrice, Today: fixedDay, StaleDays: 90,
 		Lots: func(id string) (amount.Grams, amount.Exact, bool) {
 			return amount.G(2400), amount.Ratio(2, 1000), id == "beet"
 		}}

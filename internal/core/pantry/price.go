@@ -7,10 +7,8 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 )
-
-// DateLayout is how calendar days are written everywhere: 2026-11-25.
-const DateLayout = "2006-01-02"
 
 // PriceOffer is one supplier's price for one pack from a day on. PackUnit is "g", "ml" or "piece". Delivery is what
 // bringing a pack costs on top; TaxPercent is the tax on both, and WithTax says that they hold it already.
@@ -86,7 +84,7 @@ const (
 
 // ParseDay reads a day as in 2026-11-25. Errors: FieldError without a field, also outside the years 2000 to 2200.
 func ParseDay(s string) (time.Time, error) {
-	day, err := time.Parse(DateLayout, s)
+	day, err := day.Parse(s)
 	if err != nil || day.Year() < firstYear || day.Year() > lastYear {
 		return time.Time{}, FieldError{Field: "", Message: "a day as in 2026-11-25"}
 	}
@@ -191,7 +189,7 @@ func (g *Ingredient) Cost(m Market) (UnitCost, error) {
 			return UnitCost{PerGram: per.Over(usable), LotGrams: grams, Usable: g.Usable(), Bought: g.ID}, nil
 		}
 	}
-	day := m.Today.Format(DateLayout)
+	day := day.Of(m.Today)
 	var best UnitCost
 	var firstErr error
 	found, later := false, ""
@@ -231,7 +229,7 @@ func (g *Ingredient) Cost(m Market) (UnitCost, error) {
 // dayNumber counts days. It is asked for every price on every typed gram, hence not through time.Parse: days are
 // counted from March, so that a leap day ends its year.
 func dayNumber(s string) (int, bool) {
-	if len(s) != len(DateLayout) || s[4] != '-' || s[7] != '-' {
+	if len(s) != len(day.Layout) || s[4] != '-' || s[7] != '-' {
 		return 0, false
 	}
 	year, err1 := strconv.Atoi(s[:4])
@@ -302,7 +300,7 @@ type OfferTold struct {
 
 // Told tells all offers, in their order, in a market.
 func (g *Ingredient) Told(m Market) []OfferTold {
-	day := m.Today.Format(DateLayout)
+	day := day.Of(m.Today)
 	now, err := g.Cost(m)
 	counts := err == nil && !now.LotGrams.IsPositive()
 	out := make([]OfferTold, len(g.Offers))

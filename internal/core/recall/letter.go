@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 )
 
@@ -76,7 +77,7 @@ func (shop Shop) jars(lines []Line) string {
 	var b strings.Builder
 	for _, l := range lines {
 		fmt.Fprintf(&b, "  %s, %s%s", l.Name, shop.LotPrefix, l.Code)
-		if d, err := time.Parse(time.DateOnly, l.Ends); err == nil {
+		if d, err := day.Parse(l.Ends); err == nil {
 			fmt.Fprintf(&b, ", with the date %s", shop.Tongue.DayYear(d))
 		}
 		if l.Jars > 0 {

@@ -8,6 +8,7 @@ import (
 	"unicode"
 
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/people"
 )
@@ -325,11 +326,11 @@ func DrillDue(last string, out bool, today string) (due, next string) {
 	if !out {
 		return "", ""
 	}
-	at, err := time.Parse(time.DateOnly, last)
+	at, err := day.Parse(last)
 	if err != nil {
 		return today, ""
 	}
-	next = at.AddDate(0, DrillEvery, 0).Format(time.DateOnly)
+	next = day.Of(at.AddDate(0, DrillEvery, 0))
 	if next <= today {
 		due = next
 	}

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 )
@@ -85,7 +86,7 @@ const DayMark = "\ue000"
 // day is a date for a sentence.
 func (r row) day(name string) string {
 	text := r.text(name)
-	if _, err := time.Parse(time.DateOnly, text); err == nil {
+	if _, err := day.Parse(text); err == nil {
 		return DayMark + text + DayMark
 	}
 	return text
@@ -95,7 +96,7 @@ func (r row) day(name string) string {
 func InTongue(said string, t law.Tongue) string {
 	parts := strings.Split(said, DayMark)
 	for i, p := range parts {
-		if d, err := time.Parse(time.DateOnly, p); err == nil && i%2 == 1 {
+		if d, err := day.Parse(p); err == nil && i%2 == 1 {
 			parts[i] = t.DayYear(d)
 		}
 	}

@@ -1,0 +1,43 @@
+// Package day holds calendar days: how they are written where they are kept and sent, 2026-11-25, and how they are
+// counted. How a shop shows them is its tongue's matter (package law).
+package day
+
+import (
+	"fmt"
+	"time"
+)
+
+// Layout is how a day is written everywhere.
+const Layout = time.DateOnly
+
+// Of writes the day of a moment where the moment is.
+func Of(at time.Time) string { return at.Format(Layout) }
+
+// Parse reads a day, as the first moment of it in UTC. Errors: Error.
+func Parse(text string) (time.Time, error) { return ParseIn(text, time.UTC) }
+
+// ParseIn reads a day, as the first moment of it in a zone. Errors: Error.
+func ParseIn(text string, zone *time.Location) (time.Time, error) {
+	at, err := time.ParseInLocation(Layout, text, zone)
+	if err != nil {
+		return time.Time{}, Error{text}
+	}
+	return at, nil
+}
+
+// Between is how many days lie from one day to another; ok is false where either is none.
+func Between(from, to string) (days int, ok bool) {
+	a, errA := Parse(from)
+	b, errB := Parse(to)
+	if errA != nil || errB != nil {
+		return 0, false
+	}
+	return int(b.Sub(a).Hours() / 24), true
+}
+
+// Error names what is no day.
+type Error struct{ Text string }
+
+func (e Error) Error() string {
+	return fmt.Sprintf("%q is no day; days are written like 2026-11-25", e.Text)
+}
