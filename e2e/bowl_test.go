@@ -19,6 +19,7 @@ func TestAnotherTabletGoesOnFromWhatIsInTheBowl(t *testing.T) {
 	p, id := begins(t, s)
 	peas := s.line(t, id, 1, "Green peas")
 	p.scale("bench", "put 812.4") // the bowl itself
+	p.sees("812.4")
 	p.until(goes+`.startsWith("Tare first")`, "that a bowl which nobody tared is no ingredient")
 	p.do(chromedp.KeyEvent("\r"))
 	p.sees("tare it first")
@@ -73,7 +74,7 @@ func TestTheScaleBelowItsZeroIsShownSo(t *testing.T) {
 	s := serve(t, true)
 	p, id := begins(t, s)
 	p.scale("bench", "put 677.1")
-	p.until(goes+`.startsWith("Tare first")`, "the scale")
+	p.sees("677.1")
 	p.tares()
 	p.scale("bench", "clear")
 	p.until(goes+`.startsWith("Below zero")`, "that it is below")

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
+import { settingsOf } from "../../api/queries/shop";
 import { AreaField, TextField } from "../../parts/form";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
@@ -20,8 +21,8 @@ export function begunWith(laws: Schemas["LawView"][], language: string): Partial
 /** First start: who you are, what the shop is called, which law its labels follow, and the first product. */
 export default function SetUp() {
   const { shop } = useFormats();
-  const { rev: _rev, set_up: _setUp, laws, ticks: _ticks, ...start } = shop;
-  const [s, setS] = useState<Settings>({ ...start, ...begunWith(laws, navigator.language) });
+  const { laws } = shop;
+  const [s, setS] = useState<Settings>({ ...settingsOf(shop), ...begunWith(laws, navigator.language) });
   const [first, setFirst] = useState("");
   const [words, setWords] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);

@@ -5,7 +5,7 @@ import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/c
 import { guarded } from "../../api/guard";
 import { useRules } from "../../api/queries/keeping";
 import { refreshAll } from "../../api/queries/keys";
-import { shopKeys } from "../../api/queries/shop";
+import { settingsOf, shopKeys } from "../../api/queries/shop";
 import { Head, Modal } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
@@ -34,7 +34,7 @@ export default function Shop() {
   const saver = useAutosave<Settings, Schemas["ShopView"]>("shop", shop, {
     what: "the shop settings",
     link: "/shop",
-    bodyOf: ({ rev: _rev, set_up: _setUp, laws: _laws, ticks: _ticks, ...settings }) => settings,
+    bodyOf: settingsOf,
     revOf: (v) => v.rev,
     send: (body, rev, why) => take(api.PUT("/shop", { params: { query: { rev, why } }, body })),
     stored: (v) => {

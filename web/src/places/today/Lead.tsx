@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
+import { settingsOf } from "../../api/queries/shop";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
@@ -49,9 +50,8 @@ export function LeadOn({ lead }: { lead: Lead }) {
   const client = useQueryClient();
   const [wrong, setWrong] = useState("");
   const [leave, busy] = useAct(async () => {
-    const { rev, set_up: _s, laws: _l, ticks: _t, ...settings } = shop;
     try {
-      await take(api.PUT("/shop", { params: { query: { rev } }, body: { ...settings, lead_left: true } }));
+      await take(api.PUT("/shop", { params: { query: { rev: shop.rev } }, body: { ...settingsOf(shop), lead_left: true } }));
       await refreshAll(client);
     } catch (e) {
       setWrong(problemOf(e).title);
