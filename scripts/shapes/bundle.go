@@ -22,21 +22,8 @@ func inBundle(text string, known map[string]*types.Named) (string, error) {
 	if at < 0 {
 		return "", fmt.Errorf("no $defs")
 	}
-	head, body := text[:at], text[at:]
-	starts := shapeHead.FindAllStringSubmatchIndex(body, -1)
-	names := map[string]string{}
-	parts := make([]string, len(starts))
-	for i, m := range starts {
-		end := len(body)
-		if i+1 < len(starts) {
-			end = starts[i+1][0]
-		}
-		parts[i] = body[m[0]:end]
-		if t := follows.FindStringSubmatch(parts[i]); t != nil {
-			names[t[1]] = body[m[2]:m[3]]
-		}
-	}
-	out := head + body[:starts[0][0]]
+	before, parts, names := apart(text[at:], shapeHead, follows)
+	out := text[:at] + before
 	for _, part := range parts {
 		if t := follows.FindStringSubmatch(part); t != nil {
 			n := known[t[1]]

@@ -149,21 +149,8 @@ func inContract(text string, known map[string]*types.Named) (string, error) {
 	if at < 0 {
 		return "", fmt.Errorf("no schemas")
 	}
-	head, body := text[:at], text[at:]
-	starts := schemaHead.FindAllStringSubmatchIndex(body, -1)
-	names := map[string]string{} // schema by Go type
-	parts := make([]string, len(starts))
-	for i, m := range starts {
-		end := len(body)
-		if i+1 < len(starts) {
-			end = starts[i+1][0]
-		}
-		parts[i] = body[m[0]:end]
-		if t := goType.FindStringSubmatch(parts[i]); t != nil {
-			names[t[1]] = body[m[2]:m[3]]
-		}
-	}
-	out := head + body[:starts[0][0]]
+	before, parts, names := apart(text[at:], schemaHead, goType)
+	out := text[:at] + before
 	for _, part := range parts {
 		if t := goType.FindStringSubmatch(part); t != nil {
 			if s := structOf(known[t[1]]); s != nil && strings.Contains(part, "\n      properties:\n") {
@@ -176,6 +163,24 @@ func inContract(text string, known map[string]*types.Named) (string, error) {
 		out += part
 	}
 	return out, nil
+}
+
+// apart is a list of shapes one by one, each from its head to the next, what stands before the first, and the shapes'
+// names by the Go types that they follow.
+func apart(list string, head, follows *regexp.Regexp) (before string, parts []string, names map[string]string) {
+	starts := head.FindAllStringSubmatchIndex(list, -1)
+	names = map[string]string{}
+	for i, m := range starts {
+		end := len(list)
+		if i+1 < len(starts) {
+			end = starts[i+1][0]
+		}
+		parts = append(parts, list[m[0]:end])
+		if t := follows.FindStringSubmatch(parts[i]); t != nil {
+			names[t[1]] = list[m[2]:m[3]]
+		}
+	}
+	return list[:starts[0][0]], parts, names
 }
 
 // follow adds to a schema what its type has and it lacks, and takes out what the type has not.
