@@ -24,7 +24,7 @@ export function Big({
 }) {
   const { num } = useFormats();
   if (grams === null) return <p className={`bench-number ${tone}`}>–</p>;
-  const text = num(grams, places);
+  const text = num(grams, places).replace("-", "−");
   const cut = places > 0 ? text.length - places - 1 : text.length;
   return (
     <p className={`bench-number ${tone}`} data-grams={counts ? grams : undefined}>
@@ -205,7 +205,7 @@ export function WeighStage({
 
   const net = live.net ?? 0;
   const at = typing ? here.in : here.in + net;
-  const left = line.now_g - at;
+  const left = line.now_g - here.in - (typing ? 0 : Math.max(0, net));
   const stop = stopAt(line.now_g - here.in, desk.lagOf(line.class), line.scale.division_g);
   const full = at >= line.low_g - 1e-9;
   const beyond = at > line.high_g + 1e-9;
@@ -274,7 +274,11 @@ export function WeighStage({
     if (asks === "short") return capture(net, false, { enough: true, reason: reason.trim() });
     capture(net, false);
   };
-  const told = (hindered && why) || wrong;
+  const below = !typing && net < 0;
+  const told = (hindered && !typing && !untared && !below && why) || wrong; // those two stand above already
+  useEffect(() => {
+    if (!why) setHindered(false);
+  }, [why]);
   const text = typing
     ? "Write it down"
     : asks === "unstable"
@@ -335,7 +339,7 @@ export function WeighStage({
         {line.held_g > 0 && <span className="block text-[18px]">then {num(line.held_g, places)} g are held back until it is tasted</span>}
       </p>
       <Band at={at} line={line} />
-      <Say live={live} manualOnly={manualOnly} stop={stop} base={here.in} line={line} reached={full} />
+      <Say live={live} urged={hindered} manualOnly={manualOnly} stop={stop} base={here.in} line={line} reached={full} />
       {told && (
         <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[18px] font-semibold text-beet">
           {told}
@@ -375,6 +379,7 @@ export function WeighStage({
 /** The one thing to know now. */
 function Say({
   live,
+  urged,
   manualOnly,
   stop,
   base,
@@ -382,6 +387,8 @@ function Say({
   reached,
 }: {
   live: Live;
+  /** A weight was to be taken all the same. */
+  urged: boolean;
   manualOnly: boolean;
   stop: number | null;
   base: number;
@@ -399,13 +406,20 @@ function Say({
     );
   if (manualOnly && live.heard)
     return <p className={`${note} border-mustard bg-mustard-tint text-mustard-ink`}>{line.scale.name} does not answer. Type the weight.</p>;
-  if (live.shows !== null && live.net === null)
+  const asks =
+    live.shows !== null && live.net === null
+      ? `Put the bowl on ${line.scale.name} as it is, then tare.`
+      : (live.net ?? 0) < 0
+        ? "The scale is below its zero. Put the bowl back, or tare."
+        : "";
+  if (asks)
     return (
-      <p className={`${note} border-mustard bg-mustard-tint text-mustard-ink`}>Put the bowl on {line.scale.name} as it is, then tare.</p>
-    );
-  if ((live.net ?? 0) < 0)
-    return (
-      <p className={`${note} border-mustard bg-mustard-tint text-mustard-ink`}>The scale is below its zero. Put the bowl back, or tare.</p>
+      <p
+        role={urged ? "alert" : undefined}
+        className={`${note} ${urged ? "border-beet bg-beet-tint text-beet" : "border-mustard bg-mustard-tint text-mustard-ink"}`}
+      >
+        {asks}
+      </p>
     );
   if (stop !== null && !reached)
     return (
