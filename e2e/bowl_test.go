@@ -22,7 +22,8 @@ func TestAnotherTabletGoesOnFromWhatIsInTheBowl(t *testing.T) {
 	p.sees("812.4")
 	p.until(goes+`.startsWith("Tare first")`, "that a bowl which nobody tared is no ingredient")
 	p.do(chromedp.KeyEvent("\r"))
-	p.until(`[...document.querySelectorAll("[role=alert]")].some((a) => /then tare/.test(a.innerText))`, "what to do first")
+	p.until(`[...document.querySelectorAll("[role=alert]")].some((a) => /then tare/.test(a.innerText))`,
+		"what to do first")
 	assert.Zero(t, s.grams(t, id, "Green peas"))
 	p.pours(peas.Name, peas.Now.Float())
 	p.safe()
