@@ -132,8 +132,7 @@ func two(s string) string {
 	return s
 }
 
-var packText = regexp.MustCompile(`^(?:(` + figures.String() + `)\s*[xX×*]\s*)?(` + figures.String(
-	) + `)?\s*([\pL][\pL. ]*)?$`)
+var packText = regexp.MustCompile(`^(?:(` + figures.String() + `)\s*[xX×*]\s*)?(` + figures.String() + `)?\s*([\pL][\pL. ]*)?$`)
 
 // pack reads how much a pack holds, from one cell or from two: 5 and kg, 6 x 750 ml, 1 gal.
 func (r *priceReader) pack(cells []string, o *pantry.PriceOffer, wrong func(field, format string, args ...any)) {

@@ -17,12 +17,11 @@ const (
 	Imperial Gallon = "imperial"
 )
 
-// Kinds of units. A spoon is what the shop means by it; custom is what kitchens are used to; what one of an ingredient
+// Kinds of units. Custom is what kitchens are used to; what one of an ingredient
 // weighs, only that ingredient knows.
 const (
 	OfMass       = "mass"
 	OfVolume     = "volume"
-	OfSpoon      = "spoon"
 	OfCustom     = "custom"
 	OfCount      = "count"
 	OfIngredient = "ingredient"
@@ -38,22 +37,17 @@ type Unit struct {
 	Spread   float64  `json:"spread"` // of a hand that measures with it: one standard deviation, %
 	Spoken   []string `json:"spoken"`
 	Written  []string `json:"written"`
+
+	us, imperial Exact // read once
+	float        [2]float64
 }
 
 // In is how many g, mL or mm one is; nothing where that depends on the shop or the ingredient.
 func (u Unit) In(whose Gallon) Exact {
-	text := u.US
 	if whose == Imperial {
-		text = u.Imperial
+		return u.imperial
 	}
-	if text == "" {
-		return Exact{}
-	}
-	x, err := ParseNumber(text)
-	if err != nil {
-		panic(err) // the table is the program's own
-	}
-	return x
+	return u.us
 }
 
 // TwoWays reports whether the unit is another in the US than in Britain.
@@ -74,6 +68,8 @@ func readUnits() (byName map[string]Unit, spoken, written map[string]string) {
 	}
 	byName, spoken, written = map[string]Unit{}, map[string]string{}, map[string]string{}
 	for _, u := range list {
+		u.us, u.imperial = inTable(u.US), inTable(u.Imperial)
+		u.float = [2]float64{u.us.Float(), u.imperial.Float()}
 		byName[u.Name] = u
 		for _, w := range u.Spoken {
 			spoken[w], written[w] = u.Name, u.Name
@@ -83,6 +79,19 @@ func readUnits() (byName map[string]Unit, spoken, written map[string]string) {
 		}
 	}
 	return byName, spoken, written
+}
+
+// inTable is a figure of the table; nothing where there is none. The table is the program's own: a figure that cannot
+// be read is a mistake of the program.
+func inTable(text string) Exact {
+	if text == "" {
+		return Exact{}
+	}
+	x, err := ParseNumber(text)
+	if err != nil {
+		panic(err)
+	}
+	return x
 }
 
 // SpokenUnits are the words of speech that stand for a unit, with the unit's name. It is the caller's own copy.
@@ -125,7 +134,7 @@ var (
 // MassUnit returns the grams in one unit of mass; ok is false for what is no unit of mass.
 func MassUnit(unit string) (grams float64, ok bool) {
 	u := units[unit]
-	return u.In(USGallon).Float(), u.Of == OfMass
+	return u.float[0], u.Of == OfMass
 }
 
 // Volume is a unit of volume in mL with how far the hand strays from it: one standard deviation in percent.
@@ -138,12 +147,22 @@ type Volume struct {
 // shot, dash, pinch and drop are kitchen custom, hence their wide spread.
 func (s Spoons) Volume(unit string) (v Volume, ok bool) {
 	u := units[unit]
-	switch u.Of {
-	case OfVolume, OfCustom:
-		return Volume{u.In(s.Gallon).Float(), u.Spread}, true
-	case OfSpoon:
-		ml := map[string]float64{"tsp": s.Teaspoon, "dessertspoon": 2 * s.Teaspoon, "tbsp": s.Tablespoon, "cup": s.Cup}
-		return Volume{ml[unit], u.Spread}, true
+	v.Spread = u.Spread
+	switch {
+	case unit == "tsp":
+		v.ML = s.Teaspoon
+	case unit == "dessertspoon":
+		v.ML = 2 * s.Teaspoon
+	case unit == "tbsp":
+		v.ML = s.Tablespoon
+	case unit == "cup":
+		v.ML = s.Cup
+	case u.Of != OfVolume && u.Of != OfCustom:
+		return Volume{}, false
+	case s.Gallon == Imperial:
+		v.ML = u.float[1]
+	default:
+		v.ML = u.float[0]
 	}
-	return Volume{}, false
+	return v, true
 }

@@ -8,8 +8,6 @@ export interface Live {
   net: number | null;
   /** What the scale shows, with all that stands on it; null while nothing is heard. */
   shows: number | null;
-  /** The batch knows from what reading the next weight counts. */
-  tared: boolean;
   steady: boolean;
   over: boolean;
   answers: boolean;
@@ -34,7 +32,6 @@ export function useScale(device: Device | undefined, zero: number | null): Live 
   return {
     net: shows === null || zero === null ? null : Number((shows - zero).toFixed(3)),
     shows,
-    tared: zero !== null,
     steady: !!r?.answers && r.steady,
     over: !!r?.over,
     answers: !!r?.answers,
