@@ -104,22 +104,24 @@ func TestImportsPointInward(t *testing.T) {
 	assert.Greater(t, seen, 30)
 }
 
-func TestCoreAsksNoClock(t *testing.T) {
-	err := filepath.WalkDir("core", func(path string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
-			return err
-		}
-		file, err := parser.ParseFile(token.NewFileSet(), path, nil, 0)
-		require.NoError(t, err)
-		ast.Inspect(file, func(n ast.Node) bool {
-			if sel, ok := n.(*ast.SelectorExpr); ok && sel.Sel.Name == "Now" {
-				if x, ok := sel.X.(*ast.Ident); ok {
-					assert.NotEqual(t, "time", x.Name, "%s asks the clock", path)
-				}
+// TestCoreAndStoreAskNoClock: the core is told what time it is, and the store by the stamp of its transaction.
+func TestCoreAndStoreAskNoClock(t *testing.T) {
+	for _, root := range []string{"core", "store"} {
+		require.NoError(t, filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
+			if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+				return err
 			}
-			return true
-		})
-		return nil
-	})
-	require.NoError(t, err)
+			file, err := parser.ParseFile(token.NewFileSet(), path, nil, 0)
+			require.NoError(t, err)
+			ast.Inspect(file, func(n ast.Node) bool {
+				if sel, ok := n.(*ast.SelectorExpr); ok && sel.Sel.Name == "Now" {
+					if x, ok := sel.X.(*ast.Ident); ok {
+						assert.NotEqual(t, "time", x.Name, "%s asks the clock", path)
+					}
+				}
+				return true
+			})
+			return nil
+		}))
+	}
 }
