@@ -113,8 +113,8 @@ func (s *Store) Vessels() ([]kernel.Vessel, error) {
 
 // AddVessel stores a vessel and fills in its id. Errors: ErrTaken.
 func (s *Store) AddVessel(v *kernel.Vessel) error {
-	row := vesselRow{Name: v.Name, Rev: 1, LeastMg: v.Least.Milligrams(), GreatestMg: v.Greatest.Milligrams(),
-		ResidueMg: v.Residue.Milligrams()}
+	row := vesselRow{Name: v.Name, Rev: 1, LeastMg: v.Least.Steps(), GreatestMg: v.Greatest.Steps(),
+		ResidueMg: v.Residue.Steps()}
 	err := translate(s.db.Create(&row).Error)
 	v.ID = row.ID
 	return err
@@ -122,8 +122,8 @@ func (s *Store) AddVessel(v *kernel.Vessel) error {
 
 // PutVessel changes a vessel over revision rev. Errors: ErrConflict, ErrTaken.
 func (s *Store) PutVessel(v kernel.Vessel, rev int) error {
-	changes := map[string]any{"name": v.Name, "rev": rev + 1, "retired_at": nil, "least_mg": v.Least.Milligrams(),
-		"greatest_mg": v.Greatest.Milligrams(), "residue_mg": v.Residue.Milligrams()}
+	changes := map[string]any{"name": v.Name, "rev": rev + 1, "retired_at": nil, "least_mg": v.Least.Steps(),
+		"greatest_mg": v.Greatest.Steps(), "residue_mg": v.Residue.Steps()}
 	if v.Retired {
 		changes["retired_at"] = s.now()
 	}

@@ -250,7 +250,7 @@ func (s *Store) PutDraws(batch int64, was, took []bench.Took) error {
 	}
 	rows := make([]drawRow, 0, len(took)-same)
 	for i, d := range took[same:] {
-		rows = append(rows, drawRow{batch, d.Line, d.Lot, d.Entry, d.Grams.Milligrams(), same + i})
+		rows = append(rows, drawRow{batch, d.Line, d.Lot, d.Entry, d.Grams.Steps(), same + i})
 	}
 	return put(s, false, false, rows...)
 }

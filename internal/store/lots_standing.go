@@ -57,8 +57,8 @@ func (s *Store) PutLotStandings(list ...kernel.LotStanding) error {
 		r := lotStandingRow{LotID: x.ID, IngredientID: orNull(x.Ingredient), FormulaID: orNull(x.Formula),
 			Version: orNull(x.Version), State: x.State, Bar: x.Bar, Differs: x.Differs, Supplier: x.Supplier,
 			Said:     x.Text,
-			Received: x.In.Milligrams(), Corrected: x.Corrected.Milligrams(), Thrown: x.Thrown.Milligrams(),
-			Parted: x.Parted.Milligrams(), Used: x.Used.Milligrams(), Facts: facts}
+			Received: x.In.Steps(), Corrected: x.Corrected.Steps(), Thrown: x.Thrown.Steps(),
+			Parted: x.Parted.Steps(), Used: x.Used.Steps(), Facts: facts}
 		if x.Ends != "" {
 			day, err := day.Parse(x.Ends)
 			if err != nil {

@@ -25,11 +25,6 @@ func (a *Room) checkBench(st kernel.Store, l Loaded, e *bench.Entry) error {
 		return kernel.Refuse("not_today", "This batch is planned for %s; plan one for today to make it now.",
 			day.Of(l.Row.MadeOn))
 	}
-	if text, name := saidAtBench(e.Body); text != nil {
-		if *text = strings.TrimSpace(*text); len([]rune(*text)) > mostSaid {
-			return kernel.Mistake(name, "at most %d characters", mostSaid)
-		}
-	}
 	switch x := e.Body.(type) {
 	case *bench.Capture:
 		return a.checkCapture(st, l, x)
@@ -46,34 +41,6 @@ func (a *Room) checkBench(st kernel.Store, l Loaded, e *bench.Entry) error {
 		return a.ownDevice(l, x.Probe, "cooled.probe")
 	}
 	return nil
-}
-
-// mostSaid is how many characters a reason or a note at the bench has at most.
-const mostSaid = 300
-
-// saidAtBench is what somebody wrote with an act of the bench, and the field that it stands in; nil for none.
-func saidAtBench(body any) (text *string, field string) {
-	switch x := body.(type) {
-	case *bench.Capture:
-		return &x.Reason, "capture.reason"
-	case *bench.Choice:
-		return &x.Reason, "choice.reason"
-	case *bench.Tasted:
-		return &x.Note, "tasted.note"
-	case *bench.LeftOut:
-		return &x.Reason, "left_out.reason"
-	case *bench.TakenOut:
-		return &x.Reason, "taken_out.reason"
-	case *bench.Added:
-		return &x.Note, "added.note"
-	case *bench.Ticked:
-		return &x.Note, "ticked.note"
-	case *bench.Closed:
-		return &x.Note, "closed.note"
-	case *bench.Cooled:
-		return &x.Probe, "cooled.probe"
-	}
-	return nil, ""
 }
 
 // checkCapture names the lots of a capture and how it pours.

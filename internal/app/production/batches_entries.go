@@ -122,33 +122,14 @@ func (a *Room) checkEntry(st kernel.Store, l Loaded, e *bench.Entry) error {
 	return nil
 }
 
-// mostWorked is how many minutes of hands a batch takes at most; more is a slipped key.
-const mostWorked = 20_000
-
-// checkCount refuses what cannot be counted or weighed after the filling, or take so long.
-func (l Loaded) checkCount(body any) error {
-	switch x := body.(type) {
-	case *bench.NetWeights:
-		return checkNetWeights(x)
-	case *bench.Counted:
-		return l.checkCounted(x)
-	case *bench.Aimed:
-		return checkAimed(x)
-	case *bench.Worked:
-		return checkWorked(x)
-	}
-	return nil
-}
-
-func checkWorked(x *bench.Worked) error {
-	if !(x.Minutes > 0 && x.Minutes <= mostWorked) {
-		return kernel.Mistake("worked.minutes", "minutes of hands above 0, and up to 20 000")
-	}
-	return atMost("worked.note", x.Note, 300)
-}
-
-// checkBody refuses what an entry of its kind cannot hold.
+// checkBody refuses what an entry of its kind cannot hold, and completes what it leaves to the program.
 func (a *Room) checkBody(st kernel.Store, l Loaded, e *bench.Entry) error {
+	if !bench.WrittenByHand(e.Kind()) {
+		return kernel.Mistake("kind", "an entry of kind %q is not written by hand", e.Kind())
+	}
+	if err := bench.Tidy(*e); err != nil {
+		return RefusalOf(err, nil)
+	}
 	switch x := e.Body.(type) {
 	case *bench.Weighing:
 		if err := a.checkWeighing(st, l, x); err != nil {
@@ -159,52 +140,16 @@ func (a *Room) checkBody(st kernel.Store, l Loaded, e *bench.Entry) error {
 		return a.checkBench(st, l, e)
 	case *bench.Fill:
 		return a.checkFill(l, x)
-	case *bench.NetWeights, *bench.Counted, *bench.Aimed, *bench.Worked:
-		return l.checkCount(x)
+	case *bench.Counted:
+		return l.checkCounted(x)
 	case *acidity.Reading:
 		return a.checkReading(st, l, x)
-	case *bench.Void:
-		return atMost("void.cause", x.Cause, 300)
-	case *bench.JarsIn:
-		return atMost("jars_in.reason", x.Reason, 500)
-	case *bench.Heat:
-		if !(x.ColdestC >= 0 && x.ColdestC <= 130 && x.Minutes >= 0 && x.Minutes <= 1440) {
-			return kernel.Mistake("heat.coldest_c", "the coldest jar lies between 0 and 130 °C, for up to a day")
-		}
-		return nil
 	case *bench.Laboratory:
-		if !(x.WaterActivity > 0 && x.WaterActivity <= 1) {
-			return kernel.Mistake("laboratory.water_activity", "a water activity lies above 0 and up to 1")
-		}
-		if n := len([]rune(strings.TrimSpace(x.Report))); n == 0 || n > 200 {
-			return kernel.Mistake("laboratory.report", "name the laboratory's report, in at most 200 characters")
-		}
 		return l.questioned(e.Role, x)
-	case *bench.Strained:
-		x.Note = strings.TrimSpace(x.Note)
-		return atMost("strained.note", x.Note, 300)
-	case *bench.MadeGood:
-		return checkMadeGood(x)
 	case *bench.Decided:
 		return cmp.Or(kernel.OfRecall(st, l.Row.ID, x.State), ofSisters(st, l.Row.ID, x, e.Role), l.checkDecision(x))
 	case *bench.Moved:
 		return a.checkMove(st, l, x)
-	}
-	return kernel.Mistake("kind", "an entry of kind %q is not written by hand", e.Kind())
-}
-
-func atMost(name, text string, most int) error {
-	if len([]rune(text)) > most {
-		return kernel.Mistake(name, "at most %d characters", most)
-	}
-	return nil
-}
-
-func checkMadeGood(x *bench.MadeGood) error {
-	for name, text := range map[string]*string{"reason": &x.Reason, "told": &x.Told, "authority": &x.Authority} {
-		if *text = strings.TrimSpace(*text); len([]rune(*text)) > 500 {
-			return kernel.Mistake("made_good."+name, "at most 500 characters")
-		}
 	}
 	return nil
 }
@@ -228,10 +173,7 @@ func (a *Room) checkFill(l Loaded, f *bench.Fill) error {
 	if l.beforeMaking(f.At) {
 		return kernel.Mistake("fill.at", "the filling lies between the day of making and now")
 	}
-	f.Reason, f.Followed, f.Weighed = strings.TrimSpace(f.Reason), true, true
-	if len([]rune(f.Reason)) > 300 {
-		return kernel.Mistake("fill.reason", "at most 300 characters")
-	}
+	f.Followed, f.Weighed = true, true
 	return l.jarsHold(f)
 }
 
@@ -271,10 +213,7 @@ func (l Loaded) questioned(role people.Role, x *bench.Laboratory) error {
 }
 
 func (l Loaded) checkDecision(d *bench.Decided) error {
-	d.Reason, d.Way, d.Sentence, d.Value, d.Rested = strings.TrimSpace(d.Reason), "", "", 0, nil
-	if len([]rune(d.Reason)) > 500 {
-		return kernel.Mistake("decision.reason", "at most 500 characters")
-	}
+	d.Way, d.Sentence, d.Value, d.Rested = "", "", 0, nil
 	if d.Seen == 0 && l.Record.Last > 0 {
 		return kernel.Mistake("decision.seen", "a decision names the last entry its author saw")
 	}

@@ -2,7 +2,6 @@ package production
 
 import (
 	"fmt"
-	"strings"
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
@@ -25,7 +24,7 @@ func netRule(v formula.Version, over amount.Percent, s kernel.Settings, under *l
 	if unit == "ml" {
 		r.Nominal = inGrams(stated)
 	}
-	r.Aim = v.NetGrams().Minus(v.FillGrams).Plus(v.FillGrams.Exact().Times(over.More()).Grams())
+	r.Aim = v.NetGrams().Minus(v.FillGrams).Plus(v.FillGrams.Exact().Times(amount.More(over)).Grams())
 	steps := under.Shortage.Steps
 	if len(steps) == 0 {
 		if steps = s.Allowable; len(steps) > 0 {
@@ -86,10 +85,6 @@ func (l Loaded) unexplained() string {
 
 // checkCounted asks where the grams went.
 func (l Loaded) checkCounted(c *bench.Counted) error {
-	c.Reason = strings.TrimSpace(c.Reason)
-	if err := atMost("counted.reason", c.Reason, 500); err != nil {
-		return err
-	}
 	b := l.balance(c)
 	switch {
 	case b == nil:
@@ -104,17 +99,6 @@ func (l Loaded) checkCounted(c *bench.Counted) error {
 			b.Share)
 	}
 	return nil
-}
-
-// checkNetWeights refuses what is no list of jars.
-func checkNetWeights(x *bench.NetWeights) error {
-	x.Scale = strings.TrimSpace(x.Scale)
-	return atMost("net_weights.scale", x.Scale, 100)
-}
-
-func checkAimed(x *bench.Aimed) error {
-	x.Reason = strings.TrimSpace(x.Reason)
-	return atMost("aimed.reason", x.Reason, 300)
 }
 
 // asAimed is the overfill with which jars of a version are planned: the version's, or more since somebody raised what

@@ -106,10 +106,7 @@ func (a *Room) spokenFor(st kernel.Store, rows []kernel.Listed) (map[int64]int, 
 
 // checkMove completes a move with who has the jars, and lets none leave the shop that may not.
 func (a *Room) checkMove(st kernel.Store, l Loaded, m *bench.Moved) error {
-	m.Reason, m.Group, m.PartyName = strings.TrimSpace(m.Reason), "", ""
-	if len([]rune(m.Reason)) > 300 {
-		return kernel.Mistake("moved.reason", "at most 300 characters")
-	}
+	m.Group, m.PartyName = "", ""
 	if m.From != bench.With && m.To != bench.With {
 		m.Party = 0
 		return nil

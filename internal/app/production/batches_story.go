@@ -3,7 +3,6 @@ package production
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"fmt"
 	"regexp"
 	"slices"
@@ -148,14 +147,14 @@ func (l Loaded) storyVerdict(t law.Tongue) []StoryFact {
 	}
 	say("Acidity", "%s", r.Acidity.Sentence)
 	on := func(at time.Time) string {
-		return told.DayMark + day.Of(at.In(l.Book.Settings.Zone())) + told.DayMark
+		return day.Mark(day.Of(at.In(l.Book.Settings.Zone())))
 	}
 	v := l.Verdict(l.Book.Law)
 	switch {
 	case r.State != bench.Released: // only what may leave has a date
 		say("Keeps", "No date: it is %s.", bench.StateWords[r.State])
 	case v.Days != nil:
-		say("Keeps", "%d days, until %s: %s", *v.Days, told.DayMark+l.LastDay(v)+told.DayMark, v.Reason)
+		say("Keeps", "%d days, until %s: %s", *v.Days, day.Mark(l.LastDay(v)), v.Reason)
 	default:
 		say("Keeps", "%s", v.Reason)
 	}
@@ -245,15 +244,7 @@ func (l Loaded) storyActs(t law.Tongue) ([]StoryAct, error) {
 		if e.Kind() == "" {
 			continue // what meters went through has its own place
 		}
-		raw, err := json.Marshal(map[string]any{"kind": e.Kind(), "body": e.Body})
-		if err != nil {
-			return nil, fmt.Errorf("entry %d: %w", e.ID, err)
-		}
-		after, err := told.RowOf(raw)
-		if err != nil {
-			return nil, fmt.Errorf("entry %d: %w", e.ID, err)
-		}
-		said := lineNamed.ReplaceAllStringFunc(told.TellEntry(told.Change{}, nil, after), func(found string) string {
+		said := lineNamed.ReplaceAllStringFunc(e.Told(), func(found string) string {
 			if name, is := names[strings.TrimPrefix(found, "line ")]; is {
 				return name
 			}
@@ -324,14 +315,14 @@ func (l Loaded) storyLabel() ([]StoryFact, error) {
 func plainWords(s string) string { return strings.ReplaceAll(s, "**", "") }
 
 // Told says how moments and days are told where the shop is.
-func (a *Room) Told(ctx context.Context) (moment func(time.Time) string, day func(string) string, err error) {
+func (a *Room) Told(ctx context.Context) (moment func(time.Time) string, on func(string) string, err error) {
 	s, _, err := a.Settings(a.On(ctx))
 	if err != nil {
 		return nil, nil, err
 	}
 	t := s.Tongue()
 	return func(at time.Time) string { return t.Moment(at.In(s.Zone())) },
-		func(d string) string { return told.InTongue(told.DayMark+d+told.DayMark, t) }, nil
+		func(d string) string { return told.InTongue(day.Mark(d), t) }, nil
 }
 
 // storyRested is what the newest decision rested on, as it was kept with it: the readings that counted, what each law
@@ -363,8 +354,8 @@ func (l Loaded) storyRested(t law.Tongue) []StoryFact {
 		say("It rested on", "%s", said)
 	}
 	for _, under := range law.All() {
-		if day := r.LastDay[under.Regime]; day != "" {
-			say("Under "+under.Title, "until %s: %s", told.DayMark+day+told.DayMark, r.Verdicts[under.Regime].Reason)
+		if last := r.LastDay[under.Regime]; last != "" {
+			say("Under "+under.Title, "until %s: %s", day.Mark(last), r.Verdicts[under.Regime].Reason)
 			continue
 		}
 		say("Under "+under.Title, "%s", r.Verdicts[under.Regime].Reason)

@@ -68,10 +68,10 @@ func (a *Room) variance(st kernel.Store, l Loaded, behind map[string]pantry.Ingr
 // packOf is the packaging of a batch: planned for its good jars with what is usually spoilt, and what was filled.
 func packOf(l Loaded, terms costing.Terms) costing.TwoWays {
 	s := costing.Jar(l.Version, nil, nil, terms)
-	bare := s.Packaging.Times(l.Version.RejectPercent.Rest())
+	bare := s.Packaging.Times(amount.Rest(l.Version.RejectPercent))
 	good := amount.Whole(int64(l.Record.Fill.Jars))
 	used := amount.Whole(int64(l.Record.Fill.Jars + l.Record.Fill.Rejected))
-	return costing.Between(good.Over(l.Version.RejectPercent.Rest()), used, bare, bare)
+	return costing.Between(good.Over(amount.Rest(l.Version.RejectPercent)), used, bare, bare)
 }
 
 // handsAgainst are the hands of a batch: planned for its good jars, and as somebody wrote down at what an hour costs

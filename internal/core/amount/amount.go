@@ -15,30 +15,38 @@ const MaxGrams = 10_000_000
 // MaxMoney bounds a price so that a slipped key is noticed.
 const MaxMoney = 10_000_000
 
-// Grams is a mass, to the milligram. The zero value is no mass.
-type Grams struct{ milligrams int64 }
+// Fixed is a decimal number of a unit with a fixed number of places, held as a whole number of its least steps, so that
+// a sum is exact. Two of different units do not mix. The zero value is nothing.
+type Fixed[U Kind] struct{ steps int64 }
 
-// Millilitres is a volume, to the microlitre.
-type Millilitres struct{ microlitres int64 }
+// Kind is what a Fixed is of: an array of nothing that is as long as the unit has decimal places, so that the compiler
+// knows them.
+type Kind interface {
+	~[3]struct{} | ~[4]struct{} | ~[6]struct{}
+}
 
-// Money is an amount in the shop's one currency, to a millionth. What a gram or a jar costs is an Exact.
-type Money struct{ millionths int64 }
+type (
+	gram       [3]struct{}
+	millilitre [3]struct{}
+	coin       [6]struct{}
+	each       [3]struct{}
+	percent    [4]struct{}
+	minute     [3]struct{}
+)
 
-// Quantity is what a pack holds, in the pack's own unit (grams, millilitres or pieces), to a thousandth.
-type Quantity struct{ thousandths int64 }
-
-// Percent is a typed or shown percentage, to a ten-thousandth of a percent.
-type Percent struct{ perMillion int64 }
-
-// Minutes is a time of hands or machines, to a thousandth of a minute.
-type Minutes struct{ thousandths int64 }
-
-// Decimal places of each unit.
-const (
-	gramPlaces    = 3
-	moneyPlaces   = 6
-	percentPlaces = 4
-	minutePlaces  = 3
+type (
+	// Grams is a mass, to the milligram.
+	Grams = Fixed[gram]
+	// Millilitres is a volume, to the microlitre.
+	Millilitres = Fixed[millilitre]
+	// Money is an amount in the shop's one currency, to a millionth. What a gram or a jar costs is an Exact.
+	Money = Fixed[coin]
+	// Quantity is what a pack holds, in the pack's own unit (grams, millilitres or pieces), to a thousandth.
+	Quantity = Fixed[each]
+	// Percent is a typed or shown percentage, to a ten-thousandth of a percent.
+	Percent = Fixed[percent]
+	// Minutes is a time of hands or machines, to a thousandth of a minute.
+	Minutes = Fixed[minute]
 )
 
 const (
@@ -46,26 +54,38 @@ const (
 	million  = 1_000_000
 )
 
+// places is how many decimal places a unit has.
+func places[U Kind]() int {
+	var u U
+	return len(u)
+}
+
+// rounded is the nearest a float comes to in steps.
+func rounded[U Kind](x float64) Fixed[U] { return Fixed[U]{nearest(x * float64(powers[places[U]()]))} }
+
+// must reads a plain decimal; it panics on a malformed constant and is meant for constants and fixtures.
+func must[U Kind](s string) Fixed[U] { return Fixed[U]{mustFixed(s, places[U]())} }
+
 // G rounds a float of grams to the milligram, for results of float computations.
-func G(g float64) Grams { return Grams{nearest(g * thousand)} }
+func G(g float64) Grams { return rounded[gram](g) }
 
 // GramsOf reads plain decimal grams; it panics on a malformed constant and is meant for constants and fixtures.
-func GramsOf(s string) Grams { return Grams{mustFixed(s, gramPlaces)} }
+func GramsOf(s string) Grams { return must[gram](s) }
 
 // ML rounds a float of millilitres to the microlitre.
-func ML(ml float64) Millilitres { return Millilitres{nearest(ml * thousand)} }
+func ML(ml float64) Millilitres { return rounded[millilitre](ml) }
 
 // M reads plain decimal money; it panics on a malformed constant and is meant for constants and fixtures.
-func M(s string) Money { return Money{mustFixed(s, moneyPlaces)} }
+func M(s string) Money { return must[coin](s) }
 
 // QuantityOf reads a plain decimal; it panics on a malformed constant and is meant for constants and fixtures.
-func QuantityOf(s string) Quantity { return Quantity{mustFixed(s, gramPlaces)} }
+func QuantityOf(s string) Quantity { return must[each](s) }
 
 // Pct rounds a float of percent.
-func Pct(p float64) Percent { return Percent{nearest(p * 10_000)} }
+func Pct(p float64) Percent { return rounded[percent](p) }
 
 // Min rounds a float of minutes.
-func Min(m float64) Minutes { return Minutes{nearest(m * thousand)} }
+func Min(m float64) Minutes { return rounded[minute](m) }
 
 // nearest rounds half away from zero, shielded against binary fractions; what no int64 holds becomes the nearest end.
 func nearest(x float64) int64 {
@@ -81,137 +101,61 @@ func nearest(x float64) int64 {
 	return int64(x)
 }
 
-// Milligrams returns the mass in whole milligrams, as it is stored where masses are summed.
-func (g Grams) Milligrams() int64 { return g.milligrams }
-
 // Milligrams is a mass of so many milligrams.
 func Milligrams(mg int64) Grams { return Grams{mg} }
 
-// Plus is the sum of two masses.
-func (g Grams) Plus(h Grams) Grams { return Grams{g.milligrams + h.milligrams} }
+// Steps is the amount in whole least steps, as it is stored where amounts are summed: milligrams of a mass.
+func (x Fixed[U]) Steps() int64 { return x.steps }
 
-// Minus is the difference of two masses.
-func (g Grams) Minus(h Grams) Grams { return Grams{g.milligrams - h.milligrams} }
+// Plus is the sum.
+func (x Fixed[U]) Plus(y Fixed[U]) Fixed[U] { return Fixed[U]{x.steps + y.steps} }
 
-// Times is the mass of n such.
-func (g Grams) Times(n int) Grams { return Grams{g.milligrams * int64(n)} }
+// Minus is the difference.
+func (x Fixed[U]) Minus(y Fixed[U]) Fixed[U] { return Fixed[U]{x.steps - y.steps} }
 
-// Cmp orders masses: -1, 0 or 1.
-func (g Grams) Cmp(h Grams) int { return order(g.milligrams, h.milligrams) }
-
-// IsPositive reports whether there is any mass.
-func (g Grams) IsPositive() bool { return g.milligrams > 0 }
-
-// IsNegative reports whether the mass is below nothing.
-func (g Grams) IsNegative() bool { return g.milligrams < 0 }
-
-// IsZero reports whether there is none.
-func (g Grams) IsZero() bool { return g.milligrams == 0 }
-
-// Abs is the amount without its sign.
-func (g Grams) Abs() Grams { return Grams{max(g.milligrams, -g.milligrams)} }
-
-// Exact returns the mass in grams for further arithmetic.
-func (g Grams) Exact() Exact { return Ratio(g.milligrams, thousand) }
-
-// Float returns the mass in grams for chemistry.
-func (g Grams) Float() float64 { return float64(g.milligrams) / thousand }
-
-func (g Grams) String() string { return fixedText(g.milligrams, gramPlaces) }
-
-// Volume is what the mass fills at a density in g/mL, which must be above zero.
-func (g Grams) Volume(density float64) Millilitres { return ML(g.Float() / density) }
-
-// Float returns the volume in mL.
-func (v Millilitres) Float() float64 { return float64(v.microlitres) / thousand }
-
-// Whole rounds the volume to whole millilitres.
-func (v Millilitres) Whole() Millilitres { return Millilitres{roundTo(v.microlitres, thousand)} }
-
-func (v Millilitres) String() string { return fixedText(v.microlitres, gramPlaces) }
-
-// Plus is the sum of two amounts.
-func (m Money) Plus(n Money) Money { return Money{m.millionths + n.millionths} }
-
-// Minus is the difference of two amounts.
-func (m Money) Minus(n Money) Money { return Money{m.millionths - n.millionths} }
+// Times is n such.
+func (x Fixed[U]) Times(n int) Fixed[U] { return Fixed[U]{x.steps * int64(n)} }
 
 // Cmp orders amounts: -1, 0 or 1.
-func (m Money) Cmp(n Money) int { return order(m.millionths, n.millionths) }
+func (x Fixed[U]) Cmp(y Fixed[U]) int { return order(x.steps, y.steps) }
 
-// IsPositive reports whether the amount is above nothing.
-func (m Money) IsPositive() bool { return m.millionths > 0 }
+// IsPositive reports whether there is any.
+func (x Fixed[U]) IsPositive() bool { return x.steps > 0 }
 
-// IsNegative reports whether the amount is below nothing.
-func (m Money) IsNegative() bool { return m.millionths < 0 }
+// IsNegative reports whether it is below nothing.
+func (x Fixed[U]) IsNegative() bool { return x.steps < 0 }
 
 // IsZero reports whether there is none.
-func (m Money) IsZero() bool { return m.millionths == 0 }
+func (x Fixed[U]) IsZero() bool { return x.steps == 0 }
 
-// Exact returns the amount for further arithmetic.
-func (m Money) Exact() Exact { return Ratio(m.millionths, million) }
+// Abs is the amount without its sign.
+func (x Fixed[U]) Abs() Fixed[U] { return Fixed[U]{max(x.steps, -x.steps)} }
 
-// Float returns the amount for ratios and drawings only.
-func (m Money) Float() float64 { return float64(m.millionths) / million }
+// Whole rounds to whole units, half away from zero.
+func (x Fixed[U]) Whole() Fixed[U] { return Fixed[U]{roundTo(x.steps, powers[places[U]()])} }
 
-func (m Money) String() string { return fixedText(m.millionths, moneyPlaces) }
+// Exact is the amount in its unit for further arithmetic: 2.5 for 2.5 %.
+func (x Fixed[U]) Exact() Exact { return Ratio(x.steps, powers[places[U]()]) }
+
+// Float is the amount in its unit for chemistry, ratios and drawings.
+func (x Fixed[U]) Float() float64 { return float64(x.steps) / float64(powers[places[U]()]) }
+
+func (x Fixed[U]) String() string { return string(appendFixed(nil, x.steps, places[U](), true)) }
 
 // Fixed writes the amount with so many places, half up.
-func (m Money) Fixed(places int) string { return m.Exact().Fixed(places) }
+func (x Fixed[U]) Fixed(places int) string { return x.Exact().Fixed(places) }
 
-// IsPositive reports whether the pack holds anything.
-func (q Quantity) IsPositive() bool { return q.thousandths > 0 }
+// VolumeOf is what a mass fills at a density in g/mL, which must be above zero.
+func VolumeOf(g Grams, density float64) Millilitres { return ML(g.Float() / density) }
 
-// Exact returns the quantity for further arithmetic.
-func (q Quantity) Exact() Exact { return Ratio(q.thousandths, thousand) }
+// Share is a percentage as a part of one.
+func Share(p Percent) Exact { return Ratio(p.steps, million) }
 
-// Float returns the quantity as a float64.
-func (q Quantity) Float() float64 { return float64(q.thousandths) / thousand }
+// Rest is what a percentage leaves of one.
+func Rest(p Percent) Exact { return Ratio(million-p.steps, million) }
 
-func (q Quantity) String() string { return fixedText(q.thousandths, gramPlaces) }
-
-// Share is the percentage as a part of one.
-func (p Percent) Share() Exact { return Ratio(p.perMillion, million) }
-
-// Rest is what the percentage leaves of one.
-func (p Percent) Rest() Exact { return Ratio(million-p.perMillion, million) }
-
-// More is one and the percentage on top.
-func (p Percent) More() Exact { return Ratio(million+p.perMillion, million) }
-
-// Float returns the percentage as a float64: 2.5 for 2.5 %.
-func (p Percent) Float() float64 { return float64(p.perMillion) / 10_000 }
-
-// Plus is the sum of two percentages.
-func (p Percent) Plus(q Percent) Percent { return Percent{p.perMillion + q.perMillion} }
-
-// Abs is the percentage without its sign.
-func (p Percent) Abs() Percent { return Percent{max(p.perMillion, -p.perMillion)} }
-
-// Cmp orders percentages: -1, 0 or 1.
-func (p Percent) Cmp(q Percent) int { return order(p.perMillion, q.perMillion) }
-
-// IsNegative reports whether the percentage is below zero.
-func (p Percent) IsNegative() bool { return p.perMillion < 0 }
-
-// Fixed writes the percentage with so many places, half up.
-func (p Percent) Fixed(places int) string { return p.Share().Times(Whole(100)).Fixed(places) }
-
-func (p Percent) String() string { return fixedText(p.perMillion, percentPlaces) }
-
-// Exact returns the minutes for further arithmetic.
-func (m Minutes) Exact() Exact { return Ratio(m.thousandths, thousand) }
-
-// Float returns the minutes as a float64.
-func (m Minutes) Float() float64 { return float64(m.thousandths) / thousand }
-
-// IsNegative reports whether the time is below nothing.
-func (m Minutes) IsNegative() bool { return m.thousandths < 0 }
-
-// IsZero reports whether there is none.
-func (m Minutes) IsZero() bool { return m.thousandths == 0 }
-
-func (m Minutes) String() string { return fixedText(m.thousandths, minutePlaces) }
+// More is one and a percentage on top.
+func More(p Percent) Exact { return Ratio(million+p.steps, million) }
 
 func order(a, b int64) int {
 	switch {
@@ -257,7 +201,7 @@ const percentUnit = 100
 // by the largest-remainder method (handbook 03). All zero when the sum is not positive or a mass is negative.
 func PercentShares(grams []Grams) []Percent {
 	out := make([]Percent, len(grams))
-	total := Sum(grams).milligrams
+	total := Sum(grams).steps
 	if total <= 0 || slices.ContainsFunc(grams, Grams.IsNegative) {
 		return out
 	}
@@ -266,14 +210,14 @@ func PercentShares(grams []Grams) []Percent {
 	byRest := make([]int, len(grams))
 	given := int64(0)
 	for i, g := range grams {
-		whole, rest := mulDiv(g.milligrams, units, total)
+		whole, rest := mulDiv(g.steps, units, total)
 		given += whole
 		out[i] = Percent{whole * percentUnit}
 		rests[i], byRest[i] = rest, i
 	}
 	slices.SortStableFunc(byRest, func(a, b int) int { return order(rests[b], rests[a]) })
 	for k := 0; given < units && k < len(byRest); k++ {
-		out[byRest[k]].perMillion += percentUnit
+		out[byRest[k]].steps += percentUnit
 		given++
 	}
 	return out

@@ -168,9 +168,9 @@ func TestFloatsBecomeTheirShortestDecimal(t *testing.T) {
 
 func TestPercentages(t *testing.T) {
 	p := Pct(2.5)
-	assert.Equal(t, "0.025", p.Share().String())
-	assert.Equal(t, "0.975", p.Rest().String())
-	assert.Equal(t, "1.025", p.More().String())
+	assert.Equal(t, "0.025", Share(p).String())
+	assert.Equal(t, "0.975", Rest(p).String())
+	assert.Equal(t, "1.025", More(p).String())
 	assert.Equal(t, "2.50", p.Fixed(2))
 	assert.Equal(t, 2.5, p.Float())
 	assert.Equal(t, p, Pct(-2.5).Abs())
@@ -180,8 +180,8 @@ func TestPercentages(t *testing.T) {
 }
 
 func TestVolumeOfAMass(t *testing.T) {
-	assert.Equal(t, "206.522", GramsOf("190").Volume(0.92).String())
-	assert.Equal(t, "207", GramsOf("190").Volume(0.92).Whole().String())
+	assert.Equal(t, "206.522", VolumeOf(GramsOf("190"), 0.92).String())
+	assert.Equal(t, "207", VolumeOf(GramsOf("190"), 0.92).Whole().String())
 	assert.Equal(t, "206", ML(206.4).Whole().String())
 }
 
@@ -197,7 +197,7 @@ func TestPercentSharesAlwaysAddToAHundred(t *testing.T) {
 		for i, p := range PercentShares(grams) {
 			exact := 100 * grams[i].Float() / Sum(grams).Float()
 			assert.InDelta(t, exact, p.Float(), 0.01001)
-			assert.Zero(t, p.perMillion%percentUnit, "to 0.01")
+			assert.Zero(t, p.steps%percentUnit, "to 0.01")
 			sum = sum.Plus(p)
 		}
 		assert.Equal(t, Pct(100), sum)
@@ -236,7 +236,7 @@ func TestSpreadToDivisionKeepsTheTotal(t *testing.T) {
 		}
 		sum := Sum(SpreadToDivision(parts, division))
 		assert.Equal(t, total.divisions(division), sum)
-		assert.Zero(t, sum.milligrams%division.milligrams)
+		assert.Zero(t, sum.steps%division.steps)
 	})
 }
 

@@ -49,10 +49,10 @@ func TestEveryUnitSaysWhatItHolds(t *testing.T) {
 }
 
 func TestWhatNoUnitHoldsBecomesTheNearestEnd(t *testing.T) {
-	assert.Equal(t, int64(math.MaxInt64), G(1e300).milligrams)
-	assert.Equal(t, int64(math.MinInt64), G(-1e300).milligrams)
-	assert.Equal(t, int64(math.MaxInt64), Ratio(math.MaxInt64, 2).Grams().milligrams)
-	assert.Equal(t, int64(math.MinInt64), Ratio(math.MinInt64, 2).Grams().milligrams)
+	assert.Equal(t, int64(math.MaxInt64), G(1e300).steps)
+	assert.Equal(t, int64(math.MinInt64), G(-1e300).steps)
+	assert.Equal(t, int64(math.MaxInt64), Ratio(math.MaxInt64, 2).Grams().steps)
+	assert.Equal(t, int64(math.MinInt64), Ratio(math.MinInt64, 2).Grams().steps)
 	huge := Whole(math.MaxInt64).Times(Whole(9))
 	assert.Equal(t, int64(math.MaxInt64), huge.Floor())
 	assert.Equal(t, int64(math.MinInt64), huge.negative().Floor())
@@ -154,11 +154,11 @@ func TestTheArithmeticOfASheetStaysSmall(t *testing.T) {
 		"rounding":                func() { out = Ratio(-2, 3).Round(6) },
 		"a decimal of a float":    func() { out = ExactFloat(0.123456789) },
 		"a figure":                func() { HalfUp(12.3456789, 2) },
-		"shares of one":           func() { out = Pct(2.5).More().Times(Pct(2.5).Rest()) },
+		"shares of one":           func() { out = More(Pct(2.5)).Times(Rest(Pct(2.5))) },
 	} {
 		assert.LessOrEqual(t, testing.AllocsPerRun(20, f), 0.0, name)
 	}
-	reading := testing.AllocsPerRun(20, func() { _ = readJSON(minus, gramPlaces, &g.milligrams) })
+	reading := testing.AllocsPerRun(20, func() { _ = readJSON(minus, places[gram](), &g.steps) })
 	assert.LessOrEqual(t, reading, 1.0, "the text, and nothing else")
 	assert.Nil(t, out.big)
 	assert.Equal(t, "-12.5", g.String())

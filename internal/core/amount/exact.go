@@ -305,18 +305,18 @@ func (x Exact) whole(places int) int64 {
 }
 
 // Grams rounds grams to the milligram.
-func (x Exact) Grams() Grams { return Grams{x.whole(gramPlaces)} }
+func (x Exact) Grams() Grams { return Grams{x.whole(places[gram]())} }
 
 // Money rounds an amount to a millionth.
-func (x Exact) Money() Money { return Money{x.whole(moneyPlaces)} }
+func (x Exact) Money() Money { return Money{x.whole(places[coin]())} }
 
 // Percent rounds a part of one to a percentage.
-func (x Exact) Percent() Percent { return Percent{x.whole(moneyPlaces)} }
+func (x Exact) Percent() Percent { return Percent{x.whole(places[percent]() + 2)} }
 
 // divisions rounds grams to whole divisions of a scale.
 func (x Exact) divisions(division Grams) Grams {
 	n := x.Over(division.Exact()).whole(0)
-	return Grams{n * division.milligrams}
+	return Grams{n * division.steps}
 }
 
 func add(a, b int64) (int64, bool) {

@@ -60,7 +60,7 @@ func clip(s string) string {
 
 // Quantity takes a number that has no more than three decimals; ok is false for a finer or a larger one.
 func (x Exact) Quantity() (q Quantity, ok bool) {
-	q = Quantity{x.whole(gramPlaces)}
+	q = Quantity{x.whole(places[each]())}
 	return q, q.Exact().Cmp(x) == 0
 }
 
@@ -181,8 +181,6 @@ func appendFixed(out []byte, n int64, places int, trim bool) []byte {
 	return out
 }
 
-func fixedText(n int64, places int) string { return string(appendFixed(nil, n, places, true)) }
-
 func trimZeros(s string) string {
 	if strings.Contains(s, ".") {
 		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
@@ -214,55 +212,13 @@ func readJSON(raw []byte, places int, into *int64) error {
 	return err
 }
 
-// MarshalJSON writes plain decimal grams.
-func (g Grams) MarshalJSON() ([]byte, error) {
-	return appendFixed(nil, g.milligrams, gramPlaces, true), nil
-}
-
-// UnmarshalJSON reads grams to the milligram. Errors: LiteralError.
-func (g *Grams) UnmarshalJSON(raw []byte) error { return readJSON(raw, gramPlaces, &g.milligrams) }
-
-// MarshalJSON writes plain decimal millilitres.
-func (v Millilitres) MarshalJSON() ([]byte, error) {
-	return appendFixed(nil, v.microlitres, gramPlaces, true), nil
-}
-
-// UnmarshalJSON reads millilitres to the microlitre. Errors: LiteralError.
-func (v *Millilitres) UnmarshalJSON(raw []byte) error {
-	return readJSON(raw, gramPlaces, &v.microlitres)
-}
-
-// MarshalJSON writes a plain decimal amount.
-func (m Money) MarshalJSON() ([]byte, error) {
-	return appendFixed(nil, m.millionths, moneyPlaces, true), nil
-}
-
-// UnmarshalJSON reads an amount to a millionth. Errors: LiteralError.
-func (m *Money) UnmarshalJSON(raw []byte) error { return readJSON(raw, moneyPlaces, &m.millionths) }
-
 // MarshalJSON writes a plain decimal.
-func (q Quantity) MarshalJSON() ([]byte, error) {
-	return appendFixed(nil, q.thousandths, gramPlaces, true), nil
+func (x Fixed[U]) MarshalJSON() ([]byte, error) {
+	return appendFixed(nil, x.steps, places[U](), true), nil
 }
 
-// UnmarshalJSON reads a quantity to a thousandth. Errors: LiteralError.
-func (q *Quantity) UnmarshalJSON(raw []byte) error { return readJSON(raw, gramPlaces, &q.thousandths) }
-
-// MarshalJSON writes a plain decimal percentage.
-func (p Percent) MarshalJSON() ([]byte, error) {
-	return appendFixed(nil, p.perMillion, percentPlaces, true), nil
-}
-
-// UnmarshalJSON reads a percentage to a ten-thousandth. Errors: LiteralError.
-func (p *Percent) UnmarshalJSON(raw []byte) error { return readJSON(raw, percentPlaces, &p.perMillion) }
-
-// MarshalJSON writes plain decimal minutes.
-func (m Minutes) MarshalJSON() ([]byte, error) {
-	return appendFixed(nil, m.thousandths, minutePlaces, true), nil
-}
-
-// UnmarshalJSON reads minutes to a thousandth. Errors: LiteralError.
-func (m *Minutes) UnmarshalJSON(raw []byte) error { return readJSON(raw, minutePlaces, &m.thousandths) }
+// UnmarshalJSON reads a plain decimal that its places hold. Errors: LiteralError.
+func (x *Fixed[U]) UnmarshalJSON(raw []byte) error { return readJSON(raw, places[U](), &x.steps) }
 
 // MarshalJSON writes the number to twelve decimals.
 func (x Exact) MarshalJSON() ([]byte, error) { return []byte(x.String()), nil }

@@ -29,7 +29,7 @@ func TestUnitsCannotBeMixed(t *testing.T) {
 	for _, line := range []string{
 		`amount.G(1).Plus(amount.G(2))`,
 		`amount.M("1").Exact().Over(amount.G(2).Exact())`,
-		`amount.G(1).Exact().Times(amount.Pct(2).Share())`,
+		`amount.G(1).Exact().Times(amount.Share(amount.Pct(2)))`,
 	} {
 		assert.True(t, compiles(line), line)
 	}
@@ -42,6 +42,8 @@ func TestUnitsCannotBeMixed(t *testing.T) {
 		`amount.Pct(1).Plus(amount.Min(1))`,
 		`amount.G(1).Plus(amount.Whole(1))`,
 		`amount.Grams(5)`,
+		`amount.Share(amount.G(1))`,
+		`amount.VolumeOf(amount.Pct(1), 1)`,
 		`amount.Money{5}`,
 	} {
 		assert.False(t, compiles(line), line)

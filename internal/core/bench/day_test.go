@@ -146,7 +146,7 @@ func TestSmallLinesGoToTheFineScale(t *testing.T) {
 	s, err := a.Size()
 	require.NoError(t, err)
 	sheet := Sheets(v, s, n)[0]
-	assert.Zero(t, sheet[0].Milligrams()%1000, "the oil in whole grams")
+	assert.Zero(t, sheet[0].Steps()%1000, "the oil in whole grams")
 	assert.InDelta(t, s.Total.Float()*1.5/991.5, sheet[1].Float(), 0.0051, "the gum to a hundredth")
 	p := &Planned{Scale: n.Scale, Fine: n.Fine}
 	on, doubt := p.WeighedOn(sheet[1])

@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"time"
 
-	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
@@ -134,43 +133,50 @@ const (
 	PrintedSpoilt = "spoilt"
 )
 
-// kinds is the registry of what may be written into a batch record: one type for each kind. A new kind is a type, a row
-// here, and what Read and the use case make of it.
-var kinds = entry.Kinds{
-	"weighing":    func() any { return new(Weighing) },
-	"fill":        func() any { return new(Fill) },
-	"reading":     func() any { return new(acidity.Reading) },
-	"void":        func() any { return new(Void) },
-	"heat":        func() any { return new(Heat) },
-	"laboratory":  func() any { return new(Laboratory) },
-	"strained":    func() any { return new(Strained) },
-	"decision":    func() any { return new(Decided) },
-	"jars_in":     func() any { return new(JarsIn) },
-	"recall":      func() any { return new(Recall) },
-	"made_good":   func() any { return new(MadeGood) },
-	"print":       func() any { return new(Print) },
-	"moved":       func() any { return new(Moved) },
-	"capture":     func() any { return new(Capture) },
-	"tared":       func() any { return new(Tared) },
-	"choice":      func() any { return new(Choice) },
-	"tasted":      func() any { return new(Tasted) },
-	"left_out":    func() any { return new(LeftOut) },
-	"taken_out":   func() any { return new(TakenOut) },
-	"added":       func() any { return new(Added) },
-	"ticked":      func() any { return new(Ticked) },
-	"timed":       func() any { return new(Timed) },
-	"closed":      func() any { return new(Closed) },
-	"cooled":      func() any { return new(Cooled) },
-	"net_weights": func() any { return new(NetWeights) },
-	"counted":     func() any { return new(Counted) },
-	"aimed":       func() any { return new(Aimed) },
-	"split":       func() any { return new(Split) },
-	"from_bowl":   func() any { return new(FromBowl) },
-	"worked":      func() any { return new(Worked) },
+// kinds is the registry of what may be written into a batch record: of each kind, how its body is read, what speaks
+// against it, what it does to the record and its sentence. A new kind is a type with these and a row here.
+var kinds entry.Kinds[*Fold, Entry]
+
+func init() { // the rows lead to what asks the registry
+	kinds = entry.Register(map[string]entry.Kind[*Fold, Entry]{
+		"weighing":    entry.Row((*Fold).refusesWeighing, (*Fold).weigh, (*Weighing).tell),
+		"fill":        entry.Row((*Fold).refusesFill, (*Fold).fill, (*Fill).tell),
+		"reading":     entry.Row(refusesReading, (*Fold).read, tellReading),
+		"void":        entry.Row((*Fold).refusesStrike, (*Fold).strike, (*Void).tell),
+		"heat":        entry.Row((*Fold).refusesHeat, (*Fold).heat, (*Heat).tell),
+		"laboratory":  entry.Row((*Fold).refusesLaboratory, (*Fold).laboratory, (*Laboratory).tell),
+		"strained":    entry.Row((*Fold).refusesStrained, (*Fold).strained, (*Strained).tell),
+		"decision":    entry.Row((*Fold).refusesDecision, (*Fold).decide, (*Decided).tell),
+		"jars_in":     entry.Row((*Fold).refusesJarsIn, (*Fold).jarsIn, (*JarsIn).tell),
+		"recall":      entry.ByProgram((*Fold).recall, (*Recall).tell),
+		"made_good":   entry.Row((*Fold).refusesMadeGood, (*Fold).makeGood, (*MadeGood).tell),
+		"print":       entry.ByProgram((*Fold).print, (*Print).tell),
+		"moved":       entry.Row((*Fold).refusesMove, (*Fold).move, (*Moved).tell),
+		"capture":     atBench((*Fold).refusesCapture, (*Fold).capture, (*Capture).tell),
+		"tared":       atBench(nil, nil, (*Tared).tell),
+		"choice":      atBench(nil, (*Fold).choice, (*Choice).tell),
+		"tasted":      atBench(nil, nil, (*Tasted).tell),
+		"left_out":    atBench(nil, nil, (*LeftOut).tell),
+		"taken_out":   atBench(nil, nil, (*TakenOut).tell),
+		"added":       atBench((*Fold).refusesAdded, (*Fold).add, (*Added).tell),
+		"ticked":      atBench(nil, nil, (*Ticked).tell),
+		"timed":       atBench(refusesTimed, nil, (*Timed).tell),
+		"closed":      atBench(nil, nil, (*Closed).tell),
+		"cooled":      entry.Row((*Fold).refusesCooled, (*Fold).cool, (*Cooled).tell),
+		"net_weights": entry.Row((*Fold).refusesNet, (*Fold).netWeights, (*NetWeights).tell),
+		"counted":     entry.Row((*Fold).refusesCounted, (*Fold).counted, (*Counted).tell),
+		"aimed":       entry.Row((*Fold).refusesAimed, (*Fold).aimed, (*Aimed).tell),
+		"split":       entry.ByProgram((*Fold).split, (*Split).tell),
+		"from_bowl":   entry.ByProgram((*Fold).fromBowl, (*FromBowl).tell),
+		"worked":      entry.Row(refusesWorked, (*Fold).worked, (*Worked).tell),
+	})
 }
 
 // Kinds lists the kinds of entries by name.
 func Kinds() []string { return kinds.Names() }
+
+// WrittenByHand reports whether hands write acts of a kind; the others are the program's.
+func WrittenByHand(kind string) bool { return kinds.ByHand(kind) }
 
 // Entry is one thing written into a batch record, which is append-only: a correction is a new entry. Body points to the
 // type of one of the kinds. Seq counts within the batch from 1. At is the server's time, ClientAt the hand's own where
@@ -187,6 +193,9 @@ type Entry struct {
 
 // Kind names what the entry is, as in "weighing"; empty for what is in no registry.
 func (e Entry) Kind() string { return kinds.Of(e.Body) }
+
+// Told is the sentence of the entry without its author, with lines named by their ids.
+func (e Entry) Told() string { return kinds.Told(e.Body) }
 
 // ReadBody decodes the body of a kind. Errors: entry.KindError, and those of JSON.
 func ReadBody(kind string, raw []byte) (any, error) { return kinds.Read(kind, raw) }

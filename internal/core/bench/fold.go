@@ -94,51 +94,37 @@ func struckSentence(n int) string {
 func (f *Fold) Add(e Entry) {
 	f.runOut(e.At)
 	f.r.Last = max(f.r.Last, e.ID)
-	switch x := e.Body.(type) {
-	case *Weighing:
-		f.weigh(e, x)
-	case LoadAct:
-		f.bench(e)
-	case *Cooled:
-		f.cool(e, x)
-	case *Fill:
-		f.fill(e, x)
-	case *NetWeights, *Counted, *Aimed, *Split, *FromBowl:
-		f.count(e)
-	case *acidity.Reading:
-		f.read(e, *x)
-	case *Void:
-		f.strike(x)
-	case *Heat:
-		f.r.Heat = x
-	case *Worked:
-		f.r.Worked = x
-	case *Laboratory:
-		f.r.Lab = x
-	case *Strained:
-		f.r.Strained = x
-	case *Decided:
-		f.decide(e, x)
-	case *Moved:
-		f.move(e, x)
-	case *JarsIn:
-		f.r.Out, f.rests, f.way = false, nil, ""
-	case *Recall:
-		f.lack(e, x)
-		f.callBack(e, x.Cause)
-	case *MadeGood:
-		f.makeGood(e, x)
-	case *Print:
-		f.print(e, x)
-	case *acidity.MeterEvent:
-		f.meters[x.Meter] = append(f.meters[x.Meter], *x)
-		if !x.Look {
-			f.checks[x.Check] = x.Meter
-		}
-		f.late(e, x.At)
-		f.support()
+	if x, is := e.Body.(*acidity.MeterEvent); is { // of the meter's record
+		f.meter(e, x)
+	} else {
+		kinds.Fold(f, e, e.Body)
 	}
 	f.stillStands(e)
+}
+
+// meter notes a check or a closing look of a meter that readings were taken with.
+func (f *Fold) meter(e Entry, x *acidity.MeterEvent) {
+	f.meters[x.Meter] = append(f.meters[x.Meter], *x)
+	if !x.Look {
+		f.checks[x.Check] = x.Meter
+	}
+	f.late(e, x.At)
+	f.support()
+}
+
+func (f *Fold) heat(_ Entry, x *Heat) { f.r.Heat = x }
+
+func (f *Fold) worked(_ Entry, x *Worked) { f.r.Worked = x }
+
+func (f *Fold) laboratory(_ Entry, x *Laboratory) { f.r.Lab = x }
+
+func (f *Fold) strained(_ Entry, x *Strained) { f.r.Strained = x }
+
+func (f *Fold) jarsIn(Entry, *JarsIn) { f.r.Out, f.rests, f.way = false, nil, "" }
+
+func (f *Fold) recall(e Entry, x *Recall) {
+	f.lack(e, x)
+	f.callBack(e, x.Cause)
 }
 
 func (f *Fold) late(e Entry, claimed time.Time) {
@@ -213,7 +199,8 @@ func (f *Fold) momentsAnew() {
 	}
 }
 
-func (f *Fold) read(e Entry, x acidity.Reading) {
+func (f *Fold) read(e Entry, taken *acidity.Reading) {
+	x := *taken
 	x.ID, x.By, x.Void, x.Struck, x.Pair = e.ID, e.By, "", false, 0
 	x.Moment = f.bounds().Moment(x.At)
 	x.Retest = x.Sample > 1 && f.asksRetest()
@@ -242,7 +229,7 @@ func (f *Fold) support() {
 }
 
 // strike takes out the pair that a reading belongs to.
-func (f *Fold) strike(x *Void) {
+func (f *Fold) strike(_ Entry, x *Void) {
 	at := f.reading(x.Entry)
 	if at == nil {
 		return

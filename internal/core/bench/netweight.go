@@ -221,40 +221,27 @@ func BalanceOf(in, spilt, elsewhere, mean amount.Grams, jars int, c *Counted) Ba
 	return b
 }
 
-// count notes what closes a filling.
-func (f *Fold) count(e Entry) {
-	switch x := e.Body.(type) {
-	case *NetWeights:
-		f.net, f.netAt, f.netAim = x, e, f.n.Net.Aim
-		if f.r.Aimed != nil {
-			f.netAim = f.r.Aimed.Grams
-		}
-	case *Counted:
-		f.r.Counted = x
-	case *Split:
-		f.r.Splits = append(f.r.Splits, *x)
-	case *FromBowl:
-		f.r.FromBowl = x
-		return
-	case *Aimed:
-		f.r.Aimed = x
-		return
+func (f *Fold) netWeights(e Entry, x *NetWeights) {
+	f.net, f.netAt, f.netAim = x, e, f.n.Net.Aim
+	if f.r.Aimed != nil {
+		f.netAim = f.r.Aimed.Grams
 	}
 	f.hand(e)
 }
 
-// refusesCount says why an act that closes a filling may not be written down.
-func (f *Fold) refusesCount(e Entry) error {
-	switch x := e.Body.(type) {
-	case *NetWeights:
-		return f.refusesNet(x)
-	case *Counted:
-		return f.refusesCounted(x)
-	case *Aimed:
-		return f.refusesAimed(e, x)
-	}
-	return nil
+func (f *Fold) counted(e Entry, x *Counted) {
+	f.r.Counted = x
+	f.hand(e)
 }
+
+func (f *Fold) split(e Entry, x *Split) {
+	f.r.Splits = append(f.r.Splits, *x)
+	f.hand(e)
+}
+
+func (f *Fold) fromBowl(_ Entry, x *FromBowl) { f.r.FromBowl = x }
+
+func (f *Fold) aimed(_ Entry, x *Aimed) { f.r.Aimed = x }
 
 // judgeNet judges the latest net weights; nil where no jar was weighed.
 func (f *Fold) judgeNet() *NetCheck {
@@ -273,7 +260,7 @@ func (f *Fold) judgeNet() *NetCheck {
 }
 
 // refusesNet asks of net weights what can be known without their rule.
-func (f *Fold) refusesNet(x *NetWeights) error {
+func (f *Fold) refusesNet(_ Entry, x *NetWeights) error {
 	if err := f.closed("what the jars weigh"); err != nil {
 		return err
 	}
@@ -302,7 +289,7 @@ func (f *Fold) refusesNet(x *NetWeights) error {
 	return nil
 }
 
-func (f *Fold) refusesCounted(x *Counted) error {
+func (f *Fold) refusesCounted(_ Entry, x *Counted) error {
 	if err := f.closed("the count"); err != nil {
 		return err
 	}

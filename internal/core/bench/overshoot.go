@@ -13,7 +13,7 @@ type Rebalance struct {
 
 // Over reports whether so much of a line is beyond its tolerance, in percent.
 func Over(actual, target amount.Exact, tolerance float64) bool {
-	return actual.Cmp(target.Plus(target.Times(amount.Pct(tolerance).Share()))) > 0
+	return actual.Cmp(target.Plus(target.Times(amount.Share(amount.Pct(tolerance))))) > 0
 }
 
 // Rebalanced works out the way back to the ratio after an over-pour: the factor is the greatest of actual / target over

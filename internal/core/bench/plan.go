@@ -117,7 +117,7 @@ func toleranceOf(l formula.Line, n formula.Node) float64 {
 }
 
 func holdBack(l formula.Line, grams amount.Grams) amount.Grams {
-	return grams.Exact().Times(amount.Pct(l.HoldBackPercent).Share()).Round(1).Grams()
+	return grams.Exact().Times(amount.Share(amount.Pct(l.HoldBackPercent))).Round(1).Grams()
 }
 
 // DefaultTolerance is the default weighing tolerance in percent: 1 for oil, water and bulk, 2 for acid and salt, 5 for

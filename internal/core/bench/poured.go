@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 )
 
@@ -122,23 +123,51 @@ type AddedLine struct {
 	Entry int64  `json:"entry"`
 }
 
-// bench takes an act of the bench.
-func (f *Fold) bench(e Entry) {
-	switch x := e.Body.(type) {
-	case *Capture:
-		f.pour(e, x.Load, Weighing{Line: x.Line, Grams: x.Grams, Draws: x.Draws, Used: x.Used})
-		f.addition(e, x.Load)
-	case *Added:
-		f.additions = append(f.additions, added{*x, e, false})
-		f.addition(e, x.Load)
-	case *Choice:
-		if x.How == Discards {
-			f.waste(x.Load)
-		}
-	}
-	f.hand(e)
-	f.weighout.Add(e)
+// atBench is the row of an act of the bench, which the weighing checks and takes too. check and do are what it asks of
+// the record besides, and does to it; nil for nothing.
+func atBench[T any](check func(*Fold, Entry, *T) error, do func(*Fold, Entry, *T),
+	tell func(*T) string) entry.Kind[*Fold, Entry] {
+	return entry.Row(
+		func(f *Fold, e Entry, x *T) error {
+			if err := f.refusesBench(e); err != nil || check == nil {
+				return err
+			}
+			return check(f, e, x)
+		},
+		func(f *Fold, e Entry, x *T) {
+			if do != nil {
+				do(f, e, x)
+			}
+			f.hand(e)
+			f.weighout.Add(e)
+		}, tell)
 }
+
+func (f *Fold) refusesCapture(e Entry, x *Capture) error {
+	return f.refusesDraws(e, "capture", x.Draws, x.Grams)
+}
+
+func (f *Fold) capture(e Entry, x *Capture) {
+	f.pour(e, x.Load, Weighing{Line: x.Line, Grams: x.Grams, Draws: x.Draws, Used: x.Used})
+	f.addition(e, x.Load)
+}
+
+func (f *Fold) refusesAdded(e Entry, x *Added) error {
+	return f.refusesDraws(e, "added", x.Draws, x.Grams)
+}
+
+func (f *Fold) add(e Entry, x *Added) {
+	f.additions = append(f.additions, added{*x, e, false})
+	f.addition(e, x.Load)
+}
+
+func (f *Fold) choice(_ Entry, x *Choice) {
+	if x.How == Discards {
+		f.waste(x.Load)
+	}
+}
+
+func refusesTimed(_ *Fold, e Entry, x *Timed) error { return claimed("timed.from", x.From, e.At) }
 
 // DrawsOf are the draws of lots of an act.
 func DrawsOf(body any) []Draw {

@@ -23,53 +23,66 @@ const clockSkew = time.Minute
 const leastCause = 10
 
 // Refuses says why an act may not be written down now; nil where it may. It looks at what the record knows: roles,
-// states, claimed times, what a decision must have seen.
+// states, claimed times, what a decision must have seen. What a hand wrote with the act is trimmed.
 func (f *Fold) Refuses(e Entry) error {
 	f.runOut(e.At)
 	if e.Role != "" && !e.Role.Known() {
 		return refuse(entry.NotYours, "", "nobody knows the role %q", e.Role)
 	}
-	switch x := e.Body.(type) {
-	case *Weighing:
-		return f.refusesWeighing(e, x)
-	case LoadAct:
-		return f.refusesBench(e)
-	case *Cooled:
-		return f.refusesCooled(e, x)
-	case *Fill:
-		if err := f.closed("the filling"); err != nil {
-			return err
-		}
-		if err := f.refusesFewer(x); err != nil {
-			return err
-		}
-		return claimed("fill.at", x.At, e.At)
-	case *NetWeights, *Counted, *Aimed:
-		return f.refusesCount(e)
-	case *acidity.Reading:
-		return claimed("reading.at", x.At, e.At)
-	case *acidity.MeterEvent:
+	if err := Tidy(e); err != nil {
+		return err
+	}
+	if x, is := e.Body.(*acidity.MeterEvent); is {
 		return claimed("checked_at", x.At, e.At)
-	case *Heat:
-		return f.closed("the heat step")
-	case *Laboratory:
-		return f.closed("the laboratory's value")
-	case *Strained:
-		if !f.n.Infused {
-			return refuse(entry.Wrong, "strained.clear",
-				"this product has a water phase, or nothing was kept in its oil: it is measured")
-		}
-		return f.closed("what was said of the straining")
-	case *Void:
-		return f.refusesStrike(e, x)
-	case *JarsIn:
-		return f.refusesJarsIn(e, x)
-	case *Decided:
-		return f.refusesDecision(e, x)
-	case *Moved:
-		return f.refusesMove(e, x)
-	case *MadeGood:
-		return f.refusesMadeGood(e, x)
+	}
+	return kinds.Check(f, e, e.Body)
+}
+
+func (f *Fold) refusesFill(e Entry, x *Fill) error {
+	if err := f.closed("the filling"); err != nil {
+		return err
+	}
+	if err := f.refusesFewer(x); err != nil {
+		return err
+	}
+	return claimed("fill.at", x.At, e.At)
+}
+
+func refusesReading(_ *Fold, e Entry, x *acidity.Reading) error {
+	return claimed("reading.at", x.At, e.At)
+}
+
+func (f *Fold) refusesHeat(_ Entry, x *Heat) error {
+	if !(x.ColdestC >= 0 && x.ColdestC <= 130 && x.Minutes >= 0 && x.Minutes <= 1440) {
+		return refuse(entry.Wrong, "heat.coldest_c", "the coldest jar lies between 0 and 130 °C, for up to a day")
+	}
+	return f.closed("the heat step")
+}
+
+func (f *Fold) refusesLaboratory(_ Entry, x *Laboratory) error {
+	switch {
+	case !(x.WaterActivity > 0 && x.WaterActivity <= 1):
+		return refuse(entry.Wrong, "laboratory.water_activity", "a water activity lies above 0 and up to 1")
+	case x.Report == "":
+		return refuse(entry.Wrong, "laboratory.report", "name the laboratory's report")
+	}
+	return f.closed("the laboratory's value")
+}
+
+func (f *Fold) refusesStrained(Entry, *Strained) error {
+	if !f.n.Infused {
+		return refuse(entry.Wrong, "strained.clear",
+			"this product has a water phase, or nothing was kept in its oil: it is measured")
+	}
+	return f.closed("what was said of the straining")
+}
+
+// mostWorked is how many minutes of hands a batch takes at most; more is a slipped key.
+const mostWorked = 20_000
+
+func refusesWorked(_ *Fold, _ Entry, x *Worked) error {
+	if !(x.Minutes > 0 && x.Minutes <= mostWorked) {
+		return refuse(entry.Wrong, "worked.minutes", "minutes of hands above 0, and up to 20 000")
 	}
 	return nil
 }
@@ -110,8 +123,7 @@ func (f *Fold) refusesWeighing(e Entry, x *Weighing) error {
 	return f.refusesDraws(e, "weighing", x.Draws, x.Grams)
 }
 
-// refusesBench refuses an act of the bench: what the state of the batch does not allow, what the weighing does not, and
-// lots that may not go in.
+// refusesBench refuses an act of the bench: what the state of the batch does not allow, and what the weighing does not.
 func (f *Fold) refusesBench(e Entry) error {
 	if err := f.closed("what was weighed"); err != nil {
 		return err
@@ -120,18 +132,7 @@ func (f *Fold) refusesBench(e Entry) error {
 		return refuse(entry.Closed, "",
 			"Jars of this batch may be out. Nothing is added to it until an owner says, with a reason, that no jar is out.")
 	}
-	if err := f.weighout.Refuses(e); err != nil {
-		return err
-	}
-	switch x := e.Body.(type) {
-	case *Capture:
-		return f.refusesDraws(e, "capture", x.Draws, x.Grams)
-	case *Added:
-		return f.refusesDraws(e, "added", x.Draws, x.Grams)
-	case *Timed:
-		return claimed("timed.from", x.From, e.At)
-	}
-	return nil
+	return f.weighout.Refuses(e)
 }
 
 func (f *Fold) refusesStrike(e Entry, x *Void) error {

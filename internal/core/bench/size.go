@@ -37,8 +37,8 @@ const mostLoads = 40
 
 // Needed is what must be in the bowls beside their residues: (jars x fill x (1 + over) + samples) / (1 - loss).
 func (a Ask) Needed() amount.Exact {
-	out := a.Fill.Exact().Times(a.Over.More()).Times(amount.Whole(int64(a.Jars))).Plus(a.Samples.Exact())
-	return out.Over(a.Loss.Rest()).Times(a.grow())
+	out := a.Fill.Exact().Times(amount.More(a.Over)).Times(amount.Whole(int64(a.Jars))).Plus(a.Samples.Exact())
+	return out.Over(amount.Rest(a.Loss)).Times(a.grow())
 }
 
 func (a Ask) grow() amount.Exact {
@@ -88,7 +88,7 @@ func (a Ask) Size() (Size, error) {
 }
 
 func (a Ask) sized(loads int) Size {
-	division := a.Division.Milligrams()
+	division := a.Division.Steps()
 	if division <= 0 {
 		division = 1
 	}
@@ -115,11 +115,11 @@ func ceiling(x amount.Exact) int64 {
 
 // JarsOf is how many jars so many grams in fill, in so many loads, after residues, loss and samples.
 func (a Ask) JarsOf(in amount.Exact, loads int) int {
-	jar := a.Fill.Exact().Times(a.Over.More())
+	jar := a.Fill.Exact().Times(amount.More(a.Over))
 	if !jar.IsPositive() {
 		return 0
 	}
-	out := in.Minus(a.residue().Times(amount.Whole(int64(loads)))).Over(a.grow()).Times(a.Loss.Rest())
+	out := in.Minus(a.residue().Times(amount.Whole(int64(loads)))).Over(a.grow()).Times(amount.Rest(a.Loss))
 	return max(0, int(out.Minus(a.Samples.Exact()).Over(jar).Floor()))
 }
 

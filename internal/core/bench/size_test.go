@@ -117,9 +117,9 @@ func TestLoadsAddUpAndFitTheirVessel(t *testing.T) {
 		}
 		sum := amount.Sum(s.Load)
 		assert.Equal(t, s.Total, sum)
-		assert.Zero(t, s.Total.Milligrams()%a.Division.Milligrams())
+		assert.Zero(t, s.Total.Steps()%a.Division.Steps())
 		for _, g := range s.Load {
-			assert.LessOrEqual(t, s.Load[0].Minus(g).Milligrams(), a.Division.Milligrams())
+			assert.LessOrEqual(t, s.Load[0].Minus(g).Steps(), a.Division.Steps())
 			if s.Loads < mostLoads {
 				assert.LessOrEqual(t, g.Cmp(a.Greatest), 0)
 			}

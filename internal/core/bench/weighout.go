@@ -91,7 +91,7 @@ func (w *Weighout) fresh(no int) *load {
 	l := &load{no: no, ticks: map[string]tick{}, timers: map[string]Timed{}}
 	for i, t := range w.targets {
 		g := w.p.Loads[no-1][i].Exact()
-		l.lines = append(l.lines, weighed{target: g, first: g.Times(amount.Pct(t.Hold).Rest())})
+		l.lines = append(l.lines, weighed{target: g, first: g.Times(amount.Rest(amount.Pct(t.Hold)))})
 	}
 	return l
 }
@@ -109,7 +109,7 @@ func (w *Weighout) line(id string) int {
 
 // slack is how far from its target a line may be: its tolerance, and never less than half a division of its scale.
 func (w *Weighout) slack(i int, target amount.Exact) amount.Exact {
-	s := target.Times(amount.Pct(w.targets[i].Tolerance).Share())
+	s := target.Times(amount.Share(amount.Pct(w.targets[i].Tolerance)))
 	on, _ := w.p.WeighedOn(target.Grams())
 	if half := on.Division.Exact().Over(amount.Whole(2)); half.Cmp(s) > 0 {
 		return half
@@ -246,60 +246,29 @@ func (l *load) takeOut(grams amount.Exact) {
 	l.taken = l.taken.Plus(grams.Grams())
 }
 
+// inOneLoad is an act of the bench that belongs to one load: what speaks against it there, and what it does.
+type inOneLoad interface {
+	LoadAct
+	refused(w *Weighout, l *load, e Entry) error
+	done(w *Weighout, l *load, e Entry)
+}
+
 // Add takes an act that was written down. What belongs to no load is left alone.
 func (w *Weighout) Add(e Entry) {
 	switch x := e.Body.(type) {
 	case *Weighing:
 		w.weigh(e, x)
-		return
 	case *Choice:
 		w.choose(e, x)
-		return
-	}
-	act, is := e.Body.(LoadAct)
-	if !is {
-		return
-	}
-	l := w.load(act.InLoad())
-	if l == nil {
-		return
-	}
-	l.touched = true
-	switch x := e.Body.(type) {
-	case *Capture:
-		w.capture(l, e, x)
-	case *Tared:
-		l.zero = &Zero{x.Scale, *x.Reading, e.By}
-	case *Tasted:
-		if i := w.line(x.Line); i >= 0 {
-			s := &l.lines[i]
-			s.tasted, s.target, s.first = true, s.in.Plus(x.More.Exact()), s.in
+	case inOneLoad:
+		if l := w.load(x.InLoad()); l != nil {
+			l.touched = true
+			x.done(w, l, e)
 		}
-	case *LeftOut:
-		if i := w.line(x.Line); i >= 0 {
-			l.lines[i].leftOut, l.lines[i].reason, l.lines[i].by = true, x.Reason, e.By
-		}
-	case *TakenOut:
-		l.takeOut(x.Grams.Exact())
-		l.zero = nil
-	case *Added:
-		l.zero = nil
-		l.added = append(l.added, addition{*x, x.Grams.Exact(), e.By})
-	case *Ticked:
-		if delete(l.ticks, x.Key); !x.Off {
-			l.ticks[x.Key] = tick{e.By, x.Note}
-		}
-	case *Timed:
-		if delete(l.timers, x.Key); !x.Stop {
-			l.timers[x.Key] = *x
-		}
-	case *Closed:
-		l.closed = e.By
 	}
 }
 
-// capture takes a weight into a line of a load.
-func (w *Weighout) capture(l *load, e Entry, x *Capture) {
+func (x *Capture) done(w *Weighout, l *load, e Entry) {
 	w.Begun, l.zero = true, x.counts(e.By)
 	i := w.line(x.Line)
 	if i < 0 {
@@ -312,6 +281,45 @@ func (w *Weighout) capture(l *load, e Entry, x *Capture) {
 		s.reason = x.Reason
 	}
 }
+
+func (x *Tared) done(_ *Weighout, l *load, e Entry) { l.zero = &Zero{x.Scale, *x.Reading, e.By} }
+
+func (x *Tasted) done(w *Weighout, l *load, _ Entry) {
+	if i := w.line(x.Line); i >= 0 {
+		s := &l.lines[i]
+		s.tasted, s.target, s.first = true, s.in.Plus(x.More.Exact()), s.in
+	}
+}
+
+func (x *LeftOut) done(w *Weighout, l *load, e Entry) {
+	if i := w.line(x.Line); i >= 0 {
+		l.lines[i].leftOut, l.lines[i].reason, l.lines[i].by = true, x.Reason, e.By
+	}
+}
+
+func (x *TakenOut) done(_ *Weighout, l *load, _ Entry) {
+	l.takeOut(x.Grams.Exact())
+	l.zero = nil
+}
+
+func (x *Added) done(_ *Weighout, l *load, e Entry) {
+	l.zero = nil
+	l.added = append(l.added, addition{*x, x.Grams.Exact(), e.By})
+}
+
+func (x *Ticked) done(_ *Weighout, l *load, e Entry) {
+	if delete(l.ticks, x.Key); !x.Off {
+		l.ticks[x.Key] = tick{e.By, x.Note}
+	}
+}
+
+func (x *Timed) done(_ *Weighout, l *load, _ Entry) {
+	if delete(l.timers, x.Key); !x.Stop {
+		l.timers[x.Key] = *x
+	}
+}
+
+func (x *Closed) done(_ *Weighout, l *load, e Entry) { l.closed = e.By }
 
 // weigh takes a line's grams from the weigh sheet, which knows no loads: each load has its share.
 func (w *Weighout) weigh(e Entry, x *Weighing) {

@@ -11,11 +11,12 @@ import (
 
 // Refuses says why an act may not be written down at the bench now; nil where it may.
 func (w *Weighout) Refuses(e Entry) error {
-	if x, is := e.Body.(*Choice); is {
+	act, is := e.Body.(inOneLoad)
+	if x, chosen := e.Body.(*Choice); chosen {
 		return w.refusesChoice(e, x)
 	}
 	no := 0
-	if act, is := e.Body.(LoadAct); is {
+	if is {
 		no = act.InLoad()
 	}
 	l := w.load(no)
@@ -25,33 +26,26 @@ func (w *Weighout) Refuses(e Entry) error {
 	case l.closed != "":
 		return refuse(entry.Closed, "", "Load %d is closed, by %s.", no, l.closed)
 	}
-	switch x := e.Body.(type) {
-	case *Capture:
-		return w.refusesCapture(l, x)
-	case *Tared:
-		return refusesTare(x)
-	case *Tasted:
-		return w.refusesTasted(l, x)
-	case *LeftOut:
-		return w.refusesLeftOut(e, l, x)
-	case *TakenOut:
-		return w.refusesTakenOut(l, x)
-	case *Added:
-		return w.refusesAdded(l, x)
-	case *Ticked:
-		if x.Key == CleanDown && l.begun() {
-			return refuse(entry.Closed, "", "Something is in the bowl already: whatever it carried is in it too.")
-		}
-		return w.refusesErrand(l, "ticked.key", x.Key)
-	case *Timed:
-		if !(x.Minutes > 0 && x.Minutes <= 7*24*60) && !x.Stop {
-			return refuse(entry.Wrong, "timed.minutes", "a timer runs for more than nothing and at most a week")
-		}
-		return w.refusesErrand(l, "timed.key", x.Key)
-	case *Closed:
-		if missing := w.missing(l); len(missing) > 0 {
-			return refuse(entry.NotReady, "", "Load %d is not closed. Still open: %s.", no, strings.Join(missing, "; "))
-		}
+	return act.refused(w, l, e)
+}
+
+func (x *Ticked) refused(w *Weighout, l *load, _ Entry) error {
+	if x.Key == CleanDown && l.begun() {
+		return refuse(entry.Closed, "", "Something is in the bowl already: whatever it carried is in it too.")
+	}
+	return w.refusesErrand(l, "ticked.key", x.Key)
+}
+
+func (x *Timed) refused(w *Weighout, l *load, _ Entry) error {
+	if !(x.Minutes > 0 && x.Minutes <= 7*24*60) && !x.Stop {
+		return refuse(entry.Wrong, "timed.minutes", "a timer runs for more than nothing and at most a week")
+	}
+	return w.refusesErrand(l, "timed.key", x.Key)
+}
+
+func (x *Closed) refused(w *Weighout, l *load, _ Entry) error {
+	if missing := w.missing(l); len(missing) > 0 {
+		return refuse(entry.NotReady, "", "Load %d is not closed. Still open: %s.", l.no, strings.Join(missing, "; "))
 	}
 	return nil
 }
@@ -78,7 +72,7 @@ func (w *Weighout) fits(l *load, field string, more amount.Exact) error {
 		capital(w.p.Vessel.Name), w.p.Vessel.Greatest, room.Grams())
 }
 
-func (w *Weighout) refusesCapture(l *load, x *Capture) error {
+func (x *Capture) refused(w *Weighout, l *load, _ Entry) error {
 	i := w.line(x.Line)
 	if i < 0 {
 		return refuse(entry.Wrong, "capture.line", "this line is not in the bowl of this batch")
@@ -137,7 +131,7 @@ func (l *load) refusesReading(x *Capture) error {
 	return nil
 }
 
-func refusesTare(x *Tared) error {
+func (x *Tared) refused(*Weighout, *load, Entry) error {
 	switch {
 	case x.Scale == "":
 		return refuse(entry.Wrong, "tared.scale", "which scale is it?")
@@ -205,11 +199,11 @@ func (w *Weighout) portion(l *load) amount.Grams {
 		return amount.Grams{}
 	}
 	part := l.bowl().Times(amount.Whole(1).Minus(greatest.Over(total)))
-	division := max(1, w.p.Scale.Division.Milligrams())
+	division := max(1, w.p.Scale.Division.Steps())
 	return amount.Milligrams(ceiling(part.Times(amount.Ratio(1000, division))) * division)
 }
 
-func (w *Weighout) refusesTasted(l *load, x *Tasted) error {
+func (x *Tasted) refused(w *Weighout, l *load, _ Entry) error {
 	i := w.line(x.Line)
 	switch {
 	case i < 0:
@@ -222,7 +216,7 @@ func (w *Weighout) refusesTasted(l *load, x *Tasted) error {
 	return w.fits(l, "tasted.more_g", x.More.Exact())
 }
 
-func (w *Weighout) refusesLeftOut(e Entry, l *load, x *LeftOut) error {
+func (x *LeftOut) refused(w *Weighout, l *load, e Entry) error {
 	i := w.line(x.Line)
 	switch {
 	case i < 0:
@@ -243,7 +237,7 @@ func (w *Weighout) refusesLeftOut(e Entry, l *load, x *LeftOut) error {
 
 var takenOut = []string{"spilled", "dropped", "removed"}
 
-func (w *Weighout) refusesTakenOut(l *load, x *TakenOut) error {
+func (x *TakenOut) refused(_ *Weighout, l *load, _ Entry) error {
 	switch {
 	case !slices.Contains(takenOut, x.What):
 		return refuse(entry.Wrong, "taken_out.what", "spilled, dropped or removed")
@@ -256,7 +250,7 @@ func (w *Weighout) refusesTakenOut(l *load, x *TakenOut) error {
 	return nil
 }
 
-func (w *Weighout) refusesAdded(l *load, x *Added) error {
+func (x *Added) refused(w *Weighout, l *load, _ Entry) error {
 	switch {
 	case !slices.Contains(AddedFor, x.Purpose):
 		return refuse(entry.Wrong, "added.purpose", "thicker, thinner, salt, acid, heat or leftover")

@@ -228,7 +228,7 @@ func anyAct(t *rapid.T, h *hand) any {
 	reason := rapid.SampledFrom([]string{"", "as it was"}).Draw(t, "reason")
 	switch rapid.IntRange(0, 13).Draw(t, "act") {
 	case 0:
-		return &Choice{Load: load, How: Rebalances, Portion: amount.Milligrams(h.w.portion(l).Milligrams())}
+		return &Choice{Load: load, How: Rebalances, Portion: amount.Milligrams(h.w.portion(l).Steps())}
 	case 1:
 		return &Choice{Load: load, How: rapid.SampledFrom([]string{AcceptOver, Discards}).Draw(t, "how"),
 			Reason: reason}

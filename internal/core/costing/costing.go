@@ -76,10 +76,10 @@ func batchOf(v formula.Version, m Made, jars int) batch {
 			b.jars = f.Over(jar)
 		}
 	}
-	b.good = b.jars.Times(v.RejectPercent.Rest())
+	b.good = b.jars.Times(amount.Rest(v.RejectPercent))
 	if total.IsPositive() {
 		b.mixed = v.MixedGrams().Exact().Times(b.in).Over(total)
-		b.finished = b.mixed.Times(v.LossPercent.Rest())
+		b.finished = b.mixed.Times(amount.Rest(v.LossPercent))
 	}
 	return b
 }

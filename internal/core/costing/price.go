@@ -10,7 +10,7 @@ import (
 
 // PriceAtMargin is the price of which the margin is the given percent: cost / (1 - margin). Margin must be below 100.
 func PriceAtMargin(cost amount.Exact, percent amount.Percent) (amount.Exact, error) {
-	rest := percent.Rest()
+	rest := amount.Rest(percent)
 	if !rest.IsPositive() || percent.IsNegative() {
 		return amount.Exact{}, fmt.Errorf("a margin lies between 0 and 100 %%, not %s", percent)
 	}
@@ -19,7 +19,7 @@ func PriceAtMargin(cost amount.Exact, percent amount.Percent) (amount.Exact, err
 
 // PriceAtMarkUp is cost x (1 + mark-up).
 func PriceAtMarkUp(cost amount.Exact, percent amount.Percent) amount.Exact {
-	return cost.Times(percent.More())
+	return cost.Times(amount.More(percent))
 }
 
 // What somebody adds to a cost: a margin is a share of the price, a mark-up a share of the cost (handbook 07).
@@ -39,7 +39,7 @@ func (a Added) on(cost amount.Exact) amount.Exact {
 	if a.Way == MarkUp {
 		return PriceAtMarkUp(cost, a.Percent)
 	}
-	return cost.Over(a.Percent.Rest())
+	return cost.Over(amount.Rest(a.Percent))
 }
 
 func (a Added) check(field string) []pantry.FieldError {
@@ -161,13 +161,13 @@ func (p Pricing) rung(key string, cost amount.Exact, steps ...RungStep) Rung {
 		r.Net = steps[i].Added.on(r.Net)
 		steps[i].Price = r.Net
 	}
-	r.Gross = r.Net.Times(p.TaxPercent.More())
+	r.Gross = r.Net.Times(amount.More(p.TaxPercent))
 	r.Point = p.point(r.Gross)
 	r.Ours = steps[0].Price
 	if len(steps) == 1 {
-		r.Ours = r.Point.Over(p.TaxPercent.More())
+		r.Ours = r.Point.Over(amount.More(p.TaxPercent))
 	}
-	r.Tax = r.Point.Minus(r.Point.Over(p.TaxPercent.More()))
+	r.Tax = r.Point.Minus(r.Point.Over(amount.More(p.TaxPercent)))
 	r.Left = r.Ours.Minus(cost)
 	if r.Ours.IsPositive() {
 		r.Margin = r.Left.Over(r.Ours).Percent()

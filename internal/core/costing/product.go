@@ -149,7 +149,7 @@ func (p Product) With(changes ...Change) (Product, error) {
 			return p, pantry.FieldError{Field: fmt.Sprintf("changes[%d].percent", i),
 				Message: "between 95 % less and 1000 % more"}
 		}
-		if err := p.change(c, c.Percent.More()); err != nil {
+		if err := p.change(c, amount.More(c.Percent)); err != nil {
 			return p, pantry.FieldError{Field: fmt.Sprintf("changes[%d].%s", i, err.Field), Message: err.Message}
 		}
 	}

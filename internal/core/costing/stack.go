@@ -94,8 +94,8 @@ func (c *collector) stack(b batch, in inBowl, onTop []formula.Node) Stack {
 	if b.finished.IsPositive() {
 		s.PerKgIngredients = in.cost.Times(gramsInKilo).Over(b.finished)
 	}
-	more := amount.Whole(1).Over(v.RejectPercent.Rest()) // jars filled for one that is good
-	rejected := amount.Exact{}                           // what goes onto jars and is rejected with them
+	more := amount.Whole(1).Over(amount.Rest(v.RejectPercent)) // jars filled for one that is good
+	rejected := amount.Exact{}                                 // what goes onto jars and is rejected with them
 	for i := range onTop {
 		n := &onTop[i]
 		x := c.node(n)
@@ -176,8 +176,8 @@ func (s *Stack) lose(c *collector, b batch, cost, spoilt, rejected amount.Exact)
 	if !b.known {
 		vessel, samples = amount.Exact{}, amount.Exact{} // the grams of the sheet are all that is known
 	}
-	add("making", "lost in making", b.mixed.Minus(vessel).Times(v.LossPercent.Share()), amount.Exact{})
-	add("over", "filled over", fill.Times(v.OverfillPercent.Share()).Times(b.jars), amount.Exact{})
+	add("making", "lost in making", b.mixed.Minus(vessel).Times(amount.Share(v.LossPercent)), amount.Exact{})
+	add("over", "filled over", fill.Times(amount.Share(v.OverfillPercent)).Times(b.jars), amount.Exact{})
 	add("samples", "kept as samples", samples, amount.Exact{})
 	add("vessel", "stays in the vessel", vessel, amount.Exact{})
 	add("spoilt", "spoilt of the pack", amount.Exact{}, spoilt)
@@ -201,7 +201,7 @@ func (s *Stack) pack(c *collector, more amount.Exact) (spoilt, rejected amount.E
 		if item.PerPiece > 1 {
 			bare = bare.Over(amount.Whole(int64(item.PerPiece)))
 		}
-		filled := bare.Times(item.LossPercent.More())
+		filled := bare.Times(amount.More(item.LossPercent))
 		p.PerJar = filled.Times(more)
 		if c.terms.Told && !p.Missing {
 			p.How = fmt.Sprintf("%s a jar + %s %% spoilt; %s", bare.Fixed(4), item.LossPercent, how)

@@ -296,7 +296,7 @@ func TestLawScalingAllPricesScalesTheTotal(t *testing.T) {
 		}
 		scaled, err := p.With(changes...)
 		require.NoError(t, err)
-		want := p.Jar(30).PerJar.Times(amount.Pct(k).More())
+		want := p.Jar(30).PerJar.Times(amount.More(amount.Pct(k)))
 		assert.Zero(t, scaled.Jar(30).PerJar.Cmp(want))
 	})
 }

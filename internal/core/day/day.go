@@ -4,6 +4,7 @@ package day
 
 import (
 	"fmt"
+	"strings"
 	"time"
 )
 
@@ -23,6 +24,28 @@ func ParseIn(text string, zone *time.Location) (time.Time, error) {
 		return time.Time{}, Error{text}
 	}
 	return at, nil
+}
+
+// mark stands around a day in a sentence until the whole is told in the shop's tongue.
+const mark = "\ue000"
+
+// Mark writes a day into a sentence that is told in a shop's tongue later; what is no day stays as it is.
+func Mark(text string) string {
+	if _, err := Parse(text); err != nil {
+		return text
+	}
+	return mark + text + mark
+}
+
+// Say writes the marked days of a sentence as say does.
+func Say(sentence string, say func(time.Time) string) string {
+	parts := strings.Split(sentence, mark)
+	for i, p := range parts {
+		if d, err := Parse(p); err == nil && i%2 == 1 {
+			parts[i] = say(d)
+		}
+	}
+	return strings.Join(parts, "")
 }
 
 // Between is how many days lie from one day to another; ok is false where either is none.

@@ -199,7 +199,7 @@ func (v Version) MixedGrams() amount.Grams {
 
 // FinishedGrams is what can be filled: MixedGrams less the process loss.
 func (v Version) FinishedGrams() amount.Exact {
-	return v.MixedGrams().Exact().Times(v.LossPercent.Rest())
+	return v.MixedGrams().Exact().Times(amount.Rest(v.LossPercent))
 }
 
 // NetGrams is what a jar is sold with: the fill and what goes on top.
@@ -229,7 +229,7 @@ func (v Version) FillVolume() float64 {
 
 // JarGrams is what one jar takes: the fill with its overfill.
 func (v Version) JarGrams() amount.Exact {
-	return v.FillGrams.Exact().Times(v.OverfillPercent.More())
+	return v.FillGrams.Exact().Times(amount.More(v.OverfillPercent))
 }
 
 // Jars is how many whole jars the reference batch fills.

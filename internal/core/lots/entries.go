@@ -1,7 +1,10 @@
 package lots
 
 import (
+	"fmt"
+
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 )
 
@@ -84,22 +87,36 @@ type Thawed struct {
 	Day string `json:"day"`
 }
 
-// kinds is the registry of what may be written into a lot's record.
-var kinds = entry.Kinds{
-	"came_in":   func() any { return new(CameIn) },
-	"corrected": func() any { return new(Corrected) },
-	"accepted":  func() any { return new(Accepted) },
-	"refused":   func() any { return new(TurnedAway) },
-	"held":      func() any { return new(Held) },
-	"freed":     func() any { return new(Freed) },
-	"compared":  func() any { return new(Compared) },
-	"counted":   func() any { return new(Counted) },
-	"stated":    func() any { return new(Stated) },
-	"roasted":   func() any { return new(Roasted) },
-	"parted":    func() any { return new(Parted) },
-	"froze":     func() any { return new(Froze) },
-	"thawed":    func() any { return new(Thawed) },
+// kinds is the registry of what may be written into a lot's record: of each kind, how its body is read, what speaks
+// against it, what it does to the record and its sentence.
+var kinds entry.Kinds[*Fold, Act]
+
+func init() { // the rows lead to what asks the registry
+	kinds = entry.Register(map[string]entry.Kind[*Fold, Act]{
+		"came_in":   entry.Row(nothing[CameIn], (*Fold).cameIn, (*CameIn).tell),
+		"corrected": entry.Row((*Fold).refusesCorrection, (*Fold).corrected, (*Corrected).tell),
+		"accepted":  entry.Row((*Fold).refusesAcceptance, (*Fold).accepted, (*Accepted).tell),
+		"refused":   entry.Row((*Fold).refusesTurning, (*Fold).turnedAway, (*TurnedAway).tell),
+		"held":      entry.Row((*Fold).refusesHolding, (*Fold).held, (*Held).tell),
+		"freed":     entry.Row((*Fold).refusesFreeing, (*Fold).freed, (*Freed).tell),
+		"compared":  entry.Row((*Fold).refusesComparing, (*Fold).compared, (*Compared).tell),
+		"counted":   entry.Row((*Fold).refusesCount, (*Fold).counted, (*Counted).tell),
+		"stated":    entry.Row((*Fold).refusesStatement, (*Fold).stated, (*Stated).tell),
+		"roasted":   entry.Row((*Fold).refusesRoast, (*Fold).roasted, (*Roasted).tell),
+		"parted":    entry.Row(nothing[Parted], (*Fold).parted, (*Parted).tell),
+		"froze":     entry.Row((*Fold).refusesFreezing, (*Fold).froze, (*Froze).tell),
+		"thawed":    entry.Row((*Fold).refusesThawing, (*Fold).thawed, (*Thawed).tell),
+	})
 }
+
+// Act is an entry with the moment that it is held against.
+type Act struct {
+	Entry
+	Moment Moment
+}
+
+// nothing speaks against an act besides the role that it asks for.
+func nothing[T any](*Fold, Act, *T) error { return nil }
 
 // Kinds lists the kinds of entries by name.
 func Kinds() []string { return kinds.Names() }
@@ -124,3 +141,43 @@ func (e *Entry) UnmarshalJSON(raw []byte) (err error) {
 	e.Head, e.Body, err = kinds.Unmarshal(raw)
 	return err
 }
+
+// Tell is the sentence of an act on a lot from its stored body, without its author.
+func Tell(kind string, raw []byte) string { return kinds.Tell(kind, raw) }
+
+func (x *CameIn) tell() string {
+	return fmt.Sprintf("took in %s (%s g) of %s", x.Pack, x.Grams, x.Supplier)
+}
+
+func (x *Corrected) tell() string { return "corrected what is known of it: " + x.Reason }
+
+func (x *Accepted) tell() string { return entry.Because("accepted it", x.Reason) }
+
+func (x *TurnedAway) tell() string { return entry.Because("refused it", x.Reason) }
+
+func (x *Held) tell() string { return entry.Because("put it on hold", x.Reason) }
+
+func (x *Freed) tell() string { return entry.Because("took it off hold", x.Reason) }
+
+func (x *Compared) tell() string {
+	return entry.Because("held its list against the allergens", x.Reason)
+}
+
+func (x *Counted) tell() string {
+	if x.Thrown {
+		return entry.Because(fmt.Sprintf("threw away %s g", x.Change.Abs()), x.Reason)
+	}
+	return entry.Because(fmt.Sprintf("counted %s g more or less", x.Change), x.Reason)
+}
+
+func (x *Stated) tell() string { return "found the supplier's statement: " + x.Statement }
+
+func (x *Roasted) tell() string {
+	return fmt.Sprintf("roasted it at %g °C for %g min", x.C, x.Minutes)
+}
+
+func (x *Parted) tell() string { return fmt.Sprintf("froze %s g of it as %s", x.Grams, x.Code) }
+
+func (x *Froze) tell() string { return fmt.Sprintf("froze %s g of %s", x.Grams, x.Code) }
+
+func (x *Thawed) tell() string { return "took it out to thaw on " + day.Mark(x.Day) }

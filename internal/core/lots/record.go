@@ -87,41 +87,44 @@ func (f *Fold) Lot() Lot { return f.l }
 // Add reads one more act. It judges nothing: whoever writes acts down asks Refuses first.
 func (f *Fold) Add(e Entry) {
 	f.l.Last = max(f.l.Last, e.ID)
-	switch x := e.Body.(type) {
-	case *CameIn:
-		f.know(*x)
-	case *Corrected:
-		f.know(x.CameIn)
-	case *Accepted:
-		f.decide(e, Open, x.Reason)
-	case *TurnedAway:
-		f.decide(e, Refused, x.Reason)
-	case *Held:
-		f.decide(e, OnHold, x.Reason)
-	case *Freed:
-		f.decide(e, Open, "")
-	case *Compared:
-		f.l.Differs = false
-	case *Counted:
-		f.l.Received.Corrected = f.l.Received.Corrected.Plus(x.Change)
-		if x.Thrown {
-			f.l.Received.Thrown = f.l.Received.Thrown.Minus(x.Change)
-		}
-	case *Stated:
-		f.l.Proof, f.l.From = x.Statement, ""
-	case *Roasted:
-		if f.l.Proof == "" || f.l.From != "" {
-			f.l.Proof = fmt.Sprintf("roasted at %g °C for %g min", x.C, x.Minutes)
-			f.l.From = e.At.UTC().Format(time.RFC3339Nano)
-		}
-	case *Parted:
-		f.l.Received.Parted = f.l.Received.Parted.Plus(x.Grams)
-	case *Froze:
-		f.l.Froze, f.l.Received.In = x, x.Grams
-	case *Thawed:
-		f.l.Thawed = x.Day
+	kinds.Fold(f, Act{Entry: e}, e.Body)
+}
+
+func (f *Fold) cameIn(_ Act, x *CameIn) { f.know(*x) }
+
+func (f *Fold) corrected(_ Act, x *Corrected) { f.know(x.CameIn) }
+
+func (f *Fold) accepted(e Act, x *Accepted) { f.decide(e, Open, x.Reason) }
+
+func (f *Fold) turnedAway(e Act, x *TurnedAway) { f.decide(e, Refused, x.Reason) }
+
+func (f *Fold) held(e Act, x *Held) { f.decide(e, OnHold, x.Reason) }
+
+func (f *Fold) freed(e Act, _ *Freed) { f.decide(e, Open, "") }
+
+func (f *Fold) compared(Act, *Compared) { f.l.Differs = false }
+
+func (f *Fold) counted(_ Act, x *Counted) {
+	f.l.Received.Corrected = f.l.Received.Corrected.Plus(x.Change)
+	if x.Thrown {
+		f.l.Received.Thrown = f.l.Received.Thrown.Minus(x.Change)
 	}
 }
+
+func (f *Fold) stated(_ Act, x *Stated) { f.l.Proof, f.l.From = x.Statement, "" }
+
+func (f *Fold) roasted(e Act, x *Roasted) {
+	if f.l.Proof == "" || f.l.From != "" {
+		f.l.Proof = fmt.Sprintf("roasted at %g °C for %g min", x.C, x.Minutes)
+		f.l.From = e.At.UTC().Format(time.RFC3339Nano)
+	}
+}
+
+func (f *Fold) parted(_ Act, x *Parted) { f.l.Received.Parted = f.l.Received.Parted.Plus(x.Grams) }
+
+func (f *Fold) froze(_ Act, x *Froze) { f.l.Froze, f.l.Received.In = x, x.Grams }
+
+func (f *Fold) thawed(_ Act, x *Thawed) { f.l.Thawed = x.Day }
 
 func (f *Fold) know(x CameIn) {
 	f.l.Differs = x.List != "" && !SameList(x.List, x.Was) && (f.l.Differs || !SameList(x.List, f.l.CameIn.List))
@@ -133,7 +136,7 @@ func (f *Fold) know(x CameIn) {
 	}
 }
 
-func (f *Fold) decide(e Entry, state, why string) {
+func (f *Fold) decide(e Act, state, why string) {
 	at := e.At
 	f.l.State, f.l.Why, f.l.By, f.l.At = state, why, e.By, &at
 }

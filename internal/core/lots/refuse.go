@@ -40,56 +40,50 @@ func (f *Fold) Refuses(e Entry, m Moment) error {
 			map[people.Role]string{people.Helper: "people who work here",
 				people.Maker: "a maker or an owner", people.Owner: "an owner"}[least])
 	}
-	switch x := e.Body.(type) {
-	case *Corrected:
-		return f.refusesCorrection(e, x, m)
-	case *Accepted:
-		return f.refusesAcceptance(e, x)
-	case *TurnedAway, *Held, *Freed, *Compared:
-		return f.refusesState(x)
-	case *Counted:
-		return f.refusesCount(x, m)
-	case *Stated:
-		if n := len([]rune(strings.TrimSpace(x.Statement))); n < leastReason || n > maxText {
-			return refuse(entry.Wrong, "stated.statement", "name the statement: its number, its date, where it is kept")
-		}
-	case *Roasted:
-		if !(x.C >= leastRoastC && x.C <= 300) || !(x.Minutes > 0 && x.Minutes <= 600) {
-			return refuse(entry.Wrong, "roasted.celsius",
-				"a roast is between %d and 300 °C, for up to 600 minutes", leastRoastC)
-		}
-	case *Froze:
-		return f.refusesFreezing(x, m)
-	case *Thawed:
-		return f.refusesThawing(x, m)
+	return kinds.Check(f, Act{e, m}, e.Body)
+}
+
+func (f *Fold) is(states ...string) bool { return slices.Contains(states, f.l.State) }
+
+func (f *Fold) refusesTurning(_ Act, x *TurnedAway) error {
+	if f.is(Refused) {
+		return refuse(entry.Closed, "", "It was refused already, by %s.", f.l.By)
+	}
+	return because("refused.reason", x.Reason)
+}
+
+func (f *Fold) refusesHolding(_ Act, x *Held) error {
+	if f.is(OnHold, Refused) {
+		return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
+	}
+	return because("held.reason", x.Reason)
+}
+
+func (f *Fold) refusesFreeing(_ Act, x *Freed) error {
+	if !f.is(OnHold) {
+		return refuse(entry.Closed, "", "It is %s, not on hold.", stateWords[f.l.State])
+	}
+	return because("freed.reason", x.Reason)
+}
+
+func (f *Fold) refusesComparing(_ Act, x *Compared) error {
+	if !f.l.Differs {
+		return refuse(entry.Closed, "", "Its list asks for nothing.")
+	}
+	return because("compared.reason", x.Reason)
+}
+
+func (f *Fold) refusesStatement(_ Act, x *Stated) error {
+	if n := len([]rune(strings.TrimSpace(x.Statement))); n < leastReason || n > maxText {
+		return refuse(entry.Wrong, "stated.statement", "name the statement: its number, its date, where it is kept")
 	}
 	return nil
 }
 
-// refusesState refuses what the state of the lot has no room for, and what has no reason.
-func (f *Fold) refusesState(act any) error {
-	is := func(states ...string) bool { return slices.Contains(states, f.l.State) }
-	switch x := act.(type) {
-	case *TurnedAway:
-		if is(Refused) {
-			return refuse(entry.Closed, "", "It was refused already, by %s.", f.l.By)
-		}
-		return because("refused.reason", x.Reason)
-	case *Held:
-		if is(OnHold, Refused) {
-			return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
-		}
-		return because("held.reason", x.Reason)
-	case *Freed:
-		if !is(OnHold) {
-			return refuse(entry.Closed, "", "It is %s, not on hold.", stateWords[f.l.State])
-		}
-		return because("freed.reason", x.Reason)
-	case *Compared:
-		if !f.l.Differs {
-			return refuse(entry.Closed, "", "Its list asks for nothing.")
-		}
-		return because("compared.reason", x.Reason)
+func (f *Fold) refusesRoast(_ Act, x *Roasted) error {
+	if !(x.C >= leastRoastC && x.C <= 300) || !(x.Minutes > 0 && x.Minutes <= 600) {
+		return refuse(entry.Wrong, "roasted.celsius",
+			"a roast is between %d and 300 °C, for up to 600 minutes", leastRoastC)
 	}
 	return nil
 }
@@ -114,7 +108,8 @@ func because(field, reason string) error {
 	return nil
 }
 
-func (f *Fold) refusesCorrection(e Entry, x *Corrected, m Moment) error {
+func (f *Fold) refusesCorrection(e Act, x *Corrected) error {
+	m := e.Moment
 	if f.l.Kind != Incoming {
 		return refuse(entry.Closed, "", "What is ours comes from the book; it is not corrected here.")
 	}
@@ -129,7 +124,7 @@ func (f *Fold) refusesCorrection(e Entry, x *Corrected, m Moment) error {
 	return because("corrected.reason", x.Reason)
 }
 
-func (f *Fold) refusesAcceptance(e Entry, x *Accepted) error {
+func (f *Fold) refusesAcceptance(e Act, x *Accepted) error {
 	if f.l.State == Open || f.l.State == OnHold {
 		return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
 	}
@@ -153,15 +148,15 @@ func (f *Fold) refusesAcceptance(e Entry, x *Accepted) error {
 	return nil
 }
 
-func (f *Fold) refusesCount(x *Counted, m Moment) error {
+func (f *Fold) refusesCount(e Act, x *Counted) error {
 	switch {
 	case x.Change.IsZero():
 		return refuse(entry.Wrong, "counted.change_g", "the same as before: nothing to put right")
 	case x.Thrown && !x.Change.IsNegative():
 		return refuse(entry.Wrong, "counted.change_g", "what is thrown away is taken off the stock")
-	case x.Thrown && m.There.Plus(x.Change).IsNegative():
+	case x.Thrown && e.Moment.There.Plus(x.Change).IsNegative():
 		return refuse(entry.Wrong, "counted.change_g", "only %s g are there by the book; count it first",
-			m.There)
+			e.Moment.There)
 	case x.Change.Float() > amount.MaxGrams || x.Change.Float() < -amount.MaxGrams:
 		return refuse(entry.Wrong, "counted.change_g", "at most 10 000 kg")
 	}
@@ -189,21 +184,21 @@ func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day string, m Moment) err
 	return nil
 }
 
-func (f *Fold) refusesFreezing(x *Froze, m Moment) error {
-	if _, err := pantry.ParseDay(x.Day); err != nil || x.Day > m.Today {
+func (f *Fold) refusesFreezing(e Act, x *Froze) error {
+	if _, err := pantry.ParseDay(x.Day); err != nil || x.Day > e.Moment.Today {
 		return refuse(entry.Wrong, "day", "the day it was frozen, as in 2026-11-25")
 	}
 	return nil
 }
 
-func (f *Fold) refusesThawing(x *Thawed, m Moment) error {
+func (f *Fold) refusesThawing(e Act, x *Thawed) error {
 	_, err := pantry.ParseDay(x.Day)
 	switch {
 	case f.l.Froze == nil:
 		return refuse(entry.Closed, "", "It was never frozen.")
 	case f.l.Thawed != "":
 		return refuse(entry.Closed, "", "It was thawed already.")
-	case err != nil || x.Day > m.Today:
+	case err != nil || x.Day > e.Moment.Today:
 		return refuse(entry.Wrong, "thawed.day", "the day it was taken out, as in 2026-11-25")
 	case x.Day < f.l.Froze.Day:
 		return refuse(entry.Wrong, "thawed.day", "it was frozen later than that")

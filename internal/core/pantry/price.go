@@ -31,7 +31,7 @@ const mostTax = 100
 // PackCost is what a pack costs with its delivery: without tax where the shop gets that back, else with it.
 func (o PriceOffer) PackCost(taxBack bool) amount.Exact {
 	cost := o.Price.Exact().Plus(o.Delivery.Exact())
-	switch tax := o.TaxPercent.More(); {
+	switch tax := amount.More(o.TaxPercent); {
 	case o.WithTax && taxBack:
 		return cost.Over(tax)
 	case !o.WithTax && !taxBack:
@@ -150,9 +150,9 @@ func (g *Ingredient) Arithmetic(c UnitCost) string {
 	}
 	switch bare := o.Price.Exact().Plus(o.Delivery.Exact()); c.PackCost.Cmp(bare) {
 	case -1:
-		price = fmt.Sprintf("%s / %s with tax", price, o.TaxPercent.More())
+		price = fmt.Sprintf("%s / %s with tax", price, amount.More(o.TaxPercent))
 	case 1:
-		price = fmt.Sprintf("%s x %s with tax", price, o.TaxPercent.More())
+		price = fmt.Sprintf("%s x %s with tax", price, amount.More(o.TaxPercent))
 	}
 	s := fmt.Sprintf("%s / %s", price, how)
 	if g.Usable() != defaultUsablePercent {

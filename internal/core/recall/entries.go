@@ -3,6 +3,9 @@
 package recall
 
 import (
+	"fmt"
+
+	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
 )
 
@@ -76,14 +79,19 @@ type Closed struct {
 	Done string `json:"done"`
 }
 
-// kinds is the registry of what may be written into a recall.
-var kinds = entry.Kinds{
-	"started":  func() any { return new(Started) },
-	"counted":  func() any { return new(Counted) },
-	"told":     func() any { return new(Told) },
-	"answered": func() any { return new(Answered) },
-	"widened":  func() any { return new(Widened) },
-	"closed":   func() any { return new(Closed) },
+// kinds is the registry of what may be written into a recall: of each kind, how its body is read, what speaks against
+// it, what it does to the recall and its sentence.
+var kinds entry.Kinds[*State, Entry]
+
+func init() { // the rows lead to what asks the registry
+	kinds = entry.Register(map[string]entry.Kind[*State, Entry]{
+		"started":  entry.Row(refusesStart, (*State).started, (*Started).tell),
+		"counted":  entry.Row((*State).refusesCount, (*State).counted, (*Counted).tell),
+		"told":     entry.Row((*State).refusesTelling, (*State).told, (*Told).tell),
+		"answered": entry.Row((*State).refusesAnswer, (*State).answered, (*Answered).tell),
+		"widened":  entry.Row(refusesWidening, (*State).widened, (*Widened).tell),
+		"closed":   entry.Row((*State).refusesClosing, (*State).closed, (*Closed).tell),
+	})
 }
 
 // Kinds lists the kinds of entries by name.
@@ -100,3 +108,29 @@ type Entry struct {
 
 // Kind names what the entry is; empty for what is in no registry.
 func (e Entry) Kind() string { return kinds.Of(e.Body) }
+
+// Tell is the sentence of an act in a recall from its stored body, without its author.
+func Tell(kind string, raw []byte) string { return kinds.Tell(kind, raw) }
+
+func (x *Started) tell() string {
+	kind := "a recall"
+	if x.Mock {
+		kind = "a drill"
+	}
+	return fmt.Sprintf("began %s of %s. %s", kind, x.Title, x.Why)
+}
+
+func (x *Counted) tell() string {
+	return entry.Noted(fmt.Sprintf("counted %d jars: %s, batch %s", x.Jars, bench.PlaceWords[x.Place], x.Code), x.Note)
+}
+
+func (x *Told) tell() string { return fmt.Sprintf("told %s: %s", x.Name, x.How) }
+
+func (x *Answered) tell() string {
+	return entry.Noted(fmt.Sprintf("heard from %s of batch %s: %d jars set apart, %d sold or used", x.Name, x.Code,
+		x.Held, x.Sold), x.Note)
+}
+
+func (x *Widened) tell() string { return "took in more jars of it that turned up" }
+
+func (x *Closed) tell() string { return "closed it: " + x.Done }

@@ -77,32 +77,38 @@ type State struct {
 func Read(entries []Entry) State {
 	s := State{Lines: []Line{}, Parties: []Party{}}
 	for _, e := range entries {
-		at := e.At
-		switch x := e.Body.(type) {
-		case *Started:
-			s.Started, s.Began, s.By = *x, e.At, e.By
-			s.add(x.Rows)
-		case *Widened:
-			s.add(x.Rows)
-		case *Counted:
-			if l := s.line(x.Batch, x.Place, 0); l != nil {
-				l.look(e, x.Jars, 0, x.Note)
-			}
-		case *Answered:
-			if l := s.line(x.Batch, bench.With, x.Party); l != nil {
-				l.look(e, x.Held, x.Sold, x.Note)
-			}
-		case *Told:
-			if p := s.party(x.Party); p != nil && p.Told == nil {
-				p.How, p.By, p.Told = x.How, e.By, &at
-			}
-		case *Closed:
-			s.ClosedAt, s.ClosedBy, s.Done = &at, e.By, x.Done
-		}
+		kinds.Fold(&s, e, e.Body)
 	}
 	s.count()
 	return s
 }
+
+func (s *State) started(e Entry, x *Started) {
+	s.Started, s.Began, s.By = *x, e.At, e.By
+	s.add(x.Rows)
+}
+
+func (s *State) widened(_ Entry, x *Widened) { s.add(x.Rows) }
+
+func (s *State) counted(e Entry, x *Counted) {
+	if l := s.line(x.Batch, x.Place, 0); l != nil {
+		l.look(e, x.Jars, 0, x.Note)
+	}
+}
+
+func (s *State) answered(e Entry, x *Answered) {
+	if l := s.line(x.Batch, bench.With, x.Party); l != nil {
+		l.look(e, x.Held, x.Sold, x.Note)
+	}
+}
+
+func (s *State) told(e Entry, x *Told) {
+	if p := s.party(x.Party); p != nil && p.Told == nil {
+		p.How, p.By, p.Told = x.How, e.By, &e.At
+	}
+}
+
+func (s *State) closed(e Entry, x *Closed) { s.ClosedAt, s.ClosedBy, s.Done = &e.At, e.By, x.Done }
 
 func (s *State) add(rows []Row) {
 	for _, r := range rows {
@@ -230,31 +236,27 @@ func (s State) Refuses(e Entry) error {
 	if s.ClosedAt != nil {
 		return refuse(entry.Closed, "", "It was closed by %s; nothing is added to it.", s.ClosedBy)
 	}
-	switch x := e.Body.(type) {
-	case *Started:
-		return refusesStart(e, x)
-	case *Counted:
-		return s.refusesCount(x)
-	case *Told:
-		if s.party(x.Party) == nil {
-			return refuse(entry.Wrong, "told.party", "nobody of this number has jars of it")
-		}
-		if n := letters(x.How); n < 3 || len([]rune(x.How)) > 300 {
-			return refuse(entry.Wrong, "told.how", "say how, and whom you reached: “by phone, Maud”")
-		}
-	case *Answered:
-		return s.refusesAnswer(x)
-	case *Widened:
-		if len(x.Rows) == 0 {
-			return refuse(entry.Closed, "", "Every jar of it is in the list already.")
-		}
-	case *Closed:
-		return s.refusesClosing(e, x)
+	return kinds.Check(&s, e, e.Body)
+}
+
+func (s *State) refusesTelling(_ Entry, x *Told) error {
+	if s.party(x.Party) == nil {
+		return refuse(entry.Wrong, "told.party", "nobody of this number has jars of it")
+	}
+	if n := letters(x.How); n < 3 || len([]rune(x.How)) > 300 {
+		return refuse(entry.Wrong, "told.how", "say how, and whom you reached: “by phone, Maud”")
 	}
 	return nil
 }
 
-func refusesStart(e Entry, x *Started) error {
+func refusesWidening(_ *State, _ Entry, x *Widened) error {
+	if len(x.Rows) == 0 {
+		return refuse(entry.Closed, "", "Every jar of it is in the list already.")
+	}
+	return nil
+}
+
+func refusesStart(_ *State, e Entry, x *Started) error {
 	switch {
 	case !x.Mock && !e.Role.May(people.Owner):
 		return refuse(entry.NotYours, "", "Only an owner calls jars back. Start a drill, or ask an owner now.")
@@ -268,7 +270,7 @@ func refusesStart(e Entry, x *Started) error {
 	return nil
 }
 
-func (s State) refusesCount(x *Counted) error {
+func (s *State) refusesCount(_ Entry, x *Counted) error {
 	l := s.line(x.Batch, x.Place, 0)
 	switch {
 	case l == nil || l.Written || l.Place == bench.With:
@@ -281,7 +283,7 @@ func (s State) refusesCount(x *Counted) error {
 	return nil
 }
 
-func (s State) refusesAnswer(x *Answered) error {
+func (s *State) refusesAnswer(_ Entry, x *Answered) error {
 	p := s.party(x.Party)
 	switch {
 	case p == nil || s.line(x.Batch, bench.With, x.Party) == nil:
@@ -298,7 +300,7 @@ func (s State) refusesAnswer(x *Answered) error {
 	return nil
 }
 
-func (s State) refusesClosing(e Entry, x *Closed) error {
+func (s *State) refusesClosing(e Entry, x *Closed) error {
 	untold := s.Untold()
 	switch {
 	case !s.Mock && !e.Role.May(people.Owner):

@@ -36,7 +36,3 @@ func tellAllergens(_ Change, _, after row) string {
 	}
 	return said
 }
-
-// madeGoodWords word how jars whose words lack an allergen were dealt with.
-var madeGoodWords = map[string]string{"relabelled": "put new labels on the jars", "withdrawn": "withdrew the jars",
-	"gone": "told those who have the jars", "unaffected": "found the batch not affected"}

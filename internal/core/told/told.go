@@ -4,8 +4,6 @@ package told
 import (
 	"encoding/json"
 	"fmt"
-	"math"
-	"strconv"
 	"strings"
 	"time"
 
@@ -13,6 +11,8 @@ import (
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/lots"
+	"gallipot/internal/core/recall"
 )
 
 // Change is one write as it was noted: who, when, to what, with what it was before and after.
@@ -61,15 +61,6 @@ func (r row) text(name string) string {
 	return ""
 }
 
-// figure is a measured number for a sentence, to the thousandth that no instrument here reads beyond.
-func (r row) figure(name string) string {
-	x, err := strconv.ParseFloat(r.text(name), 64)
-	if err != nil {
-		return r.text(name)
-	}
-	return strconv.FormatFloat(math.Round(x*1000)/1000, 'f', -1, 64)
-}
-
 // list is a list of values for a sentence.
 func (r row) list(name string) string {
 	list, _ := r[name].([]any)
@@ -80,28 +71,11 @@ func (r row) list(name string) string {
 	return strings.Join(out, ", ")
 }
 
-// DayMark stands around a date in a sentence until the whole is told in the shop's tongue.
-const DayMark = "\ue000"
-
 // day is a date for a sentence.
-func (r row) day(name string) string {
-	text := r.text(name)
-	if _, err := day.Parse(text); err == nil {
-		return DayMark + text + DayMark
-	}
-	return text
-}
+func (r row) day(name string) string { return day.Mark(r.text(name)) }
 
 // InTongue writes the dates of a sentence as the shop does.
-func InTongue(said string, t law.Tongue) string {
-	parts := strings.Split(said, DayMark)
-	for i, p := range parts {
-		if d, err := day.Parse(p); err == nil && i%2 == 1 {
-			parts[i] = t.DayYear(d)
-		}
-	}
-	return strings.Join(parts, "")
-}
+func InTongue(said string, t law.Tongue) string { return day.Say(said, t.DayYear) }
 
 func (r row) part(name string) row {
 	x, _ := r[name].(map[string]any)
@@ -115,8 +89,8 @@ func yesNo(b bool) string {
 	return "no"
 }
 
-// RowOf reads a row that was noted.
-func RowOf(raw json.RawMessage) (row, error) {
+// rowOf reads a row that was noted.
+func rowOf(raw json.RawMessage) (row, error) {
 	if len(raw) == 0 {
 		return nil, nil
 	}
@@ -135,11 +109,11 @@ func Told(group []Change) (HistoryRow, error) {
 		out.Said, out.Details, err = typing(group)
 		return out, err
 	}
-	before, err := RowOf(c.Before)
+	before, err := rowOf(c.Before)
 	if err != nil {
 		return out, err
 	}
-	after, err := RowOf(c.After)
+	after, err := rowOf(c.After)
 	if err != nil {
 		return out, err
 	}
@@ -160,11 +134,11 @@ func Told(group []Change) (HistoryRow, error) {
 // tellers word the changes of each kind of row.
 var tellers = map[string]func(c Change, before, after row) string{
 	"ingredient": tellIngredient, "price": tellPrice, "measure": tellMeasure, "formula": tellFormula,
-	"version": tellVersion, "trial": tellTrial, "document": tellDocument, "batch": tellBatch, "entry": TellEntry,
+	"version": tellVersion, "trial": tellTrial, "document": tellDocument, "batch": tellBatch, "entry": acts(bench.Tell),
 	"label": tellLabel, "shop": tellShop, "person": tellPerson, "preparation": tellNamed("the step"),
-	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": tellLotEntry,
+	"recipe": tellNamed("the recipe"), "delivery": tellDelivery, "lot": tellLot, "lot_entry": acts(lots.Tell),
 	"party": tellParty, "vessel": tellVessel, "vessel_entry": tellVesselEntry, "allergen_change": tellAllergens,
-	"recall": tellRecall, "word": tellWord, "mark": tellMark,
+	"recall": acts(recall.Tell), "word": tellWord, "mark": tellMark,
 	"price_way": tellPriceWay,
 }
 
@@ -322,53 +296,19 @@ func tellNamed(what string) func(Change, row, row) string {
 	}
 }
 
-// TellEntry words what somebody did in a batch record, by kind of entry.
-func TellEntry(_ Change, _, after row) string {
-	body := after.part("body")
-	switch after.text("kind") {
-	case "weighing":
-		if body.text("correction") == "yes" {
-			return fmt.Sprintf("corrected line %s to %s g", body.text("line"), body.text("grams"))
+// acts words acts by the registry of their record.
+func acts(tell func(kind string, raw []byte) string) func(Change, row, row) string {
+	return func(_ Change, _, after row) string {
+		kept := after["body"]
+		if old := after.part("body").part(after.text("kind")); old != nil {
+			kept = old // format 1 kept the whole entry
 		}
-		return fmt.Sprintf("weighed line %s: %s g", body.text("line"), body.text("grams"))
-	case "fill":
-		return fmt.Sprintf("filled %s jars", body.text("jars"))
-	case "reading":
-		return fmt.Sprintf("read pH %s on the %s jar", body.figure("ph"), body.text("jar"))
-	case "void":
-		return fmt.Sprintf("struck a pair of readings: %s", body.text("cause"))
-	case "heat":
-		return fmt.Sprintf("recorded the heat step: %s °C for %s min", body.text("coldest_c"), body.text("minutes"))
-	case "laboratory":
-		return fmt.Sprintf("entered the laboratory's water activity %s (%s)", body.text("water_activity"),
-			body.text("report"))
-	case "decision":
-		said := map[string]string{"hold": "put it on hold", "released": "released it", "rejected": "rejected it",
-			"called_back": "called it back"}[body.text("state")]
-		if why := body.text("reason"); why != "" {
-			said += ": " + why
+		body, err := json.Marshal(kept)
+		if err != nil {
+			return "wrote " + after.text("kind")
 		}
-		return said
-	case "jars_in":
-		return "said that no jar is out: " + body.text("reason")
-	case "recall":
-		return "caused a call-back. " + body.text("cause")
-	case "print":
-		return tellPrint(body)
-	case "strained":
-		if body.text("clear") == "yes" {
-			return "said that the oil is strained clear"
-		}
-		return "said that the oil is not clear yet"
-	case "made_good":
-		return madeGoodWords[body.text("how")] + ": " + body.text("reason")
-	case "moved":
-		return tellMove(body)
+		return tell(after.text("kind"), body)
 	}
-	if said := tellBench(after.text("kind"), body); said != "" {
-		return said
-	}
-	return "wrote " + after.text("kind")
 }
 
 // besides are names of rows that say nothing to a reader of the history.
@@ -377,21 +317,3 @@ var besides = []string{"id", "retired_at", "retired_by", "retired_why", "withdra
 
 // mostDetails is how many differences one change names; the rest are counted.
 const mostDetails = 12
-
-// tellPrint tells of labels that were printed, or thrown away.
-func tellPrint(body row) string {
-	n, many := body.text("count"), body.text("count") != "1"
-	of := func(one, more string) string {
-		if many {
-			return n + " " + more
-		}
-		return n + " " + one
-	}
-	switch body.text("what") {
-	case bench.PrintedHold:
-		return "printed " + of("HOLD sticker", "HOLD stickers")
-	case bench.PrintedSpoilt:
-		return "threw " + of("spoilt label", "spoilt labels") + " away"
-	}
-	return "printed " + of("label", "labels")
-}

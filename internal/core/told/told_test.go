@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/recall"
@@ -71,11 +72,19 @@ func TestWhatWasDoneAtTheBench(t *testing.T) {
 		"corrected line oil to 640 g": {"weighing", map[string]any{"line": "oil", "grams": 640,
 			"correction": true}},
 	} {
-		entry, err := RowOf(note(t, map[string]any{"kind": x.kind, "body": x.body}))
-		require.NoError(t, err)
-		got := TellEntry(Change{}, nil, entry)
-		assert.Equal(t, want, got)
+		assert.Equal(t, want, said(t, Change{Act: "insert", What: "entry",
+			After: note(t, map[string]any{"kind": x.kind, "body": x.body})}))
 	}
+}
+
+// TestAnActOfTheFirstFormatIsToldToo: format 1 kept the whole entry, with the body under the name of its kind.
+func TestAnActOfTheFirstFormatIsToldToo(t *testing.T) {
+	assert.Equal(t, "weighed line oil: 640 g", said(t, Change{Act: "insert", What: "entry",
+		After: note(t, fields{"kind": "weighing", "body": fields{"by": "Ines",
+			"weighing": fields{"line": "oil", "grams": 640}}})}))
+	assert.Equal(t, "wrote weighing", said(t, Change{Act: "insert", What: "entry",
+		After: note(t, fields{"kind": "weighing", "body": fields{"line": "oil", "grams": "a slug"}})}),
+		"what cannot be read is told by its kind")
 }
 
 func TestAChangeNamesWhatMoved(t *testing.T) {
@@ -91,7 +100,7 @@ func TestAChangeNamesWhatMoved(t *testing.T) {
 }
 
 func TestDaysOfASentenceAreInTheShopsTongue(t *testing.T) {
-	marked := "filled on " + DayMark + "2026-11-26" + DayMark + ", read the day after"
+	marked := "filled on " + day.Mark("2026-11-26") + ", read the day after"
 	assert.Equal(t, "filled on 26 Nov 2026, read the day after", InTongue(marked, law.Tongue("en-GB")))
 	assert.Equal(t, "filled on Nov 26, 2026, read the day after", InTongue(marked, law.Tongue("en-US")))
 	assert.Equal(t, "no day in it", InTongue("no day in it", law.Tongue("en-GB")))
