@@ -9,9 +9,9 @@ import (
 	"time"
 
 	"gallipot/internal/app/catalog"
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
 	"gallipot/internal/app/release"
+	"gallipot/internal/core/trace"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -42,8 +42,8 @@ func (c *client) lotInsideAComponent() int64 {
 		}
 		back := c.trace(fmt.Sprintf("batch=%d", b.ID))
 		for _, n := range back.Nodes {
-			into := slices.IndexFunc(back.Flows, func(f release.TraceFlow) bool { return f.From == n.Key })
-			if n.Kind == "incoming" && into >= 0 && !slices.ContainsFunc(back.Nodes, func(m kernel.TraceNode) bool {
+			into := slices.IndexFunc(back.Flows, func(f trace.Band) bool { return f.From == n.Key })
+			if n.Kind == "incoming" && into >= 0 && !slices.ContainsFunc(back.Nodes, func(m trace.Node) bool {
 				return m.Key == back.Flows[into].To && m.Asked
 			}) {
 				return n.ID
@@ -62,7 +62,7 @@ func TestALotIsFollowedToEveryJarAndBack(t *testing.T) {
 	assert.Equal(t, "lot", forward.Of)
 	last := forward.Columns[len(forward.Columns)-1]
 	assert.Equal(t, []string{"came in", "is now"}, []string{forward.Columns[0], last})
-	asked := forward.Nodes[slices.IndexFunc(forward.Nodes, func(n kernel.TraceNode) bool { return n.Asked })]
+	asked := forward.Nodes[slices.IndexFunc(forward.Nodes, func(n trace.Node) bool { return n.Asked })]
 	assert.Equal(t, "incoming", asked.Kind)
 	sum, jars := 0, map[string]int{}
 	for _, f := range forward.Flows {
@@ -95,7 +95,7 @@ func TestALotIsFollowedToEveryJarAndBack(t *testing.T) {
 		}
 	}
 	assert.Empty(t, c.trace("batch=21").Nodes[slices.IndexFunc(c.trace("batch=21").Nodes,
-		func(n kernel.TraceNode) bool {
+		func(n trace.Node) bool {
 			return n.Asked
 		})].Ends, "it is called back")
 	csv := string(c.send("GET", "/api/trace.csv?code="+asked.Code, nil).ok().body)
@@ -171,7 +171,7 @@ func TestALotInTwoComponentsOfTwoLoadsIsFollowedOnce(t *testing.T) {
 
 	v := c.trace(fmt.Sprintf("lot=%d", carrots.ID))
 	key := func(code string) string {
-		at := slices.IndexFunc(v.Nodes, func(n kernel.TraceNode) bool { return n.Code == code })
+		at := slices.IndexFunc(v.Nodes, func(n trace.Node) bool { return n.Code == code })
 		require.GreaterOrEqual(t, at, 0, code)
 		return v.Nodes[at].Key
 	}

@@ -6,14 +6,14 @@ import (
 	"io"
 	"strconv"
 
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/release"
+	"gallipot/internal/core/trace"
 )
 
 // WriteTrace writes a trace as rows: what went from where to where, with what is known of both ends.
 func WriteTrace(w io.Writer, v release.TraceView) error {
 	out := csv.NewWriter(w)
-	nodes := map[string]kernel.TraceNode{}
+	nodes := map[string]trace.Node{}
 	for _, n := range v.Nodes {
 		nodes[n.Key] = n
 	}

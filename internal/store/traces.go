@@ -1,7 +1,6 @@
 package store
 
 import (
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/trace"
 )
@@ -30,11 +29,11 @@ func (s *Store) FlowsFrom(against bool, lots ...int64) ([]trace.Flow, error) {
 }
 
 // TracedLots returns what a trace shows of lots.
-func (s *Store) TracedLots(ids ...int64) ([]kernel.TracedLot, error) {
+func (s *Store) TracedLots(ids ...int64) ([]trace.Lot, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	var out []kernel.TracedLot
+	var out []trace.Lot
 	err := s.db.Raw(query("traced_lots"), idList(ids)).Scan(&out).Error
 	return out, translate(err)
 }

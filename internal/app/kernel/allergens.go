@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/field"
+	"gallipot/internal/core/judge"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
@@ -40,25 +41,15 @@ type AllergenChange struct {
 
 // ChangeWhat is what changed, and what it touches.
 type ChangeWhat struct {
-	Ingredients []IngredientChange `json:"ingredients"`
-	Products    []TouchedProduct   `json:"products"`
-	Labels      []TouchedLabel     `json:"labels"`
-	Batches     []int64            `json:"batches"` // called back
+	Ingredients []judge.Change   `json:"ingredients"`
+	Products    []TouchedProduct `json:"products"`
+	Labels      []TouchedLabel   `json:"labels"`
+	Batches     []int64          `json:"batches"` // called back
 }
 
 // Gained reports whether an allergen was gained, so that labels and batches are to be dealt with.
 func (w ChangeWhat) Gained() bool {
-	return slices.ContainsFunc(w.Ingredients, func(c IngredientChange) bool { return c.Gains() })
-}
-
-// IngredientChange is what one ingredient gained and lost.
-type IngredientChange struct {
-	ID        string             `json:"id"`
-	Name      string             `json:"name"`
-	Gained    law.Each[[]string] `json:"gained"`
-	Lost      law.Each[[]string] `json:"lost"`
-	FlagsGain []string           `json:"flags_gained"`
-	FlagsLost []string           `json:"flags_lost"`
+	return slices.ContainsFunc(w.Ingredients, func(c judge.Change) bool { return c.Gains() })
 }
 
 // TouchedProduct is a version that an ingredient is in.
@@ -75,35 +66,6 @@ type TouchedLabel struct {
 	Formula string     `json:"formula"`
 	Name    string     `json:"name"`
 	Regime  law.Regime `json:"regime"`
-}
-
-// Without is the codes of one law that another list lacks.
-func Without(a, b []string) []string {
-	out := []string{}
-	for _, x := range a {
-		if !slices.Contains(b, x) {
-			out = append(out, x)
-		}
-	}
-	return out
-}
-
-// Loses reports whether an allergen or a level is gone.
-func (c IngredientChange) Loses() bool {
-	return len(c.FlagsLost) > 0 || AnyCode(c.Lost)
-}
-
-// Gains reports whether an allergen came.
-func (c IngredientChange) Gains() bool { return AnyCode(c.Gained) }
-
-// AnyCode reports whether there is any code under any law.
-func AnyCode(each law.Each[[]string]) bool {
-	for _, list := range each {
-		if len(list) > 0 {
-			return true
-		}
-	}
-	return false
 }
 
 // ProductsIn names the products of a change, each once.
@@ -189,7 +151,7 @@ func (e VesselEntry) Check(now time.Time) []pantry.FieldError {
 	if e.At.After(now.Add(time.Minute)) {
 		bad("at", "this time has not come yet")
 	}
-	if e.Kind == bench.VesselCleaned && (e.Batch != 0 || AnyCode(e.Allergens)) {
+	if e.Kind == bench.VesselCleaned && (e.Batch != 0 || judge.AnyCode(e.Allergens)) {
 		bad("kind", "a clean-down brings nothing in")
 	}
 	for r, codes := range e.Allergens {

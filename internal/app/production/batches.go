@@ -9,10 +9,12 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/acidity"
+	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/judge"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -28,11 +30,11 @@ func (l Loaded) WordsLack(gained law.Each[[]string]) bool {
 		}
 		printed = true
 		kept, err := kernel.KeptOf(p)
-		if err != nil || len(kernel.Without(gained[kept.Regime], kept.Allergens)) > 0 {
+		if err != nil || len(judge.Without(gained[kept.Regime], kept.Allergens)) > 0 {
 			return true
 		}
 	}
-	return !printed && kernel.AnyCode(gained)
+	return !printed && judge.AnyCode(gained)
 }
 
 // BatchView is a batch as a page.
@@ -92,6 +94,19 @@ type Loaded struct {
 
 	documents []keeping.Document // in force
 	released  *Rested            // what the newest release rested on; nil where there is none, or it kept nothing
+}
+
+// Made is the batch as it was planned and recorded, for what follows from what went in.
+func (l Loaded) Made() judge.Batch {
+	return judge.Batch{Version: l.Version, Lib: l.Lib, Record: l.Record, Targets: l.Row.Targets,
+		Planned: l.Row.Planned, Jars: l.Row.Jars, Lots: l.Needs.Lots}
+}
+
+// netRule is what the label's law asks of the net weights of a version's jars.
+func netRule(v formula.Version, over amount.Percent, b catalog.Book) bench.NetRule {
+	stated, unit := kernel.Nominal(v)
+	return judge.NetRule(v, over, judge.Stated{Amount: stated, Unit: unit}, b.Settings.Allowable,
+		b.Settings.AllowableSource, b.Law)
 }
 
 // Load reads a batch with its version as it stands in the pantry, what was weighed put in the place of the targets.
@@ -173,7 +188,7 @@ func (l Loaded) standing() []string {
 	if v.Refused {
 		missing = append(missing, v.Reason)
 	}
-	if why := l.unexplained(); why != "" {
+	if why := l.Made().Unexplained(); why != "" {
 		missing = append(missing, why)
 	}
 	return missing
@@ -227,8 +242,8 @@ func (l Loaded) View() BatchView {
 		PieceMM: l.Version.LargestPieceMM,
 		HeatC:   l.Version.Keeping.HeatMinC, HeatMinutes: l.Version.Keeping.HeatMinMinutes,
 		Regime: l.Book.Settings.Regime, Cautions: l.panel.Cautions, Infused: l.panel.Infused(), Contact: l.Contact()}
-	v.Planned, v.Parts = l.Row.Planned, l.parts()
-	v.Net, v.Balance, v.Asked = l.Needs.Net, l.balance(l.Record.Counted), bench.SampleOf(l.Row.Jars)
+	v.Planned, v.Parts = l.Row.Planned, l.Made().Parts()
+	v.Net, v.Balance, v.Asked = l.Needs.Net, l.Made().Balance(l.Record.Counted), bench.SampleOf(l.Row.Jars)
 	if f := l.Record.Fill; f != nil {
 		v.Asked = bench.SampleOf(f.Jars)
 	}
@@ -316,14 +331,4 @@ func RowOf(x kernel.Listed) kernel.BatchRow {
 		r.Waits = x.Waits[0]
 	}
 	return r
-}
-
-// Declared is the version that a batch's label lists: what was added or left out at the bench is seen in it. planned is
-// that nothing was.
-func (l Loaded) Declared() (v formula.Version, planned bool) {
-	out := slices.ContainsFunc(l.Record.Lines, func(s bench.LineState) bool { return s.LeftOut })
-	if !out && len(l.Record.Added) == 0 {
-		return l.Version, true
-	}
-	return AsWeighed(l.Version, l.Record), false
 }

@@ -141,7 +141,7 @@ func (a *Room) checkBody(st kernel.Store, l Loaded, e *bench.Entry) error {
 	case *bench.Fill:
 		return a.checkFill(l, x)
 	case *bench.Counted:
-		return l.checkCounted(x)
+		return RefusalOf(l.Made().RefusesCount(x), nil)
 	case *acidity.Reading:
 		return a.checkReading(st, l, x)
 	case *bench.Laboratory:
@@ -174,30 +174,12 @@ func (a *Room) checkFill(l Loaded, f *bench.Fill) error {
 		return kernel.Mistake("fill.at", "the filling lies between the day of making and now")
 	}
 	f.Followed, f.Weighed = true, true
-	return l.jarsHold(f)
+	return RefusalOf(l.Made().RefusesFill(f), nil)
 }
 
 // beforeMaking reports whether a time lies before the batch's day of making, in the shop's days.
 func (l Loaded) beforeMaking(at time.Time) bool {
 	return day.Of(at.In(l.Book.Settings.Zone())) < day.Of(l.Row.MadeOn)
-}
-
-// jarsHold refuses more jars than what was weighed fills.
-func (l Loaded) jarsHold(f *bench.Fill) error {
-	if !l.Record.Weighed {
-		return nil // a release asks for the weights first, and then looks again
-	}
-	if most := l.mostJars(); f.Jars+f.Rejected > most {
-		return kernel.Mistake("fill.jars",
-			"what was weighed fills %d jars at most; count again, or weigh in what is missing",
-			most)
-	}
-	return nil
-}
-
-// mostJars is how many jars what was weighed can fill.
-func (l Loaded) mostJars() int {
-	return bench.MostJars(l.gramsIn().Minus(l.Record.TakenOut), l.Version.FillGrams)
 }
 
 // questioned lets a laboratory's value far under the estimate in only by an owner, who has the report.

@@ -9,7 +9,6 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/acidity"
-	"gallipot/internal/core/amount"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/day"
@@ -178,7 +177,7 @@ func (j *judging) batch(st kernel.Store, row kernel.Batch, entries []bench.Entry
 		documents: j.docs[row.FormulaID], Lib: j.libs[ref], desk: j}
 	l.Needs = bench.Needs{Targets: row.Targets, NoKillStep: !keeping.AsksKillStep(b.Law, b.Rules), Lots: known,
 		HeatC: v.Keeping.HeatMinC, HeatMin: v.Keeping.HeatMinMinutes,
-		Planned: row.Planned, Cooling: b.Law.Cooling, Net: netRule(v, row.Over(v), b.Settings, b.Law),
+		Planned: row.Planned, Cooling: b.Law.Cooling, Net: netRule(v, row.Over(v), b),
 		Bounds: acidity.Bounds{Limit: v.PHLimit, Target: v.PHTarget, LargestPieceMM: v.LargestPieceMM,
 			Loads:        row.Loads(),
 			EarlyRelease: b.Settings.EarlyRelease, Chilled: v.Keeping.Asked == keeping.Chilled,
@@ -239,7 +238,7 @@ func (j *judging) panel(l Loaded, ref formula.Ref) (assess.Panel, error) {
 	if p, have := j.panels[planned]; have {
 		return p, nil
 	}
-	made, err := AsWeighed(l.Version, l.Record).Resolve(uses)
+	made, err := l.Made().AsWeighed().Resolve(uses)
 	if err != nil {
 		return assess.Panel{}, err
 	}
@@ -248,35 +247,6 @@ func (j *judging) panel(l Loaded, ref formula.Ref) (assess.Panel, error) {
 		j.panels[planned] = p
 	}
 	return p, err
-}
-
-// AsWeighed is the version with what was weighed in the place of its grams, once all lines are.
-func AsWeighed(v formula.Version, r bench.Record) formula.Version {
-	if !r.Weighed {
-		return v
-	}
-	made := v
-	made.Lines = nil
-	total := amount.Grams{}
-	for i, l := range v.Lines {
-		if r.Lines[i].LeftOut {
-			continue
-		}
-		l.Grams = *r.Lines[i].Actual
-		total = total.Plus(l.Grams)
-		made.Lines = append(made.Lines, l)
-	}
-	for _, x := range r.Added {
-		total = total.Plus(x.Grams)
-		if x.Ingredient != "" {
-			made.Lines = append(made.Lines, formula.Line{ID: bench.AddedLineID(x.Entry), Ingredient: x.Ingredient,
-				Grams: x.Grams})
-		} // a leftover is the product itself, and leaves it as it is
-	}
-	if v.WaterDrivenOff.IsPositive() {
-		made.WaterDrivenOff = v.WaterDrivenOff.Exact().Times(total.Exact()).Over(v.GramsIn().Exact()).Grams()
-	}
-	return made
 }
 
 // withAdded is the library with what went in besides the version's lines.

@@ -15,6 +15,7 @@ import (
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/judge"
 	"gallipot/internal/core/pantry"
 )
 
@@ -186,7 +187,7 @@ func (a *Room) needOf(st kernel.Store, ask PlanAsk, d *drafted) (bench.Need, err
 		return n, err
 	}
 	if aimed {
-		n.Over, d.aim = asAimed(d.version, aim), &aim
+		n.Over, d.aim = judge.Overfill(d.version, aim.Grams), &aim
 	}
 	n.Scale, n.Fine = s.Scales()
 	n.Vessel.Residue = s.Residue

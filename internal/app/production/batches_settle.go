@@ -9,7 +9,6 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
-	"gallipot/internal/core/costing"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
@@ -229,7 +228,7 @@ func (l Loaded) asLot(row kernel.Lot, own lots.Lot, used amount.Grams) kernel.Lo
 	}
 	f := lots.Facts{ID: row.ID, Code: row.Code, Kind: lots.OfBatch, Name: l.name, Formula: l.Row.FormulaID,
 		Version: l.Row.Version, Batch: l.Row.ID, State: lots.Open, EndKind: lots.UseBy, NeedsEnd: true,
-		Ends: l.LastDay(l.Verdict(l.Book.Law)), PerGram: l.perGram()}
+		Ends: l.LastDay(l.Verdict(l.Book.Law)), PerGram: l.Made().PerGram(l.Book.Terms)}
 	switch l.Record.State {
 	case bench.Released:
 	case bench.OnHold:
@@ -254,25 +253,6 @@ func (l Loaded) barred() string {
 		return list[0]
 	}
 	return ""
-}
-
-// perGram is what a gram of the batch cost in ingredients, by the lots it was made of and today's price where a lot
-// tells none, and in hands; nil where a price is missing.
-func (l Loaded) perGram() *amount.Exact {
-	if !l.Record.Weighed || l.Record.Fill == nil || l.Record.Fill.Jars == 0 {
-		return nil
-	}
-	c := l.costByLots()
-	made := l.Version.FillGrams.Times(l.Record.Fill.Jars)
-	if len(c.Missing) > 0 || !made.IsPositive() {
-		return nil
-	}
-	nodes, err := l.Lib.Expand(l.Version)
-	if err != nil {
-		return nil
-	}
-	per := c.ByLots.Over(made.Exact()).Plus(costing.HandsPerGram(l.Version, nodes, l.Book.Terms)).Round(lots.CostPlaces)
-	return &per
 }
 
 // sooner says why jars that were released keep less long than was decided: the end of a lot was put right since.

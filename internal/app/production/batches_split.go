@@ -42,7 +42,7 @@ func (a *Room) Bowl(ctx context.Context, id int64) (BowlView, error) {
 	if err != nil {
 		return BowlView{}, err
 	}
-	out := BowlView{Left: l.inBowl(), Others: []OtherJars{}}
+	out := BowlView{Left: l.Made().InBowl(), Others: []OtherJars{}}
 	list, err := st.Formulas()
 	if err != nil {
 		return out, err
@@ -72,14 +72,6 @@ func (a *Room) Bowl(ctx context.Context, id int64) (BowlView, error) {
 		}
 	}
 	return out, nil
-}
-
-// inBowl is what of a weighed batch is not in other jars.
-func (l Loaded) inBowl() amount.Grams {
-	if !l.Record.Weighed {
-		return amount.Grams{}
-	}
-	return AsWeighed(l.Version, l.Record).MixedGrams().Minus(l.Record.Elsewhere())
 }
 
 // SplitBatch fills jars of another size from the bowl of a batch that was weighed: a batch of its own, weighed there,
@@ -149,12 +141,12 @@ func (a *Room) pourOver(ctx context.Context, st kernel.Store, l Loaded, b kernel
 			grams = grams.Plus(t.Grams)
 		}
 	}
-	left := l.inBowl()
+	left := l.Made().InBowl()
 	if grams.Cmp(left) > 0 {
 		return kernel.Mistake("jars", "%d jars take %s g, and %s g of the bowl are not in other jars", b.Jars, grams,
 			left)
 	}
-	whole := AsWeighed(l.Version, l.Record).MixedGrams()
+	whole := l.Made().AsWeighed().MixedGrams()
 	acts, given := l.Record.Part(grams.Exact().Over(whole.Exact()), into, l.Row.Code, l.entries)
 	who := kernel.Actor(ctx)
 	write := func(batch int64, key string, body any) error {

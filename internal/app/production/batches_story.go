@@ -15,6 +15,7 @@ import (
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/told"
+	"gallipot/internal/core/trace"
 )
 
 // Story is the whole record of a batch for one page: what it was, what went in, everything that happened in its order
@@ -121,7 +122,7 @@ func (l Loaded) storyFacts(t law.Tongue) []StoryFact {
 	if r.Net != nil {
 		say("Net weights", "%s", r.Net.Sentence)
 	}
-	if b := l.balance(r.Counted); b != nil {
+	if b := l.Made().Balance(r.Counted); b != nil {
 		said := fmt.Sprintf("%s g in, %s g in jars, %s g left over, %s g samples, %s g spilt, %s g (%s %%) unexplained",
 			b.In, b.Jars, b.Residue, b.Samples, b.Spilt, b.Unexplained, b.Share)
 		if r.Counted != nil && r.Counted.Reason != "" {
@@ -188,7 +189,7 @@ func (l Loaded) storyJars() []StoryFact {
 	var jars []string
 	for _, j := range r.Jars {
 		if j.Jars > 0 {
-			jars = append(jars, fmt.Sprintf("%s %d", cmp.Or(j.PartyName, kernel.PlaceWords[j.Place]), j.Jars))
+			jars = append(jars, fmt.Sprintf("%s %d", cmp.Or(j.PartyName, trace.PlaceWords[j.Place]), j.Jars))
 		}
 	}
 	if len(jars) > 0 {

@@ -9,7 +9,6 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/day"
-	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 )
 
@@ -57,85 +56,9 @@ func (a *Room) variance(st kernel.Store, l Loaded, behind map[string]pantry.Ingr
 			"Part of its bowl went into other jars: what it cost against its standard cannot be told apart.")
 	}
 	terms := a.standardOf(st, l, behind)
-	out.Variance = costing.Against(l.met(terms), l.Row.Jars, l.Record.Fill.Jars)
-	pack := packOf(l, terms)
-	out.Packaging, out.Hands = &pack, l.handsAgainst(terms)
-	out.Variance = out.Named()
+	out.Variance = l.Made().Against(l.name, l.Book.Terms, terms, l.Book.Settings.LabourPerHour)
 	out.Difference = out.Variance.Difference()
 	return out, nil
-}
-
-// packOf is the packaging of a batch: planned for its good jars with what is usually spoilt, and what was filled.
-func packOf(l Loaded, terms costing.Terms) costing.TwoWays {
-	s := costing.Jar(l.Version, nil, nil, terms)
-	bare := s.Packaging.Times(amount.Rest(l.Version.RejectPercent))
-	good := amount.Whole(int64(l.Record.Fill.Jars))
-	used := amount.Whole(int64(l.Record.Fill.Jars + l.Record.Fill.Rejected))
-	return costing.Between(good.Over(amount.Rest(l.Version.RejectPercent)), used, bare, bare)
-}
-
-// handsAgainst are the hands of a batch: planned for its good jars, and as somebody wrote down at what an hour costs
-// today; nil where nobody did.
-func (l Loaded) handsAgainst(terms costing.Terms) *costing.TwoWays {
-	w := l.Record.Worked
-	nodes, err := l.Lib.Expand(l.Version)
-	if w == nil || err != nil || l.Row.Jars == 0 {
-		return nil
-	}
-	onTop, err := l.Lib.OnTop(l.Version)
-	if err != nil {
-		return nil
-	}
-	if p := l.Row.Planned; p != nil {
-		terms.Made = costing.Made{Vessel: p.Vessel, Samples: p.Samples}
-	}
-	v := l.Version
-	v.CostingJars = l.Row.Jars
-	standard := costing.Jar(v, nodes, onTop, terms)
-	hour := amount.Whole(60)
-	each := standard.Minutes.Over(amount.Whole(int64(l.Row.Jars)))
-	out := costing.Between(each.Times(amount.Whole(int64(l.Record.Fill.Jars))), amount.ExactFloat(w.Minutes),
-		v.LabourPerHour.Exact().Over(hour), l.Book.Settings.LabourPerHour.Exact().Over(hour))
-	return &out
-}
-
-// met are the lines of a batch as planned and as weighed, with their standard and what their lots cost.
-func (l Loaded) met(terms costing.Terms) []costing.Met {
-	planned := map[string]amount.Grams{}
-	for _, t := range l.Row.Targets {
-		planned[t.Line] = t.Grams
-	}
-	paid := map[string]costing.Paid{}
-	for _, p := range l.costByLots().Lines {
-		paid[p.Line] = p
-	}
-	out := []costing.Met{}
-	seen := map[string]bool{}
-	for _, n := range l.asMade() {
-		base, _ := formula.Whole(n.Line.ID)
-		m := costing.Met{Line: base, Name: n.Name, Planned: planned[n.Line.ID], Actual: n.Line.Grams,
-			Paid: paid[n.Line.ID].ByLots}
-		if per, complete := costing.PerGram(&n, terms); complete {
-			m.PerGram = &per
-		}
-		seen[base] = true
-		out = append(out, m)
-	}
-	whole, err := l.Lib.Expand(l.Version)
-	if err != nil {
-		return out
-	}
-	for _, n := range whole { // what was left out
-		if seen[n.Line.ID] {
-			continue
-		}
-		m := costing.Met{Line: n.Line.ID, Name: n.Name, Planned: planned[n.Line.ID]}
-		if per, complete := costing.PerGram(&n, terms); complete {
-			m.PerGram = &per
-		}
-		out = append(out, m)
-	}
-	return out
 }
 
 // FormulaVariances are the last filled batches of a formula against their standards, the oldest first.

@@ -226,3 +226,57 @@ func (x CrossContact) OnLabel(c *labelart.Content, f *labelart.Facts, under *law
 		f.Contact = append(f.Contact, under.Word(contact.Code)+" ("+strings.Join(contact.From, "; ")+")")
 	}
 }
+
+// lastIn reports whether the batch was the last thing in a vessel.
+func (l Loaded) lastIn(vessel int64) bool {
+	return slices.ContainsFunc(l.were, func(v kernel.VesselTurns) bool {
+		return v.ID == vessel && len(v.Turns) > 0 && v.Turns[len(v.Turns)-1].Batch == l.Row.ID
+	})
+}
+
+// usesVessel writes down that the batch was in its vessel, with the first thing that went into it, and that the vessel
+// was cleaned down before.
+func (a *Room) usesVessel(st kernel.Store, l Loaded, e bench.Entry, record *kernel.BatchRecord) error {
+	turn, is := l.turns(e)
+	if !is {
+		return nil
+	}
+	record.Vessels, record.Turned = slices.Clone(record.Vessels), record.Turned+1
+	for i, v := range record.Vessels {
+		if v.ID == turn.Vessel {
+			now := append(slices.Clip(v.Turns), turn)
+			slices.SortStableFunc(now, func(x, y kernel.VesselEntry) int { return x.At.Compare(y.At) })
+			record.Vessels[i].Turns = now
+		}
+	}
+	return st.AddVesselEntry(turn)
+}
+
+// turns is what an entry does to the batch's vessel, and whether it does anything.
+func (l Loaded) turns(e bench.Entry) (kernel.VesselEntry, bool) {
+	p := l.Row.Planned
+	if p == nil || p.Vessel.ID == 0 {
+		return kernel.VesselEntry{}, false
+	}
+	turn := kernel.VesselEntry{Vessel: p.Vessel.ID, Kind: bench.VesselUsed, Batch: l.Row.ID,
+		What:      l.name + ", " + l.Row.Code,
+		Allergens: law.Each[[]string]{}, At: e.At, EnteredAt: e.At, By: e.By}
+	switch x := e.Body.(type) {
+	case *bench.Ticked:
+		turn.Kind, turn.Batch, turn.What = bench.VesselCleaned, 0, "before "+l.Row.Code
+		return turn, x.Key == bench.CleanDown && !x.Off
+	case *bench.Counted:
+		// what came into the vessel after this batch stays in it, whenever the tick is made
+		turn.Kind, turn.Batch, turn.What = bench.VesselCleaned, 0, "after "+l.Row.Code
+		was := l.Record.Counted
+		return turn, x.Clean && (was == nil || !was.Clean) && l.lastIn(p.Vessel.ID)
+	case *bench.Capture:
+		for _, under := range law.All() {
+			turn.Allergens[under.Regime] = l.panel.Allergens[under.Regime]
+		}
+		return turn, !l.Record.Bench && !slices.ContainsFunc(l.were, func(v kernel.VesselTurns) bool {
+			return v.ID == p.Vessel.ID && v.Held(l.Row.ID)
+		})
+	}
+	return turn, false
+}

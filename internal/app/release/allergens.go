@@ -8,89 +8,27 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
-	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/judge"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
 
-// carried is what ingredients carry at a moment, by id.
-type carried map[string]carries
-
-type carries struct {
-	name      string
-	allergens law.Each[[]string]
-	flags     []string
-}
-
-// carriedNow is what all ingredients carry.
-func carriedNow(st kernel.Store) (carried, error) {
+// carriedNow is what all ingredients carry, by id.
+func carriedNow(st kernel.Store) (map[string]judge.Carries, error) {
 	rows, err := st.Ingredients()
 	if err != nil {
 		return nil, err
 	}
-	out := make(carried, len(rows))
+	out := make(map[string]judge.Carries, len(rows))
 	for i := range rows {
-		g := &rows[i].Data
-		c := carries{g.Name, law.Each[[]string]{}, pantry.Hazards(g.AllFlags())}
-		for _, l := range law.All() {
-			c.allergens[l.Regime] = g.AllergensUnder(l)
-		}
-		out[g.ID] = c
+		out[rows[i].ID] = judge.Carried(&rows[i].Data)
 	}
 	return out, nil
-}
-
-// since tells what ingredients gained and lost against before. One that was not there yet gained nothing.
-func (now carried) since(before carried) []kernel.IngredientChange {
-	var out []kernel.IngredientChange
-	for id, was := range before {
-		is, there := now[id]
-		if !there {
-			continue
-		}
-		c := kernel.IngredientChange{ID: id, Name: is.name, Gained: law.Each[[]string]{}, Lost: law.Each[[]string]{},
-			FlagsGain: kernel.Without(is.flags, was.flags), FlagsLost: kernel.Without(was.flags, is.flags)}
-		moved := len(c.FlagsGain)+len(c.FlagsLost) > 0
-		for _, l := range law.All() {
-			c.Gained[l.Regime] = withoutAllergens(is.allergens[l.Regime], was.allergens[l.Regime])
-			c.Lost[l.Regime] = withoutAllergens(was.allergens[l.Regime], is.allergens[l.Regime])
-			moved = moved || len(c.Gained[l.Regime])+len(c.Lost[l.Regime]) > 0
-		}
-		if moved {
-			out = append(out, c)
-		}
-	}
-	slices.SortFunc(out, func(a, b kernel.IngredientChange) int { return strings.Compare(a.Name, b.Name) })
-	return out
-}
-
-// withoutAllergens leaves out what is there in a plainer or a closer word: milk for goat milk, a fish whose species is
-// told by now.
-func withoutAllergens(a, b []string) []string {
-	out := kernel.Without(a, b)
-	return slices.DeleteFunc(out, func(code string) bool {
-		base, kind, _ := strings.Cut(code, ":")
-		return (kind == "" || kind == law.UnnamedSpecies) &&
-			slices.ContainsFunc(b, func(o string) bool { return o == base || strings.HasPrefix(o, base+":") })
-	})
-}
-
-// codesIn are the codes of all laws, each allergen once, in words.
-func codesIn(each law.Each[[]string]) string {
-	var out []string
-	for _, l := range law.All() {
-		for _, code := range each[l.Regime] {
-			if word := pantry.PlainAllergens([]string{code}); !slices.Contains(out, word) {
-				out = append(out, word)
-			}
-		}
-	}
-	return strings.Join(out, ", ")
 }
 
 // Guarded does something to the pantry, and looks what ingredients gained and lost by it. Losing an allergen or a flag
@@ -108,7 +46,7 @@ func (a *Room) Guarded(ctx context.Context, st kernel.Store, act func() error) e
 	if err != nil {
 		return err
 	}
-	changed := now.since(before)
+	changed := judge.Moved(before, now)
 	if len(changed) == 0 {
 		return nil
 	}
@@ -133,23 +71,23 @@ func (a *Room) Renames(ctx context.Context, st kernel.Store, was, becomes pantry
 		carried[l.Regime] = was.AllergensUnder(l)
 		renamed = renamed || !strings.EqualFold(was.Labels[l.Regime], becomes.Labels[l.Regime])
 	}
-	if !renamed || !kernel.AnyCode(carried) {
+	if !renamed || !judge.AnyCode(carried) {
 		return nil
 	}
 	if _, err := kernel.ReasonFor(a.Stamp(ctx).Why); err == nil {
 		return nil
 	}
-	_, touched, err := touchedBy(st, []kernel.IngredientChange{{ID: was.ID, Name: was.Name}})
+	_, touched, err := touchedBy(st, []judge.Change{{ID: was.ID, Name: was.Name}})
 	if err != nil {
 		return err
 	}
 	return kernel.Problem{Kind: kernel.Refused, Code: "renames", Message: fmt.Sprintf(
-		"%s carries %s and would be called otherwise. It is in %s. Say why.", was.Name, codesIn(carried),
+		"%s carries %s and would be called otherwise. It is in %s. Say why.", was.Name, judge.InWords(carried),
 		touched.ProductsIn())}
 }
 
 // touchedBy are the versions and labels that ingredients are in: locked versions, and the newest draft.
-func touchedBy(st kernel.Store, changed []kernel.IngredientChange) (formula.Library, kernel.ChangeWhat, error) {
+func touchedBy(st kernel.Store, changed []judge.Change) (formula.Library, kernel.ChangeWhat, error) {
 	out := kernel.ChangeWhat{Ingredients: changed, Products: []kernel.TouchedProduct{},
 		Labels: []kernel.TouchedLabel{}, Batches: []int64{}}
 	lib, formulas, versions, err := kernel.Everything(st)
@@ -163,7 +101,7 @@ func touchedBy(st kernel.Store, changed []kernel.IngredientChange) (formula.Libr
 	}
 	for _, v := range versions {
 		core := v.Core()
-		if slices.ContainsFunc(changed, func(c kernel.IngredientChange) bool { return lib.Uses(core, c.ID) }) {
+		if slices.ContainsFunc(changed, func(c judge.Change) bool { return lib.Uses(core, c.ID) }) {
 			in[v.FormulaID] = true
 			if !retired[v.FormulaID] || v.State == formula.Locked {
 				out.Products = append(out.Products,
@@ -183,13 +121,13 @@ func touchedBy(st kernel.Store, changed []kernel.IngredientChange) (formula.Libr
 }
 
 // mayLose lets only an owner with a reason take allergens or flags off.
-func (a *Room) mayLose(ctx context.Context, changed []kernel.IngredientChange, touched kernel.ChangeWhat) error {
+func (a *Room) mayLose(ctx context.Context, changed []judge.Change, touched kernel.ChangeWhat) error {
 	var lost []string
 	for _, c := range changed {
 		if !c.Loses() {
 			continue
 		}
-		what := codesIn(c.Lost)
+		what := judge.InWords(c.Lost)
 		for _, f := range c.FlagsLost {
 			if what != "" {
 				what += ", "
@@ -217,7 +155,7 @@ func (a *Room) noteChange(ctx context.Context, st kernel.Store, lib formula.Libr
 	if len(c.Products) == 0 {
 		return nil
 	}
-	var gaining []kernel.IngredientChange
+	var gaining []judge.Change
 	for _, x := range c.Ingredients {
 		if x.Gains() {
 			gaining = append(gaining, x)
@@ -253,14 +191,14 @@ func (a *Room) noteChange(ctx context.Context, st kernel.Store, lib formula.Libr
 
 // outLacking are the batches in date whose jars are out with words that lack what ingredients gained.
 func (a *Room) outLacking(st kernel.Store, lib formula.Library,
-	gaining []kernel.IngredientChange) ([]production.Loaded, error) {
+	gaining []judge.Change) ([]production.Loaded, error) {
 	refs, err := st.BatchRefs()
 	if err != nil {
 		return nil, err
 	}
 	refs = slices.DeleteFunc(refs, func(r formula.Ref) bool {
 		v, there := lib.Versions[r]
-		return !there || !slices.ContainsFunc(gaining, func(c kernel.IngredientChange) bool {
+		return !there || !slices.ContainsFunc(gaining, func(c judge.Change) bool {
 			return lib.Uses(v,
 				c.ID)
 		})
@@ -292,7 +230,7 @@ func (a *Room) outLacking(st kernel.Store, lib formula.Library,
 }
 
 // outAndLacks reports whether jars of a batch may be out, in date, with words that lack something that went into them.
-func (a *Room) outAndLacks(l production.Loaded, gaining []kernel.IngredientChange) bool {
+func (a *Room) outAndLacks(l production.Loaded, gaining []judge.Change) bool {
 	if !l.Record.Out || l.Record.State == bench.Rejected {
 		return false
 	}
@@ -300,42 +238,20 @@ func (a *Room) outAndLacks(l production.Loaded, gaining []kernel.IngredientChang
 	if last != "" && last < day.Of(a.TodayIn(l.Book.Settings)) {
 		return false
 	}
-	made, err := production.AsWeighed(l.Version, l.Record).Resolve(l.Record.Uses())
-	if err != nil {
-		made = l.Version
-	}
-	return slices.ContainsFunc(gaining, func(c kernel.IngredientChange) bool {
+	made := l.Made().Resolved()
+	return slices.ContainsFunc(gaining, func(c judge.Change) bool {
 		return l.Lib.Uses(made, c.ID) && l.WordsLack(c.Gained)
 	})
 }
 
 func (a *Room) recallWords(ctx context.Context, st kernel.Store, l production.Loaded, change int64,
-	gaining []kernel.IngredientChange) error {
-	lacks := codesIn(gainedBy(gaining))
+	gaining []judge.Change) error {
+	lacks := judge.InWords(judge.Gained(gaining))
 	recall := bench.Recall{Change: change, Lacks: lacks,
 		Cause: fmt.Sprintf("Its jars are out with words that do not name %s, which %s turned out to contain.", lacks,
-			changedNames(gaining))}
+			judge.Names(gaining))}
 	who := kernel.Actor(ctx)
 	entry := bench.Entry{At: a.Now(), By: who.Name, Role: who.Role, Body: &recall}
 	_, err := st.AddEntry(l.Row.ID, entry, fmt.Sprintf("words-%d-%d", change, l.Row.ID), kernel.DigestOf(recall))
 	return err
-}
-
-// gainedBy are the allergens that ingredients gained together.
-func gainedBy(list []kernel.IngredientChange) law.Each[[]string] {
-	all := law.Each[[]string]{}
-	for _, c := range list {
-		for r, codes := range c.Gained {
-			all[r] = allergen.Tidy(slices.Concat(all[r], codes))
-		}
-	}
-	return all
-}
-
-func changedNames(list []kernel.IngredientChange) string {
-	names := make([]string, len(list))
-	for i, c := range list {
-		names[i] = c.Name
-	}
-	return strings.Join(names, ", ")
 }

@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/formula"
+	"gallipot/internal/core/judge"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -175,7 +176,7 @@ func (a *Room) changeBatches(st kernel.Store, v *ChangeView) error {
 			for _, d := range line.Draws {
 				f := l.Needs.Lots[d.Lot]
 				if slices.ContainsFunc(v.Ingredients,
-					func(c kernel.IngredientChange) bool { return c.ID == f.Ingredient }) {
+					func(c judge.Change) bool { return c.ID == f.Ingredient }) {
 					lots[d.Lot] = LotChoice{ID: d.Lot, Code: f.Code, Name: f.Name}
 					b.Used = append(b.Used, f.Code)
 				}
@@ -288,7 +289,7 @@ func (a *Room) changeTasks(out *kernel.TodayView, st kernel.Store) error {
 			}
 		}
 		out.Tasks = append(out.Tasks, kernel.Task{Kind: "gained", Level: "danger",
-			Title: fmt.Sprintf("%s gained %s", changedNames(c.Ingredients), codesIn(gained)),
+			Title: fmt.Sprintf("%s gained %s", judge.Names(c.Ingredients), judge.InWords(gained)),
 			Text: fmt.Sprintf("%s. Work it off: %s to draw anew, %s called back.", kernel.Capital(c.ProductsIn()),
 				kernel.Plural(open, "label"), counted(c.CalledBack, "batch", "batches")),
 			Link: fmt.Sprintf("/allergens/%d", c.ID),

@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/core/allergen"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
+	"gallipot/internal/core/judge"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -35,7 +36,7 @@ func (a *Room) Look(ctx context.Context, id string, in LookIn, rev int) (catalog
 	return a.saidOf(ctx, id, rev, func(s kernel.Settings, g *pantry.Ingredient) error {
 		g.Allergens, g.SupplierLists, g.SulphitesMgKg = in.Allergens, in.List, in.Sulphites
 		g.MayContain = nil
-		if kernel.AnyCode(in.MayContain) || strings.TrimSpace(in.Statement) != "" {
+		if judge.AnyCode(in.MayContain) || strings.TrimSpace(in.Statement) != "" {
 			g.MayContain = &pantry.Stated{Allergens: in.MayContain, Words: strings.TrimSpace(in.Statement)}
 		}
 		*g = catalog.Tidy(*g)

@@ -63,7 +63,7 @@ func (a *Room) asMade(st kernel.Store, of labelled) (formula.Version, assess.Pan
 	if of.batch == nil {
 		return of.version, of.panel, nil
 	}
-	made, planned := of.batch.Declared()
+	made, planned := of.batch.Made().Declared()
 	uses := of.batch.Record.Uses()
 	if planned && len(uses) == 0 {
 		return of.version, of.panel, nil

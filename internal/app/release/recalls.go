@@ -154,7 +154,7 @@ func (a *Room) reachedSince(st kernel.Store, s recall.State) ([]recall.Row, erro
 	for _, l := range s.Lines {
 		known[l.Batch] = true
 	}
-	return slices.DeleteFunc(t.recallRows(), func(r recall.Row) bool { return known[r.Batch] }), nil
+	return slices.DeleteFunc(recall.RowsOf(t), func(r recall.Row) bool { return known[r.Batch] }), nil
 }
 
 func (a *Room) recallView(ctx context.Context, st kernel.Store, id int64) (RecallView, error) {

@@ -13,8 +13,10 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/field"
+	"gallipot/internal/core/judge"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/recall"
+	"gallipot/internal/core/trace"
 )
 
 // NewRecall is what a recall is asked of: lots or batches, what a code names, the change by which an allergen was
@@ -49,10 +51,10 @@ func (a *Room) StartRecall(ctx context.Context, n NewRecall) (RecallView, error)
 		if err != nil {
 			return RecallView{}, err
 		}
-		x.Rows = t.recallRows()
+		x.Rows = recall.RowsOf(t)
 		x.FoundMS = float64(time.Since(began).Microseconds()) / 1000
 		if x.Title == "" {
-			x.Title = t.view().Title
+			x.Title = t.Draw().Title
 		}
 		who := kernel.Actor(ctx)
 		e := recall.Entry{Head: entry.Head{At: a.Now(), By: who.Name, Role: who.Role}, Body: &x}
@@ -145,7 +147,7 @@ func (a *Room) recallOfChange(st kernel.Store, x recall.Started, id int64) (reca
 	if err != nil {
 		return x, nil, err
 	}
-	var gained []kernel.IngredientChange
+	var gained []judge.Change
 	for _, g := range c.Ingredients {
 		if g.Gains() {
 			gained = append(gained, g)
@@ -154,8 +156,8 @@ func (a *Room) recallOfChange(st kernel.Store, x recall.Started, id int64) (reca
 	if len(gained) == 0 || len(c.Batches) == 0 {
 		return x, nil, kernel.Refuse("not_ready", "No jars are out whose words lack what this change brought.")
 	}
-	x.Of, x.IDs, x.Allergen = recall.OfAllergen, []int64{id}, codesIn(gainedBy(gained))
-	x.Title = fmt.Sprintf("%s in %s", x.Allergen, changedNames(gained))
+	x.Of, x.IDs, x.Allergen = recall.OfAllergen, []int64{id}, judge.InWords(judge.Gained(gained))
+	x.Title = fmt.Sprintf("%s in %s", x.Allergen, judge.Names(gained))
 	own, err := st.LotsOfBatches(c.Batches...)
 	if err != nil {
 		return x, nil, err
@@ -196,32 +198,14 @@ func (a *Room) recallOfIngredient(st kernel.Store, x recall.Started, n NewRecall
 	return x, ids, nil
 }
 
-// recallRows are where the book has the jars of every batch that what was asked of went into.
-func (t tracing) recallRows() []recall.Row {
-	rows := []recall.Row{}
-	for _, id := range t.ids() {
-		l := t.lots[id]
-		if l.Kind != lots.OfBatch || !t.ahead[id] {
-			continue
-		}
-		for _, j := range t.jars[l.Batch] {
-			if j.Jars > 0 {
-				rows = append(rows, recall.Row{Batch: l.Batch, Code: l.Code, Name: l.Name, Ends: l.Ends, Place: j.Place,
-					Party: j.Party, PartyName: j.PartyName, Jars: j.Jars, Since: j.Since})
-			}
-		}
-	}
-	return rows
-}
-
 // callBackAll calls back the batches that a real recall reaches, and puts the lots it is asked of on hold.
 func (a *Room) callBackAll(ctx context.Context, st kernel.Store, row kernel.RecallRow, x recall.Started,
-	t tracing) error {
+	t trace.Found) error {
 	who := kernel.Actor(ctx)
 	why := fmt.Sprintf("Recall %s: %s", row.Code, x.Why)
 	var moved []int64
-	for _, id := range t.asked {
-		if t.lots[id].Kind == lots.OfBatch {
+	for _, id := range t.Asked {
+		if t.Lots[id].Kind == lots.OfBatch {
 			continue
 		}
 		l, err := a.Production.LotOf(st, id)
@@ -239,10 +223,8 @@ func (a *Room) callBackAll(ctx context.Context, st kernel.Store, row kernel.Reca
 			return err
 		}
 	}
-	for _, id := range t.ids() {
-		if l := t.lots[id]; l.Kind == lots.OfBatch && t.ahead[id] {
-			moved = append(moved, l.Batch)
-		}
+	for _, l := range t.Batches() {
+		moved = append(moved, l.Batch)
 	}
 	return a.CallBackBatches(ctx, st, moved, row.Code, why)
 }

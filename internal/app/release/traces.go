@@ -1,7 +1,6 @@
 package release
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -10,30 +9,14 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
-	"gallipot/internal/core/amount"
-	"gallipot/internal/core/bench"
-	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/trace"
 )
 
-// TraceFlow is a band of the drawing: grams between lots, or jars to a place.
-type TraceFlow struct {
-	From  string       `json:"from"`
-	To    string       `json:"to"`
-	Grams amount.Grams `json:"grams"`
-	Jars  int          `json:"jars"`
-}
-
-// TraceView is where a lot went, or where what is in a jar came from.
+// TraceView is a trace with how long the book took to lay it out.
 type TraceView struct {
-	Of      string             `json:"of"` // lot or batch
-	Title   string             `json:"title"`
-	Nodes   []kernel.TraceNode `json:"nodes"`
-	Flows   []TraceFlow        `json:"flows"`
-	Columns []string           `json:"columns"`
-	Account trace.Account      `json:"account"` // of the jars of all batches that it reached
-	TookMS  float64            `json:"took_ms"`
+	trace.Drawing
+	TookMS float64 `json:"took_ms"`
 }
 
 // TraceAsk is what a trace is asked of: lots of these ids, or whatever a text calls.
@@ -56,9 +39,8 @@ func (a *Room) Trace(ctx context.Context, ask TraceAsk) (TraceView, error) {
 	if err != nil {
 		return TraceView{}, err
 	}
-	out := t.view()
-	out.TookMS = float64(time.Since(began).Microseconds()) / 1000
-	return out, nil
+	drawing := t.Draw()
+	return TraceView{drawing, float64(time.Since(began).Microseconds()) / 1000}, nil
 }
 
 func tracedIDs(st kernel.Store, ask TraceAsk) ([]int64, error) {
@@ -96,18 +78,9 @@ func printed(code string) []string {
 	return out
 }
 
-// tracing is a trace as it was read.
-type tracing struct {
-	asked []int64
-	lots  map[int64]kernel.TracedLot
-	flows []trace.Flow
-	ahead map[int64]bool // what was asked about, and all that it went into
-	jars  map[int64][]bench.JarsAt
-}
-
 // traced reads where lots went, and of batches among them where they came from.
-func traced(st kernel.Store, asked []int64) (tracing, error) {
-	t := tracing{asked: asked, lots: map[int64]kernel.TracedLot{}, ahead: map[int64]bool{}}
+func traced(st kernel.Store, asked []int64) (trace.Found, error) {
+	t := trace.Found{Asked: asked, Lots: map[int64]trace.Lot{}, Ahead: map[int64]bool{}}
 	on, err := st.FlowsFrom(false, asked...)
 	if err != nil {
 		return t, err
@@ -121,13 +94,13 @@ func traced(st kernel.Store, asked []int64) (tracing, error) {
 		ids = append(ids, f.From, f.To)
 	}
 	for _, id := range asked {
-		t.ahead[id] = true
+		t.Ahead[id] = true
 	}
 	for _, f := range on {
-		t.ahead[f.To] = true
+		t.Ahead[f.To] = true
 		ids = append(ids, f.From, f.To)
 	}
-	t.flows = slices.Concat(back, on)
+	t.Flows = slices.Concat(back, on)
 	slices.Sort(ids)
 	list, err := st.TracedLots(slices.Compact(ids)...)
 	if err != nil {
@@ -138,108 +111,13 @@ func traced(st kernel.Store, asked []int64) (tracing, error) {
 	}
 	var batches []int64
 	for _, l := range list {
-		t.lots[l.ID] = l
-		if l.Kind == "batch" && t.ahead[l.ID] {
+		t.Lots[l.ID] = l
+		if t.Reached(l.ID) {
 			batches = append(batches, l.Batch)
 		}
 	}
 	if len(batches) > 0 {
-		t.jars, err = st.JarsOf(batches...)
+		t.Jars, err = st.JarsOf(batches...)
 	}
 	return t, err
-}
-
-func (t tracing) view() TraceView {
-	out := TraceView{Of: "lot", Nodes: []kernel.TraceNode{}, Flows: []TraceFlow{}}
-	columns := trace.Columns(t.flows)
-	last := 0
-	for _, id := range t.ids() {
-		l := t.lots[id]
-		n := nodeOf(l, columns[id], slices.Contains(t.asked, id))
-		if n.Asked && n.Kind == "batch" {
-			out.Of = "batch"
-		}
-		if n.Asked && out.Title == "" {
-			out.Title = l.Name + ", " + l.Code
-		}
-		last = max(last, n.Column)
-		out.Nodes = append(out.Nodes, n)
-	}
-	for _, f := range t.flows {
-		out.Flows = append(out.Flows, TraceFlow{From: kernel.LotKey(f.From), To: kernel.LotKey(f.To), Grams: f.Grams})
-	}
-	t.places(&out, last+1)
-	out.Columns = columnWords(last, len(out.Nodes) > len(t.lots))
-	return out
-}
-
-func (t tracing) ids() []int64 {
-	ids := make([]int64, 0, len(t.lots))
-	for id := range t.lots {
-		ids = append(ids, id)
-	}
-	slices.Sort(ids)
-	return ids
-}
-
-// places adds where the jars are, one node for each place and party, in the order of a jar's way.
-func (t tracing) places(out *TraceView, column int) {
-	at := map[string]*kernel.TraceNode{}
-	var order []*kernel.TraceNode
-	var all [][]bench.JarsAt
-	for _, id := range t.ids() {
-		l := t.lots[id]
-		if l.Kind != "batch" || !t.ahead[id] {
-			continue
-		}
-		all = append(all, t.jars[l.Batch])
-		for _, j := range t.jars[l.Batch] {
-			if j.Jars == 0 {
-				continue
-			}
-			key := fmt.Sprintf("place-%s-%d", j.Place, j.Party)
-			n := at[key]
-			if n == nil {
-				n = &kernel.TraceNode{Key: key, Column: column, Kind: "place", ID: j.Party, Code: j.Place,
-					Name: cmp.Or(j.PartyName, kernel.PlaceWords[j.Place])}
-				at[key] = n
-				order = append(order, n)
-			}
-			n.Jars += j.Jars
-			out.Flows = append(out.Flows, TraceFlow{From: kernel.LotKey(id), To: key, Jars: j.Jars})
-		}
-	}
-	slices.SortStableFunc(order, func(x, y *kernel.TraceNode) int {
-		return slices.Index(bench.Places, x.Code) - slices.Index(bench.Places, y.Code)
-	})
-	for _, n := range order {
-		out.Nodes = append(out.Nodes, *n)
-	}
-	out.Account = trace.AccountOf(all...)
-}
-
-func nodeOf(l kernel.TracedLot, column int, asked bool) kernel.TraceNode {
-	n := kernel.TraceNode{Key: kernel.LotKey(l.ID), Column: column, Kind: l.Kind, ID: l.ID, Code: l.Code, Name: l.Name,
-		Day: day.Of(l.Day), Supplier: l.Supplier, Said: l.Said, By: l.By, State: l.State, Bar: l.Bar,
-		Ends: l.Ends, Received: amount.Milligrams(l.ReceivedMg), Used: amount.Milligrams(l.UsedMg), Jars: l.Jars,
-		Value: l.Value, Frozen: l.Frozen, Asked: asked}
-	if l.Kind == "batch" {
-		n.ID = l.Batch
-	}
-	return n
-}
-
-// columnWords head the columns of a drawing whose lots end in a column, and whose jars, if there are any, come after.
-func columnWords(last int, jars bool) []string {
-	words := []string{"came in"}
-	for c := 1; c <= last; c++ {
-		words = append(words, "became")
-	}
-	if last > 0 {
-		words[last] = "went into"
-	}
-	if jars {
-		words = append(words, "is now")
-	}
-	return words
 }

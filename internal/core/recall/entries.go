@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/trace"
 )
 
 // What a recall is asked of.
@@ -27,6 +28,20 @@ type Row struct {
 	PartyName string `json:"party_name,omitempty"`
 	Jars      int    `json:"jars"`
 	Since     string `json:"since"` // when the last came there
+}
+
+// RowsOf are where the book has the jars of every batch that a trace reached.
+func RowsOf(f trace.Found) []Row {
+	rows := []Row{}
+	for _, l := range f.Batches() {
+		for _, j := range f.Jars[l.Batch] {
+			if j.Jars > 0 {
+				rows = append(rows, Row{Batch: l.Batch, Code: l.Code, Name: l.Name, Ends: l.Ends, Place: j.Place,
+					Party: j.Party, PartyName: j.PartyName, Jars: j.Jars, Since: j.Since})
+			}
+		}
+	}
+	return rows
 }
 
 // Started begins a recall: why, what it is asked of, and where the book has every jar. FoundMS is how long the book

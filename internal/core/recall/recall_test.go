@@ -7,7 +7,9 @@ import (
 
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/lots"
 	"gallipot/internal/core/people"
+	"gallipot/internal/core/trace"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -198,4 +200,16 @@ func TestEveryJarHasOneFate(t *testing.T) {
 			require.GreaterOrEqual(t, n, 0)
 		}
 	})
+}
+
+func TestARecallLooksWhereTheTraceFoundJars(t *testing.T) {
+	f := trace.Found{Lots: map[int64]trace.Lot{
+		7: {ID: 7, Kind: lots.OfBatch, Batch: 2, Code: "26-331-A", Name: "Carrot dip", Ends: "2026-12-20"},
+		8: {ID: 8, Kind: lots.OfBatch, Batch: 3, Code: "26-332-A"}, 9: {ID: 9, Kind: lots.Incoming}},
+		Ahead: map[int64]bool{7: true, 9: true},
+		Jars: map[int64][]bench.JarsAt{2: {{Place: bench.ColdRoom, Jars: 4, Since: "2026-11-26"}, {Place: bench.Samples}},
+			3: {{Place: bench.ColdRoom, Jars: 9}}}}
+	assert.Equal(t, []Row{{Batch: 2, Code: "26-331-A", Name: "Carrot dip", Ends: "2026-12-20", Place: bench.ColdRoom,
+		Jars: 4, Since: "2026-11-26"}}, RowsOf(f), "neither empty places nor batches that it did not go into")
+	assert.Empty(t, RowsOf(trace.Found{}))
 }

@@ -1,0 +1,50 @@
+package production
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
+	"gallipot/internal/core/formula"
+	"gallipot/internal/core/judge"
+)
+
+// RehearsalView is a rehearsal as it stands. Refused says why its last act was not taken; empty where it was.
+type RehearsalView struct {
+	Name     string                    `json:"name"`
+	Planned  *bench.Planned            `json:"planned"`
+	Loads    []bench.LoadState         `json:"loads"`
+	Parts    map[string]formula.MakeUp `json:"parts"`
+	Expected int                       `json:"jars_expected"`
+	Refused  string                    `json:"refused"`
+}
+
+// Rehearse plays acts on a locked version that is made of so many jars. Nothing is written.
+func (a *Room) Rehearse(ctx context.Context, ref formula.Ref, jars int, acts []bench.Entry) (RehearsalView, error) {
+	st := a.On(ctx)
+	s, _, err := a.Settings(st)
+	if err != nil {
+		return RehearsalView{}, err
+	}
+	none := int64(0)
+	d, err := a.draft(st, PlanAsk{Ref: ref, Jars: jars, MadeOn: day.Of(a.TodayIn(s)), Vessel: &none})
+	if err != nil {
+		return RehearsalView{}, err
+	}
+	p := d.batch.Planned
+	p.Errands = slices.DeleteFunc(p.Errands, func(e bench.Errand) bool { return strings.HasPrefix(e.Key, "prep-") })
+	who := kernel.Actor(ctx)
+	for i := range acts {
+		acts[i].ID, acts[i].At, acts[i].By, acts[i].Role = int64(i+1), a.Now(), who.Name, who.Role
+	}
+	r := bench.Rehearse(p, bench.ForRehearsal(p, d.batch.Targets), acts)
+	out := RehearsalView{Name: d.lib.Name(ref.Formula), Planned: p, Loads: r.Loads, Expected: r.Expected,
+		Parts: judge.Batch{Version: d.version, Lib: d.lib}.Parts()}
+	if r.Refused != nil {
+		out.Refused = r.Refused.Error()
+	}
+	return out, nil
+}
