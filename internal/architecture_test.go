@@ -41,6 +41,7 @@ var floors = map[string][]string{
 	"internal/core/labelart": {"core/day", "core/field", "core/declaration", "core/law", "core/pack", "core/pantry"},
 	"internal/core/reader":   {"core/day", "core/field", "core/amount", "core/law", "core/pantry"},
 	"internal/core/assess":   {"core/"},
+	"internal/core/draft":    {"core/amount", "core/field", "core/formula", "core/reader"},
 	"internal/core/day":      {},
 	"internal/core/field":    {},
 	"internal/core/match":    {"core/day", "core/amount", "core/field", "core/law", "core/pantry", "core/reader"},

@@ -10,6 +10,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
@@ -278,7 +279,7 @@ func (a *Room) AddRecipe(ctx context.Context, name, words string) (RecipeView, e
 func titleOf(r reader.Reading, other string) string {
 	for _, l := range r.Lines {
 		if l.Kind == reader.Title && l.Name != "" {
-			return clipTo(l.Name, 120)
+			return field.Cut(l.Name, 120)
 		}
 	}
 	return other
@@ -340,7 +341,7 @@ func (a *Room) ApartRecipe(ctx context.Context, id int64, rev int) ([]RecipeView
 		}
 		var out []RecipeView
 		for i, part := range parts {
-			name, words, err := CheckRecipe(clipTo(part.Name, 120), strings.TrimRight(part.Text, "\n"), nil)
+			name, words, err := CheckRecipe(field.Cut(part.Name, 120), strings.TrimRight(part.Text, "\n"), nil)
 			if err != nil {
 				return nil, err
 			}

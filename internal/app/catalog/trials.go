@@ -48,11 +48,13 @@ func (a *Room) trialsView(st kernel.Store, id string) (TrialsView, error) {
 	if err != nil {
 		return v, err
 	}
+	var trials []formula.Trial
 	for _, r := range rows {
 		t := r.Core()
-		v.Trials = append(v.Trials, TrialView{t, r.Rev, gramsOf(t)})
+		trials = append(trials, t)
+		v.Trials = append(v.Trials, TrialView{t, r.Rev, t.GramsIn()})
 	}
-	return v, a.nameKeys(st, newest, v.Trials, v.Names)
+	return v, a.nameKeys(st, newest, trials, v.Names)
 }
 
 func (a *Room) trialHead(st kernel.Store, id string) (TrialsView, formula.Version, error) {
@@ -75,16 +77,8 @@ func (a *Room) trialHead(st kernel.Store, id string) (TrialsView, formula.Versio
 	return v, newest, nil
 }
 
-func gramsOf(t formula.Trial) amount.Grams {
-	sum := amount.Grams{}
-	for _, l := range t.Lines {
-		sum = sum.Plus(l.Grams)
-	}
-	return sum
-}
-
 // nameKeys names everything in the version and in the trials.
-func (a *Room) nameKeys(st kernel.Store, v formula.Version, trials []TrialView, names map[string]string) error {
+func (a *Room) nameKeys(st kernel.Store, v formula.Version, trials []formula.Trial, names map[string]string) error {
 	ids := []string{""}
 	formulas := map[string]bool{}
 	add := func(ingredient string, component *formula.Ref) {
@@ -259,22 +253,14 @@ type Choice struct {
 	ByScore   bool         `json:"by_score"`
 }
 
-// StandardLineView is a line of the proposed standard with what its spread does.
-type StandardLineView struct {
-	formula.StandardLine
-	Name   string        `json:"name"`
-	Now    *amount.Grams `json:"now_g"` // in the newest version, scaled to the reference
-	Wander assess.Wander `json:"wander"`
-}
-
 // StandardView is a proposed standard.
 type StandardView struct {
 	Choice
-	Lines   []StandardLineView `json:"lines"`
-	Panel   assess.PH          `json:"ph"`
-	PerJar  amount.Exact       `json:"per_jar"`
-	AtLeast bool               `json:"at_least"`
-	Days    []string           `json:"days"` // of the chosen trials
+	Lines   []assess.StandardLine `json:"lines"`
+	Panel   assess.PH             `json:"ph"`
+	PerJar  amount.Exact          `json:"per_jar"`
+	AtLeast bool                  `json:"at_least"`
+	Days    []string              `json:"days"` // of the chosen trials
 }
 
 // Standardise proposes a standard from chosen trials.
@@ -291,7 +277,7 @@ func (a *Room) standard(st kernel.Store, formulaID string, c Choice) (StandardVi
 	if !c.Division.IsPositive() {
 		c.Division = head.Division
 	}
-	out := StandardView{Choice: c, Lines: []StandardLineView{}, Days: []string{}}
+	out := StandardView{Choice: c, Lines: []assess.StandardLine{}, Days: []string{}}
 	trials, err := out.choose(st, formulaID, newest)
 	if err != nil {
 		return out, newest, err
@@ -304,44 +290,31 @@ func (a *Room) standard(st kernel.Store, formulaID string, c Choice) (StandardVi
 	if err != nil {
 		return out, newest, err
 	}
-	refs, views := componentsOf(trials)
 	names := map[string]string{}
-	if err := a.nameKeys(st, newest, views, names); err != nil {
+	if err := a.nameKeys(st, newest, trials, names); err != nil {
 		return out, newest, err
 	}
 	f, err := st.Formula(newest.Formula)
 	if err != nil {
 		return out, newest, err
 	}
-	in, _, err := a.desk(st, f, newest.FromStandard(lines, refs, nil))
+	made := assess.Standard{Newest: newest, Lines: lines, Refs: formula.Components(trials), Names: names,
+		Reference: c.Reference, Division: c.Division}
+	in, _, err := a.desk(st, f, newest.FromStandard(lines, made.Refs, nil))
 	if err != nil {
 		return out, newest, err
 	}
-	tolerances, err := out.wander(newest, newest.FromStandard(lines, refs, nil), lines, names, in)
+	proposed, told, err := made.Propose(in)
 	if err != nil {
 		return out, newest, LineProblem(err)
 	}
-	proposed := newest.FromStandard(lines, refs, tolerances)
+	out.Lines = told
 	p, err := assess.Version(proposed, in)
 	if err != nil {
 		return out, newest, LineProblem(err)
 	}
 	out.Panel, out.PerJar, out.AtLeast = p.PH, p.Cost.PerJar, p.Cost.AtLeast
 	return out, proposed, nil
-}
-
-// componentsOf are the components that trials used, by the key of their line, and the trials as they are shown.
-func componentsOf(trials []formula.Trial) (map[string]formula.Ref, []TrialView) {
-	refs, views := map[string]formula.Ref{}, []TrialView{}
-	for _, t := range trials {
-		views = append(views, TrialView{Trial: t})
-		for _, l := range t.Lines {
-			if l.Component != nil {
-				refs[l.Key()] = *l.Component
-			}
-		}
-	}
-	return refs, views
 }
 
 // choose takes the chosen trials, with what they used of a group counted as the group's line.
@@ -364,49 +337,6 @@ func (v *StandardView) choose(st kernel.Store, formulaID string, newest formula.
 		v.Days = append(v.Days, t.MadeOn)
 	}
 	return trials, nil
-}
-
-// wander says what each line's spread does to the proposed version, and gives the lines that ask for care their
-// tolerance.
-func (v *StandardView) wander(newest, proposed formula.Version, lines []formula.StandardLine, names map[string]string,
-	in assess.Inputs) (map[string]float64, error) {
-	place := map[string]int{} // of a key among the proposed lines
-	deviations := make([]float64, len(proposed.Lines))
-	for i, l := range proposed.Lines {
-		place[l.Key()] = i
-		deviations[i] = lines[slices.IndexFunc(lines,
-			func(s formula.StandardLine) bool { return s.Key == l.Key() })].Deviation
-	}
-	all, err := assess.Wanders(proposed, deviations, v.Division, in)
-	if err != nil {
-		return nil, err
-	}
-	tolerances := map[string]float64{}
-	for _, s := range lines {
-		x := StandardLineView{StandardLine: s, Name: names[s.Key], Wander: all[place[s.Key]]}
-		if g, ok := gramsNow(newest, s.Key, v.Reference); ok {
-			x.Now = &g
-		}
-		if x.Varies || len(x.Wander.Care) > 0 {
-			tolerances[s.Key] = x.Wander.Tolerance
-		}
-		v.Lines = append(v.Lines, x)
-	}
-	return tolerances, nil
-}
-
-// gramsNow is what the version has of a key, at the reference size.
-func gramsNow(v formula.Version, key string, reference amount.Grams) (amount.Grams, bool) {
-	sum, there := amount.Grams{}, false
-	for _, l := range v.Lines {
-		if l.Key() == key {
-			sum, there = sum.Plus(l.Grams), true
-		}
-	}
-	if there && v.GramsIn().IsPositive() {
-		sum = sum.Exact().Times(reference.Exact()).Over(v.GramsIn().Exact()).Round(1).Grams()
-	}
-	return sum, there
 }
 
 // StandardDraft writes the proposed standard into the formula's draft, or into the next one.

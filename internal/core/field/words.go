@@ -24,3 +24,11 @@ func Clip(s string) string {
 	}
 	return s
 }
+
+// Cut is the first so many characters of a text.
+func Cut(s string, most int) string {
+	if r := []rune(s); len(r) > most {
+		return string(r[:most])
+	}
+	return s
+}

@@ -56,6 +56,42 @@ func keyOf(ingredient string, component *Ref) string {
 	return ingredient
 }
 
+// GramsIn are all grams that went into a trial.
+func (t Trial) GramsIn() amount.Grams {
+	sum := amount.Grams{}
+	for _, l := range t.Lines {
+		sum = sum.Plus(l.Grams)
+	}
+	return sum
+}
+
+// Components are the components that trials used, by the key of their line.
+func Components(trials []Trial) map[string]Ref {
+	refs := map[string]Ref{}
+	for _, t := range trials {
+		for _, l := range t.Lines {
+			if l.Component != nil {
+				refs[l.Key()] = *l.Component
+			}
+		}
+	}
+	return refs
+}
+
+// GramsOf is what the version has of a key, scaled to a reference size; ok is false where it has none.
+func (v Version) GramsOf(key string, reference amount.Grams) (grams amount.Grams, ok bool) {
+	sum := amount.Grams{}
+	for _, l := range v.Lines {
+		if l.Key() == key {
+			sum, ok = sum.Plus(l.Grams), true
+		}
+	}
+	if ok && v.GramsIn().IsPositive() {
+		sum = sum.Exact().Times(reference.Exact()).Over(v.GramsIn().Exact()).Round(1).Grams()
+	}
+	return sum, ok
+}
+
 // MaxScore is the best tasting score.
 const MaxScore = 10
 

@@ -173,3 +173,19 @@ func TestTrialCheckNamesTheField(t *testing.T) {
 		assert.Contains(t, fields, field)
 	}
 }
+
+func TestWhatTrialsAndTheNewestVersionHaveOfALine(t *testing.T) {
+	paste := &Ref{Formula: "paste", Version: 2}
+	trials := []Trial{{Lines: []TrialLine{{Ingredient: "oil", Grams: amount.G(900)}, {Component: paste,
+		Grams: amount.G(80)}}},
+		{Lines: []TrialLine{{Ingredient: "oil", Grams: amount.G(880)}}}}
+	assert.Equal(t, amount.G(980), trials[0].GramsIn())
+	assert.Equal(t, map[string]Ref{"formula:paste": *paste}, Components(trials))
+	v := Version{Lines: []Line{{Ingredient: "oil", Grams: amount.G(1500)}, {Ingredient: "salt", Grams: amount.G(20)},
+		{Ingredient: "oil", Grams: amount.G(300)}, {Component: paste, Grams: amount.G(180)}}}
+	grams, ok := v.GramsOf("oil", amount.G(1000))
+	assert.True(t, ok)
+	assert.Equal(t, amount.G(900), grams, "of both lines, at half the size")
+	_, ok = v.GramsOf("dill", amount.G(1000))
+	assert.False(t, ok)
+}

@@ -207,7 +207,8 @@ func TestARecallLooksWhereTheTraceFoundJars(t *testing.T) {
 		7: {ID: 7, Kind: lots.OfBatch, Batch: 2, Code: "26-331-A", Name: "Carrot dip", Ends: "2026-12-20"},
 		8: {ID: 8, Kind: lots.OfBatch, Batch: 3, Code: "26-332-A"}, 9: {ID: 9, Kind: lots.Incoming}},
 		Ahead: map[int64]bool{7: true, 9: true},
-		Jars: map[int64][]bench.JarsAt{2: {{Place: bench.ColdRoom, Jars: 4, Since: "2026-11-26"}, {Place: bench.Samples}},
+		Jars: map[int64][]bench.JarsAt{2: {{Place: bench.ColdRoom, Jars: 4, Since: "2026-11-26"},
+			{Place: bench.Samples}},
 			3: {{Place: bench.ColdRoom, Jars: 9}}}}
 	assert.Equal(t, []Row{{Batch: 2, Code: "26-331-A", Name: "Carrot dip", Ends: "2026-12-20", Place: bench.ColdRoom,
 		Jars: 4, Since: "2026-11-26"}}, RowsOf(f), "neither empty places nor batches that it did not go into")

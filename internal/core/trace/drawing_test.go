@@ -15,7 +15,8 @@ import (
 func found(asked ...int64) Found {
 	day := time.Date(2026, 11, 26, 0, 0, 0, 0, time.UTC)
 	f := Found{Asked: asked, Lots: map[int64]Lot{
-		1: {ID: 1, Code: "261120-A", Kind: lots.Incoming, Name: "Ginger", Day: day, ReceivedMg: 900_000, UsedMg: 500_000,
+		1: {ID: 1, Code: "261120-A", Kind: lots.Incoming, Name: "Ginger", Day: day, ReceivedMg: 900_000,
+			UsedMg:   500_000,
 			Supplier: "Hob & Daughters"},
 		10: {ID: 10, Code: "26-330-A", Kind: lots.OfBatch, Batch: 4, Name: "Ginger paste", Day: day},
 		20: {ID: 20, Code: "26-331-A", Kind: lots.OfBatch, Batch: 5, Name: "Carrot dressing", Day: day,
