@@ -125,3 +125,22 @@ func TestDeliveryNotesAreReadFromFiles(t *testing.T) {
 	c.send("POST", "/api/deliveries/look", map[string]any{"supplier": "?", "day": "2026-11-25",
 		"lots": []any{map[string]any{"ingredient": "tahini", "pack": "much"}}}).ok()
 }
+
+// TestWhatCameInIsFoundByItsNames: the words of a name count in any order; what is only typically called so is offered
+// and not taken.
+func TestWhatCameInIsFoundByItsNames(t *testing.T) {
+	c := newClient(t, noon())
+	look := func(name string) production.ReadRow {
+		return into[[]production.ReadRow](c.send("POST", "/api/deliveries/look",
+			map[string]any{"supplier": "Hob & Daughters",
+				"day": "2026-11-25", "lots": []any{map[string]any{"ingredient": name, "pack": "2 kg",
+					"text": "L1"}}}).ok())[0]
+	}
+	assert.Equal(t, "Fine sea salt", look("sea salt, FINE").Ingredient)
+	typically := look("vegetable oil")
+	assert.Equal(t, "vegetable oil", typically.Ingredient, "as it was typed")
+	require.NotEmpty(t, typically.Wrong)
+	assert.Equal(t, "ingredient", typically.Wrong[0].Field)
+	assert.Contains(t, typically.Wrong[0].Message, "is it Sunflower oil")
+	assert.NotContains(t, look("qwrtzp").Wrong[0].Message, "is it")
+}

@@ -14,7 +14,6 @@ import (
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
-	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 )
 
@@ -146,17 +145,18 @@ func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s kernel.Settings,
 	if err != nil {
 		return err
 	}
+	names := a.NamesOf(rows)
 	p.Kin = map[string][]string{}
 	p.Library.Ingredients = maps.Clone(p.Library.Ingredients)
 	for _, l := range p.Version.Lines {
 		g, words := p.Library.Ingredients[l.Ingredient], ""
 		if l.Component != nil {
-			words = match.WordsIn(p.Library.Name(l.Component.Formula))
+			words = p.Library.Name(l.Component.Formula)
 		}
 		for i := range rows {
 			o := &rows[i].Data
 			same := g != nil && sameFood(g, o, s.Regime) && !madeOf(steps, g.ID, o.ID)
-			bought := words != "" && !o.IsPackaging() && slices.Contains(a.calledBy(o), words)
+			bought := words != "" && !o.IsPackaging() && slices.Contains(names.All(words), o.ID)
 			if rows[i].Retired || !same && !bought {
 				continue
 			}

@@ -70,6 +70,7 @@ func (a *Room) Seed(ctx context.Context, ingredients []pantry.Ingredient) error 
 type IngredientRow struct {
 	ID        string             `json:"id"`
 	Name      string             `json:"name"`
+	Called    []string           `json:"called"` // its other names, by which it is found too
 	Role      string             `json:"role"`
 	Typical   bool               `json:"typical"`
 	Retired   bool               `json:"retired"`
@@ -161,7 +162,8 @@ func (a *Room) pantryRows(st kernel.Store) ([]IngredientRow, error) {
 	out := make([]IngredientRow, len(rows))
 	for i, r := range rows {
 		g := r.Data
-		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Role: g.Role, Typical: g.Typical, Retired: r.Retired,
+		out[i] = IngredientRow{ID: r.ID, Name: r.Name, Called: match.CalledBy(&g, a.Typical.Synonyms[r.ID])[1:],
+			Role: g.Role, Typical: g.Typical, Retired: r.Retired,
 			MakeUp: makeUpOf(g),
 			PH:     g.PH, Allergens: carriedBy(&g), Open: len(g.Open()) > 0 && !g.IsPackaging(), Used: len(used[r.ID]),
 			AsksEnd: lots.NeedsEnd(&g), Density: g.DensityGPerML,

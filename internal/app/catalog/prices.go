@@ -2,7 +2,6 @@ package catalog
 
 import (
 	"context"
-	"strings"
 	"sync"
 	"time"
 
@@ -82,18 +81,6 @@ type PriceImport struct {
 	Added   int      `json:"added"`
 	Same    int      `json:"same"`
 	Changed []string `json:"changed"`
-}
-
-// PlacesOf tells where each ingredient stands, by its id and, unless it is retired, by its name in small letters.
-func PlacesOf(have []kernel.Ingredient) map[string]int {
-	at := map[string]int{}
-	for i, g := range have {
-		if !g.Retired {
-			at[strings.ToLower(g.Name)] = i
-		}
-		at[g.ID] = i
-	}
-	return at
 }
 
 // PriceList returns all offers for export.

@@ -99,36 +99,27 @@ func (a *Room) priceShelf(st kernel.Store, s kernel.Settings) (*match.PriceShelf
 	if err != nil {
 		return nil, err
 	}
-	p := &match.PriceShelf{ByID: map[string]*pantry.Ingredient{}, Called: map[string][]string{},
+	p := &match.PriceShelf{ByID: map[string]*pantry.Ingredient{}, Names: a.NamesOf(rows),
 		Market: a.Market(st, s, a.TodayIn(s))}
 	if p.Market.Rule == pantry.LotsPrice {
 		p.Market.Rule = pantry.NewestPrice
 	}
 	for i := range rows {
-		g := &rows[i].Data
-		if rows[i].Retired {
-			continue
-		}
-		p.ByID[g.ID], p.List = g, append(p.List, g)
-		for _, key := range a.calledBy(g) {
-			if key != "" && !slices.Contains(p.Called[key], g.ID) {
-				p.Called[key] = append(p.Called[key], g.ID)
-			}
+		if !rows[i].Retired {
+			p.ByID[rows[i].ID] = &rows[i].Data
 		}
 	}
 	p.Book, err = a.ReaderBook(st)
 	return p, err
 }
 
-// calledBy are the words of each name that an ingredient goes by.
-func (a *Room) calledBy(g *pantry.Ingredient) []string {
-	out := []string{match.WordsIn(g.Name), match.WordsIn(g.ID)}
-	for _, names := range [][]string{g.Synonyms, a.Typical.Synonyms[g.ID]} {
-		for _, n := range names {
-			out = append(out, match.WordsIn(n))
-		}
+// NamesOf are what the rows of the pantry go by.
+func (a *Room) NamesOf(rows []kernel.Ingredient) *match.Names {
+	n := match.NewNames()
+	for i := range rows {
+		n.Add(&rows[i].Data, a.Typical.Synonyms[rows[i].ID], rows[i].Retired)
 	}
-	return out
+	return n
 }
 
 // leaps asks for a reason where a new price, typed on a page, moves a usable gram by more than three times. That reason

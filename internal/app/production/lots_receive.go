@@ -12,8 +12,10 @@ import (
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
+	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
+	"gallipot/internal/core/reader"
 )
 
 // NewLot is a row of a delivery note as it was typed.
@@ -104,7 +106,9 @@ type intake struct {
 	book     catalog.Book
 	today    string
 	have     []kernel.Ingredient
-	at       map[string]int
+	at       map[string]int // of an id
+	names    *match.Names
+	reads    *reader.Book // once words name nothing
 	measures pantry.Measures
 }
 
@@ -117,8 +121,12 @@ func (a *Room) intake(st kernel.Store) (*intake, error) {
 	if err != nil {
 		return nil, err
 	}
+	at := map[string]int{}
+	for i := range have {
+		at[have[i].ID] = i
+	}
 	m, err := a.Catalog.Measures(st, "")
-	return &intake{a, st, b, day.Of(a.TodayIn(b.Settings)), have, catalog.PlacesOf(have), m}, err
+	return &intake{a, st, b, day.Of(a.TodayIn(b.Settings)), have, at, a.Catalog.NamesOf(have), nil, m}, err
 }
 
 // tins are what a tin or a can is called among the measures, the likeliest first.
@@ -146,7 +154,7 @@ func (in *intake) weigher(ingredient string) lots.Weigher {
 // read makes of a row what is known of its lot. Errors name the fields.
 func (in *intake) read(d NewDelivery, n NewLot) (lots.CameIn, *pantry.Ingredient, []pantry.FieldError) {
 	var g *pantry.Ingredient
-	if i, is := in.at[strings.ToLower(strings.TrimSpace(n.Ingredient))]; is {
+	if i, is := in.at[in.names.One(n.Ingredient)]; is {
 		g = &in.have[i].Data
 		if in.have[i].Retired {
 			return lots.CameIn{}, g, []pantry.FieldError{{Field: "ingredient",
@@ -181,7 +189,37 @@ func (in *intake) read(d NewDelivery, n NewLot) (lots.CameIn, *pantry.Ingredient
 			errs = append(errs, e)
 		}
 	}
+	if g == nil {
+		in.offer(n.Ingredient, errs)
+	}
 	return lots.CameIn{Received: r}, g, errs
+}
+
+// mostOffered is how many ingredients are offered for words that name none.
+const mostOffered = 3
+
+// offer adds to what is wrong with words that name no ingredient what they could mean.
+func (in *intake) offer(words string, errs []pantry.FieldError) {
+	at := slices.IndexFunc(errs, func(e pantry.FieldError) bool { return e.Field == "ingredient" })
+	if at < 0 || strings.TrimSpace(words) == "" {
+		return
+	}
+	if in.reads == nil {
+		book, err := in.a.Catalog.ReaderBook(in.st)
+		if err != nil {
+			return
+		}
+		in.reads = book
+	}
+	var could []string
+	for _, id := range in.names.Near(words, in.reads) {
+		if i, is := in.at[id]; is && !in.have[i].Retired && len(could) < mostOffered {
+			could = append(could, in.have[i].Name)
+		}
+	}
+	if len(could) > 0 {
+		errs[at].Message += "; is it " + strings.Join(could, ", or ") + "?"
+	}
 }
 
 // was is the list of ingredients that a lot's is held against: of the lot before, or the pantry's.

@@ -40,11 +40,11 @@ func shelf() *PriceShelf {
 	tahini := &pantry.Ingredient{ID: "tahini", Name: "Tahini", DensityGPerML: 1.05}
 	oil := &pantry.Ingredient{ID: "oil", Name: "Sunflower oil", DensityGPerML: 0.92}
 	jar := &pantry.Ingredient{ID: "jar", Name: "Jar 190 ml", Role: pantry.RolePackaging}
-	p := &PriceShelf{ByID: map[string]*pantry.Ingredient{}, Called: map[string][]string{},
+	p := &PriceShelf{ByID: map[string]*pantry.Ingredient{}, Names: NewNames(),
 		Market: pantry.Market{Rule: "newest", Today: time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC), StaleDays: 90}}
 	for _, g := range []*pantry.Ingredient{miso, tahini, oil, jar} {
-		p.ByID[g.ID], p.List = g, append(p.List, g)
-		p.Called[WordsIn(g.Name)] = append(p.Called[WordsIn(g.Name)], g.ID)
+		p.ByID[g.ID] = g
+		p.Names.Add(g, nil, false)
 	}
 	p.Book = &reader.Book{Ingredients: p.ByID, Index: reader.NewIndex(p.ByID, nil), Spoons: amount.USSpoons}
 	return p

@@ -133,8 +133,7 @@ func (w PriceWay) Over(kept PriceWay) PriceWay {
 // PriceShelf is the pantry as prices are matched to it.
 type PriceShelf struct {
 	ByID   map[string]*pantry.Ingredient
-	Called map[string][]string // ids by the words of a name, in order of the alphabet
-	List   []*pantry.Ingredient
+	Names  *Names
 	Market pantry.Market
 	Book   *reader.Book
 }
@@ -156,9 +155,7 @@ func (p *PriceShelf) Find(r PriceLine, way PriceWay) PriceFound {
 	}
 	g := p.ByID[said]
 	if g == nil {
-		if ids := p.Called[WordsIn(r.Name)]; len(ids) == 1 {
-			g = p.ByID[ids[0]]
-		}
+		g = p.ByID[p.Names.Typically(r.Name)]
 	}
 	if g == nil {
 		x.Suggested = p.near(r.Name)
@@ -227,51 +224,13 @@ func UnitOfCost(g pantry.Ingredient) string {
 // mostSuggested is how many ingredients are offered for words that name none.
 const mostSuggested = 4
 
-// near are the ingredients that a supplier's words could mean, the likeliest first: what a reader of recipes hears in
-// them, then those that share the most words.
+// near are the ingredients that a supplier's words could mean, the likeliest first.
 func (p *PriceShelf) near(name string) []PriceOption {
 	out := []PriceOption{}
-	add := func(id string) {
-		if g := p.ByID[id]; g != nil && len(out) < mostSuggested &&
-			!slices.ContainsFunc(out, func(o PriceOption) bool { return o.Value == id }) {
+	for _, id := range p.Names.Near(name, p.Book) {
+		if g := p.ByID[id]; g != nil && len(out) < mostSuggested {
 			out = append(out, PriceOption{id, g.Name})
 		}
-	}
-	for _, id := range p.Called[WordsIn(name)] {
-		add(id)
-	}
-	for _, l := range p.Book.Read("100 g "+name, nil).Lines {
-		add(l.Ingredient)
-	}
-	words := strings.Fields(WordsIn(name))
-	type hit struct {
-		id    string
-		share float64
-	}
-	var hits []hit
-	for _, g := range p.List {
-		own := strings.Fields(WordsIn(g.Name))
-		same := 0
-		for _, w := range words {
-			if len(w) > 2 && slices.Contains(own, w) {
-				same++
-			}
-		}
-		if same > 0 {
-			hits = append(hits, hit{g.ID, float64(same) / float64(max(len(own), len(words)))})
-		}
-	}
-	slices.SortStableFunc(hits, func(a, b hit) int {
-		if a.share > b.share {
-			return -1
-		}
-		if a.share < b.share {
-			return 1
-		}
-		return strings.Compare(a.id, b.id)
-	})
-	for _, h := range hits {
-		add(h.id)
 	}
 	return out
 }

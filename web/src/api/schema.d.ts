@@ -4739,6 +4739,7 @@ export interface components {
              * @description 0 where it is not known
              */
             density_g_ml: number;
+            called: string[];
         };
         IngredientView: {
             id: string;

@@ -3,6 +3,7 @@ import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { useIngredients } from "../api/queries/pantry";
+import { byNames } from "../tongue/names";
 
 /** A button that opens the pantry to choose one ingredient of it. */
 export function ChooseIngredient({
@@ -32,7 +33,7 @@ export function ChooseIngredient({
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="start" sideOffset={4} className="sheet z-[60] w-80 p-2">
-          <Command label={label} filter={(value, search) => (value.toLowerCase().includes(search.toLowerCase().trim()) ? 1 : 0)}>
+          <Command label={label} filter={byNames}>
             <Command.Input
               autoFocus
               aria-label="Name in the pantry"
@@ -53,7 +54,8 @@ export function ChooseIngredient({
                 .map((g) => (
                   <Command.Item
                     key={g.id}
-                    value={`${g.name} ${g.id}`}
+                    value={g.id}
+                    keywords={[g.name, ...g.called]}
                     onSelect={() => {
                       setOpen(false);
                       setText("");

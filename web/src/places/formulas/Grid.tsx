@@ -36,6 +36,7 @@ function useChoices(version: Version): Choice[] {
     .map((f) => ({
       key: `formula:${f.id}`,
       name: f.name,
+      called: [],
       hint: `component, version ${f.locked}`,
       density: 0,
       line: { component: { formula: f.id, version: f.locked } },
@@ -45,6 +46,7 @@ function useChoices(version: Version): Choice[] {
     .map((g) => ({
       key: g.id,
       name: g.name,
+      called: g.called,
       hint: g.per_kg == null ? "no price" : "",
       density: g.density_g_ml,
       line: { ingredient: g.id },

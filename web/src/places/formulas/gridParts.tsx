@@ -5,12 +5,15 @@ import { Link } from "react-router";
 import { Ask } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useUnsaved } from "../../saving/unsaved";
+import { byNames } from "../../tongue/names";
 import { onItsWay, type Reading, readQuantity } from "../../tongue/quantity";
 import type { Line } from "./useDraft";
 
 export interface Choice {
   key: string;
   name: string;
+  /** Its other names. */
+  called: readonly string[];
   hint: string;
   /** g/mL, 0 where it is not known. */
   density: number;
@@ -205,11 +208,7 @@ export function AddLine({
     if (first) input.current?.focus();
   }, [first]);
   return (
-    <Command
-      label="Add a line"
-      className="relative"
-      filter={(value, search) => (value.toLowerCase().includes(search.toLowerCase().trim()) ? 1 : 0)}
-    >
+    <Command label="Add a line" className="relative" filter={byNames}>
       <div className="flex h-[38px] items-center pl-[26px]">
         <Command.Input
           ref={input}
@@ -243,7 +242,8 @@ export function AddLine({
             {choices.map((c) => (
               <Command.Item
                 key={c.key}
-                value={`${c.name} ${c.key}`}
+                value={c.key}
+                keywords={[c.name, ...c.called]}
                 onSelect={() => {
                   setText("");
                   onAdd(c);

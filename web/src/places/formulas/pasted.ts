@@ -16,10 +16,11 @@ export function readRows(text: string, choices: readonly Choice[]): { found: { c
 function readRow(row: string, choices: readonly Choice[]) {
   const lower = row.toLowerCase();
   const named = choices
-    .filter((c) => lower.startsWith(c.name.toLowerCase()) && /^[\s;]/.test(row.slice(c.name.length)))
+    .flatMap((choice) => [choice.name, ...choice.called].map((name) => ({ choice, name })))
+    .filter(({ name }) => lower.startsWith(name.toLowerCase()) && /^[\s;]/.test(row.slice(name.length)))
     .toSorted((a, b) => b.name.length - a.name.length);
-  for (const choice of named) {
-    const r = readQuantity(row.slice(choice.name.length).replace(/^[\s;]+/, ""), { measure: "mass", density: choice.density });
+  for (const { choice, name } of named) {
+    const r = readQuantity(row.slice(name.length).replace(/^[\s;]+/, ""), { measure: "mass", density: choice.density });
     if (r.kind === "value") return { choice, grams: r.value };
   }
   return null;

@@ -4,6 +4,7 @@ import { DayCell } from "../../parts/date";
 import { Check } from "../../parts/form";
 import { SelectField } from "../../parts/select";
 import { useMe } from "../../parts/session";
+import { near, one } from "../../tongue/names";
 import { say } from "../../tongue/words";
 import { COLUMNS, type Column, isTyped, type RowText } from "./rows";
 
@@ -33,8 +34,10 @@ export function ReceiveRow({
 }) {
   const [more, setMore] = useState(false);
   const me = useMe();
-  const name = r.ingredient.trim().toLowerCase();
-  const g = pantry.find((x) => !x.retired && (x.name.toLowerCase() === name || x.id === name));
+  const g = one(
+    pantry.filter((x) => !x.retired),
+    r.ingredient,
+  );
   const beyond = ["limit_c", "strength", "ph", "list", "note", "end_kind", "refuse", "reason"].some((f) => errors[f]);
   const open = more || beyond || (!!r.refuse && !r.accept);
   const onKeyDown = (e: KeyboardEvent, c: Column) => {
@@ -179,14 +182,8 @@ function Goods({
 }) {
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(0);
-  const words = r.ingredient.trim().toLowerCase().split(/\s+/).filter(Boolean);
-  const hits =
-    open && words.length > 0
-      ? pantry
-          .filter((g) => !g.retired && words.every((w) => g.name.toLowerCase().includes(w)) && g.name !== r.ingredient)
-          .sort((a, b) => Number(b.used > 0) - Number(a.used > 0))
-          .slice(0, 7)
-      : [];
+  const offered = pantry.filter((g) => !g.retired && g.name !== r.ingredient).sort((a, b) => Number(b.used > 0) - Number(a.used > 0));
+  const hits = open && r.ingredient.trim() ? near(offered, r.ingredient).slice(0, 7) : [];
   const choose = (g: Ingredient) => {
     onChange({ ingredient: g.name });
     setOpen(false);

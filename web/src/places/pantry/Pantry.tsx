@@ -26,7 +26,9 @@ export default function Pantry() {
     return (list.data ?? []).filter(
       (g) =>
         g.retired === retired &&
-        words.every((w) => `${g.name} ${g.role} ${Object.values(g.allergens).flat().join(" ")}`.toLowerCase().includes(w)),
+        words.every((w) =>
+          `${g.name} ${g.called.join(" ")} ${g.role} ${Object.values(g.allergens).flat().join(" ")}`.toLowerCase().includes(w),
+        ),
     );
   }, [list.data, text, retired]);
   if (list.isPending) return <Loading what="the pantry" />;
