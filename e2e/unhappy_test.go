@@ -10,6 +10,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/people"
 	"gallipot/internal/demo"
@@ -146,8 +147,8 @@ func TestALongBookKeepsItsPlace(t *testing.T) {
 	s := serve(t, true)
 	ref := formula.Ref{Formula: "beetroot_horseradish_dip", Version: 2}
 	for n := range 60 {
-		day := now().AddDate(0, 0, -100-n).Format(time.DateOnly)
-		_, err := s.app.Production.PlanBatch(asOwner(), production.PlanAsk{Ref: ref, Jars: 12, MadeOn: day})
+		made := day.Of(now().AddDate(0, 0, -100-n))
+		_, err := s.app.Production.PlanBatch(asOwner(), production.PlanAsk{Ref: ref, Jars: 12, MadeOn: made})
 		require.NoError(t, err)
 	}
 	p := open(t, s, 820, 1180)

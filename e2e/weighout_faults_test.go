@@ -8,6 +8,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
+	"gallipot/internal/core/day"
 
 	"github.com/chromedp/cdproto/input"
 	pagecdp "github.com/chromedp/cdproto/page"
@@ -276,11 +277,11 @@ func TestAScannedLotIsTaken(t *testing.T) {
 	s := serve(t, true)
 	p, id := begins(t, s)
 	taken, err := s.app.Production.Receive(asOwner(), production.NewDelivery{Supplier: "Fallowfield Veg", Note: "78",
-		Day: now().Format(time.DateOnly), Lots: []production.NewLot{
+		Day: day.Of(now()), Lots: []production.NewLot{
 			{Ingredient: "peas_cooked", Pack: "9 kg", Accept: true, Text: "second bag",
-				Ends: now().AddDate(0, 0, 25).Format(time.DateOnly)},
+				Ends: day.Of(now().AddDate(0, 0, 25))},
 			{Ingredient: "peas_cooked", Pack: "9 kg", Text: "third bag",
-				Ends: now().AddDate(0, 0, 9).Format(time.DateOnly)},
+				Ends: day.Of(now().AddDate(0, 0, 9))},
 			{Ingredient: "tahini", Pack: "1 kg", Accept: true, Text: "jar"}}})
 	require.NoError(t, err)
 	p.toBench(id)

@@ -8,10 +8,10 @@ import (
 	"strconv"
 	"strings"
 	"testing"
-	"time"
 
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
 
@@ -29,7 +29,7 @@ var pea = formula.Ref{Formula: "pea_pistachio_spread", Version: 2}
 func planned(t testing.TB, s site, ref formula.Ref, jars int, vessel string) production.BatchView {
 	t.Helper()
 	ctx := asOwner()
-	ask := production.PlanAsk{Ref: ref, Jars: jars, MadeOn: now().Format(time.DateOnly)}
+	ask := production.PlanAsk{Ref: ref, Jars: jars, MadeOn: day.Of(now())}
 	list, err := s.app.Production.Vessels(ctx)
 	require.NoError(t, err)
 	for _, v := range list {
@@ -50,7 +50,7 @@ func stocked(t testing.TB, s site, batch int64) {
 	ctx := asOwner()
 	all, err := s.app.Production.LotsFor(ctx, batch)
 	require.NoError(t, err)
-	in := production.NewDelivery{Supplier: "Fallowfield Veg", Note: "77", Day: now().Format(time.DateOnly)}
+	in := production.NewDelivery{Supplier: "Fallowfield Veg", Note: "77", Day: day.Of(now())}
 	for _, l := range all {
 		if len(l.Of) == 0 || l.Of[0] == "water" {
 			continue
@@ -59,7 +59,7 @@ func stocked(t testing.TB, s site, batch int64) {
 		require.NoError(t, err)
 		row := production.NewLot{Ingredient: g.ID, Pack: "20 kg", Accept: true, Text: "T-" + g.ID[:3] + "-" + l.Line}
 		if lots.NeedsEnd(&g.Ingredient) {
-			row.Ends = now().AddDate(0, 0, 20).Format(time.DateOnly)
+			row.Ends = day.Of(now().AddDate(0, 0, 20))
 		}
 		if lots.ArrivesCold(&g.Ingredient) {
 			cold := 3.0

@@ -17,6 +17,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/app/release"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 
 	"github.com/stretchr/testify/assert"
@@ -143,7 +144,7 @@ func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
 	assert.Equal(t, "released", out.Record.State)
 	assert.Equal(t, "Ines", out.Record.DecideBy)
 	assert.Equal(t, 21, *out.Keeping[law.GB].Days)
-	assert.Equal(t, out.LastDay[law.GB], now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02"))
+	assert.Equal(t, out.LastDay[law.GB], day.Day(now.Add(-26*time.Hour).AddDate(0, 0, 21).Format("2006-01-02")))
 
 	assert.Equal(t, kernel.LabelOld, get[release.LabelView](c, "/api/labels/2").State,
 		"the demo changed a supplier's list and locked version 3 with it")

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/interchange"
@@ -39,7 +40,7 @@ func (s *server) PlanBatch(c *echo.Context, p PlanBatchParams) error {
 // app is what is asked, with what was not named left open.
 func (p PlanAsk) app() production.PlanAsk {
 	out := production.PlanAsk{Ref: formula.Ref{Formula: p.Formula, Version: p.Version}, Jars: deref(p.Jars),
-		Grams: amount.G(deref(p.Grams)), UseUp: deref(p.UseUp), MadeOn: p.MadeOn, StartAt: deref(p.StartAt),
+		Grams: amount.G(deref(p.Grams)), UseUp: deref(p.UseUp), MadeOn: day.Day(p.MadeOn), StartAt: deref(p.StartAt),
 		Vessel: p.Vessel}
 	percent := func(x *float64) *amount.Percent {
 		if x == nil {

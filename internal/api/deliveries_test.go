@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/lots"
 
 	"github.com/stretchr/testify/assert"
@@ -100,7 +101,7 @@ func TestDeliveryNotesAreReadFromFiles(t *testing.T) {
 	got := into[[]production.ReadRow](read(book.Bytes()).ok())
 	require.Len(t, got, 1)
 	assert.Empty(t, got[0].Wrong)
-	assert.Equal(t, "2026-12-25", got[0].Ends)
+	assert.Equal(t, day.Day("2026-12-25"), got[0].Ends)
 	assert.Equal(t, lots.UseBy, got[0].EndKind)
 	assert.InDelta(t, 4.2, *got[0].ArrivalC, 0)
 	assert.Equal(t, "29.4", got[0].Cost.String())

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -61,7 +62,7 @@ func TestAnInfusedOilIsReleasedOnTheWordOfWhoStrainedIt(t *testing.T) {
 	out := into[production.BatchView](b.decide("released", "").ok())
 	assert.Equal(t, bench.Released, out.Record.State)
 	assert.Equal(t, keeping.UseBy, *out.Keeping[law.GB].DateKind)
-	assert.Equal(t, now.AddDate(0, 0, 4).Format(time.DateOnly), out.LastDay[law.GB])
+	assert.Equal(t, day.Day(now.AddDate(0, 0, 4).Format(time.DateOnly)), out.LastDay[law.GB])
 
 	dip := bake(t, c, now)
 	dip.weighAndFill()

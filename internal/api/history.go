@@ -6,6 +6,7 @@ import (
 	"net/http"
 
 	"gallipot/internal/app/office"
+	"gallipot/internal/core/day"
 	"gallipot/internal/interchange"
 
 	"github.com/labstack/echo/v5"
@@ -21,7 +22,7 @@ func (s *server) GetHistory(c *echo.Context, p GetHistoryParams) error {
 }
 
 func (s *server) GetRecords(c *echo.Context, p GetRecordsParams) error {
-	ask := office.RecordsAsk{Day: deref(p.Day), By: deref(p.By), Before: orZero(p.Before)}
+	ask := office.RecordsAsk{Day: day.Day(deref(p.Day)), By: deref(p.By), Before: orZero(p.Before)}
 	if p.What != nil {
 		ask.What = string(*p.What)
 	}

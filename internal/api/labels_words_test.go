@@ -13,6 +13,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
@@ -150,13 +151,13 @@ func TestTheDateOnALabelIsNeverLaterThanTheLastDay(t *testing.T) {
 	*now = now.Add(25 * time.Hour)
 	b.readAll(3)
 	b.decide("released", "").ok()
-	assert.Equal(t, "2027-05-24", b.view().LastDay[law.GB], "180 days")
+	assert.Equal(t, day.Day("2027-05-24"), b.view().LastDay[law.GB], "180 days")
 	assert.Contains(t, onPaper(labelled(c, "house_glaze", law.GB, b.id)), "Best before end April 2027")
 
 	rows := get[[]kernel.LabelRow](c, "/api/labels")
 	kinds, dated := map[string]string{"use_by": "Use by", "best_before": "Best before"}, 0
 	for _, row := range get[production.BatchPage](c, "/api/batches").Batches {
-		last, _ := time.Parse(time.DateOnly, row.LastDay)
+		last, _ := day.Parse(row.LastDay)
 		if row.ID == b.id || row.State != "released" || last.Before(*now) {
 			continue
 		}

@@ -8,6 +8,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/interchange"
 
@@ -78,7 +79,7 @@ func (s *server) FreezeLot(c *echo.Context, id int64, p FreezeLotParams) error {
 	if err != nil {
 		return err
 	}
-	v, err := s.app.Production.Freeze(c.Request().Context(), id, amount.G(in.Grams), in.Day)
+	v, err := s.app.Production.Freeze(c.Request().Context(), id, amount.G(in.Grams), day.Day(in.Day))
 	return answer(c, v, err)
 }
 

@@ -7,7 +7,6 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
-	"time"
 
 	"gallipot/internal/app"
 	"gallipot/internal/app/kernel"
@@ -15,6 +14,7 @@ import (
 	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/people"
@@ -72,7 +72,7 @@ func (c *chance) grams(most int) amount.Grams {
 func (c *chance) receive() {
 	grams := 100 + c.r.IntN(900)
 	taken, err := c.app.Production.Receive(c.ctx, production.NewDelivery{Supplier: "Saltpan Row",
-		Day:  noon().Format(time.DateOnly),
+		Day:  day.Of(noon()),
 		Lots: []production.NewLot{{Ingredient: "salt_sea_fine", Pack: fmt.Sprintf("%d g", grams), Accept: true}}})
 	require.NoError(c, err)
 	id := taken.Lots[0].ID
@@ -135,7 +135,7 @@ func (c *chance) step() {
 			c.books[id].corrected = c.books[id].corrected.Plus(change)
 		}
 	case 6:
-		part, err := c.app.Production.Freeze(c.ctx, id, c.grams(150), noon().Format(time.DateOnly))
+		part, err := c.app.Production.Freeze(c.ctx, id, c.grams(150), day.Of(noon()))
 		if c.may(err) {
 			c.books[id].parted = c.books[id].parted.Plus(part.In)
 			c.books[part.ID] = &ledger{in: part.In, used: map[string]amount.Grams{}}
@@ -145,7 +145,7 @@ func (c *chance) step() {
 		grams := 50 + c.r.IntN(900)
 		if c.act(id, &production.Correction{NewLot: production.NewLot{Ingredient: "salt_sea_fine",
 			Pack: fmt.Sprintf("%d g", grams)},
-			Supplier: "Saltpan Row", Day: noon().Format(time.DateOnly), Why: "weighed again"}) {
+			Supplier: "Saltpan Row", Day: day.Of(noon()), Why: "weighed again"}) {
 			c.books[id].in = amount.G(float64(grams))
 		}
 	case 8:
@@ -199,7 +199,7 @@ func TestWhatCameInIsOnHandUsedOrCorrected(t *testing.T) {
 				b, err := c.app.Production.PlanBatch(c.ctx,
 					production.PlanAsk{Ref: formula.Ref{Formula: "beetroot_horseradish_dip",
 						Version: 2},
-						Jars: 12, MadeOn: noon().Format(time.DateOnly)})
+						Jars: 12, MadeOn: day.Of(noon())})
 				require.NoError(t, err)
 				c.batches = append(c.batches, b)
 			}

@@ -13,6 +13,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
 
@@ -144,7 +145,7 @@ func TestAPreparedLineTakesMoreOfItsLot(t *testing.T) {
 	assert.NotEmpty(t, d.Step)
 	assert.Greater(t, d.Taken.Float(), 1000.0, "what boiling and peeling lose is taken too")
 	assert.Equal(t, amount.G(10000).Minus(d.Taken), b.lot(raw.ID).Left)
-	assert.Empty(t, v.Record.Lines[0].UseBy, "raw beetroots have no use-by of their own")
+	assert.Empty(t, v.Record.Lines[0].UseBy, day.Day("raw beetroots have no use-by of their own"))
 }
 
 // TestALotThatMayNotBeUsedIsRefusedAtTheBench tries lots past their date, on hold, refused and not accepted.
@@ -263,7 +264,7 @@ func TestAComponentsEndIsTakenFromTheBook(t *testing.T) {
 	b.write(map[string]any{"kind": "weighing", "weighing": map[string]any{"line": l.Line, "grams": 24,
 		"use_by": "2036-01-01"}}).refused(422, "weighing.lot")
 	paste := c.called("26-303-A")
-	require.Equal(t, "2026-12-25", paste.Ends)
+	require.Equal(t, day.Day("2026-12-25"), paste.Ends)
 	b.weigh(l, from(paste.Code, 27)).ok()
 	assert.Equal(t, paste.Ends, b.line("Ginger paste").UseBy)
 	c.act(paste.ID, "corrected", map[string]any{"ingredient": "ginger", "pack": "9 kg", "supplier": "x",
@@ -288,15 +289,16 @@ func TestALotCorrectedAfterItWasUsed(t *testing.T) {
 	}
 	b.as("Bram")
 	b.act(milk.ID, "corrected", fix("2026-12-07")).ok()
-	assert.Equal(t, "2026-12-07", b.view().LastDay["GB"], "twelve days in the place of the 21 of the style")
+	assert.Equal(t, day.Day("2026-12-07"), b.view().LastDay["GB"], "twelve days in the place of the 21 of the style")
 	b.act(milk.ID, "corrected", fix("2026-12-20")).refused(403, "")
 	b.as("Ines")
 	b.act(milk.ID, "corrected", fix("2026-12-20")).ok()
 	b.decide("released", "").ok()
-	assert.Equal(t, "2026-12-16", b.view().LastDay["GB"])
+	assert.Equal(t, day.Day("2026-12-16"), b.view().LastDay["GB"])
 	b.act(milk.ID, "corrected", fix("2026-12-02")).ok()
 	v := b.view()
-	assert.Equal(t, "2026-12-16", v.LastDay["GB"], "what was decided, and stands on the jars, does not move by itself")
+	assert.Equal(t, day.Day("2026-12-16"), v.LastDay["GB"],
+		"what was decided, and stands on the jars, does not move by itself")
 	assert.Contains(t, v.Sooner, "ends on 2026-12-02, and the jars say 2026-12-16")
 	text := ""
 	for _, task := range get[kernel.TodayView](b.client, "/api/today").Tasks {
@@ -311,7 +313,7 @@ func TestALotCorrectedAfterItWasUsed(t *testing.T) {
 	kept := get[production.Rested](b.client, fmt.Sprintf("/api/batches/%d/rested/%d", b.id, v.RestedEntry))
 	ends := map[string]string{}
 	for _, f := range kept.Lots {
-		ends[f.Code] = f.Ends
+		ends[f.Code] = string(f.Ends)
 	}
 	assert.Equal(t, "2026-12-20", ends[milk.Code], "the record shows what was true on the day")
 }
@@ -371,7 +373,7 @@ func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
 	freeze(99999, "2026-11-25").refused(422, "grams")
 	freeze(500, "2026-11-26").refused(422, "day")
 	part := into[production.LotView](freeze(500, "2026-11-25").ok())
-	assert.Equal(t, "2027-02-23", part.Ends, "90 days")
+	assert.Equal(t, day.Day("2027-02-23"), part.Ends, "90 days")
 	assert.Equal(t, amount.G(500), part.Left)
 	for _, row := range get[production.StockView](c, "/api/stock").Rows {
 		if row.Formula == "ginger_paste" {
@@ -389,9 +391,9 @@ func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
 	assert.Contains(t, b.weigh(b.line("Ginger paste"), from(part.Code, 27)).refused(422, "weighing.draws[0].reason"),
 		"thaw it first")
 	c.act(part.ID, "thawed", map[string]any{"day": "2026-11-25"}).ok()
-	assert.Equal(t, "2026-11-29", c.lot(part.ID).Ends, "four days")
+	assert.Equal(t, day.Day("2026-11-29"), c.lot(part.ID).Ends, "four days")
 	b.weigh(b.line("Ginger paste"), from(part.Code, 27)).ok()
-	assert.Equal(t, "2026-11-29", b.line("Ginger paste").UseBy)
+	assert.Equal(t, day.Day("2026-11-29"), b.line("Ginger paste").UseBy)
 	assert.Equal(t, amount.G(473), c.lot(part.ID).Left)
 	c.as("Ola")
 	c.send("POST", fmt.Sprintf("/api/lots/%d/parts", paste.ID),

@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/app/office"
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 
@@ -174,7 +175,7 @@ func TestANearDateComesBeforeAnOldPrice(t *testing.T) {
 	for i := 1; i < len(left); i++ {
 		assert.LessOrEqual(t, left[i-1].LastDay, left[i].LastDay)
 	}
-	assert.GreaterOrEqual(t, left[0].LastDay, noon().Format("2006-01-02"))
+	assert.GreaterOrEqual(t, left[0].LastDay, day.Day(noon().Format("2006-01-02")))
 }
 
 func TestTheShopsTighterDaysBind(t *testing.T) {

@@ -2,6 +2,7 @@ package api
 
 import (
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/day"
 
 	"github.com/labstack/echo/v5"
 )
@@ -18,7 +19,7 @@ func (s *server) AddParty(c *echo.Context, p AddPartyParams) error {
 	}
 	v, err := s.app.Production.AddParty(c.Request().Context(), kernel.Party{Name: in.Name, Kind: in.Kind,
 		Contact: deref(in.Contact),
-		Day:     deref(in.Day)})
+		Day:     day.Day(deref(in.Day))})
 	return answer(c, v, err)
 }
 

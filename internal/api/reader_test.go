@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/app/release"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -169,7 +170,7 @@ func TestPreparationsRefineCompareAndCost(t *testing.T) {
 
 	limes := get[catalog.IngredientView](c, "/api/ingredients/lime_whole")
 	limes.Ingredient.Offers = []pantry.PriceOffer{{Supplier: "Quay Fruit", PackAmount: amount.QuantityOf("1000"),
-		PackUnit: "g", Price: amount.M("4.10"), Date: noon().Format(time.DateOnly)}}
+		PackUnit: "g", Price: amount.M("4.10"), Date: day.Of(noon())}}
 	c.send("PUT", "/api/ingredients/lime_whole?rev=1", limes.Ingredient).ok()
 	lemon = get[catalog.PreparationView](c, "/api/preparations/lime_whole.zest_then_juice")
 	assert.InDelta(t, 10, lemon.OutPerKg.Float(), 0.001, "4.10 / 41 %%")

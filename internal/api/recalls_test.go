@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/app/production"
 	"gallipot/internal/app/release"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/recall"
@@ -128,12 +129,13 @@ func TestTheDrillIsDueYearly(t *testing.T) {
 	c.acts(v.ID, "closed", map[string]any{"done": "Stopped by a customer at the door"}).ok()
 	assert.Empty(t, c.tasks("drill"))
 	list := get[release.RecallsView](c, "/api/recalls")
-	assert.Equal(t, now.AddDate(1, 0, 0).Format(time.DateOnly), list.Next)
+	assert.Equal(t, day.Day(now.AddDate(1, 0, 0).Format(time.DateOnly)), list.Next)
 	assert.Equal(t, v.Code, list.Rows[0].Code)
 	now = now.AddDate(1, 0, 1)
 	c.as("Ines")
 	require.Len(t, c.tasks("drill"), 1)
-	assert.Equal(t, now.AddDate(0, 0, -1).Format(time.DateOnly), get[release.RecallsView](c, "/api/recalls").Due)
+	assert.Equal(t, day.Day(now.AddDate(0, 0, -1).Format(time.DateOnly)), get[release.RecallsView](c,
+		"/api/recalls").Due)
 }
 
 // TestARealRecallCallsEverythingBack: batches that were released are called back, the lot is not used again, nothing is

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/production"
 	"gallipot/internal/app/release"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/trace"
 
 	"github.com/stretchr/testify/assert"
@@ -91,13 +92,13 @@ func TestALotIsFollowedToEveryJarAndBack(t *testing.T) {
 	}
 	for _, n := range forward.Nodes {
 		if n.Kind == "batch" && n.State != "released" {
-			assert.Empty(t, n.Ends, "%s may not leave: it has no date", n.Code)
+			assert.Empty(t, n.Ends, day.Day("%s may not leave: it has no date"), n.Code)
 		}
 	}
 	assert.Empty(t, c.trace("batch=21").Nodes[slices.IndexFunc(c.trace("batch=21").Nodes,
 		func(n trace.Node) bool {
 			return n.Asked
-		})].Ends, "it is called back")
+		})].Ends, day.Day("it is called back"))
 	csv := string(c.send("GET", "/api/trace.csv?code="+asked.Code, nil).ok().body)
 	assert.Equal(t, len(forward.Flows)+1, strings.Count(csv, "\n"))
 	assert.Contains(t, csv, asked.Code)

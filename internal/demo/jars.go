@@ -178,8 +178,8 @@ func (r *room) sendBack(t *teller, at time.Time) error {
 // shelves leaves the stock as a shop's is: something waits, something is on hold, something ends tomorrow, some is
 // frozen, and something was thrown away too late.
 func (r *room) shelves(now time.Time) error {
-	on := func(back int) string { return day.Of(now.AddDate(0, 0, -back)) }
-	ends := func(ahead int) string { return day.Of(now.AddDate(0, 0, ahead)) }
+	on := func(back int) day.Day { return day.Of(now.AddDate(0, 0, -back)) }
+	ends := func(ahead int) day.Day { return day.Of(now.AddDate(0, 0, ahead)) }
 	if _, err := at(r.app, now.AddDate(0, 0, -9)).Production.Receive(kernel.As(r.ctx, maker),
 		production.NewDelivery{Supplier: "Tansydale Dairy",
 			Note: "TD-2207", Day: on(9), Lots: []production.NewLot{
@@ -253,7 +253,7 @@ func celsius(c float64) *float64 { return &c }
 
 // dryGoods are what the mill brought three days ago; one sack of it is on hold.
 func (r *room) dryGoods(now time.Time) error {
-	ends := func(ahead int) string { return day.Of(now.AddDate(0, 0, ahead)) }
+	ends := func(ahead int) day.Day { return day.Of(now.AddDate(0, 0, ahead)) }
 	strength := 4.3
 	taken, err := at(r.app, now.AddDate(0, 0, -3)).Production.Receive(kernel.As(r.ctx, owner), production.NewDelivery{
 		Supplier: "Marl Mill Stores", Note: "88214", Day: ends(-3), Lots: []production.NewLot{

@@ -54,7 +54,7 @@ var slashed = regexp.MustCompile(`^([0-9]{1,2})[/-]([0-9]{1,2})[/-]([0-9]{4}|[0-
 
 // dayOf reads a day as it stands on a delivery note. 03/04/2027 can be read two ways and is an error; the text is
 // answered with it.
-func dayOf(text string) (string, error) {
+func dayOf(text string) (day.Day, error) {
 	text = strings.TrimSpace(text)
 	for _, layout := range days {
 		if d, err := time.Parse(layout, text); err == nil {
@@ -63,25 +63,26 @@ func dayOf(text string) (string, error) {
 	}
 	m := slashed.FindStringSubmatch(text)
 	if m == nil {
-		return text, fmt.Errorf("%q is no day; write it as 2027-04-25", text)
+		return day.Day(text), fmt.Errorf("%q is no day; write it as 2027-04-25", text)
 	}
 	var a, b, year int
 	if _, err := fmt.Sscan(m[1]+" "+m[2]+" "+m[3], &a, &b, &year); err != nil {
-		return text, fmt.Errorf("%q is no day; write it as 2027-04-25", text)
+		return day.Day(text), fmt.Errorf("%q is no day; write it as 2027-04-25", text)
 	}
 	if year < 100 {
 		year += 2000
 	}
 	switch {
 	case a <= 12 && b <= 12 && a != b:
-		return text, fmt.Errorf("%s can be read two ways: write %04d-%02d-%02d or %04d-%02d-%02d", text, year, b, a,
+		return day.Day(text), fmt.Errorf("%s can be read two ways: write %04d-%02d-%02d or %04d-%02d-%02d", text,
+			year, b, a,
 			year, a, b)
 	case a <= 12 && b > 12:
 		a, b = b, a
 	}
 	d := time.Date(year, time.Month(b), a, 0, 0, 0, 0, time.UTC)
 	if d.Day() != a || int(d.Month()) != b {
-		return text, fmt.Errorf("%q is no day", text)
+		return day.Day(text), fmt.Errorf("%q is no day", text)
 	}
 	return day.Of(d), nil
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 )
@@ -101,7 +102,7 @@ func orderOf(text string) string {
 }
 
 // day reads a day; one that can be read two ways as the file's way says, else it is asked.
-func (r *priceReader) day(text string) (string, error) {
+func (r *priceReader) day(text string) (day.Day, error) {
 	day, err := dayOf(text)
 	if err == nil {
 		return day, nil
@@ -258,7 +259,7 @@ func (r *priceReader) askMore(ask asker) {
 	if lacks("supplier", func(x match.PriceLine) string { return x.Offer.Supplier }) {
 		ask("supplier", "Whose prices are these?", "")
 	}
-	if lacks("date", func(x match.PriceLine) string { return x.Offer.Date }) {
+	if lacks("date", func(x match.PriceLine) string { return string(x.Offer.Date) }) {
 		ask("date", "From which day do they hold?", "")
 	}
 	own := r.settings.Currency

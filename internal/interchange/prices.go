@@ -13,6 +13,7 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 )
@@ -349,17 +350,16 @@ func (r *priceReader) days(cells []string, o *pantry.PriceOffer, wrong func(fiel
 	o.Date = r.way.Date
 	for _, x := range []struct {
 		field, name string
-		into        *string
+		into        *day.Day
 	}{{"date", "date", &o.Date}, {"until", "valid_until", &o.ValidUntil}} {
 		text := r.cell(cells, x.field)
 		if text == "" {
 			continue
 		}
-		day, err := r.day(text)
-		if err != nil {
+		var err error
+		if *x.into, err = r.day(text); err != nil {
 			wrong(x.name, "%v", err)
 		}
-		*x.into = day
 	}
 }
 
@@ -376,7 +376,8 @@ func WritePrices(w io.Writer, rows []catalog.PriceRow) error {
 			in = "yes"
 		}
 		if err := c.Write([]string{guard(r.Ingredient), guard(o.Supplier), o.PackAmount.String(), o.PackUnit,
-			o.Price.String(), o.Date, o.ValidUntil, noZero(o.Delivery.String()), noZero(o.TaxPercent.String()),
+			o.Price.String(), string(o.Date), string(o.ValidUntil), noZero(o.Delivery.String()),
+			noZero(o.TaxPercent.String()),
 			in}); err != nil {
 			return err
 		}

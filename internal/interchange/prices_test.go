@@ -34,7 +34,7 @@ func told(rows []match.PriceLine) []string {
 	for _, r := range rows {
 		o := r.Offer
 		s := strings.Join([]string{r.Name, o.Supplier, o.PackAmount.String() + " " + o.PackUnit, o.Price.String(),
-			o.Date}, "; ")
+			string(o.Date)}, "; ")
 		for _, e := range r.Wrong {
 			s = r.Name + "; " + e.Field
 		}
@@ -126,7 +126,7 @@ func TestPricesReadInAnyOrderAndSeparator(t *testing.T) {
 			o := table.Rows[0].Offer
 			assert.Equal(t, "Lime, squeezed", table.Rows[0].Name)
 			assert.Equal(t, []string{"1000", "g", "6.2", "2026-10-12", "2026-12-31"},
-				[]string{o.PackAmount.String(), o.PackUnit, o.Price.String(), o.Date, o.ValidUntil})
+				[]string{o.PackAmount.String(), o.PackUnit, o.Price.String(), string(o.Date), string(o.ValidUntil)})
 			assert.Empty(t, o.Check())
 		})
 	}

@@ -7,15 +7,16 @@ import (
 	"time"
 
 	"gallipot/internal/app/production"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/labelart"
 )
 
 // WriteStory writes the record of a batch as a PDF, on one page where it fits, and returns how many it took. Times are
 // told where the shop is, days and hours in its own way.
-func WriteStory(w io.Writer, s production.Story, moment func(time.Time) string, day func(string) string) (pages int,
+func WriteStory(w io.Writer, s production.Story, moment func(time.Time) string, on func(day.Day) string) (pages int,
 	err error) {
 	p := labelart.Page{Title: s.Name + ", " + s.Code,
-		Sub: fmt.Sprintf("Version %d, made %s, %d jars planned by %s. %s.", s.Version, day(s.MadeOn), s.Planned, s.By,
+		Sub: fmt.Sprintf("Version %d, made %s, %d jars planned by %s. %s.", s.Version, on(s.MadeOn), s.Planned, s.By,
 			stateWord(s.State)),
 		Foot: fmt.Sprintf("%s, batch record %s, drawn %s", s.Shop, s.Code, moment(s.Drawn))}
 	facts := labelart.PagePart{Head: "What stands of it", Shares: []float64{0.15, 0.85}, Strong: []bool{true}}

@@ -27,7 +27,8 @@ func WriteTrace(w io.Writer, v release.TraceView) error {
 		} else {
 			grams = f.Grams.String()
 		}
-		rows = append(rows, []string{a.Kind, a.Code, a.Name, a.Supplier, a.Said, a.Day, grams, jars, b.Kind, b.Code,
+		rows = append(rows, []string{a.Kind, a.Code, a.Name, a.Supplier, a.Said, string(a.Day), grams, jars, b.Kind,
+			b.Code,
 			b.Name,
 			b.State, b.By})
 	}

@@ -94,7 +94,7 @@ func TestTrialsBelongToTheirFormula(t *testing.T) {
 	list, err := s.Trials("dip")
 	require.NoError(t, err)
 	require.Len(t, list, 2)
-	assert.Equal(t, "2026-10-03", list[0].Core().MadeOn, "oldest first")
+	assert.Equal(t, "2026-10-03", string(list[0].Core().MadeOn), "oldest first")
 	assert.Equal(t, "612.25", list[1].Core().Lines[0].Grams.String(), "grams stay exact")
 	trial.Data.Score = 9
 	require.NoError(t, s.SaveTrial(trial, 1))

@@ -369,7 +369,7 @@ func (s *Store) AllBatches() (int, error) {
 }
 
 // BatchesEnding returns up to most released batches whose last day lies between two days, the earliest first.
-func (s *Store) BatchesEnding(from, to string, most int) ([]kernel.Listed, error) {
+func (s *Store) BatchesEnding(from, to day.Day, most int) ([]kernel.Listed, error) {
 	return s.listed(
 		query("batches_ending"),
 		from, to, most)

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/upcast"
 )
@@ -58,7 +59,7 @@ func (s *Store) LocksMissing() ([]formula.Ref, error) {
 // LocksTouched returns the versions in use of which an ingredient's words, allergens or flags are not today what they
 // were when the version was locked: the newest of every formula, and those of released batches whose last day is not
 // before a day, with these batches' lots.
-func (s *Store) LocksTouched(day string) ([]kernel.LockTouched, error) {
+func (s *Store) LocksTouched(day day.Day) ([]kernel.LockTouched, error) {
 	var out []kernel.LockTouched
 	err := s.db.Raw(query("locks_touched"), day).Scan(&out).Error
 	return out, translate(err)

@@ -154,7 +154,7 @@ func (s *Store) ListLots(q kernel.StockQuery, most int) ([]kernel.LotStanding, i
 }
 
 // Stock sums what is there, by ingredient and by component; what ends first first.
-func (s *Store) Stock(today string) ([]kernel.StockSum, error) {
+func (s *Store) Stock(today day.Day) ([]kernel.StockSum, error) {
 	var rows []struct {
 		Ingredient, Formula, Name string
 		Lots, Held                int

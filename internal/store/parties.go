@@ -29,7 +29,7 @@ func (r partyRow) domain() kernel.Party {
 	return p
 }
 
-func dayOrNull(on string) (*time.Time, error) {
+func dayOrNull(on day.Day) (*time.Time, error) {
 	if on == "" {
 		return nil, nil
 	}
@@ -143,7 +143,7 @@ func (s *Store) BatchesWithJars(most int) ([]kernel.Listed, error) {
 
 // ReadyBatches returns up to most released batches of a formula with jars that may leave on a day, what ends first
 // first.
-func (s *Store) ReadyBatches(formula, today string, most int) ([]kernel.Listed, error) {
+func (s *Store) ReadyBatches(formula string, today day.Day, most int) ([]kernel.Listed, error) {
 	return s.listed(query("ready_batches"), today, formula, most)
 }
 

@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/testdb"
@@ -37,7 +38,7 @@ func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
 	assert.Equal(t, "Ines", got.UpdatedBy)
 	require.Len(t, got.Data.Offers, 2)
 	assert.Equal(t, "5000.5", got.Data.Offers[0].PackAmount.String())
-	assert.Equal(t, "2026-06-01", got.Data.Offers[1].ValidUntil)
+	assert.Equal(t, day.Day("2026-06-01"), got.Data.Offers[1].ValidUntil)
 	assert.ErrorIs(t, s.AddIngredient(pantry.Ingredient{ID: "other", Name: "BEETROOT"}, false, "Ines"), kernel.ErrTaken,
 		"names differ by more than case")
 	_, err = s.Ingredient("nothing")

@@ -117,7 +117,7 @@ func (a *Room) nameKeys(st kernel.Store, v formula.Version, trials []formula.Tri
 }
 
 // trialDay is the day a trial was made on, one that has come where the shop is.
-func (a *Room) trialDay(ctx context.Context, madeOn string) (time.Time, error) {
+func (a *Room) trialDay(ctx context.Context, madeOn day.Day) (time.Time, error) {
 	day, err := pantry.ParseDay(madeOn)
 	if err != nil {
 		return day, kernel.Mistake("made_on", "a day as in 2026-11-25")
@@ -260,7 +260,7 @@ type StandardView struct {
 	Panel   assess.PH             `json:"ph"`
 	PerJar  amount.Exact          `json:"per_jar"`
 	AtLeast bool                  `json:"at_least"`
-	Days    []string              `json:"days"` // of the chosen trials
+	Days    []day.Day             `json:"days"` // of the chosen trials
 }
 
 // Standardise proposes a standard from chosen trials.
@@ -277,7 +277,7 @@ func (a *Room) standard(st kernel.Store, formulaID string, c Choice) (StandardVi
 	if !c.Division.IsPositive() {
 		c.Division = head.Division
 	}
-	out := StandardView{Choice: c, Lines: []assess.StandardLine{}, Days: []string{}}
+	out := StandardView{Choice: c, Lines: []assess.StandardLine{}, Days: []day.Day{}}
 	trials, err := out.choose(st, formulaID, newest)
 	if err != nil {
 		return out, newest, err

@@ -14,8 +14,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// AllergenStore keeps what ingredients gained and lost, and the vessels that products share.
-type AllergenStore interface {
+// allergenStore keeps what ingredients gained and lost, and the vessels that products share.
+type allergenStore interface {
 	AllergenChanges(gained bool, most int) ([]AllergenChange, error)
 	AllergenChange(id int64) (AllergenChange, error)
 	AddAllergenChange(c *AllergenChange) error

@@ -5,6 +5,7 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 )
 
@@ -28,8 +29,8 @@ type BatchKey struct {
 	ID     int64
 }
 
-// BatchStore keeps batches, their records and where they stand.
-type BatchStore interface {
+// batchStore keeps batches, their records and where they stand.
+type batchStore interface {
 	Batch(id int64) (Batch, error)
 	BatchesBy(ids []int64) ([]Batch, error)
 	BatchIDs(of ...formula.Ref) ([]int64, error)
@@ -56,14 +57,14 @@ type BatchStore interface {
 	ListBatches(q BatchQuery, after *BatchKey, most int) ([]Listed, error)
 	AllBatches() (int, error)
 	BatchesWaiting(most int) ([]Listed, int, error)
-	BatchesEnding(from, to string, most int) ([]Listed, error)
+	BatchesEnding(from, to day.Day, most int) ([]Listed, error)
 	ListedBatches(ids []int64) ([]Listed, error)
 	BatchesSooner(most int) ([]Listed, error)
 	PlannedBatches(most int) ([]Listed, error)
 	PutJars(batch int64, jars []bench.JarsAt) error
 	JarsOf(ids ...int64) (map[int64][]bench.JarsAt, error)
 	BatchesWithJars(most int) ([]Listed, error)
-	ReadyBatches(formula, today string, most int) ([]Listed, error)
+	ReadyBatches(formula string, today day.Day, most int) ([]Listed, error)
 }
 
 // BatchRow is a batch in the list.
@@ -73,14 +74,14 @@ type BatchRow struct {
 	Formula     string   `json:"formula"`
 	FormulaName string   `json:"formula_name"`
 	Version     int      `json:"version"`
-	MadeOn      string   `json:"made_on"`
+	MadeOn      day.Day  `json:"made_on"`
 	Jars        int      `json:"jars"` // filled, or planned before filling
 	Here        int      `json:"here"` // that may still leave the shop
 	State       string   `json:"state"`
 	Value       *float64 `json:"decision_ph"`
 	Target      float64  `json:"ph_target"`
 	Limit       float64  `json:"ph_limit"`
-	LastDay     string   `json:"last_day"`
+	LastDay     day.Day  `json:"last_day"`
 	DateKind    string   `json:"date_kind"`
 	Waits       string   `json:"waits"` // the first thing in the way of a release
 	By          string   `json:"by"`    // who decided last; who planned it before that
@@ -197,7 +198,7 @@ type Standing struct {
 	JarsOut         bool       // released once, and nobody said since that no jar is out
 	Recalled        string     // why it was called back, where it is
 	By              string     // who decided last; who planned it before that
-	LastDay         string
+	LastDay         day.Day
 	DateKind        string
 }
 
@@ -207,6 +208,6 @@ type Listed struct {
 	Formula     string
 	FormulaName string
 	Version     int
-	MadeOn      string
+	MadeOn      day.Day
 	Standing
 }

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/assess"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
@@ -46,8 +47,8 @@ func (v Version) Core() formula.Version {
 // Ref names the version.
 func (v Version) Ref() formula.Ref { return formula.Ref{Formula: v.FormulaID, Version: v.Number} }
 
-// FormulaStore keeps formulas and their versions.
-type FormulaStore interface {
+// formulaStore keeps formulas and their versions.
+type formulaStore interface {
 	Formulas() ([]Formula, error)
 	Formula(id string) (Formula, error)
 	AddFormula(f Formula) error
@@ -62,7 +63,7 @@ type FormulaStore interface {
 	AddVersion(v formula.Version, lockedAt *time.Time, by string) error
 	KeepLock(ref formula.Ref, k LockKept) error
 	Locks(refs ...formula.Ref) (map[formula.Ref]LockKept, error)
-	LocksTouched(day string) ([]LockTouched, error)
+	LocksTouched(day day.Day) ([]LockTouched, error)
 	LocksMissing() ([]formula.Ref, error)
 	LockVersion(v formula.Version, rev int, lockedAt time.Time, by string) error
 	SaveDraft(v formula.Version, rev int, changed any, by Stamp) error

@@ -6,8 +6,8 @@ import (
 	"gallipot/internal/core/told"
 )
 
-// HistoryStore reads what was noted of writes.
-type HistoryStore interface {
+// historyStore reads what was noted of writes.
+type historyStore interface {
 	Changes(of []Subject, before int64, most int) ([]told.Change, error)
 	ChangesOn(ask ChangesAsk) ([]told.Change, error)
 	ChangeDays(ask ChangesAsk, zone string) ([]DayCount, error)

@@ -17,8 +17,8 @@ type Made struct {
 	Answer    []byte
 }
 
-// JournalStore keeps what was made under which key.
-type JournalStore interface {
+// journalStore keeps what was made under which key.
+type journalStore interface {
 	LockKey(key string) error
 	Made(key string) (Made, error)
 	KeepMade(m Made) error

@@ -35,8 +35,8 @@ type Evidence struct {
 	AttachedWhy  string
 }
 
-// KeepingStore keeps the documents that rules of keeping ask for.
-type KeepingStore interface {
+// keepingStore keeps the documents that rules of keeping ask for.
+type keepingStore interface {
 	EvidenceList(formulaID string) ([]Evidence, error)
 	EvidenceOf(id int64) (Evidence, error)
 	AddEvidence(e *Evidence) error

@@ -45,8 +45,8 @@ type Label struct {
 	UpdatedBy string
 }
 
-// LabelStore keeps labels.
-type LabelStore interface {
+// labelStore keeps labels.
+type labelStore interface {
 	Labels() ([]Label, error)
 	Label(id int64) (Label, error)
 	AddLabel(l *Label) error

@@ -5,6 +5,7 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/lots"
 )
@@ -27,7 +28,7 @@ type Delivery struct {
 	ID       int64     `json:"id"`
 	Supplier string    `json:"supplier"`
 	Note     string    `json:"note"`
-	Day      string    `json:"day"`
+	Day      day.Day   `json:"day"`
 	At       time.Time `json:"at"`
 	By       string    `json:"by"`
 }
@@ -53,7 +54,7 @@ type StockQuery struct {
 	Show       string
 	Ingredient string
 	Find       string
-	Until      string // of Show ends: the last day that counts
+	Until      day.Day // of Show ends: the last day that counts
 }
 
 // StockSum is what is there of one ingredient, or of one component's version.
@@ -66,12 +67,12 @@ type StockSum struct {
 	Usable     amount.Grams  `json:"usable_g"`
 	There      amount.Grams  `json:"there_g"` // held and past ones too
 	Past       amount.Grams  `json:"past_g"`  // past its end
-	Ends       string        `json:"ends"`    // the first usable one
+	Ends       day.Day       `json:"ends"`    // the first usable one
 	Worth      *amount.Exact `json:"worth"`   // of what is there, where the cost of all of it is known
 }
 
-// LotStore keeps lots, their records and where they stand.
-type LotStore interface {
+// lotStore keeps lots, their records and where they stand.
+type lotStore interface {
 	AddDelivery(d *Delivery) error
 	Delivery(id int64) (*Delivery, error)
 	DeliveriesUnder(supplier, note string) ([]Delivery, error)
@@ -91,7 +92,7 @@ type LotStore interface {
 	LotStandings(ids ...int64) ([]LotStanding, error)
 	LotsThere(ingredients []string, components []formula.Ref) ([]LotStanding, error)
 	ListLots(q StockQuery, most int) ([]LotStanding, int, error)
-	Stock(today string) ([]StockSum, error)
+	Stock(today day.Day) ([]StockSum, error)
 	KeptInLots(ingredients []string) ([]string, error)
 
 	PutDraws(batch int64, was, took []bench.Took) error

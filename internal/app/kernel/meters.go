@@ -36,8 +36,8 @@ type MeterEvent struct {
 	By        string
 }
 
-// MeterStore keeps meter checks.
-type MeterStore interface {
+// meterStore keeps meter checks.
+type meterStore interface {
 	MeterChecks(since time.Time) ([]MeterCheck, error)
 	MeterCheck(id int64) (MeterCheck, error)
 	AddMeterCheck(c *MeterCheck) error

@@ -33,8 +33,8 @@ type Ingredient struct {
 	UpdatedBy string
 }
 
-// PantryStore keeps ingredients and the maker's own measures. Methods say at package store which errors they return.
-type PantryStore interface {
+// pantryStore keeps ingredients and the maker's own measures. Methods say at package store which errors they return.
+type pantryStore interface {
 	Ingredients(ids ...string) ([]Ingredient, error)
 	Ingredient(id string) (Ingredient, error)
 	AddIngredient(g pantry.Ingredient, retired bool, by string) error

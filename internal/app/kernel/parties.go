@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 )
@@ -16,17 +17,17 @@ const (
 
 // Party is who has jars: a customer, or a market day.
 type Party struct {
-	ID      int64  `json:"id"`
-	Name    string `json:"name"`
-	Kind    string `json:"kind"`
-	Contact string `json:"contact"` // by which a call-back reaches them
-	Day     string `json:"day"`     // of a market
-	Rev     int    `json:"rev"`
-	Retired bool   `json:"retired"`
+	ID      int64   `json:"id"`
+	Name    string  `json:"name"`
+	Kind    string  `json:"kind"`
+	Contact string  `json:"contact"` // by which a call-back reaches them
+	Day     day.Day `json:"day"`     // of a market
+	Rev     int     `json:"rev"`
+	Retired bool    `json:"retired"`
 }
 
-// PartyStore keeps who has jars.
-type PartyStore interface {
+// partyStore keeps who has jars.
+type partyStore interface {
 	Parties() ([]Party, error)
 	Party(id int64) (Party, error)
 	AddParty(p *Party) error

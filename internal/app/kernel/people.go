@@ -17,8 +17,8 @@ type Person struct {
 	RetiredWhy string
 }
 
-// PeopleStore keeps who works in the shop and who is signed in.
-type PeopleStore interface {
+// peopleStore keeps who works in the shop and who is signed in.
+type peopleStore interface {
 	People() ([]Person, error)
 	LockPeople() error
 	AddPerson(p *Person) error

@@ -16,8 +16,8 @@ type Preparation struct {
 	UpdatedBy string
 }
 
-// PreparationStore keeps kitchen steps.
-type PreparationStore interface {
+// preparationStore keeps kitchen steps.
+type preparationStore interface {
 	Preparations() ([]Preparation, error)
 	AddPreparation(p Preparation) error
 	SavePreparation(p Preparation, rev int) error

@@ -6,8 +6,8 @@ import (
 	"gallipot/internal/core/pantry"
 )
 
-// PriceStore keeps the offers of ingredients.
-type PriceStore interface {
+// priceStore keeps the offers of ingredients.
+type priceStore interface {
 	LockPrices() error
 	LotCosts() (map[string]LotCost, error)
 	TouchIngredient(id, by string) error

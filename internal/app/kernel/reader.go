@@ -25,8 +25,8 @@ type RecipeKey struct {
 	ID        int64
 }
 
-// ReaderStore keeps recipes in the maker's words.
-type ReaderStore interface {
+// readerStore keeps recipes in the maker's words.
+type readerStore interface {
 	Recipes(after *RecipeKey, most int) ([]Recipe, error)
 	Recipe(id int64) (Recipe, error)
 	AddRecipe(r *Recipe) error
@@ -41,8 +41,8 @@ type ShopWord struct {
 	At time.Time `json:"at"`
 }
 
-// WordStore keeps what the shop has told the reader.
-type WordStore interface {
+// wordStore keeps what the shop has told the reader.
+type wordStore interface {
 	ShopWords() ([]ShopWord, error)
 	AddShopWord(w *ShopWord) error
 	DropShopWord(id int64, why string, by Stamp) error

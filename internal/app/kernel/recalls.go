@@ -20,8 +20,8 @@ type RecallRow struct {
 	Batches []int64        `json:"-"`
 }
 
-// RecallStore keeps drills and real recalls.
-type RecallStore interface {
+// recallStore keeps drills and real recalls.
+type recallStore interface {
 	AddRecall(r *RecallRow) error
 	PutRecall(r RecallRow) error
 	AddRecallEntry(id int64, e recall.Entry, key string, digest []byte) error

@@ -59,8 +59,8 @@ func (s Settings) Spoons() amount.Spoons {
 		Cup:        amount.Cups[s.Cup]}
 }
 
-// ShopStore keeps the settings.
-type ShopStore interface {
+// shopStore keeps the settings.
+type shopStore interface {
 	Shop(into *Settings) (rev int, err error)
 	Desk(d *Desk, named Named) error
 	AddShop(s Settings, by string) error

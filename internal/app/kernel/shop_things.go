@@ -268,8 +268,8 @@ type ShopMark struct {
 	Body []byte
 }
 
-// MarkStore keeps the shop's mark.
-type MarkStore interface {
+// markStore keeps the shop's mark.
+type markStore interface {
 	Mark() (ShopMark, error)
 	SaveMark(m ShopMark, by string) error
 	DropMark() error

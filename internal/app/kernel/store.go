@@ -18,34 +18,34 @@ var (
 	ErrNobody   = errors.New("nobody is named")          // every write knows its person
 )
 
-// Store is what use cases need of the database, one small interface an area; package store fulfils it. In runs one
+// Store is what use cases need of the database, an area in each part; package store fulfils it. In runs one
 // transaction; inside it only the store that it hands over is used, so that a request never holds two connections.
 type Store interface {
 	With(ctx context.Context) Store
 	In(ctx context.Context, by Stamp, f func(Store) error) error
 
-	PantryStore
-	PriceStore
-	CostStore
-	ReaderStore
-	WordStore
-	PreparationStore
-	FormulaStore
-	TrialStore
-	BatchStore
-	MeterStore
-	LotStore
-	PartyStore
-	KeepingStore
-	LabelStore
-	MarkStore
-	AllergenStore
-	PeopleStore
-	ShopStore
-	JournalStore
-	HistoryStore
-	TraceStore
-	RecallStore
+	pantryStore
+	priceStore
+	costStore
+	readerStore
+	wordStore
+	preparationStore
+	formulaStore
+	trialStore
+	batchStore
+	meterStore
+	lotStore
+	partyStore
+	keepingStore
+	labelStore
+	markStore
+	allergenStore
+	peopleStore
+	shopStore
+	journalStore
+	historyStore
+	traceStore
+	recallStore
 }
 
 // Stamp is who writes, when, and why where a reason was given.

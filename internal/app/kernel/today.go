@@ -44,7 +44,7 @@ func (t Task) First() int {
 }
 
 // DaysUntil counts calendar days from the day of a time.
-func DaysUntil(on string, today time.Time) (int, bool) { return day.Between(day.Of(today), on) }
+func DaysUntil(on day.Day, today time.Time) (int, bool) { return day.Between(day.Of(today), on) }
 
 // Lead is what a new shop has done of what comes before its first label, and what comes next: one step at a time.
 type Lead struct {

@@ -25,8 +25,8 @@ func (t Trial) Core() formula.Trial {
 	return c
 }
 
-// TrialStore keeps trials.
-type TrialStore interface {
+// trialStore keeps trials.
+type trialStore interface {
 	Trials(formulaID string) ([]Trial, error)
 	AddTrial(t *Trial) error
 	SaveTrial(t Trial, rev int) error

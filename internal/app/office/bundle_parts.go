@@ -170,7 +170,7 @@ func importTrials(st kernel.Store, b Bundle, plan *ImportPlan, by kernel.Stamp) 
 		if err != nil {
 			return kernel.Mistake("trials", "a day as in 2026-11-25")
 		}
-		plan.New = append(plan.New, "trial of "+t.MadeOn)
+		plan.New = append(plan.New, "trial of "+string(t.MadeOn))
 		if err := st.AddTrial(&kernel.Trial{FormulaID: t.Formula, MadeOn: day, Data: t.Trial,
 			UpdatedBy: by.By}); err != nil {
 			return err

@@ -23,8 +23,8 @@ type RecordRow struct {
 
 // RecordsView is what was written down on a day, the newest first, and how much on the days around it.
 type RecordsView struct {
-	Day    string            `json:"day"`
-	Today  string            `json:"today"`
+	Day    day.Day           `json:"day"`
+	Today  day.Day           `json:"today"`
 	Rows   []RecordRow       `json:"rows"`
 	Next   int64             `json:"next"` // where the part after it begins; 0 at its end
 	Days   []kernel.DayCount `json:"days"` // of the weeks that end with it, those with anything
@@ -33,7 +33,7 @@ type RecordsView struct {
 
 // RecordsAsk is a day, a kind of record and a person; what is empty is all of it, no day the newest.
 type RecordsAsk struct {
-	Day    string
+	Day    day.Day
 	What   string
 	By     string
 	Before int64

@@ -83,8 +83,8 @@ func (a *Room) batchTasks(out *kernel.TodayView, st kernel.Store, today time.Tim
 			Title: fmt.Sprintf("%d more batches wait", more),
 			Text:  "The oldest are named above.", Link: "/batches", When: "waits"})
 	}
-	day := func(offset int) string { return day.Of(today.AddDate(0, 0, offset)) }
-	near, err := st.BatchesEnding(day(-kernel.NearDays), day(kernel.NearDays), kernel.MostTasks)
+	on := func(offset int) day.Day { return day.Of(today.AddDate(0, 0, offset)) }
+	near, err := st.BatchesEnding(on(-kernel.NearDays), on(kernel.NearDays), kernel.MostTasks)
 	if err != nil {
 		return err
 	}
@@ -93,7 +93,7 @@ func (a *Room) batchTasks(out *kernel.TodayView, st kernel.Store, today time.Tim
 			dateTask(out, x, today)
 		}
 	}
-	inDate, err := st.BatchesEnding(day(0), day(kernel.FarDays), kernel.MostTasks)
+	inDate, err := st.BatchesEnding(on(0), on(kernel.FarDays), kernel.MostTasks)
 	for _, x := range inDate {
 		if x.Here > 0 {
 			out.Batches = append(out.Batches, production.RowOf(x))

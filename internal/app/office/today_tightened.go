@@ -8,6 +8,7 @@ import (
 	"gallipot/internal/app/catalog"
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/assess"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
@@ -15,7 +16,7 @@ import (
 
 // tightenedTasks tells where an ingredient gained an allergen or a flag of hazard after a version was locked: what is
 // made and printed from now on counts with it, what is in date waits for somebody to decide (handbook 06).
-func (a *Room) tightenedTasks(out *kernel.TodayView, st kernel.Store, today string) error {
+func (a *Room) tightenedTasks(out *kernel.TodayView, st kernel.Store, today day.Day) error {
 	touched, err := st.LocksTouched(today)
 	if err != nil || len(touched) == 0 {
 		return err

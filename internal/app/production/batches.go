@@ -44,7 +44,7 @@ type BatchView struct {
 	Formula     string                    `json:"formula"`
 	FormulaName string                    `json:"formula_name"`
 	Version     int                       `json:"version"`
-	MadeOn      string                    `json:"made_on"`
+	MadeOn      day.Day                   `json:"made_on"`
 	JarsPlanned int                       `json:"jars_planned"`
 	Lot         int64                     `json:"lot"` // that it is itself
 	CreatedBy   string                    `json:"created_by"`
@@ -58,7 +58,7 @@ type BatchView struct {
 	HeatC       float64                   `json:"heat_min_c"`
 	HeatMinutes float64                   `json:"heat_min_minutes"`
 	Keeping     law.Each[keeping.Verdict] `json:"keeping"`
-	LastDay     law.Each[string]          `json:"last_day"`
+	LastDay     law.Each[day.Day]         `json:"last_day"`
 	EquiDue     string                    `json:"equilibrium_due"`
 	Sooner      string                    `json:"sooner"` // why what is out keeps less long than was decided
 	CanRelease  bool                      `json:"can_release"`
@@ -168,7 +168,7 @@ func (l Loaded) measured() assess.Measured {
 }
 
 // LastDay is the last day of a batch under the shop's law.
-func (l Loaded) LastDay(v keeping.Verdict) string {
+func (l Loaded) LastDay(v keeping.Verdict) day.Day {
 	if v.Days == nil {
 		return ""
 	}
@@ -250,7 +250,7 @@ func (l Loaded) View() BatchView {
 	if v.Entries == nil {
 		v.Entries = []bench.Entry{}
 	}
-	v.Keeping, v.LastDay = law.Each[keeping.Verdict]{}, law.Each[string]{}
+	v.Keeping, v.LastDay = law.Each[keeping.Verdict]{}, law.Each[day.Day]{}
 	for _, under := range law.All() {
 		v.Keeping[under.Regime] = l.Verdict(under)
 		v.LastDay[under.Regime] = l.LastDay(v.Keeping[under.Regime])

@@ -1,6 +1,7 @@
 package production
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -23,7 +24,7 @@ type JarsRow struct {
 
 // JarsView is where jars are: batches with jars here, or called back.
 type JarsView struct {
-	Today   string         `json:"today"`
+	Today   day.Day        `json:"today"`
 	Rows    []JarsRow      `json:"rows"`
 	More    bool           `json:"more"`
 	Parties []kernel.Party `json:"parties"`
@@ -251,7 +252,7 @@ func chosen(ready []bench.Ready, r SendRow) ([]bench.Ready, int, error) {
 	if at < 0 {
 		return nil, r.Jars, nil
 	}
-	first := slices.MinFunc(ready, func(x, y bench.Ready) int { return strings.Compare(x.LastDay, y.LastDay) })
+	first := slices.MinFunc(ready, func(x, y bench.Ready) int { return cmp.Compare(x.LastDay, y.LastDay) })
 	if first.LastDay < ready[at].LastDay && strings.TrimSpace(r.Reason) == "" {
 		return nil, 0, kernel.Mistake("reason", "%s ends first, on %s: say why this one goes", first.Code,
 			first.LastDay)

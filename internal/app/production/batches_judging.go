@@ -26,7 +26,7 @@ type judging struct {
 	docs   map[string][]keeping.Document
 	panels map[string]assess.Panel         // of versions as they were planned, by what of a choice was taken
 	libs   map[formula.Ref]formula.Library // of versions as they were locked
-	day    string                          // of the shop, when it was laid
+	day    day.Day                         // of the shop, when it was laid
 	behind map[string]*pantry.Ingredient   // what stands behind lines, as larders have met it
 	priced map[string]pantry.Ingredient    // what stands behind steps, as prices were looked up
 	met    *met                            // lots that the entry which is written may name

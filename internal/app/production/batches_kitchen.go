@@ -88,7 +88,7 @@ func (a *Room) kitchen(st kernel.Store, b catalog.Book, v formula.Version, targe
 
 // madeHere are the components that a plan wants, with what lies there of them.
 func madeHere(st kernel.Store, components map[formula.Ref]amount.Grams, lots []kernel.LotStanding,
-	on string) ([]PlanMade, error) {
+	on day.Day) ([]PlanMade, error) {
 	out := []PlanMade{}
 	refs := slices.SortedFunc(maps.Keys(components),
 		func(x, y formula.Ref) int { return strings.Compare(x.String(), y.String()) })
@@ -235,7 +235,7 @@ type PlanView struct {
 	Name     string          `json:"name"`
 	Code     string          `json:"code"`
 	Jars     int             `json:"jars"`
-	MadeOn   string          `json:"made_on"`
+	MadeOn   day.Day         `json:"made_on"`
 	StartAt  string          `json:"start_at"`
 	Fill     amount.Grams    `json:"fill_g"`
 	Over     amount.Percent  `json:"overfill_percent"`

@@ -26,7 +26,7 @@ type PlanAsk struct {
 	Jars    int
 	Grams   amount.Grams
 	UseUp   string // a lot's code
-	MadeOn  string
+	MadeOn  day.Day
 	StartAt string
 	Vessel  *int64
 	Over    *amount.Percent

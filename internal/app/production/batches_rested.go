@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/assess"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/lots"
@@ -33,7 +34,7 @@ type Rested struct {
 	// of those, the ones that a verdict rests on: without them it would have been stricter
 	Needed   []int64                     `json:"needed"`
 	Verdicts law.Each[keeping.Verdict]   `json:"verdicts"`
-	LastDay  law.Each[string]            `json:"last_day"`
+	LastDay  law.Each[day.Day]           `json:"last_day"`
 	Words    law.Each[kernel.LabelFacts] `json:"words"` // of the declaration
 	Lots     []lots.Facts                `json:"lots"`  // that it was made of
 }
@@ -44,7 +45,7 @@ func (l Loaded) restsOn(state string, at time.Time, by string) Rested {
 		Late: l.Record.Late, Estimate: l.panel.PH, Facts: law.Each[keeping.Facts]{},
 		Rules:     kernel.RulesKept(l.Book.Rules),
 		Documents: []keeping.Document{}, Needed: []int64{}, Verdicts: law.Each[keeping.Verdict]{},
-		LastDay: law.Each[string]{}, Words: law.Each[kernel.LabelFacts]{}, Lots: []lots.Facts{}}
+		LastDay: law.Each[day.Day]{}, Words: law.Each[kernel.LabelFacts]{}, Lots: []lots.Facts{}}
 	for _, id := range slices.Sorted(maps.Keys(l.Needs.Lots)) {
 		r.Lots = append(r.Lots, l.Needs.Lots[id])
 	}

@@ -256,7 +256,7 @@ func (l Loaded) barred() string {
 }
 
 // sooner says why jars that were released keep less long than was decided: the end of a lot was put right since.
-func (l Loaded) sooner(lastDay string) string {
+func (l Loaded) sooner(lastDay day.Day) string {
 	days, line, ok := l.Record.EarliestUseBy(day.Of(l.Row.MadeOn))
 	if !ok || !l.Record.Out || lastDay == "" || l.Record.State != bench.Released {
 		return ""

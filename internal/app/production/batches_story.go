@@ -25,7 +25,7 @@ type Story struct {
 	Code    string      `json:"code"`
 	Name    string      `json:"name"`
 	Version int         `json:"version"`
-	MadeOn  string      `json:"made_on"`
+	MadeOn  day.Day     `json:"made_on"`
 	Planned int         `json:"jars_planned"`
 	By      string      `json:"planned_by"`
 	State   string      `json:"state"`
@@ -316,14 +316,14 @@ func (l Loaded) storyLabel() ([]StoryFact, error) {
 func plainWords(s string) string { return strings.ReplaceAll(s, "**", "") }
 
 // Told says how moments and days are told where the shop is.
-func (a *Room) Told(ctx context.Context) (moment func(time.Time) string, on func(string) string, err error) {
+func (a *Room) Told(ctx context.Context) (moment func(time.Time) string, on func(day.Day) string, err error) {
 	s, _, err := a.Settings(a.On(ctx))
 	if err != nil {
 		return nil, nil, err
 	}
 	t := s.Tongue()
 	return func(at time.Time) string { return t.Moment(at.In(s.Zone())) },
-		func(d string) string { return told.InTongue(day.Mark(d), t) }, nil
+		func(d day.Day) string { return told.InTongue(day.Mark(d), t) }, nil
 }
 
 // storyRested is what the newest decision rested on, as it was kept with it: the readings that counted, what each law

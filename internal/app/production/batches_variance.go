@@ -1,9 +1,9 @@
 package production
 
 import (
+	"cmp"
 	"context"
 	"slices"
-	"strings"
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
@@ -17,7 +17,7 @@ type BatchVariance struct {
 	costing.Variance
 	Batch      int64        `json:"batch"`
 	Code       string       `json:"code"`
-	MadeOn     string       `json:"made_on"`
+	MadeOn     day.Day      `json:"made_on"`
 	Difference amount.Exact `json:"difference"`
 }
 
@@ -101,7 +101,7 @@ func (a *Room) VariancesOf(ctx context.Context, id string) (FormulaVariances, er
 	}
 	slices.SortStableFunc(out.Batches, func(x, y BatchVariance) int {
 		if x.MadeOn != y.MadeOn {
-			return strings.Compare(x.MadeOn, y.MadeOn)
+			return cmp.Compare(x.MadeOn, y.MadeOn)
 		}
 		return int(x.Batch - y.Batch)
 	})

@@ -127,7 +127,7 @@ type aLot struct {
 	entries  []lots.Entry
 	Fold     *lots.Fold
 	standing kernel.LotStanding
-	today    string
+	today    day.Day
 }
 
 // Moment is when the lot came in, or was made.

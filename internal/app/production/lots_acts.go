@@ -18,9 +18,9 @@ import (
 // Correction is what is known of a lot as it should have been typed.
 type Correction struct {
 	NewLot
-	Supplier string `json:"supplier"`
-	Day      string `json:"day"`
-	Why      string `json:"why"`
+	Supplier string  `json:"supplier"`
+	Day      day.Day `json:"day"`
+	Why      string  `json:"why"`
 }
 
 // ActOnLot writes an act into a lot's record. Batches that took of it are judged anew. key makes it safe to send twice.
@@ -148,7 +148,7 @@ func (a *Room) lotsMoved(ctx context.Context, st kernel.Store, ids []int64) erro
 }
 
 // Freeze parts grams of a lot as a frozen lot of its own, on a day. The clock of its end stops there.
-func (a *Room) Freeze(ctx context.Context, id int64, grams amount.Grams, day string) (LotView, error) {
+func (a *Room) Freeze(ctx context.Context, id int64, grams amount.Grams, day day.Day) (LotView, error) {
 	if _, err := kernel.Signed(ctx); err != nil {
 		return LotView{}, err
 	}
@@ -172,7 +172,7 @@ func (a *Room) Freeze(ctx context.Context, id int64, grams amount.Grams, day str
 }
 
 // part makes a frozen part of a lot, and takes it off the whole.
-func (a *Room) part(ctx context.Context, st kernel.Store, whole *aLot, grams amount.Grams, day string) (int64, error) {
+func (a *Room) part(ctx context.Context, st kernel.Store, whole *aLot, grams amount.Grams, day day.Day) (int64, error) {
 	b, err := a.Catalog.Book(st)
 	if err != nil {
 		return 0, err
@@ -206,7 +206,7 @@ func (a *Room) part(ctx context.Context, st kernel.Store, whole *aLot, grams amo
 }
 
 // daysLeft are the days between a day and an end; nil without an end.
-func daysLeft(ends, on string) *int {
+func daysLeft(ends, on day.Day) *int {
 	if days, ok := day.Between(on, ends); ok {
 		return &days
 	}

@@ -69,7 +69,7 @@ func (w wanted) all() []string {
 type larder struct {
 	steps []pantry.Preparation
 	have  map[string]*pantry.Ingredient
-	today string
+	today day.Day
 	met   *met // nil: nothing was looked up ahead
 }
 

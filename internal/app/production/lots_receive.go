@@ -23,7 +23,7 @@ type NewLot struct {
 	Ingredient string        `json:"ingredient"` // id or name
 	Text       string        `json:"text"`
 	Pack       string        `json:"pack"`
-	Ends       string        `json:"ends"`
+	Ends       day.Day       `json:"ends"`
 	EndKind    string        `json:"end_kind"` // empty: by what the ingredient is
 	Cost       *amount.Money `json:"cost"`
 	ArrivalC   *float64      `json:"arrival_c"`
@@ -42,7 +42,7 @@ type NewLot struct {
 type NewDelivery struct {
 	Supplier string   `json:"supplier"`
 	Note     string   `json:"note"`
-	Day      string   `json:"day"`
+	Day      day.Day  `json:"day"`
 	Again    string   `json:"again"`
 	Lots     []NewLot `json:"lots"`
 }
@@ -104,7 +104,7 @@ type intake struct {
 	a        *Room
 	st       kernel.Store
 	book     catalog.Book
-	today    string
+	today    day.Day
 	have     []kernel.Ingredient
 	at       map[string]int // of an id
 	names    *match.Names

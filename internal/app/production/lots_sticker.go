@@ -62,10 +62,10 @@ func (a *Room) Sticker(ctx context.Context, id int64, count int) (kernel.PrintRu
 }
 
 // plainDay is a day as it is said on paper.
-func plainDay(on string, t law.Tongue) string {
+func plainDay(on day.Day, t law.Tongue) string {
 	d, err := day.Parse(on)
 	if err != nil {
-		return on
+		return string(on)
 	}
 	return t.DayYear(d)
 }

@@ -17,7 +17,7 @@ import (
 
 // StockView is what is there, by ingredient and by component; what ends first stands first.
 type StockView struct {
-	Today string            `json:"today"`
+	Today day.Day           `json:"today"`
 	Rows  []kernel.StockSum `json:"rows"`
 	Short []Shortage        `json:"short"`
 	Throw []ThrowAway       `json:"throw"`
@@ -57,7 +57,7 @@ func (a *Room) StockOf(ctx context.Context) (StockView, error) {
 }
 
 // throwAway are lots past their end with something left, what ended first first.
-func (a *Room) throwAway(st kernel.Store, today string) ([]ThrowAway, error) {
+func (a *Room) throwAway(st kernel.Store, today day.Day) ([]ThrowAway, error) {
 	on, err := pantry.ParseDay(today)
 	if err != nil {
 		return nil, err
@@ -85,7 +85,7 @@ const mostLots = 200
 
 // LotPage is a part of the lots, what ends first first.
 type LotPage struct {
-	Today string               `json:"today"`
+	Today day.Day              `json:"today"`
 	Lots  []kernel.LotStanding `json:"lots"`
 	All   int                  `json:"all"` // that fit the question
 }
@@ -232,7 +232,7 @@ func (w *larder) nameOf(id, otherwise string) string {
 }
 
 // LotTasks lists what came in and waits, what ends, what is short, and what is on hold and went out.
-func (a *Room) LotTasks(out *kernel.TodayView, st kernel.Store, today string) error {
+func (a *Room) LotTasks(out *kernel.TodayView, st kernel.Store, today day.Day) error {
 	if err := barredTasks(out, st); err != nil {
 		return err
 	}
@@ -283,7 +283,7 @@ func (a *Room) LotTasks(out *kernel.TodayView, st kernel.Store, today string) er
 const lotsNear = 3
 
 // endTasks name lots that end, and those that ended with something left.
-func (a *Room) endTasks(out *kernel.TodayView, st kernel.Store, today string) error {
+func (a *Room) endTasks(out *kernel.TodayView, st kernel.Store, today day.Day) error {
 	on, err := pantry.ParseDay(today)
 	if err != nil {
 		return err

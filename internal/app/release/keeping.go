@@ -60,12 +60,12 @@ func (a *Room) Dates(ctx context.Context) (DatesView, error) {
 		return out, err
 	}
 	today := a.TodayIn(s)
-	day := func(offset int) string { return day.Of(today.AddDate(0, 0, offset)) }
-	inDate, err := st.BatchesEnding(day(0), day(kernel.FarDays), kernel.MostTasks)
+	on := func(offset int) day.Day { return day.Of(today.AddDate(0, 0, offset)) }
+	inDate, err := st.BatchesEnding(on(0), on(kernel.FarDays), kernel.MostTasks)
 	if err != nil {
 		return out, err
 	}
-	past, err := st.BatchesEnding(day(-pastDays), day(-1), kernel.MostTasks)
+	past, err := st.BatchesEnding(on(-pastDays), on(-1), kernel.MostTasks)
 	if err != nil {
 		return out, err
 	}

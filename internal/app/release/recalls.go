@@ -36,8 +36,8 @@ type RecallReached struct {
 // RecallsView is all recalls, open ones first.
 type RecallsView struct {
 	Rows []kernel.RecallRow `json:"rows"`
-	Due  string             `json:"due"`  // since when the yearly drill is due; empty where none is
-	Next string             `json:"next"` // when the next is due; empty where none was done, or nothing ever left
+	Due  day.Day            `json:"due"`  // since when the yearly drill is due; empty where none is
+	Next day.Day            `json:"next"` // when the next is due; empty where none was done, or nothing ever left
 }
 
 const mostRecalls = 200
@@ -55,7 +55,7 @@ func (a *Room) Recalls(ctx context.Context) (RecallsView, error) {
 }
 
 // drillDue is since when a drill is due, and when the next one is.
-func (a *Room) drillDue(st kernel.Store) (due, next string, err error) {
+func (a *Room) drillDue(st kernel.Store) (due, next day.Day, err error) {
 	s, _, err := a.Settings(st)
 	if err != nil {
 		return "", "", err
@@ -64,7 +64,7 @@ func (a *Room) drillDue(st kernel.Store) (due, next string, err error) {
 	if err != nil {
 		return "", "", err
 	}
-	last := ""
+	var last day.Day
 	if closed != nil {
 		last = day.Of(closed.In(s.Zone()))
 	}

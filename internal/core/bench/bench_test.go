@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -125,7 +126,7 @@ func (l *log) add(e Entry) int64 {
 	return e.ID
 }
 
-func (l *log) weigh(line string, g float64, useBy string, kill bool) {
+func (l *log) weigh(line string, g float64, useBy day.Day, kill bool) {
 	l.add(Entry{Body: &Weighing{Line: line, Grams: amount.G(g), Lot: "N-1", UseBy: useBy, KillStep: kill}})
 }
 
@@ -156,7 +157,7 @@ func needs(t *testing.T) Needs {
 
 func (l *log) weighAll(t *testing.T, n Needs) {
 	for i, x := range n.Targets {
-		l.weigh(x.Line, x.Grams.Float(), []string{"", "2026-03-20", "", ""}[i], x.NeedsKill)
+		l.weigh(x.Line, x.Grams.Float(), []day.Day{"", "2026-03-20", "", ""}[i], x.NeedsKill)
 	}
 }
 

@@ -30,7 +30,7 @@ type Draw struct {
 }
 
 // dayIn is the day of a time where the shop is.
-func dayIn(at time.Time, zone *time.Location) string {
+func dayIn(at time.Time, zone *time.Location) day.Day {
 	if zone == nil {
 		zone = time.UTC
 	}

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/people"
@@ -28,7 +29,7 @@ func shelved(t *testing.T, list ...lots.Facts) *bowl {
 	return b
 }
 
-func lot(id int64, ends string) lots.Facts {
+func lot(id int64, ends day.Day) lots.Facts {
 	return lots.Facts{ID: id, Code: fmt.Sprintf("P%d", id), Name: "Leek", State: lots.Open, Ends: ends,
 		EndKind: lots.UseBy}
 }
@@ -72,7 +73,7 @@ func TestTheEarliestEndThatBindsCounts(t *testing.T) {
 		Draw{Lot: 2, Grams: amount.G(30)},
 		Draw{Lot: 3, Grams: amount.G(20)}))
 	r := b.f.Record(filled)
-	assert.Equal(t, "2026-11-12", r.Lines[0].UseBy)
+	assert.Equal(t, day.Day("2026-11-12"), r.Lines[0].UseBy)
 	days, line, ok := r.EarliestUseBy(dayFilled)
 	assert.True(t, ok)
 	assert.Equal(t, 10, days)
@@ -196,7 +197,7 @@ func TestNoLotIsUsedAfterItsEndWithoutAnOwnersReason(t *testing.T) {
 		at := filled
 		for i := range rapid.IntRange(1, 12).Draw(rt, "acts") {
 			id := rapid.Int64Range(1, 4).Draw(rt, "lot")
-			f := lot(id, filled.AddDate(0, 0, rapid.IntRange(-3, 3).Draw(rt, "end")).Format(time.DateOnly))
+			f := lot(id, day.Of(filled.AddDate(0, 0, rapid.IntRange(-3, 3).Draw(rt, "end"))))
 			f.Bar = rapid.SampledFrom([]string{"", "", "it is on hold: mould"}).Draw(rt, "bar")
 			b.f.n.Lots[id] = f
 			at = at.Add(time.Duration(rapid.IntRange(0, 40).Draw(rt, "hours")) * time.Hour)
@@ -204,7 +205,7 @@ func TestNoLotIsUsedAfterItsEndWithoutAnOwnersReason(t *testing.T) {
 				Reason: rapid.SampledFrom([]string{"", "because I say so"}).Draw(rt, "reason")})
 			role := rapid.SampledFrom(people.Roles).Draw(rt, "role")
 			e := Entry{ID: int64(i + 1), At: at, By: string(role), Role: role, Body: w}
-			why := f.WhyNot(at.Format(time.DateOnly))
+			why := f.WhyNot(day.Of(at))
 			err := b.f.Refuses(e)
 			if why != "" && (role != people.Owner || w.Draws[0].Reason == "") {
 				require.Error(rt, err, "%s by %s: %s", f.Code, role, why)

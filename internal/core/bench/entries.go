@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/people"
@@ -19,7 +20,7 @@ type Weighing struct {
 	Used       []formula.Use `json:"used,omitempty"`  // of an "any of" line: what was taken, adding up to the grams
 	Draws      []Draw        `json:"draws,omitempty"` // of lots, adding up to the grams
 	Lot        string        `json:"lot"`             // as it was typed before lots were kept, with the next two
-	UseBy      string        `json:"use_by,omitempty"`
+	UseBy      day.Day       `json:"use_by,omitempty"`
 	KillStep   bool          `json:"kill_step,omitempty"`
 	Correction bool          `json:"correction,omitempty"`
 	Slip       string        `json:"slip,omitempty"`
@@ -104,13 +105,13 @@ const (
 
 // MadeGood is an owner's word of what became of jars whose words lack an allergen that a change brought.
 type MadeGood struct {
-	Change    int64  `json:"change"`
-	How       string `json:"how"`
-	Jars      int    `json:"jars,omitempty"`
-	Told      string `json:"told,omitempty"`      // customers, and how
-	Authority string `json:"authority,omitempty"` // who of the authority, or why nobody
-	Day       string `json:"day,omitempty"`       // when they were told
-	Reason    string `json:"reason"`
+	Change    int64   `json:"change"`
+	How       string  `json:"how"`
+	Jars      int     `json:"jars,omitempty"`
+	Told      string  `json:"told,omitempty"`      // customers, and how
+	Authority string  `json:"authority,omitempty"` // who of the authority, or why nobody
+	Day       day.Day `json:"day,omitempty"`       // when they were told
+	Reason    string  `json:"reason"`
 }
 
 // Print is a print run of labels or HOLD stickers.

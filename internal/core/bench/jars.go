@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/people"
 )
@@ -261,7 +262,7 @@ func (f *Fold) refusesComingBack(e Entry, x *Moved) error {
 
 // MayLeave says why no jar of a batch leaves the shop on a day; nil where one may. Doubt is what was found since it was
 // released; empty where nothing was.
-func MayLeave(state, lastDay, today, doubt string) error {
+func MayLeave(state string, lastDay, today day.Day, doubt string) error {
 	switch {
 	case state != Released:
 		return refuse(entry.Closed, "", "It is %s: no jar leaves the shop.", StateWords[state])
@@ -286,17 +287,17 @@ func JarsOpened(here int, hold, taken amount.Grams) int {
 
 // Ready is a batch with jars that may leave.
 type Ready struct {
-	Batch   int64  `json:"batch"`
-	Code    string `json:"code"`
-	LastDay string `json:"last_day"`
-	Jars    int    `json:"jars"`
+	Batch   int64   `json:"batch"`
+	Code    string  `json:"code"`
+	LastDay day.Day `json:"last_day"`
+	Jars    int     `json:"jars"`
 }
 
 // FirstExpired takes jars from batches, what ends first first, and tells how many are missing.
 func FirstExpired(list []Ready, jars int) (parts []Ready, missing int) {
 	list = slices.Clone(list)
 	slices.SortFunc(list, func(a, b Ready) int {
-		if c := strings.Compare(a.LastDay, b.LastDay); c != 0 {
+		if c := cmp.Compare(a.LastDay, b.LastDay); c != 0 {
 			return c
 		}
 		return cmp.Compare(a.Batch, b.Batch)

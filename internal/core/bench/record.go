@@ -31,7 +31,7 @@ type LineState struct {
 	Within    bool           `json:"within_tolerance"`
 	Used      []formula.Use  `json:"used,omitempty"`
 	Lot       string         `json:"lot"`
-	UseBy     string         `json:"use_by,omitempty"` // the earliest that binds among its lots
+	UseBy     day.Day        `json:"use_by,omitempty"` // the earliest that binds among its lots
 	KillStep  bool           `json:"kill_step"`
 	Draws     []Draw         `json:"draws"`
 	Wasted    []Draw         `json:"wasted,omitempty"` // went with a load that was given up
@@ -305,7 +305,7 @@ func (r *Record) StrainedClear() bool { return r.Strained != nil && r.Strained.C
 
 // EarliestUseBy returns the days from making to the earliest use-by among the lots weighed, and which line it is.
 // ok is false where no lot carries a date.
-func (r *Record) EarliestUseBy(madeOn string) (days int, line string, ok bool) {
+func (r *Record) EarliestUseBy(madeOn day.Day) (days int, line string, ok bool) {
 	made, err := day.Parse(madeOn)
 	if err != nil {
 		return 0, "", false

@@ -90,7 +90,7 @@ func (f *Fold) refusesMadeGood(e Entry, x *MadeGood) error {
 	return nil
 }
 
-func dayUpTo(on string, now time.Time) bool {
+func dayUpTo(on day.Day, now time.Time) bool {
 	_, err := pantry.ParseDay(on)
 	return err == nil && on <= day.Of(now)
 }

@@ -11,17 +11,21 @@ import (
 // Layout is how a day is written everywhere.
 const Layout = time.DateOnly
 
-// Of writes the day of a moment where the moment is.
-func Of(at time.Time) string { return at.Format(Layout) }
+// Day is a calendar day as it is kept and sent, 2026-11-25; empty for none. Days compare with < as they follow each
+// other. What was typed may be no day at all: Parse tells.
+type Day string
+
+// Of is the day of a moment where the moment is.
+func Of(at time.Time) Day { return Day(at.Format(Layout)) }
 
 // Parse reads a day, as the first moment of it in UTC. Errors: Error.
-func Parse(text string) (time.Time, error) { return ParseIn(text, time.UTC) }
+func Parse[S ~string](text S) (time.Time, error) { return ParseIn(text, time.UTC) }
 
 // ParseIn reads a day, as the first moment of it in a zone. Errors: Error.
-func ParseIn(text string, zone *time.Location) (time.Time, error) {
-	at, err := time.ParseInLocation(Layout, text, zone)
+func ParseIn[S ~string](text S, zone *time.Location) (time.Time, error) {
+	at, err := time.ParseInLocation(Layout, string(text), zone)
 	if err != nil {
-		return time.Time{}, Error{text}
+		return time.Time{}, Error{string(text)}
 	}
 	return at, nil
 }
@@ -30,11 +34,11 @@ func ParseIn(text string, zone *time.Location) (time.Time, error) {
 const mark = "\ue000"
 
 // Mark writes a day into a sentence that is told in a shop's tongue later; what is no day stays as it is.
-func Mark(text string) string {
+func Mark[S ~string](text S) string {
 	if _, err := Parse(text); err != nil {
-		return text
+		return string(text)
 	}
-	return mark + text + mark
+	return mark + string(text) + mark
 }
 
 // Say writes the marked days of a sentence as say does.
@@ -49,7 +53,7 @@ func Say(sentence string, say func(time.Time) string) string {
 }
 
 // Between is how many days lie from one day to another; ok is false where either is none.
-func Between(from, to string) (days int, ok bool) {
+func Between(from, to Day) (days int, ok bool) {
 	a, errA := Parse(from)
 	b, errB := Parse(to)
 	if errA != nil || errB != nil {

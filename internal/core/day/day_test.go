@@ -11,11 +11,11 @@ import (
 func TestADayIsThatOfItsPlace(t *testing.T) {
 	west := time.FixedZone("west", -8*3600)
 	at := time.Date(2026, 11, 26, 2, 0, 0, 0, time.UTC)
-	assert.Equal(t, "2026-11-26", Of(at))
-	assert.Equal(t, "2026-11-25", Of(at.In(west)), "it is still the day before there")
+	assert.Equal(t, Day("2026-11-26"), Of(at))
+	assert.Equal(t, Day("2026-11-25"), Of(at.In(west)), "it is still the day before there")
 	begins, err := ParseIn("2026-11-25", west)
 	require.NoError(t, err)
-	assert.Equal(t, "2026-11-25", Of(begins))
+	assert.Equal(t, Day("2026-11-25"), Of(begins))
 	assert.Equal(t, 8, begins.UTC().Hour())
 }
 
@@ -28,7 +28,7 @@ func TestWhatIsNoDayIsSaid(t *testing.T) {
 
 func TestDaysBetween(t *testing.T) {
 	for _, c := range []struct {
-		from, to string
+		from, to Day
 		days     int
 	}{{"2026-11-25", "2026-11-25", 0}, {"2026-11-25", "2026-12-01", 6}, {"2026-12-01", "2026-11-25", -6},
 		{"2028-02-28", "2028-03-01", 2}} {

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/pantry"
 )
 
@@ -13,7 +14,7 @@ import (
 type Trial struct {
 	ID       int64        `json:"id"`
 	Version  int          `json:"version"`
-	MadeOn   string       `json:"made_on"`
+	MadeOn   day.Day      `json:"made_on"`
 	By       string       `json:"by"`
 	Vessel   string       `json:"vessel"`
 	Lines    []TrialLine  `json:"lines"`

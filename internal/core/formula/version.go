@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 )
@@ -120,7 +121,7 @@ type Version struct {
 	EmulsionStyle    string          `json:"emulsion_style,omitempty"`
 	DensityGPerML    float64         `json:"density_g_ml,omitempty"`
 	DensityBy        string          `json:"density_by,omitempty"` // who measured it, and on which day
-	DensityOn        string          `json:"density_on,omitempty"`
+	DensityOn        day.Day         `json:"density_on,omitempty"`
 	WaterDrivenOff   amount.Grams    `json:"water_driven_off_g"`
 	LossPercent      amount.Percent  `json:"loss_percent"`
 	FillGrams        amount.Grams    `json:"fill_g"`

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 )
 
@@ -32,7 +33,7 @@ type Document struct {
 	NoHeat      bool       `json:"no_heat,omitempty"` // says that no heat step is needed
 	Days        *int       `json:"days,omitempty"`
 	IssuedBy    string     `json:"issued_by,omitempty"`
-	Dated       string     `json:"dated,omitempty"`
+	Dated       day.Day    `json:"dated,omitempty"`
 	Fingerprint string     `json:"fingerprint,omitempty"`
 }
 

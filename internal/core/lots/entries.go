@@ -77,14 +77,14 @@ type Froze struct {
 	From  int64        `json:"from"`
 	Code  string       `json:"code"`
 	Grams amount.Grams `json:"grams"`
-	Day   string       `json:"day"`
+	Day   day.Day      `json:"day"`
 	Left  *int         `json:"left_days"`
 	Days  int          `json:"days"`
 }
 
 // Thawed is when a frozen part was taken out.
 type Thawed struct {
-	Day string `json:"day"`
+	Day day.Day `json:"day"`
 }
 
 // kinds is the registry of what may be written into a lot's record: of each kind, how its body is read, what speaks

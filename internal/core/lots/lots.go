@@ -4,10 +4,12 @@
 package lots
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 )
@@ -77,10 +79,10 @@ type Received struct {
 	Ingredient string        `json:"ingredient"`
 	Supplier   string        `json:"supplier"`
 	Text       string        `json:"text"`               // the supplier's own words for the lot
-	Day        string        `json:"day"`                // received
+	Day        day.Day       `json:"day"`                // received
 	Pack       string        `json:"pack"`               // as it was typed: 6 x 750 ml
 	Grams      amount.Grams  `json:"grams"`              // of all of it
-	Ends       string        `json:"ends,omitempty"`     // last day
+	Ends       day.Day       `json:"ends,omitempty"`     // last day
 	EndKind    string        `json:"end_kind,omitempty"` // use_by or best_before; empty without an end
 	Cost       *amount.Money `json:"cost"`               // of all of it, without tax; nil: not told
 	ArrivalC   *float64      `json:"arrival_c"`          // taken on arrival; nil: not taken
@@ -104,7 +106,7 @@ const (
 )
 
 // Check lists what is wrong with a delivery of an ingredient. Today is the shop's day.
-func (r Received) Check(g *pantry.Ingredient, today string) []pantry.FieldError {
+func (r Received) Check(g *pantry.Ingredient, today day.Day) []pantry.FieldError {
 	var errs field.Errors
 	bad := errs.Bad
 	length := func(field, text string, most int) {
@@ -145,7 +147,7 @@ func (r Received) Check(g *pantry.Ingredient, today string) []pantry.FieldError 
 	return errs
 }
 
-func (r Received) checkDays(g *pantry.Ingredient, today string, bad func(field, format string, args ...any)) {
+func (r Received) checkDays(g *pantry.Ingredient, today day.Day, bad func(field, format string, args ...any)) {
 	day, err := pantry.ParseDay(r.Day)
 	switch {
 	case err != nil:
@@ -235,24 +237,24 @@ func plainList(s string) string {
 // Facts are what the rest of the house needs to know of a lot. Bar is why it may not be used whatever the day, in
 // words; empty where it may. Ends that are a use-by bind what the lot goes into.
 type Facts struct {
-	ID         int64  `json:"id"`
-	Code       string `json:"code"`
-	Kind       string `json:"kind"`
-	Name       string `json:"name"`
-	Ingredient string `json:"ingredient,omitempty"`
-	Formula    string `json:"formula,omitempty"`
-	Version    int    `json:"version,omitempty"`
-	Batch      int64  `json:"batch,omitempty"`
-	Parent     int64  `json:"parent,omitempty"`
-	Supplier   string `json:"supplier,omitempty"`
-	Text       string `json:"text,omitempty"`
-	State      string `json:"state"`
-	Bar        string `json:"bar,omitempty"`
-	Ends       string `json:"ends,omitempty"`
-	EndKind    string `json:"end_kind,omitempty"`
-	NeedsEnd   bool   `json:"needs_end,omitempty"`
-	NeedsProof bool   `json:"needs_proof,omitempty"`
-	Proof      string `json:"proof,omitempty"` // of the kill step; empty: none
+	ID         int64   `json:"id"`
+	Code       string  `json:"code"`
+	Kind       string  `json:"kind"`
+	Name       string  `json:"name"`
+	Ingredient string  `json:"ingredient,omitempty"`
+	Formula    string  `json:"formula,omitempty"`
+	Version    int     `json:"version,omitempty"`
+	Batch      int64   `json:"batch,omitempty"`
+	Parent     int64   `json:"parent,omitempty"`
+	Supplier   string  `json:"supplier,omitempty"`
+	Text       string  `json:"text,omitempty"`
+	State      string  `json:"state"`
+	Bar        string  `json:"bar,omitempty"`
+	Ends       day.Day `json:"ends,omitempty"`
+	EndKind    string  `json:"end_kind,omitempty"`
+	NeedsEnd   bool    `json:"needs_end,omitempty"`
+	NeedsProof bool    `json:"needs_proof,omitempty"`
+	Proof      string  `json:"proof,omitempty"` // of the kill step; empty: none
 	// it counts for what was taken from this time on; empty: for all
 	ProofFrom string        `json:"proof_from,omitempty"`
 	Strength  *float64      `json:"strength,omitempty"`
@@ -275,7 +277,7 @@ func (f Facts) Same(g Facts) bool {
 func equal(a, b *float64) bool { return a == b || a != nil && b != nil && *a == *b }
 
 // Binds is the day on which a lot ends what it goes into; empty where it does not.
-func (f Facts) Binds() string {
+func (f Facts) Binds() day.Day {
 	if f.EndKind == UseBy {
 		return f.Ends
 	}
@@ -283,7 +285,7 @@ func (f Facts) Binds() string {
 }
 
 // WhyNot says why a lot may not go into the bowl on a day; empty where it may.
-func (f Facts) WhyNot(day string) string {
+func (f Facts) WhyNot(day day.Day) string {
 	switch {
 	case f.Bar != "":
 		return f.Bar
@@ -306,7 +308,7 @@ func FirstExpired(a, b Facts) int {
 		}
 		return -1
 	case a.Ends != b.Ends:
-		return strings.Compare(a.Ends, b.Ends)
+		return cmp.Compare(a.Ends, b.Ends)
 	}
 	return int(a.ID - b.ID)
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -17,7 +18,7 @@ import (
 
 var (
 	noon   = time.Date(2026, 11, 25, 12, 0, 0, 0, time.UTC)
-	today  = "2026-11-25"
+	today  = day.Day("2026-11-25")
 	yogurt = &pantry.Ingredient{ID: "yogurt", Name: "Yogurt", Flags: []string{"fresh_dairy"}, DensityGPerML: 1.03}
 	nuts   = &pantry.Ingredient{ID: "nuts", Name: "Hazelnuts", Flags: []string{"nut_or_seed"}, PieceGrams: 1.2}
 	oil    = &pantry.Ingredient{ID: "oil", Name: "Oil", Flags: []string{"refined_oil"}, DensityGPerML: 0.92}
@@ -241,7 +242,7 @@ func TestCountingAndThrowingAway(t *testing.T) {
 
 func TestFreezingStopsTheClockOnce(t *testing.T) {
 	s := newShelf(t, yogurt, Received{Ends: "2026-11-30", EndKind: UseBy, ArrivalC: value(3), LimitC: value(8)})
-	can := func(grams float64, day string) error {
+	can := func(grams float64, day day.Day) error {
 		return s.f.CanFreeze(s.facts(yogurt), amount.G(grams), day, s.moment())
 	}
 	require.Error(t, can(100, "2026-11-22"), "not before it is accepted")
@@ -260,7 +261,7 @@ func TestFreezingStopsTheClockOnce(t *testing.T) {
 	l := part.does(people.Maker, &Froze{From: 1, Code: "P1001", Grams: amount.G(100), Day: "2026-11-22", Left: &left,
 		Days: 90})
 	of := l.Of(2, "P1002", s.facts(yogurt))
-	assert.Equal(t, "2027-02-20", of.Ends)
+	assert.Equal(t, day.Day("2027-02-20"), of.Ends)
 	assert.Contains(t, of.WhyNot(today), "thaw it first")
 	assert.Equal(t, amount.G(100), l.Received.In)
 	require.ErrorContains(t, part.f.CanFreeze(of, amount.G(1), today, part.moment()), "never frozen again")
@@ -268,17 +269,18 @@ func TestFreezingStopsTheClockOnce(t *testing.T) {
 	assert.Equal(t, "thawed.day", part.refuses(people.Helper, &Thawed{Day: "2026-11-26"}).Field)
 	l = part.does(people.Helper, &Thawed{Day: "2026-11-24"})
 	of = l.Of(2, "P1002", s.facts(yogurt))
-	assert.Equal(t, "2026-11-28", of.Ends, "four days, less than was left")
+	assert.Equal(t, day.Day("2026-11-28"), of.Ends, "four days, less than was left")
 	assert.Empty(t, of.WhyNot(today))
 	assert.Equal(t, entry.Closed, part.refuses(people.Helper, &Thawed{Day: today}).Code)
 	short := s.facts(yogurt)
 	short.Ends = "2026-11-24"
-	assert.Equal(t, "2026-11-26", l.Of(2, "P1002", short).Ends,
+	assert.Equal(t, day.Day("2026-11-26"), l.Of(2, "P1002", short).Ends,
 		"two days, because two were left: its end was put right")
 	short.Ends = "2026-11-20"
-	assert.Equal(t, "2026-11-24", l.Of(2, "P1002", short).Ends, "none were left")
+	assert.Equal(t, day.Day("2026-11-24"), l.Of(2, "P1002", short).Ends, "none were left")
 	short.Ends = ""
-	assert.Equal(t, "2026-11-28", l.Of(2, "P1002", short).Ends, "what was known on the day, where nothing is known now")
+	assert.Equal(t, day.Day("2026-11-28"), l.Of(2, "P1002", short).Ends,
+		"what was known on the day, where nothing is known now")
 	s.does(people.Maker, &Held{Reason: "supplier called it back"})
 	require.NoError(t, can(100, "2026-11-22"), "what is on hold may be frozen, and stays on hold")
 	of = l.Of(2, "P1002", s.facts(yogurt))
@@ -294,7 +296,7 @@ func TestALotPastItsEndIsNotUsed(t *testing.T) {
 	f := s.facts(oil)
 	assert.Empty(t, f.WhyNot(today), "on its last day it is")
 	assert.Equal(t, "it is past its best", f.WhyNot("2026-11-26"))
-	assert.Empty(t, f.Binds(), "a best-before ends nothing that it goes into")
+	assert.Empty(t, f.Binds(), day.Day("a best-before ends nothing that it goes into"))
 	f.EndKind = UseBy
 	assert.Equal(t, today, f.Binds())
 }

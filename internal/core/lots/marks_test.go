@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -130,7 +131,7 @@ func TestALotIsFrozenUpToItsLastDay(t *testing.T) {
 	assert.Equal(t, entry.Wrong, part.refuses(people.Maker, &Froze{Day: "2026-11-26"}).Code)
 	l := part.does(people.Maker, &Froze{Grams: amount.G(1), Day: today, Days: 90})
 	l.Thawed = today
-	assert.Equal(t, "2026-11-29", l.Of(1, "P1", Facts{}).Ends, "four days where there was no end")
+	assert.Equal(t, day.Day("2026-11-29"), l.Of(1, "P1", Facts{}).Ends, "four days where there was no end")
 }
 
 func TestHowDeepPreparationsAreFollowed(t *testing.T) {

@@ -25,7 +25,7 @@ type Lot struct {
 	Differs  bool       `json:"list_differs"` // printed differently from the last, and nobody has compared it yet
 	Proof    string     `json:"proof"`
 	From     string     `json:"proof_from"`
-	Thawed   string     `json:"thawed"`
+	Thawed   day.Day    `json:"thawed"`
 	Last     int64      `json:"last"` // entry
 	Received Book       `json:"-"`
 }
@@ -143,7 +143,7 @@ func (f *Fold) decide(e Act, state, why string) {
 
 // endsOf is a frozen part's last day: by its freezing, or by its thawing and what its whole had left when it was frozen
 // (handbook 06 rule 10: freezing stops the clock). What is known of the whole's end today counts.
-func (l Lot) endsOf(whole Facts) string {
+func (l Lot) endsOf(whole Facts) day.Day {
 	from, days := l.Froze.Day, l.Froze.Days
 	if l.Thawed != "" {
 		from, days = l.Thawed, ThawedDays

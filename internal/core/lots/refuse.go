@@ -7,6 +7,7 @@ import (
 	"unicode"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
@@ -14,7 +15,7 @@ import (
 
 // Moment is what an act is held against besides the record: the shop's day, and what the book says is left of the lot.
 type Moment struct {
-	Today string
+	Today day.Day
 	There amount.Grams
 	Drawn bool // by any batch, or parted
 }
@@ -164,7 +165,7 @@ func (f *Fold) refusesCount(e Act, x *Counted) error {
 }
 
 // CanFreeze says why a part may not be frozen on a day; nil where it may. Ends is the lot's own.
-func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day string, m Moment) error {
+func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day day.Day, m Moment) error {
 	switch {
 	case f.l.Froze != nil:
 		return refuse(entry.Closed, "", "It was frozen once: it is never frozen again.")

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 
@@ -115,7 +116,7 @@ func TestAWayTakesWhatIsRememberedWhereNothingWasSaid(t *testing.T) {
 	assert.Equal(t, ".", w.Decimal, "what is said now counts")
 	assert.Equal(t, []string{"day", "imperial", "£", "Marl Mill"}, []string{w.Days, w.Gallon, w.Currency, w.Supplier})
 	assert.Equal(t, map[string]int{"price": 2}, w.Columns)
-	assert.Empty(t, w.Date, "a day is never remembered")
+	assert.Empty(t, w.Date, day.Day("a day is never remembered"))
 	assert.Equal(t, "miso", w.Names[WordsIn("old words")])
 	assert.Equal(t, "oil", w.Names[WordsIn("words new")])
 }

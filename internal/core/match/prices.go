@@ -34,7 +34,7 @@ type PriceWay struct {
 	Gallon   string            `json:"gallon,omitempty"`   // us or imperial
 	Currency string            `json:"currency,omitempty"` // the sign that is taken for the shop's own
 	Supplier string            `json:"supplier,omitempty"` // where no column names it
-	Date     string            `json:"date,omitempty"`     // where no column says it; never remembered
+	Date     day.Day           `json:"date,omitempty"`     // where no column says it; never remembered
 	Names    map[string]string `json:"names,omitempty"`    // ingredient by the supplier's words; "-" is none of ours
 }
 

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -242,7 +243,7 @@ func TestTheAgeOfAPriceCountsCalendarDays(t *testing.T) {
 		today := time.Date(2000, 1, 1+rapid.IntRange(0, 73_000).Draw(t, "day"), 0, 0, 0, 0, time.UTC)
 		age := rapid.IntRange(0, 800).Draw(t, "age")
 		g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.QuantityOf("1"), PackUnit: "g", Price: amount.M("1"),
-			Date: today.AddDate(0, 0, -age).Format(time.DateOnly)}}
+			Date: day.Of(today.AddDate(0, 0, -age))}}
 		c, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 		require.NoError(t, err)
 		assert.Equal(t, age, c.AgeDays, g.Offers[0].Date)
@@ -252,7 +253,7 @@ func TestTheAgeOfAPriceCountsCalendarDays(t *testing.T) {
 // TestWhichOfferIsTakenAndWhenItIsOld tries days at and beside the marks.
 func TestWhichOfferIsTakenAndWhenItIsOld(t *testing.T) {
 	today := time.Date(2026, 11, 25, 12, 0, 0, 0, time.UTC)
-	offer := func(supplier, price, date, until string) PriceOffer {
+	offer := func(supplier, price string, date, until day.Day) PriceOffer {
 		return PriceOffer{Supplier: supplier, PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
 			Price: amount.M(price), Date: date,
 			ValidUntil: until}
@@ -273,7 +274,7 @@ func TestWhichOfferIsTakenAndWhenItIsOld(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "C", lasts.Offer.Supplier, "its last day still counts")
 	for age, stale := range map[int]bool{0: false, 29: false, 30: false, 31: true} {
-		g.Offers = []PriceOffer{offer("A", "5", today.AddDate(0, 0, -age).Format(time.DateOnly), "")}
+		g.Offers = []PriceOffer{offer("A", "5", day.Of(today.AddDate(0, 0, -age)), "")}
 		c, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 		require.NoError(t, err)
 		assert.Equal(t, stale, c.Stale, "%d days", age)

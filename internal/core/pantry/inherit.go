@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 )
 
@@ -31,10 +32,10 @@ func (x Inherited) Has(what string) bool {
 
 // Lifted is an allergen or a flag that an owner took off what it was inherited by, with the reason.
 type Lifted struct {
-	What   string `json:"what"` // a code of any law, or a flag
-	Reason string `json:"reason"`
-	By     string `json:"by"`
-	On     string `json:"on"`
+	What   string  `json:"what"` // a code of any law, or a flag
+	Reason string  `json:"reason"`
+	By     string  `json:"by"`
+	On     day.Day `json:"on"`
 }
 
 // Hazards that pass on, by kind: an output that states one of a kind itself answers for the others of it, as roasted

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"gallipot/internal/core/allergen"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 )
 
@@ -13,7 +14,7 @@ import (
 // to what its words leave open. Texts are its names and lists as they were read; other ones open it again.
 type Looked struct {
 	By      string   `json:"by"`
-	On      string   `json:"on"`
+	On      day.Day  `json:"on"`
 	From    string   `json:"from"`
 	Texts   string   `json:"texts"`
 	Answers []Answer `json:"answers,omitempty"`

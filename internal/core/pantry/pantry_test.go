@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/law"
 
 	"github.com/stretchr/testify/assert"
@@ -112,7 +113,7 @@ func TestCostByVolumeAndPieceNeedsTheGrams(t *testing.T) {
 }
 
 func TestAPriceStartsOnItsDay(t *testing.T) {
-	offer := func(price, date, until string) PriceOffer {
+	offer := func(price string, date, until day.Day) PriceOffer {
 		return PriceOffer{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M(price),
 			Date: date, ValidUntil: until}
 	}

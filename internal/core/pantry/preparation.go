@@ -8,6 +8,7 @@ import (
 	"unicode"
 
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
 )
 
@@ -53,7 +54,7 @@ func (e ExtraInput) Stays(beside bool) float64 {
 
 // YieldTrial is one real making: grams in, grams out, and grams of the co-output where there is one.
 type YieldTrial struct {
-	Day  string  `json:"day"`
+	Day  day.Day `json:"day"`
 	In   float64 `json:"in_g"`
 	Out  float64 `json:"out_g"`
 	Co   float64 `json:"co_out_g,omitempty"`

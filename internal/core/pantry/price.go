@@ -18,8 +18,8 @@ type PriceOffer struct {
 	PackAmount amount.Quantity `json:"pack_amount"`
 	PackUnit   string          `json:"pack_unit"`
 	Price      amount.Money    `json:"price"`
-	Date       string          `json:"date"`
-	ValidUntil string          `json:"valid_until,omitempty"`
+	Date       day.Day         `json:"date"`
+	ValidUntil day.Day         `json:"valid_until,omitempty"`
 	Delivery   amount.Money    `json:"delivery,omitzero"`
 	TaxPercent amount.Percent  `json:"tax_percent,omitzero"`
 	WithTax    bool            `json:"with_tax,omitempty"`
@@ -83,7 +83,7 @@ const (
 )
 
 // ParseDay reads a day as in 2026-11-25. Errors: FieldError without a field, also outside the years 2000 to 2200.
-func ParseDay(s string) (time.Time, error) {
+func ParseDay[S ~string](s S) (time.Time, error) {
 	day, err := day.Parse(s)
 	if err != nil || day.Year() < firstYear || day.Year() > lastYear {
 		return time.Time{}, FieldError{Field: "", Message: "a day as in 2026-11-25"}
@@ -189,22 +189,22 @@ func (g *Ingredient) Cost(m Market) (UnitCost, error) {
 			return UnitCost{PerGram: per.Over(usable), LotGrams: grams, Usable: g.Usable(), Bought: g.ID}, nil
 		}
 	}
-	day := day.Of(m.Today)
 	var best UnitCost
 	var firstErr error
-	found, later := false, ""
+	var later day.Day
+	today, found := day.Of(m.Today), false
 	for i := range g.Offers {
 		o := &g.Offers[i]
 		switch {
-		case !o.Price.IsPositive() || o.ValidUntil != "" && o.ValidUntil < day:
+		case !o.Price.IsPositive() || o.ValidUntil != "" && o.ValidUntil < today:
 			continue
-		case o.Date > day:
+		case o.Date > today:
 			if later == "" || o.Date < later {
 				later = o.Date
 			}
 			continue
 		}
-		c, err := g.offerCost(o, m, day)
+		c, err := g.offerCost(o, m, today)
 		if err != nil {
 			if firstErr == nil {
 				firstErr = err
@@ -228,7 +228,8 @@ func (g *Ingredient) Cost(m Market) (UnitCost, error) {
 
 // dayNumber counts days. It is asked for every price on every typed gram, hence not through time.Parse: days are
 // counted from March, so that a leap day ends its year.
-func dayNumber(s string) (int, bool) {
+func dayNumber(on day.Day) (int, bool) {
+	s := string(on)
 	if len(s) != len(day.Layout) || s[4] != '-' || s[7] != '-' {
 		return 0, false
 	}
@@ -248,7 +249,7 @@ func better(rule PriceRule, a, b *UnitCost) bool {
 	return a.Offer.Date > b.Offer.Date
 }
 
-func (g *Ingredient) offerCost(o *PriceOffer, m Market, today string) (UnitCost, error) {
+func (g *Ingredient) offerCost(o *PriceOffer, m Market, today day.Day) (UnitCost, error) {
 	grams := o.PackAmount.Exact()
 	switch o.PackUnit {
 	case "ml":
@@ -300,20 +301,20 @@ type OfferTold struct {
 
 // Told tells all offers, in their order, in a market.
 func (g *Ingredient) Told(m Market) []OfferTold {
-	day := day.Of(m.Today)
+	today := day.Of(m.Today)
 	now, err := g.Cost(m)
 	counts := err == nil && !now.LotGrams.IsPositive()
 	out := make([]OfferTold, len(g.Offers))
 	for i := range g.Offers {
 		o := &g.Offers[i]
 		out[i] = OfferTold{Offer: *o, State: OfferBeside}
-		if c, err := g.offerCost(o, m, day); err == nil {
+		if c, err := g.offerCost(o, m, today); err == nil {
 			out[i].PerGram = &c.PerGram
 		}
 		switch {
-		case o.Date > day:
+		case o.Date > today:
 			out[i].State = OfferWaits
-		case o.ValidUntil != "" && o.ValidUntil < day:
+		case o.ValidUntil != "" && o.ValidUntil < today:
 			out[i].State = OfferEnded
 		case counts && *o == now.Offer:
 			out[i].State, counts = OfferNow, false

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/trace"
 )
@@ -19,15 +20,15 @@ const (
 
 // Row is jars of a batch in one place, as the book had them. Place is one of bench.Places.
 type Row struct {
-	Batch     int64  `json:"batch"`
-	Code      string `json:"code"`
-	Name      string `json:"name"`
-	Ends      string `json:"ends"` // last day; empty for what was never released
-	Place     string `json:"place"`
-	Party     int64  `json:"party,omitempty"`
-	PartyName string `json:"party_name,omitempty"`
-	Jars      int    `json:"jars"`
-	Since     string `json:"since"` // when the last came there
+	Batch     int64   `json:"batch"`
+	Code      string  `json:"code"`
+	Name      string  `json:"name"`
+	Ends      day.Day `json:"ends"` // last day; empty for what was never released
+	Place     string  `json:"place"`
+	Party     int64   `json:"party,omitempty"`
+	PartyName string  `json:"party_name,omitempty"`
+	Jars      int     `json:"jars"`
+	Since     string  `json:"since"` // when the last came there
 }
 
 // RowsOf are where the book has the jars of every batch that a trace reached.

@@ -324,7 +324,7 @@ const DrillEvery = 12
 // DrillDue is since when a drill is due, empty where none is, and when the next is, empty where none was done. last is
 // the day on which the last was closed, empty where there was none; out, whether jars ever left the shop. Days as
 // 2006-01-02.
-func DrillDue(last string, out bool, today string) (due, next string) {
+func DrillDue(last day.Day, out bool, today day.Day) (due, next day.Day) {
 	if !out {
 		return "", ""
 	}

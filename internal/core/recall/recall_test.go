@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/people"
@@ -124,7 +125,7 @@ func TestARealRecallIsClosedWhenAllIsDone(t *testing.T) {
 
 func TestADrillIsDueYearly(t *testing.T) {
 	for _, c := range []struct {
-		last      string
+		last      day.Day
 		out       bool
 		due, next string
 	}{
@@ -132,8 +133,8 @@ func TestADrillIsDueYearly(t *testing.T) {
 		{"2025-11-24", true, "2026-11-24", "2026-11-24"}, {"2025-11-25", true, "", "2026-11-25"},
 	} {
 		due, next := DrillDue(c.last, c.out, "2026-11-24")
-		assert.Equal(t, c.due, due, "%v", c)
-		assert.Equal(t, c.next, next, "%v", c)
+		assert.Equal(t, day.Day(c.due), due, "%v", c)
+		assert.Equal(t, day.Day(c.next), next, "%v", c)
 	}
 }
 

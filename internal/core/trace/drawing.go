@@ -33,7 +33,7 @@ type Lot struct {
 	Jars       int
 	Outcome    string
 	Value      *float64
-	Ends       string
+	Ends       day.Day
 	Frozen     bool
 }
 
@@ -45,13 +45,13 @@ type Node struct {
 	ID       int64        `json:"id"`   // of the lot, the batch or the party
 	Code     string       `json:"code"`
 	Name     string       `json:"name"`
-	Day      string       `json:"day"`
+	Day      day.Day      `json:"day"`
 	Supplier string       `json:"supplier"`
 	Said     string       `json:"said"` // by the supplier
 	By       string       `json:"by"`   // who accepted or planned it
 	State    string       `json:"state"`
 	Bar      string       `json:"bar"`
-	Ends     string       `json:"ends"`
+	Ends     day.Day      `json:"ends"`
 	Received amount.Grams `json:"received_g"`
 	Used     amount.Grams `json:"used_g"`
 	Jars     int          `json:"jars"`
