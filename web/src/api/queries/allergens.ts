@@ -1,30 +1,28 @@
 import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
 import { api, take } from "../client";
-import { batchKeys } from "./batches";
-import { refresh } from "./keys";
 
-const allergenKeys = { open: ["allergens", "open"] as const, changes: ["allergens", "changes"] as const, vessels: ["vessels"] as const };
+import { keys, refresh } from "./keys";
 
-export const useToLookAt = () => useQuery({ queryKey: allergenKeys.open, queryFn: () => take(api.GET("/allergens/open")) });
+export const useToLookAt = () => useQuery({ queryKey: keys.allergens.open, queryFn: () => take(api.GET("/allergens/open")) });
 
-export const useChanges = () => useQuery({ queryKey: allergenKeys.changes, queryFn: () => take(api.GET("/allergens/changes")) });
+export const useChanges = () => useQuery({ queryKey: keys.allergens.changes, queryFn: () => take(api.GET("/allergens/changes")) });
 
 export const useChange = (id: string) =>
   useQuery({
-    queryKey: [...allergenKeys.changes, id],
+    queryKey: keys.allergens.change(id),
     queryFn: () => take(api.GET("/allergens/changes/{id}", { params: { path: { id: Number(id) } } })),
     enabled: /^\d+$/.test(id),
   });
 
-export const useVessels = () => useQuery({ queryKey: allergenKeys.vessels, queryFn: () => take(api.GET("/vessels")) });
+export const useVessels = () => useQuery({ queryKey: keys.allergens.vessels, queryFn: () => take(api.GET("/vessels")) });
 
 /** What was in a vessel, or a clean-down: it may reach the next batch. */
-export const refreshVessels = (client: QueryClient) => refresh(client, allergenKeys.vessels, batchKeys.ones);
+export const refreshVessels = (client: QueryClient) => refresh(client, keys.allergens.vessels, keys.batches.ones);
 
 /** What the words of a name or a list say of allergens, while they are typed. */
 export const useTextMarks = (text: string) =>
   useQuery({
-    queryKey: ["words", text],
+    queryKey: keys.allergens.packet(text),
     queryFn: () => take(api.POST("/allergens/read", { body: { text } })),
     staleTime: 300_000,
     placeholderData: keepPreviousData,

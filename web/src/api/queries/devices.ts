@@ -1,13 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, type Schemas, take } from "../client";
+import { keys } from "./keys";
 
 export type Reading = Schemas["DeviceReading"];
 
-export const deviceKeys = { all: ["devices"] as const };
-
 export const useDevices = (every?: number) =>
-  useQuery({ queryKey: deviceKeys.all, queryFn: () => take(api.GET("/devices")), refetchInterval: every });
+  useQuery({ queryKey: keys.devices.all, queryFn: () => take(api.GET("/devices")), refetchInterval: every });
 
 /** How long one asks for a reading before it is asked again, in ms; the server answers sooner. */
 const PATIENCE = 4000;

@@ -1,6 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { api, take } from "../client";
 import type { paths } from "../schema";
+import { keys } from "./keys";
 
 type Of = NonNullable<paths["/history"]["get"]["parameters"]["query"]>["of"];
 export type RecordsOf = Omit<NonNullable<paths["/records"]["get"]["parameters"]["query"]>, "before">;
@@ -9,7 +10,7 @@ export type RecordsWhat = NonNullable<RecordsOf["what"]>;
 /** Who changed what, the newest first. */
 export const useHistory = (of: Of, id?: string) =>
   useInfiniteQuery({
-    queryKey: ["history", of, id],
+    queryKey: keys.history.of(of, id),
     queryFn: ({ pageParam }) => take(api.GET("/history", { params: { query: { of, id, before: pageParam || undefined } } })),
     initialPageParam: 0,
     getNextPageParam: (last) => last.next || undefined,
@@ -19,7 +20,7 @@ export const useHistory = (of: Of, id?: string) =>
 /** The whole record of a batch, in its order. */
 export const useStory = (batch: number) =>
   useQuery({
-    queryKey: ["story", batch],
+    queryKey: keys.history.story(batch),
     queryFn: () => take(api.GET("/batches/{id}/story", { params: { path: { id: batch } } })),
     staleTime: 0,
   });
@@ -27,7 +28,7 @@ export const useStory = (batch: number) =>
 /** What was written down on a day. */
 export const useRecords = (ask: RecordsOf) =>
   useInfiniteQuery({
-    queryKey: ["records", ask],
+    queryKey: keys.history.records(ask),
     queryFn: ({ pageParam }) => take(api.GET("/records", { params: { query: { ...ask, before: pageParam || undefined } } })),
     initialPageParam: 0,
     getNextPageParam: (last) => last.next || undefined,

@@ -1,23 +1,19 @@
 import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
 import type { paths } from "../schema";
-import { batchKeys } from "./batches";
-import { refresh } from "./keys";
-import { pantryKeys } from "./pantry";
-import { todayKeys } from "./today";
+
+import { keys, refresh } from "./keys";
 
 type Show = NonNullable<NonNullable<paths["/lots"]["get"]["parameters"]["query"]>["show"]>;
 
-export const lotKeys = { lists: ["lots"] as const, stock: ["stock"] as const, one: (id: number) => ["lot", id] as const };
-
 export const useLot = (id: number) =>
-  useQuery({ queryKey: lotKeys.one(id), queryFn: () => take(api.GET("/lots/{id}", { params: { path: { id } } })) });
+  useQuery({ queryKey: keys.lots.one(id), queryFn: () => take(api.GET("/lots/{id}", { params: { path: { id } } })) });
 
-export const useStock = () => useQuery({ queryKey: lotKeys.stock, queryFn: () => take(api.GET("/stock")), refetchOnMount: "always" });
+export const useStock = () => useQuery({ queryKey: keys.lots.stock, queryFn: () => take(api.GET("/stock")), refetchOnMount: "always" });
 
 export const useLots = (show: Show, find: string) =>
   useQuery({
-    queryKey: [...lotKeys.lists, show, find],
+    queryKey: keys.lots.list(show, find),
     queryFn: () => take(api.GET("/lots", { params: { query: { show, ...(find ? { find } : {}) } } })),
     placeholderData: keepPreviousData,
     refetchOnMount: "always",
@@ -25,7 +21,7 @@ export const useLots = (show: Show, find: string) =>
 
 export const useFoundLots = (find: string, enabled: boolean) =>
   useQuery({
-    queryKey: [...lotKeys.lists, "find", find],
+    queryKey: keys.lots.found(find),
     queryFn: () => take(api.GET("/lots", { params: { query: { show: "there", find } } })),
     placeholderData: keepPreviousData,
     enabled,
@@ -34,12 +30,12 @@ export const useFoundLots = (find: string, enabled: boolean) =>
 /** What is there of one ingredient or product. */
 export const useLotsOf = (of: string) =>
   useQuery({
-    queryKey: [...lotKeys.lists, "of", of],
+    queryKey: keys.lots.of(of),
     queryFn: () => take(api.GET("/lots", { params: { query: { show: "there", of } } })),
   });
 
 /** Something was done with a lot: the stock, and the batches and ingredients that it stands behind. */
 export function refreshLot(client: QueryClient, next: Schemas["LotView"]) {
-  client.setQueryData(lotKeys.one(next.id), next);
-  void refresh(client, lotKeys.stock, lotKeys.lists, todayKeys.all, batchKeys.ones, batchKeys.lists, pantryKeys.ones);
+  client.setQueryData(keys.lots.one(next.id), next);
+  void refresh(client, keys.lots.stock, keys.lots.lists, keys.today.all, keys.batches.ones, keys.batches.lists, keys.pantry.ones);
 }

@@ -1,11 +1,9 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { api, take } from "../client";
-import { batchKeys } from "./batches";
-import { refresh } from "./keys";
 
-const meterKeys = { checks: ["meter-checks"] as const };
+import { keys, refresh } from "./keys";
 
-export const useMeterChecks = () => useQuery({ queryKey: meterKeys.checks, queryFn: () => take(api.GET("/meter-checks")) });
+export const useMeterChecks = () => useQuery({ queryKey: keys.meters.checks, queryFn: () => take(api.GET("/meter-checks")) });
 
 /** A check or a closing look: readings rest on it. */
-export const refreshMeters = (client: QueryClient) => refresh(client, meterKeys.checks, batchKeys.ones);
+export const refreshMeters = (client: QueryClient) => refresh(client, keys.meters.checks, keys.batches.ones);

@@ -1,11 +1,9 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { api, take } from "../client";
-import { batchKeys } from "./batches";
-import { refresh } from "./keys";
 
-const partyKeys = { all: ["parties"] as const };
+import { keys, refresh } from "./keys";
 
 export const useParties = ({ enabled = true } = {}) =>
-  useQuery({ queryKey: partyKeys.all, queryFn: () => take(api.GET("/parties")), enabled });
+  useQuery({ queryKey: keys.parties.all, queryFn: () => take(api.GET("/parties")), enabled });
 
-export const refreshParties = (client: QueryClient) => refresh(client, batchKeys.jars, partyKeys.all);
+export const refreshParties = (client: QueryClient) => refresh(client, keys.batches.jars, keys.parties.all);

@@ -1,18 +1,16 @@
 import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
 import type { paths } from "../schema";
-import { refresh, refreshAll } from "./keys";
+import { keys, refresh, refreshAll } from "./keys";
 
 type Step = Schemas["PreparationView"];
 
-const preparationKeys = { all: ["preparations"] as const };
-
 export const usePreparations = ({ enabled = true } = {}) =>
-  useQuery({ queryKey: preparationKeys.all, queryFn: () => take(api.GET("/preparations")), enabled });
+  useQuery({ queryKey: keys.preparations.all, queryFn: () => take(api.GET("/preparations")), enabled });
 
 export const useRoutes = (p: Step, body: paths["/routes"]["post"]["requestBody"]["content"]["application/json"]) =>
   useQuery({
-    queryKey: ["routes", p.id, p.rev, body],
+    queryKey: keys.preparations.routes(p.id, p.rev, body),
     queryFn: () => take(api.POST("/routes", { body })),
     placeholderData: keepPreviousData,
     retry: false,
@@ -20,7 +18,7 @@ export const useRoutes = (p: Step, body: paths["/routes"]["post"]["requestBody"]
 
 export const useLessWater = (p: Step, enabled: boolean) =>
   useQuery({
-    queryKey: ["less-water", p.id, p.rev],
+    queryKey: keys.preparations.lessWater(p.id, p.rev),
     queryFn: async () => {
       const now = await take(api.GET("/ingredients/{id}", { params: { path: { id: p.output } } }));
       const worked = await take(api.GET("/preparations/{id}/less-water", { params: { path: { id: p.id } } }));
@@ -33,8 +31,8 @@ export const useLessWater = (p: Step, enabled: boolean) =>
 
 /** A step was changed in place: yields reach into every cost. */
 export async function refreshPreparation(client: QueryClient, v: Step) {
-  client.setQueryData<Step[]>(preparationKeys.all, (list) => list?.map((x) => (x.id === v.id ? v : x)));
+  client.setQueryData<Step[]>(keys.preparations.all, (list) => list?.map((x) => (x.id === v.id ? v : x)));
   await refreshAll(client);
 }
 
-export const refreshPreparations = (client: QueryClient) => refresh(client, preparationKeys.all);
+export const refreshPreparations = (client: QueryClient) => refresh(client, keys.preparations.all);

@@ -1,21 +1,14 @@
 import { type QueryClient, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
-import { refresh } from "./keys";
-
-export const readerKeys = {
-  lists: ["recipes"] as const,
-  ones: ["recipe"] as const,
-  one: (id: number) => ["recipe", id] as const,
-  words: ["words"] as const,
-};
+import { keys, refresh } from "./keys";
 
 /** The newest recipes, for Find. */
 export const useNewestRecipes = (enabled: boolean) =>
-  useQuery({ queryKey: readerKeys.lists, queryFn: () => take(api.GET("/recipes")), enabled });
+  useQuery({ queryKey: keys.reader.lists, queryFn: () => take(api.GET("/recipes")), enabled });
 
 export const useRecipes = () =>
   useInfiniteQuery({
-    queryKey: [...readerKeys.lists, "list"],
+    queryKey: keys.reader.list,
     queryFn: ({ pageParam }) => take(api.GET("/recipes", { params: { query: { after: pageParam } } })),
     initialPageParam: "",
     getNextPageParam: (last) => last.next || undefined,
@@ -23,27 +16,27 @@ export const useRecipes = () =>
 
 export const useRecipe = (id: number) =>
   useQuery({
-    queryKey: readerKeys.one(id),
+    queryKey: keys.reader.one(id),
     queryFn: () => take(api.GET("/recipes/{id}", { params: { path: { id } } })),
     staleTime: 0,
   });
 
-export const refreshRecipes = (client: QueryClient) => refresh(client, readerKeys.lists);
+export const refreshRecipes = (client: QueryClient) => refresh(client, keys.reader.lists);
 
 /** What was typed into a recipe was stored. */
 export function refreshRecipe(client: QueryClient, next: Schemas["RecipeView"]) {
-  client.setQueryData(readerKeys.one(next.id), next);
-  return refresh(client, readerKeys.lists, readerKeys.words);
+  client.setQueryData(keys.reader.one(next.id), next);
+  return refresh(client, keys.reader.lists, keys.reader.words);
 }
 
 /** What the shop has told the reader once and for all. */
 export const useWords = (enabled = true) =>
-  useQuery({ queryKey: readerKeys.words, queryFn: () => take(api.GET("/words")), enabled, staleTime: 0 });
+  useQuery({ queryKey: keys.reader.words, queryFn: () => take(api.GET("/words")), enabled, staleTime: 0 });
 
 /** Words of the shop were told or taken back: every reading may be another now. */
 export function refreshWords(client: QueryClient, next: Schemas["ShopWord"][]) {
-  client.setQueryData(readerKeys.words, next);
-  return refresh(client, readerKeys.lists, readerKeys.ones);
+  client.setQueryData(keys.reader.words, next);
+  return refresh(client, keys.reader.lists, keys.reader.ones);
 }
 
 /** Takes a word of the shop back. */

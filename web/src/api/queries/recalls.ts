@@ -1,20 +1,19 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
-import { refreshAll } from "./keys";
+import { keys, refreshAll } from "./keys";
 
-export const recallKeys = { all: ["recalls"] as const, one: (id: number) => ["recall", id] as const };
-
-export const useRecalls = () => useQuery({ queryKey: recallKeys.all, queryFn: () => take(api.GET("/recalls")), refetchOnMount: "always" });
+export const useRecalls = () =>
+  useQuery({ queryKey: keys.recalls.all, queryFn: () => take(api.GET("/recalls")), refetchOnMount: "always" });
 
 /** One recall; others tell customers meanwhile, so an open one is read anew now and then. */
 export const useRecall = (id: number) =>
   useQuery({
-    queryKey: recallKeys.one(id),
+    queryKey: keys.recalls.one(id),
     queryFn: () => take(api.GET("/recalls/{id}", { params: { path: { id } } })),
     refetchInterval: (q) => (q.state.data && !q.state.data.closed_at ? 10_000 : false),
   });
 
 export function refreshRecall(client: QueryClient, next: Schemas["RecallView"]) {
   void refreshAll(client);
-  client.setQueryData(recallKeys.one(next.id), next);
+  client.setQueryData(keys.recalls.one(next.id), next);
 }

@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
+import { keys } from "./keys";
 
-export const shopKeys = { all: ["shop"] as const };
-
-export const useShopQuery = () => useQuery({ queryKey: shopKeys.all, queryFn: () => take(api.GET("/shop")), staleTime: 60_000 });
+export const useShopQuery = () => useQuery({ queryKey: keys.shop.all, queryFn: () => take(api.GET("/shop")), staleTime: 60_000 });
 
 /** What the server adds to a shop's settings when it shows them; every one is named, or this does not compile. */
 const ADDED: Record<Exclude<keyof Schemas["ShopView"], keyof Schemas["Settings"]>, true> = {

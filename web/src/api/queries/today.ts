@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../client";
+import { keys } from "./keys";
 
-export const todayKeys = { all: ["today"] as const };
-
-const read = { queryKey: todayKeys.all, queryFn: () => take(api.GET("/today")) };
+const read = { queryKey: keys.today.all, queryFn: () => take(api.GET("/today")) };
 
 export const useToday = () => useQuery({ ...read, refetchOnMount: "always" });
 

@@ -1,14 +1,12 @@
 import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
 import { api, type Schemas, take } from "../client";
 import type { paths } from "../schema";
-import { formulaKeys } from "./formulas";
-import { refresh } from "./keys";
 
-const trialKeys = { of: (formula: string) => ["trials", formula] as const, standards: (formula: string) => ["standard", formula] as const };
+import { keys, refresh } from "./keys";
 
 export const useTrials = (formula: string) =>
   useQuery({
-    queryKey: trialKeys.of(formula),
+    queryKey: keys.trials.of(formula),
     queryFn: () => take(api.GET("/formulas/{id}/trials", { params: { path: { id: formula } } })),
   });
 
@@ -17,7 +15,7 @@ export const useStandard = (
   choice: paths["/formulas/{id}/standard"]["post"]["requestBody"]["content"]["application/json"],
 ) =>
   useQuery({
-    queryKey: [...trialKeys.standards(formula), choice],
+    queryKey: keys.trials.standard(formula, choice),
     queryFn: () => take(api.POST("/formulas/{id}/standard", { params: { path: { id: formula } }, body: choice })),
     enabled: choice.trials.length >= 2,
     placeholderData: keepPreviousData,
@@ -26,6 +24,6 @@ export const useStandard = (
 
 /** A making was recorded or taken out. */
 export async function refreshTrials(client: QueryClient, v: Schemas["TrialsView"]) {
-  client.setQueryData(trialKeys.of(v.formula), v);
-  await refresh(client, trialKeys.standards(v.formula), formulaKeys.sheetsOf(v.formula));
+  client.setQueryData(keys.trials.of(v.formula), v);
+  await refresh(client, keys.trials.standards(v.formula), keys.formulas.sheetsOf(v.formula));
 }

@@ -4,8 +4,8 @@ import { toast } from "sonner";
 import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
 import { useRules } from "../../api/queries/keeping";
-import { refreshAll } from "../../api/queries/keys";
-import { settingsOf, shopKeys } from "../../api/queries/shop";
+import { keys, refreshAll } from "../../api/queries/keys";
+import { settingsOf } from "../../api/queries/shop";
 import { Head, Modal } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
@@ -38,7 +38,7 @@ export default function Shop() {
     revOf: (v) => v.rev,
     send: (body, rev, why) => take(api.PUT("/shop", { params: { query: { rev, why } }, body })),
     stored: (v) => {
-      client.setQueryData(shopKeys.all, v);
+      client.setQueryData(keys.shop.all, v);
       void refreshAll(client);
     },
     asks: ["loses"],

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, problemOf, take } from "../../../api/client";
+import { keys } from "../../../api/queries/keys";
 import { useIngredients } from "../../../api/queries/pantry";
 import { Select } from "../../../parts/select";
 import { useFormats } from "../../../parts/shop";
@@ -118,7 +119,7 @@ export function Addition({
   const r = readQuantity(typed, { measure: "mass" });
   const grams = r.kind === "value" && r.value > 0 ? r.value : 0;
   const look = useQuery({
-    queryKey: ["addition", batch, load, ingredient, grams],
+    queryKey: keys.batches.addition(batch, load, ingredient, grams),
     queryFn: () => take(api.POST("/batches/{id}/addition", { params: { path: { id: batch } }, body: { load, ingredient, grams } })),
     enabled: !rehearsal && ingredient !== "" && grams > 0,
     retry: false,

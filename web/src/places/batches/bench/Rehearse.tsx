@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, newKey, type Problem, problemOf, type Schemas, take } from "../../../api/client";
 import { useLags } from "../../../api/queries/batches";
+import { keys } from "../../../api/queries/keys";
 import { Failed, Loading } from "../../../parts/marks";
 import { useMe } from "../../../parts/session";
 import { useFormats } from "../../../parts/shop";
@@ -59,7 +60,11 @@ function Play({ formula, version, onDone }: { formula: string; version: number; 
     (list: Entry[]) => take(api.POST("/rehearse", { body: { formula, version, jars: JARS, acts: list } })),
     [formula, version],
   );
-  const first = useQuery({ queryKey: ["rehearse", formula, version], queryFn: () => play([]), staleTime: Number.POSITIVE_INFINITY });
+  const first = useQuery({
+    queryKey: keys.batches.rehearsal(formula, version),
+    queryFn: () => play([]),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   const [view, setView] = useState<View | null>(null);
   const now = view ?? first.data ?? null;
   latest.current = now;
