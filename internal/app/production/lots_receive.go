@@ -218,7 +218,12 @@ func (in *intake) offer(words string, errs []pantry.FieldError) {
 		}
 	}
 	if len(could) > 0 {
-		errs[at].Message += "; is it " + strings.Join(could, ", or ") + "?"
+		last := len(could) - 1
+		said := could[last]
+		if last > 0 {
+			said = strings.Join(could[:last], ", ") + " or " + said
+		}
+		errs[at].Message += ": is it " + said + "?"
 	}
 }
 

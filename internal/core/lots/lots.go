@@ -115,7 +115,7 @@ func (r Received) Check(g *pantry.Ingredient, today day.Day) []pantry.FieldError
 		}
 	}
 	if g == nil {
-		bad("ingredient", "no ingredient is called %q", short(r.Ingredient))
+		bad("ingredient", "nothing in the pantry is called “%s”", short(r.Ingredient))
 	}
 	if strings.TrimSpace(r.Supplier) == "" {
 		bad("supplier", "who brought it?")
