@@ -24,6 +24,7 @@ import (
 	"gallipot/internal/cluster"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/day"
+	"gallipot/internal/core/shop"
 	"gallipot/internal/demo"
 	"gallipot/internal/device"
 	"gallipot/internal/interchange"
@@ -180,7 +181,7 @@ func runStandIn(ctx context.Context, args []string, out io.Writer) error {
 	if err := flags.Parse(args[1:]); err != nil {
 		return err
 	}
-	s, err := device.StartStandIn(kernel.Device{Kind: args[0], Name: *name, Division: amount.G(*division),
+	s, err := device.StartStandIn(shop.Device{Kind: args[0], Name: *name, Division: amount.G(*division),
 		Capacity: amount.G(*capacity)}, *addr, 1)
 	if err != nil {
 		return err

@@ -7,13 +7,13 @@ import (
 	"time"
 
 	"gallipot/internal/app/catalog"
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/office"
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -241,39 +241,39 @@ func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 
 func TestTheShopSaysHowItCountsAndPrices(t *testing.T) {
 	c := withDemo(t)
-	shop := get[office.ShopView](c, "/api/shop")
-	put := func(change func(s *kernel.Settings)) reply {
+	was := get[office.ShopView](c, "/api/shop")
+	put := func(change func(s *shop.Settings)) reply {
 		next := get[office.ShopView](c, "/api/shop")
 		change(&next.Settings)
 		return c.send("PUT", fmt.Sprintf("/api/shop?rev=%d", next.Rev), next.Settings)
 	}
 	before := get[catalog.IngredientView](c, "/api/ingredients/miso_white").Cost
-	put(func(s *kernel.Settings) { s.PriceRule = pantry.LotsPrice }).ok()
+	put(func(s *shop.Settings) { s.PriceRule = pantry.LotsPrice }).ok()
 	v := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	require.NotNil(t, v.Cost)
 	assert.Contains(t, v.Arithmetic, "g on hand cost, lot by lot")
 	assert.Empty(t, v.Cost.Offer.Supplier)
 	assert.InDelta(t, before.PerGram.Float(), v.Cost.PerGram.Float(), 0.01, "a lot cost about what it costs")
-	put(func(s *kernel.Settings) { s.PriceRule = "luck" }).refused(422, "price_rule")
+	put(func(s *shop.Settings) { s.PriceRule = "luck" }).refused(422, "price_rule")
 
 	ladder := func() costing.Rung { return c.cost("carrot_miso_dressing", 3, catalog.CostAsk{Jars: 48}).Ladder[0] }
 	dear := ladder()
-	put(func(s *kernel.Settings) {
+	put(func(s *shop.Settings) {
 		s.Pricing.Market = costing.Added{Way: costing.MarkUp, Percent: amount.Pct(20)}
 	}).ok()
 	assert.Negative(t, ladder().Point.Minus(dear.Point).Float(), "a mark-up of 20 % is less than a margin of 55 %")
-	put(func(s *kernel.Settings) {
+	put(func(s *shop.Settings) {
 		s.Pricing.Market.Way, s.Pricing.Market.Percent = costing.Margin, amount.Pct(100)
 	}).
 		refused(422, "pricing.market.percent")
-	put(func(s *kernel.Settings) { s.Pricing = costing.Pricing{} }).ok()
+	put(func(s *shop.Settings) { s.Pricing = costing.Pricing{} }).ok()
 	assert.Equal(t, costing.MarkUp, get[office.ShopView](c, "/api/shop").Pricing.Market.Way,
 		"a page from before there were prices changes none")
-	put(func(s *kernel.Settings) { s.DayMinutes = amount.Min(-1) }).refused(422, "day_minutes")
-	put(func(s *kernel.Settings) { s.KitchenPerHour = amount.M("12") }).ok()
+	put(func(s *shop.Settings) { s.DayMinutes = amount.Min(-1) }).refused(422, "day_minutes")
+	put(func(s *shop.Settings) { s.KitchenPerHour = amount.M("12") }).ok()
 	dearer := c.cost("carrot_miso_dressing", 3, catalog.CostAsk{Jars: 48}).Stack
 	assert.Equal(t, "room:kitchen", dearer.Rooms[len(dearer.Rooms)-1].Key)
-	assert.Equal(t, shop.Name, get[office.ShopView](c, "/api/shop").Name)
+	assert.Equal(t, was.Name, get[office.ShopView](c, "/api/shop").Name)
 }
 
 // TestTheStandardIsThatOfTheDay: what lots cost that are on hand now is no standard of a batch from before, and parts

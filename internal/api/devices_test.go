@@ -3,6 +3,7 @@ package api
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"testing"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/pack"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -43,24 +45,24 @@ func TestDevicesTellAndArePlayed(t *testing.T) {
 
 func TestDevicesAreThingsOfTheShop(t *testing.T) {
 	c := withDemo(t)
-	shop := get[office.ShopView](c, "/api/shop")
-	put := func(change func(s *kernel.Settings)) reply {
-		s := shop.Settings
-		s.Devices = append([]kernel.Device{}, shop.Devices...)
+	was := get[office.ShopView](c, "/api/shop")
+	put := func(change func(s *shop.Settings)) reply {
+		s := was.Settings
+		s.Devices = slices.Clone(was.Devices)
 		change(&s)
-		return c.send("PUT", "/api/shop?rev="+fmt.Sprint(shop.Rev), s)
+		return c.send("PUT", "/api/shop?rev="+fmt.Sprint(was.Rev), s)
 	}
-	put(func(s *kernel.Settings) { s.Devices[0].Address = "the shelf" }).refused(http.StatusUnprocessableEntity,
+	put(func(s *shop.Settings) { s.Devices[0].Address = "the shelf" }).refused(http.StatusUnprocessableEntity,
 		"devices[0].address")
-	put(func(s *kernel.Settings) { s.Devices[0].Division = amount.G(0) }).refused(http.StatusUnprocessableEntity,
+	put(func(s *shop.Settings) { s.Devices[0].Division = amount.G(0) }).refused(http.StatusUnprocessableEntity,
 		"devices[0].division_g")
-	put(func(s *kernel.Settings) { s.Devices = s.Devices[2:] }).refused(http.StatusUnprocessableEntity, "devices")
-	put(func(s *kernel.Settings) {
+	put(func(s *shop.Settings) { s.Devices = s.Devices[2:] }).refused(http.StatusUnprocessableEntity, "devices")
+	put(func(s *shop.Settings) {
 		s.Jars = []pack.Jar{{Name: "hexagon",
 			ML: 0}}
 	}).refused(http.StatusUnprocessableEntity,
 		"jars[0].ml")
-	put(func(s *kernel.Settings) {
+	put(func(s *shop.Settings) {
 		s.Devices[0].Division, s.Devices[0].Address = amount.G(1), "127.0.0.1:9"
 		s.Jars = []pack.Jar{{Name: "Hexagon, 190 mL", ML: 196}}
 	}).ok()

@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/office"
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -140,12 +141,12 @@ func TestALateTickCleansNothingUpAfterAnother(t *testing.T) {
 func TestWhereTheLawLeavesItToATableTheShopEntersIt(t *testing.T) {
 	now := clock()
 	b := bake(t, withDemo(t), now)
-	set := func(change func(s *kernel.Settings)) reply {
+	set := func(change func(s *shop.Settings)) reply {
 		shop := get[office.ShopView](b.client, "/api/shop")
 		change(&shop.Settings)
 		return b.send("PUT", fmt.Sprintf("/api/shop?rev=%d", shop.Rev), shop.Settings)
 	}
-	set(func(s *kernel.Settings) { s.Regime = "US" }).ok()
+	set(func(s *shop.Settings) { s.Regime = "US" }).ok()
 	assert.True(t, b.view().Net.Short.IsZero())
 	table := func(source string, steps ...map[string]any) reply {
 		shop := asMap(t, get[office.ShopView](b.client, "/api/shop").Settings)

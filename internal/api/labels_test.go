@@ -17,6 +17,7 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -204,19 +205,19 @@ func TestTheAddressOnALabel(t *testing.T) {
 	us := labelled(c, "carrot_miso_dressing", law.US, 0)
 	assert.Contains(t, onPaper(us), "United Kingdom")
 	assert.Equal(t, labelart.Passed, point(t, us, "address").State)
-	change := func(put func(s *kernel.Settings)) {
+	change := func(put func(s *shop.Settings)) {
 		shop := get[office.ShopView](c, "/api/shop")
 		put(&shop.Settings)
 		c.send("PUT", "/api/shop?rev="+fmt.Sprint(shop.Rev), shop.Settings).ok()
 	}
 	gb := func() release.LabelView { return labelled(c, "carrot_miso_dressing", law.GB, 14) }
-	change(func(s *kernel.Settings) { s.Address = "a, b" })
+	change(func(s *shop.Settings) { s.Address = "a, b" })
 	assert.Equal(t, labelart.Failed, point(t, gb(), "address").State)
-	change(func(s *kernel.Settings) { s.Address = "Hollin Lane Larder, 3 Hollin Lane, Eddlesham, EX0 0XE" })
+	change(func(s *shop.Settings) { s.Address = "Hollin Lane Larder, 3 Hollin Lane, Eddlesham, EX0 0XE" })
 	assert.Equal(t, 1, strings.Count(point(t, gb(), "address").Why, "Hollin Lane Larder"), "its name stands once")
-	change(func(s *kernel.Settings) { s.Country = "Ireland" })
+	change(func(s *shop.Settings) { s.Country = "Ireland" })
 	assert.Contains(t, point(t, gb(), "address").Why, "names an address in the United Kingdom")
-	change(func(s *kernel.Settings) {
+	change(func(s *shop.Settings) {
 		s.LabelAddresses = law.Each[string]{law.GB: "7 Quern Row, Eddlesham, EX0 0XE"}
 	})
 	assert.Equal(t, labelart.Passed, point(t, gb(), "address").State)

@@ -19,6 +19,7 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -322,7 +323,7 @@ func TestABundleChecksItsKitchen(t *testing.T) {
 
 func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 	c := setUp(t)
-	c.send("PUT", "/api/shop?rev=0", kernel.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
+	c.send("PUT", "/api/shop?rev=0", shop.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
 		PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1),
 		TighterDays: map[string]int{}}).ok()
 	v := into[catalog.SheetView](c.send("POST", "/api/formulas", map[string]any{"name": "Green"}).ok())
@@ -393,7 +394,7 @@ func TestThePreferredStepGoesBeforeAPrice(t *testing.T) {
 
 func TestTheShopsSpoonsReadItsRecipes(t *testing.T) {
 	c := newClient(t, noon())
-	shop := kernel.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest",
+	shop := shop.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest",
 		StaleDays:  90,
 		OpenedDays: 7, ScaleDivision: amount.G(1), TighterDays: map[string]int{}, Tablespoon: "AU", Cup: "metric"}
 	c.send("PUT", "/api/shop?rev=0", shop).ok()

@@ -2,6 +2,7 @@ package api
 
 import (
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/shop"
 
 	"github.com/labstack/echo/v5"
 )
@@ -12,7 +13,7 @@ func (s *server) GetShop(c *echo.Context) error {
 }
 
 func (s *server) PutShop(c *echo.Context, p PutShopParams) error {
-	in, err := body[kernel.Settings](c)
+	in, err := body[shop.Settings](c)
 	if err != nil {
 		return err
 	}

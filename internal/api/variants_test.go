@@ -6,12 +6,12 @@ import (
 	"time"
 
 	"gallipot/internal/app/catalog"
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/office"
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -72,7 +72,7 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 	c.send("POST", "/api/preparations/kale_bunch.destem/yields?rev=0",
 		pantry.YieldTrial{Day: "2026-11-01", In: 100, Out: 62}).ok()
 	said(c, "2 tbsp tahini")
-	c.send("PUT", "/api/shop?rev=0", kernel.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
+	c.send("PUT", "/api/shop?rev=0", shop.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
 		PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1),
 		TighterDays: map[string]int{}}).ok()
 	out := c.send("GET", "/api/bundle", nil).ok().body

@@ -8,9 +8,9 @@ import (
 	"testing"
 	"time"
 
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -100,7 +100,7 @@ func TestAMeterSettlesAndDrifts(t *testing.T) {
 func TestAPrinterCountsAJobOnce(t *testing.T) {
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	d := kernel.Device{ID: "p", Kind: kernel.PrinterDevice, Name: "Labels"}
+	d := shop.Device{ID: "p", Kind: shop.Printer, Name: "Labels"}
 	page := append([]byte("%PDF-1.7\n"), make([]byte, 100_000)...)
 	job := func(name string, labels int) (string, error) {
 		return h.Ask(t.Context(), d, fmt.Sprintf("print %s %d %d", name, labels, len(page)), page)
@@ -127,7 +127,7 @@ func TestAPrinterCountsAJobOnce(t *testing.T) {
 func TestASilentDeviceIsShownWithinTwoSeconds(t *testing.T) {
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	d := kernel.Device{ID: "s", Kind: kernel.ScaleDevice, Name: "Bench", Division: amount.GramsOf("0.1"),
+	d := shop.Device{ID: "s", Kind: shop.Scale, Name: "Bench", Division: amount.GramsOf("0.1"),
 		Capacity: amount.G(6000)}
 	r, err := h.Read(t.Context(), d, 0)
 	require.NoError(t, err)
@@ -150,12 +150,12 @@ func TestASilentDeviceIsShownWithinTwoSeconds(t *testing.T) {
 }
 
 func TestARealDeviceIsPointedAtByItsAddress(t *testing.T) {
-	s, err := StartStandIn(kernel.Device{Kind: kernel.ProbeDevice, Name: "Probe"}, "127.0.0.1:0", 1)
+	s, err := StartStandIn(shop.Device{Kind: shop.Probe, Name: "Probe"}, "127.0.0.1:0", 1)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	r, err := h.Read(t.Context(), kernel.Device{Kind: kernel.ProbeDevice, Name: "Probe", Address: s.Addr()}, 0)
+	r, err := h.Read(t.Context(), shop.Device{Kind: shop.Probe, Name: "Probe", Address: s.Addr()}, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "C", r.Unit)
 
@@ -163,7 +163,7 @@ func TestARealDeviceIsPointedAtByItsAddress(t *testing.T) {
 	require.NoError(t, err)
 	address := l.Addr().String()
 	require.NoError(t, l.Close())
-	_, err = h.Ask(context.Background(), kernel.Device{Kind: kernel.ScaleDevice, Name: "Gone", Address: address},
+	_, err = h.Ask(context.Background(), shop.Device{Kind: shop.Scale, Name: "Gone", Address: address},
 		"tare", nil)
 	var e production.DeviceError
 	require.ErrorAs(t, err, &e)

@@ -10,8 +10,8 @@ import (
 	"sync"
 	"time"
 
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/app/production"
+	"gallipot/internal/core/shop"
 )
 
 // Hub knows the devices of a shop by their addresses, and lets stand-ins take the place of those that have none. It
@@ -42,24 +42,24 @@ func (h *Hub) Close() error {
 }
 
 // StartStandIn lets a stand-in of a device listen at an address.
-func StartStandIn(d kernel.Device, address string, seed uint64) (*StandIn, error) {
+func StartStandIn(d shop.Device, address string, seed uint64) (*StandIn, error) {
 	switch d.Kind {
-	case kernel.ScaleDevice:
+	case shop.Scale:
 		return start(newScale(d.Name, d.Division.Float(), d.Capacity.Float(), seed), address)
-	case kernel.MeterDevice:
+	case shop.Meter:
 		return start(newMeter(d.Name), address)
-	case kernel.ProbeDevice:
+	case shop.Probe:
 		return start(newThermometer(d.Kind, d.Name, roomC, 0.8), address)
-	case kernel.LoggerDevice:
+	case shop.Logger:
 		return start(newThermometer(d.Kind, d.Name, 4, 3), address)
-	case kernel.PrinterDevice:
+	case shop.Printer:
 		return start(newPrinter(d.Name), address)
 	}
 	return nil, fmt.Errorf("device: there is no stand-in for a %q", d.Kind)
 }
 
 // at is where a device answers; one without an address is stood in for.
-func (h *Hub) at(d kernel.Device) (string, error) {
+func (h *Hub) at(d shop.Device) (string, error) {
 	if d.Address != "" {
 		return d.Address, nil
 	}
@@ -187,7 +187,7 @@ func (l *line) hear(r Reading) {
 
 // Read returns the reading of a device that is newer than after, waiting for it a little; Answers is false where the
 // device says nothing.
-func (h *Hub) Read(ctx context.Context, d kernel.Device, after int64) (production.DeviceReading, error) {
+func (h *Hub) Read(ctx context.Context, d shop.Device, after int64) (production.DeviceReading, error) {
 	address, err := h.at(d)
 	if err != nil {
 		return production.DeviceReading{}, err
@@ -228,7 +228,7 @@ func (l *line) told() production.DeviceReading {
 const answerWithin = 2 * time.Second
 
 // Ask sends a device a line and returns its answer. Errors: app.DeviceError where it does not answer, or cannot.
-func (h *Hub) Ask(ctx context.Context, d kernel.Device, command string, then []byte) (string, error) {
+func (h *Hub) Ask(ctx context.Context, d shop.Device, command string, then []byte) (string, error) {
 	if strings.ContainsAny(command, "\r\n") || len(command) > longestLine-2 {
 		return "", production.DeviceError{Name: d.Name, Why: "a command is one short line"}
 	}

@@ -16,6 +16,7 @@ import (
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // PriceColumns are the columns of a price list, in the order they are written.
@@ -49,7 +50,7 @@ var priceNames = map[string][]string{
 // ReadPrices reads a price file by a way: CSV with commas, semicolons, tabs or bars, or a spreadsheet; columns in any
 // order, others passed over. What can be read in several ways is asked, about the whole file, and what is wrong in a
 // cell stands with its row. Errors: app.Problem where there is no table.
-func ReadPrices(raw []byte, way match.PriceWay, s kernel.Settings) (match.PriceTable, error) {
+func ReadPrices(raw []byte, way match.PriceWay, s shop.Settings) (match.PriceTable, error) {
 	switch {
 	case len(raw) > MaxPriceListBytes:
 		return match.PriceTable{}, fileProblem("a price list has at most 4 MB")
@@ -154,7 +155,7 @@ func likeliest(text []byte) rune {
 // priceReader reads the rows of one file.
 type priceReader struct {
 	way      match.PriceWay
-	settings kernel.Settings
+	settings shop.Settings
 	table    match.PriceTable
 	signs    map[string]bool // of currencies
 	points   map[string]int  // figures whose fraction stands behind a point, and behind a comma

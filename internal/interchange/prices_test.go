@@ -8,16 +8,16 @@ import (
 	"testing"
 
 	"gallipot/internal/app/catalog"
-	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
-var british = kernel.Settings{Currency: "GBP"}
+var british = shop.Settings{Currency: "GBP"}
 
 func ugly(t *testing.T, name string, way match.PriceWay) match.PriceTable {
 	t.Helper()

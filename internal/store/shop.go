@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/shop"
 	"gallipot/internal/upcast"
 )
 
@@ -21,7 +22,7 @@ type shopRow struct {
 func (shopRow) TableName() string { return "shops" }
 
 // Shop reads the settings over those in s and returns their revision. Errors: ErrNotFound before the shop is set up.
-func (s *Store) Shop(into *kernel.Settings) (int, error) {
+func (s *Store) Shop(into *shop.Settings) (int, error) {
 	var row shopRow
 	if err := s.db.Take(&row).Error; err != nil {
 		return 0, translate(err)
@@ -30,7 +31,7 @@ func (s *Store) Shop(into *kernel.Settings) (int, error) {
 }
 
 // AddShop stores the first settings. Errors: ErrTaken when there are some.
-func (s *Store) AddShop(settings kernel.Settings, by string) error {
+func (s *Store) AddShop(settings shop.Settings, by string) error {
 	data, err := write(settings)
 	if err != nil {
 		return err
@@ -39,7 +40,7 @@ func (s *Store) AddShop(settings kernel.Settings, by string) error {
 }
 
 // SaveShop writes settings over revision rev. Errors: ErrConflict.
-func (s *Store) SaveShop(settings kernel.Settings, rev int, by string) error {
+func (s *Store) SaveShop(settings shop.Settings, rev int, by string) error {
 	data, err := write(settings)
 	if err != nil {
 		return err

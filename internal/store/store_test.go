@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 	"gallipot/internal/testdb"
 
 	"github.com/stretchr/testify/assert"
@@ -104,7 +105,7 @@ func TestALockedVersionNeverChanges(t *testing.T) {
 func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
 	s := testdb.Signed(t)
 	desk := func() kernel.Desk {
-		return kernel.Desk{Settings: kernel.Settings{Name: "as it was"},
+		return kernel.Desk{Settings: shop.Settings{Name: "as it was"},
 			Library: formula.Library{Names: map[string]string{},
 				Ingredients: map[string]*pantry.Ingredient{}, Versions: map[formula.Ref]formula.Version{}}}
 	}
@@ -112,7 +113,7 @@ func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
 	require.NoError(t, s.Desk(&d, kernel.Named{}), "before the shop is set up")
 	assert.Equal(t, "as it was", d.Settings.Name)
 
-	require.NoError(t, s.AddShop(kernel.Settings{Name: "Hollin Lane"}, "Ines"))
+	require.NoError(t, s.AddShop(shop.Settings{Name: "Hollin Lane"}, "Ines"))
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	require.NoError(t, s.AddIngredient(pantry.Ingredient{ID: "salt", Name: "Salt"}, true, "Ines"))
 	require.NoError(t, s.AddFormula(kernel.Formula{ID: "paste", Name: "Beet paste", CreatedBy: "Ines"}))
@@ -219,13 +220,13 @@ func TestATransactionStoresAllOrNothing(t *testing.T) {
 
 func TestShopSettingsAreOneRow(t *testing.T) {
 	s := testdb.Signed(t)
-	var got kernel.Settings
+	var got shop.Settings
 	_, err := s.Shop(&got)
 	assert.ErrorIs(t, err, kernel.ErrNotFound)
-	require.NoError(t, s.AddShop(kernel.Settings{Name: "A"}, "Ines"))
-	assert.ErrorIs(t, s.AddShop(kernel.Settings{}, "Ines"), kernel.ErrTaken)
-	require.NoError(t, s.SaveShop(kernel.Settings{Name: "B"}, 1, "Ines"))
-	assert.ErrorIs(t, s.SaveShop(kernel.Settings{Name: "C"}, 1, "Bram"), kernel.ErrConflict)
+	require.NoError(t, s.AddShop(shop.Settings{Name: "A"}, "Ines"))
+	assert.ErrorIs(t, s.AddShop(shop.Settings{}, "Ines"), kernel.ErrTaken)
+	require.NoError(t, s.SaveShop(shop.Settings{Name: "B"}, 1, "Ines"))
+	assert.ErrorIs(t, s.SaveShop(shop.Settings{Name: "C"}, 1, "Bram"), kernel.ErrConflict)
 	rev, err := s.Shop(&got)
 	require.NoError(t, err)
 	assert.Equal(t, 2, rev)
@@ -275,7 +276,7 @@ func TestNobodyWritesUnseen(t *testing.T) {
 	s := testdb.New(t)
 	assert.ErrorIs(t, s.AddIngredient(beet(), false, "Ines"), kernel.ErrNobody)
 	assert.ErrorIs(t, s.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}), kernel.ErrNobody)
-	assert.ErrorIs(t, s.AddShop(kernel.Settings{Name: "A"}, "Ines"), kernel.ErrNobody)
+	assert.ErrorIs(t, s.AddShop(shop.Settings{Name: "A"}, "Ines"), kernel.ErrNobody)
 	assert.ErrorIs(t, s.AddPerson(&kernel.Person{Name: "Eve", Role: "owner"}), kernel.ErrNobody)
 	require.NoError(t, s.In(context.Background(), stamp, func(tx kernel.Store) error {
 		return tx.AddIngredient(beet(), false, "Ines")

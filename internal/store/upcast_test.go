@@ -15,6 +15,7 @@ import (
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
 	"gallipot/internal/core/recall"
+	"gallipot/internal/core/shop"
 	"gallipot/internal/upcast"
 
 	"github.com/stretchr/testify/assert"
@@ -30,7 +31,7 @@ func golden(t *testing.T, name string) []byte {
 
 // reads decodes a stored document into the type of its kind and encodes it in the present format.
 var reads = map[string]func(kind string, format int, raw []byte) (any, error){
-	"shop":        as[kernel.Settings],
+	"shop":        as[shop.Settings],
 	"ingredient":  as[pantry.Ingredient],
 	"version":     as[formula.Version],
 	"answers":     as[map[string]reader.Answer],

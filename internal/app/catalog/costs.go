@@ -15,6 +15,7 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // CostAsk is what is asked of a version's cost: a batch of so many jars, in a vessel, and what-ifs beside it. Jars 0 is
@@ -122,7 +123,7 @@ func (a *Room) Cost(ctx context.Context, ref formula.Ref, ask CostAsk) (CostView
 
 // product is a version with what its cost is worked out of.
 func (a *Room) product(st kernel.Store, d kernel.Desk, f kernel.Formula, v formula.Version) (costing.Product,
-	kernel.Settings, error) {
+	shop.Settings, error) {
 	in, err := a.inputs(st, d, f, v)
 	if err != nil {
 		return costing.Product{}, d.Settings, err
@@ -140,7 +141,7 @@ func (a *Room) product(st kernel.Store, d kernel.Desk, f kernel.Formula, v formu
 // withKinOf finds what is the same food as a line's come to in another way: it has the same name on a label, is as raw
 // or as cooked, about as wet, is not made of it, and has a price or a step that makes it. A component's is what is
 // bought by the words of its name.
-func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s kernel.Settings, steps []pantry.Preparation) error {
+func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s shop.Settings, steps []pantry.Preparation) error {
 	rows, err := st.Ingredients()
 	if err != nil {
 		return err
@@ -191,7 +192,7 @@ func sameFood(g, o *pantry.Ingredient, regime law.Regime) bool {
 }
 
 // chooseVessel puts the product into the vessel that was asked for, and lists those that there are.
-func (a *Room) chooseVessel(st kernel.Store, p *costing.Product, out *CostView, s kernel.Settings, ask *int64) error {
+func (a *Room) chooseVessel(st kernel.Store, p *costing.Product, out *CostView, s shop.Settings, ask *int64) error {
 	vessels, err := st.Vessels()
 	if err != nil {
 		return err
@@ -275,7 +276,7 @@ const lately = 91
 var monthDays = amount.Ratio(365, 12)
 
 // madeAMonth is how many jars a month were made of a formula lately.
-func (a *Room) madeAMonth(st kernel.Store, id string, s kernel.Settings) (*amount.Exact, error) {
+func (a *Room) madeAMonth(st kernel.Store, id string, s shop.Settings) (*amount.Exact, error) {
 	today := a.TodayIn(s)
 	jars, first, err := st.JarsMade(id, today.AddDate(0, 0, -lately))
 	if err != nil || jars == 0 {

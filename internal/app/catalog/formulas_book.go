@@ -8,11 +8,12 @@ import (
 	"gallipot/internal/core/keeping"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // Book is what assessments need of the shop: the prices' rule and the keeping rules.
 type Book struct {
-	Settings kernel.Settings
+	Settings shop.Settings
 	Law      *law.Law
 	Terms    costing.Terms // under which a jar is costed, but for how its formula is made
 	Prices   *costing.Prices

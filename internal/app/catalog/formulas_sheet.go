@@ -12,6 +12,7 @@ import (
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/pack"
+	"gallipot/internal/core/shop"
 )
 
 // SheetView is a version with its live panel. Effect is what the last edit changed.
@@ -74,10 +75,10 @@ func (a *Room) sheet(st kernel.Store, ref formula.Ref) (SheetView, error) {
 }
 
 // sheetHead is the view of a version without its panel.
-func (a *Room) sheetHead(st kernel.Store, f kernel.Formula, s kernel.Settings, versions []kernel.VersionSummary,
+func (a *Room) sheetHead(st kernel.Store, f kernel.Formula, s shop.Settings, versions []kernel.VersionSummary,
 	version formula.Version,
 	rev int) (SheetView, error) {
-	s.Jars = kernel.WithJars(s.Jars)
+	s.Jars = shop.WithJars(s.Jars)
 	v := SheetView{Formula: f.ID, Name: f.Name, Rev: rev, Version: version, Versions: versions, Parent: f.Parent,
 		Trials: f.Trials, JarFill: s.Jar(version.Jar).Filled(version.FillVolume())}
 	var err error
@@ -93,11 +94,11 @@ func isMistake(err error) bool {
 }
 
 // desk loads what assessing these versions of one formula needs.
-func (a *Room) desk(st kernel.Store, f kernel.Formula, versions ...formula.Version) (assess.Inputs, kernel.Settings,
+func (a *Room) desk(st kernel.Store, f kernel.Formula, versions ...formula.Version) (assess.Inputs, shop.Settings,
 	error) {
 	d := kernel.NewDesk()
 	if err := st.Desk(&d, kernel.NamedBy(versions...)); err != nil {
-		return assess.Inputs{}, kernel.Settings{}, err
+		return assess.Inputs{}, shop.Settings{}, err
 	}
 	in, err := a.inputs(st, d, f, versions...)
 	return in, d.Settings, err
@@ -162,7 +163,7 @@ func LineProblem(err error) error {
 }
 
 // measured keeps who found a density that differs from before, and when.
-func (a *Room) measured(v, old formula.Version, by string, s kernel.Settings) formula.Version {
+func (a *Room) measured(v, old formula.Version, by string, s shop.Settings) formula.Version {
 	switch {
 	case v.DensityGPerML == old.DensityGPerML:
 		v.DensityBy, v.DensityOn = old.DensityBy, old.DensityOn

@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/reader"
+	"gallipot/internal/core/shop"
 )
 
 // LockSheet makes a draft immutable. confirmed are the keys of what the list before the lock asks for and blocks
@@ -69,7 +70,7 @@ func (a *Room) LockSheet(ctx context.Context, ref formula.Ref, rev int, confirme
 }
 
 // beforeLock is the list before the lock of a draft.
-func beforeLock(v formula.Version, in assess.Inputs, s kernel.Settings) ([]assess.Point, error) {
+func beforeLock(v formula.Version, in assess.Inputs, s shop.Settings) ([]assess.Point, error) {
 	p, err := assess.Version(v, in)
 	if err != nil {
 		return nil, LineProblem(err)

@@ -17,6 +17,7 @@ import (
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // IngredientClash words what happened to an ingredient meanwhile, with the other side.
@@ -269,7 +270,7 @@ func usesOf(st kernel.Store, id string) ([]UsedIn, error) {
 }
 
 // priceOf fills in the cost of a usable gram with the arithmetic: by its own price, or through the step that makes it.
-func (a *Room) priceOf(st kernel.Store, s kernel.Settings, v *IngredientView) error {
+func (a *Room) priceOf(st kernel.Store, s shop.Settings, v *IngredientView) error {
 	rate, err := a.rate(st, s)
 	if err != nil {
 		return err

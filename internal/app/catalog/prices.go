@@ -9,10 +9,11 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // rate answers what a usable gram costs: by its own price, or through the step that makes it.
-func (a *Room) rate(st kernel.Store, s kernel.Settings) (costing.Rate, error) {
+func (a *Room) rate(st kernel.Store, s shop.Settings) (costing.Rate, error) {
 	steps, _, err := a.Steps(st)
 	if err != nil {
 		return nil, err
@@ -23,13 +24,13 @@ func (a *Room) rate(st kernel.Store, s kernel.Settings) (costing.Rate, error) {
 
 // TermsOf are the terms under which things are costed today, with the prices behind them. behind are ingredients behind
 // steps that are known, and those that are met are remembered in it.
-func (a *Room) TermsOf(st kernel.Store, s kernel.Settings, steps []pantry.Preparation,
+func (a *Room) TermsOf(st kernel.Store, s shop.Settings, steps []pantry.Preparation,
 	behind map[string]pantry.Ingredient) (costing.Terms, *costing.Prices) {
 	return a.TermsOn(st, s, steps, behind, a.TodayIn(s))
 }
 
 // TermsOn are the terms of a day.
-func (a *Room) TermsOn(st kernel.Store, s kernel.Settings, steps []pantry.Preparation,
+func (a *Room) TermsOn(st kernel.Store, s shop.Settings, steps []pantry.Preparation,
 	behind map[string]pantry.Ingredient,
 	day time.Time) (costing.Terms, *costing.Prices) {
 	st = kernel.Bare(st)
@@ -47,7 +48,7 @@ func (a *Room) TermsOn(st kernel.Store, s kernel.Settings, steps []pantry.Prepar
 }
 
 // Market is what prices are read by on a day. What a piece weighs, and what lots cost, is read where a price asks.
-func (a *Room) Market(st kernel.Store, s kernel.Settings, day time.Time) pantry.Market {
+func (a *Room) Market(st kernel.Store, s shop.Settings, day time.Time) pantry.Market {
 	measures := sync.OnceValue(func() pantry.Measures {
 		all, err := a.Measures(st, "")
 		if err != nil {

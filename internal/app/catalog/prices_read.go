@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // PriceFile is a file that is being taken in, with the answers so far. Rows are by line.
@@ -36,7 +37,7 @@ type PriceReading struct {
 }
 
 // ReadFile reads a price file by a way that is completed with what is remembered of its shape.
-type ReadFile func(content []byte, way match.PriceWay, s kernel.Settings) (match.PriceTable, error)
+type ReadFile func(content []byte, way match.PriceWay, s shop.Settings) (match.PriceTable, error)
 
 // ReadPrices matches a price file to the pantry and stores nothing.
 func (a *Room) ReadPrices(ctx context.Context, f PriceFile, read ReadFile) (PriceReading, error) {
@@ -94,7 +95,7 @@ func (a *Room) readPrices(st kernel.Store, f PriceFile, read ReadFile) (PriceRea
 	return out, t, nil
 }
 
-func (a *Room) priceShelf(st kernel.Store, s kernel.Settings) (*match.PriceShelf, error) {
+func (a *Room) priceShelf(st kernel.Store, s shop.Settings) (*match.PriceShelf, error) {
 	rows, err := st.Ingredients()
 	if err != nil {
 		return nil, err

@@ -170,34 +170,9 @@ func (a *Kernel) In(ctx context.Context, f func(Store) error) error {
 	return a.Store.In(ctx, a.Stamp(ctx), func(st Store) error { return f(a.withKin(st)) })
 }
 
-// Slug makes an id out of a name: lower-case words joined by underscores.
-func Slug(name string) string {
-	var b strings.Builder
-	gap := false
-	for _, r := range strings.ToLower(name) {
-		switch {
-		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
-			if gap && b.Len() > 0 {
-				b.WriteByte('_')
-			}
-			gap = false
-			b.WriteRune(r)
-		default:
-			gap = true
-		}
-		if b.Len() >= 60 {
-			break
-		}
-	}
-	if b.Len() == 0 {
-		return "item"
-	}
-	return b.String()
-}
-
 // FreshID finds an id that look does not find, numbering the name where it is taken.
 func FreshID(name string, look func(id string) error) (string, error) {
-	base := Slug(name)
+	base := field.Slug(name)
 	for n := 1; n < 1000; n++ {
 		id := base
 		if n > 1 {

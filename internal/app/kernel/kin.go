@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // kinStore hands ingredients over with what they inherit through the kitchen steps that make them, and with the shop's
@@ -138,13 +139,13 @@ func (k *kinStore) SavePreparation(p Preparation, rev int) error {
 }
 
 // AddShop stores the settings for the first time. Errors: ErrTaken.
-func (k *kinStore) AddShop(s Settings, by string) error {
+func (k *kinStore) AddShop(s shop.Settings, by string) error {
 	k.known = nil
 	return k.Store.AddShop(s, by)
 }
 
 // SaveShop writes the settings over their revision. Errors: ErrConflict.
-func (k *kinStore) SaveShop(s Settings, rev int, by string) error {
+func (k *kinStore) SaveShop(s shop.Settings, rev int, by string) error {
 	k.known = nil
 	return k.Store.SaveShop(s, rev, by)
 }

@@ -18,6 +18,7 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pack"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // KeptOf is what a print kept of its label.
@@ -199,11 +200,11 @@ const (
 )
 
 // Check reports what cannot be, in the place where it was typed.
-func (d LabelDesign) Check(s Settings) error {
+func (d LabelDesign) Check(s shop.Settings) error {
 	if err := (labelart.Design{Form: d.DrawnForm(), Colour: d.Colour}).Check(); err != nil {
 		return Mistake("design.form", "%s", err.Error())
 	}
-	if _, have := s.stock(d.Stock); d.Stock != "" && !have {
+	if _, have := s.Stock(d.Stock); d.Stock != "" && !have {
 		return Mistake("design.stock", "choose one of the shop's papers")
 	}
 	if d.Jar != "" && !s.Jar(d.Jar).Sized() {
@@ -284,7 +285,7 @@ func (d LabelDesign) OwnClaims() bool {
 }
 
 // JarOf is the jar of a version, else the one that was chosen on the label.
-func (d LabelDesign) JarOf(s Settings, v formula.Version) pack.Jar {
+func (d LabelDesign) JarOf(s shop.Settings, v formula.Version) pack.Jar {
 	if j := s.Jar(v.Jar); j.Sized() {
 		return j
 	}
@@ -292,8 +293,8 @@ func (d LabelDesign) JarOf(s Settings, v formula.Version) pack.Jar {
 }
 
 // Paper is what a label is printed on, by its size.
-func (l Label) Paper(s Settings) labelart.Stock {
-	if k, have := s.stock(l.Design.Stock); have {
+func (l Label) Paper(s shop.Settings) labelart.Stock {
+	if k, have := s.Stock(l.Design.Stock); have {
 		return k
 	}
 	return labelart.Stock{Kind: labelart.Single, Name: "single", WidthMM: l.WidthMM, HeightMM: l.HeightMM}

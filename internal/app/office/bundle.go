@@ -18,6 +18,7 @@ import (
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 	"gallipot/internal/core/reader"
+	"gallipot/internal/core/shop"
 )
 
 // The name and version of the bundle format; docs/formats has its schema.
@@ -44,7 +45,7 @@ type BundleLabel struct {
 type Bundle struct {
 	Format        string             `json:"format"`
 	FormatVersion int                `json:"format_version"`
-	Shop          kernel.Settings    `json:"shop"`
+	Shop          shop.Settings      `json:"shop"`
 	Ingredients   []BundleIngredient `json:"ingredients"`
 	Formulas      []formula.Formula  `json:"formulas"`
 	Labels        []BundleLabel      `json:"labels"`
@@ -321,7 +322,7 @@ func (a *Room) importAll(ctx context.Context, st kernel.Store, b Bundle, plan *I
 var errPlanned = errors.New("planned only")
 
 func (a *Room) importShop(st kernel.Store, b Bundle, by kernel.Stamp, apply bool) error {
-	var have kernel.Settings
+	var have shop.Settings
 	if _, err := st.Shop(&have); !errors.Is(err, kernel.ErrNotFound) || !apply {
 		return nil
 	}

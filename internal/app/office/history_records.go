@@ -10,6 +10,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
+	"gallipot/internal/core/shop"
 	"gallipot/internal/core/told"
 )
 
@@ -106,7 +107,7 @@ func (a *Room) Records(ctx context.Context, ask RecordsAsk) (RecordsView, error)
 }
 
 // recordRows words changes, each with what it is of.
-func recordRows(st kernel.Store, rows []told.Change, s kernel.Settings) ([]RecordRow, error) {
+func recordRows(st kernel.Store, rows []told.Change, s shop.Settings) ([]RecordRow, error) {
 	names, err := recordNames(st, rows)
 	if err != nil {
 		return nil, err

@@ -13,11 +13,12 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/match"
 	"gallipot/internal/core/people"
+	"gallipot/internal/core/shop"
 )
 
 // ShopView is the settings with their revision. SetUp is false before the first start was finished.
 type ShopView struct {
-	kernel.Settings
+	shop.Settings
 	Rev   int  `json:"rev"`
 	SetUp bool `json:"set_up"`
 	// whose gallon it is, and which list of words is read: of the country whose locale it is
@@ -68,7 +69,7 @@ func (a *Room) shopView(st kernel.Store) (ShopView, error) {
 
 // SaveShop stores the settings over revision rev; 0 sets the shop up. Batches that are not closed are judged anew by
 // them.
-func (a *Room) SaveShop(ctx context.Context, s kernel.Settings, rev int) (ShopView, error) {
+func (a *Room) SaveShop(ctx context.Context, s shop.Settings, rev int) (ShopView, error) {
 	unpriced := s.Pricing == costing.Pricing{} // a page from before there was one says nothing of it
 	s = s.WithDefaults().WithThings()
 	if err := kernel.May(ctx, people.Owner, "What the shop works by"); err != nil {
@@ -78,7 +79,7 @@ func (a *Room) SaveShop(ctx context.Context, s kernel.Settings, rev int) (ShopVi
 	if errs := s.Check(); len(errs) > 0 {
 		return ShopView{}, kernel.Mistakes(errs...)
 	}
-	if match.SameJSON(s.Devices, kernel.UsualDevices(s.ScaleDivision)) {
+	if match.SameJSON(s.Devices, shop.UsualDevices(s.ScaleDivision)) {
 		s.Devices = nil // as it is where nobody said otherwise
 	}
 	s = s.Own()
@@ -113,7 +114,7 @@ func (a *Room) SaveShop(ctx context.Context, s kernel.Settings, rev int) (ShopVi
 }
 
 // putShop stores the settings, guarded where the shop's own words of allergens change.
-func (a *Room) putShop(ctx context.Context, st kernel.Store, before, s kernel.Settings, rev int) error {
+func (a *Room) putShop(ctx context.Context, st kernel.Store, before, s shop.Settings, rev int) error {
 	by := kernel.Actor(ctx).Name
 	var err error
 	switch {
@@ -134,11 +135,11 @@ func (a *Room) putShop(ctx context.Context, st kernel.Store, before, s kernel.Se
 
 // renameShipped calls the shipped ingredients what the shop's English calls them, where nobody gave them another name.
 // Their names on labels, and what is in them, stay.
-func (a *Room) renameShipped(ctx context.Context, st kernel.Store, before, now kernel.Settings, first bool,
+func (a *Room) renameShipped(ctx context.Context, st kernel.Store, before, now shop.Settings, first bool,
 	by string) error {
 	from, to := a.Typical.Names[before.Locale], a.Typical.Names[now.Locale]
 	if first {
-		from = a.Typical.Names[kernel.Defaults().Locale]
+		from = a.Typical.Names[shop.Defaults().Locale]
 	}
 	if before.Locale == now.Locale && !first || len(to) == 0 {
 		return nil

@@ -4,13 +4,14 @@ import (
 	"fmt"
 
 	"gallipot/internal/app/kernel"
+	"gallipot/internal/core/shop"
 )
 
 // leadSteps are what leads to a first label, in order.
 var leadSteps = []string{"recipe", "price", "lock", "batch", "reading", "label"}
 
 // lead says what a new shop does next; nil once a label was printed, or where the shop wants no lead.
-func (a *Room) lead(st kernel.Store, s kernel.Settings) (*kernel.Lead, error) {
+func (a *Room) lead(st kernel.Store, s shop.Settings) (*kernel.Lead, error) {
 	if s.LeadLeft {
 		return nil, nil
 	}

@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/field"
+	"gallipot/internal/core/shop"
 )
 
 // checkBench refuses what an act of the bench cannot hold, and completes what the program knows.
@@ -80,7 +81,7 @@ func (a *Room) ownDevice(l Loaded, name, of string) error {
 	if name == "" {
 		return nil
 	}
-	i := slices.IndexFunc(l.Book.Settings.Devices, func(d kernel.Device) bool { return d.Name == name })
+	i := slices.IndexFunc(l.Book.Settings.Devices, func(d shop.Device) bool { return d.Name == name })
 	switch {
 	case i < 0:
 		return kernel.Mistake(of, "the shop has no device called %q; type the weight instead", field.Clip(name))

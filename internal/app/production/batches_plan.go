@@ -17,6 +17,7 @@ import (
 	"gallipot/internal/core/formula"
 	"gallipot/internal/core/judge"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // PlanAsk is what somebody wants of a batch: jars, or as many as so many grams or what is left of a lot fill. What is
@@ -157,7 +158,7 @@ func (a *Room) draftOf(st kernel.Store, ref formula.Ref) (drafted, error) {
 }
 
 // dayOf reads the day and the hour of a plan.
-func (a *Room) dayOf(s kernel.Settings, ask PlanAsk, d *drafted) (time.Time, error) {
+func (a *Room) dayOf(s shop.Settings, ask PlanAsk, d *drafted) (time.Time, error) {
 	on, err := pantry.ParseDay(ask.MadeOn)
 	if err != nil {
 		return on, kernel.Mistake("made_on", "a day as in 2026-11-25")

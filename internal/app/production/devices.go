@@ -12,6 +12,7 @@ import (
 
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/amount"
+	"gallipot/internal/core/shop"
 )
 
 // rehearsals are the stand-in scales of rehearsals: each has one of its own, that nothing is written down from.
@@ -43,13 +44,13 @@ func (e DeviceError) Error() string { return e.Name + ": " + e.Why }
 
 // Instruments are the devices of a shop.
 type Instruments interface {
-	Read(ctx context.Context, d kernel.Device, after int64) (DeviceReading, error)
-	Ask(ctx context.Context, d kernel.Device, command string, then []byte) (string, error)
+	Read(ctx context.Context, d shop.Device, after int64) (DeviceReading, error)
+	Ask(ctx context.Context, d shop.Device, command string, then []byte) (string, error)
 }
 
 // DeviceView is a device with what it tells now.
 type DeviceView struct {
-	kernel.Device
+	shop.Device
 	StandIn bool          `json:"stand_in"`
 	Counts  bool          `json:"counts"` // what it reads may be written down
 	Reading DeviceReading `json:"reading"`
@@ -76,18 +77,18 @@ func (a *Room) Devices(ctx context.Context) ([]DeviceView, error) {
 }
 
 // Device is one of the shop's.
-func (a *Room) Device(ctx context.Context, id string) (kernel.Device, error) {
+func (a *Room) Device(ctx context.Context, id string) (shop.Device, error) {
 	s, _, err := a.Settings(a.On(ctx))
 	if err != nil {
-		return kernel.Device{}, err
+		return shop.Device{}, err
 	}
-	i := slices.IndexFunc(s.Devices, func(d kernel.Device) bool { return d.ID == id })
+	i := slices.IndexFunc(s.Devices, func(d shop.Device) bool { return d.ID == id })
 	if i < 0 && rehearsals.MatchString(id) {
-		return kernel.Device{ID: id, Kind: kernel.ScaleDevice, Name: "Rehearsal scale", Division: amount.GramsOf("0.1"),
+		return shop.Device{ID: id, Kind: shop.Scale, Name: "Rehearsal scale", Division: amount.GramsOf("0.1"),
 			Capacity: amount.G(15_000)}, nil
 	}
 	if i < 0 {
-		return kernel.Device{}, fmt.Errorf("device %q: %w", id, kernel.ErrNotFound)
+		return shop.Device{}, fmt.Errorf("device %q: %w", id, kernel.ErrNotFound)
 	}
 	return s.Devices[i], nil
 }

@@ -8,6 +8,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/bench"
+	"gallipot/internal/core/shop"
 )
 
 // MeterCheckView is a meter check with what it means.
@@ -32,7 +33,7 @@ type MeterCheckView struct {
 	ClosingBy   string     `json:"closing_by"`
 }
 
-func (a *Room) meterView(c kernel.MeterCheck, s kernel.Settings) MeterCheckView {
+func (a *Room) meterView(c kernel.MeterCheck, s shop.Settings) MeterCheckView {
 	r := c.Check.Judge()
 	v := MeterCheckView{ID: c.ID, Meter: c.Meter, MV4: c.Check.MV4, MV7: c.Check.MV7, PH4: c.Check.PH4,
 		PH7: c.Check.PH7, Celsius: c.Check.Celsius, Accepted: r.Accepted, Reasons: r.Reasons, CheckedAt: c.CheckedAt,

@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
+	"gallipot/internal/core/shop"
 )
 
 // LookIn is a look at an ingredient: what was read, which allergens are in it under each law, what it may contain by
@@ -33,7 +34,7 @@ func (a *Room) Look(ctx context.Context, id string, in LookIn, rev int) (catalog
 	if err := kernel.May(ctx, people.Maker, "Saying what is in an ingredient"); err != nil {
 		return catalog.IngredientView{}, err
 	}
-	return a.saidOf(ctx, id, rev, func(s kernel.Settings, g *pantry.Ingredient) error {
+	return a.saidOf(ctx, id, rev, func(s shop.Settings, g *pantry.Ingredient) error {
 		g.Allergens, g.SupplierLists, g.SulphitesMgKg = in.Allergens, in.List, in.Sulphites
 		g.MayContain = nil
 		if judge.AnyCode(in.MayContain) || strings.TrimSpace(in.Statement) != "" {
@@ -61,7 +62,7 @@ func (a *Room) Lift(ctx context.Context, id, what string, off bool, reason strin
 		return catalog.IngredientView{}, err
 	}
 	ctx = kernel.Because(ctx, why)
-	return a.saidOf(ctx, id, rev, func(s kernel.Settings, g *pantry.Ingredient) error {
+	return a.saidOf(ctx, id, rev, func(s shop.Settings, g *pantry.Ingredient) error {
 		g.Lifted = slices.DeleteFunc(slices.Clone(g.Lifted), func(x pantry.Lifted) bool { return x.What == what })
 		if off {
 			if !g.Inherited.Has(what) {
@@ -75,7 +76,7 @@ func (a *Room) Lift(ctx context.Context, id, what string, off bool, reason strin
 }
 
 // saidOf changes what is said of an ingredient, guarded, and judges anew what rests on it.
-func (a *Room) saidOf(ctx context.Context, id string, rev int, change func(s kernel.Settings,
+func (a *Room) saidOf(ctx context.Context, id string, rev int, change func(s shop.Settings,
 	g *pantry.Ingredient) error) (
 	catalog.IngredientView, error) {
 	var v catalog.IngredientView

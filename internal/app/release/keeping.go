@@ -20,6 +20,7 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
+	"gallipot/internal/core/shop"
 )
 
 // EvidenceView is a document attached to a formula, with what it covers and whether it counts for the newest version.
@@ -192,7 +193,7 @@ func namesVersions(st kernel.Store, e kernel.Evidence) error {
 }
 
 // checkPaper checks what a document says of itself.
-func (a *Room) checkPaper(e *kernel.Evidence, s kernel.Settings) error {
+func (a *Room) checkPaper(e *kernel.Evidence, s shop.Settings) error {
 	days := slices.Contains(kindsWithDays, e.Kind)
 	switch {
 	case !slices.Contains(kindsOfPaper, e.Kind):
@@ -223,7 +224,7 @@ func (a *Room) checkPaper(e *kernel.Evidence, s kernel.Settings) error {
 }
 
 // checkSafetyPaper checks what a document under a rule of safety says it covers.
-func (a *Room) checkSafetyPaper(e *kernel.Evidence, s kernel.Settings) error {
+func (a *Room) checkSafetyPaper(e *kernel.Evidence, s shop.Settings) error {
 	if _, err := law.Of(e.Law); err != nil {
 		return kernel.Mistake("law", "under which law is it?")
 	}

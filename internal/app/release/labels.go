@@ -14,6 +14,7 @@ import (
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pack"
+	"gallipot/internal/core/shop"
 )
 
 // LabelView is a label set for the newest locked version, or for a batch.
@@ -143,7 +144,7 @@ func (a *Room) SaveLabel(ctx context.Context, id int64, size labelart.Size, to *
 	if err := size.Check(); err != nil {
 		return LabelView{}, kernel.Mistake("width_mm", "%s", err.Error())
 	}
-	return a.changeLabel(ctx, id, rev, batch, func(st kernel.Store, row *kernel.Label, s kernel.Settings) error {
+	return a.changeLabel(ctx, id, rev, batch, func(st kernel.Store, row *kernel.Label, s shop.Settings) error {
 		design := row.Design
 		if to != nil {
 			design = *to

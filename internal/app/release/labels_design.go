@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/app/kernel"
 	"gallipot/internal/core/labelart"
 	"gallipot/internal/core/law"
+	"gallipot/internal/core/shop"
 )
 
 // usualForm is how a new label looks.
@@ -17,7 +18,7 @@ const usualForm = labelart.Banded
 // AnswerLabel answers a point of a label's check list. A label that was up to date stays so: its words are those that
 // the answer makes.
 func (a *Room) AnswerLabel(ctx context.Context, id int64, answer string, rev int, batch int64) (LabelView, error) {
-	return a.changeLabel(ctx, id, rev, batch, func(st kernel.Store, row *kernel.Label, s kernel.Settings) error {
+	return a.changeLabel(ctx, id, rev, batch, func(st kernel.Store, row *kernel.Label, s shop.Settings) error {
 		if strings.HasPrefix(answer, "nutrition:") {
 			if err := exempts(*row, strings.TrimPrefix(answer, "nutrition:")); err != nil {
 				return err
@@ -70,7 +71,7 @@ func (a *Room) keepingUp(st kernel.Store, row *kernel.Label, change func(name st
 
 // changeLabel changes a label over a revision and shows it.
 func (a *Room) changeLabel(ctx context.Context, id int64, rev int, batch int64,
-	change func(st kernel.Store, row *kernel.Label, s kernel.Settings) error) (LabelView, error) {
+	change func(st kernel.Store, row *kernel.Label, s shop.Settings) error) (LabelView, error) {
 	by, err := kernel.Signed(ctx)
 	if err != nil {
 		return LabelView{}, err

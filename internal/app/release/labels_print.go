@@ -13,6 +13,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/field"
 	"gallipot/internal/core/labelart"
+	"gallipot/internal/core/shop"
 )
 
 // jobOf is the name that a printer knows a run by: one word.
@@ -65,7 +66,7 @@ func (a *Room) Artwork(ctx context.Context, id int64) (kernel.PrintRun, error) {
 		return kernel.PrintRun{}, kernel.Refuse("label_fails", "Not drawn. %s", stock.Advice())
 	}
 	_, err = stock.Print(&b, single, 1, 1, v.FormulaName)
-	return kernel.PrintRun{PDF: b.Bytes(), Name: "artwork-" + kernel.Slug(v.FormulaName) + ".pdf"}, err
+	return kernel.PrintRun{PDF: b.Bytes(), Name: "artwork-" + field.Slug(v.FormulaName) + ".pdf"}, err
 }
 
 // PrintAsk is a run of labels that somebody asks for. From is the place on the first sheet, 0 for the next free one.
@@ -144,12 +145,12 @@ func (a *Room) Print(ctx context.Context, id int64, ask PrintAsk, key string) (k
 
 // labelPrinter is the printer that a run goes to; nil for a PDF. A run is logged once the printer has said that it has
 // it, and one that is sent again under its key is not printed twice.
-func (a *Room) labelPrinter(ctx context.Context, id string) (*kernel.Device, error) {
+func (a *Room) labelPrinter(ctx context.Context, id string) (*shop.Device, error) {
 	if id == "" {
 		return nil, nil //nolint:nilnil // a PDF needs none
 	}
 	d, err := a.Production.Device(ctx, id)
-	if err != nil || d.Kind != kernel.PrinterDevice {
+	if err != nil || d.Kind != shop.Printer {
 		return nil, kernel.Mistake("printer", "choose one of the shop's label printers")
 	}
 	if d.Address == "" && !a.Production.StandIns {

@@ -18,6 +18,7 @@ import (
 	"gallipot/internal/core/law"
 	"gallipot/internal/core/pack"
 	"gallipot/internal/core/pantry"
+	"gallipot/internal/core/shop"
 )
 
 // labelled is what a label stands on: the newest locked version, or what one batch was made by.
@@ -164,7 +165,7 @@ func (a *Room) setLabel(st kernel.Store, id, batchID int64) (LabelView, drawn, e
 type setting struct {
 	row     kernel.Label
 	under   *law.Law
-	shop    kernel.Settings
+	shop    shop.Settings
 	version formula.Version
 	panel   assess.Panel
 	set     kernel.LabelFacts
@@ -314,7 +315,7 @@ func (a *Room) lay(st kernel.Store, v *LabelView, x setting, content labelart.Co
 	return d, err
 }
 
-func storage(s kernel.Settings, v formula.Version, under *law.Law, verdict keeping.Verdict, pH *float64) string {
+func storage(s shop.Settings, v formula.Version, under *law.Law, verdict keeping.Verdict, pH *float64) string {
 	days := s.OpenedDays
 	if v.Keeping.AfterOpening > 0 {
 		days = min(days, v.Keeping.AfterOpening)
@@ -360,7 +361,7 @@ func (a *Room) labelBatch(v *LabelView, c *labelart.Content, f *labelart.Facts, 
 // labelBatches lists the newest batches that the label may be set for, and those whose jars carry other words than it
 // has now.
 func (a *Room) labelBatches(st kernel.Store, v *LabelView, of labelled, now kernel.LabelFacts,
-	s kernel.Settings) error {
+	s shop.Settings) error {
 	rows, err := st.ListBatches(kernel.BatchQuery{Formula: v.Formula}, nil, production.PageOfBatches)
 	if err != nil {
 		return err

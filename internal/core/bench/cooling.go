@@ -182,9 +182,9 @@ func (f *Fold) refusesCooled(e Entry, x *Cooled) error {
 	known := x.What == HotJars || slices.ContainsFunc(f.n.Targets, func(t Target) bool { return t.Line == x.What })
 	switch {
 	case !known:
-		return refuse(entry.Wrong, "cooled.what", "this is not in the batch")
+		return entry.Refuse(entry.Wrong, "cooled.what", "this is not in the batch")
 	case !(x.Celsius >= -30 && x.Celsius <= 250):
-		return refuse(entry.Wrong, "cooled.celsius", "a temperature between −30 and 250 °C")
+		return entry.Refuse(entry.Wrong, "cooled.celsius", "a temperature between −30 and 250 °C")
 	}
 	return claimed("cooled.at", x.At, e.At)
 }

@@ -9,6 +9,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/lots"
 	"gallipot/internal/core/people"
 )
@@ -101,12 +102,12 @@ func (f *Fold) refusesDraws(e Entry, of string, draws []Draw, grams amount.Grams
 		known, is := f.n.Lots[d.Lot]
 		switch {
 		case !is:
-			return refuse(entry.Wrong, at+"code", "there is no such lot")
+			return entry.Refuse(entry.Wrong, at+"code", "there is no such lot")
 		case !d.Grams.IsPositive():
-			return refuse(entry.Wrong, at+"grams", "grams above 0 of %s", d.Code)
+			return entry.Refuse(entry.Wrong, at+"grams", "grams above 0 of %s", d.Code)
 		case slices.ContainsFunc(draws[:i],
 			func(o Draw) bool { return o.Lot == d.Lot && o.Ingredient == d.Ingredient }):
-			return refuse(entry.Wrong, at+"code", "%s is named twice", d.Code)
+			return entry.Refuse(entry.Wrong, at+"code", "%s is named twice", d.Code)
 		}
 		if d.At != nil {
 			continue // a correction of what was taken before
@@ -116,15 +117,16 @@ func (f *Fold) refusesDraws(e Entry, of string, draws []Draw, grams amount.Grams
 			continue
 		}
 		if !e.Role.May(people.Owner) {
-			return refuse(entry.Wrong, at+"code", "%s is not used: %s. An owner may use it with a reason", d.Code, why)
+			return entry.Refuse(entry.Wrong, at+"code", "%s is not used: %s. An owner may use it with a reason",
+				d.Code, why)
 		}
-		if letters(d.Reason) < leastCause {
-			return refuse(entry.Wrong, at+"reason",
+		if field.Letters(d.Reason) < leastCause {
+			return entry.Refuse(entry.Wrong, at+"reason",
 				"%s: %s. Say in at least %d letters why it is used all the same", d.Code, why, leastCause)
 		}
 	}
 	if sum := sumDraws(draws); sum != grams {
-		return refuse(entry.Wrong, of+".draws", "the lots add up to %s g, not to %s g", sum, grams)
+		return entry.Refuse(entry.Wrong, of+".draws", "the lots add up to %s g, not to %s g", sum, grams)
 	}
 	return nil
 }

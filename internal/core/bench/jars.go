@@ -11,6 +11,7 @@ import (
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/people"
 )
 
@@ -159,7 +160,7 @@ func (f *Fold) refusesFewer(x *Fill) error {
 		place = Untold
 	}
 	if away := f.shelf.total() - f.shelf.jars(place, 0); x.Jars < away {
-		return refuse(entry.Wrong, "fill.jars", "%d jars were moved from the bench already: %s", away,
+		return entry.Refuse(entry.Wrong, "fill.jars", "%d jars were moved from the bench already: %s", away,
 			whereabouts(f.shelf.list(), place))
 	}
 	return nil
@@ -206,23 +207,23 @@ func (f *Fold) refusesMove(e Entry, x *Moved) error {
 	known := func(place string) bool { return slices.Contains(Places, place) }
 	switch {
 	case !known(x.From):
-		return refuse(entry.Wrong, "moved.from", "there is no such place")
+		return entry.Refuse(entry.Wrong, "moved.from", "there is no such place")
 	case !known(x.To) || x.To == Untold || x.To == x.From:
-		return refuse(entry.Wrong, "moved.to", "choose where they go")
+		return entry.Refuse(entry.Wrong, "moved.to", "choose where they go")
 	case x.Jars < 1:
-		return refuse(entry.Wrong, "moved.jars", "at least one jar")
+		return entry.Refuse(entry.Wrong, "moved.jars", "at least one jar")
 	case (x.From == With || x.To == With) && x.Party == 0:
-		return refuse(entry.Wrong, "moved.party", "with whom?")
+		return entry.Refuse(entry.Wrong, "moved.party", "with whom?")
 	}
 	party := int64(0)
 	if x.From == With {
 		party = x.Party
 	}
 	if there := f.shelf.jars(x.From, party); x.Jars > there {
-		return refuse(entry.Wrong, "moved.jars", "%s", f.notThere(there, x))
+		return entry.Refuse(entry.Wrong, "moved.jars", "%s", f.notThere(there, x))
 	}
 	if x.To == With && f.r.State != Released {
-		return refuse(entry.Closed, "", "This batch is %s: no jar leaves the shop.", StateWords[f.r.State])
+		return entry.Refuse(entry.Closed, "", "This batch is %s: no jar leaves the shop.", StateWords[f.r.State])
 	}
 	return f.refusesComingBack(e, x)
 }
@@ -248,13 +249,14 @@ func (f *Fold) refusesComingBack(e Entry, x *Moved) error {
 	case !back || slices.Contains(here, x.From) || x.From == Samples && x.To != With:
 		return nil
 	case x.From == Returned && slices.Contains(here, x.To) && f.r.State != Released:
-		return refuse(entry.Closed, "", "This batch is %s: what came back is withdrawn or broken, never put back.",
+		return entry.Refuse(entry.Closed, "",
+			"This batch is %s: what came back is withdrawn or broken, never put back.",
 			StateWords[f.r.State])
 	case !e.Role.May(people.Owner):
-		return refuse(entry.NotYours, "", "Only an owner puts back jars that were %s, with a reason.",
+		return entry.Refuse(entry.NotYours, "", "Only an owner puts back jars that were %s, with a reason.",
 			PlaceWords[x.From])
-	case letters(x.Reason) < leastCause:
-		return refuse(entry.Wrong, "moved.reason",
+	case field.Letters(x.Reason) < leastCause:
+		return entry.Refuse(entry.Wrong, "moved.reason",
 			"say in at least %d letters why they are as good as the others", leastCause)
 	}
 	return nil
@@ -265,13 +267,13 @@ func (f *Fold) refusesComingBack(e Entry, x *Moved) error {
 func MayLeave(state string, lastDay, today day.Day, doubt string) error {
 	switch {
 	case state != Released:
-		return refuse(entry.Closed, "", "It is %s: no jar leaves the shop.", StateWords[state])
+		return entry.Refuse(entry.Closed, "", "It is %s: no jar leaves the shop.", StateWords[state])
 	case lastDay == "":
-		return refuse(entry.Closed, "", "It has no date: no jar leaves the shop.")
+		return entry.Refuse(entry.Closed, "", "It has no date: no jar leaves the shop.")
 	case lastDay < today:
-		return refuse(entry.Closed, "", "It is past its date, %s: no jar leaves the shop.", lastDay)
+		return entry.Refuse(entry.Closed, "", "It is past its date, %s: no jar leaves the shop.", lastDay)
 	case doubt != "":
-		return refuse(entry.Closed, "", "An owner decides on it first: %s.", doubt)
+		return entry.Refuse(entry.Closed, "", "An owner decides on it first: %s.", doubt)
 	}
 	return nil
 }

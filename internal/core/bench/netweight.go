@@ -265,23 +265,25 @@ func (f *Fold) refusesNet(_ Entry, x *NetWeights) error {
 		return err
 	}
 	if n := len(x.Gross); n == 0 || n > mostGross {
-		return refuse(entry.Wrong, "net_weights.gross_g", "weigh 1 to %d jars", mostGross)
+		return entry.Refuse(entry.Wrong, "net_weights.gross_g", "weigh 1 to %d jars", mostGross)
 	}
 	if f.net != nil && f.netAt.ID != x.Over {
-		return refuse(entry.Behind, "", "%s weighed jars meanwhile. Look, then weigh again if it is still needed.",
+		return entry.Refuse(entry.Behind, "",
+			"%s weighed jars meanwhile. Look, then weigh again if it is still needed.",
 			f.netAt.By)
 	}
 	if x.Tare.IsNegative() {
-		return refuse(entry.Wrong, "net_weights.tare_g", "an empty jar does not weigh less than nothing")
+		return entry.Refuse(entry.Wrong, "net_weights.tare_g", "an empty jar does not weigh less than nothing")
 	}
 	most := f.n.Net.Nominal.Times(3)
 	for i, g := range x.Nets() {
 		switch {
 		case !g.IsPositive():
-			return refuse(entry.Wrong, fmt.Sprintf("net_weights.gross_g.%d", i), "jar %d weighs less than an empty one",
+			return entry.Refuse(entry.Wrong, fmt.Sprintf("net_weights.gross_g.%d", i),
+				"jar %d weighs less than an empty one",
 				i+1)
 		case most.IsPositive() && g.Cmp(most) > 0:
-			return refuse(entry.Wrong, fmt.Sprintf("net_weights.gross_g.%d", i),
+			return entry.Refuse(entry.Wrong, fmt.Sprintf("net_weights.gross_g.%d", i),
 				"jar %d holds %s g and its label says %s: was it another jar, or the tare forgotten?", i+1, g,
 				f.n.Net.Nominal)
 		}
@@ -295,17 +297,17 @@ func (f *Fold) refusesCounted(_ Entry, x *Counted) error {
 	}
 	switch {
 	case f.r.Fill == nil:
-		return refuse(entry.Wrong, "", "count the jars first")
+		return entry.Refuse(entry.Wrong, "", "count the jars first")
 	case x.Residue.IsNegative():
-		return refuse(entry.Wrong, "counted.residue_g", "nothing less than nothing")
+		return entry.Refuse(entry.Wrong, "counted.residue_g", "nothing less than nothing")
 	case x.Samples.IsNegative():
-		return refuse(entry.Wrong, "counted.sample_g", "nothing less than nothing")
+		return entry.Refuse(entry.Wrong, "counted.sample_g", "nothing less than nothing")
 	case x.Seals < 0 || x.Seals > f.r.Fill.Jars+f.r.Fill.Rejected:
-		return refuse(entry.Wrong, "counted.seals", "there are %d jars", f.r.Fill.Jars+f.r.Fill.Rejected)
+		return entry.Refuse(entry.Wrong, "counted.seals", "there are %d jars", f.r.Fill.Jars+f.r.Fill.Rejected)
 	case x.Failed < 0 || x.Failed > x.Seals:
-		return refuse(entry.Wrong, "counted.seals_failed", "of the %d that were looked at", x.Seals)
+		return entry.Refuse(entry.Wrong, "counted.seals_failed", "of the %d that were looked at", x.Seals)
 	case x.Failed > f.r.Fill.Rejected:
-		return refuse(entry.Wrong, "counted.seals_failed",
+		return entry.Refuse(entry.Wrong, "counted.seals_failed",
 			"set the jars whose seal failed aside first: %d are set aside", f.r.Fill.Rejected)
 	}
 	return nil
@@ -316,13 +318,14 @@ func (f *Fold) refusesAimed(e Entry, x *Aimed) error {
 	nominal := f.n.Net.Nominal
 	switch {
 	case !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "", "A maker says what jars are filled to from now on.")
+		return entry.Refuse(entry.NotYours, "", "A maker says what jars are filled to from now on.")
 	case x.Grams.Cmp(nominal) < 0:
-		return refuse(entry.Wrong, "aimed.grams", "the label says %s g: jars are filled to that at least", nominal)
+		return entry.Refuse(entry.Wrong, "aimed.grams", "the label says %s g: jars are filled to that at least",
+			nominal)
 	case x.Grams.Cmp(nominal.Plus(nominal)) > 0:
-		return refuse(entry.Wrong, "aimed.grams", "that is more than twice what the label says")
+		return entry.Refuse(entry.Wrong, "aimed.grams", "that is more than twice what the label says")
 	case strings.TrimSpace(x.Reason) == "":
-		return refuse(entry.Wrong, "aimed.reason", "say why")
+		return entry.Refuse(entry.Wrong, "aimed.reason", "say why")
 	}
 	return nil
 }

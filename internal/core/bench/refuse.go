@@ -1,20 +1,15 @@
 package bench
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 	"time"
-	"unicode"
 
 	"gallipot/internal/core/acidity"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/people"
 )
-
-func refuse(code, field, format string, args ...any) error {
-	return entry.Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
-}
 
 // clockSkew is how far a hand's clock may run ahead of the shop's.
 const clockSkew = time.Minute
@@ -27,7 +22,7 @@ const leastCause = 10
 func (f *Fold) Refuses(e Entry) error {
 	f.runOut(e.At)
 	if e.Role != "" && !e.Role.Known() {
-		return refuse(entry.NotYours, "", "nobody knows the role %q", e.Role)
+		return entry.Refuse(entry.NotYours, "", "nobody knows the role %q", e.Role)
 	}
 	if err := Tidy(e); err != nil {
 		return err
@@ -54,7 +49,7 @@ func refusesReading(_ *Fold, e Entry, x *acidity.Reading) error {
 
 func (f *Fold) refusesHeat(_ Entry, x *Heat) error {
 	if !(x.ColdestC >= 0 && x.ColdestC <= 130 && x.Minutes >= 0 && x.Minutes <= 1440) {
-		return refuse(entry.Wrong, "heat.coldest_c", "the coldest jar lies between 0 and 130 °C, for up to a day")
+		return entry.Refuse(entry.Wrong, "heat.coldest_c", "the coldest jar lies between 0 and 130 °C, for up to a day")
 	}
 	return f.closed("the heat step")
 }
@@ -62,16 +57,16 @@ func (f *Fold) refusesHeat(_ Entry, x *Heat) error {
 func (f *Fold) refusesLaboratory(_ Entry, x *Laboratory) error {
 	switch {
 	case !(x.WaterActivity > 0 && x.WaterActivity <= 1):
-		return refuse(entry.Wrong, "laboratory.water_activity", "a water activity lies above 0 and up to 1")
+		return entry.Refuse(entry.Wrong, "laboratory.water_activity", "a water activity lies above 0 and up to 1")
 	case x.Report == "":
-		return refuse(entry.Wrong, "laboratory.report", "name the laboratory's report")
+		return entry.Refuse(entry.Wrong, "laboratory.report", "name the laboratory's report")
 	}
 	return f.closed("the laboratory's value")
 }
 
 func (f *Fold) refusesStrained(Entry, *Strained) error {
 	if !f.n.Infused {
-		return refuse(entry.Wrong, "strained.clear",
+		return entry.Refuse(entry.Wrong, "strained.clear",
 			"this product has a water phase, or nothing was kept in its oil: it is measured")
 	}
 	return f.closed("what was said of the straining")
@@ -82,7 +77,7 @@ const mostWorked = 20_000
 
 func refusesWorked(_ *Fold, _ Entry, x *Worked) error {
 	if !(x.Minutes > 0 && x.Minutes <= mostWorked) {
-		return refuse(entry.Wrong, "worked.minutes", "minutes of hands above 0, and up to 20 000")
+		return entry.Refuse(entry.Wrong, "worked.minutes", "minutes of hands above 0, and up to 20 000")
 	}
 	return nil
 }
@@ -90,7 +85,7 @@ func refusesWorked(_ *Fold, _ Entry, x *Worked) error {
 // claimed lets a time lie before its entry, never after.
 func claimed(field string, at, entered time.Time) error {
 	if at.After(entered.Add(clockSkew)) {
-		return refuse(entry.Wrong, field, "this time has not come yet")
+		return entry.Refuse(entry.Wrong, field, "this time has not come yet")
 	}
 	return nil
 }
@@ -99,7 +94,8 @@ func (f *Fold) closed(what string) error {
 	if f.r.State == OnHold {
 		return nil
 	}
-	return refuse(entry.Closed, "", "This batch is %s: %s does not change. Put it on hold first, with the reason.",
+	return entry.Refuse(entry.Closed, "",
+		"This batch is %s: %s does not change. Put it on hold first, with the reason.",
 		StateWords[f.r.State], what)
 }
 
@@ -112,12 +108,12 @@ func (f *Fold) refusesWeighing(e Entry, x *Weighing) error {
 		return err
 	}
 	if before, was := f.poured[x.Line].asWeighing(); was != nil && before.ID != x.Over {
-		return refuse(entry.Behind, "",
+		return entry.Refuse(entry.Behind, "",
 			"%s weighed this line meanwhile: %s g. Look, then weigh again if it is still needed.",
 			before.By, was.Grams)
 	}
 	if f.r.Out && !x.Correction {
-		return refuse(entry.Closed, "",
+		return entry.Refuse(entry.Closed, "",
 			"Jars of this batch may be out. Nothing is added to it until an owner says, with a reason, that no jar is out.")
 	}
 	return f.refusesDraws(e, "weighing", x.Draws, x.Grams)
@@ -129,7 +125,7 @@ func (f *Fold) refusesBench(e Entry) error {
 		return err
 	}
 	if f.r.Out {
-		return refuse(entry.Closed, "",
+		return entry.Refuse(entry.Closed, "",
 			"Jars of this batch may be out. Nothing is added to it until an owner says, with a reason, that no jar is out.")
 	}
 	return f.weighout.Refuses(e)
@@ -139,29 +135,19 @@ func (f *Fold) refusesStrike(e Entry, x *Void) error {
 	r := f.reading(x.Entry)
 	switch {
 	case !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "", "A helper never strikes a reading; ask a maker or an owner.")
-	case letters(x.Cause) < leastCause:
-		return refuse(entry.Wrong, "void.cause",
+		return entry.Refuse(entry.NotYours, "", "A helper never strikes a reading; ask a maker or an owner.")
+	case field.Letters(x.Cause) < leastCause:
+		return entry.Refuse(entry.Wrong, "void.cause",
 			"no reading is dropped without a cause: say what happened, in at least %d letters", leastCause)
 	case r == nil:
-		return refuse(entry.Wrong, "void.entry", "there is no such reading in this batch")
+		return entry.Refuse(entry.Wrong, "void.entry", "there is no such reading in this batch")
 	case r.Struck:
-		return refuse(entry.Closed, "void.entry", "this pair was struck already")
+		return entry.Refuse(entry.Closed, "void.entry", "this pair was struck already")
 	case !e.Role.May(people.Owner) && f.pairOver(*r):
-		return refuse(entry.NotYours, "",
+		return entry.Refuse(entry.NotYours, "",
 			"This pair is near or over the limit of %.2f: only an owner strikes it.", f.n.Bounds.Limit)
 	}
 	return nil
-}
-
-func letters(s string) int {
-	n := 0
-	for _, r := range s {
-		if unicode.IsLetter(r) {
-			n++
-		}
-	}
-	return n
 }
 
 // pairOver reports whether any reading of the pair, with the least uncertainty, exceeds the limit.
@@ -173,16 +159,18 @@ func (f *Fold) pairOver(of acidity.Reading) bool {
 func (f *Fold) refusesJarsIn(e Entry, x *JarsIn) error {
 	switch {
 	case !e.Role.May(people.Owner):
-		return refuse(entry.NotYours, "", "Only an owner says that no jar is out.")
+		return entry.Refuse(entry.NotYours, "", "Only an owner says that no jar is out.")
 	case strings.TrimSpace(x.Reason) == "":
-		return refuse(entry.Wrong, "jars_in.reason", "say how you know: who counted the jars, and where they are")
+		return entry.Refuse(entry.Wrong, "jars_in.reason", "say how you know: who counted the jars, and where they are")
 	case !f.r.Out || f.r.State != OnHold:
-		return refuse(entry.Closed, "", "This is said of a batch that was released and is on hold; this one is %s.",
+		return entry.Refuse(entry.Closed, "",
+			"This is said of a batch that was released and is on hold; this one is %s.",
 			StateWords[f.r.State])
 	}
 	for _, x := range f.shelf.list() {
 		if x.Place == With {
-			return refuse(entry.Closed, "", "By the book %d jars are with %s: write down first that they came back.",
+			return entry.Refuse(entry.Closed, "",
+				"By the book %d jars are with %s: write down first that they came back.",
 				x.Jars,
 				x.PartyName)
 		}
@@ -196,41 +184,43 @@ func (f *Fold) refusesDecision(e Entry, x *Decided) error {
 	owner := e.Role.May(people.Owner)
 	switch {
 	case !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "", "A helper does not decide; ask a maker or an owner.")
+		return entry.Refuse(entry.NotYours, "", "A helper does not decide; ask a maker or an owner.")
 	case x.Seen != 0 && x.Seen < f.r.Last:
-		return refuse(entry.Behind, "", "Meanwhile something was written into this record; look at it, then decide.")
+		return entry.Refuse(entry.Behind, "",
+			"Meanwhile something was written into this record; look at it, then decide.")
 	case StateWords[x.State] == "":
-		return refuse(entry.Wrong, "decision.state", "released, rejected, hold or called_back")
+		return entry.Refuse(entry.Wrong, "decision.state", "released, rejected, hold or called_back")
 	}
 	switch f.r.State {
 	case Rejected:
 		if x.State != OnHold {
-			return refuse(entry.Closed, "", "Rejected. Only an owner opens it again: put it on hold, with the reason.")
+			return entry.Refuse(entry.Closed, "",
+				"Rejected. Only an owner opens it again: put it on hold, with the reason.")
 		}
 		if !owner {
-			return refuse(entry.NotYours, "", "Rejected: only an owner opens it again, with a reason.")
+			return entry.Refuse(entry.NotYours, "", "Rejected: only an owner opens it again, with a reason.")
 		}
 	case CalledBack:
 		if !owner {
-			return refuse(entry.NotYours, "", "Called back: only an owner takes it out of that, with a reason.")
+			return entry.Refuse(entry.NotYours, "", "Called back: only an owner takes it out of that, with a reason.")
 		}
 	}
 	if lacks := f.r.Lacks(); lacks != "" && x.State != Rejected && x.State != CalledBack {
-		return refuse(entry.Closed, "",
+		return entry.Refuse(entry.Closed, "",
 			"Jars are out whose words lack %s. Deal with them first: relabelled, withdrawn, or "+
 				"gone and who was told.", lacks)
 	}
 	if x.State == CalledBack {
 		switch {
 		case !owner:
-			return refuse(entry.NotYours, "",
+			return entry.Refuse(entry.NotYours, "",
 				"Only an owner calls a batch back by hand; put it on hold, and tell an owner.")
 		case !f.r.Out || f.r.State == CalledBack || f.r.State == Rejected:
-			return refuse(entry.Closed, "", "Only what was released is called back.")
+			return entry.Refuse(entry.Closed, "", "Only what was released is called back.")
 		}
 	}
 	if reason == "" && (x.State != Released || f.r.State == CalledBack) {
-		return refuse(entry.Wrong, "decision.reason", "give the reason")
+		return entry.Refuse(entry.Wrong, "decision.reason", "give the reason")
 	}
 	if x.State == Released {
 		return f.refusesRelease(e, reason)
@@ -240,23 +230,23 @@ func (f *Fold) refusesDecision(e Entry, x *Decided) error {
 
 func (f *Fold) refusesRelease(e Entry, reason string) error {
 	if f.r.State == Released {
-		return refuse(entry.Closed, "", "It is released already, by %s.", f.r.DecideBy)
+		return entry.Refuse(entry.Closed, "", "It is released already, by %s.", f.r.DecideBy)
 	}
 	r := f.Record(e.At)
 	if len(r.Missing) > 0 {
-		return refuse(entry.NotReady, "", "Not released. Still needed: %s.", strings.Join(r.Missing, "; "))
+		return entry.Refuse(entry.NotReady, "", "Not released. Still needed: %s.", strings.Join(r.Missing, "; "))
 	}
 	if f.n.SecondPerson && (e.By == f.n.PlannedBy || slices.Contains(r.Hands, e.By)) {
-		return refuse(entry.NotYours, "",
+		return entry.Refuse(entry.NotYours, "",
 			"The shop asks for a second person: %s made this batch, somebody else releases it.",
 			e.By)
 	}
 	if len(r.Asks.Owner) > 0 && !e.Role.May(people.Owner) {
-		return refuse(entry.NotYours, "", "Only an owner releases this one, with a reason: %s.",
+		return entry.Refuse(entry.NotYours, "", "Only an owner releases this one, with a reason: %s.",
 			strings.Join(r.Asks.Owner, "; "))
 	}
 	if why := append(slices.Clone(r.Asks.Owner), r.Asks.Reason...); len(why) > 0 && reason == "" {
-		return refuse(entry.Wrong, "decision.reason", "%s: say what you looked at before releasing",
+		return entry.Refuse(entry.Wrong, "decision.reason", "%s: say what you looked at before releasing",
 			strings.Join(why, "; "))
 	}
 	return nil

@@ -28,7 +28,7 @@ func Tidy(e Entry) error {
 	for _, s := range act.said() {
 		*s.text = strings.TrimSpace(*s.text)
 		if len([]rune(*s.text)) > s.most {
-			return refuse(entry.Wrong, e.Kind()+"."+s.field, "at most %d characters", s.most)
+			return entry.Refuse(entry.Wrong, e.Kind()+"."+s.field, "at most %d characters", s.most)
 		}
 	}
 	return nil

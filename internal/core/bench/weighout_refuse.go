@@ -6,6 +6,7 @@ import (
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/people"
 )
 
@@ -22,37 +23,39 @@ func (w *Weighout) Refuses(e Entry) error {
 	l := w.load(no)
 	switch {
 	case l == nil:
-		return refuse(entry.Wrong, e.Kind()+".load", "this batch has %d loads; there is no load %d", len(w.loads), no)
+		return entry.Refuse(entry.Wrong, e.Kind()+".load", "this batch has %d loads; there is no load %d",
+			len(w.loads), no)
 	case l.closed != "":
-		return refuse(entry.Closed, "", "Load %d is closed, by %s.", no, l.closed)
+		return entry.Refuse(entry.Closed, "", "Load %d is closed, by %s.", no, l.closed)
 	}
 	return act.refused(w, l, e)
 }
 
 func (x *Ticked) refused(w *Weighout, l *load, _ Entry) error {
 	if x.Key == CleanDown && l.begun() {
-		return refuse(entry.Closed, "", "Something is in the bowl already: whatever it carried is in it too.")
+		return entry.Refuse(entry.Closed, "", "Something is in the bowl already: whatever it carried is in it too.")
 	}
 	return w.refusesErrand(l, "ticked.key", x.Key)
 }
 
 func (x *Timed) refused(w *Weighout, l *load, _ Entry) error {
 	if !(x.Minutes > 0 && x.Minutes <= 7*24*60) && !x.Stop {
-		return refuse(entry.Wrong, "timed.minutes", "a timer runs for more than nothing and at most a week")
+		return entry.Refuse(entry.Wrong, "timed.minutes", "a timer runs for more than nothing and at most a week")
 	}
 	return w.refusesErrand(l, "timed.key", x.Key)
 }
 
 func (x *Closed) refused(w *Weighout, l *load, _ Entry) error {
 	if missing := w.missing(l); len(missing) > 0 {
-		return refuse(entry.NotReady, "", "Load %d is not closed. Still open: %s.", l.no, strings.Join(missing, "; "))
+		return entry.Refuse(entry.NotReady, "", "Load %d is not closed. Still open: %s.", l.no, strings.Join(missing,
+			"; "))
 	}
 	return nil
 }
 
 func (w *Weighout) waits(l *load) error {
 	if w.pending(l) {
-		return refuse(entry.NotReady, "",
+		return entry.Refuse(entry.NotReady, "",
 			"Too much is in the bowl of load %d: first choose what becomes of it, then go on.", l.no)
 	}
 	return nil
@@ -67,7 +70,7 @@ func (w *Weighout) fits(l *load, field string, more amount.Exact) error {
 	if room.Sign() < 0 {
 		room = amount.Exact{}
 	}
-	return refuse(entry.Wrong, field,
+	return entry.Refuse(entry.Wrong, field,
 		"%s takes at most %s g and has room for %s g more: take some of it out again, or a part of the mix first",
 		capital(w.p.Vessel.Name), w.p.Vessel.Greatest, room.Grams())
 }
@@ -75,34 +78,35 @@ func (w *Weighout) fits(l *load, field string, more amount.Exact) error {
 func (x *Capture) refused(w *Weighout, l *load, _ Entry) error {
 	i := w.line(x.Line)
 	if i < 0 {
-		return refuse(entry.Wrong, "capture.line", "this line is not in the bowl of this batch")
+		return entry.Refuse(entry.Wrong, "capture.line", "this line is not in the bowl of this batch")
 	}
 	s := &l.lines[i]
 	name := w.targets[i].Name
 	switch {
 	case s.last != x.Saw:
-		return refuse(entry.Behind, "",
+		return entry.Refuse(entry.Behind, "",
 			"%s captured %s in load %d meanwhile: %s g are in the bowl. Nothing was added by you.",
 			s.by, name, l.no, s.in.Grams())
 	case !x.Grams.IsPositive():
-		return refuse(entry.Wrong, "capture.grams", "grams above zero")
+		return entry.Refuse(entry.Wrong, "capture.grams", "grams above zero")
 	case s.leftOut:
-		return refuse(entry.Closed, "", "%s was left out of load %d, by %s.", name, l.no, s.by)
-	case x.Unstable && letters(x.Reason) == 0:
-		return refuse(entry.Wrong, "capture.reason", "the scale had not settled: say why it is taken all the same")
-	case x.Enough && letters(x.Reason) == 0:
-		return refuse(entry.Wrong, "capture.reason", "say why no more of it goes in")
+		return entry.Refuse(entry.Closed, "", "%s was left out of load %d, by %s.", name, l.no, s.by)
+	case x.Unstable && field.Letters(x.Reason) == 0:
+		return entry.Refuse(entry.Wrong, "capture.reason",
+			"the scale had not settled: say why it is taken all the same")
+	case x.Enough && field.Letters(x.Reason) == 0:
+		return entry.Refuse(entry.Wrong, "capture.reason", "say why no more of it goes in")
 	}
 	if err := w.waits(l); err != nil {
 		return err
 	}
 	for _, e := range w.errands(l) {
 		if _, done := l.ticks[e.Key]; e.First && !done {
-			return refuse(entry.NotReady, "", "First: %s.", e.Text)
+			return entry.Refuse(entry.NotReady, "", "First: %s.", e.Text)
 		}
 	}
 	if w.stands(l, i) == LineTaste {
-		return refuse(entry.NotReady, "", "Taste first, and say how much more of %s goes in.", name)
+		return entry.Refuse(entry.NotReady, "", "Taste first, and say how much more of %s goes in.", name)
 	}
 	if err := w.fits(l, "capture.grams", x.Grams.Exact()); err != nil {
 		return err
@@ -119,12 +123,13 @@ func (l *load) refusesReading(x *Capture) error {
 	z := l.zero
 	switch {
 	case x.Reading == nil:
-		return refuse(entry.Wrong, "capture.reading_g", "what the scale shows, with all that stands on it")
+		return entry.Refuse(entry.Wrong, "capture.reading_g", "what the scale shows, with all that stands on it")
 	case z == nil || z.Scale != x.Scale:
-		return refuse(entry.NotTared, "", "Tare %s first: what stood on it before is not known. Nothing was added.",
+		return entry.Refuse(entry.NotTared, "",
+			"Tare %s first: what stood on it before is not known. Nothing was added.",
 			x.Scale)
 	case x.Reading.Minus(z.Reading).Cmp(x.Grams) != 0:
-		return refuse(entry.Behind, "",
+		return entry.Refuse(entry.Behind, "",
 			"%s counts from %s g now, %s saw to that; with %s g on it that makes %s g, not %s. Nothing was added.",
 			x.Scale, z.Reading, z.By, *x.Reading, x.Reading.Minus(z.Reading), x.Grams)
 	}
@@ -134,9 +139,9 @@ func (l *load) refusesReading(x *Capture) error {
 func (x *Tared) refused(*Weighout, *load, Entry) error {
 	switch {
 	case x.Scale == "":
-		return refuse(entry.Wrong, "tared.scale", "which scale is it?")
+		return entry.Refuse(entry.Wrong, "tared.scale", "which scale is it?")
 	case x.Reading == nil || x.Reading.Abs().Float() > amount.MaxGrams:
-		return refuse(entry.Wrong, "tared.reading_g", "what the scale shows, in grams")
+		return entry.Refuse(entry.Wrong, "tared.reading_g", "what the scale shows, in grams")
 	}
 	return nil
 }
@@ -150,24 +155,24 @@ func (w *Weighout) refusesChoice(e Entry, x *Choice) error {
 	}
 	switch {
 	case !slices.Contains([]string{AcceptOver, Rebalances, Discards}, x.How):
-		return refuse(entry.Wrong, "choice.how", "accept, rebalance or discard")
+		return entry.Refuse(entry.Wrong, "choice.how", "accept, rebalance or discard")
 	case l == nil && x.Load == 0:
-		return refuse(entry.Closed, "", "Nothing waits for a choice; somebody may have made it meanwhile.")
+		return entry.Refuse(entry.Closed, "", "Nothing waits for a choice; somebody may have made it meanwhile.")
 	case l == nil:
-		return refuse(entry.Wrong, "choice.load", "there is no such load")
+		return entry.Refuse(entry.Wrong, "choice.load", "there is no such load")
 	case l.closed != "":
-		return refuse(entry.Closed, "", "Load %d is closed, by %s.", l.no, l.closed)
+		return entry.Refuse(entry.Closed, "", "Load %d is closed, by %s.", l.no, l.closed)
 	case x.How == Discards && x.Load == 0:
-		return refuse(entry.Wrong, "choice.load", "which load is thrown away?")
+		return entry.Refuse(entry.Wrong, "choice.load", "which load is thrown away?")
 	case x.How != Rebalances && !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "",
+		return entry.Refuse(entry.NotYours, "",
 			"A helper puts the ratio right; a maker or an owner accepts an over-pour or gives a load up.")
-	case x.How != Rebalances && letters(x.Reason) == 0:
-		return refuse(entry.Wrong, "choice.reason", "give the reason")
+	case x.How != Rebalances && field.Letters(x.Reason) == 0:
+		return entry.Refuse(entry.Wrong, "choice.reason", "give the reason")
 	case x.How == Discards && !l.bowl().IsPositive():
-		return refuse(entry.Closed, "", "Nothing is in the bowl of load %d.", l.no)
+		return entry.Refuse(entry.Closed, "", "Nothing is in the bowl of load %d.", l.no)
 	case x.How != Discards && !w.pending(l):
-		return refuse(entry.Closed, "", "Nothing waits for a choice; somebody may have made it meanwhile.")
+		return entry.Refuse(entry.Closed, "", "Nothing waits for a choice; somebody may have made it meanwhile.")
 	case x.How == Rebalances:
 		return w.refusesRebalance(l, x)
 	}
@@ -178,12 +183,12 @@ func (w *Weighout) refusesRebalance(l *load, x *Choice) error {
 	bowl := l.bowl()
 	switch {
 	case x.Portion.IsNegative() || x.Portion.Exact().Cmp(bowl) >= 0 && x.Portion.IsPositive():
-		return refuse(entry.Wrong, "choice.portion_g", "less than the %s g in the bowl", bowl.Grams())
+		return entry.Refuse(entry.Wrong, "choice.portion_g", "less than the %s g in the bowl", bowl.Grams())
 	case !w.p.Vessel.Greatest.IsPositive():
 		return nil
 	}
 	if r := w.rebalanced(l, x.Portion.Exact()); r.NewTotal.Cmp(w.p.Vessel.Greatest.Exact()) > 0 {
-		return refuse(entry.Wrong, "choice.portion_g",
+		return entry.Refuse(entry.Wrong, "choice.portion_g",
 			"the load would come to %s g and %s takes %s g: take %s g of the mix out first, or accept, or give it up",
 			r.NewTotal.Grams(), w.p.Vessel.Name, w.p.Vessel.Greatest, w.portion(l))
 	}
@@ -207,11 +212,11 @@ func (x *Tasted) refused(w *Weighout, l *load, _ Entry) error {
 	i := w.line(x.Line)
 	switch {
 	case i < 0:
-		return refuse(entry.Wrong, "tasted.line", "this line is not in the bowl of this batch")
+		return entry.Refuse(entry.Wrong, "tasted.line", "this line is not in the bowl of this batch")
 	case w.stands(l, i) != LineTaste:
-		return refuse(entry.Closed, "", "%s does not wait for a taste in load %d.", w.targets[i].Name, l.no)
+		return entry.Refuse(entry.Closed, "", "%s does not wait for a taste in load %d.", w.targets[i].Name, l.no)
 	case x.More.IsNegative():
-		return refuse(entry.Wrong, "tasted.more_g", "grams, or 0 for no more")
+		return entry.Refuse(entry.Wrong, "tasted.more_g", "grams, or 0 for no more")
 	}
 	return w.fits(l, "tasted.more_g", x.More.Exact())
 }
@@ -220,17 +225,17 @@ func (x *LeftOut) refused(w *Weighout, l *load, e Entry) error {
 	i := w.line(x.Line)
 	switch {
 	case i < 0:
-		return refuse(entry.Wrong, "left_out.line", "this line is not in the bowl of this batch")
+		return entry.Refuse(entry.Wrong, "left_out.line", "this line is not in the bowl of this batch")
 	case !w.targets[i].Optional:
-		return refuse(entry.Closed, "",
+		return entry.Refuse(entry.Closed, "",
 			"%s is not left out: the version does not mark it as optional, or it sours or preserves.",
 			w.targets[i].Name)
 	case !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "", "A maker or an owner leaves a line out.")
+		return entry.Refuse(entry.NotYours, "", "A maker or an owner leaves a line out.")
 	case l.lines[i].in.IsPositive() || l.lines[i].leftOut:
-		return refuse(entry.Closed, "", "%s is in the bowl, or was left out already.", w.targets[i].Name)
-	case letters(x.Reason) == 0:
-		return refuse(entry.Wrong, "left_out.reason", "say why")
+		return entry.Refuse(entry.Closed, "", "%s is in the bowl, or was left out already.", w.targets[i].Name)
+	case field.Letters(x.Reason) == 0:
+		return entry.Refuse(entry.Wrong, "left_out.reason", "say why")
 	}
 	return nil
 }
@@ -240,12 +245,12 @@ var takenOut = []string{"spilled", "dropped", "removed"}
 func (x *TakenOut) refused(_ *Weighout, l *load, _ Entry) error {
 	switch {
 	case !slices.Contains(takenOut, x.What):
-		return refuse(entry.Wrong, "taken_out.what", "spilled, dropped or removed")
+		return entry.Refuse(entry.Wrong, "taken_out.what", "spilled, dropped or removed")
 	case !x.Grams.IsPositive() || x.Grams.Exact().Cmp(l.bowl()) > 0:
-		return refuse(entry.Wrong, "taken_out.grams", "above zero, and no more than the %s g in the bowl",
+		return entry.Refuse(entry.Wrong, "taken_out.grams", "above zero, and no more than the %s g in the bowl",
 			l.bowl().Grams())
-	case letters(x.Reason) == 0:
-		return refuse(entry.Wrong, "taken_out.reason", "say what happened")
+	case field.Letters(x.Reason) == 0:
+		return entry.Refuse(entry.Wrong, "taken_out.reason", "say what happened")
 	}
 	return nil
 }
@@ -253,13 +258,13 @@ func (x *TakenOut) refused(_ *Weighout, l *load, _ Entry) error {
 func (x *Added) refused(w *Weighout, l *load, _ Entry) error {
 	switch {
 	case !slices.Contains(AddedFor, x.Purpose):
-		return refuse(entry.Wrong, "added.purpose", "thicker, thinner, salt, acid, heat or leftover")
+		return entry.Refuse(entry.Wrong, "added.purpose", "thicker, thinner, salt, acid, heat or leftover")
 	case (x.Purpose == Leftover) != (x.Ingredient == ""):
-		return refuse(entry.Wrong, "added.ingredient", "choose what goes in")
+		return entry.Refuse(entry.Wrong, "added.ingredient", "choose what goes in")
 	case !x.Grams.IsPositive():
-		return refuse(entry.Wrong, "added.grams", "grams above zero")
+		return entry.Refuse(entry.Wrong, "added.grams", "grams above zero")
 	case x.Purpose != Leftover && !w.allDone(l):
-		return refuse(entry.NotReady, "", "Additions come after the last line of load %d.", l.no)
+		return entry.Refuse(entry.NotReady, "", "Additions come after the last line of load %d.", l.no)
 	}
 	if err := w.waits(l); err != nil {
 		return err
@@ -278,7 +283,7 @@ func (w *Weighout) errands(l *load) []Errand {
 
 func (w *Weighout) refusesErrand(l *load, field, key string) error {
 	if !slices.ContainsFunc(w.errands(l), func(e Errand) bool { return e.Key == key }) {
-		return refuse(entry.Wrong, field, "this is not asked of load %d", l.no)
+		return entry.Refuse(entry.Wrong, field, "this is not asked of load %d", l.no)
 	}
 	return nil
 }

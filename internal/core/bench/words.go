@@ -7,6 +7,7 @@ import (
 
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
@@ -67,23 +68,23 @@ func (f *Fold) refusesMadeGood(e Entry, x *MadeGood) error {
 	open := slices.ContainsFunc(f.r.Words, func(w Lacking) bool { return w.Change == x.Change && w.How == "" })
 	switch {
 	case !e.Role.May(people.Owner):
-		return refuse(entry.NotYours, "", "Only an owner says what became of jars whose words lack an allergen.")
+		return entry.Refuse(entry.NotYours, "", "Only an owner says what became of jars whose words lack an allergen.")
 	case !open:
-		return refuse(entry.Closed, "",
+		return entry.Refuse(entry.Closed, "",
 			"Nothing is open here by that change; somebody may have dealt with it meanwhile.")
 	case !slices.Contains([]string{Relabelled, Withdrawn, Gone, Unaffected}, x.How):
-		return refuse(entry.Wrong, "made_good.how", "relabelled, withdrawn, gone or unaffected")
-	case letters(x.Reason) < leastCause:
-		return refuse(entry.Wrong, "made_good.reason", "say what was done with the jars, in at least %d letters",
+		return entry.Refuse(entry.Wrong, "made_good.how", "relabelled, withdrawn, gone or unaffected")
+	case field.Letters(x.Reason) < leastCause:
+		return entry.Refuse(entry.Wrong, "made_good.reason", "say what was done with the jars, in at least %d letters",
 			leastCause)
-	case x.How == Gone && letters(x.Told) == 0:
-		return refuse(entry.Wrong, "made_good.told", "which customers were told, and how?")
-	case x.How == Gone && letters(x.Authority) == 0:
-		return refuse(entry.Wrong, "made_good.authority", "who of the authority was told; or why nobody?")
+	case x.How == Gone && field.Letters(x.Told) == 0:
+		return entry.Refuse(entry.Wrong, "made_good.told", "which customers were told, and how?")
+	case x.How == Gone && field.Letters(x.Authority) == 0:
+		return entry.Refuse(entry.Wrong, "made_good.authority", "who of the authority was told; or why nobody?")
 	case x.How == Gone && !dayUpTo(x.Day, e.At.In(f.zone())):
-		return refuse(entry.Wrong, "made_good.day", "the day on which they were told, today or before")
+		return entry.Refuse(entry.Wrong, "made_good.day", "the day on which they were told, today or before")
 	case x.How == Relabelled && !f.printedSince(x.Change):
-		return refuse(entry.Closed, "",
+		return entry.Refuse(entry.Closed, "",
 			"No label was printed for this batch since: print the new ones first, then say that "+
 				"the jars carry them.")
 	}

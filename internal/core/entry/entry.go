@@ -167,6 +167,11 @@ type Refusal struct{ Code, Field, Message string }
 
 func (r Refusal) Error() string { return r.Message }
 
+// Refuse is a Refusal with its message.
+func Refuse(code, field, format string, args ...any) error {
+	return Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
+}
+
 // Codes of refusals.
 const (
 	NotYours = "not_yours" // of another role

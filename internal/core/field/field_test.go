@@ -30,3 +30,14 @@ func TestAMessageBecomesASentence(t *testing.T) {
 	assert.Equal(t, strings.Repeat("é", 40)+"…", Clip(strings.Repeat("é", 41)))
 	assert.Equal(t, strings.Repeat("é", 40), Clip(strings.Repeat("é", 40)))
 }
+
+func TestWordsAreCountedCutAndMadeIDs(t *testing.T) {
+	assert.Equal(t, 5, Letters("é, à – b c… d?"))
+	assert.Zero(t, Letters("--- 42 ---"))
+	assert.Equal(t, "éé", Cut("ééé", 2))
+	assert.Equal(t, "ééé", Cut("ééé", 3))
+	for name, id := range map[string]string{"Tall Jar, 300 mL": "tall_jar_300_ml", "  – ": "item", "Crème": "cr_me"} {
+		assert.Equal(t, id, Slug(name))
+	}
+	assert.LessOrEqual(t, len(Slug(strings.Repeat("long ", 40))), 61)
+}

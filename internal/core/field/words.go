@@ -1,6 +1,7 @@
 package field
 
 import (
+	"strings"
 	"unicode"
 )
 
@@ -31,4 +32,40 @@ func Cut(s string, most int) string {
 		return string(r[:most])
 	}
 	return s
+}
+
+// Slug makes an id out of a name: lower-case words joined by underscores.
+func Slug(name string) string {
+	var b strings.Builder
+	gap := false
+	for _, r := range strings.ToLower(name) {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			if gap && b.Len() > 0 {
+				b.WriteByte('_')
+			}
+			gap = false
+			b.WriteRune(r)
+		default:
+			gap = true
+		}
+		if b.Len() >= 60 {
+			break
+		}
+	}
+	if b.Len() == 0 {
+		return "item"
+	}
+	return b.String()
+}
+
+// Letters counts the letters of a text: a reason of dots and dashes says nothing.
+func Letters(s string) int {
+	n := 0
+	for _, r := range s {
+		if unicode.IsLetter(r) {
+			n++
+		}
+	}
+	return n
 }

@@ -184,11 +184,11 @@ func (b Batch) RefusesCount(c *bench.Counted) error {
 	case x == nil:
 		return nil // the release asks for the weights first, and then looks again
 	case x.Impossible:
-		return refuse(entry.Wrong, "counted",
+		return entry.Refuse(entry.Wrong, "counted",
 			"the jars, what was left over and the samples come to %s g more than was weighed: weigh jars "+
 				"again, count again, or weigh in what is missing", amount.Grams{}.Minus(x.Unexplained))
 	case x.AsksReason && c.Reason == "":
-		return refuse(entry.Wrong, "counted.reason", "%s g of %s g are missing, %s %%: say where they went",
+		return entry.Refuse(entry.Wrong, "counted.reason", "%s g of %s g are missing, %s %%: say where they went",
 			x.Unexplained, x.In, x.Share)
 	}
 	return nil
@@ -205,7 +205,7 @@ func (b Batch) RefusesFill(f *bench.Fill) error {
 		return nil // a release asks for the weights first, and then looks again
 	}
 	if most := b.MostJars(); f.Jars+f.Rejected > most {
-		return refuse(entry.Wrong, "fill.jars",
+		return entry.Refuse(entry.Wrong, "fill.jars",
 			"what was weighed fills %d jars at most; count again, or weigh in what is missing", most)
 	}
 	return nil
@@ -222,7 +222,7 @@ func (b Batch) RefusesHot(x *bench.Capture, t bench.Target) error {
 	if begun {
 		return nil
 	}
-	return refuse("cooling", "", "%s came hot: take its temperature for the cooling log first, then weigh it in.",
+	return entry.Refuse("cooling", "", "%s came hot: take its temperature for the cooling log first, then weigh it in.",
 		t.Name)
 }
 
@@ -280,7 +280,7 @@ func (b Batch) RefusesLeavingOut(line string) error {
 	rest := b.brought(v)
 	alone := slices.DeleteFunc(b.brought(b.Version), func(code string) bool { return slices.Contains(rest, code) })
 	if len(alone) > 0 {
-		return refuse("allergen", "",
+		return entry.Refuse("allergen", "",
 			"It alone brings %s. Without it the labels would be wrong: make a new version.", strings.Join(alone, ", "))
 	}
 	return nil
@@ -292,7 +292,7 @@ func (b Batch) InLoad(load int) (formula.Version, error) {
 	made := b.Version
 	made.Lines = nil
 	if load < 1 || load > len(b.Record.Loads) {
-		return made, refuse(entry.Wrong, "added.load", "there is no such load")
+		return made, entry.Refuse(entry.Wrong, "added.load", "there is no such load")
 	}
 	s := b.Record.Loads[load-1]
 	for i, line := range b.Version.Lines {
@@ -307,12 +307,8 @@ func (b Batch) InLoad(load int) (formula.Version, error) {
 		}
 	}
 	if len(made.Lines) == 0 {
-		return made, refuse(entry.Wrong, "added.load", "nothing is in the bowl of this load")
+		return made, entry.Refuse(entry.Wrong, "added.load", "nothing is in the bowl of this load")
 	}
 	made.WaterDrivenOff = amount.Grams{}
 	return made, nil
-}
-
-func refuse(code, field, format string, args ...any) error {
-	return entry.Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
 }

@@ -1,14 +1,13 @@
 package lots
 
 import (
-	"fmt"
 	"slices"
 	"strings"
-	"unicode"
 
 	"gallipot/internal/core/amount"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/people"
 )
@@ -18,10 +17,6 @@ type Moment struct {
 	Today day.Day
 	There amount.Grams
 	Drawn bool // by any batch, or parted
-}
-
-func refuse(code, field, format string, args ...any) error {
-	return entry.Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
 }
 
 // mayAct is the least role of whoever writes an act of a kind; others are refused. Helpers take in, count, throw away,
@@ -37,7 +32,7 @@ func (f *Fold) Refuses(e Entry, m Moment) error {
 		least = people.Maker
 	}
 	if !e.Role.May(least) {
-		return refuse(entry.NotYours, "", "This is for %s.",
+		return entry.Refuse(entry.NotYours, "", "This is for %s.",
 			map[people.Role]string{people.Helper: "people who work here",
 				people.Maker: "a maker or an owner", people.Owner: "an owner"}[least])
 	}
@@ -48,42 +43,43 @@ func (f *Fold) is(states ...string) bool { return slices.Contains(states, f.l.St
 
 func (f *Fold) refusesTurning(_ Act, x *TurnedAway) error {
 	if f.is(Refused) {
-		return refuse(entry.Closed, "", "It was refused already, by %s.", f.l.By)
+		return entry.Refuse(entry.Closed, "", "It was refused already, by %s.", f.l.By)
 	}
 	return because("refused.reason", x.Reason)
 }
 
 func (f *Fold) refusesHolding(_ Act, x *Held) error {
 	if f.is(OnHold, Refused) {
-		return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
+		return entry.Refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
 	}
 	return because("held.reason", x.Reason)
 }
 
 func (f *Fold) refusesFreeing(_ Act, x *Freed) error {
 	if !f.is(OnHold) {
-		return refuse(entry.Closed, "", "It is %s, not on hold.", stateWords[f.l.State])
+		return entry.Refuse(entry.Closed, "", "It is %s, not on hold.", stateWords[f.l.State])
 	}
 	return because("freed.reason", x.Reason)
 }
 
 func (f *Fold) refusesComparing(_ Act, x *Compared) error {
 	if !f.l.Differs {
-		return refuse(entry.Closed, "", "Its list asks for nothing.")
+		return entry.Refuse(entry.Closed, "", "Its list asks for nothing.")
 	}
 	return because("compared.reason", x.Reason)
 }
 
 func (f *Fold) refusesStatement(_ Act, x *Stated) error {
 	if n := len([]rune(strings.TrimSpace(x.Statement))); n < leastReason || n > maxText {
-		return refuse(entry.Wrong, "stated.statement", "name the statement: its number, its date, where it is kept")
+		return entry.Refuse(entry.Wrong, "stated.statement",
+			"name the statement: its number, its date, where it is kept")
 	}
 	return nil
 }
 
 func (f *Fold) refusesRoast(_ Act, x *Roasted) error {
 	if !(x.C >= leastRoastC && x.C <= 300) || !(x.Minutes > 0 && x.Minutes <= 600) {
-		return refuse(entry.Wrong, "roasted.celsius",
+		return entry.Refuse(entry.Wrong, "roasted.celsius",
 			"a roast is between %d and 300 °C, for up to 600 minutes", leastRoastC)
 	}
 	return nil
@@ -96,15 +92,9 @@ const leastRoastC = 100
 var stateWords = map[string]string{Waiting: "waiting to be accepted", Open: "in use", OnHold: "on hold",
 	Refused: "refused"}
 
-func because(field, reason string) error {
-	n := 0
-	for _, r := range reason {
-		if unicode.IsLetter(r) {
-			n++
-		}
-	}
-	if n < leastReason || len([]rune(reason)) > 500 {
-		return refuse(entry.Wrong, field, "say why, in a few words")
+func because(at, reason string) error {
+	if field.Letters(reason) < leastReason || len([]rune(reason)) > 500 {
+		return entry.Refuse(entry.Wrong, at, "say why, in a few words")
 	}
 	return nil
 }
@@ -112,14 +102,14 @@ func because(field, reason string) error {
 func (f *Fold) refusesCorrection(e Act, x *Corrected) error {
 	m := e.Moment
 	if f.l.Kind != Incoming {
-		return refuse(entry.Closed, "", "What is ours comes from the book; it is not corrected here.")
+		return entry.Refuse(entry.Closed, "", "What is ours comes from the book; it is not corrected here.")
 	}
 	looser := f.l.CameIn.Looser(x.Received)
 	if len(looser) > 0 && (f.l.State != Waiting || m.Drawn) && !e.Role.May(people.Owner) {
-		return refuse(entry.NotYours, "", "It was accepted: only an owner enters %s.", strings.Join(looser, ", "))
+		return entry.Refuse(entry.NotYours, "", "It was accepted: only an owner enters %s.", strings.Join(looser, ", "))
 	}
 	if m.Drawn && f.l.CameIn.Ingredient != x.Ingredient {
-		return refuse(entry.Closed, "corrected.ingredient",
+		return entry.Refuse(entry.Closed, "corrected.ingredient",
 			"batches took from this lot as what it was; put it on hold, and take the delivery in anew as what it is")
 	}
 	return because("corrected.reason", x.Reason)
@@ -127,7 +117,7 @@ func (f *Fold) refusesCorrection(e Act, x *Corrected) error {
 
 func (f *Fold) refusesAcceptance(e Act, x *Accepted) error {
 	if f.l.State == Open || f.l.State == OnHold {
-		return refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
+		return entry.Refuse(entry.Closed, "", "It is %s already.", stateWords[f.l.State])
 	}
 	var asks []string
 	if f.l.State == Refused {
@@ -141,10 +131,10 @@ func (f *Fold) refusesAcceptance(e Act, x *Accepted) error {
 	}
 	why := strings.Join(asks, ", and ")
 	if !e.Role.May(people.Owner) {
-		return refuse(entry.NotYours, "", "Only an owner accepts it, with a reason: %s.", why)
+		return entry.Refuse(entry.NotYours, "", "Only an owner accepts it, with a reason: %s.", why)
 	}
 	if err := because("accepted.reason", x.Reason); err != nil {
-		return refuse(entry.Wrong, "accepted.reason", "%s: say why it is accepted all the same", why)
+		return entry.Refuse(entry.Wrong, "accepted.reason", "%s: say why it is accepted all the same", why)
 	}
 	return nil
 }
@@ -152,14 +142,14 @@ func (f *Fold) refusesAcceptance(e Act, x *Accepted) error {
 func (f *Fold) refusesCount(e Act, x *Counted) error {
 	switch {
 	case x.Change.IsZero():
-		return refuse(entry.Wrong, "counted.change_g", "the same as before: nothing to put right")
+		return entry.Refuse(entry.Wrong, "counted.change_g", "the same as before: nothing to put right")
 	case x.Thrown && !x.Change.IsNegative():
-		return refuse(entry.Wrong, "counted.change_g", "what is thrown away is taken off the stock")
+		return entry.Refuse(entry.Wrong, "counted.change_g", "what is thrown away is taken off the stock")
 	case x.Thrown && e.Moment.There.Plus(x.Change).IsNegative():
-		return refuse(entry.Wrong, "counted.change_g", "only %s g are there by the book; count it first",
+		return entry.Refuse(entry.Wrong, "counted.change_g", "only %s g are there by the book; count it first",
 			e.Moment.There)
 	case x.Change.Float() > amount.MaxGrams || x.Change.Float() < -amount.MaxGrams:
-		return refuse(entry.Wrong, "counted.change_g", "at most 10 000 kg")
+		return entry.Refuse(entry.Wrong, "counted.change_g", "at most 10 000 kg")
 	}
 	return because("counted.reason", x.Reason)
 }
@@ -168,26 +158,26 @@ func (f *Fold) refusesCount(e Act, x *Counted) error {
 func (f *Fold) CanFreeze(of Facts, grams amount.Grams, day day.Day, m Moment) error {
 	switch {
 	case f.l.Froze != nil:
-		return refuse(entry.Closed, "", "It was frozen once: it is never frozen again.")
+		return entry.Refuse(entry.Closed, "", "It was frozen once: it is never frozen again.")
 	case of.Bar != "" && of.State != OnHold: // what is on hold may be frozen; the part is on hold with it
-		return refuse(entry.Closed, "", "Not frozen: %s.", of.Bar)
+		return entry.Refuse(entry.Closed, "", "Not frozen: %s.", of.Bar)
 	case !grams.IsPositive():
-		return refuse(entry.Wrong, "grams", "grams above 0")
+		return entry.Refuse(entry.Wrong, "grams", "grams above 0")
 	case grams.Cmp(m.There) > 0:
-		return refuse(entry.Wrong, "grams", "only %s g are there by the book; count it first", m.There)
+		return entry.Refuse(entry.Wrong, "grams", "only %s g are there by the book; count it first", m.There)
 	case f.l.CameIn.Day != "" && day < f.l.CameIn.Day:
-		return refuse(entry.Wrong, "day", "it came in later than that")
+		return entry.Refuse(entry.Wrong, "day", "it came in later than that")
 	case day > m.Today:
-		return refuse(entry.Wrong, "day", "this day has not come yet")
+		return entry.Refuse(entry.Wrong, "day", "this day has not come yet")
 	case of.Ends != "" && of.Ends < day:
-		return refuse(entry.Closed, "", "Not frozen: it was past its end on that day.")
+		return entry.Refuse(entry.Closed, "", "Not frozen: it was past its end on that day.")
 	}
 	return nil
 }
 
 func (f *Fold) refusesFreezing(e Act, x *Froze) error {
 	if _, err := pantry.ParseDay(x.Day); err != nil || x.Day > e.Moment.Today {
-		return refuse(entry.Wrong, "day", "the day it was frozen, as in 2026-11-25")
+		return entry.Refuse(entry.Wrong, "day", "the day it was frozen, as in 2026-11-25")
 	}
 	return nil
 }
@@ -196,13 +186,13 @@ func (f *Fold) refusesThawing(e Act, x *Thawed) error {
 	_, err := pantry.ParseDay(x.Day)
 	switch {
 	case f.l.Froze == nil:
-		return refuse(entry.Closed, "", "It was never frozen.")
+		return entry.Refuse(entry.Closed, "", "It was never frozen.")
 	case f.l.Thawed != "":
-		return refuse(entry.Closed, "", "It was thawed already.")
+		return entry.Refuse(entry.Closed, "", "It was thawed already.")
 	case err != nil || x.Day > e.Moment.Today:
-		return refuse(entry.Wrong, "thawed.day", "the day it was taken out, as in 2026-11-25")
+		return entry.Refuse(entry.Wrong, "thawed.day", "the day it was taken out, as in 2026-11-25")
 	case x.Day < f.l.Froze.Day:
-		return refuse(entry.Wrong, "thawed.day", "it was frozen later than that")
+		return entry.Refuse(entry.Wrong, "thawed.day", "it was frozen later than that")
 	}
 	return nil
 }

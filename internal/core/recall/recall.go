@@ -1,15 +1,14 @@
 package recall
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 	"time"
-	"unicode"
 
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/day"
 	"gallipot/internal/core/entry"
+	"gallipot/internal/core/field"
 	"gallipot/internal/core/people"
 )
 
@@ -234,24 +233,24 @@ func (s State) Untold() []string {
 // Refuses says why an act may not be written down now; nil where it may. Errors: entry.Refusal.
 func (s State) Refuses(e Entry) error {
 	if s.ClosedAt != nil {
-		return refuse(entry.Closed, "", "It was closed by %s; nothing is added to it.", s.ClosedBy)
+		return entry.Refuse(entry.Closed, "", "It was closed by %s; nothing is added to it.", s.ClosedBy)
 	}
 	return kinds.Check(&s, e, e.Body)
 }
 
 func (s *State) refusesTelling(_ Entry, x *Told) error {
 	if s.party(x.Party) == nil {
-		return refuse(entry.Wrong, "told.party", "nobody of this number has jars of it")
+		return entry.Refuse(entry.Wrong, "told.party", "nobody of this number has jars of it")
 	}
-	if n := letters(x.How); n < 3 || len([]rune(x.How)) > 300 {
-		return refuse(entry.Wrong, "told.how", "say how, and whom you reached: “by phone, Maud”")
+	if n := field.Letters(x.How); n < 3 || len([]rune(x.How)) > 300 {
+		return entry.Refuse(entry.Wrong, "told.how", "say how, and whom you reached: “by phone, Maud”")
 	}
 	return nil
 }
 
 func refusesWidening(_ *State, _ Entry, x *Widened) error {
 	if len(x.Rows) == 0 {
-		return refuse(entry.Closed, "", "Every jar of it is in the list already.")
+		return entry.Refuse(entry.Closed, "", "Every jar of it is in the list already.")
 	}
 	return nil
 }
@@ -259,13 +258,13 @@ func refusesWidening(_ *State, _ Entry, x *Widened) error {
 func refusesStart(_ *State, e Entry, x *Started) error {
 	switch {
 	case !x.Mock && !e.Role.May(people.Owner):
-		return refuse(entry.NotYours, "", "Only an owner calls jars back. Start a drill, or ask an owner now.")
+		return entry.Refuse(entry.NotYours, "", "Only an owner calls jars back. Start a drill, or ask an owner now.")
 	case !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "", "A maker or an owner starts a drill.")
-	case letters(x.Why) < leastWords || len([]rune(x.Why)) > 500:
-		return refuse(entry.Wrong, "why", "say why, in at least %d letters and at most 500", leastWords)
+		return entry.Refuse(entry.NotYours, "", "A maker or an owner starts a drill.")
+	case field.Letters(x.Why) < leastWords || len([]rune(x.Why)) > 500:
+		return entry.Refuse(entry.Wrong, "why", "say why, in at least %d letters and at most 500", leastWords)
 	case len(x.Rows) == 0 && x.Mock:
-		return refuse(entry.Closed, "", "No jar was filled of it: there is nothing to look for.")
+		return entry.Refuse(entry.Closed, "", "No jar was filled of it: there is nothing to look for.")
 	}
 	return nil
 }
@@ -274,11 +273,11 @@ func (s *State) refusesCount(_ Entry, x *Counted) error {
 	l := s.line(x.Batch, x.Place, 0)
 	switch {
 	case l == nil || l.Written || l.Place == bench.With:
-		return refuse(entry.Wrong, "counted.place", "the book has no jars of it there")
+		return entry.Refuse(entry.Wrong, "counted.place", "the book has no jars of it there")
 	case x.Jars < 0 || x.Jars > mostJars:
-		return refuse(entry.Wrong, "counted.jars", "between 0 and 100 000 jars")
+		return entry.Refuse(entry.Wrong, "counted.jars", "between 0 and 100 000 jars")
 	case len([]rune(x.Note)) > 300:
-		return refuse(entry.Wrong, "counted.note", "at most 300 characters")
+		return entry.Refuse(entry.Wrong, "counted.note", "at most 300 characters")
 	}
 	return nil
 }
@@ -287,15 +286,15 @@ func (s *State) refusesAnswer(_ Entry, x *Answered) error {
 	p := s.party(x.Party)
 	switch {
 	case p == nil || s.line(x.Batch, bench.With, x.Party) == nil:
-		return refuse(entry.Wrong, "answered.party", "the book has no jars of this batch with them")
+		return entry.Refuse(entry.Wrong, "answered.party", "the book has no jars of this batch with them")
 	case p.Told == nil:
-		return refuse(entry.Closed, "answered.party", "tell %s first", p.Name)
+		return entry.Refuse(entry.Closed, "answered.party", "tell %s first", p.Name)
 	case x.Held < 0 || x.Held > mostJars:
-		return refuse(entry.Wrong, "answered.held", "between 0 and 100 000 jars")
+		return entry.Refuse(entry.Wrong, "answered.held", "between 0 and 100 000 jars")
 	case x.Sold < 0 || x.Sold > mostJars:
-		return refuse(entry.Wrong, "answered.sold", "between 0 and 100 000 jars")
+		return entry.Refuse(entry.Wrong, "answered.sold", "between 0 and 100 000 jars")
 	case len([]rune(x.Note)) > 300:
-		return refuse(entry.Wrong, "answered.note", "at most 300 characters")
+		return entry.Refuse(entry.Wrong, "answered.note", "at most 300 characters")
 	}
 	return nil
 }
@@ -304,16 +303,16 @@ func (s *State) refusesClosing(e Entry, x *Closed) error {
 	untold := s.Untold()
 	switch {
 	case !s.Mock && !e.Role.May(people.Owner):
-		return refuse(entry.NotYours, "", "Only an owner closes a recall.")
+		return entry.Refuse(entry.NotYours, "", "Only an owner closes a recall.")
 	case !e.Role.May(people.Maker):
-		return refuse(entry.NotYours, "", "A maker or an owner closes a drill.")
-	case letters(x.Done) < leastWords || len([]rune(x.Done)) > 1000:
-		return refuse(entry.Wrong, "closed.done", "say what was done, in at least %d letters and at most 1000",
+		return entry.Refuse(entry.NotYours, "", "A maker or an owner closes a drill.")
+	case field.Letters(x.Done) < leastWords || len([]rune(x.Done)) > 1000:
+		return entry.Refuse(entry.Wrong, "closed.done", "say what was done, in at least %d letters and at most 1000",
 			leastWords)
 	case !s.Mock && len(untold) > 0:
-		return refuse(entry.NotReady, "", "Not everybody who has jars was told: %s.", strings.Join(untold, ", "))
+		return entry.Refuse(entry.NotReady, "", "Not everybody who has jars was told: %s.", strings.Join(untold, ", "))
 	case !s.Mock && s.Account.Open > 0:
-		return refuse(entry.NotReady, "", "%d jars were not looked for yet.", s.Account.Open)
+		return entry.Refuse(entry.NotReady, "", "%d jars were not looked for yet.", s.Account.Open)
 	}
 	return nil
 }
@@ -337,18 +336,4 @@ func DrillDue(last day.Day, out bool, today day.Day) (due, next day.Day) {
 		due = next
 	}
 	return due, next
-}
-
-func refuse(code, field, format string, args ...any) error {
-	return entry.Refusal{Code: code, Field: field, Message: fmt.Sprintf(format, args...)}
-}
-
-func letters(s string) int {
-	n := 0
-	for _, r := range s {
-		if unicode.IsLetter(r) {
-			n++
-		}
-	}
-	return n
 }

@@ -1,4 +1,4 @@
-package kernel
+package shop
 
 import (
 	"fmt"
@@ -47,12 +47,12 @@ const (
 // UsualDevices are what a shop has before it says otherwise.
 func UsualDevices(division amount.Grams) []Device {
 	return []Device{
-		{ID: "bench", Kind: ScaleDevice, Name: "Bench scale", Division: division, Capacity: amount.G(15_000)},
-		{ID: "fine", Kind: ScaleDevice, Name: "Fine scale", Division: amount.GramsOf("0.01"), Capacity: amount.G(500)},
-		{ID: "meter", Kind: MeterDevice, Name: "Bench meter"},
-		{ID: "probe", Kind: ProbeDevice, Name: "Probe"},
-		{ID: "cold", Kind: LoggerDevice, Name: "Cold room"},
-		{ID: "printer", Kind: PrinterDevice, Name: "Label printer"},
+		{ID: "bench", Kind: Scale, Name: "Bench scale", Division: division, Capacity: amount.G(15_000)},
+		{ID: "fine", Kind: Scale, Name: "Fine scale", Division: amount.GramsOf("0.01"), Capacity: amount.G(500)},
+		{ID: "meter", Kind: Meter, Name: "Bench meter"},
+		{ID: "probe", Kind: Probe, Name: "Probe"},
+		{ID: "cold", Kind: Logger, Name: "Cold room"},
+		{ID: "printer", Kind: Printer, Name: "Label printer"},
 	}
 }
 
@@ -62,7 +62,7 @@ func (s Settings) WithThings() Settings {
 		s.Devices = UsualDevices(s.ScaleDivision)
 	}
 	s.Jars, s.Stocks = WithJars(s.Jars), withStocks(s.Stocks)
-	if i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.Kind == ScaleDevice }); i >= 0 {
+	if i := slices.IndexFunc(s.Devices, func(d Device) bool { return d.Kind == Scale }); i >= 0 {
 		s.ScaleDivision = s.Devices[i].Division
 	}
 	return s
@@ -73,7 +73,7 @@ func (s Settings) Scales() (on, fine bench.Scale) {
 	on.Division = s.ScaleDivision
 	first := true
 	for _, d := range s.Devices {
-		if d.Kind != ScaleDevice {
+		if d.Kind != Scale {
 			continue
 		}
 		x := bench.Scale{Name: d.Name, Division: d.Division, Capacity: d.Capacity}
@@ -108,7 +108,7 @@ func (s Settings) checkDevices() []pantry.FieldError {
 			bad(i, "address", "an address with its port, as in 192.168.1.20:4001; empty for the stand-in")
 		}
 		switch d.Kind {
-		case ScaleDevice:
+		case Scale:
 			scales++
 			if !d.Division.IsPositive() || d.Division.Float() > 100 {
 				bad(i, "division_g", "a scale's division lies above 0 and up to 100 g")
@@ -117,7 +117,7 @@ func (s Settings) checkDevices() []pantry.FieldError {
 				d.Capacity.IsPositive() && d.Capacity.Cmp(d.Division) <= 0 {
 				bad(i, "capacity_g", "what it takes at most, in grams")
 			}
-		case MeterDevice, ProbeDevice, LoggerDevice, PrinterDevice:
+		case Meter, Probe, Logger, Printer:
 		default:
 			bad(i, "kind", "scale, meter, probe, logger or printer")
 		}
@@ -153,7 +153,7 @@ func WithJars(jars []pack.Jar) []pack.Jar {
 	out := slices.Clone(jars)
 	for i, j := range out {
 		if j.ID == "" {
-			out[i].ID = Slug(j.Name)
+			out[i].ID = field.Slug(j.Name)
 		}
 	}
 	return out
@@ -166,7 +166,7 @@ func withStocks(stocks []labelart.Stock) []labelart.Stock {
 	out := slices.Clone(stocks)
 	for i, k := range out {
 		if k.ID == "" {
-			out[i].ID = Slug(k.Name)
+			out[i].ID = field.Slug(k.Name)
 		}
 	}
 	return out
@@ -238,8 +238,8 @@ func (s Settings) Suits(v formula.Version) string {
 	return found[0]
 }
 
-// stock is the paper of an id.
-func (s Settings) stock(id string) (labelart.Stock, bool) {
+// Stock is the paper of an id.
+func (s Settings) Stock(id string) (labelart.Stock, bool) {
 	if i := slices.IndexFunc(s.Stocks, func(k labelart.Stock) bool { return k.ID == id }); i >= 0 && id != "" {
 		return s.Stocks[i], true
 	}
@@ -260,17 +260,4 @@ func (s Settings) Business(under *law.Law) (text, wrong string) {
 		return declaration.Business(under, s.Name, own, under.Country)
 	}
 	return declaration.Business(under, s.Name, s.Address, country)
-}
-
-// ShopMark is the shop's mark as it was cleaned.
-type ShopMark struct {
-	Kind string // svg or png
-	Body []byte
-}
-
-// markStore keeps the shop's mark.
-type markStore interface {
-	Mark() (ShopMark, error)
-	SaveMark(m ShopMark, by string) error
-	DropMark() error
 }

@@ -1,4 +1,4 @@
-package kernel
+package shop
 
 import (
 	"net"
@@ -10,11 +10,11 @@ import (
 
 // Kinds of devices.
 const (
-	ScaleDevice   = "scale"
-	MeterDevice   = "meter"
-	ProbeDevice   = "probe"
-	LoggerDevice  = "logger"
-	PrinterDevice = "printer"
+	Scale   = "scale"
+	Meter   = "meter"
+	Probe   = "probe"
+	Logger  = "logger"
+	Printer = "printer"
 )
 
 // Device is a scale, meter, probe, logger or printer of the shop. Without an address a stand-in takes its place, which
