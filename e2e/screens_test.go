@@ -123,9 +123,7 @@ func screens() []screen {
 		{"attach", "/formulas/hazelnut_kale_pesto?part=words", "Documents that rules ask for",
 			tab("Attach a document", "Why it is attached")},
 		{"bench", "/bench/20", "Smoky lime yolk dressing", func(p *page) {
-			if js[bool](p, `document.querySelector("[data-stage]").dataset.stage === "first"`) {
-				p.hitAt(`document.querySelector("[role=checkbox][aria-checked=false]")`, "what was found")
-			}
+			p.ticks("first")
 			p.stage("weigh")
 			p.click("8 Rapeseed (canola) oil")
 			p.scale("bench", "clear")

@@ -30,10 +30,7 @@ func (p *page) toBench(id int64) {
 	p.t.Helper()
 	p.visit(fmt.Sprintf("/bench/%d", id))
 	p.until(`["first", "weigh"].includes(document.querySelector("[data-stage]")?.dataset.stage)`, "the bench")
-	for js[bool](p, `document.querySelector("[data-stage]").dataset.stage === "first"`) {
-		p.hitAt(`document.querySelector("[role=checkbox][aria-checked=false]")`, "what was found")
-		p.safe()
-	}
+	p.ticks("first")
 	p.stage("weigh")
 }
 
@@ -230,10 +227,7 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 			p.click("The rest")
 			p.until(`document.querySelector("[data-stage]").dataset.stage !== "taste"`, "the answer")
 		case "finish":
-			if js[bool](p, `document.querySelector("main [role=checkbox][aria-checked=false]") !== null`) {
-				p.hitAt(`document.querySelector("main [role=checkbox][aria-checked=false]")`, "what was found")
-				continue
-			}
+			p.ticks("finish")
 			p.click("Close load 1")
 			p.until(`document.querySelector("[data-stage]")?.dataset.stage !== "finish"`, "the end")
 		default:

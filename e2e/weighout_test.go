@@ -93,6 +93,19 @@ func (p *page) safe() {
 	p.until(`document.querySelector("[data-safe]")?.dataset.safe === "true"`, "everything safe")
 }
 
+// ticks ticks all that a stage asks for, one after the other: a tick that is not seen yet would be taken off by the next.
+func (p *page) ticks(stage string) {
+	p.t.Helper()
+	const open = `document.querySelectorAll("main [role=checkbox][aria-checked=false]").length`
+	here := fmt.Sprintf(`document.querySelector("[data-stage]").dataset.stage === %q`, stage)
+	for js[bool](p, here+` && `+open+` > 0`) {
+		left := js[int](p, open)
+		p.hitAt(`document.querySelector("main [role=checkbox][aria-checked=false]")`, "what is asked for")
+		p.until(fmt.Sprintf(`!(%s) || %s < %d`, here, open, left), "the tick")
+		p.safe()
+	}
+}
+
 // tares tares the scale that is looked at where the bench asks for it, with what stands on it.
 func (p *page) tares() {
 	p.t.Helper()
@@ -163,13 +176,7 @@ func TestABatchIsWeighedAtTheBench(t *testing.T) {
 	stocked(t, s, b.ID)
 	p.click("Weigh at the bench")
 	p.stage("first")
-	for range b.Record.Loads[0].Errands {
-		if js[bool](p, `document.querySelector("[data-stage]").dataset.stage !== "first"`) {
-			break
-		}
-		p.hitAt(`document.querySelector("[role=checkbox][aria-checked=false]")`, "what was found")
-		p.safe()
-	}
+	p.ticks("first")
 	p.stage("weigh")
 	for _, l := range b.Record.Loads[0].Lines {
 		now := s.line(t, b.ID, 1, l.Name)
@@ -233,10 +240,7 @@ func weighAll(t *testing.T, p *page, s site, batch int64, no int) {
 func finishLoad(t *testing.T, p *page, s site, b production.BatchView, no int) {
 	t.Helper()
 	weighAll(t, p, s, b.ID, no)
-	for js[bool](p, `document.querySelector("main [role=checkbox][aria-checked=false]") !== null`) {
-		p.hitAt(`document.querySelector("main [role=checkbox][aria-checked=false]")`, "what was found")
-		p.safe()
-	}
+	p.ticks("finish")
 	p.click("Add for taste or texture")
 	p.fill("What goes in", "salt_sea_fine")
 	p.fill("Grams", "4")
