@@ -34,8 +34,9 @@ export function ReceiveRow({
 }) {
   const [more, setMore] = useState(false);
   const me = useMe();
+  // a delivery takes what the shop calls a thing; what is only typically called so is offered
   const g = one(
-    pantry.filter((x) => !x.retired),
+    pantry.filter((x) => !x.retired).map((x) => ({ ...x, called: [x.id] })),
     r.ingredient,
   );
   const beyond = ["limit_c", "strength", "ph", "list", "note", "end_kind", "refuse", "reason"].some((f) => errors[f]);
