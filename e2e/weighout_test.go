@@ -93,7 +93,8 @@ func (p *page) safe() {
 	p.until(`document.querySelector("[data-safe]")?.dataset.safe === "true"`, "everything safe")
 }
 
-// ticks ticks all that a stage asks for, one after the other: a tick that is not seen yet would be taken off by the next.
+// ticks ticks all that a stage asks for, one after the other: a tick that is not seen yet would be taken off by the
+// next.
 func (p *page) ticks(stage string) {
 	p.t.Helper()
 	const open = `document.querySelectorAll("main [role=checkbox][aria-checked=false]").length`
