@@ -37,7 +37,7 @@ var floors = map[string][]string{
 		"core/acidity",
 		"core/people",
 		"core/entry", "core/lots"},
-	"internal/core/recall":   {"core/day", "core/field", "core/bench", "core/entry", "core/law", "core/people",
+	"internal/core/recall": {"core/day", "core/field", "core/bench", "core/entry", "core/law", "core/people",
 		"core/trace"},
 	"internal/core/pack":     {"core/field", "core/pantry"},
 	"internal/core/labelart": {"core/day", "core/field", "core/declaration", "core/law", "core/pack", "core/pantry"},
