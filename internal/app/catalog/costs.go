@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"math"
 	"slices"
 
 	"gallipot/internal/app/kernel"
@@ -13,7 +12,7 @@ import (
 	"gallipot/internal/core/bench"
 	"gallipot/internal/core/costing"
 	"gallipot/internal/core/formula"
-	"gallipot/internal/core/law"
+	"gallipot/internal/core/match"
 	"gallipot/internal/core/pantry"
 	"gallipot/internal/core/shop"
 )
@@ -138,29 +137,29 @@ func (a *Room) product(st kernel.Store, d kernel.Desk, f kernel.Formula, v formu
 	return costing.Product{Version: v, Library: in.Library, Terms: terms, Prices: prices}, s, nil
 }
 
-// withKinOf finds what is the same food as a line's come to in another way: it has the same name on a label, is as raw
-// or as cooked, about as wet, is not made of it, and has a price or a step that makes it. A component's is what is
-// bought by the words of its name.
+// withKinOf finds what is the same food as a line's come to in another way, or goes by the name of a component, and has
+// a price or a step that makes it.
 func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s shop.Settings, steps []pantry.Preparation) error {
 	rows, err := st.Ingredients()
 	if err != nil {
 		return err
 	}
-	names := a.NamesOf(rows)
+	shelf := match.Shelf{Names: a.NamesOf(rows), Steps: steps, Law: s.Regime}
+	for i := range rows {
+		if !rows[i].Retired {
+			shelf.Items = append(shelf.Items, &rows[i].Data)
+		}
+	}
 	p.Kin = map[string][]string{}
 	p.Library.Ingredients = maps.Clone(p.Library.Ingredients)
 	for _, l := range p.Version.Lines {
-		g, words := p.Library.Ingredients[l.Ingredient], ""
-		if l.Component != nil {
-			words = p.Library.Name(l.Component.Formula)
+		var kin []*pantry.Ingredient
+		if g := p.Library.Ingredients[l.Ingredient]; g != nil {
+			kin = shelf.Kin(g)
+		} else if l.Component != nil {
+			kin = shelf.Called(p.Library.Name(l.Component.Formula))
 		}
-		for i := range rows {
-			o := &rows[i].Data
-			same := g != nil && sameFood(g, o, s.Regime) && !madeOf(steps, g.ID, o.ID)
-			bought := words != "" && !o.IsPackaging() && slices.Contains(names.All(words), o.ID)
-			if rows[i].Retired || !same && !bought {
-				continue
-			}
+		for _, o := range kin {
 			if p.Library.Ingredients[o.ID] == nil {
 				p.Library.Ingredients[o.ID] = o
 			}
@@ -170,25 +169,6 @@ func (a *Room) withKinOf(st kernel.Store, p *costing.Product, s shop.Settings, s
 		}
 	}
 	return nil
-}
-
-// madeOf reports whether one of two is made of the other: then they are one food in two states.
-func madeOf(steps []pantry.Preparation, a, b string) bool {
-	return slices.ContainsFunc(steps, func(p pantry.Preparation) bool {
-		return p.Input == a && (p.Output == b || p.CoOutput == b) || p.Input == b && (p.Output == a || p.CoOutput == a)
-	})
-}
-
-// rawFlags are of what was not cooked.
-var rawFlags = []string{"raw_vegetable", "raw_herb", "raw_allium"}
-
-// mostWetter is by how many grams of water in 100 g the same food may differ.
-const mostWetter = 10
-
-func sameFood(g, o *pantry.Ingredient, regime law.Regime) bool {
-	return o.ID != g.ID && o.LabelFor(regime) == g.LabelFor(regime) && !o.IsPackaging() &&
-		o.HasAny(rawFlags...) == g.HasAny(rawFlags...) &&
-		math.Abs(o.Composition.Water-g.Composition.Water) <= mostWetter
 }
 
 // chooseVessel puts the product into the vessel that was asked for, and lists those that there are.
