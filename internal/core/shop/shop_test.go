@@ -75,6 +75,8 @@ func TestEachSettingIsCheckedInItsField(t *testing.T) {
 		{"colour", func(s *Settings) { s.Colour = "beet" }},
 		{"jars", func(s *Settings) { s.Jars = make([]pack.Jar, mostJars+1) }},
 		{"stocks", func(s *Settings) { s.Stocks = make([]labelart.Stock, mostStocks+1) }},
+		{"jars[1].name", func(s *Settings) { s.Jars = []pack.Jar{s.Jars[0], s.Jars[0]} }},
+		{"stocks[1].name", func(s *Settings) { s.Stocks = []labelart.Stock{s.Stocks[0], s.Stocks[0]} }},
 	} {
 		s := sound()
 		c.set(&s)

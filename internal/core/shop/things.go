@@ -129,18 +129,25 @@ func (s Settings) checkDevices() []pantry.FieldError {
 }
 
 func (s Settings) checkJars() []pantry.FieldError {
-	var errs []pantry.FieldError
-	if len(s.Jars) > mostJars {
-		return []pantry.FieldError{{Field: "jars", Message: fmt.Sprintf("at most %d jars", mostJars)}}
+	return checkEach("jars", s.Jars, mostJars, "jars", pack.Jar.Check, func(j pack.Jar) string { return j.ID })
+}
+
+// checkEach checks things of a list, of which no two have one id; a mistake stands at its place under a field.
+func checkEach[T any](under string, list []T, most int, called string, check func(T, string) []pantry.FieldError,
+	id func(T) string) []pantry.FieldError {
+	var errs field.Errors
+	if len(list) > most {
+		errs.Bad(under, "at most %d %s", most, called)
+		return errs
 	}
 	ids := map[string]bool{}
-	for i, j := range s.Jars {
-		at := fmt.Sprintf("jars[%d].", i)
-		errs = append(errs, j.Check(at)...)
-		if ids[j.ID] {
-			errs = append(errs, pantry.FieldError{Field: at + "name", Message: "two jars of one name"})
+	for i, x := range list {
+		at := fmt.Sprintf("%s[%d].", under, i)
+		errs = append(errs, check(x, at)...)
+		if ids[id(x)] {
+			errs.Bad(at+"name", "two of one name")
 		}
-		ids[j.ID] = true
+		ids[id(x)] = true
 	}
 	return errs
 }
@@ -175,20 +182,8 @@ func withStocks(stocks []labelart.Stock) []labelart.Stock {
 const mostStocks = 40
 
 func (s Settings) checkStocks() []pantry.FieldError {
-	if len(s.Stocks) > mostStocks {
-		return []pantry.FieldError{{Field: "stocks", Message: fmt.Sprintf("at most %d kinds of paper", mostStocks)}}
-	}
-	var errs []pantry.FieldError
-	ids := map[string]bool{}
-	for i, k := range s.Stocks {
-		at := fmt.Sprintf("stocks[%d].", i)
-		errs = append(errs, k.Check(at)...)
-		if ids[k.ID] {
-			errs = append(errs, pantry.FieldError{Field: at + "name", Message: "two of one name"})
-		}
-		ids[k.ID] = true
-	}
-	return errs
+	return checkEach("stocks", s.Stocks, mostStocks, "kinds of paper", labelart.Stock.Check,
+		func(k labelart.Stock) string { return k.ID })
 }
 
 // checkOnLabels checks what only labels bear.
