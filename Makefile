@@ -28,7 +28,7 @@ gen: setup ## what the Go types say into api/openapi.yaml and the bundle's schem
 
 test: setup-test build lint ## everything: core, store, API, web, browser journey
 	@cd web && npm run --silent test
-	@go test -timeout 40m -count=1 ./...
+	@GOGC=off GOMEMLIMIT=2GiB go test -timeout 40m -count=1 -parallel 3 ./...
 
 lint: setup ## format and vet
 	@test -z "$$(gofmt -l api cmd docs e2e internal scripts web/*.go)" || { echo "gofmt: $$(gofmt -l api cmd docs e2e internal scripts web/*.go)"; exit 1; }

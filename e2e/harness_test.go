@@ -26,6 +26,7 @@ import (
 	"gallipot/web"
 
 	"github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/cdproto/network"
 	pagecdp "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
@@ -37,6 +38,9 @@ func TestMain(m *testing.M) { testdb.Main(m, closeBrowser) }
 
 // patience is how long a condition may take before the test fails.
 const patience = 20 * time.Second
+
+// haste is how many times faster than real ones the stand-ins of the devices move.
+const haste = 5
 
 // The journeys' clock begins at noon of a fixed day, on the server and in the pages, so that no day changes under a
 // test.
@@ -107,7 +111,7 @@ func (s *site) start(t *testing.T) {
 // serve serves a shop with a database of its own. Journeys run two at a time.
 func serve(t testing.TB, withDemo bool) site {
 	t.Helper()
-	if x, is := t.(*testing.T); is {
+	if x, ok := t.(*testing.T); ok {
 		x.Parallel()
 	}
 	var s *store.Store
@@ -119,7 +123,7 @@ func serve(t testing.TB, withDemo bool) site {
 	typical, err := reference.Kitchen()
 	require.NoError(t, err)
 	a := app.New(s, now, typical)
-	a.Production.StandIns, a.Production.Instruments = true, device.NewHub()
+	a.Production.StandIns, a.Production.Instruments = true, device.NewHubAt(haste)
 	h, err := api.New(a, web.Files(), api.Options{})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
@@ -139,7 +143,7 @@ func theBrowser(t testing.TB) context.Context {
 	t.Helper()
 	browserOnce.Do(func() {
 		ctx, stop := chromedp.NewExecAllocator(context.Background(), chromedp.Headless, chromedp.NoFirstRun,
-			chromedp.DisableGPU, chromedp.NoSandbox,
+			chromedp.DisableGPU, chromedp.NoSandbox, chromedp.ExecPath("chromium-headless-shell"),
 			chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
 			chromedp.Flag("disable-quic", true),
 			chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true),
@@ -224,13 +228,17 @@ func open(t testing.TB, s site, width, height int) *page {
 	return p
 }
 
-// as signs somebody in, in the place of whoever was, by an address that does it once.
+// as signs somebody in, in the place of whoever was: the next page that is visited is theirs.
 func (p *page) as(name string) {
 	p.t.Helper()
-	token, err := p.app.Office.SingleSignIn(p.ctx, name)
+	once, err := p.app.Office.SingleSignIn(p.ctx, name)
 	require.NoError(p.t, err)
-	p.visit("/once/" + token)
-	p.sees(name + ", ")
+	token, err := p.app.Office.UseSingleSignIn(p.ctx, once)
+	require.NoError(p.t, err)
+	yes := true
+	_, err = chromedp.Call(p.ctx, network.SetCookie,
+		network.SetCookieParams{Name: api.CookieName, Value: token, URL: p.base, HTTPOnly: &yes})
+	require.NoError(p.t, err)
 }
 
 func consoleText(e *runtime.EventConsoleAPICalled) string {
@@ -262,15 +270,25 @@ func js[T any](p *page, expression string) T {
 // until waits for an expression to become true.
 func (p *page) until(expression, what string) {
 	p.t.Helper()
-	for end := time.Now().Add(patience); time.Now().Before(end); {
-		if js[bool](p, expression) {
-			return
-		}
-		time.Sleep(40 * time.Millisecond)
+	if p.comes(func() bool { return js[bool](p, expression) }) {
+		return
 	}
 	p.shot(filepath.Join(os.TempDir(), "gallipot-e2e-failed.png"))
 	p.t.Fatalf("waited in vain for %s; the page says:\n%s", what,
 		js[string](p, "document.body.innerText.replace(/\\s+/g, ' ').slice(0, 3000)"))
+}
+
+// comes asks again and again whether a condition holds, at first often and then less, and gives up when patience ends.
+func (p *page) comes(holds func() bool) bool {
+	const often, seldom = 15 * time.Millisecond, 150 * time.Millisecond
+	pause := often
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(pause) {
+		if holds() {
+			return true
+		}
+		pause = min(pause*3/2, seldom)
+	}
+	return false
 }
 
 // rev is the revision of the sheet on the page; savedAfter waits for a later one to be stored and shown.
@@ -282,7 +300,8 @@ func (p *page) rev() int {
 
 func (p *page) savedAfter(rev int) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("Number(document.querySelector('[data-rev]')?.dataset.rev) > %d", rev), "the save")
+	p.until(fmt.Sprintf(`(() => { const e = document.querySelector('[data-rev]');
+		return Number(e?.dataset.rev) > %d && e.innerText.startsWith('saved') })()`, rev), "the save")
 }
 
 func quote(s string) string {
@@ -334,12 +353,10 @@ func (p *page) hit(kind, name string) {
 func (p *page) hitAt(at chromedp.JSPath, name string) {
 	p.t.Helper()
 	var err error
-	for end := time.Now().Add(patience); time.Now().Before(end); {
+	p.comes(func() bool {
 		err = chromedp.Do(p.ctx, chromedp.Click(at))
-		if err == nil || !strings.Contains(err.Error(), "Could not find node") {
-			break
-		}
-	}
+		return err == nil || !strings.Contains(err.Error(), "Could not find node")
+	})
 	require.NoError(p.t, err, "click on “%s”", name)
 }
 
@@ -349,12 +366,12 @@ func (p *page) stands(kind, name string) {
 	place := fmt.Sprintf("JSON.stringify(%s(%s, %s)?.getBoundingClientRect() ?? null)", lookup, quote(kind),
 		quote(name))
 	before := ""
-	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(25 * time.Millisecond) {
-		now := js[string](p, place)
-		if now == before && now != "null" {
-			return
-		}
-		before = now
+	if p.comes(func() bool {
+		was := before
+		before = js[string](p, place)
+		return before == was && before != "null"
+	}) {
+		return
 	}
 	p.t.Fatalf("“%s” does not come to rest", name)
 }
@@ -450,14 +467,18 @@ func (p *page) shot(file string) {
 // downloaded waits for a file of that ending.
 func (p *page) downloaded(ending string) string {
 	p.t.Helper()
-	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+	file := ""
+	if p.comes(func() bool {
 		entries, err := os.ReadDir(p.downloads)
 		require.NoError(p.t, err)
 		for _, e := range entries {
 			if strings.HasSuffix(e.Name(), ending) {
-				return filepath.Join(p.downloads, e.Name())
+				file = filepath.Join(p.downloads, e.Name())
 			}
 		}
+		return file != ""
+	}) {
+		return file
 	}
 	p.t.Fatalf("no %s was downloaded", ending)
 	return ""

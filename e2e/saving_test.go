@@ -203,9 +203,10 @@ func TestTwoWindowsOnOneWeighSheet(t *testing.T) {
 	one.press(kb.Enter)
 	one.until(fmt.Sprintf(`%s('input', %s)?.closest('tr')?.innerText.includes('✓') ?? false`, lookup, quote(name)),
 		"written down in the first")
-	time.Sleep(2100 * time.Millisecond) // what a page has read counts as fresh for two seconds
-	again(two)
-	two.sees("Written down meanwhile by Ines")
+	require.True(t, two.comes(func() bool { // what a page has read counts as fresh for two seconds
+		again(two)
+		return js[bool](two, `document.body.innerText.includes("Written down meanwhile by Ines")`)
+	}), "what was written meanwhile")
 	assert.Equal(t, "11", js[string](two, valueOf(name)), "what is typed stands")
 	two.press(kb.Enter)
 	two.sees("Typed here: 11")

@@ -181,8 +181,9 @@ func show(p *page, s screen) {
 // pageful is how many screens one page of the browser looks at: its time is bounded.
 const pageful = 20
 
-// TestNoScreenKeepsAnybodyOut runs axe on every screen.
-func TestNoScreenKeepsAnybodyOut(t *testing.T) {
+// TestEveryScreenLetsEverybodyInAndFits looks at each screen once: axe runs on it, and nothing of it is cut off at the
+// right, at a desk and on a tablet.
+func TestEveryScreenLetsEverybodyInAndFits(t *testing.T) {
 	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
 	require.NoError(t, err)
 	s := serve(t, true)
@@ -192,43 +193,42 @@ func TestNoScreenKeepsAnybodyOut(t *testing.T) {
 			p = open(t, s, 1280, 800)
 		}
 		show(p, sc)
-		js[bool](p, string(axe)+"; true")
-		found, err := chromedp.Run(p.ctx,
-			chromedp.Evaluate[[]string](`axe.run(document, {resultTypes: ['violations']}).then((r) => r.violations
-			.filter((v) => v.impact === 'serious' || v.impact === 'critical')
-			.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')))`,
-				chromedp.EvalAwaitPromise))
-		require.NoError(t, err)
-		assert.Empty(t, found, "axe on %s", sc.name)
+		p.keepsNobodyOut(sc.name, string(axe))
+		for _, size := range [][2]int64{{1024, 768}, {1280, 800}} {
+			p.do(chromedp.EmulateViewport(size[0], size[1]))
+			p.fits(fmt.Sprintf("%s at %d", sc.name, size[0]))
+		}
 	}
 }
 
-// TestNothingRunsOutOfTheWindow looks for what is cut off at the right, at a desk and on a tablet, and for titles that
-// are.
-func TestNothingRunsOutOfTheWindow(t *testing.T) {
-	s := serve(t, true)
-	var p *page
-	for i, sc := range screens() {
-		if i%pageful == 0 {
-			p = open(t, s, 1280, 800)
-		}
-		show(p, sc)
-		for _, size := range [][2]int64{{1024, 768}, {1280, 800}} {
-			p.do(chromedp.EmulateViewport(size[0], size[1]))
-			_, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](
-				"new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))",
-				chromedp.EvalAwaitPromise))
-			require.NoError(t, err, "it is drawn anew")
-			wide := js[[]string](p, `[...document.querySelectorAll('main *')]
-				.filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.right > innerWidth + 1; })
-				.filter((e) => !e.closest('.overflow-x-auto') && !e.ownerSVGElement && e.checkVisibility())
-				.slice(0, 3).map((e) => e.tagName + ' ' + e.innerText?.slice(0, 60))`)
-			assert.Empty(t, wide, "%s at %d", sc.name, size[0])
-			cut := js[[]string](p, `[...document.querySelectorAll('h1')].filter((e) => e.scrollWidth > e.clientWidth + 1)
-				.map((e) => e.innerText)`)
-			assert.Empty(t, cut, "the title of %s at %d", sc.name, size[0])
-		}
-	}
+// keepsNobodyOut runs axe on the page.
+func (p *page) keepsNobodyOut(name, axe string) {
+	p.t.Helper()
+	js[bool](p, axe+"; true")
+	found, err := chromedp.Run(p.ctx,
+		chromedp.Evaluate[[]string](`axe.run(document, {resultTypes: ['violations']}).then((r) => r.violations
+			.filter((v) => v.impact === 'serious' || v.impact === 'critical')
+			.map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')))`,
+			chromedp.EvalAwaitPromise))
+	require.NoError(p.t, err)
+	assert.Empty(p.t, found, "axe on %s", name)
+}
+
+// fits looks for what is cut off at the right, and for titles that are.
+func (p *page) fits(name string) {
+	p.t.Helper()
+	_, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool](
+		"new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done(true))))",
+		chromedp.EvalAwaitPromise))
+	require.NoError(p.t, err, "it is drawn anew")
+	wide := js[[]string](p, `[...document.querySelectorAll('main *')]
+		.filter((e) => { const r = e.getBoundingClientRect(); return r.width > 0 && r.right > innerWidth + 1; })
+		.filter((e) => !e.closest('.overflow-x-auto') && !e.ownerSVGElement && e.checkVisibility())
+		.slice(0, 3).map((e) => e.tagName + ' ' + e.innerText?.slice(0, 60))`)
+	assert.Empty(p.t, wide, name)
+	cut := js[[]string](p, `[...document.querySelectorAll('h1')].filter((e) => e.scrollWidth > e.clientWidth + 1)
+		.map((e) => e.innerText)`)
+	assert.Empty(p.t, cut, "the title of %s", name)
 }
 
 // TestTheBenchAndTheDayFitATabletAndAPhone: Today and the readings are used away from the desk.

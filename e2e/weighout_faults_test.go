@@ -230,8 +230,11 @@ func TestARehearsalTeachesThePour(t *testing.T) {
 			p.ticks("finish")
 			p.click("Close load 1")
 			p.until(`document.querySelector("[data-stage]")?.dataset.stage !== "finish"`, "the end")
-		default:
-			time.Sleep(50 * time.Millisecond)
+		default: // between two stages
+			p.comes(func() bool {
+				return js[bool](p, `document.querySelector("[data-stage]") === null ||
+					["weigh", "over", "taste", "finish"].includes(document.querySelector("[data-stage]").dataset.stage)`)
+			})
 		}
 	}
 	p.sees("On average")

@@ -1,12 +1,16 @@
-// Package internal holds the test that keeps imports pointing inward.
+// Package internal holds the tests of the house: where imports point, what things are called, how long they are.
 package internal
 
 import (
+	"encoding/json"
 	"go/ast"
 	"go/parser"
 	"go/token"
 	"io/fs"
+	"maps"
+	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -92,7 +96,7 @@ func TestImportsPointInward(t *testing.T) {
 		require.NoError(t, err)
 		for _, im := range file.Imports {
 			name := strings.Trim(im.Path.Value, `"`)
-			if ours, is := strings.CutPrefix(name, "gallipot/internal/"); is {
+			if ours, ok := strings.CutPrefix(name, "gallipot/internal/"); ok {
 				ok := false
 				for _, a := range allowed {
 					ok = ok || ours == a || strings.HasSuffix(a, "/") && strings.HasPrefix(ours, a)
@@ -131,5 +135,30 @@ func TestCoreAndStoreAskNoClock(t *testing.T) {
 			})
 			return nil
 		}))
+	}
+}
+
+// TestEachDependencyHasItsReason looks for what go.mod and package.json name in the decision on dependencies.
+func TestEachDependencyHasItsReason(t *testing.T) {
+	page, err := os.ReadFile(filepath.Join("..", "docs", "decisions", "2026-12-01-dependencies.md"))
+	require.NoError(t, err)
+	mod, err := os.ReadFile(filepath.Join("..", "go.mod"))
+	require.NoError(t, err)
+	var direct []string
+	for line := range strings.Lines(string(mod)) {
+		words := strings.Fields(line)
+		if len(words) == 2 && strings.HasPrefix(words[1], "v") && strings.HasPrefix(line, "\t") {
+			direct = append(direct, words[0])
+		}
+	}
+	raw, err := os.ReadFile(filepath.Join("..", "web", "package.json"))
+	require.NoError(t, err)
+	var web struct{ Dependencies, DevDependencies map[string]string }
+	require.NoError(t, json.Unmarshal(raw, &web))
+	direct = slices.Concat(direct, slices.Collect(maps.Keys(web.Dependencies)),
+		slices.Collect(maps.Keys(web.DevDependencies)))
+	require.Greater(t, len(direct), 30)
+	for _, name := range direct {
+		assert.Contains(t, string(page), "`"+name+"`")
 	}
 }

@@ -104,8 +104,8 @@ func TestFunctionsAreNotTooLong(t *testing.T) {
 		tree, err := parser.ParseFile(files, path, src, parser.SkipObjectResolution)
 		require.NoError(t, err)
 		for _, d := range tree.Decls {
-			f, is := d.(*ast.FuncDecl)
-			if !is {
+			f, ok := d.(*ast.FuncDecl)
+			if !ok {
 				continue
 			}
 			lines := files.Position(f.End()).Line - files.Position(f.Pos()).Line + 1

@@ -14,7 +14,7 @@ need npm "npm, which comes with Node.js"
 missing=()
 ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1 || missing+=(postgresql)
 if [ "$what" = test ]; then
-  command -v chromium >/dev/null 2>&1 || missing+=(chromium)
+  command -v chromium-headless-shell >/dev/null 2>&1 || missing+=(chromium-headless-shell)
   command -v pdftotext >/dev/null 2>&1 || missing+=(poppler-utils)
   command -v zbarimg >/dev/null 2>&1 || missing+=(zbar-tools)
 fi

@@ -179,7 +179,7 @@ func TestACaptureOutlivesItsDatabase(t *testing.T) {
 		require.Equal(t, http.StatusOK, status, "after the first answer %d", first)
 		n := 0
 		for _, e := range v.Entries {
-			if c, is := e.Body.(*bench.Capture); is && c.Line == l.Line {
+			if c, ok := e.Body.(*bench.Capture); ok && c.Line == l.Line {
 				n++
 			}
 		}

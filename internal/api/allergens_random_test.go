@@ -18,6 +18,7 @@ import (
 // renames, other lists, unticking, retiring, swaps, new versions and locks. No allergen of an ingredient and none of a
 // locked version is ever fewer for it.
 func TestNothingVanishesWithoutASignedAct(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(2) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			c := withDemo(t)

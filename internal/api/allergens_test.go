@@ -68,9 +68,9 @@ func (c *client) sheetOf(name string, lines ...any) catalog.SheetView {
 	raw := []map[string]any{}
 	for i := 0; i < len(lines); i += 2 {
 		line := map[string]any{"id": fmt.Sprintf("l%d", i), "grams": lines[i+1]}
-		if ref, is := lines[i].(map[string]any); is {
+		if ref, ok := lines[i].(map[string]any); ok {
 			line["component"] = ref
-		} else if group, is := lines[i].([]string); is {
+		} else if group, ok := lines[i].([]string); ok {
 			line["ingredient"], line["any_of"] = group[0], group
 		} else {
 			line["ingredient"] = lines[i]
@@ -93,6 +93,7 @@ func (c *client) put(s catalog.SheetView, change func(v map[string]any)) reply {
 // TestNoNutIsLostInASupplierList is the first of what was seen: the phrase that kept butter from being milk took the
 // nut with it.
 func TestNoNutIsLostInASupplierList(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for list, want := range map[string]string{"peanut butter, salt": "**Peanut** butter", "almond butter": "**Almond**",
 		"cashew cream": "**Cashew**", "soya milk": "**Soya**", "oat milk": "**Oat**",
@@ -110,6 +111,7 @@ func TestNoNutIsLostInASupplierList(t *testing.T) {
 
 // TestAGroupInsideAComponentHidesNothing: walnut or peanut in a base, the base in a dip.
 func TestAGroupInsideAComponentHidesNothing(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	base := c.sheetOf("Nut base", []string{"walnut", "peanut"}, 100, "rapeseed_oil", 50)
 	locked := into[catalog.SheetView](c.lock("/api/formulas/nut_base/versions/1", base.Rev).ok())
@@ -122,6 +124,7 @@ func TestAGroupInsideAComponentHidesNothing(t *testing.T) {
 
 // TestWhatGoesIntoThePanComesOutOfIt: a step of one's own passes allergens and hazards on, extras included.
 func TestWhatGoesIntoThePanComesOutOfIt(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	crumb := c.add("Crunchy crumb", nil)
 	step := map[string]any{"id": "", "name": "fry", "input": "walnut", "output": crumb.ID, "yield_percent": 95,
@@ -162,6 +165,7 @@ func TestWhatGoesIntoThePanComesOutOfIt(t *testing.T) {
 
 // TestNobodyLookedAtIsNoGreenPass: what is not known is open, says at least, and cannot be locked or printed.
 func TestNobodyLookedAtIsNoGreenPass(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	g := c.add("Savoury base", func(g *pantry.Ingredient) {
 		g.SupplierLists = law.Each[string]{law.GB: "water; lecithin; flavouring. May contain walnuts"}
@@ -223,6 +227,7 @@ func TestNobodyLookedAtIsNoGreenPass(t *testing.T) {
 
 // TestOneTickOneListBothLaws: walnuts in the list of one law stop the labels of both.
 func TestOneTickOneListBothLaws(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.change("miso_white", "", func(g *pantry.Ingredient) {
 		g.SupplierLists = law.Each[string]{law.GB: "soybeans; rice; salt; barley; walnuts",
@@ -239,6 +244,7 @@ func TestOneTickOneListBothLaws(t *testing.T) {
 
 // TestLosingAnAllergenIsAnAct takes an allergen off, renames what carries one, and hides one by a word of the shop.
 func TestLosingAnAllergenIsAnAct(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	paste := c.add("Peanut paste", func(g *pantry.Ingredient) {
 		g.Allergens = law.Each[[]string]{law.GB: {"peanut"}, law.US: {"peanut"}}
@@ -282,6 +288,7 @@ func TestLosingAnAllergenIsAnAct(t *testing.T) {
 
 // TestAGainedAllergenIsWorkedOff: two batches are out with the old words; confirming the label closes nothing.
 func TestAGainedAllergenIsWorkedOff(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := released(t, c, now)
@@ -356,6 +363,7 @@ func TestAGainedAllergenIsWorkedOff(t *testing.T) {
 
 // TestFromALotOnEarlierBatchesAreLetGo: the book says which lots went in.
 func TestFromALotOnEarlierBatchesAreLetGo(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := released(t, c, now)
@@ -389,6 +397,7 @@ func TestFromALotOnEarlierBatchesAreLetGo(t *testing.T) {
 
 // TestVesselsCarryIntoTheNextProduct: without a clean-down between, in the order of the day.
 func TestVesselsCarryIntoTheNextProduct(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := released(t, c, now)

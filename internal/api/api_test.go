@@ -3,6 +3,7 @@ package api
 import (
 	"bytes"
 	"context"
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -29,7 +30,6 @@ import (
 
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/getkin/kin-openapi/routers"
-	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -101,9 +101,18 @@ func newClient(t testing.TB, now time.Time) *client {
 // withDemo serves the made-up shop.
 func withDemo(t testing.TB) *client {
 	t.Helper()
-	return serve(t, shown.New(t, func(s *store.Store) error {
-		return fillDemo(s, kitchen(t), noon)
-	}), noon())
+	c, _ := demoBeside(t)
+	return c
+}
+
+// demoBeside serves the made-up shop and opens its tables beside it.
+func demoBeside(t testing.TB) (*client, *sql.DB) {
+	t.Helper()
+	s, address := shown.Beside(t, func(s *store.Store) error { return fillDemo(s, kitchen(t), noon) })
+	db, err := sql.Open("pgx", address)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = db.Close() })
+	return serve(t, s, noon()), db
 }
 
 func serve(t testing.TB, s *store.Store, now time.Time) *client {
@@ -117,11 +126,9 @@ func serve(t testing.TB, s *store.Store, now time.Time) *client {
 	server.Config = Server(h, UsualLimits)
 	server.Start()
 	t.Cleanup(server.Close)
-	spec, err := GetSpec()
+	known, err := theContract()
 	require.NoError(t, err)
-	router, err := gorillamux.NewRouter(spec)
-	require.NoError(t, err)
-	c := &client{t: t, base: server.URL, router: router, app: a}
+	c := &client{t: t, base: server.URL, router: known.router, app: a}
 	if all, err := a.Office.People(context.Background()); err == nil && len(all) > 0 {
 		c.as("Ines")
 	}
@@ -150,7 +157,7 @@ func (c *client) session(name string) string {
 // sign gives a request the cookie of who is signed in.
 func (c *client) sign(r *http.Request) {
 	if c.token != "" {
-		r.AddCookie(&http.Cookie{Name: cookieName, Value: c.token})
+		r.AddCookie(&http.Cookie{Name: CookieName, Value: c.token})
 	}
 }
 
@@ -247,6 +254,7 @@ func (a reply) refused(status int, field string) string {
 }
 
 func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for _, path := range []string{"/api/shop", "/api/people", "/api/today", "/api/ingredients", "/api/formulas",
 		"/api/batches", "/api/meter-checks", "/api/rules", "/api/evidence", "/api/labels", "/api/bundle",
@@ -281,6 +289,7 @@ func TestEveryListOfTheDemoKeepsTheContract(t *testing.T) {
 }
 
 func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	states := map[string]int{}
 	for _, b := range get[production.BatchPage](c, "/api/batches").Batches {
@@ -307,6 +316,7 @@ func TestTheDemoHasSomethingTrueForEveryScreen(t *testing.T) {
 
 // TestTheDemoLoadsAtAnyHour loads the shop just after midnight, and on a machine whose day has begun before the shop's.
 func TestTheDemoLoadsAtAnyHour(t *testing.T) {
+	t.Parallel()
 	for _, now := range []time.Time{time.Date(2026, 11, 29, 0, 5, 0, 0, time.UTC),
 		time.Date(2026, 11, 29, 7, 40, 0, 0, time.FixedZone("east", 9*60*60))} {
 		s := testdb.New(t)
@@ -317,6 +327,7 @@ func TestTheDemoLoadsAtAnyHour(t *testing.T) {
 }
 
 func TestUnknownAddresses(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	c.send("GET", "/api/nothing", nil).refused(404, "")
 	c.send("GET", "/api/ingredients/nothing", nil).refused(404, "")
@@ -340,6 +351,7 @@ func TestUnknownAddresses(t *testing.T) {
 }
 
 func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	sheet := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	path := fmt.Sprintf("/api/formulas/carrot_miso_dressing/versions/4?rev=%d", sheet.Rev)
@@ -373,6 +385,7 @@ func TestBadBodiesAreSaidAtTheirPlace(t *testing.T) {
 }
 
 func TestAComponentCycleIsRefusedWithItsPath(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	draft := into[catalog.SheetView](c.send("POST", "/api/formulas/ginger_paste/versions",
 		map[string]any{"from": 2}).ok())
@@ -387,6 +400,7 @@ func TestAComponentCycleIsRefusedWithItsPath(t *testing.T) {
 }
 
 func TestAnIngredientsMistakesStandAtTheirFields(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	g := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	put := func(change func(*Ingredient)) reply {
@@ -406,6 +420,7 @@ func TestAnIngredientsMistakesStandAtTheirFields(t *testing.T) {
 }
 
 func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	g := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	in := g.Ingredient
@@ -431,6 +446,7 @@ func TestTwoWritersBothKeepWhatTheyTyped(t *testing.T) {
 }
 
 func TestABundleGoesOutAndInWithNothingLost(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	out := c.send("GET", "/api/bundle", nil).ok().body
 	plan := into[office.ImportPlan](c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok())
@@ -446,6 +462,7 @@ func TestABundleGoesOutAndInWithNothingLost(t *testing.T) {
 }
 
 func TestABadBundleStoresNothing(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	b, err := demo.Bundle()
 	require.NoError(t, err)
@@ -465,6 +482,7 @@ func TestABadBundleStoresNothing(t *testing.T) {
 }
 
 func TestFirstStart(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	shop := get[office.ShopView](c, "/api/shop")
 	assert.False(t, shop.SetUp)

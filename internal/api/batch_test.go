@@ -116,6 +116,7 @@ func (b *baker) decide(state, reason string) reply {
 func clock() *time.Time { n := noon(); return &n }
 
 func TestABatchFromWeighingToReleaseAndLabel(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := bake(t, c, now)
@@ -187,6 +188,7 @@ func pdfText(t *testing.T, pdf []byte) string {
 }
 
 func TestEntriesCountOncePerKey(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	line := b.view().Record.Lines[0]
@@ -198,6 +200,7 @@ func TestEntriesCountOncePerKey(t *testing.T) {
 }
 
 func TestBadEntriesAreSaidAtTheirFields(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	line := b.view().Record.Lines[0].Line
@@ -235,6 +238,7 @@ func TestBadEntriesAreSaidAtTheirFields(t *testing.T) {
 }
 
 func TestOnlyMeasurementsRelease(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -258,6 +262,7 @@ func TestOnlyMeasurementsRelease(t *testing.T) {
 }
 
 func TestAnEarlyReleaseIsCalledBack(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -273,6 +278,7 @@ func TestAnEarlyReleaseIsCalledBack(t *testing.T) {
 }
 
 func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -285,6 +291,7 @@ func TestMVBecomesPHByTheDaysCheck(t *testing.T) {
 }
 
 func TestGainingAnAllergenStopsTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	g := get[catalog.IngredientView](c, "/api/ingredients/date")
 	in := g.Ingredient
@@ -303,6 +310,7 @@ func TestGainingAnAllergenStopsTheLabel(t *testing.T) {
 }
 
 func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	attach := func(days string) reply {
 		var body bytes.Buffer
@@ -335,6 +343,7 @@ func TestEvidenceChangesTheLifeAndNeedsAnOwner(t *testing.T) {
 }
 
 func TestLabelsAreMadeOnceAndOnARealStock(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	post := func(formula, regime string, w, h float64) reply {
 		return c.send("POST", "/api/labels",

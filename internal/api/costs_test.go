@@ -24,8 +24,8 @@ func (c *client) buys(id, price, pack, unit string) catalog.IngredientView {
 	c.t.Helper()
 	v := get[catalog.IngredientView](c, "/api/ingredients/"+id)
 	g := v.Ingredient
-	g.Offers = []pantry.PriceOffer{{Supplier: "Brackwater", PackAmount: amount.QuantityOf(pack), PackUnit: unit,
-		Price: amount.M(price), Date: "2026-11-20"}}
+	g.Offers = []pantry.PriceOffer{{Supplier: "Brackwater", PackAmount: amount.MustQuantity(pack), PackUnit: unit,
+		Price: amount.MustMoney(price), Date: "2026-11-20"}}
 	return into[catalog.IngredientView](c.send("PUT", fmt.Sprintf("/api/ingredients/%s?rev=%d", id, v.Rev), g).ok())
 }
 
@@ -46,6 +46,7 @@ func sumOf(parts []costing.Part) amount.Exact {
 // TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice: a pepper charred in the kitchen costs the way there, and
 // a nut without a price saves nothing.
 func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.buys("red_pepper_whole", "2.40", "1000", "g")
 	c.buys("red_pepper_roasted_jar", "4.20", "1000", "g")
@@ -76,6 +77,7 @@ func TestASwapIsComparedWithItsHandsAndNeverSavesOnAMissingPrice(t *testing.T) {
 
 // TestTheCostOfAJarAddsUpAndOpensToItsSources looks at one product of the demo shop as an accountant would.
 func TestTheCostOfAJarAddsUpAndOpensToItsSources(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	sheet := get[catalog.SheetView](c, "/api/formulas/pea_pistachio_spread/versions/2")
 	v := c.cost("pea_pistachio_spread", 2, catalog.CostAsk{})
@@ -120,6 +122,7 @@ func TestTheCostOfAJarAddsUpAndOpensToItsSources(t *testing.T) {
 }
 
 func TestAComponentCostsWhatItsOwnBatchCosts(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	paste := get[catalog.SheetView](c, "/api/formulas/ginger_paste/versions/2")
 	v := c.cost("carrot_miso_dressing", 3, catalog.CostAsk{})
@@ -140,6 +143,7 @@ func TestAComponentCostsWhatItsOwnBatchCosts(t *testing.T) {
 }
 
 func TestAComponentIsSetAgainstWhatIsBoughtByItsName(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	waysOf := func() []costing.Ways { return c.cost("carrot_miso_dressing", 3, catalog.CostAsk{}).Ways }
 	before := len(waysOf())
@@ -159,6 +163,7 @@ func TestAComponentIsSetAgainstWhatIsBoughtByItsName(t *testing.T) {
 }
 
 func TestPartsOfThePackAreBoughtLikeIngredients(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	jar := c.add("Squat jar, 190 mL", func(g *pantry.Ingredient) {
 		g.Role, g.Composition = pantry.RolePackaging, pantry.Composition{}
@@ -186,13 +191,14 @@ func TestPartsOfThePackAreBoughtLikeIngredients(t *testing.T) {
 }
 
 func TestABundleKeepsThePricesThatAreNewerHere(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	out := c.send("GET", "/api/bundle", nil).ok().body
 	v := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	g := v.Ingredient
 	g.Note = "the small tub"
-	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Brackwater", PackAmount: amount.QuantityOf("1000"),
-		PackUnit: "g", Price: amount.M("12.40"), Date: "2026-11-24"})
+	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Brackwater", PackAmount: amount.MustQuantity("1000"),
+		PackUnit: "g", Price: amount.MustMoney("12.40"), Date: "2026-11-24"})
 	c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", v.Rev), g).ok()
 	c.raw("POST", "/api/bundle?apply=true", "application/json", out).ok()
 	now := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
@@ -209,6 +215,7 @@ func TestABundleKeepsThePricesThatAreNewerHere(t *testing.T) {
 }
 
 func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	list := get[production.FormulaVariances](c, "/api/formulas/carrot_miso_dressing/variances").Batches
 	require.NotEmpty(t, list)
@@ -240,6 +247,7 @@ func TestABatchAgainstItsStandardAddsUp(t *testing.T) {
 }
 
 func TestTheShopSaysHowItCountsAndPrices(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	was := get[office.ShopView](c, "/api/shop")
 	put := func(change func(s *shop.Settings)) reply {
@@ -270,7 +278,7 @@ func TestTheShopSaysHowItCountsAndPrices(t *testing.T) {
 	assert.Equal(t, costing.MarkUp, get[office.ShopView](c, "/api/shop").Pricing.Market.Way,
 		"a page from before there were prices changes none")
 	put(func(s *shop.Settings) { s.DayMinutes = amount.Min(-1) }).refused(422, "day_minutes")
-	put(func(s *shop.Settings) { s.KitchenPerHour = amount.M("12") }).ok()
+	put(func(s *shop.Settings) { s.KitchenPerHour = amount.MustMoney("12") }).ok()
 	dearer := c.cost("carrot_miso_dressing", 3, catalog.CostAsk{Jars: 48}).Stack
 	assert.Equal(t, "room:kitchen", dearer.Rooms[len(dearer.Rooms)-1].Key)
 	assert.Equal(t, was.Name, get[office.ShopView](c, "/api/shop").Name)
@@ -279,6 +287,7 @@ func TestTheShopSaysHowItCountsAndPrices(t *testing.T) {
 // TestTheStandardIsThatOfTheDay: what lots cost that are on hand now is no standard of a batch from before, and parts
 // of the pack that are bought count in it.
 func TestTheStandardIsThatOfTheDay(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -306,6 +315,7 @@ func TestTheStandardIsThatOfTheDay(t *testing.T) {
 }
 
 func TestABowlThatWasSplitIsNotToldAgainstItsStandard(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }

@@ -18,6 +18,7 @@ import (
 // TestADeliveryTypedTwiceIsTakenInOnce sends one note twice: under the same key, under another, and as another
 // delivery.
 func TestADeliveryTypedTwiceIsTakenInOnce(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	note := `{"supplier":"Pellow Oils","note":"PO 17","day":"2026-11-25","lots":[{"ingredient":` +
 		`"Rapeseed (canola) oil","pack":"2 x 10 l","text":"R1","cost":62,"accept":true}]}`
@@ -46,6 +47,7 @@ func TestADeliveryTypedTwiceIsTakenInOnce(t *testing.T) {
 
 // TestWhatCameInIsAcceptedByWhoMay takes in by a helper, warm and cold.
 func TestWhatCameInIsAcceptedByWhoMay(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.as("Ola")
 	in := func(row map[string]any) reply {
@@ -86,6 +88,7 @@ func TestWhatCameInIsAcceptedByWhoMay(t *testing.T) {
 
 // TestDeliveryNotesAreReadFromFiles in the shapes that suppliers send.
 func TestDeliveryNotesAreReadFromFiles(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	read := func(raw []byte) reply { return c.raw("POST", "/api/deliveries/read", "application/octet-stream", raw) }
 	sheet := excelize.NewFile()
@@ -130,6 +133,7 @@ func TestDeliveryNotesAreReadFromFiles(t *testing.T) {
 // TestWhatCameInIsFoundByItsNames: the words of a name count in any order; what is only typically called so is offered
 // and not taken.
 func TestWhatCameInIsFoundByItsNames(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	look := func(name string) production.ReadRow {
 		return into[[]production.ReadRow](c.send("POST", "/api/deliveries/look",

@@ -21,6 +21,7 @@ import (
 )
 
 func TestDevicesTellAndArePlayed(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	list := get[[]production.DeviceView](c, "/api/devices")
 	require.Len(t, list, 6)
@@ -44,6 +45,7 @@ func TestDevicesTellAndArePlayed(t *testing.T) {
 }
 
 func TestDevicesAreThingsOfTheShop(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	was := get[office.ShopView](c, "/api/shop")
 	put := func(change func(s *shop.Settings)) reply {
@@ -79,6 +81,7 @@ func TestDevicesAreThingsOfTheShop(t *testing.T) {
 }
 
 func TestLabelsGoToThePrinterAndAreCountedOnce(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	var label kernel.LabelRow
 	for _, l := range get[[]kernel.LabelRow](c, "/api/labels") {

@@ -42,6 +42,7 @@ func (c *client) with(method, path, body string, change func(*http.Request)) *ht
 }
 
 func TestTheShopAnswersToItsOwnNamesOnly(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	port := c.base[strings.LastIndex(c.base, ":"):]
 	for _, try := range []struct {
@@ -73,6 +74,7 @@ func TestTheShopAnswersToItsOwnNamesOnly(t *testing.T) {
 }
 
 func TestNothingRunsButWhatTheServerSent(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	for _, path := range []string{"/", "/assets/a.js", "/api/shop", "/api/nothing"} {
 		h := c.with("GET", path, "", func(*http.Request) {}).Header
@@ -88,6 +90,7 @@ func TestNothingRunsButWhatTheServerSent(t *testing.T) {
 }
 
 func TestWhatNoShopHoldsIsRefusedAtItsPlace(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	view := get[office.ShopView](c, "/api/shop")
 	raw, err := json.Marshal(view.Settings)
@@ -173,6 +176,7 @@ func slowly(t *testing.T, address, begin string) time.Duration {
 }
 
 func TestSlowAndIdleConnectionsEnd(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	h, err := New(c.app, fstest.MapFS{"index.html": {Data: []byte("x")}}, Options{})
 	require.NoError(t, err)
@@ -196,6 +200,7 @@ func TestSlowAndIdleConnectionsEnd(t *testing.T) {
 // TestThirtyStaleSavesLeaveTheShopStanding sends settings over an old revision side by side; the store of the tests has
 // one connection, so that whoever wanted a second one would wait for itself.
 func TestThirtyStaleSavesLeaveTheShopStanding(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	shop, err := json.Marshal(get[office.ShopView](c, "/api/shop").Settings)
 	require.NoError(t, err)
@@ -213,10 +218,11 @@ func TestThirtyStaleSavesLeaveTheShopStanding(t *testing.T) {
 
 // TestAFrozenDatabaseTimesOut stops the database's processes, and sees the shop say so and come back.
 func TestAFrozenDatabaseTimesOut(t *testing.T) {
+	t.Parallel()
 	s, url := testdb.Safe(t)
 	require.NoError(t, seed(s))
 	a := app.New(s, noon, kitchen(t))
-	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("x")}}, Options{RequestTime: time.Second})
+	h, err := New(a, fstest.MapFS{"index.html": {Data: []byte("x")}}, Options{RequestTime: 3 * time.Second})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	defer server.Close()
@@ -253,6 +259,7 @@ func TestAFrozenDatabaseTimesOut(t *testing.T) {
 
 // TestALockedTableTimesOut holds a table as a stuck program would.
 func TestALockedTableTimesOut(t *testing.T) {
+	t.Parallel()
 	_, url := testdb.Safe(t)
 	s, err := store.Open(context.Background(), url+"&lock_timeout=300ms", 1)
 	require.NoError(t, err)
@@ -277,6 +284,7 @@ func TestALockedTableTimesOut(t *testing.T) {
 
 // TestAStoreWhoseDatabaseDiesAnswersAgain ends every connection under the shop.
 func TestAStoreWhoseDatabaseDiesAnswersAgain(t *testing.T) {
+	t.Parallel()
 	s, url := testdb.Safe(t)
 	require.NoError(t, seed(s))
 	a := app.New(s, noon, kitchen(t))

@@ -41,7 +41,7 @@ func body[T any](c *echo.Context) (T, error) {
 func placeOf(raw []byte, literal string) string {
 	place := "body"
 	walkJSON(raw, func(path string, v any) bool {
-		if n, is := v.(json.Number); is && string(n) == literal {
+		if n, ok := v.(json.Number); ok && string(n) == literal {
 			place = path
 			return false
 		}
@@ -175,7 +175,7 @@ func isForm(r *http.Request) bool {
 
 // peek returns the body that whole read, and leaves it to be read again.
 func peek(r *http.Request) ([]byte, error) {
-	if h, is := r.Body.(held); is {
+	if h, ok := r.Body.(held); ok {
 		return h.raw, nil
 	}
 	if r.Body == nil || r.Body == http.NoBody {
@@ -250,9 +250,9 @@ func looksLikeJSON(r *http.Request, raw []byte) bool {
 func wrongText(raw []byte) error {
 	var err error
 	walkJSON(raw, func(path string, v any) bool {
-		s, is := v.(string)
+		s, ok := v.(string)
 		spoken := path == "words" || strings.HasSuffix(path, ".words")
-		if is && (strings.ContainsRune(s, 0) || !spoken && hidden(s, "\n\r\t")) {
+		if ok && (strings.ContainsRune(s, 0) || !spoken && hidden(s, "\n\r\t")) {
 			err = mistake(path, "a control or direction character is in the text; take it out")
 		}
 		return err == nil

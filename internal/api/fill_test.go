@@ -42,6 +42,7 @@ func (b *baker) counted(body map[string]any) reply {
 func (b *baker) missing() string { return strings.Join(b.view().Record.Missing, "; ") }
 
 func TestShortJarsHoldABatchAndRaiseTheFill(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	for _, l := range b.view().Record.Lines {
@@ -104,6 +105,7 @@ func TestShortJarsHoldABatchAndRaiseTheFill(t *testing.T) {
 // TestALateTickCleansNothingUpAfterAnother: the cutter held another product since; that the first says now that it was
 // cleaned down after it takes nothing of the second's allergens away.
 func TestALateTickCleansNothingUpAfterAnother(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	w := c.bench("pea_pistachio_spread", 2, 48)
 	line := w.at("Green peas")
@@ -139,6 +141,7 @@ func TestALateTickCleansNothingUpAfterAnother(t *testing.T) {
 
 // TestWhereTheLawLeavesItToATableTheShopEntersIt: under the law of the US only the average is judged until then.
 func TestWhereTheLawLeavesItToATableTheShopEntersIt(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	set := func(change func(s *shop.Settings)) reply {

@@ -45,6 +45,7 @@ const paper = "A document of several words, long enough to be one."
 
 // TestWhatWasDecidedIsNotMovedByThePantryRulesOrPapers changes all three after a release and opens the record again.
 func TestWhatWasDecidedIsNotMovedByThePantryRulesOrPapers(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	study := into[release.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
@@ -85,6 +86,7 @@ func TestWhatWasDecidedIsNotMovedByThePantryRulesOrPapers(t *testing.T) {
 
 // TestUntickingAFlagLoosensNothingThatIsLocked takes the raw egg off in the pantry before a release, and puts it back.
 func TestUntickingAFlagLoosensNothingThatIsLocked(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	tick := func(flags ...string) {
@@ -124,6 +126,7 @@ func TestUntickingAFlagLoosensNothingThatIsLocked(t *testing.T) {
 
 // TestADocumentThatProvesNothingCountsForNothing tries what passed for an authority's letter once.
 func TestADocumentThatProvesNothingCountsForNothing(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	form := func(change map[string]string, covers map[string]any) map[string]string {
 		said := map[string]any{"versions": []int{2}, "law": "GB", "product": "Beetroot dip", "max_ph": 4.6,
@@ -174,6 +177,7 @@ func TestADocumentThatProvesNothingCountsForNothing(t *testing.T) {
 
 // TestWithdrawingWhatAReleaseNeededCallsItBack attaches a study with Listeria counts, releases by it, and withdraws it.
 func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	study := into[release.EvidenceView](c.attach(paper, map[string]string{"formula": "beetroot_horseradish_dip",
@@ -215,6 +219,7 @@ func TestWithdrawingWhatAReleaseNeededCallsItBack(t *testing.T) {
 
 // TestALaboratorysValueFarUnderTheEstimateTakesAnOwner enters 0.5 for a wet dip.
 func TestALaboratorysValueFarUnderTheEstimateTakesAnOwner(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -233,6 +238,7 @@ func TestALaboratorysValueFarUnderTheEstimateTakesAnOwner(t *testing.T) {
 // TestWhatBecameStricterIsATask gives an ingredient an allergen after versions were locked with it: every version in
 // use and every batch in date that it touches is told on Today, until it touches none.
 func TestWhatBecameStricterIsATask(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *clock() }
 	say := func(change func(g *pantry.Ingredient)) {

@@ -46,6 +46,7 @@ func kept(s catalog.SheetView) int {
 
 // TestAnInfusedOilIsReleasedOnTheWordOfWhoStrainedIt: no water, so no reading; four days, use by, and cold.
 func TestAnInfusedOilIsReleasedOnTheWordOfWhoStrainedIt(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := oil(t, c, now)
@@ -72,6 +73,7 @@ func TestAnInfusedOilIsReleasedOnTheWordOfWhoStrainedIt(t *testing.T) {
 
 // TestConfitPassesOnWhatLayInIt: the oil of a step of one's own, its cost and its words.
 func TestConfitPassesOnWhatLayInIt(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	strained := c.add("Saved oil", func(g *pantry.Ingredient) {
 		g.Role, g.Composition = "oil",
@@ -90,6 +92,7 @@ func TestConfitPassesOnWhatLayInIt(t *testing.T) {
 
 // TestFreshPlantsAreNotShakenAway: a style is believed only where it fits.
 func TestFreshPlantsAreNotShakenAway(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for _, plant := range []string{"garlic_raw", "basil_leaves", "dill_bunch", "carrot"} {
 		s := c.sheetOf("Shaken with "+plant, "rapeseed_oil", 300, "vinegar_cider", 200, plant, 40)
@@ -103,6 +106,7 @@ func TestFreshPlantsAreNotShakenAway(t *testing.T) {
 
 // TestAShelfWishIsRefusedWithItsReason: in words, and no version locks with it.
 func TestAShelfWishIsRefusedWithItsReason(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := c.sheetOf("Shelf dip", "carrot", 300, "vinegar_cider", 100)
 	s = into[catalog.SheetView](c.put(s, func(v map[string]any) {
@@ -121,6 +125,7 @@ func TestAShelfWishIsRefusedWithItsReason(t *testing.T) {
 
 // TestTheListBeforeALockNamesEveryLineWithoutGrams: all of them at once, beside what else stands in the way.
 func TestTheListBeforeALockNamesEveryLineWithoutGrams(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := c.sheetOf("Half weighed", "carrot", 300, "dill", 0, "red_pepper_roasted_jar", 40, "salt_sea_fine", 0)
 	titles := func(at string) (out []string) {
@@ -141,6 +146,7 @@ func TestTheListBeforeALockNamesEveryLineWithoutGrams(t *testing.T) {
 
 // TestWaterCannotBeDrivenOffTwice: no more than the bowl holds, and what is left needs its reading.
 func TestWaterCannotBeDrivenOffTwice(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := c.sheetOf("Reduction", "tomato", 1000, "salt_sea_fine", 9)
 	over := func(g float64) reply { return c.put(s, func(v map[string]any) { v["water_driven_off_g"] = g }) }
@@ -151,6 +157,7 @@ func TestWaterCannotBeDrivenOffTwice(t *testing.T) {
 
 // TestLotsOfWhatSpoilsAskForTheirUseBy: fresh herbs, thawed peas, coconut cream, infused oil, cooked vegetables.
 func TestLotsOfWhatSpoilsAskForTheirUseBy(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for _, id := range []string{"basil_leaves", "peas_frozen", "coconut_cream", "garlic_infused_oil",
 		"red_pepper_roasted"} {
@@ -163,6 +170,7 @@ func TestLotsOfWhatSpoilsAskForTheirUseBy(t *testing.T) {
 
 // TestAFirstReadingOverTheLimitSpeaks: 5.2 on the first day does not pass without a word.
 func TestAFirstReadingOverTheLimitSpeaks(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := bake(t, c, now)
@@ -175,6 +183,7 @@ func TestAFirstReadingOverTheLimitSpeaks(t *testing.T) {
 
 // TestAVersionsOwnLimitBinds: 4.3 was set for this product, and 4.4 is over it, whatever 4.6 allows others.
 func TestAVersionsOwnLimitBinds(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	s := c.sheetOf("Sharp dip", "carrot", 800, "vinegar_cider", 250)
@@ -194,6 +203,7 @@ func TestAVersionsOwnLimitBinds(t *testing.T) {
 
 // TestLargePiecesInOilAreReadAsPieces: the watery layer under 25 mm hearts says nothing of the hearts.
 func TestLargePiecesInOilAreReadAsPieces(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := c.sheetOf("Hearts in oil", "carrot", 400, "rapeseed_oil", 400, "vinegar_cider", 80)
 	s = into[catalog.SheetView](c.put(s, func(v map[string]any) {

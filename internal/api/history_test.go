@@ -42,7 +42,8 @@ func standing(t *testing.T, db *sql.DB) map[string][]string {
 
 // TestRebuildFindsWhatWasWrittenWithTheEntries throws away and spoils what is kept of the batches, and has it back.
 func TestRebuildFindsWhatWasWrittenWithTheEntries(t *testing.T) {
-	c, db := safeDemo(t)
+	t.Parallel()
+	c, db := demoBeside(t)
 	before := standing(t, db)
 	require.Len(t, before["batch_standing"], 23)
 	for _, q := range []string{"DELETE FROM batch_standing WHERE batch_id % 3 = 0",
@@ -63,6 +64,7 @@ func TestRebuildFindsWhatWasWrittenWithTheEntries(t *testing.T) {
 
 // TestListsSayWhatPagesSay compares every row of the list with its batch's own page, after changes that judge anew.
 func TestListsSayWhatPagesSay(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	agree := func(after string) {
 		t.Helper()
@@ -84,7 +86,8 @@ func TestListsSayWhatPagesSay(t *testing.T) {
 }
 
 func TestListsArePagedByKeyWithNothingLostOrTwice(t *testing.T) {
-	c, db := safeDemo(t)
+	t.Parallel()
+	c, db := demoBeside(t)
 	history(t, c, db, 200)
 	seen := map[int64]bool{}
 	after, pages := "", 0
@@ -139,6 +142,7 @@ func nested(levels, lines int) string {
 }
 
 func TestABundleThatMultipliesIsRefusedInAPlainWord(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	start := time.Now()
 	got := c.raw("POST", "/api/bundle", "application/json", []byte(nested(6, 20)))
@@ -161,6 +165,7 @@ func (l *leaving) Err() error {
 }
 
 func TestWorkEndsWhenTheClientLeaves(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	ctx, leave := context.WithCancel(context.Background())
 	leave()
@@ -193,6 +198,7 @@ func TestWorkEndsWhenTheClientLeaves(t *testing.T) {
 }
 
 func TestLotCodesCountTheBatchesOfADayAndFormulasTheirBatches(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	count := func() int {
 		for _, f := range get[[]catalog.FormulaRow](c, "/api/formulas") {
@@ -222,6 +228,7 @@ func TestLotCodesCountTheBatchesOfADayAndFormulasTheirBatches(t *testing.T) {
 
 // TestRecordsAreFoundByDay: what was written down on a day, by kind and by person, each with what it is of.
 func TestRecordsAreFoundByDay(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := released(t, c, now)

@@ -15,6 +15,7 @@ import (
 
 // TestTwoTabletsCannotSendTheSameJars dispatches more than there is, at once.
 func TestTwoTabletsCannotSendTheSameJars(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	send := func(key string, jars int) (int, []byte) {
 		return c.under(key, "/api/dispatches", "application/json",
@@ -54,6 +55,7 @@ func TestTwoTabletsCannotSendTheSameJars(t *testing.T) {
 
 // TestWhatEndsFirstIsSentFirst over two batches of one product, and from the later one by a reason.
 func TestWhatEndsFirstIsSentFirst(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -87,6 +89,7 @@ func TestWhatEndsFirstIsSentFirst(t *testing.T) {
 
 // TestAJarReturnedAfterItsBatchWasCalledBackIsNeverSoldAgain follows the jars of the demo's call-back.
 func TestAJarReturnedAfterItsBatchWasCalledBackIsNeverSoldAgain(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	n := 0
 	move := func(m map[string]any) reply {
@@ -118,6 +121,7 @@ func TestAJarReturnedAfterItsBatchWasCalledBackIsNeverSoldAgain(t *testing.T) {
 }
 
 func TestPartiesAreKeptAndRetiredWithAReason(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	add := func(p map[string]any) reply { return c.send("POST", "/api/parties", p) }
 	add(map[string]any{"name": "Deli", "kind": "customer"}).refused(422, "contact")

@@ -17,6 +17,7 @@ import (
 // TestWhatChangesBetweenTwoEntriesIsSeenAtTheNext: prices, rules, vessels and other tablets move on while a batch is
 // weighed; what an entry answers is always what a fresh look at the batch shows.
 func TestWhatChangesBetweenTwoEntriesIsSeenAtTheNext(t *testing.T) {
+	t.Parallel()
 	s := shown.New(t, func(s *store.Store) error { return fillDemo(s, kitchen(t), noon) })
 	c := serve(t, s, noon())
 	fresh := func(id int64) string {

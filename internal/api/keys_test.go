@@ -37,6 +37,7 @@ func (c *client) under(key, path, contentType, body string) (int, []byte) {
 
 // TestWhatIsMadeIsMadeOncePerKey sends each request that makes something twice under its key, and then other content.
 func TestWhatIsMadeIsMadeOncePerKey(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	count := func(path, list string) int {
 		raw := c.send("GET", path, nil).ok().body
@@ -73,6 +74,7 @@ func TestWhatIsMadeIsMadeOncePerKey(t *testing.T) {
 }
 
 func TestTheSamePlanSideBySideMakesOneBatch(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	plan := `{"formula":"carrot_miso_dressing","version":3,"jars":12,"made_on":"2026-11-24"}`
 	var mu sync.Mutex
@@ -94,6 +96,7 @@ func TestTheSamePlanSideBySideMakesOneBatch(t *testing.T) {
 
 // TestAPriceListSentFourTimesAtOnceIsTakenOnce has no keys at all: the offers themselves are the same.
 func TestAPriceListSentFourTimesAtOnceIsTakenOnce(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	before := len(get[catalog.IngredientView](c, "/api/ingredients/lime_juice").Offers)
 	csv := "ingredient,supplier,pack_amount,pack_unit,price,date\nLime juice,Fallowfield Veg,750,g,5.10,2026-11-20\n"
@@ -111,6 +114,7 @@ func TestAPriceListSentFourTimesAtOnceIsTakenOnce(t *testing.T) {
 }
 
 func TestAnEntrysKeyStandsForItsContent(t *testing.T) {
+	t.Parallel()
 	b := bake(t, withDemo(t), clock())
 	path := fmt.Sprintf("/api/batches/%d/entries?key=once", b.id)
 	line := b.view().Record.Lines[0].Line
@@ -129,6 +133,7 @@ func TestAnEntrysKeyStandsForItsContent(t *testing.T) {
 }
 
 func TestAKeyIsOneRequestsOwn(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	status, _ := c.under("shared", "/api/formulas", "application/json", `{"name":"Leek dip"}`)
 	require.Equal(t, 200, status)

@@ -60,6 +60,7 @@ func (c *client) design(v release.LabelView, change func(d *kernel.LabelDesign))
 
 // A product whose name stresses nothing can be printed: that is an answer on the label, of a locked version too.
 func TestWhatTheMakerDecidesIsAnsweredOnTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "lentil_tahini_dip", law.GB, 0)
 	first := v.Points[0]
@@ -95,6 +96,7 @@ func TestWhatTheMakerDecidesIsAnsweredOnTheLabel(t *testing.T) {
 
 // One marked line does not answer for the others that the name has.
 func TestEachWordOfTheNameIsAskedAbout(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "smoky_lime_yolk_dressing", law.GB, 0)
 	asked := []string{}
@@ -118,6 +120,7 @@ func TestEachWordOfTheNameIsAskedAbout(t *testing.T) {
 }
 
 func TestMoreLabelsThanJarsAreAskedAbout(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
 	require.Empty(t, v.Block)
@@ -147,6 +150,7 @@ func TestMoreLabelsThanJarsAreAskedAbout(t *testing.T) {
 }
 
 func TestASheetGoesOnWhereItWasLeft(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
 	c.design(v, func(d *kernel.LabelDesign) { d.Stock, d.Form, d.Barcode = "sheet-12", labelart.Two, "" }).ok()
@@ -172,6 +176,7 @@ func TestASheetGoesOnWhereItWasLeft(t *testing.T) {
 }
 
 func TestAClaimThatTheFormulaBreaksIsNotPrinted(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "hazelnut_kale_pesto", law.GB, 0)
 	with := func(claims ...kernel.LabelClaim) release.LabelView {
@@ -201,6 +206,7 @@ func TestAClaimThatTheFormulaBreaksIsNotPrinted(t *testing.T) {
 
 // An address that cannot be one is refused, and a label for another country names the country.
 func TestTheAddressOnALabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	us := labelled(c, "carrot_miso_dressing", law.US, 0)
 	assert.Contains(t, onPaper(us), "United Kingdom")
@@ -225,6 +231,7 @@ func TestTheAddressOnALabel(t *testing.T) {
 }
 
 func TestTheShopsMarkStandsOnItsLabels(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.send("GET", "/api/shop/mark", nil).refused(404, "")
 	put := func(s string) reply {
@@ -253,6 +260,7 @@ func TestTheShopsMarkStandsOnItsLabels(t *testing.T) {
 
 // The sheet says how full the jar is, and that it does not hold a fill.
 func TestTheSheetTellsHowFullItsJarIs(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := get[catalog.SheetView](c, "/api/formulas/carrot_miso_dressing/versions/4")
 	assert.Equal(t, "188 of 205 mL to the brim, 7 mm of headspace", s.JarFill.Says)
@@ -265,6 +273,7 @@ func TestTheSheetTellsHowFullItsJarIs(t *testing.T) {
 
 // A fill by volume follows the density, which keeps who measured it and when.
 func TestAFillByVolumeFollowsTheDensity(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	path := "/api/formulas/tamarind_date_dressing/versions/2"
 	sheet := get[catalog.SheetView](c, path)
@@ -280,6 +289,7 @@ func TestAFillByVolumeFollowsTheDensity(t *testing.T) {
 
 // Stock that was printed before takes the date alone, unless it lacks what this batch must bear.
 func TestDatesAreOverprintedOnStockPrintedBefore(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
 	art := c.send("GET", fmt.Sprintf("/api/labels/%d/artwork", v.ID), nil).ok()
@@ -308,6 +318,7 @@ func TestDatesAreOverprintedOnStockPrintedBefore(t *testing.T) {
 
 // A label on hold is held against its paper as it will be for sale: no surprise comes with the release.
 func TestOnHoldTheLabelIsHeldAgainstItsPaperToo(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "lentil_tahini_dip", law.GB, 19)
 	require.True(t, v.Hold)
@@ -322,6 +333,7 @@ func TestOnHoldTheLabelIsHeldAgainstItsPaperToo(t *testing.T) {
 
 // Jars that carry other words than the label has now are told, until as many were labelled anew.
 func TestTheJarsThatCarryTheOldWordsAreTold(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := labelled(c, "carrot_miso_dressing", law.GB, 14)
 	print := func(key string, n int) {
@@ -341,6 +353,7 @@ func TestTheJarsThatCarryTheOldWordsAreTold(t *testing.T) {
 
 // A batch whose label lists what its group was made of carries no other words than it should.
 func TestABatchOfAGroupCarriesItsOwnWords(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -374,6 +387,7 @@ func TestABatchOfAGroupCarriesItsOwnWords(t *testing.T) {
 
 // Without a batch a label has nothing to put right: what the batch brings is to come.
 func TestWithoutABatchNothingIsToBePutRight(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for _, formula := range []string{"carrot_miso_dressing", "lentil_tahini_dip", "tamarind_date_dressing"} {
 		v := labelled(c, formula, law.GB, 0)

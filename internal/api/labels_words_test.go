@@ -51,6 +51,7 @@ func listed(v release.LabelView) string {
 // Water that a component lost is gone from its grams: the label of what it goes into takes it off once, and shows in
 // the sub-list the water that the component's own label shows.
 func TestWaterOfAComponentOnTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	base := c.sheetOf("Reduced carrots", "carrot", 500, "water", 100)
 	own := c.labelOf(base, law.GB, func(v *formula.Version) { v.WaterDrivenOff = amount.G(250) })
@@ -68,6 +69,7 @@ func TestWaterOfAComponentOnTheLabel(t *testing.T) {
 
 // What is in the list under its right name: classes of additives, herbs that are no spices, one salt, a fish told once.
 func TestTheListOnTheLabelHasTheLawsWords(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	soda := c.sheetOf("House spread", "carrot", 900, "rapeseed_oil", 90, "baking_soda", 2)
 	assert.Equal(t, "Carrots, rapeseed oil, acidity regulator: sodium bicarbonate",
@@ -97,6 +99,7 @@ func TestTheListOnTheLabelHasTheLawsWords(t *testing.T) {
 
 // A fill by volume gives the ounces of the volume, not those of a weight turned round twice.
 func TestOuncesOfAVolumeOnTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := c.sheetOf("House pour", "carrot", 200, "rapeseed_oil", 300)
 	v := c.labelOf(s, law.US, func(v *formula.Version) {
@@ -108,6 +111,7 @@ func TestOuncesOfAVolumeOnTheLabel(t *testing.T) {
 
 // Each condition has its sentence on the label, after opening too, in the degrees of the law.
 func TestStorageSentencesOnTheLabel(t *testing.T) {
+	t.Parallel()
 	for asked, want := range map[string]law.Each[string]{
 		"frozen": {law.GB: "Keep frozen at or below -18 °C. Thaw in the fridge; do not refreeze.",
 			law.US: "Keep frozen at or below 0 °F. Thaw in the refrigerator; do not refreeze."},
@@ -125,6 +129,7 @@ func TestStorageSentencesOnTheLabel(t *testing.T) {
 
 // Oils that set ask for a warm counter; a trace of one that does not, or a name with it, asks for nothing.
 func TestOnlyAnOilThatSetsIsToldOnTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	sesame := c.sheetOf("Sesame carrot spread", "carrot", 700, "rapeseed_oil", 180, "sesame_oil_toasted", 75,
 		"vinegar_cider", 45)
@@ -136,6 +141,7 @@ func TestOnlyAnOilThatSetsIsToldOnTheLabel(t *testing.T) {
 // The date on a label is never later than the last day: that day itself, or, where it is more than three months away,
 // a month that is over before it.
 func TestTheDateOnALabelIsNeverLaterThanTheLastDay(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -174,6 +180,7 @@ func TestTheDateOnALabelIsNeverLaterThanTheLastDay(t *testing.T) {
 
 // The least type is that of the pack: the same label on a small and on a large jar.
 func TestTheJarSetsTheLeastTypeOfTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	jars := get[office.ShopView](c, "/api/shop").Jars
 	slices.SortFunc(jars, func(a, b pack.Jar) int { return int(a.SurfaceCM2() - b.SurfaceCM2()) })
@@ -190,6 +197,7 @@ func TestTheJarSetsTheLeastTypeOfTheLabel(t *testing.T) {
 
 // A shop that measured no jar is told where to do so; its label waits, because nobody knows the least type.
 func TestALabelWithoutAJarSaysWhereItsSizesAreEntered(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	shop := get[office.ShopView](c, "/api/shop")
 	jars := shop.Jars
@@ -215,6 +223,7 @@ func TestALabelWithoutAJarSaysWhereItsSizesAreEntered(t *testing.T) {
 
 // Quantities of what is named are told to a half under five percent and to whole percents above.
 func TestQuantitiesOnTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for grams, want := range map[int]string{44: "4.5%", 26: "2.5%", 52: "5%", 56: "6%", 146: "15%"} {
 		name := fmt.Sprintf("House number %d", grams)
@@ -227,6 +236,7 @@ func TestQuantitiesOnTheLabel(t *testing.T) {
 
 // US: added water stands in the list where its weight puts it, however little it is.
 func TestAddedWaterOnAUSLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for grams, want := range map[int][2]string{300: {"Water, carrots, canola oil", "Water, carrots, rapeseed oil"},
 		150: {"Carrots, water, canola oil", "Carrots, water, rapeseed oil"},
@@ -239,6 +249,7 @@ func TestAddedWaterOnAUSLabel(t *testing.T) {
 
 // The salt that is printed is the salt in the jar: 12 g of it in a kilogram, and what the carrots bring.
 func TestSaltOnThePanelOfTheLabel(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := c.sheetOf("House crush", "carrot", 788, "rapeseed_oil", 200, "salt_table", 12)
 	for regime, want := range map[law.Regime]string{law.GB: `Salt 1\.3 g`, law.US: `Sodium 160 mg`} {
@@ -250,6 +261,7 @@ func TestSaltOnThePanelOfTheLabel(t *testing.T) {
 
 // US: the figures of the quantity grow with the display panel (21 CFR 101.7(h)).
 func TestFiguresOfAUSLabelGrowWithTheJar(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	shop := get[office.ShopView](c, "/api/shop")
 	round := func(id string, ml, high, across float64) pack.Jar {
@@ -269,6 +281,7 @@ func TestFiguresOfAUSLabelGrowWithTheJar(t *testing.T) {
 // A pack under 10 cm² bears name, quantity, date and allergens, and can be printed so: what it need not bear is not
 // missed. Its name is the one that says what it is.
 func TestAVerySmallPackIsPrintedWithTheReducedSet(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }

@@ -190,6 +190,7 @@ func (c *chance) traces() {
 
 // TestWhatCameInIsOnHandUsedOrCorrected plays random histories and keeps books of its own beside the program's.
 func TestWhatCameInIsOnHandUsedOrCorrected(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(3) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
 			cl := withDemo(t)

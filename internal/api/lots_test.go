@@ -76,6 +76,7 @@ func from(code string, grams float64) map[string]any {
 
 // TestASuppliersTextUsedTwiceIsAskedWhereItIsWeighed types the supplier's own words at the bench.
 func TestASuppliersTextUsedTwiceIsAskedWhereItIsWeighed(t *testing.T) {
+	t.Parallel()
 	b := bake(t, withDemo(t), clock())
 	l := b.line("Fine sea salt")
 	one := b.deliver("salt_sea_fine", map[string]any{"text": "SS 4"})
@@ -99,6 +100,7 @@ func TestASuppliersTextUsedTwiceIsAskedWhereItIsWeighed(t *testing.T) {
 
 // TestStockFollowsWhatIsWeighed weighs from two lots, corrects, weighs again, and takes more than there is.
 func TestStockFollowsWhatIsWeighed(t *testing.T) {
+	t.Parallel()
 	b := bake(t, withDemo(t), clock())
 	small := b.deliver("vinegar_cider", map[string]any{"pack": "100 g"})
 	large := b.deliver("vinegar_cider", map[string]any{"pack": "1 kg"})
@@ -137,6 +139,7 @@ func codesIn(list []kernel.LotStanding) []string {
 
 // TestAPreparedLineTakesMoreOfItsLot weighs boiled beetroot from a lot of raw ones.
 func TestAPreparedLineTakesMoreOfItsLot(t *testing.T) {
+	t.Parallel()
 	b := bake(t, withDemo(t), clock())
 	raw := b.deliver("beetroot_raw", map[string]any{"pack": "10 kg", "ends": ""})
 	l := b.line("Beetroot, boiled")
@@ -150,6 +153,7 @@ func TestAPreparedLineTakesMoreOfItsLot(t *testing.T) {
 
 // TestALotThatMayNotBeUsedIsRefusedAtTheBench tries lots past their date, on hold, refused and not accepted.
 func TestALotThatMayNotBeUsedIsRefusedAtTheBench(t *testing.T) {
+	t.Parallel()
 	b := bake(t, withDemo(t), clock())
 	past := b.deliver("salt_sea_fine", map[string]any{"ends": "2026-11-24"})
 	held := b.deliver("salt_sea_fine", nil)
@@ -178,6 +182,7 @@ func TestALotThatMayNotBeUsedIsRefusedAtTheBench(t *testing.T) {
 
 // TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto follows one sack of salt.
 func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -253,6 +258,7 @@ func TestALotMergedIntoTwoComponentsHoldsBothAndWhatTheyWentInto(t *testing.T) {
 
 // TestAComponentsEndIsTakenFromTheBook: nothing typed can make a component keep longer than it does.
 func TestAComponentsEndIsTakenFromTheBook(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -276,6 +282,7 @@ func TestAComponentsEndIsTakenFromTheBook(t *testing.T) {
 
 // TestALotCorrectedAfterItWasUsed: a stricter end counts for what it went into, released or not.
 func TestALotCorrectedAfterItWasUsed(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -320,6 +327,7 @@ func TestALotCorrectedAfterItWasUsed(t *testing.T) {
 
 // TestALotOfAnotherIngredientThanWasTyped is put right before anything was taken, and not after.
 func TestALotOfAnotherIngredientThanWasTyped(t *testing.T) {
+	t.Parallel()
 	b := bake(t, withDemo(t), clock())
 	l := b.deliver("sugar", map[string]any{"pack": "2 kg"})
 	fix := map[string]any{"ingredient": "salt_sea_fine", "supplier": fenwick, "day": "2026-11-25", "pack": "2 kg",
@@ -340,6 +348,7 @@ func TestALotOfAnotherIngredientThanWasTyped(t *testing.T) {
 
 // TestAListPrintedDifferentlyIsLookedAtAgain brings a packet whose list has changed.
 func TestAListPrintedDifferentlyIsLookedAtAgain(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	miso := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	known := miso.ListFor("GB")
@@ -363,6 +372,7 @@ func TestAListPrintedDifferentlyIsLookedAtAgain(t *testing.T) {
 
 // TestAFrozenPartIsALotOfItsOwn freezes, thaws and uses a part of a component.
 func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -402,6 +412,7 @@ func TestAFrozenPartIsALotOfItsOwn(t *testing.T) {
 
 // TestALotsOwnStrengthMovesTheEstimate weighs vinegar that states less acid than it usually has.
 func TestALotsOwnStrengthMovesTheEstimate(t *testing.T) {
+	t.Parallel()
 	estimate := func(strength any) float64 {
 		b := bake(t, withDemo(t), clock())
 		weak := b.deliver("vinegar_cider", map[string]any{"strength": strength})
@@ -420,6 +431,7 @@ func TestALotsOwnStrengthMovesTheEstimate(t *testing.T) {
 
 // TestWhatABatchCostByItsLots beside today's prices.
 func TestWhatABatchCostByItsLots(t *testing.T) {
+	t.Parallel()
 	b := bake(t, withDemo(t), clock())
 	dear := b.deliver("salt_sea_fine", map[string]any{"pack": "1 kg", "cost": 100})
 	for _, l := range b.view().Record.Lines {
@@ -440,6 +452,7 @@ func TestWhatABatchCostByItsLots(t *testing.T) {
 
 // TestWhatGoesOntoTheJarsCostsToo: a paste with sesame on top costs that much more than its lines alone.
 func TestWhatGoesOntoTheJarsCostsToo(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := into[production.BatchView](c.send("POST", "/api/batches", map[string]any{"formula": "pea_pistachio_spread",
 		"version": 1, "jars": 10, "made_on": "2026-11-25"}).ok())
@@ -457,6 +470,7 @@ func TestWhatGoesOntoTheJarsCostsToo(t *testing.T) {
 }
 
 func TestUnknownLotsAndActs(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.send("GET", "/api/lots/99999", nil).refused(404, "")
 	c.send("GET", "/api/lots/99999/sticker", nil).refused(404, "")

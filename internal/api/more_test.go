@@ -18,6 +18,7 @@ import (
 )
 
 func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	s := into[catalog.SheetView](c.send("POST", "/api/formulas", map[string]string{"name": "Beetroot dip"}).ok())
 	path := fmt.Sprintf("/api/formulas/%s/versions/1", s.Formula)
@@ -55,6 +56,7 @@ func TestAFormulaFromNothingToTheNextDraft(t *testing.T) {
 }
 
 func TestComparingVersionsTellsTheEffect(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := get[catalog.ComparisonView](c, "/api/formulas/carrot_miso_dressing/compare?before=3&after=4")
 	changed := 0
@@ -73,6 +75,7 @@ func TestComparingVersionsTellsTheEffect(t *testing.T) {
 }
 
 func TestIngredientsComeAndRetire(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	body := map[string]any{"id": "", "name": "Quince paste", "label_names": map[string]any{"us": "quince paste"},
 		"acids": map[string]any{"malic": 0.8},
@@ -92,6 +95,7 @@ func TestIngredientsComeAndRetire(t *testing.T) {
 }
 
 func TestAReadingIsVoidedOnlyWithItsCause(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -114,6 +118,7 @@ func TestAReadingIsVoidedOnlyWithItsCause(t *testing.T) {
 }
 
 func TestAnAdditionAfterTheReadingsVoidsThem(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -127,6 +132,7 @@ func TestAnAdditionAfterTheReadingsVoidsThem(t *testing.T) {
 }
 
 func TestWhatIsDecidedIsNotChangedBehindItsBack(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -148,6 +154,7 @@ func TestWhatIsDecidedIsNotChangedBehindItsBack(t *testing.T) {
 }
 
 func TestALaboratorysWaterActivityIsUsed(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -163,6 +170,7 @@ func TestALaboratorysWaterActivityIsUsed(t *testing.T) {
 }
 
 func TestANearDateComesBeforeAnOldPrice(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	order := map[string]int{}
 	for i, task := range get[kernel.TodayView](c, "/api/today").Tasks {
@@ -179,6 +187,7 @@ func TestANearDateComesBeforeAnOldPrice(t *testing.T) {
 }
 
 func TestTheShopsTighterDaysBind(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	shop := get[office.ShopView](c, "/api/shop")
 	before := *get[catalog.SheetView](c, "/api/formulas/pumpkin_maple_spread/versions/1").Panel.Keeping[law.GB].Days

@@ -13,8 +13,8 @@ import (
 	"github.com/labstack/echo/v5"
 )
 
-// cookieName is the cookie of a session.
-const cookieName = "gallipot"
+// CookieName is the cookie that holds the token of a session.
+const CookieName = "gallipot"
 
 // handsHeader carries whose name a screen shows, percent-encoded: an act from a tab in which somebody else was signed
 // in asks who it is, so that nothing is signed by the wrong hand.
@@ -81,14 +81,15 @@ var asked = map[string]people.Role{
 	"getBundle": people.Maker, "postBundle": people.Owner,
 }
 
-// known is what came of asking who sends a request.
+// known is the person who sent a request, or why that could not be told.
 type known struct {
 	who people.Person
 	err error
 }
 
-// knows lets a request through that fits the contract and is made by somebody who may; an operation that asked says
-// nothing of is nobody's. Who it is and whether it fits are looked at side by side; who it is, is answered first.
+// knows admits a request if it fits the contract and its sender's role allows the operation. An operation that is
+// missing from asked is refused to everybody. The sender and the contract are checked at the same time; if both fail,
+// the answer is about the sender.
 func (s *server) knows(routes map[string]*routers.Route) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
@@ -133,7 +134,7 @@ func otherHands(r *http.Request, who people.Person) bool {
 }
 
 func tokenOf(r *http.Request) string {
-	cookie, err := r.Cookie(cookieName)
+	cookie, err := r.Cookie(CookieName)
 	if err != nil {
 		return ""
 	}
@@ -146,7 +147,7 @@ func remember(c *echo.Context, token string) {
 	if token == "" {
 		life = -1
 	}
-	c.SetCookie(&http.Cookie{Name: cookieName, Value: token, Path: "/", HttpOnly: true, MaxAge: life,
+	c.SetCookie(&http.Cookie{Name: CookieName, Value: token, Path: "/", HttpOnly: true, MaxAge: life,
 		SameSite: http.SameSiteStrictMode, Secure: c.Request().TLS != nil})
 }
 

@@ -23,10 +23,10 @@ import (
 // eachOperation calls do for every operation of the contract, with an address that fits its shape.
 func eachOperation(t *testing.T, do func(name, method, path string)) {
 	t.Helper()
-	spec, err := GetSpec()
+	known, err := theContract()
 	require.NoError(t, err)
 	n := 0
-	for at, route := range addresses(spec) {
+	for at, route := range known.operations {
 		method, path, _ := strings.Cut(at, " ")
 		parts := strings.Split(path, "/")
 		for i, p := range parts {
@@ -41,6 +41,7 @@ func eachOperation(t *testing.T, do func(name, method, path string)) {
 }
 
 func TestEveryOperationSaysWhoMayUseIt(t *testing.T) {
+	t.Parallel()
 	there := map[string]bool{}
 	eachOperation(t, func(name, _, _ string) {
 		there[name] = true
@@ -54,6 +55,7 @@ func TestEveryOperationSaysWhoMayUseIt(t *testing.T) {
 
 // TestNobodyDoesWhatIsNotTheirs tries every operation as nobody, and as each role below the one it asks for.
 func TestNobodyDoesWhatIsNotTheirs(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	names := map[people.Role]string{people.Helper: "Ola", people.Maker: "Bram"}
 	eachOperation(t, func(name, method, path string) {
@@ -77,6 +79,7 @@ func TestNobodyDoesWhatIsNotTheirs(t *testing.T) {
 
 // TestAHelperWeighsFillsAndReadsAndDoesNotDecide goes through a batch as a helper.
 func TestAHelperWeighsFillsAndReadsAndDoesNotDecide(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.as("Ola")
@@ -100,6 +103,7 @@ func TestAHelperWeighsFillsAndReadsAndDoesNotDecide(t *testing.T) {
 
 // TestANameStaysWithWhatItSigned tries to become a second person by another name, and to sign as the program does.
 func TestANameStaysWithWhatItSigned(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	id := get[[]office.PersonView](c, "/api/people")[0].ID
 	c.send("PUT", fmt.Sprintf("/api/people/%d", id), map[string]string{"name": "Somebody else"}).refused(422, "body")
@@ -114,6 +118,7 @@ func (c *client) signIn(name, secret string) reply {
 }
 
 func TestFiveWrongTriesWaitAMinute(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	now := noon()
 	c.app.Now = func() time.Time { return now }
@@ -136,6 +141,7 @@ func TestFiveWrongTriesWaitAMinute(t *testing.T) {
 
 // TestGuessesAtOnceAreCountedOneByOne sends thirty side by side.
 func TestGuessesAtOnceAreCountedOneByOne(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t).as("")
 	codes := make(chan string, 30)
 	for i := range 30 {
@@ -156,6 +162,7 @@ func TestGuessesAtOnceAreCountedOneByOne(t *testing.T) {
 }
 
 func TestTheSessionsCookieIsTheBrowsersOwn(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t).as("")
 	pin := demo.MadeUp()[0]
 	got := c.signIn(pin.Name, pin.Secret).ok()
@@ -181,6 +188,7 @@ func TestTheSessionsCookieIsTheBrowsersOwn(t *testing.T) {
 }
 
 func TestAnAddressSignsInOnce(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t).as("")
 	token, err := c.app.Office.SingleSignIn(context.Background(), "Ines")
 	require.NoError(t, err)
@@ -205,6 +213,7 @@ func TestAnAddressSignsInOnce(t *testing.T) {
 }
 
 func TestTheFirstStartMakesTheOwner(t *testing.T) {
+	t.Parallel()
 	c := serve(t, shownEmpty.New(t, seedOnly), noon())
 	v := get[office.SessionView](c, "/api/session")
 	assert.True(t, v.First)
@@ -226,6 +235,7 @@ func TestTheFirstStartMakesTheOwner(t *testing.T) {
 }
 
 func TestPeopleComeChangeAndGo(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	add := func(name, role, secret string) reply {
 		return c.send("POST", "/api/people", map[string]string{"name": name, "role": role, "secret": secret})
@@ -275,6 +285,7 @@ func TestPeopleComeChangeAndGo(t *testing.T) {
 
 // TestAnActAfterARestAsksForThePIN while the screen stays readable.
 func TestAnActAfterARestAsksForThePIN(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	now := noon()
 	c.app.Now = func() time.Time { return now }
@@ -297,6 +308,7 @@ func TestAnActAfterARestAsksForThePIN(t *testing.T) {
 
 // TestAnActFromATabOfSomebodyElseAsksWhoItIs acts from a screen that still shows who was there before.
 func TestAnActFromATabOfSomebodyElseAsksWhoItIs(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t).as("Bram")
 	act := func(shown string) int {
 		return c.with("POST", "/api/formulas", `{"name":"Dip of `+shown+`"}`, func(r *http.Request) {
@@ -314,6 +326,7 @@ func TestAnActFromATabOfSomebodyElseAsksWhoItIs(t *testing.T) {
 
 // TestWhatWasDoneReadsAsSentences changes things as different people and reads their histories.
 func TestWhatWasDoneReadsAsSentences(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	history := func(of, id string) []told.HistoryRow {
 		return get[office.HistoryPage](c, "/api/history?of="+of+"&id="+id).Rows

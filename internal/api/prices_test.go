@@ -24,6 +24,7 @@ func priceFile(c *client, path, text string, way match.PriceWay, rows map[string
 }
 
 func TestPriceListsInAndOut(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	out := c.send("GET", "/api/prices", nil).ok()
 	assert.True(t, strings.HasPrefix(string(out.body),
@@ -47,6 +48,7 @@ func TestPriceListsInAndOut(t *testing.T) {
 
 // TestAPriceFileIsMatchedAskedAboutAndRemembered follows a supplier's own file from its first reading to the next one.
 func TestAPriceFileIsMatchedAskedAboutAndRemembered(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	before := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	file := "Item;Pack Size;Net price;Valid from\nMISO (white);1.000 g;9,90;20/11/2026\nMoon dust;1 kg;3,00;20/11/2026\n" +
@@ -96,6 +98,7 @@ func TestAPriceFileIsMatchedAskedAboutAndRemembered(t *testing.T) {
 }
 
 func TestAPriceOfADayToComeWaitsForIt(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	cost := func() string {
@@ -103,8 +106,8 @@ func TestAPriceOfADayToComeWaitsForIt(t *testing.T) {
 	}
 	before := cost()
 	g := v.Ingredient
-	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Brackwater", PackAmount: amount.QuantityOf("1000"),
-		PackUnit: "g", Price: amount.M("19"), Date: "2027-03-01"})
+	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Brackwater", PackAmount: amount.MustQuantity("1000"),
+		PackUnit: "g", Price: amount.MustMoney("19"), Date: "2027-03-01"})
 	after := into[catalog.IngredientView](c.send("PUT", fmt.Sprintf("/api/ingredients/miso_white?rev=%d", v.Rev),
 		g).ok())
 	assert.Equal(t, before, cost(), "a price of next March is no price of today")
@@ -113,11 +116,12 @@ func TestAPriceOfADayToComeWaitsForIt(t *testing.T) {
 }
 
 func TestAPriceThatLeapsIsAskedAbout(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := get[catalog.IngredientView](c, "/api/ingredients/miso_white")
 	g := v.Ingredient
-	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Marl Mill Stores", PackAmount: amount.QuantityOf("2000"),
-		PackUnit: "g", Price: amount.M("218"), Date: "2026-11-20"})
+	g.Offers = append(g.Offers, pantry.PriceOffer{Supplier: "Marl Mill Stores", PackAmount: amount.MustQuantity("2000"),
+		PackUnit: "g", Price: amount.MustMoney("218"), Date: "2026-11-20"})
 	path := fmt.Sprintf("/api/ingredients/miso_white?rev=%d", v.Rev)
 	said := c.send("PUT", path, g).refused(422, "")
 	assert.Contains(t, said, "a usable kg would cost 109.00 in the place of 10.90")
@@ -132,18 +136,19 @@ func TestAPriceThatLeapsIsAskedAbout(t *testing.T) {
 }
 
 func TestAPieceIsKnownByItsMeasures(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	v := get[catalog.IngredientView](c, "/api/ingredients/lime_whole")
 	require.Zero(t, v.Ingredient.PieceGrams)
 	assert.InDelta(t, 70, v.KnownPiece, 0.01)
 	g := v.Ingredient
-	g.Offers = []pantry.PriceOffer{{Supplier: "Brackwater", PackAmount: amount.QuantityOf("50"), PackUnit: "piece",
-		Price: amount.M("14"), Date: "2026-11-20"}}
+	g.Offers = []pantry.PriceOffer{{Supplier: "Brackwater", PackAmount: amount.MustQuantity("50"), PackUnit: "piece",
+		Price: amount.MustMoney("14"), Date: "2026-11-20"}}
 	after := into[catalog.IngredientView](c.send("PUT", fmt.Sprintf("/api/ingredients/lime_whole?rev=%d", v.Rev),
 		g).ok())
 	require.NotNil(t, after.Cost, after.CostProblem)
 	assert.Equal(t, "4.00", after.Cost.PerGram.Times(amount.Whole(1000)).Fixed(2))
 	assert.Equal(t, "14.00 / (50 pieces x 70 g)", after.Arithmetic)
-	g.Offers[0].Price = amount.M("0")
+	g.Offers[0].Price = amount.MustMoney("0")
 	c.send("PUT", fmt.Sprintf("/api/ingredients/lime_whole?rev=%d", after.Rev), g).refused(422, "offers[0].price")
 }

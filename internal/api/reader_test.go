@@ -52,6 +52,7 @@ func lineOf(t *testing.T, r catalog.RecipeView, id string) reader.Line {
 }
 
 func TestFromWordsToALockedFormula(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	r := said(c,
 		"Carrot thing\n\n300 g carrots, peeled\n2 heaping spoons of tahini\na splash of quince cordial\nsalt to taste\n\nMethod\nBlend it all.")
@@ -123,6 +124,7 @@ func TestFromWordsToALockedFormula(t *testing.T) {
 }
 
 func TestGramsThatAssumeWaterCannotBeLocked(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	c.send("POST", "/api/ingredients", pantry.Ingredient{Name: "Quince cordial", Labels: law.Each[string]{},
 		Allergens: law.Each[[]string]{}, Flags: []string{}, Offers: []pantry.PriceOffer{}}).ok()
@@ -137,6 +139,7 @@ func TestGramsThatAssumeWaterCannotBeLocked(t *testing.T) {
 }
 
 func TestRecipesKeepWordsThroughMistakesAndClashes(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	r := said(c, "2 tbsp tahini")
 	r.Words = "3 tbsp tahini"
@@ -164,14 +167,15 @@ func TestRecipesKeepWordsThroughMistakesAndClashes(t *testing.T) {
 }
 
 func TestPreparationsRefineCompareAndCost(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	lemon := get[catalog.PreparationView](c, "/api/preparations/lime_whole.zest_then_juice")
 	assert.Equal(t, 0, lemon.Rev, "typical, untouched")
 	assert.Nil(t, lemon.OutPerKg, "limes have no price")
 
 	limes := get[catalog.IngredientView](c, "/api/ingredients/lime_whole")
-	limes.Ingredient.Offers = []pantry.PriceOffer{{Supplier: "Quay Fruit", PackAmount: amount.QuantityOf("1000"),
-		PackUnit: "g", Price: amount.M("4.10"), Date: day.Of(noon())}}
+	limes.Ingredient.Offers = []pantry.PriceOffer{{Supplier: "Quay Fruit", PackAmount: amount.MustQuantity("1000"),
+		PackUnit: "g", Price: amount.MustMoney("4.10"), Date: day.Of(noon())}}
 	c.send("PUT", "/api/ingredients/lime_whole?rev=1", limes.Ingredient).ok()
 	lemon = get[catalog.PreparationView](c, "/api/preparations/lime_whole.zest_then_juice")
 	assert.InDelta(t, 10, lemon.OutPerKg.Float(), 0.001, "4.10 / 41 %%")
@@ -238,6 +242,7 @@ func product(t *testing.T, c *client, name string, lines ...any) catalog.SheetVi
 }
 
 func TestTrialsBecomeAStandard(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	v := product(t, c, "Beet", "beetroot_cooked", 600.0, "sunflower_oil", 150.0, "vinegar_cider", 90.0, "salt_sea_fine",
 		9.0)
@@ -294,6 +299,7 @@ func TestTrialsBecomeAStandard(t *testing.T) {
 }
 
 func TestABundleChecksItsKitchen(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	var b map[string]any
 	require.NoError(t, json.Unmarshal(c.send("GET", "/api/bundle", nil).ok().body, &b))
@@ -322,6 +328,7 @@ func TestABundleChecksItsKitchen(t *testing.T) {
 }
 
 func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	c.send("PUT", "/api/shop?rev=0", shop.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB",
 		PriceRule: "newest", StaleDays: 90, OpenedDays: 7, ScaleDivision: amount.G(1),
@@ -368,6 +375,7 @@ func TestABatchOfAGroupSaysWhatWasUsed(t *testing.T) {
 }
 
 func TestThePreferredStepGoesBeforeAPrice(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	own := get[catalog.IngredientView](c, "/api/ingredients/beetroot_cooked")
 	require.NotNil(t, own.Cost)
@@ -393,6 +401,7 @@ func TestThePreferredStepGoesBeforeAPrice(t *testing.T) {
 }
 
 func TestTheShopsSpoonsReadItsRecipes(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	shop := shop.Settings{Name: "S", Currency: "GBP", Locale: "en-GB", Regime: "GB", PriceRule: "newest",
 		StaleDays:  90,
@@ -407,6 +416,7 @@ func TestTheShopsSpoonsReadItsRecipes(t *testing.T) {
 }
 
 func TestWhatGoesOnTopComesAlongFromTheRecipe(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	r := said(c, "900 g cooked beetroot\n100 ml cider vinegar\n\nTo serve:\n50 g walnuts\na drizzle of walnut oil")
 	for _, l := range r.Reading.Lines {

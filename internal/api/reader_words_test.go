@@ -27,6 +27,7 @@ func answered(c *client, r catalog.RecipeView, id string, a reader.Answer) catal
 }
 
 func TestAnAnswerIsRememberedForTheShopAndTakenBack(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	tin := 240.0
 	first := said(c, "a tin of chickpeas, drained\n2 tbsp of the green stuff")
@@ -63,6 +64,7 @@ func TestAnAnswerIsRememberedForTheShopAndTakenBack(t *testing.T) {
 }
 
 func TestAShopAddsWordsOfItsOwn(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	add := func(body map[string]any) reply { return c.send("POST", "/api/words", body) }
 	add(map[string]any{"kind": "volume", "unit": "spoon", "size": "small", "ml": 4}).ok()
@@ -81,6 +83,7 @@ func TestAShopAddsWordsOfItsOwn(t *testing.T) {
 }
 
 func TestTwoRecipesInOnePasteAreReadApart(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	r := said(c, "Peanut lime sauce\n200 g peanuts\n60 ml lime juice\n\nWalnut date spread\n100 g walnuts\n80 g dates, pitted")
 	require.Len(t, r.Reading.Recipes, 2)
@@ -104,6 +107,7 @@ func TestTwoRecipesInOnePasteAreReadApart(t *testing.T) {
 }
 
 func TestAFrozenBaseAndWhatItIsSaidToKeepComeIntoTheDraft(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	r := said(c, "Ginger and walnut spread\n120 g of frozen ginger paste, thawed\n300 g walnuts\n"+
 		"hold the walnuts when the rest doubles\nkeeps three weeks in the fridge")
@@ -120,6 +124,7 @@ func TestAFrozenBaseAndWhatItIsSaidToKeepComeIntoTheDraft(t *testing.T) {
 
 // TestAPantryFromBeforeGetsWhatNewStepsLeadTo: a step whose outcome the pantry lacks would lead nowhere.
 func TestAPantryFromBeforeGetsWhatNewStepsLeadTo(t *testing.T) {
+	t.Parallel()
 	s := testdb.New(t)
 	a := app.New(s, noon, kitchen(t))
 	all, err := reference.Ingredients()
@@ -145,6 +150,7 @@ func TestAPantryFromBeforeGetsWhatNewStepsLeadTo(t *testing.T) {
 
 // TestWhatWasHeardTravelsInABundle: words, guesses, logs and claims come along, and a bundle hides no allergen.
 func TestWhatWasHeardTravelsInABundle(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	tin := 240.0
 	r := said(c, "Walnut thing\na tin of chickpeas, drained\n100 g walnuts\nsalt\nkeeps two weeks")

@@ -72,6 +72,7 @@ func (c *client) finds(v release.RecallView, missing int) {
 
 // TestADrillLooksForEveryJar begins at a lot of the demo that went into a component, and touches no batch.
 func TestADrillLooksForEveryJar(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	now := noon()
 	c.app.Now = func() time.Time { return now }
@@ -121,6 +122,7 @@ func TestADrillLooksForEveryJar(t *testing.T) {
 }
 
 func TestTheDrillIsDueYearly(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	now := noon()
 	c.app.Now = func() time.Time { return now }
@@ -141,6 +143,7 @@ func TestTheDrillIsDueYearly(t *testing.T) {
 // TestARealRecallCallsEverythingBack: batches that were released are called back, the lot is not used again, nothing is
 // released while it is open, and it is an owner's.
 func TestARealRecallCallsEverythingBack(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	lot := c.lotInsideAComponent()
 	stood := map[int64]string{}
@@ -191,6 +194,7 @@ func TestARealRecallCallsEverythingBack(t *testing.T) {
 
 // TestARecallIsWrittenOnce however often it is sent.
 func TestARecallIsWrittenOnce(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.as("Ines")
 	lot := c.lotInsideAComponent()
@@ -213,6 +217,7 @@ func TestARecallIsWrittenOnce(t *testing.T) {
 
 // TestAGainedAllergenIsRecalled begins at the change that brought it: the letters name what the words lack.
 func TestAGainedAllergenIsRecalled(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := released(t, c, now)
@@ -240,6 +245,7 @@ func TestAGainedAllergenIsRecalled(t *testing.T) {
 
 // TestJarsFilledLaterAreTakenIn: a batch that was in the bowl when a recall began is in it once its jars are filled.
 func TestJarsFilledLaterAreTakenIn(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	before := released(t, c, now) // of the same lots, and called back at once

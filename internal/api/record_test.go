@@ -32,6 +32,7 @@ func released(t *testing.T, c *client, now *time.Time) *baker {
 
 // TestAJarOverTheLimitCallsBackFromAnyState tries the ways in which a bad reading stayed without effect.
 func TestAJarOverTheLimitCallsBackFromAnyState(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := released(t, c, now)
@@ -66,6 +67,7 @@ func TestAJarOverTheLimitCallsBackFromAnyState(t *testing.T) {
 
 // TestFourBadReadingsStruckDoNotReleaseAgain strikes bad equilibrium readings after an early release.
 func TestFourBadReadingsStruckDoNotReleaseAgain(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -86,6 +88,7 @@ func TestFourBadReadingsStruckDoNotReleaseAgain(t *testing.T) {
 
 // TestAClosingLookThatFailsAfterTheReleaseCallsBack and the list knows it without a page being opened.
 func TestAClosingLookThatFailsAfterTheReleaseCallsBack(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -102,6 +105,7 @@ func TestAClosingLookThatFailsAfterTheReleaseCallsBack(t *testing.T) {
 
 // TestWhatOneDecidedAnotherDoesNotUndoFromAnOldPage rejects on one page and releases from another, at once and later.
 func TestWhatOneDecidedAnotherDoesNotUndoFromAnOldPage(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -133,6 +137,7 @@ func TestWhatOneDecidedAnotherDoesNotUndoFromAnOldPage(t *testing.T) {
 
 // TestReleaseAndRejectAtOnceLeaveOneDecision sends both side by side.
 func TestReleaseAndRejectAtOnceLeaveOneDecision(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -153,6 +158,7 @@ func TestReleaseAndRejectAtOnceLeaveOneDecision(t *testing.T) {
 
 // TestAnEarlierFillingDoesNotAgeAReading enters the filling again, 59 hours earlier, and an owner corrects one.
 func TestAnEarlierFillingDoesNotAgeAReading(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	*now = now.Add(72 * time.Hour)
@@ -182,6 +188,7 @@ func TestAnEarlierFillingDoesNotAgeAReading(t *testing.T) {
 
 // TestLowRepeatsAndALoneRetestPullNothingDown reads jars near the limit and tries both ways of talking them down.
 func TestLowRepeatsAndALoneRetestPullNothingDown(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -204,6 +211,7 @@ func TestLowRepeatsAndALoneRetestPullNothingDown(t *testing.T) {
 
 // TestALargeCorrectionCountsAsAnAddition corrects the vinegar in typing, by a maker and by an owner.
 func TestALargeCorrectionCountsAsAnAddition(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -233,6 +241,7 @@ func TestALargeCorrectionCountsAsAnAddition(t *testing.T) {
 
 // TestTwoTabletsOnOneLine weighs one line from two screens.
 func TestTwoTabletsOnOneLine(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	line := b.view().Record.Lines[0]
@@ -249,6 +258,7 @@ func TestTwoTabletsOnOneLine(t *testing.T) {
 
 // TestJarsAreCountedAgainstTheGrams fills more than was weighed.
 func TestJarsAreCountedAgainstTheGrams(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -262,6 +272,7 @@ func TestJarsAreCountedAgainstTheGrams(t *testing.T) {
 
 // TestYesterdaysMeterCheckMayBeEnteredLate and supports what is entered after it.
 func TestYesterdaysMeterCheckMayBeEnteredLate(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -287,6 +298,7 @@ func TestYesterdaysMeterCheckMayBeEnteredLate(t *testing.T) {
 
 // TestABatchIsPlannedForTomorrow and weighed on its day.
 func TestABatchIsPlannedForTomorrow(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -302,6 +314,7 @@ func TestABatchIsPlannedForTomorrow(t *testing.T) {
 
 // TestTheShopsZoneDecidesTheDay checks a meter late in the evening of one zone and reads after its midnight.
 func TestTheShopsZoneDecidesTheDay(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	shop := get[office.ShopView](c, "/api/shop")
@@ -345,6 +358,7 @@ func TestTheShopsZoneDecidesTheDay(t *testing.T) {
 
 // TestAnEarlyReleaseRunsOutOnEveryScreen lets two days pass without the equilibrium reading.
 func TestAnEarlyReleaseRunsOutOnEveryScreen(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	b := bake(t, withDemo(t), now)
 	b.weighAndFill()
@@ -369,6 +383,7 @@ func TestAnEarlyReleaseRunsOutOnEveryScreen(t *testing.T) {
 
 // TestASecondPersonReleases where the shop asks for one.
 func TestASecondPersonReleases(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	shop := get[office.ShopView](c, "/api/shop")

@@ -15,6 +15,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"gallipot/internal/app"
@@ -55,14 +56,27 @@ func (o Options) requestTime() time.Duration {
 	return usualRequestTime
 }
 
+// contract is what the generated code carries of api/openapi.yaml, with a router over it and its operations by address.
+type contract struct {
+	spec       *openapi3.T
+	router     routers.Router
+	operations map[string]*routers.Route
+}
+
+// theContract is read once a process, since reading it takes a quarter of a second; nothing writes to it.
+var theContract = sync.OnceValues(func() (contract, error) {
+	spec, err := GetSpec()
+	if err != nil {
+		return contract{}, err
+	}
+	router, err := gorillamux.NewRouter(spec)
+	return contract{spec, router, addresses(spec)}, err
+})
+
 // New returns the handler for the API under /api and the web app elsewhere.
 func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 	names := hostNames(o.Hosts)
-	spec, err := GetSpec()
-	if err != nil {
-		return nil, fmt.Errorf("contract: %w", err)
-	}
-	router, err := gorillamux.NewRouter(spec)
+	c, err := theContract()
 	if err != nil {
 		return nil, fmt.Errorf("contract: %w", err)
 	}
@@ -72,8 +86,7 @@ func New(a *app.App, files fs.FS, o Options) (http.Handler, error) {
 		middleware.BodyLimit(maxBody), whole, plainText)
 	s := &server{a, o.MadeUp}
 	group := e.Group("/api")
-	known := addresses(spec)
-	group.Use(exists(known, router), s.tellsTime, s.knows(known), errands)
+	group.Use(exists(c.operations, c.router), s.tellsTime, s.knows(c.operations), errands)
 	RegisterHandlers(group, s)
 	e.GET("/once/:token", s.signInOnce)
 	group.Any("/*", func(*echo.Context) error { return kernel.ErrNotFound })

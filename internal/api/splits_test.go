@@ -42,6 +42,7 @@ func (c *client) stockOf() map[string]float64 {
 // TestABowlIsSplitOverJarsOfTwoSizes: part of a weighed bowl goes into larger jars, as a batch of its own with its own
 // readings; stock, lots, the balance and call-backs know of both.
 func TestABowlIsSplitOverJarsOfTwoSizes(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }
@@ -108,6 +109,7 @@ func TestABowlIsSplitOverJarsOfTwoSizes(t *testing.T) {
 // TestASisterOfABadBatchIsAnOwners: while a batch of the same bowl is rejected, only an owner releases the other, with
 // a reason.
 func TestASisterOfABadBatchIsAnOwners(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	c.app.Now = func() time.Time { return *now }

@@ -16,6 +16,7 @@ var pageOfPDF = regexp.MustCompile(`/Type\s*/Page\b[^s]`)
 
 // TestARecordStandsOnOnePageWithAllThatHappened reads the record of a batch that was corrected, and its PDF.
 func TestARecordStandsOnOnePageWithAllThatHappened(t *testing.T) {
+	t.Parallel()
 	now := clock()
 	c := withDemo(t)
 	b := bake(t, c, now)

@@ -36,6 +36,7 @@ func beginning(t *testing.T, locale string) *client {
 }
 
 func TestAShopCallsTheShippedIngredientsInItsOwnEnglish(t *testing.T) {
+	t.Parallel()
 	c := beginning(t, "en-US")
 	assert.Equal(t, "Eggplant, raw", get[catalog.IngredientView](c, "/api/ingredients/aubergine_raw").Name)
 	rocket := get[catalog.IngredientView](c, "/api/ingredients/rocket")
@@ -57,6 +58,7 @@ func TestAShopCallsTheShippedIngredientsInItsOwnEnglish(t *testing.T) {
 }
 
 func TestARecipeMayCallThingsEitherWay(t *testing.T) {
+	t.Parallel()
 	c := beginning(t, "en-US")
 	r := into[catalog.RecipeView](c.send("POST", "/api/recipes",
 		map[string]string{"words": "100 g rocket\n200 g aubergine\n30 g canola oil\n20 g rapeseed oil"}).ok())
@@ -68,6 +70,7 @@ func TestARecipeMayCallThingsEitherWay(t *testing.T) {
 }
 
 func TestACurrencyIsOneOfTheList(t *testing.T) {
+	t.Parallel()
 	c := beginning(t, "en-US")
 	s := get[office.ShopView](c, "/api/shop")
 	for _, wrong := range []string{"DOL", "usd", "dollars", ""} {
@@ -79,6 +82,7 @@ func TestACurrencyIsOneOfTheList(t *testing.T) {
 }
 
 func TestANewShopIsLedStepByStepAndMayLeave(t *testing.T) {
+	t.Parallel()
 	c := beginning(t, "en-GB")
 	next := func() kernel.Lead {
 		t.Helper()
@@ -89,8 +93,8 @@ func TestANewShopIsLedStepByStepAndMayLeave(t *testing.T) {
 	assert.Equal(t, kernel.Lead{Done: []string{}, Next: "recipe", Link: "/reader"}, next())
 	sheet := into[catalog.SheetView](c.send("POST", "/api/formulas", map[string]string{"name": "Leek dip"}).ok())
 	assert.Equal(t, "recipe", next().Next, "a sheet without lines is no recipe yet")
-	sheet.Version.Lines = []formula.Line{{ID: "a", Ingredient: "salt_sea_fine", Grams: amount.GramsOf("10")},
-		{ID: "b", Ingredient: "vinegar_cider", Grams: amount.GramsOf("500")}}
+	sheet.Version.Lines = []formula.Line{{ID: "a", Ingredient: "salt_sea_fine", Grams: amount.MustGrams("10")},
+		{ID: "b", Ingredient: "vinegar_cider", Grams: amount.MustGrams("500")}}
 	sheet = into[catalog.SheetView](c.send("PUT", "/api/formulas/leek_dip/versions/1?rev="+fmt.Sprint(sheet.Rev),
 		sheet.Version).ok())
 	assert.Equal(t, kernel.Lead{Done: []string{"recipe"}, Next: "price", Link: "/pantry/" +
@@ -103,6 +107,7 @@ func TestANewShopIsLedStepByStepAndMayLeave(t *testing.T) {
 }
 
 func TestALeadEndsWhereLabelsWerePrinted(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	assert.Nil(t, get[kernel.TodayView](c, "/api/today").Lead)
 	begun, err := c.app.Store.With(context.Background()).Begun()
@@ -111,6 +116,7 @@ func TestALeadEndsWhereLabelsWerePrinted(t *testing.T) {
 }
 
 func TestWhatTheContractRefusesIsSaidInPlainWords(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	for _, wrong := range []struct {
 		body        map[string]any
@@ -129,6 +135,7 @@ func TestWhatTheContractRefusesIsSaidInPlainWords(t *testing.T) {
 
 // TestAGallonAndAPintAreTheShopsOwn: a delivery and a recipe mean the measures of the shop's own people.
 func TestAGallonAndAPintAreTheShopsOwn(t *testing.T) {
+	t.Parallel()
 	for locale, want := range map[string]struct{ gallon, pint float64 }{
 		"en-GB": {4546.09, 568.26125}, "en-US": {3785.411784, 473.176473},
 	} {

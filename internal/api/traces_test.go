@@ -58,6 +58,7 @@ func (c *client) lotInsideAComponent() int64 {
 // TestALotIsFollowedToEveryJarAndBack goes from an incoming lot of the demo through ginger paste to dressings and where
 // their jars are, and from each of those batches back to the lot.
 func TestALotIsFollowedToEveryJarAndBack(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	forward := c.trace(fmt.Sprintf("lot=%d", c.lotInsideAComponent()))
 	assert.Equal(t, "lot", forward.Of)
@@ -160,6 +161,7 @@ func (c *client) dipOf(name string, jars int, lots []string, refs ...map[string]
 // TestALotInTwoComponentsOfTwoLoadsIsFollowedOnce: a lot that went into two bases, each of two loads, and with both
 // into a dip; and into a dip that was made again from a frozen part of one of them.
 func TestALotInTwoComponentsOfTwoLoadsIsFollowedOnce(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t).as("Ines")
 	carrots := c.deliver("carrot", nil)
 	one, first := c.baseOf("Sharp carrot base", carrots.Code)

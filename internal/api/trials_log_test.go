@@ -10,6 +10,7 @@ import (
 )
 
 func TestAMakingThatGoesOnIsNoTrialYet(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	const trials = "/api/formulas/hazelnut_kale_pesto/trials"
 	before := get[catalog.TrialsView](c, trials)

@@ -18,6 +18,7 @@ import (
 )
 
 func TestVariantsFollowTheirParent(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	v := product(t, c, "Beet", "beetroot_cooked", 600.0, "sunflower_oil", 150.0, "vinegar_cider", 90.0)
 	path := "/api/formulas/" + v.Formula
@@ -85,6 +86,7 @@ func TestVariantsFollowTheirParent(t *testing.T) {
 }
 
 func TestSwapShowsBeforeItStores(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	v := product(t, c, "Beet", "beetroot_cooked", 600.0, "soy_sauce", 30.0, "vinegar_cider", 90.0, "salt_sea_fine", 6.0)
 	swap := func(line, to, keep string) reply {
@@ -110,6 +112,7 @@ func TestSwapShowsBeforeItStores(t *testing.T) {
 }
 
 func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
+	t.Parallel()
 	c := setUp(t)
 	v := product(t, c, "Hot", "beetroot_cooked", 600.0, "vinegar_cider", 150.0, "garlic_raw", 60.0)
 	draft := into[catalog.SheetView](c.send("POST", "/api/formulas/hot/versions", map[string]any{"from": 1}).ok())
@@ -144,6 +147,7 @@ func TestScalesLessChangesPercentsAndHasItsRefusals(t *testing.T) {
 }
 
 func TestALockedVariantIsCarriedOverIntoItsNextDraft(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	sheet := get[catalog.SheetView](c, "/api/formulas/carrot_miso_thicker/versions/1")
 	c.lock("/api/formulas/carrot_miso_thicker/versions/1", sheet.Rev).ok()

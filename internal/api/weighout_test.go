@@ -106,6 +106,7 @@ func (w *atBench) pourInto(load int, l bench.BenchLine, grams amount.Grams) map[
 }
 
 func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	ask := map[string]any{"formula": "pea_pistachio_spread", "version": 2, "jars": 96,
 		"made_on": noon().AddDate(0, 0, 1).Format(time.DateOnly), "start_at": "09:30",
@@ -178,6 +179,7 @@ func TestAPlanIsSeenBeforeItIsMade(t *testing.T) {
 }
 
 func TestACaptureCountsOnceHoweverOftenItIsSent(t *testing.T) {
+	t.Parallel()
 	w := withDemo(t).bench("pea_pistachio_spread", 2, 48)
 	l := w.at("Pistachio")
 	body := w.pour(l, l.Now)
@@ -203,6 +205,7 @@ func TestACaptureCountsOnceHoweverOftenItIsSent(t *testing.T) {
 }
 
 func TestTwoHandsOnOneLineSeeTheFirst(t *testing.T) {
+	t.Parallel()
 	w := withDemo(t).bench("pea_pistachio_spread", 2, 48)
 	l := w.at("Tahini")
 	w.act("capture", w.pour(l, l.Now)).ok()
@@ -212,6 +215,7 @@ func TestTwoHandsOnOneLineSeeTheFirst(t *testing.T) {
 }
 
 func TestWhatTheBenchRefuses(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	w := c.bench("pea_pistachio_spread", 2, 48)
 	l := w.at("Pistachio")
@@ -251,6 +255,7 @@ func TestWhatTheBenchRefuses(t *testing.T) {
 }
 
 func TestALotBeyondItsQuantityIsShownAsLessThanNothing(t *testing.T) {
+	t.Parallel()
 	w := withDemo(t).bench("pea_pistachio_spread", 2, 48)
 	l := w.at("Pistachio")
 	lot := w.deliver("pistachio", map[string]any{"pack": "100 g"})
@@ -265,6 +270,7 @@ func TestALotBeyondItsQuantityIsShownAsLessThanNothing(t *testing.T) {
 }
 
 func TestWhatCameHotAsksForItsCooling(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	w := c.bench("pea_pistachio_spread", 2, 48)
 	l := w.at("Green peas")
@@ -291,6 +297,7 @@ func TestWhatCameHotAsksForItsCooling(t *testing.T) {
 }
 
 func TestAnAdditionKeepsTheWordsTrue(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	w := c.bench("beetroot_horseradish_dip", 2, 24)
 	before := w.view()
@@ -327,6 +334,7 @@ func TestAnAdditionKeepsTheWordsTrue(t *testing.T) {
 }
 
 func TestAVesselIsCleanedDownBeforeAnythingGoesIn(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	jug := c.vessel("Blender jug 1") // the demo left pesto and sesame in it
 	b := into[production.BatchView](c.send("POST", "/api/batches",
@@ -347,6 +355,7 @@ func TestAVesselIsCleanedDownBeforeAnythingGoesIn(t *testing.T) {
 }
 
 func TestAPourTeachesHowFarThingsRunOn(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	oil := func() production.LagView {
 		lags := get[[]production.LagView](c, "/api/lags")
@@ -367,6 +376,7 @@ func TestAPourTeachesHowFarThingsRunOn(t *testing.T) {
 }
 
 func TestARehearsalWritesNothing(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	before := get[production.BatchPage](c, "/api/batches").All
 	c.as("Ola")
@@ -410,6 +420,7 @@ func TestARehearsalWritesNothing(t *testing.T) {
 // TestABaseFrozenOnTheDayIsFinishedLater: a base is counted in portions and frozen while it still waits for its
 // reading; the plan of what it goes into knows of it; it is in no bowl before it is thawed and its batch is released.
 func TestABaseFrozenOnTheDayIsFinishedLater(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	b := into[production.BatchView](c.send("POST", "/api/batches",
 		map[string]any{"formula": "lime_garlic_base", "version": 1, "jars": 6,

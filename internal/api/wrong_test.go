@@ -13,6 +13,7 @@ import (
 // TestWrongInputIsAnsweredAndNeverBreaksAnything sends what cannot be to every address of the kitchen. The client
 // itself fails the test on a 500 and on an answer that breaks the contract.
 func TestWrongInputIsAnsweredAndNeverBreaksAnything(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	long := strings.Repeat("x", 4000)
 	for _, try := range []struct {
@@ -103,6 +104,7 @@ func TestWrongInputIsAnsweredAndNeverBreaksAnything(t *testing.T) {
 }
 
 func TestNobodyWritesWithoutAName(t *testing.T) {
+	t.Parallel()
 	c := withDemo(t)
 	c.as("")
 	for path, body := range map[string]any{
@@ -123,7 +125,8 @@ func TestNobodyWritesWithoutAName(t *testing.T) {
 
 // TestTheContractHasNoDefaultsAndNoOneWayFields holds what fits relies on.
 func TestTheContractHasNoDefaultsAndNoOneWayFields(t *testing.T) {
-	spec, err := GetSpec()
+	t.Parallel()
+	known, err := theContract()
 	require.NoError(t, err)
 	seen := map[*openapi3.Schema]bool{}
 	var look func(name string, ref *openapi3.SchemaRef)
@@ -140,7 +143,7 @@ func TestTheContractHasNoDefaultsAndNoOneWayFields(t *testing.T) {
 			look(name+"."+field, p)
 		}
 	}
-	for path, item := range spec.Paths.Map() {
+	for path, item := range known.spec.Paths.Map() {
 		for method, op := range item.Operations() {
 			if op.RequestBody == nil {
 				continue
@@ -154,6 +157,7 @@ func TestTheContractHasNoDefaultsAndNoOneWayFields(t *testing.T) {
 }
 
 func TestABodyThatIsNoneOrOfAnotherKindIsRefused(t *testing.T) {
+	t.Parallel()
 	c := newClient(t, noon())
 	for _, body := range []string{"", "null", `"words"`, "[]"} {
 		got := c.raw("POST", "/api/formulas", "application/json", []byte(body))

@@ -313,7 +313,7 @@ func (r *room) vessel(jars int) *int64 {
 func (t *teller) write(at time.Time, by people.Person, e bench.Entry) error {
 	then := t.app.At(func() time.Time { return at })
 	t.n++
-	if d, is := e.Body.(*bench.Decided); is {
+	if d, ok := e.Body.(*bench.Decided); ok {
 		b, err := then.Production.Batch(t.ctx, t.id)
 		if err != nil {
 			return err
@@ -395,7 +395,7 @@ func (t *teller) count(at time.Time, s story) error {
 	if err != nil {
 		return err
 	}
-	w := bench.NetWeights{Tare: amount.GramsOf("121.5"), Scale: "Bench scale"}
+	w := bench.NetWeights{Tare: amount.MustGrams("121.5"), Scale: "Bench scale"}
 	for i := range b.Asked {
 		net := b.Net.Nominal.Float() + 1.4 + float64(wobble[(i+int(t.id))%len(wobble)])/3
 		w.Gross = append(w.Gross, w.Tare.Plus(amount.G(amount.HalfUp(net, 1))))

@@ -33,8 +33,8 @@ func price(ctx context.Context, a *app.App, id, supplier, amountOf, unit, cost s
 	if err != nil || len(g.Offers) > 0 {
 		return err
 	}
-	g.Offers = []pantry.PriceOffer{{Supplier: supplier, PackAmount: amount.QuantityOf(amountOf), PackUnit: unit,
-		Price: amount.M(cost), Date: day.Of(a.Now().AddDate(0, 0, -40))}}
+	g.Offers = []pantry.PriceOffer{{Supplier: supplier, PackAmount: amount.MustQuantity(amountOf), PackUnit: unit,
+		Price: amount.MustMoney(cost), Date: day.Of(a.Now().AddDate(0, 0, -40))}}
 	_, err = a.Catalog.SaveIngredient(ctx, g.Ingredient, false, g.Rev)
 	return err
 }

@@ -247,7 +247,7 @@ func (r *room) thrown(now time.Time) error {
 	return nil
 }
 
-func money(s string) *amount.Money { m := amount.M(s); return &m }
+func money(s string) *amount.Money { m := amount.MustMoney(s); return &m }
 
 func celsius(c float64) *float64 { return &c }
 

@@ -105,8 +105,8 @@ func (s *larder) order(id string, need amount.Grams, made time.Time, left int) (
 		return "", production.NewLot{}, err
 	}
 	bought := need.Float() * float64(batches(g)) * 100 / g.Usable()
-	supplier, pack := otherSupplier, amount.QuantityOf("1000")
-	unit, price := "g", amount.M("6.4")
+	supplier, pack := otherSupplier, amount.MustQuantity("1000")
+	unit, price := "g", amount.MustMoney("6.4")
 	if n := len(g.Offers); n > 0 {
 		o := g.Offers[n-1]
 		supplier, pack, unit, price = o.Supplier, o.PackAmount, o.PackUnit, o.Price

@@ -32,7 +32,7 @@ var units = map[string]bool{"g": true, "pH": true, "C": true, "labels": true}
 func ParseReading(line string) (Reading, error) {
 	line = strings.TrimSpace(line)
 	wrong := fmt.Errorf("device: %q is no reading", clip(line))
-	if why, is := strings.CutPrefix(line, "cannot:"); is {
+	if why, ok := strings.CutPrefix(line, "cannot:"); ok {
 		return Reading{Fault: strings.TrimSpace(why)}, nil
 	}
 	if line == "over" {

@@ -127,7 +127,7 @@ func TestAPrinterCountsAJobOnce(t *testing.T) {
 func TestASilentDeviceIsShownWithinTwoSeconds(t *testing.T) {
 	h := NewHub()
 	t.Cleanup(func() { _ = h.Close() })
-	d := shop.Device{ID: "s", Kind: shop.Scale, Name: "Bench", Division: amount.GramsOf("0.1"),
+	d := shop.Device{ID: "s", Kind: shop.Scale, Name: "Bench", Division: amount.MustGrams("0.1"),
 		Capacity: amount.G(6000)}
 	r, err := h.Read(t.Context(), d, 0)
 	require.NoError(t, err)

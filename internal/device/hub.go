@@ -22,10 +22,17 @@ type Hub struct {
 	stands map[string]*StandIn
 	order  []string // keys of stands, as they began
 	seed   uint64
+	pace   float64
 }
 
 // NewHub begins without a device.
-func NewHub() *Hub { return &Hub{lines: map[string]*line{}, stands: map[string]*StandIn{}} }
+func NewHub() *Hub { return NewHubAt(1) }
+
+// NewHubAt begins without a device; its stand-ins move so many times faster than real ones, for tests that need not
+// wait for a scale to settle.
+func NewHubAt(pace float64) *Hub {
+	return &Hub{lines: map[string]*line{}, stands: map[string]*StandIn{}, pace: pace}
+}
 
 // Close unplugs the stand-ins and hangs up.
 func (h *Hub) Close() error {
@@ -41,19 +48,23 @@ func (h *Hub) Close() error {
 	return errors.Join(errs...)
 }
 
-// StartStandIn lets a stand-in of a device listen at an address.
+// StartStandIn lets a stand-in of a device listen at an address; it moves as fast as a real one.
 func StartStandIn(d shop.Device, address string, seed uint64) (*StandIn, error) {
+	return startStandIn(d, address, seed, 1)
+}
+
+func startStandIn(d shop.Device, address string, seed uint64, pace float64) (*StandIn, error) {
 	switch d.Kind {
 	case shop.Scale:
-		return start(newScale(d.Name, d.Division.Float(), d.Capacity.Float(), seed), address)
+		return start(newScale(d.Name, d.Division.Float(), d.Capacity.Float(), seed), address, pace)
 	case shop.Meter:
-		return start(newMeter(d.Name), address)
+		return start(newMeter(d.Name), address, pace)
 	case shop.Probe:
-		return start(newThermometer(d.Kind, d.Name, roomC, 0.8), address)
+		return start(newThermometer(d.Kind, d.Name, roomC, 0.8), address, pace)
 	case shop.Logger:
-		return start(newThermometer(d.Kind, d.Name, 4, 3), address)
+		return start(newThermometer(d.Kind, d.Name, 4, 3), address, pace)
 	case shop.Printer:
-		return start(newPrinter(d.Name), address)
+		return start(newPrinter(d.Name), address, pace)
 	}
 	return nil, fmt.Errorf("device: there is no stand-in for a %q", d.Kind)
 }
@@ -71,7 +82,7 @@ func (h *Hub) at(d shop.Device) (string, error) {
 	}
 	h.makeRoom()
 	h.seed++
-	s, err := StartStandIn(d, "127.0.0.1:0", h.seed)
+	s, err := startStandIn(d, "127.0.0.1:0", h.seed, h.pace)
 	if err != nil {
 		return "", err
 	}
@@ -255,7 +266,7 @@ func (h *Hub) Ask(ctx context.Context, d shop.Device, command string, then []byt
 		return "", silent
 	}
 	answer := strings.TrimSpace(string(raw))
-	if why, is := strings.CutPrefix(answer, "cannot:"); is {
+	if why, ok := strings.CutPrefix(answer, "cannot:"); ok {
 		return "", production.DeviceError{Name: d.Name, Why: strings.TrimSpace(why)}
 	}
 	return answer, nil

@@ -210,8 +210,8 @@ func (s *StandIn) printed(words []string, in *bufio.Reader) string {
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	p, is := s.body.(*printer)
-	if !is {
+	p, ok := s.body.(*printer)
+	if !ok {
 		return notUnderstood
 	}
 	return p.take(words[1], labels)

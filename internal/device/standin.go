@@ -27,7 +27,8 @@ type body interface {
 type StandIn struct {
 	mu     sync.Mutex
 	body   body
-	mute   bool // unplugged: it takes connections and says nothing
+	pace   float64 // times as fast as a real one
+	mute   bool    // unplugged: it takes connections and says nothing
 	listen net.Listener
 	done   chan struct{}
 	once   sync.Once
@@ -37,12 +38,12 @@ type StandIn struct {
 const tick = 50 * time.Millisecond
 
 // Start lets a stand-in listen at an address of loopback, ":0" for a free port.
-func start(b body, address string) (*StandIn, error) {
+func start(b body, address string, pace float64) (*StandIn, error) {
 	l, err := net.Listen("tcp", address)
 	if err != nil {
 		return nil, fmt.Errorf("stand-in: %w", err)
 	}
-	s := &StandIn{body: b, listen: l, done: make(chan struct{})}
+	s := &StandIn{body: b, pace: pace, listen: l, done: make(chan struct{})}
 	go s.run()
 	go s.accept()
 	return s, nil
@@ -66,7 +67,7 @@ func (s *StandIn) run() {
 			return
 		case <-t.C:
 			s.mu.Lock()
-			s.body.Step(tick.Seconds())
+			s.body.Step(tick.Seconds() * s.pace)
 			s.mu.Unlock()
 		}
 	}

@@ -101,15 +101,15 @@ func unknownLaws(b office.Bundle) []pantry.FieldError {
 // present takes a bundle of an older format to the present one. What has not the shape that is asked is left as it is,
 // for the schema to name.
 func present(doc any) any {
-	b, is := doc.(upcast.Doc)
-	if !is || b["format_version"] != json.Number("1") {
+	b, ok := doc.(upcast.Doc)
+	if !ok || b["format_version"] != json.Number("1") {
 		return doc
 	}
 	b["format_version"] = json.Number("2")
 	each := func(list any, turn func(upcast.Doc)) {
 		items, _ := list.([]any)
 		for _, x := range items {
-			if d, is := x.(upcast.Doc); is {
+			if d, ok := x.(upcast.Doc); ok {
 				turn(d)
 			}
 		}

@@ -43,7 +43,7 @@ func abroad(t *testing.T) string {
 	shop["regime"], shop["locale"], shop["currency"] = "ZZ", "en-ZZ", "EUR"
 	for _, x := range b["ingredients"].([]any) {
 		for _, field := range []string{"label_names", "allergens", "supplier_lists"} {
-			if by, is := x.(map[string]any)[field].(map[string]any); is && by["gb"] != nil {
+			if by, ok := x.(map[string]any)[field].(map[string]any); ok && by["gb"] != nil {
 				by["zz"] = by["gb"]
 			}
 		}

@@ -161,7 +161,7 @@ func noteHeader(rows [][]string) (at map[string]int, row int) {
 
 func noteRow(cells []string, at map[string]int) production.ReadRow {
 	cell := func(name string) string {
-		if i, is := at[name]; is && i < len(cells) {
+		if i, ok := at[name]; ok && i < len(cells) {
 			return noteCell(cells[i])
 		}
 		return ""

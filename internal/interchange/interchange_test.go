@@ -129,17 +129,17 @@ func TestSheetCellsAreNoSpreadsheetFormulas(t *testing.T) {
 
 func TestTheCostFilesAddUpAndTellTheSame(t *testing.T) {
 	part := func(name, money string) costing.Part {
-		return costing.Part{Name: name, PerJar: amount.M(money).Exact(), How: "=of something"}
+		return costing.Part{Name: name, PerJar: amount.MustMoney(money).Exact(), How: "=of something"}
 	}
 	v := catalog.CostView{Name: "Leek dip", Version: 2, Jars: 24, Fill: amount.G(190)}
 	v.Stack = costing.Stack{Lines: []costing.Part{part("Leek", "0.25"), {Name: "=Tahini", Missing: true}},
 		Toppings: []costing.Part{part("Oil", "0.05")}, Items: []costing.Part{part("jar", "0.5"), part("lid", "0.1")},
 		Hands: []costing.Part{part("fill", "1")}, AtLeast: true, Missing: []string{"=Tahini"},
 		Unsaid: []string{"kitchen"}}
-	v.Curve.Points = []costing.Point{{Jars: 20, PerJar: amount.M("2.4").Exact(), Loads: 1, Shifts: 1}}
-	v.Moves = []costing.Move{{Kind: "price", Name: "=Leek", Less: amount.M("-0.025").Exact(),
-		More: amount.M("0.025").Exact()}}
-	v.Ladder = costing.UsualPricing().Ladder(amount.M("1.9").Exact())
+	v.Curve.Points = []costing.Point{{Jars: 20, PerJar: amount.MustMoney("2.4").Exact(), Loads: 1, Shifts: 1}}
+	v.Moves = []costing.Move{{Kind: "price", Name: "=Leek", Less: amount.MustMoney("-0.025").Exact(),
+		More: amount.MustMoney("0.025").Exact()}}
+	v.Ladder = costing.UsualPricing().Ladder(amount.MustMoney("1.9").Exact())
 	var b, table bytes.Buffer
 	require.NoError(t, WriteCost(&b, v, "GBP"))
 	require.NoError(t, WriteCostCSV(&table, v, "GBP"))

@@ -134,9 +134,10 @@ func TestPricesReadInAnyOrderAndSeparator(t *testing.T) {
 
 func TestPricesGoOutAndComeBack(t *testing.T) {
 	rows := []catalog.PriceRow{{Ingredient: "=cmd",
-		Offer: pantry.PriceOffer{Supplier: "Fallow, Veg", PackAmount: amount.QuantityOf("2.125"), PackUnit: "piece",
-			Price: amount.M("1.125"), Date: "2026-10-12", Delivery: amount.M("0.4"), TaxPercent: amount.Pct(20),
-			WithTax: true}}}
+		Offer: pantry.PriceOffer{Supplier: "Fallow, Veg", PackAmount: amount.MustQuantity("2.125"), PackUnit: "piece",
+			Price: amount.MustMoney("1.125"), Date: "2026-10-12", Delivery: amount.MustMoney("0.4"),
+			TaxPercent: amount.Pct(20),
+			WithTax:    true}}}
 	var out bytes.Buffer
 	require.NoError(t, WritePrices(&out, rows))
 	assert.Contains(t, out.String(), "'=cmd", "a spreadsheet must not run a name")

@@ -207,8 +207,8 @@ func byVessel(rows []turnRow) ([]kernel.VesselTurns, error) {
 		if r.ID == nil {
 			continue
 		}
-		codes, is := known[string(r.Allergens)]
-		if !is {
+		codes, ok := known[string(r.Allergens)]
+		if !ok {
 			if err := read("codes", upcast.Present, r.Allergens, &codes); err != nil {
 				return nil, err
 			}

@@ -16,6 +16,7 @@ import (
 )
 
 func TestRecipesKeepWordsAndAnswers(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	grams := 7.5
 	r := kernel.Recipe{Name: "Dip", Words: "2 tbsp tahini\n½ kále",
@@ -41,6 +42,7 @@ func TestRecipesKeepWordsAndAnswers(t *testing.T) {
 }
 
 func TestAHouseMeasureReplacesTheOneOfItsName(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	m := kernel.HouseMeasure{IngredientID: "beet", Measure: "handful", Weighings: []float64{80, 85, 90},
@@ -61,6 +63,7 @@ func TestAHouseMeasureReplacesTheOneOfItsName(t *testing.T) {
 }
 
 func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	p := kernel.Preparation{ID: "beet.roast", Rev: 1, UpdatedBy: "Ines",
 		Data: pantry.Preparation{ID: "beet.roast", Name: "roast", Input: "beet", Output: "roasted", YieldPercent: 71.5,
@@ -79,10 +82,11 @@ func TestPreparationsComeBackWithTheirMakings(t *testing.T) {
 }
 
 func TestTrialsBelongToTheirFormula(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	day := time.Date(2026, 10, 6, 0, 0, 0, 0, time.UTC)
 	trial := kernel.Trial{Rev: 1, FormulaID: "dip", MadeOn: day, UpdatedBy: "Ines",
-		Data: formula.Trial{Score: 8, Lines: []formula.TrialLine{{Ingredient: "beet", Grams: amount.GramsOf("612.25"),
+		Data: formula.Trial{Score: 8, Lines: []formula.TrialLine{{Ingredient: "beet", Grams: amount.MustGrams("612.25"),
 			Reason: "dry"}}}}
 	assert.ErrorIs(t, s.AddTrial(&trial), kernel.ErrInUse)
 	require.NoError(t, s.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}))
@@ -108,6 +112,7 @@ func TestTrialsBelongToTheirFormula(t *testing.T) {
 }
 
 func TestAParentIsAVersionOfAnotherFormula(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}))
 	require.NoError(t, s.AddFormula(kernel.Formula{ID: "thick", Name: "Thick", CreatedBy: "Ines"}))

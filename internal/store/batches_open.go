@@ -83,8 +83,8 @@ func (o *opening) whole() {
 // kinds. It takes one exchange, and a second where a record that was had is not what there is any more. Errors:
 // ErrNotFound.
 func (s *Store) OpenBatch(batch int64, ask kernel.Opening) (kernel.BatchRecord, error) {
-	p, is := s.db.Statement.ConnPool.(*pipe)
-	if !is {
+	p, ok := s.db.Statement.ConnPool.(*pipe)
+	if !ok {
 		return kernel.BatchRecord{}, errors.New("a batch is opened in a transaction")
 	}
 	lots, had := []int64{}, ask.Had != nil && ask.Had.Batch.ID == batch

@@ -46,11 +46,11 @@ func (w Written) read(id int64, body func(kind string, raw []byte) (any, error))
 	if err != nil {
 		return h, nil, fmt.Errorf("entry %d: %w", id, err)
 	}
-	is, err := body(w.Kind, raw)
+	ok, err := body(w.Kind, raw)
 	if err != nil {
 		return h, nil, fmt.Errorf("entry %d: %w", id, err)
 	}
-	return h, is, nil
+	return h, ok, nil
 }
 
 // asKept is a moment as the database keeps it.

@@ -30,7 +30,7 @@ type insertionKey struct {
 // database.
 func insertionOf[R any](over, drawn bool) (insertion, error) {
 	key := insertionKey{reflect.TypeFor[R](), over, drawn}
-	if made, is := insertions.Load(key); is {
+	if made, ok := insertions.Load(key); ok {
 		return made.(insertion), nil
 	}
 	kind, err := schema.Parse(new(R), new(sync.Map), schema.NamingStrategy{})
@@ -73,9 +73,9 @@ func (i insertion) values(ctx context.Context, row any) []any {
 
 // put has rows wait to be written, over those with their keys or not; keys that are drawn are left to the database.
 func put[R any](s *Store, over, drawn bool, rows ...R) error {
-	p, is := s.db.Statement.ConnPool.(*pipe)
+	p, ok := s.db.Statement.ConnPool.(*pipe)
 	switch {
-	case is || len(rows) == 0:
+	case ok || len(rows) == 0:
 	case over:
 		return translate(s.db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&rows).Error)
 	default:

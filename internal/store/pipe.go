@@ -64,8 +64,8 @@ func (p *pipe) exchange(ctx context.Context, waits []waiting) error {
 		}
 	}
 	return p.conn.Raw(func(driver any) error {
-		c, is := driver.(*stdlib.Conn)
-		if !is {
+		c, ok := driver.(*stdlib.Conn)
+		if !ok {
 			return fmt.Errorf("%T is no connection of pgx", driver)
 		}
 		return c.Conn().SendBatch(ctx, &batch).Close()
@@ -101,8 +101,9 @@ func (p *pipe) QueryRowContext(ctx context.Context, query string, args ...any) *
 	return p.conn.QueryRowContext(ctx, query, args...)
 }
 
-// commit ends the transaction in the exchange with what waits, unless that is the first, which may be had twice. Where
-// one of them fails it is not reached.
+// commit sends COMMIT together with the statements that are still queued. If nothing was sent before, those go first,
+// in an exchange of their own, since the first exchange may be repeated on another connection and a commit must not
+// be. If a queued statement fails, the database never reaches the COMMIT.
 func (p *pipe) commit(ctx context.Context) error {
 	if !p.sent {
 		if err := p.send(ctx); err != nil {
@@ -153,8 +154,8 @@ func piped(db *gorm.DB, f func(tx *gorm.DB, p *pipe) error) error {
 
 // exec has a statement whose answer nobody waits for be sent with the next one of the transaction, or its end.
 func (s *Store) exec(query string, args ...any) error {
-	p, is := s.db.Statement.ConnPool.(*pipe)
-	if !is {
+	p, ok := s.db.Statement.ConnPool.(*pipe)
+	if !ok {
 		return translate(s.db.Exec(query, args...).Error)
 	}
 	made := s.db.Session(&gorm.Session{DryRun: true}).Exec(query, args...)

@@ -25,13 +25,14 @@ func TestMain(m *testing.M) { testdb.Main(m) }
 
 func beet() pantry.Ingredient {
 	return pantry.Ingredient{ID: "beet", Name: "Beetroot", Offers: []pantry.PriceOffer{
-		{Supplier: "Fallow", PackAmount: amount.QuantityOf("5000.5"), PackUnit: "g", Price: amount.M("7.25"),
+		{Supplier: "Fallow", PackAmount: amount.MustQuantity("5000.5"), PackUnit: "g", Price: amount.MustMoney("7.25"),
 			Date: "2026-03-01"},
-		{Supplier: "Marl", PackAmount: amount.QuantityOf("10"), PackUnit: "piece", Price: amount.M("4.10"),
+		{Supplier: "Marl", PackAmount: amount.MustQuantity("10"), PackUnit: "piece", Price: amount.MustMoney("4.10"),
 			Date: "2026-02-01", ValidUntil: "2026-06-01"}}}
 }
 
 func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	got, err := s.Ingredient("beet")
@@ -47,6 +48,7 @@ func TestAnIngredientComesBackAsItWasStored(t *testing.T) {
 }
 
 func TestASecondWriterMeetsAConflict(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	g := beet()
@@ -60,12 +62,13 @@ func TestASecondWriterMeetsAConflict(t *testing.T) {
 }
 
 func TestOffersKeepTheirRowWhereTheyStay(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	require.NoError(t, s.AddIngredient(beet(), false, "Ines"))
 	got, err := s.Ingredient("beet")
 	require.NoError(t, err)
 	same, kept := got.Data.Offers[0], got.Data.Offers[1]
-	kept.Price = amount.M("4.20")
+	kept.Price = amount.MustMoney("4.20")
 	require.NoError(t, s.ReplaceOffers("beet", []pantry.PriceOffer{kept, same}, kernel.Stamp{By: "Bram",
 		At: time.Now()}))
 	after, err := s.Ingredient("beet")
@@ -92,6 +95,7 @@ func locked(t *testing.T, s kernel.Store) formula.Version {
 }
 
 func TestALockedVersionNeverChanges(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	v := locked(t, s)
 	v.Note = "sneaky"
@@ -103,6 +107,7 @@ func TestALockedVersionNeverChanges(t *testing.T) {
 }
 
 func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	desk := func() kernel.Desk {
 		return kernel.Desk{Settings: shop.Settings{Name: "as it was"},
@@ -164,6 +169,7 @@ func TestASheetIsReadWithWhatLiesOnItsDesk(t *testing.T) {
 }
 
 func TestAFormulaHasOneDraftAtMost(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	locked(t, s)
 	v := formula.Blank("dip")
@@ -174,6 +180,7 @@ func TestAFormulaHasOneDraftAtMost(t *testing.T) {
 }
 
 func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	locked(t, s)
 	b := kernel.Batch{Code: "26-061-A", FormulaID: "dip", Version: 1, Jars: 10, MadeOn: time.Now(),
@@ -207,6 +214,7 @@ func TestABatchRecordIsAppendOnlyAndKeysCountOnce(t *testing.T) {
 }
 
 func TestATransactionStoresAllOrNothing(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	boom := errors.New("boom")
 	err := s.In(context.Background(), stamp, func(tx kernel.Store) error {
@@ -219,6 +227,7 @@ func TestATransactionStoresAllOrNothing(t *testing.T) {
 }
 
 func TestShopSettingsAreOneRow(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	var got shop.Settings
 	_, err := s.Shop(&got)
@@ -234,6 +243,7 @@ func TestShopSettingsAreOneRow(t *testing.T) {
 }
 
 func TestAMeterIsReadAsEventsInTheOrderOfEntry(t *testing.T) {
+	t.Parallel()
 	s := testdb.Signed(t)
 	at := time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)
 	add := func(meter string, good bool, at time.Time) kernel.MeterCheck {
@@ -273,6 +283,7 @@ var stamp = kernel.Stamp{By: "Bram", At: time.Date(2026, 3, 2, 9, 0, 0, 0, time.
 
 // TestNobodyWritesUnseen tries to write what is of record without a name, and reads how writes are noted.
 func TestNobodyWritesUnseen(t *testing.T) {
+	t.Parallel()
 	s := testdb.New(t)
 	assert.ErrorIs(t, s.AddIngredient(beet(), false, "Ines"), kernel.ErrNobody)
 	assert.ErrorIs(t, s.AddFormula(kernel.Formula{ID: "dip", Name: "Dip", CreatedBy: "Ines"}), kernel.ErrNobody)

@@ -35,7 +35,7 @@ func amounts(doc any) any {
 
 func object(turn func(upcast.Doc)) func(any) any {
 	return func(doc any) any {
-		if d, is := doc.(upcast.Doc); is {
+		if d, ok := doc.(upcast.Doc); ok {
 			turn(d)
 		}
 		return doc
@@ -71,8 +71,8 @@ func entryBody(kind string, format int, raw document) (document, error) {
 	if err != nil {
 		return nil, err
 	}
-	whole, is := doc.(upcast.Doc)
-	if !is || whole[kind] == nil {
+	whole, ok := doc.(upcast.Doc)
+	if !ok || whole[kind] == nil {
 		return nil, fmt.Errorf("an entry of kind %s without its body", kind)
 	}
 	upcast.Amounts(whole)

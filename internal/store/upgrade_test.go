@@ -53,6 +53,7 @@ INSERT INTO evidence (formula_id, kind, title, days, file_name, media_type, cont
 
 // TestAShopFromBeforeTheRecordIsBroughtOver upgrades it and opens what was there.
 func TestAShopFromBeforeTheRecordIsBroughtOver(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	address := testdb.Address(t)
 	db, err := sql.Open("pgx", address)

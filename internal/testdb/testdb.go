@@ -10,9 +10,11 @@ import (
 	"net/url"
 	"os"
 	"path"
+	"path/filepath"
 	"strings"
 	"sync"
 	"sync/atomic"
+	"syscall"
 	"testing"
 
 	"gallipot/internal/cluster"
@@ -31,14 +33,15 @@ func Main(m *testing.M, afterwards ...func()) {
 
 func run(m *testing.M, afterwards []func()) int {
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
-	dir, err := os.MkdirTemp("", "gallipot-test-")
+	folder := inMemory()
+	clearAfterDead(folder)
+	dir, err := os.MkdirTemp(folder, fmt.Sprintf(named, os.Getpid()))
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "testdb:", err)
 		return 1
 	}
 	defer os.RemoveAll(dir)
-	// the data is thrown away
-	running, err = cluster.Start(context.Background(), dir, "", "fsync=off", "full_page_writes=off")
+	running, err = cluster.Start(context.Background(), dir, "", thrownAway...)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "testdb:", err)
 		return 1
@@ -48,6 +51,34 @@ func run(m *testing.M, afterwards []func()) int {
 		defer f()
 	}
 	return m.Run()
+}
+
+// inMemory is a folder in memory where there is one with room for all the databases of a run; else the usual one.
+func inMemory() string {
+	const memory, room = "/dev/shm", 6 << 30
+	var there syscall.Statfs_t
+	if err := syscall.Statfs(memory, &there); err != nil || there.Bavail*uint64(there.Bsize) < room {
+		return ""
+	}
+	return memory
+}
+
+// thrownAway are the settings of a server whose data nobody needs once it has ended.
+var thrownAway = []string{"fsync=off", "full_page_writes=off", "synchronous_commit=off", "autovacuum=off", "jit=off",
+	"wal_level=minimal", "max_wal_senders=0", "max_wal_size=4GB", "checkpoint_timeout=1h"}
+
+// named is what the folder of a run is called, by its process.
+const named = "gallipot-test-%d-"
+
+// clearAfterDead takes away what a run left that was killed: memory is dear.
+func clearAfterDead(folder string) {
+	left, _ := filepath.Glob(filepath.Join(folder, "gallipot-test-*"))
+	for _, f := range left {
+		var pid int
+		if _, err := fmt.Sscanf(filepath.Base(f), named, &pid); err == nil && syscall.Kill(pid, 0) == syscall.ESRCH {
+			_ = os.RemoveAll(f)
+		}
+	}
 }
 
 // Safe opens a store on a server of its own that keeps the database's safe settings, for measurements, with the address
@@ -143,6 +174,13 @@ type Filled struct {
 // New opens a copy; fill is run on the first call.
 func (f *Filled) New(t testing.TB, fill func(*store.Store) error) *store.Store {
 	t.Helper()
+	s, _ := f.Beside(t, fill)
+	return s
+}
+
+// Beside opens a copy and gives its address too, for a test that looks into the tables beside the store.
+func (f *Filled) Beside(t testing.TB, fill func(*store.Store) error) (*store.Store, string) {
+	t.Helper()
 	f.once.Do(func() {
 		address := fresh(t, "template1")
 		s, err := store.Open(context.Background(), address, oneConnection)
@@ -158,5 +196,6 @@ func (f *Filled) New(t testing.TB, fill func(*store.Store) error) *store.Store {
 	if f.name == "" {
 		t.Fatal("testdb: filling failed in an earlier test")
 	}
-	return open(t, fresh(t, f.name))
+	address := fresh(t, f.name)
+	return open(t, address), address
 }

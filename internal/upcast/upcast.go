@@ -27,10 +27,10 @@ func Ingredient(d Doc) {
 
 // Version takes a version of format 1 to format 2.
 func Version(d Doc) {
-	if wording, is := d["wording"].(Doc); is {
+	if wording, ok := d["wording"].(Doc); ok {
 		gather(wording, "names", map[string]string{"us": "name_us", "gb": "name_gb"})
 	}
-	if jars, is := d["costing_jars"].(json.Number); is && jars == "0" {
+	if jars, ok := d["costing_jars"].(json.Number); ok && jars == "0" {
 		d["costing_jars"] = json.Number("48")
 	}
 	Amounts(d)
@@ -70,8 +70,8 @@ func Amounts(v any) {
 		}
 	case Doc:
 		for name, x := range v {
-			n, is := x.(json.Number)
-			if p, amount := places[name]; is && amount {
+			n, ok := x.(json.Number)
+			if p, amount := places[name]; ok && amount {
 				v[name] = rounded(n, p)
 			} else {
 				Amounts(x)

@@ -30,7 +30,7 @@ func inBundle(text string, known map[string]*types.Named) (string, error) {
 			if n == nil {
 				return "", fmt.Errorf("there is no Go type %s", t[1])
 			}
-			if s, is := n.Underlying().(*types.Struct); is {
+			if s, ok := n.Underlying().(*types.Struct); ok {
 				var err error
 				if part, err = followInBundle(part, t[1], t[2], fieldsOf(s), names); err != nil {
 					return "", err
@@ -100,7 +100,7 @@ func inJSON(t types.Type, names map[string]string, indent string) (string, error
 		case t.Obj().Pkg().Name() == "amount":
 			return plain("number")
 		}
-		if _, is := t.Underlying().(*types.Struct); !is {
+		if _, ok := t.Underlying().(*types.Struct); !ok {
 			return inJSON(t.Underlying(), names, indent)
 		}
 		return "", fmt.Errorf("no shape follows the Go type %s yet", key)

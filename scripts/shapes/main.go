@@ -76,7 +76,7 @@ func load() (map[string]*types.Named, error) {
 			return nil, e
 		}
 		for _, name := range p.Types.Scope().Names() {
-			if n, is := p.Types.Scope().Lookup(name).Type().(*types.Named); is {
+			if n, ok := p.Types.Scope().Lookup(name).Type().(*types.Named); ok {
 				known[p.Name+"."+name] = n
 			}
 		}
@@ -102,10 +102,10 @@ func fieldsOf(s *types.Struct) []field {
 		}
 		if f.Embedded() && name == "" {
 			of := f.Type()
-			if p, is := of.(*types.Pointer); is {
+			if p, ok := of.(*types.Pointer); ok {
 				of = p.Elem()
 			}
-			if inner, is := of.Underlying().(*types.Struct); is {
+			if inner, ok := of.Underlying().(*types.Struct); ok {
 				out = append(out, fieldsOf(inner)...)
 			}
 			continue
@@ -275,7 +275,7 @@ func inYAML(t types.Type, names map[string]string) (string, error) {
 		case t.Obj().Pkg().Name() == "amount":
 			return "{type: number, format: double}", nil
 		}
-		if _, is := t.Underlying().(*types.Basic); is {
+		if _, ok := t.Underlying().(*types.Basic); ok {
 			return inYAML(t.Underlying(), names)
 		}
 		return "", fmt.Errorf("no schema names the Go type %s yet", key)

@@ -1,60 +1,47 @@
 import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, StrictMode, Suspense } from "react";
+import { StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, Route, Routes } from "react-router";
 import { RouterProvider } from "react-router/dom";
-import { Toaster } from "sonner";
 import { problemOf } from "./api/client";
 import { Frame } from "./parts/frame";
+import { later } from "./parts/later";
 import { Loading } from "./parts/marks";
 import { LeaveGuard } from "./saving/Strip";
 import { unanswered } from "./saving/saver";
 import { heard } from "./saving/unsaved";
 import "./style/base.css";
 
-/** A place that cannot be fetched while the server is away comes once it is back; what is typed elsewhere is not lost by it. */
-function patiently<T>(load: () => Promise<T>): () => Promise<T> {
-  return async () => {
-    for (;;) {
-      try {
-        return await load();
-      } catch {
-        heard(false);
-        await new Promise((go) => setTimeout(go, 2000));
-      }
-    }
-  };
-}
-
-const Today = lazy(patiently(() => import("./places/today/Today")));
-const Pantry = lazy(patiently(() => import("./places/pantry/Pantry")));
-const Formulas = lazy(patiently(() => import("./places/formulas/Formulas")));
-const TastingLog = lazy(patiently(() => import("./places/formulas/making/TastingLog")));
-const FormulaSheet = lazy(patiently(() => import("./places/formulas/FormulaSheet")));
-const Recipes = lazy(patiently(() => import("./places/reader/Recipes")));
-const Reader = lazy(patiently(() => import("./places/reader/Reader")));
-const Preparations = lazy(patiently(() => import("./places/preparations/Preparations")));
-const Batches = lazy(patiently(() => import("./places/batches/Batches")));
-const Batch = lazy(patiently(() => import("./places/batches/Batch")));
-const Plan = lazy(patiently(() => import("./places/batches/plan/Plan")));
-const Bench = lazy(patiently(() => import("./places/batches/bench/Bench")));
-const Devices = lazy(patiently(() => import("./places/devices/Devices")));
-const Rehearse = lazy(patiently(() => import("./places/batches/bench/Rehearse")));
-const Jars = lazy(patiently(() => import("./places/batches/Jars")));
-const Cost = lazy(patiently(() => import("./places/costs/Cost")));
-const Stock = lazy(patiently(() => import("./places/lots/Stock")));
-const Receive = lazy(patiently(() => import("./places/lots/Receive")));
-const LotPage = lazy(patiently(() => import("./places/lots/LotPage")));
-const Allergens = lazy(patiently(() => import("./places/allergens/Allergens")));
-const ChangePage = lazy(patiently(() => import("./places/allergens/ChangePage")));
-const Keeping = lazy(patiently(() => import("./places/keeping/Keeping")));
-const Labels = lazy(patiently(() => import("./places/labels/Labels")));
-const Label = lazy(patiently(() => import("./places/labels/Label")));
-const Story = lazy(patiently(() => import("./places/history/Story")));
-const Records = lazy(patiently(() => import("./places/history/Records")));
-const Recall = lazy(patiently(() => import("./places/recalls/Recall")));
-const Trace = lazy(patiently(() => import("./places/traces/Trace")));
-const Shop = lazy(patiently(() => import("./places/shop/Shop")));
+const Today = later(() => import("./places/today/Today"));
+const Pantry = later(() => import("./places/pantry/Pantry"));
+const Formulas = later(() => import("./places/formulas/Formulas"));
+const TastingLog = later(() => import("./places/formulas/making/TastingLog"));
+const FormulaSheet = later(() => import("./places/formulas/FormulaSheet"));
+const Recipes = later(() => import("./places/reader/Recipes"));
+const Reader = later(() => import("./places/reader/Reader"));
+const Preparations = later(() => import("./places/preparations/Preparations"));
+const Batches = later(() => import("./places/batches/Batches"));
+const Batch = later(() => import("./places/batches/Batch"));
+const Plan = later(() => import("./places/batches/plan/Plan"));
+const Bench = later(() => import("./places/batches/bench/Bench"));
+const Devices = later(() => import("./places/devices/Devices"));
+const Rehearse = later(() => import("./places/batches/bench/Rehearse"));
+const Jars = later(() => import("./places/batches/Jars"));
+const Cost = later(() => import("./places/costs/Cost"));
+const Stock = later(() => import("./places/lots/Stock"));
+const Receive = later(() => import("./places/lots/Receive"));
+const LotPage = later(() => import("./places/lots/LotPage"));
+const Allergens = later(() => import("./places/allergens/Allergens"));
+const ChangePage = later(() => import("./places/allergens/ChangePage"));
+const Keeping = later(() => import("./places/keeping/Keeping"));
+const Labels = later(() => import("./places/labels/Labels"));
+const Label = later(() => import("./places/labels/Label"));
+const Story = later(() => import("./places/history/Story"));
+const Records = later(() => import("./places/history/Records"));
+const Recall = later(() => import("./places/recalls/Recall"));
+const Trace = later(() => import("./places/traces/Trace"));
+const Notes = later(() => import("./parts/notes"));
+const Shop = later(() => import("./places/shop/Shop"));
 
 /** Everything that is read tells whether the server answers. */
 const queryCache = new QueryCache({
@@ -115,13 +102,9 @@ function App() {
         </Suspense>
       </Frame>
       <LeaveGuard />
-      <Toaster
-        position="bottom-center"
-        toastOptions={{
-          style: { fontFamily: "var(--font-text)", borderRadius: 4 },
-          actionButtonStyle: { background: "var(--color-cobalt)", color: "white", borderRadius: 3, height: 28, padding: "0 10px" },
-        }}
-      />
+      <Suspense>
+        <Notes />
+      </Suspense>
     </>
   );
 }

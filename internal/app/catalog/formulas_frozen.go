@@ -55,7 +55,7 @@ func Frozen(st kernel.Store, lib formula.Library, v formula.Version) (formula.Li
 	if err != nil {
 		return lib, err
 	}
-	if k, is := kept[formula.Ref{Formula: v.Formula, Version: v.Number}]; is {
+	if k, ok := kept[formula.Ref{Formula: v.Formula, Version: v.Number}]; ok {
 		return k.Over(lib), nil
 	}
 	return lib, nil
@@ -75,8 +75,8 @@ func (a *Room) Lock(ctx context.Context, ref formula.Ref) (LockView, error) {
 	if err != nil {
 		return LockView{}, err
 	}
-	k, is := kept[ref]
-	if !is {
+	k, ok := kept[ref]
+	if !ok {
 		return LockView{}, kernel.ErrNotFound
 	}
 	lib, err := OfToday(st, kept)

@@ -41,8 +41,8 @@ func WithErrand(ctx context.Context, e Errand) context.Context {
 
 // WithErrandDigest gives an errand whose content only its handler knows the digest of it.
 func WithErrandDigest(ctx context.Context, content any) context.Context {
-	e, is := ctx.Value(ErrandKey{}).(Errand)
-	if !is {
+	e, ok := ctx.Value(ErrandKey{}).(Errand)
+	if !ok {
 		return ctx
 	}
 	e.Digest = DigestOf(content)

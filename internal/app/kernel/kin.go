@@ -33,7 +33,7 @@ func (a *Kernel) withKin(st Store) Store { return &kinStore{Store: st, app: a} }
 
 // Bare is the store below, for those who need figures of ingredients and no hazards.
 func Bare(st Store) Store {
-	if k, is := st.(*kinStore); is {
+	if k, ok := st.(*kinStore); ok {
 		return k.Store
 	}
 	return st

@@ -12,10 +12,10 @@ var pieces = []string{"piece", "piece_medium"}
 // PieceOf is what one piece of an ingredient weighs in grams, by its measures; 0: nobody weighed one.
 func PieceOf(m pantry.Measures, id string) float64 {
 	for _, name := range pieces {
-		if own, is := m.House(id, name); is {
+		if own, ok := m.House(id, name); ok {
 			return own.Grams
 		}
-		if usual, is := m.Reference(id, name); is {
+		if usual, ok := m.Reference(id, name); ok {
 			return usual.Grams
 		}
 	}

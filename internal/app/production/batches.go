@@ -24,8 +24,8 @@ import (
 func (l Loaded) WordsLack(gained law.Each[[]string]) bool {
 	printed := false
 	for _, e := range l.entries {
-		p, is := e.Body.(*bench.Print)
-		if !is || p.What != "label" {
+		p, ok := e.Body.(*bench.Print)
+		if !ok || p.What != "label" {
 			continue
 		}
 		printed = true

@@ -116,7 +116,7 @@ func (a *Room) checkEntry(st kernel.Store, l Loaded, e *bench.Entry) error {
 	if err := l.Fold().Refuses(*e); err != nil {
 		return RefusalOf(err, l.View())
 	}
-	if d, is := e.Body.(*bench.Decided); is {
+	if d, ok := e.Body.(*bench.Decided); ok {
 		return l.decide(d, e.At, e.By)
 	}
 	return nil

@@ -204,8 +204,8 @@ func (a *Room) Dispatch(ctx context.Context, s Send) (Sent, error) {
 }
 
 func inSendRow(err error, i int) error {
-	p, is := err.(kernel.Problem)
-	if !is {
+	p, ok := err.(kernel.Problem)
+	if !ok {
 		return err
 	}
 	if len(p.Fields) == 0 {

@@ -99,8 +99,8 @@ func withMeters(st kernel.Store, all map[int64][]bench.Entry) error {
 	for id, entries := range all {
 		meters[id] = map[int64]bool{}
 		for _, e := range entries {
-			r, is := e.Body.(*acidity.Reading)
-			if !is {
+			r, ok := e.Body.(*acidity.Reading)
+			if !ok {
 				continue
 			}
 			checks = append(checks, r.MeterCheck)

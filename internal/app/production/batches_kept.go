@@ -11,21 +11,20 @@ import (
 	"gallipot/internal/core/lots"
 )
 
-// besideDesks are the changes that leave what batches are judged with as it is: the records of batches, lots and
-// meters, which are read anew for every batch.
+// besideDesks are the kinds of change after which a kept desk is still good: records of batches, lots and meters, which
+// are read afresh for every batch anyway.
 var besideDesks = []string{"entry", "batch", "lot", "lot_entry", "delivery", "meter_check", "meter_look", "vessel",
 	"vessel_entry", "label", "mark", "party", "person", "price_way"}
 
-// KeptDesk is what batches are judged with, where it lasts from one entry to the next: the pantry, the shop's rules and
-// the versions as they were when a mark was noted. It is good while nothing of that was changed since, on the shop's
-// same day.
+// KeptDesk keeps what batches are judged with from one entry to the next: the pantry, the shop's rules and the
+// versions, as they were at a mark of the journal. It is good until one of them changes or the shop's day ends.
 type KeptDesk struct {
 	mu   sync.Mutex
 	desk *judging
 	read kernel.BatchRecord // with the entry that was written then
 }
 
-// keep keeps a desk, which nobody changes from then on, beside the record that was written on it.
+// keep keeps a desk and the record that was written with it. The caller must not change the desk afterwards.
 func (k *KeptDesk) keep(desk *judging, read kernel.BatchRecord) {
 	if k == nil || read.Mark == (kernel.Mark{}) {
 		return
@@ -35,7 +34,7 @@ func (k *KeptDesk) keep(desk *judging, read kernel.BatchRecord) {
 	k.desk, k.read = desk, read
 }
 
-// last is a desk like the one that is kept, to go on with, and what was written on it; nil where none is.
+// last returns a copy of the kept desk and the record that was written with it; nil if none is kept.
 func (k *KeptDesk) last() (*judging, kernel.BatchRecord) {
 	if k == nil {
 		return nil, kernel.BatchRecord{}
@@ -54,8 +53,8 @@ func (k *KeptDesk) last() (*judging, kernel.BatchRecord) {
 	return &j, k.read
 }
 
-// opens reads a batch as the writer of its next entry does, with the lots that texts call, on the desk that was kept
-// where that is still good.
+// opens reads a batch for the writer of its next entry, with the lots that the texts name, and reuses the kept desk if
+// it is still good.
 func (a *Room) opens(st kernel.Store, id int64, key string, texts []string) (Loaded, kernel.BatchRecord, error) {
 	desk, had := a.Desk.last()
 	read, err := st.OpenBatch(id, kernel.Opening{Key: key, Texts: texts, Since: had.Mark, Beside: besideDesks,
@@ -97,8 +96,8 @@ func (j *judging) meets(st kernel.Store, r kernel.BatchRecord, texts []string) (
 	var missing []int64
 	for _, e := range r.Entries {
 		for _, d := range bench.DrawsOf(e.Body) {
-			f, is := came[d.Lot]
-			if !is {
+			f, ok := came[d.Lot]
+			if !ok {
 				missing = append(missing, d.Lot)
 			}
 			known[d.Lot] = f

@@ -75,8 +75,8 @@ func (l Loaded) restsOn(state string, at time.Time, by string) Rested {
 
 // rested is what an entry's decision rested on; nil where it keeps nothing, as decisions from before did.
 func rested(e bench.Entry) (*Rested, error) {
-	d, is := e.Body.(*bench.Decided)
-	if !is || len(d.Rested) == 0 {
+	d, ok := e.Body.(*bench.Decided)
+	if !ok || len(d.Rested) == 0 {
 		return nil, nil
 	}
 	var r Rested
@@ -99,7 +99,7 @@ func rested(e bench.Entry) (*Rested, error) {
 // cannot be read is an error: nothing of today stands in for it.
 func lastRelease(entries []bench.Entry) (*Rested, error) {
 	for _, e := range slices.Backward(entries) {
-		if d, is := e.Body.(*bench.Decided); is && d.State == bench.Released {
+		if d, ok := e.Body.(*bench.Decided); ok && d.State == bench.Released {
 			return rested(e)
 		}
 	}

@@ -52,7 +52,7 @@ func asDrawn(lib formula.Library, l Loaded) (out formula.Library, stated bool) {
 	taken := map[string][]lots.Taken{}
 	for _, line := range l.Record.Lines {
 		for _, d := range line.Draws {
-			if f, is := l.Needs.Lots[d.Lot]; is && d.Step == "" && f.Ingredient != "" {
+			if f, ok := l.Needs.Lots[d.Lot]; ok && d.Step == "" && f.Ingredient != "" {
 				taken[f.Ingredient] = append(taken[f.Ingredient], lots.Taken{Lot: f, Grams: d.Grams})
 			}
 		}
@@ -197,8 +197,8 @@ func (a *Room) settleOwn(st kernel.Store, list []Loaded) ([]int64, error) {
 	var out []kernel.LotStanding
 	var changed []int64
 	for _, l := range list {
-		r, is := of[l.Row.ID]
-		if !is || l.Record.Fill == nil {
+		r, ok := of[l.Row.ID]
+		if !ok || l.Record.Fill == nil {
 			continue
 		}
 		s := l.asLot(r, lots.Read(lots.OfBatch, nil, entries[r.ID]), used[r.ID])

@@ -246,7 +246,7 @@ func (l Loaded) storyActs(t law.Tongue) ([]StoryAct, error) {
 			continue // what meters went through has its own place
 		}
 		said := lineNamed.ReplaceAllStringFunc(e.Told(), func(found string) string {
-			if name, is := names[strings.TrimPrefix(found, "line ")]; is {
+			if name, ok := names[strings.TrimPrefix(found, "line ")]; ok {
 				return name
 			}
 			return found
@@ -290,8 +290,8 @@ func overOf(body any) int64 {
 func (l Loaded) storyLabel() ([]StoryFact, error) {
 	out := []StoryFact{}
 	for i := len(l.entries) - 1; i >= 0; i-- {
-		p, is := l.entries[i].Body.(*bench.Print)
-		if !is || p.What != "label" || len(p.Kept) == 0 {
+		p, ok := l.entries[i].Body.(*bench.Print)
+		if !ok || p.What != "label" || len(p.Kept) == 0 {
 			continue
 		}
 		k, err := kernel.KeptOf(p)

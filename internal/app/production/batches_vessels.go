@@ -237,8 +237,8 @@ func (l Loaded) lastIn(vessel int64) bool {
 // usesVessel writes down that the batch was in its vessel, with the first thing that went into it, and that the vessel
 // was cleaned down before.
 func (a *Room) usesVessel(st kernel.Store, l Loaded, e bench.Entry, record *kernel.BatchRecord) error {
-	turn, is := l.turns(e)
-	if !is {
+	turn, ok := l.turns(e)
+	if !ok {
 		return nil
 	}
 	record.Vessels, record.Turned = slices.Clone(record.Vessels), record.Turned+1

@@ -84,7 +84,7 @@ func (a *Room) Device(ctx context.Context, id string) (shop.Device, error) {
 	}
 	i := slices.IndexFunc(s.Devices, func(d shop.Device) bool { return d.ID == id })
 	if i < 0 && rehearsals.MatchString(id) {
-		return shop.Device{ID: id, Kind: shop.Scale, Name: "Rehearsal scale", Division: amount.GramsOf("0.1"),
+		return shop.Device{ID: id, Kind: shop.Scale, Name: "Rehearsal scale", Division: amount.MustGrams("0.1"),
 			Capacity: amount.G(15_000)}, nil
 	}
 	if i < 0 {

@@ -70,8 +70,8 @@ func (a *Room) ActOnLot(ctx context.Context, id int64, act any, key string) (Lot
 
 // actOf completes an act with what the program knows better.
 func (a *Room) actOf(st kernel.Store, l *aLot, act any) (any, error) {
-	c, is := act.(*Correction)
-	if !is {
+	c, ok := act.(*Correction)
+	if !ok {
 		return act, nil
 	}
 	if l.row.Kind != lots.Incoming {

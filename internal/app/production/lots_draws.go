@@ -366,8 +366,8 @@ func (w *larder) name(st kernel.Store, l Loaded, want wanted, of string, draws [
 
 // sameLots keeps a correction without lots at the one lot that was weighed from; no lot that was named is lost.
 func sameLots(w *bench.Weighing, before bench.Entry) error {
-	was, is := before.Body.(*bench.Weighing)
-	if !is || len(was.Draws) == 0 || len(w.Draws) > 0 {
+	was, ok := before.Body.(*bench.Weighing)
+	if !ok || len(was.Draws) == 0 || len(w.Draws) > 0 {
 		return nil
 	}
 	if len(was.Draws) > 1 || !w.Correction {
@@ -381,8 +381,8 @@ func sameLots(w *bench.Weighing, before bench.Entry) error {
 const mostDraws = 20
 
 func drawField(err error, of string, i int) error {
-	p, is := err.(kernel.Problem)
-	if !is || len(p.Fields) == 0 {
+	p, ok := err.(kernel.Problem)
+	if !ok || len(p.Fields) == 0 {
 		return err
 	}
 	p.Fields[0].Field = fmt.Sprintf("%s.draws[%d].%s", of, i, p.Fields[0].Field)

@@ -140,10 +140,10 @@ func (in *intake) weigher(ingredient string) lots.Weigher {
 			names = tins
 		}
 		for _, name := range names {
-			if m, is := in.measures.House(ingredient, name); is {
+			if m, ok := in.measures.House(ingredient, name); ok {
 				return m.Grams, true
 			}
-			if m, is := in.measures.Reference(ingredient, name); is {
+			if m, ok := in.measures.Reference(ingredient, name); ok {
 				return m.Grams, true
 			}
 		}
@@ -154,7 +154,7 @@ func (in *intake) weigher(ingredient string) lots.Weigher {
 // read makes of a row what is known of its lot. Errors name the fields.
 func (in *intake) read(d NewDelivery, n NewLot) (lots.CameIn, *pantry.Ingredient, []pantry.FieldError) {
 	var g *pantry.Ingredient
-	if i, is := in.at[in.names.One(n.Ingredient)]; is {
+	if i, ok := in.at[in.names.One(n.Ingredient)]; ok {
 		g = &in.have[i].Data
 		if in.have[i].Retired {
 			return lots.CameIn{}, g, []pantry.FieldError{{Field: "ingredient",
@@ -213,7 +213,7 @@ func (in *intake) offer(words string, errs []pantry.FieldError) {
 	}
 	var could []string
 	for _, id := range in.names.Near(words, in.reads) {
-		if i, is := in.at[id]; is && !in.have[i].Retired && len(could) < mostOffered {
+		if i, ok := in.at[id]; ok && !in.have[i].Retired && len(could) < mostOffered {
 			could = append(could, in.have[i].Name)
 		}
 	}
@@ -280,8 +280,8 @@ func (a *Room) receive(ctx context.Context, st kernel.Store, d NewDelivery) (Tak
 
 // inRow puts the fields of a problem into the row they are of.
 func inRow(err error, i int) error {
-	p, is := err.(kernel.Problem)
-	if !is {
+	p, ok := err.(kernel.Problem)
+	if !ok {
 		return err
 	}
 	for k, f := range p.Fields {

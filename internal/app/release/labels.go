@@ -240,7 +240,7 @@ func (a *Room) newestPanels(st kernel.Store, labels []kernel.Label) (map[int64]l
 	of := map[string]labelled{}
 	for i, v := range tops {
 		own := lib
-		if k, is := kept[refs[i]]; is {
+		if k, ok := kept[refs[i]]; ok {
 			own = k.Over(lib)
 		}
 		in := assess.Inputs{Library: own, Terms: b.Terms, Rules: b.Rules}

@@ -40,8 +40,8 @@ func (a *Room) Printed(ctx context.Context, batch, entry int64) (PrintView, erro
 	if err != nil {
 		return PrintView{}, err
 	}
-	p, is := e.Body.(*bench.Print)
-	if !is || len(p.Kept) == 0 {
+	p, ok := e.Body.(*bench.Print)
+	if !ok || len(p.Kept) == 0 {
 		return PrintView{}, fmt.Errorf("entry %d kept no label: %w", entry, kernel.ErrNotFound)
 	}
 	out := PrintView{At: e.At, By: e.By, Count: p.Count}

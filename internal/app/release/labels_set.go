@@ -399,8 +399,8 @@ func (a *Room) labelBatches(st kernel.Store, v *LabelView, of labelled, now kern
 func (v *LabelView) printsOf(code string, all []bench.Entry) []*bench.Print {
 	var out []*bench.Print
 	for _, e := range all {
-		p, is := e.Body.(*bench.Print)
-		if !is || p.What != bench.PrintedLabel || p.Label != v.ID {
+		p, ok := e.Body.(*bench.Print)
+		if !ok || p.What != bench.PrintedLabel || p.Label != v.ID {
 			continue
 		}
 		if v.Last == nil || e.At.After(v.Last.At) {

@@ -114,8 +114,8 @@ func (a *Room) actOnRecall(ctx context.Context, st kernel.Store, id int64, e rec
 		return err
 	}
 	was := recall.Read(entries)
-	wider, is := e.Body.(*recall.Widened)
-	if is {
+	wider, ok := e.Body.(*recall.Widened)
+	if ok {
 		if wider.Rows, err = a.reachedSince(st, was); err != nil {
 			return err
 		}
@@ -128,7 +128,7 @@ func (a *Room) actOnRecall(ctx context.Context, st kernel.Store, id int64, e rec
 		return production.EntryKeyTaken(err)
 	}
 	row.Follow(recall.Read(append(entries, e)))
-	if err := st.PutRecall(row); err != nil || !is || was.Mock {
+	if err := st.PutRecall(row); err != nil || !ok || was.Mock {
 		return err
 	}
 	return a.CallBackBatches(ctx, st, row.Batches, row.Code, fmt.Sprintf("Recall %s: %s", row.Code, was.Why))

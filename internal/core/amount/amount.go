@@ -69,17 +69,17 @@ func must[U Kind](s string) Fixed[U] { return Fixed[U]{mustFixed(s, places[U]())
 // G rounds a float of grams to the milligram, for results of float computations.
 func G(g float64) Grams { return rounded[gram](g) }
 
-// GramsOf reads plain decimal grams; it panics on a malformed constant and is meant for constants and fixtures.
-func GramsOf(s string) Grams { return must[gram](s) }
+// MustGrams reads plain decimal grams; it panics on a malformed constant and is meant for constants and fixtures.
+func MustGrams(s string) Grams { return must[gram](s) }
 
 // ML rounds a float of millilitres to the microlitre.
 func ML(ml float64) Millilitres { return rounded[millilitre](ml) }
 
-// M reads plain decimal money; it panics on a malformed constant and is meant for constants and fixtures.
-func M(s string) Money { return must[coin](s) }
+// MustMoney reads plain decimal money; it panics on a malformed constant and is meant for constants and fixtures.
+func MustMoney(s string) Money { return must[coin](s) }
 
-// QuantityOf reads a plain decimal; it panics on a malformed constant and is meant for constants and fixtures.
-func QuantityOf(s string) Quantity { return must[each](s) }
+// MustQuantity reads a plain decimal; it panics on a malformed constant and is meant for constants and fixtures.
+func MustQuantity(s string) Quantity { return must[each](s) }
 
 // Pct rounds a float of percent.
 func Pct(p float64) Percent { return rounded[percent](p) }

@@ -37,7 +37,8 @@ func TestAmountsTravelAsPlainNumbers(t *testing.T) {
 		T Minutes
 		X Exact
 	}
-	in := all{GramsOf("12.50"), ML(0.25), M("4.100001"), QuantityOf("-3.007"), Pct(2.5), Min(1.125), Ratio(1, 3)}
+	in := all{MustGrams("12.50"), ML(0.25), MustMoney("4.100001"), MustQuantity("-3.007"), Pct(2.5), Min(1.125),
+		Ratio(1, 3)}
 	raw, err := json.Marshal(in)
 	require.NoError(t, err)
 	assert.Equal(t, `{"G":12.5,"V":0.25,"M":4.100001,"Q":-3.007,"P":2.5,"T":1.125,"X":0.333333333333}`, string(raw))
@@ -87,14 +88,14 @@ func TestWholeUnitsAddExactly(t *testing.T) {
 		assert.Equal(t, m, m.Exact().Money())
 		assert.Equal(t, m.Cmp(n), m.Exact().Cmp(n.Exact()))
 	})
-	assert.Equal(t, "7.5", GramsOf("2.5").Times(3).String())
+	assert.Equal(t, "7.5", MustGrams("2.5").Times(3).String())
 	assert.True(t, G(0.001).IsPositive())
 	assert.False(t, Grams{}.IsPositive())
 	assert.True(t, G(-0.001).IsNegative())
 	assert.False(t, Grams{}.IsNegative())
 	assert.True(t, Grams{}.IsZero())
-	assert.True(t, M("0").IsZero())
-	assert.True(t, M("-0.000001").IsNegative())
+	assert.True(t, MustMoney("0").IsZero())
+	assert.True(t, MustMoney("-0.000001").IsNegative())
 }
 
 // oracle is the same number as a big rational.
@@ -159,7 +160,7 @@ func TestFloatsBecomeTheirShortestDecimal(t *testing.T) {
 	assert.Equal(t, "0.1", ExactFloat(0.1).String())
 	assert.Equal(t, "0", ExactFloat(math.NaN()).String())
 	assert.Equal(t, "0", ExactFloat(math.Inf(1)).String())
-	assert.Equal(t, G(12.345), GramsOf("12.345"))
+	assert.Equal(t, G(12.345), MustGrams("12.345"))
 	assert.Equal(t, "2.501", G(2.5005).String(), "half up")
 	assert.Equal(t, "-2.501", G(-2.5005).String())
 	assert.Equal(t, Grams{}, G(math.NaN()))
@@ -180,8 +181,8 @@ func TestPercentages(t *testing.T) {
 }
 
 func TestVolumeOfAMass(t *testing.T) {
-	assert.Equal(t, "206.522", VolumeOf(GramsOf("190"), 0.92).String())
-	assert.Equal(t, "207", VolumeOf(GramsOf("190"), 0.92).Whole().String())
+	assert.Equal(t, "206.522", VolumeOf(MustGrams("190"), 0.92).String())
+	assert.Equal(t, "207", VolumeOf(MustGrams("190"), 0.92).Whole().String())
 	assert.Equal(t, "206", ML(206.4).Whole().String())
 }
 

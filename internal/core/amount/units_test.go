@@ -28,17 +28,17 @@ func TestUnitsCannotBeMixed(t *testing.T) {
 	}
 	for _, line := range []string{
 		`amount.G(1).Plus(amount.G(2))`,
-		`amount.M("1").Exact().Over(amount.G(2).Exact())`,
+		`amount.MustMoney("1").Exact().Over(amount.G(2).Exact())`,
 		`amount.G(1).Exact().Times(amount.Share(amount.Pct(2)))`,
 	} {
 		assert.True(t, compiles(line), line)
 	}
 	for _, line := range []string{
-		`amount.G(1) + amount.M("1")`,
-		`amount.G(1).Plus(amount.M("1"))`,
-		`amount.M("1").Plus(amount.G(1))`,
+		`amount.G(1) + amount.MustMoney("1")`,
+		`amount.G(1).Plus(amount.MustMoney("1"))`,
+		`amount.MustMoney("1").Plus(amount.G(1))`,
 		`amount.G(1).Minus(amount.ML(1))`,
-		`amount.G(1).Cmp(amount.QuantityOf("1"))`,
+		`amount.G(1).Cmp(amount.MustQuantity("1"))`,
 		`amount.Pct(1).Plus(amount.Min(1))`,
 		`amount.G(1).Plus(amount.Whole(1))`,
 		`amount.Grams(5)`,

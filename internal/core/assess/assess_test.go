@@ -21,8 +21,8 @@ var today = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 
 func priced(g pantry.Ingredient) *pantry.Ingredient {
 	g.Name = g.ID
-	g.Offers = []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
-		Price: amount.M("4"), Date: "2026-02-01"}}
+	g.Offers = []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.MustQuantity("1000"), PackUnit: "g",
+		Price: amount.MustMoney("4"), Date: "2026-02-01"}}
 	return &g
 }
 

@@ -15,8 +15,8 @@ type StandardLine struct {
 	Wander Wander        `json:"wander"`
 }
 
-// Standard is a version that is made of trials: lines are what they came to at a reference size, refs the components
-// that they used by the key of their line, and names those of the keys.
+// Standard is what a version is proposed from: the trials' lines at a reference size, the components they used and the
+// names of their lines, both by the key of a line.
 type Standard struct {
 	Newest    formula.Version
 	Lines     []formula.StandardLine

@@ -88,7 +88,7 @@ func TestARehearsalIsPlayedFromItsBeginning(t *testing.T) {
 	assert.Equal(t, before, Rehearse(p, targets, []Entry{}), "nothing of it is kept")
 
 	wrong := append(acts, act(3, &Capture{Load: 2, Line: "oil", Grams: amount.G(1)}),
-		act(4, &Capture{Load: 1, Line: "vinegar", Grams: amount.GramsOf("691.2")}))
+		act(4, &Capture{Load: 1, Line: "vinegar", Grams: amount.MustGrams("691.2")}))
 	stopped := Rehearse(p, targets, wrong)
 	var no entry.Refusal
 	require.ErrorAs(t, stopped.Refused, &no)

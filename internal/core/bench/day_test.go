@@ -29,12 +29,12 @@ func larderOf() Kitchen {
 	price := func(grams int, cost string) pantry.UnitCost {
 		return pantry.UnitCost{PackGrams: amount.Whole(int64(grams)),
 			Offer: pantry.PriceOffer{Supplier: "Marl Mill Stores",
-				PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M(cost)}}
+				PackAmount: amount.MustQuantity("1000"), PackUnit: "g", Price: amount.MustMoney(cost)}}
 	}
 	costs := map[string]pantry.UnitCost{"lime": price(1000, "4"), "dry": price(1000, "2.6"), "nuts": price(1000, "11")}
 	return Kitchen{Ingredients: have, There: map[string]amount.Grams{},
 		Offer: func(g *pantry.Ingredient) (pantry.UnitCost, error) {
-			if c, is := costs[g.ID]; is {
+			if c, ok := costs[g.ID]; ok {
 				return c, nil
 			}
 			return pantry.UnitCost{}, pantry.ErrNoPrice
@@ -140,7 +140,7 @@ func TestSmallLinesGoToTheFineScale(t *testing.T) {
 	v.Lines = []formula.Line{{ID: "a", Ingredient: "oil", Grams: amount.G(990)},
 		{ID: "b", Ingredient: "gum", Grams: amount.G(1.5)}}
 	n := wholeGrams(v, 1)
-	n.Fine = Scale{Name: "fine", Division: amount.GramsOf("0.01")}
+	n.Fine = Scale{Name: "fine", Division: amount.MustGrams("0.01")}
 	a, err := AskOf(v, 5, n)
 	require.NoError(t, err)
 	s, err := a.Size()
@@ -152,7 +152,7 @@ func TestSmallLinesGoToTheFineScale(t *testing.T) {
 	on, doubt := p.WeighedOn(sheet[1])
 	assert.Equal(t, "fine", on.Name)
 	assert.Empty(t, doubt)
-	_, doubt = p.WeighedOn(amount.GramsOf("0.1"))
+	_, doubt = p.WeighedOn(amount.MustGrams("0.1"))
 	assert.Contains(t, doubt, "0.2 g that the scale weighs well")
 	p.Fine = Scale{}
 	_, doubt = p.WeighedOn(sheet[1])

@@ -99,9 +99,9 @@ func (f *Fold) refusesDraws(e Entry, of string, draws []Draw, grams amount.Grams
 	}
 	for i, d := range draws {
 		at := fmt.Sprintf("%s.draws[%d].", of, i)
-		known, is := f.n.Lots[d.Lot]
+		known, ok := f.n.Lots[d.Lot]
 		switch {
-		case !is:
+		case !ok:
 			return entry.Refuse(entry.Wrong, at+"code", "there is no such lot")
 		case !d.Grams.IsPositive():
 			return entry.Refuse(entry.Wrong, at+"grams", "grams above 0 of %s", d.Code)

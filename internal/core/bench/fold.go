@@ -94,7 +94,7 @@ func struckSentence(n int) string {
 func (f *Fold) Add(e Entry) {
 	f.runOut(e.At)
 	f.r.Last = max(f.r.Last, e.ID)
-	if x, is := e.Body.(*acidity.MeterEvent); is { // of the meter's record
+	if x, ok := e.Body.(*acidity.MeterEvent); ok { // of the meter's record
 		f.meter(e, x)
 	} else {
 		kinds.Fold(f, e, e.Body)
@@ -191,7 +191,7 @@ func (f *Fold) bounds() acidity.Bounds {
 	return b
 }
 
-// momentsAnew tells of each reading what it is by its time.
+// momentsAnew works out the moment of every reading again, by its time.
 func (f *Fold) momentsAnew() {
 	b := f.bounds()
 	for i := range f.r.Readings {
@@ -210,7 +210,7 @@ func (f *Fold) read(e Entry, taken *acidity.Reading) {
 	f.late(e, x.At)
 }
 
-// asksRetest reports whether the verdict asked for a retest, now or when the one that goes on was begun.
+// asksRetest reports whether the verdict asks for a retest, or asked for one when the retest under way was begun.
 func (f *Fold) asksRetest() bool {
 	if slices.ContainsFunc(f.r.Readings, func(r acidity.Reading) bool { return r.Retest && r.Void == "" }) {
 		return true

@@ -185,7 +185,7 @@ func TestEveryJarIsInExactlyOnePlace(t *testing.T) {
 			b.f.Add(e)
 			b.turn++
 			r := b.f.Record(sold)
-			if f, is := body.(*Fill); is {
+			if f, ok := body.(*Fill); ok {
 				jars = f.Jars
 			}
 			sum := 0

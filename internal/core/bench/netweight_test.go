@@ -14,13 +14,13 @@ import (
 
 // of190 is the rule for jars of 190 g under the law of Great Britain.
 func of190() NetRule {
-	return NetRule{Nominal: amount.G(190), Aim: amount.G(190), Short: amount.GramsOf("8.6"), Twice: true}
+	return NetRule{Nominal: amount.G(190), Aim: amount.G(190), Short: amount.MustGrams("8.6"), Twice: true}
 }
 
 func fullJars(tare string, gross ...string) *NetWeights {
-	w := &NetWeights{Tare: amount.GramsOf(tare)}
+	w := &NetWeights{Tare: amount.MustGrams(tare)}
 	for _, g := range gross {
-		w.Gross = append(w.Gross, amount.GramsOf(g))
+		w.Gross = append(w.Gross, amount.MustGrams(g))
 	}
 	return w
 }

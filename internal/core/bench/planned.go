@@ -72,7 +72,7 @@ func (p *Planned) ask() Ask {
 
 // AsOneLoad is how a batch is made whose plan is from before loads were kept.
 func AsOneLoad(targets []Target) *Planned {
-	p := &Planned{Old: true, Scale: Scale{Division: amount.GramsOf("0.1")}, Errands: []Errand{}}
+	p := &Planned{Old: true, Scale: Scale{Division: amount.MustGrams("0.1")}, Errands: []Errand{}}
 	load := []amount.Grams{}
 	for _, t := range targets {
 		if t.Phase != OntoJars {

@@ -100,7 +100,7 @@ func (a *anybody) take(e Entry) {
 	}
 	a.fold.Add(e)
 	a.entries = append(a.entries, e)
-	if m, is := e.Body.(*acidity.MeterEvent); is && !m.Look {
+	if m, ok := e.Body.(*acidity.MeterEvent); ok && !m.Look {
 		a.check = m.Check
 	}
 	a.look(before, e, a.fold.Record(e.At))
@@ -157,7 +157,7 @@ func (a *anybody) stillGood(r Record, story string) {
 // released is the newest release.
 func (a *anybody) released() int64 {
 	for _, e := range slices.Backward(a.entries) {
-		if d, is := e.Body.(*Decided); is && d.State == Released {
+		if d, ok := e.Body.(*Decided); ok && d.State == Released {
 			return e.ID
 		}
 	}

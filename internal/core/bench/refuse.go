@@ -27,7 +27,7 @@ func (f *Fold) Refuses(e Entry) error {
 	if err := Tidy(e); err != nil {
 		return err
 	}
-	if x, is := e.Body.(*acidity.MeterEvent); is {
+	if x, ok := e.Body.(*acidity.MeterEvent); ok {
 		return claimed("checked_at", x.At, e.At)
 	}
 	return kinds.Check(f, e, e.Body)

@@ -87,9 +87,9 @@ func (r *Record) Part(share amount.Exact, into map[string]string, code string, e
 		return out
 	}
 	for _, l := range r.Lines {
-		line, is := into[l.Line]
+		line, ok := into[l.Line]
 		switch {
-		case !is:
+		case !ok:
 		case l.LeftOut:
 			acts = append(acts, &LeftOut{Load: 1, Line: line, Reason: note})
 		case l.Actual != nil:
@@ -115,7 +115,7 @@ func (r *Record) Part(share amount.Exact, into map[string]string, code string, e
 func cooledInto(into map[string]string, entries []Entry) []any {
 	var acts []any
 	for _, e := range entries {
-		if c, is := e.Body.(*Cooled); is {
+		if c, ok := e.Body.(*Cooled); ok {
 			if line, of := into[c.What]; of {
 				acts = append(acts, &Cooled{What: line, Celsius: c.Celsius, At: c.At, Probe: c.Probe})
 			}

@@ -144,7 +144,7 @@ func (p *planner) inOrder(list []Prepare) []Prepare {
 // place puts one preparation as late as it can be.
 func (p *planner) place(x Prepare) {
 	end := p.day.Start
-	if due, is := p.due[x.Key]; is && due.Before(end) {
+	if due, ok := p.due[x.Key]; ok && due.Before(end) {
 		end = due
 	}
 	if x.Cools {
@@ -171,7 +171,7 @@ func (p *planner) place(x Prepare) {
 		Text: fmt.Sprintf("%s %s", strings.ReplaceAll(x.Name, "_", " "), lowerFirst(x.Input)), Kind: kind,
 		Hands: hands, From: from, To: from.Add(minutesOf(hands) + minutesOf(x.Wait)), Look: x.Look})
 	for _, key := range x.After {
-		if due, is := p.due[key]; !is || from.Before(due) {
+		if due, ok := p.due[key]; !ok || from.Before(due) {
 			p.due[key] = from
 		}
 	}

@@ -12,12 +12,12 @@ import (
 
 // Refuses says why an act may not be written down at the bench now; nil where it may.
 func (w *Weighout) Refuses(e Entry) error {
-	act, is := e.Body.(inOneLoad)
+	act, ok := e.Body.(inOneLoad)
 	if x, chosen := e.Body.(*Choice); chosen {
 		return w.refusesChoice(e, x)
 	}
 	no := 0
-	if is {
+	if ok {
 		no = act.InLoad()
 	}
 	l := w.load(no)

@@ -19,7 +19,7 @@ import (
 // bowlOf is a plan of one oil, vinegar, garlic held back by half, and salt, for a vessel of 3 kg.
 func bowlOf(loads int) (*Planned, []Target) {
 	p := &Planned{Vessel: Vessel{Name: "the small bowl", Least: amount.G(500), Greatest: amount.G(3000)},
-		Scale: Scale{Name: "bench", Division: amount.GramsOf("0.1")}, Fill: amount.G(190),
+		Scale: Scale{Name: "bench", Division: amount.MustGrams("0.1")}, Fill: amount.G(190),
 		Errands: []Errand{{Key: "rest", Text: "rest 10 min", Minutes: 10},
 			{Key: "guards", Text: "guards on", Once: true}}}
 	targets := []Target{{Line: "oil", Name: "Oil", Tolerance: 1}, {Line: "vinegar", Name: "Vinegar", Tolerance: 2},
@@ -264,10 +264,10 @@ func TestAnySequenceAtTheBenchKeepsItsLaws(t *testing.T) {
 					t.Fatalf("load %d holds %s g after %+v", l.no, l.bowl(), act)
 				}
 			}
-			if x, is := act.(*Choice); is && err == nil && x.How == Rebalances {
+			if x, ok := act.(*Choice); ok && err == nil && x.How == Rebalances {
 				ratiosHold(t, h.w, h.w.loads[x.Load-1])
 			}
-			if x, is := act.(*Closed); is && err == nil {
+			if x, ok := act.(*Closed); ok && err == nil {
 				require.Empty(t, h.w.missing(h.w.loads[x.Load-1]))
 			}
 		}

@@ -105,6 +105,6 @@ func (f *Fold) zone() *time.Location {
 
 // printedSince reports whether labels were printed since a change was found to be missing from the jars' words.
 func (f *Fold) printedSince(change int64) bool {
-	found, is := f.lacking[change]
-	return is && f.printed > found
+	found, ok := f.lacking[change]
+	return ok && f.printed > found
 }

@@ -17,8 +17,8 @@ import (
 var today = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 
 func offer(packG, price string) []pantry.PriceOffer {
-	return []pantry.PriceOffer{{Supplier: "Marl Mill", PackAmount: amount.QuantityOf(packG), PackUnit: "g",
-		Price: amount.M(price), Date: "2026-02-20"}}
+	return []pantry.PriceOffer{{Supplier: "Marl Mill", PackAmount: amount.MustQuantity(packG), PackUnit: "g",
+		Price: amount.MustMoney(price), Date: "2026-02-20"}}
 }
 
 func terms() Terms {
@@ -100,7 +100,7 @@ func TestAComponentCarriesItsOwnLossAndHands(t *testing.T) {
 			Offers: offer("1000", "10")}},
 		Versions: map[formula.Ref]formula.Version{{Formula: "paste", Version: 1}: {Formula: "paste", Number: 1,
 			LossPercent:     amount.Pct(20),
-			MinutesPerBatch: amount.Min(30), LabourPerHour: amount.M("16"),
+			MinutesPerBatch: amount.Min(30), LabourPerHour: amount.MustMoney("16"),
 			Lines: []formula.Line{{ID: "1", Ingredient: "ginger", Grams: amount.G(1000)}}}},
 	}
 	v := formula.Version{Formula: "d", FillGrams: amount.G(100), CostingJars: 1,
@@ -118,7 +118,7 @@ func TestLossesAreCarvedOutNeverAdded(t *testing.T) {
 	v := formula.Blank("x")
 	v.LossPercent, v.OverfillPercent = amount.Pct(10), amount.Percent{}
 	v.Lines = []formula.Line{{ID: "1", Ingredient: "beet", Grams: amount.G(1000)}}
-	v.Packaging = []formula.PackagingItem{{Name: "jar", Price: amount.M("1"), LossPercent: amount.Pct(5)}}
+	v.Packaging = []formula.PackagingItem{{Name: "jar", Price: amount.MustMoney("1"), LossPercent: amount.Pct(5)}}
 	nodes, err := lib.Expand(v)
 	require.NoError(t, err)
 	s := Jar(v, nodes, nil, terms())

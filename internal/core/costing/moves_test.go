@@ -73,7 +73,7 @@ func TestASwapToWhatHasNoPriceShowsNoSaving(t *testing.T) {
 
 func TestWhatMovesAJarStandsFromTheGreatest(t *testing.T) {
 	p := pepperDip(t)
-	p.Terms.Kitchen = amount.M("6")
+	p.Terms.Kitchen = amount.MustMoney("6")
 	moves, err := p.Moves(10)
 	require.NoError(t, err)
 	at := map[string]Move{}
@@ -120,8 +120,8 @@ func TestAWhatIfChangesNothingThatIsKept(t *testing.T) {
 	assert.Zero(t, p.Jar(10).PerJar.Cmp(before))
 	assert.Equal(t, "100", p.Version.FillGrams.String())
 	p.Library.Ingredients["tall"] = &pantry.Ingredient{ID: "tall", Name: "tall jar", Role: pantry.RolePackaging,
-		Offers: []pantry.PriceOffer{{Supplier: "Kiln", PackAmount: amount.QuantityOf("100"), PackUnit: "piece",
-			Price: amount.M("65"), Date: "2026-02-01"}}}
+		Offers: []pantry.PriceOffer{{Supplier: "Kiln", PackAmount: amount.MustQuantity("100"), PackUnit: "piece",
+			Price: amount.MustMoney("65"), Date: "2026-02-01"}}}
 	tall, err := p.With(Change{Kind: ChangePack, Of: "jar", To: "tall"})
 	require.NoError(t, err)
 	assert.Equal(t, "0.1500", tall.Jar(10).PerJar.Minus(before).Fixed(4), "0.65 in the place of 0.50")
@@ -154,8 +154,8 @@ func TestTheLadderSaysMarginAndMarkUpByTheirNames(t *testing.T) {
 	p := Pricing{Market: Added{Margin, amount.Pct(50)}, Wholesale: Added{MarkUp, amount.Pct(50)},
 		Trade: Added{MarkUp, amount.Pct(25)}, Distributor: Added{Margin, amount.Pct(20)},
 		Shop:       Added{Margin, amount.Pct(40)},
-		TaxPercent: amount.Pct(20), TaxName: "VAT", Step: amount.M("1"), Ending: amount.M("0.95"),
-		FixedMonth: amount.M("500")}
+		TaxPercent: amount.Pct(20), TaxName: "VAT", Step: amount.MustMoney("1"), Ending: amount.MustMoney("0.95"),
+		FixedMonth: amount.MustMoney("500")}
 	require.Empty(t, p.Check(""))
 	l := p.Ladder(amount.Whole(2))
 	require.Len(t, l, 3)
@@ -177,7 +177,7 @@ func TestTheLadderSaysMarginAndMarkUpByTheirNames(t *testing.T) {
 	assert.Nil(t, p.Ladder(amount.Whole(2))[2].BreakEven, "what leaves nothing pays for nothing")
 	p.Step = amount.Money{}
 	assert.Equal(t, "4.80", p.Ladder(amount.Whole(2))[0].Point.Fixed(2))
-	p.Market.Percent, p.Shop.Way, p.Step = amount.Pct(100), "luck", amount.M("0.50")
+	p.Market.Percent, p.Shop.Way, p.Step = amount.Pct(100), "luck", amount.MustMoney("0.50")
 	assert.Len(t, p.Check("pricing."), 3)
 }
 
@@ -195,7 +195,7 @@ func TestLawAPricePointIsTheNextOneUp(t *testing.T) {
 }
 
 func TestABatchAgainstItsStandard(t *testing.T) {
-	per := func(s string) *amount.Exact { x := amount.M(s).Exact(); return &x }
+	per := func(s string) *amount.Exact { x := amount.MustMoney(s).Exact(); return &x }
 	v := Against([]Met{
 		{Line: "1", Name: "beet", Planned: amount.G(1000), Actual: amount.G(1100), PerGram: per("0.002"),
 			Paid: per("2.75")},
@@ -220,7 +220,7 @@ func TestABatchAgainstItsStandard(t *testing.T) {
 
 // TestAGroupIsOneLineOfAVariance: the lots of an "any of" line are told with its first part, whichever part was dear.
 func TestAGroupIsOneLineOfAVariance(t *testing.T) {
-	per := func(s string) *amount.Exact { x := amount.M(s).Exact(); return &x }
+	per := func(s string) *amount.Exact { x := amount.MustMoney(s).Exact(); return &x }
 	v := Against([]Met{
 		{Line: "h", Name: "parsley", Planned: amount.G(100), Actual: amount.G(60), PerGram: per("0.02"),
 			Paid: per("2.40")},

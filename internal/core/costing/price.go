@@ -74,7 +74,7 @@ type Pricing struct {
 func UsualPricing() Pricing {
 	m := func(percent float64) Added { return Added{Margin, amount.Pct(percent)} }
 	return Pricing{Market: m(55), Wholesale: m(40), Trade: m(30), Distributor: m(20), Shop: m(35), TaxName: "tax",
-		Step: amount.M("1"), Ending: amount.M("0.95")}
+		Step: amount.MustMoney("1"), Ending: amount.MustMoney("0.95")}
 }
 
 // Check lists what is wrong in a pricing, at fields that start with at.

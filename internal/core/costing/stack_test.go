@@ -34,8 +34,8 @@ func versionOf(lines ...formula.Line) formula.Version {
 		lines[i].ID = fmt.Sprint(i + 1)
 	}
 	return formula.Version{Formula: "x", Number: 1, FillGrams: amount.G(100), CostingJars: 10,
-		LabourPerHour: amount.M("18"), MinutesPerBatch: amount.Min(30),
-		Packaging: []formula.PackagingItem{{Name: "jar", Price: amount.M("0.50")}}, Lines: lines}
+		LabourPerHour: amount.MustMoney("18"), MinutesPerBatch: amount.Min(30),
+		Packaging: []formula.PackagingItem{{Name: "jar", Price: amount.MustMoney("0.50")}}, Lines: lines}
 }
 
 func productOf(t require.TestingT, v formula.Version, lib formula.Library, steps ...pantry.Preparation) Product {
@@ -80,16 +80,16 @@ func TestToppingsCostAndHaveARow(t *testing.T) {
 func TestEachPartOfThePackAndEachHandHasARow(t *testing.T) {
 	v := versionOf(formula.Line{Ingredient: "soft", Grams: amount.G(1000)})
 	v.MinutesPerLoad, v.MinutesPerJar, v.OvenMinutes = amount.Min(12), amount.Min(1.5), amount.Min(40)
-	v.OverheadPerBatch, v.OverheadPerJar = amount.M("20"), amount.M("0.05")
+	v.OverheadPerBatch, v.OverheadPerJar = amount.MustMoney("20"), amount.MustMoney("0.05")
 	v.Packaging = []formula.PackagingItem{{Name: "jar", Item: "jar", LossPercent: amount.Pct(2)},
-		{Name: "case", Price: amount.M("1.20"), PerPiece: 12}}
+		{Name: "case", Price: amount.MustMoney("1.20"), PerPiece: 12}}
 	jar := &pantry.Ingredient{ID: "jar", Name: "190 ml jar", Role: pantry.RolePackaging,
-		Offers: []pantry.PriceOffer{{Supplier: "Kiln", PackAmount: amount.QuantityOf("48"), PackUnit: "piece",
-			Price: amount.M("21.60"), Delivery: amount.M("2.40"), Date: "2026-02-01"}}}
+		Offers: []pantry.PriceOffer{{Supplier: "Kiln", PackAmount: amount.MustQuantity("48"), PackUnit: "piece",
+			Price: amount.MustMoney("21.60"), Delivery: amount.MustMoney("2.40"), Date: "2026-02-01"}}}
 	p := productOf(t, v, shelfOf(kilo("whole", "4"), &pantry.Ingredient{ID: "soft", Name: "soft"}, jar),
 		pantry.Preparation{ID: "peel", Name: "peel", Input: "whole", Output: "soft", YieldPercent: 80,
 			MinutesPerKg: 24})
-	p.Terms.Kitchen, p.Terms.Oven = amount.M("12"), amount.M("3")
+	p.Terms.Kitchen, p.Terms.Oven = amount.MustMoney("12"), amount.MustMoney("3")
 	s := p.Jar(10)
 	assert.Equal(t, "0.5000", s.Ingredients.Fixed(4), "4.00 / 80 %")
 	got := map[string]string{}
@@ -121,7 +121,7 @@ func TestWhatIsLeftAtNothingSaysAtLeast(t *testing.T) {
 		"jars a batch": {func(v *formula.Version) { v.CostingJars = 0 }, "how many jars a batch makes"},
 	} {
 		v := versionOf(formula.Line{Ingredient: "beet", Grams: amount.G(1000)})
-		v.OverheadPerBatch = amount.M("10")
+		v.OverheadPerBatch = amount.MustMoney("10")
 		assert.False(t, productOf(t, v, lib).Jar(v.CostingJars).AtLeast, name)
 		x.change(&v)
 		s := productOf(t, v, lib).Jar(v.CostingJars)
@@ -143,7 +143,7 @@ func TestAComponentsHandsAreThoseOfItsOwnBatch(t *testing.T) {
 	assert.Equal(t, "3.1000", s.Ingredients.Fixed(4))
 	nodes, err := lib.Expand(paste)
 	require.NoError(t, err)
-	per := HandsPerGram(paste, nodes, terms()).Plus(amount.M("0.01").Exact())
+	per := HandsPerGram(paste, nodes, terms()).Plus(amount.MustMoney("0.01").Exact())
 	assert.Zero(t, per.Times(amount.Whole(100)).Cmp(s.Lines[0].PerJar),
 		"what is used is what a gram of its batch costs")
 
@@ -224,12 +224,12 @@ func someProduct(t *rapid.T) Product {
 	v.LossPercent, v.OverfillPercent = amount.Pct(float64(rapid.IntRange(0, 20).Draw(t, "loss"))), amount.Pct(1)
 	v.MinutesPerJar, v.MinutesPerLoad = amount.Min(1), amount.Min(float64(rapid.IntRange(0, 30).Draw(t, "load")))
 	v.RejectPercent = amount.Pct(float64(rapid.IntRange(0, 10).Draw(t, "rejects")))
-	v.OverheadPerBatch = amount.M(money("overhead"))
+	v.OverheadPerBatch = amount.MustMoney(money("overhead"))
 	v.Toppings = []formula.Topping{{ID: "t", Ingredient: list[0].ID, Grams: grams("topping")}}
 	v.Packaging[0].LossPercent = amount.Pct(3)
 	p := productOf(t, v, lib, pantry.Preparation{ID: "step", Name: "peel", Input: list[0].ID, Output: "made",
 		YieldPercent: float64(rapid.IntRange(20, 120).Draw(t, "yield")), MinutesPerKg: 6})
-	p.Terms.Kitchen, p.Terms.Day = amount.M("9"), amount.Min(480)
+	p.Terms.Kitchen, p.Terms.Day = amount.MustMoney("9"), amount.Min(480)
 	p.Terms.Made = Made{Samples: amount.G(120), Vessel: bench.Vessel{Residue: amount.G(80),
 		Greatest: amount.G(float64(rapid.IntRange(3000, 20_000).Draw(t, "vessel")))}}
 	return p

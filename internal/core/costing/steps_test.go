@@ -14,8 +14,8 @@ import (
 func TestCostFollowsTheInputThroughSteps(t *testing.T) {
 	today := time.Date(2026, 11, 25, 0, 0, 0, 0, time.UTC)
 	perKilo := func(price string) []pantry.PriceOffer {
-		return []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
-			Price: amount.M(price), Date: "2026-11-01"}}
+		return []pantry.PriceOffer{{Supplier: "M", PackAmount: amount.MustQuantity("1000"), PackUnit: "g",
+			Price: amount.MustMoney(price), Date: "2026-11-01"}}
 	}
 	shelf := map[string]pantry.Ingredient{
 		"head": {ID: "head", Name: "head", Offers: perKilo("8.00")}, "clove": {ID: "clove", Name: "clove"},

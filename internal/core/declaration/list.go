@@ -273,7 +273,7 @@ func (e *entry) of(it *Item, l *law.Law) error {
 // additive is the class of an additive, empty for what is none.
 func (it *Item) additive() string {
 	for _, f := range it.Flags {
-		if class, is := strings.CutPrefix(f, pantry.FlagAdditive); is {
+		if class, ok := strings.CutPrefix(f, pantry.FlagAdditive); ok {
 			return class
 		}
 	}

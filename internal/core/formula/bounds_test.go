@@ -27,7 +27,7 @@ func sound() Version {
 	v := Blank("x")
 	v.Lines = []Line{line("a", "oil", 600), line("b", "carrot", 400)}
 	v.Steps = []Step{{Text: "blend", Minutes: 2, Celsius: 20}}
-	v.Packaging = []PackagingItem{{Name: "jar", Price: amount.M("0.4")}}
+	v.Packaging = []PackagingItem{{Name: "jar", Price: amount.MustMoney("0.4")}}
 	v.Toppings = []Topping{{ID: "t", Ingredient: "oil", Grams: amount.G(5)}}
 	return v
 }

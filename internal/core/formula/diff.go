@@ -184,8 +184,8 @@ func join(path, name string) string {
 
 // printed reports whether a struct writes itself, as amounts do.
 func printed(v reflect.Value) bool {
-	_, is := v.Interface().(fmt.Stringer)
-	return is
+	_, ok := v.Interface().(fmt.Stringer)
+	return ok
 }
 
 // text writes a value for a person; an empty one is empty, never 0.
@@ -193,7 +193,7 @@ func (l Library) text(v reflect.Value, path string) string {
 	if v.IsZero() {
 		return ""
 	}
-	if s, is := v.Interface().(fmt.Stringer); is {
+	if s, ok := v.Interface().(fmt.Stringer); ok {
 		return strings.TrimSpace(s.String() + " " + unitOf(path))
 	}
 	switch v.Kind() {

@@ -20,7 +20,7 @@ func other(t *testing.T, v reflect.Value) {
 		*x = x.Plus(amount.G(7))
 		return
 	case *amount.Money:
-		*x = x.Plus(amount.M("7"))
+		*x = x.Plus(amount.MustMoney("7"))
 		return
 	case *amount.Percent:
 		*x = amount.Pct(x.Float() + 7)

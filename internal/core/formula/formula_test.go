@@ -100,7 +100,7 @@ func TestCheckNamesEachMistake(t *testing.T) {
 	v.Lines = []Line{line("a", "oil", -1), {ID: "a", Grams: amount.G(1)},
 		{ID: "c", Ingredient: "oil", Component: &Ref{"y", 1}, Grams: amount.G(20_000_000)}}
 	v.LossPercent, v.PHTarget, v.PHLimit = amount.Pct(99), 4.8, 4.7
-	v.Packaging = []PackagingItem{{Name: "", Price: amount.M("-1")}}
+	v.Packaging = []PackagingItem{{Name: "", Price: amount.MustMoney("-1")}}
 	v.Keeping.Asked = "ambient"
 	v.MinutesPerJar = amount.Min(-2)
 	v.Wording.TailPercent = 3

@@ -259,7 +259,7 @@ func (v Version) FromStandard(lines []StandardLine, refs map[string]Ref, toleran
 			continue
 		}
 		l := Line{ID: fmt.Sprintf("t%d", n+1), Grams: s.Grams, TolerancePercent: round2(tolerances[s.Key])}
-		if ref, is := refs[s.Key]; is {
+		if ref, ok := refs[s.Key]; ok {
 			l.Component = &ref
 		} else {
 			l.Ingredient = s.Key

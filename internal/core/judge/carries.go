@@ -47,15 +47,15 @@ func (c Change) Gains() bool { return AnyCode(c.Gained) }
 func Moved(before, now map[string]Carries) []Change {
 	var out []Change
 	for id, was := range before {
-		is, there := now[id]
+		ok, there := now[id]
 		if !there {
 			continue
 		}
-		c := Change{ID: id, Name: is.Name, Gained: law.Each[[]string]{}, Lost: law.Each[[]string]{},
-			FlagsGain: Without(is.Flags, was.Flags), FlagsLost: Without(was.Flags, is.Flags)}
+		c := Change{ID: id, Name: ok.Name, Gained: law.Each[[]string]{}, Lost: law.Each[[]string]{},
+			FlagsGain: Without(ok.Flags, was.Flags), FlagsLost: Without(was.Flags, ok.Flags)}
 		for _, l := range law.All() {
-			c.Gained[l.Regime] = closer(is.Allergens[l.Regime], was.Allergens[l.Regime])
-			c.Lost[l.Regime] = closer(was.Allergens[l.Regime], is.Allergens[l.Regime])
+			c.Gained[l.Regime] = closer(ok.Allergens[l.Regime], was.Allergens[l.Regime])
+			c.Lost[l.Regime] = closer(was.Allergens[l.Regime], ok.Allergens[l.Regime])
 		}
 		if c.Gains() || c.Loses() || len(c.FlagsGain) > 0 {
 			out = append(out, c)

@@ -28,8 +28,8 @@ func with(codes ...string) law.Each[[]string] {
 }
 
 func price(s string) []pantry.PriceOffer {
-	return []pantry.PriceOffer{{Supplier: "Hob & Daughters", PackAmount: amount.QuantityOf("1"), PackUnit: "kg",
-		Price: amount.M(s), Date: "2026-11-01"}}
+	return []pantry.PriceOffer{{Supplier: "Hob & Daughters", PackAmount: amount.MustQuantity("1"), PackUnit: "kg",
+		Price: amount.MustMoney(s), Date: "2026-11-01"}}
 }
 
 // carrotDip is a batch of ten jars of 100 g that acts were done to: carrot, tahini with sesame and an optional dukkah
@@ -43,7 +43,7 @@ func carrotDip(t *testing.T, acts ...any) Batch {
 		"milk":   {ID: "milk", Name: "Milk", Allergens: with("milk")},
 	}}
 	v := formula.Blank("carrot-dip")
-	v.FillGrams, v.LabourPerHour = amount.G(100), amount.M("12")
+	v.FillGrams, v.LabourPerHour = amount.G(100), amount.MustMoney("12")
 	v.LossPercent, v.OverfillPercent, v.RejectPercent = amount.Pct(0), amount.Pct(0), amount.Pct(0)
 	v.Lines = []formula.Line{{ID: "c", Ingredient: "carrot", Grams: amount.G(700)},
 		{ID: "t", Ingredient: "tahini", Grams: amount.G(250)},
@@ -182,7 +182,7 @@ func TestWhatABatchCostAgainstItsStandard(t *testing.T) {
 		nil, nil).Rate()}
 	assert.Nil(t, carrotDip(t).PerGram(terms), "nothing is weighed")
 	b.Version.LabourPerHour = amount.Money{}
-	v := b.Against("Carrot dip", terms, terms, amount.M("12"))
+	v := b.Against("Carrot dip", terms, terms, amount.MustMoney("12"))
 	assert.Equal(t, 10, v.Good)
 	require.Len(t, v.Lines, 3)
 	assert.Equal(t, amount.G(250), v.Lines[1].Planned)
@@ -190,7 +190,7 @@ func TestWhatABatchCostAgainstItsStandard(t *testing.T) {
 	require.NotNil(t, v.Hands)
 	assert.Equal(t, "6.00", v.Hands.Actual.Fixed(2), "half an hour at 12")
 	assert.Nil(t, carrotDip(t, weighed("c", 700), weighed("t", 300), weighed("d", 50), &bench.Fill{Jars: 10, At: made}).
-		Against("Carrot dip", terms, terms, amount.M("12")).Hands, "nobody wrote down how long it took")
+		Against("Carrot dip", terms, terms, amount.MustMoney("12")).Hands, "nobody wrote down how long it took")
 	b.Lib = formula.Library{}
 	assert.Equal(t, []string{"Carrot dip"}, b.CostByLots("Carrot dip", terms).Missing)
 }

@@ -322,7 +322,7 @@ func TestWhatIsWrongWithADelivery(t *testing.T) {
 		"pack":      func(r *Received) { r.Grams = amount.Grams{} },
 		"ends":      func(r *Received) { r.Ends = "" },
 		"end_kind":  func(r *Received) { r.EndKind = BestBefore },
-		"cost":      func(r *Received) { m := amount.M("-1"); r.Cost = &m },
+		"cost":      func(r *Received) { m := amount.MustMoney("-1"); r.Cost = &m },
 		"arrival_c": func(r *Received) { r.ArrivalC = value(72) },
 		"limit_c":   func(r *Received) { r.LimitC = value(-61) },
 		"strength":  func(r *Received) { r.Strength = value(101) },

@@ -67,7 +67,7 @@ func TestTheMarksOfADelivery(t *testing.T) {
 		"today":          {func(r *Received) {}, 0},
 		"most grams":     {func(r *Received) { r.Grams = amount.G(amount.MaxGrams) }, 0},
 		"more":           {func(r *Received) { r.Grams = amount.G(amount.MaxGrams + 1) }, 1},
-		"nothing to pay": {func(r *Received) { m := amount.M("0"); r.Cost = &m }, 0},
+		"nothing to pay": {func(r *Received) { m := amount.MustMoney("0"); r.Cost = &m }, 0},
 		"the coldest":    {func(r *Received) { r.ArrivalC, r.LimitC = value(-60), value(-60) }, 0},
 		"colder":         {func(r *Received) { r.ArrivalC = value(-60.1) }, 1},
 		"the warmest":    {func(r *Received) { r.ArrivalC = value(60) }, 0},

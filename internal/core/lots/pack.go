@@ -77,7 +77,7 @@ func gramsOf(word string, g *pantry.Ingredient, gallon amount.Gallon, measure We
 		if name == "" {
 			continue
 		}
-		if grams, is := measure(name); is {
+		if grams, ok := measure(name); ok {
 			return amount.ExactFloat(grams), nil
 		}
 	}

@@ -11,8 +11,8 @@ import (
 )
 
 func measures(name string) (float64, bool) {
-	g, is := map[string]float64{"tin": 240, "bunch": 85}[name]
-	return g, is
+	g, ok := map[string]float64{"tin": 240, "bunch": 85}[name]
+	return g, ok
 }
 
 func TestHowMuchCameInIsReadAsItStandsOnTheNote(t *testing.T) {

@@ -21,13 +21,13 @@ func TestWordsOfANameHaveNoOrderAndNoCase(t *testing.T) {
 }
 
 func TestOffersAreOneWhateverTheirIDs(t *testing.T) {
-	a := pantry.PriceOffer{ID: "1", Supplier: "Pellow Oils", PackUnit: "ml", Price: amount.M("46.5"),
+	a := pantry.PriceOffer{ID: "1", Supplier: "Pellow Oils", PackUnit: "ml", Price: amount.MustMoney("46.5"),
 		Date: "2026-11-20"}
 	b := a
 	b.ID = "2"
 	assert.True(t, SameOffer(a, b))
 	assert.True(t, Has([]pantry.PriceOffer{a}, b))
-	b.Price = amount.M("46.51")
+	b.Price = amount.MustMoney("46.51")
 	assert.False(t, SameOffer(a, b))
 	assert.False(t, Has([]pantry.PriceOffer{a}, b))
 	assert.True(t, SameJSON(map[string]int{"a": 1, "b": 2}, map[string]int{"b": 2, "a": 1}))
@@ -52,8 +52,8 @@ func shelf() *PriceShelf {
 }
 
 func offer(price, pack, unit string) pantry.PriceOffer {
-	return pantry.PriceOffer{Supplier: "Marl Mill", PackAmount: amount.QuantityOf(pack), PackUnit: unit,
-		Price: amount.M(price), Date: "2026-11-20"}
+	return pantry.PriceOffer{Supplier: "Marl Mill", PackAmount: amount.MustQuantity(pack), PackUnit: unit,
+		Price: amount.MustMoney(price), Date: "2026-11-20"}
 }
 
 func line(name string, o pantry.PriceOffer) PriceLine {

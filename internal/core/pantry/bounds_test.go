@@ -123,8 +123,8 @@ func TestTheTextsAndWordsOfAnIngredient(t *testing.T) {
 }
 
 func TestTheBoundsOfAnOffer(t *testing.T) {
-	sound := PriceOffer{Supplier: "Fallowfield Veg", PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
-		Price: amount.M("2.5"),
+	sound := PriceOffer{Supplier: "Fallowfield Veg", PackAmount: amount.MustQuantity("1000"), PackUnit: "g",
+		Price: amount.MustMoney("2.5"),
 		Date:  "2026-11-25"}
 	assert.Empty(t, sound.Check())
 	for _, unit := range []string{"g", "ml", "piece"} {
@@ -136,14 +136,15 @@ func TestTheBoundsOfAnOffer(t *testing.T) {
 		field string
 		spoil func(o *PriceOffer)
 	}{
-		"nobody":            {"supplier", func(o *PriceOffer) { o.Supplier = "" }},
-		"a long supplier":   {"supplier", func(o *PriceOffer) { o.Supplier = strings.Repeat("s", 201) }},
-		"an empty pack":     {"pack_amount", func(o *PriceOffer) { o.PackAmount = amount.QuantityOf("0") }},
-		"a lorry too large": {"pack_amount", func(o *PriceOffer) { o.PackAmount = amount.QuantityOf("10000000.001") }},
+		"nobody":          {"supplier", func(o *PriceOffer) { o.Supplier = "" }},
+		"a long supplier": {"supplier", func(o *PriceOffer) { o.Supplier = strings.Repeat("s", 201) }},
+		"an empty pack":   {"pack_amount", func(o *PriceOffer) { o.PackAmount = amount.MustQuantity("0") }},
+		"a lorry too large": {"pack_amount",
+			func(o *PriceOffer) { o.PackAmount = amount.MustQuantity("10000000.001") }},
 		"a box":             {"pack_unit", func(o *PriceOffer) { o.PackUnit = "box" }},
-		"less than nothing": {"price", func(o *PriceOffer) { o.Price = amount.M("-0.01") }},
-		"for nothing":       {"price", func(o *PriceOffer) { o.Price = amount.M("0") }},
-		"paid for delivery": {"delivery", func(o *PriceOffer) { o.Delivery = amount.M("-1") }},
+		"less than nothing": {"price", func(o *PriceOffer) { o.Price = amount.MustMoney("-0.01") }},
+		"for nothing":       {"price", func(o *PriceOffer) { o.Price = amount.MustMoney("0") }},
+		"paid for delivery": {"delivery", func(o *PriceOffer) { o.Delivery = amount.MustMoney("-1") }},
 		"all tax":           {"tax_percent", func(o *PriceOffer) { o.TaxPercent = amount.Pct(100.1) }},
 		"over before":       {"valid_until", func(o *PriceOffer) { o.ValidUntil = "2000-01-02" }},
 		"no day":            {"date", func(o *PriceOffer) { o.Date = "2026-02-30" }},
@@ -155,7 +156,8 @@ func TestTheBoundsOfAnOffer(t *testing.T) {
 		assert.True(t, wrongAt(o.Check(), c.field), name)
 	}
 	o := sound
-	o.Price, o.PackAmount, o.Date, o.ValidUntil = amount.M("0.000001"), amount.QuantityOf("10000000"), "2000-01-01",
+	o.Price, o.PackAmount, o.Date, o.ValidUntil = amount.MustMoney("0.000001"), amount.MustQuantity("10000000"),
+		"2000-01-01",
 		"2200-12-31"
 	assert.Empty(t, o.Check())
 }
@@ -242,8 +244,9 @@ func TestTheAgeOfAPriceCountsCalendarDays(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		today := time.Date(2000, 1, 1+rapid.IntRange(0, 73_000).Draw(t, "day"), 0, 0, 0, 0, time.UTC)
 		age := rapid.IntRange(0, 800).Draw(t, "age")
-		g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.QuantityOf("1"), PackUnit: "g", Price: amount.M("1"),
-			Date: day.Of(today.AddDate(0, 0, -age))}}
+		g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.MustQuantity("1"), PackUnit: "g",
+			Price: amount.MustMoney("1"),
+			Date:  day.Of(today.AddDate(0, 0, -age))}}
 		c, err := g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 		require.NoError(t, err)
 		assert.Equal(t, age, c.AgeDays, g.Offers[0].Date)
@@ -254,8 +257,8 @@ func TestTheAgeOfAPriceCountsCalendarDays(t *testing.T) {
 func TestWhichOfferIsTakenAndWhenItIsOld(t *testing.T) {
 	today := time.Date(2026, 11, 25, 12, 0, 0, 0, time.UTC)
 	offer := func(supplier, price string, date, until day.Day) PriceOffer {
-		return PriceOffer{Supplier: supplier, PackAmount: amount.QuantityOf("1000"), PackUnit: "g",
-			Price: amount.M(price), Date: date,
+		return PriceOffer{Supplier: supplier, PackAmount: amount.MustQuantity("1000"), PackUnit: "g",
+			Price: amount.MustMoney(price), Date: date,
 			ValidUntil: until}
 	}
 	g := soundIngredient()
@@ -282,8 +285,8 @@ func TestWhichOfferIsTakenAndWhenItIsOld(t *testing.T) {
 	g.Offers = nil
 	_, err = g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 	require.ErrorIs(t, err, ErrNoPrice)
-	g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.QuantityOf("10"), PackUnit: "piece",
-		Price: amount.M("2"), Date: "2026-11-01"}}
+	g.Offers = []PriceOffer{{Supplier: "A", PackAmount: amount.MustQuantity("10"), PackUnit: "piece",
+		Price: amount.MustMoney("2"), Date: "2026-11-01"}}
 	_, err = g.Cost(Market{Rule: NewestPrice, Today: today, StaleDays: 30, TaxBack: true})
 	require.ErrorIs(t, err, ErrNoPackGrams)
 	g.PieceGrams, g.UsablePercent = 50, 80

@@ -70,11 +70,11 @@ func FuzzParseSupplierListNeverPanics(f *testing.F) {
 
 func offers() []PriceOffer {
 	return []PriceOffer{
-		{Supplier: "Marl Mill", PackAmount: amount.QuantityOf("5000"), PackUnit: "g", Price: amount.M("7.25"),
+		{Supplier: "Marl Mill", PackAmount: amount.MustQuantity("5000"), PackUnit: "g", Price: amount.MustMoney("7.25"),
 			Date: "2026-02-20"},
-		{Supplier: "Fallow", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("1.20"),
+		{Supplier: "Fallow", PackAmount: amount.MustQuantity("1000"), PackUnit: "g", Price: amount.MustMoney("1.20"),
 			Date: "2026-01-05"},
-		{Supplier: "Gone", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("0.10"),
+		{Supplier: "Gone", PackAmount: amount.MustQuantity("1000"), PackUnit: "g", Price: amount.MustMoney("0.10"),
 			Date: "2026-03-01", ValidUntil: "2026-03-01"},
 	}
 }
@@ -94,8 +94,8 @@ func TestCostFollowsTheShopsRule(t *testing.T) {
 }
 
 func TestCostByVolumeAndPieceNeedsTheGrams(t *testing.T) {
-	oil := Ingredient{Name: "Oil", Offers: []PriceOffer{{Supplier: "P", PackAmount: amount.QuantityOf("10000"),
-		PackUnit: "ml", Price: amount.M("31"), Date: "2026-02-01"}}}
+	oil := Ingredient{Name: "Oil", Offers: []PriceOffer{{Supplier: "P", PackAmount: amount.MustQuantity("10000"),
+		PackUnit: "ml", Price: amount.MustMoney("31"), Date: "2026-02-01"}}}
 	_, err := oil.Cost(Market{Rule: NewestPrice, Today: fixedDay, StaleDays: 90})
 	assert.ErrorIs(t, err, ErrNoPackGrams)
 	oil.DensityGPerML = 0.92
@@ -103,8 +103,8 @@ func TestCostByVolumeAndPieceNeedsTheGrams(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "3.3696", c.PerGram.Times(amount.Whole(1000)).Fixed(4))
 	lemon := Ingredient{Name: "Lemon", PieceGrams: 120,
-		Offers: []PriceOffer{{Supplier: "F", PackAmount: amount.QuantityOf("20"), PackUnit: "piece",
-			Price: amount.M("6"), Date: "2026-02-01"}}}
+		Offers: []PriceOffer{{Supplier: "F", PackAmount: amount.MustQuantity("20"), PackUnit: "piece",
+			Price: amount.MustMoney("6"), Date: "2026-02-01"}}}
 	c, err = lemon.Cost(Market{Rule: NewestPrice, Today: fixedDay, StaleDays: 90})
 	require.NoError(t, err)
 	assert.Equal(t, "2.5000", c.PerGram.Times(amount.Whole(1000)).Fixed(4))
@@ -114,8 +114,9 @@ func TestCostByVolumeAndPieceNeedsTheGrams(t *testing.T) {
 
 func TestAPriceStartsOnItsDay(t *testing.T) {
 	offer := func(price string, date, until day.Day) PriceOffer {
-		return PriceOffer{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M(price),
-			Date: date, ValidUntil: until}
+		return PriceOffer{Supplier: "M", PackAmount: amount.MustQuantity("1000"), PackUnit: "g",
+			Price: amount.MustMoney(price),
+			Date:  date, ValidUntil: until}
 	}
 	g := Ingredient{Name: "Beetroot", Offers: []PriceOffer{offer("9", "2027-03-01", ""), offer("4", "2026-02-20", "")}}
 	on := func(rule PriceRule, at time.Time) string {
@@ -138,8 +139,9 @@ func TestAPriceStartsOnItsDay(t *testing.T) {
 }
 
 func TestWhatAPackCostsHoldsDeliveryAndTax(t *testing.T) {
-	o := PriceOffer{Supplier: "M", PackAmount: amount.QuantityOf("1000"), PackUnit: "g", Price: amount.M("20"),
-		Delivery: amount.M("4"), Date: "2026-02-20"}
+	o := PriceOffer{Supplier: "M", PackAmount: amount.MustQuantity("1000"), PackUnit: "g",
+		Price:    amount.MustMoney("20"),
+		Delivery: amount.MustMoney("4"), Date: "2026-02-20"}
 	assert.Equal(t, "24.00", o.PackCost(true).Fixed(2))
 	o.TaxPercent = amount.Pct(20)
 	assert.Equal(t, "24.00", o.PackCost(true).Fixed(2), "the tax is got back")
@@ -155,7 +157,7 @@ func TestWhatAPackCostsHoldsDeliveryAndTax(t *testing.T) {
 
 func TestAPriceByThePieceTakesTheMeasuredPiece(t *testing.T) {
 	lime := Ingredient{ID: "lime", Name: "Lime", Offers: []PriceOffer{{Supplier: "F",
-		PackAmount: amount.QuantityOf("50"), PackUnit: "piece", Price: amount.M("14"), Date: "2026-02-01"}}}
+		PackAmount: amount.MustQuantity("50"), PackUnit: "piece", Price: amount.MustMoney("14"), Date: "2026-02-01"}}}
 	m := Market{Today: fixedDay, Piece: func(id string) float64 { return map[string]float64{"lime": 70}[id] }}
 	c, err := lime.Cost(m)
 	require.NoError(t, err)
@@ -194,8 +196,9 @@ func TestCheckNamesEachMistakeAtItsField(t *testing.T) {
 		PH:            &PHRange{Typical: 5, Low: 6, High: 7},
 		Allergens:     law.Each[[]string]{law.US: {"tree_nut"}, law.GB: {"glitter"}},
 		SupplierLists: law.Each[string]{law.GB: "a (b"},
-		Offers: []PriceOffer{{Supplier: "", PackAmount: amount.QuantityOf("0"), PackUnit: "box", Price: amount.M("-1"),
-			Date: "soon"}}}
+		Offers: []PriceOffer{{Supplier: "", PackAmount: amount.MustQuantity("0"), PackUnit: "box",
+			Price: amount.MustMoney("-1"),
+			Date:  "soon"}}}
 	at := map[string]bool{}
 	for _, e := range g.Check() {
 		at[e.Field] = true

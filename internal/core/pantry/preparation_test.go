@@ -87,7 +87,7 @@ func TestJointNeedIsTheGreaterNotTheSum(t *testing.T) {
 
 func TestCostFollowsTheInput(t *testing.T) {
 	p := lemon
-	in := amount.M("0.004").Exact()
+	in := amount.MustMoney("0.004").Exact()
 	assert.InDelta(t, 0.004/0.37, p.OutCost(in, nil).Float(), 1e-12, "by default the co-output carries nothing")
 	assert.Zero(t, p.CoCost(in, nil).Sign())
 	p.CoShare = 25
@@ -96,7 +96,8 @@ func TestCostFollowsTheInput(t *testing.T) {
 
 	roast := Preparation{Input: "pepper", Output: "roasted", YieldPercent: 50, Extras: []ExtraInput{{"oil", 4, 50, 0}}}
 	assert.InDelta(t, (100*0.002+2*0.01)/50,
-		roast.OutCost(amount.M("0.002").Exact(), func(string) amount.Exact { return amount.M("0.01").Exact() }).Float(),
+		roast.OutCost(amount.MustMoney("0.002").Exact(),
+			func(string) amount.Exact { return amount.MustMoney("0.01").Exact() }).Float(),
 		1e-12, "half of the oil stays and counts")
 }
 

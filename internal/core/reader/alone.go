@@ -51,8 +51,8 @@ func (p *page) alone(c cursor, from, i int) (cut int, is bool) {
 	return cut, !one
 }
 
-// alternative is behind words that say that something else may be taken: or you can use, or try; i where there are
-// none.
+// alternative returns the index behind words that offer something else, such as "or you can use" or "or try"; without
+// such words it returns i.
 func (c cursor) alternative(i int) int {
 	at := i
 	or := c.is(at, "or", "but", "though", "although")

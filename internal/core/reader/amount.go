@@ -153,8 +153,8 @@ func (c cursor) andAPart(i int, a *Amount) int {
 	if a.Unit == "" || !c.is(i, "and", "&") {
 		return i
 	}
-	f, next, is := c.partOfOne(i + 1)
-	if !is || c.startsUnit(next) || c.is(next, "of") && c.is(next+1, "a", "an") {
+	f, next, ok := c.partOfOne(i + 1)
+	if !ok || c.startsUnit(next) || c.is(next, "of") && c.is(next+1, "a", "an") {
 		return i
 	}
 	a.Low, a.High = a.Low+f, a.High+f

@@ -21,11 +21,11 @@ func (c cursor) keeps(i int) (days, end int, ok bool) {
 		return 0, i, false
 	}
 	for k := i + 1; k < len(c) && k <= i+5; k++ {
-		v, next, is := c.number(k)
-		if !is && c.is(k, "a", "an") {
-			v, next, is = 1, k+1, true
+		v, next, ok := c.number(k)
+		if !ok && c.is(k, "a", "an") {
+			v, next, ok = 1, k+1, true
 		}
-		if is && next < len(c) && timeDays[stem(c[next].low)] > 0 {
+		if ok && next < len(c) && timeDays[stem(c[next].low)] > 0 {
 			return int(v * timeDays[stem(c[next].low)]), next + 1, true
 		}
 	}

@@ -30,19 +30,19 @@ func (p *page) cuts(c cursor, start int) []int {
 			partFrom = i + 1
 			continue
 		}
-		if at, is := c.saysElse(partFrom, i); is {
+		if at, ok := c.saysElse(partFrom, i); ok {
 			out = append(out, at)
 			partFrom = i + btoi(c.is(i, "."))
 			continue
 		}
-		if cut, is := p.alone(c, partFrom, i); is {
+		if cut, ok := p.alone(c, partFrom, i); ok {
 			out = append(out, cut)
 			partFrom = i + 1
 			continue
 		}
 		f, next, ok := p.goesOn(c, partFrom, i)
 		if !ok {
-			if within, is := c.amountAt(i, false); is {
+			if within, ok := c.amountAt(i, false); ok {
 				covered = within.to // a cup | and a half is one amount
 			}
 			continue

@@ -40,7 +40,7 @@ func (s *segment) lessen() {
 			continue
 		}
 		v, next, ok := s.number(i + 1)
-		if unit, end, is := s.unitAt(next); is {
+		if unit, end, ok := s.unitAt(next); ok {
 			next, ok = end, ok && unit == s.amount.Unit
 		}
 		if ok && v < s.amount.Low {

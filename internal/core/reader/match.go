@@ -209,7 +209,7 @@ func (x *Index) overlapping(c cursor, words []int, at, length int) (id string, t
 		for _, w := range words[from : from+length] {
 			stems = append(stems, stem(c[w].low))
 		}
-		if other, is := x.keys[joinKey(stems)]; is {
+		if other, ok := x.keys[joinKey(stems)]; ok {
 			id, taken = other, words[from:from+length]
 		}
 	}

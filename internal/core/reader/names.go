@@ -114,7 +114,7 @@ func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
 		stems = append(stems, stem(s.cursor[i].low))
 	}
 	for _, state := range s.done { // roast a head of garlic
-		if other, is := x.keys[joinKey(append(slices.Clone(stems), stem(state)))]; is && other != id {
+		if other, ok := x.keys[joinKey(append(slices.Clone(stems), stem(state)))]; ok && other != id {
 			s.bare = id
 			return other, taken
 		}
@@ -123,8 +123,8 @@ func (s *segment) inItsState(x *Index, id string, taken []int) (string, []int) {
 		if t.role != Unread || !t.isWord() || slices.Contains(taken, i) || !stateWords[t.low] {
 			continue
 		}
-		other, is := x.keys[joinKey(append(slices.Clone(stems), stem(t.low)))]
-		if !is || other == id {
+		other, ok := x.keys[joinKey(append(slices.Clone(stems), stem(t.low)))]
+		if !ok || other == id {
 			continue
 		}
 		if prepWords[t.low] == nil {

@@ -25,8 +25,8 @@ func (c cursor) fraction(i int) (float64, bool) {
 	if w == "halves" {
 		w = "half"
 	}
-	f, is := wordFractions[strings.TrimSuffix(w, "s")]
-	return f, is
+	f, ok := wordFractions[strings.TrimSuffix(w, "s")]
+	return f, ok
 }
 
 // skipOf passes "of", "of a" and "a" behind a fraction: a third of a cup, half a cup.
@@ -87,7 +87,7 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	case c.is(i, "dozen"):
 		return 12, i + 1, true
 	}
-	if f, next, is := c.spokenFraction(i); is {
+	if f, next, ok := c.spokenFraction(i); ok {
 		return f, next, true
 	}
 	if !c.free(i) || c.is(i, "one") && i > 0 && i+1 < len(c) && c.free(i+1) && behindOne[c[i+1].low] {
@@ -96,7 +96,7 @@ func (c cursor) number(i int) (value float64, next int, ok bool) {
 	if c.is(i, "a", "an") && c.is(i+1, "hundred", "thousand") {
 		i++
 	}
-	if _, is := wordNumbers[c[i].low]; is || c.is(i, "hundred", "thousand") {
+	if _, ok := wordNumbers[c[i].low]; ok || c.is(i, "hundred", "thousand") {
 		whole, next := c.spelled(i)
 		return c.afterWhole(whole, next)
 	}
@@ -112,7 +112,7 @@ func (c cursor) figures(i int) (value float64, next int, ok bool) {
 	if err != nil {
 		return 0, i, false
 	}
-	if v, n, is := c.slash(whole, i+1); is {
+	if v, n, ok := c.slash(whole, i+1); ok {
 		return v, n, true
 	}
 	return c.afterWhole(whole, i+1)
@@ -121,8 +121,8 @@ func (c cursor) figures(i int) (value float64, next int, ok bool) {
 // spokenFraction reads half a, a half a, an eighth of a, third of: a fraction without a figure in front.
 func (c cursor) spokenFraction(i int) (float64, int, bool) {
 	at := i + btoi(c.is(i, "a", "an"))
-	f, is := c.fraction(at)
-	if !is || at == i && !c.is(i, "half", "quarter", "third") && !c.is(i+1, "of") {
+	f, ok := c.fraction(at)
+	if !ok || at == i && !c.is(i, "half", "quarter", "third") && !c.is(i+1, "of") {
 		return 0, i, false
 	}
 	return f, c.skipOf(at + 1), true
@@ -134,8 +134,8 @@ func (c cursor) spelled(i int) (whole float64, next int) {
 		if !c.free(i) {
 			return 0, i
 		}
-		v, is := wordNumbers[c[i].low]
-		if !is {
+		v, ok := wordNumbers[c[i].low]
+		if !ok {
 			return 0, i
 		}
 		at := i + 1 + btoi(c.is(i+1, "-", "‐", "‑"))
@@ -163,13 +163,13 @@ func (c cursor) spelled(i int) (whole float64, next int) {
 // afterWhole reads what makes a mixed number of a whole one: 1 1/2, 1½, one and a half, two thirds, one-half.
 func (c cursor) afterWhole(whole float64, i int) (float64, int, bool) {
 	at := i + btoi(c.is(i, "-", "‐", "‑"))
-	if f, is := c.fraction(at); is && whole > 0 && whole < 10 {
+	if f, ok := c.fraction(at); ok && whole > 0 && whole < 10 {
 		return whole * f, c.skipOf(at + 1), true
 	}
 	at = i
 	if c.is(at, "and", "&") {
 		at++
-		if f, next, is := c.partOfOne(at); is {
+		if f, next, ok := c.partOfOne(at); ok {
 			return whole + f, next, true
 		}
 	}
@@ -179,7 +179,7 @@ func (c cursor) afterWhole(whole float64, i int) (float64, int, bool) {
 		}
 		if c[at].isNumber() {
 			if top, err := strconv.ParseFloat(c[at].low, 64); err == nil {
-				if v, n, is := c.slash(top, at+1); is && v < 1 {
+				if v, n, ok := c.slash(top, at+1); ok && v < 1 {
 					return whole + v, n, true
 				}
 			}
@@ -200,8 +200,8 @@ func (c cursor) partOfOne(i int) (float64, int, bool) {
 		at++
 	}
 	at += btoi(at > i && c.is(at, "-", "‐", "‑"))
-	f, is := c.fraction(at)
-	if !is || times*f >= 1 {
+	f, ok := c.fraction(at)
+	if !ok || times*f >= 1 {
 		return 0, i, false
 	}
 	return times * f, at + 1, true

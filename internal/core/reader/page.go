@@ -86,7 +86,7 @@ func (p *page) rowOf(rows []string, at int) []Line {
 	all := p.sentences(rows[at])
 	for _, s := range all {
 		words, toks := s.words, s.toks
-		if l, is := p.announced(words, toks[skipMarks(toks):], overList); is {
+		if l, ok := p.announced(words, toks[skipMarks(toks):], overList); ok {
 			p.entitle(l.Name)
 			out = append(out, p.keyed(l))
 		} else if lines := p.read(words, toks); len(all) == 1 {
@@ -123,7 +123,7 @@ func (p *page) read(words string, toks cursor) []Line {
 	if l, ok := p.heading(words, body); ok {
 		return []Line{p.keyed(l)}
 	}
-	if l, is := p.fixed(words, body); is {
+	if l, ok := p.fixed(words, body); ok {
 		return []Line{p.keyed(l)}
 	}
 	doubles := says(body, "doubling") || says(body, "doubled") || body.run(0, "double", "the", "recipe") ||
@@ -135,13 +135,13 @@ func (p *page) read(words string, toks cursor) []Line {
 	if doubles {
 		return []Line{p.keyed(Line{Kind: Remark, Words: words, tokens: toks})}
 	}
-	if l, is := p.claim(words); is && !p.weighs(body) {
+	if l, ok := p.claim(words); ok && !p.weighs(body) {
 		return []Line{p.keyed(l)}
 	}
 	if aboutTheRecipe(words, body) {
 		return []Line{p.keyed(Line{Kind: Remark, Words: words})}
 	}
-	if l, is := p.talk(words, body); is && !p.method {
+	if l, ok := p.talk(words, body); ok && !p.method {
 		return []Line{p.keyed(l)}
 	}
 	if p.method || isStep(body) && body.denies(0) == 0 && !p.weighs(body) {

@@ -24,7 +24,7 @@ func (p *page) ingredients(words string, start int, toks cursor) []Line {
 		if strings.TrimSpace(part.words) == "" {
 			continue
 		}
-		if l, is := p.claim(part.words); is {
+		if l, ok := p.claim(part.words); ok {
 			out = append(out, p.keyed(l))
 			continue
 		}

@@ -141,16 +141,16 @@ func TestTitlesAreAnnounced(t *testing.T) {
 		"Right, honey dressing, the everyday one.": "Honey dressing",
 		"So today we're making the garlic sauce":   "Garlic sauce",
 		"two spoons of honey sauce":                "", "Blend the sauce.": "", "I like it.": ""} {
-		l, is := smallPage().announced(words, toks(words), false)
-		assert.Equal(t, want != "", is, words)
+		l, ok := smallPage().announced(words, toks(words), false)
+		assert.Equal(t, want != "", ok, words)
 		assert.Equal(t, want, l.Name, words)
 	}
 	p := smallPage()
 	p.titled, p.weighed = true, 3
-	_, is := p.announced("the garlic sauce", toks("the garlic sauce"), false)
-	assert.False(t, is, "behind lines it needs a word for one more")
-	_, is = p.announced("Next the garlic sauce", toks("Next the garlic sauce"), false)
-	assert.True(t, is)
+	_, ok := p.announced("the garlic sauce", toks("the garlic sauce"), false)
+	assert.False(t, ok, "behind lines it needs a word for one more")
+	_, ok = p.announced("Next the garlic sauce", toks("Next the garlic sauce"), false)
+	assert.True(t, ok)
 }
 
 func TestTalkIsToldFromWhatGoesIn(t *testing.T) {
@@ -161,8 +161,8 @@ func TestTalkIsToldFromWhatGoesIn(t *testing.T) {
 		c := toks(words)
 		p := smallPage()
 		p.book.Index.know(c)
-		_, is := p.talk(words, c)
-		assert.Equal(t, want, is, words)
+		_, ok := p.talk(words, c)
+		assert.Equal(t, want, ok, words)
 	}
 }
 

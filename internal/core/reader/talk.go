@@ -32,7 +32,7 @@ const shortestTalk = 4
 func (p *page) talk(words string, c cursor) (Line, bool) {
 	n, talks, says := 0, false, false
 	for i := 0; i < len(c); i++ {
-		if next, is := c.countsNoFood(i); is {
+		if next, ok := c.countsNoFood(i); ok {
 			n, i, talks = n+2, next-1, true
 			continue
 		}
@@ -47,7 +47,7 @@ func (p *page) talk(words string, c cursor) (Line, bool) {
 		if t.isNumber() || addWords[t.low] {
 			return Line{}, false
 		}
-		if f, is := c.amountAt(i, false); is {
+		if f, ok := c.amountAt(i, false); ok {
 			if ends := f.to >= len(c) || !c[f.to].isWord(); ends && c.is(i-1, "with", "in", "on", "by", "from") {
 				i = f.to - 1 // they eat it with a spoon
 				continue

@@ -102,8 +102,8 @@ func Defaults() Settings {
 	home := law.All()[0]
 	return Settings{Currency: home.Currency, Locale: home.Locale, Regime: home.Regime, Beside: home.Ounces,
 		PriceRule: pantry.NewestPrice,
-		StaleDays: 90, LabourPerHour: amount.M("14"),
-		ScaleDivision: amount.GramsOf("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7,
+		StaleDays: 90, LabourPerHour: amount.MustMoney("14"),
+		ScaleDivision: amount.MustGrams("0.1"), SampleGrams: amount.G(120), Residue: amount.G(0), OpenedDays: 7,
 		Pricing:     costing.UsualPricing(),
 		TighterDays: map[string]int{}, Tablespoon: amount.UsualSpoon, Cup: amount.UsualSpoon,
 		IdleMinutes: usualIdle}

@@ -53,14 +53,14 @@ func TestEachSettingIsCheckedInItsField(t *testing.T) {
 		{"stale_days", func(s *Settings) { s.StaleDays = 3651 }},
 		{"stale_days", func(s *Settings) { s.StaleDays = 0 }},
 		{"opened_days", func(s *Settings) { s.OpenedDays = 91 }},
-		{"labour_per_hour", func(s *Settings) { s.LabourPerHour = amount.M("-0.01") }},
+		{"labour_per_hour", func(s *Settings) { s.LabourPerHour = amount.MustMoney("-0.01") }},
 		{"scale_division_g", func(s *Settings) { s.ScaleDivision = amount.Grams{} }},
 		{"sample_g", func(s *Settings) { s.SampleGrams = amount.G(100_001) }},
 		{"residue_g", func(s *Settings) { s.Residue = amount.G(-1) }},
 		{"tablespoon", func(s *Settings) { s.Tablespoon = "moon" }},
 		{"cup", func(s *Settings) { s.Cup = "moon" }},
-		{"kitchen_per_hour", func(s *Settings) { s.KitchenPerHour = amount.M("-1") }},
-		{"oven_per_hour", func(s *Settings) { s.OvenPerHour = amount.M("-1") }},
+		{"kitchen_per_hour", func(s *Settings) { s.KitchenPerHour = amount.MustMoney("-1") }},
+		{"oven_per_hour", func(s *Settings) { s.OvenPerHour = amount.MustMoney("-1") }},
 		{"", func(s *Settings) { s.DayMinutes = amount.Min(1440) }},
 		{"day_minutes", func(s *Settings) { s.DayMinutes = amount.Min(1440.1) }},
 		{"time_zone", func(s *Settings) { s.TimeZone = "Local" }},
@@ -240,7 +240,7 @@ func TestWhatIsAsUsualIsNotTheShopsOwn(t *testing.T) {
 // TestBatchesAreJudgedByNoName: what has nothing to do with judging does not judge anew.
 func TestBatchesAreJudgedByNoName(t *testing.T) {
 	a, b := sound(), sound()
-	b.Name, b.Address, b.Colour, b.Jars, b.KitchenPerHour = "Other", "Elsewhere", "#1f3f93", nil, amount.M("9")
+	b.Name, b.Address, b.Colour, b.Jars, b.KitchenPerHour = "Other", "Elsewhere", "#1f3f93", nil, amount.MustMoney("9")
 	assert.Equal(t, a.Judging(), b.Judging())
 	b.EarlyRelease = !a.EarlyRelease
 	assert.NotEqual(t, a.Judging(), b.Judging())

@@ -48,7 +48,7 @@ const (
 func UsualDevices(division amount.Grams) []Device {
 	return []Device{
 		{ID: "bench", Kind: Scale, Name: "Bench scale", Division: division, Capacity: amount.G(15_000)},
-		{ID: "fine", Kind: Scale, Name: "Fine scale", Division: amount.GramsOf("0.01"), Capacity: amount.G(500)},
+		{ID: "fine", Kind: Scale, Name: "Fine scale", Division: amount.MustGrams("0.01"), Capacity: amount.G(500)},
 		{ID: "meter", Kind: Meter, Name: "Bench meter"},
 		{ID: "probe", Kind: Probe, Name: "Probe"},
 		{ID: "cold", Kind: Logger, Name: "Cold room"},

@@ -27,7 +27,7 @@ func tellAllergens(_ Change, _, after row) string {
 	said := "what ingredients carry changed"
 	list, _ := after.part("what")["ingredients"].([]any)
 	for i, x := range list {
-		if g, is := x.(map[string]any); is && i == 0 {
+		if g, ok := x.(map[string]any); ok && i == 0 {
 			said = fmt.Sprintf("what %s carries changed", row(g).text("name"))
 		}
 	}

@@ -162,7 +162,7 @@ func retiredNow(before, after row) bool {
 }
 
 func tellPriceWay(_ Change, _, after row) string {
-	if way, is := after["data"].(map[string]any); is && row(way).text("supplier") != "" {
+	if way, ok := after["data"].(map[string]any); ok && row(way).text("supplier") != "" {
 		return "remembered how the price files of " + row(way).text("supplier") + " are read"
 	}
 	return "remembered how a supplier's price files are read"
@@ -186,7 +186,7 @@ func tellMeasure(_ Change, before, after row) string {
 		return fmt.Sprintf("took the own measure “%s” out: %s", what, after.text("retired_why"))
 	}
 	var grams []string
-	if list, is := after["weighings"].([]any); is {
+	if list, ok := after["weighings"].([]any); ok {
 		for _, g := range list {
 			grams = append(grams, fmt.Sprint(g))
 		}

@@ -32,7 +32,7 @@ export function ChooseIngredient({
         {children}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={4} className="sheet z-[60] w-80 p-2">
+        <Popover.Content align="start" sideOffset={4} className="sheet z-60 w-80 p-2">
           <Command label={label} filter={byNames}>
             <Command.Input
               autoFocus
@@ -43,7 +43,7 @@ export function ChooseIngredient({
               className="field"
             />
             <Command.List className="mt-2 max-h-64 overflow-auto">
-              <Command.Empty className="p-2 text-[13px] text-ink-2">
+              <Command.Empty className="p-2 text-note text-ink-2">
                 The pantry has no “{text}”.{" "}
                 <Link to="/pantry?new=1" className="font-semibold text-cobalt">
                   Add it to the pantry
@@ -61,7 +61,7 @@ export function ChooseIngredient({
                       setText("");
                       onChoose(g.id, g.name);
                     }}
-                    className="flex min-h-8 items-center rounded-[3px] px-2 text-[14px] data-[selected=true]:bg-cobalt-tint"
+                    className="flex min-h-8 items-center rounded-sm px-2 text-body data-[selected=true]:bg-cobalt-tint"
                   >
                     {g.name}
                   </Command.Item>

@@ -199,12 +199,12 @@ function Month({ label, value, max, onPick }: { label: string; value: string; ma
         </svg>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} className="sheet z-[60] p-3" onOpenAutoFocus={(e) => e.preventDefault()}>
+        <Popover.Content align="end" sideOffset={4} className="sheet z-60 p-3" onOpenAutoFocus={(e) => e.preventDefault()}>
           <div className="mb-1 flex items-center justify-between">
             <button type="button" className="btn-quiet px-2!" aria-label="The month before" onClick={() => focus(monthsOn(at, -1))}>
               ‹
             </button>
-            <b className="font-title text-[15px]">{title.format(utc(at))}</b>
+            <b className="font-title text-lead">{title.format(utc(at))}</b>
             <button type="button" className="btn-quiet px-2!" aria-label="The month after" onClick={() => focus(monthsOn(at, 1))}>
               ›
             </button>
@@ -213,7 +213,7 @@ function Month({ label, value, max, onPick }: { label: string; value: string; ma
             <thead>
               <tr>
                 {days.slice(0, 7).map((d) => (
-                  <th key={d} className="h-7 w-9 text-[12px] font-normal text-ink-3">
+                  <th key={d} className="h-7 w-9 text-note font-normal text-ink-3">
                     {weekday.format(utc(d))}
                   </th>
                 ))}
@@ -232,7 +232,7 @@ function Month({ label, value, max, onPick }: { label: string; value: string; ma
                         aria-current={d === today() ? "date" : undefined}
                         aria-pressed={d === day}
                         disabled={!!last && d > last}
-                        className={`size-9 rounded-[3px] text-[14px] tabular-nums disabled:text-rule-strong ${d === day ? "bg-cobalt font-semibold text-white" : d.slice(0, 7) === at.slice(0, 7) ? "hover:bg-cobalt-tint" : "text-ink-3 hover:bg-cobalt-tint"} ${d === today() && d !== day ? "shadow-[inset_0_-2px_var(--color-mustard)]" : ""}`}
+                        className={`size-9 rounded-sm text-body tabular-nums disabled:text-rule-strong ${d === day ? "bg-cobalt font-semibold text-white" : d.slice(0, 7) === at.slice(0, 7) ? "hover:bg-cobalt-tint" : "text-ink-3 hover:bg-cobalt-tint"} ${d === today() && d !== day ? "shadow-asked" : ""}`}
                         onClick={() => {
                           setOpen(false);
                           onPick(d + time);

@@ -1,3 +1,4 @@
+// @vitest-environment happy-dom
 import { describe, expect, it } from "vitest";
 import { fieldMessage, type Problem } from "../api/client";
 import { addEffects, type Effect } from "../places/formulas/useDraft";

@@ -12,18 +12,18 @@ export interface FieldProps {
 export function Frame({ label, error, hint, unit, className, id, children }: FieldProps & { id: string; children: ReactNode }) {
   return (
     <div className={className}>
-      <label htmlFor={id} className="mb-[3px] block text-[12.5px] text-ink-2">
+      <label htmlFor={id} className="mb-1 block text-note text-ink-2">
         {label}
         {unit && <span className="unit">{unit}</span>}
       </label>
       {children}
       {error ? (
-        <p id={`${id}-e`} role="alert" className="mt-[3px] text-[12.5px] font-semibold text-beet">
+        <p id={`${id}-e`} role="alert" className="mt-1 text-note font-semibold text-beet">
           {error}
         </p>
       ) : (
         hint && (
-          <p id={`${id}-h`} className="mt-[3px] text-[12px] text-ink-3">
+          <p id={`${id}-h`} className="mt-1 text-note text-ink-3">
             {hint}
           </p>
         )
@@ -74,10 +74,10 @@ export function Check({
   disabled?: boolean;
 }) {
   return (
-    <label className="flex min-h-7 items-center gap-2 text-[13.5px]">
+    <label className="flex min-h-7 items-center gap-2 text-body">
       <input
         type="checkbox"
-        className="size-[17px] accent-cobalt"
+        className="size-4.25 accent-cobalt"
         checked={checked}
         disabled={disabled}
         onChange={(e) => onChange(e.target.checked)}
@@ -120,7 +120,7 @@ export function Modal({
             heading.current?.focus();
           }}
         >
-          <Dialog.Title ref={heading} tabIndex={calm ? -1 : undefined} className="mb-4 font-title text-[21px] leading-tight font-semibold">
+          <Dialog.Title ref={heading} tabIndex={calm ? -1 : undefined} className="mb-4 font-title text-title leading-tight font-semibold">
             {title}
           </Dialog.Title>
           {children}
@@ -149,7 +149,7 @@ export function Foot({
   return (
     <>
       {problem?.fields.length === 0 && (
-        <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
+        <p role="alert" className="mt-3 text-note font-semibold text-beet">
           {problem.title}
         </p>
       )}
@@ -168,14 +168,14 @@ export function Foot({
 /** The title line of a sheet: name, state, one main action. */
 export function Head({ title, sub, state, children }: { title: ReactNode; sub?: ReactNode; state?: ReactNode; children?: ReactNode }) {
   return (
-    <header className="flex min-h-[40px] items-center gap-[14px] max-[1180px]:flex-wrap max-[1180px]:gap-y-1">
+    <header className="flex min-h-10 items-center gap-3.5 max-desk:flex-wrap max-desk:gap-y-1">
       <h1
         title={typeof title === "string" ? title : undefined}
-        className="min-w-0 truncate font-title text-[27px] leading-[1.25] font-semibold tracking-[-0.2px] max-[1000px]:whitespace-normal max-[760px]:text-[22px]"
+        className="min-w-0 truncate font-title text-display leading-tight font-semibold tracking-tight max-tablet:whitespace-normal max-tablet:text-title"
       >
         {title}
       </h1>
-      {sub && <span className="shrink-0 text-[14px] text-ink-2 max-[760px]:shrink">{sub}</span>}
+      {sub && <span className="shrink-0 text-body text-ink-2 max-tablet:shrink">{sub}</span>}
       {state}
       <div className="ml-auto flex shrink-0 items-center gap-1">{children}</div>
     </header>

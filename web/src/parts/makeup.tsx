@@ -35,10 +35,10 @@ export function MakeUpBar({ makeUp, scale, height = 12, max = 160 }: { makeUp: M
 
 export function MakeUpLegend() {
   return (
-    <span className="flex flex-wrap gap-x-[14px] text-[12px] text-ink-2">
+    <span className="flex flex-wrap gap-x-3.5 text-note text-ink-2">
       {MAKE_UP.map(([k, name, color]) => (
-        <span key={k} className="inline-flex items-center gap-[5px]">
-          <span aria-hidden className="size-[10px]" style={{ background: color }} />
+        <span key={k} className="inline-flex items-center gap-1.5">
+          <span aria-hidden className="size-2.5" style={{ background: color }} />
           {name}
         </span>
       ))}
@@ -50,10 +50,10 @@ export function MakeUpLegend() {
 export function MakeUpKey({ makeUp }: { makeUp: MakeUp }) {
   const total = MAKE_UP.reduce((sum, [k]) => sum + makeUp[k], 0) || 1;
   return (
-    <span className="mt-[6px] flex flex-wrap gap-x-[16px] text-[12.5px] text-ink-2">
+    <span className="mt-1.5 flex flex-wrap gap-x-4 text-note text-ink-2">
       {MAKE_UP.map(([k, name, color]) => (
-        <span key={k} className="inline-flex items-center gap-[5px]">
-          <span aria-hidden className="size-[10px]" style={{ background: color }} />
+        <span key={k} className="inline-flex items-center gap-1.5">
+          <span aria-hidden className="size-2.5" style={{ background: color }} />
           {name} <b className="font-semibold text-ink">{fixed((100 * makeUp[k]) / total, 1)} %</b>
         </span>
       ))}

@@ -36,9 +36,7 @@ const STATES: Record<string, { word: string; tone: string; shape: ReactNode }> =
 export function State({ of, word }: { of: string; word?: string }) {
   const s = STATES[of] ?? { word: of, tone: "border-rule-strong text-ink-2", shape: null };
   return (
-    <span
-      className={`inline-flex items-center gap-[6px] rounded-[3px] border-[1.5px] px-2 py-px text-[12.5px] font-semibold whitespace-nowrap ${s.tone}`}
-    >
+    <span className={`inline-flex items-center gap-1.5 rounded-sm border-2 px-2 py-px text-note font-semibold whitespace-nowrap ${s.tone}`}>
       <svg width="11" height="12" viewBox="0 0 12 12" fill="currentColor" aria-hidden="true">
         {s.shape}
       </svg>
@@ -51,7 +49,7 @@ export function State({ of, word }: { of: string; word?: string }) {
 export function Caution({ level, title, children }: { level: string; title: string; children?: ReactNode }) {
   const edge = level === "danger" ? "border-beet" : level === "good" ? "border-leaf" : "border-mustard";
   return (
-    <div className={`border-l-4 ${edge} py-[2px] pl-[10px] text-[13px] leading-[1.45]`}>
+    <div className={`border-l-4 ${edge} py-0.5 pl-2.5 text-note leading-normal`}>
       <b className={level === "danger" ? "text-beet" : ""}>{title}</b> {children}
     </div>
   );
@@ -72,8 +70,8 @@ export function Emphasised({ text }: { text: string }) {
 /** A paper label tied on: the words that law governs. */
 export function PaperTag({ children }: { children: ReactNode }) {
   return (
-    <div className="relative border border-paper-edge bg-paper px-[14px] pt-3 pb-[11px] text-[13px] leading-[1.42] shadow-[0_2px_8px_#1c2c4a1c]">
-      <span aria-hidden className="absolute -top-[5px] left-1/2 -ml-[5px] size-[9px] rounded-full border border-paper-edge bg-glaze" />
+    <div className="relative border border-paper-edge bg-paper px-3.5 pt-3 pb-3 text-note leading-normal shadow-lift">
+      <span aria-hidden className="absolute -top-1.25 left-1/2 -ml-1.5 size-2.25 rounded-full border border-paper-edge bg-glaze" />
       {children}
     </div>
   );
@@ -91,7 +89,7 @@ export function Segmented<T extends string>({
   label: string;
 }) {
   return (
-    <fieldset className="inline-flex text-[12.5px]">
+    <fieldset className="inline-flex text-note">
       <legend className="sr-only">{label}</legend>
       {options.map(([v, text]) => (
         <button
@@ -99,7 +97,7 @@ export function Segmented<T extends string>({
           type="button"
           aria-pressed={v === value}
           onClick={() => onChange(v)}
-          className={`min-h-6 border px-[9px] py-px ${v === value ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
+          className={`min-h-6 border px-2.5 py-px ${v === value ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
         >
           {text}
         </button>

@@ -1,6 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../api/client";
 import { refreshMeasure, useIngredients } from "../api/queries/pantry";
 import { spread } from "../places/reader/roles";
@@ -8,6 +7,7 @@ import { wordOr } from "../tongue/words";
 import { Modal, TextField } from "./form";
 import { NumberField } from "./number";
 import { useFormats } from "./shop";
+import { toast } from "./toast";
 
 const SAID: Record<string, string> = {
   jar_drained: "jar, drained",
@@ -95,7 +95,7 @@ export function MeasureDialog({
             error={fieldMessage(problem, "measure")}
           />
         )}
-        <p className="mb-2 text-[13px] text-ink-2">
+        <p className="mb-2 text-note text-ink-2">
           Three times or more, the way you always do it, each on an empty scale.
           {typical ? ` Typical is ${num(typical, typical < 1 ? 2 : 1)} g.` : ""}
         </p>
@@ -120,7 +120,7 @@ export function MeasureDialog({
           )}
         </div>
         <div className="mt-3 flex items-baseline gap-3 border-t border-rule pt-3">
-          <b className="text-[28px] leading-none font-semibold">{s ? num(s.mean, 1) : "–"}</b>
+          <b className="text-display leading-none font-semibold">{s ? num(s.mean, 1) : "–"}</b>
           <span className="text-ink-2">
             g, {s ? `± ${num(s.percent, 1)} %` : "weigh it"}, {given.length} {given.length === 1 ? "weighing" : "weighings"}
           </span>
@@ -134,7 +134,7 @@ export function MeasureDialog({
           onChange={(e) => setNote(e.target.value)}
         />
         {problem && (
-          <p role="alert" className="mt-2 text-[13px] font-semibold text-beet">
+          <p role="alert" className="mt-2 text-note font-semibold text-beet">
             {fieldMessage(problem, "weighings") || problem.title}
           </p>
         )}

@@ -15,17 +15,14 @@ export function Ask<O extends { label: string }>({
   label: string;
 }) {
   return (
-    <div
-      role="alert"
-      className="mt-[3px] border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-[12.5px] leading-[1.3] whitespace-normal"
-    >
+    <div role="alert" className="mt-1 border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-note leading-tight whitespace-normal">
       <b className="block font-semibold text-mustard-ink">{why}:</b>
       {options.map((o) => (
         <button
           key={o.label}
           type="button"
           aria-label={`${label}: ${o.label}`}
-          className="mt-[2px] mr-1 min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
+          className="mt-0.5 mr-1 min-h-7 rounded-sm border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
           onClick={() => onPick(o)}
         >
           {o.label}

@@ -3,10 +3,10 @@ import { measureOf, readQuantity, shown } from "../tongue/quantity";
 import { whyNot } from "./number";
 
 const look =
-  "rounded-none border-0 border-b-[1.5px] border-dotted border-cobalt bg-transparent px-[1px] font-semibold text-ink hover:bg-cobalt-tint focus-visible:bg-white aria-[invalid=true]:border-beet aria-[invalid=true]:bg-beet-tint";
+  "rounded-none border-0 border-b-2 border-dotted border-cobalt bg-transparent px-px font-semibold text-ink hover:bg-cobalt-tint focus-visible:bg-white aria-[invalid=true]:border-beet aria-[invalid=true]:bg-beet-tint";
 
 /** The look of a word of a sentence that can be changed where it stands. */
-export const saidLook = `${look} min-h-[26px]`;
+export const saidLook = `${look} min-h-6.5`;
 
 /** A figure in a sentence, changed where it stands; what is no figure stays, and says why once it is left. */
 export function SaidNumber({
@@ -74,7 +74,7 @@ export function Wrong({ id, children }: { id: string; children: ReactNode }) {
     <span
       id={id}
       role="alert"
-      className="absolute top-full left-0 z-10 mt-1 w-max max-w-[300px] border-l-4 border-beet bg-beet-tint px-2 py-1 text-[12.5px] font-semibold whitespace-normal text-beet"
+      className="absolute top-full left-0 z-10 mt-1 w-max max-w-75 border-l-4 border-beet bg-beet-tint px-2 py-1 text-note font-semibold whitespace-normal text-beet"
     >
       {children}
     </span>

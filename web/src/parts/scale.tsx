@@ -9,7 +9,7 @@ export function FromScale({ what, onTake }: { what: string; onTake: (grams: numb
   if (!scale || !what) return null;
   const ready = !!r?.answers && !r.fault && !r.over && r.steady && r.value > 0;
   return (
-    <p className="mt-3 flex flex-wrap items-center gap-3 text-[13.5px] text-ink-2">
+    <p className="mt-3 flex flex-wrap items-center gap-3 text-body text-ink-2">
       <button type="button" className="btn-line min-h-12" disabled={!ready} onClick={() => r && onTake(r.value, scale.name)}>
         Take {what} from the scale
       </button>

@@ -28,7 +28,7 @@ export function Select({ value, onValue, options, className = "field", ...rest }
           key={v}
           value={v === "" ? NONE : v}
           data-value={v}
-          className="flex min-h-9 cursor-default items-center rounded-[3px] py-1 pr-3 pl-7 text-[14px] outline-none select-none data-[highlighted]:bg-cobalt-tint data-[state=checked]:font-semibold"
+          className="flex min-h-9 cursor-default items-center rounded-sm py-1 pr-3 pl-7 text-body outline-none select-none data-[highlighted]:bg-cobalt-tint data-[state=checked]:font-semibold"
         >
           <Radix.ItemIndicator className="-ml-5 w-5 text-cobalt">
             <svg width="11" height="10" viewBox="0 0 12 11" aria-hidden="true">
@@ -61,7 +61,7 @@ export function Select({ value, onValue, options, className = "field", ...rest }
         <Radix.Content
           position="popper"
           sideOffset={3}
-          className="sheet z-[70] max-h-[min(380px,var(--radix-select-content-available-height))] min-w-[var(--radix-select-trigger-width)] overflow-hidden"
+          className="sheet z-70 max-h-[min(380px,var(--radix-select-content-available-height))] min-w-[var(--radix-select-trigger-width)] overflow-hidden"
         >
           <Radix.Viewport className="p-1">{items}</Radix.Viewport>
         </Radix.Content>

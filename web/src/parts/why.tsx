@@ -39,7 +39,7 @@ export function WhyDialog({
           }
         }}
       >
-        {text && <p className="mb-3 text-[13.5px] text-ink-2">{text}</p>}
+        {text && <p className="mb-3 text-body text-ink-2">{text}</p>}
         <TextField
           label="Why; it stays on record"
           autoFocus

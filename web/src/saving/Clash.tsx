@@ -30,7 +30,7 @@ export function Clash<T, V>({
   const title = other?.title ?? "Changed meanwhile";
   return (
     <>
-      <p role="alert" className="mt-2 flex items-center gap-3 border-l-4 border-mustard bg-mustard-tint px-3 py-1 text-[13px]">
+      <p role="alert" className="mt-2 flex items-center gap-3 border-l-4 border-mustard bg-mustard-tint px-3 py-1 text-note">
         <span>
           <b className="text-mustard-ink">{title}.</b> What you typed stands here and is not stored.
         </span>

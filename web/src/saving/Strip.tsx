@@ -19,7 +19,7 @@ export function Strip() {
   }, [hears, client]);
   if (all.length === 0 && hears) return null;
   return (
-    <div role="status" className="border-t-[3px] border-mustard bg-mustard-tint px-6 py-2 text-[13.5px]">
+    <div role="status" className="border-t-3 border-mustard bg-mustard-tint px-6 py-2 text-body">
       {away.length === 0 && !hears && (
         <p>
           <b className="text-mustard-ink">Gallipot does not answer.</b> What is on screen may be old; nothing typed is lost.

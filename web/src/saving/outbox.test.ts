@@ -1,3 +1,4 @@
+// @vitest-environment happy-dom
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { ProblemError, type Schemas } from "../api/client";
 import { type Entry, Outbox } from "./outbox";

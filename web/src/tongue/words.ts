@@ -1,4 +1,3 @@
-import i18next from "i18next";
 import gb from "./words/en-GB.json";
 import us from "./words/en-US.json";
 
@@ -6,23 +5,21 @@ type Listed = keyof typeof gb;
 /** A word of the lists; one that counts is named without its plural's ending. */
 export type Word = Listed extends infer K ? (K extends `${infer Stem}_${"zero" | "one" | "other"}` ? Stem : K) : never;
 
-const lists = i18next.createInstance({
-  resources: { "en-GB": { translation: gb }, "en-US": { translation: us } },
-  lng: "en-GB",
-  fallbackLng: false,
-  interpolation: { escapeValue: false },
-  initAsync: false,
-});
-void lists.init();
+const lists: Record<string, Partial<Record<string, string>>> = { "en-GB": gb, "en-US": us };
+const plurals = new Intl.PluralRules("en");
+let words = lists["en-GB"];
 
 /** Speaks by one of the lists; by the first where there is no such list. */
 export function speak(english: string) {
-  void lists.changeLanguage(lists.hasResourceBundle(english, "translation") ? english : "en-GB");
+  words = lists[english] ?? lists["en-GB"];
 }
 
 /** A word, or a phrase with its count, in the shop's own English. */
 export function say(word: Word, values?: { count: number }): string {
-  return lists.t(word, values ?? {});
+  if (!values) return words[word] ?? word;
+  const none = values.count === 0 ? words[`${word}_zero`] : undefined;
+  const text = none ?? words[`${word}_${plurals.select(values.count)}`] ?? words[word] ?? word;
+  return text.replaceAll("{{count}}", String(values.count));
 }
 
 /** What a date is called, by its kind. */

@@ -28,12 +28,11 @@ export const useBatches = (state?: "hold" | "released" | "called_back" | "reject
     placeholderData: keepPreviousData,
   });
 
-export const useFoundBatches = (find: string, enabled: boolean) =>
+export const useFoundBatches = (find: string) =>
   useQuery({
     queryKey: keys.batches.found(find),
     queryFn: () => take(api.GET("/batches", { params: { query: find ? { find } : {} } })),
     placeholderData: keepPreviousData,
-    enabled,
   });
 
 export const useDates = () => useQuery({ queryKey: keys.batches.dates, queryFn: () => take(api.GET("/dates")) });

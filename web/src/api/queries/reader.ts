@@ -3,8 +3,7 @@ import { api, type Schemas, take } from "../client";
 import { keys, refresh } from "./keys";
 
 /** The newest recipes, for Find. */
-export const useNewestRecipes = (enabled: boolean) =>
-  useQuery({ queryKey: keys.reader.lists, queryFn: () => take(api.GET("/recipes")), enabled });
+export const useNewestRecipes = () => useQuery({ queryKey: keys.reader.lists, queryFn: () => take(api.GET("/recipes")) });
 
 export const useRecipes = () =>
   useInfiniteQuery({

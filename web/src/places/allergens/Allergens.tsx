@@ -17,7 +17,7 @@ export default function Allergens() {
   if (failed || !open.data || !changes.data) return <Failed message={problemOf(failed).title} />;
   const left = changes.data.filter((c) => c.open).length;
   return (
-    <div className="px-6 pt-4 pb-6 max-[760px]:px-3">
+    <div className="px-6 pt-4 pb-6 max-tablet:px-3">
       <Head
         title="Allergens"
         sub={`${open.data.length === 0 ? "everything in use was looked at" : `${open.data.length} to look at`}${left > 0 ? `, ${left} to work off` : ""}`}
@@ -26,10 +26,10 @@ export default function Allergens() {
           Pantry
         </Link>
       </Head>
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_420px] items-start gap-6 max-[1100px]:grid-cols-[minmax(0,1fr)]">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_420px] items-start gap-6 max-desk:grid-cols-[minmax(0,1fr)]">
         <div className="grid gap-6">
           <section aria-labelledby="gained">
-            <h2 id="gained" className="phase mb-2 text-[17px]">
+            <h2 id="gained" className="phase mb-2 text-lead">
               Gained and lost
             </h2>
             {changes.data.length === 0 ? (
@@ -45,13 +45,13 @@ export default function Allergens() {
                     <li key={c.id} className="border-b border-rule-soft last:border-0">
                       <Link
                         to={`/allergens/${c.id}`}
-                        className={`grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-l-[6px] px-4 py-3 hover:bg-cobalt-tint ${c.open ? "border-beet" : "border-rule"}`}
+                        className={`grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-l-6 px-4 py-3 hover:bg-cobalt-tint ${c.open ? "border-beet" : "border-rule"}`}
                       >
                         <span className="min-w-0">
-                          <span className="block font-title text-[18px] leading-tight font-semibold [overflow-wrap:anywhere]">
+                          <span className="block font-title text-title leading-tight font-semibold [overflow-wrap:anywhere]">
                             {w.title}
                           </span>
-                          <span className="block text-[13px] text-ink-2">
+                          <span className="block text-note text-ink-2">
                             {day(c.at.slice(0, 10))}, {c.by}
                             {c.reason && `: ${c.reason}`}. {w.touches}
                           </span>
@@ -67,17 +67,17 @@ export default function Allergens() {
           <Vessels />
         </div>
         <section aria-labelledby="open" className="sheet">
-          <h2 id="open" className="phase px-4 pt-3 pb-1 text-[17px]">
+          <h2 id="open" className="phase px-4 pt-3 pb-1 text-lead">
             To look at
           </h2>
           {open.data.length === 0 && <p className="px-4 pb-4 text-ink-2">Every ingredient of your formulas was looked at.</p>}
           <ul>
             {open.data.map((g) => (
               <li key={g.id} className="border-t border-rule-soft">
-                <Link to={`/pantry/${g.id}?look=1`} className="block border-l-[6px] border-mustard px-4 py-[10px] hover:bg-cobalt-tint">
-                  <b className="block text-[15.5px]">{g.name}</b>
-                  <span className="block text-[13px] text-ink-2">{g.why.join("; ")}</span>
-                  <span className="block text-[12.5px] text-ink-3">in {g.in.join(", ")}</span>
+                <Link to={`/pantry/${g.id}?look=1`} className="block border-l-6 border-mustard px-4 py-2.5 hover:bg-cobalt-tint">
+                  <b className="block text-lead">{g.name}</b>
+                  <span className="block text-note text-ink-2">{g.why.join("; ")}</span>
+                  <span className="block text-note text-ink-3">in {g.in.join(", ")}</span>
                 </Link>
               </li>
             ))}

@@ -1,7 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { useChange } from "../../api/queries/allergens";
 import { refreshAll } from "../../api/queries/keys";
@@ -11,6 +10,7 @@ import { Failed, Loading, State } from "../../parts/marks";
 import { SelectField } from "../../parts/select";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { today } from "../../tongue/clock";
 import { placeWord } from "../batches/jarPlaces";
 import { StartRecall } from "../recalls/StartRecall";
@@ -39,7 +39,7 @@ export default function ChangePage() {
   const openBatches = c.batches.filter((b) => !b.lacking.how).length;
   const openLabels = c.labels.filter((l) => !l.done).length;
   return (
-    <div className="px-6 pt-4 pb-6 max-[760px]:px-3">
+    <div className="px-6 pt-4 pb-6 max-tablet:px-3">
       <Head title={w.title} state={c.open ? <State of="stop_using" word="to work off" /> : <State of="current" word="dealt with" />}>
         <Link to="/allergens" className="btn-quiet inline-flex items-center">
           All changes
@@ -56,7 +56,7 @@ export default function ChangePage() {
       </p>
       <StartRecall open={looking} of={{ change: c.id }} what={w.title} onClose={() => setLooking(false)} />
       {c.open && (
-        <p className="mt-3 border-l-[6px] border-beet bg-beet-tint px-4 py-2 text-[15px]">
+        <p className="mt-3 border-l-6 border-beet bg-beet-tint px-4 py-2 text-lead">
           <b className="text-beet">
             {[
               openBatches > 0 && `${openBatches === 1 ? "One batch is" : `${openBatches} batches are`} out with words that do not say so`,
@@ -69,7 +69,7 @@ export default function ChangePage() {
           Confirming a label closes no batch: each is relabelled, withdrawn, or gone and somebody was told.
         </p>
       )}
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_360px] items-start gap-6 max-[1100px]:grid-cols-[minmax(0,1fr)]">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_360px] items-start gap-6 max-desk:grid-cols-[minmax(0,1fr)]">
         <section aria-label="Batches called back">
           {c.lots.length > 1 && openBatches > 0 && <FromLot c={c} />}
           {c.batches.length === 0 && (
@@ -87,7 +87,7 @@ export default function ChangePage() {
         </section>
         <div className="grid gap-5">
           <section className="sheet" aria-label="Labels">
-            <h2 className="phase px-4 pt-3 pb-1 text-[15px]">Labels</h2>
+            <h2 className="phase px-4 pt-3 pb-1 text-lead">Labels</h2>
             {c.labels.length === 0 && <p className="px-4 pb-3 text-ink-2">None is drawn for these products.</p>}
             <ul>
               {c.labels.map((l) => (
@@ -103,11 +103,11 @@ export default function ChangePage() {
             </ul>
           </section>
           <section className="sheet" aria-label="Products">
-            <h2 className="phase px-4 pt-3 pb-1 text-[15px]">In these versions</h2>
+            <h2 className="phase px-4 pt-3 pb-1 text-lead">In these versions</h2>
             {c.products.length === 0 && <p className="px-4 pb-3 text-ink-2">It is in none.</p>}
             <ul className="pb-2">
               {c.products.map((p) => (
-                <li key={`${p.formula}/${p.version}`} className="px-4 py-[3px]">
+                <li key={`${p.formula}/${p.version}`} className="px-4 py-1">
                   <Link to={`/formulas/${p.formula}/${p.version}`} className="text-cobalt hover:underline">
                     {p.name}, version {p.version}
                   </Link>
@@ -129,22 +129,22 @@ function BatchCard({ c, b }: { c: Change; b: ChangeBatch }) {
   const done = b.lacking.how;
   const out = b.jars.filter((x) => x.place === "with");
   return (
-    <li className={`sheet border-l-[6px] p-4 ${done ? "border-l-leaf" : "border-l-beet"}`}>
+    <li className={`sheet border-l-6 p-4 ${done ? "border-l-leaf" : "border-l-beet"}`}>
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
-        <Link to={`/batches/${b.batch.id}/jars`} className="font-title text-[19px] font-semibold text-cobalt hover:underline">
+        <Link to={`/batches/${b.batch.id}/jars`} className="font-title text-title font-semibold text-cobalt hover:underline">
           {b.batch.code}
         </Link>
-        <span className="min-w-0 flex-1 text-[15px]">{b.batch.formula_name}</span>
+        <span className="min-w-0 flex-1 text-lead">{b.batch.formula_name}</span>
         <State of={b.batch.state} />
       </div>
-      <p className="mt-1 text-[13.5px] text-ink-2">
+      <p className="mt-1 text-body text-ink-2">
         {b.batch.jars} jars, {b.printed} labels printed
         {b.used.length > 0 && `; took ${[...new Set(b.used)].join(", ")}`}
       </p>
       {b.jars.length > 0 && (
         <ul className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-x-4">
           {b.jars.map((x) => (
-            <li key={`${x.place}${x.party ?? 0}`} className="flex justify-between gap-3 border-b border-rule-soft py-[3px] text-[14px]">
+            <li key={`${x.place}${x.party ?? 0}`} className="flex justify-between gap-3 border-b border-rule-soft py-1 text-body">
               <span className="min-w-0 truncate">{x.place === "with" ? <b>{x.party_name}</b> : placeWord(x.place)}</span>
               <b>{x.jars}</b>
             </li>
@@ -152,7 +152,7 @@ function BatchCard({ c, b }: { c: Change; b: ChangeBatch }) {
         </ul>
       )}
       {done ? (
-        <p className="mt-2 text-[14px]">
+        <p className="mt-2 text-body">
           <b className="text-leaf">{DONE[done]}</b>, {b.lacking.by}, {kept(b.lacking.at ?? "")}: {b.lacking.reason}
           {b.lacking.told && ` Told: ${b.lacking.told}.`}
         </p>
@@ -169,7 +169,7 @@ function BatchCard({ c, b }: { c: Change; b: ChangeBatch }) {
           </button>
         </div>
       ) : (
-        <p className="mt-2 text-[13.5px] font-semibold text-mustard-ink">An owner says what became of these jars.</p>
+        <p className="mt-2 text-body font-semibold text-mustard-ink">An owner says what became of these jars.</p>
       )}
       {how && <DealDialog c={c} b={b} how={how} onClose={() => setHow("")} />}
     </li>
@@ -223,7 +223,7 @@ function DealDialog({ c, b, how, onClose }: { c: Change; b: ChangeBatch; how: st
         }}
       >
         {how === "relabelled" && (
-          <p className="mb-3 text-[13.5px] text-ink-2">
+          <p className="mb-3 text-body text-ink-2">
             Print the new labels for this batch first; then say that every jar carries one.{" "}
             <Link className="font-semibold text-cobalt underline" to="/labels">
               To the labels
@@ -290,10 +290,10 @@ function FromLot({ c }: { c: Change }) {
         }
       }}
     >
-      <p className="mb-2 text-[14px]">
+      <p className="mb-2 text-body">
         <b>From which lot on is it in?</b> Batches that took only earlier lots are let go. Not known: all in date stay called back.
       </p>
-      <div className="grid grid-cols-[200px_minmax(0,1fr)_auto] items-end gap-3 max-[760px]:grid-cols-1">
+      <div className="grid grid-cols-[200px_minmax(0,1fr)_auto] items-end gap-3 max-tablet:grid-cols-1">
         <SelectField
           label="From lot"
           value={lot}
@@ -312,7 +312,7 @@ function FromLot({ c }: { c: Change }) {
         </button>
       </div>
       {problem?.fields.length === 0 && (
-        <p role="alert" className="mt-2 text-[13px] font-semibold text-beet">
+        <p role="alert" className="mt-2 text-note font-semibold text-beet">
           {problem.title}
         </p>
       )}

@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useState } from "react";
 import { useSearchParams } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { useTextMarks } from "../../api/queries/allergens";
 import { refreshAll } from "../../api/queries/keys";
 import { AreaField, Foot, TextField } from "../../parts/form";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { WhyDialog } from "../../parts/why";
 import { useKept } from "../../saving/kept";
 import { asksOf, type ByLaw, codesOf, joined, runsOf, type TextMark, type Tick, told, wordsFor } from "./marked";
@@ -27,11 +27,11 @@ export function LookedAt({ view, adopt }: { view: View; adopt: (v: View) => void
     if (params.has("look")) setParams({}, { replace: true });
   };
   return (
-    <section aria-label="What is in it" className={`sheet mt-3 border-l-[6px] ${open ? "border-l-mustard" : "border-l-leaf"} px-4 py-3`}>
+    <section aria-label="What is in it" className={`sheet mt-3 border-l-6 ${open ? "border-l-mustard" : "border-l-leaf"} px-4 py-3`}>
       <div
-        className={`-mx-4 -mt-3 flex flex-wrap items-baseline last:-mb-3 gap-x-4 gap-y-1 px-4 py-[10px] ${open ? "bg-mustard-tint" : "bg-leaf-tint"}`}
+        className={`-mx-4 -mt-3 flex flex-wrap items-baseline last:-mb-3 gap-x-4 gap-y-1 px-4 py-2.5 ${open ? "bg-mustard-tint" : "bg-leaf-tint"}`}
       >
-        <p className="min-w-0 flex-1 text-[15.5px]">
+        <p className="min-w-0 flex-1 text-lead">
           <b>
             {carries.length > 0
               ? `${open ? "At least " : "Contains "}${carries.join(", ")}`
@@ -39,7 +39,7 @@ export function LookedAt({ view, adopt }: { view: View; adopt: (v: View) => void
                 ? "Nothing is known yet"
                 : "No allergen"}
           </b>
-          <span className="ml-2 text-[13px] text-ink-2">
+          <span className="ml-2 text-note text-ink-2">
             {open
               ? `open: ${view.open.join("; ")}`
               : `looked at by ${view.looked?.by}${view.looked?.on ? `, ${day(view.looked.on, true)}` : ""}, from ${view.looked?.from}`}
@@ -52,7 +52,7 @@ export function LookedAt({ view, adopt }: { view: View; adopt: (v: View) => void
         )}
       </div>
       {view.may_contain && Object.values(view.may_contain.allergens).some((c) => c.length > 0) && (
-        <p className="mt-1 text-[13px] text-ink-2">
+        <p className="mt-1 text-note text-ink-2">
           May contain {wordsFor(view.may_contain.allergens, shop.ticks).join(", ")}, by the supplier's statement.
         </p>
       )}
@@ -83,7 +83,7 @@ function Inheritance({ view, adopt }: { view: View; adopt: (v: View) => void }) 
   const lifted = view.lifted ?? [];
   if (allergens.length + flags.length + lifted.length === 0) return null;
   return (
-    <div className="mt-2 border-t border-rule pt-2 text-[13px]">
+    <div className="mt-2 border-t border-rule pt-2 text-note">
       {allergens.length + flags.length > 0 && (
         <p className="text-ink-2">
           Inherited from {view.inherited.from.join(", ") || "what it is kept in"}:{" "}
@@ -138,16 +138,16 @@ function Inheritance({ view, adopt }: { view: View; adopt: (v: View) => void }) 
 }
 
 const KINDS: Record<string, { name: string; look: string }> = {
-  names: { name: "names it", look: "border-b-[3px] border-cobalt font-bold text-cobalt" },
-  betrays: { name: "betrays it", look: "border-b-[3px] border-dotted border-cobalt font-semibold text-cobalt" },
-  asks: { name: "leaves it open", look: "border-b-[3px] border-mustard bg-mustard-tint font-semibold text-mustard-ink" },
-  states: { name: "may contain, no ingredient", look: "border-b-[3px] border-dashed border-ink-3 text-ink-2 italic" },
+  names: { name: "names it", look: "border-b-3 border-cobalt font-bold text-cobalt" },
+  betrays: { name: "betrays it", look: "border-b-3 border-dotted border-cobalt font-semibold text-cobalt" },
+  asks: { name: "leaves it open", look: "border-b-3 border-mustard bg-mustard-tint font-semibold text-mustard-ink" },
+  states: { name: "may contain, no ingredient", look: "border-b-3 border-dashed border-ink-3 text-ink-2 italic" },
 };
 
 /** A text with the words marked that say something of allergens. */
 function Marked({ text, marks }: { text: string; marks: TextMark[] }) {
   return (
-    <div className="border border-paper-edge bg-paper px-3 py-2 text-[15px] leading-[1.7]" aria-live="polite">
+    <div className="border border-paper-edge bg-paper px-3 py-2 text-lead leading-loose" aria-live="polite">
       {text.trim() === "" ? (
         <span className="text-ink-3">The words of the list are read here as you paste them.</span>
       ) : (
@@ -254,7 +254,7 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
   };
   return (
     <form
-      className="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-6 gap-y-4 max-[1180px]:grid-cols-1"
+      className="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-6 gap-y-4 max-desk:grid-cols-1"
       data-read={all.isSuccess && !all.isPlaceholderData ? "yes" : "no"}
       onSubmit={(e) => {
         e.preventDefault();
@@ -273,7 +273,7 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
           error={fieldMessage(problem, `supplier_lists.${first}`)}
         />
         <Marked text={shown} marks={shown.trim() === "" ? [] : (list.data ?? [])} />
-        <ul className="flex flex-wrap gap-x-4 gap-y-1 text-[12.5px] text-ink-2" aria-label="How words are marked">
+        <ul className="flex flex-wrap gap-x-4 gap-y-1 text-note text-ink-2" aria-label="How words are marked">
           {Object.entries(KINDS).map(([k, x]) => (
             <li key={k}>
               <span className={x.look}>word</span> {x.name}
@@ -311,7 +311,7 @@ function LookForm({ view, onClose, onSigned, onTheirs }: Looking) {
           error={fieldMessage(problem, "from")}
         />
         {problem?.fields.some((f) => UNTICKED.test(f.field)) && (
-          <p role="alert" className="text-[13px] font-semibold text-beet">
+          <p role="alert" className="text-note font-semibold text-beet">
             {problem.fields.find((f) => UNTICKED.test(f.field))?.message}
           </p>
         )}
@@ -383,19 +383,19 @@ function Ticks({
 }) {
   return (
     <fieldset>
-      {title && <legend className="phase text-[15px]">{title}</legend>}
-      {hint && <p className="mb-1 text-[12.5px] text-ink-2">{hint}</p>}
+      {title && <legend className="phase text-lead">{title}</legend>}
+      {hint && <p className="mb-1 text-note text-ink-2">{hint}</p>}
       <div className="grid grid-cols-3 gap-x-3">
         {ticks.map((t) => {
           const said = told(t, by);
           return (
             <label
               key={t.word}
-              className={`flex min-h-7 items-center gap-2 text-[13.5px] leading-tight ${said ? "font-semibold text-cobalt" : ""}`}
+              className={`flex min-h-7 items-center gap-2 text-body leading-tight ${said ? "font-semibold text-cobalt" : ""}`}
             >
               <input
                 type="checkbox"
-                className="size-[17px] shrink-0 accent-cobalt"
+                className="size-4.25 shrink-0 accent-cobalt"
                 checked={said || on.includes(t.word)}
                 disabled={said}
                 onChange={(e) => onChange(e.target.checked ? [...on, t.word] : on.filter((w) => w !== t.word))}

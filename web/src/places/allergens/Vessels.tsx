@@ -20,7 +20,7 @@ export function Vessels() {
   return (
     <section aria-labelledby="vessels">
       <div className="mb-2 flex items-baseline justify-between">
-        <h2 id="vessels" className="phase text-[17px]">
+        <h2 id="vessels" className="phase text-lead">
           Vessels
         </h2>
         {me.may("maker") && (
@@ -56,21 +56,21 @@ function VesselRow({ v }: { v: Vessel }) {
   const words = shop.ticks.filter((t) => told(t, codes)).map((t) => t.word);
   const last = v.entries[0];
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-b border-rule-soft px-4 py-[10px] last:border-0">
+    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4 border-b border-rule-soft px-4 py-2.5 last:border-0">
       <div className="min-w-0">
-        <b className="text-[16px]">{v.name}</b>{" "}
+        <b className="text-lead">{v.name}</b>{" "}
         {words.length > 0 ? (
           <span className="ml-1 font-semibold text-mustard-ink">carries {words.join(", ")}</span>
         ) : (
-          <span className="ml-1 text-[13.5px] text-leaf">{last ? "carries nothing" : "not used yet"}</span>
+          <span className="ml-1 text-body text-leaf">{last ? "carries nothing" : "not used yet"}</span>
         )}
-        <span className="block text-[13px] text-ink-2">
+        <span className="block text-note text-ink-2">
           {v.greatest_g > 0
             ? `works from ${num(v.least_g)} to ${num(v.greatest_g)} g${v.residue_g > 0 ? `, ${num(v.residue_g)} g stay in it` : ""}`
             : "nobody said how much it works with: no loads are planned in it"}
         </span>
         {last && (
-          <span className="block text-[13px] text-ink-2">
+          <span className="block text-note text-ink-2">
             {last.kind === "cleaned" ? `cleaned down, ${last.what}` : `last in it: ${last.what}`}, {moment(last.at)}, {last.by}
           </span>
         )}
@@ -146,12 +146,12 @@ function NoteTurn({ v, kind, onClose }: { v: Vessel; kind: "used" | "cleaned"; o
         />
         {kind === "used" && (
           <fieldset className="mt-3 grid grid-cols-3 gap-x-3">
-            <legend className="text-[12.5px] text-ink-2">with these in it</legend>
+            <legend className="text-note text-ink-2">with these in it</legend>
             {shop.ticks.map((t) => (
-              <label key={t.word} className="flex min-h-7 items-center gap-2 text-[13.5px]">
+              <label key={t.word} className="flex min-h-7 items-center gap-2 text-body">
                 <input
                   type="checkbox"
-                  className="size-[17px] accent-cobalt"
+                  className="size-4.25 accent-cobalt"
                   checked={on.includes(t.word)}
                   onChange={(e) => setOn(e.target.checked ? [...on, t.word] : on.filter((w) => w !== t.word))}
                 />
@@ -228,7 +228,7 @@ function AddVessel({ of, onClose }: { of?: Vessel; onClose: () => void }) {
             error={fieldMessage(problem, "residue_g")}
           />
         </div>
-        <p className="mt-2 text-[12.5px] text-ink-2">
+        <p className="mt-2 text-note text-ink-2">
           Weigh it empty, with what it just mixes well, and with as much as it takes; what stays when it is scraped out counts as lost.
         </p>
         <Foot problem={problem} onLeave={onClose}>

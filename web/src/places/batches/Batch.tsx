@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { api, problemOf, take } from "../../api/client";
 import { refreshBatch, useBatch } from "../../api/queries/batches";
 import { refreshLabels, useLabels } from "../../api/queries/labels";
 import { Head } from "../../parts/form";
@@ -22,13 +22,9 @@ import { JarsSection } from "./JarsSection";
 import { RestedButton } from "./Kept";
 import { DecidedPlan } from "./plan/Plan";
 import { Readings } from "./Readings";
+import type { BatchData, Write } from "./record";
 import { SheetBench } from "./SheetBench";
 import { WeighSheet } from "./WeighSheet";
-
-export type BatchData = Schemas["BatchView"];
-export type NewEntry = Schemas["NewEntry"];
-/** Writes an entry; resolves to the problem, or null when it is written. */
-export type Write = (entry: NewEntry) => Promise<Problem | null>;
 
 /** What is a fact of the bench whenever it arrives, and is sent until it is answered. A decision is not. */
 const FACTS: Record<string, string> = {
@@ -89,7 +85,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
   const setStep = (s: string) => navigate(`/batches/${b.id}/${s}`);
   const mine = labels.data?.filter((l) => l.formula === b.formula) ?? [];
   return (
-    <div className={`flex h-full flex-col px-6 pt-4 max-[1000px]:h-auto max-[760px]:px-3 ${step === "plan" ? "prints" : ""}`}>
+    <div className={`flex h-full flex-col px-6 pt-4 max-tablet:h-auto max-tablet:px-3 ${step === "plan" ? "prints" : ""}`}>
       <Head
         title={b.formula_name}
         sub={
@@ -122,18 +118,18 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           The record
         </Link>
       </Head>
-      <ol className="mt-2 flex gap-8 border-b max-[760px]:gap-4 border-rule-strong text-[14.5px]" aria-label="Steps of the batch">
+      <ol className="mt-2 flex gap-8 border-b max-tablet:gap-4 border-rule-strong text-body" aria-label="Steps of the batch">
         {steps.map(([k, text, ok], i) => (
           <li key={k}>
             <button
               type="button"
               aria-current={step === k ? "step" : undefined}
               onClick={() => setStep(k)}
-              className={`flex items-center gap-2 pt-[6px] pb-2 ${step === k ? "font-semibold text-ink shadow-[inset_0_-3px_var(--color-cobalt)]" : "text-ink-2"}`}
+              className={`flex items-center gap-2 pt-1.5 pb-2 ${step === k ? "font-semibold text-ink shadow-mark" : "text-ink-2"}`}
             >
               <span
                 aria-hidden
-                className={`flex size-[20px] items-center justify-center rounded-full border text-[12px] ${ok ? "border-leaf bg-leaf text-white" : "border-rule-strong bg-white text-ink-2"}`}
+                className={`flex size-5 items-center justify-center rounded-full border text-note ${ok ? "border-leaf bg-leaf text-white" : "border-rule-strong bg-white text-ink-2"}`}
               >
                 {k === "plan" ? "≡" : ok ? "✓" : i + (b.planned ? 0 : 1)}
               </span>
@@ -143,8 +139,8 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
           </li>
         ))}
       </ol>
-      <div className="flex min-h-0 flex-1 gap-5 pt-[14px] pb-4 max-[1000px]:flex-col-reverse">
-        <div className="min-h-0 min-w-0 flex-1 overflow-y-auto max-[1000px]:overflow-visible">
+      <div className="flex min-h-0 flex-1 gap-5 pt-3.5 pb-4 max-tablet:flex-col-reverse">
+        <div className="min-h-0 min-w-0 flex-1 overflow-y-auto max-tablet:overflow-visible">
           {step === "plan" && <DecidedPlan batch={b.id} />}
           {step === "weigh" && (
             <div className="grid gap-3">
@@ -161,11 +157,10 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
         <aside
           aria-label="Is the batch good"
           hidden={step === "plan"}
-          className="min-h-0 w-[310px] shrink-0 overflow-y-auto pr-1 max-[1000px]:w-auto max-[1000px]:overflow-visible"
+          className="min-h-0 w-77.5 shrink-0 overflow-y-auto pr-1 max-tablet:w-auto max-tablet:overflow-visible"
         >
-          <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
-            Acidity{" "}
-            {!b.estimate.no_water && <small className="text-[12.5px] font-normal text-ink-2">hatched: estimate; solid: measured</small>}
+          <h2 className="mb-1 flex items-baseline justify-between text-body font-semibold">
+            Acidity {!b.estimate.no_water && <small className="text-note font-normal text-ink-2">hatched: estimate; solid: measured</small>}
           </h2>
           {!b.estimate.no_water && (
             <PhAxis
@@ -179,12 +174,12 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             />
           )}
           {r.acidity.value > 0 && r.acidity.missing.length === 0 && (
-            <p className="mt-1 text-[42px] leading-none font-semibold tracking-[-1px]">
+            <p className="mt-1 figure leading-none font-semibold tracking-tight">
               {num(r.acidity.value, 2)}
-              <small className="ml-2 text-[14px] font-medium tracking-normal text-ink-2">decision value</small>
+              <small className="ml-2 text-body font-medium tracking-normal text-ink-2">decision value</small>
             </p>
           )}
-          <p className="mt-2 text-[13.5px]">{r.acidity.sentence}</p>
+          <p className="mt-2 text-body">{r.acidity.sentence}</p>
           {b.sooner && (
             <div className="mt-2">
               <Caution level="danger" title="It keeps less long than its jars say:">
@@ -206,7 +201,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
               </Caution>
             </div>
           )}
-          <h2 className="mt-5 mb-1 text-[14px] font-semibold">Keeps</h2>
+          <h2 className="mt-5 mb-1 text-body font-semibold">Keeps</h2>
           <Keeps b={b} regime={b.regime.toLowerCase()} />
           {Object.keys(b.keeping)
             .filter((law) => law !== b.regime.toLowerCase() && mine.some((l) => l.regime.toLowerCase() === law))
@@ -215,15 +210,15 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             ))}
           {r.state === "hold" && (
             <>
-              <h2 className="mt-5 mb-1 text-[14px] font-semibold">Before a release</h2>
+              <h2 className="mt-5 mb-1 text-body font-semibold">Before a release</h2>
               {r.missing.length === 0 ? (
                 <Caution level="good" title="Nothing is missing.">
                   A person decides.
                 </Caution>
               ) : (
-                <ul className="grid gap-[6px]">
+                <ul className="grid gap-1.5">
                   {r.missing.map((m) => (
-                    <li key={m} className="border-l-4 border-mustard pl-[10px] text-[13px]">
+                    <li key={m} className="border-l-4 border-mustard pl-2.5 text-note">
                       {m}
                     </li>
                   ))}
@@ -232,7 +227,7 @@ function Page({ b, write }: { b: BatchData; write: Write }) {
             </>
           )}
           {r.decided && (
-            <p className="mt-4 text-[13px] text-ink-2">
+            <p className="mt-4 text-note text-ink-2">
               <b className="text-ink">{DECIDED[r.decided.state] ?? r.decided.state}</b> by {r.decided_by}
               {r.decided.way === "first_day"
                 ? " on the first reading (early release)"
@@ -273,7 +268,7 @@ function ToBench({ b }: { b: BatchData }) {
       <Link to={`/bench/${b.id}`} className="btn inline-flex items-center">
         {b.record.bench ? "Back to the bench" : "Weigh at the bench"}
       </Link>
-      <span className="text-[13.5px] text-ink-2">
+      <span className="text-body text-ink-2">
         {b.record.loads.length === 1 ? "One load" : `${b.record.loads.length} loads`}
         {vessel ? ` in ${vessel}` : ""}
         {b.record.bench && open > 0 && `, ${open} still open`}; fills about {say("jars", { count: b.record.jars_expected })}. Or write it
@@ -301,7 +296,7 @@ function MakeLabel({ formula, regime, batch }: { formula: string; regime: string
   return (
     <>
       {wrong && (
-        <span role="alert" className="text-[13px] font-semibold text-beet">
+        <span role="alert" className="text-note font-semibold text-beet">
           {wrong}
         </span>
       )}
@@ -317,24 +312,24 @@ function Keeps({ b, regime, quiet }: { b: BatchData; regime: string; quiet?: boo
   const v = b.keeping[regime];
   const last = b.last_day[regime];
   const kind = dateWord(v.date_kind ?? "");
-  if (b.record.state === "rejected") return quiet ? null : <p className="text-[13.5px]">No date: the batch is rejected.</p>;
+  if (b.record.state === "rejected") return quiet ? null : <p className="text-body">No date: the batch is rejected.</p>;
   const passed = b.record.acidity.outcome === "pass" || b.record.acidity.outcome === "pass_with_note" || b.estimate.no_water;
-  if (!passed) return quiet ? null : <p className="text-[13.5px]">No date: a reading that passes comes first.</p>;
+  if (!passed) return quiet ? null : <p className="text-body">No date: a reading that passes comes first.</p>;
   if (quiet)
     return (
-      <p className="mt-2 text-[12.5px] text-ink-2">
+      <p className="mt-2 text-note text-ink-2">
         Under {regime.toUpperCase()} rules: {last ? `${kind} ${day(last, true)}.` : v.reason}
       </p>
     );
   return (
     <>
       {last && (
-        <p className="font-title text-[26px] leading-tight font-semibold">
+        <p className="font-title text-display leading-tight font-semibold">
           {capital(kind)} {day(last, true)}
         </p>
       )}
-      {last && b.record.state === "hold" && <p className="text-[13.5px] font-semibold text-mustard-ink">if it is released</p>}
-      <p className="text-[13.5px]">{v.reason}</p>
+      {last && b.record.state === "hold" && <p className="text-body font-semibold text-mustard-ink">if it is released</p>}
+      <p className="text-body">{v.reason}</p>
     </>
   );
 }

@@ -17,7 +17,7 @@ function ValueMark({ row }: { row: Row }) {
   const x = (p: number) => 4 + ((Math.min(5, Math.max(3, p)) - 3) / 2) * 92;
   return (
     <span className="inline-flex items-center gap-2">
-      <svg width="100" height="18" aria-hidden="true" className="shrink-0 max-lg:hidden">
+      <svg width="100" height="18" aria-hidden="true" className="shrink-0 max-tablet:hidden">
         <path d="M4 12h92" stroke="var(--color-rule-strong)" />
         <path d={`M${x(row.ph_target)} 4v12`} stroke="var(--color-mustard)" strokeWidth="1.500" strokeDasharray="3 2" />
         <path d={`M${x(row.ph_limit)} 2v14`} stroke="var(--color-beet)" strokeWidth="1.500" />
@@ -53,7 +53,7 @@ export default function Batches() {
             ] as const
           }
         />
-        <Link to="/devices" className="btn-quiet ml-2 inline-flex items-center max-lg:hidden">
+        <Link to="/devices" className="btn-quiet ml-2 inline-flex items-center max-tablet:hidden">
           Devices
         </Link>
         <Link to="/jars" className="btn-quiet ml-2 inline-flex items-center">
@@ -65,14 +65,14 @@ export default function Batches() {
       </Head>
       {rows.length === 0 ? (
         <div className="sheet mt-4 max-w-xl p-6">
-          <p className="font-title text-[19px]">{show === "all" ? "No batch yet." : "None in this state."}</p>
+          <p className="font-title text-title">{show === "all" ? "No batch yet." : "None in this state."}</p>
           {show === "all" && (
             <p className="mt-2 text-ink-2">Lock a formula, then make a batch of it: say how many jars, and the weigh sheet is ready.</p>
           )}
         </div>
       ) : (
         <section className="sheet mt-3 overflow-x-auto">
-          <table className="ledger w-full lg:min-w-[900px]">
+          <table className="ledger w-full tablet:min-w-225">
             <thead>
               <tr>
                 <th className="pl-4">Lot</th>
@@ -82,7 +82,7 @@ export default function Batches() {
                 <th className="pl-6">State</th>
                 <th className="pr-4">Decision pH</th>
                 <th className="pr-4">Last day</th>
-                <th className="pr-4 max-lg:hidden">Waits for</th>
+                <th className="pr-4 max-tablet:hidden">Waits for</th>
               </tr>
             </thead>
             <tbody>
@@ -97,8 +97,8 @@ export default function Batches() {
                     <span className="line-clamp-2" title={b.formula_name}>
                       {b.formula_name}
                     </span>
-                    <span className="block text-[12.5px] leading-[1.25] text-ink-3">version {b.version}</span>
-                    <span className="line-clamp-2 text-[12.5px] text-ink-2 lg:hidden">{b.waits}</span>
+                    <span className="block text-note leading-tight text-ink-3">version {b.version}</span>
+                    <span className="line-clamp-2 text-note text-ink-2 tablet:hidden">{b.waits}</span>
                   </td>
                   <td className="whitespace-nowrap pr-2">{day(b.made_on)}</td>
                   <td className="num">{num(b.jars)}</td>
@@ -111,13 +111,13 @@ export default function Batches() {
                   <td className="whitespace-nowrap pr-4">
                     {b.state === "released" && b.last_day ? (
                       <>
-                        {day(b.last_day)} <span className="text-[12.5px] text-ink-3 max-lg:hidden">{dateWord(b.date_kind)}</span>
+                        {day(b.last_day)} <span className="text-note text-ink-3 max-tablet:hidden">{dateWord(b.date_kind)}</span>
                       </>
                     ) : (
                       "—"
                     )}
                   </td>
-                  <td className="max-w-72 truncate pr-4 text-[13px] text-ink-2 max-lg:hidden" title={b.waits}>
+                  <td className="max-w-72 truncate pr-4 text-note text-ink-2 max-tablet:hidden" title={b.waits}>
                     {b.waits}
                   </td>
                 </tr>
@@ -150,10 +150,10 @@ function ChooseFormula({ open, onClose }: { open: boolean; onClose: () => void }
           key={f.id}
           type="button"
           onClick={() => navigate(`/plan/${f.id}/${f.locked}`)}
-          className="flex min-h-10 w-full items-center justify-between rounded-[3px] px-2 text-left hover:bg-cobalt-tint"
+          className="flex min-h-10 w-full items-center justify-between rounded-sm px-2 text-left hover:bg-cobalt-tint"
         >
-          <span className="font-title text-[16px]">{f.name}</span>
-          <span className="text-[12.5px] text-ink-3">version {f.locked}</span>
+          <span className="font-title text-lead">{f.name}</span>
+          <span className="text-note text-ink-3">version {f.locked}</span>
         </button>
       ))}
     </Modal>

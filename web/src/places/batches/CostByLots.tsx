@@ -7,7 +7,7 @@ import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { causeWords } from "../costs/Was";
-import type { Write } from "./Batch";
+import type { Write } from "./record";
 
 /** What this batch cost: by the lots it came from, beside today's prices, and against its standard. */
 export function CostByLots({ b, write }: { b: Schemas["BatchView"]; write: Write }) {
@@ -19,10 +19,10 @@ export function CostByLots({ b, write }: { b: Schemas["BatchView"]; write: Write
   const todayLeast = c.no_price.length > 0 ? "at least " : "";
   return (
     <section className="mt-5" aria-label="What it cost">
-      <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
-        Ingredients <small className="text-[12.5px] font-normal text-ink-2">{shop.currency}</small>
+      <h2 className="mb-1 flex items-baseline justify-between text-body font-semibold">
+        Ingredients <small className="text-note font-normal text-ink-2">{shop.currency}</small>
       </h2>
-      <dl className="grid grid-cols-[minmax(0,1fr)_auto_auto] gap-x-4 gap-y-1 text-[13.5px]">
+      <dl className="grid grid-cols-[minmax(0,1fr)_auto_auto] gap-x-4 gap-y-1 text-body">
         <dt className="text-ink-2">by the lots used</dt>
         <dd className="text-right font-semibold">
           {least}
@@ -37,12 +37,12 @@ export function CostByLots({ b, write }: { b: Schemas["BatchView"]; write: Write
         <dd className="text-right text-ink-2">{c.per_jar_today == null ? "" : `${money(c.per_jar_today)} a jar`}</dd>
       </dl>
       {c.at_today.length > 0 && (
-        <p className="mt-1 text-[12.5px] text-ink-2">No lot tells the cost of {c.at_today.join(", ")}: today's price.</p>
+        <p className="mt-1 text-note text-ink-2">No lot tells the cost of {c.at_today.join(", ")}: today's price.</p>
       )}
-      {c.missing.length > 0 && <p className="mt-1 text-[12.5px] text-mustard-ink">Nothing tells the cost of {c.missing.join(", ")}.</p>}
+      {c.missing.length > 0 && <p className="mt-1 text-note text-mustard-ink">Nothing tells the cost of {c.missing.join(", ")}.</p>}
       {b.record.fill && <AgainstStandard id={b.id} />}
       {b.record.fill && <Hands b={b} write={write} />}
-      <Link to={`/costs/${b.formula}/${b.version}`} className="mt-1 inline-block text-[13px] font-semibold text-cobalt hover:underline">
+      <Link to={`/costs/${b.formula}/${b.version}`} className="mt-1 inline-block text-note font-semibold text-cobalt hover:underline">
         What a jar of it costs
       </Link>
     </section>
@@ -53,10 +53,10 @@ export function CostByLots({ b, write }: { b: Schemas["BatchView"]; write: Write
 function AgainstStandard({ id }: { id: number }) {
   const { money } = useFormats();
   const q = useVariance(id);
-  if (q.error) return <p className="mt-2 text-[13px] text-ink-2">{problemOf(q.error).title}</p>;
+  if (q.error) return <p className="mt-2 text-note text-ink-2">{problemOf(q.error).title}</p>;
   if (!q.data) return null;
   return (
-    <p className="mt-2 text-[13px]">
+    <p className="mt-2 text-note">
       <span className="text-ink-2">Against the standard of that day: </span>
       <b className="font-semibold">{causeWords(q.data, money)}</b>
     </p>
@@ -77,7 +77,7 @@ function Hands({ b, write }: { b: Schemas["BatchView"]; write: Write }) {
   });
   if (!open)
     return (
-      <p className="mt-1 text-[13px]">
+      <p className="mt-1 text-note">
         {worked ? <span className="text-ink-2">{num(worked.minutes / 60, 1)} h of hands, all together. </span> : null}
         <button type="button" className="font-semibold text-cobalt hover:underline" onClick={() => setOpen(true)}>
           {worked ? "Put it right" : "Say how long hands were at it"}

@@ -5,8 +5,8 @@ import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
 import { say } from "../../tongue/words";
-import type { BatchData, Write } from "./Batch";
 import { PrintButton, RestedButton } from "./Kept";
+import type { BatchData, Write } from "./record";
 
 const SAID: Record<string, string> = { hold: "put on hold", released: "released", rejected: "rejected", called_back: "called back" };
 
@@ -16,9 +16,9 @@ export function Decide({ b, write }: { b: BatchData; write: Write }) {
   return (
     <div className="grid gap-4">
       {r.state === "called_back" && <CalledBack b={b} />}
-      <section className="sheet max-w-[760px] p-5" aria-label="Decide">
-        <h2 className="phase text-[16px]">{r.state === "called_back" ? "The way out" : "Decide"}</h2>
-        <p className="mt-2 text-[15px]">{r.acidity.sentence}</p>
+      <section className="sheet max-w-190 p-5" aria-label="Decide">
+        <h2 className="phase text-lead">{r.state === "called_back" ? "The way out" : "Decide"}</h2>
+        <p className="mt-2 text-lead">{r.acidity.sentence}</p>
         {r.ran_out && (
           <div className="mt-3">
             <Caution level="danger" title="On hold again.">
@@ -35,7 +35,7 @@ export function Decide({ b, write }: { b: BatchData; write: Write }) {
         )}
         <Asked b={b} />
         <Buttons b={b} write={write} />
-        <p className="mt-4 text-[12.5px] text-ink-2">
+        <p className="mt-4 text-note text-ink-2">
           Gallipot calculates, records and warns. It does not approve a process; your local authority and, where the law asks, a process
           authority do.
         </p>
@@ -129,22 +129,22 @@ function CalledBack({ b }: { b: BatchData }) {
   const r = b.record;
   const last = r.recalled.at(-1);
   return (
-    <section className="max-w-[760px] border-l-[10px] border-beet bg-beet-tint p-5" aria-label="Called back">
-      <h2 className="font-title text-[26px] leading-tight font-semibold text-beet">Every jar comes back</h2>
+    <section className="max-w-190 border-l-10 border-beet bg-beet-tint p-5" aria-label="Called back">
+      <h2 className="font-title text-display leading-tight font-semibold text-beet">Every jar comes back</h2>
       <dl className="mt-3 grid grid-cols-3 gap-4">
         <Count n={r.fill?.jars ?? 0} what="jars made" />
         <Count n={r.labels_printed} what="labels printed" />
         <Count n={r.recalled.length} what={r.recalled.length === 1 ? "call-back" : "call-backs"} />
       </dl>
       {last && (
-        <p className="mt-3 text-[14px]">
+        <p className="mt-3 text-body">
           {last.why}{" "}
           <span className="text-ink-2">
             ({moment(last.at)}, after an act of {last.by})
           </span>
         </p>
       )}
-      <ol className="mt-3 grid list-decimal gap-1 pl-5 text-[14px]">
+      <ol className="mt-3 grid list-decimal gap-1 pl-5 text-body">
         <li>Stop selling; no label of this lot is printed.</li>
         <li>
           Take the jars out of the cold room, from shelves and stalls, and tell whoever bought some. A jar that is not acid enough neither
@@ -161,8 +161,8 @@ function Count({ n, what }: { n: number; what: string }) {
   return (
     <div>
       <dt className="sr-only">{what}</dt>
-      <dd className="text-[34px] leading-none font-semibold tabular-nums">
-        {n} <span className="text-[14px] font-medium text-ink-2">{what}</span>
+      <dd className="text-display leading-none font-semibold tabular-nums">
+        {n} <span className="text-body font-medium text-ink-2">{what}</span>
       </dd>
     </div>
   );
@@ -206,7 +206,7 @@ function Story({ b }: { b: BatchData }) {
     });
   if (rows.length === 0) return null;
   return (
-    <section className="sheet max-w-[760px]">
+    <section className="sheet max-w-190">
       <table className="ledger w-full">
         <tbody>
           {rows

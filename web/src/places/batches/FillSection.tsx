@@ -11,11 +11,11 @@ import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
 import { localMoment, toISO } from "../../tongue/clock";
 import { say } from "../../tongue/words";
-import type { BatchData, Write } from "./Batch";
 import { Counted } from "./fill/Counted";
 import { NetWeights } from "./fill/NetWeights";
 import { OtherJars } from "./fill/OtherJars";
 import { MadeIn } from "./MadeIn";
+import type { BatchData, Write } from "./record";
 
 /** Jars filled, and the heat step where the version asks for one. */
 export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; onDone: () => void }) {
@@ -54,14 +54,14 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
           </Caution>
         </div>
       )}
-      <h2 className="phase mb-2 text-[16px]">How many</h2>
+      <h2 className="phase mb-2 text-lead">How many</h2>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           void save();
         }}
       >
-        <div className="grid grid-cols-3 gap-4 max-[1100px]:grid-cols-2 max-[760px]:grid-cols-1">
+        <div className="grid grid-cols-3 gap-4 max-desk:grid-cols-2 max-tablet:grid-cols-1">
           <NumberField
             label="Jars filled"
             unit="good ones"
@@ -100,7 +100,7 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
             {fill ? "Record again" : "Record the filling"}
           </button>
           {fill && (
-            <span className="text-[13px] text-ink-2">
+            <span className="text-note text-ink-2">
               {say("jars", { count: fill.jars })}, {moment(fill.at)}.{" "}
               {b.estimate.no_water ? "There is nothing to measure." : `The deciding reading is due from ${moment(b.equilibrium_due)}.`}
             </span>
@@ -108,12 +108,12 @@ export function FillSection({ b, write, onDone }: { b: BatchData; write: Write; 
         </div>
       </form>
       <OtherJars b={b} />
-      <h2 className="phase mt-6 mb-1 border-t border-rule pt-4 text-[16px]">What full jars weigh</h2>
+      <h2 className="phase mt-6 mb-1 border-t border-rule pt-4 text-lead">What full jars weigh</h2>
       <NetWeights b={b} write={write} />
-      <h2 className="phase mt-6 mb-2 border-t border-rule pt-4 text-[16px]">What is left, and the seals</h2>
+      <h2 className="phase mt-6 mb-2 border-t border-rule pt-4 text-lead">What is left, and the seals</h2>
       <Counted b={b} write={write} onDone={b.heat_min_c === 0 ? onDone : () => {}} />
       {b.lot > 0 && fill && b.record.state !== "rejected" && (
-        <p className="mt-4 border-t border-rule pt-4 text-[13.5px] text-ink-2">
+        <p className="mt-4 border-t border-rule pt-4 text-body text-ink-2">
           A base for later? Count it in portions above, then{" "}
           <Link className="text-cobalt underline" to={`/lots/${b.lot}`}>
             freeze it as a lot
@@ -147,8 +147,8 @@ function Straining({ b, write, closed }: { b: BatchData; write: Write; closed: b
         void say(true);
       }}
     >
-      <h2 className="phase mb-1 text-[15px]">Strained clear</h2>
-      <p className="mb-3 text-[13.5px] text-ink-2">
+      <h2 className="phase mb-1 text-lead">Strained clear</h2>
+      <p className="mb-3 text-body text-ink-2">
         There is nothing to measure in this oil. Let it stand, hold it to the light: no piece, no haze, no watery layer at the bottom. The
         spores stay whatever you see: chilled, 4 days, or frozen; never on the counter.
       </p>
@@ -197,10 +197,10 @@ function HeatStep({ b, write, closed }: { b: BatchData; write: Write; closed: bo
         void save();
       }}
     >
-      <h2 className="phase mb-2 text-[15px]">
+      <h2 className="phase mb-2 text-lead">
         Heat step: at least {celsius(b.heat_min_c)} for {b.heat_min_minutes} min on the coldest jar
       </h2>
-      <div className="grid grid-cols-3 items-end gap-4 max-[760px]:grid-cols-1">
+      <div className="grid grid-cols-3 items-end gap-4 max-tablet:grid-cols-1">
         <NumberField
           label="Coldest jar"
           unit="°C"
@@ -246,7 +246,7 @@ function LabValue({ b, write, closed }: { b: BatchData; write: Write; closed: bo
         if (!p) done();
       }}
     >
-      <div className="grid grid-cols-3 items-end gap-4 max-[760px]:grid-cols-1">
+      <div className="grid grid-cols-3 items-end gap-4 max-tablet:grid-cols-1">
         <NumberField
           label="Water activity, laboratory"
           value={aw}

@@ -27,7 +27,7 @@ export function JarStrip({ at, height = 22 }: { at: readonly JarsAt[]; height?: 
         <span
           key={x.place}
           title={`${x.jars} ${placeWord(x.place)}`}
-          className={`flex items-center justify-center overflow-hidden border-r border-white text-[12px] font-semibold last:border-r-0 ${TINTS[x.place]} ${x.place === "untold" || x.place === "filled" || x.place === "opened" ? "text-ink" : "text-white"}`}
+          className={`flex items-center justify-center overflow-hidden border-r border-white text-note font-semibold last:border-r-0 ${TINTS[x.place]} ${x.place === "untold" || x.place === "filled" || x.place === "opened" ? "text-ink" : "text-white"}`}
           style={{ width: `${(100 * x.jars) / all}%` }}
         >
           {x.jars / all >= 0.07 ? x.jars : ""}
@@ -39,15 +39,15 @@ export function JarStrip({ at, height = 22 }: { at: readonly JarsAt[]; height?: 
 
 /** The tint of a place, beside its word. */
 export function JarTint({ place }: { place: string }) {
-  return <span aria-hidden className={`mr-2 inline-block size-[11px] border border-rule-strong ${TINTS[place]}`} />;
+  return <span aria-hidden className={`mr-2 inline-block size-2.75 border border-rule-strong ${TINTS[place]}`} />;
 }
 
 /** The places that a strip shows, with their tints. */
 export function JarKey({ at }: { at: readonly JarsAt[] }) {
   return (
-    <ul className="flex flex-wrap gap-x-4 gap-y-1 text-[12.5px] text-ink-2">
+    <ul className="flex flex-wrap gap-x-4 gap-y-1 text-note text-ink-2">
       {byPlace(at).map((x) => (
-        <li key={x.place} className="flex items-center gap-[2px]">
+        <li key={x.place} className="flex items-center gap-0.5">
           <JarTint place={x.place} />
           {placeWord(x.place)} <b className="ml-1 text-ink">{x.jars}</b>
         </li>

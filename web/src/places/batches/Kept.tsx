@@ -34,8 +34,8 @@ function Rested({ batch, entry }: { batch: number; entry: number }) {
   if (kept.isError) return <Failed message={problemOf(kept.error).title} />;
   const r = kept.data;
   return (
-    <div className="grid gap-5 text-[14px]">
-      <div className="flex items-end justify-between gap-6 border-b-[3px] border-double border-rule-strong pb-3">
+    <div className="grid gap-5 text-body">
+      <div className="flex items-end justify-between gap-6 border-b-3 border-double border-rule-strong pb-3">
         <p className="max-w-[46ch]">
           Kept on {moment(r.at)} with the decision of <b>{r.by}</b>, of version {r.version}. Nothing that changed since shows here.
           {r.late.length > 0 && (
@@ -45,9 +45,9 @@ function Rested({ batch, entry }: { batch: number; entry: number }) {
           )}
         </p>
         {r.acidity.value > 0 && (
-          <p className="text-[42px] leading-none font-semibold tracking-[-1px]">
+          <p className="figure leading-none font-semibold tracking-tight">
             {num(r.acidity.value, 2)}
-            <small className="ml-2 text-[13px] font-medium tracking-normal text-ink-2">decision value</small>
+            <small className="ml-2 text-note font-medium tracking-normal text-ink-2">decision value</small>
           </p>
         )}
       </div>
@@ -65,7 +65,7 @@ export function Verdicts({ verdicts, lastDay }: { verdicts: Record<string, Verdi
   const { day } = useFormats();
   return (
     <section>
-      <h3 className="phase mb-1 text-[14px]">Under each law</h3>
+      <h3 className="phase mb-1 text-body">Under each law</h3>
       <dl className="grid grid-cols-[44px_1fr] gap-y-1">
         {Object.entries(verdicts).map(([law, v]) => (
           <div key={law} className="contents">
@@ -84,7 +84,7 @@ export function Verdicts({ verdicts, lastDay }: { verdicts: Record<string, Verdi
 export function Documents({ documents, needed = [] }: { documents: Document[]; needed?: number[] }) {
   return (
     <section>
-      <h3 className="phase mb-1 text-[14px]">Documents</h3>
+      <h3 className="phase mb-1 text-body">Documents</h3>
       {documents.length === 0 && <p className="text-ink-2">None.</p>}
       <ul>
         {documents.map((d) => (
@@ -95,7 +95,7 @@ export function Documents({ documents, needed = [] }: { documents: Document[]; n
             {d.days ? `, ${d.days} days` : ""}
             {d.issued_by ? `, issued by ${d.issued_by}` : ""}
             {needed.includes(d.id) && <b> (needed)</b>}
-            {d.fingerprint && <span className="ml-2 text-[12px] text-ink-3">fingerprint {d.fingerprint.slice(0, 12)}…</span>}
+            {d.fingerprint && <span className="ml-2 text-note text-ink-3">fingerprint {d.fingerprint.slice(0, 12)}…</span>}
           </li>
         ))}
       </ul>
@@ -109,19 +109,19 @@ function Lots({ lots }: { lots: Schemas["LotFacts"][] }) {
   if (lots.length === 0) return null;
   return (
     <section>
-      <h3 className="phase mb-1 text-[14px]">The lots it was made of, as they were</h3>
-      <ul className="grid gap-x-5 sm:grid-cols-2">
+      <h3 className="phase mb-1 text-body">The lots it was made of, as they were</h3>
+      <ul className="grid gap-x-5 phone:grid-cols-2">
         {lots.map((x) => (
-          <li key={x.id} className="grid grid-cols-[72px_minmax(0,1fr)] gap-2 border-b border-rule-soft py-[3px] text-[13px]">
+          <li key={x.id} className="grid grid-cols-[72px_minmax(0,1fr)] gap-2 border-b border-rule-soft py-1 text-note">
             <Link className="font-semibold text-cobalt" to={x.kind === "batch" ? `/batches/${x.batch}` : `/lots/${x.id}`}>
               {x.code}
             </Link>
             <span className="min-w-0">
               <span className="block truncate">{x.name}</span>
-              <span className="block text-[12px] text-ink-2">
+              <span className="block text-note text-ink-2">
                 {[x.supplier, x.text, x.ends ? `ends ${day(x.ends, true)}` : "", x.proof].filter(Boolean).join(", ")}
               </span>
-              {x.bar && <span className="block text-[12px] font-semibold text-beet">{x.bar}</span>}
+              {x.bar && <span className="block text-note font-semibold text-beet">{x.bar}</span>}
             </span>
           </li>
         ))}
@@ -133,7 +133,7 @@ function Lots({ lots }: { lots: Schemas["LotFacts"][] }) {
 export function Words({ words }: { words: Record<string, Schemas["LabelFacts"]> }) {
   return (
     <section>
-      <h3 className="phase mb-1 text-[14px]">The words of the declaration</h3>
+      <h3 className="phase mb-1 text-body">The words of the declaration</h3>
       <dl className="grid grid-cols-[44px_1fr] gap-y-1">
         {Object.entries(words).map(([law, w]) => (
           <div key={law} className="contents">
@@ -151,8 +151,8 @@ export function Words({ words }: { words: Record<string, Schemas["LabelFacts"]> 
 export function Rules({ rules }: { rules: Rule[] }) {
   return (
     <details>
-      <summary className="phase cursor-pointer text-[14px]">The {rules.length} rules in force, with their figures</summary>
-      <ol className="mt-2 grid gap-2 text-[13px]">
+      <summary className="phase cursor-pointer text-body">The {rules.length} rules in force, with their figures</summary>
+      <ol className="mt-2 grid gap-2 text-note">
         {rules.map((r) => (
           <li key={r.id} className="grid grid-cols-[26px_1fr]">
             <span className="text-ink-3">{r.id}.</span>
@@ -188,7 +188,7 @@ function Printed({ batch, entry }: { batch: number; entry: number }) {
   if (kept.isError) return <Failed message={problemOf(kept.error).title} />;
   const p = kept.data;
   return (
-    <div className="grid gap-3 text-[14px]">
+    <div className="grid gap-3 text-body">
       <p>
         {p.count} {p.hold ? "HOLD stickers" : `${p.regime} labels`} of {p.width_mm} × {p.height_mm} mm, printed by <b>{p.by}</b>,{" "}
         {moment(p.at)}, with the words of version {p.version}.
@@ -202,7 +202,7 @@ function Printed({ batch, entry }: { batch: number; entry: number }) {
         />
       ))}
       {!p.form && !p.hold && (
-        <p className="text-[12.5px] text-ink-2">Its words are as they were printed; how it was laid out was not kept then.</p>
+        <p className="text-note text-ink-2">Its words are as they were printed; how it was laid out was not kept then.</p>
       )}
     </div>
   );

@@ -3,8 +3,8 @@ import type { KeyboardEvent, RefObject } from "react";
 import type { Schemas } from "../../api/client";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
-import type { BatchData } from "./Batch";
 import { type DrawText, propose, sumOf } from "./draws";
+import type { BatchData } from "./record";
 
 type LineState = BatchData["record"]["lines"][number];
 type Candidate = Schemas["LotCandidate"];
@@ -54,7 +54,7 @@ export function LotCells({
   if (closed)
     return (
       <>
-        <td className="pl-3 text-[13.5px] font-medium">{l.lot}</td>
+        <td className="pl-3 text-body font-medium">{l.lot}</td>
         <Told l={l} />
       </>
     );
@@ -71,7 +71,7 @@ export function LotCells({
                 <input
                   ref={i === 0 ? input : undefined}
                   aria-label={label}
-                  className={`field h-[32px]! ${d.code || !l.needs_lot ? "" : "border-mustard!"}`}
+                  className={`field h-8! ${d.code || !l.needs_lot ? "" : "border-mustard!"}`}
                   placeholder={i === 0 && first ? `↵ ${first.code}` : ""}
                   value={d.code}
                   onChange={(e) => set(i, { code: e.target.value })}
@@ -80,11 +80,11 @@ export function LotCells({
                 {lots.length > 0 && <Choose label={label} lots={lots} onChoose={(x) => set(i, { code: x.code })} />}
               </div>
               {rows.length > 1 && (
-                <label className="mt-1 flex items-center gap-1 text-[12.5px] text-ink-2">
+                <label className="mt-1 flex items-center gap-1 text-note text-ink-2">
                   <input
                     aria-label={`Grams from ${d.code || `lot ${i + 1}`} of ${l.name}`}
                     inputMode="decimal"
-                    className="field h-[28px]! text-right"
+                    className="field h-7! text-right"
                     value={d.grams}
                     onChange={(e) => set(i, { grams: e.target.value })}
                     onKeyDown={(e) => onKey(e, i)}
@@ -93,13 +93,13 @@ export function LotCells({
                 </label>
               )}
               {lot && lot.why_not !== "" && (
-                <div className="mt-1 text-[12.5px] font-semibold text-beet">
+                <div className="mt-1 text-note font-semibold text-beet">
                   {lot.why_not}
                   {me.may("owner") && (
                     <input
                       aria-label={`Why ${d.code} is used all the same`}
                       placeholder="an owner's reason to use it"
-                      className="field mt-1 h-[28px]! font-normal text-ink"
+                      className="field mt-1 h-7! font-normal text-ink"
                       value={d.reason}
                       onChange={(e) => set(i, { reason: e.target.value })}
                       onKeyDown={(e) => onKey(e, i)}
@@ -111,7 +111,7 @@ export function LotCells({
           );
         })}
         {sum !== null && grams !== null && sum !== grams && (
-          <p className="mt-1 text-[12.5px] font-semibold text-mustard-ink">
+          <p className="mt-1 text-note font-semibold text-mustard-ink">
             {num(sum, 1)} of {num(grams, 1)} g
           </p>
         )}
@@ -119,7 +119,7 @@ export function LotCells({
       {l.draws.length > 0 && draws.length === l.draws.length && draws.every((d, i) => d.code === l.draws[i].code) ? (
         <Told l={l} />
       ) : (
-        <td className="pl-2 text-[12.5px] text-ink-2">
+        <td className="pl-2 text-note text-ink-2">
           {draws.length === 0 && first && (
             <>
               <span className="block">{first.ends ? `ends ${day(first.ends)}` : "no end"}</span>
@@ -138,7 +138,7 @@ export function LotCells({
 function Told({ l }: { l: LineState }) {
   const { day } = useFormats();
   return (
-    <td className="pl-2 text-[12.5px] leading-[1.3]">
+    <td className="pl-2 text-note leading-tight">
       {l.use_by && <span className="block font-medium">ends {day(l.use_by)}</span>}
       {l.needs_use_by && !l.use_by && l.actual_g != null && <span className="block font-semibold text-mustard-ink">no use-by</span>}
       {l.needs_kill_step && l.actual_g != null && (
@@ -161,11 +161,11 @@ function Choose({ label, lots, onChoose }: { label: string; lots: Candidate[]; o
   const { num, day } = useFormats();
   return (
     <Popover.Root>
-      <Popover.Trigger type="button" className="btn-quiet min-h-[32px]! px-[5px]!" aria-label={`${label}: choose`}>
+      <Popover.Trigger type="button" className="btn-quiet min-h-8! px-1.5!" aria-label={`${label}: choose`}>
         ▾
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={4} className="sheet z-[60] w-[430px] p-2">
+        <Popover.Content align="end" sideOffset={4} className="sheet z-60 w-107.5 p-2">
           <ul className="max-h-72 overflow-auto" aria-label={label}>
             {lots.map((c) => (
               <li key={c.id}>
@@ -173,14 +173,14 @@ function Choose({ label, lots, onChoose }: { label: string; lots: Candidate[]; o
                   <button
                     type="button"
                     onClick={() => onChoose(c)}
-                    className="grid min-h-9 w-full grid-cols-[84px_minmax(0,1fr)_78px_88px] items-baseline gap-2 rounded-[3px] px-2 py-1 text-left hover:bg-cobalt-tint focus-visible:bg-cobalt-tint"
+                    className="grid min-h-9 w-full grid-cols-[84px_minmax(0,1fr)_78px_88px] items-baseline gap-2 rounded-sm px-2 py-1 text-left hover:bg-cobalt-tint focus-visible:bg-cobalt-tint"
                   >
                     <b>{c.code}</b>
-                    <span className="min-w-0 text-[12.5px] text-ink-2">
+                    <span className="min-w-0 text-note text-ink-2">
                       <span className="block truncate">{[c.name, c.text].filter(Boolean).join(", ")}</span>
                       {c.why_not && <span className="block font-semibold text-beet">{c.why_not}</span>}
                     </span>
-                    <span className="text-[12.5px]">{c.ends ? day(c.ends) : "no end"}</span>
+                    <span className="text-note">{c.ends ? day(c.ends) : "no end"}</span>
                     <span className="text-right font-medium">
                       {num(c.reaches_g)}
                       <span className="unit">g</span>

@@ -6,7 +6,7 @@ import { refreshVessels, useVessels } from "../../api/queries/allergens";
 import { Caution } from "../../parts/marks";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
-import type { BatchData } from "./Batch";
+import type { BatchData } from "./record";
 
 /** In which shared vessels the batch was made, and what they carried into it. */
 export function MadeIn({ b }: { b: BatchData }) {
@@ -34,8 +34,8 @@ export function MadeIn({ b }: { b: BatchData }) {
         }
       }}
     >
-      <h2 className="phase mb-1 text-[15px]">Made in</h2>
-      <p className="mb-2 text-[13.5px] text-ink-2">
+      <h2 className="phase mb-1 text-lead">Made in</h2>
+      <p className="mb-2 text-body text-ink-2">
         {b.contact.vessels.length > 0 ? (
           <b className="text-ink">{b.contact.vessels.join(", ")}</b>
         ) : (
@@ -51,7 +51,7 @@ export function MadeIn({ b }: { b: BatchData }) {
         <div className="mt-2 flex items-end gap-3">
           <SelectField
             label="It was in"
-            className="w-[240px]"
+            className="w-60"
             value={vessel}
             options={[["", "choose the vessel"], ...there.map((v) => [String(v.id), v.name] as const)]}
             onValue={(chosen) => setVessel(chosen)}

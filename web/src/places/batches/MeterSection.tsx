@@ -9,7 +9,7 @@ import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { localMoment, toISO } from "../../tongue/clock";
-import type { MeterCheck } from "./Readings";
+import type { MeterCheck } from "./record";
 
 /** Is the meter good today, and was it still at the end? */
 export function MeterSection({ checks }: { checks: MeterCheck[] }) {
@@ -72,7 +72,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
   return (
     <section className="sheet p-5" aria-label="Meter check">
       <div className="flex items-baseline justify-between">
-        <h2 className="phase text-[16px]">Is the meter good today?</h2>
+        <h2 className="phase text-lead">Is the meter good today?</h2>
         {showForm && (
           <Segmented
             label="The meter shows"
@@ -111,7 +111,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
       )}
       {showForm && (
         <form
-          className="mt-3 grid grid-cols-4 items-start gap-3 max-[760px]:grid-cols-2"
+          className="mt-3 grid grid-cols-4 items-start gap-3 max-tablet:grid-cols-2"
           onSubmit={(e) => {
             e.preventDefault();
             void check();
@@ -150,7 +150,7 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
             error={fieldMessage(problem, "checked_at")}
             hint="entered late, it supports readings entered after it"
           />
-          <button type="submit" className="btn mt-[22px]" disabled={checking || mv4 === null || mv7 === null || celsius === null}>
+          <button type="submit" className="btn mt-5.5" disabled={checking || mv4 === null || mv7 === null || celsius === null}>
             Judge the meter
           </button>
         </form>
@@ -176,13 +176,13 @@ export function MeterSection({ checks }: { checks: MeterCheck[] }) {
           <button type="submit" className="btn-line" disabled={closing === null}>
             Closing look
           </button>
-          <span className="pb-2 text-[12.5px] text-ink-2">
+          <span className="pb-2 text-note text-ink-2">
             If it is off by more than 0.05, the readings since the last check or look support no release.
           </span>
         </form>
       )}
       {!usable && closed && (
-        <p className={`mt-2 text-[13px] ${closed.closing_good ? "text-ink-2" : "font-semibold text-beet"}`}>
+        <p className={`mt-2 text-note ${closed.closing_good ? "text-ink-2" : "font-semibold text-beet"}`}>
           Closing look by {closed.closing_by}: {num(closed.closing_ph ?? 0, 2)},{" "}
           {closed.closing_good ? "good" : "failed: the readings back to the last check or look support no release"}. A new check comes
           before the next reading.

@@ -39,8 +39,8 @@ export function PartiesDialog({ open, parties, onClose }: { open: boolean; parti
                 className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto] items-center gap-3 border-b border-rule-soft py-1"
               >
                 <span className="min-w-0">
-                  <b className="block truncate text-[15px]">{p.name}</b>
-                  <span className="text-[12.5px] text-ink-2">{p.day ? `market of ${day(p.day, true)}` : "customer"}</span>
+                  <b className="block truncate text-lead">{p.name}</b>
+                  <span className="text-note text-ink-2">{p.day ? `market of ${day(p.day, true)}` : "customer"}</span>
                 </span>
                 <span className="min-w-0 [overflow-wrap:anywhere]">{p.contact || <span className="text-ink-3">no contact</span>}</span>
                 {me.may("maker") && (

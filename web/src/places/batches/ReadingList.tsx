@@ -3,7 +3,7 @@ import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { Modal, TextField } from "../../parts/form";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
-import type { BatchData, Write } from "./Batch";
+import type { BatchData, Write } from "./record";
 
 type Reading = Schemas["Reading"];
 
@@ -41,19 +41,19 @@ export function ReadingList({ b, write }: { b: BatchData; write: Write }) {
                 <td className="pl-5">
                   {r.jar} jar
                   {r.retest ? ", retest" : ""}
-                  {r.stand_in && <small className="block text-[12px] text-ink-3">stand-in: {r.stand_in}</small>}
+                  {r.stand_in && <small className="block text-note text-ink-3">stand-in: {r.stand_in}</small>}
                 </td>
                 <td>{MOMENTS[r.moment] ?? r.moment}</td>
                 <td>{r.fraction}</td>
-                <td className={`num text-[16px] font-semibold whitespace-nowrap ${r.void ? "line-through" : ""}`}>
+                <td className={`num text-lead font-semibold whitespace-nowrap ${r.void ? "line-through" : ""}`}>
                   {pair.map((x) => num(x.ph, 2)).join("\u2002")}
                 </td>
                 <td className="num">{num(r.sample_temperature_c, 0)}</td>
                 <td className="pl-5 whitespace-nowrap">
                   {r.by}, {moment(r.at)}
-                  {pair.some((x) => b.record.late.includes(x.id)) && <b className="ml-1 text-[12.5px] text-mustard-ink">entered late</b>}
+                  {pair.some((x) => b.record.late.includes(x.id)) && <b className="ml-1 text-note text-mustard-ink">entered late</b>}
                 </td>
-                <td className="py-1 text-[13px]">{counts(pair)}</td>
+                <td className="py-1 text-note">{counts(pair)}</td>
                 <td className="pr-3 text-right">
                   {!r.void && me.may("maker") && (
                     <button type="button" className="btn-quiet" onClick={() => setStriking(pair)}>
@@ -94,7 +94,7 @@ function StrikeDialog({ pair, write, onClose }: { pair: Reading[] | null; write:
           if (!p) onClose();
         }}
       >
-        <p className="mb-3 text-[13.5px] text-ink-2">
+        <p className="mb-3 text-body text-ink-2">
           {pair?.map((x) => num(x.ph, 2)).join(" and ")} stay on record. A pair near or over the limit is struck by an owner only, and a
           struck pair asks for a reason at release.
         </p>

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { fieldMessage, type Problem, type Schemas } from "../../api/client";
+import { fieldMessage, type Problem } from "../../api/client";
 import { useDevices, useLive } from "../../api/queries/devices";
 import { useMeterChecks } from "../../api/queries/meters";
 import { MomentField } from "../../parts/date";
@@ -12,11 +12,9 @@ import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
 import { today, toISO } from "../../tongue/clock";
 import { readQuantity, shown } from "../../tongue/quantity";
-import type { BatchData, Write } from "./Batch";
 import { MeterSection } from "./MeterSection";
 import { ReadingList } from "./ReadingList";
-
-export type MeterCheck = Schemas["MeterCheckView"];
+import type { BatchData, MeterCheck, Write } from "./record";
 
 const PREPARATIONS: Record<string, { name: string; hint: string; fractions: string[] }> = {
   pourable: { name: "pourable, separates", hint: "Shake, let it separate, read the water layer.", fractions: ["water layer"] },
@@ -86,7 +84,7 @@ function FromMeter({ unit, onTake }: { unit: "pH" | "mV"; onTake: (value: number
   const value = unit === "pH" ? r?.value : r?.mv;
   const ready = !!r?.answers && !r.fault && r.steady && value != null;
   return (
-    <p className="mt-3 flex items-center gap-3 text-[13.5px] text-ink-2">
+    <p className="mt-3 flex items-center gap-3 text-body text-ink-2">
       <button type="button" className="btn-line" disabled={!ready} onClick={() => value != null && onTake(value, r?.celsius ?? null)}>
         Take it from the meter
       </button>
@@ -185,7 +183,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
   return (
     <section className="sheet p-5" aria-label="Take readings">
       <div className="flex items-baseline justify-between">
-        <h2 className="phase text-[16px]">{retest ? "The one retest, of both jars" : "First and last jar, twice each"}</h2>
+        <h2 className="phase text-lead">{retest ? "The one retest, of both jars" : "First and last jar, twice each"}</h2>
         <Segmented
           label="Unit"
           value={unit}
@@ -204,7 +202,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
           void save();
         }}
       >
-        <div className="mt-3 grid grid-cols-3 gap-3 max-[760px]:grid-cols-1">
+        <div className="mt-3 grid grid-cols-3 gap-3 max-tablet:grid-cols-1">
           <SelectField
             label="Sample"
             value={preparation}
@@ -236,12 +234,12 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             reason={SAMPLE}
             error={fieldMessage(problem, "reading.sample_temperature_c")}
           />
-          <p className="col-span-2 self-end pb-1 text-[13px] text-ink-2 max-[760px]:col-span-1">
+          <p className="col-span-2 self-end pb-1 text-note text-ink-2 max-tablet:col-span-1">
             {PREPARATIONS[preparation].hint} Bring the sample to {degrees(20)} to {degrees(30)}.
           </p>
         </div>
         {loads > 1 && (
-          <p className="mt-3 flex items-center gap-3 text-[13.5px]">
+          <p className="mt-3 flex items-center gap-3 text-body">
             Jars of
             <Segmented
               label="Load that the jars are of"
@@ -260,14 +258,14 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             if (at !== null) setCelsius(at);
           }}
         />
-        <div className="mt-3 grid grid-cols-4 gap-3 max-[760px]:grid-cols-2">
+        <div className="mt-3 grid grid-cols-4 gap-3 max-tablet:grid-cols-2">
           {JARS.map(([jar, n], i) => (
             <TextField
               key={`${jar}${n}`}
               label={`${jar} jar, reading ${n}`}
               unit={unit}
               inputMode="decimal"
-              className="[&_input]:h-14 [&_input]:text-right [&_input]:text-[26px] [&_input]:font-semibold"
+              className="[&_input]:h-14 [&_input]:text-right [&_input]:text-display [&_input]:font-semibold"
               value={values[i]}
               error={errors[i]}
               onChange={(e) => setValues(values.map((v, j) => (i === j ? e.target.value : v)))}
@@ -300,7 +298,7 @@ function TakeReadings({ b, write, checks }: { b: BatchData; write: Write; checks
             Record the readings
           </button>
           {!check && (
-            <span className="text-[13px] text-mustard-ink">
+            <span className="text-note text-mustard-ink">
               No passed meter check comes before it on that day: it is kept, supports no release, and stops one if it is high.
             </span>
           )}

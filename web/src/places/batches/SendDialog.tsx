@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshJars } from "../../api/queries/batches";
 import { refreshAll } from "../../api/queries/keys";
 import { Modal } from "../../parts/form";
 import { Select, SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { useAct } from "../../saving/act";
 import { readNumber } from "../../tongue/quantity";
 
@@ -107,9 +107,9 @@ export function SendDialog({
           <thead>
             <tr>
               <th>product</th>
-              <th className="num w-[70px]">ready</th>
-              <th className="w-[96px] pl-4">jars</th>
-              <th className="w-[292px] pl-4">from</th>
+              <th className="num w-17.5">ready</th>
+              <th className="w-24 pl-4">jars</th>
+              <th className="w-73 pl-4">from</th>
             </tr>
           </thead>
           <tbody>
@@ -129,7 +129,7 @@ export function SendDialog({
           </tbody>
         </table>
         {(bad || (problem && problem.fields.length === 0)) && (
-          <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
+          <p role="alert" className="mt-3 text-note font-semibold text-beet">
             {bad ? `“${jars[bad.formula]}” is no whole number of jars` : problem?.title}
           </p>
         )}
@@ -170,7 +170,7 @@ function ProductRow({
   return (
     <>
       <tr className="focus-within:bg-cobalt-tint">
-        <td className="truncate text-[14.5px] font-medium" title={p.name}>
+        <td className="truncate text-body font-medium" title={p.name}>
           {p.name}
         </td>
         <td className="num">{p.ready}</td>
@@ -179,7 +179,7 @@ function ProductRow({
             aria-label={`Jars of ${p.name}`}
             aria-invalid={!!error}
             inputMode="numeric"
-            className="field h-[32px]! text-right"
+            className="field h-8! text-right"
             value={jars}
             onChange={(e) => onJars(e.target.value)}
           />
@@ -187,7 +187,7 @@ function ProductRow({
         <td className="pl-4">
           <Select
             aria-label={`From which batch of ${p.name}`}
-            className="field h-[32px]!"
+            className="field h-8!"
             value={batch}
             onValue={onBatch}
             options={[
@@ -203,7 +203,7 @@ function ProductRow({
             <input
               aria-label={`Why this batch of ${p.name}`}
               placeholder="why this one, while another ends first"
-              className="field h-[32px]!"
+              className="field h-8!"
               value={reason}
               onChange={(e) => onReason(e.target.value)}
             />
@@ -212,7 +212,7 @@ function ProductRow({
       )}
       {error && (
         <tr>
-          <td colSpan={4} role="alert" className="h-auto! bg-beet-tint px-2 py-1 text-[12.5px] font-semibold text-beet">
+          <td colSpan={4} role="alert" className="h-auto! bg-beet-tint px-2 py-1 text-note font-semibold text-beet">
             {error}
           </td>
         </tr>

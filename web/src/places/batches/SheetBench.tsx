@@ -8,8 +8,8 @@ import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { sentenceOf } from "../../saving/outbox";
 import { readQuantity } from "../../tongue/quantity";
-import type { BatchData, Write } from "./Batch";
 import { Addition } from "./bench/FinishStage";
+import type { BatchData, Write } from "./record";
 
 /** What the sheet asks beyond its rows: over-pours, cooling logs, what is added after the last line. */
 export function SheetBench({ b, write }: { b: BatchData; write: Write }) {
@@ -25,7 +25,7 @@ export function SheetBench({ b, write }: { b: BatchData; write: Write }) {
         <CoolingRow key={c.what} log={c} write={write} />
       ))}
       {ready && !b.record.fill && (
-        <p className="flex flex-wrap items-center gap-x-3 text-[13.5px] text-ink-2">
+        <p className="flex flex-wrap items-center gap-x-3 text-body text-ink-2">
           {b.record.added.map((a) => (
             <span key={a.entry}>
               <b className="text-ink">{a.name}</b> {a.grams} g added for {a.purpose}
@@ -59,8 +59,8 @@ function OverPour({ b, write }: { b: BatchData; write: Write }) {
   if (!over) return null;
   const names = b.record.lines.filter((l) => over.lines.includes(l.line)).map((l) => l.name);
   return (
-    <section className="border-l-[5px] border-beet bg-beet-tint px-4 py-3" aria-label="Over-pour">
-      <p className="text-[15px]">
+    <section className="border-l-5 border-beet bg-beet-tint px-4 py-3" aria-label="Over-pour">
+      <p className="text-lead">
         <b className="text-beet">
           {num((over.factor - 1) * 100, 1)} % too much: {names.join(", ")}.
         </b>{" "}
@@ -80,7 +80,7 @@ function OverPour({ b, write }: { b: BatchData; write: Write }) {
           <>
             <input
               aria-label="Why it may stay"
-              className="field w-[280px]!"
+              className="field w-70!"
               placeholder="why it may stay as it is"
               value={reason}
               onChange={(e) => setReason(e.target.value)}
@@ -125,7 +125,7 @@ function CoolingRow({ log, write }: { log: BatchData["record"]["cooling"][number
         <p className="mt-1 flex items-center gap-2">
           <input
             aria-label={`Temperature of ${log.name}`}
-            className="field h-[32px]! w-[90px]!"
+            className="field h-8! w-22.5!"
             inputMode="decimal"
             placeholder="°C now"
             value={typed}
@@ -135,7 +135,7 @@ function CoolingRow({ log, write }: { log: BatchData["record"]["cooling"][number
           <button type="button" className="btn-quiet" disabled={busy || !typed.trim()} onClick={put}>
             Write it down
           </button>
-          {wrong && <span className="text-[13px] font-semibold text-beet">{wrong}</span>}
+          {wrong && <span className="text-note font-semibold text-beet">{wrong}</span>}
         </p>
       )}
     </div>

@@ -13,9 +13,9 @@ import { same } from "../../saving/merge";
 import { today } from "../../tongue/clock";
 import { type Reading, readQuantity, shown } from "../../tongue/quantity";
 import { say } from "../../tongue/words";
-import type { BatchData, Write } from "./Batch";
 import { asDraws, type DrawText } from "./draws";
 import { LotCells } from "./LotCells";
+import type { BatchData, Write } from "./record";
 
 type LineState = BatchData["record"]["lines"][number];
 type LineLots = Schemas["LineLots"];
@@ -44,7 +44,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
   return (
     <section className="sheet overflow-x-auto">
       {!closed && without.length > 0 && (
-        <p className="flex flex-wrap items-center gap-x-2 border-b border-rule bg-mustard-tint/45 px-4 py-2 text-[13.5px]">
+        <p className="flex flex-wrap items-center gap-x-2 border-b border-rule bg-mustard-tint/45 px-4 py-2 text-body">
           <span>
             <b className="text-mustard-ink">No lot is on the shelf</b> for {without.map((l) => l.name).join(", ")}: the label of every jar
             leads back to it.
@@ -54,17 +54,17 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
           </Link>
         </p>
       )}
-      <table ref={table} className="ledger w-full min-w-[700px] table-fixed">
+      <table ref={table} className="ledger w-full min-w-175 table-fixed">
         <thead>
           <tr>
             <th className="w-8" />
             <th>Into the bowl</th>
-            <th className="num w-[86px]">target</th>
-            <th className="num w-[98px]">weighed</th>
-            <th className="num w-[58px]">off by</th>
-            <th className="w-[118px] pl-3">lot</th>
-            <th className="w-[122px] pl-2">ends, proof</th>
-            <th className="w-[58px]" />
+            <th className="num w-21.5">target</th>
+            <th className="num w-24.5">weighed</th>
+            <th className="num w-14.5">off by</th>
+            <th className="w-29.5 pl-3">lot</th>
+            <th className="w-30.5 pl-2">ends, proof</th>
+            <th className="w-14.5" />
           </tr>
         </thead>
         {b.record.lines.map((l, i) => (
@@ -83,8 +83,8 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
           />
         ))}
         <tfoot>
-          <tr className="border-t-[3px] border-double border-rule-strong bg-paper-foot text-[16px] font-semibold">
-            <td className="h-[46px]!" />
+          <tr className="border-t-3 border-double border-rule-strong bg-paper-foot text-lead font-semibold">
+            <td className="h-11.5!" />
             <td>{say("jars", { count: b.jars_planned })} planned</td>
             <td className="num whitespace-nowrap">
               {num(total, 1)}
@@ -95,14 +95,14 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
               <span className="unit">g</span>
             </td>
             <td colSpan={4} className="pr-3 text-right">
-              {b.made_on > today() && <span className="text-[13.5px] font-normal text-ink-2">planned: weighed on its day</span>}
+              {b.made_on > today() && <span className="text-body font-normal text-ink-2">planned: weighed on its day</span>}
               {b.record.weighed && !closed && open === 0 && (
                 <button type="button" className="btn" onClick={onDone}>
                   All weighed: fill the jars
                 </button>
               )}
               {open > 0 && (
-                <span className="text-[13.5px] font-semibold text-mustard-ink">
+                <span className="text-body font-semibold text-mustard-ink">
                   {open === 1 ? "one row is" : `${open} rows are`} not stored yet
                 </span>
               )}
@@ -110,7 +110,7 @@ export function WeighSheet({ b, write, onDone }: { b: BatchData; write: Write; o
           </tr>
         </tfoot>
       </table>
-      <p className="px-4 py-2 text-[12.5px] text-ink-2">
+      <p className="px-4 py-2 text-note text-ink-2">
         Weigh to {shop.scale_division_g} g; type it; leaving the row or Enter writes it down. Guards on before the machine runs; knives and
         blades stay out of the bowl. Wash down between products with different allergens. The lot in your hand counts: Enter takes the one
         that ends first, or type or scan its code.
@@ -255,22 +255,22 @@ function Row({
       {heading && (
         <tr>
           <td className="h-auto!" />
-          <td colSpan={7} className="phase h-auto! pt-2 pb-1 text-[13.5px]">
+          <td colSpan={7} className="phase h-auto! pt-2 pb-1 text-body">
             {heading}
           </td>
         </tr>
       )}
       <tr className="focus-within:bg-cobalt-tint">
-        <td className="text-center text-[12px] text-ink-3">{n}</td>
-        <td className="text-[15px]">
+        <td className="text-center text-note text-ink-3">{n}</td>
+        <td className="text-lead">
           {l.name}
-          {group && <small className="ml-2 text-[12.5px] text-cobalt">any of the group</small>}
-          {l.hold_back_g > 0 && <small className="ml-2 text-[12.5px] text-ink-3">hold back {num(l.hold_back_g, 1)} g</small>}
+          {group && <small className="ml-2 text-note text-cobalt">any of the group</small>}
+          {l.hold_back_g > 0 && <small className="ml-2 text-note text-ink-3">hold back {num(l.hold_back_g, 1)} g</small>}
         </td>
-        <td className="num text-[16px] font-medium whitespace-nowrap">
+        <td className="num text-lead font-medium whitespace-nowrap">
           {num(l.target_g, 1)}
           <span className="unit">g</span>
-          {beside(l.target_g, "mass") && <small className="block text-[12px] font-normal text-ink-2">{beside(l.target_g, "mass")}</small>}
+          {beside(l.target_g, "mass") && <small className="block text-note font-normal text-ink-2">{beside(l.target_g, "mass")}</small>}
         </td>
         <td className="num">
           <input
@@ -279,7 +279,7 @@ function Row({
             aria-label={`Weighed grams of ${l.name}`}
             aria-invalid={!!error}
             autoComplete="off"
-            className="field h-[32px]! text-right text-[16px] font-medium"
+            className="field h-8! text-right text-lead font-medium"
             value={group ? (value === null ? "" : shown(value)) : grams}
             readOnly={group}
             disabled={closed}
@@ -289,9 +289,7 @@ function Row({
             }}
             onKeyDown={onGrams}
           />
-          {reading.kind === "value" && reading.foreign && (
-            <small className="block text-[12px] text-ink-2">= {num(reading.value, 1)} g</small>
-          )}
+          {reading.kind === "value" && reading.foreign && <small className="block text-note text-ink-2">= {num(reading.value, 1)} g</small>}
         </td>
         <td className={`num ${off != null && !l.within_tolerance ? "font-semibold text-beet" : "text-ink-2"}`}>
           {off == null ? "" : `${off > 0 ? "+" : ""}${num(off, 1)} %${l.within_tolerance ? "" : " !"}`}
@@ -308,13 +306,13 @@ function Row({
         />
         <td className="pr-2 text-right">
           {busy ? (
-            <span className="text-[12.5px] text-ink-2">storing …</span>
+            <span className="text-note text-ink-2">storing …</span>
           ) : typed !== null && !closed ? (
             <button type="button" className="btn-quiet" disabled={clash} onClick={() => save(true)}>
               Save
             </button>
           ) : (
-            l.actual_g != null && <span className="text-[12.5px] text-leaf">✓ {l.by}</span>
+            l.actual_g != null && <span className="text-note text-leaf">✓ {l.by}</span>
           )}
         </td>
       </tr>
@@ -337,7 +335,7 @@ function Row({
       {clash && !closed && (
         <tr>
           <td className="h-auto!" />
-          <td colSpan={7} role="alert" className="h-auto! border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-[13px]">
+          <td colSpan={7} role="alert" className="h-auto! border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-note">
             <b className="text-mustard-ink">Written down meanwhile by {l.by}:</b> {num(l.actual_g ?? 0, 1)} g
             {l.draws.length > 0 && `, ${l.draws.map((d) => d.code).join(", ")}`}. Typed here: {grams || "nothing"}
             {draws.some((d) => d.code) && `, ${draws.map((d) => d.code).join(", ")}`}, not stored.{" "}
@@ -354,7 +352,7 @@ function Row({
         <tr>
           <td className="h-auto!" />
           <td colSpan={7} className="h-auto! py-2">
-            <div className="flex flex-wrap items-center gap-3 text-[13px]">
+            <div className="flex flex-wrap items-center gap-3 text-note">
               <Segmented
                 label={`Why the grams of ${l.name} change`}
                 value={how}
@@ -379,7 +377,7 @@ function Row({
                 <input
                   aria-label={`What happened in typing ${l.name}`}
                   placeholder={large ? "what happened; empty: it counts as an addition" : "what happened (may be empty)"}
-                  className="field h-[32px]! w-[320px]!"
+                  className="field h-8! w-80!"
                   value={slip}
                   onChange={(e) => setSlip(e.target.value)}
                   onKeyDown={onKeyDown}
@@ -393,7 +391,7 @@ function Row({
       {error && (
         <tr>
           <td className="h-auto!" />
-          <td colSpan={7} role="alert" className="h-auto! bg-beet-tint py-1 text-[12.5px] font-semibold text-beet">
+          <td colSpan={7} role="alert" className="h-auto! bg-beet-tint py-1 text-note font-semibold text-beet">
             {error}
           </td>
         </tr>
@@ -431,10 +429,10 @@ function GroupRow({
       <td colSpan={7} className="h-auto! py-2">
         <div className="flex flex-wrap gap-x-5 gap-y-2">
           {(l.any_of ?? []).map((id) => (
-            <label key={id} className="flex items-center gap-2 text-[13.5px]">
+            <label key={id} className="flex items-center gap-2 text-body">
               {nameOf(id)}
               <input
-                className="field h-[32px]! w-[84px]! text-right"
+                className="field h-8! w-21! text-right"
                 inputMode="decimal"
                 aria-label={`Grams of ${nameOf(id)} taken`}
                 value={parts[id] ?? ""}

@@ -61,7 +61,7 @@ export default function Cost() {
           as CSV
         </a>
       </Head>
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[404px_minmax(0,1fr)] gap-6 overflow-y-auto pb-6 max-[1180px]:grid-cols-[344px_minmax(0,1fr)] max-[860px]:grid-cols-1">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[404px_minmax(0,1fr)] gap-6 overflow-y-auto pb-6 max-desk:grid-cols-[344px_minmax(0,1fr)] max-tablet:grid-cols-1">
         <div className="min-w-0">
           <div className="mb-3 grid grid-cols-[112px_minmax(0,1fr)] gap-3">
             <NumberField

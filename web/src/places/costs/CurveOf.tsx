@@ -34,8 +34,8 @@ export function CurveOf({ view, onJars }: { view: View; onJars: (n: number) => v
   const said = steps.slice(0, 3).map((s) => `from ${s.jars} jars a ${nth(s.n)} ${s.what}`);
   return (
     <section aria-label="Over the size of the batch">
-      <h2 className="phase text-[15px]">Over the size of the batch</h2>
-      <p className="mt-1 mb-1 text-[13.5px]">
+      <h2 className="phase text-lead">Over the size of the batch</h2>
+      <p className="mt-1 mb-1 text-body">
         {day ? (
           <>
             Cheapest for a day's work:{" "}
@@ -144,7 +144,7 @@ export function CurveOf({ view, onJars }: { view: View; onJars: (n: number) => v
           )}
         </svg>
       </div>
-      <p className="mt-1 text-[12px] text-ink-3">
+      <p className="mt-1 text-note text-ink-3">
         {shop.currency} a jar. Press on the line for a batch of that size; the ring is the day's cheapest.
       </p>
     </section>

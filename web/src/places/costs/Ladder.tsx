@@ -20,13 +20,13 @@ export function Ladder({ view }: { view: View }) {
   return (
     <section aria-label="What to ask">
       <div className="flex items-baseline justify-between">
-        <h2 className="phase text-[15px]">What to ask</h2>
-        <Link to="/shop#prices" className="text-[13px] font-semibold text-cobalt hover:underline">
+        <h2 className="phase text-lead">What to ask</h2>
+        <Link to="/shop#prices" className="text-note font-semibold text-cobalt hover:underline">
           How this shop prices
         </Link>
       </div>
       {view.stack.at_least && (
-        <p className="mt-1 text-[13px] font-semibold text-mustard-ink">
+        <p className="mt-1 text-note font-semibold text-mustard-ink">
           The cost is “at least”: what is left of a price is less than it says here.
         </p>
       )}
@@ -36,19 +36,19 @@ export function Ladder({ view }: { view: View }) {
           return (
             <div
               key={r.key}
-              className="grid grid-cols-[150px_minmax(0,1fr)_112px] items-start gap-4 max-[640px]:grid-cols-[minmax(0,1fr)_112px] max-[640px]:gap-x-3 max-[640px]:gap-y-1"
+              className="grid grid-cols-[150px_minmax(0,1fr)_112px] items-start gap-4 max-phone:grid-cols-[minmax(0,1fr)_112px] max-phone:gap-x-3 max-phone:gap-y-1"
             >
               <div>
-                <b className="block text-[14px]">{name}</b>
-                <span className="text-[12px] text-ink-3">{how}</span>
+                <b className="block text-body">{name}</b>
+                <span className="text-note text-ink-3">{how}</span>
               </div>
-              <div className="min-w-0 max-[640px]:order-last max-[640px]:col-span-2">
+              <div className="min-w-0 max-phone:order-last max-phone:col-span-2">
                 <Bar rung={r} most={most} />
-                <p className="mt-1 text-[12.5px] leading-[1.4] text-ink-2">
+                <p className="mt-1 text-note leading-normal text-ink-2">
                   {r.steps.map((s) => `${WHO[s.who]} ${money(s.price)} (${added(s.added, num)})`).join(", ")}
                   {r.tax > 0 && `, ${tax} ${money(r.tax)}`}
                 </p>
-                <p className="text-[12.5px] leading-[1.4]">
+                <p className="text-note leading-normal">
                   {r.left > 0 ? (
                     <>
                       leaves you <b>{money(r.left)}</b> a jar: a margin of {num(r.margin_percent, 1)} %, a mark-up of{" "}
@@ -60,8 +60,8 @@ export function Ladder({ view }: { view: View }) {
                 </p>
               </div>
               <p className="text-right">
-                <b className="block text-[24px] leading-none font-semibold">{money(r.point)}</b>
-                <span className="text-[12px] text-ink-3">
+                <b className="block text-title leading-none font-semibold">{money(r.point)}</b>
+                <span className="text-note text-ink-3">
                   {shop.currency}
                   {r.point - r.gross >= 0.005 && `, up from ${money(r.gross)}`}
                 </span>
@@ -93,7 +93,7 @@ function Bar({ rung, most }: { rung: Schemas["Rung"]; most: number }) {
   });
   parts.push({ name: `tax ${money(rung.tax)}`, from: below, to: rung.point, fill: "#e9edee" });
   return (
-    <div className="flex h-[20px] bg-rule-soft" role="img" aria-label={parts.map((p) => p.name).join(", ")}>
+    <div className="flex h-5 bg-rule-soft" role="img" aria-label={parts.map((p) => p.name).join(", ")}>
       {parts.map((p) => (
         <span key={p.name} title={p.name} style={{ width: `${(100 * Math.max(0, p.to - p.from)) / most}%`, background: p.fill }} />
       ))}
@@ -106,7 +106,7 @@ function BreakEven({ view }: { view: View }) {
   const fixed = view.pricing.fixed_month;
   const made = view.made_a_month;
   return (
-    <p className="mt-3 border-t border-rule-soft pt-2 text-[13.5px]">
+    <p className="mt-3 border-t border-rule-soft pt-2 text-body">
       {fixed > 0 ? (
         <>
           {money(fixed)} a month has to come in whatever is made:{" "}

@@ -14,27 +14,27 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
   const most = Math.max(...GROUPS.flatMap((g) => g.parts(stack).map((p) => p.per_jar)), 1e-9);
   return (
     <section className="sheet px-5 pt-4 pb-3" aria-label="The stack of one jar">
-      <div className="flex items-end gap-4 max-[1180px]:gap-3">
+      <div className="flex items-end gap-4 max-desk:gap-3">
         <Pot stack={stack} />
         <div className="min-w-0 pb-1">
-          {stack.at_least && <p className="text-[14px] leading-none font-semibold text-mustard-ink">at least</p>}
-          <p className="text-[52px] leading-none font-semibold tracking-[-1.5px]">{money(total)}</p>
-          <p className="mt-1 text-[14px] text-ink-2">a jar, {shop.currency}</p>
-          <p className="mt-2 text-[12.5px] leading-[1.35] text-ink-2">
+          {stack.at_least && <p className="text-body leading-none font-semibold text-mustard-ink">at least</p>}
+          <p className="figure leading-none font-semibold tracking-tight">{money(total)}</p>
+          <p className="mt-1 text-body text-ink-2">a jar, {shop.currency}</p>
+          <p className="mt-2 text-note leading-normal text-ink-2">
             {say("jars", { count: stack.jars })} in {stack.loads === 1 ? "one load" : `${stack.loads} loads`}
             {stack.shifts > 1 && `, ${stack.shifts} shifts`}; {num(stack.minutes / 60, 1)} h of hands.
           </p>
         </div>
       </div>
       {stack.lines.length === 0 && (
-        <p className="mt-3 text-[13.5px] text-ink-2">
+        <p className="mt-3 text-body text-ink-2">
           Nothing is in the bowl yet.{" "}
           <Link to={`/formulas/${formula}`} className="font-semibold text-cobalt hover:underline">
             Weigh its first line
           </Link>
         </p>
       )}
-      <table className="mt-3 w-full text-[13.5px]">
+      <table className="mt-3 w-full text-body">
         {GROUPS.map((g) => {
           const parts = g.parts(stack);
           if (parts.length === 0) return null;
@@ -42,11 +42,11 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
           return (
             <tbody key={g.key}>
               <tr className="border-b border-rule">
-                <th scope="rowgroup" colSpan={2} className="pt-2 pb-[3px] text-left font-semibold">
-                  <span aria-hidden className="mr-2 inline-block size-[10px]" style={{ background: g.color }} />
+                <th scope="rowgroup" colSpan={2} className="pt-2 pb-1 text-left font-semibold">
+                  <span aria-hidden className="mr-2 inline-block size-2.5" style={{ background: g.color }} />
                   {g.name}
                 </th>
-                <td className="w-16 pt-2 pb-[3px] text-right font-semibold">{money(sum)}</td>
+                <td className="w-16 pt-2 pb-1 text-right font-semibold">{money(sum)}</td>
               </tr>
               {parts.map((p) => (
                 <Row
@@ -62,7 +62,7 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
           );
         })}
         <tfoot>
-          <tr className="border-t-[3px] border-double border-rule-strong text-[15px] font-semibold">
+          <tr className="border-t-3 border-double border-rule-strong text-lead font-semibold">
             <th scope="row" colSpan={2} className="pt-1 text-left">
               {stack.at_least ? "A jar, at least" : "A jar"}
             </th>
@@ -71,9 +71,9 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
         </tfoot>
       </table>
       {stack.lost.length > 0 && (
-        <details className="group mt-2 text-[13.5px]">
-          <summary className="flex min-h-[30px] cursor-pointer list-none items-center justify-between hover:text-cobalt">
-            <span className="flex items-center gap-[6px]">
+        <details className="group mt-2 text-body">
+          <summary className="flex min-h-7.5 cursor-pointer list-none items-center justify-between hover:text-cobalt">
+            <span className="flex items-center gap-1.5">
               <svg width="7" height="9" viewBox="0 0 7 9" aria-hidden="true" className="shrink-0 group-open:rotate-90">
                 <path d="M1 0.500l5.500 4L1 8.500z" fill="var(--color-rule-strong)" />
               </svg>
@@ -81,11 +81,11 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
             </span>
             <b>{money(stack.losses)}</b>
           </summary>
-          <dl className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-4 gap-y-1 py-1 pl-[13px] text-[13px]">
+          <dl className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-4 gap-y-1 py-1 pl-3.5 text-note">
             {stack.lost.map((p) => (
               <div key={p.key} className="contents">
                 <dt>
-                  {p.name} <span className="text-[12px] text-ink-3">{p.how}</span>
+                  {p.name} <span className="text-note text-ink-3">{p.how}</span>
                 </dt>
                 <dd className="text-right">{money(p.per_jar, 3)}</dd>
               </div>
@@ -113,7 +113,7 @@ export function StackOf({ stack, formula }: { stack: Stack; formula: string }) {
           </Caution>
         </div>
       )}
-      {stack.stale.length > 0 && <p className="mt-2 text-[12.5px] text-mustard-ink">Old prices: {stack.stale.join(", ")}.</p>}
+      {stack.stale.length > 0 && <p className="mt-2 text-note text-mustard-ink">Old prices: {stack.stale.join(", ")}.</p>}
     </section>
   );
 }
@@ -128,28 +128,28 @@ function Row({ part, most, color, open, onOpen }: { part: Part; most: number; co
             type="button"
             aria-expanded={open}
             onClick={onOpen}
-            className="flex min-h-[30px] w-full items-center gap-[6px] text-left hover:text-cobalt"
+            className="flex min-h-7.5 w-full items-center gap-1.5 text-left hover:text-cobalt"
             title={part.name}
           >
             <svg width="7" height="9" viewBox="0 0 7 9" aria-hidden="true" className={`shrink-0 ${open ? "rotate-90" : ""}`}>
               <path d="M1 0.500l5.500 4L1 8.500z" fill="var(--color-rule-strong)" />
             </svg>
-            <span className="truncate max-[1180px]:leading-[1.2] max-[1180px]:whitespace-normal">{part.name}</span>
+            <span className="truncate max-desk:leading-tight max-desk:whitespace-normal">{part.name}</span>
           </button>
         </td>
-        <td className="w-[92px]">
+        <td className="w-23">
           <span
-            className="block h-[9px]"
+            className="block h-2.25"
             style={{ width: part.per_jar > 0 ? `${Math.max(1.5, (100 * part.per_jar) / most)}%` : 0, background: color }}
           />
         </td>
         <td className="w-16 text-right">
-          {part.missing ? <span className="text-[12.5px] text-mustard-ink">no price</span> : money(part.per_jar, 3)}
+          {part.missing ? <span className="text-note text-mustard-ink">no price</span> : money(part.per_jar, 3)}
         </td>
       </tr>
       {open && (
         <tr className="border-b border-rule-soft bg-paper-foot">
-          <td colSpan={3} className="px-[14px] py-2 text-[12.5px] leading-[1.45] text-ink-2">
+          <td colSpan={3} className="px-3.5 py-2 text-note leading-normal text-ink-2">
             {withDays(part.how ?? "", (d) => day(d, true)) || "Nothing is said of it."}
             {part.of && (
               <>

@@ -16,7 +16,7 @@ export function Was({ formula }: { formula: string }) {
   if (!b) return null;
   return (
     <section aria-label="What it was">
-      <h2 className="phase mb-1 text-[15px]">What it was</h2>
+      <h2 className="phase mb-1 text-lead">What it was</h2>
       {list.length > 1 && <Line list={list} shown={b.batch} onShow={setChosen} />}
       <VarianceOf b={b} />
     </section>
@@ -52,14 +52,14 @@ export function VarianceOf({ b }: { b: Batch }) {
   ];
   const lines = b.lines.filter((l) => Math.abs(l.usage) >= 0.005 || Math.abs(l.price) >= 0.005);
   return (
-    <div className="mt-2 text-[13.5px]">
+    <div className="mt-2 text-body">
       <p>
         <Link to={`/batches/${b.batch}`} className="font-semibold text-cobalt hover:underline">
           {b.code}
         </Link>
         , {day(b.made_on, true)}: <b>{causeWords(b, money)}</b>
       </p>
-      <dl className="mt-2 grid max-w-[420px] grid-cols-[minmax(0,1fr)_auto] gap-y-[2px]">
+      <dl className="mt-2 grid max-w-105 grid-cols-[minmax(0,1fr)_auto] gap-y-0.5">
         <dt className="text-ink-2">
           standard of {b.jars_good} good jars, {shop.currency}
         </dt>
@@ -110,7 +110,7 @@ export function VarianceOf({ b }: { b: Batch }) {
         </table>
       )}
       {b.missing.length > 0 && (
-        <p className="mt-1 text-[12.5px] text-mustard-ink">Nothing tells the cost of {b.missing.join(", ")}: it is in neither side.</p>
+        <p className="mt-1 text-note text-mustard-ink">Nothing tells the cost of {b.missing.join(", ")}: it is in neither side.</p>
       )}
     </div>
   );

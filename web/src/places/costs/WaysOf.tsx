@@ -8,10 +8,10 @@ export function WaysOf({ view }: { view: View }) {
   if (view.ways.length === 0) return null;
   return (
     <section aria-label="Ways">
-      <h2 className="phase mb-1 text-[15px]">Made here, or bought</h2>
+      <h2 className="phase mb-1 text-lead">Made here, or bought</h2>
       {view.ways.map((w) => (
         <table key={w.line} className="ledger mb-3 w-full">
-          <caption className="pb-1 text-left text-[13.5px]">
+          <caption className="pb-1 text-left text-body">
             <b>{w.name}</b>, as much of it in every jar
           </caption>
           <thead>
@@ -27,7 +27,7 @@ export function WaysOf({ view }: { view: View }) {
               <tr key={o.way}>
                 <td className={o.now ? "font-semibold" : ""}>
                   {o.name}
-                  {o.now && <span className="ml-2 text-[12px] font-normal text-ink-2">as now</span>}
+                  {o.now && <span className="ml-2 text-note font-normal text-ink-2">as now</span>}
                 </td>
                 <td className="num">{num(o.minutes, 2)}</td>
                 <td className="num font-semibold">{money(o.per_jar, 3)}</td>

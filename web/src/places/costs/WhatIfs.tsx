@@ -31,33 +31,33 @@ export function WhatIfs({
   return (
     <section aria-label="What if">
       <div className="flex items-baseline gap-3">
-        <h2 className="phase text-[15px]">What if</h2>
-        <span className="text-[12.5px] text-ink-3">no price that is kept changes</span>
+        <h2 className="phase text-lead">What if</h2>
+        <span className="text-note text-ink-3">no price that is kept changes</span>
       </div>
       <div className="mt-2 flex flex-wrap items-stretch gap-3">
         {cases.map((c, i) => {
           const worked = view.cases[i];
           const same = worked?.name === c.name;
           return (
-            <div key={c.name} className="min-w-[150px] max-w-[230px] border-l-4 border-wash bg-paper px-3 py-2">
-              <p className="truncate text-[13px] font-semibold" title={c.name}>
+            <div key={c.name} className="min-w-37.5 max-w-57.5 border-l-4 border-wash bg-paper px-3 py-2">
+              <p className="truncate text-note font-semibold" title={c.name}>
                 {c.name}
               </p>
               {same && (
-                <p className="mt-[2px] text-[22px] leading-none font-semibold">
-                  {worked.stack.at_least && <small className="mr-1 text-[12px] text-mustard-ink">at least</small>}
+                <p className="mt-0.5 text-title leading-none font-semibold">
+                  {worked.stack.at_least && <small className="mr-1 text-note text-mustard-ink">at least</small>}
                   {money(worked.stack.per_jar)}
                 </p>
               )}
               {same && (
-                <p className={`mt-1 text-[12.5px] ${worked.more == null ? "text-mustard-ink" : "text-ink-2"}`}>
+                <p className={`mt-1 text-note ${worked.more == null ? "text-mustard-ink" : "text-ink-2"}`}>
                   {moreWords({ per_jar: worked.more, unpriced: worked.stack.missing })}
                   {worked.more != null && `; at the stall ${money(worked.ladder[0]?.point ?? 0)}`}
                 </p>
               )}
               <button
                 type="button"
-                className="btn-quiet -ml-2 text-[12.5px]"
+                className="btn-quiet -ml-2 text-note"
                 aria-label={`Let go: ${c.name}`}
                 onClick={() => onChange(cases.filter((_, k) => k !== i))}
               >
@@ -75,7 +75,7 @@ export function WhatIfs({
       {problem?.fields
         .filter((f) => f.field.startsWith("cases"))
         .map((f) => (
-          <p key={f.field} role="alert" className="mt-1 text-[13px] font-semibold text-beet">
+          <p key={f.field} role="alert" className="mt-1 text-note font-semibold text-beet">
             {f.message}
           </p>
         ))}
@@ -134,7 +134,7 @@ function Try({ view, onLeave, onTry }: { view: View; onLeave: () => void; onTry:
       }}
     >
       <SelectField
-        className="w-[280px]"
+        className="w-70"
         label="What changes"
         value={of}
         options={options}

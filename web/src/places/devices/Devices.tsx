@@ -25,7 +25,7 @@ export default function Devices() {
         </Link>
       </Head>
       {stands && (
-        <p className="mt-2 max-w-[900px] text-[13.5px] text-ink-2">
+        <p className="mt-2 max-w-225 text-body text-ink-2">
           A stand-in takes the place of a device that has no address. It measures nothing real
           {devices.data.some((d) => d.stand_in && d.counts)
             ? "; in this made-up shop its readings are taken all the same"
@@ -33,7 +33,7 @@ export default function Devices() {
           . Yours speaks the same lines: give it the address of the device.
         </p>
       )}
-      <div className="mt-4 grid grid-cols-2 items-stretch gap-5 max-[1000px]:grid-cols-1">
+      <div className="mt-4 grid grid-cols-2 items-stretch gap-5 max-tablet:grid-cols-1">
         {devices.data.map((d) => (
           <DeviceSheet key={d.id} d={d} />
         ))}
@@ -71,24 +71,24 @@ function DeviceSheet({ d }: { d: Device }) {
   return (
     <section className="sheet flex flex-col" aria-label={d.name}>
       <div className="flex items-baseline gap-3 border-b border-rule-soft px-5 pt-3 pb-2">
-        <h2 className="font-title text-[19px] font-semibold">{d.name}</h2>
-        <span className="text-[13px] text-ink-2">
+        <h2 className="font-title text-title font-semibold">{d.name}</h2>
+        <span className="text-note text-ink-2">
           {KINDS.find(([k]) => k === d.kind)?.[1]}, {d.stand_in ? "a stand-in" : d.address}
         </span>
-        <span role="status" className={`ml-auto text-[14px] font-semibold ${tone}`}>
+        <span role="status" className={`ml-auto text-body font-semibold ${tone}`}>
           {word}
         </span>
       </div>
-      <p className="px-5 pt-2 text-[52px] leading-none font-semibold tracking-[-1px]" data-value={r?.value}>
+      <p className="px-5 pt-2 figure leading-none font-semibold tracking-tight" data-value={r?.value}>
         {value}
-        <small className="ml-2 text-[18px] font-medium tracking-normal text-ink-3">{unit}</small>
+        <small className="ml-2 text-title font-medium tracking-normal text-ink-3">{unit}</small>
         {d.kind === "meter" && r?.mv != null && !r.fault && (
-          <small className="ml-4 text-[15px] font-normal tracking-normal text-ink-2">
+          <small className="ml-4 text-lead font-normal tracking-normal text-ink-2">
             {num(r.mv, 1)} mV{r.celsius != null && `, ${celsius(r.celsius)}`}
           </small>
         )}
       </p>
-      <p className="px-5 pt-1 pb-3 text-[13px] text-ink-2">
+      <p className="px-5 pt-1 pb-3 text-note text-ink-2">
         {d.kind === "scale" &&
           `reads to ${num(d.division_g, decimals(d.division_g))} g, weighs well from ${num(d.division_g * 20, 1)} g, takes ${num(d.capacity_g)} g`}
         {said}

@@ -43,7 +43,7 @@ export function Fill({ draft, locked }: Props) {
       {!locked && (
         <button
           type="button"
-          className="cursor-pointer text-[12.5px] text-cobalt underline disabled:cursor-default disabled:text-ink-3 disabled:no-underline"
+          className="cursor-pointer text-note text-cobalt underline disabled:cursor-default disabled:text-ink-3 disabled:no-underline"
           disabled={!ml && density <= 0}
           onClick={() => by(!ml)}
         >

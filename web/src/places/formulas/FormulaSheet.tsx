@@ -2,12 +2,12 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { toast } from "sonner";
 import { api, besides, problemOf, take } from "../../api/client";
 import { refreshVersions, useSheet } from "../../api/queries/formulas";
 import { Head } from "../../parts/form";
 import { Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { Clash, plainSide, type Side, valueWords } from "../../saving/Clash";
 import type { Difference } from "../../saving/merge";
 import { HistoryButton } from "../history/History";
@@ -84,7 +84,7 @@ function Open({ initial }: { initial: Sheet }) {
   const openDraft = view.versions.find((v) => v.state === "draft");
 
   return (
-    <div ref={sheet} className="flex h-full flex-col px-6 pt-4 max-[900px]:h-auto max-[900px]:px-3">
+    <div ref={sheet} className="flex h-full flex-col px-6 pt-4 max-tablet:h-auto max-tablet:px-3">
       <Head
         title={view.name}
         sub={
@@ -129,12 +129,12 @@ function Open({ initial }: { initial: Sheet }) {
         )}
       </Head>
       <Tabs.Root value={tab} onValueChange={setTab} className="flex min-h-0 flex-1 flex-col">
-        <Tabs.List aria-label="Parts of the formula" className="mt-2 flex flex-wrap gap-x-[22px] border-b border-rule-strong text-[14.5px]">
+        <Tabs.List aria-label="Parts of the formula" className="mt-2 flex flex-wrap gap-x-5.5 border-b border-rule-strong text-body">
           {TABS.map(([v, text]) => (
             <Tabs.Trigger
               key={v}
               value={v}
-              className="pt-[6px] pb-2 text-ink-2 data-[state=active]:font-semibold data-[state=active]:text-ink data-[state=active]:shadow-[inset_0_-3px_var(--color-cobalt)]"
+              className="pt-1.5 pb-2 text-ink-2 data-[state=active]:font-semibold data-[state=active]:text-ink data-[state=active]:shadow-mark"
             >
               {text}
               {v === "versions" && <small className="ml-1">{view.versions.length}</small>}
@@ -143,7 +143,7 @@ function Open({ initial }: { initial: Sheet }) {
           ))}
         </Tabs.List>
         {draft.saver.held.status === "refused" && problem?.fields.every((f) => !f.field.startsWith("lines[")) && (
-          <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
+          <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-note text-beet">
             <b>{problem.title}</b> {besides(problem)} What you typed is kept here, not stored.
           </p>
         )}
@@ -157,11 +157,11 @@ function Open({ initial }: { initial: Sheet }) {
             act: () => next(version),
           }}
         />
-        <div className="flex min-h-0 flex-1 gap-5 pt-[14px] max-[1180px]:gap-4 max-[900px]:flex-col">
+        <div className="flex min-h-0 flex-1 gap-5 pt-3.5 max-desk:gap-4 max-tablet:flex-col">
           <div className="relative mb-9 flex min-h-0 min-w-0 flex-1 flex-col">
             <Tabs.Content value="sheet" className="flex min-h-0 flex-1 flex-col" tabIndex={-1}>
               {view.recompute.length > 0 && <Recomputes list={view.recompute} version={version} edit={draft.edit} />}
-              {view.problem && <p className="mb-2 border-l-4 border-beet pl-2 text-[13px] text-beet">{view.problem}</p>}
+              {view.problem && <p className="mb-2 border-l-4 border-beet pl-2 text-note text-beet">{view.problem}</p>}
               <Grid
                 version={version}
                 panel={view.panel}

@@ -44,14 +44,14 @@ export default function Formulas() {
       </Head>
       {shown.length === 0 ? (
         <div className="sheet mt-4 max-w-xl p-6">
-          <p className="font-title text-[19px]">No formula yet.</p>
+          <p className="font-title text-title">No formula yet.</p>
           <p className="mt-2 text-ink-2">
             Give a product a name, type its first ingredient, then its grams. {say("example_sheet")} is on paper in a minute.
           </p>
         </div>
       ) : (
         <section className="sheet mt-3 overflow-x-auto">
-          <table className="ledger w-full min-w-[980px]">
+          <table className="ledger w-full min-w-245">
             <thead>
               <tr>
                 <th className="pl-4">Product</th>
@@ -68,11 +68,11 @@ export default function Formulas() {
             <tbody>
               {shown.map((f) => (
                 <tr key={f.id} className="hover:bg-cobalt-tint">
-                  <td className="h-[46px]! pr-3 pl-4">
-                    <Link to={`/formulas/${f.id}`} className="font-title text-[16px] font-semibold hover:text-cobalt">
+                  <td className="h-11.5! pr-3 pl-4">
+                    <Link to={`/formulas/${f.id}`} className="font-title text-lead font-semibold hover:text-cobalt">
                       {f.name}
                     </Link>
-                    <span className="block text-[12px] leading-[1.2] text-ink-3">{f.component ? "component" : f.style}</span>
+                    <span className="block text-note leading-tight text-ink-3">{f.component ? "component" : f.style}</span>
                   </td>
                   <td className="whitespace-nowrap">
                     <span className="mr-2 font-semibold">{f.version}</span>
@@ -90,7 +90,7 @@ export default function Formulas() {
                       <span className="inline-flex items-center gap-2 whitespace-nowrap">
                         <span
                           aria-hidden
-                          className="hatch h-[10px] border border-cobalt"
+                          className="hatch h-2.5 border border-cobalt"
                           style={{ width: Math.max(4, (f.ph.high - f.ph.low) * 36) }}
                         />
                         <span className={f.ph.high > f.ph_target ? "font-semibold text-mustard-ink" : ""}>
@@ -103,14 +103,14 @@ export default function Formulas() {
                   </td>
                   <td className="num">{fixed(f.ph_target, 1)}</td>
                   <td className="num font-semibold whitespace-nowrap">
-                    {f.at_least && <span className="mr-1 text-[12px] font-normal text-mustard-ink">at least</span>}
+                    {f.at_least && <span className="mr-1 text-note font-normal text-mustard-ink">at least</span>}
                     {money(f.per_jar)}
                   </td>
                   <td className="num">
                     {num(f.fill_g)}
                     <span className="unit">g</span>
                   </td>
-                  <td className={`pl-6 text-[13px] ${f.open > 0 ? "font-semibold text-mustard-ink" : ""}`}>{allergensOf(f)}</td>
+                  <td className={`pl-6 text-note ${f.open > 0 ? "font-semibold text-mustard-ink" : ""}`}>{allergensOf(f)}</td>
                   <td className="num pr-4">{f.batches || ""}</td>
                 </tr>
               ))}

@@ -1,11 +1,11 @@
 import { type ClipboardEvent, Fragment, useEffect, useState } from "react";
-import { toast } from "sonner";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { useFormulas } from "../../api/queries/formulas";
 import { useIngredients } from "../../api/queries/pantry";
 import { AreaField } from "../../parts/form";
 import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { useWidth } from "../../parts/width";
 import { useUnsaved } from "../../saving/unsaved";
 import { readQuantity } from "../../tongue/quantity";
@@ -159,13 +159,13 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
 
   return (
     <section ref={table} className="sheet flex min-h-0 flex-1 flex-col" aria-label="Lines of the formula">
-      <div className={`${cols} h-8 shrink-0 border-b border-rule text-[12px] text-ink-3`} aria-hidden="true">
+      <div className={`${cols} h-8 shrink-0 border-b border-rule text-note text-ink-3`} aria-hidden="true">
         <div />
         <div>Into the bowl</div>
-        <div className="pr-[14px] text-right">grams</div>
-        {tongue.beside && <div className="pr-[14px] text-right">ounces</div>}
-        <div className="pr-[14px] text-right">percent</div>
-        <div className="truncate pl-[6px]">{narrow ? "made of" : "made of, to scale"}</div>
+        <div className="pr-3.5 text-right">grams</div>
+        {tongue.beside && <div className="pr-3.5 text-right">ounces</div>}
+        <div className="pr-3.5 text-right">percent</div>
+        <div className="truncate pl-1.5">{narrow ? "made of" : "made of, to scale"}</div>
         <div className="text-right">per jar</div>
         <div />
       </div>
@@ -176,38 +176,36 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
           const heading = l.phase && l.phase !== version.lines[i - 1]?.phase;
           return (
             <Fragment key={l.id}>
-              {heading && <div className="phase border-b border-rule pt-[8px] pb-[3px] pl-[30px] text-[13.5px]">{l.phase}</div>}
-              <div className={`${cols} h-[38px] border-b border-rule-soft text-[15px] focus-within:bg-cobalt-tint`}>
-                <div className="text-center text-[12px] text-ink-3">{i + 1}</div>
+              {heading && <div className="phase border-b border-rule pt-2 pb-1 pl-7.5 text-body">{l.phase}</div>}
+              <div className={`${cols} h-9.5 border-b border-rule-soft text-lead focus-within:bg-cobalt-tint`}>
+                <div className="text-center text-note text-ink-3">{i + 1}</div>
                 <div className="flex min-w-0 items-baseline">
                   <span className="max-w-full shrink-0 truncate" title={nameOf(l)}>
                     {nameOf(l)}
                     {l.quid && (
-                      <small className="ml-[7px] text-[12px] text-cobalt" title="Named on the label: GB prints its percent">
+                      <small className="ml-2 text-note text-cobalt" title="Named on the label: GB prints its percent">
                         named
                       </small>
                     )}
                   </span>
                   {(l.any_of?.length ?? 0) > 1 && (
-                    <small className="ml-[7px] shrink-0 text-[12.5px] text-cobalt" title="Each batch records which of the group it was">
+                    <small className="ml-2 shrink-0 text-note text-cobalt" title="Each batch records which of the group it was">
                       or {(l.any_of?.length ?? 0) - 1} other{(l.any_of?.length ?? 0) > 2 ? "s" : ""}
                     </small>
                   )}
-                  {!!l.scale_exponent && l.scale_exponent < 1 && (
-                    <small className="ml-[7px] shrink-0 text-[12.5px] text-ink-3">scales less</small>
-                  )}
+                  {!!l.scale_exponent && l.scale_exponent < 1 && <small className="ml-2 shrink-0 text-note text-ink-3">scales less</small>}
                   {l.words && (
-                    <small className="ml-[7px] min-w-0 shrink truncate font-title text-[13px] text-ink-3 italic" title={l.words}>
+                    <small className="ml-2 min-w-0 shrink truncate font-title text-note text-ink-3 italic" title={l.words}>
                       “{l.words}”
                     </small>
                   )}
                   {l.component && (
-                    <small className={`ml-[7px] text-[12.5px] text-ink-3 ${narrow ? "min-w-0 truncate" : "shrink-0"}`}>
+                    <small className={`ml-2 text-note text-ink-3 ${narrow ? "min-w-0 truncate" : "shrink-0"}`}>
                       {narrow ? "version" : "component, version"} {l.component.version}
                     </small>
                   )}
                   {locked ? (
-                    <small className="ml-[7px] truncate text-[12.5px] text-ink-3">{l.note}</small>
+                    <small className="ml-2 truncate text-note text-ink-3">{l.note}</small>
                   ) : (
                     <input
                       data-cell="note"
@@ -215,7 +213,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                       defaultValue={l.note ?? ""}
                       key={`${l.id}${l.note}`}
                       placeholder=""
-                      className="ml-[7px] h-7 min-w-6 flex-1 truncate bg-transparent px-1 text-[12.5px] text-ink-3"
+                      className="ml-2 h-7 min-w-6 flex-1 truncate bg-transparent px-1 text-note text-ink-3"
                       onBlur={(e) => e.target.value !== (l.note ?? "") && change(l.id, "note", (x) => ({ ...x, note: e.target.value }))}
                       onKeyDown={(e) => {
                         if (e.key === "Enter") e.currentTarget.blur();
@@ -226,7 +224,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                   )}
                 </div>
                 {locked ? (
-                  <Weight grams={l.grams} className="text-[16.5px] font-medium" />
+                  <Weight grams={l.grams} className="text-lead font-medium" />
                 ) : (
                   <GramCell
                     line={l}
@@ -243,9 +241,9 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                     onPaste={(e) => pasteColumn(i, e)}
                   />
                 )}
-                {tongue.beside && <div className="pr-[14px] text-right text-[13px] text-ink-2">{beside(l.grams, "mass")}</div>}
-                <div className="pr-[14px] text-right text-ink-2">{row ? num(row.percent, 2) : ""}</div>
-                <div className="pl-[6px]">{row && <MakeUpBar makeUp={row.make_up} scale={scale} max={bar} />}</div>
+                {tongue.beside && <div className="pr-3.5 text-right text-note text-ink-2">{beside(l.grams, "mass")}</div>}
+                <div className="pr-3.5 text-right text-ink-2">{row ? num(row.percent, 2) : ""}</div>
+                <div className="pl-1.5">{row && <MakeUpBar makeUp={row.make_up} scale={scale} max={bar} />}</div>
                 <div className="text-right text-ink-2">
                   {row?.no_price ? <span title="No price">—</span> : row ? money(row.per_jar) : ""}
                 </div>
@@ -253,7 +251,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                   <button
                     type="button"
                     aria-label={`More about ${nameOf(l)}`}
-                    className="h-full text-[18px] leading-none text-ink-3 hover:text-cobalt"
+                    className="h-full text-title leading-none text-ink-3 hover:text-cobalt"
                     onClick={() => setDetails(l.id)}
                   >
                     ⋮
@@ -275,7 +273,7 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
                 )}
               </div>
               {error && (
-                <p role="alert" className="border-b border-rule-soft bg-beet-tint py-1 pl-[30px] text-[12.5px] font-semibold text-beet">
+                <p role="alert" className="border-b border-rule-soft bg-beet-tint py-1 pl-7.5 text-note font-semibold text-beet">
                   {error}. Nothing of this edit is stored yet.
                 </p>
               )}
@@ -298,26 +296,26 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
           </div>
         )}
       </div>
-      <div className={`${cols} h-[46px] shrink-0 border-t-[3px] border-double border-rule-strong bg-paper-foot text-[17px] font-semibold`}>
+      <div className={`${cols} h-11.5 shrink-0 border-t-3 border-double border-rule-strong bg-paper-foot text-lead font-semibold`}>
         <div />
-        <div className={narrow ? "leading-[1.15]" : "truncate"}>
+        <div className={narrow ? "leading-tight" : "truncate"}>
           {say("jars", { count: panel.jars })} of {num(version.fill_g, 0)} g
-          <span className={`text-[12px] font-normal text-ink-3 ${narrow ? "block leading-none" : "ml-2"}`}>
+          <span className={`text-note font-normal text-ink-3 ${narrow ? "block leading-none" : "ml-2"}`}>
             {num(version.loss_percent, 0)} % lost, {num(version.overfill_percent, 0)} % over
           </span>
         </div>
         <Weight grams={Number(total.toFixed(1))} />
-        {tongue.beside && <div className="pr-[14px] text-right text-[13px]">{beside(total, "mass")}</div>}
-        <div className="pr-[14px] text-right">{total > 0 ? "100.00" : ""}</div>
-        <div className="pl-[6px]">
+        {tongue.beside && <div className="pr-3.5 text-right text-note">{beside(total, "mass")}</div>}
+        <div className="pr-3.5 text-right">{total > 0 ? "100.00" : ""}</div>
+        <div className="pl-1.5">
           <MakeUpBar makeUp={panel.make_up} scale={bar / 103} height={16} max={bar} />
         </div>
         <div className="text-right">{money(panel.cost.ingredients)}</div>
         <div />
       </div>
-      <div className="absolute -bottom-7 left-0 flex w-full flex-wrap items-center justify-between px-[2px]">
+      <div className="absolute -bottom-7 left-0 flex w-full flex-wrap items-center justify-between px-0.5">
         <MakeUpLegend />
-        <span className="text-[12px] text-ink-2">{footer}</span>
+        <span className="text-note text-ink-2">{footer}</span>
       </div>
       {current && (
         <LineDetails
@@ -351,9 +349,9 @@ export function Grid({ version, panel, problem, locked, edit, footer }: Props) {
 function Weight({ grams, className = "" }: { grams: number; className?: string }) {
   const { num } = useFormats();
   return (
-    <div className={`relative pr-[26px] text-right ${className}`}>
+    <div className={`relative pr-6.5 text-right ${className}`}>
       {num(grams, places(grams))}
-      <span className="unit absolute top-1/2 right-[14px] -translate-y-1/2 text-[12px]!">g</span>
+      <span className="unit absolute top-1/2 right-3.5 -translate-y-1/2 text-note!">g</span>
     </div>
   );
 }

@@ -45,9 +45,9 @@ export function LineDetails({
       <fieldset disabled={locked} className="grid gap-4">
         {line.words && (
           <div className="border-l-4 border-cobalt-pale pl-3">
-            <p className="font-title text-[16px] italic">“{line.words}”</p>
+            <p className="font-title text-lead italic">“{line.words}”</p>
             {line.said && (
-              <p className="text-[12.5px] text-ink-2">
+              <p className="text-note text-ink-2">
                 {line.said.grams} g ±{Math.round(line.said.spread_percent)} %: {line.said.how}
               </p>
             )}
@@ -107,14 +107,11 @@ export function LineDetails({
         </div>
         {line.ingredient && (
           <section>
-            <h3 className="phase text-[14.500px]">Any of these</h3>
+            <h3 className="phase text-body">Any of these</h3>
             {group.length > 1 ? (
               <ul className="mt-1 flex flex-wrap gap-2">
                 {group.map((id) => (
-                  <li
-                    key={id}
-                    className="flex min-h-8 items-center gap-2 rounded-[3px] border border-rule-strong bg-white px-2 text-[13.5px]"
-                  >
+                  <li key={id} className="flex min-h-8 items-center gap-2 rounded-sm border border-rule-strong bg-white px-2 text-body">
                     {nameOf(id)}
                     {id !== line.ingredient && (
                       <button
@@ -130,7 +127,7 @@ export function LineDetails({
                 ))}
               </ul>
             ) : (
-              <p className="text-[13px] text-ink-2">
+              <p className="text-note text-ink-2">
                 Only {nameOf(line.ingredient)}. Let others stand in, and each batch records which it was; its label lists that one.
               </p>
             )}
@@ -144,7 +141,7 @@ export function LineDetails({
               </ChooseIngredient>
             )}
             {e("any_of") && (
-              <p role="alert" className="text-[12.5px] font-semibold text-beet">
+              <p role="alert" className="text-note font-semibold text-beet">
                 {e("any_of")}
               </p>
             )}

@@ -30,7 +30,7 @@ function Kept({ formula, version }: { formula: string; version: number }) {
   const k = kept.data;
   const gained = [...new Set(Object.values(k.since.allergens).flatMap((a) => a ?? []))];
   return (
-    <div className="grid gap-5 text-[14px]">
+    <div className="grid gap-5 text-body">
       <p>
         Kept on {moment(k.at)} by <b>{k.by}</b>
         {k.upgraded ? ", at an upgrade, from the pantry of that day" : ""}, with {k.ingredients.length} ingredients as they were.

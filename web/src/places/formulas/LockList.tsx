@@ -98,11 +98,11 @@ function PointRow({
 }) {
   const look = "min-h-6 font-semibold text-cobalt underline underline-offset-2";
   return (
-    <li className="grid grid-cols-[30px_minmax(0,1fr)_auto] items-start gap-2 border-t border-rule py-[10px]">
-      <span className="pt-[2px]">{children}</span>
+    <li className="grid grid-cols-[30px_minmax(0,1fr)_auto] items-start gap-2 border-t border-rule py-2.5">
+      <span className="pt-0.5">{children}</span>
       <span>
-        <b className={`block text-[15.5px] ${p.blocks ? "text-beet" : ""}`}>{p.title}</b>
-        <span className="block text-[13px] text-ink-2">{p.text}</span>
+        <b className={`block text-lead ${p.blocks ? "text-beet" : ""}`}>{p.title}</b>
+        <span className="block text-note text-ink-2">{p.text}</span>
       </span>
       {p.link ? (
         <Link to={p.link} className={look}>

@@ -18,13 +18,13 @@ export function Toppings({ draft, locked }: { draft: DraftState; locked: boolean
     edit("on top of each jar", (v) => ({ ...v, toppings: next.length ? next : undefined }), key);
   return (
     <>
-      <h2 className="phase mt-5 mb-1 text-[15px]">On top of each jar</h2>
-      <p className="mb-2 text-[12.5px] text-ink-2">
+      <h2 className="phase mt-5 mb-1 text-lead">On top of each jar</h2>
+      <p className="mb-2 text-note text-ink-2">
         A spoon of oil, seeds, pieces kept back: in the net quantity, the cost, the declaration and the rules.
       </p>
       {list.map((t, i) => (
         <div key={t.id} className="mb-2 grid max-w-xl grid-cols-[minmax(0,1fr)_130px_90px] items-end gap-4">
-          <b className="pb-2 text-[14.5px] font-medium">{nameOf(t.ingredient)}</b>
+          <b className="pb-2 text-body font-medium">{nameOf(t.ingredient)}</b>
           <NumberField
             label={`${nameOf(t.ingredient)} on a jar`}
             unit="g"
@@ -72,12 +72,12 @@ export function Steps({ draft, locked }: { draft: DraftState; locked: boolean })
   const e = (i: number, f: string) => fieldMessage(problem, `steps[${i}].${f}`);
   return (
     <>
-      <h2 className="phase mt-5 mb-1 text-[15px]">Making it</h2>
-      {list.length > 0 && <p className="mb-2 text-[12.5px] text-ink-2">Hot pans, glass and blades: say the caution where the hand is.</p>}
+      <h2 className="phase mt-5 mb-1 text-lead">Making it</h2>
+      {list.length > 0 && <p className="mb-2 text-note text-ink-2">Hot pans, glass and blades: say the caution where the hand is.</p>}
       {list.map((s, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a step is its place
         <div key={i} className="mb-3 grid grid-cols-[24px_minmax(0,1fr)_78px] items-start gap-x-3 gap-y-1">
-          <b className="pt-[28px] text-right font-title text-[15px]">{i + 1}</b>
+          <b className="pt-7 text-right font-title text-lead">{i + 1}</b>
           <AreaField
             label="What is done"
             rows={2}
@@ -90,7 +90,7 @@ export function Steps({ draft, locked }: { draft: DraftState; locked: boolean })
           {locked ? (
             <span />
           ) : (
-            <button type="button" className="btn-quiet mt-[22px]" onClick={() => put(list.filter((_, k) => k !== i))}>
+            <button type="button" className="btn-quiet mt-5.5" onClick={() => put(list.filter((_, k) => k !== i))}>
               Take out
             </button>
           )}

@@ -25,7 +25,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
   const add = (item: Item) => edit("packaging", (v) => ({ ...v, packaging: [...v.packaging, item] }));
   return (
     <>
-      <table className="ledger w-full max-w-[720px]">
+      <table className="ledger w-full max-w-180">
         <thead>
           <tr>
             <th>Part</th>
@@ -50,12 +50,9 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                   onChange={(e) => set(i, { name: e.target.value })}
                 />
               </td>
-              <td className="w-36 py-1 pr-3 max-[1180px]:w-24">
+              <td className="w-36 py-1 pr-3 max-desk:w-24">
                 {p.item ? (
-                  <Link
-                    to={`/pantry/${p.item}`}
-                    className="block pt-[9px] text-right text-[13px] font-semibold text-cobalt hover:underline"
-                  >
+                  <Link to={`/pantry/${p.item}`} className="block pt-2.5 text-right text-note font-semibold text-cobalt hover:underline">
                     {costOf(p.item) == null ? "no price" : money(costOf(p.item) ?? 0, 4)}
                   </Link>
                 ) : (
@@ -69,7 +66,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                   />
                 )}
               </td>
-              <td className="w-24 py-1 pr-3 max-[1180px]:w-[72px]">
+              <td className="w-24 py-1 pr-3 max-desk:w-18">
                 <NumberField
                   label=""
                   aria-label={`Spoilt ${p.name}`}
@@ -79,7 +76,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                   onValue={(n) => set(i, { loss_percent: n ?? 0 })}
                 />
               </td>
-              <td className="w-24 py-1 max-[1180px]:w-[72px]">
+              <td className="w-24 py-1 max-desk:w-18">
                 <NumberField
                   label=""
                   aria-label={`Jars that share one ${p.name}`}
@@ -89,7 +86,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
                   onValue={(n) => set(i, { jars_a_piece: n && n > 1 ? Math.round(n) : undefined })}
                 />
               </td>
-              <td className="num w-20 pt-[11px]!">
+              <td className="num w-20 pt-3!">
                 {costs[i]?.missing ? <span className="text-mustard-ink">no price</span> : costs[i] ? money(costs[i].per_jar, 3) : ""}
               </td>
               <td className="w-16 py-1">
@@ -108,7 +105,7 @@ export function PackItems({ draft, locked }: { draft: DraftState; locked: boolea
         </tbody>
       </table>
       {version.packaging.length === 0 && (
-        <p className="py-1 text-[13px] text-mustard-ink">Nothing is said of the pack: the cost of a jar is “at least”.</p>
+        <p className="py-1 text-note text-mustard-ink">Nothing is said of the pack: the cost of a jar is “at least”.</p>
       )}
       {!locked && (
         <div className="mt-1 flex gap-2">

@@ -51,9 +51,9 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
   );
   return (
     <div className="sheet p-5">
-      <h2 className="phase mb-3 text-[15px]">Jar</h2>
+      <h2 className="phase mb-3 text-lead">Jar</h2>
       <StyleWord draft={draft} locked={locked} />
-      <div className="grid grid-cols-4 gap-4 max-[1180px]:grid-cols-3">
+      <div className="grid grid-cols-4 gap-4 max-desk:grid-cols-3">
         <Fill draft={draft} locked={locked} />
         {number("overfill_percent", "Overfill", "%")}
         {number("loss_percent", "Process loss", "%")}
@@ -82,16 +82,16 @@ export function PackTab({ draft, locked }: { draft: DraftState; locked: boolean 
         )}
         <JarField draft={draft} locked={locked} />
       </div>
-      <h2 className="phase mt-6 mb-2 text-[15px]">Pack</h2>
+      <h2 className="phase mt-6 mb-2 text-lead">Pack</h2>
       <PackItems draft={draft} locked={locked} />
-      <h2 className="phase mt-6 mb-1 text-[15px]">Hands and kitchen</h2>
-      <p className="mb-3 text-[12.5px] text-ink-2">
+      <h2 className="phase mt-6 mb-1 text-lead">Hands and kitchen</h2>
+      <p className="mb-3 text-note text-ink-2">
         Peeling, roasting and the like come by the kilo from the kitchen steps of the lines.{" "}
         <Link to={`/costs/${version.formula}/${version.version}`} className="font-semibold text-cobalt hover:underline">
           What a jar costs
         </Link>
       </p>
-      <div className="grid grid-cols-5 gap-4 max-[1180px]:grid-cols-3">
+      <div className="grid grid-cols-5 gap-4 max-desk:grid-cols-3">
         {number("costing_jars", "Jars a batch", "jars")}
         {number("minutes_per_batch", "Set up and clean", "min")}
         {number("minutes_per_load", "Each load", "min")}

@@ -61,7 +61,7 @@ function Claimed({ days, verdict }: { days: number; verdict: number | null }) {
   const longer = verdict == null || days > verdict;
   return (
     <p
-      className={`-mt-[2px] border-l-4 px-2 py-[3px] text-[12.5px] ${longer ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-rule text-ink-2"}`}
+      className={`-mt-0.5 border-l-4 px-2 py-1 text-note ${longer ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-rule text-ink-2"}`}
     >
       You say it keeps <b>{days} days</b>
       {verdict == null
@@ -110,15 +110,12 @@ export function Panel({
   ];
   const changed = (moved: boolean) => (moved && effect ? "bg-cobalt-tint" : "");
   return (
-    <aside
-      aria-label="What it makes"
-      className="flex w-[352px] shrink-0 flex-col gap-[12px] pb-3 max-[1180px]:w-[272px] max-[900px]:w-full"
-    >
+    <aside aria-label="What it makes" className="flex w-88 shrink-0 flex-col gap-3 pb-3 max-desk:w-68 max-tablet:w-full">
       {dangers.length > 0 && (
-        <section className="grid gap-2 border-l-[6px] border-beet bg-beet-tint px-3 py-2" aria-label="Dangers">
+        <section className="grid gap-2 border-l-6 border-beet bg-beet-tint px-3 py-2" aria-label="Dangers">
           {dangers.map((c) => (
-            <p key={c.title} className="text-[13px] leading-[1.4]">
-              <b className="text-[14px] text-beet">{c.title}</b> {c.text}
+            <p key={c.title} className="text-note leading-normal">
+              <b className="text-body text-beet">{c.title}</b> {c.text}
             </p>
           ))}
         </section>
@@ -126,40 +123,38 @@ export function Panel({
       <div className="flex items-end gap-4">
         <Jar makeUp={panel.make_up} size={120} />
         <div className="min-w-0 flex-1">
-          <div className="text-[42px] leading-none font-semibold tracking-[-1px]">
-            {cost.at_least && (
-              <span className="mr-1 align-middle text-[14px] font-semibold tracking-normal text-mustard-ink">at least</span>
-            )}
+          <div className="figure leading-none font-semibold tracking-tight">
+            {cost.at_least && <span className="mr-1 align-middle text-body font-semibold tracking-normal text-mustard-ink">at least</span>}
             {money(cost.per_jar)}
-            <small className="ml-[6px] text-[15px] font-medium tracking-normal text-ink-2 max-[1180px]:mt-1 max-[1180px]:ml-0 max-[1180px]:block max-[1180px]:text-[13px] max-[900px]:ml-[6px] max-[900px]:inline">
+            <small className="ml-1.5 text-lead font-medium tracking-normal text-ink-2 max-desk:mt-1 max-desk:ml-0 max-desk:block max-desk:text-note max-tablet:ml-1.5 max-tablet:inline">
               a jar, {shop.currency}
             </small>
           </div>
           {effect && lastEdit && (
             <span
-              className="mt-[6px] inline-block max-w-full truncate rounded-[3px] bg-cobalt-tint px-[7px] py-px text-[12.5px] font-semibold text-cobalt"
+              className="mt-1.5 inline-block max-w-full truncate rounded-sm bg-cobalt-tint px-2 py-px text-note font-semibold text-cobalt"
               title={lastEdit}
             >
               {lastEdit}
               {moreOf(effect)}
             </span>
           )}
-          <div className="mt-[8px] mb-[5px] flex h-[14px]" role="img" aria-label="What a jar's cost is made of">
+          <div className="mt-2 mb-1.5 flex h-3.5" role="img" aria-label="What a jar's cost is made of">
             {cost.per_jar > 0 &&
               STACK.map(([k, , color]) => <span key={k} style={{ width: `${(100 * cost[k]) / cost.per_jar}%`, background: color }} />)}
           </div>
-          <dl className="grid grid-cols-[1fr_auto] text-[12.5px] text-ink-2">
+          <dl className="grid grid-cols-[1fr_auto] text-note text-ink-2">
             {STACK.map(([k, name, color]) => (
               <div key={k} className="contents">
-                <dt className="flex items-center gap-[5px]">
-                  <span aria-hidden className="size-[8px]" style={{ background: color }} />
+                <dt className="flex items-center gap-1.5">
+                  <span aria-hidden className="size-2" style={{ background: color }} />
                   {k === "labour" && version.costing_jars > 0 ? `hands, ${say("jars", { count: version.costing_jars })}` : name}
                 </dt>
                 <dd className="text-right font-medium text-ink">{money(cost[k])}</dd>
               </div>
             ))}
           </dl>
-          <p className="text-[12px] text-ink-3">
+          <p className="text-note text-ink-3">
             lost on the way {money(cost.losses)} of it; ingredients {money(cost.per_kg_ingredients)} a kg.{" "}
             <Link to={`/costs/${version.formula}/${version.version}`} className="font-semibold text-cobalt hover:underline">
               Every figure
@@ -178,17 +173,17 @@ export function Panel({
         </Caution>
       )}
       <section>
-        <h2 className="mb-1 flex items-baseline justify-between text-[14px] font-semibold">
+        <h2 className="mb-1 flex items-baseline justify-between text-body font-semibold">
           Acidity{" "}
-          <small className="text-[12.5px] font-normal text-ink-2">estimate, not a reading{panel.ph.incomplete ? ", incomplete" : ""}</small>
+          <small className="text-note font-normal text-ink-2">estimate, not a reading{panel.ph.incomplete ? ", incomplete" : ""}</small>
         </h2>
         {panel.ph.no_water ? (
-          <p className="text-[13px] text-ink-2">No water phase: there is no pH to estimate.</p>
+          <p className="text-note text-ink-2">No water phase: there is no pH to estimate.</p>
         ) : (
           <PhAxis low={panel.ph.low} high={panel.ph.high} target={version.ph_target} limit={version.ph_limit} />
         )}
       </section>
-      <dl className="grid grid-cols-4 border-y border-rule py-[6px] text-[12px] leading-[1.25] text-ink-2">
+      <dl className="grid grid-cols-4 border-y border-rule py-1.5 text-note leading-tight text-ink-2">
         <Fact
           label="water activity"
           value={panel.water_activity == null ? "—" : num(panel.water_activity, 3)}
@@ -213,14 +208,14 @@ export function Panel({
           <Fact label="acids in water" value={`${num(panel.titratable_in_water_percent, 1)} %`} />
         )}
       </dl>
-      <p className="-mt-[6px] text-[12px] text-ink-2">
+      <p className="-mt-1.5 text-note text-ink-2">
         Preservation index {panel.preservation_index == null ? "—" : num(panel.preservation_index, 0)} of 63, an indicator, never
         permission. Kept {verdict.condition}
         {verdict.days != null && `, ${verdict.days} days provisionally`}.
       </p>
       {(version.claim_days ?? 0) > 0 && <Claimed days={version.claim_days ?? 0} verdict={verdict.days ?? null} />}
       <section>
-        <h2 className="mb-[7px] flex items-baseline justify-between text-[14px] font-semibold">
+        <h2 className="mb-2 flex items-baseline justify-between text-body font-semibold">
           On the label
           <Segmented label="Label law" value={regime} onChange={setRegime} options={shop.laws.map((l) => [l.regime, l.title] as const)} />
         </h2>
@@ -238,7 +233,7 @@ export function Panel({
               <p className="text-ink-2">No allergens of this regime: every ingredient was looked at.</p>
             )}
             {declaration.list && (panel.open.length > 0 || (!declaration.contains && declaration.allergens.length > 0)) && (
-              <p className="text-[12.5px] text-ink-2">
+              <p className="text-note text-ink-2">
                 Allergens: {panel.open.length > 0 && <b className="text-mustard-ink">at least </b>}
                 {declaration.allergens.length > 0 ? allergenWords(declaration.allergens) : "none that is known"}.
               </p>
@@ -261,12 +256,12 @@ export function Panel({
       )}
       {panel.resolutions.length > 0 && (
         <section>
-          <h2 className="mb-1 text-[14px] font-semibold">Any of the group</h2>
-          <ul className="text-[12.5px]">
+          <h2 className="mb-1 text-body font-semibold">Any of the group</h2>
+          <ul className="text-note">
             {panel.resolutions.map((r) => {
               const list = r.allergens[law] ?? [];
               return (
-                <li key={r.used.join()} className="flex justify-between gap-3 border-b border-rule-soft py-[2px]">
+                <li key={r.used.join()} className="flex justify-between gap-3 border-b border-rule-soft py-0.5">
                   <span className="truncate">{r.used.join(", ")}</span>
                   <span className="shrink-0 text-ink-2">
                     {r.ph.low != null && r.ph.high != null && `pH ${fixed(r.ph.low, 2)} to ${fixed(r.ph.high, 2)}`}
@@ -276,7 +271,7 @@ export function Panel({
               );
             })}
           </ul>
-          <p className="mt-1 text-[12px] text-ink-2">
+          <p className="mt-1 text-note text-ink-2">
             The band above spans them all. The list shows the first; a batch's label lists what was used.
           </p>
         </section>
@@ -314,9 +309,9 @@ export function Unpriced({ names }: { names: string[] }) {
 
 function Fact({ label, value, mark = "" }: { label: string; value: string; mark?: string }) {
   return (
-    <div className={`flex flex-col-reverse rounded-[3px] px-[2px] ${mark}`}>
+    <div className={`flex flex-col-reverse rounded-sm px-0.5 ${mark}`}>
       <dt>{label}</dt>
-      <dd className="text-[17px] font-semibold text-ink">{value}</dd>
+      <dd className="text-lead font-semibold text-ink">{value}</dd>
     </div>
   );
 }

@@ -12,7 +12,7 @@ export function Recomputes({ list, version, edit }: { list: Offer[]; version: Ve
       lines: taken(v.lines, offers),
     }));
   return (
-    <section aria-label="Measures weighed since" className="mb-2 border-l-4 border-mustard bg-mustard-tint/60 py-1 pl-3 text-[13px]">
+    <section aria-label="Measures weighed since" className="mb-2 border-l-4 border-mustard bg-mustard-tint/60 py-1 pl-3 text-note">
       <ul>
         {list.map((o) => (
           <li key={o.line} className="flex items-center gap-2">

@@ -8,7 +8,7 @@ import { useFormats } from "../../parts/shop";
 import { useAct } from "../../saving/act";
 import { today } from "../../tongue/clock";
 import { say } from "../../tongue/words";
-import type { TrialsData } from "./TrialsTab";
+import type { TrialsData } from "./trials";
 import type { Version } from "./useDraft";
 
 interface Row {
@@ -130,22 +130,22 @@ export function RecordTrial({
           <thead>
             <tr>
               <th className="pl-4">{trial ? "What went in" : `Into the bowl, after version ${version.version}`}</th>
-              <th className="num w-[84px]">sheet</th>
-              <th className="num w-[108px]">went in, g</th>
-              <th className="num w-[108px]">of it to taste, g</th>
-              <th className="w-[176px] pl-3">why</th>
-              <th className="w-[92px]" />
+              <th className="num w-21">sheet</th>
+              <th className="num w-27">went in, g</th>
+              <th className="num w-27">of it to taste, g</th>
+              <th className="w-44 pl-3">why</th>
+              <th className="w-23" />
             </tr>
           </thead>
           <tbody>
             {rows.map((r, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place
               <tr key={i} className="focus-within:bg-cobalt-tint">
-                <td className="truncate pl-4 text-[15px]">
+                <td className="truncate pl-4 text-lead">
                   {r.name}
-                  {r.was && <small className="ml-2 text-[12.5px] text-mustard-ink">instead of {r.was}</small>}
+                  {r.was && <small className="ml-2 text-note text-mustard-ink">instead of {r.was}</small>}
                   {error(i) && (
-                    <span role="alert" className="block text-[12.5px] font-semibold text-beet">
+                    <span role="alert" className="block text-note font-semibold text-beet">
                       {error(i)}
                     </span>
                   )}
@@ -186,7 +186,7 @@ export function RecordTrial({
                   {r.ingredient && (
                     <ChooseIngredient
                       label={`Something else instead of ${r.name}`}
-                      className="min-h-7 px-2 text-[12.5px] text-ink-3 hover:text-cobalt"
+                      className="min-h-7 px-2 text-note text-ink-3 hover:text-cobalt"
                       onChoose={(id, name) =>
                         set(i, { ingredient: id, name, instead: r.instead || (r.ingredient ?? ""), was: r.was || r.name })
                       }
@@ -211,8 +211,8 @@ export function RecordTrial({
             </tr>
           </tbody>
           <tfoot>
-            <tr className="border-t-[3px] border-double border-rule-strong bg-paper-foot text-[16px] font-semibold">
-              <td className="h-[44px]! pl-4">in all</td>
+            <tr className="border-t-3 border-double border-rule-strong bg-paper-foot text-lead font-semibold">
+              <td className="h-11! pl-4">in all</td>
               <td />
               <td className="num">
                 {num(total, 1)}
@@ -223,7 +223,7 @@ export function RecordTrial({
           </tfoot>
         </table>
       </section>
-      <aside className="grid w-[250px] shrink-0 content-start gap-3">
+      <aside className="grid w-62.5 shrink-0 content-start gap-3">
         <DateField
           label="Made on"
           max={today()}
@@ -266,12 +266,12 @@ export function RecordTrial({
           error={fieldMessage(problem, "note")}
         />
         {problem && (
-          <p role="alert" className="text-[13px] font-semibold text-beet">
+          <p role="alert" className="text-note font-semibold text-beet">
             {problem.title}
           </p>
         )}
         {sure && empty.length > 0 && (
-          <p role="alert" className="border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-[13px] text-mustard-ink">
+          <p role="alert" className="border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-note text-mustard-ink">
             <b>Without grams: {empty.map((r) => r.name).join(", ")}.</b> Weigh what is missing, or keep the trial without it: it counts as
             none of it.
           </p>

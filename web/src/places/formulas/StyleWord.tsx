@@ -6,7 +6,7 @@ export function StyleWord({ draft, locked }: { draft: DraftState; locked: boolea
   if (locked) return null;
   const follow = (on: boolean) => edit("style", (v) => ({ ...v, style_by_lines: on }));
   return (
-    <p className="mb-3 text-[13px] text-ink-2">
+    <p className="mb-3 text-note text-ink-2">
       {version.style_by_lines ? (
         <>
           What it is, how it holds together and its keeping style follow from its lines and its name.{" "}

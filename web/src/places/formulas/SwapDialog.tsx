@@ -43,7 +43,7 @@ export function SwapDialog({
         >
           for {to ? <b>{to.name}</b> : "… choose from the pantry"}
         </ChooseIngredient>
-        <span className="flex items-center gap-2 text-[13px] text-ink-2">
+        <span className="flex items-center gap-2 text-note text-ink-2">
           keeping
           <Segmented
             label="What stays the same"
@@ -59,17 +59,17 @@ export function SwapDialog({
           />
         </span>
         {d && (
-          <b className="text-[15px]">
+          <b className="text-lead">
             {num(d.grams_before, 1)} g → {num(d.grams_after, 1)} g
           </b>
         )}
       </div>
       {problem && (
-        <p role="alert" className="mt-3 text-[13px] font-semibold text-beet">
+        <p role="alert" className="mt-3 text-note font-semibold text-beet">
           {problem.fields[0]?.message ?? problem.title}
         </p>
       )}
-      {!to && <p className="mt-4 text-[13.5px] text-ink-2">Choose what comes in its place; nothing changes until you take it.</p>}
+      {!to && <p className="mt-4 text-body text-ink-2">Choose what comes in its place; nothing changes until you take it.</p>}
       {d && (
         <>
           <div className="mt-4 grid grid-cols-2 gap-6">
@@ -127,17 +127,17 @@ function Column({ title, g, effect }: { title: string; g: Glance; effect?: Schem
   const { num, money, shop } = useFormats();
   return (
     <section className="min-w-0">
-      <h3 className="phase mb-1 truncate text-[14.5px]">{title}</h3>
+      <h3 className="phase mb-1 truncate text-body">{title}</h3>
       <MakeUpBar makeUp={g.make_up} scale={3.8} height={18} max={390} />
       <p className="mt-2">
-        <b className="text-[26px] leading-none font-semibold">{money(g.per_jar)}</b>
+        <b className="text-display leading-none font-semibold">{money(g.per_jar)}</b>
         <span className="ml-2 text-ink-2">
           {g.at_least && "at least, "}a jar, {shop.currency}
         </span>
-        {effect && <b className={`ml-2 text-[13px] ${effect.per_jar == null ? "text-mustard-ink" : "text-cobalt"}`}>{moreWords(effect)}</b>}
+        {effect && <b className={`ml-2 text-note ${effect.per_jar == null ? "text-mustard-ink" : "text-cobalt"}`}>{moreWords(effect)}</b>}
       </p>
       {!g.ph.no_water && <PhAxis low={g.ph.low} high={g.ph.high} target={g.ph_target} limit={g.ph_limit} width={380} />}
-      <dl className="grid grid-cols-[112px_1fr] gap-y-[2px] text-[13px]">
+      <dl className="grid grid-cols-[112px_1fr] gap-y-0.5 text-note">
         <dt className="text-ink-2">salt in water</dt>
         <dd>{num(g.salt_in_water_percent, 2)} %</dd>
         <dt className="text-ink-2">allergens</dt>
@@ -145,7 +145,7 @@ function Column({ title, g, effect }: { title: string; g: Glance; effect?: Schem
         <dt className="text-ink-2">kept</dt>
         <dd>{g.keeping}</dd>
       </dl>
-      <p className="mt-1 border-t border-rule-soft pt-1 text-[13px] leading-[1.4]">
+      <p className="mt-1 border-t border-rule-soft pt-1 text-note leading-normal">
         <Emphasised text={g.declaration} />
       </p>
     </section>

@@ -1,7 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, problemOf, type Schemas, take } from "../../api/client";
 import { refreshVersions } from "../../api/queries/formulas";
 import { refreshTrials, useStandard, useTrials } from "../../api/queries/trials";
@@ -9,13 +8,14 @@ import { Check } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { WhyDialog } from "../../parts/why";
 import { useAct } from "../../saving/act";
 import { fixed } from "../../tongue/quantity";
 import { RecordTrial } from "./RecordTrial";
+import type { TrialsData } from "./trials";
 import type { Version } from "./useDraft";
 
-export type TrialsData = Schemas["TrialsView"];
 type Standard = Schemas["StandardView"];
 type StandardLine = Schemas["StandardLineView"];
 
@@ -98,25 +98,22 @@ function Trials({
       ),
     );
   return (
-    <div className="pt-[7px] pb-8">
+    <div className="pt-2 pb-8">
       <WhyDialog open={going !== null} title="Take this trial out" button="Take it out" act={drop} onClose={() => setGoing(null)} />
       <div className="flex items-start gap-4">
         <ol className="flex min-w-0 flex-1 flex-wrap gap-3" aria-label="Trials">
           {data.trials.map((t, i) => (
             <li
               key={t.id}
-              className={`relative w-[222px] border border-paper-edge bg-paper px-3 pt-[10px] pb-2 shadow-[0_2px_8px_#1c2c4a1c] ${left.includes(t.id) ? "opacity-60" : ""}`}
+              className={`relative w-55.5 border border-paper-edge bg-paper px-3 pt-2.5 pb-2 shadow-lift ${left.includes(t.id) ? "opacity-60" : ""}`}
             >
-              <span
-                aria-hidden
-                className="absolute -top-[5px] left-1/2 -ml-[5px] size-[9px] rounded-full border border-paper-edge bg-glaze"
-              />
+              <span aria-hidden className="absolute -top-1.25 left-1/2 -ml-1.5 size-2.25 rounded-full border border-paper-edge bg-glaze" />
               <div className="flex items-baseline justify-between">
-                <b className="font-title text-[16px]">{day(t.made_on, true)}</b>
-                <span className="text-[13px]">
+                <b className="font-title text-lead">{day(t.made_on, true)}</b>
+                <span className="text-note">
                   {t.score > 0 ? (
                     <>
-                      <b className="text-[17px]">{t.score}</b>
+                      <b className="text-lead">{t.score}</b>
                       <span className="unit">of 10</span>
                     </>
                   ) : (
@@ -124,17 +121,17 @@ function Trials({
                   )}
                 </span>
               </div>
-              <p className="truncate text-[12.5px] text-ink-2">
+              <p className="truncate text-note text-ink-2">
                 {t.by}, {num(t.grams, 0)} g in{t.finished_g > 0 && <>, {num(t.finished_g, 0)} g made</>}
               </p>
               {t.note && (
-                <p className="truncate text-[12.5px] text-ink-2 italic" title={t.note}>
+                <p className="truncate text-note text-ink-2 italic" title={t.note}>
                   “{t.note}”
                 </p>
               )}
               <div className="mt-1 flex items-center justify-between whitespace-nowrap">
                 {t.open ? (
-                  <b className="text-[13px] text-mustard-ink">still going on</b>
+                  <b className="text-note text-mustard-ink">still going on</b>
                 ) : (
                   <Check
                     label={`counts as ${LETTERS[i] ?? i + 1}`}
@@ -144,17 +141,17 @@ function Trials({
                 )}
                 <span>
                   {(t.log ?? []).length > 0 ? (
-                    <Link className="px-1 text-[12.5px] font-semibold text-cobalt" to={`/formulas/${data.formula}/making/${t.id}`}>
+                    <Link className="px-1 text-note font-semibold text-cobalt" to={`/formulas/${data.formula}/making/${t.id}`}>
                       {t.open ? "go on" : "its log"}
                     </Link>
                   ) : (
-                    <button type="button" className="min-h-6 px-1 text-[12.5px] font-semibold text-cobalt" onClick={() => onRecord(t)}>
+                    <button type="button" className="min-h-6 px-1 text-note font-semibold text-cobalt" onClick={() => onRecord(t)}>
                       open
                     </button>
                   )}
                   <button
                     type="button"
-                    className="min-h-6 px-1 text-[12.5px] text-ink-3 hover:text-beet"
+                    className="min-h-6 px-1 text-note text-ink-3 hover:text-beet"
                     aria-label={`Take out the trial of ${day(t.made_on, true)}`}
                     onClick={() => setGoing(t.id)}
                   >
@@ -175,17 +172,17 @@ function Trials({
         </ol>
       </div>
       {data.trials.length === 0 && (
-        <p className="mt-3 max-w-xl text-[14px] text-ink-2">
+        <p className="mt-3 max-w-xl text-body text-ink-2">
           Make it two or three times as you always do, weigh what goes in, and record it here with what was added to taste. Gallipot shows
           which line wanders, what that does to pH, salt and cost, and proposes the standard.
         </p>
       )}
-      {chosen.length === 1 && <p className="mt-3 text-[14px] text-ink-2">One more making, and a standard can be proposed.</p>}
+      {chosen.length === 1 && <p className="mt-3 text-body text-ink-2">One more making, and a standard can be proposed.</p>}
       {chosen.length >= 2 && (
         <>
           <div className="mt-4 flex flex-wrap items-end gap-4">
             <NumberField
-              className="w-[150px]"
+              className="w-37.5"
               label="Standard batch"
               unit="g"
               value={reference}
@@ -193,7 +190,7 @@ function Trials({
               error={fieldMessage(problem, "reference_g")}
             />
             <NumberField
-              className="w-[130px]"
+              className="w-32.5"
               label="Scale's division"
               unit="g"
               value={division}
@@ -203,12 +200,12 @@ function Trials({
             <Check label="the better it tasted, the more it counts" checked={byScore} onChange={setByScore} />
             <div className="ml-auto flex items-center gap-4">
               {s.data && (
-                <span className="text-[13px] text-ink-2">
+                <span className="text-note text-ink-2">
                   {s.data.at_least && "at least "}
                   {money(s.data.per_jar)} {shop.currency} a jar
                   {s.data.ph.low != null && s.data.ph.high != null && (
                     <>
-                      , pH <span aria-hidden className="hatch mr-1 inline-block h-[10px] w-6 border border-cobalt align-[-1px]" />
+                      , pH <span aria-hidden className="hatch mr-1 inline-block h-2.5 w-6 border border-cobalt align-baseline" />
                       {fixed(s.data.ph.low, 2)} to {fixed(s.data.ph.high, 2)}
                     </>
                   )}
@@ -220,7 +217,7 @@ function Trials({
             </div>
           </div>
           {problem && (
-            <p role="alert" className="mt-2 text-[13px] font-semibold text-beet">
+            <p role="alert" className="mt-2 text-note font-semibold text-beet">
               {problem.title}
             </p>
           )}
@@ -263,10 +260,10 @@ function Chart({ s }: { s: Standard }) {
         <tbody>
           {s.lines.map((l) => (
             <tr key={l.key} className={l.wander.care.length > 0 || l.varies ? "bg-mustard-tint/50" : ""}>
-              <td className="max-w-[196px] truncate pl-4 text-[15px]">
+              <td className="max-w-49 truncate pl-4 text-lead">
                 {l.name}
                 {l.absent_in > 0 && (
-                  <small className="ml-2 text-[12px] text-mustard-ink">
+                  <small className="ml-2 text-note text-mustard-ink">
                     not in {l.absent_in} of {s.days.length}
                   </small>
                 )}
@@ -282,11 +279,11 @@ function Chart({ s }: { s: Standard }) {
                 ±{num(l.cv_percent, 1)}
                 <span className="unit">%</span>
               </td>
-              <td className="min-w-[150px] py-[3px] pl-4 text-[12.5px] leading-[1.25]">
+              <td className="min-w-37.5 py-1 pl-4 text-note leading-tight">
                 <Does l={l} />
               </td>
               <td className="num whitespace-nowrap text-ink-2">{l.now_g == null ? "–" : num(l.now_g, 1)}</td>
-              <td className="num text-[16px] font-semibold whitespace-nowrap">
+              <td className="num text-lead font-semibold whitespace-nowrap">
                 {num(l.grams, 1)}
                 <span className="unit">g</span>
               </td>
@@ -298,9 +295,9 @@ function Chart({ s }: { s: Standard }) {
           ))}
         </tbody>
         <tfoot>
-          <tr className="border-t-[3px] border-double border-rule-strong bg-paper-foot font-semibold">
+          <tr className="border-t-3 border-double border-rule-strong bg-paper-foot font-semibold">
             <td className="pl-4">{s.days.length} makings</td>
-            <td className="text-[12px] font-normal text-ink-2">
+            <td className="text-note font-normal text-ink-2">
               <span className="mr-4 inline-flex items-center gap-1">
                 <svg width="10" height="10" aria-hidden="true">
                   <circle cx="5" cy="5" r="4.500" fill="var(--color-cobalt)" />
@@ -314,13 +311,13 @@ function Chart({ s }: { s: Standard }) {
                 without it
               </span>
               <span className="inline-flex items-center gap-1">
-                <span aria-hidden className="inline-block h-[10px] w-[14px] bg-cobalt-tint" />
+                <span aria-hidden className="inline-block h-2.5 w-3.5 bg-cobalt-tint" />
                 tolerance
               </span>
             </td>
             <td className="num">100.00</td>
             <td colSpan={3} />
-            <td className="num text-[16px]">
+            <td className="num text-lead">
               {num(total, 1)}
               <span className="unit">g</span>
             </td>

@@ -1,7 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { useFamily, useRebase, useSideBySide } from "../../api/queries/formulas";
 import { refreshAll } from "../../api/queries/keys";
@@ -10,6 +9,7 @@ import { MakeUpBar, MakeUpLegend } from "../../parts/makeup";
 import { Caution, Emphasised, Failed, Loading, State } from "../../parts/marks";
 import { PhAxis } from "../../parts/ph";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { useAct } from "../../saving/act";
 import { allergensOf, allergenWords, moreWords, signed } from "./Panel";
 
@@ -41,7 +41,7 @@ function FamilyView({ formula, family }: { formula: string; family: FamilyData }
   const side = useSideBySide(shown);
   if (!parent)
     return (
-      <p className="max-w-xl text-[14px] text-ink-2">
+      <p className="max-w-xl text-body text-ink-2">
         A variant is stated against a locked version: thicker, thinner, with another nut, without sugar. Lock a version first; then start
         one here, and both stand side by side.
       </p>
@@ -58,12 +58,12 @@ function FamilyView({ formula, family }: { formula: string; family: FamilyData }
             onClick={() =>
               setShown(has(m) ? shown.filter((r) => r.formula !== m.formula) : [...shown, { formula: m.formula, version: m.version }])
             }
-            className={`min-h-8 rounded-[3px] border-[1.5px] px-3 text-[13.5px] disabled:opacity-50 ${has(m) ? "border-cobalt bg-cobalt-tint font-semibold text-cobalt" : "border-rule-strong bg-white"}`}
+            className={`min-h-8 rounded-sm border-2 px-3 text-body disabled:opacity-50 ${has(m) ? "border-cobalt bg-cobalt-tint font-semibold text-cobalt" : "border-rule-strong bg-white"}`}
           >
             {m.name}
           </button>
         ))}
-        <span className="text-[12.5px] text-ink-2">up to three side by side</span>
+        <span className="text-note text-ink-2">up to three side by side</span>
         <button type="button" className="btn-line ml-auto" onClick={() => setNaming(true)}>
           Start a variant
         </button>
@@ -101,12 +101,12 @@ function SideBySide({ side, variants }: { side: Side; variants: FamilyData["vari
           <Cell key={c.formula + c.version}>
             <Link
               to={`/formulas/${c.formula}/${c.version}`}
-              className="block truncate font-title text-[18px] leading-tight font-semibold hover:text-cobalt"
+              className="block truncate font-title text-title leading-tight font-semibold hover:text-cobalt"
               title={c.name}
             >
               {c.name}
             </Link>
-            <span className="mt-1 flex items-center gap-2 text-[12.5px] text-ink-2">
+            <span className="mt-1 flex items-center gap-2 text-note text-ink-2">
               version {c.version} <State of={c.state} />
             </span>
           </Cell>
@@ -120,8 +120,8 @@ function SideBySide({ side, variants }: { side: Side; variants: FamilyData["vari
         <Name>a jar, {shop.currency}</Name>
         {cols.map((c, i) => (
           <Cell key={c.formula + c.version} mark={i > 0 && Math.abs(c.per_jar - first.per_jar) >= 0.005}>
-            {c.at_least && <span className="mr-1 text-[12px] text-mustard-ink">at least</span>}
-            <b className="text-[19px] font-semibold">{money(c.per_jar)}</b>
+            {c.at_least && <span className="mr-1 text-note text-mustard-ink">at least</span>}
+            <b className="text-title font-semibold">{money(c.per_jar)}</b>
             {i > 0 && <Off by={c.per_jar - first.per_jar} places={2} />}
           </Cell>
         ))}
@@ -161,7 +161,7 @@ function SideBySide({ side, variants }: { side: Side; variants: FamilyData["vari
             {c.claims.join(", ") || "nothing"}
           </Cell>
         ))}
-        <div className="phase col-span-full border-b border-rule bg-paper-foot py-1 pl-4 text-[14px]">Into the bowl</div>
+        <div className="phase col-span-full border-b border-rule bg-paper-foot py-1 pl-4 text-body">Into the bowl</div>
         {side.rows.map((r, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place
           <Row key={i} row={r} />
@@ -171,14 +171,14 @@ function SideBySide({ side, variants }: { side: Side; variants: FamilyData["vari
           const own = variants.find((v) => v.formula === c.formula)?.settings ?? [];
           return (
             <Cell key={c.formula + c.version} mark={own.length > 0}>
-              <span className="text-[13px]">{own.map((f) => `${f.field} ${f.after || "none"}`).join("; ") || "–"}</span>
+              <span className="text-note">{own.map((f) => `${f.field} ${f.after || "none"}`).join("; ") || "–"}</span>
             </Cell>
           );
         })}
         <Name>in all</Name>
         {cols.map((c) => (
           <Cell key={c.formula + c.version}>
-            <b className="text-[16px]">
+            <b className="text-lead">
               {num(c.grams, 1)}
               <span className="unit">g</span>
             </b>
@@ -187,7 +187,7 @@ function SideBySide({ side, variants }: { side: Side; variants: FamilyData["vari
         <Name>declared, {shop.regime}</Name>
         {cols.map((c, i) => (
           <Cell key={c.formula + c.version} mark={i > 0 && c.declaration !== first.declaration}>
-            <span className="text-[13px] leading-[1.4]">
+            <span className="text-note leading-normal">
               <Emphasised text={c.declaration} />
             </span>
           </Cell>
@@ -205,10 +205,7 @@ function Row({ row }: { row: Schemas["SideBySide"] }) {
   const first = row.cells[0];
   return (
     <>
-      <div
-        className={`truncate border-b border-rule-soft py-[7px] pl-4 text-[14.5px] ${row.differs ? "font-semibold" : ""}`}
-        title={row.name}
-      >
+      <div className={`truncate border-b border-rule-soft py-2 pl-4 text-body ${row.differs ? "font-semibold" : ""}`} title={row.name}>
         {row.name}
       </div>
       {row.cells.map((c, i) => {
@@ -218,21 +215,21 @@ function Row({ row }: { row: Schemas["SideBySide"] }) {
           <Cell key={i} mark={differs}>
             {c.there ? (
               <span className="flex items-baseline gap-2">
-                <span className={`inline-block w-[74px] text-right text-[15px] ${differs ? "font-semibold" : ""}`}>
+                <span className={`inline-block w-18.5 text-right text-lead ${differs ? "font-semibold" : ""}`}>
                   {num(c.grams, 1)}
                   <span className="unit">g</span>
                 </span>
-                <span className="inline-block w-[58px] text-right text-ink-2">
+                <span className="inline-block w-14.5 text-right text-ink-2">
                   {num(c.percent, 2)}
                   <span className="unit">%</span>
                 </span>
                 {differs && first.there && c.name === first.name && <Off by={c.grams - first.grams} places={1} />}
                 {differs && (!first.there || c.name !== first.name) && (
-                  <span className="truncate text-[12.5px] font-semibold text-cobalt">{c.name === row.name ? "added" : c.name}</span>
+                  <span className="truncate text-note font-semibold text-cobalt">{c.name === row.name ? "added" : c.name}</span>
                 )}
               </span>
             ) : (
-              <span className={`text-[13px] ${differs ? "font-semibold text-cobalt" : "text-ink-3"}`}>not in it</span>
+              <span className={`text-note ${differs ? "font-semibold text-cobalt" : "text-ink-3"}`}>not in it</span>
             )}
           </Cell>
         );
@@ -243,22 +240,16 @@ function Row({ row }: { row: Schemas["SideBySide"] }) {
 
 function Off({ by, places }: { by: number; places: number }) {
   const words = signed(by, places);
-  return Number(by.toFixed(places)) === 0 ? null : <span className="ml-2 text-[12.5px] font-semibold text-cobalt">{words}</span>;
+  return Number(by.toFixed(places)) === 0 ? null : <span className="ml-2 text-note font-semibold text-cobalt">{words}</span>;
 }
 
 function Name({ children }: { children: ReactNode }) {
-  return <div className="border-b border-rule-soft py-[8px] pl-4 text-[12.5px] text-ink-3">{children}</div>;
+  return <div className="border-b border-rule-soft py-2 pl-4 text-note text-ink-3">{children}</div>;
 }
 
 /** What differs from the first column stands on a tint with a bar at its left. */
 function Cell({ children, mark }: { children?: ReactNode; mark?: boolean }) {
-  return (
-    <div
-      className={`min-w-0 border-b border-rule-soft py-[7px] pr-3 pl-3 ${mark ? "bg-cobalt-tint shadow-[inset_3px_0_var(--color-cobalt)]" : ""}`}
-    >
-      {children}
-    </div>
-  );
+  return <div className={`min-w-0 border-b border-rule-soft py-2 pr-3 pl-3 ${mark ? "bg-cobalt-tint shadow-edge" : ""}`}>{children}</div>;
 }
 
 function NameVariant({ parent, onClose }: { parent: Glance; onClose: () => void }) {
@@ -331,7 +322,7 @@ function Rebase({ formula, onClose }: { formula: string; onClose: () => void }) 
       {q.isError && <p className="font-semibold text-beet">{problemOf(q.error).title}</p>}
       {q.data && (
         <>
-          <p className="mb-2 text-[13px] text-ink-2">
+          <p className="mb-2 text-note text-ink-2">
             From version {q.data.from.version} to {q.data.to.version}. What the variant left alone follows its parent; what it changed stays
             its own.
           </p>
@@ -367,7 +358,7 @@ function Rebase({ formula, onClose }: { formula: string; onClose: () => void }) 
               </Caution>
             </div>
           )}
-          <p className="mt-2 text-[13px] text-ink-2">
+          <p className="mt-2 text-note text-ink-2">
             A jar {moreWords(q.data.effect)}
             {q.data.effect.ph != null && <>, pH {signed(q.data.effect.ph, 2)}</>}
             {q.data.effect.allergens_gained.length > 0 && (

@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { toast } from "sonner";
 import { api, problemOf, take } from "../../api/client";
 import { forgetSheets, useCompared } from "../../api/queries/formulas";
 import { Failed, Loading, State } from "../../parts/marks";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { LockButton } from "./LockKept";
 import { allergenWords, moreWords, signed } from "./Panel";
 import type { Sheet } from "./useDraft";
@@ -44,7 +44,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
   };
   return (
     <div className="sheet p-5">
-      <p className="mb-2 flex flex-wrap gap-x-4 text-[13px]">
+      <p className="mb-2 flex flex-wrap gap-x-4 text-note">
         <span className="text-ink-2">Version {current} to take along:</span>
         {(
           [
@@ -103,7 +103,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
       {numbers.length > 1 && (
         <>
           <div className="mt-6 mb-3 flex items-end gap-3">
-            <h2 className="phase pb-2 text-[15px]">What changed</h2>
+            <h2 className="phase pb-2 text-lead">What changed</h2>
             <SelectField label="from" value={String(before)} options={options} onValue={(chosen) => setBefore(Number(chosen))} />
             <SelectField label="to" value={String(after)} options={options} onValue={(chosen) => setAfter(Number(chosen))} />
           </div>
@@ -112,7 +112,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
           {compared.isError && <Failed message={problemOf(compared.error).title} />}
           {d && (
             <>
-              <p className="mb-2 text-[13px]">
+              <p className="mb-2 text-note">
                 Per jar <b>{moreWords(d.effect)}</b>
                 {d.effect.ph != null && (
                   <>
@@ -142,7 +142,7 @@ export function VersionsTab({ view, current }: { view: Sheet; current: number })
                       <td>
                         {l.name}
                         {l.fields.map((f) => (
-                          <small key={f.field} className="block text-[12px] text-ink-2">
+                          <small key={f.field} className="block text-note text-ink-2">
                             {f.field}: {f.before || "—"} → {f.after || "—"}
                           </small>
                         ))}

@@ -37,13 +37,13 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
   const verdict = view.panel.keeping[shop.regime.toLowerCase()];
   return (
     <div className="sheet p-5">
-      <h2 className="phase mb-3 text-[15px]">Acidity it must meet</h2>
+      <h2 className="phase mb-3 text-lead">Acidity it must meet</h2>
       <div className="grid grid-cols-4 gap-4">
         {number("ph_target", "Target", "pH", "4.2 where plants are in it")}
         {number("ph_limit", "Limit", "pH", "above 4.6 only chilled or frozen")}
         {number("largest_piece_mm", "Largest piece", "mm", "over 5 mm waits 48 h")}
       </div>
-      <h2 className="phase mt-6 mb-3 text-[15px]">Keeping</h2>
+      <h2 className="phase mt-6 mb-3 text-lead">Keeping</h2>
       <div className="grid grid-cols-4 gap-4">
         <SelectField
           label="Kept"
@@ -113,9 +113,9 @@ export function WordsTab({ draft, locked }: { draft: DraftState; locked: boolean
           {verdict.reason}
         </Caution>
       </div>
-      <h2 className="phase mt-6 mb-3 text-[15px]">Documents that rules ask for</h2>
+      <h2 className="phase mt-6 mb-3 text-lead">Documents that rules ask for</h2>
       <EvidenceList formula={view.formula} versions={view.versions.map((v) => v.version)} />
-      <h2 className="phase mt-6 mb-3 text-[15px]">Words on the label</h2>
+      <h2 className="phase mt-6 mb-3 text-lead">Words on the label</h2>
       <div className="grid grid-cols-3 gap-4">
         {shop.laws.map((l) => {
           const law = l.regime.toLowerCase();

@@ -94,24 +94,21 @@ export function GramCell({ line, name, density, error, onGrams, onMove, onStep, 
         onBlur={commit}
         onKeyDown={onKeyDown}
         onPaste={onPaste}
-        className={`h-full w-full bg-transparent pr-[26px] text-right text-[16.5px] font-medium focus:bg-white focus:outline-2 focus:-outline-offset-3 focus:outline-cobalt ${bad || error ? "bg-beet-tint text-beet" : ""}`}
+        className={`h-full w-full bg-transparent pr-6.5 text-right text-lead font-medium focus:bg-white focus:outline-2 focus:-outline-offset-3 focus:outline-cobalt ${bad || error ? "bg-beet-tint text-beet" : ""}`}
       />
-      <span className="unit pointer-events-none absolute top-1/2 right-[14px] -translate-y-1/2 text-[12px]!">g</span>
+      <span className="unit pointer-events-none absolute top-1/2 right-3.5 -translate-y-1/2 text-note!">g</span>
       {reading?.kind === "value" && reading.foreign && (
-        <span className="pointer-events-none absolute top-full right-0 z-10 rounded-[3px] bg-cobalt-deep px-2 py-px text-[12px] whitespace-nowrap text-white">
+        <span className="pointer-events-none absolute top-full right-0 z-10 rounded-sm bg-cobalt-deep px-2 py-px text-note whitespace-nowrap text-white">
           = {num(reading.value, places(reading.value))} g
         </span>
       )}
       {bad && (
-        <span
-          role="alert"
-          className="absolute top-full right-0 z-10 rounded-[3px] bg-beet px-2 py-px text-[12px] whitespace-nowrap text-white"
-        >
+        <span role="alert" className="absolute top-full right-0 z-10 rounded-sm bg-beet px-2 py-px text-note whitespace-nowrap text-white">
           {bad}
         </span>
       )}
       {reading?.kind === "ask" && (
-        <div className="absolute top-full right-0 z-20 w-[240px] shadow-[0_2px_8px_#1c2c4a1c]">
+        <div className="absolute top-full right-0 z-20 w-60 shadow-lift">
           <Ask
             label={`Grams of ${name}`}
             why={reading.why}
@@ -146,12 +143,12 @@ interface MenuProps {
 }
 
 export function LineMenu({ name, line, onMove, onRemove, onQuid, onDisperse, onDetails, onSwap }: MenuProps) {
-  const item = "flex min-h-9 items-center rounded-[3px] px-3 text-[14px] outline-none data-[highlighted]:bg-cobalt-tint";
+  const item = "flex min-h-9 items-center rounded-sm px-3 text-body outline-none data-[highlighted]:bg-cobalt-tint";
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
         aria-label={`More for ${name}`}
-        className="flex h-full w-full items-center justify-center text-[18px] leading-none text-ink-3 hover:text-cobalt"
+        className="flex h-full w-full items-center justify-center text-title leading-none text-ink-3 hover:text-cobalt"
       >
         ⋮
       </DropdownMenu.Trigger>
@@ -174,10 +171,10 @@ export function LineMenu({ name, line, onMove, onRemove, onQuid, onDisperse, onD
             </DropdownMenu.Item>
           )}
           <DropdownMenu.Item className={item} onSelect={() => onMove(-1)}>
-            Move up <span className="ml-auto text-[12px] text-ink-3">Alt ↑</span>
+            Move up <span className="ml-auto text-note text-ink-3">Alt ↑</span>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => onMove(1)}>
-            Move down <span className="ml-auto text-[12px] text-ink-3">Alt ↓</span>
+            Move down <span className="ml-auto text-note text-ink-3">Alt ↓</span>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} text-beet`} onSelect={onRemove}>
             Take out
@@ -209,7 +206,7 @@ export function AddLine({
   }, [first]);
   return (
     <Command label="Add a line" className="relative" filter={byNames}>
-      <div className="flex h-[38px] items-center pl-[26px]">
+      <div className="flex h-9.5 items-center pl-6.5">
         <Command.Input
           ref={input}
           value={text}
@@ -217,7 +214,7 @@ export function AddLine({
           data-cell="add"
           aria-label="Add a line"
           placeholder="Type an ingredient, or paste lines"
-          className="h-full flex-1 bg-transparent px-1 text-[15px]"
+          className="h-full flex-1 bg-transparent px-1 text-lead"
           onPaste={(e) => {
             const pasted = e.clipboardData.getData("text");
             if (/[\n\t]/.test(pasted.trim())) {
@@ -230,10 +227,10 @@ export function AddLine({
           }}
         />
       </div>
-      <Command.List hidden={!open} className="sheet absolute left-5 z-30 max-h-64 w-[420px] overflow-auto p-1 data-[hidden]:hidden">
+      <Command.List hidden={!open} className="sheet absolute left-5 z-30 max-h-64 w-105 overflow-auto p-1 data-[hidden]:hidden">
         {open && (
           <>
-            <Command.Empty className="p-2 text-[13.5px] text-ink-2">
+            <Command.Empty className="p-2 text-body text-ink-2">
               The pantry has no “{text}”.{" "}
               <Link className="font-semibold text-cobalt" to={`/pantry?new=1&name=${encodeURIComponent(text.trim())}`}>
                 Add it to the pantry
@@ -248,9 +245,9 @@ export function AddLine({
                   setText("");
                   onAdd(c);
                 }}
-                className="flex min-h-9 items-center justify-between rounded-[3px] px-2 data-[selected=true]:bg-cobalt-tint"
+                className="flex min-h-9 items-center justify-between rounded-sm px-2 data-[selected=true]:bg-cobalt-tint"
               >
-                {c.name} <span className="text-[12.5px] text-ink-3">{c.hint}</span>
+                {c.name} <span className="text-note text-ink-3">{c.hint}</span>
               </Command.Item>
             ))}
           </>

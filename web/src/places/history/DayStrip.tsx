@@ -19,9 +19,9 @@ export function DayStrip({
   const bars = strip(days, day, today);
   const most = Math.max(1, ...bars.map((b) => b.count));
   return (
-    <div className="flex items-end gap-4 px-4 pt-3 pb-2 max-[760px]:flex-wrap">
+    <div className="flex items-end gap-4 px-4 pt-3 pb-2 max-tablet:flex-wrap">
       <fieldset
-        className="flex h-[64px] min-w-0 flex-1 items-end gap-[2px]"
+        className="flex h-16 min-w-0 flex-1 items-end gap-0.5"
         onKeyDown={(e) => {
           const by = e.key === "ArrowLeft" ? -1 : e.key === "ArrowRight" ? 1 : 0;
           if (by === 0) return;
@@ -47,14 +47,14 @@ export function DayStrip({
               style={{ height: `${b.count === 0 ? 2 : 5 + 43 * Math.sqrt(b.count / most)}px` }}
             />
             <span
-              className={`block h-[14px] text-center text-[10.5px] leading-[14px] ${b.day === day ? "font-semibold text-cobalt" : "text-ink-3"}`}
+              className={`block h-3.5 text-center text-note leading-tight ${b.day === day ? "font-semibold text-cobalt" : "text-ink-3"}`}
             >
               {b.day === day || b.monday ? Number(b.day.slice(8)) : ""}
             </span>
           </button>
         ))}
       </fieldset>
-      <DateField className="w-[128px]" label="Day" value={day} onValue={(v) => v && v <= today && onPick(v)} />
+      <DateField className="w-32" label="Day" value={day} onValue={(v) => v && v <= today && onPick(v)} />
     </div>
   );
 }

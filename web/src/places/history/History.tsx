@@ -40,7 +40,7 @@ function History({ of, id }: { of: Of; id?: string }) {
     <div>
       {[...days].map(([d, of]) => (
         <section key={d} className="mb-4">
-          <h3 className="phase mb-1 border-b border-rule pb-1 text-[14px]">{day(d, true)}</h3>
+          <h3 className="phase mb-1 border-b border-rule pb-1 text-body">{day(d, true)}</h3>
           <ol>
             {of.map((r) => (
               <Line key={r.seq} r={r} />
@@ -60,12 +60,12 @@ function History({ of, id }: { of: Of; id?: string }) {
 function Line({ r }: { r: Row }) {
   const { clock } = useFormats();
   return (
-    <li className="grid grid-cols-[56px_1fr] gap-x-3 py-[6px] text-[14px]">
-      <span className="pt-px text-[12.5px] text-ink-3 tabular-nums">{clock(r.at)}</span>
+    <li className="grid grid-cols-[56px_1fr] gap-x-3 py-1.5 text-body">
+      <span className="pt-px text-note text-ink-3 tabular-nums">{clock(r.at)}</span>
       <div>
         <b>{r.by}</b> {r.said}
         {r.details.length > 0 && (
-          <ul className="mt-1 border-l-2 border-cobalt-pale pl-3 text-[13px] text-ink-2">
+          <ul className="mt-1 border-l-2 border-cobalt-pale pl-3 text-note text-ink-2">
             {r.details.map((d) => (
               <li key={d}>{d}</li>
             ))}

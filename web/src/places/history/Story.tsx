@@ -15,13 +15,13 @@ export default function Story() {
   if (story.isError) return <Failed message={problemOf(story.error).title} again={() => story.refetch()} />;
   const s = story.data;
   return (
-    <div className="prints px-6 pt-[18px] pb-8 max-[760px]:px-3">
+    <div className="prints px-6 pt-4.5 pb-8 max-tablet:px-3">
       <header className="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-        <h1 tabIndex={-1} className="font-title text-[29px] font-semibold">
+        <h1 tabIndex={-1} className="font-title text-display font-semibold">
           {s.name}, {s.code}
         </h1>
         <State of={s.state} />
-        <p className="text-[14px] text-ink-2">
+        <p className="text-body text-ink-2">
           version {s.version}, made {day(s.made_on, true)}, {num(s.jars_planned)} jars planned by {s.planned_by}
         </p>
         <span className="ml-auto flex items-center gap-2 print:hidden">
@@ -34,15 +34,15 @@ export default function Story() {
         </span>
       </header>
       <div className="sheet px-6 py-5">
-        <div className="grid grid-cols-2 gap-x-10 gap-y-6 max-[1100px]:grid-cols-1 print:block">
+        <div className="grid grid-cols-2 gap-x-10 gap-y-6 max-desk:grid-cols-1 print:block">
           <Facts head="What stands of it" facts={s.facts} />
           <Lines s={s} />
         </div>
         <section aria-labelledby="acts" className="mt-6">
-          <h2 id="acts" className="phase mb-1 text-[16px]">
+          <h2 id="acts" className="phase mb-1 text-lead">
             Everything that happened
           </h2>
-          <table className="w-full border-collapse text-[13.5px]">
+          <table className="w-full border-collapse text-body">
             <thead className="sr-only">
               <tr>
                 <th>No.</th>
@@ -63,7 +63,7 @@ export default function Story() {
             <Facts head="What the label said" facts={s.label} />
           </div>
         )}
-        <p className="mt-6 border-t border-rule pt-2 text-[12.5px] text-ink-2">
+        <p className="mt-6 border-t border-rule pt-2 text-note text-ink-2">
           {s.shop}, batch record {s.code}, drawn {kept(s.drawn_at)}
         </p>
       </div>
@@ -74,13 +74,13 @@ export default function Story() {
 /** Decisions stand out; what is put right points to what it puts right. */
 function Row({ a }: { a: Act }) {
   const { moment } = useFormats();
-  const cell = "border-b border-rule-soft py-[5px] pr-3 align-top";
+  const cell = "border-b border-rule-soft py-1.5 pr-3 align-top";
   const strong = ["decision", "recall", "made_good"].includes(a.kind);
   return (
     <tr id={`act-${a.seq}`} className="target:bg-cobalt-tint">
-      <td className={`${cell} w-[44px] text-right text-ink-3 tabular-nums`}>{a.seq}</td>
-      <td className={`${cell} w-[130px] whitespace-nowrap text-ink-2`}>{moment(a.at)}</td>
-      <td className={`${cell} w-[90px]`}>{a.by}</td>
+      <td className={`${cell} w-11 text-right text-ink-3 tabular-nums`}>{a.seq}</td>
+      <td className={`${cell} w-32.5 whitespace-nowrap text-ink-2`}>{moment(a.at)}</td>
+      <td className={`${cell} w-22.5`}>{a.by}</td>
       <td className={`${cell} ${strong ? "font-semibold" : ""}`}>
         {a.said}
         {a.corrects > 0 && (
@@ -99,11 +99,11 @@ function Row({ a }: { a: Act }) {
 function Facts({ head, facts }: { head: string; facts: Schemas["StoryFact"][] }) {
   return (
     <section>
-      <h2 className="phase mb-1 text-[16px]">{head}</h2>
-      <dl className="text-[13.5px]">
+      <h2 className="phase mb-1 text-lead">{head}</h2>
+      <dl className="text-body">
         {facts.map((f, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: facts stand in their order, and some have the same name
-          <div key={i} className="grid grid-cols-[112px_1fr] gap-3 border-b border-rule-soft py-[5px]">
+          <div key={i} className="grid grid-cols-[112px_1fr] gap-3 border-b border-rule-soft py-1.5">
             <dt className="text-ink-2">{i > 0 && facts[i - 1].what === f.what ? "" : f.what}</dt>
             <dd>{f.says}</dd>
           </div>
@@ -115,14 +115,14 @@ function Facts({ head, facts }: { head: string; facts: Schemas["StoryFact"][] })
 
 function Lines({ s }: { s: Schemas["Story"] }) {
   const { num } = useFormats();
-  const head = "border-b border-rule-strong py-1 pr-3 text-left text-[12.5px] font-normal text-ink-2";
-  const cell = "border-b border-rule-soft py-[5px] pr-3 align-top";
+  const head = "border-b border-rule-strong py-1 pr-3 text-left text-note font-normal text-ink-2";
+  const cell = "border-b border-rule-soft py-1.5 pr-3 align-top";
   return (
     <section aria-labelledby="lines" className="print:mt-5">
-      <h2 id="lines" className="phase mb-1 text-[16px]">
+      <h2 id="lines" className="phase mb-1 text-lead">
         What went in
       </h2>
-      <table className="w-full border-collapse text-[13.5px]">
+      <table className="w-full border-collapse text-body">
         <thead>
           <tr>
             <th className={head}>Line</th>

@@ -6,7 +6,7 @@ import { Check, Modal, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
-import { KINDS } from "./EvidenceList";
+import { KINDS } from "./kinds";
 
 interface Covers {
   law: string;
@@ -88,7 +88,7 @@ export function AttachDialog({
         <SelectField label="What it is" value={kind} options={KINDS} onValue={(chosen) => setKind(chosen)} error={e("kind")} />
         <TextField label="Title" value={title} onChange={(x) => setTitle(x.target.value)} error={e("title")} />
         <fieldset>
-          <legend className="mb-1 text-[12.5px] text-ink-2">It is about</legend>
+          <legend className="mb-1 text-note text-ink-2">It is about</legend>
           <div className="flex flex-wrap gap-x-5">
             {versions.map((n) => (
               <Check
@@ -100,7 +100,7 @@ export function AttachDialog({
             ))}
           </div>
           {e("versions") && (
-            <p role="alert" className="text-[12.5px] font-semibold text-beet">
+            <p role="alert" className="text-note font-semibold text-beet">
               {e("versions")}
             </p>
           )}
@@ -173,9 +173,9 @@ export function AttachDialog({
             )}
           </div>
         )}
-        <label className="text-[12.5px] text-ink-2">
+        <label className="text-note text-ink-2">
           The document
-          <input ref={file} type="file" className="mt-1 block text-[13px]" />
+          <input ref={file} type="file" className="mt-1 block text-note" />
         </label>
         {e("file") && (
           <p role="alert" className="font-semibold text-beet">

@@ -10,13 +10,7 @@ import { today } from "../../tongue/clock";
 import { dayShown } from "../../tongue/days";
 import { beside } from "../../tongue/quantity";
 import { AttachDialog } from "./AttachDialog";
-
-export const KINDS: [string, string][] = [
-  ["quality_study", "own keeping study"],
-  ["product_assessment", "product assessment (US rule 3)"],
-  ["listeria_study", "study with Listeria counts (GB rule 4)"],
-  ["authority", "authority's document (rule 2)"],
-];
+import { KINDS } from "./kinds";
 
 /** What a document says it covers, in one line. */
 function covers(e: Schemas["EvidenceView"]): string {
@@ -60,7 +54,7 @@ export function EvidenceList({ formula, versions }: { formula: string; versions:
         act={withdraw}
         onClose={() => setGoing(null)}
       />
-      {list.data?.length === 0 && <p className="text-[13px] text-ink-2">None attached.</p>}
+      {list.data?.length === 0 && <p className="text-note text-ink-2">None attached.</p>}
       <ul>
         {list.data?.map((e) => (
           <li key={e.id} className={`border-b border-rule-soft py-1 ${e.withdrawn ? "text-ink-3" : ""}`}>
@@ -72,7 +66,7 @@ export function EvidenceList({ formula, versions }: { formula: string; versions:
                 {e.title}
               </a>
               {e.days != null && <span>{e.days} days</span>}
-              <span className="ml-auto text-[12.5px] text-ink-2">
+              <span className="ml-auto text-note text-ink-2">
                 signed off by {e.attached_by}, {day(today(new Date(e.attached_at)), true)}
               </span>
               {!e.withdrawn && me.may("owner") && (
@@ -81,14 +75,14 @@ export function EvidenceList({ formula, versions }: { formula: string; versions:
                 </button>
               )}
             </div>
-            <p className="text-[12.5px] text-ink-2">{covers(e)}</p>
+            <p className="text-note text-ink-2">{covers(e)}</p>
             {e.withdrawn && (
-              <p className="text-[12.5px]">
+              <p className="text-note">
                 Withdrawn by {e.withdrawn_by}: {e.withdrawn_why}
               </p>
             )}
             {!e.withdrawn && e.why_not && (
-              <p className="text-[12.5px] font-semibold text-beet">
+              <p className="text-note font-semibold text-beet">
                 Counts for nothing for version {e.newest}: {e.why_not}.
               </p>
             )}

@@ -8,7 +8,7 @@ import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { today } from "../../tongue/clock";
 import { dateWord } from "../../tongue/words";
-import { KINDS } from "./EvidenceList";
+import { KINDS } from "./kinds";
 
 /** The dates that are out, and the rules they rest on. */
 export default function Keeping() {
@@ -30,24 +30,24 @@ export default function Keeping() {
           Tighten a rule
         </Link>
       </Head>
-      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_430px] items-start gap-6 max-[1100px]:grid-cols-1">
+      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_430px] items-start gap-6 max-desk:grid-cols-1">
         <section className="sheet" aria-label="Rules">
           <ol>
             {rules.data.map((r) => (
-              <li key={r.id} className="grid grid-cols-[44px_minmax(0,1fr)_70px] border-b border-rule-soft py-[10px] pr-4">
-                <span className="text-center font-title text-[20px] text-ink-3">{r.id}</span>
+              <li key={r.id} className="grid grid-cols-[44px_minmax(0,1fr)_70px] border-b border-rule-soft py-2.5 pr-4">
+                <span className="text-center font-title text-title text-ink-3">{r.id}</span>
                 <span>
                   <b>{r.title}</b>
                   {r.laws.length < shop.laws.length && (
-                    <span className="ml-2 rounded-[3px] border border-rule-strong px-1 text-[12px]">{r.laws.join(", ")}</span>
+                    <span className="ml-2 rounded-sm border border-rule-strong px-1 text-note">{r.laws.join(", ")}</span>
                   )}
-                  <span className="block text-[13px] text-ink-2">{r.text}</span>
-                  <span className="block text-[12px] text-ink-3">{r.source}</span>
+                  <span className="block text-note text-ink-2">{r.text}</span>
+                  <span className="block text-note text-ink-3">{r.source}</span>
                 </span>
                 <span className="text-right">
                   {r.params.days !== undefined && (
                     <>
-                      <b className="text-[18px]">{num(r.params.days)}</b> <span className="unit block">days after</span>
+                      <b className="text-title">{num(r.params.days)}</b> <span className="unit block">days after</span>
                     </>
                   )}
                 </span>
@@ -57,7 +57,7 @@ export default function Keeping() {
         </section>
         <div className="grid gap-5">
           <section className="sheet" aria-label="Dates">
-            <h2 className="phase px-4 pt-3 pb-1 text-[15px]">Dates that are out</h2>
+            <h2 className="phase px-4 pt-3 pb-1 text-lead">Dates that are out</h2>
             <table className="ledger w-full">
               <tbody>
                 {[...inDate, ...past].map((b) => (
@@ -69,8 +69,7 @@ export default function Keeping() {
                     </td>
                     <td className="max-w-40 truncate">{b.formula_name}</td>
                     <td className="pr-4 text-right whitespace-nowrap">
-                      <span className="text-[12.5px] text-ink-2">{b.last_day < now ? "past" : dateWord(b.date_kind)}</span>{" "}
-                      {day(b.last_day)}
+                      <span className="text-note text-ink-2">{b.last_day < now ? "past" : dateWord(b.date_kind)}</span> {day(b.last_day)}
                     </td>
                   </tr>
                 ))}
@@ -79,11 +78,11 @@ export default function Keeping() {
             {inDate.length + past.length === 0 && <p className="px-4 pb-4 text-ink-2">No batch is released yet.</p>}
           </section>
           <section className="sheet p-4" aria-label="Documents">
-            <h2 className="phase mb-2 text-[15px]">Documents in force</h2>
+            <h2 className="phase mb-2 text-lead">Documents in force</h2>
             {evidence.data.filter((e) => !e.withdrawn).length === 0 && (
-              <p className="text-[13px] text-ink-2">None. Attach one on a formula, under Keeping and label words.</p>
+              <p className="text-note text-ink-2">None. Attach one on a formula, under Keeping and label words.</p>
             )}
-            <ul className="grid gap-2 text-[13px]">
+            <ul className="grid gap-2 text-note">
               {evidence.data
                 .filter((e) => !e.withdrawn)
                 .map((e) => (

@@ -54,10 +54,10 @@ export function CheckList({ v, batch, answer, busy }: { v: View; batch: number; 
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and must do so by keyboard too
     <aside aria-label="Check list" tabIndex={0} className="min-h-0 overflow-y-auto pr-1">
-      <h2 className="mb-2 flex items-baseline justify-between gap-3 font-title text-[17px] font-semibold">
+      <h2 className="mb-2 flex items-baseline justify-between gap-3 font-title text-lead font-semibold">
         Check list
         <small
-          className={`font-text text-[12.5px] font-medium ${yours.length ? "text-mustard-ink" : rest.some((p) => p.state === "fail") ? "text-beet" : "text-leaf"}`}
+          className={`font-text text-note font-medium ${yours.length ? "text-mustard-ink" : rest.some((p) => p.state === "fail") ? "text-beet" : "text-leaf"}`}
         >
           {counts(v.points)}
         </small>
@@ -74,9 +74,9 @@ export function CheckList({ v, batch, answer, busy }: { v: View; batch: number; 
         </div>
       )}
       {yours.map((p) => (
-        <section key={p.key} aria-label={p.title} className="mb-2 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-[13.5px]">
+        <section key={p.key} aria-label={p.title} className="mb-2 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-body">
           <b className="block">{p.title}</b>
-          <span className="text-[13px]">{p.why}</span>
+          <span className="text-note">{p.why}</span>
           <span className="mt-1 flex flex-wrap gap-x-4">
             {p.answers.map((a) => (
               <button
@@ -96,16 +96,13 @@ export function CheckList({ v, batch, answer, busy }: { v: View; batch: number; 
         {shown.map((p) => {
           const m = MARK[p.state];
           return (
-            <li
-              key={p.key + p.why}
-              className="grid grid-cols-[20px_minmax(0,1fr)_auto] gap-x-1 border-b border-rule py-[6px] text-[13.5px]"
-            >
+            <li key={p.key + p.why} className="grid grid-cols-[20px_minmax(0,1fr)_auto] gap-x-1 border-b border-rule py-1.5 text-body">
               <span aria-hidden className={`font-bold ${m.tone}`}>
                 {m.sign}
               </span>
               <span>{p.title}</span>
-              <span className={`text-[12px] ${m.tone} ${p.state === "pass" ? "sr-only" : ""}`}>{m.word}</span>
-              <span className="col-start-2 col-end-4 text-[12.5px] text-ink-2">
+              <span className={`text-note ${m.tone} ${p.state === "pass" ? "sr-only" : ""}`}>{m.word}</span>
+              <span className="col-start-2 col-end-4 text-note text-ink-2">
                 {p.why}
                 {p.answers.map((a) => (
                   <button
@@ -129,7 +126,7 @@ export function CheckList({ v, batch, answer, busy }: { v: View; batch: number; 
           {hidden} more that {hidden === 1 ? "holds" : "hold"}
         </button>
       )}
-      <p className="mt-3 text-[12.5px] text-ink-2">Gallipot drafts and checks. You and your authority decide.</p>
+      <p className="mt-3 text-note text-ink-2">Gallipot drafts and checks. You and your authority decide.</p>
     </aside>
   );
 }

@@ -22,7 +22,7 @@ export function Choice({
         <Popover.Trigger
           type="button"
           aria-label={`${name}: ${says}`}
-          className="max-w-[340px] cursor-pointer truncate border-b-[1.5px] border-dotted border-cobalt pb-px align-bottom font-semibold text-ink hover:text-cobalt"
+          className="max-w-85 cursor-pointer truncate border-b-2 border-dotted border-cobalt pb-px align-bottom font-semibold text-ink hover:text-cobalt"
         >
           {says}
         </Popover.Trigger>

@@ -51,7 +51,7 @@ export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, edit
   const papers = [["", "a size of its own"] as const, ...(shop.stocks ?? []).map((k) => [k.id, k.name] as const)];
   const jars = (shop.jars ?? []).filter((j) => j.shape);
   return (
-    <div className="mt-2 flex flex-wrap items-baseline gap-x-6 gap-y-2 border-b border-rule-strong pb-2 text-[13.5px] text-ink-2">
+    <div className="mt-2 flex flex-wrap items-baseline gap-x-6 gap-y-2 border-b border-rule-strong pb-2 text-body text-ink-2">
       <Choice lead="for" name="For the batch" says={v.batch ? batchWords(v.batch) : "no batch yet"} width={400}>
         <SelectField
           label="For the batch"
@@ -59,7 +59,7 @@ export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, edit
           options={[["0", "none: the formula alone"] as const, ...v.batches.map((b) => [String(b.id), batchWords(b)] as const)]}
           onValue={(chosen) => choose(Number(chosen))}
         />
-        <p className="mt-2 text-[12.5px]">Date, lot and what it may contain come from the batch.</p>
+        <p className="mt-2 text-note">Date, lot and what it may contain come from the batch.</p>
       </Choice>
       <Choice lead="on" name="Jar and size" says={`${v.jar?.name ?? "a jar not chosen"}, label ${size}`}>
         <div className="grid gap-3">
@@ -89,7 +89,7 @@ export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, edit
               onValue={(n) => save({ height_mm: n ?? 0 })}
             />
           </div>
-          {v.design.stock && <p className="text-[12.5px]">The size is that of the paper.</p>}
+          {v.design.stock && <p className="text-note">The size is that of the paper.</p>}
         </div>
       </Choice>
       <Choice lead="laid out" name="Laid out" says={FORMS.find((f) => f[0] === v.design.form)?.[1] ?? ""} width={380}>
@@ -114,10 +114,10 @@ export function Choices({ v, batch, place, setPlace, dateOnly, setDateOnly, edit
               onChange={(x) => setEdition(x.target.value)}
             />
           )}
-          <a className="text-[13px] text-cobalt underline" href={`/api/labels/${v.id}/artwork`} download>
+          <a className="text-note text-cobalt underline" href={`/api/labels/${v.id}/artwork`} download>
             Artwork without a date, for a printing house
           </a>
-          {e("from") && <p className="text-[12.5px] font-semibold text-beet">{e("from")}</p>}
+          {e("from") && <p className="text-note font-semibold text-beet">{e("from")}</p>}
           <Check label="Black only: the band prints in black" checked={!!v.design.mono} onChange={(mono) => save({ design: { mono } })} />
         </div>
       </Choice>
@@ -131,8 +131,8 @@ function Places({ v, place, setPlace }: { v: View; place: number; setPlace: (n: 
   const all = columns * (v.paper.rows ?? 1);
   return (
     <fieldset>
-      <legend className="mb-1 text-[12.5px]">Begin at the first place that is free</legend>
-      <div className="grid gap-[3px]" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 56px))` }}>
+      <legend className="mb-1 text-note">Begin at the first place that is free</legend>
+      <div className="grid gap-1" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 56px))` }}>
         {Array.from({ length: all }, (_, i) => i + 1).map((n) => (
           <button
             key={n}
@@ -140,7 +140,7 @@ function Places({ v, place, setPlace }: { v: View; place: number; setPlace: (n: 
             aria-pressed={n === place}
             aria-label={`Place ${n}`}
             onClick={() => setPlace(n)}
-            className={`min-h-9 rounded-[2px] border text-[12.5px] ${n === place ? "border-cobalt bg-cobalt font-semibold text-white" : n < place ? "border-rule bg-rule-soft text-ink-3 line-through" : "border-rule-strong bg-white hover:border-cobalt"}`}
+            className={`min-h-9 rounded-sm border text-note ${n === place ? "border-cobalt bg-cobalt font-semibold text-white" : n < place ? "border-rule bg-rule-soft text-ink-3 line-through" : "border-rule-strong bg-white hover:border-cobalt"}`}
           >
             {n}
           </button>
@@ -160,7 +160,7 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
     <div className="grid gap-4">
       <div role="radiogroup" aria-label="Laid out" className="grid gap-1">
         {FORMS.map(([form, name]) => (
-          <label key={form} className="flex min-h-9 cursor-pointer items-center gap-3 rounded-[3px] px-1 hover:bg-cobalt-tint">
+          <label key={form} className="flex min-h-9 cursor-pointer items-center gap-3 rounded-sm px-1 hover:bg-cobalt-tint">
             <input
               type="radio"
               name="form"
@@ -176,7 +176,7 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
         ))}
       </div>
       <fieldset>
-        <legend className="mb-1 text-[12.5px]">Tint of the band</legend>
+        <legend className="mb-1 text-note">Tint of the band</legend>
         <div className="flex flex-wrap gap-1">
           {[...new Set([shop.colour || PALETTE[0], ...PALETTE])].map((c) => (
             <button
@@ -185,7 +185,7 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
               aria-label={`Tint ${c}`}
               aria-pressed={c === v.tint}
               onClick={() => save({ design: { colour: c } })}
-              className="size-8 rounded-[3px] border-2 border-white outline-offset-1 aria-pressed:outline-2 aria-pressed:outline-cobalt"
+              className="size-8 rounded-sm border-2 border-white outline-offset-1 aria-pressed:outline-2 aria-pressed:outline-cobalt"
               style={{ background: c }}
             />
           ))}
@@ -220,7 +220,7 @@ function Layout({ v, save, e }: { v: View; save: (c: Change) => void; e: (name: 
         onBlur={(x) => x.target.value.trim() !== (design.qr ?? "") && save({ design: { qr: x.target.value.trim() } })}
       />
       <div>
-        <p className="mb-1 text-[12.5px]">Claims that the formula is held against</p>
+        <p className="mb-1 text-note">Claims that the formula is held against</p>
         <div className="grid gap-1">
           {v.claim_rules.map((r) => {
             const mine = claims.find((c) => c.key === r.key);

@@ -159,7 +159,7 @@ export function JarScene({ v }: { v: View }) {
           </text>
         </g>
       </svg>
-      <figcaption className="absolute inset-x-4 bottom-2 flex justify-between text-[12.5px] text-ink-2">
+      <figcaption className="absolute inset-x-4 bottom-2 flex justify-between text-note text-ink-2">
         <span>front, as it faces the buyer</span>
         <span>
           {Math.abs(times - 1) < 0.05
@@ -178,7 +178,7 @@ export function Flat({ v }: { v: View }) {
   return (
     <figure className="m-0">
       <section
-        className="flex max-h-[440px] flex-wrap gap-5 overflow-auto bg-[#eef2f4] px-6 pt-14 pb-6"
+        className="flex max-h-110 flex-wrap gap-5 overflow-auto bg-glaze px-6 pt-14 pb-6"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and must do so by keyboard too
         tabIndex={0}
         aria-label="The label, flat"
@@ -186,16 +186,16 @@ export function Flat({ v }: { v: View }) {
         {pieces.map((p) => (
           <div key={p.name} className="mx-auto shrink-0">
             <div
-              className="bg-white shadow-[0_2px_8px_#1c2c4a26] [&_svg]:block"
+              className="bg-white shadow-lift [&_svg]:block"
               style={{ width: `${v.width_mm}mm`, height: `${p.high_mm}mm` }}
               // biome-ignore lint/security/noDangerouslySetInnerHtml: the drawing comes from our own server, every word in it as a path or escaped
               dangerouslySetInnerHTML={{ __html: p.svg }}
             />
-            <p className="mt-1 text-center text-[12px] text-ink-2">{p.name}</p>
+            <p className="mt-1 text-center text-note text-ink-2">{p.name}</p>
           </div>
         ))}
       </section>
-      <figcaption className="px-4 py-2 text-center text-[12.5px] text-ink-2">
+      <figcaption className="px-4 py-2 text-center text-note text-ink-2">
         real size, {v.width_mm} × {v.height_mm} mm{v.fits ? "" : "; what is tinted lies beyond the paper"}
       </figcaption>
     </figure>

@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { useDevices } from "../../api/queries/devices";
 import { refreshLabel, refreshPrinted, useLabel } from "../../api/queries/labels";
 import { Head, Modal } from "../../parts/form";
 import { Caution, Failed, Loading, State } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { underKey } from "../../saving/insist";
 import { allergenWords } from "../formulas/Panel";
 import { HistoryButton } from "../history/History";
@@ -127,7 +127,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
   const ready = !busy && !!batch && (v.hold || v.blocking.length === 0) && count > 0;
   const law = shop.laws.find((l) => l.regime === v.regime)?.title ?? v.regime;
   return (
-    <div className="flex h-full flex-col px-6 pt-4 max-[860px]:px-3">
+    <div className="flex h-full flex-col px-6 pt-4 max-tablet:px-3">
       <Head title={v.formula_name} sub={`${law} label, version ${v.batch?.version ?? v.newest_locked}`} state={<State of={v.state} />}>
         <HistoryButton of="label" id={String(v.id)} title={`the ${v.regime} label`} />
         {printer && (
@@ -160,11 +160,11 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
         problem={problem}
       />
       {problem && !fieldMessage(problem, "width_mm", "design.barcode", "design.jar", "spoilt", "count", "from") && (
-        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] font-semibold text-beet">
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-note font-semibold text-beet">
           {problem.title}
         </p>
       )}
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_330px] gap-6 pb-4 max-[1100px]:grid-cols-[minmax(0,1fr)_264px] max-[1100px]:gap-4 max-[860px]:block">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_330px] gap-6 pb-4 max-desk:grid-cols-[minmax(0,1fr)_264px] max-desk:gap-4 max-tablet:block">
         <div className="min-h-0 overflow-y-auto">
           {v.state === "stop_using" && (
             <div className="mb-3">
@@ -175,7 +175,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
           )}
           <div className="relative border border-paper-edge">
             {v.jar && (
-              <div className="absolute top-2 left-3 z-10 flex overflow-hidden rounded-[3px] border border-rule-strong bg-white text-[12.5px]">
+              <div className="absolute top-2 left-3 z-10 flex overflow-hidden rounded-sm border border-rule-strong bg-white text-note">
                 {[
                   [false, "on the jar"],
                   [true, "flat"],
@@ -209,7 +209,7 @@ function Page({ v, batch, choose }: { v: View; batch: number; choose: (b: number
         <CheckList v={v} batch={batch} answer={(key) => void answer(key)} busy={busy} />
       </div>
       <Modal open={!!asked} onClose={() => setAsked(null)} title="More labels than jars" width={460} calm>
-        <p className="text-[14px]">{asked?.title}</p>
+        <p className="text-body">{asked?.title}</p>
         <div className="mt-4 flex justify-end gap-3">
           <button type="button" className="btn-line" onClick={() => setAsked(null)}>
             Print fewer

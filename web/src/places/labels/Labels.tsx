@@ -29,7 +29,7 @@ export default function Labels() {
       </Head>
       {list.data.length === 0 ? (
         <div className="sheet mt-4 max-w-xl p-6">
-          <p className="font-title text-[19px]">No label yet.</p>
+          <p className="font-title text-title">No label yet.</p>
           <p className="mt-2 text-ink-2">
             A label belongs to a locked formula, under the law of a country, on a stock of your size. Its words follow the formula.
           </p>

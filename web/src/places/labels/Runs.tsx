@@ -29,13 +29,13 @@ export function Runs({ v, batch, count, setCount, place, spoil, confirm, busy, p
   return (
     <div className="sheet mt-3 grid grid-cols-3 divide-x divide-rule">
       <section className="p-4">
-        <h2 className="phase text-[15px]">This batch</h2>
+        <h2 className="phase text-lead">This batch</h2>
         {batch ? (
           <>
             <p>
-              <b className="text-[26px] font-semibold">{v.jars}</b> jars
+              <b className="text-display font-semibold">{v.jars}</b> jars
             </p>
-            <p className="text-[12.5px] text-ink-2">
+            <p className="text-note text-ink-2">
               {v.printed} printed, {v.spoilt} spoilt, {Math.max(0, v.jars - v.printed + v.spoilt)} still lack one
             </p>
             {v.printed > v.spoilt && (
@@ -62,29 +62,29 @@ export function Runs({ v, batch, count, setCount, place, spoil, confirm, busy, p
             )}
           </>
         ) : (
-          <p className="text-[13px] text-ink-2">Choose a batch above: the date and the lot come from it.</p>
+          <p className="text-note text-ink-2">Choose a batch above: the date and the lot come from it.</p>
         )}
       </section>
       <section className="p-4">
-        <h2 className="phase text-[15px]">Paper</h2>
+        <h2 className="phase text-lead">Paper</h2>
         {!batch ? (
-          <p className="text-[13px] text-ink-2">{v.paper.name}</p>
+          <p className="text-note text-ink-2">{v.paper.name}</p>
         ) : v.paper.kind === "sheet" ? (
           <>
             <p>
-              <b className="text-[26px] font-semibold">{run.sheets}</b> {run.sheets === 1 ? "sheet" : "sheets"}
+              <b className="text-display font-semibold">{run.sheets}</b> {run.sheets === 1 ? "sheet" : "sheets"}
             </p>
-            <p className="text-[12.5px] text-ink-2">
+            <p className="text-note text-ink-2">
               starts at place {place} of {per}; {run.blank} stay blank
             </p>
           </>
         ) : (
           <>
             <p>
-              <b className="text-[26px] font-semibold">{count * pieces}</b> {v.paper.kind === "roll" ? "off the roll" : "single labels"}
+              <b className="text-display font-semibold">{count * pieces}</b> {v.paper.kind === "roll" ? "off the roll" : "single labels"}
             </p>
             {pieces > 1 && (
-              <p className="text-[12.5px] text-ink-2">
+              <p className="text-note text-ink-2">
                 {count} fronts, then {count} backs
               </p>
             )}
@@ -101,7 +101,7 @@ export function Runs({ v, batch, count, setCount, place, spoil, confirm, busy, p
         )}
       </section>
       <section className="p-4">
-        <h2 className="phase text-[15px]">Words since last time</h2>
+        <h2 className="phase text-lead">Words since last time</h2>
         {v.change.length > 0 ? (
           <>
             <Difference change={v.change} />
@@ -110,14 +110,14 @@ export function Runs({ v, batch, count, setCount, place, spoil, confirm, busy, p
             </button>
           </>
         ) : (
-          <p className="text-[13px] text-ink-2">
+          <p className="text-note text-ink-2">
             {v.last
               ? `${v.carry.length > 0 ? "printed last on" : "the same since"} ${day(v.last.at.slice(0, 10))}, for ${v.last.batch}`
               : "nothing printed yet"}
           </p>
         )}
         {v.carry.map((c) => (
-          <p key={c.id} className="mt-1 text-[12.5px] text-ink-2">
+          <p key={c.id} className="mt-1 text-note text-ink-2">
             {c.jars} jars of{" "}
             <Link className="text-cobalt underline" to={`/batches/${c.id}`}>
               {c.code}
@@ -141,7 +141,7 @@ function Difference({ change }: { change: View["change"] }) {
     return `${first ? "" : words.slice(0, AROUND).join(" ")} … ${last ? "" : words.slice(-AROUND).join(" ")}`.trim();
   };
   return (
-    <p className="text-[13px] leading-[1.6]">
+    <p className="text-note leading-loose">
       <span className="sr-only">What changed since the label was confirmed: </span>
       {change.map((c, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no identity but their place

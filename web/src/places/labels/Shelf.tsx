@@ -36,23 +36,23 @@ function OnShelf({ l }: { l: Row }) {
   const law = shop.laws.find((x) => x.regime === l.regime)?.title ?? l.regime;
   return (
     <Link to={`/labels/${l.id}`} className="group block">
-      <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="block h-[236px] w-full" preserveAspectRatio="xMidYMax meet" aria-hidden="true">
+      <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="block h-59 w-full" preserveAspectRatio="xMidYMax meet" aria-hidden="true">
         {v?.id === l.id && (v.jar ? <Standing v={v} /> : <Lying v={v} />)}
       </svg>
-      <span className="block border-t-[5px] border-[#dfe6ea] px-3 pt-2 group-hover:border-cobalt">
-        <span className="block font-title text-[16px] leading-tight font-semibold group-hover:text-cobalt">{l.formula_name}</span>
-        <span className="mt-[2px] block text-[12.5px] text-ink-2">
+      <span className="block border-t-5 border-rule px-3 pt-2 group-hover:border-cobalt">
+        <span className="block font-title text-lead leading-tight font-semibold group-hover:text-cobalt">{l.formula_name}</span>
+        <span className="mt-0.5 block text-note text-ink-2">
           {law}, version {l.version}
           {l.newest_locked > l.version ? `, newest is ${l.newest_locked}` : ""}
         </span>
-        <span className="block text-[12.5px] text-ink-2">
+        <span className="block text-note text-ink-2">
           {l.width_mm} × {l.height_mm} mm
         </span>
         <span className="mt-1 block">
           <State of={l.state} />
         </span>
         {l.allergens_gained.length > 0 && (
-          <span className="mt-1 block text-[13px] font-semibold text-beet">does not name {allergenWords(l.allergens_gained)}</span>
+          <span className="mt-1 block text-note font-semibold text-beet">does not name {allergenWords(l.allergens_gained)}</span>
         )}
       </span>
     </Link>

@@ -10,11 +10,10 @@ import { useFormats } from "../../parts/shop";
 import { underKey } from "../../saving/insist";
 import { dateWord } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
-import { ActDialog, type ActKind, CorrectDialog, FreezeDialog } from "./acts";
+import { ActDialog, type ActKind, CorrectDialog, FreezeDialog, type NewLotEntry } from "./acts";
 import { actWords } from "./words";
 
 type View = Schemas["LotView"];
-export type NewLotEntry = Schemas["NewLotEntry"];
 
 /** A lot: what is known of it, what is left, what it went into, and what may be done with it. */
 export default function LotPage() {
@@ -54,7 +53,7 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
   if (maker && v.record.state !== "hold" && v.record.state !== "refused") buttons.push(["held", "Hold", "btn-beet"]);
   if (incoming && maker && v.state !== "refused") buttons.push(["refused", "Refuse", "btn-beet"]);
   return (
-    <div className="px-6 pt-4 pb-6 max-[760px]:px-3">
+    <div className="px-6 pt-4 pb-6 max-tablet:px-3">
       <Head title={v.code} sub={v.name} state={<State of={LOOK[v.state] ?? v.state} word={STATE_WORDS[v.state]} />}>
         <Link to={v.ingredient ? `/stock?of=${v.ingredient}` : "/stock"} className="btn-quiet inline-flex items-center">
           Stock
@@ -65,7 +64,7 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
         </a>
       </Head>
       {(v.why_not || v.asks) && (
-        <div className="mt-2 grid max-w-[900px] gap-2">
+        <div className="mt-2 grid max-w-225 gap-2">
           {v.why_not && (
             <Caution
               level={v.state === "waiting" ? "needs_you" : "danger"}
@@ -90,10 +89,10 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
           )}
         </div>
       )}
-      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] items-start gap-5 max-[900px]:grid-cols-1">
+      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] items-start gap-5 max-tablet:grid-cols-1">
         <section className="sheet p-5" aria-label="What is left">
           <Balance v={v} />
-          <dl className="mt-4 grid grid-cols-[150px_minmax(0,1fr)] gap-y-[6px] text-[14px]">
+          <dl className="mt-4 grid grid-cols-[150px_minmax(0,1fr)] gap-y-1.5 text-body">
             <Fact name={dateWord(v.end_kind ?? "use_by")}>{v.ends ? day(v.ends, true) : <span className="text-ink-3">no end</span>}</Fact>
             {v.record.froze && (
               <Fact name="frozen">
@@ -161,14 +160,14 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
         </section>
         <div className="grid gap-5">
           <section className="sheet p-5" aria-label="What it went into">
-            <h2 className="phase mb-1 text-[16px]">What it went into</h2>
-            {v.into.length === 0 && v.parts.length === 0 && <p className="text-[13.5px] text-ink-2">Nothing yet.</p>}
+            <h2 className="phase mb-1 text-lead">What it went into</h2>
+            {v.into.length === 0 && v.parts.length === 0 && <p className="text-body text-ink-2">Nothing yet.</p>}
             <ul>
               {v.into.map((b) => (
                 <li key={b.id}>
                   <Link
                     to={`/batches/${b.id}`}
-                    className="grid grid-cols-[92px_minmax(0,1fr)_auto_84px] items-center gap-3 border-b border-rule-soft py-[7px] hover:bg-cobalt-tint"
+                    className="grid grid-cols-[92px_minmax(0,1fr)_auto_84px] items-center gap-3 border-b border-rule-soft py-2 hover:bg-cobalt-tint"
                   >
                     <b className="text-cobalt">{b.code}</b>
                     <span className="min-w-0 truncate">{b.formula_name}</span>
@@ -184,7 +183,7 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
                 <li key={p.id}>
                   <Link
                     to={`/lots/${p.id}`}
-                    className="grid grid-cols-[92px_minmax(0,1fr)_84px] items-center gap-3 border-b border-rule-soft py-[7px] hover:bg-cobalt-tint"
+                    className="grid grid-cols-[92px_minmax(0,1fr)_84px] items-center gap-3 border-b border-rule-soft py-2 hover:bg-cobalt-tint"
                   >
                     <b className="text-cobalt">{p.code}</b>
                     <span className="min-w-0 truncate">{p.frozen ? "a part, frozen" : "a part, thawed"}</span>
@@ -196,14 +195,14 @@ function Page({ v, act }: { v: View; act: (e: NewLotEntry) => Promise<void> }) {
                 </li>
               ))}
             </ul>
-            {v.into_all > v.into.length && <p className="mt-2 text-[12.5px] text-ink-2">and {v.into_all - v.into.length} older batches</p>}
+            {v.into_all > v.into.length && <p className="mt-2 text-note text-ink-2">and {v.into_all - v.into.length} older batches</p>}
           </section>
           {v.entries.length > 0 && (
             <section className="sheet p-5" aria-label="Its record">
-              <h2 className="phase mb-2 text-[16px]">Its record</h2>
-              <ol className="grid gap-[6px]">
+              <h2 className="phase mb-2 text-lead">Its record</h2>
+              <ol className="grid gap-1.5">
                 {v.entries.toReversed().map((e) => (
-                  <li key={e.id} className="border-l-[3px] border-rule pl-[10px] text-[13.5px]">
+                  <li key={e.id} className="border-l-3 border-rule pl-2.5 text-body">
                     {actWords(e)}{" "}
                     <span className="text-ink-2">
                       {e.by}, {kept(e.at)}
@@ -227,7 +226,7 @@ const STATE_WORDS: Record<string, string> = { open: "in use", waiting: "waits", 
 function Fact({ name, children }: { name: string; children: React.ReactNode }) {
   return (
     <div className="contents">
-      <dt className="text-[13px] text-ink-2">{name}</dt>
+      <dt className="text-note text-ink-2">{name}</dt>
       <dd className="[overflow-wrap:anywhere]">{children}</dd>
     </div>
   );
@@ -250,21 +249,21 @@ function Balance({ v }: { v: View }) {
   return (
     <>
       <p className="flex items-baseline gap-3">
-        <span className={`text-[42px] leading-none font-semibold tracking-[-1px] ${v.on_hand_g < 0 ? "text-beet" : ""}`}>
+        <span className={`figure leading-none font-semibold tracking-tight ${v.on_hand_g < 0 ? "text-beet" : ""}`}>
           {num(v.on_hand_g, 1)}
           <span className="unit">g left</span>
         </span>
-        <span className="text-[13.5px] text-ink-2">of {num(v.received_g, 1)} g</span>
+        <span className="text-body text-ink-2">of {num(v.received_g, 1)} g</span>
       </p>
-      <div className="mt-3 flex h-[18px] border border-rule-strong bg-white" aria-hidden>
+      <div className="mt-3 flex h-4.5 border border-rule-strong bg-white" aria-hidden>
         {parts.map(([name, g, look]) => g > 0 && <span key={name} className={look} style={{ width: `${(100 * g) / all}%` }} />)}
       </div>
-      <ul className="mt-2 flex flex-wrap gap-x-5 gap-y-1 text-[13px]">
+      <ul className="mt-2 flex flex-wrap gap-x-5 gap-y-1 text-note">
         {parts.map(
           ([name, g, look]) =>
             (g > 0 || name === "left") && (
-              <li key={name} className="flex items-center gap-[6px]">
-                <span aria-hidden className={`size-[11px] ${look}`} />
+              <li key={name} className="flex items-center gap-1.5">
+                <span aria-hidden className={`size-2.75 ${look}`} />
                 <span className="text-ink-2">{name}</span> <b>{num(name === "left" ? v.on_hand_g : g, 1)}</b>
                 <span className="unit">g</span>
               </li>
@@ -278,9 +277,7 @@ function Balance({ v }: { v: View }) {
         )}
       </ul>
       {v.on_hand_g < 0 && (
-        <p className="mt-2 text-[13px] font-semibold text-beet">
-          More was used than the book says came in: count it, or find the delivery.
-        </p>
+        <p className="mt-2 text-note font-semibold text-beet">More was used than the book says came in: count it, or find the delivery.</p>
       )}
     </>
   );

@@ -13,7 +13,7 @@ export function OnTheShelf({ id }: { id: string }) {
   return (
     <div className="mb-1">
       {asks.map((x) => (
-        <p key={x.id} className="mb-2 border-l-4 border-beet pl-[10px] text-[13px]">
+        <p key={x.id} className="mb-2 border-l-4 border-beet pl-2.5 text-note">
           <b className="text-beet">The packet of {x.code} is printed differently.</b> Look at the allergens again, then say so on{" "}
           <Link to={`/lots/${x.id}`} className="font-semibold text-cobalt underline">
             its page
@@ -21,17 +21,17 @@ export function OnTheShelf({ id }: { id: string }) {
           .
         </p>
       ))}
-      <p className="text-[13.5px]">
+      <p className="text-body">
         {list.length === 0 ? (
           <span className="text-ink-2">No lot of it is here. </span>
         ) : (
           <>
-            <b className="text-[17px]">{num(usable)}</b>
+            <b className="text-lead">{num(usable)}</b>
             <span className="unit">g may be used</span>
           </>
         )}
       </p>
-      <ul className="mt-1 grid gap-x-6 text-[13px] sm:grid-cols-2">
+      <ul className="mt-1 grid gap-x-6 text-note phone:grid-cols-2">
         {list.slice(0, 6).map((x) => (
           <li key={x.id} className="grid grid-cols-[64px_minmax(0,1fr)_70px] items-baseline gap-2 border-b border-rule-soft py-1">
             <Link to={`/lots/${x.id}`} className="font-semibold text-cobalt hover:underline">
@@ -47,7 +47,7 @@ export function OnTheShelf({ id }: { id: string }) {
           </li>
         ))}
       </ul>
-      <p className="mt-2 flex gap-4 text-[13px]">
+      <p className="mt-2 flex gap-4 text-note">
         {list.length > 0 && (
           <Link to={`/stock?of=${id}`} className="font-semibold text-cobalt hover:underline">
             {list.length > 6 ? `All ${list.length} lots` : "In the stock"}

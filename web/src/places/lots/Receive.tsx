@@ -1,7 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { toast } from "sonner";
 import { api, type FieldError, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
 import { refreshAll } from "../../api/queries/keys";
@@ -11,6 +10,7 @@ import { Head, TextField } from "../../parts/form";
 import { Caution } from "../../parts/marks";
 import { useMe } from "../../parts/session";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { useAct } from "../../saving/act";
 import { useKept } from "../../saving/kept";
 import { today } from "../../tongue/clock";
@@ -168,7 +168,7 @@ export default function Receive() {
           Take {typed === 0 ? "it" : typed === 1 ? "one lot" : `${typed} lots`} in
         </button>
       </Head>
-      <div className="mt-3 grid max-w-[820px] grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_170px] gap-4">
+      <div className="mt-3 grid max-w-205 grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)_170px] gap-4">
         <TextField
           label="Supplier"
           autoFocus
@@ -192,7 +192,7 @@ export default function Receive() {
         />
       </div>
       {problem && (
-        <div className="mt-3 max-w-[820px]" role="alert">
+        <div className="mt-3 max-w-205" role="alert">
           <Caution level="danger" title={problem.title}>
             {fieldMessage(problem, "again") ? (
               <TextField
@@ -208,18 +208,18 @@ export default function Receive() {
         </div>
       )}
       <section className="sheet mt-3 min-h-0 flex-1 overflow-x-auto overflow-y-auto">
-        <table ref={table} className="ledger w-full min-w-[1060px] table-fixed">
+        <table ref={table} className="ledger w-full min-w-265 table-fixed">
           <thead>
             <tr>
               <th className="w-9" />
               <th>What came in</th>
-              <th className="w-[118px] pl-2">how much</th>
-              <th className="w-[112px] pl-2">their lot</th>
-              <th className="w-[140px] pl-2">ends</th>
-              <th className="w-[96px] pl-2">cost of all, {shop.currency}</th>
-              <th className="w-[72px] pl-2">arrived °C</th>
-              <th className="w-[132px] pl-2">kill-step statement</th>
-              <th className="w-[176px] pl-3" />
+              <th className="w-29.5 pl-2">how much</th>
+              <th className="w-28 pl-2">their lot</th>
+              <th className="w-35 pl-2">ends</th>
+              <th className="w-24 pl-2">cost of all, {shop.currency}</th>
+              <th className="w-18 pl-2">arrived °C</th>
+              <th className="w-33 pl-2">kill-step statement</th>
+              <th className="w-44 pl-3" />
             </tr>
           </thead>
           <tbody>
@@ -244,8 +244,8 @@ export default function Receive() {
           </tbody>
         </table>
         {typed === 0 && (
-          <div className="max-w-[640px] px-12 py-6 text-[14px] text-ink-2">
-            <p className="font-title text-[19px] text-ink">Type the first row, or let the note do it.</p>
+          <div className="max-w-160 px-12 py-6 text-body text-ink-2">
+            <p className="font-title text-title text-ink">Type the first row, or let the note do it.</p>
             <p className="mt-2">
               Copy the rows of the note from a spreadsheet and paste them into “What came in”: goods, how much, their lot, ends, cost,
               temperature, statement, in this order. A file (CSV or XLSX) is read by the names over its columns.
@@ -258,7 +258,7 @@ export default function Receive() {
           </div>
         )}
       </section>
-      <p className="py-2 text-[12.5px] text-ink-2">
+      <p className="py-2 text-note text-ink-2">
         Tab along, Enter down, Ctrl + Enter takes it in; cells pasted from a spreadsheet fill the rows below. Write how much as it stands on
         the note: {say("packs")}.{!accept && " A maker or an owner accepts what you take in."}
       </p>
@@ -283,18 +283,18 @@ function Done({ taken, again }: { taken: Taken; again: () => void }) {
           {batch ? "Back to the weigh sheet" : "To the stock"}
         </button>
       </Head>
-      <ul className="mt-4 grid max-w-[900px] grid-cols-2 gap-4">
+      <ul className="mt-4 grid max-w-225 grid-cols-2 gap-4">
         {taken.lots.map((x) => (
           <li key={x.id} className="sheet flex items-center gap-4 p-4">
             <span className="min-w-0 flex-1">
-              <Link to={`/lots/${x.id}`} className="font-title text-[26px] leading-tight font-semibold text-cobalt">
+              <Link to={`/lots/${x.id}`} className="font-title text-display leading-tight font-semibold text-cobalt">
                 {x.code}
               </Link>
-              <span className="block truncate text-[14.5px] font-medium">{x.name}</span>
-              <span className="block text-[12.5px] text-ink-2">
+              <span className="block truncate text-body font-medium">{x.name}</span>
+              <span className="block text-note text-ink-2">
                 {num(x.on_hand_g)} g{x.ends ? `, ends ${day(x.ends, true)}` : ""}
               </span>
-              {x.bar && <span className="block text-[12.5px] font-semibold text-mustard-ink">{x.bar}</span>}
+              {x.bar && <span className="block text-note font-semibold text-mustard-ink">{x.bar}</span>}
             </span>
             <a className="btn-line inline-flex items-center" href={`/api/lots/${x.id}/sticker`} target="_blank" rel="noreferrer">
               Sticker
@@ -302,7 +302,7 @@ function Done({ taken, again }: { taken: Taken; again: () => void }) {
           </li>
         ))}
       </ul>
-      <p className="mt-3 text-[13px] text-ink-2">
+      <p className="mt-3 text-note text-ink-2">
         Put the sticker on before it goes to the shelf: the code is what the weigh sheet asks for.
       </p>
     </div>

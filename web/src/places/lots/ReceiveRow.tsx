@@ -51,7 +51,7 @@ export function ReceiveRow({
       data-cell={`${n}.${c}`}
       aria-label={`${label}, row ${n + 1}`}
       aria-invalid={!!errors[c]}
-      className="field h-[32px]!"
+      className="field h-8!"
       value={r[c]}
       onChange={(e) => onChange({ [c]: e.target.value })}
       onKeyDown={(e) => onKeyDown(e, c)}
@@ -69,7 +69,7 @@ export function ReceiveRow({
   return (
     <>
       <tr className="focus-within:bg-cobalt-tint">
-        <td className="text-center text-[12px] text-ink-3">{n + 1}</td>
+        <td className="text-center text-note text-ink-3">{n + 1}</td>
         <td>
           <Goods
             n={n}
@@ -89,7 +89,7 @@ export function ReceiveRow({
             data-cell={`${n}.ends`}
             label={`Ends, row ${n + 1}`}
             aria-invalid={!!errors.ends}
-            className={`field h-[32px]! ${g?.asks_end && !r.ends ? "border-mustard!" : ""}`}
+            className={`field h-8! ${g?.asks_end && !r.ends ? "border-mustard!" : ""}`}
             value={r.ends}
             onValue={(ends) => onChange({ ends })}
             onSettled={onLook}
@@ -102,17 +102,17 @@ export function ReceiveRow({
             }}
           />
         </td>
-        <td className="pl-2">{cell("cost", "Cost of all of it", { inputMode: "decimal", className: "field h-[32px]! text-right" })}</td>
+        <td className="pl-2">{cell("cost", "Cost of all of it", { inputMode: "decimal", className: "field h-8! text-right" })}</td>
         <td className="pl-2">
           {cell("arrival_c", "Temperature on arrival", {
             inputMode: "decimal",
-            className: `field h-[32px]! text-right ${g?.asks_cold && !r.arrival_c ? "border-mustard!" : ""}`,
+            className: `field h-8! text-right ${g?.asks_cold && !r.arrival_c ? "border-mustard!" : ""}`,
           })}
         </td>
         <td className="pl-2">
           {cell("statement", "Kill-step statement", {
             placeholder: g?.asks_proof ? "certificate, date" : "",
-            className: `field h-[32px]! ${g?.asks_proof && !r.statement ? "border-mustard!" : ""}`,
+            className: `field h-8! ${g?.asks_proof && !r.statement ? "border-mustard!" : ""}`,
           })}
         </td>
         <td className="pr-2 pl-3 whitespace-nowrap">
@@ -130,11 +130,11 @@ export function ReceiveRow({
                 />
               </span>
             )}
-            <button type="button" className="btn-quiet px-[5px]!" aria-expanded={open} onClick={() => setMore(!more)}>
+            <button type="button" className="btn-quiet px-1.5!" aria-expanded={open} onClick={() => setMore(!more)}>
               more<span className="sr-only"> of row {n + 1}</span>
             </button>
             {onDrop && (
-              <button type="button" className="btn-quiet px-[5px]!" aria-label={`Take row ${n + 1} out`} onClick={onDrop}>
+              <button type="button" className="btn-quiet px-1.5!" aria-label={`Take row ${n + 1} out`} onClick={onDrop}>
                 Out
               </button>
             )}
@@ -144,7 +144,7 @@ export function ReceiveRow({
       {told.length > 0 && (
         <tr>
           <td className="h-auto!" />
-          <td colSpan={8} role="alert" className="h-auto! bg-beet-tint px-2 py-1 text-[12.5px] font-semibold text-beet">
+          <td colSpan={8} role="alert" className="h-auto! bg-beet-tint px-2 py-1 text-note font-semibold text-beet">
             {told.map((c) => errors[c]).join("; ")}
           </td>
         </tr>
@@ -201,7 +201,7 @@ function Goods({
         aria-activedescendant={hits[at] ? `${id}-${at}` : undefined}
         aria-invalid={bad}
         autoComplete="off"
-        className="field h-[32px]!"
+        className="field h-8!"
         value={r.ingredient}
         onChange={(e) => {
           onChange({ ingredient: e.target.value });
@@ -235,7 +235,7 @@ function Goods({
         }}
       />
       {hits.length > 0 && (
-        <div id={id} role="listbox" aria-label="In the pantry" className="sheet absolute top-[34px] left-0 z-20 w-full min-w-[280px] p-1">
+        <div id={id} role="listbox" aria-label="In the pantry" className="sheet absolute top-8.5 left-0 z-20 w-full min-w-70 p-1">
           {hits.map((g, i) => (
             <div
               key={g.id}
@@ -243,7 +243,7 @@ function Goods({
               role="option"
               tabIndex={-1}
               aria-selected={i === at}
-              className={`min-h-8 cursor-pointer rounded-[3px] px-2 py-[6px] text-[14px] ${i === at ? "bg-cobalt-tint" : ""}`}
+              className={`min-h-8 cursor-pointer rounded-sm px-2 py-1.5 text-body ${i === at ? "bg-cobalt-tint" : ""}`}
               onMouseDown={(e) => {
                 e.preventDefault();
                 choose(g);
@@ -274,18 +274,18 @@ function More({
 }) {
   const field = (c: keyof RowText, label: string, width: string, rest: Record<string, unknown> = {}) => (
     <label className={`block ${width}`}>
-      <span className="mb-[2px] block text-[12px] text-ink-2">{label}</span>
+      <span className="mb-0.5 block text-note text-ink-2">{label}</span>
       <input
         data-cell={`${n}.${c}`}
         aria-label={`${label}, row ${n + 1}`}
         aria-invalid={!!errors[c]}
-        className="field h-[32px]!"
+        className="field h-8!"
         value={r[c] as string}
         onChange={(e) => onChange({ [c]: e.target.value })}
         {...rest}
       />
       {errors[c] && (
-        <span role="alert" className="mt-[2px] block text-[12.5px] font-semibold text-beet">
+        <span role="alert" className="mt-0.5 block text-note font-semibold text-beet">
           {errors[c]}
         </span>
       )}
@@ -295,7 +295,7 @@ function More({
     <div className="grid gap-3 pr-4">
       <div className="flex flex-wrap gap-3">
         <SelectField
-          className="w-[150px]"
+          className="w-37.5"
           label="the end is a"
           aria-label={`Kind of end, row ${n + 1}`}
           value={r.end_kind}
@@ -307,17 +307,17 @@ function More({
           ]}
           error={errors.end_kind}
         />
-        {field("limit_c", "arrives at most at, °C", "w-[150px]", { placeholder: "the law's" })}
-        {field("strength", "acid on the packet, g in 100 mL", "w-[190px]")}
-        {field("ph", "pH on the packet", "w-[110px]")}
-        {field("note", "note", "w-[240px]")}
+        {field("limit_c", "arrives at most at, °C", "w-37.5", { placeholder: "the law's" })}
+        {field("strength", "acid on the packet, g in 100 mL", "w-47.5")}
+        {field("ph", "pH on the packet", "w-27.5")}
+        {field("note", "note", "w-60")}
       </div>
       <div className="flex flex-wrap items-end gap-3">
-        {field("list", "list of ingredients as it is printed, where the packet has one", "min-w-[420px] flex-1")}
+        {field("list", "list of ingredients as it is printed, where the packet has one", "min-w-105 flex-1")}
       </div>
       <div className="flex flex-wrap items-end gap-4">
-        {mayAccept && r.accept && field("reason", "why it is accepted all the same, where something speaks against it", "w-[400px]")}
-        {mayAccept && !r.accept && field("refuse", "refused, because (empty: it waits)", "w-[340px]")}
+        {mayAccept && r.accept && field("reason", "why it is accepted all the same, where something speaks against it", "w-100")}
+        {mayAccept && !r.accept && field("refuse", "refused, because (empty: it waits)", "w-85")}
       </div>
     </div>
   );

@@ -62,7 +62,7 @@ export default function Stock() {
   const lost = stock.data.throw.reduce((s, x) => s + (x.cost ?? 0), 0);
   const worth = stock.data.rows.reduce((s, r) => s + (r.worth ?? 0), 0);
   return (
-    <div className="flex h-full min-w-[820px] flex-col px-6 pt-4">
+    <div className="flex h-full min-w-205 flex-col px-6 pt-4">
       <Head
         title="Stock"
         sub={`${stock.data.rows.length === 1 ? "one kind" : `${stock.data.rows.length} kinds`} of goods, worth ${money(worth, 0)} ${shop.currency}`}
@@ -75,7 +75,7 @@ export default function Stock() {
         </Link>
       </Head>
       {(stock.data.short.length > 0 || stock.data.throw.length > 0) && (
-        <div className="mt-2 grid grid-cols-2 gap-x-6 gap-y-1 max-[1100px]:grid-cols-1">
+        <div className="mt-2 grid grid-cols-2 gap-x-6 gap-y-1 max-desk:grid-cols-1">
           {stock.data.short.map((x) => (
             <Caution key={x.name} level="needs_you" title={`${x.name} is short:`}>
               {x.for.map((b) => b.code).join(", ")} {x.for.length === 1 ? "needs" : "need"} {num(x.need_g)} g, {num(x.there_g)} g may be
@@ -92,14 +92,14 @@ export default function Stock() {
           )}
         </div>
       )}
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_376px] gap-5 max-[1150px]:grid-cols-[minmax(0,1fr)_290px] pb-4">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_376px] gap-5 max-desk:grid-cols-[minmax(0,1fr)_290px] pb-4">
         <section className="sheet flex min-h-0 flex-col" aria-label="The shelf">
-          <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule px-4 py-[10px]">
+          <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule px-4 py-2.5">
             <input
               type="search"
               aria-label="Search the stock"
               placeholder="Name, code, supplier"
-              className="field w-[200px]! max-[1150px]:w-full!"
+              className="field w-50! max-desk:w-full!"
               value={find}
               onChange={(e) => setFind(e.target.value)}
             />
@@ -120,11 +120,11 @@ export default function Stock() {
                   type="button"
                   onClick={() => choose(sum)}
                   aria-current={chosen?.sum === sum ? "true" : undefined}
-                  className={`grid w-full grid-cols-[minmax(0,1fr)_92px_minmax(0,1.25fr)] items-center gap-3 border-b border-l-4 border-b-rule-soft py-[7px] pr-4 pl-3 text-left hover:bg-cobalt-tint ${chosen?.sum === sum ? "border-l-cobalt bg-cobalt-tint" : "border-l-transparent"}`}
+                  className={`grid w-full grid-cols-[minmax(0,1fr)_92px_minmax(0,1.25fr)] items-center gap-3 border-b border-l-4 border-b-rule-soft py-2 pr-4 pl-3 text-left hover:bg-cobalt-tint ${chosen?.sum === sum ? "border-l-cobalt bg-cobalt-tint" : "border-l-transparent"}`}
                 >
                   <span className="min-w-0">
-                    <span className="block truncate text-[14.5px] font-medium">{sum.name}</span>
-                    <span className="block truncate text-[12px] text-ink-2">
+                    <span className="block truncate text-body font-medium">{sum.name}</span>
+                    <span className="block truncate text-note text-ink-2">
                       {sum.lots === 1 ? "one lot" : `${sum.lots} lots`}
                       {sum.held > 0 && `, ${sum.held} not usable`}
                       {sum.ends && `, first ends ${day(sum.ends)}`}
@@ -152,7 +152,7 @@ export default function Stock() {
             )}
           </ul>
           {lots.data.all > lots.data.lots.length && (
-            <p className="border-t border-rule-soft px-4 py-2 text-[12.5px] text-ink-2">
+            <p className="border-t border-rule-soft px-4 py-2 text-note text-ink-2">
               The first {lots.data.lots.length} of {num(lots.data.all)} lots are drawn; search for the others.
             </p>
           )}
@@ -168,7 +168,7 @@ export default function Stock() {
 function Grams({ value }: { value: number }) {
   const { num } = useFormats();
   return (
-    <span className={`text-right text-[16px] font-semibold whitespace-nowrap ${value < 0 ? "text-beet" : ""}`}>
+    <span className={`text-right text-lead font-semibold whitespace-nowrap ${value < 0 ? "text-beet" : ""}`}>
       {Math.abs(value) >= 10_000 ? num(value / 1000, 1) : num(value)}
       <span className="unit">{Math.abs(value) >= 10_000 ? "kg" : "g"}</span>
     </span>
@@ -178,7 +178,7 @@ function Grams({ value }: { value: number }) {
 /** The days over the shelf. */
 function ShelfHead() {
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_92px_minmax(0,1.25fr)] gap-3 border-b border-rule py-[6px] pr-4 pl-4 text-[12px] text-ink-3">
+    <div className="grid grid-cols-[minmax(0,1fr)_92px_minmax(0,1.25fr)] gap-3 border-b border-rule py-1.5 pr-4 pl-4 text-note text-ink-3">
       <span>what it is</span>
       <span className="text-right">may be used</span>
       <span className="relative h-4">
@@ -197,7 +197,7 @@ function Shelf({ lots, today }: { lots: Lot[]; today: string }) {
   const { day, num } = useFormats();
   const all = lots.reduce((s, x) => s + Math.max(0, x.on_hand_g), 0) || 1;
   return (
-    <span className="relative block h-[26px] border-b-2 border-rule-strong">
+    <span className="relative block h-6.5 border-b-2 border-rule-strong">
       {MARKS.map(([days]) => (
         <span key={days} aria-hidden className="absolute top-0 bottom-0 w-px bg-rule-soft" style={{ left: `${placeOfDay(days) * 100}%` }} />
       ))}
@@ -208,7 +208,7 @@ function Shelf({ lots, today }: { lots: Lot[]; today: string }) {
           <span
             key={x.id}
             title={`${x.code}: ${num(x.on_hand_g)} g, ${x.ends ? `ends ${day(x.ends, true)}` : "no end"}${x.bar ? `; ${x.bar}` : ""}`}
-            className={`absolute bottom-0 h-[20px] rounded-t-[3px] ${LOOKS[look]}`}
+            className={`absolute bottom-0 h-5 rounded-t-sm ${LOOKS[look]}`}
             style={{ left: `calc(${placeOf(today, x.ends) * 100}% - ${x.ends ? width / 2 : width}px)`, width }}
           />
         );
@@ -224,8 +224,8 @@ function Lots({ sum, today }: { sum: Sum; today: string }) {
   const list = useLotsOf(of);
   return (
     <>
-      <h2 className="font-title text-[21px] leading-tight font-semibold [overflow-wrap:anywhere]">{sum.name}</h2>
-      <p className="mb-2 text-[13px] text-ink-2">
+      <h2 className="font-title text-title leading-tight font-semibold [overflow-wrap:anywhere]">{sum.name}</h2>
+      <p className="mb-2 text-note text-ink-2">
         {sum.worth != null ? `worth ${money(sum.worth)} ${shop.currency}` : "worth unknown: a lot without a cost is among them"}
         {sum.ingredient && (
           <>
@@ -256,22 +256,22 @@ function LotTag({ x, today }: { x: Lot; today: string }) {
   return (
     <Link
       to={x.kind === "batch" ? `/batches/${x.batch}` : `/lots/${x.id}`}
-      className={`block border border-l-[5px] bg-paper px-3 py-2 shadow-[0_1px_5px_#1c2c4a14] hover:border-cobalt ${look === "barred" || look === "past" ? "border-beet" : look === "soon" || look === "waits" ? "border-mustard" : "border-paper-edge border-l-cobalt"}`}
+      className={`block border border-l-5 bg-paper px-3 py-2 shadow-lift hover:border-cobalt ${look === "barred" || look === "past" ? "border-beet" : look === "soon" || look === "waits" ? "border-mustard" : "border-paper-edge border-l-cobalt"}`}
     >
       <span className="flex items-baseline justify-between gap-3">
-        <b className="text-[16px]">{x.code}</b>
-        <span className={`text-[17px] font-semibold ${x.on_hand_g < 0 ? "text-beet" : ""}`}>
+        <b className="text-lead">{x.code}</b>
+        <span className={`text-lead font-semibold ${x.on_hand_g < 0 ? "text-beet" : ""}`}>
           {num(x.on_hand_g)}
           <span className="unit">g</span>
         </span>
       </span>
-      <span className="my-1 block h-[6px] border border-rule-strong bg-white">
+      <span className="my-1 block h-1.5 border border-rule-strong bg-white">
         <span
           className={`block h-full ${look === "waits" ? "hatch" : "bg-cobalt"}`}
           style={{ width: `${Math.min(100, Math.max(0, (100 * x.on_hand_g) / all))}%` }}
         />
       </span>
-      <span className="flex items-baseline justify-between gap-3 text-[12.5px] text-ink-2">
+      <span className="flex items-baseline justify-between gap-3 text-note text-ink-2">
         <span className="min-w-0 truncate">
           {x.kind === "part"
             ? x.frozen
@@ -285,7 +285,7 @@ function LotTag({ x, today }: { x: Lot; today: string }) {
           {days === null ? "no end" : days < 0 ? `ended ${day(x.ends ?? "")}` : `ends ${day(x.ends ?? "")}`}
         </span>
       </span>
-      {x.bar && <span className="mt-[2px] block text-[12.5px] font-semibold text-beet">{x.bar}</span>}
+      {x.bar && <span className="mt-0.5 block text-note font-semibold text-beet">{x.bar}</span>}
     </Link>
   );
 }

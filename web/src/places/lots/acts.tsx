@@ -10,9 +10,9 @@ import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
 import { today } from "../../tongue/clock";
 import { say } from "../../tongue/words";
-import type { NewLotEntry } from "./LotPage";
 
 type View = Schemas["LotView"];
+export type NewLotEntry = Schemas["NewLotEntry"];
 export type ActKind = "accepted" | "refused" | "held" | "freed" | "compared" | "counted" | "thrown" | "stated" | "roasted" | "thawed";
 
 /** What each act asks, and how its button reads. */
@@ -114,7 +114,7 @@ export function ActDialog({
           void send();
         }}
       >
-        {asks.text && <p className="mb-3 text-[13.5px] text-ink-2">{asks.text}</p>}
+        {asks.text && <p className="mb-3 text-body text-ink-2">{asks.text}</p>}
         <div className="grid gap-3">
           {(kind === "counted" || kind === "thrown") && (
             <NumberField
@@ -196,7 +196,7 @@ export function FreezeDialog({ open, v, onClose }: { open: boolean; v: View; onC
           void send();
         }}
       >
-        <p className="mb-3 text-[13.5px] text-ink-2">
+        <p className="mb-3 text-body text-ink-2">
           The part gets a code and a sticker of its own. Its clock stops on the day it is frozen, at or below -18 °C, and goes on when it is
           thawed.
         </p>
@@ -269,7 +269,7 @@ export function CorrectDialog({ v, act, onClose }: { v: View; act: (e: NewLotEnt
           }
         }}
       >
-        <p className="mb-3 text-[13.5px] text-ink-2">
+        <p className="mb-3 text-body text-ink-2">
           What was typed wrong. Batches that took of it are judged anew; what loosens anything takes an owner.
         </p>
         <div className="grid grid-cols-3 gap-3">

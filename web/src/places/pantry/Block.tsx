@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 export function Block({ title, children }: { title: string; children: ReactNode }) {
   return (
     <section className="sheet mt-4 min-w-0 p-4">
-      <h3 className="phase mb-2 text-[15px]">{title}</h3>
+      <h3 className="phase mb-2 text-lead">{title}</h3>
       {children}
     </section>
   );

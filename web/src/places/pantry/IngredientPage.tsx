@@ -17,7 +17,7 @@ import { LookedAt } from "../allergens/LookedAt";
 import { codeOfWord, wordOfCode } from "../allergens/marked";
 import { HistoryButton } from "../history/History";
 import { OnTheShelf } from "../lots/OnTheShelf";
-import { stepWords } from "../preparations/Preparations";
+import { stepWords } from "../preparations/ways";
 import { Block } from "./Block";
 import { Codes, PhRange, SupplierList } from "./ingredientFields";
 import { Measures } from "./Measures";
@@ -121,7 +121,7 @@ function Besides({ perGram, density, piece }: { perGram: number; density?: numbe
     piece > 0 ? `${money(perGram * piece)} ${shop.currency} a piece` : "",
   ].filter(Boolean);
   if (said.length === 0) return null;
-  return <small className="ml-3 text-[13px] font-normal text-ink-2">{said.join(", ")}</small>;
+  return <small className="ml-3 text-note font-normal text-ink-2">{said.join(", ")}</small>;
 }
 
 function Page({ view }: { view: View }) {
@@ -166,11 +166,11 @@ function Page({ view }: { view: View }) {
     <article className="pb-6">
       <header className="flex items-start justify-between gap-4">
         <div className="min-w-0">
-          <h2 className="truncate font-title text-[24px] leading-tight font-semibold">{shown.name}</h2>
-          <p className="mt-1 text-[12.5px] text-ink-2">
+          <h2 className="truncate font-title text-title leading-tight font-semibold">{shown.name}</h2>
+          <p className="mt-1 text-note text-ink-2">
             {shown.typical ? (
               <>
-                <span aria-hidden className="hatch mr-[6px] inline-block h-[11px] w-5 border border-cobalt align-[-1px]" />
+                <span aria-hidden className="hatch mr-1.5 inline-block h-2.75 w-5 border border-cobalt align-baseline" />
                 Typical values, not your supplier's.{" "}
                 <button type="button" className="min-h-6 font-semibold text-cobalt" onClick={() => set({ typical: false })}>
                   These are my supplier's now
@@ -217,24 +217,24 @@ function Page({ view }: { view: View }) {
         </>
       )}
       {general && (
-        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] font-semibold text-beet">
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-note font-semibold text-beet">
           {general} What you typed is kept here, not stored.
         </p>
       )}
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_196px] gap-5 max-[1180px]:grid-cols-1">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_196px] gap-5 max-desk:grid-cols-1">
         <Block title={pack ? "What a piece costs" : "What a usable gram costs"}>
           {shown.cost ? (
             <>
-              <p className="text-[30px] leading-none font-semibold">
+              <p className="text-display leading-none font-semibold">
                 {pack ? money(shown.cost.per_gram, 4) : money(shown.cost.per_gram * 1000)}
-                <small className="ml-2 text-[14px] font-medium text-ink-2">
+                <small className="ml-2 text-body font-medium text-ink-2">
                   {shop.currency} {pack ? "a piece" : "a usable kg"}
                 </small>
                 {!pack && (
                   <Besides perGram={shown.cost.per_gram} density={draft.density_g_ml} piece={draft.piece_grams || shown.known_piece_g} />
                 )}
               </p>
-              <p className="mt-1 text-[13px] text-ink-2">
+              <p className="mt-1 text-note text-ink-2">
                 {pack ? "A piece" : `${money(shown.cost.per_gram, 5)} a gram`} = {shown.cost_arithmetic}
                 {shown.cost.offer.supplier && `; ${shown.cost.offer.supplier}, ${day(shown.cost.offer.date, true)}`}
                 {shown.cost.stale && <b className="text-mustard-ink">, {shown.cost.age_days} days old</b>}
@@ -278,8 +278,8 @@ function Page({ view }: { view: View }) {
           </div>
         </Block>
         <Block title="In products">
-          {shown.used_in.length === 0 && <p className="text-[13px] text-ink-2">In none yet.</p>}
-          <ul className="grid gap-1 text-[13px]">
+          {shown.used_in.length === 0 && <p className="text-note text-ink-2">In none yet.</p>}
+          <ul className="grid gap-1 text-note">
             {shown.used_in.toReversed().map((u) => (
               <li key={`${u.formula}${u.version}`} className="min-w-0">
                 <Link to={`/formulas/${u.formula}/${u.version}`} className="block truncate font-semibold text-cobalt hover:underline">
@@ -299,11 +299,11 @@ function Page({ view }: { view: View }) {
           <Block title="On the shelf">
             <OnTheShelf id={view.id} />
           </Block>
-          <div className="grid grid-cols-2 gap-5 max-[1180px]:grid-cols-1">
+          <div className="grid grid-cols-2 gap-5 max-desk:grid-cols-1">
             <Measures view={view} />
             <Block title="Made from, made into">
-              {shown.preparations.length === 0 && <p className="text-[13px] text-ink-2">No kitchen step of it is known.</p>}
-              <ul className="grid gap-1 text-[13.5px]">
+              {shown.preparations.length === 0 && <p className="text-note text-ink-2">No kitchen step of it is known.</p>}
+              <ul className="grid gap-1 text-body">
                 {shown.preparations.map((p) => (
                   <li key={p.id}>
                     <Link to={`/preparations/${encodeURIComponent(p.id)}`} className="font-semibold text-cobalt hover:underline">
@@ -383,7 +383,7 @@ function Page({ view }: { view: View }) {
                 onValue={(n) => set({ sulphites_mg_kg: n })}
               />
             </div>
-            <p className="mt-2 text-[12.5px] text-ink-2">
+            <p className="mt-2 text-note text-ink-2">
               Words in a name or a list that name an allergen count too, ticked or not, under every law that has it.
             </p>
           </Block>

@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { api, type Schemas, take } from "../../api/client";
 import { refreshMeasure } from "../../api/queries/pantry";
 import { MeasureDialog, measureWords } from "../../parts/measure";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { WhyDialog } from "../../parts/why";
 import { Block } from "./Block";
 
@@ -26,7 +26,7 @@ export function Measures({ view }: { view: View }) {
     await refreshMeasure(client, v);
     toast(`The typical ${measureWords(measure)} counts again.`);
   };
-  const row = "grid grid-cols-[minmax(0,1fr)_70px_52px_104px] items-center border-b border-rule-soft text-[13.5px]";
+  const row = "grid grid-cols-[minmax(0,1fr)_70px_52px_104px] items-center border-b border-rule-soft text-body";
   return (
     <Block title="Spoons, pieces, handfuls">
       <WhyDialog
@@ -36,12 +36,12 @@ export function Measures({ view }: { view: View }) {
         act={drop}
         onClose={() => setGoing(null)}
       />
-      {view.measures.length === 0 && <p className="text-[13px] text-ink-2">No measure of it is known. Weigh one of yours three times.</p>}
+      {view.measures.length === 0 && <p className="text-note text-ink-2">No measure of it is known. Weigh one of yours three times.</p>}
       {own.map((m) => (
         <div key={m.measure} className={`${row} min-h-11`}>
           <span className="truncate">
             <b className="font-semibold">{measureWords(m.measure)}</b>{" "}
-            <small className="block text-[12px] leading-[1.2] text-ink-2">yours, {m.weighings?.length} times</small>
+            <small className="block text-note leading-tight text-ink-2">yours, {m.weighings?.length} times</small>
           </span>
           <span className="text-right font-semibold">
             {num(m.grams, m.grams < 0.1 ? 3 : m.grams < 1 ? 2 : 1)}
@@ -49,12 +49,12 @@ export function Measures({ view }: { view: View }) {
           </span>
           <span className="text-right text-ink-2">±{num(m.spread_percent, 0)} %</span>
           <span className="text-right">
-            <button type="button" className="min-h-7 px-1 text-[12.5px] font-semibold text-cobalt" onClick={() => setWeighing(m)}>
+            <button type="button" className="min-h-7 px-1 text-note font-semibold text-cobalt" onClick={() => setWeighing(m)}>
               again
             </button>
             <button
               type="button"
-              className="min-h-7 px-1 text-[12.5px] text-ink-3 hover:text-beet"
+              className="min-h-7 px-1 text-note text-ink-3 hover:text-beet"
               aria-label={`Take your own ${measureWords(m.measure)} out`}
               onClick={() => setGoing(m)}
             >
@@ -69,7 +69,7 @@ export function Measures({ view }: { view: View }) {
           return (
             <div key={m.measure} className={`${row} min-h-8 ${beaten ? "text-ink-3 line-through" : ""}`}>
               <span className="truncate">
-                <span aria-hidden className="hatch mr-2 inline-block h-[9px] w-4 border border-cobalt" />
+                <span aria-hidden className="hatch mr-2 inline-block h-2.25 w-4 border border-cobalt" />
                 {measureWords(m.measure)}
               </span>
               <span className="text-right">
@@ -79,7 +79,7 @@ export function Measures({ view }: { view: View }) {
               <span className="text-right text-ink-2">±{num(m.spread_percent, 0)} %</span>
               <span className="text-right">
                 {!beaten && (
-                  <button type="button" className="min-h-7 px-1 text-[12.5px] font-semibold text-cobalt" onClick={() => setWeighing(m)}>
+                  <button type="button" className="min-h-7 px-1 text-note font-semibold text-cobalt" onClick={() => setWeighing(m)}>
                     weigh yours
                   </button>
                 )}

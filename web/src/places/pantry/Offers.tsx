@@ -1,11 +1,11 @@
 import { useState } from "react";
-import { toast } from "sonner";
 import { fieldMessage, type Problem, type Schemas } from "../../api/client";
 import { DateField } from "../../parts/date";
 import { TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { today } from "../../tongue/clock";
 import { fixed } from "../../tongue/quantity";
 import { PriceLine } from "./PriceLine";
@@ -46,34 +46,34 @@ export function Offers({
           return (
             <li
               key={o.id ?? i}
-              className="grid grid-cols-[minmax(0,1fr)_92px_74px_40px] items-center gap-x-3 border-b border-rule-soft py-[5px]"
+              className="grid grid-cols-[minmax(0,1fr)_92px_74px_40px] items-center gap-x-3 border-b border-rule-soft py-1.5"
             >
               <span className="min-w-0">
-                <span className="block truncate text-[14px]">
+                <span className="block truncate text-body">
                   <b className="font-semibold">{o.supplier}</b>
-                  {state && <span className={`ml-2 rounded-[3px] px-[6px] py-px text-[12px] ${look}`}>{state}</span>}
+                  {state && <span className={`ml-2 rounded-sm px-1.5 py-px text-note ${look}`}>{state}</span>}
                 </span>
-                <span className="block text-[12.5px] text-ink-2">
+                <span className="block text-note text-ink-2">
                   from {day(o.date, true)}
                   {o.valid_until && ` until ${day(o.valid_until, true)}`}
                   {(o.delivery ?? 0) > 0 && `, ${fixed(o.delivery ?? 0, 2)} delivery a pack`}
                   {(o.tax_percent ?? 0) > 0 && `, ${fixed(o.tax_percent ?? 0, 0)} % tax ${o.with_tax ? "in it" : "on it"}`}
                 </span>
               </span>
-              <span className="text-right text-[12.5px] leading-[1.3] text-ink-2">
-                <b className="block text-[14px] text-ink">{fixed(o.price, 2)}</b>
+              <span className="text-right text-note leading-tight text-ink-2">
+                <b className="block text-body text-ink">{fixed(o.price, 2)}</b>
                 for {packWords(o)}
               </span>
-              <span className="text-right text-[14px] font-semibold">
+              <span className="text-right text-body font-semibold">
                 {told?.per_gram == null ? (
-                  <span className="text-[12px] font-normal text-mustard-ink">no grams yet</span>
+                  <span className="text-note font-normal text-mustard-ink">no grams yet</span>
                 ) : (
                   each(told.per_gram)
                 )}
               </span>
               <button
                 type="button"
-                className="btn-quiet px-1! text-[13px]"
+                className="btn-quiet px-1! text-note"
                 aria-label={`Out: the price of ${o.supplier}, ${day(o.date, true)}`}
                 onClick={() => {
                   onSave(offers.filter((_, j) => j !== i));
@@ -230,7 +230,7 @@ function NewOffer({
         ]}
         onValue={(held) => set({ held })}
       />
-      <div className="col-span-2 flex items-end justify-end gap-2 pt-[22px]">
+      <div className="col-span-2 flex items-end justify-end gap-2 pt-5.5">
         <button type="button" className="btn-quiet" onClick={onLeave}>
           Done
         </button>

@@ -41,20 +41,20 @@ export default function Pantry() {
   const group = (title: string, items: Row[]) =>
     items.length > 0 && (
       <>
-        <li className="phase sticky top-0 z-10 border-b border-rule bg-paper px-3 pt-2 pb-[3px] text-[13.5px]">{title}</li>
+        <li className="phase sticky top-0 z-10 border-b border-rule bg-paper px-3 pt-2 pb-1 text-body">{title}</li>
         {items.map((g) => (
           <li key={g.id}>
             <Link
               to={`/pantry/${g.id}`}
               aria-current={g.id === shownID ? "page" : undefined}
-              className={`grid grid-cols-[minmax(0,1fr)_64px_54px] items-center max-[1180px]:grid-cols-[minmax(0,1fr)_54px] gap-2 border-b border-b-rule-soft px-3 py-[7px] hover:bg-cobalt-tint ${g.id === shownID ? "border-l-4 border-l-cobalt bg-cobalt-tint pl-2 font-semibold" : ""}`}
+              className={`grid grid-cols-[minmax(0,1fr)_64px_54px] items-center max-desk:grid-cols-[minmax(0,1fr)_54px] gap-2 border-b border-b-rule-soft px-3 py-2 hover:bg-cobalt-tint ${g.id === shownID ? "border-l-4 border-l-cobalt bg-cobalt-tint pl-2 font-semibold" : ""}`}
             >
               <span className="truncate">{g.name}</span>
-              <span className="max-[1180px]:hidden">
+              <span className="max-desk:hidden">
                 <MakeUpBar makeUp={g.make_up} scale={0.6} height={9} max={64} />
               </span>
               <span
-                className={`text-right text-[13px] ${g.stale ? "text-mustard-ink" : "text-ink-2"}`}
+                className={`text-right text-note ${g.stale ? "text-mustard-ink" : "text-ink-2"}`}
                 title={g.stale ? "an old price" : undefined}
               >
                 {g.per_kg == null ? <span className="text-ink-3">—</span> : money(g.per_kg)}
@@ -65,7 +65,7 @@ export default function Pantry() {
       </>
     );
   return (
-    <div className="flex h-full flex-col px-6 pt-4 max-[900px]:h-auto max-[900px]:px-3">
+    <div className="flex h-full flex-col px-6 pt-4 max-tablet:h-auto max-tablet:px-3">
       <Head title="Pantry" sub={counted(list.data)}>
         <Link to="/stock" className="btn-quiet inline-flex items-center">
           Stock
@@ -81,7 +81,7 @@ export default function Pantry() {
           Add an ingredient
         </button>
       </Head>
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[320px_minmax(0,1fr)] gap-5 pb-4 max-[1180px]:grid-cols-[256px_minmax(0,1fr)] max-[1180px]:gap-4 max-[900px]:grid-cols-1">
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[320px_minmax(0,1fr)] gap-5 pb-4 max-desk:grid-cols-[256px_minmax(0,1fr)] max-desk:gap-4 max-tablet:grid-cols-1">
         <section className="sheet flex min-h-0 flex-col" aria-label="Ingredients">
           <div className="border-b border-rule p-3">
             <input
@@ -92,7 +92,7 @@ export default function Pantry() {
               value={text}
               onChange={(e) => setText(e.target.value)}
             />
-            <div className="mt-2 flex items-center justify-between text-[12.5px] text-ink-2">
+            <div className="mt-2 flex items-center justify-between text-note text-ink-2">
               <label className="flex min-h-6 items-center gap-2">
                 <input type="checkbox" checked={retired} onChange={(e) => setRetired(e.target.checked)} className="accent-cobalt" /> retired
                 ones
@@ -100,7 +100,7 @@ export default function Pantry() {
               <span>{shop.currency} a usable kg</span>
             </div>
           </div>
-          <ul className="min-h-0 flex-1 overflow-y-auto max-[900px]:max-h-[40vh]">
+          <ul className="min-h-0 flex-1 overflow-y-auto max-tablet:max-h-[40vh]">
             {group("In your formulas", inUse)}
             {group("Others on the shelf", others)}
             {group("For the pack, by the piece", packs)}

@@ -1,6 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { toast } from "sonner";
 import { api, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
 import { ChooseIngredient } from "../../parts/choose";
@@ -9,6 +8,7 @@ import { Modal, TextField } from "../../parts/form";
 import { Segmented } from "../../parts/marks";
 import { SelectField } from "../../parts/select";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { useAct } from "../../saving/act";
 import { fixed } from "../../tongue/quantity";
 import { say } from "../../tongue/words";
@@ -80,7 +80,7 @@ export function PriceFile({ file, onClose }: { file: File; onClose: () => void }
   return (
     <Modal open onClose={onClose} title={`Prices from ${file.name}`} width={1080}>
       {problem && (
-        <div role="alert" className="mb-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[13.5px]">
+        <div role="alert" className="mb-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-body">
           <b className="text-beet">{problem.title}</b>
           {problem.fields.length > 1 && (
             <ul className="mt-1 list-disc pl-5">
@@ -96,7 +96,7 @@ export function PriceFile({ file, onClose }: { file: File; onClose: () => void }
       {!reading && !problem && <p className="text-ink-2">Reading the file …</p>}
       {reading && (
         <>
-          <p className="text-[14px]">
+          <p className="text-body">
             {reading.known && "Read as this supplier's last file was. "}
             <b>{reading.add}</b> to take in, {reading.same} there already, {reading.left} left out
             {open.length > 0 && (
@@ -118,7 +118,7 @@ export function PriceFile({ file, onClose }: { file: File; onClose: () => void }
             {settled.length > 0 && <Rows title="Settled" rows={settled} answers={rows} onName={name} onAnswer={answer} />}
           </div>
           {reading.header.length > Object.keys(reading.columns).length && (
-            <p className="mt-2 text-[12.5px] text-ink-3">
+            <p className="mt-2 text-note text-ink-3">
               Passed over: {reading.header.filter((h, i) => h && !Object.values(reading.columns).includes(i)).join(", ")}.
             </p>
           )}
@@ -153,7 +153,7 @@ function Ask({ ask, reading, way, onSet }: { ask: Schemas["PriceAsk"]; reading: 
     );
   }
   if (ask.key === "date")
-    return <DateField className="max-w-[220px]" label={ask.text} value={way.date ?? ""} onValue={(date) => onSet({ date })} />;
+    return <DateField className="max-w-55" label={ask.text} value={way.date ?? ""} onValue={(date) => onSet({ date })} />;
   if (ask.key === "supplier")
     return (
       <form
@@ -171,7 +171,7 @@ function Ask({ ask, reading, way, onSet }: { ask: Schemas["PriceAsk"]; reading: 
     );
   const key = ask.key as "decimal" | "days" | "gallon" | "currency";
   return (
-    <div className="flex flex-wrap items-center gap-3 text-[14px]">
+    <div className="flex flex-wrap items-center gap-3 text-body">
       <span>{ask.text}</span>
       <Segmented
         label={ask.text}
@@ -180,7 +180,7 @@ function Ask({ ask, reading, way, onSet }: { ask: Schemas["PriceAsk"]; reading: 
         options={options.map((o) => [o.value, o.text] as const)}
       />
       {ask.suggested && (
-        <span className="text-[12.5px] text-ink-2">
+        <span className="text-note text-ink-2">
           the rest of the file speaks for “{options.find((o) => o.value === ask.suggested)?.text}”
         </span>
       )}
@@ -210,7 +210,7 @@ function Rows({
   const { money, day, shop } = useFormats();
   return (
     <table className="ledger mb-4 w-full">
-      <caption className="phase pb-1 text-left text-[14.5px]">{title}</caption>
+      <caption className="phase pb-1 text-left text-body">{title}</caption>
       <thead>
         <tr>
           <th className="w-10">Line</th>
@@ -228,15 +228,15 @@ function Rows({
           return (
             <tr key={r.line} className="align-top">
               <td className="text-ink-3">{r.line}</td>
-              <td className="max-w-[220px]">
+              <td className="max-w-55">
                 <span className="block truncate" title={r.text}>
                   {r.text}
                 </span>
-                <span className="text-[12px] text-ink-3">
+                <span className="text-note text-ink-3">
                   {[r.offer.supplier, r.offer.date && `from ${day(r.offer.date, true)}`].filter(Boolean).join(", ")}
                 </span>
               </td>
-              <td className="max-w-[280px]">
+              <td className="max-w-70">
                 {r.left ? (
                   <span className="text-ink-3">left out</span>
                 ) : why === "which" ? (
@@ -245,7 +245,7 @@ function Rows({
                       <button
                         key={s.value}
                         type="button"
-                        className="btn-line px-2! py-0! text-[13px]"
+                        className="btn-line px-2! py-0! text-note"
                         onClick={() => onName(r.text, s.value)}
                       >
                         {s.text}
@@ -253,7 +253,7 @@ function Rows({
                     ))}
                     <ChooseIngredient
                       label={`Which is ${r.text}`}
-                      className="btn-quiet px-1! text-[13px]"
+                      className="btn-quiet px-1! text-note"
                       onChoose={(id) => onName(r.text, id)}
                     >
                       {r.suggested.length > 0 ? "another …" : "choose …"}
@@ -263,7 +263,7 @@ function Rows({
                   <>
                     <b className="font-medium">{r.name}</b>
                     {r.wrong.map((e) => (
-                      <span key={e.field + e.message} role="alert" className="block text-[12.5px] font-semibold text-beet">
+                      <span key={e.field + e.message} role="alert" className="block text-note font-semibold text-beet">
                         {e.message}
                       </span>
                     ))}
@@ -271,14 +271,14 @@ function Rows({
                 )}
                 {!r.ingredient &&
                   r.wrong.map((e) => (
-                    <span key={e.field + e.message} className="block text-[12.5px] font-semibold text-beet">
+                    <span key={e.field + e.message} className="block text-note font-semibold text-beet">
                       {e.message}
                     </span>
                   ))}
               </td>
               <td className="num">
                 {r.offer.price > 0 && fixed(r.offer.price, 2)}
-                {r.offer.pack_amount > 0 && <span className="block text-[12px] text-ink-3">{packWords(r.offer)}</span>}
+                {r.offer.pack_amount > 0 && <span className="block text-note text-ink-3">{packWords(r.offer)}</span>}
               </td>
               <td className="num">
                 {r.becomes_per_kg != null && (
@@ -288,21 +288,21 @@ function Rows({
                   </>
                 )}
                 {r.held && r.was_per_kg != null && r.becomes_per_kg != null && (
-                  <span className="block text-[12.5px] font-semibold text-mustard-ink">{times(r.becomes_per_kg / r.was_per_kg)}</span>
+                  <span className="block text-note font-semibold text-mustard-ink">{times(r.becomes_per_kg / r.was_per_kg)}</span>
                 )}
               </td>
               <td className="text-right">
                 {r.same && !r.left ? (
-                  <span className="text-[12.5px] text-ink-3">there already</span>
+                  <span className="text-note text-ink-3">there already</span>
                 ) : why === "far" ? (
-                  <button type="button" className="btn-line px-2! py-0! text-[13px]" onClick={() => onAnswer(r.line, { confirmed: true })}>
+                  <button type="button" className="btn-line px-2! py-0! text-note" onClick={() => onAnswer(r.line, { confirmed: true })}>
                     It is right
                   </button>
                 ) : null}
                 {r.left ? (
                   <button
                     type="button"
-                    className="btn-quiet px-1! text-[13px]"
+                    className="btn-quiet px-1! text-note"
                     onClick={() => (answer?.leave ? onAnswer(r.line, { leave: false }) : onName(r.text, ""))}
                   >
                     Take it
@@ -311,7 +311,7 @@ function Rows({
                   !r.same && (
                     <button
                       type="button"
-                      className="btn-quiet px-1! text-[13px]"
+                      className="btn-quiet px-1! text-note"
                       aria-label={`Leave out: ${r.text}`}
                       onClick={() => (why === "which" ? onName(r.text, "-") : onAnswer(r.line, { leave: true }))}
                     >

@@ -41,10 +41,10 @@ export function Hands({ session, first, onDone }: { session: Session; first?: st
             <button
               type="button"
               onClick={() => setName(p.name)}
-              className="flex min-h-[58px] w-full items-center justify-between gap-4 rounded-[4px] border border-rule border-l-[6px] border-l-cobalt bg-white px-4 text-left text-[19px] font-semibold hover:bg-cobalt-tint"
+              className="flex min-h-14.5 w-full items-center justify-between gap-4 rounded-md border border-rule border-l-6 border-l-cobalt bg-white px-4 text-left text-title font-semibold hover:bg-cobalt-tint"
             >
               <span className="truncate">{p.name}</span>
-              <span className="phase shrink-0 text-[15px] font-normal">{p.role}</span>
+              <span className="phase shrink-0 text-lead font-normal">{p.role}</span>
             </button>
           </li>
         ))}
@@ -58,7 +58,7 @@ export function Hands({ session, first, onDone }: { session: Session; first?: st
       }}
     >
       <div className="mb-3 flex items-baseline justify-between gap-3">
-        <span className="truncate font-title text-[22px] font-semibold">{name}</span>
+        <span className="truncate font-title text-title font-semibold">{name}</span>
         <button
           type="button"
           className="btn-quiet"
@@ -163,7 +163,7 @@ export function Lock({ session }: { session: Session }) {
     <Modal open={!!asked} onClose={() => close(false)} title="Is it still you?" width={400}>
       {asked && (
         <>
-          <p className="mb-4 text-[14px] text-ink-2">{asked.message}</p>
+          <p className="mb-4 text-body text-ink-2">{asked.message}</p>
           <Hands session={session} first={me} onDone={(name) => close(name === me)} />
         </>
       )}

@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
 import { usePeople } from "../../api/queries/people";
 import { Modal, TextField } from "../../parts/form";
 import { SelectField } from "../../parts/select";
 import { type Role, useMe } from "../../parts/session";
+import { toast } from "../../parts/toast";
 
 type Person = Schemas["PersonView"];
 
@@ -26,7 +26,7 @@ export function People() {
   return (
     <section className="sheet col-span-2 p-5" aria-label="People">
       <div className="mb-2 flex items-baseline justify-between">
-        <h2 className="phase text-[15px]">People</h2>
+        <h2 className="phase text-lead">People</h2>
         {me.may("owner") && (
           <button type="button" className="btn-line" onClick={() => setOpen("new")}>
             Add somebody
@@ -35,10 +35,10 @@ export function People() {
       </div>
       <ul className="grid grid-cols-2 gap-x-8">
         {here.map((p) => (
-          <li key={p.id} className="flex min-h-[46px] items-center justify-between gap-3 border-b border-rule-soft">
-            <span className="min-w-0 truncate text-[15px] font-semibold">
+          <li key={p.id} className="flex min-h-11.5 items-center justify-between gap-3 border-b border-rule-soft">
+            <span className="min-w-0 truncate text-lead font-semibold">
               {p.name} <span className="phase ml-1 font-normal">{p.role}</span>
-              {!p.can_sign_in && <span className="ml-2 text-[12.5px] font-normal text-mustard-ink">no PIN yet</span>}
+              {!p.can_sign_in && <span className="ml-2 text-note font-normal text-mustard-ink">no PIN yet</span>}
             </span>
             {(me.may("owner") || p.name === me.name) && (
               <button type="button" className="btn-quiet" onClick={() => setOpen(p)}>
@@ -49,7 +49,7 @@ export function People() {
         ))}
       </ul>
       {left.length > 0 && (
-        <p className="mt-3 text-[13px] text-ink-2">Worked here: {left.map((p) => `${p.name} (${p.retired_why})`).join(", ")}.</p>
+        <p className="mt-3 text-note text-ink-2">Worked here: {left.map((p) => `${p.name} (${p.retired_why})`).join(", ")}.</p>
       )}
       <PersonDialog key={open === "new" ? "new" : (open?.id ?? "none")} of={open} onClose={() => setOpen(null)} />
     </section>

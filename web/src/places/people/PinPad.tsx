@@ -24,7 +24,7 @@ export function PinPad({
   const type = (d: string) => onValue(value.length < PIN_DIGITS ? value + d : value);
   return (
     <div>
-      <label htmlFor={id} className="mb-1 block text-[13.5px] text-ink-2">
+      <label htmlFor={id} className="mb-1 block text-body text-ink-2">
         {label}
       </label>
       <div className="relative">
@@ -42,19 +42,19 @@ export function PinPad({
           onChange={(e) => onValue(e.target.value.replace(/\D/g, ""))}
           className="absolute inset-0 w-full cursor-text opacity-0"
         />
-        <div aria-hidden className="flex justify-between gap-2 rounded-[4px] focus-within:outline-2">
+        <div aria-hidden className="flex justify-between gap-2 rounded-md focus-within:outline-2">
           {Array.from({ length: PIN_DIGITS }, (_, i) => (
             <span
               // biome-ignore lint/suspicious/noArrayIndexKey: the wells have no other name than their place
               key={i}
-              className={`flex h-[46px] flex-1 items-end overflow-hidden rounded-b-[10px] rounded-t-[2px] border-2 ${error ? "border-beet" : i === value.length ? "border-cobalt" : "border-rule-strong"} bg-white`}
+              className={`flex h-11.5 flex-1 items-end overflow-hidden rounded-b-lg rounded-t-sm border-2 ${error ? "border-beet" : i === value.length ? "border-cobalt" : "border-rule-strong"} bg-white`}
             >
               <span className={`w-full bg-cobalt transition-[height] duration-150 ${i < value.length ? "h-[72%]" : "h-0"}`} />
             </span>
           ))}
         </div>
       </div>
-      <p id={`${id}-e`} role="alert" className="mt-2 min-h-[20px] text-[13.5px] font-semibold text-beet">
+      <p id={`${id}-e`} role="alert" className="mt-2 min-h-5 text-body font-semibold text-beet">
         {error}
       </p>
       <div className="mt-1 grid grid-cols-3 gap-2">
@@ -69,7 +69,7 @@ export function PinPad({
               disabled={disabled}
               aria-label={d === "⌫" ? "take one back" : d}
               onClick={() => (d === "⌫" ? onValue(value.slice(0, -1)) : type(d))}
-              className="h-[56px] rounded-[4px] border border-rule bg-white text-[24px] font-medium hover:border-cobalt hover:bg-cobalt-tint active:bg-cobalt-pale disabled:opacity-50"
+              className="h-14 rounded-md border border-rule bg-white text-title font-medium hover:border-cobalt hover:bg-cobalt-tint active:bg-cobalt-pale disabled:opacity-50"
             >
               {d}
             </button>

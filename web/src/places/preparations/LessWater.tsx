@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { api, problemOf, type Schemas, take } from "../../api/client";
 import { refreshAll } from "../../api/queries/keys";
 import { useLessWater } from "../../api/queries/preparations";
 import { Modal } from "../../parts/form";
 import { MakeUpBar } from "../../parts/makeup";
 import { useFormats } from "../../parts/shop";
-import type { PreparationData } from "./Preparations";
+import { toast } from "../../parts/toast";
+import type { PreparationData } from "./ways";
 
 type Composition = Schemas["Composition"];
 
@@ -45,7 +45,7 @@ export function LessWater({ p }: { p: PreparationData }) {
       </button>
       {open && (
         <Modal open onClose={() => setOpen(false)} title={`${p.output_name}: the same, less water`} width={560}>
-          <p className="mb-3 text-[13px] text-ink-2">
+          <p className="mb-3 text-note text-ink-2">
             Only where the step drives off or drains nothing but water. What stays of oil and salt from the pan is in it. The pH is not
             worked out; measure it.
           </p>
@@ -91,7 +91,7 @@ export function LessWater({ p }: { p: PreparationData }) {
                   </tr>
                 </tbody>
               </table>
-              <p className="mt-2 mb-1 text-[12.5px] text-ink-2">as it stands</p>
+              <p className="mt-2 mb-1 text-note text-ink-2">as it stands</p>
               <MakeUpBar makeUp={q.data.now.make_up} scale={4.8} height={14} max={500} />
             </>
           )}

@@ -1,19 +1,13 @@
 import { useEffect, useRef, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
-import { problemOf, type Schemas } from "../../api/client";
+import { problemOf } from "../../api/client";
 import { usePreparations } from "../../api/queries/preparations";
 import { Head } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
 import { Step } from "./Step";
 import { StepEditor } from "./StepEditor";
-
-export type PreparationData = Schemas["PreparationView"];
-
-/** char_and_peel as people say it. */
-export function stepWords(name: string): string {
-  return name.replaceAll("_", " ");
-}
+import { type PreparationData, stepWords } from "./ways";
 
 /** Kitchen steps: what goes in, what comes out, and how much of it. */
 export default function Preparations() {
@@ -38,7 +32,7 @@ export default function Preparations() {
   const ordered = [...shown.filter(own), ...shown.filter((p) => !own(p))];
   const current = list.data.find((p) => p.id === id) ?? (id ? undefined : ordered[0]);
   return (
-    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-[900px]:h-auto max-[900px]:px-3">
+    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-tablet:h-auto max-tablet:px-3">
       <Head title="Preparations" sub={`${list.data.length} kitchen steps, ${list.data.filter(own).length} of them your own or recorded`}>
         <Link to="/pantry" className="btn-quiet inline-flex items-center">
           To the pantry
@@ -47,9 +41,9 @@ export default function Preparations() {
           Add a step of yours
         </button>
       </Head>
-      <div className="mt-3 flex min-h-0 flex-1 gap-5 max-[900px]:flex-col">
+      <div className="mt-3 flex min-h-0 flex-1 gap-5 max-tablet:flex-col">
         <section
-          className="sheet flex min-h-0 w-[404px] shrink-0 flex-col max-[1180px]:w-[304px] max-[900px]:max-h-[40vh] max-[900px]:w-full"
+          className="sheet flex min-h-0 w-101 shrink-0 flex-col max-desk:w-76 max-tablet:max-h-[40vh] max-tablet:w-full"
           aria-label="Kitchen steps"
         >
           <div className="border-b border-rule p-2">
@@ -66,18 +60,18 @@ export default function Preparations() {
               <li key={p.id} data-step={p.id}>
                 <NavLink
                   to={`/preparations/${encodeURIComponent(p.id)}`}
-                  className={`grid grid-cols-[minmax(0,1fr)_112px] items-center gap-3 border-b border-rule-soft px-3 py-[6px] hover:bg-cobalt-tint ${current?.id === p.id ? "bg-cobalt-tint shadow-[inset_4px_0_var(--color-cobalt)]" : ""}`}
+                  className={`grid grid-cols-[minmax(0,1fr)_112px] items-center gap-3 border-b border-rule-soft px-3 py-1.5 hover:bg-cobalt-tint ${current?.id === p.id ? "bg-cobalt-tint shadow-edge" : ""}`}
                 >
                   <span className="min-w-0">
-                    <b className="block truncate text-[14.5px] font-semibold">{p.input_name}</b>
-                    <span className="block truncate text-[12.5px] text-ink-2">
+                    <b className="block truncate text-body font-semibold">{p.input_name}</b>
+                    <span className="block truncate text-note text-ink-2">
                       <i className="phase">{stepWords(p.name)}</i> gives {p.output_name}
                       {p.co_output_name && ` and ${p.co_output_name}`}
                     </span>
                   </span>
                   <span className="text-right">
                     <YieldBar p={p} width={70} />
-                    <span className="text-[14px] font-semibold">
+                    <span className="text-body font-semibold">
                       {num(p.expected.percent, p.expected.percent < 10 ? 1 : 0)}
                       <span className="unit">%</span>
                     </span>
@@ -85,7 +79,7 @@ export default function Preparations() {
                 </NavLink>
               </li>
             ))}
-            {ordered.length === 0 && <li className="p-4 text-[13.5px] text-ink-2">No step by that name. Add one of yours.</li>}
+            {ordered.length === 0 && <li className="p-4 text-body text-ink-2">No step by that name. Add one of yours.</li>}
           </ul>
         </section>
         <div className="min-h-0 min-w-0 flex-1 overflow-y-auto pr-1">
@@ -109,7 +103,7 @@ export default function Preparations() {
 export function YieldBar({ p, width }: { p: PreparationData; width: number }) {
   const full = Math.max(100, p.expected.percent + p.expected.co_percent);
   return (
-    <span aria-hidden className="mr-2 inline-flex h-[10px] border border-cobalt bg-white align-middle" style={{ width }}>
+    <span aria-hidden className="mr-2 inline-flex h-2.5 border border-cobalt bg-white align-middle" style={{ width }}>
       <span className={p.expected.trials > 0 ? "bg-cobalt" : "hatch"} style={{ width: `${(100 * p.expected.percent) / full}%` }} />
       {p.expected.co_percent > 0 && <span className="bg-mustard" style={{ width: `${(100 * p.expected.co_percent) / full}%` }} />}
     </span>

@@ -6,8 +6,7 @@ import { MakeUpBar } from "../../parts/makeup";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
 import { fixed } from "../../tongue/quantity";
-import { type PreparationData, stepWords } from "./Preparations";
-import { left, type RouteData, sharesWord } from "./ways";
+import { left, type PreparationData, type RouteData, sharesWord, stepWords } from "./ways";
 
 type Route = Schemas["Route"];
 
@@ -29,10 +28,10 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
   );
   return (
     <section className="sheet mt-4 p-4">
-      <h3 className="phase mb-2 text-[15px]">What to buy, and other ways to the same grams</h3>
+      <h3 className="phase mb-2 text-lead">What to buy, and other ways to the same grams</h3>
       <div className="flex flex-wrap items-start gap-3">
         <NumberField
-          className="w-[150px]"
+          className="w-37.5"
           label={`${p.output_name} needed`}
           unit="g"
           value={out}
@@ -41,7 +40,7 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
         />
         {p.co_output && (
           <NumberField
-            className="w-[150px]"
+            className="w-37.5"
             label={`${p.co_output_name} needed`}
             unit="g"
             value={co}
@@ -50,7 +49,7 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
           />
         )}
         {others.length < 3 && (
-          <div className="mt-[22px] flex flex-wrap items-center gap-1">
+          <div className="mt-5.5 flex flex-wrap items-center gap-1">
             {rivals.slice(0, 3).map((r) => (
               <button
                 key={r.id}
@@ -71,7 +70,7 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
           </div>
         )}
       </div>
-      {problem && problem.fields.length === 0 && <p className="mt-2 text-[13px] font-semibold text-beet">{problem.title}</p>}
+      {problem && problem.fields.length === 0 && <p className="mt-2 text-note font-semibold text-beet">{problem.title}</p>}
       {q.data && (
         <div className="mt-3 grid gap-x-4" style={{ gridTemplateColumns: `128px repeat(${q.data.length}, minmax(0, 1fr))` }}>
           <Row
@@ -134,7 +133,7 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
           />
         </div>
       )}
-      <p className="mt-2 text-[12.5px] text-ink-2">
+      <p className="mt-2 text-note text-ink-2">
         Outputs of the same pieces are bought once: the greater need counts, not the sum. Knives and ovens: gloves on, blades away from the
         bowl.
       </p>
@@ -145,10 +144,10 @@ export function Routes({ p, all }: { p: PreparationData; all: PreparationData[] 
 function Row({ name, cells }: { name: string; cells: ReactNode[] }) {
   return (
     <>
-      <div className="border-b border-rule-soft py-[7px] text-[12.5px] text-ink-3">{name}</div>
+      <div className="border-b border-rule-soft py-2 text-note text-ink-3">{name}</div>
       {cells.map((c, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: columns have no identity but their place
-        <div key={i} className="min-w-0 border-b border-rule-soft py-[7px] text-[13px]">
+        <div key={i} className="min-w-0 border-b border-rule-soft py-2 text-note">
           {c}
         </div>
       ))}
@@ -159,11 +158,11 @@ function Row({ name, cells }: { name: string; cells: ReactNode[] }) {
 function Title({ r, onDrop }: { r: RouteData; onDrop?: () => void }) {
   return (
     <div className="flex items-baseline justify-between gap-2">
-      <b className="font-title text-[15.500px]">
+      <b className="font-title text-lead">
         {r.out_name}, <i>{r.name}</i>
       </b>
       {onDrop && (
-        <button type="button" className="min-h-6 text-[12.5px] text-ink-3 hover:text-cobalt" onClick={onDrop}>
+        <button type="button" className="min-h-6 text-note text-ink-3 hover:text-cobalt" onClick={onDrop}>
           take away
         </button>
       )}
@@ -174,7 +173,7 @@ function Title({ r, onDrop }: { r: RouteData; onDrop?: () => void }) {
 function Big({ v, unit }: { v: string; unit: string }) {
   return (
     <span>
-      <b className="text-[17px] font-semibold">{v}</b> <span className="text-[12.5px] text-ink-2">{unit}</span>
+      <b className="text-lead font-semibold">{v}</b> <span className="text-note text-ink-2">{unit}</span>
     </span>
   );
 }

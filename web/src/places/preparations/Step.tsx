@@ -1,18 +1,18 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { refreshPreparation } from "../../api/queries/preparations";
 import { DateField } from "../../parts/date";
 import { TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { today } from "../../tongue/clock";
 import { LessWater } from "./LessWater";
-import { type PreparationData, stepWords } from "./Preparations";
 import { Routes } from "./Routes";
 import { StepEditor } from "./StepEditor";
+import { type PreparationData, stepWords } from "./ways";
 
 /** One kitchen step as a page: its yield, what it costs, and how it really went. */
 export function Step({ p, all }: { p: PreparationData; all: PreparationData[] }) {
@@ -37,10 +37,10 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
     <article className="pb-6">
       <header className="flex items-start justify-between gap-4">
         <div className="min-w-0">
-          <h2 className="font-title text-[24px] leading-tight font-semibold">
+          <h2 className="font-title text-title leading-tight font-semibold">
             {p.input_name}, <i>{stepWords(p.name)}</i>
           </h2>
-          <p className="mt-1 text-[13px] text-ink-2">
+          <p className="mt-1 text-note text-ink-2">
             gives{" "}
             <Link className="font-semibold text-cobalt hover:underline" to={`/pantry/${p.output}`}>
               {p.output_name}
@@ -65,11 +65,11 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
       </header>
       <div className="mt-3 flex flex-wrap gap-x-10 gap-y-3">
         <div>
-          <div className="text-[42px] leading-none font-semibold tracking-[-1px]">
+          <div className="figure leading-none font-semibold tracking-tight">
             {num(y.percent, y.percent < 10 ? 1 : 0)}
-            <small className="ml-1 text-[15px] font-medium tracking-normal text-ink-2">% comes out</small>
+            <small className="ml-1 text-lead font-medium tracking-normal text-ink-2">% comes out</small>
           </div>
-          <p className="mt-1 text-[12.5px] text-ink-2">
+          <p className="mt-1 text-note text-ink-2">
             ±{num(y.spread_percent, 1)} %
             {y.co_percent > 0 && (
               <>
@@ -77,20 +77,20 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
               </>
             )}
           </p>
-          <p className="text-[12.5px] text-ink-2">
+          <p className="text-note text-ink-2">
             {y.recorded != null ? (
               <>
                 yours {num(y.recorded, 1)} % over {y.trials}, typical {num(y.typical, 1)} % counts as one more
               </>
             ) : (
               <>
-                <span aria-hidden className="hatch mr-1 inline-block h-[10px] w-5 border border-cobalt align-[-1px]" />
+                <span aria-hidden className="hatch mr-1 inline-block h-2.5 w-5 border border-cobalt align-baseline" />
                 {p.typical ? "typical, nothing recorded yet" : "as you stated, nothing recorded yet"}
               </>
             )}
           </p>
         </div>
-        <dl className="grid grid-cols-[auto_auto] content-start gap-x-4 text-[13px] text-ink-2">
+        <dl className="grid grid-cols-[auto_auto] content-start gap-x-4 text-note text-ink-2">
           <dt>hands on</dt>
           <dd className="text-right font-semibold text-ink">
             {num(p.labour_min_per_kg, 0)}
@@ -123,15 +123,15 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
         </dl>
         {p.look_for && (
           <div className="w-full border-l-4 border-cobalt-pale pl-3">
-            <p className="font-title text-[16px] leading-[1.4] italic">
-              <span className="mr-2 font-text text-[12.5px] text-ink-3 not-italic">look for</span>
+            <p className="font-title text-lead leading-normal italic">
+              <span className="mr-2 font-text text-note text-ink-3 not-italic">look for</span>
               {p.look_for}
             </p>
           </div>
         )}
       </div>
       <section className="sheet mt-4 p-4">
-        <h3 className="phase mb-2 text-[15px]">How it really went</h3>
+        <h3 className="phase mb-2 text-lead">How it really went</h3>
         {records.length > 0 && <YieldDots p={p} />}
         {records.length > 0 && (
           <table className="ledger mb-3 w-full">
@@ -169,14 +169,14 @@ export function Step({ p, all }: { p: PreparationData; all: PreparationData[] })
                     {num((100 * r.out_g) / r.in_g, 1)}
                     <span className="unit">%</span>
                   </td>
-                  <td className="max-w-[180px] truncate pl-6 text-[13px] text-ink-2">
+                  <td className="max-w-45 truncate pl-6 text-note text-ink-2">
                     {r.who}
                     {r.note && `, ${r.note}`}
                   </td>
                   <td className="text-right">
                     <button
                       type="button"
-                      className="btn-quiet text-[12.5px]!"
+                      className="btn-quiet text-note!"
                       aria-label={`Take out the making of ${day(r.day)}`}
                       onClick={() => drop(i)}
                     >
@@ -281,7 +281,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
       }}
     >
       <DateField
-        className="w-[132px]"
+        className="w-33"
         label="Made on"
         max={today()}
         value={f.day}
@@ -289,7 +289,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
         error={fieldMessage(problem, "day")}
       />
       <NumberField
-        className="w-[84px]"
+        className="w-21"
         label="Went in"
         unit="g"
         allowEmpty
@@ -298,7 +298,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
         error={fieldMessage(problem, "in_g")}
       />
       <NumberField
-        className="w-[84px]"
+        className="w-21"
         label="Came out"
         unit="g"
         allowEmpty
@@ -308,7 +308,7 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
       />
       {p.co_output && (
         <NumberField
-          className="w-[84px]"
+          className="w-21"
           label="Beside it"
           unit="g"
           allowEmpty
@@ -318,18 +318,18 @@ function Record({ p, onDone }: { p: PreparationData; onDone: (v: PreparationData
         />
       )}
       <TextField
-        className="min-w-[90px] flex-1"
+        className="min-w-22.5 flex-1"
         label="Note"
         maxLength={200}
         value={f.note}
         onChange={(e) => setF({ ...f, note: e.target.value })}
         error={fieldMessage(problem, "note")}
       />
-      <button type="submit" className="btn-line mt-[22px]" disabled={f.in_g === null || f.out_g === null}>
+      <button type="submit" className="btn-line mt-5.5" disabled={f.in_g === null || f.out_g === null}>
         Record it
       </button>
       {problem && problem.fields.length === 0 && (
-        <p role="alert" className="w-full text-[13px] font-semibold text-beet">
+        <p role="alert" className="w-full text-note font-semibold text-beet">
           {problem.title}
         </p>
       )}

@@ -7,7 +7,7 @@ import { ChooseIngredient } from "../../parts/choose";
 import { AreaField, Check, Modal, TextField } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { WhyDialog } from "../../parts/why";
-import type { PreparationData } from "./Preparations";
+import type { PreparationData } from "./ways";
 
 type Step = Schemas["Preparation"];
 
@@ -57,12 +57,12 @@ export function StepEditor({
   };
   const pick = (field: "input" | "output" | "co_output", label: string, empty: string) => (
     <div>
-      <span className="mb-[3px] block text-[12.5px] text-ink-2">{label}</span>
+      <span className="mb-1 block text-note text-ink-2">{label}</span>
       <ChooseIngredient label={label} className="field truncate text-left" onChoose={(id) => set({ [field]: id })}>
         {s[field] ? nameOf(s[field]) : <span className="text-ink-3">{empty}</span>}
       </ChooseIngredient>
       {e(field) && (
-        <p role="alert" className="mt-[3px] text-[12.5px] font-semibold text-beet">
+        <p role="alert" className="mt-1 text-note font-semibold text-beet">
           {e(field)}
         </p>
       )}
@@ -147,12 +147,12 @@ export function StepEditor({
           </button>
         )}
         <fieldset className="mt-4 border-t border-rule pt-3">
-          <legend className="phase text-[14.500px]">What else goes into the pan</legend>
+          <legend className="phase text-body">What else goes into the pan</legend>
           {extras.map((x, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: extras have no identity but their place
             <div key={i} className="mt-2 grid grid-cols-[minmax(0,1fr)_110px_110px_120px_70px] items-end gap-3">
               <div>
-                <span className="mb-[3px] block text-[12.5px] text-ink-2">Ingredient</span>
+                <span className="mb-1 block text-note text-ink-2">Ingredient</span>
                 <ChooseIngredient
                   label={`Extra ${i + 1}`}
                   className="field truncate text-left"
@@ -195,7 +195,7 @@ export function StepEditor({
           >
             Oil, salt, water …
           </button>
-          <p className="text-[12.5px] text-ink-2">
+          <p className="text-note text-ink-2">
             Only what stays in counts in the cost and stands in the list. Allergens and hazards of all that goes in pass on to all that
             comes out.
           </p>
@@ -217,7 +217,7 @@ export function StepEditor({
           />
         </div>
         {problem && (
-          <p role="alert" className="mt-2 text-[13px] font-semibold text-beet">
+          <p role="alert" className="mt-2 text-note font-semibold text-beet">
             {problem.title}
           </p>
         )}

@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { stepWords } from "./Preparations";
-import { left, type RouteData, sharesWord } from "./ways";
+import { left, type RouteData, sharesWord, stepWords } from "./ways";
 
 const num = (n: number, p = 0) => n.toFixed(p);
 const way = { co_surplus_g: 0, out_surplus_g: 0, co_name: "Lime zest", out_name: "Lime juice" } as RouteData;

@@ -1,6 +1,12 @@
 import type { Schemas } from "../../api/client";
 
 export type RouteData = Schemas["RouteView"];
+export type PreparationData = Schemas["PreparationView"];
+
+/** char_and_peel as people say it. */
+export function stepWords(name: string): string {
+  return name.replaceAll("_", " ");
+}
 
 /** Whether two names begin with the same word, singular or plural: lentils boiled, lentils tinned. */
 export function sharesWord(a: string, b: string): boolean {

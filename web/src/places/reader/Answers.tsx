@@ -15,7 +15,7 @@ const OPTIONS: Record<string, string> = {
   no: "no",
 };
 
-const answerButton = "min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt";
+const answerButton = "min-h-7 rounded-sm border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt";
 
 function reply(code: string, option: string): Answer {
   if (code === "units") return { units: option };
@@ -36,7 +36,7 @@ function Asked({ line: l, q, onAnswer }: { line: Line; q: Question; onAnswer: (a
   const { num } = useFormats();
   const pack = (q.packs_g ?? []).length > 0;
   return (
-    <div className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1 text-[13px]">
+    <div className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1 text-note">
       <span className="font-semibold text-mustard-ink">{q.text}</span>
       {(q.take ?? []).map((c) => (
         <button key={c.id} type="button" data-answer className={answerButton} onClick={() => onAnswer({ ingredient: c.id })}>
@@ -66,7 +66,7 @@ function Asked({ line: l, q, onAnswer }: { line: Line; q: Question; onAnswer: (a
       {(pack || q.spoon) && (
         <NumberField
           label={pack ? `Grams on the ${say("tin")} of ${l.name}` : `Millilitres in the spoon of ${l.name}`}
-          className="w-[74px] [&_.field]:h-7 [&_.field]:text-right [&_label]:sr-only"
+          className="w-18.5 [&_.field]:h-7 [&_.field]:text-right [&_label]:sr-only"
           late
           allowEmpty
           placeholder={pack ? "g" : "mL"}

@@ -40,10 +40,10 @@ export function LineRow({ line, bare, onAnswer, onMeasure }: Props) {
 }
 
 function Said({ line }: { line: Line }) {
-  if (line.shares) return <p className="self-center pl-4 text-[13px] text-ink-3">the same words</p>;
-  const big = line.kind === "title" ? "font-semibold text-[17px]" : line.kind === "section" ? "phase text-[15px]" : "text-[15.5px]";
+  if (line.shares) return <p className="self-center pl-4 text-note text-ink-3">the same words</p>;
+  const big = line.kind === "title" ? "font-semibold text-lead" : line.kind === "section" ? "phase text-lead" : "text-lead";
   return (
-    <p dir="auto" className={`min-w-0 self-start py-[9px] pl-4 font-title leading-[1.45] wrap-break-word ${big}`}>
+    <p dir="auto" className={`min-w-0 self-start py-2.5 pl-4 font-title leading-normal wrap-break-word ${big}`}>
       {line.kind === "line"
         ? pieces(line.words.trim(), shift(line)).map((p, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: runs have no identity but their place
@@ -75,7 +75,7 @@ const KEPT: Record<string, string> = {
 
 function Kept({ line, onAnswer }: { line: Line; onAnswer: Props["onAnswer"] }) {
   return (
-    <div className="self-center py-2 pr-4 pl-1 text-[12.5px] text-ink-3">
+    <div className="self-center py-2 pr-4 pl-1 text-note text-ink-3">
       {line.kind === "title" && line.name ? `the name: ${line.name}` : (KEPT[line.kind] ?? "kept")}
       <Answers line={line} onAnswer={onAnswer} />
     </div>
@@ -87,13 +87,13 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
   const source = SOURCES[l.source];
   const leave = l.as === "leave";
   return (
-    <div className="min-w-0 py-[7px] pr-4 pl-1">
+    <div className="min-w-0 py-2 pr-4 pl-1">
       <div className="flex items-center gap-3">
         <div className="min-w-0 flex-1">
           {l.ingredient ? (
             <ChooseIngredient
               label={`${l.name}: take another ingredient`}
-              className={`max-w-full rounded-[2px] text-left text-[15px] leading-[1.25] hover:text-cobalt ${leave ? "text-ink-3 line-through" : ""}`}
+              className={`max-w-full rounded-sm text-left text-lead leading-tight hover:text-cobalt ${leave ? "text-ink-3 line-through" : ""}`}
               onChoose={(id) => onAnswer(l, { ingredient: id })}
             >
               {l.any_of.length > 1 ? "any of the group: " : ""}
@@ -108,10 +108,10 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
         {l.ingredient && !leave && (
           <>
             {l.grams != null && (
-              <span className="inline-flex items-center gap-[6px] text-[12px] whitespace-nowrap text-ink-2" title={l.how}>
+              <span className="inline-flex items-center gap-1.5 text-note whitespace-nowrap text-ink-2" title={l.how}>
                 <span
                   aria-hidden
-                  className={`h-[9px] border border-cobalt ${source?.solid && l.spread_percent < 1.5 ? "bg-cobalt" : "hatch"}`}
+                  className={`h-2.25 border border-cobalt ${source?.solid && l.spread_percent < 1.5 ? "bg-cobalt" : "hatch"}`}
                   style={{ width: Math.max(5, Math.min(52, l.spread_percent)) }}
                 />
                 ±{num(l.spread_percent, 0)} %
@@ -120,7 +120,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
             <NumberField
               label={`Grams of ${l.name}`}
               measure="mass"
-              className="w-[84px] shrink-0 [&_.field]:h-8 [&_.field]:text-right [&_.field]:text-[15.500px] [&_.field]:font-medium [&_label]:sr-only"
+              className="w-21 shrink-0 [&_.field]:h-8 [&_.field]:text-right [&_.field]:text-lead [&_.field]:font-medium [&_label]:sr-only"
               late
               allowEmpty={l.grams == null}
               data-first={l.to_weigh ? "" : undefined}
@@ -132,7 +132,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
         )}
         <button
           type="button"
-          className="min-h-7 w-[58px] shrink-0 text-right text-[12.5px] text-ink-3 hover:text-cobalt"
+          className="min-h-7 w-14.5 shrink-0 text-right text-note text-ink-3 hover:text-cobalt"
           aria-pressed={leave}
           onClick={() => onAnswer(l, { as: leave ? "bowl" : "leave" })}
         >
@@ -140,7 +140,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
         </button>
       </div>
       {!leave && (
-        <p className="text-[12px] leading-[1.35] text-ink-2">
+        <p className="text-note leading-normal text-ink-2">
           {source && <b className="font-semibold">{source.words}</b>}
           {source && l.how ? ": " : ""}
           {l.how}
@@ -176,7 +176,7 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
               type="button"
               data-first={i === 0 ? "" : undefined}
               data-answer
-              className="min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 text-[13px] hover:border-cobalt hover:text-cobalt"
+              className="min-h-7 rounded-sm border border-rule-strong bg-white px-2 text-note hover:border-cobalt hover:text-cobalt"
               onClick={() => onAnswer(l, { ingredient: n.id })}
             >
               {n.name}
@@ -184,14 +184,14 @@ function Weighed({ line: l, onAnswer, onMeasure }: Omit<Props, "bare">) {
           ))}
           <ChooseIngredient
             label={`Choose an ingredient for “${l.words.trim()}”`}
-            className="min-h-7 px-1 text-[13px] font-semibold text-cobalt"
+            className="min-h-7 px-1 text-note font-semibold text-cobalt"
             onChoose={(id) => onAnswer(l, { ingredient: id })}
           >
             {l.near.length ? "another …" : "choose from the pantry …"}
           </ChooseIngredient>
           <Link
             to={`/pantry?new=1&name=${encodeURIComponent(unknownName(l))}`}
-            className="px-1 text-[13px] font-semibold text-cobalt hover:underline"
+            className="px-1 text-note font-semibold text-cobalt hover:underline"
           >
             add to the pantry
           </Link>

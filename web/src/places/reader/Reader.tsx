@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { refreshFormulas } from "../../api/queries/formulas";
 import { refreshRecipe, useRecipe } from "../../api/queries/reader";
 import { Head, Modal, TextField } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
 import { MeasureDialog } from "../../parts/measure";
+import { toast } from "../../parts/toast";
 import { useAct } from "../../saving/act";
 import { Clash, plainSide } from "../../saving/Clash";
 import { useUnsaved } from "../../saving/unsaved";
@@ -87,13 +87,13 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
     });
   });
   return (
-    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-[900px]:h-auto max-[900px]:px-3">
+    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-tablet:h-auto max-tablet:px-3">
       <Head
         title={recipe.name}
         sub="as it was said"
         state={
           <span
-            className={`rounded-[3px] border-[1.5px] px-2 py-px text-[12.5px] font-semibold whitespace-nowrap ${count ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-leaf bg-leaf-tint text-leaf"}`}
+            className={`rounded-sm border-2 px-2 py-px text-note font-semibold whitespace-nowrap ${count ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-leaf bg-leaf-tint text-leaf"}`}
           >
             {count ? `${count} open` : "all settled"}
           </span>
@@ -121,7 +121,7 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
       </Head>
       <Clash saver={saver} words={plainSide} />
       {saver.held.status === "refused" && problem && (
-        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-note text-beet">
           <b>{problem.title}</b> What you typed is kept here, not stored.
         </p>
       )}
@@ -134,10 +134,10 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
           option === "apart" ? void splitUp() : save({ answers: { ...saver.held.value.answers, [code]: { units: option } } })
         }
       />
-      <div className="flex min-h-0 flex-1 gap-5 pt-3 max-[1180px]:gap-4 max-[900px]:flex-col">
+      <div className="flex min-h-0 flex-1 gap-5 pt-3 max-desk:gap-4 max-tablet:flex-col">
         <section ref={table} className="sheet flex min-h-0 min-w-0 flex-1 flex-col" aria-label="Words and weighed lines">
           <div
-            className="grid h-8 shrink-0 grid-cols-[minmax(0,36%)_20px_minmax(0,1fr)] items-center border-b border-rule text-[12px] text-ink-3"
+            className="grid h-8 shrink-0 grid-cols-[minmax(0,36%)_20px_minmax(0,1fr)] items-center border-b border-rule text-note text-ink-3"
             aria-hidden="true"
           >
             <span className="pl-4">what was said</span>
@@ -151,14 +151,14 @@ function Open({ recipe: initial }: { recipe: Recipe }) {
               <div className="flex min-h-0 flex-col bg-white">
                 <input
                   aria-label="Name of the recipe"
-                  className="mx-4 mt-3 border-b border-rule pb-1 font-title text-[17px] font-semibold"
+                  className="mx-4 mt-3 border-b border-rule pb-1 font-title text-lead font-semibold"
                   maxLength={120}
                   defaultValue={recipe.name}
                   onBlur={(e) => e.target.value.trim() && e.target.value !== recipe.name && save({ name: e.target.value })}
                 />
                 <textarea
                   aria-label="The words"
-                  className="min-h-0 flex-1 resize-none bg-white px-4 py-3 font-title text-[15.5px] leading-[1.6]"
+                  className="min-h-0 flex-1 resize-none bg-white px-4 py-3 font-title text-lead leading-loose"
                   value={words}
                   onChange={(e) => setWords(e.target.value)}
                 />
@@ -251,12 +251,12 @@ function NameDraft({
           error={problem ? fieldMessage(problem, "name", "words") : ""}
         />
         {toWeigh > 0 && (
-          <p className="mt-3 text-[13px] text-ink-2">
+          <p className="mt-3 text-note text-ink-2">
             {toWeigh} {toWeigh === 1 ? "line is" : "lines are"} still to weigh. The draft opens all the same; it cannot be locked before.
           </p>
         )}
         {lines.length > 0 && (
-          <div role="alert" className="mt-3 text-[13px]">
+          <div role="alert" className="mt-3 text-note">
             <b className="text-beet">First answer what is open, so that nothing is dropped:</b>
             <ul className="mt-1 grid gap-1">
               {lines.map((f) => (

@@ -72,11 +72,11 @@ export default function Recipes() {
         </button>
       </Head>
       {wrongFile && (
-        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[13px] text-beet">
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-note text-beet">
           <b>The file was not read.</b> {wrongFile.fields.map((f) => f.message).join("; ") || wrongFile.title}
         </p>
       )}
-      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_400px] gap-6 max-[1100px]:grid-cols-1">
+      <div className="mt-3 grid grid-cols-[minmax(0,1fr)_400px] gap-6 max-desk:grid-cols-1">
         <form
           className="sheet p-5"
           onSubmit={(e) => {
@@ -87,7 +87,7 @@ export default function Recipes() {
           <AreaField
             label="Paste it, or write it down as you would say it"
             rows={17}
-            className="[&_textarea]:font-title [&_textarea]:text-[16px] [&_textarea]:leading-[1.6]"
+            className="[&_textarea]:font-title [&_textarea]:text-lead [&_textarea]:leading-loose"
             placeholder={example()}
             value={words}
             onChange={(e) => setWords(e.target.value)}
@@ -103,23 +103,23 @@ export default function Recipes() {
           </div>
         </form>
         <section aria-label="Recipes so far">
-          <h2 className="phase mb-1 text-[15px]">Read so far</h2>
-          {rows.length === 0 && <p className="text-[13.5px] text-ink-2">None yet. Every recipe stays here word for word.</p>}
+          <h2 className="phase mb-1 text-lead">Read so far</h2>
+          {rows.length === 0 && <p className="text-body text-ink-2">None yet. Every recipe stays here word for word.</p>}
           <ul>
             {rows.map((r) => (
-              <li key={r.id} className="border-b border-rule py-[9px]">
+              <li key={r.id} className="border-b border-rule py-2.5">
                 <button
                   type="button"
-                  className="float-right min-h-7 px-1 text-[12.5px] text-ink-3 hover:text-beet"
+                  className="float-right min-h-7 px-1 text-note text-ink-3 hover:text-beet"
                   aria-label={`Throw away ${r.name}`}
                   onClick={() => setGoing(r)}
                 >
                   throw away
                 </button>
-                <Link to={`/reader/${r.id}`} className="block truncate font-title text-[17px] font-semibold hover:text-cobalt">
+                <Link to={`/reader/${r.id}`} className="block truncate font-title text-lead font-semibold hover:text-cobalt">
                   {r.name}
                 </Link>
-                <p className="text-[12.5px] text-ink-2">
+                <p className="text-note text-ink-2">
                   {r.lines} lines, {num(r.total_g, 0)} g
                   {r.still_open > 0 ? <b className="text-mustard-ink">, {r.still_open} open</b> : ", all settled"}
                   {r.made && (

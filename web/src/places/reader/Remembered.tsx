@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { toast } from "sonner";
 import { useDropWord, useWords } from "../../api/queries/reader";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { WhyDialog } from "../../parts/why";
 import type { Line } from "./roles";
 import { meaning } from "./words";
@@ -17,7 +17,7 @@ export function Remembered({ line }: { line: Line }) {
   return (
     <>
       {told.map((w) => (
-        <p key={w.id} className="text-[12px] text-ink-2">
+        <p key={w.id} className="text-note text-ink-2">
           remembered: {meaning(w, num)}
           <span className="text-ink-3">
             {" "}

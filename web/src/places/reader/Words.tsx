@@ -22,33 +22,33 @@ export function Words() {
   const [going, setGoing] = useState<Word | null>(null);
   return (
     <section aria-label="What your words mean" className="mt-6">
-      <h2 className="phase mb-1 flex items-baseline justify-between text-[15px]">
+      <h2 className="phase mb-1 flex items-baseline justify-between text-lead">
         What your words mean
         <button
           type="button"
-          className="min-h-7 px-1 font-text text-[13px] font-semibold text-cobalt not-italic hover:underline"
+          className="min-h-7 px-1 font-text text-note font-semibold text-cobalt not-italic hover:underline"
           onClick={() => setTelling(true)}
         >
           tell it a word
         </button>
       </h2>
       {words.length === 0 && (
-        <p className="text-[13.5px] text-ink-2">
+        <p className="text-body text-ink-2">
           Nothing yet. What you answer in a reading and will mean again is kept here: what a {say("tin")} holds, which spoon is yours, what
           you call a thing.
         </p>
       )}
       <ul>
         {words.map((w) => (
-          <li key={w.id} className="flex items-baseline gap-2 border-b border-rule-soft py-[5px] text-[14px]">
+          <li key={w.id} className="flex items-baseline gap-2 border-b border-rule-soft py-1.5 text-body">
             <span className="min-w-0 flex-1 font-title">{meaning(w, num)}</span>
-            <span className="shrink-0 text-[12px] text-ink-3">
+            <span className="shrink-0 text-note text-ink-3">
               {w.by}, {moment(w.at)}
             </span>
             <button
               type="button"
               aria-label={`Take back: ${meaning(w, num)}`}
-              className="min-h-7 shrink-0 px-1 text-[12.5px] text-ink-3 hover:text-beet"
+              className="min-h-7 shrink-0 px-1 text-note text-ink-3 hover:text-beet"
               onClick={() => setGoing(w)}
             >
               take back
@@ -114,10 +114,10 @@ function Tell({ onClose }: { onClose: () => void }) {
   const wrong = (field: string) => (problem ? fieldMessage(problem, field) : "");
   const choose = (
     <div>
-      <ChooseIngredient label="What it is" className="btn-line min-w-[180px] justify-start" onChoose={(id, name) => setThing({ id, name })}>
+      <ChooseIngredient label="What it is" className="btn-line min-w-45 justify-start" onChoose={(id, name) => setThing({ id, name })}>
         {thing.name || "choose from the pantry …"}
       </ChooseIngredient>
-      {wrong("ingredient") && <p className="mt-1 text-[12.5px] text-beet">{wrong("ingredient")}</p>}
+      {wrong("ingredient") && <p className="mt-1 text-note text-beet">{wrong("ingredient")}</p>}
     </div>
   );
   return (
@@ -129,7 +129,7 @@ function Tell({ onClose }: { onClose: () => void }) {
         }}
       >
         <Segmented label="What kind of word" value={kind} onChange={(k) => setKind(k)} options={kinds} />
-        <div className="mt-4 flex flex-wrap items-end gap-3 text-[15px]">
+        <div className="mt-4 flex flex-wrap items-end gap-3 text-lead">
           {kind === "name" && (
             <>
               <TextField
@@ -149,7 +149,7 @@ function Tell({ onClose }: { onClose: () => void }) {
             <>
               <SelectField
                 label="Our"
-                className="w-[110px]"
+                className="w-27.5"
                 value={size}
                 onValue={setSize}
                 options={[
@@ -158,16 +158,16 @@ function Tell({ onClose }: { onClose: () => void }) {
                   ["large", "large"],
                 ]}
               />
-              <SelectField label="measure" className="w-[120px]" value={unit} onValue={setUnit} options={MEASURES} error={wrong("unit")} />
+              <SelectField label="measure" className="w-30" value={unit} onValue={setUnit} options={MEASURES} error={wrong("unit")} />
               <span className="pb-2">holds</span>
-              <NumberField label="mL" className="w-[110px]" allowEmpty value={amount} onValue={setAmount} error={wrong("ml")} />
+              <NumberField label="mL" className="w-27.5" allowEmpty value={amount} onValue={setAmount} error={wrong("ml")} />
             </>
           )}
           {kind === "pack" && (
             <>
               <SelectField
                 label="A"
-                className="w-[110px]"
+                className="w-27.5"
                 value={pack}
                 onValue={setPack}
                 options={[
@@ -179,7 +179,7 @@ function Tell({ onClose }: { onClose: () => void }) {
               <span className="pb-2">of</span>
               {choose}
               <span className="pb-2">is</span>
-              <NumberField label="g" className="w-[110px]" allowEmpty value={amount} onValue={setAmount} error={wrong("grams")} />
+              <NumberField label="g" className="w-27.5" allowEmpty value={amount} onValue={setAmount} error={wrong("grams")} />
             </>
           )}
         </div>

@@ -29,13 +29,13 @@ export function OpenPoints({
   return (
     <section aria-label="Still open" className="mt-2 border-l-4 border-mustard pl-3">
       {notices.map((n) => (
-        <p key={n.code} className="text-[13px]">
+        <p key={n.code} className="text-note">
           {n.text}{" "}
           {(n.options ?? []).map((o) => (
             <button
               key={o}
               type="button"
-              className="mr-1 min-h-7 rounded-[3px] border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
+              className="mr-1 min-h-7 rounded-sm border border-rule-strong bg-white px-2 hover:border-cobalt hover:text-cobalt"
               onClick={() => onNotice(n.code, o)}
             >
               {NOTICE_OPTIONS[o] ?? o}
@@ -49,17 +49,17 @@ export function OpenPoints({
             <button
               type="button"
               onClick={() => onShow(l.key)}
-              className="min-h-7 max-w-[260px] truncate rounded-[3px] border border-mustard bg-mustard-tint px-2 text-[13px] text-mustard-ink hover:border-ink"
+              className="min-h-7 max-w-65 truncate rounded-sm border border-mustard bg-mustard-tint px-2 text-note text-mustard-ink hover:border-ink"
             >
               <b className="font-semibold">{l.kind !== "line" ? "answer" : l.ingredient ? (l.to_weigh ? "weigh" : "answer") : "name"}</b>{" "}
               {l.name || spoken(l)}
             </button>
           </li>
         ))}
-        {lines.length > 14 && <li className="self-center text-[13px] text-ink-2">and {lines.length - 14} more below</li>}
+        {lines.length > 14 && <li className="self-center text-note text-ink-2">and {lines.length - 14} more below</li>}
         {lines.length > 0 && (
           <li>
-            <button type="button" className="min-h-7 px-2 text-[13px] font-semibold text-cobalt hover:underline" onClick={onNext}>
+            <button type="button" className="min-h-7 px-2 text-note font-semibold text-cobalt hover:underline" onClick={onNext}>
               next open point <kbd className="font-sans font-normal text-ink-3">Alt ↓</kbd>
             </button>
           </li>
@@ -77,10 +77,10 @@ export function Beside({ reading: r, onShow }: { reading: Reading; onShow: (key:
   const reach = Math.max(high, r.said_g ?? 0, r.said_ml ?? 0, 1) * 1.08;
   const x = (g: number) => (272 * g) / reach;
   return (
-    <aside aria-label="What it adds up to" className="w-[272px] shrink-0 overflow-y-auto pr-1 max-[900px]:w-full">
-      <div className="text-[42px] leading-none font-semibold tracking-[-1px]">
+    <aside aria-label="What it adds up to" className="w-68 shrink-0 overflow-y-auto pr-1 max-tablet:w-full">
+      <div className="figure leading-none font-semibold tracking-tight">
         {num(r.total_g, 0)}
-        <small className="ml-[6px] text-[15px] font-medium tracking-normal text-ink-2">g into the bowl</small>
+        <small className="ml-1.5 text-lead font-medium tracking-normal text-ink-2">g into the bowl</small>
       </div>
       <svg
         width="272"
@@ -115,28 +115,28 @@ export function Beside({ reading: r, onShow }: { reading: Reading; onShow: (key:
           </>
         )}
       </svg>
-      <p className="text-[13px] text-ink-2">
+      <p className="text-note text-ink-2">
         one standard deviation: ±{num(r.deviation_g, 0)} g{r.total_g > 0 && <> or {num((100 * r.deviation_g) / r.total_g, 1)} %</>}
       </p>
       {r.claim_days != null && (
-        <p className="mt-3 border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-[13px] text-mustard-ink">
+        <p className="mt-3 border-l-4 border-mustard bg-mustard-tint px-2 py-1 text-note text-mustard-ink">
           You say it keeps <b>{r.claim_days} days</b>. That is no storage life: what the rules allow stands on its sheet, and a reading
           decides.
         </p>
       )}
-      <h2 className="phase mt-4 text-[15px]">Weigh these three first</h2>
-      {r.weigh_first.length === 0 && <p className="text-[13px] text-ink-2">Nothing is uncertain: every line was weighed.</p>}
-      <ol className="grid gap-[9px]">
+      <h2 className="phase mt-4 text-lead">Weigh these three first</h2>
+      {r.weigh_first.length === 0 && <p className="text-note text-ink-2">Nothing is uncertain: every line was weighed.</p>}
+      <ol className="grid gap-2.5">
         {r.weigh_first.map((w) => (
           <li key={w.key + w.name}>
             <button
               type="button"
-              className="block w-full truncate text-left text-[14.5px] font-semibold hover:text-cobalt"
+              className="block w-full truncate text-left text-body font-semibold hover:text-cobalt"
               onClick={() => onShow(w.key)}
             >
               {w.name}
             </button>
-            <dl className="grid grid-cols-[56px_1fr_40px] items-center gap-x-2 text-[12px] text-ink-2">
+            <dl className="grid grid-cols-[56px_1fr_40px] items-center gap-x-2 text-note text-ink-2">
               {(
                 [
                   ["mass", w.mass_percent, "var(--color-wash)"],
@@ -146,18 +146,18 @@ export function Beside({ reading: r, onShow }: { reading: Reading; onShow: (key:
               ).map(([k, v, color]) => (
                 <div key={k} className="contents">
                   <dt>{k}</dt>
-                  <dd className="h-[7px] bg-glaze-deep">
+                  <dd className="h-1.75 bg-glaze-deep">
                     <span className="block h-full" style={{ width: `${v}%`, background: color }} />
                   </dd>
                   <dd className="text-right">{num(v, 0)} %</dd>
                 </div>
               ))}
             </dl>
-            <p className="text-[12px] text-ink-2">its own percent may be off by {num(w.of_formula_percent, 2)}</p>
+            <p className="text-note text-ink-2">its own percent may be off by {num(w.of_formula_percent, 2)}</p>
           </li>
         ))}
       </ol>
-      {r.weigh_first.length > 0 && <p className="mt-2 text-[12px] text-ink-3">Shares of what makes the whole uncertain.</p>}
+      {r.weigh_first.length > 0 && <p className="mt-2 text-note text-ink-3">Shares of what makes the whole uncertain.</p>}
     </aside>
   );
 }

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
-import { toast } from "sonner";
 import { useDropWord, useWords } from "../../api/queries/reader";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { meaning } from "./words";
 
 /** Says what an answer told the shop for good, at once, and lets it be taken back. */

@@ -6,8 +6,7 @@ import { useAct } from "../../saving/act";
 import { readNumber } from "../../tongue/quantity";
 import { say } from "../../tongue/words";
 import { placeWord } from "../batches/jarPlaces";
-import { byBatch, type Line } from "./fates";
-import type { Act } from "./Recall";
+import { type Act, byBatch, type Line } from "./fates";
 
 /** Jars that the book has in the shop: hands count them where they stand. */
 export function Here({ lines, act, closed }: { lines: readonly Line[]; act: Act; closed: boolean }) {
@@ -15,24 +14,22 @@ export function Here({ lines, act, closed }: { lines: readonly Line[]; act: Act;
   const { day } = useFormats();
   return (
     <section className="sheet" aria-labelledby="here">
-      <h2 id="here" className="phase flex items-baseline justify-between border-b border-rule px-4 py-[9px] text-[16px]">
+      <h2 id="here" className="phase flex items-baseline justify-between border-b border-rule px-4 py-2.5 text-lead">
         Look here
-        <span className="font-text text-[12.5px] not-italic">
-          {open > 0 ? `${say("places", { count: open })} to count` : "all counted"}
-        </span>
+        <span className="font-text text-note not-italic">{open > 0 ? `${say("places", { count: open })} to count` : "all counted"}</span>
       </h2>
-      {lines.length === 0 && <p className="px-4 py-3 text-[13.5px] text-ink-2">The book has none of these jars in the shop.</p>}
+      {lines.length === 0 && <p className="px-4 py-3 text-body text-ink-2">The book has none of these jars in the shop.</p>}
       <ul>
         {byBatch(lines).map((b) => (
-          <li key={b.batch} className="border-b border-rule-soft px-4 py-[7px] last:border-b-0">
+          <li key={b.batch} className="border-b border-rule-soft px-4 py-2 last:border-b-0">
             <p className="flex items-baseline gap-2">
               <Link className="font-semibold text-cobalt" to={`/batches/${b.batch}/jars`}>
                 {b.code}
               </Link>
-              <span className="min-w-0 truncate text-[13.5px]" title={b.name}>
+              <span className="min-w-0 truncate text-body" title={b.name}>
                 {b.name}
               </span>
-              {b.ends && <span className="ml-auto text-[12px] whitespace-nowrap text-ink-3">to {day(b.ends)}</span>}
+              {b.ends && <span className="ml-auto text-note whitespace-nowrap text-ink-3">to {day(b.ends)}</span>}
             </p>
             {b.lines.map((l) => (
               <CountRow key={l.place} l={l} act={act} closed={closed} />
@@ -68,17 +65,17 @@ function CountRow({ l, act, closed }: { l: Line; act: Act; closed: boolean }) {
   const where = placeWord(l.place);
   const settled = l.looked && !again;
   return (
-    <div className="mt-[3px] grid min-h-[38px] grid-cols-[minmax(0,1fr)_auto] items-center gap-3 text-[13.5px]">
+    <div className="mt-1 grid min-h-9.5 grid-cols-[minmax(0,1fr)_auto] items-center gap-3 text-body">
       <span>
-        <b className="inline-block w-[34px] pr-1 text-right text-[15px]">{l.jars}</b> {where}
+        <b className="inline-block w-8.5 pr-1 text-right text-lead">{l.jars}</b> {where}
       </span>
       {l.written ? (
-        <span className="text-[12.5px] text-ink-3">written down before</span>
+        <span className="text-note text-ink-3">written down before</span>
       ) : settled || closed ? (
         <span className="flex items-center gap-2">
           {l.looked ? <Found l={l} /> : <span className="text-beet">nobody looked</span>}
           {l.looked && (
-            <span className="text-[12px] text-ink-3">
+            <span className="text-note text-ink-3">
               {l.by} {l.at && clock(l.at)}
             </span>
           )}
@@ -104,7 +101,7 @@ function CountRow({ l, act, closed }: { l: Line; act: Act; closed: boolean }) {
             aria-label={`Jars of ${l.code} found ${where}`}
             aria-invalid={!!wrong}
             inputMode="numeric"
-            className="field w-[64px]! text-right"
+            className="field w-16! text-right"
             value={text}
             onChange={(e) => setText(e.target.value)}
             onKeyDown={(e) => e.key === "Enter" && typed()}
@@ -113,7 +110,7 @@ function CountRow({ l, act, closed }: { l: Line; act: Act; closed: boolean }) {
         </span>
       )}
       {wrong && (
-        <p role="alert" className="col-span-2 text-right text-[12.5px] font-semibold text-beet">
+        <p role="alert" className="col-span-2 text-right text-note font-semibold text-beet">
           {wrong}
         </p>
       )}
@@ -125,10 +122,10 @@ function CountRow({ l, act, closed }: { l: Line; act: Act; closed: boolean }) {
 export function Found({ l }: { l: Line }) {
   return (
     <span>
-      <b className="text-[15px]">{l.found}</b> {l.place === "with" ? "set apart" : "found"}
+      <b className="text-lead">{l.found}</b> {l.place === "with" ? "set apart" : "found"}
       {l.sold > 0 && (
         <>
-          , <b className="text-[15px]">{l.sold}</b> sold or used
+          , <b className="text-lead">{l.sold}</b> sold or used
         </>
       )}
       {l.missing > 0 && <b className="ml-2 text-beet">{l.missing} not found</b>}

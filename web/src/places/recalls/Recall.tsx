@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, fieldMessage, type Problem, problemOf, type Schemas, take } from "../../api/client";
+import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { refreshRecall, useRecall } from "../../api/queries/recalls";
 import { AreaField, Foot, Head, Modal } from "../../parts/form";
 import { Failed, Loading } from "../../parts/marks";
@@ -10,11 +10,9 @@ import { useAct } from "../../saving/act";
 import { underKey } from "../../saving/insist";
 import { say } from "../../tongue/words";
 import { HistoryButton } from "../history/History";
-import { elapsed, type Fate, fates, type Recall as View } from "./fates";
+import { type Act, elapsed, type Fate, fates, type Recall as View } from "./fates";
 import { Here } from "./Here";
 import { Who } from "./Who";
-
-export type Act = (entry: Schemas["NewRecallEntry"]) => Promise<void>;
 
 /** Looking for jars: how many are still to be found, who is to be told next, and how long it takes. */
 export default function Recall() {
@@ -38,7 +36,7 @@ function Page({ v, act }: { v: View; act: Act }) {
   const here = v.lines.filter((l) => l.place !== "with");
   const finished = v.account.open === 0 && v.parties.every((p) => p.told);
   return (
-    <div className="prints px-6 pt-4 pb-6 max-[760px]:px-3">
+    <div className="prints px-6 pt-4 pb-6 max-tablet:px-3">
       <Head title={v.title} sub={v.code} state={<Kind v={v} />}>
         <HistoryButton of="recall" id={String(v.id)} title={v.code} />
         {v.letters.length > 0 && (
@@ -55,7 +53,7 @@ function Page({ v, act }: { v: View; act: Act }) {
           </button>
         )}
       </Head>
-      <p className="mt-[2px] mb-3 max-w-[900px] text-[14px] text-ink-2">
+      <p className="mt-0.5 mb-3 max-w-225 text-body text-ink-2">
         {v.why}
         {/[.!?]$/.test(v.why) ? " " : ". "}
         <span className="text-ink-3">
@@ -63,7 +61,7 @@ function Page({ v, act }: { v: View; act: Act }) {
         </span>
       </p>
       {v.closed_at && (
-        <p className="mb-3 border-l-[6px] border-leaf bg-leaf-tint px-4 py-2 text-[14.5px]">
+        <p className="mb-3 border-l-6 border-leaf bg-leaf-tint px-4 py-2 text-body">
           <b className="text-leaf">
             Closed {kept(v.closed_at)} by {v.closed_by}.
           </b>{" "}
@@ -72,7 +70,7 @@ function Page({ v, act }: { v: View; act: Act }) {
       )}
       <Count v={v} />
       {v.more > 0 && !v.closed_at && <More v={v} act={act} />}
-      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_minmax(0,1.12fr)] items-start gap-5 max-[1100px]:grid-cols-1">
+      <div className="mt-4 grid grid-cols-[minmax(0,1fr)_minmax(0,1.12fr)] items-start gap-5 max-desk:grid-cols-1">
         <Here lines={here} act={act} closed={!!v.closed_at} />
         <Who v={v} act={act} />
       </div>
@@ -84,11 +82,11 @@ function Page({ v, act }: { v: View; act: Act }) {
 /** A drill is hatched, as everything that is not so; a real recall is solid. */
 function Kind({ v }: { v: View }) {
   return v.mock ? (
-    <span className="hatch inline-flex rounded-[3px] border-[1.5px] border-cobalt p-[3px]">
-      <span className="rounded-[2px] bg-white px-2 text-[12.5px] font-semibold text-cobalt">drill{v.closed_at ? ", done" : ""}</span>
+    <span className="hatch inline-flex rounded-sm border-2 border-cobalt p-1">
+      <span className="rounded-sm bg-white px-2 text-note font-semibold text-cobalt">drill{v.closed_at ? ", done" : ""}</span>
     </span>
   ) : (
-    <span className="rounded-[3px] bg-beet px-2 py-px text-[12.5px] font-semibold text-white">
+    <span className="rounded-sm bg-beet px-2 py-px text-note font-semibold text-white">
       {v.closed_at ? "recall, closed" : "recall, open"}
     </span>
   );
@@ -104,13 +102,13 @@ function Count({ v }: { v: View }) {
   );
   const open = v.account.open;
   return (
-    <section className="sheet grid grid-cols-[250px_minmax(0,1fr)] max-[760px]:grid-cols-1" aria-label="Every jar">
+    <section className="sheet grid grid-cols-[250px_minmax(0,1fr)] max-tablet:grid-cols-1" aria-label="Every jar">
       <div className="border-r border-rule-soft px-5 py-4">
         <p aria-live="polite">
-          <b className={`block text-[46px] leading-none font-semibold tracking-[-1px] ${open > 0 && !v.mock ? "text-beet" : ""}`}>
+          <b className={`block figure leading-none font-semibold tracking-tight ${open > 0 && !v.mock ? "text-beet" : ""}`}>
             {num(v.closed_at ? v.account.missing : open)}
           </b>
-          <span className="text-[13.5px] text-ink-2">
+          <span className="text-body text-ink-2">
             {v.closed_at
               ? `of ${say("jars", { count: v.account.made })} not found`
               : `of ${say("jars", { count: v.account.made })} still to look for`}
@@ -122,25 +120,25 @@ function Count({ v }: { v: View }) {
         <div
           role="img"
           aria-label={list.map((f) => `${f.jars} ${f.word}`).join(", ")}
-          className="flex h-[44px] border border-rule-strong bg-white"
+          className="flex h-11 border border-rule-strong bg-white"
         >
           {list.map((f) => f.jars > 0 && <Part key={f.key} f={f} all={all} />)}
         </div>
-        <ul className="mt-3 grid grid-cols-6 gap-x-3 max-[1000px]:grid-cols-3">
+        <ul className="mt-3 grid grid-cols-6 gap-x-3 max-tablet:grid-cols-3">
           {list.map((f) => (
-            <li key={f.key} className="text-[12.5px] leading-[1.3] text-ink-2">
+            <li key={f.key} className="text-note leading-tight text-ink-2">
               <b
-                className={`block text-[21px] leading-[1.15] ${f.key === "missing" && f.jars > 0 ? "text-beet" : f.jars > 0 ? "text-ink" : "text-ink-3"}`}
+                className={`block text-title leading-tight ${f.key === "missing" && f.jars > 0 ? "text-beet" : f.jars > 0 ? "text-ink" : "text-ink-3"}`}
               >
                 {num(f.jars)}
               </b>
-              <span aria-hidden className={`mr-[6px] inline-block size-[10px] border border-rule-strong ${f.look}`} />
+              <span aria-hidden className={`mr-1.5 inline-block size-2.5 border border-rule-strong ${f.look}`} />
               {f.word}
             </li>
           ))}
         </ul>
         {v.account.over > 0 && (
-          <p className="mt-2 text-[12.5px] text-mustard-ink">{say("jars", { count: v.account.over })} more than the book has were found.</p>
+          <p className="mt-2 text-note text-mustard-ink">{say("jars", { count: v.account.over })} more than the book has were found.</p>
         )}
       </div>
     </section>
@@ -152,7 +150,7 @@ function Part({ f, all }: { f: Fate; all: number }) {
   return (
     <span
       title={`${f.jars} ${f.word}`}
-      className={`flex items-center justify-center overflow-hidden border-r border-white text-[13px] font-semibold last:border-r-0 ${f.look} ${light ? "text-ink" : "text-white"}`}
+      className={`flex items-center justify-center overflow-hidden border-r border-white text-note font-semibold last:border-r-0 ${f.look} ${light ? "text-ink" : "text-white"}`}
       style={{ width: `${(100 * f.jars) / all}%` }}
     >
       {f.jars / all >= 0.06 && <span className={f.key === "open" ? "bg-white px-1" : ""}>{f.jars}</span>}
@@ -173,8 +171,8 @@ function Clock({ v }: { v: View }) {
   }, [drift, end]);
   return (
     <p className="mt-3 border-t border-rule-soft pt-2">
-      <b className="text-[21px] font-semibold tabular-nums">{elapsed((end ? Date.parse(end) : now) - began)}</b>
-      <span className="block text-[12.5px] text-ink-2">
+      <b className="text-title font-semibold tabular-nums">{elapsed((end ? Date.parse(end) : now) - began)}</b>
+      <span className="block text-note text-ink-2">
         {v.told_all
           ? "until everybody was told"
           : v.closed_at
@@ -198,7 +196,7 @@ function More({ v, act }: { v: View; act: Act }) {
     }
   });
   return (
-    <p role="alert" className="mt-3 flex flex-wrap items-center gap-3 border-l-[6px] border-beet bg-beet-tint px-4 py-2 text-[14px]">
+    <p role="alert" className="mt-3 flex flex-wrap items-center gap-3 border-l-6 border-beet bg-beet-tint px-4 py-2 text-body">
       <span>
         <b className="text-beet">{say("jars", { count: v.more })} more turned out to be of it</b> since it began: filled, or made of it.{" "}
         {problem}
@@ -234,7 +232,7 @@ function CloseDialog({ v, open, act, onClose }: { v: View; open: boolean; act: A
         }}
       >
         {(v.account.open > 0 || untold.length > 0) && (
-          <p className="mb-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-[13.5px]">
+          <p className="mb-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-body">
             {untold.length > 0 && <>Not told: {untold.map((p) => p.name).join(", ")}. </>}
             {v.account.open > 0 &&
               (v.mock
@@ -250,7 +248,7 @@ function CloseDialog({ v, open, act, onClose }: { v: View; open: boolean; act: A
           error={fieldMessage(problem, "closed.done")}
         />
         {!v.mock && (
-          <p className="mt-2 text-[13px] text-ink-2">
+          <p className="mt-2 text-note text-ink-2">
             Closing releases nothing: each batch stays called back until an owner decides on it, and the lot stays on hold.{" "}
             <Link className="text-cobalt underline" to="/jars">
               Where the jars are

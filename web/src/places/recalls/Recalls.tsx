@@ -16,10 +16,10 @@ export function Recalls() {
   const { rows, due, next } = list.data;
   return (
     <section className="sheet" aria-labelledby="recalls">
-      <h2 id="recalls" className="phase border-b border-rule px-4 py-[9px] text-[16px]">
+      <h2 id="recalls" className="phase border-b border-rule px-4 py-2.5 text-lead">
         Recalls and drills
       </h2>
-      <p className={`px-4 py-[9px] text-[13.5px] leading-[1.4] ${due ? "border-l-4 border-mustard bg-mustard-tint" : "text-ink-2"}`}>
+      <p className={`px-4 py-2.5 text-body leading-normal ${due ? "border-l-4 border-mustard bg-mustard-tint" : "text-ink-2"}`}>
         {due ? (
           <>
             <b>The yearly drill is due.</b> Follow any lot above, and start a drill there: it shows how long it takes until everybody who
@@ -34,21 +34,21 @@ export function Recalls() {
       <ul>
         {rows.map((r) => (
           <li key={r.id} className="border-t border-rule-soft">
-            <Link to={`/recalls/${r.id}`} className="block px-4 py-[9px] hover:bg-cobalt-tint">
+            <Link to={`/recalls/${r.id}`} className="block px-4 py-2.5 hover:bg-cobalt-tint">
               <span className="flex items-baseline gap-2">
                 <b className="text-cobalt">{r.code}</b>
                 <span
-                  className={`text-[12.5px] font-semibold ${r.closed_at ? "text-ink-2" : r.mock ? "text-mustard-ink" : "rounded-[3px] bg-beet px-[6px] text-white"}`}
+                  className={`text-note font-semibold ${r.closed_at ? "text-ink-2" : r.mock ? "text-mustard-ink" : "rounded-sm bg-beet px-1.5 text-white"}`}
                 >
                   {r.mock ? "drill" : "recall"}
                   {r.closed_at ? "" : ", open"}
                 </span>
-                <span className="ml-auto text-[12px] text-ink-3">{day(today(new Date(r.began)), true)}</span>
+                <span className="ml-auto text-note text-ink-3">{day(today(new Date(r.began)), true)}</span>
               </span>
-              <span className="block truncate text-[14px]" title={r.title}>
+              <span className="block truncate text-body" title={r.title}>
                 {r.title}
               </span>
-              <span className="block text-[12.5px] leading-[1.35] text-ink-2">
+              <span className="block text-note leading-normal text-ink-2">
                 {r.closed_at ? `${outcome(r)}.` : `${say("jars", { count: r.account.open })} still to look for.`}
               </span>
             </Link>

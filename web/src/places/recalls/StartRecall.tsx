@@ -56,25 +56,25 @@ export function StartRecall({
           void start();
         }}
       >
-        <fieldset className="grid grid-cols-2 gap-3 max-[600px]:grid-cols-1">
+        <fieldset className="grid grid-cols-2 gap-3 max-phone:grid-cols-1">
           <legend className="sr-only">Drill or real</legend>
           {ways.map(([is, title, says]) => (
             <label
               key={title}
-              className={`block rounded-[4px] border-[1.5px] px-3 py-2 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-cobalt ${real === is ? (is ? "border-beet bg-beet-tint" : "border-cobalt bg-cobalt-tint") : "border-rule-strong"} ${is && (drillOnly || !me.may("owner")) ? "opacity-70" : ""}`}
+              className={`block rounded-md border-2 px-3 py-2 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-cobalt ${real === is ? (is ? "border-beet bg-beet-tint" : "border-cobalt bg-cobalt-tint") : "border-rule-strong"} ${is && (drillOnly || !me.may("owner")) ? "opacity-70" : ""}`}
             >
               <span className="flex items-center gap-2">
                 <input
                   type="radio"
                   name="kind"
-                  className="size-[17px] accent-cobalt"
+                  className="size-4.25 accent-cobalt"
                   checked={real === is}
                   disabled={is && (drillOnly || !me.may("owner"))}
                   onChange={() => setReal(is)}
                 />
-                <b className={`text-[16px] ${is ? "text-beet" : ""}`}>{title}</b>
+                <b className={`text-lead ${is ? "text-beet" : ""}`}>{title}</b>
               </span>
-              <span className="mt-1 block text-[13px] leading-[1.4] text-ink-2">{says}</span>
+              <span className="mt-1 block text-note leading-normal text-ink-2">{says}</span>
             </label>
           ))}
         </fieldset>
@@ -88,7 +88,7 @@ export function StartRecall({
           error={fieldMessage(problem, "why", "code", "ingredient", "allergen")}
         />
         {real && (
-          <p className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[13px]">
+          <p className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-note">
             Somebody may be harmed while this waits. What must be told to the authority, and how soon, is set by your local rules: ask them,
             or somebody licensed, at once.
           </p>

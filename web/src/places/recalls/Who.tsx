@@ -1,14 +1,13 @@
 import { useState } from "react";
-import { toast } from "sonner";
 import { problemOf, type Schemas } from "../../api/client";
 import { PaperTag } from "../../parts/marks";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { useAct } from "../../saving/act";
 import { readNumber } from "../../tongue/quantity";
 import { say } from "../../tongue/words";
-import type { Line, Recall } from "./fates";
+import type { Act, Line, Recall } from "./fates";
 import { Found } from "./Here";
-import type { Act } from "./Recall";
 
 type Party = Schemas["RecallParty"];
 type Letter = Schemas["RecallLetter"];
@@ -19,22 +18,20 @@ export function Who({ v, act }: { v: Recall; act: Act }) {
   const untold = list.filter((p) => !p.told).length;
   const authority = v.letters.find((l) => l.party === 0);
   return (
-    <section className="sheet max-[1100px]:order-first" aria-labelledby="who">
-      <h2 id="who" className="phase flex items-baseline justify-between border-b border-rule px-4 py-[9px] text-[16px]">
+    <section className="sheet max-desk:order-first" aria-labelledby="who">
+      <h2 id="who" className="phase flex items-baseline justify-between border-b border-rule px-4 py-2.5 text-lead">
         Tell who has them
-        <span className="font-text text-[12.5px] not-italic">
-          {untold > 0 ? `${untold} to tell` : list.length > 0 ? "all were told" : ""}
-        </span>
+        <span className="font-text text-note not-italic">{untold > 0 ? `${untold} to tell` : list.length > 0 ? "all were told" : ""}</span>
       </h2>
-      {list.length === 0 && <p className="px-4 py-3 text-[13.5px] text-ink-2">No jar of it left the shop: nobody is to be told.</p>}
+      {list.length === 0 && <p className="px-4 py-3 text-body text-ink-2">No jar of it left the shop: nobody is to be told.</p>}
       <ul>
         {list.map((p) => (
           <PartyRow key={p.id} v={v} p={p} act={act} letter={v.letters.find((l) => l.party === p.id)} />
         ))}
         {authority && (
           <li className="px-4 py-3">
-            <b className="text-[15px]">The authority</b>
-            <p className="text-[13px] text-ink-2">
+            <b className="text-lead">The authority</b>
+            <p className="text-note text-ink-2">
               Your local rules say who must hear of it, and how soon. This is a draft of what they ask; they decide what else is done.
             </p>
             <LetterOf letter={authority} />
@@ -63,11 +60,11 @@ function PartyRow({ v, p, act, letter }: { v: Recall; p: Party; act: Act; letter
     }
   });
   return (
-    <li className={`border-b border-rule-soft px-4 py-[10px] last:border-b-0 ${p.told ? "" : "border-l-4 border-l-mustard pl-3"}`}>
+    <li className={`border-b border-rule-soft px-4 py-2.5 last:border-b-0 ${p.told ? "" : "border-l-4 border-l-mustard pl-3"}`}>
       <div className="flex items-start gap-3">
         <div className="min-w-0 flex-1">
-          <b className="block text-[15px] [overflow-wrap:anywhere]">{p.name}</b>
-          <span className="block text-[12.5px] text-ink-2 [overflow-wrap:anywhere]">
+          <b className="block text-lead [overflow-wrap:anywhere]">{p.name}</b>
+          <span className="block text-note text-ink-2 [overflow-wrap:anywhere]">
             {say("jars", { count: p.jars })}
             {reached?.contact
               ? `, ${reached.contact}`
@@ -82,14 +79,14 @@ function PartyRow({ v, p, act, letter }: { v: Recall; p: Party; act: Act; letter
           </button>
         )}
         {p.told && (
-          <span className="text-right text-[12.5px] text-ink-2">
+          <span className="text-right text-note text-ink-2">
             <b className="text-leaf">told {clock(p.told)}</b>
             <span className="block">
               {p.how}, {p.by}
             </span>
           </span>
         )}
-        {!p.told && v.closed_at && <b className="text-[13px] text-beet">never told</b>}
+        {!p.told && v.closed_at && <b className="text-note text-beet">never told</b>}
       </div>
       {telling && (
         <form
@@ -111,7 +108,7 @@ function PartyRow({ v, p, act, letter }: { v: Recall; p: Party; act: Act; letter
               onChange={(e) => setHow(e.target.value)}
             />
             {wrong && (
-              <span role="alert" className="mt-1 block text-[12.5px] font-semibold text-beet">
+              <span role="alert" className="mt-1 block text-note font-semibold text-beet">
                 {wrong}
               </span>
             )}
@@ -154,7 +151,7 @@ function AnswerRow({ l, act, closed, who }: { l: Line; act: Act; closed: boolean
   const settled = l.looked && !again;
   return (
     <form
-      className="mt-1 flex min-h-[38px] flex-wrap items-center gap-2 border-t border-rule-soft pt-1 text-[13.5px]"
+      className="mt-1 flex min-h-9.5 flex-wrap items-center gap-2 border-t border-rule-soft pt-1 text-body"
       onSubmit={(e) => {
         e.preventDefault();
         void put();
@@ -179,7 +176,7 @@ function AnswerRow({ l, act, closed, who }: { l: Line; act: Act; closed: boolean
             <input
               aria-label={`Jars of ${l.code} that ${who} set apart`}
               inputMode="numeric"
-              className="field w-[56px]! text-right"
+              className="field w-14! text-right"
               value={held}
               onChange={(e) => setHeld(e.target.value)}
             />
@@ -189,7 +186,7 @@ function AnswerRow({ l, act, closed, who }: { l: Line; act: Act; closed: boolean
             <input
               aria-label={`Jars of ${l.code} that ${who} sold or used`}
               inputMode="numeric"
-              className="field w-[56px]! text-right"
+              className="field w-14! text-right"
               value={sold}
               onChange={(e) => setSold(e.target.value)}
             />
@@ -200,7 +197,7 @@ function AnswerRow({ l, act, closed, who }: { l: Line; act: Act; closed: boolean
         </>
       )}
       {wrong && (
-        <p role="alert" className="w-full text-right text-[12.5px] font-semibold text-beet">
+        <p role="alert" className="w-full text-right text-note font-semibold text-beet">
           {wrong}
         </p>
       )}
@@ -218,7 +215,7 @@ function LetterOf({ letter }: { letter: Letter }) {
         type="button"
         aria-expanded={open}
         aria-label={`${open ? "Fold the letter" : "The letter"} to ${letter.to}`}
-        className="text-[13px] font-semibold text-cobalt underline underline-offset-2"
+        className="text-note font-semibold text-cobalt underline underline-offset-2"
         onClick={() => setOpen(!open)}
       >
         {open ? "Fold the letter" : "The letter"}
@@ -227,7 +224,7 @@ function LetterOf({ letter }: { letter: Letter }) {
         <div className="mt-2">
           <PaperTag>
             <b className="block">{letter.subject}</b>
-            <pre className="mt-2 font-text text-[13px] leading-[1.45] whitespace-pre-wrap">{letter.text}</pre>
+            <pre className="mt-2 font-text text-note leading-normal whitespace-pre-wrap">{letter.text}</pre>
           </PaperTag>
           <p className="mt-2 flex gap-2">
             <button

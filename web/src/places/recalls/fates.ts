@@ -1,6 +1,8 @@
 import type { Schemas } from "../../api/client";
 
 export type Recall = Schemas["RecallView"];
+/** Writes an act of a recall; what speaks against it is thrown. */
+export type Act = (entry: Schemas["NewRecallEntry"]) => Promise<void>;
 export type Line = Schemas["RecallLine"];
 type Account = Schemas["RecallAccount"];
 

@@ -45,10 +45,10 @@ export function Money({ s, set, problem }: { s: Settings; set: (c: Partial<Setti
   );
   return (
     <section className="sheet col-span-2 p-5" id="prices" aria-labelledby="money">
-      <h2 id="money" className="phase mb-3 text-[15px]">
+      <h2 id="money" className="phase mb-3 text-lead">
         Costs and prices
       </h2>
-      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-8 max-sm:grid-cols-1">
+      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-8 max-phone:grid-cols-1">
         <div className="grid grid-cols-2 content-start gap-4">
           <NumberField
             label={say("labour")}
@@ -104,8 +104,8 @@ function Adds({ p, set, currency, e }: { p: Pricing; set: (c: Partial<Pricing>) 
   const options = POINTS.map(([v, text]) => [v, text] as const);
   return (
     <div>
-      <table className="w-full text-[13.5px]">
-        <caption className="pb-1 text-left text-[12.5px] text-ink-2">
+      <table className="w-full text-body">
+        <caption className="pb-1 text-left text-note text-ink-2">
           What each adds. A margin is a share of the price, a mark-up a share of the cost.
         </caption>
         <tbody>
@@ -113,9 +113,9 @@ function Adds({ p, set, currency, e }: { p: Pricing; set: (c: Partial<Pricing>) 
             <tr key={key} className="border-b border-rule-soft align-top">
               <th scope="row" className="py-2 pr-2 text-left font-medium">
                 {name}
-                <span className="block text-[12px] font-normal text-ink-3">{on}</span>
+                <span className="block text-note font-normal text-ink-3">{on}</span>
               </th>
-              <td className="py-[11px] pr-3">
+              <td className="py-3 pr-3">
                 <Segmented
                   label={`${name}: margin or mark-up`}
                   value={p[key].way as "margin" | "markup"}
@@ -137,7 +137,7 @@ function Adds({ p, set, currency, e }: { p: Pricing; set: (c: Partial<Pricing>) 
                   onValue={(n) => set({ [key]: { ...p[key], percent: n ?? 0 } })}
                 />
               </td>
-              <td className="w-6 py-[14px] pl-1 text-ink-2">%</td>
+              <td className="w-6 py-3.5 pl-1 text-ink-2">%</td>
             </tr>
           ))}
         </tbody>

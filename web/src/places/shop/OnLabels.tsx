@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../api/client";
 import { useShopQuery } from "../../api/queries/shop";
 import { AreaField, TextField } from "../../parts/form";
+import { toast } from "../../parts/toast";
 import type { Settings } from "./settings";
 
 /** What labels bear of the shop: country, addresses for other laws, tint and mark. */
@@ -12,10 +12,10 @@ export function OnLabels({ s, set, problem }: { s: Settings; set: (c: Partial<Se
   const e = (name: string) => fieldMessage(problem, name);
   return (
     <section className="sheet col-span-2 p-5" aria-labelledby="on-labels">
-      <h2 id="on-labels" className="phase mb-3 text-[15px]">
+      <h2 id="on-labels" className="phase mb-3 text-lead">
         On your labels
       </h2>
-      <div className="grid grid-cols-[1fr_1fr_240px] items-start gap-5 max-sm:grid-cols-1">
+      <div className="grid grid-cols-[1fr_1fr_240px] items-start gap-5 max-phone:grid-cols-1">
         <TextField
           label="Country of your address"
           value={s.country ?? ""}
@@ -42,7 +42,7 @@ export function OnLabels({ s, set, problem }: { s: Settings; set: (c: Partial<Se
             })}
         </div>
         <div className="grid gap-3">
-          <label className="block text-[12.5px] text-ink-2">
+          <label className="block text-note text-ink-2">
             Tint of bands
             <input
               type="color"
@@ -87,7 +87,7 @@ function MarkField() {
   };
   return (
     <div>
-      <p className="text-[12.5px] text-ink-2">Your mark, in place of the name</p>
+      <p className="text-note text-ink-2">Your mark, in place of the name</p>
       {there && (
         <img src={`/api/shop/mark?seen=${seen}`} alt="Your mark" className="my-1 max-h-12 max-w-full border border-rule bg-white p-1" />
       )}
@@ -108,7 +108,7 @@ function MarkField() {
         {there ? "Another picture …" : "Choose a picture …"}
       </button>
       {wrong && (
-        <p role="alert" className="text-[12.5px] font-semibold text-beet">
+        <p role="alert" className="text-note font-semibold text-beet">
           {wrong}
         </p>
       )}

@@ -34,10 +34,10 @@ export function Packs({ s, set, problem }: { s: Settings; set: (c: Partial<Setti
   const putStock = (i: number, part: Partial<Stock>) => set({ stocks: stocks.map((j, k) => (k === i ? { ...j, ...part } : j)) });
   return (
     <section className="sheet col-span-2 p-5" aria-labelledby="packs">
-      <h2 id="packs" className="phase text-[15px]">
+      <h2 id="packs" className="phase text-lead">
         Jars and label paper
       </h2>
-      <p className="mb-3 text-[13px] text-ink-2">
+      <p className="mb-3 text-note text-ink-2">
         A jar's outer sizes tell the room for its label and, by law, the least size of type on it. Measure the height with the lid on, and
         the straight wall where a label lies flat.
       </p>
@@ -84,7 +84,7 @@ export function Packs({ s, set, problem }: { s: Settings; set: (c: Partial<Setti
           </div>
         ))}
       </div>
-      {e("jars") && <p className="mt-2 text-[12.5px] font-semibold text-beet">{e("jars")}</p>}
+      {e("jars") && <p className="mt-2 text-note font-semibold text-beet">{e("jars")}</p>}
       <button
         type="button"
         className="btn-quiet"
@@ -97,7 +97,7 @@ export function Packs({ s, set, problem }: { s: Settings; set: (c: Partial<Setti
           <div
             // biome-ignore lint/suspicious/noArrayIndexKey: a paper is its row
             key={i}
-            className="grid grid-cols-[minmax(0,1fr)_110px_repeat(2,84px)_36px] items-end gap-2 border-b border-rule-soft pb-2 max-sm:grid-cols-[repeat(3,minmax(0,1fr))_30px] max-sm:[&>:first-child]:col-span-4"
+            className="grid grid-cols-[minmax(0,1fr)_110px_repeat(2,84px)_36px] items-end gap-2 border-b border-rule-soft pb-2 max-phone:grid-cols-[repeat(3,minmax(0,1fr))_30px] max-phone:[&>:first-child]:col-span-4"
           >
             <TextField
               label="Paper"
@@ -209,7 +209,7 @@ function SheetFields({ k, i, put, e }: Part<Stock> & { k: Stock }) {
     />
   );
   return (
-    <div className="col-span-5 grid grid-cols-[110px_repeat(6,minmax(0,96px))] items-end gap-2 pl-6 max-sm:col-span-4 max-sm:grid-cols-3 max-sm:pl-0">
+    <div className="col-span-5 grid grid-cols-[110px_repeat(6,minmax(0,96px))] items-end gap-2 pl-6 max-phone:col-span-4 max-phone:grid-cols-3 max-phone:pl-0">
       <SelectField
         label="Page"
         aria-label={`Paper ${i + 1}: page`}
@@ -232,7 +232,7 @@ function Outline({ jar }: { jar: Jar }) {
   if (!jar.shape) return <span />;
   const s = silhouette(jar);
   return (
-    <svg viewBox="0 0 100 200" className="h-[62px] w-[40px] self-center" aria-hidden="true">
+    <svg viewBox="0 0 100 200" className="h-15.5 w-10 self-center" aria-hidden="true">
       <g transform={`translate(${50 - s.wide / 2} ${198 - s.high})`} fill="#fff" stroke="#152c6b" strokeWidth="2.500">
         <path d={s.path} />
         <rect x={s.lidLeft} y="0" width={Math.max(0, s.wide - 2 * s.lidLeft)} height={s.lid} rx="2" />

@@ -49,8 +49,8 @@ export default function SetUp() {
   });
   const other = problem && !fieldMessage(problem, "name", "regime", "currency", "words") ? problem.title : "";
   return (
-    <main className="mx-auto max-w-[640px] px-6 py-6">
-      <p className="mb-4 flex items-center gap-3 font-title text-[30px] font-semibold">
+    <main className="mx-auto max-w-160 px-6 py-6">
+      <p className="mb-4 flex items-center gap-3 font-title text-display font-semibold">
         <img src="/jar.svg" alt="" width="36" /> Gallipot
       </p>
       <form
@@ -60,7 +60,7 @@ export default function SetUp() {
           void begin();
         }}
       >
-        <h1 className="mb-1 font-title text-[22px] font-semibold">Set up the shop</h1>
+        <h1 className="mb-1 font-title text-title font-semibold">Set up the shop</h1>
         <p className="mb-5 text-ink-2">
           Three answers, and the pantry is filled with 236 ingredients at typical values, ready for your prices.
         </p>

@@ -1,6 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, type Schemas, take } from "../../api/client";
 import { guarded } from "../../api/guard";
 import { useRules } from "../../api/queries/keeping";
@@ -9,6 +8,7 @@ import { settingsOf } from "../../api/queries/shop";
 import { Head, Modal } from "../../parts/form";
 import { NumberField } from "../../parts/number";
 import { useFormats } from "../../parts/shop";
+import { toast } from "../../parts/toast";
 import { WhyDialog } from "../../parts/why";
 import { Clash, plainSide } from "../../saving/Clash";
 import { same } from "../../saving/merge";
@@ -91,13 +91,13 @@ export default function Shop() {
             {problem.title}
           </p>
         )}
-        <div className="mt-4 grid max-w-[1060px] grid-cols-2 items-start gap-5">
+        <div className="mt-4 grid max-w-265 grid-cols-2 items-start gap-5">
           <section className="sheet p-5">
-            <h2 className="phase mb-3 text-[15px]">The shop</h2>
+            <h2 className="phase mb-3 text-lead">The shop</h2>
             <BasicFields s={s} set={set} problem={problem} />
           </section>
           <section className="sheet p-5">
-            <h2 className="phase mb-3 text-[15px]">At work</h2>
+            <h2 className="phase mb-3 text-lead">At work</h2>
             <WorkFields s={s} set={set} problem={problem} />
           </section>
           <Money s={s} set={set} problem={problem} />
@@ -108,8 +108,8 @@ export default function Shop() {
           <People />
           <OwnWords s={s} set={set} problem={problem} />
           <section className="sheet col-span-2 p-5">
-            <h2 className="phase mb-1 text-[15px]">Tighter than the rules</h2>
-            <p className="mb-3 text-[13px] text-ink-2">
+            <h2 className="phase mb-1 text-lead">Tighter than the rules</h2>
+            <p className="mb-3 text-note text-ink-2">
               A shop may give fewer days than a rule does, never more. Empty leaves the rule as it is.
             </p>
             <div className="grid grid-cols-6 items-end gap-4">
@@ -195,7 +195,7 @@ function BundleFiles() {
         {problem && (
           <>
             <p>{problem.title}</p>
-            <ul className="mt-3 max-h-72 list-disc overflow-auto pl-5 text-[13.5px]">
+            <ul className="mt-3 max-h-72 list-disc overflow-auto pl-5 text-body">
               {problem.fields.map((f) => (
                 <li key={f.field + f.message}>
                   <b>{f.field}</b>: {f.message}
@@ -209,8 +209,8 @@ function BundleFiles() {
             <p>
               {plan.new.length} new, {plan.different.length} different, {plan.same} the same.
             </p>
-            {plan.different.length > 0 && <p className="mt-2 text-[13px]">Different, to be replaced: {plan.different.join(", ")}.</p>}
-            {plan.new.length > 0 && <p className="mt-2 max-h-40 overflow-auto text-[13px] text-ink-2">New: {plan.new.join(", ")}.</p>}
+            {plan.different.length > 0 && <p className="mt-2 text-note">Different, to be replaced: {plan.different.join(", ")}.</p>}
+            {plan.new.length > 0 && <p className="mt-2 max-h-40 overflow-auto text-note text-ink-2">New: {plan.new.join(", ")}.</p>}
             {plan.forbidden.length > 0 && <p className="mt-2 font-semibold text-beet">{plan.forbidden.join("; ")}.</p>}
             <div className="mt-4 flex justify-end gap-2">
               <button type="button" className="btn-line" onClick={() => setFile(null)}>

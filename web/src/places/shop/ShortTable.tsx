@@ -15,16 +15,16 @@ export function ShortTable({ s, set, problem }: { s: Settings; set: (c: Partial<
   const e = (name: string) => fieldMessage(problem, name);
   return (
     <section className="sheet col-span-2 p-5" aria-labelledby="short">
-      <h2 id="short" className="phase mb-1 text-[15px]">
+      <h2 id="short" className="phase mb-1 text-lead">
         How much a jar may be short
       </h2>
-      <p className="mb-3 text-[13px] text-ink-2">
+      <p className="mb-3 text-note text-ink-2">
         The average of full jars is at least what the label says. By how much a single one may be under it stands in a table that your
         inspector goes by: copy its steps here, in grams (or millilitres, where the label says volume). Without it only the average is
         judged.
       </p>
       <TextField
-        className="mb-3 max-w-[520px]"
+        className="mb-3 max-w-130"
         label="Where the table stands"
         value={s.allowable_source ?? ""}
         onChange={(x) => set({ allowable_source: x.target.value })}

@@ -31,14 +31,14 @@ export function Things({ s, set, problem }: { s: Settings; set: (c: Partial<Sett
   return (
     <section className="sheet col-span-2 p-5" aria-labelledby="things">
       <div className="mb-2 flex items-baseline justify-between">
-        <h2 id="things" className="phase text-[15px]">
+        <h2 id="things" className="phase text-lead">
           Scales, meters and printers
         </h2>
         <Link to="/devices" className="btn-quiet inline-flex items-center">
           What they say now
         </Link>
       </div>
-      <p className="mb-3 text-[13px] text-ink-2">
+      <p className="mb-3 text-note text-ink-2">
         The first scale is the bench scale; a finer one takes what is too little for it. Without an address a stand-in takes the place of a
         device: it measures nothing real. Vessels stand under{" "}
         <Link className="text-cobalt underline" to="/allergens">
@@ -106,7 +106,7 @@ export function Things({ s, set, problem }: { s: Settings; set: (c: Partial<Sett
           </div>
         ))}
       </div>
-      {e("devices") && <p className="mt-2 text-[12.5px] font-semibold text-beet">{e("devices")}</p>}
+      {e("devices") && <p className="mt-2 text-note font-semibold text-beet">{e("devices")}</p>}
       <button
         type="button"
         className="btn-quiet mt-1"

@@ -32,16 +32,16 @@ export function OwnWords({ s, set, problem }: { s: Settings; set: (c: Partial<Se
   };
   return (
     <section className="sheet col-span-2 p-5">
-      <h2 className="phase mb-1 text-[15px]">Words of our own for allergens</h2>
-      <p className="mb-3 max-w-[80ch] text-[13px] text-ink-2">
+      <h2 className="phase mb-1 text-lead">Words of our own for allergens</h2>
+      <p className="mb-3 max-w-[80ch] text-note text-ink-2">
         Gallipot knows some six hundred words. Where your packets and suppliers use another, say here what it means: every name and list of
         the pantry is then read with it. They count with the settings stored; taking one off that names an allergen asks why.
       </p>
       {own.length > 0 && (
         <ul className="mb-4 divide-y divide-rule border-y border-rule" aria-label="Words of our own">
           {own.map((t, i) => (
-            <li key={t.words} className="flex min-h-9 items-center gap-3 text-[14px]">
-              <b className="min-w-[140px]">{t.words}</b>
+            <li key={t.words} className="flex min-h-9 items-center gap-3 text-body">
+              <b className="min-w-35">{t.words}</b>
               <span className="grow text-ink-2">{termSays(t, shop.ticks)}</span>
               {fieldMessage(problem, `allergen_words[${i}]`) && (
                 <span role="alert" className="font-semibold text-beet">
@@ -77,7 +77,7 @@ export function OwnWords({ s, set, problem }: { s: Settings; set: (c: Partial<Se
           error={wrong.words}
         />
         <SelectField label="What it does" value={meaning} options={MEANINGS} onValue={(chosen) => setMeaning(chosen as Meaning)} />
-        <button type="button" className="btn-line mt-[20px]" onClick={add}>
+        <button type="button" className="btn-line mt-5" onClick={add}>
           Add the word
         </button>
         {meaning === "asks" && (
@@ -93,16 +93,16 @@ export function OwnWords({ s, set, problem }: { s: Settings; set: (c: Partial<Se
         {says && (
           <div className="col-span-3">
             {wrong.on && (
-              <p role="alert" className="mb-1 text-[13px] font-semibold text-beet">
+              <p role="alert" className="mb-1 text-note font-semibold text-beet">
                 {wrong.on}
               </p>
             )}
             <div className="grid grid-cols-6 gap-x-3">
               {shop.ticks.map((t) => (
-                <label key={t.word} className="flex min-h-7 items-center gap-2 text-[13.5px] leading-tight">
+                <label key={t.word} className="flex min-h-7 items-center gap-2 text-body leading-tight">
                   <input
                     type="checkbox"
-                    className="size-[17px] shrink-0 accent-cobalt"
+                    className="size-4.25 shrink-0 accent-cobalt"
                     checked={on.includes(t.word)}
                     onChange={(e) => setOn(e.target.checked ? [...on, t.word] : on.filter((w) => w !== t.word))}
                   />

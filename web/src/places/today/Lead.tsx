@@ -60,8 +60,8 @@ export function LeadOn({ lead }: { lead: Lead }) {
   const step = STEPS[lead.next];
   if (!step) return null;
   return (
-    <section className="sheet mb-5 max-w-[980px] px-8 py-7" aria-label="On the way to the first label">
-      <ol className="mb-6 flex flex-wrap items-center gap-x-[10px] gap-y-1 text-[14px]">
+    <section className="sheet mb-5 max-w-245 px-8 py-7" aria-label="On the way to the first label">
+      <ol className="mb-6 flex flex-wrap items-center gap-x-2.5 gap-y-1 text-body">
         {Object.entries(STEPS).map(([k, s], i) => {
           const done = lead.done.includes(k);
           return (
@@ -69,7 +69,7 @@ export function LeadOn({ lead }: { lead: Lead }) {
               {i > 0 && <span aria-hidden className="h-px w-6 bg-rule-strong" />}
               <span
                 aria-hidden
-                className={`flex size-[24px] items-center justify-center rounded-full border text-[12px] ${done ? "border-leaf bg-leaf text-white" : k === lead.next ? "border-cobalt bg-cobalt text-white" : "border-rule-strong bg-white text-ink-2"}`}
+                className={`flex size-6 items-center justify-center rounded-full border text-note ${done ? "border-leaf bg-leaf text-white" : k === lead.next ? "border-cobalt bg-cobalt text-white" : "border-rule-strong bg-white text-ink-2"}`}
               >
                 {done ? "✓" : i + 1}
               </span>
@@ -81,7 +81,7 @@ export function LeadOn({ lead }: { lead: Lead }) {
           );
         })}
       </ol>
-      <p className="max-w-[46ch] font-title text-[26px] leading-snug">{step.says(lead.name)}</p>
+      <p className="max-w-[46ch] font-title text-display leading-tight">{step.says(lead.name)}</p>
       <div className="mt-6 flex flex-wrap items-center gap-3">
         <Link to={lead.link} className="btn inline-flex items-center">
           {step.button}
@@ -92,7 +92,7 @@ export function LeadOn({ lead }: { lead: Lead }) {
           </button>
         )}
         {wrong && (
-          <span role="alert" className="text-[13px] font-semibold text-beet">
+          <span role="alert" className="text-note font-semibold text-beet">
             {wrong}
           </span>
         )}

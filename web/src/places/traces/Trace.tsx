@@ -36,12 +36,12 @@ export default function Trace() {
   const t = trace.data;
   const file = new URLSearchParams(Object.entries(asked).map(([k, v]) => [k, String(v)])).toString();
   return (
-    <div className="prints flex min-h-full flex-col px-6 pt-[18px] pb-6 max-[760px]:px-3">
+    <div className="prints flex min-h-full flex-col px-6 pt-4.5 pb-6 max-tablet:px-3">
       <header className="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-        <h1 tabIndex={-1} className="font-title text-[29px] font-semibold">
+        <h1 tabIndex={-1} className="font-title text-display font-semibold">
           {t.of === "batch" ? "What is in this jar?" : "Where did this lot go?"}
         </h1>
-        <p className="text-[14.5px] text-ink-2">{t.title}</p>
+        <p className="text-body text-ink-2">{t.title}</p>
         <span className="ml-auto flex items-center gap-2 print:hidden">
           <a className="btn-quiet inline-flex items-center" href={`/api/trace.csv?${file}`}>
             As CSV
@@ -59,7 +59,7 @@ export default function Trace() {
       <StartRecall open={starting} of={asked} what={t.title} onClose={() => setStarting(false)} />
       <Paths t={t} />
       <Counts t={t} />
-      <p className="mt-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-[13.5px]">
+      <p className="mt-3 border-l-4 border-mustard bg-mustard-tint px-3 py-2 text-body">
         <b>Found in {num(t.took_ms / 1000, 2)} s.</b> {t.nodes.filter((n) => n.kind !== "place").length} lots and batches, each by what was
         written down when it was weighed. <LastDrill />
       </p>
@@ -93,13 +93,13 @@ function Paths({ t }: { t: View }) {
     <section ref={frame} aria-label="The path" className="sheet overflow-x-auto px-6 pt-3 pb-4">
       <div className="relative" style={{ width: d.width, height: d.height + 30 }}>
         {d.heads.map((h) => (
-          <span key={h.x} className="phase absolute top-0 text-[14px]" style={{ left: h.x }}>
+          <span key={h.x} className="phase absolute top-0 text-body" style={{ left: h.x }}>
             {h.word}
           </span>
         ))}
         <svg
           aria-hidden="true"
-          className="absolute top-[30px] left-0"
+          className="absolute top-7.5 left-0"
           width={d.width}
           height={d.height}
           viewBox={`0 0 ${d.width} ${d.height}`}
@@ -160,11 +160,11 @@ function NodeBox({ node: n, style }: { node: Node; style: React.CSSProperties })
     <Link
       to={address(n)}
       title={`${name}: ${sub}${n.bar ? `; ${n.bar}` : ""}`}
-      className={`absolute flex flex-col justify-center overflow-hidden rounded-[3px] border px-[10px] leading-[1.3] hover:border-cobalt ${tone}`}
+      className={`absolute flex flex-col justify-center overflow-hidden rounded-sm border px-2.5 leading-tight hover:border-cobalt ${tone}`}
       style={style}
     >
-      <b className="truncate text-[13.5px]">{name}</b>
-      <span className={`truncate text-[12.5px] ${bad ? "text-beet" : "text-ink-2"}`}>
+      <b className="truncate text-body">{name}</b>
+      <span className={`truncate text-note ${bad ? "text-beet" : "text-ink-2"}`}>
         {bad && n.kind !== "place" ? `${plainly(n.bar) || n.state}: ${n.kind === "batch" ? n.name : sub}` : sub}
       </span>
     </Link>
@@ -183,11 +183,11 @@ function Counts({ t }: { t: View }) {
     [a.unwritten, "whose place nobody wrote down", a.unwritten > 0],
   ];
   return (
-    <section aria-label="The jars" className="sheet mt-3 grid grid-cols-5 max-[760px]:grid-cols-2">
+    <section aria-label="The jars" className="sheet mt-3 grid grid-cols-5 max-tablet:grid-cols-2">
       {cells.map(([n, words, bad]) => (
-        <p key={words} className="border-l border-rule-soft px-[18px] py-3 first:border-l-0">
-          <b className={`block text-[28px] leading-[1.1] font-semibold ${bad ? "text-beet" : ""}`}>{num(n)}</b>
-          <span className="text-[13px] text-ink-2">{words}</span>
+        <p key={words} className="border-l border-rule-soft px-4.5 py-3 first:border-l-0">
+          <b className={`block text-display leading-none font-semibold ${bad ? "text-beet" : ""}`}>{num(n)}</b>
+          <span className="text-note text-ink-2">{words}</span>
         </p>
       ))}
     </section>
@@ -202,7 +202,7 @@ function Heads({ words, right }: { words: readonly string[]; right: number }) {
         {words.map((w, i) => (
           <th
             key={w}
-            className={`border-b border-rule-strong py-1 pr-3 text-[12.5px] font-normal text-ink-2 ${i >= right ? "text-right" : "text-left"}`}
+            className={`border-b border-rule-strong py-1 pr-3 text-note font-normal text-ink-2 ${i >= right ? "text-right" : "text-left"}`}
           >
             {w}
           </th>
@@ -219,11 +219,11 @@ function Tables({ t }: { t: View }) {
   const batches = t.nodes.filter((n) => n.kind === "batch");
   const places = t.nodes.filter((n) => n.kind === "place");
   const name = new Map(t.nodes.map((n) => [n.key, n]));
-  const cell = "border-b border-rule-soft py-[6px] pr-3 align-top text-[13.5px]";
+  const cell = "border-b border-rule-soft py-1.5 pr-3 align-top text-body";
   return (
     <div className="mt-5 grid gap-6">
       <section aria-labelledby="t-lots">
-        <h2 id="t-lots" className="phase mb-1 text-[16px]">
+        <h2 id="t-lots" className="phase mb-1 text-lead">
           What came in
         </h2>
         <table className="w-full border-collapse">
@@ -256,7 +256,7 @@ function Tables({ t }: { t: View }) {
         </table>
       </section>
       <section aria-labelledby="t-batches">
-        <h2 id="t-batches" className="phase mb-1 text-[16px]">
+        <h2 id="t-batches" className="phase mb-1 text-lead">
           What was made
         </h2>
         <table className="w-full border-collapse">
@@ -274,7 +274,7 @@ function Tables({ t }: { t: View }) {
                 <td className={cell}>{n.by}</td>
                 <td className={cell}>
                   <State of={n.state || "hold"} />
-                  {n.bar && <span className="block text-[12.5px] text-beet">{n.bar}</span>}
+                  {n.bar && <span className="block text-note text-beet">{n.bar}</span>}
                 </td>
                 <td className={`${cell} text-right tabular-nums`}>{n.value === null ? "" : num(n.value, 2)}</td>
                 <td className={`${cell} text-right whitespace-nowrap`}>{day(n.ends)}</td>
@@ -286,7 +286,7 @@ function Tables({ t }: { t: View }) {
       </section>
       {places.length > 0 && (
         <section aria-labelledby="t-jars">
-          <h2 id="t-jars" className="phase mb-1 text-[16px]">
+          <h2 id="t-jars" className="phase mb-1 text-lead">
             Where the jars are
           </h2>
           <table className="w-full border-collapse">

@@ -32,12 +32,12 @@ export function CoolingLog({ desk, log }: { desk: Desk; log: Cooling }) {
   const tone = log.state === "missed" ? "border-beet" : log.state === "met" ? "border-leaf" : "border-mustard";
   return (
     <section className={`border-l-4 ${tone} pl-3`} aria-label={`Cooling log of ${log.name}`}>
-      <p className="text-[19px]">
+      <p className="text-title">
         <b className="font-semibold">{log.name}</b>{" "}
         <span className={log.state === "missed" ? "font-semibold text-beet" : "text-ink-2"}>{log.word}</span>
       </p>
       {(log.taken.length > 0 || waiting > 0) && (
-        <p className="text-[17px] text-ink-2">
+        <p className="text-lead text-ink-2">
           {log.taken.map((t) => `${clock(t.at)} ${celsius(t.celsius)}`).join(", ")}
           {waiting > 0 && " … kept here, not safe yet"}
         </p>
@@ -47,7 +47,7 @@ export function CoolingLog({ desk, log }: { desk: Desk; log: Cooling }) {
           {probe && (
             <button
               type="button"
-              className="min-h-16 rounded-[6px] border-2 border-cobalt bg-cobalt px-5 text-[20px] font-semibold text-white disabled:opacity-50"
+              className="min-h-16 rounded-lg border-2 border-cobalt bg-cobalt px-5 text-title font-semibold text-white disabled:opacity-50"
               disabled={!r?.answers || !r.steady}
               onClick={() => r && put(Number(r.value.toFixed(1)), probe.name)}
             >
@@ -57,7 +57,7 @@ export function CoolingLog({ desk, log }: { desk: Desk; log: Cooling }) {
           <input
             aria-label={`Temperature of ${log.name}`}
             inputMode="decimal"
-            className="field h-16! w-[130px]! text-[22px]"
+            className="field h-16! w-32.5! text-title"
             placeholder="°C"
             value={typed}
             onChange={(e) => setTyped(e.target.value)}
@@ -69,11 +69,11 @@ export function CoolingLog({ desk, log }: { desk: Desk; log: Cooling }) {
         </div>
       )}
       {log.state === "none" && r?.answers && r.value < BEGINS && (
-        <p className="mt-1 text-[16px] text-mustard-ink">
+        <p className="mt-1 text-lead text-mustard-ink">
           Begun under {celsius(BEGINS)} the log tells nothing of the way down: it counts as missed, and an owner decides.
         </p>
       )}
-      {wrong && <p className="mt-1 text-[16px] font-semibold text-beet">{wrong}</p>}
+      {wrong && <p className="mt-1 text-lead font-semibold text-beet">{wrong}</p>}
     </section>
   );
 }
@@ -82,8 +82,8 @@ export function CoolingLog({ desk, log }: { desk: Desk; log: Cooling }) {
 export function CoolStage({ desk, log }: { desk: Desk; log: Cooling }) {
   return (
     <div>
-      <h1 className="font-title text-[40px] leading-[1.05] font-semibold max-[820px]:text-[30px]">{log.name} came hot</h1>
-      <p className="mt-1 mb-4 text-[19px] text-ink-2">
+      <h1 className="font-title figure leading-none font-semibold max-tablet:text-display">{log.name} came hot</h1>
+      <p className="mt-1 mb-4 text-title text-ink-2">
         Hot glass and steam burn. Take its temperature before it is weighed in, and again on the way down.
       </p>
       <CoolingLog desk={desk} log={log} />

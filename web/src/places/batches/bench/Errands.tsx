@@ -57,19 +57,19 @@ export function ErrandList({ desk, load, list }: { desk: Desk; load: LoadState; 
         return (
           <li
             key={e.key}
-            className={`flex flex-wrap items-center gap-3 rounded-[6px] border-2 bg-white px-3 py-2 ${on ? "border-leaf" : "border-rule-strong"}`}
+            className={`flex flex-wrap items-center gap-3 rounded-lg border-2 bg-white px-3 py-2 ${on ? "border-leaf" : "border-rule-strong"}`}
           >
             <Checkbox.Root
               checked={on}
               aria-label={e.text}
               onCheckedChange={() => tick(e, on)}
-              className={`flex size-16 shrink-0 items-center justify-center rounded-[6px] border-[3px] text-[34px] ${on ? "border-leaf bg-leaf text-white" : "border-rule-strong bg-white"}`}
+              className={`flex size-16 shrink-0 items-center justify-center rounded-lg border-3 text-display ${on ? "border-leaf bg-leaf text-white" : "border-rule-strong bg-white"}`}
             >
               <Checkbox.Indicator>✓</Checkbox.Indicator>
             </Checkbox.Root>
-            <span className="min-w-[180px] flex-1 text-[19px] leading-[1.25]">
+            <span className="min-w-45 flex-1 text-title leading-tight">
               <b className="font-semibold">{e.text}</b>
-              <span className="block text-[16px] text-ink-2">
+              <span className="block text-lead text-ink-2">
                 {[e.look, (e.celsius ?? 0) !== 0 && celsius(e.celsius ?? 0), minutes > 0 && `${num(minutes)} min`, e.vessel]
                   .filter(Boolean)
                   .join(" · ")}
@@ -78,7 +78,7 @@ export function ErrandList({ desk, load, list }: { desk: Desk; load: LoadState; 
             {minutes > 0 && !on && (
               <button
                 type="button"
-                className={`min-h-16 rounded-[6px] border-2 px-4 text-[20px] font-semibold ${until === null ? "border-rule-strong bg-white" : now >= until ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-cobalt bg-cobalt-tint"}`}
+                className={`min-h-16 rounded-lg border-2 px-4 text-title font-semibold ${until === null ? "border-rule-strong bg-white" : now >= until ? "border-mustard bg-mustard-tint text-mustard-ink" : "border-cobalt bg-cobalt-tint"}`}
                 onClick={() => time(e, until !== null)}
               >
                 {until === null ? "Start the timer" : now >= until ? `over by ${left(now - until)}: stop` : `${left(until - now)} to go`}
@@ -95,7 +95,7 @@ export function ErrandList({ desk, load, list }: { desk: Desk; load: LoadState; 
 export function FirstStage({ desk, load, list }: { desk: Desk; load: LoadState; list: readonly ErrandState[] }) {
   return (
     <div>
-      <h1 className="mb-4 font-title text-[40px] leading-[1.05] font-semibold max-[820px]:text-[30px]">Before anything goes in</h1>
+      <h1 className="mb-4 font-title figure leading-none font-semibold max-tablet:text-display">Before anything goes in</h1>
       <ErrandList desk={desk} load={load} list={list} />
     </div>
   );
@@ -131,14 +131,14 @@ export function Ring({ desk }: { desk: Desk }) {
   return (
     <div
       role="alert"
-      className="flex flex-wrap items-center gap-4 border-b-4 border-mustard bg-mustard-tint px-5 py-2 text-[22px] font-semibold text-mustard-ink"
+      className="flex flex-wrap items-center gap-4 border-b-4 border-mustard bg-mustard-tint px-5 py-2 text-title font-semibold text-mustard-ink"
     >
       {due.map(({ load, e }) => (
         <span key={`${load.no}${e.key}`} className="flex items-center gap-3">
           Time is up: {e.text}
           <button
             type="button"
-            className="min-h-16 rounded-[6px] border-2 border-mustard bg-white px-5"
+            className="min-h-16 rounded-lg border-2 border-mustard bg-white px-5"
             onClick={() =>
               desk.fact(
                 {

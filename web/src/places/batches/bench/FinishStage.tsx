@@ -34,7 +34,7 @@ export function FinishStage({ desk, load, onClosed }: { desk: Desk; load: LoadSt
   });
   return (
     <div>
-      <h1 className="font-title text-[40px] leading-[1.05] font-semibold max-[820px]:text-[30px]">
+      <h1 className="font-title figure leading-none font-semibold max-tablet:text-display">
         Everything is in: <span className="whitespace-nowrap">{num(load.bowl_g, 1)} g</span>
       </h1>
       {rest.length > 0 && !adding && (
@@ -50,7 +50,7 @@ export function FinishStage({ desk, load, onClosed }: { desk: Desk; load: LoadSt
         </div>
       )}
       {load.added.length > 0 && (
-        <ul className="mt-4 text-[18px]" aria-label="Added">
+        <ul className="mt-4 text-title" aria-label="Added">
           {load.added.map((a, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: what was added stays in its order
             <li key={i}>
@@ -71,14 +71,14 @@ export function FinishStage({ desk, load, onClosed }: { desk: Desk; load: LoadSt
         </p>
       )}
       {wrong && (
-        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[18px] font-semibold text-beet">
+        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-title font-semibold text-beet">
           {wrong}
         </p>
       )}
       {!adding && (
         <button
           type="button"
-          className="mt-5 min-h-[72px] rounded-[6px] bg-cobalt px-8 text-[24px] font-semibold text-white disabled:opacity-50"
+          className="mt-5 min-h-18 rounded-lg bg-cobalt px-8 text-display font-semibold text-white disabled:opacity-50"
           disabled={busy || waits}
           onClick={close}
         >
@@ -86,7 +86,7 @@ export function FinishStage({ desk, load, onClosed }: { desk: Desk; load: LoadSt
         </button>
       )}
       {!adding && load.missing.length > 0 && (
-        <p className="mt-2 text-[17px] text-ink-2">
+        <p className="mt-2 text-lead text-ink-2">
           Still open: {load.missing.slice(0, 3).join("; ")}
           {load.missing.length > 3 && `; ${load.missing.length - 3} more`}
         </p>
@@ -142,7 +142,7 @@ export function Addition({
   ];
   return (
     <form
-      className="mt-4 grid max-w-[640px] gap-3 rounded-[6px] border-2 border-rule-strong bg-white p-4"
+      className="mt-4 grid max-w-160 gap-3 rounded-lg border-2 border-rule-strong bg-white p-4"
       onSubmit={(e) => {
         e.preventDefault();
         void add();
@@ -156,38 +156,38 @@ export function Addition({
             type="button"
             aria-pressed={purpose === k}
             onClick={() => setPurpose(k)}
-            className={`min-h-16 rounded-[6px] border-2 px-4 text-[19px] font-semibold ${purpose === k ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
+            className={`min-h-16 rounded-lg border-2 px-4 text-title font-semibold ${purpose === k ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
           >
             {text}
           </button>
         ))}
       </fieldset>
-      <Select aria-label="What goes in" value={ingredient} onValue={setIngredient} options={options} className="field h-14! text-[19px]" />
+      <Select aria-label="What goes in" value={ingredient} onValue={setIngredient} options={options} className="field h-14! text-title" />
       <div className="flex flex-wrap items-end gap-3">
-        <label className="text-[17px]">
+        <label className="text-lead">
           Grams
           <input
             inputMode="decimal"
-            className="field mt-1 block h-14! w-[160px]! text-[26px] font-semibold"
+            className="field mt-1 block h-14! w-40! text-display font-semibold"
             value={typed}
             onChange={(e) => setTyped(e.target.value)}
           />
         </label>
         {lots.length > 0 && (
-          <div className="text-[17px]">
+          <div className="text-lead">
             Lot
             <Select
               aria-label="Lot"
               value={of}
               onValue={setLot}
               options={lots.map((c) => [c.code, `${c.code}, ${num(c.reaches_g)} g`] as const)}
-              className="field mt-1 h-14! w-[220px]! text-[18px]"
+              className="field mt-1 h-14! w-55! text-title"
             />
           </div>
         )}
       </div>
       {seen && (
-        <p className={`border-l-4 py-1 pl-3 text-[18px] ${seen.over ? "border-beet" : seen.raises ? "border-mustard" : "border-leaf"}`}>
+        <p className={`border-l-4 py-1 pl-3 text-title ${seen.over ? "border-beet" : seen.raises ? "border-mustard" : "border-leaf"}`}>
           {seen.lacks.length > 0 ? (
             <b className="text-beet">It brings {seen.lacks.join(", ")}, which the labels do not name: make a new version.</b>
           ) : seen.after.high == null ? (
@@ -202,14 +202,14 @@ export function Addition({
         </p>
       )}
       {(wrong || look.isError) && (
-        <p role="alert" className="text-[17px] font-semibold text-beet">
+        <p role="alert" className="text-lead font-semibold text-beet">
           {wrong || problemOf(look.error).title}
         </p>
       )}
       <p className="flex gap-2">
         <button
           type="submit"
-          className="min-h-16 rounded-[6px] bg-cobalt px-6 text-[20px] font-semibold text-white disabled:opacity-50"
+          className="min-h-16 rounded-lg bg-cobalt px-6 text-title font-semibold text-white disabled:opacity-50"
           disabled={busy || !ingredient || grams <= 0 || (!rehearsal && (!seen || seen.lacks.length > 0 || (!of && !water)))}
         >
           Add {grams > 0 ? `${num(grams, 1)} g` : "it"}
@@ -254,7 +254,7 @@ export function TakeOut({ desk, load }: { desk: Desk; load: LoadState }) {
     );
   return (
     <form
-      className="flex w-full flex-wrap items-center gap-2 rounded-[6px] border-2 border-rule-strong bg-white p-3"
+      className="flex w-full flex-wrap items-center gap-2 rounded-lg border-2 border-rule-strong bg-white p-3"
       onSubmit={(e) => {
         e.preventDefault();
         void go();
@@ -266,7 +266,7 @@ export function TakeOut({ desk, load }: { desk: Desk; load: LoadState }) {
           type="button"
           aria-pressed={what === k}
           onClick={() => setWhat(k)}
-          className={`min-h-16 rounded-[6px] border-2 px-3 text-[17px] ${what === k ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
+          className={`min-h-16 rounded-lg border-2 px-3 text-lead ${what === k ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
         >
           {text}
         </button>
@@ -275,14 +275,14 @@ export function TakeOut({ desk, load }: { desk: Desk; load: LoadState }) {
         aria-label="Grams that got out"
         inputMode="decimal"
         placeholder="g"
-        className="field h-16! w-[120px]! text-[22px]"
+        className="field h-16! w-30! text-title"
         value={typed}
         onChange={(e) => setTyped(e.target.value)}
       />
       <input
         aria-label="What happened"
         placeholder="what happened"
-        className="field h-16! w-[240px]! text-[17px]"
+        className="field h-16! w-60! text-lead"
         value={reason}
         onChange={(e) => setReason(e.target.value)}
       />
@@ -293,7 +293,7 @@ export function TakeOut({ desk, load }: { desk: Desk; load: LoadState }) {
         Nothing
       </button>
       {wrong && (
-        <p role="alert" className="w-full text-[16px] font-semibold text-beet">
+        <p role="alert" className="w-full text-lead font-semibold text-beet">
           {wrong}
         </p>
       )}

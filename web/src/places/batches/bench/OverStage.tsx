@@ -40,10 +40,10 @@ export function OverStage({ desk, load }: { desk: Desk; load: LoadState }) {
   ] as const;
   return (
     <div>
-      <h1 className="font-title text-[40px] leading-[1.05] font-semibold max-[820px]:text-[30px]">
+      <h1 className="font-title figure leading-none font-semibold max-tablet:text-display">
         <span className="text-beet">{percent} % too much:</span> {lines.map((l) => l.name).join(", ")}
       </h1>
-      <p className="mt-1 text-[19px] text-ink-2">
+      <p className="mt-1 text-title text-ink-2">
         {lines.map((l) => `${num(l.in_g, 1)} g for ${num(l.target_g, 1)} g`).join("; ")}. Choose before anything else goes in.
       </p>
       <RadioGroup.Root
@@ -57,10 +57,10 @@ export function OverStage({ desk, load }: { desk: Desk; load: LoadState }) {
             key={key}
             value={key}
             disabled={!may}
-            className={`min-h-[68px] rounded-[6px] border-[3px] px-4 py-2 text-left disabled:opacity-50 ${way === key ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white"}`}
+            className={`min-h-17 rounded-lg border-3 px-4 py-2 text-left disabled:opacity-50 ${way === key ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white"}`}
           >
-            <b className="block text-[21px] font-semibold">{title}</b>
-            <span className="text-[16.5px] text-ink-2">
+            <b className="block text-title font-semibold">{title}</b>
+            <span className="text-lead text-ink-2">
               {says}
               {!may && " A maker or an owner decides this."}
             </span>
@@ -70,15 +70,15 @@ export function OverStage({ desk, load }: { desk: Desk; load: LoadState }) {
       {way === "rebalance" && (
         <>
           {over.top_up.length > 0 && (
-            <p className="mt-3 text-[18px]">
+            <p className="mt-3 text-title">
               <b>Topped up:</b> {over.top_up.map((t) => `${t.name} ${num(t.grams, 1)} g`).join(", ")}
             </p>
           )}
           {over.portion_g > 0 && (
-            <label className="mt-3 block text-[18px]">
+            <label className="mt-3 block text-title">
               Mix taken out of the bowl, in grams
               <input
-                className="field mt-1 h-14! max-w-[260px] text-[26px] font-semibold"
+                className="field mt-1 h-14! max-w-65 text-display font-semibold"
                 inputMode="decimal"
                 value={portion}
                 onChange={(e) => setPortion(e.target.value)}
@@ -88,20 +88,20 @@ export function OverStage({ desk, load }: { desk: Desk; load: LoadState }) {
         </>
       )}
       {way !== "rebalance" && (
-        <label className="mt-3 block text-[18px]">
+        <label className="mt-3 block text-title">
           {way === "accept" ? "Why it may stay" : "Why the load is given up"}
-          <input className="field mt-1 h-14! max-w-[520px] text-[19px]" value={reason} onChange={(e) => setReason(e.target.value)} />
+          <input className="field mt-1 h-14! max-w-130 text-title" value={reason} onChange={(e) => setReason(e.target.value)} />
         </label>
       )}
       {wrong && (
-        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[18px] font-semibold text-beet">
+        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-title font-semibold text-beet">
           {wrong}
         </p>
       )}
       <button
         type="button"
         disabled={busy || (way !== "rebalance" && reason.trim().length < 3)}
-        className={`mt-4 min-h-[68px] rounded-[6px] px-8 text-[24px] font-semibold disabled:opacity-50 ${way === "discard" ? "bg-beet text-white" : "bg-cobalt text-white"}`}
+        className={`mt-4 min-h-17 rounded-lg px-8 text-display font-semibold disabled:opacity-50 ${way === "discard" ? "bg-beet text-white" : "bg-cobalt text-white"}`}
         onClick={choose}
       >
         {ways.find(([k]) => k === way)?.[1]}

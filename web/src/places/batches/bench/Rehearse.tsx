@@ -171,7 +171,7 @@ function Coach({ shots, acts, view }: { shots: Shot[]; acts: Entry[]; view: View
             ? "Now pour one too far on purpose, by a tenth: better here than in the bowl."
             : "Go on: each pour a little nearer.";
   return (
-    <p className="flex flex-wrap items-baseline gap-x-5 bg-mustard-tint px-5 py-2 text-[17px]" role="status">
+    <p className="flex flex-wrap items-baseline gap-x-5 bg-mustard-tint px-5 py-2 text-lead" role="status">
       <b className="text-mustard-ink">Rehearsal.</b> {tip}
       {last && (
         <span className="ml-auto whitespace-nowrap text-ink-2">
@@ -205,21 +205,21 @@ function After({
   const way = better(round.shots);
   const before = rounds.at(-2);
   return (
-    <div className="mx-auto h-full max-w-[980px] overflow-auto px-6 py-6">
-      <h1 className="font-title text-[36px] font-semibold">On average {num(round.mean, 1)} % off</h1>
-      <p className="mt-1 text-[18px] text-ink-2">
+    <div className="mx-auto h-full max-w-245 overflow-auto px-6 py-6">
+      <h1 className="font-title figure font-semibold">On average {num(round.mean, 1)} % off</h1>
+      <p className="mt-1 text-title text-ink-2">
         {way && `The first pours were ${num(way.first, 1)} % off, the last ${num(way.last, 1)} %. `}
         {before && `The time before, ${moment(before.at)}: ${num(before.mean, 1)} %. `}
         {round.over > 0 ? `${round.over} over-pour${round.over > 1 ? "s" : ""} settled` : "No over-pour was tried"}
         {round.tastes > 0 ? `, ${round.tastes} hold-back${round.tastes > 1 ? "s" : ""} tasted.` : "."} Nothing was written.
       </p>
-      <table className="ledger mt-4 w-full text-[16px]">
+      <table className="ledger mt-4 w-full text-lead">
         <thead>
           <tr>
             <th>pour</th>
             <th className="num">meant</th>
             <th className="num">came to</th>
-            <th className="w-[320px] pl-6">off by</th>
+            <th className="w-80 pl-6">off by</th>
             <th className="num" />
           </tr>
         </thead>
@@ -257,13 +257,13 @@ function After({
         </tbody>
       </table>
       {rounds.length > 1 && (
-        <p className="mt-4 text-[16px] text-ink-2">Round by round: {rounds.map((r) => `${num(r.mean, 1)} %`).join(" → ")}</p>
+        <p className="mt-4 text-lead text-ink-2">Round by round: {rounds.map((r) => `${num(r.mean, 1)} %`).join(" → ")}</p>
       )}
       <p className="mt-5 flex gap-3">
-        <button type="button" className="btn min-h-[56px]! text-[19px]" onClick={again}>
+        <button type="button" className="btn min-h-14! text-title" onClick={again}>
           Once more
         </button>
-        <Link to={`/plan/${formula}/${version}`} className="btn-line inline-flex min-h-[56px]! items-center text-[19px]">
+        <Link to={`/plan/${formula}/${version}`} className="btn-line inline-flex min-h-14! items-center text-title">
           To the plan
         </Link>
       </p>

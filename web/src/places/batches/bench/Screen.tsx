@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useFormats } from "../../../parts/shop";
 import { say } from "../../../tongue/words";
@@ -14,6 +14,9 @@ import { type Live, useScale, whyNoTare } from "./useScale";
 import { Vessel } from "./Vessel";
 import { type Act, WeighStage } from "./WeighStage";
 import { Wedge } from "./wedge";
+
+/** What the key that takes the weight says and whether it may be pressed, where there is nothing to weigh. */
+const NO_KEY = { text: "", can: false };
 
 /** The whole window at the bench: one thing at a time, readable from across the table. */
 export function Screen({ desk }: { desk: Desk }) {
@@ -37,6 +40,12 @@ export function Screen({ desk }: { desk: Desk }) {
   );
   const live = useScale(device, device ? zeroOf(desk, load, device.name) : null);
   const main = useRef<Act | null>(null);
+  const [key, setKey] = useState(NO_KEY);
+  const offer = useCallback((act: Act | null) => {
+    main.current = act;
+    const { text, can } = act ?? NO_KEY;
+    setKey((k) => (k.text === text && k.can === can ? k : { text, can }));
+  }, []);
   const [scanned, setScanned] = useState<{ code: string; at: number } | null>(null);
   const stage = desk.closed
     ? "closed"
@@ -53,7 +62,6 @@ export function Screen({ desk }: { desk: Desk }) {
               : line
                 ? "weigh"
                 : "finish";
-  if (stage !== "weigh") main.current = null;
   const order = load.lines.map((l) => l.line);
   const back = () => {
     const at = line ? order.indexOf(line.line) : order.length;
@@ -88,18 +96,18 @@ export function Screen({ desk }: { desk: Desk }) {
   useKeys({ press, back, tare, scan: (code) => setScanned({ code, at: Date.now() }) });
   const refused = desk.waiting.find((w) => w.refused);
   return (
-    <div className="flex h-full flex-col bg-glaze text-[18px]" data-stage={stage}>
+    <div className="flex h-full flex-col bg-glaze text-title" data-stage={stage}>
       <Header desk={desk} load={load} live={live} name={device?.name} onLoad={setNo} />
       <Ring desk={desk} />
-      <div className="grid min-h-0 flex-1 grid-cols-[236px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-[820px]:grid-cols-1">
-        <aside className="flex min-h-0 flex-col border-r border-paper-edge bg-paper max-[820px]:hidden">
+      <div className="grid min-h-0 flex-1 grid-cols-[236px_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-tablet:grid-cols-1">
+        <aside className="flex min-h-0 flex-col border-r border-paper-edge bg-paper max-tablet:hidden">
           <Lines desk={desk} load={load} now={stage === "weigh" || stage === "taste" ? line : undefined} onPick={setPicked} />
           {device?.stand_in && !desk.closed && <StandInPanel device={device} />}
         </aside>
-        <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_190px] gap-[18px] overflow-auto px-[30px] py-[20px] max-[820px]:grid-cols-1 max-[820px]:px-4 max-[820px]:py-3">
+        <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_190px] gap-4.5 overflow-auto px-7.5 py-5 max-tablet:grid-cols-1 max-tablet:px-4 max-tablet:py-3">
           <div className="min-w-0">
             {refused && (
-              <div role="alert" className="mb-4 border-l-[6px] border-beet bg-beet-tint px-4 py-3 text-[19px]">
+              <div role="alert" className="mb-4 border-l-6 border-beet bg-beet-tint px-4 py-3 text-title">
                 <b className="text-beet">Not written down: {refused.what}.</b> {refused.refused}
                 <button type="button" className="bench-small mt-2 block" onClick={() => desk.letGo(refused.key)}>
                   I have seen it
@@ -120,7 +128,7 @@ export function Screen({ desk }: { desk: Desk }) {
                 load={load}
                 line={line}
                 live={live}
-                main={main}
+                offer={offer}
                 scanned={scanned}
               />
             )}
@@ -134,11 +142,11 @@ export function Screen({ desk }: { desk: Desk }) {
         </main>
       </div>
       {device?.stand_in && !desk.closed && (
-        <div className="hidden max-[820px]:block">
+        <div className="hidden max-tablet:block">
           <StandInPanel device={device} />
         </div>
       )}
-      <footer className="grid grid-cols-[150px_150px_1fr_320px] gap-3 px-5 pt-1 pb-4 max-[820px]:grid-cols-[1fr_1fr_2fr] max-[820px]:px-3">
+      <footer className="grid grid-cols-[150px_150px_1fr_320px] gap-3 px-5 pt-1 pb-4 max-tablet:grid-cols-[1fr_1fr_2fr] max-tablet:px-3">
         <button type="button" className="bench-key" onClick={back} disabled={stage === "closed" || stage === "first"}>
           Back
         </button>
@@ -155,11 +163,13 @@ export function Screen({ desk }: { desk: Desk }) {
         >
           Tare
         </button>
-        <span className="flex items-center max-[820px]:hidden">
+        <span className="flex items-center max-tablet:hidden">
           {(stage === "weigh" || stage === "taste") && <TakeOut desk={desk} load={load} />}
         </span>
         {stage === "weigh" ? (
-          <TakeKey main={main} onPress={press} />
+          <button type="button" className="bench-key bench-go" disabled={!key.can} onClick={press}>
+            {key.text} <span aria-hidden>↵</span>
+          </button>
         ) : (
           <Link to={desk.back} className="bench-key flex items-center justify-center">
             Leave the bench
@@ -180,7 +190,7 @@ function letGo(e: MouseEvent) {
 function Untaken({ grams, why, onTare, onClose }: { grams: number; why: string; onTare: () => void; onClose: () => void }) {
   const { num } = useFormats();
   return (
-    <div role="alert" className="mb-4 border-l-[6px] border-mustard bg-mustard-tint px-4 py-3 text-[19px]">
+    <div role="alert" className="mb-4 border-l-6 border-mustard bg-mustard-tint px-4 py-3 text-title">
       {why || (
         <>
           <b>{num(grams, 1)} g on the scale were not taken.</b> Take them first if they are in the bowl.
@@ -197,21 +207,6 @@ function Untaken({ grams, why, onTare, onClose }: { grams: number; why: string; 
         </button>
       </span>
     </div>
-  );
-}
-
-/** The key that takes the weight; it says what it does now. */
-function TakeKey({ main, onPress }: { main: React.RefObject<Act | null>; onPress: () => void }) {
-  const [, again] = useState(0);
-  useEffect(() => {
-    const timer = setInterval(() => again((n) => n + 1), 80);
-    return () => clearInterval(timer);
-  }, []);
-  const act = main.current;
-  return (
-    <button type="button" className="bench-key bench-go" disabled={!act?.can} onClick={onPress}>
-      {act?.text ?? ""} <span aria-hidden>↵</span>
-    </button>
   );
 }
 
@@ -241,9 +236,9 @@ function Header({
             ? `${name} is steady`
             : `${name} is moving`;
   return (
-    <header className="flex min-h-[60px] flex-wrap items-center gap-x-[18px] gap-y-1 bg-cobalt-deep px-5 py-1 text-white">
-      <b className="font-title text-[21px] font-semibold">{desk.title}</b>
-      <span className="text-[16px] text-cobalt-pale">
+    <header className="flex min-h-15 flex-wrap items-center gap-x-4.5 gap-y-1 bg-cobalt-deep px-5 py-1 text-white">
+      <b className="font-title text-title font-semibold">{desk.title}</b>
+      <span className="text-lead text-cobalt-pale">
         {desk.rehearsal ? "rehearsal" : `batch ${desk.code}`}
         {desk.loads.length === 1 && ", one load"}
       </span>
@@ -255,7 +250,7 @@ function Header({
               key={l.no}
               type="button"
               aria-pressed={l.no === load.no}
-              className={`min-h-11 rounded-[4px] border px-3 text-[16px] ${l.no === load.no ? "border-white bg-white font-semibold text-cobalt-deep" : "border-cobalt-pale text-white"}`}
+              className={`min-h-11 rounded-md border px-3 text-lead ${l.no === load.no ? "border-white bg-white font-semibold text-cobalt-deep" : "border-cobalt-pale text-white"}`}
               onClick={() => onLoad(l.no)}
             >
               load {l.no}
@@ -264,12 +259,12 @@ function Header({
           ))}
         </fieldset>
       )}
-      <Link to="/devices" className="ml-auto text-[16px] text-white hover:underline">
+      <Link to="/devices" className="ml-auto text-lead text-white hover:underline">
         <span role="status">{scale}</span>
       </Link>
       <span
         data-safe={open === 0}
-        className={`rounded-[3px] border-[1.5px] px-2 py-[2px] text-[15px] font-semibold ${open === 0 ? "border-leaf-tint bg-leaf text-white" : "border-mustard bg-mustard-tint text-mustard-ink"}`}
+        className={`rounded-sm border-2 px-2 py-0.5 text-lead font-semibold ${open === 0 ? "border-leaf-tint bg-leaf text-white" : "border-mustard bg-mustard-tint text-mustard-ink"}`}
         role="status"
       >
         {desk.rehearsal ? "nothing is written" : open === 0 ? "all is safe" : `${open} kept here, not safe yet`}
@@ -287,7 +282,7 @@ function Lines({ desk, load, now, onPick }: { desk: Desk; load: LoadState; now?:
     list.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest" });
   });
   return (
-    <ol ref={list} className="min-h-0 flex-1 overflow-auto py-2 text-[16px]" aria-label="Lines of this load">
+    <ol ref={list} className="min-h-0 flex-1 overflow-auto py-2 text-lead" aria-label="Lines of this load">
       {load.lines.map((l, i) => {
         const s = stands(desk, load.no, l);
         const on = now?.line === l.line;
@@ -298,16 +293,16 @@ function Lines({ desk, load, now, onPick }: { desk: Desk; load: LoadState; now?:
               type="button"
               aria-current={on ? "step" : undefined}
               onClick={() => onPick(l.line)}
-              className={`grid min-h-10 w-full grid-cols-[26px_1fr_auto] items-baseline py-[7px] pr-3 pl-2 text-left leading-tight ${on ? "border-l-[6px] border-cobalt bg-cobalt-tint pl-[2px] font-semibold text-ink" : done ? "text-leaf" : "text-ink-2"}`}
+              className={`grid min-h-10 w-full grid-cols-[26px_1fr_auto] items-baseline py-2 pr-3 pl-2 text-left leading-tight ${on ? "border-l-6 border-cobalt bg-cobalt-tint pl-0.5 font-semibold text-ink" : done ? "text-leaf" : "text-ink-2"}`}
             >
               <span className={s.state === "over" ? "font-semibold text-beet" : ""}>{done && !on ? "✓" : i + 1}</span>
               <span className="pr-2">
                 {l.name}
                 {!s.safe && !desk.rehearsal && (
-                  <span className="block text-[13px] font-semibold text-mustard-ink">kept here, not safe yet</span>
+                  <span className="block text-note font-semibold text-mustard-ink">kept here, not safe yet</span>
                 )}
-                {s.state === "taste" && <span className="block text-[13px] text-mustard-ink">{MARK.taste} for the rest</span>}
-                {s.state === "left_out" && <span className="block text-[13px]">left out</span>}
+                {s.state === "taste" && <span className="block text-note text-mustard-ink">{MARK.taste} for the rest</span>}
+                {s.state === "left_out" && <span className="block text-note">left out</span>}
               </span>
               <span className="text-right">{num(s.in > 0 ? s.in : l.now_g, decimals(l.scale.division_g))}</span>
             </button>
@@ -323,25 +318,21 @@ function Done({ desk, load, onNext }: { desk: Desk; load: LoadState; onNext: () 
   const all = desk.loads.every((l) => l.closed_by);
   return (
     <div>
-      <h1 className="font-title text-[44px] leading-[1.05] font-semibold">
+      <h1 className="font-title figure leading-none font-semibold">
         Load {load.no} is closed: {num(load.bowl_g, 1)} g
       </h1>
-      <p className="mt-2 text-[20px] text-ink-2">
+      <p className="mt-2 text-title text-ink-2">
         By {load.closed_by}. {all ? `The batch fills about ${say("jars", { count: desk.expected })}.` : ""}
       </p>
       {all ? (
         <Link
           to={desk.back}
-          className="mt-5 inline-flex min-h-[72px] items-center rounded-[6px] bg-cobalt px-8 text-[24px] font-semibold text-white"
+          className="mt-5 inline-flex min-h-18 items-center rounded-lg bg-cobalt px-8 text-display font-semibold text-white"
         >
           {desk.rehearsal ? "What was off" : "Fill the jars"}
         </Link>
       ) : (
-        <button
-          type="button"
-          className="mt-5 min-h-[72px] rounded-[6px] bg-cobalt px-8 text-[24px] font-semibold text-white"
-          onClick={onNext}
-        >
+        <button type="button" className="mt-5 min-h-18 rounded-lg bg-cobalt px-8 text-display font-semibold text-white" onClick={onNext}>
           On to the next load
         </button>
       )}
@@ -352,8 +343,8 @@ function Done({ desk, load, onNext }: { desk: Desk; load: LoadState; onNext: () 
 function Closed({ desk }: { desk: Desk }) {
   return (
     <div>
-      <h1 className="font-title text-[40px] leading-[1.05] font-semibold">Nothing is weighed here now</h1>
-      <p className="mt-2 text-[20px] text-ink-2">{desk.closed}</p>
+      <h1 className="font-title figure leading-none font-semibold">Nothing is weighed here now</h1>
+      <p className="mt-2 text-title text-ink-2">{desk.closed}</p>
     </div>
   );
 }

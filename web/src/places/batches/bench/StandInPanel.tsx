@@ -34,7 +34,7 @@ export function StandInPanel({ device }: { device: Device }) {
   return (
     <section
       aria-label="Stand-in scale"
-      className="mt-auto border-t-2 border-dashed border-rule-strong bg-glaze px-3 py-2 text-[13px] text-ink-2"
+      className="mt-auto border-t-2 border-dashed border-rule-strong bg-glaze px-3 py-2 text-note text-ink-2"
       data-stand-in
     >
       <p className="leading-tight">
@@ -47,7 +47,7 @@ export function StandInPanel({ device }: { device: Device }) {
             type="button"
             aria-pressed={rate === r}
             onClick={() => setRate(r)}
-            className={`min-h-8 rounded-[3px] border px-2 ${rate === r ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
+            className={`min-h-8 rounded-sm border px-2 ${rate === r ? "border-ink bg-ink text-white" : "border-rule-strong bg-white"}`}
           >
             {text}
           </button>
@@ -56,7 +56,7 @@ export function StandInPanel({ device }: { device: Device }) {
       <div className="mt-1 flex gap-1">
         <button
           type="button"
-          className={`min-h-11 flex-1 touch-none rounded-[4px] border-2 text-[15px] font-semibold ${pouring ? "border-cobalt bg-cobalt text-white" : "border-cobalt bg-white text-cobalt"}`}
+          className={`min-h-11 flex-1 touch-none rounded-md border-2 text-lead font-semibold ${pouring ? "border-cobalt bg-cobalt text-white" : "border-cobalt bg-white text-cobalt"}`}
           onPointerDown={(e) => {
             e.currentTarget.setPointerCapture(e.pointerId);
             begin();
@@ -68,10 +68,10 @@ export function StandInPanel({ device }: { device: Device }) {
         >
           {pouring ? "pouring …" : "hold to pour"}
         </button>
-        <button type="button" className="min-h-11 rounded-[4px] border-2 border-rule-strong bg-white px-2" onClick={() => play("put -10")}>
+        <button type="button" className="min-h-11 rounded-md border-2 border-rule-strong bg-white px-2" onClick={() => play("put -10")}>
           −10 g
         </button>
-        <button type="button" className="min-h-11 rounded-[4px] border-2 border-rule-strong bg-white px-2" onClick={() => play("clear")}>
+        <button type="button" className="min-h-11 rounded-md border-2 border-rule-strong bg-white px-2" onClick={() => play("clear")}>
           empty
         </button>
       </div>

@@ -21,15 +21,14 @@ export function TasteStage({ desk, load, line }: { desk: Desk; load: LoadState; 
     if (r.kind === "value" && r.value >= 0) void say(r.value);
     else setWrong(r.kind === "wrong" || r.kind === "ask" ? r.why : "how many grams more?");
   };
-  const big =
-    "min-h-[84px] rounded-[6px] border-[3px] border-rule-strong bg-white px-5 text-left text-[22px] font-semibold disabled:opacity-50";
+  const big = "min-h-21 rounded-lg border-3 border-rule-strong bg-white px-5 text-left text-title font-semibold disabled:opacity-50";
   return (
     <div>
-      <h1 className="font-title text-[44px] leading-[1.05] font-semibold max-[820px]:text-[30px]">Taste for {line.name.toLowerCase()}</h1>
-      <p className="mt-1 text-[19px] text-ink-2">
+      <h1 className="font-title figure leading-none font-semibold max-tablet:text-display">Taste for {line.name.toLowerCase()}</h1>
+      <p className="mt-1 text-title text-ink-2">
         A clean spoon each time. {num(line.in_g, 1)} g are in; {num(rest, 1)} g were held back.
       </p>
-      <div className="mt-5 grid max-w-[640px] grid-cols-2 gap-3 max-[820px]:grid-cols-1">
+      <div className="mt-5 grid max-w-160 grid-cols-2 gap-3 max-tablet:grid-cols-1">
         <button type="button" className={`${big} border-cobalt! bg-cobalt! text-white`} disabled={busy} onClick={() => say(rest)}>
           The rest: {num(rest, 1)} g
         </button>
@@ -51,23 +50,23 @@ export function TasteStage({ desk, load, line }: { desk: Desk; load: LoadState; 
             typed();
           }}
         >
-          <label className="text-[18px]">
+          <label className="text-title">
             Grams more
             <input
               ref={takesFocus}
               inputMode="decimal"
-              className="field mt-1 block h-16! w-[200px]! text-[32px] font-semibold"
+              className="field mt-1 block h-16! w-50! text-display font-semibold"
               value={other}
               onChange={(e) => setOther(e.target.value)}
             />
           </label>
-          <button type="submit" className="min-h-16 rounded-[6px] bg-cobalt px-6 text-[22px] font-semibold text-white" disabled={busy}>
+          <button type="submit" className="min-h-16 rounded-lg bg-cobalt px-6 text-title font-semibold text-white" disabled={busy}>
             That much
           </button>
         </form>
       )}
       {wrong && (
-        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[18px] font-semibold text-beet">
+        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-title font-semibold text-beet">
           {wrong}
         </p>
       )}

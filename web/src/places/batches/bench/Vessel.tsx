@@ -40,7 +40,7 @@ export function Vessel({ desk, load, pour }: { desk: Desk; load: LoadState; pour
   const limit = greatest > 0 ? BOTTOM - h(greatest) : null;
   const target = BOTTOM - h(load.target_g);
   return (
-    <figure className="text-center text-[15px] text-ink-2 max-[820px]:hidden" aria-label={`In the vessel: ${makeUpWords(inside)}`}>
+    <figure className="text-center text-lead text-ink-2 max-tablet:hidden" aria-label={`In the vessel: ${makeUpWords(inside)}`}>
       <svg width="170" height="400" viewBox="0 0 170 400" className="mx-auto max-h-[56vh]" role="img" aria-hidden="true">
         <defs>
           <clipPath id="bench-vessel">
@@ -72,7 +72,7 @@ export function Vessel({ desk, load, pour }: { desk: Desk; load: LoadState; pour
       </svg>
       <figcaption className="mt-1">
         <b className="font-semibold text-ink">{num(grams, grams < 1000 ? 1 : 0)} g</b> in it
-        {greatest > 0 && <span className="block text-[14px]">room for {num(Math.max(0, greatest - grams))} g</span>}
+        {greatest > 0 && <span className="block text-body">room for {num(Math.max(0, greatest - grams))} g</span>}
       </figcaption>
     </figure>
   );

@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useState } from "react";
+import { useEffect, useLayoutEffect, useState } from "react";
 import { takesFocus } from "../../../parts/focus";
 import { useMe } from "../../../parts/session";
 import { useFormats } from "../../../parts/shop";
@@ -29,7 +29,7 @@ export function Big({
   return (
     <p className={`bench-number ${tone}`} data-grams={counts ? grams : undefined}>
       {text.slice(0, cut)}
-      {places > 0 && <span className="text-[0.55em] tracking-normal">{text.slice(cut)}</span>}
+      {places > 0 && <span>{text.slice(cut)}</span>}
       <small>g</small>
     </p>
   );
@@ -46,7 +46,7 @@ function Band({ at, line }: { at: number; line: BenchLine }) {
   const wide = Math.max(4, x(line.high_g) - x(line.low_g));
   const words = `${num(line.low_g, places)} to ${num(line.high_g, places)} g`;
   return (
-    <svg viewBox="0 0 520 70" className="mt-3 w-full max-w-[600px]" role="img" aria-label={`Band ${words}`}>
+    <svg viewBox="0 0 520 70" className="mt-3 w-full max-w-150" role="img" aria-label={`Band ${words}`}>
       <rect x="0" y="18" width="520" height="22" fill="#fff" stroke="var(--color-rule-strong)" />
       <rect
         x="0"
@@ -95,7 +95,7 @@ function LotPick({
   const about = (c: Candidate) =>
     [c.ends && `${dateWord(c.end_kind ?? "")} ${day(c.ends)}`, `${num(c.reaches_g)} g there`].filter(Boolean).join(", ");
   return (
-    <div className="mt-1 text-[18px] text-ink-2">
+    <div className="mt-1 text-title text-ink-2">
       <button type="button" className="min-h-16 text-left underline decoration-dotted underline-offset-4" onClick={() => setOpen(!open)}>
         {chosen ? (
           <>
@@ -112,13 +112,13 @@ function LotPick({
         )}
       </button>
       {chosen?.why_not && (
-        <div className="mt-1 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[16px]" role="alert">
+        <div className="mt-1 border-l-4 border-beet bg-beet-tint px-3 py-2 text-lead" role="alert">
           <b className="text-beet">Not used:</b> {chosen.why_not}.{" "}
           {me.may("owner") ? (
             <input
               aria-label="Why it is used all the same"
               placeholder="why it is used all the same"
-              className="field mt-1 h-11! text-[16px]"
+              className="field mt-1 h-11! text-lead"
               value={reason}
               onChange={(e) => onReason(e.target.value)}
             />
@@ -128,19 +128,19 @@ function LotPick({
         </div>
       )}
       {open && (
-        <ul className="mt-1 grid max-h-[240px] gap-1 overflow-auto" aria-label="Lots">
+        <ul className="mt-1 grid max-h-60 gap-1 overflow-auto" aria-label="Lots">
           {lots.map((c) => (
             <li key={c.id}>
               <button
                 type="button"
-                className={`min-h-16 w-full rounded-[4px] border-2 px-3 text-left text-[16px] ${c === chosen ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white"}`}
+                className={`min-h-16 w-full rounded-md border-2 px-3 text-left text-lead ${c === chosen ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white"}`}
                 onClick={() => {
                   onPick(c);
                   setOpen(false);
                 }}
               >
                 <b className="font-semibold text-ink">{c.code}</b> {about(c)}
-                {c.why_not && <span className="block text-[14px] text-beet">{c.why_not}</span>}
+                {c.why_not && <span className="block text-body text-beet">{c.why_not}</span>}
               </button>
             </li>
           ))}
@@ -163,14 +163,15 @@ export function WeighStage({
   load,
   line,
   live,
-  main,
+  offer,
   scanned,
 }: {
   desk: Desk;
   load: LoadState;
   line: BenchLine;
   live: Live;
-  main: RefObject<Act | null>;
+  /** Says what the main key does now; null once there is nothing to take. */
+  offer: (act: Act | null) => void;
   scanned: { code: string; at: number } | null;
 }) {
   const { num } = useFormats();
@@ -294,10 +295,11 @@ export function WeighStage({
               : full
                 ? `Take ${num(net, places)} g`
                 : `Take ${num(net, places)} g, more to come`;
-  main.current = { text, go, can: why === "" };
+  useLayoutEffect(() => offer({ text, go, can: why === "" }));
+  useLayoutEffect(() => () => offer(null), [offer]);
   return (
     <div className="min-w-0">
-      <h1 className="font-title text-[44px] leading-[1.05] font-semibold max-[820px]:text-[30px]">{line.name}</h1>
+      <h1 className="font-title figure leading-none font-semibold max-tablet:text-display">{line.name}</h1>
       {lots && (
         <LotPick lots={lots} picks={picks} chosen={chosen} onPick={(c) => setPicked(c.code)} reason={lotReason} onReason={setLotReason} />
       )}
@@ -306,7 +308,7 @@ export function WeighStage({
           ref={takesFocus}
           aria-label={`Grams of ${line.name}`}
           inputMode="decimal"
-          className="bench-number mt-3 w-full max-w-[520px] border-b-4 border-cobalt bg-white px-2 outline-none"
+          className="bench-number mt-3 w-full max-w-130 border-b-4 border-cobalt bg-white px-2 outline-none"
           value={typed}
           onChange={(e) => setTyped(e.target.value)}
           onKeyDown={(e) => {
@@ -326,7 +328,7 @@ export function WeighStage({
           tone={untared ? "text-ink-3 opacity-50" : beyond || net < 0 ? "text-beet" : full ? "text-leaf" : ""}
         />
       )}
-      <p className="text-[26px] text-ink-2 max-[820px]:text-[20px]">
+      <p className="text-display text-ink-2 max-tablet:text-title">
         {left > 1e-9 ? (
           <>
             <b className="text-ink">{num(left, places)} g</b> to go of {num(line.now_g, places)} g
@@ -336,20 +338,20 @@ export function WeighStage({
             of {num(line.now_g, places)} g{beyond && <b className="text-beet"> · {num(-left, places)} g over</b>}
           </>
         )}
-        {line.held_g > 0 && <span className="block text-[18px]">then {num(line.held_g, places)} g are held back until it is tasted</span>}
+        {line.held_g > 0 && <span className="block text-title">then {num(line.held_g, places)} g are held back until it is tasted</span>}
       </p>
       <Band at={at} line={line} />
       <Say live={live} urged={hindered} manualOnly={manualOnly} stop={stop} base={here.in} line={line} reached={full} />
       {told && (
-        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-[18px] font-semibold text-beet">
+        <p role="alert" className="mt-3 border-l-4 border-beet bg-beet-tint px-3 py-2 text-title font-semibold text-beet">
           {told}
         </p>
       )}
       {asks !== "" && (
-        <label className="mt-3 block text-[17px] text-ink-2">
+        <label className="mt-3 block text-lead text-ink-2">
           {asks === "unstable" ? "The scale has not settled: why is it taken all the same?" : "Why does no more of it go in?"}
           <input
-            className="field mt-1 h-12! max-w-[520px] text-[17px]"
+            className="field mt-1 h-12! max-w-130 text-lead"
             ref={takesFocus}
             value={reason}
             onChange={(e) => setReason(e.target.value)}
@@ -397,7 +399,7 @@ function Say({
 }) {
   const { num } = useFormats();
   const places = decimals(line.scale.division_g);
-  const note = "mt-4 inline-block rounded-[4px] border-2 px-[14px] py-[6px] text-[24px] font-semibold max-[820px]:text-[19px]";
+  const note = "mt-4 inline-block rounded-md border-2 px-3.5 py-1.5 text-display font-semibold max-tablet:text-title";
   if (live.over)
     return (
       <p className={`${note} border-beet bg-beet-tint text-beet`}>
@@ -454,7 +456,7 @@ function LeaveOut({ desk, load, line }: { desk: Desk; load: LoadState; line: Ben
       }}
     >
       <input
-        className="field h-12! w-[280px]! text-[16px]"
+        className="field h-12! w-70! text-lead"
         ref={takesFocus}
         aria-label="Why it is left out"
         placeholder="why it is left out"
@@ -464,7 +466,7 @@ function LeaveOut({ desk, load, line }: { desk: Desk; load: LoadState; line: Ben
       <button type="submit" className="bench-small" disabled={reason.trim().length < 3}>
         Leave {line.name} out
       </button>
-      {wrong && <span className="text-[16px] font-semibold text-beet">{wrong}</span>}
+      {wrong && <span className="text-lead font-semibold text-beet">{wrong}</span>}
     </form>
   );
 }

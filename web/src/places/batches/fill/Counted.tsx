@@ -5,7 +5,7 @@ import { NumberField } from "../../../parts/number";
 import { useFormats } from "../../../parts/shop";
 import { useAct } from "../../../saving/act";
 import { useKept } from "../../../saving/kept";
-import type { BatchData, Write } from "../Batch";
+import type { BatchData, Write } from "../record";
 import { balanceWith } from "./spread";
 
 /** Where the grams went, and whether the seals hold. */
@@ -43,7 +43,7 @@ export function Counted({ b, write, onDone }: { b: BatchData; write: Write; onDo
     done();
     if (!c) onDone();
   });
-  if (!fill) return <p className="text-[13.5px] text-ink-2">Count the jars first.</p>;
+  if (!fill) return <p className="text-body text-ink-2">Count the jars first.</p>;
   const balance = b.balance && balanceWith(b.balance, { residue: f.residue ?? 0, samples: f.samples ?? 0 });
   return (
     <form
@@ -53,7 +53,7 @@ export function Counted({ b, write, onDone }: { b: BatchData; write: Write; onDo
       }}
     >
       {balance && <BalanceBar balance={balance} jars={fill.jars + (fill.rejected ?? 0)} weighed={!!b.record.net_weights} />}
-      <div className="mt-3 grid grid-cols-4 items-end gap-3 max-[1100px]:grid-cols-2">
+      <div className="mt-3 grid grid-cols-4 items-end gap-3 max-desk:grid-cols-2">
         <NumberField
           label="Left in the vessel"
           unit="g"
@@ -98,10 +98,10 @@ export function Counted({ b, write, onDone }: { b: BatchData; write: Write; onDo
           hint="over 3 % are missing: spilt, tasted, another jar"
         />
       )}
-      <label className="mt-3 flex min-h-11 items-center gap-3 text-[14px]">
+      <label className="mt-3 flex min-h-11 items-center gap-3 text-body">
         <input
           type="checkbox"
-          className="size-[22px] accent-(--color-cobalt)"
+          className="size-5.5 accent-(--color-cobalt)"
           checked={f.clean}
           disabled={closed}
           onChange={(e) => set((o) => ({ ...o, clean: e.target.checked }))}
@@ -135,7 +135,7 @@ function BalanceBar({ balance, jars, weighed }: { balance: Schemas["Balance"]; j
   const bad = balance.asks_reason || balance.impossible;
   return (
     <div>
-      <p className="mb-[6px] text-[13.5px]">
+      <p className="mb-1.5 text-body">
         <b>{num(balance.in_g, 1)} g</b> went in.{" "}
         {balance.impossible ? (
           <b className="text-beet">{num(-balance.unexplained_g, 1)} g more came out than that: count and weigh again.</b>
@@ -146,20 +146,20 @@ function BalanceBar({ balance, jars, weighed }: { balance: Schemas["Balance"]; j
           </span>
         )}
       </p>
-      <div aria-hidden className="flex h-[22px] overflow-hidden rounded-[3px] border border-rule-strong bg-white">
+      <div aria-hidden className="flex h-5.5 overflow-hidden rounded-sm border border-rule-strong bg-white">
         {parts.map((p) => p.g > 0 && <span key={p.word} style={{ width: `${(100 * p.g) / whole}%`, background: p.color }} />)}
         {open > 0 && <span className="hatch" style={{ width: `${(100 * open) / whole}%` }} />}
       </div>
-      <dl className="mt-[6px] flex flex-wrap gap-x-5 gap-y-1 text-[12.5px] text-ink-2">
+      <dl className="mt-1.5 flex flex-wrap gap-x-5 gap-y-1 text-note text-ink-2">
         {parts.map((p) => (
-          <div key={p.word} className="inline-flex items-center gap-[6px]">
-            <span aria-hidden className="size-[10px]" style={{ background: p.color }} />
+          <div key={p.word} className="inline-flex items-center gap-1.5">
+            <span aria-hidden className="size-2.5" style={{ background: p.color }} />
             <dt>{p.word}</dt>
             <dd className="font-semibold text-ink">{num(p.g, 1)} g</dd>
           </div>
         ))}
-        <div className="inline-flex items-center gap-[6px]">
-          <span aria-hidden className="hatch size-[10px]" />
+        <div className="inline-flex items-center gap-1.5">
+          <span aria-hidden className="hatch size-2.5" />
           <dt>unexplained</dt>
           <dd className="font-semibold text-ink">{num(balance.unexplained_g, 1)} g</dd>
         </div>

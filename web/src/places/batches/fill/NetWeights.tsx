@@ -7,7 +7,7 @@ import { useMe } from "../../../parts/session";
 import { useFormats } from "../../../parts/shop";
 import { useAct } from "../../../saving/act";
 import { useKept } from "../../../saving/kept";
-import type { BatchData, Write } from "../Batch";
+import type { BatchData, Write } from "../record";
 import { Spread } from "./Spread";
 import { nextEmpty } from "./spread";
 
@@ -34,14 +34,14 @@ export function NetWeights({ b, write }: { b: BatchData; write: Write }) {
               Weigh jars again
             </button>
             {net.fails.length > 0 && (
-              <span className="text-[13px] text-ink-2">Top the short ones up, or set them aside, then weigh {b.jars_to_weigh} more.</span>
+              <span className="text-note text-ink-2">Top the short ones up, or set them aside, then weigh {b.jars_to_weigh} more.</span>
             )}
           </div>
         )}
         {(b.record.aimed || (me.may("maker") && (net.fails.length > 0 || net.suggest_g > net.aim_g))) && <Aim b={b} write={write} />}
       </div>
     );
-  if (closed) return <p className="text-[13.5px] text-ink-2">No jar of this batch was weighed.</p>;
+  if (closed) return <p className="text-body text-ink-2">No jar of this batch was weighed.</p>;
   return <Weigh b={b} write={write} onDone={() => setAgain(false)} />;
 }
 
@@ -53,10 +53,10 @@ function Verdict({ b }: { b: BatchData }) {
   const enough = n.nets_g.length >= b.jars_to_weigh;
   return (
     <div className="mt-1">
-      <p role="status" className={`text-[15px] font-semibold ${!good ? "text-beet" : enough ? "text-leaf" : "text-mustard-ink"}`}>
+      <p role="status" className={`text-lead font-semibold ${!good ? "text-beet" : enough ? "text-leaf" : "text-mustard-ink"}`}>
         {n.sentence}
       </p>
-      <p className="mt-1 text-[12.5px] text-ink-2">
+      <p className="mt-1 text-note text-ink-2">
         {n.by}, {n.scale || "typed by hand"}, glass {num(n.tare_g, 1)} g. Average at least what the label says
         {n.t1_g > 0 && `; no more than 2.5 % of jars under ${num(n.t1_g, 1)} g`}
         {n.t2_g > 0 && `; none under ${num(n.t2_g, 1)} g`}: {n.source}.
@@ -94,7 +94,7 @@ function Weigh({ b, write, onDone }: { b: BatchData; write: Write; onDone: () =>
       <Spread rule={b.net_rule} nets={nets} stored={false} />
       <div className="mt-2 flex flex-wrap items-start gap-x-3 gap-y-3">
         <NumberField
-          className="w-[112px]"
+          className="w-28"
           label="Empty jar"
           unit="g"
           value={t.tare}
@@ -102,12 +102,12 @@ function Weigh({ b, write, onDone }: { b: BatchData; write: Write; onDone: () =>
           error={fieldMessage(problem, "net_weights.tare_g")}
           hint="with its lid; 0 for net"
         />
-        <span aria-hidden className="mt-[22px] h-[34px] w-px bg-rule" />
+        <span aria-hidden className="mt-5.5 h-8.5 w-px bg-rule" />
         {t.gross.map((g, i) => (
           <NumberField
             // biome-ignore lint/suspicious/noArrayIndexKey: a place for a jar is its number
             key={i}
-            className="w-[112px]"
+            className="w-28"
             label={`Full jar ${i + 1}`}
             unit="g"
             allowEmpty
@@ -140,7 +140,7 @@ function Weigh({ b, write, onDone }: { b: BatchData; write: Write; onDone: () =>
             Keep what was weighed
           </button>
         )}
-        <span className="text-[13px] text-ink-2">
+        <span className="text-note text-ink-2">
           {b.jars_to_weigh} of {b.record.fill?.jars ?? b.jars_planned}: from the first, the middle and the last.
         </span>
       </div>
@@ -173,7 +173,7 @@ function Aim({ b, write }: { b: BatchData; write: Write }) {
   if (!n) return null;
   if (aimed)
     return (
-      <p className="mt-3 border-t border-rule pt-3 text-[13.5px]">
+      <p className="mt-3 border-t border-rule pt-3 text-body">
         The next jars are filled to <b>{num(aimed.grams, 0)} g</b>, and the next batch is planned with it: {aimed.reason}.
       </p>
     );
@@ -185,10 +185,10 @@ function Aim({ b, write }: { b: BatchData; write: Write }) {
         void save();
       }}
     >
-      <p className="mb-2 text-[13.5px]">
+      <p className="mb-2 text-body">
         With jars that scatter like these, <b>{num(n.suggest_g, 0)} g</b> leaves fewer than one in forty short.
       </p>
-      <div className="grid grid-cols-[130px_1fr_auto] items-end gap-3 max-[760px]:grid-cols-1">
+      <div className="grid grid-cols-[130px_1fr_auto] items-end gap-3 max-tablet:grid-cols-1">
         <NumberField
           label="Fill the next to"
           unit="g"
@@ -202,7 +202,7 @@ function Aim({ b, write }: { b: BatchData; write: Write }) {
           onChange={(e) => set((old) => ({ ...old, reason: e.target.value }))}
           error={fieldMessage(problem, "aimed.reason")}
         />
-        <button type="submit" className="btn-line min-h-[34px]" disabled={busy}>
+        <button type="submit" className="btn-line min-h-8.5" disabled={busy}>
           Fill to this from now on
         </button>
       </div>

@@ -11,7 +11,7 @@ import { useMe } from "../../../parts/session";
 import { useFormats } from "../../../parts/shop";
 import { useAct } from "../../../saving/act";
 import { say } from "../../../tongue/words";
-import type { BatchData } from "../Batch";
+import type { BatchData } from "../record";
 
 /** What of the bowl went into jars of another size, each a batch of its own, and the way to fill more. */
 export function OtherJars({ b }: { b: BatchData }) {
@@ -22,7 +22,7 @@ export function OtherJars({ b }: { b: BatchData }) {
   return (
     <div className="mt-3">
       {b.record.splits.map((s) => (
-        <p key={s.batch} className="border-t border-rule-soft py-[6px] text-[14px]">
+        <p key={s.batch} className="border-t border-rule-soft py-1.5 text-body">
           <b>{num(s.grams, 1)} g</b> of the bowl went into {say("jars", { count: s.jars })} of another size:{" "}
           <Link className="font-semibold text-cobalt underline" to={`/batches/${s.batch}/fill`}>
             {s.code}
@@ -69,7 +69,7 @@ function SplitDialog({ b, onClose }: { b: BatchData; onClose: () => void }) {
     <Modal open onClose={onClose} title="Part of it goes into other jars" width={560}>
       {bowl.data && others.length === 0 ? (
         <>
-          <p className="text-[14px] text-ink-2">
+          <p className="text-body text-ink-2">
             Nothing else is made exactly as this is with other jars: the same lines, in the same shares. Copy the formula as a variant, give
             it the other jar and its label words, and lock it. Then its jars are filled from this bowl.
           </p>
@@ -89,7 +89,7 @@ function SplitDialog({ b, onClose }: { b: BatchData; onClose: () => void }) {
             void split();
           }}
         >
-          <p className="mb-3 text-[13.5px] text-ink-2">
+          <p className="mb-3 text-body text-ink-2">
             They are a batch of their own: with the lots and weights of this bowl, their own net weights, readings and decision. If one is
             called back, so is the other.
           </p>
@@ -103,7 +103,7 @@ function SplitDialog({ b, onClose }: { b: BatchData; onClose: () => void }) {
             />
             <NumberField label="Jars" value={jars} onValue={setJars} error={fieldMessage(problem, "jars")} />
           </div>
-          <p className="mt-2 text-[13px] text-ink-2">{num(bowl.data?.left_g ?? 0, 1)} g of the bowl are in no other jars yet.</p>
+          <p className="mt-2 text-note text-ink-2">{num(bowl.data?.left_g ?? 0, 1)} g of the bowl are in no other jars yet.</p>
           <Foot problem={problem} onLeave={onClose} disabled={busy || !of || jars === null}>
             Fill them from this bowl
           </Foot>

@@ -11,7 +11,7 @@ export function AtSize({ formula, number, jars }: { formula: string; number: num
   const less = size.version.lines.filter((l) => (l.scale_exponent ?? 1) < 1);
   const { panel, version } = size;
   return (
-    <section className="mt-3 border-t border-rule pt-2 text-[13px]" aria-label="At this size">
+    <section className="mt-3 border-t border-rule pt-2 text-note" aria-label="At this size">
       <p className="text-ink-2">
         At {num(size.jars)} jars, because some lines scale less: {money(panel.cost.per_jar)} {shop.currency} a jar
         {panel.ph.low != null && panel.ph.high != null && `, pH ${fixed(panel.ph.low, 2)} to ${fixed(panel.ph.high, 2)}`}.

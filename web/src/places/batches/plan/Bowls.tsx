@@ -15,19 +15,19 @@ export function Bowls({ plan }: { plan: Plan }) {
   const many = plan.loads.length > 4;
   const shown = many ? plan.loads.slice(0, 3) : plan.loads;
   return (
-    <ul className="flex flex-wrap gap-x-[14px] gap-y-2" aria-label="Loads">
+    <ul className="flex flex-wrap gap-x-3.5 gap-y-2" aria-label="Loads">
       {shown.map((g, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a load is its place
         <li key={i} className="text-center">
           <Bowl grams={g} plan={plan} most={most} />
-          <b className="block text-[17px] leading-tight font-semibold">
+          <b className="block text-lead leading-tight font-semibold">
             {num(g, plan.loads.some((x) => !Number.isInteger(x)) ? 1 : 0)}
             <span className="unit">g</span>
           </b>
-          <small className="text-[12.5px] text-ink-2">{greatest > 0 ? `of at most ${num(greatest)}` : "no vessel named"}</small>
+          <small className="text-note text-ink-2">{greatest > 0 ? `of at most ${num(greatest)}` : "no vessel named"}</small>
         </li>
       ))}
-      {many && <li className="self-center text-[14px] text-ink-2">and {plan.loads.length - 3} more alike</li>}
+      {many && <li className="self-center text-body text-ink-2">and {plan.loads.length - 3} more alike</li>}
     </ul>
   );
 }

@@ -64,9 +64,9 @@ export function DayLine({ day }: { day: Day }) {
           <Bar key={t.key} t={t} y={LEAD + i * ROW} x={x} width={width} title={`${moment(t.from)} to ${clock(t.to)}: ${t.text}`} />
         ))}
       </svg>
-      <p className="mt-1 flex flex-wrap gap-x-4 text-[12px] text-ink-2">
+      <p className="mt-1 flex flex-wrap gap-x-4 text-note text-ink-2">
         {KINDS.filter(([k]) => day.tasks.some((t) => t.kind === k)).map(([k, text]) => (
-          <span key={k} className="inline-flex items-center gap-[5px]">
+          <span key={k} className="inline-flex items-center gap-1.5">
             <svg width="16" height="10" aria-hidden="true">
               <rect x="0.500" y="0.500" width="15" height="9" fill={FILL[k][0]} stroke={FILL[k][1]} />
             </svg>

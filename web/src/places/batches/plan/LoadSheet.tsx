@@ -11,11 +11,11 @@ export function LoadSheet({ plan }: { plan: Plan }) {
   const loads = Math.min(plan.loads.length, 6);
   const places = (g: number) => (Number.isInteger(Number((g * 10).toFixed(3))) ? 1 : 2);
   return (
-    <section className="sheet mt-[14px] overflow-x-auto px-[18px] pt-3 pb-3" aria-labelledby="by-load">
-      <h2 id="by-load" className="font-title text-[15px] text-ink-2 italic">
+    <section className="sheet mt-3.5 overflow-x-auto px-4.5 pt-3 pb-3" aria-labelledby="by-load">
+      <h2 id="by-load" className="font-title text-lead text-ink-2 italic">
         What is weighed in, load by load
       </h2>
-      <table className="ledger w-full min-w-[560px]">
+      <table className="ledger w-full min-w-140">
         <thead>
           <tr>
             <th>in this order</th>
@@ -35,7 +35,7 @@ export function LoadSheet({ plan }: { plan: Plan }) {
             <tr key={l.line}>
               <td>
                 <b className="font-semibold">{l.name}</b>
-                {l.phase && <span className="ml-2 text-[12.5px] text-ink-2">{l.phase}</span>}
+                {l.phase && <span className="ml-2 text-note text-ink-2">{l.phase}</span>}
               </td>
               {l.loads.slice(0, loads).map((g, i) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: a load is its place
@@ -53,7 +53,7 @@ export function LoadSheet({ plan }: { plan: Plan }) {
               <td className="pl-6">
                 <MakeUpBar makeUp={l.make_up} scale={120 / most} max={124} />
               </td>
-              <td className="pl-4 text-[12.5px] text-ink-2">
+              <td className="pl-4 text-note text-ink-2">
                 {[
                   l.hold_back_percent > 0 && `${num(l.hold_back_percent)} % held back until tasted`,
                   l.hot && "cooling is logged",

@@ -51,7 +51,7 @@ export default function Plan() {
   if (!plan && preview.isPending) return <Loading what="the plan" />;
   if (!plan) return <Failed message={wrong?.title ?? ""} again={() => preview.refetch()} />;
   return (
-    <div className="prints px-6 pt-4 pb-8 max-[760px]:px-3">
+    <div className="prints px-6 pt-4 pb-8 max-tablet:px-3">
       <Head
         title={plan.name}
         sub={
@@ -107,8 +107,8 @@ function Wish({ ask, plan, put, problem }: { ask: PlanAsk; plan: View; put: (p: 
     if (next === "grams") put({ jars: undefined, use_up: undefined, grams: Math.round(plan.total_g) });
   };
   return (
-    <div className="no-print mt-2 flex flex-wrap items-baseline gap-x-7 gap-y-2 border-b border-rule-strong pb-3 text-[15px] text-ink-2">
-      <span className="flex flex-wrap items-baseline gap-x-[6px] gap-y-1">
+    <div className="no-print mt-2 flex flex-wrap items-baseline gap-x-7 gap-y-2 border-b border-rule-strong pb-3 text-lead text-ink-2">
+      <span className="flex flex-wrap items-baseline gap-x-1.5 gap-y-1">
         {way === "jars" && (
           <SaidNumber label="Jars wanted" value={ask.jars ?? plan.jars} onValue={(n) => put({ jars: n })} whole error={e("jars")} />
         )}
@@ -164,7 +164,7 @@ function Wish({ ask, plan, put, problem }: { ask: PlanAsk; plan: View; put: (p: 
         />
         <span>kept as samples</span>
       </span>
-      <span className="flex items-baseline gap-[6px]">
+      <span className="flex items-baseline gap-1.5">
         <span>in</span>
         <span className="relative">
           <Select
@@ -177,7 +177,7 @@ function Wish({ ask, plan, put, problem }: { ask: PlanAsk; plan: View; put: (p: 
           {e("vessel") && <Wrong id="vessel-e">{e("vessel")}</Wrong>}
         </span>
       </span>
-      <span className="relative flex items-baseline gap-[6px]">
+      <span className="relative flex items-baseline gap-1.5">
         <span>on the bench</span>
         <DayCell
           label="Made on"
@@ -216,9 +216,9 @@ function Sheets({ plan }: { plan: View }) {
   const loads = plan.loads.length === 1 ? "One load" : `${plan.loads.length} equal loads`;
   return (
     <>
-      <div className="mt-[14px] grid grid-cols-[310px_minmax(0,1fr)] gap-5 max-[1000px]:grid-cols-1">
-        <section className="sheet px-[18px] py-3" aria-labelledby="loads">
-          <h2 id="loads" className="mb-2 font-title text-[15px] text-ink-2 italic">
+      <div className="mt-3.5 grid grid-cols-[310px_minmax(0,1fr)] gap-5 max-tablet:grid-cols-1">
+        <section className="sheet px-4.5 py-3" aria-labelledby="loads">
+          <h2 id="loads" className="mb-2 font-title text-lead text-ink-2 italic">
             {loads}, {num(plan.total_g, Number.isInteger(plan.total_g) ? 0 : 1)} g in all
           </h2>
           <Bowls plan={plan} />
@@ -228,7 +228,7 @@ function Sheets({ plan }: { plan: View }) {
             </Caution>
           </div>
           {plan.aimed && (
-            <p className="mt-3 text-[13px] text-ink-2">
+            <p className="mt-3 text-note text-ink-2">
               Jars are filled to <b className="text-ink">{num(plan.aimed.grams)} g</b> since{" "}
               <Link className="text-cobalt underline" to={`/batches/${plan.aimed.batch}`}>
                 {plan.aimed.code}
@@ -238,8 +238,8 @@ function Sheets({ plan }: { plan: View }) {
           )}
           <AtSize formula={plan.formula} number={plan.version} jars={plan.jars} />
         </section>
-        <section className="sheet min-w-0 px-[18px] py-3" aria-labelledby="day">
-          <h2 id="day" className="mb-1 font-title text-[15px] text-ink-2 italic">
+        <section className="sheet min-w-0 px-4.5 py-3" aria-labelledby="day">
+          <h2 id="day" className="mb-1 font-title text-lead text-ink-2 italic">
             {plan.day.word}
           </h2>
           <DayLine day={plan.day} />
@@ -260,7 +260,7 @@ export function DecidedPlan({ batch }: { batch: number }) {
   const p = plan.data;
   return (
     <div>
-      <p className="border-b border-rule-strong pb-2 text-[15px] text-ink-2">
+      <p className="border-b border-rule-strong pb-2 text-lead text-ink-2">
         <b className="text-ink">{say("jars", { count: p.jars })}</b> of <b className="text-ink">{num(p.fill_g)} g</b>,{" "}
         {num(p.overfill_percent, 1)} % over, {num(p.loss_percent, 1)} % lost, {num(p.sample_g)} g kept as samples
         {p.vessel.id > 0 && <>, in {p.vessel.name}</>}, on the bench {day(p.made_on)} at <b className="text-ink">{p.start_at}</b>

@@ -12,9 +12,9 @@ export function ToGet({ plan }: { plan: Plan }) {
   const short = buy.filter((b) => b.short_g > 0);
   const there = buy.filter((b) => b.short_g <= 0);
   return (
-    <section className="sheet mt-[14px] overflow-x-auto px-[18px] pt-3 pb-2" aria-labelledby="to-get">
+    <section className="sheet mt-3.5 overflow-x-auto px-4.5 pt-3 pb-2" aria-labelledby="to-get">
       <div className="flex items-baseline justify-between">
-        <h2 id="to-get" className="font-title text-[15px] text-ink-2 italic">
+        <h2 id="to-get" className="font-title text-lead text-ink-2 italic">
           What to get, after what is on the shelf
         </h2>
         <span className="no-print flex">
@@ -28,7 +28,7 @@ export function ToGet({ plan }: { plan: Plan }) {
           )}
         </span>
       </div>
-      <table className="ledger w-full min-w-[640px]">
+      <table className="ledger w-full min-w-160">
         <thead>
           <tr>
             <th>for this batch</th>
@@ -45,7 +45,7 @@ export function ToGet({ plan }: { plan: Plan }) {
                 <Link to={`/formulas/${m.formula}/${m.version}`} className="font-semibold text-ink hover:underline">
                   {m.name}
                 </Link>{" "}
-                <span className="text-[12.5px] text-ink-2">made here, version {m.version}</span>
+                <span className="text-note text-ink-2">made here, version {m.version}</span>
               </td>
               <td className="num">
                 <Weight g={m.need_g} />
@@ -56,7 +56,7 @@ export function ToGet({ plan }: { plan: Plan }) {
                 ) : (
                   <>
                     <b className="font-semibold text-mustard-ink">make {num(m.need_g - m.there_g)} g of it first</b>{" "}
-                    {m.frozen_g > 0 && <span className="text-[12.5px] text-ink-2">or thaw: {num(m.frozen_g)} g are frozen</span>}
+                    {m.frozen_g > 0 && <span className="text-note text-ink-2">or thaw: {num(m.frozen_g)} g are frozen</span>}
                     <Link className="no-print ml-2 text-cobalt underline" to={`/plan/${m.formula}/${m.version}`}>
                       plan it
                     </Link>
@@ -64,7 +64,7 @@ export function ToGet({ plan }: { plan: Plan }) {
                 )}
               </td>
               <td />
-              <td className="pl-6 text-[12.5px] text-ink-2">{m.there_g > m.need_g ? `${num(m.there_g - m.need_g)} g left` : ""}</td>
+              <td className="pl-6 text-note text-ink-2">{m.there_g > m.need_g ? `${num(m.there_g - m.need_g)} g left` : ""}</td>
             </tr>
           ))}
           {short.map((b) => (
@@ -75,7 +75,7 @@ export function ToGet({ plan }: { plan: Plan }) {
           ))}
         </tbody>
         <tfoot>
-          <tr className="border-t-[3px] border-double border-rule-strong font-semibold">
+          <tr className="border-t-3 border-double border-rule-strong font-semibold">
             <td>
               {short.length === 0
                 ? "everything is on the shelf"
@@ -109,13 +109,11 @@ function Row({ b }: { b: Buy }) {
       </td>
       <td className="pl-6">
         {!short ? "in stock" : b.packs > 0 ? `${b.packs} × ${b.pack}` : b.pieces > 0 ? `${b.pieces} pieces` : `${num(b.short_g)} g`}
-        {short && b.there_g > 0 && <span className="ml-2 text-[12.5px] text-ink-2">beside {num(b.there_g)} g there</span>}
-        {short && b.supplier && <span className="ml-2 text-[12.5px] text-ink-2">{b.supplier}</span>}
+        {short && b.there_g > 0 && <span className="ml-2 text-note text-ink-2">beside {num(b.there_g)} g there</span>}
+        {short && b.supplier && <span className="ml-2 text-note text-ink-2">{b.supplier}</span>}
       </td>
-      <td className="num">
-        {short ? b.cost == null ? <span className="text-[12.5px] text-mustard-ink">no price</span> : money(b.cost) : "–"}
-      </td>
-      <td className="pl-6 text-[12.5px] text-ink-2">
+      <td className="num">{short ? b.cost == null ? <span className="text-note text-mustard-ink">no price</span> : money(b.cost) : "–"}</td>
+      <td className="pl-6 text-note text-ink-2">
         {b.over_g > 0 && `${num(b.over_g)} g ${short ? "over" : "left"}`}
         {short && b.packs > 0 && b.pieces > 0 && `, ${b.pieces} of them needed`}
       </td>

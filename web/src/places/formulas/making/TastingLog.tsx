@@ -1,7 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { toast } from "sonner";
 import { api, fieldMessage, type Problem, problemOf, take } from "../../../api/client";
 import { useSheet } from "../../../api/queries/formulas";
 import { refreshTrials, useTrials } from "../../../api/queries/trials";
@@ -11,10 +10,11 @@ import { Failed, Loading } from "../../../parts/marks";
 import { NumberField } from "../../../parts/number";
 import { FromScale } from "../../../parts/scale";
 import { useFormats } from "../../../parts/shop";
+import { toast } from "../../../parts/toast";
 import { useAct } from "../../../saving/act";
 import { useKept } from "../../../saving/kept";
 import { today } from "../../../tongue/clock";
-import type { TrialsData } from "../TrialsTab";
+import type { TrialsData } from "../trials";
 import type { Version } from "../useDraft";
 import { keyOf, type Logged, REASONS, soFar, TASTES, type Thing, type Trial, things, told } from "./making";
 
@@ -33,7 +33,7 @@ export default function TastingLog() {
   return <Making data={trials.data} version={sheet.data.version} trial={open} />;
 }
 
-const big = "min-h-14 rounded-[5px] px-4 text-[17px] font-semibold disabled:opacity-45";
+const big = "min-h-14 rounded-md px-4 text-lead font-semibold disabled:opacity-45";
 
 function Making({ data, version, trial }: { data: TrialsData; version: Version; trial: Trial | null }) {
   const { num, clock, day } = useFormats();
@@ -99,10 +99,10 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
   });
   const total = log.reduce((s, e) => s + (e.kind === "tasted" ? 0 : e.grams), 0);
   return (
-    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-[820px]:px-3">
+    <div className="flex h-full flex-col px-6 pt-4 pb-4 max-tablet:px-3">
       <header className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-        <h1 className="font-title text-[28px] font-semibold">{data.name}</h1>
-        <span className="text-[14px] text-ink-2">
+        <h1 className="font-title text-display font-semibold">{data.name}</h1>
+        <span className="text-body text-ink-2">
           {over ? `a making of ${day(trial.made_on)}, as it happened` : "a making, as it happens"}
         </span>
         <span className="ml-auto flex gap-2">
@@ -116,19 +116,19 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
           )}
         </span>
       </header>
-      <p className="text-[12.5px] text-ink-2">
+      <p className="text-note text-ink-2">
         Clean spoons for each taste. Hands off the blades; hot glass and hot oil wait until they are cool enough to hold.
       </p>
       {problem && (
-        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-[14px] text-beet">
+        <p role="alert" className="mt-2 border-l-4 border-beet bg-beet-tint px-3 py-1 text-body text-beet">
           <b>Not stored. {problem.title}</b> {problem.fields.map((f) => f.message).join("; ")} What you typed is still here.
         </p>
       )}
-      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(300px,380px)] gap-5 max-[820px]:block max-[820px]:overflow-y-auto">
-        <div className={`flex min-h-0 min-w-0 flex-col gap-3 max-[820px]:min-h-fit ${over ? "hidden" : ""}`}>
+      <div className="mt-3 grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(300px,380px)] gap-5 max-tablet:block max-tablet:overflow-y-auto">
+        <div className={`flex min-h-0 min-w-0 flex-col gap-3 max-tablet:min-h-fit ${over ? "hidden" : ""}`}>
           <ul
             aria-label="What goes in"
-            className="grid min-h-0 grid-cols-[minmax(0,1fr)] content-start gap-[6px] overflow-y-auto pr-1 max-[820px]:shrink-0 max-[820px]:overflow-visible max-[820px]:pr-0"
+            className="grid min-h-0 grid-cols-[minmax(0,1fr)] content-start gap-1.5 overflow-y-auto pr-1 max-tablet:shrink-0 max-tablet:overflow-visible max-tablet:pr-0"
           >
             {shown.map((t) => (
               <li key={t.key}>
@@ -149,7 +149,7 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
             <li>
               <ChooseIngredient
                 label="Something that is not on the sheet"
-                className="btn-quiet min-h-14 text-[16px]"
+                className="btn-quiet min-h-14 text-lead"
                 onChoose={(g, name) => {
                   setFound({ ...found, [g]: name });
                   setChosen(g);
@@ -161,17 +161,17 @@ function Making({ data, version, trial }: { data: TrialsData; version: Version; 
           </ul>
           <Tasted key={log.length} formula={data.formula} busy={busy} note={note} />
         </div>
-        <section aria-label="As it happened" className="sheet flex min-h-0 flex-col max-[820px]:mt-4">
-          <h2 className="phase flex items-baseline justify-between border-b border-rule px-4 py-2 text-[15px]">
+        <section aria-label="As it happened" className="sheet flex min-h-0 flex-col max-tablet:mt-4">
+          <h2 className="phase flex items-baseline justify-between border-b border-rule px-4 py-2 text-lead">
             As it happened
-            <span className="font-text text-[15px] font-semibold not-italic">{num(total, 1)} g</span>
+            <span className="font-text text-lead font-semibold not-italic">{num(total, 1)} g</span>
           </h2>
           <ol className="min-h-0 flex-1 overflow-y-auto px-4 py-2">
-            {log.length === 0 && <li className="py-2 text-[14px] text-ink-2">Nothing yet. Touch what goes in first.</li>}
+            {log.length === 0 && <li className="py-2 text-body text-ink-2">Nothing yet. Touch what goes in first.</li>}
             {log.map((e, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: an entry is its place
-              <li key={i} className="grid grid-cols-[52px_1fr] border-b border-rule-soft py-[6px] text-[15px]">
-                <time className="text-[12.5px] text-ink-3">{e.at ? clock(e.at) : ""}</time>
+              <li key={i} className="grid grid-cols-[52px_1fr] border-b border-rule-soft py-1.5 text-lead">
+                <time className="text-note text-ink-3">{e.at ? clock(e.at) : ""}</time>
                 <span className={e.kind === "tasted" ? "font-title italic" : e.kind === "added" ? "text-mustard-ink" : ""}>
                   {told(e, names, num)}
                 </span>
@@ -207,12 +207,12 @@ function Tile({ thing: t, in_, on, choose }: { thing: Thing; in_: number; on: bo
     <button
       type="button"
       aria-expanded={on}
-      className={`flex min-h-14 w-full items-center gap-3 rounded-[5px] border-[1.5px] px-4 text-left text-[17px] ${on ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white hover:border-cobalt"}`}
+      className={`flex min-h-14 w-full items-center gap-3 rounded-md border-2 px-4 text-left text-lead ${on ? "border-cobalt bg-cobalt-tint" : "border-rule-strong bg-white hover:border-cobalt"}`}
       onClick={choose}
     >
       <span className="min-w-0 flex-1 truncate">{t.name}</span>
-      {t.sheet != null && <span className="text-[13px] text-ink-3">sheet {num(t.sheet, 1)}</span>}
-      <b className={`w-[92px] text-right ${in_ > 0 ? "" : "font-normal text-ink-3"}`}>{in_ > 0 ? `${num(in_, 1)} g` : "not yet"}</b>
+      {t.sheet != null && <span className="text-note text-ink-3">sheet {num(t.sheet, 1)}</span>}
+      <b className={`w-23 text-right ${in_ > 0 ? "" : "font-normal text-ink-3"}`}>{in_ > 0 ? `${num(in_, 1)} g` : "not yet"}</b>
     </button>
   );
 }
@@ -255,14 +255,14 @@ function Entry({
   };
   return (
     <form
-      className="mt-1 rounded-[5px] border border-rule bg-paper px-4 py-3"
+      className="mt-1 rounded-md border border-rule bg-paper px-4 py-3"
       onSubmit={(e) => {
         e.preventDefault();
         put(asks ? "added" : "in");
       }}
     >
       {other.id && (
-        <p className="mb-2 text-[14px] text-mustard-ink">
+        <p className="mb-2 text-body text-mustard-ink">
           <b>{other.name}</b> instead of {thing.name}{" "}
           <button type="button" className="min-h-8 px-2 font-semibold text-cobalt" onClick={() => setOther({ id: "", name: "" })}>
             no, {thing.name}
@@ -273,7 +273,7 @@ function Entry({
         <NumberField
           label={`Grams of ${other.name || thing.name}`}
           measure="mass"
-          className="w-[150px] [&_.field]:h-14 [&_.field]:text-right [&_.field]:text-[24px] [&_.field]:font-semibold"
+          className="w-37.5 [&_.field]:h-14 [&_.field]:text-right [&_.field]:text-title [&_.field]:font-semibold"
           allowEmpty
           autoFocus
           value={grams}
@@ -282,7 +282,7 @@ function Entry({
         />
         <button
           type="button"
-          className={`${big} ${asks ? "border-[1.5px] border-rule-strong bg-white" : "bg-cobalt text-white"}`}
+          className={`${big} ${asks ? "border-2 border-rule-strong bg-white" : "bg-cobalt text-white"}`}
           disabled={busy}
           onClick={() => put("in")}
         >
@@ -290,7 +290,7 @@ function Entry({
         </button>
         <button
           type="button"
-          className={`${big} ${asks ? "bg-cobalt text-white" : "border-[1.5px] border-rule-strong bg-white"}`}
+          className={`${big} ${asks ? "bg-cobalt text-white" : "border-2 border-rule-strong bg-white"}`}
           disabled={busy}
           onClick={() => put("added")}
         >
@@ -312,7 +312,7 @@ function Entry({
       {asks && (
         <div className="mt-3 flex flex-wrap items-center gap-2">
           <input
-            className="field h-12! min-w-[200px] flex-1 text-[16px]"
+            className="field h-12! min-w-50 flex-1 text-lead"
             aria-label={`Why ${thing.name} was added`}
             placeholder="why?"
             maxLength={200}
@@ -323,7 +323,7 @@ function Entry({
             <button
               key={r}
               type="button"
-              className="min-h-12 rounded-[5px] border border-rule-strong bg-white px-3 text-[14px] hover:border-cobalt"
+              className="min-h-12 rounded-md border border-rule-strong bg-white px-3 text-body hover:border-cobalt"
               onClick={() => setWhy(r)}
             >
               {r}
@@ -348,12 +348,12 @@ function Tasted({ formula, busy, note }: { formula: string; busy: boolean; note:
         send(words);
       }}
     >
-      <b className="font-title text-[17px]">Tasted</b>
+      <b className="font-title text-lead">Tasted</b>
       {TASTES.map((t) => (
         <button
           key={t}
           type="button"
-          className="min-h-12 rounded-[5px] border border-rule-strong bg-white px-3 text-[14px] hover:border-cobalt"
+          className="min-h-12 rounded-md border border-rule-strong bg-white px-3 text-body hover:border-cobalt"
           disabled={busy}
           onClick={() => send(t)}
         >
@@ -361,7 +361,7 @@ function Tasted({ formula, busy, note }: { formula: string; busy: boolean; note:
         </button>
       ))}
       <input
-        className="field h-12! min-w-[160px] flex-1 text-[16px]"
+        className="field h-12! min-w-40 flex-1 text-lead"
         aria-label="What it tasted like"
         placeholder="in your words"
         maxLength={200}
@@ -425,7 +425,7 @@ function Finish({
           error={fieldMessage(problem, "note")}
         />
         {problem && (
-          <p role="alert" className="mt-2 text-[13px] font-semibold text-beet">
+          <p role="alert" className="mt-2 text-note font-semibold text-beet">
             {problem.title}
           </p>
         )}
