@@ -50,38 +50,46 @@ const panelOf = (v: Version) =>
     lines: v.lines.map((l) => ({ id: l.id, name: names[l.ingredient ?? ""], grams: l.grams, percent: 10, make_up: NONE, per_jar: 0.1 })),
   }) as unknown as Schemas["Panel"];
 
-/** A sheet with its lines, and what each edit was called. */
-function sheet({ locked = false, problem = null as Problem | null } = {}) {
-  const edits: string[] = [];
-  const latest = { version: started };
-  function Sheet() {
-    const [version, setVersion] = useState(started);
-    latest.version = version;
-    return (
-      <Grid
-        version={version}
-        panel={panelOf(version)}
-        problem={problem}
-        locked={locked}
-        footer=""
-        edit={(what, change) => {
-          edits.push(what);
-          setVersion(change);
-        }}
-      />
-    );
-  }
+interface Told {
+  locked: boolean;
+  problem: Problem | null;
+  /** What each edit was called. */
+  edits: string[];
+  latest: { version: Version };
+}
+
+function Sheet({ locked, problem, edits, latest }: Told) {
+  const [version, setVersion] = useState(started);
+  latest.version = version;
+  return (
+    <Grid
+      version={version}
+      panel={panelOf(version)}
+      problem={problem}
+      locked={locked}
+      footer=""
+      edit={(what, change) => {
+        edits.push(what);
+        setVersion(change);
+      }}
+    />
+  );
+}
+
+/** Draws a sheet with its lines, and tells what became of it. */
+function sheet(as: Partial<Pick<Told, "locked" | "problem">> = {}) {
+  const told: Told = { locked: false, problem: null, edits: [], latest: { version: started }, ...as };
   const shop = { locale: "en-GB", time_zone: "Europe/London", gallon: "imperial", english: "en-GB" } as Schemas["ShopView"];
   render(
     <QueryClientProvider client={new QueryClient()}>
       <MemoryRouter>
         <ShopProvider shop={shop}>
-          <Sheet />
+          <Sheet {...told} />
         </ShopProvider>
       </MemoryRouter>
     </QueryClientProvider>,
   );
-  return { edits, latest };
+  return told;
 }
 
 const cell = (name: string) => screen.getByLabelText(`Grams of ${name}`) as HTMLInputElement;
